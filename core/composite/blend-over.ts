@@ -1,0 +1,33 @@
+import type { CodedPicture, LightPicture } from '../image/picture.ts';
+import { encodeLight, lightTable } from '../image/transfer.ts';
+import type { PixelBox } from './pin-layer.ts';
+
+/**
+ * Premultiplied source-over of one pixel: co = cs + cb·(1 − αs).
+ * Source: W3C, Compositing and Blending Level 1, §5.1 and §9.1.4.
+ */
+export function over(source: readonly [number, number, number, number], backdrop: readonly [number, number, number, number]): [number, number, number, number] {
+  const rest = 1 - source[3];
+  return [source[0] + backdrop[0] * rest, source[1] + backdrop[1] * rest, source[2] + backdrop[2] * rest, source[3] + backdrop[3] * rest];
+}
+
+/**
+ * Lays a layer of premultiplied light over an opaque plate, in light, and writes codes into `out`.
+ * Where the layer is empty the plate's own codes stay untouched.
+ */
+export function blendOver(layer: LightPicture, box: PixelBox, opacity: number, plate: CodedPicture, out: CodedPicture): void {
+  const table = lightTable(plate.peak);
+  const left = Math.max(0, box.left), right = Math.min(plate.width, box.right);
+  for (let row = Math.max(0, box.top); row < Math.min(plate.height, box.bottom); row++) {
+    for (let col = left; col < right; col++) {
+      const source = ((row - box.top) * layer.width + col - box.left) * 4;
+      const alpha = layer.data[source + 3]! * opacity;
+      if (alpha <= 0) continue;
+      const at = (row * plate.width + col) * 3;
+      for (let c = 0; c < 3; c++) {
+        const mixed = layer.data[source + c]! * opacity + table[plate.data[at + c]!]! * (1 - alpha);
+        out.data[at + c] = encodeLight(mixed) * plate.peak + 0.5;
+      }
+    }
+  }
+}

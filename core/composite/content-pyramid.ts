@@ -1,0 +1,47 @@
+import type { ContentPicture } from '../image/picture.ts';
+import { codeToLight } from '../image/transfer.ts';
+import { applyLevels, type ResolvedLook } from './look.ts';
+
+/** Content in linear light, premultiplied, at full size and halved until one pixel is left. */
+export interface ContentPyramid {
+  readonly width: number;
+  readonly height: number;
+  readonly levels: readonly { width: number; height: number; data: Float32Array }[];
+  /** The linear light of the content's black, which fills what content leaves free. */
+  readonly black: number;
+}
+
+/**
+ * Levels are applied to display-referred values, then everything is light. Each level's pixels are
+ * means of 2×2 of the one before (a lone last row or column is repeated), so x on level l is x / 2^l.
+ */
+export function buildContentPyramid(picture: ContentPicture, levels: ResolvedLook['levels']): ContentPyramid {
+  const table = new Float32Array(picture.peak + 1);
+  for (let code = 0; code <= picture.peak; code++) table[code] = codeToLight(applyLevels(levels, code / picture.peak));
+  const base = new Float32Array(picture.width * picture.height * 4);
+  for (let i = 0; i < base.length; i += 4) {
+    const alpha = picture.data[i + 3]! / picture.peak;
+    base[i] = table[picture.data[i]!]! * alpha;
+    base[i + 1] = table[picture.data[i + 1]!]! * alpha;
+    base[i + 2] = table[picture.data[i + 2]!]! * alpha;
+    base[i + 3] = alpha;
+  }
+  const out = [{ width: picture.width, height: picture.height, data: base }];
+  for (let last = out[0]!; last.width > 1 || last.height > 1; last = out.at(-1)!) out.push(halve(last));
+  return { width: picture.width, height: picture.height, levels: out, black: codeToLight(levels.black) };
+}
+
+function halve(from: { width: number; height: number; data: Float32Array }) {
+  const width = (from.width + 1) >> 1, height = (from.height + 1) >> 1;
+  const data = new Float32Array(width * height * 4);
+  for (let row = 0; row < height; row++) {
+    const upper = 2 * row * from.width, lower = Math.min(from.height - 1, 2 * row + 1) * from.width;
+    for (let col = 0; col < width; col++) {
+      const left = 2 * col, right = Math.min(from.width - 1, 2 * col + 1);
+      const a = (upper + left) * 4, b = (upper + right) * 4, c = (lower + left) * 4, d = (lower + right) * 4;
+      const at = (row * width + col) * 4;
+      for (let k = 0; k < 4; k++) data[at + k] = (from.data[a + k]! + from.data[b + k]! + from.data[c + k]! + from.data[d + k]!) * 0.25;
+    }
+  }
+  return { width, height, data };
+}

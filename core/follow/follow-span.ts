@@ -1,0 +1,75 @@
+import type { Homography } from '../geometry/homography.ts';
+import { PlanarFollower, type FollowSettings, type FrameFit, type PreparedPicture } from './planar-follower.ts';
+import { signalFromLuma } from './signal.ts';
+
+/** Luma codes of one frame, full range. */
+export interface LumaFrame {
+  readonly width: number;
+  readonly height: number;
+  readonly codes: Uint8Array | Uint16Array;
+  readonly peak: 255 | 65535;
+}
+
+export interface FollowPlan extends FollowSettings {
+  readonly referenceFrame: number;
+  /** First and last frame to be followed, inclusive; the reference need not lie between. */
+  readonly frames: readonly [number, number];
+  readonly direction: 'forward' | 'backward' | 'both';
+  /** What is known from an earlier run; null for frames that were lost. These frames are not done again. */
+  readonly known?: ReadonlyMap<number, Homography | null>;
+}
+
+/** Why following can't begin, as a sentence for a person. */
+export class NothingToFollow extends Error {
+  override name = 'NothingToFollow';
+}
+
+const FAULT_SENTENCES = {
+  empty: 'The region lies outside the picture or is wholly kept out. Draw it around something that moves with the screen.',
+  'too-small': 'The region is too small to hold on to. Draw it at least 12 pixels wide and high.',
+} as const;
+
+/**
+ * Follows a span from its reference frame outward, yielding each frame once and finally: a frame comes
+ * when its successor has been seen, because that tells how it was smeared.
+ * Frames come in the order of the run: reference, then forward, then backward.
+ */
+export async function* followSpan(plan: FollowPlan, read: (frame: number) => Promise<LumaFrame>): AsyncGenerator<FrameFit> {
+  const reference = await read(plan.referenceFrame);
+  const signalOf = (luma: LumaFrame) => signalFromLuma(luma.codes, luma.width, luma.height, luma.peak);
+  const follower = PlanarFollower.create(plan.referenceFrame, signalOf(reference), plan);
+  if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(FAULT_SENTENCES[follower.fault]);
+  for (const [frame, h] of plan.known ?? []) if (h) follower.history.set(frame, h);
+
+  const [first, last] = plan.frames;
+  const wanted = (frame: number) => frame >= first && frame <= last;
+  if (wanted(plan.referenceFrame) && !plan.known?.has(plan.referenceFrame)) yield follower.referenceFit();
+  const spans: [number, 1 | -1][] = [];
+  if (plan.direction !== 'backward') spans.push([last, 1]);
+  if (plan.direction !== 'forward') spans.push([first, -1]);
+  for (const [end, direction] of spans) yield* followTowards(follower, plan, end, direction, wanted, async (frame) => follower.prepare(frame, signalOf(await read(frame))));
+}
+
+async function* followTowards(
+  follower: PlanarFollower, plan: FollowPlan, end: number, direction: 1 | -1, wanted: (frame: number) => boolean,
+  read: (frame: number) => Promise<PreparedPicture>,
+): AsyncGenerator<FrameFit> {
+  let held: { picture: PreparedPicture; fit: FrameFit } | null = null;
+  const release = function* () {
+    if (!held) return;
+    const fit = held.fit.homography ? follower.refine(held.picture, held.fit) ?? held.fit : held.fit;
+    held = null;
+    if (wanted(fit.frame)) yield fit;
+  };
+  for (let frame = plan.referenceFrame + direction; direction === 1 ? frame <= end : frame >= end; frame += direction) {
+    if (plan.known?.has(frame)) {
+      yield* release();
+      continue;
+    }
+    const picture = await read(frame);
+    const fit = follower.follow(picture, direction === 1 ? -1 : 1);
+    yield* release();
+    held = { picture, fit };
+  }
+  yield* release();
+}

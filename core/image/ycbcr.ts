@@ -1,0 +1,96 @@
+import type { CodedPicture } from './picture.ts';
+
+/** How luma and colour differences are coded. */
+export interface YcbcrCoding {
+  matrix: 'bt709' | 'bt601' | 'bt2020';
+  range: 'limited' | 'full';
+  /** 8, 10, 12 or 16 bits a sample. */
+  bits: number;
+  /** Chroma samples are 1/2^x wide and 1/2^y high. */
+  chromaShiftX: 0 | 1;
+  chromaShiftY: 0 | 1;
+}
+
+export interface YcbcrPlanes {
+  width: number;
+  height: number;
+  y: Uint8Array | Uint16Array;
+  cb: Uint8Array | Uint16Array;
+  cr: Uint8Array | Uint16Array;
+  coding: YcbcrCoding;
+}
+
+/**
+ * Luma weights of red and blue. Sources: ITU-R BT.709-6 §3.2, ITU-R BT.601-7 §2.5.1,
+ * ITU-R BT.2020-2 table 4 (non-constant luminance).
+ */
+const LUMA_WEIGHTS = {
+  bt709: { kr: 0.2126, kb: 0.0722 },
+  bt601: { kr: 0.299, kb: 0.114 },
+  bt2020: { kr: 0.2627, kb: 0.0593 },
+} as const;
+
+export function chromaSize(width: number, height: number, coding: YcbcrCoding): { width: number; height: number } {
+  return { width: (width + coding.chromaShiftX) >> coding.chromaShiftX, height: (height + coding.chromaShiftY) >> coding.chromaShiftY };
+}
+
+/**
+ * Red, green and blue codes of a luma/colour-difference picture. Chroma is interpolated bilinearly;
+ * its samples lie on the even luma columns, halfway between rows (the "left" position that MPEG-2,
+ * H.264 and their successors use when nothing else is said: ITU-T H.264 annex E, figure E-1).
+ * 8-bit sources give 8-bit codes, deeper ones 16-bit codes.
+ */
+export function rgbFromYcbcr(planes: YcbcrPlanes): CodedPicture {
+  const { width, height, coding } = planes;
+  const peak = coding.bits === 8 ? 255 : 65535;
+  const data = peak === 255 ? new Uint8Array(width * height * 3) : new Uint16Array(width * height * 3);
+  const { kr, kb } = LUMA_WEIGHTS[coding.matrix];
+  const kg = 1 - kr - kb;
+  const unit = 2 ** (coding.bits - 8);
+  const limited = coding.range === 'limited';
+  const yOffset = limited ? 16 * unit : 0;
+  const yScale = peak / (limited ? 219 * unit : 256 * unit - 1);
+  const cOffset = 128 * unit;
+  const cScale = peak / (limited ? 224 * unit : 256 * unit - 1);
+  const crToR = 2 * (1 - kr) * cScale;
+  const cbToB = 2 * (1 - kb) * cScale;
+  const crToG = (-2 * (1 - kr) * kr * cScale) / kg;
+  const cbToG = (-2 * (1 - kb) * kb * cScale) / kg;
+
+  const chroma = chromaSize(width, height, coding);
+  const cbRow = new Float32Array(chroma.width + 1);
+  const crRow = new Float32Array(chroma.width + 1);
+  const clampCode = (v: number) => (v <= 0 ? 0 : v >= peak ? peak : (v + 0.5) | 0);
+  for (let row = 0; row < height; row++) {
+    blendChromaRows(planes.cb, chroma, row, coding, cbRow);
+    blendChromaRows(planes.cr, chroma, row, coding, crRow);
+    for (let col = 0; col < width; col++) {
+      const base = col >> coding.chromaShiftX;
+      const between = coding.chromaShiftX === 1 && (col & 1) === 1;
+      const cb = (between ? (cbRow[base]! + cbRow[base + 1]!) / 2 : cbRow[base]!) - cOffset;
+      const cr = (between ? (crRow[base]! + crRow[base + 1]!) / 2 : crRow[base]!) - cOffset;
+      const luma = (planes.y[row * width + col]! - yOffset) * yScale;
+      const at = (row * width + col) * 3;
+      data[at] = clampCode(luma + crToR * cr);
+      data[at + 1] = clampCode(luma + crToG * cr + cbToG * cb);
+      data[at + 2] = clampCode(luma + cbToB * cb);
+    }
+  }
+  return { width, height, data, peak };
+}
+
+/** One chroma row at the luma row's height; the last sample is repeated once so that a right neighbour exists. */
+function blendChromaRows(plane: Uint8Array | Uint16Array, size: { width: number; height: number }, row: number, coding: YcbcrCoding, out: Float32Array): void {
+  let upper = row;
+  let share = 0;
+  if (coding.chromaShiftY === 1) {
+    // The luma row's centre in chroma rows: (row + 0.5) / 2 − 0.5.
+    const position = row / 2 - 0.25;
+    upper = Math.floor(position);
+    share = position - upper;
+  }
+  const a = Math.min(size.height - 1, Math.max(0, upper)) * size.width;
+  const b = Math.min(size.height - 1, Math.max(0, upper + 1)) * size.width;
+  for (let i = 0; i < size.width; i++) out[i] = plane[a + i]! + (plane[b + i]! - plane[a + i]!) * share;
+  out[size.width] = out[size.width - 1]!;
+}

@@ -1,0 +1,52 @@
+import type { Plane } from '../image/plane.ts';
+
+/** A plane with its horizontal and vertical derivative (per sample), all of one size. */
+export interface GradientPlane {
+  readonly width: number;
+  readonly height: number;
+  readonly value: Float32Array;
+  readonly dx: Float32Array;
+  readonly dy: Float32Array;
+}
+
+/** Inputs of `accumulateNormalEquations`, one entry a point. */
+export interface NormalEquationInput {
+  count: number;
+  /** Number of motion parameters; two more columns follow for gain and offset. */
+  dof: number;
+  /** count × dof derivatives of the warped picture with respect to the motion. */
+  jacobian: Float32Array;
+  template: Float32Array;
+  residual: Float32Array;
+  weight: Float32Array;
+}
+
+/**
+ * The hot loops behind one signature. The plain set is the reference; a WebAssembly set takes its
+ * place where it is available, and a test holds the two equal.
+ */
+export interface KernelSet {
+  readonly name: string;
+
+  /** `to` = `from` smoothed by 1-4-6-4-1 (borders reflected, not repeating the outermost) at even samples. */
+  pyramidDown(from: Plane, to: Plane): void;
+
+  /** Central differences; one-sided at the border. */
+  gradients(plane: Plane): GradientPlane;
+
+  /**
+   * Samples value and derivatives bilinearly at H·(xs, ys) in sample indices. Derivatives are carried
+   * back through the map: with respect to the coordinates of the points before it. `inside[i]` is 1
+   * where all four neighbours exist, else 0 and the other outputs are 0. Returns how many are inside.
+   */
+  sampleWarped(
+    plane: GradientPlane, h: ArrayLike<number>, xs: Float32Array, ys: Float32Array, count: number,
+    value: Float32Array, dx: Float32Array, dy: Float32Array, inside: Uint8Array,
+  ): number;
+
+  /**
+   * Upper-left (dof+2)² of the weighted normal equations, row-major lower triangle filled and
+   * mirrored, for rows [J, −T, −1] and right-hand side −residual.
+   */
+  accumulateNormalEquations(input: NormalEquationInput, matrix: Float64Array, rightSide: Float64Array): void;
+}

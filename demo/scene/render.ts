@@ -1,0 +1,193 @@
+import { inverse3, planeToPicture, project, type CameraPose, type Lens, type Matrix3, type PlanePose } from './camera.ts';
+import type { Colour, Texture } from './texture.ts';
+
+/** A screen with its frame, or any flat thing: a texture on a plane, with rounded corners. */
+export interface Card {
+  texture: Texture;
+  /** Corner radius in centimetres. */
+  radius: number;
+  /** How the card stands at a time (in frames). */
+  pose(time: number): PlanePose;
+  /** A picture laid over a part of the card: the screen. */
+  screen?: ScreenArea;
+}
+
+export interface ScreenArea {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+  texture: Texture;
+}
+
+/** Something long and round in front of the first card, in its centimetres: a finger. */
+export interface Finger {
+  from: [number, number];
+  to: [number, number];
+  radius: number;
+  colour: Colour;
+}
+
+export interface Scene {
+  lens: Lens;
+  /** Fraction of the frame's time that the shutter is open, centred on the frame. */
+  shutter: number;
+  /** Standard deviation of the lens's gaussian softness, px. */
+  softness: number;
+  camera(time: number): CameraPose;
+  /** In front first. The first is the device whose screen is to be replaced. */
+  cards: Card[];
+  fingers?(time: number): Finger[];
+  /** What is seen where no card is, linear light. */
+  backdrop: Colour;
+}
+
+/** Sub-frames, each with its own time and place within the pixel. */
+const SAMPLES = 16;
+
+interface SamplePlan {
+  offsetX: number;
+  offsetY: number;
+  cards: { inverse: Matrix3; card: Card }[];
+  fingers: Finger[];
+}
+
+/**
+ * The picture at a frame as a camera would record it, before noise: linear light, three values a
+ * pixel. Every sub-frame is seen through one point of the pixel and at one moment of the shutter.
+ */
+export function renderFrame(scene: Scene, frame: number): Float32Array {
+  const { width, height } = scene.lens;
+  const sum = new Float32Array(width * height * 3);
+  for (let k = 0; k < SAMPLES; k++) addSample(scene, samplePlan(scene, frame, k), sum);
+  for (let i = 0; i < sum.length; i++) sum[i]! /= SAMPLES;
+  return soften(sum, width, height, scene.softness);
+}
+
+/** The device's screen corners at mid-shutter, in picture pixels. */
+export function screenCorners(scene: Scene, frame: number): [number, number][] {
+  const card = scene.cards[0]!;
+  const area = card.screen!;
+  const map = planeToPicture(card.pose(frame), scene.camera(frame), scene.lens);
+  const right = area.left + area.width, bottom = area.top + area.height;
+  return [project(map, area.left, area.top), project(map, right, area.top), project(map, right, bottom), project(map, area.left, bottom)];
+}
+
+/** Where a point of the device (centimetres) is seen at mid-shutter. */
+export function devicePoint(scene: Scene, frame: number, x: number, y: number): [number, number] {
+  return project(planeToPicture(scene.cards[0]!.pose(frame), scene.camera(frame), scene.lens), x, y);
+}
+
+function samplePlan(scene: Scene, frame: number, k: number): SamplePlan {
+  const time = frame + ((k + 0.5) / SAMPLES - 0.5) * scene.shutter;
+  // A 4×4 grid visited in an order that does not follow time.
+  const place = (k * 7 + 3) % SAMPLES;
+  return {
+    offsetX: ((place % 4) + 0.5) / 4,
+    offsetY: (Math.floor(place / 4) + 0.5) / 4,
+    cards: scene.cards.map((card) => ({ card, inverse: inverse3(planeToPicture(card.pose(time), scene.camera(time), scene.lens)) })),
+    fingers: scene.fingers?.(time) ?? [],
+  };
+}
+
+function addSample(scene: Scene, plan: SamplePlan, sum: Float32Array): void {
+  const { width, height } = scene.lens;
+  const taken = new Uint8Array(width * height);
+  plan.cards.forEach(({ inverse, card }, index) => {
+    if (index === 0 && plan.fingers.length > 0) addFingers(plan, inverse, scene.lens, taken, sum);
+    addCard(plan, inverse, card, scene.lens, taken, sum);
+  });
+  for (let i = 0; i < taken.length; i++) {
+    if (taken[i] === 1) continue;
+    for (let c = 0; c < 3; c++) sum[i * 3 + c]! += scene.backdrop[c]!;
+  }
+}
+
+function addCard(plan: SamplePlan, m: Matrix3, card: Card, lens: Lens, taken: Uint8Array, sum: Float32Array): void {
+  const { texture, screen, radius } = card;
+  const cmWidth = texture.width / texture.perCm, cmHeight = texture.height / texture.perCm;
+  const left = screen?.left ?? Infinity, top = screen?.top ?? Infinity;
+  const right = screen ? screen.left + screen.width : 0, bottom = screen ? screen.top + screen.height : 0;
+  for (let row = 0; row < lens.height; row++) {
+    const y = row + plan.offsetY;
+    for (let col = 0; col < lens.width; col++) {
+      const pixel = row * lens.width + col;
+      if (taken[pixel] === 1) continue;
+      const x = col + plan.offsetX;
+      const depth = 1 / (m[6] * x + m[7] * y + m[8]);
+      const u = (m[0] * x + m[1] * y + m[2]) * depth, v = (m[3] * x + m[4] * y + m[5]) * depth;
+      if (!(depth > 0 && u >= 0 && v >= 0 && u < cmWidth && v < cmHeight) || outsideRound(u, v, cmWidth, cmHeight, radius)) continue;
+      taken[pixel] = 1;
+      if (u >= left && v >= top && u < right && v < bottom) {
+        addTexel(screen!.texture, (u - left) * screen!.texture.perCm, (v - top) * screen!.texture.perCm, sum, pixel * 3);
+      } else addTexel(texture, u * texture.perCm, v * texture.perCm, sum, pixel * 3);
+    }
+  }
+}
+
+function addFingers(plan: SamplePlan, m: Matrix3, lens: Lens, taken: Uint8Array, sum: Float32Array): void {
+  for (let row = 0; row < lens.height; row++) {
+    for (let col = 0; col < lens.width; col++) {
+      const x = col + plan.offsetX, y = row + plan.offsetY;
+      const w = m[6] * x + m[7] * y + m[8];
+      const pixel = row * lens.width + col;
+      if (addFinger(plan.fingers, (m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w, sum, pixel * 3)) taken[pixel] = 1;
+    }
+  }
+}
+
+function outsideRound(u: number, v: number, width: number, height: number, radius: number): boolean {
+  if (radius === 0) return false;
+  const dx = u < radius ? radius - u : u > width - radius ? u - width + radius : 0;
+  const dy = v < radius ? radius - v : v > height - radius ? v - height + radius : 0;
+  return dx * dx + dy * dy > radius * radius;
+}
+
+function addFinger(fingers: Finger[], u: number, v: number, sum: Float32Array, at: number): boolean {
+  for (const finger of fingers) {
+    const dx = finger.to[0] - finger.from[0], dy = finger.to[1] - finger.from[1];
+    const t = Math.min(1, Math.max(0, ((u - finger.from[0]) * dx + (v - finger.from[1]) * dy) / (dx * dx + dy * dy)));
+    const d = Math.hypot(u - finger.from[0] - t * dx, v - finger.from[1] - t * dy) / finger.radius;
+    if (d >= 1) continue;
+    const shade = 0.45 + 0.55 * Math.sqrt(1 - d * d);
+    for (let c = 0; c < 3; c++) sum[at + c]! += finger.colour[c]! * shade;
+    return true;
+  }
+  return false;
+}
+
+function addTexel(texture: Texture, x: number, y: number, sum: Float32Array, at: number): void {
+  const { width, height, data } = texture;
+  const px = Math.min(width - 1.001, Math.max(0, x - 0.5)), py = Math.min(height - 1.001, Math.max(0, y - 0.5));
+  const ix = px | 0, iy = py | 0;
+  const fx = px - ix, fy = py - iy;
+  const a = (iy * width + ix) * 3, b = a + width * 3;
+  const w00 = (1 - fx) * (1 - fy), w10 = fx * (1 - fy), w01 = (1 - fx) * fy, w11 = fx * fy;
+  sum[at]! += data[a]! * w00 + data[a + 3]! * w10 + data[b]! * w01 + data[b + 3]! * w11;
+  sum[at + 1]! += data[a + 1]! * w00 + data[a + 4]! * w10 + data[b + 1]! * w01 + data[b + 4]! * w11;
+  sum[at + 2]! += data[a + 2]! * w00 + data[a + 5]! * w10 + data[b + 2]! * w01 + data[b + 5]! * w11;
+}
+
+function soften(data: Float32Array, width: number, height: number, sigma: number): Float32Array {
+  if (sigma <= 0) return data;
+  const radius = Math.ceil(3.5 * sigma);
+  const weights = Array.from({ length: 2 * radius + 1 }, (_, i) => Math.exp(-((i - radius) ** 2) / (2 * sigma * sigma)));
+  const total = weights.reduce((a, b) => a + b);
+  const pass = (from: Float32Array, strideAlong: number, countAlong: number, strideAcross: number, countAcross: number) => {
+    const out = new Float32Array(from.length);
+    for (let line = 0; line < countAcross; line++) {
+      for (let i = 0; i < countAlong; i++) {
+        for (let k = -radius; k <= radius; k++) {
+          const source = line * strideAcross + Math.min(countAlong - 1, Math.max(0, i + k)) * strideAlong;
+          const weight = weights[k + radius]! / total;
+          const target = line * strideAcross + i * strideAlong;
+          out[target]! += weight * from[source]!;
+          out[target + 1]! += weight * from[source + 1]!;
+          out[target + 2]! += weight * from[source + 2]!;
+        }
+      }
+    }
+    return out;
+  };
+  return pass(pass(data, 3, width, width * 3, height), width * 3, height, 3, width);
+}
