@@ -6,7 +6,8 @@ const PICTURE_ENDINGS = new Set(['.png', '.jpg', '.jpeg', '.tif', '.tiff', '.exr
 
 /** Where pictures come from: a clip, one still, or a run of numbered pictures. */
 export type MediaSource =
-  | { kind: 'clip' | 'still'; file: string }
+  | { kind: 'clip'; file: string }
+  | { kind: 'still'; file: string }
   | { kind: 'sequence'; label: string; pattern: string; firstNumber: number; count: number; firstFile: string };
 
 /** Finds out what a path is; the path may hold one %d or %0Nd. Problems name what is missing. */
@@ -20,7 +21,7 @@ export function resolveSource(path: string): MediaSource {
   }
   if (stats.isDirectory()) return folderSource(path);
   if (stats.size === 0) throw new Problem('empty-file', { file: basename(path) });
-  return { kind: PICTURE_ENDINGS.has(extname(path).toLowerCase()) ? 'still' : 'clip', file: path };
+  return PICTURE_ENDINGS.has(extname(path).toLowerCase()) ? { kind: 'still', file: path } : { kind: 'clip', file: path };
 }
 
 interface Numbered {

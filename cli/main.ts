@@ -1,0 +1,38 @@
+import { Problem } from '../core/problem/problem.ts';
+import { exportCommand } from './export-command.ts';
+import { renderCommand } from './render-command.ts';
+import { trackCommand } from './track-command.ts';
+
+const HELP = `yarlop: follow a screen in a plate, put content on it, hand on the data
+
+  yarlop track  --plate P --job JOB.json --out TRACK.json [--rate n/d]
+  yarlop render --plate P --track TRACK.json --content C [--look LOOK.json] [--frames a-b] [--rate n/d] --out OUT.(mkv|mp4|mov) or OUT.%04d.png
+  yarlop export --track TRACK.json --format corners-csv|corners-json|homography-json --out F
+
+P and C are a clip, a still, a folder of numbered pictures, or a pattern such as shot.%04d.png.
+The files are described in docs/formats.md.
+`;
+
+const COMMANDS: Readonly<Record<string, (args: string[]) => Promise<void>>> = {
+  track: trackCommand, render: renderCommand, export: exportCommand,
+};
+
+/** Runs one command; returns the exit code. What went wrong is one sentence on stderr. */
+export async function main(args: string[]): Promise<number> {
+  const [name, ...rest] = args;
+  if (name === undefined || name === '--help' || name === 'help' || rest.includes('--help')) {
+    (name === undefined ? process.stderr : process.stdout).write(HELP);
+    return name === undefined ? 1 : 0;
+  }
+  const command = COMMANDS[name];
+  try {
+    if (!command) throw new Problem('unknown-option', { why: `There is no command "${name}"` });
+    await command(rest);
+    return 0;
+  } catch (error) {
+    if (process.stderr.isTTY) process.stderr.write('\r\x1b[K');
+    process.stderr.write(`yarlop: ${error instanceof Problem ? error.sentence : `something went wrong inside: ${(error as Error).message}`}\n`);
+    if (!(error instanceof Problem) && process.env.YARLOP_DEBUG) process.stderr.write(`${(error as Error).stack}\n`);
+    return 1;
+  }
+}

@@ -1,0 +1,67 @@
+import { pointFromFile } from '../core/exchange/pixel-convention.ts';
+import { writeTrack } from '../core/exchange/track-file.ts';
+import { checkCorners, checkFrame, checkOutlines } from '../core/follow/check-job.ts';
+import { followSpan, NothingToFollow } from '../core/follow/follow-span.ts';
+import type { FrameFit } from '../core/follow/planar-follower.ts';
+import type { Point } from '../core/geometry/homography.ts';
+import type { Quad } from '../core/geometry/quad.ts';
+import { Problem } from '../core/problem/problem.ts';
+import type { FollowJob } from '../core/schemas/types.ts';
+import { probe } from '../server/media/probe.ts';
+import { resolveSource } from '../server/media/source.ts';
+import { LumaFile } from './luma-file.ts';
+import { checkWritable, note, progress, readJson, readOptions, readRate, writeWhole } from './options.ts';
+
+/** `yarlop track`: follows a job through a plate and writes the track. */
+export async function trackCommand(args: string[]): Promise<void> {
+  const options = readOptions(args, ['plate', 'job', 'out'], ['rate']);
+  const job = readJson('job', options.job);
+  checkJob(job, options.job);
+  checkWritable(options.out);
+  const source = resolveSource(options.plate);
+  const facts = await probe(source, readRate(options.rate));
+  facts.assumed.forEach(note);
+  const plate = await LumaFile.decode(source, facts);
+  try {
+    const fits = await follow(job, options.job, plate);
+    const track = writeTrack({
+      pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: job.referenceFrame,
+      corners: job.corners.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad, firstFrameNumber: facts.firstFrameNumber,
+    }, fits);
+    writeWhole(options.out, `${JSON.stringify(track, null, 1)}\n`);
+    for (const frame of track.frames) if (frame.lost !== undefined) note(`frame ${frame.frame} lost: ${frame.lost}`);
+  } finally {
+    plate.close();
+  }
+}
+
+function checkJob(job: FollowJob, where: string): void {
+  if (job.regions.length === 0) throw new Problem('no-region', { where });
+  checkOutlines('regions', job.regions, where);
+  checkOutlines('keepOut', job.keepOut ?? [], where);
+  checkCorners(job.corners, where);
+  if (job.frames && job.frames[0] > job.frames[1]) throw new Problem('bad-range', { where: `${where}: frames`, range: job.frames.join('-') });
+}
+
+async function follow(job: FollowJob, where: string, plate: LumaFile): Promise<FrameFit[]> {
+  checkFrame(job.referenceFrame, plate.frames, `${where}: referenceFrame`);
+  const frames = job.frames ?? [0, plate.frames - 1];
+  checkFrame(frames[1], plate.frames, `${where}: frames`);
+  const outline = (points: readonly Point[]) => points.map((p) => pointFromFile(p, job.pixelCentre));
+  const fits: FrameFit[] = [];
+  try {
+    const run = followSpan({
+      motion: job.motion, referenceFrame: job.referenceFrame, frames, direction: 'both',
+      regions: job.regions.map((r) => ({ points: outline(r.points) })),
+      keepOut: (job.keepOut ?? []).map((k) => ({ ...k, points: outline(k.points) })),
+    }, async (frame) => plate.read(frame));
+    for await (const fit of run) {
+      fits.push(fit);
+      progress('following', fits.length, frames[1] - frames[0] + 1);
+    }
+  } catch (error) {
+    if (error instanceof NothingToFollow) throw new Problem('nothing-to-follow', { why: error.message }, { cause: error });
+    throw error;
+  }
+  return fits;
+}
