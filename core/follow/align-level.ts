@@ -40,16 +40,18 @@ export interface LevelScratch {
   readonly dy: Float32Array;
   readonly inside: Uint8Array;
   readonly residual: Float32Array;
+  /** Residuals of the usable points only. */
   readonly compact: Float32Array;
-  readonly weight: Float32Array;
-  readonly jacobian: Float32Array;
+  /** Rows of the normal equations: only points that have a say. */
+  readonly rows: { template: Float32Array; residual: Float32Array; weight: Float32Array; jacobian: Float32Array };
 }
 
 export function createScratch(count: number): LevelScratch {
   const plane = () => new Float32Array(count);
   return {
     blurred: createBlurredTemplate(count), value: plane(), dx: plane(), dy: plane(), inside: new Uint8Array(count),
-    residual: plane(), compact: plane(), weight: plane(), jacobian: new Float32Array(count * 8),
+    residual: plane(), compact: plane(),
+    rows: { template: plane(), residual: plane(), weight: plane(), jacobian: new Float32Array(count * 8) },
   };
 }
 
@@ -121,10 +123,8 @@ export function alignLevel(
     if (visible < 4 * n) break;
     scale = residualScale(s.compact, visible);
     const redescending = iteration >= 2;
-    fillWeights(level, light.gain, scale, redescending, s);
-    fillJacobian(level, settings.motion, dof, light.gain, s);
-    kernels().accumulateNormalEquations(
-      { count: level.count, dof, jacobian: s.jacobian, template: s.blurred.value, residual: s.residual, weight: s.weight }, matrix, rightSide);
+    const count = fillRows(level, settings.motion, light.gain, scale, redescending, s);
+    kernels().accumulateNormalEquations({ count, dof, stride: level.count, ...s.rows }, matrix, rightSide);
     for (let k = 0; k < n; k++) matrix[k * n + k]! *= 1 + 1e-6;
     if (!factorCholesky(matrix, n)) break;
     substitute(matrix, rightSide, step, n);
@@ -143,31 +143,49 @@ function facing(h: Homography, level: TemplateLevel): Homography {
   return h[6]! * x + h[7]! * y + h[8]! < 0 ? h.map((v) => -v) : h;
 }
 
-function fillWeights(level: TemplateLevel, gain: number, scale: number, redescending: boolean, s: LevelScratch): void {
-  const cap = level.gradientCap;
+/** Weights, residuals and derivatives of the points that have a say; returns how many they are. */
+function fillRows(level: TemplateLevel, motion: Motion, gain: number, scale: number, redescending: boolean, s: LevelScratch): number {
+  const [sx, , ox, , sy, oy] = level.toUnit as [number, number, number, number, number, number];
+  const { template, residual, weight, jacobian } = s.rows;
+  const halfX = 0.5 / sx, halfY = 0.5 / sy, cap = level.gradientCap / gain, stride = level.count;
+  const dof = DEGREES_OF_FREEDOM[motion];
+  let n = 0;
   for (let i = 0; i < level.count; i++) {
-    if (s.inside[i] === 0) {
-      s.weight[i] = 0;
-      continue;
-    }
-    const robust = redescending ? tukeyWeight(s.residual[i]!, scale) : huberWeight(s.residual[i]!, scale);
-    const strength = gain * Math.hypot(s.blurred.dx[i]!, s.blurred.dy[i]!);
-    s.weight[i] = strength > cap ? (robust * cap) / strength : robust;
+    if (s.inside[i] === 0) continue;
+    const r = s.residual[i]!;
+    const robust = redescending ? tukeyWeight(r, scale) : huberWeight(r, scale);
+    if (robust === 0) continue;
+    const tx = s.blurred.dx[i]!, ty = s.blurred.dy[i]!;
+    const strength = Math.sqrt(tx * tx + ty * ty);
+    weight[n] = strength > cap ? (robust * cap) / strength : robust;
+    residual[n] = r;
+    template[n] = s.blurred.value[i]!;
+    const x = sx * level.xs[i]! + ox, y = sy * level.ys[i]! + oy;
+    const gx = (gain * tx + s.dx[i]!) * halfX, gy = (gain * ty + s.dy[i]!) * halfY;
+    writeDerivatives(motion, dof, x, y, gx, gy, jacobian, n, stride);
+    n++;
   }
+  return n;
 }
 
-function fillJacobian(level: TemplateLevel, motion: Motion, dof: number, gain: number, s: LevelScratch): void {
-  const [sx, , ox, , sy, oy] = level.toUnit as [number, number, number, number, number, number];
-  const perUnitX = 0.5 / sx, perUnitY = 0.5 / sy;
-  for (let i = 0; i < level.count; i++) {
-    if (s.weight[i] === 0) continue;
-    const x = sx * level.xs[i]! + ox, y = sy * level.ys[i]! + oy;
-    const gx = (gain * s.blurred.dx[i]! + s.dx[i]!) * perUnitX;
-    const gy = (gain * s.blurred.dy[i]! + s.dy[i]!) * perUnitY;
-    warpDerivatives(motion, x, y, du, dv);
-    const base = i * dof;
-    for (let k = 0; k < dof; k++) s.jacobian[base + k] = gx * du[k]! + gy * dv[k]!;
+/** Column k of the row gets gx·∂u/∂k + gy·∂v/∂k. The perspective case is written out, because it runs a million times a frame. */
+function writeDerivatives(
+  motion: Motion, dof: number, x: number, y: number, gx: number, gy: number, jacobian: Float32Array, row: number, stride: number,
+): void {
+  if (motion === 'perspective') {
+    const along = gx * x + gy * y;
+    jacobian[row] = gx;
+    jacobian[row + stride] = gy;
+    jacobian[row + 2 * stride] = gx * x;
+    jacobian[row + 3 * stride] = gx * y;
+    jacobian[row + 4 * stride] = gy * x;
+    jacobian[row + 5 * stride] = gy * y;
+    jacobian[row + 6 * stride] = -x * along;
+    jacobian[row + 7 * stride] = -y * along;
+    return;
   }
+  warpDerivatives(motion, x, y, du, dv);
+  for (let k = 0; k < dof; k++) jacobian[row + k * stride] = gx * du[k]! + gy * dv[k]!;
 }
 const du = new Float64Array(8);
 const dv = new Float64Array(8);

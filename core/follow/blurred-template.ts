@@ -1,4 +1,4 @@
-import { applyToPoint, type Homography } from '../geometry/homography.ts';
+import type { Homography } from '../geometry/homography.ts';
 import { DARK_OFFSET } from './signal.ts';
 import type { TemplateLevel } from './template.ts';
 
@@ -13,19 +13,31 @@ export interface FrameMotion {
 
 export const NO_MOTION: FrameMotion = { back: null, ahead: null };
 
-/** Displacement of a reference point over one frame, towards the past. */
-export function displacement(motion: FrameMotion, x: number, y: number): [number, number] {
-  const before = motion.back ? applyToPoint(motion.back, [x, y]) : null;
-  const after = motion.ahead ? applyToPoint(motion.ahead, [x, y]) : null;
-  if (before && after) return [(before[0] - after[0]) / 2, (before[1] - after[1]) / 2];
-  if (before) return [before[0] - x, before[1] - y];
-  if (after) return [x - after[0], y - after[1]];
-  return [0, 0];
+/** Displacement of a reference point over one frame, towards the past: mean of both sides where both are known. */
+function displace({ back, ahead }: FrameMotion, x: number, y: number, out: Float64Array): void {
+  let dx = 0, dy = 0;
+  if (back) {
+    const w = 1 / (back[6]! * x + back[7]! * y + back[8]!);
+    dx = (back[0]! * x + back[1]! * y + back[2]!) * w - x;
+    dy = (back[3]! * x + back[4]! * y + back[5]!) * w - y;
+  }
+  if (ahead) {
+    const w = 1 / (ahead[6]! * x + ahead[7]! * y + ahead[8]!);
+    dx -= (ahead[0]! * x + ahead[1]! * y + ahead[2]!) * w - x;
+    dy -= (ahead[3]! * x + ahead[4]! * y + ahead[5]!) * w - y;
+  }
+  const share = back && ahead ? 0.5 : 1;
+  out[0] = dx * share;
+  out[1] = dy * share;
 }
+const moved = new Float64Array(2);
 
 /** The longest way over the shutter among the region's corners, in samples of the level. */
 export function blurLength(level: TemplateLevel, motion: FrameMotion, shutter: number): number {
-  return shutter * Math.max(...level.box.map(([x, y]) => Math.hypot(...displacement(motion, x, y))));
+  return shutter * Math.max(...level.box.map(([x, y]) => {
+    displace(motion, x, y, moved);
+    return Math.hypot(moved[0]!, moved[1]!);
+  }));
 }
 
 /** The template as the shutter would have smeared it: values and derivatives for each chosen point. */
@@ -65,7 +77,8 @@ export function blurTemplate(level: TemplateLevel, motion: FrameMotion, shutter:
   const steps = Math.min(LONGEST, Math.max(3, Math.ceil(length) + 1));
   for (let i = 0; i < count; i++) {
     const x = xs[i]!, y = ys[i]!;
-    const [vx, vy] = displacement(motion, x, y);
+    displace(motion, x, y, moved);
+    const vx = moved[0]!, vy = moved[1]!;
     let light = 0, lightDx = 0, lightDy = 0, complete = 1;
     for (let k = 0; k < steps; k++) {
       const t = ((k + 0.5) / steps - 0.5) * shutter;

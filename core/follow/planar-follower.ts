@@ -237,7 +237,7 @@ export class PlanarFollower {
       const level = this.template.levels[index]!;
       for (const motion of this.scheduleFor(index, levelsUsed)) {
         const result = alignLevel(level, picture.levels[index]!, homographyAtLevel(h, level.level), light, {
-          motion, iterations: index === 0 ? 10 : 12, tolerance: index === 0 ? 0.003 : 0.02, stepLimit: 6,
+          motion, iterations: index === 0 ? 10 : 12, tolerance: index === 0 ? 0.008 : 0.03, stepLimit: 6,
           motionAt: (map) => motionAt(map, level.level), shutter: this.shutter.value,
         }, this.scratch[index]!);
         h = homographyFromLevel(result.homography, level.level);

@@ -34,7 +34,7 @@ export interface TemplateOptions {
   maxLevels: number;
 }
 
-export const DEFAULT_TEMPLATE_OPTIONS: TemplateOptions = { finestBudget: 40_000, coarseBudget: 16_000, maxLevels: 5 };
+export const DEFAULT_TEMPLATE_OPTIONS: TemplateOptions = { finestBudget: 30_000, coarseBudget: 10_000, maxLevels: 5 };
 
 /** Side of the squares over which points are spread, in reference pixels. */
 const BUCKET = 40;

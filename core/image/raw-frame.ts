@@ -50,7 +50,7 @@ export function lumaFromRaw(bytes: Uint8Array, layout: RawLayout): LumaFrame {
   if (layout.kind === 'rgb') {
     const rgb = samples(bytes, layout.bits === 16);
     const codes = layout.bits === 16 ? new Uint16Array(pixels) : new Uint8Array(pixels);
-    for (let i = 0, at = 0; i < pixels; i++, at += 3) codes[i] = 0.2126 * rgb[at]! + 0.7152 * rgb[at + 1]! + 0.0722 * rgb[at + 2]! + 0.5;
+    for (let i = 0, at = 0; i < pixels; i++, at += 3) codes[i] = (0.2126 * rgb[at]! + 0.7152 * rgb[at + 1]! + 0.0722 * rgb[at + 2]! + 0.5) | 0;
     return { width, height, codes, peak: layout.bits === 16 ? 65535 : 255 };
   }
   const { bits, range } = layout.coding;

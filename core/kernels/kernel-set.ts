@@ -9,13 +9,14 @@ export interface GradientPlane {
   readonly dy: Float32Array;
 }
 
-/** Inputs of `accumulateNormalEquations`, one entry a point. */
+/** Inputs of `accumulateNormalEquations`, one entry a point that has a say. */
 export interface NormalEquationInput {
   count: number;
   /** Number of motion parameters; two more columns follow for gain and offset. */
   dof: number;
-  /** count × dof derivatives of the warped picture with respect to the motion. */
+  /** Derivatives of the warped picture with respect to each motion parameter: `dof` columns of `stride` entries. */
   jacobian: Float32Array;
+  stride: number;
   template: Float32Array;
   residual: Float32Array;
   weight: Float32Array;
@@ -45,8 +46,8 @@ export interface KernelSet {
   ): number;
 
   /**
-   * Upper-left (dof+2)² of the weighted normal equations, row-major lower triangle filled and
-   * mirrored, for rows [J, −T, −1] and right-hand side −residual.
+   * The weighted normal equations, (dof+2)² row-major and symmetric, for rows [J, −T, −1] and
+   * right-hand side −residual.
    */
   accumulateNormalEquations(input: NormalEquationInput, matrix: Float64Array, rightSide: Float64Array): void;
 }

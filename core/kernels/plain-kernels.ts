@@ -98,28 +98,44 @@ function sampleWarped(
   return insideCount;
 }
 
+/** Points a block: small enough that the columns of a block stay in the nearest cache. */
+const BLOCK = 512;
+
 function accumulateNormalEquations(input: NormalEquationInput, matrix: Float64Array, rightSide: Float64Array): void {
-  const { count, dof, jacobian, template, residual, weight } = input;
+  const { count, dof, jacobian, stride, template, residual, weight } = input;
   const n = dof + 2;
   matrix.fill(0);
   rightSide.fill(0);
-  const row = new Float64Array(n);
-  row[n - 1] = -1;
-  for (let i = 0; i < count; i++) {
-    const w = weight[i]!;
-    if (w === 0) continue;
-    const base = i * dof;
-    for (let k = 0; k < dof; k++) row[k] = jacobian[base + k]!;
-    row[dof] = -template[i]!;
-    const r = residual[i]!;
+  const weighted = new Float32Array(BLOCK);
+  const columns = Array.from({ length: n }, () => new Float32Array(BLOCK));
+  columns[n - 1]!.fill(-1);
+  const right = new Float32Array(BLOCK);
+  for (let start = 0; start < count; start += BLOCK) {
+    const size = Math.min(BLOCK, count - start);
+    for (let k = 0; k < dof; k++) columns[k]!.set(jacobian.subarray(k * stride + start, k * stride + start + size));
+    const gain = columns[dof]!;
+    for (let i = 0; i < size; i++) {
+      gain[i] = -template[start + i]!;
+      right[i] = -residual[start + i]!;
+    }
     for (let a = 0; a < n; a++) {
-      const wa = w * row[a]!;
-      rightSide[a]! -= wa * r;
-      const line = a * n;
-      for (let b = 0; b <= a; b++) matrix[line + b]! += wa * row[b]!;
+      const column = columns[a]!;
+      for (let i = 0; i < size; i++) weighted[i] = weight[start + i]! * column[i]!;
+      rightSide[a]! += dot(weighted, right, size);
+      for (let b = 0; b <= a; b++) matrix[a * n + b]! += dot(weighted, columns[b]!, size);
     }
   }
   for (let a = 0; a < n; a++) for (let b = 0; b < a; b++) matrix[b * n + a] = matrix[a * n + b]!;
+}
+
+function dot(a: Float32Array, b: Float32Array, size: number): number {
+  let even = 0, odd = 0;
+  let i = 0;
+  for (; i + 1 < size; i += 2) {
+    even += a[i]! * b[i]!;
+    odd += a[i + 1]! * b[i + 1]!;
+  }
+  return i < size ? even + odd + a[i]! * b[i]! : even + odd;
 }
 
 export const plainKernels: KernelSet = { name: 'plain', pyramidDown, gradients, sampleWarped, accumulateNormalEquations };

@@ -1,19 +1,12 @@
 import { Problem } from '../problem/problem.ts';
-import type * as T from './types.ts';
-import { validators, type ValidationFault } from './validators.ts';
+import type { SchemaName, SchemaTypes } from './schema-names.ts';
+import { validatorOf, type ValidationFault } from './validators.ts';
 
-/** The type that each schema describes. */
-export interface SchemaTypes {
-  job: T.FollowJob;
-  look: T.Look;
-  track: T.TrackFile;
-}
-
-export type SchemaName = keyof SchemaTypes;
+export type { SchemaName, SchemaTypes } from './schema-names.ts';
 
 /** The value, typed, when it fits the schema; otherwise a Problem that names `where` and the field. */
 export function checked<N extends SchemaName>(name: N, value: unknown, where: string): SchemaTypes[N] {
-  const validate = validators[name];
+  const validate = validatorOf(name);
   if (validate(value)) return value as SchemaTypes[N];
   const fault = validate.errors?.[0];
   throw new Problem('bad-field', { where, ...(fault ? describe(fault) : { field: 'the document', why: 'is not as expected' }) });

@@ -1,8 +1,11 @@
 import Ajv from 'ajv';
+import api from './api.schema.json' with { type: 'json' };
 import common from './common.schema.json' with { type: 'json' };
+import document from './document.schema.json' with { type: 'json' };
 import job from './job.schema.json' with { type: 'json' };
 import look from './look.schema.json' with { type: 'json' };
 import track from './track.schema.json' with { type: 'json' };
+import { SCHEMA_REFERENCES, type SchemaName } from './schema-names.ts';
 
 /** What a schema check leaves behind when it fails, as Ajv says it. */
 export interface ValidationFault {
@@ -17,15 +20,24 @@ export interface Validator {
   errors?: ValidationFault[] | null;
 }
 
-export const SCHEMAS = { job, look, track };
-export const COMMON = common;
+/** An Ajv that knows every schema of the project. `options` are for compiling ahead of time. */
+export function schemaAjv(options: object = {}): Ajv {
+  return new Ajv({ strict: true, strictTuples: false, allowUnionTypes: true, schemas: [common, look, document, job, track, api], ...options });
+}
 
-const ajv = new Ajv({ strict: true, strictTuples: false, allowUnionTypes: true, schemas: [common] });
+const ajv = schemaAjv();
+const compiled = new Map<SchemaName, Validator>();
 
 /**
- * One validator a schema, compiled at start. The browser gets the same compiled ahead of time by the
- * build (web/precompiled-validators.ts), because its content policy forbids making code at run time.
+ * The validator of a schema, compiled when first needed. The browser gets the same compiled ahead of
+ * time by the build (web/precompiled-validators.ts), because its content policy forbids making code
+ * at run time.
  */
-export const validators: Record<keyof typeof SCHEMAS, Validator> = {
-  job: ajv.compile(job), look: ajv.compile(look), track: ajv.compile(track),
-} as Record<keyof typeof SCHEMAS, Validator>;
+export function validatorOf(name: SchemaName): Validator {
+  let validator = compiled.get(name);
+  if (!validator) {
+    validator = ajv.compile({ $ref: SCHEMA_REFERENCES[name] }) as unknown as Validator;
+    compiled.set(name, validator);
+  }
+  return validator;
+}

@@ -2,6 +2,7 @@ import { execa } from 'execa';
 import { once } from 'node:events';
 import { renameSync, rmSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
+import type { Writable } from 'node:stream';
 import sharp from 'sharp';
 import type { CodedPicture } from '../../core/image/picture.ts';
 import { Problem } from '../../core/problem/problem.ts';
@@ -43,7 +44,7 @@ export function openFilm(file: string, size: { width: number; height: number; pe
     async write(_frame, picture) {
       if (broken || child.exitCode !== null) throw await failure();
       const bytes = Buffer.from(picture.data.buffer, picture.data.byteOffset, picture.data.byteLength);
-      if (!child.stdin.write(bytes)) await Promise.race([once(child.stdin, 'drain'), once(child.stdin, 'close'), child]);
+      if (!child.stdin.write(bytes)) await drained(child.stdin);
     },
     async finish() {
       child.stdin.end();
@@ -60,6 +61,19 @@ export function openFilm(file: string, size: { width: number; height: number; pe
       rmSync(temporary, { force: true });
     },
   };
+}
+
+/** Waits until a pipe takes more, or is closed; what went wrong is found out at the next write. */
+async function drained(pipe: Writable): Promise<void> {
+  const cancel = new AbortController();
+  const options = { signal: cancel.signal };
+  try {
+    await Promise.race([once(pipe, 'drain', options), once(pipe, 'close', options)]);
+  } catch {
+    // An error event: `broken` is set by the pipe's own listener.
+  } finally {
+    cancel.abort();
+  }
 }
 
 /** Writes one picture as PNG of its own depth, under its name only when whole. */

@@ -1,0 +1,45 @@
+import type * as T from './types.ts';
+
+/** The type that each schema describes. */
+export interface SchemaTypes {
+  job: T.FollowJob;
+  look: T.Look;
+  track: T.TrackFile;
+  document: T.ShotDocument;
+  name: T.NameRequest;
+  project: T.Project;
+  projects: T.ProjectList;
+  shot: T.Shot;
+  shots: T.ShotList;
+  media: T.Media;
+  mediaList: T.MediaList;
+  shotDetail: T.ShotDetail;
+  saveDocument: T.SaveDocumentRequest;
+  saved: T.SavedDocument;
+  revisions: T.RevisionList;
+  choosePlate: T.ChoosePlateRequest;
+  followRequest: T.FollowRequest;
+  renderRequest: T.RenderRequest;
+  apiJob: T.Job;
+  jobs: T.JobList;
+  trackRows: T.TrackRows;
+  rendered: T.RenderedFrames;
+  problem: T.ProblemReply;
+  uploadReply: T.UploadReply;
+  health: T.Health;
+}
+
+export type SchemaName = keyof SchemaTypes;
+
+const BASE = 'https://yarlop.invalid/schemas';
+const inApi = (definition: string): string => `${BASE}/api.schema.json#/definitions/${definition}`;
+
+/** Where each schema stands. */
+export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
+  job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, track: `${BASE}/track.schema.json`, document: `${BASE}/document.schema.json`,
+  name: inApi('name'), project: inApi('project'), projects: inApi('projects'), shot: inApi('shot'), shots: inApi('shots'),
+  media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
+  revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), renderRequest: inApi('renderRequest'),
+  apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), rendered: inApi('rendered'), problem: inApi('problem'),
+  uploadReply: inApi('uploadReply'), health: inApi('health'),
+};

@@ -1,0 +1,51 @@
+import { mkdirSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { Problem } from '../core/problem/problem.ts';
+
+/** What the service is told by its environment; see the README's table. */
+export interface Config {
+  port: number;
+  host: string;
+  dataFolder: string;
+  workers: number;
+  uploadLimitBytes: number;
+  logLevel: string;
+}
+
+const LOG_LEVELS = ['silent', 'error', 'warn', 'info', 'debug'];
+
+/** Reads and checks the settings; a wrong one is a Problem that names it. */
+export function readConfig(env: Readonly<Record<string, string | undefined>>, defaultFolder: string): Config {
+  const whole = (name: string, fallback: number, least: number, most: number): number => {
+    const value = env[name];
+    if (value === undefined || value === '') return fallback;
+    const number = Number(value);
+    if (!Number.isInteger(number) || number < least || number > most) throw new Problem('bad-setting', { name, value, why: `it must be a whole number from ${least} to ${most}` });
+    return number;
+  };
+  const logLevel = env.YARLOP_LOG || 'warn';
+  if (!LOG_LEVELS.includes(logLevel)) throw new Problem('bad-setting', { name: 'YARLOP_LOG', value: logLevel, why: `it must be one of ${LOG_LEVELS.join(', ')}` });
+  return {
+    port: whole('YARLOP_PORT', 8460, 0, 65535),
+    host: env.YARLOP_HOST || '127.0.0.1',
+    dataFolder: resolve(env.YARLOP_DATA || defaultFolder),
+    workers: whole('YARLOP_WORKERS', 2, 1, 64),
+    uploadLimitBytes: whole('YARLOP_UPLOAD_LIMIT_GB', 20, 1, 10_000) * 2 ** 30,
+    logLevel,
+  };
+}
+
+/** The folders inside the data folder. */
+export function folders(dataFolder: string) {
+  const at = (name: string) => join(dataFolder, name);
+  return { database: at('database'), media: at('media'), uploads: at('uploads'), frames: at('frames'), renders: at('renders') };
+}
+
+export function makeFolders(dataFolder: string): void {
+  try {
+    for (const folder of Object.values(folders(dataFolder))) mkdirSync(folder, { recursive: true });
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOSPC') throw new Problem('disk-full', {}, { cause: error });
+    throw new Problem('bad-setting', { name: 'YARLOP_DATA', value: dataFolder, why: `the folder cannot be made (${(error as Error).message})` }, { cause: error });
+  }
+}

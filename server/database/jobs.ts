@@ -1,0 +1,165 @@
+import type { Job, ShotDocument } from '../../core/schemas/types.ts';
+import { run, select, transaction, type Database, type Queryable } from './connection.ts';
+
+/** What each kind of job was asked to do. */
+export interface JobParams {
+  'bring-in': Record<string, never>;
+  follow: { direction: 'forward' | 'backward' | 'both'; frames: [number, number]; document: ShotDocument; runKey: string };
+  render: { frames: [number, number]; output: 'mp4' | 'png'; document: ShotDocument };
+}
+
+export type JobKind = keyof JobParams;
+
+/** A job row; `params` is that of its kind. */
+export interface StoredJob<K extends JobKind = JobKind> {
+  id: number;
+  kind: K;
+  projectId: number;
+  shotId: number | null;
+  mediaId: number | null;
+  params: JobParams[K];
+  state: Job['state'];
+  done: number;
+  total: number;
+  problem: string | null;
+  result: string | null;
+  stopRequested: boolean;
+  changed: number;
+  createdAt: Date;
+  endedAt: Date | null;
+}
+
+interface JobRow {
+  id: number;
+  kind: JobKind;
+  project_id: number;
+  shot_id: number | null;
+  media_id: number | null;
+  params: never;
+  state: Job['state'];
+  done: number;
+  total: number;
+  problem: string | null;
+  result: string | null;
+  stop_requested: number;
+  changed: number;
+  created_at: Date;
+  ended_at: Date | null;
+}
+
+const SELECT_JOB = 'SELECT id, kind, project_id, shot_id, media_id, params, state, done, total, problem, result, stop_requested, changed, created_at, ended_at FROM jobs';
+
+/** A worker whose sign of life is older than this is taken for dead, and its job given to another. */
+const DEAD_AFTER_SECONDS = 20;
+
+const fromRow = (row: JobRow): StoredJob => ({
+  id: row.id, kind: row.kind, projectId: row.project_id, shotId: row.shot_id, mediaId: row.media_id, params: row.params, state: row.state,
+  done: row.done, total: row.total, problem: row.problem, result: row.result, stopRequested: row.stop_requested === 1,
+  changed: Number(row.changed), createdAt: row.created_at, endedAt: row.ended_at,
+});
+
+export function jobReply(job: StoredJob): Job {
+  return {
+    id: job.id, kind: job.kind, projectId: job.projectId, shotId: job.shotId, mediaId: job.mediaId, state: job.state, done: job.done, total: job.total,
+    problem: job.problem, result: job.result, frames: 'frames' in job.params ? job.params.frames : null,
+    createdAt: job.createdAt.toISOString(), endedAt: job.endedAt?.toISOString() ?? null,
+  };
+}
+
+export async function findJob(db: Queryable, id: number): Promise<StoredJob | null> {
+  const [row] = await select<JobRow>(db, `${SELECT_JOB} WHERE id = ?`, [id]);
+  return row ? fromRow(row) : null;
+}
+
+export async function listShotJobs(db: Queryable, shotId: number): Promise<StoredJob[]> {
+  return (await select<JobRow>(db, `${SELECT_JOB} WHERE shot_id = ? ORDER BY id DESC LIMIT 50`, [shotId])).map(fromRow);
+}
+
+export async function jobsChangedAfter(db: Queryable, after: number): Promise<StoredJob[]> {
+  return (await select<JobRow>(db, `${SELECT_JOB} WHERE changed > ? ORDER BY changed LIMIT 200`, [after])).map(fromRow);
+}
+
+export async function newestChange(db: Queryable): Promise<number> {
+  const [row] = await select<{ newest: number | null }>(db, 'SELECT MAX(changed) AS newest FROM jobs');
+  return Number(row?.newest ?? 0);
+}
+
+/** True when a job of one of the kinds has not ended on the shot. */
+export async function hasOpenJob(db: Queryable, shotId: number, kinds: readonly JobKind[]): Promise<JobKind | null> {
+  const rows = await select<{ kind: JobKind }>(db, "SELECT kind FROM jobs WHERE shot_id = ? AND state IN ('queued', 'running')", [shotId]);
+  return rows.find((row) => kinds.includes(row.kind))?.kind ?? null;
+}
+
+export interface NewJob<K extends JobKind> {
+  kind: K;
+  projectId: number;
+  shotId?: number;
+  mediaId?: number;
+  params: JobParams[K];
+  total: number;
+}
+
+export async function insertJob<K extends JobKind>(db: Queryable, job: NewJob<K>): Promise<number> {
+  return (await run(db, 'INSERT INTO jobs (kind, project_id, shot_id, media_id, params, total) VALUES (?, ?, ?, ?, ?, ?)',
+    [job.kind, job.projectId, job.shotId ?? null, job.mediaId ?? null, JSON.stringify(job.params), job.total])).id;
+}
+
+/** Takes the oldest job that waits or whose worker died; null when there is none. Never two workers on one job. */
+export async function claimJob(db: Database, worker: string): Promise<StoredJob | null> {
+  return transaction(db, async (connection) => {
+    const [row] = await select<JobRow>(connection, `${SELECT_JOB}
+      WHERE state = 'queued' OR (state = 'running' AND heartbeat_at < CURRENT_TIMESTAMP(3) - INTERVAL ${DEAD_AFTER_SECONDS} SECOND)
+      ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED`);
+    if (!row) return null;
+    await run(connection, `UPDATE jobs SET state = 'running', worker = ?, heartbeat_at = CURRENT_TIMESTAMP(3), attempts = attempts + 1,
+      changed = NEXT VALUE FOR change_number WHERE id = ?`, [worker, row.id]);
+    return fromRow({ ...row, state: 'running' });
+  });
+}
+
+/** Gives back jobs of workers that are known to be gone. */
+export async function releaseJobsOf(db: Queryable, workers: readonly string[]): Promise<void> {
+  for (const worker of workers) {
+    await run(db, "UPDATE jobs SET state = 'queued', worker = NULL, changed = NEXT VALUE FOR change_number WHERE state = 'running' AND worker = ?", [worker]);
+  }
+}
+
+export async function runningWorkers(db: Queryable): Promise<string[]> {
+  const rows = await select<{ worker: string }>(db, "SELECT DISTINCT worker FROM jobs WHERE state = 'running' AND worker IS NOT NULL");
+  return rows.map((row) => row.worker);
+}
+
+/** Sign of life with progress; false when the job is no longer this worker's. */
+export async function reportProgress(db: Queryable, id: number, worker: string, done: number, total: number): Promise<{ mine: boolean; stop: boolean }> {
+  const { affected } = await run(db, `UPDATE jobs SET done = ?, total = ?, heartbeat_at = CURRENT_TIMESTAMP(3), changed = NEXT VALUE FOR change_number
+    WHERE id = ? AND worker = ? AND state = 'running'`, [done, total, id, worker]);
+  const [row] = await select<{ stop_requested: number }>(db, 'SELECT stop_requested FROM jobs WHERE id = ?', [id]);
+  return { mine: affected > 0, stop: row?.stop_requested === 1 };
+}
+
+export async function endJob(db: Queryable, id: number, worker: string, end: { state: 'done' | 'failed' | 'stopped'; problem?: string; result?: string }): Promise<void> {
+  await run(db, `UPDATE jobs SET state = ?, problem = ?, result = ?, ended_at = CURRENT_TIMESTAMP(3), changed = NEXT VALUE FOR change_number
+    WHERE id = ? AND worker = ? AND state = 'running'`, [end.state, end.problem ?? null, end.result ?? null, id, worker]);
+}
+
+/** Asks a running job to stop, or ends a waiting one; false when it has ended already. */
+export async function requestStop(db: Queryable, id: number): Promise<boolean> {
+  const waiting = await run(db, "UPDATE jobs SET state = 'stopped', ended_at = CURRENT_TIMESTAMP(3), changed = NEXT VALUE FOR change_number WHERE id = ? AND state = 'queued'", [id]);
+  if (waiting.affected > 0) return true;
+  const running = await run(db, "UPDATE jobs SET stop_requested = TRUE, changed = NEXT VALUE FOR change_number WHERE id = ? AND state = 'running'", [id]);
+  return running.affected > 0;
+}
+
+export async function markFrameRendered(db: Queryable, jobId: number, frame: number): Promise<void> {
+  await run(db, 'INSERT IGNORE INTO rendered_frames (job_id, frame) VALUES (?, ?)', [jobId, frame]);
+}
+
+export async function renderedFrames(db: Queryable, jobId: number): Promise<number[]> {
+  return (await select<{ frame: number }>(db, 'SELECT frame FROM rendered_frames WHERE job_id = ? ORDER BY frame', [jobId])).map((row) => row.frame);
+}
+
+/** The newest render of a shot that did not fail. */
+export async function newestRender(db: Queryable, shotId: number): Promise<number | null> {
+  const [row] = await select<{ id: number }>(db, "SELECT id FROM jobs WHERE shot_id = ? AND kind = 'render' AND state <> 'failed' ORDER BY id DESC LIMIT 1", [shotId]);
+  return row?.id ?? null;
+}

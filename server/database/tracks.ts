@@ -1,0 +1,54 @@
+import type { Homography } from '../../core/geometry/homography.ts';
+import type { NineNumbers, TrackRow } from '../../core/schemas/types.ts';
+import { run, select, type Queryable } from './connection.ts';
+
+interface TrackDbRow {
+  frame: number;
+  run_key: string;
+  homography: NineNumbers | null;
+  error: number | null;
+  confidence: number;
+  blur: number;
+  lost: string | null;
+  changed: number;
+}
+
+const SELECT_TRACK = 'SELECT frame, run_key, homography, error, confidence, blur, lost, changed FROM track_frames';
+
+const fromRow = ({ run_key, changed: _changed, ...row }: TrackDbRow): TrackRow => ({ ...row, runKey: run_key });
+
+/** Rows that changed after a number, with the newest number. */
+export async function trackChanges(db: Queryable, shotId: number, after: number): Promise<{ after: number; rows: TrackRow[] }> {
+  const rows = await select<TrackDbRow>(db, `${SELECT_TRACK} WHERE shot_id = ? AND changed > ? ORDER BY changed`, [shotId, after]);
+  return { after: Number(rows.at(-1)?.changed ?? after), rows: rows.map(fromRow) };
+}
+
+export async function readTrack(db: Queryable, shotId: number): Promise<TrackRow[]> {
+  return (await select<TrackDbRow>(db, `${SELECT_TRACK} WHERE shot_id = ? ORDER BY frame`, [shotId])).map(fromRow);
+}
+
+export interface TrackEntry {
+  frame: number;
+  homography: Homography | null;
+  error: number;
+  confidence: number;
+  blur: number;
+  lost?: string;
+}
+
+/** Writes one followed frame; an older row of that frame is replaced. */
+export async function writeTrackFrame(db: Queryable, shotId: number, jobId: number, runKey: string, entry: TrackEntry): Promise<void> {
+  await run(db, `
+    INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, lost, job_id)
+    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+    ON DUPLICATE KEY UPDATE run_key = VALUE(run_key), homography = VALUE(homography), error = VALUE(error), confidence = VALUE(confidence),
+      blur = VALUE(blur), lost = VALUE(lost), job_id = VALUE(job_id), changed = NEXT VALUE FOR change_number`,
+  [shotId, entry.frame, runKey, entry.homography && JSON.stringify(entry.homography), Number.isFinite(entry.error) ? entry.error : null,
+    entry.confidence, entry.blur, entry.lost?.slice(0, 255) ?? null, jobId]);
+}
+
+/** Removes rows of a span, and all rows that were made from something else than `runKey`. */
+export async function clearTrack(db: Queryable, shotId: number, runKey: string, span: readonly [number, number] | null): Promise<void> {
+  await run(db, 'DELETE FROM track_frames WHERE shot_id = ? AND run_key <> ?', [shotId, runKey]);
+  if (span) await run(db, 'DELETE FROM track_frames WHERE shot_id = ? AND frame BETWEEN ? AND ?', [shotId, span[0], span[1]]);
+}
