@@ -1,0 +1,61 @@
+import { setTimeout as sleep } from 'node:timers/promises';
+import { parentPort, workerData } from 'node:worker_threads';
+import { Problem } from '../../core/problem/problem.ts';
+import { openPool, type Database } from '../database/connection.ts';
+import { claimJob, endJob, type StoredJob } from '../database/jobs.ts';
+import { bringIn } from './bring-in-job.ts';
+import { follow } from './follow-job.ts';
+import { JobContext, JobStopped, JobTakenAway } from './job-context.ts';
+import { render } from './render-job.ts';
+
+/** A worker thread: claims a job, does it, claims the next. */
+export interface ThreadData {
+  socketPath: string;
+  dataFolder: string;
+  worker: string;
+}
+
+const IDLE_MS = 250;
+
+async function perform(db: Database, job: StoredJob, { worker, dataFolder }: ThreadData): Promise<void> {
+  const context = new JobContext(db, job, worker, dataFolder);
+  try {
+    const result = await dispatch(context);
+    await endJob(db, job.id, worker, { state: 'done', result });
+  } catch (error) {
+    if (error instanceof JobTakenAway) return;
+    if (error instanceof JobStopped) await endJob(db, job.id, worker, { state: 'stopped' });
+    else {
+      if (!(error instanceof Problem)) parentPort?.postMessage({ failed: job.id, error: (error as Error).stack });
+      const problem = error instanceof Problem ? error : new Problem('internal', { id: `job ${job.id}` });
+      await endJob(db, job.id, worker, { state: 'failed', problem: problem.sentence });
+    }
+  } finally {
+    context.close();
+  }
+}
+
+async function dispatch(context: JobContext<'bring-in'> | JobContext<'follow'> | JobContext<'render'>): Promise<string | undefined> {
+  switch (context.job.kind) {
+    case 'bring-in': return void (await bringIn(context as JobContext<'bring-in'>));
+    case 'follow': return void (await follow(context as JobContext<'follow'>));
+    case 'render': return render(context as JobContext<'render'>);
+  }
+}
+
+async function loop(data: ThreadData): Promise<never> {
+  const db = openPool(data.socketPath, 2);
+  for (;;) {
+    try {
+      const job = await claimJob(db, data.worker);
+      if (job) await perform(db, job, data);
+      else await sleep(IDLE_MS);
+    } catch (error) {
+      // The database may be restarting; the job's heartbeat runs out and it is claimed again.
+      parentPort?.postMessage({ error: (error as Error).message });
+      await sleep(1000);
+    }
+  }
+}
+
+await loop(workerData as ThreadData);

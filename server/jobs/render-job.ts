@@ -1,0 +1,80 @@
+import { Zip, ZipPassThrough } from 'fflate';
+import { createWriteStream, existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Problem } from '../../core/problem/problem.ts';
+import { markFrameRendered } from '../database/jobs.ts';
+import { findMedia } from '../database/media.ts';
+import { findShot } from '../database/shots.ts';
+import { readTrack } from '../database/tracks.ts';
+import { H264_ARGUMENTS, writePng } from '../media/encode.ts';
+import { lastWords, runTool } from '../media/run-tool.ts';
+import type { JobContext } from './job-context.ts';
+import { ShotCompositor } from './shot-compositor.ts';
+
+/**
+ * Renders a span frame by frame to PNG, then packs the pictures into what was asked for. A frame whose
+ * picture is there already is not rendered again. Returns the name of the finished file in the job's folder.
+ */
+export async function render(context: JobContext<'render'>): Promise<string> {
+  const { db, job } = context;
+  const { document, frames: [first, last], output } = job.params;
+  const shot = await findShot(db, job.shotId!);
+  const plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  if (!plate?.facts) throw new Problem('no-plate');
+  const content = document.contentId === null ? null : await findMedia(db, document.contentId);
+  if (!content?.facts) throw new Problem('no-content');
+  const compositor = new ShotCompositor(document, plate, content, await readTrack(db, job.shotId!), context.folders);
+  const folder = join(context.folders.renders, String(job.id));
+  mkdirSync(folder, { recursive: true });
+  const total = last - first + 1;
+  for (let frame = first; frame <= last; frame++) {
+    const file = join(folder, pictureName(frame));
+    if (!existsSync(file)) await writePng(file, await compositor.compose(frame, 'final'));
+    await markFrameRendered(db, job.id, frame);
+    await context.progress(frame - first + 1, total);
+  }
+  const numbers = { first: first + plate.facts.firstFrameNumber };
+  return output === 'mp4' ? packFilm(folder, first, plate.facts.rate) : packPictures(folder, [first, last], numbers.first - first);
+}
+
+export function pictureName(frame: number): string {
+  return `${String(frame).padStart(6, '0')}.png`;
+}
+
+async function packFilm(folder: string, first: number, rate: readonly [number, number]): Promise<string> {
+  const temporary = join(folder, 'film.part.mp4');
+  const result = await runTool('ffmpeg', ['-v', 'error', '-y', '-nostdin', '-f', 'image2', '-framerate', rate.join('/'), '-start_number', String(first),
+    '-i', join(folder, '%06d.png').replaceAll('%', '%%').replace('%%06d', '%06d'), ...H264_ARGUMENTS, temporary], 3_600_000);
+  if (result.exitCode !== 0) {
+    rmSync(temporary, { force: true });
+    if (/No space left/i.test(result.stderr)) throw new Problem('disk-full');
+    throw new Problem('tool-failed', { tool: 'ffmpeg', why: lastWords(result.stderr) });
+  }
+  renameSync(temporary, join(folder, 'film.mp4'));
+  return 'film.mp4';
+}
+
+/** A zip of the pictures, stored (PNG does not shrink), under the plate's own frame numbers. */
+async function packPictures(folder: string, [first, last]: readonly [number, number], numberShift: number): Promise<string> {
+  const temporary = join(folder, 'pictures.part.zip');
+  const file = createWriteStream(temporary);
+  const finished = new Promise<void>((resolve, reject) => {
+    file.once('error', reject);
+    file.once('close', resolve);
+  });
+  const zip = new Zip((error, chunk, final) => {
+    if (error) file.destroy(error);
+    else file.write(chunk);
+    if (final) file.end();
+  });
+  for (let frame = first; frame <= last; frame++) {
+    const entry = new ZipPassThrough(`frame.${String(frame + numberShift).padStart(4, '0')}.png`);
+    zip.add(entry);
+    entry.push(await readFile(join(folder, pictureName(frame))), true);
+  }
+  zip.end();
+  await finished;
+  renameSync(temporary, join(folder, 'pictures.zip'));
+  return 'pictures.zip';
+}
