@@ -50,37 +50,61 @@ export function rgbFromYcbcr(planes: YcbcrPlanes): CodedPicture {
   const limited = coding.range === 'limited';
   const yOffset = limited ? 16 * unit : 0;
   const yScale = peak / (limited ? 219 * unit : 256 * unit - 1);
-  const cOffset = 128 * unit;
   const cScale = peak / (limited ? 224 * unit : 256 * unit - 1);
-  const crToR = 2 * (1 - kr) * cScale;
-  const cbToB = 2 * (1 - kb) * cScale;
-  const crToG = (-2 * (1 - kr) * kr * cScale) / kg;
-  const cbToG = (-2 * (1 - kb) * kb * cScale) / kg;
-
+  const lumaOf = new Float32Array(2 ** coding.bits);
+  for (let code = 0; code < lumaOf.length; code++) lumaOf[code] = (code - yOffset) * yScale + 0.5;
+  const gains: ChromaGains = {
+    crToR: 2 * (1 - kr) * cScale, cbToB: 2 * (1 - kb) * cScale,
+    crToG: (-2 * (1 - kr) * kr * cScale) / kg, cbToG: (-2 * (1 - kb) * kb * cScale) / kg,
+  };
   const chroma = chromaSize(width, height, coding);
-  const cbRow = new Float32Array(chroma.width + 1);
-  const crRow = new Float32Array(chroma.width + 1);
-  const clampCode = (v: number) => (v <= 0 ? 0 : v >= peak ? peak : (v + 0.5) | 0);
+  const cbRow = new Float32Array(chroma.width + 1), crRow = new Float32Array(chroma.width + 1);
+  const cbWide = new Float32Array(width), crWide = new Float32Array(width);
   for (let row = 0; row < height; row++) {
-    blendChromaRows(planes.cb, chroma, row, coding, cbRow);
-    blendChromaRows(planes.cr, chroma, row, coding, crRow);
-    for (let col = 0; col < width; col++) {
-      const base = col >> coding.chromaShiftX;
-      const between = coding.chromaShiftX === 1 && (col & 1) === 1;
-      const cb = (between ? (cbRow[base]! + cbRow[base + 1]!) / 2 : cbRow[base]!) - cOffset;
-      const cr = (between ? (crRow[base]! + crRow[base + 1]!) / 2 : crRow[base]!) - cOffset;
-      const luma = (planes.y[row * width + col]! - yOffset) * yScale;
-      const at = (row * width + col) * 3;
-      data[at] = clampCode(luma + crToR * cr);
-      data[at + 1] = clampCode(luma + crToG * cr + cbToG * cb);
-      data[at + 2] = clampCode(luma + cbToB * cb);
-    }
+    blendChromaRows(planes.cb, chroma, row, coding, 128 * unit, cbRow);
+    blendChromaRows(planes.cr, chroma, row, coding, 128 * unit, crRow);
+    widen(cbRow, coding.chromaShiftX, cbWide);
+    widen(crRow, coding.chromaShiftX, crWide);
+    writeRow(planes.y, row, lumaOf, cbWide, crWide, gains, peak, data);
   }
   return { width, height, data, peak };
 }
 
-/** One chroma row at the luma row's height; the last sample is repeated once so that a right neighbour exists. */
-function blendChromaRows(plane: Uint8Array | Uint16Array, size: { width: number; height: number }, row: number, coding: YcbcrCoding, out: Float32Array): void {
+interface ChromaGains {
+  crToR: number;
+  crToG: number;
+  cbToG: number;
+  cbToB: number;
+}
+
+/** A chroma row on every luma column: even columns have a sample, odd ones lie between two. */
+function widen(row: Float32Array, shift: 0 | 1, out: Float32Array): void {
+  if (shift === 0) {
+    out.set(row.subarray(0, out.length));
+    return;
+  }
+  for (let col = 0; col < out.length; col++) {
+    const base = col >> 1;
+    out[col] = (col & 1) === 0 ? row[base]! : (row[base]! + row[base + 1]!) * 0.5;
+  }
+}
+
+function writeRow(
+  luma: Uint8Array | Uint16Array, row: number, lumaOf: Float32Array, cb: Float32Array, cr: Float32Array, gains: ChromaGains, peak: number, out: Uint8Array | Uint16Array,
+): void {
+  const width = cb.length;
+  const { crToR, crToG, cbToG, cbToB } = gains;
+  for (let col = 0, from = row * width, at = from * 3; col < width; col++, at += 3) {
+    const y = lumaOf[luma[from + col]!]!, u = cb[col]!, v = cr[col]!;
+    const r = y + crToR * v, g = y + crToG * v + cbToG * u, b = y + cbToB * u;
+    out[at] = r <= 0 ? 0 : r >= peak ? peak : r | 0;
+    out[at + 1] = g <= 0 ? 0 : g >= peak ? peak : g | 0;
+    out[at + 2] = b <= 0 ? 0 : b >= peak ? peak : b | 0;
+  }
+}
+
+/** One chroma row at the luma row's height, about zero; the last sample is repeated once so that a right neighbour exists. */
+function blendChromaRows(plane: Uint8Array | Uint16Array, size: { width: number; height: number }, row: number, coding: YcbcrCoding, middle: number, out: Float32Array): void {
   let upper = row;
   let share = 0;
   if (coding.chromaShiftY === 1) {
@@ -91,6 +115,6 @@ function blendChromaRows(plane: Uint8Array | Uint16Array, size: { width: number;
   }
   const a = Math.min(size.height - 1, Math.max(0, upper)) * size.width;
   const b = Math.min(size.height - 1, Math.max(0, upper + 1)) * size.width;
-  for (let i = 0; i < size.width; i++) out[i] = plane[a + i]! + (plane[b + i]! - plane[a + i]!) * share;
+  for (let i = 0; i < size.width; i++) out[i] = plane[a + i]! + (plane[b + i]! - plane[a + i]!) * share - middle;
   out[size.width] = out[size.width - 1]!;
 }

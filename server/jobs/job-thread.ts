@@ -2,7 +2,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { parentPort, workerData } from 'node:worker_threads';
 import { Problem } from '../../core/problem/problem.ts';
 import { openPool, type Database } from '../database/connection.ts';
-import { claimJob, endJob, type StoredJob } from '../database/jobs.ts';
+import { claimJob, endJob, type JobKind, type StoredJob } from '../database/jobs.ts';
 import { bringIn } from './bring-in-job.ts';
 import { follow } from './follow-job.ts';
 import { JobContext, JobStopped, JobTakenAway } from './job-context.ts';
@@ -35,7 +35,8 @@ async function perform(db: Database, job: StoredJob, { worker, dataFolder }: Thr
   }
 }
 
-async function dispatch(context: JobContext<'bring-in'> | JobContext<'follow'> | JobContext<'render'>): Promise<string | undefined> {
+async function dispatch(context: JobContext<JobKind>): Promise<string | undefined> {
+  // The row's kind decides which parameters it holds; the cast follows that rule.
   switch (context.job.kind) {
     case 'bring-in': return void (await bringIn(context as JobContext<'bring-in'>));
     case 'follow': return void (await follow(context as JobContext<'follow'>));

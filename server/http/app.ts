@@ -1,0 +1,75 @@
+import express, { type ErrorRequestHandler, type Express } from 'express';
+import helmet from 'helmet';
+import { randomUUID } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Logger } from 'pino';
+import { pinoHttp } from 'pino-http';
+import { Problem } from '../../core/problem/problem.ts';
+import { VERSION } from '../version.ts';
+import type { Config } from '../config.ts';
+import type { Database } from '../database/connection.ts';
+import { jobRoutes } from './job-routes.ts';
+import { JobEvents } from './job-events.ts';
+import { mediaRoutes } from './media-routes.ts';
+import { projectRoutes } from './project-routes.ts';
+import { route } from './route.ts';
+import { shotRoutes } from './shot-routes.ts';
+
+/** The whole HTTP face: the interface's files, and the API under /api/v1. */
+export function createApp(db: Database, config: Config, log: Logger, webFolder: string): { app: Express; close: () => void } {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(pinoHttp({ logger: log, genReqId: () => randomUUID(), customLogLevel: (_req, res, error) => (error || res.statusCode >= 500 ? 'error' : 'debug') }));
+  app.use(helmet({
+    contentSecurityPolicy: { directives: {
+      'default-src': ["'self'"], 'script-src': ["'self'", "'wasm-unsafe-eval'"], 'style-src': ["'self'", "'unsafe-inline'"],
+      'img-src': ["'self'", 'blob:', 'data:'], 'worker-src': ["'self'", 'blob:'], 'upgrade-insecure-requests': null,
+    } },
+    crossOriginEmbedderPolicy: { policy: 'require-corp' },
+    strictTransportSecurity: false,
+  }));
+  const events = new JobEvents(db, (error) => log.error({ error: String(error) }, 'job events'));
+  const api = express.Router();
+  api.use(express.json({ limit: '8mb' }));
+  route(api, 'get', '/health', { reply: 'health' }, async () => {
+    await db.query('SELECT 1');
+    return { ok: true, version: VERSION };
+  });
+  api.get('/events', events.handler);
+  api.use(projectRoutes(db), shotRoutes(db), mediaRoutes(db, config), jobRoutes(db, config));
+  api.use((req) => {
+    throw new Problem('no-route', { path: req.path });
+  });
+  app.use('/api/v1', api);
+  app.use(express.static(webFolder, { index: 'index.html', setHeaders: (res, path) => {
+    if (path.includes('/assets/')) res.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
+  } }));
+  // Addresses of the interface's own pages; anything that looks like a file is not there.
+  app.get('/{*rest}', (req, res, next) => {
+    const page = join(webFolder, 'index.html');
+    if (/\.\w+$/.test(req.path) || !existsSync(page)) next(new Problem('no-route', { path: req.path }));
+    else res.sendFile(page, { dotfiles: 'allow' });
+  });
+  app.use(errorReply(log));
+  return { app, close: () => events.close() };
+}
+
+function errorReply(log: Logger): ErrorRequestHandler {
+  return (error: unknown, req, res, next) => {
+    if (res.headersSent) return next(error);
+    const id = String(req.id);
+    const problem = asProblem(error, id);
+    if (problem.status >= 500) log.error({ request: id, error: error instanceof Error ? error.stack : String(error) }, 'request failed');
+    const current = problem.code === 'stale-save' ? { current: Number(problem.values.current) } : {};
+    return res.status(problem.status).json({ code: problem.code, message: problem.message, remedy: problem.remedy, request: id, ...current });
+  };
+}
+
+function asProblem(error: unknown, id: string): Problem {
+  if (error instanceof Problem) return error;
+  const { type, message } = error as { type?: string; message?: string };
+  if (type === 'entity.parse.failed') return new Problem('unreadable-json', { where: 'the request', why: message ?? '' });
+  if (type === 'entity.too.large') return new Problem('upload-too-large', { limit: '8 MB' });
+  return new Problem('internal', { id });
+}

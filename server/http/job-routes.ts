@@ -1,0 +1,103 @@
+import { Router } from 'express';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { Problem } from '../../core/problem/problem.ts';
+import type { ShotDocument } from '../../core/schemas/types.ts';
+import { folders, type Config } from '../config.ts';
+import { transaction, type Database } from '../database/connection.ts';
+import { readDocument } from '../database/documents.ts';
+import { findJob, hasOpenJob, insertJob, jobReply, listShotJobs, newestRender, renderedFrames, requestStop } from '../database/jobs.ts';
+import { findShot } from '../database/shots.ts';
+import { clearTrack, readTrack } from '../database/tracks.ts';
+import { pictureName } from '../jobs/render-job.ts';
+import { found, route, rowNumber } from './route.ts';
+import { runKeyOf } from './run-key.ts';
+import { fileNameOf } from './shot-routes.ts';
+
+type Direction = 'forward' | 'backward' | 'both';
+
+/**
+ * Queues a follow of a shot. Frames that were followed from the same regions and are still missing some
+ * in the span are carried on with; a complete span is done again.
+ */
+export async function startFollow(db: Database, shotId: number, direction: Direction, span?: readonly [number, number]): Promise<number> {
+  const shot = found(await findShot(db, shotId), 'shot', shotId);
+  const plate = shot.plate;
+  if (!plate?.facts) throw new Problem('no-plate');
+  const document = await readDocument(db, shotId, shot.revision);
+  if (document.regions.length === 0) throw new Problem('no-region', { where: 'this shot' });
+  const last = plate.facts.frames - 1;
+  if (document.referenceFrame > last) throw new Problem('frame-outside', { where: 'the reference', frame: document.referenceFrame, last });
+  const wanted = span ?? [0, last];
+  const frames: [number, number] = [
+    direction === 'forward' ? Math.max(document.referenceFrame, wanted[0]) : wanted[0],
+    direction === 'backward' ? Math.min(document.referenceFrame, wanted[1]) : wanted[1],
+  ];
+  if (frames[1] > last) throw new Problem('frame-outside', { where: 'the span', frame: frames[1], last });
+  if (frames[0] > frames[1]) throw new Problem('bad-range', { where: 'the span', range: frames.join('-') });
+  await refuseWhileRunning(db, shotId);
+  const runKey = runKeyOf(document, plate.id);
+  const total = frames[1] - frames[0] + 1;
+  const have = (await readTrack(db, shotId)).filter((row) => row.runKey === runKey && row.homography && row.frame >= frames[0] && row.frame <= frames[1]).length;
+  return transaction(db, async (connection) => {
+    await clearTrack(connection, shotId, runKey, have >= total ? frames : null);
+    return insertJob(connection, { kind: 'follow', projectId: shot.projectId, shotId, params: { direction, frames, document, runKey }, total });
+  });
+}
+
+/** Queues a render of a span of a shot as it stands now. */
+export async function startRender(db: Database, shotId: number, frames: [number, number], output: 'mp4' | 'png'): Promise<number> {
+  const shot = found(await findShot(db, shotId), 'shot', shotId);
+  const document: ShotDocument = await readDocument(db, shotId, shot.revision);
+  if (!shot.plate?.facts) throw new Problem('no-plate');
+  if (!document.corners) throw new Problem('no-corners');
+  if (document.contentId === null) throw new Problem('no-content');
+  const last = shot.plate.facts.frames - 1;
+  if (frames[0] > frames[1]) throw new Problem('bad-range', { where: 'the render', range: frames.join('-') });
+  if (frames[1] > last) throw new Problem('frame-outside', { where: 'the render', frame: frames[1], last });
+  if ((await readTrack(db, shotId)).length === 0) throw new Problem('no-track');
+  await refuseWhileRunning(db, shotId);
+  return insertJob(db, { kind: 'render', projectId: shot.projectId, shotId, params: { frames, output, document }, total: frames[1] - frames[0] + 1 });
+}
+
+async function refuseWhileRunning(db: Database, shotId: number): Promise<void> {
+  const open = await hasOpenJob(db, shotId, ['follow', 'render']);
+  if (open) throw new Problem('job-running', { kind: open });
+}
+
+/** Long work: start it, look at it, stop it, fetch what came of it. */
+export function jobRoutes(db: Database, config: Config): Router {
+  const router = Router();
+  const renders = folders(config.dataFolder).renders;
+  const jobOf = async (id: number) => found(await findJob(db, id), 'job', id);
+  const reply = async (id: number) => jobReply(await jobOf(id));
+
+  route(router, 'post', '/shots/:id/follow', { body: 'followRequest', reply: 'apiJob' }, async ({ id, body }) =>
+    reply(await startFollow(db, id(), body.direction, body.frames)));
+  route(router, 'post', '/shots/:id/render', { body: 'renderRequest', reply: 'apiJob' }, async ({ id, body }) =>
+    reply(await startRender(db, id(), body.frames, body.output)));
+  route(router, 'get', '/shots/:id/jobs', { reply: 'jobs' }, async ({ id }) => (await listShotJobs(db, id())).map(jobReply));
+  route(router, 'get', '/jobs/:id', { reply: 'apiJob' }, ({ id }) => reply(id()));
+  route(router, 'post', '/jobs/:id/stop', { reply: 'apiJob' }, async ({ id }) => {
+    await jobOf(id());
+    if (!(await requestStop(db, id()))) throw new Problem('job-ended');
+    return reply(id());
+  });
+  route(router, 'get', '/shots/:id/rendered', { reply: 'rendered' }, async ({ id }) => {
+    const jobId = await newestRender(db, id());
+    return { jobId, frames: jobId === null ? [] : await renderedFrames(db, jobId) };
+  });
+  router.get('/jobs/:id/frames/:frame.png', async (req, res) => {
+    const file = join(renders, String(rowNumber(req, 'id')), pictureName(rowNumber(req, 'frame')));
+    if (!existsSync(file)) throw new Problem('not-found', { thing: 'rendered frame', id: rowNumber(req, 'frame') });
+    res.type('png').sendFile(file, { dotfiles: 'allow' });
+  });
+  router.get('/jobs/:id/result', async (req, res) => {
+    const job = await jobOf(rowNumber(req, 'id'));
+    if (job.state !== 'done' || !job.result) throw new Problem('not-found', { thing: 'finished file of job', id: job.id });
+    const shot = job.shotId === null ? null : await findShot(db, job.shotId);
+    const ending = job.result.slice(job.result.lastIndexOf('.'));
+    res.download(join(renders, String(job.id), job.result), `${fileNameOf(shot?.name ?? 'shot')}${ending}`, { dotfiles: 'allow' });
+  });
+  return router;
+}

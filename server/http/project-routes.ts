@@ -1,0 +1,60 @@
+import { Router } from 'express';
+import type { Database } from '../database/connection.ts';
+import { transaction } from '../database/connection.ts';
+import { EMPTY_DOCUMENT, insertFirstRevision } from '../database/documents.ts';
+import { createProject, findProject, listProjects, renameProject, setProjectDeleted } from '../database/projects.ts';
+import { findShot, insertShot, listShots, renameShot, setShotDeleted } from '../database/shots.ts';
+import { found, route } from './route.ts';
+
+/** Projects and the shots in them: list, create, rename, delete, bring back. */
+export function projectRoutes(db: Database): Router {
+  const router = Router();
+  const projectOf = async (id: number) => found(await findProject(db, id), 'project', id);
+  const shotOf = async (id: number) => found(await findShot(db, id), 'shot', id);
+
+  route(router, 'get', '/projects', { reply: 'projects' }, () => listProjects(db));
+  route(router, 'get', '/projects/:id', { reply: 'project' }, ({ id }) => projectOf(id()));
+  route(router, 'post', '/projects', { body: 'name', reply: 'project' }, async ({ body }) => projectOf(await createProject(db, body.name.trim())));
+  route(router, 'patch', '/projects/:id', { body: 'name', reply: 'project' }, async ({ body, id }) => {
+    await projectOf(id());
+    await renameProject(db, id(), body.name.trim());
+    return projectOf(id());
+  });
+  route(router, 'delete', '/projects/:id', { reply: 'projects' }, async ({ id }) => {
+    found((await setProjectDeleted(db, id(), true)) || null, 'project', id());
+    return listProjects(db);
+  });
+  route(router, 'post', '/projects/:id/restore', { reply: 'project' }, async ({ id }) => {
+    await setProjectDeleted(db, id(), false);
+    return projectOf(id());
+  });
+
+  route(router, 'get', '/projects/:id/shots', { reply: 'shots' }, async ({ id }) => {
+    await projectOf(id());
+    return listShots(db, id());
+  });
+  route(router, 'post', '/projects/:id/shots', { body: 'name', reply: 'shot' }, async ({ body, id }) => {
+    await projectOf(id());
+    const shotId = await transaction(db, async (connection) => {
+      const newId = await insertShot(connection, id(), body.name.trim());
+      await insertFirstRevision(connection, newId, EMPTY_DOCUMENT);
+      return newId;
+    });
+    return shotOf(shotId);
+  });
+  route(router, 'patch', '/shots/:id', { body: 'name', reply: 'shot' }, async ({ body, id }) => {
+    await shotOf(id());
+    await renameShot(db, id(), body.name.trim());
+    return shotOf(id());
+  });
+  route(router, 'delete', '/shots/:id', { reply: 'shots' }, async ({ id }) => {
+    const shot = await shotOf(id());
+    await setShotDeleted(db, id(), true);
+    return listShots(db, shot.projectId);
+  });
+  route(router, 'post', '/shots/:id/restore', { reply: 'shot' }, async ({ id }) => {
+    await setShotDeleted(db, id(), false);
+    return shotOf(id());
+  });
+  return router;
+}

@@ -1,0 +1,39 @@
+import type { Request, RequestHandler, Response, Router } from 'express';
+import { Problem } from '../../core/problem/problem.ts';
+import { checked, type SchemaName, type SchemaTypes } from '../../core/schemas/check.ts';
+
+export interface RouteInput<B> {
+  req: Request;
+  res: Response;
+  body: B;
+  /** A path parameter as a row number. */
+  id(name?: string): number;
+}
+
+type Method = 'get' | 'post' | 'put' | 'patch' | 'delete';
+
+/** A JSON route: the body is held to its schema before the handler sees it, the reply before it leaves. */
+export function route<R extends SchemaName, B extends SchemaName | undefined = undefined>(
+  router: Router, method: Method, path: string, schemas: { body?: B; reply: R },
+  handler: (input: RouteInput<B extends SchemaName ? SchemaTypes[B] : undefined>) => Promise<SchemaTypes[R]>,
+): void {
+  const handle: RequestHandler = async (req, res) => {
+    const body = schemas.body === undefined ? undefined : checked(schemas.body, req.body as unknown, 'the request');
+    const reply = await handler({ req, res, body: body as never, id: (name = 'id') => rowNumber(req, name) });
+    res.json(checked(schemas.reply, reply, `the reply to ${method} ${path}`));
+  };
+  router[method](path, handle);
+}
+
+export function rowNumber(req: Request, name: string): number {
+  const text = String(req.params[name] ?? '');
+  const id = Number(text);
+  if (!/^\d{1,15}$/.test(text) || id < 0) throw new Problem('bad-field', { where: 'the address', field: name, why: `is "${text}", not a number` });
+  return id;
+}
+
+/** The value or a not-found Problem. */
+export function found<T>(value: T | null | undefined, thing: string, id: number | string): T {
+  if (value === null || value === undefined) throw new Problem('not-found', { thing, id });
+  return value;
+}

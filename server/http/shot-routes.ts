@@ -1,0 +1,90 @@
+import { Router } from 'express';
+import { exportTrack, EXPORT_FORMATS, type ExportFormat } from '../../core/exchange/corner-data.ts';
+import { writeTrack } from '../../core/exchange/track-file.ts';
+import { checkCorners, checkOutlines } from '../../core/follow/check-job.ts';
+import type { Quad } from '../../core/geometry/quad.ts';
+import { Problem } from '../../core/problem/problem.ts';
+import type { Shot, ShotDocument } from '../../core/schemas/types.ts';
+import type { Database } from '../database/connection.ts';
+import { listRevisions, readDocument, saveDocument } from '../database/documents.ts';
+import { hasOpenJob } from '../database/jobs.ts';
+import { findMedia } from '../database/media.ts';
+import { findProject } from '../database/projects.ts';
+import { findShot, setShotPlate } from '../database/shots.ts';
+import { readTrack, trackChanges } from '../database/tracks.ts';
+import { found, route, rowNumber } from './route.ts';
+import { runKeyOf } from './run-key.ts';
+
+/** One shot: its document and revisions, its plate, its track, its data to hand on. */
+export function shotRoutes(db: Database): Router {
+  const router = Router();
+  const shotOf = async (id: number) => found(await findShot(db, id), 'shot', id);
+  const detail = async (shot: Shot) => {
+    const document = await readDocument(db, shot.id, shot.revision);
+    return { shot, document, project: found(await findProject(db, shot.projectId), 'project', shot.projectId), runKey: runKeyOf(document, shot.plate?.id ?? null) };
+  };
+
+  route(router, 'get', '/shots/:id', { reply: 'shotDetail' }, async ({ id }) => detail(await shotOf(id())));
+
+  route(router, 'put', '/shots/:id/document', { body: 'saveDocument', reply: 'saved' }, async ({ id, body }) => {
+    const shot = await shotOf(id());
+    checkDocument(body.document);
+    const revision = await saveDocument(db, id(), body.base, body.document);
+    return { revision, runKey: runKeyOf(body.document, shot.plate?.id ?? null) };
+  });
+  route(router, 'get', '/shots/:id/revisions', { reply: 'revisions' }, async ({ id }) => {
+    await shotOf(id());
+    return listRevisions(db, id());
+  });
+  route(router, 'post', '/shots/:id/revisions/:revision/restore', { reply: 'shotDetail' }, async ({ id, req }) => {
+    const shot = await shotOf(id());
+    const document = await readDocument(db, id(), rowNumber(req, 'revision'));
+    await saveDocument(db, id(), shot.revision, document);
+    return detail(await shotOf(id()));
+  });
+
+  route(router, 'put', '/shots/:id/plate', { body: 'choosePlate', reply: 'shot' }, async ({ id, body }) => {
+    const shot = await shotOf(id());
+    const medium = found(await findMedia(db, body.mediaId), 'medium', body.mediaId);
+    if (medium.projectId !== shot.projectId) throw new Problem('not-found', { thing: 'medium', id: body.mediaId });
+    const open = await hasOpenJob(db, id(), ['follow', 'render']);
+    if (open) throw new Problem('job-running', { kind: open });
+    await setShotPlate(db, id(), body.mediaId);
+    return shotOf(id());
+  });
+
+  route(router, 'get', '/shots/:id/track', { reply: 'trackRows' }, async ({ id, req }) => {
+    await shotOf(id());
+    const after = Number(req.query.after ?? 0);
+    return trackChanges(db, id(), Number.isSafeInteger(after) && after >= 0 ? after : 0);
+  });
+
+  router.get('/shots/:id/export/:format', async (req, res) => {
+    const format = req.params.format as ExportFormat;
+    if (!EXPORT_FORMATS.includes(format)) throw new Problem('not-found', { thing: 'format', id: String(req.params.format) });
+    const shot = await shotOf(rowNumber(req, 'id'));
+    const { document } = await detail(shot);
+    const facts = shot.plate?.facts;
+    if (!facts) throw new Problem('no-plate');
+    if (!document.corners) throw new Problem('no-corners');
+    const rows = await readTrack(db, shot.id);
+    if (rows.length === 0) throw new Problem('no-track');
+    const track = writeTrack(
+      { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners as Quad, firstFrameNumber: facts.firstFrameNumber },
+      rows.map((row) => ({ frame: row.frame, homography: row.homography, error: row.error ?? 0, confidence: row.confidence, ...(row.lost === null ? {} : { lost: row.lost }) })),
+    );
+    const ending = format.endsWith('csv') ? 'csv' : 'json';
+    res.type(ending).attachment(`${fileNameOf(shot.name)}.${format.replace(/-(csv|json)$/, '')}.${ending}`).send(exportTrack(track, format));
+  });
+  return router;
+}
+
+function checkDocument(document: ShotDocument): void {
+  checkOutlines('regions', document.regions, 'the document');
+  checkOutlines('keepOut', document.keepOut, 'the document');
+  if (document.corners) checkCorners(document.corners, 'the document');
+}
+
+export function fileNameOf(name: string): string {
+  return name.trim().toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'shot';
+}

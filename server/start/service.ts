@@ -1,0 +1,84 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
+import { pino } from 'pino';
+import { Problem } from '../../core/problem/problem.ts';
+import { makeFolders, type Config } from '../config.ts';
+import { openPool, type Database } from '../database/connection.ts';
+import { migrate } from '../database/migrate.ts';
+import { startDatabase } from '../database/private-mariadb.ts';
+import { createApp } from '../http/app.ts';
+import type { JobProcessSettings } from '../jobs/job-process.ts';
+import { lockData } from './data-lock.ts';
+
+const root = join(import.meta.dirname, '../..');
+
+/** Everything that runs: database, HTTP, the job process. */
+export interface Service {
+  address: string;
+  db: Database;
+  stop(): Promise<void>;
+}
+
+/** Starts the service on a data folder and returns when it answers. What was started is stopped again if a part fails. */
+export async function startService(config: Config): Promise<Service> {
+  makeFolders(config.dataFolder);
+  const undo: (() => unknown)[] = [lockData(config.dataFolder)];
+  const stop = async () => {
+    for (const step of undo.splice(0).reverse()) await step();
+  };
+  try {
+    const log = pino({ level: config.logLevel, base: { part: 'server' } });
+    const database = await startDatabase(join(config.dataFolder, 'database'));
+    undo.push(() => database.stop());
+    await migrate(database.socketPath);
+    const db = openPool(database.socketPath, 10);
+    undo.push(() => db.end());
+    const { app, close } = createApp(db, config, log, join(root, 'web/dist'));
+    const server = app.listen(config.port, config.host);
+    await Promise.race([once(server, 'listening'), once(server, 'error').then(([error]) => Promise.reject(listenProblem(error as NodeJS.ErrnoException, config)))]);
+    undo.push(async () => {
+      close();
+      server.close();
+      server.closeAllConnections();
+    });
+    const jobs = new JobProcess({ socketPath: database.socketPath, dataFolder: config.dataFolder, workers: config.workers, logLevel: config.logLevel });
+    undo.push(() => jobs.stop());
+    return { address: `http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${(server.address() as AddressInfo).port}`, db, stop };
+  } catch (error) {
+    await stop();
+    throw error;
+  }
+}
+
+function listenProblem(error: NodeJS.ErrnoException, config: Config): unknown {
+  if (error.code === 'EADDRINUSE') return new Problem('port-busy', { port: config.port });
+  if (error.code === 'EACCES' || error.code === 'EADDRNOTAVAIL') return new Problem('bad-setting', { name: 'YARLOP_HOST / YARLOP_PORT', value: `${config.host}:${config.port}`, why: error.message });
+  return error;
+}
+
+/** The child process that runs the jobs; started again when it dies. */
+class JobProcess {
+  private child: ChildProcess | null = null;
+  private stopping = false;
+
+  constructor(private readonly settings: JobProcessSettings) {
+    this.start();
+  }
+
+  private start(): void {
+    this.child = fork(join(root, 'scripts/run-ts.mjs'), [join(root, 'server/jobs/job-process.ts'), JSON.stringify(this.settings)], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'], execArgv: [] });
+    this.child.once('exit', () => {
+      if (!this.stopping) setTimeout(() => this.stopping || this.start(), 500);
+    });
+  }
+
+  async stop(): Promise<void> {
+    this.stopping = true;
+    if (!this.child || this.child.exitCode !== null || this.child.signalCode !== null) return;
+    const ended = once(this.child, 'exit');
+    this.child.kill('SIGTERM');
+    await ended;
+  }
+}

@@ -1,0 +1,3 @@
+import packageFile from '../package.json' with { type: 'json' };
+
+export const VERSION: string = packageFile.version;
