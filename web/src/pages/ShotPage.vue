@@ -1,0 +1,101 @@
+<script setup lang="ts">
+import { useEventListener, useTitle } from '@vueuse/core';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { useRoute } from 'vue-router';
+import JobBar from '../components/JobBar.vue';
+import RevisionSheet from '../components/RevisionSheet.vue';
+import SaveState from '../components/SaveState.vue';
+import ShortcutSheet from '../components/ShortcutSheet.vue';
+import FrameLedger from '../ledger/FrameLedger.vue';
+import StepRail from '../rail/StepRail.vue';
+import type { StepName } from '../rail/steps.ts';
+import BlendPanel from '../steps/BlendPanel.vue';
+import ContentPanel from '../steps/ContentPanel.vue';
+import FollowPanel from '../steps/FollowPanel.vue';
+import PlatePanel from '../steps/PlatePanel.vue';
+import SeatPanel from '../steps/SeatPanel.vue';
+import SendPanel from '../steps/SendPanel.vue';
+import { useBench } from '../stores/bench.ts';
+import { useJobs } from '../stores/jobs.ts';
+import { usePlayhead } from '../stores/playhead.ts';
+import { useShot } from '../stores/shot.ts';
+import PlateViewer from '../viewer/PlateViewer.vue';
+import ViewerBar from '../viewer/ViewerBar.vue';
+import { useBenchKeys } from './bench-keys.ts';
+
+/** The bench: one shot, its steps, the picture, one column, the ledger. */
+const PANELS = { plate: PlatePanel, follow: FollowPanel, seat: SeatPanel, content: ContentPanel, blend: BlendPanel, send: SendPanel } as const;
+const route = useRoute();
+const shot = useShot();
+const jobs = useJobs();
+const head = usePlayhead();
+const bench = useBench();
+const failed = ref('');
+const sheet = ref(false);
+const revisions = ref(false);
+const panel = computed(() => PANELS[bench.step]);
+const working = computed(() => jobs.open.filter((job) => job.projectId === shot.project?.id && (job.shotId === null || job.shotId === shot.shot?.id)));
+
+watch(() => route.params.id, async (id) => {
+  if (id === undefined) return;
+  failed.value = '';
+  try {
+    await shot.open(Number(id));
+    const { document } = shot;
+    head.goTo(document && (document.regions.length > 0 || document.corners) ? document.referenceFrame : 0);
+  } catch (error) {
+    failed.value = (error as Error).message;
+  }
+}, { immediate: true });
+watch(() => route.params.step, (step) => step !== undefined && bench.enter(step as StepName), { immediate: true });
+useTitle(computed(() => (shot.shot ? `${shot.shot.name} · Yarlop` : 'Yarlop')));
+useEventListener(window, 'pagehide', () => shot.flush());
+useBenchKeys(() => (sheet.value = true));
+onBeforeUnmount(() => {
+  head.playing = false;
+  shot.close();
+});
+</script>
+
+<template>
+  <div class="bench">
+    <header class="top-bar">
+      <RouterLink class="word" to="/">Yarlop</RouterLink>
+      <span class="trail"><RouterLink v-if="shot.project" :to="`/projects/${shot.project.id}`">{{ shot.project.name }}</RouterLink> / <b>{{ shot.shot?.name }}</b></span>
+      <span class="spacer" />
+      <JobBar v-for="job in working.slice(0, 2)" :key="job.id" :job="job" />
+      <span class="tools">
+        <button class="icon-button" type="button" title="Undo (Ctrl Z)" aria-label="Undo" :disabled="!shot.undoable.undo" @click="shot.undo()"><i class="bi bi-arrow-counterclockwise" /></button>
+        <button class="icon-button" type="button" title="Redo (Ctrl Shift Z)" aria-label="Redo" :disabled="!shot.undoable.redo" @click="shot.redo()"><i class="bi bi-arrow-clockwise" /></button>
+      </span>
+      <SaveState />
+      <span class="tools">
+        <button class="icon-button" type="button" title="Revisions" aria-label="Revisions" @click="revisions = true"><i class="bi bi-clock-history" /></button>
+        <button class="icon-button" type="button" :title="bench.dim ? 'Daylight' : 'Dim, for dark rooms'" aria-label="Daylight or dim" @click="bench.setDim(!bench.dim)"><i class="bi" :class="bench.dim ? 'bi-sun' : 'bi-moon'" /></button>
+        <button class="icon-button" type="button" title="Keys (?)" aria-label="Keys" @click="sheet = true"><i class="bi bi-question-circle" /></button>
+      </span>
+    </header>
+    <p v-if="failed" class="page" role="alert">{{ failed }} <RouterLink to="/">Go to the projects</RouterLink>.</p>
+    <div v-else-if="shot.shot && shot.document" class="work">
+      <StepRail />
+      <main class="middle">
+        <PlateViewer><div class="empty"><p>{{ shot.shot.plate ? 'The plate is coming in. It shows here as soon as it is unpacked.' : 'Bring in the clip in which a screen is to be replaced: drop it on the right.' }}</p></div></PlateViewer>
+        <ViewerBar />
+        <FrameLedger />
+      </main>
+      <aside class="column" :aria-label="bench.step"><component :is="panel" /></aside>
+    </div>
+    <ShortcutSheet :shown="sheet" @close="sheet = false" />
+    <RevisionSheet :shown="revisions" @close="revisions = false" />
+  </div>
+</template>
+
+<style scoped>
+.bench { height: 100%; display: flex; flex-direction: column; overflow: hidden; }
+.work { flex: 1; min-height: 0; display: grid; grid-template-columns: auto minmax(0, 1fr) var(--column-width); }
+.middle { min-width: 0; display: grid; grid-template-rows: minmax(0, 1fr) auto auto; }
+.column { border-left: 1px solid var(--line); background: var(--paper); overflow-y: auto; }
+.tools { display: flex; }
+.empty { height: 100%; display: grid; place-items: center; color: #fff; padding: 40px; text-align: center; }
+.empty p { max-width: 380px; }
+</style>

@@ -1,0 +1,61 @@
+import { tinykeys } from 'tinykeys';
+import { onBeforeUnmount, onMounted } from 'vue';
+import { useRouter } from 'vue-router';
+import { STEPS } from '../rail/steps.ts';
+import { removeOutline } from '../steps/remove-outline.ts';
+import { nudgeOf, moveCorner } from '../steps/move-corner.ts';
+import { useBench } from '../stores/bench.ts';
+import { usePlayhead } from '../stores/playhead.ts';
+import { useShot } from '../stores/shot.ts';
+
+/** The keys of the bench, listed for people in shortcuts.ts. Silent while somebody types or a dialog is open. */
+export function useBenchKeys(showSheet: () => void): void {
+  const shot = useShot();
+  const head = usePlayhead();
+  const bench = useBench();
+  const router = useRouter();
+
+  const free = (act: (event: KeyboardEvent) => void) => (event: KeyboardEvent) => {
+    const target = event.target as HTMLElement;
+    if (target.closest('input, textarea, select, [contenteditable]') || document.querySelector('.modal.show')) return;
+    event.preventDefault();
+    act(event);
+  };
+  const onStep = (step: string, act: () => void) => free(() => bench.step === step && shot.plate && act());
+  const zoom = (factor: number) => free(() => (bench.viewRequest = { kind: 'zoom', factor }));
+  const nudge = (event: KeyboardEvent) => {
+    const by = nudgeOf(event);
+    const corner = bench.step === 'seat' ? shot.cornersAt(head.frame)?.[bench.corner] : undefined;
+    if (by && corner) moveCorner(shot, head.frame, bench.corner, [corner[0] + by[0], corner[1] + by[1]], 'edit');
+  };
+  const arrows = ['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].flatMap((key) => ['', 'Shift+', 'Alt+'].map((modifier) => [`${modifier}${key}`, free(nudge)] as const));
+
+  let stop: (() => void) | null = null;
+  onMounted(() => {
+    stop = tinykeys(window, {
+      'Space': (event) => {
+        // On a button the space bar presses it.
+        if (!(event.target as HTMLElement).closest('button, a')) free(() => head.toggle())(event);
+      },
+      ',': free(() => head.step(-1)), '.': free(() => head.step(1)),
+      'Shift+<': free(() => head.step(-10)), '<': free(() => head.step(-10)), 'Shift+>': free(() => head.step(10)),
+      'r': free(() => shot.document && head.goTo(shot.document.referenceFrame)),
+      'w': free(() => {
+        const worst = shot.worstFrame();
+        if (worst !== null) head.goTo(worst);
+      }),
+      'f': free(() => (bench.viewRequest = { kind: 'fit' })), '1': free(() => (bench.viewRequest = { kind: 'actual' })),
+      'Shift+Equal': zoom(1.25), 'Equal': zoom(1.25), 'NumpadAdd': zoom(1.25), 'Minus': zoom(0.8), 'NumpadSubtract': zoom(0.8),
+      'o': free(() => (bench.showOutlines = !bench.showOutlines)), 'v': free(() => (bench.showResult = !bench.showResult)),
+      '[': free(() => (bench.exposure = Math.max(-4, bench.exposure - 0.5))), ']': free(() => (bench.exposure = Math.min(6, bench.exposure + 0.5))),
+      'd': onStep('follow', () => (bench.tool = 'draw-region')), 'k': onStep('follow', () => (bench.tool = 'draw-keep-out')),
+      'p': onStep('seat', () => (bench.tool = 'place-corners')), 'c': onStep('seat', () => (bench.corner = (bench.corner + 1) % 4)),
+      'Delete': onStep('follow', () => bench.picked && removeOutline(shot, bench, bench.picked.list, bench.picked.index)),
+      '$mod+z': free(() => shot.undo()), '$mod+Shift+z': free(() => shot.redo()), '$mod+y': free(() => shot.redo()),
+      'Shift+?': free(showSheet), '?': free(showSheet),
+      ...Object.fromEntries(STEPS.map((step, i) => [`Alt+Digit${i + 1}`, free(() => void router.push(`/shots/${shot.shot?.id}/${step.name}`))])),
+      ...Object.fromEntries(arrows),
+    });
+  });
+  onBeforeUnmount(() => stop?.());
+}

@@ -1,0 +1,16 @@
+import type { ResolvedLook } from '../../../core/composite/look.ts';
+import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
+import type { Quality } from '../../../core/composite/compose-frame.ts';
+
+/** What the preview worker needs to know for one finished frame. */
+export interface ComposeRequest {
+  plateId: number;
+  frame: number;
+  /** Exact plate pixels, or the light proxy while playing. */
+  plateKind: 'jpg' | 'png';
+  content: { kind: 'medium'; id: number; frame: number; picture: 'jpg' | 'png' } | { kind: 'test-card'; ratio: number };
+  motion: QuadMotion;
+  surfaceRatio: number;
+  look: ResolvedLook;
+  quality: Quality;
+}

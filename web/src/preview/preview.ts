@@ -1,0 +1,32 @@
+import * as Comlink from 'comlink';
+import type { ComposeRequest } from './compose-request.ts';
+import type { PreviewWorker } from './preview-worker.ts';
+
+let worker: Comlink.Remote<PreviewWorker> | null = null;
+let busy = false;
+let waiting: { request: ComposeRequest; resolve: (bitmap: ImageBitmap | null) => void; reject: (error: unknown) => void } | null = null;
+
+/** A finished frame from the preview worker. Only the newest request waits; one it replaces gets null. */
+export function composePreview(request: ComposeRequest): Promise<ImageBitmap | null> {
+  return new Promise((resolve, reject) => {
+    waiting?.resolve(null);
+    waiting = { request, resolve, reject };
+    if (!busy) void next();
+  });
+}
+
+async function next(): Promise<void> {
+  while (waiting) {
+    const { request, resolve, reject } = waiting;
+    waiting = null;
+    busy = true;
+    try {
+      worker ??= Comlink.wrap<PreviewWorker>(new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' }));
+      resolve(await worker.compose(request));
+    } catch (error) {
+      reject(error);
+    } finally {
+      busy = false;
+    }
+  }
+}

@@ -1,0 +1,26 @@
+import { contentFrameAt } from '../../../core/composite/content-time.ts';
+import { NEUTRAL_LOOK, resolveLook } from '../../../core/composite/look.ts';
+import { sideRatio, type Quad } from '../../../core/geometry/quad.ts';
+import type { useShot } from '../stores/shot.ts';
+import type { ComposeRequest } from './compose-request.ts';
+
+/** What to compose for a frame of the shot on the bench, or null when something is still missing. */
+export function shotRequest(shot: ReturnType<typeof useShot>, frame: number, card: boolean, exact: boolean): ComposeRequest | null {
+  const now = shot.cornersAt(frame);
+  const corners = shot.document?.corners as Quad | null | undefined;
+  const { plate, document } = shot;
+  if (!plate || !document || !now || !corners) return null;
+  const ratio = sideRatio(corners);
+  const common = {
+    plateId: plate.id, frame, plateKind: exact ? ('png' as const) : ('jpg' as const), surfaceRatio: ratio, quality: exact ? ('final' as const) : ('quick' as const),
+    motion: { before: shot.cornersAt(frame - 1), now, after: shot.cornersAt(frame + 1) },
+  };
+  if (card) return { ...common, content: { kind: 'test-card', ratio }, look: NEUTRAL_LOOK };
+  const medium = shot.content;
+  if (!medium?.facts) return null;
+  const wanted = medium.kind === 'still' ? 0 : medium.kind === 'clip' ? contentFrameAt(frame, plate.facts!.rate, medium.facts.rate) : frame;
+  return {
+    ...common, look: resolveLook(document.look),
+    content: { kind: 'medium', id: medium.id, frame: Math.min(wanted, medium.facts.frames - 1), picture: medium.kind === 'still' || exact ? 'png' : 'jpg' },
+  };
+}

@@ -1,0 +1,20 @@
+/** Every key there is, for the sheet that lists them. Handled where they act. */
+export const SHORTCUTS: readonly { title: string; keys: readonly { keys: string; does: string }[] }[] = [
+  { title: 'Through the shot', keys: [
+    { keys: 'Space', does: 'play, stop' }, { keys: ', .', does: 'one frame back, on' }, { keys: '< >', does: 'ten frames back, on' },
+    { keys: 'R', does: 'go to the reference frame' }, { keys: 'W', does: 'go to the worst frame' },
+  ] },
+  { title: 'The picture', keys: [
+    { keys: 'F', does: 'show all of it' }, { keys: '1', does: 'one screen pixel for a plate pixel' }, { keys: '+ −', does: 'closer, further (or the wheel)' },
+    { keys: 'O', does: 'outlines on, off' }, { keys: 'V', does: 'finished picture or plate' }, { keys: '[ ]', does: 'view darker, brighter (view only)' },
+  ] },
+  { title: 'Steps', keys: [
+    { keys: 'Alt 1…6', does: 'go to a step' }, { keys: 'D', does: 'draw a region (Follow)' }, { keys: 'K', does: 'draw a keep-out (Follow)' },
+    { keys: 'P', does: 'place the corners (Seat)' },
+    { keys: 'Enter', does: 'close the outline; at once: one in the middle' }, { keys: 'Delete', does: 'remove the picked outline' },
+  ] },
+  { title: 'Corners and fields', keys: [
+    { keys: 'C', does: 'next corner (Seat)' }, { keys: '↑ ↓ ← →', does: 'nudge the corner 1 px' }, { keys: 'Shift ↑', does: 'nudge 10 px' }, { keys: 'Alt ↑', does: 'nudge 0.1 px' },
+    { keys: 'Ctrl Z', does: 'undo' }, { keys: 'Ctrl Shift Z', does: 'redo' }, { keys: '?', does: 'this sheet' },
+  ] },
+];

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import type { Media } from '../../../core/schemas/types.ts';
+import ChoiceRow from '../components/ChoiceRow.vue';
+import DropArea from '../components/DropArea.vue';
+import { frameUrl } from '../api/client.ts';
+import type { Gathered } from '../media/gather-files.ts';
+import { useShot } from '../stores/shot.ts';
+import { useUploads } from '../stores/uploads.ts';
+
+/** What is shown on it? A picture or clip, and how it meets the screen's shape. */
+const FITS = ['stretch', 'fit', 'fill'] as const;
+const SAYS = { stretch: 'All of it, to the edges; proportions may change.', fit: 'All of it in its own proportions; the rest is the screen’s black.', fill: 'To the edges in its own proportions; what is over is cut.' } as const;
+const shot = useShot();
+const uploads = useUploads();
+const document = computed(() => shot.document!);
+const choices = computed(() => shot.media.filter((m) => m.id !== shot.shot?.plate?.id));
+const fit = computed(() => document.value.look.fit ?? 'stretch');
+
+function choose(medium: Media): void {
+  shot.edit((draft) => {
+    draft.contentId = medium.id;
+  });
+}
+async function take(files: Gathered[]): Promise<void> {
+  for (const [i, file] of files.entries()) {
+    const sent = await uploads.send(file.name, file.blob);
+    if (sent && i === 0) choose(sent);
+  }
+}
+const about = (m: Media) => (m.state === 'failed' ? 'cannot be read' : m.facts ? `${m.facts.width}×${m.facts.height}${m.facts.frames > 1 ? `, ${m.facts.frames} f` : ''}` : 'coming in');
+</script>
+
+<template>
+  <section class="section">
+    <header><h2>On the screen</h2></header>
+    <div class="shelf" role="radiogroup" aria-label="Content">
+      <button v-for="m in choices" :key="m.id" class="choice-card" type="button" role="radio" :aria-checked="m.id === document.contentId" :disabled="m.state === 'failed'" @click="choose(m)">
+        <img v-if="m.state === 'ready'" :src="frameUrl(m.id, 0, 'jpg')" alt="" /><span v-else class="blank" />
+        <span class="words"><b>{{ m.name }}</b><span class="quiet d-block">{{ about(m) }}</span></span>
+      </button>
+    </div>
+    <DropArea says="Drop a picture or clip here." accept="video/*,image/*,.mkv,.zip" @files="take" />
+  </section>
+  <section class="section">
+    <header><h2>How it meets the screen</h2></header>
+    <ChoiceRow label="Fit" :options="FITS" :value="fit" @choose="(value) => shot.edit((d) => { d.look.fit = value; })" />
+    <p class="quiet mt-2 mb-0">{{ SAYS[fit] }}</p>
+    <p v-if="shot.content && shot.content.kind !== 'still'" class="quiet mt-2 mb-0">Its first frame starts with the plate’s; after its end the last frame stays.</p>
+  </section>
+  <section v-if="document.contentId !== null" class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/blend`">On to Blend <i class="bi bi-arrow-right" /></RouterLink></section>
+</template>
+
+<style scoped>
+.shelf { display: grid; gap: 6px; margin-bottom: 10px; }
+.choice-card { display: flex; align-items: center; gap: 10px; border: 1px solid var(--line); border-radius: 4px; background: var(--white); color: var(--ink); padding: 5px; text-align: left; }
+.choice-card[aria-checked='true'] { border-color: var(--accent); box-shadow: inset 3px 0 0 var(--accent); }
+img, .blank { width: 84px; height: 52px; object-fit: contain; background: var(--paper-sunk); flex: none; }
+.words { overflow: hidden; }
+.words b { display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+</style>

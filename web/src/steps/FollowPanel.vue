@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { MOTIONS } from '../../../core/geometry/motion-model.ts';
+import ChoiceRow from '../components/ChoiceRow.vue';
+import { DOUBTFUL_BELOW } from '../rail/readings.ts';
+import { useBench } from '../stores/bench.ts';
+import { useNotices } from '../stores/notices.ts';
+import { usePlayhead } from '../stores/playhead.ts';
+import { useShot } from '../stores/shot.ts';
+import { moveReference } from './move-reference.ts';
+import OutlineList from './OutlineList.vue';
+
+/** How does it move? Where to look, how it may move, run, and what came of it on the frame on show. */
+const shot = useShot();
+const head = usePlayhead();
+const bench = useBench();
+const notices = useNotices();
+const document = computed(() => shot.document!);
+const first = computed(() => shot.plate?.facts?.firstFrameNumber ?? 0);
+const row = computed(() => shot.track.get(head.frame) ?? null);
+const onReference = computed(() => head.frame === document.value.referenceFrame);
+const outdated = computed(() => shot.rows.some((r) => r.runKey !== shot.runKey));
+const held = computed(() => shot.rows.filter((r) => r.homography).length);
+const complete = computed(() => held.value >= shot.frames && shot.frames > 0 && !outdated.value);
+const lost = computed(() => shot.rows.filter((r) => !r.homography));
+const follow = (direction: 'forward' | 'backward' | 'both', frames?: [number, number]) => notices.guard(() => shot.follow(direction, frames));
+
+function setReference(): void {
+  const { frame } = head;
+  const h = shot.homographyAt(frame);
+  shot.edit((draft) => {
+    if (!moveReference(draft, frame, h)) notices.add('The region would lie behind the camera on this frame. Choose a frame on which it is seen.');
+  });
+}
+</script>
+
+<template>
+  <section class="section">
+    <header><h2>Where to look</h2><span class="quiet">on frame {{ document.referenceFrame + first }} (reference)</span></header>
+    <p v-if="document.regions.length === 0" class="quiet">Draw roughly around something that moves with the screen: the whole device with a small margin is a good start. Fingers get a keep-out.</p>
+    <OutlineList />
+    <div class="d-flex gap-2 mt-2">
+      <BButton :variant="document.regions.length === 0 ? 'primary' : 'outline-secondary'" class="flex-fill" :disabled="!shot.plate" @click="bench.tool = 'draw-region'"><i class="bi bi-plus-lg" /> Region</BButton>
+      <BButton variant="outline-secondary" class="flex-fill" :disabled="!shot.plate" @click="bench.tool = 'draw-keep-out'"><i class="bi bi-plus-lg" /> Keep out</BButton>
+    </div>
+    <div class="row-line mt-2">
+      <span>Reference frame</span>
+      <span class="d-flex align-items-center gap-2"><b>{{ document.referenceFrame + first }}</b><button class="use-button" type="button" :disabled="onReference" @click="setReference">use frame {{ head.frame + first }}</button></span>
+    </div>
+  </section>
+  <section class="section">
+    <header><h2>How it may move</h2></header>
+    <ChoiceRow label="Motion" :options="MOTIONS" :value="document.motion" @choose="(motion) => shot.edit((draft) => { draft.motion = motion; })" />
+  </section>
+  <section class="section">
+    <header><h2>Run</h2><span v-if="held > 0" class="quiet">{{ held }} of {{ shot.frames }} held</span></header>
+    <div class="d-flex gap-2">
+      <BButton variant="outline-secondary" :disabled="!!shot.running || document.regions.length === 0" @click="follow('backward')"><i class="bi bi-arrow-left" /> Back</BButton>
+      <BButton :variant="complete || document.regions.length === 0 ? 'outline-secondary' : 'primary'" class="flex-fill" :disabled="!!shot.running || document.regions.length === 0" @click="follow('both')">Both ways</BButton>
+      <BButton variant="outline-secondary" :disabled="!!shot.running || document.regions.length === 0" @click="follow('forward')">On <i class="bi bi-arrow-right" /></BButton>
+    </div>
+    <p v-if="outdated && !shot.running" class="notice mt-2 mb-0">The region, reference or motion was changed after this track was made. Run again.</p>
+  </section>
+  <section class="section">
+    <header><h2>Reading</h2><span class="quiet">frame {{ head.frame + first }}</span></header>
+    <p v-if="!row" class="quiet mb-0">Not followed yet.</p>
+    <p v-else-if="!row.homography" class="notice mb-0">Lost: {{ row.lost }}.</p>
+    <template v-else>
+      <div class="row-line"><span>Residual</span><span class="figure" data-residual>{{ (row.error ?? 0).toFixed(2) }} px</span></div>
+      <div class="row-line"><span>Certainty</span><span class="figure">{{ row.confidence.toFixed(2) }}</span></div>
+      <div class="row-line"><span>Blur in plate</span><span class="figure">{{ row.blur.toFixed(1) }} px</span></div>
+      <p v-if="row.confidence < DOUBTFUL_BELOW" class="notice mt-2 mb-0">Little agrees here. Look closely, or reshape the region and run again.</p>
+    </template>
+    <p v-if="lost.length > 0 && row?.homography !== null" class="notice mt-2 mb-0">
+      {{ lost.length }} {{ lost.length === 1 ? 'frame is' : 'frames are' }} lost, the first is
+      <button class="use-button" type="button" @click="head.goTo(lost[0]!.frame)">frame {{ lost[0]!.frame + first }}</button>
+    </p>
+  </section>
+  <section v-if="complete" class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/seat`">On to Seat <i class="bi bi-arrow-right" /></RouterLink></section>
+</template>

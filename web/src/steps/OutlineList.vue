@@ -1,0 +1,43 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { useBench } from '../stores/bench.ts';
+import { useShot } from '../stores/shot.ts';
+import { removeOutline, type OutlineKind } from './remove-outline.ts';
+
+/** The regions and keep-outs of the shot: pick, fix to the picture, remove. */
+const shot = useShot();
+const bench = useBench();
+const entries = computed(() => (['regions', 'keepOut'] as const).flatMap((list) => shot.document![list].map((outline, index) => ({
+  list, index, points: outline.points.length, title: list === 'regions' ? `Region ${index + 1}` : `Keep out ${index + 1}`,
+  fixed: 'fixed' in outline && outline.fixed === true, picked: bench.picked?.list === list && bench.picked.index === index,
+}))));
+function pick(list: OutlineKind, index: number): void {
+  bench.picked = { list, index };
+}
+function setFixed(index: number, fixed: boolean): void {
+  shot.edit((draft) => {
+    draft.keepOut[index]!.fixed = fixed;
+  });
+}
+</script>
+
+<template>
+  <ul class="outlines">
+    <li v-for="e in entries" :key="`${e.list}${e.index}`" :class="{ picked: e.picked }" :data-entry="`${e.list}-${e.index}`">
+      <button class="entry" type="button" :aria-pressed="e.picked" @click="pick(e.list, e.index)">
+        <span class="swatch" :class="e.list" /><span><b>{{ e.title }}</b><span class="quiet d-block">{{ e.points }} points<template v-if="e.list === 'keepOut'"> · {{ e.fixed ? 'stays in the picture' : 'rides with the surface' }}</template></span></span>
+      </button>
+      <button v-if="e.list === 'keepOut'" class="icon-button" type="button" :aria-label="e.fixed ? `Let ${e.title} ride` : `Fix ${e.title} in the picture`" :title="e.fixed ? 'Let it ride with the surface' : 'Fix it in the picture'" @click="setFixed(e.index, !e.fixed)"><i class="bi" :class="e.fixed ? 'bi-pin-angle-fill' : 'bi-pin-angle'" /></button>
+      <button class="icon-button" type="button" :aria-label="`Remove ${e.title}`" title="Remove" @click="removeOutline(shot, bench, e.list, e.index)"><i class="bi bi-trash" /></button>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.outlines { list-style: none; margin: 0; padding: 0; display: grid; gap: 3px; }
+li { display: flex; align-items: center; border: 1px solid transparent; border-radius: 4px; }
+.picked { background: var(--white); border-color: var(--line); }
+.entry { flex: 1; display: flex; align-items: center; gap: 10px; border: 0; background: none; color: var(--ink); text-align: left; padding: 5px 6px; }
+.swatch { width: 34px; height: 24px; border: 1.5px solid var(--ink); background: repeating-linear-gradient(45deg, var(--ink-soft) 0 1.4px, var(--white) 1.4px 6px); flex: none; }
+.swatch.keepOut { border-style: dashed; background: repeating-linear-gradient(-45deg, var(--ink-soft) 0 3px, var(--paper-sunk) 3px 6px); }
+</style>

@@ -1,0 +1,226 @@
+import { useDebounceFn } from '@vueuse/core';
+import { produce } from 'immer';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef } from 'vue';
+import { carriedCorners } from '../../../core/exchange/track-file.ts';
+import { IDENTITY, type Homography } from '../../../core/geometry/homography.ts';
+import type { Quad } from '../../../core/geometry/quad.ts';
+import type { Job, Media, Project, Shot, ShotDocument, TrackRow } from '../../../core/schemas/types.ts';
+import { ApiProblem, call } from '../api/client.ts';
+import { EditHistory } from '../history/edit-history.ts';
+import { isOpen, useJobs } from './jobs.ts';
+import { useNotices } from './notices.ts';
+
+export type SaveState = 'saved' | 'unsaved' | 'saving' | 'offline' | 'conflict';
+
+const AUTOSAVE_MS = 350;
+
+/** The shot on the bench: its document with undo, autosave, track, media and jobs. */
+export const useShot = defineStore('shot', () => {
+  const jobs = useJobs();
+  const notices = useNotices();
+  const shot = shallowRef<Shot | null>(null);
+  const project = shallowRef<Project | null>(null);
+  const document = shallowRef<ShotDocument | null>(null);
+  const runKey = ref('');
+  const saveState = ref<SaveState>('saved');
+  const media = shallowRef<Media[]>([]);
+  const track = shallowRef(new Map<number, TrackRow>());
+  const rendered = shallowRef<{ jobId: number | null; frames: Set<number> }>({ jobId: null, frames: new Set() });
+  const undoable = ref({ undo: false, redo: false });
+  let history: EditHistory<ShotDocument> | null = null;
+  let revision = 0;
+  let savedDocument: ShotDocument | null = null;
+  let theirRevision: number | null = null;
+  let trackAfter = 0;
+  let stopListening: (() => void) | null = null;
+
+  async function open(id: number): Promise<void> {
+    close();
+    await reload(id);
+    track.value = new Map();
+    trackAfter = 0;
+    await Promise.all([refreshMedia(), refreshTrack(), refreshRendered(), jobs.loadForShot(id)]);
+    stopListening = jobs.onJob((job) => void onJob(job));
+  }
+  async function reload(id: number): Promise<void> {
+    const detail = await call('GET', `/shots/${id}`, 'shotDetail');
+    shot.value = detail.shot;
+    project.value = detail.project;
+    runKey.value = detail.runKey;
+    revision = detail.shot.revision;
+    savedDocument = detail.document;
+    theirRevision = null;
+    history = new EditHistory(detail.document);
+    show('saved');
+  }
+  function close(): void {
+    flush();
+    stopListening?.();
+    stopListening = null;
+    shot.value = null;
+    document.value = null;
+    history = null;
+  }
+
+  function show(state?: SaveState): void {
+    document.value = history?.present ?? null;
+    undoable.value = { undo: history?.canUndo ?? false, redo: history?.canRedo ?? false };
+    if (state) saveState.value = state;
+  }
+  function edited(): void {
+    show(saveState.value === 'conflict' ? 'conflict' : 'unsaved');
+    void saveSoon();
+  }
+  /** One edit, one step of undo. */
+  function edit(recipe: (draft: ShotDocument) => void): void {
+    if (!history) return;
+    history.commit(produce(history.present, recipe));
+    edited();
+  }
+  /** A change while something is dragged; `settle` makes it one step of undo and saves it. */
+  function drag(recipe: (draft: ShotDocument) => void): void {
+    history?.change(produce(history.present, recipe));
+    show();
+  }
+  function settle(): void {
+    if (history?.settle()) edited();
+  }
+  function undo(): void {
+    if (history?.undo()) edited();
+  }
+  function redo(): void {
+    if (history?.redo()) edited();
+  }
+
+  const saveSoon = useDebounceFn(() => save(), AUTOSAVE_MS);
+  let saving: Promise<void> | null = null;
+  async function save(keepalive = false): Promise<void> {
+    if (saving) await saving;
+    if (!history || !shot.value || saveState.value === 'conflict' || history.present === savedDocument) return;
+    saving = put(shot.value.id, history.present, keepalive).finally(() => (saving = null));
+    await saving;
+  }
+  async function put(id: number, sent: ShotDocument, keepalive: boolean): Promise<void> {
+    saveState.value = 'saving';
+    try {
+      const saved = await call('PUT', `/shots/${id}/document`, 'saved', { base: revision, document: sent }, { keepalive });
+      revision = saved.revision;
+      runKey.value = saved.runKey;
+      savedDocument = sent;
+      saveState.value = history?.present === sent ? 'saved' : 'unsaved';
+      if (saveState.value === 'unsaved') void saveSoon();
+    } catch (error) {
+      if (error instanceof ApiProblem && error.reply.code === 'stale-save') {
+        theirRevision = error.reply.current ?? null;
+        saveState.value = 'conflict';
+      } else {
+        saveState.value = 'offline';
+        notices.add((error as Error).message);
+        setTimeout(() => saveState.value === 'offline' && void save(), 3000);
+      }
+    }
+  }
+  function flush(): void {
+    if (saveState.value === 'unsaved') void save(true);
+  }
+  /** Everything typed or dragged so far is on the server when this resolves. */
+  async function saved(): Promise<boolean> {
+    settle();
+    await save();
+    return saveState.value === 'saved';
+  }
+  async function takeTheirs(): Promise<void> {
+    if (shot.value) await reload(shot.value.id);
+  }
+  async function keepMine(): Promise<void> {
+    if (theirRevision !== null) revision = theirRevision;
+    theirRevision = null;
+    saveState.value = 'unsaved';
+    await save();
+  }
+
+  async function refreshMedia(): Promise<void> {
+    if (shot.value) media.value = await call('GET', `/projects/${shot.value.projectId}/media`, 'mediaList');
+  }
+  async function refreshTrack(): Promise<void> {
+    if (!shot.value) return;
+    const changes = await call('GET', `/shots/${shot.value.id}/track?after=${trackAfter}`, 'trackRows');
+    if (changes.rows.length === 0) return;
+    trackAfter = changes.after;
+    const next = new Map(track.value);
+    for (const row of changes.rows) next.set(row.frame, row);
+    track.value = next;
+  }
+  async function refreshRendered(): Promise<void> {
+    if (!shot.value) return;
+    const reply = await call('GET', `/shots/${shot.value.id}/rendered`, 'rendered');
+    rendered.value = { jobId: reply.jobId, frames: new Set(reply.frames) };
+  }
+  async function refreshShot(): Promise<void> {
+    if (!shot.value) return;
+    const detail = await call('GET', `/shots/${shot.value.id}`, 'shotDetail');
+    shot.value = detail.shot;
+    runKey.value = detail.runKey;
+  }
+  async function onJob(job: Job): Promise<void> {
+    if (!shot.value || (job.shotId !== null && job.shotId !== shot.value.id) || job.projectId !== shot.value.projectId) return;
+    await notices.guard(async () => {
+      if (job.kind === 'follow') await refreshTrack();
+      if (job.kind === 'render') await refreshRendered();
+      if (job.kind === 'bring-in' && !isOpen(job)) await Promise.all([refreshMedia(), refreshShot()]);
+    });
+    if (job.state === 'failed' && job.problem) notices.add(job.problem);
+  }
+
+  async function restore(revisionNumber: number): Promise<void> {
+    if (!shot.value || !(await saved())) return;
+    await call('POST', `/shots/${shot.value.id}/revisions/${revisionNumber}/restore`, 'shotDetail');
+    await reload(shot.value.id);
+  }
+  async function choosePlate(mediaId: number): Promise<void> {
+    if (!shot.value) return;
+    shot.value = await call('PUT', `/shots/${shot.value.id}/plate`, 'shot', { mediaId });
+    await refreshShot();
+  }
+  async function follow(direction: 'forward' | 'backward' | 'both', frames?: [number, number]): Promise<void> {
+    if (!shot.value || !(await saved())) return;
+    jobs.take(await call('POST', `/shots/${shot.value.id}/follow`, 'apiJob', { direction, ...(frames ? { frames } : {}) }));
+    track.value = new Map();
+    trackAfter = 0;
+    await refreshTrack();
+  }
+  async function render(frames: [number, number], output: 'mp4' | 'png'): Promise<void> {
+    if (!shot.value || !(await saved())) return;
+    jobs.take(await call('POST', `/shots/${shot.value.id}/render`, 'apiJob', { frames, output }));
+    await refreshRendered();
+  }
+
+  const plate = computed(() => (shot.value?.plate?.state === 'ready' ? shot.value.plate : null));
+  const frames = computed(() => plate.value?.facts?.frames ?? 0);
+  const rows = computed(() => [...track.value.values()].sort((a, b) => a.frame - b.frame));
+  const content = computed(() => media.value.find((m) => m.id === document.value?.contentId) ?? null);
+  const running = computed(() => jobs.open.find((job) => job.shotId === shot.value?.id) ?? null);
+  const newestRenderJob = computed(() => (rendered.value.jobId === null ? null : jobs.jobs.get(rendered.value.jobId) ?? null));
+
+  /** Reference pixels to a frame's; the identity on the reference, null where nothing is known. */
+  function homographyAt(frame: number): Homography | null {
+    if (frame === document.value?.referenceFrame) return IDENTITY;
+    return track.value.get(frame)?.homography ?? null;
+  }
+  /** The frame that most wants a look: lost ones first, then the least certain. */
+  function worstFrame(): number | null {
+    const worst = rows.value.reduce<TrackRow | null>((a, b) => (a && (a.homography ? a.confidence : -1) <= (b.homography ? b.confidence : -1) ? a : b), null);
+    return worst?.frame ?? null;
+  }
+  function cornersAt(frame: number): Quad | null {
+    const corners = document.value?.corners;
+    const h = homographyAt(frame);
+    return corners && h ? carriedCorners(h, corners as Quad) : null;
+  }
+
+  return {
+    shot, project, document, runKey, saveState, media, track, rows, rendered, undoable, plate, frames, content, running, newestRenderJob,
+    open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, choosePlate, follow, render, homographyAt, cornersAt,
+  };
+});

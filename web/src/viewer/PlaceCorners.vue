@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { onKeyStroke } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import { applyToPoint, invert } from '../../../core/geometry/homography.ts';
+import { CORNER_NAMES, quadFault, type Quad } from '../../../core/geometry/quad.ts';
+import { useBench } from '../stores/bench.ts';
+import { useNotices } from '../stores/notices.ts';
+import { usePlayhead } from '../stores/playhead.ts';
+import { useShot } from '../stores/shot.ts';
+import { CORNER_SHAPES } from './corner-shapes.ts';
+import { middleOutline, toPage, toPlate, type ViewTransform } from './view-transform.ts';
+
+/** Four clicks set the corners in the content's own order. Enter at once sets them in the middle, to be moved by keys. */
+const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
+const shot = useShot();
+const head = usePlayhead();
+const bench = useBench();
+const notices = useNotices();
+const points = ref<[number, number][]>([]);
+const hover = ref<[number, number] | null>(null);
+const page = computed(() => points.value.map((p) => toPage(props.view, p)));
+const line = computed(() => [...page.value, ...(hover.value ? [hover.value] : [])].join(' '));
+
+function at(event: PointerEvent): [number, number] {
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+  return [event.clientX - rect.left, event.clientY - rect.top];
+}
+function onDown(event: PointerEvent): void {
+  if (event.button !== 0) return;
+  event.stopPropagation();
+  points.value.push(toPlate(props.view, ...at(event)));
+  if (points.value.length === 4) finish(points.value);
+}
+function finish(four: readonly (readonly [number, number])[]): void {
+  points.value = [];
+  if (quadFault(four as unknown as Quad)) {
+    notices.add('These four corners cross or make a dented shape. Click them again: top-left, top-right, bottom-right, bottom-left of the content.');
+    return;
+  }
+  const fresh = shot.rows.length === 0 && shot.document!.regions.length === 0;
+  const h = shot.homographyAt(head.frame);
+  const back = h && invert(h);
+  if (!back && !fresh) {
+    notices.add('The track does not reach this frame. Go to the reference frame, or follow up to here first.');
+    bench.tool = 'look';
+    return;
+  }
+  shot.edit((draft) => {
+    if (fresh) draft.referenceFrame = head.frame;
+    draft.corners = four.map(([x, y]) => (back && !fresh ? applyToPoint(back, [x, y]) : [x, y])) as typeof draft.corners;
+  });
+  bench.corner = 0;
+  bench.tool = 'look';
+}
+onKeyStroke('Enter', (event) => {
+  event.preventDefault();
+  const facts = shot.plate?.facts;
+  if (points.value.length === 0 && facts) finish(middleOutline(facts.width, facts.height));
+});
+onKeyStroke('Escape', () => (bench.tool = 'look'));
+onKeyStroke('Backspace', () => points.value.pop());
+</script>
+
+<template>
+  <g>
+    <rect class="catcher" :width="width" :height="height" data-place @pointerdown="onDown" @pointermove="hover = at($event)" />
+    <polyline class="under" :points="line" />
+    <polyline class="over" :points="line" />
+    <g v-for="(p, i) in page" :key="i" :transform="`translate(${p[0]} ${p[1]})`"><path class="halo" :d="CORNER_SHAPES[i]" /><path class="mark" :d="CORNER_SHAPES[i]" /></g>
+    <g v-if="hover" :transform="`translate(${hover[0] + 16} ${hover[1] + 24})`"><rect class="label" x="-6" y="-15" width="112" height="21" rx="3" /><text>{{ CORNER_NAMES[points.length] }}</text></g>
+  </g>
+</template>
+
+<style scoped>
+.catcher { fill: transparent; pointer-events: all; cursor: crosshair; }
+.under, .over { fill: none; stroke-width: 1.8; pointer-events: none; }
+.under { stroke: #17191b; }
+.over { stroke: #ffd9ae; stroke-dasharray: 6 5; }
+.halo { fill: none; stroke: #17191b; stroke-width: 4; }
+.mark { fill: none; stroke: #fff; stroke-width: 1.8; }
+.label { fill: rgb(23 25 27 / 78%); }
+text { fill: #fff; font-size: 13px; }
+g { pointer-events: none; }
+g > .catcher { pointer-events: all; }
+</style>

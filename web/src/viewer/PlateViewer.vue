@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import { useElementSize } from '@vueuse/core';
+import { storeToRefs } from 'pinia';
+import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue';
+import { composePreview } from '../preview/preview.ts';
+import { shotRequest } from '../preview/shot-request.ts';
+import { useBench } from '../stores/bench.ts';
+import { usePictureOnShow } from '../stores/picture-on-show.ts';
+import { useNotices } from '../stores/notices.ts';
+import { usePlayhead } from '../stores/playhead.ts';
+import { useShot } from '../stores/shot.ts';
+import { FrameCache } from './frame-cache.ts';
+import CornerHandles from './CornerHandles.vue';
+import DrawOutline from './DrawOutline.vue';
+import PlaceCorners from './PlaceCorners.vue';
+import OutlineOverlay from './OutlineOverlay.vue';
+import SurfaceOverlay from './SurfaceOverlay.vue';
+import { paintPicture } from './paint-picture.ts';
+import { fitView, toPlate, zoomAt, type ViewTransform } from './view-transform.ts';
+
+/** Exact pixels are fetched when the picture has stood still this long. */
+const SETTLE_MS = 160;
+
+const shot = useShot();
+const head = usePlayhead();
+const bench = useBench();
+const notices = useNotices();
+const box = useTemplateRef<HTMLDivElement>('box');
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
+const { width, height } = useElementSize(box);
+const view = ref<ViewTransform>({ scale: 1, x: 0, y: 0 });
+const { picture, shows } = storeToRefs(usePictureOnShow());
+const proxies = new FrameCache(120);
+const exacts = new FrameCache(10);
+const facts = computed(() => shot.plate?.facts ?? null);
+const wantsCard = computed(() => bench.step === 'seat' && (shot.document?.testCard ?? false));
+const wantsResult = computed(() => wantsCard.value || (bench.showResult && ['content', 'blend', 'send'].includes(bench.step)));
+let settleTimer = 0;
+let ask = 0;
+
+function fit(): void {
+  if (facts.value && width.value > 0) view.value = fitView(width.value, height.value, facts.value.width, facts.value.height);
+}
+watch([width, height, () => shot.plate?.id], fit, { immediate: true });
+watch(() => bench.viewRequest, (request) => {
+  if (!request) return;
+  if (request.kind === 'fit') fit();
+  else if (request.kind === 'actual') view.value = zoomAt(view.value, 1 / view.value.scale, width.value / 2, height.value / 2);
+  else if (request.kind === 'zoom') view.value = zoomAt(view.value, request.factor, width.value / 2, height.value / 2);
+  else {
+    const scale = 8;
+    view.value = { scale, x: width.value / 2 - request.x * scale, y: height.value / 2 - request.y * scale };
+  }
+  bench.viewRequest = null;
+});
+
+async function load(): Promise<void> {
+  const plate = shot.plate;
+  if (!plate) {
+    picture.value = null;
+    return;
+  }
+  const mine = ++ask;
+  const frame = head.frame;
+  clearTimeout(settleTimer);
+  await notices.guard(async () => {
+    const composed = await finished(frame, false);
+    const shown = composed ?? (await proxies.get(plate.id, frame, 'jpg'));
+    if (mine === ask) {
+      picture.value = shown;
+      shows.value = composed ? 'result' : 'plate';
+    }
+  });
+  head.markPainted();
+  for (let ahead = 1; ahead <= 6 && !wantsResult.value; ahead++) if (frame + ahead <= head.last) void proxies.get(plate.id, frame + ahead, 'jpg').catch(() => {});
+  if (mine === ask && !head.playing) settleTimer = window.setTimeout(() => void settle(mine, frame), SETTLE_MS);
+}
+/** The same frame from exact pixels and at final quality, once nothing moves. */
+async function settle(mine: number, frame: number): Promise<void> {
+  const plate = shot.plate;
+  if (!plate) return;
+  await notices.guard(async () => {
+    const exact = (await finished(frame, true)) ?? (shows.value === 'plate' ? await exacts.get(plate.id, frame, 'png') : null);
+    if (mine === ask && exact) picture.value = exact;
+  });
+}
+async function finished(frame: number, exact: boolean): Promise<ImageBitmap | null> {
+  if (!wantsResult.value) return null;
+  const request = shotRequest(shot, frame, wantsCard.value, exact);
+  return request ? composePreview(request) : null;
+}
+watch([() => head.frame, () => shot.plate?.id, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step], () => void load(), { immediate: true });
+watch(() => head.playing, (on) => !on && void load());
+// Rows of a running follow arrive many times a second; only those of the frame on show change its picture.
+watch(() => wantsResult.value && shot.track.get(head.frame), () => wantsResult.value && void load());
+
+watch(() => view.value.scale, (scale) => (bench.scale = scale), { immediate: true });
+watch([picture, view, width, height, () => bench.exposure], () => requestAnimationFrame(paint));
+function paint(): void {
+  if (canvas.value) paintPicture(canvas.value, width.value, height.value, view.value, picture.value, facts.value, bench.exposure);
+}
+
+function onWheel(event: WheelEvent): void {
+  const rect = box.value!.getBoundingClientRect();
+  view.value = zoomAt(view.value, Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0015)), event.clientX - rect.left, event.clientY - rect.top);
+}
+let panFrom: { x: number; y: number } | null = null;
+function onDown(event: PointerEvent): void {
+  if (event.button === 1 || (event.button === 0 && bench.tool === 'look')) {
+    panFrom = { x: event.clientX - view.value.x, y: event.clientY - view.value.y };
+    box.value!.setPointerCapture(event.pointerId);
+  }
+}
+function onMove(event: PointerEvent): void {
+  const rect = box.value!.getBoundingClientRect();
+  const [x, y] = toPlate(view.value, event.clientX - rect.left, event.clientY - rect.top);
+  bench.pointer = { x, y };
+  if (panFrom) view.value = { ...view.value, x: event.clientX - panFrom.x, y: event.clientY - panFrom.y };
+}
+onBeforeUnmount(() => clearTimeout(settleTimer));
+</script>
+
+<template>
+  <div
+    ref="box" class="viewer" :class="{ drawing: bench.tool !== 'look' }" role="img" :data-shows="shows" :data-frame="head.frame"
+    :aria-label="`Frame ${head.frame} of the plate`" @wheel.prevent="onWheel" @pointerdown="onDown" @pointermove="onMove" @pointerup="panFrom = null" @pointerleave="bench.pointer = null"
+  >
+    <canvas ref="canvas" />
+    <template v-if="facts && width > 0">
+      <svg class="overlay" :width="width" :height="height">
+        <defs>
+          <pattern id="hatch-region" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="9" height="9" fill="rgb(255 255 255 / 6%)" /><line x1="0" y1="0" x2="0" y2="9" stroke="rgb(255 255 255 / 45%)" stroke-width="1.4" /></pattern>
+          <pattern id="hatch-keep-out" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"><rect width="7" height="7" fill="rgb(0 0 0 / 20%)" /><line x1="0" y1="0" x2="0" y2="7" stroke="rgb(255 255 255 / 70%)" stroke-width="3" stroke-dasharray="3 2" /></pattern>
+        </defs>
+        <OutlineOverlay v-if="bench.step === 'follow' && bench.showOutlines" :view="view" />
+        <SurfaceOverlay v-if="bench.showOutlines && ['follow', 'seat'].includes(bench.step)" :view="view" />
+        <CornerHandles v-if="bench.step === 'seat' && bench.showOutlines" :view="view" />
+        <PlaceCorners v-if="bench.tool === 'place-corners'" :view="view" :width="width" :height="height" />
+        <DrawOutline v-if="bench.tool === 'draw-region' || bench.tool === 'draw-keep-out'" :view="view" :width="width" :height="height" />
+      </svg>
+    </template>
+    <slot v-else />
+  </div>
+</template>
+
+<style scoped>
+.viewer { position: relative; width: 100%; height: 100%; background: var(--surround); overflow: hidden; touch-action: none; cursor: grab; }
+.viewer:active { cursor: grabbing; }
+.viewer.drawing { cursor: crosshair; }
+canvas { position: absolute; inset: 0; width: 100%; height: 100%; }
+.overlay { position: absolute; inset: 0; pointer-events: none; }
+</style>

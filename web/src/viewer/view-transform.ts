@@ -1,0 +1,38 @@
+import type { Point } from '../../../core/geometry/homography.ts';
+
+/** How plate pixels lie on the page: page = plate · scale + offset, in CSS pixels of the viewer. */
+export interface ViewTransform {
+  scale: number;
+  x: number;
+  y: number;
+}
+
+export const SMALLEST_SCALE = 0.05;
+export const LARGEST_SCALE = 32;
+
+/** The whole plate in the middle of the viewer, with a margin. */
+export function fitView(viewWidth: number, viewHeight: number, plateWidth: number, plateHeight: number, margin = 16): ViewTransform {
+  const scale = Math.max(SMALLEST_SCALE, Math.min((viewWidth - 2 * margin) / plateWidth, (viewHeight - 2 * margin) / plateHeight));
+  return { scale, x: (viewWidth - plateWidth * scale) / 2, y: (viewHeight - plateHeight * scale) / 2 };
+}
+
+/** Zooms by a factor and keeps the plate point under (x, y) where it is. */
+export function zoomAt(view: ViewTransform, factor: number, x: number, y: number): ViewTransform {
+  const scale = Math.min(LARGEST_SCALE, Math.max(SMALLEST_SCALE, view.scale * factor));
+  const ratio = scale / view.scale;
+  return { scale, x: x - (x - view.x) * ratio, y: y - (y - view.y) * ratio };
+}
+
+export function toPage(view: ViewTransform, [x, y]: Point): [number, number] {
+  return [x * view.scale + view.x, y * view.scale + view.y];
+}
+
+export function toPlate(view: ViewTransform, x: number, y: number): [number, number] {
+  return [(x - view.x) / view.scale, (y - view.y) / view.scale];
+}
+
+/** A rectangle in the middle of the picture, half its size: where keys start from. */
+export function middleOutline(width: number, height: number): [number, number][] {
+  const left = width / 4, top = height / 4;
+  return [[left, top], [width - left, top], [width - left, height - top], [left, height - top]];
+}
