@@ -8,5 +8,5 @@ export default defineConfig({
   root: import.meta.dirname,
   plugins: [precompiledValidators(), vue(), Components({ resolvers: [BootstrapVueNextResolver()], dts: false })],
   worker: { format: 'es' },
-  build: { target: 'es2022', chunkSizeWarningLimit: 1500 },
+  build: { rolldownOptions: { checks: { pluginTimings: false } }, target: 'es2022', chunkSizeWarningLimit: 1500 },
 });

@@ -1,5 +1,6 @@
 import { checked, type SchemaName, type SchemaTypes } from '../../../core/schemas/check.ts';
 import type { ProblemReply } from '../../../core/schemas/types.ts';
+import { BASE } from './urls.ts';
 
 /** An answer that says what was wrong and what to do. */
 export class ApiProblem extends Error {
@@ -8,8 +9,6 @@ export class ApiProblem extends Error {
     super(`${reply.message} ${reply.remedy}`);
   }
 }
-
-const BASE = '/api/v1';
 
 /** Calls the API; the reply is held to its schema before anybody sees it. */
 export async function call<R extends SchemaName>(method: string, path: string, reply: R, body?: unknown, options: { keepalive?: boolean } = {}): Promise<SchemaTypes[R]> {
@@ -66,8 +65,3 @@ export function upload(projectId: number, name: string, file: Blob, onProgress: 
     request.send(file);
   });
 }
-
-export const frameUrl = (mediaId: number, frame: number, kind: 'jpg' | 'png'): string => `${BASE}/media/${mediaId}/frames/${frame}.${kind}`;
-export const resultUrl = (jobId: number): string => `${BASE}/jobs/${jobId}/result`;
-export const exportUrl = (shotId: number, format: string): string => `${BASE}/shots/${shotId}/export/${format}`;
-export const EVENTS_URL = `${BASE}/events`;

@@ -24,7 +24,7 @@ const left = computed(() => {
 
 <template>
   <div class="job" role="status" :data-job="job.kind">
-    <span>{{ NAMES[job.kind] }}<span v-if="job.total" class="figure"> {{ job.done }}/{{ job.total }}</span></span>
+    <span>{{ NAMES[job.kind] }}</span><span v-if="job.total" class="figure">{{ job.done }}/{{ job.total }}</span>
     <span class="bar"><i :style="{ width: `${100 * share}%` }" /></span>
     <span class="quiet">{{ left }}</span>
     <button class="icon-button" type="button" title="Stop; what is done stays" aria-label="Stop" @click="notices.guard(() => jobs.stop(job.id))"><i class="bi bi-stop-fill" /></button>

@@ -37,6 +37,6 @@ function onKey(event: KeyboardEvent): void {
 .field { display: flex; align-items: center; justify-content: space-between; gap: 8px; min-height: 28px; }
 .box { display: flex; align-items: center; border: 1px solid var(--line); border-radius: 3px; background: var(--white); }
 .box:focus-within { border-color: var(--accent); box-shadow: 0 0 0 1px var(--accent); }
-input { width: 66px; border: 0; background: none; text-align: right; padding: 2px 3px; color: var(--ink); font-variant-numeric: tabular-nums; outline: none; }
-.unit { min-width: 26px; padding-right: 6px; color: var(--ink-soft); font-size: 13px; }
+input { width: var(--field-width, 66px); border: 0; background: none; text-align: right; padding: 2px 3px; color: var(--ink); font-variant-numeric: tabular-nums; outline: none; }
+.unit { min-width: var(--unit-width, 26px); padding-right: 6px; color: var(--ink-soft); font-size: 13px; }
 </style>

@@ -2,7 +2,7 @@
 import { useElementSize } from '@vueuse/core';
 import { computed, useTemplateRef } from 'vue';
 import { DOUBTFUL_BELOW } from '../rail/readings.ts';
-import { frameUrl } from '../api/client.ts';
+import { frameUrl } from '../api/urls.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { errorHeight, errorTop, frameAt, frameLeft, frameMiddle, labelStep, type LedgerScale } from './ledger-scale.ts';

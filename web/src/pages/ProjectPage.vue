@@ -2,7 +2,8 @@
 import { computed, onMounted, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { Project, Shot } from '../../../core/schemas/types.ts';
-import { call, frameUrl } from '../api/client.ts';
+import { call } from '../api/client.ts';
+import { frameUrl } from '../api/urls.ts';
 import NameDialog from '../components/NameDialog.vue';
 import NamedList, { type NamedItem } from '../components/NamedList.vue';
 import { rateText } from '../rail/readings.ts';

@@ -17,7 +17,7 @@ export function useBenchKeys(showSheet: () => void): void {
 
   const free = (act: (event: KeyboardEvent) => void) => (event: KeyboardEvent) => {
     const target = event.target as HTMLElement;
-    if (target.closest('input, textarea, select, [contenteditable]') || document.querySelector('.modal.show')) return;
+    if (target.closest('input:not([type=checkbox], [type=radio]), textarea, select, [contenteditable]') || document.querySelector('.modal.show')) return;
     event.preventDefault();
     act(event);
   };
@@ -35,7 +35,7 @@ export function useBenchKeys(showSheet: () => void): void {
     stop = tinykeys(window, {
       'Space': (event) => {
         // On a button the space bar presses it.
-        if (!(event.target as HTMLElement).closest('button, a')) free(() => head.toggle())(event);
+        if (!(event.target as HTMLElement).closest('button, a, input')) free(() => head.toggle())(event);
       },
       ',': free(() => head.step(-1)), '.': free(() => head.step(1)),
       'Shift+<': free(() => head.step(-10)), '<': free(() => head.step(-10)), 'Shift+>': free(() => head.step(10)),

@@ -3,7 +3,7 @@ import { composeFrame } from '../../../core/composite/compose-frame.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../../core/composite/content-pyramid.ts';
 import { testCard } from '../../../core/composite/test-card.ts';
 import type { CodedPicture, ContentPicture } from '../../../core/image/picture.ts';
-import { frameUrl } from '../api/client.ts';
+import { frameUrl } from '../api/urls.ts';
 import type { ComposeRequest } from './compose-request.ts';
 
 /** Composes frames for the viewer with the same code as the final render (core/composite). */
@@ -48,7 +48,7 @@ class PreviewWorker {
     if (!pyramid) {
       const picture: ContentPicture = content.kind === 'test-card'
         ? testCard(1024, Math.max(16, Math.round(1024 / content.ratio)))
-        : { ...(await pixels(frameUrl(content.id, content.frame, content.picture))), peak: 255 };
+        : await pixels(frameUrl(content.id, content.frame, content.picture));
       pyramid = buildContentPyramid(picture, look.levels);
       remember(this.pyramids, key, pyramid, 3);
     }
@@ -56,7 +56,8 @@ class PreviewWorker {
   }
 }
 
-async function pixels(url: string): Promise<ImageData> {
+/** Straight (not premultiplied) 8-bit codes of a picture. */
+async function pixels(url: string): Promise<ContentPicture> {
   const response = await fetch(url);
   if (!response.ok) throw new Error(`The picture cannot be fetched (status ${response.status}).`);
   const bitmap = await createImageBitmap(await response.blob(), { colorSpaceConversion: 'none', premultiplyAlpha: 'none' });
@@ -64,7 +65,8 @@ async function pixels(url: string): Promise<ImageData> {
   const context = canvas.getContext('2d', { willReadFrequently: true })!;
   context.drawImage(bitmap, 0, 0);
   bitmap.close();
-  return context.getImageData(0, 0, canvas.width, canvas.height);
+  const { width, height, data } = context.getImageData(0, 0, canvas.width, canvas.height);
+  return { width, height, data, peak: 255 };
 }
 
 function remember<V>(cache: Map<string, V>, key: string, value: V, limit: number): void {

@@ -20,7 +20,7 @@ const all = computed(() => shot.shot && shot.document && readings({
       v-for="step in STEPS" :key="step.name" :to="`/shots/${shot.shot?.id}/${step.name}`" class="stop" :class="[all?.[step.name].state, { here: bench.step === step.name }]"
       :aria-current="bench.step === step.name ? 'step' : undefined" :title="step.question"
     >
-      <svg class="mark" width="16" height="16" viewBox="-8 -8 16 16" aria-hidden="true">
+      <svg class="stop-mark" width="16" height="16" viewBox="-8 -8 16 16" aria-hidden="true">
         <circle r="5" /><path v-if="all?.[step.name].state === 'part'" d="M0 -5 A5 5 0 0 1 0 5 Z" class="half" />
         <path v-if="all?.[step.name].state === 'look'" d="M0 -3.2V0.8M0 2.4V3.4" class="call" />
       </svg>
@@ -36,14 +36,15 @@ const all = computed(() => shot.shot && shot.document && readings({
 .stop { position: relative; display: grid; padding: 9px 6px 9px 32px; min-height: 74px; color: var(--ink); text-decoration: none; align-content: start; }
 .stop:hover { background: var(--paper-sunk); }
 .here { background: var(--paper-sunk); }
-.mark { position: absolute; left: 7px; top: 12px; }
-.mark circle { fill: var(--paper); stroke: var(--ink); stroke-width: 1.5; }
-.done .mark circle { fill: var(--ink); }
-.mark .half { fill: var(--ink); }
-.look .mark circle { fill: var(--paper); stroke: var(--alarm); stroke-width: 2; }
-.mark .call { stroke: var(--alarm); stroke-width: 1.8; }
-.here .mark circle { stroke: var(--accent); stroke-width: 2.4; }
+.stop-mark { position: absolute; left: 7px; top: 12px; }
+.stop-mark circle { fill: var(--paper); stroke: var(--ink); stroke-width: 1.5; }
+.done .stop-mark circle { fill: var(--ink); }
+.stop-mark .half { fill: var(--ink); }
+.look .stop-mark circle { fill: var(--paper); stroke: var(--alarm); stroke-width: 2; }
+.stop-mark .call { stroke: var(--alarm); stroke-width: 1.8; }
+.here .stop-mark circle { stroke: var(--accent); stroke-width: 2.4; }
 .title { font-weight: 660; font-size: 14.5px; }
 .here .title { color: var(--accent); }
 .reading { display: grid; font-size: 13px; color: var(--ink-soft); line-height: 1.28; }
+.reading span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 </style>

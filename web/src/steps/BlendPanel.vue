@@ -29,9 +29,9 @@ function setShutter(name: 'shutter' | 'phase', value: number): void {
 
 <template>
   <section class="section">
-    <header><h2>Levels</h2><span class="quiet">0–1 as displayed</span></header>
-    <div class="row-line"><NumberField class="flex-fill" label="Black becomes" :value="look.levels.black" :min="-1" :max="2" :step="0.01" @commit="setLevel('black', $event)" /><button class="use-button" type="button" title="Usual near an indoor screen" @click="setLevel('black', USUAL.black)">use {{ USUAL.black }}</button></div>
-    <div class="row-line"><NumberField class="flex-fill" label="White becomes" :value="look.levels.white" :min="-1" :max="2" :step="0.01" @commit="setLevel('white', $event)" /><button class="use-button" type="button" title="Usual near an indoor screen" @click="setLevel('white', USUAL.white)">use {{ USUAL.white }}</button></div>
+    <header><h2>Levels</h2><span class="quiet">where 0 and 1 go, as displayed</span></header>
+    <div class="row-line"><NumberField class="flex-fill" label="Black" :value="look.levels.black" :min="-1" :max="2" :step="0.01" @commit="setLevel('black', $event)" /><button class="use-button" type="button" title="Usual near an indoor screen" @click="setLevel('black', USUAL.black)">use {{ USUAL.black }}</button></div>
+    <div class="row-line"><NumberField class="flex-fill" label="White" :value="look.levels.white" :min="-1" :max="2" :step="0.01" @commit="setLevel('white', $event)" /><button class="use-button" type="button" title="Usual near an indoor screen" @click="setLevel('white', USUAL.white)">use {{ USUAL.white }}</button></div>
     <NumberField label="Gamma" :value="look.levels.gamma" :min="0.1" :max="10" :step="0.05" @commit="setLevel('gamma', $event)" />
   </section>
   <section class="section">
@@ -53,5 +53,5 @@ function setShutter(name: 'shutter' | 'phase', value: number): void {
 </template>
 
 <style scoped>
-.sides { display: grid; gap: 4px; }
+.sides { display: grid; grid-template-columns: 1fr 1fr; gap: 4px 14px; --field-width: 40px; }
 </style>

@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import type { Media } from '../../../core/schemas/types.ts';
 import ChoiceRow from '../components/ChoiceRow.vue';
 import DropArea from '../components/DropArea.vue';
-import { frameUrl } from '../api/client.ts';
+import { frameUrl } from '../api/urls.ts';
 import type { Gathered } from '../media/gather-files.ts';
 import { useShot } from '../stores/shot.ts';
 import { useUploads } from '../stores/uploads.ts';

@@ -45,7 +45,7 @@ function setReference(): void {
     </div>
     <div class="row-line mt-2">
       <span>Reference frame</span>
-      <span class="d-flex align-items-center gap-2"><b>{{ document.referenceFrame + first }}</b><button class="use-button" type="button" :disabled="onReference" @click="setReference">use frame {{ head.frame + first }}</button></span>
+      <span class="d-flex align-items-center gap-2"><b>{{ document.referenceFrame + first }}</b><button v-if="!onReference" class="use-button" type="button" @click="setReference">use frame {{ head.frame + first }}</button></span>
     </div>
   </section>
   <section class="section">

@@ -62,9 +62,9 @@ function useRegion(): void {
   </section>
   <section v-if="document.corners" class="section">
     <header><h2>Checks</h2></header>
-    <BFormCheck switch :model-value="document.testCard" @update:model-value="shot.edit((d) => { d.testCard = $event === true; })">Test card on the surface</BFormCheck>
-    <BFormCheck v-model="bench.showGrid" switch>Grid in perspective</BFormCheck>
-    <BFormCheck v-model="bench.showOutlines" switch>Outline and corner marks</BFormCheck>
+    <BFormCheckbox switch :model-value="document.testCard" @update:model-value="shot.edit((d) => { d.testCard = $event === true; })">Test card on the surface</BFormCheckbox>
+    <BFormCheckbox v-model="bench.showGrid" switch>Grid in perspective</BFormCheckbox>
+    <BFormCheckbox v-model="bench.showOutlines" switch>Outline and corner marks</BFormCheckbox>
   </section>
   <section v-if="document.corners" class="section d-flex gap-2">
     <BButton variant="outline-secondary" @click="bench.tool = 'place-corners'">Place again</BButton>
@@ -74,7 +74,7 @@ function useRegion(): void {
 
 <style scoped>
 .glasses { display: grid; grid-template-columns: 1fr 1fr; gap: 6px; margin-bottom: 10px; }
-.numbers { width: 100%; }
+.numbers { width: 100%; --field-width: 54px; --unit-width: 14px; }
 .numbers th { font-weight: 400; font-size: 13px; display: flex; align-items: center; gap: 5px; height: 32px; white-space: nowrap; }
 .numbers path { fill: none; stroke: var(--ink); stroke-width: 1.8; }
 .chosen th { font-weight: 660; }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { EXPORT_FORMATS } from '../../../core/exchange/corner-data.ts';
-import { exportUrl, resultUrl } from '../api/client.ts';
+import { exportUrl, resultUrl } from '../api/urls.ts';
 import ChoiceRow from '../components/ChoiceRow.vue';
 import NumberField from '../components/NumberField.vue';
 import { useJobs } from '../stores/jobs.ts';
@@ -50,7 +50,7 @@ const span = (frames: readonly number[] | null | undefined) => (frames ? frames.
     <header><h2>Renders</h2></header>
     <ul class="renders">
       <li v-for="job in renders" :key="job.id" :data-render="job.state">
-        <span>{{ span(job.frames) }}<span class="quiet"> · {{ WORDS[job.state] }}<template v-if="job.state === 'running'"> {{ job.done }}/{{ job.total }}</template></span></span>
+        <span>{{ span(job.frames) }}<span class="quiet"> · {{ job.state === 'running' ? `rendering ${job.done} of ${job.total}` : WORDS[job.state] }}</span></span>
         <a v-if="job.state === 'done'" class="btn btn-sm btn-outline-secondary" :href="resultUrl(job.id)" download data-download><i class="bi bi-download" /> {{ job.result?.split('.').at(-1) }}</a>
       </li>
     </ul>

@@ -2,7 +2,8 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { checked } from '../../../core/schemas/check.ts';
 import type { Job } from '../../../core/schemas/types.ts';
-import { call, EVENTS_URL } from '../api/client.ts';
+import { call } from '../api/client.ts';
+import { EVENTS_URL } from '../api/urls.ts';
 
 /** All jobs heard of, kept current by server-sent events. */
 export const useJobs = defineStore('jobs', () => {

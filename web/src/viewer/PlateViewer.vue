@@ -21,6 +21,12 @@ import { fitView, toPlate, zoomAt, type ViewTransform } from './view-transform.t
 /** Exact pixels are fetched when the picture has stood still this long. */
 const SETTLE_MS = 160;
 
+/** What the hand does next, shown while a tool is out. */
+const HINTS = {
+  'draw-region': 'Click around what moves with the screen. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
+  'draw-keep-out': 'Click around what covers it. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
+  'place-corners': 'Click the four corners in the order of the content. Backspace takes one back, Esc gives up.',
+} as const;
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
@@ -129,7 +135,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
     <template v-if="facts && width > 0">
       <svg class="overlay" :width="width" :height="height">
         <defs>
-          <pattern id="hatch-region" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="9" height="9" fill="rgb(255 255 255 / 6%)" /><line x1="0" y1="0" x2="0" y2="9" stroke="rgb(255 255 255 / 45%)" stroke-width="1.4" /></pattern>
+          <pattern id="hatch-region" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="9" height="9" fill="rgb(255 255 255 / 6%)" /><line x1="0" y1="0" x2="0" y2="9" stroke="rgb(255 255 255 / 30%)" stroke-width="1.4" /></pattern>
           <pattern id="hatch-keep-out" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"><rect width="7" height="7" fill="rgb(0 0 0 / 20%)" /><line x1="0" y1="0" x2="0" y2="7" stroke="rgb(255 255 255 / 70%)" stroke-width="3" stroke-dasharray="3 2" /></pattern>
         </defs>
         <OutlineOverlay v-if="bench.step === 'follow' && bench.showOutlines" :view="view" />
@@ -138,6 +144,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
         <PlaceCorners v-if="bench.tool === 'place-corners'" :view="view" :width="width" :height="height" />
         <DrawOutline v-if="bench.tool === 'draw-region' || bench.tool === 'draw-keep-out'" :view="view" :width="width" :height="height" />
       </svg>
+      <p v-if="bench.tool !== 'look'" class="hint">{{ HINTS[bench.tool] }}</p>
     </template>
     <slot v-else />
   </div>
@@ -148,5 +155,6 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
 .viewer:active { cursor: grabbing; }
 .viewer.drawing { cursor: crosshair; }
 canvas { position: absolute; inset: 0; width: 100%; height: 100%; }
+.hint { position: absolute; left: 50%; top: 12px; transform: translateX(-50%); margin: 0; padding: 5px 12px; border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; pointer-events: none; max-width: calc(100% - 40px); }
 .overlay { position: absolute; inset: 0; pointer-events: none; }
 </style>

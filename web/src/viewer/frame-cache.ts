@@ -1,4 +1,4 @@
-import { frameUrl } from '../api/client.ts';
+import { frameUrl } from '../api/urls.ts';
 
 /** Keeps at most `limit` decoded pictures; the least recently asked for goes first. */
 export class FrameCache {

@@ -1,0 +1,9 @@
+import { chromium, type Browser } from '@playwright/test';
+
+/** Debian's Chromium, without the background connections that a closed network refuses. */
+export function launchBrowser(): Promise<Browser> {
+  return chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+  });
+}
