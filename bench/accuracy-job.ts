@@ -4,7 +4,7 @@ import type { Truth } from '../demo/truth.ts';
 /** The job of a generated plate: its rough region, and an exact seat. */
 export function jobFromTruth(truth: Truth): FollowJob {
   return {
-    pixelCentre: 'half', referenceFrame: truth.referenceFrame, motion: 'perspective', regions: [{ points: truth.region }],
+    pixelCentre: 'half', referenceFrame: truth.referenceFrame, motion: 'perspective', regions: [{ points: truth.region }], ...(truth.keepOut ? { keepOut: [{ points: truth.keepOut }] } : {}),
     corners: truth.frames[truth.referenceFrame]!.corners as FollowJob['corners'],
   };
 }

@@ -40,8 +40,8 @@ async function composite(name: string, plate: string, truth: Truth, trackFile: s
   const values: number[] = [];
   const expected = pictures(reference);
   for await (const frame of pictures(out)) {
-    const { value } = await expected.next();
-    values.push(psnrInside(frame, value as Uint8Array, truth.width, truth.height, truth.frames[values.length]!.corners));
+    const { value } = (await expected.next()) as { value: Uint8Array };
+    values.push(psnrInside(frame, value, truth.width, truth.height, truth.frames[values.length]!.corners));
   }
   return { mean: values.reduce((a, b) => a + b) / values.length, worst: Math.min(...values) };
 }

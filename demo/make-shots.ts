@@ -1,30 +1,30 @@
 /**
- * Makes the demo shots: lossless plate, true composite and exact corners into .cache/demo, and the small
+ * Makes the demo shots: lossless plate, true composite, matte and exact corners into .cache/demo, and the small
  * clips that ship into demo/clips. `npm run demo:make [-- name … | content]`.
  */
 import { execa } from 'execa';
 import { existsSync, mkdirSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
+import type { PictureKind } from './frame-worker.ts';
 import type { Shot } from './scene/shot.ts';
-import { SHOTS } from './shots/index.ts';
+import { SHIPPED, SHOTS } from './shots/index.ts';
 import { truthOf } from './truth.ts';
 
 const root = join(import.meta.dirname, '..');
 export const CACHE = join(root, '.cache/demo');
 
 /** Paths of a shot's lossless pictures, made when they are not there. */
-export async function losslessShot(name: string): Promise<{ plate: string; composite: string; truth: string }> {
+export async function losslessShot(name: string): Promise<{ plate: string; composite: string; matte: string; truth: string }> {
   mkdirSync(CACHE, { recursive: true });
   const shot = SHOTS[name]!();
-  const paths = { plate: join(CACHE, `${name}.mkv`), composite: join(CACHE, `${name}.composite.mkv`), truth: join(CACHE, `${name}.truth.json`) };
+  const paths = { plate: join(CACHE, `${name}.mkv`), composite: join(CACHE, `${name}.composite.mkv`), matte: join(CACHE, `${name}.matte.mkv`), truth: join(CACHE, `${name}.truth.json`) };
   writeFileSync(paths.truth, JSON.stringify(truthOf(shot)));
-  if (!existsSync(paths.plate)) await renderShot(shot, 'plate', paths.plate);
-  if (!existsSync(paths.composite)) await renderShot(shot, 'composite', paths.composite);
+  for (const kind of ['plate', 'composite', 'matte'] as const) if (!existsSync(paths[kind])) await renderShot(shot, kind, paths[kind]);
   return paths;
 }
 
-async function renderShot(shot: Shot, kind: 'plate' | 'composite', file: string): Promise<void> {
+async function renderShot(shot: Shot, kind: PictureKind, file: string): Promise<void> {
   const { width, height } = shot.scene().lens;
   const temporary = `${file}.part.mkv`;
   const encoder = execa('ffmpeg', ['-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`, '-r', shot.rate.join('/'),
@@ -38,11 +38,11 @@ async function renderShot(shot: Shot, kind: 'plate' | 'composite', file: string)
 }
 
 /** Two workers render ahead of the writer; frames are handed over in order. */
-async function renderInOrder(shot: Shot, kind: 'plate' | 'composite', write: (pixels: Uint8Array) => Promise<void>): Promise<void> {
+async function renderInOrder(shot: Shot, kind: PictureKind, write: (pixels: Uint8Array) => Promise<void>): Promise<void> {
   const done = new Map<number, Uint8Array>();
   let asked = 0, written = 0, wake = () => {};
   const workers = [0, 1].map(() => new Worker(new URL('../scripts/ts-worker.mjs', import.meta.url), { workerData: { entry: new URL('./frame-worker.ts', import.meta.url).href, name: shot.name } }));
-  let failure: unknown;
+  const failures: Error[] = [];
   const askNext = (worker: Worker) => {
     if (asked < shot.frames) worker.postMessage({ frame: asked++, kind });
   };
@@ -52,15 +52,15 @@ async function renderInOrder(shot: Shot, kind: 'plate' | 'composite', write: (pi
       askNext(worker);
       wake();
     });
-    worker.on('error', (error) => {
-      failure = error;
+    worker.on('error', (error: Error) => {
+      failures.push(error);
       wake();
     });
     askNext(worker);
   }
   try {
     while (written < shot.frames) {
-      if (failure) throw failure;
+      if (failures[0]) throw failures[0];
       const pixels = done.get(written);
       if (!pixels) {
         await new Promise<void>((resolve) => (wake = resolve));
@@ -68,9 +68,9 @@ async function renderInOrder(shot: Shot, kind: 'plate' | 'composite', write: (pi
       }
       await write(pixels);
       done.delete(written++);
-      process.stderr.write(`\r${shot.name} ${kind} ${written}/${shot.frames} `);
+      if (process.stderr.isTTY) process.stderr.write(`\r${shot.name} ${kind} ${written}/${shot.frames} `);
     }
-    process.stderr.write('\n');
+    process.stderr.write(`\r${shot.name} ${kind} made\n`);
   } finally {
     await Promise.all(workers.map((worker) => worker.terminate()));
   }
@@ -89,5 +89,5 @@ async function ship(name: string): Promise<void> {
 if (process.argv[1] === import.meta.filename) {
   const names = process.argv.slice(2);
   if (names.includes('content')) await (await import('./make-content.ts')).makeContent();
-  for (const name of names.length > 0 ? names.filter((n) => n !== 'content') : Object.keys(SHOTS)) await ship(name);
+  for (const name of names.length > 0 ? names.filter((n) => n !== 'content') : SHIPPED) await ship(name);
 }

@@ -17,16 +17,19 @@ export interface Truth {
   referenceFrame: number;
   /** A rough region on the reference frame. */
   region: [number, number][];
+  /** A rough keep-out on the reference frame, where something covers the device. */
+  keepOut?: [number, number][];
   frames: { frame: number; corners: [number, number][] }[];
 }
 
 export function truthOf(shot: Shot): Truth {
   const scene = shot.scene();
   const round = ([x, y]: [number, number]): [number, number] => [Number(x.toFixed(5)), Number(y.toFixed(5))];
+  const onReference = (points: [number, number][]) => points.map(([x, y]) => devicePoint(scene, shot.referenceFrame, x, y)).map(round);
   return {
     format: 'yarlop-truth/1', pixelCentre: 'half', width: scene.lens.width, height: scene.lens.height, rate: shot.rate,
     shutter: scene.shutter * 360, softness: scene.softness, levels: shot.levels, content: shot.content, referenceFrame: shot.referenceFrame,
-    region: shot.region.map(([x, y]) => devicePoint(scene, shot.referenceFrame, x, y)).map(round),
+    region: onReference(shot.region), ...(shot.keepOut ? { keepOut: onReference(shot.keepOut) } : {}),
     frames: Array.from({ length: shot.frames }, (_, frame) => ({ frame, corners: screenCorners(scene, frame).map(round) })),
   };
 }

@@ -20,7 +20,7 @@ export function resolveLook(look: Look): ResolvedLook {
     fit: look.fit ?? NEUTRAL_LOOK.fit,
     levels: { ...NEUTRAL_LOOK.levels, ...look.levels },
     soften: look.soften ?? 0,
-    feather: (look.feather as [number, number, number, number] | undefined) ?? [0, 0, 0, 0],
+    feather: (look.feather) ?? [0, 0, 0, 0],
     opacity: look.opacity ?? 1,
     motionBlur: { ...NEUTRAL_LOOK.motionBlur, ...look.motionBlur },
   };

@@ -36,7 +36,7 @@ const compiled = new Map<SchemaName, Validator>();
 export function validatorOf(name: SchemaName): Validator {
   let validator = compiled.get(name);
   if (!validator) {
-    validator = ajv.compile({ $ref: SCHEMA_REFERENCES[name] }) as unknown as Validator;
+    validator = ajv.compile({ $ref: SCHEMA_REFERENCES[name] });
     compiled.set(name, validator);
   }
   return validator;

@@ -15,6 +15,8 @@ export interface Shot {
   levels: { black: number; white: number };
   /** Corners of a rough region on the device, centimetres of its card. */
   region: [number, number][];
+  /** What covers the device on the reference frame, likewise. */
+  keepOut?: [number, number][];
   referenceFrame: number;
   /** The scene as filmed, or with a texture on the screen (the true composite). */
   scene(screen?: Texture): Scene;

@@ -33,6 +33,11 @@ export function leafPicture(width: number, height: number, perCm: number, seed: 
   });
 }
 
+/** A screen that is off: almost black, a faint sheen across it. */
+export function darkGlass(width: number, height: number, perCm: number): Texture {
+  return paintTexture(width, height, perCm, (x, y) => mix([0.035, 0.037, 0.04], [0.075, 0.08, 0.085], smoothstep(0.2, 0.8, (x / width + y / height) / 2)));
+}
+
 /** A screen lit flat green with small crosses. */
 export function greenWithMarkers(width: number, height: number, perCm: number, columns: number, rows: number): Texture {
   return paintTexture(width, height, perCm, (x, y) => {

@@ -61,9 +61,9 @@ async function launch(data: string, socketPath: string, pidFile: string, log: st
   throw new Problem('database-failed', { why: `it was not ready after ${READY_WITHIN_MS / 1000} s`, log });
 }
 
-function startFailure(result: { code?: string; shortMessage?: string; stderr?: unknown }, log: string): Problem {
+function startFailure(result: { code?: string; shortMessage?: string; stderr?: string }, log: string): Problem {
   if (result.code === 'ENOENT') return new Problem('tool-missing', { tool: 'MariaDB', package: 'mariadb-server' });
-  const words = `${String(result.stderr ?? '')}\n${existsSync(log) ? readFileSync(log, 'utf8').slice(-4000) : ''}`;
+  const words = `${result.stderr ?? ''}\n${existsSync(log) ? readFileSync(log, 'utf8').slice(-4000) : ''}`;
   if (/No space left|Disk is full|errno: 28/i.test(words)) return new Problem('disk-full');
   if (/Unable to lock|lock.*ibdata1/i.test(words)) return new Problem('database-failed', { why: 'another MariaDB uses its data folder', log });
   return new Problem('database-failed', { why: (result.shortMessage ?? 'it ended at once').split('\n')[0]!.slice(0, 120), log });

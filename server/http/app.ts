@@ -58,7 +58,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
 function errorReply(log: Logger): ErrorRequestHandler {
   return (error: unknown, req, res, next) => {
     if (res.headersSent) return next(error);
-    const id = String(req.id);
+    const id = req.id as string;
     const problem = asProblem(error, id);
     if (problem.status >= 500) log.error({ request: id, error: error instanceof Error ? error.stack : String(error) }, 'request failed');
     const current = problem.code === 'stale-save' ? { current: Number(problem.values.current) } : {};

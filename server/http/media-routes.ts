@@ -28,7 +28,7 @@ export function mediaRoutes(db: Database, config: Config): Router {
 
   route(router, 'post', '/projects/:id/media', { reply: 'uploadReply' }, async ({ id, req }) => {
     found(await findProject(db, id()), 'project', id());
-    const name = String(req.query.name ?? '').split(/[\\/]/).at(-1)!.slice(0, 255).trim();
+    const name = (typeof req.query.name === 'string' ? req.query.name : '').split(/[\\/]/).at(-1)!.slice(0, 255).trim();
     if (!name) throw new Problem('bad-field', { where: 'the address', field: 'name', why: 'is missing' });
     const stored = await storeUpload(req, places.uploads, places.media, config.uploadLimitBytes, name);
     const { mediaId, jobId } = await addMedia(db, id(), name, stored);

@@ -2,7 +2,6 @@ import { Router } from 'express';
 import { exportTrack, EXPORT_FORMATS, type ExportFormat } from '../../core/exchange/corner-data.ts';
 import { writeTrack } from '../../core/exchange/track-file.ts';
 import { checkCorners, checkOutlines } from '../../core/follow/check-job.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { Shot, ShotDocument } from '../../core/schemas/types.ts';
 import type { Database } from '../database/connection.ts';
@@ -70,7 +69,7 @@ export function shotRoutes(db: Database): Router {
     const rows = await readTrack(db, shot.id);
     if (rows.length === 0) throw new Problem('no-track');
     const track = writeTrack(
-      { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners as Quad, firstFrameNumber: facts.firstFrameNumber },
+      { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners, firstFrameNumber: facts.firstFrameNumber },
       rows.map((row) => ({ frame: row.frame, homography: row.homography, error: row.error ?? 0, confidence: row.confidence, ...(row.lost === null ? {} : { lost: row.lost }) })),
     );
     const ending = format.endsWith('csv') ? 'csv' : 'json';

@@ -92,7 +92,7 @@ function layoutOf(stream: ProbedStream, width: number, height: number, assumed: 
     return { layout: { kind: 'rgb', width, height, bits: deep ? 16 : 8 }, rawFormat: deep ? 'rgb48le' : 'rgb24' };
   }
   const bits = Number(ycbcr[2] ?? 8);
-  const sampling = ycbcr[1]!;
+  const sampling = ycbcr[1];
   const coding: YcbcrCoding = {
     matrix: matrixOf(stream, width, height, assumed), range: rangeOf(stream, assumed), bits,
     chromaShiftX: sampling === '444' ? 0 : 1, chromaShiftY: sampling === '420' ? 1 : 0,

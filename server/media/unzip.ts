@@ -22,7 +22,7 @@ export function looksLikeZip(file: string): boolean {
 export async function unzipPictures(zip: string, folder: string, label: string): Promise<number> {
   mkdirSync(folder, { recursive: true });
   let files = 0, packed = 0, unpacked = 0;
-  let failure: unknown = null;
+  let failure: Error | null = null;
   const unzip = new Unzip((entry) => {
     const name = basename(entry.name.replaceAll('\\', '/'));
     if (failure || entry.name.endsWith('/') || name.startsWith('.') || entry.name.startsWith('__MACOSX')) return;
@@ -45,10 +45,10 @@ export async function unzipPictures(zip: string, folder: string, label: string):
     for await (const chunk of createReadStream(zip, { highWaterMark: 1 << 20 })) {
       packed += (chunk as Buffer).length;
       unzip.push(chunk as Buffer);
-      if (failure) throw failure;
+      if (failure) throw failure as Error;
     }
     unzip.push(new Uint8Array(0), true);
-    if (failure) throw failure;
+    if (failure) throw failure as Error;
   } catch (error) {
     if (error instanceof Problem) throw error;
     throw new Problem('zip-unreadable', { file: label, why: (error as Error).message }, { cause: error });

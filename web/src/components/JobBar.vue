@@ -10,11 +10,14 @@ const jobs = useJobs();
 const notices = useNotices();
 const NAMES = { 'bring-in': 'Bringing in', follow: 'Following', render: 'Rendering' } as const;
 const share = computed(() => (props.job.total > 0 ? props.job.done / props.job.total : 0));
-const begun = ref<{ at: number; done: number } | null>(null);
-watch(() => props.job.id, () => (begun.value = null));
+/** When this page first saw the job run, and how far it was: what the time left is reckoned from. */
+const begun = ref<{ id: number; at: number; done: number } | null>(null);
+watch(() => props.job, (job) => {
+  if (job.state === 'running' && begun.value?.id !== job.id) begun.value = { id: job.id, at: Date.now(), done: job.done };
+}, { immediate: true });
 const left = computed(() => {
   if (props.job.state !== 'running') return 'waiting';
-  begun.value ??= { at: Date.now(), done: props.job.done };
+  if (!begun.value) return '';
   const passed = (Date.now() - begun.value.at) / 1000, made = props.job.done - begun.value.done;
   if (made < 2 || passed < 1) return '';
   const seconds = ((props.job.total - props.job.done) * passed) / made;

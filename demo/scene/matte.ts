@@ -1,0 +1,18 @@
+import type { Scene } from './render.ts';
+import type { Texture } from './texture.ts';
+
+/** The same scene in which only the device's screen shines: its picture is how much of each pixel is screen. */
+export function matteScene(scene: Scene): Scene {
+  return {
+    ...scene,
+    backdrop: [0, 0, 0],
+    cards: scene.cards.map((card, i) => ({
+      ...card, texture: flat(card.texture, 0), ...(card.screen ? { screen: { ...card.screen, texture: flat(card.screen.texture, i === 0 ? 1 : 0) } } : {}),
+    })),
+    ...(scene.fingers ? { fingers: (time: number) => scene.fingers!(time).map((finger) => ({ ...finger, colour: [0, 0, 0] as const })) } : {}),
+  };
+}
+
+function flat(texture: Texture, value: number): Texture {
+  return { ...texture, data: new Float32Array(texture.data.length).fill(value) };
+}
