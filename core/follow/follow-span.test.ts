@@ -1,0 +1,100 @@
+import { describe, expect, test } from 'vitest';
+import { applyToPoint, compose, invert, translation, type Homography, type Point } from '../geometry/homography.ts';
+import { waveAt } from '../test/planes.ts';
+import { followSpan, NothingToFollow, type FollowPlan, type LumaFrame } from './follow-span.ts';
+import type { FrameFit } from './planar-follower.ts';
+
+const W = 200, H = 150;
+const REGION: [number, number][] = [[50, 40], [150, 40], [150, 115], [50, 115]];
+const CORNERS: Point[] = REGION;
+
+/** A plane that drifts, turns and comes closer; everything else is another texture. */
+function pose(frame: number): Homography {
+  const f = frame - 4, angle = 0.012 * f, scale = 1 + 0.008 * f;
+  const about = compose(translation(100 + 2.1 * f, 75 - 1.2 * f), [scale * Math.cos(angle), -scale * Math.sin(angle), 0, scale * Math.sin(angle), scale * Math.cos(angle), 0, 2e-5 * f, 0, 1], translation(-100, -75));
+  return about;
+}
+
+function picture(frame: number, covered: (x: number, y: number) => boolean = () => false): LumaFrame {
+  const back = invert(pose(frame))!;
+  const codes = new Uint8Array(W * H);
+  for (let j = 0; j < H; j++) {
+    for (let i = 0; i < W; i++) {
+      const [x, y] = applyToPoint(back, [i + 0.5, j + 0.5]);
+      const inside = x > 42 && x < 158 && y > 32 && y < 123;
+      const value = covered(i, j) ? 0.9 : inside ? waveAt(x, y) : 0.5 + 0.3 * Math.sin(i * 0.21) * Math.cos(j * 0.17);
+      codes[j * W + i] = Math.round(255 * value);
+    }
+  }
+  return { width: W, height: H, codes, peak: 255 };
+}
+
+const PLAN: FollowPlan = { motion: 'perspective', regions: [{ points: REGION }], keepOut: [], referenceFrame: 4, frames: [0, 9], direction: 'both' };
+
+async function run(plan: Partial<FollowPlan>, read: (frame: number) => LumaFrame = picture): Promise<FrameFit[]> {
+  const fits: FrameFit[] = [];
+  for await (const fit of followSpan({ ...PLAN, ...plan }, async (frame) => read(frame))) fits.push(fit);
+  return fits;
+}
+
+function errorOf(fit: FrameFit): number {
+  return Math.max(...CORNERS.map((c) => {
+    const [x, y] = applyToPoint(fit.homography!, c), [u, v] = applyToPoint(pose(fit.frame), c);
+    return Math.hypot(x - u, y - v);
+  }));
+}
+
+describe('followSpan', () => {
+  test('follows outward from the reference, each frame once, to a fraction of a pixel', async () => {
+    const fits = await run({});
+    expect(fits.map((f) => f.frame)).toEqual([4, 5, 6, 7, 8, 9, 3, 2, 1, 0]);
+    expect(fits.filter((f) => f.homography === null)).toEqual([]);
+    for (const fit of fits) expect(errorOf(fit), `frame ${fit.frame}`).toBeLessThan(0.12);
+    for (const fit of fits) expect(fit.confidence).toBeGreaterThan(0.8);
+  });
+
+  test.each<[FollowPlan['direction'], number[]]>([['forward', [4, 5, 6]], ['backward', [4, 3, 2]]])('goes %s only', async (direction, frames) => {
+    expect((await run({ direction, frames: [2, 6] })).map((f) => f.frame)).toEqual(frames);
+  });
+
+  test('a span away from the reference is reached through the frames between, which are not given out', async () => {
+    const fits = await run({ frames: [7, 8], direction: 'forward' });
+    expect(fits.map((f) => f.frame)).toEqual([7, 8]);
+    expect(errorOf(fits[1]!)).toBeLessThan(0.12);
+  });
+
+  test('what is known already is not done again and serves as the start', async () => {
+    const known = new Map<number, Homography | null>([[4, [1, 0, 0, 0, 1, 0, 0, 0, 1]], [5, pose(5)], [6, pose(6)], [7, null]]);
+    const read: number[] = [];
+    const fits = await run({ known, direction: 'forward' }, (frame) => {
+      read.push(frame);
+      return picture(frame);
+    });
+    expect(read).toEqual([4, 8, 9]);
+    expect(fits.map((f) => f.frame)).toEqual([8, 9]);
+    for (const fit of fits) expect(errorOf(fit)).toBeLessThan(0.12);
+  });
+
+  test('a frame on which nothing is seen is lost with a reason, and the next ones are found again', async () => {
+    const fits = await run({ direction: 'forward' }, (frame) => picture(frame, () => frame === 6));
+    const lost = fits.find((f) => f.frame === 6)!;
+    expect(lost.homography).toBeNull();
+    expect(lost.lost).toMatch(/disagrees|resembles|directions/);
+    for (const fit of fits.filter((f) => f.frame > 6)) expect(errorOf(fit)).toBeLessThan(0.15);
+  });
+
+  test('holds while a third of the region is covered', async () => {
+    const fits = await run({ direction: 'forward' }, (frame) => picture(frame, (x) => frame > 4 && x > 122));
+    for (const fit of fits) expect(errorOf(fit), `frame ${fit.frame}`).toBeLessThan(0.4);
+  });
+
+  test.each<[string, Partial<FollowPlan>, RegExp]>([
+    ['outside the picture', { regions: [{ points: [[900, 900], [950, 900], [950, 950]] }] }, /outside the picture/],
+    ['wholly kept out', { keepOut: [{ points: [[0, 0], [200, 0], [200, 150], [0, 150]] }] }, /kept out/],
+    ['four pixels wide', { regions: [{ points: [[50, 50], [54, 50], [54, 90], [50, 90]] }] }, /too small/],
+  ])('says what is wrong with a region %s', async (_, plan, words) => {
+    const failure = await run(plan).catch((error: unknown) => error);
+    expect(failure).toBeInstanceOf(NothingToFollow);
+    expect((failure as Error).message).toMatch(words);
+  });
+});
