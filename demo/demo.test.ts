@@ -1,0 +1,65 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, test } from 'vitest';
+import { psnrInside } from '../bench/psnr.ts';
+import { composeFrame } from '../core/composite/compose-frame.ts';
+import { buildContentPyramid } from '../core/composite/content-pyramid.ts';
+import { resolveLook } from '../core/composite/look.ts';
+import { sideRatio, signedArea, type Quad } from '../core/geometry/quad.ts';
+import { readStill } from '../server/media/content.ts';
+import { contentTexture } from './content-texture.ts';
+import { matteScene } from './scene/matte.ts';
+import { renderFrame, screenCorners } from './scene/render.ts';
+import { recordFrame } from './scene/sensor.ts';
+import { benchTablet } from './shots/bench-tablet.ts';
+import { SHIPPED, SHOTS } from './shots/index.ts';
+import { truthOf, type Truth } from './truth.ts';
+
+const here = import.meta.dirname;
+
+test.each(SHIPPED)('%s: the shipped truth is the one that the generator gives', (name) => {
+  expect(JSON.parse(readFileSync(join(here, `clips/${name}.truth.json`), 'utf8'))).toEqual(truthOf(SHOTS[name]!()));
+});
+
+test('shots differ by their seed and are repeatable', () => {
+  const corners = (seed: number) => JSON.stringify(truthOf(benchTablet({ seed })).frames);
+  expect(corners(3)).toBe(corners(3));
+  expect(corners(3)).not.toBe(corners(4));
+});
+
+test('every shot has corners on every frame, a region that holds them, and its own name', () => {
+  for (const [name, make] of Object.entries(SHOTS)) {
+    const truth = truthOf(make());
+    expect(make().name).toBe(name);
+    expect(truth.frames).toHaveLength(make().frames);
+    for (const { corners } of truth.frames) expect(signedArea(corners)).toBeGreaterThan(40_000);
+  }
+});
+
+describe('the matte', () => {
+  test('covers the area of the screen quad, sub-pixel exactly', () => {
+    const scene = { ...benchTablet().scene(), shutter: 0, softness: 0 };
+    const matte = renderFrame(matteScene(scene), 50);
+    let sum = 0;
+    for (let i = 0; i < matte.length; i += 3) sum += matte[i]!;
+    expect(sum / signedArea(screenCorners(scene, 50))).toBeCloseTo(1, 3);
+  });
+  test('leaves out what is in front', () => {
+    const area = (thumb: boolean) => renderFrame(matteScene(benchTablet({ thumb }).scene()), 34).reduce((a, b) => a + b, 0);
+    expect(area(true)).toBeLessThan(0.97 * area(false));
+  });
+});
+
+test('the true composite agrees with our own compositor on exact corners: ≥ 32 dB inside the screen', async () => {
+  // The generator shares no code with core/composite, so that each judges the other.
+  const shot = benchTablet(), truth: Truth = truthOf(shot), frame = 60;
+  const file = join(here, 'content', shot.content);
+  const area = shot.scene().cards[0]!.screen!;
+  const expected = recordFrame(renderFrame(shot.scene(await contentTexture(file, area.width, area.height, shot.levels)), frame), null, 0);
+  const plate = { width: truth.width, height: truth.height, data: recordFrame(renderFrame(shot.scene(), frame), shot.noise, 1), peak: 255 as const };
+  const look = resolveLook({ levels: truth.levels, soften: truth.softness, motionBlur: { shutter: truth.shutter, phase: 0 } });
+  const quad = (f: number) => truth.frames[f]!.corners as unknown as Quad;
+  const content = buildContentPyramid(await readStill({ kind: 'still', file }), look.levels);
+  const ours = composeFrame(plate, content, { before: quad(frame - 1), now: quad(frame), after: quad(frame + 1) }, sideRatio(quad(truth.referenceFrame)), look, 'final');
+  expect(psnrInside(ours.data, expected, truth.width, truth.height, truth.frames[frame]!.corners)).toBeGreaterThan(40);
+});
