@@ -13,6 +13,6 @@ export function matteScene(scene: Scene): Scene {
   };
 }
 
-function flat(texture: Texture, value: number): Texture {
-  return { ...texture, data: new Float32Array(texture.data.length).fill(value) };
+function flat({ width, height, perCm }: Texture, value: number): Texture {
+  return { width, height, perCm, data: new Float32Array(width * height * 3).fill(value) };
 }

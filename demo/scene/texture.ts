@@ -3,7 +3,7 @@ export interface Texture {
   width: number;
   height: number;
   perCm: number;
-  data: Float32Array;
+  readonly data: Float32Array;
 }
 
 export type Colour = readonly [number, number, number];
@@ -22,16 +22,23 @@ export function code(value: number): number {
   return value <= 0.0031308 ? Math.max(0, value) * 12.92 : 1.055 * Math.min(1, value) ** (1 / 2.4) - 0.055;
 }
 
-/** Evaluates `paint` (display-referred colour at centimetres) over a rectangle. */
+/** Evaluates `paint` (display-referred colour at centimetres) over a rectangle, when somebody first looks at it. */
 export function paintTexture(widthCm: number, heightCm: number, perCm: number, paint: (x: number, y: number) => Colour): Texture {
   const width = Math.round(widthCm * perCm), height = Math.round(heightCm * perCm);
+  let painted: Float32Array | null = null;
+  return { width, height, perCm, get data() {
+    return (painted ??= paintAll(width, height, perCm, paint));
+  } };
+}
+
+function paintAll(width: number, height: number, perCm: number, paint: (x: number, y: number) => Colour): Float32Array {
   const data = new Float32Array(width * height * 3);
   for (let row = 0; row < height; row++) {
     for (let col = 0; col < width; col++) {
       data.set(light(paint((col + 0.5) / perCm, (row + 0.5) / perCm)), (row * width + col) * 3);
     }
   }
-  return { width, height, perCm, data };
+  return data;
 }
 
 export function mix(a: Colour, b: Colour, t: number): Colour {

@@ -1,0 +1,34 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, test } from 'vitest';
+import { Problem } from '../core/problem/problem.ts';
+import { makeFolders, readConfig } from './config.ts';
+import { temporaryFolder } from './test/service.ts';
+
+const failure = (env: Record<string, string>): string => {
+  try {
+    readConfig(env, '/data');
+  } catch (error) {
+    return (error as Problem).sentence;
+  }
+  return '';
+};
+
+describe('readConfig', () => {
+  test('has working defaults', () => {
+    expect(readConfig({}, '/data')).toEqual({ port: 8460, host: '127.0.0.1', dataFolder: '/data', workers: 2, uploadLimitBytes: 20 * 2 ** 30, logLevel: 'warn' });
+    expect(readConfig({ YARLOP_PORT: '', YARLOP_LOG: '' }, '/data').port).toBe(8460);
+  });
+  test.each([['YARLOP_PORT', 'eighty'], ['YARLOP_PORT', '70000'], ['YARLOP_WORKERS', '0'], ['YARLOP_WORKERS', '1.5'], ['YARLOP_UPLOAD_LIMIT_GB', '-3'], ['YARLOP_LOG', 'loud']])(
+    '%s=%s is refused with its name and what it may be', (name, value) => {
+      expect(failure({ [name]: value })).toMatch(new RegExp(`^The setting ${name} is "${value}": it must be .*Correct it`));
+    });
+});
+
+test('a data folder that cannot be made is a sentence', () => {
+  const folder = temporaryFolder();
+  mkdirSync(folder.path, { recursive: true });
+  writeFileSync(join(folder.path, 'file'), '');
+  expect(() => makeFolders(join(folder.path, 'file/data'))).toThrow(/YARLOP_DATA/);
+  folder.remove();
+});

@@ -1,0 +1,176 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { Problem } from '../../core/problem/problem.ts';
+import { temporaryFolder } from '../test/service.ts';
+import { openPool, run, select, transaction, type Database } from './connection.ts';
+import { EMPTY_DOCUMENT, insertFirstRevision, listRevisions, readDocument, saveDocument } from './documents.ts';
+import { claimJob, endJob, findJob, insertJob, jobsChangedAfter, markFrameRendered, newestChange, releaseJobsOf, renderedFrames, reportProgress, requestStop } from './jobs.ts';
+import { migrate } from './migrate.ts';
+import { startDatabase, type PrivateDatabase } from './private-mariadb.ts';
+import { createProject, findProject, listProjects, setProjectDeleted } from './projects.ts';
+import { insertShot } from './shots.ts';
+import { clearTrack, readTrack, trackChanges, writeTrackFrame } from './tracks.ts';
+
+const folder = temporaryFolder();
+let mariadb: PrivateDatabase;
+let db: Database;
+
+beforeAll(async () => {
+  mariadb = await startDatabase(folder.path);
+  await migrate(mariadb.socketPath);
+  db = openPool(mariadb.socketPath, 8);
+});
+afterAll(async () => {
+  await db.end();
+  await mariadb.stop();
+  folder.remove();
+});
+
+async function newShot(): Promise<number> {
+  const project = await createProject(db, 'P');
+  return transaction(db, async (connection) => {
+    const shot = await insertShot(connection, project, 'S');
+    await insertFirstRevision(connection, shot, EMPTY_DOCUMENT);
+    return shot;
+  });
+}
+
+test('migrations run once and in order', async () => {
+  expect(await migrate(mariadb.socketPath)).toEqual([]);
+  expect((await select<{ name: string }>(db, 'SELECT name FROM migrations ORDER BY name'))[0]!.name).toBe('0001-first-tables.sql');
+});
+
+test('a second start takes over the database that is running', async () => {
+  const again = await startDatabase(folder.path);
+  expect(again.socketPath).toBe(mariadb.socketPath);
+  expect(await select(db, 'SELECT 1 AS one')).toEqual([{ one: 1 }]);
+});
+
+test('deleted projects are hidden and can be brought back', async () => {
+  const id = await createProject(db, 'Under glass');
+  expect(await setProjectDeleted(db, id, true)).toBe(true);
+  expect(await setProjectDeleted(db, id, true)).toBe(false);
+  expect(await findProject(db, id)).toBeNull();
+  expect((await listProjects(db)).some((p) => p.id === id)).toBe(false);
+  await setProjectDeleted(db, id, false);
+  expect((await findProject(db, id))?.name).toBe('Under glass');
+});
+
+describe('documents', () => {
+  test('of two saves from one revision the second is refused and told the newest', async () => {
+    const shot = await newShot();
+    expect(await saveDocument(db, shot, 1, { ...EMPTY_DOCUMENT, motion: 'affine' })).toBe(2);
+    const stale = await saveDocument(db, shot, 1, { ...EMPTY_DOCUMENT, motion: 'similarity' }).catch((e: unknown) => e);
+    expect(stale).toBeInstanceOf(Problem);
+    expect(stale).toMatchObject({ code: 'stale-save', status: 409, values: { current: 2, base: 1 } });
+    expect((await readDocument(db, shot, 2)).motion).toBe('affine');
+  });
+  test('twenty at once: one wins, nineteen are told, no revision is lost', async () => {
+    const shot = await newShot();
+    const results = await Promise.allSettled(Array.from({ length: 20 }, (_, i) => saveDocument(db, shot, 1, { ...EMPTY_DOCUMENT, referenceFrame: i })));
+    expect(results.filter((r) => r.status === 'fulfilled')).toHaveLength(1);
+    for (const r of results) if (r.status === 'rejected') expect(r.reason).toMatchObject({ code: 'stale-save' });
+    expect((await listRevisions(db, shot)).map((r) => r.revision)).toEqual([2, 1]);
+  });
+  test('a stored document that no longer fits its schema is named, not handed on', async () => {
+    const shot = await newShot();
+    await run(db, `UPDATE shot_revisions SET document = '{"format":"yarlop-shot/1"}' WHERE shot_id = ?`, [shot]);
+    await expect(readDocument(db, shot, 1)).rejects.toThrow(/revision 1 of shot \d+: referenceFrame is missing/);
+  });
+});
+
+describe('jobs', () => {
+  const addJob = async (): Promise<number> => insertJob(db, { kind: 'bring-in', projectId: await createProject(db, 'J'), params: {}, total: 10 });
+  const drain = async (): Promise<void> => {
+    for (let job = await claimJob(db, 'drain'); job; job = await claimJob(db, 'drain')) await endJob(db, job.id, 'drain', { state: 'done' });
+  };
+
+  test('many workers never get the same job', async () => {
+    await drain();
+    const ids = [];
+    for (let i = 0; i < 12; i++) ids.push(await addJob());
+    const claims = await Promise.all(Array.from({ length: 8 }, async (_, w) => {
+      const mine: number[] = [];
+      for (let job = await claimJob(db, `w${w}`); job; job = await claimJob(db, `w${w}`)) mine.push(job.id);
+      return mine;
+    }));
+    expect(claims.flat().sort((a, b) => a - b)).toEqual(ids);
+    await releaseJobsOf(db, Array.from({ length: 8 }, (_, w) => `w${w}`));
+    await drain();
+  });
+
+  test('a job whose worker gives no sign of life is given to another, and the first is told', async () => {
+    await drain();
+    const id = await addJob();
+    await claimJob(db, 'old');
+    expect(await claimJob(db, 'new')).toBeNull();
+    await run(db, 'UPDATE jobs SET heartbeat_at = CURRENT_TIMESTAMP(3) - INTERVAL 60 SECOND WHERE id = ?', [id]);
+    expect((await claimJob(db, 'new'))?.id).toBe(id);
+    expect((await reportProgress(db, id, 'old', 3, 10)).mine).toBe(false);
+    expect((await reportProgress(db, id, 'new', 4, 10)).mine).toBe(true);
+    await endJob(db, id, 'old', { state: 'failed', problem: 'late' });
+    expect((await findJob(db, id))?.state).toBe('running');
+    await endJob(db, id, 'new', { state: 'done' });
+    expect((await findJob(db, id))?.state).toBe('done');
+  });
+
+  test('stopping: a waiting job ends, a running one is asked, an ended one cannot be', async () => {
+    await drain();
+    const waiting = await addJob();
+    expect(await requestStop(db, waiting)).toBe(true);
+    expect((await findJob(db, waiting))?.state).toBe('stopped');
+    const running = await addJob();
+    await claimJob(db, 'w');
+    expect(await requestStop(db, running)).toBe(true);
+    expect(await reportProgress(db, running, 'w', 1, 10)).toEqual({ mine: true, stop: true });
+    await endJob(db, running, 'w', { state: 'stopped' });
+    expect(await requestStop(db, running)).toBe(false);
+  });
+
+  test('every change is numbered, so that listeners can ask for what is new', async () => {
+    const before = await newestChange(db);
+    const id = await addJob();
+    expect((await jobsChangedAfter(db, before)).map((j) => j.id)).toEqual([id]);
+    await requestStop(db, id);
+    expect((await jobsChangedAfter(db, before)).map((j) => [j.id, j.state])).toEqual([[id, 'stopped']]);
+  });
+
+  test('a frame is marked as rendered once', async () => {
+    const id = await addJob();
+    for (const frame of [4, 2, 4, 4]) await markFrameRendered(db, id, frame);
+    expect(await renderedFrames(db, id)).toEqual([2, 4]);
+    await requestStop(db, id);
+  });
+});
+
+describe('tracks', () => {
+  const entry = (frame: number) => ({ frame, homography: [1, 0, frame, 0, 1, 0, 0, 0, 1], error: 0.1, confidence: 0.9, blur: 0 });
+  test('changes are handed out once; a frame done again replaces its row', async () => {
+    const shot = await newShot();
+    for (const frame of [5, 3]) await writeTrackFrame(db, shot, 1, 'a', entry(frame));
+    const first = await trackChanges(db, shot, 0);
+    expect(first.rows.map((r) => r.frame)).toEqual([5, 3]);
+    expect((await trackChanges(db, shot, first.after)).rows).toEqual([]);
+    await writeTrackFrame(db, shot, 2, 'b', { ...entry(5), homography: null, lost: 'covered' });
+    const second = await trackChanges(db, shot, first.after);
+    expect(second.rows).toMatchObject([{ frame: 5, runKey: 'b', homography: null, lost: 'covered' }]);
+    expect((await readTrack(db, shot)).map((r) => r.frame)).toEqual([3, 5]);
+  });
+  test('clearing takes rows of other runs, and a span of this one when asked', async () => {
+    const shot = await newShot();
+    for (const frame of [1, 2, 3]) await writeTrackFrame(db, shot, 1, 'mine', entry(frame));
+    await writeTrackFrame(db, shot, 1, 'older', entry(9));
+    await clearTrack(db, shot, 'mine', null);
+    expect((await readTrack(db, shot)).map((r) => r.frame)).toEqual([1, 2, 3]);
+    await clearTrack(db, shot, 'mine', [2, 3]);
+    expect((await readTrack(db, shot)).map((r) => r.frame)).toEqual([1]);
+  });
+});
+
+test('a transaction that fails leaves nothing', async () => {
+  const before = (await listProjects(db)).length;
+  await expect(transaction(db, async (connection) => {
+    await createProject(connection, 'half done');
+    throw new Error('stop');
+  })).rejects.toThrow('stop');
+  expect(await listProjects(db)).toHaveLength(before);
+});
