@@ -41,6 +41,8 @@ interface ProbedStream {
   r_frame_rate?: string;
   avg_frame_rate?: string;
   nb_read_packets?: string;
+  /** As the container's index has it; not every container has one. */
+  nb_frames?: string;
   side_data_list?: { rotation?: number }[];
 }
 
@@ -70,6 +72,8 @@ function factsOf(stream: ProbedStream, source: MediaSource, label: string, rate:
   if (width < 1 || height < 1) throw new Problem('not-media', { file: label, why: 'its picture has no size' });
   if (width < smallestSide || height < smallestSide) throw new Problem('too-small-picture', { file: label, width, height });
   if (width > LARGEST_SIDE || height > LARGEST_SIDE) throw new Problem('too-large-picture', { file: label, width, height, limit: LARGEST_SIDE });
+  const there = Number(stream.nb_read_packets ?? 0), promised = Number(stream.nb_frames ?? 0);
+  if (source.kind === 'clip' && promised > there) throw new Problem('damaged-media', { file: label, why: `only ${there} of its ${promised} frames are there` });
   const assumed: string[] = [];
   const { layout, rawFormat } = layoutOf(stream, width, height, assumed);
   const timing = rateOf(stream, source, rate, assumed);
@@ -77,7 +81,7 @@ function factsOf(stream: ProbedStream, source: MediaSource, label: string, rate:
   if (transfer === 'unknown') assumed.push('no transfer tag: codes are taken as they would be shown on a display');
   return {
     width, height, rate: timing.rate, variableRate: timing.variable,
-    frames: source.kind === 'sequence' ? source.count : source.kind === 'still' ? 1 : Number(stream.nb_read_packets ?? 0),
+    frames: source.kind === 'sequence' ? source.count : source.kind === 'still' ? 1 : there,
     firstFrameNumber: source.kind === 'sequence' ? source.firstNumber : 0,
     codec: stream.codec_name ?? 'unknown', pixelFormat: stream.pix_fmt ?? 'unknown', transfer, layout, rawFormat, assumed,
   };

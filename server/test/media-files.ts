@@ -1,0 +1,38 @@
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { runTool } from '../media/run-tool.ts';
+import { clipPath } from './service.ts';
+
+/** Runs ffmpeg for a test file. */
+export async function ffmpeg(...args: string[]): Promise<void> {
+  const result = await runTool('ffmpeg', ['-v', 'error', '-y', ...args], 60_000);
+  if (result.exitCode !== 0) throw new Error(result.stderr);
+}
+
+/** The files people bring by mistake; each must be answered by a sentence. */
+export async function badFiles(folder: string): Promise<Record<'text' | 'truncated' | 'empty' | 'sound' | 'tiny', string>> {
+  const at = (name: string) => join(folder, name);
+  const files = { text: at('notes.mp4'), truncated: at('truncated.mp4'), empty: at('empty.mp4'), sound: at('sound.mp4'), tiny: at('tiny.mkv') };
+  writeFileSync(files.text, 'Beds 1 to 8 were watered at six.\n'.repeat(40));
+  // An MP4 whose index stands at its end, cut in the middle, has no index.
+  await ffmpeg('-i', clipPath('orders-laptop.mp4'), '-c', 'copy', at('whole.mp4'));
+  const whole = readFileSync(at('whole.mp4'));
+  writeFileSync(files.truncated, whole.subarray(0, whole.length >> 1));
+  writeFileSync(files.empty, '');
+  await ffmpeg('-f', 'lavfi', '-i', 'sine=frequency=300:duration=1', '-c:a', 'aac', files.sound);
+  await ffmpeg('-f', 'lavfi', '-i', 'color=c=red:s=16x16:d=1:r=25,format=gbrp,crop=1:1', '-c:v', 'ffv1', files.tiny);
+  return files;
+}
+
+/** Numbered pictures with a gradient that moves; returns their codes. */
+export async function numberedPictures(folder: string, numbers: readonly number[], name = 'shot.', size = { width: 48, height: 32 }): Promise<Uint8Array[]> {
+  mkdirSync(folder, { recursive: true });
+  const out: Uint8Array[] = [];
+  for (const number of numbers) {
+    const data = Uint8Array.from({ length: size.width * size.height * 3 }, (_, i) => (i * 5 + number * 11) % 256);
+    await sharp(data, { raw: { ...size, channels: 3 } }).png().toFile(join(folder, `${name}${String(number).padStart(4, '0')}.png`));
+    out.push(data);
+  }
+  return out;
+}
