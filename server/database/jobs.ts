@@ -100,7 +100,7 @@ export interface NewJob<K extends JobKind> {
 }
 
 export async function insertJob<K extends JobKind>(db: Queryable, job: NewJob<K>): Promise<number> {
-  return (await run(db, 'INSERT INTO jobs (kind, project_id, shot_id, media_id, params, total) VALUES (?, ?, ?, ?, ?, ?)',
+  return (await run(db, 'INSERT INTO jobs (kind, project_id, shot_id, media_id, params, total, changed) VALUES (?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)',
     [job.kind, job.projectId, job.shotId ?? null, job.mediaId ?? null, JSON.stringify(job.params), job.total])).id;
 }
 

@@ -39,10 +39,10 @@ export interface TrackEntry {
 /** Writes one followed frame; an older row of that frame is replaced. */
 export async function writeTrackFrame(db: Queryable, shotId: number, jobId: number, runKey: string, entry: TrackEntry): Promise<void> {
   await run(db, `
-    INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, lost, job_id)
-    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+    INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, lost, job_id, changed)
+    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)
     ON DUPLICATE KEY UPDATE run_key = VALUE(run_key), homography = VALUE(homography), error = VALUE(error), confidence = VALUE(confidence),
-      blur = VALUE(blur), lost = VALUE(lost), job_id = VALUE(job_id), changed = NEXT VALUE FOR change_number`,
+      blur = VALUE(blur), lost = VALUE(lost), job_id = VALUE(job_id), changed = VALUE(changed)`,
   [shotId, entry.frame, runKey, entry.homography && JSON.stringify(entry.homography), Number.isFinite(entry.error) ? entry.error : null,
     entry.confidence, entry.blur, entry.lost?.slice(0, 255) ?? null, jobId]);
 }

@@ -55,8 +55,8 @@ export async function startRender(db: Database, shotId: number, frames: [number,
   const last = shot.plate.facts.frames - 1;
   if (frames[0] > frames[1]) throw new Problem('bad-range', { where: 'the render', range: frames.join('-') });
   if (frames[1] > last) throw new Problem('frame-outside', { where: 'the render', frame: frames[1], last });
-  if ((await readTrack(db, shotId)).length === 0) throw new Problem('no-track');
   await refuseWhileRunning(db, shotId);
+  if ((await readTrack(db, shotId)).length === 0) throw new Problem('no-track');
   return insertJob(db, { kind: 'render', projectId: shot.projectId, shotId, params: { frames, output, document }, total: frames[1] - frames[0] + 1 });
 }
 

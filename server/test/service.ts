@@ -27,10 +27,10 @@ export interface TestService extends Service {
 /** The whole service on a throw-away data folder and a free port. */
 export async function startTestService(env: Record<string, string> = {}): Promise<TestService> {
   const folder = temporaryFolder();
-  const service = await startService(readConfig({ YARLOP_PORT: '0', YARLOP_LOG: 'silent', YARLOP_DATA: folder.path, ...env }, folder.path));
+  const service = await startService(readConfig({ YARLOP_PORT: '0', YARLOP_LOG: process.env.TEST_LOG ?? 'silent', YARLOP_DATA: folder.path, ...env }, folder.path));
   const end = async () => {
     await service.stop();
-    folder.remove();
+    if (!process.env.TEST_KEEP) folder.remove();
   };
   return { ...service, api: new Api(service.address), dataFolder: folder.path, end };
 }
