@@ -37,7 +37,8 @@ export async function startService(config: Config): Promise<Service> {
     undo.push(() => db.end());
     const { app, close } = createApp(db, config, log, join(root, 'web/dist'));
     const server = app.listen(config.port, config.host);
-    await Promise.race([once(server, 'listening'), once(server, 'error').then(([error]) => Promise.reject(listenProblem(error as NodeJS.ErrnoException, config)))]);
+    // `once` rejects when an error comes first.
+    await once(server, 'listening').catch((error: NodeJS.ErrnoException) => Promise.reject(listenProblem(error, config)));
     undo.push(async () => {
       close();
       server.close();

@@ -1,0 +1,90 @@
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { join } from 'node:path';
+import { unzipSync } from 'fflate';
+import { afterAll, describe, expect, test } from 'vitest';
+import type { Job, RenderedFrames, ShotDetail, TrackRows } from '../../core/schemas/types.ts';
+import { launch } from '../test/launched.ts';
+import { Api, preparedShot, temporaryFolder } from '../test/service.ts';
+
+const folder = temporaryFolder();
+afterAll(() => folder.remove());
+
+/** Processes whose command line mentions a text. */
+function processesAbout(text: string): string[] {
+  return readdirSync('/proc').filter((name) => /^\d+$/.test(name)).filter((pid) => {
+    try {
+      return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(text);
+    } catch {
+      return false;
+    }
+  });
+}
+
+const FRAMES = 30;
+
+test('kill -9 in the middle of a follow and of a render: both are completed, each frame once, no acknowledged edit is lost', async () => {
+  let running = await launch(folder.path);
+  let api = new Api(running.address);
+  const { shot, document } = await preparedShot(api, FRAMES, 4);
+
+  // In the middle of a follow.
+  const follow = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+  const before = await api.until<TrackRows>(`/shots/${shot.id}/track?after=0`, (t) => t.rows.length >= 6);
+  const edited = { ...document, look: { ...document.look, soften: 1.25, levels: { black: 0.07, white: 0.84 } } };
+  expect(await api.call('PUT', `/shots/${shot.id}/document`, { base: 2, document: edited })).toMatchObject({ revision: 3 });
+  await running.kill();
+  running = await launch(folder.path);
+  api = new Api(running.address);
+  expect((await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.look).toEqual(edited.look);
+  expect(await api.ended(follow.id)).toMatchObject({ state: 'done', done: FRAMES });
+  const all = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
+  expect(all.rows.map((r) => r.frame).sort((a, b) => a - b)).toEqual(Array.from({ length: FRAMES }, (_, i) => i));
+  expect(all.rows.every((r) => r.homography)).toBe(true);
+  // Frames that were there were not done again.
+  const later = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=${before.after}`);
+  expect(later.rows.map((r) => r.frame).filter((f) => before.rows.some((r) => r.frame === f))).toEqual([]);
+
+  // In the middle of a render.
+  const render = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'png' });
+  await api.until<RenderedFrames>(`/shots/${shot.id}/rendered`, (r) => r.frames.length >= 5);
+  await running.kill();
+  const renders = join(folder.path, 'renders', String(render.id));
+  const made = new Map(readdirSync(renders).filter((f) => /^\d+\.png$/.test(f)).map((f) => [f, statSync(join(renders, f)).mtimeMs]));
+  expect(made.size).toBeGreaterThanOrEqual(5);
+  expect(made.size).toBeLessThan(FRAMES);
+  running = await launch(folder.path);
+  api = new Api(running.address);
+  expect(await api.ended(render.id)).toMatchObject({ state: 'done', done: FRAMES, total: FRAMES });
+  for (const [file, time] of made) expect(statSync(join(renders, file)).mtimeMs, file).toBe(time);
+  expect((await api.call<RenderedFrames>('GET', `/shots/${shot.id}/rendered`)).frames).toEqual(Array.from({ length: FRAMES }, (_, i) => i));
+  const zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${render.id}/result`)));
+  expect(Object.keys(zip)).toHaveLength(FRAMES);
+  // Neighbouring frames differ: none was written under another's name.
+  const sums = Object.values(zip).map((bytes) => createHash('sha256').update(bytes).digest('hex'));
+  expect(new Set(sums).size).toBe(FRAMES);
+
+  // Ctrl-C ends everything that was started, the database in order.
+  expect(await running.stop()).toBe(0);
+  expect(processesAbout(folder.path)).toEqual([]);
+  expect(readFileSync(join(folder.path, 'database/mariadb.log'), 'utf8').trimEnd().split('\n').at(-1)).toMatch(/Shutdown complete/);
+  expect(existsSync(join(folder.path, 'yarlop.lock'))).toBe(false);
+}, 400_000);
+
+describe('starting', () => {
+  test('a data folder in use and a busy port are sentences; nothing is left running', async () => {
+    const first = await launch(folder.path);
+    await expect(launch(folder.path)).rejects.toThrow(/^The data folder .* is in use by another Yarlop \(process \d+\)\. Stop that one first, or choose another folder with YARLOP_DATA\.$/m);
+    await first.stop();
+    const squatter = createServer();
+    await new Promise<void>((resolve) => squatter.listen(0, '127.0.0.1', resolve));
+    const { port } = squatter.address() as { port: number };
+    await expect(launch(folder.path, { env: { YARLOP_PORT: String(port) } })).rejects.toThrow(`Port ${port} is in use by another program. Stop that program, or choose another port with YARLOP_PORT.`);
+    squatter.close();
+    expect(processesAbout(folder.path)).toEqual([]);
+  });
+  test('a wrong setting is named before anything is started', async () => {
+    await expect(launch(folder.path, { env: { YARLOP_WORKERS: 'many' } })).rejects.toThrow(/The setting YARLOP_WORKERS is "many"/);
+  });
+});
