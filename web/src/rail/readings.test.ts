@@ -1,0 +1,34 @@
+import { describe, expect, test } from 'vitest';
+import { DOCUMENT, PLATE, row, SHOT } from '../test/shot-parts.ts';
+import { rateText, readings, shorten, type ReadingInput } from './readings.ts';
+
+const INPUT: ReadingInput = { shot: SHOT, document: DOCUMENT, runKey: 'k', track: [], content: null, renderedFrames: 0, renderJob: null };
+const read = (change: Partial<ReadingInput>) => readings({ ...INPUT, ...change });
+
+describe('readings', () => {
+  test('an empty shot', () => {
+    const all = read({ shot: { ...SHOT, plate: null }, document: { ...DOCUMENT, regions: [], corners: null } });
+    for (const step of Object.values(all)) expect(step.state).toBe('empty');
+  });
+  test('the plate: coming in, failed, there', () => {
+    expect(read({ shot: { ...SHOT, plate: { ...PLATE, state: 'waiting', facts: null } } }).plate.state).toBe('part');
+    expect(read({ shot: { ...SHOT, plate: { ...PLATE, state: 'failed', facts: null } } }).plate.state).toBe('look');
+    expect(read({}).plate).toEqual({ lines: ['4 f · 25 fps', '1280×720'], state: 'done' });
+  });
+  test('following: how many frames hold, and how well', () => {
+    expect(read({}).follow.state).toBe('part');
+    expect(read({ track: [row(0), row(1)] }).follow).toEqual({ lines: ['2 of 4', '0.10 px'], state: 'part' });
+    expect(read({ track: [0, 1, 2, 3].map((f) => row(f)) }).follow.state).toBe('done');
+    expect(read({ track: [row(0), row(1, { homography: null, lost: 'covered' })] }).follow.state).toBe('look');
+    expect(read({ track: [row(0, { runKey: 'older' })] }).follow).toEqual({ lines: ['1 of 4', 'out of date'], state: 'look' });
+  });
+  test('blend names what is set', () => {
+    const look = { levels: { black: 0.07 }, soften: 1.2, motionBlur: { shutter: 180 }, opacity: 0.9 };
+    expect(read({ document: { ...DOCUMENT, look } }).blend.lines).toEqual(['levels · soft 1.2', 'blur 180° · 90 %']);
+  });
+});
+
+test('rates and names are short', () => {
+  expect(rateText([24000, 1001])).toBe('23.976 fps');
+  expect(shorten('bed-temperatures.png', 13)).toBe('bed-temperat…');
+});
