@@ -25,6 +25,7 @@ export interface OpenCv {
   BORDER_REFLECT_101: number;
   BORDER_REPLICATE: number;
   BORDER_CONSTANT: number;
+  MOTION_TRANSLATION: number;
   MOTION_HOMOGRAPHY: number;
   TermCriteria_EPS: number;
   TermCriteria_COUNT: number;

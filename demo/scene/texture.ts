@@ -35,7 +35,10 @@ function paintAll(width: number, height: number, perCm: number, paint: (x: numbe
   const data = new Float32Array(width * height * 3);
   for (let row = 0; row < height; row++) {
     for (let col = 0; col < width; col++) {
-      data.set(light(paint((col + 0.5) / perCm, (row + 0.5) / perCm)), (row * width + col) * 3);
+      const colour = paint((col + 0.5) / perCm, (row + 0.5) / perCm), at = (row * width + col) * 3;
+      data[at] = lightOf(colour[0]);
+      data[at + 1] = lightOf(colour[1]);
+      data[at + 2] = lightOf(colour[2]);
     }
   }
   return data;

@@ -4,6 +4,7 @@ import { Problem } from '../../core/problem/problem.ts';
 import { findMedia, setMediaFailed, setMediaReady } from '../database/media.ts';
 import { decodeFrames } from '../media/decode.ts';
 import { FrameStore } from '../media/frame-store.ts';
+import { proxyArguments } from '../media/proxies.ts';
 import { probe } from '../media/probe.ts';
 import { resolveSource, type MediaSource } from '../media/source.ts';
 import { storedPath } from '../media/uploads.ts';
@@ -26,11 +27,8 @@ export async function bringIn(context: JobContext<'bring-in'>): Promise<void> {
     const store = new FrameStore(folder);
     let frame = 0;
     await context.progress(0, facts.frames);
-    for await (const bytes of decodeFrames(source, facts)) {
-      if (!store.hasRaw(frame)) {
-        store.writeRaw(frame, bytes);
-        await store.proxy(frame, facts.layout);
-      }
+    for await (const bytes of decodeFrames(source, facts, { alsoWrite: proxyArguments(facts, store.proxies) })) {
+      if (!store.hasRaw(frame)) store.writeRaw(frame, bytes);
       frame++;
       await context.progress(frame, Math.max(frame, facts.frames));
     }

@@ -12,7 +12,8 @@ import { Problem } from '../../core/problem/problem.ts';
  */
 export class FrameStore {
   private readonly raw: string;
-  private readonly proxies: string;
+  /** Folder of the light JPEGs. */
+  readonly proxies: string;
 
   constructor(folder: string) {
     this.raw = join(folder, 'raw');
@@ -45,7 +46,7 @@ export class FrameStore {
     }
   }
 
-  /** A light JPEG of a frame, made when it is first asked for. */
+  /** A light JPEG of a frame; made here when bringing in has not left one. */
   async proxy(frame: number, layout: RawLayout): Promise<Buffer> {
     const file = join(this.proxies, fileName(frame, 'jpg'));
     if (existsSync(file)) return readFileSync(file);

@@ -15,6 +15,13 @@ export type SaveState = 'saved' | 'unsaved' | 'saving' | 'offline' | 'conflict';
 
 const AUTOSAVE_MS = 350;
 
+/** The document after a recipe; what the recipe happens to return (an assignment's value) is not a document. */
+function changed(document: ShotDocument, recipe: (draft: ShotDocument) => void): ShotDocument {
+  return produce(document, (draft) => {
+    recipe(draft);
+  });
+}
+
 /** The shot on the bench: its document with undo, autosave, track, media and jobs. */
 export const useShot = defineStore('shot', () => {
   const jobs = useJobs();
@@ -75,12 +82,12 @@ export const useShot = defineStore('shot', () => {
   /** One edit, one step of undo. */
   function edit(recipe: (draft: ShotDocument) => void): void {
     if (!history) return;
-    history.commit(produce(history.present, recipe));
+    history.commit(changed(history.present, recipe));
     edited();
   }
   /** A change while something is dragged; `settle` makes it one step of undo and saves it. */
   function drag(recipe: (draft: ShotDocument) => void): void {
-    history?.change(produce(history.present, recipe));
+    history?.change(changed(history.present, recipe));
     show();
   }
   function settle(): void {

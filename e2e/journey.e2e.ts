@@ -1,0 +1,168 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { unzipSync } from 'fflate';
+import sharp from 'sharp';
+import { psnrInside } from '../bench/psnr.ts';
+import { clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/service.ts';
+import { clickPlate, expect, reading, saved, test, canvasPixels, plateView } from './support/bench.ts';
+import { patchShift, trueComposite } from './support/true-composite.ts';
+
+/**
+ * The whole job on the second demo shot, from an empty state, as a person does it with mouse and keys:
+ * bring in, follow, seat, content, blend, render, hand on. What comes out is read back as pixels and numbers.
+ */
+test('from footage to composite and data', async ({ page, service }) => {
+  const truth = await truthOfClip('orders-laptop');
+  const folder = temporaryFolder();
+  const errors: string[] = [];
+  page.on('pageerror', (error) => errors.push(error.message));
+
+  await page.goto(service.address);
+  await expect(page.getByText('There is no project yet')).toBeVisible();
+  await page.getByRole('button', { name: 'New project' }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Fernhollow Glasshouses');
+  await page.getByRole('button', { name: 'Create' }).click();
+  await page.getByRole('button', { name: 'New shot' }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Orders laptop');
+  await page.getByRole('button', { name: 'Create' }).click();
+
+  // Plate: a file is chosen, its facts are shown.
+  await page.locator('[data-file-input]').setInputFiles(clipPath('orders-laptop.mp4'));
+  await expect(reading(page, 'plate')).toContainText('80 f · 25 fps');
+  await expect(page.locator('.facts')).toContainText('h264, yuv420p');
+  await page.getByRole('link', { name: 'On to Follow' }).click();
+
+  // Follow: from frame 40, around the lid.
+  await page.getByRole('slider', { name: 'Frame' }).focus();
+  for (let i = 0; i < 4; i++) await page.keyboard.press('PageDown');
+  await expect(page.locator('.viewer')).toHaveAttribute('data-frame', '40');
+  await page.keyboard.press('d');
+  const [tl, tr, br, bl] = truth.frames[40]!.corners as [[number, number], [number, number], [number, number], [number, number]];
+  await clickPlate(page, [[tl[0] - 12, tl[1] - 14], [tr[0] + 12, tr[1] - 14], [br[0] + 12, br[1] + 14], [bl[0] - 12, bl[1] + 14]]);
+  await page.keyboard.press('Enter');
+  await expect(page.locator('[data-outline="regions-0"]')).toBeVisible();
+  await expect(page.getByText('on frame 40 (reference)')).toBeVisible();
+  await page.getByRole('button', { name: 'Both ways' }).click();
+  // It is seen to run: the job's progress, and the outline on a frame that was followed meanwhile.
+  await expect(page.locator('[data-job="follow"]')).toBeVisible();
+  await expect(reading(page, 'follow')).toContainText('80 of 80', { timeout: 120_000 });
+  await expect(page.locator('[data-residual]')).toBeVisible();
+  await page.getByRole('link', { name: 'On to Seat' }).click();
+
+  // Seat: four clicks, then exact numbers (what a magnifier and nudges come to).
+  await page.getByRole('button', { name: 'Place the corners' }).click();
+  await clickPlate(page, [tl, tr, br, bl]);
+  await expect(page.locator('[data-surface]')).toBeVisible();
+  for (const [i, name] of ['top-left', 'top-right', 'bottom-right', 'bottom-left'].entries()) {
+    for (const [axis, label] of ['x', 'y'].entries()) {
+      const field = page.getByLabel(`${name} ${label}, ${label}`);
+      await field.fill(String(truth.frames[40]!.corners[i]![axis]));
+      await field.press('Enter');
+    }
+  }
+  await expect(page.getByLabel('top-left x, x')).toHaveValue(String(Number(tl[0].toFixed(2))));
+  // A nudge by key and back by undo.
+  await page.locator('[data-corner="0"]').focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(page.getByLabel('top-left x, x')).toHaveValue(String(Number((tl[0] + 10).toFixed(2))));
+  await page.keyboard.press('Control+z');
+  await expect(page.getByLabel('top-left x, x')).toHaveValue(String(Number(tl[0].toFixed(2))));
+  // The test card rides on the track: on another frame it covers the screen's middle.
+  await page.getByText('Test card on the surface').click();
+  await page.getByRole('slider', { name: 'Frame' }).focus();
+  await page.keyboard.press('PageDown');
+  await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result');
+  const middle = truth.frames[50]!.corners.reduce(([a, b], [x, y]) => [a + x / 4, b + y / 4], [0, 0]) as [number, number];
+  await expect.poll(async () => {
+    const [r, g, b] = (await canvasPixels(page, [[middle[0] + 5, middle[1] + 75]]))[0]!;
+    return Math.max(r!, g!, b!) - Math.min(r!, g!, b!);
+  }).toBeLessThan(40);
+  await page.getByText('Test card on the surface').click();
+  await page.getByRole('link', { name: 'On to Content' }).click();
+
+  // Content.
+  await page.locator('[data-file-input]').setInputFiles(join(ROOT, 'demo/content/orders.png'));
+  await expect(reading(page, 'content')).toContainText('orders.png');
+  await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result', { timeout: 30_000 });
+  await page.getByRole('link', { name: 'On to Blend' }).click();
+
+  // Blend: the truth's own values.
+  for (const [label, value] of [['Black', truth.levels.black], ['White', truth.levels.white], ['Soften, px', truth.softness], ['Shutter, °', truth.shutter]] as const) {
+    await page.getByLabel(label, { exact: true }).fill(String(value));
+    await page.getByLabel(label, { exact: true }).press('Enter');
+  }
+  await saved(page);
+  await expect(reading(page, 'blend')).toContainText('blur 180°');
+  await page.getByRole('link', { name: 'On to Send' }).click();
+
+  // Send: pictures of three frames apart, and a film.
+  const rendered = new Map<number, Buffer>();
+  for (const frame of [12, 40, 70]) {
+    await page.getByLabel('From frame').fill(String(frame));
+    await page.getByLabel('From frame').press('Enter');
+    await page.getByLabel('To frame').fill(String(frame));
+    await page.getByLabel('To frame').press('Enter');
+    await page.getByRole('button', { name: 'png', exact: true }).click();
+    await page.getByRole('button', { name: 'Render 1 frames' }).click();
+    const row = page.locator('[data-render="done"]', { hasText: `${frame}–${frame}` });
+    const download = page.waitForEvent('download');
+    await row.locator('[data-download]').click();
+    const zip = unzipSync(new Uint8Array(readFileSync(await (await download).path())));
+    expect(Object.keys(zip)).toEqual([`frame.${String(frame).padStart(4, '0')}.png`]);
+    rendered.set(frame, Buffer.from(Object.values(zip)[0]!));
+  }
+  const expected = await trueComposite('orders-laptop', [...rendered.keys()]);
+  for (const [frame, png] of rendered) {
+    const { data, info } = await sharp(png).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+    expect([info.width, info.height]).toEqual([1280, 720]);
+    const { corners } = truth.frames[frame]!;
+    for (const corner of corners) expect(await patchShift(expected.get(frame)!, data, 1280, corner), `frame ${frame} at ${corner.join(', ')}`).toBeLessThan(1);
+    expect(psnrInside(data, expected.get(frame)!, 1280, 720, corners), `frame ${frame}, dB`).toBeGreaterThan(32);
+  }
+  await page.getByLabel('From frame').fill('36');
+  await page.getByLabel('From frame').press('Enter');
+  await page.getByLabel('To frame').fill('43');
+  await page.getByLabel('To frame').press('Enter');
+  await page.getByRole('button', { name: 'mp4', exact: true }).click();
+  await page.getByRole('button', { name: 'Render 8 frames' }).click();
+  const film = page.waitForEvent('download');
+  await page.locator('[data-render="done"]', { hasText: '36–43' }).locator('[data-download]').click({ timeout: 60_000 });
+  writeFileSync(join(folder.path, 'film.mp4'), readFileSync(await (await film).path()));
+  const { probe } = await import('../server/media/probe.ts');
+  expect(await probe({ kind: 'clip', file: join(folder.path, 'film.mp4') })).toMatchObject({ frames: 8, width: 1280, height: 720, rate: [25, 1] });
+
+  // Data: each file parses, and its corners are the truth's within half a pixel.
+  for (const format of ['corners-csv', 'corners-json', 'homography-json']) {
+    const download = page.waitForEvent('download');
+    await page.locator(`[data-export="${format}"]`).click();
+    const text = readFileSync(await (await download).path(), 'utf8');
+    const frames = format === 'corners-csv'
+      ? text.split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(',').map(Number)).map(([frame, ...c]) => ({ frame: frame!, corners: [0, 2, 4, 6].map((k) => [c[k]!, c[k + 1]!]) }))
+      : (JSON.parse(text) as { frames: { frame: number; corners?: number[][] }[] }).frames;
+    expect(frames).toHaveLength(80);
+    for (const { frame, corners } of frames) {
+      corners?.forEach(([x, y], i) => {
+        const [u, v] = truth.frames[frame]!.corners[i]!;
+        expect(Math.hypot(x! - u, y! - v)).toBeLessThan(0.6);
+      });
+    }
+  }
+  // The picture on the page is the one that was rendered.
+  await page.getByRole('slider', { name: 'Frame' }).focus();
+  await page.keyboard.press('Home');
+  for (let i = 0; i < 4; i++) await page.keyboard.press('PageDown');
+  await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result');
+  const points: [number, number][] = [[middle[0] - 60, middle[1] - 30], [middle[0] + 50, middle[1] + 40], [60, 60]];
+  const { data } = await sharp(rendered.get(40)!).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  const view = await plateView(page);
+  expect(view.toPage(0, 0).x).toBeGreaterThan(0);
+  await expect.poll(async () => {
+    const shown = await canvasPixels(page, points);
+    return Math.max(...shown.map((rgb, k) => {
+      const at = (Math.floor(points[k]![1]) * 1280 + Math.floor(points[k]![0])) * 3;
+      return Math.max(...rgb.map((v, c) => Math.abs(v - data[at + c]!)));
+    }));
+  }, { message: 'preview against render' }).toBeLessThan(60);
+  expect(errors).toEqual([]);
+  folder.remove();
+});

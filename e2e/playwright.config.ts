@@ -1,0 +1,13 @@
+import { defineConfig } from '@playwright/test';
+import { LAUNCH } from './support/browser.ts';
+
+export default defineConfig({
+  testDir: '.',
+  testMatch: '*.e2e.ts',
+  outputDir: '../test-results/e2e',
+  workers: 1,
+  timeout: 300_000,
+  expect: { timeout: 20_000 },
+  reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],
+  use: { viewport: { width: 1280, height: 800 }, launchOptions: LAUNCH, acceptDownloads: true, screenshot: 'only-on-failure' },
+});

@@ -1,0 +1,48 @@
+import { expect, test as base, type Page } from '@playwright/test';
+import { Api, temporaryFolder } from '../../server/test/service.ts';
+import { launch, type Launched } from '../../server/test/launched.ts';
+
+/** The program, started as a person starts it on an empty data folder; one for all tests of a file. */
+export const test = base.extend<object, { service: Launched & { api: Api; dataFolder: string } }>({
+  service: [async ({}, use) => {
+    const folder = temporaryFolder();
+    const launched = await launch(folder.path);
+    await use({ ...launched, api: new Api(launched.address), dataFolder: folder.path });
+    await launched.stop();
+    folder.remove();
+  }, { scope: 'worker', timeout: 180_000 }],
+});
+
+/** How plate pixels lie on the page: measured from the surface's outline, so that the test depends on nothing inside. */
+export async function plateView(page: Page): Promise<{ toPage: (x: number, y: number) => { x: number; y: number } }> {
+  const box = (await page.locator('.viewer').boundingBox())!;
+  // The viewer fits the plate with a margin of 16 px on its narrower side (docs/architecture.md).
+  const scale = Math.min((box.width - 32) / 1280, (box.height - 32) / 720);
+  const left = box.x + (box.width - 1280 * scale) / 2, top = box.y + (box.height - 720 * scale) / 2;
+  return { toPage: (x, y) => ({ x: left + x * scale, y: top + y * scale }) };
+}
+
+export async function clickPlate(page: Page, points: readonly (readonly [number, number])[]): Promise<void> {
+  const view = await plateView(page);
+  for (const [x, y] of points) {
+    const at = view.toPage(x, y);
+    await page.mouse.click(at.x, at.y);
+  }
+}
+
+export const saved = (page: Page): Promise<void> => expect(page.locator('[data-save]')).toHaveAttribute('data-save', 'saved');
+
+/** The reading of a step on the rail. */
+export const reading = (page: Page, step: string) => page.locator(`[data-reading="${step}"]`);
+
+/** Colours of the viewer's canvas at plate points. */
+export async function canvasPixels(page: Page, points: readonly (readonly [number, number])[]): Promise<number[][]> {
+  const view = await plateView(page);
+  const box = (await page.locator('.viewer').boundingBox())!;
+  const places = points.map(([x, y]) => view.toPage(x, y)).map((p) => [p.x - box.x, p.y - box.y]);
+  return page.locator('.viewer canvas').evaluate((canvas: HTMLCanvasElement, at) => {
+    const context = canvas.getContext('2d')!;
+    return at.map(([x, y]) => [...context.getImageData(Math.round(x! * devicePixelRatio), Math.round(y! * devicePixelRatio), 1, 1).data.slice(0, 3)]);
+  }, places);
+}
+export { expect };
