@@ -7,7 +7,7 @@ const YCC: RawLayout = { kind: 'ycbcr', width: 3, height: 3, coding: { matrix: '
 describe('bytesPerFrame', () => {
   test.each<[RawLayout, number]>([
     [{ kind: 'rgb', width: 5, height: 4, bits: 8 }, 60], [RGB16, 12], [YCC, 9 + 4 + 4],
-    [{ ...YCC, coding: { ...YCC.coding, bits: 10, chromaShiftX: 0, chromaShiftY: 0 } } as RawLayout, 54],
+    [{ ...YCC, coding: { ...YCC.coding, bits: 10, chromaShiftX: 0, chromaShiftY: 0 } }, 54],
   ])('%j', (layout, bytes) => expect(bytesPerFrame(layout)).toBe(bytes));
 });
 

@@ -4,6 +4,8 @@ import { launch, type Launched } from '../../server/test/launched.ts';
 
 /** The program, started as a person starts it on an empty data folder; one for all tests of a file. */
 export const test = base.extend<object, { service: Launched & { api: Api; dataFolder: string } }>({
+  // Playwright wants the (empty) list of fixtures spelt out.
+  // eslint-disable-next-line no-empty-pattern
   service: [async ({}, use) => {
     const folder = temporaryFolder();
     const launched = await launch(folder.path);

@@ -64,6 +64,15 @@ describe('documents', () => {
     expect(stale).toMatchObject({ code: 'stale-save', status: 409, values: { current: 2, base: 1 } });
     expect((await readDocument(db, shot, 2)).motion).toBe('affine');
   });
+  test('the same save again is told as saved: its first answer may have been lost', async () => {
+    const shot = await newShot();
+    const document = { ...EMPTY_DOCUMENT, referenceFrame: 7 };
+    expect(await saveDocument(db, shot, 1, document)).toBe(2);
+    expect(await saveDocument(db, shot, 1, document)).toBe(2);
+    expect(await listRevisions(db, shot)).toHaveLength(2);
+    await saveDocument(db, shot, 2, EMPTY_DOCUMENT);
+    await expect(saveDocument(db, shot, 1, document)).rejects.toMatchObject({ code: 'stale-save' });
+  });
   test('twenty at once: one wins, nineteen are told, no revision is lost', async () => {
     const shot = await newShot();
     const results = await Promise.allSettled(Array.from({ length: 20 }, (_, i) => saveDocument(db, shot, 1, { ...EMPTY_DOCUMENT, referenceFrame: i })));

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { Problem } from '../../core/problem/problem.ts';
 import { checked } from '../../core/schemas/check.ts';
 import type { Revision, ShotDocument } from '../../core/schemas/types.ts';
@@ -33,7 +34,11 @@ export async function saveDocument(db: Database, shotId: number, base: number, d
   return transaction(db, async (connection) => {
     const [shot] = await select<{ revision: number }>(connection, 'SELECT revision FROM shots WHERE id = ? AND deleted_at IS NULL FOR UPDATE', [shotId]);
     if (!shot) throw new Problem('not-found', { thing: 'shot', id: shotId });
-    if (shot.revision !== base) throw new Problem('stale-save', { current: shot.revision, base });
+    if (shot.revision !== base) {
+      // The same save again: its first answer was lost on the way. It is told as saved, not as a conflict.
+      if (shot.revision === base + 1 && isDeepStrictEqual(await readDocument(connection, shotId, shot.revision), document)) return shot.revision;
+      throw new Problem('stale-save', { current: shot.revision, base });
+    }
     const next = base + 1;
     await run(connection, 'INSERT INTO shot_revisions (shot_id, revision, document) VALUES (?, ?, ?)', [shotId, next, JSON.stringify(document)]);
     await run(connection, 'UPDATE shots SET revision = ? WHERE id = ?', [next, shotId]);

@@ -8,6 +8,7 @@ import type { Quad } from '../../../core/geometry/quad.ts';
 import type { Job, Media, Project, Shot, ShotDocument, TrackRow } from '../../../core/schemas/types.ts';
 import { ApiProblem, call } from '../api/client.ts';
 import { EditHistory } from '../history/edit-history.ts';
+import { dropDraft, keepDraft, readDraft } from './draft-keeper.ts';
 import { isOpen, useJobs } from './jobs.ts';
 import { useNotices } from './notices.ts';
 
@@ -60,6 +61,16 @@ export const useShot = defineStore('shot', () => {
     theirRevision = null;
     history = new EditHistory(detail.document);
     show('saved');
+    takeUpDraft(id, detail.document);
+  }
+  /** Edits that an earlier page could not hand over: saved now, or put to the person when somebody else saved meanwhile. */
+  function takeUpDraft(id: number, stored: ShotDocument): void {
+    const draft = readDraft(id);
+    if (!draft || !history || JSON.stringify(draft.document) === JSON.stringify(stored)) return dropDraft(id);
+    history.commit(draft.document);
+    if (draft.base === revision) return edited();
+    theirRevision = revision;
+    show('conflict');
   }
   function close(): void {
     flush();
@@ -77,6 +88,7 @@ export const useShot = defineStore('shot', () => {
   }
   function edited(): void {
     show(saveState.value === 'conflict' ? 'conflict' : 'unsaved');
+    if (shot.value && history) keepDraft(shot.value.id, { base: revision, document: history.present });
     void saveSoon();
   }
   /** One edit, one step of undo. */
@@ -104,9 +116,14 @@ export const useShot = defineStore('shot', () => {
   let saving: Promise<void> | null = null;
   async function save(keepalive = false): Promise<void> {
     if (saving) await saving;
-    if (!history || !shot.value || saveState.value === 'conflict' || history.present === savedDocument) return;
+    if (!history || !shot.value || saveState.value === 'conflict') return;
+    if (history.present === savedDocument) return acknowledge(shot.value.id);
     saving = put(shot.value.id, history.present, keepalive).finally(() => (saving = null));
     await saving;
+  }
+  function acknowledge(id: number): void {
+    saveState.value = 'saved';
+    dropDraft(id);
   }
   async function put(id: number, sent: ShotDocument, keepalive: boolean): Promise<void> {
     saveState.value = 'saving';
@@ -115,8 +132,12 @@ export const useShot = defineStore('shot', () => {
       revision = saved.revision;
       runKey.value = saved.runKey;
       savedDocument = sent;
-      saveState.value = history?.present === sent ? 'saved' : 'unsaved';
-      if (saveState.value === 'unsaved') void saveSoon();
+      if (shot.value?.id !== id || history?.present === sent) acknowledge(id);
+      else {
+        saveState.value = 'unsaved';
+        if (history) keepDraft(id, { base: revision, document: history.present });
+        void saveSoon();
+      }
     } catch (error) {
       if (error instanceof ApiProblem && error.reply.code === 'stale-save') {
         theirRevision = error.reply.current ?? null;
@@ -138,7 +159,9 @@ export const useShot = defineStore('shot', () => {
     return saveState.value === 'saved';
   }
   async function takeTheirs(): Promise<void> {
-    if (shot.value) await reload(shot.value.id);
+    if (!shot.value) return;
+    dropDraft(shot.value.id);
+    await reload(shot.value.id);
   }
   async function keepMine(): Promise<void> {
     if (theirRevision !== null) revision = theirRevision;

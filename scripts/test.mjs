@@ -1,0 +1,68 @@
+// `npm test`: installs what is missing, then lint, types, unit and server tests, and the journeys in the browser.
+// Ends with a line "N passed, N failed".
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { ensureDebian } from './ensure-debian.mjs';
+import { ensurePackages } from './ensure-packages.mjs';
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+const bin = (name) => join(root, 'node_modules/.bin', name);
+const results = join(root, 'test-results');
+
+ensurePackages(root);
+ensureDebian(['mariadb-server', 'ffmpeg', 'chromium', 'opencv-doc']);
+rmSync(results, { recursive: true, force: true });
+mkdirSync(results, { recursive: true });
+const { buildInterface } = await import('./build-interface.mjs');
+
+let passed = 0, failed = 0;
+
+/** Runs a program to its end; what it prints is seen. */
+function run(title, command, args) {
+  console.log(`\n== ${title}`);
+  const started = Date.now();
+  const { status } = spawnSync(command, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, FORCE_COLOR: '0', NO_COLOR: '1' } });
+  console.log(`   ${title}: ${Math.round((Date.now() - started) / 1000)} s`);
+  return status === 0;
+}
+
+/** A check that either holds or does not. */
+function check(title, command, args) {
+  if (run(title, command, args)) passed++;
+  else failed++;
+}
+
+/** Counts of a runner that writes a report; without a report everything has failed. */
+function count(title, ok, file, read) {
+  if (!existsSync(file)) {
+    console.log(`${title} left no report`);
+    failed++;
+    return;
+  }
+  const [good, bad] = read(JSON.parse(readFileSync(file, 'utf8')));
+  passed += good;
+  failed += bad;
+  // A runner that fails without a failed test has failed all the same; so has one that ran nothing.
+  if ((!ok && bad === 0) || good + bad === 0) failed++;
+}
+
+const rooms = ['core', 'server', 'web/src', 'cli', 'demo', 'bench', 'e2e'];
+check('lint', bin('eslint'), ['.']);
+check('directions', bin('depcruise'), ['--config', '.dependency-cruiser.mjs', ...rooms]);
+check('types of the core, which knows neither Node nor the page', bin('tsc'), ['-p', 'core']);
+check('types', bin('tsc'), ['-p', 'tsconfig.json']);
+check('types of the interface', bin('vue-tsc'), ['-p', 'web']);
+
+const unit = join(results, 'vitest.json');
+const unitOk = run('unit and server tests', bin('vitest'), ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`]);
+count('vitest', unitOk, unit, (report) => [report.numPassedTests, report.numFailedTests]);
+
+buildInterface();
+const browser = join(results, 'e2e.json');
+const browserOk = run('journeys in the browser', bin('playwright'), ['test', '-c', 'e2e']);
+count('playwright', browserOk, browser, (report) => [report.stats.expected, report.stats.unexpected + report.stats.flaky]);
+
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exitCode = failed === 0 ? 0 : 1;
