@@ -45,6 +45,8 @@ test('from footage to composite and data', async ({ page, service }) => {
   await page.getByRole('button', { name: 'Both ways' }).click();
   // It is seen to run: the job's progress, and the outline on a frame that was followed meanwhile.
   await expect(page.locator('[data-job="follow"]')).toBeVisible();
+  await expect(page.locator('.viewer')).not.toHaveAttribute('data-frame', '40');
+  await expect(page.locator('[data-outline="regions-0"]')).toBeVisible();
   await expect(reading(page, 'follow')).toContainText('80 of 80', { timeout: 120_000 });
   await expect(page.locator('[data-residual]')).toBeVisible();
   await page.getByRole('link', { name: 'On to Seat' }).click();

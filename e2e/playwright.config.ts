@@ -3,7 +3,8 @@ import { LAUNCH } from './support/browser.ts';
 
 export default defineConfig({
   testDir: '.',
-  testMatch: '*.e2e.ts',
+  // Each starts a program of its own: the journey begins from an empty state.
+  projects: ['journey', 'editing'].map((name) => ({ name, testMatch: `${name}.e2e.ts` })),
   outputDir: '../test-results/e2e',
   workers: 1,
   timeout: 300_000,

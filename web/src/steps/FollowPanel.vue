@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, watch } from 'vue';
 import { MOTIONS } from '../../../core/geometry/motion-model.ts';
 import ChoiceRow from '../components/ChoiceRow.vue';
 import { DOUBTFUL_BELOW } from '../rail/readings.ts';
@@ -23,6 +23,8 @@ const outdated = computed(() => shot.rows.some((r) => r.runKey !== shot.runKey))
 const held = computed(() => shot.rows.filter((r) => r.homography).length);
 const complete = computed(() => held.value >= shot.frames && shot.frames > 0 && !outdated.value);
 const lost = computed(() => shot.rows.filter((r) => !r.homography));
+// The outline is seen to ride: the picture goes along with the run.
+watch(() => shot.newestFrame, (frame) => frame !== null && shot.running?.kind === 'follow' && head.ride(frame));
 const follow = (direction: 'forward' | 'backward' | 'both', frames?: [number, number]) => notices.guard(() => shot.follow(direction, frames));
 
 function setReference(): void {

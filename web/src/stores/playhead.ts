@@ -14,7 +14,19 @@ export const usePlayhead = defineStore('playhead', () => {
   let painted = true;
   let timer = 0;
 
+  /** When a person last chose a frame: a running follow does not pull the picture away from under them. */
+  let chosenAt = -Infinity;
+  const LEAVE_ALONE_MS = 4000;
+
   function goTo(target: number): void {
+    chosenAt = performance.now();
+    show(target);
+  }
+  /** Goes along with work that is running, unless a person is looking elsewhere. */
+  function ride(target: number): void {
+    if (!playing.value && performance.now() - chosenAt > LEAVE_ALONE_MS) show(target);
+  }
+  function show(target: number): void {
     const next = Math.min(last.value, Math.max(0, Math.round(target)));
     if (next !== frame.value) {
       painted = false;
@@ -44,7 +56,7 @@ export const usePlayhead = defineStore('playhead', () => {
     const tick = (now: number) => {
       if (!playing.value) return;
       if (now >= due && painted) {
-        goTo(frame.value >= last.value ? 0 : frame.value + 1);
+        show(frame.value >= last.value ? 0 : frame.value + 1);
         shown++;
         due = Math.max(due + interval, now - interval);
         if (now - since > 500) {
@@ -57,5 +69,5 @@ export const usePlayhead = defineStore('playhead', () => {
     };
     timer = requestAnimationFrame(tick);
   }
-  return { frame, playing, shownRate, last, goTo, step, toggle, markPainted };
+  return { frame, playing, shownRate, last, goTo, ride, step, toggle, markPainted };
 });

@@ -34,6 +34,8 @@ export const useShot = defineStore('shot', () => {
   const saveState = ref<SaveState>('saved');
   const media = shallowRef<Media[]>([]);
   const track = shallowRef(new Map<number, TrackRow>());
+  /** The frame whose track row came last: where a running follow is. */
+  const newestFrame = ref<number | null>(null);
   const rendered = shallowRef<{ jobId: number | null; frames: Set<number> }>({ jobId: null, frames: new Set() });
   const undoable = ref({ undo: false, redo: false });
   let history: EditHistory<ShotDocument> | null = null;
@@ -180,6 +182,7 @@ export const useShot = defineStore('shot', () => {
     trackAfter = changes.after;
     const next = new Map(track.value);
     for (const row of changes.rows) next.set(row.frame, row);
+    newestFrame.value = changes.rows.at(-1)?.frame ?? null;
     track.value = next;
   }
   async function refreshRendered(): Promise<void> {
@@ -250,7 +253,7 @@ export const useShot = defineStore('shot', () => {
   }
 
   return {
-    shot, project, document, runKey, saveState, media, track, rows, rendered, undoable, plate, frames, content, running, newestRenderJob,
+    shot, project, document, runKey, saveState, media, track, rows, newestFrame, rendered, undoable, plate, frames, content, running, newestRenderJob,
     open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, choosePlate, follow, render, homographyAt, cornersAt,
   };
 });

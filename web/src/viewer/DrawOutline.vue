@@ -1,64 +1,45 @@
 <script setup lang="ts">
-import { onKeyStroke } from '@vueuse/core';
-import { computed, ref } from 'vue';
+import { distance } from '../../../core/geometry/quad.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
-import { middleOutline, toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { usePointByPoint } from './point-by-point.ts';
+import type { ViewTransform } from './view-transform.ts';
 
-/** Drawing an outline point by point: click sets a point, the first point or Enter closes, Escape gives up, Backspace takes one back. */
+/** Drawing an outline point by point; a click on the first point closes it. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
-const points = ref<[number, number][]>([]);
-const hover = ref<[number, number] | null>(null);
-const page = computed(() => points.value.map((p) => toPage(props.view, p)));
-const line = computed(() => [...page.value, ...(hover.value ? [hover.value] : [])].join(' '));
+const { points, hover, page, line, pageAt, add, close } = usePointByPoint(() => props.view, finish);
 
-function at(event: PointerEvent): [number, number] {
-  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  return [event.clientX - rect.left, event.clientY - rect.top];
-}
 function onDown(event: PointerEvent): void {
   if (event.button !== 0) return;
   event.stopPropagation();
-  const [x, y] = at(event);
+  const [x, y] = pageAt(event);
   const first = page.value[0];
-  if (first && points.value.length >= 3 && Math.hypot(first[0] - x, first[1] - y) < 10) finish();
-  else points.value.push(toPlate(props.view, x, y));
+  if (first && points.value.length >= 3 && Math.hypot(first[0] - x, first[1] - y) < 10) close();
+  else add(event);
 }
-function finish(): void {
-  const facts = shot.plate?.facts;
-  // Enter at once: an outline in the middle, to be moved by keys.
-  if (points.value.length === 0 && facts) points.value = middleOutline(facts.width, facts.height);
-  if (points.value.length >= 3) {
-    const outline = { points: points.value };
+function finish(set: [number, number][]): void {
+  // The second click of a double click sets the same point again.
+  const drawn = set.filter((p, i) => i === 0 || distance(p, set[i - 1]!) > 0.5);
+  if (drawn.length >= 3) {
     const list = bench.tool === 'draw-keep-out' ? 'keepOut' : 'regions';
     shot.edit((draft) => {
       // The first outline decides on which frame things are defined.
       if (draft.regions.length === 0 && draft.keepOut.length === 0 && draft.corners === null) draft.referenceFrame = head.frame;
-      draft[list].push(outline);
+      draft[list].push({ points: drawn });
     });
     bench.picked = { list, index: shot.document![list].length - 1 };
   }
-  points.value = [];
   bench.tool = 'look';
 }
-onKeyStroke('Enter', (event) => {
-  event.preventDefault();
-  finish();
-});
-onKeyStroke('Escape', () => {
-  points.value = [];
-  bench.tool = 'look';
-});
-onKeyStroke('Backspace', () => points.value.pop());
 </script>
 
 <template>
   <g>
-    <rect class="catcher" :width="width" :height="height" data-draw @pointerdown="onDown" @pointermove="hover = at($event)" @dblclick="finish" />
+    <rect class="catcher" :width="width" :height="height" data-draw @pointerdown="onDown" @pointermove="hover = pageAt($event)" @dblclick="close" />
     <polyline class="under" :points="line" />
     <polyline class="over" :points="line" />
     <circle v-for="(p, i) in page" :key="i" :cx="p[0]" :cy="p[1]" :r="i === 0 ? 6 : 4" class="dot" />

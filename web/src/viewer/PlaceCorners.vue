@@ -1,6 +1,4 @@
 <script setup lang="ts">
-import { onKeyStroke } from '@vueuse/core';
-import { computed, ref } from 'vue';
 import { applyToPoint, invert } from '../../../core/geometry/homography.ts';
 import { CORNER_NAMES, quadFault, type Quad } from '../../../core/geometry/quad.ts';
 import { useBench } from '../stores/bench.ts';
@@ -8,7 +6,8 @@ import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
-import { middleOutline, toPage, toPlate, type ViewTransform } from './view-transform.ts';
+import { usePointByPoint } from './point-by-point.ts';
+import type { ViewTransform } from './view-transform.ts';
 
 /** Four clicks set the corners in the content's own order. Enter at once sets them in the middle, to be moved by keys. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
@@ -16,23 +15,19 @@ const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
-const points = ref<[number, number][]>([]);
-const hover = ref<[number, number] | null>(null);
-const page = computed(() => points.value.map((p) => toPage(props.view, p)));
-const line = computed(() => [...page.value, ...(hover.value ? [hover.value] : [])].join(' '));
+const { points, hover, page, line, pageAt, add } = usePointByPoint(() => props.view, finish);
 
-function at(event: PointerEvent): [number, number] {
-  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  return [event.clientX - rect.left, event.clientY - rect.top];
-}
 function onDown(event: PointerEvent): void {
   if (event.button !== 0) return;
   event.stopPropagation();
-  points.value.push(toPlate(props.view, ...at(event)));
-  if (points.value.length === 4) finish(points.value);
+  add(event);
+  if (points.value.length === 4) finish(points.value.splice(0));
 }
-function finish(four: readonly (readonly [number, number])[]): void {
-  points.value = [];
+function finish(four: [number, number][]): void {
+  if (four.length !== 4) {
+    points.value = four;
+    return;
+  }
   if (quadFault(four as unknown as Quad)) {
     notices.add('These four corners cross or make a dented shape. Click them again: top-left, top-right, bottom-right, bottom-left of the content.');
     return;
@@ -52,18 +47,11 @@ function finish(four: readonly (readonly [number, number])[]): void {
   bench.corner = 0;
   bench.tool = 'look';
 }
-onKeyStroke('Enter', (event) => {
-  event.preventDefault();
-  const facts = shot.plate?.facts;
-  if (points.value.length === 0 && facts) finish(middleOutline(facts.width, facts.height));
-});
-onKeyStroke('Escape', () => (bench.tool = 'look'));
-onKeyStroke('Backspace', () => points.value.pop());
 </script>
 
 <template>
   <g>
-    <rect class="catcher" :width="width" :height="height" data-place @pointerdown="onDown" @pointermove="hover = at($event)" />
+    <rect class="catcher" :width="width" :height="height" data-place @pointerdown="onDown" @pointermove="hover = pageAt($event)" />
     <polyline class="under" :points="line" />
     <polyline class="over" :points="line" />
     <g v-for="(p, i) in page" :key="i" :transform="`translate(${p[0]} ${p[1]})`"><path class="halo" :d="CORNER_SHAPES[i]" /><path class="mark" :d="CORNER_SHAPES[i]" /></g>

@@ -1,0 +1,51 @@
+/** Takes docs/screenshots anew from the demo project, 1280×800. `npm run screenshots`. */
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import type { Job, Shot } from '../core/schemas/types.ts';
+import { launch } from '../server/test/launched.ts';
+import { Api, ROOT, temporaryFolder } from '../server/test/service.ts';
+import { launchBrowser } from './support/browser.ts';
+
+const folder = temporaryFolder(), out = join(ROOT, 'docs/screenshots');
+mkdirSync(out, { recursive: true });
+const service = await launch(folder.path, { demo: true });
+const api = new Api(service.address);
+const browser = await launchBrowser();
+try {
+  const shots = await api.call<Shot[]>('GET', '/projects/1/shots');
+  const tablet = shots.find((s) => s.name === 'Bench tablet')!;
+  await api.until<Job[]>(`/shots/${tablet.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'render' && j.state === 'done'), 300);
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const take = async (name: string): Promise<void> => {
+    await page.waitForTimeout(2500);
+    await sharp(await page.screenshot()).png({ palette: true, quality: 92, effort: 8 }).toFile(join(out, `${name}.png`));
+    console.log(name);
+  };
+  await page.goto(service.address);
+  await take('projects');
+  await page.goto(`${service.address}/projects/1`);
+  await take('shots');
+  await page.goto(`${service.address}/shots/${tablet.id}/plate`);
+  await take('plate');
+  await page.goto(`${service.address}/shots/${tablet.id}/follow`);
+  await page.getByRole('slider', { name: 'Frame' }).focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('PageDown');
+  await take('follow');
+  await page.getByLabel('Daylight or dim').click();
+  await take('follow-dim');
+  await page.getByLabel('Daylight or dim').click();
+  await page.keyboard.press('Alt+3');
+  await page.getByText('Grid in perspective').click();
+  await take('seat');
+  for (const [step, name] of [['4', 'content'], ['5', 'blend'], ['6', 'send']] as const) {
+    await page.keyboard.press(`Alt+${step}`);
+    await take(name);
+  }
+  await page.keyboard.press('Shift+?');
+  await take('keys');
+} finally {
+  await browser.close();
+  await service.stop();
+  folder.remove();
+}
