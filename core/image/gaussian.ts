@@ -28,18 +28,15 @@ export function convolveSeparable(
   const out = new Float32Array(data.length);
   const stride = width * channels;
   for (let row = 0; row < height; row++) {
-    for (let col = 0; col < width; col++) {
-      const target = row * stride + col * channels;
-      for (let k = -radius; k <= radius; k++) {
-        let from = col + k;
-        if (from < 0 || from >= width) {
-          if (border === 'empty') continue;
-          from = from < 0 ? 0 : width - 1;
-        }
-        const weight = kernel[k + radius]!;
-        const source = row * stride + from * channels;
-        for (let c = 0; c < channels; c++) across[target + c]! += weight * data[source + c]!;
-      }
+    const base = row * stride;
+    for (let k = -radius; k <= radius; k++) {
+      const weight = kernel[k + radius]!;
+      // Samples whose partner k columns away exists, as one run; then those beyond the border.
+      const first = Math.min(width, Math.max(0, -k)) * channels, end = Math.max(0, Math.min(width, width - k)) * channels;
+      for (let i = first, from = base + first + k * channels; i < end; i++, from++) across[base + i]! += weight * data[from]!;
+      if (border === 'empty') continue;
+      for (let i = 0; i < Math.min(first, stride); i++) across[base + i]! += weight * data[base + (i % channels)]!;
+      for (let i = Math.max(0, end); i < stride; i++) across[base + i]! += weight * data[base + stride - channels + (i % channels)]!;
     }
   }
   for (let row = 0; row < height; row++) {
