@@ -1,7 +1,7 @@
 import { execa } from 'execa';
 import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { closeSync, existsSync, mkdirSync, openSync, readFileSync } from 'node:fs';
+import { appendFileSync, closeSync, existsSync, mkdirSync, openSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
@@ -35,8 +35,12 @@ export async function startDatabase(folder: string): Promise<PrivateDatabase> {
 
 async function install(data: string, log: string): Promise<void> {
   const result = await execa('mariadb-install-db', ['--no-defaults', `--datadir=${data}`, `--user=${userInfo().username}`,
-    '--auth-root-authentication-method=normal', '--skip-test-db', '--skip-name-resolve', '--innodb-log-file-size=16M'], { reject: false, timeout: 120_000 });
-  if (result.failed) throw startFailure(result, log);
+    '--auth-root-authentication-method=normal', '--skip-test-db', '--skip-name-resolve', '--innodb-log-file-size=16M',
+    // A machine that cannot look up its own name gets a database all the same: it is only reached by socket.
+    '--force'], { reject: false, timeout: 120_000, all: true });
+  if (!result.failed) return;
+  appendFileSync(log, `${result.all}\n`);
+  throw startFailure(result, log);
 }
 
 async function launch(data: string, socketPath: string, pidFile: string, log: string): Promise<void> {
