@@ -48,6 +48,7 @@ export const PROBLEMS = {
   'bad-setting': { status: 500, what: 'The setting {name} is "{value}": {why}.', remedy: 'Correct it and start again.' },
   'port-busy': { status: 500, what: 'Port {port} is in use by another program.', remedy: 'Stop that program, or choose another port with YARLOP_PORT.' },
   'data-in-use': { status: 500, what: 'The data folder {folder} is in use by another Yarlop (process {pid}).', remedy: 'Stop that one first, or choose another folder with YARLOP_DATA.' },
+  'demo-failed': { status: 500, what: 'The demo project could not be loaded. {why}', remedy: 'Then start again: it is loaded anew.' },
   'database-failed': { status: 500, what: 'The database did not start: {why}.', remedy: 'Look at {log}.' },
 } as const satisfies Record<string, { status: number; what: string; remedy: string }>;
 

@@ -1,10 +1,10 @@
 import { execa } from 'execa';
 import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { appendFileSync, closeSync, existsSync, mkdirSync, openSync, readFileSync } from 'node:fs';
+import { appendFileSync, closeSync, existsSync, mkdirSync, openSync, readFileSync, statfsSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir, userInfo } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Problem } from '../../core/problem/problem.ts';
 
@@ -39,8 +39,10 @@ async function install(data: string, log: string): Promise<void> {
     // A machine that cannot look up its own name gets a database all the same: it is only reached by socket.
     '--force'], { reject: false, timeout: 120_000, all: true });
   if (!result.failed) return;
-  appendFileSync(log, `${result.all}\n`);
-  throw startFailure(result, log);
+  const failure = startFailure(result, log);
+  // A disk that is full takes no log either.
+  if (failure.code !== 'disk-full') appendFileSync(log, `${result.all}\n`);
+  throw failure;
 }
 
 async function launch(data: string, socketPath: string, pidFile: string, log: string): Promise<void> {
@@ -65,10 +67,18 @@ async function launch(data: string, socketPath: string, pidFile: string, log: st
   throw new Problem('database-failed', { why: `it was not ready after ${READY_WITHIN_MS / 1000} s`, log });
 }
 
+/** A database that fails to start on a disk with less than this has failed for want of space, whatever it says. */
+const ENOUGH_BYTES = 48 * 2 ** 20;
+
+function freeBytes(folder: string): number {
+  const { bavail, bsize } = statfsSync(folder);
+  return bavail * bsize;
+}
+
 function startFailure(result: { code?: string; shortMessage?: string; stderr?: string }, log: string): Problem {
   if (result.code === 'ENOENT') return new Problem('tool-missing', { tool: 'MariaDB', package: 'mariadb-server' });
   const words = `${result.stderr ?? ''}\n${existsSync(log) ? readFileSync(log, 'utf8').slice(-4000) : ''}`;
-  if (/No space left|Disk is full|errno: 28/i.test(words)) return new Problem('disk-full');
+  if (/No space left|Disk is full|errno: 28|Errcode: 28/i.test(words) || freeBytes(dirname(log)) < ENOUGH_BYTES) return new Problem('disk-full');
   if (/Unable to lock|lock.*ibdata1/i.test(words)) return new Problem('database-failed', { why: 'another MariaDB uses its data folder', log });
   return new Problem('database-failed', { why: (result.shortMessage ?? 'it ended at once').split('\n')[0]!.slice(0, 120), log });
 }
@@ -80,10 +90,10 @@ async function answers(socketPath: string): Promise<boolean> {
 }
 
 function pidOf(pidFile: string): number | null {
-  if (!existsSync(pidFile)) return null;
-  const pid = Number(readFileSync(pidFile, 'utf8'));
-  if (!Number.isInteger(pid) || pid < 2) return null;
+  // The file goes away with the database, at any moment.
   try {
+    const pid = Number(readFileSync(pidFile, 'utf8'));
+    if (!Number.isInteger(pid) || pid < 2) return null;
     return readFileSync(`/proc/${pid}/comm`, 'utf8').startsWith('mariadbd') ? pid : null;
   } catch {
     return null;

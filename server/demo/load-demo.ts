@@ -1,13 +1,14 @@
 import { createReadStream, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { Problem } from '../../core/problem/problem.ts';
 import type { ShotDocument } from '../../core/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { folders, type Config } from '../config.ts';
 import { select, transaction, type Database } from '../database/connection.ts';
 import { EMPTY_DOCUMENT, insertFirstRevision } from '../database/documents.ts';
-import { findJob } from '../database/jobs.ts';
-import { createProject } from '../database/projects.ts';
+import { findJob, type StoredJob } from '../database/jobs.ts';
+import { createProject, renameProject, setProjectDeleted } from '../database/projects.ts';
 import { insertShot, setShotPlate } from '../database/shots.ts';
 import { startFollow, startRender } from '../http/job-routes.ts';
 import { addMedia } from '../http/media-routes.ts';
@@ -42,7 +43,15 @@ export async function loadDemo(db: Database, config: Config): Promise<void> {
   };
   const tabletShot = await insertShotWith(db, project, 'Bench tablet', tablet.mediaId, finished);
   await insertShotWith(db, project, 'Orders laptop', laptop.mediaId, EMPTY_DOCUMENT);
-  for (const job of [...content, tablet, laptop]) await ended(db, job.jobId);
+  for (const { jobId } of [...content, tablet, laptop]) {
+    const job = await ended(db, jobId);
+    if (job.state !== 'done') {
+      // Put aside under another name, so that the next start loads it anew.
+      await renameProject(db, project, `${PROJECT} (not loaded)`);
+      await setProjectDeleted(db, project, true);
+      throw new Problem('demo-failed', { why: job.problem ?? '' });
+    }
+  }
   // The finished shot is followed and rendered while the person already looks around.
   await startFollow(db, tabletShot, 'both');
   void finishInBackground(db, tabletShot, truth.frames.length);
@@ -67,10 +76,10 @@ async function insertShotWith(db: Database, project: number, name: string, plate
   });
 }
 
-async function ended(db: Database, jobId: number): Promise<void> {
+async function ended(db: Database, jobId: number): Promise<StoredJob> {
   for (;;) {
     const job = await findJob(db, jobId);
-    if (job && job.state !== 'queued' && job.state !== 'running') return;
+    if (job && job.state !== 'queued' && job.state !== 'running') return job;
     await sleep(200);
   }
 }
