@@ -1,13 +1,14 @@
 import { createReadStream, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Problem } from '../../core/problem/problem.ts';
 import type { ShotDocument } from '../../core/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { folders, type Config } from '../config.ts';
-import { select, transaction, type Database } from '../database/connection.ts';
+import { select, transaction, type Database, type Queryable } from '../database/connection.ts';
 import { EMPTY_DOCUMENT, insertFirstRevision } from '../database/documents.ts';
 import { findJob, type StoredJob } from '../database/jobs.ts';
+import { findMedia } from '../database/media.ts';
 import { createProject, renameProject, setProjectDeleted } from '../database/projects.ts';
 import { insertShot, setShotPlate } from '../database/shots.ts';
 import { startFollow, startRender } from '../http/job-routes.ts';
@@ -16,64 +17,72 @@ import { storeUpload } from '../media/uploads.ts';
 
 const demo = join(import.meta.dirname, '../../demo');
 const PROJECT = 'Fernhollow Glasshouses';
-const CONTENT = ['bed-temperatures.png', 'orders.png', 'watering-plan.png'];
+const TABLET = 'Bench tablet';
+/** Contents, then plates; `createDemo` takes them apart in this order. */
+const FILES = ['content/bed-temperatures.png', 'content/orders.png', 'content/watering-plan.png', 'clips/bench-tablet.mp4', 'clips/orders-laptop.mp4'] as const;
 
 /**
- * Loads the demo project once: two shots from the shipped clips. The first is worked to the end (its
- * follow and render run as ordinary jobs), the second is left untouched to try.
+ * Makes sure that the demo project is there: two shots from the shipped clips. The first is worked to the
+ * end (its follow and render run as ordinary jobs), the second is left untouched to try. What an earlier
+ * start began is carried on with.
  */
 export async function loadDemo(db: Database, config: Config): Promise<void> {
-  const there = await select(db, 'SELECT id FROM projects WHERE name = ?', [PROJECT]);
-  if (there.length > 0) return;
+  const [there] = await select<{ id: number }>(db, 'SELECT id FROM projects WHERE name = ?', [PROJECT]);
+  const project = there?.id ?? (await createDemo(db, config));
+  for (const { id } of await select<{ id: number }>(db, "SELECT id FROM jobs WHERE project_id = ? AND kind = 'bring-in' ORDER BY id", [project])) {
+    const job = await ended(db, id);
+    if (there || job.state === 'done') continue;
+    // Put aside under another name, so that the next start loads it anew.
+    await renameProject(db, project, `${PROJECT} (not loaded)`);
+    await setProjectDeleted(db, project, true);
+    throw new Problem('demo-failed', { why: job.problem ?? '' });
+  }
+  void finishInBackground(db, project);
+}
+
+async function createDemo(db: Database, config: Config): Promise<number> {
   console.log('Loading the demo project …');
-  const project = await createProject(db, PROJECT);
-  const add = async (folder: string, name: string) => {
-    const places = folders(config.dataFolder);
-    const stored = await storeUpload(createReadStream(join(demo, folder, name)), places.uploads, places.media, config.uploadLimitBytes, name);
-    return addMedia(db, project, name, stored);
-  };
-  const content = await Promise.all(CONTENT.map((name) => add('content', name)));
-  const tablet = await add('clips', 'bench-tablet.mp4');
-  const laptop = await add('clips', 'orders-laptop.mp4');
+  const places = folders(config.dataFolder);
+  const stored = await Promise.all(FILES.map((name) => storeUpload(createReadStream(join(demo, name)), places.uploads, places.media, config.uploadLimitBytes, basename(name))));
   const truth = JSON.parse(readFileSync(join(demo, 'clips/bench-tablet.truth.json'), 'utf8')) as Truth;
-  const finished: ShotDocument = {
+  // All of it or nothing: a start that is broken off leaves no half of a project.
+  return transaction(db, async (connection) => {
+    const project = await createProject(connection, PROJECT);
+    const media: number[] = [];
+    for (const [i, name] of FILES.entries()) media.push((await addMedia(connection, project, basename(name), stored[i]!)).mediaId);
+    const [temperatures, , , tablet, laptop] = media as [number, number, number, number, number];
+    await insertShotWith(connection, project, TABLET, tablet, finishedDocument(truth, temperatures));
+    await insertShotWith(connection, project, 'Orders laptop', laptop, EMPTY_DOCUMENT);
+    return project;
+  });
+}
+
+function finishedDocument(truth: Truth, contentId: number): ShotDocument {
+  return {
     ...EMPTY_DOCUMENT, referenceFrame: truth.referenceFrame, regions: [{ points: truth.region }],
-    corners: truth.frames[truth.referenceFrame]!.corners as ShotDocument['corners'], contentId: content[0]!.mediaId,
+    corners: truth.frames[truth.referenceFrame]!.corners as ShotDocument['corners'], contentId,
     look: { fit: 'stretch', levels: { black: truth.levels.black, white: truth.levels.white }, soften: truth.softness, motionBlur: { shutter: truth.shutter, phase: 0 } },
   };
-  const tabletShot = await insertShotWith(db, project, 'Bench tablet', tablet.mediaId, finished);
-  await insertShotWith(db, project, 'Orders laptop', laptop.mediaId, EMPTY_DOCUMENT);
-  for (const { jobId } of [...content, tablet, laptop]) {
-    const job = await ended(db, jobId);
-    if (job.state !== 'done') {
-      // Put aside under another name, so that the next start loads it anew.
-      await renameProject(db, project, `${PROJECT} (not loaded)`);
-      await setProjectDeleted(db, project, true);
-      throw new Problem('demo-failed', { why: job.problem ?? '' });
-    }
-  }
-  // The finished shot is followed and rendered while the person already looks around.
-  await startFollow(db, tabletShot, 'both');
-  void finishInBackground(db, tabletShot, truth.frames.length);
 }
 
-async function finishInBackground(db: Database, shot: number, frames: number): Promise<void> {
+/** Follows and renders the finished shot, unless that was begun already, while the person already looks around. */
+async function finishInBackground(db: Database, project: number): Promise<void> {
   try {
-    const [job] = await select<{ id: number }>(db, "SELECT id FROM jobs WHERE shot_id = ? AND kind = 'follow' ORDER BY id DESC LIMIT 1", [shot]);
-    await ended(db, job!.id);
-    await startRender(db, shot, [0, frames - 1], 'mp4');
+    const [shot] = await select<{ id: number; plate_id: number }>(db, 'SELECT id, plate_id FROM shots WHERE project_id = ? AND name = ? AND deleted_at IS NULL', [project, TABLET]);
+    const plate = shot && (await findMedia(db, shot.plate_id));
+    if (!shot || !plate?.frames) return;
+    const jobOf = async (kind: string) => (await select<{ id: number }>(db, 'SELECT id FROM jobs WHERE shot_id = ? AND kind = ? LIMIT 1', [shot.id, kind]))[0]?.id;
+    await ended(db, (await jobOf('follow')) ?? (await startFollow(db, shot.id, 'both')));
+    if ((await jobOf('render')) === undefined) await startRender(db, shot.id, [0, plate.frames - 1], 'mp4');
   } catch {
-    // Stopped meanwhile, or already being rendered by the person: nothing is lost, Send offers it again.
+    // Stopped meanwhile, or the person works on the shot: nothing is lost, the steps offer it again.
   }
 }
 
-async function insertShotWith(db: Database, project: number, name: string, plate: number, document: ShotDocument): Promise<number> {
-  return transaction(db, async (connection) => {
-    const id = await insertShot(connection, project, name);
-    await insertFirstRevision(connection, id, document);
-    await setShotPlate(connection, id, plate);
-    return id;
-  });
+async function insertShotWith(db: Queryable, project: number, name: string, plate: number, document: ShotDocument): Promise<void> {
+  const id = await insertShot(db, project, name);
+  await insertFirstRevision(db, id, document);
+  await setShotPlate(db, id, plate);
 }
 
 async function ended(db: Database, jobId: number): Promise<StoredJob> {

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { Problem } from '../../core/problem/problem.ts';
 import { folders, type Config } from '../config.ts';
-import { transaction, type Database } from '../database/connection.ts';
+import { transaction, type Database, type Queryable } from '../database/connection.ts';
 import { findJob, insertJob, jobReply } from '../database/jobs.ts';
 import { findMedia, insertMedia, listMedia, mediaReply, type StoredMedia } from '../database/media.ts';
 import { findProject } from '../database/projects.ts';
@@ -11,13 +11,11 @@ import { FrameStore } from '../media/frame-store.ts';
 import { storedPath, storeUpload } from '../media/uploads.ts';
 import { found, route, rowNumber } from './route.ts';
 
-/** Stores a medium with the job that brings it in; used by uploads and by the demo. */
-export async function addMedia(db: Database, projectId: number, name: string, stored: { hash: string; bytes: number }): Promise<{ mediaId: number; jobId: number }> {
-  return transaction(db, async (connection) => {
-    const mediaId = await insertMedia(connection, { projectId, name, ...stored });
-    const jobId = await insertJob(connection, { kind: 'bring-in', projectId, mediaId, params: {}, total: 0 });
-    return { mediaId, jobId };
-  });
+/** Stores a medium with the job that brings it in, inside a transaction; used by uploads and by the demo. */
+export async function addMedia(connection: Queryable, projectId: number, name: string, stored: { hash: string; bytes: number }): Promise<{ mediaId: number; jobId: number }> {
+  const mediaId = await insertMedia(connection, { projectId, name, ...stored });
+  const jobId = await insertJob(connection, { kind: 'bring-in', projectId, mediaId, params: {}, total: 0 });
+  return { mediaId, jobId };
 }
 
 /** Uploads, the project's media, and their frames as pictures. */
@@ -31,7 +29,7 @@ export function mediaRoutes(db: Database, config: Config): Router {
     const name = (typeof req.query.name === 'string' ? req.query.name : '').split(/[\\/]/).at(-1)!.slice(0, 255).trim();
     if (!name) throw new Problem('bad-field', { where: 'the address', field: 'name', why: 'is missing' });
     const stored = await storeUpload(req, places.uploads, places.media, config.uploadLimitBytes, name);
-    const { mediaId, jobId } = await addMedia(db, id(), name, stored);
+    const { mediaId, jobId } = await transaction(db, (connection) => addMedia(connection, id(), name, stored));
     return { media: mediaReply(await mediaOf(mediaId)), job: jobReply(found(await findJob(db, jobId), 'job', jobId)) };
   });
   route(router, 'get', '/projects/:id/media', { reply: 'mediaList' }, async ({ id }) => (await listMedia(db, id())).map(mediaReply));

@@ -40,6 +40,8 @@ export async function* decodeFrames(source: MediaSource, facts: MediaFacts, opti
     if (options.signal?.aborted) return;
     const words = Buffer.from((result.stderr as Uint8Array | undefined) ?? new Uint8Array()).toString('utf8');
     if (/No space left/i.test(words)) throw new Problem('disk-full');
+    // ffmpeg ends with 255 when it is interrupted: that says nothing about the file.
+    if (result.isTerminated || result.exitCode === 255) throw new Problem('tool-failed', { tool: 'ffmpeg', why: 'it was interrupted' });
     if (frames === 0) throw new Problem('damaged-media', { file: labelOf(source), why: lastWords(words) });
     if (result.exitCode !== 0 || (facts.frames > 0 && !facts.variableRate && frames < facts.frames - 2)) {
       throw new Problem('damaged-media', { file: labelOf(source), why: `only ${frames} of ${facts.frames} frames can be read` });

@@ -1,12 +1,15 @@
+import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
+import { once } from 'node:events';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { unzipSync } from 'fflate';
 import { afterAll, describe, expect, test } from 'vitest';
-import type { Job, RenderedFrames, ShotDetail, TrackRows } from '../../core/schemas/types.ts';
+import type { Job, Media, RenderedFrames, Shot, ShotDetail, TrackRows } from '../../core/schemas/types.ts';
 import { launch } from '../test/launched.ts';
-import { Api, preparedShot, temporaryFolder } from '../test/service.ts';
+import { Api, preparedShot, ROOT, temporaryFolder } from '../test/service.ts';
 
 const folder = temporaryFolder();
 afterAll(() => folder.remove());
@@ -88,3 +91,29 @@ describe('starting', () => {
     await expect(launch(folder.path, { env: { YARLOP_WORKERS: 'many' } })).rejects.toThrow(/The setting YARLOP_WORKERS is "many"/);
   });
 });
+
+test('Ctrl-C while the demo is loaded or a clip is coming in: the next start carries on, nothing is called damaged', async () => {
+  const place = temporaryFolder();
+  const starting = spawn(process.execPath, [join(ROOT, 'scripts/launch.mjs'), '--demo'], { cwd: ROOT, detached: true, stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, YARLOP_PORT: '0', YARLOP_DATA: place.path } });
+  const ended = once(starting, 'exit');
+  // In the middle of unpacking the clips; the whole process group gets the signal, as from a terminal.
+  const frames = () => (existsSync(join(place.path, 'frames')) ? readdirSync(join(place.path, 'frames'), { recursive: true }).filter((f) => String(f).endsWith('.raw')).length : 0);
+  for (let i = 0; i < 1200 && frames() < 25; i++) await sleep(50);
+  process.kill(-starting.pid!, 'SIGINT');
+  await ended;
+  expect(starting.exitCode).toBe(0);
+  expect(processesAbout(place.path)).toEqual([]);
+
+  const again = await launch(place.path, { demo: true });
+  const api = new Api(again.address);
+  const media = await api.call<Media[]>('GET', '/projects/1/media');
+  expect(media.map((m) => [m.name, m.state, m.facts?.frames])).toEqual([
+    ['bed-temperatures.png', 'ready', 1], ['orders.png', 'ready', 1], ['watering-plan.png', 'ready', 1], ['bench-tablet.mp4', 'ready', 96], ['orders-laptop.mp4', 'ready', 80],
+  ]);
+  const shots = await api.call<Shot[]>('GET', '/projects/1/shots');
+  expect(shots.map((s) => s.name)).toEqual(['Bench tablet', 'Orders laptop']);
+  // The finished shot is on its way to its composite.
+  await api.until<Job[]>(`/shots/${shots[0]!.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'follow' && j.done > 3));
+  expect(await again.stop()).toBe(0);
+  place.remove();
+}, 240_000);

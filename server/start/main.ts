@@ -11,13 +11,20 @@ export async function main(args: string[]): Promise<number> {
   const demo = args.includes('--demo');
   try {
     const config = readConfig(process.env, join(root, demo ? 'data/demo' : 'data/own'));
+    let stopAsked = false;
     const asked = new Promise<void>((resolve) => {
-      for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => resolve());
+      for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => {
+        stopAsked = true;
+        resolve();
+      });
     });
     const service = await startService(config);
     try {
-      if (demo) await loadDemo(service.db, config);
-      console.log(`Yarlop is ready at ${service.address} (Ctrl-C stops it)`);
+      const loading = demo ? loadDemo(service.db, config) : Promise.resolve();
+      await Promise.race([loading, asked]);
+      // When it is broken off here, what it still does fails on the closed database; the next start carries on.
+      loading.catch(() => {});
+      if (!stopAsked) console.log(`Yarlop is ready at ${service.address} (Ctrl-C stops it)`);
       await asked;
       console.log('Stopping …');
     } finally {

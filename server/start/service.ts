@@ -69,7 +69,10 @@ class JobProcess {
   }
 
   private start(): void {
-    this.child = fork(join(root, 'scripts/run-ts.mjs'), [join(root, 'server/jobs/job-process.ts'), JSON.stringify(this.settings)], { stdio: ['ignore', 'inherit', 'inherit', 'ipc'], execArgv: [] });
+    this.child = fork(join(root, 'scripts/run-ts.mjs'), [join(root, 'server/jobs/job-process.ts'), JSON.stringify(this.settings)], {
+      // A process group of its own: Ctrl-C is for us, not for the decoders of running jobs; we stop them in order.
+      stdio: ['ignore', 'inherit', 'inherit', 'ipc'], execArgv: [], detached: true,
+    });
     this.child.once('exit', () => {
       if (!this.stopping) setTimeout(() => this.stopping || this.start(), 500);
     });
