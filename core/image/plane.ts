@@ -14,11 +14,3 @@ export function createPlane(width: number, height: number): Plane {
   }
   return { width, height, data: new Float32Array(width * height) };
 }
-
-/** Samples of `codes` (0…peak) as a plane of 0…1. */
-export function planeFromCodes(codes: ArrayLike<number>, width: number, height: number, peak: number): Plane {
-  const plane = createPlane(width, height);
-  if (codes.length < plane.data.length) throw new RangeError(`${codes.length} samples do not fill ${width}×${height}`);
-  for (let i = 0; i < plane.data.length; i++) plane.data[i] = codes[i]! / peak;
-  return plane;
-}

@@ -1,5 +1,6 @@
 import { createChannel, createSession, type Channel } from 'better-sse';
 import type { RequestHandler } from 'express';
+import { checked } from '../../core/schemas/check.ts';
 import type { Database } from '../database/connection.ts';
 import { jobReply, jobsChangedAfter, newestChange } from '../database/jobs.ts';
 
@@ -45,7 +46,7 @@ export class JobEvents {
         this.after = Math.max(this.after, job.changed);
         if (this.told.get(job.id) === job.changed) continue;
         this.told.set(job.id, job.changed);
-        this.channel.broadcast(jobReply(job), 'job');
+        this.channel.broadcast(checked('apiJob', jobReply(job), 'a job event'), 'job');
       }
     } catch (error) {
       this.onError(error);

@@ -7,11 +7,6 @@ export class FrameCache {
 
   constructor(private readonly limit: number) {}
 
-  /** The picture if it is there already. */
-  peek(mediaId: number, frame: number, kind: 'jpg' | 'png'): ImageBitmap | null {
-    return this.pictures.get(frameUrl(mediaId, frame, kind)) ?? null;
-  }
-
   async get(mediaId: number, frame: number, kind: 'jpg' | 'png'): Promise<ImageBitmap> {
     const url = frameUrl(mediaId, frame, kind);
     const there = this.pictures.get(url);
