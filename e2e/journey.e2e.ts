@@ -49,6 +49,8 @@ test('from footage to composite and data', async ({ page, service }) => {
   await expect(page.locator('[data-outline="regions-0"]')).toBeVisible();
   await expect(reading(page, 'follow')).toContainText('80 of 80', { timeout: 120_000 });
   await expect(page.locator('[data-residual]')).toBeVisible();
+  // When all is done the picture is back on the reference.
+  await expect(page.locator('.viewer')).toHaveAttribute('data-frame', '40');
   await page.getByRole('link', { name: 'On to Seat' }).click();
 
   // Seat: four clicks, then exact numbers (what a magnifier and nudges come to).

@@ -24,6 +24,14 @@ test('a decimal comma is understood; nonsense puts the old number back', async (
   expect(g.get('input').element.value).toBe('1');
 });
 
+test('leaving a field as it was shown is no edit, though the number has more digits', async () => {
+  const f = field({ value: 1.23456, digits: 2 });
+  expect(f.get('input').element.value).toBe('1.23');
+  await f.get('input').trigger('change');
+  await f.get('input').trigger('keydown', { key: 'Enter' });
+  expect(emitted(f)).toEqual([]);
+});
+
 test('numbers outside the range are brought to its end', async () => {
   const f = field();
   await f.get('input').setValue('99');

@@ -7,12 +7,15 @@ const props = withDefaults(defineProps<{ label: string; value: number; unit?: st
 });
 const emit = defineEmits<{ commit: [value: number] }>();
 const text = ref('');
-watch(() => props.value, (v) => (text.value = String(Number(v.toFixed(props.digits)))), { immediate: true });
+const shown = (v: number) => String(Number(v.toFixed(props.digits)));
+watch(() => props.value, (v) => (text.value = shown(v)), { immediate: true });
 
 function commit(): void {
+  // Text that stands there as it was shown is no edit, though the number behind it has more digits.
+  if (text.value === shown(props.value)) return;
   const number = Number(text.value.replace(',', '.'));
   const kept = Number.isFinite(number) && text.value.trim() !== '' ? Math.min(props.max, Math.max(props.min, number)) : props.value;
-  text.value = String(Number(kept.toFixed(props.digits)));
+  text.value = shown(kept);
   if (kept !== props.value) emit('commit', kept);
 }
 function onKey(event: KeyboardEvent): void {

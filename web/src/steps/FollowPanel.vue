@@ -4,6 +4,7 @@ import { MOTIONS } from '../../../core/geometry/motion-model.ts';
 import ChoiceRow from '../components/ChoiceRow.vue';
 import { DOUBTFUL_BELOW } from '../rail/readings.ts';
 import { useBench } from '../stores/bench.ts';
+import { useJobs } from '../stores/jobs.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -15,6 +16,7 @@ const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
+const jobs = useJobs();
 const document = computed(() => shot.document!);
 const first = computed(() => shot.plate?.facts?.firstFrameNumber ?? 0);
 const row = computed(() => shot.track.get(head.frame) ?? null);
@@ -23,8 +25,11 @@ const outdated = computed(() => shot.rows.some((r) => r.runKey !== shot.runKey))
 const held = computed(() => shot.rows.filter((r) => r.homography).length);
 const complete = computed(() => held.value >= shot.frames && shot.frames > 0 && !outdated.value);
 const lost = computed(() => shot.rows.filter((r) => !r.homography));
-// The outline is seen to ride: the picture goes along with the run.
+// The outline is seen to ride: the picture goes along with the run, and back to the reference when all is done.
 watch(() => shot.newestFrame, (frame) => frame !== null && shot.running?.kind === 'follow' && head.ride(frame));
+watch(() => shot.running, (now, before) => {
+  if (!now && before?.kind === 'follow' && jobs.jobs.get(before.id)?.state === 'done') head.ride(document.value.referenceFrame);
+});
 const follow = (direction: 'forward' | 'backward' | 'both', frames?: [number, number]) => notices.guard(() => shot.follow(direction, frames));
 
 function setReference(): void {
