@@ -9,7 +9,7 @@ export default {
     { name: 'cli-only-media', severity: 'error', from: { path: '^cli', pathNot: '\\.test\\.ts$' }, to: { path: '^(web|demo|bench|e2e|server/(?!media))' } },
     { name: 'demo-judges-alone', severity: 'error', comment: 'the renderer of the truth shares no code with what it judges', from: { path: '^demo/(scene|textures|shots)' }, to: { path: '^(core|server|web|cli)' } },
     { name: 'declared-packages', severity: 'error', from: {}, to: { dependencyTypes: ['npm-no-pkg'] } },
-    { name: 'resolves', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '^(pinia|vite/client)$' } },
+    { name: 'resolves', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '^(pinia|vite/client|image-size/fromFile)$' } },
   ],
   options: { tsConfig: { fileName: 'tsconfig.json' }, tsPreCompilationDeps: true, doNotFollow: { path: 'node_modules' }, exclude: { path: 'web/dist' }, enhancedResolveOptions: { extensions: ['.ts', '.vue', '.js', '.mjs', '.json'] } },
 };

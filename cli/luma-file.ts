@@ -23,7 +23,7 @@ export class LumaFile {
       let frames = 0;
       let shape: Omit<LumaFrame, 'codes'> = { width: facts.width, height: facts.height, peak: 255 };
       for await (const bytes of decodeFrames(source, facts)) {
-        const { codes, ...rest } = lumaFromRaw(bytes, facts.layout);
+        const { codes, ...rest } = lumaFromRaw(bytes, facts.layout, facts.colour.transfer);
         shape = rest;
         writeSync(handle, new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength));
         progress('reading', ++frames, Math.max(frames, facts.frames));

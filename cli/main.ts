@@ -1,20 +1,23 @@
 import { Problem } from '../core/problem/problem.ts';
 import { exportCommand } from './export-command.ts';
+import { probeCommand } from './probe-command.ts';
 import { renderCommand } from './render-command.ts';
 import { trackCommand } from './track-command.ts';
 
 const HELP = `yarlop: follow a screen in a plate, put content on it, hand on the data
 
-  yarlop track  --plate P --job JOB.json --out TRACK.json [--rate n/d]
-  yarlop render --plate P --track TRACK.json --content C [--look LOOK.json] [--frames a-b] [--rate n/d] --out OUT.(mkv|mp4|mov) or OUT.%04d.png
+  yarlop probe  --plate P [--check] --out FACTS.json
+  yarlop track  --plate P --job JOB.json --out TRACK.json
+  yarlop render --plate P --track TRACK.json --content C [--look LOOK.json] [--frames a-b] --out OUT.(mkv|mp4|mov) or OUT.%04d.(png|exr)
   yarlop export --track TRACK.json --format corners-csv|corners-json|homography-json --out F
 
-P and C are a clip, a still, a folder of numbered pictures, or a pattern such as shot.%04d.png.
+P and C are a clip, a still, a folder or zip of numbered pictures, or a pattern such as shot.%04d.png.
+Where a plate is wrong or silent: --rate n/d, --gaps hold|stop, --deinterlace yes, --transfer NAME, --primaries NAME, --matrix bt709|bt601|bt2020, --range limited|full.
 The files are described in docs/formats.md.
 `;
 
 const COMMANDS: Readonly<Record<string, (args: string[]) => Promise<void>>> = {
-  track: trackCommand, render: renderCommand, export: exportCommand,
+  probe: probeCommand, track: trackCommand, render: renderCommand, export: exportCommand,
 };
 
 /** Runs one command; returns the exit code. What went wrong is one sentence on stderr. */

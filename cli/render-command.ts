@@ -1,63 +1,71 @@
 import { basename, extname } from 'node:path';
 import { composeFrame } from '../core/composite/compose-frame.ts';
 import { buildContentPyramid, type ContentPyramid } from '../core/composite/content-pyramid.ts';
-import { resolveLook } from '../core/composite/look.ts';
+import { resolveLook, type ResolvedLook } from '../core/composite/look.ts';
 import { cornersByFrame } from '../core/exchange/track-file.ts';
 import { sideRatio } from '../core/geometry/quad.ts';
-import { pictureFromRaw } from '../core/image/raw-frame.ts';
+import { peakOf, pictureFromRaw } from '../core/image/raw-frame.ts';
 import { Problem } from '../core/problem/problem.ts';
 import type { TrackFile } from '../core/schemas/types.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { openFilm, openPictures, type FrameSink } from '../server/media/encode.ts';
-import { probe, type MediaFacts } from '../server/media/probe.ts';
-import { resolveSource } from '../server/media/source.ts';
-import { openContent } from './content-frames.ts';
-import { checkWritable, note, progress, readJson, readOptions, readRange, readRate } from './options.ts';
+import type { MediaFacts } from '../server/media/facts.ts';
+import { openContent, type ContentFrames } from './content-frames.ts';
+import { openPlate, PLATE_OPTIONS, type Plate } from './plate.ts';
+import { checkWritable, note, progress, readJson, readOptions, readRange } from './options.ts';
 
 /** `yarlop render`: content on a tracked surface, over the plate. */
 export async function renderCommand(args: string[]): Promise<void> {
-  const options = readOptions(args, ['plate', 'track', 'content', 'out'], ['look', 'frames', 'rate']);
+  const options = readOptions(args, ['plate', 'track', 'content', 'out'], ['look', 'frames', ...PLATE_OPTIONS]);
   const track = readJson('track', options.track);
   const look = resolveLook(options.look === undefined ? {} : readJson('look', options.look));
   checkOutput(options.out);
-  const source = resolveSource(options.plate);
-  const facts = await probe(source, readRate(options.rate));
-  facts.assumed.forEach(note);
-  if (track.width !== facts.width || track.height !== facts.height) {
-    throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${facts.width}×${facts.height}` });
+  const plate = await openPlate(options.plate, options);
+  try {
+    const { facts } = plate;
+    [...facts.assumed, ...facts.notes].forEach(note);
+    if (track.width !== facts.width || track.height !== facts.height) {
+      throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${facts.width}×${facts.height}` });
+    }
+    const range = readRange(options.frames, facts.frames || Infinity);
+    const content = await openContent(options.content, facts.rate);
+    const sink = openSink(options.out, facts);
+    try {
+      await renderSpan(plate, track, look, range, content, sink);
+      await sink.finish();
+    } catch (error) {
+      await sink.abandon();
+      throw error;
+    } finally {
+      await content.close();
+    }
+  } finally {
+    plate.close();
   }
-  const range = readRange(options.frames, facts.frames || Infinity);
-  const content = await openContent(options.content, facts.rate);
-  const sink = openSink(options.out, facts);
+}
+
+async function renderSpan({ source, facts }: Plate, track: TrackFile, look: ResolvedLook, range: readonly [number, number], content: ContentFrames, sink: FrameSink): Promise<void> {
   const corners = cornersByFrame(track);
   const ratio = surfaceRatio(track);
   const empty: number[] = [];
   let pyramid = { key: -1, levels: null as ContentPyramid | null };
-  try {
-    let frame = -1;
-    for await (const bytes of decodeFrames(source, facts)) {
-      frame++;
-      if (frame < range[0]) continue;
-      if (frame > range[1]) break;
-      const plate = pictureFromRaw(bytes, facts.layout);
-      const now = corners.get(frame);
-      if (now && look.opacity > 0) {
-        const shown = await content.at(frame);
-        if (pyramid.key !== shown.key) pyramid = { key: shown.key, levels: buildContentPyramid(shown.picture, look.levels) };
-        const motion = { before: corners.get(frame - 1) ?? null, now, after: corners.get(frame + 1) ?? null };
-        await sink.write(frame, composeFrame(plate, pyramid.levels!, motion, ratio, look, 'final'));
-      } else {
-        if (!now) empty.push(frame);
-        await sink.write(frame, plate);
-      }
-      progress('rendering', frame - range[0] + 1, Math.min(range[1], Math.max(facts.frames - 1, frame)) - range[0] + 1);
+  let frame = -1;
+  for await (const bytes of decodeFrames(source, facts)) {
+    frame++;
+    if (frame < range[0]) continue;
+    if (frame > range[1]) break;
+    const plate = pictureFromRaw(bytes, facts.layout);
+    const now = corners.get(frame);
+    if (now && look.opacity > 0) {
+      const shown = await content.at(frame);
+      if (pyramid.key !== shown.key) pyramid = { key: shown.key, levels: buildContentPyramid(shown.picture, look.levels, content.colour) };
+      const motion = { before: corners.get(frame - 1) ?? null, now, after: corners.get(frame + 1) ?? null };
+      await sink.write(frame, composeFrame(plate, pyramid.levels!, motion, ratio, look, 'final', facts.colour));
+    } else {
+      if (!now) empty.push(frame);
+      await sink.write(frame, plate);
     }
-    await sink.finish();
-  } catch (error) {
-    await sink.abandon();
-    throw error;
-  } finally {
-    await content.close();
+    progress('rendering', frame - range[0] + 1, Math.min(range[1], Math.max(facts.frames - 1, frame)) - range[0] + 1);
   }
   if (empty.length > 0) note(`the plate is left as it is on frames without corners: ${spans(empty)}`);
 }
@@ -65,16 +73,15 @@ export async function renderCommand(args: string[]): Promise<void> {
 function checkOutput(out: string): void {
   const ending = extname(out).toLowerCase();
   const numbered = /%0?\d*d/.test(basename(out));
-  if (numbered ? ending !== '.png' : !['.mkv', '.mp4', '.mov'].includes(ending)) {
-    throw new Problem('bad-field', { where: 'the command', field: '--out', why: `is "${out}"; it must end in .mkv, .mp4 or .mov, or be numbered pictures such as out.%04d.png` });
+  if (numbered ? !['.png', '.exr'].includes(ending) : !['.mkv', '.mp4', '.mov'].includes(ending)) {
+    throw new Problem('bad-field', { where: 'the command', field: '--out', why: `is "${out}"; it must end in .mkv, .mp4 or .mov, or be numbered pictures such as out.%04d.png or out.%04d.exr` });
   }
   checkWritable(out);
 }
 
 function openSink(out: string, facts: MediaFacts): FrameSink {
-  if (/%0?\d*d/.test(basename(out))) return openPictures(out, facts.firstFrameNumber);
-  const deep = facts.layout.kind === 'rgb' ? facts.layout.bits === 16 : facts.layout.coding.bits > 8;
-  return openFilm(out, { width: facts.width, height: facts.height, peak: deep ? 65535 : 255 }, facts.rate);
+  if (/%0?\d*d/.test(basename(out))) return openPictures(out, facts.firstFrameNumber, facts.colour);
+  return openFilm(out, { width: facts.width, height: facts.height, peak: peakOf(facts.layout) }, facts.rate, facts.colour);
 }
 
 /** The surface's proportions as the reference frame suggests them. */

@@ -7,23 +7,23 @@ import type { Point } from '../core/geometry/homography.ts';
 import type { Quad } from '../core/geometry/quad.ts';
 import { Problem } from '../core/problem/problem.ts';
 import type { FollowJob } from '../core/schemas/types.ts';
-import { probe } from '../server/media/probe.ts';
-import { resolveSource } from '../server/media/source.ts';
 import { LumaFile } from './luma-file.ts';
-import { checkWritable, note, progress, readJson, readOptions, readRate, writeWhole } from './options.ts';
+import { openPlate, PLATE_OPTIONS } from './plate.ts';
+import { checkWritable, note, progress, readJson, readOptions, writeWhole } from './options.ts';
 
 /** `yarlop track`: follows a job through a plate and writes the track. */
 export async function trackCommand(args: string[]): Promise<void> {
-  const options = readOptions(args, ['plate', 'job', 'out'], ['rate']);
+  const options = readOptions(args, ['plate', 'job', 'out'], PLATE_OPTIONS);
   const job = readJson('job', options.job);
   checkJob(job, options.job);
   checkWritable(options.out);
-  const source = resolveSource(options.plate);
-  const facts = await probe(source, readRate(options.rate));
-  facts.assumed.forEach(note);
-  const plate = await LumaFile.decode(source, facts);
+  const plate = await openPlate(options.plate, options);
+  const { facts } = plate;
+  [...facts.assumed, ...facts.notes].forEach(note);
+  let luma: LumaFile | null = null;
   try {
-    const fits = await follow(job, options.job, plate);
+    luma = await LumaFile.decode(plate.source, facts);
+    const fits = await follow(job, options.job, luma);
     const track = writeTrack({
       pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: job.referenceFrame,
       corners: job.corners.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad, firstFrameNumber: facts.firstFrameNumber,
@@ -31,6 +31,7 @@ export async function trackCommand(args: string[]): Promise<void> {
     writeWhole(options.out, `${JSON.stringify(track, null, 1)}\n`);
     for (const frame of track.frames) if (frame.lost !== undefined) note(`frame ${frame.frame} lost: ${frame.lost}`);
   } finally {
+    luma?.close();
     plate.close();
   }
 }

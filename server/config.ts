@@ -1,4 +1,4 @@
-import { mkdirSync } from 'node:fs';
+import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { Problem } from '../core/problem/problem.ts';
 
@@ -9,6 +9,8 @@ export interface Config {
   dataFolder: string;
   workers: number;
   uploadLimitBytes: number;
+  /** Files below this folder may be brought in by their path; null: none. */
+  platesFolder: string | null;
   logLevel: string;
 }
 
@@ -31,8 +33,15 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>, de
     dataFolder: resolve(env.YARLOP_DATA || defaultFolder),
     workers: whole('YARLOP_WORKERS', 2, 1, 64),
     uploadLimitBytes: whole('YARLOP_UPLOAD_LIMIT_GB', 20, 1, 10_000) * 2 ** 30,
+    platesFolder: env.YARLOP_PLATES ? existingFolder('YARLOP_PLATES', env.YARLOP_PLATES) : null,
     logLevel,
   };
+}
+
+function existingFolder(name: string, value: string): string {
+  const folder = resolve(value);
+  if (!existsSync(folder) || !statSync(folder).isDirectory()) throw new Problem('bad-setting', { name, value, why: 'it must be a folder that exists' });
+  return folder;
 }
 
 /** The folders inside the data folder. */

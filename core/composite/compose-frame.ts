@@ -1,6 +1,7 @@
 import type { Quad } from '../geometry/quad.ts';
 import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
 import type { CodedPicture, LightPicture } from '../image/picture.ts';
+import { DISPLAY_COLOUR, type PlateColour } from '../image/plate-colour.ts';
 import { blendOver } from './blend-over.ts';
 import type { ContentPyramid } from './content-pyramid.ts';
 import { surfaceToContent } from './fit.ts';
@@ -38,13 +39,14 @@ export function renderInsert(
   return { layer: { ...layer, data }, box };
 }
 
-/** The finished frame: the plate with the insert over it. The plate itself is not changed. */
+/** The finished frame: the plate with the insert over it, in the plate's own codes. The plate itself is not changed. */
 export function composeFrame(
   plate: CodedPicture, content: ContentPyramid, motion: QuadMotion, surfaceRatio: number, look: ResolvedLook, quality: Quality,
+  colour: PlateColour = DISPLAY_COLOUR,
 ): CodedPicture {
   const out: CodedPicture = { ...plate, data: plate.data.slice() };
   if (look.opacity <= 0) return out;
   const insert = renderInsert(content, motion, surfaceRatio, look, plate, quality);
-  if (insert) blendOver(insert.layer, insert.box, look.opacity, plate, out);
+  if (insert) blendOver(insert.layer, insert.box, look.opacity, plate, out, colour);
   return out;
 }

@@ -27,11 +27,31 @@ export interface SchemaTypes {
   problem: T.ProblemReply;
   uploadReply: T.UploadReply;
   health: T.Health;
+  correctMedia: T.CorrectMediaRequest;
+  lutRequest: T.LutRequest;
+  heldRequest: T.HeldRequest;
+  heldReply: T.HeldReply;
+  fromServerRequest: T.FromServerRequest;
+  serverFolder: T.ServerFolder;
+  limits: T.Limits;
+  checkReply: T.PlateCheck;
+  replaceQuery: T.PlateFit;
+  replacePlate: T.ReplacePlateRequest;
+  storage: T.Storage;
+  sweepReply: T.SweepReport;
+  shotCards: T.ShotCardList;
+  duplicateShot: T.DuplicateShotRequest;
+  archive: T.ArchiveRequest;
+  probe: T.ProbeFile;
+  claimUpload: T.ClaimUploadRequest;
+  storedFacts: T.StoredFacts;
+  storedCorrections: T.MediaCorrections;
 }
 
 export type SchemaName = keyof SchemaTypes;
 
 const BASE = 'https://yarlop.invalid/schemas';
+const inMedia = (definition: string): string => `${BASE}/media.schema.json#/definitions/${definition}`;
 const inApi = (definition: string): string => `${BASE}/api.schema.json#/definitions/${definition}`;
 
 /** Where each schema stands. */
@@ -42,4 +62,9 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), renderRequest: inApi('renderRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), rendered: inApi('rendered'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),
+  correctMedia: inApi('correctMedia'), lutRequest: inApi('lutRequest'), heldRequest: inApi('heldRequest'), heldReply: inApi('heldReply'), fromServerRequest: inApi('fromServerRequest'),
+  serverFolder: inApi('serverFolder'), limits: inApi('limits'), checkReply: inApi('checkReply'), replaceQuery: inApi('replaceQuery'), replacePlate: inApi('replacePlate'),
+  storage: inApi('storage'), sweepReply: inApi('sweepReply'), shotCards: inApi('shotCards'), duplicateShot: inApi('duplicateShot'), archive: inApi('archive'),
+  probe: inApi('probe'), claimUpload: inApi('claimUpload'),
+  storedFacts: inMedia('facts'), storedCorrections: inMedia('corrections'),
 };

@@ -25,11 +25,51 @@ export type AnySchema =
   | ProblemReply
   | UploadReply
   | Health
+  | CorrectMediaRequest
+  | LutRequest
+  | HeldRequest
+  | HeldReply
+  | FromServerRequest
+  | ServerFolder
+  | Limits
+  | PlateCheck
+  | PlateFit
+  | ReplacePlateRequest
+  | Storage
+  | SweepReport
+  | ShotCard
+  | ShotCardList
+  | DuplicateShotRequest
+  | ArchiveRequest
+  | ProbeFile
+  | ClaimUploadRequest
+  | TrackSummary
   | ShotDocument
   | FollowJob
   | Look
+  | FrameSpan
+  | TransferCurveName
+  | PrimariesSetName
+  | QuarterTurn
+  | YcbcrMatrix
+  | CodeRange
+  | GapRuleName
+  | FieldOrderName
+  | MediaCorrections
+  | StoredLayout
+  | StoredColour
+  | StoredFacts
+  | CheckRow
+  | ProbeCheckRow
+  | CheckFinding
+  | ReferenceProposal
   | TrackFile;
 export type ProjectList = Project[];
+/**
+ * Degrees clockwise that the stored picture is turned by.
+ */
+export type QuarterTurn = 0 | 90 | 180 | 270;
+export type FieldOrderName = 'progressive' | 'top-first' | 'bottom-first' | 'unknown';
 /**
  * Frames per second as an exact fraction.
  *
@@ -37,6 +77,22 @@ export type ProjectList = Project[];
  * @maxItems 2
  */
 export type Rate = [number, number];
+export type CodeRange = 'limited' | 'full';
+export type TransferCurveName =
+  'srgb' | 'bt1886' | 'gamma22' | 'gamma26' | 'gamma28' | 'bt709' | 'linear' | 'pq' | 'hlg' | 'acescc' | 'acescct' | 'log100' | 'log316';
+export type PrimariesSetName = 'bt709' | 'bt2020' | 'p3' | 'smpte170m' | 'bt470bg' | 'ap0' | 'ap1';
+/**
+ * First and last, both included.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type FrameSpan = [number, number];
+/**
+ * Over pictures that are missing the last one before is held, or the sequence stops there.
+ */
+export type GapRuleName = 'hold' | 'stop';
+export type YcbcrMatrix = 'bt709' | 'bt601' | 'bt2020';
 export type ShotList = Shot[];
 export type MediaList = Media[];
 export type MotionName = 'translation' | 'similarity' | 'affine' | 'perspective';
@@ -60,6 +116,11 @@ export type JobList = Job[];
  * @maxItems 9
  */
 export type NineNumbers = [number, number, number, number, number, number, number, number, number];
+export type ShotCardList = ShotCard[];
+/**
+ * How a frame lies in the frame store.
+ */
+export type StoredLayout = YcbcrLayout | RgbLayout;
 
 export interface NameRequest {
   name: string;
@@ -69,6 +130,8 @@ export interface Project {
   name: string;
   shots: number;
   createdAt: string;
+  archived: boolean;
+  picture: string | null;
 }
 export interface Shot {
   id: number;
@@ -77,31 +140,88 @@ export interface Shot {
   revision: number;
   plate: Media | null;
   createdAt: string;
+  archived: boolean;
 }
 export interface Media {
   id: number;
   projectId: number;
   name: string;
   bytes: number;
-  state: 'waiting' | 'ready' | 'failed';
+  /**
+   * "cleared": its frames were put away to save room and can be made again.
+   */
+  state: 'waiting' | 'ready' | 'cleared' | 'failed';
   kind: ('clip' | 'still' | 'sequence') | null;
   facts: PlateFacts | null;
   problem: string | null;
+  problemCode: string | null;
+  corrections: MediaCorrections;
+  lut: string | null;
+  /**
+   * Names how its pictures are shown; part of their addresses.
+   */
+  view: string;
+  /**
+   * What its decoded frames take on the disk.
+   */
+  frameBytes: number;
+  checked: boolean;
+  usedBy: MediaUse[];
 }
 export interface PlateFacts {
   width: number;
   height: number;
+  rotation: QuarterTurn;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  pixelAspect: [number, number];
+  fieldOrder: FieldOrderName;
+  deinterlace: boolean;
   rate: Rate;
   frames: number;
   firstFrameNumber: number;
+  timecode: string | null;
+  container: string;
   codec: string;
   pixelFormat: string;
-  range: 'limited' | 'full';
+  range: CodeRange;
   matrix: string;
-  transfer: string;
+  transfer: TransferCurveName;
+  primaries: PrimariesSetName;
   bits: number;
-  variableRate: boolean;
+  alpha: boolean;
+  doubled: number;
+  dropped: number;
+  missing: FrameSpan[];
+  gaps: GapRuleName | null;
   assumed: string[];
+  notes: string[];
+}
+/**
+ * What a person says where the file is wrong or silent.
+ */
+export interface MediaCorrections {
+  rate?: Rate;
+  firstFrameNumber?: number;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  pixelAspect?: [number, number];
+  rotation?: QuarterTurn;
+  deinterlace?: boolean;
+  gaps?: GapRuleName;
+  matrix?: YcbcrMatrix;
+  range?: CodeRange;
+  transfer?: TransferCurveName;
+  primaries?: PrimariesSetName;
+}
+export interface MediaUse {
+  shotId: number;
+  shot: string;
+  as: 'plate' | 'content';
 }
 export interface ShotDetail {
   shot: Shot;
@@ -128,6 +248,11 @@ export interface ShotDocument {
    * A test card is shown in place of the content.
    */
   testCard: boolean;
+  range?: FrameSpan;
+  /**
+   * Number of the plate's frame 0 in this shot; the plate's own unless given.
+   */
+  firstFrameNumber?: number;
 }
 export interface RegionOutline {
   points: Outline;
@@ -215,11 +340,11 @@ export interface RenderRequest {
    * @maxItems 2
    */
   frames: [number, number];
-  output: 'mp4' | 'png';
+  output: 'mp4' | 'png' | 'exr';
 }
 export interface Job {
   id: number;
-  kind: 'bring-in' | 'follow' | 'render';
+  kind: 'bring-in' | 'check' | 'follow' | 'render';
   projectId: number;
   shotId: number | null;
   mediaId: number | null;
@@ -270,6 +395,199 @@ export interface Health {
   ok: true;
   version: string;
 }
+export interface CorrectMediaRequest {
+  corrections: MediaCorrections;
+}
+export interface LutRequest {
+  name: string;
+  text: string;
+}
+/**
+ * Is this file here already? Without a hash: is one of this size here, so that a hash is worth taking?
+ */
+export interface HeldRequest {
+  name: string;
+  bytes: number;
+  hash?: string;
+}
+export interface HeldReply {
+  maybe: boolean;
+  taken: UploadReply | null;
+}
+export interface FromServerRequest {
+  /**
+   * Relative to the allowed folder.
+   */
+  path: string;
+}
+export interface ServerFolder {
+  path: string;
+  entries: ServerEntry[];
+}
+export interface ServerEntry {
+  name: string;
+  folder: boolean;
+  bytes: number;
+}
+export interface Limits {
+  uploadBytes: number;
+  serverFolder: boolean;
+}
+export interface PlateCheck {
+  done: boolean;
+  rows: CheckRow[];
+  findings: CheckFinding[];
+  reference: ReferenceProposal | null;
+}
+export interface CheckRow {
+  frame: number;
+  /**
+   * Relative to the sharpest frames of the shot: 1 is as sharp as they are.
+   */
+  sharpness: number;
+  /**
+   * Mean display code, 0 to 1.
+   */
+  exposure: number;
+  /**
+   * Standard deviation of display codes, in 255ths.
+   */
+  noise: number;
+  /**
+   * Length of motion blur in pixels; 0 where none can be told.
+   */
+  blur: number;
+  blurAngle: number | null;
+  repeats: number | null;
+  cut: boolean;
+  flash: boolean;
+  /**
+   * Mean difference from the frame before, 0 to 1.
+   */
+  change: number;
+}
+export interface CheckFinding {
+  kind: 'blur' | 'repeat' | 'drop' | 'cut' | 'flash' | 'dark' | 'bright';
+  frames: FrameSpan;
+  amount: number | null;
+}
+export interface ReferenceProposal {
+  frame: number;
+  reasons: string[];
+}
+/**
+ * How another plate fits under the work done: frame f of the old one is frame f + offset of the new one.
+ */
+export interface PlateFit {
+  mediaId: number;
+  offset: number;
+  found: boolean;
+  score: number;
+  scale: number;
+  warnings: string[];
+}
+export interface ReplacePlateRequest {
+  mediaId: number;
+  offset: number;
+  base: number;
+}
+export interface Storage {
+  media: StorageEntry[];
+  renderBytes: number;
+  freeBytes: number;
+}
+export interface StorageEntry {
+  mediaId: number;
+  name: string;
+  fileBytes: number;
+  frameBytes: number;
+  state: string;
+}
+export interface SweepReport {
+  orphans: number;
+  orphanBytes: number;
+  missing: string[];
+  remade: number;
+}
+export interface ShotCard {
+  shot: Shot;
+  document: ShotDocument;
+  runKey: string;
+  track: TrackSummary;
+  contentName: string | null;
+  render: RenderSummary | null;
+  changedAt: string;
+  picture: string | null;
+}
+/**
+ * Frames of a track, counted; the error is the mean of those that hold.
+ */
+export interface TrackSummary {
+  held: number;
+  lost: number;
+  doubtful: number;
+  outdated: number;
+  error: number | null;
+}
+export interface RenderSummary {
+  frames: number;
+  total: number;
+  state: 'queued' | 'running' | 'done' | 'failed' | 'stopped';
+}
+export interface DuplicateShotRequest {
+  name: string;
+}
+export interface ArchiveRequest {
+  archived: boolean;
+}
+/**
+ * What "yarlop probe" writes.
+ */
+export interface ProbeFile {
+  width: number;
+  height: number;
+  rate: Rate;
+  frames: number;
+  firstFrame: number;
+  bitDepth: number;
+  transfer: TransferCurveName;
+  primaries?: PrimariesSetName;
+  matrix?: string;
+  range: CodeRange;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  pixelAspect?: [number, number];
+  rotation?: QuarterTurn;
+  fieldOrder?: FieldOrderName;
+  timecode?: string | null;
+  container?: string;
+  codec?: string;
+  pixelFormat?: string;
+  assumed: string[];
+  missing: FrameSpan[];
+  notes: string[];
+  check?: ProbeCheckRow[];
+  findings?: string[];
+  proposedReference?: number;
+  referenceReasons?: string[];
+}
+export interface ProbeCheckRow {
+  frame: number;
+  sharpness: number;
+  exposure: number;
+  noise: number;
+  blur: number;
+  blurAngle?: number;
+  repeats?: number;
+  cut?: boolean;
+  flash?: boolean;
+}
+export interface ClaimUploadRequest {
+  uploadId: string;
+  name: string;
+}
 /**
  * What to follow in a plate, and the corners that ride on it.
  */
@@ -287,6 +605,62 @@ export interface FollowJob {
    * @maxItems 2
    */
   frames?: [number, number];
+}
+export interface YcbcrLayout {
+  kind: 'ycbcr';
+  width: number;
+  height: number;
+  coding: StoredCoding;
+}
+export interface StoredCoding {
+  matrix: YcbcrMatrix;
+  range: CodeRange;
+  bits: number;
+  chromaShiftX: 0 | 1;
+  chromaShiftY: 0 | 1;
+}
+export interface RgbLayout {
+  kind: 'rgb';
+  width: number;
+  height: number;
+  bits: 8 | 16 | 32;
+  alpha?: boolean;
+}
+export interface StoredColour {
+  transfer: TransferCurveName;
+  primaries: PrimariesSetName;
+}
+/**
+ * Facts of a medium as the database keeps them.
+ */
+export interface StoredFacts {
+  width: number;
+  height: number;
+  rotation: QuarterTurn;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  pixelAspect: [number, number];
+  fieldOrder: FieldOrderName;
+  deinterlace: boolean;
+  rate: Rate;
+  frames: number;
+  firstFrameNumber: number;
+  timecode: string | null;
+  container: string;
+  codec: string;
+  pixelFormat: string;
+  colour: StoredColour;
+  layout: StoredLayout;
+  rawFormat: string;
+  plan: number[] | null;
+  doubled: number;
+  dropped: number;
+  missing: FrameSpan[];
+  gaps: GapRuleName | null;
+  assumed: string[];
+  notes: string[];
 }
 /**
  * The motion of a surface: for each frame the homography from the reference frame, and the corners.

@@ -31,17 +31,20 @@ export async function listRevisions(db: Queryable, shotId: number): Promise<Revi
  * tells the newest revision. The shot's row is locked meanwhile, so of two savers one is refused.
  */
 export async function saveDocument(db: Database, shotId: number, base: number, document: ShotDocument): Promise<number> {
-  return transaction(db, async (connection) => {
-    const [shot] = await select<{ revision: number }>(connection, 'SELECT revision FROM shots WHERE id = ? AND deleted_at IS NULL FOR UPDATE', [shotId]);
-    if (!shot) throw new Problem('not-found', { thing: 'shot', id: shotId });
-    if (shot.revision !== base) {
-      // The same save again: its first answer was lost on the way. It is told as saved, not as a conflict.
-      if (shot.revision === base + 1 && isDeepStrictEqual(await readDocument(connection, shotId, shot.revision), document)) return shot.revision;
-      throw new Problem('stale-save', { current: shot.revision, base });
-    }
-    const next = base + 1;
-    await run(connection, 'INSERT INTO shot_revisions (shot_id, revision, document) VALUES (?, ?, ?)', [shotId, next, JSON.stringify(document)]);
-    await run(connection, 'UPDATE shots SET revision = ? WHERE id = ?', [next, shotId]);
-    return next;
-  });
+  return transaction(db, (connection) => saveDocumentIn(connection, shotId, base, document));
+}
+
+/** The same inside a transaction that does more. */
+export async function saveDocumentIn(connection: Queryable, shotId: number, base: number, document: ShotDocument): Promise<number> {
+  const [shot] = await select<{ revision: number }>(connection, 'SELECT revision FROM shots WHERE id = ? AND deleted_at IS NULL FOR UPDATE', [shotId]);
+  if (!shot) throw new Problem('not-found', { thing: 'shot', id: shotId });
+  if (shot.revision !== base) {
+    // The same save again: its first answer was lost on the way. It is told as saved, not as a conflict.
+    if (shot.revision === base + 1 && isDeepStrictEqual(await readDocument(connection, shotId, shot.revision), document)) return shot.revision;
+    throw new Problem('stale-save', { current: shot.revision, base });
+  }
+  const next = base + 1;
+  await run(connection, 'INSERT INTO shot_revisions (shot_id, revision, document) VALUES (?, ?, ?)', [shotId, next, JSON.stringify(document)]);
+  await run(connection, 'UPDATE shots SET revision = ? WHERE id = ?', [next, shotId]);
+  return next;
 }

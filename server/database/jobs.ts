@@ -4,8 +4,9 @@ import { run, select, transaction, type Database, type Queryable } from './conne
 /** What each kind of job was asked to do. */
 export interface JobParams {
   'bring-in': Record<string, never>;
+  check: Record<string, never>;
   follow: { direction: 'forward' | 'backward' | 'both'; frames: [number, number]; document: ShotDocument; runKey: string };
-  render: { frames: [number, number]; output: 'mp4' | 'png'; document: ShotDocument };
+  render: { frames: [number, number]; output: 'mp4' | 'png' | 'exr'; document: ShotDocument };
 }
 
 export type JobKind = keyof JobParams;
@@ -88,6 +89,13 @@ export async function newestChange(db: Queryable): Promise<number> {
 export async function hasOpenJob(db: Queryable, shotId: number, kinds: readonly JobKind[]): Promise<JobKind | null> {
   const rows = await select<{ kind: JobKind }>(db, "SELECT kind FROM jobs WHERE shot_id = ? AND state IN ('queued', 'running')", [shotId]);
   return rows.find((row) => kinds.includes(row.kind))?.kind ?? null;
+}
+
+/** The kind of an open job that reads frames of a medium, or makes them. */
+export async function hasOpenPlateJob(db: Queryable, mediaId: number): Promise<JobKind | null> {
+  const [row] = await select<{ kind: JobKind }>(db, `SELECT j.kind FROM jobs j LEFT JOIN shots s ON s.id = j.shot_id
+    WHERE j.state IN ('queued', 'running') AND j.kind <> 'check' AND (j.media_id = ? OR s.plate_id = ?) LIMIT 1`, [mediaId, mediaId]);
+  return row?.kind ?? null;
 }
 
 export interface NewJob<K extends JobKind> {

@@ -1,6 +1,6 @@
 import type { Shot } from '../../core/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
-import { findMedia, mediaReply } from './media.ts';
+import { findMediaByIds, mediaReply } from './media.ts';
 
 interface ShotRow {
   id: number;
@@ -9,25 +9,28 @@ interface ShotRow {
   plate_id: number | null;
   revision: number;
   created_at: Date;
+  archived_at: Date | null;
 }
 
-const SELECT_SHOT = 'SELECT id, project_id, name, plate_id, revision, created_at FROM shots';
+const SELECT_SHOT = 'SELECT id, project_id, name, plate_id, revision, created_at, archived_at FROM shots';
 
-async function fromRow(db: Queryable, row: ShotRow): Promise<Shot> {
-  const plate = row.plate_id === null ? null : await findMedia(db, row.plate_id);
-  return {
-    id: row.id, projectId: row.project_id, name: row.name, revision: row.revision, createdAt: row.created_at.toISOString(), plate: plate && mediaReply(plate),
-  };
+async function fromRows(db: Queryable, rows: readonly ShotRow[]): Promise<Shot[]> {
+  const plates = await findMediaByIds(db, rows.flatMap((row) => row.plate_id ?? []));
+  return rows.map((row) => {
+    const plate = row.plate_id === null ? undefined : plates.get(row.plate_id);
+    return {
+      id: row.id, projectId: row.project_id, name: row.name, revision: row.revision, createdAt: row.created_at.toISOString(), archived: row.archived_at !== null,
+      plate: plate ? mediaReply(plate) : null,
+    };
+  });
 }
 
 export async function listShots(db: Queryable, projectId: number): Promise<Shot[]> {
-  const rows = await select<ShotRow>(db, `${SELECT_SHOT} WHERE project_id = ? AND deleted_at IS NULL ORDER BY id`, [projectId]);
-  return Promise.all(rows.map((row) => fromRow(db, row)));
+  return fromRows(db, await select<ShotRow>(db, `${SELECT_SHOT} WHERE project_id = ? AND deleted_at IS NULL ORDER BY id`, [projectId]));
 }
 
 export async function findShot(db: Queryable, id: number): Promise<Shot | null> {
-  const [row] = await select<ShotRow>(db, `${SELECT_SHOT} WHERE id = ? AND deleted_at IS NULL`, [id]);
-  return row ? fromRow(db, row) : null;
+  return (await fromRows(db, await select<ShotRow>(db, `${SELECT_SHOT} WHERE id = ? AND deleted_at IS NULL`, [id])))[0] ?? null;
 }
 
 export async function insertShot(db: Queryable, projectId: number, name: string): Promise<number> {
@@ -40,6 +43,10 @@ export async function renameShot(db: Queryable, id: number, name: string): Promi
 
 export async function setShotPlate(db: Queryable, id: number, mediaId: number): Promise<void> {
   await run(db, 'UPDATE shots SET plate_id = ? WHERE id = ?', [mediaId, id]);
+}
+
+export async function setShotArchived(db: Queryable, id: number, archived: boolean): Promise<void> {
+  await run(db, 'UPDATE shots SET archived_at = IF(?, CURRENT_TIMESTAMP(3), NULL) WHERE id = ?', [archived ? 1 : 0, id]);
 }
 
 /** Deleted shots stay, hidden, and can be brought back. */

@@ -52,3 +52,16 @@ export async function clearTrack(db: Queryable, shotId: number, runKey: string, 
   await run(db, 'DELETE FROM track_frames WHERE shot_id = ? AND run_key <> ?', [shotId, runKey]);
   if (span) await run(db, 'DELETE FROM track_frames WHERE shot_id = ? AND frame BETWEEN ? AND ?', [shotId, span[0], span[1]]);
 }
+
+/** Rewrites every row of a track; rows for which null comes back are left out. */
+export async function replaceTrack(db: Queryable, shotId: number, change: (row: TrackRow) => TrackRow | null): Promise<void> {
+  const jobs = new Map((await select<{ frame: number; job_id: number }>(db, 'SELECT frame, job_id FROM track_frames WHERE shot_id = ?', [shotId])).map((r) => [r.frame, r.job_id]));
+  const rows = await readTrack(db, shotId);
+  await run(db, 'DELETE FROM track_frames WHERE shot_id = ?', [shotId]);
+  for (const row of rows) {
+    const changed = change(row);
+    if (!changed) continue;
+    const { lost, ...entry } = changed;
+    await writeTrackFrame(db, shotId, jobs.get(row.frame)!, changed.runKey, { ...entry, error: changed.error ?? NaN, ...(lost === null ? {} : { lost }) });
+  }
+}

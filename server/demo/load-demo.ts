@@ -12,7 +12,7 @@ import { findMedia } from '../database/media.ts';
 import { createProject, renameProject, setProjectDeleted } from '../database/projects.ts';
 import { insertShot, setShotPlate } from '../database/shots.ts';
 import { startFollow, startRender } from '../http/job-routes.ts';
-import { addMedia } from '../http/media-routes.ts';
+import { addMedia } from '../http/upload-routes.ts';
 import { storeUpload } from '../media/uploads.ts';
 
 const demo = join(import.meta.dirname, '../../demo');

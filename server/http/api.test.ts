@@ -102,7 +102,7 @@ describe('bringing in', () => {
     const { media } = await api.bringIn((await project()).id, 'shot.zip', zip);
     expect(media).toMatchObject({ state: 'ready', kind: 'sequence', facts: { frames: 3, firstFrameNumber: 1001, width: 48, height: 32 } });
     writeFileSync(join(folder.path, 'f.png'), await api.bytes(`/media/${media.id}/frames/2.png`));
-    const back = await readStill({ kind: 'still', file: join(folder.path, 'f.png') });
+    const back = await readStill(join(folder.path, 'f.png'));
     expect(Buffer.compare(Uint8Array.from(back.data as Uint8Array).filter((_, i) => i % 4 !== 3), codes[2]!)).toBe(0);
   });
 });
@@ -127,7 +127,7 @@ describe('one shot from footage to composite and data', () => {
     const film = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, 7], output: 'mp4' });
     expect((await api.ended(film.id)).state).toBe('done');
     writeFileSync(join(folder.path, 'film.mp4'), await api.bytes(`/jobs/${film.id}/result`));
-    expect(await probe(resolveSource(join(folder.path, 'film.mp4')))).toMatchObject({ width: 1280, height: 720, rate: [25, 1], frames: 8, codec: 'h264', transfer: 'bt709' });
+    expect(await probe(resolveSource(join(folder.path, 'film.mp4')))).toMatchObject({ width: 1280, height: 720, rate: [25, 1], frames: 8, codec: 'h264', colour: { transfer: 'srgb', primaries: 'bt709' } });
 
     const png = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [2, 4], output: 'png' });
     await api.ended(png.id);

@@ -12,9 +12,12 @@ import type { Database } from '../database/connection.ts';
 import { jobRoutes } from './job-routes.ts';
 import { JobEvents } from './job-events.ts';
 import { mediaRoutes } from './media-routes.ts';
+import { plateRoutes } from './plate-routes.ts';
 import { projectRoutes } from './project-routes.ts';
 import { route } from './route.ts';
 import { shotRoutes } from './shot-routes.ts';
+import { storageRoutes } from './storage-routes.ts';
+import { uploadRoutes } from './upload-routes.ts';
 
 /** The whole HTTP face: the interface's files, and the API under /api/v1. */
 export function createApp(db: Database, config: Config, log: Logger, webFolder: string): { app: Express; close: () => void } {
@@ -31,13 +34,14 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
   }));
   const events = new JobEvents(db, (error) => log.error({ error: String(error) }, 'job events'));
   const api = express.Router();
+  api.use('/media/:id/lut', express.json({ limit: '64mb' }));
   api.use(express.json({ limit: '8mb' }));
   route(api, 'get', '/health', { reply: 'health' }, async () => {
     await db.query('SELECT 1');
     return { ok: true, version: VERSION };
   });
   api.get('/events', events.handler);
-  api.use(projectRoutes(db), shotRoutes(db), mediaRoutes(db, config), jobRoutes(db, config));
+  api.use(projectRoutes(db), shotRoutes(db), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config));
   api.use((req) => {
     throw new Problem('no-route', { path: req.path });
   });

@@ -11,7 +11,7 @@ import { findShot } from '../database/shots.ts';
 import { clearTrack, readTrack } from '../database/tracks.ts';
 import { pictureName } from '../jobs/render-job.ts';
 import { found, route, rowNumber } from './route.ts';
-import { runKeyOf } from './run-key.ts';
+import { runKeyOf } from '../database/run-key.ts';
 import { fileNameOf } from './shot-routes.ts';
 
 type Direction = 'forward' | 'backward' | 'both';
@@ -24,11 +24,12 @@ export async function startFollow(db: Database, shotId: number, direction: Direc
   const shot = found(await findShot(db, shotId), 'shot', shotId);
   const plate = shot.plate;
   if (!plate?.facts) throw new Problem('no-plate');
+  if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
   const document = await readDocument(db, shotId, shot.revision);
   if (document.regions.length === 0) throw new Problem('no-region', { where: 'this shot' });
   const last = plate.facts.frames - 1;
   if (document.referenceFrame > last) throw new Problem('frame-outside', { where: 'the reference', frame: document.referenceFrame, last });
-  const wanted = span ?? [0, last];
+  const wanted = span ?? document.range ?? [0, last];
   const frames: [number, number] = [
     direction === 'forward' ? Math.max(document.referenceFrame, wanted[0]) : wanted[0],
     direction === 'backward' ? Math.min(document.referenceFrame, wanted[1]) : wanted[1],
@@ -46,10 +47,11 @@ export async function startFollow(db: Database, shotId: number, direction: Direc
 }
 
 /** Queues a render of a span of a shot as it stands now. */
-export async function startRender(db: Database, shotId: number, frames: [number, number], output: 'mp4' | 'png'): Promise<number> {
+export async function startRender(db: Database, shotId: number, frames: [number, number], output: 'mp4' | 'png' | 'exr'): Promise<number> {
   const shot = found(await findShot(db, shotId), 'shot', shotId);
   const document: ShotDocument = await readDocument(db, shotId, shot.revision);
   if (!shot.plate?.facts) throw new Problem('no-plate');
+  if (shot.plate.state === 'cleared') throw new Problem('frames-cleared', { name: shot.plate.name });
   if (!document.corners) throw new Problem('no-corners');
   if (document.contentId === null) throw new Problem('no-content');
   const last = shot.plate.facts.frames - 1;

@@ -1,57 +1,84 @@
-import { Router } from 'express';
-import { join } from 'node:path';
-import sharp from 'sharp';
+import { Router, type Request, type Response } from 'express';
+import { createHash } from 'node:crypto';
+import { mkdirSync } from 'node:fs';
+import { dirname } from 'node:path';
+import { parseCube } from '../../core/image/cube-lut.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import { folders, type Config } from '../config.ts';
-import { transaction, type Database, type Queryable } from '../database/connection.ts';
-import { findJob, insertJob, jobReply } from '../database/jobs.ts';
-import { findMedia, insertMedia, listMedia, mediaReply, type StoredMedia } from '../database/media.ts';
-import { findProject } from '../database/projects.ts';
-import { FrameStore } from '../media/frame-store.ts';
-import { storedPath, storeUpload } from '../media/uploads.ts';
+import { readCheck } from '../database/checks.ts';
+import { transaction, type Database } from '../database/connection.ts';
+import { findJob, hasOpenPlateJob, insertJob, jobReply } from '../database/jobs.ts';
+import { findMedia, listMedia, mediaReply, mediaUses, setCorrections, setLut, setMediaWaiting, type StoredMedia } from '../database/media.ts';
+import { writeWholeFile } from '../media/frame-store.ts';
+import { openFrames } from '../media/stored-frames.ts';
+import { storedPath } from '../media/uploads.ts';
 import { found, route, rowNumber } from './route.ts';
 
-/** Stores a medium with the job that brings it in, inside a transaction; used by uploads and by the demo. */
-export async function addMedia(connection: Queryable, projectId: number, name: string, stored: { hash: string; bytes: number }): Promise<{ mediaId: number; jobId: number }> {
-  const mediaId = await insertMedia(connection, { projectId, name, ...stored });
-  const jobId = await insertJob(connection, { kind: 'bring-in', projectId, mediaId, params: {}, total: 0 });
-  return { mediaId, jobId };
-}
-
-/** Uploads, the project's media, and their frames as pictures. */
+/** The project's media: what is known of them, corrections, colour tables, the plate check, and frames as pictures. */
 export function mediaRoutes(db: Database, config: Config): Router {
   const router = Router();
   const places = folders(config.dataFolder);
   const mediaOf = async (id: number) => found(await findMedia(db, id), 'medium', id);
+  const full = async (id: number) => {
+    const media = await mediaOf(id);
+    return mediaReply(media, await mediaUses(db, media.projectId));
+  };
+  const readAgain = async (id: number, change: (connection: Parameters<typeof setMediaWaiting>[0]) => Promise<void>) => {
+    const media = await mediaOf(id);
+    const open = await hasOpenPlateJob(db, id);
+    if (open) throw new Problem('job-running', { kind: open });
+    const jobId = await transaction(db, async (connection) => {
+      await change(connection);
+      return insertJob(connection, { kind: 'bring-in', projectId: media.projectId, mediaId: id, params: {}, total: media.frames ?? 0 });
+    });
+    return { media: await full(id), job: jobReply(found(await findJob(db, jobId), 'job', jobId)) };
+  };
 
-  route(router, 'post', '/projects/:id/media', { reply: 'uploadReply' }, async ({ id, req }) => {
-    found(await findProject(db, id()), 'project', id());
-    const name = (typeof req.query.name === 'string' ? req.query.name : '').split(/[\\/]/).at(-1)!.slice(0, 255).trim();
-    if (!name) throw new Problem('bad-field', { where: 'the address', field: 'name', why: 'is missing' });
-    const stored = await storeUpload(req, places.uploads, places.media, config.uploadLimitBytes, name);
-    const { mediaId, jobId } = await transaction(db, (connection) => addMedia(connection, id(), name, stored));
-    return { media: mediaReply(await mediaOf(mediaId)), job: jobReply(found(await findJob(db, jobId), 'job', jobId)) };
+  route(router, 'get', '/projects/:id/media', { reply: 'mediaList' }, async ({ id }) => {
+    const uses = await mediaUses(db, id());
+    return (await listMedia(db, id())).map((media) => mediaReply(media, uses));
   });
-  route(router, 'get', '/projects/:id/media', { reply: 'mediaList' }, async ({ id }) => (await listMedia(db, id())).map(mediaReply));
-  route(router, 'get', '/media/:id', { reply: 'media' }, async ({ id }) => mediaReply(await mediaOf(id())));
+  route(router, 'get', '/media/:id', { reply: 'media' }, ({ id }) => full(id()));
+
+  route(router, 'put', '/media/:id/corrections', { body: 'correctMedia', reply: 'uploadReply' }, ({ id, body }) =>
+    readAgain(id(), (connection) => setCorrections(connection, id(), body.corrections)));
+  route(router, 'post', '/media/:id/remake', { reply: 'uploadReply' }, ({ id }) => readAgain(id(), (connection) => setMediaWaiting(connection, id())));
+
+  route(router, 'put', '/media/:id/lut', { body: 'lutRequest', reply: 'media' }, async ({ id, body }) => {
+    await mediaOf(id());
+    parseCube(body.text, body.name);
+    const hash = createHash('sha256').update(body.text).digest('hex');
+    const file = storedPath(places.media, hash);
+    mkdirSync(dirname(file), { recursive: true });
+    writeWholeFile(file, Buffer.from(body.text));
+    await setLut(db, id(), { name: body.name, hash });
+    return full(id());
+  });
+  route(router, 'delete', '/media/:id/lut', { reply: 'media' }, async ({ id }) => {
+    await mediaOf(id());
+    await setLut(db, id(), null);
+    return full(id());
+  });
+
+  route(router, 'get', '/media/:id/check', { reply: 'checkReply' }, async ({ id }) => {
+    await mediaOf(id());
+    return readCheck(db, id());
+  });
 
   const ready = async (id: number): Promise<StoredMedia> => {
     const media = await mediaOf(id);
+    if (media.state === 'cleared') throw new Problem('frames-cleared', { name: media.name });
     if (media.state !== 'ready' || !media.facts) throw new Problem('not-found', { thing: 'picture of medium', id });
     return media;
   };
-  router.get('/media/:id/frames/:frame.jpg', async (req, res) => {
-    const media = await ready(rowNumber(req, 'id'));
-    const jpeg = await new FrameStore(join(places.frames, String(media.id))).proxy(rowNumber(req, 'frame'), media.facts!.layout);
-    res.type('jpg').set('Cache-Control', 'private, max-age=31536000, immutable').send(jpeg);
-  });
-  router.get('/media/:id/frames/:frame.png', async (req, res) => {
-    const media = await ready(rowNumber(req, 'id'));
-    const png = media.kind === 'still'
-      // A still keeps its transparency, which the frame store of opaque pictures doesn't.
-      ? await sharp(storedPath(places.media, media.hash)).rotate().toColourspace('srgb').png({ compressionLevel: 1 }).toBuffer()
-      : await new FrameStore(join(places.frames, String(media.id))).exact(rowNumber(req, 'frame'), media.facts!.layout);
-    res.type('png').set('Cache-Control', 'private, max-age=31536000, immutable').send(png);
-  });
+  const picture = (type: 'jpg' | 'png') => async (req: Request, res: Response) => {
+    const store = openFrames(places, await ready(rowNumber(req, 'id')));
+    const frame = rowNumber(req, 'frame');
+    const bytes = type === 'jpg' ? await store.proxy(frame) : await store.exact(frame);
+    // An address with the view's name in it always shows the same; without it, the view may change.
+    res.type(type).set('Cache-Control', req.query.v === undefined ? 'no-cache' : 'private, max-age=31536000, immutable').send(bytes);
+  };
+  router.get('/media/:id/frames/:frame.jpg', picture('jpg'));
+  router.get('/media/:id/frames/:frame.png', picture('png'));
   return router;
 }

@@ -1,12 +1,13 @@
 import { Router } from 'express';
 import type { Database } from '../database/connection.ts';
 import { transaction } from '../database/connection.ts';
-import { EMPTY_DOCUMENT, insertFirstRevision } from '../database/documents.ts';
-import { createProject, findProject, listProjects, renameProject, setProjectDeleted } from '../database/projects.ts';
-import { findShot, insertShot, listShots, renameShot, setShotDeleted } from '../database/shots.ts';
+import { EMPTY_DOCUMENT, insertFirstRevision, readDocument } from '../database/documents.ts';
+import { createProject, findProject, listProjects, renameProject, setProjectArchived, setProjectDeleted } from '../database/projects.ts';
+import { duplicateShot, listShotCards } from '../database/shot-cards.ts';
+import { findShot, insertShot, listShots, renameShot, setShotArchived, setShotDeleted } from '../database/shots.ts';
 import { found, route } from './route.ts';
 
-/** Projects and the shots in them: list, create, rename, delete, bring back. */
+/** Projects and the shots in them: list, create, duplicate, rename, archive, delete, bring back. */
 export function projectRoutes(db: Database): Router {
   const router = Router();
   const projectOf = async (id: number) => found(await findProject(db, id), 'project', id);
@@ -29,6 +30,16 @@ export function projectRoutes(db: Database): Router {
     return projectOf(id());
   });
 
+  route(router, 'put', '/projects/:id/archived', { body: 'archive', reply: 'project' }, async ({ body, id }) => {
+    await projectOf(id());
+    await setProjectArchived(db, id(), body.archived);
+    return projectOf(id());
+  });
+
+  route(router, 'get', '/projects/:id/cards', { reply: 'shotCards' }, async ({ id }) => {
+    await projectOf(id());
+    return listShotCards(db, id());
+  });
   route(router, 'get', '/projects/:id/shots', { reply: 'shots' }, async ({ id }) => {
     await projectOf(id());
     return listShots(db, id());
@@ -46,6 +57,16 @@ export function projectRoutes(db: Database): Router {
     await shotOf(id());
     await renameShot(db, id(), body.name.trim());
     return shotOf(id());
+  });
+  route(router, 'put', '/shots/:id/archived', { body: 'archive', reply: 'shot' }, async ({ body, id }) => {
+    await shotOf(id());
+    await setShotArchived(db, id(), body.archived);
+    return shotOf(id());
+  });
+  route(router, 'post', '/shots/:id/duplicate', { body: 'duplicateShot', reply: 'shot' }, async ({ body, id }) => {
+    const { projectId, plate, revision } = await shotOf(id());
+    const document = await readDocument(db, id(), revision);
+    return shotOf(await transaction(db, (connection) => duplicateShot(connection, { id: id(), projectId, plateId: plate?.id ?? null }, document, body.name.trim())));
   });
   route(router, 'delete', '/shots/:id', { reply: 'shots' }, async ({ id }) => {
     const shot = await shotOf(id());

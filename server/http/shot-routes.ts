@@ -6,15 +6,13 @@ import { Problem } from '../../core/problem/problem.ts';
 import type { Shot, ShotDocument } from '../../core/schemas/types.ts';
 import type { Database } from '../database/connection.ts';
 import { listRevisions, readDocument, saveDocument } from '../database/documents.ts';
-import { hasOpenJob } from '../database/jobs.ts';
-import { findMedia } from '../database/media.ts';
 import { findProject } from '../database/projects.ts';
-import { findShot, setShotPlate } from '../database/shots.ts';
+import { findShot } from '../database/shots.ts';
 import { readTrack, trackChanges } from '../database/tracks.ts';
 import { found, route, rowNumber } from './route.ts';
-import { runKeyOf } from './run-key.ts';
+import { runKeyOf } from '../database/run-key.ts';
 
-/** One shot: its document and revisions, its plate, its track, its data to hand on. */
+/** One shot: its document and revisions, its track, its data to hand on. */
 export function shotRoutes(db: Database): Router {
   const router = Router();
   const shotOf = async (id: number) => found(await findShot(db, id), 'shot', id);
@@ -42,16 +40,6 @@ export function shotRoutes(db: Database): Router {
     return detail(await shotOf(id()));
   });
 
-  route(router, 'put', '/shots/:id/plate', { body: 'choosePlate', reply: 'shot' }, async ({ id, body }) => {
-    const shot = await shotOf(id());
-    const medium = found(await findMedia(db, body.mediaId), 'medium', body.mediaId);
-    if (medium.projectId !== shot.projectId) throw new Problem('not-found', { thing: 'medium', id: body.mediaId });
-    const open = await hasOpenJob(db, id(), ['follow', 'render']);
-    if (open) throw new Problem('job-running', { kind: open });
-    await setShotPlate(db, id(), body.mediaId);
-    return shotOf(id());
-  });
-
   route(router, 'get', '/shots/:id/track', { reply: 'trackRows' }, async ({ id, req }) => {
     await shotOf(id());
     const after = Number(req.query.after ?? 0);
@@ -69,7 +57,7 @@ export function shotRoutes(db: Database): Router {
     const rows = await readTrack(db, shot.id);
     if (rows.length === 0) throw new Problem('no-track');
     const track = writeTrack(
-      { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners, firstFrameNumber: facts.firstFrameNumber },
+      { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners, firstFrameNumber: document.firstFrameNumber ?? facts.firstFrameNumber },
       rows.map((row) => ({ frame: row.frame, homography: row.homography, error: row.error ?? 0, confidence: row.confidence, ...(row.lost === null ? {} : { lost: row.lost }) })),
     );
     const ending = format.endsWith('csv') ? 'csv' : 'json';

@@ -1,66 +1,96 @@
-import { existsSync, rmSync } from 'node:fs';
+import { existsSync, rmSync, statfsSync } from 'node:fs';
 import { join } from 'node:path';
+import { bytesPerFrame } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import { findMedia, setMediaFailed, setMediaReady } from '../database/media.ts';
+import { clearCheck } from '../database/checks.ts';
+import { transaction } from '../database/connection.ts';
+import { insertJob } from '../database/jobs.ts';
+import { findMedia, setMediaFailed, setMediaReady, viewOf, type StoredMedia } from '../database/media.ts';
 import { decodeFrames } from '../media/decode.ts';
-import { FrameStore } from '../media/frame-store.ts';
-import { proxyArguments } from '../media/proxies.ts';
-import { probe } from '../media/probe.ts';
+import { decodeKey, type MediaFacts } from '../media/facts.ts';
+import { FrameStore, storeName } from '../media/frame-store.ts';
+import { probe, refuseGaps } from '../media/probe.ts';
+import { decoderMakesProxies, proxyArguments } from '../media/proxies.ts';
+import { sniff } from '../media/sniff.ts';
 import { resolveSource, type MediaSource } from '../media/source.ts';
+import { unzipPictures } from '../media/unzip.ts';
 import { storedPath } from '../media/uploads.ts';
-import { looksLikeZip, unzipPictures } from '../media/unzip.ts';
 import type { JobContext } from './job-context.ts';
 
-/** Endings by which stills are told from clips: stored uploads carry no name. */
-const STILL = /\.(png|jpe?g|tiff?|webp|bmp|exr)$/i;
-
-/** Decodes an uploaded file into its frame store. Frames that are there already are not written again. */
+/**
+ * Reads what a stored file is and decodes it into its frame store; then queues the plate check. Frames that are
+ * there already are not written again: a job that was broken off goes on, and a file that came in before is
+ * ready at once.
+ */
 export async function bringIn(context: JobContext<'bring-in'>): Promise<void> {
   const { db, job } = context;
   const media = await findMedia(db, job.mediaId!);
   if (!media) throw new Problem('not-found', { thing: 'medium', id: job.mediaId! });
+  const unpacked = join(context.folders.frames, `unpacked-${media.id}`);
   try {
-    const file = storedPath(context.folders.media, media.hash);
-    const folder = join(context.folders.frames, String(media.id));
-    const source = await sourceOf(file, media.name, folder);
-    const facts = await named(media.name, probe(source));
-    const store = new FrameStore(folder);
-    let frame = 0;
-    await context.progress(0, facts.frames);
-    for await (const bytes of decodeFrames(source, facts, { alsoWrite: proxyArguments(facts, store.proxies) })) {
-      if (!store.hasRaw(frame)) store.writeRaw(frame, bytes);
-      frame++;
-      await context.progress(frame, Math.max(frame, facts.frames));
-    }
-    rmSync(join(folder, 'source'), { recursive: true, force: true });
-    await setMediaReady(db, media.id, source.kind, facts, frame);
+    const source = await sourceOf(storedPath(context.folders.media, media.hash), media.name, unpacked);
+    const facts = await probe(source, { corrections: media.corrections, keepAlpha: true });
+    refuseGaps(source, facts);
+    const name = storeName(media.hash, decodeKey(facts));
+    const view = viewOf({ ...media, facts }, (hash) => storedPath(context.folders.media, hash));
+    const store = new FrameStore(join(context.folders.frames, name), facts.layout, view);
+    const { frames, complaint } = store.marker() ?? (await decodeInto(context, store, source, facts, media));
+    if (complaint) facts.notes.push(`the decoder complained (${complaint}): some frames may be damaged`);
+    await transaction(db, async (connection) => {
+      await setMediaReady(connection, media.id, { kind: source.kind, facts, frames, store: name, frameBytes: frames * bytesPerFrame(facts.layout) });
+      if (media.checked && media.store === name && media.frames === frames) return;
+      await clearCheck(connection, media.id);
+      if (source.kind !== 'still') await insertJob(connection, { kind: 'check', projectId: media.projectId, mediaId: media.id, params: {}, total: frames });
+    });
   } catch (error) {
     if (error instanceof Problem) {
-      const renamed = new Problem(error.code, 'file' in error.values ? { ...error.values, file: media.name } : error.values, { cause: error });
-      await setMediaFailed(db, media.id, renamed.sentence);
+      // A disk that is full says nothing against the file: the job can be started again.
+      const renamed = new Problem(error.code, 'file' in error.values && !('odd' in error.values) ? { ...error.values, file: media.name } : error.values, { cause: error });
+      await setMediaFailed(db, media.id, renamed.sentence, renamed.code);
       throw renamed;
     }
     throw error;
+  } finally {
+    rmSync(unpacked, { recursive: true, force: true });
   }
 }
 
-async function sourceOf(file: string, name: string, folder: string): Promise<MediaSource> {
+async function decodeInto(context: JobContext<'bring-in'>, store: FrameStore, source: MediaSource, facts: MediaFacts, media: StoredMedia) {
+  checkRoom(context.folders.frames, facts, media.name);
+  store.makeFolders();
+  let frames = 0;
+  let complaint: string | null = null;
+  await context.progress(0, facts.frames);
+  const alsoWrite = decoderMakesProxies(facts, media.lut !== null) ? proxyArguments(facts, store.proxies) : [];
+  for await (const bytes of decodeFrames(source, facts, { alsoWrite, onComplaint: (words) => (complaint ??= words) })) {
+    if (!store.hasRaw(frames)) store.writeRaw(frames, bytes);
+    frames++;
+    await context.progress(frames, Math.max(frames, facts.frames));
+  }
+  const marker = { frames, complaint };
+  store.setWhole(marker);
+  return marker;
+}
+
+/** Space that is left to the rest of the machine. */
+const SPARE_BYTES = 1 << 28;
+
+/** Refuses what will not fit before any of it is decoded. */
+function checkRoom(folder: string, facts: MediaFacts, name: string): void {
+  const { bavail, bsize } = statfsSync(folder);
+  const needed = facts.frames * bytesPerFrame(facts.layout) + SPARE_BYTES, free = bavail * bsize;
+  if (needed > free) throw new Problem('no-room', { file: name, needed: gigabytes(needed), free: gigabytes(free) });
+}
+
+const gigabytes = (bytes: number): string => `${(bytes / 2 ** 30).toFixed(1)} GB`;
+
+async function sourceOf(file: string, name: string, unpacked: string): Promise<MediaSource> {
   if (!existsSync(file)) throw new Problem('file-missing', { file: name });
-  if (looksLikeZip(file)) {
-    const pictures = join(folder, 'source');
-    rmSync(pictures, { recursive: true, force: true });
-    await unzipPictures(file, pictures, name);
-    return resolveSource(pictures);
+  const sniffed = sniff(file, name);
+  if (sniffed.kind === 'zip') {
+    rmSync(unpacked, { recursive: true, force: true });
+    await unzipPictures(file, unpacked, name);
+    return resolveSource(unpacked);
   }
-  return STILL.test(name) ? { kind: 'still', file } : { kind: 'clip', file };
-}
-
-/** Problems name the file as the person knows it. */
-async function named<T>(name: string, work: Promise<T>): Promise<T> {
-  try {
-    return await work;
-  } catch (error) {
-    if (error instanceof Problem && 'file' in error.values) throw new Problem(error.code, { ...error.values, file: name }, { cause: error });
-    throw error;
-  }
+  return sniffed.kind === 'picture' ? { kind: 'still', file, format: sniffed.format } : { kind: 'clip', file };
 }

@@ -1,4 +1,3 @@
-import { join } from 'node:path';
 import { followSpan, NothingToFollow } from '../../core/follow/follow-span.ts';
 import type { Homography } from '../../core/geometry/homography.ts';
 import { lumaFromRaw } from '../../core/image/raw-frame.ts';
@@ -6,7 +5,7 @@ import { Problem } from '../../core/problem/problem.ts';
 import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { readTrack, writeTrackFrame } from '../database/tracks.ts';
-import { FrameStore } from '../media/frame-store.ts';
+import { openFrames } from '../media/stored-frames.ts';
 import type { JobContext } from './job-context.ts';
 
 /** Follows a shot's regions; every finished frame is a row, and rows that are there are not done again. */
@@ -16,8 +15,8 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
   const shot = await findShot(db, job.shotId!);
   const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!plate?.facts) throw new Problem('no-plate');
-  const { layout } = plate.facts;
-  const store = new FrameStore(join(context.folders.frames, String(plate.id)));
+  const { layout, colour } = plate.facts;
+  const store = openFrames(context.folders, plate);
   const known = new Map<number, Homography | null>();
   for (const row of await readTrack(db, job.shotId!)) if (row.runKey === runKey) known.set(row.frame, row.homography);
   const total = frames[1] - frames[0] + 1;
@@ -25,7 +24,7 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
   await context.progress(done, total);
   const read = async (frame: number) => {
     context.check();
-    return lumaFromRaw(await store.readRaw(frame), layout);
+    return lumaFromRaw(await store.readRaw(frame), layout, colour.transfer);
   };
   try {
     const plan = { motion: document.motion, regions: document.regions, keepOut: document.keepOut, referenceFrame: document.referenceFrame, frames, direction, known };

@@ -2,8 +2,9 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { parentPort, workerData } from 'node:worker_threads';
 import { Problem } from '../../core/problem/problem.ts';
 import { openPool, type Database } from '../database/connection.ts';
-import { claimJob, endJob, type JobKind, type StoredJob } from '../database/jobs.ts';
+import { claimJob, endJob, releaseJobsOf, type JobKind, type StoredJob } from '../database/jobs.ts';
 import { bringIn } from './bring-in-job.ts';
+import { checkPlate } from './check-job.ts';
 import { follow } from './follow-job.ts';
 import { JobContext, JobStopped, JobTakenAway } from './job-context.ts';
 import { render } from './render-job.ts';
@@ -39,6 +40,7 @@ async function dispatch(context: JobContext<JobKind>): Promise<string | undefine
   // The row's kind decides which parameters it holds; the cast follows that rule.
   switch (context.job.kind) {
     case 'bring-in': return void (await bringIn(context as JobContext<'bring-in'>));
+    case 'check': return void (await checkPlate(context as JobContext<'check'>));
     case 'follow': return void (await follow(context as JobContext<'follow'>));
     case 'render': return render(context as JobContext<'render'>);
   }
@@ -52,9 +54,11 @@ async function loop(data: ThreadData): Promise<never> {
       if (job) await perform(db, job, data);
       else await sleep(IDLE_MS);
     } catch (error) {
-      // The database may be restarting; the job's heartbeat runs out and it is claimed again.
+      // The database may be restarting.
       parentPort?.postMessage({ error: (error as Error).message });
       await sleep(1000);
+      // The job that was broken off is taken up again as soon as the database is back.
+      await releaseJobsOf(db, [data.worker]).catch(() => {});
     }
   }
 }

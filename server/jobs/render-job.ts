@@ -2,12 +2,14 @@ import { Zip, ZipPassThrough } from 'fflate';
 import { createWriteStream, existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { DISPLAY_COLOUR, type PlateColour } from '../../core/image/plate-colour.ts';
+import { peakOf } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import { markFrameRendered } from '../database/jobs.ts';
 import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { readTrack } from '../database/tracks.ts';
-import { H264_ARGUMENTS, writePng } from '../media/encode.ts';
+import { h264Arguments, writePicture } from '../media/encode.ts';
 import { lastWords, runTool } from '../media/run-tool.ts';
 import type { JobContext } from './job-context.ts';
 import { ShotCompositor } from './shot-compositor.ts';
@@ -28,24 +30,28 @@ export async function render(context: JobContext<'render'>): Promise<string> {
   const folder = join(context.folders.renders, String(job.id));
   mkdirSync(folder, { recursive: true });
   const total = last - first + 1;
+  const { colour } = plate.facts;
+  const ending = output === 'exr' ? 'exr' : 'png';
   for (let frame = first; frame <= last; frame++) {
-    const file = join(folder, pictureName(frame));
-    if (!existsSync(file)) await writePng(file, await compositor.compose(frame, 'final'));
+    const file = join(folder, pictureName(frame, ending));
+    if (!existsSync(file)) await writePicture(file, await compositor.compose(frame, 'final'), colour);
     await markFrameRendered(db, job.id, frame);
     await context.progress(frame - first + 1, total);
   }
-  const numbers = { first: first + plate.facts.firstFrameNumber };
-  return output === 'mp4' ? packFilm(folder, first, plate.facts.rate) : packPictures(folder, [first, last], numbers.first - first);
+  const firstNumber = document.firstFrameNumber ?? plate.facts.firstFrameNumber;
+  // Pictures of a plate in floating point are written for a display; other codes stay the plate's.
+  const shown = peakOf(plate.facts.layout) === 1 ? DISPLAY_COLOUR : colour;
+  return output === 'mp4' ? packFilm(folder, first, plate.facts.rate, shown) : packPictures(folder, [first, last], firstNumber, ending);
 }
 
-export function pictureName(frame: number): string {
-  return `${String(frame).padStart(6, '0')}.png`;
+export function pictureName(frame: number, ending: 'png' | 'exr' = 'png'): string {
+  return `${String(frame).padStart(6, '0')}.${ending}`;
 }
 
-async function packFilm(folder: string, first: number, rate: readonly [number, number]): Promise<string> {
+async function packFilm(folder: string, first: number, rate: readonly [number, number], colour: PlateColour): Promise<string> {
   const temporary = join(folder, 'film.part.mp4');
   const result = await runTool('ffmpeg', ['-v', 'error', '-y', '-nostdin', '-f', 'image2', '-framerate', rate.join('/'), '-start_number', String(first),
-    '-i', join(folder, '%06d.png').replaceAll('%', '%%').replace('%%06d', '%06d'), ...H264_ARGUMENTS, temporary], 3_600_000);
+    '-i', join(folder, '%06d.png').replaceAll('%', '%%').replace('%%06d', '%06d'), ...h264Arguments(colour), temporary], 3_600_000);
   if (result.exitCode !== 0) {
     rmSync(temporary, { force: true });
     if (/No space left/i.test(result.stderr)) throw new Problem('disk-full');
@@ -55,8 +61,8 @@ async function packFilm(folder: string, first: number, rate: readonly [number, n
   return 'film.mp4';
 }
 
-/** A zip of the pictures, stored (PNG does not shrink), under the plate's own frame numbers. */
-async function packPictures(folder: string, [first, last]: readonly [number, number], numberShift: number): Promise<string> {
+/** A zip of the pictures, stored (they do not shrink), under the plate's own frame numbers. */
+async function packPictures(folder: string, [first, last]: readonly [number, number], numberShift: number, ending: 'png' | 'exr'): Promise<string> {
   const temporary = join(folder, 'pictures.part.zip');
   const file = createWriteStream(temporary);
   const finished = new Promise<void>((resolve, reject) => {
@@ -69,9 +75,9 @@ async function packPictures(folder: string, [first, last]: readonly [number, num
     if (final) file.end();
   });
   for (let frame = first; frame <= last; frame++) {
-    const entry = new ZipPassThrough(`frame.${String(frame + numberShift).padStart(4, '0')}.png`);
+    const entry = new ZipPassThrough(`frame.${String(frame + numberShift).padStart(4, '0')}.${ending}`);
     zip.add(entry);
-    entry.push(await readFile(join(folder, pictureName(frame))), true);
+    entry.push(await readFile(join(folder, pictureName(frame, ending))), true);
   }
   zip.end();
   await finished;

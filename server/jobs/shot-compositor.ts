@@ -1,4 +1,3 @@
-import { join } from 'node:path';
 import { composeFrame, type Quality } from '../../core/composite/compose-frame.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../core/composite/content-pyramid.ts';
 import { contentFrameAt } from '../../core/composite/content-time.ts';
@@ -6,13 +5,12 @@ import { resolveLook } from '../../core/composite/look.ts';
 import { carriedCorners } from '../../core/exchange/track-file.ts';
 import { sideRatio, type Quad } from '../../core/geometry/quad.ts';
 import type { CodedPicture } from '../../core/image/picture.ts';
-import { pictureFromRaw } from '../../core/image/raw-frame.ts';
+import { contentFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { ShotDocument, TrackRow } from '../../core/schemas/types.ts';
 import type { StoredMedia } from '../database/media.ts';
-import { contentFromRaw, readStill } from '../media/content.ts';
-import { FrameStore } from '../media/frame-store.ts';
-import { storedPath } from '../media/uploads.ts';
+import type { FrameStore } from '../media/frame-store.ts';
+import { openFrames } from '../media/stored-frames.ts';
 
 /** Composes finished frames of one shot from the frame stores of its plate and content. */
 export class ShotCompositor {
@@ -23,10 +21,10 @@ export class ShotCompositor {
 
   constructor(
     private readonly document: ShotDocument, private readonly plate: StoredMedia, private readonly content: StoredMedia,
-    track: readonly TrackRow[], private readonly folders: { frames: string; media: string },
+    track: readonly TrackRow[], folders: { frames: string; media: string },
   ) {
-    this.plates = new FrameStore(join(folders.frames, String(plate.id)));
-    this.contents = new FrameStore(join(folders.frames, String(content.id)));
+    this.plates = openFrames(folders, plate);
+    this.contents = openFrames(folders, content);
     if (!document.corners) throw new Problem('no-corners');
     for (const row of track) {
       const carried = row.homography && carriedCorners(row.homography, document.corners);
@@ -41,7 +39,7 @@ export class ShotCompositor {
     if (!now) return plate;
     const look = resolveLook(this.document.look);
     const motion = { before: this.corners.get(frame - 1) ?? null, now, after: this.corners.get(frame + 1) ?? null };
-    return composeFrame(plate, await this.contentAt(frame), motion, sideRatio(this.document.corners!), look, quality);
+    return composeFrame(plate, await this.contentAt(frame), motion, sideRatio(this.document.corners!), look, quality, this.plate.facts!.colour);
   }
 
   private async contentAt(plateFrame: number): Promise<ContentPyramid> {
@@ -49,10 +47,8 @@ export class ShotCompositor {
     const wanted = kind === 'clip' ? contentFrameAt(plateFrame, this.plate.facts!.rate, facts!.rate) : plateFrame;
     const frame = kind === 'still' ? 0 : Math.min(wanted, frames! - 1);
     if (this.pyramid?.frame !== frame) {
-      const picture = kind === 'still'
-        ? await readStill({ kind: 'still', file: storedPath(this.folders.media, this.content.hash) })
-        : contentFromRaw(await this.contents.readRaw(frame), facts!.layout);
-      this.pyramid = { frame, levels: buildContentPyramid(picture, resolveLook(this.document.look).levels) };
+      const picture = contentFromRaw(await this.contents.readRaw(frame), facts!.layout);
+      this.pyramid = { frame, levels: buildContentPyramid(picture, resolveLook(this.document.look).levels, facts!.colour) };
     }
     return this.pyramid.levels;
   }

@@ -4,9 +4,11 @@ import { renameSync, rmSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
 import type { Writable } from 'node:stream';
 import sharp from 'sharp';
-import type { CodedPicture } from '../../core/image/picture.ts';
+import type { CodedPicture, Peak } from '../../core/image/picture.ts';
+import { DISPLAY_COLOUR, displayPicture, type PlateColour } from '../../core/image/plate-colour.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import { isMissing, lastWords } from './run-tool.ts';
+import { writeExr } from './write-exr.ts';
 
 /** Where rendered frames go, in order. */
 export interface FrameSink {
@@ -17,19 +19,32 @@ export interface FrameSink {
   abandon(): Promise<void>;
 }
 
-const BT709 = ['-color_primaries', 'bt709', '-color_trc', 'bt709'];
+/** Tags of ITU-T H.273, as ffmpeg names them, for what codes mean; curves without a tag are left unsaid. */
+const TRANSFER_TAG: Partial<Record<PlateColour['transfer'], string>> = {
+  srgb: 'bt709', bt709: 'bt709', bt1886: 'bt709', gamma22: 'gamma22', gamma28: 'gamma28', linear: 'linear', pq: 'smpte2084', hlg: 'arib-std-b67', log100: 'log', log316: 'log_sqrt',
+};
+const PRIMARIES_TAG: Partial<Record<PlateColour['primaries'], string>> = { bt709: 'bt709', bt2020: 'bt2020', p3: 'smpte432', smpte170m: 'smpte170m', bt470bg: 'bt470bg' };
 
-/** H.264 in 4:2:0, BT.709 limited range, visually lossless. */
-export const H264_ARGUMENTS = ['-vf', 'pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic', '-pix_fmt', 'yuv420p',
-  '-c:v', 'libx264', '-preset', 'medium', '-crf', '15', '-colorspace', 'bt709', ...BT709, '-color_range', 'tv', '-movflags', '+faststart'];
+function colourTags({ transfer, primaries }: PlateColour): string[] {
+  const trc = TRANSFER_TAG[transfer], set = PRIMARIES_TAG[primaries];
+  return [...(set ? ['-color_primaries', set] : []), ...(trc ? ['-color_trc', trc] : [])];
+}
 
-/** A sink for one film file; the ending chooses the format. The picture appears under its name only when whole. */
-export function openFilm(file: string, size: { width: number; height: number; peak: 255 | 65535 }, rate: readonly [number, number]): FrameSink {
+/** H.264 in 4:2:0, limited range, visually lossless; BT.709 unless the plate has wider primaries. */
+export function h264Arguments(colour: PlateColour = DISPLAY_COLOUR): string[] {
+  const [matrix, space] = colour.primaries === 'bt2020' ? ['bt2020', 'bt2020nc'] as const : ['bt709', 'bt709'] as const;
+  return ['-vf', `pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=${matrix}:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic`, '-pix_fmt', 'yuv420p',
+    '-c:v', 'libx264', '-preset', 'medium', '-crf', '15', '-colorspace', space, ...colourTags(colour), '-color_range', 'tv', '-movflags', '+faststart'];
+}
+
+/** A sink for one film file; the ending chooses the format. Films hold no floats: these become 8-bit display codes. The picture appears under its name only when whole. */
+export function openFilm(file: string, size: { width: number; height: number; peak: Peak }, rate: readonly [number, number], colour: PlateColour = DISPLAY_COLOUR): FrameSink {
   const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part${extname(file)}`);
+  const floats = size.peak === 1, shown = floats ? DISPLAY_COLOUR : colour, deep = size.peak === 65535;
   const output = extname(file).toLowerCase() === '.mkv'
-    ? ['-c:v', 'ffv1', '-level', '3', '-slices', '4', '-g', '1', '-pix_fmt', size.peak === 255 ? 'bgr0' : 'gbrp16le', ...BT709, '-color_range', 'pc']
-    : H264_ARGUMENTS;
-  const child = execa('ffmpeg', ['-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', size.peak === 255 ? 'rgb24' : 'rgb48le', '-s', `${size.width}x${size.height}`,
+    ? ['-c:v', 'ffv1', '-level', '3', '-slices', '4', '-g', '1', '-pix_fmt', deep ? 'gbrp16le' : 'bgr0', ...colourTags(shown), '-color_range', 'pc']
+    : h264Arguments(shown);
+  const child = execa('ffmpeg', ['-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', deep ? 'rgb48le' : 'rgb24', '-s', `${size.width}x${size.height}`,
     '-r', rate.join('/'), '-i', 'pipe:0', ...output, temporary], { reject: false, stdin: 'pipe', stdout: 'ignore', maxBuffer: 1 << 20 });
   let broken = false;
   child.stdin.on('error', () => (broken = true));
@@ -41,7 +56,8 @@ export function openFilm(file: string, size: { width: number; height: number; pe
     return new Problem('tool-failed', { tool: 'ffmpeg', why: lastWords(result.stderr) });
   };
   return {
-    async write(_frame, picture) {
+    async write(_frame, given) {
+      const picture = floats ? displayPicture(given, colour) : given;
       if (broken || child.exitCode !== null) throw await failure();
       const bytes = Buffer.from(picture.data.buffer, picture.data.byteOffset, picture.data.byteLength);
       if (!child.stdin.write(bytes)) await drained(child.stdin);
@@ -76,7 +92,7 @@ async function drained(pipe: Writable): Promise<void> {
   }
 }
 
-/** Writes one picture as PNG of its own depth, under its name only when whole. */
+/** Writes one picture as PNG of its own depth (integers only), under its name only when whole. */
 export async function writePng(file: string, picture: CodedPicture): Promise<void> {
   const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part`);
   try {
@@ -90,10 +106,16 @@ export async function writePng(file: string, picture: CodedPicture): Promise<voi
   }
 }
 
-/** A sink for numbered PNG pictures; `pattern` holds %d or %0Nd, numbers are frame + firstNumber. */
-export function openPictures(pattern: string, firstNumber: number): FrameSink {
+/** Writes one picture in the format of the name's ending: EXR as it is, PNG with floats as display codes. */
+export function writePicture(file: string, picture: CodedPicture, colour: PlateColour): Promise<void> {
+  if (extname(file).toLowerCase() === '.exr') return writeExr(file, picture);
+  return writePng(file, picture.peak === 1 ? displayPicture(picture, colour) : picture);
+}
+
+/** A sink for numbered pictures, PNG or EXR; `pattern` holds %d or %0Nd, numbers are frame + firstNumber. */
+export function openPictures(pattern: string, firstNumber: number, colour: PlateColour = DISPLAY_COLOUR): FrameSink {
   return {
-    write: (frame, picture) => writePng(numberedName(pattern, frame + firstNumber), picture),
+    write: (frame, picture) => writePicture(numberedName(pattern, frame + firstNumber), picture, colour),
     finish: async () => {},
     abandon: async () => {},
   };

@@ -1,33 +1,23 @@
-import { closeSync, openSync, readSync } from 'node:fs';
+import { statSync } from 'node:fs';
+import { basename } from 'node:path';
 import { Problem } from '../../core/problem/problem.ts';
-import type { RawLayout } from '../../core/image/raw-frame.ts';
-import type { YcbcrCoding } from '../../core/image/ycbcr.ts';
-import { labelOf, type MediaSource } from './source.ts';
-import { lastWords, PROTOCOLS, runTool } from './run-tool.ts';
+import { codingOf, colourOf } from './colour-tags.ts';
+import type { Corrections, FieldOrder, MediaFacts, Rotation } from './facts.ts';
+import { layoutOf } from './layout.ts';
+import { statedSize, type Size } from './picture-size.ts';
+import { INPUT_GUARDS, lastWords, runTool } from './run-tool.ts';
+import { PICTURE_FORMATS } from './sniff.ts';
+import { labelOf, spanWords, type MediaSource, type SequenceSource } from './source.ts';
+import { MOST_FRAMES, timingOf, type Timing } from './timing.ts';
 
-/** What a file says about its pictures, and what had to be assumed. */
-export interface MediaFacts {
-  width: number;
-  height: number;
-  /** Exact frames per second. */
-  rate: [number, number];
-  /** As counted in the container; decoding may find fewer. */
-  frames: number;
-  firstFrameNumber: number;
-  codec: string;
-  pixelFormat: string;
-  transfer: string;
-  layout: RawLayout;
-  /** ffmpeg's name of the layout's sample format. */
-  rawFormat: string;
-  variableRate: boolean;
-  /** Sentences on what the file did not say. */
-  assumed: string[];
-}
+export type { MediaFacts } from './facts.ts';
 
 const LARGEST_SIDE = 16384;
 const SMALLEST_SIDE = 16;
 const DEFAULT_RATE: [number, number] = [25, 1];
+/** Within which a small file must have told what it is; a large one gets time to be read through. */
+const PROBE_MS = 20_000;
+const READ_BYTES_PER_MS = 50_000;
 
 interface ProbedStream {
   codec_type?: string;
@@ -38,133 +28,173 @@ interface ProbedStream {
   color_range?: string;
   color_space?: string;
   color_transfer?: string;
+  color_primaries?: string;
+  field_order?: string;
+  sample_aspect_ratio?: string;
+  time_base?: string;
   r_frame_rate?: string;
   avg_frame_rate?: string;
-  nb_read_packets?: string;
   /** As the container's index has it; not every container has one. */
   nb_frames?: string;
+  tags?: Record<string, string>;
   side_data_list?: { rotation?: number }[];
 }
 
-/** Reads a source's facts with ffprobe. `rate` overrides what the source says, or gives what it doesn't. */
-export async function probe(source: MediaSource, rate?: [number, number], smallestSide = SMALLEST_SIDE): Promise<MediaFacts> {
+interface Probed {
+  streams?: ProbedStream[];
+  frames?: { side_data_list?: { rotation?: number }[] }[];
+  format?: { format_name?: string; tags?: Record<string, string> };
+}
+
+export interface ProbeOptions {
+  corrections?: Corrections;
+  smallestSide?: number;
+  /** Transparency matters for content, not for plates. */
+  keepAlpha?: boolean;
+}
+
+/** Reads a source's facts with ffprobe; corrections stand over what the source says. */
+export async function probe(source: MediaSource, options: ProbeOptions = {}): Promise<MediaFacts> {
+  const { corrections = {}, smallestSide = SMALLEST_SIDE, keepAlpha = false } = options;
   const label = labelOf(source);
-  const file = source.kind === 'sequence' ? source.firstFile : source.file;
-  refuseText(file, label);
-  const { exitCode, stdout, stderr } = await runTool('ffprobe', ['-v', 'error', ...PROTOCOLS, '-print_format', 'json', '-show_streams',
-    ...(source.kind === 'clip' ? ['-count_packets'] : []), '-select_streams', 'V', '-i', file], 60_000);
-  const streams = exitCode === 0 ? ((JSON.parse(stdout || '{}') as { streams?: ProbedStream[] }).streams ?? []) : [];
-  const stream = streams[0];
-  if (exitCode !== 0) {
-    const truncated = /moov atom not found|EBML header|Truncat|Invalid data found when/i.test(stderr);
-    throw new Problem(truncated && !/Invalid data/.test(stderr) ? 'damaged-media' : 'not-media', { file: label, why: lastWords(stderr) });
+  if (source.kind !== 'clip') await checkStatedSizes(source, label, smallestSide);
+  const probed = await probeStream(source, label);
+  const stream = probed.streams![0]!;
+  const assumed: string[] = [], notes: string[] = [];
+  const stored = { width: stream.width ?? 0, height: stream.height ?? 0 };
+  if (stored.width < 1 || stored.height < 1) throw new Problem('not-media', { file: label, why: 'its picture has no size' });
+  checkSize(stored, label, smallestSide);
+  const rotation = corrections.rotation ?? rotationOf([...(stream.side_data_list ?? []), ...(probed.frames?.[0]?.side_data_list ?? [])]);
+  const { width, height } = rotation % 180 === 90 ? { width: stored.height, height: stored.width } : stored;
+  const coding = codingOf(stream, stored, corrections, assumed);
+  const { layout, rawFormat } = layoutOf(stream.pix_fmt ?? '', width, height, coding, keepAlpha);
+  const colour = colourOf(stream, corrections, assumed);
+  const timing = source.kind === 'clip' ? await clipTiming(source.file, label, stream, corrections) : pictureTiming(source, corrections, assumed);
+  if (timing.frames > MOST_FRAMES) throw new Problem('too-many-frames', { file: label, frames: timing.frames, limit: MOST_FRAMES });
+  notes.push(...timing.notes);
+  const missing = source.kind === 'sequence' ? source.missing : [];
+  const gaps = missing.length > 0 ? corrections.gaps ?? null : null;
+  if (missing.length > 0 && gaps) notes.push(`missing ${spanWords(missing)}: ${gaps === 'hold' ? 'the last picture before is held' : 'stopped before the gap'}`);
+  const fieldOrder = fieldOrderOf(stream.field_order);
+  const deinterlace = corrections.deinterlace ?? false;
+  if (fieldOrder === 'top-first' || fieldOrder === 'bottom-first') {
+    notes.push(`interlaced, ${fieldOrder === 'top-first' ? 'top' : 'bottom'} field first${deinterlace ? ': made progressive' : ': following and pinning want it deinterlaced'}`);
   }
-  if (!stream) {
-    const sound = await runTool('ffprobe', ['-v', 'error', ...PROTOCOLS, '-print_format', 'json', '-show_streams', '-i', file], 60_000);
+  const pixelAspect = corrections.pixelAspect ?? aspectOf(stream.sample_aspect_ratio);
+  if (pixelAspect[0] !== pixelAspect[1]) notes.push(`pixels are not square: ${pixelAspect.join(':')}`);
+  if (rotation !== 0) notes.push(`turned by ${rotation}°`);
+  return {
+    width, height, rotation, pixelAspect, fieldOrder, deinterlace, rate: timing.rate, frames: timing.frames, plan: timing.plan, doubled: timing.doubled, dropped: timing.dropped,
+    firstFrameNumber: corrections.firstFrameNumber ?? (source.kind === 'sequence' ? source.files[0]!.number : 0),
+    timecode: stream.tags?.timecode ?? probed.format?.tags?.timecode ?? null, container: probed.format?.format_name?.split(',')[0] ?? '', codec: stream.codec_name ?? 'unknown',
+    pixelFormat: stream.pix_fmt ?? 'unknown', colour, layout, rawFormat, missing, gaps, assumed, notes,
+  };
+}
+
+/** Stops at a sequence with gaps about which nothing has been decided. */
+export function refuseGaps(source: MediaSource, facts: MediaFacts): void {
+  if (facts.missing.length > 0 && !facts.gaps) throw new Problem('sequence-gap', { file: labelOf(source), missing: spanWords(facts.missing) });
+}
+
+async function probeStream(source: MediaSource, label: string): Promise<Probed> {
+  const file = source.kind === 'sequence' ? source.files[0]!.file : source.file;
+  const input = source.kind === 'clip' ? ['-i', file] : ['-f', PICTURE_FORMATS[source.format].demuxer, '-i', file];
+  const ask = (select: string[], show: string[]) => runTool('ffprobe', ['-v', 'error', ...INPUT_GUARDS, '-print_format', 'json', '-show_streams', '-show_format', ...select, ...show, ...input], PROBE_MS);
+  const { exitCode, stdout, stderr } = await ask(['-select_streams', 'V'], source.kind === 'clip' ? [] : ['-show_frames', '-read_intervals', '%+#1']);
+  const probed = (exitCode === 0 ? JSON.parse(stdout || '{}') : {}) as Probed;
+  if (exitCode !== 0) {
+    const truncated = /moov atom not found|EBML header|Truncat/i.test(stderr);
+    throw new Problem(truncated ? 'damaged-media' : 'not-media', { file: label, why: lastWords(stderr) });
+  }
+  if (!probed.streams?.[0]) {
+    const sound = await ask([], []);
     throw new Problem(/"codec_type": "audio"/.test(sound.stdout) ? 'no-picture' : 'not-media', { file: label, why: 'it has no picture stream' });
   }
-  return factsOf(stream, source, label, rate, smallestSide);
+  return probed;
 }
 
-function factsOf(stream: ProbedStream, source: MediaSource, label: string, rate: [number, number] | undefined, smallestSide: number): MediaFacts {
-  const turned = stream.side_data_list?.some((s) => s.rotation !== undefined && Math.abs(s.rotation) % 180 === 90) ?? false;
-  const width = (turned ? stream.height : stream.width) ?? 0, height = (turned ? stream.width : stream.height) ?? 0;
-  if (width < 1 || height < 1) throw new Problem('not-media', { file: label, why: 'its picture has no size' });
-  if (width < smallestSide || height < smallestSide) throw new Problem('too-small-picture', { file: label, width, height });
-  if (width > LARGEST_SIDE || height > LARGEST_SIDE) throw new Problem('too-large-picture', { file: label, width, height, limit: LARGEST_SIDE });
-  const there = Number(stream.nb_read_packets ?? 0), promised = Number(stream.nb_frames ?? 0);
-  if (source.kind === 'clip' && promised > there) throw new Problem('damaged-media', { file: label, why: `only ${there} of its ${promised} frames are there` });
-  const assumed: string[] = [];
-  const { layout, rawFormat } = layoutOf(stream, width, height, assumed);
-  const timing = rateOf(stream, source, rate, assumed);
-  const transfer = stream.color_transfer ?? 'unknown';
-  if (transfer === 'unknown') assumed.push('no transfer tag: codes are taken as they would be shown on a display');
-  return {
-    width, height, rate: timing.rate, variableRate: timing.variable,
-    frames: source.kind === 'sequence' ? source.count : source.kind === 'still' ? 1 : there,
-    firstFrameNumber: source.kind === 'sequence' ? source.firstNumber : 0,
-    codec: stream.codec_name ?? 'unknown', pixelFormat: stream.pix_fmt ?? 'unknown', transfer, layout, rawFormat, assumed,
-  };
-}
-
-function layoutOf(stream: ProbedStream, width: number, height: number, assumed: string[]): { layout: RawLayout; rawFormat: string } {
-  const format = stream.pix_fmt ?? '';
-  const ycbcr = /^(?:yuvj?|yuva)(4[24][024])p(\d+)?(le|be)?$/.exec(format) ?? (/^nv12$|^nv21$/.test(format) ? ['', '420'] : null)
-    ?? (/^yuv4(?:10|11|40)p|^yuyv422|^uyvy422/.test(format) ? ['', '444'] : null) ?? (/^p010/.test(format) ? ['', '420', '10'] : null);
-  if (!ycbcr) {
-    const deep = /(48|64|1[0246]|f32)/.test(format.replace(/^gbrap?|^rgba?|^bgra?|^gray|^ya/, ''));
-    return { layout: { kind: 'rgb', width, height, bits: deep ? 16 : 8 }, rawFormat: deep ? 'rgb48le' : 'rgb24' };
+/** Refuses sizes that pictures state before any of them is decoded, and sequences that mix sizes. */
+async function checkStatedSizes(source: Exclude<MediaSource, { kind: 'clip' }>, label: string, smallestSide: number): Promise<void> {
+  if (source.kind === 'still') {
+    const size = await statedSize(source.file, source.format);
+    if (size) checkSize(size, label, smallestSide);
+    return;
   }
-  const bits = Number(ycbcr[2] ?? 8);
-  const sampling = ycbcr[1];
-  const coding: YcbcrCoding = {
-    matrix: matrixOf(stream, width, height, assumed), range: rangeOf(stream, assumed), bits,
-    chromaShiftX: sampling === '444' ? 0 : 1, chromaShiftY: sampling === '420' ? 1 : 0,
-  };
-  return { layout: { kind: 'ycbcr', width, height, coding }, rawFormat: `yuv${sampling}p${bits > 8 ? `${bits}le` : ''}` };
-}
-
-function matrixOf(stream: ProbedStream, width: number, height: number, assumed: string[]): YcbcrCoding['matrix'] {
-  switch (stream.color_space) {
-    case 'bt709': return 'bt709';
-    case 'bt470bg': case 'smpte170m': case 'fcc': return 'bt601';
-    case 'bt2020nc': return 'bt2020';
-    default: {
-      const matrix = width >= 1280 || height >= 720 ? 'bt709' : 'bt601';
-      assumed.push(`no colour matrix tag: ${matrix === 'bt709' ? 'BT.709' : 'BT.601'} assumed from the size`);
-      return matrix;
+  const first = await statedSize(source.files[0]!.file, source.format);
+  if (!first) return;
+  checkSize(first, basename(source.files[0]!.file), smallestSide);
+  for (const { file } of source.files) {
+    const size = await statedSize(file, source.format);
+    if (size && (size.width !== first.width || size.height !== first.height)) {
+      throw new Problem('sequence-sizes', { file: label, first: basename(source.files[0]!.file), firstSize: sizeWords(first), odd: basename(file), oddSize: sizeWords(size) });
     }
   }
 }
 
-function rangeOf(stream: ProbedStream, assumed: string[]): YcbcrCoding['range'] {
-  if (stream.color_range === 'pc' || stream.pix_fmt?.startsWith('yuvj')) return 'full';
-  if (stream.color_range !== 'tv') assumed.push('no range tag: limited range assumed');
-  return 'limited';
+const sizeWords = ({ width, height }: Size): string => `${width}×${height}`;
+
+function checkSize({ width, height }: Size, label: string, smallestSide: number): void {
+  if (width < smallestSide || height < smallestSide) throw new Problem('too-small-picture', { file: label, width, height });
+  if (width > LARGEST_SIDE || height > LARGEST_SIDE) throw new Problem('too-large-picture', { file: label, width, height, limit: LARGEST_SIDE });
 }
 
-function rateOf(stream: ProbedStream, source: MediaSource, given: [number, number] | undefined, assumed: string[]) {
-  if (given) return { rate: given, variable: false };
-  if (source.kind !== 'clip') {
-    assumed.push(`pictures have no rate: ${DEFAULT_RATE.join('/')} assumed`);
-    return { rate: DEFAULT_RATE, variable: false };
+async function clipTiming(file: string, label: string, stream: ProbedStream, corrections: Corrections): Promise<Timing> {
+  const patience = PROBE_MS + statSync(file).size / READ_BYTES_PER_MS;
+  const { stdout } = await runTool('ffprobe', ['-v', 'error', ...INPUT_GUARDS, '-select_streams', 'V:0', '-show_entries', 'packet=pts,dts,flags', '-of', 'csv=p=0', '-i', file], patience);
+  const times: number[] = [];
+  let packets = 0, timed = true;
+  for (const line of stdout.split('\n')) {
+    const [pts, dts, flags] = line.split(',');
+    if (flags === undefined || flags.includes('D')) continue;
+    packets++;
+    const time = Number(pts === 'N/A' ? dts : pts);
+    if (Number.isFinite(time)) times.push(time);
+    else timed = false;
   }
-  const nominal = fraction(stream.r_frame_rate), mean = fraction(stream.avg_frame_rate);
-  const same = nominal && mean && Math.abs(nominal[0] / nominal[1] / (mean[0] / mean[1]) - 1) < 0.002;
-  if (nominal && (same || !mean) && nominal[0] / nominal[1] <= 1000) return { rate: nominal, variable: false };
-  if (mean) {
-    const steady = nearestCommonRate(mean[0] / mean[1]);
-    assumed.push(`the rate varies: made constant at ${steady.join('/')}`);
-    return { rate: steady, variable: true };
-  }
-  assumed.push(`the clip states no rate: ${DEFAULT_RATE.join('/')} assumed`);
-  return { rate: DEFAULT_RATE, variable: false };
+  const promised = Number(stream.nb_frames ?? 0);
+  // An edit list may leave frames out, but never more than a few; an index that promises many more was cut off.
+  if (promised > packets && packets < promised - 2 && !/D/.test(stdout)) throw new Problem('damaged-media', { file: label, why: `only ${packets} of its ${promised} frames are there` });
+  const base = fraction(stream.time_base) ?? [1, 1000];
+  const stated = fraction(stream.r_frame_rate) ?? fraction(stream.avg_frame_rate);
+  if (timed && times.length > 1) return timingOf(times, base, stated, corrections.rate);
+  const rate = corrections.rate ?? stated ?? DEFAULT_RATE;
+  const notes = corrections.rate || stated ? [] : [`the clip states no rate: ${DEFAULT_RATE.join('/')} assumed`];
+  return { rate, frames: packets, plan: null, doubled: 0, dropped: 0, notes };
 }
 
-function nearestCommonRate(mean: number): [number, number] {
-  const common: [number, number][] = [[24000, 1001], [24, 1], [25, 1], [30000, 1001], [30, 1], [50, 1], [60000, 1001], [60, 1]];
-  const near = common.find(([n, d]) => Math.abs(n / d / mean - 1) < 0.01);
-  return near ?? [Math.max(1, Math.round(mean)), 1];
+function pictureTiming(source: Exclude<MediaSource, { kind: 'clip' }>, corrections: Corrections, assumed: string[]): Timing {
+  if (source.kind === 'sequence' && !corrections.rate) assumed.push(`pictures have no rate: ${DEFAULT_RATE.join('/')} assumed`);
+  return { rate: corrections.rate ?? DEFAULT_RATE, frames: source.kind === 'still' ? 1 : sequenceLength(source, corrections), plan: null, doubled: 0, dropped: 0, notes: [] };
+}
+
+function sequenceLength({ spans, files }: SequenceSource, { gaps }: Corrections): number {
+  const [from, to] = spans[0]!;
+  return gaps === 'stop' ? to - from + 1 : gaps === 'hold' ? spans.at(-1)![1] - from + 1 : files.length;
+}
+
+/** ffprobe tells the turn counter-clockwise, in degrees. */
+function rotationOf(sideData: readonly { rotation?: number }[]): Rotation {
+  const turned = sideData.find((s) => s.rotation !== undefined)?.rotation ?? 0;
+  const clockwise = ((-Math.round(turned / 90) * 90) % 360 + 360) % 360;
+  return clockwise as Rotation;
+}
+
+function fieldOrderOf(order: string | undefined): FieldOrder {
+  switch (order) {
+    case 'progressive': return 'progressive';
+    case 'tt': case 'tb': return 'top-first';
+    case 'bb': case 'bt': return 'bottom-first';
+    default: return 'unknown';
+  }
+}
+
+function aspectOf(text: string | undefined): [number, number] {
+  const [n, d] = (text ?? '').split(':').map(Number);
+  return n && d && n > 0 && d > 0 && n / d < 20 && d / n < 20 ? [n, d] : [1, 1];
 }
 
 function fraction(text: string | undefined): [number, number] | null {
   const match = /^(\d+)\/(\d+)$/.exec(text ?? '');
   const [n, d] = [Number(match?.[1] ?? 0), Number(match?.[2] ?? 0)];
   return n > 0 && d > 0 ? [n, d] : null;
-}
-
-/** ffmpeg renders plain text as a picture of letters; a plate is never that. */
-function refuseText(file: string, label: string): void {
-  const head = Buffer.alloc(4096);
-  const handle = openSync(file, 'r');
-  try {
-    const length = readSync(handle, head, 0, head.length, 0);
-    const bytes = head.subarray(0, length);
-    if (length > 0 && bytes.every((b) => b === 9 || b === 10 || b === 13 || (b >= 32 && b < 127) || b >= 128)
-      && !bytes.includes(0) && bytes.filter((b) => b < 128).length > 0.8 * length) {
-      throw new Problem('not-media', { file: label, why: 'it is text' });
-    }
-  } finally {
-    closeSync(handle);
-  }
 }

@@ -1,24 +1,30 @@
 import { createHash } from 'node:crypto';
-import { createWriteStream, existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
+import { constants, createReadStream, createWriteStream, existsSync, mkdirSync, renameSync, rmSync, statSync } from 'node:fs';
+import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Problem } from '../../core/problem/problem.ts';
 
-/** The path of a stored upload. Names that people gave are never part of it. */
+export interface StoredFile {
+  hash: string;
+  bytes: number;
+}
+
+/** The path of a stored file. Names that people gave are never part of it. */
 export function storedPath(mediaFolder: string, hash: string): string {
   return join(mediaFolder, hash.slice(0, 2), hash);
 }
 
 /** Takes a stream in: written aside, hashed on the way, put in its place by its hash. */
-export async function storeUpload(stream: Readable, uploadsFolder: string, mediaFolder: string, limitBytes: number, name: string): Promise<{ hash: string; bytes: number }> {
+export async function storeUpload(stream: Readable, uploadsFolder: string, mediaFolder: string, limitBytes: number, name: string): Promise<StoredFile> {
   const temporary = join(uploadsFolder, `${process.pid}-${Date.now()}-${Math.random().toString(36).slice(2)}.part`);
   const hasher = createHash('sha256');
   let bytes = 0;
   const meter = new Transform({
     transform(chunk: Buffer, _encoding, done) {
       bytes += chunk.length;
-      if (bytes > limitBytes) return done(new Problem('upload-too-large', { limit: `${Math.round(limitBytes / 2 ** 30)} GB` }));
+      if (bytes > limitBytes) return done(new Problem('upload-too-large', { limit: gigabytes(limitBytes) }));
       hasher.update(chunk);
       return done(null, chunk);
     },
@@ -27,16 +33,53 @@ export async function storeUpload(stream: Readable, uploadsFolder: string, media
     await pipeline(stream, meter, createWriteStream(temporary));
     if (bytes === 0) throw new Problem('empty-file', { file: name });
     const hash = hasher.digest('hex');
-    const place = storedPath(mediaFolder, hash);
-    if (existsSync(place)) rmSync(temporary);
-    else {
-      mkdirSync(join(place, '..'), { recursive: true });
-      renameSync(temporary, place);
-    }
+    putInPlace(temporary, mediaFolder, hash);
     return { hash, bytes };
   } catch (error) {
     rmSync(temporary, { force: true });
     if ((error as NodeJS.ErrnoException).code === 'ENOSPC') throw new Problem('disk-full', {}, { cause: error });
     throw error;
   }
+}
+
+/** Takes over a file that came in whole: moved to its place by its hash. */
+export async function adoptFile(file: string, mediaFolder: string, name: string): Promise<StoredFile> {
+  const { size } = statSync(file);
+  if (size === 0) throw new Problem('empty-file', { file: name });
+  const hash = await hashFile(file);
+  putInPlace(file, mediaFolder, hash);
+  return { hash, bytes: size };
+}
+
+/** Copies a file of this machine in; where the disk can, the copy shares its blocks. */
+export async function copyIn(file: string, uploadsFolder: string, mediaFolder: string, name: string): Promise<StoredFile> {
+  const temporary = join(uploadsFolder, `${process.pid}-${Date.now()}-${Math.random().toString(36).slice(2)}.part`);
+  try {
+    await copyFile(file, temporary, constants.COPYFILE_FICLONE);
+    return await adoptFile(temporary, mediaFolder, name);
+  } catch (error) {
+    rmSync(temporary, { force: true });
+    if ((error as NodeJS.ErrnoException).code === 'ENOSPC') throw new Problem('disk-full', {}, { cause: error });
+    throw error;
+  }
+}
+
+function putInPlace(file: string, mediaFolder: string, hash: string): void {
+  const place = storedPath(mediaFolder, hash);
+  if (existsSync(place)) rmSync(file);
+  else {
+    mkdirSync(join(place, '..'), { recursive: true });
+    renameSync(file, place);
+  }
+}
+
+async function hashFile(file: string): Promise<string> {
+  const hasher = createHash('sha256');
+  await pipeline(createReadStream(file, { highWaterMark: 1 << 20 }), hasher);
+  return hasher.digest('hex');
+}
+
+export function gigabytes(bytes: number): string {
+  const size = bytes / 2 ** 30;
+  return size >= 10 ? `${Math.round(size)} GB` : `${size.toFixed(1)} GB`;
 }

@@ -1,7 +1,13 @@
 /** Addresses of the API that are fetched as they are: pictures, files, events. */
 export const BASE = '/api/v1';
 
-export const frameUrl = (mediaId: number, frame: number, kind: 'jpg' | 'png'): string => `${BASE}/media/${mediaId}/frames/${frame}.${kind}`;
+/** What of a medium its pictures' addresses are made of: `view` names how its codes are shown. */
+export interface PictureSource {
+  id: number;
+  view: string;
+}
+
+export const frameUrl = (media: PictureSource, frame: number, kind: 'jpg' | 'png'): string => `${BASE}/media/${media.id}/frames/${frame}.${kind}?v=${media.view}`;
 export const resultUrl = (jobId: number): string => `${BASE}/jobs/${jobId}/result`;
 export const exportUrl = (shotId: number, format: string): string => `${BASE}/shots/${shotId}/export/${format}`;
 export const EVENTS_URL = `${BASE}/events`;

@@ -27,7 +27,7 @@ const thumbs = computed(() => {
   const count = Math.max(1, Math.min(shot.frames, Math.floor(scale.value.width / (size + 2))));
   return Array.from({ length: count }, (_, i) => {
     const frame = Math.floor(((i + 0.5) * shot.frames) / count);
-    return { frame, x: LABELS + (i * scale.value.width) / count, width: scale.value.width / count - 2, url: frameUrl(shot.plate!.id, frame, 'jpg') };
+    return { frame, x: LABELS + (i * scale.value.width) / count, width: scale.value.width / count - 2, url: frameUrl(shot.plate!, frame, 'jpg') };
   });
 });
 const top = computed(() => errorTop(shot.rows.map((row) => row.error ?? 0)));

@@ -6,7 +6,7 @@ import { call } from '../api/client.ts';
 import { frameUrl } from '../api/urls.ts';
 import NameDialog from '../components/NameDialog.vue';
 import NamedList, { type NamedItem } from '../components/NamedList.vue';
-import { rateText } from '../rail/readings.ts';
+import { decimalRate } from '../../../core/exchange/rate.ts';
 import { useNotices } from '../stores/notices.ts';
 
 const notices = useNotices();
@@ -19,8 +19,8 @@ const items = computed<NamedItem[]>(() => (shots.value ?? []).map((shot) => {
   const facts = shot.plate?.facts;
   return {
     id: shot.id, name: shot.name, to: `/shots/${shot.id}/plate`,
-    about: facts ? `${facts.width}×${facts.height}, ${facts.frames} frames at ${rateText(facts.rate)}` : shot.plate ? 'plate is coming in' : 'no plate yet',
-    picture: facts && shot.plate ? frameUrl(shot.plate.id, Math.floor(facts.frames / 2), 'jpg') : undefined,
+    about: facts ? `${facts.width}×${facts.height}, ${facts.frames} frames at ${decimalRate(facts.rate)}` : shot.plate ? 'plate is coming in' : 'no plate yet',
+    picture: facts && shot.plate ? frameUrl(shot.plate, Math.floor(facts.frames / 2), 'jpg') : undefined,
   };
 }));
 const load = () => notices.guard(async () => {

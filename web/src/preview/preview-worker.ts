@@ -1,7 +1,10 @@
 import * as Comlink from 'comlink';
 import { composeFrame } from '../../../core/composite/compose-frame.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../../core/composite/content-pyramid.ts';
+import type { ResolvedLook } from '../../../core/composite/look.ts';
+import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
 import { testCard } from '../../../core/composite/test-card.ts';
+import type { Quad } from '../../../core/geometry/quad.ts';
 import type { CodedPicture, ContentPicture } from '../../../core/image/picture.ts';
 import { frameUrl } from '../api/urls.ts';
 import type { ComposeRequest } from './compose-request.ts';
@@ -13,7 +16,8 @@ class PreviewWorker {
 
   async compose(request: ComposeRequest): Promise<ImageBitmap> {
     const plate = await this.plate(request);
-    const finished = composeFrame(plate, await this.content(request), request.motion, request.surfaceRatio, request.look, request.quality);
+    const scale = plate.width / request.plateWidth;
+    const finished = composeFrame(plate, await this.content(request), scaledMotion(request.motion, scale), request.surfaceRatio, scaledLook(request.look, scale), request.quality);
     const rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
     for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
       rgba[at] = finished.data[i]!;
@@ -25,8 +29,8 @@ class PreviewWorker {
     return Comlink.transfer(bitmap, [bitmap]);
   }
 
-  private async plate({ plateId, frame, plateKind }: ComposeRequest): Promise<CodedPicture> {
-    const url = frameUrl(plateId, frame, plateKind);
+  private async plate({ plate, frame, plateKind }: ComposeRequest): Promise<CodedPicture> {
+    const url = frameUrl(plate, frame, plateKind);
     let picture = this.plates.get(url);
     if (!picture) {
       const { width, height, data } = await pixels(url);
@@ -48,12 +52,21 @@ class PreviewWorker {
     if (!pyramid) {
       const picture: ContentPicture = content.kind === 'test-card'
         ? testCard(1024, Math.max(16, Math.round(1024 / content.ratio)))
-        : await pixels(frameUrl(content.id, content.frame, content.picture));
+        : await pixels(frameUrl(content.source, content.frame, content.picture));
       pyramid = buildContentPyramid(picture, look.levels);
       remember(this.pyramids, key, pyramid, 3);
     }
     return pyramid;
   }
+}
+
+/** Corners on a plate picture that is smaller than the plate. */
+function scaledMotion(motion: QuadMotion, scale: number): QuadMotion {
+  const quad = <Q extends Quad | null>(q: Q): Q => (q && (q.map(([x, y]) => [x * scale, y * scale]) as unknown as Q));
+  return scale === 1 ? motion : { before: quad(motion.before), now: quad(motion.now), after: quad(motion.after) };
+}
+function scaledLook(look: ResolvedLook, scale: number): ResolvedLook {
+  return scale === 1 ? look : { ...look, soften: look.soften * scale, feather: look.feather.map((f) => f * scale) as ResolvedLook['feather'] };
 }
 
 /** Straight (not premultiplied) 8-bit codes of a picture. */

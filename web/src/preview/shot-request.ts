@@ -12,7 +12,7 @@ export function shotRequest(shot: ReturnType<typeof useShot>, frame: number, car
   if (!plate || !document || !now || !corners) return null;
   const ratio = sideRatio(corners);
   const common = {
-    plateId: plate.id, frame, plateKind: exact ? ('png' as const) : ('jpg' as const), surfaceRatio: ratio, quality: exact ? ('final' as const) : ('quick' as const),
+    plate: { id: plate.id, view: plate.view }, plateWidth: plate.facts!.width, frame, plateKind: exact ? ('png' as const) : ('jpg' as const), surfaceRatio: ratio, quality: exact ? ('final' as const) : ('quick' as const),
     motion: { before: shot.cornersAt(frame - 1), now, after: shot.cornersAt(frame + 1) },
   };
   if (card) return { ...common, content: { kind: 'test-card', ratio }, look: NEUTRAL_LOOK };
@@ -21,6 +21,6 @@ export function shotRequest(shot: ReturnType<typeof useShot>, frame: number, car
   const wanted = medium.kind === 'still' ? 0 : medium.kind === 'clip' ? contentFrameAt(frame, plate.facts!.rate, medium.facts.rate) : frame;
   return {
     ...common, look: resolveLook(document.look),
-    content: { kind: 'medium', id: medium.id, frame: Math.min(wanted, medium.facts.frames - 1), picture: medium.kind === 'still' || exact ? 'png' : 'jpg' },
+    content: { kind: 'medium', source: { id: medium.id, view: medium.view }, frame: Math.min(wanted, medium.facts.frames - 1), picture: medium.kind === 'still' || exact ? 'png' : 'jpg' },
   };
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { DOCUMENT, PLATE, row, SHOT } from '../test/shot-parts.ts';
-import { rateText, readings, shorten, type ReadingInput } from './readings.ts';
+import { decimalRate } from '../../../core/exchange/rate.ts';
+import { readings, shorten, type ReadingInput } from './readings.ts';
 
 const INPUT: ReadingInput = { shot: SHOT, document: DOCUMENT, runKey: 'k', track: [], content: null, renderedFrames: 0, renderJob: null };
 const read = (change: Partial<ReadingInput>) => readings({ ...INPUT, ...change });
@@ -29,6 +30,6 @@ describe('readings', () => {
 });
 
 test('rates and names are short', () => {
-  expect(rateText([24000, 1001])).toBe('23.976 fps');
+  expect(decimalRate([24000, 1001])).toBe('23.976 fps');
   expect(shorten('bed-temperatures.png', 13)).toBe('bed-temperat…');
 });

@@ -1,4 +1,5 @@
 import type { Job, Media, Shot, ShotDocument, TrackRow } from '../../../core/schemas/types.ts';
+import { decimalRate } from '../../../core/exchange/rate.ts';
 import { median } from '../../../core/image/statistics.ts';
 import type { StepName } from './steps.ts';
 
@@ -32,7 +33,7 @@ function plate({ shot }: ReadingInput): Reading {
   if (medium.state === 'failed') return { lines: ['could not', 'be read'], state: 'look' };
   if (!medium.facts) return { lines: ['coming', 'in'], state: 'part' };
   const { frames, rate, width, height } = medium.facts;
-  return { lines: [`${frames} f · ${rateText(rate)}`, `${width}×${height}`], state: 'done' };
+  return { lines: [`${frames} f · ${decimalRate(rate)}`, `${width}×${height}`], state: 'done' };
 }
 
 function follow({ shot, track, document, runKey }: ReadingInput): Reading {
@@ -71,10 +72,6 @@ function send({ renderedFrames, renderJob }: ReadingInput): Reading {
   if (!renderJob) return { lines: ['nothing', 'sent'], state: 'empty' };
   const total = renderJob.total;
   return { lines: [`${renderedFrames} / ${total}`, renderJob.state === 'done' ? 'rendered' : renderJob.state], state: renderJob.state === 'done' ? 'done' : 'part' };
-}
-
-export function rateText([n, d]: readonly [number, number]): string {
-  return d === 1 ? `${n} fps` : `${(n / d).toFixed(3)} fps`;
 }
 
 export function shorten(text: string, length: number): string {

@@ -36,7 +36,7 @@ const about = (m: Media) => (m.state === 'failed' ? 'cannot be read' : m.facts ?
     <header><h2>On the screen</h2></header>
     <div class="shelf" role="radiogroup" aria-label="Content">
       <button v-for="m in choices" :key="m.id" class="choice-card" type="button" role="radio" :aria-checked="m.id === document.contentId" :disabled="m.state === 'failed'" @click="choose(m)">
-        <img v-if="m.state === 'ready'" :src="frameUrl(m.id, 0, 'jpg')" alt="" /><span v-else class="blank" />
+        <img v-if="m.state === 'ready'" :src="frameUrl(m, 0, 'jpg')" alt="" /><span v-else class="blank" />
         <span class="words"><b>{{ m.name }}</b><span class="quiet d-block">{{ about(m) }}</span></span>
       </button>
     </div>

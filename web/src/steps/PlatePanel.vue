@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import DropArea from '../components/DropArea.vue';
 import type { Gathered } from '../media/gather-files.ts';
-import { rateText } from '../rail/readings.ts';
+import { decimalRate } from '../../../core/exchange/rate.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useShot } from '../stores/shot.ts';
 import { useUploads } from '../stores/uploads.ts';
@@ -19,7 +19,7 @@ const lines = computed(() => {
   if (!f) return [];
   const seconds = (f.frames * f.rate[1]) / f.rate[0];
   return [
-    ['Size', `${f.width} × ${f.height}`], ['Length', `${f.frames} frames, ${seconds.toFixed(2)} s`], ['Rate', `${rateText(f.rate)} (${f.rate.join('/')})`],
+    ['Size', `${f.width} × ${f.height}`], ['Length', `${f.frames} frames, ${seconds.toFixed(2)} s`], ['Rate', `${decimalRate(f.rate)} (${f.rate.join('/')})`],
     ['First frame', String(f.firstFrameNumber)], ['Coding', `${f.codec}, ${f.pixelFormat}`], ['Depth', `${f.bits} bit, ${f.range} range`],
     ['Matrix', f.matrix], ['Transfer', f.transfer],
   ];

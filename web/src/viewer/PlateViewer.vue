@@ -71,14 +71,14 @@ async function load(): Promise<void> {
   clearTimeout(settleTimer);
   await notices.guard(async () => {
     const composed = await finished(frame, false);
-    const shown = composed ?? (await proxies.get(plate.id, frame, 'jpg'));
+    const shown = composed ?? (await proxies.get(plate, frame, 'jpg'));
     if (mine === ask) {
       picture.value = shown;
       shows.value = composed ? 'result' : 'plate';
     }
   });
   head.markPainted();
-  for (let ahead = 1; ahead <= 6 && !wantsResult.value; ahead++) if (frame + ahead <= head.last) void proxies.get(plate.id, frame + ahead, 'jpg').catch(() => {});
+  for (let ahead = 1; ahead <= 6 && !wantsResult.value; ahead++) if (frame + ahead <= head.last) void proxies.get(plate, frame + ahead, 'jpg').catch(() => {});
   if (mine === ask && !head.playing) settleTimer = window.setTimeout(() => void settle(mine, frame), SETTLE_MS);
 }
 /** The same frame from exact pixels and at final quality, once nothing moves. */
@@ -86,7 +86,7 @@ async function settle(mine: number, frame: number): Promise<void> {
   const plate = shot.plate;
   if (!plate) return;
   await notices.guard(async () => {
-    const exact = (await finished(frame, true)) ?? (shows.value === 'plate' ? await exacts.get(plate.id, frame, 'png') : null);
+    const exact = (await finished(frame, true)) ?? (shows.value === 'plate' ? await exacts.get(plate, frame, 'png') : null);
     if (mine === ask && exact) picture.value = exact;
   });
 }

@@ -1,4 +1,4 @@
-import { frameUrl } from '../api/urls.ts';
+import { frameUrl, type PictureSource } from '../api/urls.ts';
 
 /** Keeps at most `limit` decoded pictures; the least recently asked for goes first. */
 export class FrameCache {
@@ -7,8 +7,8 @@ export class FrameCache {
 
   constructor(private readonly limit: number) {}
 
-  async get(mediaId: number, frame: number, kind: 'jpg' | 'png'): Promise<ImageBitmap> {
-    const url = frameUrl(mediaId, frame, kind);
+  async get(media: PictureSource, frame: number, kind: 'jpg' | 'png'): Promise<ImageBitmap> {
+    const url = frameUrl(media, frame, kind);
     const there = this.pictures.get(url);
     if (there) {
       this.pictures.delete(url);

@@ -1,0 +1,77 @@
+import type { LumaFrame } from '../follow/follow-span.ts';
+import { createPlane, type Plane } from '../image/plane.ts';
+import { buildPyramid } from '../image/pyramid.ts';
+import { mean } from '../image/statistics.ts';
+import { noiseLevel } from './noise-level.ts';
+import { sharpness } from './sharpness.ts';
+
+/** What one frame shows by itself, and what is kept of it for the next. */
+export interface FrameMeasures {
+  /** Mean display code, 0…1. */
+  exposure: number;
+  /** In 255ths. */
+  noise: number;
+  sharpness: number;
+  /** Display codes 0…255, halved on each level. */
+  pyramid: readonly Plane[];
+}
+
+const LEVELS = 6;
+
+export function measureFrame(luma: LumaFrame): FrameMeasures {
+  const plane = createPlane(luma.width, luma.height);
+  const unit = 255 / luma.peak;
+  for (let i = 0; i < plane.data.length; i++) plane.data[i] = luma.codes[i]! * unit;
+  const pyramid = buildPyramid(plane, LEVELS);
+  const noise = noiseLevel(plane);
+  return { exposure: mean(pyramid.at(-1)!.data) / 255, noise, sharpness: sharpness(pyramid[1] ?? plane, pyramid[4] ?? pyramid.at(-1)!, noise), pyramid };
+}
+
+/** Mean difference of two frames' codes on a coarse level, 0…1, and the largest of its pieces. */
+export function difference(a: FrameMeasures, b: FrameMeasures): { mean: number; most: number } {
+  const level = Math.min(2, a.pyramid.length - 1);
+  const p = a.pyramid[level]!, q = b.pyramid[level]!;
+  const across = Math.max(1, Math.floor(p.width / 16)), down = Math.max(1, Math.floor(p.height / 16));
+  const sums = new Float64Array(across * down), counts = new Float64Array(across * down);
+  let total = 0;
+  for (let y = 0; y < p.height; y++) {
+    const row = Math.min(down - 1, Math.floor((y * down) / p.height)) * across;
+    for (let x = 0; x < p.width; x++) {
+      const d = Math.abs(p.data[y * p.width + x]! - q.data[y * p.width + x]!);
+      const piece = row + Math.min(across - 1, Math.floor((x * across) / p.width));
+      sums[piece]! += d;
+      counts[piece]!++;
+      total += d;
+    }
+  }
+  let most = 0;
+  for (let i = 0; i < sums.length; i++) most = Math.max(most, sums[i]! / counts[i]!);
+  return { mean: total / p.data.length / 255, most: most / 255 };
+}
+
+/** Best correlation of two whole frames, small and shifted a little against each other. */
+export function likeness(a: FrameMeasures, b: FrameMeasures): number {
+  const level = Math.min(5, a.pyramid.length - 1);
+  const p = a.pyramid[level]!, q = b.pyramid[level]!;
+  const reach = Math.max(1, Math.min(4, Math.floor(p.width / 8)));
+  let best = -1;
+  for (let v = -reach; v <= reach; v++) for (let u = -reach; u <= reach; u++) best = Math.max(best, shifted(p, q, u, v));
+  return best;
+}
+
+function shifted(p: Plane, q: Plane, u: number, v: number): number {
+  let n = 0, sp = 0, sq = 0, spp = 0, sqq = 0, spq = 0;
+  for (let y = Math.max(0, -v); y < Math.min(p.height, p.height - v); y++) {
+    for (let x = Math.max(0, -u); x < Math.min(p.width, p.width - u); x++) {
+      const a = p.data[y * p.width + x]!, b = q.data[(y + v) * p.width + x + u]!;
+      n++;
+      sp += a;
+      sq += b;
+      spp += a * a;
+      sqq += b * b;
+      spq += a * b;
+    }
+  }
+  const spreads = (spp - (sp * sp) / n) * (sqq - (sq * sq) / n);
+  return spreads > 1e-6 ? (spq - (sp * sq) / n) / Math.sqrt(spreads) : 1;
+}

@@ -1,0 +1,57 @@
+import type { Plane } from '../image/plane.ts';
+import { quantile } from '../image/statistics.ts';
+
+const BLOCK = 16;
+/** At most this many blocks are looked at. */
+const MOST_BLOCKS = 1600;
+/** The flattest share of the blocks tells the noise. */
+const FLAT_SHARE = 0.12;
+/** Blocks this near black or white are clipped: noise is cut off there. Display codes 0…255. */
+const CLIPPED = { below: 6, above: 249 };
+
+/**
+ * Standard deviation of the noise in a picture, in the picture's units (display codes 0…255).
+ *
+ * The picture is convolved with [1 −2 1] in both directions, which leaves nothing of flat and evenly shaded
+ * areas and multiplies white noise by 6 (J. Immerkær, "Fast Noise Variance Estimation", Computer Vision
+ * and Image Understanding 64(2), 1996). Only the flattest blocks count, told by the spread of their 4×4
+ * means, which noise hardly moves; of these the median.
+ */
+export function noiseLevel(plane: Plane): number {
+  const { width, height } = plane;
+  const across = Math.floor((width - 2) / BLOCK), down = Math.floor((height - 2) / BLOCK);
+  if (across < 1 || down < 1) return 0;
+  const every = Math.max(1, Math.ceil(Math.sqrt((across * down) / MOST_BLOCKS)));
+  const blocks: { structure: number; variance: number }[] = [];
+  for (let row = 0; row < down; row += every) {
+    for (let col = 0; col < across; col += every) {
+      const block = blockAt(plane, 1 + col * BLOCK, 1 + row * BLOCK);
+      if (block) blocks.push(block);
+    }
+  }
+  if (blocks.length === 0) return 0;
+  blocks.sort((a, b) => a.structure - b.structure);
+  const flat = blocks.slice(0, Math.max(4, Math.ceil(FLAT_SHARE * blocks.length)));
+  return Math.sqrt(quantile(flat.map((b) => b.variance), 0.5));
+}
+
+function blockAt({ width, data }: Plane, left: number, top: number): { structure: number; variance: number } | null {
+  let sum = 0, squares = 0;
+  const means = new Float64Array(16);
+  for (let y = 0; y < BLOCK; y++) {
+    for (let x = 0; x < BLOCK; x++) {
+      const at = (top + y) * width + left + x;
+      const value = data[at]!;
+      sum += value;
+      means[(y >> 2) * 4 + (x >> 2)]! += value;
+      const residual = data[at - width - 1]! + data[at - width + 1]! + data[at + width - 1]! + data[at + width + 1]!
+        - 2 * (data[at - width]! + data[at - 1]! + data[at + 1]! + data[at + width]!) + 4 * value;
+      squares += residual * residual;
+    }
+  }
+  const mean = sum / (BLOCK * BLOCK);
+  if (mean < CLIPPED.below || mean > CLIPPED.above) return null;
+  let structure = 0;
+  for (const m of means) structure += (m / 16 - mean) ** 2;
+  return { structure, variance: squares / (36 * BLOCK * BLOCK) };
+}

@@ -1,0 +1,136 @@
+import type { LumaFrame } from '../follow/follow-span.ts';
+import { median, quantile } from '../image/statistics.ts';
+import type { CheckFinding, CheckRow, ReferenceProposal } from '../schemas/types.ts';
+import { BlurShutter, frameMotion, type FrameMotion } from './blur-length.ts';
+import { findings } from './findings.ts';
+import type { FrameFigures } from './frame-figures.ts';
+import { difference, likeness, measureFrame, type FrameMeasures } from './frame-measures.ts';
+import { proposeReference } from './propose-reference.ts';
+import { tileMotions } from './tile-motion.ts';
+
+/** What is told of a plate as a whole. */
+export interface PlateCheckResult {
+  rows: CheckRow[];
+  findings: CheckFinding[];
+  reference: ReferenceProposal | null;
+  /** The shutter that the smears agree on, as a fraction of the frame's time; null when none could be told. */
+  shutter: number | null;
+}
+
+const STILL: FrameMotion = { speed: 0, angle: null, tiles: [] };
+
+/** Looks at a plate frame by frame, in order; then says what is hard about it. */
+export class PlateChecker {
+  private readonly figures: FrameFigures[] = [];
+  private readonly shutter = new BlurShutter();
+  private before: FrameMeasures | null = null;
+  private twoBefore: FrameMeasures | null = null;
+
+  add(luma: LumaFrame): void {
+    const now = measureFrame(luma);
+    const { before, twoBefore } = this;
+    let motion = STILL;
+    if (before) {
+      motion = frameMotion(tileMotions(before.pyramid, now.pyramid));
+      // A smear is centred on its frame: the frame before moves half by this step, half by its own.
+      const earlier = this.figures.at(-1)!.motion;
+      if (before.pyramid[1] && motion.speed > 0 && earlier.speed > 0 && Math.abs(motion.speed - earlier.speed) < Math.max(1, 0.25 * motion.speed)) this.shutter.add(before.pyramid[1], meanMotion(earlier, motion));
+    }
+    const changed = before ? difference(before, now) : { mean: 0, most: 0 };
+    this.figures.push({
+      sharpness: now.sharpness, exposure: now.exposure, noise: now.noise, motion, change: changed.mean, mostChange: changed.most,
+      alike: before ? likeness(before, now) : 1, alikeTwoBack: twoBefore ? likeness(twoBefore, now) : 1,
+    });
+    this.twoBefore = before;
+    this.before = now;
+  }
+
+  finish(): PlateCheckResult {
+    const rows = judge(this.figures, this.shutter.fraction);
+    const found = findings(rows, this.figures);
+    return { rows, findings: found, reference: proposeReference(rows), shutter: this.shutter.fraction };
+  }
+}
+
+/** The movement about a frame, from the steps before and after it: pieces near each other are averaged. */
+function meanMotion(earlier: FrameMotion, later: FrameMotion): FrameMotion {
+  const tiles = later.tiles.flatMap((t) => {
+    const match = earlier.tiles.find((e) => e.x === t.x && e.y === t.y);
+    return match ? [{ ...t, dx: (t.dx + match.dx) / 2, dy: (t.dy + match.dy) / 2 }] : [];
+  });
+  return { ...later, speed: (earlier.speed + later.speed) / 2, tiles };
+}
+
+/** A frame that differs this much less than its neighbours do repeats the one before. */
+const REPEAT_SHARE = 0.15;
+const NEIGHBOURS = 12;
+/** Two frames this unlike, while their neighbours are alike, are a cut. */
+const CUT_ALIKE = 0.75;
+const NEIGHBOUR_ALIKE = 0.85;
+/** A flash lifts the mean code at least so much, for at most so many frames. */
+const FLASH_RISE = 0.05;
+const FLASH_LENGTH = 3;
+
+function judge(figures: readonly FrameFigures[], shutter: number | null): CheckRow[] {
+  const sharpest = quantile(figures.map((f) => f.sharpness), 0.95) || 1;
+  const flashes = flashFrames(figures.map((f) => f.exposure));
+  const rows = figures.map((f, frame): CheckRow => {
+    const next = figures[frame + 1];
+    const step = frame === 0 ? next?.motion : next ? (f.motion.speed >= next.motion.speed ? f.motion : next.motion) : f.motion;
+    const speed = frame === 0 ? (next?.motion.speed ?? 0) : next ? (f.motion.speed + next.motion.speed) / 2 : f.motion.speed;
+    const blur = shutter === null ? 0 : shutter * speed;
+    return {
+      frame, sharpness: round(f.sharpness / sharpest), exposure: round(Math.min(1, Math.max(0, f.exposure))), noise: round(f.noise), blur: round(blur), blurAngle: blur >= 1 && step?.angle !== null && step ? round(step.angle) : null,
+      repeats: null, cut: false, flash: flashes.has(frame), change: round(f.change),
+    };
+  });
+  for (let frame = 1; frame < rows.length; frame++) {
+    const row = rows[frame]!;
+    if (repeatsBefore(figures, frame)) row.repeats = frame - 1;
+    row.cut = isCut(figures, frame, flashes);
+  }
+  // What is seen at a cut or a repeat is no movement.
+  for (const row of rows) {
+    const next = rows[row.frame + 1];
+    if (row.cut || next?.cut) Object.assign(row, { blur: 0, blurAngle: null });
+  }
+  return rows;
+}
+
+function repeatsBefore(figures: readonly FrameFigures[], frame: number): boolean {
+  const around: number[] = [], most: number[] = [];
+  for (let f = Math.max(1, frame - NEIGHBOURS); f <= Math.min(figures.length - 1, frame + NEIGHBOURS); f++) {
+    if (f === frame) continue;
+    around.push(figures[f]!.change);
+    most.push(figures[f]!.mostChange);
+  }
+  // Where nothing ever changes, nothing can be said.
+  const usual = median(around), usualMost = median(most);
+  if (around.length < 2 || !(usual > 1e-4)) return false;
+  return figures[frame]!.change < REPEAT_SHARE * usual && figures[frame]!.mostChange < 0.25 * usualMost;
+}
+
+function flashFrames(exposures: readonly number[]): Set<number> {
+  const out = new Set<number>();
+  for (let length = 1; length <= FLASH_LENGTH; length++) {
+    for (let first = 1; first + length < exposures.length; first++) {
+      const before = exposures[first - 1]!, after = exposures[first + length]!;
+      const inside = exposures.slice(first, first + length);
+      const rise = Math.min(...inside) - Math.max(before, after);
+      if (rise > Math.max(FLASH_RISE, 3 * Math.abs(before - after))) for (let f = first; f < first + length; f++) out.add(f);
+    }
+  }
+  return out;
+}
+
+function isCut(figures: readonly FrameFigures[], frame: number, flashes: ReadonlySet<number>): boolean {
+  const { alike, alikeTwoBack } = figures[frame]!;
+  if (alike >= CUT_ALIKE || flashes.has(frame) || flashes.has(frame - 1)) return false;
+  // A single odd frame between two that are alike is no cut.
+  const next = figures[frame + 1];
+  if (next && next.alikeTwoBack > NEIGHBOUR_ALIKE && next.alike < CUT_ALIKE) return false;
+  const neighbours = [figures[frame - 1], next].filter((f) => f !== undefined && f !== figures[0]).map((f) => f!.alike);
+  return alikeTwoBack < CUT_ALIKE + 0.1 && (neighbours.length === 0 || Math.max(...neighbours) > alike + 0.15);
+}
+
+const round = (value: number): number => Number(value.toFixed(4));

@@ -1,0 +1,70 @@
+import type { LumaFrame } from '../follow/follow-span.ts';
+
+/** A plate made for tests: a broken-up texture that moves evenly, smeared by the shutter, with noise. */
+export interface MovingPlate {
+  width: number;
+  height: number;
+  /** Pixels a frame. */
+  velocity: (frame: number) => [number, number];
+  /** Fraction of the frame's time. */
+  shutter: number;
+  /** Standard deviation of the noise, in 255ths. */
+  noise: number;
+  seed?: number;
+  /** Light of the whole frame; 1 unless given. */
+  gain?: (frame: number) => number;
+}
+
+/** A smooth random field: values on a lattice, interpolated. */
+function field(x: number, y: number, seed: number): number {
+  const ix = Math.floor(x), iy = Math.floor(y);
+  const fx = x - ix, fy = y - iy;
+  const sx = fx * fx * (3 - 2 * fx), sy = fy * fy * (3 - 2 * fy);
+  const top = lattice(ix, iy, seed) * (1 - sx) + lattice(ix + 1, iy, seed) * sx;
+  const bottom = lattice(ix, iy + 1, seed) * (1 - sx) + lattice(ix + 1, iy + 1, seed) * sx;
+  return top * (1 - sy) + bottom * sy;
+}
+
+function lattice(x: number, y: number, seed: number): number {
+  let h = Math.imul(x, 374761393) ^ Math.imul(y, 668265263) ^ Math.imul(seed, 1274126177);
+  h = Math.imul(h ^ (h >>> 13), 1274126177);
+  return ((h ^ (h >>> 16)) >>> 0) / 2 ** 32;
+}
+
+/** Codes 0…1 of the texture: detail of every size, as in pictures of the world. */
+export function textureAt(x: number, y: number, seed: number): number {
+  let value = 0.2;
+  for (let octave = 0, size = 2.2, share = 0.09; octave < 6; octave++, size *= 2, share *= 1.12) value += share * field(x / size, y / size, seed + octave);
+  return value;
+}
+
+/** One frame's luma codes, 8 bit. */
+export function movingFrame(plate: MovingPlate, frame: number): LumaFrame {
+  const { width, height, shutter, noise, seed = 1 } = plate;
+  let ox = 0, oy = 0;
+  for (let f = 0; f < frame; f++) {
+    const [vx, vy] = plate.velocity(f);
+    ox += vx;
+    oy += vy;
+  }
+  const [vx, vy] = plate.velocity(frame);
+  const steps = Math.max(1, Math.ceil(2 * shutter * Math.hypot(vx, vy)));
+  const codes = new Uint8Array(width * height);
+  let state = (seed * 7919 + frame * 104729 + 1) >>> 0;
+  const random = () => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return (state + 0.5) / 2 ** 32;
+  };
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      let sum = 0;
+      for (let k = 0; k < steps; k++) {
+        const t = shutter * ((k + 0.5) / steps - 0.5);
+        sum += textureAt(x - ox - vx * t, y - oy - vy * t, seed);
+      }
+      const gaussian = Math.sqrt(-2 * Math.log(random())) * Math.cos(2 * Math.PI * random());
+      codes[y * width + x] = Math.min(255, Math.max(0, Math.round((255 * (plate.gain?.(frame) ?? 1) * sum) / steps + noise * gaussian)));
+    }
+  }
+  return { width, height, codes, peak: 255 };
+}

@@ -1,0 +1,109 @@
+import { FileStore } from '@tus/file-store';
+import { Server as TusServer } from '@tus/server';
+import { Router } from 'express';
+import { existsSync, rmSync, statfsSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { Problem } from '../../core/problem/problem.ts';
+import { folders, type Config } from '../config.ts';
+import { transaction, type Database, type Queryable } from '../database/connection.ts';
+import { findJob, insertJob, jobReply } from '../database/jobs.ts';
+import { findHeld, findMedia, holdsSize, insertMedia, mediaReply } from '../database/media.ts';
+import { findProject } from '../database/projects.ts';
+import { findUpload, insertUpload } from '../database/uploads.ts';
+import { listServerFolder, takeFromServer } from '../media/server-folder.ts';
+import { adoptFile, gigabytes, storeUpload, type StoredFile } from '../media/uploads.ts';
+import { found, route } from './route.ts';
+
+const TUS_PATH = '/api/v1/uploads';
+
+/** Stores a medium with the job that brings it in, inside a transaction; used by uploads and by the demo. */
+export async function addMedia(connection: Queryable, projectId: number, name: string, stored: StoredFile): Promise<{ mediaId: number; jobId: number }> {
+  const mediaId = await insertMedia(connection, { projectId, name, ...stored });
+  const jobId = await insertJob(connection, { kind: 'bring-in', projectId, mediaId, params: {}, total: 0 });
+  return { mediaId, jobId };
+}
+
+/**
+ * Ways for a file to come in: resumable by the tus protocol (tus.io, version 1.0.0) and then claimed by a project; in one
+ * piece; not at all because it is here already; or from a folder of this machine.
+ */
+export function uploadRoutes(db: Database, config: Config): Router {
+  const router = Router();
+  const places = folders(config.dataFolder);
+  const tus = tusServer(config, places.uploads);
+  router.all(['/uploads', '/uploads/{*rest}'], (req, res) => void tus.handle(req, res));
+
+  const replyFor = async ({ mediaId, jobId }: { mediaId: number; jobId: number }) =>
+    ({ media: mediaReply(found(await findMedia(db, mediaId), 'medium', mediaId)), job: jobReply(found(await findJob(db, jobId), 'job', jobId)) });
+  const add = async (projectId: number, name: string, stored: StoredFile) => replyFor(await transaction(db, (connection) => addMedia(connection, projectId, name, stored)));
+  const projectOf = async (id: number) => found(await findProject(db, id), 'project', id);
+
+  route(router, 'get', '/limits', { reply: 'limits' }, async () => ({ uploadBytes: config.uploadLimitBytes, serverFolder: config.platesFolder !== null }));
+
+  route(router, 'post', '/projects/:id/media', { reply: 'uploadReply' }, async ({ id, req }) => {
+    await projectOf(id());
+    const name = cleanName(typeof req.query.name === 'string' ? req.query.name : '');
+    return add(id(), name, await storeUpload(req, places.uploads, places.media, config.uploadLimitBytes, name));
+  });
+
+  route(router, 'post', '/projects/:id/media/held', { body: 'heldRequest', reply: 'heldReply' }, async ({ id, body }) => {
+    await projectOf(id());
+    if (body.hash === undefined) return { maybe: await holdsSize(db, body.bytes), taken: null };
+    const held = await findHeld(db, body.hash);
+    return { maybe: held !== null, taken: held && held.bytes === body.bytes ? await add(id(), cleanName(body.name), { hash: body.hash, bytes: body.bytes }) : null };
+  });
+
+  route(router, 'post', '/projects/:id/media/uploaded', { body: 'claimUpload', reply: 'uploadReply' }, async ({ id, body }) => {
+    await projectOf(id());
+    const before = await findUpload(db, body.uploadId);
+    if (before) return replyFor(before);
+    const file = join(places.uploads, body.uploadId), note = `${file}.json`;
+    if (!existsSync(file) || !existsSync(note)) throw new Problem('not-found', { thing: 'upload', id: body.uploadId });
+    const { size, offset } = await tus.datastore.getUpload(body.uploadId);
+    if (size === undefined || offset < size || statSync(file).size < size) throw new Problem('upload-not-whole', { name: body.name, have: gigabytes(offset), size: gigabytes(size ?? 0) });
+    const name = cleanName(body.name);
+    const stored = await adoptFile(file, places.media, name);
+    const made = await transaction(db, async (connection) => {
+      const added = await addMedia(connection, id(), name, stored);
+      await insertUpload(connection, body.uploadId, added.mediaId, added.jobId);
+      return added;
+    });
+    rmSync(note, { force: true });
+    return replyFor(made);
+  });
+
+  route(router, 'get', '/server-files', { reply: 'serverFolder' }, async ({ req }) => listServerFolder(config.platesFolder, typeof req.query.path === 'string' ? req.query.path : ''));
+  route(router, 'post', '/projects/:id/media/from-server', { body: 'fromServerRequest', reply: 'uploadReply' }, async ({ id, body }) => {
+    await projectOf(id());
+    const { name, stored } = await takeFromServer(config.platesFolder, body.path, places);
+    return add(id(), name, stored);
+  });
+  return router;
+}
+
+function tusServer(config: Config, directory: string): TusServer {
+  const refuse = (problem: Problem) => Object.assign(new Error(problem.sentence), {
+    status_code: problem.status, body: JSON.stringify({ code: problem.code, message: problem.message, remedy: problem.remedy, request: '' }),
+  });
+  return new TusServer({
+    path: TUS_PATH, relativeLocation: true, datastore: new FileStore({ directory }), maxSize: config.uploadLimitBytes,
+    onUploadCreate: async (_req, upload) => {
+      const { bavail, bsize } = statfsSync(directory);
+      const size = upload.size ?? 0;
+      if (size === 0) throw refuse(new Problem('empty-file', { file: cleanName(upload.metadata?.name ?? 'the file') }));
+      if (size > bavail * bsize) throw refuse(new Problem('no-room', { file: cleanName(upload.metadata?.name ?? 'the file'), needed: gigabytes(size), free: gigabytes(bavail * bsize) }));
+      return {};
+    },
+    onResponseError: (_req, error) => {
+      if (!(error instanceof Error) && error.status_code === 413) return refuse(new Problem('upload-too-large', { limit: gigabytes(config.uploadLimitBytes) }));
+      return undefined;
+    },
+  });
+}
+
+/** The last part of a name that a person's machine gave; it is shown, and never becomes a path. */
+export function cleanName(given: string): string {
+  const name = given.split(/[\\/]/).at(-1)!.replace(/\p{Cc}/gu, '').slice(0, 255).trim();
+  if (!name) throw new Problem('bad-field', { where: 'the request', field: 'name', why: 'is missing' });
+  return name;
+}

@@ -1,0 +1,73 @@
+import { createWriteStream, readdirSync, realpathSync, rmSync, statSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { basename, join, relative, resolve, sep } from 'node:path';
+import { Zip, ZipPassThrough } from 'fflate';
+import { Problem } from '../../core/problem/problem.ts';
+import type { ServerFolder } from '../../core/schemas/types.ts';
+import { adoptFile, copyIn, type StoredFile } from './uploads.ts';
+import { isPictureName } from './source.ts';
+
+/** The real path of something inside the allowed folder; links that lead out of it are refused. */
+function inside(allowed: string | null, path: string): string {
+  if (allowed === null) throw new Problem('no-server-folder');
+  const root = realpathSync(allowed);
+  let real: string;
+  try {
+    real = realpathSync(resolve(root, path.replace(/^\/+/, '')));
+  } catch (error) {
+    throw new Problem('file-missing', { file: path }, { cause: error });
+  }
+  if (real !== root && !real.startsWith(root + sep)) throw new Problem('outside-folder', { path });
+  return real;
+}
+
+/** What lies in a folder below the allowed one. */
+export function listServerFolder(allowed: string | null, path: string): ServerFolder {
+  const real = inside(allowed, path);
+  if (!statSync(real).isDirectory()) throw new Problem('file-missing', { file: path });
+  const entries = readdirSync(real, { withFileTypes: true }).filter((e) => !e.name.startsWith('.') && (e.isDirectory() || e.isFile())).map((e) => ({
+    name: e.name, folder: e.isDirectory(), bytes: e.isFile() ? statSync(join(real, e.name)).size : 0,
+  }));
+  entries.sort((a, b) => Number(b.folder) - Number(a.folder) || a.name.localeCompare(b.name, undefined, { numeric: true }));
+  return { path: relative(realpathSync(allowed!), real), entries };
+}
+
+/** Takes a file, or a folder's pictures as one sequence, without an upload. */
+export async function takeFromServer(allowed: string | null, path: string, places: { uploads: string; media: string }): Promise<{ name: string; stored: StoredFile }> {
+  const real = inside(allowed, path);
+  const name = basename(real);
+  if (!statSync(real).isDirectory()) return { name, stored: await copyIn(real, places.uploads, places.media, name) };
+  const pictures = readdirSync(real).filter((n) => !n.startsWith('.') && isPictureName(n)).sort();
+  if (pictures.length === 0) throw new Problem('sequence-empty', { file: name });
+  const temporary = join(places.uploads, `${process.pid}-${Date.now()}-${Math.random().toString(36).slice(2)}.part`);
+  try {
+    await zipStored(real, pictures, temporary);
+    return { name: `${name}.zip`, stored: await adoptFile(temporary, places.media, name) };
+  } finally {
+    rmSync(temporary, { force: true });
+  }
+}
+
+/** Pictures as they are, in one file; they do not shrink. */
+async function zipStored(folder: string, names: readonly string[], target: string): Promise<void> {
+  const file = createWriteStream(target);
+  const finished = new Promise<void>((done, fail) => {
+    file.once('error', fail);
+    file.once('close', done);
+  });
+  const zip = new Zip((error, chunk, final) => {
+    if (error) file.destroy(error);
+    else file.write(chunk);
+    if (final) file.end();
+  });
+  for (const name of names) {
+    // The same time in every entry, so that the same pictures are the same file.
+    const entry = new ZipPassThrough(name);
+    entry.mtime = new Date(1980, 0, 1);
+    zip.add(entry);
+    entry.push(await readFile(join(folder, name)), true);
+    if (file.writableNeedDrain) await new Promise<void>((go) => file.once('drain', () => go()));
+  }
+  zip.end();
+  await finished;
+}

@@ -1,0 +1,45 @@
+import { existsSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import type { SweepReport } from '../../core/schemas/types.ts';
+import { transaction, type Database } from '../database/connection.ts';
+import { insertJob } from '../database/jobs.ts';
+import { listAllMedia, setMediaWaiting } from '../database/media.ts';
+import { folderBytes } from './folder-bytes.ts';
+import { storedPath } from './uploads.ts';
+
+/** Younger files may still be on their way to a row. */
+const YOUNG_MS = 24 * 3600 * 1000;
+
+/**
+ * Compares the disk with the database: removes files and frame stores that nothing refers to, names media whose
+ * file is gone, and has frames made again that are missing though their file is there.
+ */
+export async function sweep(db: Database, places: { media: string; frames: string; uploads: string }, now = Date.now(), young = YOUNG_MS): Promise<SweepReport> {
+  const media = await listAllMedia(db);
+  const hashes = new Set(media.flatMap((m) => [m.hash, ...(m.lut ? [m.lut.hash] : [])]));
+  const stores = new Set(media.flatMap((m) => m.store ?? []));
+  let orphans = 0, orphanBytes = 0, remade = 0;
+  const remove = (path: string) => {
+    const stats = statSync(path, { throwIfNoEntry: false });
+    if (!stats || now - stats.mtimeMs < young) return;
+    orphans++;
+    orphanBytes += stats.isDirectory() ? folderBytes(path) : stats.size;
+    rmSync(path, { recursive: true, force: true });
+  };
+  for (const group of readdirSync(places.media)) for (const name of readdirSync(join(places.media, group))) if (!hashes.has(name)) remove(join(places.media, group, name));
+  for (const name of readdirSync(places.frames)) if (!stores.has(name)) remove(join(places.frames, name));
+  // Uploads that nobody went on with for a week.
+  for (const name of readdirSync(places.uploads)) if (now - statSync(join(places.uploads, name)).mtimeMs > 7 * young) remove(join(places.uploads, name));
+  const missing: string[] = [];
+  for (const m of media) {
+    const hasFile = existsSync(storedPath(places.media, m.hash));
+    if (!hasFile) missing.push(m.name);
+    if (m.state !== 'ready' || !m.store || existsSync(join(places.frames, m.store, 'whole.json')) || !hasFile) continue;
+    remade++;
+    await transaction(db, async (connection) => {
+      await setMediaWaiting(connection, m.id);
+      await insertJob(connection, { kind: 'bring-in', projectId: m.projectId, mediaId: m.id, params: {}, total: m.frames ?? 0 });
+    });
+  }
+  return { orphans, orphanBytes, missing, remade };
+}
