@@ -1,6 +1,6 @@
 import { createCodes, type CodedPicture, type Peak } from './picture.ts';
 import { primariesMatrix, type PrimariesName } from './primaries.ts';
-import { encodeLight, lightTable } from './transfer.ts';
+import { codeToLight, encodeLight, lightTable } from './transfer.ts';
 import { TRANSFERS, type TransferName } from './transfer-curves.ts';
 import type { CubeLut } from './cube-lut.ts';
 
@@ -68,23 +68,25 @@ export function lightOfPicture(picture: CodedPicture, colour: PlateColour): Floa
 
 /**
  * The picture as 8-bit codes for an ordinary display. Codes that are display codes already are only
- * rounded; others go through light, or, when a person chose one, through a table over the codes.
+ * rounded; others go through light, or, when a person chose one, through a table over the codes. `stops` brighten
+ * for looking at what 8 bits would swallow.
  */
-export function displayPicture(picture: CodedPicture, colour: PlateColour, lut: CubeLut | null = null): CodedPicture {
+export function displayPicture(picture: CodedPicture, colour: PlateColour, lut: CubeLut | null = null, stops = 0): CodedPicture {
+  const gain = 2 ** stops;
   const { width, height } = picture;
   const data = createCodes(255, picture.data.length);
   if (lut) {
     const rgb: [number, number, number] = [0, 0, 0];
     for (let i = 0; i < data.length; i += 3) {
       lut.apply(picture.data[i]! / picture.peak, picture.data[i + 1]! / picture.peak, picture.data[i + 2]! / picture.peak, rgb);
-      for (let c = 0; c < 3; c++) data[i + c] = Math.min(1, Math.max(0, rgb[c]!)) * 255 + 0.5;
+      for (let c = 0; c < 3; c++) data[i + c] = (gain === 1 ? Math.min(1, Math.max(0, rgb[c]!)) : encodeLight(codeToLight(rgb[c]!) * gain)) * 255 + 0.5;
     }
-  } else if (isDisplayColour(colour) && picture.peak !== 1) {
+  } else if (isDisplayColour(colour) && picture.peak !== 1 && gain === 1) {
     if (picture.peak === 255) return picture;
     for (let i = 0; i < data.length; i++) data[i] = (picture.data[i]! + 128) / 257;
   } else {
     const light = lightOfPicture(picture, colour);
-    for (let i = 0; i < data.length; i++) data[i] = encodeLight(light[i]!) * 255 + 0.5;
+    for (let i = 0; i < data.length; i++) data[i] = encodeLight(light[i]! * gain) * 255 + 0.5;
   }
   return { width, height, data, peak: 255 };
 }

@@ -44,6 +44,7 @@ export interface SchemaTypes {
   archive: T.ArchiveRequest;
   probe: T.ProbeFile;
   claimUpload: T.ClaimUploadRequest;
+  frameValues: T.FrameValues;
   storedFacts: T.StoredFacts;
   storedCorrections: T.MediaCorrections;
 }
@@ -65,6 +66,6 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   correctMedia: inApi('correctMedia'), lutRequest: inApi('lutRequest'), heldRequest: inApi('heldRequest'), heldReply: inApi('heldReply'), fromServerRequest: inApi('fromServerRequest'),
   serverFolder: inApi('serverFolder'), limits: inApi('limits'), checkReply: inApi('checkReply'), replaceQuery: inApi('replaceQuery'), replacePlate: inApi('replacePlate'),
   storage: inApi('storage'), sweepReply: inApi('sweepReply'), shotCards: inApi('shotCards'), duplicateShot: inApi('duplicateShot'), archive: inApi('archive'),
-  probe: inApi('probe'), claimUpload: inApi('claimUpload'),
+  probe: inApi('probe'), claimUpload: inApi('claimUpload'), frameValues: inApi('frameValues'),
   storedFacts: inMedia('facts'), storedCorrections: inMedia('corrections'),
 };

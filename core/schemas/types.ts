@@ -44,6 +44,8 @@ export type AnySchema =
   | ProbeFile
   | ClaimUploadRequest
   | TrackSummary
+  | FrameValues
+  | RgbValues
   | ShotDocument
   | FollowJob
   | Look
@@ -117,6 +119,11 @@ export type JobList = Job[];
  */
 export type NineNumbers = [number, number, number, number, number, number, number, number, number];
 export type ShotCardList = ShotCard[];
+/**
+ * @minItems 3
+ * @maxItems 3
+ */
+export type RgbValues = [number, number, number];
 /**
  * How a frame lies in the frame store.
  */
@@ -587,6 +594,14 @@ export interface ProbeCheckRow {
 export interface ClaimUploadRequest {
   uploadId: string;
   name: string;
+}
+/**
+ * Values of a part of a frame in the plate's own coding, 0 to 1; floating point may go beyond.
+ */
+export interface FrameValues {
+  mean: RgbValues;
+  darkest: RgbValues;
+  brightest: RgbValues;
 }
 /**
  * What to follow in a plate, and the corners that ride on it.

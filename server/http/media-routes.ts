@@ -2,7 +2,9 @@ import { Router, type Request, type Response } from 'express';
 import { createHash } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
 import { dirname } from 'node:path';
+import { boxValues } from '../../core/image/box-values.ts';
 import { parseCube } from '../../core/image/cube-lut.ts';
+import { pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import { folders, type Config } from '../config.ts';
 import { readCheck } from '../database/checks.ts';
@@ -13,6 +15,14 @@ import { writeWholeFile } from '../media/frame-store.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import { storedPath } from '../media/uploads.ts';
 import { found, route, rowNumber } from './route.ts';
+
+const MOST_STOPS = 8;
+
+function stopsOf(req: Request): number {
+  const stops = Number(req.query.ev ?? 0);
+  if (!Number.isFinite(stops) || Math.abs(stops) > MOST_STOPS) throw new Problem('bad-field', { where: 'the address', field: 'ev', why: `is not a number of stops from −${MOST_STOPS} to ${MOST_STOPS}` });
+  return stops;
+}
 
 /** The project's media: what is known of them, corrections, colour tables, the plate check, and frames as pictures. */
 export function mediaRoutes(db: Database, config: Config): Router {
@@ -71,10 +81,22 @@ export function mediaRoutes(db: Database, config: Config): Router {
     if (media.state !== 'ready' || !media.facts) throw new Problem('not-found', { thing: 'picture of medium', id });
     return media;
   };
+  route(router, 'get', '/media/:id/frames/:frame/values', { reply: 'frameValues' }, async ({ id, req }) => {
+    const media = await ready(id());
+    const { layout } = media.facts!;
+    const number = (name: string) => {
+      const value = Number(req.query[name]);
+      if (!Number.isInteger(value) || value < 0) throw new Problem('bad-field', { where: 'the address', field: name, why: 'is not a whole number' });
+      return value;
+    };
+    const picture = pictureFromRaw(await openFrames(places, media).readRaw(id('frame')), layout);
+    return boxValues(picture, { x: number('x'), y: number('y'), width: Math.max(1, number('width')), height: Math.max(1, number('height')) });
+  });
+
   const picture = (type: 'jpg' | 'png') => async (req: Request, res: Response) => {
     const store = openFrames(places, await ready(rowNumber(req, 'id')));
     const frame = rowNumber(req, 'frame');
-    const bytes = type === 'jpg' ? await store.proxy(frame) : await store.exact(frame);
+    const bytes = type === 'jpg' ? await store.proxy(frame) : await store.exact(frame, stopsOf(req));
     // An address with the view's name in it always shows the same; without it, the view may change.
     res.type(type).set('Cache-Control', req.query.v === undefined ? 'no-cache' : 'private, max-age=31536000, immutable').send(bytes);
   };

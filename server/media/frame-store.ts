@@ -109,14 +109,14 @@ export class FrameStore {
     return jpeg;
   }
 
-  /** A frame of full size as 8-bit PNG for the screen; display codes exactly, others by way of the view. With transparency where there is some. */
-  async exact(frame: number): Promise<Buffer> {
+  /** A frame of full size as 8-bit PNG for the screen, brightened by `stops`; display codes exactly, others by way of the view. With transparency where there is some. */
+  async exact(frame: number, stops = 0): Promise<Buffer> {
     if (this.layout.kind === 'rgb' && this.layout.alpha) return this.withAlpha(frame);
-    return asSharp(await this.shown(frame)).png({ compressionLevel: 1 }).toBuffer();
+    return asSharp(await this.shown(frame, stops)).png({ compressionLevel: 1 }).toBuffer();
   }
 
-  private async shown(frame: number): Promise<CodedPicture> {
-    return displayPicture(pictureFromRaw(await this.readRaw(frame), this.layout), this.view.colour, this.table());
+  private async shown(frame: number, stops = 0): Promise<CodedPicture> {
+    return displayPicture(pictureFromRaw(await this.readRaw(frame), this.layout), this.view.colour, this.table(), stops);
   }
 
   private async withAlpha(frame: number): Promise<Buffer> {

@@ -3,10 +3,16 @@ export const SHORTCUTS: readonly { title: string; keys: readonly { keys: string;
   { title: 'Through the shot', keys: [
     { keys: 'Space', does: 'play, stop' }, { keys: ', .', does: 'one frame back, on' }, { keys: '< >', does: 'ten frames back, on' },
     { keys: 'R', does: 'go to the reference frame' }, { keys: 'W', does: 'go to the worst frame' },
+    { keys: 'N', does: 'go to the next problem (Shift N: the one before)' }, { keys: 'E', does: 'play every frame, or keep to the rate' },
+    { keys: 'I U', does: 'set in, out' },
   ] },
   { title: 'The picture', keys: [
     { keys: 'F', does: 'show all of it' }, { keys: '1', does: 'one screen pixel for a plate pixel' }, { keys: '+ −', does: 'closer, further (or the wheel)' },
-    { keys: 'O', does: 'outlines on, off' }, { keys: 'V', does: 'finished picture or plate' }, { keys: '[ ]', does: 'view darker, brighter (view only)' },
+    { keys: 'O', does: 'outlines on, off' }, { keys: 'V', does: 'finished picture or plate' }, { keys: '[ ]', does: 'view darker, brighter (view only)' }, { keys: 'H', does: 'next channel (view only)' }, { keys: '0', does: 'view it as it is' },
+    { keys: 'B', does: 'border between plate and finished' }, { keys: 'M', does: 'measure a square' },
+  ] },
+  { title: 'The ledger', keys: [
+    { keys: '← →', does: 'one frame back, on (Shift: ten)' }, { keys: 'Page ↑ ↓', does: 'ten frames back, on' }, { keys: 'Home End', does: 'first, last frame' }, { keys: '+ −', does: 'zoom in time (or Ctrl and the wheel)' },
   ] },
   { title: 'Steps', keys: [
     { keys: 'Alt 1…6', does: 'go to a step' }, { keys: 'D', does: 'draw a region (Follow)' }, { keys: 'K', does: 'draw a keep-out (Follow)' },

@@ -30,7 +30,7 @@ async function readReply(response: Response): Promise<unknown> {
   throw problemFrom(response.status, data);
 }
 
-function problemFrom(status: number, data: unknown): ApiProblem {
+export function problemFrom(status: number, data: unknown): ApiProblem {
   try {
     return new ApiProblem(status, checked('problem', data, 'the reply'));
   } catch {
@@ -38,30 +38,7 @@ function problemFrom(status: number, data: unknown): ApiProblem {
   }
 }
 
-function unreachable(cause: unknown): ApiProblem {
+export function unreachable(cause: unknown): ApiProblem {
   void cause;
   return new ApiProblem(0, { code: 'unreachable', message: 'The server does not answer.', remedy: 'Check that Yarlop is running; your edits are kept here meanwhile.', request: '' });
-}
-
-/** Sends a file with progress 0…1; resolves with the checked reply. */
-export function upload(projectId: number, name: string, file: Blob, onProgress: (share: number) => void, signal: AbortSignal): Promise<SchemaTypes['uploadReply']> {
-  return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest();
-    request.open('POST', `${BASE}/projects/${projectId}/media?name=${encodeURIComponent(name)}`);
-    request.setRequestHeader('Content-Type', 'application/octet-stream');
-    request.responseType = 'json';
-    request.upload.onprogress = (event) => onProgress(event.lengthComputable ? event.loaded / event.total : 0);
-    request.onload = () => {
-      try {
-        if (request.status !== 200) throw problemFrom(request.status, request.response);
-        resolve(checked('uploadReply', request.response, 'the reply to the upload'));
-      } catch (error) {
-        reject(error as Error);
-      }
-    };
-    request.onerror = () => reject(unreachable(null));
-    request.onabort = () => reject(new DOMException('cancelled', 'AbortError'));
-    signal.addEventListener('abort', () => request.abort());
-    request.send(file);
-  });
 }

@@ -7,7 +7,7 @@ export interface PictureSource {
   view: string;
 }
 
-export const frameUrl = (media: PictureSource, frame: number, kind: 'jpg' | 'png'): string => `${BASE}/media/${media.id}/frames/${frame}.${kind}?v=${media.view}`;
+export const frameUrl = (media: PictureSource, frame: number, kind: 'jpg' | 'png', stops = 0): string => `${BASE}/media/${media.id}/frames/${frame}.${kind}?v=${media.view}${stops === 0 ? '' : `&ev=${stops}`}`;
 export const resultUrl = (jobId: number): string => `${BASE}/jobs/${jobId}/result`;
 export const exportUrl = (shotId: number, format: string): string => `${BASE}/shots/${shotId}/export/${format}`;
 export const EVENTS_URL = `${BASE}/events`;

@@ -2,6 +2,7 @@
 import { ref, useTemplateRef } from 'vue';
 import { gather, gatherDropped, type Gathered } from '../media/gather-files.ts';
 import { useNotices } from '../stores/notices.ts';
+import { byteWords } from '../stores/transfer-rate.ts';
 import { useUploads } from '../stores/uploads.ts';
 
 /** Where files are dropped or chosen, with what is on its way. */
@@ -37,10 +38,10 @@ async function onChosen(event: Event): Promise<void> {
     <input ref="file" type="file" hidden multiple :accept="accept" data-file-input @change="onChosen" />
     <input v-if="folder" ref="directory" type="file" hidden webkitdirectory data-folder-input @change="onChosen" />
   </div>
-  <div v-for="u in uploads.uploads" :key="u.id" class="sending" role="status">
-    <span class="name">{{ u.name }}</span>
-    <span class="bar"><i :style="{ width: `${100 * u.share}%` }" /></span>
-    <span class="quiet">{{ Math.round(100 * u.share) }} %</span>
+  <p v-if="uploads.limits" class="quiet mt-1 mb-0">Up to {{ byteWords(uploads.limits.uploadBytes) }} a file. An upload goes on after a reload.</p>
+  <div v-for="u in uploads.uploads" :key="u.key" class="sending" role="status" :data-upload="u.name">
+    <span class="name">{{ u.name }}<span class="quiet d-block">{{ u.words || byteWords(u.size) }}</span></span>
+    <template v-if="!u.wantsFile"><span class="bar"><i :style="{ width: `${(100 * u.sent) / u.size}%` }" /></span><span class="quiet">{{ Math.round((100 * u.sent) / u.size) }} %</span></template>
     <button class="icon-button" type="button" :aria-label="`Cancel ${u.name}`" title="Cancel" @click="u.cancel()"><i class="bi bi-x" /></button>
   </div>
 </template>

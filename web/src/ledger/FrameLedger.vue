@@ -1,60 +1,80 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core';
-import { computed, useTemplateRef } from 'vue';
-import { DOUBTFUL_BELOW } from '../rail/readings.ts';
-import { frameUrl } from '../api/urls.ts';
+import { computed, ref, useTemplateRef, watch } from 'vue';
+import { quantile } from '../../../core/image/statistics.ts';
+import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
-import { errorHeight, errorTop, frameAt, frameLeft, frameMiddle, labelStep, type LedgerScale } from './ledger-scale.ts';
+import { FrameCache } from '../viewer/frame-cache.ts';
+import { drawLedger, LEDGER_HEIGHT, pictureFrames, ROWS } from './draw-ledger.ts';
+import { frameName } from './frame-name.ts';
+import { errorTop, frameAt, frameMiddle, moved, reveal, wholeScale, zoomTime, type LedgerScale } from './ledger-scale.ts';
 
-/** The strip of time under the picture: every row lines up with the frames. Clicking anywhere goes there. */
+/** The strip of time under the picture: every row lines up with the frames. A press anywhere goes there; Ctrl and the wheel zoom in time. */
 const LABELS = 84;
 const shot = useShot();
 const head = usePlayhead();
+const bench = useBench();
 const sheet = useTemplateRef<HTMLDivElement>('sheet');
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width } = useElementSize(sheet);
-const scale = computed<LedgerScale>(() => ({ frames: shot.frames, left: LABELS, width: Math.max(10, width.value - LABELS - 16) }));
-const first = computed(() => shot.plate?.facts?.firstFrameNumber ?? 0);
-const marks = computed(() => {
-  const step = labelStep(scale.value);
-  const small = Math.max(1, step / 5);
-  return Array.from({ length: Math.ceil(shot.frames / small) }, (_, i) => Math.round(i * small)).map((frame) => ({ frame, x: frameLeft(scale.value, frame), labelled: frame % step === 0 }));
-});
-const thumbs = computed(() => {
-  const facts = shot.plate?.facts;
-  if (!facts) return [];
-  const size = (36 * facts.width) / facts.height;
-  const count = Math.max(1, Math.min(shot.frames, Math.floor(scale.value.width / (size + 2))));
-  return Array.from({ length: count }, (_, i) => {
-    const frame = Math.floor(((i + 0.5) * shot.frames) / count);
-    return { frame, x: LABELS + (i * scale.value.width) / count, width: scale.value.width / count - 2, url: frameUrl(shot.plate!, frame, 'jpg') };
-  });
-});
+const useTimecode = ref(false);
+const thumbs = new FrameCache(24 << 20, 2 * ROWS.pictures.height);
+const arrived = ref(0);
+const scale = ref<LedgerScale>(wholeScale(1, LABELS, 100));
+
+watch([width, () => shot.frames], () => {
+  scale.value = wholeScale(shot.frames, LABELS, Math.max(10, width.value - LABELS - 16));
+}, { immediate: true });
+watch(() => head.frame, (frame) => (scale.value = reveal(scale.value, frame)));
+
+const facts = computed(() => shot.plate?.facts ?? null);
+const naming = computed(() => ({ first: shot.firstNumber, timecode: facts.value?.timecode ?? null, rate: facts.value?.rate ?? ([25, 1] as const), useTimecode: useTimecode.value }));
+const nameOf = (frame: number) => frameName(frame, naming.value);
+const checking = computed(() => bench.step === 'plate');
+const labels = computed(() => (checking.value ? ['blur px', 'sharpness', 'marks'] : ['error px', 'certainty', 'rendered']));
 const top = computed(() => errorTop(shot.rows.map((row) => row.error ?? 0)));
-const bars = computed(() => shot.rows.map((row) => {
-  const x = frameLeft(scale.value, row.frame);
-  const lost = row.homography === null;
-  return {
-    frame: row.frame, x, width: Math.max(1, frameLeft(scale.value, row.frame + 1) - x - 1), lost, doubtful: lost || row.confidence < DOUBTFUL_BELOW,
-    height: lost ? 1 : errorHeight(row.error ?? 0, top.value), certainty: row.confidence, stale: row.runKey !== shot.runKey,
-    says: lost ? `frame ${row.frame}: ${row.lost ?? 'lost'}` : `frame ${row.frame}: ${(row.error ?? 0).toFixed(2)} px, certainty ${row.confidence.toFixed(2)}`,
-  };
-}));
-const renderedSpans = computed(() => {
-  const spans: { x: number; width: number }[] = [];
-  let start = -1;
-  for (let frame = 0; frame <= shot.frames; frame++) {
-    const there = frame < shot.frames && shot.rendered.frames.has(frame);
-    if (there && start < 0) start = frame;
-    if (!there && start >= 0) {
-      spans.push({ x: frameLeft(scale.value, start), width: frameLeft(scale.value, frame) - frameLeft(scale.value, start) });
-      start = -1;
-    }
-  }
-  return spans;
+const blurTop = computed(() => [4, 8, 16, 32, 64].find((t) => t >= quantile((shot.check?.rows ?? []).map((r) => r.blur), 1)) ?? 128);
+const reference = computed(() => (shot.document && (shot.document.regions.length > 0 || shot.document.corners) ? shot.document.referenceFrame : null));
+const says = computed(() => {
+  const row = shot.track.get(head.frame), check = shot.check?.rows[head.frame];
+  const track = row ? (row.homography ? `error ${(row.error ?? 0).toFixed(2)} px, certainty ${row.confidence.toFixed(2)}` : (row.lost ?? 'lost')) : '';
+  return [nameOf(head.frame), checking.value && check ? `blur ${check.blur.toFixed(1)} px, sharpness ${check.sharpness.toFixed(2)}` : track].filter(Boolean).join(': ');
 });
-const cursor = computed(() => frameMiddle(scale.value, head.frame));
-const reference = computed(() => (shot.document && (shot.document.regions.length > 0 || shot.document.corners) ? frameMiddle(scale.value, shot.document.referenceFrame) : null));
+
+let due = 0;
+watch([scale, width, arrived, () => head.frame, () => shot.track, () => shot.rendered, () => shot.check, () => shot.range, reference, naming, checking, () => shot.runKey, () => shot.plate?.view, () => bench.dim, canvas], () => {
+  cancelAnimationFrame(due);
+  due = requestAnimationFrame(draw);
+}, { immediate: true });
+
+function draw(): void {
+  const element = canvas.value, plate = shot.plate;
+  if (!element || !plate?.facts || width.value < 20) return;
+  const density = window.devicePixelRatio || 1;
+  if (element.width !== Math.round(width.value * density)) {
+    element.width = Math.round(width.value * density);
+    element.height = Math.round(LEDGER_HEIGHT * density);
+  }
+  const context = element.getContext('2d')!;
+  context.setTransform(density, 0, 0, density, 0, 0);
+  context.clearRect(0, 0, width.value, LEDGER_HEIGHT);
+  const style = getComputedStyle(element), colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
+  const ratio = plate.facts.width / plate.facts.height;
+  for (const frame of pictureFrames(scale.value, ratio)) {
+    if (!thumbs.peek(plate, frame, 'jpg') && thumbs.busy < 4) void thumbs.get(plate, frame, 'jpg').then(() => arrived.value++, () => {});
+  }
+  drawLedger(context, {
+    scale: scale.value, font: `13px ${style.fontFamily}`, nameOf, labelRoom: useTimecode.value ? 92 : 46, pictureRatio: ratio, range: shot.range, cursor: head.frame, reference: reference.value,
+    pictureAt: (frame) => thumbs.peek(plate, frame, 'jpg'),
+    colours: {
+      ink: colour('ink'), soft: colour('ink-soft'), line: colour('line'), paper: colour('paper'), accent: colour('accent'), alarm: colour('alarm'), onAccent: colour('on-accent'), sunk: colour('paper-sunk'),
+    },
+    body: checking.value
+      ? { kind: 'check', rows: shot.check?.rows ?? [], blurTop: blurTop.value }
+      : { kind: 'track', rows: shot.track, runKey: shot.runKey, errorTop: top.value, rendered: shot.rendered.frames, check: shot.check?.rows ?? [] },
+  });
+}
 
 let scrubbing = false;
 function goTo(event: PointerEvent): void {
@@ -63,68 +83,61 @@ function goTo(event: PointerEvent): void {
   head.goTo(frameAt(scale.value, event.clientX - rect.left));
 }
 function onDown(event: PointerEvent): void {
-  if (event.button !== 0) return;
+  if (event.button !== 0 || (event.target as Element).closest('button')) return;
   scrubbing = true;
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
   goTo(event);
 }
+function onWheel(event: WheelEvent): void {
+  const x = event.clientX - sheet.value!.getBoundingClientRect().left;
+  if (event.ctrlKey || event.metaKey) scale.value = zoomTime(scale.value, Math.exp(-event.deltaY * 0.004), x);
+  else scale.value = moved(scale.value, scale.value.from + ((event.deltaX || event.deltaY) * scale.value.across) / scale.value.width);
+}
 function onKey(event: KeyboardEvent): void {
+  if (event.ctrlKey || event.metaKey || event.altKey) return;
   const by = { ArrowLeft: -1, ArrowRight: 1, PageUp: -10, PageDown: 10, Home: -Infinity, End: Infinity }[event.key];
-  if (by === undefined) return;
+  const zoom = { '+': 1.5, '=': 1.5, '-': 1 / 1.5 }[event.key];
+  if (by === undefined && zoom === undefined) return;
   event.preventDefault();
   event.stopPropagation();
+  if (zoom !== undefined) {
+    scale.value = zoomTime(scale.value, zoom, frameMiddle(scale.value, head.frame));
+    return;
+  }
   head.playing = false;
-  head.goTo(by === Infinity ? head.last : by === -Infinity ? 0 : head.frame + by);
+  head.goTo(by === Infinity ? head.last : by === -Infinity ? 0 : head.frame + by! * (event.shiftKey && Math.abs(by!) === 1 ? 10 : 1));
 }
 </script>
 
 <template>
   <div
-    ref="sheet" class="ledger" role="slider" tabindex="0" aria-label="Frame" :aria-valuemin="0" :aria-valuemax="head.last" :aria-valuenow="head.frame"
-    @pointerdown="onDown" @pointermove="scrubbing && goTo($event)" @pointerup="scrubbing = false" @keydown="onKey"
+    ref="sheet" class="ledger" role="slider" tabindex="0" aria-label="Frame" :aria-valuemin="shot.firstNumber" :aria-valuemax="head.last + shot.firstNumber" :aria-valuenow="head.frame + shot.firstNumber" :aria-valuetext="says"
+    :data-from="scale.from.toFixed(2)" :data-across="scale.across.toFixed(2)"
+    @pointerdown="onDown" @pointermove="scrubbing && goTo($event)" @pointerup="scrubbing = false" @wheel.prevent="onWheel" @keydown="onKey"
   >
-    <svg v-if="shot.frames > 0" :width="width" height="178">
-      <g class="labels"><text x="10" y="21">frame</text><text x="10" y="60">plate</text><text x="10" y="103">error px</text><text x="10" y="138">certainty</text><text x="10" y="163">rendered</text></g>
-      <g class="ruler">
-        <line v-for="m in marks" :key="m.frame" :x1="m.x" :x2="m.x" :y1="m.labelled ? 20 : 26" y2="31" />
-        <text v-for="m in marks.filter((k) => k.labelled)" :key="`t${m.frame}`" :x="m.x + 3" y="20">{{ m.frame + first }}</text>
-      </g>
-      <image v-for="t in thumbs" :key="t.x" :href="t.url" :x="t.x" y="37" :width="t.width" height="36" preserveAspectRatio="xMidYMid slice" />
-      <g class="error">
-        <line class="base" :x1="scale.left" :x2="scale.left + scale.width" y1="116" y2="116" />
-        <line class="half" :x1="scale.left" :x2="scale.left + scale.width" y1="99" y2="99" />
-        <text v-if="bars.length" class="scale" :x="scale.left - 6" y="89" text-anchor="end">{{ top }}</text>
-        <g v-for="b in bars" :key="b.frame" :class="{ doubtful: b.doubtful, stale: b.stale }">
-          <rect class="bar" :x="b.x" :width="b.width" :y="116 - 34 * b.height" :height="34 * b.height"><title>{{ b.says }}</title></rect>
-          <rect v-if="!b.lost" class="certainty" :x="b.x" :width="b.width" y="127" height="14" :style="{ opacity: 0.12 + 0.78 * b.certainty }" />
-          <path v-else class="lost" :d="`M${b.x} 127 l${b.width} 14 m0 -14 l${-b.width} 14`" />
-        </g>
-      </g>
-      <rect class="track" :x="scale.left" :width="scale.width" y="152" height="12" />
-      <rect v-for="s in renderedSpans" :key="s.x" class="rendered" :x="s.x" :width="s.width" y="152" height="12" />
-      <g v-if="reference !== null" class="reference"><line :x1="reference" :x2="reference" y1="30" y2="168" /><text :x="reference" y="177" text-anchor="middle">reference</text></g>
-      <g class="cursor"><line :x1="cursor" :x2="cursor" y1="18" y2="170" /><rect :x="cursor - 17" y="3" width="34" height="17" rx="2" /><text :x="cursor" y="16" text-anchor="middle">{{ head.frame + first }}</text></g>
-    </svg>
-    <p v-else class="quiet empty">The ledger fills as soon as a plate is in: a row for the pictures, one for how sure the track is, one for what is rendered.</p>
+    <template v-if="shot.frames > 0">
+      <canvas ref="canvas" :style="{ height: `${LEDGER_HEIGHT}px` }" />
+      <span class="label" style="top: 10px">
+        <button v-if="facts?.timecode" class="name" type="button" :title="useTimecode ? 'Show frame numbers' : 'Show the timecode'" @click="useTimecode = !useTimecode">{{ useTimecode ? 'timecode' : 'frame' }}</button>
+        <template v-else>frame</template>
+      </span>
+      <span class="label" style="top: 46px">plate</span>
+      <span class="label" style="top: 89px">{{ labels[0] }}</span><span class="label top-value" style="top: 76px">{{ checking ? (shot.check?.done ? blurTop : '') : shot.rows.length ? top : '' }}</span>
+      <span class="label" style="top: 124px">{{ labels[1] }}</span>
+      <span class="label" style="top: 147px">{{ labels[2] }}</span>
+      <span v-if="scale.across < shot.frames - 0.5" class="whole"><button class="use-button" type="button" title="Show the whole time (−)" @click="scale = wholeScale(shot.frames, LABELS, scale.width)">whole</button></span>
+    </template>
+    <p v-else class="quiet empty">The ledger fills as soon as a plate is in: a row for the pictures, one for how hard each frame is, one for how sure the track is.</p>
   </div>
 </template>
 
 <style scoped>
-.ledger { height: 182px; background: var(--paper); border-top: 1px solid var(--line); overflow: hidden; user-select: none; touch-action: none; }
+.ledger { position: relative; height: 182px; background: var(--paper); border-top: 1px solid var(--line); overflow: hidden; user-select: none; touch-action: none; }
 .ledger:focus-visible { outline-offset: -2px; }
 .empty { padding: 22px 16px; }
-text { font-size: 13px; fill: var(--ink-soft); font-variant-numeric: tabular-nums; }
-.ruler line { stroke: var(--ink-soft); stroke-width: 1; }
-.base, .half, .track { stroke: var(--line); fill: none; }
-.half { stroke-dasharray: 2 4; }
-.bar { fill: var(--ink); }
-.certainty { fill: var(--ink); }
-.doubtful .bar { fill: var(--alarm); }
-.stale .bar, .stale .certainty { fill: var(--ink-soft); opacity: 0.4; }
-.lost { stroke: var(--alarm); stroke-width: 1.4; fill: none; }
-.rendered { fill: var(--ink-soft); }
-.reference line { stroke: var(--ink); stroke-dasharray: 1.5 3; }
-.cursor line { stroke: var(--accent); stroke-width: 1.6; }
-.cursor rect { fill: var(--accent); }
-.cursor text { fill: var(--on-accent); font-weight: 660; }
+canvas { position: absolute; left: 0; top: 0; width: 100%; font-family: var(--bs-body-font-family); }
+.label { position: absolute; left: 10px; font-size: 13px; line-height: 16px; color: var(--ink-soft); pointer-events: none; }
+.top-value { left: auto; right: calc(100% - 79px); }
+.name { pointer-events: auto; border: 0; padding: 0; background: none; color: var(--accent); font-size: 13px; text-decoration: underline dotted; }
+.whole { position: absolute; right: 4px; bottom: 3px; }
 </style>

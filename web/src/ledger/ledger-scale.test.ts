@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
-import { errorHeight, errorTop, frameAt, frameLeft, frameMiddle, labelStep } from './ledger-scale.ts';
+import { errorHeight, errorTop, frameAt, frameLeft, frameMiddle, framesInView, labelStep, moved, reveal, wholeScale, zoomTime } from './ledger-scale.ts';
 
-const scale = { frames: 96, left: 84, width: 768 };
+const scale = wholeScale(96, 84, 768);
 
 test('frames and places on the page are inverse, clamped at the ends', () => {
   for (const frame of [0, 1, 47, 95]) {
@@ -14,8 +14,25 @@ test('frames and places on the page are inverse, clamped at the ends', () => {
 
 test('labels stand at 1, 2 or 5 times a power of ten, with room', () => {
   expect(labelStep(scale)).toBe(10);
-  expect(labelStep({ ...scale, frames: 12 })).toBe(1);
-  expect(labelStep({ ...scale, frames: 5000 })).toBe(500);
+  expect(labelStep(wholeScale(12, 84, 768))).toBe(1);
+  expect(labelStep(wholeScale(5000, 84, 768))).toBe(500);
+});
+
+test('zooming keeps the frame under the pointer, and stops at whole and at a few wide frames', () => {
+  const long = wholeScale(5000, 84, 768);
+  const near = zoomTime(long, 10, frameLeft(long, 2000));
+  expect(near.across).toBe(500);
+  expect(frameLeft(near, 2000)).toBeCloseTo(frameLeft(long, 2000), 6);
+  expect(zoomTime(near, 1 / 100, 300)).toEqual(long);
+  expect(zoomTime(long, 1e9, 300).across).toBeCloseTo(12.8, 6);
+  expect(framesInView(near)[1] - framesInView(near)[0]).toBeLessThanOrEqual(501);
+});
+test('a frame that is gone to is brought into view; the strip ends with the frames', () => {
+  const near = moved(zoomTime(wholeScale(5000, 84, 768), 50, 84), 0);
+  expect(reveal(near, 20)).toBe(near);
+  const there = reveal(near, 3000);
+  expect(frameLeft(there, 3001)).toBeLessThanOrEqual(84 + 768);
+  expect(moved(near, 1e6).from).toBe(4900);
 });
 
 test('the error row’s top is a round figure above the usual errors', () => {

@@ -4,14 +4,16 @@ import { useRouter } from 'vue-router';
 import type { Project } from '../../../core/schemas/types.ts';
 import { call } from '../api/client.ts';
 import NameDialog from '../components/NameDialog.vue';
-import NamedList, { type NamedItem } from '../components/NamedList.vue';
+import ItemList, { type Item } from '../library/ItemList.vue';
 import { useNotices } from '../stores/notices.ts';
 
 const notices = useNotices();
 const router = useRouter();
 const projects = ref<Project[] | null>(null);
 const naming = ref(false);
-const items = computed<NamedItem[]>(() => (projects.value ?? []).map((p) => ({ id: p.id, name: p.name, to: `/projects/${p.id}`, about: `${p.shots} ${p.shots === 1 ? 'shot' : 'shots'}` })));
+const items = computed<Item[]>(() => (projects.value ?? []).map((p) => ({
+  id: p.id, name: p.name, to: `/projects/${p.id}`, createdAt: p.createdAt, archived: p.archived, picture: p.picture, about: `${p.shots} ${p.shots === 1 ? 'shot' : 'shots'}`,
+})));
 const load = () => notices.guard(async () => void (projects.value = await call('GET', '/projects', 'projects')));
 onMounted(load);
 
@@ -19,16 +21,13 @@ const create = (name: string) => notices.guard(async () => {
   const project = await call('POST', '/projects', 'project', { name });
   await router.push(`/projects/${project.id}`);
 });
-const rename = (id: number, name: string) => notices.guard(async () => {
-  await call('PATCH', `/projects/${id}`, 'project', { name });
+const change = (work: () => Promise<unknown>) => notices.guard(async () => {
+  await work();
   await load();
 });
-const remove = (item: NamedItem) => notices.guard(async () => {
-  projects.value = await call('DELETE', `/projects/${item.id}`, 'projects');
-  notices.add(`Project “${item.name}” deleted.`, 'calm', { label: 'Bring it back', run: () => void notices.guard(async () => {
-    await call('POST', `/projects/${item.id}/restore`, 'project');
-    await load();
-  }) }, 20);
+const remove = (item: Item) => change(async () => {
+  await call('DELETE', `/projects/${item.id}`, 'projects');
+  notices.add(`Project “${item.name}” deleted.`, 'calm', { label: 'Bring it back', run: () => void change(() => call('POST', `/projects/${item.id}/restore`, 'project')) }, 20);
 });
 </script>
 
@@ -38,7 +37,7 @@ const remove = (item: NamedItem) => notices.guard(async () => {
     <div class="d-flex align-items-center justify-content-between"><h1>Projects</h1><BButton variant="primary" @click="naming = true">New project</BButton></div>
     <p class="quiet">A project holds shots and the pictures that go onto their screens.</p>
     <p v-if="projects?.length === 0">There is no project yet. Make one, then bring a clip into its first shot.</p>
-    <NamedList thing="project" :items="items" @rename="rename" @remove="remove" />
+    <ItemList v-else thing="project" :items="items" @remove="remove" @rename="(project, name) => change(() => call('PATCH', `/projects/${project}`, 'project', { name }))" @archive="(item, archived) => change(() => call('PUT', `/projects/${item.id}/archived`, 'project', { archived }))" />
     <NameDialog :shown="naming" title="New project" action="Create" @close="naming = false" @done="create" />
   </main>
 </template>

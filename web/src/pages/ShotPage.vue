@@ -12,7 +12,7 @@ import type { StepName } from '../rail/steps.ts';
 import BlendPanel from '../steps/BlendPanel.vue';
 import ContentPanel from '../steps/ContentPanel.vue';
 import FollowPanel from '../steps/FollowPanel.vue';
-import PlatePanel from '../steps/PlatePanel.vue';
+import PlatePanel from '../steps/plate/PlatePanel.vue';
 import SeatPanel from '../steps/SeatPanel.vue';
 import SendPanel from '../steps/SendPanel.vue';
 import { useBench } from '../stores/bench.ts';
@@ -79,7 +79,7 @@ onBeforeUnmount(() => {
     <div v-else-if="shot.shot && shot.document" class="work">
       <StepRail />
       <main class="middle">
-        <PlateViewer><div class="empty"><p>{{ shot.shot.plate ? 'The plate is coming in. It shows here as soon as it is unpacked.' : 'Bring in the clip in which a screen is to be replaced: drop it on the right.' }}</p></div></PlateViewer>
+        <PlateViewer><div class="empty"><p>{{ shot.shot.plate?.state === 'cleared' ? 'The frames of this plate were put away. Make them again on the right.' : shot.shot.plate?.state === 'failed' ? 'The plate could not be brought in; the reason stands on the right.' : shot.shot.plate ? 'The plate is coming in. It shows here as soon as it is unpacked.' : 'Bring in the clip in which a screen is to be replaced: drop it on the right.' }}</p></div></PlateViewer>
         <ViewerBar />
         <FrameLedger />
       </main>

@@ -6,7 +6,11 @@ import { removeOutline } from '../steps/remove-outline.ts';
 import { nudgeOf, moveCorner } from '../steps/move-corner.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
+import { nextProblem, problemFrames } from '../ledger/problem-frames.ts';
+import { setRange } from '../steps/plate/set-range.ts';
 import { useShot } from '../stores/shot.ts';
+import { useViewing } from '../stores/viewing.ts';
+import { startWipe } from '../viewer/start-wipe.ts';
 
 /** The keys of the bench, listed for people in shortcuts.ts. Silent while somebody types or a dialog is open. */
 export function useBenchKeys(showSheet: () => void): void {
@@ -14,6 +18,7 @@ export function useBenchKeys(showSheet: () => void): void {
   const head = usePlayhead();
   const bench = useBench();
   const router = useRouter();
+  const viewing = useViewing();
 
   const free = (act: (event: KeyboardEvent) => void) => (event: KeyboardEvent) => {
     const target = event.target as HTMLElement;
@@ -29,6 +34,11 @@ export function useBenchKeys(showSheet: () => void): void {
     if (by && corner) moveCorner(shot, head.frame, bench.corner, [corner[0] + by[0], corner[1] + by[1]], 'edit');
   };
   const arrows = ['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].flatMap((key) => ['', 'Shift+', 'Alt+'].map((modifier) => [`${modifier}${key}`, free(nudge)] as const));
+
+  function goToProblem(direction: 1 | -1): void {
+    const next = nextProblem(problemFrames(shot.check, shot.rows), head.frame, direction);
+    if (next !== null) head.goTo(next);
+  }
 
   let stop: (() => void) | null = null;
   onMounted(() => {
@@ -47,7 +57,11 @@ export function useBenchKeys(showSheet: () => void): void {
       'f': free(() => (bench.viewRequest = { kind: 'fit' })), '1': free(() => (bench.viewRequest = { kind: 'actual' })),
       'Shift+Equal': zoom(1.25), 'Equal': zoom(1.25), 'NumpadAdd': zoom(1.25), 'Minus': zoom(0.8), 'NumpadSubtract': zoom(0.8),
       'o': free(() => (bench.showOutlines = !bench.showOutlines)), 'v': free(() => (bench.showResult = !bench.showResult)),
-      '[': free(() => (bench.exposure = Math.max(-4, bench.exposure - 0.5))), ']': free(() => (bench.exposure = Math.min(6, bench.exposure + 0.5))),
+      '[': free(() => viewing.brighten(-0.5)), ']': free(() => viewing.brighten(0.5)), '0': free(() => viewing.reset()), 'h': free(() => viewing.nextChannel()),
+      'b': free(() => startWipe(shot, viewing)), 'm': free(() => (bench.tool = bench.tool === 'measure' ? 'look' : 'measure')),
+      'e': free(() => (head.everyFrame = !head.everyFrame)),
+      'n': free(() => goToProblem(1)), 'Shift+n': free(() => goToProblem(-1)), 'Shift+N': free(() => goToProblem(-1)),
+      'i': free(() => shot.plate && setRange(shot, head.frame, shot.range[1])), 'u': free(() => shot.plate && setRange(shot, shot.range[0], head.frame)),
       'd': onStep('follow', () => (bench.tool = 'draw-region')), 'k': onStep('follow', () => (bench.tool = 'draw-keep-out')),
       'p': onStep('seat', () => (bench.tool = 'place-corners')), 'c': onStep('seat', () => (bench.corner = (bench.corner + 1) % 4)),
       'Delete': onStep('follow', () => bench.picked && removeOutline(shot, bench, bench.picked.list, bench.picked.index)),

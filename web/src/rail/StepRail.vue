@@ -2,15 +2,15 @@
 import { computed } from 'vue';
 import { useBench } from '../stores/bench.ts';
 import { useShot } from '../stores/shot.ts';
-import { readings } from './readings.ts';
+import { readings, trackSummary } from './readings.ts';
 import { STEPS } from './steps.ts';
 
 /** The steps of the work as marks on a measuring rule, each with a live reading. */
 const shot = useShot();
 const bench = useBench();
 const all = computed(() => shot.shot && shot.document && readings({
-  shot: shot.shot, document: shot.document, runKey: shot.runKey, track: shot.rows, content: shot.content,
-  renderedFrames: shot.rendered.frames.size, renderJob: shot.newestRenderJob,
+  shot: shot.shot, document: shot.document, track: trackSummary(shot.rows, shot.runKey), contentName: shot.content?.name ?? null,
+  render: shot.newestRenderJob && { frames: shot.rendered.frames.size, total: shot.newestRenderJob.total, state: shot.newestRenderJob.state },
 }));
 </script>
 

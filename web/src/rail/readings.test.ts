@@ -1,9 +1,11 @@
 import { describe, expect, test } from 'vitest';
+import type { TrackRow } from '../../../core/schemas/types.ts';
 import { DOCUMENT, PLATE, row, SHOT } from '../test/shot-parts.ts';
 import { decimalRate } from '../../../core/exchange/rate.ts';
-import { readings, shorten, type ReadingInput } from './readings.ts';
+import { readings, shorten, trackSummary, type ReadingInput } from './readings.ts';
 
-const INPUT: ReadingInput = { shot: SHOT, document: DOCUMENT, runKey: 'k', track: [], content: null, renderedFrames: 0, renderJob: null };
+const tracked = (...rows: TrackRow[]) => ({ track: trackSummary(rows, 'k') });
+const INPUT: ReadingInput = { shot: SHOT, document: DOCUMENT, ...tracked(), contentName: null, render: null };
 const read = (change: Partial<ReadingInput>) => readings({ ...INPUT, ...change });
 
 describe('readings', () => {
@@ -15,13 +17,16 @@ describe('readings', () => {
     expect(read({ shot: { ...SHOT, plate: { ...PLATE, state: 'waiting', facts: null } } }).plate.state).toBe('part');
     expect(read({ shot: { ...SHOT, plate: { ...PLATE, state: 'failed', facts: null } } }).plate.state).toBe('look');
     expect(read({}).plate).toEqual({ lines: ['4 f · 25 fps', '1280×720'], state: 'done' });
+    expect(read({ document: { ...DOCUMENT, range: [1, 2] } }).plate.lines[0]).toBe('2 f · 25 fps');
+    expect(read({ shot: { ...SHOT, plate: { ...PLATE, state: 'failed', facts: null, problemCode: 'sequence-gap' } } }).plate).toEqual({ lines: ['pictures', 'missing'], state: 'look' });
+    expect(read({ shot: { ...SHOT, plate: { ...PLATE, state: 'cleared' } } }).plate.state).toBe('look');
   });
   test('following: how many frames hold, and how well', () => {
     expect(read({}).follow.state).toBe('part');
-    expect(read({ track: [row(0), row(1)] }).follow).toEqual({ lines: ['2 of 4', '0.10 px'], state: 'part' });
-    expect(read({ track: [0, 1, 2, 3].map((f) => row(f)) }).follow.state).toBe('done');
-    expect(read({ track: [row(0), row(1, { homography: null, lost: 'covered' })] }).follow.state).toBe('look');
-    expect(read({ track: [row(0, { runKey: 'older' })] }).follow).toEqual({ lines: ['1 of 4', 'out of date'], state: 'look' });
+    expect(read(tracked(row(0), row(1))).follow).toEqual({ lines: ['2 of 4', '0.10 px'], state: 'part' });
+    expect(read(tracked(...[0, 1, 2, 3].map((f) => row(f)))).follow.state).toBe('done');
+    expect(read(tracked(row(0), row(1, { homography: null, lost: 'covered' }))).follow.state).toBe('look');
+    expect(read(tracked(row(0, { runKey: 'older' }))).follow).toEqual({ lines: ['1 of 4', 'out of date'], state: 'look' });
   });
   test('blend names what is set', () => {
     const look = { levels: { black: 0.07 }, soften: 1.2, motionBlur: { shutter: 180 }, opacity: 0.9 };

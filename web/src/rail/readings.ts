@@ -1,6 +1,6 @@
-import type { Job, Media, Shot, ShotDocument, TrackRow } from '../../../core/schemas/types.ts';
+import type { RenderSummary, Shot, ShotDocument, TrackRow, TrackSummary } from '../../../core/schemas/types.ts';
 import { decimalRate } from '../../../core/exchange/rate.ts';
-import { median } from '../../../core/image/statistics.ts';
+import { mean } from '../../../core/image/statistics.ts';
 import type { StepName } from './steps.ts';
 
 /** What a step's place on the rail says: two short lines, and how far it is. */
@@ -13,11 +13,9 @@ export interface Reading {
 export interface ReadingInput {
   shot: Shot;
   document: ShotDocument;
-  runKey: string;
-  track: readonly TrackRow[];
-  content: Media | null;
-  renderedFrames: number;
-  renderJob: Job | null;
+  track: TrackSummary;
+  contentName: string | null;
+  render: RenderSummary | null;
 }
 
 /** Frames under this certainty want a look. */
@@ -27,26 +25,37 @@ export function readings(input: ReadingInput): Record<StepName, Reading> {
   return { plate: plate(input), follow: follow(input), seat: seat(input), content: content(input), blend: blend(input), send: send(input) };
 }
 
-function plate({ shot }: ReadingInput): Reading {
+function plate({ shot, document }: ReadingInput): Reading {
   const { plate: medium } = shot;
   if (!medium) return { lines: ['no clip', 'yet'], state: 'empty' };
+  if (medium.problemCode === 'sequence-gap') return { lines: ['pictures', 'missing'], state: 'look' };
   if (medium.state === 'failed') return { lines: ['could not', 'be read'], state: 'look' };
+  if (medium.state === 'cleared') return { lines: ['frames', 'put away'], state: 'look' };
   if (!medium.facts) return { lines: ['coming', 'in'], state: 'part' };
-  const { frames, rate, width, height } = medium.facts;
+  const { rate, width, height } = medium.facts;
+  const { range } = document;
+  const frames = range ? range[1] - range[0] + 1 : medium.facts.frames;
   return { lines: [`${frames} f · ${decimalRate(rate)}`, `${width}×${height}`], state: 'done' };
 }
 
-function follow({ shot, track, document, runKey }: ReadingInput): Reading {
-  const frames = shot.plate?.facts?.frames ?? 0;
+function follow({ shot, track, document }: ReadingInput): Reading {
+  const range = document.range, all = shot.plate?.facts?.frames ?? 0;
+  const frames = range ? Math.min(all, range[1] - range[0] + 1) : all;
   if (document.regions.length === 0) return { lines: ['no region', 'yet'], state: 'empty' };
-  const held = track.filter((row) => row.homography);
-  if (held.length === 0) return { lines: ['region', 'drawn'], state: 'part' };
-  const error = median(held.map((row) => row.error ?? 0));
-  const doubtful = track.some((row) => !row.homography || row.confidence < DOUBTFUL_BELOW);
-  const outdated = track.some((row) => row.runKey !== runKey);
+  if (track.held === 0) return { lines: ['region', 'drawn'], state: 'part' };
+  const doubtful = track.lost > 0 || track.doubtful > 0, outdated = track.outdated > 0;
   return {
-    lines: [`${held.length} of ${frames}`, outdated ? 'out of date' : `${error.toFixed(2)} px`],
-    state: outdated || doubtful ? 'look' : held.length >= frames ? 'done' : 'part',
+    lines: [`${track.held} of ${frames}`, outdated ? 'out of date' : `${(track.error ?? 0).toFixed(2)} px`],
+    state: outdated || doubtful ? 'look' : track.held >= frames ? 'done' : 'part',
+  };
+}
+
+/** Counts a track's rows, as the server does for a list of shots. */
+export function trackSummary(rows: readonly TrackRow[], runKey: string): TrackSummary {
+  const held = rows.filter((row) => row.homography);
+  return {
+    held: held.length, lost: rows.length - held.length, doubtful: held.filter((row) => row.confidence < DOUBTFUL_BELOW).length,
+    outdated: rows.filter((row) => row.runKey !== runKey).length, error: held.length > 0 ? mean(held.map((row) => row.error ?? 0)) : null,
   };
 }
 
@@ -54,9 +63,9 @@ function seat({ document }: ReadingInput): Reading {
   return document.corners ? { lines: ['4 corners', `on frame ${document.referenceFrame}`], state: 'done' } : { lines: ['no corners', 'yet'], state: 'empty' };
 }
 
-function content({ document, content: medium }: ReadingInput): Reading {
+function content({ document, contentName }: ReadingInput): Reading {
   if (document.contentId === null) return { lines: ['empty', ''], state: 'empty' };
-  return { lines: [shorten(medium?.name ?? '…', 13), document.look.fit ?? 'stretch'], state: 'done' };
+  return { lines: [shorten(contentName ?? '…', 13), document.look.fit ?? 'stretch'], state: 'done' };
 }
 
 function blend({ document: { look } }: ReadingInput): Reading {
@@ -68,10 +77,9 @@ function blend({ document: { look } }: ReadingInput): Reading {
   return { lines: [parts.slice(0, 2).join(' · '), parts.slice(2, 4).join(' · ')], state: 'done' };
 }
 
-function send({ renderedFrames, renderJob }: ReadingInput): Reading {
-  if (!renderJob) return { lines: ['nothing', 'sent'], state: 'empty' };
-  const total = renderJob.total;
-  return { lines: [`${renderedFrames} / ${total}`, renderJob.state === 'done' ? 'rendered' : renderJob.state], state: renderJob.state === 'done' ? 'done' : 'part' };
+function send({ render }: ReadingInput): Reading {
+  if (!render) return { lines: ['nothing', 'sent'], state: 'empty' };
+  return { lines: [`${render.frames} / ${render.total}`, render.state === 'done' ? 'rendered' : render.state], state: render.state === 'done' ? 'done' : 'part' };
 }
 
 export function shorten(text: string, length: number): string {

@@ -23,10 +23,10 @@ function choose(medium: Media): void {
   });
 }
 async function take(files: Gathered[]): Promise<void> {
-  for (const [i, file] of files.entries()) {
+  await Promise.all(files.map(async (file, i) => {
     const sent = await uploads.send(file.name, file.blob);
     if (sent && i === 0) choose(sent);
-  }
+  }));
 }
 const about = (m: Media) => (m.state === 'failed' ? 'cannot be read' : m.facts ? `${m.facts.width}×${m.facts.height}${m.facts.frames > 1 ? `, ${m.facts.frames} f` : ''}` : 'coming in');
 </script>

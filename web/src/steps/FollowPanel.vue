@@ -8,7 +8,7 @@ import { useJobs } from '../stores/jobs.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
-import { moveReference } from './move-reference.ts';
+import { takeReference } from './take-reference.ts';
 import OutlineList from './OutlineList.vue';
 
 /** How does it move? Where to look, how it may move, run, and what came of it on the frame on show. */
@@ -18,7 +18,7 @@ const bench = useBench();
 const notices = useNotices();
 const jobs = useJobs();
 const document = computed(() => shot.document!);
-const first = computed(() => shot.plate?.facts?.firstFrameNumber ?? 0);
+const first = computed(() => shot.firstNumber);
 const row = computed(() => shot.track.get(head.frame) ?? null);
 const onReference = computed(() => head.frame === document.value.referenceFrame);
 const outdated = computed(() => shot.rows.some((r) => r.runKey !== shot.runKey));
@@ -32,13 +32,7 @@ watch(() => shot.running, (now, before) => {
 });
 const follow = (direction: 'forward' | 'backward' | 'both', frames?: [number, number]) => notices.guard(() => shot.follow(direction, frames));
 
-function setReference(): void {
-  const { frame } = head;
-  const h = shot.homographyAt(frame);
-  shot.edit((draft) => {
-    if (!moveReference(draft, frame, h)) notices.add('The region would lie behind the camera on this frame. Choose a frame on which it is seen.');
-  });
-}
+const setReference = () => takeReference(shot, notices, head.frame);
 </script>
 
 <template>

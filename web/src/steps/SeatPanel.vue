@@ -15,7 +15,7 @@ const head = usePlayhead();
 const bench = useBench();
 const document = computed(() => shot.document!);
 const corners = computed(() => shot.cornersAt(head.frame));
-const first = computed(() => shot.plate?.facts?.firstFrameNumber ?? 0);
+const first = computed(() => shot.firstNumber);
 /** In the magnifiers' places: as the corners lie on an upright screen. */
 const PLACES = [0, 1, 3, 2];
 /** A region of four points drawn around the screen is nearly the seat already. */

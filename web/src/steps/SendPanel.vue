@@ -9,7 +9,7 @@ import { useNotices } from '../stores/notices.ts';
 import { useShot } from '../stores/shot.ts';
 
 /** What leaves the house? A range as a film or pictures, and the track as data. */
-const OUTPUTS = ['mp4', 'png'] as const;
+const OUTPUTS = ['mp4', 'png', 'exr'] as const;
 const EXPORT_NAMES: Record<(typeof EXPORT_FORMATS)[number], string> = { 'corners-csv': 'Corners, CSV', 'corners-json': 'Corners, JSON', 'homography-json': 'Homographies, JSON' };
 const shot = useShot();
 const jobs = useJobs();
@@ -17,11 +17,8 @@ const notices = useNotices();
 const output = ref<(typeof OUTPUTS)[number]>('mp4');
 const from = ref(0);
 const to = ref(0);
-watch(() => shot.frames, (frames) => {
-  from.value = 0;
-  to.value = Math.max(0, frames - 1);
-}, { immediate: true });
-const first = computed(() => shot.plate?.facts?.firstFrameNumber ?? 0);
+watch(() => shot.range, (range) => ([from.value, to.value] = range), { immediate: true });
+const first = computed(() => shot.firstNumber);
 const missing = computed(() => {
   if (!shot.plate) return 'There is no plate yet.';
   if (shot.rows.length === 0) return 'Follow the shot first.';

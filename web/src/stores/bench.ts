@@ -3,7 +3,7 @@ import { ref } from 'vue';
 import type { StepName } from '../rail/steps.ts';
 
 /** What the hand does in the viewer. */
-export type Tool = 'look' | 'draw-region' | 'draw-keep-out' | 'place-corners';
+export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'place-corners';
 
 /** The state of the bench itself: step, tool, what is picked, what is shown. Not saved. */
 export const useBench = defineStore('bench', () => {
@@ -15,7 +15,10 @@ export const useBench = defineStore('bench', () => {
   const showOutlines = ref(true);
   const showResult = ref(true);
   const showGrid = ref(false);
-  const exposure = ref(0);
+  /** A square of plate pixels that is measured. */
+  const measured = ref<{ x: number; y: number; width: number; height: number } | null>(null);
+  /** Where a point is being dragged, in plate pixels: a magnifier shows there. */
+  const dragPoint = ref<{ x: number; y: number } | null>(null);
   const pointer = ref<{ x: number; y: number } | null>(null);
   /** Asks the viewer to show everything, or one point closely. */
   const viewRequest = ref<{ kind: 'fit' } | { kind: 'actual' } | { kind: 'zoom'; factor: number } | { kind: 'close'; x: number; y: number } | null>(null);
@@ -27,10 +30,12 @@ export const useBench = defineStore('bench', () => {
     step.value = next;
     tool.value = 'look';
     picked.value = null;
+    measured.value = null;
+    dragPoint.value = null;
   }
   function setDim(on: boolean): void {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, corner, showOutlines, showResult, showGrid, exposure, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, corner, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
 });

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
+import { frameDue } from './play-clock.ts';
 import { useShot } from './shot.ts';
 
 /** The frame on show, and playing. */
@@ -7,9 +8,15 @@ export const usePlayhead = defineStore('playhead', () => {
   const shot = useShot();
   const frame = ref(0);
   const playing = ref(false);
+  /** Shows every frame, however long that takes; else keeps to the plate's rate and leaves frames out. */
+  const everyFrame = ref(false);
   /** Frames a second that are really shown while playing. */
   const shownRate = ref(0);
   const last = computed(() => Math.max(0, shot.frames - 1));
+  /** What is played over and over: the shot's in to out. */
+  const loop = computed<[number, number]>(() => shot.range);
+  /** Where the hand is going, for what is fetched ahead. */
+  const heading = ref<1 | -1>(1);
   /** The viewer says when the frame on show has been painted; playing waits for it. */
   let painted = true;
   let timer = 0;
@@ -30,6 +37,7 @@ export const usePlayhead = defineStore('playhead', () => {
     const next = Math.min(last.value, Math.max(0, Math.round(target)));
     if (next !== frame.value) {
       painted = false;
+      heading.value = next > frame.value ? 1 : -1;
       frame.value = next;
     }
   }
@@ -44,21 +52,29 @@ export const usePlayhead = defineStore('playhead', () => {
     playing.value = !playing.value && shot.frames > 1;
   }
 
-  watch(playing, (on) => {
+  watch([playing, everyFrame], ([on]) => {
     cancelAnimationFrame(timer);
     if (on) run();
   });
   function run(): void {
-    const [n, d] = shot.plate?.facts?.rate ?? [25, 1];
-    const interval = (1000 * d) / n;
-    let due = performance.now() + interval;
-    let shown = 0, since = performance.now();
+    const rate = shot.plate?.facts?.rate ?? [25, 1];
+    const from = frame.value < loop.value[0] || frame.value >= loop.value[1] ? loop.value[0] : frame.value;
+    if (from !== frame.value) show(from);
+    let start = performance.now(), begun = from;
+    let shown = 0, since = start, next = from;
     const tick = (now: number) => {
       if (!playing.value) return;
-      if (now >= due && painted) {
-        show(frame.value >= last.value ? 0 : frame.value + 1);
+      const due = frameDue(begun, (now - start) / 1000, rate, loop.value);
+      if (painted && due !== next) {
+        next = everyFrame.value ? (next >= loop.value[1] ? loop.value[0] : next + 1) : due;
+        if (everyFrame.value) {
+          // Time stands still until the frame is there.
+          start = now;
+          begun = next;
+        }
+        show(next);
+        heading.value = 1;
         shown++;
-        due = Math.max(due + interval, now - interval);
         if (now - since > 500) {
           shownRate.value = Math.round((1000 * shown) / (now - since));
           shown = 0;
@@ -69,5 +85,5 @@ export const usePlayhead = defineStore('playhead', () => {
     };
     timer = requestAnimationFrame(tick);
   }
-  return { frame, playing, shownRate, last, goTo, ride, step, toggle, markPainted };
+  return { frame, playing, everyFrame, shownRate, last, loop, heading, goTo, ride, step, toggle, markPainted };
 });

@@ -5,7 +5,7 @@ import { computed, ref, shallowRef } from 'vue';
 import { carriedCorners } from '../../../core/exchange/track-file.ts';
 import { IDENTITY, type Homography } from '../../../core/geometry/homography.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
-import type { Job, Media, Project, Shot, ShotDocument, TrackRow } from '../../../core/schemas/types.ts';
+import type { Job, Media, PlateCheck, Project, Shot, ShotDocument, TrackRow } from '../../../core/schemas/types.ts';
 import { ApiProblem, call } from '../api/client.ts';
 import { EditHistory } from '../history/edit-history.ts';
 import { dropDraft, keepDraft, readDraft } from './draft-keeper.ts';
@@ -37,6 +37,8 @@ export const useShot = defineStore('shot', () => {
   /** The frame whose track row came last: where a running follow is. */
   const newestFrame = ref<number | null>(null);
   const rendered = shallowRef<{ jobId: number | null; frames: Set<number> }>({ jobId: null, frames: new Set() });
+  /** What the plate check found; null until it has. */
+  const check = shallowRef<PlateCheck | null>(null);
   const undoable = ref({ undo: false, redo: false });
   let history: EditHistory<ShotDocument> | null = null;
   let revision = 0;
@@ -50,7 +52,7 @@ export const useShot = defineStore('shot', () => {
     await reload(id);
     track.value = new Map();
     trackAfter = 0;
-    await Promise.all([refreshMedia(), refreshTrack(), refreshRendered(), jobs.loadForShot(id)]);
+    await Promise.all([refreshMedia(), refreshTrack(), refreshRendered(), refreshCheck(), jobs.loadForShot(id)]);
     stopListening = jobs.onJob((job) => void onJob(job));
   }
   async function reload(id: number): Promise<void> {
@@ -190,6 +192,11 @@ export const useShot = defineStore('shot', () => {
     const reply = await call('GET', `/shots/${shot.value.id}/rendered`, 'rendered');
     rendered.value = { jobId: reply.jobId, frames: new Set(reply.frames) };
   }
+  async function refreshCheck(): Promise<void> {
+    const plate = shot.value?.plate;
+    const found = plate?.state === 'ready' && plate.checked ? await call('GET', `/media/${plate.id}/check`, 'checkReply') : null;
+    if (shot.value?.plate?.id === plate?.id) check.value = found;
+  }
   async function refreshShot(): Promise<void> {
     if (!shot.value) return;
     const detail = await call('GET', `/shots/${shot.value.id}`, 'shotDetail');
@@ -201,9 +208,13 @@ export const useShot = defineStore('shot', () => {
     await notices.guard(async () => {
       if (job.kind === 'follow') await refreshTrack();
       if (job.kind === 'render') await refreshRendered();
-      if (job.kind === 'bring-in' && !isOpen(job)) await Promise.all([refreshMedia(), refreshShot()]);
+      if ((job.kind === 'bring-in' || job.kind === 'check') && !isOpen(job)) {
+        await Promise.all([refreshMedia(), refreshShot()]);
+        await refreshCheck();
+      }
     });
-    if (job.state === 'failed' && job.problem) notices.add(job.problem);
+    // A gap in a sequence is put to the person where it can be decided.
+    if (job.state === 'failed' && job.problem && !media.value.some((m) => m.id === job.mediaId && m.problemCode === 'sequence-gap')) notices.add(job.problem);
   }
 
   async function restore(revisionNumber: number): Promise<void> {
@@ -215,6 +226,13 @@ export const useShot = defineStore('shot', () => {
     if (!shot.value) return;
     shot.value = await call('PUT', `/shots/${shot.value.id}/plate`, 'shot', { mediaId });
     await refreshShot();
+    await refreshCheck();
+  }
+  /** Takes another version of the plate under the work done; what does not fit was said before. */
+  async function replacePlate(mediaId: number, offset: number): Promise<void> {
+    if (!shot.value || !(await saved())) return;
+    await call('PUT', `/shots/${shot.value.id}/plate/replace`, 'shot', { mediaId, offset, base: revision });
+    await open(shot.value.id);
   }
   async function follow(direction: 'forward' | 'backward' | 'both', frames?: [number, number]): Promise<void> {
     if (!shot.value || !(await saved())) return;
@@ -223,7 +241,7 @@ export const useShot = defineStore('shot', () => {
     trackAfter = 0;
     await refreshTrack();
   }
-  async function render(frames: [number, number], output: 'mp4' | 'png'): Promise<void> {
+  async function render(frames: [number, number], output: 'mp4' | 'png' | 'exr'): Promise<void> {
     if (!shot.value || !(await saved())) return;
     jobs.take(await call('POST', `/shots/${shot.value.id}/render`, 'apiJob', { frames, output }));
     await refreshRendered();
@@ -231,6 +249,12 @@ export const useShot = defineStore('shot', () => {
 
   const plate = computed(() => (shot.value?.plate?.state === 'ready' ? shot.value.plate : null));
   const frames = computed(() => plate.value?.facts?.frames ?? 0);
+  const firstNumber = computed(() => document.value?.firstFrameNumber ?? plate.value?.facts?.firstFrameNumber ?? 0);
+  /** In and out: all frames unless the person chose some. */
+  const range = computed<[number, number]>(() => {
+    const last = Math.max(0, frames.value - 1), chosen = document.value?.range;
+    return chosen ? [Math.min(last, chosen[0]), Math.min(last, chosen[1])] : [0, last];
+  });
   const rows = computed(() => [...track.value.values()].sort((a, b) => a.frame - b.frame));
   const content = computed(() => media.value.find((m) => m.id === document.value?.contentId) ?? null);
   const running = computed(() => jobs.open.find((job) => job.shotId === shot.value?.id) ?? null);
@@ -253,7 +277,7 @@ export const useShot = defineStore('shot', () => {
   }
 
   return {
-    shot, project, document, runKey, saveState, media, track, rows, newestFrame, rendered, undoable, plate, frames, content, running, newestRenderJob,
-    open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, choosePlate, follow, render, homographyAt, cornersAt,
+    shot, project, document, runKey, saveState, media, track, rows, newestFrame, rendered, undoable, check, plate, frames, firstNumber, range, content, running, newestRenderJob,
+    open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, refreshShot, refreshCheck, choosePlate, replacePlate, follow, render, homographyAt, cornersAt,
   };
 });

@@ -31,9 +31,11 @@ function onMove(event: PointerEvent): void {
   if (dragging.value === null) return;
   const [x, y] = plateAt(event);
   moveCorner(shot, head.frame, dragging.value, [x + grip[0], y + grip[1]], 'drag');
+  bench.dragPoint = { x: x + grip[0], y: y + grip[1] };
 }
 function onUp(): void {
   dragging.value = null;
+  bench.dragPoint = null;
   shot.settle();
 }
 function plateAt(event: PointerEvent): [number, number] {

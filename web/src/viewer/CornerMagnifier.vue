@@ -8,6 +8,7 @@ import { useBench } from '../stores/bench.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { useViewing } from '../stores/viewing.ts';
 import { CORNER_SHAPES } from './corner-shapes.ts';
 import { paintPicture } from './paint-picture.ts';
 
@@ -18,6 +19,7 @@ const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
 const onShow = usePictureOnShow();
+const viewing = useViewing();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(canvas);
 const quad = computed(() => shot.cornersAt(head.frame));
@@ -30,12 +32,12 @@ function onPage([x, y]: Point): [number, number] {
 }
 const edges = computed(() => quad.value && centre.value && [1, 3].map((step) => [onPage(quad.value![props.index]!), onPage(quad.value![(props.index + step) % 4]!)] as const));
 
-watch([() => onShow.picture, centre, width, height, () => bench.exposure], () => {
+watch([() => onShow.picture, centre, width, height, () => viewing.exposure, () => viewing.gamma, () => viewing.channel], () => {
   const facts = shot.plate?.facts;
   const at = centre.value;
   if (!canvas.value || !facts || !at) return;
   const view = { scale: ZOOM, x: width.value / 2 - at[0] * ZOOM, y: height.value / 2 - at[1] * ZOOM };
-  paintPicture(canvas.value, width.value, height.value, view, onShow.picture, facts, bench.exposure);
+  paintPicture(canvas.value, width.value, height.value, view, onShow.picture && { picture: onShow.picture }, facts, viewing);
 }, { flush: 'post', immediate: true });
 
 function onDown(event: PointerEvent): void {

@@ -43,6 +43,7 @@ function onMove(event: PointerEvent): void {
   shot.drag((draft) => {
     draft[d.list][d.outline]!.points[d.point] = at;
   });
+  bench.dragPoint = { x: at[0], y: at[1] };
 }
 function onKey(event: KeyboardEvent, list: 'regions' | 'keepOut', outline: number, point: number): void {
   const nudge = nudgeOf(event);
@@ -58,6 +59,7 @@ function onKey(event: KeyboardEvent, list: 'regions' | 'keepOut', outline: numbe
 }
 function onUp(): void {
   dragging.value = null;
+  bench.dragPoint = null;
   shot.settle();
 }
 </script>

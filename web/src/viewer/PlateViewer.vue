@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { useElementSize } from '@vueuse/core';
+import { useElementSize, useEventListener } from '@vueuse/core';
 import { storeToRefs } from 'pinia';
 import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue';
+import type { PictureSource } from '../api/urls.ts';
 import { composePreview } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';
 import { useBench } from '../stores/bench.ts';
+import { useViewing } from '../stores/viewing.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
@@ -12,7 +14,10 @@ import { useShot } from '../stores/shot.ts';
 import { FrameCache } from './frame-cache.ts';
 import CornerHandles from './CornerHandles.vue';
 import DrawOutline from './DrawOutline.vue';
+import MeasureBox from './MeasureBox.vue';
 import PlaceCorners from './PlaceCorners.vue';
+import PointerGlass from './PointerGlass.vue';
+import WipeBorder from './WipeBorder.vue';
 import OutlineOverlay from './OutlineOverlay.vue';
 import SurfaceOverlay from './SurfaceOverlay.vue';
 import { paintPicture } from './paint-picture.ts';
@@ -23,6 +28,7 @@ const SETTLE_MS = 160;
 
 /** What the hand does next, shown while a tool is out. */
 const HINTS = {
+  'measure': 'Drag a square: its mean, darkest and brightest. Esc puts the tool away.',
   'draw-region': 'Click around what moves with the screen. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-keep-out': 'Click around what covers it. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'place-corners': 'Click the four corners in the order of the content. Backspace takes one back, Esc gives up.',
@@ -30,17 +36,22 @@ const HINTS = {
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
+const viewing = useViewing();
 const notices = useNotices();
 const box = useTemplateRef<HTMLDivElement>('box');
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(box);
 const view = ref<ViewTransform>({ scale: 1, x: 0, y: 0 });
-const { picture, shows } = storeToRefs(usePictureOnShow());
-const proxies = new FrameCache(120);
-const exacts = new FrameCache(10);
+const { picture, plain, shows } = storeToRefs(usePictureOnShow());
+/** Bytes of decoded pictures that are kept at hand, whatever the length of the shot. */
+const proxies = new FrameCache(256 << 20);
+const exacts = new FrameCache(128 << 20);
+const AHEAD = 8;
+/** Stops that the picture on show was brightened by on the way here, from deeper codes than it has. */
+const baked = ref(0);
 const facts = computed(() => shot.plate?.facts ?? null);
 const wantsCard = computed(() => bench.step === 'seat' && (shot.document?.testCard ?? false));
-const wantsResult = computed(() => wantsCard.value || (bench.showResult && ['content', 'blend', 'send'].includes(bench.step)));
+const wantsResult = computed(() => wantsCard.value || viewing.wipe !== null || (bench.showResult && ['content', 'blend', 'send'].includes(bench.step)));
 let settleTimer = 0;
 let ask = 0;
 
@@ -70,15 +81,16 @@ async function load(): Promise<void> {
   const frame = head.frame;
   clearTimeout(settleTimer);
   await notices.guard(async () => {
-    const composed = await finished(frame, false);
-    const shown = composed ?? (await proxies.get(plate, frame, 'jpg'));
+    const [composed, proxy] = await Promise.all([finished(frame, false), proxies.get(plate, frame, 'jpg')]);
     if (mine === ask) {
-      picture.value = shown;
+      picture.value = composed ?? proxy;
+      plain.value = proxy;
+      baked.value = 0;
       shows.value = composed ? 'result' : 'plate';
     }
   });
   head.markPainted();
-  for (let ahead = 1; ahead <= 6 && !wantsResult.value; ahead++) if (frame + ahead <= head.last) void proxies.get(plate, frame + ahead, 'jpg').catch(() => {});
+  if (!wantsResult.value) fetchAhead(plate, frame);
   if (mine === ask && !head.playing) settleTimer = window.setTimeout(() => void settle(mine, frame), SETTLE_MS);
 }
 /** The same frame from exact pixels and at final quality, once nothing moves. */
@@ -86,25 +98,52 @@ async function settle(mine: number, frame: number): Promise<void> {
   const plate = shot.plate;
   if (!plate) return;
   await notices.guard(async () => {
-    const exact = (await finished(frame, true)) ?? (shows.value === 'plate' ? await exacts.get(plate, frame, 'png') : null);
-    if (mine === ask && exact) picture.value = exact;
+    const stops = shows.value === 'plate' && plate.facts!.bits > 8 ? viewing.exposure : 0;
+    const [composed, exact] = await Promise.all([finished(frame, true), exacts.get(plate, frame, 'png', stops)]);
+    if (mine !== ask) return;
+    if (stops === 0) plain.value = exact;
+    if (composed || shows.value === 'plate') picture.value = composed ?? exact;
+    baked.value = composed ? 0 : stops;
   });
+}
+/** Where the hand is going is fetched before it is asked for, one after the other. */
+function fetchAhead(plate: PictureSource, frame: number): void {
+  for (let ahead = 1; ahead <= AHEAD && proxies.busy < 3; ahead++) {
+    const next = frame + ahead * head.heading;
+    if (next >= 0 && next <= head.last) void proxies.get(plate, next, 'jpg').catch(() => {});
+  }
 }
 async function finished(frame: number, exact: boolean): Promise<ImageBitmap | null> {
   if (!wantsResult.value) return null;
   const request = shotRequest(shot, frame, wantsCard.value, exact);
   return request ? composePreview(request) : null;
 }
-watch([() => head.frame, () => shot.plate?.id, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step], () => void load(), { immediate: true });
+watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step], () => void load(), { immediate: true });
 watch(() => head.playing, (on) => !on && void load());
 // Rows of a running follow arrive many times a second; only those of the frame on show change its picture.
 watch(() => wantsResult.value && shot.track.get(head.frame), () => wantsResult.value && void load());
 
 watch(() => view.value.scale, (scale) => (bench.scale = scale), { immediate: true });
-watch([picture, view, width, height, () => bench.exposure], () => requestAnimationFrame(paint));
+watch(() => viewing.exposure, () => {
+  if ((facts.value?.bits ?? 8) > 8) void load();
+});
+let due = 0;
+watch([picture, plain, view, width, height, baked, () => viewing.exposure, () => viewing.gamma, () => viewing.channel, () => viewing.wipe], () => {
+  cancelAnimationFrame(due);
+  due = requestAnimationFrame(paint);
+});
 function paint(): void {
-  if (canvas.value) paintPicture(canvas.value, width.value, height.value, view.value, picture.value, facts.value, bench.exposure);
+  const painted = picture.value && { picture: picture.value, under: shows.value === 'result' ? plain.value : null, wipe: viewing.wipe };
+  const look = { exposure: viewing.exposure - baked.value, gamma: viewing.gamma, channel: viewing.channel };
+  if (canvas.value) paintPicture(canvas.value, width.value, height.value, view.value, painted, facts.value, look);
 }
+const glass = computed(() => bench.dragPoint ?? (bench.pointer && ['place-corners', 'draw-region', 'draw-keep-out'].includes(bench.tool) ? bench.pointer : null));
+useEventListener(window, 'keydown', (event) => {
+  if (event.key === 'Escape' && bench.tool === 'measure') {
+    bench.tool = 'look';
+    bench.measured = null;
+  }
+});
 
 function onWheel(event: WheelEvent): void {
   const rect = box.value!.getBoundingClientRect();
@@ -128,7 +167,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
 
 <template>
   <div
-    ref="box" class="viewer" :class="{ drawing: bench.tool !== 'look' }" role="img" :data-shows="shows" :data-frame="head.frame"
+    ref="box" class="viewer" :class="{ drawing: bench.tool !== 'look' }" :data-altered-view="viewing.altered" role="img" :data-shows="shows" :data-frame="head.frame"
     :aria-label="`Frame ${head.frame} of the plate`" @wheel.prevent="onWheel" @pointerdown="onDown" @pointermove="onMove" @pointerup="panFrom = null" @pointerleave="bench.pointer = null"
   >
     <canvas ref="canvas" />
@@ -142,9 +181,13 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
         <SurfaceOverlay v-if="bench.showOutlines && ['follow', 'seat'].includes(bench.step)" :view="view" />
         <CornerHandles v-if="bench.step === 'seat' && bench.showOutlines" :view="view" />
         <PlaceCorners v-if="bench.tool === 'place-corners'" :view="view" :width="width" :height="height" />
+        <MeasureBox v-if="bench.tool === 'measure'" :view="view" :width="width" :height="height" />
+        <WipeBorder v-if="viewing.wipe" :view="view" :width="width" :height="height" />
         <DrawOutline v-if="bench.tool === 'draw-region' || bench.tool === 'draw-keep-out'" :view="view" :width="width" :height="height" />
       </svg>
+      <PointerGlass v-if="glass" :view="view" :at="glass" :width="width" :height="height" />
       <p v-if="bench.tool !== 'look'" class="hint">{{ HINTS[bench.tool] }}</p>
+      <button v-if="viewing.altered" class="altered" type="button" title="Show it as it is" data-altered @click="viewing.reset()"><i class="bi bi-eye" /> viewed at {{ viewing.words }}</button>
     </template>
     <slot v-else />
   </div>
@@ -156,5 +199,6 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
 .viewer.drawing { cursor: crosshair; }
 canvas { position: absolute; inset: 0; width: 100%; height: 100%; }
 .hint { position: absolute; left: 50%; top: 12px; transform: translateX(-50%); margin: 0; padding: 5px 12px; border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; pointer-events: none; max-width: calc(100% - 40px); }
+.altered { position: absolute; left: 12px; bottom: 12px; border: 2px solid var(--accent); border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; padding: 3px 10px; }
 .overlay { position: absolute; inset: 0; pointer-events: none; }
 </style>

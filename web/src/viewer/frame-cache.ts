@@ -1,14 +1,20 @@
 import { frameUrl, type PictureSource } from '../api/urls.ts';
 
-/** Keeps at most `limit` decoded pictures; the least recently asked for goes first. */
+/** Keeps decoded pictures of at most `limitBytes`; the least recently asked for goes first. */
 export class FrameCache {
   private readonly pictures = new Map<string, ImageBitmap>();
   private readonly loading = new Map<string, Promise<ImageBitmap>>();
+  private bytes = 0;
 
-  constructor(private readonly limit: number) {}
+  constructor(private readonly limitBytes: number, private readonly shrinkTo?: number) {}
 
-  async get(media: PictureSource, frame: number, kind: 'jpg' | 'png'): Promise<ImageBitmap> {
-    const url = frameUrl(media, frame, kind);
+  /** A picture that is at hand already. */
+  peek(media: PictureSource, frame: number, kind: 'jpg' | 'png'): ImageBitmap | null {
+    return this.pictures.get(frameUrl(media, frame, kind)) ?? null;
+  }
+
+  async get(media: PictureSource, frame: number, kind: 'jpg' | 'png', stops = 0): Promise<ImageBitmap> {
+    const url = frameUrl(media, frame, kind, stops);
     const there = this.pictures.get(url);
     if (there) {
       this.pictures.delete(url);
@@ -20,15 +26,23 @@ export class FrameCache {
     return running;
   }
 
+  /** How many are on their way. */
+  get busy(): number {
+    return this.loading.size;
+  }
+
   private async load(url: string): Promise<ImageBitmap> {
     try {
       const response = await fetch(url);
-      if (!response.ok) throw new Error(`The picture of this frame cannot be fetched (status ${response.status}).`);
-      const picture = await createImageBitmap(await response.blob(), { colorSpaceConversion: 'none' });
+      if (!response.ok) throw new Error(await whyNot(response));
+      const picture = await createImageBitmap(await response.blob(), { colorSpaceConversion: 'none', ...(this.shrinkTo === undefined ? {} : { resizeHeight: this.shrinkTo, resizeQuality: 'medium' as const }) });
       this.pictures.set(url, picture);
-      while (this.pictures.size > this.limit) {
+      this.bytes += sizeOf(picture);
+      // The newest stays whatever its size.
+      while (this.bytes > this.limitBytes && this.pictures.size > 1) {
         const [oldest, bitmap] = this.pictures.entries().next().value!;
         this.pictures.delete(oldest);
+        this.bytes -= sizeOf(bitmap);
         bitmap.close();
       }
       return picture;
@@ -36,4 +50,11 @@ export class FrameCache {
       this.loading.delete(url);
     }
   }
+}
+
+const sizeOf = (picture: ImageBitmap): number => picture.width * picture.height * 4;
+
+async function whyNot(response: Response): Promise<string> {
+  const problem = (await response.json().catch(() => null)) as { message?: unknown; remedy?: unknown } | null;
+  return typeof problem?.message === 'string' ? `${problem.message} ${String(problem.remedy ?? '')}` : `The picture of this frame cannot be fetched (status ${response.status}).`;
 }

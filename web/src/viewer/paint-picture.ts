@@ -1,12 +1,21 @@
+import type { Wipe } from '../stores/viewing.ts';
+import { applyViewLook, isPlain, type ViewLook } from './view-look.ts';
 import type { ViewTransform } from './view-transform.ts';
+
+export interface PaintedPicture {
+  picture: ImageBitmap;
+  /** The plate beneath, where a wipe shows it. */
+  under?: ImageBitmap | null;
+  wipe?: Wipe | null;
+}
 
 /**
  * Paints a picture of the plate's size into the viewer's canvas at device resolution. From two screen
- * pixels a plate pixel on, pixels are drawn as squares. `exposure` in stops brightens the view only.
+ * pixels a plate pixel on, pixels are drawn as squares. `look` alters the view only.
  */
 export function paintPicture(
-  canvas: HTMLCanvasElement, width: number, height: number, view: ViewTransform, picture: ImageBitmap | null,
-  size: { width: number; height: number } | null, exposure: number,
+  canvas: HTMLCanvasElement, width: number, height: number, view: ViewTransform, painted: PaintedPicture | null,
+  size: { width: number; height: number } | null, look: ViewLook,
 ): void {
   const density = window.devicePixelRatio || 1;
   const wide = Math.max(1, Math.round(width * density)), high = Math.max(1, Math.round(height * density));
@@ -17,12 +26,36 @@ export function paintPicture(
   const context = canvas.getContext('2d')!;
   context.setTransform(1, 0, 0, 1, 0, 0);
   context.clearRect(0, 0, wide, high);
-  if (!picture || !size) return;
-  context.setTransform(density * view.scale, 0, 0, density * view.scale, density * view.x, density * view.y);
-  context.imageSmoothingEnabled = view.scale * density < 2;
+  if (!painted || !size) return;
+  const scale = density * view.scale, x = density * view.x, y = density * view.y;
+  context.setTransform(scale, 0, 0, scale, x, y);
+  context.imageSmoothingEnabled = scale < 2;
   context.imageSmoothingQuality = 'high';
-  // A stop doubles light; on display-referred codes that is a factor of about 2^(1/2.2).
-  context.filter = exposure === 0 ? 'none' : `brightness(${2 ** (exposure / 2.2)})`;
-  context.drawImage(picture, 0, 0, size.width, size.height);
-  context.filter = 'none';
+  const { picture, under, wipe } = painted;
+  if (under && wipe) {
+    context.drawImage(under, 0, 0, size.width, size.height);
+    context.save();
+    clipLeftOf(context, wipe, size.width + size.height);
+    context.drawImage(picture, 0, 0, size.width, size.height);
+    context.restore();
+  } else context.drawImage(picture, 0, 0, size.width, size.height);
+  if (isPlain(look)) return;
+  const left = Math.max(0, Math.floor(x)), top = Math.max(0, Math.floor(y));
+  const right = Math.min(wide, Math.ceil(x + size.width * scale)), bottom = Math.min(high, Math.ceil(y + size.height * scale));
+  if (right <= left || bottom <= top) return;
+  const part = context.getImageData(left, top, right - left, bottom - top);
+  applyViewLook(part.data, look);
+  context.putImageData(part, left, top);
+}
+
+/** Clips to the half plane on the left of the wipe's direction. */
+function clipLeftOf(context: CanvasRenderingContext2D, { x, y, angle }: Wipe, reach: number): void {
+  const dx = Math.cos(angle) * reach, dy = Math.sin(angle) * reach;
+  context.beginPath();
+  context.moveTo(x - dx, y - dy);
+  context.lineTo(x + dx, y + dy);
+  context.lineTo(x + dx + dy, y + dy - dx);
+  context.lineTo(x - dx + dy, y - dy - dx);
+  context.closePath();
+  context.clip();
 }

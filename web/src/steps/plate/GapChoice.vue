@@ -1,0 +1,22 @@
+<script setup lang="ts">
+import type { Media } from '../../../../core/schemas/types.ts';
+import { useJobs } from '../../stores/jobs.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useShot } from '../../stores/shot.ts';
+import { correctPlate } from './correct-plate.ts';
+
+/** Pictures are missing from a sequence: the person says what to do. */
+const props = defineProps<{ medium: Media }>();
+const shot = useShot();
+const jobs = useJobs();
+const notices = useNotices();
+const decide = (gaps: 'hold' | 'stop') => notices.guard(() => correctPlate(props.medium, { gaps }, shot, jobs));
+</script>
+
+<template>
+  <p class="notice" role="alert" data-gap>{{ medium.problem }}</p>
+  <div class="d-flex gap-2">
+    <BButton variant="outline-secondary" @click="decide('hold')">Hold the last picture</BButton>
+    <BButton variant="outline-secondary" @click="decide('stop')">Stop at the gap</BButton>
+  </div>
+</template>

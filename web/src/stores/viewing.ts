@@ -1,0 +1,45 @@
+import { defineStore } from 'pinia';
+import { computed, ref } from 'vue';
+
+export type Channel = 'colour' | 'red' | 'green' | 'blue' | 'luminance';
+export const CHANNELS: readonly Channel[] = ['colour', 'red', 'green', 'blue', 'luminance'];
+export const MOST_STOPS = 8;
+
+/** A border between the plate and the finished picture: a line through a plate point. */
+export interface Wipe {
+  x: number;
+  y: number;
+  /** Radians; the finished picture lies on the left of the direction (cos, sin). */
+  angle: number;
+}
+
+/** How the picture is looked at. Nothing here changes what is rendered, and nothing is saved. */
+export const useViewing = defineStore('viewing', () => {
+  /** Stops, ± MOST_STOPS. */
+  const exposure = ref(0);
+  const gamma = ref(1);
+  const channel = ref<Channel>('colour');
+  const wipe = ref<Wipe | null>(null);
+  /** True when what is seen is not what is there. */
+  const altered = computed(() => exposure.value !== 0 || gamma.value !== 1 || channel.value !== 'colour');
+  const words = computed(() => [
+    exposure.value === 0 ? '' : `${signed(exposure.value)} EV`, gamma.value === 1 ? '' : `gamma ${gamma.value.toFixed(2)}`, channel.value === 'colour' ? '' : channel.value,
+  ].filter(Boolean).join(', '));
+
+  function brighten(stops: number): void {
+    exposure.value = Math.min(MOST_STOPS, Math.max(-MOST_STOPS, exposure.value + stops));
+  }
+  function reset(): void {
+    exposure.value = 0;
+    gamma.value = 1;
+    channel.value = 'colour';
+  }
+  function nextChannel(): void {
+    channel.value = CHANNELS[(CHANNELS.indexOf(channel.value) + 1) % CHANNELS.length]!;
+  }
+  return { exposure, gamma, channel, wipe, altered, words, brighten, reset, nextChannel };
+});
+
+function signed(stops: number): string {
+  return `${stops > 0 ? '+' : stops < 0 ? '−' : '±'}${Math.abs(stops).toFixed(1)}`;
+}

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue';
+import type { FrameValues } from '../../../core/schemas/types.ts';
+import { call } from '../api/client.ts';
+import { useBench } from '../stores/bench.ts';
+import { useNotices } from '../stores/notices.ts';
+import { usePictureOnShow } from '../stores/picture-on-show.ts';
+import { usePlayhead } from '../stores/playhead.ts';
+import { useShot } from '../stores/shot.ts';
+import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+
+/** A dragged square of the plate: its mean, darkest and brightest, from the plate's own codes; and the mean of the finished picture. */
+const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
+const shot = useShot();
+const head = usePlayhead();
+const bench = useBench();
+const notices = useNotices();
+const onShow = usePictureOnShow();
+const corner = ref<[number, number] | null>(null);
+const values = ref<FrameValues | null>(null);
+const after = ref<[number, number, number] | null>(null);
+const page = computed(() => {
+  if (!bench.measured) return null;
+  const { x, y, width, height } = bench.measured;
+  const [left, top] = toPage(props.view, [x, y]), [right, bottom] = toPage(props.view, [x + width, y + height]);
+  return { left, top, width: right - left, height: bottom - top };
+});
+
+function plateAt(event: PointerEvent): [number, number] {
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+  return toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+}
+function onDown(event: PointerEvent): void {
+  if (event.button !== 0) return;
+  event.stopPropagation();
+  (event.currentTarget as Element).setPointerCapture(event.pointerId);
+  corner.value = plateAt(event);
+  stretch(event);
+}
+function stretch(event: PointerEvent): void {
+  const facts = shot.plate?.facts;
+  if (!corner.value || !facts) return;
+  const to = plateAt(event);
+  const left = clamp(Math.floor(Math.min(corner.value[0], to[0])), facts.width - 1), top = clamp(Math.floor(Math.min(corner.value[1], to[1])), facts.height - 1);
+  bench.measured = {
+    x: left, y: top, width: Math.max(1, clamp(Math.ceil(Math.max(corner.value[0], to[0])), facts.width) - left), height: Math.max(1, clamp(Math.ceil(Math.max(corner.value[1], to[1])), facts.height) - top),
+  };
+}
+const clamp = (value: number, most: number): number => Math.min(most, Math.max(0, value));
+
+watch([() => bench.measured, () => head.frame, () => onShow.picture, corner], async () => {
+  const { measured } = bench;
+  if (!measured || corner.value || !shot.plate) return;
+  after.value = onShow.shows === 'result' ? onShow.meanCodes(measured, shot.plate.facts!) : null;
+  const { x, y, width, height } = measured;
+  values.value = (await notices.guard(() => call('GET', `/media/${shot.plate!.id}/frames/${head.frame}/values?x=${x}&y=${y}&width=${width}&height=${height}`, 'frameValues'))) ?? null;
+}, { immediate: true });
+
+const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join('  ');
+</script>
+
+<template>
+  <g>
+    <rect class="field" :width="width" :height="height" data-measure @pointerdown="onDown" @pointermove="stretch" @pointerup="corner = null" />
+    <template v-if="page">
+      <rect class="under" :x="page.left" :y="page.top" :width="page.width" :height="page.height" />
+      <rect class="over" :x="page.left" :y="page.top" :width="page.width" :height="page.height" />
+      <foreignObject v-if="values && bench.measured" :x="Math.min(width - 292, Math.max(0, page.left))" :y="page.top + page.height + 132 > height ? Math.max(0, page.top - 132) : page.top + page.height + 6" width="290" height="128">
+        <table class="values" data-values>
+          <caption>{{ bench.measured.width }} × {{ bench.measured.height }} px at {{ bench.measured.x }}, {{ bench.measured.y }}</caption>
+          <tbody>
+            <tr><th>mean</th><td>{{ three(values.mean) }}</td></tr>
+            <tr><th>darkest</th><td>{{ three(values.darkest) }}</td></tr>
+            <tr><th>brightest</th><td>{{ three(values.brightest) }}</td></tr>
+            <tr v-if="after"><th>finished</th><td>{{ three(after) }}</td></tr>
+          </tbody>
+        </table>
+      </foreignObject>
+    </template>
+  </g>
+</template>
+
+<style scoped>
+.field { fill: transparent; pointer-events: all; cursor: crosshair; }
+.under, .over { fill: none; pointer-events: none; }
+.under { stroke: #17191b; stroke-width: 1.6; }
+.over { stroke: #fff; stroke-width: 1.6; stroke-dasharray: 5 4; }
+.values { width: 100%; background: rgb(23 25 27 / 84%); color: #fff; font-size: 13px; font-variant-numeric: tabular-nums; border-radius: 3px; }
+.values caption { caption-side: top; color: #fff; background: rgb(23 25 27 / 84%); padding: 3px 8px 0; font-size: 13px; }
+.values th { font-weight: 400; color: #d5d5d2; padding: 1px 8px; }
+.values td { text-align: right; padding: 1px 8px; white-space: pre; }
+</style>
