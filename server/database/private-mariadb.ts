@@ -11,6 +11,8 @@ import { Problem } from '../../core/problem/problem.ts';
 /** A MariaDB of our own: private data folder, own socket, loopback only. */
 export interface PrivateDatabase {
   socketPath: string;
+  /** Starts it again if it is not running; true when it had to. */
+  revive(): Promise<boolean>;
   stop(): Promise<void>;
 }
 
@@ -30,7 +32,12 @@ export async function startDatabase(folder: string): Promise<PrivateDatabase> {
     if (!existsSync(join(data, 'mysql'))) await install(data, log);
     await launch(data, socketPath, pidFile, log);
   }
-  return { socketPath, stop: () => stop(pidFile) };
+  const revive = async () => {
+    if (pidOf(pidFile) !== null) return false;
+    await launch(data, socketPath, pidFile, log);
+    return true;
+  };
+  return { socketPath, revive, stop: () => stop(pidFile) };
 }
 
 async function install(data: string, log: string): Promise<void> {

@@ -2,12 +2,13 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
-import { pino } from 'pino';
+import { setTimeout as sleep } from 'node:timers/promises';
+import { pino, type Logger } from 'pino';
 import { Problem } from '../../core/problem/problem.ts';
 import { makeFolders, type Config } from '../config.ts';
 import { openPool, type Database } from '../database/connection.ts';
 import { migrate } from '../database/migrate.ts';
-import { startDatabase } from '../database/private-mariadb.ts';
+import { startDatabase, type PrivateDatabase } from '../database/private-mariadb.ts';
 import { createApp } from '../http/app.ts';
 import type { JobProcessSettings } from '../jobs/job-process.ts';
 import { lockData } from './data-lock.ts';
@@ -32,6 +33,7 @@ export async function startService(config: Config): Promise<Service> {
     const log = pino({ level: config.logLevel, base: { part: 'server' } });
     const database = await startDatabase(join(config.dataFolder, 'database'));
     undo.push(() => database.stop());
+    undo.push(keepAlive(database, log));
     await migrate(database.socketPath);
     const db = openPool(database.socketPath, 10);
     undo.push(() => db.end());
@@ -51,6 +53,28 @@ export async function startService(config: Config): Promise<Service> {
     await stop();
     throw error;
   }
+}
+
+const LOOK_EVERY_MS = 1000;
+
+/** A database that died is started again: what was saved is there, and jobs go on where they were. Returns what ends the watch. */
+function keepAlive(database: PrivateDatabase, log: Logger): () => Promise<void> {
+  let ended = false;
+  const watch = (async () => {
+    while (!ended) {
+      await sleep(LOOK_EVERY_MS);
+      if (ended) return;
+      try {
+        if (await database.revive()) log.error('the database had died and was started again');
+      } catch (error) {
+        log.error({ error: String(error) }, 'the database could not be started again');
+      }
+    }
+  })();
+  return async () => {
+    ended = true;
+    await watch;
+  };
 }
 
 function listenProblem(error: NodeJS.ErrnoException, config: Config): unknown {

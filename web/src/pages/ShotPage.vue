@@ -93,7 +93,7 @@ onBeforeUnmount(() => {
 <style scoped>
 .bench { height: 100%; display: flex; flex-direction: column; overflow: hidden; }
 .work { flex: 1; min-height: 0; display: grid; grid-template-columns: auto minmax(0, 1fr) var(--column-width); }
-.middle { min-width: 0; display: grid; grid-template-rows: minmax(0, 1fr) auto auto; }
+.middle { min-width: 0; display: grid; grid-template: minmax(0, 1fr) auto auto / minmax(0, 1fr); }
 .column { border-left: 1px solid var(--line); background: var(--paper); overflow-y: auto; }
 .tools { display: flex; }
 .empty { height: 100%; display: grid; place-items: center; color: #fff; padding: 40px; text-align: center; }

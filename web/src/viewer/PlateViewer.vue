@@ -187,7 +187,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
       </svg>
       <PointerGlass v-if="glass" :view="view" :at="glass" :width="width" :height="height" />
       <p v-if="bench.tool !== 'look'" class="hint">{{ HINTS[bench.tool] }}</p>
-      <button v-if="viewing.altered" class="altered" type="button" title="Show it as it is" data-altered @click="viewing.reset()"><i class="bi bi-eye" /> viewed at {{ viewing.words }}</button>
+      <button v-if="viewing.altered" class="altered" type="button" title="Show it as it is" data-altered @click="viewing.reset()"><i class="bi bi-eye" /> view only: {{ viewing.words }}</button>
     </template>
     <slot v-else />
   </div>
@@ -198,7 +198,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
 .viewer:active { cursor: grabbing; }
 .viewer.drawing { cursor: crosshair; }
 canvas { position: absolute; inset: 0; width: 100%; height: 100%; }
-.hint { position: absolute; left: 50%; top: 12px; transform: translateX(-50%); margin: 0; padding: 5px 12px; border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; pointer-events: none; max-width: calc(100% - 40px); }
+.hint { position: absolute; left: 50%; top: 12px; transform: translateX(-50%); margin: 0; padding: 5px 12px; border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; pointer-events: none; width: max-content; max-width: calc(100% - 40px); }
 .altered { position: absolute; left: 12px; bottom: 12px; border: 2px solid var(--accent); border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; padding: 3px 10px; }
 .overlay { position: absolute; inset: 0; pointer-events: none; }
 </style>

@@ -67,8 +67,8 @@ const rate = computed(() => {
     </span>
     <span class="spacer" />
     <span v-if="pixel" class="readout" data-readout>
-      <span class="quiet">x</span> {{ pixel.x }} <span class="quiet">y</span> {{ pixel.y }} <b>{{ pixel.codes }}</b> <span class="quiet">{{ pixel.values }}</span>
-      <template v-if="pixel.finished"><i class="bi bi-arrow-right" aria-label="finished" /><b>{{ pixel.finished.codes }}</b> <span class="quiet">{{ pixel.finished.values }}</span></template>
+      <span><span class="quiet">x</span> {{ pixel.x }} <span class="quiet">y</span> {{ pixel.y }}</span>
+      <span class="values" :title="pixel.finished ? 'Plate, and below it the finished picture: codes, and 0 to 1' : 'Codes, and 0 to 1'"><b>{{ pixel.codes }}</b> <span class="quiet">{{ pixel.values }}</span><template v-if="pixel.finished"><b>{{ pixel.finished.codes }}</b> <span class="quiet">{{ pixel.finished.values }}</span></template></span>
     </span>
   </div>
 </template>
@@ -81,9 +81,12 @@ const rate = computed(() => {
 .toggle[aria-pressed='true'], .icon-button[aria-pressed='true'] { background: var(--accent-soft); }
 .plain, :deep(.plain) { min-width: 58px; text-align: center; padding: 3px 2px; }
 .rate { min-width: 76px; }
-.readout { font-variant-numeric: tabular-nums; display: flex; gap: 6px; overflow: hidden; }
-.view-menu { display: grid; gap: 8px; padding: 8px 14px; width: 330px; font-size: 13px; }
+.readout { min-width: 0; overflow: hidden; font-variant-numeric: tabular-nums; display: flex; align-items: center; gap: 8px; line-height: 15px; }
+.values { display: grid; grid-template-columns: auto auto; column-gap: 6px; }
+.view-menu { display: grid; gap: 8px; padding: 8px 14px; width: 356px; font-size: 13px; }
 .view-menu label { display: grid; grid-template-columns: 66px 1fr 60px; align-items: center; gap: 8px; }
 .view-menu label span { text-align: right; }
+
+:deep(.dropdown-menu) { width: 358px; max-width: none; }
 input[type='range'] { accent-color: var(--accent); }
 </style>
