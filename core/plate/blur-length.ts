@@ -105,8 +105,9 @@ export class BlurShutter {
     if (this.weight < 4 * SLOWEST) return null;
     let least = 0;
     this.misfit.forEach((v, i) => (least = v < this.misfit[least]! ? i : least));
-    // A smear that explains the frames hardly better than none is not told.
-    if (least === 0 || this.misfit[least]! > 0.75 * this.misfit[0]!) return null;
+    // A smear must explain the frames better than none at all and than the longest: else nothing is told.
+    const [none, longest] = [this.misfit[0]!, this.misfit.at(-1)!];
+    if (least === 0 || this.misfit[least]! > 0.95 * none || this.misfit[least]! > 0.9 * longest) return null;
     const [before, here, after] = [this.misfit[least - 1]!, this.misfit[least]!, this.misfit[least + 1] ?? NaN];
     const bend = before - 2 * here + after;
     return TRIALS[least]! + (bend > 0 ? (0.05 * (before - after)) / (2 * bend) : 0);

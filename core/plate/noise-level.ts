@@ -6,6 +6,12 @@ const BLOCK = 16;
 const MOST_BLOCKS = 1600;
 /** The flattest share of the blocks tells the noise. */
 const FLAT_SHARE = 0.12;
+/**
+ * Of the flat blocks a low quantile is taken, because what texture is left in them only ever adds. Of pure noise, in blocks
+ * of 256 overlapping residuals, that quantile lies at this share of the true variance (measured on white noise).
+ */
+const LOW_QUANTILE = 0.25;
+const LOW_BIAS = 0.9;
 /** Blocks this near black or white are clipped: noise is cut off there. Display codes 0…255. */
 const CLIPPED = { below: 6, above: 249 };
 
@@ -15,7 +21,7 @@ const CLIPPED = { below: 6, above: 249 };
  * The picture is convolved with [1 −2 1] in both directions, which leaves nothing of flat and evenly shaded
  * areas and multiplies white noise by 6 (J. Immerkær, "Fast Noise Variance Estimation", Computer Vision
  * and Image Understanding 64(2), 1996). Only the flattest blocks count, told by the spread of their 4×4
- * means, which noise hardly moves; of these the median.
+ * means, which noise hardly moves.
  */
 export function noiseLevel(plane: Plane): number {
   const { width, height } = plane;
@@ -32,7 +38,7 @@ export function noiseLevel(plane: Plane): number {
   if (blocks.length === 0) return 0;
   blocks.sort((a, b) => a.structure - b.structure);
   const flat = blocks.slice(0, Math.max(4, Math.ceil(FLAT_SHARE * blocks.length)));
-  return Math.sqrt(quantile(flat.map((b) => b.variance), 0.5));
+  return Math.sqrt(quantile(flat.map((b) => b.variance), LOW_QUANTILE) / LOW_BIAS);
 }
 
 function blockAt({ width, data }: Plane, left: number, top: number): { structure: number; variance: number } | null {

@@ -31,10 +31,11 @@ function lattice(x: number, y: number, seed: number): number {
   return ((h ^ (h >>> 16)) >>> 0) / 2 ** 32;
 }
 
-/** Codes 0…1 of the texture: detail of every size, as in pictures of the world. */
+/** Codes 0…1 of the texture: detail of every size in places, smooth in others, as in pictures of the world. */
 export function textureAt(x: number, y: number, seed: number): number {
+  const rough = Math.min(1, Math.max(0, (field(x / 70, y / 70, seed + 99) - 0.38) * 6));
   let value = 0.2;
-  for (let octave = 0, size = 2.2, share = 0.09; octave < 6; octave++, size *= 2, share *= 1.12) value += share * field(x / size, y / size, seed + octave);
+  for (let octave = 0, size = 2.2, share = 0.09; octave < 6; octave++, size *= 2, share *= 1.12) value += share * (size < 30 ? rough : 1) * field(x / size, y / size, seed + octave);
   return value;
 }
 

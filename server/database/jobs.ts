@@ -112,12 +112,18 @@ export async function insertJob<K extends JobKind>(db: Queryable, job: NewJob<K>
     [job.kind, job.projectId, job.shotId ?? null, job.mediaId ?? null, JSON.stringify(job.params), job.total])).id;
 }
 
-/** Takes the oldest job that waits or whose worker died; null when there is none. Never two workers on one job. */
+/**
+ * Takes the oldest job that waits or whose worker died; null when there is none. Never two workers on one job. Plate
+ * checks come last and one at a time: nobody waits for them, and nobody should have to wait behind them.
+ */
 export async function claimJob(db: Database, worker: string): Promise<StoredJob | null> {
+  const [{ checking }] = await select<{ checking: number }>(db, `SELECT COUNT(*) AS checking FROM jobs
+    WHERE kind = 'check' AND state = 'running' AND heartbeat_at >= CURRENT_TIMESTAMP(3) - INTERVAL ${DEAD_AFTER_SECONDS} SECOND`) as [{ checking: number }];
   return transaction(db, async (connection) => {
     const [row] = await select<JobRow>(connection, `${SELECT_JOB}
-      WHERE state = 'queued' OR (state = 'running' AND heartbeat_at < CURRENT_TIMESTAMP(3) - INTERVAL ${DEAD_AFTER_SECONDS} SECOND)
-      ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED`);
+      WHERE (state = 'queued' OR (state = 'running' AND heartbeat_at < CURRENT_TIMESTAMP(3) - INTERVAL ${DEAD_AFTER_SECONDS} SECOND))
+        AND (kind <> 'check' OR ? = 0)
+      ORDER BY kind = 'check', id LIMIT 1 FOR UPDATE SKIP LOCKED`, [checking]);
     if (!row) return null;
     await run(connection, `UPDATE jobs SET state = 'running', worker = ?, heartbeat_at = CURRENT_TIMESTAMP(3), attempts = attempts + 1,
       changed = NEXT VALUE FOR change_number WHERE id = ?`, [worker, row.id]);

@@ -45,7 +45,7 @@ export async function bringIn(context: JobContext<'bring-in'>): Promise<void> {
   } catch (error) {
     if (error instanceof Problem) {
       // A disk that is full says nothing against the file: the job can be started again.
-      const renamed = new Problem(error.code, 'file' in error.values && !('odd' in error.values) ? { ...error.values, file: media.name } : error.values, { cause: error });
+      const renamed = new Problem(error.code, 'file' in error.values ? { ...error.values, file: media.name } : error.values, { cause: error });
       await setMediaFailed(db, media.id, renamed.sentence, renamed.code);
       throw renamed;
     }

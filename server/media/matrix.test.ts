@@ -55,11 +55,11 @@ function barsFrames(format: string): Buffer {
   const unit = 2 ** (bits - 8), most = 2 ** bits - 1;
   // JPEG has the matrix of BT.601-7 (ITU-T T.871 §7), all others here that of BT.709-6.
   const [kr, kb] = format.startsWith('yuvj') ? [0.299, 0.114] : [0.2126, 0.0722];
-  const luma = ([r, g, b]: number[]) => kr! * r! + (1 - kr! - kb!) * g! + kb! * b!;
+  const luma = ([r, g, b]: number[]) => kr * r! + (1 - kr - kb) * g! + kb * b!;
   const planes = rgb ? [([, g]: number[]) => g! * most, ([, , b]: number[]) => b! * most, ([r]: number[]) => r! * most] : [
     (c: number[]) => (full ? most * luma(c) : (16 + 219 * luma(c)) * unit),
-    (c: number[]) => 128 * unit + ((c[2]! - luma(c)) / (2 - 2 * kb!)) * (full ? most : 224 * unit),
-    (c: number[]) => 128 * unit + ((c[0]! - luma(c)) / (2 - 2 * kr!)) * (full ? most : 224 * unit),
+    (c: number[]) => 128 * unit + ((c[2]! - luma(c)) / (2 - 2 * kb)) * (full ? most : 224 * unit),
+    (c: number[]) => 128 * unit + ((c[0]! - luma(c)) / (2 - 2 * kr)) * (full ? most : 224 * unit),
   ];
   const codes: number[] = [];
   for (let f = 0; f < FRAMES; f++) {

@@ -49,8 +49,17 @@ export function asText(value: unknown): string {
   return value instanceof Uint8Array ? Buffer.from(value).toString('utf8') : typeof value === 'string' ? value : '';
 }
 
+/** What a tool says, and what that means to a person. */
+const MEANINGS: readonly [RegExp, string][] = [
+  [/Error marking filters|Error while decoding|Error submitting|Conversion failed|Nothing was written/i, 'its pictures cannot be decoded'],
+  [/Invalid data found/i, 'what is in it makes no sense as a film or picture'],
+  [/Cannot allocate memory|Killed/i, 'it asks for more memory than it may have'],
+];
+
 /** The last line that a tool said, for a person: without addresses of its own inner parts. */
 export function lastWords(stderr: string): string {
+  const meaning = MEANINGS.find(([says]) => says.test(stderr.trim().split('\n').at(-1) ?? ''));
+  if (meaning) return meaning[1];
   const lines = stderr.split('\n').map((l) => l.replace(/^\[[^\]]*\] ?/, '').replace(/(\/[^\s:]*)+/g, '').trim()).filter(Boolean);
   return (lines.at(-1) ?? 'it gave no reason').slice(0, 200);
 }
