@@ -5,7 +5,6 @@ import type { TileMotion } from './tile-motion.ts';
 
 /** Pieces that move less than this (pixels a frame) are too slow to show a smear. */
 const SLOWEST = 6;
-const LINES_A_TILE = 24;
 /** Of all that moves in a frame, the fastest tenth gives its movement. */
 const FAST_QUANTILE = 0.9;
 
@@ -43,115 +42,66 @@ function supported(tile: TileMotion, tiles: readonly TileMotion[]): boolean {
   return near.filter((t) => Math.hypot(t.dx - tile.dx, t.dy - tile.dy) <= slack).length >= 2;
 }
 
-/** Trials of the smear's length against the movement. */
-const TRIALS = Array.from({ length: 25 }, (_, i) => i * 0.05);
-/** Slower frames than this (pixels a frame) show the scene as it is. */
-const CLEAR_SPEED = 2.5;
-const MOST_CLEAR_FRAMES = 12;
-const DIRECTIONS = 6;
-/** Lags, in samples of the halved picture, over which the scene's own pattern is kept. */
-const CLEAR_LAGS = 64;
+/** Trials of the smear's length against the movement; the first is none at all. */
+const TRIALS = [0, ...Array.from({ length: 111 }, (_, i) => 0.1 + i * 0.01)];
+/** Samples of a line: short ones stay on one thing, long smears need long ones. */
+const LINES = { short: 64, long: 128 };
+/** Movement (pixels a frame) up to which short lines will do. */
+const SLOW = 11;
+const LINES_A_TILE = 24;
+const LINE_STEP = 4;
+/** Smears shorter than this (pixels), or longer than this share of a line, leave no notch that it could show. */
+const SHORTEST = 3.5;
+const LONGEST = 1 / 2.5;
+/** A smear must lessen the misfit of the spectra to this share at most. */
+const TOLD_BELOW = 0.54;
 
 /**
  * Learns from moving frames which part of its movement a frame is smeared by: the shutter, as a fraction of the
  * frame's time.
  *
- * A picture smeared evenly over L pixels has, along the smear, the autocorrelation of the clear picture convolved
- * with a triangle of half-width L (after Y. Yitzhaky, N. S. Kopeika, "Identification of Blur Parameters from
- * Motion Blurred Images", Graphical Models and Image Processing 59(5), 1997, who look for the dip that this
- * leaves at lag L). Direction and movement are known from the matching, so one number is fitted over all frames. The
- * clear picture's autocorrelation comes from slow frames of the shot in the same direction or, where there are none, from
- * the same pieces across the movement, where nothing is smeared. All of it is done on the picture halved, where noise is weak.
+ * A picture smeared evenly over L pixels has, along the smear, its own power spectrum times (sin πfL / πfL)²: notches at
+ * every multiple of 1/L (M. Cannon, "Blind Deconvolution of Spatially Invariant Image Blurs with Phase", IEEE Trans. ASSP
+ * 24(1), 1976). The picture's own spectrum is smooth: a parabola over log f describes it. For each length the
+ * parabola that fits best is taken, and what it leaves over is compared. Direction and movement are known from the
+ * matching; all moving frames are judged together as functions of length over movement, so that only the shutter adds up.
  */
 export class BlurShutter {
-  private readonly misfit = new Float64Array(TRIALS.length);
-  private weight = 0;
-  private readonly clear = Array.from({ length: DIRECTIONS }, () => new Float64Array(CLEAR_LAGS));
-  private clearFrames = 0;
-  private readonly moving: { along: Float64Array; across: Float64Array; direction: number; speed: number }[] = [];
+  private readonly score = new Float64Array(TRIALS.length);
+  private readonly weight = new Float64Array(TRIALS.length);
 
-  /** Looks at one frame; `half` is the picture halved, `motion` how its pieces move about it, in whole pixels. */
-  add(half: Plane, motion: FrameMotion): void {
-    if (motion.speed < CLEAR_SPEED) this.addClear(half, motion);
+  /** Looks at one frame; `motion` is how its pieces move about it, `noise` the standard deviation of its noise. */
+  add(plane: Plane, motion: FrameMotion, noise: number): void {
     const moving = motion.tiles.filter((t) => Math.hypot(t.dx, t.dy) >= SLOWEST);
     // Pieces that move alike are looked at together: one piece alone has too few edges.
     for (const group of alike(moving)) {
       const speed = median(group.map((t) => Math.hypot(t.dx, t.dy)));
-      const first = group[0]!;
-      const angle = Math.atan2(first.dy, first.dx), most = Math.ceil((TRIALS.at(-1)! * speed) / 2) + 4;
-      const along = autocorrelation(half, group, angle, most), across = autocorrelation(half, group, angle + Math.PI / 2, 2 * most);
-      if (along && across) this.moving.push({ along, across, direction: directionOf(angle), speed });
+      const samples = speed < SLOW ? LINES.short : LINES.long;
+      const power = powerSpectrum(plane, group, Math.atan2(group[0]!.dy, group[0]!.dx), lineKit(samples));
+      const spectrum = power && aboveNoise(power, noise, lineKit(samples));
+      if (!spectrum) continue;
+      const none = misfit(spectrum, 0);
+      TRIALS.forEach((fraction, i) => {
+        const length = fraction * speed;
+        if (i > 0 && (length < SHORTEST || length > LONGEST * samples)) return;
+        this.score[i]! += group.length * Math.log((misfit(spectrum, length) + 1e-3) / (none + 1e-3));
+        this.weight[i]! += group.length;
+      });
     }
   }
 
-  private addClear(half: Plane, motion: FrameMotion): void {
-    if (this.clearFrames >= MOST_CLEAR_FRAMES || motion.tiles.length < 4) return;
-    this.clearFrames++;
-    this.clear.forEach((sums, d) => {
-      const found = autocorrelation(half, motion.tiles, (d * Math.PI) / DIRECTIONS, CLEAR_LAGS - 2);
-      found?.forEach((v, lag) => (sums[lag]! += v));
-    });
-  }
-
-  /** 0…1.2; null when no frame told. */
+  /** 0.1…1.2; null when no frame told. */
   get fraction(): number | null {
-    this.misfit.fill(0);
-    this.weight = 0;
-    for (const { along, across, direction, speed } of this.moving) {
-      const base = this.clearFrames >= 3 && along.length < CLEAR_LAGS / 2 ? this.clear[direction]! : across;
-      TRIALS.forEach((fraction, i) => (this.misfit[i]! += speed * misfitOf(along, smeared(base, (fraction * speed) / 2, along.length))));
-      this.weight += speed;
-    }
-    if (this.weight < 4 * SLOWEST) return null;
+    const most = Math.max(...this.weight);
+    if (most < 3) return null;
+    const mean = Array.from(this.score, (v, i) => (this.weight[i]! >= 0.3 * most ? v / this.weight[i]! : Infinity));
     let least = 0;
-    this.misfit.forEach((v, i) => (least = v < this.misfit[least]! ? i : least));
-    // A smear must explain the frames better than none at all and than the longest: else nothing is told.
-    const [none, longest] = [this.misfit[0]!, this.misfit.at(-1)!];
-    if (least === 0 || this.misfit[least]! > 0.95 * none || this.misfit[least]! > 0.9 * longest) return null;
-    const [before, here, after] = [this.misfit[least - 1]!, this.misfit[least]!, this.misfit[least + 1] ?? NaN];
+    mean.forEach((v, i) => (least = v < mean[least]! ? i : least));
+    if (least === 0 || least === mean.length - 1 || mean[least]! > Math.log(TOLD_BELOW)) return null;
+    const [before, here, after] = [mean[least - 1]!, mean[least]!, mean[least + 1]!];
     const bend = before - 2 * here + after;
-    return TRIALS[least]! + (bend > 0 ? (0.05 * (before - after)) / (2 * bend) : 0);
+    return TRIALS[least]! + (Number.isFinite(bend) && bend > 0 && least > 1 ? (0.01 * (before - after)) / (2 * bend) : 0);
   }
-}
-
-function directionOf(angle: number): number {
-  return ((Math.round((angle * DIRECTIONS) / Math.PI) % DIRECTIONS) + DIRECTIONS) % DIRECTIONS;
-}
-
-/** An autocorrelation convolved with a triangle of half-width `length`, for lags below `count`. */
-function smeared(base: Float64Array, length: number, count: number): Float64Array {
-  const reach = Math.ceil(length) + 1, steps = 8;
-  const weights = new Float64Array(2 * reach + 1);
-  if (length < 0.05) weights[reach] = 1;
-  else {
-    for (let k = -reach * steps; k <= reach * steps; k++) {
-      const u = k / steps, w = Math.max(0, length - Math.abs(u));
-      const low = Math.floor(u), share = u - low;
-      weights[low + reach]! += w * (1 - share);
-      if (share > 0) weights[low + reach + 1]! += w * share;
-    }
-    const sum = weights.reduce((x, y) => x + y, 0);
-    weights.forEach((w, i) => (weights[i] = w / sum));
-  }
-  const out = new Float64Array(count);
-  for (let lag = 0; lag < count; lag++) {
-    let sum = 0;
-    for (let j = -reach; j <= reach; j++) sum += weights[j + reach]! * (base[Math.abs(lag - j)] ?? 0);
-    out[lag] = sum;
-  }
-  return out;
-}
-
-/** Share of `found` that `model` times the best gain leaves over. */
-function misfitOf(found: Float64Array, model: Float64Array): number {
-  let fm = 0, mm = 0, ff = 0;
-  // Noise sits at lags 0 and 1, and is not smeared.
-  for (let i = 2; i < found.length; i++) {
-    fm += found[i]! * model[i]!;
-    mm += model[i]! * model[i]!;
-    ff += found[i]! * found[i]!;
-  }
-  return mm > 0 && ff > 0 ? 1 - (fm * fm) / (mm * ff) : 1;
 }
 
 /** Groups of tiles whose movements differ by less than a tenth from that of the fastest left. */
@@ -167,31 +117,136 @@ function alike(tiles: readonly TileMotion[]): TileMotion[][] {
   return out;
 }
 
-/** Autocorrelation of the derivative in one direction over some pieces, lags 0…most in samples of `half`; null without detail. */
-function autocorrelation(half: Plane, tiles: readonly TileMotion[], angle: number, most: number): Float64Array | null {
-  const length = Math.max(48, Math.min(2 * most, 200));
-  const sums = new Float64Array(most + 2), counts = new Float64Array(most + 2);
-  const line = new Float32Array(length);
+/** Window and cosines for lines of one length, made once. */
+interface LineKit {
+  samples: number;
+  window: Float64Array;
+  cosines: Float64Array;
+  /** Power of white noise of variance 1 in a bin, before interpolation between pixels takes some of it. */
+  noisePower: number;
+}
+const kits = new Map<number, LineKit>();
+function lineKit(samples: number): LineKit {
+  let kit = kits.get(samples);
+  if (!kit) {
+    // Hann's window keeps strong frequencies from spilling into the notches.
+    const window = Float64Array.from({ length: samples }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / samples));
+    kit = { samples, window, cosines: Float64Array.from({ length: samples }, (_, i) => Math.cos((2 * Math.PI * i) / samples)), noisePower: window.reduce((sum, w) => sum + w * w, 0) };
+    kits.set(samples, kit);
+  }
+  return kit;
+}
+
+/** Mean power at frequencies k/samples, k = 0…samples/2, of lines through some pieces; null when too few lie inside. */
+function powerSpectrum(plane: Plane, tiles: readonly TileMotion[], angle: number, kit: LineKit): Float64Array | null {
+  const { samples, window } = kit;
+  const power = new Float64Array(samples / 2 + 1);
+  const line = new Float64Array(samples);
   const ux = Math.cos(angle), uy = Math.sin(angle);
-  for (const tile of tiles) {
-    // Sample i of the halved picture lies over sample 2i.
-    const x = (tile.x - 0.5) / 2, y = (tile.y - 0.5) / 2;
+  let lines = 0;
+  for (const { x, y } of tiles) {
     for (let k = 0; k < LINES_A_TILE; k++) {
-      const aside = (k - LINES_A_TILE / 2) * 2.5;
-      const x0 = x - uy * aside - (ux * length) / 2, y0 = y + ux * aside - (uy * length) / 2;
-      if (!within(half, x0, y0) || !within(half, x0 + ux * length, y0 + uy * length)) continue;
-      for (let i = 0; i < length; i++) line[i] = sampleBilinear(half, x0 + ux * (i + 1), y0 + uy * (i + 1)) - sampleBilinear(half, x0 + ux * i, y0 + uy * i);
-      for (let lag = 0; lag < sums.length && lag < length - 8; lag++) {
-        let sum = 0;
-        for (let i = 0; i + lag < length; i++) sum += line[i]! * line[i + lag]!;
-        sums[lag]! += sum;
-        counts[lag]! += length - lag;
-      }
+      const aside = (k - LINES_A_TILE / 2) * LINE_STEP;
+      const x0 = x - uy * aside - (ux * samples) / 2, y0 = y + ux * aside - (uy * samples) / 2;
+      if (!within(plane, x0, y0) || !within(plane, x0 + ux * samples, y0 + uy * samples)) continue;
+      // The derivative whitens.
+      for (let i = 0; i < samples; i++) line[i] = (sampleBilinear(plane, x0 + ux * (i + 1), y0 + uy * (i + 1)) - sampleBilinear(plane, x0 + ux * i, y0 + uy * i)) * window[i]!;
+      addPower(line, kit, power);
+      lines++;
     }
   }
-  if (!(sums[0]! > 0)) return null;
-  const unit = sums[0]! / counts[0]!;
-  return sums.map((v, lag) => (counts[lag]! > 0 ? v / counts[lag]! / unit : 0));
+  return lines >= 12 ? power.map((v) => v / lines) : null;
+}
+
+function addPower(line: Float64Array, { samples, cosines }: LineKit, power: Float64Array): void {
+  for (let k = 0; k < power.length; k++) {
+    let re = 0, im = 0;
+    for (let i = 0; i < samples; i++) {
+      const turn = (k * i) % samples;
+      re += line[i]! * cosines[turn]!;
+      im += line[i]! * cosines[(turn + (samples * 3) / 4) % samples]!;
+    }
+    power[k]! += re * re + im * im;
+  }
+}
+
+interface Spectrum {
+  samples: number;
+  /** Cycles a sample. */
+  frequencies: number[];
+  /** Logarithm of the power that is the picture's. */
+  logs: number[];
+  /** Below this a logarithm only says that there is less than the noise. */
+  least: number;
+}
+
+/** What interpolation leaves of white noise, on the whole. */
+const INTERPOLATED = 0.55;
+
+/** The picture's spectrum with the derivative undone and the noise taken off, up to where it sinks into the noise; null when that is at once. */
+function aboveNoise(power: Float64Array, noise: number, { samples, noisePower }: LineKit): Spectrum | null {
+  const plain = Array.from(power, (v, k) => v / Math.max(1e-9, 2 - 2 * Math.cos((2 * Math.PI * k) / samples)));
+  // Codes are whole numbers: that is noise too.
+  const floor = noisePower * (noise * noise + 1 / 12);
+  let last = 0;
+  for (let k = 2; k < plain.length; k++) if (plain[k]! > 1.5 * floor) last = k;
+  if (last < 6) return null;
+  const frequencies: number[] = [], logs: number[] = [];
+  for (let k = 2; k <= last; k++) {
+    frequencies.push(k / samples);
+    logs.push(Math.log(Math.max(plain[k]! - INTERPOLATED * floor, 0.2 * floor)));
+  }
+  return { samples, frequencies, logs, least: Math.log(0.2 * floor) };
+}
+
+/** What the best parabola over log f times the smear's own spectrum leaves over: the variance of the logarithm. */
+function misfit({ samples, frequencies, logs, least }: Spectrum, length: number): number {
+  const smear = frequencies.map((f) => smearLog(f, length, samples));
+  // Where noise hides how deep a notch is, the model need only be as low.
+  const rest = parabolaRest(frequencies.map((f) => Math.log(f)), logs.map((v, i) => v - smear[i]!), (fit, i) => {
+    const model = fit + smear[i]!;
+    return logs[i]! <= least + 0.7 && model < logs[i]! ? 0 : logs[i]! - Math.max(model, least);
+  });
+  return rest / frequencies.length;
+}
+
+/** Logarithm of (sin πfL / πfL)², as a line under Hann's window shows it: notches are blunted by the neighbours. */
+function smearLog(f: number, length: number, samples: number): number {
+  if (length === 0) return 0;
+  let sum = 0;
+  for (const [step, weight] of BLUNT) {
+    const x = Math.PI * Math.abs(f + step / samples) * length;
+    sum += weight * (x < 1e-6 ? 1 : (Math.sin(x) / x) ** 2);
+  }
+  return Math.log(sum + 2e-3);
+}
+const BLUNT = [[-1, 1 / 6], [0, 4 / 6], [1, 1 / 6]] as const;
+
+/** Sum of squares of what a least-squares parabola leaves over, as `restOf` reckons it from the parabola's value at each point. */
+function parabolaRest(xs: readonly number[], ys: readonly number[], restOf: (fit: number, index: number) => number): number {
+  const m = xs.reduce((s, x) => s + x, 0) / xs.length;
+  const basis = [xs.map(() => 1), xs.map((x) => x - m), xs.map((x) => (x - m) ** 2)];
+  const fit = new Float64Array(xs.length);
+  // Gram–Schmidt: each column made orthogonal to those before, then taken out.
+  const done: number[][] = [];
+  for (let column of basis) {
+    for (const before of done) {
+      const share = dot(column, before) / dot(before, before);
+      column = column.map((v, i) => v - share * before[i]!);
+    }
+    const share = dot(ys, column) / dot(column, column);
+    column.forEach((v, i) => (fit[i]! += share * v));
+    done.push(column);
+  }
+  let sum = 0;
+  fit.forEach((v, i) => (sum += restOf(v, i) ** 2));
+  return sum;
+}
+
+function dot(a: readonly number[], b: readonly number[]): number {
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) sum += a[i]! * b[i]!;
+  return sum;
 }
 
 function within({ width, height }: Plane, x: number, y: number): boolean {

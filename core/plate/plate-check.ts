@@ -34,7 +34,7 @@ export class PlateChecker {
       motion = frameMotion(tileMotions(before.pyramid, now.pyramid));
       // A smear is centred on its frame: the frame before moves half by this step, half by its own.
       const earlier = this.figures.at(-1)!.motion;
-      if (before.pyramid[1] && motion.speed > 0 && earlier.speed > 0 && Math.abs(motion.speed - earlier.speed) < Math.max(1, 0.25 * motion.speed)) this.shutter.add(before.pyramid[1], meanMotion(earlier, motion));
+      if (motion.speed > 0 && earlier.speed > 0 && Math.abs(motion.speed - earlier.speed) < Math.max(1, 0.25 * motion.speed)) this.shutter.add(before.pyramid[0]!, meanMotion(earlier, motion), before.noise);
     }
     const changed = before ? difference(before, now) : { mean: 0, most: 0 };
     this.figures.push({

@@ -474,7 +474,7 @@ export interface CheckRow {
   change: number;
 }
 export interface CheckFinding {
-  kind: 'blur' | 'repeat' | 'drop' | 'cut' | 'flash' | 'dark' | 'bright';
+  kind: 'blur' | 'fast' | 'repeat' | 'drop' | 'cut' | 'flash' | 'dark' | 'bright';
   frames: FrameSpan;
   amount: number | null;
 }
