@@ -187,7 +187,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
       </svg>
       <PointerGlass v-if="glass" :view="view" :at="glass" :width="width" :height="height" />
       <p v-if="bench.tool !== 'look'" class="hint">{{ HINTS[bench.tool] }}</p>
-      <button v-if="viewing.altered" class="altered" type="button" title="Show it as it is" data-altered @click="viewing.reset()"><i class="bi bi-eye" /> view only: {{ viewing.words }}</button>
+      <button v-if="viewing.altered" class="altered" type="button" title="Show it as it is" data-altered @pointerdown.stop @click="viewing.reset()"><i class="bi bi-eye" /> view only: {{ viewing.words }}</button>
     </template>
     <slot v-else />
   </div>
