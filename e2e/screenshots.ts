@@ -2,7 +2,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import type { Job, Shot } from '../core/schemas/types.ts';
+import type { Job, PlateCheck, Shot } from '../core/schemas/types.ts';
 import { launch } from '../server/test/launched.ts';
 import { Api, ROOT, temporaryFolder } from '../server/test/service.ts';
 import { launchBrowser } from './support/browser.ts';
@@ -15,6 +15,7 @@ const browser = await launchBrowser();
 try {
   const shots = await api.call<Shot[]>('GET', '/projects/1/shots');
   const tablet = shots.find((s) => s.name === 'Bench tablet')!;
+  await api.until<PlateCheck>(`/media/${tablet.plate!.id}/check`, (c) => c.done, 300);
   await api.until<Job[]>(`/shots/${tablet.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'render' && j.state === 'done'), 300);
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const take = async (name: string): Promise<void> => {
@@ -42,6 +43,21 @@ try {
     await page.keyboard.press(`Alt+${step}`);
     await take(name);
   }
+  await page.keyboard.press('Alt+5');
+  await page.keyboard.press('b');
+  await page.mouse.move(560, 330);
+  await take('wipe');
+  await page.keyboard.press('b');
+  await page.keyboard.press('Alt+1');
+  for (let i = 0; i < 6; i++) await page.keyboard.press(']');
+  await page.keyboard.press('m');
+  await page.mouse.move(392, 196);
+  await page.mouse.down();
+  await page.mouse.move(470, 214, { steps: 3 });
+  await page.mouse.up();
+  await take('viewing');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('0');
   await page.keyboard.press('Shift+?');
   await take('keys');
 } finally {

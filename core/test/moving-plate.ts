@@ -49,7 +49,7 @@ export function movingFrame(plate: MovingPlate, frame: number): LumaFrame {
     oy += vy;
   }
   const [vx, vy] = plate.velocity(frame);
-  const steps = Math.max(1, Math.ceil(2 * shutter * Math.hypot(vx, vy)));
+  const steps = Math.max(1, Math.ceil(1.2 * shutter * Math.hypot(vx, vy)));
   const codes = new Uint8Array(width * height);
   let state = (seed * 7919 + frame * 104729 + 1) >>> 0;
   const random = () => {

@@ -5,7 +5,7 @@ import { frameFilters, isPlain } from './decode.ts';
 import type { MediaFacts } from './facts.ts';
 
 /** Light pictures for scrubbing are at most this wide or high. */
-export const PROXY_SIDE = 1280;
+export const PROXY_SIDE = 960;
 
 /** The size of a medium's light pictures. */
 export function proxySize({ width, height }: { width: number; height: number }): { width: number; height: number } {

@@ -54,6 +54,7 @@ const wantsCard = computed(() => bench.step === 'seat' && (shot.document?.testCa
 const wantsResult = computed(() => wantsCard.value || viewing.wipe !== null || (bench.showResult && ['content', 'blend', 'send'].includes(bench.step)));
 let settleTimer = 0;
 let ask = 0;
+let paintedFrame = -1, settled = false;
 
 function fit(): void {
   if (facts.value && width.value > 0) view.value = fitView(width.value, height.value, facts.value.width, facts.value.height);
@@ -83,6 +84,7 @@ async function load(): Promise<void> {
   await notices.guard(async () => {
     const [composed, proxy] = await Promise.all([finished(frame, false), proxies.get(plate, frame, 'jpg')]);
     if (mine === ask) {
+      [paintedFrame, settled] = [frame, false];
       picture.value = composed ?? proxy;
       plain.value = proxy;
       baked.value = 0;
@@ -102,6 +104,7 @@ async function settle(mine: number, frame: number): Promise<void> {
     const [composed, exact] = await Promise.all([finished(frame, true), exacts.get(plate, frame, 'png', stops)]);
     if (mine !== ask) return;
     if (stops === 0) plain.value = exact;
+    settled = true;
     if (composed || shows.value === 'plate') picture.value = composed ?? exact;
     baked.value = composed ? 0 : stops;
   });
@@ -133,9 +136,12 @@ watch([picture, plain, view, width, height, baked, () => viewing.exposure, () =>
   due = requestAnimationFrame(paint);
 });
 function paint(): void {
-  const painted = picture.value && { picture: picture.value, under: shows.value === 'result' ? plain.value : null, wipe: viewing.wipe };
+  const painted = picture.value && { picture: picture.value, under: shows.value === 'result' ? plain.value : null, wipe: viewing.wipe, passing: !settled };
   const look = { exposure: viewing.exposure - baked.value, gamma: viewing.gamma, channel: viewing.channel };
-  if (canvas.value) paintPicture(canvas.value, width.value, height.value, view.value, painted, facts.value, look);
+  if (!canvas.value) return;
+  paintPicture(canvas.value, width.value, height.value, view.value, painted, facts.value, look);
+  // For whoever measures from outside: which frame stands on the screen, and whether in full.
+  box.value!.dataset.painted = `${paintedFrame}${painted ? (settled ? ' exact' : ' light') : ''}`;
 }
 const glass = computed(() => bench.dragPoint ?? (bench.pointer && ['place-corners', 'draw-region', 'draw-keep-out'].includes(bench.tool) ? bench.pointer : null));
 useEventListener(window, 'keydown', (event) => {

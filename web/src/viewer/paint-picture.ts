@@ -4,6 +4,8 @@ import type { ViewTransform } from './view-transform.ts';
 
 export interface PaintedPicture {
   picture: ImageBitmap;
+  /** Painted in haste: it is gone in a moment. */
+  passing?: boolean;
   /** The plate beneath, where a wipe shows it. */
   under?: ImageBitmap | null;
   wipe?: Wipe | null;
@@ -30,7 +32,7 @@ export function paintPicture(
   const scale = density * view.scale, x = density * view.x, y = density * view.y;
   context.setTransform(scale, 0, 0, scale, x, y);
   context.imageSmoothingEnabled = scale < 2;
-  context.imageSmoothingQuality = 'high';
+  context.imageSmoothingQuality = painted.passing ? 'low' : 'high';
   const { picture, under, wipe } = painted;
   if (under && wipe) {
     context.drawImage(under, 0, 0, size.width, size.height);
