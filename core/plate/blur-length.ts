@@ -117,10 +117,10 @@ function alike(tiles: readonly TileMotion[]): TileMotion[][] {
   return out;
 }
 
-/** Window and cosines for lines of one length, made once. */
+/** Taper and cosines for lines of one length, made once. */
 interface LineKit {
   samples: number;
-  window: Float64Array;
+  taper: Float64Array;
   cosines: Float64Array;
   /** Power of white noise of variance 1 in a bin, before interpolation between pixels takes some of it. */
   noisePower: number;
@@ -130,8 +130,8 @@ function lineKit(samples: number): LineKit {
   let kit = kits.get(samples);
   if (!kit) {
     // Hann's window keeps strong frequencies from spilling into the notches.
-    const window = Float64Array.from({ length: samples }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / samples));
-    kit = { samples, window, cosines: Float64Array.from({ length: samples }, (_, i) => Math.cos((2 * Math.PI * i) / samples)), noisePower: window.reduce((sum, w) => sum + w * w, 0) };
+    const taper = Float64Array.from({ length: samples }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / samples));
+    kit = { samples, taper, cosines: Float64Array.from({ length: samples }, (_, i) => Math.cos((2 * Math.PI * i) / samples)), noisePower: taper.reduce((sum, w) => sum + w * w, 0) };
     kits.set(samples, kit);
   }
   return kit;
@@ -139,7 +139,7 @@ function lineKit(samples: number): LineKit {
 
 /** Mean power at frequencies k/samples, k = 0…samples/2, of lines through some pieces; null when too few lie inside. */
 function powerSpectrum(plane: Plane, tiles: readonly TileMotion[], angle: number, kit: LineKit): Float64Array | null {
-  const { samples, window } = kit;
+  const { samples, taper } = kit;
   const power = new Float64Array(samples / 2 + 1);
   const line = new Float64Array(samples);
   const ux = Math.cos(angle), uy = Math.sin(angle);
@@ -150,7 +150,7 @@ function powerSpectrum(plane: Plane, tiles: readonly TileMotion[], angle: number
       const x0 = x - uy * aside - (ux * samples) / 2, y0 = y + ux * aside - (uy * samples) / 2;
       if (!within(plane, x0, y0) || !within(plane, x0 + ux * samples, y0 + uy * samples)) continue;
       // The derivative whitens.
-      for (let i = 0; i < samples; i++) line[i] = (sampleBilinear(plane, x0 + ux * (i + 1), y0 + uy * (i + 1)) - sampleBilinear(plane, x0 + ux * i, y0 + uy * i)) * window[i]!;
+      for (let i = 0; i < samples; i++) line[i] = (sampleBilinear(plane, x0 + ux * (i + 1), y0 + uy * (i + 1)) - sampleBilinear(plane, x0 + ux * i, y0 + uy * i)) * taper[i]!;
       addPower(line, kit, power);
       lines++;
     }

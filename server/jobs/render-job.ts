@@ -1,6 +1,4 @@
-import { Zip, ZipPassThrough } from 'fflate';
-import { createWriteStream, existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
-import { readFile } from 'node:fs/promises';
+import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { DISPLAY_COLOUR, type PlateColour } from '../../core/image/plate-colour.ts';
 import { peakOf } from '../../core/image/raw-frame.ts';
@@ -11,6 +9,7 @@ import { findShot } from '../database/shots.ts';
 import { readTrack } from '../database/tracks.ts';
 import { h264Arguments, writePicture } from '../media/encode.ts';
 import { lastWords, runTool } from '../media/run-tool.ts';
+import { zipFiles } from '../media/zip-files.ts';
 import type { JobContext } from './job-context.ts';
 import { ShotCompositor } from './shot-compositor.ts';
 
@@ -64,23 +63,8 @@ async function packFilm(folder: string, first: number, rate: readonly [number, n
 /** A zip of the pictures, stored (they do not shrink), under the plate's own frame numbers. */
 async function packPictures(folder: string, [first, last]: readonly [number, number], numberShift: number, ending: 'png' | 'exr'): Promise<string> {
   const temporary = join(folder, 'pictures.part.zip');
-  const file = createWriteStream(temporary);
-  const finished = new Promise<void>((resolve, reject) => {
-    file.once('error', reject);
-    file.once('close', resolve);
-  });
-  const zip = new Zip((error, chunk, final) => {
-    if (error) file.destroy(error);
-    else file.write(chunk);
-    if (final) file.end();
-  });
-  for (let frame = first; frame <= last; frame++) {
-    const entry = new ZipPassThrough(`frame.${String(frame + numberShift).padStart(4, '0')}.${ending}`);
-    zip.add(entry);
-    entry.push(await readFile(join(folder, pictureName(frame, ending))), true);
-  }
-  zip.end();
-  await finished;
+  const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i);
+  await zipFiles(temporary, frames.map((frame) => ({ name: `frame.${String(frame + numberShift).padStart(4, '0')}.${ending}`, file: join(folder, pictureName(frame, ending)) })));
   renameSync(temporary, join(folder, 'pictures.zip'));
   return 'pictures.zip';
 }

@@ -1,11 +1,10 @@
-import { createWriteStream, readdirSync, realpathSync, rmSync, statSync } from 'node:fs';
-import { readFile } from 'node:fs/promises';
+import { readdirSync, realpathSync, rmSync, statSync } from 'node:fs';
 import { basename, join, relative, resolve, sep } from 'node:path';
-import { Zip, ZipPassThrough } from 'fflate';
 import { Problem } from '../../core/problem/problem.ts';
 import type { ServerFolder } from '../../core/schemas/types.ts';
 import { adoptFile, copyIn, type StoredFile } from './uploads.ts';
 import { isPictureName } from './source.ts';
+import { zipFiles } from './zip-files.ts';
 
 /** The real path of something inside the allowed folder; links that lead out of it are refused. */
 function inside(allowed: string | null, path: string): string {
@@ -41,33 +40,9 @@ export async function takeFromServer(allowed: string | null, path: string, place
   if (pictures.length === 0) throw new Problem('sequence-empty', { file: name });
   const temporary = join(places.uploads, `${process.pid}-${Date.now()}-${Math.random().toString(36).slice(2)}.part`);
   try {
-    await zipStored(real, pictures, temporary);
+    await zipFiles(temporary, pictures.map((picture) => ({ name: picture, file: join(real, picture) })));
     return { name: `${name}.zip`, stored: await adoptFile(temporary, places.media, name) };
   } finally {
     rmSync(temporary, { force: true });
   }
-}
-
-/** Pictures as they are, in one file; they do not shrink. */
-async function zipStored(folder: string, names: readonly string[], target: string): Promise<void> {
-  const file = createWriteStream(target);
-  const finished = new Promise<void>((done, fail) => {
-    file.once('error', fail);
-    file.once('close', done);
-  });
-  const zip = new Zip((error, chunk, final) => {
-    if (error) file.destroy(error);
-    else file.write(chunk);
-    if (final) file.end();
-  });
-  for (const name of names) {
-    // The same time in every entry, so that the same pictures are the same file.
-    const entry = new ZipPassThrough(name);
-    entry.mtime = new Date(1980, 0, 1);
-    zip.add(entry);
-    entry.push(await readFile(join(folder, name)), true);
-    if (file.writableNeedDrain) await new Promise<void>((go) => file.once('drain', () => go()));
-  }
-  zip.end();
-  await finished;
 }
