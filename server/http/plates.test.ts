@@ -1,10 +1,10 @@
 import { zipSync } from 'fflate';
-import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { FrameValues, Job, Media, PlateCheck, PlateFit, Project, Shot, ShotCard, ShotDetail, Storage, SweepReport, TrackRows, UploadReply } from '../../core/schemas/types.ts';
-import { run } from '../database/connection.ts';
+import { run, select } from '../database/connection.ts';
 import { ffmpeg, numberedPictures } from '../test/media-files.ts';
 import { clipPath, preparedShot, startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
 
@@ -179,7 +179,8 @@ describe('disk', () => {
     const media = join(service.dataFolder, 'media'), stray = join(media, 'ab', 'ab'.repeat(32));
     mkdirSync(join(media, 'ab'), { recursive: true });
     writeFileSync(stray, 'left over');
-    const store = join(service.dataFolder, 'frames', readdirSync(join(service.dataFolder, 'frames')).find((n) => !n.startsWith('unpacked'))!);
+    const [row] = await select<{ store: string }>(service.db, 'SELECT store FROM media WHERE id = ?', [plate.id]);
+    const store = join(service.dataFolder, 'frames', row!.store);
     const old = new Date(Date.now() - 3 * 86_400_000);
     utimesSync(stray, old, old);
     rmSync(join(store, 'whole.json'));
