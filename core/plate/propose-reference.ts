@@ -15,7 +15,9 @@ export function proposeReference(rows: readonly CheckRow[], range: readonly [num
     const score = scoreOf(row, range);
     if (!best || score > best.score) best = { row, score };
   }
-  return best && { frame: best.row.frame, reasons: reasonsFor(best.row, range) };
+  // Where no smear could be told at all, nothing is said about it.
+  const told = rows.some((row) => row.blur > 0);
+  return best && { frame: best.row.frame, reasons: reasonsFor(best.row, range, told) };
 }
 
 function scoreOf(row: CheckRow, [first, last]: readonly [number, number]): number {
@@ -29,11 +31,11 @@ function litness(exposure: number): number {
   return exposure > LIT.to ? Math.max(0.1, (1 - exposure) / (1 - LIT.to)) : 1;
 }
 
-function reasonsFor(row: CheckRow, [first, last]: readonly [number, number]): string[] {
+function reasonsFor(row: CheckRow, [first, last]: readonly [number, number], told: boolean): string[] {
   const share = last > first ? (row.frame - first) / (last - first) : 0.5;
   return [
     `${Math.round(100 * Math.min(1, row.sharpness))} % as sharp as the sharpest`,
-    row.blur >= 1 ? `blur ${row.blur.toFixed(1)} px` : 'no blur to speak of',
+    ...(told ? [row.blur >= 1 ? `blur ${row.blur.toFixed(1)} px` : 'no blur to speak of'] : []),
     litness(row.exposure) === 1 ? `well lit (mean ${row.exposure.toFixed(2)})` : `mean ${row.exposure.toFixed(2)}`,
     share > 0.3 && share < 0.7 ? 'near the middle' : share <= 0.3 ? 'in the first third' : 'in the last third',
   ];

@@ -40,6 +40,10 @@ export const useUploads = defineStore('uploads', () => {
     const projectId = shot.project?.id;
     if (projectId === undefined) return undefined;
     await loadLimits();
+    if (file.size === 0) {
+      notices.add(`${name} is empty (0 bytes). Copy or export it again.`);
+      return undefined;
+    }
     if (limits.value && file.size > limits.value.uploadBytes) {
       notices.add(`${name} has ${byteWords(file.size)}; the most that is taken is ${byteWords(limits.value.uploadBytes)}. Cut it to the part that is needed.`);
       return undefined;
