@@ -79,7 +79,7 @@ onBeforeUnmount(() => {
     <div v-else-if="shot.shot && shot.document" class="work">
       <StepRail />
       <main class="middle">
-        <PlateViewer><div class="empty"><p>{{ shot.shot.plate?.state === 'cleared' ? 'The frames of this plate were put away. Make them again on the right.' : shot.shot.plate?.state === 'failed' ? 'The plate could not be brought in; the reason stands on the right.' : shot.shot.plate ? 'The plate is coming in. It shows here as soon as it is unpacked.' : 'Bring in the clip in which a screen is to be replaced: drop it on the right.' }}</p></div></PlateViewer>
+        <PlateViewer><div class="empty"><p>{{ shot.shot.plate?.state === 'cleared' ? 'The frames of this plate were put away. Make them again on the right.' : shot.shot.plate?.problemCode === 'sequence-gap' ? 'Pictures are missing from the sequence. Say on the right what is to be done.' : shot.shot.plate?.state === 'failed' ? 'The plate could not be brought in; the reason stands on the right.' : shot.shot.plate ? 'The plate is coming in. It shows here as soon as it is unpacked.' : 'Bring in the clip in which a screen is to be replaced: drop it on the right.' }}</p></div></PlateViewer>
         <ViewerBar />
         <FrameLedger />
       </main>
