@@ -8,7 +8,7 @@ import { findMedia, listAllMedia, listMedia, mediaReply, mediaUses, setMediaDele
 import { findProject } from '../database/projects.ts';
 import { folderBytes } from '../media/folder-bytes.ts';
 import { openFrames } from '../media/stored-frames.ts';
-import { sweep } from '../media/sweep.ts';
+import { sweep } from '../jobs/sweep.ts';
 import { join } from 'node:path';
 import { found, route } from './route.ts';
 

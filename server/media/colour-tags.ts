@@ -1,6 +1,6 @@
 import type { PlateColour } from '../../core/image/plate-colour.ts';
 import type { PrimariesName } from '../../core/image/primaries.ts';
-import { TRANSFERS, type TransferName } from '../../core/image/transfer-curves.ts';
+import type { TransferName } from '../../core/image/transfer-curves.ts';
 import type { YcbcrCoding } from '../../core/image/ycbcr.ts';
 import type { Corrections } from './facts.ts';
 
@@ -74,5 +74,3 @@ function rangeOf(tags: ColourTags, assumed: string[]): YcbcrCoding['range'] {
   if (tags.color_range !== 'tv') assumed.push('no range tag: limited range assumed');
   return 'limited';
 }
-
-export const transferLabel = (name: TransferName): string => TRANSFERS[name].label;

@@ -76,7 +76,7 @@ function drawPictures(context: CanvasRenderingContext2D, { scale, pictureAt, pic
   const frames = pictureFrames(scale, pictureRatio);
   const { top, height } = ROWS.pictures;
   frames.forEach((frame, i) => {
-    const middle = frames.length === 1 ? frame + 0.5 : frame + 0.5;
+    const middle = frame + 0.5;
     const before = frames[i - 1], after = frames[i + 1];
     const half = ((after ?? frame + (frame - (before ?? frame - 1))) - frame) / 2;
     const left = frameLeft(scale, Math.max(0, middle - half)), right = frameLeft(scale, Math.min(scale.frames, middle + half));

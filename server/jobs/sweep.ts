@@ -4,8 +4,8 @@ import type { SweepReport } from '../../core/schemas/types.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { insertJob } from '../database/jobs.ts';
 import { listAllMedia, setMediaWaiting } from '../database/media.ts';
-import { folderBytes } from './folder-bytes.ts';
-import { storedPath } from './uploads.ts';
+import { folderBytes } from '../media/folder-bytes.ts';
+import { storedPath } from '../media/uploads.ts';
 
 /** Younger files may still be on their way to a row. */
 const YOUNG_MS = 24 * 3600 * 1000;
