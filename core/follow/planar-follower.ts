@@ -10,7 +10,7 @@ import { confidenceOf, measureFit, type FitQuality } from './fit-quality.ts';
 import { fixedMask, regionMask, type KeepOut, type Region } from './region.ts';
 import { residualScale } from './robust-weights.ts';
 import { ShutterEstimate } from './shutter-estimate.ts';
-import { buildTemplate, homographyAtLevel, homographyFromLevel, type Template, type TemplateFault, type TemplateLevel } from './template.ts';
+import { buildTemplate, homographyAtLevel, homographyFromLevel, type Template, type TemplateFault, type TemplateLevel, type TemplateOptions } from './template.ts';
 import { correlationAt, searchTranslation } from './translation-search.ts';
 
 export interface FollowSettings {
@@ -80,9 +80,9 @@ export class PlanarFollower {
   }
 
   /** Prepares a reference; a fault when the regions hold nothing to look at. */
-  static create(referenceFrame: number, signal: Plane, settings: FollowSettings): PlanarFollower | { fault: TemplateFault } {
+  static create(referenceFrame: number, signal: Plane, settings: FollowSettings, options?: TemplateOptions): PlanarFollower | { fault: TemplateFault } {
     const mask = regionMask(signal.width, signal.height, settings.regions, settings.keepOut);
-    const template = buildTemplate(signal, mask);
+    const template = buildTemplate(signal, mask, options);
     return 'fault' in template ? template : new PlanarFollower(referenceFrame, template, settings);
   }
 
@@ -276,18 +276,38 @@ export class PlanarFollower {
   }
 
   private learnShutter(picture: PreparedPicture, h: Homography, motionAt: MotionAt): void {
+    this.shutter.add(this.misfits(picture, h, motionAt, ShutterEstimate.TRIALS));
+  }
+
+  /** Mean squared residual of a frame with the template smeared over each of some shutter lengths (fractions of a frame). */
+  private misfits(picture: PreparedPicture, h: Homography, motionAt: MotionAt, shutters: readonly number[]): number[] {
     const level = this.finest;
     const s = this.scratch[0]!;
     const atLevel = homographyAtLevel(h, level.level);
     const light = this.lights.get(picture.frame) ?? { gain: 1, offset: 0 };
     const limit = 4 * this.noise;
-    this.shutter.add(ShutterEstimate.TRIALS.map((shutter) => {
+    return shutters.map((shutter) => {
       blurTemplate(level, motionAt(atLevel, level.level), shutter, s.blurred);
       const visible = computeResiduals(level, picture.levels[0]!, atLevel, light, s);
       let sum = 0;
       for (let i = 0; i < visible; i++) sum += Math.min(limit * limit, s.compact[i]! ** 2);
       return sum / Math.max(1, visible);
-    }));
+    });
+  }
+
+  /** How far the fastest corner of the regions moves during a followed frame, px; null where a neighbour is not known. */
+  wayOf(frame: number): number | null {
+    const h = this.history.get(frame);
+    const motionAt = this.motionBetween(frame);
+    return h && motionAt ? this.blurAt(h, motionAt, 1) : null;
+  }
+
+  /** How a frame with followed neighbours fits at each of some shutter lengths (fractions of a frame): mean squared residuals. */
+  smearMisfits(picture: PreparedPicture, shutters: readonly number[]): number[] {
+    const h = this.history.get(picture.frame);
+    const motionAt = this.motionBetween(picture.frame);
+    if (!h || !motionAt) throw new RangeError(`frame ${picture.frame} and its neighbours have not all been followed`);
+    return this.misfits(picture, h, motionAt, shutters);
   }
 }
 

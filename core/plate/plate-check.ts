@@ -6,6 +6,7 @@ import { findings } from './findings.ts';
 import type { FrameFigures } from './frame-figures.ts';
 import { difference, likeness, measureFrame, type FrameMeasures } from './frame-measures.ts';
 import { proposeReference } from './propose-reference.ts';
+import { ReblurShutter } from './reblur-shutter.ts';
 import { tileMotions } from './tile-motion.ts';
 
 /** What is told of a plate as a whole. */
@@ -22,7 +23,9 @@ const STILL: FrameMotion = { speed: 0, angle: null, tiles: [] };
 /** Looks at a plate frame by frame, in order; then says what is hard about it. */
 export class PlateChecker {
   private readonly figures: FrameFigures[] = [];
-  private readonly shutter = new BlurShutter();
+  /** Two ways to learn the shutter: from changes of speed, and from the spectrum where it never changes. */
+  private readonly reblur = new ReblurShutter();
+  private readonly notches = new BlurShutter();
   private before: FrameMeasures | null = null;
   private twoBefore: FrameMeasures | null = null;
 
@@ -34,21 +37,30 @@ export class PlateChecker {
       motion = frameMotion(tileMotions(before.pyramid, now.pyramid));
       // A smear is centred on its frame: the frame before moves half by this step, half by its own.
       const earlier = this.figures.at(-1)!.motion;
-      if (motion.speed > 0 && earlier.speed > 0 && Math.abs(motion.speed - earlier.speed) < Math.max(1, 0.25 * motion.speed)) this.shutter.add(before.pyramid[0]!, meanMotion(earlier, motion), before.noise);
+      if (motion.speed > 0 && earlier.speed > 0 && Math.abs(motion.speed - earlier.speed) < Math.max(1, 0.25 * motion.speed)) this.notches.add(before.pyramid[0]!, meanMotion(earlier, motion), before.noise);
     }
+    const alike = before ? likeness(before, now) : 1;
+    if (before) this.passOn(before, motion.speed);
     const changed = before ? difference(before, now) : { mean: 0, most: 0 };
     this.figures.push({
       sharpness: now.sharpness, exposure: now.exposure, noise: now.noise, motion, change: changed.mean, mostChange: changed.most,
-      alike: before ? likeness(before, now) : 1, alikeTwoBack: twoBefore ? likeness(twoBefore, now) : 1,
+      alike, alikeTwoBack: twoBefore ? likeness(twoBefore, now) : 1,
     });
     this.twoBefore = before;
     this.before = now;
   }
 
+  /** Hands a frame on whose step to the next is known too. */
+  private passOn(frame: FrameMeasures, nextSpeed: number): void {
+    const { motion, alike } = this.figures.at(-1)!;
+    this.reblur.add(frame.pyramid, this.figures.length === 1 ? nextSpeed : (motion.speed + nextSpeed) / 2, alike >= CUT_ALIKE);
+  }
+
   finish(): PlateCheckResult {
-    const rows = judge(this.figures, this.shutter.fraction);
-    const found = findings(rows, this.figures);
-    return { rows, findings: found, reference: proposeReference(rows), shutter: this.shutter.fraction };
+    if (this.before) this.passOn(this.before, this.figures.at(-1)!.motion.speed);
+    const shutter = this.reblur.finish() ?? this.notches.fraction;
+    const rows = judge(this.figures, shutter);
+    return { rows, findings: findings(rows, this.figures), reference: proposeReference(rows), shutter };
   }
 }
 

@@ -18,6 +18,8 @@ const HALF = 10;
 /** The search begins on this level, within this reach there. */
 const TOP_LEVEL = 3;
 const REACH = 12;
+/** Correlation that a sample of distance costs on that level: of places that look alike, as in patterns, the nearest is taken. */
+const FAR = 0.004;
 /** Pieces whose codes spread less than this (standard deviation, 0…255) hold nothing to match. */
 const FLAT = 3;
 
@@ -53,7 +55,7 @@ function matchTile(earlier: readonly Plane[], later: readonly Plane[], x: number
     let best = -1;
     for (let v = -reach; v <= reach; v++) {
       for (let u = -reach; u <= reach; u++) {
-        const score = correlation(to, px, py, from, px - startX - u, py - startY - v);
+        const score = correlation(to, px, py, from, px - startX - u, py - startY - v) - (level === top ? FAR * Math.hypot(u, v) : 0);
         if (score > best) [best, dx, dy] = [score, startX + u, startY + v];
       }
     }
