@@ -136,7 +136,7 @@ function addFingers(plan: SamplePlan, m: Matrix3, lens: Lens, taken: Uint8Array,
   }
 }
 
-function outsideRound(u: number, v: number, width: number, height: number, radius: number): boolean {
+export function outsideRound(u: number, v: number, width: number, height: number, radius: number): boolean {
   if (radius === 0) return false;
   const dx = u < radius ? radius - u : u > width - radius ? u - width + radius : 0;
   const dy = v < radius ? radius - v : v > height - radius ? v - height + radius : 0;
