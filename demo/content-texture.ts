@@ -12,5 +12,5 @@ export async function contentTexture(file: string, widthCm: number, heightCm: nu
   const out = new Float32Array(info.width * info.height * 3);
   const shown = (code: number) => levels.black + ((levels.white - levels.black) * code) / 255;
   for (let i = 0; i < out.length; i += 3) out.set(light([shown(data[i]!), shown(data[i + 1]!), shown(data[i + 2]!)]), i);
-  return { width: info.width, height: info.height, perCm, data: out };
+  return { width: info.width, height: info.height, perCm, data: out, unpainted: null };
 }

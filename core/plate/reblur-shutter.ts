@@ -35,8 +35,9 @@ const TRIALS = Array.from({ length: 25 }, (_, i) => i * 0.05);
 const WORST = 4;
 /** Bilinear interpolation between pixels spreads light as a smear of this length does: both have the variance 1/6. */
 const SAMPLING_SMEAR = Math.SQRT2;
-/** Shorter smears than this (pixels) can't be told from none. */
-const SHORTEST = 2.5;
+/** Shorter smears than this (pixels), or such as hardly fit better than none does, can't be told from none. */
+const SHORTEST = 1.2;
+const GAIN = 1.12;
 /** The pieces must agree so much that a wrong shutter fits worse by this. */
 const AGREE = 1.3;
 const FEWEST_FITS = 6;
@@ -75,7 +76,7 @@ export class ReblurShutter {
     let least = 0;
     mean.forEach((v, i) => (least = v < mean[least]! ? i : least));
     if (least === TRIALS.length - 1 || Math.max(...mean) < AGREE * mean[least]!) return null;
-    if (least === 0) return 0;
+    if (mean[0]! < GAIN * mean[least]!) return 0;
     const [before, here, after] = [mean[least - 1]!, mean[least]!, mean[least + 1]!];
     const bend = before - 2 * here + after;
     const fraction = TRIALS[least]! + (bend > 0 ? (0.05 * (before - after)) / (2 * bend) : 0);

@@ -14,5 +14,5 @@ export function matteScene(scene: Scene): Scene {
 }
 
 function flat({ width, height, perCm }: Texture, value: number): Texture {
-  return { width, height, perCm, data: new Float32Array(width * height * 3).fill(value) };
+  return { width, height, perCm, data: new Float32Array(width * height * 3).fill(value), unpainted: null };
 }

@@ -1,5 +1,5 @@
 import { inverse3, planeToPicture, project, type CameraPose, type Lens, type Matrix3, type PlanePose } from './camera.ts';
-import type { Colour, Texture } from './texture.ts';
+import { BLOCK_BITS, type Colour, type Texture } from './texture.ts';
 
 /** A screen with its frame, or any flat thing: a texture on a plane, with rounded corners. */
 export interface Card {
@@ -157,9 +157,13 @@ function addFinger(fingers: Finger[], u: number, v: number, sum: Float32Array, a
 }
 
 function addTexel(texture: Texture, x: number, y: number, sum: Float32Array, at: number): void {
-  const { width, height, data } = texture;
+  const { width, height, data, unpainted } = texture;
   const px = Math.min(width - 1.001, Math.max(0, x - 0.5)), py = Math.min(height - 1.001, Math.max(0, y - 0.5));
   const ix = px | 0, iy = py | 0;
+  if (unpainted) {
+    const block = (iy >> BLOCK_BITS) * unpainted.across + (ix >> BLOCK_BITS);
+    if (unpainted.done[block] === 0) unpainted.paint(block);
+  }
   const fx = px - ix, fy = py - iy;
   const a = (iy * width + ix) * 3, b = a + width * 3;
   const w00 = (1 - fx) * (1 - fy), w10 = fx * (1 - fy), w01 = (1 - fx) * fy, w11 = fx * fy;

@@ -4,7 +4,21 @@ export interface Texture {
   height: number;
   perCm: number;
   readonly data: Float32Array;
+  /** Null when all of `data` is there from the start. */
+  unpainted: Unpainted | null;
 }
+
+/** Blocks of a texture that are painted when somebody first looks at them: most of a bench is never seen. */
+export interface Unpainted {
+  /** Blocks in a row. */
+  across: number;
+  /** 1 for every block whose texels, and those just beyond its right and lower side, are in `data`. */
+  done: Uint8Array;
+  paint(block: number): void;
+}
+
+/** A block's side is 2 to this power, texels. */
+export const BLOCK_BITS = 6;
 
 export type Colour = readonly [number, number, number];
 
@@ -22,26 +36,24 @@ export function code(value: number): number {
   return value <= 0.0031308 ? Math.max(0, value) * 12.92 : 1.055 * Math.min(1, value) ** (1 / 2.4) - 0.055;
 }
 
-/** Evaluates `paint` (display-referred colour at centimetres) over a rectangle, when somebody first looks at it. */
+/** Evaluates `paint` (display-referred colour at centimetres) over a rectangle, block by block when they are first looked at. */
 export function paintTexture(widthCm: number, heightCm: number, perCm: number, paint: (x: number, y: number) => Colour): Texture {
   const width = Math.round(widthCm * perCm), height = Math.round(heightCm * perCm);
-  let painted: Float32Array | null = null;
-  return { width, height, perCm, get data() {
-    return (painted ??= paintAll(width, height, perCm, paint));
-  } };
-}
-
-function paintAll(width: number, height: number, perCm: number, paint: (x: number, y: number) => Colour): Float32Array {
   const data = new Float32Array(width * height * 3);
-  for (let row = 0; row < height; row++) {
-    for (let col = 0; col < width; col++) {
-      const colour = paint((col + 0.5) / perCm, (row + 0.5) / perCm), at = (row * width + col) * 3;
-      data[at] = lightOf(colour[0]);
-      data[at + 1] = lightOf(colour[1]);
-      data[at + 2] = lightOf(colour[2]);
+  const across = (width >> BLOCK_BITS) + 1, done = new Uint8Array(across * ((height >> BLOCK_BITS) + 1));
+  const paintBlock = (block: number) => {
+    const left = (block % across) << BLOCK_BITS, top = Math.floor(block / across) << BLOCK_BITS, side = (1 << BLOCK_BITS) + 1;
+    for (let row = top; row < Math.min(height, top + side); row++) {
+      for (let col = left; col < Math.min(width, left + side); col++) {
+        const colour = paint((col + 0.5) / perCm, (row + 0.5) / perCm), at = (row * width + col) * 3;
+        data[at] = lightOf(colour[0]);
+        data[at + 1] = lightOf(colour[1]);
+        data[at + 2] = lightOf(colour[2]);
+      }
     }
-  }
-  return data;
+    done[block] = 1;
+  };
+  return { width, height, perCm, data, unpainted: { across, done, paint: paintBlock } };
 }
 
 export function mix(a: Colour, b: Colour, t: number): Colour {

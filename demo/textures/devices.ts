@@ -16,17 +16,21 @@ export function tabletFace(width: number, height: number, perCm: number, seed: n
 
 /** The picture the tablet shows when it rests: overlapping leaves. */
 export function leafPicture(width: number, height: number, perCm: number, seed: number): Texture {
+  const leaves = Array.from({ length: 26 }, (_, i) => {
+    const angle = Math.PI * 2 * latticeHash(i, 3, seed);
+    return {
+      x: width * latticeHash(i, 1, seed), y: height * latticeHash(i, 2, seed), cos: Math.cos(angle), sin: Math.sin(angle),
+      size: 1.4 + 2.4 * latticeHash(i, 4, seed), hue: mix([0.24, 0.42, 0.2], [0.62, 0.7, 0.36], latticeHash(i, 5, seed)),
+    };
+  });
   return paintTexture(width, height, perCm, (x, y) => {
     let colour: Colour = mix([0.1, 0.18, 0.16], [0.2, 0.32, 0.24], fractalNoise(x * 0.3, y * 0.3, seed, 3));
-    for (let i = 0; i < 26; i++) {
-      const cx = width * latticeHash(i, 1, seed), cy = height * latticeHash(i, 2, seed);
-      const angle = Math.PI * 2 * latticeHash(i, 3, seed), size = 1.4 + 2.4 * latticeHash(i, 4, seed);
-      const u = ((x - cx) * Math.cos(angle) + (y - cy) * Math.sin(angle)) / size;
-      const v = (-(x - cx) * Math.sin(angle) + (y - cy) * Math.cos(angle)) / size;
+    for (const { x: cx, y: cy, cos, sin, size, hue } of leaves) {
+      const u = ((x - cx) * cos + (y - cy) * sin) / size;
+      const v = (-(x - cx) * sin + (y - cy) * cos) / size;
       const edge = 0.42 * (1 - u * u) - Math.abs(v);
       if (Math.abs(u) >= 1 || edge <= 0) continue;
       const vein = Math.abs(v) < 0.025 || Math.abs(((u * 6 + Math.abs(v) * 5) % 1) - 0.5) < 0.06;
-      const hue: Colour = mix([0.24, 0.42, 0.2], [0.62, 0.7, 0.36], latticeHash(i, 5, seed));
       colour = vein ? mix(hue, [0.85, 0.9, 0.7], 0.45) : mix(hue, [0.1, 0.2, 0.1], smoothstep(0.08, 0, edge) * 0.6);
     }
     return colour;

@@ -1,0 +1,86 @@
+import { describe, expect, test } from 'vitest';
+import type { LumaFrame } from '../core/follow/follow-span.ts';
+import { median, quantile } from '../core/image/statistics.ts';
+import { PlateChecker, type PlateCheckResult } from '../core/plate/plate-check.ts';
+import type { Lens } from './scene/camera.ts';
+import { renderFrame } from './scene/render.ts';
+import { recordFrame } from './scene/sensor.ts';
+import type { Shot } from './scene/shot.ts';
+import { visibleSmears } from './scene/visible-motion.ts';
+import { benchTablet } from './shots/bench-tablet.ts';
+import { ordersLaptop } from './shots/orders-laptop.ts';
+
+/** The plate check against what the generator knows: the smear of every visible point, and the sensor's noise. */
+interface Stretch {
+  shot: Shot;
+  first: number;
+  last: number;
+  shutter: number;
+}
+interface Checked {
+  result: PlateCheckResult;
+  /** Of each frame: 0.9 quantile of the smears of what is seen, px; median noise of the luma, codes of 255. */
+  smear: number[];
+  noise: number[];
+}
+
+/** A smaller sensor behind the same lens scaled with it: the same picture, smears and all, in 9/16 of the time. */
+const smaller = ({ width, height, focal }: Lens): Lens => ({ width: 0.75 * width, height: 0.75 * height, focal: 0.75 * focal });
+
+/** ITU-R BT.709-6, item 3.2: weights of the luma. */
+const LUMA = [0.2126, 0.7152, 0.0722] as const;
+
+function check({ shot, first, last, shutter }: Stretch): Checked {
+  const whole = shot.scene(), scene = { ...whole, shutter, lens: smaller(whole.lens) };
+  const checker = new PlateChecker(), smear: number[] = [], noise: number[] = [];
+  for (let frame = first; frame <= last; frame++) {
+    const recorded = recordFrame(renderFrame(scene, frame), shot.noise, shot.seed * 1000 + frame);
+    checker.add(lumaOf(recorded, scene.lens.width, scene.lens.height));
+    smear.push(shutter === 0 ? 0 : quantile(visibleSmears(scene, frame, 30), 0.9));
+    noise.push(lumaNoise(recorded, shot.noise));
+  }
+  return { result: checker.finish(), smear, noise };
+}
+
+function lumaOf(codes: Uint8Array, width: number, height: number): LumaFrame {
+  const luma = new Uint16Array(width * height);
+  for (let i = 0; i < luma.length; i++) luma[i] = Math.round(LUMA[0] * codes[i * 3]! + LUMA[1] * codes[i * 3 + 1]! + LUMA[2] * codes[i * 3 + 2]!);
+  return { codes: luma, width, height, peak: 255 };
+}
+
+/** The sensor's noise as it is in the luma: that of three channels and their rounding, and the rounding of the luma. */
+function lumaNoise(codes: Uint8Array, { floor, shot }: Shot['noise']): number {
+  const deviations: number[] = [];
+  for (let i = 0; i < codes.length; i += 3 * 97) {
+    let variance = 1 / 12;
+    LUMA.forEach((w, c) => (variance += w * w * (255 ** 2 * (floor ** 2 + (shot ** 2 * codes[i + c]!) / 255) + 1 / 12)));
+    deviations.push(Math.sqrt(variance));
+  }
+  return median(deviations);
+}
+
+// Both begin slowly and gain speed, as what is held and turned by hand does.
+const TABLET = { shot: benchTablet(), first: 25, last: 37 }, LAPTOP = { shot: ordersLaptop(), first: 35, last: 44 };
+
+describe.each([['bench tablet', TABLET], ['orders laptop', LAPTOP]])('%s, without loss by a codec', (_, stretch) => {
+  test('blur within 20 % or 2 px of the visible smear on every frame, noise within 15 %, nothing found that is not there', () => {
+    const { result, smear, noise } = check({ ...stretch, shutter: 0.5 });
+    // So much that telling none would fail.
+    expect(Math.max(...smear)).toBeGreaterThan(3.5);
+    result.rows.forEach((row, i) => {
+      expect(Math.abs(row.blur - smear[i]!)).toBeLessThanOrEqual(Math.max(2, 0.2 * smear[i]!));
+      expect(Math.abs(row.noise - noise[i]!)).toBeLessThanOrEqual(0.15 * noise[i]!);
+      expect([row.cut, row.flash, row.repeats]).toEqual([false, false, null]);
+    });
+    expect(Math.abs(result.shutter! - 0.5)).toBeLessThan(0.1);
+    for (const { kind, frames: [from, to] } of result.findings) {
+      expect(kind).toBe('blur');
+      expect(Math.min(...smear.slice(from, to + 1))).toBeGreaterThan(2);
+    }
+  });
+  test('the same without a smear has none', () => {
+    const { result } = check({ ...stretch, shutter: 0 });
+    expect(result.rows.map((r) => r.blur)).toEqual(result.rows.map(() => 0));
+    expect(result.findings.filter((f) => f.kind !== 'fast')).toEqual([]);
+  });
+});
