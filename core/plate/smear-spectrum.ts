@@ -47,7 +47,7 @@ export function smearMisfit({ samples, angle, power }: LinePower, length: number
     best = Math.min(best, sum / bins);
     matrix[N * N - 1]! += NOISE_SAY;
     right[N - 1]! += NOISE_SAY * (known - p[3]!);
-    for (let a = 0; a < N; a++) matrix[a * N + a]! = matrix[a * N + a]! * 1.001 + 1e-6;
+    for (let a = 0; a < N; a++) matrix[a * N + a] = matrix[a * N + a]! * 1.001 + 1e-6;
     if (!factorCholesky(matrix, N)) break;
     substitute(matrix, right, step, N);
     const most = Math.max(...step.map(Math.abs));
@@ -71,7 +71,7 @@ function startingParabola(logs: readonly number[], places: readonly number[], sm
       for (let b = 0; b < 3; b++) matrix[a * 3 + b]! += smear[i]! * row[a]! * row[b]!;
     }
   });
-  for (let a = 0; a < 3; a++) matrix[a * 3 + a]! = matrix[a * 3 + a]! * 1.0001 + 1e-6;
+  for (let a = 0; a < 3; a++) matrix[a * 3 + a] = matrix[a * 3 + a]! * 1.0001 + 1e-6;
   if (factorCholesky(matrix, 3)) substitute(matrix, right, solution, 3);
   return Float64Array.of(...solution, known);
 }

@@ -58,8 +58,13 @@ interface SamplePlan {
  */
 export function renderFrame(scene: Scene, frame: number): Float32Array {
   const { width, height } = scene.lens;
-  const sum = new Float32Array(width * height * 3);
-  for (let k = 0; k < SAMPLES; k++) addSample(scene, samplePlan(scene, frame, k), sum);
+  const sum = new Float32Array(width * height * 3), taken = new Uint8Array(width);
+  const plans = Array.from({ length: SAMPLES }, (_, k) => samplePlan(scene, frame, k));
+  // All sub-frames of a row one after the other: they look at the same texels.
+  for (let row = 0; row < height; row++) {
+    const line = sum.subarray(row * width * 3, (row + 1) * width * 3);
+    for (const plan of plans) addRow(scene, plan, row, taken, line);
+  }
   for (let i = 0; i < sum.length; i++) sum[i]! /= SAMPLES;
   return soften(sum, width, height, scene.softness);
 }
@@ -90,49 +95,43 @@ function samplePlan(scene: Scene, frame: number, k: number): SamplePlan {
   };
 }
 
-function addSample(scene: Scene, plan: SamplePlan, sum: Float32Array): void {
-  const { width, height } = scene.lens;
-  const taken = new Uint8Array(width * height);
+/** Adds what one sub-frame sees in a row to the row's light; `taken` is for this function's own use. */
+function addRow(scene: Scene, plan: SamplePlan, row: number, taken: Uint8Array, line: Float32Array): void {
+  taken.fill(0);
+  const y = row + plan.offsetY;
   plan.cards.forEach(({ inverse, card }, index) => {
-    if (index === 0 && plan.fingers.length > 0) addFingers(plan, inverse, scene.lens, taken, sum);
-    addCard(plan, inverse, card, scene.lens, taken, sum);
+    if (index === 0 && plan.fingers.length > 0) addFingers(plan, inverse, y, taken, line);
+    addCard(plan, inverse, card, y, taken, line);
   });
   for (let i = 0; i < taken.length; i++) {
     if (taken[i] === 1) continue;
-    for (let c = 0; c < 3; c++) sum[i * 3 + c]! += scene.backdrop[c]!;
+    for (let c = 0; c < 3; c++) line[i * 3 + c]! += scene.backdrop[c]!;
   }
 }
 
-function addCard(plan: SamplePlan, m: Matrix3, card: Card, lens: Lens, taken: Uint8Array, sum: Float32Array): void {
+function addCard(plan: SamplePlan, m: Matrix3, card: Card, y: number, taken: Uint8Array, line: Float32Array): void {
   const { texture, screen, radius } = card;
   const cmWidth = texture.width / texture.perCm, cmHeight = texture.height / texture.perCm;
   const left = screen?.left ?? Infinity, top = screen?.top ?? Infinity;
   const right = screen ? screen.left + screen.width : 0, bottom = screen ? screen.top + screen.height : 0;
-  for (let row = 0; row < lens.height; row++) {
-    const y = row + plan.offsetY;
-    for (let col = 0; col < lens.width; col++) {
-      const pixel = row * lens.width + col;
-      if (taken[pixel] === 1) continue;
-      const x = col + plan.offsetX;
-      const depth = 1 / (m[6] * x + m[7] * y + m[8]);
-      const u = (m[0] * x + m[1] * y + m[2]) * depth, v = (m[3] * x + m[4] * y + m[5]) * depth;
-      if (!(depth > 0 && u >= 0 && v >= 0 && u < cmWidth && v < cmHeight) || outsideRound(u, v, cmWidth, cmHeight, radius)) continue;
-      taken[pixel] = 1;
-      if (u >= left && v >= top && u < right && v < bottom) {
-        addTexel(screen!.texture, (u - left) * screen!.texture.perCm, (v - top) * screen!.texture.perCm, sum, pixel * 3);
-      } else addTexel(texture, u * texture.perCm, v * texture.perCm, sum, pixel * 3);
-    }
+  for (let col = 0; col < taken.length; col++) {
+    if (taken[col] === 1) continue;
+    const x = col + plan.offsetX;
+    const depth = 1 / (m[6] * x + m[7] * y + m[8]);
+    const u = (m[0] * x + m[1] * y + m[2]) * depth, v = (m[3] * x + m[4] * y + m[5]) * depth;
+    if (!(depth > 0 && u >= 0 && v >= 0 && u < cmWidth && v < cmHeight) || outsideRound(u, v, cmWidth, cmHeight, radius)) continue;
+    taken[col] = 1;
+    if (u >= left && v >= top && u < right && v < bottom) {
+      addTexel(screen!.texture, (u - left) * screen!.texture.perCm, (v - top) * screen!.texture.perCm, line, col * 3);
+    } else addTexel(texture, u * texture.perCm, v * texture.perCm, line, col * 3);
   }
 }
 
-function addFingers(plan: SamplePlan, m: Matrix3, lens: Lens, taken: Uint8Array, sum: Float32Array): void {
-  for (let row = 0; row < lens.height; row++) {
-    for (let col = 0; col < lens.width; col++) {
-      const x = col + plan.offsetX, y = row + plan.offsetY;
-      const w = m[6] * x + m[7] * y + m[8];
-      const pixel = row * lens.width + col;
-      if (addFinger(plan.fingers, (m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w, sum, pixel * 3)) taken[pixel] = 1;
-    }
+function addFingers(plan: SamplePlan, m: Matrix3, y: number, taken: Uint8Array, line: Float32Array): void {
+  for (let col = 0; col < taken.length; col++) {
+    const x = col + plan.offsetX;
+    const w = m[6] * x + m[7] * y + m[8];
+    if (addFinger(plan.fingers, (m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w, line, col * 3)) taken[col] = 1;
   }
 }
 
