@@ -137,8 +137,10 @@ export class ReblurShutter {
   }
 }
 
-function signalOf(plane: Plane): Plane {
-  return signalFromLuma(Uint16Array.from(plane.data, (code) => Math.min(65535, Math.max(0, Math.round(code * 257)))), plane.width, plane.height, 65535);
+function signalOf({ width, height, data }: Plane): Plane {
+  const codes = new Uint16Array(data.length);
+  for (let i = 0; i < codes.length; i++) codes[i] = Math.min(65535, Math.max(0, Math.round(data[i]! * 257)));
+  return signalFromLuma(codes, width, height, 65535);
 }
 
 /** Middles of the squares with the most detail, apart from each other. */

@@ -1,4 +1,5 @@
 import type { Plane } from '../image/plane.ts';
+import { windowCorrelation, windowSpread } from './window-statistics.ts';
 
 /** How a piece of the picture has moved from one frame to the next. */
 export interface TileMotion {
@@ -49,19 +50,19 @@ function matchTile(earlier: readonly Plane[], later: readonly Plane[], x: number
     const from = earlier[level]!, to = later[level]!;
     const px = clampMiddle(Math.round(x / scale), to.width), py = clampMiddle(Math.round(y / scale), to.height);
     if (px === null || py === null) return null;
-    if (level === top && spread(to, px, py) < FLAT) return null;
+    if (level === top && windowSpread(to, px, py, HALF) < FLAT) return null;
     const reach = level === top ? REACH : 2;
     const startX = level === top ? 0 : 2 * dx, startY = level === top ? 0 : 2 * dy;
     let best = -1;
     for (let v = -reach; v <= reach; v++) {
       for (let u = -reach; u <= reach; u++) {
-        const score = correlation(to, px, py, from, px - startX - u, py - startY - v) - (level === top ? FAR * Math.hypot(u, v) : 0);
+        const score = windowCorrelation(to, px, py, from, px - startX - u, py - startY - v, HALF) - (level === top ? FAR * Math.hypot(u, v) : 0);
         if (score > best) [best, dx, dy] = [score, startX + u, startY + v];
       }
     }
     if (best <= -1) return null;
     if (level === Math.min(1, top)) {
-      const at = (u: number, v: number) => correlation(to, px, py, from, px - dx - u, py - dy - v);
+      const at = (u: number, v: number) => windowCorrelation(to, px, py, from, px - dx - u, py - dy - v, HALF);
       return { x, y, dx: scale * (dx + vertex(at(-1, 0), best, at(1, 0))), dy: scale * (dy + vertex(at(0, -1), best, at(0, 1))), correlation: best };
     }
   }
@@ -76,37 +77,4 @@ function clampMiddle(value: number, size: number): number | null {
 function vertex(before: number, here: number, after: number): number {
   const bend = before - 2 * here + after;
   return before > -1 && after > -1 && bend < 0 ? Math.min(0.5, Math.max(-0.5, (before - after) / (2 * bend))) : 0;
-}
-
-function spread({ width, data }: Plane, x: number, y: number): number {
-  let sum = 0, squares = 0;
-  for (let v = -HALF; v <= HALF; v++) {
-    for (let u = -HALF; u <= HALF; u++) {
-      const value = data[(y + v) * width + x + u]!;
-      sum += value;
-      squares += value * value;
-    }
-  }
-  const n = (2 * HALF + 1) ** 2;
-  return Math.sqrt(Math.max(0, squares / n - (sum / n) ** 2));
-}
-
-/** Correlation of two pieces; −1 when the second reaches beyond its picture. */
-function correlation(a: Plane, ax: number, ay: number, b: Plane, bx: number, by: number): number {
-  if (bx < HALF || by < HALF || bx >= b.width - HALF || by >= b.height - HALF) return -1;
-  let sa = 0, sb = 0, saa = 0, sbb = 0, sab = 0;
-  for (let v = -HALF; v <= HALF; v++) {
-    let i = (ay + v) * a.width + ax - HALF, j = (by + v) * b.width + bx - HALF;
-    for (let u = -HALF; u <= HALF; u++, i++, j++) {
-      const p = a.data[i]!, q = b.data[j]!;
-      sa += p;
-      sb += q;
-      saa += p * p;
-      sbb += q * q;
-      sab += p * q;
-    }
-  }
-  const n = (2 * HALF + 1) ** 2;
-  const spreads = (saa - (sa * sa) / n) * (sbb - (sb * sb) / n);
-  return spreads > 1e-6 ? (sab - (sa * sb) / n) / Math.sqrt(spreads) : 0;
 }
