@@ -81,7 +81,7 @@ function checkOutput(out: string): void {
 
 function openSink(out: string, facts: MediaFacts): FrameSink {
   if (/%0?\d*d/.test(basename(out))) return openPictures(out, facts.firstFrameNumber, facts.colour);
-  return openFilm(out, { width: facts.width, height: facts.height, peak: peakOf(facts.layout) }, facts.rate, facts.colour);
+  return openFilm(out, { width: facts.width, height: facts.height, peak: peakOf(facts.layout) }, facts);
 }
 
 /** The surface's proportions as the reference frame suggests them. */

@@ -14,13 +14,15 @@ import { truthOf } from './truth.ts';
 const root = join(import.meta.dirname, '..');
 export const CACHE = join(root, '.cache/demo');
 
-/** Paths of a shot's lossless pictures, made when they are not there. */
-export async function losslessShot(name: string): Promise<{ plate: string; composite: string; matte: string; truth: string }> {
+const KINDS: readonly PictureKind[] = ['plate', 'composite', 'matte'];
+
+/** Paths of a shot's lossless pictures; those of the `kinds` are made when they are not there. */
+export async function losslessShot(name: string, kinds = KINDS): Promise<{ plate: string; composite: string; matte: string; truth: string }> {
   mkdirSync(CACHE, { recursive: true });
   const shot = SHOTS[name]!();
   const paths = { plate: join(CACHE, `${name}.mkv`), composite: join(CACHE, `${name}.composite.mkv`), matte: join(CACHE, `${name}.matte.mkv`), truth: join(CACHE, `${name}.truth.json`) };
   writeFileSync(paths.truth, JSON.stringify(truthOf(shot)));
-  for (const kind of ['plate', 'composite', 'matte'] as const) if (!existsSync(paths[kind])) await renderShot(shot, kind, paths[kind]);
+  for (const kind of kinds) if (!existsSync(paths[kind])) await renderShot(shot, kind, paths[kind]);
   return paths;
 }
 

@@ -1,10 +1,10 @@
 import { describe, expect, test } from 'vitest';
 import type { LumaFrame } from '../core/follow/follow-span.ts';
-import { median, quantile } from '../core/image/statistics.ts';
+import { quantile } from '../core/image/statistics.ts';
 import { PlateChecker, type PlateCheckResult } from '../core/plate/plate-check.ts';
 import type { Lens } from './scene/camera.ts';
 import { renderFrame } from './scene/render.ts';
-import { recordFrame } from './scene/sensor.ts';
+import { LUMA, lumaNoise, recordFrame } from './scene/sensor.ts';
 import type { Shot } from './scene/shot.ts';
 import { visibleSmears } from './scene/visible-motion.ts';
 import { benchTablet } from './shots/bench-tablet.ts';
@@ -27,9 +27,6 @@ interface Checked {
 /** A smaller sensor behind the same lens scaled with it: the same picture, smears and all, in 9/16 of the time. */
 const smaller = ({ width, height, focal }: Lens): Lens => ({ width: 0.75 * width, height: 0.75 * height, focal: 0.75 * focal });
 
-/** ITU-R BT.709-6, item 3.2: weights of the luma. */
-const LUMA = [0.2126, 0.7152, 0.0722] as const;
-
 function check({ shot, first, last, shutter }: Stretch): Checked {
   const whole = shot.scene(), scene = { ...whole, shutter, lens: smaller(whole.lens) };
   const checker = new PlateChecker(), smear: number[] = [], noise: number[] = [];
@@ -46,17 +43,6 @@ function lumaOf(codes: Uint8Array, width: number, height: number): LumaFrame {
   const luma = new Uint16Array(width * height);
   for (let i = 0; i < luma.length; i++) luma[i] = Math.round(LUMA[0] * codes[i * 3]! + LUMA[1] * codes[i * 3 + 1]! + LUMA[2] * codes[i * 3 + 2]!);
   return { codes: luma, width, height, peak: 255 };
-}
-
-/** The sensor's noise as it is in the luma: that of three channels and their rounding, and the rounding of the luma. */
-function lumaNoise(codes: Uint8Array, { floor, shot }: Shot['noise']): number {
-  const deviations: number[] = [];
-  for (let i = 0; i < codes.length; i += 3 * 97) {
-    let variance = 1 / 12;
-    LUMA.forEach((w, c) => (variance += w * w * (255 ** 2 * (floor ** 2 + (shot ** 2 * codes[i + c]!) / 255) + 1 / 12)));
-    deviations.push(Math.sqrt(variance));
-  }
-  return median(deviations);
 }
 
 // Both begin slowly and gain speed, as what is held and turned by hand does.

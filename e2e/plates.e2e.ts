@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Job, Media, Project, Shot, ShotDetail } from '../core/schemas/types.ts';
@@ -15,7 +16,7 @@ async function emptyShot(api: { call<T>(m: string, p: string, b?: unknown): Prom
   return { project, shot: await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'New' }) };
 }
 const viewer = '.viewer';
-const frame = (page: import('@playwright/test').Page) => page.locator(viewer).getAttribute('data-frame');
+const frame = (page: Page) => page.locator(viewer).getAttribute('data-frame');
 
 test('an upload shows its rate, survives a reload and goes on by itself; another is cancelled', async ({ page, service }) => {
   const { shot, project } = await emptyShot(service.api);
@@ -90,10 +91,29 @@ test('the check: findings go there, the proposed reference is taken by one press
   expect((await service.api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.referenceFrame).toBe(proposed);
   await expect(page.locator('[data-check]')).toContainText('is the reference');
   await page.locator('[data-corrections] summary').click();
+  // Pixels twice as wide as high: the picture is shown so, and fits.
+  await page.getByLabel('Pixel shape').fill('2:1');
+  await page.getByLabel('Pixel shape').press('Enter');
+  await expect(page.locator('[data-facts]')).toContainText('pixels 2:1', { timeout: 60_000 });
+  await expect.poll(() => shownShape(page)).toBeCloseTo((2 * 1280) / 720, 1);
+  await page.getByLabel('Pixel shape').fill('1:1');
+  await page.getByLabel('Pixel shape').press('Enter');
+  await expect.poll(() => shownShape(page)).toBeCloseTo(1280 / 720, 1);
   await page.getByLabel('Turned').selectOption('90');
   await expect(page.locator('[data-facts]')).toContainText('720 × 1280', { timeout: 60_000 });
   await page.getByLabel('Turned').selectOption('');
   await expect(page.locator('[data-facts]')).toContainText('1280 × 720', { timeout: 60_000 });
+});
+
+/** Width over height of what is painted in the viewer's canvas. */
+const shownShape = (page: Page): Promise<number> => page.locator('.viewer canvas').evaluate((canvas: HTMLCanvasElement) => {
+  const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+  const solid = (x: number, y: number) => data[4 * (y * canvas.width + x) + 3] === 255;
+  const middleX = canvas.width >> 1, middleY = canvas.height >> 1;
+  let wide = 0, high = 0;
+  for (let x = 0; x < canvas.width; x++) wide += solid(x, middleY) ? 1 : 0;
+  for (let y = 0; y < canvas.height; y++) high += solid(middleX, y) ? 1 : 0;
+  return wide / high;
 });
 
 test('looking: exposure, channels, border, measured square, magnifier', async ({ page, service }) => {

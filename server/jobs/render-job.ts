@@ -1,13 +1,13 @@
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { DISPLAY_COLOUR, type PlateColour } from '../../core/image/plate-colour.ts';
+import { DISPLAY_COLOUR } from '../../core/image/plate-colour.ts';
 import { peakOf } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import { markFrameRendered } from '../database/jobs.ts';
 import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { readTrack } from '../database/tracks.ts';
-import { h264Arguments, writePicture } from '../media/encode.ts';
+import { h264Arguments, type FilmFacts, writePicture } from '../media/encode.ts';
 import { lastWords, runTool } from '../media/run-tool.ts';
 import { zipFiles } from '../media/zip-files.ts';
 import type { JobContext } from './job-context.ts';
@@ -40,17 +40,17 @@ export async function render(context: JobContext<'render'>): Promise<string> {
   const firstNumber = document.firstFrameNumber ?? plate.facts.firstFrameNumber;
   // Pictures of a plate in floating point are written for a display; other codes stay the plate's.
   const shown = peakOf(plate.facts.layout) === 1 ? DISPLAY_COLOUR : colour;
-  return output === 'mp4' ? packFilm(folder, first, plate.facts.rate, shown) : packPictures(folder, [first, last], firstNumber, ending);
+  return output === 'mp4' ? packFilm(folder, first, { ...plate.facts, colour: shown }) : packPictures(folder, [first, last], firstNumber, ending);
 }
 
 export function pictureName(frame: number, ending: 'png' | 'exr' = 'png'): string {
   return `${String(frame).padStart(6, '0')}.${ending}`;
 }
 
-async function packFilm(folder: string, first: number, rate: readonly [number, number], colour: PlateColour): Promise<string> {
+async function packFilm(folder: string, first: number, facts: FilmFacts): Promise<string> {
   const temporary = join(folder, 'film.part.mp4');
-  const result = await runTool('ffmpeg', ['-v', 'error', '-y', '-nostdin', '-f', 'image2', '-framerate', rate.join('/'), '-start_number', String(first),
-    '-i', join(folder, '%06d.png').replaceAll('%', '%%').replace('%%06d', '%06d'), ...h264Arguments(colour), temporary], 3_600_000);
+  const result = await runTool('ffmpeg', ['-v', 'error', '-y', '-nostdin', '-f', 'image2', '-framerate', facts.rate.join('/'), '-start_number', String(first),
+    '-i', join(folder, '%06d.png').replaceAll('%', '%%').replace('%%06d', '%06d'), ...h264Arguments(facts), temporary], 3_600_000);
   if (result.exitCode !== 0) {
     rmSync(temporary, { force: true });
     if (/No space left/i.test(result.stderr)) throw new Problem('disk-full');

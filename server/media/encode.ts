@@ -30,20 +30,27 @@ function colourTags({ transfer, primaries }: PlateColour): string[] {
   return [...(set ? ['-color_primaries', set] : []), ...(trc ? ['-color_trc', trc] : [])];
 }
 
+/** How a film is to be read: its rate, what its codes mean, and the width of a pixel over its height. */
+export interface FilmFacts {
+  rate: readonly [number, number];
+  colour?: PlateColour;
+  pixelAspect?: readonly [number, number];
+}
+
 /** H.264 in 4:2:0, limited range, visually lossless; BT.709 unless the plate has wider primaries. */
-export function h264Arguments(colour: PlateColour = DISPLAY_COLOUR): string[] {
+export function h264Arguments({ colour = DISPLAY_COLOUR, pixelAspect = [1, 1] }: Omit<FilmFacts, 'rate'>): string[] {
   const [matrix, space] = colour.primaries === 'bt2020' ? ['bt2020', 'bt2020nc'] as const : ['bt709', 'bt709'] as const;
-  return ['-vf', `pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=${matrix}:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic`, '-pix_fmt', 'yuv420p',
+  return ['-vf', `pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=${matrix}:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic,setsar=${pixelAspect.join('/')}`, '-pix_fmt', 'yuv420p',
     '-c:v', 'libx264', '-preset', 'medium', '-crf', '15', '-colorspace', space, ...colourTags(colour), '-color_range', 'tv', '-movflags', '+faststart'];
 }
 
 /** A sink for one film file; the ending chooses the format. Films hold no floats: these become 8-bit display codes. The picture appears under its name only when whole. */
-export function openFilm(file: string, size: { width: number; height: number; peak: Peak }, rate: readonly [number, number], colour: PlateColour = DISPLAY_COLOUR): FrameSink {
+export function openFilm(file: string, size: { width: number; height: number; peak: Peak }, { rate, colour = DISPLAY_COLOUR, pixelAspect = [1, 1] }: FilmFacts): FrameSink {
   const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part${extname(file)}`);
   const floats = size.peak === 1, shown = floats ? DISPLAY_COLOUR : colour, deep = size.peak === 65535;
   const output = extname(file).toLowerCase() === '.mkv'
-    ? ['-c:v', 'ffv1', '-level', '3', '-slices', '4', '-g', '1', '-pix_fmt', deep ? 'gbrp16le' : 'bgr0', ...colourTags(shown), '-color_range', 'pc']
-    : h264Arguments(shown);
+    ? ['-vf', `setsar=${pixelAspect.join('/')}`, '-c:v', 'ffv1', '-level', '3', '-slices', '4', '-g', '1', '-pix_fmt', deep ? 'gbrp16le' : 'bgr0', ...colourTags(shown), '-color_range', 'pc']
+    : h264Arguments({ colour: shown, pixelAspect });
   const child = execa('ffmpeg', ['-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', deep ? 'rgb48le' : 'rgb24', '-s', `${size.width}x${size.height}`,
     '-r', rate.join('/'), '-i', 'pipe:0', ...output, temporary], { reject: false, stdin: 'pipe', stdout: 'ignore', maxBuffer: 1 << 20 });
   let broken = false;

@@ -41,8 +41,8 @@ const ramp = (width: number, height: number, peak: 255 | 65535): CodedPicture & 
   return { width, height, data, peak };
 };
 
-async function film(file: string, picture: CodedPicture, frames = 2): Promise<void> {
-  const sink = openFilm(file, picture, [25, 1]);
+async function film(file: string, picture: CodedPicture, frames = 2, pixelAspect: [number, number] = [1, 1]): Promise<void> {
+  const sink = openFilm(file, picture, { rate: [25, 1], pixelAspect });
   for (let i = 0; i < frames; i++) await sink.write(i, picture);
   await sink.finish();
 }
@@ -68,6 +68,14 @@ describe('probe', () => {
     const turned = await probe(resolveSource(at('turned.mp4')));
     expect([turned.width, turned.height]).toEqual([32, 64]);
     expect((await decodeAll(at('turned.mp4')))[0]).toMatchObject({ width: 32, height: 64 });
+  });
+  test('the shape of the pixels turns with the picture', async () => {
+    await ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=64x32:r=25:d=0.2', '-vf', 'setsar=64/45', '-pix_fmt', 'yuv420p', at('wide.mp4'));
+    await ffmpeg('-i', at('wide.mp4'), '-c', 'copy', '-metadata:s:v:0', 'rotate=270', at('wide-turned.mp4'));
+    expect((await probe(resolveSource(at('wide.mp4')))).pixelAspect).toEqual([64, 45]);
+    const turned = await probe(resolveSource(at('wide-turned.mp4')));
+    expect([turned.rotation % 180, turned.pixelAspect]).toEqual([90, [45, 64]]);
+    expect(turned.notes.join()).toContain('pixels are not square: 45:64');
   });
   test('says what had to be assumed', async () => {
     await ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=64x48:r=24:d=0.2', '-pix_fmt', 'yuv420p', '-c:v', 'ffv1', at('bare.mkv'));
@@ -137,6 +145,10 @@ describe('colour through files', () => {
     for (let i = 0; i < 1280 * 720; i++) for (let c = 0; c < 3; c++) sum += Math.abs(ours.data[i * 3 + c]! - theirs.data[i * 4 + c]!);
     expect(sum / (1280 * 720 * 3)).toBeLessThan(0.7);
   });
+  test.each(['wide.mkv', 'wide.mp4', 'wide.mov'])('%s keeps the shape of the pixels', async (name) => {
+    await film(at(name), ramp(72, 58, 255), 2, [64, 45]);
+    expect((await probe(resolveSource(at(name)))).pixelAspect).toEqual([64, 45]);
+  });
   test('odd sizes survive a film', async () => {
     await film(at('odd.mkv'), ramp(65, 33, 255));
     expect((await decodeAll(at('odd.mkv')))[0]).toMatchObject({ width: 65, height: 33 });
@@ -202,7 +214,7 @@ describe('FrameStore', () => {
 });
 
 test('a film that cannot be written leaves nothing behind', async () => {
-  const sink = openFilm(at('no-such-folder/film.mkv'), { width: 64, height: 48, peak: 255 }, [25, 1]);
+  const sink = openFilm(at('no-such-folder/film.mkv'), { width: 64, height: 48, peak: 255 }, { rate: [25, 1] });
   const work = (async () => {
     for (let i = 0; i < 400; i++) await sink.write(i, ramp(64, 48, 255));
     await sink.finish();

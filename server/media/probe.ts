@@ -80,7 +80,8 @@ export async function probe(source: MediaSource, options: ProbeOptions = {}): Pr
   if (fieldOrder === 'top-first' || fieldOrder === 'bottom-first') {
     notes.push(`interlaced, ${fieldOrder === 'top-first' ? 'top' : 'bottom'} field first${deinterlace ? ': made progressive' : ': following and pinning want it deinterlaced'}`);
   }
-  const pixelAspect = corrections.pixelAspect ?? aspectOf(stream.sample_aspect_ratio);
+  const stated = aspectOf(stream.sample_aspect_ratio);
+  const pixelAspect = corrections.pixelAspect ?? (rotation % 180 === 90 ? [stated[1], stated[0]] : stated);
   if (pixelAspect[0] !== pixelAspect[1]) notes.push(`pixels are not square: ${pixelAspect.join(':')}`);
   if (rotation !== 0) notes.push(`turned by ${rotation}°`);
   return {

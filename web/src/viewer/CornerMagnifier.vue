@@ -36,7 +36,7 @@ watch([() => onShow.picture, centre, width, height, () => viewing.exposure, () =
   const facts = shot.plate?.facts;
   const at = centre.value;
   if (!canvas.value || !facts || !at) return;
-  const view = { scale: ZOOM, x: width.value / 2 - at[0] * ZOOM, y: height.value / 2 - at[1] * ZOOM };
+  const view = { scale: ZOOM, aspect: 1, x: width.value / 2 - at[0] * ZOOM, y: height.value / 2 - at[1] * ZOOM };
   paintPicture(canvas.value, width.value, height.value, view, onShow.picture && { picture: onShow.picture }, facts, viewing);
 }, { flush: 'post', immediate: true });
 

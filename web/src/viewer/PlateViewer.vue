@@ -41,7 +41,7 @@ const notices = useNotices();
 const box = useTemplateRef<HTMLDivElement>('box');
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(box);
-const view = ref<ViewTransform>({ scale: 1, x: 0, y: 0 });
+const view = ref<ViewTransform>({ scale: 1, aspect: 1, x: 0, y: 0 });
 const { picture, plain, shows } = storeToRefs(usePictureOnShow());
 /** Bytes of decoded pictures that are kept at hand, whatever the length of the shot. */
 const proxies = new FrameCache(256 << 20);
@@ -50,6 +50,8 @@ const AHEAD = 8;
 /** Stops that the picture on show was brightened by on the way here, from deeper codes than it has. */
 const baked = ref(0);
 const facts = computed(() => shot.plate?.facts ?? null);
+/** Width of a plate pixel over its height. */
+const aspect = computed(() => (facts.value ? facts.value.pixelAspect[0] / facts.value.pixelAspect[1] : 1));
 const wantsCard = computed(() => bench.step === 'seat' && (shot.document?.testCard ?? false));
 const wantsResult = computed(() => wantsCard.value || viewing.wipe !== null || (bench.showResult && ['content', 'blend', 'send'].includes(bench.step)));
 let settleTimer = 0;
@@ -57,9 +59,9 @@ let ask = 0;
 let paintedFrame = -1, settled = false;
 
 function fit(): void {
-  if (facts.value && width.value > 0) view.value = fitView(width.value, height.value, facts.value.width, facts.value.height);
+  if (facts.value && width.value > 0) view.value = fitView(width.value, height.value, facts.value.width, facts.value.height, aspect.value);
 }
-watch([width, height, () => shot.plate?.id], fit, { immediate: true });
+watch([width, height, () => shot.plate?.id, aspect], fit, { immediate: true });
 watch(() => bench.viewRequest, (request) => {
   if (!request) return;
   if (request.kind === 'fit') fit();
@@ -67,7 +69,7 @@ watch(() => bench.viewRequest, (request) => {
   else if (request.kind === 'zoom') view.value = zoomAt(view.value, request.factor, width.value / 2, height.value / 2);
   else {
     const scale = 8;
-    view.value = { scale, x: width.value / 2 - request.x * scale, y: height.value / 2 - request.y * scale };
+    view.value = { scale, aspect: aspect.value, x: width.value / 2 - request.x * scale * aspect.value, y: height.value / 2 - request.y * scale };
   }
   bench.viewRequest = null;
 });

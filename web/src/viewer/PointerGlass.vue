@@ -22,7 +22,7 @@ const page = computed(() => {
 watch([() => props.at, zoom, () => onShow.picture, () => viewing.exposure, () => viewing.gamma, () => viewing.channel], () => {
   const facts = shot.plate?.facts;
   if (!canvas.value || !facts) return;
-  const inner = { scale: zoom.value, x: SIDE / 2 - props.at.x * zoom.value, y: SIDE / 2 - props.at.y * zoom.value };
+  const inner = { scale: zoom.value, aspect: 1, x: SIDE / 2 - props.at.x * zoom.value, y: SIDE / 2 - props.at.y * zoom.value };
   paintPicture(canvas.value, SIDE, SIDE, inner, onShow.picture && { picture: onShow.picture }, facts, viewing);
 }, { flush: 'post', immediate: true });
 </script>

@@ -44,7 +44,7 @@ function onKey(event: KeyboardEvent): void {
   event.stopPropagation();
   const step = (by * (event.shiftKey ? 10 : 1)) / props.view.scale;
   const [dx, dy] = along.value;
-  viewing.wipe = event.altKey ? { ...wipe.value, angle: wipe.value.angle + (by * Math.PI) / 36 } : { ...wipe.value, x: wipe.value.x - dy * step, y: wipe.value.y + dx * step };
+  viewing.wipe = event.altKey ? { ...wipe.value, angle: wipe.value.angle + (by * Math.PI) / 36 } : { ...wipe.value, x: wipe.value.x - (dy * step) / props.view.aspect, y: wipe.value.y + dx * step };
 }
 </script>
 

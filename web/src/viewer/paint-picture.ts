@@ -1,6 +1,6 @@
 import type { Wipe } from '../stores/viewing.ts';
 import { applyViewLook, isPlain, type ViewLook } from './view-look.ts';
-import type { ViewTransform } from './view-transform.ts';
+import { toPage, type ViewTransform } from './view-transform.ts';
 
 export interface PaintedPicture {
   picture: ImageBitmap;
@@ -29,21 +29,25 @@ export function paintPicture(
   context.setTransform(1, 0, 0, 1, 0, 0);
   context.clearRect(0, 0, wide, high);
   if (!painted || !size) return;
-  const scale = density * view.scale, x = density * view.x, y = density * view.y;
-  context.setTransform(scale, 0, 0, scale, x, y);
+  const scale = density * view.scale, across = scale * view.aspect, x = density * view.x, y = density * view.y;
+  context.setTransform(across, 0, 0, scale, x, y);
   context.imageSmoothingEnabled = scale < 2;
   context.imageSmoothingQuality = painted.passing ? 'low' : 'high';
   const { picture, under, wipe } = painted;
   if (under && wipe) {
     context.drawImage(under, 0, 0, size.width, size.height);
     context.save();
-    clipLeftOf(context, wipe, size.width + size.height);
+    // The border is a line on the page, also where pixels are not square.
+    context.setTransform(density, 0, 0, density, 0, 0);
+    const [middleX, middleY] = toPage(view, [wipe.x, wipe.y]);
+    clipLeftOf(context, { x: middleX, y: middleY, angle: wipe.angle }, 2 * (width + height) + Math.abs(middleX) + Math.abs(middleY));
+    context.setTransform(across, 0, 0, scale, x, y);
     context.drawImage(picture, 0, 0, size.width, size.height);
     context.restore();
   } else context.drawImage(picture, 0, 0, size.width, size.height);
   if (isPlain(look)) return;
   const left = Math.max(0, Math.floor(x)), top = Math.max(0, Math.floor(y));
-  const right = Math.min(wide, Math.ceil(x + size.width * scale)), bottom = Math.min(high, Math.ceil(y + size.height * scale));
+  const right = Math.min(wide, Math.ceil(x + size.width * across)), bottom = Math.min(high, Math.ceil(y + size.height * scale));
   if (right <= left || bottom <= top) return;
   const part = context.getImageData(left, top, right - left, bottom - top);
   applyViewLook(part.data, look);

@@ -1,8 +1,12 @@
 import type { Point } from '../../../core/geometry/homography.ts';
 
-/** How plate pixels lie on the page: page = plate · scale + offset, in CSS pixels of the viewer. */
+/**
+ * How plate pixels lie on the page: page = plate · scale + offset, in CSS pixels of the viewer; across, `scale` is
+ * multiplied by `aspect`, the width of a plate pixel over its height.
+ */
 export interface ViewTransform {
   scale: number;
+  aspect: number;
   x: number;
   y: number;
 }
@@ -11,24 +15,24 @@ export const SMALLEST_SCALE = 0.05;
 export const LARGEST_SCALE = 32;
 
 /** The whole plate in the middle of the viewer, with a margin. */
-export function fitView(viewWidth: number, viewHeight: number, plateWidth: number, plateHeight: number, margin = 16): ViewTransform {
-  const scale = Math.max(SMALLEST_SCALE, Math.min((viewWidth - 2 * margin) / plateWidth, (viewHeight - 2 * margin) / plateHeight));
-  return { scale, x: (viewWidth - plateWidth * scale) / 2, y: (viewHeight - plateHeight * scale) / 2 };
+export function fitView(viewWidth: number, viewHeight: number, plateWidth: number, plateHeight: number, aspect = 1, margin = 16): ViewTransform {
+  const scale = Math.max(SMALLEST_SCALE, Math.min((viewWidth - 2 * margin) / (plateWidth * aspect), (viewHeight - 2 * margin) / plateHeight));
+  return { scale, aspect, x: (viewWidth - plateWidth * aspect * scale) / 2, y: (viewHeight - plateHeight * scale) / 2 };
 }
 
 /** Zooms by a factor and keeps the plate point under (x, y) where it is. */
 export function zoomAt(view: ViewTransform, factor: number, x: number, y: number): ViewTransform {
   const scale = Math.min(LARGEST_SCALE, Math.max(SMALLEST_SCALE, view.scale * factor));
   const ratio = scale / view.scale;
-  return { scale, x: x - (x - view.x) * ratio, y: y - (y - view.y) * ratio };
+  return { scale, aspect: view.aspect, x: x - (x - view.x) * ratio, y: y - (y - view.y) * ratio };
 }
 
 export function toPage(view: ViewTransform, [x, y]: Point): [number, number] {
-  return [x * view.scale + view.x, y * view.scale + view.y];
+  return [x * view.scale * view.aspect + view.x, y * view.scale + view.y];
 }
 
 export function toPlate(view: ViewTransform, x: number, y: number): [number, number] {
-  return [(x - view.x) / view.scale, (y - view.y) / view.scale];
+  return [(x - view.x) / (view.scale * view.aspect), (y - view.y) / view.scale];
 }
 
 /** A rectangle in the middle of the picture, half its size: where keys start from. */
