@@ -32,7 +32,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>, de
     host: env.YARLOP_HOST || '127.0.0.1',
     dataFolder: resolve(env.YARLOP_DATA || defaultFolder),
     workers: whole('YARLOP_WORKERS', 2, 1, 64),
-    uploadLimitBytes: whole('YARLOP_UPLOAD_LIMIT_GB', 20, 1, 10_000) * 2 ** 30,
+    uploadLimitBytes: whole('YARLOP_UPLOAD_LIMIT_GB', 20, 1, 10_000) * 1e9,
     platesFolder: env.YARLOP_PLATES ? existingFolder('YARLOP_PLATES', env.YARLOP_PLATES) : null,
     logLevel,
   };

@@ -4,6 +4,7 @@ import { Router } from 'express';
 import { existsSync, rmSync, statfsSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { Problem } from '../../core/problem/problem.ts';
+import type { ClaimUploadRequest } from '../../core/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database, type Queryable } from '../database/connection.ts';
 import { findJob, insertJob, jobReply } from '../database/jobs.ts';
@@ -57,6 +58,18 @@ export function uploadRoutes(db: Database, config: Config): Router {
     await projectOf(id());
     const before = await findUpload(db, body.uploadId);
     if (before) return replyFor(before);
+    let claim = claims.get(body.uploadId);
+    if (!claim) {
+      claim = claimUpload(id(), body);
+      claims.set(body.uploadId, claim);
+      claim.catch(() => claims.delete(body.uploadId));
+    }
+    return replyFor(await claim);
+  });
+
+  /** Claims of this run of the server: two at once for one upload, as from two tabs, come to one medium. */
+  const claims = new Map<string, ReturnType<typeof claimUpload>>();
+  async function claimUpload(projectId: number, body: ClaimUploadRequest) {
     const file = join(places.uploads, body.uploadId), note = `${file}.json`;
     if (!existsSync(file) || !existsSync(note)) throw new Problem('not-found', { thing: 'upload', id: body.uploadId });
     const { size, offset } = await tus.datastore.getUpload(body.uploadId);
@@ -64,13 +77,13 @@ export function uploadRoutes(db: Database, config: Config): Router {
     const name = cleanName(body.name);
     const stored = await adoptFile(file, places.media, name);
     const made = await transaction(db, async (connection) => {
-      const added = await addMedia(connection, id(), name, stored);
+      const added = await addMedia(connection, projectId, name, stored);
       await insertUpload(connection, body.uploadId, added.mediaId, added.jobId);
       return added;
     });
     rmSync(note, { force: true });
-    return replyFor(made);
-  });
+    return made;
+  }
 
   route(router, 'get', '/server-files', { reply: 'serverFolder' }, async ({ req }) => listServerFolder(config.platesFolder, typeof req.query.path === 'string' ? req.query.path : ''));
   route(router, 'post', '/projects/:id/media/from-server', { body: 'fromServerRequest', reply: 'uploadReply' }, async ({ id, body }) => {

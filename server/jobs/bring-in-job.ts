@@ -14,7 +14,7 @@ import { decoderMakesProxies, proxyArguments } from '../media/proxies.ts';
 import { sniff } from '../media/sniff.ts';
 import { resolveSource, type MediaSource } from '../media/source.ts';
 import { unzipPictures } from '../media/unzip.ts';
-import { storedPath } from '../media/uploads.ts';
+import { gigabytes, storedPath } from '../media/uploads.ts';
 import type { JobContext } from './job-context.ts';
 
 /**
@@ -81,8 +81,6 @@ function checkRoom(folder: string, facts: MediaFacts, name: string): void {
   const needed = facts.frames * bytesPerFrame(facts.layout) + SPARE_BYTES, free = bavail * bsize;
   if (needed > free) throw new Problem('no-room', { file: name, needed: gigabytes(needed), free: gigabytes(free) });
 }
-
-const gigabytes = (bytes: number): string => `${(bytes / 2 ** 30).toFixed(1)} GB`;
 
 async function sourceOf(file: string, name: string, unpacked: string): Promise<MediaSource> {
   if (!existsSync(file)) throw new Problem('file-missing', { file: name });

@@ -80,6 +80,6 @@ async function hashFile(file: string): Promise<string> {
 }
 
 export function gigabytes(bytes: number): string {
-  const size = bytes / 2 ** 30;
+  const size = bytes / 1e9;
   return size >= 10 ? `${Math.round(size)} GB` : `${size.toFixed(1)} GB`;
 }
