@@ -291,3 +291,25 @@ test('clicking corners is the same through all of this', async ({ page, service 
   const now = (await service.api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.corners!;
   now.forEach((c, i) => expect(Math.hypot(c[0] - document.corners![i]![0], c[1] - document.corners![i]![1])).toBeLessThan(1.2));
 });
+
+test('another version of the plate under the work: how it fits is said first, undone by keeping the old one', async ({ page, service }) => {
+  const { shot, project, document } = await preparedShot(service.api, 8, 6);
+  await ffmpeg('-i', clipPath('orders-laptop.mp4'), '-vf', 'trim=start_frame=3:end_frame=40,setpts=PTS-STARTPTS,scale=640:360', '-crf', '14', at('half.mp4'));
+  const { media } = await service.api.bringIn(project.id, 'half.mp4', readFileSync(at('half.mp4')));
+  await page.goto(`${service.address}/shots/${shot.id}/plate`);
+  const plateOf = async () => (await service.api.call<ShotDetail>('GET', `/shots/${shot.id}`));
+  const before = (await plateOf()).shot.plate!.id;
+  await page.locator('[data-pick="half.mp4"]').click();
+  const replace = page.locator('[data-replace]');
+  await expect(replace).toContainText('frame 3 is the first of the new one, which is 0.500 times the size', { timeout: 30_000 });
+  await expect(replace).toContainText('3 of 8 frames are not in the new plate');
+  await replace.getByRole('button', { name: 'Keep the old one' }).click();
+  expect((await plateOf()).shot.plate!.id).toBe(before);
+  await page.locator('[data-pick="half.mp4"]').click();
+  await replace.getByRole('button', { name: 'Replace the plate' }).click();
+  await expect(page.locator('[data-facts]')).toContainText('640 × 360');
+  const now = await plateOf();
+  expect(now.shot.plate!.id).toBe(media.id);
+  expect(now.document.referenceFrame).toBe(3);
+  now.document.corners!.forEach((corner, i) => corner.forEach((v, k) => expect(v).toBeCloseTo(document.corners![i]![k]! / 2, 3)));
+});

@@ -1,5 +1,5 @@
 import { readdirSync, realpathSync, rmSync, statSync } from 'node:fs';
-import { basename, join, relative, resolve, sep } from 'node:path';
+import { basename, extname, join, relative, resolve, sep } from 'node:path';
 import { Problem } from '../../core/problem/problem.ts';
 import type { ServerFolder } from '../../core/schemas/types.ts';
 import { adoptFile, copyIn, type StoredFile } from './uploads.ts';
@@ -20,11 +20,15 @@ function inside(allowed: string | null, path: string): string {
   return real;
 }
 
-/** What lies in a folder below the allowed one. */
+/** Files that may be plates, by their names; what they are is found out when they are taken. */
+const FILM_ENDINGS = new Set(['.mp4', '.m4v', '.mov', '.mkv', '.webm', '.mxf', '.avi', '.mpg', '.mpeg', '.ts', '.mts', '.m2ts', '.y4m', '.nut', '.zip']);
+const mayBePlate = (name: string): boolean => isPictureName(name) || FILM_ENDINGS.has(extname(name).toLowerCase());
+
+/** Folders, films, zips and pictures in a folder below the allowed one. */
 export function listServerFolder(allowed: string | null, path: string): ServerFolder {
   const real = inside(allowed, path);
   if (!statSync(real).isDirectory()) throw new Problem('file-missing', { file: path });
-  const entries = readdirSync(real, { withFileTypes: true }).filter((e) => !e.name.startsWith('.') && (e.isDirectory() || e.isFile())).map((e) => ({
+  const entries = readdirSync(real, { withFileTypes: true }).filter((e) => !e.name.startsWith('.') && (e.isDirectory() || (e.isFile() && mayBePlate(e.name)))).map((e) => ({
     name: e.name, folder: e.isDirectory(), bytes: e.isFile() ? statSync(join(real, e.name)).size : 0,
   }));
   entries.sort((a, b) => Number(b.folder) - Number(a.folder) || a.name.localeCompare(b.name, undefined, { numeric: true }));
