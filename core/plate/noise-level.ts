@@ -1,5 +1,5 @@
 import type { Plane } from '../image/plane.ts';
-import { quantile } from '../image/statistics.ts';
+import { median, quantile } from '../image/statistics.ts';
 
 const BLOCK = 16;
 /** At most this many blocks are looked at. */
@@ -12,6 +12,10 @@ const FLAT_SHARE = 0.12;
  */
 const LOW_QUANTILE = 0.25;
 const LOW_BIAS = 0.9;
+/** Noise grows with brightness: it is measured in so many classes of brightness, and the middle one is told. */
+const CLASSES = 5;
+/** Where the means of a block spread so many times its noise's variance, texture adds more than a tenth to it (measured). */
+const MOST_STRUCTURE = 150;
 /** Blocks this near black or white are clipped: noise is cut off there. Display codes 0…255. */
 const CLIPPED = { below: 6, above: 249 };
 
@@ -20,15 +24,15 @@ const CLIPPED = { below: 6, above: 249 };
  *
  * The picture is convolved with [1 −2 1] in both directions, which leaves nothing of flat and evenly shaded
  * areas and multiplies white noise by 6 (J. Immerkær, "Fast Noise Variance Estimation", Computer Vision
- * and Image Understanding 64(2), 1996). Only the flattest blocks count, told by the spread of their 4×4
- * means, which noise hardly moves.
+ * and Image Understanding 64(2), 1996). Only the flattest blocks of each class of brightness count, told by the spread of
+ * their 4×4 means, which noise hardly moves. What is told is the noise of the middle class: of the picture's usual brightness.
  */
 export function noiseLevel(plane: Plane): number {
   const { width, height } = plane;
   const across = Math.floor((width - 2) / BLOCK), down = Math.floor((height - 2) / BLOCK);
   if (across < 1 || down < 1) return 0;
   const every = Math.max(1, Math.ceil(Math.sqrt((across * down) / MOST_BLOCKS)));
-  const blocks: { structure: number; variance: number }[] = [];
+  const blocks: Block[] = [];
   for (let row = 0; row < down; row += every) {
     for (let col = 0; col < across; col += every) {
       const block = blockAt(plane, 1 + col * BLOCK, 1 + row * BLOCK);
@@ -36,12 +40,23 @@ export function noiseLevel(plane: Plane): number {
     }
   }
   if (blocks.length === 0) return 0;
-  blocks.sort((a, b) => a.structure - b.structure);
-  const flat = blocks.slice(0, Math.max(4, Math.ceil(FLAT_SHARE * blocks.length)));
-  return Math.sqrt(quantile(flat.map((b) => b.variance), LOW_QUANTILE) / LOW_BIAS);
+  blocks.sort((a, b) => a.mean - b.mean);
+  const classes = Array.from({ length: CLASSES }, (_, k) => flattest(blocks.slice(Math.floor((k * blocks.length) / CLASSES), Math.floor(((k + 1) * blocks.length) / CLASSES))));
+  const flat = classes.filter((c) => c.length > 0 && median(c.map((b) => b.structure)) <= MOST_STRUCTURE * varianceOf(c));
+  return Math.sqrt(flat.length > 0 ? median(flat.map(varianceOf)) : varianceOf(flattest(blocks)));
 }
 
-function blockAt({ width, data }: Plane, left: number, top: number): { structure: number; variance: number } | null {
+interface Block {
+  mean: number;
+  structure: number;
+  variance: number;
+}
+
+const flattest = (blocks: readonly Block[]): Block[] => [...blocks].sort((a, b) => a.structure - b.structure).slice(0, Math.max(4, Math.ceil(FLAT_SHARE * blocks.length)));
+
+const varianceOf = (flat: readonly Block[]): number => quantile(flat.map((b) => b.variance), LOW_QUANTILE) / LOW_BIAS;
+
+function blockAt({ width, data }: Plane, left: number, top: number): Block | null {
   let sum = 0, squares = 0;
   const means = new Float64Array(16);
   for (let y = 0; y < BLOCK; y++) {
@@ -59,5 +74,5 @@ function blockAt({ width, data }: Plane, left: number, top: number): { structure
   if (mean < CLIPPED.below || mean > CLIPPED.above) return null;
   let structure = 0;
   for (const m of means) structure += (m / 16 - mean) ** 2;
-  return { structure, variance: squares / (36 * BLOCK * BLOCK) };
+  return { mean, structure, variance: squares / (36 * BLOCK * BLOCK) };
 }
