@@ -10,12 +10,12 @@ import { quantile } from '../core/image/statistics.ts';
 import type { ProbeFile } from '../core/schemas/types.ts';
 import { losslessShot } from '../demo/make-shots.ts';
 import { visibleSmears } from '../demo/scene/visible-motion.ts';
-import { lumaNoise } from '../demo/scene/sensor.ts';
 import type { Shot } from '../demo/scene/shot.ts';
 import { SHIPPED, SHOTS } from '../demo/shots/index.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { probe } from '../server/media/probe.ts';
 import { resolveSource } from '../server/media/source.ts';
+import { lumaNoise } from './luma-noise.ts';
 
 const root = join(import.meta.dirname, '..');
 const CHECKED = [...SHIPPED, 'bench-tablet-dark'];

@@ -1,10 +1,11 @@
 import { describe, expect, test } from 'vitest';
 import type { LumaFrame } from '../core/follow/follow-span.ts';
+import { lumaNoise } from '../bench/luma-noise.ts';
 import { quantile } from '../core/image/statistics.ts';
 import { PlateChecker, type PlateCheckResult } from '../core/plate/plate-check.ts';
 import type { Lens } from './scene/camera.ts';
 import { renderFrame } from './scene/render.ts';
-import { LUMA, lumaNoise, recordFrame } from './scene/sensor.ts';
+import { LUMA, recordFrame } from './scene/sensor.ts';
 import type { Shot } from './scene/shot.ts';
 import { visibleSmears } from './scene/visible-motion.ts';
 import { benchTablet } from './shots/bench-tablet.ts';
