@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import mysql from 'mysql2/promise';
 import type { Pool, PoolConnection, ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 
@@ -21,14 +22,42 @@ export async function select<Row>(db: Queryable, sql: string, values: readonly S
 
 /** Runs a parameterised statement; returns how many rows it touched and the new id, if any. */
 export async function run(db: Queryable, sql: string, values: readonly SqlValue[] = []): Promise<{ affected: number; id: number }> {
-  const [result] = await db.execute<ResultSetHeader>(sql, [...values]);
+  const execute = () => db.execute<ResultSetHeader>(sql, [...values]);
+  // Inside a transaction only the whole of it can be tried again.
+  const [result] = await ('getConnection' in db ? untangled(execute) : execute());
   return { affected: result.affectedRows, id: result.insertId };
 }
 
 export type SqlValue = string | number | null | Date;
 
-/** Runs `work` in a transaction; rolled back when it throws. */
-export async function transaction<T>(db: Database, work: (connection: PoolConnection) => Promise<T>): Promise<T> {
+/** Runs `work` in a transaction; rolled back when it throws. `work` may be run again, and must not touch anything but the database. */
+export function transaction<T>(db: Database, work: (connection: PoolConnection) => Promise<T>): Promise<T> {
+  return untangled(() => transactionOnce(db, work));
+}
+
+/** MariaDB's ER_LOCK_WAIT_TIMEOUT and ER_LOCK_DEADLOCK. */
+const TANGLED: readonly unknown[] = [1205, 1213];
+const MOST_TRIES = 8;
+
+/** Of two transactions that wait for each other the database ends one, which is to be tried again (MariaDB's manual, "InnoDB Lock Modes"). */
+async function untangled<T>(work: () => Promise<T>): Promise<T> {
+  for (let tried = 1; ; tried++) {
+    try {
+      return await work();
+    } catch (error) {
+      if (tried === MOST_TRIES || !TANGLED.includes((error as { errno?: unknown }).errno)) throw error;
+      await sleep(tried * 10 * (0.5 + Math.random()));
+    }
+  }
+}
+
+/** True for what the database or the way to it reports, rather than a Problem or a mistake of ours. */
+export function isDatabaseError(error: unknown): boolean {
+  const { errno, sqlState, fatal } = error as { errno?: unknown; sqlState?: unknown; fatal?: unknown };
+  return typeof sqlState === 'string' || (fatal === true && errno !== undefined);
+}
+
+async function transactionOnce<T>(db: Database, work: (connection: PoolConnection) => Promise<T>): Promise<T> {
   const connection = await db.getConnection();
   try {
     await connection.beginTransaction();
@@ -36,7 +65,8 @@ export async function transaction<T>(db: Database, work: (connection: PoolConnec
     await connection.commit();
     return result;
   } catch (error) {
-    await connection.rollback();
+    // Where the connection itself is gone so is the transaction; what went wrong first is what is told.
+    await connection.rollback().catch(() => {});
     throw error;
   } finally {
     connection.release();

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { Problem } from '../../core/problem/problem.ts';
 import { temporaryFolder } from '../test/service.ts';
-import { openPool, run, select, transaction, type Database } from './connection.ts';
+import { isDatabaseError, openPool, run, select, transaction, type Database } from './connection.ts';
 import { EMPTY_DOCUMENT, insertFirstRevision, listRevisions, readDocument, saveDocument } from './documents.ts';
 import { claimJob, endJob, findJob, insertJob, jobsChangedAfter, markFrameRendered, newestChange, releaseJobsOf, renderedFrames, reportProgress, requestStop } from './jobs.ts';
 import { migrate } from './migrate.ts';
@@ -43,6 +43,44 @@ test('a second start takes over the database that is running', async () => {
   const again = await startDatabase(folder.path);
   expect(again.socketPath).toBe(mariadb.socketPath);
   expect(await select(db, 'SELECT 1 AS one')).toEqual([{ one: 1 }]);
+});
+
+describe('transactions that wait for each other', () => {
+  test('the one that the database ends is tried again, and both are done', async () => {
+    const [a, b] = [await createProject(db, 'a'), await createProject(db, 'b')];
+    let tries = 0;
+    const arrived: (() => void)[] = [];
+    const both = new Promise<void>((resolve) => arrived.push(resolve));
+    const rename = (first: number, second: number, name: string) => transaction(db, async (connection) => {
+      await run(connection, 'UPDATE projects SET name = CONCAT(name, ?) WHERE id = ?', [name, first]);
+      // Each holds what the other wants next; from the third try on nobody waits for company.
+      if (++tries === 2) arrived[0]!();
+      if (tries <= 2) await both;
+      await run(connection, 'UPDATE projects SET name = CONCAT(name, ?) WHERE id = ?', [name, second]);
+    });
+    await Promise.all([rename(a, b, '1'), rename(b, a, '2')]);
+    expect(tries).toBe(3);
+    for (const id of [a, b]) expect([...(await findProject(db, id))!.name].sort().join('')).toMatch(/^12[ab]$/);
+  });
+  test('workers that claim jobs while others tell of theirs do not fail', async () => {
+    const project = await createProject(db, 'Busy');
+    const ids = await Promise.all(Array.from({ length: 60 }, () => insertJob(db, { kind: 'render', projectId: project, params: {} as never, total: 9 })));
+    await Promise.all([0, 1, 2, 3].map(async (w) => {
+      for (let job = await claimJob(db, `busy${w}`); job; job = await claimJob(db, `busy${w}`)) {
+        for (let done = 1; done < 9; done++) await reportProgress(db, job.id, `busy${w}`, done, 9);
+        await endJob(db, job.id, `busy${w}`, { state: 'done' });
+      }
+    }));
+    for (const id of ids) expect(await findJob(db, id)).toMatchObject({ state: 'done', attempts: 1 });
+  });
+  test('another error is not tried again', async () => {
+    let tries = 0;
+    await expect(transaction(db, async (connection) => {
+      tries++;
+      await run(connection, 'UPDATE no_such_table SET x = 1');
+    })).rejects.toSatisfy(isDatabaseError);
+    expect([tries, isDatabaseError(new Problem('no-plate')), isDatabaseError(new TypeError('x'))]).toEqual([1, false, false]);
+  });
 });
 
 test('deleted projects are hidden and can be brought back', async () => {

@@ -25,6 +25,8 @@ export interface StoredJob<K extends JobKind = JobKind> {
   problem: string | null;
   result: string | null;
   stopRequested: boolean;
+  /** How often a worker took it. */
+  attempts: number;
   changed: number;
   createdAt: Date;
   endedAt: Date | null;
@@ -43,19 +45,20 @@ interface JobRow {
   problem: string | null;
   result: string | null;
   stop_requested: number;
+  attempts: number;
   changed: number;
   created_at: Date;
   ended_at: Date | null;
 }
 
-const SELECT_JOB = 'SELECT id, kind, project_id, shot_id, media_id, params, state, done, total, problem, result, stop_requested, changed, created_at, ended_at FROM jobs';
+const SELECT_JOB = 'SELECT id, kind, project_id, shot_id, media_id, params, state, done, total, problem, result, stop_requested, attempts, changed, created_at, ended_at FROM jobs';
 
 /** A worker whose sign of life is older than this is taken for dead, and its job given to another. */
 const DEAD_AFTER_SECONDS = 20;
 
 const fromRow = (row: JobRow): StoredJob => ({
   id: row.id, kind: row.kind, projectId: row.project_id, shotId: row.shot_id, mediaId: row.media_id, params: row.params, state: row.state,
-  done: row.done, total: row.total, problem: row.problem, result: row.result, stopRequested: row.stop_requested === 1,
+  done: row.done, total: row.total, problem: row.problem, result: row.result, stopRequested: row.stop_requested === 1, attempts: row.attempts,
   changed: Number(row.changed), createdAt: row.created_at, endedAt: row.ended_at,
 });
 
@@ -127,7 +130,7 @@ export async function claimJob(db: Database, worker: string): Promise<StoredJob 
     if (!row) return null;
     await run(connection, `UPDATE jobs SET state = 'running', worker = ?, heartbeat_at = CURRENT_TIMESTAMP(3), attempts = attempts + 1,
       changed = NEXT VALUE FOR change_number WHERE id = ?`, [worker, row.id]);
-    return fromRow({ ...row, state: 'running' });
+    return fromRow({ ...row, state: 'running', attempts: row.attempts + 1 });
   });
 }
 

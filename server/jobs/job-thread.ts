@@ -1,7 +1,7 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parentPort, workerData } from 'node:worker_threads';
 import { Problem } from '../../core/problem/problem.ts';
-import { openPool, type Database } from '../database/connection.ts';
+import { isDatabaseError, openPool, type Database } from '../database/connection.ts';
 import { claimJob, endJob, releaseJobsOf, type JobKind, type StoredJob } from '../database/jobs.ts';
 import { bringIn } from './bring-in-job.ts';
 import { checkPlate } from './check-job.ts';
@@ -17,6 +17,8 @@ export interface ThreadData {
 }
 
 const IDLE_MS = 250;
+/** A job that the database broke off so many times is told as failed. */
+const MOST_ATTEMPTS = 5;
 
 async function perform(db: Database, job: StoredJob, { worker, dataFolder }: ThreadData): Promise<void> {
   const context = new JobContext(db, job, worker, dataFolder);
@@ -25,6 +27,8 @@ async function perform(db: Database, job: StoredJob, { worker, dataFolder }: Thr
     await endJob(db, job.id, worker, { state: 'done', result });
   } catch (error) {
     if (error instanceof JobTakenAway) return;
+    // The loop gives the job back; it is taken up where it was.
+    if (isDatabaseError(error) && job.attempts < MOST_ATTEMPTS) throw error;
     if (error instanceof JobStopped) await endJob(db, job.id, worker, { state: 'stopped' });
     else {
       if (!(error instanceof Problem)) parentPort?.postMessage({ failed: job.id, error: (error as Error).stack });

@@ -4,6 +4,7 @@ import { readFile } from 'node:fs/promises';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, expect, test } from 'vitest';
 import type { HeldReply, Job, Limits, Media, PlateCheck, Project, UploadReply } from '../../core/schemas/types.ts';
+import { findJob } from '../database/jobs.ts';
 import { launch } from '../test/launched.ts';
 import { Api, clipPath, startTestService, temporaryFolder } from '../test/service.ts';
 
@@ -110,7 +111,7 @@ test('what is here already is taken at once; what is too large, empty or cancell
   }
 });
 
-test('a database that is killed while a plate comes in: the job goes on when it is back', { timeout: 180_000 }, async () => {
+test('connections that are cut, and a database that is killed, while a plate comes in: the job goes on when it is back', { timeout: 180_000 }, async () => {
   const service = await startTestService();
   try {
     const { api } = service;
@@ -118,6 +119,17 @@ test('a database that is killed while a plate comes in: the job goes on when it 
     const [[row]] = await service.db.query<import('mysql2').RowDataPacket[]>('SELECT @@pid_file AS file');
     const { job, media } = (await api.upload(project.id, 'tablet.mp4', await readFile(clipPath('bench-tablet.mp4')))).body as UploadReply;
     await api.until<Job>(`/jobs/${job.id}`, (j) => j.done > 4);
+    // All connections but the one that asks, those of the job among them.
+    const connection = await service.db.getConnection();
+    let cut = 0;
+    for (let i = 0; i < 20; i++) {
+      const [others] = await connection.query<import('mysql2').RowDataPacket[]>("SELECT ID AS id FROM information_schema.PROCESSLIST WHERE ID <> CONNECTION_ID() AND DB = 'yarlop'");
+      for (const { id } of others) await connection.query(`KILL CONNECTION ${Number(id)}`).then(() => cut++, () => {});
+      await sleep(15);
+    }
+    connection.release();
+    expect(cut).toBeGreaterThan(0);
+    expect((await findJob(service.db, job.id))!.state).toMatch(/queued|running|done/);
     process.kill(Number(readFileSync(String(row!.file), 'utf8')), 'SIGKILL');
     // Requests meanwhile are answered with a sentence, not left hanging; then all is as before.
     const back = Date.now() + 60_000;
