@@ -53,8 +53,9 @@ async function untangled<T>(work: () => Promise<T>): Promise<T> {
 
 /** True for what the database or the way to it reports, rather than a Problem or a mistake of ours. */
 export function isDatabaseError(error: unknown): boolean {
-  const { errno, sqlState, fatal } = error as { errno?: unknown; sqlState?: unknown; fatal?: unknown };
-  return typeof sqlState === 'string' || (fatal === true && errno !== undefined);
+  // mysql2 marks what ends a connection as fatal, with or without a number.
+  const { sqlState, fatal } = error as { sqlState?: unknown; fatal?: unknown };
+  return typeof sqlState === 'string' || fatal === true;
 }
 
 async function transactionOnce<T>(db: Database, work: (connection: PoolConnection) => Promise<T>): Promise<T> {
