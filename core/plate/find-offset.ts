@@ -94,15 +94,8 @@ function normalised(pictures: Thumbnails): Float32Array[] {
   const mean = new Float64Array(size);
   for (const p of pictures) for (let i = 0; i < size; i++) mean[i]! += p[i]! / pictures.length;
   return pictures.map((p) => {
-    const own = pictures.length > 2 ? p.map((v, i) => v - mean[i]!) : p.slice();
-    let average = 0;
-    for (const v of own) average += v / size;
-    let squares = 0;
-    for (let i = 0; i < size; i++) {
-      own[i]! -= average;
-      squares += own[i]! ** 2;
-    }
-    const length = Math.sqrt(squares);
+    const own = centred(pictures.length > 2 ? p.map((v, i) => v - mean[i]!) : p);
+    const length = Math.sqrt(dot(own, own));
     return length > 1e-3 ? own.map((v) => v / length) : own.fill(0);
   });
 }

@@ -37,6 +37,8 @@ export function uploadRoutes(db: Database, config: Config): Router {
   const replyFor = async ({ mediaId, jobId }: { mediaId: number; jobId: number }) =>
     ({ media: mediaReply(found(await findMedia(db, mediaId), 'medium', mediaId)), job: jobReply(found(await findJob(db, jobId), 'job', jobId)) });
   const add = async (projectId: number, name: string, stored: StoredFile) => replyFor(await transaction(db, (connection) => addMedia(connection, projectId, name, stored)));
+  /** Claims of this run of the server: two at once for one upload, as from two tabs, come to one medium. */
+  const claims = new Map<string, ReturnType<typeof claimUpload>>();
   const projectOf = async (id: number) => found(await findProject(db, id), 'project', id);
 
   route(router, 'get', '/limits', { reply: 'limits' }, async () => ({ uploadBytes: config.uploadLimitBytes, serverFolder: config.platesFolder !== null }));
@@ -67,8 +69,6 @@ export function uploadRoutes(db: Database, config: Config): Router {
     return replyFor(await claim);
   });
 
-  /** Claims of this run of the server: two at once for one upload, as from two tabs, come to one medium. */
-  const claims = new Map<string, ReturnType<typeof claimUpload>>();
   async function claimUpload(projectId: number, body: ClaimUploadRequest) {
     const file = join(places.uploads, body.uploadId), note = `${file}.json`;
     if (!existsSync(file) || !existsSync(note)) throw new Problem('not-found', { thing: 'upload', id: body.uploadId });
