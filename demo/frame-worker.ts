@@ -2,24 +2,25 @@ import { join } from 'node:path';
 import { parentPort, workerData } from 'node:worker_threads';
 import { contentTexture } from './content-texture.ts';
 import { matteScene } from './scene/matte.ts';
-import { renderFrame } from './scene/render.ts';
+import { renderFrame, type Scene } from './scene/render.ts';
 import { recordFrame } from './scene/sensor.ts';
-import { SHOTS } from './shots/index.ts';
+import { shotNamed } from './shots/index.ts';
 
 /** The three pictures of a frame: as filmed, as it would look with the content, and how much of each pixel is screen (0…255, linear). */
 export type PictureKind = 'plate' | 'composite' | 'matte';
 
 /** Renders frames of one shot on request: { frame, kind } → 8-bit RGB. */
 const { name } = workerData as { name: string };
-const shot = SHOTS[name]!();
+const shot = shotNamed(name);
 const plate = shot.scene();
 const area = plate.cards[0]!.screen!;
-const replaced = contentTexture(join(import.meta.dirname, 'content', shot.content), area.width, area.height, shot.levels).then((screen) => shot.scene(screen));
+let replaced: Promise<Scene> | null = null;
+const withContent = () => (replaced ??= contentTexture(join(import.meta.dirname, 'content', shot.content), area.width, area.height, shot.levels).then((screen) => shot.scene(screen)));
 
 async function make(frame: number, kind: PictureKind): Promise<Uint8Array> {
   switch (kind) {
     case 'plate': return recordFrame(renderFrame(plate, frame), shot.noise, shot.seed * 7919 + frame);
-    case 'composite': return recordFrame(renderFrame(await replaced, frame), null, 0);
+    case 'composite': return recordFrame(renderFrame(await withContent(), frame), null, 0);
     case 'matte': return Uint8Array.from(renderFrame(matteScene(plate), frame), (share) => Math.round(255 * share));
   }
 }

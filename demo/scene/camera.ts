@@ -75,3 +75,10 @@ export function turnedPlane(centre: Vector, width: number, height: number, yaw: 
   const right = turn([1, 0, 0]), down = turn([0, -1, 0]);
   return { right, down, origin: add(centre, add(scale(right, -width / 2), scale(down, -height / 2))) };
 }
+
+/** A plane as seen in a mirror: its pose behind the mirror's plane. */
+export function mirrored(plane: PlanePose, mirror: PlanePose): PlanePose {
+  const normal = cross(mirror.right, mirror.down);
+  const turn = (v: Vector): Vector => sub(v, scale(normal, 2 * dot(v, normal)));
+  return { origin: add(mirror.origin, turn(sub(plane.origin, mirror.origin))), right: turn(plane.right), down: turn(plane.down) };
+}

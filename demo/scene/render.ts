@@ -1,4 +1,4 @@
-import { inverse3, planeToPicture, project, type CameraPose, type Lens, type Matrix3, type PlanePose } from './camera.ts';
+import { inverse3, mirrored, planeToPicture, project, type CameraPose, type Lens, type Matrix3, type PlanePose } from './camera.ts';
 import { BLOCK_BITS, type Colour, type Texture } from './texture.ts';
 
 /** A screen with its frame, or any flat thing: a texture on a plane, with rounded corners. */
@@ -18,6 +18,16 @@ export interface ScreenArea {
   width: number;
   height: number;
   texture: Texture;
+  /** How strongly it shines at a time: 0 off, 1 (as without this) as painted. */
+  glow?(time: number): number;
+}
+
+/** A bright thing on the camera's side of the first card, seen in its glass as in a mirror. */
+export interface Reflection {
+  texture: Texture;
+  pose(time: number): PlanePose;
+  /** The share of its light that the glass sends back. */
+  strength: number;
 }
 
 /** Something long and round in front of the first card, in its centimetres: a finger. */
@@ -38,18 +48,25 @@ export interface Scene {
   /** In front first. The first is the device whose screen is to be replaced. */
   cards: Card[];
   fingers?(time: number): Finger[];
+  reflection?: Reflection;
+  /** The light let in at a time, 1 as painted. */
+  exposure?(time: number): number;
+  /** Sub-frames of the shutter; 16 where nothing is said. */
+  samples?: number;
   /** What is seen where no card is, linear light. */
   backdrop: Colour;
 }
 
-/** Sub-frames, each with its own time and place within the pixel. */
+/** Sub-frames where the scene does not say, each with its own time and place within the pixel. */
 const SAMPLES = 16;
 
 interface SamplePlan {
   offsetX: number;
   offsetY: number;
-  cards: { inverse: Matrix3; card: Card }[];
+  exposure: number;
+  cards: { inverse: Matrix3; card: Card; glow: number }[];
   fingers: Finger[];
+  reflection: { inverse: Matrix3; texture: Texture; strength: number } | null;
 }
 
 /**
@@ -59,13 +76,14 @@ interface SamplePlan {
 export function renderFrame(scene: Scene, frame: number): Float32Array {
   const { width, height } = scene.lens;
   const sum = new Float32Array(width * height * 3), taken = new Uint8Array(width);
-  const plans = Array.from({ length: SAMPLES }, (_, k) => samplePlan(scene, frame, k));
+  const samples = scene.samples ?? SAMPLES;
+  const plans = Array.from({ length: samples }, (_, k) => samplePlan(scene, frame, k, samples));
   // All sub-frames of a row one after the other: they look at the same texels.
   for (let row = 0; row < height; row++) {
     const line = sum.subarray(row * width * 3, (row + 1) * width * 3);
     for (const plan of plans) addRow(scene, plan, row, taken, line);
   }
-  for (let i = 0; i < sum.length; i++) sum[i]! /= SAMPLES;
+  for (let i = 0; i < sum.length; i++) sum[i]! /= samples;
   return soften(sum, width, height, scene.softness);
 }
 
@@ -83,15 +101,19 @@ export function devicePoint(scene: Scene, frame: number, x: number, y: number): 
   return project(planeToPicture(scene.cards[0]!.pose(frame), scene.camera(frame), scene.lens), x, y);
 }
 
-function samplePlan(scene: Scene, frame: number, k: number): SamplePlan {
-  const time = frame + ((k + 0.5) / SAMPLES - 0.5) * scene.shutter;
+function samplePlan(scene: Scene, frame: number, k: number, samples: number): SamplePlan {
+  const time = frame + ((k + 0.5) / samples - 0.5) * scene.shutter;
   // A 4×4 grid visited in an order that does not follow time.
-  const place = (k * 7 + 3) % SAMPLES;
+  const place = (k * 7 + 3) % 16;
+  const camera = scene.camera(time), inverseOf = (pose: PlanePose) => inverse3(planeToPicture(pose, camera, scene.lens));
+  const reflection = scene.reflection ?? null;
   return {
     offsetX: ((place % 4) + 0.5) / 4,
     offsetY: (Math.floor(place / 4) + 0.5) / 4,
-    cards: scene.cards.map((card) => ({ card, inverse: inverse3(planeToPicture(card.pose(time), scene.camera(time), scene.lens)) })),
+    exposure: scene.exposure?.(time) ?? 1,
+    cards: scene.cards.map((card) => ({ card, inverse: inverseOf(card.pose(time)), glow: card.screen?.glow?.(time) ?? 1 })),
     fingers: scene.fingers?.(time) ?? [],
+    reflection: reflection && { inverse: inverseOf(mirrored(reflection.pose(time), scene.cards[0]!.pose(time))), texture: reflection.texture, strength: reflection.strength },
   };
 }
 
@@ -99,17 +121,17 @@ function samplePlan(scene: Scene, frame: number, k: number): SamplePlan {
 function addRow(scene: Scene, plan: SamplePlan, row: number, taken: Uint8Array, line: Float32Array): void {
   taken.fill(0);
   const y = row + plan.offsetY;
-  plan.cards.forEach(({ inverse, card }, index) => {
+  plan.cards.forEach(({ inverse, card, glow }, index) => {
     if (index === 0 && plan.fingers.length > 0) addFingers(plan, inverse, y, taken, line);
-    addCard(plan, inverse, card, y, taken, line);
+    addCard(plan, inverse, card, glow, index === 0 ? plan.reflection : null, y, taken, line);
   });
   for (let i = 0; i < taken.length; i++) {
     if (taken[i] === 1) continue;
-    for (let c = 0; c < 3; c++) line[i * 3 + c]! += scene.backdrop[c]!;
+    for (let c = 0; c < 3; c++) line[i * 3 + c]! += plan.exposure * scene.backdrop[c]!;
   }
 }
 
-function addCard(plan: SamplePlan, m: Matrix3, card: Card, y: number, taken: Uint8Array, line: Float32Array): void {
+function addCard(plan: SamplePlan, m: Matrix3, card: Card, glow: number, reflection: SamplePlan['reflection'], y: number, taken: Uint8Array, line: Float32Array): void {
   const { texture, screen, radius } = card;
   const cmWidth = texture.width / texture.perCm, cmHeight = texture.height / texture.perCm;
   const left = screen?.left ?? Infinity, top = screen?.top ?? Infinity;
@@ -122,16 +144,22 @@ function addCard(plan: SamplePlan, m: Matrix3, card: Card, y: number, taken: Uin
     if (!(depth > 0 && u >= 0 && v >= 0 && u < cmWidth && v < cmHeight) || outsideRound(u, v, cmWidth, cmHeight, radius)) continue;
     taken[col] = 1;
     if (u >= left && v >= top && u < right && v < bottom) {
-      addTexel(screen!.texture, (u - left) * screen!.texture.perCm, (v - top) * screen!.texture.perCm, line, col * 3);
-    } else addTexel(texture, u * texture.perCm, v * texture.perCm, line, col * 3);
+      addTexel(screen!.texture, (u - left) * screen!.texture.perCm, (v - top) * screen!.texture.perCm, plan.exposure * glow, line, col * 3);
+    } else addTexel(texture, u * texture.perCm, v * texture.perCm, plan.exposure, line, col * 3);
+    if (reflection) addReflection(plan, reflection, x, y, line, col * 3);
   }
+}
+
+function addReflection(plan: SamplePlan, { inverse: m, texture, strength }: NonNullable<SamplePlan['reflection']>, x: number, y: number, line: Float32Array, at: number): void {
+  const w = m[6] * x + m[7] * y + m[8], u = ((m[0] * x + m[1] * y + m[2]) / w) * texture.perCm, v = ((m[3] * x + m[4] * y + m[5]) / w) * texture.perCm;
+  if (w > 0 && u >= 0 && v >= 0 && u < texture.width && v < texture.height) addTexel(texture, u, v, plan.exposure * strength, line, at);
 }
 
 function addFingers(plan: SamplePlan, m: Matrix3, y: number, taken: Uint8Array, line: Float32Array): void {
   for (let col = 0; col < taken.length; col++) {
     const x = col + plan.offsetX;
     const w = m[6] * x + m[7] * y + m[8];
-    if (addFinger(plan.fingers, (m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w, line, col * 3)) taken[col] = 1;
+    if (addFinger(plan.fingers, (m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w, plan.exposure, line, col * 3)) taken[col] = 1;
   }
 }
 
@@ -142,20 +170,20 @@ export function outsideRound(u: number, v: number, width: number, height: number
   return dx * dx + dy * dy > radius * radius;
 }
 
-function addFinger(fingers: Finger[], u: number, v: number, sum: Float32Array, at: number): boolean {
+function addFinger(fingers: Finger[], u: number, v: number, exposure: number, sum: Float32Array, at: number): boolean {
   for (const finger of fingers) {
     const dx = finger.to[0] - finger.from[0], dy = finger.to[1] - finger.from[1];
     const t = Math.min(1, Math.max(0, ((u - finger.from[0]) * dx + (v - finger.from[1]) * dy) / (dx * dx + dy * dy)));
     const d = Math.hypot(u - finger.from[0] - t * dx, v - finger.from[1] - t * dy) / finger.radius;
     if (d >= 1) continue;
     const shade = 0.45 + 0.55 * Math.sqrt(1 - d * d);
-    for (let c = 0; c < 3; c++) sum[at + c]! += finger.colour[c]! * shade;
+    for (let c = 0; c < 3; c++) sum[at + c]! += exposure * finger.colour[c]! * shade;
     return true;
   }
   return false;
 }
 
-function addTexel(texture: Texture, x: number, y: number, sum: Float32Array, at: number): void {
+function addTexel(texture: Texture, x: number, y: number, gain: number, sum: Float32Array, at: number): void {
   const { width, height, data, unpainted } = texture;
   const px = Math.min(width - 1.001, Math.max(0, x - 0.5)), py = Math.min(height - 1.001, Math.max(0, y - 0.5));
   const ix = px | 0, iy = py | 0;
@@ -165,7 +193,7 @@ function addTexel(texture: Texture, x: number, y: number, sum: Float32Array, at:
   }
   const fx = px - ix, fy = py - iy;
   const a = (iy * width + ix) * 3, b = a + width * 3;
-  const w00 = (1 - fx) * (1 - fy), w10 = fx * (1 - fy), w01 = (1 - fx) * fy, w11 = fx * fy;
+  const w00 = gain * (1 - fx) * (1 - fy), w10 = gain * fx * (1 - fy), w01 = gain * (1 - fx) * fy, w11 = gain * fx * fy;
   sum[at]! += data[a]! * w00 + data[a + 3]! * w10 + data[b]! * w01 + data[b + 3]! * w11;
   sum[at + 1]! += data[a + 1]! * w00 + data[a + 4]! * w10 + data[b + 1]! * w01 + data[b + 4]! * w11;
   sum[at + 2]! += data[a + 2]! * w00 + data[a + 5]! * w10 + data[b + 2]! * w01 + data[b + 5]! * w11;

@@ -1,3 +1,4 @@
+import { conditionShot } from '../conditions/index.ts';
 import type { Shot } from '../scene/shot.ts';
 import { benchTablet } from './bench-tablet.ts';
 import { ordersLaptop } from './orders-laptop.ts';
@@ -13,3 +14,10 @@ export const SHOTS: Readonly<Record<string, () => Shot>> = {
 
 /** The ones whose clips ship with the demo project. */
 export const SHIPPED = ['bench-tablet', 'orders-laptop'] as const;
+
+/** A shot by its name; plates of a condition are called like `clean@3`. */
+export function shotNamed(name: string): Shot {
+  const shot = SHOTS[name]?.() ?? conditionShot(name);
+  if (!shot) throw new RangeError(`no shot is called ${name}`);
+  return shot;
+}

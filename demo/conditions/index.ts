@@ -1,0 +1,27 @@
+import type { Shot } from '../scene/shot.ts';
+import { blurBursts } from './blur-bursts.ts';
+import { clean } from './clean.ts';
+import { covered } from './covered.ts';
+import { darkReflection } from './dark-reflection.ts';
+import { distant } from './distant.ts';
+import { leavesFrame } from './leaves-frame.ts';
+import { lightsUp } from './lights-up.ts';
+import { lockedOff } from './locked-off.ts';
+import { orbitLaptop } from './orbit-laptop.ts';
+import { partlyOutside } from './partly-outside.ts';
+import type { Condition } from './stage.ts';
+import { stretch } from './stretch.ts';
+import { thrown } from './thrown.ts';
+
+/** Every kind of trouble that following is measured in. */
+export const CONDITIONS: readonly Condition[] = [
+  clean, orbitLaptop, blurBursts, darkReflection, covered, partlyOutside, lightsUp, distant, lockedOff, thrown, stretch, leavesFrame,
+];
+
+/** The plate of a condition for a name as `clean@3`; null when there is no such condition. */
+export function conditionShot(name: string): Shot | null {
+  const [condition, seed] = name.split('@');
+  return CONDITIONS.find((c) => c.name === condition)?.make(Number(seed)) ?? null;
+}
+
+export type { Condition, Limits } from './stage.ts';
