@@ -15,7 +15,7 @@ const style = {
 };
 
 export default ts.config(
-  { ignores: ['node_modules', 'web/dist', 'data', '.cache', 'test-results', 'core/schemas/types.ts'] },
+  { ignores: ['node_modules', 'web/dist', 'data', '.cache', 'test-results', 'core/schemas/types.ts', 'core/kernels/assembly', 'core/kernels/build'] },
   js.configs.recommended,
   ...ts.configs.recommended,
   ...vue.configs['flat/essential'],

@@ -1,4 +1,5 @@
 import { Problem } from '../core/problem/problem.ts';
+import { loadKernels } from '../server/kernels/load-kernels.ts';
 import { exportCommand } from './export-command.ts';
 import { probeCommand } from './probe-command.ts';
 import { renderCommand } from './render-command.ts';
@@ -30,6 +31,7 @@ export async function main(args: string[]): Promise<number> {
   const command = COMMANDS[name];
   try {
     if (!command) throw new Problem('unknown-option', { why: `There is no command "${name}"` });
+    loadKernels();
     await command(rest);
     return 0;
   } catch (error) {

@@ -16,6 +16,8 @@ ensureDebian(['mariadb-server', 'ffmpeg', 'chromium', 'opencv-doc']);
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 const { buildInterface } = await import('./build-interface.mjs');
+const { buildKernels } = await import('./build-kernels.mjs');
+buildKernels();
 
 let passed = 0, failed = 0;
 

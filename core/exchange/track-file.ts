@@ -1,7 +1,8 @@
 import { applyToPoints, keepsInFront, type Homography } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
+import { cornerBound, type Certainty } from '../follow/certainty.ts';
 import type { FrameFit } from '../follow/planar-follower.ts';
-import type { NineNumbers, QuadCorners, TrackFile, TrackFrame } from '../schemas/types.ts';
+import type { CornerBounds, NineNumbers, QuadCorners, TrackFile, TrackFrame } from '../schemas/types.ts';
 import { homographyToFile, pointFromFile, pointToFile, type PixelCentre } from './pixel-convention.ts';
 
 /** What a followed frame comes to in our coordinates; null where it was lost. */
@@ -10,6 +11,7 @@ export interface TrackedFrame {
   readonly homography: Homography | null;
   readonly error: number;
   readonly confidence: number;
+  readonly certainty?: Certainty;
   readonly lost?: string;
 }
 
@@ -50,6 +52,7 @@ function writeFrame(facts: TrackFacts, fit: TrackedFrame | FrameFit): TrackFrame
     homography: homographyToFile(fit.homography, facts.pixelCentre).map((v) => Number(v.toPrecision(12))) as NineNumbers,
     corners: corners.map((c) => pointToFile(c, facts.pixelCentre).map((v) => round(v, 5))) as QuadCorners,
     error: round(fit.error, 4), confidence,
+    ...(fit.certainty ? { bound: facts.corners.map((c) => round(cornerBound(fit.certainty!, fit.homography!, c), 4)) as CornerBounds } : {}),
   };
 }
 

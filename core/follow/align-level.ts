@@ -1,22 +1,16 @@
-import { applyToPoint, compose, determinant, type Homography } from '../geometry/homography.ts';
+import { applyToPoint, applyToPoints, compose, determinant, type Homography } from '../geometry/homography.ts';
 import { factorCholesky, substitute } from '../geometry/linear-solve.ts';
-import { composeWarp, DEGREES_OF_FREEDOM, warpDerivatives, warpFromParameters, type Motion } from '../geometry/motion-model.ts';
-import { kernels, type GradientPlane } from '../kernels/index.ts';
-import { blurTemplate, createBlurredTemplate, type BlurredTemplate, type FrameMotion } from './blurred-template.ts';
-import { huberWeight, residualScale, tukeyWeight } from './robust-weights.ts';
+import { composeWarp, DEGREES_OF_FREEDOM, motionBasis, warpFromParameters, type Motion } from '../geometry/motion-model.ts';
+import { EQUATION_ENTRIES, RESIDUAL_BINS, UNKNOWNS, type KernelSet, type TexelPlane } from '../kernels/index.ts';
+import { blurTemplate, type FrameMotion } from './blurred-template.ts';
+import type { PictureLevels } from './picture-levels.ts';
+import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
 import type { TemplateLevel } from './template.ts';
 
 /** The brightness change between reference and picture: picture = gain · reference + offset. */
 export interface Light {
   gain: number;
   offset: number;
-}
-
-/** A level of the picture being registered, with the pixels that may be used. */
-export interface PictureLevel {
-  readonly plane: GradientPlane;
-  /** 0 under fixed keep-outs; null when every pixel may be used. Full-picture resolution. */
-  readonly allowed: { mask: Uint8Array; width: number } | null;
 }
 
 export interface AlignSettings {
@@ -32,26 +26,19 @@ export interface AlignSettings {
   readonly shutter: number;
 }
 
-/** Working memory of one template level; reused from frame to frame. */
+/** Working memory of one template level; reused from frame to frame. Planes as the kernels describe them. */
 export interface LevelScratch {
-  readonly blurred: BlurredTemplate;
-  readonly value: Float32Array;
-  readonly dx: Float32Array;
-  readonly dy: Float32Array;
-  readonly inside: Uint8Array;
-  readonly residual: Float32Array;
-  /** Residuals of the usable points only. */
-  readonly compact: Float32Array;
-  /** Rows of the normal equations: only points that have a say. */
-  readonly rows: { template: Float32Array; residual: Float32Array; weight: Float32Array; jacobian: Float32Array };
+  readonly blurred: Float32Array;
+  readonly sampled: Float32Array;
+  readonly histogram: Uint32Array;
+  /** Each piece's share of the normal equations, as last accumulated. */
+  readonly pieces: Float64Array[];
 }
 
-export function createScratch(count: number): LevelScratch {
-  const plane = () => new Float32Array(count);
+export function createScratch(set: KernelSet, level: TemplateLevel): LevelScratch {
   return {
-    blurred: createBlurredTemplate(count), value: plane(), dx: plane(), dy: plane(), inside: new Uint8Array(count),
-    residual: plane(), compact: plane(),
-    rows: { template: plane(), residual: plane(), weight: plane(), jacobian: new Float32Array(count * 8) },
+    blurred: set.floats(4 * level.count), sampled: set.floats(4 * level.count), histogram: new Uint32Array(2 * RESIDUAL_BINS),
+    pieces: Array.from({ length: level.pieceStarts.length - 1 }, () => new Float64Array(EQUATION_ENTRIES)),
   };
 }
 
@@ -64,32 +51,19 @@ export interface LevelResult {
   visible: number;
 }
 
-/**
- * Samples the picture at every template point under `h` and forms the residuals
- * picture − (gain·template + offset). Returns the number of usable points; the others have inside = 0.
- */
-export function computeResiduals(level: TemplateLevel, picture: PictureLevel, h: Homography, light: Light, s: LevelScratch): number {
-  kernels().sampleWarped(picture.plane, h, level.xs, level.ys, level.count, s.value, s.dx, s.dy, s.inside);
-  if (picture.allowed) excludeFixed(level, picture.allowed, h, s.inside);
-  let visible = 0;
-  for (let i = 0; i < level.count; i++) {
-    if (s.inside[i] === 0 || s.blurred.complete[i] === 0) {
-      s.inside[i] = 0;
-      s.residual[i] = 0;
-      continue;
-    }
-    const r = s.value[i]! - (light.gain * s.blurred.value[i]! + light.offset);
-    s.residual[i] = r;
-    s.compact[visible++] = r;
-  }
-  return visible;
+/** Sees to it that the picture's texels are there and forms the residuals of all points; returns how many are usable. */
+export function computeResiduals(level: TemplateLevel, picture: PictureLevels, h: Homography, light: Light, s: LevelScratch): number {
+  picture.need(level.level, applyToPoints(h, level.box), 2);
+  return picture.set.residuals(picture.levels[level.level] as TexelPlane, level, s.blurred, h, light.gain, light.offset, level.steep, s.histogram, s.sampled);
 }
 
-function excludeFixed(level: TemplateLevel, allowed: { mask: Uint8Array; width: number }, h: Homography, inside: Uint8Array): void {
-  for (let i = 0; i < level.count; i++) {
-    if (inside[i] === 0) continue;
-    const [u, v] = applyToPoint(h, [level.xs[i]!, level.ys[i]!]);
-    if (allowed.mask[(Math.round(v) << level.level) * allowed.width + (Math.round(u) << level.level)] !== 1) inside[i] = 0;
+/** Fills `s.pieces` from the residuals that are in `s`. */
+export function accumulatePieces(set: KernelSet, level: TemplateLevel, gain: number, scale: number, tolerance: number, redescending: boolean, s: LevelScratch): void {
+  const [scaleX, , offsetX, , scaleY, offsetY] = level.toUnit as [number, number, number, number, number, number];
+  const settings = { scaleX, offsetX, scaleY, offsetY, gain, tolerance, scale, redescending };
+  for (let piece = 0; piece < s.pieces.length; piece++) {
+    const from = level.pieceStarts[piece]!, to = level.pieceStarts[piece + 1]!;
+    if (to > from) set.accumulate(level, from, to, s.blurred, s.sampled, settings, s.pieces[piece]!);
   }
 }
 
@@ -102,13 +76,10 @@ function excludeFixed(level: TemplateLevel, allowed: { mask: Uint8Array; width: 
  * Research 26(7), 2007, for the derivative; robust weighting as in robust-weights.ts.
  */
 export function alignLevel(
-  level: TemplateLevel, picture: PictureLevel, start: Homography, startLight: Light, settings: AlignSettings, s: LevelScratch,
+  level: TemplateLevel, picture: PictureLevels, start: Homography, startLight: Light, settings: AlignSettings, s: LevelScratch,
 ): LevelResult {
-  const dof = DEGREES_OF_FREEDOM[settings.motion];
-  const n = dof + 2;
-  const matrix = new Float64Array(n * n);
-  const rightSide = new Float64Array(n);
-  const step = new Float64Array(n);
+  const dof = DEGREES_OF_FREEDOM[settings.motion], n = dof + 2, set = picture.set;
+  const total = new Float64Array(EQUATION_ENTRIES), matrix = new Float64Array(n * n), rightSide = new Float64Array(n), step = new Float64Array(n);
   let h = facing(start, level);
   const light = { ...startLight };
   let scale = 0, visible = 0;
@@ -116,15 +87,16 @@ export function alignLevel(
 
   for (let iteration = 0; iteration < settings.iterations; iteration++) {
     if (!blurredFor || cornerShift(level, blurredFor, h) > 0.25) {
-      blurTemplate(level, settings.motionAt(h), settings.shutter, s.blurred);
+      blurTemplate(set, level, h, settings.motionAt(h), settings.shutter, s.blurred);
       blurredFor = h;
     }
     visible = computeResiduals(level, picture, h, light, s);
     if (visible < 4 * n) break;
-    scale = residualScale(s.compact, visible);
+    scale = scaleFromHistogram(s.histogram, visible);
     const redescending = iteration >= 2;
-    const count = fillRows(level, settings.motion, light.gain, scale, redescending, s);
-    kernels().accumulateNormalEquations({ count, dof, stride: level.count, ...s.rows }, matrix, rightSide);
+    accumulatePieces(set, level, light.gain, scale, toleranceFromHistogram(s.histogram), redescending, s);
+    sumPieces(s.pieces, total);
+    reduceEquations(total, settings.motion, matrix, rightSide);
     for (let k = 0; k < n; k++) matrix[k * n + k]! *= 1 + 1e-6;
     if (!factorCholesky(matrix, n)) break;
     substitute(matrix, rightSide, step, n);
@@ -137,58 +109,33 @@ export function alignLevel(
   return { homography: h, light, scale, visible };
 }
 
+export function sumPieces(pieces: readonly Float64Array[], total: Float64Array): void {
+  total.fill(0);
+  for (const piece of pieces) for (let k = 0; k < EQUATION_ENTRIES; k++) total[k]! += piece[k]!;
+}
+
+/** Normal equations of the perspective motion as those of a stiffer one: PᵀAP, Pᵀb with P the stiffer motion's derivatives. */
+export function reduceEquations(entries: Float64Array, motion: Motion, matrix: Float64Array, rightSide: Float64Array): void {
+  const basis = motionBasis(motion), n = basis.length;
+  const at = (a: number, b: number) => entries[a >= b ? (a * (a + 1)) / 2 + b : (b * (b + 1)) / 2 + a]!;
+  for (let i = 0; i < n; i++) {
+    let right = 0;
+    for (const [a, ca] of basis[i]!) right += ca * entries[(UNKNOWNS * (UNKNOWNS + 1)) / 2 + a]!;
+    rightSide[i] = right;
+    for (let j = 0; j <= i; j++) {
+      let sum = 0;
+      for (const [a, ca] of basis[i]!) for (const [b, cb] of basis[j]!) sum += ca * cb * at(a, b);
+      matrix[i * n + j] = sum;
+      matrix[j * n + i] = sum;
+    }
+  }
+}
+
 /** The same map, scaled so that points of the region have a positive denominator. */
 function facing(h: Homography, level: TemplateLevel): Homography {
   const [x, y] = applyToPoint(level.fromUnit, [0, 0]);
   return h[6]! * x + h[7]! * y + h[8]! < 0 ? h.map((v) => -v) : h;
 }
-
-/** Weights, residuals and derivatives of the points that have a say; returns how many they are. */
-function fillRows(level: TemplateLevel, motion: Motion, gain: number, scale: number, redescending: boolean, s: LevelScratch): number {
-  const [sx, , ox, , sy, oy] = level.toUnit as [number, number, number, number, number, number];
-  const { template, residual, weight, jacobian } = s.rows;
-  const halfX = 0.5 / sx, halfY = 0.5 / sy, cap = level.gradientCap / gain, stride = level.count;
-  const dof = DEGREES_OF_FREEDOM[motion];
-  let n = 0;
-  for (let i = 0; i < level.count; i++) {
-    if (s.inside[i] === 0) continue;
-    const r = s.residual[i]!;
-    const robust = redescending ? tukeyWeight(r, scale) : huberWeight(r, scale);
-    if (robust === 0) continue;
-    const tx = s.blurred.dx[i]!, ty = s.blurred.dy[i]!;
-    const strength = Math.sqrt(tx * tx + ty * ty);
-    weight[n] = strength > cap ? (robust * cap) / strength : robust;
-    residual[n] = r;
-    template[n] = s.blurred.value[i]!;
-    const x = sx * level.xs[i]! + ox, y = sy * level.ys[i]! + oy;
-    const gx = (gain * tx + s.dx[i]!) * halfX, gy = (gain * ty + s.dy[i]!) * halfY;
-    writeDerivatives(motion, dof, x, y, gx, gy, jacobian, n, stride);
-    n++;
-  }
-  return n;
-}
-
-/** Column k of the row gets gx·∂u/∂k + gy·∂v/∂k. The perspective case is written out, because it runs a million times a frame. */
-function writeDerivatives(
-  motion: Motion, dof: number, x: number, y: number, gx: number, gy: number, jacobian: Float32Array, row: number, stride: number,
-): void {
-  if (motion === 'perspective') {
-    const along = gx * x + gy * y;
-    jacobian[row] = gx;
-    jacobian[row + stride] = gy;
-    jacobian[row + 2 * stride] = gx * x;
-    jacobian[row + 3 * stride] = gx * y;
-    jacobian[row + 4 * stride] = gy * x;
-    jacobian[row + 5 * stride] = gy * y;
-    jacobian[row + 6 * stride] = -x * along;
-    jacobian[row + 7 * stride] = -y * along;
-    return;
-  }
-  warpDerivatives(motion, x, y, du, dv);
-  for (let k = 0; k < dof; k++) jacobian[row + k * stride] = gx * du[k]! + gy * dv[k]!;
-}
-const du = new Float64Array(8);
-const dv = new Float64Array(8);
 
 function limitedWarp(level: TemplateLevel, settings: AlignSettings, step: Float64Array, h: Homography): { homography: Homography; moved: number } {
   let share = 1;

@@ -1,5 +1,5 @@
-import type { Homography } from '../geometry/homography.ts';
-import { DARK_OFFSET } from './signal.ts';
+import { applyToPoint, jacobianAt, type Homography } from '../geometry/homography.ts';
+import { MOST_TAPS, type KernelSet } from '../kernels/index.ts';
 import type { TemplateLevel } from './template.ts';
 
 /**
@@ -14,7 +14,7 @@ export interface FrameMotion {
 export const NO_MOTION: FrameMotion = { back: null, ahead: null };
 
 /** Displacement of a reference point over one frame, towards the past: mean of both sides where both are known. */
-function displace({ back, ahead }: FrameMotion, x: number, y: number, out: Float64Array): void {
+function displacement({ back, ahead }: FrameMotion, x: number, y: number): [number, number] {
   let dx = 0, dy = 0;
   if (back) {
     const w = 1 / (back[6]! * x + back[7]! * y + back[8]!);
@@ -27,80 +27,78 @@ function displace({ back, ahead }: FrameMotion, x: number, y: number, out: Float
     dy -= (ahead[3]! * x + ahead[4]! * y + ahead[5]!) * w - y;
   }
   const share = back && ahead ? 0.5 : 1;
-  out[0] = dx * share;
-  out[1] = dy * share;
+  return [dx * share, dy * share];
 }
-const moved = new Float64Array(2);
 
 /** The longest way over the shutter among the region's corners, in samples of the level. */
 export function blurLength(level: TemplateLevel, motion: FrameMotion, shutter: number): number {
-  return shutter * Math.max(...level.box.map(([x, y]) => {
-    displace(motion, x, y, moved);
-    return Math.hypot(moved[0]!, moved[1]!);
-  }));
+  return shutter * Math.max(...level.box.map(([x, y]) => Math.hypot(...displacement(motion, x, y))));
 }
 
-/** The template as the shutter would have smeared it: values and derivatives for each chosen point. */
-export interface BlurredTemplate {
-  readonly value: Float32Array;
-  readonly dx: Float32Array;
-  readonly dy: Float32Array;
-  /** 1 where the whole smear lies inside the mask. */
-  readonly complete: Uint8Array;
-}
-
-export function createBlurredTemplate(count: number): BlurredTemplate {
-  return { value: new Float32Array(count), dx: new Float32Array(count), dy: new Float32Array(count), complete: new Uint8Array(count) };
-}
-
+/** Most sub-positions of a shutter. */
 const LONGEST = 48;
+/** Variance, px², of what lens, pixel and the signal's 1-2-1 smear of a sharp picture: an in-focus lens (σ 0.6), 1/12, 1/2. */
+const PICTURE_SPREAD = 0.36 + 1 / 12 + 0.5;
+/** Variance that the pyramid's 1-4-6-4-1 adds before it halves the picture, samples². */
+const BINOMIAL_SPREAD = 1;
+/** Less missing resolution than this is not made good, samples². */
+const LEAST_SPREAD = 0.04;
 
 /**
- * Averages the template over sub-positions of the shutter (fraction of a frame, centred), in light,
- * and returns to the signal: s̄ = √(mean s²), ∇s̄ = mean(s·∇s)/s̄. Paths shorter than half a sample
- * leave it as it is.
+ * The template as this picture would show it: smeared by the shutter (fraction of a frame, centred on it) and by what
+ * the picture's smaller scale loses, as planes [value, ∂/∂x, ∂/∂y, 1 where the whole smear lies inside the region].
+ * `h` maps the level's sample indices. Ways shorter than half a sample are not smeared.
  */
-export function blurTemplate(level: TemplateLevel, motion: FrameMotion, shutter: number, out: BlurredTemplate): void {
-  const { plane, xs, ys, count, mask } = level;
-  const { width, height } = plane;
-  const length = blurLength(level, motion, shutter);
-  if (!(length >= 0.5)) {
-    for (let i = 0; i < count; i++) {
-      const at = ys[i]! * width + xs[i]!;
-      out.value[i] = plane.value[at]!;
-      out.dx[i] = plane.dx[at]!;
-      out.dy[i] = plane.dy[at]!;
-      out.complete[i] = 1;
+export function blurTemplate(set: KernelSet, level: TemplateLevel, h: Homography, motion: FrameMotion, shutter: number, out: Float32Array): void {
+  const length = blurLength(level, motion, shutter), moves = length >= 0.5;
+  const steps = moves ? Math.min(LONGEST, Math.max(3, Math.ceil(length) + 1)) : 1;
+  const tapCount = writeTaps(steps, shutter, lostResolution(level, h));
+  set.blurTemplate(level.plane, level, moves ? motion.back : null, moves ? motion.ahead : null, taps, tapCount, out);
+}
+const taps = new Float32Array(4 * MOST_TAPS);
+
+/** Gauss–Hermite quadrature with three points: exact for polynomials of degree 5. M. Abramowitz, I. Stegun, Handbook of Mathematical Functions, table 25.10. */
+const NODES = [[0, 2 / 3], [Math.sqrt(3), 1 / 6], [-Math.sqrt(3), 1 / 6]] as const;
+
+/** Fills `taps` with sub-positions of the shutter, spread by a gaussian along two axes; returns how many. */
+function writeTaps(steps: number, shutter: number, axes: readonly (readonly [number, number])[]): number {
+  const offsets = axes.reduce<readonly (readonly [number, number, number])[]>(
+    (all, [ax, ay]) => all.flatMap(([x, y, w]) => NODES.map(([node, weight]) => [x + node * ax, y + node * ay, w * weight] as const)), [[0, 0, 1]]);
+  // A long smear needs the whole quadrature only on average: each sub-position takes every so many of its points.
+  const whole = steps * offsets.length <= MOST_TAPS;
+  let n = 0;
+  for (let k = 0; k < steps; k++) {
+    const t = ((k + 0.5) / steps - 0.5) * shutter;
+    for (const [x, y, w] of whole ? offsets : [[0, 0, 1] as const]) {
+      taps.set([t, x, y, w / steps], 4 * n++);
     }
-    return;
   }
-  const steps = Math.min(LONGEST, Math.max(3, Math.ceil(length) + 1));
-  for (let i = 0; i < count; i++) {
-    const x = xs[i]!, y = ys[i]!;
-    displace(motion, x, y, moved);
-    const vx = moved[0]!, vy = moved[1]!;
-    let light = 0, lightDx = 0, lightDy = 0, complete = 1;
-    for (let k = 0; k < steps; k++) {
-      const t = ((k + 0.5) / steps - 0.5) * shutter;
-      let px = x + vx * t, py = y + vy * t;
-      if (px < 0) px = 0;
-      else if (px > width - 1.001) px = width - 1.001;
-      if (py < 0) py = 0;
-      else if (py > height - 1.001) py = height - 1.001;
-      const ix = px | 0, iy = py | 0;
-      const fx = px - ix, fy = py - iy;
-      const at = iy * width + ix;
-      const a = (1 - fx) * (1 - fy), b = fx * (1 - fy), c = (1 - fx) * fy, d = fx * fy;
-      const v = plane.value[at]! * a + plane.value[at + 1]! * b + plane.value[at + width]! * c + plane.value[at + width + 1]! * d;
-      light += v * v;
-      lightDx += v * (plane.dx[at]! * a + plane.dx[at + 1]! * b + plane.dx[at + width]! * c + plane.dx[at + width + 1]! * d);
-      lightDy += v * (plane.dy[at]! * a + plane.dy[at + 1]! * b + plane.dy[at + width]! * c + plane.dy[at + width + 1]! * d);
-      if (mask[at] === 0) complete = 0;
-    }
-    const value = Math.sqrt(Math.max(DARK_OFFSET / 4, light / steps));
-    out.value[i] = value;
-    out.dx[i] = lightDx / steps / value;
-    out.dy[i] = lightDy / steps / value;
-    out.complete[i] = complete;
-  }
+  return n;
+}
+
+/**
+ * The gaussian by which the template is sharper than the picture, as up to two axes of one standard deviation in the
+ * level's reference samples: the picture's own spread carried back through the map at the region's middle, less the same
+ * spread of the reference.
+ */
+function lostResolution(level: TemplateLevel, h: Homography): (readonly [number, number])[] {
+  const [a, b, c, d] = jacobianAt(h, applyToPoint(level.fromUnit, [0, 0]));
+  const det = a * d - b * c;
+  if (!(Math.abs(det) > 1e-6)) return [];
+  const spread = spreadOf(level.level);
+  // J⁻¹·J⁻ᵀ·spread − spread, symmetric 2×2.
+  const xx = spread * ((d * d + b * b) / (det * det) - 1), xy = (-spread * (d * c + a * b)) / (det * det), yy = spread * ((c * c + a * a) / (det * det) - 1);
+  const middle = (xx + yy) / 2, apart = Math.hypot((xx - yy) / 2, xy), angle = 0.5 * Math.atan2(2 * xy, xx - yy);
+  return [[middle + apart, angle], [middle - apart, angle + Math.PI / 2]].filter(([variance]) => variance! > LEAST_SPREAD)
+    .map(([variance, turn]) => {
+      const sigma = Math.sqrt(Math.min(9, variance!));
+      return [sigma * Math.cos(turn!), sigma * Math.sin(turn!)] as const;
+    });
+}
+
+/** The spread of a sharp point on a level, samples². */
+function spreadOf(level: number): number {
+  let spread = PICTURE_SPREAD;
+  for (let l = 0; l < level; l++) spread = (spread + BINOMIAL_SPREAD) / 4;
+  return spread;
 }

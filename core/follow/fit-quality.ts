@@ -1,6 +1,6 @@
 import { jacobianAt, type Homography } from '../geometry/homography.ts';
-import { tukeyWeight } from './robust-weights.ts';
 import type { LevelScratch } from './align-level.ts';
+import { tukeyWeight } from './robust-weights.ts';
 import type { TemplateLevel } from './template.ts';
 
 /** How well one frame fits the reference. */
@@ -15,23 +15,20 @@ export interface FitQuality {
   error: number;
 }
 
-/** Pieces along the region's longer side. */
-const PIECES = 8;
-
-/**
- * Reads the fit from the residuals left in `s`. `error` solves the motion that each piece would still
- * like to make (2×2 normal equations of its residuals) and takes their weighted root mean square.
- */
-export function measureFit(level: TemplateLevel, h: Homography, gain: number, scale: number, noise: number, s: LevelScratch): FitQuality {
-  const tolerated = Math.max(scale, noise);
+/** Reads the fit from the residuals and the pieces' equations left in `s`; `scale` is the residuals' spread, `noise` the usual one. */
+export function measureFit(level: TemplateLevel, h: Homography, scale: number, noise: number, s: LevelScratch): FitQuality {
+  const tolerated = Math.max(scale, noise), { count, prior } = level, { sampled, blurred } = s;
+  const agrees = Math.max(4 * noise, 0.03);
   let n = 0, visible = 0, agreeing = 0, st = 0, sp = 0, stt = 0, spp = 0, stp = 0;
-  for (let i = 0; i < level.count; i++) {
-    if (s.inside[i] === 0) continue;
+  for (let i = 0; i < count; i++) {
+    if (sampled[i + 3 * count] === 0) continue;
     visible++;
-    const w = tukeyWeight(s.residual[i]!, tolerated);
-    if (Math.abs(s.residual[i]!) < Math.max(4 * noise, 0.03)) agreeing++;
+    const r = sampled[i]!;
+    if (Math.abs(r) < agrees) agreeing++;
+    const w = prior[i]! * tukeyWeight(r, tolerated);
     if (w === 0) continue;
-    const t = s.blurred.value[i]!, p = s.value[i]!;
+    // The residual is taken from the template where correlation does not care for gain and offset.
+    const t = blurred[i]!, p = t + r;
     n += w;
     st += w * t;
     sp += w * p;
@@ -45,51 +42,36 @@ export function measureFit(level: TemplateLevel, h: Homography, gain: number, sc
   return {
     correlation: spread > 1e-9 ? covariance / spread : 0,
     agreement: agreeing / visible,
-    visibility: visible / level.count,
-    error: pieceMisfit(level, h, gain, tolerated, s) * 2 ** level.level,
+    visibility: visible / level.chosen,
+    error: pieceMisfit(level, h, tolerated, s) * 2 ** level.level,
   };
 }
 
-function pieceMisfit(level: TemplateLevel, h: Homography, gain: number, scale: number, s: LevelScratch): number {
-  const [a, , ox, , b, oy] = level.toUnit as [number, number, number, number, number, number];
-  const sums = new Float64Array(PIECES * PIECES * 5);
-  for (let i = 0; i < level.count; i++) {
-    if (s.inside[i] === 0) continue;
-    const w = tukeyWeight(s.residual[i]!, scale);
-    if (w === 0) continue;
-    const col = Math.min(PIECES - 1, Math.max(0, Math.floor(((a * level.xs[i]! + ox + 1) / 2) * PIECES)));
-    const row = Math.min(PIECES - 1, Math.max(0, Math.floor(((b * level.ys[i]! + oy + 1) / 2) * PIECES)));
-    const at = (row * PIECES + col) * 5;
-    const gx = (gain * s.blurred.dx[i]! + s.dx[i]!) / 2, gy = (gain * s.blurred.dy[i]! + s.dy[i]!) / 2;
-    sums[at]! += w * gx * gx;
-    sums[at + 1]! += w * gx * gy;
-    sums[at + 2]! += w * gy * gy;
-    sums[at + 3]! += w * gx * s.residual[i]!;
-    sums[at + 4]! += w * gy * s.residual[i]!;
-  }
-  // How far a piece of pure noise seems to move tells when a piece has nothing to say.
+/** Root mean square of the shifts that the pieces would still like to make, picture samples of the level. */
+function pieceMisfit(level: TemplateLevel, h: Homography, scale: number, s: LevelScratch): number {
+  const unit = 1 / level.toUnit[0]!;
   let total = 0, weights = 0;
-  for (let piece = 0; piece < PIECES * PIECES; piece++) {
-    const [xx, xy, yy, xr, yr] = sums.subarray(piece * 5, piece * 5 + 5) as unknown as [number, number, number, number, number];
-    const weaker = (xx + yy) / 2 - Math.hypot((xx - yy) / 2, xy);
-    if (!(weaker > (scale / 0.25) ** 2)) continue;
-    const det = xx * yy - xy * xy;
-    const dx = (yy * xr - xy * yr) / det, dy = (xx * yr - xy * xr) / det;
-    const weight = Math.min(1, weaker / (100 * scale * scale));
-    total += weight * Math.min(25, dx * dx + dy * dy);
+  for (const piece of s.pieces) {
+    const shift = pieceShift(piece, unit);
+    // How far a piece of pure noise seems to move tells when a piece has nothing to say.
+    if (!shift || !(shift.weaker > (scale / 0.25) ** 2)) continue;
+    const weight = Math.min(1, shift.weaker / (100 * scale * scale));
+    total += weight * Math.min(25, shift.x ** 2 + shift.y ** 2);
     weights += weight;
   }
   const inReference = weights > 0 ? Math.sqrt(total / weights) : 1;
-  const centre: [number, number] = [-ox / a, -oy / b];
+  const centre: [number, number] = [level.fromUnit[2]! / level.fromUnit[8]!, level.fromUnit[5]! / level.fromUnit[8]!];
   const [uu, uv, vu, vv] = jacobianAt(h, centre);
   return inReference * Math.sqrt(Math.abs(uu * vv - uv * vu));
 }
 
 /**
- * A single number 0…1: near 1 only when what is seen agrees, correlates, and its pieces do not pull
- * apart. 0.3 is where a person should look, 0.15 where the follower lets go.
+ * The shift that a piece would like to make by its own normal equations, reference samples (`unit` samples to the unit
+ * length), and the weaker eigenvalue of its gradients' sums; null when it has none.
  */
-export function confidenceOf(fit: FitQuality): number {
-  const ramp = (v: number, from: number, to: number) => Math.min(1, Math.max(0, (v - from) / (to - from)));
-  return ramp(fit.correlation, 0.3, 0.9) * ramp(fit.agreement, 0.1, 0.5) * ramp(fit.visibility, 0.05, 0.35) / (1 + (fit.error / 2) ** 2);
+export function pieceShift(piece: Float64Array, unit: number): { x: number; y: number; weaker: number } | null {
+  const xx = piece[0]! / unit ** 2, xy = piece[1]! / unit ** 2, yy = piece[2]! / unit ** 2, xr = piece[55]! / unit, yr = piece[56]! / unit;
+  const det = xx * yy - xy * xy;
+  if (!(det > 0)) return null;
+  return { x: (yy * xr - xy * yr) / det, y: (xx * yr - xy * xr) / det, weaker: (xx + yy) / 2 - Math.hypot((xx - yy) / 2, xy) };
 }

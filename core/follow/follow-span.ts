@@ -1,6 +1,8 @@
 import type { Homography } from '../geometry/homography.ts';
 import { PlanarFollower, type FollowSettings, type FrameFit, type PreparedPicture } from './planar-follower.ts';
-import { signalFromLuma } from './signal.ts';
+import { openRoom, PictureLevels } from './picture-levels.ts';
+import { fixedMask } from './region.ts';
+import { DEFAULT_TEMPLATE_OPTIONS, mostPoints } from './template.ts';
 
 /** Luma codes of one frame, full range. */
 export interface LumaFrame {
@@ -35,11 +37,18 @@ const FAULT_SENTENCES = {
  * Frames come in the order of the run: reference, then forward, then backward.
  */
 export async function* followSpan(plan: FollowPlan, read: (frame: number) => Promise<LumaFrame>): AsyncGenerator<FrameFit> {
-  const reference = await read(plan.referenceFrame);
-  const signalOf = (luma: LumaFrame) => signalFromLuma(luma.codes, luma.width, luma.height, luma.peak);
-  const follower = PlanarFollower.create(plan.referenceFrame, signalOf(reference), plan);
+  const { width, height, codes, peak } = await read(plan.referenceFrame);
+  // The reference, the frame in work and the one before it, which waits for its successor.
+  const room = openRoom(width, height, 3, mostPoints(DEFAULT_TEMPLATE_OPTIONS)), reference = new PictureLevels(room, width, height).fill(codes, peak);
+  const fixed = fixedMask(width, height, plan.keepOut), slots = [new PictureLevels(room, width, height), new PictureLevels(room, width, height)] as const;
+  let turn = 0;
+  const prepare = async (frame: number): Promise<PreparedPicture> => {
+    const luma = await read(frame);
+    return { frame, levels: slots[turn++ % 2]!.fill(luma.codes, luma.peak).permit(fixed) };
+  };
+  const follower = PlanarFollower.create(plan.referenceFrame, reference, plan);
   if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(FAULT_SENTENCES[follower.fault]);
-  for (const [frame, h] of plan.known ?? []) if (h) follower.history.set(frame, h);
+  for (const [frame, h] of plan.known ?? []) if (h) follower.history.maps.set(frame, h);
 
   const [first, last] = plan.frames;
   const wanted = (frame: number) => frame >= first && frame <= last;
@@ -47,7 +56,7 @@ export async function* followSpan(plan: FollowPlan, read: (frame: number) => Pro
   const spans: [number, 1 | -1][] = [];
   if (plan.direction !== 'backward') spans.push([last, 1]);
   if (plan.direction !== 'forward') spans.push([first, -1]);
-  for (const [end, direction] of spans) yield* followTowards(follower, plan, end, direction, wanted, async (frame) => follower.prepare(frame, signalOf(await read(frame))));
+  for (const [end, direction] of spans) yield* followTowards(follower, plan, end, direction, wanted, prepare);
 }
 
 async function* followTowards(

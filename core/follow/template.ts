@@ -1,19 +1,22 @@
 import { compose, invert, scaling, translation, type Homography, type Point } from '../geometry/homography.ts';
-import { buildPyramid } from '../image/pyramid.ts';
 import { quantile } from '../image/statistics.ts';
-import type { Plane } from '../image/plane.ts';
-import { kernels, type GradientPlane } from '../kernels/index.ts';
+import type { KernelSet, PointSet, TexelPlane } from '../kernels/index.ts';
+import type { PictureLevel, PictureLevels } from './picture-levels.ts';
+
+/** The region is cut into this many pieces along each axis of its bounding box. */
+export const PIECES = 8;
 
 /** The chosen points of one pyramid level of the reference frame, in that level's sample indices. */
-export interface TemplateLevel {
+export interface TemplateLevel extends PointSet {
   readonly level: number;
-  readonly plane: GradientPlane;
-  readonly mask: Uint8Array;
-  readonly count: number;
-  readonly xs: Float32Array;
-  readonly ys: Float32Array;
-  /** Gradients beyond this size count as this size, so that a few hard edges do not decide alone. */
-  readonly gradientCap: number;
+  /** The reference's texels, with the region as permission. */
+  readonly plane: TexelPlane;
+  /** Chosen points without those that only fill up. */
+  readonly chosen: number;
+  /** Where each piece's points begin; PIECES² + 1 entries, row by row. */
+  readonly pieceStarts: Int32Array;
+  /** The slope that a quarter of the chosen points reach, signal a sample. */
+  readonly steep: number;
   /** Level indices to coordinates of about −1…1 over the region, and back. */
   readonly toUnit: Homography;
   readonly fromUnit: Homography;
@@ -35,6 +38,11 @@ export interface TemplateOptions {
 }
 
 export const DEFAULT_TEMPLATE_OPTIONS: TemplateOptions = { finestBudget: 30_000, coarseBudget: 10_000, maxLevels: 5 };
+
+/** Points that all levels of a template may take together, filled up. */
+export function mostPoints({ finestBudget, coarseBudget, maxLevels }: TemplateOptions): number {
+  return finestBudget + (maxLevels - 1) * coarseBudget + maxLevels * PIECES * PIECES * 8;
+}
 
 /** Side of the squares over which points are spread, in reference pixels. */
 const BUCKET = 40;
@@ -62,23 +70,29 @@ export function homographyFromLevel(h: Homography, level: number): Homography {
 }
 
 /**
- * Chooses what to look at: on each level the strongest gradients inside the mask, spread over squares
- * so that no part of the region is left out.
+ * Chooses what to look at: on each level the strongest gradients inside the mask (1 a pixel of the region), spread over
+ * squares so that no part of the region is left out.
  */
-export function buildTemplate(signal: Plane, mask: Uint8Array, options: TemplateOptions = DEFAULT_TEMPLATE_OPTIONS): Template | { fault: TemplateFault } {
-  const extent = maskExtent(mask, signal.width);
+export function buildTemplate(reference: PictureLevels, mask: Uint8Array, options: TemplateOptions = DEFAULT_TEMPLATE_OPTIONS): Template | { fault: TemplateFault } {
+  const extent = maskExtent(mask, reference.width);
   if (!extent) return { fault: 'empty' };
   const shorter = Math.min(extent.right - extent.left, extent.bottom - extent.top) + 1;
   if (shorter < 8 || extent.count < 100) return { fault: 'too-small' };
   const wanted = 1 + Math.floor(Math.log2(shorter / COARSEST_SIDE));
-  const planes = buildPyramid(signal, Math.min(options.maxLevels, Math.max(1, wanted)));
-  const levels = planes.map((plane, level) =>
-    chooseLevel(plane, level, subsampleMask(mask, signal.width, plane, level), level === 0 ? options.finestBudget : options.coarseBudget));
-  const usable = levels.filter((l) => l.count >= 40);
-  return usable.length === 0 ? { fault: 'too-small' } : { width: signal.width, height: signal.height, levels: usable };
+  const count = Math.min(options.maxLevels, Math.max(1, wanted), reference.levels.length);
+  reference.permit(mask);
+  const corners: Point[] = [[extent.left, extent.top], [extent.right, extent.bottom]];
+  const levels = reference.levels.slice(0, count).map((level, index) => {
+    reference.need(index, corners.map(([x, y]): Point => [x / 2 ** index, y / 2 ** index]), 4);
+    return chooseLevel(reference.set, level, index, extent, index === 0 ? options.finestBudget : options.coarseBudget);
+  });
+  const usable = levels.filter((l) => l.chosen >= 40);
+  return usable.length === 0 ? { fault: 'too-small' } : { width: reference.width, height: reference.height, levels: usable };
 }
 
-function maskExtent(mask: Uint8Array, width: number) {
+interface Extent { left: number; top: number; right: number; bottom: number; count: number }
+
+function maskExtent(mask: Uint8Array, width: number): Extent | null {
   let left = Infinity, top = Infinity, right = -1, bottom = -1, count = 0;
   for (let i = 0; i < mask.length; i++) {
     if (mask[i] === 0) continue;
@@ -92,37 +106,48 @@ function maskExtent(mask: Uint8Array, width: number) {
   return count === 0 ? null : { left, top, right, bottom, count };
 }
 
-function subsampleMask(mask: Uint8Array, width: number, plane: Plane, level: number): Uint8Array {
-  if (level === 0) return mask;
-  const out = new Uint8Array(plane.width * plane.height);
-  for (let j = 0; j < plane.height; j++) {
-    for (let i = 0; i < plane.width; i++) out[j * plane.width + i] = mask[(j << level) * width + (i << level)]!;
-  }
-  return out;
-}
-
-function chooseLevel(plane: Plane, level: number, mask: Uint8Array, budget: number): TemplateLevel {
-  const gradient = kernels().gradients(plane);
+function chooseLevel(set: KernelSet, plane: PictureLevel, level: number, extent: Extent, budget: number): TemplateLevel {
+  const { width, height, texels } = plane;
   const candidates: number[] = [];
-  for (let j = 1; j < plane.height - 1; j++) {
-    for (let i = 1; i < plane.width - 1; i++) if (mask[j * plane.width + i] === 1) candidates.push(j * plane.width + i);
+  const first = Math.max(1, extent.top >> level), last = Math.min(height - 2, (extent.bottom >> level) + 1);
+  const from = Math.max(1, extent.left >> level), to = Math.min(width - 2, (extent.right >> level) + 1);
+  for (let j = first; j <= last; j++) {
+    for (let i = from; i <= to; i++) if (texels[(j * width + i) * 4 + 3] === 1) candidates.push(j * width + i);
   }
-  const strength = new Float32Array(candidates.length);
-  candidates.forEach((at, k) => (strength[k] = Math.hypot(gradient.dx[at]!, gradient.dy[at]!)));
-  const chosen = candidates.length <= budget ? candidates : strongestSpread(candidates, strength, plane.width, Math.max(4, BUCKET >> level), budget);
-  const xs = Float32Array.from(chosen, (at) => at % plane.width);
-  const ys = Float32Array.from(chosen, (at) => Math.floor(at / plane.width));
-  const chosenStrength = Float32Array.from(chosen, (at) => Math.hypot(gradient.dx[at]!, gradient.dy[at]!));
-  const box = boundingBox(xs, ys);
+  const strengthAt = (at: number) => Math.hypot(texels[at * 4 + 1]!, texels[at * 4 + 2]!);
+  const strength = Float32Array.from(candidates, strengthAt);
+  const chosen = candidates.length <= budget ? candidates : strongestSpread(candidates, strength, width, Math.max(4, BUCKET >> level), budget);
+  const box = boundingBox(chosen, width);
   const cx = (box.left + box.right) / 2, cy = (box.top + box.bottom) / 2;
   const s = Math.max(1, box.right - box.left, box.bottom - box.top) / 2;
   const toUnit = compose(scaling(1 / s), translation(-cx, -cy));
+  const points = inPieces(set, chosen, width, box);
   return {
-    level, plane: gradient, mask, count: chosen.length, xs, ys,
-    gradientCap: Math.max(1e-4, 2 * quantile(chosenStrength, 0.75) || 1e-4),
+    level, plane, chosen: chosen.length, ...points,
+    steep: Math.max(1e-4, quantile(Float32Array.from(chosen, strengthAt), 0.75)),
     toUnit, fromUnit: invert(toUnit)!,
     box: [[box.left, box.top], [box.right, box.top], [box.right, box.bottom], [box.left, box.bottom]],
   };
+}
+
+/** Orders points piece by piece; each piece is filled up to a multiple of four with points that have no say. */
+function inPieces(set: KernelSet, chosen: readonly number[], width: number, box: Box): PointSet & { pieceStarts: Int32Array } {
+  const piece = (v: number, from: number, to: number) => Math.min(PIECES - 1, Math.floor(((v - from) / Math.max(1, to - from)) * PIECES));
+  const lists: number[][] = Array.from({ length: PIECES * PIECES }, () => []);
+  for (const at of chosen) lists[piece(Math.floor(at / width), box.top, box.bottom) * PIECES + piece(at % width, box.left, box.right)]!.push(at);
+  const pieceStarts = new Int32Array(PIECES * PIECES + 1);
+  lists.forEach((list, i) => (pieceStarts[i + 1] = pieceStarts[i]! + Math.ceil(list.length / 4) * 4));
+  const count = pieceStarts[PIECES * PIECES]!;
+  const xs = set.floats(count), ys = set.floats(count), prior = set.floats(count);
+  lists.forEach((list, i) => {
+    for (let k = pieceStarts[i]!; k < pieceStarts[i + 1]!; k++) {
+      const at = list[Math.min(list.length - 1, k - pieceStarts[i]!)]!;
+      xs[k] = at % width;
+      ys[k] = Math.floor(at / width);
+      prior[k] = k - pieceStarts[i]! < list.length ? 1 : 0;
+    }
+  });
+  return { count, xs, ys, prior, pieceStarts };
 }
 
 /** The strongest candidates overall, after each square has given its own strongest share. */
@@ -148,13 +173,16 @@ function strongestSpread(candidates: number[], strength: Float32Array, width: nu
   return candidates.filter((_, k) => taken[k] === 1 || strength[k]! >= threshold);
 }
 
-function boundingBox(xs: Float32Array, ys: Float32Array) {
+interface Box { left: number; top: number; right: number; bottom: number }
+
+function boundingBox(chosen: readonly number[], width: number): Box {
   let left = Infinity, top = Infinity, right = -Infinity, bottom = -Infinity;
-  for (let i = 0; i < xs.length; i++) {
-    left = Math.min(left, xs[i]!);
-    right = Math.max(right, xs[i]!);
-    top = Math.min(top, ys[i]!);
-    bottom = Math.max(bottom, ys[i]!);
+  for (const at of chosen) {
+    const x = at % width, y = Math.floor(at / width);
+    left = Math.min(left, x);
+    top = Math.min(top, y);
+    right = Math.max(right, x);
+    bottom = Math.max(bottom, y);
   }
   return { left, top, right, bottom };
 }

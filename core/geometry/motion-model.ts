@@ -54,3 +54,13 @@ export function warpFromParameters(motion: Motion, p: ArrayLike<number>): Homogr
 export function composeWarp(h: Homography, warp: Homography): Homography {
   return normalise(multiply(h, warp));
 }
+
+/**
+ * Each unknown of a motion, gain and offset included, as a sum of the perspective motion's ten [index, factor]: with it
+ * the normal equations of any motion follow from those of the perspective one.
+ */
+export function motionBasis(motion: Motion): readonly (readonly (readonly [number, number])[])[] {
+  const light = [[[8, 1]], [[9, 1]]] as const;
+  if (motion === 'similarity') return [[[0, 1]], [[1, 1]], [[2, 1], [5, 1]], [[3, -1], [4, 1]], ...light];
+  return [...Array.from({ length: DEGREES_OF_FREEDOM[motion] }, (_, k) => [[k, 1]] as const), ...light];
+}

@@ -1,4 +1,4 @@
-import { kernels } from '../kernels/index.ts';
+import { pyramidDown } from '../kernels/plain-picture.ts';
 import { createPlane, type Plane } from './plane.ts';
 
 /**
@@ -15,7 +15,7 @@ export function buildPyramid(plane: Plane, levels: number): Plane[] {
     const below = out[level - 1]!;
     if (below.width < 4 || below.height < 4) break;
     const next = createPlane((below.width + 1) >> 1, (below.height + 1) >> 1);
-    kernels().pyramidDown(below, next);
+    pyramidDown(below.data, below.width, below.height, next.data);
     out.push(next);
   }
   return out;

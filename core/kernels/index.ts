@@ -1,17 +1,18 @@
-import type { KernelSet } from './kernel-set.ts';
+import type { KernelFactory } from './kernel-set.ts';
 import { plainKernels } from './plain-kernels.ts';
 
-let active: KernelSet = plainKernels;
+let active: KernelFactory = plainKernels;
 
 /** The kernels in use. */
-export function kernels(): KernelSet {
+export function kernels(): KernelFactory {
   return active;
 }
 
-/** Puts another set in place, e.g. a compiled one; every set computes the same. */
-export function useKernels(set: KernelSet): void {
-  active = set;
+/** Puts others in place, e.g. the compiled ones; all compute the same. */
+export function useKernels(factory: KernelFactory): void {
+  active = factory;
 }
 
-export type { GradientPlane, KernelSet, NormalEquationInput } from './kernel-set.ts';
+export * from './kernel-set.ts';
+export { compiledKernels } from './compiled-kernels.ts';
 export { plainKernels } from './plain-kernels.ts';

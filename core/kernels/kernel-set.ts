@@ -1,53 +1,114 @@
-import type { Plane } from '../image/plane.ts';
-
-/** A plane with its horizontal and vertical derivative (per sample), all of one size. */
-export interface GradientPlane {
-  readonly width: number;
-  readonly height: number;
-  readonly value: Float32Array;
-  readonly dx: Float32Array;
-  readonly dy: Float32Array;
-}
-
-/** Inputs of `accumulateNormalEquations`, one entry a point that has a say. */
-export interface NormalEquationInput {
-  count: number;
-  /** Number of motion parameters; two more columns follow for gain and offset. */
-  dof: number;
-  /** Derivatives of the warped picture with respect to each motion parameter: `dof` columns of `stride` entries. */
-  jacobian: Float32Array;
-  stride: number;
-  template: Float32Array;
-  residual: Float32Array;
-  weight: Float32Array;
+/** A rectangle of samples: right and bottom are the first ones not in it. */
+export interface SampleRect {
+  readonly left: number;
+  readonly top: number;
+  readonly right: number;
+  readonly bottom: number;
 }
 
 /**
- * The hot loops behind one signature. The plain set is the reference; a WebAssembly set takes its
- * place where it is available, and a test holds the two equal.
+ * A picture prepared for sampling: for each sample four numbers [value, ∂/∂x, ∂/∂y, permission], the derivatives
+ * per sample, permission 1 where the sample may be looked at.
+ */
+export interface TexelPlane {
+  readonly width: number;
+  readonly height: number;
+  readonly texels: Float32Array;
+}
+
+/**
+ * Points of a template, and what is known of each, as planes of `count` entries. `count` is a multiple of four; points
+ * that only fill up have a prior of 0.
+ */
+export interface PointSet {
+  readonly count: number;
+  /** Sample indices in the reference. */
+  readonly xs: Float32Array;
+  readonly ys: Float32Array;
+  /** How much each point is listened to before its residual is seen, 0…1. */
+  readonly prior: Float32Array;
+}
+
+/** What `accumulate` needs besides the planes. */
+export interface EquationSettings {
+  /** x in unit coordinates = scaleX · index + offsetX, likewise y. */
+  readonly scaleX: number;
+  readonly offsetX: number;
+  readonly scaleY: number;
+  readonly offsetY: number;
+  readonly gain: number;
+  /** How far pieces of the surface may be off the common motion, samples: where the template is steep, residuals may be larger by as much. */
+  readonly tolerance: number;
+  /** Robust standard deviation of the residuals. */
+  readonly scale: number;
+  /** Tukey's weights when true, Huber's when not. */
+  readonly redescending: boolean;
+}
+
+/** Most taps of a smear. */
+export const MOST_TAPS = 256;
+/** Unknowns of the normal equations: eight of the perspective motion, then gain and offset. */
+export const UNKNOWNS = 10;
+/** Entries of `accumulate`'s result: the lower triangle row by row, the right-hand side, Σ weight, Σ weight·residual². */
+export const EQUATION_ENTRIES = (UNKNOWNS * (UNKNOWNS + 1)) / 2 + UNKNOWNS + 2;
+/** Residual magnitudes are counted in bins of this width; larger ones fall into the last. */
+export const RESIDUAL_BIN = 1 / 4096;
+export const RESIDUAL_BINS = 1024;
+/** A second histogram of as many bins follows: residuals over slope where the template is steep, samples. */
+export const OFFSET_BIN = 1 / 256;
+
+/**
+ * The hot loops of following behind one signature, with the memory they work in. The plain set is the reference, the
+ * compiled one takes its place where it is available; a test holds the two equal.
  */
 export interface KernelSet {
   readonly name: string;
+  /** Memory that the set reaches without copying; zero at first, kept as long as the set. */
+  floats(length: number): Float32Array;
+  bytes(length: number): Uint8Array;
 
-  /** `to` = `from` smoothed by 1-4-6-4-1 (borders reflected, not repeating the outermost) at even samples. */
-  pyramidDown(from: Plane, to: Plane): void;
+  /** Looks luma codes up in `table` and smooths by 1-2-1 in both directions, the border repeated. */
+  signal(codes: Uint8Array | Uint16Array, width: number, height: number, table: Float32Array, out: Float32Array): void;
 
-  /** Central differences; one-sided at the border. */
-  gradients(plane: Plane): GradientPlane;
+  /** Half the size: smoothed by 1-4-6-4-1 (borders reflected, the outermost not repeated) at even samples. */
+  pyramidDown(from: Float32Array, width: number, height: number, to: Float32Array): void;
 
   /**
-   * Samples value and derivatives bilinearly at H·(xs, ys) in sample indices. Derivatives are carried
-   * back through the map: with respect to the coordinates of the points before it. `inside[i]` is 1
-   * where all four neighbours exist, else 0 and the other outputs are 0. Returns how many are inside.
+   * Fills a rectangle of texels: central differences, one-sided at the border; permission from `mask` (a byte a pixel of
+   * the full picture, `maskWidth` wide, of which this is pyramid level `level`), or 1 everywhere.
    */
-  sampleWarped(
-    plane: GradientPlane, h: ArrayLike<number>, xs: Float32Array, ys: Float32Array, count: number,
-    value: Float32Array, dx: Float32Array, dy: Float32Array, inside: Uint8Array,
+  texels(value: Float32Array, width: number, height: number, mask: Uint8Array | null, maskWidth: number, level: number, rect: SampleRect, out: Float32Array): void;
+
+  /**
+   * The template averaged in light over taps [t, x, y, weight], weights summing to 1: what lay at p + t·(way of p over a
+   * frame, towards the past) + (x, y). Planes [value, ∂/∂x, ∂/∂y, 1 where all taps were permitted]. `back` and `ahead`
+   * take a reference point to what its pixel saw a frame earlier, and later. s̄ = √(mean s²), ∇s̄ = mean(s·∇s)/s̄.
+   */
+  blurTemplate(from: TexelPlane, points: PointSet, back: ArrayLike<number> | null, ahead: ArrayLike<number> | null, taps: Float32Array, tapCount: number, out: Float32Array): void;
+
+  /**
+   * Samples the picture bilinearly at H·points and forms picture − (gain·template + offset): planes [residual, ∂/∂x,
+   * ∂/∂y, 1 where usable]; the derivatives are carried back to the reference's coordinates. Counts residual magnitudes
+   * into `histogram`, and residual over slope where the template's slope is `steep` or more; returns how many points are
+   * usable.
+   */
+  residuals(
+    picture: TexelPlane, points: PointSet, blurred: Float32Array, h: ArrayLike<number>, gain: number, offset: number, steep: number, histogram: Uint32Array, sampled: Float32Array,
   ): number;
 
   /**
-   * The weighted normal equations, (dof+2)² row-major and symmetric, for rows [J, −T, −1] and
-   * right-hand side −residual.
+   * Weighted normal equations of the points `from`…`to` (multiples of four) for rows [J, −T, −1], right-hand side
+   * −residual; J from the mean of the template's and the picture's derivatives. EQUATION_ENTRIES numbers into `out`.
    */
-  accumulateNormalEquations(input: NormalEquationInput, matrix: Float64Array, rightSide: Float64Array): void;
+  accumulate(points: PointSet, from: number, to: number, blurred: Float32Array, sampled: Float32Array, settings: EquationSettings, out: Float64Array): void;
+
+  /** [n, Σt, Σp, Σt², Σp², Σtp] of every `step`th point with the picture's nearest samples under H. */
+  correlate(value: Float32Array, width: number, height: number, points: PointSet, blurred: Float32Array, h: ArrayLike<number>, step: number, out: Float64Array): void;
+}
+
+/** Makes sets with a memory of their own. */
+export interface KernelFactory {
+  readonly name: string;
+  /** `bytes`: the most that will be asked for. */
+  open(bytes: number): KernelSet;
 }

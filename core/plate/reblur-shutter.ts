@@ -1,5 +1,6 @@
 import { PlanarFollower, type FrameFit, type PreparedPicture } from '../follow/planar-follower.ts';
-import { signalFromLuma } from '../follow/signal.ts';
+import { openRoom, PictureLevels } from '../follow/picture-levels.ts';
+import { mostPoints } from '../follow/template.ts';
 import { type TemplateOptions } from '../follow/template.ts';
 import type { Plane } from '../image/plane.ts';
 
@@ -99,17 +100,20 @@ export class ReblurShutter {
 
   /** `frames` begin with the slow one; `direction` −1 when they run against time. */
   private run(frames: readonly KeptFrame[], direction: 1 | -1): void {
-    const signals = frames.map(({ plane }) => signalOf(plane));
-    const pieces = chooseSquares(signals[0]!).flatMap(([x, y]) => {
+    const { width, height } = frames[0]!.plane, squares = chooseSquares(frames[0]!.plane);
+    const room = openRoom(width, height, 3, squares.length * mostPoints(POINTS));
+    const [reference, ...slots] = [0, 1, 2].map(() => new PictureLevels(room, width, height)) as [PictureLevels, PictureLevels, PictureLevels];
+    reference.fill(codesOf(frames[0]!.plane), 65535);
+    const pieces = squares.flatMap(([x, y]) => {
       const points = [[x - HALF, y - HALF], [x + HALF, y - HALF], [x + HALF, y + HALF], [x - HALF, y + HALF]] as const;
-      const follower = PlanarFollower.create(0, signals[0]!, { motion: 'affine', regions: [{ points }], keepOut: [] }, POINTS);
+      const follower = PlanarFollower.create(0, reference, { motion: 'affine', regions: [{ points }], keepOut: [] }, POINTS);
       return 'fault' in follower ? [] : [follower];
     });
     let before: PreparedPicture | null = null;
     let fitsBefore = new Map<PlanarFollower, FrameFit>();
     let left = pieces;
-    for (let i = 1; i < signals.length && left.length > 0; i++) {
-      const picture: PreparedPicture = left[0]!.prepare(i * direction, signals[i]!);
+    for (let i = 1; i < frames.length && left.length > 0; i++) {
+      const picture: PreparedPicture = { frame: i * direction, levels: slots[i % 2]!.fill(codesOf(frames[i]!.plane), 65535).permit(null) };
       const fits = new Map<PlanarFollower, FrameFit>();
       for (const piece of left) {
         const fit = piece.follow(picture, -direction as -1 | 1);
@@ -137,10 +141,10 @@ export class ReblurShutter {
   }
 }
 
-function signalOf({ width, height, data }: Plane): Plane {
+function codesOf({ data }: Plane): Uint16Array {
   const codes = new Uint16Array(data.length);
   for (let i = 0; i < codes.length; i++) codes[i] = Math.min(65535, Math.max(0, Math.round(data[i]! * 257)));
-  return signalFromLuma(codes, width, height, 65535);
+  return codes;
 }
 
 /** Middles of the squares with the most detail, apart from each other. */

@@ -128,6 +128,13 @@ export type RgbValues = [number, number, number];
  * How a frame lies in the frame store.
  */
 export type StoredLayout = YcbcrLayout | RgbLayout;
+/**
+ * Pixels, in corner order: the circle of this radius about the corner holds the true corner with 95 % certainty.
+ *
+ * @minItems 4
+ * @maxItems 4
+ */
+export type CornerBounds = [number, number, number, number];
 
 export interface NameRequest {
   name: string;
@@ -706,4 +713,5 @@ export interface TrackFrame {
    * Why this frame could not be followed; homography and corners are absent then.
    */
   lost?: string;
+  bound?: CornerBounds;
 }

@@ -3,6 +3,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { Problem } from '../../core/problem/problem.ts';
 import { isDatabaseError, openPool, type Database } from '../database/connection.ts';
 import { claimJob, endJob, releaseJobsOf, type JobKind, type StoredJob } from '../database/jobs.ts';
+import { loadKernels } from '../kernels/load-kernels.ts';
 import { bringIn } from './bring-in-job.ts';
 import { checkPlate } from './check-job.ts';
 import { follow } from './follow-job.ts';
@@ -67,4 +68,5 @@ async function loop(data: ThreadData): Promise<never> {
   }
 }
 
+loadKernels();
 await loop(workerData as ThreadData);

@@ -1,0 +1,91 @@
+import { applyToPoint, compose, jacobianAt, type Homography, type Point } from '../geometry/homography.ts';
+import { factorCholesky, substitute } from '../geometry/linear-solve.ts';
+import { DEGREES_OF_FREEDOM, warpDerivatives, type Motion } from '../geometry/motion-model.ts';
+import { EQUATION_ENTRIES } from '../kernels/index.ts';
+import { reduceEquations, sumPieces, type LevelScratch } from './align-level.ts';
+
+/**
+ * How sure a frame's map is: the covariance of the parameters of a small warp in the region's unit coordinates, applied
+ * before the map (H·U⁻¹·W·U).
+ */
+export interface Certainty {
+  readonly motion: Motion;
+  /** Continuous reference pixels to unit coordinates. */
+  readonly toUnit: Homography;
+  /** dof × dof, row-major. */
+  readonly covariance: readonly number[];
+}
+
+/** Neighbouring samples of the smoothed signal repeat each other: so many of them count as one. */
+const CORRELATED_SAMPLES = 5;
+
+/**
+ * The covariance of a solved map from the pieces' normal equations: the larger, direction by direction, of what the
+ * residuals' spread says (σ²·A⁻¹) and what the pieces' disagreement says (A⁻¹·B·A⁻¹ with B = Σ g·gᵀ over the pieces'
+ * right-hand sides), since residuals of one piece go together (interpolation, reflections, blur).
+ *
+ * Source: the cluster-robust "sandwich" of K.-Y. Liang, S. Zeger, Longitudinal data analysis using generalized linear
+ * models, Biometrika 73(1), 1986. Null when the equations leave the map open.
+ */
+export function certaintyFrom(motion: Motion, s: LevelScratch, toUnit: Homography): Certainty | null {
+  const dof = DEGREES_OF_FREEDOM[motion], n = dof + 2;
+  const total = new Float64Array(EQUATION_ENTRIES), factor = new Float64Array(n * n), right = new Float64Array(n);
+  sumPieces(s.pieces, total);
+  reduceEquations(total, motion, factor, right);
+  for (let k = 0; k < n; k++) factor[k * n + k]! *= 1 + 1e-6;
+  if (!factorCholesky(factor, n)) return null;
+  const variance = (total[66]! / Math.max(1e-9, total[65]!)) * CORRELATED_SAMPLES;
+  const covariance = new Float64Array(dof * dof), column = new Float64Array(n), unit = new Float64Array(n), scratch = new Float64Array(n * n);
+  for (let k = 0; k < dof; k++) {
+    unit.fill(0);
+    unit[k] = variance;
+    substitute(factor, unit, column, n);
+    for (let i = 0; i < dof; i++) covariance[i * dof + k] = column[i]!;
+  }
+  const active = s.pieces.filter((piece) => piece[65]! > 0);
+  const correction = active.length / Math.max(1, active.length - n / 2);
+  for (const piece of active) {
+    reduceEquations(piece, motion, scratch, right);
+    substitute(factor, right, column, n);
+    for (let i = 0; i < dof; i++) for (let k = 0; k < dof; k++) covariance[i * dof + k]! += correction * column[i]! * column[k]!;
+  }
+  return { motion, toUnit, covariance: [...covariance] };
+}
+
+/** Radius, px, of the circle about a corner (continuous reference pixels) that holds it with 95 % by the covariance alone. */
+export function cornerSpread({ motion, toUnit, covariance }: Certainty, h: Homography, corner: Point): number {
+  const dof = DEGREES_OF_FREEDOM[motion];
+  const [x, y] = applyToPoint(toUnit, corner);
+  warpDerivatives(motion, x, y, du, dv);
+  const [a, b, c, d] = jacobianAt(compose(h, inverseUnit(toUnit)), [x, y]);
+  let uu = 0, uv = 0, vv = 0;
+  for (let i = 0; i < dof; i++) {
+    const ui = a * du[i]! + b * dv[i]!, vi = c * du[i]! + d * dv[i]!;
+    for (let k = 0; k < dof; k++) {
+      const s = covariance[i * dof + k]!, uk = a * du[k]! + b * dv[k]!, vk = c * du[k]! + d * dv[k]!;
+      uu += s * ui * uk;
+      uv += s * ui * vk;
+      vv += s * vi * vk;
+    }
+  }
+  const middle = (uu + vv) / 2, apart = Math.hypot((uu - vv) / 2, uv);
+  // Exact for a round spread (χ² of two) and for a line (χ² of one), between them close enough.
+  return Math.sqrt(Math.max(0, 3.84 * (middle + apart) + 2.15 * (middle - apart)));
+}
+const du = new Float64Array(8);
+const dv = new Float64Array(8);
+
+/** Beyond what residuals can tell (interpolation, the lens), px. */
+const FLOOR = 0.02;
+const FACTOR = 1;
+
+/** The stated bound of a corner: the spread by the covariance, widened as calibrated on generated plates (docs/accuracy.md). */
+export function cornerBound(certainty: Certainty, h: Homography, corner: Point): number {
+  return Math.hypot(FLOOR, FACTOR * cornerSpread(certainty, h, corner));
+}
+
+/** The inverse of a scaling with a shift. */
+function inverseUnit(u: Homography): Homography {
+  const [sx, , ox, , sy, oy] = u as [number, number, number, number, number, number];
+  return [1 / sx, 0, -ox / sx, 0, 1 / sy, -oy / sy, 0, 0, 1];
+}

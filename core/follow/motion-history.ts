@@ -1,0 +1,67 @@
+import { compose, IDENTITY, invert, type Homography } from '../geometry/homography.ts';
+import type { Light } from './align-level.ts';
+import { NO_MOTION, type FrameMotion } from './blurred-template.ts';
+import { homographyAtLevel } from './template.ts';
+
+/** The motion about a frame for a candidate map, in a level's sample indices. */
+export type MotionAt = (h: Homography, level: number) => FrameMotion;
+
+/** What has been found on the frames so far, and what it lets one expect of the next. */
+export class MotionHistory {
+  readonly maps = new Map<number, Homography>();
+  readonly lights = new Map<number, Light>();
+
+  constructor(referenceFrame: number) {
+    this.maps.set(referenceFrame, IDENTITY);
+  }
+
+  lightOf(frame: number): Light {
+    return this.lights.get(frame) ?? { gain: 1, offset: 0 };
+  }
+
+  /** The nearest known frame on a side (−1: earlier), how far away it is, and maps to expect by velocity and by standstill. */
+  expect(frame: number, side: -1 | 1): { nearest: Homography; nearestFrame: number; gap: number; maps: Homography[] } {
+    let gap = 1;
+    while (!this.maps.has(frame + side * gap)) {
+      gap++;
+      if (gap > 100_000) throw new Error(`no known frame on side ${side} of frame ${frame}`);
+    }
+    const nearestFrame = frame + side * gap, nearest = this.maps.get(nearestFrame)!, maps = [nearest];
+    const velocity = this.velocity(nearestFrame, side);
+    // After a gap the old velocity is trusted no more.
+    if (velocity && gap === 1) {
+      maps.unshift(compose(nearest, velocity));
+      const before = this.velocity(nearestFrame + side, side), back = before && invert(before);
+      // The change of velocity goes on: for throws and for jerks that swell.
+      if (back) maps.push(compose(nearest, velocity, back, velocity));
+    }
+    return { nearest, nearestFrame, gap, maps };
+  }
+
+  /** The step into a frame from its neighbour on a side, as a map on the reference. */
+  private velocity(frame: number, side: -1 | 1): Homography | null {
+    const here = this.maps.get(frame), before = this.maps.get(frame + side), back = before && invert(before);
+    return here && back ? compose(back, here) : null;
+  }
+
+  /** The motion when only the neighbour on a side is known. */
+  motionFrom(frame: number, side: -1 | 1): MotionAt {
+    const neighbour = this.maps.get(frame + side), inverse = neighbour && invert(neighbour);
+    if (!inverse) return () => NO_MOTION;
+    return (h, level) => {
+      const map = compose(homographyAtLevel(inverse, level), h);
+      return side === -1 ? { back: map, ahead: null } : { back: null, ahead: map };
+    };
+  }
+
+  /** The motion when both neighbours are known, else null. */
+  motionBetween(frame: number): MotionAt | null {
+    const before = this.maps.get(frame - 1), after = this.maps.get(frame + 1);
+    const inverseBefore = before && invert(before), inverseAfter = after && invert(after);
+    if (!inverseBefore || !inverseAfter) return null;
+    return (h, level) => ({
+      back: compose(homographyAtLevel(inverseBefore, level), h),
+      ahead: compose(homographyAtLevel(inverseAfter, level), h),
+    });
+  }
+}

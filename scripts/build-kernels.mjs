@@ -1,0 +1,26 @@
+// Compiles core/kernels/assembly (AssemblyScript) to core/kernels/build/kernels.wasm when it changed; on its own or from
+// the start, test and command-line scripts.
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+const source = join(root, 'core/kernels/assembly'), build = join(root, 'core/kernels/build');
+const OPTIONS = ['-O3', '--noAssert', '--runtime', 'stub', '--importMemory', '--enable', 'simd'];
+
+export function buildKernels() {
+  const hash = createHash('sha256').update(OPTIONS.join(' '));
+  for (const name of readdirSync(source).sort()) hash.update(name).update(readFileSync(join(source, name)));
+  const stamp = hash.digest('hex'), stampFile = join(build, 'stamp'), file = join(build, 'kernels.wasm');
+  if (existsSync(file) && existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) return;
+  mkdirSync(build, { recursive: true });
+  const part = join(build, `kernels.${process.pid}.wasm`);
+  const { status, stderr } = spawnSync(process.execPath, [join(root, 'node_modules/assemblyscript/bin/asc.js'), join(source, 'index.ts'), '-o', part, ...OPTIONS], { encoding: 'utf8' });
+  if (status !== 0) throw new Error(`the kernels do not compile:\n${stderr}`);
+  renameSync(part, file);
+  writeFileSync(stampFile, stamp);
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) buildKernels();
