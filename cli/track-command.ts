@@ -52,7 +52,7 @@ async function follow(job: FollowJob, where: string, plate: LumaFile): Promise<F
   const fits: FrameFit[] = [];
   try {
     const run = followSpan({
-      motion: job.motion, referenceFrame: job.referenceFrame, frames, direction: 'both',
+      motion: job.motion, referenceFrame: job.referenceFrame, frames, direction: 'both', screen: job.corners.map((c) => pointFromFile(c, job.pixelCentre)),
       regions: job.regions.map((r) => ({ points: outline(r.points) })),
       keepOut: (job.keepOut ?? []).map((k) => ({ ...k, points: outline(k.points) })),
     }, async (frame) => plate.read(frame));

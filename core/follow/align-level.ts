@@ -1,4 +1,4 @@
-import { applyToPoint, applyToPoints, compose, determinant, type Homography } from '../geometry/homography.ts';
+import { applyToPoint, applyToPoints, compose, determinant, invert, type Homography } from '../geometry/homography.ts';
 import { factorCholesky, substitute } from '../geometry/linear-solve.ts';
 import { composeWarp, DEGREES_OF_FREEDOM, motionBasis, warpFromParameters, type Motion } from '../geometry/motion-model.ts';
 import { EQUATION_ENTRIES, RESIDUAL_BINS, UNKNOWNS, type KernelSet, type TexelPlane } from '../kernels/index.ts';
@@ -24,6 +24,8 @@ export interface AlignSettings {
   readonly motionAt: (h: Homography) => FrameMotion;
   /** Fraction of the frame's time that the shutter is open. */
   readonly shutter: number;
+  /** The map (sample indices) that the region's shape is expected to be near; null when nothing is known. */
+  readonly expected?: Homography | null;
 }
 
 /** Working memory of one template level; reused from frame to frame. Planes as the kernels describe them. */
@@ -96,6 +98,7 @@ export function alignLevel(
     const redescending = iteration >= 2;
     accumulatePieces(set, level, light.gain, scale, toleranceFromHistogram(s.histogram), redescending, s);
     sumPieces(s.pieces, total);
+    addShapePrior(total, settings.expected ?? null, h, level, scale);
     reduceEquations(total, settings.motion, matrix, rightSide);
     for (let k = 0; k < n; k++) matrix[k * n + k]! *= 1 + 1e-6;
     if (!factorCholesky(matrix, n)) break;
@@ -107,6 +110,33 @@ export function alignLevel(
     if (limited.moved < settings.tolerance && redescending) break;
   }
   return { homography: h, light, scale, visible };
+}
+
+/** How much a surface's proportions (stretch, shear) and its foreshortening change beyond expectation in a frame, unit coordinates. */
+const SHAPE_CHANGE = 0.04, PERSPECTIVE_CHANGE = 0.02;
+
+/**
+ * Adds what is expected of the shape: only where the picture says little does it count. Place, turn and size are free.
+ */
+export function addShapePrior(total: Float64Array, expected: Homography | null, h: Homography, level: TemplateLevel, scale: number): void {
+  const back = expected && invert(expected);
+  if (!back) return;
+  const [w0, w1, , w3, w4, , w6, w7, w8] = compose(level.toUnit, back, h, level.fromUnit) as [number, number, number, number, number, number, number, number, number];
+  const shape = (scale / SHAPE_CHANGE) ** 2, perspective = (scale / PERSPECTIVE_CHANGE) ** 2;
+  const add = (a: number, b: number, value: number) => (total[(a * (a + 1)) / 2 + b]! += value);
+  // Stretch (p2 − p5)/2 and shear (p3 + p4)/2 of the warp so far.
+  const stretch = (w0 - w4) / w8, shear = (w1 + w3) / w8;
+  for (const [a, b, sign, so] of [[5, 2, -1, stretch], [4, 3, 1, shear]] as const) {
+    add(a, a, shape);
+    add(b, b, shape);
+    add(a, b, sign * shape);
+    total[55 + b]! -= shape * so;
+    total[55 + a]! -= sign * shape * so;
+  }
+  for (const [a, so] of [[6, w6 / w8], [7, w7 / w8]] as const) {
+    add(a, a, perspective);
+    total[55 + a]! -= perspective * so;
+  }
 }
 
 export function sumPieces(pieces: readonly Float64Array[], total: Float64Array): void {

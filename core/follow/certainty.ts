@@ -2,7 +2,7 @@ import { applyToPoint, compose, jacobianAt, type Homography, type Point } from '
 import { factorCholesky, substitute } from '../geometry/linear-solve.ts';
 import { DEGREES_OF_FREEDOM, warpDerivatives, type Motion } from '../geometry/motion-model.ts';
 import { EQUATION_ENTRIES } from '../kernels/index.ts';
-import { reduceEquations, sumPieces, type LevelScratch } from './align-level.ts';
+import { reduceEquations, sumPieces } from './align-level.ts';
 
 /**
  * How sure a frame's map is: the covariance of the parameters of a small warp in the region's unit coordinates, applied
@@ -20,21 +20,29 @@ export interface Certainty {
 const CORRELATED_SAMPLES = 5;
 
 /**
- * The covariance of a solved map from the pieces' normal equations: the larger, direction by direction, of what the
- * residuals' spread says (σ²·A⁻¹) and what the pieces' disagreement says (A⁻¹·B·A⁻¹ with B = Σ g·gᵀ over the pieces'
- * right-hand sides), since residuals of one piece go together (interpolation, reflections, blur).
+ * The covariance of a map solved from pieces' normal equations: the sum of what the residuals' spread says (σ²·A⁻¹) and
+ * of what the pieces' disagreement says (A⁻¹·B·A⁻¹ with B = Σ g·gᵀ over the pieces' right-hand sides), since residuals
+ * of one piece go together (interpolation, reflections, blur). `scale` is the residuals' spread, `prior` adds what else
+ * is known to the summed equations. With the step that the pieces would still like to make. Null when the equations
+ * leave the map open.
  *
  * Source: the cluster-robust "sandwich" of K.-Y. Liang, S. Zeger, Longitudinal data analysis using generalized linear
- * models, Biometrika 73(1), 1986. Null when the equations leave the map open.
+ * models, Biometrika 73(1), 1986.
  */
-export function certaintyFrom(motion: Motion, s: LevelScratch, toUnit: Homography): Certainty | null {
+export function certaintyFrom(
+  motion: Motion, pieces: readonly Float64Array[], scale: number, toUnit: Homography, prior: (total: Float64Array) => void = () => {},
+): { certainty: Certainty; step: Float64Array } | null {
   const dof = DEGREES_OF_FREEDOM[motion], n = dof + 2;
-  const total = new Float64Array(EQUATION_ENTRIES), factor = new Float64Array(n * n), right = new Float64Array(n);
-  sumPieces(s.pieces, total);
+  const total = new Float64Array(EQUATION_ENTRIES), factor = new Float64Array(n * n), right = new Float64Array(n), step = new Float64Array(n);
+  const active = pieces.filter((piece) => piece[65]! > 0);
+  sumPieces(active, total);
+  const spread = total[66]! / Math.max(1e-9, total[65]!);
+  prior(total);
   reduceEquations(total, motion, factor, right);
   for (let k = 0; k < n; k++) factor[k * n + k]! *= 1 + 1e-6;
-  if (!factorCholesky(factor, n)) return null;
-  const variance = (total[66]! / Math.max(1e-9, total[65]!)) * CORRELATED_SAMPLES;
+  if (active.length === 0 || !factorCholesky(factor, n)) return null;
+  substitute(factor, right, step, n);
+  const variance = Math.max(spread, 0.25 * scale * scale) * CORRELATED_SAMPLES;
   const covariance = new Float64Array(dof * dof), column = new Float64Array(n), unit = new Float64Array(n), scratch = new Float64Array(n * n);
   for (let k = 0; k < dof; k++) {
     unit.fill(0);
@@ -42,14 +50,13 @@ export function certaintyFrom(motion: Motion, s: LevelScratch, toUnit: Homograph
     substitute(factor, unit, column, n);
     for (let i = 0; i < dof; i++) covariance[i * dof + k] = column[i]!;
   }
-  const active = s.pieces.filter((piece) => piece[65]! > 0);
   const correction = active.length / Math.max(1, active.length - n / 2);
   for (const piece of active) {
     reduceEquations(piece, motion, scratch, right);
     substitute(factor, right, column, n);
     for (let i = 0; i < dof; i++) for (let k = 0; k < dof; k++) covariance[i * dof + k]! += correction * column[i]! * column[k]!;
   }
-  return { motion, toUnit, covariance: [...covariance] };
+  return { certainty: { motion, toUnit, covariance: [...covariance] }, step };
 }
 
 /** Radius, px, of the circle about a corner (continuous reference pixels) that holds it with 95 % by the covariance alone. */

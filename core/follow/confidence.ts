@@ -1,10 +1,24 @@
 import type { FitQuality } from './fit-quality.ts';
 
+/** A bound of so many px halves the confidence. */
+const HALF_AT = 3.2;
+
+function ramp(v: number, from: number, to: number): number {
+  return Math.min(1, Math.max(0, (v - from) / (to - from)));
+}
+
 /**
- * A single number 0…1: near 1 only when what is seen agrees, correlates, and its pieces do not pull
- * apart. 0.3 is where a person should look, 0.12 where the follower lets go.
+ * Whether what is seen is the surface at all, 0…1: it must resemble the reference, its detail must agree, enough of it
+ * must be inside the picture. A third covered still counts as whole.
  */
-export function confidenceOf(fit: FitQuality): number {
-  const ramp = (v: number, from: number, to: number) => Math.min(1, Math.max(0, (v - from) / (to - from)));
-  return ramp(fit.correlation, 0.3, 0.9) * ramp(fit.agreement, 0.1, 0.5) * ramp(fit.visibility, 0.05, 0.35) / (1 + (fit.error / 2) ** 2);
+export function trustOf(fit: FitQuality): number {
+  return ramp(fit.correlation, 0.2, 0.7) * ramp(fit.detail, 0.15, 0.5) * ramp(fit.visibility, 0.04, 0.2);
+}
+
+/**
+ * A single number 0…1 from trust and the bound (px) at the region's corners: trust / (1 + (bound / 3.2 px)²). 0.3 is
+ * where a person should look, 0.12 where the follower lets go.
+ */
+export function confidenceOf(trust: number, bound: number): number {
+  return Number.isFinite(bound) ? trust / (1 + (bound / HALF_AT) ** 2) : 0;
 }

@@ -1,7 +1,7 @@
 import { jacobianAt, type Homography } from '../geometry/homography.ts';
 import type { LevelScratch } from './align-level.ts';
 import { tukeyWeight } from './robust-weights.ts';
-import type { TemplateLevel } from './template.ts';
+import { GROUP, type TemplateLevel } from './template.ts';
 
 /** How well one frame fits the reference. */
 export interface FitQuality {
@@ -9,22 +9,38 @@ export interface FitQuality {
   correlation: number;
   /** The share of visible points that agree with the common motion, 0…1. */
   agreement: number;
+  /** Likewise, each point counted by the square of its slope: flat places agree with anything. */
+  detail: number;
+  /** Likewise of the ring alone; NaN when there is nothing of it to see. */
+  ringDetail: number;
   /** The share of chosen points that lie inside the picture, 0…1. */
   visibility: number;
   /** Root mean square misfit of small pieces of the region against the common motion, in picture pixels. */
   error: number;
 }
 
+/** A place whose residual could be mended by a shift of so many samples agrees. */
+const DETAIL_OFF = 0.6;
+
 /** Reads the fit from the residuals and the pieces' equations left in `s`; `scale` is the residuals' spread, `noise` the usual one. */
 export function measureFit(level: TemplateLevel, h: Homography, scale: number, noise: number, s: LevelScratch): FitQuality {
-  const tolerated = Math.max(scale, noise), { count, prior } = level, { sampled, blurred } = s;
+  const ringEnd = level.pieceStarts[GROUP]!;
+  const tolerated = Math.min(Math.max(scale, noise), 3 * noise), { count, prior } = level, { sampled, blurred } = s;
   const agrees = Math.max(4 * noise, 0.03);
-  let n = 0, visible = 0, agreeing = 0, st = 0, sp = 0, stt = 0, spp = 0, stp = 0;
+  let n = 0, visible = 0, agreeing = 0, slopes = 0, explained = 0, ringSlopes = 0, ringExplained = 0, st = 0, sp = 0, stt = 0, spp = 0, stp = 0;
   for (let i = 0; i < count; i++) {
     if (sampled[i + 3 * count] === 0) continue;
     visible++;
     const r = sampled[i]!;
     if (Math.abs(r) < agrees) agreeing++;
+    const slope2 = blurred[i + count]! ** 2 + blurred[i + 2 * count]! ** 2;
+    const agreed = r * r < Math.max(DETAIL_OFF ** 2 * slope2, 9 * tolerated * tolerated) ? slope2 : 0;
+    slopes += slope2;
+    explained += agreed;
+    if (i < ringEnd) {
+      ringSlopes += slope2;
+      ringExplained += agreed;
+    }
     const w = prior[i]! * tukeyWeight(r, tolerated);
     if (w === 0) continue;
     // The residual is taken from the template where correlation does not care for gain and offset.
@@ -36,12 +52,14 @@ export function measureFit(level: TemplateLevel, h: Homography, scale: number, n
     spp += w * p * p;
     stp += w * t * p;
   }
-  if (visible === 0 || n === 0) return { correlation: 0, agreement: 0, visibility: 0, error: Infinity };
+  if (visible === 0 || n === 0) return { correlation: 0, agreement: 0, detail: 0, ringDetail: NaN, visibility: 0, error: Infinity };
   const covariance = stp / n - (st / n) * (sp / n);
   const spread = Math.sqrt(Math.max(0, stt / n - (st / n) ** 2) * Math.max(0, spp / n - (sp / n) ** 2));
   return {
     correlation: spread > 1e-9 ? covariance / spread : 0,
     agreement: agreeing / visible,
+    detail: slopes > 0 ? explained / slopes : 0,
+    ringDetail: ringExplained / ringSlopes,
     visibility: visible / level.chosen,
     error: pieceMisfit(level, h, tolerated, s) * 2 ** level.level,
   };

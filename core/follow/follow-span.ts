@@ -59,26 +59,66 @@ export async function* followSpan(plan: FollowPlan, read: (frame: number) => Pro
   for (const [end, direction] of spans) yield* followTowards(follower, plan, end, direction, wanted, prepare);
 }
 
+/** Frames after a loss that may be done again from the other side; what is before stays lost. */
+const MOST_BACKFILL = 60;
+
 async function* followTowards(
   follower: PlanarFollower, plan: FollowPlan, end: number, direction: 1 | -1, wanted: (frame: number) => boolean,
   read: (frame: number) => Promise<PreparedPicture>,
 ): AsyncGenerator<FrameFit> {
   let held: { picture: PreparedPicture; fit: FrameFit } | null = null;
-  const release = function* () {
-    if (!held) return;
-    const fit = held.fit.homography ? follower.refine(held.picture, held.fit) ?? held.fit : held.fit;
+  let lost: FrameFit[] = [];
+  const from = -direction as -1 | 1;
+  const settle = (): FrameFit | null => {
+    const fit = held && (held.fit.homography ? follower.refine(held.picture, held.fit, direction) ?? held.fit : held.fit);
     held = null;
-    if (wanted(fit.frame)) yield fit;
+    return fit;
   };
   for (let frame = plan.referenceFrame + direction; direction === 1 ? frame <= end : frame >= end; frame += direction) {
     if (plan.known?.has(frame)) {
-      yield* release();
+      const fit = settle();
+      if (fit && wanted(fit.frame)) yield fit;
       continue;
     }
     const picture = await read(frame);
-    const fit = follower.follow(picture, direction === 1 ? -1 : 1);
-    yield* release();
+    const fit = follower.follow(picture, from);
+    const before = settle();
+    held = { picture, fit };
+    if (!before) continue;
+    if (!before.homography) {
+      lost.push(before);
+      continue;
+    }
+    if (wanted(before.frame)) yield before;
+    // Found again, and its velocity known: what was lost is looked at once more, backwards from here.
+    if (lost.length > 0 && fit.homography) {
+      const again = await backfill(follower, lost.slice(-MOST_BACKFILL), direction, read);
+      for (const entry of lost) if (wanted(entry.frame)) yield again.get(entry.frame) ?? entry;
+      lost = [];
+      // The pictures' places have been used for others.
+      held = { picture: await read(frame), fit };
+    }
+  }
+  for (const entry of lost) if (wanted(entry.frame)) yield entry;
+  const last = settle();
+  if (last && wanted(last.frame)) yield last;
+}
+
+/** Follows into lost frames from their later side, the nearest first, until it is lost again. */
+async function backfill(follower: PlanarFollower, lost: readonly FrameFit[], direction: 1 | -1, read: (frame: number) => Promise<PreparedPicture>): Promise<Map<number, FrameFit>> {
+  const found = new Map<number, FrameFit>();
+  let held: { picture: PreparedPicture; fit: FrameFit } | null = null;
+  const settle = () => {
+    if (held) found.set(held.fit.frame, follower.refine(held.picture, held.fit, -direction as -1 | 1) ?? held.fit);
+    held = null;
+  };
+  for (const { frame } of [...lost].reverse()) {
+    const picture = await read(frame);
+    const fit = follower.follow(picture, direction);
+    settle();
+    if (!fit.homography) break;
     held = { picture, fit };
   }
-  yield* release();
+  settle();
+  return found;
 }

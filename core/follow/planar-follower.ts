@@ -1,10 +1,10 @@
-import { applyToPoints, keepsInFront, IDENTITY, type Homography } from '../geometry/homography.ts';
+import { applyToPoints, compose, IDENTITY, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import { stiffer, type Motion } from '../geometry/motion-model.ts';
 import { signedArea } from '../geometry/quad.ts';
-import { accumulatePieces, alignLevel, computeResiduals, createScratch, type LevelScratch, type Light } from './align-level.ts';
+import { accumulatePieces, addShapePrior, alignLevel, computeResiduals, createScratch, type LevelScratch, type Light } from './align-level.ts';
 import { blurLength, blurTemplate } from './blurred-template.ts';
-import { certaintyFrom, type Certainty } from './certainty.ts';
-import { confidenceOf } from './confidence.ts';
+import { certaintyFrom, cornerBound, cornerSpread, type Certainty } from './certainty.ts';
+import { confidenceOf, trustOf } from './confidence.ts';
 import { measureFit, type FitQuality } from './fit-quality.ts';
 import { MotionHistory, type MotionAt } from './motion-history.ts';
 import type { PictureLevels } from './picture-levels.ts';
@@ -12,13 +12,14 @@ import { regionMask, type KeepOut, type Region } from './region.ts';
 import { correlationAt, searchRegion, type SearchRange } from './region-search.ts';
 import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
 import { ShutterEstimate } from './shutter-estimate.ts';
-import { buildTemplate, homographyAtLevel, homographyFromLevel, toLevel, type Template, type TemplateFault, type TemplateLevel, type TemplateOptions } from './template.ts';
-import { compose } from '../geometry/homography.ts';
+import { buildTemplate, homographyAtLevel, GROUP, homographyFromLevel, toLevel, type Template, type TemplateFault, type TemplateLevel, type TemplateOptions } from './template.ts';
 
 export interface FollowSettings {
   readonly motion: Motion;
   readonly regions: readonly Region[];
   readonly keepOut: readonly KeepOut[];
+  /** Corners of the screen on the reference frame: what lies inside may change or mirror something, and is watched apart. */
+  readonly screen?: readonly Point[];
 }
 
 /** What became of one frame. */
@@ -31,6 +32,8 @@ export interface FrameFit {
   readonly confidence: number;
   /** Longest smear in the region over the shutter, px. */
   readonly blur: number;
+  /** What was listened to; absent on the reference and where the frame is lost. */
+  readonly evidence?: Evidence;
   /** How sure the map is; absent on the reference itself and where the frame is lost. */
   readonly certainty?: Certainty;
   /** Why the frame is lost, as a sentence for a person. */
@@ -38,19 +41,37 @@ export interface FrameFit {
 }
 
 /** Under this confidence a frame counts as lost. */
-export const LOST_BELOW = 0.12;
+export const LOST_BELOW = 0.2;
 /** Under this one the starting points are doubted and the wider neighbourhood is searched. */
 const DOUBT_BELOW = 0.55;
+/** Above this one nothing better is looked for. */
+const SURE = 0.8;
+/** What a place needs to be taken for the surface after a gap. */
+const FOUND_AGAIN = 0.6;
+/** The ring and the rest disagree from this on, px. */
+const CONFLICT = 0.25;
+/** A ring with less agreeing detail than this objects to the common motion. */
+const RING_OBJECTS = 0.6;
+/** Longest smear with which a ring that does not object is asked, px. */
+const RING_UP_TO_BLUR = 5;
+/** So many frames must the inside agree before it is listened to again. */
+const AGREES_AGAIN = 6;
 /** Reach of the search around the prediction, px; grows with the number of frames lost. */
 const SEARCH_REACH = 96;
 const SEARCH_REACH_MAX = 320;
 /** Smear worth a second pass with the velocity from both neighbours, px. */
 const REFINE_FROM_BLUR = 1;
 
+/** What is listened to: all points of the region, or only those of the ring around the screen. */
+export type Evidence = 'all' | 'ring';
+
 interface Attempt {
   homography: Homography;
   light: Light;
+  evidence: Evidence;
   quality: FitQuality;
+  /** Whether it is the surface at all, 0…1. */
+  trust: number;
   confidence: number;
   noise: number;
   certainty: Certainty | null;
@@ -72,6 +93,11 @@ export class PlanarFollower {
   private readonly shutter = new ShutterEstimate();
   /** Residual spread of frames that fitted well; what normal noise looks like. */
   private noise = 0.012;
+  private evidence: Evidence = 'all';
+  /** Frames in a row on which the inside agreed with the ring again. */
+  private agreeing = 0;
+  /** How often the inside has been found to go its own way. */
+  private conflicts = 0;
 
   private constructor(readonly referenceFrame: number, private readonly template: Template, reference: PictureLevels, private readonly settings: FollowSettings) {
     this.scratch = template.levels.map((level) => createScratch(reference.set, level));
@@ -80,7 +106,7 @@ export class PlanarFollower {
 
   /** Prepares a reference; a fault when the regions hold nothing to look at. */
   static create(referenceFrame: number, reference: PictureLevels, settings: FollowSettings, options?: TemplateOptions): PlanarFollower | { fault: TemplateFault } {
-    const mask = regionMask(reference.width, reference.height, settings.regions, settings.keepOut);
+    const mask = regionMask(reference.width, reference.height, settings.regions, settings.keepOut, settings.screen);
     const template = buildTemplate(reference, mask, options);
     return 'fault' in template ? template : new PlanarFollower(referenceFrame, template, reference, settings);
   }
@@ -102,43 +128,98 @@ export class PlanarFollower {
   follow(picture: PreparedPicture, from: -1 | 1): FrameFit {
     const { maps, nearest, nearestFrame, gap } = this.history.expect(picture.frame, from);
     const motionAt = this.history.motionFrom(picture.frame, from), light = this.history.lightOf(nearestFrame);
-    const good = (attempt: Attempt, limit: number) => attempt.confidence >= limit && !this.jumps(attempt.homography, nearest);
+    const good = (attempt: Attempt, limit: number) => attempt.confidence >= limit && !this.jumps(attempt.homography, nearest, gap);
     const ranked = this.rank(maps, picture, motionAt);
     let best = this.register(picture, ranked[0]!, motionAt, light);
     const take = (start: Homography) => {
       const attempt = this.register(picture, start, motionAt, light);
-      if (attempt.confidence > best.confidence) best = attempt;
+      if (this.jumps(attempt.homography, nearest, gap)) return;
+      if (attempt.confidence > best.confidence || this.jumps(best.homography, nearest, gap)) best = attempt;
     };
     if (!good(best, DOUBT_BELOW)) for (const start of ranked.slice(1)) take(start);
     if (!good(best, DOUBT_BELOW)) {
       const reach = Math.min(SEARCH_REACH_MAX, SEARCH_REACH * gap);
-      for (const start of this.search(picture, ranked[0]!, { reach, turns: [0], scales: [1] }, 2, motionAt)) if (!good(best, 0.8)) take(start);
+      for (const start of this.search(picture, ranked[0]!, { reach, turns: [0], scales: [1] }, 2, motionAt)) if (!good(best, SURE)) take(start);
       if (!good(best, DOUBT_BELOW)) {
-        for (const start of this.search(picture, nearest, { reach: 1.5 * reach, turns: TURNS, scales: [0.85, 1, 1.18] }, 3, motionAt)) if (!good(best, 0.8)) take(start);
+        for (const start of this.search(picture, nearest, { reach: 1.5 * reach, turns: TURNS, scales: [0.85, 1, 1.18] }, 3, motionAt)) if (!good(best, SURE)) take(start);
       }
-      if (!good(best, 0.3)) for (const start of this.search(picture, nearest, { reach: Infinity, turns: TURNS, scales: [0.8, 1, 1.25] }, 4, motionAt)) if (!good(best, 0.8)) take(start);
+      if (!good(best, 0.3)) for (const start of this.search(picture, nearest, { reach: Infinity, turns: TURNS, scales: [0.8, 1, 1.25] }, 4, motionAt)) if (!good(best, SURE)) take(start);
     }
-    if (best.confidence < LOST_BELOW || !keepsInFront(best.homography, this.cornersOfRegion)) {
-      return { frame: picture.frame, homography: null, error: best.quality.error, confidence: best.confidence, blur: 0, lost: reasonFor(best.quality) };
+    best = this.listenToRing(picture, best, ranked, motionAt);
+    // Among many places looked at after a gap some resemble the region by chance.
+    const needed = gap > 1 ? FOUND_AGAIN : LOST_BELOW;
+    if (!(best.confidence >= needed) || this.jumps(best.homography, nearest, gap)) {
+      return { frame: picture.frame, homography: null, error: best.quality.error, confidence: Math.min(best.confidence, LOST_BELOW), blur: 0, lost: reasonFor(best.quality) };
     }
     this.accept(picture.frame, best);
     return this.fitOf(picture.frame, best, motionAt);
   }
 
   /**
-   * Registers a frame once more, on the finest levels only, when both neighbours are known: the smear
-   * then follows the true velocity through the frame's time, and the shutter's length is learnt.
+   * Where the inside of the screen pulls the common motion away from the ring around it (a reflection, a picture that
+   * scrolls), the ring is followed alone, until the inside moves with it again.
+   */
+  private listenToRing(picture: PreparedPicture, attempt: Attempt, starts: readonly Homography[], motionAt: MotionAt): Attempt {
+    if (!this.template.hasInside) return attempt;
+    if (this.evidence === 'all') {
+      // Smeared rings say little; they are asked only when they object.
+      if (!(attempt.quality.ringDetail < RING_OBJECTS) && this.blurAt(attempt.homography, motionAt, this.shutter.value) > RING_UP_TO_BLUR) return attempt;
+      this.listenTo('ring');
+      const alone = [this.register(picture, attempt.homography, motionAt, attempt.light, attempt.quality.ringDetail < RING_OBJECTS ? 3 : 1)];
+      if (attempt.quality.ringDetail < RING_OBJECTS) alone.push(...starts.map((start) => this.register(picture, start, motionAt, attempt.light)));
+      const best = alone.reduce((a, b) => (b.confidence > a.confidence ? b : a));
+      if (best.confidence >= SURE && best.quality.ringDetail > attempt.quality.ringDetail - 0.05 && this.apart(best, attempt) > 1) {
+        this.agreeing = 0;
+        this.conflicts++;
+        return best;
+      }
+      this.listenTo('all');
+      return attempt;
+    }
+    if (attempt.confidence < LOST_BELOW) {
+      // The ring alone has nothing to hold on to here; the inside may.
+      this.listenTo('all');
+      const all = [attempt.homography, ...starts].map((start) => this.register(picture, start, motionAt, attempt.light)).reduce((a, b) => (b.confidence > a.confidence ? b : a));
+      if (all.confidence >= DOUBT_BELOW) return all;
+      this.listenTo('ring');
+      return attempt;
+    }
+    this.agreeing = attempt.confidence >= SURE && this.insideAgrees(picture, attempt, motionAt) ? this.agreeing + 1 : 0;
+    if (this.agreeing >= AGREES_AGAIN * 2 ** this.conflicts) this.listenTo('all');
+    return attempt;
+  }
+
+  private listenTo(evidence: Evidence): void {
+    this.evidence = evidence;
+    for (const { prior, chosenPrior, pieceStarts } of this.template.levels) {
+      prior.set(chosenPrior);
+      if (evidence === 'ring') prior.fill(0, pieceStarts[GROUP]!);
+    }
+  }
+
+  /** Whether all points, solved together from where the ring is, stay there. */
+  private insideAgrees(picture: PreparedPicture, ring: Attempt, motionAt: MotionAt): boolean {
+    this.listenTo('all');
+    const all = this.register(picture, ring.homography, motionAt, ring.light, 1);
+    this.listenTo('ring');
+    return all.trust > 0.8 && all.quality.detail > RING_OBJECTS && all.quality.ringDetail > RING_OBJECTS && this.apart(ring, all) < 0.6;
+  }
+
+  /**
+   * Registers a frame once more, on the finest levels only, when the neighbour on the side `after` is known, too: the
+   * smear then follows the true way through the frame's time, and the shutter's length is learnt.
    * Returns null when there is nothing to gain.
    */
-  refine(picture: PreparedPicture, before: FrameFit): FrameFit | null {
+  refine(picture: PreparedPicture, before: FrameFit, after: -1 | 1): FrameFit | null {
     const h = this.history.maps.get(picture.frame);
-    const motionAt = this.history.motionBetween(picture.frame);
-    if (!h || !motionAt || picture.frame === this.referenceFrame) return null;
+    const between = this.history.motionBetween(picture.frame);
+    const motionAt = between ?? this.history.motionFrom(picture.frame, after);
+    if (!h || picture.frame === this.referenceFrame) return null;
     const fullFrameBlur = this.blurAt(h, motionAt, 1);
     if (fullFrameBlur < 2 * REFINE_FROM_BLUR) return null;
-    if (fullFrameBlur > 4) this.learnShutter(picture, h, motionAt);
-    const again = this.register(picture, h, motionAt, this.history.lightOf(picture.frame), 2);
-    if (again.confidence < 0.9 * before.confidence) return null;
+    if (between && fullFrameBlur > 4) this.learnShutter(picture, h, motionAt);
+    const again = this.register(picture, h, motionAt, this.history.lightOf(picture.frame), between ? 2 : 3);
+    if (again.confidence < 0.9 * before.confidence || this.jumps(again.homography, h, 1)) return null;
     this.accept(picture.frame, again);
     return this.fitOf(picture.frame, again, motionAt);
   }
@@ -160,7 +241,7 @@ export class PlanarFollower {
 
   private fitOf(frame: number, attempt: Attempt, motionAt: MotionAt): FrameFit {
     return {
-      frame, homography: attempt.homography, error: attempt.quality.error, confidence: attempt.confidence,
+      frame, homography: attempt.homography, error: attempt.quality.error, confidence: attempt.confidence, evidence: attempt.evidence,
       blur: this.blurAt(attempt.homography, motionAt, this.shutter.value), ...(attempt.certainty ? { certainty: attempt.certainty } : {}),
     };
   }
@@ -203,13 +284,13 @@ export class PlanarFollower {
       for (const motion of this.scheduleFor(index, levelsUsed)) {
         const result = alignLevel(level, picture.levels, homographyAtLevel(h, level.level), light, {
           motion, iterations: index === 0 ? 10 : 12, tolerance: index === 0 ? 0.008 : 0.03, stepLimit: 6,
-          motionAt: (map) => motionAt(map, level.level), shutter: this.shutter.value,
+          motionAt: (map) => motionAt(map, level.level), shutter: this.shutter.value, expected: homographyAtLevel(start, level.level),
         }, this.scratch[index]!);
         h = homographyFromLevel(result.homography, level.level);
         light = result.light;
       }
     }
-    return this.assess(picture, h, light, motionAt);
+    return this.assess(picture, h, light, motionAt, start);
   }
 
   private scheduleFor(index: number, levelsUsed: number): Motion[] {
@@ -220,25 +301,42 @@ export class PlanarFollower {
     return coarsest ? [stiffer(wanted, 'translation'), stiffer(wanted, 'similarity'), wanted] : [wanted];
   }
 
-  private assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt): Attempt {
-    const level = this.finest, s = this.scratch[0]!;
+  private assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, expected: Homography | null): Attempt {
+    const level = this.finest, s = this.scratch[0]!, { motion } = this.settings;
     const atLevel = homographyAtLevel(h, level.level);
     blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), this.shutter.value, s.blurred);
     const visible = computeResiduals(level, picture.levels, atLevel, light, s);
-    const noise = scaleFromHistogram(s.histogram, visible);
-    accumulatePieces(picture.levels.set, level, light.gain, Math.max(noise, this.noise), toleranceFromHistogram(s.histogram), true, s);
+    const noise = scaleFromHistogram(s.histogram, visible), scale = Math.max(noise, this.noise);
+    accumulatePieces(picture.levels.set, level, light.gain, scale, toleranceFromHistogram(s.histogram), true, s);
     const quality = measureFit(level, atLevel, noise, this.noise, s);
-    const certainty = certaintyFrom(this.settings.motion, s, compose(level.toUnit, toLevel(level.level)));
-    return { homography: h, light, quality, noise, certainty, confidence: Number.isFinite(quality.error) ? confidenceOf(quality) : 0 };
+    const solved = certaintyFrom(motion, s.pieces, scale, this.toUnit, (total) => addShapePrior(total, expected && homographyAtLevel(expected, level.level), atLevel, level, scale));
+    const corners = this.cornersOfRegion, inFront = keepsInFront(h, corners);
+    const bound = solved && inFront ? Math.max(...corners.map((c) => cornerBound(solved.certainty, h, c))) : Infinity;
+    const trust = trustOf(quality);
+    return {
+      homography: h, light, evidence: this.evidence, quality, noise, trust, certainty: solved?.certainty ?? null, confidence: confidenceOf(trust, bound),
+    };
   }
 
-  /** True when the region would change its area or place more than a device in a hand does in a frame. */
-  private jumps(h: Homography, nearest: Homography): boolean {
+  /** How far two maps put the region's corners apart, in units of what counts as a conflict. */
+  private apart(a: Attempt, b: Attempt): number {
+    const corners = this.cornersOfRegion, at = applyToPoints(a.homography, corners), bt = applyToPoints(b.homography, corners);
+    return Math.max(...corners.map((c, i) => Math.hypot(at[i]![0] - bt[i]![0], at[i]![1] - bt[i]![1]) / Math.max(CONFLICT, 1.5 * cornerSpread(a.certainty!, a.homography, c))));
+  }
+
+  /** Continuous reference pixels to the region's unit coordinates. */
+  private get toUnit(): Homography {
+    return compose(this.finest.toUnit, toLevel(this.finest.level));
+  }
+
+  /** True when the region would change its area, or shrink to nothing, more than a device in a hand does in so many frames. */
+  private jumps(h: Homography, nearest: Homography, frames: number): boolean {
     const box = this.cornersOfRegion;
-    if (!keepsInFront(h, box)) return true;
-    const now = signedArea(applyToPoints(h, box)), before = signedArea(applyToPoints(nearest, box));
-    const ratio = now / before;
-    return !(ratio > 0.6 && ratio < 1.7);
+    if (!keepsInFront(h, box) || h.some((v) => !Number.isFinite(v))) return true;
+    const mapped = applyToPoints(h, box), now = signedArea(mapped), ratio = now / signedArea(applyToPoints(nearest, box));
+    const limit = Math.min(6, 1.7 ** Math.min(frames, 4)), whole = signedArea(box);
+    const turns = mapped.map((p, i) => turnAt(p, mapped[(i + 1) % 4]!, mapped[(i + 2) % 4]!));
+    return !(ratio > 1 / limit && ratio < limit && now / whole > 0.01 && now / whole < 100) || !turns.every((t) => t > 0);
   }
 
   private learnShutter(picture: PreparedPicture, h: Homography, motionAt: MotionAt): void {
@@ -276,6 +374,11 @@ export class PlanarFollower {
   }
 }
 
+/** Twice the area of a triangle, positive when it runs clockwise on the picture. */
+function turnAt(a: Point, b: Point, c: Point): number {
+  return (b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]);
+}
+
 /** Turns that a wide search tries, radians: all round by 15°. */
 const TURNS = Array.from({ length: 24 }, (_, i) => ((i <= 12 ? i : i - 24) * Math.PI) / 12);
 
@@ -286,7 +389,7 @@ function fromLevel(level: number): Homography {
 
 function reasonFor(quality: FitQuality): string {
   if (quality.visibility < 0.1) return 'almost all of the region is outside the picture';
-  if (quality.agreement < 0.3) return `${Math.round(100 * (1 - quality.agreement))} % of the region disagrees with the reference: covered, or lit differently`;
+  if (quality.detail < 0.4) return `${Math.round(100 * (1 - quality.detail))} % of the region disagrees with the reference: covered, or lit differently`;
   if (quality.correlation < 0.5) return 'the region no longer resembles the reference: too blurred, too dark or too small';
   return 'parts of the region pull in different directions';
 }

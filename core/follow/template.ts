@@ -3,8 +3,10 @@ import { quantile } from '../image/statistics.ts';
 import type { KernelSet, PointSet, TexelPlane } from '../kernels/index.ts';
 import type { PictureLevel, PictureLevels } from './picture-levels.ts';
 
-/** The region is cut into this many pieces along each axis of its bounding box. */
+/** The region is cut into this many pieces along each axis of its bounding box; ring and inside each have their own. */
 export const PIECES = 8;
+/** Pieces of one of the two groups. */
+export const GROUP = PIECES * PIECES;
 
 /** The chosen points of one pyramid level of the reference frame, in that level's sample indices. */
 export interface TemplateLevel extends PointSet {
@@ -13,8 +15,10 @@ export interface TemplateLevel extends PointSet {
   readonly plane: TexelPlane;
   /** Chosen points without those that only fill up. */
   readonly chosen: number;
-  /** Where each piece's points begin; PIECES² + 1 entries, row by row. */
+  /** Where each piece's points begin, the ring's row by row, then the inside's; 2·PIECES² + 1 entries. */
   readonly pieceStarts: Int32Array;
+  /** 1 for points that were chosen, 0 for those that fill up; `prior` is this, or less. */
+  readonly chosenPrior: Float32Array;
   /** The slope that a quarter of the chosen points reach, signal a sample. */
   readonly steep: number;
   /** Level indices to coordinates of about −1…1 over the region, and back. */
@@ -28,6 +32,8 @@ export interface Template {
   readonly width: number;
   readonly height: number;
   readonly levels: readonly TemplateLevel[];
+  /** True when there is an inside apart from the ring around it. */
+  readonly hasInside: boolean;
 }
 
 export interface TemplateOptions {
@@ -41,7 +47,7 @@ export const DEFAULT_TEMPLATE_OPTIONS: TemplateOptions = { finestBudget: 30_000,
 
 /** Points that all levels of a template may take together, filled up. */
 export function mostPoints({ finestBudget, coarseBudget, maxLevels }: TemplateOptions): number {
-  return finestBudget + (maxLevels - 1) * coarseBudget + maxLevels * PIECES * PIECES * 8;
+  return finestBudget + (maxLevels - 1) * coarseBudget + maxLevels * GROUP * 16;
 }
 
 /** Side of the squares over which points are spread, in reference pixels. */
@@ -71,7 +77,8 @@ export function homographyFromLevel(h: Homography, level: number): Homography {
 
 /**
  * Chooses what to look at: on each level the strongest gradients inside the mask (1 a pixel of the region), spread over
- * squares so that no part of the region is left out.
+ * squares so that no part of the region is left out. Mask pixels of 2 are inside the screen, whose picture may change
+ * or be a reflection; those of 1 are the ring around it, or all of a region without an inside.
  */
 export function buildTemplate(reference: PictureLevels, mask: Uint8Array, options: TemplateOptions = DEFAULT_TEMPLATE_OPTIONS): Template | { fault: TemplateFault } {
   const extent = maskExtent(mask, reference.width);
@@ -80,14 +87,14 @@ export function buildTemplate(reference: PictureLevels, mask: Uint8Array, option
   if (shorter < 8 || extent.count < 100) return { fault: 'too-small' };
   const wanted = 1 + Math.floor(Math.log2(shorter / COARSEST_SIDE));
   const count = Math.min(options.maxLevels, Math.max(1, wanted), reference.levels.length);
-  reference.permit(mask);
+  reference.permit(mask.map((v) => (v === 0 ? 0 : 1)));
   const corners: Point[] = [[extent.left, extent.top], [extent.right, extent.bottom]];
   const levels = reference.levels.slice(0, count).map((level, index) => {
     reference.need(index, corners.map(([x, y]): Point => [x / 2 ** index, y / 2 ** index]), 4);
-    return chooseLevel(reference.set, level, index, extent, index === 0 ? options.finestBudget : options.coarseBudget);
+    return chooseLevel(reference.set, level, index, mask, reference.width, extent, index === 0 ? options.finestBudget : options.coarseBudget);
   });
   const usable = levels.filter((l) => l.chosen >= 40);
-  return usable.length === 0 ? { fault: 'too-small' } : { width: reference.width, height: reference.height, levels: usable };
+  return usable.length === 0 ? { fault: 'too-small' } : { width: reference.width, height: reference.height, levels: usable, hasInside: mask.includes(2) && mask.includes(1) };
 }
 
 interface Extent { left: number; top: number; right: number; bottom: number; count: number }
@@ -106,7 +113,7 @@ function maskExtent(mask: Uint8Array, width: number): Extent | null {
   return count === 0 ? null : { left, top, right, bottom, count };
 }
 
-function chooseLevel(set: KernelSet, plane: PictureLevel, level: number, extent: Extent, budget: number): TemplateLevel {
+function chooseLevel(set: KernelSet, plane: PictureLevel, level: number, mask: Uint8Array, maskWidth: number, extent: Extent, budget: number): TemplateLevel {
   const { width, height, texels } = plane;
   const candidates: number[] = [];
   const first = Math.max(1, extent.top >> level), last = Math.min(height - 2, (extent.bottom >> level) + 1);
@@ -121,7 +128,8 @@ function chooseLevel(set: KernelSet, plane: PictureLevel, level: number, extent:
   const cx = (box.left + box.right) / 2, cy = (box.top + box.bottom) / 2;
   const s = Math.max(1, box.right - box.left, box.bottom - box.top) / 2;
   const toUnit = compose(scaling(1 / s), translation(-cx, -cy));
-  const points = inPieces(set, chosen, width, box);
+  const inside = (at: number) => mask[(Math.floor(at / width) << level) * maskWidth + ((at % width) << level)] === 2;
+  const points = inPieces(set, chosen, inside, width, box);
   return {
     level, plane, chosen: chosen.length, ...points,
     steep: Math.max(1e-4, quantile(Float32Array.from(chosen, strengthAt), 0.75)),
@@ -131,13 +139,16 @@ function chooseLevel(set: KernelSet, plane: PictureLevel, level: number, extent:
 }
 
 /** Orders points piece by piece; each piece is filled up to a multiple of four with points that have no say. */
-function inPieces(set: KernelSet, chosen: readonly number[], width: number, box: Box): PointSet & { pieceStarts: Int32Array } {
+function inPieces(set: KernelSet, chosen: readonly number[], inside: (at: number) => boolean, width: number, box: Box) {
   const piece = (v: number, from: number, to: number) => Math.min(PIECES - 1, Math.floor(((v - from) / Math.max(1, to - from)) * PIECES));
-  const lists: number[][] = Array.from({ length: PIECES * PIECES }, () => []);
-  for (const at of chosen) lists[piece(Math.floor(at / width), box.top, box.bottom) * PIECES + piece(at % width, box.left, box.right)]!.push(at);
-  const pieceStarts = new Int32Array(PIECES * PIECES + 1);
+  const lists: number[][] = Array.from({ length: 2 * GROUP }, () => []);
+  for (const at of chosen) {
+    const square = piece(Math.floor(at / width), box.top, box.bottom) * PIECES + piece(at % width, box.left, box.right);
+    lists[(inside(at) ? GROUP : 0) + square]!.push(at);
+  }
+  const pieceStarts = new Int32Array(2 * GROUP + 1);
   lists.forEach((list, i) => (pieceStarts[i + 1] = pieceStarts[i]! + Math.ceil(list.length / 4) * 4));
-  const count = pieceStarts[PIECES * PIECES]!;
+  const count = pieceStarts[2 * GROUP]!;
   const xs = set.floats(count), ys = set.floats(count), prior = set.floats(count);
   lists.forEach((list, i) => {
     for (let k = pieceStarts[i]!; k < pieceStarts[i + 1]!; k++) {
@@ -147,7 +158,7 @@ function inPieces(set: KernelSet, chosen: readonly number[], width: number, box:
       prior[k] = k - pieceStarts[i]! < list.length ? 1 : 0;
     }
   });
-  return { count, xs, ys, prior, pieceStarts };
+  return { count, xs, ys, prior, chosenPrior: prior.slice(), pieceStarts };
 }
 
 /** The strongest candidates overall, after each square has given its own strongest share. */

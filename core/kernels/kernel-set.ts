@@ -80,8 +80,8 @@ export interface KernelSet {
   texels(value: Float32Array, width: number, height: number, mask: Uint8Array | null, maskWidth: number, level: number, rect: SampleRect, out: Float32Array): void;
 
   /**
-   * The template averaged in light over taps [t, x, y, weight], weights summing to 1: what lay at p + t·(way of p over a
-   * frame, towards the past) + (x, y). Planes [value, ∂/∂x, ∂/∂y, 1 where all taps were permitted]. `back` and `ahead`
+   * The template averaged in light over taps [t, x, y, weight], weights summing to 1: what lay at p + v·t + q·t² + (x, y), t in
+   * frames towards the past, with the velocity v, and where both sides are known the acceleration 2q, of p. Planes [value, ∂/∂x, ∂/∂y, 1 where all taps were permitted]. `back` and `ahead`
    * take a reference point to what its pixel saw a frame earlier, and later. s̄ = √(mean s²), ∇s̄ = mean(s·∇s)/s̄.
    */
   blurTemplate(from: TexelPlane, points: PointSet, back: ArrayLike<number> | null, ahead: ArrayLike<number> | null, taps: Float32Array, tapCount: number, out: Float32Array): void;

@@ -8,22 +8,16 @@ type Map9 = ArrayLike<number>;
 export function blurTemplate(
   { texels, width, height }: TexelPlane, { count, xs, ys }: PointSet, back: Map9 | null, ahead: Map9 | null, taps: Float32Array, tapCount: number, out: Float32Array,
 ): void {
-  const share = back && ahead ? 0.5 : 1;
+  const share = back && ahead ? 0.5 : 1, bend = back && ahead ? 0.5 : 0;
   for (let i = 0; i < count; i++) {
     const x = xs[i]!, y = ys[i]!;
-    let vx = 0, vy = 0;
-    if (back) {
-      vx += mapX(back, x, y) - x;
-      vy += mapY(back, x, y) - y;
-    }
-    if (ahead) {
-      vx -= mapX(ahead, x, y) - x;
-      vy -= mapY(ahead, x, y) - y;
-    }
+    const bx = back ? mapX(back, x, y) - x : 0, by = back ? mapY(back, x, y) - y : 0;
+    const ax = ahead ? mapX(ahead, x, y) - x : 0, ay = ahead ? mapY(ahead, x, y) - y : 0;
+    const vx = share * (bx - ax), vy = share * (by - ay), qx = bend * (bx + ax), qy = bend * (by + ay);
     let light = 0, lightDx = 0, lightDy = 0, permitted = 0;
     for (let k = 0; k < tapCount; k++) {
-      const t = taps[4 * k]! * share, weight = taps[4 * k + 3]!;
-      const px = Math.min(width - 1.001, Math.max(0, x + vx * t + taps[4 * k + 1]!)), py = Math.min(height - 1.001, Math.max(0, y + vy * t + taps[4 * k + 2]!));
+      const t = taps[4 * k]!, weight = taps[4 * k + 3]!;
+      const px = Math.min(width - 1.001, Math.max(0, x + (vx + qx * t) * t + taps[4 * k + 1]!)), py = Math.min(height - 1.001, Math.max(0, y + (vy + qy * t) * t + taps[4 * k + 2]!));
       const ix = px | 0, iy = py | 0;
       const fx = px - ix, fy = py - iy;
       const at = (iy * width + ix) * 4, below = at + width * 4;

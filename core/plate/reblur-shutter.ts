@@ -120,14 +120,14 @@ export class ReblurShutter {
         if (fit.homography && fit.confidence >= TRUSTED) fits.set(piece, fit);
       }
       left = left.filter((piece) => fits.has(piece));
-      if (before) for (const piece of left) this.learn(piece, before, fitsBefore.get(piece)!, frames[0]!.speed);
+      if (before) for (const piece of left) this.learn(piece, before, fitsBefore.get(piece)!, direction, frames[0]!.speed);
       before = picture;
       fitsBefore = fits;
     }
   }
 
-  private learn(piece: PlanarFollower, picture: PreparedPicture, fit: FrameFit, referenceSpeed: number): void {
-    piece.refine(picture, fit);
+  private learn(piece: PlanarFollower, picture: PreparedPicture, fit: FrameFit, direction: -1 | 1, referenceSpeed: number): void {
+    piece.refine(picture, fit, direction);
     const way = piece.wayOf(picture.frame);
     if (way === null || way < FAST) return;
     // Of two smears in a row the squares of the lengths add up. The slow frame has one of its own; the fast one gets one from interpolation.

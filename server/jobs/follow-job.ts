@@ -27,7 +27,7 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
     return lumaFromRaw(await store.readRaw(frame), layout, colour.transfer);
   };
   try {
-    const plan = { motion: document.motion, regions: document.regions, keepOut: document.keepOut, referenceFrame: document.referenceFrame, frames, direction, known };
+    const plan = { motion: document.motion, regions: document.regions, keepOut: document.keepOut, ...(document.corners ? { screen: document.corners } : {}), referenceFrame: document.referenceFrame, frames, direction, known };
     for await (const fit of followSpan(plan, read)) {
       context.check();
       await writeTrackFrame(db, job.shotId!, job.id, runKey, fit);

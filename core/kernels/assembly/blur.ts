@@ -3,26 +3,31 @@ export function blurTemplate(
   texels: usize, width: i32, height: i32, xs: usize, ys: usize, count: i32, back: usize, ahead: usize, taps: usize, tapCount: i32, darkest: f32, out: usize,
 ): void {
   const limitX = <f32>width - <f32>1.001, limitY = <f32>height - <f32>1.001;
-  const share: f32 = back != 0 && ahead != 0 ? 0.5 : 1;
+  const share: f32 = back != 0 && ahead != 0 ? 0.5 : 1, bend: f32 = back != 0 && ahead != 0 ? 0.5 : 0;
   const stride = <usize>width << 4, plane = <usize>count << 2;
   for (let i = 0; i < count; i++) {
     const x = load<f32>(xs + (<usize>i << 2)), y = load<f32>(ys + (<usize>i << 2));
-    let vx: f32 = 0, vy: f32 = 0;
+    let vx: f32 = 0, vy: f32 = 0, qx: f32 = 0, qy: f32 = 0;
     if (back != 0) {
-      vx += mapX(back, x, y) - x;
-      vy += mapY(back, x, y) - y;
+      vx = qx = mapX(back, x, y) - x;
+      vy = qy = mapY(back, x, y) - y;
     }
     if (ahead != 0) {
-      vx -= mapX(ahead, x, y) - x;
-      vy -= mapY(ahead, x, y) - y;
+      const ax = mapX(ahead, x, y) - x, ay = mapY(ahead, x, y) - y;
+      vx -= ax;
+      vy -= ay;
+      qx += ax;
+      qy += ay;
     }
     vx *= share;
     vy *= share;
+    qx *= bend;
+    qy *= bend;
     // [light, light·∂x, light·∂y, permission]: the value multiplies all but the last channel.
     let sum = f32x4.splat(0);
     for (let k = 0; k < tapCount; k++) {
       const tap = taps + (<usize>k << 4), t = load<f32>(tap);
-      const px = min(limitX, max<f32>(0, x + vx * t + load<f32>(tap, 4))), py = min(limitY, max<f32>(0, y + vy * t + load<f32>(tap, 8)));
+      const px = min(limitX, max<f32>(0, x + (vx + qx * t) * t + load<f32>(tap, 4))), py = min(limitY, max<f32>(0, y + (vy + qy * t) * t + load<f32>(tap, 8)));
       const ix = <i32>px, iy = <i32>py;
       const fx = px - <f32>ix, fy = py - <f32>iy;
       const at = texels + (<usize>(iy * width + ix) << 4);
