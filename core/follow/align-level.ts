@@ -28,6 +28,9 @@ export interface AlignSettings {
   readonly expected?: Homography | null;
 }
 
+/** Template's and picture's derivatives in equal parts. */
+export const MEAN_MIX = 0.5;
+
 /** Working memory of one template level; reused from frame to frame. Planes as the kernels describe them. */
 export interface LevelScratch {
   readonly blurred: Float32Array;
@@ -60,9 +63,9 @@ export function computeResiduals(level: TemplateLevel, picture: PictureLevels, h
 }
 
 /** Fills `s.pieces` from the residuals that are in `s`. */
-export function accumulatePieces(set: KernelSet, level: TemplateLevel, gain: number, scale: number, tolerance: number, redescending: boolean, s: LevelScratch): void {
+export function accumulatePieces(set: KernelSet, level: TemplateLevel, gain: number, scale: number, tolerance: number, mix: number, redescending: boolean, s: LevelScratch): void {
   const [scaleX, , offsetX, , scaleY, offsetY] = level.toUnit as [number, number, number, number, number, number];
-  const settings = { scaleX, offsetX, scaleY, offsetY, gain, tolerance, scale, redescending };
+  const settings = { scaleX, offsetX, scaleY, offsetY, gain, tolerance, scale, mix, redescending };
   for (let piece = 0; piece < s.pieces.length; piece++) {
     const from = level.pieceStarts[piece]!, to = level.pieceStarts[piece + 1]!;
     if (to > from) set.accumulate(level, from, to, s.blurred, s.sampled, settings, s.pieces[piece]!);
@@ -96,7 +99,7 @@ export function alignLevel(
     if (visible < 4 * n) break;
     scale = scaleFromHistogram(s.histogram, visible);
     const redescending = iteration >= 2;
-    accumulatePieces(set, level, light.gain, scale, toleranceFromHistogram(s.histogram), redescending, s);
+    accumulatePieces(set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, redescending, s);
     sumPieces(s.pieces, total);
     addShapePrior(total, settings.expected ?? null, h, level, scale);
     reduceEquations(total, settings.motion, matrix, rightSide);

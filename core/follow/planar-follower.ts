@@ -1,7 +1,7 @@
 import { applyToPoints, compose, IDENTITY, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import { stiffer, type Motion } from '../geometry/motion-model.ts';
 import { signedArea } from '../geometry/quad.ts';
-import { accumulatePieces, addShapePrior, alignLevel, computeResiduals, createScratch, type LevelScratch, type Light } from './align-level.ts';
+import { accumulatePieces, addShapePrior, alignLevel, MEAN_MIX, computeResiduals, createScratch, type LevelScratch, type Light } from './align-level.ts';
 import { blurLength, blurTemplate } from './blurred-template.ts';
 import { certaintyFrom, cornerBound, cornerSpread, type Certainty } from './certainty.ts';
 import { confidenceOf, trustOf } from './confidence.ts';
@@ -12,6 +12,7 @@ import { regionMask, type KeepOut, type Region } from './region.ts';
 import { correlationAt, searchRegion, type SearchRange } from './region-search.ts';
 import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
 import { ShutterEstimate } from './shutter-estimate.ts';
+import { TrustMap } from './trust-map.ts';
 import { buildTemplate, homographyAtLevel, GROUP, homographyFromLevel, toLevel, type Template, type TemplateFault, type TemplateLevel, type TemplateOptions } from './template.ts';
 
 export interface FollowSettings {
@@ -54,6 +55,8 @@ const CONFLICT = 0.25;
 const RING_OBJECTS = 0.6;
 /** Longest smear with which a ring that does not object is asked, px. */
 const RING_UP_TO_BLUR = 5;
+/** Longest smear with which a frame teaches what keeps to the motion, px. */
+const TEACHES_UP_TO_BLUR = 3;
 /** So many frames must the inside agree before it is listened to again. */
 const AGREES_AGAIN = 6;
 /** Reach of the search around the prediction, px; grows with the number of frames lost. */
@@ -89,6 +92,7 @@ export interface PreparedPicture {
  */
 export class PlanarFollower {
   readonly history: MotionHistory;
+  private readonly trust: TrustMap;
   private readonly scratch: readonly LevelScratch[];
   private readonly shutter = new ShutterEstimate();
   /** Residual spread of frames that fitted well; what normal noise looks like. */
@@ -102,6 +106,7 @@ export class PlanarFollower {
   private constructor(readonly referenceFrame: number, private readonly template: Template, reference: PictureLevels, private readonly settings: FollowSettings) {
     this.scratch = template.levels.map((level) => createScratch(reference.set, level));
     this.history = new MotionHistory(referenceFrame);
+    this.trust = new TrustMap(template);
   }
 
   /** Prepares a reference; a fault when the regions hold nothing to look at. */
@@ -152,7 +157,9 @@ export class PlanarFollower {
       return { frame: picture.frame, homography: null, error: best.quality.error, confidence: Math.min(best.confidence, LOST_BELOW), blur: 0, lost: reasonFor(best.quality) };
     }
     this.accept(picture.frame, best);
-    return this.fitOf(picture.frame, best, motionAt);
+    const fit = this.fitOf(picture.frame, best, motionAt);
+    this.remember(picture, best, motionAt, fit.blur);
+    return fit;
   }
 
   /**
@@ -195,6 +202,7 @@ export class PlanarFollower {
       prior.set(chosenPrior);
       if (evidence === 'ring') prior.fill(0, pieceStarts[GROUP]!);
     }
+    this.trust.weigh((level) => level.prior);
   }
 
   /** Whether all points, solved together from where the ring is, stay there. */
@@ -237,6 +245,14 @@ export class PlanarFollower {
     this.history.maps.set(frame, attempt.homography);
     this.history.lights.set(frame, attempt.light);
     if (attempt.confidence > 0.8) this.noise += 0.2 * (Math.min(0.05, attempt.noise) - this.noise);
+  }
+
+  /** Learns which squares keep to the motion, from frames that are sure and not much smeared. */
+  private remember(picture: PreparedPicture, attempt: Attempt, motionAt: MotionAt, blur: number): void {
+    if (attempt.confidence < SURE || blur > TEACHES_UP_TO_BLUR) return;
+    this.assess(picture, attempt.homography, attempt.light, motionAt, null);
+    this.trust.learn(this.finest, this.scratch[0]!, attempt.light.gain, Math.max(attempt.noise, 0.5 * this.noise));
+    this.listenTo(this.evidence);
   }
 
   private fitOf(frame: number, attempt: Attempt, motionAt: MotionAt): FrameFit {
@@ -283,7 +299,7 @@ export class PlanarFollower {
       const level = this.template.levels[index]!;
       for (const motion of this.scheduleFor(index, levelsUsed)) {
         const result = alignLevel(level, picture.levels, homographyAtLevel(h, level.level), light, {
-          motion, iterations: index === 0 ? 10 : 12, tolerance: index === 0 ? 0.008 : 0.03, stepLimit: 6,
+          motion, iterations: index === 0 ? 14 : 12, tolerance: index === 0 ? 0.003 : 0.03, stepLimit: 6,
           motionAt: (map) => motionAt(map, level.level), shutter: this.shutter.value, expected: homographyAtLevel(start, level.level),
         }, this.scratch[index]!);
         h = homographyFromLevel(result.homography, level.level);
@@ -307,7 +323,7 @@ export class PlanarFollower {
     blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), this.shutter.value, s.blurred);
     const visible = computeResiduals(level, picture.levels, atLevel, light, s);
     const noise = scaleFromHistogram(s.histogram, visible), scale = Math.max(noise, this.noise);
-    accumulatePieces(picture.levels.set, level, light.gain, scale, toleranceFromHistogram(s.histogram), true, s);
+    accumulatePieces(picture.levels.set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, true, s);
     const quality = measureFit(level, atLevel, noise, this.noise, s);
     const solved = certaintyFrom(motion, s.pieces, scale, this.toUnit, (total) => addShapePrior(total, expected && homographyAtLevel(expected, level.level), atLevel, level, scale));
     const corners = this.cornersOfRegion, inFront = keepsInFront(h, corners);

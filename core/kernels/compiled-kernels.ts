@@ -15,7 +15,7 @@ interface Exports {
   ): number;
   accumulate(
     from: number, to: number, count: number, xs: number, ys: number, blurred: number, sampled: number, prior: number,
-    scaleX: number, offsetX: number, scaleY: number, offsetY: number, gain: number, tolerance: number, sigma: number, redescending: number, out: number,
+    scaleX: number, offsetX: number, scaleY: number, offsetY: number, gain: number, tolerance: number, sigma: number, mix: number, redescending: number, out: number,
   ): void;
   correlate(value: number, width: number, height: number, xs: number, ys: number, count: number, blurred: number, prior: number, h: number, step: number, out: number): void;
 }
@@ -89,7 +89,7 @@ function openSet(instantiate: Instantiate, bytes: number): KernelSet {
     accumulate({ xs, ys, prior, count }, from, to, blurred, sampled, s, out) {
       wasm.accumulate(
         from, to, count, place(xs), place(ys), place(blurred), place(sampled), place(prior), s.scaleX, s.offsetX, s.scaleY, s.offsetY,
-        s.gain, s.tolerance, s.scale, s.redescending ? 1 : 0, resultAt);
+        s.gain, s.tolerance, s.scale, s.mix, s.redescending ? 1 : 0, resultAt);
       out.set(resultView);
     },
     correlate(value, width, height, { xs, ys, prior, count }, blurred, h, step, out) {

@@ -41,6 +41,8 @@ export interface EquationSettings {
   readonly tolerance: number;
   /** Robust standard deviation of the residuals. */
   readonly scale: number;
+  /** The picture's share in the derivatives, the rest being the template's. */
+  readonly mix: number;
   /** Tukey's weights when true, Huber's when not. */
   readonly redescending: boolean;
 }
@@ -98,7 +100,7 @@ export interface KernelSet {
 
   /**
    * Weighted normal equations of the points `from`…`to` (multiples of four) for rows [J, −T, −1], right-hand side
-   * −residual; J from the mean of the template's and the picture's derivatives. EQUATION_ENTRIES numbers into `out`.
+   * −residual; J from a mixture of the template's and the picture's derivatives. EQUATION_ENTRIES numbers into `out`.
    */
   accumulate(points: PointSet, from: number, to: number, blurred: Float32Array, sampled: Float32Array, settings: EquationSettings, out: Float64Array): void;
 

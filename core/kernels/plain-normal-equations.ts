@@ -5,7 +5,7 @@ const column = new Float64Array(UNKNOWNS);
 export function accumulate(
   { count, xs, ys, prior }: PointSet, from: number, to: number, blurred: Float32Array, sampled: Float32Array, settings: EquationSettings, out: Float64Array,
 ): void {
-  const { scaleX, offsetX, scaleY, offsetY, gain, tolerance, scale, redescending } = settings;
+  const { scaleX, offsetX, scaleY, offsetY, gain, tolerance, scale, mix, redescending } = settings;
   const slack = ((gain * tolerance) / scale) ** 2;
   out.fill(0, 0, EQUATION_ENTRIES);
   column[9] = -1;
@@ -17,7 +17,7 @@ export function accumulate(
     const weight = (prior[i]! * robustWeight((r / scale) ** 2 / spread, redescending)) / spread;
     if (weight === 0) continue;
     const x = scaleX * xs[i]! + offsetX, y = scaleY * ys[i]! + offsetY;
-    const gx = ((gain * tx + sampled[i + count]!) * 0.5) / scaleX, gy = ((gain * ty + sampled[i + 2 * count]!) * 0.5) / scaleY;
+    const gx = ((1 - mix) * gain * tx + mix * sampled[i + count]!) / scaleX, gy = ((1 - mix) * gain * ty + mix * sampled[i + 2 * count]!) / scaleY;
     const along = gx * x + gy * y;
     column[0] = gx;
     column[1] = gy;

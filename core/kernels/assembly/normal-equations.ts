@@ -4,12 +4,12 @@ const sums = memory.data(68 * 16, 16);
 
 export function accumulate(
   from: i32, to: i32, count: i32, xs: usize, ys: usize, blurred: usize, sampled: usize, prior: usize,
-  scaleX: f32, offsetX: f32, scaleY: f32, offsetY: f32, gain: f32, tolerance: f32, sigma: f32, redescending: i32, out: usize,
+  scaleX: f32, offsetX: f32, scaleY: f32, offsetY: f32, gain: f32, tolerance: f32, sigma: f32, mix: f32, redescending: i32, out: usize,
 ): void {
   const plane = <usize>count << 2;
-  const one = f32x4.splat(1), zero = f32x4.splat(0), g = f32x4.splat(gain);
+  const one = f32x4.splat(1), zero = f32x4.splat(0), g = f32x4.splat(gain * (1 - mix)), own = f32x4.splat(mix);
   const sx = f32x4.splat(scaleX), ox = f32x4.splat(offsetX), sy = f32x4.splat(scaleY), oy = f32x4.splat(offsetY);
-  const toX = f32x4.splat(0.5 / scaleX), toY = f32x4.splat(0.5 / scaleY), slack = f32x4.splat((gain * tolerance / sigma) * (gain * tolerance / sigma));
+  const toX = f32x4.splat(1 / scaleX), toY = f32x4.splat(1 / scaleY), slack = f32x4.splat((gain * tolerance / sigma) * (gain * tolerance / sigma));
   const perScale = f32x4.splat(1 / sigma), tukey = f32x4.splat(1 / (4.685 * 4.685)), huber = f32x4.splat(1.345);
   memory.fill(sums, 0, 67 << 4);
   store<v128>(columns + (9 << 4), f32x4.splat(-1));
@@ -29,8 +29,8 @@ export function accumulate(
     weight = f32x4.div(f32x4.mul(f32x4.mul(weight, inside), v128.load(prior + at)), spread);
     if (!v128.any_true(f32x4.gt(weight, zero))) continue;
     const x = f32x4.add(f32x4.mul(sx, v128.load(xs + at)), ox), y = f32x4.add(f32x4.mul(sy, v128.load(ys + at)), oy);
-    const gx = f32x4.mul(f32x4.add(f32x4.mul(g, tx), v128.load(sampled + at + plane)), toX);
-    const gy = f32x4.mul(f32x4.add(f32x4.mul(g, ty), v128.load(sampled + at + plane * 2)), toY);
+    const gx = f32x4.mul(f32x4.add(f32x4.mul(g, tx), f32x4.mul(own, v128.load(sampled + at + plane))), toX);
+    const gy = f32x4.mul(f32x4.add(f32x4.mul(g, ty), f32x4.mul(own, v128.load(sampled + at + plane * 2))), toY);
     const gxx = f32x4.mul(gx, x), gyy = f32x4.mul(gy, y), along = f32x4.neg(f32x4.add(gxx, gyy));
     store<v128>(columns, gx);
     store<v128>(columns + 16, gy);
