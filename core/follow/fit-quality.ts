@@ -13,6 +13,8 @@ export interface FitQuality {
   detail: number;
   /** Likewise of the ring alone; NaN when there is nothing of it to see. */
   ringDetail: number;
+  /** Mean squared offset of the ring's places, counted likewise, none more than one sample; NaN likewise. */
+  ringMisfit: number;
   /** The share of chosen points that lie inside the picture, 0…1. */
   visibility: number;
   /** Root mean square misfit of small pieces of the region against the common motion, in picture pixels. */
@@ -27,7 +29,7 @@ export function measureFit(level: TemplateLevel, h: Homography, scale: number, n
   const ringEnd = level.pieceStarts[GROUP]!;
   const tolerated = Math.min(Math.max(scale, noise), 3 * noise), { count, prior } = level, { sampled, blurred } = s;
   const agrees = Math.max(4 * noise, 0.03);
-  let n = 0, visible = 0, agreeing = 0, slopes = 0, explained = 0, ringSlopes = 0, ringExplained = 0, st = 0, sp = 0, stt = 0, spp = 0, stp = 0;
+  let n = 0, visible = 0, agreeing = 0, slopes = 0, explained = 0, ringSlopes = 0, ringExplained = 0, ringOff = 0, st = 0, sp = 0, stt = 0, spp = 0, stp = 0;
   for (let i = 0; i < count; i++) {
     if (sampled[i + 3 * count] === 0) continue;
     visible++;
@@ -40,6 +42,7 @@ export function measureFit(level: TemplateLevel, h: Homography, scale: number, n
     if (i < ringEnd) {
       ringSlopes += slope2;
       ringExplained += agreed;
+      ringOff += Math.min(slope2, r * r);
     }
     const w = prior[i]! * tukeyWeight(r, tolerated);
     if (w === 0) continue;
@@ -52,7 +55,7 @@ export function measureFit(level: TemplateLevel, h: Homography, scale: number, n
     spp += w * p * p;
     stp += w * t * p;
   }
-  if (visible === 0 || n === 0) return { correlation: 0, agreement: 0, detail: 0, ringDetail: NaN, visibility: 0, error: Infinity };
+  if (visible === 0 || n === 0) return { correlation: 0, agreement: 0, detail: 0, ringDetail: NaN, ringMisfit: NaN, visibility: 0, error: Infinity };
   const covariance = stp / n - (st / n) * (sp / n);
   const spread = Math.sqrt(Math.max(0, stt / n - (st / n) ** 2) * Math.max(0, spp / n - (sp / n) ** 2));
   return {
@@ -60,6 +63,7 @@ export function measureFit(level: TemplateLevel, h: Homography, scale: number, n
     agreement: agreeing / visible,
     detail: slopes > 0 ? explained / slopes : 0,
     ringDetail: ringExplained / ringSlopes,
+    ringMisfit: ringOff / ringSlopes,
     visibility: visible / level.chosen,
     error: pieceMisfit(level, h, tolerated, s) * 2 ** level.level,
   };

@@ -53,6 +53,8 @@ const FOUND_AGAIN = 0.6;
 const CONFLICT = 0.25;
 /** A ring with less agreeing detail than this objects to the common motion. */
 const RING_OBJECTS = 0.6;
+/** On its own it must fit so much better than with the rest: where it can slide along its edges it does not. */
+const RING_GAINS = 0.8;
 /** Longest smear with which a ring that does not object is asked, px. */
 const RING_UP_TO_BLUR = 5;
 /** Longest smear with which a frame teaches what keeps to the motion, px. */
@@ -175,7 +177,7 @@ export class PlanarFollower {
       const alone = [this.register(picture, attempt.homography, motionAt, attempt.light, attempt.quality.ringDetail < RING_OBJECTS ? 3 : 1)];
       if (attempt.quality.ringDetail < RING_OBJECTS) alone.push(...starts.map((start) => this.register(picture, start, motionAt, attempt.light)));
       const best = alone.reduce((a, b) => (b.confidence > a.confidence ? b : a));
-      if (best.confidence >= SURE && best.quality.ringDetail > attempt.quality.ringDetail - 0.05 && this.apart(best, attempt) > 1) {
+      if (best.confidence >= SURE && best.quality.ringMisfit < RING_GAINS * attempt.quality.ringMisfit && this.apart(best, attempt) > 1) {
         this.agreeing = 0;
         this.conflicts++;
         return best;

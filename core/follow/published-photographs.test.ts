@@ -3,6 +3,7 @@ import sharp from 'sharp';
 import { describe, expect, test } from 'vitest';
 import { applyToPoint, compose, type Homography, type Point } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
+import { picturesOf } from '../test/follow-room.ts';
 import { PlanarFollower } from './planar-follower.ts';
 import { signalFromLuma } from './signal.ts';
 
@@ -54,12 +55,13 @@ describe('graf1 → graf3 with the published homography', () => {
       return [x + moves[i]![0], y + moves[i]![1]];
     });
     const start = homographyBetweenQuads(RECTANGLE, displaced)!;
-    const follower = PlanarFollower.create(0, await signalOf('graf1.png'), { motion: 'perspective', regions: [{ points: RECTANGLE }], keepOut: [] });
+    const [reference, picture] = picturesOf([await signalOf('graf1.png'), await signalOf('graf3.png')]);
+    const follower = PlanarFollower.create(0, reference!, { motion: 'perspective', regions: [{ points: RECTANGLE }], keepOut: [] });
     if (!(follower instanceof PlanarFollower)) throw new Error(follower.fault);
     // The displaced map stands for what a neighbouring frame would have given.
-    follower.history.delete(0);
-    follower.history.set(1, start);
-    const fit = follower.follow(follower.prepare(2, await signalOf('graf3.png')), -1);
+    follower.history.maps.delete(0);
+    follower.history.maps.set(1, start);
+    const fit = follower.follow({ frame: 2, levels: picture! }, -1);
     expect(meanError(start, truth)).toBeGreaterThan(1.5);
     expect(fit.homography).not.toBeNull();
     expect(meanError(fit.homography!, truth)).toBeLessThan(1.5);

@@ -1,104 +1,175 @@
 import { describe, expect, test } from 'vitest';
 import { loadOpenCv, matFromHomography, matFromPlane, planeFromMat, release } from '../../bench/reference/opencv.ts';
-import { compose, invert, translation, type Homography } from '../geometry/homography.ts';
+import { compiledFactory } from '../../server/kernels/load-kernels.ts';
+import { invert, translation, type Homography } from '../geometry/homography.ts';
 import { createPlane } from '../image/plane.ts';
 import { sampleBilinear } from '../image/sampling.ts';
 import { noisyPlane, wavePlane } from '../test/planes.ts';
-import { plainKernels, type KernelSet } from './index.ts';
+import { EQUATION_ENTRIES, plainKernels, RESIDUAL_BINS, UNKNOWNS, type KernelFactory, type KernelSet, type PointSet, type TexelPlane } from './index.ts';
 
-/** Every set of kernels is held to the same cases; a compiled set joins this list. */
-const SETS: KernelSet[] = [plainKernels];
 const H: Homography = [1.02, 0.04, 3.2, -0.03, 0.97, 2.1, 4e-4, -3e-4, 1];
 
-describe.each(SETS)('$name kernels', (set) => {
+function put(set: KernelSet, values: ArrayLike<number>): Float32Array {
+  const out = set.floats(values.length);
+  out.set(values);
+  return out;
+}
+
+function texelsOf(set: KernelSet, { width, height, data }: { width: number; height: number; data: Float32Array }): TexelPlane {
+  const texels = set.floats(4 * width * height);
+  set.texels(put(set, data), width, height, null, width, 0, { left: 0, top: 0, right: width, bottom: height }, texels);
+  return { width, height, texels };
+}
+
+/** Points all over a picture, a few of them outside or without a say. */
+function pointsOf(set: KernelSet, count: number, width: number, height: number): PointSet {
+  return {
+    count, xs: put(set, Array.from({ length: count }, (_, i) => 1 + ((i * 7) % (width - 2)))), ys: put(set, Array.from({ length: count }, (_, i) => 1 + ((i * 5) % (height - 2)))),
+    prior: put(set, Array.from({ length: count }, (_, i) => (i % 11 === 0 ? 0 : 0.3 + 0.7 * ((i % 5) / 4)))),
+  };
+}
+
+const TAPS = Float32Array.from([[-0.2, 0.3, 0, 0.25], [0, 0, -0.4, 0.5], [0.2, -0.1, 0.2, 0.25]].flat());
+
+/** Everything that a round of alignment computes, with one set. */
+function roundOf(factory: KernelFactory) {
+  const width = 64, height = 48, count = 400;
+  const set = factory.open(4_000_000), reference = texelsOf(set, wavePlane(width, height)), picture = texelsOf(set, wavePlane(width, height, 0.05));
+  const points = pointsOf(set, count, width, height), blurred = set.floats(4 * count), sampled = set.floats(4 * count);
+  set.blurTemplate(reference, points, translation(-6, 2), [1.02, 0, 5, 0, 1.01, -1, 1e-4, 0, 1], TAPS, 3, blurred);
+  const histogram = new Uint32Array(2 * RESIDUAL_BINS), visible = set.residuals(picture, points, blurred, H, 0.9, 0.04, 0.02, histogram, sampled);
+  const settings = { scaleX: 1 / 30, offsetX: -1, scaleY: 1 / 30, offsetY: -0.8, gain: 0.9, tolerance: 0.2, scale: 0.05, mix: 0.5 };
+  const [tukey, huber, sums] = [new Float64Array(EQUATION_ENTRIES), new Float64Array(EQUATION_ENTRIES), new Float64Array(6)];
+  set.accumulate(points, 40, 360, blurred, sampled, { ...settings, redescending: true }, tukey);
+  set.accumulate(points, 0, count, blurred, sampled, { ...settings, redescending: false }, huber);
+  const value = put(set, wavePlane(width, height).data);
+  set.correlate(value, width, height, points, blurred, H, 3, sums);
+  return { points, picture, blurred, sampled, histogram, visible, tukey, huber, sums, settings };
+}
+
+/** Largest difference in units of the largest magnitude. */
+function apart(a: ArrayLike<number>, b: ArrayLike<number>): number {
+  let most = 0, size = 1e-9;
+  for (let i = 0; i < a.length; i++) {
+    most = Math.max(most, Math.abs(a[i]! - b[i]!));
+    size = Math.max(size, Math.abs(b[i]!));
+  }
+  return most / size;
+}
+
+describe('the compiled kernels do what the plain ones do', () => {
+  test('a round of alignment', () => {
+    const plain = roundOf(plainKernels), compiled = roundOf(compiledFactory());
+    expect(compiled.visible).toBe(plain.visible);
+    expect(plain.visible).toBeGreaterThan(200);
+    for (const part of ['blurred', 'sampled', 'tukey', 'huber', 'sums'] as const) expect(apart(compiled[part], plain[part]), part).toBeLessThan(2e-5);
+    // A residual at the very border of a bin may fall to either side.
+    let moved = 0;
+    compiled.histogram.forEach((n, i) => (moved += Math.abs(n - plain.histogram[i]!)));
+    expect(moved).toBeLessThanOrEqual(6);
+  });
+
+  test.each<[string, 255 | 65535]>([['8 bits', 255], ['16 bits', 65535]])('signal of codes of %s, pyramid, texels under a mask', (_, peak) => {
+    const width = 37, height = 23, noise = noisyPlane(width, height, 5).data;
+    const levels = Array.from(noise, (v) => Math.floor(v * peak)), codes = peak === 255 ? Uint8Array.from(levels) : Uint16Array.from(levels);
+    const table = Float32Array.from({ length: peak + 1 }, (_, i) => Math.sqrt(i / peak + 0.01));
+    const [plain, compiled] = [plainKernels, compiledFactory()].map((factory) => {
+      const set = factory.open(1_000_000), signal = set.floats(width * height), half = set.floats(19 * 12), texels = set.floats(4 * 19 * 12), mask = set.bytes(width * height);
+      mask.forEach((_, i) => (mask[i] = i % 3 === 0 ? 0 : 1));
+      set.signal(codes, width, height, table, signal);
+      set.pyramidDown(signal, width, height, half);
+      set.texels(half, 19, 12, mask, width, 1, { left: 2, top: 0, right: 19, bottom: 11 }, texels);
+      return { signal, half, texels };
+    });
+    for (const part of ['signal', 'half', 'texels'] as const) expect(apart(compiled![part], plain![part]), part).toBeLessThan(1e-6);
+  });
+
+  test('an array of another memory is refused, a full memory is told', () => {
+    const set = compiledFactory().open(1000);
+    expect(() => set.pyramidDown(new Float32Array(16), 4, 4, set.floats(4))).toThrow(/memory/);
+    expect(() => set.floats(10_000_000)).toThrow(/full/);
+  });
+});
+
+describe.each([['plain', plainKernels], ['compiled', compiledFactory()]] as const)('%s kernels', (_, factory) => {
   test('pyramidDown: 1-4-6-4-1 at even samples, borders reflected', () => {
-    const from = noisyPlane(7, 5, 3), to = createPlane(4, 3);
-    set.pyramidDown(from, to);
+    const set = factory.open(100_000), from = noisyPlane(7, 5, 3), to = set.floats(12);
+    set.pyramidDown(put(set, from.data), 7, 5, to);
     const weights = [1, 4, 6, 4, 1];
     const reflect = (i: number, n: number) => (i < 0 ? -i : i >= n ? 2 * n - 2 - i : i);
     for (let j = 0; j < 3; j++) {
       for (let i = 0; i < 4; i++) {
         let sum = 0;
         weights.forEach((wy, b) => weights.forEach((wx, a) => (sum += wx * wy * from.data[reflect(2 * j + b - 2, 5) * 7 + reflect(2 * i + a - 2, 7)]!)));
-        expect(to.data[j * 4 + i]).toBeCloseTo(sum / 256, 5);
+        expect(to[j * 4 + i]).toBeCloseTo(sum / 256, 5);
       }
     }
   });
 
-  test('gradients: central differences, one-sided at the border', () => {
+  test('texels: central differences, one-sided at the border', () => {
     const plane = createPlane(5, 4);
     for (let j = 0; j < 4; j++) for (let i = 0; i < 5; i++) plane.data[j * 5 + i] = i * i + 3 * j;
-    const { dx, dy } = set.gradients(plane);
-    expect([...dx.subarray(0, 5)]).toEqual([1, 2, 4, 6, 7]);
-    expect([...dy]).toEqual(new Array(20).fill(3));
+    const { texels } = texelsOf(factory.open(100_000), plane);
+    expect([0, 1, 2, 3, 4].map((i) => texels[4 * i + 1])).toEqual([1, 2, 4, 6, 7]);
+    for (let i = 0; i < 20; i++) expect(texels[4 * i + 2]).toBe(3);
   });
 
-  test('sampleWarped: values and derivatives carried back through the map', () => {
-    const plane = set.gradients(wavePlane(64, 48));
-    const xs = Float32Array.from({ length: 40 }, (_, i) => (i * 7) % 60), ys = Float32Array.from({ length: 40 }, (_, i) => (i * 5) % 44);
-    const value = new Float32Array(40), dx = new Float32Array(40), dy = new Float32Array(40), inside = new Uint8Array(40);
-    const count = set.sampleWarped(plane, H, xs, ys, 40, value, dx, dy, inside);
-    expect(count).toBe(inside.reduce((a, b) => a + b));
+  test('residuals: values and derivatives carried back through the map; outside and behind are left out', () => {
+    const { points, sampled, blurred, visible } = roundOf(factory), { count, xs, ys } = points;
+    const plane = wavePlane(64, 48, 0.05);
     const at = (x: number, y: number) => {
       const w = H[6]! * x + H[7]! * y + 1;
-      return sampleBilinear({ width: 64, height: 48, data: plane.value }, (H[0]! * x + H[1]! * y + H[2]!) / w, (H[3]! * x + H[4]! * y + H[5]!) / w);
+      return sampleBilinear(plane, (H[0]! * x + H[1]! * y + H[2]!) / w, (H[3]! * x + H[4]! * y + H[5]!) / w);
     };
-    for (let i = 0; i < 40; i++) {
-      if (inside[i] === 0) continue;
-      expect(value[i]).toBeCloseTo(at(xs[i]!, ys[i]!), 5);
-      expect(Math.abs(dx[i]! - (at(xs[i]! + 1, ys[i]!) - at(xs[i]! - 1, ys[i]!)) / 2)).toBeLessThan(0.02);
-      expect(Math.abs(dy[i]! - (at(xs[i]!, ys[i]! + 1) - at(xs[i]!, ys[i]! - 1)) / 2)).toBeLessThan(0.02);
+    let seen = 0;
+    for (let i = 0; i < count; i++) {
+      if (sampled[i + 3 * count] === 0) continue;
+      seen++;
+      expect(sampled[i]! + 0.9 * blurred[i]! + 0.04).toBeCloseTo(at(xs[i]!, ys[i]!), 4);
     }
+    expect(seen).toBe(visible);
+    const set = factory.open(1_000_000), picture = texelsOf(set, wavePlane(16, 16)), few = { count: 4, xs: put(set, [1, 8, 2, 3]), ys: put(set, [2, 3, 40, 3]), prior: put(set, [1, 1, 1, 0]) };
+    const out = set.floats(16), whole = put(set, [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1]);
+    expect(set.residuals(picture, few, whole, [1, 0, 0, 0, 1, 0, -0.2, 0, 1], 1, 0, 1, new Uint32Array(2 * RESIDUAL_BINS), out)).toBe(1);
+    expect([...out.subarray(12)]).toEqual([1, 0, 0, 0]);
   });
 
-  test('sampleWarped: points outside or behind are left out', () => {
-    const plane = set.gradients(wavePlane(16, 16));
-    const out = () => new Float32Array(3);
-    const inside = new Uint8Array(3);
-    const steep: Homography = [1, 0, 0, 0, 1, 0, -0.2, 0, 1];
-    expect(set.sampleWarped(plane, steep, Float32Array.of(1, 8, 2), Float32Array.of(2, 3, 40), 3, out(), out(), out(), inside)).toBe(1);
-    expect([...inside]).toEqual([1, 0, 0]);
+  test('accumulate: the sums as written down', () => {
+    const { points, blurred, sampled, huber, settings } = roundOf(factory), { count, xs, ys, prior } = points;
+    const expected = new Float64Array(EQUATION_ENTRIES);
+    for (let i = 0; i < count; i++) {
+      if (sampled[i + 3 * count] === 0) continue;
+      const [tx, ty, r] = [blurred[i + count]!, blurred[i + 2 * count]!, sampled[i]!];
+      const spread = 1 + ((0.9 * 0.2) / 0.05) ** 2 * (tx * tx + ty * ty), off = Math.abs(r) / 0.05 / Math.sqrt(spread);
+      const weight = (prior[i]! * Math.min(1, 1.345 / Math.max(off, 1e-20))) / spread;
+      const x = settings.scaleX * xs[i]! + settings.offsetX, y = settings.scaleY * ys[i]! + settings.offsetY;
+      const gx = 15 * (0.9 * tx + sampled[i + count]!), gy = 15 * (0.9 * ty + sampled[i + 2 * count]!);
+      const row = [gx, gy, gx * x, gx * y, gy * x, gy * y, -x * (gx * x + gy * y), -y * (gx * x + gy * y), -blurred[i]!, -1];
+      let at = 0;
+      for (let a = 0; a < UNKNOWNS; a++) {
+        for (let b = 0; b <= a; b++) expected[at++]! += weight * row[a]! * row[b]!;
+        expected[55 + a]! -= weight * row[a]! * r;
+      }
+      expected[65]! += weight;
+      expected[66]! += weight * r * r;
+    }
+    expect(apart(huber, expected)).toBeLessThan(2e-5);
   });
 
   test('warps a picture like the reference library, to its 1/32 px', async () => {
     const cv = await loadOpenCv();
-    const picture = wavePlane(80, 60);
-    const xs = new Float32Array(80 * 60), ys = new Float32Array(80 * 60);
-    for (let i = 0; i < xs.length; i++) [xs[i], ys[i]] = [i % 80, Math.floor(i / 80)];
-    const n = xs.length, value = new Float32Array(n), inside = new Uint8Array(n);
-    set.sampleWarped(set.gradients(picture), H, xs, ys, n, value, new Float32Array(n), new Float32Array(n), inside);
+    const picture = wavePlane(80, 60), set = factory.open(4_000_000), count = 80 * 60;
+    const points = { count, xs: put(set, Array.from({ length: count }, (_, i) => i % 80)), ys: put(set, Array.from({ length: count }, (_, i) => Math.floor(i / 80))), prior: set.floats(count).fill(1) };
+    const nothing = set.floats(4 * count), sampled = set.floats(4 * count);
+    nothing.fill(1, 3 * count);
+    set.residuals(texelsOf(set, picture), points, nothing, H, 1, 0, 1, new Uint32Array(2 * RESIDUAL_BINS), sampled);
     // OpenCV, warpPerspective; it takes the inverse map and rounds coordinates to 1/32 px.
     const [from, to, map] = [matFromPlane(cv, picture), new cv.Mat(), matFromHomography(cv, invert(H)!)];
     cv.warpPerspective(from, to, map, new cv.Size(80, 60), cv.INTER_LINEAR, cv.BORDER_CONSTANT, new cv.Scalar(0));
     const expected = planeFromMat(to);
     release(from, to, map);
     let worst = 0;
-    for (let i = 0; i < n; i++) if (inside[i] === 1) worst = Math.max(worst, Math.abs(value[i]! - expected.data[i]!));
+    for (let i = 0; i < count; i++) if (sampled[i + 3 * count] === 1) worst = Math.max(worst, Math.abs(sampled[i]! - expected.data[i]!));
     expect(worst).toBeLessThan(0.004);
   });
-
-  test('accumulateNormalEquations: the sums as written down', () => {
-    const count = 700, stride = 800, dof = 8, n = dof + 2;
-    const data = noisyPlane(stride, dof + 3, 6).data;
-    const input = { count, dof, stride, jacobian: data.subarray(0, dof * stride), template: data.subarray(8 * stride), residual: data.subarray(9 * stride), weight: data.subarray(10 * stride) };
-    const matrix = new Float64Array(n * n), right = new Float64Array(n);
-    set.accumulateNormalEquations(input, matrix, right);
-    const expected = new Float64Array(n * n), expectedRight = new Float64Array(n);
-    for (let i = 0; i < count; i++) {
-      const row = [...Array.from({ length: dof }, (_, k) => input.jacobian[k * stride + i]!), -input.template[i]!, -1];
-      for (let a = 0; a < n; a++) {
-        expectedRight[a]! -= input.weight[i]! * row[a]! * input.residual[i]!;
-        for (let b = 0; b < n; b++) expected[a * n + b]! += input.weight[i]! * row[a]! * row[b]!;
-      }
-    }
-    expected.forEach((v, i) => expect(Math.abs(matrix[i]! - v)).toBeLessThan(1e-4 * count));
-    expectedRight.forEach((v, i) => expect(Math.abs(right[i]! - v)).toBeLessThan(1e-4 * count));
-  });
-});
-
-test('a whole shift moves samples by whole places', () => {
-  const plane = noisyPlane(10, 10, 8);
-  const value = new Float32Array(1), inside = new Uint8Array(1);
-  plainKernels.sampleWarped(plainKernels.gradients(plane), compose(translation(2, 3)), Float32Array.of(1), Float32Array.of(1), 1, value, new Float32Array(1), new Float32Array(1), inside);
-  expect(value[0]).toBeCloseTo(plane.data[4 * 10 + 3]!, 6);
 });

@@ -1,0 +1,10 @@
+import { PictureLevels, openRoom } from '../follow/picture-levels.ts';
+import type { Plane } from '../image/plane.ts';
+import { plainKernels, type KernelFactory } from '../kernels/index.ts';
+
+/** Signals as pictures of one room, ready to be followed in. */
+export function picturesOf(signals: readonly Plane[], factory: KernelFactory = plainKernels): PictureLevels[] {
+  const { width, height } = signals[0]!;
+  const room = openRoom(width, height, signals.length, 60_000, factory);
+  return signals.map((signal) => new PictureLevels(room, width, height).fillSignal(signal));
+}
