@@ -29,7 +29,7 @@ function seenThrough(h: Homography, change: (v: number, x: number, y: number) =>
   return plane;
 }
 
-const settings = (motion: Motion): AlignSettings => ({ motion, iterations: 20, tolerance: 1e-4, stepLimit: 6, motionAt: () => NO_MOTION, shutter: 0.5 });
+const settings = (motion: Motion): AlignSettings => ({ motion, iterations: 20, tolerance: 1e-4, stepLimit: 6, gains: [0.1, 8], motionAt: () => NO_MOTION, shutter: 0.5 });
 
 function align(picture: Plane, motion: Motion, start: Homography, allowed: Uint8Array | null = null) {
   return alignLevel(level, slot!.fillSignal(picture).permit(allowed), start, { gain: 1, offset: 0 }, settings(motion), scratch);

@@ -24,6 +24,8 @@ export interface AlignSettings {
   readonly motionAt: (h: Homography) => FrameMotion;
   /** Fraction of the frame's time that the shutter is open. */
   readonly shutter: number;
+  /** Least and greatest gain. */
+  readonly gains: readonly [number, number];
   /** The map (sample indices) that the region's shape is expected to be near; null when nothing is known. */
   readonly expected?: Homography | null;
 }
@@ -107,7 +109,7 @@ export function alignLevel(
     if (!factorCholesky(matrix, n)) break;
     substitute(matrix, rightSide, step, n);
     const limited = limitedWarp(level, settings, step, h);
-    light.gain = Math.min(5, Math.max(0.2, light.gain + step[dof]!));
+    light.gain = Math.min(settings.gains[1], Math.max(settings.gains[0], light.gain + step[dof]!));
     light.offset += step[dof + 1]!;
     h = limited.homography;
     if (limited.moved < settings.tolerance && redescending) break;
@@ -140,6 +142,16 @@ export function addShapePrior(total: Float64Array, expected: Homography | null, 
     add(a, a, perspective);
     total[55 + a]! -= perspective * so;
   }
+}
+
+/** The greatest change of proportions or foreshortening between two maps of a region, in units of what is usual from frame to frame. */
+export function shapeChange(expected: Homography, h: Homography, toUnit: Homography): number {
+  const back = invert(expected), fromUnit = invert(toUnit);
+  if (!back || !fromUnit) return Infinity;
+  const [w0, w1, , w3, w4, , w6, w7, w8] = compose(toUnit, back, h, fromUnit) as [number, number, number, number, number, number, number, number, number];
+  // Turns and sizes are free: the linear part is compared with the similarity nearest to it.
+  const size = Math.max(1e-9, Math.hypot(w0 + w4, w1 - w3) / 2);
+  return Math.max(Math.hypot(w0 - w4, w1 + w3) / size / SHAPE_CHANGE, Math.hypot(w6, w7) / w8 / PERSPECTIVE_CHANGE);
 }
 
 export function sumPieces(pieces: readonly Float64Array[], total: Float64Array): void {

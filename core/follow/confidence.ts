@@ -9,10 +9,10 @@ function ramp(v: number, from: number, to: number): number {
 
 /**
  * Whether what is seen is the surface at all, 0…1: it must resemble the reference, its detail must agree, enough of it
- * must be inside the picture. A third covered still counts as whole.
+ * must be inside the picture, and its residuals (`noiseRatio` times the usual) must not be wild. A third covered still counts as whole.
  */
-export function trustOf(fit: FitQuality): number {
-  return ramp(fit.correlation, 0.2, 0.7) * ramp(fit.detail, 0.15, 0.5) * ramp(fit.visibility, 0.04, 0.2);
+export function trustOf(fit: FitQuality, noiseRatio: number): number {
+  return ramp(1 / noiseRatio, 1 / 8, 1 / 3) * ramp(fit.correlation, 0.2, 0.7) * ramp(fit.detail, 0.15, 0.5) * ramp(fit.visibility, 0.04, 0.2);
 }
 
 /**

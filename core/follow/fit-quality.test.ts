@@ -21,7 +21,7 @@ function qualityOf(shift: number, cover = 0) {
   blurTemplate(slot!.set, level, h, NO_MOTION, 0.5, s.blurred);
   computeResiduals(level, slot!.fillSignal(picture), h, { gain: 1, offset: 0 }, s);
   accumulatePieces(slot!.set, level, 1, 0.01, 0.1, MEAN_MIX, true, s);
-  return measureFit(level, h, 0.01, 0.01, s);
+  return measureFit(level, h, 1, 0.01, 0.01, s);
 }
 
 test('a perfect fit: full agreement, no misfit, full confidence', () => {
@@ -30,7 +30,7 @@ test('a perfect fit: full agreement, no misfit, full confidence', () => {
   expect(fit.correlation).toBeGreaterThan(0.999);
   expect(fit.error).toBeLessThan(0.01);
   expect(fit.detail).toBe(1);
-  expect(confidenceOf(trustOf(fit), 0.05)).toBeGreaterThan(0.98);
+  expect(confidenceOf(trustOf(fit, 1), 0.05)).toBeGreaterThan(0.98);
 });
 
 test('a small shift shows as misfit of about its size', () => {
@@ -41,14 +41,14 @@ test('a small shift shows as misfit of about its size', () => {
 test('what is covered disagrees, and lowers the trust', () => {
   const half = qualityOf(0, 0.5), most = qualityOf(0, 0.85);
   expect(half.agreement).toBeCloseTo(0.5, 1);
-  expect(trustOf(most)).toBeLessThan(trustOf(half));
-  expect(trustOf(most)).toBeLessThan(0.3);
+  expect(trustOf(most, 1)).toBeLessThan(trustOf(half, 1));
+  expect(trustOf(most, 1)).toBeLessThan(0.3);
 });
 
 test('a region mostly outside the picture is hardly visible', () => {
   const fit = qualityOf(85);
   expect(fit.visibility).toBeLessThan(0.3);
-  expect(trustOf(qualityOf(98))).toBeLessThan(0.2);
+  expect(trustOf(qualityOf(98), 1)).toBeLessThan(0.2);
 });
 
 test('confidence: a bound of 3.2 px halves it, 5 px is doubtful, no bound is none', () => {

@@ -21,22 +21,24 @@ export interface FitQuality {
   error: number;
 }
 
+/** Noise of an ordinary plate, signal: what is more than that is not noise but something else. */
+const PLAIN_NOISE = 0.012;
 /** A place whose residual could be mended by a shift of so many samples agrees. */
 const DETAIL_OFF = 0.6;
 
-/** Reads the fit from the residuals and the pieces' equations left in `s`; `scale` is the residuals' spread, `noise` the usual one. */
-export function measureFit(level: TemplateLevel, h: Homography, scale: number, noise: number, s: LevelScratch): FitQuality {
+/** Reads the fit from the residuals and the pieces' equations left in `s`; `gain` is the light's, `scale` the residuals' spread, `noise` the usual one. */
+export function measureFit(level: TemplateLevel, h: Homography, gain: number, scale: number, noise: number, s: LevelScratch): FitQuality {
   const ringEnd = level.pieceStarts[GROUP]!;
   const tolerated = Math.min(Math.max(scale, noise), 3 * noise), { count, prior } = level, { sampled, blurred } = s;
-  const agrees = Math.max(4 * noise, 0.03);
+  const agrees = Math.max(4 * noise, 0.03), unnoticed = (2.5 * Math.min(noise, PLAIN_NOISE)) ** 2;
   let n = 0, visible = 0, agreeing = 0, slopes = 0, explained = 0, ringSlopes = 0, ringExplained = 0, ringOff = 0, st = 0, sp = 0, stt = 0, spp = 0, stp = 0;
   for (let i = 0; i < count; i++) {
     if (sampled[i + 3 * count] === 0) continue;
     visible++;
     const r = sampled[i]!;
     if (Math.abs(r) < agrees) agreeing++;
-    const slope2 = blurred[i + count]! ** 2 + blurred[i + 2 * count]! ** 2;
-    const agreed = r * r < Math.max(DETAIL_OFF ** 2 * slope2, 9 * tolerated * tolerated) ? slope2 : 0;
+    const slope2 = gain * gain * (blurred[i + count]! ** 2 + blurred[i + 2 * count]! ** 2);
+    const agreed = r * r < Math.max(DETAIL_OFF ** 2 * slope2, unnoticed) ? slope2 : 0;
     slopes += slope2;
     explained += agreed;
     if (i < ringEnd) {

@@ -59,6 +59,8 @@ export async function* followSpan(plan: FollowPlan, read: (frame: number) => Pro
   for (const [end, direction] of spans) yield* followTowards(follower, plan, end, direction, wanted, prepare);
 }
 
+/** So many frames found again must have been followed before their velocity counts as known. */
+const PROVEN_AFTER = 2;
 /** Frames after a loss that may be done again from the other side; what is before stays lost. */
 const MOST_BACKFILL = 60;
 
@@ -67,7 +69,8 @@ async function* followTowards(
   read: (frame: number) => Promise<PreparedPicture>,
 ): AsyncGenerator<FrameFit> {
   let held: { picture: PreparedPicture; fit: FrameFit } | null = null;
-  let lost: FrameFit[] = [];
+  // Lost frames, then those found again that have not proved themselves.
+  let pending: FrameFit[] = [], proven = 0;
   const from = -direction as -1 | 1;
   const settle = (): FrameFit | null => {
     const fit = held && (held.fit.homography ? follower.refine(held.picture, held.fit, direction) ?? held.fit : held.fit);
@@ -85,21 +88,22 @@ async function* followTowards(
     const before = settle();
     held = { picture, fit };
     if (!before) continue;
-    if (!before.homography) {
-      lost.push(before);
+    if (before.homography && pending.length === 0) {
+      if (wanted(before.frame)) yield before;
       continue;
     }
-    if (wanted(before.frame)) yield before;
+    pending.push(before);
+    proven = before.homography ? proven + 1 : 0;
+    if (proven < PROVEN_AFTER || !fit.homography) continue;
     // Found again, and its velocity known: what was lost is looked at once more, backwards from here.
-    if (lost.length > 0 && fit.homography) {
-      const again = await backfill(follower, lost.slice(-MOST_BACKFILL), direction, read);
-      for (const entry of lost) if (wanted(entry.frame)) yield again.get(entry.frame) ?? entry;
-      lost = [];
-      // The pictures' places have been used for others.
-      held = { picture: await read(frame), fit };
-    }
+    const again = await backfill(follower, pending.slice(-MOST_BACKFILL), direction, read);
+    for (const entry of pending) if (wanted(entry.frame)) yield again.get(entry.frame) ?? entry;
+    pending = [];
+    proven = 0;
+    // The pictures' places have been used for others.
+    held = { picture: await read(frame), fit };
   }
-  for (const entry of lost) if (wanted(entry.frame)) yield entry;
+  for (const entry of pending) if (wanted(entry.frame)) yield entry;
   const last = settle();
   if (last && wanted(last.frame)) yield last;
 }

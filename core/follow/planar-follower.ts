@@ -1,7 +1,7 @@
 import { applyToPoints, compose, IDENTITY, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import { stiffer, type Motion } from '../geometry/motion-model.ts';
 import { signedArea } from '../geometry/quad.ts';
-import { accumulatePieces, addShapePrior, alignLevel, MEAN_MIX, computeResiduals, createScratch, type LevelScratch, type Light } from './align-level.ts';
+import { accumulatePieces, addShapePrior, alignLevel, MEAN_MIX, shapeChange, computeResiduals, createScratch, type LevelScratch, type Light } from './align-level.ts';
 import { blurLength, blurTemplate } from './blurred-template.ts';
 import { certaintyFrom, cornerBound, cornerSpread, type Certainty } from './certainty.ts';
 import { confidenceOf, trustOf } from './confidence.ts';
@@ -59,8 +59,14 @@ const RING_GAINS = 0.8;
 const RING_UP_TO_BLUR = 5;
 /** Longest smear with which a frame teaches what keeps to the motion, px. */
 const TEACHES_UP_TO_BLUR = 3;
+/** With less agreeing detail than this share of the usual, another place is looked for. */
+const USUAL_SHARE = 0.75;
 /** So many frames must the inside agree before it is listened to again. */
 const AGREES_AGAIN = 6;
+/** Levels, the finest first, on which a frame is looked for where it is expected. */
+const EXPECTED_LEVELS = 3;
+/** Residual spread of an ordinary plate, signal. */
+const USUAL_NOISE = 0.012;
 /** Reach of the search around the prediction, px; grows with the number of frames lost. */
 const SEARCH_REACH = 96;
 const SEARCH_REACH_MAX = 320;
@@ -77,6 +83,8 @@ interface Attempt {
   quality: FitQuality;
   /** Whether it is the surface at all, 0…1. */
   trust: number;
+  /** Greatest bound at the region's corners, px. */
+  bound: number;
   confidence: number;
   noise: number;
   certainty: Certainty | null;
@@ -98,7 +106,9 @@ export class PlanarFollower {
   private readonly scratch: readonly LevelScratch[];
   private readonly shutter = new ShutterEstimate();
   /** Residual spread of frames that fitted well; what normal noise looks like. */
-  private noise = 0.012;
+  private noise = USUAL_NOISE;
+  /** The share of detail that agreed on the last frames. */
+  private usualDetail = 1;
   private evidence: Evidence = 'all';
   /** Frames in a row on which the inside agreed with the ring again. */
   private agreeing = 0;
@@ -135,24 +145,30 @@ export class PlanarFollower {
   follow(picture: PreparedPicture, from: -1 | 1): FrameFit {
     const { maps, nearest, nearestFrame, gap } = this.history.expect(picture.frame, from);
     const motionAt = this.history.motionFrom(picture.frame, from), light = this.history.lightOf(nearestFrame);
-    const good = (attempt: Attempt, limit: number) => attempt.confidence >= limit && !this.jumps(attempt.homography, nearest, gap);
+    const known = this.history.maps.get(picture.frame);
+    if (known) maps.push(known);
+    const good = (attempt: Attempt, limit: number) =>
+      attempt.confidence >= limit && attempt.quality.detail >= USUAL_SHARE * this.usualDetail && !this.jumps(attempt.homography, nearest, gap);
     const ranked = this.rank(maps, picture, motionAt);
-    let best = this.register(picture, ranked[0]!, motionAt, light);
+    // Where it goes on as expected, coarse levels could only be led astray by what else is in their wide samples.
+    const attemptFrom = (start: Homography, levels?: number) => this.believed(this.register(picture, start, motionAt, light, levels), maps, gap);
+    let best = attemptFrom(ranked[0]!, EXPECTED_LEVELS);
     const take = (start: Homography) => {
-      const attempt = this.register(picture, start, motionAt, light);
+      const attempt = attemptFrom(start);
       if (this.jumps(attempt.homography, nearest, gap)) return;
-      if (attempt.confidence > best.confidence || this.jumps(best.homography, nearest, gap)) best = attempt;
+      if (scoreOf(attempt) > scoreOf(best) || this.jumps(best.homography, nearest, gap)) best = attempt;
     };
-    if (!good(best, DOUBT_BELOW)) for (const start of ranked.slice(1)) take(start);
+    if (!good(best, SURE)) for (const start of ranked) take(start);
     if (!good(best, DOUBT_BELOW)) {
       const reach = Math.min(SEARCH_REACH_MAX, SEARCH_REACH * gap);
-      for (const start of this.search(picture, ranked[0]!, { reach, turns: [0], scales: [1] }, 2, motionAt)) if (!good(best, SURE)) take(start);
-      if (!good(best, DOUBT_BELOW)) {
-        for (const start of this.search(picture, nearest, { reach: 1.5 * reach, turns: TURNS, scales: [0.85, 1, 1.18] }, 3, motionAt)) if (!good(best, SURE)) take(start);
-      }
-      if (!good(best, 0.3)) for (const start of this.search(picture, nearest, { reach: Infinity, turns: TURNS, scales: [0.8, 1, 1.25] }, 4, motionAt)) if (!good(best, SURE)) take(start);
+      const near = { reach, turns: [0], scales: [1] }, turned = { reach: 1.5 * reach, turns: TURNS, scales: [0.85, 1, 1.18] };
+      // Long lost, it may be anywhere, but hardly upside down.
+      const anywhere = { reach: Infinity, turns: gap > 1 ? TURNS.slice(0, 3).concat(TURNS.slice(-2)) : TURNS, scales: [0.8, 1, 1.25] };
+      for (const start of this.search(picture, ranked[0]!, near, 2, motionAt)) if (!good(best, SURE)) take(start);
+      if (!good(best, DOUBT_BELOW) && gap <= 2) for (const start of this.search(picture, nearest, turned, 3, motionAt)) if (!good(best, SURE)) take(start);
+      if (!(best.confidence >= 0.3) || this.jumps(best.homography, nearest, gap)) for (const start of this.search(picture, nearest, anywhere, 4, motionAt)) if (!good(best, SURE)) take(start);
     }
-    best = this.listenToRing(picture, best, ranked, motionAt);
+    best = this.believed(this.listenToRing(picture, best, ranked, motionAt), maps, gap);
     // Among many places looked at after a gap some resemble the region by chance.
     const needed = gap > 1 ? FOUND_AGAIN : LOST_BELOW;
     if (!(best.confidence >= needed) || this.jumps(best.homography, nearest, gap)) {
@@ -162,6 +178,13 @@ export class PlanarFollower {
     const fit = this.fitOf(picture.frame, best, motionAt);
     this.remember(picture, best, motionAt, fit.blur);
     return fit;
+  }
+
+  /** An attempt, doubted where the surface's shape would change more than surfaces do in so many frames. */
+  private believed(attempt: Attempt, expected: readonly Homography[], frames: number): Attempt {
+    const surprise = Math.min(...expected.map((map) => shapeChange(map, attempt.homography, this.toUnit))) / Math.min(4, frames);
+    const share = Math.min(1, Math.max(0, (1 / surprise - 1 / AMAZING) / (1 / SURPRISING - 1 / AMAZING)));
+    return { ...attempt, confidence: confidenceOf(attempt.trust * share, attempt.bound) };
   }
 
   /**
@@ -202,7 +225,7 @@ export class PlanarFollower {
     this.evidence = evidence;
     for (const { prior, chosenPrior, pieceStarts } of this.template.levels) {
       prior.set(chosenPrior);
-      if (evidence === 'ring') prior.fill(0, pieceStarts[GROUP]!);
+      if (evidence === 'ring') prior.fill(0, pieceStarts[GROUP]);
     }
     this.trust.weigh((level) => level.prior);
   }
@@ -246,6 +269,7 @@ export class PlanarFollower {
   private accept(frame: number, attempt: Attempt): void {
     this.history.maps.set(frame, attempt.homography);
     this.history.lights.set(frame, attempt.light);
+    if (attempt.confidence > LOST_BELOW) this.usualDetail += 0.2 * (attempt.quality.detail - this.usualDetail);
     if (attempt.confidence > 0.8) this.noise += 0.2 * (Math.min(0.05, attempt.noise) - this.noise);
   }
 
@@ -296,12 +320,13 @@ export class PlanarFollower {
   private register(picture: PreparedPicture, start: Homography, motionAt: MotionAt, startLight: Light, levelsUsed = Infinity): Attempt {
     let h = start;
     let light = startLight;
+    const gains = [Math.max(LEAST_GAIN, startLight.gain / GAIN_CHANGE), Math.min(MOST_GAIN, startLight.gain * GAIN_CHANGE)] as const;
     const count = this.template.levels.length;
     for (let index = Math.min(count, levelsUsed) - 1; index >= 0; index--) {
       const level = this.template.levels[index]!;
       for (const motion of this.scheduleFor(index, levelsUsed)) {
         const result = alignLevel(level, picture.levels, homographyAtLevel(h, level.level), light, {
-          motion, iterations: index === 0 ? 14 : 12, tolerance: index === 0 ? 0.003 : 0.03, stepLimit: 6,
+          motion, iterations: index === 0 ? 14 : 12, tolerance: index === 0 ? 0.003 : 0.03, stepLimit: 6, gains,
           motionAt: (map) => motionAt(map, level.level), shutter: this.shutter.value, expected: homographyAtLevel(start, level.level),
         }, this.scratch[index]!);
         h = homographyFromLevel(result.homography, level.level);
@@ -326,13 +351,13 @@ export class PlanarFollower {
     const visible = computeResiduals(level, picture.levels, atLevel, light, s);
     const noise = scaleFromHistogram(s.histogram, visible), scale = Math.max(noise, this.noise);
     accumulatePieces(picture.levels.set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, true, s);
-    const quality = measureFit(level, atLevel, noise, this.noise, s);
+    const quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
     const solved = certaintyFrom(motion, s.pieces, scale, this.toUnit, (total) => addShapePrior(total, expected && homographyAtLevel(expected, level.level), atLevel, level, scale));
     const corners = this.cornersOfRegion, inFront = keepsInFront(h, corners);
     const bound = solved && inFront ? Math.max(...corners.map((c) => cornerBound(solved.certainty, h, c))) : Infinity;
-    const trust = trustOf(quality);
+    const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE));
     return {
-      homography: h, light, evidence: this.evidence, quality, noise, trust, certainty: solved?.certainty ?? null, confidence: confidenceOf(trust, bound),
+      homography: h, light, evidence: this.evidence, quality, noise, trust, bound, certainty: solved?.certainty ?? null, confidence: confidenceOf(trust, bound),
     };
   }
 
@@ -390,6 +415,17 @@ export class PlanarFollower {
     if (!h || !motionAt) throw new RangeError(`frame ${picture.frame} and its neighbours have not all been followed`);
     return this.misfits(picture, h, motionAt, shutters);
   }
+}
+
+/** Light between reference and picture: not less or more than this, and not another by more than this factor from one frame to the next. */
+const LEAST_GAIN = 0.1, MOST_GAIN = 8, GAIN_CHANGE = 1.5;
+
+/** Changes of shape, in units of what is usual, that begin to be doubted, and that are not believed. */
+const SURPRISING = 1.2, AMAZING = 3;
+
+/** Which of two attempts is believed. */
+function scoreOf(attempt: Attempt): number {
+  return attempt.confidence * attempt.quality.detail;
 }
 
 /** Twice the area of a triangle, positive when it runs clockwise on the picture. */

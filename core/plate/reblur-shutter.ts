@@ -129,7 +129,8 @@ export class ReblurShutter {
   private learn(piece: PlanarFollower, picture: PreparedPicture, fit: FrameFit, direction: -1 | 1, referenceSpeed: number): void {
     piece.refine(picture, fit, direction);
     const way = piece.wayOf(picture.frame);
-    if (way === null || way < FAST) return;
+    // The piece itself may lag behind what the whole frame does.
+    if (way === null || way < 0.8 * FAST) return;
     // Of two smears in a row the squares of the lengths add up. The slow frame has one of its own; the fast one gets one from interpolation.
     const added = 1 - Math.min(SLOW_SHARE, referenceSpeed / way) ** 2, sampling = (SAMPLING_SMEAR / way) ** 2;
     const misfits = piece.smearMisfits(picture, TRIALS.map((t) => Math.sqrt(t * t * added + sampling)));
