@@ -59,7 +59,7 @@ describe('track', () => {
   });
   test('integer pixel centres: all coordinates are half a pixel less', async () => {
     const less = (p: readonly (readonly [number, number])[]) => p.map(([x, y]) => [x - 0.5, y - 0.5]);
-    write('integer.json', { ...job, frames: [39, 41], pixelCentre: 'integer', corners: less(job.corners), regions: job.regions.map((r) => ({ points: less(r.points) })) });
+    write('integer.json', { ...job, frames: [39, 43], pixelCentre: 'integer', corners: less(job.corners), regions: job.regions.map((r) => ({ points: less(r.points) })) });
     expect((await yarlop('track', '--plate', plate, '--job', at('integer.json'), '--out', at('integer.track.json'))).code).toBe(0);
     const [a, b] = [track().frames.find((f) => f.frame === 41)!, (JSON.parse(readFileSync(at('integer.track.json'), 'utf8')) as TrackFile).frames.find((f) => f.frame === 41)!];
     a.corners!.forEach(([x, y], i) => {
