@@ -64,7 +64,7 @@ const NODES = [[0, 2 / 3], [Math.sqrt(3), 1 / 6], [-Math.sqrt(3), 1 / 6]] as con
 function writeTaps(steps: number, shutter: number, axes: readonly (readonly [number, number])[]): number {
   const offsets = axes.reduce<readonly (readonly [number, number, number])[]>(
     (all, [ax, ay]) => all.flatMap(([x, y, w]) => NODES.map(([node, weight]) => [x + node * ax, y + node * ay, w * weight] as const)), [[0, 0, 1]]);
-  // A long smear needs the whole quadrature only on average: each sub-position takes every so many of its points.
+  // Beside a long smear the lost resolution hardly counts; it is left out when there is no room for both.
   const whole = steps * offsets.length <= MOST_TAPS;
   let n = 0;
   for (let k = 0; k < steps; k++) {

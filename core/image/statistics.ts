@@ -17,26 +17,3 @@ export function mean(values: ArrayLike<number>): number {
   for (let i = 0; i < values.length; i++) sum += values[i]!;
   return sum / values.length;
 }
-
-/**
- * The p-quantile of the first `count` magnitudes |values|, from a histogram of 2048 bins: for the hot
- * loop, exact to 1/2048 of the greatest magnitude's range. 0 when count is 0.
- */
-export function quantileOfMagnitudes(values: Float32Array, count: number, p: number, ceiling: number): number {
-  histogram.fill(0);
-  const scale = HISTOGRAM_BINS / ceiling;
-  for (let i = 0; i < count; i++) {
-    const bin = (Math.abs(values[i]!) * scale) | 0;
-    histogram[bin < HISTOGRAM_BINS ? bin : HISTOGRAM_BINS - 1]!++;
-  }
-  const wanted = count * p;
-  let seen = 0;
-  for (let bin = 0; bin < HISTOGRAM_BINS; bin++) {
-    const next = seen + histogram[bin]!;
-    if (next >= wanted) return count === 0 ? 0 : (bin + (wanted - seen) / Math.max(1, histogram[bin]!)) / scale;
-    seen = next;
-  }
-  return ceiling;
-}
-const HISTOGRAM_BINS = 2048;
-const histogram = new Uint32Array(HISTOGRAM_BINS);
