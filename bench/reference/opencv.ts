@@ -22,6 +22,7 @@ export interface OpenCv {
   CV_64FC1: number;
   INTER_LINEAR: number;
   INTER_CUBIC: number;
+  INTER_LANCZOS4: number;
   BORDER_REFLECT_101: number;
   BORDER_REPLICATE: number;
   BORDER_CONSTANT: number;

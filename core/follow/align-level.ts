@@ -1,10 +1,11 @@
-import { applyToPoint, applyToPoints, compose, determinant, invert, type Homography } from '../geometry/homography.ts';
+import { applyToPoint, applyToPoints, compose, determinant, type Homography } from '../geometry/homography.ts';
 import { factorCholesky, substitute } from '../geometry/linear-solve.ts';
 import { composeWarp, DEGREES_OF_FREEDOM, motionBasis, warpFromParameters, type Motion } from '../geometry/motion-model.ts';
 import { EQUATION_ENTRIES, RESIDUAL_BINS, UNKNOWNS, type KernelSet, type TexelPlane } from '../kernels/index.ts';
 import { blurTemplate, type FrameMotion } from './blurred-template.ts';
 import type { PictureLevels } from './picture-levels.ts';
 import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
+import { addShapePrior, type ShapePrior } from './shape-prior.ts';
 import type { TemplateLevel } from './template.ts';
 
 /** The brightness change between reference and picture: picture = gain · reference + offset. */
@@ -26,8 +27,8 @@ export interface AlignSettings {
   readonly shutter: number;
   /** Least and greatest gain. */
   readonly gains: readonly [number, number];
-  /** The map (sample indices) that the region's shape is expected to be near; null when nothing is known. */
-  readonly expected?: Homography | null;
+  /** What the region's shape is expected to be, in sample indices; null when nothing is known. */
+  readonly expected?: ShapePrior | null;
 }
 
 /** Template's and picture's derivatives in equal parts. */
@@ -115,43 +116,6 @@ export function alignLevel(
     if (limited.moved < settings.tolerance && redescending) break;
   }
   return { homography: h, light, scale, visible };
-}
-
-/** How much a surface's proportions (stretch, shear) and its foreshortening change beyond expectation in a frame, unit coordinates. */
-const SHAPE_CHANGE = 0.04, PERSPECTIVE_CHANGE = 0.02;
-
-/**
- * Adds what is expected of the shape: only where the picture says little does it count. Place, turn and size are free.
- */
-export function addShapePrior(total: Float64Array, expected: Homography | null, h: Homography, level: TemplateLevel, scale: number): void {
-  const back = expected && invert(expected);
-  if (!back) return;
-  const [w0, w1, , w3, w4, , w6, w7, w8] = compose(level.toUnit, back, h, level.fromUnit) as [number, number, number, number, number, number, number, number, number];
-  const shape = (scale / SHAPE_CHANGE) ** 2, perspective = (scale / PERSPECTIVE_CHANGE) ** 2;
-  const add = (a: number, b: number, value: number) => (total[(a * (a + 1)) / 2 + b]! += value);
-  // Stretch (p2 − p5)/2 and shear (p3 + p4)/2 of the warp so far.
-  const stretch = (w0 - w4) / w8, shear = (w1 + w3) / w8;
-  for (const [a, b, sign, so] of [[5, 2, -1, stretch], [4, 3, 1, shear]] as const) {
-    add(a, a, shape);
-    add(b, b, shape);
-    add(a, b, sign * shape);
-    total[55 + b]! -= shape * so;
-    total[55 + a]! -= sign * shape * so;
-  }
-  for (const [a, so] of [[6, w6 / w8], [7, w7 / w8]] as const) {
-    add(a, a, perspective);
-    total[55 + a]! -= perspective * so;
-  }
-}
-
-/** The greatest change of proportions or foreshortening between two maps of a region, in units of what is usual from frame to frame. */
-export function shapeChange(expected: Homography, h: Homography, toUnit: Homography): number {
-  const back = invert(expected), fromUnit = invert(toUnit);
-  if (!back || !fromUnit) return Infinity;
-  const [w0, w1, , w3, w4, , w6, w7, w8] = compose(toUnit, back, h, fromUnit) as [number, number, number, number, number, number, number, number, number];
-  // Turns and sizes are free: the linear part is compared with the similarity nearest to it.
-  const size = Math.max(1e-9, Math.hypot(w0 + w4, w1 - w3) / 2);
-  return Math.max(Math.hypot(w0 - w4, w1 + w3) / size / SHAPE_CHANGE, Math.hypot(w6, w7) / w8 / PERSPECTIVE_CHANGE);
 }
 
 export function sumPieces(pieces: readonly Float64Array[], total: Float64Array): void {

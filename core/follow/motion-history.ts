@@ -38,6 +38,13 @@ export class MotionHistory {
     return { nearest, nearestFrame, gap, maps };
   }
 
+  /** Maps of a frame and of those before it on a side, as far as they are known without a gap; at most `most`. */
+  run(frame: number, side: -1 | 1, most: number): Homography[] {
+    const maps: Homography[] = [];
+    for (let f = frame; maps.length < most && this.maps.has(f); f += side) maps.push(this.maps.get(f)!);
+    return maps;
+  }
+
   /** The step into a frame from its neighbour on a side, as a map on the reference. */
   private velocity(frame: number, side: -1 | 1): Homography | null {
     const here = this.maps.get(frame), before = this.maps.get(frame + side), back = before && invert(before);

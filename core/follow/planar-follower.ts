@@ -1,7 +1,7 @@
 import { applyToPoints, compose, IDENTITY, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import { stiffer, type Motion } from '../geometry/motion-model.ts';
 import { signedArea } from '../geometry/quad.ts';
-import { accumulatePieces, addShapePrior, alignLevel, MEAN_MIX, shapeChange, computeResiduals, createScratch, type LevelScratch, type Light } from './align-level.ts';
+import { accumulatePieces, alignLevel, MEAN_MIX, computeResiduals, createScratch, type LevelScratch, type Light } from './align-level.ts';
 import { blurLength, blurTemplate } from './blurred-template.ts';
 import { certaintyFrom, cornerBound, cornerSpread, type Certainty } from './certainty.ts';
 import { confidenceOf, trustOf } from './confidence.ts';
@@ -11,6 +11,7 @@ import type { PictureLevels } from './picture-levels.ts';
 import { regionMask, type KeepOut, type Region } from './region.ts';
 import { correlationAt, searchRegion, type SearchRange } from './region-search.ts';
 import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
+import { addShapePrior, ShapeMemory, shapeBetween, sizeOfChange, type Neighbours, type ShapePrior } from './shape-prior.ts';
 import { ShutterEstimate } from './shutter-estimate.ts';
 import { TrustMap } from './trust-map.ts';
 import { buildTemplate, homographyAtLevel, GROUP, homographyFromLevel, toLevel, type Template, type TemplateFault, type TemplateLevel, type TemplateOptions } from './template.ts';
@@ -61,6 +62,8 @@ const RING_UP_TO_BLUR = 5;
 const TEACHES_UP_TO_BLUR = 3;
 /** With less agreeing detail than this share of the usual, another place is looked for. */
 const USUAL_SHARE = 0.75;
+/** Residuals that spread so many times as wide as usual make one look elsewhere, too. */
+const UNUSUAL_NOISE = 2;
 /** So many frames must the inside agree before it is listened to again. */
 const AGREES_AGAIN = 6;
 /** Levels, the finest first, on which a frame is looked for where it is expected. */
@@ -70,6 +73,8 @@ const USUAL_NOISE = 0.012;
 /** Reach of the search around the prediction, px; grows with the number of frames lost. */
 const SEARCH_REACH = 96;
 const SEARCH_REACH_MAX = 320;
+/** Smear, px, and residuals, times the usual, from which on the smear's length is chosen anew; the lengths tried. */
+const REBLUR_FROM = 4, REBLUR_FROM_NOISE = 1.3, SMEARS = [0.2, 0.4, 0.6, 0.8, 1, 1.25, 1.5];
 /** Smear worth a second pass with the velocity from both neighbours, px. */
 const REFINE_FROM_BLUR = 1;
 
@@ -79,6 +84,8 @@ export type Evidence = 'all' | 'ring';
 interface Attempt {
   homography: Homography;
   light: Light;
+  /** The smear's length as a share of what the shutter and the neighbours say. */
+  smear: number;
   evidence: Evidence;
   quality: FitQuality;
   /** Whether it is the surface at all, 0…1. */
@@ -88,6 +95,12 @@ interface Attempt {
   confidence: number;
   noise: number;
   certainty: Certainty | null;
+}
+
+/** A frame in work: its picture, how the reference moves under it, and what is known of its neighbours. */
+interface Task extends Neighbours {
+  readonly picture: PreparedPicture;
+  readonly motionAt: MotionAt;
 }
 
 /** A picture prepared for registration. */
@@ -103,6 +116,7 @@ export interface PreparedPicture {
 export class PlanarFollower {
   readonly history: MotionHistory;
   private readonly trust: TrustMap;
+  private readonly shape: ShapeMemory;
   private readonly scratch: readonly LevelScratch[];
   private readonly shutter = new ShutterEstimate();
   /** Residual spread of frames that fitted well; what normal noise looks like. */
@@ -119,6 +133,7 @@ export class PlanarFollower {
     this.scratch = template.levels.map((level) => createScratch(reference.set, level));
     this.history = new MotionHistory(referenceFrame);
     this.trust = new TrustMap(template);
+    this.shape = new ShapeMemory(this.toUnit);
   }
 
   /** Prepares a reference; a fault when the regions hold nothing to look at. */
@@ -145,18 +160,19 @@ export class PlanarFollower {
   follow(picture: PreparedPicture, from: -1 | 1): FrameFit {
     const { maps, nearest, nearestFrame, gap } = this.history.expect(picture.frame, from);
     const motionAt = this.history.motionFrom(picture.frame, from), light = this.history.lightOf(nearestFrame);
+    const task: Task = { picture, motionAt, earlier: this.history.run(nearestFrame, from, 5), gap };
     const known = this.history.maps.get(picture.frame);
     if (known) maps.push(known);
     const good = (attempt: Attempt, limit: number) =>
-      attempt.confidence >= limit && attempt.quality.detail >= USUAL_SHARE * this.usualDetail && !this.jumps(attempt.homography, nearest, gap);
+      attempt.confidence * this.quietness(attempt) >= limit && attempt.quality.detail >= USUAL_SHARE * this.usualDetail && !this.jumps(attempt.homography, nearest, gap);
     const ranked = this.rank(maps, picture, motionAt);
     // Where it goes on as expected, coarse levels could only be led astray by what else is in their wide samples.
-    const attemptFrom = (start: Homography, levels?: number) => this.believed(this.register(picture, start, motionAt, light, levels), maps, gap);
+    const attemptFrom = (start: Homography, levels?: number) => this.believed(this.register(task, start, light, levels), maps, gap);
     let best = attemptFrom(ranked[0]!, EXPECTED_LEVELS);
     const take = (start: Homography) => {
       const attempt = attemptFrom(start);
       if (this.jumps(attempt.homography, nearest, gap)) return;
-      if (scoreOf(attempt) > scoreOf(best) || this.jumps(best.homography, nearest, gap)) best = attempt;
+      if (this.scoreOf(attempt) > this.scoreOf(best) || this.jumps(best.homography, nearest, gap)) best = attempt;
     };
     if (!good(best, SURE)) for (const start of ranked) take(start);
     if (!good(best, DOUBT_BELOW)) {
@@ -168,21 +184,36 @@ export class PlanarFollower {
       if (!good(best, DOUBT_BELOW) && gap <= 2) for (const start of this.search(picture, nearest, turned, 3, motionAt)) if (!good(best, SURE)) take(start);
       if (!(best.confidence >= 0.3) || this.jumps(best.homography, nearest, gap)) for (const start of this.search(picture, nearest, anywhere, 4, motionAt)) if (!good(best, SURE)) take(start);
     }
-    best = this.believed(this.listenToRing(picture, best, ranked, motionAt), maps, gap);
+    best = this.believed(this.listenToRing(task, best, ranked), maps, gap);
     // Among many places looked at after a gap some resemble the region by chance.
     const needed = gap > 1 ? FOUND_AGAIN : LOST_BELOW;
     if (!(best.confidence >= needed) || this.jumps(best.homography, nearest, gap)) {
       return { frame: picture.frame, homography: null, error: best.quality.error, confidence: Math.min(best.confidence, LOST_BELOW), blur: 0, lost: reasonFor(best.quality) };
     }
+    if (gap > 1) this.shape.forget();
+    else if (best.confidence >= SURE) this.shape.learn(best.homography, task.earlier);
     this.accept(picture.frame, best);
     const fit = this.fitOf(picture.frame, best, motionAt);
     this.remember(picture, best, motionAt, fit.blur);
     return fit;
   }
 
+  /** Below 1 where the residuals are much wilder than they have been: another place may fit better. */
+  private quietness(attempt: Attempt): number {
+    return Math.min(1, (UNUSUAL_NOISE * this.noise) / attempt.noise);
+  }
+
+  /** Which of two attempts is believed. */
+  private scoreOf(attempt: Attempt): number {
+    return attempt.confidence * attempt.quality.detail * this.quietness(attempt);
+  }
+
   /** An attempt, doubted where the surface's shape would change more than surfaces do in so many frames. */
   private believed(attempt: Attempt, expected: readonly Homography[], frames: number): Attempt {
-    const surprise = Math.min(...expected.map((map) => shapeChange(map, attempt.homography, this.toUnit))) / Math.min(4, frames);
+    const surprise = Math.min(...expected.map((map) => {
+      const change = shapeBetween(map, attempt.homography, this.toUnit);
+      return change ? sizeOfChange(change, ORDINARY) : Infinity;
+    })) / Math.min(4, frames);
     const share = Math.min(1, Math.max(0, (1 / surprise - 1 / AMAZING) / (1 / SURPRISING - 1 / AMAZING)));
     return { ...attempt, confidence: confidenceOf(attempt.trust * share, attempt.bound) };
   }
@@ -191,14 +222,14 @@ export class PlanarFollower {
    * Where the inside of the screen pulls the common motion away from the ring around it (a reflection, a picture that
    * scrolls), the ring is followed alone, until the inside moves with it again.
    */
-  private listenToRing(picture: PreparedPicture, attempt: Attempt, starts: readonly Homography[], motionAt: MotionAt): Attempt {
+  private listenToRing(task: Task, attempt: Attempt, starts: readonly Homography[]): Attempt {
     if (!this.template.hasInside) return attempt;
     if (this.evidence === 'all') {
       // Smeared rings say little; they are asked only when they object.
-      if (!(attempt.quality.ringDetail < RING_OBJECTS) && this.blurAt(attempt.homography, motionAt, this.shutter.value) > RING_UP_TO_BLUR) return attempt;
+      if (!(attempt.quality.ringDetail < RING_OBJECTS) && this.blurAt(attempt.homography, task.motionAt, this.shutter.value) > RING_UP_TO_BLUR) return attempt;
       this.listenTo('ring');
-      const alone = [this.register(picture, attempt.homography, motionAt, attempt.light, attempt.quality.ringDetail < RING_OBJECTS ? 3 : 1)];
-      if (attempt.quality.ringDetail < RING_OBJECTS) alone.push(...starts.map((start) => this.register(picture, start, motionAt, attempt.light)));
+      const alone = [this.register(task, attempt.homography, attempt.light, attempt.quality.ringDetail < RING_OBJECTS ? 3 : 1)];
+      if (attempt.quality.ringDetail < RING_OBJECTS) alone.push(...starts.map((start) => this.register(task, start, attempt.light)));
       const best = alone.reduce((a, b) => (b.confidence > a.confidence ? b : a));
       if (best.confidence >= SURE && best.quality.ringMisfit < RING_GAINS * attempt.quality.ringMisfit && this.apart(best, attempt) > 1) {
         this.agreeing = 0;
@@ -211,12 +242,12 @@ export class PlanarFollower {
     if (attempt.confidence < LOST_BELOW) {
       // The ring alone has nothing to hold on to here; the inside may.
       this.listenTo('all');
-      const all = [attempt.homography, ...starts].map((start) => this.register(picture, start, motionAt, attempt.light)).reduce((a, b) => (b.confidence > a.confidence ? b : a));
+      const all = [attempt.homography, ...starts].map((start) => this.register(task, start, attempt.light)).reduce((a, b) => (b.confidence > a.confidence ? b : a));
       if (all.confidence >= DOUBT_BELOW) return all;
       this.listenTo('ring');
       return attempt;
     }
-    this.agreeing = attempt.confidence >= SURE && this.insideAgrees(picture, attempt, motionAt) ? this.agreeing + 1 : 0;
+    this.agreeing = attempt.confidence >= SURE && this.insideAgrees(task, attempt) ? this.agreeing + 1 : 0;
     if (this.agreeing >= AGREES_AGAIN * 2 ** this.conflicts) this.listenTo('all');
     return attempt;
   }
@@ -231,9 +262,9 @@ export class PlanarFollower {
   }
 
   /** Whether all points, solved together from where the ring is, stay there. */
-  private insideAgrees(picture: PreparedPicture, ring: Attempt, motionAt: MotionAt): boolean {
+  private insideAgrees(task: Task, ring: Attempt): boolean {
     this.listenTo('all');
-    const all = this.register(picture, ring.homography, motionAt, ring.light, 1);
+    const all = this.register(task, ring.homography, ring.light, 1);
     this.listenTo('ring');
     return all.trust > 0.8 && all.quality.detail > RING_OBJECTS && all.quality.ringDetail > RING_OBJECTS && this.apart(ring, all) < 0.6;
   }
@@ -248,10 +279,12 @@ export class PlanarFollower {
     const between = this.history.motionBetween(picture.frame);
     const motionAt = between ?? this.history.motionFrom(picture.frame, after);
     if (!h || picture.frame === this.referenceFrame) return null;
+    const earlier = this.history.run(picture.frame - after, -after as -1 | 1, 5);
+    const task: Task = { picture, motionAt, earlier, gap: 1, later: this.history.maps.get(picture.frame + after) };
     const fullFrameBlur = this.blurAt(h, motionAt, 1);
     if (fullFrameBlur < 2 * REFINE_FROM_BLUR) return null;
     if (between && fullFrameBlur > 4) this.learnShutter(picture, h, motionAt);
-    const again = this.register(picture, h, motionAt, this.history.lightOf(picture.frame), between ? 2 : 3);
+    const again = this.register(task, h, this.history.lightOf(picture.frame), between ? 2 : 3);
     if (again.confidence < 0.9 * before.confidence || this.jumps(again.homography, h, 1)) return null;
     this.accept(picture.frame, again);
     return this.fitOf(picture.frame, again, motionAt);
@@ -276,7 +309,7 @@ export class PlanarFollower {
   /** Learns which squares keep to the motion, from frames that are sure and not much smeared. */
   private remember(picture: PreparedPicture, attempt: Attempt, motionAt: MotionAt, blur: number): void {
     if (attempt.confidence < SURE || blur > TEACHES_UP_TO_BLUR) return;
-    this.assess(picture, attempt.homography, attempt.light, motionAt, null);
+    this.assess(picture, attempt.homography, attempt.light, motionAt, null, attempt.smear);
     this.trust.learn(this.finest, this.scratch[0]!, attempt.light.gain, Math.max(attempt.noise, 0.5 * this.noise));
     this.listenTo(this.evidence);
   }
@@ -284,7 +317,7 @@ export class PlanarFollower {
   private fitOf(frame: number, attempt: Attempt, motionAt: MotionAt): FrameFit {
     return {
       frame, homography: attempt.homography, error: attempt.quality.error, confidence: attempt.confidence, evidence: attempt.evidence,
-      blur: this.blurAt(attempt.homography, motionAt, this.shutter.value), ...(attempt.certainty ? { certainty: attempt.certainty } : {}),
+      blur: this.blurAt(attempt.homography, motionAt, attempt.smear * this.shutter.value), ...(attempt.certainty ? { certainty: attempt.certainty } : {}),
     };
   }
 
@@ -316,8 +349,23 @@ export class PlanarFollower {
     return found.map((candidate) => homographyFromLevel(candidate.homography, level.level));
   }
 
-  /** Coarse to fine: stiff motion on coarse levels, the wanted one on the last three. */
-  private register(picture: PreparedPicture, start: Homography, motionAt: MotionAt, startLight: Light, levelsUsed = Infinity): Attempt {
+  /**
+   * Coarse to fine: stiff motion on coarse levels, the wanted one on the last three. From one side only, the speed at the
+   * frame itself is a guess: where the residuals stay wild, the smear's length is chosen anew.
+   */
+  private register(task: Task, start: Homography, startLight: Light, levelsUsed = Infinity): Attempt {
+    const prior = this.shape.expect(start, task);
+    const first = this.align(task, start, startLight, prior, levelsUsed, 1);
+    if (first.noise < REBLUR_FROM_NOISE * this.noise || this.blurAt(first.homography, task.motionAt, this.shutter.value) < REBLUR_FROM) return first;
+    const misfits = this.misfits(task.picture, first.homography, task.motionAt, SMEARS.map((smear) => smear * this.shutter.value), first.light);
+    const smear = SMEARS[misfits.indexOf(Math.min(...misfits))]!;
+    if (smear === 1) return first;
+    const again = this.align(task, first.homography, first.light, prior, task.later ? 2 : 3, smear);
+    return again.noise < first.noise ? again : first;
+  }
+
+  private align(task: Task, start: Homography, startLight: Light, prior: ShapePrior, levelsUsed: number, smear: number): Attempt {
+    const { picture, motionAt } = task, shutter = smear * this.shutter.value;
     let h = start;
     let light = startLight;
     const gains = [Math.max(LEAST_GAIN, startLight.gain / GAIN_CHANGE), Math.min(MOST_GAIN, startLight.gain * GAIN_CHANGE)] as const;
@@ -327,13 +375,13 @@ export class PlanarFollower {
       for (const motion of this.scheduleFor(index, levelsUsed)) {
         const result = alignLevel(level, picture.levels, homographyAtLevel(h, level.level), light, {
           motion, iterations: index === 0 ? 14 : 12, tolerance: index === 0 ? 0.003 : 0.03, stepLimit: 6, gains,
-          motionAt: (map) => motionAt(map, level.level), shutter: this.shutter.value, expected: homographyAtLevel(start, level.level),
+          motionAt: (map) => motionAt(map, level.level), shutter, expected: priorAtLevel(prior, level.level),
         }, this.scratch[index]!);
         h = homographyFromLevel(result.homography, level.level);
         light = result.light;
       }
     }
-    return this.assess(picture, h, light, motionAt, start);
+    return this.assess(picture, h, light, motionAt, prior, smear);
   }
 
   private scheduleFor(index: number, levelsUsed: number): Motion[] {
@@ -344,20 +392,20 @@ export class PlanarFollower {
     return coarsest ? [stiffer(wanted, 'translation'), stiffer(wanted, 'similarity'), wanted] : [wanted];
   }
 
-  private assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, expected: Homography | null): Attempt {
+  private assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, prior: ShapePrior | null, smear: number): Attempt {
     const level = this.finest, s = this.scratch[0]!, { motion } = this.settings;
     const atLevel = homographyAtLevel(h, level.level);
-    blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), this.shutter.value, s.blurred);
+    blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), smear * this.shutter.value, s.blurred);
     const visible = computeResiduals(level, picture.levels, atLevel, light, s);
     const noise = scaleFromHistogram(s.histogram, visible), scale = Math.max(noise, this.noise);
     accumulatePieces(picture.levels.set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, true, s);
     const quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
-    const solved = certaintyFrom(motion, s.pieces, scale, this.toUnit, (total) => addShapePrior(total, expected && homographyAtLevel(expected, level.level), atLevel, level, scale));
+    const solved = certaintyFrom(motion, s.pieces, scale, this.toUnit, (total) => addShapePrior(total, prior && priorAtLevel(prior, level.level), atLevel, level, scale));
     const corners = this.cornersOfRegion, inFront = keepsInFront(h, corners);
     const bound = solved && inFront ? Math.max(...corners.map((c) => cornerBound(solved.certainty, h, c))) : Infinity;
     const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE));
     return {
-      homography: h, light, evidence: this.evidence, quality, noise, trust, bound, certainty: solved?.certainty ?? null, confidence: confidenceOf(trust, bound),
+      homography: h, light, smear, evidence: this.evidence, quality, noise, trust, bound, certainty: solved?.certainty ?? null, confidence: confidenceOf(trust, bound),
     };
   }
 
@@ -387,10 +435,9 @@ export class PlanarFollower {
   }
 
   /** Mean squared residual of a frame with the template smeared over each of some shutter lengths (fractions of a frame). */
-  private misfits(picture: PreparedPicture, h: Homography, motionAt: MotionAt, shutters: readonly number[]): number[] {
+  private misfits(picture: PreparedPicture, h: Homography, motionAt: MotionAt, shutters: readonly number[], light = this.history.lightOf(picture.frame)): number[] {
     const level = this.finest, s = this.scratch[0]!, { count } = level;
     const atLevel = homographyAtLevel(h, level.level);
-    const light = this.history.lightOf(picture.frame);
     const limit = (4 * this.noise) ** 2;
     return shutters.map((shutter) => {
       blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), shutter, s.blurred);
@@ -420,13 +467,10 @@ export class PlanarFollower {
 /** Light between reference and picture: not less or more than this, and not another by more than this factor from one frame to the next. */
 const LEAST_GAIN = 0.1, MOST_GAIN = 8, GAIN_CHANGE = 1.5;
 
-/** Changes of shape, in units of what is usual, that begin to be doubted, and that are not believed. */
+/** How much a surface's shape changes beyond expectation in a frame, even when it is thrown. */
+const ORDINARY = { shape: 0.04, perspective: 0.02 };
+/** Changes of shape, in units of that, that begin to be doubted, and that are not believed. */
 const SURPRISING = 1.2, AMAZING = 3;
-
-/** Which of two attempts is believed. */
-function scoreOf(attempt: Attempt): number {
-  return attempt.confidence * attempt.quality.detail;
-}
 
 /** Twice the area of a triangle, positive when it runs clockwise on the picture. */
 function turnAt(a: Point, b: Point, c: Point): number {
@@ -435,6 +479,10 @@ function turnAt(a: Point, b: Point, c: Point): number {
 
 /** Turns that a wide search tries, radians: all round by 15°. */
 const TURNS = Array.from({ length: 24 }, (_, i) => ((i <= 12 ? i : i - 24) * Math.PI) / 12);
+
+function priorAtLevel({ expected, tolerance }: ShapePrior, level: number): ShapePrior {
+  return { expected: homographyAtLevel(expected, level), tolerance };
+}
 
 function fromLevel(level: number): Homography {
   const s = 2 ** level;

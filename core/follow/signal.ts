@@ -11,20 +11,21 @@ export const DARK_OFFSET = 0.005;
 
 const tables = new Map<number, Float32Array>();
 
-/** The signal of every luma code 0…peak. */
+/** What the kernels take as a table: light + ε of every luma code 0…peak. */
 export function signalTable(peak: number): Float32Array {
   let table = tables.get(peak);
   if (!table) {
     table = new Float32Array(peak + 1);
-    for (let code = 0; code <= peak; code++) table[code] = Math.sqrt(codeToLight(code / peak) + DARK_OFFSET);
+    for (let code = 0; code <= peak; code++) table[code] = codeToLight(code / peak) + DARK_OFFSET;
     tables.set(peak, table);
   }
   return table;
 }
 
 /**
- * The signal of a picture of luma codes (full range, 0…peak), smoothed by 1-2-1 in both directions:
- * sub-pixel interpolation is only honest on a picture without detail at the sampling limit.
+ * The signal of a picture of luma codes (full range, 0…peak). The light is smoothed by 1-2-1 in both directions before
+ * the root is taken: sub-pixel interpolation is only honest on a picture without detail at the sampling limit, and a root
+ * taken first would bend hard edges by where they lie between the pixels.
  */
 export function signalFromLuma(codes: Uint8Array | Uint16Array, width: number, height: number, peak: 255 | 65535): Plane {
   if (codes.length !== width * height) throw new RangeError(`${codes.length} luma codes do not fill ${width}×${height}`);

@@ -1,10 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import { loadOpenCv, matFromHomography, matFromPlane, planeFromMat, release } from '../../bench/reference/opencv.ts';
 import { compiledFactory } from '../../server/kernels/load-kernels.ts';
-import { invert, translation, type Homography } from '../geometry/homography.ts';
+import { applyToPoint, invert, translation, type Homography } from '../geometry/homography.ts';
 import { createPlane } from '../image/plane.ts';
-import { sampleBilinear } from '../image/sampling.ts';
-import { noisyPlane, wavePlane } from '../test/planes.ts';
+import { noisyPlane, waveAt, wavePlane } from '../test/planes.ts';
 import { EQUATION_ENTRIES, plainKernels, RESIDUAL_BINS, UNKNOWNS, type KernelFactory, type KernelSet, type PointSet, type TexelPlane } from './index.ts';
 
 const H: Homography = [1.02, 0.04, 3.2, -0.03, 0.97, 2.1, 4e-4, -3e-4, 1];
@@ -72,7 +71,7 @@ describe('the compiled kernels do what the plain ones do', () => {
   test.each<[string, 255 | 65535]>([['8 bits', 255], ['16 bits', 65535]])('signal of codes of %s, pyramid, texels under a mask', (_, peak) => {
     const width = 37, height = 23, noise = noisyPlane(width, height, 5).data;
     const levels = Array.from(noise, (v) => Math.floor(v * peak)), codes = peak === 255 ? Uint8Array.from(levels) : Uint16Array.from(levels);
-    const table = Float32Array.from({ length: peak + 1 }, (_, i) => Math.sqrt(i / peak + 0.01));
+    const table = Float32Array.from({ length: peak + 1 }, (_, i) => i / peak + 0.01);
     const [plain, compiled] = [plainKernels, compiledFactory()].map((factory) => {
       const set = factory.open(1_000_000), signal = set.floats(width * height), half = set.floats(19 * 12), texels = set.floats(4 * 19 * 12), mask = set.bytes(width * height);
       mask.forEach((_, i) => (mask[i] = i % 3 === 0 ? 0 : 1));
@@ -115,20 +114,20 @@ describe.each([['plain', plainKernels], ['compiled', compiledFactory()]] as cons
   });
 
   test('residuals: values and derivatives carried back through the map; outside and behind are left out', () => {
-    const { points, sampled, blurred, visible } = roundOf(factory), { count, xs, ys } = points;
-    const plane = wavePlane(64, 48, 0.05);
-    const at = (x: number, y: number) => {
-      const w = H[6]! * x + H[7]! * y + 1;
-      return sampleBilinear(plane, (H[0]! * x + H[1]! * y + H[2]!) / w, (H[3]! * x + H[4]! * y + H[5]!) / w);
-    };
-    let seen = 0;
+    // A picture whose values between the samples are known.
+    const set = factory.open(1_000_000), count = 400, points = pointsOf(set, count, 64, 48), { xs, ys } = points, sampled = set.floats(4 * count), nothing = set.floats(4 * count);
+    nothing.fill(1, 3 * count);
+    const visible = set.residuals(texelsOf(set, wavePlane(64, 48)), points, nothing, H, 1, 0.04, 1, new Uint32Array(2 * RESIDUAL_BINS), sampled);
+    let seen = 0, worst = 0;
     for (let i = 0; i < count; i++) {
-      if (sampled[i + 3 * count] === 0) continue;
-      seen++;
-      expect(sampled[i]! + 0.9 * blurred[i]! + 0.04).toBeCloseTo(at(xs[i]!, ys[i]!), 4);
+      const [x, y] = applyToPoint(H, [xs[i]!, ys[i]!]);
+      // Slopes at the border are one-sided.
+      if (sampled[i + 3 * count] === 1 && x > 1 && y > 1 && x < 62 && y < 46) worst = Math.max(worst, Math.abs(sampled[i]! + 0.04 - waveAt(x + 0.5, y + 0.5)));
+      seen += sampled[i + 3 * count]!;
     }
+    expect(worst).toBeLessThan(0.0015);
     expect(seen).toBe(visible);
-    const set = factory.open(1_000_000), picture = texelsOf(set, wavePlane(16, 16)), few = { count: 4, xs: put(set, [1, 8, 2, 3]), ys: put(set, [2, 3, 40, 3]), prior: put(set, [1, 1, 1, 0]) };
+    const picture = texelsOf(set, wavePlane(16, 16)), few = { count: 4, xs: put(set, [1, 8, 2, 3]), ys: put(set, [2, 3, 40, 3]), prior: put(set, [1, 1, 1, 0]) };
     const out = set.floats(16), whole = put(set, [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1]);
     expect(set.residuals(picture, few, whole, [1, 0, 0, 0, 1, 0, -0.2, 0, 1], 1, 0, 1, new Uint32Array(2 * RESIDUAL_BINS), out)).toBe(1);
     expect([...out.subarray(12)]).toEqual([1, 0, 0, 0]);
@@ -165,11 +164,19 @@ describe.each([['plain', plainKernels], ['compiled', compiledFactory()]] as cons
     set.residuals(texelsOf(set, picture), points, nothing, H, 1, 0, 1, new Uint32Array(2 * RESIDUAL_BINS), sampled);
     // OpenCV, warpPerspective; it takes the inverse map and rounds coordinates to 1/32 px.
     const [from, to, map] = [matFromPlane(cv, picture), new cv.Mat(), matFromHomography(cv, invert(H)!)];
-    cv.warpPerspective(from, to, map, new cv.Size(80, 60), cv.INTER_LINEAR, cv.BORDER_CONSTANT, new cv.Scalar(0));
+    cv.warpPerspective(from, to, map, new cv.Size(80, 60), cv.INTER_LANCZOS4, cv.BORDER_CONSTANT, new cv.Scalar(0));
     const expected = planeFromMat(to);
     release(from, to, map);
     let worst = 0;
-    for (let i = 0; i < count; i++) if (sampled[i + 3 * count] === 1) worst = Math.max(worst, Math.abs(sampled[i]! - expected.data[i]!));
+    let compared = 0;
+    for (let i = 0; i < count; i++) {
+      const [x, y] = applyToPoint(H, [i % 80, Math.floor(i / 80)]);
+      // Lanczos looks four samples to each side.
+      if (sampled[i + 3 * count] === 0 || x < 4 || y < 4 || x > 75 || y > 55) continue;
+      worst = Math.max(worst, Math.abs(sampled[i]! - expected.data[i]!));
+      compared++;
+    }
+    expect(compared).toBeGreaterThan(2000);
     expect(worst).toBeLessThan(0.004);
   });
 });

@@ -22,7 +22,7 @@ export function signal(codes: Uint8Array | Uint16Array, width: number, height: n
   }
   for (let row = 0; row < height; row++) {
     const up = row > 0 ? -width : 0, down = row < height - 1 ? width : 0;
-    for (let at = row * width; at < (row + 1) * width; at++) out[at] = (across[at + up]! + 2 * across[at]! + across[at + down]!) * 0.25;
+    for (let at = row * width; at < (row + 1) * width; at++) out[at] = Math.sqrt((across[at + up]! + 2 * across[at]! + across[at + down]!) * 0.25);
   }
 }
 

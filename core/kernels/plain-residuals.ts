@@ -23,7 +23,10 @@ export function residuals(
     if (!(texels[at + 3]! * a + texels[at + 7]! * b + texels[below + 3]! * c + texels[below + 7]! * d > 0.999)) continue;
     const gu = texels[at + 1]! * a + texels[at + 5]! * b + texels[below + 1]! * c + texels[below + 5]! * d;
     const gv = texels[at + 2]! * a + texels[at + 6]! * b + texels[below + 2]! * c + texels[below + 6]! * d;
-    const r = texels[at]! * a + texels[at + 4]! * b + texels[below]! * c + texels[below + 4]! * d - (gain * blurred[i]! + offset);
+    // Bilinear, bent to the cubic that has the texels' slopes, along each axis.
+    const across = bend(texels[at]!, texels[at + 4]!, texels[at + 1]!, texels[at + 5]!, fu) * (1 - fv) + bend(texels[below]!, texels[below + 4]!, texels[below + 1]!, texels[below + 5]!, fu) * fv;
+    const down = bend(texels[at]!, texels[below]!, texels[at + 2]!, texels[below + 2]!, fv) * (1 - fu) + bend(texels[at + 4]!, texels[below + 4]!, texels[at + 6]!, texels[below + 6]!, fv) * fu;
+    const r = texels[at]! * a + texels[at + 4]! * b + texels[below]! * c + texels[below + 4]! * d + across + down - (gain * blurred[i]! + offset);
     sampled[i] = r;
     // Chain rule through the map: ∂u/∂x = (h0 − u·h6)/w and so on.
     sampled[i + count] = (gu * (h0 - u * h6) + gv * (h3 - v * h6)) * inverse;
@@ -35,6 +38,12 @@ export function residuals(
     if (slope >= steep) histogram[RESIDUAL_BINS + Math.min(RESIDUAL_BINS - 1, Math.floor(Math.abs(r) / slope / OFFSET_BIN))]!++;
   }
   return visible;
+}
+
+/** What Hermite's cubic through p and q with slopes dp and dq has more than the straight line, at f. */
+function bend(p: number, q: number, dp: number, dq: number, f: number): number {
+  const slope = q - p;
+  return f * (1 - f) * ((dp - slope) * (1 - f) + (slope - dq) * f);
 }
 
 export function correlate(

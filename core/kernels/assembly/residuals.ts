@@ -74,11 +74,22 @@ export function residuals(
   store<u32>(at, load<u32>(at) + 1);
 }
 
+/** A texel between four, linear but for the value, which is bent to the cubic with the texels' slopes along each axis. */
 // @ts-ignore: decorator
 @inline function texelAt(texels: usize, stride: usize, cell: i32, fu: f32, fv: f32): v128 {
   const at = texels + (<usize>cell << 4);
-  const p = v128.load(at), q = v128.load(at + stride), f = f32x4.splat(fu);
-  const upper = f32x4.add(p, f32x4.mul(f32x4.sub(v128.load(at, 16), p), f));
-  const lower = f32x4.add(q, f32x4.mul(f32x4.sub(v128.load(at + stride, 16), q), f));
-  return f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), f32x4.splat(fv)));
+  const p = v128.load(at), p1 = v128.load(at, 16), q = v128.load(at + stride), q1 = v128.load(at + stride, 16), f = f32x4.splat(fu);
+  const upper = f32x4.add(p, f32x4.mul(f32x4.sub(p1, p), f));
+  const lower = f32x4.add(q, f32x4.mul(f32x4.sub(q1, q), f));
+  const texel = f32x4.add(upper, f32x4.mul(f32x4.sub(lower, upper), f32x4.splat(fv)));
+  // Four bends at once: upper, lower, left, right.
+  const ps = i8x16.shuffle(i8x16.shuffle(p, q, 0, 1, 2, 3, 16, 17, 18, 19, 0, 1, 2, 3, 0, 1, 2, 3), p1, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 16, 17, 18, 19);
+  const qs = i8x16.shuffle(i8x16.shuffle(p1, q1, 0, 1, 2, 3, 16, 17, 18, 19, 16, 17, 18, 19, 16, 17, 18, 19), q, 0, 1, 2, 3, 4, 5, 6, 7, 16, 17, 18, 19, 12, 13, 14, 15);
+  const dps = i8x16.shuffle(i8x16.shuffle(p, q, 4, 5, 6, 7, 20, 21, 22, 23, 8, 9, 10, 11, 8, 9, 10, 11), p1, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 24, 25, 26, 27);
+  const dqs = i8x16.shuffle(i8x16.shuffle(p1, q1, 4, 5, 6, 7, 20, 21, 22, 23, 24, 25, 26, 27, 24, 25, 26, 27), q, 0, 1, 2, 3, 4, 5, 6, 7, 24, 25, 26, 27, 12, 13, 14, 15);
+  const fs = f32x4.replace_lane(f32x4.replace_lane(f32x4.splat(fu), 2, fv), 3, fv), gs = f32x4.sub(f32x4.splat(1), fs);
+  const slope = f32x4.sub(qs, ps);
+  const bends = f32x4.mul(f32x4.mul(fs, gs), f32x4.add(f32x4.mul(f32x4.sub(dps, slope), gs), f32x4.mul(f32x4.sub(slope, dqs), fs)));
+  const across = f32x4.extract_lane(bends, 0) * (1 - fv) + f32x4.extract_lane(bends, 1) * fv, down = f32x4.extract_lane(bends, 2) * (1 - fu) + f32x4.extract_lane(bends, 3) * fu;
+  return f32x4.replace_lane(texel, 0, f32x4.extract_lane(texel, 0) + across + down);
 }

@@ -46,10 +46,10 @@ function blendRows(rows: usize, row: i32, width: i32, height: i32, out: usize): 
   for (; col + 4 <= width; col += 4) {
     const at = <usize>col << 2;
     const sum = f32x4.add(f32x4.add(v128.load(above + at), v128.load(below + at)), f32x4.mul(v128.load(here + at), f32x4.splat(2)));
-    v128.store(to + at, f32x4.mul(sum, f32x4.splat(0.25)));
+    v128.store(to + at, f32x4.sqrt(f32x4.mul(sum, f32x4.splat(0.25))));
   }
   for (; col < width; col++) {
     const at = <usize>col << 2;
-    store<f32>(to + at, (load<f32>(above + at) + 2 * load<f32>(here + at) + load<f32>(below + at)) * 0.25);
+    store<f32>(to + at, sqrt<f32>((load<f32>(above + at) + 2 * load<f32>(here + at) + load<f32>(below + at)) * 0.25));
   }
 }
