@@ -10,7 +10,8 @@
  */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { followSpan, type LumaFrame } from '../core/follow/follow-span.ts';
+import type { LumaFrame } from '../core/follow/follow-plan.ts';
+import { followSpan } from '../core/follow/follow-run.ts';
 import { applyToPoints, compose, invert, translation, type Homography, type Point } from '../core/geometry/homography.ts';
 import { fillPolygon } from '../core/geometry/polygon.ts';
 import { bounds } from '../core/geometry/quad.ts';

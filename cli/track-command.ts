@@ -1,7 +1,8 @@
 import { pointFromFile } from '../core/exchange/pixel-convention.ts';
 import { writeTrack } from '../core/exchange/track-file.ts';
 import { checkCorners, checkFrame, checkOutlines } from '../core/follow/check-job.ts';
-import { followSpan, NothingToFollow } from '../core/follow/follow-span.ts';
+import { NothingToFollow } from '../core/follow/follow-plan.ts';
+import { followSpan } from '../core/follow/follow-run.ts';
 import type { FrameFit } from '../core/follow/planar-follower.ts';
 import type { Point } from '../core/geometry/homography.ts';
 import type { Quad } from '../core/geometry/quad.ts';

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { LumaFrame } from '../core/follow/follow-span.ts';
+import type { LumaFrame } from '../core/follow/follow-plan.ts';
 import { lumaNoise } from '../bench/luma-noise.ts';
 import { quantile } from '../core/image/statistics.ts';
 import { PlateChecker, type PlateCheckResult } from '../core/plate/plate-check.ts';

@@ -1,5 +1,11 @@
 import type { FitQuality } from './fit-quality.ts';
 
+/** Under this confidence a frame counts as lost. */
+export const LOST_BELOW = 0.2;
+/** Under this one the starting points are doubted and the wider neighbourhood is searched. */
+export const DOUBT_BELOW = 0.55;
+/** Above this one nothing better is looked for. */
+export const SURE = 0.8;
 /** A bound of so many px halves the confidence. */
 const HALF_AT = 3.2;
 

@@ -82,7 +82,7 @@ const TREND = 4;
  * frames, within what it has been seen to stray from it.
  */
 export class ShapeMemory {
-  private meanSquares: { shape: number; perspective: number } | null = null;
+  private meanSquares: ShapeTolerance | null = null;
 
   constructor(private readonly toUnit: Homography) {}
 
@@ -114,6 +114,15 @@ export class ShapeMemory {
   /** After a loss it may have gone any way. */
   forget(): void {
     this.meanSquares = null;
+  }
+
+  /** Mean squares of what strayed from the trend; null where nothing has been learnt. */
+  state(): ShapeTolerance | null {
+    return this.meanSquares;
+  }
+
+  restore(state: ShapeTolerance | null): void {
+    this.meanSquares = state;
   }
 
   private known(): ShapeTolerance {

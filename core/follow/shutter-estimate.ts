@@ -1,3 +1,9 @@
+/** What has been learnt so far. */
+export interface ShutterState {
+  readonly sums: readonly number[];
+  readonly frames: number;
+}
+
 /**
  * Learns how long the shutter is open from frames that are visibly smeared: for each the misfit is
  * measured at a few shutter lengths, and the sums over frames have their minimum at the true one.
@@ -16,6 +22,15 @@ export class ShutterEstimate {
     if (!(least > 0)) return;
     misfits.forEach((misfit, i) => (this.sums[i]! += misfit / least));
     this.frames++;
+  }
+
+  state(): ShutterState {
+    return { sums: [...this.sums], frames: this.frames };
+  }
+
+  restore({ sums, frames }: ShutterState): void {
+    this.sums.set(sums);
+    this.frames = frames;
   }
 
   /** Fraction of a frame; the vertex of the parabola about the least sum. */

@@ -6,6 +6,8 @@ import type { Template, TemplateLevel } from './template.ts';
 const CELL = 6;
 /** How fast a frame's finding replaces what was known. */
 const RATE = 0.15;
+/** Contradictions are kept in steps of one part in so many. */
+const GRAIN = 1024;
 /** One frame's contradiction counts as no more than this. */
 const MOST = 60;
 /** A cell that contradicts this many times as much as is usual is half believed. */
@@ -62,8 +64,19 @@ export class TrustMap {
       const little = 0.05 * (sums[at]! + sums[at + 2]!) + variance;
       const xx = sums[at]! + little, xy = sums[at + 1]!, yy = sums[at + 2]! + little, x = sums[at + 3]!, y = sums[at + 4]!;
       const explained = (yy * x * x - 2 * xy * x * y + xx * y * y) / (xx * yy - xy * xy);
-      this.contradiction[cell]! += RATE * (Math.min(MOST, explained / variance) - this.contradiction[cell]!);
+      const now = this.contradiction[cell]! + RATE * (Math.min(MOST, explained / variance) - this.contradiction[cell]!);
+      this.contradiction[cell] = Math.round(now * GRAIN) / GRAIN;
     }
+  }
+
+  /** Each cell's contradiction in grains: whole numbers, so that nothing is lost in writing them down. */
+  state(): number[] {
+    return Array.from(this.contradiction, (v) => v * GRAIN);
+  }
+
+  restore(grains: readonly number[]): void {
+    if (grains.length !== this.contradiction.length) throw new RangeError(`${grains.length} cells are not those of this region`);
+    this.contradiction.set(grains.map((v) => v / GRAIN));
   }
 
   /** How far each cell is believed, 0.02…1, for every point of every level: written into `out` times what is there. */

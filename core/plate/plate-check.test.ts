@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { LumaFrame } from '../follow/follow-span.ts';
+import type { LumaFrame } from '../follow/follow-plan.ts';
 import { median } from '../image/statistics.ts';
 import { movingFrame, type MovingPlate } from '../test/moving-plate.ts';
 import { findingWords } from './findings.ts';

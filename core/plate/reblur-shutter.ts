@@ -1,4 +1,5 @@
-import { PlanarFollower, type FrameFit, type PreparedPicture } from '../follow/planar-follower.ts';
+import { PlanarFollower, type FrameFit } from '../follow/planar-follower.ts';
+import type { PreparedPicture } from '../follow/registration.ts';
 import { openRoom, PictureLevels } from '../follow/picture-levels.ts';
 import { mostPoints } from '../follow/template.ts';
 import { type TemplateOptions } from '../follow/template.ts';

@@ -108,6 +108,15 @@ export type Outline = PointPair[];
  * @minItems 4
  * @maxItems 4
  */
+export type HandlePair = [number, number, number, number];
+/**
+ * For each point where its incoming and outgoing Bézier handles lie, relative to it; [0, 0, 0, 0] is a corner.
+ */
+export type CurveHandles = HandlePair[];
+/**
+ * @minItems 4
+ * @maxItems 4
+ */
 export type QuadCorners = [PointPair, PointPair, PointPair, PointPair];
 export type RevisionList = Revision[];
 export type JobList = Job[];
@@ -270,9 +279,21 @@ export interface ShotDocument {
 }
 export interface RegionOutline {
   points: Outline;
+  handles?: CurveHandles;
+  keys?: OutlineKey[];
+}
+/**
+ * What an outline is on another frame; linear between keys.
+ */
+export interface OutlineKey {
+  frame: number;
+  points: Outline;
+  handles?: CurveHandles;
 }
 export interface KeepOutOutline {
   points: Outline;
+  handles?: CurveHandles;
+  keys?: OutlineKey[];
   /**
    * Stays where it is in the picture instead of riding with the surface.
    */

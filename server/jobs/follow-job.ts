@@ -1,4 +1,5 @@
-import { followSpan, NothingToFollow } from '../../core/follow/follow-span.ts';
+import { NothingToFollow } from '../../core/follow/follow-plan.ts';
+import { followSpan } from '../../core/follow/follow-run.ts';
 import type { Homography } from '../../core/geometry/homography.ts';
 import { lumaFromRaw } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';

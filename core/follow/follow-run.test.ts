@@ -1,7 +1,10 @@
-import { describe, expect, test } from 'vitest';
+import { beforeAll, describe, expect, test } from 'vitest';
+import { loadKernels } from '../../server/kernels/load-kernels.ts';
 import { applyToPoint, compose, invert, translation, type Homography, type Point } from '../geometry/homography.ts';
 import { waveAt } from '../test/planes.ts';
-import { followSpan, NothingToFollow, type FollowPlan, type LumaFrame } from './follow-span.ts';
+import { NothingToFollow, type FollowPlan, type LumaFrame } from './follow-plan.ts';
+import { FollowRun, followSpan } from './follow-run.ts';
+import type { FollowState } from './follow-state.ts';
 import type { FrameFit } from './planar-follower.ts';
 
 const W = 200, H = 150;
@@ -28,6 +31,8 @@ function picture(frame: number, covered: (x: number, y: number) => boolean = () 
   }
   return { width: W, height: H, codes, peak: 255 };
 }
+
+beforeAll(loadKernels);
 
 const PLAN: FollowPlan = { motion: 'perspective', regions: [{ points: REGION }], keepOut: [], referenceFrame: 4, frames: [0, 9], direction: 'both' };
 
@@ -96,5 +101,72 @@ describe('followSpan', () => {
     const failure = await run(plan).catch((error: unknown) => error);
     expect(failure).toBeInstanceOf(NothingToFollow);
     expect((failure as Error).message).toMatch(words);
+  });
+});
+
+describe('a run that is broken off', () => {
+  // A loss and a cover on the way: lost frames wait for those after them, and what was learnt matters.
+  const read = (frame: number) => picture(frame, (x) => frame === 6 || (frame > 6 && x > 130));
+
+  test('goes on in another process as if it had not been, wherever that happens', async () => {
+    const whole = await run({}, read);
+    expect(whole.map((f) => f.frame)).toContain(6);
+    let steps = 0;
+    const kept: FrameFit[] = [];
+    let state: FollowState | undefined;
+    // Every step in a run of its own: only what can be written down goes on.
+    for (;;) {
+      const known = new Map(kept.map((fit) => [fit.frame, fit.homography]));
+      const one = await FollowRun.begin({ ...PLAN, known, resume: state }, async (frame) => read(frame));
+      const fits = await one.step();
+      if (!fits) break;
+      kept.push(...(JSON.parse(JSON.stringify(fits)) as FrameFit[]));
+      state = JSON.parse(JSON.stringify(one.state())) as FollowState;
+      steps++;
+    }
+    expect(steps).toBeGreaterThan(10);
+    expect(kept.map((f) => f.frame)).toEqual(whole.map((f) => f.frame));
+    kept.forEach((fit, i) => {
+      const other = whole[i]!;
+      expect(fit.confidence).toBeCloseTo(other.confidence, 6);
+      for (const corner of CORNERS) {
+        const [x, y] = applyToPoint(fit.homography ?? [1, 0, 0, 0, 1, 0, 0, 0, 1], corner), [u, v] = applyToPoint(other.homography ?? [1, 0, 0, 0, 1, 0, 0, 0, 1], corner);
+        expect(Math.hypot(x - u, y - v)).toBeLessThan(1e-6);
+      }
+    });
+  });
+
+  test('a run goes on from any known frame', async () => {
+    const known = new Map([3, 4, 5, 6].map((frame) => [frame, pose(frame)]));
+    const on = await run({ known, from: 6, direction: 'forward' }), back = await run({ known, from: 3, direction: 'backward' });
+    expect(on.map((f) => f.frame)).toEqual([7, 8, 9]);
+    expect(back.map((f) => f.frame)).toEqual([2, 1, 0]);
+    for (const fit of [...on, ...back]) expect(errorOf(fit)).toBeLessThan(0.12);
+  });
+});
+
+describe('outlines that change over time', () => {
+  const box = (x0: number, x1: number): [number, number][] => [[x0, 40], [x1, 40], [x1, 115], [x0, 115]];
+  // Something else slides over the right half from frame 5 on, and moves with a motion of its own.
+  const slid = (frame: number) => {
+    const plain = picture(frame), shifted = picture(frame + 1);
+    if (frame > 4) for (let j = 0; j < H; j++) plain.codes.set(shifted.codes.subarray(j * W + 100, (j + 1) * W), j * W + 100);
+    return plain;
+  };
+
+  test('a keyed region looks only where it lies on each frame', async () => {
+    const fits = await run({ direction: 'forward', regions: [{ points: box(50, 150), keys: [{ frame: 5, points: box(50, 92) }] }] }, slid);
+    for (const fit of fits) expect(errorOf(fit), `frame ${fit.frame}`).toBeLessThan(0.5);
+  });
+
+  test('a keyed keep-out that rides leaves out what it covers', async () => {
+    const away: [number, number][] = [[300, 40], [360, 40], [360, 115], [300, 115]];
+    const fits = await run({ direction: 'forward', keepOut: [{ points: away, keys: [{ frame: 5, points: box(92, 160) }] }] }, slid);
+    for (const fit of fits) expect(errorOf(fit), `frame ${fit.frame}`).toBeLessThan(0.5);
+  });
+
+  test('without it, what slides over is followed or pulls', async () => {
+    const fits = await run({ direction: 'forward' }, slid);
+    expect(Math.max(...fits.map((fit) => (fit.homography ? errorOf(fit) : 99)))).toBeGreaterThan(0.5);
   });
 });

@@ -1,0 +1,30 @@
+import type { Homography } from '../geometry/homography.ts';
+import type { FollowState } from './follow-state.ts';
+import type { FollowSettings } from './planar-follower.ts';
+
+/** Luma codes of one frame, full range. */
+export interface LumaFrame {
+  readonly width: number;
+  readonly height: number;
+  readonly codes: Uint8Array | Uint16Array;
+  readonly peak: 255 | 65535;
+}
+
+/** What is to be followed, through which frames. */
+export interface FollowPlan extends FollowSettings {
+  readonly referenceFrame: number;
+  /** The known frame to go on from; the reference unless given. */
+  readonly from?: number | undefined;
+  /** First and last frame to be followed, inclusive; the reference need not lie between. */
+  readonly frames: readonly [number, number];
+  readonly direction: 'forward' | 'backward' | 'both';
+  /** What is known from an earlier run; null for frames that were lost. These frames are not done again. */
+  readonly known?: ReadonlyMap<number, Homography | null> | undefined;
+  /** Where a run of the same plan was broken off; `known` then holds what it had handed over. */
+  readonly resume?: FollowState | undefined;
+}
+
+/** Why following can't begin, as a sentence for a person. */
+export class NothingToFollow extends Error {
+  override name = 'NothingToFollow';
+}

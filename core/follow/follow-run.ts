@@ -1,0 +1,178 @@
+import { NothingToFollow, type FollowPlan, type LumaFrame } from './follow-plan.ts';
+import type { FollowState } from './follow-state.ts';
+import { openRoom, PictureLevels } from './picture-levels.ts';
+import { PlanarFollower, type FrameFit } from './planar-follower.ts';
+import { FixedKeepOuts } from './region-over-time.ts';
+import type { PreparedPicture } from './registration.ts';
+import { DEFAULT_TEMPLATE_OPTIONS, mostPoints } from './template.ts';
+
+const FAULT_SENTENCES = {
+  empty: 'The region lies outside the picture or is wholly kept out. Draw it around something that moves with the screen.',
+  'too-small': 'The region is too small to hold on to. Draw it at least 12 pixels wide and high.',
+} as const;
+
+/** So many frames found again must have been followed before their velocity counts as known. */
+const PROVEN_AFTER = 2;
+/** Frames after a loss that may be done again from the other side; what is before stays lost. */
+const MOST_BACKFILL = 60;
+/** Lights further away from the frame in work are not kept. */
+const LIGHTS_KEPT = 80;
+
+/** One way through the frames: towards `end`. */
+interface Leg {
+  readonly end: number;
+  readonly direction: 1 | -1;
+  /** The first frame to be looked at. */
+  readonly first: number;
+}
+
+/**
+ * Follows a span from its reference frame outward, handing over each frame once and finally: a frame comes when its
+ * successor has been seen, because that tells how it was smeared.
+ */
+export class FollowRun {
+  private referenceDone = false;
+  private leg = 0;
+  private next: number | null = null;
+  private held: { picture: PreparedPicture | null; fit: FrameFit } | null = null;
+  private pending: FrameFit[] = [];
+  private proven = 0;
+  private turn = 0;
+  private readonly legs: readonly Leg[];
+
+  private constructor(
+    private readonly plan: FollowPlan, private readonly read: (frame: number) => Promise<LumaFrame>, private readonly follower: PlanarFollower,
+    private readonly slots: readonly [PictureLevels, PictureLevels], private readonly fixed: FixedKeepOuts,
+  ) {
+    const [first, last] = plan.frames, from = plan.from ?? plan.referenceFrame, legs: Leg[] = [];
+    if (plan.direction !== 'backward') legs.push({ end: last, direction: 1, first: from + 1 });
+    if (plan.direction !== 'forward') legs.push({ end: first, direction: -1, first: from - 1 });
+    this.legs = legs;
+  }
+
+  /** Prepares the reference. Throws NothingToFollow when the region can't be followed. */
+  static async begin(plan: FollowPlan, read: (frame: number) => Promise<LumaFrame>): Promise<FollowRun> {
+    const { width, height, codes, peak } = await read(plan.referenceFrame);
+    // The reference, the frame in work and the one before it, which waits for its successor.
+    const room = openRoom(width, height, 3, mostPoints(DEFAULT_TEMPLATE_OPTIONS)), reference = new PictureLevels(room, width, height).fill(codes, peak);
+    const follower = PlanarFollower.create(plan.referenceFrame, reference, plan);
+    if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(FAULT_SENTENCES[follower.fault]);
+    const run = new FollowRun(plan, read, follower, [new PictureLevels(room, width, height), new PictureLevels(room, width, height)], new FixedKeepOuts(plan, plan.referenceFrame, width, height));
+    for (const [frame, h] of plan.known ?? []) if (h) follower.history.maps.set(frame, h);
+    if (plan.resume) run.restore(plan.resume);
+    return run;
+  }
+
+  /** Looks at one more frame; what is final now, in the order of the run. Null when all is done. */
+  async step(): Promise<readonly FrameFit[] | null> {
+    if (!this.referenceDone) {
+      this.referenceDone = true;
+      const { referenceFrame, known } = this.plan;
+      return this.wanted(referenceFrame) && !known?.has(referenceFrame) ? [this.follower.referenceFit()] : [];
+    }
+    const leg = this.legs[this.leg];
+    if (!leg) return null;
+    const frame = this.next ?? leg.first;
+    if (leg.direction === 1 ? frame > leg.end : frame < leg.end) {
+      const last = await this.settle(leg.direction), rest = [...this.pending, ...(last ? [last] : [])];
+      this.pending = [];
+      this.proven = 0;
+      this.leg++;
+      this.next = null;
+      return rest.filter((fit) => this.wanted(fit.frame));
+    }
+    this.next = frame + leg.direction;
+    return (await this.into(frame, leg.direction)).filter((fit) => this.wanted(fit.frame));
+  }
+
+  /** Where the run stands between two steps. */
+  state(): FollowState {
+    const at = this.next ?? this.plan.referenceFrame, follower = this.follower.state();
+    return {
+      referenceDone: this.referenceDone, leg: this.leg, next: this.next, held: this.held?.fit ?? null, pending: this.pending, proven: this.proven,
+      follower: { ...follower, lights: follower.lights.filter(([frame]) => Math.abs(frame - at) <= LIGHTS_KEPT) },
+    };
+  }
+
+  private restore(state: FollowState): void {
+    this.follower.restore(state.follower);
+    this.referenceDone = state.referenceDone;
+    this.leg = state.leg;
+    this.next = state.next;
+    this.held = state.held && { picture: null, fit: state.held };
+    this.pending = [...state.pending];
+    this.proven = state.proven;
+    for (const fit of [...state.pending, ...(state.held ? [state.held] : [])]) if (fit.homography) this.follower.history.maps.set(fit.frame, fit.homography);
+  }
+
+  private wanted(frame: number): boolean {
+    return frame >= this.plan.frames[0] && frame <= this.plan.frames[1];
+  }
+
+  private async prepare(frame: number): Promise<PreparedPicture> {
+    const luma = await this.read(frame);
+    return { frame, levels: this.slots[this.turn++ % 2]!.fill(luma.codes, luma.peak).permit(this.fixed.at(frame)) };
+  }
+
+  /** Follows into one frame; hands over what has become final by it. */
+  private async into(frame: number, direction: 1 | -1): Promise<FrameFit[]> {
+    if (this.plan.known?.has(frame)) {
+      const fit = await this.settle(direction), rest = [...this.pending, ...(fit ? [fit] : [])];
+      this.pending = [];
+      this.proven = 0;
+      return rest;
+    }
+    // A run that was taken up again has to look at the held frame once more.
+    if (this.held && !this.held.picture) this.held = { picture: await this.prepare(this.held.fit.frame), fit: this.held.fit };
+    const picture = await this.prepare(frame);
+    const fit = this.follower.follow(picture, -direction as -1 | 1);
+    const before = await this.settle(direction);
+    this.held = { picture, fit };
+    if (!before) return [];
+    if (before.homography && this.pending.length === 0) return [before];
+    this.pending.push(before);
+    this.proven = before.homography ? this.proven + 1 : 0;
+    if (this.proven < PROVEN_AFTER || !fit.homography) return [];
+    // Found again, and its velocity known: what was lost is looked at once more, backwards from here.
+    const again = await this.backfill(this.pending.slice(-MOST_BACKFILL), direction);
+    const final = this.pending.map((entry) => again.get(entry.frame) ?? entry);
+    this.pending = [];
+    this.proven = 0;
+    // The pictures' places have been used for others.
+    this.held = { picture: await this.prepare(frame), fit };
+    return final;
+  }
+
+  /** The held frame, refined by what is known of its successor. */
+  private async settle(direction: 1 | -1): Promise<FrameFit | null> {
+    const held = this.held;
+    this.held = null;
+    if (!held?.fit.homography) return held?.fit ?? null;
+    return this.follower.refine(held.picture ?? await this.prepare(held.fit.frame), held.fit, direction) ?? held.fit;
+  }
+
+  /** Follows into lost frames from their later side, the nearest first, until it is lost again. */
+  private async backfill(lost: readonly FrameFit[], direction: 1 | -1): Promise<Map<number, FrameFit>> {
+    const found = new Map<number, FrameFit>();
+    let held: { picture: PreparedPicture; fit: FrameFit } | null = null;
+    const settle = () => {
+      if (held) found.set(held.fit.frame, this.follower.refine(held.picture, held.fit, -direction as -1 | 1) ?? held.fit);
+      held = null;
+    };
+    for (const { frame } of [...lost].reverse()) {
+      const picture = await this.prepare(frame);
+      const fit = this.follower.follow(picture, direction);
+      settle();
+      if (!fit.homography) break;
+      held = { picture, fit };
+    }
+    settle();
+    return found;
+  }
+}
+
+/** A run's frames one by one, for callers that need not go on with it later. */
+export async function* followSpan(plan: FollowPlan, read: (frame: number) => Promise<LumaFrame>): AsyncGenerator<FrameFit> {
+  const run = await FollowRun.begin(plan, read);
+  for (let fits = await run.step(); fits; fits = await run.step()) yield* fits;
+}

@@ -1,0 +1,203 @@
+import { applyToPoints, compose, keepsInFront, type Homography } from '../geometry/homography.ts';
+import { stiffer, type Motion } from '../geometry/motion-model.ts';
+import { accumulatePieces, alignLevel, computeResiduals, createScratch, MEAN_MIX, type LevelScratch, type Light } from './align-level.ts';
+import { blurLength, blurTemplate } from './blurred-template.ts';
+import { certaintyFrom, cornerBound, cornerSpread, type Certainty } from './certainty.ts';
+import { confidenceOf, trustOf } from './confidence.ts';
+import { measureFit, type FitQuality } from './fit-quality.ts';
+import type { MotionAt } from './motion-history.ts';
+import type { PictureLevels } from './picture-levels.ts';
+import { correlationAt, searchRegion, type SearchRange } from './region-search.ts';
+import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
+import { addShapePrior, ShapeMemory, type Neighbours, type ShapePrior } from './shape-prior.ts';
+import { ShutterEstimate } from './shutter-estimate.ts';
+import { homographyAtLevel, homographyFromLevel, toLevel, type Template, type TemplateLevel } from './template.ts';
+import type { KernelSet } from '../kernels/index.ts';
+
+/** A frame in work: its picture, how the reference moves under it, and what is known of its neighbours. */
+export interface Task extends Neighbours {
+  readonly picture: PreparedPicture;
+  readonly motionAt: MotionAt;
+}
+
+/** A picture prepared for registration. */
+export interface PreparedPicture {
+  readonly frame: number;
+  readonly levels: PictureLevels;
+}
+
+/** A map that a frame was registered by, and what speaks for it. */
+export interface Attempt {
+  homography: Homography;
+  light: Light;
+  /** The smear's length as a share of what the shutter and the neighbours say. */
+  smear: number;
+  quality: FitQuality;
+  /** Whether it is the surface at all, 0…1. */
+  trust: number;
+  /** Greatest bound at the region's corners, px. */
+  bound: number;
+  confidence: number;
+  noise: number;
+  certainty: Certainty | null;
+}
+
+/** Residual spread of an ordinary plate, signal. */
+const USUAL_NOISE = 0.012;
+/** Smear, px, and residuals, times the usual, from which on the smear's length is chosen anew; the lengths tried. */
+const REBLUR_FROM = 4, REBLUR_FROM_NOISE = 1.3, SMEARS = [0.2, 0.4, 0.6, 0.8, 1, 1.25, 1.5];
+/** Light between reference and picture: not less or more than this, and not another by more than this factor from one frame to the next. */
+const LEAST_GAIN = 0.1, MOST_GAIN = 8, GAIN_CHANGE = 1.5;
+
+/** Two maps are in conflict from this on, px. */
+const CONFLICT = 0.25;
+
+/**
+ * Registers pictures to the template of a reference: coarse to fine, with the smear that the motion makes, and tells how
+ * well it went. Holds what normal looks like so far: noise, the shutter, changes of shape.
+ */
+export class Registration {
+  readonly shape: ShapeMemory;
+  readonly shutter = new ShutterEstimate();
+  /** Residual spread of frames that fitted well; what normal noise looks like. */
+  noise = USUAL_NOISE;
+  readonly scratch: readonly LevelScratch[];
+
+  constructor(set: KernelSet, private readonly template: Template, private readonly motion: Motion) {
+    this.scratch = template.levels.map((level) => createScratch(set, level));
+    this.shape = new ShapeMemory(this.toUnit);
+  }
+
+  get finest(): TemplateLevel {
+    return this.template.levels[0]!;
+  }
+
+  /** Corners of the region's bounding box in full reference pixels. */
+  get cornersOfRegion(): [number, number][] {
+    return applyToPoints(fromLevel(this.finest.level), this.finest.box);
+  }
+
+  /** Continuous reference pixels to the region's unit coordinates. */
+  get toUnit(): Homography {
+    return compose(this.finest.toUnit, toLevel(this.finest.level));
+  }
+
+  /**
+   * Coarse to fine: stiff motion on coarse levels, the wanted one on the last three. From one side only, the speed at the
+   * frame itself is a guess: where the residuals stay wild, the smear's length is chosen anew.
+   */
+  register(task: Task, start: Homography, startLight: Light, levelsUsed = Infinity): Attempt {
+    const prior = this.shape.expect(start, task);
+    const first = this.align(task, start, startLight, prior, levelsUsed, 1);
+    if (first.noise < REBLUR_FROM_NOISE * this.noise || this.blurAt(first.homography, task.motionAt, this.shutter.value) < REBLUR_FROM) return first;
+    const misfits = this.misfits(task.picture, first.homography, task.motionAt, SMEARS.map((smear) => smear * this.shutter.value), first.light);
+    const smear = SMEARS[misfits.indexOf(Math.min(...misfits))]!;
+    if (smear === 1) return first;
+    const again = this.align(task, first.homography, first.light, prior, task.later ? 2 : 3, smear);
+    return again.noise < first.noise ? again : first;
+  }
+
+  private align(task: Task, start: Homography, startLight: Light, prior: ShapePrior, levelsUsed: number, smear: number): Attempt {
+    const { picture, motionAt } = task, shutter = smear * this.shutter.value;
+    let h = start;
+    let light = startLight;
+    const gains = [Math.max(LEAST_GAIN, startLight.gain / GAIN_CHANGE), Math.min(MOST_GAIN, startLight.gain * GAIN_CHANGE)] as const;
+    const count = this.template.levels.length;
+    for (let index = Math.min(count, levelsUsed) - 1; index >= 0; index--) {
+      const level = this.template.levels[index]!;
+      for (const motion of this.scheduleFor(index, levelsUsed)) {
+        const result = alignLevel(level, picture.levels, homographyAtLevel(h, level.level), light, {
+          motion, iterations: index === 0 ? 14 : 12, tolerance: index === 0 ? 0.003 : 0.03, stepLimit: 6, gains,
+          motionAt: (map) => motionAt(map, level.level), shutter, expected: priorAtLevel(prior, level.level),
+        }, this.scratch[index]!);
+        h = homographyFromLevel(result.homography, level.level);
+        light = result.light;
+      }
+    }
+    return this.assess(picture, h, light, motionAt, prior, smear);
+  }
+
+  private scheduleFor(index: number, levelsUsed: number): Motion[] {
+    const wanted = this.motion;
+    if (index >= 4) return [stiffer(wanted, 'translation')];
+    if (index === 3) return [stiffer(wanted, 'similarity')];
+    const coarsest = index === this.template.levels.length - 1 && levelsUsed === Infinity;
+    return coarsest ? [stiffer(wanted, 'translation'), stiffer(wanted, 'similarity'), wanted] : [wanted];
+  }
+
+  /** How well a map fits a picture; leaves residuals and pieces in `scratch`. */
+  assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, prior: ShapePrior | null, smear: number): Attempt {
+    const level = this.finest, s = this.scratch[0]!;
+    const atLevel = homographyAtLevel(h, level.level);
+    blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), smear * this.shutter.value, s.blurred);
+    const visible = computeResiduals(level, picture.levels, atLevel, light, s);
+    const noise = scaleFromHistogram(s.histogram, visible), scale = Math.max(noise, this.noise);
+    accumulatePieces(picture.levels.set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, true, s);
+    const quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
+    const solved = certaintyFrom(this.motion, s.pieces, scale, this.toUnit, (total) => addShapePrior(total, prior && priorAtLevel(prior, level.level), atLevel, level, scale));
+    const corners = this.cornersOfRegion, inFront = keepsInFront(h, corners);
+    const bound = solved && inFront ? Math.max(...corners.map((c) => cornerBound(solved.certainty, h, c))) : Infinity;
+    const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE));
+    return {
+      homography: h, light, smear, quality, noise, trust, bound, certainty: solved?.certainty ?? null, confidence: confidenceOf(trust, bound),
+    };
+  }
+
+  /** How far two maps put the region's corners apart, in units of what counts as a conflict. */
+  apart(a: Attempt, b: Attempt): number {
+    const corners = this.cornersOfRegion, at = applyToPoints(a.homography, corners), bt = applyToPoints(b.homography, corners);
+    return Math.max(...corners.map((c, i) => Math.hypot(at[i]![0] - bt[i]![0], at[i]![1] - bt[i]![1]) / Math.max(CONFLICT, 1.5 * cornerSpread(a.certainty!, a.homography, c))));
+  }
+
+  /** The longest smear in the region over a shutter (fraction of a frame), px. */
+  blurAt(h: Homography, motionAt: MotionAt, shutter: number): number {
+    const level = this.finest;
+    return blurLength(level, motionAt(homographyAtLevel(h, level.level), level.level), shutter) * 2 ** level.level;
+  }
+
+  /** Starting points by their correlation on a middle level, the best first. */
+  rank(maps: readonly Homography[], picture: PreparedPicture, motionAt: MotionAt): Homography[] {
+    const index = Math.min(2, this.template.levels.length - 1);
+    const level = this.template.levels[index]!, s = this.scratch[index]!;
+    const scored = maps.map((map) => {
+      const h = homographyAtLevel(map, level.level);
+      blurTemplate(picture.levels.set, level, h, motionAt(h, level.level), this.shutter.value, s.blurred);
+      return { map, correlation: correlationAt(level, picture.levels, h, s) };
+    });
+    return scored.sort((a, b) => b.correlation - a.correlation).map((entry) => entry.map);
+  }
+
+  /** Places in the neighbourhood of `start` (reach in px) that resemble the region, the best first. */
+  search(picture: PreparedPicture, start: Homography, range: SearchRange, most: number, motionAt: MotionAt): Homography[] {
+    const wide = range.turns.length > 1;
+    const index = Math.min(wide ? 4 : 3, this.template.levels.length - 1);
+    const level = this.template.levels[index]!, s = this.scratch[index]!;
+    const h = homographyAtLevel(start, level.level);
+    blurTemplate(picture.levels.set, level, h, motionAt(h, level.level), this.shutter.value, s.blurred);
+    const found = searchRegion(level, picture.levels, h, { ...range, reach: Math.ceil(range.reach / 2 ** level.level) }, most, s);
+    return found.map((candidate) => homographyFromLevel(candidate.homography, level.level));
+  }
+
+  /** Mean squared residual of a frame with the template smeared over each of some shutter lengths (fractions of a frame). */
+  misfits(picture: PreparedPicture, h: Homography, motionAt: MotionAt, shutters: readonly number[], light: Light): number[] {
+    const level = this.finest, s = this.scratch[0]!, { count } = level;
+    const atLevel = homographyAtLevel(h, level.level);
+    const limit = (4 * this.noise) ** 2;
+    return shutters.map((shutter) => {
+      blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), shutter, s.blurred);
+      const visible = computeResiduals(level, picture.levels, atLevel, light, s);
+      let sum = 0;
+      for (let i = 0; i < count; i++) sum += Math.min(limit, s.sampled[i]! ** 2);
+      return sum / Math.max(1, visible);
+    });
+  }
+}
+
+function priorAtLevel({ expected, tolerance }: ShapePrior, level: number): ShapePrior {
+  return { expected: homographyAtLevel(expected, level), tolerance };
+}
+
+function fromLevel(level: number): Homography {
+  const s = 2 ** level;
+  return [s, 0, 0.5, 0, s, 0.5, 0, 0, 1];
+}
