@@ -1,10 +1,11 @@
 import { pointFromFile } from '../core/exchange/pixel-convention.ts';
 import { writeTrack } from '../core/exchange/track-file.ts';
 import { checkCorners, checkFrame, checkOutlines } from '../core/follow/check-job.ts';
+import { lostSpans } from '../core/follow/lost-spans.ts';
+import { carryOutline, type KeyedOutline } from '../core/follow/outline.ts';
 import { NothingToFollow } from '../core/follow/follow-plan.ts';
 import { followSpan } from '../core/follow/follow-run.ts';
 import type { FrameFit } from '../core/follow/planar-follower.ts';
-import type { Point } from '../core/geometry/homography.ts';
 import type { Quad } from '../core/geometry/quad.ts';
 import { Problem } from '../core/problem/problem.ts';
 import type { FollowJob } from '../core/schemas/types.ts';
@@ -30,7 +31,7 @@ export async function trackCommand(args: string[]): Promise<void> {
       corners: job.corners.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad, firstFrameNumber: facts.firstFrameNumber,
     }, fits);
     writeWhole(options.out, `${JSON.stringify(track, null, 1)}\n`);
-    for (const frame of track.frames) if (frame.lost !== undefined) note(`frame ${frame.frame} lost: ${frame.lost}`);
+    for (const { frames: [from, to], why } of lostSpans(track.frames, job.referenceFrame)) note(`${from === to ? `frame ${from}` : `frames ${from}-${to}`} lost: ${why}`);
   } finally {
     luma?.close();
     plate.close();
@@ -49,13 +50,12 @@ async function follow(job: FollowJob, where: string, plate: LumaFile): Promise<F
   checkFrame(job.referenceFrame, plate.frames, `${where}: referenceFrame`);
   const frames = job.frames ?? [0, plate.frames - 1];
   checkFrame(frames[1], plate.frames, `${where}: frames`);
-  const outline = (points: readonly Point[]) => points.map((p) => pointFromFile(p, job.pixelCentre));
+  const ours = <O extends KeyedOutline>(outline: O): O => carryOutline(outline, (p) => pointFromFile(p, job.pixelCentre));
   const fits: FrameFit[] = [];
   try {
     const run = followSpan({
       motion: job.motion, referenceFrame: job.referenceFrame, frames, direction: 'both', screen: job.corners.map((c) => pointFromFile(c, job.pixelCentre)),
-      regions: job.regions.map((r) => ({ points: outline(r.points) })),
-      keepOut: (job.keepOut ?? []).map((k) => ({ ...k, points: outline(k.points) })),
+      regions: job.regions.map(ours), keepOut: (job.keepOut ?? []).map(ours),
     }, async (frame) => plate.read(frame));
     for await (const fit of run) {
       fits.push(fit);

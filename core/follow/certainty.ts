@@ -1,6 +1,6 @@
 import { applyToPoint, compose, jacobianAt, type Homography, type Point } from '../geometry/homography.ts';
 import { factorCholesky, substitute } from '../geometry/linear-solve.ts';
-import { DEGREES_OF_FREEDOM, warpDerivatives, type Motion } from '../geometry/motion-model.ts';
+import { DEGREES_OF_FREEDOM, MOTIONS, warpDerivatives, type Motion } from '../geometry/motion-model.ts';
 import { EQUATION_ENTRIES } from '../kernels/index.ts';
 import { reduceEquations, sumPieces } from './align-level.ts';
 
@@ -95,4 +95,24 @@ export function cornerBound(certainty: Certainty, h: Homography, corner: Point):
 function inverseUnit(u: Homography): Homography {
   const [sx, , ox, , sy, oy] = u as [number, number, number, number, number, number];
   return [1 / sx, 0, -ox / sx, 0, 1 / sy, -oy / sy, 0, 0, 1];
+}
+
+/**
+ * A certainty as plain numbers to be kept with a frame: scale and offsets of the unit coordinates, then the covariance's
+ * lower triangle row by row; seven digits are more than it is known to.
+ */
+export function packCertainty({ toUnit, motion, covariance }: Certainty): number[] {
+  const dof = DEGREES_OF_FREEDOM[motion], packed = [toUnit[0]!, toUnit[2]!, toUnit[5]!];
+  for (let i = 0; i < dof; i++) for (let k = 0; k <= i; k++) packed.push(Number(covariance[i * dof + k]!.toPrecision(7)));
+  return packed;
+}
+
+/** The certainty that was packed; null where the numbers are of no motion. */
+export function unpackCertainty(packed: readonly number[]): Certainty | null {
+  const motion = MOTIONS.find((m) => packed.length === 3 + (DEGREES_OF_FREEDOM[m] * (DEGREES_OF_FREEDOM[m] + 1)) / 2);
+  if (!motion) return null;
+  const dof = DEGREES_OF_FREEDOM[motion], [scale, x, y] = packed as [number, number, number], covariance = new Array<number>(dof * dof);
+  let at = 3;
+  for (let i = 0; i < dof; i++) for (let k = 0; k <= i; k++) covariance[i * dof + k] = covariance[k * dof + i] = packed[at++]!;
+  return { motion, toUnit: [scale, 0, x, 0, scale, y, 0, 0, 1], covariance };
 }

@@ -1,4 +1,5 @@
 import { quadFault, type Quad } from '../geometry/quad.ts';
+import { keyThatDoesNotFit, type KeyedOutline } from './outline.ts';
 import { Problem } from '../problem/problem.ts';
 
 const CORNER_FAULTS = {
@@ -13,10 +14,12 @@ export function checkCorners(corners: Quad, where: string): void {
   if (fault) throw new Problem('bad-corners', { where, why: CORNER_FAULTS[fault] });
 }
 
-/** Refuses outlines of fewer than three points. */
-export function checkOutlines(name: string, outlines: readonly { points: readonly unknown[] }[], where: string): void {
+/** Refuses outlines of fewer than three points, and keys that do not fit their outline. */
+export function checkOutlines(name: string, outlines: readonly KeyedOutline[], where: string): void {
   outlines.forEach((outline, i) => {
     if (outline.points.length < 3) throw new Problem('bad-region', { where, field: `${name}[${i}].points`, count: outline.points.length });
+    const odd = keyThatDoesNotFit(outline);
+    if (odd) throw new Problem('bad-key', { where, field: odd.frame === null ? `${name}[${i}].handles` : `${name}[${i}].keys`, frame: odd.frame ?? 'of the reference' });
   });
 }
 

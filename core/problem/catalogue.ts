@@ -37,6 +37,8 @@ export const PROBLEMS = {
   // The work
   'bad-corners': { status: 400, what: '{where}: the corners {why}.', remedy: 'Give them in the order top-left, top-right, bottom-right, bottom-left of the content, as one convex outline.' },
   'bad-region': { status: 400, what: '{where}: {field} has {count} points; an outline needs at least 3.', remedy: 'Add points, or remove the outline.' },
+  'bad-key': { status: 400, what: '{where}: {field} on frame {frame} has another number of points than the outline.', remedy: 'Give every key (and its handles) as many points as the outline has.' },
+  'not-followed': { status: 409, what: 'Frame {frame} has not been followed, so nothing can go on from it.', remedy: 'Go to a frame that holds, or run from the reference.' },
   'no-region': { status: 400, what: '{where}: there is no region to follow.', remedy: 'Draw an outline around something that moves with the screen.' },
   'nothing-to-follow': { status: 422, what: '{why}', remedy: 'Reshape the region on the reference frame.' },
   'frame-outside': { status: 400, what: '{where}: frame {frame} is outside the plate, which has frames 0 to {last}.', remedy: 'Frames count from 0 at the first frame of the plate.' },

@@ -19,6 +19,7 @@ export interface SchemaTypes {
   revisions: T.RevisionList;
   choosePlate: T.ChoosePlateRequest;
   followRequest: T.FollowRequest;
+  clearRequest: T.ClearRequest;
   renderRequest: T.RenderRequest;
   apiJob: T.Job;
   jobs: T.JobList;
@@ -45,6 +46,7 @@ export interface SchemaTypes {
   probe: T.ProbeFile;
   claimUpload: T.ClaimUploadRequest;
   frameValues: T.FrameValues;
+  followState: T.StoredFollowState;
   storedFacts: T.StoredFacts;
   storedCorrections: T.MediaCorrections;
 }
@@ -60,12 +62,12 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, track: `${BASE}/track.schema.json`, document: `${BASE}/document.schema.json`,
   name: inApi('name'), project: inApi('project'), projects: inApi('projects'), shot: inApi('shot'), shots: inApi('shots'),
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
-  revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), renderRequest: inApi('renderRequest'),
+  revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), renderRequest: inApi('renderRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), rendered: inApi('rendered'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),
   correctMedia: inApi('correctMedia'), lutRequest: inApi('lutRequest'), heldRequest: inApi('heldRequest'), heldReply: inApi('heldReply'), fromServerRequest: inApi('fromServerRequest'),
   serverFolder: inApi('serverFolder'), limits: inApi('limits'), checkReply: inApi('checkReply'), replaceQuery: inApi('replaceQuery'), replacePlate: inApi('replacePlate'),
   storage: inApi('storage'), sweepReply: inApi('sweepReply'), shotCards: inApi('shotCards'), duplicateShot: inApi('duplicateShot'), archive: inApi('archive'),
   probe: inApi('probe'), claimUpload: inApi('claimUpload'), frameValues: inApi('frameValues'),
-  storedFacts: inMedia('facts'), storedCorrections: inMedia('corrections'),
+  followState: `${BASE}/follow-state.schema.json`, storedFacts: inMedia('facts'), storedCorrections: inMedia('corrections'),
 };

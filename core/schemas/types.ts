@@ -16,6 +16,7 @@ export type AnySchema =
   | RevisionList
   | ChoosePlateRequest
   | FollowRequest
+  | ClearRequest
   | RenderRequest
   | Job
   | JobList
@@ -47,6 +48,7 @@ export type AnySchema =
   | FrameValues
   | RgbValues
   | ShotDocument
+  | StoredFollowState
   | FollowJob
   | Look
   | FrameSpan
@@ -127,12 +129,21 @@ export type JobList = Job[];
  * @maxItems 9
  */
 export type NineNumbers = [number, number, number, number, number, number, number, number, number];
+/**
+ * Covariance of the frame's map, as core/follow/certainty.ts packs it.
+ */
+export type PackedCertainty = number[];
 export type ShotCardList = ShotCard[];
 /**
  * @minItems 3
  * @maxItems 3
  */
 export type RgbValues = [number, number, number];
+/**
+ * @minItems 3
+ * @maxItems 3
+ */
+export type StoredLight = [number, number, number];
 /**
  * How a frame lies in the frame store.
  */
@@ -273,6 +284,10 @@ export interface ShotDocument {
   testCard: boolean;
   range?: FrameSpan;
   /**
+   * Spans of the track that following and clearing leave as they are.
+   */
+  protect?: FrameSpan[];
+  /**
    * Number of the plate's frame 0 in this shot; the plate's own unless given.
    */
   firstFrameNumber?: number;
@@ -368,6 +383,13 @@ export interface FollowRequest {
    * @maxItems 2
    */
   frames?: [number, number];
+  /**
+   * A followed frame to go on from, onwards or back; what lies beyond it is done again. The reference unless given.
+   */
+  from?: number;
+}
+export interface ClearRequest {
+  frames: FrameSpan;
 }
 export interface RenderRequest {
   /**
@@ -399,6 +421,7 @@ export interface TrackRow {
   error: number | null;
   confidence: number;
   blur: number;
+  certainty: PackedCertainty | null;
   lost: string | null;
 }
 export interface TrackRows {
@@ -630,6 +653,55 @@ export interface FrameValues {
   mean: RgbValues;
   darkest: RgbValues;
   brightest: RgbValues;
+}
+/**
+ * Where a follow stands and what it has learnt (core/follow/follow-state.ts).
+ */
+export interface StoredFollowState {
+  referenceDone: boolean;
+  leg: number;
+  next: number | null;
+  held: StoredFit | null;
+  pending: StoredFit[];
+  proven: number;
+  follower: StoredFollowerState;
+}
+export interface StoredFit {
+  frame: number;
+  homography: NineNumbers | null;
+  /**
+   * Null where there is none (it was infinite).
+   */
+  error: number | null;
+  confidence: number;
+  blur: number;
+  evidence?: 'all' | 'ring';
+  certainty?: StoredCertainty;
+  lost?: string;
+}
+export interface StoredCertainty {
+  motion: MotionName;
+  toUnit: NineNumbers;
+  covariance: number[];
+}
+export interface StoredFollowerState {
+  noise: number;
+  usualDetail: number;
+  evidence: 'all' | 'ring';
+  agreeing: number;
+  conflicts: number;
+  shutter: StoredShutter;
+  shape: StoredShape | null;
+  trust: number[];
+  lights: StoredLight[];
+}
+export interface StoredShutter {
+  sums: number[];
+  frames: number;
+}
+export interface StoredShape {
+  shape: number;
+  perspective: number;
 }
 /**
  * What to follow in a plate, and the corners that ride on it.

@@ -8,7 +8,8 @@ import { migrate } from './migrate.ts';
 import { startDatabase, type PrivateDatabase } from './private-mariadb.ts';
 import { createProject, findProject, listProjects, setProjectDeleted } from './projects.ts';
 import { insertShot } from './shots.ts';
-import { clearTrack, readTrack, trackChanges, writeTrackFrame } from './tracks.ts';
+import { unpackCertainty } from '../../core/follow/certainty.ts';
+import { clearOthers, clearSpan, readTrack, trackChanges, writeTrackFrame } from './tracks.ts';
 
 const folder = temporaryFolder();
 let mariadb: PrivateDatabase;
@@ -202,14 +203,23 @@ describe('tracks', () => {
     expect(second.rows).toMatchObject([{ frame: 5, runKey: 'b', homography: null, lost: 'covered' }]);
     expect((await readTrack(db, shot)).map((r) => r.frame)).toEqual([3, 5]);
   });
-  test('clearing takes rows of other runs, and a span of this one when asked', async () => {
+  test('clearing takes a span but for what is protected, and rows that lead from something else', async () => {
     const shot = await newShot();
-    for (const frame of [1, 2, 3]) await writeTrackFrame(db, shot, 1, 'mine', entry(frame));
+    for (const frame of [1, 2, 3, 4, 5, 6]) await writeTrackFrame(db, shot, 1, 'mine', entry(frame));
     await writeTrackFrame(db, shot, 1, 'older', entry(9));
-    await clearTrack(db, shot, 'mine', null);
-    expect((await readTrack(db, shot)).map((r) => r.frame)).toEqual([1, 2, 3]);
-    await clearTrack(db, shot, 'mine', [2, 3]);
-    expect((await readTrack(db, shot)).map((r) => r.frame)).toEqual([1]);
+    await clearOthers(db, shot, 'mine');
+    const frames = async () => (await readTrack(db, shot)).map((r) => r.frame);
+    expect(await frames()).toEqual([1, 2, 3, 4, 5, 6]);
+    await clearSpan(db, shot, [2, 6], [[3, 3], [5, 9]]);
+    expect(await frames()).toEqual([1, 3, 5, 6]);
+  });
+  test('how sure a frame is comes back as it was', async () => {
+    const shot = await newShot(), covariance = Array.from({ length: 64 }, (_, i) => 1e-6 / (1 + Math.abs(Math.floor(i / 8) - (i % 8))));
+    const certainty = { motion: 'perspective' as const, toUnit: [0.01, 0, -3, 0, 0.01, -2, 0, 0, 1], covariance };
+    await writeTrackFrame(db, shot, 1, 'a', { ...entry(1), certainty });
+    const back = unpackCertainty((await readTrack(db, shot))[0]!.certainty!)!;
+    expect(back.toUnit).toEqual(certainty.toUnit);
+    back.covariance.forEach((v, i) => expect(v).toBeCloseTo(covariance[i]!, 12));
   });
 });
 

@@ -5,7 +5,7 @@ import { run, select, transaction, type Database, type Queryable } from './conne
 export interface JobParams {
   'bring-in': Record<string, never>;
   check: Record<string, never>;
-  follow: { direction: 'forward' | 'backward' | 'both'; frames: [number, number]; document: ShotDocument; runKey: string };
+  follow: { direction: 'forward' | 'backward' | 'both'; frames: [number, number]; from?: number; document: ShotDocument; runKey: string };
   render: { frames: [number, number]; output: 'mp4' | 'png' | 'exr'; document: ShotDocument };
 }
 
@@ -77,6 +77,12 @@ export async function findJob(db: Queryable, id: number): Promise<StoredJob | nu
 
 export async function listShotJobs(db: Queryable, shotId: number): Promise<StoredJob[]> {
   return (await select<JobRow>(db, `${SELECT_JOB} WHERE shot_id = ? ORDER BY id DESC LIMIT 50`, [shotId])).map(fromRow);
+}
+
+/** The document that the newest follow of a shot was asked with. */
+export async function lastFollowed(db: Queryable, shotId: number): Promise<ShotDocument | null> {
+  const [row] = await select<JobRow>(db, `${SELECT_JOB} WHERE shot_id = ? AND kind = 'follow' ORDER BY id DESC LIMIT 1`, [shotId]);
+  return row ? (fromRow(row) as StoredJob<'follow'>).params.document : null;
 }
 
 export async function jobsChangedAfter(db: Queryable, after: number): Promise<StoredJob[]> {

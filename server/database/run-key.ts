@@ -1,8 +1,13 @@
 import { createHash } from 'node:crypto';
 import type { ShotDocument } from '../../core/schemas/types.ts';
 
-/** Names what a track is made from: plate, regions, keep-outs, reference and motion. Another key, another track. */
-export function runKeyOf(document: ShotDocument, plateId: number | null): string {
-  const { regions, keepOut, referenceFrame, motion } = document;
-  return createHash('sha256').update(JSON.stringify([plateId, referenceFrame, motion, regions, keepOut])).digest('hex');
+/** Names what maps of a track lead from: the plate and the reference frame. With another key they mean something else; from where they were seen does not matter. */
+export function runKeyOf({ referenceFrame }: ShotDocument, plateId: number | null): string {
+  return createHash('sha256').update(JSON.stringify([plateId, referenceFrame])).digest('hex');
+}
+
+/** What a follow looks at; a track that was begun with the same can be carried on with. */
+export function sameQuestion(a: ShotDocument, b: ShotDocument): boolean {
+  const question = ({ regions, keepOut, motion, corners }: ShotDocument) => JSON.stringify([regions, keepOut, motion, corners]);
+  return question(a) === question(b);
 }

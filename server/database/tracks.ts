@@ -1,3 +1,4 @@
+import { packCertainty, unpackCertainty, type Certainty } from '../../core/follow/certainty.ts';
 import type { Homography } from '../../core/geometry/homography.ts';
 import type { NineNumbers, TrackRow } from '../../core/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
@@ -9,11 +10,12 @@ interface TrackDbRow {
   error: number | null;
   confidence: number;
   blur: number;
+  certainty: number[] | null;
   lost: string | null;
   changed: number;
 }
 
-const SELECT_TRACK = 'SELECT frame, run_key, homography, error, confidence, blur, lost, changed FROM track_frames';
+const SELECT_TRACK = 'SELECT frame, run_key, homography, error, confidence, blur, certainty, lost, changed FROM track_frames';
 
 const fromRow = ({ run_key, changed: _changed, ...row }: TrackDbRow): TrackRow => ({ ...row, runKey: run_key });
 
@@ -33,35 +35,46 @@ export interface TrackEntry {
   error: number;
   confidence: number;
   blur: number;
+  certainty?: Certainty;
   lost?: string;
 }
 
 /** Writes one followed frame; an older row of that frame is replaced. */
 export async function writeTrackFrame(db: Queryable, shotId: number, jobId: number, runKey: string, entry: TrackEntry): Promise<void> {
   await run(db, `
-    INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, lost, job_id, changed)
-    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)
+    INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, certainty, lost, job_id, changed)
+    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)
     ON DUPLICATE KEY UPDATE run_key = VALUE(run_key), homography = VALUE(homography), error = VALUE(error), confidence = VALUE(confidence),
-      blur = VALUE(blur), lost = VALUE(lost), job_id = VALUE(job_id), changed = VALUE(changed)`,
+      blur = VALUE(blur), certainty = VALUE(certainty), lost = VALUE(lost), job_id = VALUE(job_id), changed = VALUE(changed)`,
   [shotId, entry.frame, runKey, entry.homography && JSON.stringify(entry.homography), Number.isFinite(entry.error) ? entry.error : null,
-    entry.confidence, entry.blur, entry.lost?.slice(0, 255) ?? null, jobId]);
+    entry.confidence, entry.blur, entry.certainty ? JSON.stringify(packCertainty(entry.certainty)) : null, entry.lost?.slice(0, 255) ?? null, jobId]);
 }
 
-/** Removes rows of a span, and all rows that were made from something else than `runKey`. */
-export async function clearTrack(db: Queryable, shotId: number, runKey: string, span: readonly [number, number] | null): Promise<void> {
+/** Removes rows of a span but for protected ones. */
+export async function clearSpan(db: Queryable, shotId: number, span: readonly [number, number], protect: readonly (readonly [number, number])[] = []): Promise<void> {
+  const kept = protect.map(() => ' AND frame NOT BETWEEN ? AND ?').join('');
+  await run(db, `DELETE FROM track_frames WHERE shot_id = ? AND frame BETWEEN ? AND ?${kept}`, [shotId, span[0], span[1], ...protect.flat()]);
+}
+
+/** Removes all rows whose maps lead from something else than `runKey`. */
+export async function clearOthers(db: Queryable, shotId: number, runKey: string): Promise<void> {
   await run(db, 'DELETE FROM track_frames WHERE shot_id = ? AND run_key <> ?', [shotId, runKey]);
-  if (span) await run(db, 'DELETE FROM track_frames WHERE shot_id = ? AND frame BETWEEN ? AND ?', [shotId, span[0], span[1]]);
+}
+
+/** Which job wrote each frame's row. */
+export async function rowsByJob(db: Queryable, shotId: number): Promise<Map<number, number>> {
+  return new Map((await select<{ frame: number; job_id: number }>(db, 'SELECT frame, job_id FROM track_frames WHERE shot_id = ?', [shotId])).map((r) => [r.frame, r.job_id]));
 }
 
 /** Rewrites every row of a track; rows for which null comes back are left out. */
 export async function replaceTrack(db: Queryable, shotId: number, change: (row: TrackRow) => TrackRow | null): Promise<void> {
-  const jobs = new Map((await select<{ frame: number; job_id: number }>(db, 'SELECT frame, job_id FROM track_frames WHERE shot_id = ?', [shotId])).map((r) => [r.frame, r.job_id]));
+  const jobs = await rowsByJob(db, shotId);
   const rows = await readTrack(db, shotId);
   await run(db, 'DELETE FROM track_frames WHERE shot_id = ?', [shotId]);
   for (const row of rows) {
     const changed = change(row);
     if (!changed) continue;
-    const { lost, ...entry } = changed;
-    await writeTrackFrame(db, shotId, jobs.get(row.frame)!, changed.runKey, { ...entry, error: changed.error ?? NaN, ...(lost === null ? {} : { lost }) });
+    const { lost, certainty: packed, ...entry } = changed, certainty = packed && unpackCertainty(packed);
+    await writeTrackFrame(db, shotId, jobs.get(row.frame)!, changed.runKey, { ...entry, error: changed.error ?? NaN, ...(certainty ? { certainty } : {}), ...(lost === null ? {} : { lost }) });
   }
 }

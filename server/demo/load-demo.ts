@@ -72,7 +72,7 @@ async function finishInBackground(db: Database, project: number): Promise<void> 
     const plate = shot && (await findMedia(db, shot.plate_id));
     if (!shot || !plate?.frames) return;
     const jobOf = async (kind: string) => (await select<{ id: number }>(db, 'SELECT id FROM jobs WHERE shot_id = ? AND kind = ? LIMIT 1', [shot.id, kind]))[0]?.id;
-    await ended(db, (await jobOf('follow')) ?? (await startFollow(db, shot.id, 'both')));
+    await ended(db, (await jobOf('follow')) ?? (await startFollow(db, shot.id, { direction: 'both' })));
     if ((await jobOf('render')) === undefined) await startRender(db, shot.id, [0, plate.frames - 1], 'mp4');
   } catch {
     // Stopped meanwhile, or the person works on the shot: nothing is lost, the steps offer it again.

@@ -2,48 +2,57 @@ import { Router } from 'express';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { Problem } from '../../core/problem/problem.ts';
-import type { ShotDocument } from '../../core/schemas/types.ts';
+import type { FollowRequest, ShotDocument } from '../../core/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
-import { findJob, hasOpenJob, insertJob, jobReply, listShotJobs, newestRender, renderedFrames, requestStop } from '../database/jobs.ts';
+import { findJob, hasOpenJob, insertJob, jobReply, lastFollowed, listShotJobs, newestRender, renderedFrames, requestStop } from '../database/jobs.ts';
 import { findShot } from '../database/shots.ts';
-import { clearTrack, readTrack } from '../database/tracks.ts';
+import { clearOthers, clearSpan, readTrack, trackChanges } from '../database/tracks.ts';
 import { pictureName } from '../jobs/render-job.ts';
 import { found, route, rowNumber } from './route.ts';
-import { runKeyOf } from '../database/run-key.ts';
+import { runKeyOf, sameQuestion } from '../database/run-key.ts';
 import { fileNameOf } from './shot-routes.ts';
 
-type Direction = 'forward' | 'backward' | 'both';
-
 /**
- * Queues a follow of a shot. Frames that were followed from the same regions and are still missing some
- * in the span are carried on with; a complete span is done again.
+ * Queues a follow of a shot. From the reference, what is still missing of a track that was begun with the same regions is
+ * done; anything else in the span is done again. From another frame, all beyond it is done again. Protected spans stay.
  */
-export async function startFollow(db: Database, shotId: number, direction: Direction, span?: readonly [number, number]): Promise<number> {
+export async function startFollow(db: Database, shotId: number, { direction, frames: span, from }: FollowRequest): Promise<number> {
   const shot = found(await findShot(db, shotId), 'shot', shotId);
   const plate = shot.plate;
   if (!plate?.facts) throw new Problem('no-plate');
   if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
   const document = await readDocument(db, shotId, shot.revision);
   if (document.regions.length === 0) throw new Problem('no-region', { where: 'this shot' });
-  const last = plate.facts.frames - 1;
+  const last = plate.facts.frames - 1, start = from ?? document.referenceFrame;
   if (document.referenceFrame > last) throw new Problem('frame-outside', { where: 'the reference', frame: document.referenceFrame, last });
-  const wanted = span ?? document.range ?? [0, last];
+  if (start > last) throw new Problem('frame-outside', { where: 'the start', frame: start, last });
+  const wanted = span ?? document.range ?? [0, last], beyond = from === undefined ? 0 : 1;
   const frames: [number, number] = [
-    direction === 'forward' ? Math.max(document.referenceFrame, wanted[0]) : wanted[0],
-    direction === 'backward' ? Math.min(document.referenceFrame, wanted[1]) : wanted[1],
+    direction === 'forward' ? Math.max(start + beyond, wanted[0]) : wanted[0],
+    direction === 'backward' ? Math.min(start - beyond, wanted[1]) : wanted[1],
   ];
   if (frames[1] > last) throw new Problem('frame-outside', { where: 'the span', frame: frames[1], last });
   if (frames[0] > frames[1]) throw new Problem('bad-range', { where: 'the span', range: frames.join('-') });
   await refuseWhileRunning(db, shotId);
-  const runKey = runKeyOf(document, plate.id);
-  const total = frames[1] - frames[0] + 1;
-  const have = (await readTrack(db, shotId)).filter((row) => row.runKey === runKey && row.homography && row.frame >= frames[0] && row.frame <= frames[1]).length;
+  const runKey = runKeyOf(document, plate.id), rows = (await readTrack(db, shotId)).filter((row) => row.runKey === runKey && row.homography);
+  if (from !== undefined && from !== document.referenceFrame && !rows.some((row) => row.frame === from)) throw new Problem('not-followed', { frame: from });
+  const total = frames[1] - frames[0] + 1, have = rows.filter((row) => row.frame >= frames[0] && row.frame <= frames[1]).length;
+  const before = await lastFollowed(db, shotId), carriesOn = from === undefined && have < total && before !== null && sameQuestion(before, document);
   return transaction(db, async (connection) => {
-    await clearTrack(connection, shotId, runKey, have >= total ? frames : null);
-    return insertJob(connection, { kind: 'follow', projectId: shot.projectId, shotId, params: { direction, frames, document, runKey }, total });
+    await clearOthers(connection, shotId, runKey);
+    if (!carriesOn) await clearSpan(connection, shotId, frames, document.protect);
+    return insertJob(connection, { kind: 'follow', projectId: shot.projectId, shotId, params: { direction, frames, ...(from === undefined ? {} : { from }), document, runKey }, total });
   });
+}
+
+/** Forgets what was followed in a span, but for protected frames. */
+async function clearFollowed(db: Database, shotId: number, span: readonly [number, number]): Promise<void> {
+  const shot = found(await findShot(db, shotId), 'shot', shotId);
+  if (span[0] > span[1]) throw new Problem('bad-range', { where: 'the span', range: span.join('-') });
+  await refuseWhileRunning(db, shotId);
+  await clearSpan(db, shotId, span, (await readDocument(db, shotId, shot.revision)).protect);
 }
 
 /** Queues a render of a span of a shot as it stands now. */
@@ -75,7 +84,11 @@ export function jobRoutes(db: Database, config: Config): Router {
   const reply = async (id: number) => jobReply(await jobOf(id));
 
   route(router, 'post', '/shots/:id/follow', { body: 'followRequest', reply: 'apiJob' }, async ({ id, body }) =>
-    reply(await startFollow(db, id(), body.direction, body.frames)));
+    reply(await startFollow(db, id(), body)));
+  route(router, 'post', '/shots/:id/track/clear', { body: 'clearRequest', reply: 'trackRows' }, async ({ id, body }) => {
+    await clearFollowed(db, id(), body.frames);
+    return trackChanges(db, id(), 0);
+  });
   route(router, 'post', '/shots/:id/render', { body: 'renderRequest', reply: 'apiJob' }, async ({ id, body }) =>
     reply(await startRender(db, id(), body.frames, body.output)));
   route(router, 'get', '/shots/:id/jobs', { reply: 'jobs' }, async ({ id }) => (await listShotJobs(db, id())).map(jobReply));

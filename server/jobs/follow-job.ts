@@ -1,25 +1,29 @@
-import { NothingToFollow } from '../../core/follow/follow-plan.ts';
-import { followSpan } from '../../core/follow/follow-run.ts';
+import { NothingToFollow, type FollowPlan } from '../../core/follow/follow-plan.ts';
+import { FollowRun } from '../../core/follow/follow-run.ts';
 import type { Homography } from '../../core/geometry/homography.ts';
 import { lumaFromRaw } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
+import { transaction } from '../database/connection.ts';
+import { dropFollowState, readFollowState, writeFollowState } from '../database/follow-states.ts';
 import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
-import { readTrack, writeTrackFrame } from '../database/tracks.ts';
+import { readTrack, rowsByJob, writeTrackFrame } from '../database/tracks.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import type { JobContext } from './job-context.ts';
 
-/** Follows a shot's regions; every finished frame is a row, and rows that are there are not done again. */
+/**
+ * Follows a shot's regions. Every step's frames are written together with where the run then stands, so that a job that
+ * was killed goes on as if it had not been.
+ */
 export async function follow(context: JobContext<'follow'>): Promise<void> {
-  const { db, job } = context;
-  const { document, direction, frames, runKey } = job.params;
-  const shot = await findShot(db, job.shotId!);
+  const { db, job } = context, shotId = job.shotId!;
+  const { document, direction, frames, from, runKey } = job.params;
+  const shot = await findShot(db, shotId);
   const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!plate?.facts) throw new Problem('no-plate');
   const { layout, colour } = plate.facts;
   const store = openFrames(context.folders, plate);
-  const known = new Map<number, Homography | null>();
-  for (const row of await readTrack(db, job.shotId!)) if (row.runKey === runKey) known.set(row.frame, row.homography);
+  const known = await knownMaps(context, runKey);
   const total = frames[1] - frames[0] + 1;
   let done = [...known.keys()].filter((frame) => frame >= frames[0] && frame <= frames[1]).length;
   await context.progress(done, total);
@@ -27,15 +31,31 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
     context.check();
     return lumaFromRaw(await store.readRaw(frame), layout, colour.transfer);
   };
-  try {
-    const plan = { motion: document.motion, regions: document.regions, keepOut: document.keepOut, ...(document.corners ? { screen: document.corners } : {}), referenceFrame: document.referenceFrame, frames, direction, known };
-    for await (const fit of followSpan(plan, read)) {
-      context.check();
-      await writeTrackFrame(db, job.shotId!, job.id, runKey, fit);
-      await context.progress(++done, total);
-    }
-  } catch (error) {
-    if (error instanceof NothingToFollow) throw new Problem('nothing-to-follow', { why: error.message }, { cause: error });
-    throw error;
+  const plan: FollowPlan = {
+    motion: document.motion, regions: document.regions, keepOut: document.keepOut, ...(document.corners ? { screen: document.corners } : {}),
+    referenceFrame: document.referenceFrame, from, frames, direction, known, resume: await readFollowState(db, job.id) ?? undefined,
+  };
+  const run = await FollowRun.begin(plan, read).catch((error: unknown) => {
+    throw error instanceof NothingToFollow ? new Problem('nothing-to-follow', { why: error.message }, { cause: error }) : error;
+  });
+  for (let fits = await run.step(); fits; fits = await run.step()) {
+    context.check();
+    const written = fits;
+    await transaction(db, async (connection) => {
+      for (const fit of written) await writeTrackFrame(connection, shotId, job.id, runKey, fit);
+      await writeFollowState(connection, job.id, run.state());
+    });
+    done += fits.length;
+    await context.progress(done, total);
   }
+  await dropFollowState(db, job.id);
+}
+
+/** Maps that are not looked for again: those held, whoever found them, and what this job has settled already. */
+async function knownMaps({ db, job }: JobContext<'follow'>, runKey: string): Promise<Map<number, Homography | null>> {
+  const known = new Map<number, Homography | null>(), writers = await rowsByJob(db, job.shotId!);
+  for (const row of await readTrack(db, job.shotId!)) {
+    if (row.runKey === runKey && (row.homography || writers.get(row.frame) === job.id)) known.set(row.frame, row.homography);
+  }
+  return known;
 }

@@ -7,6 +7,7 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { unzipSync } from 'fflate';
 import { afterAll, describe, expect, test } from 'vitest';
+import { applyToPoint } from '../../core/geometry/homography.ts';
 import type { Job, Media, RenderedFrames, Shot, ShotDetail, TrackRows } from '../../core/schemas/types.ts';
 import { launch } from '../test/launched.ts';
 import { Api, preparedShot, ROOT, temporaryFolder } from '../test/service.ts';
@@ -48,6 +49,18 @@ test('kill -9 in the middle of a follow and of a render: both are completed, eac
   // Frames that were there were not done again.
   const later = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=${before.after}`);
   expect(later.rows.map((r) => r.frame).filter((f) => before.rows.some((r) => r.frame === f))).toEqual([]);
+
+  // What came of it is what an unbroken run comes to.
+  await api.call('POST', `/shots/${shot.id}/track/clear`, { frames: [0, FRAMES - 1] });
+  expect((await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`)).rows).toEqual([]);
+  expect(await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id)).toMatchObject({ state: 'done' });
+  const unbroken = new Map((await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`)).rows.map((r) => [r.frame, r.homography!]));
+  for (const { frame, homography } of all.rows) {
+    for (const point of document.regions[0]!.points) {
+      const [x, y] = applyToPoint(homography!, point), [u, v] = applyToPoint(unbroken.get(frame)!, point);
+      expect(Math.hypot(x - u, y - v), `frame ${frame}`).toBeLessThan(1e-6);
+    }
+  }
 
   // In the middle of a render.
   const render = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'png' });
