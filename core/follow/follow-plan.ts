@@ -18,6 +18,8 @@ export interface FollowPlan extends FollowSettings {
   /** First and last frame to be followed, inclusive; the reference need not lie between. */
   readonly frames: readonly [number, number];
   readonly direction: 'forward' | 'backward' | 'both';
+  /** After so many lost frames in a row a way is not gone on; to its end unless given. */
+  readonly patience?: number | undefined;
   /** What is known from an earlier run; null for frames that were lost. These frames are not done again. */
   readonly known?: ReadonlyMap<number, Homography | null> | undefined;
   /** Where a run of the same plan was broken off; `known` then holds what it had handed over. */

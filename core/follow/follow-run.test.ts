@@ -88,6 +88,11 @@ describe('followSpan', () => {
     for (const fit of fits.filter((f) => f.frame > 6)) expect(errorOf(fit)).toBeLessThan(0.15);
   });
 
+  test('gives a way up when nothing has been found for long, and goes the other', async () => {
+    const fits = await run({ patience: 2 }, (frame) => picture(frame, () => frame > 5));
+    expect(fits.map((f) => [f.frame, f.homography !== null])).toEqual([[4, true], [5, true], [6, false], [7, false], [3, true], [2, true], [1, true], [0, true]]);
+  });
+
   test('holds while a third of the region is covered', async () => {
     const fits = await run({ direction: 'forward' }, (frame) => picture(frame, (x) => frame > 4 && x > 122));
     for (const fit of fits) expect(errorOf(fit), `frame ${fit.frame}`).toBeLessThan(0.4);

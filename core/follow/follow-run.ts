@@ -73,7 +73,7 @@ export class FollowRun {
     const leg = this.legs[this.leg];
     if (!leg) return null;
     const frame = this.next ?? leg.first;
-    if (leg.direction === 1 ? frame > leg.end : frame < leg.end) {
+    if ((leg.direction === 1 ? frame > leg.end : frame < leg.end) || this.hasGivenUp()) {
       const last = await this.settle(leg.direction), rest = [...this.pending, ...(last ? [last] : [])];
       this.pending = [];
       this.proven = 0;
@@ -103,6 +103,13 @@ export class FollowRun {
     this.pending = [...state.pending];
     this.proven = state.proven;
     for (const fit of [...state.pending, ...(state.held ? [state.held] : [])]) if (fit.homography) this.follower.history.maps.set(fit.frame, fit.homography);
+  }
+
+  /** True when nothing has been found for longer than is worth waiting. */
+  private hasGivenUp(): boolean {
+    const { patience = Infinity } = this.plan;
+    if (this.held?.fit.homography !== null || this.pending.length + 1 < patience) return false;
+    return this.pending.slice(-(patience - 1)).every((fit) => fit.homography === null);
   }
 
   private wanted(frame: number): boolean {

@@ -48,7 +48,7 @@ describe('curves', () => {
   test('a map carries points, handles and keys', () => {
     const carried = carryOutline({ ...circle, keys: [{ frame: 3, points: circle.points }] }, ([x, y]) => [2 * x + 1, 2 * y]);
     expect(carried.points[0]).toEqual([101, 0]);
-    expect(carried.handles![0]![2]).toBeCloseTo(2 * k, 9);
-    expect(carried.keys![0]!.points[1]).toEqual([201, 100]);
+    expect(carried.handles[0]![2]).toBeCloseTo(2 * k, 9);
+    expect(carried.keys[0]!.points[1]).toEqual([201, 100]);
   });
 });

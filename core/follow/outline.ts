@@ -82,7 +82,7 @@ export function carryOutline<O extends KeyedOutline>(outline: O, carry: (point: 
     points: points.map((p) => [...carry(p)]),
     ...(handles ? { handles: handles.map((h, i) => carryHandles(points[i]!, h, carry)) } : {}),
   });
-  return { ...outline, ...one(outline), ...(outline.keys ? { keys: outline.keys.map((key) => ({ ...key, ...one(key) })) } : {}) } as O;
+  return { ...outline, ...one(outline), ...(outline.keys ? { keys: outline.keys.map((key) => ({ ...key, ...one(key) })) } : {}) };
 }
 
 function carryHandles(point: Point, [inX, inY, outX, outY]: HandlePair, carry: (point: Point) => Point): HandlePair {

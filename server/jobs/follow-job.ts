@@ -11,6 +11,9 @@ import { readTrack, rowsByJob, writeTrackFrame } from '../database/tracks.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import type { JobContext } from './job-context.ts';
 
+/** A second of film: what is gone for longer had better be looked at by a person. */
+const PATIENCE = 25;
+
 /**
  * Follows a shot's regions. Every step's frames are written together with where the run then stands, so that a job that
  * was killed goes on as if it had not been.
@@ -33,7 +36,7 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
   };
   const plan: FollowPlan = {
     motion: document.motion, regions: document.regions, keepOut: document.keepOut, ...(document.corners ? { screen: document.corners } : {}),
-    referenceFrame: document.referenceFrame, from, frames, direction, known, resume: await readFollowState(db, job.id) ?? undefined,
+    referenceFrame: document.referenceFrame, from, frames, direction, known, patience: PATIENCE, resume: await readFollowState(db, job.id) ?? undefined,
   };
   const run = await FollowRun.begin(plan, read).catch((error: unknown) => {
     throw error instanceof NothingToFollow ? new Problem('nothing-to-follow', { why: error.message }, { cause: error }) : error;

@@ -6,8 +6,10 @@ import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { FrameCache } from '../viewer/frame-cache.ts';
-import { drawLedger, LEDGER_HEIGHT, pictureFrames, ROWS } from './draw-ledger.ts';
+import { drawLedger, pictureFrames } from './draw-ledger.ts';
+import { LEDGER_HEIGHT, ROWS } from './draw-parts.ts';
 import { frameName } from './frame-name.ts';
+import LedgerKeys from './LedgerKeys.vue';
 import { errorTop, frameAt, frameMiddle, moved, reveal, wholeScale, zoomTime, type LedgerScale } from './ledger-scale.ts';
 
 /** The strip of time under the picture: every row lines up with the frames. A press anywhere goes there; Ctrl and the wheel zoom in time. */
@@ -32,8 +34,10 @@ const facts = computed(() => shot.plate?.facts ?? null);
 const naming = computed(() => ({ first: shot.firstNumber, timecode: facts.value?.timecode ?? null, rate: facts.value?.rate ?? ([25, 1] as const), useTimecode: useTimecode.value }));
 const nameOf = (frame: number) => frameName(frame, naming.value);
 const checking = computed(() => bench.step === 'plate');
-const labels = computed(() => (checking.value ? ['blur px', 'sharpness', 'marks'] : ['error px', 'certainty', 'rendered']));
-const top = computed(() => errorTop(shot.rows.map((row) => row.error ?? 0)));
+const following = computed(() => bench.step === 'follow');
+const labels = computed(() => (checking.value ? ['blur px', 'sharpness', 'marks'] : following.value ? ['error px', 'keys', 'certainty'] : ['error px', 'certainty', 'rendered']));
+const bounds = computed(() => new Map(shot.rows.map((row) => [row.frame, maximum(shot.boundsAt(row.frame))])));
+const top = computed(() => errorTop(shot.rows.map((row) => Math.max(row.error ?? 0, bounds.value.get(row.frame) ?? 0))));
 const blurTop = computed(() => [4, 8, 16, 32, 64].find((t) => t >= quantile((shot.check?.rows ?? []).map((r) => r.blur), 1)) ?? 128);
 const reference = computed(() => (shot.document && (shot.document.regions.length > 0 || shot.document.corners) ? shot.document.referenceFrame : null));
 const says = computed(() => {
@@ -42,8 +46,9 @@ const says = computed(() => {
   return [nameOf(head.frame), checking.value && check ? `blur ${check.blur.toFixed(1)} px, sharpness ${check.sharpness.toFixed(2)}` : track].filter(Boolean).join(': ');
 });
 
+const maximum = (values: readonly number[] | null) => values && Math.max(...values);
 let due = 0;
-watch([scale, width, arrived, () => head.frame, () => shot.track, () => shot.rendered, () => shot.check, () => shot.range, reference, naming, checking, () => shot.runKey, () => shot.plate?.view, () => bench.dim, canvas], () => {
+watch([scale, width, arrived, () => head.frame, () => shot.track, () => shot.rendered, () => shot.check, () => shot.range, reference, naming, checking, following, bounds, () => shot.document?.protect, () => shot.runKey, () => shot.plate?.view, () => bench.dim, canvas], () => {
   cancelAnimationFrame(due);
   due = requestAnimationFrame(draw);
 }, { immediate: true });
@@ -72,7 +77,7 @@ function draw(): void {
     },
     body: checking.value
       ? { kind: 'check', rows: shot.check?.rows ?? [], blurTop: blurTop.value }
-      : { kind: 'track', rows: shot.track, runKey: shot.runKey, errorTop: top.value, rendered: shot.rendered.frames, check: shot.check?.rows ?? [] },
+      : { kind: 'track', rows: shot.track, runKey: shot.runKey, errorTop: top.value, boundAt: (frame) => bounds.value.get(frame) ?? null, protect: shot.document?.protect ?? [], referenceFrame: shot.document?.referenceFrame ?? 0, following: following.value, rendered: shot.rendered.frames, check: shot.check?.rows ?? [] },
   });
 }
 
@@ -117,6 +122,7 @@ function onKey(event: KeyboardEvent): void {
   >
     <template v-if="shot.frames > 0">
       <canvas ref="canvas" :style="{ height: `${LEDGER_HEIGHT}px` }" />
+      <LedgerKeys v-if="following" :scale="scale" :name-of="nameOf" />
       <span class="label" style="top: 10px">
         <button v-if="facts?.timecode" class="name" type="button" :title="useTimecode ? 'Show frame numbers' : 'Show the timecode'" @click="useTimecode = !useTimecode">{{ useTimecode ? 'timecode' : 'frame' }}</button>
         <template v-else>frame</template>

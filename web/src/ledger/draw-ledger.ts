@@ -1,21 +1,18 @@
-import type { CheckRow, TrackRow } from '../../../core/schemas/types.ts';
-import { DOUBTFUL_BELOW } from '../rail/readings.ts';
-import { errorHeight, frameLeft, frameMiddle, framesInView, labelStep, type LedgerScale } from './ledger-scale.ts';
+import type { CheckRow } from '../../../core/schemas/types.ts';
+import { bars, baseLine, drawMarks, LEDGER_HEIGHT, ROWS, type LedgerColours } from './draw-parts.ts';
+import { drawTrack, type TrackBody } from './draw-track.ts';
+import { frameLeft, frameMiddle, framesInView, labelStep, type LedgerScale } from './ledger-scale.ts';
 
-/** Rows of the ledger from top to bottom: where each begins and how high it is. */
-export const ROWS = {
-  ruler: { top: 0, height: 32 },
-  pictures: { top: 36, height: 36 },
-  first: { top: 79, height: 36 },
-  second: { top: 122, height: 20 },
-  third: { top: 149, height: 13 },
-} as const;
-export const LEDGER_HEIGHT = 178;
+export interface CheckBody {
+  kind: 'check';
+  rows: readonly CheckRow[];
+  blurTop: number;
+}
 
 /** Everything that is drawn. */
 export interface LedgerSheet {
   scale: LedgerScale;
-  colours: Record<'ink' | 'soft' | 'line' | 'paper' | 'accent' | 'alarm' | 'onAccent' | 'sunk', string>;
+  colours: LedgerColours;
   font: string;
   nameOf: (frame: number) => string;
   /** Room that a label needs. */
@@ -25,7 +22,7 @@ export interface LedgerSheet {
   range: [number, number];
   cursor: number;
   reference: number | null;
-  body: { kind: 'check'; rows: readonly CheckRow[]; blurTop: number } | { kind: 'track'; rows: ReadonlyMap<number, TrackRow>; runKey: string; errorTop: number; rendered: ReadonlySet<number>; check: readonly CheckRow[] };
+  body: CheckBody | TrackBody;
 }
 
 export function drawLedger(context: CanvasRenderingContext2D, sheet: LedgerSheet): void {
@@ -94,114 +91,13 @@ function drawPictures(context: CanvasRenderingContext2D, { scale, pictureAt, pic
   });
 }
 
-/** Each frame's bar; where frames are narrower than a pixel, the highest of those on a pixel is drawn. */
-function bars(context: CanvasRenderingContext2D, scale: LedgerScale, base: number, height: number, of: (frame: number) => { height: number; colour: string } | null): void {
-  const [from, to] = framesInView(scale);
-  const wide = scale.width / scale.across;
-  let column = -1, most = 0, colour = '';
-  const flush = () => {
-    if (column >= 0 && most > 0) {
-      context.fillStyle = colour;
-      context.fillRect(column, base - most * height, 1, most * height);
-    }
-    most = 0;
-  };
-  for (let frame = from; frame <= to; frame++) {
-    const bar = of(frame);
-    if (wide >= 2) {
-      if (!bar) continue;
-      const left = frameLeft(scale, frame);
-      context.fillStyle = bar.colour;
-      context.fillRect(left, base - bar.height * height, Math.max(1, wide - 1), bar.height * height);
-      continue;
-    }
-    const at = Math.floor(frameLeft(scale, frame));
-    if (at !== column) {
-      flush();
-      column = at;
-    }
-    if (bar && bar.height >= most) [most, colour] = [bar.height, bar.colour];
-  }
-  flush();
-}
-
-function drawCheck(context: CanvasRenderingContext2D, sheet: LedgerSheet, { rows, blurTop }: LedgerSheet['body'] & { kind: 'check' }): void {
+function drawCheck(context: CanvasRenderingContext2D, sheet: LedgerSheet, { rows, blurTop }: CheckBody): void {
   const { scale, colours } = sheet;
   const blur = ROWS.first, sharp = ROWS.second, marks = ROWS.third;
   baseLine(context, sheet, blur.top + blur.height);
   bars(context, scale, blur.top + blur.height, blur.height, (f) => (rows[f] && rows[f].blur > 0.5 ? { height: Math.min(1, rows[f].blur / blurTop), colour: colours.ink } : null));
   bars(context, scale, sharp.top + sharp.height, sharp.height, (f) => (rows[f] ? { height: Math.min(1, Math.max(0.03, rows[f].sharpness)), colour: rows[f].sharpness < 0.5 ? colours.alarm : colours.soft } : null));
   drawMarks(context, sheet, rows, marks.top, marks.height);
-}
-
-/** Signs of what is odd about single frames: a cut is a bar, a repeat two strokes, a flash a spark. */
-function drawMarks(context: CanvasRenderingContext2D, { scale, colours }: LedgerSheet, rows: readonly CheckRow[], top: number, height: number): void {
-  const [from, to] = framesInView(scale);
-  context.strokeStyle = colours.alarm;
-  context.fillStyle = colours.alarm;
-  context.lineWidth = 1.5;
-  for (let frame = from; frame <= to; frame++) {
-    const row = rows[frame];
-    if (!row || !(row.cut || row.repeats !== null || row.flash)) continue;
-    const x = frameMiddle(scale, frame);
-    context.beginPath();
-    if (row.cut) context.fillRect(frameLeft(scale, frame) - 1, top, 2.5, height);
-    if (row.repeats !== null) {
-      context.moveTo(x - 4, top + 3); context.lineTo(x + 4, top + 3);
-      context.moveTo(x - 4, top + 8); context.lineTo(x + 4, top + 8);
-    }
-    if (row.flash) {
-      context.moveTo(x, top); context.lineTo(x, top + height);
-      context.moveTo(x - 5, top + height / 2); context.lineTo(x + 5, top + height / 2);
-    }
-    context.stroke();
-  }
-}
-
-function drawTrack(context: CanvasRenderingContext2D, sheet: LedgerSheet, body: LedgerSheet['body'] & { kind: 'track' }): void {
-  const { scale, colours } = sheet;
-  const { rows, runKey, errorTop, rendered, check } = body;
-  const error = ROWS.first, certainty = ROWS.second, render = ROWS.third;
-  baseLine(context, sheet, error.top + error.height);
-  const colourOf = (row: TrackRow) => (row.runKey !== runKey ? colours.line : row.homography === null || row.confidence < DOUBTFUL_BELOW ? colours.alarm : colours.ink);
-  bars(context, scale, error.top + error.height, error.height, (f) => {
-    const row = rows.get(f);
-    return row ? { height: row.homography === null ? 1 : errorHeight(row.error ?? 0, errorTop), colour: colourOf(row) } : null;
-  });
-  const [from, to] = framesInView(scale);
-  const wide = Math.max(1, scale.width / scale.across - 1);
-  for (let frame = from; frame <= to; frame++) {
-    const row = rows.get(frame);
-    if (!row) continue;
-    const left = frameLeft(scale, frame);
-    if (row.homography === null) {
-      context.strokeStyle = colours.alarm;
-      context.beginPath();
-      context.moveTo(left, certainty.top); context.lineTo(left + wide, certainty.top + certainty.height);
-      context.moveTo(left + wide, certainty.top); context.lineTo(left, certainty.top + certainty.height);
-      context.stroke();
-      continue;
-    }
-    context.globalAlpha = 0.12 + 0.78 * row.confidence;
-    context.fillStyle = colourOf(row);
-    context.fillRect(left, certainty.top, wide, certainty.height);
-    context.globalAlpha = 1;
-  }
-  context.strokeStyle = colours.line;
-  context.strokeRect(frameLeft(scale, 0) + 0.5, render.top + 0.5, (scale.frames * scale.width) / scale.across - 1, render.height - 1);
-  context.fillStyle = colours.soft;
-  for (let frame = from; frame <= to; frame++) if (rendered.has(frame)) context.fillRect(frameLeft(scale, frame), render.top, Math.ceil(scale.width / scale.across), render.height);
-  // A cut is shown on every step: nobody should try to follow across it.
-  drawMarks(context, sheet, check.filter((r) => r.cut).length > 0 ? check.map((r) => ({ ...r, repeats: null, flash: false })) : [], error.top, error.height);
-}
-
-function baseLine(context: CanvasRenderingContext2D, { scale, colours }: LedgerSheet, y: number): void {
-  context.strokeStyle = colours.line;
-  context.lineWidth = 1;
-  context.beginPath();
-  context.moveTo(scale.left, y + 0.5);
-  context.lineTo(scale.left + scale.width, y + 0.5);
-  context.stroke();
 }
 
 /** Frames before the in point and after the out point are veiled; brackets mark the two. */

@@ -11,7 +11,7 @@ import StepRail from '../rail/StepRail.vue';
 import type { StepName } from '../rail/steps.ts';
 import BlendPanel from '../steps/BlendPanel.vue';
 import ContentPanel from '../steps/ContentPanel.vue';
-import FollowPanel from '../steps/FollowPanel.vue';
+import FollowPanel from '../steps/follow/FollowPanel.vue';
 import PlatePanel from '../steps/plate/PlatePanel.vue';
 import SeatPanel from '../steps/SeatPanel.vue';
 import SendPanel from '../steps/SendPanel.vue';

@@ -2,7 +2,7 @@ import { tinykeys } from 'tinykeys';
 import { onBeforeUnmount, onMounted } from 'vue';
 import { useRouter } from 'vue-router';
 import { STEPS } from '../rail/steps.ts';
-import { removeOutline } from '../steps/remove-outline.ts';
+import { removeOutline } from '../steps/follow/remove-outline.ts';
 import { nudgeOf, moveCorner } from '../steps/move-corner.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';

@@ -3,9 +3,10 @@ import { produce } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { carriedCorners } from '../../../core/exchange/track-file.ts';
+import { cornerBound, unpackCertainty } from '../../../core/follow/certainty.ts';
 import { IDENTITY, type Homography } from '../../../core/geometry/homography.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
-import type { Job, Media, PlateCheck, Project, Shot, ShotDocument, TrackRow } from '../../../core/schemas/types.ts';
+import type { FollowRequest, Job, Media, PlateCheck, Project, Shot, ShotDocument, TrackRow } from '../../../core/schemas/types.ts';
 import { ApiProblem, call } from '../api/client.ts';
 import { EditHistory } from '../history/edit-history.ts';
 import { dropDraft, keepDraft, readDraft } from './draft-keeper.ts';
@@ -234,9 +235,19 @@ export const useShot = defineStore('shot', () => {
     await call('PUT', `/shots/${shot.value.id}/plate/replace`, 'shot', { mediaId, offset, base: revision });
     await open(shot.value.id);
   }
-  async function follow(direction: 'forward' | 'backward' | 'both', frames?: [number, number]): Promise<void> {
+  async function follow(request: FollowRequest): Promise<void> {
     if (!shot.value || !(await saved())) return;
-    jobs.take(await call('POST', `/shots/${shot.value.id}/follow`, 'apiJob', { direction, ...(frames ? { frames } : {}) }));
+    jobs.take(await call('POST', `/shots/${shot.value.id}/follow`, 'apiJob', request));
+    await reloadTrack();
+  }
+  /** Forgets what was followed in a span; protected frames stay. */
+  async function clearSpan(frames: [number, number]): Promise<void> {
+    if (!shot.value || !(await saved())) return;
+    await call('POST', `/shots/${shot.value.id}/track/clear`, 'trackRows', { frames });
+    await reloadTrack();
+  }
+  /** Rows that were cleared are not among the changes: all are asked for. */
+  async function reloadTrack(): Promise<void> {
     track.value = new Map();
     trackAfter = 0;
     await refreshTrack();
@@ -265,10 +276,21 @@ export const useShot = defineStore('shot', () => {
     if (frame === document.value?.referenceFrame) return IDENTITY;
     return track.value.get(frame)?.homography ?? null;
   }
-  /** The frame that most wants a look: lost ones first, then the least certain. */
+  /** The map of a frame, or of the followed frame next to it. */
+  function nearestMap(frame: number): Homography | null {
+    const here = homographyAt(frame);
+    if (here) return here;
+    let nearest = document.value?.referenceFrame ?? frame;
+    for (const row of track.value.values()) if (row.homography && Math.abs(row.frame - frame) < Math.abs(nearest - frame)) nearest = row.frame;
+    return homographyAt(nearest);
+  }
+  /** The frame that most wants a look: lost ones first, then the one with the widest bound. */
   function worstFrame(): number | null {
-    const worst = rows.value.reduce<TrackRow | null>((a, b) => (a && (a.homography ? a.confidence : -1) <= (b.homography ? b.confidence : -1) ? a : b), null);
-    return worst?.frame ?? null;
+    const want = (row: TrackRow) => (row.homography ? Math.max(0, ...(boundsAt(row.frame) ?? [1 - row.confidence])) : Infinity);
+    return rows.value.reduce<{ frame: number; want: number } | null>((worst, row) => {
+      const wanted = want(row);
+      return worst && worst.want >= wanted ? worst : { frame: row.frame, want: wanted };
+    }, null)?.frame ?? null;
   }
   function cornersAt(frame: number): Quad | null {
     const corners = document.value?.corners;
@@ -276,8 +298,14 @@ export const useShot = defineStore('shot', () => {
     return corners && h ? carriedCorners(h, corners as Quad) : null;
   }
 
+  /** How far off the four corners may be on a frame (95 %), px; null where nothing is known. */
+  function boundsAt(frame: number): number[] | null {
+    const row = track.value.get(frame), certainty = row?.certainty && unpackCertainty(row.certainty), corners = document.value?.corners ?? document.value?.regions[0]?.points;
+    return row?.homography && certainty && corners ? corners.map((c) => cornerBound(certainty, row.homography!, c)) : null;
+  }
+
   return {
     shot, project, document, runKey, saveState, media, track, rows, newestFrame, rendered, undoable, check, plate, frames, firstNumber, range, content, running, newestRenderJob,
-    open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, refreshShot, refreshCheck, choosePlate, replacePlate, follow, render, homographyAt, cornersAt,
+    open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, refreshShot, refreshCheck, choosePlate, replacePlate, follow, clearSpan, render, homographyAt, nearestMap, cornersAt, boundsAt,
   };
 });

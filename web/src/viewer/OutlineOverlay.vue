@@ -1,81 +1,157 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { applyToPoints, keepsInFront, type Point } from '../../../core/geometry/homography.ts';
+import { polygonOf, type Outline } from '../../../core/follow/outline.ts';
+import { IDENTITY, keepsInFront, type Homography } from '../../../core/geometry/homography.ts';
+import { addPoint, bendPoint, isCurved, keptPoint, moveHandle, moveOutline, movePoint, removePoint, shownOutline, type DrawnOutline } from '../steps/follow/edit-outline.ts';
+import type { OutlineKind } from '../steps/follow/remove-outline.ts';
+import { nudgeOf } from '../steps/move-corner.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
-import { nudgeOf } from '../steps/move-corner.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
-/** Regions and keep-outs, riding on the track; their points can be moved on the reference frame. */
+/**
+ * Regions and keep-outs, riding on the track. They are reshaped on any frame: on the reference the outline itself, on
+ * others a key. A press on the side of the picked one adds a point; a double press on a point bends it.
+ */
 const props = defineProps<{ view: ViewTransform }>();
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
-const dragging = ref<{ list: 'regions' | 'keepOut'; outline: number; point: number } | null>(null);
 
-const onReference = computed(() => head.frame === shot.document?.referenceFrame);
-const outlines = computed(() => {
-  const document = shot.document;
-  if (!document) return [];
-  const h = shot.homographyAt(head.frame);
-  const place = (points: readonly Point[], fixed: boolean): [number, number][] | null => {
-    if (fixed) return points.map((p) => toPage(props.view, p));
-    return h && keepsInFront(h, points) ? applyToPoints(h, points).map((p) => toPage(props.view, p)) : null;
-  };
-  return (['regions', 'keepOut'] as const).flatMap((list) => document[list].map((outline, index) => {
-    const points = place(outline.points, 'fixed' in outline && outline.fixed === true);
-    return points && { list, index, points, picked: bench.picked?.list === list && bench.picked.index === index };
-  })).filter((o) => o !== null);
+type Grip = { part: 'point'; index: number } | { part: 'handle'; index: number; which: 'in' | 'out' } | { part: 'all' };
+const dragging = ref<{ list: OutlineKind; outline: number; grip: Grip; last: [number, number] } | null>(null);
+const point = ref<number | null>(null);
+
+const at = computed(() => ({ referenceFrame: shot.document?.referenceFrame ?? 0, frame: head.frame }));
+const mapOf = (outline: DrawnOutline): Homography | null => ('fixed' in outline && outline.fixed ? IDENTITY : shot.nearestMap(head.frame));
+const onPage = (shape: Outline): Outline => ({
+  points: shape.points.map((p) => toPage(props.view, p)),
+  handles: shape.handles?.map(([a, b, c, d]) => [a * props.view.scale * props.view.aspect, b * props.view.scale, c * props.view.scale * props.view.aspect, d * props.view.scale] as const),
 });
+const outlines = computed(() => (['regions', 'keepOut'] as const).flatMap((list) => (shot.document?.[list] ?? []).map((outline, index) => {
+  const map = mapOf(outline);
+  if (!map || !keepsInFront(map, outline.points)) return null;
+  const shape = onPage(shownOutline(outline, at.value, map)), { points } = shape;
+  const middle = points.reduce(([x, y], p) => [x + p[0] / points.length, y + p[1] / points.length], [0, 0]);
+  return {
+    list, index, points, handles: shape.handles, middle, polygon: polygonOf(shape).join(' '),
+    sides: points.map((_, i) => sideOf(shape, i)), picked: bench.picked?.list === list && bench.picked.index === index,
+    keyed: at.value.frame === at.value.referenceFrame || (outline.keys?.some((key) => key.frame === head.frame) ?? false),
+    title: `${list === 'regions' ? 'region' : 'keep-out'} ${index + 1}`, guessed: !('fixed' in outline && outline.fixed) && shot.homographyAt(head.frame) === null,
+  };
+})).filter((o) => o !== null));
 
-function onDown(event: PointerEvent, list: 'regions' | 'keepOut', outline: number, point: number): void {
-  bench.picked = { list, index: outline };
-  dragging.value = { list, outline, point };
-  (event.target as Element).setPointerCapture(event.pointerId);
+/** The side that begins at a point, as a path to press on. */
+function sideOf({ points, handles }: Outline, i: number): string {
+  const p = points[i]!, next = (i + 1) % points.length, q = points[next]!, h = handles?.[i], g = handles?.[next];
+  return `M${p.join(' ')}C${p[0] + (h?.[2] ?? 0)} ${p[1] + (h?.[3] ?? 0)} ${q[0] + (g?.[0] ?? 0)} ${q[1] + (g?.[1] ?? 0)} ${q.join(' ')}`;
+}
+function plateAt(event: PointerEvent | MouseEvent): [number, number] {
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+  return toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+}
+/** A press, where the outline is kept. */
+function keptAt(list: OutlineKind, outline: number, plate: [number, number]): [number, number] | null {
+  const drawn = shot.document?.[list][outline], map = drawn && mapOf(drawn);
+  return map ? keptPoint(map, plate) : null;
+}
+
+function onDown(event: PointerEvent, list: OutlineKind, outline: number, grip: Grip): void {
+  if (event.button !== 0) return;
   event.stopPropagation();
+  bench.picked = { list, index: outline };
+  point.value = grip.part === 'all' ? null : grip.index;
+  const last = keptAt(list, outline, plateAt(event));
+  if (!last) return;
+  dragging.value = { list, outline, grip, last };
+  (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
   const d = dragging.value;
   if (!d) return;
-  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  const at = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  const plate = plateAt(event), kept = keptAt(d.list, d.outline, plate);
+  if (!kept) return;
   shot.drag((draft) => {
-    draft[d.list][d.outline]!.points[d.point] = at;
+    const outline = draft[d.list][d.outline]!;
+    if (d.grip.part === 'point') movePoint(outline, at.value, d.grip.index, kept);
+    else if (d.grip.part === 'all') moveOutline(outline, at.value, [kept[0] - d.last[0], kept[1] - d.last[1]]);
+    else {
+      const shape = outline.keys?.find((key) => key.frame === head.frame) ?? outline, from = shape.points[d.grip.index]!;
+      moveHandle(outline, at.value, d.grip.index, d.grip.which, [kept[0] - from[0], kept[1] - from[1]], event.altKey);
+    }
   });
-  bench.dragPoint = { x: at[0], y: at[1] };
-}
-function onKey(event: KeyboardEvent, list: 'regions' | 'keepOut', outline: number, point: number): void {
-  const nudge = nudgeOf(event);
-  const points = shot.document?.[list][outline]?.points;
-  if (!points || (!nudge && event.key !== 'Delete')) return;
-  event.preventDefault();
-  event.stopPropagation();
-  shot.edit((draft) => {
-    const drawn = draft[list][outline]!.points;
-    if (nudge) drawn[point] = [drawn[point]![0] + nudge[0], drawn[point]![1] + nudge[1]];
-    else if (drawn.length > 3) drawn.splice(point, 1);
-  });
+  d.last = kept;
+  bench.dragPoint = d.grip.part === 'all' ? null : { x: plate[0], y: plate[1] };
 }
 function onUp(): void {
   dragging.value = null;
   bench.dragPoint = null;
   shot.settle();
 }
+/** A press on a side of the picked outline makes a point there, which is dragged on at once. */
+function onSide(event: PointerEvent, list: OutlineKind, outline: number, side: number): void {
+  if (event.button !== 0) return;
+  event.stopPropagation();
+  if (bench.picked?.list !== list || bench.picked.index !== outline) {
+    bench.picked = { list, index: outline };
+    return;
+  }
+  const path = event.currentTarget as SVGPathElement, rect = path.ownerSVGElement!.getBoundingClientRect();
+  const x = event.clientX - rect.left, y = event.clientY - rect.top, steps = 64;
+  let nearest = 0, least = Infinity;
+  for (let k = 1; k < steps; k++) {
+    const p = path.getPointAtLength((path.getTotalLength() * k) / steps), d = Math.hypot(p.x - x, p.y - y);
+    if (d < least) [nearest, least] = [k / steps, d];
+  }
+  shot.edit((draft) => addPoint(draft[list][outline]!, side, nearest));
+  point.value = side + 1;
+}
+function onBend(list: OutlineKind, outline: number, index: number): void {
+  shot.edit((draft) => bendPoint(draft[list][outline]!, index));
+}
+function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: Grip): void {
+  const nudge = nudgeOf(event), drawn = shot.document?.[list][outline], o = outlines.value.find((e) => e.list === list && e.index === outline);
+  const act = nudge ? 'nudge' : grip.part !== 'point' ? null : event.key === 'Delete' ? 'remove' : event.key === 'q' ? 'bend' : event.key === 'Insert' ? 'add' : null;
+  if (!drawn || !o || !act) return;
+  event.preventDefault();
+  event.stopPropagation();
+  if (act === 'remove' && grip.part === 'point') shot.edit((draft) => void removePoint(draft[list][outline]!, grip.index));
+  if (act === 'bend' && grip.part === 'point') onBend(list, outline, grip.index);
+  if (act === 'add' && grip.part === 'point') shot.edit((draft) => addPoint(draft[list][outline]!, grip.index, 0.5));
+  if (act !== 'nudge' || !nudge) return;
+  const page = grip.part === 'all' ? o.middle as [number, number] : o.points[grip.index]!;
+  const from = toPlate(props.view, page[0], page[1]), was = keptAt(list, outline, from), to = keptAt(list, outline, [from[0] + nudge[0], from[1] + nudge[1]]);
+  if (!was || !to) return;
+  shot.edit((draft) => {
+    if (grip.part === 'all') moveOutline(draft[list][outline]!, at.value, [to[0] - was[0], to[1] - was[1]]);
+    else if (grip.part === 'point') movePoint(draft[list][outline]!, at.value, grip.index, to);
+  });
+}
 </script>
 
 <template>
-  <g v-for="o in outlines" :key="`${o.list}${o.index}`" class="outline" :class="[o.list, { picked: o.picked }]" :data-outline="`${o.list}-${o.index}`">
-    <polygon :points="o.points.join(' ')" :fill="o.list === 'regions' ? 'url(#hatch-region)' : 'url(#hatch-keep-out)'" stroke="none" />
-    <polygon class="under" :points="o.points.join(' ')" />
-    <polygon class="over" :points="o.points.join(' ')" />
-    <template v-if="onReference">
+  <g v-for="o in outlines" :key="`${o.list}${o.index}`" class="outline" :class="[o.list, { picked: o.picked, guessed: o.guessed }]" :data-outline="`${o.list}-${o.index}`" @pointermove="onMove" @pointerup="onUp">
+    <polygon :points="o.polygon" :fill="o.list === 'regions' ? 'url(#hatch-region)' : 'url(#hatch-keep-out)'" stroke="none" />
+    <polygon class="under" :points="o.polygon" />
+    <polygon class="over" :points="o.polygon" />
+    <path v-for="(side, i) in o.sides" :key="`s${i}`" class="side" :class="{ adds: o.picked }" :d="side" :data-side="i" @pointerdown="onSide($event, o.list, o.index, i)" @pointermove.stop="onMove" @pointerup.stop="onUp" />
+    <template v-if="o.picked && point !== null && o.handles?.[point] && isCurved({ points: o.points, handles: o.handles }, point)">
+      <template v-for="(which, k) in (['in', 'out'] as const)" :key="which">
+        <line class="stalk" :x1="o.points[point]![0]" :y1="o.points[point]![1]" :x2="o.points[point]![0] + o.handles[point]![2 * k]!" :y2="o.points[point]![1] + o.handles[point]![2 * k + 1]!" />
+        <circle class="handle" r="4.5" :cx="o.points[point]![0] + o.handles[point]![2 * k]!" :cy="o.points[point]![1] + o.handles[point]![2 * k + 1]!" :data-handle="which" @pointerdown="onDown($event, o.list, o.index, { part: 'handle', index: point, which })" />
+      </template>
+    </template>
+    <template v-for="(p, i) in o.points" :key="i">
       <rect
-        v-for="(p, i) in o.points" :key="i" class="handle" :x="p[0] - 5" :y="p[1] - 5" width="10" height="10" tabindex="0"
-        :aria-label="`Point ${i + 1} of ${o.list === 'regions' ? 'region' : 'keep-out'} ${o.index + 1}`"
-        @pointerdown="onDown($event, o.list, o.index, i)" @pointermove="onMove" @pointerup="onUp" @keydown="onKey($event, o.list, o.index, i)" @focus="bench.picked = { list: o.list, index: o.index }"
+        class="handle" :class="{ between: !o.keyed }" :x="p[0] - 5" :y="p[1] - 5" width="10" height="10" :rx="isCurved({ points: o.points, handles: o.handles }, i) ? 5 : 0" tabindex="0"
+        :aria-label="`Point ${i + 1} of ${o.title}`"
+        @pointerdown="onDown($event, o.list, o.index, { part: 'point', index: i })" @dblclick.stop="onBend(o.list, o.index, i)" @keydown="onKey($event, o.list, o.index, { part: 'point', index: i })" @focus="bench.picked = { list: o.list, index: o.index }; point = i"
       />
     </template>
+    <g v-if="o.picked" class="all" tabindex="0" :aria-label="`Move ${o.title}`" :transform="`translate(${o.middle[0]} ${o.middle[1]})`" @pointerdown="onDown($event, o.list, o.index, { part: 'all' })" @keydown="onKey($event, o.list, o.index, { part: 'all' })">
+      <title>Move all of it</title><circle r="11" /><path d="M-6 0H6M0 -6V6M-6 0l2.5 -2.5M-6 0l2.5 2.5M6 0l-2.5 -2.5M6 0l-2.5 2.5M0 -6l-2.5 2.5M0 -6l2.5 2.5M0 6l-2.5 -2.5M0 6l2.5 -2.5" />
+    </g>
   </g>
 </template>
 
@@ -86,5 +162,13 @@ polygon { fill-rule: evenodd; }
 .over { stroke: #fff; stroke-dasharray: 7 5; }
 .keepOut .over { stroke-dasharray: 2 3; }
 .picked .over, .picked .under { stroke-width: 2.4; }
+.guessed { opacity: 0.6; }
+.side { fill: none; stroke: transparent; stroke-width: 12; pointer-events: stroke; cursor: pointer; }
+.side.adds { cursor: copy; }
 .handle { fill: #fff; stroke: #17191b; stroke-width: 1.6; pointer-events: all; cursor: move; }
+.handle.between { fill: #c9c8c5; }
+.stalk { stroke: #fff; stroke-width: 1.4; }
+.all { pointer-events: all; cursor: move; }
+.all circle { fill: rgb(255 255 255 / 82%); stroke: #17191b; stroke-width: 1.2; }
+.all path { fill: none; stroke: #17191b; stroke-width: 1.3; }
 </style>

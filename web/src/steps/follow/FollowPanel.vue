@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue';
-import { MOTIONS } from '../../../core/geometry/motion-model.ts';
-import ChoiceRow from '../components/ChoiceRow.vue';
-import { DOUBTFUL_BELOW } from '../rail/readings.ts';
-import { useBench } from '../stores/bench.ts';
-import { useJobs } from '../stores/jobs.ts';
-import { useNotices } from '../stores/notices.ts';
-import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
-import { takeReference } from './take-reference.ts';
+import { MOTIONS } from '../../../../core/geometry/motion-model.ts';
+import ChoiceRow from '../../components/ChoiceRow.vue';
+import { DOUBTFUL_BELOW } from '../../rail/readings.ts';
+import { useBench } from '../../stores/bench.ts';
+import { useJobs } from '../../stores/jobs.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { usePlayhead } from '../../stores/playhead.ts';
+import { useShot } from '../../stores/shot.ts';
+import { takeReference } from '../take-reference.ts';
+import HoldSection from './HoldSection.vue';
 import OutlineList from './OutlineList.vue';
+import RunSection from './RunSection.vue';
 
 /** How does it move? Where to look, how it may move, run, and what came of it on the frame on show. */
 const shot = useShot();
@@ -20,17 +22,20 @@ const jobs = useJobs();
 const document = computed(() => shot.document!);
 const first = computed(() => shot.firstNumber);
 const row = computed(() => shot.track.get(head.frame) ?? null);
+const bound = computed(() => {
+  const bounds = shot.boundsAt(head.frame);
+  return bounds && Math.max(...bounds);
+});
+const worst = computed(() => shot.worstFrame());
 const onReference = computed(() => head.frame === document.value.referenceFrame);
 const outdated = computed(() => shot.rows.some((r) => r.runKey !== shot.runKey));
 const held = computed(() => shot.rows.filter((r) => r.homography).length);
 const complete = computed(() => held.value >= shot.frames && shot.frames > 0 && !outdated.value);
-const lost = computed(() => shot.rows.filter((r) => !r.homography));
 // The outline is seen to ride: the picture goes along with the run, and back to the reference when all is done.
 watch(() => shot.newestFrame, (frame) => frame !== null && shot.running?.kind === 'follow' && head.ride(frame));
 watch(() => shot.running, (now, before) => {
   if (!now && before?.kind === 'follow' && jobs.jobs.get(before.id)?.state === 'done') head.ride(document.value.referenceFrame);
 });
-const follow = (direction: 'forward' | 'backward' | 'both', frames?: [number, number]) => notices.guard(() => shot.follow(direction, frames));
 
 /** Following across a cut can only go wrong: it is said before anybody tries. */
 const cuts = computed(() => (shot.check?.findings ?? []).filter((f) => f.kind === 'cut' && f.frames[0] > shot.range[0] && f.frames[0] <= shot.range[1]).map((f) => f.frames[0] + shot.firstNumber));
@@ -56,29 +61,20 @@ const setReference = () => takeReference(shot, notices, head.frame);
     <header><h2>How it may move</h2></header>
     <ChoiceRow label="Motion" :options="MOTIONS" :value="document.motion" @choose="(motion) => shot.edit((draft) => { draft.motion = motion; })" />
   </section>
+  <RunSection :complete="complete" :held="held" />
+  <p v-if="outdated && !shot.running" class="section notice mb-0">The reference or the plate was changed after this track was made. Run again.</p>
+  <HoldSection />
   <section class="section">
-    <header><h2>Run</h2><span v-if="held > 0" class="quiet">{{ held }} of {{ shot.frames }} held</span></header>
-    <div class="d-flex gap-2">
-      <BButton variant="outline-secondary" :disabled="!!shot.running || document.regions.length === 0" @click="follow('backward')"><i class="bi bi-arrow-left" /> Back</BButton>
-      <BButton :variant="complete || document.regions.length === 0 ? 'outline-secondary' : 'primary'" class="flex-fill" :disabled="!!shot.running || document.regions.length === 0" @click="follow('both')">Both ways</BButton>
-      <BButton variant="outline-secondary" :disabled="!!shot.running || document.regions.length === 0" @click="follow('forward')">On <i class="bi bi-arrow-right" /></BButton>
-    </div>
-    <p v-if="outdated && !shot.running" class="notice mt-2 mb-0">The region, reference or motion was changed after this track was made. Run again.</p>
-  </section>
-  <section class="section">
-    <header><h2>Reading</h2><span class="quiet">frame {{ head.frame + first }}</span></header>
+    <header><h2>Reading</h2><span class="d-flex gap-2 align-items-center"><button v-if="worst !== null && worst !== head.frame" class="use-button" type="button" title="The frame that most wants a look (W)" @click="head.goTo(worst)">worst {{ worst + first }}</button><span class="quiet">frame {{ head.frame + first }}</span></span></header>
     <p v-if="!row" class="quiet mb-0">Not followed yet.</p>
     <p v-else-if="!row.homography" class="notice mb-0">Lost: {{ row.lost }}.</p>
     <template v-else>
       <div class="row-line"><span>Residual</span><span class="figure" data-residual>{{ (row.error ?? 0).toFixed(2) }} px</span></div>
+      <div v-if="bound !== null" class="row-line"><span>Within (95 %)</span><span class="figure" data-bound>± {{ bound.toFixed(2) }} px</span></div>
       <div class="row-line"><span>Certainty</span><span class="figure">{{ row.confidence.toFixed(2) }}</span></div>
       <div class="row-line"><span>Blur in plate</span><span class="figure">{{ row.blur.toFixed(1) }} px</span></div>
       <p v-if="row.confidence < DOUBTFUL_BELOW" class="notice mt-2 mb-0">Little agrees here. Look closely, or reshape the region and run again.</p>
     </template>
-    <p v-if="lost.length > 0 && row?.homography !== null" class="notice mt-2 mb-0">
-      {{ lost.length }} {{ lost.length === 1 ? 'frame is' : 'frames are' }} lost, the first is
-      <button class="use-button" type="button" @click="head.goTo(lost[0]!.frame)">frame {{ lost[0]!.frame + first }}</button>
-    </p>
   </section>
   <section v-if="complete" class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/seat`">On to Seat <i class="bi bi-arrow-right" /></RouterLink></section>
 </template>

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useBench } from '../stores/bench.ts';
-import { useShot } from '../stores/shot.ts';
+import { useBench } from '../../stores/bench.ts';
+import { useShot } from '../../stores/shot.ts';
+import { keyFrames } from './edit-outline.ts';
 import { removeOutline, type OutlineKind } from './remove-outline.ts';
 
 /** The regions and keep-outs of the shot: pick, fix to the picture, remove. */
 const shot = useShot();
 const bench = useBench();
 const entries = computed(() => (['regions', 'keepOut'] as const).flatMap((list) => shot.document![list].map((outline, index) => ({
-  list, index, points: outline.points.length, title: list === 'regions' ? `Region ${index + 1}` : `Keep out ${index + 1}`,
+  list, index, points: outline.points.length, keys: keyFrames(outline, shot.document!.referenceFrame).length, title: list === 'regions' ? `Region ${index + 1}` : `Keep out ${index + 1}`,
   fixed: 'fixed' in outline && outline.fixed === true, picked: bench.picked?.list === list && bench.picked.index === index,
 }))));
 function pick(list: OutlineKind, index: number): void {
@@ -25,7 +26,7 @@ function setFixed(index: number, fixed: boolean): void {
   <ul class="outlines">
     <li v-for="e in entries" :key="`${e.list}${e.index}`" :class="{ picked: e.picked }" :data-entry="`${e.list}-${e.index}`">
       <button class="entry" type="button" :aria-pressed="e.picked" @click="pick(e.list, e.index)">
-        <span class="swatch" :class="e.list" /><span><b>{{ e.title }}</b><span class="quiet d-block">{{ e.points }} points<template v-if="e.list === 'keepOut'"> · {{ e.fixed ? 'stays in the picture' : 'rides with the surface' }}</template></span></span>
+        <span class="swatch" :class="e.list" /><span><b>{{ e.title }}</b><span class="quiet d-block">{{ e.points }} points<template v-if="e.keys > 0"> · {{ e.keys }} keys</template><template v-if="e.list === 'keepOut'"> · {{ e.fixed ? 'stays in the picture' : 'rides with the surface' }}</template></span></span>
       </button>
       <button v-if="e.list === 'keepOut'" class="icon-button" type="button" :aria-label="e.fixed ? `Let ${e.title} ride` : `Fix ${e.title} in the picture`" :title="e.fixed ? 'Let it ride with the surface' : 'Fix it in the picture'" @click="setFixed(e.index, !e.fixed)"><i class="bi" :class="e.fixed ? 'bi-pin-angle-fill' : 'bi-pin-angle'" /></button>
       <button class="icon-button" type="button" :aria-label="`Remove ${e.title}`" title="Remove" @click="removeOutline(shot, bench, e.list, e.index)"><i class="bi bi-trash" /></button>

@@ -1,5 +1,5 @@
-import type { useBench } from '../stores/bench.ts';
-import type { useShot } from '../stores/shot.ts';
+import type { useBench } from '../../stores/bench.ts';
+import type { useShot } from '../../stores/shot.ts';
 
 export type OutlineKind = 'regions' | 'keepOut';
 

@@ -1,0 +1,77 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import { keyFrames, moveKey, removeKey } from '../steps/follow/edit-outline.ts';
+import { useBench } from '../stores/bench.ts';
+import { usePlayhead } from '../stores/playhead.ts';
+import { useShot } from '../stores/shot.ts';
+import { ROWS } from './draw-parts.ts';
+import { frameAt, frameMiddle, type LedgerScale } from './ledger-scale.ts';
+
+/** Keys of regions (diamonds) and keep-outs (triangles): press to go there, drag to move in time, Delete to remove. */
+const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
+const shot = useShot();
+const head = usePlayhead();
+const bench = useBench();
+const dragging = ref<{ list: 'regions' | 'keepOut'; index: number; frame: number; moved: boolean } | null>(null);
+
+const keys = computed(() => {
+  const document = shot.document;
+  if (!document) return [];
+  return (['regions', 'keepOut'] as const).flatMap((list) => document[list].flatMap((outline, index) => keyFrames(outline, document.referenceFrame).map((frame) => ({
+    list, index, frame, x: frameMiddle(props.scale, frame), still: frame === document.referenceFrame,
+    title: `Key of ${list === 'regions' ? 'region' : 'keep-out'} ${index + 1} on frame ${props.nameOf(frame)}`,
+  })))).filter((key) => key.x >= props.scale.left && key.x <= props.scale.left + props.scale.width);
+});
+
+function onDown(event: PointerEvent, list: 'regions' | 'keepOut', index: number, frame: number): void {
+  if (event.button !== 0) return;
+  bench.picked = { list, index };
+  dragging.value = { list, index, frame, moved: false };
+  (event.currentTarget as Element).setPointerCapture(event.pointerId);
+}
+function onMove(event: PointerEvent): void {
+  const d = dragging.value, row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
+  if (!d || d.frame === shot.document!.referenceFrame) return;
+  const to = Math.max(0, Math.min(shot.frames - 1, frameAt(props.scale, event.clientX - row.left)));
+  if (to === d.frame) return;
+  let made = false;
+  shot.drag((draft) => {
+    made = moveKey(draft[d.list][d.index]!, d.frame, to, draft.referenceFrame);
+  });
+  if (made) dragging.value = { ...d, frame: to, moved: true };
+}
+function onUp(): void {
+  const d = dragging.value;
+  dragging.value = null;
+  if (!d) return;
+  shot.settle();
+  head.goTo(d.frame);
+}
+function onKey(event: KeyboardEvent, list: 'regions' | 'keepOut', index: number, frame: number): void {
+  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+  if (event.key === 'Enter') head.goTo(frame);
+  else if (event.key === 'Delete') shot.edit((draft) => removeKey(draft[list][index]!, frame));
+  else if (by !== undefined) shot.edit((draft) => void moveKey(draft[list][index]!, frame, frame + by, draft.referenceFrame));
+  else return;
+  event.preventDefault();
+  event.stopPropagation();
+}
+</script>
+
+<template>
+  <div class="keys" :style="{ top: `${ROWS.second.top}px`, height: `${ROWS.second.height}px` }">
+    <button
+      v-for="key in keys" :key="`${key.list}${key.index}-${key.frame}`" type="button" class="key" :class="[key.list, { picked: bench.picked?.list === key.list && bench.picked.index === key.index, still: key.still }]"
+      :style="{ left: `${key.x}px` }" :title="key.still ? `${key.title} (the reference)` : `${key.title}: drag to move in time, Delete removes it`" :aria-label="key.title" :data-key="`${key.list}-${key.index}-${key.frame}`"
+      @pointerdown.stop="onDown($event, key.list, key.index, key.frame)" @pointermove="onMove" @pointerup="onUp" @keydown="onKey($event, key.list, key.index, key.frame)"
+    ><svg width="14" height="14" viewBox="-7 -7 14 14"><path :d="key.list === 'regions' ? 'M0 -6L6 0L0 6L-6 0Z' : 'M-6 -5H6L0 6Z'" /></svg></button>
+  </div>
+</template>
+
+<style scoped>
+.keys { position: absolute; left: 0; right: 0; pointer-events: none; }
+.key { position: absolute; top: 2px; width: 18px; height: 18px; margin-left: -9px; padding: 2px; border: 0; background: none; line-height: 0; pointer-events: auto; cursor: ew-resize; touch-action: none; }
+.key.still { cursor: pointer; }
+path { fill: var(--paper); stroke: var(--ink); stroke-width: 1.4; }
+.picked path { fill: var(--ink); }
+</style>

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import type { FollowRequest } from '../../../../core/schemas/types.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { usePlayhead } from '../../stores/playhead.ts';
+import { useShot } from '../../stores/shot.ts';
+import { startFrom } from './stretch.ts';
+
+/** Running: both ways from the reference, or on and back from the frame on show, a whole way or one frame. */
+const props = defineProps<{ complete: boolean; held: number }>();
+const shot = useShot();
+const head = usePlayhead();
+const notices = useNotices();
+const reference = computed(() => shot.document!.referenceFrame);
+const ready = computed(() => !shot.running && shot.document!.regions.length > 0);
+const start = (direction: 1 | -1) => startFrom(shot.track, head.frame, direction, reference.value, shot.frames);
+const run = (request: FollowRequest) => notices.guard(() => shot.follow(request));
+
+/** From a frame on, or back from it, to the end of the shot or so many frames far. */
+function go(direction: 1 | -1, count = Infinity): void {
+  const from = start(direction), end = from + direction * count;
+  const frames: [number, number] = direction === 1 ? [from + 1, Math.min(shot.range[1], end)] : [Math.max(shot.range[0], end), from - 1];
+  if (frames[0] > frames[1]) return notices.add(direction === 1 ? 'There is no frame after this one in the shot.' : 'There is no frame before this one in the shot.');
+  void run({ direction: direction === 1 ? 'forward' : 'backward', from, frames }).then(() => count === 1 && head.goTo(direction === 1 ? frames[1] : frames[0]));
+}
+const from = computed(() => ({ on: start(1) + shot.firstNumber, back: start(-1) + shot.firstNumber }));
+</script>
+
+<template>
+  <section class="section">
+    <header><h2>Run</h2><span v-if="props.held > 0" class="quiet">{{ props.held }} of {{ shot.frames }} held</span></header>
+    <div class="d-flex gap-2">
+      <BButton variant="outline-secondary" :disabled="!ready" :title="`Follow back from frame ${from.back}; what lies before it is done again`" @click="go(-1)"><i class="bi bi-arrow-left" /> Back</BButton>
+      <BButton :variant="props.complete || !ready ? 'outline-secondary' : 'primary'" class="flex-fill" :disabled="!ready" title="Follow from the reference to both ends" @click="run({ direction: 'both' })">Both ways</BButton>
+      <BButton variant="outline-secondary" :disabled="!ready" :title="`Follow on from frame ${from.on}; what lies after it is done again`" @click="go(1)">On <i class="bi bi-arrow-right" /></BButton>
+    </div>
+    <div class="row-line mt-1">
+      <span class="quiet">One frame, from {{ head.frame + shot.firstNumber }}</span>
+      <span><button class="icon-button" type="button" aria-label="Follow one frame back" title="Follow one frame back" :disabled="!ready" @click="go(-1, 1)"><i class="bi bi-chevron-left" /></button><button class="icon-button" type="button" aria-label="Follow one frame on" title="Follow one frame on" :disabled="!ready" @click="go(1, 1)"><i class="bi bi-chevron-right" /></button></span>
+    </div>
+  </section>
+</template>
