@@ -51,7 +51,7 @@ const LEAST_SPREAD = 0.04;
  */
 export function blurTemplate(set: KernelSet, level: TemplateLevel, h: Homography, motion: FrameMotion, shutter: number, out: Float32Array): void {
   const length = blurLength(level, motion, shutter), moves = length >= 0.5;
-  const steps = moves ? Math.min(LONGEST, Math.max(3, Math.ceil(length) + 1)) : 1;
+  const steps = moves ? Math.min(LONGEST, Math.max(3, Math.ceil(length / 1.7) + 1)) : 1;
   const tapCount = writeTaps(steps, shutter, lostResolution(level, h));
   set.blurTemplate(level.plane, level, moves ? motion.back : null, moves ? motion.ahead : null, taps, tapCount, out);
 }

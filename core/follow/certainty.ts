@@ -14,6 +14,8 @@ export interface Certainty {
   readonly toUnit: Homography;
   /** dof × dof, row-major. */
   readonly covariance: readonly number[];
+  /** How far off in its own time the frame may be seen, px: a smear tells the way, but less well when on it. */
+  readonly timing?: number | undefined;
 }
 
 /** Neighbouring samples of the smoothed signal repeat each other: so many of them count as one. */
@@ -82,13 +84,19 @@ export function cornerSpread({ motion, toUnit, covariance }: Certainty, h: Homog
 const du = new Float64Array(8);
 const dv = new Float64Array(8);
 
-/** Beyond what residuals can tell (interpolation, the lens), px. */
-const FLOOR = 0.02;
-const FACTOR = 1;
+/** Beyond what residuals can tell (interpolation, the lens), px; what the reference's own noise adds makes the factor. Calibrated on generated plates: docs/accuracy.md. */
+const FLOOR = 0.02, FACTOR = 2;
+/** Of a smear, the share that its middle may be off; and likewise of the difference between how long it is and should be. */
+const SMEAR_OFF = 0.02, UNEVEN_OFF = 0.08;
 
-/** The stated bound of a corner: the spread by the covariance, widened as calibrated on generated plates (docs/accuracy.md). */
+/** The part of a bound that comes from a smear: its length as seen, and as the neighbours' motion would make it, px. */
+export function timingOf(seen: number, expected: number): number {
+  return Math.hypot(SMEAR_OFF * seen, UNEVEN_OFF * (seen - expected));
+}
+
+/** The stated bound of a corner, px: the spread by the covariance and the smear, widened as calibrated. */
 export function cornerBound(certainty: Certainty, h: Homography, corner: Point): number {
-  return Math.hypot(FLOOR, FACTOR * cornerSpread(certainty, h, corner));
+  return Math.hypot(FLOOR, FACTOR * cornerSpread(certainty, h, corner), certainty.timing ?? 0);
 }
 
 /** The inverse of a scaling with a shift. */
@@ -98,21 +106,21 @@ function inverseUnit(u: Homography): Homography {
 }
 
 /**
- * A certainty as plain numbers to be kept with a frame: scale and offsets of the unit coordinates, then the covariance's
+ * A certainty as plain numbers to be kept with a frame: scale and offsets of the unit coordinates, the timing, then the covariance's
  * lower triangle row by row; seven digits are more than it is known to.
  */
-export function packCertainty({ toUnit, motion, covariance }: Certainty): number[] {
-  const dof = DEGREES_OF_FREEDOM[motion], packed = [toUnit[0]!, toUnit[2]!, toUnit[5]!];
+export function packCertainty({ toUnit, motion, covariance, timing = 0 }: Certainty): number[] {
+  const dof = DEGREES_OF_FREEDOM[motion], packed = [toUnit[0]!, toUnit[2]!, toUnit[5]!, Number(timing.toPrecision(7))];
   for (let i = 0; i < dof; i++) for (let k = 0; k <= i; k++) packed.push(Number(covariance[i * dof + k]!.toPrecision(7)));
   return packed;
 }
 
 /** The certainty that was packed; null where the numbers are of no motion. */
 export function unpackCertainty(packed: readonly number[]): Certainty | null {
-  const motion = MOTIONS.find((m) => packed.length === 3 + (DEGREES_OF_FREEDOM[m] * (DEGREES_OF_FREEDOM[m] + 1)) / 2);
+  const motion = MOTIONS.find((m) => packed.length === 4 + (DEGREES_OF_FREEDOM[m] * (DEGREES_OF_FREEDOM[m] + 1)) / 2);
   if (!motion) return null;
-  const dof = DEGREES_OF_FREEDOM[motion], [scale, x, y] = packed as [number, number, number], covariance = new Array<number>(dof * dof);
-  let at = 3;
+  const dof = DEGREES_OF_FREEDOM[motion], [scale, x, y, timing] = packed as [number, number, number, number], covariance = new Array<number>(dof * dof);
+  let at = 4;
   for (let i = 0; i < dof; i++) for (let k = 0; k <= i; k++) covariance[i * dof + k] = covariance[k * dof + i] = packed[at++]!;
-  return { motion, toUnit: [scale, 0, x, 0, scale, y, 0, 0, 1], covariance };
+  return { motion, toUnit: [scale, 0, x, 0, scale, y, 0, 0, 1], covariance, timing };
 }

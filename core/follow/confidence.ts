@@ -7,7 +7,7 @@ export const DOUBT_BELOW = 0.55;
 /** Above this one nothing better is looked for. */
 export const SURE = 0.8;
 /** A bound of so many px halves the confidence. */
-const HALF_AT = 3.2;
+const HALF_AT = 6.4;
 
 function ramp(v: number, from: number, to: number): number {
   return Math.min(1, Math.max(0, (v - from) / (to - from)));
@@ -22,7 +22,7 @@ export function trustOf(fit: FitQuality, noiseRatio: number): number {
 }
 
 /**
- * A single number 0…1 from trust and the bound (px) at the region's corners: trust / (1 + (bound / 3.2 px)²). 0.3 is
+ * A single number 0…1 from trust and the bound (px) at the region's corners: trust / (1 + (bound / 6.4 px)²). 0.3 is
  * where a person should look, 0.12 where the follower lets go.
  */
 export function confidenceOf(trust: number, bound: number): number {

@@ -1,6 +1,6 @@
 import { IDENTITY, type Homography, type Point } from '../geometry/homography.ts';
 import type { Motion } from '../geometry/motion-model.ts';
-import type { Certainty } from './certainty.ts';
+import { timingOf, type Certainty } from './certainty.ts';
 import { confidenceOf, DOUBT_BELOW, LOST_BELOW, SURE } from './confidence.ts';
 import type { FitQuality } from './fit-quality.ts';
 import type { FollowerState } from './follower-state.ts';
@@ -48,7 +48,7 @@ const TEACHES_UP_TO_BLUR = 3;
 /** With less agreeing detail than this share of the usual, another place is looked for. */
 const USUAL_SHARE = 0.75;
 /** Residuals that spread so many times as wide as usual make one look elsewhere, too. */
-const UNUSUAL_NOISE = 2;
+const UNUSUAL_NOISE = 3, LITTLE_NOISE = 0.006;
 /** Levels, the finest first, on which a frame is looked for where it is expected. */
 const EXPECTED_LEVELS = 3;
 /** Reach of the search around the prediction, px; grows with the number of frames lost. */
@@ -149,7 +149,7 @@ export class PlanarFollower {
 
   /** Below 1 where the residuals are much wilder than they have been: another place may fit better. */
   private quietness(attempt: Attempt): number {
-    return Math.min(1, (UNUSUAL_NOISE * this.registration.noise) / attempt.noise);
+    return Math.min(1, (UNUSUAL_NOISE * Math.max(LITTLE_NOISE, this.registration.noise)) / attempt.noise);
   }
 
   /** Which of two attempts is believed. */
@@ -216,9 +216,10 @@ export class PlanarFollower {
   }
 
   private fitOf(frame: number, attempt: Attempt, motionAt: MotionAt): FrameFit {
+    const { homography, certainty, smear, confidence, quality } = attempt;
+    const expected = this.registration.blurAt(homography, motionAt, this.registration.shutter.value), blur = smear * expected;
     return {
-      frame, homography: attempt.homography, error: attempt.quality.error, confidence: attempt.confidence, evidence: this.ring.evidence,
-      blur: this.registration.blurAt(attempt.homography, motionAt, attempt.smear * this.registration.shutter.value), ...(attempt.certainty ? { certainty: attempt.certainty } : {}),
+      frame, homography, error: quality.error, confidence, evidence: this.ring.evidence, blur, ...(certainty ? { certainty: { ...certainty, timing: timingOf(blur, expected) } } : {}),
     };
   }
 

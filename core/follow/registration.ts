@@ -49,6 +49,8 @@ const REBLUR_FROM = 4, REBLUR_FROM_NOISE = 1.3, SMEARS = [0.2, 0.4, 0.6, 0.8, 1,
 /** Light between reference and picture: not less or more than this, and not another by more than this factor from one frame to the next. */
 const LEAST_GAIN = 0.1, MOST_GAIN = 8, GAIN_CHANGE = 1.5;
 
+/** On a level where the smear is longer than so many samples, twice it, the next coarser one tells as much. */
+const SMEAR_WORTH = 7;
 /** Two maps are in conflict from this on, px. */
 const CONFLICT = 0.25;
 
@@ -103,7 +105,8 @@ export class Registration {
     let light = startLight;
     const gains = [Math.max(LEAST_GAIN, startLight.gain / GAIN_CHANGE), Math.min(MOST_GAIN, startLight.gain * GAIN_CHANGE)] as const;
     const count = this.template.levels.length;
-    for (let index = Math.min(count, levelsUsed) - 1; index >= 0; index--) {
+    const finest = this.finestUseful(start, motionAt, shutter);
+    for (let index = Math.max(finest, Math.min(count, levelsUsed) - 1); index >= finest; index--) {
       const level = this.template.levels[index]!;
       for (const motion of this.scheduleFor(index, levelsUsed)) {
         const result = alignLevel(level, picture.levels, homographyAtLevel(h, level.level), light, {
@@ -115,6 +118,12 @@ export class Registration {
       }
     }
     return this.assess(picture, h, light, motionAt, prior, smear);
+  }
+
+  /** The finest level whose samples are not smeared over more than is worth looking at singly. */
+  private finestUseful(h: Homography, motionAt: MotionAt, shutter: number): number {
+    const blur = this.blurAt(h, motionAt, shutter), last = this.template.levels.length - 1;
+    return Math.min(last, 2, Math.max(0, Math.floor(Math.log2(blur / SMEAR_WORTH))));
   }
 
   private scheduleFor(index: number, levelsUsed: number): Motion[] {
@@ -180,7 +189,7 @@ export class Registration {
 
   /** Mean squared residual of a frame with the template smeared over each of some shutter lengths (fractions of a frame). */
   misfits(picture: PreparedPicture, h: Homography, motionAt: MotionAt, shutters: readonly number[], light: Light): number[] {
-    const level = this.finest, s = this.scratch[0]!, { count } = level;
+    const index = this.finestUseful(h, motionAt, Math.max(...shutters)), level = this.template.levels[index]!, s = this.scratch[index]!, { count } = level;
     const atLevel = homographyAtLevel(h, level.level);
     const limit = (4 * this.noise) ** 2;
     return shutters.map((shutter) => {

@@ -683,6 +683,7 @@ export interface StoredCertainty {
   motion: MotionName;
   toUnit: NineNumbers;
   covariance: number[];
+  timing?: number;
 }
 export interface StoredFollowerState {
   noise: number;
