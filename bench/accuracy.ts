@@ -15,6 +15,7 @@ import { decodeFrames } from '../server/media/decode.ts';
 import { probe } from '../server/media/probe.ts';
 import { resolveSource } from '../server/media/source.ts';
 import { cornerErrors, jobFromTruth, type CornerErrors } from './accuracy-job.ts';
+import { writeSection } from './document-section.ts';
 import { psnrInside } from './psnr.ts';
 
 const root = join(import.meta.dirname, '..');
@@ -87,5 +88,5 @@ The composite on its own track, with the levels, softness and shutter of the tru
 |---|---|---|
 ${composites.join('\n')}
 `;
-writeFileSync(join(root, 'docs/accuracy.md'), text);
+writeSection(join(root, 'docs/accuracy.md'), 'shots', text);
 process.stdout.write(text);
