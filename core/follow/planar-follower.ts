@@ -137,7 +137,8 @@ export class PlanarFollower {
     // Among many places looked at after a gap some resemble the region by chance.
     const needed = gap > 1 ? FOUND_AGAIN : LOST_BELOW;
     if (!(best.confidence >= needed) || leaps(best.homography)) {
-      return { frame: picture.frame, homography: null, error: best.quality.error, confidence: Math.min(best.confidence, LOST_BELOW), blur: 0, lost: reasonFor(best.quality) };
+      const there = this.registration.assess(picture, ranked[0]!, light, motionAt, null, 1);
+      return { frame: picture.frame, homography: null, error: best.quality.error, confidence: Math.min(best.confidence, LOST_BELOW), blur: 0, lost: reasonFor(there.quality) };
     }
     if (gap > 1) this.registration.shape.forget();
     else if (best.confidence >= SURE) this.registration.shape.learn(best.homography, task.earlier);
@@ -268,9 +269,10 @@ export class PlanarFollower {
   }
 }
 
+/** Why a frame is lost, from how it looks where the surface was expected: a word, then what was seen. */
 function reasonFor(quality: FitQuality): string {
-  if (quality.visibility < 0.1) return 'almost all of the region is outside the picture';
-  if (quality.detail < 0.4) return `${Math.round(100 * (1 - quality.detail))} % of the region disagrees with the reference: covered, or lit differently`;
-  if (quality.correlation < 0.5) return 'the region no longer resembles the reference: too blurred, too dark or too small';
-  return 'parts of the region pull in different directions';
+  if (quality.visibility < 0.1) return 'outside: almost all of the region has left the picture';
+  if (quality.detail < 0.4) return `covered: ${Math.round(100 * (1 - quality.detail))} % of the region disagrees with the reference`;
+  if (quality.correlation < 0.5) return 'unlike the reference: too blurred, too dark or too small to tell';
+  return 'pulled apart: parts of the region move in different directions';
 }

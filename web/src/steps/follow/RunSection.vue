@@ -21,7 +21,9 @@ function go(direction: 1 | -1, count = Infinity): void {
   const from = start(direction), end = from + direction * count;
   const frames: [number, number] = direction === 1 ? [from + 1, Math.min(shot.range[1], end)] : [Math.max(shot.range[0], end), from - 1];
   if (frames[0] > frames[1]) return notices.add(direction === 1 ? 'There is no frame after this one in the shot.' : 'There is no frame before this one in the shot.');
-  void run({ direction: direction === 1 ? 'forward' : 'backward', from, frames }).then(() => count === 1 && head.goTo(direction === 1 ? frames[1] : frames[0]));
+  // From the reference, its own frame belongs to the span.
+  if (from === reference.value) frames[direction === 1 ? 0 : 1] = from;
+  void run({ direction: direction === 1 ? 'forward' : 'backward', frames, ...(from === reference.value ? {} : { from }) }).then(() => count === 1 && head.goTo(frames[direction === 1 ? 1 : 0]));
 }
 const from = computed(() => ({ on: start(1) + shot.firstNumber, back: start(-1) + shot.firstNumber }));
 </script>
