@@ -6,6 +6,9 @@ import { homographyAtLevel } from './template.ts';
 /** The motion about a frame for a candidate map, in a level's sample indices. */
 export type MotionAt = (h: Homography, level: number) => FrameMotion;
 
+/** No motion is thought to go on for more frames than this. */
+const LONGEST_WAY = 12;
+
 /** What has been found on the frames so far, and what it lets one expect of the next. */
 export class MotionHistory {
   readonly maps = new Map<number, Homography>();
@@ -49,6 +52,14 @@ export class MotionHistory {
   private velocity(frame: number, side: -1 | 1): Homography | null {
     const here = this.maps.get(frame), before = this.maps.get(frame + side), back = before && invert(before);
     return here && back ? compose(back, here) : null;
+  }
+
+  /** Where a known frame's motion would have led in so many frames. */
+  extrapolate(frame: number, side: -1 | 1, frames: number): Homography {
+    const velocity = this.velocity(frame, side);
+    let map = this.maps.get(frame)!;
+    for (let i = 0; velocity && i < Math.min(frames, LONGEST_WAY); i++) map = compose(map, velocity);
+    return map;
   }
 
   /** The motion when only the neighbour on a side is known. */

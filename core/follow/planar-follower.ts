@@ -137,8 +137,8 @@ export class PlanarFollower {
     // Among many places looked at after a gap some resemble the region by chance.
     const needed = gap > 1 ? FOUND_AGAIN : LOST_BELOW;
     if (!(best.confidence >= needed) || leaps(best.homography)) {
-      const there = this.registration.assess(picture, ranked[0]!, light, motionAt, null, 1);
-      return { frame: picture.frame, homography: null, error: best.quality.error, confidence: Math.min(best.confidence, LOST_BELOW), blur: 0, lost: reasonFor(there.quality) };
+      const there = this.registration.assess(picture, this.history.extrapolate(nearestFrame, from, gap), light, motionAt, null, 1);
+      return { frame: picture.frame, homography: null, error: best.quality.error, confidence: Math.min(best.confidence, LOST_BELOW), blur: 0, lost: reasonFor(there.quality, gap) };
     }
     if (gap > 1) this.registration.shape.forget();
     else if (best.confidence >= SURE) this.registration.shape.learn(best.homography, task.earlier);
@@ -270,8 +270,8 @@ export class PlanarFollower {
 }
 
 /** Why a frame is lost, from how it looks where the surface was expected: a word, then what was seen. */
-function reasonFor(quality: FitQuality): string {
-  if (quality.visibility < 0.1) return 'outside: almost all of the region has left the picture';
+function reasonFor(quality: FitQuality, gap: number): string {
+  if (quality.visibility < 0.1) return gap > 1 ? 'outside: it has left the picture, and is not found again' : 'outside: almost all of the region has left the picture';
   if (quality.detail < 0.4) return `covered: ${Math.round(100 * (1 - quality.detail))} % of the region disagrees with the reference`;
   if (quality.correlation < 0.5) return 'unlike the reference: too blurred, too dark or too small to tell';
   return 'pulled apart: parts of the region move in different directions';

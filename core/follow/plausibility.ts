@@ -4,6 +4,8 @@ import { shapeBetween, sizeOfChange } from './shape-prior.ts';
 
 /** How much a surface's shape changes beyond expectation in a frame, even when it is thrown. */
 const ORDINARY = { shape: 0.04, perspective: 0.02 };
+/** In so many frames or more a surface may turn any way. */
+const LONGEST_GAP = 24;
 /** Changes of shape, in units of that, that begin to be doubted, and that are not believed. */
 const SURPRISING = 1.2, AMAZING = 3;
 
@@ -15,7 +17,7 @@ export function believable(h: Homography, expected: readonly Homography[], frame
   const surprise = Math.min(...expected.map((map) => {
     const change = shapeBetween(map, h, toUnit);
     return change ? sizeOfChange(change, ORDINARY) : Infinity;
-  })) / Math.min(4, frames);
+  })) / Math.min(LONGEST_GAP, frames);
   return Math.min(1, Math.max(0, (1 / surprise - 1 / AMAZING) / (1 / SURPRISING - 1 / AMAZING)));
 }
 

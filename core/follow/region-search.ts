@@ -10,7 +10,8 @@ export interface Candidate {
 }
 
 /** Points of a template that a search looks at. */
-const SEARCH_POINTS = 220;
+const SEARCH_POINTS = 160;
+const AROUND = [-1, 0, 1].flatMap((dy) => [-1, 0, 1].map((dx) => [dx, dy] as const));
 
 const sums = new Float64Array(6);
 
@@ -44,7 +45,8 @@ export function searchRegion(level: TemplateLevel, picture: PictureLevels, start
   const left = whole ? Math.ceil(-cx) : -range.reach, right = whole ? Math.floor(width - cx) : range.reach;
   const top = whole ? Math.ceil(-cy) : -range.reach, bottom = whole ? Math.floor(height - cy) : range.reach;
   const found: (Candidate & { at: Point; turn: number })[] = [];
-  const stride = right - left > 120 ? 2 : 1;
+  // A peak is two or three samples wide: wide searches skip every other place, and look around what they found.
+  const stride = range.turns.length > 1 && right - left > 12 ? 2 : right - left > 120 ? 2 : 1;
   for (const turn of range.turns) {
     for (const scale of range.scales) {
       const a = scale * Math.cos(turn), b = scale * Math.sin(turn);
@@ -59,7 +61,8 @@ export function searchRegion(level: TemplateLevel, picture: PictureLevels, start
     }
   }
   // The sparse sample ranks only roughly.
-  return found.map(({ homography }) => ({ homography, correlation: correlationAt(level, picture, homography, s, 1, 0.25) })).sort((x, y) => y.correlation - x.correlation).slice(0, most);
+  const around = stride === 1 ? [[0, 0]] as const : AROUND;
+  return found.map(({ homography }) => around.map(([dx, dy]) => compose(translation(dx, dy), homography)).map((h) => ({ homography: h, correlation: correlationAt(level, picture, h, s, 1, 0.25) })).reduce((a, b) => (b.correlation > a.correlation ? b : a))).sort((x, y) => y.correlation - x.correlation).slice(0, most);
 }
 
 /** Keeps the best candidates of each neighbourhood. */

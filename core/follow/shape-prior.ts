@@ -65,6 +65,9 @@ export interface Neighbours {
 
 /** Where nothing has been learnt yet, or after a loss. */
 const UNKNOWN: ShapeTolerance = { shape: 0.012, perspective: 0.006 };
+/** Where the shape says next to nothing; and after so many frames without it. */
+const ANY: ShapeTolerance = { shape: 0.3, perspective: 0.15 };
+const LONG_GAP = 3;
 /** However quiet a shot: a hand may set in at any frame. */
 const QUIETEST: ShapeTolerance = { shape: 0.003, perspective: 0.0015 };
 /** What moves or turns by one unit (half the region's longer side, a radian) may change its shape by so much more. */
@@ -89,7 +92,8 @@ export class ShapeMemory {
   /** What the shape should be like near `start`. */
   expect(start: Homography, { earlier, later, gap }: Neighbours): ShapePrior {
     const nearest = earlier[0], step = nearest && similarStep(nearest, start, this.toUnit);
-    if (!nearest || !step) return { expected: start, tolerance: UNKNOWN };
+    // After a gap it may have turned any way.
+    if (!nearest || !step || gap > LONG_GAP) return { expected: start, tolerance: ANY };
     const between = later && shapeBetween(nearest, later, this.toUnit);
     const trend = between ? between.map((v) => v / 2) : this.trend(earlier).map((v) => v * Math.min(gap, 2));
     const fromUnit = invert(this.toUnit)!, few = Math.min(4, gap), [stretch, shear, acrossX, acrossY] = trend as unknown as ShapeChange;
