@@ -1,4 +1,5 @@
 import { compose, invert, type Homography } from '../geometry/homography.ts';
+import { carryOutline, type KeyedOutline } from '../follow/outline.ts';
 import type { PlateFacts, PointPair, ShotDocument } from '../schemas/types.ts';
 import { decimalRate } from '../exchange/rate.ts';
 
@@ -17,9 +18,13 @@ export function plateMove(old: { width: number; height: number }, fresh: { width
 /** The document on the new plate; lengths in pixels scale with it. */
 export function moveDocument(document: ShotDocument, { scaleX, scaleY, offset }: PlateMove, frames: number): ShotDocument {
   const point = ([x, y]: PointPair): PointPair => [x * scaleX, y * scaleY];
-  const outline = <O extends { points: PointPair[] }>(o: O): O => ({ ...o, points: o.points.map(point) });
+  const outline = <O extends KeyedOutline>(o: O): O => {
+    const moved = carryOutline(o, ([x, y]) => point([x, y]));
+    return moved.keys ? { ...moved, keys: moved.keys.map((key) => ({ ...key, frame: key.frame + offset })).filter((key) => key.frame >= 0 && key.frame < frames) } : moved;
+  };
   const even = Math.sqrt(scaleX * scaleY);
-  const { look, range } = document;
+  const { look, range, protect } = document;
+  const span = ([a, b]: readonly [number, number]): [number, number] => [Math.max(0, a + offset), Math.min(frames - 1, b + offset)];
   return {
     ...document, referenceFrame: document.referenceFrame + offset, regions: document.regions.map(outline), keepOut: document.keepOut.map(outline),
     corners: document.corners && (document.corners.map(point) as ShotDocument['corners']),
@@ -28,7 +33,7 @@ export function moveDocument(document: ShotDocument, { scaleX, scaleY, offset }:
       ...(look.soften === undefined ? {} : { soften: Math.min(50, look.soften * even) }),
       ...(look.feather === undefined ? {} : { feather: look.feather.map((f) => f * even) as typeof look.feather }),
     },
-    ...(range ? { range: [Math.max(0, range[0] + offset), Math.min(frames - 1, range[1] + offset)] as [number, number] } : {}),
+    ...(range ? { range: span(range) } : {}), ...(protect ? { protect: protect.map(span).filter(([a, b]) => a <= b) } : {}),
   };
 }
 

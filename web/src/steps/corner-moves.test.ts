@@ -1,6 +1,7 @@
 import { describe, expect, test, vi } from 'vitest';
 import { produce } from 'immer';
 import type { ShotDocument } from '../../../core/schemas/types.ts';
+import { outlineAt } from '../../../core/follow/outline.ts';
 import { DOCUMENT } from '../test/shot-parts.ts';
 import { moveCorner, nudgeOf } from './move-corner.ts';
 import { moveReference } from './move-reference.ts';
@@ -58,5 +59,14 @@ describe('moveReference', () => {
     const start = structuredClone(DOCUMENT);
     expect(moveReference(start, 1, [1, 0, 0, 0, 1, 0, -0.02, 0, 1])).toBe(false);
     expect(start).toEqual(DOCUMENT);
+  });
+
+  test('keys come along: the outline on the new reference is kept, that on the old one becomes a key', () => {
+    const points: [number, number][] = [[0, 0], [10, 0], [10, 10]], later = points.map(([x, y]): [number, number] => [x + 8, y]);
+    const keyed = { ...DOCUMENT, referenceFrame: 4, regions: [{ points, keys: [{ frame: 8, points: later }] }], keepOut: [] };
+    const seen = [4, 6, 8].map((frame) => outlineAt(keyed.regions[0]!, 4, frame).points[0]![0]);
+    expect(moveReference(keyed, 6, [1, 0, 100, 0, 1, 0, 0, 0, 1])).toBe(true);
+    expect(keyed.regions[0]!.points[0]).toEqual([104, 0]);
+    expect([4, 6, 8].map((frame) => outlineAt(keyed.regions[0]!, 6, frame).points[0]![0] - 100)).toEqual(seen);
   });
 });

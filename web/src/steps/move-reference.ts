@@ -1,5 +1,6 @@
 import { applyToPoints, keepsInFront, type Homography, type Point } from '../../../core/geometry/homography.ts';
-import type { ShotDocument } from '../../../core/schemas/types.ts';
+import { carryOutline, outlineAt, type KeyedOutline } from '../../../core/follow/outline.ts';
+import type { KeepOutOutline, OutlineKey, RegionOutline, ShotDocument } from '../../../core/schemas/types.ts';
 
 /**
  * Makes another frame the reference. What is drawn stays where it is seen: its points are carried there
@@ -8,12 +9,23 @@ import type { ShotDocument } from '../../../core/schemas/types.ts';
  */
 export function moveReference(document: ShotDocument, frame: number, toNew: Homography | null): boolean {
   const outlines = [...document.regions, ...document.keepOut.filter((k) => !k.fixed)];
-  const all: Point[] = [...outlines.flatMap((o) => o.points), ...(document.corners ?? [])];
+  const all: Point[] = [...outlines.flatMap((o) => [...o.points, ...(o.keys ?? []).flatMap((key) => key.points)]), ...(document.corners ?? [])];
   if (toNew && !keepsInFront(toNew, all)) return false;
+  const old = document.referenceFrame;
   document.referenceFrame = frame;
+  // The outline on the new reference becomes the one that is kept; what it was on the old one, a key.
+  for (const outline of [...document.regions, ...document.keepOut]) if (outline.keys?.length) rekey(outline, old, frame);
   if (!toNew) return true;
   const carry = (points: readonly Point[]) => applyToPoints(toNew, points).map(([x, y]) => [x, y] as [number, number]);
-  for (const outline of outlines) outline.points = carry(outline.points);
+  for (const outline of outlines) Object.assign(outline, carryOutline(outline as KeyedOutline, (p) => carry([p])[0]!));
   if (document.corners) document.corners = carry(document.corners) as typeof document.corners;
   return true;
+}
+
+function rekey(outline: RegionOutline | KeepOutOutline, old: number, frame: number): void {
+  const { points, handles } = outlineAt(outline as KeyedOutline, old, frame), was: OutlineKey = { frame: old, points: outline.points, ...(outline.handles ? { handles: outline.handles } : {}) };
+  outline.keys = [...outline.keys!.filter((key) => key.frame !== frame), was].sort((a, b) => a.frame - b.frame);
+  outline.points = points.map(([x, y]) => [x, y]);
+  if (handles) outline.handles = handles.map((h) => [...h]) as typeof outline.handles;
+  else delete outline.handles;
 }
