@@ -18,7 +18,7 @@ describe('measureTrack', () => {
     expect(m.mean).toBeCloseTo((0.1 + 0.3 + 6) / 4, 6);
     expect(m.worst).toBeCloseTo(6, 6);
     expect([m.under1, m.under5, m.lost]).toEqual([3 / 5, 3 / 5, 1]);
-    expect(m.frames[2]!.corners[0]).toEqual({ distance: expect.closeTo(0.3, 6), bound: 0.2 });
+    expect(m.frames[2]!.corners[0]).toEqual({ distance: expect.closeTo(0.3, 6) as unknown, bound: 0.2 });
   });
 
   test('a steady drift has no jitter, a wobble has', () => {
