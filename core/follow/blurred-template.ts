@@ -35,6 +35,8 @@ export function blurLength(level: TemplateLevel, motion: FrameMotion, shutter: n
   return shutter * Math.max(...level.box.map(([x, y]) => Math.hypot(...displacement(motion, x, y))));
 }
 
+/** Samples of a smear between two sub-positions: the signal has no detail finer than this. */
+const TAP_EVERY = 1.7;
 /** Most sub-positions of a shutter. */
 const LONGEST = 48;
 /** Variance, px², of what lens, pixel and the signal's 1-2-1 smear of a sharp picture: an in-focus lens (σ 0.6), 1/12, 1/2. */
@@ -51,7 +53,7 @@ const LEAST_SPREAD = 0.04;
  */
 export function blurTemplate(set: KernelSet, level: TemplateLevel, h: Homography, motion: FrameMotion, shutter: number, out: Float32Array): void {
   const length = blurLength(level, motion, shutter), moves = length >= 0.5;
-  const steps = moves ? Math.min(LONGEST, Math.max(3, Math.ceil(length / 1.7) + 1)) : 1;
+  const steps = moves ? Math.min(LONGEST, Math.max(3, Math.ceil(length / TAP_EVERY) + 1)) : 1;
   const tapCount = writeTaps(steps, shutter, lostResolution(level, h));
   set.blurTemplate(level.plane, level, moves ? motion.back : null, moves ? motion.ahead : null, taps, tapCount, out);
 }

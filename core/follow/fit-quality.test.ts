@@ -51,9 +51,9 @@ test('a region mostly outside the picture is hardly visible', () => {
   expect(trustOf(qualityOf(98), 1)).toBeLessThan(0.2);
 });
 
-test('confidence: a bound of 3.2 px halves it, 5 px is doubtful, no bound is none', () => {
+test('confidence: a bound of 6.4 px halves it, 10 px is doubtful, no bound is none', () => {
   expect(confidenceOf(1, 0)).toBe(1);
-  expect(confidenceOf(0.8, 3.2)).toBeCloseTo(0.4, 9);
-  expect(confidenceOf(1, 5)).toBeLessThan(0.3);
+  expect(confidenceOf(0.8, 6.4)).toBeCloseTo(0.4, 9);
+  expect(confidenceOf(1, 10)).toBeLessThan(0.3);
   expect(confidenceOf(1, Infinity)).toBe(0);
 });

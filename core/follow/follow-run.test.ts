@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { loadKernels } from '../../server/kernels/load-kernels.ts';
 import { applyToPoint, compose, invert, translation, type Homography, type Point } from '../geometry/homography.ts';
-import { waveAt } from '../test/planes.ts';
+import { noisyPlane, waveAt } from '../test/planes.ts';
 import { NothingToFollow, type FollowPlan, type LumaFrame } from './follow-plan.ts';
 import { FollowRun, followSpan } from './follow-run.ts';
 import type { FollowState } from './follow-state.ts';
@@ -107,6 +107,12 @@ describe('followSpan', () => {
     expect(failure).toBeInstanceOf(NothingToFollow);
     expect((failure as Error).message).toMatch(words);
   });
+});
+
+test('a blank wall has nothing to hold on to, even a noisy one', async () => {
+  const wall = (frame: number): LumaFrame => ({ width: W, height: H, peak: 255, codes: noisyPlane(W, H, frame + 1).data.reduce((codes, v, i) => (codes[i] = 120 + Math.round(5 * v), codes), new Uint8Array(W * H)) });
+  const failure = await run({}, wall).catch((error: unknown) => error);
+  expect((failure as Error).message).toMatch(/nothing to hold on to here: 3 edges needed, found [012]\./);
 });
 
 describe('a run that is broken off', () => {

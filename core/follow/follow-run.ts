@@ -4,12 +4,15 @@ import { openRoom, PictureLevels } from './picture-levels.ts';
 import { PlanarFollower, type FrameFit } from './planar-follower.ts';
 import { FixedKeepOuts } from './region-over-time.ts';
 import type { PreparedPicture } from './registration.ts';
-import { DEFAULT_TEMPLATE_OPTIONS, mostPoints } from './template.ts';
+import { DEFAULT_TEMPLATE_OPTIONS, EDGES_NEEDED, mostPoints, type TemplateFault } from './template.ts';
 
-const FAULT_SENTENCES = {
-  empty: 'The region lies outside the picture or is wholly kept out. Draw it around something that moves with the screen.',
-  'too-small': 'The region is too small to hold on to. Draw it at least 12 pixels wide and high.',
-} as const;
+function sentenceOf(fault: TemplateFault): string {
+  switch (fault.fault) {
+    case 'empty': return 'The region lies outside the picture or is wholly kept out. Draw it around something that moves with the screen.';
+    case 'too-small': return 'The region is too small to hold on to. Draw it at least 12 pixels wide and high.';
+    case 'blank': return `There is nothing to hold on to here: ${EDGES_NEEDED} edges needed, found ${fault.edges}. Draw the region around edges or marks that move with the screen.`;
+  }
+}
 
 /** So many frames found again must have been followed before their velocity counts as known. */
 const PROVEN_AFTER = 2;
@@ -56,7 +59,7 @@ export class FollowRun {
     // The reference, the frame in work and the one before it, which waits for its successor.
     const room = openRoom(width, height, 3, mostPoints(DEFAULT_TEMPLATE_OPTIONS)), reference = new PictureLevels(room, width, height).fill(codes, peak);
     const follower = PlanarFollower.create(plan.referenceFrame, reference, plan);
-    if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(FAULT_SENTENCES[follower.fault]);
+    if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(sentenceOf(follower));
     const run = new FollowRun(plan, read, follower, [new PictureLevels(room, width, height), new PictureLevels(room, width, height)], new FixedKeepOuts(plan, plan.referenceFrame, width, height));
     for (const [frame, h] of plan.known ?? []) if (h) follower.history.maps.set(frame, h);
     if (plan.resume) run.restore(plan.resume);

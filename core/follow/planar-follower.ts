@@ -84,7 +84,7 @@ export class PlanarFollower {
   }
 
   /** Prepares a reference; a fault when the regions hold nothing to look at. */
-  static create(referenceFrame: number, reference: PictureLevels, settings: FollowSettings, options?: TemplateOptions): PlanarFollower | { fault: TemplateFault } {
+  static create(referenceFrame: number, reference: PictureLevels, settings: FollowSettings, options?: TemplateOptions): PlanarFollower | TemplateFault {
     const mask = regionMask(reference.width, reference.height, settings.regions, settings.keepOut, settings.screen, referenceFrame);
     const template = buildTemplate(reference, mask, options);
     return 'fault' in template ? template : new PlanarFollower(referenceFrame, template, reference, settings);

@@ -92,7 +92,7 @@ export class Registration {
     const prior = this.shape.expect(start, task);
     const first = this.align(task, start, startLight, prior, levelsUsed, 1);
     if (first.noise < REBLUR_FROM_NOISE * this.noise || this.blurAt(first.homography, task.motionAt, this.shutter.value) < REBLUR_FROM) return first;
-    const misfits = this.misfits(task.picture, first.homography, task.motionAt, SMEARS.map((smear) => smear * this.shutter.value), first.light);
+    const misfits = this.misfits(task.picture, first.homography, task.motionAt, SMEARS.map((smear) => smear * this.shutter.value), first.light, this.finestUseful(first.homography, task.motionAt, this.shutter.value));
     const smear = SMEARS[misfits.indexOf(Math.min(...misfits))]!;
     if (smear === 1) return first;
     const again = this.align(task, first.homography, first.light, prior, task.later ? 2 : 3, smear);
@@ -188,8 +188,8 @@ export class Registration {
   }
 
   /** Mean squared residual of a frame with the template smeared over each of some shutter lengths (fractions of a frame). */
-  misfits(picture: PreparedPicture, h: Homography, motionAt: MotionAt, shutters: readonly number[], light: Light): number[] {
-    const index = this.finestUseful(h, motionAt, Math.max(...shutters)), level = this.template.levels[index]!, s = this.scratch[index]!, { count } = level;
+  misfits(picture: PreparedPicture, h: Homography, motionAt: MotionAt, shutters: readonly number[], light: Light, index = 0): number[] {
+    const level = this.template.levels[index]!, s = this.scratch[index]!, { count } = level;
     const atLevel = homographyAtLevel(h, level.level);
     const limit = (4 * this.noise) ** 2;
     return shutters.map((shutter) => {

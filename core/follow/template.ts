@@ -58,7 +58,12 @@ const BUCKET_SHARE = 0.15;
 const COARSEST_SIDE = 20;
 
 /** Why a region can't be followed. */
-export type TemplateFault = 'empty' | 'too-small';
+export type TemplateFault = { fault: 'empty' | 'too-small' } | { fault: 'blank'; edges: number };
+
+/** A region must show edges in so many of its pieces. */
+export const EDGES_NEEDED = 3;
+/** Slope, signal a sample, that ordinary noise does not reach; and how many points of a piece must have it. */
+const EDGE_SLOPE = 0.01, EDGE_POINTS = 3;
 
 /** Maps continuous pixels of the full picture to sample indices of a level. */
 export function toLevel(level: number): Homography {
@@ -80,7 +85,7 @@ export function homographyFromLevel(h: Homography, level: number): Homography {
  * squares so that no part of the region is left out. Mask pixels of 2 are inside the screen, whose picture may change
  * or be a reflection; those of 1 are the ring around it, or all of a region without an inside.
  */
-export function buildTemplate(reference: PictureLevels, mask: Uint8Array, options: TemplateOptions = DEFAULT_TEMPLATE_OPTIONS): Template | { fault: TemplateFault } {
+export function buildTemplate(reference: PictureLevels, mask: Uint8Array, options: TemplateOptions = DEFAULT_TEMPLATE_OPTIONS): Template | TemplateFault {
   const extent = maskExtent(mask, reference.width);
   if (!extent) return { fault: 'empty' };
   const shorter = Math.min(extent.right - extent.left, extent.bottom - extent.top) + 1;
@@ -94,7 +99,23 @@ export function buildTemplate(reference: PictureLevels, mask: Uint8Array, option
     return chooseLevel(reference.set, level, index, mask, reference.width, extent, index === 0 ? options.finestBudget : options.coarseBudget);
   });
   const usable = levels.filter((l) => l.chosen >= 40);
-  return usable.length === 0 ? { fault: 'too-small' } : { width: reference.width, height: reference.height, levels: usable, hasInside: mask.includes(2) && mask.includes(1) };
+  if (usable.length === 0) return { fault: 'too-small' };
+  const edges = Math.max(...usable.map(piecesWithEdges));
+  return edges < EDGES_NEEDED ? { fault: 'blank', edges } : { width: reference.width, height: reference.height, levels: usable, hasInside: mask.includes(2) && mask.includes(1) };
+}
+
+/** How many pieces of a level have an edge or a mark in them. */
+function piecesWithEdges({ pieceStarts, xs, ys, chosenPrior, plane: { texels, width } }: TemplateLevel): number {
+  let pieces = 0;
+  for (let piece = 0; piece + 1 < pieceStarts.length; piece++) {
+    let steep = 0;
+    for (let i = pieceStarts[piece]!; i < pieceStarts[piece + 1]!; i++) {
+      const at = (ys[i]! * width + xs[i]!) * 4;
+      if (chosenPrior[i] === 1 && Math.hypot(texels[at + 1]!, texels[at + 2]!) > EDGE_SLOPE) steep++;
+    }
+    if (steep >= EDGE_POINTS) pieces++;
+  }
+  return pieces;
 }
 
 interface Extent { left: number; top: number; right: number; bottom: number; count: number }

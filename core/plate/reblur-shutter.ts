@@ -35,8 +35,6 @@ const TRUSTED = 0.5;
 const TRIALS = Array.from({ length: 25 }, (_, i) => i * 0.05);
 /** A misfit so many times the least one counts no more than this. */
 const WORST = 4;
-/** Bilinear interpolation between pixels spreads light as a smear of this length does: both have the variance 1/6. */
-const SAMPLING_SMEAR = Math.SQRT2;
 /** Shorter smears than this (pixels), or such as hardly fit better than none does, can't be told from none. */
 const SHORTEST = 1.2;
 const GAIN = 1.12;
@@ -132,9 +130,9 @@ export class ReblurShutter {
     const way = piece.wayOf(picture.frame);
     // The piece itself may lag behind what the whole frame does.
     if (way === null || way < 0.8 * FAST) return;
-    // Of two smears in a row the squares of the lengths add up. The slow frame has one of its own; the fast one gets one from interpolation.
-    const added = 1 - Math.min(SLOW_SHARE, referenceSpeed / way) ** 2, sampling = (SAMPLING_SMEAR / way) ** 2;
-    const misfits = piece.smearMisfits(picture, TRIALS.map((t) => Math.sqrt(t * t * added + sampling)));
+    // Of two smears in a row the squares of the lengths add up. The slow frame has one of its own.
+    const added = 1 - Math.min(SLOW_SHARE, referenceSpeed / way) ** 2;
+    const misfits = piece.smearMisfits(picture, TRIALS.map((t) => t * Math.sqrt(added)));
     const least = Math.min(...misfits);
     if (!(least > 0)) return;
     misfits.forEach((misfit, i) => (this.sums[i]! += Math.min(WORST, misfit / least)));

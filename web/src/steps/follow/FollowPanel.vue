@@ -39,6 +39,7 @@ watch(() => shot.running, (now, before) => {
 
 /** Following across a cut can only go wrong: it is said before anybody tries. */
 const cuts = computed(() => (shot.check?.findings ?? []).filter((f) => f.kind === 'cut' && f.frames[0] > shot.range[0] && f.frames[0] <= shot.range[1]).map((f) => f.frames[0] + shot.firstNumber));
+const flash = computed(() => shot.check?.rows[document.value.referenceFrame]?.flash ?? false);
 const setReference = () => takeReference(shot, notices, head.frame);
 </script>
 
@@ -47,6 +48,7 @@ const setReference = () => takeReference(shot, notices, head.frame);
     <header><h2>Where to look</h2><span class="quiet">on frame {{ document.referenceFrame + first }} (reference)</span></header>
     <p v-if="document.regions.length === 0" class="quiet">Draw roughly around something that moves with the screen: the whole device with a small margin is a good start. Fingers get a keep-out.</p>
     <p v-if="cuts.length > 0" class="notice" role="alert" data-cut>There is a cut at {{ cuts.join(', ') }}. Set in and out on Plate so that the shot lies on one side of it, and make a second shot for the other.</p>
+    <p v-if="flash" class="notice" role="alert" data-flash>The reference lies in a flash. Choose a frame in ordinary light, or the others will not resemble it.</p>
     <OutlineList />
     <div class="d-flex gap-2 mt-2">
       <BButton :variant="document.regions.length === 0 ? 'primary' : 'outline-secondary'" class="flex-fill" :disabled="!shot.plate" @click="bench.tool = 'draw-region'"><i class="bi bi-plus-lg" /> Region</BButton>
