@@ -19,6 +19,10 @@ export const SHORTCUTS: readonly { title: string; keys: readonly { keys: string;
     { keys: 'P', does: 'place the corners (Seat)' },
     { keys: 'Enter', does: 'close the outline; at once: one in the middle' }, { keys: 'Delete', does: 'remove the picked outline' },
   ] },
+  { title: 'A point of an outline, a key', keys: [
+    { keys: '↑ ↓ ← →', does: 'nudge the point 1 px (Shift: 10, Alt: 0.1)' }, { keys: 'Q', does: 'bend it, or make it a corner (or a double press)' }, { keys: 'Insert', does: 'add a point after it (or press on the side)' },
+    { keys: 'Delete', does: 'take the point, or the key, away' }, { keys: '← →', does: 'move a key in the ledger by a frame' },
+  ] },
   { title: 'Corners and fields', keys: [
     { keys: 'C', does: 'next corner (Seat)' }, { keys: '↑ ↓ ← →', does: 'nudge the corner 1 px' }, { keys: 'Shift ↑', does: 'nudge 10 px' }, { keys: 'Alt ↑', does: 'nudge 0.1 px' },
     { keys: 'Ctrl Z', does: 'undo' }, { keys: 'Ctrl Shift Z', does: 'redo' }, { keys: '?', does: 'this sheet' },
