@@ -1,7 +1,8 @@
-import { describe, expect, test } from 'vitest';
+import { beforeAll, describe, expect, test } from 'vitest';
 import type { LumaFrame } from '../core/follow/follow-plan.ts';
 import { lumaNoise } from '../bench/luma-noise.ts';
 import { quantile } from '../core/image/statistics.ts';
+import { loadKernels } from '../server/kernels/load-kernels.ts';
 import { PlateChecker, type PlateCheckResult } from '../core/plate/plate-check.ts';
 import type { Lens } from './scene/camera.ts';
 import { renderFrame } from './scene/render.ts';
@@ -10,6 +11,8 @@ import type { Shot } from './scene/shot.ts';
 import { visibleSmears } from './scene/visible-motion.ts';
 import { benchTablet } from './shots/bench-tablet.ts';
 import { ordersLaptop } from './shots/orders-laptop.ts';
+
+beforeAll(loadKernels);
 
 /** The plate check against what the generator knows: the smear of every visible point, and the sensor's noise. */
 interface Stretch {

@@ -1,9 +1,12 @@
-import { describe, expect, test } from 'vitest';
+import { beforeAll, describe, expect, test } from 'vitest';
+import { loadKernels } from '../../server/kernels/load-kernels.ts';
 import type { LumaFrame } from '../follow/follow-plan.ts';
 import { median } from '../image/statistics.ts';
 import { movingFrame, type MovingPlate } from '../test/moving-plate.ts';
 import { findingWords } from './findings.ts';
 import { PlateChecker, type PlateCheckResult } from './plate-check.ts';
+
+beforeAll(loadKernels);
 
 /** Generated plates whose noise, movement, smear and faults are known exactly. */
 const SIZE = { width: 480, height: 270 };

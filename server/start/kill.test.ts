@@ -26,7 +26,7 @@ function processesAbout(text: string): string[] {
   });
 }
 
-const FRAMES = 30;
+const FRAMES = 22;
 
 test('kill -9 in the middle of a follow and of a render: both are completed, each frame once, no acknowledged edit is lost', async () => {
   let running = await launch(folder.path);
