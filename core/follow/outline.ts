@@ -38,7 +38,7 @@ export function outlineAt(outline: KeyedOutline, referenceFrame: number, frame: 
   const handleOf = (key: OutlineKey, i: number): HandlePair => key.handles?.[i] ?? STRAIGHT;
   return { points, handles: points.map((_, i) => handleOf(from, i).map((v, k) => mix(v, handleOf(to, i)[k]!)) as unknown as HandlePair) };
 }
-const STRAIGHT: HandlePair = [0, 0, 0, 0];
+export const STRAIGHT: HandlePair = [0, 0, 0, 0];
 
 /** Longest piece of a flattened curve, px, and most pieces between two points. */
 const PIECE = 2, MOST_PIECES = 64;

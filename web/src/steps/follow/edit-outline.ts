@@ -1,4 +1,4 @@
-import { keysOf, outlineAt, type HandlePair, type KeyedOutline, type Outline } from '../../../../core/follow/outline.ts';
+import { keysOf, outlineAt, STRAIGHT, type HandlePair, type KeyedOutline, type Outline } from '../../../../core/follow/outline.ts';
 import { applyToPoint, invert, type Homography, type Point } from '../../../../core/geometry/homography.ts';
 import type { KeepOutOutline, OutlineKey, RegionOutline } from '../../../../core/schemas/types.ts';
 
@@ -82,7 +82,6 @@ export function addPoint(outline: DrawnOutline, index: number, t: number): void 
     shape.handles.splice(index + 1, 0, straight ? [0, 0, 0, 0] : [left[0] - place[0], left[1] - place[1], right[0] - place[0], right[1] - place[1]]);
   }
 }
-const STRAIGHT: HandlePair = [0, 0, 0, 0];
 
 /** Takes a point out of every key; false when only three are left. */
 export function removePoint(outline: DrawnOutline, index: number): boolean {
