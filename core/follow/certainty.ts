@@ -1,8 +1,9 @@
-import { applyToPoint, compose, jacobianAt, type Homography, type Point } from '../geometry/homography.ts';
+import { applyToPoint, compose, invert, jacobianAt, type Homography, type Point } from '../geometry/homography.ts';
 import { factorCholesky, substitute } from '../geometry/linear-solve.ts';
 import { DEGREES_OF_FREEDOM, MOTIONS, warpDerivatives, type Motion } from '../geometry/motion-model.ts';
 import { EQUATION_ENTRIES } from '../kernels/index.ts';
 import { reduceEquations, sumPieces } from './align-level.ts';
+import type { ShapeTolerance } from './shape-prior.ts';
 
 /**
  * How sure a frame's map is: the covariance of the parameters of a small warp in the region's unit coordinates, applied
@@ -10,7 +11,7 @@ import { reduceEquations, sumPieces } from './align-level.ts';
  */
 export interface Certainty {
   readonly motion: Motion;
-  /** Continuous reference pixels to unit coordinates. */
+  /** Continuous reference pixels to unit coordinates: a scaling with a shift, or from another frame any map. */
   readonly toUnit: Homography;
   /** dof × dof, row-major. */
   readonly covariance: readonly number[];
@@ -66,7 +67,7 @@ export function cornerSpread({ motion, toUnit, covariance }: Certainty, h: Homog
   const dof = DEGREES_OF_FREEDOM[motion];
   const [x, y] = applyToPoint(toUnit, corner);
   warpDerivatives(motion, x, y, du, dv);
-  const [a, b, c, d] = jacobianAt(compose(h, inverseUnit(toUnit)), [x, y]);
+  const [a, b, c, d] = jacobianAt(compose(h, invert(toUnit)!), [x, y]);
   let uu = 0, uv = 0, vv = 0;
   for (let i = 0; i < dof; i++) {
     const ui = a * du[i]! + b * dv[i]!, vi = c * du[i]! + d * dv[i]!;
@@ -84,6 +85,14 @@ export function cornerSpread({ motion, toUnit, covariance }: Certainty, h: Homog
 const du = new Float64Array(8);
 const dv = new Float64Array(8);
 
+/** How well the shape is known: standard deviations as `ShapeTolerance` counts them, of the least known direction. */
+export function shapeSpread({ motion, covariance }: Certainty): ShapeTolerance {
+  const dof = DEGREES_OF_FREEDOM[motion], at = (i: number, k: number) => covariance[i * dof + k]!;
+  if (dof < 6) return { shape: 0, perspective: 0 };
+  const stretch = at(2, 2) + at(5, 5) - 2 * at(2, 5), shear = at(3, 3) + at(4, 4) + 2 * at(3, 4);
+  return { shape: Math.sqrt(Math.max(0, stretch, shear)), perspective: dof < 8 ? 0 : Math.sqrt(Math.max(at(6, 6), at(7, 7))) };
+}
+
 /** Beyond what residuals can tell (interpolation, the lens), px; what the reference's own noise adds makes the factor. Calibrated on generated plates: docs/accuracy.md. */
 const FLOOR = 0.02, FACTOR = 2;
 /** Of a smear, the share that its middle may be off; and likewise of the difference between how long it is and should be. */
@@ -99,28 +108,39 @@ export function cornerBound(certainty: Certainty, h: Homography, corner: Point):
   return Math.hypot(FLOOR, FACTOR * cornerSpread(certainty, h, corner), certainty.timing ?? 0);
 }
 
-/** The inverse of a scaling with a shift. */
-function inverseUnit(u: Homography): Homography {
-  const [sx, , ox, , sy, oy] = u as [number, number, number, number, number, number];
-  return [1 / sx, 0, -ox / sx, 0, 1 / sy, -oy / sy, 0, 0, 1];
+/**
+ * The certainty of the same surface's maps when they lead from another frame: `there` maps that frame's pixels to those
+ * of the frame that they led from, `off` is how far off (px) that map itself may be.
+ */
+export function certaintyFromElsewhere(certainty: Certainty, there: Homography, off: number): Certainty {
+  return { ...certainty, toUnit: compose(certainty.toUnit, there), timing: Math.hypot(certainty.timing ?? 0, off) };
 }
 
+const short = (v: number) => Number(v.toPrecision(7));
+/** Numbers before the covariance: scale and offsets of the unit coordinates and the timing, or all nine of a map. */
+const PLAIN = 4, FROM_ELSEWHERE = 10;
+
 /**
- * A certainty as plain numbers to be kept with a frame: scale and offsets of the unit coordinates, the timing, then the covariance's
- * lower triangle row by row; seven digits are more than it is known to.
+ * A certainty as plain numbers to be kept with a frame: scale and offsets of the unit coordinates (all nine of their map where it is
+ * not such a one), the timing, then the covariance's lower triangle row by row; seven digits are more than it is known to.
  */
 export function packCertainty({ toUnit, motion, covariance, timing = 0 }: Certainty): number[] {
-  const dof = DEGREES_OF_FREEDOM[motion], packed = [toUnit[0]!, toUnit[2]!, toUnit[5]!, Number(timing.toPrecision(7))];
-  for (let i = 0; i < dof; i++) for (let k = 0; k <= i; k++) packed.push(Number(covariance[i * dof + k]!.toPrecision(7)));
+  const [a, b, x, c, d, y, p, q, r] = toUnit as [number, number, number, number, number, number, number, number, number];
+  const plain = a === d && b === 0 && c === 0 && p === 0 && q === 0 && r === 1;
+  const dof = DEGREES_OF_FREEDOM[motion], packed = plain ? [a, x, y, short(timing)] : [...toUnit, short(timing)];
+  for (let i = 0; i < dof; i++) for (let k = 0; k <= i; k++) packed.push(short(covariance[i * dof + k]!));
   return packed;
 }
 
 /** The certainty that was packed; null where the numbers are of no motion. */
 export function unpackCertainty(packed: readonly number[]): Certainty | null {
-  const motion = MOTIONS.find((m) => packed.length === 4 + (DEGREES_OF_FREEDOM[m] * (DEGREES_OF_FREEDOM[m] + 1)) / 2);
-  if (!motion) return null;
-  const dof = DEGREES_OF_FREEDOM[motion], [scale, x, y, timing] = packed as [number, number, number, number], covariance = new Array<number>(dof * dof);
-  let at = 4;
-  for (let i = 0; i < dof; i++) for (let k = 0; k <= i; k++) covariance[i * dof + k] = covariance[k * dof + i] = packed[at++]!;
-  return { motion, toUnit: [scale, 0, x, 0, scale, y, 0, 0, 1], covariance, timing };
+  for (const head of [PLAIN, FROM_ELSEWHERE]) {
+    const motion = MOTIONS.find((m) => packed.length === head + (DEGREES_OF_FREEDOM[m] * (DEGREES_OF_FREEDOM[m] + 1)) / 2);
+    if (!motion) continue;
+    const dof = DEGREES_OF_FREEDOM[motion], covariance = new Array<number>(dof * dof), [scale, x, y] = packed as [number, number, number];
+    let at = head;
+    for (let i = 0; i < dof; i++) for (let k = 0; k <= i; k++) covariance[i * dof + k] = covariance[k * dof + i] = packed[at++]!;
+    return { motion, toUnit: head === PLAIN ? [scale, 0, x, 0, scale, y, 0, 0, 1] : packed.slice(0, 9), covariance, timing: packed[head - 1]! };
+  }
+  return null;
 }

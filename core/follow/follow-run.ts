@@ -18,8 +18,8 @@ function sentenceOf(fault: TemplateFault): string {
 const PROVEN_AFTER = 2;
 /** Frames after a loss that may be done again from the other side; what is before stays lost. */
 const MOST_BACKFILL = 60;
-/** Lights further away from the frame in work are not kept. */
-const LIGHTS_KEPT = 80;
+/** Lights and certainties of the shape further away from the frame in work are not kept. */
+const FINDINGS_KEPT = 80;
 
 /** One way through the frames: towards `end`. */
 interface Leg {
@@ -91,9 +91,10 @@ export class FollowRun {
   /** Where the run stands between two steps. */
   state(): FollowState {
     const at = this.next ?? this.plan.referenceFrame, follower = this.follower.state();
+    const near = ([frame]: readonly [number, number, number]) => Math.abs(frame - at) <= FINDINGS_KEPT;
     return {
       referenceDone: this.referenceDone, leg: this.leg, next: this.next, held: this.held?.fit ?? null, pending: this.pending, proven: this.proven,
-      follower: { ...follower, lights: follower.lights.filter(([frame]) => Math.abs(frame - at) <= LIGHTS_KEPT) },
+      follower: { ...follower, lights: follower.lights.filter(near), shapes: follower.shapes.filter(near) },
     };
   }
 

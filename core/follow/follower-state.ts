@@ -14,4 +14,6 @@ export interface FollowerState {
   readonly trust: readonly number[];
   /** [frame, gain, offset]. */
   readonly lights: readonly (readonly [number, number, number])[];
+  /** [frame, shape, perspective]: how well the shape is known there. */
+  readonly shapes: readonly (readonly [number, number, number])[];
 }

@@ -1,6 +1,7 @@
 import { compose, IDENTITY, invert, type Homography } from '../geometry/homography.ts';
 import type { Light } from './align-level.ts';
 import { NO_MOTION, type FrameMotion } from './blurred-template.ts';
+import type { ShapeTolerance } from './shape-prior.ts';
 import { homographyAtLevel } from './template.ts';
 
 /** The motion about a frame for a candidate map, in a level's sample indices. */
@@ -13,6 +14,8 @@ const LONGEST_WAY = 12;
 export class MotionHistory {
   readonly maps = new Map<number, Homography>();
   readonly lights = new Map<number, Light>();
+  /** How well the shape is known on each of them. */
+  readonly shapes = new Map<number, ShapeTolerance>();
 
   constructor(referenceFrame: number) {
     this.maps.set(referenceFrame, IDENTITY);

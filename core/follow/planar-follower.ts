@@ -1,6 +1,6 @@
 import { IDENTITY, type Homography, type Point } from '../geometry/homography.ts';
 import type { Motion } from '../geometry/motion-model.ts';
-import { timingOf, type Certainty } from './certainty.ts';
+import { shapeSpread, timingOf, type Certainty } from './certainty.ts';
 import { confidenceOf, DOUBT_BELOW, LOST_BELOW, SURE } from './confidence.ts';
 import type { FitQuality } from './fit-quality.ts';
 import type { FollowerState } from './follower-state.ts';
@@ -108,7 +108,7 @@ export class PlanarFollower {
     this.lookAt(picture.frame);
     const { maps, nearest, nearestFrame, gap } = this.history.expect(picture.frame, from);
     const motionAt = this.history.motionFrom(picture.frame, from), light = this.history.lightOf(nearestFrame);
-    const task: Task = { picture, motionAt, earlier: this.history.run(nearestFrame, from, 5), gap };
+    const task: Task = { picture, motionAt, earlier: this.history.run(nearestFrame, from, 5), gap, known: this.history.shapes.get(nearestFrame) };
     const known = this.history.maps.get(picture.frame);
     if (known) maps.push(known);
     const box = this.registration.cornersOfRegion, leaps = (h: Homography) => jumps(h, nearest, gap, box);
@@ -190,8 +190,8 @@ export class PlanarFollower {
     const between = this.history.motionBetween(picture.frame);
     const motionAt = between ?? this.history.motionFrom(picture.frame, after);
     if (!h || picture.frame === this.referenceFrame) return null;
-    const earlier = this.history.run(picture.frame - after, -after as -1 | 1, 5);
-    const task: Task = { picture, motionAt, earlier, gap: 1, later: this.history.maps.get(picture.frame + after) };
+    const nearestFrame = picture.frame - after, earlier = this.history.run(nearestFrame, -after as -1 | 1, 5);
+    const task: Task = { picture, motionAt, earlier, gap: 1, later: this.history.maps.get(picture.frame + after), known: this.history.shapes.get(nearestFrame) };
     const fullFrameBlur = this.registration.blurAt(h, motionAt, 1);
     if (fullFrameBlur < 2 * REFINE_FROM_BLUR) return null;
     if (between && fullFrameBlur > 4) this.learnShutter(picture, h, motionAt);
@@ -204,6 +204,7 @@ export class PlanarFollower {
   private accept(frame: number, attempt: Attempt): void {
     this.history.maps.set(frame, attempt.homography);
     this.history.lights.set(frame, attempt.light);
+    if (attempt.certainty) this.history.shapes.set(frame, shapeSpread(attempt.certainty));
     if (attempt.confidence > LOST_BELOW) this.usualDetail += 0.2 * (attempt.quality.detail - this.usualDetail);
     if (attempt.confidence > 0.8) this.registration.noise += 0.2 * (Math.min(0.05, attempt.noise) - this.registration.noise);
   }
@@ -250,6 +251,7 @@ export class PlanarFollower {
       noise: registration.noise, usualDetail: this.usualDetail, evidence: ring.evidence, agreeing: ring.agreeing, conflicts: ring.conflicts,
       shutter: registration.shutter.state(), shape: registration.shape.state(), trust: this.trust.state(),
       lights: [...history.lights].map(([frame, { gain, offset }]) => [frame, gain, offset]),
+      shapes: [...history.shapes].map(([frame, { shape, perspective }]) => [frame, shape, perspective]),
     };
   }
 
@@ -265,6 +267,7 @@ export class PlanarFollower {
     registration.shape.restore(state.shape);
     this.trust.restore(state.trust);
     for (const [frame, gain, offset] of state.lights) history.lights.set(frame, { gain, offset });
+    for (const [frame, shape, perspective] of state.shapes) history.shapes.set(frame, { shape, perspective });
     this.weigh();
   }
 }

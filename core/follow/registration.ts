@@ -143,7 +143,7 @@ export class Registration {
     const noise = scaleFromHistogram(s.histogram, visible), scale = Math.max(noise, this.noise);
     accumulatePieces(picture.levels.set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, true, s);
     const quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
-    const solved = certaintyFrom(this.motion, s.pieces, scale, this.toUnit, (total) => addShapePrior(total, prior && priorAtLevel(prior, level.level), atLevel, level, scale));
+    const solved = certaintyFrom(this.motion, s.pieces, scale, this.toUnit, (total) => addShapePrior(total, prior && { ...priorAtLevel(prior, level.level), tolerance: prior.unsure }, atLevel, level, scale));
     const corners = this.cornersOfRegion, inFront = keepsInFront(h, corners);
     const bound = solved && inFront ? Math.max(...corners.map((c) => cornerBound(solved.certainty, h, c))) : Infinity;
     const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE));
@@ -202,8 +202,8 @@ export class Registration {
   }
 }
 
-function priorAtLevel({ expected, tolerance }: ShapePrior, level: number): ShapePrior {
-  return { expected: homographyAtLevel(expected, level), tolerance };
+function priorAtLevel(prior: ShapePrior, level: number): ShapePrior {
+  return { ...prior, expected: homographyAtLevel(prior.expected, level) };
 }
 
 function fromLevel(level: number): Homography {

@@ -14,6 +14,8 @@ export interface ShapePrior {
   /** The map that the shape is expected to be near; full pictures or a level's sample indices, as the user of it says. */
   readonly expected: Homography;
   readonly tolerance: ShapeTolerance;
+  /** How far off the truth it may be, all told: the tolerance, and what was not known of the neighbours' shape either. */
+  readonly unsure: ShapeTolerance;
 }
 
 /** The change of shape from one map to another, whatever turns and sizes do. Null where a map can't be undone. */
@@ -61,6 +63,8 @@ export interface Neighbours {
   readonly gap: number;
   /** That of the next frame on the other side, when it is known. */
   readonly later?: Homography | undefined;
+  /** How well the shape of the first of them is known; unless given, perfectly. */
+  readonly known?: ShapeTolerance | undefined;
 }
 
 /** Where nothing has been learnt yet, or after a loss. */
@@ -79,6 +83,8 @@ const RATE = 0.15;
 const WIDER = 2;
 /** The trend of the shape is taken over so many frames. */
 const TREND = 4;
+/** What a trend makes of an error that it starts from: it carries on what the error has been growing by. */
+const CARRIED = 1 + 1 / TREND;
 
 /**
  * How a surface's shape has been changing, and so what to expect of the next frame. A shape follows its trend over some
@@ -90,17 +96,18 @@ export class ShapeMemory {
   constructor(private readonly toUnit: Homography) {}
 
   /** What the shape should be like near `start`. */
-  expect(start: Homography, { earlier, later, gap }: Neighbours): ShapePrior {
+  expect(start: Homography, { earlier, later, gap, known: before }: Neighbours): ShapePrior {
     const nearest = earlier[0], step = nearest && similarStep(nearest, start, this.toUnit);
     // After a gap it may have turned any way.
-    if (!nearest || !step || gap > LONG_GAP) return { expected: start, tolerance: ANY };
+    if (!nearest || !step || gap > LONG_GAP) return { expected: start, tolerance: ANY, unsure: ANY };
     const between = later && shapeBetween(nearest, later, this.toUnit);
     const trend = between ? between.map((v) => v / 2) : this.trend(earlier).map((v) => v * Math.min(gap, 2));
     const fromUnit = invert(this.toUnit)!, few = Math.min(4, gap), [stretch, shear, acrossX, acrossY] = trend as unknown as ShapeChange;
     const change: Homography = [1 + stretch / 2, shear / 2, 0, shear / 2, 1 - stretch / 2, 0, acrossX, acrossY, 1];
     const motion = Math.hypot(step[0]! - 1, step[3]!, step[2]!, step[5]!), known = this.known();
     const tolerance = { shape: few * known.shape + WITH_MOTION.shape * motion, perspective: few * known.perspective + WITH_MOTION.perspective * motion };
-    return { expected: compose(nearest, fromUnit, step, change, this.toUnit), tolerance };
+    const unsure = { shape: Math.hypot(tolerance.shape, CARRIED * (before?.shape ?? 0)), perspective: Math.hypot(tolerance.perspective, CARRIED * (before?.perspective ?? 0)) };
+    return { expected: compose(nearest, fromUnit, step, change, this.toUnit), tolerance, unsure };
   }
 
   /** Learns from a frame that is sure: its map, and those of the frames before it, the nearest first. */

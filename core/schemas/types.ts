@@ -145,6 +145,11 @@ export type RgbValues = [number, number, number];
  */
 export type StoredLight = [number, number, number];
 /**
+ * @minItems 3
+ * @maxItems 3
+ */
+export type StoredShapeSpread = [number, number, number];
+/**
  * How a frame lies in the frame store.
  */
 export type StoredLayout = YcbcrLayout | RgbLayout;
@@ -283,6 +288,10 @@ export interface ShotDocument {
    */
   testCard: boolean;
   range?: FrameSpan;
+  /**
+   * The shot of the same plate whose track this one moves by; its own regions unless given.
+   */
+  rides?: number;
   /**
    * Spans of the track that following and clearing leave as they are.
    */
@@ -695,6 +704,7 @@ export interface StoredFollowerState {
   shape: StoredShape | null;
   trust: number[];
   lights: StoredLight[];
+  shapes: StoredShapeSpread[];
 }
 export interface StoredShutter {
   sums: number[];

@@ -19,10 +19,10 @@ export async function listShotCards(db: Queryable, projectId: number): Promise<S
   const plates = await findMediaByIds(db, shots.flatMap((s) => s.plate?.id ?? []));
   return shots.map((shot) => {
     const { document, changedAt } = documents.get(shot.id)!;
-    const runKey = runKeyOf(document, shot.plate?.id ?? null);
+    const runKey = runKeyOf(document, shot.plate?.id ?? null), moving = document.rides ?? shot.id, movedBy = documents.get(moving)?.document;
     const plate = shot.plate ? plates.get(shot.plate.id) : undefined;
     return {
-      shot, document, runKey, track: summary(tracks.get(shot.id) ?? [], runKey), render: renders.get(shot.id) ?? null, changedAt,
+      shot, document, runKey, track: summary(tracks.get(moving) ?? [], movedBy ? runKeyOf(movedBy, shot.plate?.id ?? null) : runKey), render: renders.get(shot.id) ?? null, changedAt,
       contentName: document.contentId === null ? null : contents.get(document.contentId)?.name ?? null,
       picture: plate?.state === 'ready' ? pictureAddress(plate, Math.min(document.referenceFrame, (plate.frames ?? 1) - 1)) : null,
     };
@@ -78,7 +78,7 @@ export async function duplicateShot(db: Queryable, source: { id: number; project
   const id = await insertShot(db, source.projectId, name);
   await insertFirstRevision(db, id, document);
   if (source.plateId !== null) await setShotPlate(db, id, source.plateId);
-  await run(db, `INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, lost, job_id, changed)
-    SELECT ?, frame, run_key, homography, error, confidence, blur, lost, job_id, NEXT VALUE FOR change_number FROM track_frames WHERE shot_id = ?`, [id, source.id]);
+  await run(db, `INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, certainty, lost, job_id, changed)
+    SELECT ?, frame, run_key, homography, error, confidence, blur, certainty, lost, job_id, NEXT VALUE FOR change_number FROM track_frames WHERE shot_id = ?`, [id, source.id]);
   return id;
 }

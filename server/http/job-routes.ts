@@ -8,6 +8,7 @@ import { transaction, type Database } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
 import { findJob, hasOpenJob, insertJob, jobReply, lastFollowed, listShotJobs, newestRender, renderedFrames, requestStop } from '../database/jobs.ts';
 import { findShot } from '../database/shots.ts';
+import { readMotion } from '../database/motion-source.ts';
 import { clearOthers, clearSpan, readTrack, trackChanges } from '../database/tracks.ts';
 import { pictureName } from '../jobs/render-job.ts';
 import { found, route, rowNumber } from './route.ts';
@@ -24,6 +25,7 @@ export async function startFollow(db: Database, shotId: number, { direction, fra
   if (!plate?.facts) throw new Problem('no-plate');
   if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
   const document = await readDocument(db, shotId, shot.revision);
+  if (document.rides !== undefined) throw new Problem('rides', { name: (await findShot(db, document.rides))?.name ?? 'another shot' });
   if (document.regions.length === 0) throw new Problem('no-region', { where: 'this shot' });
   const last = plate.facts.frames - 1, start = from ?? document.referenceFrame;
   if (document.referenceFrame > last) throw new Problem('frame-outside', { where: 'the reference', frame: document.referenceFrame, last });
@@ -67,7 +69,7 @@ export async function startRender(db: Database, shotId: number, frames: [number,
   if (frames[0] > frames[1]) throw new Problem('bad-range', { where: 'the render', range: frames.join('-') });
   if (frames[1] > last) throw new Problem('frame-outside', { where: 'the render', frame: frames[1], last });
   await refuseWhileRunning(db, shotId);
-  if ((await readTrack(db, shotId)).length === 0) throw new Problem('no-track');
+  if ((await readMotion(db, shot, document)).length === 0) throw new Problem('no-track');
   return insertJob(db, { kind: 'render', projectId: shot.projectId, shotId, params: { frames, output, document }, total: frames[1] - frames[0] + 1 });
 }
 

@@ -1,10 +1,12 @@
 import { Router } from 'express';
+import { Problem } from '../../core/problem/problem.ts';
 import type { Database } from '../database/connection.ts';
 import { transaction } from '../database/connection.ts';
 import { EMPTY_DOCUMENT, insertFirstRevision, readDocument } from '../database/documents.ts';
 import { createProject, findProject, listProjects, renameProject, setProjectArchived, setProjectDeleted } from '../database/projects.ts';
 import { duplicateShot, listShotCards } from '../database/shot-cards.ts';
 import { findShot, insertShot, listShots, renameShot, setShotArchived, setShotDeleted } from '../database/shots.ts';
+import { ridersOf } from '../database/motion-source.ts';
 import { found, route } from './route.ts';
 
 /** Projects and the shots in them: list, create, duplicate, rename, archive, delete, bring back. */
@@ -69,7 +71,8 @@ export function projectRoutes(db: Database): Router {
     return shotOf(await transaction(db, (connection) => duplicateShot(connection, { id: id(), projectId, plateId: plate?.id ?? null }, document, body.name.trim())));
   });
   route(router, 'delete', '/shots/:id', { reply: 'shots' }, async ({ id }) => {
-    const shot = await shotOf(id());
+    const shot = await shotOf(id()), riders = await ridersOf(db, shot);
+    if (riders.length > 0) throw new Problem('ridden', { riders: riders.map((r) => r.name).join(', '), name: shot.name });
     await setShotDeleted(db, id(), true);
     return listShots(db, shot.projectId);
   });

@@ -8,7 +8,7 @@ import type { Database } from '../database/connection.ts';
 import { listRevisions, readDocument, saveDocument } from '../database/documents.ts';
 import { findProject } from '../database/projects.ts';
 import { findShot } from '../database/shots.ts';
-import { readTrack, trackChanges } from '../database/tracks.ts';
+import { checkRide, motionChanges, readMotion, ridable } from '../database/motion-source.ts';
 import { found, route, rowNumber } from './route.ts';
 import { runKeyOf } from '../database/run-key.ts';
 
@@ -26,6 +26,8 @@ export function shotRoutes(db: Database): Router {
   route(router, 'put', '/shots/:id/document', { body: 'saveDocument', reply: 'saved' }, async ({ id, body }) => {
     const shot = await shotOf(id());
     checkDocument(body.document);
+    const { rides } = body.document;
+    if (rides !== undefined && rides !== (await readDocument(db, shot.id, shot.revision)).rides) await checkRide(db, shot, rides);
     const revision = await saveDocument(db, id(), body.base, body.document);
     return { revision, runKey: runKeyOf(body.document, shot.plate?.id ?? null) };
   });
@@ -41,10 +43,10 @@ export function shotRoutes(db: Database): Router {
   });
 
   route(router, 'get', '/shots/:id/track', { reply: 'trackRows' }, async ({ id, req }) => {
-    await shotOf(id());
-    const after = Number(req.query.after ?? 0);
-    return trackChanges(db, id(), Number.isSafeInteger(after) && after >= 0 ? after : 0);
+    const shot = await shotOf(id()), after = Number(req.query.after ?? 0);
+    return motionChanges(db, shot, await readDocument(db, shot.id, shot.revision), Number.isSafeInteger(after) && after >= 0 ? after : 0);
   });
+  route(router, 'get', '/shots/:id/ridable', { reply: 'shots' }, async ({ id }) => ridable(db, await shotOf(id())));
 
   router.get('/shots/:id/export/:format', async (req, res) => {
     const format = req.params.format as ExportFormat;
@@ -54,7 +56,7 @@ export function shotRoutes(db: Database): Router {
     const facts = shot.plate?.facts;
     if (!facts) throw new Problem('no-plate');
     if (!document.corners) throw new Problem('no-corners');
-    const rows = await readTrack(db, shot.id);
+    const rows = await readMotion(db, shot, document);
     if (rows.length === 0) throw new Problem('no-track');
     const track = writeTrack(
       { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners, firstFrameNumber: document.firstFrameNumber ?? facts.firstFrameNumber },

@@ -136,7 +136,9 @@ export const useShot = defineStore('shot', () => {
       const saved = await call('PUT', `/shots/${id}/document`, 'saved', { base: revision, document: sent }, { keepalive });
       revision = saved.revision;
       runKey.value = saved.runKey;
+      const movedByAnother = savedDocument?.rides !== sent.rides;
       savedDocument = sent;
+      if (movedByAnother && shot.value?.id === id) await reloadTrack();
       if (shot.value?.id !== id || history?.present === sent) acknowledge(id);
       else {
         saveState.value = 'unsaved';
@@ -205,7 +207,8 @@ export const useShot = defineStore('shot', () => {
     runKey.value = detail.runKey;
   }
   async function onJob(job: Job): Promise<void> {
-    if (!shot.value || (job.shotId !== null && job.shotId !== shot.value.id) || job.projectId !== shot.value.projectId) return;
+    const mine = job.shotId === null || job.shotId === shot.value?.id, ridden = job.kind === 'follow' && job.shotId === document.value?.rides;
+    if (!shot.value || !(mine || ridden) || job.projectId !== shot.value.projectId) return;
     await notices.guard(async () => {
       if (job.kind === 'follow') await refreshTrack();
       if (job.kind === 'render') await refreshRendered();
@@ -245,6 +248,15 @@ export const useShot = defineStore('shot', () => {
     if (!shot.value || !(await saved())) return;
     await call('POST', `/shots/${shot.value.id}/track/clear`, 'trackRows', { frames });
     await reloadTrack();
+  }
+  /** Lets the shot be moved by another one's track, or by its own regions again. */
+  async function ride(on: number | null): Promise<void> {
+    edit((draft) => {
+      if (on === null) delete draft.rides;
+      else draft.rides = on;
+    });
+    // Refused, it must not stand in the way of the next save.
+    if (!(await saved()) && saveState.value !== 'conflict') undo();
   }
   /** Rows that were cleared are not among the changes: all are asked for. */
   async function reloadTrack(): Promise<void> {
@@ -306,6 +318,6 @@ export const useShot = defineStore('shot', () => {
 
   return {
     shot, project, document, runKey, saveState, media, track, rows, newestFrame, rendered, undoable, check, plate, frames, firstNumber, range, content, running, newestRenderJob,
-    open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, refreshShot, refreshCheck, choosePlate, replacePlate, follow, clearSpan, render, homographyAt, nearestMap, cornersAt, boundsAt,
+    open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, refreshShot, refreshCheck, choosePlate, replacePlate, follow, clearSpan, ride, render, homographyAt, nearestMap, cornersAt, boundsAt,
   };
 });

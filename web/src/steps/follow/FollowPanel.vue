@@ -11,6 +11,7 @@ import { useShot } from '../../stores/shot.ts';
 import { takeReference } from '../take-reference.ts';
 import HoldSection from './HoldSection.vue';
 import OutlineList from './OutlineList.vue';
+import RideSection from './RideSection.vue';
 import RunSection from './RunSection.vue';
 
 /** How does it move? Where to look, how it may move, run, and what came of it on the frame on show. */
@@ -27,6 +28,7 @@ const bound = computed(() => {
   return bounds && Math.max(...bounds);
 });
 const worst = computed(() => shot.worstFrame());
+const rides = computed(() => document.value.rides !== undefined);
 const onReference = computed(() => head.frame === document.value.referenceFrame);
 const outdated = computed(() => shot.rows.some((r) => r.runKey !== shot.runKey));
 const held = computed(() => shot.rows.filter((r) => r.homography).length);
@@ -44,7 +46,8 @@ const setReference = () => takeReference(shot, notices, head.frame);
 </script>
 
 <template>
-  <section class="section">
+  <RideSection />
+  <section v-if="!rides" class="section">
     <header><h2>Where to look</h2><span class="quiet">on frame {{ document.referenceFrame + first }} (reference)</span></header>
     <p v-if="document.regions.length === 0" class="quiet">Draw roughly around something that moves with the screen: the whole device with a small margin is a good start. Fingers get a keep-out.</p>
     <p v-if="cuts.length > 0" class="notice" role="alert" data-cut>There is a cut at {{ cuts.join(', ') }}. Set in and out on Plate so that the shot lies on one side of it, and make a second shot for the other.</p>
@@ -59,13 +62,13 @@ const setReference = () => takeReference(shot, notices, head.frame);
       <span class="d-flex align-items-center gap-2"><b>{{ document.referenceFrame + first }}</b><button v-if="!onReference" class="use-button" type="button" @click="setReference">use frame {{ head.frame + first }}</button></span>
     </div>
   </section>
-  <section class="section">
+  <section v-if="!rides" class="section">
     <header><h2>How it may move</h2></header>
     <ChoiceRow label="Motion" :options="MOTIONS" :value="document.motion" @choose="(motion) => shot.edit((draft) => { draft.motion = motion; })" />
   </section>
-  <RunSection :complete="complete" :held="held" />
+  <RunSection v-if="!rides" :complete="complete" :held="held" />
   <p v-if="outdated && !shot.running" class="section notice mb-0">The reference or the plate was changed after this track was made. Run again.</p>
-  <HoldSection />
+  <HoldSection v-if="!rides" />
   <section class="section">
     <header><h2>Reading</h2><span class="d-flex gap-2 align-items-center"><button v-if="worst !== null && worst !== head.frame" class="use-button" type="button" title="The frame that most wants a look (W)" @click="head.goTo(worst)">worst {{ worst + first }}</button><span class="quiet">frame {{ head.frame + first }}</span></span></header>
     <p v-if="!row" class="quiet mb-0">Not followed yet.</p>
