@@ -6,7 +6,8 @@ import { blurTemplate, type FrameMotion } from './blurred-template.ts';
 import type { PictureLevels } from './picture-levels.ts';
 import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
 import { addShapePrior, type ShapePrior } from './shape-prior.ts';
-import type { TemplateLevel } from './template.ts';
+import { addPosePrior, type PosePrior } from './pose-memory.ts';
+import { homographyFromLevel, toLevel, type TemplateLevel } from './template.ts';
 
 /** The brightness change between reference and picture: picture = gain · reference + offset. */
 export interface Light {
@@ -29,6 +30,8 @@ export interface AlignSettings {
   readonly gains: readonly [number, number];
   /** What the region's shape is expected to be, in sample indices; null when nothing is known. */
   readonly expected?: ShapePrior | null;
+  /** What one plane seen by one camera obeys; null when it is not asked for. */
+  readonly pose?: PosePrior | null;
 }
 
 /** Template's and picture's derivatives in equal parts. */
@@ -105,6 +108,7 @@ export function alignLevel(
     accumulatePieces(set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, redescending, s);
     sumPieces(s.pieces, total);
     addShapePrior(total, settings.expected ?? null, h, level, scale);
+    if (settings.pose) addPosePrior(total, settings.pose, homographyFromLevel(h, level.level), compose(level.toUnit, toLevel(level.level)), scale);
     reduceEquations(total, settings.motion, matrix, rightSide);
     for (let k = 0; k < n; k++) matrix[k * n + k]! *= 1 + 1e-6;
     if (!factorCholesky(matrix, n)) break;

@@ -1,7 +1,7 @@
 import { jacobianAt, type Homography } from '../geometry/homography.ts';
 import type { LevelScratch } from './align-level.ts';
 import { tukeyWeight } from './robust-weights.ts';
-import { GROUP, type TemplateLevel } from './template.ts';
+import { GROUP, PIECES, type TemplateLevel } from './template.ts';
 
 /** How well one frame fits the reference. */
 export interface FitQuality {
@@ -11,6 +11,8 @@ export interface FitQuality {
   agreement: number;
   /** Likewise, each point counted by the square of its slope: flat places agree with anything. */
   detail: number;
+  /** Likewise of what lies near the left, right, upper and lower border of the region alone; NaN likewise. */
+  sides: readonly number[];
   /** Likewise of the ring alone; NaN when there is nothing of it to see. */
   ringDetail: number;
   /** Mean squared offset of the ring's places, counted likewise, none more than one sample; NaN likewise. */
@@ -31,6 +33,7 @@ export function measureFit(level: TemplateLevel, h: Homography, gain: number, sc
   const ringEnd = level.pieceStarts[GROUP]!;
   const tolerated = Math.min(Math.max(scale, noise), 3 * noise), { count, prior } = level, { sampled, blurred } = s;
   const agrees = Math.max(4 * noise, 0.03), unnoticed = (2.5 * Math.min(noise, PLAIN_NOISE)) ** 2;
+  const sides = detailOfSides(level, gain, unnoticed, s);
   let n = 0, visible = 0, agreeing = 0, slopes = 0, explained = 0, ringSlopes = 0, ringExplained = 0, ringOff = 0, st = 0, sp = 0, stt = 0, spp = 0, stp = 0;
   for (let i = 0; i < count; i++) {
     if (sampled[i + 3 * count] === 0) continue;
@@ -57,18 +60,44 @@ export function measureFit(level: TemplateLevel, h: Homography, gain: number, sc
     spp += w * p * p;
     stp += w * t * p;
   }
-  if (visible === 0 || n === 0) return { correlation: 0, agreement: 0, detail: 0, ringDetail: NaN, ringMisfit: NaN, visibility: 0, error: Infinity };
+  if (visible === 0 || n === 0) return { correlation: 0, agreement: 0, detail: 0, sides, ringDetail: NaN, ringMisfit: NaN, visibility: 0, error: Infinity };
   const covariance = stp / n - (st / n) * (sp / n);
   const spread = Math.sqrt(Math.max(0, stt / n - (st / n) ** 2) * Math.max(0, spp / n - (sp / n) ** 2));
   return {
     correlation: spread > 1e-9 ? covariance / spread : 0,
     agreement: agreeing / visible,
     detail: slopes > 0 ? explained / slopes : 0,
+    sides,
     ringDetail: ringExplained / ringSlopes,
     ringMisfit: ringOff / ringSlopes,
     visibility: visible / level.chosen,
     error: pieceMisfit(level, h, tolerated, s) * 2 ** level.level,
   };
+}
+
+/** Pieces that count as near a border of the region. */
+const NEAR_BORDER = PIECES / 4;
+
+function detailOfSides(level: TemplateLevel, gain: number, unnoticed: number, s: LevelScratch): number[] {
+  const { pieceStarts, count } = level, { sampled, blurred } = s, slopes = [0, 0, 0, 0], explained = [0, 0, 0, 0];
+  for (let piece = 0; piece + 1 < pieceStarts.length; piece++) {
+    const column = piece % PIECES, row = Math.floor((piece % GROUP) / PIECES);
+    const near = [column < NEAR_BORDER, column >= PIECES - NEAR_BORDER, row < NEAR_BORDER, row >= PIECES - NEAR_BORDER];
+    if (!near.includes(true)) continue;
+    let all = 0, agreeing = 0;
+    for (let i = pieceStarts[piece]!; i < pieceStarts[piece + 1]!; i++) {
+      if (sampled[i + 3 * count] === 0) continue;
+      const slope2 = gain * gain * (blurred[i + count]! ** 2 + blurred[i + 2 * count]! ** 2);
+      all += slope2;
+      if (sampled[i]! ** 2 < Math.max(DETAIL_OFF ** 2 * slope2, unnoticed)) agreeing += slope2;
+    }
+    near.forEach((is, side) => {
+      if (!is) return;
+      slopes[side]! += all;
+      explained[side]! += agreeing;
+    });
+  }
+  return slopes.map((all, side) => explained[side]! / all);
 }
 
 /** Root mean square of the shifts that the pieces would still like to make, picture samples of the level. */

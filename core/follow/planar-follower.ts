@@ -9,7 +9,7 @@ import type { PictureLevels } from './picture-levels.ts';
 import { believable, jumps } from './plausibility.ts';
 import { regionMask, type KeepOut, type Region } from './region.ts';
 import { RegionOverTime } from './region-over-time.ts';
-import { Registration, type Attempt, type PreparedPicture, type Task } from './registration.ts';
+import { Registration, type Attempt, type PreparedPicture, type Task, type Way } from './registration.ts';
 import { RingEvidence, type Evidence } from './ring-evidence.ts';
 import { ShutterEstimate } from './shutter-estimate.ts';
 import { TrustMap } from './trust-map.ts';
@@ -47,6 +47,10 @@ const FOUND_AGAIN = 0.6;
 const TEACHES_UP_TO_BLUR = 3;
 /** With less agreeing detail than this share of the usual, another place is looked for. */
 const USUAL_SHARE = 0.75;
+/** With less agreeing detail near one of its borders than this share of the usual, the border may have been left. */
+const USUAL_SHARE_OF_SIDE = 0.6;
+/** What a plane and a camera would do so seldom (standard deviations) makes one look again. */
+const SURPRISED = 3;
 /** Residuals that spread so many times as wide as usual make one look elsewhere, too. */
 const UNUSUAL_NOISE = 3, LITTLE_NOISE = 0.006;
 /** Levels, the finest first, on which a frame is looked for where it is expected. */
@@ -70,14 +74,15 @@ export class PlanarFollower {
   private readonly trust: TrustMap;
   private readonly ring: RingEvidence;
   private readonly region: RegionOverTime;
-  /** The share of detail that agreed on the last frames. */
+  /** The share of detail that agreed on the last frames: of all, and near each border. */
   private usualDetail = 1;
+  private usualSides: readonly number[] = [1, 1, 1, 1];
   private frame: number;
 
   private constructor(readonly referenceFrame: number, private readonly template: Template, reference: PictureLevels, settings: FollowSettings) {
     this.frame = referenceFrame;
     this.history = new MotionHistory(referenceFrame);
-    this.registration = new Registration(reference.set, template, settings.motion);
+    this.registration = new Registration(reference.set, template, settings.motion, settings.screen);
     this.trust = new TrustMap(template);
     this.region = new RegionOverTime({ ...settings, referenceFrame }, reference.width, reference.height);
     this.ring = new RingEvidence(this.registration, template.hasInside, () => this.weigh());
@@ -116,13 +121,16 @@ export class PlanarFollower {
       attempt.confidence * this.quietness(attempt) >= limit && attempt.quality.detail >= USUAL_SHARE * this.usualDetail && !leaps(attempt.homography);
     const ranked = this.registration.rank(maps, picture, motionAt);
     // Where it goes on as expected, coarse levels could only be led astray by what else is in their wide samples.
-    const attemptFrom = (start: Homography, levels?: number) => this.believed(this.registration.register(task, start, light, levels), maps, gap);
+    const attemptFrom = (start: Homography, levels?: number, way?: Way) => this.believed(this.registration.register(task, start, light, levels, way), maps, gap);
     let best = attemptFrom(ranked[0]!, EXPECTED_LEVELS);
-    const take = (start: Homography) => {
-      const attempt = attemptFrom(start);
+    const take = (start: Homography, levels?: number, way?: Way) => {
+      const attempt = attemptFrom(start, levels, way);
       if (leaps(attempt.homography)) return;
       if (this.scoreOf(attempt) > this.scoreOf(best) || leaps(best.homography)) best = attempt;
     };
+    if (this.leavesSide(best) || best.surprise > SURPRISED) {
+      for (const way of ['shape-last', 'rigid'] as const) take(ranked[0]!, EXPECTED_LEVELS, way);
+    }
     if (!good(best, SURE)) for (const start of ranked) take(start);
     if (!good(best, DOUBT_BELOW)) {
       const reach = Math.min(SEARCH_REACH_MAX, SEARCH_REACH * gap);
@@ -151,6 +159,11 @@ export class PlanarFollower {
   /** Below 1 where the residuals are much wilder than they have been: another place may fit better. */
   private quietness(attempt: Attempt): number {
     return Math.min(1, (UNUSUAL_NOISE * Math.max(LITTLE_NOISE, this.registration.noise)) / attempt.noise);
+  }
+
+  /** True where much less agrees near one of the region's borders than did on the last frames. */
+  private leavesSide({ quality }: Attempt): boolean {
+    return quality.sides.some((share, side) => share < USUAL_SHARE_OF_SIDE * this.usualSides[side]!);
   }
 
   /** Which of two attempts is believed. */
@@ -206,12 +219,14 @@ export class PlanarFollower {
     this.history.lights.set(frame, attempt.light);
     if (attempt.certainty) this.history.shapes.set(frame, shapeSpread(attempt.certainty));
     if (attempt.confidence > LOST_BELOW) this.usualDetail += 0.2 * (attempt.quality.detail - this.usualDetail);
+    if (attempt.confidence > LOST_BELOW) this.usualSides = this.usualSides.map((usual, side) => usual + 0.2 * ((attempt.quality.sides[side] || usual) - usual));
     if (attempt.confidence > 0.8) this.registration.noise += 0.2 * (Math.min(0.05, attempt.noise) - this.registration.noise);
   }
 
   /** Learns which squares keep to the motion, from frames that are sure and not much smeared. */
   private remember(picture: PreparedPicture, attempt: Attempt, motionAt: MotionAt, blur: number): void {
     if (attempt.confidence < SURE || blur > TEACHES_UP_TO_BLUR) return;
+    if (attempt.certainty && !this.leavesSide(attempt)) this.registration.learnPose(attempt.homography, attempt.certainty);
     this.registration.assess(picture, attempt.homography, attempt.light, motionAt, null, attempt.smear);
     this.trust.learn(this.registration.finest, this.registration.scratch[0]!, attempt.light.gain, Math.max(attempt.noise, 0.5 * this.registration.noise));
     this.weigh();
@@ -248,8 +263,8 @@ export class PlanarFollower {
   state(): FollowerState {
     const { registration, ring, history } = this;
     return {
-      noise: registration.noise, usualDetail: this.usualDetail, evidence: ring.evidence, agreeing: ring.agreeing, conflicts: ring.conflicts,
-      shutter: registration.shutter.state(), shape: registration.shape.state(), trust: this.trust.state(),
+      noise: registration.noise, usualDetail: this.usualDetail, usualSides: this.usualSides, evidence: ring.evidence, agreeing: ring.agreeing, conflicts: ring.conflicts,
+      shutter: registration.shutter.state(), shape: registration.shape.state(), pose: registration.pose?.state() ?? null, trust: this.trust.state(),
       lights: [...history.lights].map(([frame, { gain, offset }]) => [frame, gain, offset]),
       shapes: [...history.shapes].map(([frame, { shape, perspective }]) => [frame, shape, perspective]),
     };
@@ -260,11 +275,13 @@ export class PlanarFollower {
     const { registration, ring, history } = this;
     registration.noise = state.noise;
     this.usualDetail = state.usualDetail;
+    this.usualSides = state.usualSides;
     ring.evidence = state.evidence;
     ring.agreeing = state.agreeing;
     ring.conflicts = state.conflicts;
     registration.shutter.restore(state.shutter);
     registration.shape.restore(state.shape);
+    if (state.pose) registration.pose?.restore(state.pose);
     this.trust.restore(state.trust);
     for (const [frame, gain, offset] of state.lights) history.lights.set(frame, { gain, offset });
     for (const [frame, shape, perspective] of state.shapes) history.shapes.set(frame, { shape, perspective });

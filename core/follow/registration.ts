@@ -1,4 +1,4 @@
-import { applyToPoints, compose, keepsInFront, type Homography } from '../geometry/homography.ts';
+import { applyToPoints, compose, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import { stiffer, type Motion } from '../geometry/motion-model.ts';
 import { accumulatePieces, alignLevel, computeResiduals, createScratch, MEAN_MIX, type LevelScratch, type Light } from './align-level.ts';
 import { blurLength, blurTemplate } from './blurred-template.ts';
@@ -9,6 +9,7 @@ import type { MotionAt } from './motion-history.ts';
 import type { PictureLevels } from './picture-levels.ts';
 import { correlationAt, searchRegion, type SearchRange } from './region-search.ts';
 import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
+import { addPosePrior, PoseMemory, possible, stretchDerivatives, surpriseOf } from './pose-memory.ts';
 import { addShapePrior, ShapeMemory, type Neighbours, type ShapePrior } from './shape-prior.ts';
 import { ShutterEstimate } from './shutter-estimate.ts';
 import { homographyAtLevel, homographyFromLevel, toLevel, type Template, type TemplateLevel } from './template.ts';
@@ -33,6 +34,8 @@ export interface Attempt {
   /** The smear's length as a share of what the shutter and the neighbours say. */
   smear: number;
   quality: FitQuality;
+  /** How far it is from what one plane seen by one camera can do, standard deviations. */
+  surprise: number;
   /** Whether it is the surface at all, 0…1. */
   trust: number;
   /** Greatest bound at the region's corners, px. */
@@ -41,6 +44,12 @@ export interface Attempt {
   noise: number;
   certainty: Certainty | null;
 }
+
+/**
+ * How the shape is dealt with: as the picture says (within what is expected); only once place, turn and size are found
+ * on the finest level, so that coarse levels don't lead it astray; or never against what one camera sees of one plane.
+ */
+export type Way = 'free' | 'shape-last' | 'rigid';
 
 /** Residual spread of an ordinary plate, signal. */
 const USUAL_NOISE = 0.012;
@@ -60,14 +69,17 @@ const CONFLICT = 0.25;
  */
 export class Registration {
   readonly shape: ShapeMemory;
+  /** Null for motions that are not a camera's view of a plane. */
+  readonly pose: PoseMemory | null;
   readonly shutter = new ShutterEstimate();
   /** Residual spread of frames that fitted well; what normal noise looks like. */
   noise = USUAL_NOISE;
   readonly scratch: readonly LevelScratch[];
 
-  constructor(set: KernelSet, private readonly template: Template, private readonly motion: Motion) {
+  constructor(set: KernelSet, private readonly template: Template, private readonly motion: Motion, rectangle?: readonly Point[]) {
     this.scratch = template.levels.map((level) => createScratch(set, level));
     this.shape = new ShapeMemory(this.toUnit);
+    this.pose = motion === 'perspective' ? new PoseMemory(template.width, template.height, rectangle) : null;
   }
 
   get finest(): TemplateLevel {
@@ -88,19 +100,20 @@ export class Registration {
    * Coarse to fine: stiff motion on coarse levels, the wanted one on the last three. From one side only, the speed at the
    * frame itself is a guess: where the residuals stay wild, the smear's length is chosen anew.
    */
-  register(task: Task, start: Homography, startLight: Light, levelsUsed = Infinity): Attempt {
+  register(task: Task, start: Homography, startLight: Light, levelsUsed = Infinity, way: Way = 'free'): Attempt {
     const prior = this.shape.expect(start, task);
-    const first = this.align(task, start, startLight, prior, levelsUsed, 1);
+    const first = this.align(task, start, startLight, prior, levelsUsed, 1, way);
     if (first.noise < REBLUR_FROM_NOISE * this.noise || this.blurAt(first.homography, task.motionAt, this.shutter.value) < REBLUR_FROM) return first;
     const misfits = this.misfits(task.picture, first.homography, task.motionAt, SMEARS.map((smear) => smear * this.shutter.value), first.light, this.finestUseful(first.homography, task.motionAt, this.shutter.value));
     const smear = SMEARS[misfits.indexOf(Math.min(...misfits))]!;
     if (smear === 1) return first;
-    const again = this.align(task, first.homography, first.light, prior, task.later ? 2 : 3, smear);
+    const again = this.align(task, first.homography, first.light, prior, task.later ? 2 : 3, smear, way === 'rigid' ? way : 'free');
     return again.noise < first.noise ? again : first;
   }
 
-  private align(task: Task, start: Homography, startLight: Light, prior: ShapePrior, levelsUsed: number, smear: number): Attempt {
+  private align(task: Task, start: Homography, startLight: Light, prior: ShapePrior, levelsUsed: number, smear: number, way: Way = 'free'): Attempt {
     const { picture, motionAt } = task, shutter = smear * this.shutter.value;
+    const pose = (way === 'rigid' ? this.pose?.rigid(start) : this.pose?.expect(start)) ?? null;
     let h = start;
     let light = startLight;
     const gains = [Math.max(LEAST_GAIN, startLight.gain / GAIN_CHANGE), Math.min(MOST_GAIN, startLight.gain * GAIN_CHANGE)] as const;
@@ -108,16 +121,16 @@ export class Registration {
     const finest = this.finestUseful(start, motionAt, shutter);
     for (let index = Math.max(finest, Math.min(count, levelsUsed) - 1); index >= finest; index--) {
       const level = this.template.levels[index]!;
-      for (const motion of this.scheduleFor(index, levelsUsed)) {
+      for (const motion of way === 'shape-last' ? this.shapeLastSchedule(index, finest) : this.scheduleFor(index, levelsUsed)) {
         const result = alignLevel(level, picture.levels, homographyAtLevel(h, level.level), light, {
           motion, iterations: index === 0 ? 14 : 12, tolerance: index === 0 ? 0.003 : 0.03, stepLimit: 6, gains,
-          motionAt: (map) => motionAt(map, level.level), shutter, expected: priorAtLevel(prior, level.level),
+          motionAt: (map) => motionAt(map, level.level), shutter, expected: priorAtLevel(prior, level.level), pose,
         }, this.scratch[index]!);
         h = homographyFromLevel(result.homography, level.level);
         light = result.light;
       }
     }
-    return this.assess(picture, h, light, motionAt, prior, smear);
+    return this.assess(picture, h, light, motionAt, prior, smear, way);
   }
 
   /** The finest level whose samples are not smeared over more than is worth looking at singly. */
@@ -134,8 +147,14 @@ export class Registration {
     return coarsest ? [stiffer(wanted, 'translation'), stiffer(wanted, 'similarity'), wanted] : [wanted];
   }
 
+  /** Nothing changes the shape before place, turn and size are found on the finest level. */
+  private shapeLastSchedule(index: number, finest: number): Motion[] {
+    const similar = stiffer(this.motion, 'similarity');
+    return index === finest ? [similar, this.motion] : [similar];
+  }
+
   /** How well a map fits a picture; leaves residuals and pieces in `scratch`. */
-  assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, prior: ShapePrior | null, smear: number): Attempt {
+  assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, prior: ShapePrior | null, smear: number, way: Way = 'free'): Attempt {
     const level = this.finest, s = this.scratch[0]!;
     const atLevel = homographyAtLevel(h, level.level);
     blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), smear * this.shutter.value, s.blurred);
@@ -143,13 +162,25 @@ export class Registration {
     const noise = scaleFromHistogram(s.histogram, visible), scale = Math.max(noise, this.noise);
     accumulatePieces(picture.levels.set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, true, s);
     const quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
-    const solved = certaintyFrom(this.motion, s.pieces, scale, this.toUnit, (total) => addShapePrior(total, prior && { ...priorAtLevel(prior, level.level), tolerance: prior.unsure }, atLevel, level, scale));
+    const pose = this.pose?.expect(h), obeyed = way === 'rigid' ? this.pose?.rigid(h) : pose, surprise = pose ? surpriseOf(pose, h) : 0;
+    const solved = certaintyFrom(this.motion, s.pieces, scale, this.toUnit, (total) => {
+      addShapePrior(total, prior && { ...priorAtLevel(prior, level.level), tolerance: prior.unsure }, atLevel, level, scale);
+      if (obeyed) addPosePrior(total, obeyed, h, this.toUnit, scale);
+    });
     const corners = this.cornersOfRegion, inFront = keepsInFront(h, corners);
     const bound = solved && inFront ? Math.max(...corners.map((c) => cornerBound(solved.certainty, h, c))) : Infinity;
-    const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE));
+    const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE)) * possible(surprise);
     return {
-      homography: h, light, smear, quality, noise, trust, bound, certainty: solved?.certainty ?? null, confidence: confidenceOf(trust, bound),
+      homography: h, light, smear, quality, noise, trust, surprise, bound, certainty: solved?.certainty ?? null, confidence: confidenceOf(trust, bound),
     };
+  }
+
+  /** Learns of camera and plane from a map that is sure. */
+  learnPose(h: Homography, { covariance }: Certainty): void {
+    if (!this.pose) return;
+    const rows = stretchDerivatives(this.pose.expect(h).stretchOf, h, this.toUnit);
+    const product = (a: readonly number[], b: readonly number[]) => a.reduce((sum, v, i) => sum + v * b.reduce((s, w, k) => s + covariance[8 * i + k]! * w, 0), 0);
+    this.pose.learn(h, [product(rows[0], rows[0]), product(rows[0], rows[1]), product(rows[1], rows[1])]);
   }
 
   /** How far two maps put the region's corners apart, in units of what counts as a conflict. */

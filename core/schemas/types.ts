@@ -697,11 +697,17 @@ export interface StoredCertainty {
 export interface StoredFollowerState {
   noise: number;
   usualDetail: number;
+  /**
+   * @minItems 4
+   * @maxItems 4
+   */
+  usualSides: [number, number, number, number];
   evidence: 'all' | 'ring';
   agreeing: number;
   conflicts: number;
   shutter: StoredShutter;
   shape: StoredShape | null;
+  pose: StoredPose | null;
   trust: number[];
   lights: StoredLight[];
   shapes: StoredShapeSpread[];
@@ -713,6 +719,19 @@ export interface StoredShutter {
 export interface StoredShape {
   shape: number;
   perspective: number;
+}
+export interface StoredPose {
+  /**
+   * @minItems 3
+   * @maxItems 3
+   */
+  known: [number, number, number];
+  /**
+   * @minItems 9
+   * @maxItems 9
+   */
+  covariance: [number, number, number, number, number, number, number, number, number];
+  leftOver: number;
 }
 /**
  * What to follow in a plate, and the corners that ride on it.
