@@ -98,9 +98,12 @@ const FLOOR = 0.02, FACTOR = 2;
 /** Of a smear, the share that its middle may be off; and likewise of the difference between how long it is and should be. */
 const SMEAR_OFF = 0.02, UNEVEN_OFF = 0.08;
 
-/** The part of a bound that comes from a smear: its length as seen, and as the neighbours' motion would make it, px. */
-export function timingOf(seen: number, expected: number): number {
-  return Math.hypot(SMEAR_OFF * seen, UNEVEN_OFF * (seen - expected));
+/**
+ * The part of a bound that comes from a smear: its length as seen, and as the neighbours' motion would make it, px. With
+ * a small share of the region in the picture the corners are far from what is seen.
+ */
+export function timingOf(seen: number, expected: number, visibility = 1): number {
+  return Math.hypot(SMEAR_OFF * seen, UNEVEN_OFF * (seen - expected)) / Math.max(0.05, visibility);
 }
 
 /** The stated bound of a corner, px: the spread by the covariance and the smear, widened as calibrated. */

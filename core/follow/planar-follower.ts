@@ -130,6 +130,7 @@ export class PlanarFollower {
     };
     if (this.leavesSide(best) || best.surprise > SURPRISED) {
       for (const way of ['shape-last', 'rigid'] as const) take(ranked[0]!, EXPECTED_LEVELS, way);
+      take(best.homography, 1);
     }
     if (!good(best, SURE)) for (const start of ranked) take(start);
     if (!good(best, DOUBT_BELOW)) {
@@ -152,7 +153,8 @@ export class PlanarFollower {
     else if (best.confidence >= SURE) this.registration.shape.learn(best.homography, task.earlier);
     this.accept(picture.frame, best);
     const fit = this.fitOf(picture.frame, best, motionAt);
-    this.remember(picture, best, motionAt, fit.blur);
+    // After a gap the smear is not known.
+    if (gap === 1) this.remember(picture, best, motionAt, fit.blur);
     return fit;
   }
 
@@ -236,7 +238,7 @@ export class PlanarFollower {
     const { homography, certainty, smear, confidence, quality } = attempt;
     const expected = this.registration.blurAt(homography, motionAt, this.registration.shutter.value), blur = smear * expected;
     return {
-      frame, homography, error: quality.error, confidence, evidence: this.ring.evidence, blur, ...(certainty ? { certainty: { ...certainty, timing: timingOf(blur, expected) } } : {}),
+      frame, homography, error: quality.error, confidence, evidence: this.ring.evidence, blur, ...(certainty ? { certainty: { ...certainty, timing: timingOf(blur, expected, quality.visibility) } } : {}),
     };
   }
 

@@ -130,7 +130,7 @@ export class Registration {
         light = result.light;
       }
     }
-    return this.assess(picture, h, light, motionAt, prior, smear, way);
+    return this.assess(picture, h, light, motionAt, prior, smear);
   }
 
   /** The finest level whose samples are not smeared over more than is worth looking at singly. */
@@ -154,7 +154,7 @@ export class Registration {
   }
 
   /** How well a map fits a picture; leaves residuals and pieces in `scratch`. */
-  assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, prior: ShapePrior | null, smear: number, way: Way = 'free'): Attempt {
+  assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, prior: ShapePrior | null, smear: number): Attempt {
     const level = this.finest, s = this.scratch[0]!;
     const atLevel = homographyAtLevel(h, level.level);
     blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), smear * this.shutter.value, s.blurred);
@@ -162,10 +162,10 @@ export class Registration {
     const noise = scaleFromHistogram(s.histogram, visible), scale = Math.max(noise, this.noise);
     accumulatePieces(picture.levels.set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, true, s);
     const quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
-    const pose = this.pose?.expect(h), obeyed = way === 'rigid' ? this.pose?.rigid(h) : pose, surprise = pose ? surpriseOf(pose, h) : 0;
+    const pose = this.pose?.expect(h), surprise = pose ? surpriseOf(pose, h) : 0;
     const solved = certaintyFrom(this.motion, s.pieces, scale, this.toUnit, (total) => {
       addShapePrior(total, prior && { ...priorAtLevel(prior, level.level), tolerance: prior.unsure }, atLevel, level, scale);
-      if (obeyed) addPosePrior(total, obeyed, h, this.toUnit, scale);
+      if (pose) addPosePrior(total, pose, h, this.toUnit, scale);
     });
     const corners = this.cornersOfRegion, inFront = keepsInFront(h, corners);
     const bound = solved && inFront ? Math.max(...corners.map((c) => cornerBound(solved.certainty, h, c))) : Infinity;
