@@ -85,6 +85,11 @@ export function cornerSpread({ motion, toUnit, covariance }: Certainty, h: Homog
 const du = new Float64Array(8);
 const dv = new Float64Array(8);
 
+/** A certainty whose bounds are so many times as wide. */
+export function widened(certainty: Certainty, times: number): Certainty {
+  return { ...certainty, covariance: certainty.covariance.map((v) => v * times * times) };
+}
+
 /** How well the shape is known: standard deviations as `ShapeTolerance` counts them, of the least known direction. */
 export function shapeSpread({ motion, covariance }: Certainty): ShapeTolerance {
   const dof = DEGREES_OF_FREEDOM[motion], at = (i: number, k: number) => covariance[i * dof + k]!;

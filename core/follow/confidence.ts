@@ -1,7 +1,7 @@
 import type { FitQuality } from './fit-quality.ts';
 
 /** Under this confidence a frame counts as lost. */
-export const LOST_BELOW = 0.2;
+export const LOST_BELOW = 0.12;
 /** Under this one the starting points are doubted and the wider neighbourhood is searched. */
 export const DOUBT_BELOW = 0.55;
 /** Above this one nothing better is looked for. */

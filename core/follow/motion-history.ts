@@ -1,4 +1,4 @@
-import { compose, IDENTITY, invert, type Homography } from '../geometry/homography.ts';
+import { compose, IDENTITY, invert, normalise, type Homography } from '../geometry/homography.ts';
 import type { Light } from './align-level.ts';
 import { NO_MOTION, type FrameMotion } from './blurred-template.ts';
 import type { ShapeTolerance } from './shape-prior.ts';
@@ -63,6 +63,12 @@ export class MotionHistory {
     let map = this.maps.get(frame)!;
     for (let i = 0; velocity && i < Math.min(frames, LONGEST_WAY); i++) map = compose(map, velocity);
     return map;
+  }
+
+  /** Half-way between a frame's neighbours; none where they are not both known. */
+  middle(frame: number): Homography[] {
+    const before = this.maps.get(frame - 1), after = this.maps.get(frame + 1);
+    return before && after ? [normalise(before).map((v, i) => (v + normalise(after)[i]!) / 2)] : [];
   }
 
   /** The motion when only the neighbour on a side is known. */

@@ -210,7 +210,14 @@ export class PlanarFollower {
     const fullFrameBlur = this.registration.blurAt(h, motionAt, 1);
     if (fullFrameBlur < 2 * REFINE_FROM_BLUR) return null;
     if (between && fullFrameBlur > 4) this.learnShutter(picture, h, motionAt);
-    const again = this.registration.register(task, h, this.history.lightOf(picture.frame), between ? 2 : 3);
+    const light = this.history.lightOf(picture.frame);
+    let again = this.registration.register(task, h, light, between ? 2 : 3);
+    if (again.confidence < SURE || again.surprise > SURPRISED || this.leavesSide(again)) {
+      for (const start of [h, ...this.history.middle(picture.frame)]) {
+        const rigid = this.registration.register(task, start, light, EXPECTED_LEVELS, 'rigid');
+        if (this.scoreOf(rigid) > this.scoreOf(again)) again = rigid;
+      }
+    }
     if (again.confidence < 0.9 * before.confidence || jumps(again.homography, h, 1, this.registration.cornersOfRegion)) return null;
     this.accept(picture.frame, again);
     return this.fitOf(picture.frame, again, motionAt);

@@ -2,7 +2,7 @@ import { applyToPoints, compose, keepsInFront, type Homography, type Point } fro
 import { stiffer, type Motion } from '../geometry/motion-model.ts';
 import { accumulatePieces, alignLevel, computeResiduals, createScratch, MEAN_MIX, type LevelScratch, type Light } from './align-level.ts';
 import { blurLength, blurTemplate } from './blurred-template.ts';
-import { certaintyFrom, cornerBound, cornerSpread, type Certainty } from './certainty.ts';
+import { certaintyFrom, cornerBound, cornerSpread, widened, type Certainty } from './certainty.ts';
 import { confidenceOf, trustOf } from './confidence.ts';
 import { measureFit, type FitQuality } from './fit-quality.ts';
 import type { MotionAt } from './motion-history.ts';
@@ -60,6 +60,8 @@ const LEAST_GAIN = 0.1, MOST_GAIN = 8, GAIN_CHANGE = 1.5;
 
 /** On a level where the smear is longer than so many samples, twice it, the next coarser one tells as much. */
 const SMEAR_WORTH = 7;
+/** By how much of itself a bound widens where nothing agrees along a border of the region: what does agree there may be something else. */
+const SIDE_MISSING = 1;
 /** Two maps are in conflict from this on, px. */
 const CONFLICT = 0.25;
 
@@ -167,11 +169,12 @@ export class Registration {
       addShapePrior(total, prior && { ...priorAtLevel(prior, level.level), tolerance: prior.unsure }, atLevel, level, scale);
       if (pose) addPosePrior(total, pose, h, this.toUnit, scale);
     });
+    const certainty = solved && widened(solved.certainty, 1 + SIDE_MISSING * (1 - Math.min(...quality.sides.map((share) => (Number.isNaN(share) ? 1 : share)))));
     const corners = this.cornersOfRegion, inFront = keepsInFront(h, corners);
-    const bound = solved && inFront ? Math.max(...corners.map((c) => cornerBound(solved.certainty, h, c))) : Infinity;
+    const bound = certainty && inFront ? Math.max(...corners.map((c) => cornerBound(certainty, h, c))) : Infinity;
     const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE)) * possible(surprise);
     return {
-      homography: h, light, smear, quality, noise, trust, surprise, bound, certainty: solved?.certainty ?? null, confidence: confidenceOf(trust, bound),
+      homography: h, light, smear, quality, noise, trust, surprise, bound, certainty, confidence: confidenceOf(trust, bound),
     };
   }
 
