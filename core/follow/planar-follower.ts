@@ -209,7 +209,7 @@ export class PlanarFollower {
     const task: Task = { picture, motionAt, earlier, gap: 1, later: this.history.maps.get(picture.frame + after), known: this.history.shapes.get(nearestFrame) };
     const fullFrameBlur = this.registration.blurAt(h, motionAt, 1);
     if (fullFrameBlur < 2 * REFINE_FROM_BLUR) return null;
-    if (between && fullFrameBlur > 4) this.learnShutter(picture, h, motionAt);
+    if (between && fullFrameBlur > 4 && !this.registration.shutter.settled) this.learnShutter(picture, h, motionAt);
     const light = this.history.lightOf(picture.frame);
     let again = this.registration.register(task, h, light, between ? 2 : 3);
     if (again.confidence < SURE || again.surprise > SURPRISED || this.leavesSide(again)) {
@@ -236,7 +236,9 @@ export class PlanarFollower {
   private remember(picture: PreparedPicture, attempt: Attempt, motionAt: MotionAt, blur: number): void {
     if (attempt.confidence < SURE || blur > TEACHES_UP_TO_BLUR) return;
     if (attempt.certainty && !this.leavesSide(attempt)) this.registration.learnPose(attempt.homography, attempt.certainty);
-    this.registration.assess(picture, attempt.homography, attempt.light, motionAt, null, attempt.smear);
+    // Every other frame tells enough.
+    if (picture.frame % 2 !== 0) return;
+    if (this.registration.assessed !== attempt.homography) this.registration.assess(picture, attempt.homography, attempt.light, motionAt, null, attempt.smear);
     this.trust.learn(this.registration.finest, this.registration.scratch[0]!, attempt.light.gain, Math.max(attempt.noise, 0.5 * this.registration.noise));
     this.weigh();
   }

@@ -1,5 +1,5 @@
 import { applyToPoints, compose, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
-import { stiffer, type Motion } from '../geometry/motion-model.ts';
+import { stiffer, warpFromParameters, type Motion } from '../geometry/motion-model.ts';
 import { accumulatePieces, alignLevel, computeResiduals, createScratch, MEAN_MIX, type LevelScratch, type Light } from './align-level.ts';
 import { blurLength, blurTemplate } from './blurred-template.ts';
 import { certaintyFrom, cornerBound, cornerSpread, widened, type Certainty } from './certainty.ts';
@@ -12,7 +12,7 @@ import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts'
 import { addPosePrior, PoseMemory, possible, stretchDerivatives, surpriseOf } from './pose-memory.ts';
 import { addShapePrior, ShapeMemory, type Neighbours, type ShapePrior } from './shape-prior.ts';
 import { ShutterEstimate } from './shutter-estimate.ts';
-import { homographyAtLevel, homographyFromLevel, toLevel, type Template, type TemplateLevel } from './template.ts';
+import { GROUP, homographyAtLevel, homographyFromLevel, toLevel, type Template, type TemplateLevel } from './template.ts';
 import type { KernelSet } from '../kernels/index.ts';
 
 /** A frame in work: its picture, how the reference moves under it, and what is known of its neighbours. */
@@ -77,6 +77,8 @@ export class Registration {
   /** Residual spread of frames that fitted well; what normal noise looks like. */
   noise = USUAL_NOISE;
   readonly scratch: readonly LevelScratch[];
+  /** The map whose residuals are left in `scratch[0]`. */
+  assessed: Homography | null = null;
 
   constructor(set: KernelSet, private readonly template: Template, private readonly motion: Motion, rectangle?: readonly Point[]) {
     this.scratch = template.levels.map((level) => createScratch(set, level));
@@ -125,7 +127,7 @@ export class Registration {
       const level = this.template.levels[index]!;
       for (const motion of way === 'shape-last' ? this.shapeLastSchedule(index, finest) : this.scheduleFor(index, levelsUsed)) {
         const result = alignLevel(level, picture.levels, homographyAtLevel(h, level.level), light, {
-          motion, iterations: index === 0 ? 14 : 12, tolerance: index === 0 ? 0.003 : 0.03, stepLimit: 6, gains,
+          motion, iterations: index === 0 ? 14 : 12, tolerance: index === 0 ? 0.006 : 0.05, stepLimit: 6, gains,
           motionAt: (map) => motionAt(map, level.level), shutter, expected: priorAtLevel(prior, level.level), pose,
         }, this.scratch[index]!);
         h = homographyFromLevel(result.homography, level.level);
@@ -158,6 +160,7 @@ export class Registration {
   /** How well a map fits a picture; leaves residuals and pieces in `scratch`. */
   assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, prior: ShapePrior | null, smear: number): Attempt {
     const level = this.finest, s = this.scratch[0]!;
+    this.assessed = h;
     const atLevel = homographyAtLevel(h, level.level);
     blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), smear * this.shutter.value, s.blurred);
     const visible = computeResiduals(level, picture.levels, atLevel, light, s);
@@ -186,6 +189,21 @@ export class Registration {
     this.pose.learn(h, [product(rows[0], rows[0]), product(rows[0], rows[1]), product(rows[1], rows[1])]);
   }
 
+  /**
+   * How far the ring alone, by its own equations about an attempt just assessed, would move the region's corners, in the
+   * units of `apart`: what a registration of the ring alone would find, to first order.
+   */
+  ringPull(a: Attempt, gap: number): number {
+    if (this.assessed !== a.homography || !a.certainty) return Infinity;
+    const prior = this.pose?.expect(a.homography), { scratch: [s], finest } = this;
+    const alone = certaintyFrom(this.motion, s!.pieces.slice(0, GROUP), Math.max(a.noise, this.noise), finest.toUnit, (total) => {
+      if (prior) addPosePrior(total, prior, a.homography, this.toUnit, a.noise);
+    });
+    if (!alone || gap > 1) return Infinity;
+    const moved = compose(a.homography, fromLevel(finest.level), finest.fromUnit, warpFromParameters(this.motion, alone.step), finest.toUnit, toLevel(finest.level));
+    return this.apart(a, { ...a, homography: moved });
+  }
+
   /** How far two maps put the region's corners apart, in units of what counts as a conflict. */
   apart(a: Attempt, b: Attempt): number {
     const corners = this.cornersOfRegion, at = applyToPoints(a.homography, corners), bt = applyToPoints(b.homography, corners);
@@ -200,6 +218,8 @@ export class Registration {
 
   /** Starting points by their correlation on a middle level, the best first. */
   rank(maps: readonly Homography[], picture: PreparedPicture, motionAt: MotionAt): Homography[] {
+    if (maps.length === 1) return [...maps];
+    this.assessed = null;
     const index = Math.min(2, this.template.levels.length - 1);
     const level = this.template.levels[index]!, s = this.scratch[index]!;
     const scored = maps.map((map) => {
@@ -212,6 +232,7 @@ export class Registration {
 
   /** Places in the neighbourhood of `start` (reach in px) that resemble the region, the best first. */
   search(picture: PreparedPicture, start: Homography, range: SearchRange, most: number, motionAt: MotionAt): Homography[] {
+    this.assessed = null;
     const wide = range.turns.length > 1;
     const index = Math.min(wide ? 4 : 3, this.template.levels.length - 1);
     const level = this.template.levels[index]!, s = this.scratch[index]!;
@@ -223,6 +244,7 @@ export class Registration {
 
   /** Mean squared residual of a frame with the template smeared over each of some shutter lengths (fractions of a frame). */
   misfits(picture: PreparedPicture, h: Homography, motionAt: MotionAt, shutters: readonly number[], light: Light, index = 0): number[] {
+    this.assessed = null;
     const level = this.template.levels[index]!, s = this.scratch[index]!, { count } = level;
     const atLevel = homographyAtLevel(h, level.level);
     const limit = (4 * this.noise) ** 2;

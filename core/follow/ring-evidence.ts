@@ -11,6 +11,8 @@ const RING_OBJECTS = 0.6;
 const RING_GAINS = 0.8;
 /** Longest smear with which a ring that does not object is asked, px. */
 const RING_UP_TO_BLUR = 5;
+/** Where by its own equations it would move by less than this share of a conflict, it is not asked. */
+const UNMOVED = 0.5;
 /** So many frames must the inside agree before it is listened to again. */
 const AGREES_AGAIN = 6;
 
@@ -34,6 +36,7 @@ export class RingEvidence {
     if (this.evidence === 'all') {
       // Smeared rings say little; they are asked only when they object.
       if (!(attempt.quality.ringDetail < RING_OBJECTS) && this.registration.blurAt(attempt.homography, task.motionAt, this.registration.shutter.value) > RING_UP_TO_BLUR) return attempt;
+      if (!(attempt.quality.ringDetail < RING_OBJECTS) && this.registration.ringPull(attempt, task.gap) < UNMOVED) return attempt;
       this.listenTo('ring');
       const alone = [this.registration.register(task, attempt.homography, attempt.light, attempt.quality.ringDetail < RING_OBJECTS ? 3 : 1)];
       if (attempt.quality.ringDetail < RING_OBJECTS) alone.push(...starts.map((start) => this.registration.register(task, start, attempt.light)));

@@ -4,6 +4,9 @@ export interface ShutterState {
   readonly frames: number;
 }
 
+/** So many smeared frames tell the shutter well enough. */
+const ENOUGH = 24;
+
 /**
  * Learns how long the shutter is open from frames that are visibly smeared: for each the misfit is
  * measured at a few shutter lengths, and the sums over frames have their minimum at the true one.
@@ -15,6 +18,11 @@ export class ShutterEstimate {
   private frames = 0;
 
   constructor(private readonly assumed = 0.5) {}
+
+  /** True once more frames would change little. */
+  get settled(): boolean {
+    return this.frames >= ENOUGH;
+  }
 
   /** One frame's misfits, in the order of TRIALS. Frames count alike whatever their contrast. */
   add(misfits: readonly number[]): void {

@@ -4,8 +4,8 @@ import type { Template, TemplateLevel } from './template.ts';
 
 /** Side of a cell, reference pixels. */
 const CELL = 6;
-/** How fast a frame's finding replaces what was known. */
-const RATE = 0.15;
+/** How fast a finding, of every other frame, replaces what was known. */
+const RATE = 0.28;
 /** Contradictions are kept in steps of one part in so many. */
 const GRAIN = 1024;
 /** One frame's contradiction counts as no more than this. */
