@@ -1,4 +1,4 @@
-import { compose, IDENTITY, invert, normalise, type Homography } from '../geometry/homography.ts';
+import { applyToPoints, compose, IDENTITY, invert, normalise, type Homography, type Point } from '../geometry/homography.ts';
 import type { Light } from './align-level.ts';
 import { NO_MOTION, type FrameMotion } from './blurred-template.ts';
 import type { ShapeTolerance } from './shape-prior.ts';
@@ -63,6 +63,14 @@ export class MotionHistory {
     let map = this.maps.get(frame)!;
     for (let i = 0; velocity && i < Math.min(frames, LONGEST_WAY); i++) map = compose(map, velocity);
     return map;
+  }
+
+  /** How far (px, at the worst of some points of the reference) a known frame was from where its neighbours on a side had led; infinite where that is not known. */
+  offExpected(frame: number, side: -1 | 1, points: readonly Point[]): number {
+    const here = this.maps.get(frame), before = this.maps.get(frame + side), velocity = this.velocity(frame + side, side);
+    if (!here || !before || !velocity) return Infinity;
+    const expected = applyToPoints(compose(before, velocity), points);
+    return Math.max(...applyToPoints(here, points).map(([x, y], i) => Math.hypot(x - expected[i]![0], y - expected[i]![1])));
   }
 
   /** Half-way between a frame's neighbours; none where they are not both known. */

@@ -55,11 +55,13 @@ const SURPRISED = 3;
 const UNUSUAL_NOISE = 3, LITTLE_NOISE = 0.006;
 /** Levels, the finest first, on which a frame is looked for where it is expected. */
 const EXPECTED_LEVELS = 3;
+/** What was off by so many px is found on the finest level alone. */
+const FINEST_REACH = 0.5;
 /** Reach of the search around the prediction, px; grows with the number of frames lost. */
 const SEARCH_REACH = 96;
 const SEARCH_REACH_MAX = 320;
 /** Smear worth a second pass with the velocity from both neighbours, px. */
-const REFINE_FROM_BLUR = 1;
+const REFINE_FROM_BLUR = 2;
 
 /** Turns that a wide search tries, radians: all round by 15°. */
 const TURNS = Array.from({ length: 24 }, (_, i) => ((i <= 12 ? i : i - 24) * Math.PI) / 12);
@@ -122,7 +124,7 @@ export class PlanarFollower {
     const ranked = this.registration.rank(maps, picture, motionAt);
     // Where it goes on as expected, coarse levels could only be led astray by what else is in their wide samples.
     const attemptFrom = (start: Homography, levels?: number, way?: Way) => this.believed(this.registration.register(task, start, light, levels, way), maps, gap);
-    let best = attemptFrom(ranked[0]!, EXPECTED_LEVELS);
+    let best = attemptFrom(ranked[0]!, this.levelsFor(nearestFrame, from));
     const take = (start: Homography, levels?: number, way?: Way) => {
       const attempt = attemptFrom(start, levels, way);
       if (leaps(attempt.homography)) return;
@@ -161,6 +163,12 @@ export class PlanarFollower {
   /** Below 1 where the residuals are much wilder than they have been: another place may fit better. */
   private quietness(attempt: Attempt): number {
     return Math.min(1, (UNUSUAL_NOISE * Math.max(LITTLE_NOISE, this.registration.noise)) / attempt.noise);
+  }
+
+  /** On how many levels a frame is looked for where it is expected: where the last one came as expected, few. */
+  private levelsFor(last: number, from: -1 | 1): number {
+    const off = this.history.offExpected(last, from, this.registration.cornersOfRegion);
+    return off < FINEST_REACH ? 1 : off < 2 * FINEST_REACH ? 2 : EXPECTED_LEVELS;
   }
 
   /** True where much less agrees near one of the region's borders than did on the last frames. */
