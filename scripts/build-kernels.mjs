@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const source = join(root, 'core/kernels/assembly'), build = join(root, 'core/kernels/build');
-const OPTIONS = ['-O3', '--noAssert', '--runtime', 'stub', '--importMemory', '--enable', 'simd'];
+const OPTIONS = ['-O3', '--noAssert', '--runtime', 'stub', '--importMemory', '--sharedMemory', '--maximumMemory', '65536', '--enable', 'simd', '--enable', 'threads'];
 
 export function buildKernels() {
   const hash = createHash('sha256').update(OPTIONS.join(' '));

@@ -42,14 +42,16 @@ export interface LevelScratch {
   readonly blurred: Float32Array;
   readonly sampled: Float32Array;
   readonly histogram: Uint32Array;
-  /** Each piece's share of the normal equations, as last accumulated. */
+  /** Each piece's share of the normal equations, as last accumulated; one after the other, and each by itself. */
+  readonly equations: Float64Array;
   readonly pieces: Float64Array[];
 }
 
 export function createScratch(set: KernelSet, level: TemplateLevel): LevelScratch {
+  const pieceCount = level.pieceStarts.length - 1, equations = set.doubles(pieceCount * EQUATION_ENTRIES);
   return {
     blurred: set.floats(4 * level.count), sampled: set.floats(4 * level.count), histogram: new Uint32Array(2 * RESIDUAL_BINS),
-    pieces: Array.from({ length: level.pieceStarts.length - 1 }, () => new Float64Array(EQUATION_ENTRIES)),
+    equations, pieces: Array.from({ length: pieceCount }, (_, i) => equations.subarray(i * EQUATION_ENTRIES, (i + 1) * EQUATION_ENTRIES)),
   };
 }
 
@@ -72,10 +74,7 @@ export function computeResiduals(level: TemplateLevel, picture: PictureLevels, h
 export function accumulatePieces(set: KernelSet, level: TemplateLevel, gain: number, scale: number, tolerance: number, mix: number, redescending: boolean, s: LevelScratch): void {
   const [scaleX, , offsetX, , scaleY, offsetY] = level.toUnit as [number, number, number, number, number, number];
   const settings = { scaleX, offsetX, scaleY, offsetY, gain, tolerance, scale, mix, redescending };
-  for (let piece = 0; piece < s.pieces.length; piece++) {
-    const from = level.pieceStarts[piece]!, to = level.pieceStarts[piece + 1]!;
-    if (to > from) set.accumulate(level, from, to, s.blurred, s.sampled, settings, s.pieces[piece]!);
-  }
+  set.accumulate(level, level.pieceStarts, s.blurred, s.sampled, settings, s.equations);
 }
 
 /**

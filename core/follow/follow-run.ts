@@ -1,3 +1,4 @@
+import { kernels } from '../kernels/index.ts';
 import { NothingToFollow, type FollowPlan, type LumaFrame } from './follow-plan.ts';
 import type { FollowState } from './follow-state.ts';
 import { openRoom, PictureLevels } from './picture-levels.ts';
@@ -57,7 +58,7 @@ export class FollowRun {
   static async begin(plan: FollowPlan, read: (frame: number) => Promise<LumaFrame>): Promise<FollowRun> {
     const { width, height, codes, peak } = await read(plan.referenceFrame);
     // The reference, the frame in work and the one before it, which waits for its successor.
-    const room = openRoom(width, height, 3, mostPoints(DEFAULT_TEMPLATE_OPTIONS)), reference = new PictureLevels(room, width, height).fill(codes, peak);
+    const room = openRoom(width, height, 3, mostPoints(DEFAULT_TEMPLATE_OPTIONS), kernels(), true), reference = new PictureLevels(room, width, height).fill(codes, peak);
     const follower = PlanarFollower.create(plan.referenceFrame, reference, plan);
     if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(sentenceOf(follower));
     const run = new FollowRun(plan, read, follower, [new PictureLevels(room, width, height), new PictureLevels(room, width, height)], new FixedKeepOuts(plan, plan.referenceFrame, width, height));

@@ -102,6 +102,6 @@ const BYTES_A_PIXEL = 4 * 5 * 1.34 + 2;
 const BYTES_A_POINT = 4 * 16;
 
 /** A set of kernels with room for some pictures of a size, and for some template points. */
-export function openRoom(width: number, height: number, pictures: number, points: number, factory: KernelFactory = kernels()): KernelSet {
-  return factory.open(Math.ceil(pictures * width * height * BYTES_A_PIXEL + points * BYTES_A_POINT) + 4_000_000);
+export function openRoom(width: number, height: number, pictures: number, points: number, factory: KernelFactory = kernels(), shared = false): KernelSet {
+  return factory.open(Math.ceil(pictures * width * height * BYTES_A_PIXEL + points * BYTES_A_POINT) + 4_000_000, shared);
 }

@@ -167,7 +167,7 @@ function inPieces(set: KernelSet, chosen: readonly number[], inside: (at: number
     const square = piece(Math.floor(at / width), box.top, box.bottom) * PIECES + piece(at % width, box.left, box.right);
     lists[(inside(at) ? GROUP : 0) + square]!.push(at);
   }
-  const pieceStarts = new Int32Array(2 * GROUP + 1);
+  const pieceStarts = set.ints(2 * GROUP + 1);
   lists.forEach((list, i) => (pieceStarts[i + 1] = pieceStarts[i]! + Math.ceil(list.length / 4) * 4));
   const count = pieceStarts[2 * GROUP]!;
   const xs = set.floats(count), ys = set.floats(count), prior = set.floats(count);

@@ -1,23 +1,39 @@
 import { DARKEST_LIGHT } from './plain-template.ts';
+import { ACCUMULATE, BLUR, RESIDUALS, SharedWork, workBlock, type RunPart, type WorkBlock } from './shared-work.ts';
 import { EQUATION_ENTRIES, MOST_TAPS, OFFSET_BIN, RESIDUAL_BIN, RESIDUAL_BINS, type KernelFactory, type KernelSet } from './kernel-set.ts';
 
 /** What assembly/index.ts exports; places are byte offsets. */
 interface Exports {
   heapBase: { readonly value: number };
+  ACCUMULATE_ROOM: { readonly value: number };
   signal8(codes: number, width: number, height: number, table: number, rows: number, out: number): void;
   signal16(codes: number, width: number, height: number, table: number, rows: number, out: number): void;
   pyramidDown(from: number, width: number, height: number, column: number, to: number): void;
   texels(value: number, width: number, height: number, mask: number, maskWidth: number, level: number, left: number, top: number, right: number, bottom: number, out: number): void;
-  blurTemplate(texels: number, width: number, height: number, xs: number, ys: number, count: number, back: number, ahead: number, taps: number, tapCount: number, darkest: number, out: number): void;
-  residuals(
-    texels: number, width: number, height: number, xs: number, ys: number, count: number, blurred: number, prior: number, h: number, gain: number, offset: number,
-    steep: number, histogram: number, bins: number, binsPerUnit: number, binsPerSample: number, sampled: number,
-  ): number;
-  accumulate(
-    from: number, to: number, count: number, xs: number, ys: number, blurred: number, sampled: number, prior: number,
-    scaleX: number, offsetX: number, scaleY: number, offsetY: number, gain: number, tolerance: number, sigma: number, mix: number, redescending: number, out: number,
-  ): void;
+  /** from, to, then as `blurTemplate` below gives them. */
+  blurTemplate(from: number, to: number, ...given: number[]): void;
+  residuals(from: number, to: number, ...given: number[]): number;
+  accumulate(first: number, last: number, ...given: number[]): void;
   correlate(value: number, width: number, height: number, xs: number, ys: number, count: number, blurred: number, prior: number, h: number, step: number, out: number): void;
+}
+
+/** Points, and pieces of points, that a thread takes at a time. */
+const POINTS = 2048, PIECES = 16;
+
+/**
+ * How a part of shared work is run by an instance. What each thread needs for itself is given twice, one after the other:
+ * a histogram for `residuals`, room to work in for `accumulate`.
+ */
+export function runPartOf(exports: object): RunPart {
+  const wasm = exports as Exports;
+  return (kernel, from, to, g, seat) => {
+    switch (kernel) {
+      case BLUR: wasm.blurTemplate(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4]!, g[5]!, g[6]!, g[7]!, g[8]!, g[9]!, g[10]!, g[11]!); return 0;
+      case RESIDUALS: return wasm.residuals(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4]!, g[5]!, g[6]!, g[7]!, g[8]!, g[9]!, g[10]!, g[11]!, g[12 + seat]!, g[14]!, g[15]!, g[16]!, g[17]!);
+      case ACCUMULATE: wasm.accumulate(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4]!, g[5]!, g[6]!, g[7]!, g[8]!, g[9]!, g[10]!, g[11]!, g[12]!, g[13]!, g[14]!, g[15]!, g[16 + seat]!, g[18]!); return 0;
+      default: throw new RangeError(`there is no kernel ${kernel}`);
+    }
+  };
 }
 
 const PAGE = 65_536;
@@ -29,14 +45,19 @@ const SMALL_ROOM = 1_000_000;
  * fixed size, so that the arrays given out stay valid; pages that are never touched cost nothing.
  */
 export function compiledKernels(instantiate: Instantiate): KernelFactory {
-  return { name: 'compiled', open: (bytes) => openSet(instantiate, bytes) };
+  return { name: 'compiled', open: (bytes, shared = false) => openSet(instantiate, bytes, shared) };
 }
 
-/** Makes an instance of the module with a fixed memory of so many pages of 64 KiB: what the platform around core does. */
-export type Instantiate = (pages: number) => { readonly exports: object; readonly buffer: ArrayBuffer };
+/**
+ * Makes an instance of the module with a fixed, shared memory of so many pages of 64 KiB: what the platform around core
+ * does. `lend` asks a second thread to take part in what is agreed on in a block.
+ */
+export type Instantiate = (pages: number) => { readonly exports: object; readonly buffer: ArrayBufferLike; readonly lend?: (block: WorkBlock) => void };
 
-function openSet(instantiate: Instantiate, bytes: number): KernelSet {
-  const { exports, buffer } = instantiate(Math.ceil((bytes + SMALL_ROOM) / PAGE)), wasm = exports as Exports;
+function openSet(instantiate: Instantiate, bytes: number, shared: boolean): KernelSet {
+  const { exports, buffer: memory, lend } = instantiate(Math.ceil((bytes + SMALL_ROOM) / PAGE)), wasm = exports as Exports;
+  // Views on shared memory are used as any others: what two threads write is agreed on in shared-work.ts.
+  const buffer = memory as ArrayBuffer;
   let free = (wasm.heapBase.value + 15) & ~15;
   const take = (size: number): number => {
     const at = free;
@@ -46,12 +67,15 @@ function openSet(instantiate: Instantiate, bytes: number): KernelSet {
   };
   const floats = (length: number) => new Float32Array(buffer, take(length * 4), length);
   const bytesOf = (length: number) => new Uint8Array(buffer, take(length), length);
-  const place = (array: Float32Array | Uint8Array): number => {
+  const place = (array: Float32Array | Uint8Array | Int32Array | Float64Array): number => {
     if (array.buffer !== buffer) throw new TypeError('the array is not of this set’s memory');
     return array.byteOffset;
   };
-  const maps = [floats(9), floats(9)] as const, table = floats(65_536), tapRoom = floats(4 * MOST_TAPS), histogramAt = take(RESIDUAL_BINS * 8);
-  const histogramView = new Uint32Array(buffer, histogramAt, 2 * RESIDUAL_BINS), resultAt = take(EQUATION_ENTRIES * 8);
+  const maps = [floats(9), floats(9)] as const, table = floats(65_536), tapRoom = floats(4 * MOST_TAPS), histograms = [take(RESIDUAL_BINS * 8), take(RESIDUAL_BINS * 8)] as const;
+  const histogramViews = histograms.map((at) => new Uint32Array(buffer, at, 2 * RESIDUAL_BINS)), rooms = [take(wasmRoom(wasm)), take(wasmRoom(wasm))] as const;
+  const block = workBlock(), work = new SharedWork(block, runPartOf(exports));
+  if (shared) lend?.(block);
+  const resultAt = take(EQUATION_ENTRIES * 8);
   const resultView = new Float64Array(buffer, resultAt, EQUATION_ENTRIES);
   let codesRoom = new Uint8Array(0), rowsRoom = new Float32Array(0), lastTable: Float32Array | null = null;
   const put = (map: ArrayLike<number> | null, into: 0 | 1): number => {
@@ -61,6 +85,7 @@ function openSet(instantiate: Instantiate, bytes: number): KernelSet {
   };
   return {
     name: 'compiled', floats, bytes: bytesOf,
+    ints: (length) => new Int32Array(buffer, take(length * 4), length), doubles: (length) => new Float64Array(buffer, take(length * 8), length),
     signal(codes, width, height, lookUp, out) {
       if (codesRoom.length < codes.byteLength) codesRoom = bytesOf(codes.byteLength);
       if (rowsRoom.length < 3 * width) rowsRoom = floats(3 * width);
@@ -78,23 +103,28 @@ function openSet(instantiate: Instantiate, bytes: number): KernelSet {
     },
     blurTemplate({ texels, width, height }, { xs, ys, count }, back, ahead, taps, tapCount, out) {
       tapRoom.set(taps.subarray(0, 4 * tapCount));
-      wasm.blurTemplate(place(texels), width, height, place(xs), place(ys), count, put(back, 0), put(ahead, 1), tapRoom.byteOffset, tapCount, DARKEST_LIGHT, place(out));
+      work.share(BLUR, count, POINTS, [place(texels), width, height, place(xs), place(ys), count, put(back, 0), put(ahead, 1), tapRoom.byteOffset, tapCount, DARKEST_LIGHT, place(out)]);
     },
     residuals({ texels, width, height }, { xs, ys, prior, count }, blurred, h, gain, offset, steep, histogram, sampled) {
-      const visible = wasm.residuals(
-        place(texels), width, height, place(xs), place(ys), count, place(blurred), place(prior), put(h, 0), gain, offset, steep, histogramAt, RESIDUAL_BINS, 1 / RESIDUAL_BIN, 1 / OFFSET_BIN, place(sampled));
-      histogram.set(histogramView);
+      for (const view of histogramViews) view.fill(0);
+      const visible = work.share(RESIDUALS, count, POINTS, [
+        place(texels), width, height, place(xs), place(ys), count, place(blurred), place(prior), put(h, 0), gain, offset, steep, ...histograms, RESIDUAL_BINS, 1 / RESIDUAL_BIN, 1 / OFFSET_BIN, place(sampled)]);
+      const [own, other] = histogramViews;
+      for (let bin = 0; bin < histogram.length; bin++) histogram[bin] = own![bin]! + other![bin]!;
       return visible;
     },
-    accumulate({ xs, ys, prior, count }, from, to, blurred, sampled, s, out) {
-      wasm.accumulate(
-        from, to, count, place(xs), place(ys), place(blurred), place(sampled), place(prior), s.scaleX, s.offsetX, s.scaleY, s.offsetY,
-        s.gain, s.tolerance, s.scale, s.mix, s.redescending ? 1 : 0, resultAt);
-      out.set(resultView);
+    accumulate({ xs, ys, prior, count }, starts, blurred, sampled, s, out) {
+      work.share(ACCUMULATE, starts.length - 1, PIECES, [
+        place(starts), count, place(xs), place(ys), place(blurred), place(sampled), place(prior), s.scaleX, s.offsetX, s.scaleY, s.offsetY,
+        s.gain, s.tolerance, s.scale, s.mix, s.redescending ? 1 : 0, ...rooms, place(out)]);
     },
     correlate(value, width, height, { xs, ys, prior, count }, blurred, h, step, out) {
       wasm.correlate(place(value), width, height, place(xs), place(ys), count, place(blurred), place(prior), put(h, 0), step, resultAt);
       out.set(resultView.subarray(0, 6));
     },
   };
+}
+
+function wasmRoom({ ACCUMULATE_ROOM }: Exports): number {
+  return ACCUMULATE_ROOM.value;
 }

@@ -68,6 +68,8 @@ export interface KernelSet {
   /** Memory that the set reaches without copying; zero at first, kept as long as the set. */
   floats(length: number): Float32Array;
   bytes(length: number): Uint8Array;
+  ints(length: number): Int32Array;
+  doubles(length: number): Float64Array;
 
   /** Looks luma codes up in `table` and smooths by 1-2-1 in both directions, the border repeated. */
   signal(codes: Uint8Array | Uint16Array, width: number, height: number, table: Float32Array, out: Float32Array): void;
@@ -99,10 +101,11 @@ export interface KernelSet {
   ): number;
 
   /**
-   * Weighted normal equations of the points `from`…`to` (multiples of four) for rows [J, −T, −1], right-hand side
-   * −residual; J from a mixture of the template's and the picture's derivatives. EQUATION_ENTRIES numbers into `out`.
+   * Weighted normal equations of each piece of the points, from one of `starts` (multiples of four) to the next, for rows
+   * [J, −T, −1], right-hand side −residual; J from a mixture of the template's and the picture's derivatives.
+   * EQUATION_ENTRIES numbers for each into `out`.
    */
-  accumulate(points: PointSet, from: number, to: number, blurred: Float32Array, sampled: Float32Array, settings: EquationSettings, out: Float64Array): void;
+  accumulate(points: PointSet, starts: Int32Array, blurred: Float32Array, sampled: Float32Array, settings: EquationSettings, out: Float64Array): void;
 
   /** [n, Σt, Σp, Σt², Σp², Σtp] of every `step`th point with the picture's nearest samples under H. */
   correlate(value: Float32Array, width: number, height: number, points: PointSet, blurred: Float32Array, h: ArrayLike<number>, step: number, out: Float64Array): void;
@@ -111,6 +114,6 @@ export interface KernelSet {
 /** Makes sets with a memory of their own. */
 export interface KernelFactory {
   readonly name: string;
-  /** `bytes`: the most that will be asked for. */
-  open(bytes: number): KernelSet;
+  /** `bytes`: the most that will be asked for. With `shared` a second thread helps where there is one. */
+  open(bytes: number, shared?: boolean): KernelSet;
 }

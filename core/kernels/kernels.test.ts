@@ -38,9 +38,14 @@ function roundOf(factory: KernelFactory) {
   set.blurTemplate(reference, points, translation(-6, 2), [1.02, 0, 5, 0, 1.01, -1, 1e-4, 0, 1], TAPS, 3, blurred);
   const histogram = new Uint32Array(2 * RESIDUAL_BINS), visible = set.residuals(picture, points, blurred, H, 0.9, 0.04, 0.02, histogram, sampled);
   const settings = { scaleX: 1 / 30, offsetX: -1, scaleY: 1 / 30, offsetY: -0.8, gain: 0.9, tolerance: 0.2, scale: 0.05, mix: 0.5 };
-  const [tukey, huber, sums] = [new Float64Array(EQUATION_ENTRIES), new Float64Array(EQUATION_ENTRIES), new Float64Array(6)];
-  set.accumulate(points, 40, 360, blurred, sampled, { ...settings, redescending: true }, tukey);
-  set.accumulate(points, 0, count, blurred, sampled, { ...settings, redescending: false }, huber);
+  const [tukey, huber, sums] = [set.doubles(2 * EQUATION_ENTRIES), set.doubles(EQUATION_ENTRIES), new Float64Array(6)];
+  const starts = (values: number[]) => {
+    const out = set.ints(values.length);
+    out.set(values);
+    return out;
+  };
+  set.accumulate(points, starts([40, 200, 360]), blurred, sampled, { ...settings, redescending: true }, tukey);
+  set.accumulate(points, starts([0, count]), blurred, sampled, { ...settings, redescending: false }, huber);
   const value = put(set, wavePlane(width, height).data);
   set.correlate(value, width, height, points, blurred, H, 3, sums);
   return { points, picture, blurred, sampled, histogram, visible, tukey, huber, sums, settings };

@@ -2,12 +2,18 @@ import { EQUATION_ENTRIES, UNKNOWNS, type EquationSettings, type PointSet } from
 
 const column = new Float64Array(UNKNOWNS);
 
-export function accumulate(
+export function accumulate(points: PointSet, starts: Int32Array, blurred: Float32Array, sampled: Float32Array, settings: EquationSettings, out: Float64Array): void {
+  for (let piece = 0; piece + 1 < starts.length; piece++) {
+    accumulatePiece(points, starts[piece]!, starts[piece + 1]!, blurred, sampled, settings, out.subarray(piece * EQUATION_ENTRIES, (piece + 1) * EQUATION_ENTRIES));
+  }
+}
+
+function accumulatePiece(
   { count, xs, ys, prior }: PointSet, from: number, to: number, blurred: Float32Array, sampled: Float32Array, settings: EquationSettings, out: Float64Array,
 ): void {
   const { scaleX, offsetX, scaleY, offsetY, gain, tolerance, scale, mix, redescending } = settings;
   const slack = ((gain * tolerance) / scale) ** 2;
-  out.fill(0, 0, EQUATION_ENTRIES);
+  out.fill(0);
   column[9] = -1;
   for (let i = from; i < to; i++) {
     if (sampled[i + 3 * count] === 0) continue;

@@ -1,12 +1,22 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { Worker } from 'node:worker_threads';
 import { compiledKernels, useKernels, type KernelFactory } from '../../core/kernels/index.ts';
+import type { WorkBlock } from '../../core/kernels/shared-work.ts';
 
 const FILE = fileURLToPath(new URL('../../core/kernels/build/kernels.wasm', import.meta.url));
 const SCRIPT = fileURLToPath(new URL('../../scripts/build-kernels.mjs', import.meta.url));
 
 let factory: KernelFactory | null = null;
+let helper: Worker | null = null;
+
+/** What the helping thread is sent: whose kernels it is to take part in. */
+export interface Lent {
+  readonly module: WebAssembly.Module;
+  readonly memory: WebAssembly.Memory;
+  readonly block: WorkBlock;
+}
 
 /** The compiled kernels; compiles them first when nobody has. */
 export function compiledFactory(): KernelFactory {
@@ -14,11 +24,25 @@ export function compiledFactory(): KernelFactory {
   if (!existsSync(FILE)) spawnSync(process.execPath, [SCRIPT], { stdio: 'inherit' });
   const module = new WebAssembly.Module(readFileSync(FILE));
   factory = compiledKernels((pages) => {
-    const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
+    const memory = new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
     const abort = () => { throw new Error('the compiled kernels gave up'); };
-    return { exports: new WebAssembly.Instance(module, { env: { memory, abort } }).exports, buffer: memory.buffer };
+    return { exports: new WebAssembly.Instance(module, { env: { memory, abort } }).exports, buffer: memory.buffer, lend: (block) => lend({ module, memory, block }) };
   });
   return factory;
+}
+
+/** One thread helps this one, with the newest set that it was asked for. */
+function lend(lent: Lent): void {
+  helper ??= startHelper();
+  helper.postMessage(lent);
+}
+
+function startHelper(): Worker {
+  const worker = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), { workerData: { entry: new URL('./helper-thread.ts', import.meta.url).href } });
+  // Without it the work is done all the same, on one thread.
+  worker.on('error', () => (helper = null));
+  worker.unref();
+  return worker;
 }
 
 /** Puts the compiled kernels in place for this thread. */

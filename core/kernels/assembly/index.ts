@@ -4,7 +4,7 @@ export { pyramidDown } from './pyramid';
 export { texels } from './texels';
 export { blurTemplate } from './blur';
 export { residuals } from './residuals';
-export { accumulate } from './normal-equations';
+export { accumulate, ACCUMULATE_ROOM } from './normal-equations';
 export { correlate } from './correlate';
 /** The first byte that the module itself does not use. */
 export const heapBase: i32 = <i32>__heap_base;

@@ -1,6 +1,6 @@
-/** Samples the picture under a map and forms residuals; the twin of `residuals` in ../plain-residuals.ts. */
+/** Samples the picture under a map and forms residuals of points from…to (multiples of four), counted on top of what the histogram holds; the twin of `residuals` in ../plain-residuals.ts. */
 export function residuals(
-  texels: usize, width: i32, height: i32, xs: usize, ys: usize, count: i32, blurred: usize, prior: usize, h: usize, gain: f32, offset: f32,
+  from: i32, to: i32, texels: usize, width: i32, height: i32, xs: usize, ys: usize, count: i32, blurred: usize, prior: usize, h: usize, gain: f32, offset: f32,
   steep: f32, histogram: usize, bins: i32, binsPerUnit: f32, binsPerSample: f32, sampled: usize,
 ): i32 {
   const h0 = f32x4.splat(load<f32>(h)), h1 = f32x4.splat(load<f32>(h, 4)), h2 = f32x4.splat(load<f32>(h, 8));
@@ -8,11 +8,10 @@ export function residuals(
   const h6 = f32x4.splat(load<f32>(h, 24)), h7 = f32x4.splat(load<f32>(h, 28)), h8 = f32x4.splat(load<f32>(h, 32));
   const limitX = f32x4.splat(<f32>(width - 1)), limitY = f32x4.splat(<f32>(height - 1)), zero = f32x4.splat(0), one = f32x4.splat(1);
   const stride = <usize>width << 4;
-  memory.fill(histogram, 0, <usize>bins << 3);
   const steepBins = histogram + (<usize>bins << 2);
   let visible = 0;
   // Counts are multiples of four: the arrays are padded with points whose prior is 0.
-  for (let i = 0; i < count; i += 4) {
+  for (let i = from; i < to; i += 4) {
     const at = <usize>i << 2;
     const x = v128.load(xs + at), y = v128.load(ys + at);
     const w = f32x4.add(f32x4.add(f32x4.mul(h6, x), f32x4.mul(h7, y)), h8);

@@ -1,0 +1,19 @@
+import { parentPort, receiveMessageOnPort } from 'node:worker_threads';
+import { runPartOf } from '../../core/kernels/compiled-kernels.ts';
+import { SharedWork } from '../../core/kernels/shared-work.ts';
+import type { Lent } from './load-kernels.ts';
+
+/** Takes part in the kernels of the set that it was lent to last, until its process ends. */
+function help(): never {
+  let work: SharedWork | null = null;
+  for (;;) {
+    for (let letter = receiveMessageOnPort(parentPort!) as { message: Lent } | undefined; letter; letter = receiveMessageOnPort(parentPort!) as { message: Lent } | undefined) {
+      const { module, memory, block } = letter.message, abort = () => { throw new Error('the compiled kernels gave up'); };
+      work = new SharedWork(block, runPartOf(new WebAssembly.Instance(module, { env: { memory, abort } }).exports));
+    }
+    if (work) work.help();
+    else Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 20);
+  }
+}
+
+help();
