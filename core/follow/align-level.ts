@@ -30,6 +30,8 @@ export interface AlignSettings {
   readonly gains: readonly [number, number];
   /** What the region's shape is expected to be, in sample indices; null when nothing is known. */
   readonly expected?: ShapePrior | null;
+  /** From which iteration on gross errors have no say at all (Tukey's weights in place of Huber's); 2 unless given. */
+  readonly redescendFrom?: number;
   /** What one plane seen by one camera obeys; null when it is not asked for. */
   readonly pose?: PosePrior | null;
 }
@@ -62,6 +64,8 @@ export interface LevelResult {
   scale: number;
   /** How many points had their place inside the picture. */
   visible: number;
+  /** True when the residuals left behind are, within the tolerance, those of the map. */
+  settled: boolean;
 }
 
 /** Sees to it that the picture's texels are there and forms the residuals of all points; returns how many are usable. */
@@ -92,7 +96,7 @@ export function alignLevel(
   const total = new Float64Array(EQUATION_ENTRIES), matrix = new Float64Array(n * n), rightSide = new Float64Array(n), step = new Float64Array(n);
   let h = facing(start, level);
   const light = { ...startLight };
-  let scale = 0, visible = 0;
+  let scale = 0, visible = 0, settled = false;
   let blurredFor: Homography | null = null;
 
   for (let iteration = 0; iteration < settings.iterations; iteration++) {
@@ -103,7 +107,7 @@ export function alignLevel(
     visible = computeResiduals(level, picture, h, light, s);
     if (visible < 4 * n) break;
     scale = scaleFromHistogram(s.histogram, visible);
-    const redescending = iteration >= 2;
+    const redescending = iteration >= (settings.redescendFrom ?? 2);
     accumulatePieces(set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, redescending, s);
     sumPieces(s.pieces, total);
     addShapePrior(total, settings.expected ?? null, h, level, scale);
@@ -116,9 +120,10 @@ export function alignLevel(
     light.gain = Math.min(settings.gains[1], Math.max(settings.gains[0], light.gain + step[dof]!));
     light.offset += step[dof + 1]!;
     h = limited.homography;
-    if (limited.moved < settings.tolerance && redescending) break;
+    settled = limited.moved < settings.tolerance && redescending;
+    if (settled) break;
   }
-  return { homography: h, light, scale, visible };
+  return { homography: h, light, scale, visible, settled };
 }
 
 export function sumPieces(pieces: readonly Float64Array[], total: Float64Array): void {

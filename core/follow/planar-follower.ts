@@ -56,7 +56,7 @@ const UNUSUAL_NOISE = 3, LITTLE_NOISE = 0.006;
 /** Levels, the finest first, on which a frame is looked for where it is expected. */
 const EXPECTED_LEVELS = 3;
 /** What was off by so many px is found on the finest level alone. */
-const FINEST_REACH = 0.5;
+const FINEST_REACH = 0.8;
 /** Reach of the search around the prediction, px; grows with the number of frames lost. */
 const SEARCH_REACH = 96;
 const SEARCH_REACH_MAX = 320;

@@ -1,8 +1,9 @@
 import { describe, expect, test } from 'vitest';
-import { applyToPoints, compose, type Homography } from '../geometry/homography.ts';
+import { applyToPoints, compose, invert, type Homography } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import type { Quad } from '../geometry/quad.ts';
-import { PoseMemory, possible, surpriseOf } from './pose-memory.ts';
+import { warpFromParameters } from '../geometry/motion-model.ts';
+import { PoseMemory, possible, stretchDerivatives, stretchOf, surpriseOf } from './pose-memory.ts';
 
 const WIDTH = 960, HEIGHT = 540;
 
@@ -58,6 +59,16 @@ describe('one plane seen by one camera', () => {
     const other = new PoseMemory(WIDTH, HEIGHT, reference);
     other.restore(before);
     expect(surprise(other, moves[5]!)).toBe(surprise(memory, moves[5]!));
+  });
+
+  test('how the stretch answers to small warps: as differences say', () => {
+    const memory = new PoseMemory(WIDTH, HEIGHT, reference), { view } = memory.expect(moves[6]!), toUnit: Homography = [1 / 200, 0, -2.4, 0, 1 / 200, -1.35, 0, 0, 1];
+    const rows = stretchDerivatives(view, moves[6]!, toUnit);
+    for (let k = 0; k < 8; k++) {
+      const at = (by: number) => stretchOf(view, compose(moves[6]!, invert(toUnit)!, warpFromParameters('perspective', Array.from({ length: 8 }, (_, i) => (i === k ? by : 0))), toUnit));
+      const ahead = at(1e-4), back = at(-1e-4);
+      for (const i of [0, 1] as const) expect(rows[i][k]).toBeCloseTo((ahead[i] - back[i]) / 2e-4, 5);
+    }
   });
 
   test('belief goes down with surprise', () => {

@@ -1,5 +1,4 @@
-import { compose, invert, type Homography, type Point } from '../geometry/homography.ts';
-import { warpFromParameters } from '../geometry/motion-model.ts';
+import { invert, multiply, type Homography, type Point } from '../geometry/homography.ts';
 import type { PoseMemoryState } from './follower-state.ts';
 
 type Vector = readonly [number, number, number];
@@ -26,10 +25,19 @@ const RIGID = 1e6;
 /** Surprises, in standard deviations, up to which a map is fully believed, and from which not at all. */
 const SURPRISING = 4, IMPOSSIBLE = 12;
 
+/** A camera, and two directions of the plane on the reference frame. */
+interface View {
+  readonly focal: number;
+  readonly cx: number;
+  readonly cy: number;
+  /** The directions as the camera sees them: K·e₁ and K·e₂. */
+  readonly first: Vector;
+  readonly second: Vector;
+}
+
 /** What a frame's map should obey: one plane seen by one camera. */
 export interface PosePrior {
-  /** Of a map between full pictures. */
-  readonly stretchOf: (h: Homography) => Stretch;
+  readonly view: View;
   /** Inverse of the stretch's covariance, [xx, xy, yy]. */
   readonly weight: readonly [number, number, number];
 }
@@ -65,20 +73,20 @@ export class PoseMemory {
 
   /** What a map near `h` should obey. */
   expect(h: Homography): PosePrior {
-    const { known } = this, [xx, xy, yy] = this.spread(h), det = xx * yy - xy * xy;
-    return { stretchOf: (map) => this.stretch(map, known), weight: [yy / det, -xy / det, xx / det] };
+    const [xx, xy, yy] = this.spread(h), det = xx * yy - xy * xy;
+    return { view: this.viewOf(this.known), weight: [yy / det, -xy / det, xx / det] };
   }
 
   /** The same with no way out. */
   rigid(h: Homography): PosePrior {
-    const { stretchOf, weight: [xx, xy, yy] } = this.expect(h);
-    return { stretchOf, weight: [RIGID * xx, RIGID * xy, RIGID * yy] };
+    const { view, weight: [xx, xy, yy] } = this.expect(h);
+    return { view, weight: [RIGID * xx, RIGID * xy, RIGID * yy] };
   }
 
   /** Learns from a map that is sure; `own` is its own stretch's covariance. */
   learn(h: Homography, own: readonly [number, number, number]): void {
     const noise = this.leftOver ** 2, [a, b, c] = [SHARED * own[0] + noise, SHARED * own[1], SHARED * own[2] + noise];
-    const jacobian = this.jacobian(h), p = this.covariance, r = this.stretch(h, this.known);
+    const jacobian = this.jacobian(h), p = this.covariance, r = stretchOf(this.viewOf(this.known), h);
     const pj = [0, 1, 2].map((i) => [0, 1].map((k) => [0, 1, 2].reduce((s, m) => s + p[3 * i + m]! * jacobian[k]![m]!, 0)));
     const s = (k: number, l: number) => [0, 1, 2].reduce((sum, m) => sum + jacobian[k]![m]! * pj[m]![l]!, 0);
     const xx = s(0, 0) + a, xy = s(0, 1) + b, yy = s(1, 1) + c, det = xx * yy - xy * xy;
@@ -110,22 +118,21 @@ export class PoseMemory {
   private jacobian(h: Homography): [number[], number[]] {
     const rows: [number[], number[]] = [[], []];
     for (let i = 0; i < 3; i++) {
-      const at = (by: number) => this.stretch(h, this.known.map((v, m) => (m === i ? v + by : v)) as unknown as Vector);
+      const at = (by: number) => stretchOf(this.viewOf(this.known.map((v, m) => (m === i ? v + by : v)) as unknown as Vector), h);
       const ahead = at(STEP), back = at(-STEP);
       for (const k of [0, 1] as const) rows[k].push((ahead[k] - back[k]) / (2 * STEP));
     }
     return rows;
   }
 
-  private stretch(h: Homography, [zoom, turnX, turnY]: Vector): Stretch {
+  private viewOf([zoom, turnX, turnY]: Vector): View {
     const f = this.focal * Math.exp(zoom), cx = this.width / 2, cy = this.height / 2;
     const [l, m, n] = this.horizon, normal = unit([f * l, f * m, n]);
     const first = unit(across([1, 0, 0], normal)), second = cross(normal, first);
     const turned = unit(add(normal, first, turnX, second, turnY));
     const e1 = unit(across([1, 0, 0], turned)), e2 = cross(turned, e1);
-    const camera: Homography = [f, 0, cx, 0, f, cy, 0, 0, 1], inCamera = compose(invert(camera)!, h, camera);
-    const a = times(inCamera, e1), b = times(inCamera, e2), aa = dotOf(a, a), bb = dotOf(b, b);
-    return [(aa - bb) / (aa + bb), (2 * dotOf(a, b)) / (aa + bb)];
+    const seen = ([x, y, z]: Vector): Vector => [f * x + cx * z, f * y + cy * z, z];
+    return { focal: f, cx, cy, first: seen(e1), second: seen(e2) };
   }
 }
 
@@ -135,28 +142,44 @@ export function possible(surprise: number): number {
 }
 
 /** How surprising a map is, in standard deviations. */
-export function surpriseOf({ stretchOf, weight: [xx, xy, yy] }: PosePrior, h: Homography): number {
-  const [a, b] = stretchOf(h);
+export function surpriseOf({ view, weight: [xx, xy, yy] }: PosePrior, h: Homography): number {
+  const [a, b] = stretchOf(view, h);
   return Math.sqrt(Math.max(0, xx * a * a + 2 * xy * a * b + yy * b * b));
 }
 
+/** A map's stretch of the plane's directions: how much longer the first has become than the second, and how far they lean. */
+export function stretchOf(view: View, h: Homography): Stretch {
+  const a = inCamera(view, times(h, view.first)), b = inCamera(view, times(h, view.second)), aa = dotOf(a, a), bb = dotOf(b, b);
+  return [(aa - bb) / (aa + bb), (2 * dotOf(a, b)) / (aa + bb)];
+}
+
 /** How a map's stretch answers to the parameters of a small warp in unit coordinates before it; rows of 8. */
-export function stretchDerivatives(stretchOf: PosePrior['stretchOf'], h: Homography, toUnit: Homography): [number[], number[]] {
-  const rows: [number[], number[]] = [[], []], fromUnit = invert(toUnit)!;
-  for (let i = 0; i < 8; i++) {
-    const at = (by: number) => stretchOf(compose(h, fromUnit, warpFromParameters('perspective', Array.from({ length: 8 }, (_, k) => (k === i ? by : 0))), toUnit));
-    const ahead = at(STEP), back = at(-STEP);
-    for (const k of [0, 1] as const) rows[k].push((ahead[k] - back[k]) / (2 * STEP));
+export function stretchDerivatives(view: View, h: Homography, toUnit: Homography): [Float64Array, Float64Array] {
+  const rows: [Float64Array, Float64Array] = [new Float64Array(8), new Float64Array(8)];
+  const a = inCamera(view, times(h, view.first)), b = inCamera(view, times(h, view.second)), u = times(toUnit, view.first), v = times(toUnit, view.second);
+  const aa = dotOf(a, a), bb = dotOf(b, b), ab = dotOf(a, b), sum = aa + bb, map = multiply(h, invert(toUnit)!);
+  for (let k = 0; k < 8; k++) {
+    // The warp's derivative has one entry: row r takes what column c holds.
+    const row = ROWS[k]!, column = COLUMNS[k]!, direction = inCamera(view, [map[row]!, map[3 + row]!, map[6 + row]!]);
+    const da = 2 * u[column] * dotOf(a, direction), db = 2 * v[column] * dotOf(b, direction), dab = u[column] * dotOf(b, direction) + v[column] * dotOf(a, direction);
+    rows[0][k] = (da - db) / sum - ((aa - bb) * (da + db)) / (sum * sum);
+    rows[1][k] = (2 * dab) / sum - (2 * ab * (da + db)) / (sum * sum);
   }
   return rows;
+}
+/** Where the parameters of a perspective warp stand in its matrix: motion-model.ts. */
+const ROWS = [0, 1, 0, 0, 1, 1, 2, 2] as const, COLUMNS = [2, 2, 0, 1, 0, 1, 0, 1] as const;
+
+function inCamera({ focal, cx, cy }: View, [x, y, z]: Vector): Vector {
+  return [(x - cx * z) / focal, (y - cy * z) / focal, z];
 }
 
 /**
  * Adds to summed normal equations of the perspective motion that the map should be one plane's, seen by one camera. `h` maps
  * full pictures, `toUnit` leads from full reference pixels; `scale` is the spread of the residuals.
  */
-export function addPosePrior(total: Float64Array, { stretchOf, weight: [xx, xy, yy] }: PosePrior, h: Homography, toUnit: Homography, scale: number): void {
-  const [j, k] = stretchDerivatives(stretchOf, h, toUnit), [a, b] = stretchOf(h), s2 = scale * scale;
+export function addPosePrior(total: Float64Array, { view, weight: [xx, xy, yy] }: PosePrior, h: Homography, toUnit: Homography, scale: number): void {
+  const [j, k] = stretchDerivatives(view, h, toUnit), [a, b] = stretchOf(view, h), s2 = scale * scale;
   for (let i = 0; i < 8; i++) {
     const wi = s2 * (xx * j[i]! + xy * k[i]!), vi = s2 * (xy * j[i]! + yy * k[i]!);
     for (let m = 0; m <= i; m++) total[(i * (i + 1)) / 2 + m]! += wi * j[m]! + vi * k[m]!;

@@ -122,19 +122,22 @@ export class Registration {
     let light = startLight;
     const gains = [Math.max(LEAST_GAIN, startLight.gain / GAIN_CHANGE), Math.min(MOST_GAIN, startLight.gain * GAIN_CHANGE)] as const;
     const count = this.template.levels.length;
+    let left: number | undefined;
     const finest = this.finestUseful(start, motionAt, shutter);
-    for (let index = Math.max(finest, Math.min(count, levelsUsed) - 1); index >= finest; index--) {
+    const coarsest = Math.max(finest, Math.min(count, levelsUsed) - 1);
+    for (let index = coarsest; index >= finest; index--) {
       const level = this.template.levels[index]!;
       for (const motion of way === 'shape-last' ? this.shapeLastSchedule(index, finest) : this.scheduleFor(index, levelsUsed)) {
         const result = alignLevel(level, picture.levels, homographyAtLevel(h, level.level), light, {
           motion, iterations: index === 0 ? 14 : 12, tolerance: index === 0 ? 0.006 : 0.05, stepLimit: 6, gains,
-          motionAt: (map) => motionAt(map, level.level), shutter, expected: priorAtLevel(prior, level.level), pose,
+          motionAt: (map) => motionAt(map, level.level), shutter, expected: priorAtLevel(prior, level.level), pose, redescendFrom: index < coarsest || levelsUsed === 1 ? 1 : 2,
         }, this.scratch[index]!);
         h = homographyFromLevel(result.homography, level.level);
         light = result.light;
+        left = index === 0 && result.settled ? result.visible : undefined;
       }
     }
-    return this.assess(picture, h, light, motionAt, prior, smear);
+    return this.assess(picture, h, light, motionAt, prior, smear, left);
   }
 
   /** The finest level whose samples are not smeared over more than is worth looking at singly. */
@@ -157,13 +160,13 @@ export class Registration {
     return index === finest ? [similar, this.motion] : [similar];
   }
 
-  /** How well a map fits a picture; leaves residuals and pieces in `scratch`. */
-  assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, prior: ShapePrior | null, smear: number): Attempt {
+  /** How well a map fits a picture; leaves residuals and pieces in `scratch`, where `left` says that the residuals (of so many points) are there already. */
+  assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, prior: ShapePrior | null, smear: number, left?: number): Attempt {
     const level = this.finest, s = this.scratch[0]!;
     this.assessed = h;
     const atLevel = homographyAtLevel(h, level.level);
-    blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), smear * this.shutter.value, s.blurred);
-    const visible = computeResiduals(level, picture.levels, atLevel, light, s);
+    if (left === undefined) blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), smear * this.shutter.value, s.blurred);
+    const visible = left ?? computeResiduals(level, picture.levels, atLevel, light, s);
     const noise = scaleFromHistogram(s.histogram, visible), scale = Math.max(noise, this.noise);
     accumulatePieces(picture.levels.set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, true, s);
     const quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
@@ -184,8 +187,8 @@ export class Registration {
   /** Learns of camera and plane from a map that is sure. */
   learnPose(h: Homography, { covariance }: Certainty): void {
     if (!this.pose) return;
-    const rows = stretchDerivatives(this.pose.expect(h).stretchOf, h, this.toUnit);
-    const product = (a: readonly number[], b: readonly number[]) => a.reduce((sum, v, i) => sum + v * b.reduce((s, w, k) => s + covariance[8 * i + k]! * w, 0), 0);
+    const rows = stretchDerivatives(this.pose.expect(h).view, h, this.toUnit);
+    const product = (a: Float64Array, b: Float64Array) => a.reduce((sum, v, i) => sum + v * b.reduce((s, w, k) => s + covariance[8 * i + k]! * w, 0), 0);
     this.pose.learn(h, [product(rows[0], rows[0]), product(rows[0], rows[1]), product(rows[1], rows[1])]);
   }
 

@@ -136,14 +136,20 @@ function maskExtent(mask: Uint8Array, width: number): Extent | null {
 
 function chooseLevel(set: KernelSet, plane: PictureLevel, level: number, mask: Uint8Array, maskWidth: number, extent: Extent, budget: number): TemplateLevel {
   const { width, height, texels } = plane;
-  const candidates: number[] = [];
   const first = Math.max(1, extent.top >> level), last = Math.min(height - 2, (extent.bottom >> level) + 1);
   const from = Math.max(1, extent.left >> level), to = Math.min(width - 2, (extent.right >> level) + 1);
+  // Plain loops over typed arrays: this is most of what a person waits for before a run begins.
+  const most = Math.max(0, last - first + 1) * Math.max(0, to - from + 1), places = new Int32Array(most), strengths = new Float32Array(most);
+  let found = 0;
   for (let j = first; j <= last; j++) {
-    for (let i = from; i <= to; i++) if (texels[(j * width + i) * 4 + 3] === 1) candidates.push(j * width + i);
+    for (let i = from; i <= to; i++) {
+      const at = (j * width + i) * 4;
+      if (texels[at + 3] !== 1) continue;
+      places[found] = j * width + i;
+      strengths[found++] = Math.sqrt(texels[at + 1]! ** 2 + texels[at + 2]! ** 2);
+    }
   }
-  const strengthAt = (at: number) => Math.hypot(texels[at * 4 + 1]!, texels[at * 4 + 2]!);
-  const strength = Float32Array.from(candidates, strengthAt);
+  const candidates = places.subarray(0, found), strength = strengths.subarray(0, found);
   const chosen = candidates.length <= budget ? candidates : strongestSpread(candidates, strength, width, Math.max(4, BUCKET >> level), budget);
   const box = boundingBox(chosen, width);
   const cx = (box.left + box.right) / 2, cy = (box.top + box.bottom) / 2;
@@ -153,14 +159,14 @@ function chooseLevel(set: KernelSet, plane: PictureLevel, level: number, mask: U
   const points = inPieces(set, chosen, inside, width, box);
   return {
     level, plane, chosen: chosen.length, ...points,
-    steep: Math.max(1e-4, quantile(Float32Array.from(chosen, strengthAt), 0.75)),
+    steep: Math.max(1e-4, quantile(strengthsAt(texels, chosen), 0.75)),
     toUnit, fromUnit: invert(toUnit)!,
     box: [[box.left, box.top], [box.right, box.top], [box.right, box.bottom], [box.left, box.bottom]],
   };
 }
 
 /** Orders points piece by piece; each piece is filled up to a multiple of four with points that have no say. */
-function inPieces(set: KernelSet, chosen: readonly number[], inside: (at: number) => boolean, width: number, box: Box) {
+function inPieces(set: KernelSet, chosen: Int32Array, inside: (at: number) => boolean, width: number, box: Box) {
   const piece = (v: number, from: number, to: number) => Math.min(PIECES - 1, Math.floor(((v - from) / Math.max(1, to - from)) * PIECES));
   const lists: number[][] = Array.from({ length: 2 * GROUP }, () => []);
   for (const at of chosen) {
@@ -182,32 +188,46 @@ function inPieces(set: KernelSet, chosen: readonly number[], inside: (at: number
   return { count, xs, ys, prior, chosenPrior: prior.slice(), pieceStarts };
 }
 
+function strengthsAt(texels: Float32Array, places: Int32Array): Float32Array {
+  const out = new Float32Array(places.length);
+  for (let i = 0; i < places.length; i++) out[i] = Math.sqrt(texels[places[i]! * 4 + 1]! ** 2 + texels[places[i]! * 4 + 2]! ** 2);
+  return out;
+}
+
 /** The strongest candidates overall, after each square has given its own strongest share. */
-function strongestSpread(candidates: number[], strength: Float32Array, width: number, bucket: number, budget: number): number[] {
-  const columns = Math.ceil(width / bucket);
-  const buckets = new Map<number, number[]>();
-  candidates.forEach((at, k) => {
-    const key = Math.floor(Math.floor(at / width) / bucket) * columns + Math.floor((at % width) / bucket);
-    const list = buckets.get(key);
-    if (list) list.push(k);
-    else buckets.set(key, [k]);
-  });
-  const taken = new Uint8Array(candidates.length);
-  let left = budget;
-  for (const list of buckets.values()) {
-    list.sort((a, b) => strength[b]! - strength[a]!);
-    const share = Math.min(list.length, Math.ceil(list.length * Math.min(BUCKET_SHARE, budget / candidates.length)));
-    for (let k = 0; k < share; k++) taken[list[k]!] = 1;
-    left -= share;
+function strongestSpread(candidates: Int32Array, strength: Float32Array, width: number, bucket: number, budget: number): Int32Array {
+  const columns = Math.ceil(width / bucket), share = Math.min(BUCKET_SHARE, budget / candidates.length);
+  const bucketOf = new Int32Array(candidates.length), sizes = new Map<number, number>();
+  for (let k = 0; k < candidates.length; k++) {
+    const at = candidates[k]!, key = Math.floor(Math.floor(at / width) / bucket) * columns + Math.floor((at % width) / bucket);
+    bucketOf[k] = key;
+    sizes.set(key, (sizes.get(key) ?? 0) + 1);
   }
-  const rest = strength.filter((_, k) => taken[k] === 0);
-  const threshold = left > 0 ? quantile(rest, 1 - Math.min(1, left / rest.length)) : Infinity;
+  const members = new Map([...sizes].map(([key, size]) => [key, new Float32Array(size)])), filled = new Map<number, number>();
+  for (let k = 0; k < candidates.length; k++) {
+    const key = bucketOf[k]!, at = filled.get(key) ?? 0;
+    members.get(key)![at] = strength[k]!;
+    filled.set(key, at + 1);
+  }
+  // What a square's share must reach, and how many it may still give.
+  const limits = new Map([...members].map(([key, all]) => [key, all.sort()[all.length - Math.ceil(all.length * share)]!])), left = new Map([...sizes].map(([key, size]) => [key, Math.ceil(size * share)]));
+  const taken = new Uint8Array(candidates.length), rest = new Float32Array(candidates.length);
+  let given = 0, remaining = 0;
+  for (let k = 0; k < candidates.length; k++) {
+    const key = bucketOf[k]!, may = left.get(key)!;
+    if (may > 0 && strength[k]! >= limits.get(key)!) {
+      taken[k] = 1;
+      left.set(key, may - 1);
+      given++;
+    } else rest[remaining++] = strength[k]!;
+  }
+  const wanted = budget - given, threshold = wanted > 0 ? quantile(rest.subarray(0, remaining), 1 - Math.min(1, wanted / remaining)) : Infinity;
   return candidates.filter((_, k) => taken[k] === 1 || strength[k]! >= threshold);
 }
 
 interface Box { left: number; top: number; right: number; bottom: number }
 
-function boundingBox(chosen: readonly number[], width: number): Box {
+function boundingBox(chosen: Int32Array, width: number): Box {
   let left = Infinity, top = Infinity, right = -Infinity, bottom = -Infinity;
   for (const at of chosen) {
     const x = at % width, y = Math.floor(at / width);

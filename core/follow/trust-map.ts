@@ -34,7 +34,11 @@ export class TrustMap {
     const count = this.columns * Math.ceil(template.height / CELL);
     this.contradiction = new Float32Array(count).fill(2);
     this.sums = new Float64Array(count * 6);
-    this.cells = template.levels.map((level) => Int32Array.from(level.xs, (x, i) => this.cellOf(x, level.ys[i]!, level.level)));
+    this.cells = template.levels.map(({ xs, ys, count: points, level }) => {
+      const cells = new Int32Array(points);
+      for (let i = 0; i < points; i++) cells[i] = this.cellOf(xs[i]!, ys[i]!, level);
+      return cells;
+    });
   }
 
   private cellOf(x: number, y: number, level: number): number {
