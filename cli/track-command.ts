@@ -54,7 +54,7 @@ async function follow(job: FollowJob, where: string, plate: LumaFile): Promise<F
   const fits: FrameFit[] = [];
   try {
     const run = followSpan({
-      motion: job.motion, referenceFrame: job.referenceFrame, frames, direction: 'both', screen: job.corners.map((c) => pointFromFile(c, job.pixelCentre)),
+      motion: job.motion, points: job.points, referenceFrame: job.referenceFrame, frames, direction: 'both', screen: job.corners.map((c) => pointFromFile(c, job.pixelCentre)),
       regions: job.regions.map(ours), keepOut: (job.keepOut ?? []).map(ours),
     }, async (frame) => plate.read(frame));
     for await (const fit of run) {

@@ -5,7 +5,7 @@ import { openRoom, PictureLevels } from './picture-levels.ts';
 import { PlanarFollower, type FrameFit } from './planar-follower.ts';
 import { FixedKeepOuts } from './region-over-time.ts';
 import type { PreparedPicture } from './registration.ts';
-import { DEFAULT_TEMPLATE_OPTIONS, EDGES_NEEDED, mostPoints, type TemplateFault } from './template.ts';
+import { EDGES_NEEDED, mostPoints, optionsFor, type TemplateFault } from './template.ts';
 
 function sentenceOf(fault: TemplateFault): string {
   switch (fault.fault) {
@@ -56,10 +56,10 @@ export class FollowRun {
 
   /** Prepares the reference. Throws NothingToFollow when the region can't be followed. */
   static async begin(plan: FollowPlan, read: (frame: number) => Promise<LumaFrame>): Promise<FollowRun> {
-    const { width, height, codes, peak } = await read(plan.referenceFrame);
+    const { width, height, codes, peak } = await read(plan.referenceFrame), options = optionsFor(plan.points);
     // The reference, the frame in work and the one before it, which waits for its successor.
-    const room = openRoom(width, height, 3, mostPoints(DEFAULT_TEMPLATE_OPTIONS), kernels(), true), reference = new PictureLevels(room, width, height).fill(codes, peak);
-    const follower = PlanarFollower.create(plan.referenceFrame, reference, plan);
+    const room = openRoom(width, height, 3, mostPoints(options), kernels(), true), reference = new PictureLevels(room, width, height).fill(codes, peak);
+    const follower = PlanarFollower.create(plan.referenceFrame, reference, plan, options);
     if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(sentenceOf(follower));
     const run = new FollowRun(plan, read, follower, [new PictureLevels(room, width, height), new PictureLevels(room, width, height)], new FixedKeepOuts(plan, plan.referenceFrame, width, height));
     for (const [frame, h] of plan.known ?? []) if (h) follower.history.maps.set(frame, h);

@@ -19,6 +19,8 @@ export interface FollowSettings {
   readonly motion: Motion;
   readonly regions: readonly Region[];
   readonly keepOut: readonly KeepOut[];
+  /** How many points are looked at on the full picture; chosen by itself unless given. */
+  readonly points?: number | undefined;
   /** Corners of the screen on the reference frame: what lies inside may change or mirror something, and is watched apart. */
   readonly screen?: readonly Point[];
 }

@@ -45,6 +45,11 @@ export interface TemplateOptions {
 
 export const DEFAULT_TEMPLATE_OPTIONS: TemplateOptions = { finestBudget: 30_000, coarseBudget: 10_000, maxLevels: 5 };
 
+/** The options for so many points on the full picture; a third of them on each coarser level. */
+export function optionsFor(points: number | undefined): TemplateOptions {
+  return points === undefined ? DEFAULT_TEMPLATE_OPTIONS : { ...DEFAULT_TEMPLATE_OPTIONS, finestBudget: points, coarseBudget: Math.ceil(points / 3) };
+}
+
 /** Points that all levels of a template may take together, filled up. */
 export function mostPoints({ finestBudget, coarseBudget, maxLevels }: TemplateOptions): number {
   return finestBudget + (maxLevels - 1) * coarseBudget + maxLevels * GROUP * 16;

@@ -1,28 +1,28 @@
 import { DARKEST_LIGHT } from './plain-template.ts';
-import { ACCUMULATE, BLUR, RESIDUALS, SharedWork, workBlock, type RunPart, type WorkBlock } from './shared-work.ts';
+import { ACCUMULATE, BLUR, PYRAMID, RESIDUALS, SharedWork, SIGNAL16, SIGNAL8, workBlock, type RunPart, type WorkBlock } from './shared-work.ts';
 import { EQUATION_ENTRIES, MOST_TAPS, OFFSET_BIN, RESIDUAL_BIN, RESIDUAL_BINS, type KernelFactory, type KernelSet } from './kernel-set.ts';
 
 /** What assembly/index.ts exports; places are byte offsets. */
 interface Exports {
   heapBase: { readonly value: number };
   ACCUMULATE_ROOM: { readonly value: number };
-  signal8(codes: number, width: number, height: number, table: number, rows: number, out: number): void;
-  signal16(codes: number, width: number, height: number, table: number, rows: number, out: number): void;
-  pyramidDown(from: number, width: number, height: number, column: number, to: number): void;
   texels(value: number, width: number, height: number, mask: number, maskWidth: number, level: number, left: number, top: number, right: number, bottom: number, out: number): void;
-  /** from, to, then as `blurTemplate` below gives them. */
+  /** from, to, then as the functions below give them. */
+  signal8(first: number, last: number, ...given: number[]): void;
+  signal16(first: number, last: number, ...given: number[]): void;
+  pyramidDown(first: number, last: number, ...given: number[]): void;
   blurTemplate(from: number, to: number, ...given: number[]): void;
   residuals(from: number, to: number, ...given: number[]): number;
   accumulate(first: number, last: number, ...given: number[]): void;
   correlate(value: number, width: number, height: number, xs: number, ys: number, count: number, blurred: number, prior: number, h: number, step: number, out: number): void;
 }
 
-/** Points, and pieces of points, that a thread takes at a time. */
-const POINTS = 2048, PIECES = 16;
+/** Points, pieces of points, and rows of a picture that a thread takes at a time. */
+const POINTS = 2048, PIECES = 16, ROWS = 64;
 
 /**
  * How a part of shared work is run by an instance. What each thread needs for itself is given twice, one after the other:
- * a histogram for `residuals`, room to work in for `accumulate`.
+ * a histogram for `residuals`, room to work in for others.
  */
 export function runPartOf(exports: object): RunPart {
   const wasm = exports as Exports;
@@ -31,6 +31,9 @@ export function runPartOf(exports: object): RunPart {
       case BLUR: wasm.blurTemplate(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4]!, g[5]!, g[6]!, g[7]!, g[8]!, g[9]!, g[10]!, g[11]!); return 0;
       case RESIDUALS: return wasm.residuals(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4]!, g[5]!, g[6]!, g[7]!, g[8]!, g[9]!, g[10]!, g[11]!, g[12 + seat]!, g[14]!, g[15]!, g[16]!, g[17]!);
       case ACCUMULATE: wasm.accumulate(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4]!, g[5]!, g[6]!, g[7]!, g[8]!, g[9]!, g[10]!, g[11]!, g[12]!, g[13]!, g[14]!, g[15]!, g[16 + seat]!, g[18]!); return 0;
+      case SIGNAL8: wasm.signal8(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4 + seat]!, g[6]!); return 0;
+      case SIGNAL16: wasm.signal16(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4 + seat]!, g[6]!); return 0;
+      case PYRAMID: wasm.pyramidDown(from, to, g[0]!, g[1]!, g[2]!, g[3 + seat]!, g[5]!); return 0;
       default: throw new RangeError(`there is no kernel ${kernel}`);
     }
   };
@@ -77,7 +80,10 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
   if (shared) lend?.(block);
   const resultAt = take(EQUATION_ENTRIES * 8);
   const resultView = new Float64Array(buffer, resultAt, EQUATION_ENTRIES);
-  let codesRoom = new Uint8Array(0), rowsRoom = new Float32Array(0), lastTable: Float32Array | null = null;
+  let codesRoom = new Uint8Array(0), rowsRooms: readonly [Float32Array, Float32Array] = [new Float32Array(0), new Float32Array(0)], lastTable: Float32Array | null = null;
+  const needRows = (width: number): void => {
+    if (rowsRooms[0].length < 3 * width) rowsRooms = [floats(3 * width), floats(3 * width)];
+  };
   const put = (map: ArrayLike<number> | null, into: 0 | 1): number => {
     if (!map) return 0;
     maps[into].set(map);
@@ -88,15 +94,15 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
     ints: (length) => new Int32Array(buffer, take(length * 4), length), doubles: (length) => new Float64Array(buffer, take(length * 8), length),
     signal(codes, width, height, lookUp, out) {
       if (codesRoom.length < codes.byteLength) codesRoom = bytesOf(codes.byteLength);
-      if (rowsRoom.length < 3 * width) rowsRoom = floats(3 * width);
+      needRows(width);
       if (lastTable !== lookUp) table.set(lookUp);
       lastTable = lookUp;
       codesRoom.set(new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength));
-      wasm[codes.BYTES_PER_ELEMENT === 1 ? 'signal8' : 'signal16'](codesRoom.byteOffset, width, height, table.byteOffset, rowsRoom.byteOffset, place(out));
+      work.share(codes.BYTES_PER_ELEMENT === 1 ? SIGNAL8 : SIGNAL16, height, ROWS, [codesRoom.byteOffset, width, height, table.byteOffset, rowsRooms[0].byteOffset, rowsRooms[1].byteOffset, place(out)]);
     },
     pyramidDown(from, width, height, to) {
-      if (rowsRoom.length < 3 * width) rowsRoom = floats(3 * width);
-      wasm.pyramidDown(place(from), width, height, rowsRoom.byteOffset, place(to));
+      needRows(width);
+      work.share(PYRAMID, (height + 1) >> 1, ROWS, [place(from), width, height, rowsRooms[0].byteOffset, rowsRooms[1].byteOffset, place(to)]);
     },
     texels(value, width, height, mask, maskWidth, level, { left, top, right, bottom }, out) {
       wasm.texels(place(value), width, height, mask ? place(mask) : 0, maskWidth, level, left, top, right, bottom, place(out));

@@ -289,6 +289,10 @@ export interface ShotDocument {
   testCard: boolean;
   range?: FrameSpan;
   /**
+   * How many points of the regions are looked at on the full picture; chosen by itself unless given.
+   */
+  points?: number;
+  /**
    * The shot of the same plate whose track this one moves by; its own regions unless given.
    */
   rides?: number;
@@ -743,6 +747,10 @@ export interface FollowJob {
   regions: RegionOutline[];
   keepOut?: KeepOutOutline[];
   corners: QuadCorners;
+  /**
+   * How many points of the regions are looked at on the full picture; chosen by itself unless given.
+   */
+  points?: number;
   /**
    * First and last frame, inclusive.
    *

@@ -35,7 +35,7 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
     return lumaFromRaw(await store.readRaw(frame), layout, colour.transfer);
   };
   const plan: FollowPlan = {
-    motion: document.motion, regions: document.regions, keepOut: document.keepOut, ...(document.corners ? { screen: document.corners } : {}),
+    motion: document.motion, points: document.points, regions: document.regions, keepOut: document.keepOut, ...(document.corners ? { screen: document.corners } : {}),
     referenceFrame: document.referenceFrame, from, frames, direction, known, patience: PATIENCE, resume: await readFollowState(db, job.id) ?? undefined,
   };
   const run = await FollowRun.begin(plan, read).catch((error: unknown) => {
