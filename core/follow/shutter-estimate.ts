@@ -5,7 +5,7 @@ export interface ShutterState {
 }
 
 /** So many smeared frames tell the shutter well enough. */
-const ENOUGH = 24;
+const ENOUGH = 12;
 
 /**
  * Learns how long the shutter is open from frames that are visibly smeared: for each the misfit is
