@@ -80,9 +80,12 @@ export class PictureLevels {
     for (let row = top; row <= bottom; row++) {
       for (let col = left; col <= right; col++) {
         if (done[row * across + col] === 1) continue;
-        done[row * across + col] = 1;
-        const rect = { left: col * TILE, top: row * TILE, right: Math.min(level.width, (col + 1) * TILE), bottom: Math.min(level.height, (row + 1) * TILE) };
+        // Neighbours that are missing, too, are made in one go.
+        let end = col;
+        while (end <= right && done[row * across + end] === 0) done[row * across + end++] = 1;
+        const rect = { left: col * TILE, top: row * TILE, right: Math.min(level.width, end * TILE), bottom: Math.min(level.height, (row + 1) * TILE) };
         this.set.texels(level.value, level.width, level.height, this.mask, this.width, index, rect, level.texels);
+        col = end;
       }
     }
   }

@@ -63,7 +63,7 @@ const FINEST_REACH = 0.8;
 const SEARCH_REACH = 96;
 const SEARCH_REACH_MAX = 320;
 /** Smear worth a second pass with the velocity from both neighbours, px. */
-const REFINE_FROM_BLUR = 2;
+const REFINE_FROM_BLUR = 3;
 
 /** Turns that a wide search tries, radians: all round by 15°. */
 const TURNS = Array.from({ length: 24 }, (_, i) => ((i <= 12 ? i : i - 24) * Math.PI) / 12);

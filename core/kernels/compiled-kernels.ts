@@ -1,5 +1,5 @@
 import { DARKEST_LIGHT } from './plain-template.ts';
-import { ACCUMULATE, BLUR, PYRAMID, RESIDUALS, SharedWork, SIGNAL16, SIGNAL8, workBlock, type RunPart, type WorkBlock } from './shared-work.ts';
+import { ACCUMULATE, BLUR, PYRAMID, RESIDUALS, SharedWork, SIGNAL16, SIGNAL8, TEXELS, workBlock, type RunPart, type WorkBlock } from './shared-work.ts';
 import { EQUATION_ENTRIES, MOST_TAPS, OFFSET_BIN, RESIDUAL_BIN, RESIDUAL_BINS, type KernelFactory, type KernelSet } from './kernel-set.ts';
 
 /** What assembly/index.ts exports; places are byte offsets. */
@@ -18,7 +18,7 @@ interface Exports {
 }
 
 /** Points, pieces of points, and rows of a picture that a thread takes at a time. */
-const POINTS = 2048, PIECES = 16, ROWS = 64;
+const POINTS = 2048, PIECES = 16, ROWS = 64, TEXEL_ROWS = 16;
 
 /**
  * How a part of shared work is run by an instance. What each thread needs for itself is given twice, one after the other:
@@ -34,6 +34,7 @@ export function runPartOf(exports: object): RunPart {
       case SIGNAL8: wasm.signal8(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4 + seat]!, g[6]!); return 0;
       case SIGNAL16: wasm.signal16(from, to, g[0]!, g[1]!, g[2]!, g[3]!, g[4 + seat]!, g[6]!); return 0;
       case PYRAMID: wasm.pyramidDown(from, to, g[0]!, g[1]!, g[2]!, g[3 + seat]!, g[5]!); return 0;
+      case TEXELS: wasm.texels(g[0]!, g[1]!, g[2]!, g[3]!, g[4]!, g[5]!, g[6]!, g[7]! + from, g[8]!, g[7]! + to, g[9]!); return 0;
       default: throw new RangeError(`there is no kernel ${kernel}`);
     }
   };
@@ -105,7 +106,7 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
       work.share(PYRAMID, (height + 1) >> 1, ROWS, [place(from), width, height, rowsRooms[0].byteOffset, rowsRooms[1].byteOffset, place(to)]);
     },
     texels(value, width, height, mask, maskWidth, level, { left, top, right, bottom }, out) {
-      wasm.texels(place(value), width, height, mask ? place(mask) : 0, maskWidth, level, left, top, right, bottom, place(out));
+      work.share(TEXELS, bottom - top, TEXEL_ROWS, [place(value), width, height, mask ? place(mask) : 0, maskWidth, level, left, top, right, place(out)]);
     },
     blurTemplate({ texels, width, height }, { xs, ys, count }, back, ahead, taps, tapCount, out) {
       tapRoom.set(taps.subarray(0, 4 * tapCount));

@@ -1,5 +1,5 @@
 /** Kernels whose work can be shared; numbers, because both threads must name them alike. */
-export const BLUR = 0, RESIDUALS = 1, ACCUMULATE = 2, SIGNAL8 = 3, SIGNAL16 = 4, PYRAMID = 5;
+export const BLUR = 0, RESIDUALS = 1, ACCUMULATE = 2, SIGNAL8 = 3, SIGNAL16 = 4, PYRAMID = 5, TEXELS = 6;
 
 /** Runs a kernel over a part of its work; `seat` says whose room is written to. Returns what is to be added up. */
 export type RunPart = (kernel: number, from: number, to: number, given: Float64Array, seat: 0 | 1) => number;
