@@ -16,6 +16,7 @@ export type AnySchema =
   | RevisionList
   | ChoosePlateRequest
   | FollowRequest
+  | SamplingTrials
   | ClearRequest
   | RenderRequest
   | Job
@@ -121,6 +122,10 @@ export type CurveHandles = HandlePair[];
  */
 export type QuadCorners = [PointPair, PointPair, PointPair, PointPair];
 export type RevisionList = Revision[];
+/**
+ * What looking at so many points costs and gains, tried on three frames.
+ */
+export type SamplingTrials = SamplingTrialRow[];
 export type JobList = Job[];
 /**
  * Row-major 3×3.
@@ -400,6 +405,21 @@ export interface FollowRequest {
    * A followed frame to go on from, onwards or back; what lies beyond it is done again. The reference unless given.
    */
   from?: number;
+}
+export interface SamplingTrialRow {
+  points: number;
+  /**
+   * Milliseconds a frame.
+   */
+  cost: number;
+  /**
+   * Widest bound of a corner, px; null where the region was lost.
+   */
+  bound: number | null;
+  /**
+   * Greatest distance of a corner from where the most points put it, px.
+   */
+  off: number | null;
 }
 export interface ClearRequest {
   frames: FrameSpan;

@@ -7,9 +7,11 @@ import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
 import { findJob, hasOpenJob, insertJob, jobReply, lastFollowed, listShotJobs, newestRender, renderedFrames, requestStop } from '../database/jobs.ts';
+import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { readMotion } from '../database/motion-source.ts';
 import { clearOthers, clearSpan, readTrack, trackChanges } from '../database/tracks.ts';
+import { sampleTrial } from '../jobs/sampling-trial.ts';
 import { pictureName } from '../jobs/render-job.ts';
 import { found, route, rowNumber } from './route.ts';
 import { runKeyOf, sameQuestion } from '../database/run-key.ts';
@@ -90,6 +92,14 @@ export function jobRoutes(db: Database, config: Config): Router {
   route(router, 'post', '/shots/:id/track/clear', { body: 'clearRequest', reply: 'trackRows' }, async ({ id, body }) => {
     await clearFollowed(db, id(), body.frames);
     return trackChanges(db, id(), 0);
+  });
+  route(router, 'post', '/shots/:id/sampling', { reply: 'samplingTrials' }, async ({ id }) => {
+    const shot = found(await findShot(db, id()), 'shot', id()), plate = shot.plate && (await findMedia(db, shot.plate.id));
+    if (!plate?.facts) throw new Problem('no-plate');
+    if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
+    const document = await readDocument(db, shot.id, shot.revision);
+    if (document.regions.length === 0) throw new Problem('no-region', { where: 'this shot' });
+    return sampleTrial(plate, document, config.dataFolder);
   });
   route(router, 'post', '/shots/:id/render', { body: 'renderRequest', reply: 'apiJob' }, async ({ id, body }) =>
     reply(await startRender(db, id(), body.frames, body.output)));

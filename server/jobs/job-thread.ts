@@ -2,6 +2,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { parentPort, workerData } from 'node:worker_threads';
 import { Problem } from '../../core/problem/problem.ts';
 import { isDatabaseError, openPool, type Database } from '../database/connection.ts';
+import { dropFollowState } from '../database/follow-states.ts';
 import { claimJob, endJob, releaseJobsOf, type JobKind, type StoredJob } from '../database/jobs.ts';
 import { loadKernels } from '../kernels/load-kernels.ts';
 import { bringIn } from './bring-in-job.ts';
@@ -30,6 +31,8 @@ async function perform(db: Database, job: StoredJob, { worker, dataFolder }: Thr
     if (error instanceof JobTakenAway) return;
     // The loop gives the job back; it is taken up where it was.
     if (isDatabaseError(error) && job.attempts < MOST_ATTEMPTS) throw error;
+    // What it had found stays in the track; where it stood is of no more use.
+    await dropFollowState(db, job.id);
     if (error instanceof JobStopped) await endJob(db, job.id, worker, { state: 'stopped' });
     else {
       if (!(error instanceof Problem)) parentPort?.postMessage({ failed: job.id, error: (error as Error).stack });
