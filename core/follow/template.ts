@@ -65,6 +65,8 @@ const COARSEST_SIDE = 20;
 /** Why a region can't be followed. */
 export type TemplateFault = { fault: 'empty' | 'too-small' } | { fault: 'blank'; edges: number };
 
+/** A region that is narrower or lower, px, says too little of its motion. */
+const SMALLEST_SIDE = 12;
 /** A region must show edges in so many of its pieces. */
 export const EDGES_NEEDED = 3;
 /** Slope, signal a sample, that ordinary noise does not reach; and how many points of a piece must have it. */
@@ -94,7 +96,7 @@ export function buildTemplate(reference: PictureLevels, mask: Uint8Array, option
   const extent = maskExtent(mask, reference.width);
   if (!extent) return { fault: 'empty' };
   const shorter = Math.min(extent.right - extent.left, extent.bottom - extent.top) + 1;
-  if (shorter < 8 || extent.count < 100) return { fault: 'too-small' };
+  if (shorter < SMALLEST_SIDE || extent.count < 100) return { fault: 'too-small' };
   const wanted = 1 + Math.floor(Math.log2(shorter / COARSEST_SIDE));
   const count = Math.min(options.maxLevels, Math.max(1, wanted), reference.levels.length);
   reference.permit(mask.map((v) => (v === 0 ? 0 : 1)));
