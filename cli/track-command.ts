@@ -32,6 +32,7 @@ export async function trackCommand(args: string[]): Promise<void> {
     }, fits);
     writeWhole(options.out, `${JSON.stringify(track, null, 1)}\n`);
     for (const { frames: [from, to], why } of lostSpans(track.frames, job.referenceFrame)) note(`${from === to ? `frame ${from}` : `frames ${from}-${to}`} lost: ${why}`);
+    for (const { frames: [from, to], why } of lostSpans(track.frames.map(({ frame, note: lost }) => ({ frame, ...(lost === undefined ? {} : { lost }) })), job.referenceFrame)) note(`${from === to ? `frame ${from}` : `frames ${from}-${to}`}: ${why}`);
   } finally {
     luma?.close();
     plate.close();

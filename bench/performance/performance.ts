@@ -37,7 +37,7 @@ function clipOf(height: number, loops = 1): { clip: string; job: string; truth: 
   const scaled = (points: readonly (readonly number[])[]) => points.map(([x, y]) => [x! * scale, y! * scale] as [number, number]);
   writeFileSync(job, JSON.stringify({
     pixelCentre: 'half', referenceFrame: truth.referenceFrame, motion: 'perspective', regions: [{ points: scaled(truth.region) }], corners: scaled(truth.frames[truth.referenceFrame]!.corners),
-  } as FollowJob));
+  }));
   return { clip, job, truth, scale };
 }
 

@@ -13,6 +13,7 @@ export interface TrackedFrame {
   readonly confidence: number;
   readonly certainty?: Certainty;
   readonly lost?: string;
+  readonly note?: string;
 }
 
 export interface TrackFacts {
@@ -52,7 +53,7 @@ function writeFrame(facts: TrackFacts, fit: TrackedFrame | FrameFit): TrackFrame
     homography: homographyToFile(fit.homography, facts.pixelCentre).map((v) => Number(v.toPrecision(12))) as NineNumbers,
     corners: corners.map((c) => pointToFile(c, facts.pixelCentre).map((v) => round(v, 5))) as QuadCorners,
     error: round(fit.error, 4), confidence,
-    ...(fit.certainty ? { bound: facts.corners.map((c) => round(cornerBound(fit.certainty!, fit.homography!, c), 4)) as CornerBounds } : {}),
+    ...(fit.certainty ? { bound: facts.corners.map((c) => round(cornerBound(fit.certainty!, fit.homography!, c), 4)) as CornerBounds } : {}), ...(fit.note ? { note: fit.note } : {}),
   };
 }
 

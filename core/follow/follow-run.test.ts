@@ -157,6 +157,31 @@ describe('a run that is broken off', () => {
   });
 });
 
+describe('what a person drew badly', () => {
+  test('a region over two planes that move apart: it is said which part goes its own way', async () => {
+    // The right third has slipped downwards and goes on.
+    const fits = await run({ direction: 'forward' }, (frame) => {
+      const { codes, ...rest } = picture(frame), by = frame > 4 ? 6 + 2 * frame - 8 : 0, apart = codes.slice();
+      for (let j = by; j < H; j++) apart.set(codes.subarray((j - by) * W + 118, (j - by + 1) * W), j * W + 118);
+      return { ...rest, codes: apart };
+    });
+    for (const fit of fits.slice(1)) expect(fit.note).toMatch(/^the right part of the region disagrees/);
+    for (const fit of fits) expect(errorOf(fit)).toBeLessThan(0.3);
+    // A plane by itself is not complained of.
+    expect((await run({ direction: 'forward' })).filter((fit) => fit.note)).toEqual([]);
+  });
+
+  test('a shot of one frame is its own reference', async () => {
+    expect(await run({ frames: [4, 4] })).toMatchObject([{ frame: 4, confidence: 1, error: 0 }]);
+  });
+
+  test.each<[string, [number, number][], RegExp]>([
+    ['outside the picture', [[500, 400], [600, 400], [600, 500]], /outside the picture/], ['eleven px high', [[50, 40], [150, 40], [150, 51], [50, 51]], /at least 12 pixels/],
+  ])('a region %s', async (_, points, words) => {
+    await expect(run({ regions: [{ points }] })).rejects.toThrow(words);
+  });
+});
+
 describe('outlines that change over time', () => {
   const box = (x0: number, x1: number): [number, number][] => [[x0, 40], [x1, 40], [x1, 115], [x0, 115]];
   // Something else slides over the right half from frame 5 on, and moves with a motion of its own.

@@ -41,6 +41,8 @@ export interface FrameFit {
   readonly certainty?: Certainty;
   /** Why the frame is lost, as a sentence for a person. */
   readonly lost?: string;
+  /** What a person should know of a frame that is not lost. */
+  readonly note?: string;
 }
 
 /** What a place needs to be taken for the surface after a gap. */
@@ -258,6 +260,7 @@ export class PlanarFollower {
     const expected = this.registration.blurAt(homography, motionAt, this.registration.shutter.value), blur = smear * expected;
     return {
       frame, homography, error: quality.error, confidence, evidence: this.ring.evidence, blur, ...(certainty ? { certainty: { ...certainty, timing: timingOf(blur, expected, quality.visibility) } } : {}),
+      ...noteOf(quality, blur),
     };
   }
 
@@ -308,6 +311,17 @@ export class PlanarFollower {
     for (const [frame, shape, perspective] of state.shapes) history.shapes.set(frame, { shape, perspective });
     this.weigh();
   }
+}
+
+/** Agreeing detail near a border under which it is said, unless the frame is smeared longer than so many px. */
+const SAID_BELOW = 0.35, SAID_UP_TO_BLUR = 6;
+const BORDERS = ['left', 'right', 'upper', 'lower'] as const;
+
+/** What of a region that is held does not go with it: a person may have drawn it over two planes. */
+function noteOf({ sides }: FitQuality, blur: number): { note?: string } {
+  const off = BORDERS.filter((_, side) => sides[side]! < SAID_BELOW);
+  if (off.length === 0 || off.length === BORDERS.length || blur > SAID_UP_TO_BLUR) return {};
+  return { note: `the ${off.join(' and ')} part of the region disagrees: it is covered, or on another plane` };
 }
 
 /** Why a frame is lost, from how it looks where the surface was expected: a word, then what was seen. */

@@ -455,6 +455,10 @@ export interface TrackRow {
   confidence: number;
   blur: number;
   certainty: PackedCertainty | null;
+  /**
+   * What a person should know of a frame that is not lost.
+   */
+  note: string | null;
   lost: string | null;
 }
 export interface TrackRows {
@@ -711,6 +715,7 @@ export interface StoredFit {
   evidence?: 'all' | 'ring';
   certainty?: StoredCertainty;
   lost?: string;
+  note?: string;
 }
 export interface StoredCertainty {
   motion: MotionName;
@@ -860,6 +865,10 @@ export interface TrackFrame {
    */
   error?: number;
   confidence?: number;
+  /**
+   * What a person should know of a frame that is not lost.
+   */
+  note?: string;
   /**
    * Why this frame could not be followed; homography and corners are absent then.
    */

@@ -12,10 +12,11 @@ interface TrackDbRow {
   blur: number;
   certainty: number[] | null;
   lost: string | null;
+  note: string | null;
   changed: number;
 }
 
-const SELECT_TRACK = 'SELECT frame, run_key, homography, error, confidence, blur, certainty, lost, changed FROM track_frames';
+const SELECT_TRACK = 'SELECT frame, run_key, homography, error, confidence, blur, certainty, lost, note, changed FROM track_frames';
 
 const fromRow = ({ run_key, changed: _changed, ...row }: TrackDbRow): TrackRow => ({ ...row, runKey: run_key });
 
@@ -37,17 +38,18 @@ export interface TrackEntry {
   blur: number;
   certainty?: Certainty;
   lost?: string;
+  note?: string;
 }
 
 /** Writes one followed frame; an older row of that frame is replaced. */
 export async function writeTrackFrame(db: Queryable, shotId: number, jobId: number, runKey: string, entry: TrackEntry): Promise<void> {
   await run(db, `
-    INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, certainty, lost, job_id, changed)
-    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)
+    INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, certainty, lost, note, job_id, changed)
+    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)
     ON DUPLICATE KEY UPDATE run_key = VALUE(run_key), homography = VALUE(homography), error = VALUE(error), confidence = VALUE(confidence),
-      blur = VALUE(blur), certainty = VALUE(certainty), lost = VALUE(lost), job_id = VALUE(job_id), changed = VALUE(changed)`,
+      blur = VALUE(blur), certainty = VALUE(certainty), lost = VALUE(lost), note = VALUE(note), job_id = VALUE(job_id), changed = VALUE(changed)`,
   [shotId, entry.frame, runKey, entry.homography && JSON.stringify(entry.homography), Number.isFinite(entry.error) ? entry.error : null,
-    entry.confidence, entry.blur, entry.certainty ? JSON.stringify(packCertainty(entry.certainty)) : null, entry.lost?.slice(0, 255) ?? null, jobId]);
+    entry.confidence, entry.blur, entry.certainty ? JSON.stringify(packCertainty(entry.certainty)) : null, entry.lost?.slice(0, 255) ?? null, entry.note?.slice(0, 255) ?? null, jobId]);
 }
 
 /** Removes rows of a span but for protected ones. */
@@ -74,7 +76,7 @@ export async function replaceTrack(db: Queryable, shotId: number, change: (row: 
   for (const row of rows) {
     const changed = change(row);
     if (!changed) continue;
-    const { lost, certainty: packed, ...entry } = changed, certainty = packed && unpackCertainty(packed);
-    await writeTrackFrame(db, shotId, jobs.get(row.frame)!, changed.runKey, { ...entry, error: changed.error ?? NaN, ...(certainty ? { certainty } : {}), ...(lost === null ? {} : { lost }) });
+    const { lost, note, certainty: packed, ...entry } = changed, certainty = packed && unpackCertainty(packed);
+    await writeTrackFrame(db, shotId, jobs.get(row.frame)!, changed.runKey, { ...entry, error: changed.error ?? NaN, ...(certainty ? { certainty } : {}), ...(lost === null ? {} : { lost }), ...(note === null ? {} : { note }) });
   }
 }

@@ -7,7 +7,7 @@ import type { Lent } from './load-kernels.ts';
 function help(): never {
   let work: SharedWork | null = null;
   for (;;) {
-    for (let letter = receiveMessageOnPort(parentPort!) as { message: Lent } | undefined; letter; letter = receiveMessageOnPort(parentPort!) as { message: Lent } | undefined) {
+    for (let letter = receiveMessageOnPort(parentPort!); letter; letter = receiveMessageOnPort(parentPort!)) {
       const { module, memory, block } = letter.message, abort = () => { throw new Error('the compiled kernels gave up'); };
       work = new SharedWork(block, runPartOf(new WebAssembly.Instance(module, { env: { memory, abort } }).exports));
     }

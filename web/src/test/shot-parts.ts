@@ -18,5 +18,5 @@ export const PLATE: Media = {
 export const SHOT: Shot = { id: 3, projectId: 1, name: 'Bench', revision: 1, archived: false, plate: PLATE, createdAt: '2026-01-01T00:00:00.000Z' };
 
 export function row(frame: number, change: Partial<TrackRow> = {}): TrackRow {
-  return { frame, runKey: 'k', homography: [1, 0, frame, 0, 1, 0, 0, 0, 1], error: 0.1, confidence: 0.9, blur: 0, certainty: null, lost: null, ...change };
+  return { frame, runKey: 'k', homography: [1, 0, frame, 0, 1, 0, 0, 0, 1], error: 0.1, confidence: 0.9, blur: 0, certainty: null, lost: null, note: null, ...change };
 }
