@@ -1,14 +1,7 @@
+import type { PoseMemoryState } from './pose-memory.ts';
 import type { ShapeTolerance } from './shape-prior.ts';
 import type { ShutterState } from './shutter-estimate.ts';
 import type { Evidence } from './ring-evidence.ts';
-
-/** What a shot has told of camera and plane. */
-export interface PoseMemoryState {
-  readonly known: readonly number[];
-  /** 3×3, row-major. */
-  readonly covariance: readonly number[];
-  readonly leftOver: number;
-}
 
 /** All that a follower has learnt about a shot, as plain values. */
 export interface FollowerState {

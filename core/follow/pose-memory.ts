@@ -1,5 +1,12 @@
 import { invert, multiply, type Homography, type Point } from '../geometry/homography.ts';
-import type { PoseMemoryState } from './follower-state.ts';
+
+/** What a shot has told of camera and plane. */
+export interface PoseMemoryState {
+  readonly known: readonly number[];
+  /** 3×3, row-major. */
+  readonly covariance: readonly number[];
+  readonly leftOver: number;
+}
 
 type Vector = readonly [number, number, number];
 /** What a plane's map would have to be stretched and sheared by to be one that a camera sees. */
