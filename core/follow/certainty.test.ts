@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { applyToPoint, IDENTITY, translation, type Point } from '../geometry/homography.ts';
+import { applyToPoint, compose, IDENTITY, translation, type Homography, type Point } from '../geometry/homography.ts';
 import { MOTIONS } from '../geometry/motion-model.ts';
 import { createPlane } from '../image/plane.ts';
 import { quantile } from '../image/statistics.ts';
@@ -7,7 +7,7 @@ import { picturesOf } from '../test/follow-room.ts';
 import { noisyPlane, waveAt, wavePlane } from '../test/planes.ts';
 import { accumulatePieces, alignLevel, computeResiduals, createScratch, MEAN_MIX } from './align-level.ts';
 import { blurTemplate, NO_MOTION } from './blurred-template.ts';
-import { certaintyFrom, cornerBound, cornerSpread, packCertainty, timingOf, unpackCertainty, type Certainty } from './certainty.ts';
+import { certaintyFrom, certaintyFromElsewhere, cornerBound, cornerSpread, packCertainty, timingOf, unpackCertainty, type Certainty } from './certainty.ts';
 import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
 import { buildTemplate, type Template } from './template.ts';
 
@@ -67,6 +67,16 @@ describe('bounds', () => {
     const shift: Certainty = { motion: 'translation', toUnit: [0.01, 0, -1, 0, 0.01, -1, 0, 0, 1], covariance: [1e-6, 0, 0, 1e-6] };
     expect(cornerSpread(shift, IDENTITY, [150, 30])).toBeCloseTo(2.447 * 0.1, 3);
     expect(cornerSpread(shift, [2, 0, 0, 0, 2, 0, 0, 0, 1], [150, 30])).toBeCloseTo(2 * 2.447 * 0.1, 3);
+  });
+
+  test('led from another frame it says the same of the same places, and is kept with all nine of its map', () => {
+    const covariance = Array.from({ length: 64 }, (_, i) => (i % 9 === 0 ? 1e-6 * (1 + i) : 0)), certainty: Certainty = { motion: 'perspective', toUnit: [0.01, 0, -3, 0, 0.01, -2, 0, 0, 1], covariance };
+    const h: Homography = [1.02, 0.03, 4, -0.02, 0.98, -3, 1e-5, 2e-5, 1], there: Homography = [0.97, 0.05, 12, -0.04, 1.03, -7, 3e-5, -1e-5, 1];
+    const elsewhere = certaintyFromElsewhere(certainty, there, 0), corner: [number, number] = [310, 190];
+    expect(cornerSpread(elsewhere, compose(h, there), corner)).toBeCloseTo(cornerSpread(certainty, h, applyToPoint(there, corner)), 9);
+    const kept = unpackCertainty(packCertainty(elsewhere))!;
+    expect(cornerSpread(kept, compose(h, there), corner)).toBeCloseTo(cornerSpread(elsewhere, compose(h, there), corner), 6);
+    expect(cornerBound(certaintyFromElsewhere(certainty, there, 0.5), compose(h, there), corner)).toBeGreaterThan(0.5);
   });
 
   test('what a smear leaves open is added; one as long as expected leaves little', () => {

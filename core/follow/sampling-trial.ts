@@ -36,6 +36,9 @@ export async function trySampling(
     return there;
   };
   for (let frame = frames[0]; frame <= frames[1]; frame++) await readOnce(frame);
+  // The first run is slower than any other: it warms up.
+  const warm = await FollowRun.begin({ ...plan, points: TRIALS[0], frames, direction: forward ? 'forward' : 'backward' }, readOnce);
+  while (await warm.step());
   const found: { points: number; cost: number; bound: number | null; places: Point[] | null }[] = [];
   for (const points of TRIALS) {
     const run = await FollowRun.begin({ ...plan, points, frames, direction: forward ? 'forward' : 'backward' }, readOnce), started = clock();

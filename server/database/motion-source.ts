@@ -56,7 +56,7 @@ async function riddenRows(db: Queryable, shot: Shot, document: ShotDocument, rid
   if (!here || !back) return [];
   // On their reference frame nothing is open but the way there.
   const exact = known && { ...known, covariance: known.covariance.map(() => 0), timing: 0 }, off = offOf(here, theirs);
-  return rows.map((row) => fromElsewhere({ ...row, runKey }, back, exact, off));
+  return rows.map((row) => (row === here ? { ...row, runKey, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], certainty: null, error: 0, confidence: 1 } : fromElsewhere({ ...row, runKey }, back, exact, off)));
 }
 
 /** How far off the row's map may put the corners, px. */

@@ -21,6 +21,11 @@ describe('readings', () => {
     expect(read({ shot: { ...SHOT, plate: { ...PLATE, state: 'failed', facts: null, problemCode: 'sequence-gap' } } }).plate).toEqual({ lines: ['pictures', 'missing'], state: 'look' });
     expect(read({ shot: { ...SHOT, plate: { ...PLATE, state: 'cleared' } } }).plate.state).toBe('look');
   });
+  test('riding on another track needs no region', () => {
+    const riding = { ...DOCUMENT, regions: [], rides: 9 };
+    expect(read({ document: riding }).follow).toEqual({ lines: ['rides on', 'nothing'], state: 'look' });
+    expect(read({ document: riding, ...tracked(row(0), row(1), row(2), row(3)) }).follow).toEqual({ lines: ['4 of 4', 'riding'], state: 'done' });
+  });
   test('following: how many frames hold, and how well', () => {
     expect(read({}).follow.state).toBe('part');
     expect(read(tracked(row(0), row(1))).follow).toEqual({ lines: ['2 of 4', '0.10 px'], state: 'part' });

@@ -41,11 +41,13 @@ function plate({ shot, document }: ReadingInput): Reading {
 function follow({ shot, track, document }: ReadingInput): Reading {
   const range = document.range, all = shot.plate?.facts?.frames ?? 0;
   const frames = range ? Math.min(all, range[1] - range[0] + 1) : all;
-  if (document.regions.length === 0) return { lines: ['no region', 'yet'], state: 'empty' };
+  const rides = document.rides !== undefined;
+  if (rides && track.held === 0) return { lines: ['rides on', 'nothing'], state: 'look' };
+  if (!rides && document.regions.length === 0) return { lines: ['no region', 'yet'], state: 'empty' };
   if (track.held === 0) return { lines: ['region', 'drawn'], state: 'part' };
   const doubtful = track.lost > 0 || track.doubtful > 0, outdated = track.outdated > 0;
   return {
-    lines: [`${track.held} of ${frames}`, outdated ? 'out of date' : `${(track.error ?? 0).toFixed(2)} px`],
+    lines: [`${track.held} of ${frames}`, outdated ? 'out of date' : rides ? 'riding' : `${(track.error ?? 0).toFixed(2)} px`],
     state: outdated || doubtful ? 'look' : track.held >= frames ? 'done' : 'part',
   };
 }
