@@ -123,6 +123,9 @@ The longer clip took ${ms((1000 * longRun.seconds) / LONG)} ms a frame: the star
 
 ![Cost of a frame over points, region and picture](charts/cost.svg)
 
+The smaller regions of the middle chart lie inside the plain green screen, with a few markers to hold on to: where a frame does not convince, it
+is searched for, and that is what costs (about a second a frame).
+
 By itself it looks at 30 000 points of the full picture and a third of them on coarser levels; JOB's \`points\` and the setting on the
 Follow step change that.
 `);
