@@ -31,12 +31,16 @@ export async function trackCommand(args: string[]): Promise<void> {
       corners: job.corners.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad, firstFrameNumber: facts.firstFrameNumber,
     }, fits);
     writeWhole(options.out, `${JSON.stringify(track, null, 1)}\n`);
-    for (const { frames: [from, to], why } of lostSpans(track.frames, job.referenceFrame)) note(`${from === to ? `frame ${from}` : `frames ${from}-${to}`} lost: ${why}`);
-    for (const { frames: [from, to], why } of lostSpans(track.frames.map(({ frame, note: lost }) => ({ frame, ...(lost === undefined ? {} : { lost }) })), job.referenceFrame)) note(`${from === to ? `frame ${from}` : `frames ${from}-${to}`}: ${why}`);
+    for (const { frames, why } of lostSpans(track.frames, job.referenceFrame)) note(`${named(frames)} lost: ${why}`);
+    for (const { frames, why } of lostSpans(track.frames.map(({ frame, note: said }) => ({ frame, lost: said ?? null })), job.referenceFrame)) note(`${named(frames)}: ${why}`);
   } finally {
     luma?.close();
     plate.close();
   }
+}
+
+function named([from, to]: readonly [number, number]): string {
+  return from === to ? `frame ${from}` : `frames ${from}-${to}`;
 }
 
 function checkJob(job: FollowJob, where: string): void {

@@ -80,8 +80,9 @@ export class PlanarFollower {
   private readonly trust: TrustMap;
   private readonly ring: RingEvidence;
   private readonly region: RegionOverTime;
-  /** The share of detail that agreed on the last frames: of all, and near each border. */
+  /** The share of detail that agreed on the last frames. */
   private usualDetail = 1;
+  /** Likewise near each border. */
   private usualSides: readonly number[] = [1, 1, 1, 1];
   private frame: number;
 
