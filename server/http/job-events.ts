@@ -4,7 +4,10 @@ import { checked } from '../../core/schemas/check.ts';
 import type { Database } from '../database/connection.ts';
 import { jobReply, jobsChangedAfter, newestChange } from '../database/jobs.ts';
 
-const POLL_MS = 200;
+/** How soon the table is asked again; while something goes on, so often that an outline seen to ride does not jerk. */
+const POLL_MS = 200, POLL_BUSY_MS = 50;
+/** For so long after the last change something goes on. */
+const BUSY_MS = 1000;
 /** Changes numbered in one transaction may become visible after later ones; this many are read again. */
 const OVERLAP = 50;
 
@@ -16,6 +19,7 @@ export class JobEvents {
   private readonly channel: Channel = createChannel();
   private timer: NodeJS.Timeout | null = null;
   private after = 0;
+  private lastChange = 0;
   private readonly told = new Map<number, number>();
 
   constructor(private readonly db: Database, private readonly onError: (error: unknown) => void) {}
@@ -36,7 +40,7 @@ export class JobEvents {
   }
 
   private schedule(): void {
-    this.timer = setTimeout(() => void this.poll(), POLL_MS);
+    this.timer = setTimeout(() => void this.poll(), Date.now() - this.lastChange < BUSY_MS ? POLL_BUSY_MS : POLL_MS);
   }
 
   private async poll(): Promise<void> {
@@ -46,6 +50,7 @@ export class JobEvents {
         this.after = Math.max(this.after, job.changed);
         if (this.told.get(job.id) === job.changed) continue;
         this.told.set(job.id, job.changed);
+        this.lastChange = Date.now();
         this.channel.broadcast(checked('apiJob', jobReply(job), 'a job event'), 'job');
       }
     } catch (error) {

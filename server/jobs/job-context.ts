@@ -14,7 +14,7 @@ export class JobTakenAway extends Error {
 
 const HEARTBEAT_MS = 2000;
 /** Progress is written at most this often. */
-const PROGRESS_MS = 150;
+const PROGRESS_MS = 60;
 
 /** What a running job has at hand. */
 export class JobContext<K extends JobKind> {

@@ -20,6 +20,8 @@ export const usePlayhead = defineStore('playhead', () => {
   /** The viewer says when the frame on show has been painted; playing waits for it. */
   let painted = true;
   let timer = 0;
+  /** Where the work had got to while the last frame was not painted yet. */
+  let rideOn: number | null = null;
 
   /** When a person last chose a frame: a running follow does not pull the picture away from under them. */
   let chosenAt = -Infinity;
@@ -31,7 +33,9 @@ export const usePlayhead = defineStore('playhead', () => {
   }
   /** Goes along with work that is running, unless a person is looking elsewhere. */
   function ride(target: number): void {
-    if (!playing.value && performance.now() - chosenAt > LEAVE_ALONE_MS) show(target);
+    if (playing.value || performance.now() - chosenAt <= LEAVE_ALONE_MS) return;
+    if (painted) show(target);
+    else rideOn = target;
   }
   function show(target: number): void {
     const next = Math.min(last.value, Math.max(0, Math.round(target)));
@@ -47,6 +51,9 @@ export const usePlayhead = defineStore('playhead', () => {
   }
   function markPainted(): void {
     painted = true;
+    const target = rideOn;
+    rideOn = null;
+    if (target !== null) ride(target);
   }
   function toggle(): void {
     playing.value = !playing.value && shot.frames > 1;

@@ -180,7 +180,17 @@ export const useShot = defineStore('shot', () => {
   async function refreshMedia(): Promise<void> {
     if (shot.value) media.value = await call('GET', `/projects/${shot.value.projectId}/media`, 'mediaList');
   }
-  async function refreshTrack(): Promise<void> {
+  /** What changed meanwhile is asked for when the answer under way has come. */
+  let asking: Promise<void> | null = null, askAgain = false;
+  function refreshTrack(): Promise<void> {
+    askAgain = asking !== null;
+    asking ??= takeChanges().finally(() => {
+      asking = null;
+      if (askAgain) void notices.guard(refreshTrack);
+    });
+    return asking;
+  }
+  async function takeChanges(): Promise<void> {
     if (!shot.value) return;
     const changes = await call('GET', `/shots/${shot.value.id}/track?after=${trackAfter}`, 'trackRows');
     if (changes.rows.length === 0) return;
