@@ -101,6 +101,28 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   expect((await documentNow()).protect).toEqual([[0, 8]]);
   const good = await rowsOf(api, shot.id);
 
+  // What slides over it is seen to disagree, where it lies, and one press draws keep-outs around it.
+  await goTo(page, 20);
+  await page.getByRole('button', { name: 'this frame' }).click();
+  await expect(page.locator('[data-share]')).toHaveText(/^[1-9]\d? % of the region$/);
+  const seenAt = async ([x, y]: readonly [number, number]) => {
+    const at = (await plateView(page)).toPage(x, y), canvas = page.locator('canvas.disagreement'), box = (await canvas.boundingBox())!;
+    return canvas.evaluate((c: HTMLCanvasElement, p) => c.getContext('2d')!.getImageData(p.x, p.y, 1, 1).data[3]!, { x: Math.round(at.x - box.x), y: Math.round(at.y - box.y) });
+  };
+  await page.locator('[data-disagreement] .use-button').click();
+  await saved(page);
+  const h20 = rows.get(20)!.homography!, drawn = (await documentNow()).keepOut[0]!.points.map((p) => applyToPoint(h20, p));
+  const [px, py] = middle(drawn), [[left, top], , [right, bottom]] = piece(20) as [[number, number], [number, number], [number, number], [number, number]];
+  expect([px > left, px < right, py > top, py < bottom]).toEqual([true, true, true, true]);
+  await page.getByRole('button', { name: 'this frame' }).click();
+  await expect.poll(() => seenAt([px, py])).toBeGreaterThan(60);
+  const beside = applyToPoint(h20, truth.frames[REFERENCE]!.corners[0]!);
+  expect(await seenAt([beside[0] + 12, beside[1] + 12])).toBeLessThan(40);
+  await page.getByRole('button', { name: 'off', exact: true }).click();
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect((await documentNow()).keepOut).toEqual([]);
+
   // Where something slides over it: a keep-out that stays in the picture, keyed from 14 to the end.
   await goTo(page, 14);
   await page.keyboard.press('k');

@@ -26,13 +26,16 @@ export interface FitQuality {
 /** Noise of an ordinary plate, signal: what is more than that is not noise but something else. */
 const PLAIN_NOISE = 0.012;
 /** A place whose residual could be mended by a shift of so many samples agrees. */
-const DETAIL_OFF = 0.6;
+export const DETAIL_OFF = 0.6;
+
+/** The square of a residual that nobody minds, wherever it is. */
+export const unnoticedResidual = (noise: number): number => (2.5 * Math.min(noise, PLAIN_NOISE)) ** 2;
 
 /** Reads the fit from the residuals and the pieces' equations left in `s`; `gain` is the light's, `scale` the residuals' spread, `noise` the usual one. */
 export function measureFit(level: TemplateLevel, h: Homography, gain: number, scale: number, noise: number, s: LevelScratch): FitQuality {
   const ringEnd = level.pieceStarts[GROUP]!;
   const tolerated = Math.min(Math.max(scale, noise), 3 * noise), { count, prior } = level, { sampled, blurred } = s;
-  const agrees = Math.max(4 * noise, 0.03), unnoticed = (2.5 * Math.min(noise, PLAIN_NOISE)) ** 2;
+  const agrees = Math.max(4 * noise, 0.03), unnoticed = unnoticedResidual(noise);
   const sides = detailOfSides(level, gain, unnoticed, s);
   let n = 0, visible = 0, agreeing = 0, slopes = 0, explained = 0, ringSlopes = 0, ringExplained = 0, ringOff = 0, st = 0, sp = 0, stt = 0, spp = 0, stp = 0;
   for (let i = 0; i < count; i++) {

@@ -2,8 +2,9 @@ import { IDENTITY, type Homography, type Point } from '../geometry/homography.ts
 import type { Motion } from '../geometry/motion-model.ts';
 import { shapeSpread, timingOf, type Certainty } from './certainty.ts';
 import { confidenceOf, DOUBT_BELOW, LOST_BELOW, SURE } from './confidence.ts';
-import type { FitQuality } from './fit-quality.ts';
+import { DisagreementReader, type Disagreement } from './disagreement.ts';
 import type { FollowerState } from './follower-state.ts';
+import { noteOf, reasonFor } from './frame-notes.ts';
 import { MotionHistory, type MotionAt } from './motion-history.ts';
 import type { PictureLevels } from './picture-levels.ts';
 import { believable, jumps } from './plausibility.ts';
@@ -43,6 +44,8 @@ export interface FrameFit {
   readonly lost?: string;
   /** What a person should know of a frame that is not lost. */
   readonly note?: string;
+  /** Where the region does not go with it; absent likewise. */
+  readonly disagreement?: Disagreement;
 }
 
 /** What a place needs to be taken for the surface after a gap. */
@@ -80,6 +83,7 @@ export class PlanarFollower {
   private readonly trust: TrustMap;
   private readonly ring: RingEvidence;
   private readonly region: RegionOverTime;
+  private readonly disagreement: DisagreementReader;
   /** The share of detail that agreed on the last frames. */
   private usualDetail = 1;
   /** Likewise near each border. */
@@ -91,6 +95,7 @@ export class PlanarFollower {
     this.history = new MotionHistory(referenceFrame);
     this.registration = new Registration(reference.set, template, settings.motion, settings.screen);
     this.trust = new TrustMap(template);
+    this.disagreement = new DisagreementReader(template.levels[0]!);
     this.region = new RegionOverTime({ ...settings, referenceFrame }, reference.width, reference.height);
     this.ring = new RingEvidence(this.registration, template.hasInside, () => this.weigh());
   }
@@ -159,7 +164,7 @@ export class PlanarFollower {
     if (gap > 1) this.registration.shape.forget();
     else if (best.confidence >= SURE) this.registration.shape.learn(best.homography, task.earlier);
     this.accept(picture.frame, best);
-    const fit = this.fitOf(picture.frame, best, motionAt);
+    const fit = this.fitOf(picture, best, motionAt);
     // After a gap the smear is not known.
     if (gap === 1) this.remember(picture, best, motionAt, fit.blur);
     return fit;
@@ -233,7 +238,7 @@ export class PlanarFollower {
     }
     if (again.confidence < 0.9 * before.confidence || jumps(again.homography, h, 1, this.registration.cornersOfRegion)) return null;
     this.accept(picture.frame, again);
-    return this.fitOf(picture.frame, again, motionAt);
+    return this.fitOf(picture, again, motionAt);
   }
 
   private accept(frame: number, attempt: Attempt): void {
@@ -251,18 +256,24 @@ export class PlanarFollower {
     if (attempt.certainty && !this.leavesSide(attempt)) this.registration.learnPose(attempt.homography, attempt.certainty);
     // Every other frame tells enough.
     if (picture.frame % 2 !== 0) return;
-    if (this.registration.assessed !== attempt.homography) this.registration.assess(picture, attempt.homography, attempt.light, motionAt, null, attempt.smear);
+    this.leaveResiduals(picture, attempt, motionAt);
     this.trust.learn(this.registration.finest, this.registration.scratch[0]!, attempt.light.gain, Math.max(attempt.noise, 0.5 * this.registration.noise));
     this.weigh();
   }
 
-  private fitOf(frame: number, attempt: Attempt, motionAt: MotionAt): FrameFit {
+  private fitOf(picture: PreparedPicture, attempt: Attempt, motionAt: MotionAt): FrameFit {
     const { homography, certainty, smear, confidence, quality } = attempt;
     const expected = this.registration.blurAt(homography, motionAt, this.registration.shutter.value), blur = smear * expected;
+    this.leaveResiduals(picture, attempt, motionAt);
     return {
-      frame, homography, error: quality.error, confidence, evidence: this.ring.evidence, blur, ...(certainty ? { certainty: { ...certainty, timing: timingOf(blur, expected, quality.visibility) } } : {}),
-      ...noteOf(quality, blur),
+      frame: picture.frame, homography, error: quality.error, confidence, evidence: this.ring.evidence, blur, ...(certainty ? { certainty: { ...certainty, timing: timingOf(blur, expected, quality.visibility) } } : {}),
+      ...noteOf(quality, blur), disagreement: this.disagreement.read(this.registration.finest, attempt.light.gain, this.registration.noise, this.registration.scratch[0]!),
     };
+  }
+
+  /** Sees to it that an attempt's residuals are those in the scratch. */
+  private leaveResiduals(picture: PreparedPicture, attempt: Attempt, motionAt: MotionAt): void {
+    if (this.registration.assessed !== attempt.homography) this.registration.assess(picture, attempt.homography, attempt.light, motionAt, null, attempt.smear);
   }
 
   private learnShutter(picture: PreparedPicture, h: Homography, motionAt: MotionAt): void {
@@ -312,23 +323,4 @@ export class PlanarFollower {
     for (const [frame, shape, perspective] of state.shapes) history.shapes.set(frame, { shape, perspective });
     this.weigh();
   }
-}
-
-/** Agreeing detail near a border under which it is said, unless the frame is smeared longer than so many px. */
-const SAID_BELOW = 0.35, SAID_UP_TO_BLUR = 6;
-const BORDERS = ['left', 'right', 'upper', 'lower'] as const;
-
-/** What of a region that is held does not go with it: a person may have drawn it over two planes. */
-function noteOf({ sides }: FitQuality, blur: number): { note?: string } {
-  const off = BORDERS.filter((_, side) => sides[side]! < SAID_BELOW);
-  if (off.length === 0 || off.length === BORDERS.length || blur > SAID_UP_TO_BLUR) return {};
-  return { note: `the ${off.join(' and ')} part of the region disagrees: it is covered, or on another plane` };
-}
-
-/** Why a frame is lost, from how it looks where the surface was expected: a word, then what was seen. */
-function reasonFor(quality: FitQuality, gap: number): string {
-  if (quality.visibility < 0.1) return gap > 1 ? 'outside: it has left the picture, and is not found again' : 'outside: almost all of the region has left the picture';
-  if (quality.detail < 0.4) return `covered: ${Math.round(100 * (1 - quality.detail))} % of the region disagrees with the reference`;
-  if (quality.correlation < 0.5) return 'unlike the reference: too blurred, too dark or too small to tell';
-  return 'pulled apart: parts of the region move in different directions';
 }

@@ -21,6 +21,7 @@ export interface SchemaTypes {
   followRequest: T.FollowRequest;
   clearRequest: T.ClearRequest;
   samplingTrials: T.SamplingTrials;
+  disagreementReply: T.DisagreementReply;
   renderRequest: T.RenderRequest;
   apiJob: T.Job;
   jobs: T.JobList;
@@ -48,6 +49,7 @@ export interface SchemaTypes {
   claimUpload: T.ClaimUploadRequest;
   frameValues: T.FrameValues;
   followState: T.StoredFollowState;
+  disagreement: T.StoredDisagreement;
   storedFacts: T.StoredFacts;
   storedCorrections: T.MediaCorrections;
 }
@@ -63,12 +65,12 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, track: `${BASE}/track.schema.json`, document: `${BASE}/document.schema.json`,
   name: inApi('name'), project: inApi('project'), projects: inApi('projects'), shot: inApi('shot'), shots: inApi('shots'),
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
-  revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), renderRequest: inApi('renderRequest'),
+  revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'), renderRequest: inApi('renderRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), rendered: inApi('rendered'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),
   correctMedia: inApi('correctMedia'), lutRequest: inApi('lutRequest'), heldRequest: inApi('heldRequest'), heldReply: inApi('heldReply'), fromServerRequest: inApi('fromServerRequest'),
   serverFolder: inApi('serverFolder'), limits: inApi('limits'), checkReply: inApi('checkReply'), replaceQuery: inApi('replaceQuery'), replacePlate: inApi('replacePlate'),
   storage: inApi('storage'), sweepReply: inApi('sweepReply'), shotCards: inApi('shotCards'), duplicateShot: inApi('duplicateShot'), archive: inApi('archive'),
   probe: inApi('probe'), claimUpload: inApi('claimUpload'), frameValues: inApi('frameValues'),
-  followState: `${BASE}/follow-state.schema.json`, storedFacts: inMedia('facts'), storedCorrections: inMedia('corrections'),
+  followState: `${BASE}/follow-state.schema.json`, disagreement: `${BASE}/common.schema.json#/definitions/disagreement`, storedFacts: inMedia('facts'), storedCorrections: inMedia('corrections'),
 };

@@ -17,6 +17,7 @@ export type AnySchema =
   | ChoosePlateRequest
   | FollowRequest
   | SamplingTrials
+  | DisagreementReply
   | ClearRequest
   | RenderRequest
   | Job
@@ -421,6 +422,32 @@ export interface SamplingTrialRow {
    */
   off: number | null;
 }
+/**
+ * What of the region did not go with the frames asked for.
+ */
+export interface DisagreementReply {
+  /**
+   * On how many frames it is known.
+   */
+  frames: number;
+  mean: StoredDisagreement | null;
+}
+/**
+ * How much of each small square of the region does not go with a frame (core/follow/disagreement.ts).
+ */
+export interface StoredDisagreement {
+  /**
+   * Side of a square, reference pixels.
+   */
+  cell: number;
+  left: number;
+  top: number;
+  columns: number;
+  /**
+   * Row by row, one sign each: tenths, or a point where nothing is known.
+   */
+  cells: string;
+}
 export interface ClearRequest {
   frames: FrameSpan;
 }
@@ -716,6 +743,7 @@ export interface StoredFit {
   certainty?: StoredCertainty;
   lost?: string;
   note?: string;
+  disagreement?: StoredDisagreement;
 }
 export interface StoredCertainty {
   motion: MotionName;

@@ -28,7 +28,7 @@ export async function run(db: Queryable, sql: string, values: readonly SqlValue[
   return { affected: result.affectedRows, id: result.insertId };
 }
 
-export type SqlValue = string | number | null | Date;
+export type SqlValue = Uint8Array | string | number | null | Date;
 
 /** Runs `work` in a transaction; rolled back when it throws. `work` may be run again, and must not touch anything but the database. */
 export function transaction<T>(db: Database, work: (connection: PoolConnection) => Promise<T>): Promise<T> {

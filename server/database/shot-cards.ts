@@ -78,7 +78,7 @@ export async function duplicateShot(db: Queryable, source: { id: number; project
   const id = await insertShot(db, source.projectId, name);
   await insertFirstRevision(db, id, document);
   if (source.plateId !== null) await setShotPlate(db, id, source.plateId);
-  await run(db, `INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, certainty, lost, note, job_id, changed)
-    SELECT ?, frame, run_key, homography, error, confidence, blur, certainty, lost, note, job_id, NEXT VALUE FOR change_number FROM track_frames WHERE shot_id = ?`, [id, source.id]);
+  await run(db, `INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, certainty, lost, note, disagreement, job_id, changed)
+    SELECT ?, frame, run_key, homography, error, confidence, blur, certainty, lost, note, disagreement, job_id, NEXT VALUE FOR change_number FROM track_frames WHERE shot_id = ?`, [id, source.id]);
   return id;
 }

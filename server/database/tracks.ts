@@ -1,7 +1,9 @@
 import { packCertainty, unpackCertainty, type Certainty } from '../../core/follow/certainty.ts';
+import type { Disagreement } from '../../core/follow/disagreement.ts';
 import type { Homography } from '../../core/geometry/homography.ts';
 import type { NineNumbers, TrackRow } from '../../core/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
+import { packDisagreement } from './disagreements.ts';
 
 interface TrackDbRow {
   frame: number;
@@ -39,17 +41,19 @@ export interface TrackEntry {
   certainty?: Certainty;
   lost?: string;
   note?: string;
+  disagreement?: Disagreement;
 }
 
 /** Writes one followed frame; an older row of that frame is replaced. */
 export async function writeTrackFrame(db: Queryable, shotId: number, jobId: number, runKey: string, entry: TrackEntry): Promise<void> {
   await run(db, `
-    INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, certainty, lost, note, job_id, changed)
-    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)
+    INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, certainty, lost, note, disagreement, job_id, changed)
+    VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)
     ON DUPLICATE KEY UPDATE run_key = VALUE(run_key), homography = VALUE(homography), error = VALUE(error), confidence = VALUE(confidence),
-      blur = VALUE(blur), certainty = VALUE(certainty), lost = VALUE(lost), note = VALUE(note), job_id = VALUE(job_id), changed = VALUE(changed)`,
+      blur = VALUE(blur), certainty = VALUE(certainty), lost = VALUE(lost), note = VALUE(note), disagreement = VALUE(disagreement), job_id = VALUE(job_id), changed = VALUE(changed)`,
   [shotId, entry.frame, runKey, entry.homography && JSON.stringify(entry.homography), Number.isFinite(entry.error) ? entry.error : null,
-    entry.confidence, entry.blur, entry.certainty ? JSON.stringify(packCertainty(entry.certainty)) : null, entry.lost?.slice(0, 255) ?? null, entry.note?.slice(0, 255) ?? null, jobId]);
+    entry.confidence, entry.blur, entry.certainty ? JSON.stringify(packCertainty(entry.certainty)) : null, entry.lost?.slice(0, 255) ?? null, entry.note?.slice(0, 255) ?? null,
+    entry.disagreement ? packDisagreement(entry.disagreement) : null, jobId]);
 }
 
 /** Removes rows of a span but for protected ones. */

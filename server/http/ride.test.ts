@@ -1,3 +1,5 @@
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { cornerBound, unpackCertainty } from '../../core/follow/certainty.ts';
 import { applyToPoint } from '../../core/geometry/homography.ts';
@@ -24,6 +26,10 @@ test('a second surface rides on a track, from a reference frame of its own, to i
   // Nothing to ride on yet; then the track is made, and the rider goes with it without a run of its own.
   expect((await api.call<TrackRows>('GET', `/shots/${rider.id}/track?after=0`)).rows).toEqual([]);
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
+  // What disagreed is kept beside the rows; the reference has nothing to disagree with.
+  expect(await api.call('GET', `/shots/${shot.id}/disagreement?frames=0-5`)).toMatchObject({ frames: 5, mean: { cells: expect.stringMatching(/^[0-9.]{300,}$/) as unknown } });
+  expect(await api.call('GET', `/shots/${shot.id}/disagreement?frames=1-1`)).toEqual({ frames: 0, mean: null });
+  expect((await api.request('GET', `/shots/${shot.id}/disagreement?frames=5`)).body).toMatchObject({ code: 'bad-range' });
   const { rows } = await api.call<TrackRows>('GET', `/shots/${rider.id}/track?after=0`);
   expect(rows).toHaveLength(6);
   for (const row of rows) {
@@ -52,4 +58,8 @@ test('a second surface rides on a track, from a reference frame of its own, to i
   const elsewhere = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'No plate' });
   expect(await save(elsewhere.id)).toMatchObject({ message: expect.stringMatching(/another plate/) as unknown });
   expect((await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.revision).toBe(source.shot.revision);
+
+  // A trial without the plate's frames on the disk says so.
+  await rm(join(service.dataFolder, 'frames'), { recursive: true, force: true });
+  expect(await refused('POST', `/shots/${shot.id}/sampling`)).toMatchObject({ code: 'frame-gone' });
 });

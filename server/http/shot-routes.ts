@@ -2,9 +2,11 @@ import { Router } from 'express';
 import { exportTrack, EXPORT_FORMATS, type ExportFormat } from '../../core/exchange/corner-data.ts';
 import { writeTrack } from '../../core/exchange/track-file.ts';
 import { checkCorners, checkOutlines } from '../../core/follow/check-job.ts';
+import { meanDisagreement } from '../../core/follow/disagreement.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { Shot, ShotDocument } from '../../core/schemas/types.ts';
 import type { Database } from '../database/connection.ts';
+import { readDisagreement } from '../database/disagreements.ts';
 import { listRevisions, readDocument, saveDocument } from '../database/documents.ts';
 import { findProject } from '../database/projects.ts';
 import { findShot } from '../database/shots.ts';
@@ -46,6 +48,11 @@ export function shotRoutes(db: Database): Router {
     const shot = await shotOf(id()), after = Number(req.query.after ?? 0);
     return motionChanges(db, shot, await readDocument(db, shot.id, shot.revision), Number.isSafeInteger(after) && after >= 0 ? after : 0);
   });
+  route(router, 'get', '/shots/:id/disagreement', { reply: 'disagreementReply' }, async ({ id, req }) => {
+    const shot = await shotOf(id()), document = await readDocument(db, shot.id, shot.revision), [from, to] = spanOf(req.query.frames);
+    const seen = await readDisagreement(db, shot.id, runKeyOf(document, shot.plate?.id ?? null), from, to);
+    return { frames: seen.length, mean: meanDisagreement(seen) };
+  });
   route(router, 'get', '/shots/:id/ridable', { reply: 'shots' }, async ({ id }) => ridable(db, await shotOf(id())));
 
   router.get('/shots/:id/export/:format', async (req, res) => {
@@ -66,6 +73,13 @@ export function shotRoutes(db: Database): Router {
     res.type(ending).attachment(`${fileNameOf(shot.name)}.${format.replace(/-(csv|json)$/, '')}.${ending}`).send(exportTrack(track, format));
   });
   return router;
+}
+
+/** A span of frames as the address names it: `3-17`. */
+function spanOf(frames: unknown): [number, number] {
+  const [, from, to] = /^(\d{1,7})-(\d{1,7})$/.exec(typeof frames === 'string' ? frames : '') ?? [];
+  if (from === undefined || Number(from) > Number(to)) throw new Problem('bad-range', { where: 'the address', range: String(frames) });
+  return [Number(from), Number(to)];
 }
 
 function checkDocument(document: ShotDocument): void {

@@ -2,6 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { NothingToFollow } from '../../core/follow/follow-plan.ts';
 import { trySampling } from '../../core/follow/sampling-trial.ts';
 import { lumaFromRaw } from '../../core/image/raw-frame.ts';
+import { Problem } from '../../core/problem/problem.ts';
 import type { ShotDocument } from '../../core/schemas/types.ts';
 import { folders } from '../config.ts';
 import type { StoredMedia } from '../database/media.ts';
@@ -24,7 +25,8 @@ const answer = await trySampling(
   { motion, regions, keepOut, referenceFrame, ...(document.corners ? { screen: document.corners } : {}) }, corners, frames,
   async (frame) => lumaFromRaw(await store.readRaw(frame), layout, colour.transfer), () => performance.now(),
 ).then((trials): SamplingAnswer => ({ trials }), (error: unknown): SamplingAnswer => {
-  if (error instanceof NothingToFollow) return { why: error.message };
+  if (error instanceof NothingToFollow) return { problem: 'nothing-to-follow', values: { why: error.message } };
+  if (error instanceof Problem) return { problem: error.code, values: error.values };
   throw error;
 });
 parentPort!.postMessage(answer);

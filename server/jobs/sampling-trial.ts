@@ -1,11 +1,12 @@
 import { Worker } from 'node:worker_threads';
+import type { ProblemCode } from '../../core/problem/catalogue.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { SamplingTrials, ShotDocument } from '../../core/schemas/types.ts';
 import type { StoredMedia } from '../database/media.ts';
 import type { SamplingTask } from './sampling-thread.ts';
 
-/** What the thread answers: its trials, or why nothing can be followed. */
-export type SamplingAnswer = { readonly trials: SamplingTrials } | { readonly why: string };
+/** What the thread answers: its trials, or the problem that stood in the way; an error would cross without what it says. */
+export type SamplingAnswer = { readonly trials: SamplingTrials } | { readonly problem: ProblemCode; readonly values: Readonly<Record<string, string | number>> };
 
 /** Tries in a thread of its own what looking at few points and at many costs and gains on three frames of a shot. */
 export async function sampleTrial(plate: StoredMedia, document: ShotDocument, dataFolder: string): Promise<SamplingTrials> {
@@ -16,6 +17,6 @@ export async function sampleTrial(plate: StoredMedia, document: ShotDocument, da
     worker.once('error', reject);
     worker.once('exit', (code) => reject(new Error(`the trial ended with ${code} and no answer`)));
   });
-  if ('why' in answer) throw new Problem('nothing-to-follow', { why: answer.why });
+  if ('problem' in answer) throw new Problem(answer.problem, answer.values);
   return answer.trials;
 }

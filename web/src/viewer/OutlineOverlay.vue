@@ -42,6 +42,10 @@ const outlines = computed(() => (['regions', 'keepOut'] as const).flatMap((list)
   };
 })).filter((o) => o !== null));
 
+/** With more points than this, only those of the picked outline are shown. */
+const MOST_POINTS = 32;
+const crowded = computed(() => outlines.value.reduce((sum, o) => sum + o.points.length, 0) > MOST_POINTS);
+
 /** The side that begins at a point, as a path to press on. */
 function sideOf({ points, handles }: Outline, i: number): string {
   const p = points[i]!, next = (i + 1) % points.length, q = points[next]!, h = handles?.[i], g = handles?.[next];
@@ -142,7 +146,7 @@ function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: G
         <circle class="handle" r="4.5" :cx="o.points[point]![0] + o.handles[point]![2 * k]!" :cy="o.points[point]![1] + o.handles[point]![2 * k + 1]!" :data-handle="which" @pointerdown="onDown($event, o.list, o.index, { part: 'handle', index: point, which })" />
       </template>
     </template>
-    <template v-for="(p, i) in o.points" :key="i">
+    <template v-for="(p, i) in o.picked || !crowded ? o.points : []" :key="i">
       <rect
         class="handle" :class="{ between: !o.keyed }" :x="p[0] - 5" :y="p[1] - 5" width="10" height="10" :rx="isCurved({ points: o.points, handles: o.handles }, i) ? 5 : 0" tabindex="0"
         :aria-label="`Point ${i + 1} of ${o.title}`"

@@ -7,12 +7,14 @@ import { composePreview } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';
 import { useBench } from '../stores/bench.ts';
 import { useViewing } from '../stores/viewing.ts';
+import { useDisagreement } from '../stores/disagreement.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { FrameCache } from './frame-cache.ts';
 import CornerHandles from './CornerHandles.vue';
+import DisagreementOverlay from './DisagreementOverlay.vue';
 import DrawOutline from './DrawOutline.vue';
 import MeasureBox from './MeasureBox.vue';
 import PlaceCorners from './PlaceCorners.vue';
@@ -38,6 +40,7 @@ const head = usePlayhead();
 const bench = useBench();
 const viewing = useViewing();
 const notices = useNotices();
+const disagreement = useDisagreement();
 const box = useTemplateRef<HTMLDivElement>('box');
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(box);
@@ -180,6 +183,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
   >
     <canvas ref="canvas" />
     <template v-if="facts && width > 0">
+      <DisagreementOverlay v-if="bench.step === 'follow' && disagreement.view !== 'off'" :view="view" :width="width" :height="height" />
       <svg class="overlay" :width="width" :height="height">
         <defs>
           <pattern id="hatch-region" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="9" height="9" fill="rgb(255 255 255 / 6%)" /><line x1="0" y1="0" x2="0" y2="9" stroke="rgb(255 255 255 / 30%)" stroke-width="1.4" /></pattern>

@@ -9,6 +9,7 @@ import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
 import { takeReference } from '../take-reference.ts';
+import DisagreementSection from './DisagreementSection.vue';
 import HoldSection from './HoldSection.vue';
 import OutlineList from './OutlineList.vue';
 import RideSection from './RideSection.vue';
@@ -71,6 +72,7 @@ const setReference = () => takeReference(shot, notices, head.frame);
   <SamplingSection v-if="!rides && document.regions.length > 0" />
   <p v-if="outdated && !shot.running" class="section notice mb-0">The reference or the plate was changed after this track was made. Run again.</p>
   <HoldSection v-if="!rides" />
+  <DisagreementSection v-if="!rides && shot.rows.length > 0" />
   <section class="section">
     <header><h2>Reading</h2><span class="d-flex gap-2 align-items-center"><button v-if="worst !== null && worst !== head.frame" class="use-button" type="button" title="The frame that most wants a look (W)" @click="head.goTo(worst)">worst {{ worst + first }}</button><span class="quiet">frame {{ head.frame + first }}</span></span></header>
     <p v-if="!row" class="quiet mb-0">Not followed yet.</p>

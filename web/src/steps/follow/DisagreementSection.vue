@@ -1,0 +1,41 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { smoothShares } from '../../../../core/follow/disagreement.ts';
+import { traceDisagreement } from '../../../../core/follow/trace-disagreement.ts';
+import ChoiceRow from '../../components/ChoiceRow.vue';
+import { useBench } from '../../stores/bench.ts';
+import { DISAGREEMENT_VIEWS, useDisagreement } from '../../stores/disagreement.ts';
+import { useShot } from '../../stores/shot.ts';
+
+/** What of the region goes its own way is shown over the picture, and left out of the next run by one press. */
+const shot = useShot();
+const bench = useBench();
+const disagreement = useDisagreement();
+const outlines = computed(() => (disagreement.seen ? traceDisagreement(disagreement.seen) : []));
+const share = computed(() => {
+  const { seen } = disagreement;
+  if (!seen) return null;
+  const shares = smoothShares(seen), looked = [...seen.cells].filter((sign) => sign !== '.').length;
+  return looked > 0 ? Math.round((100 * shares.reduce((sum, s, at) => sum + (seen.cells[at] === '.' ? 0 : s), 0)) / looked) : null;
+});
+function keepOut(): void {
+  const first = shot.document!.keepOut.length;
+  shot.edit((draft) => {
+    for (const points of outlines.value) draft.keepOut.push({ points });
+  });
+  bench.picked = { list: 'keepOut', index: first };
+  disagreement.view = 'off';
+}
+</script>
+
+<template>
+  <section class="section" data-disagreement>
+    <header><h2>What disagrees</h2><span v-if="share !== null" class="quiet" data-share>{{ share }} % of the region</span></header>
+    <ChoiceRow label="Show what disagrees" :options="DISAGREEMENT_VIEWS" :value="disagreement.view" @choose="(view) => { disagreement.view = view; }" />
+    <template v-if="disagreement.view !== 'off'">
+      <p v-if="!disagreement.seen" class="quiet mt-2 mb-0">{{ disagreement.view === 'this frame' ? 'Not known on this frame: it was not followed, or is the reference.' : 'Not known yet: run first.' }}</p>
+      <p v-else-if="outlines.length === 0" class="quiet mt-2 mb-0">Nothing that is worth leaving out.</p>
+      <button v-else class="use-button mt-2" type="button" title="Draws keep-outs around it, riding with the surface; the next run leaves them out" @click="keepOut">keep out {{ outlines.length === 1 ? 'this place' : `these ${outlines.length} places` }}</button>
+    </template>
+  </section>
+</template>
