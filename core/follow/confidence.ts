@@ -28,3 +28,8 @@ export function trustOf(fit: FitQuality, noiseRatio: number): number {
 export function confidenceOf(trust: number, bound: number): number {
   return Number.isFinite(bound) ? trust / (1 + (bound / HALF_AT) ** 2) : 0;
 }
+
+/** The trust that a confidence came from, beside its bound (px). */
+export function trustBehind(confidence: number, bound: number): number {
+  return Math.min(1, confidence * (1 + (bound / HALF_AT) ** 2));
+}

@@ -1,11 +1,12 @@
 import { kernels } from '../kernels/index.ts';
+import { BridgedFollower } from './bridged-follower.ts';
 import { NothingToFollow, type FollowPlan, type LumaFrame } from './follow-plan.ts';
 import type { FollowState } from './follow-state.ts';
 import { openRoom, PictureLevels } from './picture-levels.ts';
 import { PlanarFollower, type FrameFit } from './planar-follower.ts';
 import { FixedKeepOuts } from './region-over-time.ts';
 import type { PreparedPicture } from './registration.ts';
-import { EDGES_NEEDED, mostPoints, optionsFor, type TemplateFault } from './template.ts';
+import { EDGES_NEEDED, mostPoints, optionsFor, type TemplateFault, type TemplateOptions } from './template.ts';
 
 function sentenceOf(fault: TemplateFault): string {
   switch (fault.fault) {
@@ -43,11 +44,14 @@ export class FollowRun {
   private proven = 0;
   private turn = 0;
   private readonly legs: readonly Leg[];
+  private readonly bridged: BridgedFollower;
 
   private constructor(
     private readonly plan: FollowPlan, private readonly read: (frame: number) => Promise<LumaFrame>, private readonly follower: PlanarFollower,
     private readonly slots: readonly [PictureLevels, PictureLevels], private readonly fixed: FixedKeepOuts,
+    options: TemplateOptions,
   ) {
+    this.bridged = new BridgedFollower(follower, plan, options, read);
     const [first, last] = plan.frames, from = plan.from ?? plan.referenceFrame, legs: Leg[] = [];
     if (plan.direction !== 'backward') legs.push({ end: last, direction: 1, first: from + 1 });
     if (plan.direction !== 'forward') legs.push({ end: first, direction: -1, first: from - 1 });
@@ -61,9 +65,9 @@ export class FollowRun {
     const room = openRoom(width, height, 3, mostPoints(options), kernels(), true), reference = new PictureLevels(room, width, height).fill(codes, peak);
     const follower = PlanarFollower.create(plan.referenceFrame, reference, plan, options);
     if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(sentenceOf(follower));
-    const run = new FollowRun(plan, read, follower, [new PictureLevels(room, width, height), new PictureLevels(room, width, height)], new FixedKeepOuts(plan, plan.referenceFrame, width, height));
+    const run = new FollowRun(plan, read, follower, [new PictureLevels(room, width, height), new PictureLevels(room, width, height)], new FixedKeepOuts(plan, plan.referenceFrame, width, height), options);
     for (const [frame, h] of plan.known ?? []) if (h) follower.history.maps.set(frame, h);
-    if (plan.resume) run.restore(plan.resume);
+    if (plan.resume) await run.restore(plan.resume);
     return run;
   }
 
@@ -95,11 +99,12 @@ export class FollowRun {
     const near = ([frame]: readonly [number, number, number]) => Math.abs(frame - at) <= FINDINGS_KEPT;
     return {
       referenceDone: this.referenceDone, leg: this.leg, next: this.next, held: this.held?.fit ?? null, pending: this.pending, proven: this.proven,
+      bridged: this.bridged.state(),
       follower: { ...follower, lights: follower.lights.filter(near), shapes: follower.shapes.filter(near) },
     };
   }
 
-  private restore(state: FollowState): void {
+  private async restore(state: FollowState): Promise<void> {
     this.follower.restore(state.follower);
     this.referenceDone = state.referenceDone;
     this.leg = state.leg;
@@ -108,6 +113,7 @@ export class FollowRun {
     this.pending = [...state.pending];
     this.proven = state.proven;
     for (const fit of [...state.pending, ...(state.held ? [state.held] : [])]) if (fit.homography) this.follower.history.maps.set(fit.frame, fit.homography);
+    await this.bridged.restore(state.bridged, state.next ?? this.plan.referenceFrame);
   }
 
   /** True when nothing has been found for longer than is worth waiting. */
@@ -122,7 +128,10 @@ export class FollowRun {
   }
 
   private async prepare(frame: number): Promise<PreparedPicture> {
-    const luma = await this.read(frame);
+    return this.preparedFrom(frame, await this.read(frame));
+  }
+
+  private preparedFrom(frame: number, luma: LumaFrame): PreparedPicture {
     return { frame, levels: this.slots[this.turn++ % 2]!.fill(luma.codes, luma.peak).permit(this.fixed.at(frame)) };
   }
 
@@ -136,9 +145,10 @@ export class FollowRun {
     }
     // A run that was taken up again has to look at the held frame once more.
     if (this.held && !this.held.picture) this.held = { picture: await this.prepare(this.held.fit.frame), fit: this.held.fit };
-    const picture = await this.prepare(frame);
-    const fit = this.follower.follow(picture, -direction as -1 | 1);
+    const luma = await this.read(frame), picture = this.preparedFrom(frame, luma);
+    const fit = await this.bridged.follow(picture, luma, -direction as -1 | 1);
     const before = await this.settle(direction);
+    if (before) this.bridged.learn(before);
     this.held = { picture, fit };
     if (!before) return [];
     if (before.homography && this.pending.length === 0) return [before];
@@ -159,7 +169,8 @@ export class FollowRun {
   private async settle(direction: 1 | -1): Promise<FrameFit | null> {
     const held = this.held;
     this.held = null;
-    if (!held?.fit.homography) return held?.fit ?? null;
+    // The reference tells nothing more of a frame that had to be led over another.
+    if (!held?.fit.homography || held.fit.over !== undefined) return held?.fit ?? null;
     return this.follower.refine(held.picture ?? await this.prepare(held.fit.frame), held.fit, direction) ?? held.fit;
   }
 

@@ -1,3 +1,4 @@
+import type { BridgedState } from './bridged-follower.ts';
 import type { FollowerState } from './follower-state.ts';
 import type { FrameFit } from './planar-follower.ts';
 
@@ -12,5 +13,6 @@ export interface FollowState {
   /** Lost frames, then those found again that have not proved themselves. */
   readonly pending: readonly FrameFit[];
   readonly proven: number;
+  readonly bridged: BridgedState;
   readonly follower: FollowerState;
 }

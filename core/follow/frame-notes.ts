@@ -8,7 +8,7 @@ const BORDERS = ['left', 'right', 'upper', 'lower'] as const;
 export function noteOf({ sides }: FitQuality, blur: number): { note?: string } {
   const off = BORDERS.filter((_, side) => sides[side]! < SAID_BELOW);
   if (off.length === 0 || off.length === BORDERS.length || blur > SAID_UP_TO_BLUR) return {};
-  return { note: `the ${off.join(' and ')} part of the region disagrees: it is covered, or on another plane` };
+  return { note: `the ${off.join(' and ')} part of the region disagrees: it is covered, or on another plane. Leave out what covers it, or draw around one plane only` };
 }
 
 /** Why a frame is lost, from how it looks where the surface was expected: a word, then what was seen. */

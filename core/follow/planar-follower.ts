@@ -1,6 +1,6 @@
 import { IDENTITY, type Homography, type Point } from '../geometry/homography.ts';
 import type { Motion } from '../geometry/motion-model.ts';
-import { shapeSpread, timingOf, type Certainty } from './certainty.ts';
+import { cornerBound, shapeSpread, timingOf, type Certainty } from './certainty.ts';
 import { confidenceOf, DOUBT_BELOW, LOST_BELOW, SURE } from './confidence.ts';
 import { DisagreementReader, type Disagreement } from './disagreement.ts';
 import type { FollowerState } from './follower-state.ts';
@@ -44,6 +44,8 @@ export interface FrameFit {
   readonly lost?: string;
   /** What a person should know of a frame that is not lost. */
   readonly note?: string;
+  /** The frame over which it was led, where the reference could not be matched. */
+  readonly over?: number;
   /** Where the region does not go with it; absent likewise. */
   readonly disagreement?: Disagreement;
 }
@@ -112,6 +114,17 @@ export class PlanarFollower {
     return this.registration.finest.chosen;
   }
 
+  /** The middle of the region, reference pixels. */
+  get middle(): Point {
+    const [a, , b] = this.registration.cornersOfRegion;
+    return [(a![0] + b![0]) / 2, (a![1] + b![1]) / 2];
+  }
+
+  /** How far off the worst corner of the region may be on a followed frame (95 %), px; infinite where that is not known. */
+  boundOf({ homography, certainty }: FrameFit): number {
+    return homography && certainty ? Math.max(...this.registration.cornersOfRegion.map((corner) => cornerBound(certainty, homography, corner))) : Infinity;
+  }
+
   /** The reference frame's own entry: the identity, with the fit it has with itself. */
   referenceFit(): FrameFit {
     return { frame: this.referenceFrame, homography: IDENTITY, error: 0, confidence: 1, blur: 0 };
@@ -168,6 +181,15 @@ export class PlanarFollower {
     // After a gap the smear is not known.
     if (gap === 1) this.remember(picture, best, motionAt, fit.blur);
     return fit;
+  }
+
+  /** Follows into a frame that was found another way, near `start` only; null where it is not surely held. `take` goes on from there. */
+  recheck(picture: PreparedPicture, from: -1 | 1, start: Homography): { fit: FrameFit; take: () => void } | null {
+    this.lookAt(picture.frame);
+    const { maps, nearestFrame, gap } = this.history.expect(picture.frame, from), motionAt = this.history.motionFrom(picture.frame, from);
+    const task: Task = { picture, motionAt, earlier: this.history.run(nearestFrame, from, 5), gap, known: this.history.shapes.get(nearestFrame) };
+    const attempt = this.believed(this.registration.register(task, start, this.history.lightOf(nearestFrame), EXPECTED_LEVELS), [...maps, start], gap);
+    return attempt.confidence >= SURE ? { fit: this.fitOf(picture, attempt, motionAt), take: () => this.accept(picture.frame, attempt) } : null;
   }
 
   /** Below 1 where the residuals are much wilder than they have been: another place may fit better. */

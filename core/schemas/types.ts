@@ -729,6 +729,7 @@ export interface StoredFollowState {
   pending: StoredFit[];
   proven: number;
   follower: StoredFollowerState;
+  bridged: StoredBridged;
 }
 export interface StoredFit {
   frame: number;
@@ -743,6 +744,7 @@ export interface StoredFit {
   certainty?: StoredCertainty;
   lost?: string;
   note?: string;
+  over?: number;
   disagreement?: StoredDisagreement;
 }
 export interface StoredCertainty {
@@ -789,6 +791,20 @@ export interface StoredPose {
    */
   covariance: [number, number, number, number, number, number, number, number, number];
   leftOver: number;
+}
+export interface StoredBridged {
+  bridge: StoredBridge | null;
+  candidate: StoredKeyFrame | null;
+}
+export interface StoredBridge {
+  key: StoredKeyFrame;
+  follower: StoredFollowerState;
+}
+export interface StoredKeyFrame {
+  frame: number;
+  homography: NineNumbers;
+  off: number;
+  disagreement?: StoredDisagreement;
 }
 /**
  * What to follow in a plate, and the corners that ride on it.

@@ -1,0 +1,120 @@
+import type { Homography } from '../geometry/homography.ts';
+import { Bridge, isStrange, type BridgeState, type KeyFrame } from './bridge.ts';
+import { SURE } from './confidence.ts';
+import type { FollowPlan, LumaFrame } from './follow-plan.ts';
+import type { FrameFit, PlanarFollower } from './planar-follower.ts';
+import type { PreparedPicture } from './registration.ts';
+import type { TemplateOptions } from './template.ts';
+
+/** From this bound on, px, a view that the reference does not show well is led over a keyframe; and a frame that shall be one must have less. */
+const LED_FROM = 1.5, KEY_BELOW = 0.75;
+/** A keyframe is not smeared longer than this, px. */
+const KEY_UP_TO_BLUR = 6;
+/** So much surer must a frame be when led over a keyframe; and the reference comes back when it is as sure, but for this. */
+const SURER = 0.03, AS_SURE = 0.01;
+/** Maps about a keyframe that it needs for velocity and smear. */
+const MAPS_ABOUT = 12;
+
+/** What a follower that bridges keeps, as plain values. */
+export interface BridgedState {
+  readonly bridge: BridgeState | null;
+  readonly candidate: KeyFrame | null;
+}
+
+/** Follows by the reference while it can be matched, and over keyframes near by where it shows the surface too differently. */
+export class BridgedFollower {
+  private bridge: Bridge | null = null;
+  /** The last frame that may become a keyframe. */
+  private candidate: KeyFrame | null = null;
+
+  constructor(private readonly follower: PlanarFollower, private readonly plan: FollowPlan, private readonly options: TemplateOptions, private readonly read: (frame: number) => Promise<LumaFrame>) {}
+
+  /** Follows into a frame from the side where frames are known. */
+  async follow(picture: PreparedPicture, luma: LumaFrame, from: -1 | 1): Promise<FrameFit> {
+    const led = this.bridge && (await this.overBridge(picture, luma, from));
+    const fit = led ?? (await this.overReference(picture, luma, from));
+    this.consider(fit);
+    return fit;
+  }
+
+  /** A frame's final fit, where that came later. */
+  learn(fit: FrameFit): void {
+    if (fit.homography) this.bridge?.learn(fit.frame, fit.homography);
+  }
+
+  state(): BridgedState {
+    return { bridge: this.bridge?.state() ?? null, candidate: this.candidate };
+  }
+
+  async restore({ bridge, candidate }: BridgedState, next: number): Promise<void> {
+    this.candidate = candidate;
+    if (!bridge) return;
+    this.bridge = await this.build(bridge.key, next);
+    this.bridge?.restore(bridge);
+  }
+
+  /** While a bridge stands; null when it no longer holds. */
+  private async overBridge(picture: PreparedPicture, luma: LumaFrame, from: -1 | 1): Promise<FrameFit | null> {
+    const { fit, own } = this.bridge!.follow(picture.frame, luma, from);
+    if (!fit.homography) return this.letGo();
+    const again = this.follower.recheck(picture, from, fit.homography);
+    if (again && again.fit.confidence >= fit.confidence - AS_SURE) {
+      again.take();
+      this.bridge!.learn(picture.frame, again.fit.homography!);
+      if (this.follower.boundOf(again.fit) < KEY_BELOW) this.letGo();
+      return again.fit;
+    }
+    // From the keyframe, too, it looks strange by now: a nearer one takes its place.
+    const next = this.candidate;
+    if (own > LED_FROM && next && next.frame !== this.bridge!.key.frame && Math.abs(next.frame - picture.frame) < Math.abs(this.bridge!.key.frame - picture.frame)) {
+      const nearer = await this.build(next, picture.frame), better = nearer?.follow(picture.frame, luma, from);
+      if (nearer && better?.fit.homography && better.fit.confidence > fit.confidence + SURER) {
+        this.bridge = nearer;
+        return this.taken(better.fit, better.own);
+      }
+    }
+    return this.taken(fit, own);
+  }
+
+  private async overReference(picture: PreparedPicture, luma: LumaFrame, from: -1 | 1): Promise<FrameFit> {
+    const { nearest, gap } = this.follower.history.expect(picture.frame, from);
+    const fit = this.follower.follow(picture, from);
+    if (gap > 1 || !this.candidate || !isStrange(nearest, this.follower.middle) || this.follower.boundOf(fit) < LED_FROM) return fit;
+    const bridge = await this.build(this.candidate, picture.frame), led = bridge?.follow(picture.frame, luma, from);
+    if (!bridge || !led?.fit.homography || led.fit.confidence < SURE || (fit.homography && led.fit.confidence < fit.confidence + SURER)) return fit;
+    this.bridge = bridge;
+    return this.taken(led.fit, led.own);
+  }
+
+  /** Goes on from a frame that was led over the bridge. */
+  private taken(fit: FrameFit, own: number): FrameFit {
+    this.follower.history.maps.set(fit.frame, fit.homography!);
+    if (own < KEY_BELOW && fit.confidence >= SURE && fit.blur <= KEY_UP_TO_BLUR) {
+      this.candidate = { frame: fit.frame, homography: fit.homography!, off: this.follower.boundOf(fit) };
+    }
+    return fit;
+  }
+
+  /** Whether a frame that was matched to the reference may become a keyframe. */
+  private consider(fit: FrameFit): void {
+    if (!fit.homography || fit.over !== undefined) return;
+    const off = this.follower.boundOf(fit);
+    if (off < KEY_BELOW && fit.confidence >= SURE && fit.blur <= KEY_UP_TO_BLUR) this.candidate = { frame: fit.frame, homography: fit.homography, off, disagreement: fit.disagreement };
+  }
+
+  private letGo(): null {
+    this.bridge = null;
+    return null;
+  }
+
+  private async build(key: KeyFrame, near: number): Promise<Bridge | null> {
+    const maps = new Map<number, Homography>();
+    for (const frames of [[key.frame, MAPS_ABOUT], [near, MAPS_ABOUT]] as const) {
+      for (let frame = frames[0] - frames[1]; frame <= frames[0] + frames[1]; frame++) {
+        const h = this.follower.history.maps.get(frame);
+        if (h) maps.set(frame, h);
+      }
+    }
+    return Bridge.build(key, await this.read(key.frame), this.plan, this.plan.referenceFrame, this.options, maps);
+  }
+}
