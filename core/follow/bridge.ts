@@ -1,33 +1,15 @@
 import { applyToPoint, compose, invert, jacobianAt, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import { kernels } from '../kernels/index.ts';
+import type { BridgeState, KeyFrame } from './bridge-state.ts';
 import { certaintyFromElsewhere } from './certainty.ts';
 import { confidenceOf, trustBehind } from './confidence.ts';
-import type { Disagreement } from './disagreement.ts';
 import type { LumaFrame } from './follow-plan.ts';
-import type { FollowerState } from './follower-state.ts';
 import { outlineAt, polygonOf, type KeyedOutline } from './outline.ts';
 import { openRoom, PictureLevels } from './picture-levels.ts';
 import { PlanarFollower, type FollowSettings, type FrameFit } from './planar-follower.ts';
 import { FixedKeepOuts } from './region-over-time.ts';
 import { mostPoints, type TemplateOptions } from './template.ts';
 import { traceDisagreement } from './trace-disagreement.ts';
-
-/** A followed frame that others may be led over. */
-export interface KeyFrame {
-  readonly frame: number;
-  /** Reference pixels to this frame's. */
-  readonly homography: Homography;
-  /** How far off that may be at the region's corners (95 %), px of this frame. */
-  readonly off: number;
-  /** What did not go with it: not part of what is followed over it. */
-  readonly disagreement?: Disagreement | undefined;
-}
-
-/** Where a run that is led over a keyframe stands. */
-export interface BridgeState {
-  readonly key: KeyFrame;
-  readonly follower: FollowerState;
-}
 
 /** Said of frames that are led. */
 const LED = 'the reference shows it too small, too large or too obliquely here: led over a nearer frame';

@@ -1,5 +1,6 @@
 import type { Homography } from '../geometry/homography.ts';
-import { Bridge, isStrange, type BridgeState, type KeyFrame } from './bridge.ts';
+import { Bridge, isStrange } from './bridge.ts';
+import type { BridgedState, KeyFrame } from './bridge-state.ts';
 import { SURE } from './confidence.ts';
 import type { FollowPlan, LumaFrame } from './follow-plan.ts';
 import type { FrameFit, PlanarFollower } from './planar-follower.ts';
@@ -14,12 +15,6 @@ const KEY_UP_TO_BLUR = 6;
 const SURER = 0.03, AS_SURE = 0.01;
 /** Maps about a keyframe that it needs for velocity and smear. */
 const MAPS_ABOUT = 12;
-
-/** What a follower that bridges keeps, as plain values. */
-export interface BridgedState {
-  readonly bridge: BridgeState | null;
-  readonly candidate: KeyFrame | null;
-}
 
 /** Follows by the reference while it can be matched, and over keyframes near by where it shows the surface too differently. */
 export class BridgedFollower {

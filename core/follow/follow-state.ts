@@ -1,4 +1,4 @@
-import type { BridgedState } from './bridged-follower.ts';
+import type { BridgedState } from './bridge-state.ts';
 import type { FollowerState } from './follower-state.ts';
 import type { FrameFit } from './planar-follower.ts';
 
