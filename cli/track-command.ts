@@ -56,19 +56,20 @@ async function follow(job: FollowJob, where: string, plate: LumaFile): Promise<F
   const frames = job.frames ?? [0, plate.frames - 1];
   checkFrame(frames[1], plate.frames, `${where}: frames`);
   const ours = <O extends KeyedOutline>(outline: O): O => carryOutline(outline, (p) => pointFromFile(p, job.pixelCentre));
-  const fits: FrameFit[] = [];
+  const fits = new Map<number, FrameFit>();
   try {
     const run = followSpan({
-      motion: job.motion, points: job.points, referenceFrame: job.referenceFrame, frames, direction: 'both', screen: job.corners.map((c) => pointFromFile(c, job.pixelCentre)),
+      motion: job.motion, points: job.points, lastPass: job.lastPass, referenceFrame: job.referenceFrame, frames, direction: 'both', screen: job.corners.map((c) => pointFromFile(c, job.pixelCentre)),
       regions: job.regions.map(ours), keepOut: (job.keepOut ?? []).map(ours),
     }, async (frame) => plate.read(frame));
     for await (const fit of run) {
-      fits.push(fit);
-      progress('following', fits.length, frames[1] - frames[0] + 1);
+      // What a last pass made surer comes once more.
+      fits.set(fit.frame, fit);
+      progress('following', fits.size, frames[1] - frames[0] + 1);
     }
   } catch (error) {
     if (error instanceof NothingToFollow) throw new Problem('nothing-to-follow', { why: error.message }, { cause: error });
     throw error;
   }
-  return fits;
+  return [...fits.values()];
 }

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import type { ShotDocument, TrackRow, TrackRows } from '../core/schemas/types.ts';
+import type { Job, ShotDocument, TrackRow, TrackRows } from '../core/schemas/types.ts';
 import { applyToPoint } from '../core/geometry/homography.ts';
 import { preparedShot, type Api } from '../server/test/service.ts';
 import { clickPlate, expect, plateView, saved, test } from './support/bench.ts';
@@ -181,8 +181,10 @@ test('motion from a region elsewhere, with as many points as a trial says are wo
   await page.keyboard.press('k');
   await clickPlate(page, grown(0.012));
   await page.keyboard.press('Enter');
+  await page.getByLabel('Look at every frame once more').check();
   await saved(page);
   await run(page, 'Both ways');
+  expect((await api.call<Job[]>('GET', `/shots/${shot.id}/jobs`))[0]).toMatchObject({ state: 'done', done: 20, total: 20, frames: [0, 9] });
   expect(worst(await rowsOf(api, shot.id), truth, span(0, 9))).toBeLessThan(0.7);
 
   // A second surface of the same plate, placed on another frame, goes along.

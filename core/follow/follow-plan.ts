@@ -1,6 +1,7 @@
 import type { Homography } from '../geometry/homography.ts';
 import type { FollowState } from './follow-state.ts';
 import type { FollowSettings } from './planar-follower.ts';
+import type { ShapeTolerance } from './shape-prior.ts';
 
 /** Luma codes of one frame, full range. */
 export interface LumaFrame {
@@ -18,10 +19,14 @@ export interface FollowPlan extends FollowSettings {
   /** First and last frame to be followed, inclusive; the reference need not lie between. */
   readonly frames: readonly [number, number];
   readonly direction: 'forward' | 'backward' | 'both';
+  /** Whether every frame is looked at once more when all are known. */
+  readonly lastPass?: boolean | undefined;
   /** After so many lost frames in a row a way is not gone on; to its end unless given. */
   readonly patience?: number | undefined;
   /** What is known from an earlier run; null for frames that were lost. These frames are not done again. */
   readonly known?: ReadonlyMap<number, Homography | null> | undefined;
+  /** How well the shape is known on these, where it is known. */
+  readonly knownShapes?: ReadonlyMap<number, ShapeTolerance> | undefined;
   /** Where a run of the same plan was broken off; `known` then holds what it had handed over. */
   readonly resume?: FollowState | undefined;
 }

@@ -1,11 +1,13 @@
 import { kernels } from '../kernels/index.ts';
 import { BridgedFollower } from './bridged-follower.ts';
+import { EvidenceSpans } from './evidence-spans.ts';
 import { NothingToFollow, type FollowPlan, type LumaFrame } from './follow-plan.ts';
 import type { FollowState } from './follow-state.ts';
 import { openRoom, PictureLevels } from './picture-levels.ts';
 import { PlanarFollower, type FrameFit } from './planar-follower.ts';
 import { FixedKeepOuts } from './region-over-time.ts';
 import type { PreparedPicture } from './registration.ts';
+import type { Evidence } from './ring-evidence.ts';
 import { EDGES_NEEDED, mostPoints, optionsFor, type TemplateFault, type TemplateOptions } from './template.ts';
 
 function sentenceOf(fault: TemplateFault): string {
@@ -45,6 +47,9 @@ export class FollowRun {
   private turn = 0;
   private readonly legs: readonly Leg[];
   private readonly bridged: BridgedFollower;
+  /** Frames that this run held by the reference. */
+  private readonly evidence = new EvidenceSpans();
+  private pass: { readonly frames: readonly [number, Evidence][]; readonly better: FrameFit[]; next: number } | null = null;
 
   private constructor(
     private readonly plan: FollowPlan, private readonly read: (frame: number) => Promise<LumaFrame>, private readonly follower: PlanarFollower,
@@ -67,19 +72,34 @@ export class FollowRun {
     if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(sentenceOf(follower));
     const run = new FollowRun(plan, read, follower, [new PictureLevels(room, width, height), new PictureLevels(room, width, height)], new FixedKeepOuts(plan, plan.referenceFrame, width, height), options);
     for (const [frame, h] of plan.known ?? []) if (h) follower.history.maps.set(frame, h);
+    for (const [frame, shape] of plan.knownShapes ?? []) follower.history.shapes.set(frame, shape);
     if (plan.resume) await run.restore(plan.resume);
     return run;
   }
 
-  /** Looks at one more frame; what is final now, in the order of the run. Null when all is done. */
+  /**
+   * Looks at one more frame; what is final now, in the order of the run: each frame once, and those that a last pass made
+   * surer once more, all together at its end. Null when all is done.
+   */
   async step(): Promise<readonly FrameFit[] | null> {
+    const fits = await this.go();
+    if (!this.pass) for (const fit of fits ?? []) if (fit.evidence && fit.over === undefined) this.evidence.add(fit.frame, fit.evidence);
+    return fits;
+  }
+
+  /** How many frames a last pass has looked at; null while there is none. */
+  get passed(): number | null {
+    return this.pass && this.pass.next;
+  }
+
+  private async go(): Promise<readonly FrameFit[] | null> {
     if (!this.referenceDone) {
       this.referenceDone = true;
       const { referenceFrame, known } = this.plan;
       return this.wanted(referenceFrame) && !known?.has(referenceFrame) ? [this.follower.referenceFit()] : [];
     }
     const leg = this.legs[this.leg];
-    if (!leg) return null;
+    if (!leg) return this.plan.lastPass ? this.passOn() : null;
     const frame = this.next ?? leg.first;
     if ((leg.direction === 1 ? frame > leg.end : frame < leg.end) || this.hasGivenUp()) {
       const last = await this.settle(leg.direction), rest = [...this.pending, ...(last ? [last] : [])];
@@ -93,13 +113,28 @@ export class FollowRun {
     return (await this.into(frame, leg.direction)).filter((fit) => this.wanted(fit.frame));
   }
 
+  /**
+   * Looks at one frame of a last pass: by all that was learnt on the others, between both its neighbours. Every frame is
+   * judged by the maps that were followed, so that the order does not matter and a pass that was broken off begins anew.
+   */
+  private async passOn(): Promise<readonly FrameFit[] | null> {
+    this.pass ??= { frames: this.evidence.frames(), better: [], next: 0 };
+    const { frames, better, next } = this.pass;
+    if (next > frames.length) return null;
+    this.pass.next++;
+    if (next === frames.length) return better;
+    const [frame, evidence] = frames[next]!, fit = this.follower.polish(await this.prepare(frame), evidence);
+    if (fit) better.push(fit);
+    return [];
+  }
+
   /** Where the run stands between two steps. */
   state(): FollowState {
     const at = this.next ?? this.plan.referenceFrame, follower = this.follower.state();
     const near = ([frame]: readonly [number, number, number]) => Math.abs(frame - at) <= FINDINGS_KEPT;
     return {
       referenceDone: this.referenceDone, leg: this.leg, next: this.next, held: this.held?.fit ?? null, pending: this.pending, proven: this.proven,
-      bridged: this.bridged.state(),
+      bridged: this.bridged.state(), evidence: this.evidence.state(),
       follower: { ...follower, lights: follower.lights.filter(near), shapes: follower.shapes.filter(near) },
     };
   }
@@ -113,6 +148,7 @@ export class FollowRun {
     this.pending = [...state.pending];
     this.proven = state.proven;
     for (const fit of [...state.pending, ...(state.held ? [state.held] : [])]) if (fit.homography) this.follower.history.maps.set(fit.frame, fit.homography);
+    this.evidence.restore(state.evidence);
     await this.bridged.restore(state.bridged, state.next ?? this.plan.referenceFrame);
   }
 

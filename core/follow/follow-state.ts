@@ -1,4 +1,5 @@
 import type { BridgedState } from './bridge-state.ts';
+import type { EvidenceSpan } from './evidence-spans.ts';
 import type { FollowerState } from './follower-state.ts';
 import type { FrameFit } from './planar-follower.ts';
 
@@ -14,5 +15,7 @@ export interface FollowState {
   readonly pending: readonly FrameFit[];
   readonly proven: number;
   readonly bridged: BridgedState;
+  /** What was listened to on the frames that were handed over. */
+  readonly evidence: readonly EvidenceSpan[];
   readonly follower: FollowerState;
 }

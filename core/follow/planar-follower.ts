@@ -263,6 +263,20 @@ export class PlanarFollower {
     return this.fitOf(picture, again, motionAt);
   }
 
+  /** Registers a followed frame once more when all others have been: between both neighbours, by all that was learnt meanwhile. Null where that makes it no surer; what is known stays as it is. */
+  polish(picture: PreparedPicture, evidence: Evidence): FrameFit | null {
+    this.ring.listenAgain(evidence);
+    this.lookAt(picture.frame);
+    const { frame } = picture, h = this.history.maps.get(frame), motionAt = this.history.motionBetween(frame);
+    if (!h || !motionAt || frame === this.referenceFrame) return null;
+    const task: Task = { picture, motionAt, earlier: this.history.run(frame - 1, -1, 5), gap: 1, later: this.history.maps.get(frame + 1), known: this.history.shapes.get(frame - 1) };
+    const before = this.registration.asItIs(task, h);
+    const attempts = [h, ...this.history.middle(frame)].map((start) => this.registration.register(task, start, before.light, 2));
+    const best = attempts.reduce((a, b) => (this.scoreOf(b) > this.scoreOf(a) ? b : a));
+    if (this.scoreOf(best) < this.scoreOf(before) || jumps(best.homography, h, 1, this.registration.cornersOfRegion)) return null;
+    return this.fitOf(picture, best, motionAt);
+  }
+
   private accept(frame: number, attempt: Attempt): void {
     this.history.maps.set(frame, attempt.homography);
     this.history.lights.set(frame, attempt.light);

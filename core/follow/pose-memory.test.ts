@@ -82,3 +82,46 @@ describe('one plane seen by one camera', () => {
     expect(applyToPoints(h, [[300, 200]])[0]![0]).toBeCloseTo(310, 6);
   });
 });
+
+/**
+ * The camera of R. Hartley, A. Zisserman, Multiple View Geometry, 2nd ed. 2004, Example 6.2, with its decomposition. The
+ * numbers are from memory; that they agree with each other is checked first.
+ */
+describe('a published camera, taken apart', () => {
+  const P = [[353.553, 339.645, 277.744, -1449460], [-103.528, 23.3212, 459.607, -632525], [0.707107, -0.353553, 0.612372, -918.559]] as const;
+  const K: readonly number[][] = [[468.2, 91.2, 300], [0, 427.2, 200], [0, 0, 1]], CENTRE = [1000, 2000, 1500] as const;
+  const R = [[0.4138, 0.90915, 0.04708], [-0.57338, 0.22011, 0.78917], [0.70711, -0.35355, 0.61237]] as const;
+
+  test('the numbers agree: the centre is what the camera does not see, K·R its left part', () => {
+    for (const row of P) expect(Math.abs(row[0] * CENTRE[0] + row[1] * CENTRE[1] + row[2] * CENTRE[2] + row[3]) / Math.abs(row[3])).toBeLessThan(1e-5);
+    for (const i of [0, 1, 2]) for (const k of [0, 1, 2]) expect(K[i]!.reduce((sum, v, m) => sum + v * R[m]![k]!, 0) / P[i]![k]!).toBeCloseTo(1, 2);
+  });
+
+  test('a level ceiling, seen by it and by cameras about it: the normal that is learnt is R’s third column', () => {
+    // A square-pixelled camera of known focal length in its place; the ceiling is as high above it as it stands.
+    const focal = 1000, about = (axis: readonly number[], angle: number) => {
+      const [x, y, z] = axis as [number, number, number], c = Math.cos(angle), s = Math.sin(angle), t = 1 - c;
+      return [[t * x * x + c, t * x * y - s * z, t * x * z + s * y], [t * x * y + s * z, t * y * y + c, t * y * z - s * x], [t * x * z - s * y, t * y * z + s * x, t * z * z + c]];
+    };
+    // Where its axis meets the ceiling.
+    const away = CENTRE[2] / R[2][2], foot = [CENTRE[0] + away * R[2][0], CENTRE[1] + away * R[2][1]] as const;
+    // Turned about that point, and so many times as far from it.
+    const view = (turn: readonly number[][], forward: number): Homography => {
+        const rows = R.map((_, i) => [0, 1, 2].map((k) => turn[i]!.reduce((sum, v, m) => sum + v * R[m]![k]!, 0)));
+      const place = rows.map((row) => -(row[0]! * foot[0] + row[1]! * foot[1]));
+      place[2]! += away * forward;
+      const scaled = (i: number) => [rows[i]![0]!, rows[i]![1]!, place[i]!];
+      const [x, y, z] = [scaled(0), scaled(1), scaled(2)];
+      return [...x.map((v, k) => focal * v + (WIDTH / 2) * z[k]!), ...y.map((v, k) => focal * v + (HEIGHT / 2) * z[k]!), ...z];
+    };
+    const none = about([1, 0, 0], 0), first = view(none, 1), back = invert(first)!;
+    const panel = applyToPoints(first, [[-300, -200], [300, -200], [300, 200], [-300, 200]].map(([x, y]): [number, number] => [foot[0] + x!, foot[1] + y!]));
+    const memory = new PoseMemory(WIDTH, HEIGHT, panel), axes = [[1, 0, 0], [0, 1, 0], [0, 0, 1], [0.6, 0.8, 0]];
+    for (let round = 0; round < 3; round++) for (const [i, axis] of axes.entries()) for (const angle of [-0.3, -0.15, 0.15, 0.3]) memory.learn(compose(view(about(axis, angle), 1 + 0.05 * i), back), SURE);
+    const { view: learnt } = memory.expect(first), seen = ([x, y, z]: readonly [number, number, number]) => [(x - learnt.cx * z) / learnt.focal, (y - learnt.cy * z) / learnt.focal, z] as const;
+    const [a, b] = [seen(learnt.first), seen(learnt.second)], normal = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]] as const, size = Math.hypot(...normal);
+    expect(learnt.focal).toBeGreaterThan(970);
+    expect(learnt.focal).toBeLessThan(1030);
+    for (const k of [0, 1, 2]) expect(Math.abs(normal[k]! / size)).toBeCloseTo(Math.abs(R[k]![2]), 2);
+  });
+});

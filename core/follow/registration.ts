@@ -4,6 +4,7 @@ import { accumulatePieces, alignLevel, computeResiduals, createScratch, MEAN_MIX
 import { blurLength, blurTemplate } from './blurred-template.ts';
 import { certaintyFrom, cornerBound, cornerSpread, widened, type Certainty } from './certainty.ts';
 import { confidenceOf, trustOf } from './confidence.ts';
+import { betterLight } from './frame-light.ts';
 import { measureFit, type FitQuality } from './fit-quality.ts';
 import type { MotionAt } from './motion-history.ts';
 import type { PictureLevels } from './picture-levels.ts';
@@ -57,6 +58,9 @@ const USUAL_NOISE = 0.012;
 const REBLUR_FROM = 4, REBLUR_FROM_NOISE = 1.3, SMEARS = [0.2, 0.4, 0.6, 0.8, 1, 1.25, 1.5];
 /** Light between reference and picture: not less or more than this, and not another by more than this factor from one frame to the next. */
 const LEAST_GAIN = 0.1, MOST_GAIN = 8, GAIN_CHANGE = 1.5;
+
+/** Rounds in which the light of a frame settles. */
+const LIGHT_ROUNDS = 5;
 
 /** On a level where the smear is longer than so many samples, twice it, the next coarser one tells as much. */
 const SMEAR_WORTH = 7;
@@ -113,6 +117,15 @@ export class Registration {
     if (smear === 1) return first;
     const again = this.align(task, first.homography, first.light, prior, task.later ? 2 : 3, smear, way === 'rigid' ? way : 'free');
     return again.noise < first.noise ? again : first;
+  }
+
+  /** How well a map fits as it is, under the light in which it fits best. */
+  asItIs(task: Task, h: Homography): Attempt {
+    const { picture, motionAt } = task, level = this.finest, s = this.scratch[0]!, atLevel = homographyAtLevel(h, level.level);
+    let light: Light = { gain: 1, offset: 0 };
+    blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), this.shutter.value, s.blurred);
+    for (let round = 0; round < LIGHT_ROUNDS; round++) light = betterLight(level, s, light, computeResiduals(level, picture.levels, atLevel, light, s));
+    return this.assess(picture, h, light, motionAt, this.shape.expect(h, task), 1);
   }
 
   private align(task: Task, start: Homography, startLight: Light, prior: ShapePrior, levelsUsed: number, smear: number, way: Way = 'free'): Attempt {

@@ -62,6 +62,11 @@ export class RingEvidence {
     return attempt;
   }
 
+  /** Listens to what was listened to on a frame that is looked at again. */
+  listenAgain(evidence: Evidence): void {
+    if (this.hasInside && this.evidence !== evidence) this.listenTo(evidence);
+  }
+
   private listenTo(evidence: Evidence): void {
     this.evidence = evidence;
     this.weigh(evidence);

@@ -156,6 +156,11 @@ export type StoredLight = [number, number, number];
  */
 export type StoredShapeSpread = [number, number, number];
 /**
+ * @minItems 3
+ * @maxItems 3
+ */
+export type StoredEvidenceSpan = [number, number, 'all' | 'ring'];
+/**
  * How a frame lies in the frame store.
  */
 export type StoredLayout = YcbcrLayout | RgbLayout;
@@ -294,6 +299,10 @@ export interface ShotDocument {
    */
   testCard: boolean;
   range?: FrameSpan;
+  /**
+   * Whether every frame is looked at once more when all are known.
+   */
+  lastPass?: boolean;
   /**
    * How many points of the regions are looked at on the full picture; chosen by itself unless given.
    */
@@ -729,6 +738,7 @@ export interface StoredFollowState {
   pending: StoredFit[];
   proven: number;
   follower: StoredFollowerState;
+  evidence: StoredEvidenceSpan[];
   bridged: StoredBridged;
 }
 export interface StoredFit {
@@ -816,6 +826,10 @@ export interface FollowJob {
   regions: RegionOutline[];
   keepOut?: KeepOutOutline[];
   corners: QuadCorners;
+  /**
+   * Whether every frame is looked at once more when all are known.
+   */
+  lastPass?: boolean;
   /**
    * How many points of the regions are looked at on the full picture; chosen by itself unless given.
    */

@@ -8,6 +8,6 @@ export function runKeyOf({ referenceFrame }: ShotDocument, plateId: number | nul
 
 /** What a follow looks at; a track that was begun with the same can be carried on with. */
 export function sameQuestion(a: ShotDocument, b: ShotDocument): boolean {
-  const question = ({ regions, keepOut, motion, corners, points }: ShotDocument) => JSON.stringify([regions, keepOut, motion, corners, points]);
+  const question = ({ regions, keepOut, motion, corners, points, lastPass }: ShotDocument) => JSON.stringify([regions, keepOut, motion, corners, points, lastPass]);
   return question(a) === question(b);
 }

@@ -1,5 +1,7 @@
 import { NothingToFollow, type FollowPlan } from '../../core/follow/follow-plan.ts';
+import { shapeSpread, unpackCertainty } from '../../core/follow/certainty.ts';
 import { FollowRun } from '../../core/follow/follow-run.ts';
+import type { ShapeTolerance } from '../../core/follow/shape-prior.ts';
 import type { Homography } from '../../core/geometry/homography.ts';
 import { lumaFromRaw } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
@@ -26,8 +28,9 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
   if (!plate?.facts) throw new Problem('no-plate');
   const { layout, colour } = plate.facts;
   const store = openFrames(context.folders, plate);
-  const known = await knownMaps(context, runKey);
-  const total = frames[1] - frames[0] + 1;
+  const { known, knownShapes } = await knownMaps(context, runKey);
+  // A last pass looks at every frame once more.
+  const span = frames[1] - frames[0] + 1, total = document.lastPass ? 2 * span : span;
   let done = [...known.keys()].filter((frame) => frame >= frames[0] && frame <= frames[1]).length;
   await context.progress(done, total);
   const read = async (frame: number) => {
@@ -35,30 +38,36 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
     return lumaFromRaw(await store.readRaw(frame), layout, colour.transfer);
   };
   const plan: FollowPlan = {
-    motion: document.motion, points: document.points, regions: document.regions, keepOut: document.keepOut, ...(document.corners ? { screen: document.corners } : {}),
-    referenceFrame: document.referenceFrame, from, frames, direction, known, patience: PATIENCE, resume: await readFollowState(db, job.id) ?? undefined,
+    motion: document.motion, points: document.points, lastPass: document.lastPass, regions: document.regions, keepOut: document.keepOut, ...(document.corners ? { screen: document.corners } : {}),
+    referenceFrame: document.referenceFrame, from, frames, direction, known, knownShapes, patience: PATIENCE, resume: await readFollowState(db, job.id) ?? undefined,
   };
   const run = await FollowRun.begin(plan, read).catch((error: unknown) => {
     throw error instanceof NothingToFollow ? new Problem('nothing-to-follow', { why: error.message }, { cause: error }) : error;
   });
   for (let fits = await run.step(); fits; fits = await run.step()) {
     context.check();
-    const written = fits;
-    await transaction(db, async (connection) => {
-      for (const fit of written) await writeTrackFrame(connection, shotId, job.id, runKey, fit);
-      await writeFollowState(connection, job.id, run.state());
-    });
-    done += fits.length;
-    await context.progress(done, total);
+    const written = fits, { passed } = run;
+    // What a last pass finds is written all together, so that one that is broken off begins anew from what was followed.
+    if (passed === null || fits.length > 0) {
+      await transaction(db, async (connection) => {
+        for (const fit of written) await writeTrackFrame(connection, shotId, job.id, runKey, fit);
+        if (passed === null) await writeFollowState(connection, job.id, run.state());
+      });
+    }
+    if (passed === null) done += fits.length;
+    await context.progress(passed === null ? done : Math.min(total, span + passed), total);
   }
   await dropFollowState(db, job.id);
 }
 
-/** Maps that are not looked for again: those held, whoever found them, and what this job has settled already. */
-async function knownMaps({ db, job }: JobContext<'follow'>, runKey: string): Promise<Map<number, Homography | null>> {
-  const known = new Map<number, Homography | null>(), writers = await rowsByJob(db, job.shotId!);
+/** Maps that are not looked for again: those held, whoever found them, and what this job has settled already; and how well the shape is known there. */
+async function knownMaps({ db, job }: JobContext<'follow'>, runKey: string): Promise<{ known: Map<number, Homography | null>; knownShapes: Map<number, ShapeTolerance> }> {
+  const known = new Map<number, Homography | null>(), knownShapes = new Map<number, ShapeTolerance>(), writers = await rowsByJob(db, job.shotId!);
   for (const row of await readTrack(db, job.shotId!)) {
-    if (row.runKey === runKey && (row.homography || writers.get(row.frame) === job.id)) known.set(row.frame, row.homography);
+    if (row.runKey !== runKey || !(row.homography || writers.get(row.frame) === job.id)) continue;
+    known.set(row.frame, row.homography);
+    const certainty = row.certainty && unpackCertainty(row.certainty);
+    if (certainty) knownShapes.set(row.frame, shapeSpread(certainty));
   }
-  return known;
+  return { known, knownShapes };
 }

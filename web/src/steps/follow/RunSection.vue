@@ -25,6 +25,13 @@ function go(direction: 1 | -1, count = Infinity): void {
   if (from === reference.value) frames[direction === 1 ? 0 : 1] = from;
   void run({ direction: direction === 1 ? 'forward' : 'backward', frames, ...(from === reference.value ? {} : { from }) }).then(() => count === 1 && head.goTo(frames[direction === 1 ? 1 : 0]));
 }
+const lastPass = computed({
+  get: () => shot.document!.lastPass ?? false,
+  set: (on) => shot.edit((draft) => {
+    if (on) draft.lastPass = true;
+    else delete draft.lastPass;
+  }),
+});
 const from = computed(() => ({ on: start(1) + shot.firstNumber, back: start(-1) + shot.firstNumber }));
 </script>
 
@@ -40,5 +47,6 @@ const from = computed(() => ({ on: start(1) + shot.firstNumber, back: start(-1) 
       <span class="quiet">One frame, from {{ head.frame + shot.firstNumber }}</span>
       <span><button class="icon-button" type="button" aria-label="Follow one frame back" title="Follow one frame back" :disabled="!ready" @click="go(-1, 1)"><i class="bi bi-chevron-left" /></button><button class="icon-button" type="button" aria-label="Follow one frame on" title="Follow one frame on" :disabled="!ready" @click="go(1, 1)"><i class="bi bi-chevron-right" /></button></span>
     </div>
+    <BFormCheckbox v-model="lastPass" switch class="mt-1"><span title="When all frames are known, each is looked at once more between both its neighbours: best where the picture is smeared or dark. Takes about as long again.">Look at every frame once more</span></BFormCheckbox>
   </section>
 </template>
