@@ -78,6 +78,19 @@ describe('track', () => {
     const unsaid = await yarlop('track', '--plate', at('plate'), '--job', at('seq.json'), '--out', at('seq.track.json'));
     expect(unsaid.stderr).toMatch(/25\/1 assumed/);
   });
+  test('over a cut it lets go and says where and why; with a last pass and outlines that are not in use', async () => {
+    await ffmpeg('-i', plate, '-frames:v', '6', '-vf', "split[a][b];[b]hflip,vflip,negate[c];[a][c]overlay=enable='gte(n,4)'", '-c:v', 'ffv1', at('cut.mkv'));
+    const corners = truth.frames[0]!.corners, elsewhere = { points: [[4, 4], [60, 4], [60, 60], [4, 60]], off: true };
+    write('cut.json', { pixelCentre: 'half', referenceFrame: 0, motion: 'perspective', regions: [{ points: truth.frames[0]!.corners }, elsewhere], keepOut: [{ points: corners, off: true }], corners, lastPass: true });
+    const run = await yarlop('track', '--plate', at('cut.mkv'), '--job', at('cut.json'), '--out', at('cut.track.json'));
+    expect(run.code).toBe(0);
+    expect(run.stderr).toMatch(/frames 4-5 lost: [a-z ]+: \w/);
+    const written = checked('track', JSON.parse(readFileSync(at('cut.track.json'), 'utf8')), 'cut.track.json');
+    expect(written.frames.map((f) => [f.frame, f.corners !== undefined])).toEqual([[0, true], [1, true], [2, true], [3, true], [4, false], [5, false]]);
+    expect(cornerErrors({ ...truth, frames: truth.frames.slice(0, 4) }, cornersByFrame(written)).mean).toBeLessThan(0.3);
+    write('off.json', { ...job, regions: job.regions.map((region) => ({ ...region, off: true })) });
+    expect(await yarlop('track', '--plate', plate, '--job', at('off.json'), '--out', at('off.track.json'))).toMatchObject({ code: 1, stderr: expect.stringMatching(/no region to follow/) as unknown });
+  });
 });
 
 describe('render', () => {

@@ -2,7 +2,7 @@ import { pointFromFile } from '../core/exchange/pixel-convention.ts';
 import { writeTrack } from '../core/exchange/track-file.ts';
 import { checkCorners, checkFrame, checkOutlines } from '../core/follow/check-job.ts';
 import { lostSpans } from '../core/follow/lost-spans.ts';
-import { carryOutline, type KeyedOutline } from '../core/follow/outline.ts';
+import { carryOutline, inUse, type KeyedOutline } from '../core/follow/outline.ts';
 import { NothingToFollow } from '../core/follow/follow-plan.ts';
 import { followSpan } from '../core/follow/follow-run.ts';
 import type { FrameFit } from '../core/follow/planar-follower.ts';
@@ -44,7 +44,7 @@ function named([from, to]: readonly [number, number]): string {
 }
 
 function checkJob(job: FollowJob, where: string): void {
-  if (job.regions.length === 0) throw new Problem('no-region', { where });
+  if (inUse(job.regions).length === 0) throw new Problem('no-region', { where });
   checkOutlines('regions', job.regions, where);
   checkOutlines('keepOut', job.keepOut ?? [], where);
   checkCorners(job.corners, where);

@@ -3,6 +3,7 @@ import { BridgedFollower } from './bridged-follower.ts';
 import { EvidenceSpans } from './evidence-spans.ts';
 import { NothingToFollow, type FollowPlan, type LumaFrame } from './follow-plan.ts';
 import type { FollowState } from './follow-state.ts';
+import { inUse } from './outline.ts';
 import { openRoom, PictureLevels } from './picture-levels.ts';
 import { PlanarFollower, type FrameFit } from './planar-follower.ts';
 import { FixedKeepOuts } from './region-over-time.ts';
@@ -64,7 +65,8 @@ export class FollowRun {
   }
 
   /** Prepares the reference. Throws NothingToFollow when the region can't be followed. */
-  static async begin(plan: FollowPlan, read: (frame: number) => Promise<LumaFrame>): Promise<FollowRun> {
+  static async begin(asked: FollowPlan, read: (frame: number) => Promise<LumaFrame>): Promise<FollowRun> {
+    const plan = { ...asked, regions: inUse(asked.regions), keepOut: inUse(asked.keepOut) };
     const { width, height, codes, peak } = await read(plan.referenceFrame), options = optionsFor(plan.points);
     // The reference, the frame in work and the one before it, which waits for its successor.
     const room = openRoom(width, height, 3, mostPoints(options), kernels(), true), reference = new PictureLevels(room, width, height).fill(codes, peak);

@@ -17,6 +17,13 @@ export interface OutlineKey extends Outline {
 /** An outline that may change over time: `points` is it on the reference frame, `keys` on others; linear between them, still before the first and after the last. */
 export interface KeyedOutline extends Outline {
   readonly keys?: readonly OutlineKey[] | undefined;
+  /** Drawn, but not looked at. */
+  readonly off?: boolean | undefined;
+}
+
+/** Outlines that count. */
+export function inUse<T extends KeyedOutline>(outlines: readonly T[]): T[] {
+  return outlines.filter((outline) => !outline.off);
 }
 
 /** All keys in the order of their frames, that of the reference frame included. */

@@ -1,7 +1,7 @@
 import { Worker } from 'node:worker_threads';
 import { expect, test } from 'vitest';
 import { compiledFactory } from '../../server/kernels/load-kernels.ts';
-import { slowPart, type HelpingTask } from '../test/helping-thread.ts';
+import { slowPart, type HelpingTask } from '../../server/test/helping-thread.ts';
 import { wavePlane } from '../test/planes.ts';
 import { SharedWork, workBlock } from './shared-work.ts';
 
@@ -11,7 +11,7 @@ const complete = ({ out, by }: HelpingTask, factor: number) => out.every((v, i) 
 
 test('two threads share the parts of a piece of work, each done once; the next piece begins anew', { timeout: 30_000 }, async () => {
   const shared = task(), work = new SharedWork(shared.block, slowPart(shared));
-  const helper = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), { workerData: { ...shared, entry: new URL('../test/helping-thread.ts', import.meta.url).href } });
+  const helper = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), { workerData: { ...shared, entry: new URL('../../server/test/helping-thread.ts', import.meta.url).href } });
   try {
     await new Promise((resolve, reject) => helper.once('message', resolve).once('error', reject));
     const byHelper: number[] = [];

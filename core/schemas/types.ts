@@ -324,6 +324,10 @@ export interface RegionOutline {
   points: Outline;
   handles?: CurveHandles;
   keys?: OutlineKey[];
+  /**
+   * Drawn, but not looked at.
+   */
+  off?: boolean;
 }
 /**
  * What an outline is on another frame; linear between keys.
@@ -337,6 +341,10 @@ export interface KeepOutOutline {
   points: Outline;
   handles?: CurveHandles;
   keys?: OutlineKey[];
+  /**
+   * Drawn, but not left out.
+   */
+  off?: boolean;
   /**
    * Stays where it is in the picture instead of riding with the surface.
    */

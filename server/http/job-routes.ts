@@ -1,6 +1,7 @@
 import { Router } from 'express';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { inUse } from '../../core/follow/outline.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { FollowRequest, ShotDocument } from '../../core/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
@@ -28,7 +29,7 @@ export async function startFollow(db: Database, shotId: number, { direction, fra
   if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
   const document = await readDocument(db, shotId, shot.revision);
   if (document.rides !== undefined) throw new Problem('rides', { name: (await findShot(db, document.rides))?.name ?? 'another shot' });
-  if (document.regions.length === 0) throw new Problem('no-region', { where: 'this shot' });
+  if (inUse(document.regions).length === 0) throw new Problem('no-region', { where: 'this shot' });
   const last = plate.facts.frames - 1, start = from ?? document.referenceFrame;
   if (document.referenceFrame > last) throw new Problem('frame-outside', { where: 'the reference', frame: document.referenceFrame, last });
   if (start > last) throw new Problem('frame-outside', { where: 'the start', frame: start, last });
@@ -98,7 +99,7 @@ export function jobRoutes(db: Database, config: Config): Router {
     if (!plate?.facts) throw new Problem('no-plate');
     if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
     const document = await readDocument(db, shot.id, shot.revision);
-    if (document.regions.length === 0) throw new Problem('no-region', { where: 'this shot' });
+    if (inUse(document.regions).length === 0) throw new Problem('no-region', { where: 'this shot' });
     return sampleTrial(plate, document, config.dataFolder);
   });
   route(router, 'post', '/shots/:id/render', { body: 'renderRequest', reply: 'apiJob' }, async ({ id, body }) =>

@@ -1,5 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { NothingToFollow } from '../../core/follow/follow-plan.ts';
+import { inUse } from '../../core/follow/outline.ts';
 import { trySampling } from '../../core/follow/sampling-trial.ts';
 import { lumaFromRaw } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
@@ -20,7 +21,7 @@ export interface SamplingTask {
 const { plate, document, dataFolder } = workerData as SamplingTask, { layout, colour, frames } = plate.facts!;
 const store = openFrames(folders(dataFolder), plate), { motion, regions, keepOut, referenceFrame } = document;
 loadKernels();
-const corners = document.corners ?? regions[0]!.points.slice(0, 4);
+const corners = document.corners ?? inUse(regions)[0]!.points.slice(0, 4);
 const answer = await trySampling(
   { motion, regions, keepOut, referenceFrame, ...(document.corners ? { screen: document.corners } : {}) }, corners, frames,
   async (frame) => lumaFromRaw(await store.readRaw(frame), layout, colour.transfer), () => performance.now(),

@@ -35,7 +35,7 @@ const outlines = computed(() => (['regions', 'keepOut'] as const).flatMap((list)
   const shape = onPage(shownOutline(outline, at.value, map)), { points } = shape;
   const middle = points.reduce(([x, y], p) => [x + p[0] / points.length, y + p[1] / points.length], [0, 0]);
   return {
-    list, index, points, handles: shape.handles, middle, polygon: polygonOf(shape).join(' '),
+    list, index, points, off: outline.off === true, handles: shape.handles, middle, polygon: polygonOf(shape).join(' '),
     sides: points.map((_, i) => sideOf(shape, i)), picked: bench.picked?.list === list && bench.picked.index === index,
     keyed: at.value.frame === at.value.referenceFrame || (outline.keys?.some((key) => key.frame === head.frame) ?? false),
     title: `${list === 'regions' ? 'region' : 'keep-out'} ${index + 1}`, guessed: !('fixed' in outline && outline.fixed) && shot.homographyAt(head.frame) === null,
@@ -135,8 +135,8 @@ function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: G
 </script>
 
 <template>
-  <g v-for="o in outlines" :key="`${o.list}${o.index}`" class="outline" :class="[o.list, { picked: o.picked, guessed: o.guessed }]" :data-outline="`${o.list}-${o.index}`" @pointermove="onMove" @pointerup="onUp">
-    <polygon :points="o.polygon" :fill="o.list === 'regions' ? 'url(#hatch-region)' : 'url(#hatch-keep-out)'" stroke="none" />
+  <g v-for="o in outlines" :key="`${o.list}${o.index}`" class="outline" :class="[o.list, { picked: o.picked, guessed: o.guessed, off: o.off }]" :data-outline="`${o.list}-${o.index}`" @pointermove="onMove" @pointerup="onUp">
+    <polygon v-if="!o.off" :points="o.polygon" :fill="o.list === 'regions' ? 'url(#hatch-region)' : 'url(#hatch-keep-out)'" stroke="none" />
     <polygon class="under" :points="o.polygon" />
     <polygon class="over" :points="o.polygon" />
     <path v-for="(side, i) in o.sides" :key="`s${i}`" class="side" :class="{ adds: o.picked }" :d="side" :data-side="i" @pointerdown="onSide($event, o.list, o.index, i)" @pointermove.stop="onMove" @pointerup.stop="onUp" />
@@ -167,6 +167,7 @@ polygon { fill-rule: evenodd; }
 .keepOut .over { stroke-dasharray: 2 3; }
 .picked .over, .picked .under { stroke-width: 2.4; }
 .guessed { opacity: 0.6; }
+.off { opacity: 0.35; }
 .side { fill: none; stroke: transparent; stroke-width: 12; pointer-events: stroke; cursor: pointer; }
 .side.adds { cursor: copy; }
 .handle { fill: #fff; stroke: #17191b; stroke-width: 1.6; pointer-events: all; cursor: move; }

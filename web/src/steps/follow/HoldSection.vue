@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { inUse } from '../../../../core/follow/outline.ts';
 import { lostSpans } from '../../../../core/follow/lost-spans.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
@@ -31,6 +32,19 @@ function release(span: Span): void {
     if (draft.protect.length === 0) delete draft.protect;
   });
 }
+/** Goes on from where hold was lost by one region alone; the others stay drawn. */
+function goOnBy(region: number): void {
+  shot.edit((draft) => {
+    draft.regions.forEach((outline, index) => {
+      if (index === region) delete outline.off;
+      else outline.off = true;
+    });
+  });
+  const onwards = head.frame > document.value.referenceFrame, from = edge.value!, frames: Span = onwards ? [from + 1, shot.range[1]] : [shot.range[0], from - 1];
+  void notices.guard(() => shot.follow({ direction: onwards ? 'forward' : 'backward', ...(from === document.value.referenceFrame ? {} : { from }), frames }));
+}
+/** Regions that have not been tried alone. */
+const others = computed(() => (document.value.regions.length < 2 ? [] : document.value.regions.map((_, index) => index).filter((index) => document.value.regions[index]!.off || inUse(document.value.regions).length > 1)));
 /** Goes on beyond the frame on show, looking for the region anew. */
 function lookAgain(): void {
   const onwards = head.frame > document.value.referenceFrame, frames: Span = onwards ? [head.frame, shot.range[1]] : [shot.range[0], head.frame];
@@ -46,6 +60,7 @@ function lookAgain(): void {
     </ul>
     <div v-if="here && !shot.running" class="notice mt-2">
       Reshape the region on <button class="use-button" type="button" @click="head.goTo(edge!)">frame {{ edge! + shot.firstNumber }}</button>, leave out what covers it, or try another region, then press {{ head.frame > document.referenceFrame ? 'On' : 'Back' }}.
+      <button v-for="index in others" :key="index" class="use-button mt-1 me-1" type="button" :data-by-region="index" :title="`Follows on from frame ${edge! + shot.firstNumber} by region ${index + 1} alone; other regions stay drawn, but unused`" @click="goOnBy(index)">by region {{ index + 1 }} alone</button>
       <button class="use-button mt-1" type="button" data-look-again @click="lookAgain">look again from frame {{ head.frame + shot.firstNumber }}</button>
     </div>
     <div v-if="stretch" class="row-line mt-1">

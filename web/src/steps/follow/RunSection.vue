@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { inUse } from '../../../../core/follow/outline.ts';
 import type { FollowRequest } from '../../../../core/schemas/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
@@ -12,7 +13,7 @@ const shot = useShot();
 const head = usePlayhead();
 const notices = useNotices();
 const reference = computed(() => shot.document!.referenceFrame);
-const ready = computed(() => !shot.running && shot.document!.regions.length > 0);
+const ready = computed(() => !shot.running && inUse(shot.document!.regions).length > 0);
 const start = (direction: 1 | -1) => startFrom(shot.track, head.frame, direction, reference.value, shot.frames);
 const run = (request: FollowRequest) => notices.guard(() => shot.follow(request));
 

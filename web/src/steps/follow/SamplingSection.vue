@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue';
+import { inUse } from '../../../../core/follow/outline.ts';
 import type { SamplingTrials } from '../../../../core/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -43,7 +44,7 @@ function choose(count: number | null): void {
       </tbody>
     </table>
     <div class="d-flex gap-3 mt-1">
-      <button class="use-button" type="button" :disabled="trying || !!shot.running || shot.document!.regions.length === 0" @click="tryThem">{{ trying ? 'trying…' : 'try on three frames' }}</button>
+      <button class="use-button" type="button" :disabled="trying || !!shot.running || inUse(shot.document!.regions).length === 0" @click="tryThem">{{ trying ? 'trying…' : 'try on three frames' }}</button>
       <button v-if="points !== null" class="use-button" type="button" @click="choose(null)">by itself</button>
     </div>
   </section>
