@@ -59,6 +59,9 @@ const REBLUR_FROM = 4, REBLUR_FROM_NOISE = 1.3, SMEARS = [0.2, 0.4, 0.6, 0.8, 1,
 /** Light between reference and picture: not less or more than this, and not another by more than this factor from one frame to the next. */
 const LEAST_GAIN = 0.1, MOST_GAIN = 8, GAIN_CHANGE = 1.5;
 
+/** The level on which a search gives places up. */
+const HOPELESS_AT = 2;
+
 /** Rounds in which the light of a frame settles. */
 const LIGHT_ROUNDS = 5;
 
@@ -149,8 +152,21 @@ export class Registration {
         light = result.light;
         left = index === 0 && result.settled ? result.visible : undefined;
       }
+      // Of the many places that a search tries most are seen to be wrong before the levels that cost.
+      if (index === HOPELESS_AT && levelsUsed === Infinity) {
+        const hopeless = this.hopelessAt(index, picture, h, light, smear);
+        if (hopeless) return hopeless;
+      }
     }
     return this.assess(picture, h, light, motionAt, prior, smear, left);
+  }
+
+  /** An attempt that is given up on a middle level, because nothing there resembles the region; null where something does. */
+  private hopelessAt(index: number, { levels }: PreparedPicture, h: Homography, light: Light, smear: number): Attempt | null {
+    const level = this.template.levels[index]!, s = this.scratch[index]!, atLevel = homographyAtLevel(h, level.level);
+    const visible = computeResiduals(level, levels, atLevel, light, s), noise = scaleFromHistogram(s.histogram, visible), quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
+    const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE));
+    return trust > 0 ? null : { homography: h, light, smear, quality, noise, trust, surprise: 0, bound: Infinity, certainty: null, confidence: 0 };
   }
 
   /** The finest level whose samples are not smeared over more than is worth looking at singly. */
