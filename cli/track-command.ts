@@ -64,7 +64,8 @@ async function follow(job: FollowJob, where: string, plate: LumaFile): Promise<F
     }, async (frame) => plate.read(frame));
     for await (const fit of run) {
       // What a last pass made surer comes once more.
-      fits.set(fit.frame, fit);
+      const { disagreement: _notWritten, ...written } = fit;
+      fits.set(fit.frame, written);
       progress('following', fits.size, frames[1] - frames[0] + 1);
     }
   } catch (error) {

@@ -15,6 +15,7 @@ import { loadKernels } from '../../server/kernels/load-kernels.ts';
 import { lumaOf } from '../plate-luma.ts';
 import { ecc } from '../reference/followers.ts';
 import { loadOpenCv, matFromCodes, release } from '../reference/opencv.ts';
+import { writeSection } from '../document-section.ts';
 import { costCharts, type Line } from './line-chart.ts';
 import { yarlopProcess } from './whole-process.ts';
 
@@ -104,7 +105,7 @@ writeFileSync(join(root, 'docs/charts/cost.svg'), costCharts([
   { title: 'ms a frame, height of the picture', xTitle: 'px', lines: [heights] },
 ]));
 const row = (title: string, cost: number | undefined, limit: string) => `| ${title} | ${cost === undefined ? 'not installed' : ms(cost)} | ${cost === undefined ? '' : times(own / cost)} | ${limit} |`;
-writeFileSync(join(root, 'docs/performance.md'), `# What following costs
+writeSection(join(root, 'docs/performance.md'), 'cost', `# What following costs
 
 Made by \`npm run performance\` on ${cpus().length} cores (${cpus()[0]!.model.trim()}); only ratios within the run mean anything elsewhere. The shipped laptop's
 clip enlarged to 1920×1080 (H.264, ${FRAMES} frames), perspective, both ways from the reference: \`yarlop track\` as a whole process, from the
