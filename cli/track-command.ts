@@ -5,7 +5,7 @@ import { lostSpans } from '../core/follow/lost-spans.ts';
 import { carryOutline, inUse, type KeyedOutline } from '../core/follow/outline.ts';
 import { NothingToFollow } from '../core/follow/follow-plan.ts';
 import { followSpan } from '../core/follow/follow-run.ts';
-import type { FrameFit } from '../core/follow/planar-follower.ts';
+import type { FrameFit } from '../core/follow/frame-fit.ts';
 import type { Quad } from '../core/geometry/quad.ts';
 import { Problem } from '../core/problem/problem.ts';
 import type { FollowJob } from '../core/schemas/types.ts';

@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { writeTrack } from '../../core/exchange/track-file.ts';
 import type { LumaFrame } from '../../core/follow/follow-plan.ts';
 import { followSpan } from '../../core/follow/follow-run.ts';
-import type { FrameFit } from '../../core/follow/planar-follower.ts';
+import type { FrameFit } from '../../core/follow/frame-fit.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
 import { conditionShot } from '../../demo/conditions/index.ts';
 import { renderFrame } from '../../demo/scene/render.ts';

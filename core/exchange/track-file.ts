@@ -1,7 +1,7 @@
 import { applyToPoints, keepsInFront, type Homography } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 import { cornerBound, type Certainty } from '../follow/certainty.ts';
-import type { FrameFit } from '../follow/planar-follower.ts';
+import type { FrameFit } from '../follow/frame-fit.ts';
 import type { CornerBounds, NineNumbers, QuadCorners, TrackFile, TrackFrame } from '../schemas/types.ts';
 import { homographyToFile, pointFromFile, pointToFile, type PixelCentre } from './pixel-convention.ts';
 

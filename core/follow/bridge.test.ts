@@ -7,7 +7,7 @@ import { isStrange } from './bridge.ts';
 import { cornerBound } from './certainty.ts';
 import type { FollowPlan, LumaFrame } from './follow-plan.ts';
 import { FollowRun } from './follow-run.ts';
-import type { FrameFit } from './planar-follower.ts';
+import type { FrameFit } from './frame-fit.ts';
 
 beforeAll(loadKernels);
 

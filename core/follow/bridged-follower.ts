@@ -3,7 +3,8 @@ import { Bridge, isStrange } from './bridge.ts';
 import type { BridgedState, KeyFrame } from './bridge-state.ts';
 import { SURE } from './confidence.ts';
 import type { FollowPlan, LumaFrame } from './follow-plan.ts';
-import type { FrameFit, PlanarFollower } from './planar-follower.ts';
+import type { FrameFit } from './frame-fit.ts';
+import type { PlanarFollower } from './planar-follower.ts';
 import type { PreparedPicture } from './registration.ts';
 import type { TemplateOptions } from './template.ts';
 

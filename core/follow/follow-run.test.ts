@@ -5,7 +5,7 @@ import { noisyPlane, waveAt } from '../test/planes.ts';
 import { NothingToFollow, type FollowPlan, type LumaFrame } from './follow-plan.ts';
 import { FollowRun, followSpan } from './follow-run.ts';
 import type { FollowState } from './follow-state.ts';
-import type { FrameFit } from './planar-follower.ts';
+import type { FrameFit } from './frame-fit.ts';
 
 const W = 200, H = 150;
 const REGION: [number, number][] = [[50, 40], [150, 40], [150, 115], [50, 115]];

@@ -5,7 +5,8 @@ import { NothingToFollow, type FollowPlan, type LumaFrame } from './follow-plan.
 import type { FollowState } from './follow-state.ts';
 import { inUse } from './outline.ts';
 import { openRoom, PictureLevels } from './picture-levels.ts';
-import { PlanarFollower, type FrameFit } from './planar-follower.ts';
+import type { FrameFit } from './frame-fit.ts';
+import { PlanarFollower } from './planar-follower.ts';
 import { FixedKeepOuts } from './region-over-time.ts';
 import type { PreparedPicture } from './registration.ts';
 import type { Evidence } from './ring-evidence.ts';

@@ -1,7 +1,7 @@
 import type { BridgedState } from './bridge-state.ts';
 import type { EvidenceSpan } from './evidence-spans.ts';
 import type { FollowerState } from './follower-state.ts';
-import type { FrameFit } from './planar-follower.ts';
+import type { FrameFit } from './frame-fit.ts';
 
 /** Where a run has got to, so that it can go on in another process. Frames that it has handed over are kept by its caller. */
 export interface FollowState {

@@ -6,7 +6,7 @@ import { movingFrame, type MovingPlate } from '../test/moving-plate.ts';
 import { EvidenceSpans } from './evidence-spans.ts';
 import type { FollowPlan } from './follow-plan.ts';
 import { FollowRun } from './follow-run.ts';
-import type { FrameFit } from './planar-follower.ts';
+import type { FrameFit } from './frame-fit.ts';
 
 beforeAll(loadKernels);
 

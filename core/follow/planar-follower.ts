@@ -1,11 +1,12 @@
 import { IDENTITY, type Homography, type Point } from '../geometry/homography.ts';
 import type { Motion } from '../geometry/motion-model.ts';
-import { cornerBound, shapeSpread, timingOf, type Certainty } from './certainty.ts';
+import { cornerBound, shapeSpread, timingOf } from './certainty.ts';
 import { confidenceOf, DOUBT_BELOW, LOST_BELOW, SURE } from './confidence.ts';
-import { DisagreementReader, type Disagreement } from './disagreement.ts';
+import { DisagreementReader } from './disagreement.ts';
 import type { FollowerState } from './follower-state.ts';
 import { noteOf, reasonFor } from './frame-notes.ts';
 import { MotionHistory, type MotionAt } from './motion-history.ts';
+import type { FrameFit } from './frame-fit.ts';
 import type { PictureLevels } from './picture-levels.ts';
 import { believable, jumps } from './plausibility.ts';
 import { regionMask, type KeepOut, type Region } from './region.ts';
@@ -14,6 +15,7 @@ import { Registration, type Attempt, type PreparedPicture, type Task, type Way }
 import { RingEvidence, type Evidence } from './ring-evidence.ts';
 import { ShutterEstimate } from './shutter-estimate.ts';
 import { TrustMap } from './trust-map.ts';
+import { UsualFit } from './usual-fit.ts';
 import { buildTemplate, GROUP, type Template, type TemplateFault, type TemplateOptions } from './template.ts';
 
 export interface FollowSettings {
@@ -26,42 +28,12 @@ export interface FollowSettings {
   readonly screen?: readonly Point[];
 }
 
-/** What became of one frame. */
-export interface FrameFit {
-  readonly frame: number;
-  /** Reference pixels to this frame's; null when the frame could not be followed. */
-  readonly homography: Homography | null;
-  /** Misfit in px; see `FitQuality.error`. */
-  readonly error: number;
-  readonly confidence: number;
-  /** Longest smear in the region over the shutter, px. */
-  readonly blur: number;
-  /** What was listened to; absent on the reference and where the frame is lost. */
-  readonly evidence?: Evidence;
-  /** How sure the map is; absent on the reference itself and where the frame is lost. */
-  readonly certainty?: Certainty;
-  /** Why the frame is lost, as a sentence for a person. */
-  readonly lost?: string;
-  /** What a person should know of a frame that is not lost. */
-  readonly note?: string;
-  /** The frame over which it was led, where the reference could not be matched. */
-  readonly over?: number;
-  /** Where the region does not go with it; absent likewise. */
-  readonly disagreement?: Disagreement;
-}
-
 /** What a place needs to be taken for the surface after a gap. */
 const FOUND_AGAIN = 0.6;
 /** Longest smear with which a frame teaches what keeps to the motion, px. */
 const TEACHES_UP_TO_BLUR = 3;
-/** With less agreeing detail than this share of the usual, another place is looked for. */
-const USUAL_SHARE = 0.75;
-/** With less agreeing detail near one of its borders than this share of the usual, the border may have been left. */
-const USUAL_SHARE_OF_SIDE = 0.6;
 /** What a plane and a camera would do so seldom (standard deviations) makes one look again. */
 const SURPRISED = 3;
-/** Residuals that spread so many times as wide as usual make one look elsewhere, too. */
-const UNUSUAL_NOISE = 3, LITTLE_NOISE = 0.006;
 /** Levels, the finest first, on which a frame is looked for where it is expected. */
 const EXPECTED_LEVELS = 3;
 /** What was off by so many px is found on the finest level alone. */
@@ -86,16 +58,14 @@ export class PlanarFollower {
   private readonly ring: RingEvidence;
   private readonly region: RegionOverTime;
   private readonly disagreement: DisagreementReader;
-  /** The share of detail that agreed on the last frames. */
-  private usualDetail = 1;
-  /** Likewise near each border. */
-  private usualSides: readonly number[] = [1, 1, 1, 1];
+  private readonly usual: UsualFit;
   private frame: number;
 
   private constructor(readonly referenceFrame: number, private readonly template: Template, reference: PictureLevels, settings: FollowSettings) {
     this.frame = referenceFrame;
     this.history = new MotionHistory(referenceFrame);
     this.registration = new Registration(reference.set, template, settings.motion, settings.screen);
+    this.usual = new UsualFit(this.registration);
     this.trust = new TrustMap(template);
     this.disagreement = new DisagreementReader(template.levels[0]!);
     this.region = new RegionOverTime({ ...settings, referenceFrame }, reference.width, reference.height);
@@ -143,7 +113,7 @@ export class PlanarFollower {
     if (known) maps.push(known);
     const box = this.registration.cornersOfRegion, leaps = (h: Homography) => jumps(h, nearest, gap, box);
     const good = (attempt: Attempt, limit: number) =>
-      attempt.confidence * this.quietness(attempt) >= limit && attempt.quality.detail >= USUAL_SHARE * this.usualDetail && !leaps(attempt.homography);
+      attempt.confidence * this.usual.quietness(attempt) >= limit && !this.usual.lacksDetail(attempt) && !leaps(attempt.homography);
     const ranked = this.registration.rank(maps, picture, motionAt);
     // Where it goes on as expected, coarse levels could only be led astray by what else is in their wide samples.
     const attemptFrom = (start: Homography, levels?: number, way?: Way) => this.believed(this.registration.register(task, start, light, levels, way), maps, gap);
@@ -151,9 +121,9 @@ export class PlanarFollower {
     const take = (start: Homography, levels?: number, way?: Way) => {
       const attempt = attemptFrom(start, levels, way);
       if (leaps(attempt.homography)) return;
-      if (this.scoreOf(attempt) > this.scoreOf(best) || leaps(best.homography)) best = attempt;
+      if (this.usual.scoreOf(attempt) > this.usual.scoreOf(best) || leaps(best.homography)) best = attempt;
     };
-    if (this.leavesSide(best) || best.surprise > SURPRISED) {
+    if (this.usual.leavesSide(best) || best.surprise > SURPRISED) {
       for (const way of ['shape-last', 'rigid'] as const) take(ranked[0]!, EXPECTED_LEVELS, way);
       take(best.homography, 1);
     }
@@ -192,25 +162,10 @@ export class PlanarFollower {
     return attempt.confidence >= SURE ? { fit: this.fitOf(picture, attempt, motionAt), take: () => this.accept(picture.frame, attempt) } : null;
   }
 
-  /** Below 1 where the residuals are much wilder than they have been: another place may fit better. */
-  private quietness(attempt: Attempt): number {
-    return Math.min(1, (UNUSUAL_NOISE * Math.max(LITTLE_NOISE, this.registration.noise)) / attempt.noise);
-  }
-
   /** On how many levels a frame is looked for where it is expected: where the last one came as expected, few. */
   private levelsFor(last: number, from: -1 | 1): number {
     const off = this.history.offExpected(last, from, this.registration.cornersOfRegion);
     return off < FINEST_REACH ? 1 : off < 2 * FINEST_REACH ? 2 : EXPECTED_LEVELS;
-  }
-
-  /** True where much less agrees near one of the region's borders than did on the last frames. */
-  private leavesSide({ quality }: Attempt): boolean {
-    return quality.sides.some((share, side) => share < USUAL_SHARE_OF_SIDE * this.usualSides[side]!);
-  }
-
-  /** Which of two attempts is believed. */
-  private scoreOf(attempt: Attempt): number {
-    return attempt.confidence * attempt.quality.detail * this.quietness(attempt);
   }
 
   /** An attempt, doubted where the surface's shape would change more than surfaces do in so many frames. */
@@ -252,10 +207,10 @@ export class PlanarFollower {
     if (between && fullFrameBlur > 4 && !this.registration.shutter.settled) this.learnShutter(picture, h, motionAt);
     const light = this.history.lightOf(picture.frame);
     let again = this.registration.register(task, h, light, between ? 2 : 3);
-    if (again.confidence < SURE || again.surprise > SURPRISED || this.leavesSide(again)) {
+    if (again.confidence < SURE || again.surprise > SURPRISED || this.usual.leavesSide(again)) {
       for (const start of [h, ...this.history.middle(picture.frame)]) {
         const rigid = this.registration.register(task, start, light, EXPECTED_LEVELS, 'rigid');
-        if (this.scoreOf(rigid) > this.scoreOf(again)) again = rigid;
+        if (this.usual.scoreOf(rigid) > this.usual.scoreOf(again)) again = rigid;
       }
     }
     if (again.confidence < 0.9 * before.confidence || jumps(again.homography, h, 1, this.registration.cornersOfRegion)) return null;
@@ -272,8 +227,8 @@ export class PlanarFollower {
     const task: Task = { picture, motionAt, earlier: this.history.run(frame - 1, -1, 5), gap: 1, later: this.history.maps.get(frame + 1), known: this.history.shapes.get(frame - 1) };
     const before = this.registration.asItIs(task, h);
     const attempts = [h, ...this.history.middle(frame)].map((start) => this.registration.register(task, start, before.light, 2));
-    const best = attempts.reduce((a, b) => (this.scoreOf(b) > this.scoreOf(a) ? b : a));
-    if (this.scoreOf(best) < this.scoreOf(before) || jumps(best.homography, h, 1, this.registration.cornersOfRegion)) return null;
+    const best = attempts.reduce((a, b) => (this.usual.scoreOf(b) > this.usual.scoreOf(a) ? b : a));
+    if (this.usual.scoreOf(best) < this.usual.scoreOf(before) || jumps(best.homography, h, 1, this.registration.cornersOfRegion)) return null;
     return this.fitOf(picture, best, motionAt);
   }
 
@@ -281,15 +236,13 @@ export class PlanarFollower {
     this.history.maps.set(frame, attempt.homography);
     this.history.lights.set(frame, attempt.light);
     if (attempt.certainty) this.history.shapes.set(frame, shapeSpread(attempt.certainty));
-    if (attempt.confidence > LOST_BELOW) this.usualDetail += 0.2 * (attempt.quality.detail - this.usualDetail);
-    if (attempt.confidence > LOST_BELOW) this.usualSides = this.usualSides.map((usual, side) => usual + 0.2 * ((attempt.quality.sides[side] || usual) - usual));
-    if (attempt.confidence > 0.8) this.registration.noise += 0.2 * (Math.min(0.05, attempt.noise) - this.registration.noise);
+    this.usual.learn(attempt);
   }
 
   /** Learns which squares keep to the motion, from frames that are sure and not much smeared. */
   private remember(picture: PreparedPicture, attempt: Attempt, motionAt: MotionAt, blur: number): void {
     if (attempt.confidence < SURE || blur > TEACHES_UP_TO_BLUR) return;
-    if (attempt.certainty && !this.leavesSide(attempt)) this.registration.learnPose(attempt.homography, attempt.certainty);
+    if (attempt.certainty && !this.usual.leavesSide(attempt)) this.registration.learnPose(attempt.homography, attempt.certainty);
     // Every other frame tells enough.
     if (picture.frame % 2 !== 0) return;
     this.leaveResiduals(picture, attempt, motionAt);
@@ -335,7 +288,7 @@ export class PlanarFollower {
   state(): FollowerState {
     const { registration, ring, history } = this;
     return {
-      noise: registration.noise, usualDetail: this.usualDetail, usualSides: this.usualSides, evidence: ring.evidence, agreeing: ring.agreeing, conflicts: ring.conflicts,
+      ...this.usual.state(), evidence: ring.evidence, agreeing: ring.agreeing, conflicts: ring.conflicts,
       shutter: registration.shutter.state(), shape: registration.shape.state(), pose: registration.pose?.state() ?? null, trust: this.trust.state(),
       lights: [...history.lights].map(([frame, { gain, offset }]) => [frame, gain, offset]),
       shapes: [...history.shapes].map(([frame, { shape, perspective }]) => [frame, shape, perspective]),
@@ -345,9 +298,7 @@ export class PlanarFollower {
   /** Takes up where a follower with the same reference and regions left off. */
   restore(state: FollowerState): void {
     const { registration, ring, history } = this;
-    registration.noise = state.noise;
-    this.usualDetail = state.usualDetail;
-    this.usualSides = state.usualSides;
+    this.usual.restore(state);
     ring.evidence = state.evidence;
     ring.agreeing = state.agreeing;
     ring.conflicts = state.conflicts;

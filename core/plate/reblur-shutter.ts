@@ -1,4 +1,5 @@
-import { PlanarFollower, type FrameFit } from '../follow/planar-follower.ts';
+import type { FrameFit } from '../follow/frame-fit.ts';
+import { PlanarFollower } from '../follow/planar-follower.ts';
 import type { PreparedPicture } from '../follow/registration.ts';
 import { openRoom, PictureLevels } from '../follow/picture-levels.ts';
 import { mostPoints } from '../follow/template.ts';

@@ -1,5 +1,5 @@
 import type { FollowState } from '../../core/follow/follow-state.ts';
-import type { FrameFit } from '../../core/follow/planar-follower.ts';
+import type { FrameFit } from '../../core/follow/frame-fit.ts';
 import { checked } from '../../core/schemas/check.ts';
 import type { StoredFit } from '../../core/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
