@@ -128,13 +128,15 @@ export class PlanarFollower {
       take(best.homography, 1);
     }
     if (!good(best, SURE)) for (const start of ranked) take(start);
-    if (!good(best, DOUBT_BELOW)) {
+    // A wide bound alone is no reason to look elsewhere: with little to see it is wide everywhere.
+    const mayBeElsewhere = () => !good({ ...best, confidence: best.trust }, DOUBT_BELOW);
+    if (mayBeElsewhere()) {
       const reach = Math.min(SEARCH_REACH_MAX, SEARCH_REACH * gap);
       const near = { reach, turns: [0], scales: [1] }, turned = { reach: 1.5 * reach, turns: TURNS, scales: [0.85, 1, 1.18] };
       // Long lost, it may be anywhere, but hardly upside down.
       const anywhere = { reach: Infinity, turns: gap > 1 ? TURNS.slice(0, 3).concat(TURNS.slice(-2)) : TURNS, scales: [0.8, 1, 1.25] };
       for (const start of this.registration.search(picture, ranked[0]!, near, 2, motionAt)) if (!good(best, SURE)) take(start);
-      if (!good(best, DOUBT_BELOW) && gap <= 2) for (const start of this.registration.search(picture, nearest, turned, 3, motionAt)) if (!good(best, SURE)) take(start);
+      if (mayBeElsewhere() && gap <= 2) for (const start of this.registration.search(picture, nearest, turned, 3, motionAt)) if (!good(best, SURE)) take(start);
       if (!(best.confidence >= 0.3) || leaps(best.homography)) for (const start of this.registration.search(picture, nearest, anywhere, 4, motionAt)) if (!good(best, SURE)) take(start);
     }
     best = this.believed(this.ring.choose(task, best, ranked), maps, gap);
@@ -170,7 +172,8 @@ export class PlanarFollower {
 
   /** An attempt, doubted where the surface's shape would change more than surfaces do in so many frames. */
   private believed(attempt: Attempt, expected: readonly Homography[], frames: number): Attempt {
-    return { ...attempt, confidence: confidenceOf(attempt.trust * believable(attempt.homography, expected, frames, this.registration.toUnit), attempt.bound) };
+    const trust = attempt.trust * believable(attempt.homography, expected, frames, this.registration.toUnit);
+    return { ...attempt, trust, confidence: confidenceOf(trust, attempt.bound) };
   }
 
   /** Gives every point its say on the frame in work: whether the region holds it there, what is listened to, and how far it has been seen to keep to the motion. */
