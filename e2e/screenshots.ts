@@ -33,6 +33,9 @@ try {
   await page.getByRole('slider', { name: 'Frame' }).focus();
   for (let i = 0; i < 3; i++) await page.keyboard.press('PageDown');
   await take('follow');
+  await page.getByRole('button', { name: 'in to out', exact: true }).click();
+  await take('disagreement');
+  await page.getByRole('button', { name: 'off', exact: true }).click();
   await page.getByLabel('Daylight or dim').click();
   await take('follow-dim');
   await page.getByLabel('Daylight or dim').click();

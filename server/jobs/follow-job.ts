@@ -57,6 +57,8 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
     if (passed === null) done += fits.length;
     await context.progress(passed === null ? done : Math.min(total, span + passed), total);
   }
+  // Frames that were known before, or lost, are not among those looked at once more.
+  if (document.lastPass) await context.progress(total, total);
   await dropFollowState(db, job.id);
 }
 
