@@ -46,13 +46,14 @@ export const useShot = defineStore('shot', () => {
   let savedDocument: ShotDocument | null = null;
   let theirRevision: number | null = null;
   let trackAfter = 0;
+  /** How often the track was begun anew. */
+  let trackBegun = 0;
   let stopListening: (() => void) | null = null;
 
   async function open(id: number): Promise<void> {
     close();
     await reload(id);
-    track.value = new Map();
-    trackAfter = 0;
+    forgetTrack();
     await Promise.all([refreshMedia(), refreshTrack(), refreshRendered(), refreshCheck(), jobs.loadForShot(id)]);
     stopListening = jobs.onJob((job) => void onJob(job));
   }
@@ -192,8 +193,9 @@ export const useShot = defineStore('shot', () => {
   }
   async function takeChanges(): Promise<void> {
     if (!shot.value) return;
-    const changes = await call('GET', `/shots/${shot.value.id}/track?after=${trackAfter}`, 'trackRows');
-    if (changes.rows.length === 0) return;
+    const beginning = trackBegun, changes = await call('GET', `/shots/${shot.value.id}/track?after=${trackAfter}`, 'trackRows');
+    // Meanwhile another shot may have been opened, or all rows asked for anew.
+    if (changes.rows.length === 0 || trackBegun !== beginning) return;
     trackAfter = changes.after;
     const next = new Map(track.value);
     for (const row of changes.rows) next.set(row.frame, row);
@@ -270,9 +272,13 @@ export const useShot = defineStore('shot', () => {
   }
   /** Rows that were cleared are not among the changes: all are asked for. */
   async function reloadTrack(): Promise<void> {
+    forgetTrack();
+    await refreshTrack();
+  }
+  function forgetTrack(): void {
     track.value = new Map();
     trackAfter = 0;
-    await refreshTrack();
+    trackBegun++;
   }
   async function render(frames: [number, number], output: 'mp4' | 'png' | 'exr'): Promise<void> {
     if (!shot.value || !(await saved())) return;
