@@ -23,4 +23,6 @@ export interface BridgeState {
 export interface BridgedState {
   readonly bridge: BridgeState | null;
   readonly candidate: KeyFrame | null;
+  /** The frame on which a keyframe was tried last. */
+  readonly tried: number | null;
 }

@@ -1,5 +1,5 @@
 import { applyToPoint, compose, invert, jacobianAt, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
-import { kernels } from '../kernels/index.ts';
+import { kernels, type KernelSet } from '../kernels/index.ts';
 import type { BridgeState, KeyFrame } from './bridge-state.ts';
 import { certaintyFromElsewhere } from './certainty.ts';
 import { confidenceOf, trustBehind } from './confidence.ts';
@@ -29,18 +29,23 @@ export function isStrange(h: Homography, middle: Point): boolean {
  * there, and how far off that frame itself may be is carried in the certainty.
  */
 export class Bridge {
-  private constructor(readonly key: KeyFrame, private readonly back: Homography, private readonly follower: PlanarFollower, private readonly slot: PictureLevels, private readonly fixed: FixedKeepOuts) {}
+  private constructor(readonly key: KeyFrame, readonly room: KernelSet, private readonly back: Homography, private readonly follower: PlanarFollower, private readonly slot: PictureLevels, private readonly fixed: FixedKeepOuts) {}
 
-  /** Prepares a keyframe; null where it holds nothing to follow. `maps` are those known of the frames about it. */
-  static build(key: KeyFrame, luma: LumaFrame, settings: FollowSettings, referenceFrame: number, options: TemplateOptions, maps: ReadonlyMap<number, Homography>): Bridge | null {
+  /** Prepares a keyframe in an empty room (`roomFor`); null where it holds nothing to follow. `maps` are those known of the frames about it. */
+  static build(key: KeyFrame, luma: LumaFrame, room: KernelSet, settings: FollowSettings, referenceFrame: number, options: TemplateOptions, maps: ReadonlyMap<number, Homography>): Bridge | null {
     const back = invert(key.homography), moved = settingsOn(key, settings, referenceFrame);
     if (!back || !moved) return null;
-    const { width, height } = luma, room = openRoom(width, height, 2, mostPoints(options), kernels());
+    const { width, height } = luma;
     const follower = PlanarFollower.create(key.frame, new PictureLevels(room, width, height).fill(luma.codes, luma.peak), moved, options);
     if (!(follower instanceof PlanarFollower)) return null;
-    const bridge = new Bridge(key, back, follower, new PictureLevels(room, width, height), new FixedKeepOuts(settings, referenceFrame, width, height));
+    const bridge = new Bridge(key, room, back, follower, new PictureLevels(room, width, height), new FixedKeepOuts(settings, referenceFrame, width, height));
     for (const [frame, h] of maps) bridge.learn(frame, h);
     return bridge;
+  }
+
+  /** Room for one keyframe and the frame in work. */
+  static roomFor({ width, height }: LumaFrame, options: TemplateOptions): KernelSet {
+    return openRoom(width, height, 2, mostPoints(options), kernels());
   }
 
   /** What the surface's map on a frame is, found some other way. */

@@ -1,6 +1,7 @@
 import type { Homography } from '../geometry/homography.ts';
 import { Bridge, isStrange } from './bridge.ts';
 import type { BridgedState, KeyFrame } from './bridge-state.ts';
+import type { KernelSet } from '../kernels/index.ts';
 import { SURE } from './confidence.ts';
 import type { FollowPlan, LumaFrame } from './follow-plan.ts';
 import type { FrameFit } from './frame-fit.ts';
@@ -16,12 +17,17 @@ const KEY_UP_TO_BLUR = 6;
 const SURER = 0.03, AS_SURE = 0.01;
 /** Maps about a keyframe that it needs for velocity and smear. */
 const MAPS_ABOUT = 12;
+/** Frames between two trials of keyframes. */
+const TRY_EVERY = 5;
 
 /** Follows by the reference while it can be matched, and over keyframes near by where it shows the surface too differently. */
 export class BridgedFollower {
   private bridge: Bridge | null = null;
   /** The last frame that may become a keyframe. */
   private candidate: KeyFrame | null = null;
+  private tried: number | null = null;
+  /** One for the keyframe in use, one for the next to be tried. */
+  private readonly rooms: KernelSet[] = [];
 
   constructor(private readonly follower: PlanarFollower, private readonly plan: FollowPlan, private readonly options: TemplateOptions, private readonly read: (frame: number) => Promise<LumaFrame>) {}
 
@@ -39,13 +45,14 @@ export class BridgedFollower {
   }
 
   state(): BridgedState {
-    return { bridge: this.bridge?.state() ?? null, candidate: this.candidate };
+    return { bridge: this.bridge?.state() ?? null, candidate: this.candidate, tried: this.tried };
   }
 
-  async restore({ bridge, candidate }: BridgedState, next: number): Promise<void> {
+  async restore({ bridge, candidate, tried }: BridgedState, next: number): Promise<void> {
     this.candidate = candidate;
+    if (bridge) this.bridge = await this.build(bridge.key, next);
+    this.tried = tried;
     if (!bridge) return;
-    this.bridge = await this.build(bridge.key, next);
     this.bridge?.restore(bridge);
   }
 
@@ -62,7 +69,7 @@ export class BridgedFollower {
     }
     // From the keyframe, too, it looks strange by now: a nearer one takes its place.
     const next = this.candidate;
-    if (own > LED_FROM && next && next.frame !== this.bridge!.key.frame && Math.abs(next.frame - picture.frame) < Math.abs(this.bridge!.key.frame - picture.frame)) {
+    if (own > LED_FROM && next && this.mayTry(picture.frame) && next.frame !== this.bridge!.key.frame && Math.abs(next.frame - picture.frame) < Math.abs(this.bridge!.key.frame - picture.frame)) {
       const nearer = await this.build(next, picture.frame), better = nearer?.follow(picture.frame, luma, from);
       if (nearer && better?.fit.homography && better.fit.confidence > fit.confidence + SURER) {
         this.bridge = nearer;
@@ -75,7 +82,7 @@ export class BridgedFollower {
   private async overReference(picture: PreparedPicture, luma: LumaFrame, from: -1 | 1): Promise<FrameFit> {
     const { nearest, gap } = this.follower.history.expect(picture.frame, from);
     const fit = this.follower.follow(picture, from);
-    if (gap > 1 || !this.candidate || !isStrange(nearest, this.follower.middle) || this.follower.boundOf(fit) < LED_FROM) return fit;
+    if (gap > 1 || !this.candidate || !this.mayTry(picture.frame) || !isStrange(nearest, this.follower.middle) || this.follower.boundOf(fit) < LED_FROM) return fit;
     const bridge = await this.build(this.candidate, picture.frame), led = bridge?.follow(picture.frame, luma, from);
     if (!bridge || !led?.fit.homography || led.fit.confidence < SURE || (fit.homography && led.fit.confidence < fit.confidence + SURER)) return fit;
     this.bridge = bridge;
@@ -98,6 +105,11 @@ export class BridgedFollower {
     if (off < KEY_BELOW && fit.confidence >= SURE && fit.blur <= KEY_UP_TO_BLUR) this.candidate = { frame: fit.frame, homography: fit.homography, off, disagreement: fit.disagreement };
   }
 
+  /** Preparing a keyframe costs more than a frame: one that did not help is not tried again at once. */
+  private mayTry(frame: number): boolean {
+    return this.tried === null || Math.abs(frame - this.tried) >= TRY_EVERY;
+  }
+
   private letGo(): null {
     this.bridge = null;
     return null;
@@ -111,6 +123,10 @@ export class BridgedFollower {
         if (h) maps.set(frame, h);
       }
     }
-    return Bridge.build(key, await this.read(key.frame), this.plan, this.plan.referenceFrame, this.options, maps);
+    this.tried = near;
+    const luma = await this.read(key.frame), free = this.rooms.find((room) => room !== this.bridge?.room), room = free ?? Bridge.roomFor(luma, this.options);
+    if (free) free.clear();
+    else this.rooms.push(room);
+    return Bridge.build(key, luma, room, this.plan, this.plan.referenceFrame, this.options, maps);
   }
 }

@@ -62,11 +62,14 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
   const { exports, buffer: memory, lend } = instantiate(Math.ceil((bytes + SMALL_ROOM) / PAGE)), wasm = exports as Exports;
   // Views on shared memory are used as any others: what two threads write is agreed on in shared-work.ts.
   const buffer = memory as ArrayBuffer;
-  let free = (wasm.heapBase.value + 15) & ~15;
+  let free = (wasm.heapBase.value + 15) & ~15, used = 0;
   const take = (size: number): number => {
     const at = free;
     free += (size + 15) & ~15;
     if (free > buffer.byteLength) throw new RangeError(`kernel memory of ${buffer.byteLength} bytes is full`);
+    // What was given out before the set was cleared is not zero any more.
+    if (at < used) new Uint8Array(buffer, at, Math.min(used, free) - at).fill(0);
+    used = Math.max(used, free);
     return at;
   };
   const floats = (length: number) => new Float32Array(buffer, take(length * 4), length);
@@ -81,6 +84,7 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
   if (shared) lend?.(block);
   const resultAt = take(EQUATION_ENTRIES * 8);
   const resultView = new Float64Array(buffer, resultAt, EQUATION_ENTRIES);
+  const first = free;
   let codesRoom = new Uint8Array(0), rowsRooms: readonly [Float32Array, Float32Array] = [new Float32Array(0), new Float32Array(0)], lastTable: Float32Array | null = null;
   const needRows = (width: number): void => {
     if (rowsRooms[0].length < 3 * width) rowsRooms = [floats(3 * width), floats(3 * width)];
@@ -93,6 +97,11 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
   return {
     name: 'compiled', floats, bytes: bytesOf,
     ints: (length) => new Int32Array(buffer, take(length * 4), length), doubles: (length) => new Float64Array(buffer, take(length * 8), length),
+    clear() {
+      free = first;
+      codesRoom = new Uint8Array(0);
+      rowsRooms = [new Float32Array(0), new Float32Array(0)];
+    },
     signal(codes, width, height, lookUp, out) {
       if (codesRoom.length < codes.byteLength) codesRoom = bytesOf(codes.byteLength);
       needRows(width);

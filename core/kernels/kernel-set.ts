@@ -65,9 +65,11 @@ export const OFFSET_BIN = 1 / 256;
  */
 export interface KernelSet {
   readonly name: string;
-  /** Memory that the set reaches without copying; zero at first, kept as long as the set. */
+  /** Memory that the set reaches without copying; zero at first, kept until the set is cleared. */
   floats(length: number): Float32Array;
   bytes(length: number): Uint8Array;
+  /** Takes back everything that was given out: none of it may be used any more. */
+  clear(): void;
   ints(length: number): Int32Array;
   doubles(length: number): Float64Array;
 

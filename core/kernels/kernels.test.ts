@@ -185,3 +185,21 @@ describe.each([['plain', plainKernels], ['compiled', compiledFactory()]] as cons
     expect(worst).toBeLessThan(0.004);
   });
 });
+
+test('a set that was cleared gives the same memory out again, as zeros, and works as before', () => {
+  const set = compiledFactory().open(200_000), codes = Uint8Array.from({ length: 48 * 32 }, (_, i) => (i * 37) % 256), lookUp = Float32Array.from({ length: 256 }, (_, i) => i / 255);
+  const made = () => {
+    const out = set.floats(48 * 32);
+    expect(out.every((v) => v === 0)).toBe(true);
+    set.signal(codes, 48, 32, lookUp, out);
+    return Float32Array.from(out);
+  };
+  const before = made();
+  expect(() => set.floats(1_000_000)).toThrow(/full/);
+  for (let k = 0; k < 20; k++) {
+    set.clear();
+    set.floats(20_000).fill(7);
+    set.clear();
+    expect(made()).toEqual(before);
+  }
+});

@@ -9,6 +9,6 @@ export const plainKernels: KernelFactory = {
   name: 'plain',
   open: () => ({
     name: 'plain', floats: (length) => new Float32Array(length), bytes: (length) => new Uint8Array(length), ints: (length) => new Int32Array(length), doubles: (length) => new Float64Array(length),
-    signal, pyramidDown, texels, blurTemplate, residuals, accumulate, correlate,
+    clear: () => {}, signal, pyramidDown, texels, blurTemplate, residuals, accumulate, correlate,
   }),
 };

@@ -812,6 +812,7 @@ export interface StoredPose {
 }
 export interface StoredBridged {
   bridge: StoredBridge | null;
+  tried: number | null;
   candidate: StoredKeyFrame | null;
 }
 export interface StoredBridge {
