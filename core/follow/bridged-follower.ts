@@ -1,7 +1,7 @@
 import type { Homography } from '../geometry/homography.ts';
+import type { KernelSet } from '../kernels/index.ts';
 import { Bridge, isStrange } from './bridge.ts';
 import type { BridgedState, KeyFrame } from './bridge-state.ts';
-import type { KernelSet } from '../kernels/index.ts';
 import { SURE } from './confidence.ts';
 import type { FollowPlan, LumaFrame } from './follow-plan.ts';
 import type { FrameFit } from './frame-fit.ts';
@@ -34,9 +34,14 @@ export class BridgedFollower {
   /** Follows into a frame from the side where frames are known. */
   async follow(picture: PreparedPicture, luma: LumaFrame, from: -1 | 1): Promise<FrameFit> {
     const led = this.bridge && (await this.overBridge(picture, luma, from));
-    const fit = led ?? (await this.overReference(picture, luma, from));
-    this.consider(fit);
-    return fit;
+    return led ?? this.overReference(picture, luma, from);
+  }
+
+  /** The next frame lies elsewhere: what leads there begins anew. */
+  turn(): void {
+    this.bridge = null;
+    this.candidate = null;
+    this.tried = null;
   }
 
   /** A frame's final fit, where that came later. */
@@ -65,7 +70,7 @@ export class BridgedFollower {
       again.take();
       this.bridge!.learn(picture.frame, again.fit.homography!);
       if (this.follower.boundOf(again.fit) < KEY_BELOW) this.letGo();
-      return again.fit;
+      return this.considered(again.fit);
     }
     // From the keyframe, too, it looks strange by now: a nearer one takes its place.
     const next = this.candidate;
@@ -82,7 +87,7 @@ export class BridgedFollower {
   private async overReference(picture: PreparedPicture, luma: LumaFrame, from: -1 | 1): Promise<FrameFit> {
     const { nearest, gap } = this.follower.history.expect(picture.frame, from);
     const fit = this.follower.follow(picture, from);
-    if (gap > 1 || !this.candidate || !this.mayTry(picture.frame) || !isStrange(nearest, this.follower.middle) || this.follower.boundOf(fit) < LED_FROM) return fit;
+    if (gap > 1 || !this.candidate || !this.mayTry(picture.frame) || !isStrange(nearest, this.follower.middle) || this.follower.boundOf(fit) < LED_FROM) return this.considered(fit);
     const bridge = await this.build(this.candidate, picture.frame), led = bridge?.follow(picture.frame, luma, from);
     if (!bridge || !led?.fit.homography || led.fit.confidence < SURE || (fit.homography && led.fit.confidence < fit.confidence + SURER)) return fit;
     this.bridge = bridge;
@@ -92,17 +97,14 @@ export class BridgedFollower {
   /** Goes on from a frame that was led over the bridge. */
   private taken(fit: FrameFit, own: number): FrameFit {
     this.follower.history.maps.set(fit.frame, fit.homography!);
-    if (own < KEY_BELOW && fit.confidence >= SURE && fit.blur <= KEY_UP_TO_BLUR) {
-      this.candidate = { frame: fit.frame, homography: fit.homography!, off: this.follower.boundOf(fit) };
-    }
-    return fit;
+    return this.considered(fit, own);
   }
 
-  /** Whether a frame that was matched to the reference may become a keyframe. */
-  private consider(fit: FrameFit): void {
-    if (!fit.homography || fit.over !== undefined) return;
-    const off = this.follower.boundOf(fit);
-    if (off < KEY_BELOW && fit.confidence >= SURE && fit.blur <= KEY_UP_TO_BLUR) this.candidate = { frame: fit.frame, homography: fit.homography, off, disagreement: fit.disagreement };
+  /** A frame that may become a keyframe when, by itself (`own` px), it is well enough held. */
+  private considered(fit: FrameFit, own = this.follower.boundOf(fit)): FrameFit {
+    const { frame, homography, confidence, blur, disagreement } = fit;
+    if (homography && own < KEY_BELOW && confidence >= SURE && blur <= KEY_UP_TO_BLUR) this.candidate = { frame, homography, off: this.follower.boundOf(fit), disagreement };
+    return fit;
   }
 
   /** Preparing a keyframe costs more than a frame: one that did not help is not tried again at once. */
@@ -117,8 +119,8 @@ export class BridgedFollower {
 
   private async build(key: KeyFrame, near: number): Promise<Bridge | null> {
     const maps = new Map<number, Homography>();
-    for (const frames of [[key.frame, MAPS_ABOUT], [near, MAPS_ABOUT]] as const) {
-      for (let frame = frames[0] - frames[1]; frame <= frames[0] + frames[1]; frame++) {
+    for (const middle of [key.frame, near]) {
+      for (let frame = middle - MAPS_ABOUT; frame <= middle + MAPS_ABOUT; frame++) {
         const h = this.follower.history.maps.get(frame);
         if (h) maps.set(frame, h);
       }

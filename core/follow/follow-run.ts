@@ -110,6 +110,7 @@ export class FollowRun {
       this.proven = 0;
       this.leg++;
       this.next = null;
+      this.bridged.turn();
       return rest.filter((fit) => this.wanted(fit.frame));
     }
     this.next = frame + leg.direction;

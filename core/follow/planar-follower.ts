@@ -108,7 +108,7 @@ export class PlanarFollower {
     this.lookAt(picture.frame);
     const { maps, nearest, nearestFrame, gap } = this.history.expect(picture.frame, from);
     const motionAt = this.history.motionFrom(picture.frame, from), light = this.history.lightOf(nearestFrame);
-    const task: Task = { picture, motionAt, earlier: this.history.run(nearestFrame, from, 5), gap, known: this.history.shapes.get(nearestFrame) };
+    const task = this.taskFrom(picture, motionAt, nearestFrame, from, gap);
     const known = this.history.maps.get(picture.frame);
     if (known) maps.push(known);
     const box = this.registration.cornersOfRegion, leaps = (h: Homography) => jumps(h, nearest, gap, box);
@@ -159,7 +159,7 @@ export class PlanarFollower {
   recheck(picture: PreparedPicture, from: -1 | 1, start: Homography): { fit: FrameFit; take: () => void } | null {
     this.lookAt(picture.frame);
     const { maps, nearestFrame, gap } = this.history.expect(picture.frame, from), motionAt = this.history.motionFrom(picture.frame, from);
-    const task: Task = { picture, motionAt, earlier: this.history.run(nearestFrame, from, 5), gap, known: this.history.shapes.get(nearestFrame) };
+    const task = this.taskFrom(picture, motionAt, nearestFrame, from, gap);
     const attempt = this.believed(this.registration.register(task, start, this.history.lightOf(nearestFrame), EXPECTED_LEVELS), [...maps, start], gap);
     return attempt.confidence >= SURE ? { fit: this.fitOf(picture, attempt, motionAt), take: () => this.accept(picture.frame, attempt) } : null;
   }
@@ -203,8 +203,7 @@ export class PlanarFollower {
     const between = this.history.motionBetween(picture.frame);
     const motionAt = between ?? this.history.motionFrom(picture.frame, after);
     if (!h || picture.frame === this.referenceFrame) return null;
-    const nearestFrame = picture.frame - after, earlier = this.history.run(nearestFrame, -after as -1 | 1, 5);
-    const task: Task = { picture, motionAt, earlier, gap: 1, later: this.history.maps.get(picture.frame + after), known: this.history.shapes.get(nearestFrame) };
+    const task = this.taskFrom(picture, motionAt, picture.frame - after, -after as -1 | 1, 1, this.history.maps.get(picture.frame + after));
     const fullFrameBlur = this.registration.blurAt(h, motionAt, 1);
     if (fullFrameBlur < 2 * REFINE_FROM_BLUR) return null;
     if (between && fullFrameBlur > 4 && !this.registration.shutter.settled) this.learnShutter(picture, h, motionAt);
@@ -227,12 +226,17 @@ export class PlanarFollower {
     this.lookAt(picture.frame);
     const { frame } = picture, h = this.history.maps.get(frame), motionAt = this.history.motionBetween(frame);
     if (!h || !motionAt || frame === this.referenceFrame) return null;
-    const task: Task = { picture, motionAt, earlier: this.history.run(frame - 1, -1, 5), gap: 1, later: this.history.maps.get(frame + 1), known: this.history.shapes.get(frame - 1) };
+    const task = this.taskFrom(picture, motionAt, frame - 1, -1, 1, this.history.maps.get(frame + 1));
     const before = this.registration.asItIs(task, h);
     const attempts = [h, ...this.history.middle(frame)].map((start) => this.registration.register(task, start, before.light, 2));
     const best = attempts.reduce((a, b) => (this.usual.scoreOf(b) > this.usual.scoreOf(a) ? b : a));
     if (this.usual.scoreOf(best) < this.usual.scoreOf(before) || jumps(best.homography, h, 1, this.registration.cornersOfRegion)) return null;
     return this.fitOf(picture, best, motionAt);
+  }
+
+  /** A frame in work, with what is known from the nearest known frame on a side, and the map of its neighbour on the other. */
+  private taskFrom(picture: PreparedPicture, motionAt: MotionAt, nearest: number, side: -1 | 1, gap: number, later?: Homography): Task {
+    return { picture, motionAt, earlier: this.history.run(nearest, side, 5), gap, later, known: this.history.shapes.get(nearest) };
   }
 
   private accept(frame: number, attempt: Attempt): void {
