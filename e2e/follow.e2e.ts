@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import type { Job, ShotDocument, TrackRow, TrackRows } from '../core/schemas/types.ts';
+import type { Job, ShotDetail, ShotDocument, TrackRow, TrackRows } from '../core/schemas/types.ts';
 import { applyToPoint } from '../core/geometry/homography.ts';
 import { preparedShot, type Api } from '../server/test/service.ts';
 import { clickPlate, expect, plateView, saved, test } from './support/bench.ts';
@@ -150,6 +150,20 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   await page.getByRole('button', { name: 'clear', exact: true }).click();
   await expect.poll(async () => [...(await rowsOf(api, shot.id)).keys()].filter((f) => f >= 12)).toEqual([]);
   expect([...(await rowsOf(api, shot.id)).keys()].filter((f) => f <= 8)).toHaveLength(9);
+
+  // On from the loss by another region alone: one press. The first stays drawn.
+  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`), [first] = detail.document.regions;
+  const second = { points: truth.frames[REFERENCE]!.corners.map(([x, y], i) => [x + [-14, 14, 14, -14][i]!, y + [-12, -12, 12, 12][i]!]) };
+  await api.call('PUT', `/shots/${shot.id}/document`, { base: detail.shot.revision, document: { ...detail.document, regions: [first, second] } });
+  await page.reload();
+  await page.locator('[data-loss] button').click();
+  await page.locator('[data-by-region="1"]').click();
+  await expect(page.locator('[data-job="follow"]')).toBeVisible();
+  await expect(page.locator('[data-job="follow"]')).toHaveCount(0, { timeout: 120_000 });
+  expect((await documentNow()).regions.map((region) => region.off ?? false)).toEqual([true, false]);
+  rows = await rowsOf(api, shot.id);
+  expect([...rows.keys()].sort((a, b) => a - b)).toEqual(span(0, FRAMES - 1));
+  expect(worst(rows, truth, span(12, FRAMES - 1))).toBeLessThan(1);
 });
 
 function middle(points: readonly (readonly [number, number])[]): [number, number] {

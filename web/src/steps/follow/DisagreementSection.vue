@@ -33,7 +33,7 @@ function keepOut(): void {
     <header><h2>What disagrees</h2><span v-if="share !== null" class="quiet" data-share>{{ share }} % of the region</span></header>
     <ChoiceRow label="Show what disagrees" :options="DISAGREEMENT_VIEWS" :value="disagreement.view" @choose="(view) => { disagreement.view = view; }" />
     <template v-if="disagreement.view !== 'off'">
-      <p v-if="!disagreement.seen" class="quiet mt-2 mb-0">{{ disagreement.view === 'this frame' ? 'Not known on this frame: it was not followed, or is the reference.' : 'Not known yet: run first.' }}</p>
+      <p v-if="!disagreement.seen" class="quiet mt-2 mb-0">{{ disagreement.view === 'this frame' ? 'Not known on this frame: it was not followed, was led over another, or is the reference.' : 'Not known yet: run first.' }}</p>
       <p v-else-if="outlines.length === 0" class="quiet mt-2 mb-0">Nothing that is worth leaving out.</p>
       <button v-else class="use-button mt-2" type="button" title="Draws keep-outs around it, riding with the surface; the next run leaves them out" @click="keepOut">keep out {{ outlines.length === 1 ? 'this place' : `these ${outlines.length} places` }}</button>
     </template>

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { inUse } from '../../../../core/follow/outline.ts';
 import { lostSpans } from '../../../../core/follow/lost-spans.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
 import { spanAt, withoutSpan, withSpan, type Span } from './spans.ts';
 import { stretchAt } from './stretch.ts';
+import { otherChoices, useAlone } from './use-outline.ts';
 
 /** Where hold was lost, why, and what to do; a stretch that is good can be protected, any stretch cleared. */
 const shot = useShot();
@@ -32,24 +32,17 @@ function release(span: Span): void {
     if (draft.protect.length === 0) delete draft.protect;
   });
 }
-/** Goes on from where hold was lost by one region alone; the others stay drawn. */
+/** Follows on from beside the loss, as far as the shot goes, looking anew at `first` and what lies beyond. */
+function goOn(first: number): void {
+  const onwards = head.frame > document.value.referenceFrame, from = edge.value!, frames: Span = onwards ? [first, shot.range[1]] : [shot.range[0], first];
+  void notices.guard(() => shot.follow({ direction: onwards ? 'forward' : 'backward', from, frames }));
+}
+/** By one region alone, from the loss on; the others stay drawn. */
 function goOnBy(region: number): void {
-  shot.edit((draft) => {
-    draft.regions.forEach((outline, index) => {
-      if (index === region) delete outline.off;
-      else outline.off = true;
-    });
-  });
-  const onwards = head.frame > document.value.referenceFrame, from = edge.value!, frames: Span = onwards ? [from + 1, shot.range[1]] : [shot.range[0], from - 1];
-  void notices.guard(() => shot.follow({ direction: onwards ? 'forward' : 'backward', ...(from === document.value.referenceFrame ? {} : { from }), frames }));
+  shot.edit((draft) => useAlone(draft.regions, region));
+  goOn(here.value!.frames[head.frame > document.value.referenceFrame ? 0 : 1]);
 }
-/** Regions that have not been tried alone. */
-const others = computed(() => (document.value.regions.length < 2 ? [] : document.value.regions.map((_, index) => index).filter((index) => document.value.regions[index]!.off || inUse(document.value.regions).length > 1)));
-/** Goes on beyond the frame on show, looking for the region anew. */
-function lookAgain(): void {
-  const onwards = head.frame > document.value.referenceFrame, frames: Span = onwards ? [head.frame, shot.range[1]] : [shot.range[0], head.frame];
-  void notices.guard(() => shot.follow({ direction: onwards ? 'forward' : 'backward', from: edge.value!, frames }));
-}
+const others = computed(() => otherChoices(document.value.regions));
 </script>
 
 <template>
@@ -61,7 +54,7 @@ function lookAgain(): void {
     <div v-if="here && !shot.running" class="notice mt-2">
       Reshape the region on <button class="use-button" type="button" @click="head.goTo(edge!)">frame {{ edge! + shot.firstNumber }}</button>, leave out what covers it, or try another region, then press {{ head.frame > document.referenceFrame ? 'On' : 'Back' }}.
       <button v-for="index in others" :key="index" class="use-button mt-1 me-1" type="button" :data-by-region="index" :title="`Follows on from frame ${edge! + shot.firstNumber} by region ${index + 1} alone; other regions stay drawn, but unused`" @click="goOnBy(index)">by region {{ index + 1 }} alone</button>
-      <button class="use-button mt-1" type="button" data-look-again @click="lookAgain">look again from frame {{ head.frame + shot.firstNumber }}</button>
+      <button class="use-button mt-1" type="button" data-look-again @click="goOn(head.frame)">look again from frame {{ head.frame + shot.firstNumber }}</button>
     </div>
     <div v-if="stretch" class="row-line mt-1">
       <span>{{ protectedHere ? 'Protected' : 'Stretch' }} <b>{{ named(stretch) }}</b></span>

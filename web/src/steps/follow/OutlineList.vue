@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { useBench } from '../../stores/bench.ts';
 import { useShot } from '../../stores/shot.ts';
 import { keyFrames } from './edit-outline.ts';
+import { useOutline } from './use-outline.ts';
 import { removeOutline, type OutlineKind } from './remove-outline.ts';
 
 /** The regions and keep-outs of the shot: pick, fix to the picture, remove. */
@@ -21,10 +22,7 @@ function setFixed(index: number, fixed: boolean): void {
   });
 }
 function setOff(list: OutlineKind, index: number, off: boolean): void {
-  shot.edit((draft) => {
-    if (off) draft[list][index]!.off = true;
-    else delete draft[list][index]!.off;
-  });
+  shot.edit((draft) => useOutline(draft[list][index]!, !off));
 }
 </script>
 
