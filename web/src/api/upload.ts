@@ -20,6 +20,8 @@ const PIECE_BYTES = 16 << 20;
 
 /** Sends a file by the tus protocol, going on where an earlier try stopped, then hands it to the project. */
 export async function sendFile(task: UploadTask): Promise<UploadReply> {
+  // Given up while it was still being looked at: a signal that has fired is not heard again.
+  task.signal.throwIfAborted();
   const url = await transfer(task);
   const uploadId = url.slice(url.lastIndexOf('/') + 1);
   return call('POST', `/projects/${task.projectId}/media/uploaded`, 'uploadReply', { uploadId, name: task.name });
