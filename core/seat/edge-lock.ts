@@ -1,0 +1,231 @@
+import { Matrix } from 'ml-matrix';
+import { tukeyWeight } from '../follow/robust-weights.ts';
+import { jacobianAt, type Homography } from '../geometry/homography.ts';
+import type { Quad } from '../geometry/quad.ts';
+import { median } from '../image/statistics.ts';
+import { solveChain } from './block-chain.ts';
+import type { RailPiece, RailShifts } from './rail-measures.ts';
+
+/** A frame to be locked: its map as followed, what was stated for its corners (frame px; null when nothing was), and what its borders show. */
+export interface LockFrame {
+  readonly frame: number;
+  readonly map: Homography;
+  readonly bounds: readonly number[] | null;
+  readonly shifts: RailShifts;
+}
+
+export interface LockedFrame {
+  readonly frame: number;
+  /** x and y of corners 0…3, reference px: what is to be added to the reference's corners. */
+  readonly moves: Float64Array;
+  /** 95 % bound of each corner when moved so, frame px. */
+  readonly bounds: readonly number[];
+  /** Share of the pieces that go with it. */
+  readonly support: number;
+  /** How far the furthest corner is moved, frame px. */
+  readonly drift: number;
+}
+
+/** Places along a border never agree better than this, reference px: pixels, the lens, the border's own texture. */
+const LEAST_SCATTER = 0.04;
+/** Neighbouring values of a profile repeat each other, and neighbouring pieces do: what is stated of them counts so many times wider. */
+const REPEATED = 1.6;
+/** What a corner's circle of 95 % is in standard deviations (χ² of two). */
+const CIRCLE = 2.448;
+/** A track that says nothing of its bounds is taken to be this good, px. */
+const UNSAID = 1;
+/** No track is trusted better than this, px. */
+const BEST_TRACK = 0.012;
+const ROUNDS = 8;
+/** Until the frames have told, borders further out count so many times wider: they may be another plane's. */
+const FURTHER = 3;
+/** Of a border's own place along its length (measured on the reference alone) so much is unknown, px. */
+const OWN_PLACE = 0.08;
+/** Bounds that are given out: never smaller, and widened as calibrated (docs/accuracy.md), px. */
+const FLOOR = 0.02, WIDER = 1.5;
+
+/**
+ * Solves all frames of a track together for small moves of the four corners, from where the borders lie: every piece of a border says
+ * how far it is off along its normal; the track says that it is right within its bounds; and what is off changes slowly, but for jumps.
+ * Pieces that do not go with the rest (fingers, reflections) lose their say, and so do borders that never do. How far a track is to be
+ * believed is learnt from how far the borders contradict it, near by. Pieces have a place of their own that the reference's noise
+ * hides: the mean over the frames of what is left over.
+ */
+export function solveLock(frames: readonly LockFrame[], pieces: readonly RailPiece[], quad: Quad, referenceFrame: number): LockedFrame[] {
+  const n = frames.length, scales = frames.map(({ map }) => quad.map((c) => scaleAt(map, c)));
+  const sigmas = frames.map(({ bounds }, f) => Float64Array.from({ length: 8 }, (_, i) => Math.max(BEST_TRACK, (bounds ? bounds[i >> 1]! : CIRCLE * UNSAID) / CIRCLE) / scales[f]![i >> 1]!));
+  const own = new Float64Array(pieces.length), railScale = new Map(pieces.map(({ rail, own: itsOwn }) => [rail, itsOwn ? 1 : FURTHER]));
+  let x: Float64Array[] = frames.map(() => new Float64Array(8)), covariance: Matrix[] = [], weights: Float64Array[] = [];
+  let factors: Float64Array = new Float64Array(n).fill(1), jumps: Float64Array = new Float64Array(Math.max(0, n - 1)).fill(1);
+  for (let round = 0; round < ROUNDS; round++) {
+    weights = frames.map((frame, f) => pieceWeights(frame, pieces, x[f]!, own, railScale, round));
+    const { diagonal, right } = normalEquations(frames, pieces, weights, own);
+    // The reference's own corners are what all others are measured by.
+    const priors = frames.map((frame, f) => priorOf(frame.frame === referenceFrame ? new Float64Array(8).fill(1e-4) : sigmas[f]!, frame.frame === referenceFrame ? 1 : factors[f]!));
+    const ties = jumps.length > 0 ? Array.from(jumps, (jump, f) => tieOf(sigmas[f]!, sigmas[f + 1]!, Math.sqrt(factors[f]! * factors[f + 1]!), frames[f + 1]!.frame - frames[f]!.frame, jump)) : [];
+    ({ x, covariance } = solveChain(diagonal.map((d, f) => Matrix.add(d, Matrix.diag([...priors[f]!]))), right, ties));
+    factors = trackFactors(frames, diagonal, right, sigmas, referenceFrame);
+    jumps = jumpWeights(x, sigmas, factors);
+    if (round >= 2) {
+      learnOwnPlaces(frames, pieces, weights, x, own);
+      learnRails(frames, pieces, x, own, railScale);
+    }
+  }
+  return frames.map((frame, f) => ({
+    frame: frame.frame, moves: x[f]!,
+    bounds: quad.map((_, i) => Math.hypot(FLOOR, WIDER * CIRCLE * scales[f]![i]! * Math.sqrt(Math.max(0, (covariance[f]!.get(2 * i, 2 * i) + covariance[f]!.get(2 * i + 1, 2 * i + 1)) / 2)))),
+    support: supportOf(frame, weights[f]!), drift: Math.max(...quad.map((_, i) => scales[f]![i]! * Math.hypot(x[f]![2 * i]!, x[f]![2 * i + 1]!))),
+  }));
+}
+
+/** Frame px for a reference px at a place. */
+export function scaleAt(map: Homography, corner: readonly [number, number]): number {
+  const [a, b, c, d] = jacobianAt(map, corner);
+  return Math.sqrt(Math.abs(a * d - b * c));
+}
+
+function leftOver({ shifts }: LockFrame, pieces: readonly RailPiece[], x: Float64Array, own: Float64Array, i: number): number {
+  const { answer } = pieces[i]!;
+  let expected = own[i]!;
+  for (let k = 0; k < 8; k++) expected += answer[k]! * x[k]!;
+  return shifts.shift[i]! - expected;
+}
+
+const deviationOf = (frame: LockFrame, i: number) => Math.hypot(REPEATED * frame.shifts.deviation[i]!, LEAST_SCATTER);
+
+/** Information of each piece: 1/σ², lessened for what does not go with the rest. */
+function pieceWeights(frame: LockFrame, pieces: readonly RailPiece[], x: Float64Array, own: Float64Array, railScale: ReadonlyMap<number, number>, round: number): Float64Array {
+  const off = pieces.map((_, i) => leftOver(frame, pieces, x, own, i)), usual = off.map((o, i) => o / deviationOf(frame, i)).filter((v) => !Number.isNaN(v));
+  const scale = Math.max(round < 2 ? 6 : 1, 1.4826 * median(usual.map(Math.abs)) || 1);
+  return Float64Array.from(pieces, (piece, i) => {
+    if (Number.isNaN(off[i]!)) return 0;
+    const deviation = deviationOf(frame, i) * Math.max(1, Math.min(scale, 3)) * (railScale.get(piece.rail) ?? 1);
+    return tukeyWeight(off[i]!, round < 2 ? deviation * 6 : deviation) / deviation ** 2;
+  });
+}
+
+function normalEquations(frames: readonly LockFrame[], pieces: readonly RailPiece[], weights: readonly Float64Array[], own: Float64Array): { diagonal: Matrix[]; right: Matrix[] } {
+  const diagonal: Matrix[] = [], right: Matrix[] = [];
+  frames.forEach(({ shifts }, f) => {
+    const d = new Float64Array(64), r = new Float64Array(8);
+    pieces.forEach(({ answer }, i) => {
+      const w = weights[f]![i]!;
+      if (w === 0) return;
+      const shift = shifts.shift[i]! - own[i]!;
+      for (let k = 0; k < 8; k++) {
+        const wk = w * answer[k]!;
+        r[k]! += wk * shift;
+        for (let m = 0; m < 8; m++) d[k * 8 + m]! += wk * answer[m]!;
+      }
+    });
+    diagonal.push(Matrix.from1DArray(8, 8, d));
+    right.push(Matrix.columnVector([...r]));
+  });
+  return { diagonal, right };
+}
+
+function priorOf(sigma: Float64Array, factor: number): Float64Array {
+  return sigma.map((s) => 1 / (factor * s * s));
+}
+
+/** What is off in one frame is likely off in the next: within as much as the track is good for, more over gaps. */
+function tieOf(a: Float64Array, b: Float64Array, factor: number, gap: number, jump: number): Float64Array {
+  return a.map((s, i) => jump / (factor * (s * s + b[i]! * b[i]!) * gap));
+}
+
+/** Neighbours that lie further apart than the ties expect are let go: Cauchy's weight. */
+function jumpWeights(x: readonly Float64Array[], sigmas: readonly Float64Array[], factors: Float64Array): Float64Array {
+  return Float64Array.from({ length: Math.max(0, x.length - 1) }, (_, f) => {
+    let chi = 0;
+    for (let i = 0; i < 8; i++) chi += (x[f + 1]![i]! - x[f]![i]!) ** 2 / (factors[f]! * (sigmas[f]![i]! ** 2 + sigmas[f + 1]![i]! ** 2));
+    return 1 / (1 + chi / 8);
+  });
+}
+
+/**
+ * By how much the track's variance is to be multiplied, frame by frame: what the borders alone say, against the track's bounds and
+ * their own. In windows of frames, by the median, so that one frame's jump is its own affair but not that of its neighbours.
+ */
+function trackFactors(frames: readonly LockFrame[], diagonal: readonly Matrix[], right: readonly Matrix[], sigmas: readonly Float64Array[], referenceFrame: number): Float64Array {
+  const alone = frames.map(({ frame }, f) => {
+    if (frame === referenceFrame) return NaN;
+    // Directions of which the borders know at least as much as the track: the surplus of their contradiction.
+    const information = diagonal[f]!, prior = Matrix.diag([...sigmas[f]!].map((s) => 1 / (s * s))), both = Matrix.add(information, prior);
+    const solved = solveSmall(both, right[f]!);
+    if (!solved) return NaN;
+    let chi = 0, known = 0;
+    const share = solveSmallMatrix(both, information);
+    for (let i = 0; i < 8; i++) {
+      known += share ? share.get(i, i) : 0;
+      chi += solved.get(i, 0) ** 2 / sigmas[f]![i]! ** 2;
+    }
+    return known > 1.5 ? chi / known : NaN;
+  });
+  const usual = windowMedian(alone, 4);
+  return Float64Array.from(alone, (own, f) => Math.max(LEAST_FACTOR, Number.isNaN(usual[f]!) ? 1 : usual[f]!, Number.isNaN(own) || own < JUMP ? 0 : own));
+}
+/** A track may be better than it says, but not by more; and a frame by itself contradicts it from so many times its variance. */
+const LEAST_FACTOR = 0.1, JUMP = 9;
+
+function solveSmall(a: Matrix, b: Matrix): Matrix | null {
+  const inverted = invertSmall(a);
+  return inverted && inverted.mmul(b);
+}
+function solveSmallMatrix(a: Matrix, b: Matrix): Matrix | null {
+  const inverted = invertSmall(a);
+  return inverted && inverted.mmul(b);
+}
+function invertSmall(a: Matrix): Matrix | null {
+  try {
+    return a.rows > 0 ? solveChain([a], [new Matrix(a.rows, 1)], []).covariance[0]! : null;
+  } catch {
+    return null;
+  }
+}
+
+function windowMedian(values: readonly number[], half: number): number[] {
+  return values.map((_, f) => {
+    const near = values.slice(Math.max(0, f - half), f + half + 1).filter((v) => !Number.isNaN(v));
+    return near.length > 0 ? median(near) : NaN;
+  });
+}
+
+/** A piece's own place: what it is off by in the mean, drawn to none by what is unknown of it. */
+function learnOwnPlaces(frames: readonly LockFrame[], pieces: readonly RailPiece[], weights: readonly Float64Array[], x: readonly Float64Array[], own: Float64Array): void {
+  pieces.forEach((_, i) => {
+    let sum = 0, total = 1 / OWN_PLACE ** 2;
+    frames.forEach((frame, f) => {
+      const w = weights[f]![i]!;
+      if (w === 0) return;
+      sum += w * (leftOver(frame, pieces, x[f]!, own, i) + own[i]!);
+      total += w;
+    });
+    own[i] = sum / total;
+  });
+}
+
+/** A border whose pieces are usually further off than they should be is trusted less: it may be another plane's. */
+function learnRails(frames: readonly LockFrame[], pieces: readonly RailPiece[], x: readonly Float64Array[], own: Float64Array, railScale: Map<number, number>): void {
+  const off = new Map<number, number[]>();
+  frames.forEach((frame, f) => pieces.forEach(({ rail }, i) => {
+    const o = leftOver(frame, pieces, x[f]!, own, i) / deviationOf(frame, i);
+    if (Number.isNaN(o)) return;
+    const list = off.get(rail) ?? [];
+    list.push(Math.abs(o));
+    off.set(rail, list);
+  }));
+  for (const [rail, list] of off) {
+    const usual = 1.4826 * median(list);
+    railScale.set(rail, usual > 2.5 ? usual ** 2 / 2.5 : Math.max(1, usual));
+  }
+}
+
+function supportOf(frame: LockFrame, weights: Float64Array): number {
+  let seen = 0, on = 0;
+  weights.forEach((w, i) => {
+    if (Number.isNaN(frame.shifts.shift[i]!)) return;
+    seen++;
+    if (w > 0) on++;
+  });
+  return seen > 0 ? on / seen : 0;
+}

@@ -1,0 +1,93 @@
+/** How far a profile has moved against a template. */
+export interface ProfileShift {
+  /** px, positive outward. */
+  readonly shift: number;
+  /** Standard deviation by what is left over, px. */
+  readonly deviation: number;
+  /** Mean square left over, over the template's own variance: 0 alike, 1 nothing in common. */
+  readonly misfit: number;
+}
+
+/** Shifts that are tried are so many steps of the profile apart. */
+const TRIAL = 0.5;
+const REFINEMENTS = 3;
+/** Gains outside are no longer the same border in other light. */
+const LEAST_GAIN = 0.05, MOST_GAIN = 20;
+
+/**
+ * Finds the shift, gain and offset that take a template to a profile: every `TRIAL` steps by its correlation, then by Gauss–Newton.
+ * The template is wider than the profile by `margin` values on either side, so that every shift compares the same places.
+ * Both have `step` px between values. Null where nothing fits, or the best lies at the end of the range.
+ *
+ * Source: B. Lucas, T. Kanade, An iterative image registration technique with an application to stereo vision, IJCAI 1981, in one
+ * dimension, with gain and offset eliminated by regression.
+ */
+export function alignProfile(template: ArrayLike<number>, profile: ArrayLike<number>, at: number, count: number, margin: number, step: number): ProfileShift | null {
+  let sumP = 0, sumPP = 0;
+  for (let i = 0; i < count; i++) {
+    const p = profile[at + i]!;
+    sumP += p;
+    sumPP += p * p;
+  }
+  const energy = sumPP - (sumP * sumP) / count;
+  if (!(energy > 0)) return null;
+  const reach = margin - 2, trials = Math.floor(reach / TRIAL);
+  let best = 0, most = -Infinity;
+  for (let k = -trials; k <= trials; k++) {
+    const score = correlation(template, profile, at, count, margin, k * TRIAL, sumP, energy);
+    if (score > most) [best, most] = [k, score];
+  }
+  if (Math.abs(best) === trials || !(most > 0)) return null;
+  let shift = best * TRIAL, result: { gain: number; left: number; information: number } | null = null;
+  for (let round = 0; round < REFINEMENTS; round++) {
+    const now = regress(template, profile, at, count, margin, shift, sumP, sumPP);
+    if (!now) return null;
+    const move = Math.max(-0.5, Math.min(0.5, now.move));
+    if (Math.abs(shift + move - best * TRIAL) > 1.5) return null;
+    result = now;
+    shift += move;
+    if (Math.abs(move) < 0.002) break;
+  }
+  if (!result || result.gain < LEAST_GAIN || result.gain > MOST_GAIN) return null;
+  const variance = result.left / Math.max(1, count - 3);
+  return { shift: shift * step, deviation: step * Math.sqrt(variance / result.information), misfit: result.left / energy };
+}
+
+/** Value of the template `shift` values back from profile index i: cubic between its values. */
+function templateAt(template: ArrayLike<number>, place: number): number {
+  const k = Math.floor(place), t = place - k, a = template[k - 1]!, b = template[k]!, c = template[k + 1]!, d = template[k + 2]!;
+  return b + 0.5 * t * (c - a + t * (2 * a - 5 * b + 4 * c - d + t * (3 * (b - c) + d - a)));
+}
+
+function correlation(template: ArrayLike<number>, profile: ArrayLike<number>, at: number, count: number, margin: number, shift: number, sumP: number, energy: number): number {
+  let sumT = 0, sumTT = 0, sumTP = 0;
+  for (let i = 0; i < count; i++) {
+    const t = templateAt(template, margin + i - shift), p = profile[at + i]!;
+    sumT += t;
+    sumTT += t * t;
+    sumTP += t * p;
+  }
+  const own = sumTT - (sumT * sumT) / count;
+  return own > 0 ? (sumTP - (sumT * sumP) / count) / Math.sqrt(own * energy) : -1;
+}
+
+/** Gain, offset and the next move at a shift. */
+function regress(template: ArrayLike<number>, profile: ArrayLike<number>, at: number, count: number, margin: number, shift: number, sumP: number, sumPP: number): { gain: number; left: number; information: number; move: number } | null {
+  let sumT = 0, sumTT = 0, sumTP = 0, sumD = 0, sumDD = 0, sumDT = 0, sumDP = 0;
+  for (let i = 0; i < count; i++) {
+    const place = margin + i - shift, t = templateAt(template, place), d = (templateAt(template, place - 0.25) - templateAt(template, place + 0.25)) * 2, p = profile[at + i]!;
+    sumT += t;
+    sumTT += t * t;
+    sumTP += t * p;
+    sumD += d;
+    sumDD += d * d;
+    sumDT += d * t;
+    sumDP += d * p;
+  }
+  // Centred sums: the offset is eliminated.
+  const tt = sumTT - (sumT * sumT) / count, tp = sumTP - (sumT * sumP) / count, dd = sumDD - (sumD * sumD) / count, dt = sumDT - (sumD * sumT) / count, dp = sumDP - (sumD * sumP) / count, pp = sumPP - (sumP * sumP) / count;
+  if (!(tt > 0)) return null;
+  const gain = tp / tt, free = dd - (dt * dt) / tt;
+  if (!(free > 1e-12 * dd) || !(gain > 0)) return null;
+  return { gain, left: Math.max(0, pp - gain * tp), information: gain * gain * free, move: (dp - (dt * tp) / tt) / (gain * free) };
+}

@@ -1,0 +1,158 @@
+import { compose, invert, type Homography } from '../geometry/homography.ts';
+import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
+import type { Quad } from '../geometry/quad.ts';
+import { gaussianKernel } from '../image/gaussian.ts';
+import { sampleBand, segmentMiddle, type BandShape } from './edge-band.ts';
+import type { EdgeRail } from './edge-rails.ts';
+import type { LightPicture } from './light-sampler.ts';
+import { alignProfile } from './profile-shift.ts';
+import { sidePoint, type SideLine } from './sides.ts';
+
+/** One place along a rail, and how it answers to moves of the corners. */
+export interface RailPiece {
+  readonly rail: number;
+  readonly side: number;
+  /** Whether of the side's own border. */
+  readonly own: boolean;
+  /** d(shift along the normal)/d(corner moves): x and y of corners 0…3, all in reference px. */
+  readonly answer: Float64Array;
+}
+
+/** What a frame's pieces show: shift against the reference along the normal, reference px; NaN where nothing is seen. */
+export interface RailShifts {
+  readonly shift: Float32Array;
+  readonly deviation: Float32Array;
+}
+
+/** Half a profile, px, and the most that it may have moved. */
+const REACH = 7, FARTHEST = 4.5, STEP = 0.5;
+const MARGIN = Math.round(FARTHEST / STEP) + 2;
+/** Pieces are about so long, px, and at most so many along a rail. */
+const PIECE = 12, MOST_PIECES = 64;
+/** Further blur of the reference that is tried, px; negative ones blur the frame instead. */
+const BLURS = [-1.2, -0.7, 0, 0.45, 0.75, 1.1, 1.6, 2.3, 3.3, 4.8] as const;
+const SHARP = BLURS.indexOf(0);
+/** Profiles that have less than this in common with the reference's are something else. */
+const MOST_MISFIT = 0.35;
+/** Ends that are left out. */
+const ENDS = 0.05;
+
+/**
+ * Measures how far the borders of a surface have moved against the reference, piece by piece, in the surface's own frame: both pictures
+ * are sampled along the same lines of the reference, this one through the frame's map. The sharper of the two is blurred until they are
+ * most alike; blur is symmetric, so that the middle stays where it was at mid-shutter.
+ */
+export class RailMeasure {
+  readonly pieces: readonly RailPiece[];
+  private readonly shapes: readonly BandShape[];
+  private readonly wide: readonly BandShape[];
+  /** For each rail the reference's profiles, at every blur. */
+  private readonly templates: readonly (readonly Float32Array[])[];
+  private readonly columns = Math.round((2 * REACH) / STEP) + 1;
+  private readonly blurs: number[];
+
+  constructor(reference: LightPicture, quad: Quad, readonly rails: readonly EdgeRail[]) {
+    const answers = cornerAnswers(quad), pieces: RailPiece[] = [];
+    this.shapes = rails.map(({ line }) => {
+      const segments = Math.max(4, Math.min(MOST_PIECES, Math.round((line.length * (1 - 2 * ENDS)) / PIECE)));
+      return { from: ENDS, to: 1 - ENDS, segments, samples: Math.max(3, Math.min(16, Math.round((line.length * (1 - 2 * ENDS)) / segments))), inner: -REACH, outer: REACH, step: STEP };
+    });
+    this.wide = this.shapes.map((shape) => ({ ...shape, inner: -REACH - MARGIN * STEP, outer: REACH + MARGIN * STEP }));
+    this.templates = rails.map(({ line }, r) => {
+      const { values, segments, columns } = sampleBand(reference, IDENTITY_MAP, line, this.wide[r]!);
+      return BLURS.map((blur) => (blur > 0 ? blurRows(values, segments, columns, blur / STEP) : values));
+    });
+    rails.forEach(({ line, side, own }, rail) => {
+      for (let j = 0; j < this.shapes[rail]!.segments; j++) pieces.push({ rail, side, own, answer: answers(line, segmentMiddle(this.shapes[rail]!, j)) });
+    });
+    this.pieces = pieces;
+    this.blurs = rails.map(() => SHARP);
+  }
+
+  /** `map` takes reference pixels to the picture's. Frames had better come in order: the blur is looked for near the last one's. */
+  measure(picture: LightPicture, map: Homography): RailShifts {
+    const shift = new Float32Array(this.pieces.length).fill(NaN), deviation = new Float32Array(this.pieces.length).fill(NaN);
+    let at = 0;
+    this.rails.forEach(({ line }, r) => {
+      const shape = this.shapes[r]!, { values } = sampleBand(picture, map, line, shape);
+      const found = this.bestBlur(r, values, shape.segments);
+      found.forEach((one, j) => {
+        if (!one) return;
+        shift[at + j] = one.shift;
+        deviation[at + j] = one.deviation;
+      });
+      at += shape.segments;
+    });
+    return { shift, deviation };
+  }
+
+  private bestBlur(r: number, values: Float32Array, segments: number): ReturnType<typeof alignProfile>[] {
+    const tried = new Map<number, { cost: number; found: ReturnType<typeof alignProfile>[] }>();
+    const tryAt = (k: number) => {
+      let one = tried.get(k);
+      if (!one) tried.set(k, (one = this.alignAll(r, values, segments, k)));
+      return one;
+    };
+    let at = this.blurs[r]!;
+    for (;;) {
+      const next = [at - 1, at + 1].filter((k) => k >= 0 && k < BLURS.length).find((k) => tryAt(k).cost < tryAt(at).cost);
+      if (next === undefined) break;
+      at = next;
+    }
+    this.blurs[r] = at;
+    return tryAt(at).found;
+  }
+
+  /** The better half of the pieces' misfits, summed, is what a blur costs. */
+  private alignAll(r: number, values: Float32Array, segments: number, k: number): { cost: number; found: ReturnType<typeof alignProfile>[] } {
+    const blur = BLURS[k]!, template = this.templates[r]![k]!, width = this.columns + 2 * MARGIN;
+    const profiles = blur < 0 ? blurRows(values, segments, this.columns, -blur / STEP) : values;
+    const found = Array.from({ length: segments }, (_, j) => {
+      const one = alignProfile(template.subarray(j * width, (j + 1) * width), profiles, j * this.columns, this.columns, MARGIN, STEP);
+      return one && one.misfit <= MOST_MISFIT && Number.isFinite(one.deviation) ? one : null;
+    });
+    const misfits = found.map((one) => one?.misfit ?? 1).sort((a, b) => a - b), half = misfits.slice(0, Math.ceil(misfits.length / 2));
+    return { cost: half.reduce((a, b) => a + b, 0), found };
+  }
+}
+
+const IDENTITY_MAP: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1];
+
+/** Every row convolved with a gaussian, its ends repeated. */
+function blurRows(values: Float32Array, rows: number, columns: number, sigma: number): Float32Array {
+  const kernel = gaussianKernel(sigma), radius = (kernel.length - 1) / 2, out = new Float32Array(values.length);
+  for (let j = 0; j < rows; j++) {
+    for (let c = 0; c < columns; c++) {
+      let sum = 0;
+      for (let k = -radius; k <= radius; k++) sum += kernel[k + radius]! * values[j * columns + Math.max(0, Math.min(columns - 1, c + k))]!;
+      out[j * columns + c] = sum;
+    }
+  }
+  return out;
+}
+
+/** How places of the reference move along a line's normal when corners do, by differences of the map between the quads. */
+export function cornerAnswers(quad: Quad): (line: SideLine, t: number) => Float64Array {
+  const E = 0.05, maps: { ahead: Homography; back: Homography }[] = [];
+  for (let i = 0; i < 8; i++) {
+    const moved = (by: number) => homographyBetweenQuads(quad, quad.map((c, k) => (k === i >> 1 ? [c[0] + (i % 2 === 0 ? by : 0), c[1] + (i % 2 === 1 ? by : 0)] : c)) as unknown as Quad)!;
+    maps.push({ ahead: moved(E), back: moved(-E) });
+  }
+  return (line, t) => {
+    const [x, y] = sidePoint(line, t, 0), [nx, ny] = line.normal;
+    return Float64Array.from(maps, ({ ahead, back }) => {
+      const [ax, ay] = image(ahead, x, y), [bx, by] = image(back, x, y);
+      return ((ax - bx) * nx + (ay - by) * ny) / (2 * E);
+    });
+  };
+}
+function image(h: Homography, x: number, y: number): [number, number] {
+  const w = h[6]! * x + h[7]! * y + h[8]!;
+  return [(h[0]! * x + h[1]! * y + h[2]!) / w, (h[3]! * x + h[4]! * y + h[5]!) / w];
+}
+
+/** Reference pixels to a frame's, through corrected corners: the surface's own map after `moved` corners. */
+export function seatedMap(map: Homography, quad: Quad, moved: Quad): Homography | null {
+  const seat = homographyBetweenQuads(quad, moved);
+  return seat && invert(seat) ? compose(map, seat) : null;
+}
