@@ -4,9 +4,11 @@ import { parseArgs } from 'node:util';
 import { Problem } from '../core/problem/problem.ts';
 import { parsed, type SchemaName, type SchemaTypes } from '../core/schemas/check.ts';
 
-/** Reads `--name value` options; unknown ones and missing required ones are problems. */
-export function readOptions<R extends string, O extends string = never>(args: string[], required: readonly R[], optional: readonly O[] = []): Record<R, string> & Partial<Record<O, string>> {
-  const options = Object.fromEntries([...required, ...optional].map((name) => [name, { type: 'string' as const }]));
+/** Reads `--name value` options and switches without a value; unknown ones and missing required ones are problems. */
+export function readOptions<R extends string, O extends string = never, S extends string = never>(
+  args: string[], required: readonly R[], optional: readonly O[] = [], switches: readonly S[] = [],
+): Record<R, string> & Partial<Record<O, string>> & Partial<Record<S, boolean>> {
+  const options = { ...Object.fromEntries([...required, ...optional].map((name) => [name, { type: 'string' as const }])), ...Object.fromEntries(switches.map((name) => [name, { type: 'boolean' as const }])) };
   let values: Record<string, unknown>;
   try {
     values = parseArgs({ args, options, strict: true, allowPositionals: false }).values;
@@ -15,7 +17,7 @@ export function readOptions<R extends string, O extends string = never>(args: st
   }
   const missing = required.find((name) => values[name] === undefined);
   if (missing) throw new Problem('unknown-option', { why: `--${missing} is missing` });
-  return values as Record<R, string> & Partial<Record<O, string>>;
+  return values as Record<R, string> & Partial<Record<O, string>> & Partial<Record<S, boolean>>;
 }
 
 export function readJson<N extends SchemaName>(schema: N, file: string): SchemaTypes[N] {
@@ -34,6 +36,13 @@ export function readRate(text: string | undefined): [number, number] | undefined
   const rate: [number, number] = [Number(match?.[1] ?? 0), Number(match?.[2] ?? 1)];
   if (rate[0] < 1 || rate[1] < 1) throw new Problem('bad-field', { where: 'the command', field: '--rate', why: `is "${text}", not a fraction such as 30000/1001` });
   return rate;
+}
+
+export function readNumber(name: string, text: string | undefined, least: number, most: number): number | undefined {
+  if (text === undefined) return undefined;
+  const value = Number(text);
+  if (text.trim() === '' || !(value >= least && value <= most)) throw new Problem('bad-field', { where: 'the command', field: `--${name}`, why: `is "${text}", not a number from ${least} to ${most}` });
+  return value;
 }
 
 export function readRange(text: string | undefined, frames: number): [number, number] {

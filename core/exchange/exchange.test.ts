@@ -5,7 +5,8 @@ import { checked } from '../schemas/check.ts';
 import type { TrackFile } from '../schemas/types.ts';
 import { exportTrack } from './corner-data.ts';
 import { homographyFromFile, homographyToFile, pointFromFile, pointToFile } from './pixel-convention.ts';
-import { carriedCorners, cornersByFrame, writeTrack, type TrackFacts } from './track-file.ts';
+import { carriedCorners } from '../seat/seated-corners.ts';
+import { cornersByFrame, writeTrack, type TrackFacts } from './track-file.ts';
 
 const CORNERS: Quad = [[100.5, 50.5], [300.5, 60.5], [290.5, 200.5], [95.5, 190.5]];
 const H = [1.01, 0.02, 3, -0.01, 0.99, 2, 1e-5, 2e-5, 1];

@@ -1,8 +1,9 @@
-import { applyToPoints, keepsInFront, type Homography } from '../geometry/homography.ts';
+import type { Homography } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 import { cornerBound, type Certainty } from '../follow/certainty.ts';
 import type { FrameFit } from '../follow/frame-fit.ts';
-import type { CornerBounds, NineNumbers, QuadCorners, TrackFile, TrackFrame } from '../schemas/types.ts';
+import type { CornerBounds, FourSides, NineNumbers, QuadCorners, TrackFile, TrackFrame, TrackSeat } from '../schemas/types.ts';
+import { carriedCorners, SeatedCorners, type Seating } from '../seat/seated-corners.ts';
 import { homographyToFile, pointFromFile, pointToFile, type PixelCentre } from './pixel-convention.ts';
 
 /** What a followed frame comes to in our coordinates; null where it was lost. */
@@ -25,11 +26,8 @@ export interface TrackFacts {
   /** Reference corners in our coordinates. */
   readonly corners: Quad;
   readonly firstFrameNumber?: number;
-}
-
-/** The reference corners carried to a frame, or null when they would pass through the horizon. */
-export function carriedCorners(homography: Homography, corners: Quad): Quad | null {
-  return keepsInFront(homography, corners) ? (applyToPoints(homography, corners) as unknown as Quad) : null;
+  /** Where the corners are on each frame; the reference's carried along unless given. */
+  readonly seating?: Seating;
 }
 
 /** A track file of format yarlop-track/1, coordinates in the convention of `facts.pixelCentre`. */
@@ -38,12 +36,29 @@ export function writeTrack(facts: TrackFacts, frames: readonly (TrackedFrame | F
     format: 'yarlop-track/1', pixelCentre: facts.pixelCentre, width: facts.width, height: facts.height,
     rate: [facts.rate[0], facts.rate[1]], referenceFrame: facts.referenceFrame,
     ...(facts.firstFrameNumber ? { firstFrameNumber: facts.firstFrameNumber } : {}),
-    frames: [...frames].sort((a, b) => a.frame - b.frame).map((fit) => writeFrame(facts, fit)),
+    ...(facts.seating ? { seat: seatToFile(facts.seating, facts.pixelCentre) } : {}),
+    frames: writeFrames(facts, [...frames].sort((a, b) => a.frame - b.frame)),
   };
 }
 
-function writeFrame(facts: TrackFacts, fit: TrackedFrame | FrameFit): TrackFrame {
-  const corners = fit.homography && carriedCorners(fit.homography, facts.corners);
+/** What was done to the corners, as a track states it. Moves are differences and the same in either convention. */
+export function seatToFile({ corners, outset, corrections, lock, smooth }: Seating, centre: PixelCentre): TrackSeat {
+  return {
+    corners: corners.map((c) => pointToFile(c, centre).map((v) => round(v, 5))) as QuadCorners, ...(lock ? { locked: true } : {}),
+    ...(outset ? { outset: { unit: outset.unit, sides: [...outset.sides] as FourSides } } : {}),
+    ...(corrections?.length ? { corrections: corrections.map((c) => ({ ...c })) } : {}), ...(smooth ? { smooth } : {}),
+  };
+}
+
+function writeFrames(facts: TrackFacts, fits: readonly (TrackedFrame | FrameFit)[]): TrackFrame[] {
+  const { seating } = facts, maps = new Map(fits.flatMap((fit) => (fit.homography ? [[fit.frame, fit.homography] as const] : [])));
+  const bounds = (fit: TrackedFrame | FrameFit) => (fit.certainty && fit.homography ? facts.corners.map((c) => cornerBound(fit.certainty!, fit.homography!, c)) : null);
+  const byFrame = new Map(fits.map((fit) => [fit.frame, fit]));
+  const seated = seating && new SeatedCorners(seating).all(maps, (frame) => bounds(byFrame.get(frame)!));
+  return fits.map((fit) => writeFrame(facts, fit, seated ? (seated.get(fit.frame) ?? null) : fit.homography && carriedCorners(fit.homography, facts.corners), bounds(fit)));
+}
+
+function writeFrame(facts: TrackFacts, fit: TrackedFrame | FrameFit, corners: Quad | null, bounds: readonly number[] | null): TrackFrame {
   const confidence = round(fit.confidence, 4);
   if (!fit.homography || !corners) {
     return { frame: fit.frame, confidence, lost: fit.lost ?? 'the corners would lie behind the camera' };
@@ -53,7 +68,7 @@ function writeFrame(facts: TrackFacts, fit: TrackedFrame | FrameFit): TrackFrame
     homography: homographyToFile(fit.homography, facts.pixelCentre).map((v) => Number(v.toPrecision(12))) as NineNumbers,
     corners: corners.map((c) => pointToFile(c, facts.pixelCentre).map((v) => round(v, 5))) as QuadCorners,
     error: round(fit.error, 4), confidence,
-    ...(fit.certainty ? { bound: facts.corners.map((c) => round(cornerBound(fit.certainty!, fit.homography!, c), 4)) as CornerBounds } : {}), ...(fit.note ? { note: fit.note } : {}),
+    ...(bounds ? { bound: bounds.map((b) => round(b, 4)) as CornerBounds } : {}), ...(fit.note ? { note: fit.note } : {}),
   };
 }
 

@@ -51,6 +51,10 @@ export const PROBLEMS = {
   'no-plate': { status: 409, what: 'This shot has no plate yet.', remedy: 'Bring in a clip on the Plate step.' },
   'no-track': { status: 409, what: 'This shot has not been followed yet.', remedy: 'Run Follow first.' },
   'no-corners': { status: 409, what: 'This shot has no corners yet.', remedy: 'Set the four corners on the Seat step.' },
+  'quad-too-small': { status: 400, what: '{where}: the corners span only {size} px.', remedy: 'A surface needs at least 8 px a side to be seated; set the corners on a frame on which it is larger.' },
+  'no-border': { status: 422, what: 'No straight border is seen near any of the four sides on the reference frame.', remedy: 'Draw the corners nearer to the borders, or choose a reference frame on which they are not covered.' },
+  'no-reference-corners': { status: 400, what: '{where}: the reference frame {frame} has no corners, and none can be led back to it.', remedy: 'Use a track whose reference frame was held.' },
+  'nothing-held': { status: 409, what: '{where}: no frame of the track is held, so there is nothing to seat.', remedy: 'Follow the shot first.' },
   'no-content': { status: 409, what: 'This shot has no content yet.', remedy: 'Choose a picture or clip on the Content step.' },
   // The service
   'not-found': { status: 404, what: 'There is no {thing} {id}.', remedy: 'It may have been deleted. Go back to the list.' },

@@ -122,6 +122,37 @@ export type CurveHandles = HandlePair[];
  * @maxItems 4
  */
 export type QuadCorners = [PointPair, PointPair, PointPair, PointPair];
+/**
+ * The edge of the glass, or that of the device.
+ */
+export type BorderName = 'inner' | 'outer';
+/**
+ * @minItems 4
+ * @maxItems 4
+ */
+export type FourSides = [number, number, number, number];
+/**
+ * @maxItems 20000
+ */
+export type Corrections = CornerCorrection[];
+/**
+ * Width and height of the device's screen, in any unit.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type Proportions = [number, number];
+/**
+ * Across and down; 8 each unless given.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type GridDivisions = [number, number];
+/**
+ * Which test card; checks unless given.
+ */
+export type CardName = 'checks' | 'numbers' | 'corners' | 'rim';
 export type RevisionList = Revision[];
 /**
  * What looking at so many points costs and gains, tried on three frames.
@@ -164,6 +195,13 @@ export type StoredEvidenceSpan = [number, number, 'all' | 'ring'];
  * How a frame lies in the frame store.
  */
 export type StoredLayout = YcbcrLayout | RgbLayout;
+/**
+ * x and y of the corners in order, pixels of the reference frame.
+ *
+ * @minItems 8
+ * @maxItems 8
+ */
+export type EightMoves = [number, number, number, number, number, number, number, number];
 /**
  * Pixels, in corner order: the circle of this radius about the corner holds the true corner with 95 % certainty.
  *
@@ -307,6 +345,32 @@ export interface ShotDocument {
    * How many points of the regions are looked at on the full picture; chosen by itself unless given.
    */
   points?: number;
+  border?: BorderName;
+  outset?: OutsetSides;
+  /**
+   * Of the surface's corners, pixels of the reference frame.
+   */
+  cornerRadius?: number;
+  corrections?: Corrections;
+  /**
+   * Whether what the borders show (the seat's measurement) moves the corners on every frame.
+   */
+  lock?: boolean;
+  /**
+   * How much the corners' paths are smoothed; not at all unless given.
+   */
+  smooth?: number;
+  /**
+   * How far off corners may be before a correction is proposed, pixels; 0.25 unless given.
+   */
+  tolerance?: number;
+  proportions?: Proportions;
+  grid?: GridDivisions;
+  card?: CardName;
+  /**
+   * The test card lets half of the plate through.
+   */
+  cardClear?: boolean;
   /**
    * The shot of the same plate whose track this one moves by; its own regions unless given.
    */
@@ -391,6 +455,37 @@ export interface Look {
      */
     phase?: number;
   };
+}
+/**
+ * How far content reaches out over the top, right, bottom and left side; negative: stays within.
+ */
+export interface OutsetSides {
+  /**
+   * Pixels of the reference frame, or hundredths of the surface's width and height.
+   */
+  unit: 'px' | '%';
+  sides: FourSides;
+}
+/**
+ * A keyed move of one corner on top of the track, pixels of the reference frame (core/seat/corrections.ts).
+ */
+export interface CornerCorrection {
+  frame: number;
+  /**
+   * 0 top-left, 1 top-right, 2 bottom-right, 3 bottom-left.
+   */
+  corner: number;
+  dx: number;
+  dy: number;
+  /**
+   * How it goes on to the next key; single is for its own frame alone. Smooth unless given.
+   */
+  ease?: 'smooth' | 'linear' | 'hold' | 'single';
+  /**
+   * 1 unless given.
+   */
+  strength?: number;
+  muted?: boolean;
 }
 export interface SaveDocumentRequest {
   /**
@@ -921,7 +1016,23 @@ export interface TrackFile {
    * The plate's own number of frame 0.
    */
   firstFrameNumber?: number;
+  seat?: TrackSeat;
   frames: TrackFrame[];
+}
+/**
+ * How the corners came to be where they are (homographies are without, corners with all of it): those of the reference frame before outset and corrections, and what was done to them.
+ */
+export interface TrackSeat {
+  corners: QuadCorners;
+  snapped?: BorderName;
+  locked?: boolean;
+  outset?: OutsetSides;
+  corrections?: Corrections;
+  smooth?: number;
+  /**
+   * In words, what was changed and what was found.
+   */
+  why?: string[];
 }
 export interface TrackFrame {
   frame: number;
@@ -932,6 +1043,7 @@ export interface TrackFrame {
    */
   error?: number;
   confidence?: number;
+  lock?: EightMoves;
   /**
    * What a person should know of a frame that is not lost.
    */

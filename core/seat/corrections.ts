@@ -88,3 +88,7 @@ function slope(keys: readonly Key[], k: number, axis: number): number {
   return (w0 + w1) / (w0 / before + w1 / after);
 }
 
+/** Corners moved by x and y of each. */
+export function movedCorners(corners: Quad, moves: ArrayLike<number>): Quad {
+  return corners.map(([x, y], i) => [x + moves[2 * i]!, y + moves[2 * i + 1]!]) as unknown as Quad;
+}

@@ -2,7 +2,7 @@ import { composeFrame, type Quality } from '../../core/composite/compose-frame.t
 import { buildContentPyramid, type ContentPyramid } from '../../core/composite/content-pyramid.ts';
 import { contentFrameAt } from '../../core/composite/content-time.ts';
 import { resolveLook } from '../../core/composite/look.ts';
-import { carriedCorners } from '../../core/exchange/track-file.ts';
+import { carriedCorners } from '../../core/seat/seated-corners.ts';
 import { sideRatio, type Quad } from '../../core/geometry/quad.ts';
 import type { CodedPicture } from '../../core/image/picture.ts';
 import { contentFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';

@@ -2,7 +2,7 @@ import { useDebounceFn } from '@vueuse/core';
 import { produce } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import { carriedCorners } from '../../../core/exchange/track-file.ts';
+import { carriedCorners } from '../../../core/seat/seated-corners.ts';
 import { cornerBound, unpackCertainty } from '../../../core/follow/certainty.ts';
 import { IDENTITY, type Homography } from '../../../core/geometry/homography.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';

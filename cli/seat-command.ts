@@ -1,0 +1,100 @@
+import { mean } from '../core/image/statistics.ts';
+import { Problem } from '../core/problem/problem.ts';
+import { CornerMoves, type Correction } from '../core/seat/corrections.ts';
+import { lightPicture } from '../core/seat/light-sampler.ts';
+import { driftOf, measureSeat } from '../core/seat/measure-seat.ts';
+import { proposeCorrections } from '../core/seat/propose-corrections.ts';
+import { seatAdvice, worthLocking, type Advice } from '../core/seat/seat-advice.ts';
+import { checkSurface, planFromTrack, seatedTrack } from '../core/seat/seat-track.ts';
+import { SIDE_NAMES } from '../core/seat/sides.ts';
+import { snapQuad, type Border, type Snap } from '../core/seat/snap.ts';
+import { LumaFile } from './luma-file.ts';
+import { checkWritable, note, progress, readJson, readNumber, readOptions, writeWhole } from './options.ts';
+import { openPlate, PLATE_OPTIONS } from './plate.ts';
+
+/** Options that may stand without a value. */
+const SWITCHES = ['lock'] as const;
+
+/** `yarlop seat`: puts the corners on the reference's borders, locks them on all frames, corrects drift, smooths. */
+export async function seatCommand(args: string[]): Promise<void> {
+  const options = readOptions(args, ['plate', 'track', 'out'], ['snap', 'tolerance', 'smooth', 'report', ...PLATE_OPTIONS], SWITCHES);
+  const border = borderOf(options.snap), tolerance = readNumber('tolerance', options.tolerance, 0.01, 100), smooth = readNumber('smooth', options.smooth, 0, 1) ?? 0, lock = options.lock === true;
+  const track = readJson('track', options.track);
+  checkWritable(options.out);
+  if (options.report !== undefined) checkWritable(options.report);
+  const plate = await openPlate(options.plate, options), { facts } = plate;
+  [...facts.assumed, ...facts.notes].forEach(note);
+  let luma: LumaFile | null = null;
+  try {
+    if (track.width !== facts.width || track.height !== facts.height) throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${facts.width}×${facts.height}` });
+    const asGiven = planFromTrack(track, options.track);
+    luma = await LumaFile.decode(plate.source, facts);
+    const read = luma.read.bind(luma), last = Math.max(track.referenceFrame, ...asGiven.frames.map((f) => f.frame));
+    if (last >= luma.frames) throw new Problem('frame-outside', { where: options.track, frame: last, last: luma.frames - 1 });
+    const snap = border && snapQuad(lightPicture(read(track.referenceFrame)), asGiven.corners, border);
+    if (snap) checkSurface(snap.quad, options.track);
+    const plan = snap ? { ...asGiven, corners: snap.quad } : asGiven;
+    const measured = await measureSeat(plan, async (frame) => read(frame), (done, total) => progress('looking at the borders', done, total));
+    if (measured.rails.length === 0 && (lock || tolerance !== undefined)) throw new Problem('no-border');
+    const locking = lock && worthLocking(plan, measured), drift = driftOf(plan, measured);
+    const lockMoves = locking ? new Map(measured.locked.map((l) => [l.frame, l.moves])) : null;
+    // What the lock has taken away needs no key.
+    const left = drift.map((d) => (lockMoves ? { ...d, moves: new Float64Array(8) } : d));
+    const proposal = proposeCorrections(left, plan.referenceFrame, tolerance ?? 0.25);
+    const corrections: readonly Correction[] = tolerance === undefined ? [] : proposal.corrections;
+    const advice: Advice[] = seatAdvice(plan, measured, lockMoves ? proposeCorrections(drift, plan.referenceFrame, tolerance ?? 0.25) : proposal);
+    if (lock && !locking) advice.push({ kind: 'nothing-to-lock', text: 'The borders know the corners no better than the track does: nothing was locked.' });
+    const boundOf = boundsWith(snap, new Map(measured.locked.map((l) => [l.frame, l.bounds])), locking || corrections.length > 0, new Map(plan.frames.map((f) => [f.frame, f.bounds])));
+    const seating = { corners: plan.corners, referenceFrame: plan.referenceFrame, lock: lockMoves, corrections, smooth };
+    const why = [
+      ...(snap ? [`Corners put on the ${border!} border of frame ${plan.referenceFrame}${saidOfSides(snap)}.`] : []), ...(locking ? ['Every frame locked to the borders.'] : []),
+      ...(corrections.length > 0 ? [`${new Set(corrections.map((c) => c.frame)).size} keys bring the borders within ${tolerance!} px.`] : []), ...(smooth > 0 ? [`Smoothed by ${smooth}.`] : []), ...advice.map((a) => a.text),
+    ];
+    writeWhole(options.out, `${JSON.stringify(seatedTrack(track, new Map(plan.frames.map((f) => [f.frame, f.map])), seating, boundOf, why, border ?? undefined), null, 1)}\n`);
+    if (options.report !== undefined) {
+      const moves = new CornerMoves(corrections, plan.referenceFrame);
+      writeWhole(options.report, `${JSON.stringify({
+        sides: SIDE_NAMES.map((side, k) => sideReport(side, snap?.sides[k] ?? null)),
+        frames: plan.frames.map(({ frame, bounds }, i) => {
+          const d = drift[i], after = d && Math.max(...[0, 1, 2, 3].map((c) => {
+            const [x, y] = moves.at(c, frame);
+            return lockMoves ? 0 : d.scales[c]! * Math.hypot(d.moves[2 * c]! - x, d.moves[2 * c + 1]! - y);
+          }));
+          return { frame, bound: (boundOf(frame) ?? bounds ?? []).map((b) => round(b)), drift: round(measured.locked[i]?.drift ?? 0), ...(after === undefined ? {} : { after: round(after) }) };
+        }),
+        corrections: corrections.map((c) => ({ ...c })), advice,
+      }, null, 1)}\n`);
+    }
+    advice.forEach((a) => note(a.text));
+  } finally {
+    luma?.close();
+    plate.close();
+  }
+}
+
+function borderOf(text: string | undefined): Border | null {
+  if (text === undefined || text === 'inner' || text === 'outer') return text ?? 'inner';
+  if (text === 'off') return null;
+  throw new Problem('bad-field', { where: 'the command', field: '--snap', why: `is "${text}", not one of inner, outer, off` });
+}
+
+/** A frame's corners are as sure as the way from the reference, and as the reference's own corners are. */
+function boundsWith(snap: Snap | null, measured: ReadonlyMap<number, readonly number[]>, moved: boolean, stated: ReadonlyMap<number, readonly number[] | null>): (frame: number) => number[] | null {
+  return (frame) => {
+    const own = (moved ? measured.get(frame) : null) ?? stated.get(frame) ?? (moved || snap ? measured.get(frame) : null) ?? null;
+    return own && own.map((b, c) => Math.hypot(b, snap?.bounds[c] ?? 0));
+  };
+}
+
+function sideReport(side: string, snapped: Snap['sides'][number] | null): object {
+  const border = snapped?.border;
+  if (!border) return { side, found: false };
+  return { side, found: true, bound: round(Math.max(...border.bounds)), support: round(border.support), contrast: round(border.contrast), borders: snapped.choices.length, from: border.line.from.map(round), to: border.line.to.map(round) };
+}
+
+function saidOfSides({ sides }: Snap): string {
+  const found = sides.flatMap((s) => (s.border ? [mean(s.border.bounds)] : [])), blind = SIDE_NAMES.filter((_, k) => !sides[k]!.border);
+  return `${found.length > 0 ? `, ± ${mean(found).toFixed(2)} px` : ''}${blind.length > 0 ? `; no border seen at the ${blind.join(', ')}` : ''}`;
+}
+
+const round = (v: number) => Number(v.toFixed(4));
