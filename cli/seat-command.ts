@@ -1,12 +1,17 @@
+import type { LumaFrame } from '../core/follow/follow-plan.ts';
+import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
+import { compose } from '../core/geometry/homography.ts';
 import { mean } from '../core/image/statistics.ts';
 import { Problem } from '../core/problem/problem.ts';
-import { CornerMoves, type Correction } from '../core/seat/corrections.ts';
+import { FitterCache } from '../core/seat/border-line.ts';
+import { CornerMoves, movedCorners, type Correction } from '../core/seat/corrections.ts';
 import { lightPicture } from '../core/seat/light-sampler.ts';
-import { driftOf, measureSeat } from '../core/seat/measure-seat.ts';
+import { driftOf, measureSeat, type MeasuredSeat, type SeatPlan } from '../core/seat/measure-seat.ts';
 import { proposeCorrections } from '../core/seat/propose-corrections.ts';
 import { seatAdvice, worthLocking, type Advice } from '../core/seat/seat-advice.ts';
 import { checkSurface, planFromTrack, seatedTrack } from '../core/seat/seat-track.ts';
 import { SIDE_NAMES } from '../core/seat/sides.ts';
+import { cornersByFrames, cornersSeenOn, framesToAsk } from '../core/seat/snap-frames.ts';
 import { snapQuad, type Border, type Snap } from '../core/seat/snap.ts';
 import { LumaFile } from './luma-file.ts';
 import { checkWritable, note, progress, readJson, readNumber, readOptions, writeWhole } from './options.ts';
@@ -33,8 +38,10 @@ export async function seatCommand(args: string[]): Promise<void> {
     if (last >= luma.frames) throw new Problem('frame-outside', { where: options.track, frame: last, last: luma.frames - 1 });
     const snap = border && snapQuad(lightPicture(read(track.referenceFrame)), asGiven.corners, border);
     if (snap) checkSurface(snap.quad, options.track);
-    const plan = snap ? { ...asGiven, corners: snap.quad } : asGiven;
-    const measured = await measureSeat(plan, async (frame) => read(frame), (done, total) => progress('looking at the borders', done, total));
+    const onReference = snap ? { ...asGiven, corners: snap.quad } : asGiven;
+    const measured = await measureSeat(onReference, async (frame) => read(frame), (done, total) => progress('looking at the borders', done, total));
+    // Where the corners are on the reference, the other frames know as well.
+    const plan = snap ? { ...onReference, corners: askFrames(onReference, measured, read) } : onReference;
     if (measured.rails.length === 0 && (lock || tolerance !== undefined)) throw new Problem('no-border');
     const locking = lock && worthLocking(plan, measured), drift = driftOf(plan, measured);
     const lockMoves = locking ? new Map(measured.locked.map((l) => [l.frame, l.moves])) : null;
@@ -72,9 +79,19 @@ export async function seatCommand(args: string[]): Promise<void> {
   }
 }
 
+/** The snapped corners by what other frames show of them. */
+function askFrames(plan: SeatPlan, measured: MeasuredSeat, read: (frame: number) => LumaFrame): SeatPlan['corners'] {
+  const asked = new Set(framesToAsk(plan.frames.map((f) => f.frame))), fitters = new FitterCache();
+  const seen = plan.frames.flatMap(({ frame, map }, i) => {
+    const moves = measured.locked[i]?.moves, seat = moves && homographyBetweenQuads(plan.corners, movedCorners(plan.corners, moves));
+    return asked.has(frame) && seat ? [cornersSeenOn(lightPicture(read(frame)), compose(map, seat), plan.corners, fitters)] : [];
+  });
+  return cornersByFrames(plan.corners, seen).quad;
+}
+
 function borderOf(text: string | undefined): Border | null {
-  if (text === undefined || text === 'inner' || text === 'outer') return text ?? 'inner';
-  if (text === 'off') return null;
+  if (text === 'inner' || text === 'outer') return text;
+  if (text === undefined || text === 'off') return null;
   throw new Problem('bad-field', { where: 'the command', field: '--snap', why: `is "${text}", not one of inner, outer, off` });
 }
 
