@@ -22,6 +22,11 @@ export interface SchemaTypes {
   clearRequest: T.ClearRequest;
   samplingTrials: T.SamplingTrials;
   disagreementReply: T.DisagreementReply;
+  seatReply: T.SeatReply;
+  snapRequest: T.SnapRequest;
+  snapReply: T.SnapReply;
+  matchRequest: T.MatchRequest;
+  matchReply: T.MatchReply;
   renderRequest: T.RenderRequest;
   apiJob: T.Job;
   jobs: T.JobList;
@@ -65,7 +70,9 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, track: `${BASE}/track.schema.json`, document: `${BASE}/document.schema.json`,
   name: inApi('name'), project: inApi('project'), projects: inApi('projects'), shot: inApi('shot'), shots: inApi('shots'),
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
-  revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'), renderRequest: inApi('renderRequest'),
+  revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),
+  seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'),
+  renderRequest: inApi('renderRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), rendered: inApi('rendered'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),
   correctMedia: inApi('correctMedia'), lutRequest: inApi('lutRequest'), heldRequest: inApi('heldRequest'), heldReply: inApi('heldReply'), fromServerRequest: inApi('fromServerRequest'),

@@ -17,6 +17,15 @@ export type AnySchema =
   | ChoosePlateRequest
   | FollowRequest
   | SamplingTrials
+  | SeatFrame
+  | FourBounds
+  | SeatReply
+  | SnapRequest
+  | FoundBorder
+  | SnappedSideReply
+  | SnapReply
+  | MatchRequest
+  | MatchReply
   | DisagreementReply
   | ClearRequest
   | RenderRequest
@@ -158,6 +167,23 @@ export type RevisionList = Revision[];
  * What looking at so many points costs and gains, tried on three frames.
  */
 export type SamplingTrials = SamplingTrialRow[];
+/**
+ * x and y of the corners in order, pixels of the reference frame.
+ *
+ * @minItems 8
+ * @maxItems 8
+ */
+export type EightMoves = [number, number, number, number, number, number, number, number];
+/**
+ * @minItems 4
+ * @maxItems 4
+ */
+export type FourBounds = [number, number, number, number];
+/**
+ * @minItems 4
+ * @maxItems 4
+ */
+export type MaybeBounds = [number | null, number | null, number | null, number | null];
 export type JobList = Job[];
 /**
  * Row-major 3×3.
@@ -195,13 +221,6 @@ export type StoredEvidenceSpan = [number, number, 'all' | 'ring'];
  * How a frame lies in the frame store.
  */
 export type StoredLayout = YcbcrLayout | RgbLayout;
-/**
- * x and y of the corners in order, pixels of the reference frame.
- *
- * @minItems 8
- * @maxItems 8
- */
-export type EightMoves = [number, number, number, number, number, number, number, number];
 /**
  * Pixels, in corner order: the circle of this radius about the corner holds the true corner with 95 % certainty.
  *
@@ -535,6 +554,118 @@ export interface SamplingTrialRow {
   off: number | null;
 }
 /**
+ * What the borders of a surface show of one frame.
+ */
+export interface SeatFrame {
+  frame: number;
+  /**
+   * What would have to be added to the reference's corners.
+   */
+  moves: EightMoves | null;
+  bounds: FourBounds | null;
+  /**
+   * Share of the borders' pieces that agree.
+   */
+  support: number;
+  /**
+   * How far the furthest corner is off by the track alone, pixels of the frame.
+   */
+  drift: number;
+  /**
+   * Columns of the edge slices, base64: eight strips of 49 codes, from the inside outward.
+   */
+  strips: string;
+  /**
+   * False where the track has changed since.
+   */
+  holds: boolean;
+}
+export interface SeatReply {
+  measured: SeatMeasured | null;
+  frames: SeatFrame[];
+}
+export interface SeatMeasured {
+  corners: QuadCorners;
+  /**
+   * How many borders were found along the top, right, bottom and left.
+   */
+  borders: number[];
+  /**
+   * Whether locking to the borders makes the corners surer than the track does.
+   */
+  worth: boolean;
+}
+export interface SnapRequest {
+  frame: number;
+  corners: QuadCorners;
+  border: BorderName;
+}
+export interface FoundBorder {
+  from: PointPair;
+  to: PointPair;
+  /**
+   * 95 %, pixels.
+   */
+  bound: number;
+  support: number;
+  /**
+   * Light outside minus light inside.
+   */
+  contrast: number;
+  /**
+   * Outward of the side as it was drawn, at its middle, pixels.
+   */
+  offset: number;
+}
+export interface SnappedSideReply {
+  /**
+   * Which of the borders; null where none was found.
+   */
+  chosen: number | null;
+  /**
+   * From the inside outward.
+   */
+  borders: FoundBorder[];
+}
+export interface SnapReply {
+  corners: QuadCorners;
+  bounds: MaybeBounds;
+  /**
+   * @minItems 4
+   * @maxItems 4
+   */
+  sides: [SnappedSideReply, SnappedSideReply, SnappedSideReply, SnappedSideReply];
+  /**
+   * Of the corners, pixels.
+   */
+  radius: number;
+}
+export interface MatchRequest {
+  frame: number;
+  /**
+   * @minItems 1
+   * @maxItems 4
+   */
+  corners: [number] | [number, number] | [number, number, number] | [number, number, number, number];
+}
+export interface MatchReply {
+  corners: MatchedCorner[];
+}
+export interface MatchedCorner {
+  corner: number;
+  /**
+   * To be added where it is seated now, pixels of the reference.
+   */
+  dx: number;
+  dy: number;
+  /**
+   * Likeness, 0 to 1.
+   */
+  score: number;
+  bound: number | null;
+  refused: ('looks-different' | 'outside' | 'nothing-to-match') | null;
+}
+/**
  * What of the region did not go with the frames asked for.
  */
 export interface DisagreementReply {
@@ -573,7 +704,7 @@ export interface RenderRequest {
 }
 export interface Job {
   id: number;
-  kind: 'bring-in' | 'check' | 'follow' | 'render';
+  kind: 'bring-in' | 'check' | 'follow' | 'seat' | 'render';
   projectId: number;
   shotId: number | null;
   mediaId: number | null;

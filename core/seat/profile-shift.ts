@@ -8,21 +8,19 @@ export interface ProfileShift {
   readonly misfit: number;
 }
 
-/** Shifts that are tried are so many steps of the profile apart. */
-const TRIAL = 0.5;
-const REFINEMENTS = 3;
+const REFINEMENTS = 4;
 /** Gains outside are no longer the same border in other light. */
 const LEAST_GAIN = 0.05, MOST_GAIN = 20;
 
 /**
- * Finds the shift, gain and offset that take a template to a profile: every `TRIAL` steps by its correlation, then by Gauss–Newton.
+ * Finds the shift, gain and offset that take a template to a profile: every value by its correlation (about `start` where that is given), then by Gauss–Newton.
  * The template is wider than the profile by `margin` values on either side, so that every shift compares the same places.
  * Both have `step` px between values. Null where nothing fits, or the best lies at the end of the range.
  *
  * Source: B. Lucas, T. Kanade, An iterative image registration technique with an application to stereo vision, IJCAI 1981, in one
  * dimension, with gain and offset eliminated by regression.
  */
-export function alignProfile(template: ArrayLike<number>, profile: ArrayLike<number>, at: number, count: number, margin: number, step: number): ProfileShift | null {
+export function alignProfile(template: ArrayLike<number>, profile: ArrayLike<number>, at: number, count: number, margin: number, step: number, start?: number): ProfileShift | null {
   let sumP = 0, sumPP = 0;
   for (let i = 0; i < count; i++) {
     const p = profile[at + i]!;
@@ -31,19 +29,19 @@ export function alignProfile(template: ArrayLike<number>, profile: ArrayLike<num
   }
   const energy = sumPP - (sumP * sumP) / count;
   if (!(energy > 0)) return null;
-  const reach = margin - 2, trials = Math.floor(reach / TRIAL);
+  const reach = margin - 2, [from, to] = start === undefined ? [-reach, reach] : [Math.max(-reach, Math.round(start / step) - 1), Math.min(reach, Math.round(start / step) + 1)];
   let best = 0, most = -Infinity;
-  for (let k = -trials; k <= trials; k++) {
-    const score = correlation(template, profile, at, count, margin, k * TRIAL, sumP, energy);
+  for (let k = from; k <= to; k++) {
+    const score = correlation(template, profile, at, count, margin - k, sumP, energy);
     if (score > most) [best, most] = [k, score];
   }
-  if (Math.abs(best) === trials || !(most > 0)) return null;
-  let shift = best * TRIAL, result: { gain: number; left: number; information: number } | null = null;
+  if (Math.abs(best) === reach || !(most > 0)) return null;
+  let shift = best, result: { gain: number; left: number; information: number } | null = null;
   for (let round = 0; round < REFINEMENTS; round++) {
     const now = regress(template, profile, at, count, margin, shift, sumP, sumPP);
     if (!now) return null;
-    const move = Math.max(-0.5, Math.min(0.5, now.move));
-    if (Math.abs(shift + move - best * TRIAL) > 1.5) return null;
+    const move = Math.max(-0.7, Math.min(0.7, now.move));
+    if (Math.abs(shift + move - best) > 1.6) return null;
     result = now;
     shift += move;
     if (Math.abs(move) < 0.002) break;
@@ -59,10 +57,10 @@ function templateAt(template: ArrayLike<number>, place: number): number {
   return b + 0.5 * t * (c - a + t * (2 * a - 5 * b + 4 * c - d + t * (3 * (b - c) + d - a)));
 }
 
-function correlation(template: ArrayLike<number>, profile: ArrayLike<number>, at: number, count: number, margin: number, shift: number, sumP: number, energy: number): number {
+function correlation(template: ArrayLike<number>, profile: ArrayLike<number>, at: number, count: number, first: number, sumP: number, energy: number): number {
   let sumT = 0, sumTT = 0, sumTP = 0;
   for (let i = 0; i < count; i++) {
-    const t = templateAt(template, margin + i - shift), p = profile[at + i]!;
+    const t = template[first + i]!, p = profile[at + i]!;
     sumT += t;
     sumTT += t * t;
     sumTP += t * p;

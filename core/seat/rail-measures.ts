@@ -28,7 +28,7 @@ export interface RailShifts {
 const REACH = 7, FARTHEST = 4.5, STEP = 0.5;
 const MARGIN = Math.round(FARTHEST / STEP) + 2;
 /** Pieces are about so long, px, and at most so many along a rail. */
-const PIECE = 12, MOST_PIECES = 64;
+const PIECE = 12, MOST_PIECES = 40;
 /** Further blur of the reference that is tried, px; negative ones blur the frame instead. */
 const BLURS = [-1.2, -0.7, 0, 0.45, 0.75, 1.1, 1.6, 2.3, 3.3, 4.8] as const;
 const SHARP = BLURS.indexOf(0);
@@ -87,10 +87,11 @@ export class RailMeasure {
   }
 
   private bestBlur(r: number, values: Float32Array, segments: number): ReturnType<typeof alignProfile>[] {
-    const tried = new Map<number, { cost: number; found: ReturnType<typeof alignProfile>[] }>();
+    const tried = new Map<number, { cost: number; found: ReturnType<typeof alignProfile>[] }>(), starts: (number | undefined)[] = [];
     const tryAt = (k: number) => {
       let one = tried.get(k);
-      if (!one) tried.set(k, (one = this.alignAll(r, values, segments, k)));
+      if (!one) tried.set(k, (one = this.alignAll(r, values, segments, k, starts)));
+      one.found.forEach((found, j) => (starts[j] ??= found?.shift));
       return one;
     };
     let at = this.blurs[r]!;
@@ -104,11 +105,11 @@ export class RailMeasure {
   }
 
   /** The better half of the pieces' misfits, summed, is what a blur costs. */
-  private alignAll(r: number, values: Float32Array, segments: number, k: number): { cost: number; found: ReturnType<typeof alignProfile>[] } {
+  private alignAll(r: number, values: Float32Array, segments: number, k: number, starts: readonly (number | undefined)[]): { cost: number; found: ReturnType<typeof alignProfile>[] } {
     const blur = BLURS[k]!, template = this.templates[r]![k]!, width = this.columns + 2 * MARGIN;
     const profiles = blur < 0 ? blurRows(values, segments, this.columns, -blur / STEP) : values;
     const found = Array.from({ length: segments }, (_, j) => {
-      const one = alignProfile(template.subarray(j * width, (j + 1) * width), profiles, j * this.columns, this.columns, MARGIN, STEP);
+      const one = alignProfile(template.subarray(j * width, (j + 1) * width), profiles, j * this.columns, this.columns, MARGIN, STEP, starts[j]);
       return one && one.misfit <= MOST_MISFIT && Number.isFinite(one.deviation) ? one : null;
     });
     const misfits = found.map((one) => one?.misfit ?? 1).sort((a, b) => a - b), half = misfits.slice(0, Math.ceil(misfits.length / 2));

@@ -12,6 +12,8 @@ export interface StepFit {
 
 /** Places that are tried, px apart. */
 const TRIAL = 0.1;
+/** Every so many are tried first. */
+const COARSE = 4;
 /** Slopes on both sides count against the fit like so many squared px of light: flat sides unless the profile insists. */
 const SLOPE_RIDGE = 0.02;
 /** Unknowns of the straight parts: levels and slopes. */
@@ -48,11 +50,17 @@ export class StepFitter {
     let energy = 0;
     for (let i = 0; i < n; i++) energy += values[at + i]! ** 2;
     if (!Number.isFinite(energy)) return null;
-    const costs = this.bases.map(({ columns }) => energy - this.explained(columns, values, at));
-    let best = 0;
-    for (let i = 1; i < costs.length; i++) if (costs[i]! < costs[best]!) best = i;
-    if (best === 0 || best === costs.length - 1) return null;
-    const [before, here, after] = [costs[best - 1]!, costs[best]!, costs[best + 1]!], bend = before - 2 * here + after;
+    const costAt = (i: number) => energy - this.explained(this.bases[i]!.columns, values, at), last = this.bases.length - 1;
+    // Costs change slowly against the trials: every few first, then all about the best of those.
+    let best = 0, least = Infinity;
+    const look = (i: number) => {
+      const cost = costAt(i);
+      if (cost < least) [best, least] = [i, cost];
+    };
+    for (let i = 0; i <= last; i += COARSE) look(i);
+    for (let from = Math.max(0, best - COARSE + 1), to = Math.min(last, best + COARSE - 1), i = from; i <= to; i++) if (i % COARSE !== 0) look(i);
+    if (best === 0 || best === last) return null;
+    const [before, here, after] = [costAt(best - 1), least, costAt(best + 1)], bend = before - 2 * here + after;
     const place = this.bases[best]!.place + (bend > 0 ? Math.max(-0.5, Math.min(0.5, (before - after) / (2 * bend))) * TRIAL : 0);
     // Half the second derivative of the cost over the variance of what is left over: the information on the place.
     const variance = Math.max(0, here) / Math.max(1, n - LINEAR - 1), information = bend / (TRIAL * TRIAL) / 2;

@@ -6,6 +6,7 @@ export interface JobParams {
   'bring-in': Record<string, never>;
   check: Record<string, never>;
   follow: { direction: 'forward' | 'backward' | 'both'; frames: [number, number]; from?: number; document: ShotDocument; runKey: string };
+  seat: { document: ShotDocument };
   render: { frames: [number, number]; output: 'mp4' | 'png' | 'exr'; document: ShotDocument };
 }
 

@@ -15,6 +15,8 @@ import { mediaRoutes } from './media-routes.ts';
 import { plateRoutes } from './plate-routes.ts';
 import { projectRoutes } from './project-routes.ts';
 import { route } from './route.ts';
+import { SeatDesk } from '../jobs/seat-desk.ts';
+import { seatRoutes } from './seat-routes.ts';
 import { shotRoutes } from './shot-routes.ts';
 import { storageRoutes } from './storage-routes.ts';
 import { uploadRoutes } from './upload-routes.ts';
@@ -33,6 +35,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
     strictTransportSecurity: false,
   }));
   const events = new JobEvents(db, (error) => log.error({ error: String(error) }, 'job events'));
+  const desk = new SeatDesk();
   const api = express.Router();
   api.use('/media/:id/lut', express.json({ limit: '64mb' }));
   api.use(express.json({ limit: '8mb' }));
@@ -41,7 +44,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
     return { ok: true, version: VERSION };
   });
   api.get('/events', events.handler);
-  api.use(projectRoutes(db), shotRoutes(db), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config));
+  api.use(projectRoutes(db), shotRoutes(db), seatRoutes(db, config, desk), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config));
   api.use((req) => {
     throw new Problem('no-route', { path: req.path });
   });
@@ -56,7 +59,10 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
     else res.sendFile(page, { dotfiles: 'allow' });
   });
   app.use(errorReply(log));
-  return { app, close: () => events.close() };
+  return { app, close: () => {
+    events.close();
+    desk.close();
+  } };
 }
 
 function errorReply(log: Logger): ErrorRequestHandler {

@@ -76,8 +76,9 @@ export async function startRender(db: Database, shotId: number, frames: [number,
   return insertJob(db, { kind: 'render', projectId: shot.projectId, shotId, params: { frames, output, document }, total: frames[1] - frames[0] + 1 });
 }
 
-async function refuseWhileRunning(db: Database, shotId: number): Promise<void> {
-  const open = await hasOpenJob(db, shotId, ['follow', 'render']);
+/** One job at a time on a shot. */
+export async function refuseWhileRunning(db: Database, shotId: number): Promise<void> {
+  const open = await hasOpenJob(db, shotId, ['follow', 'seat', 'render']);
   if (open) throw new Problem('job-running', { kind: open });
 }
 

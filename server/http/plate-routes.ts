@@ -26,7 +26,7 @@ export function plateRoutes(db: Database, config: Config): Router {
     return medium;
   };
   const refuseWhileRunning = async (id: number) => {
-    const open = await hasOpenJob(db, id, ['follow', 'render']);
+    const open = await hasOpenJob(db, id, ['follow', 'seat', 'render']);
     if (open) throw new Problem('job-running', { kind: open });
   };
   /** Old and new plate, both with frames to look at. */

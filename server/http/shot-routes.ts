@@ -11,6 +11,7 @@ import { listRevisions, readDocument, saveDocument } from '../database/documents
 import { findProject } from '../database/projects.ts';
 import { findShot } from '../database/shots.ts';
 import { checkRide, motionChanges, readMotion, ridable } from '../database/motion-source.ts';
+import { seatingOf } from '../jobs/seating.ts';
 import { found, route, rowNumber } from './route.ts';
 import { runKeyOf } from '../database/run-key.ts';
 
@@ -66,7 +67,7 @@ export function shotRoutes(db: Database): Router {
     const rows = await readMotion(db, shot, document);
     if (rows.length === 0) throw new Problem('no-track');
     const track = writeTrack(
-      { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners, firstFrameNumber: document.firstFrameNumber ?? facts.firstFrameNumber },
+      { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners, firstFrameNumber: document.firstFrameNumber ?? facts.firstFrameNumber, seating: await seatingOf(db, shot.id, { ...document, corners: document.corners }, rows) },
       rows.map((row) => ({ frame: row.frame, homography: row.homography, error: row.error ?? 0, confidence: row.confidence, ...(row.lost === null ? {} : { lost: row.lost }) })),
     );
     const ending = format.endsWith('csv') ? 'csv' : 'json';

@@ -10,6 +10,7 @@ import { checkPlate } from './check-job.ts';
 import { follow } from './follow-job.ts';
 import { JobContext, JobStopped, JobTakenAway } from './job-context.ts';
 import { render } from './render-job.ts';
+import { seat } from './seat-job.ts';
 
 /** A worker thread: claims a job, does it, claims the next. */
 export interface ThreadData {
@@ -50,6 +51,7 @@ async function dispatch(context: JobContext<JobKind>): Promise<string | undefine
     case 'bring-in': return void (await bringIn(context as JobContext<'bring-in'>));
     case 'check': return void (await checkPlate(context as JobContext<'check'>));
     case 'follow': return void (await follow(context as JobContext<'follow'>));
+    case 'seat': return void (await seat(context as JobContext<'seat'>));
     case 'render': return render(context as JobContext<'render'>);
   }
 }

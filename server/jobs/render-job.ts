@@ -11,6 +11,7 @@ import { h264Arguments, type FilmFacts, writePicture } from '../media/encode.ts'
 import { lastWords, runTool } from '../media/run-tool.ts';
 import { zipFiles } from '../media/zip-files.ts';
 import type { JobContext } from './job-context.ts';
+import { seatingOf } from './seating.ts';
 import { ShotCompositor } from './shot-compositor.ts';
 
 /**
@@ -25,7 +26,8 @@ export async function render(context: JobContext<'render'>): Promise<string> {
   if (!shot || !plate?.facts) throw new Problem('no-plate');
   const content = document.contentId === null ? null : await findMedia(db, document.contentId);
   if (!content?.facts) throw new Problem('no-content');
-  const compositor = new ShotCompositor(document, plate, content, await readMotion(db, shot, document), context.folders);
+  if (!document.corners) throw new Problem('no-corners');
+  const track = await readMotion(db, shot, document), compositor = new ShotCompositor(document, plate, content, track, await seatingOf(db, shot.id, document, track), context.folders);
   const folder = join(context.folders.renders, String(job.id));
   mkdirSync(folder, { recursive: true });
   const total = last - first + 1;

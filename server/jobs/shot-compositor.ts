@@ -2,34 +2,33 @@ import { composeFrame, type Quality } from '../../core/composite/compose-frame.t
 import { buildContentPyramid, type ContentPyramid } from '../../core/composite/content-pyramid.ts';
 import { contentFrameAt } from '../../core/composite/content-time.ts';
 import { resolveLook } from '../../core/composite/look.ts';
-import { carriedCorners } from '../../core/seat/seated-corners.ts';
 import { sideRatio, type Quad } from '../../core/geometry/quad.ts';
 import type { CodedPicture } from '../../core/image/picture.ts';
 import { contentFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { ShotDocument, TrackRow } from '../../core/schemas/types.ts';
+import { SeatedCorners, type Seating } from '../../core/seat/seated-corners.ts';
 import type { StoredMedia } from '../database/media.ts';
 import type { FrameStore } from '../media/frame-store.ts';
 import { openFrames } from '../media/stored-frames.ts';
+import { mapsOf, rowBounds } from './seating.ts';
 
 /** Composes finished frames of one shot from the frame stores of its plate and content. */
 export class ShotCompositor {
   private readonly plates: FrameStore;
   private readonly contents: FrameStore;
-  private readonly corners = new Map<number, Quad>();
+  private readonly corners: ReadonlyMap<number, Quad>;
   private pyramid: { frame: number; levels: ContentPyramid } | null = null;
 
   constructor(
     private readonly document: ShotDocument, private readonly plate: StoredMedia, private readonly content: StoredMedia,
-    track: readonly TrackRow[], folders: { frames: string; media: string },
+    track: readonly TrackRow[], seating: Seating, folders: { frames: string; media: string },
   ) {
     this.plates = openFrames(folders, plate);
     this.contents = openFrames(folders, content);
     if (!document.corners) throw new Problem('no-corners');
-    for (const row of track) {
-      const carried = row.homography && carriedCorners(row.homography, document.corners);
-      if (carried) this.corners.set(row.frame, carried);
-    }
+    const rows = new Map(track.map((row) => [row.frame, row]));
+    this.corners = new SeatedCorners(seating).all(mapsOf(track), (frame) => rowBounds(rows.get(frame)!, seating.corners));
   }
 
   /** The finished picture; the plate as it is where there are no corners. */

@@ -1,0 +1,84 @@
+import { Router } from 'express';
+import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
+import { compose, type Homography } from '../../core/geometry/homography.ts';
+import { Problem } from '../../core/problem/problem.ts';
+import { movementOf } from '../../core/seat/match-reference.ts';
+import { SeatedCorners } from '../../core/seat/seated-corners.ts';
+import type { Config } from '../config.ts';
+import type { Database } from '../database/connection.ts';
+import { readDocument } from '../database/documents.ts';
+import { findJob, insertJob, jobReply } from '../database/jobs.ts';
+import { findMedia, type StoredMedia } from '../database/media.ts';
+import { readMotion } from '../database/motion-source.ts';
+import { readSeatFrames, readSeatMeasure } from '../database/seats.ts';
+import { findShot } from '../database/shots.ts';
+import { mapsOf, seatingOf } from '../jobs/seating.ts';
+import type { SeatDesk } from '../jobs/seat-desk.ts';
+import { refuseWhileRunning } from './job-routes.ts';
+import { found, route } from './route.ts';
+
+/** A usual shutter, of the frame's time: how far a corner is smeared while it is open. */
+const SHUTTER = 0.5;
+
+/** Where exactly the corners are: looking at the borders of all frames, snapping, matching to the reference. */
+export function seatRoutes(db: Database, config: Config, desk: SeatDesk): Router {
+  const router = Router();
+  const shotOf = async (id: number) => {
+    const shot = found(await findShot(db, id), 'shot', id);
+    return { shot, document: await readDocument(db, shot.id, shot.revision) };
+  };
+  const plateOf = async (id: number | undefined): Promise<StoredMedia> => {
+    const plate = id === undefined ? null : await findMedia(db, id);
+    if (!plate?.facts) throw new Problem('no-plate');
+    if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
+    return plate;
+  };
+  const checkFrame = (frame: number, plate: StoredMedia) => {
+    if (frame >= plate.facts!.frames) throw new Problem('frame-outside', { where: 'the request', frame, last: plate.facts!.frames - 1 });
+  };
+
+  route(router, 'post', '/shots/:id/seat', { reply: 'apiJob' }, async ({ id }) => {
+    const { shot, document } = await shotOf(id());
+    await plateOf(shot.plate?.id);
+    if (!document.corners) throw new Problem('no-corners');
+    const rows = (await readMotion(db, shot, document)).filter((row) => row.homography);
+    if (rows.length === 0) throw new Problem('no-track');
+    await refuseWhileRunning(db, shot.id);
+    const job = await insertJob(db, { kind: 'seat', projectId: shot.projectId, shotId: shot.id, params: { document }, total: rows.length });
+    return jobReply(found(await findJob(db, job), 'job', job));
+  });
+
+  route(router, 'get', '/shots/:id/seat', { reply: 'seatReply' }, async ({ id }) => {
+    const { shot, document } = await shotOf(id()), measure = await readSeatMeasure(db, shot.id);
+    if (measure?.referenceFrame !== document.referenceFrame) return { measured: null, frames: [] };
+    return {
+      measured: { corners: measure.corners, borders: [...measure.borders], worth: measure.worth },
+      frames: await readSeatFrames(db, shot.id, await readMotion(db, shot, document)),
+    };
+  });
+
+  route(router, 'post', '/shots/:id/snap', { body: 'snapRequest', reply: 'snapReply' }, async ({ id, body }) => {
+    const { shot } = await shotOf(id()), plate = await plateOf(shot.plate?.id);
+    checkFrame(body.frame, plate);
+    return desk.snap({ plate, dataFolder: config.dataFolder, frame: body.frame, corners: body.corners, border: body.border });
+  });
+
+  route(router, 'post', '/shots/:id/match', { body: 'matchRequest', reply: 'matchReply' }, async ({ id, body }) => {
+    const { shot, document } = await shotOf(id()), plate = await plateOf(shot.plate?.id), { frame, corners } = body;
+    checkFrame(frame, plate);
+    if (!document.corners) throw new Problem('no-corners');
+    const rows = await readMotion(db, shot, document), maps = mapsOf(rows), seated = new SeatedCorners({ ...(await seatingOf(db, shot.id, document, rows)), smooth: 0, outset: undefined });
+    const reference = document.corners, map = maps.get(frame), now = seated.onReference(frame), seat = homographyBetweenQuads(reference, now);
+    if (!map || !seat) throw new Problem('not-followed', { frame });
+    const at = (f: number) => {
+      const there: Homography | undefined = maps.get(f);
+      return there ? seated.at(f, there) : null;
+    };
+    const ways = (f: number, corner: number) => movementOf(at(f - 1)?.[corner] ?? null, at(f + 1)?.[corner] ?? null, SHUTTER);
+    return desk.match({
+      plate, dataFolder: config.dataFolder, referenceFrame: document.referenceFrame, frame, map: compose(map, seat),
+      corners: corners.map((corner) => ({ corner, place: reference[corner]!, onFrame: ways(frame, corner), onReference: ways(document.referenceFrame, corner) })),
+    });
+  });
+  return router;
+}

@@ -1,0 +1,38 @@
+import { lumaFromRaw } from '../../core/image/raw-frame.ts';
+import { Problem } from '../../core/problem/problem.ts';
+import type { EightMoves } from '../../core/schemas/types.ts';
+import { measureSeat, type SeatPlan } from '../../core/seat/measure-seat.ts';
+import { worthLocking } from '../../core/seat/seat-advice.ts';
+import { transaction } from '../database/connection.ts';
+import { findMedia } from '../database/media.ts';
+import { readMotion } from '../database/motion-source.ts';
+import { mapKey, writeSeat, type SeatRow } from '../database/seats.ts';
+import { findShot } from '../database/shots.ts';
+import { openFrames } from '../media/stored-frames.ts';
+import type { JobContext } from './job-context.ts';
+import { rowBounds } from './seating.ts';
+
+/** Looks at the borders of a shot's surface on all frames. What it finds is written all together, so that one that is broken off leaves the last look. */
+export async function seat(context: JobContext<'seat'>): Promise<void> {
+  const { db, job } = context, shotId = job.shotId!, { document } = job.params;
+  const shot = await findShot(db, shotId), plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  if (!shot || !plate?.facts) throw new Problem('no-plate');
+  if (!document.corners) throw new Problem('no-corners');
+  const { layout, colour } = plate.facts, store = openFrames(context.folders, plate), corners = document.corners;
+  const rows = (await readMotion(db, shot, document)).filter((row) => row.homography);
+  if (rows.length === 0) throw new Problem('no-track');
+  const plan: SeatPlan = { corners, referenceFrame: document.referenceFrame, frames: rows.map((row) => ({ frame: row.frame, map: row.homography!, bounds: rowBounds(row, corners) })) };
+  const measured = await measureSeat(plan, async (frame) => {
+    context.check();
+    return lumaFromRaw(await store.readRaw(frame), layout, colour.transfer);
+  }, (done, total) => context.progress(done, total));
+  const seen = rows.map((row, i): SeatRow => {
+    const locked = measured.locked[i];
+    return {
+      frame: row.frame, mapKey: mapKey(row.homography!), strips: Buffer.from(measured.strips[i]!), support: locked?.support ?? 0, drift: locked?.drift ?? 0,
+      moves: locked ? (Array.from(locked.moves, (v) => Number(v.toFixed(5))) as EightMoves) : null, bounds: locked ? (locked.bounds.map((b) => Number(b.toFixed(4))) as SeatRow['bounds']) : null,
+    };
+  });
+  const measure = { referenceFrame: document.referenceFrame, corners, borders: [0, 1, 2, 3].map((side) => measured.rails.filter((r) => r.side === side).length), worth: worthLocking(plan, measured) };
+  await transaction(db, (connection) => writeSeat(connection, shotId, measure, seen));
+}

@@ -1,0 +1,74 @@
+import { parentPort } from 'node:worker_threads';
+import type { Homography, Point } from '../../core/geometry/homography.ts';
+import type { Quad } from '../../core/geometry/quad.ts';
+import { lumaFromRaw } from '../../core/image/raw-frame.ts';
+import { Problem } from '../../core/problem/problem.ts';
+import type { MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import { estimateCornerRadius } from '../../core/seat/corner-radius.ts';
+import { lightPicture, type LightPicture } from '../../core/seat/light-sampler.ts';
+import { matchCorner } from '../../core/seat/match-reference.ts';
+import { checkSurface } from '../../core/seat/seat-track.ts';
+import { offsetAt, snapQuad, type Border, type SnappedSide } from '../../core/seat/snap.ts';
+import { sideOf } from '../../core/seat/sides.ts';
+import { folders } from '../config.ts';
+import type { StoredMedia } from '../database/media.ts';
+import { openFrames } from '../media/stored-frames.ts';
+import type { DeskAnswer } from './seat-desk.ts';
+
+/** Put a quad of a frame onto the borders near it. */
+export interface SnapTask {
+  readonly kind: 'snap';
+  readonly plate: StoredMedia;
+  readonly dataFolder: string;
+  readonly frame: number;
+  readonly corners: Quad;
+  readonly border: Border;
+}
+
+/** Find where corners of the reference are on a frame. */
+export interface MatchTask {
+  readonly kind: 'match';
+  readonly plate: StoredMedia;
+  readonly dataFolder: string;
+  readonly referenceFrame: number;
+  readonly frame: number;
+  /** Reference pixels to the frame's, as seated now. */
+  readonly map: Homography;
+  readonly corners: readonly { readonly corner: number; readonly place: Point; readonly onReference?: Point; readonly onFrame?: Point }[];
+}
+
+async function pictureOf({ plate, dataFolder }: SnapTask | MatchTask, frame: number): Promise<LightPicture> {
+  const { layout, colour } = plate.facts!;
+  return lightPicture(lumaFromRaw(await openFrames(folders(dataFolder), plate).readRaw(frame), layout, colour.transfer));
+}
+
+async function snap(task: SnapTask): Promise<SnapReply> {
+  checkSurface(task.corners, 'the corners');
+  const picture = await pictureOf(task, task.frame), { quad, sides, bounds } = snapQuad(picture, task.corners, task.border);
+  if (sides.every((side) => side.border === null)) throw new Problem('no-border');
+  return { corners: quad.map(([x, y]) => [x, y]) as SnapReply['corners'], bounds: bounds.map((b) => b) as SnapReply['bounds'], sides: sides.map((side, k) => sideReply(side, task.corners, k)) as SnapReply['sides'], radius: estimateCornerRadius(picture, quad) };
+}
+
+function sideReply({ border, choices }: SnappedSide, rough: Quad, k: number): SnapReply['sides'][number] {
+  return {
+    chosen: border ? choices.indexOf(border) : null,
+    borders: choices.map((c) => ({ from: [...c.line.from], to: [...c.line.to], bound: Math.max(...c.bounds), support: c.support, contrast: c.contrast, offset: offsetAt(sideOf(rough, k), c.line, 0.5) })),
+  };
+}
+
+async function match(task: MatchTask): Promise<MatchReply> {
+  const reference = await pictureOf(task, task.referenceFrame), picture = await pictureOf(task, task.frame);
+  return {
+    corners: task.corners.map(({ corner, place, ...movement }) => {
+      const found = matchCorner(reference, picture, task.map, place, movement);
+      return found.ok ? { corner, dx: found.dx, dy: found.dy, score: found.score, bound: found.bound, refused: null } : { corner, dx: 0, dy: 0, score: found.score, bound: null, refused: found.reason };
+    }),
+  };
+}
+
+parentPort!.on('message', ({ id, task }: { id: number; task: SnapTask | MatchTask }) => {
+  void (task.kind === 'snap' ? snap(task) : match(task)).then(
+    (value): DeskAnswer => ({ id, value }),
+    (error: unknown): DeskAnswer => (error instanceof Problem ? { id, problem: error.code, values: error.values } : { id, failed: (error as Error).stack ?? String(error) }),
+  ).then((answer) => parentPort!.postMessage(answer));
+});
