@@ -1,9 +1,10 @@
 import { Matrix } from 'ml-matrix';
 import { tukeyWeight } from '../follow/robust-weights.ts';
-import { jacobianAt, type Homography } from '../geometry/homography.ts';
+import type { Homography } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 import { median } from '../image/statistics.ts';
 import { solveChain } from './block-chain.ts';
+import { scaleAt } from './frame-scale.ts';
 import type { RailPiece, RailShifts } from './rail-measures.ts';
 
 /** A frame to be locked: its map as followed, what was stated for its corners (frame px; null when nothing was), and what its borders show. */
@@ -76,12 +77,6 @@ export function solveLock(frames: readonly LockFrame[], pieces: readonly RailPie
     bounds: quad.map((_, i) => Math.hypot(FLOOR, WIDER * CIRCLE * scales[f]![i]! * Math.sqrt(Math.max(0, (covariance[f]!.get(2 * i, 2 * i) + covariance[f]!.get(2 * i + 1, 2 * i + 1)) / 2)))),
     support: supportOf(frame, weights[f]!), drift: Math.max(...quad.map((_, i) => scales[f]![i]! * Math.hypot(x[f]![2 * i]!, x[f]![2 * i + 1]!))),
   }));
-}
-
-/** Frame px for a reference px at a place. */
-export function scaleAt(map: Homography, corner: readonly [number, number]): number {
-  const [a, b, c, d] = jacobianAt(map, corner);
-  return Math.sqrt(Math.abs(a * d - b * c));
 }
 
 function leftOver({ shifts }: LockFrame, pieces: readonly RailPiece[], x: Float64Array, own: Float64Array, i: number): number {

@@ -1,4 +1,4 @@
-import { compose, invert, type Homography } from '../geometry/homography.ts';
+import type { Homography } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 import { gaussianKernel } from '../image/gaussian.ts';
@@ -150,10 +150,4 @@ export function cornerAnswers(quad: Quad): (line: SideLine, t: number) => Float6
 function image(h: Homography, x: number, y: number): [number, number] {
   const w = h[6]! * x + h[7]! * y + h[8]!;
   return [(h[0]! * x + h[1]! * y + h[2]!) / w, (h[3]! * x + h[4]! * y + h[5]!) / w];
-}
-
-/** Reference pixels to a frame's, through corrected corners: the surface's own map after `moved` corners. */
-export function seatedMap(map: Homography, quad: Quad, moved: Quad): Homography | null {
-  const seat = homographyBetweenQuads(quad, moved);
-  return seat && invert(seat) ? compose(map, seat) : null;
 }

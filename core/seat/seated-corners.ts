@@ -24,7 +24,8 @@ export function carriedCorners(homography: Homography, corners: Quad): Quad | nu
 
 /** Carries corners to frames: reference corners with their outset, the lock's and the corrections' moves, then the frame's map. */
 export class SeatedCorners {
-  private readonly quad: Quad;
+  /** The reference's corners with their outset, before any moves. */
+  readonly quad: Quad;
   private readonly moves: CornerMoves;
 
   constructor(private readonly seating: Seating) {

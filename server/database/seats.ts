@@ -1,5 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Homography } from '../../core/geometry/homography.ts';
+import type { Quad } from '../../core/geometry/quad.ts';
+import { orderBetween, reorderMoves } from '../../core/seat/turn-quad.ts';
 import type { EightMoves, QuadCorners, SeatFrame, TrackRow } from '../../core/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 
@@ -59,9 +61,18 @@ export async function readSeatFrames(db: Queryable, shotId: number, track: reado
   return rows.map(({ map_key, strips, ...row }) => ({ ...row, strips: strips.toString('base64'), holds: keys.get(row.frame) === map_key }));
 }
 
-/** Moves of the edge lock by frame, where they still hold for the reference frame and the track. */
-export async function readLock(db: Queryable, shotId: number, referenceFrame: number, track: readonly TrackRow[]): Promise<Map<number, EightMoves>> {
+/** Moves of the edge lock by frame, where they still hold for the reference frame and the track, in the order of `corners`. */
+export async function readLock(db: Queryable, shotId: number, referenceFrame: number, corners: Quad, track: readonly TrackRow[]): Promise<Map<number, number[]>> {
   const measure = await readSeatMeasure(db, shotId);
   if (measure?.referenceFrame !== referenceFrame) return new Map();
-  return new Map((await readSeatFrames(db, shotId, track)).flatMap((row) => (row.holds && row.moves ? [[row.frame, row.moves] as const] : [])));
+  const order = orderBetween(measure.corners, corners);
+  return new Map((await readSeatFrames(db, shotId, track)).flatMap((row) => (row.holds && row.moves ? [[row.frame, reorderMoves(row.moves, order)] as const] : [])));
+}
+
+/** For each shot of a project that was looked at: the mean bound of its corners when locked, and the mean drift when not, px. */
+export async function seatFigures(db: Queryable, projectId: number): Promise<Map<number, { bound: number; drift: number }>> {
+  const rows = await select<{ shot_id: number; bound: number | null; drift: number | null }>(db, `
+    SELECT f.shot_id, AVG((JSON_VALUE(f.bounds, '$[0]') + JSON_VALUE(f.bounds, '$[1]') + JSON_VALUE(f.bounds, '$[2]') + JSON_VALUE(f.bounds, '$[3]')) / 4) AS bound, AVG(f.drift) AS drift
+    FROM seat_frames f JOIN shots s ON s.id = f.shot_id WHERE s.project_id = ? AND s.deleted_at IS NULL AND f.bounds IS NOT NULL GROUP BY f.shot_id`, [projectId]);
+  return new Map(rows.flatMap((row) => (row.bound === null || row.drift === null ? [] : [[row.shot_id, { bound: Number(row.bound), drift: Number(row.drift) }]])));
 }

@@ -9,7 +9,7 @@ import { readLock } from '../database/seats.ts';
 /** All that decides where a shot's corners are on its frames. The document has corners. */
 export async function seatingOf(db: Queryable, shotId: number, document: ShotDocument, track: readonly TrackRow[]): Promise<Seating> {
   const { corners, referenceFrame, outset, corrections, smooth } = document;
-  return { corners: corners!, referenceFrame, outset, corrections, smooth, lock: document.lock === true ? await readLock(db, shotId, referenceFrame, track) : null };
+  return { corners: corners!, referenceFrame, outset, corrections, smooth, lock: document.lock === true ? await readLock(db, shotId, referenceFrame, corners!, track) : null };
 }
 
 export function mapsOf(track: readonly TrackRow[]): Map<number, Homography> {

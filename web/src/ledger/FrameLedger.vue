@@ -29,6 +29,7 @@ watch([width, () => shot.frames], () => {
   scale.value = wholeScale(shot.frames, LABELS, Math.max(10, width.value - LABELS - 16));
 }, { immediate: true });
 watch(() => head.frame, (frame) => (scale.value = reveal(scale.value, frame)));
+watch(scale, (now) => (bench.ledgerScale = now), { immediate: true });
 
 const facts = computed(() => shot.plate?.facts ?? null);
 const naming = computed(() => ({ first: shot.firstNumber, timecode: facts.value?.timecode ?? null, rate: facts.value?.rate ?? ([25, 1] as const), useTimecode: useTimecode.value }));

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
-import { ref } from 'vue';
+import { ref, shallowRef } from 'vue';
+import type { LedgerScale } from '../ledger/ledger-scale.ts';
 import type { StepName } from '../rail/steps.ts';
 
 /** What the hand does in the viewer. */
@@ -12,6 +13,20 @@ export const useBench = defineStore('bench', () => {
   /** The outline that is picked: kind and place in its list. */
   const picked = ref<{ list: 'regions' | 'keepOut'; index: number } | null>(null);
   const corner = ref(0);
+  /** What of the seat is picked: 0–3 a corner, 4–7 a side (top, right, bottom, left), 8 all of it. */
+  const part = ref(0);
+  /** Whether moving a corner sets it for all frames, or as a fix on the frame on show. */
+  const seatMode = ref<'everywhere' | 'here'>('everywhere');
+  /** Looks at the seat as if there were no fixes, lock or smoothing. */
+  const withoutFixes = ref(false);
+  /** The surface unwarped to its own upright pixels in place of the plate. */
+  const flat = ref(false);
+  const slices = ref<'sides' | 'corners' | 'off'>('sides');
+  /** How far a slice shows either way, px of the reference. */
+  const sliceReach = ref<12 | 6 | 3>(6);
+  const sliceFits = ref(true);
+  /** The ledger's scale, for what lines up with it. */
+  const ledgerScale = shallowRef<LedgerScale | null>(null);
   const showOutlines = ref(true);
   const showResult = ref(true);
   const showGrid = ref(false);
@@ -32,10 +47,12 @@ export const useBench = defineStore('bench', () => {
     picked.value = null;
     measured.value = null;
     dragPoint.value = null;
+    flat.value = false;
+    withoutFixes.value = false;
   }
   function setDim(on: boolean): void {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, corner, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, corner, part, seatMode, withoutFixes, flat, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
 });

@@ -2,7 +2,7 @@ import { useDebounceFn } from '@vueuse/core';
 import { produce } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import { carriedCorners } from '../../../core/seat/seated-corners.ts';
+import { SeatedCorners } from '../../../core/seat/seated-corners.ts';
 import { cornerBound, unpackCertainty } from '../../../core/follow/certainty.ts';
 import { IDENTITY, type Homography } from '../../../core/geometry/homography.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
@@ -320,10 +320,30 @@ export const useShot = defineStore('shot', () => {
       return worst && worst.want >= wanted ? worst : { frame: row.frame, want: wanted };
     }, null)?.frame ?? null;
   }
+  /** What the edge lock adds on each frame, where the seat was measured; see stores/seat.ts. */
+  const lock = shallowRef<ReadonlyMap<number, ArrayLike<number>> | null>(null);
+  /** Looks at the seat without fixes, lock and smoothing. */
+  const plainSeat = ref(false);
+  const seated = computed(() => {
+    const d = document.value;
+    if (!d?.corners) return null;
+    const plain = plainSeat.value;
+    return new SeatedCorners({ corners: d.corners as Quad, referenceFrame: d.referenceFrame, outset: d.outset, corrections: plain ? [] : d.corrections, lock: d.lock === true && !plain ? lock.value : null, smooth: plain ? 0 : d.smooth });
+  });
+  /** The reference's corners with their outset. */
+  const seatedBase = computed(() => seated.value?.quad ?? null);
+  /** All frames together, where paths are smoothed. */
+  const smoothed = computed(() => (seated.value && document.value?.smooth && !plainSeat.value ? seated.value.all(heldMaps.value, boundsAt) : null));
+  const heldMaps = computed(() => {
+    const maps = new Map<number, Homography>();
+    for (const row of track.value.values()) if (row.homography) maps.set(row.frame, row.homography);
+    if (document.value) maps.set(document.value.referenceFrame, IDENTITY);
+    return maps;
+  });
   function cornersAt(frame: number): Quad | null {
-    const corners = document.value?.corners;
     const h = homographyAt(frame);
-    return corners && h ? carriedCorners(h, corners as Quad) : null;
+    if (!h || !seated.value) return null;
+    return smoothed.value ? (smoothed.value.get(frame) ?? null) : seated.value.at(frame, h);
   }
 
   /** How far off the four corners may be on a frame (95 %), px; null where nothing is known. */
@@ -333,6 +353,7 @@ export const useShot = defineStore('shot', () => {
   }
 
   return {
+    lock, plainSeat, seated, seatedBase, heldMaps,
     shot, project, document, runKey, saveState, media, track, rows, newestFrame, rendered, undoable, check, plate, frames, firstNumber, range, content, running, newestRenderJob,
     open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, refreshShot, refreshCheck, choosePlate, replacePlate, follow, clearSpan, ride, render, homographyAt, nearestMap, cornersAt, boundsAt,
   };

@@ -1,0 +1,132 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
+import type { Quad } from '../../../core/geometry/quad.ts';
+import type { SeatReply, SnapReply } from '../../../core/schemas/types.ts';
+import { scaleAt } from '../../../core/seat/frame-scale.ts';
+import { SLICE_LENGTH, STRIPS } from '../../../core/seat/edge-slices.ts';
+import type { FrameDrift, Proposal } from '../../../core/seat/propose-corrections.ts';
+import { AS_THEY_ARE, orderBetween, reorder, reorderMoves, reorderSides } from '../../../core/seat/turn-quad.ts';
+import { call } from '../api/client.ts';
+import { seatWorker } from '../preview/seat-desk.ts';
+import { isOpen, useJobs } from './jobs.ts';
+import { useNotices } from './notices.ts';
+import { useShot } from './shot.ts';
+
+/** What was seen of a frame, in the order that the corners have now. */
+export interface SeenFrame {
+  readonly frame: number;
+  readonly moves: readonly number[] | null;
+  readonly bounds: readonly number[] | null;
+  readonly support: number;
+  readonly strips: readonly Uint8Array[];
+  readonly holds: boolean;
+}
+
+/** What looking at the borders of all frames has shown, what a snap found, and what is proposed. */
+export const useSeat = defineStore('seat', () => {
+  const shot = useShot();
+  const jobs = useJobs();
+  const notices = useNotices();
+  const reply = shallowRef<SeatReply | null>(null);
+  /** The last snap, until the corners are moved otherwise. */
+  const snapped = shallowRef<{ reply: SnapReply; frame: number } | null>(null);
+  const proposal = shallowRef<Proposal | null>(null);
+  const proposing = ref(false);
+
+  const order = computed(() => {
+    const measured = reply.value?.measured, corners = shot.document?.corners;
+    return measured && corners ? orderBetween(measured.corners as Quad, corners as Quad) : AS_THEY_ARE;
+  });
+  const frames = computed(() => {
+    const seen = new Map<number, SeenFrame>();
+    for (const frame of reply.value?.frames ?? []) {
+      const strips = decoded(frame.strips), o = order.value;
+      seen.set(frame.frame, {
+        frame: frame.frame, support: frame.support, holds: frame.holds, moves: frame.moves && reorderMoves(frame.moves, o), bounds: frame.bounds && reorder(frame.bounds, o),
+        strips: [...reorderSides(strips.slice(0, 4), o), ...reorder(strips.slice(4), o)],
+      });
+    }
+    return seen;
+  });
+  const measured = computed(() => reply.value?.measured ?? null);
+  /** The measured corners in the order of now. */
+  const measuredCorners = computed(() => (measured.value ? (reorder(measured.value.corners, order.value) as unknown as Quad) : null));
+  const borders = computed(() => (measured.value ? reorderSides(measured.value.borders, order.value) : []));
+  const stale = computed(() => [...frames.value.values()].filter((f) => !f.holds).length);
+  const running = computed(() => jobs.open.find((job) => job.kind === 'seat' && job.shotId === shot.shot?.id) ?? null);
+  watch(frames, (seen) => {
+    shot.lock = seen.size === 0 ? null : new Map([...seen.values()].flatMap((f) => (f.holds && f.moves ? [[f.frame, f.moves] as const] : [])));
+  });
+
+  /** How far off the corners still are on a frame as they are seated now, px of the frame; null where nothing is known. */
+  function leftAt(frame: number): { corners: number[]; worst: number; bound: number } | null {
+    const drift = driftAt(frame), on = shot.seated?.onReference(frame), base = shot.document?.corners;
+    if (!drift || !on || !base || !shot.seatedBase) return null;
+    const corners = [0, 1, 2, 3].map((c) => drift.scales[c]! * Math.hypot(drift.moves[2 * c]! - (on[c]![0] - shot.seatedBase![c]![0]), drift.moves[2 * c + 1]! - (on[c]![1] - shot.seatedBase![c]![1])));
+    return { corners, worst: Math.max(...corners), bound: Math.max(...drift.bounds) };
+  }
+  function driftAt(frame: number): FrameDrift | null {
+    const seen = frames.value.get(frame), map = shot.homographyAt(frame), corners = shot.document?.corners;
+    if (!seen?.moves || !seen.bounds || !seen.holds || !map || !corners) return null;
+    return { frame, moves: seen.moves, bounds: seen.bounds, scales: corners.map((c) => scaleAt(map, c)) };
+  }
+  const drift = computed(() => [...frames.value.keys()].flatMap((frame) => driftAt(frame) ?? []));
+
+  async function refresh(): Promise<void> {
+    const id = shot.shot?.id;
+    if (id === undefined) return;
+    const fetched = await call('GET', `/shots/${id}/seat`, 'seatReply');
+    if (shot.shot?.id === id) reply.value = fetched;
+  }
+  async function measure(): Promise<void> {
+    if (!shot.shot || !(await shot.saved())) return;
+    proposal.value = null;
+    jobs.take(await call('POST', `/shots/${shot.shot.id}/seat`, 'apiJob'));
+  }
+  /** Puts the corners onto the borders near them, as this frame shows them; false where none are. */
+  async function snap(frame: number, border: 'inner' | 'outer'): Promise<SnapReply | null> {
+    const corners = shot.cornersAt(frame);
+    if (!shot.shot || !corners) return null;
+    const found = await call('POST', `/shots/${shot.shot.id}/snap`, 'snapReply', { frame, corners: corners.map(([x, y]) => [x, y]), border });
+    snapped.value = { reply: found, frame };
+    return found;
+  }
+  async function match(frame: number, corners: number[]) {
+    if (!shot.shot || !(await shot.saved())) return null;
+    return (await call('POST', `/shots/${shot.shot.id}/match`, 'matchReply', { frame, corners })).corners;
+  }
+  async function propose(): Promise<void> {
+    const document = shot.document;
+    if (!document) return;
+    proposing.value = true;
+    await notices.guard(async () => {
+      // What the lock has taken away needs no key.
+      const all = document.lock === true ? drift.value.map((d) => ({ ...d, moves: new Array<number>(8).fill(0) })) : drift.value;
+      proposal.value = await seatWorker().propose(all.map((d) => ({ ...d, moves: [...Array.from(d.moves)], bounds: [...d.bounds], scales: [...d.scales] })), document.referenceFrame, document.tolerance ?? 0.25);
+    });
+    proposing.value = false;
+  }
+
+  watch(() => [shot.shot?.id, shot.document?.referenceFrame] as const, ([id]) => {
+    reply.value = null;
+    snapped.value = null;
+    proposal.value = null;
+    if (id !== undefined) void notices.guard(refresh);
+  }, { immediate: true });
+  jobs.onJob((job) => {
+    if (job.shotId === shot.shot?.id && (job.kind === 'seat' || job.kind === 'follow') && !isOpen(job)) void notices.guard(refresh);
+  });
+  return { reply, frames, measured, measuredCorners, borders, stale, running, snapped, proposal, proposing, drift, leftAt, driftAt, refresh, measure, snap, match, propose };
+});
+
+function decoded(text: string): Uint8Array[] {
+  const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+  return Array.from({ length: STRIPS }, (_, k) => bytes.subarray(k * SLICE_LENGTH, (k + 1) * SLICE_LENGTH));
+}
+
+/** The seat's own map on a frame: reference pixels to the frame's, through the corners as they are seated. */
+export function seatedMapAt(shot: ReturnType<typeof useShot>, frame: number) {
+  const now = shot.cornersAt(frame), base = shot.seatedBase;
+  return now && base ? homographyBetweenQuads(base, now) : null;
+}
