@@ -8,7 +8,7 @@ import { CornerMoves, movedCorners, type Correction } from '../core/seat/correct
 import { lightPicture } from '../core/seat/light-sampler.ts';
 import { driftOf, measureSeat, type MeasuredSeat, type SeatPlan } from '../core/seat/measure-seat.ts';
 import { proposeCorrections } from '../core/seat/propose-corrections.ts';
-import { seatAdvice, worthLocking, type Advice } from '../core/seat/seat-advice.ts';
+import { seatAdvice, seenOf, worthLocking, type Advice } from '../core/seat/seat-advice.ts';
 import { checkSurface, planFromTrack, seatedTrack } from '../core/seat/seat-track.ts';
 import { SIDE_NAMES } from '../core/seat/sides.ts';
 import { cornersByFrames, cornersSeenOn, framesToAsk } from '../core/seat/snap-frames.ts';
@@ -49,12 +49,12 @@ export async function seatCommand(args: string[]): Promise<void> {
     const left = drift.map((d) => (lockMoves ? { ...d, moves: new Float64Array(8) } : d));
     const proposal = proposeCorrections(left, plan.referenceFrame, tolerance ?? 0.25);
     const corrections: readonly Correction[] = tolerance === undefined ? [] : proposal.corrections;
-    const advice: Advice[] = seatAdvice(plan, measured, lockMoves ? proposeCorrections(drift, plan.referenceFrame, tolerance ?? 0.25) : proposal);
+    const advice: Advice[] = seatAdvice({ referenceFrame: plan.referenceFrame, frames: plan.frames.length }, seenOf(measured), lockMoves ? proposeCorrections(drift, plan.referenceFrame, tolerance ?? 0.25) : proposal);
     if (lock && !locking) advice.push({ kind: 'nothing-to-lock', text: 'The borders know the corners no better than the track does: nothing was locked.' });
     const boundOf = boundsWith(snap, new Map(measured.locked.map((l) => [l.frame, l.bounds])), locking || corrections.length > 0, new Map(plan.frames.map((f) => [f.frame, f.bounds])));
     const seating = { corners: plan.corners, referenceFrame: plan.referenceFrame, lock: lockMoves, corrections, smooth };
     const why = [
-      ...(snap ? [`Corners put on the ${border!} border of frame ${plan.referenceFrame}${saidOfSides(snap)}.`] : []), ...(locking ? ['Every frame locked to the borders.'] : []),
+      ...(snap ? [`Corners put on the ${border} border of frame ${plan.referenceFrame}${saidOfSides(snap)}.`] : []), ...(locking ? ['Every frame locked to the borders.'] : []),
       ...(corrections.length > 0 ? [`${new Set(corrections.map((c) => c.frame)).size} keys bring the borders within ${tolerance!} px.`] : []), ...(smooth > 0 ? [`Smoothed by ${smooth}.`] : []), ...advice.map((a) => a.text),
     ];
     writeWhole(options.out, `${JSON.stringify(seatedTrack(track, new Map(plan.frames.map((f) => [f.frame, f.map])), seating, boundOf, why, border ?? undefined), null, 1)}\n`);

@@ -879,6 +879,10 @@ export interface ShotCard {
   document: ShotDocument;
   runKey: string;
   track: TrackSummary;
+  /**
+   * How far off the corners may be, mean over the frames, pixels; null where the borders were not looked at.
+   */
+  seatOff: number | null;
   contentName: string | null;
   render: RenderSummary | null;
   changedAt: string;

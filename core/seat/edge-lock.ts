@@ -1,4 +1,4 @@
-import { Matrix } from 'ml-matrix';
+import { inverse, Matrix } from 'ml-matrix';
 import { tukeyWeight } from '../follow/robust-weights.ts';
 import type { Homography } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
@@ -13,6 +13,8 @@ export interface LockFrame {
   readonly map: Homography;
   readonly bounds: readonly number[] | null;
   readonly shifts: RailShifts;
+  /** How far its corners move while the shutter is open, about, reference px. */
+  readonly smear?: number;
 }
 
 export interface LockedFrame {
@@ -38,12 +40,14 @@ const UNSAID = 1;
 /** No track is trusted better than this, px. */
 const BEST_TRACK = 0.012;
 const ROUNDS = 8;
+/** Of a frame's smear over so many px, what its middle as borders show it may be off. */
+const SMEAR_OFF = 0.06, SLIGHT_SMEAR = 5;
 /** Until the frames have told, borders further out count so many times wider: they may be another plane's. */
 const FURTHER = 3;
 /** Of a border's own place along its length (measured on the reference alone) so much is unknown, px. */
 const OWN_PLACE = 0.08;
 /** Bounds that are given out: never smaller, and widened as calibrated (docs/accuracy.md), px. */
-const FLOOR = 0.02, WIDER = 1.5;
+const FLOOR = 0.03, WIDER = 2.2;
 
 /**
  * Solves all frames of a track together for small moves of the four corners, from where the borders lie: every piece of a border says
@@ -101,7 +105,7 @@ function pieceWeights(frame: LockFrame, pieces: readonly RailPiece[], x: Float64
 
 function normalEquations(frames: readonly LockFrame[], pieces: readonly RailPiece[], weights: readonly Float64Array[], own: Float64Array): { diagonal: Matrix[]; right: Matrix[] } {
   const diagonal: Matrix[] = [], right: Matrix[] = [];
-  frames.forEach(({ shifts }, f) => {
+  frames.forEach(({ shifts, smear = 0 }, f) => {
     const d = new Float64Array(64), r = new Float64Array(8);
     pieces.forEach(({ answer }, i) => {
       const w = weights[f]![i]!;
@@ -113,8 +117,10 @@ function normalEquations(frames: readonly LockFrame[], pieces: readonly RailPiec
         for (let m = 0; m < 8; m++) d[k * 8 + m]! += wk * answer[m]!;
       }
     });
-    diagonal.push(Matrix.from1DArray(8, 8, d));
-    right.push(Matrix.columnVector([...r]));
+    // What a frame's pieces share (where in its smear the middle is) no number of them takes away: (N⁻¹ + c²)⁻¹.
+    const told = Matrix.from1DArray(8, 8, d), shared = (SMEAR_OFF * Math.max(0, smear - SLIGHT_SMEAR)) ** 2, damp = shared > 0 ? invertSmall(Matrix.add(Matrix.eye(8), Matrix.mul(told, shared))) : null;
+    diagonal.push(damp ? damp.mmul(told) : told);
+    right.push(damp ? damp.mmul(Matrix.columnVector([...r])) : Matrix.columnVector([...r]));
   });
   return { diagonal, right };
 }
@@ -149,18 +155,20 @@ function trackFactors(frames: readonly LockFrame[], diagonal: readonly Matrix[],
     const solved = solveSmall(both, right[f]!);
     if (!solved) return NaN;
     let chi = 0, known = 0;
-    const share = solveSmallMatrix(both, information);
+    const told = solveSmallMatrix(both, information);
     for (let i = 0; i < 8; i++) {
-      known += share ? share.get(i, i) : 0;
+      known += told ? told.get(i, i) : 0;
       chi += solved.get(i, 0) ** 2 / sigmas[f]![i]! ** 2;
     }
-    return known > 1.5 ? chi / known : NaN;
+    // Were the track exact, the borders' own noise would still contradict it: by what they know of the whole.
+    const share = known / 8;
+    return known > 1.5 ? (chi / known - (1 - share)) / share : NaN;
   });
   const usual = windowMedian(alone, 4);
   return Float64Array.from(alone, (own, f) => Math.max(LEAST_FACTOR, Number.isNaN(usual[f]!) ? 1 : usual[f]!, Number.isNaN(own) || own < JUMP ? 0 : own));
 }
 /** A track may be better than it says, but not by more; and a frame by itself contradicts it from so many times its variance. */
-const LEAST_FACTOR = 0.1, JUMP = 9;
+const LEAST_FACTOR = 0.12, JUMP = 9;
 
 function solveSmall(a: Matrix, b: Matrix): Matrix | null {
   const inverted = invertSmall(a);
@@ -172,7 +180,7 @@ function solveSmallMatrix(a: Matrix, b: Matrix): Matrix | null {
 }
 function invertSmall(a: Matrix): Matrix | null {
   try {
-    return a.rows > 0 ? solveChain([a], [new Matrix(a.rows, 1)], []).covariance[0]! : null;
+    return inverse(a);
   } catch {
     return null;
   }

@@ -1,5 +1,5 @@
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
-import { compose, type Homography } from '../geometry/homography.ts';
+import { applyToPoints, compose, type Homography } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 import type { LumaFrame } from '../follow/follow-plan.ts';
 import { movedCorners } from './corrections.ts';
@@ -28,6 +28,8 @@ export interface MeasuredSeat {
 
 /** Frames whose corners are further off than this, reference px, are looked at again from where they were found. */
 const AGAIN = 0.6;
+/** The share of a frame's time that shutters are usually open. */
+const USUAL_SHUTTER = 0.5;
 
 /**
  * Looks at the borders of a surface on every frame of a track and solves where its corners are, all frames together. Frames are read in
@@ -36,10 +38,11 @@ const AGAIN = 0.6;
 export async function measureSeat(plan: SeatPlan, read: (frame: number) => Promise<LumaFrame>, tell: (done: number, total: number) => Promise<void> | void = () => {}): Promise<MeasuredSeat> {
   const { corners, referenceFrame, frames } = plan, total = frames.length;
   const reference = lightPicture(await read(referenceFrame)), rails = findRails(reference, corners), measure = new RailMeasure(reference, corners, rails);
+  const smears = smearsOf(plan);
   const looked: LockFrame[] = [], strips: Uint8Array[] = [];
   for (const { frame, map, bounds } of frames) {
     const picture = lightPicture(await read(frame));
-    looked.push({ frame, map, bounds, shifts: measure.measure(picture, map) });
+    looked.push({ frame, map, bounds, shifts: measure.measure(picture, map), smear: smears[looked.length]! });
     strips.push(sliceFrame(picture, map, corners));
     await tell(looked.length, total);
   }
@@ -57,6 +60,16 @@ export async function measureSeat(plan: SeatPlan, read: (frame: number) => Promi
     locked = solveLock(looked, measure.pieces, corners, referenceFrame);
   }
   return { rails, locked, strips };
+}
+
+/** How far the fastest corner moves over a usual shutter on each frame, by where it is on the frames beside, reference px. */
+export function smearsOf({ corners, frames }: SeatPlan): number[] {
+  const at = frames.map(({ map }) => applyToPoints(map, corners));
+  return frames.map(({ frame, map }, i) => {
+    const beside = [i - 1, i + 1].filter((k) => Math.abs((frames[k]?.frame ?? Infinity) - frame) === 1);
+    if (beside.length === 0) return 0;
+    return USUAL_SHUTTER * Math.max(...corners.map((corner, c) => Math.max(...beside.map((k) => Math.hypot(at[k]![c]![0] - at[i]![c]![0], at[k]![c]![1] - at[i]![c]![1]))) / scaleAt(map, corner)));
+  });
 }
 
 /** Shifts that were measured from moved corners, as they are from where these were. */

@@ -32,6 +32,10 @@ const PIECE = 12, MOST_PIECES = 40;
 /** Further blur of the reference that is tried, px; negative ones blur the frame instead. */
 const BLURS = [-1.2, -0.7, 0, 0.45, 0.75, 1.1, 1.6, 2.3, 3.3, 4.8] as const;
 const SHARP = BLURS.indexOf(0);
+/** Blur from which a place is less sure, px, and by how much of what is over it. */
+const SLIGHT = 1.2, SMEARED = 0.5;
+/** Borders that are blurred further than this fill the profile and have no middle in it. */
+const MOST_BLUR = 3;
 /** Profiles that have less than this in common with the reference's are something else. */
 const MOST_MISFIT = 0.35;
 /** Ends that are left out. */
@@ -101,7 +105,10 @@ export class RailMeasure {
       at = next;
     }
     this.blurs[r] = at;
-    return tryAt(at).found;
+    if (BLURS[at]! > MOST_BLUR) return tryAt(at).found.map(() => null);
+    // A ramp as long as the profile leaves its middle to what is around it, alike for all of the side.
+    const unsure = SMEARED * Math.max(0, BLURS[at]! - SLIGHT);
+    return tryAt(at).found.map((one) => one && { ...one, deviation: Math.hypot(one.deviation, unsure) });
   }
 
   /** The better half of the pieces' misfits, summed, is what a blur costs. */

@@ -43,7 +43,7 @@ const FAULTS = { crossed: 'cross each other', concave: 'make a dented or flat sh
 function ledBack(track: TrackFile, all: ReadonlyMap<number, Quad>): Quad | null {
   const near = track.frames.filter((f) => f.corners && f.homography).sort((a, b) => Math.abs(a.frame - track.referenceFrame) - Math.abs(b.frame - track.referenceFrame))[0];
   const back = near?.homography && invert(homographyFromFile(near.homography, track.pixelCentre));
-  return back ? (applyToPoints(back, all.get(near!.frame)!) as unknown as Quad) : null;
+  return back ? (applyToPoints(back, all.get(near.frame)!) as unknown as Quad) : null;
 }
 
 /** A track file with its corners seated anew; homographies stay as they are. `boundsOf` are the corners' new bounds, where there are any. */

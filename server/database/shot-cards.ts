@@ -3,6 +3,7 @@ import type { ShotCard, ShotDocument, TrackSummary } from '../../core/schemas/ty
 import { runKeyOf } from './run-key.ts';
 import { run, select, type Queryable } from './connection.ts';
 import { insertFirstRevision } from './documents.ts';
+import { seatFigures } from './seats.ts';
 import { findMediaByIds, pictureAddress } from './media.ts';
 import { insertShot, listShots, setShotPlate } from './shots.ts';
 
@@ -14,7 +15,7 @@ export async function listShotCards(db: Queryable, projectId: number): Promise<S
   const shots = await listShots(db, projectId);
   const documents = await newestDocuments(db, projectId);
   const tracks = await trackCounts(db, projectId);
-  const renders = await newestRenders(db, projectId);
+  const renders = await newestRenders(db, projectId), seats = await seatFigures(db, projectId);
   const contents = await findMediaByIds(db, [...documents.values()].flatMap((d) => d.document.contentId ?? []));
   const plates = await findMediaByIds(db, shots.flatMap((s) => s.plate?.id ?? []));
   return shots.map((shot) => {
@@ -22,11 +23,18 @@ export async function listShotCards(db: Queryable, projectId: number): Promise<S
     const runKey = runKeyOf(document, shot.plate?.id ?? null), moving = document.rides ?? shot.id, movedBy = documents.get(moving)?.document;
     const plate = shot.plate ? plates.get(shot.plate.id) : undefined;
     return {
-      shot, document, runKey, track: summary(tracks.get(moving) ?? [], movedBy ? runKeyOf(movedBy, shot.plate?.id ?? null) : runKey), render: renders.get(shot.id) ?? null, changedAt,
+      shot, document, runKey, track: summary(tracks.get(moving) ?? [], movedBy ? runKeyOf(movedBy, shot.plate?.id ?? null) : runKey), render: renders.get(shot.id) ?? null, changedAt, seatOff: seatOff(seats.get(shot.id), document),
       contentName: document.contentId === null ? null : contents.get(document.contentId)?.name ?? null,
       picture: plate?.state === 'ready' ? pictureAddress(plate, Math.min(document.referenceFrame, (plate.frames ?? 1) - 1)) : null,
     };
   });
+}
+
+/** Locked, corners are as sure as the borders; by the track alone they are off by what the borders show. With fixes only the shot itself can tell. */
+function seatOff(figures: { bound: number; drift: number } | undefined, { lock, corrections }: ShotDocument): number | null {
+  if (!figures) return null;
+  if (lock === true) return figures.bound;
+  return corrections?.length ? null : Math.max(figures.bound, figures.drift);
 }
 
 async function newestDocuments(db: Queryable, projectId: number): Promise<Map<number, { document: ShotDocument; changedAt: string }>> {

@@ -2,7 +2,7 @@ import { lumaFromRaw } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { EightMoves } from '../../core/schemas/types.ts';
 import { measureSeat, type SeatPlan } from '../../core/seat/measure-seat.ts';
-import { worthLocking } from '../../core/seat/seat-advice.ts';
+import { seenOf, worthLocking } from '../../core/seat/seat-advice.ts';
 import { transaction } from '../database/connection.ts';
 import { findMedia } from '../database/media.ts';
 import { readMotion } from '../database/motion-source.ts';
@@ -33,6 +33,6 @@ export async function seat(context: JobContext<'seat'>): Promise<void> {
       moves: locked ? (Array.from(locked.moves, (v) => Number(v.toFixed(5))) as EightMoves) : null, bounds: locked ? (locked.bounds.map((b) => Number(b.toFixed(4))) as SeatRow['bounds']) : null,
     };
   });
-  const measure = { referenceFrame: document.referenceFrame, corners, borders: [0, 1, 2, 3].map((side) => measured.rails.filter((r) => r.side === side).length), worth: worthLocking(plan, measured) };
+  const measure = { referenceFrame: document.referenceFrame, corners, borders: seenOf(measured).borders, worth: worthLocking(plan, measured) };
   await transaction(db, (connection) => writeSeat(connection, shotId, measure, seen));
 }

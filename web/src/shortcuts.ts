@@ -24,7 +24,8 @@ export const SHORTCUTS: readonly { title: string; keys: readonly { keys: string;
     { keys: 'Delete', does: 'take the point, or the key, away' }, { keys: '← →', does: 'move a key in the ledger by a frame' },
   ] },
   { title: 'Corners and fields', keys: [
-    { keys: 'C', does: 'next corner (Seat)' }, { keys: '↑ ↓ ← →', does: 'nudge the corner 1 px' }, { keys: 'Shift ↑', does: 'nudge 10 px' }, { keys: 'Alt ↑', does: 'nudge 0.1 px' },
+    { keys: 'C S A', does: 'pick the next corner, the next side, all (Seat)' }, { keys: '↑ ↓ ← →', does: 'nudge what is picked 1 px' }, { keys: 'Shift ↑', does: 'nudge 10 px' }, { keys: 'Alt ↑', does: 'nudge 0.1 px' },
+    { keys: 'X', does: 'move for all frames, or fix this one (Seat)' }, { keys: 'Y', does: 'without fixes, lock and smoothing (Seat)' }, { keys: 'L', does: 'surface laid flat (Seat)' }, { keys: 'T', does: 'test card (Seat)' },
     { keys: 'Ctrl Z', does: 'undo' }, { keys: 'Ctrl Shift Z', does: 'redo' }, { keys: '?', does: 'this sheet' },
   ] },
 ];

@@ -17,9 +17,9 @@ const id = Number(useRoute().params.id);
 const project = ref<Project | null>(null);
 const cards = ref<ShotCard[] | null>(null);
 const naming = ref(false);
-const items = computed<Item[]>(() => (cards.value ?? []).map(({ shot, document, track, contentName, render, changedAt, picture }) => {
+const items = computed<Item[]>(() => (cards.value ?? []).map(({ shot, document, track, seatOff, contentName, render, changedAt, picture }) => {
   const facts = shot.plate?.facts;
-  const all = readings({ shot, document, track, contentName, render });
+  const all = readings({ shot, document, track, seatOff, contentName, render });
   return {
     id: shot.id, name: shot.name, to: `/shots/${shot.id}/plate`, createdAt: shot.createdAt, changedAt, archived: shot.archived, picture,
     about: facts ? `${facts.width}×${facts.height}, ${facts.frames} f at ${decimalRate(facts.rate)}` : shot.plate ? 'plate is coming in' : 'no plate yet',

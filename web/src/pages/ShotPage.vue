@@ -13,11 +13,13 @@ import BlendPanel from '../steps/BlendPanel.vue';
 import ContentPanel from '../steps/ContentPanel.vue';
 import FollowPanel from '../steps/follow/FollowPanel.vue';
 import PlatePanel from '../steps/plate/PlatePanel.vue';
-import SeatPanel from '../steps/SeatPanel.vue';
+import EdgeSlices from '../slices/EdgeSlices.vue';
+import SeatPanel from '../steps/seat/SeatPanel.vue';
 import SendPanel from '../steps/SendPanel.vue';
 import { useBench } from '../stores/bench.ts';
 import { useJobs } from '../stores/jobs.ts';
 import { usePlayhead } from '../stores/playhead.ts';
+import { useSeat } from '../stores/seat.ts';
 import { useShot } from '../stores/shot.ts';
 import PlateViewer from '../viewer/PlateViewer.vue';
 import ViewerBar from '../viewer/ViewerBar.vue';
@@ -48,6 +50,8 @@ watch(() => route.params.id, async (id) => {
   }
 }, { immediate: true });
 watch(() => route.params.step, (step) => step !== undefined && bench.enter(step as StepName), { immediate: true });
+watch(() => bench.withoutFixes && bench.step === 'seat', (plain) => (shot.plainSeat = plain));
+useSeat();
 useTitle(computed(() => (shot.shot ? `${shot.shot.name} · Yarlop` : 'Yarlop')));
 useEventListener(window, 'pagehide', () => shot.flush());
 useBenchKeys(() => (sheet.value = true));
@@ -81,6 +85,7 @@ onBeforeUnmount(() => {
       <main class="middle">
         <PlateViewer><div class="empty"><p>{{ shot.shot.plate?.state === 'cleared' ? 'The frames of this plate were put away. Make them again on the right.' : shot.shot.plate?.problemCode === 'sequence-gap' ? 'Pictures are missing from the sequence. Say on the right what is to be done.' : shot.shot.plate?.state === 'failed' ? 'The plate could not be brought in; the reason stands on the right.' : shot.shot.plate ? 'The plate is coming in. It shows here as soon as it is unpacked.' : 'Bring in the clip in which a screen is to be replaced: drop it on the right.' }}</p></div></PlateViewer>
         <ViewerBar />
+        <EdgeSlices v-if="bench.step === 'seat' && shot.document.corners" />
         <FrameLedger />
       </main>
       <aside class="column" :aria-label="bench.step"><component :is="panel" /></aside>
@@ -93,7 +98,7 @@ onBeforeUnmount(() => {
 <style scoped>
 .bench { height: 100%; display: flex; flex-direction: column; overflow: hidden; }
 .work { flex: 1; min-height: 0; display: grid; grid-template-columns: auto minmax(0, 1fr) var(--column-width); }
-.middle { min-width: 0; display: grid; grid-template: minmax(0, 1fr) auto auto / minmax(0, 1fr); }
+.middle { min-width: 0; display: grid; grid-template: minmax(0, 1fr) auto / minmax(0, 1fr); grid-auto-rows: auto; }
 .column { border-left: 1px solid var(--line); background: var(--paper); overflow-y: auto; }
 .tools { display: flex; }
 .empty { height: 100%; display: grid; place-items: center; color: #fff; padding: 40px; text-align: center; }

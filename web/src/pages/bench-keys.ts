@@ -3,7 +3,9 @@ import { onBeforeUnmount, onMounted } from 'vue';
 import { useRouter } from 'vue-router';
 import { STEPS } from '../rail/steps.ts';
 import { removeOutline } from '../steps/follow/remove-outline.ts';
-import { nudgeOf, moveCorner } from '../steps/move-corner.ts';
+import { nudgeOf } from '../steps/nudge.ts';
+import { movePart } from '../steps/seat/move-part.ts';
+import { moveQuad } from '../steps/seat/seat-edits.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { nextProblem, problemFrames } from '../ledger/problem-frames.ts';
@@ -30,8 +32,8 @@ export function useBenchKeys(showSheet: () => void): void {
   const zoom = (factor: number) => free(() => (bench.viewRequest = { kind: 'zoom', factor }));
   const nudge = (event: KeyboardEvent) => {
     const by = nudgeOf(event);
-    const corner = bench.step === 'seat' ? shot.cornersAt(head.frame)?.[bench.corner] : undefined;
-    if (by && corner) moveCorner(shot, head.frame, bench.corner, [corner[0] + by[0], corner[1] + by[1]], 'edit');
+    const quad = bench.step === 'seat' ? shot.cornersAt(head.frame) : null;
+    if (by && quad) moveQuad(shot, bench, head.frame, movePart(quad, bench.part, by), 'edit');
   };
   const arrows = ['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].flatMap((key) => ['', 'Shift+', 'Alt+'].map((modifier) => [`${modifier}${key}`, free(nudge)] as const));
 
@@ -63,7 +65,15 @@ export function useBenchKeys(showSheet: () => void): void {
       'n': free(() => goToProblem(1)), 'Shift+n': free(() => goToProblem(-1)), 'Shift+N': free(() => goToProblem(-1)),
       'i': free(() => shot.plate && setRange(shot, head.frame, shot.range[1])), 'u': free(() => shot.plate && setRange(shot, shot.range[0], head.frame)),
       'd': onStep('follow', () => (bench.tool = 'draw-region')), 'k': onStep('follow', () => (bench.tool = 'draw-keep-out')),
-      'p': onStep('seat', () => (bench.tool = 'place-corners')), 'c': onStep('seat', () => (bench.corner = (bench.corner + 1) % 4)),
+      'p': onStep('seat', () => (bench.tool = 'place-corners')), 'c': onStep('seat', () => {
+        bench.corner = (bench.corner + 1) % 4;
+        bench.part = bench.corner;
+      }),
+      's': onStep('seat', () => (bench.part = bench.part >= 4 && bench.part < 7 ? bench.part + 1 : 4)), 'a': onStep('seat', () => (bench.part = 8)),
+      'x': onStep('seat', () => (bench.seatMode = bench.seatMode === 'here' ? 'everywhere' : 'here')), 'y': onStep('seat', () => (bench.withoutFixes = !bench.withoutFixes)),
+      'l': onStep('seat', () => (bench.flat = !bench.flat)), 't': onStep('seat', () => shot.edit((d) => {
+        d.testCard = !d.testCard;
+      })),
       'Delete': onStep('follow', () => bench.picked && removeOutline(shot, bench, bench.picked.list, bench.picked.index)),
       '$mod+z': free(() => shot.undo()), '$mod+Shift+z': free(() => shot.redo()), '$mod+y': free(() => shot.redo()),
       'Shift+?': free(showSheet), '?': free(showSheet),

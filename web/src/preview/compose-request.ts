@@ -1,3 +1,4 @@
+import type { CardName } from '../../../core/composite/test-card.ts';
 import type { ResolvedLook } from '../../../core/composite/look.ts';
 import type { PictureSource } from '../api/urls.ts';
 import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
@@ -11,7 +12,7 @@ export interface ComposeRequest {
   frame: number;
   /** Exact plate pixels, or the light proxy while playing. */
   plateKind: 'jpg' | 'png';
-  content: { kind: 'medium'; source: PictureSource; frame: number; picture: 'jpg' | 'png' } | { kind: 'test-card'; ratio: number };
+  content: { kind: 'medium'; source: PictureSource; frame: number; picture: 'jpg' | 'png' } | { kind: 'test-card'; ratio: number; card: CardName };
   motion: QuadMotion;
   surfaceRatio: number;
   look: ResolvedLook;

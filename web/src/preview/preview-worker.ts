@@ -51,7 +51,7 @@ class PreviewWorker {
     let pyramid = this.pyramids.get(key);
     if (!pyramid) {
       const picture: ContentPicture = content.kind === 'test-card'
-        ? testCard(1024, Math.max(16, Math.round(1024 / content.ratio)))
+        ? testCard(1024, Math.max(16, Math.round(1024 / content.ratio)), content.card)
         : await pixels(frameUrl(content.source, content.frame, content.picture));
       pyramid = buildContentPyramid(picture, look.levels);
       remember(this.pyramids, key, pyramid, 3);

@@ -15,7 +15,7 @@ export function shotRequest(shot: ReturnType<typeof useShot>, frame: number, car
     plate: { id: plate.id, view: plate.view }, plateWidth: plate.facts!.width, frame, plateKind: exact ? ('png' as const) : ('jpg' as const), surfaceRatio: ratio, quality: exact ? ('final' as const) : ('quick' as const),
     motion: { before: shot.cornersAt(frame - 1), now, after: shot.cornersAt(frame + 1) },
   };
-  if (card) return { ...common, content: { kind: 'test-card', ratio }, look: NEUTRAL_LOOK };
+  if (card) return { ...common, content: { kind: 'test-card', ratio, card: document.card ?? 'checks' }, look: document.cardClear ? { ...NEUTRAL_LOOK, opacity: 0.5 } : NEUTRAL_LOOK };
   const medium = shot.content;
   if (!medium?.facts) return null;
   const wanted = medium.kind === 'still' ? 0 : medium.kind === 'clip' ? contentFrameAt(frame, plate.facts!.rate, medium.facts.rate) : frame;

@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useBench } from '../stores/bench.ts';
+import { useSeat } from '../stores/seat.ts';
 import { useShot } from '../stores/shot.ts';
 import { readings, trackSummary } from './readings.ts';
 import { STEPS } from './steps.ts';
 
 /** The steps of the work as marks on a measuring rule, each with a live reading. */
 const shot = useShot();
+const seat = useSeat();
 const bench = useBench();
 const all = computed(() => shot.shot && shot.document && readings({
-  shot: shot.shot, document: shot.document, track: trackSummary(shot.rows, shot.runKey), contentName: shot.content?.name ?? null,
+  shot: shot.shot, document: shot.document, track: trackSummary(shot.rows, shot.runKey), seatOff: seat.off, contentName: shot.content?.name ?? null,
   render: shot.newestRenderJob && { frames: shot.rendered.frames.size, total: shot.newestRenderJob.total, state: shot.newestRenderJob.state },
 }));
 </script>

@@ -5,7 +5,7 @@ import { decimalRate } from '../../../core/exchange/rate.ts';
 import { readings, shorten, trackSummary, type ReadingInput } from './readings.ts';
 
 const tracked = (...rows: TrackRow[]) => ({ track: trackSummary(rows, 'k') });
-const INPUT: ReadingInput = { shot: SHOT, document: DOCUMENT, ...tracked(), contentName: null, render: null };
+const INPUT: ReadingInput = { shot: SHOT, document: DOCUMENT, ...tracked(), seatOff: null, contentName: null, render: null };
 const read = (change: Partial<ReadingInput>) => readings({ ...INPUT, ...change });
 
 describe('readings', () => {

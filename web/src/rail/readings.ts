@@ -14,6 +14,8 @@ export interface ReadingInput {
   shot: Shot;
   document: ShotDocument;
   track: TrackSummary;
+  /** How far off the corners may be, mean over the frames, px; null where the borders were not looked at. */
+  seatOff: number | null;
   contentName: string | null;
   render: RenderSummary | null;
 }
@@ -61,8 +63,16 @@ export function trackSummary(rows: readonly TrackRow[], runKey: string): TrackSu
   };
 }
 
-function seat({ document }: ReadingInput): Reading {
-  return document.corners ? { lines: ['4 corners', `on frame ${document.referenceFrame}`], state: 'done' } : { lines: ['no corners', 'yet'], state: 'empty' };
+/** Over this a seat wants a look, unless the person chose a tolerance. */
+const SEAT_TOLERANCE = 0.25;
+
+function seat({ document, seatOff }: ReadingInput): Reading {
+  if (!document.corners) return { lines: ['no corners', 'yet'], state: 'empty' };
+  const fixes = new Set(document.corrections?.map((c) => c.frame)).size, said = [document.lock ? 'locked' : null, fixes > 0 || seatOff !== null ? `${fixes} ${fixes === 1 ? 'fix' : 'fixes'}` : null].filter((part) => part !== null);
+  return {
+    lines: [seatOff === null ? '4 corners' : `±${seatOff.toFixed(seatOff < 0.095 ? 2 : 1)} px`, said.length > 0 ? said.join(' · ') : `on frame ${document.referenceFrame}`],
+    state: seatOff !== null && seatOff > (document.tolerance ?? SEAT_TOLERANCE) ? 'look' : 'done',
+  };
 }
 
 function content({ document, contentName }: ReadingInput): Reading {

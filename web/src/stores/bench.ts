@@ -21,6 +21,8 @@ export const useBench = defineStore('bench', () => {
   const withoutFixes = ref(false);
   /** The surface unwarped to its own upright pixels in place of the plate. */
   const flat = ref(false);
+  /** Which page of the Seat column is open. */
+  const seatPage = ref<'set' | 'drift' | 'check'>('set');
   const slices = ref<'sides' | 'corners' | 'off'>('sides');
   /** How far a slice shows either way, px of the reference. */
   const sliceReach = ref<12 | 6 | 3>(6);
@@ -54,5 +56,5 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, corner, part, seatMode, withoutFixes, flat, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, corner, part, seatMode, seatPage, withoutFixes, flat, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
 });

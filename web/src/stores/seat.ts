@@ -1,6 +1,8 @@
+import { watchThrottled } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
+import { mean } from '../../../core/image/statistics.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
 import type { SeatReply, SnapReply } from '../../../core/schemas/types.ts';
 import { scaleAt } from '../../../core/seat/frame-scale.ts';
@@ -73,6 +75,16 @@ export const useSeat = defineStore('seat', () => {
   }
   const drift = computed(() => [...frames.value.keys()].flatMap((frame) => driftAt(frame) ?? []));
 
+  /** What is left on every frame; follows a drag at its own pace, since a long shot has thousands. */
+  const left = shallowRef<{ frame: number; worst: number; bound: number }[]>([]);
+  const off = computed(() => (left.value.length > 0 ? mean(left.value.map((f) => Math.max(f.worst, f.bound))) : null));
+  watchThrottled([frames, () => shot.seated, () => shot.track], () => {
+    left.value = [...frames.value.keys()].flatMap((frame) => {
+      const now = leftAt(frame);
+      return now ? [{ frame, worst: now.worst, bound: now.bound }] : [];
+    });
+  }, { throttle: 200, immediate: true });
+
   async function refresh(): Promise<void> {
     const id = shot.shot?.id;
     if (id === undefined) return;
@@ -117,7 +129,7 @@ export const useSeat = defineStore('seat', () => {
   jobs.onJob((job) => {
     if (job.shotId === shot.shot?.id && (job.kind === 'seat' || job.kind === 'follow') && !isOpen(job)) void notices.guard(refresh);
   });
-  return { reply, frames, measured, measuredCorners, borders, stale, running, snapped, proposal, proposing, drift, leftAt, driftAt, refresh, measure, snap, match, propose };
+  return { reply, frames, measured, measuredCorners, borders, stale, running, snapped, proposal, proposing, drift, left, off, leftAt, driftAt, refresh, measure, snap, match, propose };
 });
 
 function decoded(text: string): Uint8Array[] {

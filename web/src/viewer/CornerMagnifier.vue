@@ -3,7 +3,10 @@ import { useElementSize } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { CORNER_NAMES } from '../../../core/geometry/quad.ts';
 import type { Point } from '../../../core/geometry/homography.ts';
-import { moveCorner, nudgeOf } from '../steps/move-corner.ts';
+import type { Quad } from '../../../core/geometry/quad.ts';
+import { nudgeOf } from '../steps/nudge.ts';
+import { movePart } from '../steps/seat/move-part.ts';
+import { moveQuad } from '../steps/seat/seat-edits.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
@@ -24,7 +27,7 @@ const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(canvas);
 const quad = computed(() => shot.cornersAt(head.frame));
 /** While dragging the picture stands still and the corner moves. */
-const drag = ref<{ centre: Point; x: number; y: number } | null>(null);
+const drag = ref<{ centre: Point; quad: Quad; x: number; y: number } | null>(null);
 const centre = computed(() => drag.value?.centre ?? quad.value?.[props.index] ?? null);
 
 function onPage([x, y]: Point): [number, number] {
@@ -41,15 +44,19 @@ watch([() => onShow.picture, centre, width, height, () => viewing.exposure, () =
 }, { flush: 'post', immediate: true });
 
 function onDown(event: PointerEvent): void {
-  bench.corner = props.index;
+  pick();
   const at = quad.value?.[props.index];
   if (!at) return;
-  drag.value = { centre: at, x: event.clientX, y: event.clientY };
+  drag.value = { centre: at, quad: quad.value!, x: event.clientX, y: event.clientY };
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
+}
+function pick(): void {
+  bench.corner = props.index;
+  bench.part = props.index;
 }
 function onMove(event: PointerEvent): void {
   const d = drag.value;
-  if (d) moveCorner(shot, head.frame, props.index, [d.centre[0] + (event.clientX - d.x) / ZOOM, d.centre[1] + (event.clientY - d.y) / ZOOM], 'drag');
+  if (d) moveQuad(shot, bench, head.frame, movePart(d.quad, props.index, [(event.clientX - d.x) / ZOOM, (event.clientY - d.y) / ZOOM]), 'drag');
 }
 function onUp(): void {
   drag.value = null;
@@ -61,14 +68,14 @@ function onKey(event: KeyboardEvent): void {
   if (!nudge || !at) return;
   event.preventDefault();
   event.stopPropagation();
-  moveCorner(shot, head.frame, props.index, [at[0] + nudge[0], at[1] + nudge[1]], 'edit');
+  moveQuad(shot, bench, head.frame, movePart(quad.value!, props.index, nudge), 'edit');
 }
 </script>
 
 <template>
   <div
     class="glass" :class="{ chosen: bench.corner === index }" tabindex="0" role="button" :aria-label="`${CORNER_NAMES[index]} corner, closely`" :data-glass="index"
-    @pointerdown="onDown" @pointermove="onMove" @pointerup="onUp" @keydown="onKey" @focus="bench.corner = index"
+    @pointerdown="onDown" @pointermove="onMove" @pointerup="onUp" @keydown="onKey" @focus="pick"
     @dblclick="quad && (bench.viewRequest = { kind: 'close', x: quad[index]![0], y: quad[index]![1] })"
   >
     <canvas ref="canvas" />

@@ -4,7 +4,7 @@ import { polygonOf, type Outline } from '../../../core/follow/outline.ts';
 import { IDENTITY, keepsInFront, type Homography } from '../../../core/geometry/homography.ts';
 import { addPoint, bendPoint, isCurved, keptPoint, moveHandle, moveOutline, movePoint, removePoint, shownOutline, type DrawnOutline } from '../steps/follow/edit-outline.ts';
 import type { OutlineKind } from '../steps/follow/remove-outline.ts';
-import { nudgeOf } from '../steps/move-corner.ts';
+import { nudgeOf } from '../steps/nudge.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';

@@ -13,7 +13,8 @@ import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { FrameCache } from './frame-cache.ts';
-import CornerHandles from './CornerHandles.vue';
+import SeatHandles from './SeatHandles.vue';
+import FlatView from './FlatView.vue';
 import DisagreementOverlay from './DisagreementOverlay.vue';
 import DrawOutline from './DrawOutline.vue';
 import MeasureBox from './MeasureBox.vue';
@@ -191,12 +192,13 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
         </defs>
         <OutlineOverlay v-if="bench.step === 'follow' && bench.showOutlines" :view="view" />
         <SurfaceOverlay v-if="bench.showOutlines && ['follow', 'seat'].includes(bench.step)" :view="view" />
-        <CornerHandles v-if="bench.step === 'seat' && bench.showOutlines" :view="view" />
+        <SeatHandles v-if="bench.step === 'seat' && bench.showOutlines && !bench.flat" :view="view" />
         <PlaceCorners v-if="bench.tool === 'place-corners'" :view="view" :width="width" :height="height" />
         <MeasureBox v-if="bench.tool === 'measure'" :view="view" :width="width" :height="height" />
         <WipeBorder v-if="viewing.wipe" :view="view" :width="width" :height="height" />
         <DrawOutline v-if="bench.tool === 'draw-region' || bench.tool === 'draw-keep-out'" :view="view" :width="width" :height="height" />
       </svg>
+      <FlatView v-if="bench.flat && bench.step === 'seat'" :width="width" :height="height" />
       <PointerGlass v-if="glass" :view="view" :at="glass" :width="width" :height="height" />
       <p v-if="bench.tool !== 'look'" class="hint">{{ HINTS[bench.tool] }}</p>
       <button v-if="viewing.altered" class="altered" type="button" title="Show it as it is" data-altered @pointerdown.stop @click="viewing.reset()"><i class="bi bi-eye" /> view only: {{ viewing.words }}</button>

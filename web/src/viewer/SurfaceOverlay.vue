@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import { applyToPoint } from '../../../core/geometry/homography.ts';
 import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { UNIT_SQUARE } from '../../../core/geometry/quad.ts';
+import { distance, UNIT_SQUARE } from '../../../core/geometry/quad.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -18,11 +18,29 @@ const map = computed(() => {
   return corners && homographyBetweenQuads(UNIT_SQUARE, corners);
 });
 const at = (u: number, v: number): [number, number] => toPage(props.view, applyToPoint(map.value!, [u, v]));
-const outline = computed(() => map.value && [at(0, 0), at(1, 0), at(1, 1), at(0, 1)].join(' '));
+/** Corner radius in shares of the surface's width and height. */
+const round = computed(() => {
+  const quad = shot.seatedBase, radius = bench.step === 'seat' ? (shot.document?.cornerRadius ?? 0) : 0;
+  if (!quad || radius <= 0) return null;
+  return [(2 * radius) / (distance(quad[0], quad[1]) + distance(quad[3], quad[2])), (2 * radius) / (distance(quad[0], quad[3]) + distance(quad[1], quad[2]))] as const;
+});
+const outline = computed(() => {
+  if (!map.value) return null;
+  if (!round.value) return [at(0, 0), at(1, 0), at(1, 1), at(0, 1)].join(' ');
+  const [ru, rv] = round.value, arc = (cu: number, cv: number, from: number) => Array.from({ length: 9 }, (_, i) => {
+    const turn = ((from + (i * 90) / 8) * Math.PI) / 180;
+    return at(cu + ru * Math.cos(turn), cv + rv * Math.sin(turn));
+  });
+  return [...arc(ru, rv, 180), ...arc(1 - ru, rv, 270), ...arc(1 - ru, 1 - rv, 0), ...arc(ru, 1 - rv, 90)].join(' ');
+});
 const tab = computed(() => map.value && [at(0.45, 0), at(0.46, -0.045), at(0.54, -0.045), at(0.55, 0)].join(' '));
 const grid = computed(() => {
   if (!map.value || !bench.showGrid || bench.step !== 'seat') return [];
-  return [1, 2, 3, 4, 5, 6, 7].flatMap((i) => [[at(i / 8, 0), at(i / 8, 1)], [at(0, i / 8), at(1, i / 8)]]);
+  const [across, down] = shot.document?.grid ?? [8, 8];
+  return [
+    ...Array.from({ length: across - 1 }, (_, i) => [at((i + 1) / across, 0), at((i + 1) / across, 1)]),
+    ...Array.from({ length: down - 1 }, (_, i) => [at(0, (i + 1) / down), at(1, (i + 1) / down)]),
+  ];
 });
 </script>
 

@@ -1,0 +1,29 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { CARD_NAMES } from '../../../../core/composite/test-card.ts';
+import ChoiceRow from '../../components/ChoiceRow.vue';
+import { useBench } from '../../stores/bench.ts';
+import { useShot } from '../../stores/shot.ts';
+
+/** What is laid on the surface to see whether it holds. */
+const shot = useShot();
+const bench = useBench();
+const document = computed(() => shot.document!);
+</script>
+
+<template>
+  <section class="section">
+    <header><h2>Test card</h2></header>
+    <BFormCheckbox switch :model-value="document.testCard" @update:model-value="shot.edit((d) => { d.testCard = $event === true; })">Test card on the surface <kbd>T</kbd></BFormCheckbox>
+    <ChoiceRow class="my-2" label="Which test card" :options="CARD_NAMES" :value="document.card ?? 'checks'" @choose="shot.edit((d) => { d.card = $event; d.testCard = true; })" />
+    <BFormCheckbox switch :model-value="document.cardClear === true" @update:model-value="shot.edit((d) => { if ($event === true) d.cardClear = true; else delete d.cardClear; })">Half of the plate shines through</BFormCheckbox>
+  </section>
+  <section class="section">
+    <header><h2>Look</h2></header>
+    <BFormCheckbox v-model="bench.flat" switch>Surface laid flat and held still <kbd>L</kbd></BFormCheckbox>
+    <BFormCheckbox v-model="bench.showGrid" switch>Grid in perspective</BFormCheckbox>
+    <BFormCheckbox v-model="bench.showOutlines" switch>Outline and corner marks <kbd>O</kbd></BFormCheckbox>
+    <BFormCheckbox v-model="bench.withoutFixes" switch>As the track alone has it <kbd>Y</kbd></BFormCheckbox>
+    <p class="quiet mt-1 mb-0">Play it: slips show as motion on a surface that should stand still.</p>
+  </section>
+</template>

@@ -1,0 +1,29 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { quadFault, type Quad } from '../../../../core/geometry/quad.ts';
+import { useBench } from '../../stores/bench.ts';
+import { useShot } from '../../stores/shot.ts';
+
+/** Nothing is seated yet: place four corners, or begin with the region's. */
+const shot = useShot();
+const bench = useBench();
+/** A region of four points drawn around the screen is nearly the seat already. */
+const fromRegion = computed(() => {
+  const outline = shot.document!.regions.find((r) => r.points.length === 4);
+  return outline && quadFault(outline.points as unknown as Quad) === null ? outline.points : null;
+});
+function useRegion(): void {
+  shot.edit((draft) => {
+    draft.corners = structuredClone(fromRegion.value!.map(([x, y]) => [x, y])) as typeof draft.corners;
+  });
+}
+</script>
+
+<template>
+  <section class="section">
+    <header><h2>Corners</h2></header>
+    <p class="quiet">Click the four corners of the screen in the order of the content: top-left, top-right, bottom-right, bottom-left. Roughly is enough: they are put onto the borders afterwards. They may lie outside the picture.</p>
+    <BButton variant="primary" class="w-100" :disabled="!shot.plate" @click="bench.tool = 'place-corners'">Place the corners</BButton>
+    <button v-if="fromRegion" class="use-button mt-2" type="button" @click="useRegion">start from the four points of the region</button>
+  </section>
+</template>

@@ -1,0 +1,32 @@
+import type { Point } from '../../../../core/geometry/homography.ts';
+import type { Quad } from '../../../../core/geometry/quad.ts';
+import { sideOf } from '../../../../core/seat/sides.ts';
+
+/** Parts of a quad that can be picked: 0–3 corners, 4–7 sides, 8 all of it. */
+export const WHOLE = 8;
+
+/** The quad after a part of it was moved by a shift; a side goes along its normal only, its ends along the neighbours. */
+export function movePart(quad: Quad, part: number, [dx, dy]: Point): Quad {
+  if (part === WHOLE) return quad.map(([x, y]) => [x + dx, y + dy]) as unknown as Quad;
+  if (part < 4) return quad.map(([x, y], i) => (i === part ? [x + dx, y + dy] : [x, y])) as unknown as Quad;
+  const { normal } = sideOf(quad, part - 4), out = dx * normal[0] + dy * normal[1];
+  return quad.map(([x, y], i) => (i === part - 4 || i === (part - 3) % 4 ? [x + out * normal[0], y + out * normal[1]] : [x, y])) as unknown as Quad;
+}
+
+export function middleOf(quad: Quad): [number, number] {
+  return [quad.reduce((s, c) => s + c[0], 0) / 4, quad.reduce((s, c) => s + c[1], 0) / 4];
+}
+
+/** Turned by radians (clockwise on the picture) and scaled about its middle. */
+export function turnQuad(quad: Quad, angle: number, scale: number): Quad {
+  const [cx, cy] = middleOf(quad), cos = scale * Math.cos(angle), sin = scale * Math.sin(angle);
+  return quad.map(([x, y]) => [cx + cos * (x - cx) - sin * (y - cy), cy + sin * (x - cx) + cos * (y - cy)]) as unknown as Quad;
+}
+
+/** Where a part is taken hold of. */
+export function gripOf(quad: Quad, part: number): Point {
+  if (part < 4) return quad[part]!;
+  if (part === WHOLE) return middleOf(quad);
+  const a = quad[part - 4]!, b = quad[(part - 3) % 4]!;
+  return [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+}
