@@ -37,6 +37,7 @@ export interface OpenCv {
   pyrDown(from: Mat, to: Mat, size: object, border: number): void;
   GaussianBlur(from: Mat, to: Mat, size: object, sigmaX: number, sigmaY: number, border: number): void;
   findTransformECC(template: Mat, input: Mat, warp: Mat, motion: number, criteria: object, mask: Mat, gaussian: number): number;
+  fitLine(points: Mat, line: Mat, distance: number, parameter: number, radius: number, angle: number): void;
   goodFeaturesToTrack(image: Mat, corners: Mat, count: number, quality: number, distance: number, mask: Mat): void;
   calcOpticalFlowPyrLK(previous: Mat, next: Mat, from: Mat, to: Mat, status: Mat, error: Mat, window: object, levels: number, criteria: object): void;
 }

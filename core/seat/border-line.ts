@@ -107,7 +107,7 @@ interface LineFit {
 }
 
 /** A line through places along the side, by iteratively reweighted least squares from the best of many pairs. */
-function robustLine(steps: readonly (StepFit & { t: number })[]): LineFit | null {
+export function robustLine(steps: readonly (StepFit & { t: number })[]): LineFit | null {
   if (steps.length < 5) return null;
   const trust = steps.map((s) => 1 / (s.deviation ** 2 + LEAST_SCATTER ** 2));
   let { a, b } = startLine(steps);

@@ -23,7 +23,7 @@ export interface LockedFrame {
   readonly moves: Float64Array;
   /** 95 % bound of each corner when moved so, frame px. */
   readonly bounds: readonly number[];
-  /** Share of the pieces that go with it. */
+  /** Share of all pieces that are seen and go with it. */
   readonly support: number;
   /** How far the furthest corner is moved, frame px. */
   readonly drift: number;
@@ -61,18 +61,20 @@ export function solveLock(frames: readonly LockFrame[], pieces: readonly RailPie
   const sigmas = frames.map(({ bounds }, f) => Float64Array.from({ length: 8 }, (_, i) => Math.max(BEST_TRACK, (bounds ? bounds[i >> 1]! : CIRCLE * UNSAID) / CIRCLE) / scales[f]![i >> 1]!));
   const own = new Float64Array(pieces.length), railScale = new Map(pieces.map(({ rail, own: itsOwn }) => [rail, itsOwn ? 1 : FURTHER]));
   let x: Float64Array[] = frames.map(() => new Float64Array(8)), covariance: Matrix[] = [], weights: Float64Array[] = [];
-  let factors: Float64Array = new Float64Array(n).fill(1), jumps: Float64Array = new Float64Array(Math.max(0, n - 1)).fill(1);
+  let usualChange: Float64Array = new Float64Array(8).fill(Infinity), factors: Float64Array = new Float64Array(n).fill(1), jumps: Float64Array = new Float64Array(Math.max(0, n - 1)).fill(1);
   for (let round = 0; round < ROUNDS; round++) {
     weights = frames.map((frame, f) => pieceWeights(frame, pieces, x[f]!, own, railScale, round));
     const { diagonal, right } = normalEquations(frames, pieces, weights, own);
     // The reference's own corners are what all others are measured by.
     const priors = frames.map((frame, f) => priorOf(frame.frame === referenceFrame ? new Float64Array(8).fill(1e-4) : sigmas[f]!, frame.frame === referenceFrame ? 1 : factors[f]!));
-    const ties = jumps.length > 0 ? Array.from(jumps, (jump, f) => tieOf(sigmas[f]!, sigmas[f + 1]!, Math.sqrt(factors[f]! * factors[f + 1]!), frames[f + 1]!.frame - frames[f]!.frame, jump)) : [];
+    const ties = jumps.length > 0 ? Array.from(jumps, (jump, f) => tieVariance(sigmas, factors, f, usualChange).map((v) => jump / (v * (frames[f + 1]!.frame - frames[f]!.frame)))) : [];
     ({ x, covariance } = solveChain(diagonal.map((d, f) => Matrix.add(d, Matrix.diag([...priors[f]!]))), right, ties));
-    factors = trackFactors(frames, diagonal, right, sigmas, referenceFrame);
-    jumps = jumpWeights(x, sigmas, factors);
+    const told = trackFactors(frames, diagonal, right, sigmas, referenceFrame);
+    factors = told.factors;
+    usualChange = changesOf(frames, x, told.known);
+    jumps = jumpWeights(x, sigmas, factors, usualChange);
     if (round >= 2) {
-      learnOwnPlaces(frames, pieces, weights, x, own);
+      learnOwnPlaces(frames, pieces, weights, x, own, median(factors) <= WRONG);
       learnRails(frames, pieces, x, own, railScale);
     }
   }
@@ -129,16 +131,31 @@ function priorOf(sigma: Float64Array, factor: number): Float64Array {
   return sigma.map((s) => 1 / (factor * s * s));
 }
 
-/** What is off in one frame is likely off in the next: within as much as the track is good for, more over gaps. */
-function tieOf(a: Float64Array, b: Float64Array, factor: number, gap: number, jump: number): Float64Array {
-  return a.map((s, i) => jump / (factor * (s * s + b[i]! * b[i]!) * gap));
+/**
+ * By how much what is off may change from a frame to the next (variance): by as much as the track is good for, but no more than it is seen
+ * to change where borders show it. A slow drift so holds over frames on which they are covered.
+ */
+function tieVariance(sigmas: readonly Float64Array[], factors: Float64Array, f: number, usualChange: Float64Array): Float64Array {
+  const factor = Math.sqrt(factors[f]! * factors[f + 1]!);
+  return sigmas[f]!.map((s, i) => Math.min(factor * (s * s + sigmas[f + 1]![i]! ** 2), Math.max(LEAST_CHANGE, OVER_USUAL * usualChange[i]!) ** 2));
+}
+/** Changes are never held to less than this, reference px, or than so many usual ones. */
+const LEAST_CHANGE = 0.03, OVER_USUAL = 2;
+/** From so many pairs of frames on the usual change is known. */
+const ENOUGH_PAIRS = 6;
+
+/** Standard deviation of what changes between frames that the borders know, coordinate by coordinate. */
+function changesOf(frames: readonly LockFrame[], x: readonly Float64Array[], known: readonly boolean[]): Float64Array {
+  const pairs = x.flatMap((_, f) => (f > 0 && known[f] && known[f - 1] && frames[f]!.frame === frames[f - 1]!.frame + 1 ? [f] : []));
+  return Float64Array.from({ length: 8 }, (_, i) => (pairs.length < ENOUGH_PAIRS ? Infinity : 1.4826 * median(pairs.map((f) => Math.abs(x[f]![i]! - x[f - 1]![i]!)))));
 }
 
 /** Neighbours that lie further apart than the ties expect are let go: Cauchy's weight. */
-function jumpWeights(x: readonly Float64Array[], sigmas: readonly Float64Array[], factors: Float64Array): Float64Array {
+function jumpWeights(x: readonly Float64Array[], sigmas: readonly Float64Array[], factors: Float64Array, usualChange: Float64Array): Float64Array {
   return Float64Array.from({ length: Math.max(0, x.length - 1) }, (_, f) => {
+    const variance = tieVariance(sigmas, factors, f, usualChange);
     let chi = 0;
-    for (let i = 0; i < 8; i++) chi += (x[f + 1]![i]! - x[f]![i]!) ** 2 / (factors[f]! * (sigmas[f]![i]! ** 2 + sigmas[f + 1]![i]! ** 2));
+    for (let i = 0; i < 8; i++) chi += (x[f + 1]![i]! - x[f]![i]!) ** 2 / variance[i]!;
     return 1 / (1 + chi / 8);
   });
 }
@@ -147,7 +164,7 @@ function jumpWeights(x: readonly Float64Array[], sigmas: readonly Float64Array[]
  * By how much the track's variance is to be multiplied, frame by frame: what the borders alone say, against the track's bounds and
  * their own. In windows of frames, by the median, so that one frame's jump is its own affair but not that of its neighbours.
  */
-function trackFactors(frames: readonly LockFrame[], diagonal: readonly Matrix[], right: readonly Matrix[], sigmas: readonly Float64Array[], referenceFrame: number): Float64Array {
+function trackFactors(frames: readonly LockFrame[], diagonal: readonly Matrix[], right: readonly Matrix[], sigmas: readonly Float64Array[], referenceFrame: number): { factors: Float64Array; known: boolean[] } {
   const alone = frames.map(({ frame }, f) => {
     if (frame === referenceFrame) return NaN;
     // Directions of which the borders know at least as much as the track: the surplus of their contradiction.
@@ -165,8 +182,12 @@ function trackFactors(frames: readonly LockFrame[], diagonal: readonly Matrix[],
     return known > 1.5 ? (chi / known - (1 - share)) / share : NaN;
   });
   const usual = windowMedian(alone, 4);
-  return Float64Array.from(alone, (own, f) => Math.max(LEAST_FACTOR, Number.isNaN(usual[f]!) ? 1 : usual[f]!, Number.isNaN(own) || own < JUMP ? 0 : own));
+  const factors = Float64Array.from(alone, (own, f) => contradicted(Math.max(LEAST_FACTOR, Number.isNaN(usual[f]!) ? 1 : usual[f]!, Number.isNaN(own) || own < JUMP ? 0 : own)));
+  return { factors, known: alone.map((own, f) => frames[f]!.frame === referenceFrame || !Number.isNaN(own)) };
 }
+/** A track that is off by far more than it says is not noisy but wrong: it loses its say altogether. */
+const contradicted = (factor: number): number => (factor > WRONG ? factor ** 2 / WRONG : factor);
+const WRONG = 2;
 /** A track may be better than it says, but not by more; and a frame by itself contradicts it from so many times its variance. */
 const LEAST_FACTOR = 0.12, JUMP = 9;
 
@@ -193,8 +214,11 @@ function windowMedian(values: readonly number[], half: number): number[] {
   });
 }
 
-/** A piece's own place: what it is off by in the mean, drawn to none by what is unknown of it. */
-function learnOwnPlaces(frames: readonly LockFrame[], pieces: readonly RailPiece[], weights: readonly Float64Array[], x: readonly Float64Array[], own: Float64Array): void {
+/**
+ * A piece's own place: what it is off by in the mean, drawn to none by what is unknown of it. What all of them together would owe to one move
+ * of the corners is the reference's own noise, as long as the track is right in the mean; of one that is wrong it would be its drift.
+ */
+function learnOwnPlaces(frames: readonly LockFrame[], pieces: readonly RailPiece[], weights: readonly Float64Array[], x: readonly Float64Array[], own: Float64Array, common: boolean): void {
   pieces.forEach((_, i) => {
     let sum = 0, total = 1 / OWN_PLACE ** 2;
     frames.forEach((frame, f) => {
@@ -205,6 +229,20 @@ function learnOwnPlaces(frames: readonly LockFrame[], pieces: readonly RailPiece
     });
     own[i] = sum / total;
   });
+  if (!common) withoutCommon(pieces, own);
+}
+
+/** Takes out of the pieces' places what moves of the corners would explain, by least squares. */
+function withoutCommon(pieces: readonly RailPiece[], own: Float64Array): void {
+  const normal = new Float64Array(64), side = new Float64Array(8);
+  pieces.forEach(({ answer }, i) => {
+    for (let k = 0; k < 8; k++) {
+      side[k]! += answer[k]! * own[i]!;
+      for (let m = 0; m < 8; m++) normal[k * 8 + m]! += answer[k]! * answer[m]! + (k === m ? 1e-9 : 0);
+    }
+  });
+  const moves = invertSmall(Matrix.from1DArray(8, 8, normal))?.mmul(Matrix.columnVector([...side])).to1DArray();
+  if (moves) pieces.forEach(({ answer }, i) => (own[i]! -= answer.reduce((sum, a, k) => sum + a * moves[k]!, 0)));
 }
 
 /** A border whose pieces are usually further off than they should be is trusted less: it may be another plane's. */
@@ -224,11 +262,5 @@ function learnRails(frames: readonly LockFrame[], pieces: readonly RailPiece[], 
 }
 
 function supportOf(frame: LockFrame, weights: Float64Array): number {
-  let seen = 0, on = 0;
-  weights.forEach((w, i) => {
-    if (Number.isNaN(frame.shifts.shift[i]!)) return;
-    seen++;
-    if (w > 0) on++;
-  });
-  return seen > 0 ? on / seen : 0;
+  return weights.reduce((on, w, i) => on + (w > 0 && !Number.isNaN(frame.shifts.shift[i]!) ? 1 : 0), 0) / Math.max(1, weights.length);
 }

@@ -35,8 +35,7 @@ const FRAMES_PER_KEY = 3;
 export function proposeCorrections(frames: readonly FrameDrift[], referenceFrame: number, tolerance: number): Proposal {
   const pops = findPops(frames), popped = new Set(pops.map((p) => p.frame)), calm = smoothed(frames.filter((f) => !popped.has(f.frame)));
   const drifting = [0, 1, 2, 3].filter((c) => calm.some((f) => length(f, c, [0, 0]) > tolerance));
-  const keyFrames = drifting.length === 0 ? [] : fewestKeys(calm, drifting, referenceFrame, tolerance);
-  const corrections = keysAt(calm, drifting, keyFrames), moves = new CornerMoves(corrections, referenceFrame);
+  const corrections = drifting.length === 0 ? [] : fewestKeys(calm, drifting, referenceFrame, tolerance), moves = new CornerMoves(corrections, referenceFrame);
   const singles = pops.flatMap(({ frame }) => {
     const drift = frames.find((f) => f.frame === frame)!;
     return [0, 1, 2, 3].flatMap((corner): Correction[] => {
@@ -74,23 +73,21 @@ export function findPops(frames: readonly FrameDrift[]): { frame: number; size: 
   });
 }
 
-/** Each frame's moves averaged with its neighbours', weighted by how sure they are: single frames' noise needs no key. */
+/** Each frame's moves averaged with pairs of neighbours on either side, alike in weight so that straight drifts stay as they are: single frames' noise needs no key. */
 function smoothed(frames: readonly FrameDrift[]): FrameDrift[] {
-  return frames.map((f, i) => {
-    const near = frames.slice(Math.max(0, i - 2), i + 3).filter((g) => Math.abs(g.frame - f.frame) <= 2);
-    const moves = Float64Array.from({ length: 8 }, (_, k) => {
-      // A parabola's worth: symmetric weights keep straight drifts as they are; at the ends the frame stands for itself.
-      const symmetric = near.filter((g) => near.some((o) => o.frame - f.frame === f.frame - g.frame));
-      let sum = 0, total = 0;
-      for (const g of symmetric) {
-        const w = 1 / (g.bounds[k >> 1]! ** 2 + 1e-4);
-        sum += w * g.moves[k]!;
-        total += w;
-      }
-      return sum / total;
-    });
-    return { ...f, moves };
-  });
+  const byFrame = new Map(frames.map((f) => [f.frame, f]));
+  return frames.map((f) => ({ ...f, moves: Float64Array.from({ length: 8 }, (_, k) => {
+    const weight = (g: FrameDrift) => 1 / (g.bounds[k >> 1]! ** 2 + 1e-4), own = weight(f);
+    let sum = own * f.moves[k]!, total = own;
+    for (const d of [1, 2]) {
+      const before = byFrame.get(f.frame - d), after = byFrame.get(f.frame + d);
+      if (!before || !after) break;
+      const pair = Math.min(weight(before), weight(after));
+      sum += pair * (before.moves[k]! + after.moves[k]!);
+      total += 2 * pair;
+    }
+    return sum / total;
+  }) }));
 }
 
 const rounded = (v: number) => Number(v.toFixed(4));
@@ -106,10 +103,15 @@ interface Worst {
 }
 
 function worstOf(frames: readonly FrameDrift[], corners: readonly number[], keys: readonly number[], referenceFrame: number): Worst {
-  const moves = new CornerMoves(keysAt(frames, corners, keys), referenceFrame);
+  return worstWith(frames, corners, keysAt(frames, corners, keys), referenceFrame, keys);
+}
+
+/** Where corrections leave most; `except` are frames that need not be asked. */
+function worstWith(frames: readonly FrameDrift[], corners: readonly number[], corrections: readonly Correction[], referenceFrame: number, except: readonly number[] = []): Worst {
+  const moves = new CornerMoves(corrections, referenceFrame);
   let worst: Worst = { off: -1, frame: -1 };
   for (const f of frames) {
-    if (keys.includes(f.frame)) continue;
+    if (except.includes(f.frame)) continue;
     for (const c of corners) {
       const off = length(f, c, moves.at(c, f.frame));
       if (off > worst.off) worst = { off, frame: f.frame };
@@ -118,23 +120,48 @@ function worstOf(frames: readonly FrameDrift[], corners: readonly number[], keys
   return worst;
 }
 
-function fewestKeys(frames: readonly FrameDrift[], corners: readonly number[], referenceFrame: number, tolerance: number): number[] {
-  const within = (keys: readonly number[]) => worstOf(frames, corners, keys, referenceFrame).off <= tolerance;
+function fewestKeys(frames: readonly FrameDrift[], corners: readonly number[], referenceFrame: number, tolerance: number): Correction[] {
   let keys: number[] = [];
   while (keys.length < frames.length / FRAMES_PER_KEY) {
     const { off, frame } = worstOf(frames, corners, keys, referenceFrame);
     if (off <= tolerance || frame < 0) break;
     keys = [...keys, frame].sort((a, b) => a - b);
   }
-  for (let before = -1; before !== keys.length;) {
-    before = keys.length;
-    keys = settled(frames, corners, keys, referenceFrame);
+  keys = settled(frames, corners, keys, referenceFrame);
+  let best = balanced(frames, corners, keys, referenceFrame);
+  for (let spared = true; spared && keys.length > 1;) {
+    spared = false;
     for (const key of [...keys]) {
-      const fewer = keys.filter((k) => k !== key), placed = settled(frames, corners, fewer, referenceFrame);
-      if (within(placed)) keys = placed;
+      const fewer = settled(frames, corners, keys.filter((k) => k !== key), referenceFrame), corrections = balanced(frames, corners, fewer, referenceFrame);
+      if (worstWith(frames, corners, corrections, referenceFrame).off > tolerance) continue;
+      [keys, best, spared] = [fewer, corrections, true];
+      break;
     }
   }
-  return keys;
+  return best;
+}
+
+/**
+ * The keys' moves, shared out: each is moved to the middle of what its stretches leave over on either side, as long as that makes the worst
+ * less. A key need not hit its own frame to bring all about it within the tolerance.
+ */
+function balanced(frames: readonly FrameDrift[], corners: readonly number[], keys: readonly number[], referenceFrame: number): Correction[] {
+  let now = keysAt(frames, corners, keys), least = worstWith(frames, corners, now, referenceFrame).off;
+  for (let round = 0; round < 6; round++) {
+    let better = false;
+    for (let i = 0; i < now.length; i++) {
+      const key = now[i]!, at = keys.indexOf(key.frame), [low, high] = [keys[at - 1] ?? -Infinity, keys[at + 1] ?? Infinity], moves = new CornerMoves(now, referenceFrame);
+      const left = frames.filter((f) => f.frame > low && f.frame < high).map((f) => {
+        const [x, y] = moves.at(key.corner, f.frame);
+        return [f.moves[2 * key.corner]! - x, f.moves[2 * key.corner + 1]! - y] as const;
+      });
+      const middle = (axis: 0 | 1) => (Math.min(...left.map((l) => l[axis])) + Math.max(...left.map((l) => l[axis]))) / 2;
+      const tried = now.with(i, { ...key, dx: rounded(key.dx + 0.7 * middle(0)), dy: rounded(key.dy + 0.7 * middle(1)) }), off = worstWith(frames, corners, tried, referenceFrame).off;
+      if (off < least - 1e-4) [now, least, better] = [tried, off, true];
+    }
+    if (!better) break;
+  }
+  return now;
 }
 
 /** Every key in turn to the frame between its neighbours at which the worst is least; a few rounds. */

@@ -120,7 +120,7 @@ export const useSeat = defineStore('seat', () => {
     proposing.value = false;
   }
 
-  watch(() => [shot.shot?.id, shot.document?.referenceFrame] as const, ([id]) => {
+  watch([() => shot.shot?.id, () => shot.document?.referenceFrame], ([id]) => {
     reply.value = null;
     snapped.value = null;
     proposal.value = null;

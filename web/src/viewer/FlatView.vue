@@ -83,5 +83,5 @@ canvas, svg { position: absolute; inset: 0; width: 100%; height: 100%; }
 .under, .over { fill: none; stroke-width: 1; }
 .under { stroke: #17191b; }
 .over { stroke: #ffd9ae; stroke-dasharray: 9 6; }
-.said { position: absolute; left: 12px; top: 10px; margin: 0; padding: 2px 9px; border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; }
+.said { position: absolute; left: 12px; bottom: 10px; margin: 0; padding: 2px 9px; border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; }
 </style>

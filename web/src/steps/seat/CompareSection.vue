@@ -11,7 +11,7 @@ import { useShot } from '../../stores/shot.ts';
 import { CORNER_SHAPES } from '../../viewer/corner-shapes.ts';
 
 /** Each corner on the reference beside the same corner now, the same way up and at the same size. */
-const SIZE = 112, HALF = 14;
+const SIZE = 96, HALF = 12;
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
@@ -46,10 +46,10 @@ onMounted(() => void draw());
     <header><h2>Reference and now</h2><span class="quiet">4 : 1</span></header>
     <p v-if="!known" class="notice mb-0">The track does not reach this frame.</p>
     <div v-else class="pairs" data-compare>
-      <div v-for="(corner, i) in PLACES" :key="corner" class="pair" :class="{ chosen: bench.corner === corner }" :title="CORNER_NAMES[corner]" @click="bench.corner = corner; bench.part = corner">
-        <div class="crop"><canvas :ref="'left'" :width="SIZE" :height="SIZE" /><svg viewBox="-56 -56 112 112"><path class="under" d="M-56 0H56M0 -56V56" /></svg></div>
-        <div class="crop"><canvas :ref="'right'" :width="SIZE" :height="SIZE" /><svg viewBox="-56 -56 112 112"><path class="under" d="M-56 0H56M0 -56V56" /></svg></div>
-        <span class="name"><svg width="14" height="14" viewBox="-11 -11 22 22"><path :d="CORNER_SHAPES[corner]" /></svg><span v-if="i >= 0 && gains[corner] !== undefined && matchLight" class="quiet">light × {{ gains[corner]!.toFixed(2) }}</span></span>
+      <div v-for="corner in PLACES" :key="corner" class="pair" :class="{ chosen: bench.corner === corner }" :title="CORNER_NAMES[corner]" @click="bench.corner = corner; bench.part = corner">
+        <div class="crop"><canvas :ref="'left'" :width="SIZE" :height="SIZE" /><svg viewBox="-48 -48 96 96"><path class="under" d="M-48 0H48M0 -48V48" /></svg></div>
+        <div class="crop"><canvas :ref="'right'" :width="SIZE" :height="SIZE" /><svg viewBox="-48 -48 96 96"><path class="under" d="M-48 0H48M0 -48V48" /></svg></div>
+        <span class="name"><svg width="14" height="14" viewBox="-11 -11 22 22"><path :d="CORNER_SHAPES[corner]" /></svg><span v-if="gains[corner] !== undefined && matchLight" class="quiet">light<br>×{{ gains[corner]!.toFixed(2) }}</span></span>
       </div>
     </div>
     <BFormCheckbox v-model="difference" switch class="mt-2">Difference in place of now (twice)</BFormCheckbox>
@@ -59,9 +59,9 @@ onMounted(() => void draw());
 
 <style scoped>
 .pairs { display: grid; gap: 6px; }
-.pair { display: grid; grid-template-columns: 112px 112px 1fr; gap: 3px; align-items: center; border: 1px solid transparent; cursor: pointer; }
+.pair { display: grid; grid-template-columns: 96px 96px 1fr; gap: 3px; align-items: center; border: 1px solid transparent; cursor: pointer; }
 .pair.chosen { border-color: var(--accent); }
-.crop { position: relative; width: 112px; height: 112px; background: var(--surround); }
+.crop { position: relative; width: 96px; height: 96px; background: var(--surround); }
 .crop canvas, .crop svg { position: absolute; inset: 0; width: 100%; height: 100%; }
 .under { stroke: #fff; stroke-width: 0.8; fill: none; mix-blend-mode: difference; stroke-dasharray: 3 5; }
 .name { display: grid; justify-items: center; gap: 2px; font-size: 13px; text-align: center; }

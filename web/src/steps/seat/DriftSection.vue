@@ -47,6 +47,7 @@ function takeOne(frame: number): void {
     draft.corrections = [...(draft.corrections ?? []).filter((c) => c.frame !== frame), ...taken].sort((a, b) => a.frame - b.frame || a.corner - b.corner);
   });
 }
+const fixed = computed(() => (shot.document!.corrections ?? []).length > 0);
 const taken = (frame: number) => (shot.document!.corrections ?? []).some((c) => c.frame === frame);
 </script>
 
@@ -70,7 +71,10 @@ const taken = (frame: number) => (shot.document!.corrections ?? []).some((c) => 
     <div class="row-line"><NumberField label="tolerance" :value="tolerance" unit="px" :digits="2" :min="0.01" :max="50" :step="0.05" @commit="setTolerance" /></div>
     <BButton variant="primary" class="w-100 mt-1" :disabled="seat.proposing || seat.drift.length === 0" data-propose @click="seat.propose"><i class="bi bi-lightbulb" /> {{ seat.proposing ? 'Working it out…' : 'Propose the fewest keys' }}</BButton>
     <template v-if="seat.proposal">
-      <p v-if="keys.length === 0" class="quiet mt-2 mb-0" data-proposal>No key is needed: the worst corner is {{ peak(seat.proposal.before) }} px off.</p>
+      <div v-if="keys.length === 0" class="mt-2" data-proposal>
+        <p class="quiet mb-0">{{ fixed ? 'The track alone needs no key' : 'No key is needed' }}: its worst corner is {{ peak(seat.proposal.before) }} px off.</p>
+        <button v-if="fixed" class="use-button mt-1" type="button" @click="takeAll">remove the fixes there are</button>
+      </div>
       <template v-else>
         <p class="mt-2 mb-1" data-proposal><span class="quiet">worst corner</span> <b>{{ peak(seat.proposal.before) }}</b> <i class="bi bi-arrow-right" /> <b>{{ peak(seat.proposal.after) }} px</b> <span class="quiet">with {{ keys.length }} {{ keys.length === 1 ? 'key' : 'keys' }}</span></p>
         <div v-for="k in keys" :key="k.frame" class="row-line key">

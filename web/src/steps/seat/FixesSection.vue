@@ -98,7 +98,9 @@ path { fill: none; stroke: currentcolor; stroke-width: 2; }
 .fix { border-top: 1px solid var(--line); padding: 3px 0; font-size: 13px; }
 .fix.here { background: var(--accent-soft); margin: 0 -8px; padding: 3px 8px; }
 .muted .marks { text-decoration: line-through; }
-.marks { display: inline-flex; align-items: center; gap: 3px; }
+.marks { white-space: nowrap; display: inline-flex; align-items: center; gap: 3px; }
 .tools { display: flex; }
+.tools .icon-button { padding: 4px 4px; font-size: 15px; }
+.fix .row-line { gap: 6px; }
 .detail { display: grid; gap: 4px; padding-bottom: 4px; }
 </style>

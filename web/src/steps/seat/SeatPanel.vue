@@ -28,7 +28,7 @@ const placed = computed(() => shot.document?.corners !== null);
     </nav>
     <template v-if="bench.seatPage === 'set'"><CornersSection /><SnapSection /><ShapeSection /></template>
     <template v-else-if="bench.seatPage === 'drift'"><DriftSection /><FixesSection /><LockSection /></template>
-    <template v-else><ChecksSection /><CompareSection /><SeatCharts /></template>
+    <template v-else><CompareSection /><ChecksSection /><SeatCharts /></template>
     <section class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/content`">On to Content <i class="bi bi-arrow-right" /></RouterLink></section>
   </template>
 </template>

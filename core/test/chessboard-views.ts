@@ -1,0 +1,36 @@
+import { readFileSync } from 'node:fs';
+import sharp from 'sharp';
+import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { Point } from '../geometry/homography.ts';
+
+/**
+ * Views of a chessboard that Debian's opencv-doc ships, with the camera calibrated from them (left_intrinsics.yml). Its
+ * corners as the reference library finds them natively (findChessboardCorners, cornerSubPix; bench/reference/chessboard.py
+ * printed them), without the lens's distortion.
+ */
+const { camera, distortion, views } = JSON.parse(readFileSync(new URL('chessboard-corners.json', import.meta.url), 'utf8')) as { camera: number[]; distortion: number[]; views: Record<string, Point[]> };
+const FOLDER = '/usr/share/doc/opencv-doc/examples/data';
+
+export const CHESSBOARD_VIEWS: readonly string[] = Object.keys(views);
+/** Inner corners from one long side to the other. */
+export const BOARD_ACROSS = 9;
+
+/** Pixel centres at half. */
+export const boardCorners = (name: string): Point[] => views[name]!.map(([x, y]): Point => [x + 0.5, y + 0.5]);
+
+/** A view without the lens's distortion (Brown–Conrady: k1, k2, p1, p2, k3), sampled bilinearly. */
+export async function straightView(name: string): Promise<LumaFrame> {
+  const { data, info: { width, height } } = await sharp(`${FOLDER}/${name}`).greyscale().raw().toBuffer({ resolveWithObject: true });
+  const [fx, , cx, , fy, cy] = camera as [number, number, number, number, number, number], [k1, k2, p1, p2, k3] = distortion as [number, number, number, number, number];
+  const codes = new Uint8Array(width * height);
+  for (let j = 0; j < height; j++) {
+    for (let i = 0; i < width; i++) {
+      const x = (i - cx) / fx, y = (j - cy) / fy, r = x * x + y * y, radial = 1 + r * (k1 + r * (k2 + r * k3));
+      const u = fx * (x * radial + 2 * p1 * x * y + p2 * (r + 2 * x * x)) + cx, v = fy * (y * radial + p1 * (r + 2 * y * y) + 2 * p2 * x * y) + cy;
+      const iu = Math.min(width - 2, Math.max(0, Math.floor(u))), iv = Math.min(height - 2, Math.max(0, Math.floor(v))), fu = Math.min(1, Math.max(0, u - iu)), fv = Math.min(1, Math.max(0, v - iv));
+      const at = iv * width + iu;
+      codes[j * width + i] = (1 - fv) * ((1 - fu) * data[at]! + fu * data[at + 1]!) + fv * ((1 - fu) * data[at + width]! + fu * data[at + width + 1]!) + 0.5;
+    }
+  }
+  return { width, height, codes, peak: 255 };
+}
