@@ -59,11 +59,18 @@ export function matchCorner(reference: LightPicture, picture: LightPicture, map:
   if (!start) return { ok: false, reason: 'outside', score: 0 };
   const ways = [direction(movement.onReference), movement.onFrame ? direction(inReference(map, corner, movement.onFrame)) : null] as const;
   const best = mostAlike(original, seen, ways, start);
-  if (!best) return { ok: false, reason: 'nothing-to-match', score: 0 };
+  if (!best) return { ok: false, reason: showsSomething(inner(original, HALF)) ? 'looks-different' : 'nothing-to-match', score: 0 };
   if (best.score < LIKE || best.quarters < QUARTER_LIKE || best.level > LEVEL || Math.hypot(best.dx, best.dy) > FARTHEST + 2) {
     return { ok: false, reason: 'looks-different', score: Math.max(0, Math.min(best.score, best.quarters, 1 - best.level)) };
   }
   return { ok: true, dx: best.dx, dy: best.dy, score: best.score, bound: best.bound };
+}
+
+/** Light that varies by less is the same all over. */
+const FLAT = 1e-3;
+function showsSomething({ values }: Patch): boolean {
+  const seen = values.filter((v) => !Number.isNaN(v)), middle = seen.reduce((a, b) => a + b, 0) / Math.max(1, seen.length);
+  return Math.sqrt(seen.reduce((sum, v) => sum + (v - middle) ** 2, 0) / Math.max(1, seen.length)) > FLAT;
 }
 
 /** Blurs the one or the other, a little more at a time, as long as it makes them more alike. */

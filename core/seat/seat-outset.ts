@@ -1,4 +1,4 @@
-import { quadFault, type Quad } from '../geometry/quad.ts';
+import { quadFault, signedArea, type Quad } from '../geometry/quad.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { applyToPoint } from '../geometry/homography.ts';
 import { UNIT_SQUARE } from '../geometry/quad.ts';
@@ -25,5 +25,5 @@ export function outsetQuad(quad: Quad, outset: Outset | undefined): Quad {
 }
 
 function checked(moved: Quad, quad: Quad): Quad {
-  return quadFault(moved) ? quad : moved;
+  return quadFault(moved) || signedArea(moved) * signedArea(quad) <= 0 ? quad : moved;
 }
