@@ -33,6 +33,15 @@ describe('readings', () => {
     expect(read(tracked(row(0), row(1, { homography: null, lost: 'covered' }))).follow.state).toBe('look');
     expect(read(tracked(row(0, { runKey: 'older' }))).follow).toEqual({ lines: ['1 of 4', 'out of date'], state: 'look' });
   });
+  test('the seat: how far off, how many fixes, and whether it wants a look', () => {
+    expect(read({ document: { ...DOCUMENT, corners: null } }).seat.state).toBe('empty');
+    expect(read({}).seat).toEqual({ lines: ['4 corners', 'on frame 2'], state: 'done' });
+    const fixed = { ...DOCUMENT, corrections: [{ frame: 1, corner: 0, dx: 1, dy: 0 }, { frame: 1, corner: 2, dx: 1, dy: 0 }, { frame: 3, corner: 0, dx: 0, dy: 0 }] };
+    expect(read({ document: fixed, seatOff: 0.2 }).seat).toEqual({ lines: ['±0.2 px', '2 fixes'], state: 'done' });
+    expect(read({ document: { ...DOCUMENT, lock: true }, seatOff: 0.043 }).seat).toEqual({ lines: ['±0.04 px', 'locked · 0 fixes'], state: 'done' });
+    expect(read({ seatOff: 0.6 }).seat.state).toBe('look');
+    expect(read({ document: { ...DOCUMENT, tolerance: 1 }, seatOff: 0.6 }).seat.state).toBe('done');
+  });
   test('blend names what is set', () => {
     const look = { levels: { black: 0.07 }, soften: 1.2, motionBlur: { shutter: 180 }, opacity: 0.9 };
     expect(read({ document: { ...DOCUMENT, look } }).blend.lines).toEqual(['levels · soft 1.2', 'blur 180° · 90 %']);

@@ -1,39 +1,13 @@
-import { describe, expect, test, vi } from 'vitest';
-import { produce } from 'immer';
+import { describe, expect, test } from 'vitest';
 import type { ShotDocument } from '../../../core/schemas/types.ts';
 import { outlineAt } from '../../../core/follow/outline.ts';
 import { DOCUMENT } from '../test/shot-parts.ts';
-import { moveCorner, nudgeOf } from './move-corner.ts';
+import { nudgeOf } from './nudge.ts';
 import { moveReference } from './move-reference.ts';
 
 const SHIFT = [1, 0, 30, 0, 1, -5, 0, 0, 1];
 
-function bench(h: readonly number[] | null) {
-  const state = { document: DOCUMENT as ShotDocument };
-  const change = vi.fn((recipe: (draft: ShotDocument) => void) => {
-    state.document = produce(state.document, recipe);
-  });
-  return { shot: { get document() { return state.document; }, homographyAt: () => h, edit: change, drag: change } as never, state, change };
-}
-
-describe('moveCorner', () => {
-  test('a corner moved on any frame is carried back to the reference', () => {
-    const { shot, state } = bench(SHIFT);
-    moveCorner(shot, 9, 0, [52, 16], 'edit');
-    expect(state.document.corners![0]).toEqual([22, 21]);
-    expect(state.document.corners![1]).toEqual([80, 20]);
-  });
-  test('a move that crosses or dents the outline is not made', () => {
-    const { shot, change } = bench([1, 0, 0, 0, 1, 0, 0, 0, 1]);
-    moveCorner(shot, 2, 0, [90, 65], 'drag');
-    moveCorner(shot, 2, 0, [79, 61], 'drag');
-    expect(change).not.toHaveBeenCalled();
-  });
-  test('where the track does not reach nothing moves', () => {
-    const { shot, change } = bench(null);
-    moveCorner(shot, 2, 0, [21, 20], 'edit');
-    expect(change).not.toHaveBeenCalled();
-  });
+describe('nudges', () => {
   test.each([['ArrowLeft', {}, [-1, 0]], ['ArrowDown', { shiftKey: true }, [0, 10]], ['ArrowUp', { altKey: true }, [0, -0.1]]])('%s %j', (key, modifiers, by) => {
     expect(nudgeOf({ key, shiftKey: false, altKey: false, ...modifiers })).toEqual(by);
   });
