@@ -60,11 +60,12 @@ export function solveLock(frames: readonly LockFrame[], pieces: readonly RailPie
   const n = frames.length, scales = frames.map(({ map }) => quad.map((c) => scaleAt(map, c)));
   const sigmas = frames.map(({ bounds }, f) => Float64Array.from({ length: 8 }, (_, i) => Math.max(BEST_TRACK, (bounds ? bounds[i >> 1]! : CIRCLE * UNSAID) / CIRCLE) / scales[f]![i >> 1]!));
   const own = new Float64Array(pieces.length), railScale = new Map(pieces.map(({ rail, own: itsOwn }) => [rail, itsOwn ? 1 : FURTHER]));
-  let x: Float64Array[] = frames.map(() => new Float64Array(8)), covariance: Matrix[] = [], weights: Float64Array[] = [];
+  let x: Float64Array[] = frames.map(() => new Float64Array(8)), covariance: Matrix[] = [], weights: Float64Array[] = [], informations: Matrix[] = [];
   let usualChange: Float64Array = new Float64Array(8).fill(Infinity), factors: Float64Array = new Float64Array(n).fill(1), jumps: Float64Array = new Float64Array(Math.max(0, n - 1)).fill(1);
   for (let round = 0; round < ROUNDS; round++) {
     weights = frames.map((frame, f) => pieceWeights(frame, pieces, x[f]!, own, railScale, round));
     const { diagonal, right } = normalEquations(frames, pieces, weights, own);
+    informations = diagonal;
     // The reference's own corners are what all others are measured by.
     const priors = frames.map((frame, f) => priorOf(frame.frame === referenceFrame ? new Float64Array(8).fill(1e-4) : sigmas[f]!, frame.frame === referenceFrame ? 1 : factors[f]!));
     const ties = jumps.length > 0 ? Array.from(jumps, (jump, f) => tieVariance(sigmas, factors, f, usualChange).map((v) => jump / (v * (frames[f + 1]!.frame - frames[f]!.frame)))) : [];
@@ -80,7 +81,12 @@ export function solveLock(frames: readonly LockFrame[], pieces: readonly RailPie
   }
   return frames.map((frame, f) => ({
     frame: frame.frame, moves: x[f]!,
-    bounds: quad.map((_, i) => Math.hypot(FLOOR, WIDER * CIRCLE * scales[f]![i]! * Math.sqrt(Math.max(0, (covariance[f]!.get(2 * i, 2 * i) + covariance[f]!.get(2 * i + 1, 2 * i + 1)) / 2)))),
+    bounds: quad.map((_, i) => {
+      const own = Math.hypot(FLOOR, WIDER * CIRCLE * scales[f]![i]! * Math.sqrt(Math.max(0, (covariance[f]!.get(2 * i, 2 * i) + covariance[f]!.get(2 * i + 1, 2 * i + 1)) / 2)));
+      // What frames share of the track's error no number of them shows: as far as the borders do not know the corners, the track's word stands.
+      const share = shareOfBorders(informations[f]!, covariance[f]!), stated = frame.frame === referenceFrame ? own : (frame.bounds?.[i] ?? own);
+      return Math.hypot(Math.sqrt(share) * own, Math.sqrt(1 - share) * Math.max(own, stated));
+    }),
     support: supportOf(frame, weights[f]!), drift: Math.max(...quad.map((_, i) => scales[f]![i]! * Math.hypot(x[f]![2 * i]!, x[f]![2 * i + 1]!))),
   }));
 }
@@ -259,6 +265,11 @@ function learnRails(frames: readonly LockFrame[], pieces: readonly RailPiece[], 
     const usual = 1.4826 * median(list);
     railScale.set(rail, usual > 2.5 ? usual ** 2 / 2.5 : Math.max(1, usual));
   }
+}
+
+/** How much of what is known of a frame's corners the borders tell, 0…1. */
+function shareOfBorders(information: Matrix, covariance: Matrix): number {
+  return Math.min(1, Math.max(0, information.mmul(covariance).trace() / 8));
 }
 
 function supportOf(frame: LockFrame, weights: Float64Array): number {

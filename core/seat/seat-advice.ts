@@ -13,7 +13,7 @@ export interface Advice {
 /** More keys than one in so many frames, or a correction of more px, and following again is the better way. */
 export const FRAMES_PER_KEY = 12, MOST_CORRECTION = 3;
 /** Borders must make the bounds this much narrower to be worth locking to. */
-const WORTH = 0.85;
+const WORTH = 0.93;
 /** Frames on which fewer pieces agree show nothing of the borders. */
 const SEEN = 0.15;
 

@@ -19,11 +19,15 @@ export interface PrivateDatabase {
 const READY_WITHIN_MS = 30_000;
 const STOP_WITHIN_MS = 30_000;
 
+/** Where the socket of a folder's database lies. Socket paths are limited to about 100 characters, so it is not in the data folder. */
+export function socketFolder(folder: string): string {
+  return join(tmpdir(), `yarlop-${createHash('sha256').update(folder).digest('hex').slice(0, 16)}`);
+}
+
 /** Starts the database of a folder, or takes over one that a killed server left running. */
 export async function startDatabase(folder: string): Promise<PrivateDatabase> {
   const data = join(folder, 'data');
-  // Socket paths are limited to about 100 characters, so it does not lie in the data folder.
-  const run = join(tmpdir(), `yarlop-${createHash('sha256').update(folder).digest('hex').slice(0, 16)}`);
+  const run = socketFolder(folder);
   mkdirSync(folder, { recursive: true });
   mkdirSync(run, { recursive: true, mode: 0o700 });
   const socketPath = join(run, 'db.sock'), pidFile = join(run, 'db.pid'), log = join(folder, 'mariadb.log');
