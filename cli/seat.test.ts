@@ -7,7 +7,7 @@ import { applyToPoints } from '../core/geometry/homography.ts';
 import type { Quad } from '../core/geometry/quad.ts';
 import { checked } from '../core/schemas/check.ts';
 import type { TrackFile } from '../core/schemas/types.ts';
-import { roughly } from '../core/seat/test/drawn-surface.ts';
+import { roughly } from '../bench/seat/drawn-surface.ts';
 import type { Truth } from '../demo/truth.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/service.ts';

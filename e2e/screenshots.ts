@@ -40,8 +40,18 @@ try {
   await take('follow-dim');
   await page.getByLabel('Daylight or dim').click();
   await page.keyboard.press('Alt+3');
-  await page.getByText('Grid in perspective').click();
+  await page.locator('[data-snap]').click();
+  await page.waitForTimeout(3000);
+  await page.getByRole('button', { name: 'Grid', exact: false }).first().click();
   await take('seat');
+  await page.getByRole('button', { name: 'Drift' }).click();
+  await page.locator('[data-propose]').click();
+  await take('seat-drift');
+  await page.getByRole('button', { name: 'Check' }).click();
+  await page.keyboard.press('l');
+  for (let i = 0; i < 4; i++) await page.keyboard.press('>');
+  await take('seat-check');
+  await page.keyboard.press('l');
   for (const [step, name] of [['4', 'content'], ['5', 'blend'], ['6', 'send']] as const) {
     await page.keyboard.press(`Alt+${step}`);
     await take(name);

@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import type { Quad } from '../core/geometry/quad.ts';
 import type { Job, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
-import { roughly } from '../core/seat/test/drawn-surface.ts';
+import { roughly } from '../bench/seat/drawn-surface.ts';
 import { openPool } from '../server/database/connection.ts';
 import { socketFolder } from '../server/database/private-mariadb.ts';
 import { plantDrift } from '../server/test/plant-drift.ts';

@@ -3,7 +3,7 @@ import { compiledFactory } from '../../server/kernels/load-kernels.ts';
 import { estimateHomography, homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { applyToPoint, type Point } from '../geometry/homography.ts';
 import type { Plane } from '../image/plane.ts';
-import { BOARD_ACROSS, boardCorners, straightView } from '../test/chessboard-views.ts';
+import { BOARD_ACROSS, boardCorners, straightView } from '../../bench/reference/chessboard-views.ts';
 import { picturesOf } from '../test/follow-room.ts';
 import { PlanarFollower } from './planar-follower.ts';
 import { signalFromLuma } from './signal.ts';

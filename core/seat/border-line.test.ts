@@ -5,7 +5,7 @@ import { fitBorder, robustLine } from './border-line.ts';
 import { lightPicture, type LightPicture } from './light-sampler.ts';
 import type { SideLine } from './sides.ts';
 import { StepFitter } from './step-fit.ts';
-import { drawSurface } from './test/drawn-surface.ts';
+import { drawSurface } from '../../bench/seat/drawn-surface.ts';
 
 /**
  * The edge of a nearly upright border by the slanted-edge method: in each row the centroid of the derivative of the light within a

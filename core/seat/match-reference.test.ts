@@ -3,7 +3,7 @@ import { IDENTITY, translation } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 import { lightPicture } from './light-sampler.ts';
 import { matchCorner, movementOf } from './match-reference.ts';
-import { drawSurface, type Drawing } from './test/drawn-surface.ts';
+import { drawSurface, type Drawing } from '../../bench/seat/drawn-surface.ts';
 
 const QUAD: Quad = [[62.4, 50.3], [257.1, 55.8], [250.6, 190.2], [57.9, 181.7]], SIZE = { width: 320, height: 240 };
 const leaves = (x: number, y: number) => 0.12 * Math.sin(x / 5) * Math.cos(y / 6);

@@ -9,7 +9,7 @@ import { driftOf, measureSeat, type MeasuredSeat, type SeatPlan } from './measur
 import { proposeCorrections } from './propose-corrections.ts';
 import { seatAdvice, seenOf, worthLocking } from './seat-advice.ts';
 import { quadOfSides, shiftedSide, sideOf } from './sides.ts';
-import { cornerDistances, drawSurface, type Drawing } from './test/drawn-surface.ts';
+import { cornerDistances, drawSurface, type Drawing } from '../../bench/seat/drawn-surface.ts';
 
 const QUAD: Quad = [[62.4, 50.3], [257.1, 55.8], [250.6, 190.2], [57.9, 181.7]], SIZE = { width: 320, height: 240 }, COUNT = 13, REFERENCE = 4;
 const OUTLINE = quadOfSides([0, 1, 2, 3].map((k) => shiftedSide(sideOf(QUAD, k), 24, 24)))!;

@@ -1,11 +1,11 @@
 import { describe, expect, test } from 'vitest';
 import { signedArea, type Quad } from '../geometry/quad.ts';
 import { median } from '../image/statistics.ts';
-import { BOARD_ACROSS, boardCorners, CHESSBOARD_VIEWS, straightView } from '../test/chessboard-views.ts';
+import { BOARD_ACROSS, boardCorners, CHESSBOARD_VIEWS, straightView } from '../../bench/reference/chessboard-views.ts';
 import { lightPicture } from './light-sampler.ts';
 import { quadOfSides, shiftedSide, sideOf } from './sides.ts';
 import { snapQuad } from './snap.ts';
-import { cornerDistances, drawSurface, roughly } from './test/drawn-surface.ts';
+import { cornerDistances, drawSurface, roughly } from '../../bench/seat/drawn-surface.ts';
 
 const QUAD: Quad = [[78.3, 62.4], [318.6, 70.1], [309.2, 232.7], [70.9, 221.5]];
 const SIZE = { width: 400, height: 300 };

@@ -12,6 +12,7 @@ import { findMedia } from '../database/media.ts';
 import { createProject, renameProject, setProjectDeleted } from '../database/projects.ts';
 import { insertShot, setShotPlate } from '../database/shots.ts';
 import { startFollow, startRender } from '../http/job-routes.ts';
+import { startSeat } from '../http/seat-routes.ts';
 import { addMedia } from '../http/upload-routes.ts';
 import { storeUpload } from '../media/uploads.ts';
 
@@ -65,7 +66,7 @@ function finishedDocument(truth: Truth, contentId: number): ShotDocument {
   };
 }
 
-/** Follows and renders the finished shot, unless that was begun already, while the person already looks around. */
+/** Follows, measures and renders the finished shot, unless that was begun already, while the person already looks around. */
 async function finishInBackground(db: Database, project: number): Promise<void> {
   try {
     const [shot] = await select<{ id: number; plate_id: number }>(db, 'SELECT id, plate_id FROM shots WHERE project_id = ? AND name = ? AND deleted_at IS NULL', [project, TABLET]);
@@ -73,6 +74,7 @@ async function finishInBackground(db: Database, project: number): Promise<void> 
     if (!shot || !plate?.frames) return;
     const jobOf = async (kind: string) => (await select<{ id: number }>(db, 'SELECT id FROM jobs WHERE shot_id = ? AND kind = ? LIMIT 1', [shot.id, kind]))[0]?.id;
     await ended(db, (await jobOf('follow')) ?? (await startFollow(db, shot.id, { direction: 'both' })));
+    await ended(db, (await jobOf('seat')) ?? (await startSeat(db, shot.id)));
     if ((await jobOf('render')) === undefined) await startRender(db, shot.id, [0, plate.frames - 1], 'mp4');
   } catch {
     // Stopped meanwhile, or the person works on the shot: nothing is lost, the steps offer it again.

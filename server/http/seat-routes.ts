@@ -20,6 +20,24 @@ import { found, route } from './route.ts';
 /** A usual shutter, of the frame's time: how far a corner is smeared while it is open. */
 const SHUTTER = 0.5;
 
+/** Queues a look at the borders of a shot's surface on all frames that are followed. */
+export async function startSeat(db: Database, shotId: number): Promise<number> {
+  const shot = found(await findShot(db, shotId), 'shot', shotId), document = await readDocument(db, shot.id, shot.revision);
+  await plateOf(db, shot.plate?.id);
+  if (!document.corners) throw new Problem('no-corners');
+  const rows = (await readMotion(db, shot, document)).filter((row) => row.homography);
+  if (rows.length === 0) throw new Problem('no-track');
+  await refuseWhileRunning(db, shot.id);
+  return insertJob(db, { kind: 'seat', projectId: shot.projectId, shotId: shot.id, params: { document }, total: rows.length });
+}
+
+async function plateOf(db: Database, id: number | undefined): Promise<StoredMedia> {
+  const plate = id === undefined ? null : await findMedia(db, id);
+  if (!plate?.facts) throw new Problem('no-plate');
+  if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
+  return plate;
+}
+
 /** Where exactly the corners are: looking at the borders of all frames, snapping, matching to the reference. */
 export function seatRoutes(db: Database, config: Config, desk: SeatDesk): Router {
   const router = Router();
@@ -27,24 +45,12 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk): Router
     const shot = found(await findShot(db, id), 'shot', id);
     return { shot, document: await readDocument(db, shot.id, shot.revision) };
   };
-  const plateOf = async (id: number | undefined): Promise<StoredMedia> => {
-    const plate = id === undefined ? null : await findMedia(db, id);
-    if (!plate?.facts) throw new Problem('no-plate');
-    if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
-    return plate;
-  };
   const checkFrame = (frame: number, plate: StoredMedia) => {
     if (frame >= plate.facts!.frames) throw new Problem('frame-outside', { where: 'the request', frame, last: plate.facts!.frames - 1 });
   };
 
   route(router, 'post', '/shots/:id/seat', { reply: 'apiJob' }, async ({ id }) => {
-    const { shot, document } = await shotOf(id());
-    await plateOf(shot.plate?.id);
-    if (!document.corners) throw new Problem('no-corners');
-    const rows = (await readMotion(db, shot, document)).filter((row) => row.homography);
-    if (rows.length === 0) throw new Problem('no-track');
-    await refuseWhileRunning(db, shot.id);
-    const job = await insertJob(db, { kind: 'seat', projectId: shot.projectId, shotId: shot.id, params: { document }, total: rows.length });
+    const job = await startSeat(db, id());
     return jobReply(found(await findJob(db, job), 'job', job));
   });
 
@@ -58,13 +64,13 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk): Router
   });
 
   route(router, 'post', '/shots/:id/snap', { body: 'snapRequest', reply: 'snapReply' }, async ({ id, body }) => {
-    const { shot } = await shotOf(id()), plate = await plateOf(shot.plate?.id);
+    const { shot } = await shotOf(id()), plate = await plateOf(db, shot.plate?.id);
     checkFrame(body.frame, plate);
     return desk.snap({ plate, dataFolder: config.dataFolder, frame: body.frame, corners: body.corners, border: body.border });
   });
 
   route(router, 'post', '/shots/:id/match', { body: 'matchRequest', reply: 'matchReply' }, async ({ id, body }) => {
-    const { shot, document } = await shotOf(id()), plate = await plateOf(shot.plate?.id), { frame, corners } = body;
+    const { shot, document } = await shotOf(id()), plate = await plateOf(db, shot.plate?.id), { frame, corners } = body;
     checkFrame(frame, plate);
     if (!document.corners) throw new Problem('no-corners');
     const rows = await readMotion(db, shot, document), maps = mapsOf(rows), seated = new SeatedCorners({ ...(await seatingOf(db, shot.id, document, rows)), smooth: 0, outset: undefined });

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { roughly } from '../../core/seat/test/drawn-surface.ts';
+import { roughly } from '../../bench/seat/drawn-surface.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
 import type { Job, MatchReply, SeatReply, Shot, ShotCard, ShotDetail, ShotDocument, SnapReply } from '../../core/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';

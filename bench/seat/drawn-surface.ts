@@ -1,10 +1,10 @@
-import { randomFrom } from '../../../demo/scene/random.ts';
-import type { LumaFrame } from '../../follow/follow-plan.ts';
-import type { Point } from '../../geometry/homography.ts';
-import { distance, type Quad } from '../../geometry/quad.ts';
-import { lightToCode } from '../../image/transfer.ts';
-import { shiftedSide, sideOf, quadOfSides } from '../sides.ts';
-import { normalIntegral } from '../step-fit.ts';
+import { randomFrom } from '../../demo/scene/random.ts';
+import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { Point } from '../../core/geometry/homography.ts';
+import { distance, type Quad } from '../../core/geometry/quad.ts';
+import { lightToCode } from '../../core/image/transfer.ts';
+import { shiftedSide, sideOf, quadOfSides } from '../../core/seat/sides.ts';
+import { normalIntegral } from '../../core/seat/step-fit.ts';
 
 /** A screen in a frame before something, drawn exactly: every border is the integral of a gaussian of `blur` px across it, in light. */
 export interface Drawing {

@@ -1,14 +1,14 @@
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
-import type { LumaFrame } from '../follow/follow-plan.ts';
-import type { Point } from '../geometry/homography.ts';
+import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { Point } from '../../core/geometry/homography.ts';
 
 /**
  * Views of a chessboard that Debian's opencv-doc ships, with the camera calibrated from them (left_intrinsics.yml). Its
  * corners as the reference library finds them natively (findChessboardCorners, cornerSubPix; bench/reference/chessboard.py
  * printed them), without the lens's distortion.
  */
-const { camera, distortion, views } = JSON.parse(readFileSync(new URL('chessboard-corners.json', import.meta.url), 'utf8')) as { camera: number[]; distortion: number[]; views: Record<string, Point[]> };
+const { camera, distortion, views } = JSON.parse(readFileSync(new URL('../../core/test/chessboard-corners.json', import.meta.url), 'utf8')) as { camera: number[]; distortion: number[]; views: Record<string, Point[]> };
 const FOLDER = '/usr/share/doc/opencv-doc/examples/data';
 
 export const CHESSBOARD_VIEWS: readonly string[] = Object.keys(views);
