@@ -81,6 +81,17 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   await expect(reading(page, 'seat')).toContainText(/±0\.\d+ px\s*\d fixes/);
   expect(await worst(api, shot.id, truth)).toBeLessThan(0.45);
 
+  // Over the slices each fix stands at its frame, and is moved in time there.
+  const keyed = [...new Set(corrections!.map((c) => c.frame))], last = keyed.at(-1)!;
+  await expect(page.locator('[data-slice-fix]')).toHaveCount(keyed.length);
+  await page.locator(`[data-slice-fix="${last}"]`).focus();
+  await page.keyboard.press('ArrowLeft');
+  await saved(page);
+  expect((await documentNow()).corrections!.at(-1)!.frame).toBe(last - 1);
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect((await documentNow()).corrections).toEqual(corrections);
+
   // Fixes are shown one by one; without them it is as the track has it.
   const corner = () => page.locator('[data-corner="1"]').getAttribute('transform');
   const withFixes = await corner();

@@ -19,6 +19,12 @@ test('points, lengths and frames move together; what has no place in pixels stay
     corners: [[40, 40], [160, 40], [160, 120], [40, 120]], contentId: 3, look: { fit: 'fill', soften: 2.4, feather: [2, 4, 6, 8] }, range: [5, 8],
   });
 });
+test('the seat moves along: fixes in frames and pixels, what reaches over the sides, rounded corners', () => {
+  const seated: ShotDocument = { ...DOCUMENT, corrections: [{ frame: 1, corner: 2, dx: 1, dy: -2 }, { frame: 7, corner: 0, dx: 3, dy: 0, ease: 'single' }], outset: { unit: 'px', sides: [1, 0, -2, 0] }, cornerRadius: 5 };
+  expect(moveDocument(seated, plateMove(facts({}), facts({ width: 1280, height: 720 }), 3), 9)).toMatchObject({
+    corrections: [{ frame: 4, corner: 2, dx: 2, dy: -4 }], outset: { unit: 'px', sides: [2, 0, -4, 0] }, cornerRadius: 10,
+  });
+});
 test('a homography carries scaled points to scaled places', () => {
   const h = [1.1, 0.02, 7, -0.03, 0.95, -4, 1e-4, -2e-4, 1] as const;
   const moved = moveHomography(h, plateMove(facts({}), facts({ width: 1920, height: 1080 }), 0));

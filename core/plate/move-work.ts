@@ -23,7 +23,7 @@ export function moveDocument(document: ShotDocument, { scaleX, scaleY, offset }:
     return moved.keys ? { ...moved, keys: moved.keys.map((key) => ({ ...key, frame: key.frame + offset })).filter((key) => key.frame >= 0 && key.frame < frames) } : moved;
   };
   const even = Math.sqrt(scaleX * scaleY);
-  const { look, range, protect } = document;
+  const { look, range, protect, corrections, outset, cornerRadius } = document;
   const span = ([a, b]: readonly [number, number]): [number, number] => [Math.max(0, a + offset), Math.min(frames - 1, b + offset)];
   return {
     ...document, referenceFrame: document.referenceFrame + offset, regions: document.regions.map(outline), keepOut: document.keepOut.map(outline),
@@ -33,6 +33,8 @@ export function moveDocument(document: ShotDocument, { scaleX, scaleY, offset }:
       ...(look.soften === undefined ? {} : { soften: Math.min(50, look.soften * even) }),
       ...(look.feather === undefined ? {} : { feather: look.feather.map((f) => f * even) as typeof look.feather }),
     },
+    ...(corrections ? { corrections: corrections.map((c) => ({ ...c, frame: c.frame + offset, dx: c.dx * scaleX, dy: c.dy * scaleY })).filter((c) => c.frame >= 0 && c.frame < frames) } : {}),
+    ...(outset?.unit === 'px' ? { outset: { ...outset, sides: outset.sides.map((s) => s * even) as typeof outset.sides } } : {}), ...(cornerRadius === undefined ? {} : { cornerRadius: cornerRadius * even }),
     ...(range ? { range: span(range) } : {}), ...(protect ? { protect: protect.map(span).filter(([a, b]) => a <= b) } : {}),
   };
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { Quad } from '../geometry/quad.ts';
-import { CornerMoves, type Correction } from './corrections.ts';
+import { applyToPoint, compose, invert, type Homography, type Point } from '../geometry/homography.ts';
+import { CornerMoves, moveCorrections, type Correction } from './corrections.ts';
 
 const key = (frame: number, dx: number, change: Partial<Correction> = {}): Correction => ({ frame, corner: 1, dx, dy: -dx, ...change });
 const xs = (keys: Correction[], frames: number[], reference = 0) => {
@@ -38,4 +39,18 @@ test('other corners stay, and a quad without keys is itself', () => {
   const quad: Quad = [[0, 0], [10, 0], [10, 10], [0, 10]];
   expect(new CornerMoves([], 0).moved(quad, 4)).toBe(quad);
   expect(new CornerMoves([key(5, 2)], 0).moved(quad, 5)).toEqual([[0, 0], [12, -2], [10, 10], [0, 10]]);
+});
+
+test('another reference frame: on keyed frames and on both references the corners stay where they were, between them to a thousandth', () => {
+  const quad: Quad = [[10, 10], [90, 12], [88, 70], [9, 66]], toNew: Homography = [1.1, 0.05, 20, -0.04, 0.95, 8, 2e-4, -1e-4, 1];
+  const keys = [key(5, 2), key(12, 3), { ...key(12, 1), corner: 3, strength: 0.5 }, key(20, -1), { ...key(9, 1.5), ease: 'single' as const }, { ...key(30, 2), muted: true }];
+  const { corners, corrections } = moveCorrections(quad, keys, 0, 12, (p: Point) => applyToPoint(toNew, p)), before = new CornerMoves(keys, 0), after = new CornerMoves(corrections, 12);
+  for (const frame of [0, 5, 12, 20]) {
+    // A frame's map from the new reference is that from the old one, led back.
+    const old: Homography = [1, 0.01, frame, 0, 1, 2, 0, 0, 1], fresh = compose(old, invert(toNew)!);
+    before.moved(quad, frame).forEach((corner, i) => applyToPoint(old, corner).forEach((v, k) => expect(applyToPoint(fresh, after.moved(corners, frame)[i]!)[k]).toBeCloseTo(v, 3)));
+  }
+  expect(after.at(1, 12)).toEqual([0, 0]);
+  expect(corrections.filter((c) => c.muted).map((c) => c.frame)).toEqual([30]);
+  expect(corrections.filter((c) => c.ease === 'single').map((c) => c.frame)).toEqual([9]);
 });

@@ -1,3 +1,4 @@
+import type { Point } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 
 /** How a correction goes on to the next key: smoothly, in a straight line, not at all until there, or it is for its own frame alone. */
@@ -91,4 +92,29 @@ function slope(keys: readonly Key[], k: number, axis: number): number {
 /** Corners moved by x and y of each. */
 export function movedCorners(corners: Quad, moves: ArrayLike<number>): Quad {
   return corners.map(([x, y], i) => [x + moves[2 * i]!, y + moves[2 * i + 1]!]) as unknown as Quad;
+}
+
+/**
+ * The corners and their corrections as another frame has them, which becomes the reference: `toNew` maps the old one's pixels there. Where the
+ * corners lie on the keyed frames stays; since the new reference moves nothing, what moved it becomes a key on the old one. Muted keys come
+ * along as they would count alone; weakened ones with what they weigh.
+ */
+export function moveCorrections(corners: Quad, corrections: readonly Correction[], old: number, frame: number, toNew: (point: Point) => Point): { corners: Quad; corrections: Correction[] } {
+  const moves = new CornerMoves(corrections.filter((c) => c.ease !== 'single'), old), at = (corner: number, [dx, dy]: Move): Point => toNew([corners[corner]![0] + dx, corners[corner]![1] + dy]);
+  const between = (a: Point, b: Point): Move => [a[0] - b[0], a[1] - b[1]];
+  const base = corners.map((_, corner) => at(corner, moves.at(corner, frame))) as unknown as Quad, moved: Correction[] = [];
+  const put = (c: Pick<Correction, 'frame' | 'corner' | 'ease' | 'muted'>, [dx, dy]: Move) => moved.push({ frame: c.frame, corner: c.corner, dx, dy, ...(c.ease ? { ease: c.ease } : {}), ...(c.muted ? { muted: true } : {}) });
+  for (const c of corrections) {
+    const alone: Move = [c.dx * (c.strength ?? 1), c.dy * (c.strength ?? 1)];
+    if (c.muted === true) put(c, between(at(c.corner, alone), at(c.corner, [0, 0])));
+    else if (c.ease === 'single') {
+      const under = moves.at(c.corner, c.frame);
+      put(c, between(at(c.corner, [under[0] + alone[0], under[1] + alone[1]]), at(c.corner, under)));
+    } else if (c.frame !== frame) put(c, between(at(c.corner, alone), base[c.corner]!));
+  }
+  for (let corner = 0; corner < 4; corner++) {
+    const keyed = corrections.filter((c) => c.corner === corner && c.muted !== true && c.ease !== 'single');
+    if (keyed.length > 0 && frame !== old && !keyed.some((c) => c.frame === old)) put({ frame: old, corner }, between(at(corner, [0, 0]), base[corner]!));
+  }
+  return { corners: base, corrections: moved.sort((a, b) => a.frame - b.frame || a.corner - b.corner) };
 }

@@ -21,7 +21,7 @@ export const SHORTCUTS: readonly { title: string; keys: readonly { keys: string;
   ] },
   { title: 'A point of an outline, a key', keys: [
     { keys: '↑ ↓ ← →', does: 'nudge the point 1 px (Shift: 10, Alt: 0.1)' }, { keys: 'Q', does: 'bend it, or make it a corner (or a double press)' }, { keys: 'Insert', does: 'add a point after it (or press on the side)' },
-    { keys: 'Delete', does: 'take the point, or the key, away' }, { keys: '← →', does: 'move a key in the ledger by a frame' },
+    { keys: 'Delete', does: 'take the point, or the key, away' }, { keys: '← →', does: 'move a key in the ledger, or a fix over the slices, by a frame' },
   ] },
   { title: 'Corners and fields', keys: [
     { keys: 'C S A', does: 'pick the next corner, the next side, all (Seat)' }, { keys: '↑ ↓ ← →', does: 'nudge what is picked 1 px' }, { keys: 'Shift ↑', does: 'nudge 10 px' }, { keys: 'Alt ↑', does: 'nudge 0.1 px' },

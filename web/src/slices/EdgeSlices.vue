@@ -9,6 +9,7 @@ import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useSeat } from '../stores/seat.ts';
 import { useShot } from '../stores/shot.ts';
+import SliceFixes from './SliceFixes.vue';
 import { drawStrip, STRIP_HEIGHT, type StripPicture } from './draw-slices.ts';
 
 /** The four sides (or corners) of the surface over the whole shot, under the picture and in line with the ledger. A straight line is a good seat. */
@@ -99,17 +100,19 @@ function onDown(event: PointerEvent): void {
 
 <template>
   <div v-if="bench.slices !== 'off'" class="slices" data-slices :data-slices-frames="seat.frames.size">
-    <template v-if="seat.frames.size > 0">
+    <SliceFixes v-if="scale && seat.frames.size > 0" :scale="scale" />
+    <div v-if="seat.frames.size > 0" class="strips">
       <div class="names"><div v-for="(name, i) in names" :key="name" class="name" :style="{ height: `${STRIP_HEIGHT + 1}px` }"><span>{{ name }}</span><span class="quiet">{{ usual[i] === null || usual[i] === undefined ? '' : `≤ ${usual[i]!.toFixed(2)}` }}</span></div></div>
       <canvas ref="canvas" class="sheet" :style="{ width: `${width}px`, height: `${4 * STRIP_HEIGHT + 3}px` }" role="img" :aria-label="`Edge slices of the four ${bench.slices}`" @pointerdown="onDown" @pointermove="scrubbing && goTo($event)" @pointerup="scrubbing = false" />
       <div v-if="scale && cursor >= frameLeft(scale, scale.from)" class="cursor" :style="{ left: `${cursor}px` }" />
-    </template>
+    </div>
     <p v-else class="quiet none">{{ seat.running ? `Looking at the borders: ${seat.running.done} of ${seat.running.total}` : 'Press “Look at the borders” on the right: each side of the surface is then shown here over the whole shot. A straight line is a good seat.' }}</p>
   </div>
 </template>
 
 <style scoped>
 .slices { position: relative; border-top: 1px solid var(--line); background: var(--paper); min-height: 30px; overflow: hidden; }
+.strips { position: relative; }
 .sheet { display: block; cursor: ew-resize; touch-action: none; }
 .names { position: absolute; left: 0; top: 0; width: 82px; pointer-events: none; }
 .name { display: flex; flex-direction: column; justify-content: center; align-items: flex-end; padding-right: 7px; font-size: 13px; line-height: 14px; color: var(--ink); }

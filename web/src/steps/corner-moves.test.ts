@@ -24,6 +24,12 @@ describe('moveReference', () => {
     expect(start.keepOut[0]!.points[0]).toEqual([31, -4]);
     expect(start.keepOut[1]!.points[0]).toEqual([1, 1]);
   });
+  test('fixes come along, and what moved the new reference becomes a key on the old one', () => {
+    const start: ShotDocument = { ...structuredClone(DOCUMENT), corrections: [{ frame: 9, corner: 0, dx: 2, dy: 1 }] };
+    expect(moveReference(start, 9, SHIFT)).toBe(true);
+    expect(start.corners![0]).toEqual([52, 16]);
+    expect(start.corrections).toEqual([{ frame: 2, corner: 0, dx: -2, dy: -1, ease: 'smooth' }]);
+  });
   test('without a track points keep their numbers', () => {
     const start = structuredClone(DOCUMENT);
     expect(moveReference(start, 1, null)).toBe(true);

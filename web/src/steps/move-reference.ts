@@ -1,5 +1,7 @@
 import { applyToPoints, keepsInFront, type Homography, type Point } from '../../../core/geometry/homography.ts';
 import { carryOutline, outlineAt, type KeyedOutline } from '../../../core/follow/outline.ts';
+import type { Quad } from '../../../core/geometry/quad.ts';
+import { moveCorrections } from '../../../core/seat/corrections.ts';
 import type { KeepOutOutline, OutlineKey, RegionOutline, ShotDocument } from '../../../core/schemas/types.ts';
 
 /**
@@ -18,7 +20,15 @@ export function moveReference(document: ShotDocument, frame: number, toNew: Homo
   if (!toNew) return true;
   const carry = (points: readonly Point[]) => applyToPoints(toNew, points).map(([x, y]) => [x, y] as [number, number]);
   for (const outline of outlines) Object.assign(outline, carryOutline(outline as KeyedOutline, (p) => carry([p])[0]!));
-  if (document.corners) document.corners = carry(document.corners) as typeof document.corners;
+  if (!document.corners) return true;
+  if (!document.corrections?.length) {
+    document.corners = carry(document.corners) as typeof document.corners;
+    return true;
+  }
+  const moved = moveCorrections(document.corners as Quad, document.corrections, old, frame, (point) => carry([point])[0]!);
+  document.corners = moved.corners.map(([x, y]) => [x, y]) as typeof document.corners;
+  document.corrections = moved.corrections.map((c) => ({ ...c, ease: c.ease ?? 'smooth' }));
+  if (document.corrections.length === 0) delete document.corrections;
   return true;
 }
 
