@@ -72,6 +72,7 @@ test('from footage to composite and data', async ({ page, service }) => {
   await page.keyboard.press('Control+z');
   await expect(page.getByLabel('top-left x, x')).toHaveValue(String(Number(tl[0].toFixed(2))));
   // The test card rides on the track: on another frame it covers the screen's middle.
+  await page.getByRole('button', { name: 'Check' }).click();
   await page.getByText('Test card on the surface').click();
   await page.getByRole('slider', { name: 'Frame' }).focus();
   await page.keyboard.press('PageDown');

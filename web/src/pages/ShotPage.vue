@@ -42,9 +42,10 @@ watch(() => route.params.id, async (id) => {
   if (id === undefined) return;
   failed.value = '';
   try {
-    await shot.open(Number(id));
-    const { document } = shot;
-    head.goTo(document && (document.regions.length > 0 || document.corners) ? document.referenceFrame : 0);
+    await shot.open(Number(id), () => {
+      const { document } = shot;
+      head.goTo(document && (document.regions.length > 0 || document.corners) ? document.referenceFrame : 0);
+    });
   } catch (error) {
     failed.value = (error as Error).message;
   }

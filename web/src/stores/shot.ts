@@ -50,9 +50,11 @@ export const useShot = defineStore('shot', () => {
   let trackBegun = 0;
   let stopListening: (() => void) | null = null;
 
-  async function open(id: number): Promise<void> {
+  /** `opened` is called as soon as the document is there: what a person does from then on must not be taken back. */
+  async function open(id: number, opened?: () => void): Promise<void> {
     close();
     await reload(id);
+    opened?.();
     forgetTrack();
     await Promise.all([refreshMedia(), refreshTrack(), refreshRendered(), refreshCheck(), jobs.loadForShot(id)]);
     stopListening = jobs.onJob((job) => void onJob(job));
