@@ -175,12 +175,12 @@ function trackFactors(frames: readonly LockFrame[], diagonal: readonly Matrix[],
     if (frame === referenceFrame) return NaN;
     // Directions of which the borders know at least as much as the track: the surplus of their contradiction.
     const information = diagonal[f]!, prior = Matrix.diag([...sigmas[f]!].map((s) => 1 / (s * s))), both = Matrix.add(information, prior);
-    const solved = solveSmall(both, right[f]!);
-    if (!solved) return NaN;
+    const inverted = invertSmall(both);
+    if (!inverted) return NaN;
+    const solved = inverted.mmul(right[f]!), told = inverted.mmul(information);
     let chi = 0, known = 0;
-    const told = solveSmallMatrix(both, information);
     for (let i = 0; i < 8; i++) {
-      known += told ? told.get(i, i) : 0;
+      known += told.get(i, i);
       chi += solved.get(i, 0) ** 2 / sigmas[f]![i]! ** 2;
     }
     // Were the track exact, the borders' own noise would still contradict it: by what they know of the whole.
@@ -197,14 +197,6 @@ const WRONG = 2;
 /** A track may be better than it says, but not by more; and a frame by itself contradicts it from so many times its variance. */
 const LEAST_FACTOR = 0.12, JUMP = 9;
 
-function solveSmall(a: Matrix, b: Matrix): Matrix | null {
-  const inverted = invertSmall(a);
-  return inverted && inverted.mmul(b);
-}
-function solveSmallMatrix(a: Matrix, b: Matrix): Matrix | null {
-  const inverted = invertSmall(a);
-  return inverted && inverted.mmul(b);
-}
 function invertSmall(a: Matrix): Matrix | null {
   try {
     return inverse(a);

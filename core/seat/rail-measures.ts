@@ -1,4 +1,4 @@
-import type { Homography } from '../geometry/homography.ts';
+import { IDENTITY, type Homography } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 import { gaussianKernel } from '../image/gaussian.ts';
@@ -63,7 +63,7 @@ export class RailMeasure {
     });
     this.wide = this.shapes.map((shape) => ({ ...shape, inner: -REACH - MARGIN * STEP, outer: REACH + MARGIN * STEP }));
     this.templates = rails.map(({ line }, r) => {
-      const { values, segments, columns } = sampleBand(reference, IDENTITY_MAP, line, this.wide[r]!);
+      const { values, segments, columns } = sampleBand(reference, IDENTITY, line, this.wide[r]!);
       return BLURS.map((blur) => (blur > 0 ? blurRows(values, segments, columns, blur / STEP) : values));
     });
     rails.forEach(({ line, side, own }, rail) => {
@@ -123,8 +123,6 @@ export class RailMeasure {
     return { cost: half.reduce((a, b) => a + b, 0), found };
   }
 }
-
-const IDENTITY_MAP: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 
 /** Every row convolved with a gaussian, its ends repeated. */
 function blurRows(values: Float32Array, rows: number, columns: number, sigma: number): Float32Array {

@@ -1,4 +1,5 @@
 import { mean } from '../image/statistics.ts';
+import type { Correction } from './corrections.ts';
 import type { Proposal } from './propose-corrections.ts';
 import type { MeasuredSeat, SeatPlan } from './measure-seat.ts';
 import { SIDE_NAMES } from './sides.ts';
@@ -11,7 +12,7 @@ export interface Advice {
 }
 
 /** More keys than one in so many frames, or a correction of more px, and following again is the better way. */
-export const FRAMES_PER_KEY = 12, MOST_CORRECTION = 3;
+const FRAMES_PER_KEY = 12, MOST_CORRECTION = 3;
 /** Borders must make the bounds this much narrower to be worth locking to. */
 const WORTH = 0.93;
 /** Frames on which fewer pieces agree show nothing of the borders. */
@@ -44,11 +45,12 @@ export function seatAdvice(plan: { readonly referenceFrame: number; readonly fra
     advice.push({ kind: 'unseen', frames: [from, to], text: `${named(from, to, first)}: the borders are covered or outside the picture; the track alone holds.` });
   }
   for (const { frame, size } of proposal?.pops ?? []) advice.push({ kind: 'pop', frames: [frame, frame], text: `Frame ${frame + first} jumps by ${size.toFixed(1)} px and comes back.` });
-  if (proposal) advice.push(...followAgain(plan.frames, proposal));
+  if (proposal) advice.push(...followAgain(plan.frames, proposal.corrections));
   return advice;
 }
 
-function followAgain(frames: number, { corrections }: Proposal): Advice[] {
+/** Whether so many corrections are the wrong remedy, and why. */
+export function followAgain(frames: number, corrections: readonly Correction[]): Advice[] {
   const keys = new Set(corrections.filter((c) => c.ease !== 'single').map((c) => c.frame)).size, most = Math.max(0, ...corrections.map((c) => Math.hypot(c.dx, c.dy)));
   if (keys * FRAMES_PER_KEY > frames && keys > 2) return [{ kind: 'follow-again', text: `${keys} keys in ${frames} frames: the track strays too often to be mended by hand. Follow it again with another region, or lock it to the edges.` }];
   if (most > MOST_CORRECTION) return [{ kind: 'follow-again', text: `A corner would have to be moved by ${most.toFixed(1)} px: the track has lost its place. Follow it again from a frame before that.` }];

@@ -2,7 +2,8 @@ import { cornersByFrame } from '../exchange/track-file.ts';
 import { homographyFromFile, pointFromFile, pointToFile } from '../exchange/pixel-convention.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { applyToPoints, invert, type Homography } from '../geometry/homography.ts';
-import { bounds, quadFault, type Quad } from '../geometry/quad.ts';
+import { bounds, type Quad } from '../geometry/quad.ts';
+import { checkCorners } from '../follow/check-job.ts';
 import { Problem } from '../problem/problem.ts';
 import type { CornerBounds, EightMoves, QuadCorners, TrackFile, TrackFrame } from '../schemas/types.ts';
 import type { SeatPlan } from './measure-seat.ts';
@@ -34,10 +35,8 @@ export function planFromTrack(track: TrackFile, where: string): SeatPlan {
 export function checkSurface(corners: Quad, where: string): void {
   const { left, top, right, bottom } = bounds(corners), size = Math.min(right - left, bottom - top);
   if (size < SMALLEST_SURFACE) throw new Problem('quad-too-small', { where, size: size.toFixed(1) });
-  const fault = quadFault(corners);
-  if (fault) throw new Problem('bad-corners', { where, why: FAULTS[fault] });
+  checkCorners(corners, where);
 }
-const FAULTS = { crossed: 'cross each other', concave: 'make a dented or flat shape', 'too-small': 'lie on top of each other' } as const;
 
 /** The reference's corners by way of the nearest held frame. */
 function ledBack(track: TrackFile, all: ReadonlyMap<number, Quad>): Quad | null {

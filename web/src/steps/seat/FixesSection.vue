@@ -3,6 +3,7 @@ import { computed, ref } from 'vue';
 import { CORNER_NAMES } from '../../../../core/geometry/quad.ts';
 import type { MatchedCorner } from '../../../../core/schemas/types.ts';
 import { CornerMoves } from '../../../../core/seat/corrections.ts';
+import { followAgain } from '../../../../core/seat/seat-advice.ts';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -27,9 +28,7 @@ const WHY = { 'looks-different': 'looks different here', 'outside': 'outside the
 /** So many px from where the track has it, and many times its bound, a match is another place. */
 const TOO_FAR = 3, TIMES_BOUND = 8;
 const atReference = computed(() => head.frame === shot.document!.referenceFrame);
-/** A correction over this is better followed again, px. */
-const most = computed(() => Math.max(0, ...(shot.document!.corrections ?? []).map((c) => Math.hypot(c.dx, c.dy))));
-const often = computed(() => fixes.value.filter((f) => f.keys[0]!.ease !== 'single').length * 12 > shot.frames && fixes.value.length > 2);
+const unwise = computed(() => followAgain(shot.frames, shot.document!.corrections ?? []));
 
 async function match(corners: number[]): Promise<void> {
   busy.value = true;
@@ -84,8 +83,7 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
         <NumberField label="strength" :value="strengthOf(f.keys)" unit="%" :digits="0" :min="0" :max="100" @commit="shot.edit((d) => changeFix(d, f.frame, (k) => { k.strength = $event / 100; }))" />
       </div>
     </div>
-    <p v-if="often" class="notice mt-2 mb-0">{{ fixes.length }} keys in {{ shot.frames }} frames: the track strays too often to be mended by hand. Follow it again with another region, or lock it to the edges.</p>
-    <p v-else-if="most > 3" class="notice mt-2 mb-0">A corner is moved by {{ most.toFixed(1) }} px: the track has lost its place. Follow it again from a frame before that.</p>
+    <p v-for="a in unwise" :key="a.text" class="notice mt-2 mb-0">{{ a.text }}</p>
   </section>
 </template>
 
