@@ -4,7 +4,7 @@
  */
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { CONDITIONS, conditionShot } from './conditions/index.ts';
+import { CONDITIONS, HAND_CONDITIONS, conditionShot } from './conditions/index.ts';
 import { lossy, LOSSLESS, renderShot } from './render-shot.ts';
 import { truthOf } from './truth.ts';
 
@@ -24,7 +24,7 @@ export async function conditionPlate(name: string): Promise<ConditionPlate> {
   const shot = conditionShot(name);
   if (!shot) throw new RangeError(`no condition is called ${name}`);
   const paths = { plate: join(CACHE, `${name}.mkv`), truth: join(CACHE, `${name}.truth.json`) };
-  const compression = CONDITIONS.find((c) => name.startsWith(`${c.name}@`))!.compression;
+  const compression = [...CONDITIONS, ...HAND_CONDITIONS].find((c) => name.startsWith(`${c.name}@`))!.compression;
   if (!existsSync(paths.plate)) await renderShot(shot, 'plate', paths.plate, compression === undefined ? LOSSLESS : lossy(compression));
   writeFileSync(paths.truth, JSON.stringify(truthOf(shot)));
   return paths;
@@ -32,6 +32,6 @@ export async function conditionPlate(name: string): Promise<ConditionPlate> {
 
 if (process.argv[1] === import.meta.filename) {
   const names = process.argv.slice(2);
-  const all = SEEDS.flatMap((seed) => CONDITIONS.map((c) => `${c.name}@${seed}`));
+  const all = SEEDS.flatMap((seed) => [...CONDITIONS, ...HAND_CONDITIONS].map((c) => `${c.name}@${seed}`));
   for (const name of names.length > 0 ? names : all) await conditionPlate(name);
 }

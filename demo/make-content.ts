@@ -2,7 +2,7 @@
 import { chromium } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { bedTemperatures, ordersList, wateringPlan } from './textures/content-pages.ts';
+import { bedTemperatures, ordersList, pottingRound, wateringPlan } from './textures/content-pages.ts';
 
 const root = join(import.meta.dirname, '..');
 
@@ -10,7 +10,7 @@ export async function makeContent(): Promise<void> {
   const font = readFileSync(join(root, 'node_modules/@fontsource-variable/archivo/files/archivo-latin-wght-normal.woff2')).toString('base64');
   const browser = await chromium.launch({ executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium', args: ['--no-sandbox'] });
   try {
-    for (const page of [bedTemperatures, ordersList, wateringPlan]) {
+    for (const page of [bedTemperatures, ordersList, pottingRound, wateringPlan]) {
       const tab = await browser.newPage({ viewport: { width: page.width, height: page.height } });
       await tab.setContent(`<style>@font-face{font-family:Archivo;src:url(data:font/woff2;base64,${font});font-weight:100 900}
         *{box-sizing:border-box;margin:0}body{font-family:Archivo;font-variant-numeric:tabular-nums}</style>${page.html}`);

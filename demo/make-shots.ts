@@ -26,7 +26,7 @@ export async function losslessShot(name: string, kinds = KINDS): Promise<{ plate
 }
 
 async function ship(name: string): Promise<void> {
-  const lossless = await losslessShot(name);
+  const lossless = await losslessShot(name, ['plate']);
   const clips = join(root, 'demo/clips');
   mkdirSync(clips, { recursive: true });
   await execa('ffmpeg', ['-v', 'error', '-y', '-i', lossless.plate, '-vf', 'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic',

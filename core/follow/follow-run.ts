@@ -12,7 +12,8 @@ import type { PreparedPicture } from './registration.ts';
 import type { Evidence } from './ring-evidence.ts';
 import { EDGES_NEEDED, mostPoints, optionsFor, type TemplateFault, type TemplateOptions } from './template.ts';
 
-function sentenceOf(fault: TemplateFault): string {
+/** Why a region cannot be followed, for a person. */
+export function sentenceOf(fault: TemplateFault): string {
   switch (fault.fault) {
     case 'empty': return 'The region lies outside the picture or is wholly kept out. Draw it around something that moves with the screen.';
     case 'too-small': return 'The region is too small to hold on to. Draw it at least 12 pixels wide and high.';

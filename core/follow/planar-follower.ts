@@ -1,4 +1,4 @@
-import { IDENTITY, type Homography, type Point } from '../geometry/homography.ts';
+import { IDENTITY, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import type { Motion } from '../geometry/motion-model.ts';
 import { cornerBound, shapeSpread, timingOf } from './certainty.ts';
 import { confidenceOf, DOUBT_BELOW, LOST_BELOW, SURE } from './confidence.ts';
@@ -162,6 +162,43 @@ export class PlanarFollower {
     const task = this.taskFrom(picture, motionAt, nearestFrame, from, gap);
     const attempt = this.believed(this.registration.register(task, start, this.history.lightOf(nearestFrame), EXPECTED_LEVELS), [...maps, start], gap);
     return attempt.confidence >= SURE ? { fit: this.fitOf(picture, attempt, motionAt), take: () => this.accept(picture.frame, attempt) } : null;
+  }
+
+  /**
+   * Registers a frame near places where it is expected from elsewhere; its neighbours' maps must be in the history, for its smear. `reach` is how far off
+   * (px) it may be looked for, `gap` how many frames away the neighbour is whose shape is known. The best that is found there, whether it convinces or not.
+   */
+  pull(picture: PreparedPicture, starts: readonly Homography[], reach: number, gap: number): { fit: FrameFit; take: () => void } | null {
+    this.lookAt(picture.frame);
+    const { frame } = picture, motionAt = this.history.motionBetween(frame) ?? this.history.motionFrom(frame, this.history.maps.has(frame - 1) ? -1 : 1);
+    const side = this.history.maps.has(frame - 1) ? -1 : 1, task: Task = { picture, motionAt, earlier: this.history.run(frame + side, side, 5), gap };
+    const box = this.registration.cornersOfRegion, light = this.history.lightOf(frame + side), seen = starts.filter((start) => keepsInFront(start, box));
+    let best: Attempt | null = null;
+    const take = (start: Homography, levels?: number, way?: Way) => {
+      const attempt = this.registration.register(task, start, light, levels, way);
+      if (jumps(attempt.homography, start, 2, box)) return;
+      if (!best || this.usual.scoreOf(attempt) > this.usual.scoreOf(best)) best = attempt;
+    };
+    const convinces = () => best !== null && best.confidence * this.usual.quietness(best) >= SURE;
+    for (const start of seen) take(start, EXPECTED_LEVELS);
+    for (const start of seen) take(start, EXPECTED_LEVELS, 'rigid');
+    for (const start of seen) if (!convinces()) take(start);
+    if (!convinces() && reach > 0 && seen[0]) {
+      const near = { reach, turns: [0, -0.2, 0.2], scales: [1] };
+      for (const start of this.registration.search(picture, seen[0], near, 3, motionAt)) if (!convinces()) take(start);
+    }
+    const found = best as Attempt | null;
+    if (!found) return null;
+    const fit = this.fitOf(picture, found, motionAt);
+    return {
+      fit,
+      take: () => {
+        this.accept(frame, found);
+        this.remember(picture, found, motionAt, fit.blur);
+        const between = this.history.motionBetween(frame);
+        if (between && found.confidence > FOUND_AGAIN && this.registration.blurAt(found.homography, between, 1) > 6 && !this.registration.shutter.settled) this.learnShutter(picture, found.homography, between);
+      },
+    };
   }
 
   /** On how many levels a frame is looked for where it is expected: where the last one came as expected, few. */

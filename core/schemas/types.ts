@@ -78,6 +78,9 @@ export type AnySchema =
   | ProbeCheckRow
   | CheckFinding
   | ReferenceProposal
+  | PointsJob
+  | SpliceJob
+  | SteadyFile
   | TrackFile;
 export type ProjectList = Project[];
 /**
@@ -218,9 +221,29 @@ export type StoredShapeSpread = [number, number, number];
  */
 export type StoredEvidenceSpan = [number, number, 'all' | 'ring'];
 /**
+ * @maxItems 20000
+ */
+export type HandKeys = HandKeyCorners[];
+/**
  * How a frame lies in the frame store.
  */
 export type StoredLayout = YcbcrLayout | RgbLayout;
+/**
+ * Width and height, pixels.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type BoxSize = [number, number];
+/**
+ * What it is compared with; reference unless given.
+ */
+export type PointMatch = 'previous' | 'reference' | 'key';
+/**
+ * What its pattern may do; carried by the plane unless given.
+ */
+export type PointShape = 'translation' | 'similarity' | 'plane';
+export type SteadyPart = 'position' | 'rotation' | 'scale' | 'perspective';
 /**
  * Pixels, in corner order: the circle of this radius about the corner holds the true corner with 95 % certainty.
  *
@@ -1073,6 +1096,7 @@ export interface FollowJob {
    * How many points of the regions are looked at on the full picture; chosen by itself unless given.
    */
   points?: number;
+  keys?: HandKeys;
   /**
    * First and last frame, inclusive.
    *
@@ -1080,6 +1104,13 @@ export interface FollowJob {
    * @maxItems 2
    */
   frames?: [number, number];
+}
+/**
+ * The four corners put by hand on a frame, pixels of that frame.
+ */
+export interface HandKeyCorners {
+  frame: number;
+  corners: QuadCorners;
 }
 export interface YcbcrLayout {
   kind: 'ycbcr';
@@ -1138,6 +1169,106 @@ export interface StoredFacts {
   notes: string[];
 }
 /**
+ * Points to follow in a plate; with the four corners' names among them they are the track's corners.
+ */
+export interface PointsJob {
+  pixelCentre: 'half' | 'integer';
+  referenceFrame: number;
+  /**
+   * @maxItems 200
+   */
+  points: CornerPoint[];
+  corners?: QuadCorners;
+  frames?: FrameSpan;
+}
+/**
+ * A point that is followed by the look of its surroundings (core/points).
+ */
+export interface CornerPoint {
+  name: string;
+  at: PointPair;
+  pattern?: BoxSize;
+  search?: BoxSize;
+  match?: PointMatch;
+  shape?: PointShape;
+  /**
+   * Whether changing light is compensated; decided frame by frame unless given.
+   */
+  light?: boolean;
+  /**
+   * @maxItems 20000
+   */
+  keys?: CornerPointKey[];
+  /**
+   * Kept, but neither followed nor used.
+   */
+  off?: boolean;
+}
+/**
+ * Where a point was put by hand on a frame.
+ */
+export interface CornerPointKey {
+  frame: number;
+  at: PointPair;
+  /**
+   * What is seen there is the pattern from then on.
+   */
+  pattern?: boolean;
+}
+/**
+ * Spans of tracks and of keyed corners that are joined to one motion.
+ */
+export interface SpliceJob {
+  pixelCentre: 'half' | 'integer';
+  referenceFrame: number;
+  width: number;
+  height: number;
+  rate: Rate;
+  /**
+   * Over how many frames a join goes over from one span to the next; 8 unless given.
+   */
+  fade?: number;
+  /**
+   * Focal length, pixels.
+   */
+  focal?: number;
+  /**
+   * @maxItems 1000
+   */
+  spans: SpliceJobSpan[];
+}
+export interface SpliceJobSpan {
+  from: number;
+  to: number;
+  /**
+   * A file of format yarlop-track/1, by its path from where the command runs or from beside the job.
+   */
+  track?: string;
+  keys?: HandKeys;
+  /**
+   * Pull the frames between the keys onto the picture.
+   */
+  pull?: boolean;
+}
+/**
+ * How a plate was steadied: for each frame the map of its pixels to those of the steadied picture.
+ */
+export interface SteadyFile {
+  format: 'yarlop-steady/1';
+  pixelCentre: 'half' | 'integer';
+  width: number;
+  height: number;
+  steadiedWidth: number;
+  steadiedHeight: number;
+  remove: SteadyPart[];
+  smooth: number;
+  frames: SteadyFrame[];
+}
+export interface SteadyFrame {
+  frame: number;
+  map: NineNumbers;
+}
+/**
  * The motion of a surface: for each frame the homography from the reference frame, and the corners.
  */
 export interface TrackFile {
@@ -1179,6 +1310,10 @@ export interface TrackFrame {
   error?: number;
   confidence?: number;
   lock?: EightMoves;
+  /**
+   * What the frame's motion was made from, where a track is made from several things.
+   */
+  source?: string;
   /**
    * What a person should know of a frame that is not lost.
    */

@@ -6,6 +6,9 @@ import followState from './follow-state.schema.json' with { type: 'json' };
 import job from './job.schema.json' with { type: 'json' };
 import media from './media.schema.json' with { type: 'json' };
 import look from './look.schema.json' with { type: 'json' };
+import points from './points.schema.json' with { type: 'json' };
+import splice from './splice.schema.json' with { type: 'json' };
+import steady from './steady.schema.json' with { type: 'json' };
 import track from './track.schema.json' with { type: 'json' };
 import { SCHEMA_REFERENCES, type SchemaName } from './schema-names.ts';
 
@@ -24,7 +27,7 @@ export interface Validator {
 
 /** An Ajv that knows every schema of the project. `options` are for compiling ahead of time. */
 export function schemaAjv(options: object = {}): Ajv {
-  return new Ajv({ strict: true, strictTuples: false, allowUnionTypes: true, schemas: [common, look, document, followState, job, track, media, api], ...options });
+  return new Ajv({ strict: true, strictTuples: false, allowUnionTypes: true, schemas: [common, look, document, followState, job, points, splice, steady, track, media, api], ...options });
 }
 
 const ajv = schemaAjv();

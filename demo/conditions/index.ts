@@ -4,6 +4,7 @@ import { clean } from './clean.ts';
 import { covered } from './covered.ts';
 import { darkReflection } from './dark-reflection.ts';
 import { distant } from './distant.ts';
+import { hiddenCorner } from './hidden-corner.ts';
 import { leavesFrame } from './leaves-frame.ts';
 import { lightsUp } from './lights-up.ts';
 import { lockedOff } from './locked-off.ts';
@@ -11,6 +12,8 @@ import { orbitLaptop } from './orbit-laptop.ts';
 import { partlyOutside } from './partly-outside.ts';
 import type { Condition } from './stage.ts';
 import { stretch } from './stretch.ts';
+import { sweepingGlare } from './sweeping-glare.ts';
+import { thrownPhoneCondition } from './thrown-phone.ts';
 import { thrown } from './thrown.ts';
 
 /** Every kind of trouble that following is measured in. */
@@ -18,10 +21,13 @@ export const CONDITIONS: readonly Condition[] = [
   clean, orbitLaptop, blurBursts, darkReflection, covered, partlyOutside, lightsUp, distant, lockedOff, thrown, stretch, leavesFrame,
 ];
 
+/** Those that corner points, hand keys and splices are measured in besides. */
+export const HAND_CONDITIONS: readonly Condition[] = [sweepingGlare, hiddenCorner, thrownPhoneCondition];
+
 /** The plate of a condition for a name as `clean@3`; null when there is no such condition. */
 export function conditionShot(name: string): Shot | null {
   const [condition, seed] = name.split('@');
-  return CONDITIONS.find((c) => c.name === condition)?.make(Number(seed)) ?? null;
+  return [...CONDITIONS, ...HAND_CONDITIONS].find((c) => c.name === condition)?.make(Number(seed)) ?? null;
 }
 
 export type { Condition, Limits } from './stage.ts';

@@ -66,6 +66,8 @@ interface SamplePlan {
   exposure: number;
   cards: { inverse: Matrix3; card: Card; glow: number }[];
   fingers: Finger[];
+  /** Rows and columns between which fingers are seen. */
+  fingerBox: { left: number; top: number; right: number; bottom: number };
   reflection: { inverse: Matrix3; texture: Texture; strength: number } | null;
 }
 
@@ -106,15 +108,34 @@ function samplePlan(scene: Scene, frame: number, k: number, samples: number): Sa
   // A 4×4 grid visited in an order that does not follow time.
   const place = (k * 7 + 3) % 16;
   const camera = scene.camera(time), inverseOf = (pose: PlanePose) => inverse3(planeToPicture(pose, camera, scene.lens));
-  const reflection = scene.reflection ?? null;
+  const reflection = scene.reflection ?? null, fingers = scene.fingers?.(time) ?? [];
   return {
     offsetX: ((place % 4) + 0.5) / 4,
     offsetY: (Math.floor(place / 4) + 0.5) / 4,
     exposure: scene.exposure?.(time) ?? 1,
     cards: scene.cards.map((card) => ({ card, inverse: inverseOf(card.pose(time)), glow: card.screen?.glow?.(time) ?? 1 })),
-    fingers: scene.fingers?.(time) ?? [],
+    fingers, fingerBox: boxOf(fingers, planeToPicture(scene.cards[0]!.pose(time), camera, scene.lens)),
     reflection: reflection && { inverse: inverseOf(mirrored(reflection.pose(time), scene.cards[0]!.pose(time))), texture: reflection.texture, strength: reflection.strength },
   };
+}
+
+/** Fingers are few and small: where none can be, none is looked for. */
+function boxOf(fingers: readonly Finger[], m: Matrix3): SamplePlan['fingerBox'] {
+  const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
+  for (const { from, to, radius } of fingers) {
+    for (const [x, y] of [from, to]) {
+      for (const [dx, dy] of [[-1, -1], [1, -1], [1, 1], [-1, 1]] as const) {
+        const u = x + dx * radius, v = y + dy * radius;
+        if (!(m[6] * u + m[7] * v + m[8] > 1e-6)) return { left: -Infinity, top: -Infinity, right: Infinity, bottom: Infinity };
+        const [px, py] = project(m, u, v);
+        box.left = Math.min(box.left, px);
+        box.right = Math.max(box.right, px);
+        box.top = Math.min(box.top, py);
+        box.bottom = Math.max(box.bottom, py);
+      }
+    }
+  }
+  return box;
 }
 
 /** Adds what one sub-frame sees in a row to the row's light; `taken` is for this function's own use. */
@@ -156,7 +177,9 @@ function addReflection(plan: SamplePlan, { inverse: m, texture, strength }: NonN
 }
 
 function addFingers(plan: SamplePlan, m: Matrix3, y: number, taken: Uint8Array, line: Float32Array): void {
-  for (let col = 0; col < taken.length; col++) {
+  const { left, top, right, bottom } = plan.fingerBox;
+  if (y < top || y > bottom) return;
+  for (let col = Math.max(0, Math.floor(left) - 1); col < Math.min(taken.length, right + 1); col++) {
     const x = col + plan.offsetX;
     const w = m[6] * x + m[7] * y + m[8];
     if (addFinger(plan.fingers, (m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w, plan.exposure, line, col * 3)) taken[col] = 1;

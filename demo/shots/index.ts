@@ -2,18 +2,20 @@ import { conditionShot } from '../conditions/index.ts';
 import type { Shot } from '../scene/shot.ts';
 import { benchTablet } from './bench-tablet.ts';
 import { ordersLaptop } from './orders-laptop.ts';
+import { thrownPhone } from './thrown-phone.ts';
 
 /** Every shot the generator can make, by name. */
 export const SHOTS: Readonly<Record<string, () => Shot>> = {
   'bench-tablet': () => benchTablet(),
   'orders-laptop': () => ordersLaptop(),
+  'thrown-phone': () => thrownPhone(),
   'bench-tablet-thumb': () => benchTablet({ thumb: true }),
   'bench-tablet-dark': () => benchTablet({ screen: 'dark' }),
   'bench-tablet-green': () => benchTablet({ screen: 'green', seed: 12 }),
 };
 
 /** The ones whose clips ship with the demo project. */
-export const SHIPPED = ['bench-tablet', 'orders-laptop'] as const;
+export const SHIPPED = ['bench-tablet', 'orders-laptop', 'thrown-phone'] as const;
 
 /** A shot by its name; plates of a condition are called like `clean@3`. */
 export function shotNamed(name: string): Shot {

@@ -53,3 +53,12 @@ export const wateringPlan: ContentPage = {
     <h1>Watering plan · Tuesday</h1>${BEDS.map(([bed], i) => `<div class="row"><b>${bed}</b><div class="line">${[0, 1, 2].map((k) =>
       `<i style="left:${(i * 7 + k * 31) % 88}%;width:${5 + ((i * 3 + k * 5) % 8)}%"></i>`).join('')}</div></div>`).join('')}`,
 };
+
+export const pottingRound: ContentPage = {
+  file: 'potting-round.png', width: 660, height: 1320,
+  html: `<style>body{background:#f6f3ea;color:#26302a;padding:58px 34px}h1{font-size:58px;font-weight:720}.sub{font-size:27px;color:#6b7561;margin:6px 0 30px}
+    .row{display:flex;justify-content:space-between;align-items:center;background:#fff;border:2px solid #dfdacb;border-radius:20px;padding:24px 26px;margin-bottom:18px;font-size:32px}
+    .row span{font-size:25px;color:#6b7561;display:block}.row b{font-size:40px;font-weight:640}.done{background:#dde9d6;border-color:#bcd1b1}.go{background:#24443a;color:#f2f5ec;border-radius:26px;text-align:center;font-size:36px;font-weight:640;padding:30px;margin-top:30px}</style>
+    <h1>Potting round</h1><div class="sub">Fernhollow Glasshouses · House 2</div>${BEDS.slice(0, 7).map(([bed, plants], i) =>
+      `<div class="row ${i < 3 ? 'done' : ''}"><div>${bed}<span>${plants}</span></div><b>${24 + ((i * 17) % 40)}</b></div>`).join('')}<div class="go">Start bed 4</div>`,
+};

@@ -1,0 +1,120 @@
+import { estimateHomography, homographyBetweenQuads } from '../geometry/estimate-homography.ts';
+import { applyToPoint, applyToPoints, compose, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
+import { CORNER_NAMES, type Quad } from '../geometry/quad.ts';
+import { fitCamera } from '../pose/fit-camera.ts';
+import { posesOfQuad, project, refinePose, surfaceCorners, type PlanePose, type SurfaceCamera } from '../pose/plane-pose.ts';
+import type { PointSettings } from './point-plan.ts';
+
+/** Frames between two looks at the camera, and the least number of frames that tell one. */
+const LOOK_AGAIN = 6, LEAST_FRAMES = 3;
+/** Frames whose quads are kept. */
+const MOST_KEPT = 40;
+
+/**
+ * The plane that points lie on: how it moves by those that hold, and where the others must be. With the four corners among the points, camera and
+ * proportions are learnt from frames on which all hold; three points then fix the plane's pose, and with it the fourth.
+ */
+export class CommonPlane {
+  private readonly reference: readonly Point[];
+  /** The points on the surface, in its own units, where the four corners are among them. */
+  private corners: readonly number[] | null;
+  private readonly quads = new Map<number, Quad>();
+  private camera: SurfaceCamera | null = null;
+  private pose: { frame: number; pose: PlanePose; left: Point[] } | null = null;
+  private last: { frame: number; map: Homography } | null = null;
+
+  constructor(points: readonly PointSettings[], private readonly width: number, private readonly height: number) {
+    this.reference = points.map((p) => p.at);
+    const named = CORNER_NAMES.map((name) => points.findIndex((p) => p.name === name));
+    this.corners = named.every((i) => i >= 0) ? named : null;
+  }
+
+  /** The map from the reference by the points that are known: four or more give it whole, three its place, turn, size and slant since the last whole one, and so on. Null where none is known. */
+  mapBy(seen: readonly (Point | null)[], weights?: readonly number[]): Homography | null {
+    const known = this.reference.flatMap((from, i) => (seen[i] && (weights?.[i] ?? 1) > 0 ? [{ from, to: seen[i], i }] : []));
+    if (known.length >= 4) {
+      const estimate = estimateHomography(known.map((k) => k.from), known.map((k) => k.to));
+      if (estimate.ok && keepsInFront(estimate.homography, this.reference)) return estimate.homography;
+    }
+    const base = this.last?.map ?? [1, 0, 0, 0, 1, 0, 0, 0, 1], moved = known.map((k) => ({ from: applyToPoint(base, k.from), to: k.to }));
+    if (known.length >= 3) return affineOf(moved.slice(0, 3)) && compose(affineOf(moved.slice(0, 3))!, base);
+    if (known.length === 2) return compose(similarityOf(moved[0]!, moved[1]!), base);
+    return moved[0] ? compose([1, 0, moved[0].to[0] - moved[0].from[0], 0, 1, moved[0].to[1] - moved[0].from[1], 0, 0, 1], base) : null;
+  }
+
+  /** Takes in a frame on which all points hold. */
+  learn(frame: number, seen: readonly Point[]): void {
+    const map = this.mapBy(seen);
+    if (map) this.last = { frame, map };
+    if (!this.corners) return;
+    this.quads.set(frame, this.corners.map((i) => seen[i]!) as unknown as Quad);
+    if (this.quads.size > MOST_KEPT) this.quads.delete([...this.quads.keys()][Math.floor(this.quads.size / 2)]!);
+    if (this.quads.size < LEAST_FRAMES) return;
+    if (!this.camera || this.quads.size % LOOK_AGAIN === 0) this.camera = fitCamera([...this.quads.values()], this.width, this.height)?.camera ?? null;
+    this.standAt(frame, seen);
+  }
+
+  /** True where the pose of three points can be told. */
+  get rigid(): boolean {
+    return this.camera !== null && this.pose !== null;
+  }
+
+  private standAt(frame: number, seen: readonly Point[]): void {
+    const quad = this.quads.get(frame), camera = this.camera;
+    if (!camera || !quad) return;
+    const near = this.pose && refinePose(this.pose.pose, surfaceCorners(camera.ratio), quad, camera), best = near && near.rms < 3 ? near : posesOfQuad(quad, camera)[0];
+    const plane = this.onSurface(), there = best && plane && project(best.pose, camera, plane);
+    if (best && there) this.pose = { frame, pose: best.pose, left: seen.map(([x, y], i): Point => [x - there[i]![0], y - there[i]![1]]) };
+  }
+
+  private onSurface(): Point[] | null {
+    const quad = this.corners!.map((i) => this.reference[i]!), map = this.camera && homographyBetweenQuads(quad, surfaceCorners(this.camera.ratio));
+    return map && applyToPoints(map, this.reference);
+  }
+
+  /**
+   * Where point `index` must be, by the others that are seen (at least three): through the rigid plane's pose where camera and proportions are known,
+   * else through the plane's last map and what is affine of its change since.
+   */
+  reckon(index: number, seen: readonly (Point | null)[]): Point | null {
+    const others = seen.map((p, i) => (i === index ? null : p));
+    if (others.filter(Boolean).length < 3) return null;
+    const whole = others.filter(Boolean).length >= 4 ? this.mapBy(others) : null;
+    if (whole) return applyToPoint(whole, this.reference[index]!);
+    const plane = this.corners && this.camera && this.pose && this.onSurface();
+    if (plane && this.pose && this.camera) {
+      const known = others.flatMap((p, i) => (p ? [{ on: plane[i]!, at: [p[0] - this.pose!.left[i]![0], p[1] - this.pose!.left[i]![1]] as Point }] : []));
+      const found = refinePose(this.pose.pose, known.map((k) => k.on), known.map((k) => k.at), this.camera), at = found && found.rms < 2 ? project(found.pose, this.camera, [plane[index]!]) : null;
+      if (at) return [at[0]![0] + this.pose.left[index]![0], at[0]![1] + this.pose.left[index]![1]];
+    }
+    const map = this.mapBy(others);
+    return map && applyToPoint(map, this.reference[index]!);
+  }
+
+  /** Keeps the pose near what three points say, so that it goes on while the fourth is hidden. */
+  goOn(frame: number, seen: readonly (Point | null)[]): void {
+    const camera = this.camera, plane = this.corners && camera && this.onSurface();
+    if (!plane || !camera || !this.pose) return;
+    const left = this.pose.left, known = seen.flatMap((p, i) => (p ? [{ on: plane[i]!, at: [p[0] - left[i]![0], p[1] - left[i]![1]] as Point }] : []));
+    const found = known.length >= 3 ? refinePose(this.pose.pose, known.map((k) => k.on), known.map((k) => k.at), camera) : null;
+    if (found && found.rms < 2) this.pose = { frame, pose: found.pose, left };
+  }
+}
+
+interface Pair { readonly from: Point; readonly to: Point }
+
+function affineOf([a, b, c]: readonly Pair[]): Homography | null {
+  const [x1, y1] = [b!.from[0] - a!.from[0], b!.from[1] - a!.from[1]], [x2, y2] = [c!.from[0] - a!.from[0], c!.from[1] - a!.from[1]], det = x1 * y2 - x2 * y1;
+  if (Math.abs(det) < 1e-6) return null;
+  const row = (k: 0 | 1): [number, number, number] => {
+    const u1 = b!.to[k] - a!.to[k], u2 = c!.to[k] - a!.to[k], p = (u1 * y2 - u2 * y1) / det, q = (x1 * u2 - x2 * u1) / det;
+    return [p, q, a!.to[k] - p * a!.from[0] - q * a!.from[1]];
+  };
+  return [...row(0), ...row(1), 0, 0, 1];
+}
+
+function similarityOf(a: Pair, b: Pair): Homography {
+  const [x, y] = [b.from[0] - a.from[0], b.from[1] - a.from[1]], [u, v] = [b.to[0] - a.to[0], b.to[1] - a.to[1]], square = Math.max(1e-12, x * x + y * y);
+  const p = (u * x + v * y) / square, q = (v * x - u * y) / square;
+  return [p, -q, a.to[0] - p * a.from[0] + q * a.from[1], q, p, a.to[1] - q * a.from[0] - p * a.from[1], 0, 0, 1];
+}

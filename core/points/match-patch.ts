@@ -1,0 +1,235 @@
+import { compose, type Homography, type Point } from '../geometry/homography.ts';
+import { factorCholesky, substitute } from '../geometry/linear-solve.ts';
+import { sampleWindow, type LightSample, type LightWindow } from './light-window.ts';
+import { drawPatch, type DrawnPatch, type Patch } from './patch.ts';
+
+/**
+ * How light may differ between the pattern and the picture: not at all; by one factor and offset; or by a factor and a smooth field of the second degree,
+ * as a reflection lays one over a corner.
+ */
+export type LightModel = 'same' | 'even' | 'field';
+const TERMS: Readonly<Record<LightModel, number>> = { same: 0, even: 2, field: 7 };
+
+export interface MatchSettings {
+  readonly light: LightModel;
+  /** The way during the exposure, px. */
+  readonly smear: Point;
+  /** Whether turn and size are looked for as well as place. */
+  readonly turns: boolean;
+  /** Residual spread of an ordinary frame, in roots of light. */
+  readonly noise: number;
+}
+
+export interface PatchMatch {
+  readonly at: Point;
+  /** The pattern's offsets to those on this frame, as found. */
+  readonly map: Homography;
+  /** 0…1: the share of the pattern's own variation that the picture shows there, as a correlation. */
+  readonly score: number;
+  /** Share of the pattern's samples that agree. */
+  readonly agrees: number;
+  /** Standard deviations, px, along the best and the worst direction, and the direction of the worst, radians. */
+  readonly sure: number;
+  readonly unsure: number;
+  readonly along: number;
+  readonly noise: number;
+  /** Mean squared residual with gross ones capped. */
+  readonly misfit: number;
+}
+
+const DARK = 0.005;
+const ROUNDS = 18, SETTLED = 0.002, LONGEST_STEP = 2;
+/** Noise never counts as smaller than this. */
+const LEAST_NOISE = 0.003;
+/** Neighbouring samples of the smoothed light repeat each other: so many count as one. */
+const CORRELATED = 3.4;
+/** A damping of the unknown light, so that a flat pattern does not turn into any picture; in samples. */
+const LIGHT_DAMPING = 1e-4;
+/** Light over light of the pattern: not less and not more than this. */
+const LEAST_GAIN = 0.3, MOST_GAIN = 3.5;
+/** What a pattern explains must be more than noise explains by chance, in noises: a sum over all its samples. */
+const TELLS_FROM = 40;
+
+/**
+ * Moves a pattern from `start` to where it fits best: Gauss–Newton with the mean of the pattern's and the picture's slopes, light fitted along, gross errors
+ * left out by Huber's, then Tukey's weights. Residuals count in roots of light. Null where too little of it lies in the window.
+ *
+ * Sources: B. Lucas, T. Kanade, An iterative image registration technique, 1981; S. Benhimane, E. Malis, Real-time image-based tracking of planes using
+ * efficient second-order minimization, 2004 (mean of slopes); weights as in core/follow/robust-weights.ts.
+ */
+export function matchPatch(patch: Patch, map: Homography, window: LightWindow, start: Point, settings: MatchSettings): PatchMatch | null {
+  let warp = map, drawn = drawPatch(patch, warp, settings.smear), [x, y] = start;
+  if (!drawn) return null;
+  const geometric = settings.turns ? 4 : 2, terms = TERMS[settings.light], size = geometric + terms, n = drawn.count;
+  const half = Math.max(...patch.size) / 2, seen = roomFor(n);
+  const { residual, used } = seen;
+  const light = new Float64Array(Math.max(1, terms));
+  light[0] = 1;
+  const normal = new Float64Array(size * size), right = new Float64Array(size), step = new Float64Array(size), row = new Float64Array(size);
+  let noise = settings.noise, last = false;
+  for (let round = 0; ; round++) {
+    const count = lookAt(drawn, window, x, y, light, settings.light, half, seen);
+    if (count < Math.max(12, 0.4 * n)) return null;
+    noise = Math.max(LEAST_NOISE, 1.4826 * medianMagnitude(residual, used, n));
+    const scale = Math.max(noise, 0.6 * settings.noise), gain = light[0]!;
+    normal.fill(0);
+    right.fill(0);
+    for (let i = 0; i < n; i++) {
+      if (used[i] === 0) continue;
+      const r = residual[i]!, t = r / (4.685 * scale), w = round < 2 ? Math.min(1, (1.345 * scale) / Math.max(1e-12, Math.abs(r))) : t * t >= 1 ? 0 : (1 - t * t) ** 2;
+      if (w === 0) continue;
+      const root = seen.root[i]!, gx = 0.5 * root * (seen.dx[i]! + gain * drawn.dx[i]!), gy = 0.5 * root * (seen.dy[i]! + gain * drawn.dy[i]!);
+      row[0] = gx;
+      row[1] = gy;
+      if (size > 2) {
+        const u = drawn.xs[i]! / half, v = drawn.ys[i]! / half;
+        if (geometric === 4) {
+          row[2] = gx * u + gy * v;
+          row[3] = gy * u - gx * v;
+        }
+        if (terms > 0) lightRow(settings.light, drawn.light[i]!, u, v, -root, row, geometric);
+      }
+      for (let a = 0; a < size; a++) {
+        const wa = w * row[a]!;
+        right[a]! -= wa * r;
+        for (let b = 0; b <= a; b++) normal[a * size + b]! += wa * row[b]!;
+      }
+    }
+    for (let a = 0; a < size; a++) normal[a * size + a]! += (a < geometric ? 1e-9 : LIGHT_DAMPING) * (1 + normal[a * size + a]!);
+    if (!factorCholesky(normal, size)) return null;
+    if (last || round >= ROUNDS) break;
+    substitute(normal, right, step, size);
+    const length = Math.hypot(step[0]!, step[1]!), short = Math.min(1, LONGEST_STEP / Math.max(1e-9, length));
+    x += short * step[0]!;
+    y += short * step[1]!;
+    for (let k = 0; k < terms; k++) light[k]! += step[geometric + k]!;
+    // A pattern that light has swallowed is any picture's.
+    if (terms > 0) light[0] = Math.min(MOST_GAIN, Math.max(LEAST_GAIN, light[0]!));
+    if (geometric === 4) {
+      const grow = 1 + Math.max(-0.1, Math.min(0.1, step[2]! / half)), turn = Math.max(-0.15, Math.min(0.15, step[3]! / half));
+      warp = compose([grow, -turn, 0, turn, grow, 0, 0, 0, 1], warp);
+      drawn = drawPatch(patch, warp, settings.smear) ?? drawn;
+    }
+    last = length < SETTLED && round >= 3;
+  }
+  return { at: [x, y], map: warp, ...judged(drawn, window, [x, y], half, seen, normal, size, settings, noise) };
+}
+
+/** What is seen where a pattern's samples lie: residuals in roots of light, slopes of light, and what a change of light counts there. */
+interface Seen {
+  readonly residual: Float64Array;
+  readonly root: Float64Array;
+  readonly dx: Float64Array;
+  readonly dy: Float64Array;
+  readonly used: Uint8Array;
+}
+
+function roomFor(n: number): Seen {
+  return { residual: new Float64Array(n), root: new Float64Array(n), dx: new Float64Array(n), dy: new Float64Array(n), used: new Uint8Array(n) };
+}
+
+/** Fills in what is seen, picture less pattern; how many samples lie in the window. */
+function lookAt(drawn: DrawnPatch, window: LightWindow, x: number, y: number, light: Float64Array, model: LightModel, half: number, { residual, root, dx, dy, used }: Seen): number {
+  let seen = 0;
+  for (let i = 0; i < drawn.count; i++) {
+    const pattern = drawn.light[i]!;
+    if (!(pattern === pattern) || !sampleWindow(window, x + drawn.xs[i]!, y + drawn.ys[i]!, sample)) {
+      used[i] = 0;
+      continue;
+    }
+    let expected = light[0]! * pattern;
+    if (model !== 'same') expected += light[1]!;
+    if (model === 'field') {
+      const u = drawn.xs[i]! / half, v = drawn.ys[i]! / half;
+      expected += light[2]! * u + light[3]! * v + light[4]! * u * u + light[5]! * u * v + light[6]! * v * v;
+    }
+    root[i] = 1 / (2 * Math.sqrt(Math.max(0, sample[0]) + DARK));
+    residual[i] = (sample[0] - expected) * root[i]!;
+    dx[i] = sample[1];
+    dy[i] = sample[2];
+    used[i] = 1;
+    seen++;
+  }
+  return seen;
+}
+const sample: LightSample = [0, 0, 0];
+
+/** Width and number of the bins in which residuals are counted. */
+const BIN = 0.0005, BINS = 512;
+const bins = new Uint32Array(BINS);
+
+/** The median of the residuals' magnitudes, to within a bin. */
+function medianMagnitude(residual: Float64Array, used: Uint8Array, n: number): number {
+  bins.fill(0);
+  let count = 0;
+  for (let i = 0; i < n; i++) {
+    if (used[i] === 0) continue;
+    bins[Math.min(BINS - 1, Math.floor(Math.abs(residual[i]!) / BIN))]!++;
+    count++;
+  }
+  let below = 0;
+  for (let k = 0; k < BINS; k++) {
+    if (2 * (below + bins[k]!) >= count) return BIN * (k + (count / 2 - below) / bins[k]!);
+    below += bins[k]!;
+  }
+  return BIN * BINS;
+}
+
+/** Mean squared difference of the picture from light alone, without any pattern: from a constant, or from a smooth field. Roots of light. */
+function withoutPattern(drawn: DrawnPatch, window: LightWindow, x: number, y: number, half: number, used: Uint8Array, field: boolean): number {
+  const size = field ? 6 : 1, normal = new Float64Array(size * size), right = new Float64Array(size), fit = new Float64Array(size), row = new Float64Array(6);
+  let count = 0, square = 0;
+  for (let i = 0; i < drawn.count; i++) {
+    if (used[i] === 0 || !sampleWindow(window, x + drawn.xs[i]!, y + drawn.ys[i]!, sample)) continue;
+    const u = drawn.xs[i]! / half, v = drawn.ys[i]! / half, value = Math.sqrt(Math.max(0, sample[0]) + DARK);
+    row.set([1, u, v, u * u, u * v, v * v]);
+    for (let a = 0; a < size; a++) {
+      right[a]! += row[a]! * value;
+      for (let b = 0; b <= a; b++) normal[a * size + b]! += row[a]! * row[b]!;
+    }
+    square += value * value;
+    count++;
+  }
+  for (let a = 0; a < size; a++) normal[a * size + a]! += 1e-9;
+  if (count === 0 || !factorCholesky(normal, size)) return 0;
+  substitute(normal, right, fit, size);
+  let explained = 0;
+  for (let a = 0; a < size; a++) explained += fit[a]! * right[a]!;
+  return Math.max(0, square - explained) / count;
+}
+
+function lightRow(model: LightModel, pattern: number, u: number, v: number, factor: number, row: Float64Array, at: number): void {
+  row[at] = factor * pattern;
+  row[at + 1] = factor;
+  if (model !== 'field') return;
+  row[at + 2] = factor * u;
+  row[at + 3] = factor * v;
+  row[at + 4] = factor * u * u;
+  row[at + 5] = factor * u * v;
+  row[at + 6] = factor * v * v;
+}
+
+function judged(drawn: DrawnPatch, window: LightWindow, [x, y]: Point, half: number, { residual, used }: Seen, factor: Float64Array, size: number, settings: MatchSettings, noise: number): Omit<PatchMatch, 'at' | 'map'> {
+  const usual = settings.noise ** 2, cap = 9 * Math.max(noise ** 2, usual);
+  let seen = 0, agree = 0, left = 0;
+  for (let i = 0; i < drawn.count; i++) {
+    if (used[i] === 0) continue;
+    const r = residual[i]! ** 2;
+    seen++;
+    if (r < 20 * usual) agree++;
+    left += Math.min(r, cap);
+  }
+  const misfit = left / Math.max(1, seen), agrees = agree / Math.max(1, drawn.count), without = withoutPattern(drawn, window, x, y, half, used, settings.light === 'field');
+  const tells = ((without - misfit) * seen) / CORRELATED / usual > TELLS_FROM;
+  const score = tells ? Math.sqrt(Math.max(0, 1 - Math.max(0, misfit - usual) / Math.max(1e-9, without - Math.min(usual, misfit)))) * Math.min(1, agrees / 0.7) : 0;
+  // The covariance of the place: the first two columns of the inverse.
+  const unit = new Float64Array(size), column = new Float64Array(size), variance = Math.max(noise, 0.5 * settings.noise) ** 2 * CORRELATED;
+  const inverse = [0, 1].map((k) => {
+    unit.fill(0);
+    unit[k] = 1;
+    substitute(factor, unit, column, size);
+    return [column[0]! * variance, column[1]! * variance] as const;
+  });
+  const a = inverse[0]![0], b = inverse[0]![1], c = inverse[1]![1], middle = (a + c) / 2, apart = Math.hypot((a - c) / 2, b);
+  return { score, agrees, sure: Math.sqrt(Math.max(0, middle - apart)), unsure: Math.sqrt(middle + apart), along: 0.5 * Math.atan2(2 * b, a - c), noise, misfit };
+}
