@@ -1,15 +1,22 @@
 import { Problem } from '../core/problem/problem.ts';
 import { loadKernels } from '../server/kernels/load-kernels.ts';
 import { exportCommand } from './export-command.ts';
+import { pointsCommand } from './points-command.ts';
 import { probeCommand } from './probe-command.ts';
 import { renderCommand } from './render-command.ts';
 import { seatCommand } from './seat-command.ts';
+import { spliceCommand } from './splice-command.ts';
+import { steadyCommand } from './steady-command.ts';
 import { trackCommand } from './track-command.ts';
 
 const HELP = `yarlop: follow a screen in a plate, put content on it, hand on the data
 
   yarlop probe  --plate P [--check] --out FACTS.json
   yarlop track  --plate P --job JOB.json --out TRACK.json
+  yarlop points --plate P --job POINTS.json --out TRACK.json
+  yarlop splice --job SPLICE.json [--plate P] --out TRACK.json
+  yarlop steady --plate P --track TRACK.json --out OUT [--remove position,rotation,scale,perspective] [--smooth frames] [--outside crop|fill|transparent] [--maps STEADY.json]
+  yarlop steady --back STEADY.json --track ON-STEADIED.json --out TRACK.json
   yarlop seat   --plate P --track TRACK.json --out TRACK2.json [--snap inner|outer|off] [--lock] [--tolerance px] [--smooth 0…1] [--report R.json]
   yarlop render --plate P --track TRACK.json --content C [--look LOOK.json] [--frames a-b] --out OUT.(mkv|mp4|mov) or OUT.%04d.(png|exr)
   yarlop export --track TRACK.json --format corners-csv|corners-json|homography-json --out F
@@ -21,6 +28,7 @@ The files are described in docs/formats.md.
 
 const COMMANDS: Readonly<Record<string, (args: string[]) => Promise<void>>> = {
   probe: probeCommand, track: trackCommand, seat: seatCommand, render: renderCommand, export: exportCommand,
+  points: pointsCommand, splice: spliceCommand, steady: steadyCommand,
 };
 
 /** Runs one command; returns the exit code. What went wrong is one sentence on stderr. */

@@ -86,3 +86,8 @@ export function progress(what: string, done: number, total: number): void {
 export function note(text: string): void {
   process.stderr.write(`yarlop: ${text}\n`);
 }
+
+/** A span of frames for a sentence. */
+export function named([from, to]: readonly [number, number]): string {
+  return from === to ? `frame ${from}` : `frames ${from}-${to}`;
+}

@@ -6,12 +6,15 @@ import { carryOutline, inUse, type KeyedOutline } from '../core/follow/outline.t
 import { NothingToFollow } from '../core/follow/follow-plan.ts';
 import { followSpan } from '../core/follow/follow-run.ts';
 import type { FrameFit } from '../core/follow/frame-fit.ts';
+import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
+import type { Point } from '../core/geometry/homography.ts';
 import type { Quad } from '../core/geometry/quad.ts';
+import { checkKeys } from '../core/keys/hand-keys.ts';
 import { Problem } from '../core/problem/problem.ts';
 import type { FollowJob } from '../core/schemas/types.ts';
 import { LumaFile } from './luma-file.ts';
 import { openPlate, PLATE_OPTIONS } from './plate.ts';
-import { checkWritable, note, progress, readJson, readOptions, writeWhole } from './options.ts';
+import { checkWritable, named, note, progress, readJson, readOptions, writeWhole } from './options.ts';
 
 /** `yarlop track`: follows a job through a plate and writes the track. */
 export async function trackCommand(args: string[]): Promise<void> {
@@ -39,16 +42,22 @@ export async function trackCommand(args: string[]): Promise<void> {
   }
 }
 
-function named([from, to]: readonly [number, number]): string {
-  return from === to ? `frame ${from}` : `frames ${from}-${to}`;
-}
-
 function checkJob(job: FollowJob, where: string): void {
   if (inUse(job.regions).length === 0) throw new Problem('no-region', { where });
   checkOutlines('regions', job.regions, where);
   checkOutlines('keepOut', job.keepOut ?? [], where);
   checkCorners(job.corners, where);
+  if (job.keys) checkKeys(job.keys, where);
   if (job.frames && job.frames[0] > job.frames[1]) throw new Problem('bad-range', { where: `${where}: frames`, range: job.frames.join('-') });
+}
+
+/** Frames keyed by hand: they are not followed, but what comes after a loss goes on from them. */
+function keyedFits(job: FollowJob, corners: readonly Point[], [first, last]: readonly [number, number], frames: number, where: string): FrameFit[] {
+  return (job.keys ?? []).flatMap((key) => {
+    checkFrame(key.frame, frames, `${where}: keys`);
+    const homography = homographyBetweenQuads(corners, key.corners.map((c) => pointFromFile(c, job.pixelCentre)));
+    return homography && key.frame >= first && key.frame <= last && key.frame !== job.referenceFrame ? [{ frame: key.frame, homography, error: 0, confidence: 1, blur: 0, note: 'keyed by hand' }] : [];
+  });
 }
 
 async function follow(job: FollowJob, where: string, plate: LumaFile): Promise<FrameFit[]> {
@@ -56,10 +65,10 @@ async function follow(job: FollowJob, where: string, plate: LumaFile): Promise<F
   const frames = job.frames ?? [0, plate.frames - 1];
   checkFrame(frames[1], plate.frames, `${where}: frames`);
   const ours = <O extends KeyedOutline>(outline: O): O => carryOutline(outline, (p) => pointFromFile(p, job.pixelCentre));
-  const fits = new Map<number, FrameFit>();
+  const corners = job.corners.map((c) => pointFromFile(c, job.pixelCentre)), keyed = keyedFits(job, corners, frames, plate.frames, where), fits = new Map<number, FrameFit>(keyed.map((k) => [k.frame, k]));
   try {
     const run = followSpan({
-      motion: job.motion, points: job.points, lastPass: job.lastPass, referenceFrame: job.referenceFrame, frames, direction: 'both', screen: job.corners.map((c) => pointFromFile(c, job.pixelCentre)),
+      motion: job.motion, points: job.points, lastPass: job.lastPass, referenceFrame: job.referenceFrame, frames, direction: 'both', screen: corners, known: new Map(keyed.map((k) => [k.frame, k.homography])),
       regions: job.regions.map(ours), keepOut: (job.keepOut ?? []).map(ours),
     }, async (frame) => plate.read(frame));
     for await (const fit of run) {

@@ -56,6 +56,7 @@ export const PROBLEMS = {
   'no-reference-corners': { status: 400, what: '{where}: the reference frame {frame} has no corners, and none can be led back to it.', remedy: 'Use a track whose reference frame was held.' },
   'nothing-held': { status: 409, what: '{where}: no frame of the track is held, so there is nothing to seat.', remedy: 'Follow the shot first.' },
   'no-points': { status: 400, what: '{where}: there are no points to follow.', remedy: 'Put at least one point on the reference frame.' },
+  'no-corner-points': { status: 400, what: '{where}: the four corners are not among the points, and no corners are given.', remedy: 'Name four points top-left, top-right, bottom-right and bottom-left, or give "corners".' },
   'point-outside': { status: 400, what: '{where}: the pattern of {name} reaches outside the picture on frame {frame}.', remedy: 'Move it inside, make its box smaller, or take another reference frame.' },
   'point-flat': { status: 422, what: '{where}: there is nothing to hold on to at {name}: flat colour.', remedy: 'Move it onto a corner or a mark, or make its pattern larger.' },
   'points-on-one-spot': { status: 400, what: '{where}: {name} and {other} lie on one spot.', remedy: 'Move one of them away, or remove it.' },

@@ -101,8 +101,8 @@ function fadeBetween(a: SpliceSpan, b: SpliceSpan, frames: number, camera: Surfa
 
 /** By how much the later span's corners are off the earlier one's at their join: where both know the frame, or as each goes on to it. */
 function offsetAt(a: SpliceSpan, b: SpliceSpan): Point[] | null {
-  const pairs = [[a.quadAt(b.from) ?? goneOn(a, a.to, 1), b.quadAt(b.from)], [a.quadAt(a.to), b.quadAt(a.to) ?? goneOn(b, b.from, -1)]] as const;
-  const both = pairs.filter((p): p is readonly [Quad, Quad] => p[0] !== null && p[1] !== null);
+  const known = [[a.quadAt(b.from), b.quadAt(b.from)], [a.quadAt(a.to), b.quadAt(a.to)]] as const, thought = [[goneOn(a, a.to, 1), b.quadAt(b.from)], [a.quadAt(a.to), goneOn(b, b.from, -1)]] as const;
+  const both = (known.some(([p, q]) => p && q) ? known : thought).filter((p): p is readonly [Quad, Quad] => p[0] !== null && p[1] !== null);
   if (both.length === 0) return null;
   return [0, 1, 2, 3].map((c): Point => [0, 1].map((k) => both.reduce((s, [p, q]) => s + q[c]![k]! - p[c]![k]!, 0) / both.length) as unknown as Point);
 }

@@ -100,11 +100,25 @@ async function drained(pipe: Writable): Promise<void> {
 }
 
 /** Writes one picture as PNG of its own depth (integers only), under its name only when whole. */
-export async function writePng(file: string, picture: CodedPicture): Promise<void> {
+export async function writePng(file: string, { width, height, data, peak }: CodedPicture): Promise<void> {
+  await writeWholePng(file, data, width, height, 3, peak === 65535);
+}
+
+/** Writes one picture with how far it covers each pixel (255: wholly; colours straight) as PNG. */
+export async function writeTransparentPng(file: string, given: CodedPicture, alpha: Uint8Array, colour: PlateColour): Promise<void> {
+  const picture = given.peak === 1 ? displayPicture(given, colour) : given, deep = picture.peak === 65535, data = deep ? new Uint16Array(alpha.length * 4) : new Uint8Array(alpha.length * 4);
+  for (let i = 0; i < alpha.length; i++) {
+    for (let c = 0; c < 3; c++) data[4 * i + c] = picture.data[3 * i + c]!;
+    data[4 * i + 3] = alpha[i]! * (deep ? 257 : 1);
+  }
+  await writeWholePng(file, data, picture.width, picture.height, 4, deep);
+}
+
+async function writeWholePng(file: string, data: Uint8Array | Uint16Array | CodedPicture['data'], width: number, height: number, channels: 3 | 4, deep: boolean): Promise<void> {
   const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part`);
   try {
-    const raw = sharp(picture.data, { raw: { width: picture.width, height: picture.height, channels: 3 } });
-    await (picture.peak === 65535 ? raw.toColourspace('rgb16') : raw).png({ compressionLevel: 4 }).toFile(temporary);
+    const raw = sharp(data, { raw: { width, height, channels } });
+    await (deep ? raw.toColourspace('rgb16') : raw).png({ compressionLevel: 4 }).toFile(temporary);
     renameSync(temporary, file);
   } catch (error) {
     rmSync(temporary, { force: true });

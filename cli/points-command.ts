@@ -1,0 +1,62 @@
+import { pointFromFile } from '../core/exchange/pixel-convention.ts';
+import { writeTrack } from '../core/exchange/track-file.ts';
+import { checkCorners, checkFrame } from '../core/follow/check-job.ts';
+import { lostSpans } from '../core/follow/lost-spans.ts';
+import type { Quad } from '../core/geometry/quad.ts';
+import { checkPoints, judgePoints, warningOf } from '../core/points/check-points.ts';
+import type { PointsFrame } from '../core/points/point-plan.ts';
+import { PointRun } from '../core/points/point-run.ts';
+import { cornersAmong, motionOfPoints, pointsFrom } from '../core/points/points-track.ts';
+import { Problem } from '../core/problem/problem.ts';
+import type { CornerBounds } from '../core/schemas/types.ts';
+import { LumaFile } from './luma-file.ts';
+import { checkWritable, named, note, progress, readJson, readOptions, writeWhole } from './options.ts';
+import { openPlate, PLATE_OPTIONS } from './plate.ts';
+
+/** `yarlop points`: follows corner points and writes the track that they make. */
+export async function pointsCommand(args: string[]): Promise<void> {
+  const options = readOptions(args, ['plate', 'job', 'out'], PLATE_OPTIONS);
+  const job = readJson('points', options.job);
+  checkWritable(options.out);
+  const plate = await openPlate(options.plate, options), { facts } = plate, points = pointsFrom(job.points, facts.width, job.pixelCentre);
+  [...facts.assumed, ...facts.notes].forEach(note);
+  let luma: LumaFile | null = null;
+  try {
+    checkPoints(points, options.job);
+    const among = cornersAmong(points), corners = among ? (among.map((i) => points[i]!.at) as unknown as Quad) : (job.corners?.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad | undefined);
+    if (!corners) throw new Problem('no-corner-points', { where: options.job });
+    checkCorners(corners, options.job);
+    luma = await LumaFile.decode(plate.source, facts);
+    checkFrame(job.referenceFrame, luma.frames, `${options.job}: referenceFrame`);
+    const frames = job.frames ?? [0, luma.frames - 1];
+    if (frames[0] > frames[1]) throw new Problem('bad-range', { where: `${options.job}: frames`, range: frames.join('-') });
+    checkFrame(frames[1], luma.frames, `${options.job}: frames`);
+    const read = luma.read.bind(luma);
+    judgePoints(points, read(job.referenceFrame), job.referenceFrame, options.job).forEach((quality, i) => {
+      const warning = warningOf(points[i]!.name, quality);
+      if (warning) note(`${warning}.`);
+    });
+    const run = (await PointRun.begin({ points, referenceFrame: job.referenceFrame, frames, direction: 'both', retries: true }, async (frame) => read(frame)))!;
+    const all: PointsFrame[] = [run.referenceFrame()];
+    for (let at = await run.step(); at; at = await run.step()) {
+      all.push(at);
+      progress('following points', all.length - 1, run.total);
+    }
+    const motions = all.map((frame) => motionOfPoints(points, frame)).filter((m) => m.frame >= frames[0] && m.frame <= frames[1]);
+    const track = writeTrack({
+      pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: job.referenceFrame, corners, firstFrameNumber: facts.firstFrameNumber,
+    }, motions);
+    const byFrame = new Map(motions.map((m) => [m.frame, m]));
+    const bounded = track.frames.map((f) => {
+      const bounds = byFrame.get(f.frame)?.bounds;
+      return f.corners ? { ...f, source: 'points', ...(bounds ? { bound: bounds.map((b) => Number(b.toFixed(4))) as CornerBounds } : {}) } : f;
+    });
+    writeWhole(options.out, `${JSON.stringify({ ...track, frames: bounded }, null, 1)}\n`);
+    for (const { frames: span, why } of lostSpans(track.frames, job.referenceFrame)) note(`${named(span)} lost: ${why}`);
+    for (const { frames: span, why } of lostSpans(track.frames.map(({ frame, note: said }) => ({ frame, lost: said ?? null })), job.referenceFrame)) note(`${named(span)}: ${why}`);
+    for (const name of run.lightProposed) note(`light sweeps over ${name}: "light": true would compensate for it.`);
+  } finally {
+    luma?.close();
+    plate.close();
+  }
+}
