@@ -2,48 +2,106 @@ import { closeSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { LumaFrame } from '../core/follow/follow-plan.ts';
-import { lumaFromRaw } from '../core/image/raw-frame.ts';
+import { codedLuma, lumaFromRaw } from '../core/image/raw-frame.ts';
 import { decodeFrames } from '../server/media/decode.ts';
+import { Problem } from '../core/problem/problem.ts';
 import type { MediaFacts } from '../server/media/probe.ts';
 import type { MediaSource } from '../server/media/source.ts';
 import { progress } from './options.ts';
 
 /** A plate's luma on disk, any frame at hand: following goes both ways from the reference. */
 export class LumaFile {
-  readonly frames: number;
+  private there = 0;
+  private over: { failure: unknown } | null = null;
+  private wake: (() => void)[] = [];
+  private shape: Omit<LumaFrame, 'codes'>;
+  private whole: Promise<void> = Promise.resolve();
 
-  private constructor(private readonly folder: string, private readonly handle: number, private readonly shape: Omit<LumaFrame, 'codes'>, frames: number) {
-    this.frames = frames;
+  private constructor(private readonly folder: string, private readonly handle: number, facts: MediaFacts) {
+    this.shape = { width: facts.width, height: facts.height, peak: 255 };
   }
 
+  /** Decodes all frames. */
   static async decode(source: MediaSource, facts: MediaFacts): Promise<LumaFile> {
-    const folder = mkdtempSync(join(tmpdir(), 'yarlop-'));
-    const handle = openSync(join(folder, 'luma'), 'w+');
+    const file = LumaFile.begin(source, facts);
+    await file.done();
+    return file;
+  }
+
+  /** Begins to decode: frames can be read as they come (`readWhenThere`). `asCoded` leaves 8-bit luma as the file has it (core/image/raw-frame.ts, codedLuma). */
+  static begin(source: MediaSource, facts: MediaFacts, asCoded = false): LumaFile {
+    const folder = mkdtempSync(join(tmpdir(), 'yarlop-')), file = new LumaFile(folder, openSync(join(folder, 'luma'), 'w+'), facts);
+    file.whole = file.fill(source, facts, asCoded);
+    // Told to whoever waits for a frame or for all of them.
+    file.whole.catch(() => {});
+    return file;
+  }
+
+  /** How many frames are there. */
+  get frames(): number {
+    return this.there;
+  }
+
+  /** Waits until all frames are there; throws what went wrong. */
+  async done(): Promise<void> {
     try {
-      let frames = 0;
-      let shape: Omit<LumaFrame, 'codes'> = { width: facts.width, height: facts.height, peak: 255 };
-      for await (const bytes of decodeFrames(source, facts)) {
-        const { codes, ...rest } = lumaFromRaw(bytes, facts.layout, facts.colour.transfer);
-        shape = rest;
-        writeSync(handle, new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength));
-        progress('reading', ++frames, Math.max(frames, facts.frames));
-      }
-      return new LumaFile(folder, handle, shape, frames);
+      await this.whole;
     } catch (error) {
-      closeSync(handle);
-      rmSync(folder, { recursive: true, force: true });
+      this.close();
       throw error;
     }
   }
 
+  private async fill(source: MediaSource, facts: MediaFacts, asCoded: boolean): Promise<void> {
+    try {
+      for await (const bytes of decodeFrames(source, facts)) {
+        if (this.closed) return;
+        const { codes, ...rest } = (asCoded ? codedLuma : lumaFromRaw)(bytes, facts.layout, facts.colour.transfer);
+        this.shape = rest;
+        writeSync(this.handle, new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength), 0, codes.byteLength, this.there * codes.byteLength);
+        this.there++;
+        progress('reading', this.there, Math.max(this.there, facts.frames));
+        this.tell();
+      }
+      this.over = { failure: null };
+    } catch (error) {
+      this.over = { failure: error };
+      throw error;
+    } finally {
+      this.tell();
+    }
+  }
+
+  private tell(): void {
+    for (const wake of this.wake.splice(0)) wake();
+  }
+
+  /** A frame as soon as it has been decoded; its codes stand until the next one is asked for. */
+  async readWhenThere(frame: number): Promise<LumaFrame> {
+    while (frame >= this.there && !this.over) await new Promise<void>((resolve) => this.wake.push(resolve));
+    if (frame >= this.there) throw this.over?.failure ?? new Problem('frame-outside', { where: 'the plate', frame, last: this.there - 1 });
+    const { width, height, peak } = this.shape;
+    this.room ??= peak === 255 ? new Uint8Array(width * height) : new Uint16Array(width * height);
+    return this.readInto(frame, this.room);
+  }
+
+  private room: Uint8Array | Uint16Array | null = null;
+
   read(frame: number): LumaFrame {
     const pixels = this.shape.width * this.shape.height;
-    const codes = this.shape.peak === 255 ? new Uint8Array(pixels) : new Uint16Array(pixels);
+    return this.readInto(frame, this.shape.peak === 255 ? new Uint8Array(pixels) : new Uint16Array(pixels));
+  }
+
+  private readInto(frame: number, codes: Uint8Array | Uint16Array): LumaFrame {
     readSync(this.handle, new Uint8Array(codes.buffer), 0, codes.byteLength, frame * codes.byteLength);
     return { ...this.shape, codes };
   }
 
+  private closed = false;
+
   close(): void {
+    if (this.closed) return;
+    this.closed = true;
     closeSync(this.handle);
     rmSync(this.folder, { recursive: true, force: true });
   }

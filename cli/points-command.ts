@@ -26,17 +26,19 @@ export async function pointsCommand(args: string[]): Promise<void> {
     const among = cornersAmong(points), corners = among ? (among.map((i) => points[i]!.at) as unknown as Quad) : (job.corners?.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad | undefined);
     if (!corners) throw new Problem('no-corner-points', { where: options.job });
     checkCorners(corners, options.job);
-    luma = await LumaFile.decode(plate.source, facts);
-    checkFrame(job.referenceFrame, luma.frames, `${options.job}: referenceFrame`);
-    const frames = job.frames ?? [0, luma.frames - 1];
+    const length = facts.frames;
+    checkFrame(job.referenceFrame, length, `${options.job}: referenceFrame`);
+    const frames = job.frames ?? [0, length - 1];
     if (frames[0] > frames[1]) throw new Problem('bad-range', { where: `${options.job}: frames`, range: frames.join('-') });
-    checkFrame(frames[1], luma.frames, `${options.job}: frames`);
-    const read = luma.read.bind(luma);
-    judgePoints(points, read(job.referenceFrame), job.referenceFrame, options.job).forEach((quality, i) => {
+    checkFrame(frames[1], length, `${options.job}: frames`);
+    // It is followed while the rest is still being decoded.
+    luma = LumaFile.begin(plate.source, facts, true);
+    const read = luma.readWhenThere.bind(luma);
+    judgePoints(points, await read(job.referenceFrame), job.referenceFrame, options.job).forEach((quality, i) => {
       const warning = warningOf(points[i]!.name, quality);
       if (warning) note(`${warning}.`);
     });
-    const run = (await PointRun.begin({ points, referenceFrame: job.referenceFrame, frames, direction: 'both', retries: true }, async (frame) => read(frame)))!;
+    const run = (await PointRun.begin({ points, referenceFrame: job.referenceFrame, frames, direction: 'both', retries: true }, read))!;
     const all: PointsFrame[] = [run.referenceFrame()];
     for (let at = await run.step(); at; at = await run.step()) {
       all.push(at);

@@ -92,7 +92,7 @@ if (wanted('join')) {
 }
 if (wanted('speed')) {
   const { plate } = await conditionPlate('clean@1'), { truth } = await openCondition('clean@1'), large = `${plate}.1080p.mp4`, job = `${plate}.points.json`;
-  if (!existsSync(large)) await execa('ffmpeg', ['-v', 'error', '-y', '-stream_loop', '3', '-i', plate, '-frames:v', '100', '-vf', 'scale=1920:1080:flags=bicubic', '-pix_fmt', 'yuv420p', '-c:v', 'libx264', '-crf', '16', large]);
+  if (!existsSync(large)) await execa('ffmpeg', ['-v', 'error', '-y', '-i', plate, '-frames:v', '100', '-filter_complex', '[0]scale=1920:1080:flags=bicubic,split=3[a][b][c];[b]reverse[r];[a][r][c]concat=n=3', '-pix_fmt', 'yuv420p', '-c:v', 'libx264', '-crf', '16', large]);
   writeFileSync(job, JSON.stringify({ pixelCentre: 'half', referenceFrame: truth.referenceFrame, points: CORNER_NAMES.map((name, i) => ({ name, at: truth.frames[truth.referenceFrame]!.corners[i]!.map((v) => 2 * v) })) }));
   const runs: number[] = [];
   for (let i = 0; i < 3; i++) runs.push((await yarlopProcess(['points', '--plate', large, '--job', job, '--out', `${plate}.points.track.json`])).seconds);

@@ -9,6 +9,8 @@ export interface LumaFrame {
   readonly height: number;
   readonly codes: Uint8Array | Uint16Array;
   readonly peak: 255 | 65535;
+  /** Light of every code, where the codes are still as the file has them; those of full range unless given. */
+  readonly light?: Float32Array | undefined;
 }
 
 /** What is to be followed, through which frames. */

@@ -1,6 +1,6 @@
 import type { LumaFrame } from '../follow/follow-plan.ts';
 import { createCodes, type CodedPicture, type Codes, type ContentPicture, type Peak } from './picture.ts';
-import { linearToSrgb } from './transfer.ts';
+import { lightTable, linearToSrgb } from './transfer.ts';
 import { TRANSFERS, type TransferName } from './transfer-curves.ts';
 import { chromaSize, rgbFromYcbcr, type YcbcrCoding } from './ycbcr.ts';
 
@@ -117,6 +117,24 @@ export function lumaFromRaw(bytes: Uint8Array, layout: RawLayout, transfer: Tran
   for (let code = 0; code < table.length; code++) table[code] = Math.min(1, Math.max(0, (code - black) / (white - black))) * peak + 0.5;
   const codes = luma instanceof Uint8Array && table instanceof Uint8Array ? lookUp8(luma, table) : lookUp16(luma as Uint16Array, table as Uint16Array);
   return { width, height, codes, peak };
+}
+
+const codedTables = new Map<string, Float32Array>();
+
+/**
+ * Luma as the file codes it, with the light of every code: for whoever looks at small parts only, since whole pictures need not be recoded then. `light` says
+ * what a code means and goes with `codes`; other layouts than 8-bit luma are recoded as by `lumaFromRaw`.
+ */
+export function codedLuma(bytes: Uint8Array, layout: RawLayout, transfer: TransferName = 'linear'): LumaFrame {
+  if (layout.kind !== 'ycbcr' || layout.coding.bits !== 8) return lumaFromRaw(bytes, layout, transfer);
+  checkLength(bytes, layout);
+  const { width, height, coding: { range } } = layout, full = lightTable(255);
+  let light = codedTables.get(range);
+  if (!light) {
+    light = Float32Array.from({ length: 256 }, (_, code) => full[range === 'limited' ? Math.round(Math.min(1, Math.max(0, (code - 16) / 219)) * 255) : code]!);
+    codedTables.set(range, light);
+  }
+  return { width, height, codes: bytes.subarray(0, width * height), peak: 255, light };
 }
 
 // One loop for each kind of array: one for both is several times slower.

@@ -5,10 +5,12 @@ import { fitCamera } from '../pose/fit-camera.ts';
 import { posesOfQuad, project, refinePose, surfaceCorners, type PlanePose, type SurfaceCamera } from '../pose/plane-pose.ts';
 import type { PointSettings } from './point-plan.ts';
 
-/** Frames between two looks at the camera, and the least number of frames that tell one. */
-const LOOK_AGAIN = 6, LEAST_FRAMES = 3;
+/** The least number of frames that tell a camera, and at how many it is looked for again. */
+const LEAST_FRAMES = 3, LOOK_AGAIN: readonly number[] = [3, 6, 12, 24, 39];
 /** Frames whose quads are kept. */
 const MOST_KEPT = 40;
+/** Of these so many are asked for the camera. */
+const ASKED = 8;
 
 /**
  * The plane that points lie on: how it moves by those that hold, and where the others must be. With the four corners among the points, camera and
@@ -50,7 +52,7 @@ export class CommonPlane {
     this.quads.set(frame, this.corners.map((i) => seen[i]!) as unknown as Quad);
     if (this.quads.size > MOST_KEPT) this.quads.delete([...this.quads.keys()][Math.floor(this.quads.size / 2)]!);
     if (this.quads.size < LEAST_FRAMES) return;
-    if (!this.camera || this.quads.size % LOOK_AGAIN === 0) this.camera = fitCamera([...this.quads.values()], this.width, this.height)?.camera ?? null;
+    if (LOOK_AGAIN.includes(this.quads.size)) this.camera = fitCamera([...this.quads.values()], this.width, this.height, {}, ASKED)?.camera ?? this.camera;
     this.standAt(frame, seen);
   }
 

@@ -21,10 +21,10 @@ export interface Rect {
 const MARGIN = 3;
 
 /** The part of a picture that lies in a rectangle (continuous pixels), as far as there is a picture; null where there is none. */
-export function lightWindow({ width, height, codes, peak }: LumaFrame, rect: Rect): LightWindow | null {
+export function lightWindow({ width, height, codes, peak, light: own }: LumaFrame, rect: Rect): LightWindow | null {
   const left = Math.max(0, Math.floor(rect.left) - MARGIN), top = Math.max(0, Math.floor(rect.top) - MARGIN);
   const right = Math.min(width, Math.ceil(rect.right) + MARGIN), bottom = Math.min(height, Math.ceil(rect.bottom) + MARGIN);
-  const w = right - left, h = bottom - top, light = lightTable(peak);
+  const w = right - left, h = bottom - top, light = own ?? lightTable(peak);
   if (!(w > 4 && h > 4)) return null;
   const across = new Float32Array(w * (h + 2)), data = new Float32Array(w * h);
   for (let j = -1; j <= h; j++) {

@@ -38,7 +38,7 @@ export interface PatchMatch {
 }
 
 const DARK = 0.005;
-const ROUNDS = 18, SETTLED = 0.002, LONGEST_STEP = 2;
+const ROUNDS = 18, SETTLED = 0.006, LONGEST_STEP = 2;
 /** Noise never counts as smaller than this. */
 const LEAST_NOISE = 0.003;
 /** Neighbouring samples of the smoothed light repeat each other: so many count as one. */
@@ -76,7 +76,7 @@ export function matchPatch(patch: Patch, map: Homography, window: LightWindow, s
     right.fill(0);
     for (let i = 0; i < n; i++) {
       if (used[i] === 0) continue;
-      const r = residual[i]!, t = r / (4.685 * scale), w = round < 2 ? Math.min(1, (1.345 * scale) / Math.max(1e-12, Math.abs(r))) : t * t >= 1 ? 0 : (1 - t * t) ** 2;
+      const r = residual[i]!, t = r / (4.685 * scale), w = round < 1 ? Math.min(1, (1.345 * scale) / Math.max(1e-12, Math.abs(r))) : t * t >= 1 ? 0 : (1 - t * t) ** 2;
       if (w === 0) continue;
       const root = seen.root[i]!, gx = 0.5 * root * (seen.dx[i]! + gain * drawn.dx[i]!), gy = 0.5 * root * (seen.dy[i]! + gain * drawn.dy[i]!);
       row[0] = gx;
@@ -110,7 +110,7 @@ export function matchPatch(patch: Patch, map: Homography, window: LightWindow, s
       warp = compose([grow, -turn, 0, turn, grow, 0, 0, 0, 1], warp);
       drawn = drawPatch(patch, warp, settings.smear) ?? drawn;
     }
-    last = length < SETTLED && round >= 3;
+    last = length < SETTLED && round >= 2;
   }
   return { at: [x, y], map: warp, ...judged(drawn, window, [x, y], half, seen, normal, size, settings, noise) };
 }
@@ -124,8 +124,13 @@ interface Seen {
   readonly used: Uint8Array;
 }
 
+let room: Seen | null = null;
+
+/** Working memory, the same for every match: only one is done at a time. */
 function roomFor(n: number): Seen {
-  return { residual: new Float64Array(n), root: new Float64Array(n), dx: new Float64Array(n), dy: new Float64Array(n), used: new Uint8Array(n) };
+  if (room && room.used.length >= n) return room;
+  room = { residual: new Float64Array(n), root: new Float64Array(n), dx: new Float64Array(n), dy: new Float64Array(n), used: new Uint8Array(n) };
+  return room;
 }
 
 /** Fills in what is seen, picture less pattern; how many samples lie in the window. */

@@ -17,7 +17,7 @@ const USUAL_NOISE = 0.011;
 /** A model of light is left for a richer one where the residuals are so many times the noise's, and taken where they fall to such a share. */
 const LIGHT_WANTED = 1.7, LIGHT_HELPS = 0.6;
 /** A place that three other points contradict by more than so many px and bounds is looked for again where they say. */
-const CONTRADICTED = 0.8, CONTRADICTED_BOUNDS = 0.6;
+const CONTRADICTED = 1.1, CONTRADICTED_BOUNDS = 0.6;
 /** A reckoned place is looked for about itself, px. */
 const RECKONED_REACH = 8;
 /** What a reckoned place says of itself, px, and what it grows by for each frame that it goes on. */
@@ -30,6 +30,8 @@ const AS_THE_PLANE = 1.5;
 const TOGETHER_LEAST = 60, TOGETHER_FINE = 16;
 /** A point that was lost must resemble its pattern so much to be taken again; it is looked for over so many frames, and so many px further with each. */
 const FOUND_AGAIN = 0.8, MOST_LOST = 25, LOST_REACH = 25;
+/** What warps a pattern's corners by less than this, px, against another warp is alike. */
+const ALIKE = 0.03;
 /** A score with which a point goes on as expected, and how far off that may be, px. */
 const GOES_ON = 0.9, NEAR = 4;
 const MODELS: readonly LightModel[] = ['same', 'even', 'field'];
@@ -171,7 +173,7 @@ export class PointRun {
       const again = mapNow(good().map((p, i) => p ?? (good().filter(Boolean).length >= 4 ? null : expected[i]!)));
       for (const i of open) {
         const fit = found[i], window = windows.get(i);
-        if (!fit || !window || this.states[i]!.settings.shape !== 'plane' || fit.score < STOPS_UNDER) continue;
+        if (!fit || !window || this.states[i]!.settings.shape !== 'plane' || fit.score < STOPS_UNDER || this.warpsAlike(i, map, again)) continue;
         const better = this.look(i, frame, from, again, window, fit.at, fit.at, false);
         if (better && better.score >= fit.score - 0.03 && distance(better.at, fit.at) < 3) found[i] = better;
       }
@@ -343,6 +345,15 @@ export class PointRun {
     if (best.score > 0.9) this.noise += 0.05 * (Math.min(0.03, Math.max(0.004, best.noise)) - this.noise);
     const bound = Math.hypot(FLOOR, FACTOR * best.unsure, SMEAR_OFF * Math.hypot(...smear(this.shutter)));
     return { at: best.at, how: 'matched', score: best.score, bound, light: model !== 'same', ...(best.unsure > 6 * best.sure && bound > 1 ? { note: `${settings.name} can slide along its edge` } : {}) };
+  }
+
+  /** True where two maps warp a pattern so alike that matching it again would find the same. */
+  private warpsAlike(index: number, a: Homography, b: Homography): boolean {
+    const { at, pattern: [w, h] } = this.states[index]!.settings, [x, y] = applyToPoint(a, at), [u, v] = applyToPoint(b, at);
+    return [[-w / 2, -h / 2], [w / 2, -h / 2], [w / 2, h / 2], [-w / 2, h / 2]].every(([dx, dy]) => {
+      const p = applyToPoint(a, [at[0] + dx!, at[1] + dy!]), q = applyToPoint(b, [at[0] + dx!, at[1] + dy!]);
+      return Math.hypot(p[0] - x - q[0] + u, p[1] - y - q[1] + v) < ALIKE;
+    });
   }
 
   /** How the pattern in use lies on this frame, by the plane's map from the reference and that of the pattern's own frame. */

@@ -1,6 +1,6 @@
 import type { Quad } from '../geometry/quad.ts';
 import { impliedProportions } from '../seat/implied-proportions.ts';
-import { cornersOfPose, posesOfQuad, type SurfaceCamera } from './plane-pose.ts';
+import { cornersOfPose, poseOfQuad, type SurfaceCamera } from './plane-pose.ts';
 
 export interface CameraFit {
   readonly camera: SurfaceCamera;
@@ -15,7 +15,7 @@ export interface KnownOfCamera {
   readonly ratio?: number | undefined;
 }
 
-/** Quads that are looked at; more tell no more. */
+/** Quads that are looked at unless said otherwise; more tell no more. */
 const MOST_QUADS = 16;
 /** What is taken for the focal length at first, in longer sides of the picture, and how far off it may be (its logarithm); a corner's own error, px. */
 const USUAL_FOCAL = 1.1, FOCAL_OFF = 0.45, CORNER_OFF = 0.5;
@@ -28,15 +28,15 @@ const ROUNDS = 12;
  * Source: variable projection over the poses (G. Golub, V. Pereyra, Separable nonlinear least squares, Inverse Problems 19, 2003), begun at Zhang and He's
  * closed form (core/seat/implied-proportions.ts).
  */
-export function fitCamera(quads: readonly Quad[], width: number, height: number, known: KnownOfCamera = {}): CameraFit | null {
-  const few = spread(quads, MOST_QUADS), implied = impliedProportions(few, width, height);
+export function fitCamera(quads: readonly Quad[], width: number, height: number, known: KnownOfCamera = {}, most = MOST_QUADS): CameraFit | null {
+  const few = spread(quads, most), implied = impliedProportions(few, width, height);
   if (!implied) return null;
   const unit = Math.max(width, height), usual = Math.log(USUAL_FOCAL * unit);
   const cameraOf = ([logFocal, logRatio]: readonly [number, number]): SurfaceCamera => ({ focal: known.focal ?? Math.exp(logFocal), ratio: known.ratio ?? Math.exp(logRatio), cx: width / 2, cy: height / 2 });
   const residuals = (at: readonly [number, number]): Float64Array | null => {
     const camera = cameraOf(at), out = new Float64Array(8 * few.length + 1);
     for (const [i, quad] of few.entries()) {
-      const pose = posesOfQuad(quad, camera)[0]?.pose, there = pose && cornersOfPose(pose, camera);
+      const pose = poseOfQuad(quad, camera)?.pose, there = pose && cornersOfPose(pose, camera);
       if (!there) return null;
       there.forEach(([x, y], c) => {
         out[8 * i + 2 * c] = (x - quad[c]![0]) / CORNER_OFF;
@@ -48,7 +48,7 @@ export function fitCamera(quads: readonly Quad[], width: number, height: number,
   };
   const sum = (r: Float64Array | null) => (r ? r.reduce((s, v) => s + v * v, 0) : Infinity);
   let best: readonly [number, number] | null = null, least = Infinity;
-  for (const focal of [implied.focal, 0.8 * unit, USUAL_FOCAL * unit, 2.2 * unit]) {
+  for (const focal of [implied.focal, USUAL_FOCAL * unit]) {
     const at = descend([Math.log(Math.min(6 * unit, Math.max(0.4 * unit, focal))), Math.log(implied.ratio)], residuals, sum), cost = sum(residuals(at));
     if (cost < least) [best, least] = [at, cost];
   }

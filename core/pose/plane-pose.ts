@@ -72,6 +72,12 @@ export function posesOfQuad(corners: Quad, camera: SurfaceCamera): FittedPose[] 
   return fitted.sort((p, q) => p.rms - q.rms);
 }
 
+/** The pose that fits a quad, of the two where there are two the one that the map of its plane gives; null where there is none. */
+export function poseOfQuad(corners: Quad, camera: SurfaceCamera): FittedPose | null {
+  const plane = surfaceCorners(camera.ratio), h = homographyBetweenQuads(plane, corners), first = h && poseFromHomography(h, camera);
+  return first && refinePose(first, plane, corners, camera);
+}
+
 /** The pose that a map of the surface's plane to the picture comes from, were it exact; null where it is none. */
 export function poseFromHomography(h: Homography, { focal, cx, cy }: SurfaceCamera): PlanePose | null {
   const column = (k: number): Vector3 => [(h[k]! - cx * h[6 + k]!) / focal, (h[3 + k]! - cy * h[6 + k]!) / focal, h[6 + k]!];
