@@ -80,6 +80,12 @@ export function scaling(sx: number, sy: number = sx): Homography {
   return [sx, 0, 0, 0, sy, 0, 0, 0, 1];
 }
 
+/** A turn by `angle` radians, from x towards y, about a point. */
+export function rotationAbout(angle: number, [x, y]: Point): Homography {
+  const c = Math.cos(angle), s = Math.sin(angle);
+  return [c, -s, x - c * x + s * y, s, c, y - s * x - c * y, 0, 0, 1];
+}
+
 /**
  * Moves a map between pixel conventions: coordinates that count from pixel centres at integers are
  * half a pixel smaller than ours, so H' = T(-s)·H·T(s) with s the shift from theirs to ours.
