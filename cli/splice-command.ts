@@ -6,9 +6,9 @@ import { checkFrame } from '../core/follow/check-job.ts';
 import { NothingToFollow } from '../core/follow/follow-plan.ts';
 import { lostSpans } from '../core/follow/lost-spans.ts';
 import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
-import type { Point } from '../core/geometry/homography.ts';
 import { bounds, type Quad } from '../core/geometry/quad.ts';
-import { checkKeys, KeyedMotion, type HandKey } from '../core/keys/hand-keys.ts';
+import { checkKeys, keyedBound, KeyedMotion, type HandKey } from '../core/keys/hand-keys.ts';
+import { grownQuad } from '../core/keys/pull-region.ts';
 import { PullRun, type PulledFrame } from '../core/keys/pull-run.ts';
 import { Problem } from '../core/problem/problem.ts';
 import type { CornerBounds, SpliceJob, TrackFile } from '../core/schemas/types.ts';
@@ -26,9 +26,6 @@ interface Source {
   readonly quads: (frame: number) => Quad | null;
   readonly said: (frame: number) => { confidence: number; bound: readonly number[] | null; error: number; note?: string; lost?: string };
 }
-
-/** How far round its corners a surface is looked at when keys are pulled onto the picture, of its size. */
-const AROUND = 0.06;
 
 /** `yarlop splice`: joins spans of tracks and of keyed corners to one motion. */
 export async function spliceCommand(args: string[]): Promise<void> {
@@ -75,7 +72,7 @@ function trackSource(job: JobSpan, track: TrackFile): Source {
 }
 
 /** What corners that were only interpolated say of themselves. */
-const INTERPOLATED = 0.25, KEY_BOUND = 2;
+const INTERPOLATED = 0.25;
 
 function keySource(span: JobSpan, job: SpliceJob): Source {
   const keys = oursOf(span.keys!, job), motion = new KeyedMotion(keys, job.width, job.height, { focal: job.focal });
@@ -84,7 +81,7 @@ function keySource(span: JobSpan, job: SpliceJob): Source {
     // Beyond its keys nobody has said anything.
     job: span, name: 'keys', quads: (frame) => (frame >= Math.min(span.from, motion.first) && frame <= Math.max(span.to, motion.last) ? motion.at(frame).corners : null),
     said: (frame) => {
-      const how = motion.at(frame).how, away = Math.min(...keys.map((k) => Math.abs(k.frame - frame))), off = KEY_BOUND + 0.7 * away + 0.5 * motion.guessed(frame);
+      const how = motion.at(frame).how, away = Math.min(...keys.map((k) => Math.abs(k.frame - frame))), off = keyedBound(away, motion.guessed(frame));
       return { confidence: how === 'key' ? 1 : INTERPOLATED, bound: [off, off, off, off], error: 0, note: how === 'key' ? 'keyed by hand' : how === 'pose' ? 'interpolated by pose' : how === 'held' ? 'held from the nearest key' : 'interpolated, corner by corner' };
     },
   };
@@ -102,7 +99,7 @@ async function pulled(sources: readonly Source[], job: SpliceJob, where: string,
       }
       const keys = oursOf(source.job.keys, job), known = knownBeside(sources, source), reference = referenceFor(known, keys, job), map = new Map<number, PulledFrame>();
       const run = await PullRun.begin({
-        motion: 'perspective', regions: [{ points: grown(reference.corners) }], keepOut: [], referenceFrame: reference.frame, corners: reference.corners, keys, known, frames: [source.job.from, source.job.to], camera: { focal: job.focal },
+        motion: 'perspective', regions: [{ points: grownQuad(reference.corners) }], keepOut: [], referenceFrame: reference.frame, corners: reference.corners, keys, known, frames: [source.job.from, source.job.to], camera: { focal: job.focal },
       }, async (frame) => luma.read(frame)).catch((error: unknown) => {
         throw error instanceof NothingToFollow ? new Problem('nothing-to-follow', { why: error.message }, { cause: error }) : error;
       });
@@ -148,11 +145,6 @@ function referenceFor(known: readonly HandKey[], keys: readonly HandKey[], job: 
     return (right - left) * (bottom - top);
   };
   return own ?? (known.length > 0 ? known : keys).reduce((a, b) => (area(b) > area(a) ? b : a));
-}
-
-function grown(quad: Quad): Point[] {
-  const [cx, cy] = [0, 1].map((k) => quad.reduce((s, p) => s + p[k]!, 0) / 4) as [number, number];
-  return quad.map(([x, y]): Point => [x + AROUND * (x - cx), y + AROUND * (y - cy)]);
 }
 
 function writeSpliced(sources: readonly Source[], job: SpliceJob, where: string, out: string): void {

@@ -122,6 +122,14 @@ export class KeyedMotion {
   }
 }
 
+/** What corners put by hand may be off (95 %), px; what those between grow by with each frame's distance from what is known, and of what is guessed. */
+const KEY_BOUND = 2, GROWS = 1.5, GUESSED = 0.5;
+
+/** How far off a keyed frame's corners may be, px; in between, `away` frames from what is known, where `guessed` px of them are (`KeyedMotion.guessed`). */
+export function keyedBound(away = 0, guessed = 0): number {
+  return KEY_BOUND + GROWS * away + GUESSED * guessed;
+}
+
 function sizeOf(quad: Quad): number {
   const { left, top, right, bottom } = bounds(quad);
   return Math.hypot(right - left, bottom - top);

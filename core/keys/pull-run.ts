@@ -10,7 +10,7 @@ import { applyToPoints, type Homography } from '../geometry/homography.ts';
 import { distance, type Quad } from '../geometry/quad.ts';
 import { kernels } from '../kernels/index.ts';
 import type { KnownOfCamera } from '../pose/fit-camera.ts';
-import { KeyedMotion, type Between, type HandKey } from './hand-keys.ts';
+import { keyedBound, KeyedMotion, type Between, type HandKey } from './hand-keys.ts';
 
 /** What is to be pulled onto the picture. */
 export interface PullPlan extends Omit<FollowSettings, 'screen'> {
@@ -20,7 +20,7 @@ export interface PullPlan extends Omit<FollowSettings, 'screen'> {
   readonly keys: readonly HandKey[];
   /** First and last frame that is wanted. */
   readonly frames: readonly [number, number];
-  /** Frames beside the span whose corners are known from elsewhere. */
+  /** Frames whose corners are known from elsewhere, or were pulled before: they are not looked at again. */
   readonly known: readonly HandKey[];
   readonly camera?: KnownOfCamera | undefined;
 }
@@ -46,8 +46,6 @@ const WARM_UP_ON = 12;
 const HOLDS = 0.5;
 /** How far off an interpolated corner may be looked for: px at least, of what is guessed, and at most. */
 const LEAST_REACH = 24, GUESS_REACH = 1.5, MOST_REACH = 160;
-/** What an interpolation says of itself: bound in px beside a key, what it grows by a frame, and of what is guessed. */
-const KEY_BOUND = 2, GROWS = 0.7, GUESS_BOUND = 0.5;
 /** A place further from the interpolation than so many of its bounds must convince more. */
 const SURPRISING = 1.3, HOLDS_ELSEWHERE = 0.85;
 
@@ -63,7 +61,8 @@ export class PullRun {
 
   private constructor(private readonly plan: PullPlan, private readonly read: (frame: number) => Promise<LumaFrame>, private readonly follower: PlanarFollower, private readonly picture: PictureLevels, private readonly fixed: FixedKeepOuts, private readonly size: readonly [number, number]) {
     this.motion = this.interpolated([]);
-    this.order = inwardOrder(plan.frames, [...plan.keys, ...plan.known].map((k) => k.frame));
+    const known = new Set(plan.known.map((k) => k.frame));
+    this.order = inwardOrder(plan.frames, [...plan.keys, ...plan.known].map((k) => k.frame)).filter((frame) => !known.has(frame));
   }
 
   /** Prepares the reference. Throws NothingToFollow where the region has nothing to hold. */
@@ -81,7 +80,7 @@ export class PullRun {
   private async warmUp(): Promise<void> {
     const { frames: [first, last], known, referenceFrame } = this.plan;
     const near = known.filter((k) => k.frame < first || k.frame > last).sort((a, b) => distanceTo(a.frame, first, last) - distanceTo(b.frame, first, last)).slice(0, WARM_UP_ON);
-    for (const key of near.sort((a, b) => Math.abs(a.frame - referenceFrame) - Math.abs(b.frame - referenceFrame))) await this.pulled({ frame: key.frame, corners: key.corners, pulled: false, how: 'key', confidence: 1, bounds: key.corners.map(() => KEY_BOUND), moved: 0, blur: 0 }, 0, 0);
+    for (const key of near.sort((a, b) => Math.abs(a.frame - referenceFrame) - Math.abs(b.frame - referenceFrame))) await this.pulled({ frame: key.frame, corners: key.corners, pulled: false, how: 'key', confidence: 1, bounds: key.corners.map(() => keyedBound()), moved: 0, blur: 0 }, 0, 0);
   }
 
   /** How the frames are interpolated, without the picture. */
@@ -99,8 +98,8 @@ export class PullRun {
     const frame = this.order[this.next++];
     if (frame === undefined) return null;
     const { corners, how } = this.motion.at(frame), guessed = this.motion.guessed(frame), away = Math.min(...this.anchors().map((k) => Math.abs(k.frame - frame)));
-    const asItIs: PulledFrame = { frame, corners, pulled: false, how, confidence: 0.25, bounds: corners.map(() => KEY_BOUND + GROWS * away + GUESS_BOUND * guessed), moved: 0, blur: 0 };
-    const done = how === 'key' ? { ...asItIs, confidence: 1, bounds: corners.map(() => KEY_BOUND) } : (await this.pulled(asItIs, guessed, away)) ?? asItIs;
+    const asItIs: PulledFrame = { frame, corners, pulled: false, how, confidence: 0.25, bounds: corners.map(() => keyedBound(away, guessed)), moved: 0, blur: 0 };
+    const done = how === 'key' ? { ...asItIs, confidence: 1, bounds: corners.map(() => keyedBound()) } : (await this.pulled(asItIs, guessed, away)) ?? asItIs;
     this.settled.set(frame, done);
     if (done.pulled) this.motion = this.interpolated([...this.settled.values()].filter((f) => f.pulled));
     return done;
@@ -122,7 +121,7 @@ export class PullRun {
     const moved = Math.max(...corners.map((c, i) => distance(c, start.corners[i]!)));
     if (start.how !== 'key' && moved > SURPRISING * Math.max(...start.bounds) && confidence < HOLDS_ELSEWHERE) return null;
     found.take();
-    return { ...start, corners, pulled: true, confidence, bounds: reference.map((c) => (certainty ? cornerBound(certainty, homography, c) : KEY_BOUND)), moved, blur };
+    return { ...start, corners, pulled: true, confidence, bounds: reference.map((c) => (certainty ? cornerBound(certainty, homography, c) : keyedBound())), moved, blur };
   }
 
   private anchors(): HandKey[] {

@@ -18,15 +18,18 @@ export function checkPoints(points: readonly PointSettings[], where: string): vo
   });
 }
 
-/** How well each point's pattern holds on the reference frame. @throws Problem point-outside, point-flat */
+/** How well a point's pattern holds on the reference frame. @throws Problem point-outside, point-flat */
+export function judgePoint({ name, at, pattern }: PointSettings, reference: LumaFrame, referenceFrame: number, where: string): CornerQuality {
+  const patch = takePatch(reference, at, pattern);
+  if (!patch) throw new Problem('point-outside', { where, name, frame: referenceFrame });
+  const quality = cornerQuality(patch);
+  if (quality.hold === 'flat') throw new Problem('point-flat', { where, name });
+  return quality;
+}
+
+/** Likewise of several. */
 export function judgePoints(points: readonly PointSettings[], reference: LumaFrame, referenceFrame: number, where: string): CornerQuality[] {
-  return points.map(({ name, at, pattern }) => {
-    const patch = takePatch(reference, at, pattern);
-    if (!patch) throw new Problem('point-outside', { where, name, frame: referenceFrame });
-    const quality = cornerQuality(patch);
-    if (quality.hold === 'flat') throw new Problem('point-flat', { where, name });
-    return quality;
-  });
+  return points.map((point) => judgePoint(point, reference, referenceFrame, where));
 }
 
 /** What a person should be told of a point before it is followed; null where it holds well. */

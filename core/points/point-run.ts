@@ -96,7 +96,9 @@ export class PointRun {
 
   /** The reference's own frame, then one frame after the other; null when all are done. */
   async step(): Promise<PointsFrame | null> {
-    const next = this.work[this.at++];
+    let next = this.work[this.at++];
+    // What has stopped on this way stays where it is; the other way begins anew.
+    while (next && next.from === this.leg && !this.plan.retries && this.active.every((i) => this.states[i]!.lost)) next = this.work[this.at++];
     if (!next) return null;
     if (next.from !== this.leg) await this.begin(next);
     return this.into(next.frame, next.from, await this.read(next.frame));

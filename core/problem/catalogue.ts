@@ -60,6 +60,8 @@ export const PROBLEMS = {
   'point-outside': { status: 400, what: '{where}: the pattern of {name} reaches outside the picture on frame {frame}.', remedy: 'Move it inside, make its box smaller, or take another reference frame.' },
   'point-flat': { status: 422, what: '{where}: there is nothing to hold on to at {name}: flat colour.', remedy: 'Move it onto a corner or a mark, or make its pattern larger.' },
   'points-on-one-spot': { status: 400, what: '{where}: {name} and {other} lie on one spot.', remedy: 'Move one of them away, or remove it.' },
+  'point-named-twice': { status: 400, what: '{where}: two points are called {name}.', remedy: 'Give each a name of its own.' },
+  'bad-span-source': { status: 409, what: 'A span cannot take its motion from {name}.', remedy: 'Choose another shot of the same plate in this project.' },
   'point-box': { status: 400, what: '{where}: the search box of {name} is smaller than its pattern.', remedy: 'A search box is as large as the pattern or larger: 130 px for a pattern of 40 px is usual at 4096 wide.' },
   'no-keys': { status: 400, what: '{where}: there are no keyed corners.', remedy: 'Put the four corners by hand on at least one frame; two or more to go from one to the next.' },
   'key-twice': { status: 400, what: '{where}: frame {frame} is keyed twice.', remedy: 'Keep one key a frame.' },

@@ -25,6 +25,10 @@ export interface SchemaTypes {
   clearRequest: T.ClearRequest;
   samplingTrials: T.SamplingTrials;
   disagreementReply: T.DisagreementReply;
+  pointsRequest: T.PointsRequest;
+  pointRows: T.PointRows;
+  pointJudgements: T.PointJudgements;
+  pulledRows: T.PulledRows;
   seatReply: T.SeatReply;
   snapRequest: T.SnapRequest;
   snapReply: T.SnapReply;
@@ -74,6 +78,7 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   name: inApi('name'), project: inApi('project'), projects: inApi('projects'), shot: inApi('shot'), shots: inApi('shots'),
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),
+  pointsRequest: inApi('pointsRequest'), pointRows: inApi('pointRows'), pointJudgements: inApi('pointJudgements'), pulledRows: inApi('pulledRows'),
   seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'),
   renderRequest: inApi('renderRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), rendered: inApi('rendered'), problem: inApi('problem'),

@@ -58,6 +58,12 @@ export type AnySchema =
   | TrackSummary
   | FrameValues
   | RgbValues
+  | PointsRequest
+  | PointRow
+  | PointRows
+  | PointJudgements
+  | PulledRow
+  | PulledRows
   | ShotDocument
   | StoredFollowState
   | FollowJob
@@ -135,6 +141,29 @@ export type CurveHandles = HandlePair[];
  */
 export type QuadCorners = [PointPair, PointPair, PointPair, PointPair];
 /**
+ * Width and height, pixels.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type BoxSize = [number, number];
+/**
+ * What it is compared with; reference unless given.
+ */
+export type PointMatch = 'previous' | 'reference' | 'key';
+/**
+ * What its pattern may do; carried by the plane unless given.
+ */
+export type PointShape = 'translation' | 'similarity' | 'plane';
+/**
+ * @maxItems 20000
+ */
+export type HandKeys = HandKeyCorners[];
+/**
+ * The followed region, the corner points, the hand keys, the nearest frame of the span before, or another shot of the same plate.
+ */
+export type MotionSourceName = 'plane' | 'points' | 'keys' | 'hold' | 'shot';
+/**
  * The edge of the glass, or that of the device.
  */
 export type BorderName = 'inner' | 'outer';
@@ -199,12 +228,21 @@ export type NineNumbers = [number, number, number, number, number, number, numbe
  * Covariance of the frame's map, as core/follow/certainty.ts packs it.
  */
 export type PackedCertainty = number[];
+/**
+ * How far off the corners may be (95 %), px, where no covariance tells it.
+ *
+ * @minItems 4
+ * @maxItems 4
+ */
+export type RowBounds = [number, number, number, number];
 export type ShotCardList = ShotCard[];
 /**
  * @minItems 3
  * @maxItems 3
  */
 export type RgbValues = [number, number, number];
+export type PointHow = 'reference' | 'matched' | 'hand' | 'reckoned' | 'lost';
+export type PointJudgements = PointJudgement[];
 /**
  * @minItems 3
  * @maxItems 3
@@ -221,28 +259,9 @@ export type StoredShapeSpread = [number, number, number];
  */
 export type StoredEvidenceSpan = [number, number, 'all' | 'ring'];
 /**
- * @maxItems 20000
- */
-export type HandKeys = HandKeyCorners[];
-/**
  * How a frame lies in the frame store.
  */
 export type StoredLayout = YcbcrLayout | RgbLayout;
-/**
- * Width and height, pixels.
- *
- * @minItems 2
- * @maxItems 2
- */
-export type BoxSize = [number, number];
-/**
- * What it is compared with; reference unless given.
- */
-export type PointMatch = 'previous' | 'reference' | 'key';
-/**
- * What its pattern may do; carried by the plane unless given.
- */
-export type PointShape = 'translation' | 'similarity' | 'plane';
 export type SteadyPart = 'position' | 'rotation' | 'scale' | 'perspective';
 /**
  * Pixels, in corner order: the circle of this radius about the corner holds the true corner with 95 % certainty.
@@ -387,6 +406,25 @@ export interface ShotDocument {
    * How many points of the regions are looked at on the full picture; chosen by itself unless given.
    */
   points?: number;
+  /**
+   * @maxItems 200
+   */
+  cornerPoints?: CornerPoint[];
+  handKeys?: HandKeys;
+  /**
+   * Focal length, pixels.
+   */
+  focal?: number;
+  /**
+   * What the surface's motion is made from, in order; the followed region all through unless given.
+   *
+   * @maxItems 1000
+   */
+  spans?: MotionSpan[];
+  /**
+   * Over how many frames a join goes over from one span to the next; 8 unless given.
+   */
+  fade?: number;
   border?: BorderName;
   outset?: OutsetSides;
   /**
@@ -497,6 +535,68 @@ export interface Look {
      */
     phase?: number;
   };
+}
+/**
+ * A point that is followed by the look of its surroundings (core/points).
+ */
+export interface CornerPoint {
+  name: string;
+  at: PointPair;
+  pattern?: BoxSize;
+  search?: BoxSize;
+  match?: PointMatch;
+  shape?: PointShape;
+  /**
+   * Whether changing light is compensated; decided frame by frame unless given.
+   */
+  light?: boolean;
+  /**
+   * @maxItems 20000
+   */
+  keys?: CornerPointKey[];
+  /**
+   * Kept, but neither followed nor used.
+   */
+  off?: boolean;
+  /**
+   * Frames on which what was followed is not used.
+   *
+   * @maxItems 2000
+   */
+  holes?: FrameSpan[];
+  /**
+   * Frames on which what was followed stays as it is.
+   *
+   * @maxItems 2000
+   */
+  keep?: FrameSpan[];
+}
+/**
+ * Where a point was put by hand on a frame.
+ */
+export interface CornerPointKey {
+  frame: number;
+  at: PointPair;
+  /**
+   * What is seen there is the pattern from then on.
+   */
+  pattern?: boolean;
+}
+/**
+ * The four corners put by hand on a frame, pixels of that frame.
+ */
+export interface HandKeyCorners {
+  frame: number;
+  corners: QuadCorners;
+}
+/**
+ * Frames of a surface's motion, and what it is made from.
+ */
+export interface MotionSpan {
+  from: number;
+  to: number;
+  source: MotionSourceName;
+  shot?: number;
 }
 /**
  * How far content reaches out over the top, right, bottom and left side; negative: stays within.
@@ -727,7 +827,7 @@ export interface RenderRequest {
 }
 export interface Job {
   id: number;
-  kind: 'bring-in' | 'check' | 'follow' | 'seat' | 'render';
+  kind: 'bring-in' | 'check' | 'follow' | 'points' | 'pull' | 'seat' | 'render';
   projectId: number;
   shotId: number | null;
   mediaId: number | null;
@@ -753,6 +853,11 @@ export interface TrackRow {
    */
   note: string | null;
   lost: string | null;
+  /**
+   * What a frame's motion was made from, where a shot's is made from several things.
+   */
+  source?: string;
+  bounds?: RowBounds;
 }
 export interface TrackRows {
   /**
@@ -988,6 +1093,54 @@ export interface FrameValues {
   darkest: RgbValues;
   brightest: RgbValues;
 }
+export interface PointsRequest {
+  direction: 'forward' | 'backward' | 'both';
+  /**
+   * Which points; all that are switched on unless given.
+   *
+   * @maxItems 200
+   */
+  names?: string[];
+  frames?: FrameSpan;
+  /**
+   * A frame on which the points are known, to go on from; the reference unless given.
+   */
+  from?: number;
+}
+export interface PointRow {
+  name: string;
+  frame: number;
+  at: PointPair | null;
+  how: PointHow;
+  score: number;
+  bound: number;
+  light: boolean;
+  note: string | null;
+}
+export interface PointRows {
+  after: number;
+  rows: PointRow[];
+}
+export interface PointJudgement {
+  name: string;
+  hold: 'corner' | 'edge' | 'flat' | 'outside';
+  warning: string | null;
+}
+export interface PulledRow {
+  frame: number;
+  corners: QuadCorners;
+  confidence: number;
+  /**
+   * @minItems 4
+   * @maxItems 4
+   */
+  bounds: [number, number, number, number];
+  moved: number;
+}
+export interface PulledRows {
+  after: number;
+  rows: PulledRow[];
+}
 /**
  * Where a follow stands and what it has learnt (core/follow/follow-state.ts).
  */
@@ -1105,13 +1258,6 @@ export interface FollowJob {
    */
   frames?: [number, number];
 }
-/**
- * The four corners put by hand on a frame, pixels of that frame.
- */
-export interface HandKeyCorners {
-  frame: number;
-  corners: QuadCorners;
-}
 export interface YcbcrLayout {
   kind: 'ycbcr';
   width: number;
@@ -1180,40 +1326,6 @@ export interface PointsJob {
   points: CornerPoint[];
   corners?: QuadCorners;
   frames?: FrameSpan;
-}
-/**
- * A point that is followed by the look of its surroundings (core/points).
- */
-export interface CornerPoint {
-  name: string;
-  at: PointPair;
-  pattern?: BoxSize;
-  search?: BoxSize;
-  match?: PointMatch;
-  shape?: PointShape;
-  /**
-   * Whether changing light is compensated; decided frame by frame unless given.
-   */
-  light?: boolean;
-  /**
-   * @maxItems 20000
-   */
-  keys?: CornerPointKey[];
-  /**
-   * Kept, but neither followed nor used.
-   */
-  off?: boolean;
-}
-/**
- * Where a point was put by hand on a frame.
- */
-export interface CornerPointKey {
-  frame: number;
-  at: PointPair;
-  /**
-   * What is seen there is the pattern from then on.
-   */
-  pattern?: boolean;
 }
 /**
  * Spans of tracks and of keyed corners that are joined to one motion.

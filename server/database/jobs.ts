@@ -6,6 +6,8 @@ export interface JobParams {
   'bring-in': Record<string, never>;
   check: Record<string, never>;
   follow: { direction: 'forward' | 'backward' | 'both'; frames: [number, number]; from?: number; document: ShotDocument; runKey: string };
+  points: { direction: 'forward' | 'backward' | 'both'; names: string[]; frames: [number, number]; from?: number; document: ShotDocument; runKey: string };
+  pull: { frames: [number, number]; document: ShotDocument; runKey: string };
   seat: { document: ShotDocument };
   render: { frames: [number, number]; output: 'mp4' | 'png' | 'exr'; document: ShotDocument };
 }

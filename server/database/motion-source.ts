@@ -1,21 +1,40 @@
 import { certaintyFromElsewhere, cornerBound, packCertainty, unpackCertainty, type Certainty } from '../../core/follow/certainty.ts';
-import { compose, invert, type Homography } from '../../core/geometry/homography.ts';
+import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
+import { applyToPoints, compose, invert, keepsInFront, type Homography } from '../../core/geometry/homography.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { NineNumbers, Shot, ShotDocument, TrackRow } from '../../core/schemas/types.ts';
+import type { NineNumbers, RowBounds, Shot, ShotDocument, TrackRow } from '../../core/schemas/types.ts';
 import type { Queryable } from './connection.ts';
 import { readDocument } from './documents.ts';
 import { runKeyOf } from './run-key.ts';
 import { findShot, listShots } from './shots.ts';
 import { readTrack, trackChanges } from './tracks.ts';
+import { newestHandChange, readPoints, readPulled } from './hand-motion.ts';
+import { shotMotion, type ShotMotion } from '../../core/splice/shot-motion.ts';
 
-/** A shot's rows as they move its surface: its own, or those of the shot it rides on, led from its own reference frame. */
+/** A shot's rows as they move its surface: as its spans make them, or its own, or those of the shot it rides on, led from its own reference frame. */
 export async function readMotion(db: Queryable, shot: Shot, document: ShotDocument): Promise<TrackRow[]> {
-  return document.rides === undefined ? readTrack(db, shot.id) : riddenRows(db, shot, document, document.rides);
+  if (document.rides !== undefined) return riddenRows(db, shot, document, document.rides);
+  return document.spans?.length ? (await splicedMotion(db, shot, document)).rows : readTrack(db, shot.id);
+}
+
+/** A shot's motion as its spans make it, with the joins. */
+export async function splicedMotion(db: Queryable, shot: Shot, document: ShotDocument): Promise<ShotMotion> {
+  const facts = shot.plate?.facts, runKey = runKeyOf(document, shot.plate?.id ?? null), others = new Set((document.spans ?? []).flatMap((s) => (s.source === 'shot' && s.shot !== undefined ? [s.shot] : [])));
+  const [own, points, pulled, shots] = await Promise.all([
+    readTrack(db, shot.id), readPoints(db, shot.id, runKey), readPulled(db, shot.id, runKey), Promise.all([...others].map(async (id) => [id, await spanRows(db, shot, document, id)] as const)),
+  ]);
+  return shotMotion(document, runKey, { plane: own.filter((r) => r.runKey === runKey), points, pulled, shots: new Map(shots) }, facts?.width ?? 1, facts?.height ?? 1);
 }
 
 /** Likewise what changed after a number; of a ridden track all rows, since one of them may move all others. */
 export async function motionChanges(db: Queryable, shot: Shot, document: ShotDocument, after: number): Promise<{ after: number; rows: TrackRow[] }> {
-  if (document.rides === undefined) return trackChanges(db, shot.id, after);
+  if (document.rides === undefined && !document.spans?.length) return trackChanges(db, shot.id, after);
+  if (document.rides === undefined) {
+    // One frame of a source may move all others.
+    const others = (document.spans ?? []).flatMap((s) => (s.source === 'shot' && s.shot !== undefined ? [s.shot] : []));
+    const newest = Math.max(await newestHandChange(db, shot.id), ...(await Promise.all([shot.id, ...others].map(async (id) => (await trackChanges(db, id, after)).after))));
+    return newest <= after && after > 0 ? { after, rows: [] } : { after: newest, rows: (await splicedMotion(db, shot, document)).rows };
+  }
   const changes = await trackChanges(db, document.rides, after);
   return { after: changes.after, rows: changes.rows.length === 0 ? [] : await riddenRows(db, shot, document, document.rides) };
 }
@@ -43,6 +62,24 @@ export async function checkRide(db: Queryable, shot: Shot, rides: number): Promi
   if (!shot.plate || source.plate?.id !== shot.plate.id) throw refuse('it has another plate');
   if ((await readDocument(db, source.id, source.revision)).rides !== undefined) throw refuse('it rides on a third one');
   if ((await ridersOf(db, shot)).length > 0) throw refuse('others ride on this one');
+}
+
+/** Refuses, as a Problem, a shot that a span cannot take its motion from. */
+export async function checkSpanSource(db: Queryable, shot: Shot, other: number | undefined): Promise<void> {
+  const source = other === undefined ? null : await findShot(db, other);
+  if (!source || source.id === shot.id || source.projectId !== shot.projectId || !shot.plate || source.plate?.id !== shot.plate.id) throw new Problem('bad-span-source', { name: source?.name ?? `shot ${other ?? '(none)'}` });
+}
+
+/** Another shot's rows for a span of this one: where its own corners are there, this one's are. Its reference frame need not be known here. */
+async function spanRows(db: Queryable, shot: Shot, document: ShotDocument, other: number): Promise<TrackRow[]> {
+  const source = await findShot(db, other);
+  if (!source?.plate || source.plate.id !== shot.plate?.id) return [];
+  const theirs = await readDocument(db, source.id, source.revision), key = runKeyOf(theirs, source.plate.id), runKey = runKeyOf(document, shot.plate.id), { corners } = theirs, ours = document.corners;
+  if (!corners || !ours) return [];
+  return (await readTrack(db, source.id)).filter((row) => row.runKey === key).map((row): TrackRow => {
+    const certainty = row.certainty && unpackCertainty(row.certainty), quad = row.homography && keepsInFront(row.homography, corners) ? applyToPoints(row.homography, corners) : null, map = quad && homographyBetweenQuads(ours, quad);
+    return { ...row, runKey, homography: map && ([...map] as NineNumbers), certainty: null, ...(certainty && row.homography ? { bounds: corners.map((c) => cornerBound(certainty, row.homography!, c)) as RowBounds } : {}), lost: row.lost ?? (map ? null : 'its corners would lie behind the camera') };
+  });
 }
 
 async function riddenRows(db: Queryable, shot: Shot, document: ShotDocument, rides: number): Promise<TrackRow[]> {

@@ -16,6 +16,7 @@ import { plateRoutes } from './plate-routes.ts';
 import { projectRoutes } from './project-routes.ts';
 import { route } from './route.ts';
 import { SeatDesk } from '../jobs/seat-desk.ts';
+import { handRoutes } from './hand-routes.ts';
 import { seatRoutes } from './seat-routes.ts';
 import { shotRoutes } from './shot-routes.ts';
 import { storageRoutes } from './storage-routes.ts';
@@ -44,7 +45,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
     return { ok: true, version: VERSION };
   });
   api.get('/events', events.handler);
-  api.use(projectRoutes(db), shotRoutes(db), seatRoutes(db, config, desk), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config));
+  api.use(projectRoutes(db), shotRoutes(db), seatRoutes(db, config, desk), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config));
   api.use((req) => {
     throw new Problem('no-route', { path: req.path });
   });

@@ -78,7 +78,7 @@ export async function startRender(db: Database, shotId: number, frames: [number,
 
 /** One job at a time on a shot. */
 export async function refuseWhileRunning(db: Database, shotId: number): Promise<void> {
-  const open = await hasOpenJob(db, shotId, ['follow', 'seat', 'render']);
+  const open = await hasOpenJob(db, shotId, ['follow', 'points', 'pull', 'seat', 'render']);
   if (open) throw new Problem('job-running', { kind: open });
 }
 

@@ -2,6 +2,8 @@ import { Router } from 'express';
 import { exportTrack, EXPORT_FORMATS, type ExportFormat } from '../../core/exchange/corner-data.ts';
 import { writeTrack } from '../../core/exchange/track-file.ts';
 import { checkCorners, checkOutlines } from '../../core/follow/check-job.ts';
+import { checkKeys } from '../../core/keys/hand-keys.ts';
+import { orderedSpans } from '../../core/splice/splice-spans.ts';
 import { meanDisagreement } from '../../core/follow/disagreement.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { Shot, ShotDocument } from '../../core/schemas/types.ts';
@@ -10,7 +12,7 @@ import { readDisagreement } from '../database/disagreements.ts';
 import { listRevisions, readDocument, saveDocument } from '../database/documents.ts';
 import { findProject } from '../database/projects.ts';
 import { findShot } from '../database/shots.ts';
-import { checkRide, motionChanges, readMotion, ridable } from '../database/motion-source.ts';
+import { checkRide, checkSpanSource, motionChanges, readMotion, ridable } from '../database/motion-source.ts';
 import { seatingOf } from '../jobs/seating.ts';
 import { found, route, rowNumber } from './route.ts';
 import { runKeyOf } from '../database/run-key.ts';
@@ -30,6 +32,7 @@ export function shotRoutes(db: Database): Router {
     const shot = await shotOf(id());
     checkDocument(body.document);
     const { rides } = body.document;
+    for (const { source, shot: other } of body.document.spans ?? []) if (source === 'shot') await checkSpanSource(db, shot, other);
     if (rides !== undefined && rides !== (await readDocument(db, shot.id, shot.revision)).rides) await checkRide(db, shot, rides);
     const revision = await saveDocument(db, id(), body.base, body.document);
     return { revision, runKey: runKeyOf(body.document, shot.plate?.id ?? null) };
@@ -87,6 +90,10 @@ function checkDocument(document: ShotDocument): void {
   checkOutlines('regions', document.regions, 'the document');
   checkOutlines('keepOut', document.keepOut, 'the document');
   if (document.corners) checkCorners(document.corners, 'the document');
+  if (document.handKeys?.length) checkKeys(document.handKeys, 'the document');
+  if (document.spans?.length) orderedSpans(document.spans, 'the document');
+  const names = (document.cornerPoints ?? []).map((p) => p.name), twice = names.find((name, i) => names.indexOf(name) !== i);
+  if (twice !== undefined) throw new Problem('point-named-twice', { where: 'the document', name: twice });
 }
 
 export function fileNameOf(name: string): string {

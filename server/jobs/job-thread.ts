@@ -9,6 +9,8 @@ import { bringIn } from './bring-in-job.ts';
 import { checkPlate } from './check-job.ts';
 import { follow } from './follow-job.ts';
 import { JobContext, JobStopped, JobTakenAway } from './job-context.ts';
+import { followPoints } from './points-job.ts';
+import { pullKeys } from './pull-job.ts';
 import { render } from './render-job.ts';
 import { seat } from './seat-job.ts';
 
@@ -51,6 +53,8 @@ async function dispatch(context: JobContext<JobKind>): Promise<string | undefine
     case 'bring-in': return void (await bringIn(context as JobContext<'bring-in'>));
     case 'check': return void (await checkPlate(context as JobContext<'check'>));
     case 'follow': return void (await follow(context as JobContext<'follow'>));
+    case 'points': return void (await followPoints(context as JobContext<'points'>));
+    case 'pull': return void (await pullKeys(context as JobContext<'pull'>));
     case 'seat': return void (await seat(context as JobContext<'seat'>));
     case 'render': return render(context as JobContext<'render'>);
   }
