@@ -79,7 +79,8 @@ export class LumaFile {
   /** A frame as soon as it has been decoded; its codes stand until the next one is asked for. */
   async readWhenThere(frame: number): Promise<LumaFrame> {
     while (frame >= this.there && !this.over) await new Promise<void>((resolve) => this.wake.push(resolve));
-    if (frame >= this.there) throw this.over?.failure ?? new Problem('frame-outside', { where: 'the plate', frame, last: this.there - 1 });
+    if (this.over?.failure instanceof Error && frame >= this.there) throw this.over.failure;
+    if (frame >= this.there) throw new Problem('frame-outside', { where: 'the plate', frame, last: this.there - 1 });
     const { width, height, peak } = this.shape;
     this.room ??= peak === 255 ? new Uint8Array(width * height) : new Uint16Array(width * height);
     return this.readInto(frame, this.room);

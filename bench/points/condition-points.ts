@@ -25,8 +25,8 @@ export async function followCorners({ luma, truth, corners }: Pick<Condition, 'l
   for (let at = await run?.step(); at; at = await run?.step()) {
     paths.set(at.frame, at.points.map((p) => p?.at ?? null));
     at.points.forEach((p, i) => {
-      if (p?.how === 'reckoned') reckoned.add(`${at!.frame}/${i}`);
-      if (p) bounds.push([Math.hypot(p.at[0] - truth.frames[at!.frame]!.corners[i]![0], p.at[1] - truth.frames[at!.frame]!.corners[i]![1]), p.bound]);
+      if (p?.how === 'reckoned') reckoned.add(`${at.frame}/${i}`);
+      if (p) bounds.push([Math.hypot(p.at[0] - truth.frames[at.frame]!.corners[i]![0], p.at[1] - truth.frames[at.frame]!.corners[i]![1]), p.bound]);
     });
   }
   return { paths, reckoned, lightProposed: run?.lightProposed ?? [], bounds };

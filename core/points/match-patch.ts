@@ -66,12 +66,12 @@ export function matchPatch(patch: Patch, map: Homography, window: LightWindow, s
   const light = new Float64Array(Math.max(1, terms));
   light[0] = 1;
   const normal = new Float64Array(size * size), right = new Float64Array(size), step = new Float64Array(size), row = new Float64Array(size);
-  let noise = settings.noise, last = false;
+  let noise: number, last = false;
   for (let round = 0; ; round++) {
     const count = lookAt(drawn, window, x, y, light, settings.light, half, seen);
     if (count < Math.max(12, 0.4 * n)) return null;
     noise = Math.max(LEAST_NOISE, 1.4826 * medianMagnitude(residual, used, n));
-    const scale = Math.max(noise, 0.6 * settings.noise), gain = light[0]!;
+    const scale = Math.max(noise, 0.6 * settings.noise), gain = light[0];
     normal.fill(0);
     right.fill(0);
     for (let i = 0; i < n; i++) {
@@ -104,7 +104,7 @@ export function matchPatch(patch: Patch, map: Homography, window: LightWindow, s
     y += short * step[1]!;
     for (let k = 0; k < terms; k++) light[k]! += step[geometric + k]!;
     // A pattern that light has swallowed is any picture's.
-    if (terms > 0) light[0] = Math.min(MOST_GAIN, Math.max(LEAST_GAIN, light[0]!));
+    if (terms > 0) light[0] = Math.min(MOST_GAIN, Math.max(LEAST_GAIN, light[0]));
     if (geometric === 4) {
       const grow = 1 + Math.max(-0.1, Math.min(0.1, step[2]! / half)), turn = Math.max(-0.15, Math.min(0.15, step[3]! / half));
       warp = compose([grow, -turn, 0, turn, grow, 0, 0, 0, 1], warp);

@@ -120,7 +120,7 @@ export class PointRun {
       if (fit) this.renew(state, i, start, fit, luma);
     }
     const seen = this.states.map((_, i) => fits?.[i]?.at ?? null), whole = seen.every((p): p is Point => p !== null);
-    if (whole) this.plane.learn(start, seen as Point[]);
+    if (whole) this.plane.learn(start, seen);
     const map = this.plan.carriedBy?.(start) ?? this.plane.mapBy(seen);
     if (map) this.maps.set(start, map);
     this.lastSeen = map ? { frame: start, places: seen, map } : null;
@@ -373,7 +373,7 @@ export class PointRun {
   private settle(frame: number, luma: LumaFrame, found: readonly (PointFit | null)[]): void {
     this.done.set(frame, [...found]);
     const seen = found.map((f) => f?.at ?? null), held = found.map((f) => (f && f.how !== 'reckoned' && f.score >= STOPS_UNDER ? f.at : null));
-    if (held.every((p): p is Point => p !== null)) this.plane.learn(frame, held as Point[]);
+    if (held.every((p): p is Point => p !== null)) this.plane.learn(frame, held);
     else if (held.filter(Boolean).length >= 3) this.plane.goOn(frame, held);
     const map = this.plan.carriedBy?.(frame) ?? this.plane.mapBy(seen);
     if (map) this.maps.set(frame, map);

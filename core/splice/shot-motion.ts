@@ -108,7 +108,10 @@ export function framesOfPoints(points: readonly CornerPoint[], rows: readonly Po
   const frames = new Map<number, Map<string, { fit: PointFit | null; why: string | null }>>(), byName = new Map(points.map((p) => [p.name, p]));
   const set = (frame: number, name: string, fit: PointFit | null, why: string | null) => {
     let row = frames.get(frame);
-    if (!row) frames.set(frame, (row = new Map()));
+    if (!row) {
+      row = new Map<string, { fit: PointFit | null; why: string | null }>();
+      frames.set(frame, row);
+    }
     row.set(name, { fit, why });
   };
   for (const { name, frame, at, how, score, bound, light, note } of rows) {
@@ -135,7 +138,7 @@ function keyedSource(document: ShotDocument, { pulled }: MotionSources, width: n
       quadAt: (frame) => held.get(frame)?.corners ?? motion.at(frame).corners,
       said: (frame) => {
         const there = held.get(frame), { how } = motion.at(frame);
-        if (there) return { confidence: there.confidence, error: null, blur: 0, note: 'pulled onto the picture', lost: null, bounds: there.bounds as RowBounds };
+        if (there) return { confidence: there.confidence, error: null, blur: 0, note: 'pulled onto the picture', lost: null, bounds: there.bounds };
         const away = Math.min(...keys.map((k) => Math.abs(k.frame - frame)), ...[...held.keys()].map((f) => Math.abs(f - frame))), off = how === 'key' ? keyedBound() : keyedBound(away, motion.guessed(frame));
         const note = how === 'key' ? 'keyed by hand' : how === 'pose' ? 'interpolated by pose' : how === 'held' ? 'held from the nearest key' : 'interpolated, corner by corner';
         return { confidence: how === 'key' ? 1 : INTERPOLATED, error: null, blur: 0, note, lost: null, bounds: [off, off, off, off] };

@@ -15,7 +15,7 @@ const everywhere = (from: number, to: number, quadAt: (f: number) => Quad): Spli
 describe('spans joined', () => {
   test('the jump is told, and led over within the fade; outside it nothing changes', () => {
     const { frames, joins } = spliceSpans([everywhere(0, 9, screenAt), everywhere(10, 19, (f) => moved(screenAt(f), 2, 0))], 8, 260, 200);
-    expect(joins).toEqual([{ frame: 10, jump: expect.closeTo(2, 6), fade: [6, 13] }]);
+    expect(joins).toEqual([{ frame: 10, jump: expect.closeTo(2, 6) as number, fade: [6, 13] }]);
     expect(frames[5]!.corners).toEqual(screenAt(5));
     expect(off(frames[14]!.corners!, moved(screenAt(14), 2, 0))).toBe(0);
     const way = frames.slice(5, 15).map((f) => f.corners![0][0] - screenAt(f.frame)[0][0]);

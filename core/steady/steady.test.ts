@@ -24,11 +24,11 @@ describe('what is taken out of a motion', () => {
   test('each part by itself, the others still there', () => {
     const f = 9, whole = turnOf(maps.get(f)!), place = applyToPoint(maps.get(f)!, middle);
     const position = left(steadyMaps(maps, middle, only('position'), COUNT), f), rotation = left(steadyMaps(maps, middle, only('rotation'), COUNT), f), scale = left(steadyMaps(maps, middle, only('scale'), COUNT), f);
-    expect(applyToPoint(position, middle)).toEqual(middle.map((v) => expect.closeTo(v, 8)));
+    expect(applyToPoint(position, middle)).toEqual(middle.map((v) => expect.closeTo(v, 8) as number));
     expect(turnOf(position).turn).toBeCloseTo(whole.turn, 8);
     expect(turnOf(rotation).turn).toBeCloseTo(0, 8);
     expect(turnOf(rotation).size).toBeCloseTo(whole.size, 8);
-    expect(applyToPoint(rotation, middle)).toEqual(place.map((v) => expect.closeTo(v, 8)));
+    expect(applyToPoint(rotation, middle)).toEqual(place.map((v) => expect.closeTo(v, 8) as number));
     expect(turnOf(scale).size).toBeCloseTo(1, 8);
     const none = steadyMaps(maps, middle, only(), COUNT);
     none.get(f)!.forEach((v, k) => expect(v).toBeCloseTo([1, 0, 0, 0, 1, 0, 0, 0, 1][k]!, 9));

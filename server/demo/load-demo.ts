@@ -2,7 +2,9 @@ import { createReadStream, readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Problem } from '../../core/problem/problem.ts';
-import type { ShotDocument } from '../../core/schemas/types.ts';
+import { grownQuad } from '../../core/keys/pull-region.ts';
+import type { Quad } from '../../core/geometry/quad.ts';
+import type { QuadCorners, ShotDocument } from '../../core/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { folders, type Config } from '../config.ts';
 import { select, transaction, type Database, type Queryable } from '../database/connection.ts';
@@ -12,15 +14,16 @@ import { findMedia } from '../database/media.ts';
 import { createProject, renameProject, setProjectDeleted } from '../database/projects.ts';
 import { insertShot, setShotPlate } from '../database/shots.ts';
 import { startFollow, startRender } from '../http/job-routes.ts';
+import { startPull } from '../http/hand-routes.ts';
 import { startSeat } from '../http/seat-routes.ts';
 import { addMedia } from '../http/upload-routes.ts';
 import { storeUpload } from '../media/uploads.ts';
 
 const demo = join(import.meta.dirname, '../../demo');
 const PROJECT = 'Fernhollow Glasshouses';
-const TABLET = 'Bench tablet';
+const TABLET = 'Bench tablet', PHONE = 'Thrown phone', CAUGHT = 'Thrown phone, caught';
 /** Contents, then plates; `createDemo` takes them apart in this order. */
-const FILES = ['content/bed-temperatures.png', 'content/orders.png', 'content/watering-plan.png', 'clips/bench-tablet.mp4', 'clips/orders-laptop.mp4'] as const;
+const FILES = ['content/bed-temperatures.png', 'content/orders.png', 'content/watering-plan.png', 'content/potting-round.png', 'clips/bench-tablet.mp4', 'clips/orders-laptop.mp4', 'clips/thrown-phone.mp4'] as const;
 
 /**
  * Makes sure that the demo project is there: two shots from the shipped clips. The first is worked to the
@@ -45,15 +48,17 @@ async function createDemo(db: Database, config: Config): Promise<number> {
   console.log('Loading the demo project …');
   const places = folders(config.dataFolder);
   const stored = await Promise.all(FILES.map((name) => storeUpload(createReadStream(join(demo, name)), places.uploads, places.media, config.uploadLimitBytes, basename(name))));
-  const truth = JSON.parse(readFileSync(join(demo, 'clips/bench-tablet.truth.json'), 'utf8')) as Truth;
+  const truth = truthOf('bench-tablet'), phoneTruth = truthOf('thrown-phone');
   // All of it or nothing: a start that is broken off leaves no half of a project.
   return transaction(db, async (connection) => {
     const project = await createProject(connection, PROJECT);
     const media: number[] = [];
     for (const [i, name] of FILES.entries()) media.push((await addMedia(connection, project, basename(name), stored[i]!)).mediaId);
-    const [temperatures, , , tablet, laptop] = media as [number, number, number, number, number];
+    const [temperatures, , , potting, tablet, laptop, phone] = media as [number, number, number, number, number, number, number];
     await insertShotWith(connection, project, TABLET, tablet, finishedDocument(truth, temperatures));
     await insertShotWith(connection, project, 'Orders laptop', laptop, EMPTY_DOCUMENT);
+    const caught = await insertShotWith(connection, project, CAUGHT, phone, caughtDocument(phoneTruth));
+    await insertShotWith(connection, project, PHONE, phone, thrownDocument(phoneTruth, potting, caught));
     return project;
   });
 }
@@ -66,6 +71,28 @@ function finishedDocument(truth: Truth, contentId: number): ShotDocument {
   };
 }
 
+const truthOf = (name: string) => JSON.parse(readFileSync(join(demo, `clips/${name}.truth.json`), 'utf8')) as Truth;
+const cornersOf = (truth: Truth, frame: number) => truth.frames[frame]!.corners as unknown as Quad;
+
+/** Frames between which the phone is keyed by hand: before it is let go and after it is caught. */
+const KEYED = [18, 44] as const, KEYS = 8;
+
+/** A phone thrown up and caught: followed while it is held, keyed by hand while it flies, and followed again. */
+function thrownDocument(truth: Truth, contentId: number, caught: number): ShotDocument {
+  const [from, to] = KEYED, last = truth.frames.length - 1;
+  return {
+    ...finishedDocument(truth, contentId), keepOut: truth.keepOut ? [{ points: truth.keepOut }] : [], range: [0, last],
+    handKeys: Array.from({ length: KEYS }, (_, i) => Math.round(from + ((to - from) * i) / (KEYS - 1))).map((frame) => ({ frame, corners: truth.frames[frame]!.corners as QuadCorners })),
+    spans: [{ from: 0, to: from - 1, source: 'plane' }, { from, to, source: 'keys' }, { from: to + 1, to: last, source: 'shot', shot: caught }], fade: 4,
+  };
+}
+
+/** The same plate followed from a frame after the catch. */
+function caughtDocument(truth: Truth): ShotDocument {
+  const referenceFrame = truth.frames.length - 6;
+  return { ...EMPTY_DOCUMENT, referenceFrame, regions: [{ points: grownQuad(cornersOf(truth, referenceFrame)).map(([x, y]): [number, number] => [x, y]) }], corners: truth.frames[referenceFrame]!.corners as ShotDocument['corners'] };
+}
+
 /** Follows, measures and renders the finished shot, unless that was begun already, while the person already looks around. */
 async function finishInBackground(db: Database, project: number): Promise<void> {
   try {
@@ -76,15 +103,27 @@ async function finishInBackground(db: Database, project: number): Promise<void> 
     await ended(db, (await jobOf('follow')) ?? (await startFollow(db, shot.id, { direction: 'both' })));
     await ended(db, (await jobOf('seat')) ?? (await startSeat(db, shot.id)));
     if ((await jobOf('render')) === undefined) await startRender(db, shot.id, [0, plate.frames - 1], 'mp4');
+    await finishThrown(db, project);
   } catch {
     // Stopped meanwhile, or the person works on the shot: nothing is lost, the steps offer it again.
   }
 }
 
-async function insertShotWith(db: Queryable, project: number, name: string, plate: number, document: ShotDocument): Promise<void> {
+/** The thrown phone is followed on both sides of its flight, then its keys are pulled onto the picture. */
+async function finishThrown(db: Database, project: number): Promise<void> {
+  const idOf = async (name: string) => (await select<{ id: number }>(db, 'SELECT id FROM shots WHERE project_id = ? AND name = ? AND deleted_at IS NULL', [project, name]))[0]?.id;
+  const [phone, caught] = [await idOf(PHONE), await idOf(CAUGHT)], begun = async (shot: number, kind: string) => (await select<{ id: number }>(db, 'SELECT id FROM jobs WHERE shot_id = ? AND kind = ? LIMIT 1', [shot, kind]))[0]?.id;
+  if (phone === undefined || caught === undefined) return;
+  await ended(db, (await begun(phone, 'follow')) ?? (await startFollow(db, phone, { direction: 'both', frames: [0, KEYED[0] + 2] })));
+  await ended(db, (await begun(caught, 'follow')) ?? (await startFollow(db, caught, { direction: 'both', frames: [KEYED[1] - 2, KEYED[1] + 19] })));
+  if ((await begun(phone, 'pull')) === undefined) await startPull(db, phone);
+}
+
+async function insertShotWith(db: Queryable, project: number, name: string, plate: number, document: ShotDocument): Promise<number> {
   const id = await insertShot(db, project, name);
   await insertFirstRevision(db, id, document);
   await setShotPlate(db, id, plate);
+  return id;
 }
 
 async function ended(db: Database, jobId: number): Promise<StoredJob> {

@@ -21,6 +21,7 @@ import { useJobs } from '../stores/jobs.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useSeat } from '../stores/seat.ts';
 import { useShot } from '../stores/shot.ts';
+import PointMagnifiers from '../viewer/PointMagnifiers.vue';
 import PlateViewer from '../viewer/PlateViewer.vue';
 import ViewerBar from '../viewer/ViewerBar.vue';
 import { useBenchKeys } from './bench-keys.ts';
@@ -86,6 +87,7 @@ onBeforeUnmount(() => {
       <main class="middle">
         <PlateViewer><div class="empty"><p>{{ shot.shot.plate?.state === 'cleared' ? 'The frames of this plate were put away. Make them again on the right.' : shot.shot.plate?.problemCode === 'sequence-gap' ? 'Pictures are missing from the sequence. Say on the right what is to be done.' : shot.shot.plate?.state === 'failed' ? 'The plate could not be brought in; the reason stands on the right.' : shot.shot.plate ? 'The plate is coming in. It shows here as soon as it is unpacked.' : 'Bring in the clip in which a screen is to be replaced: drop it on the right.' }}</p></div></PlateViewer>
         <ViewerBar />
+        <PointMagnifiers v-if="bench.step === 'follow' && bench.followPage === 'points' && shot.document.cornerPoints?.length" />
         <EdgeSlices v-if="bench.step === 'seat' && shot.document.corners" />
         <FrameLedger />
       </main>

@@ -23,6 +23,10 @@ export const useBench = defineStore('bench', () => {
   const flat = ref(false);
   /** Which page of the Seat column is open. */
   const seatPage = ref<'set' | 'drift' | 'check'>('set');
+  /** Which page of the Follow column is open. */
+  const followPage = ref<'region' | 'points' | 'keys' | 'spans'>('region');
+  /** Names of the corner points that a run, or clearing, is for; and the one that was picked last. */
+  const pickedPoints = ref<readonly string[]>([]);
   const slices = ref<'sides' | 'corners' | 'off'>('sides');
   /** How far a slice shows either way, px of the reference. */
   const sliceReach = ref<12 | 6 | 3>(6);
@@ -56,5 +60,5 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, corner, part, seatMode, seatPage, withoutFixes, flat, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, withoutFixes, flat, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
 });

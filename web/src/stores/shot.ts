@@ -24,6 +24,11 @@ function changed(document: ShotDocument, recipe: (draft: ShotDocument) => void):
   });
 }
 
+/** What a motion that is spliced is made from, besides what is followed; a save that changes it changes every row. */
+function madeByHand(document: ShotDocument | null): string {
+  return document?.spans ? JSON.stringify([document.spans, document.fade, document.focal, document.handKeys, document.cornerPoints, document.corners]) : '';
+}
+
 /** The shot on the bench: its document with undo, autosave, track, media and jobs. */
 export const useShot = defineStore('shot', () => {
   const jobs = useJobs();
@@ -139,7 +144,7 @@ export const useShot = defineStore('shot', () => {
       const saved = await call('PUT', `/shots/${id}/document`, 'saved', { base: revision, document: sent }, { keepalive });
       revision = saved.revision;
       runKey.value = saved.runKey;
-      const movedByAnother = savedDocument?.rides !== sent.rides;
+      const movedByAnother = savedDocument?.rides !== sent.rides || madeByHand(savedDocument) !== madeByHand(sent);
       savedDocument = sent;
       if (movedByAnother && shot.value?.id === id) await reloadTrack();
       if (shot.value?.id !== id || history?.present === sent) acknowledge(id);
@@ -224,7 +229,7 @@ export const useShot = defineStore('shot', () => {
     const mine = job.shotId === null || job.shotId === shot.value?.id, ridden = job.kind === 'follow' && job.shotId === document.value?.rides;
     if (!shot.value || !(mine || ridden) || job.projectId !== shot.value.projectId) return;
     await notices.guard(async () => {
-      if (job.kind === 'follow') await refreshTrack();
+      if (job.kind === 'follow' || job.kind === 'points' || job.kind === 'pull') await refreshTrack();
       if (job.kind === 'render') await refreshRendered();
       if ((job.kind === 'bring-in' || job.kind === 'check') && !isOpen(job)) {
         await Promise.all([refreshMedia(), refreshShot()]);
@@ -350,6 +355,7 @@ export const useShot = defineStore('shot', () => {
 
   /** How far off the four corners may be on a frame (95 %), px; null where nothing is known. */
   function boundsAt(frame: number): number[] | null {
+    if (track.value.get(frame)?.bounds) return [...track.value.get(frame)!.bounds!];
     const row = track.value.get(frame), certainty = row?.certainty && unpackCertainty(row.certainty), corners = document.value?.corners ?? document.value?.regions[0]?.points;
     return row?.homography && certainty && corners ? corners.map((c) => cornerBound(certainty, row.homography!, c)) : null;
   }

@@ -17,6 +17,8 @@ import SeatHandles from './SeatHandles.vue';
 import FlatView from './FlatView.vue';
 import DisagreementOverlay from './DisagreementOverlay.vue';
 import DrawOutline from './DrawOutline.vue';
+import KeyHandles from './KeyHandles.vue';
+import PointBoxes from './PointBoxes.vue';
 import MeasureBox from './MeasureBox.vue';
 import PlaceCorners from './PlaceCorners.vue';
 import PointerGlass from './PointerGlass.vue';
@@ -190,8 +192,10 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
           <pattern id="hatch-region" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="9" height="9" fill="rgb(255 255 255 / 6%)" /><line x1="0" y1="0" x2="0" y2="9" stroke="rgb(255 255 255 / 30%)" stroke-width="1.4" /></pattern>
           <pattern id="hatch-keep-out" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"><rect width="7" height="7" fill="rgb(0 0 0 / 20%)" /><line x1="0" y1="0" x2="0" y2="7" stroke="rgb(255 255 255 / 70%)" stroke-width="3" stroke-dasharray="3 2" /></pattern>
         </defs>
-        <OutlineOverlay v-if="bench.step === 'follow' && bench.showOutlines" :view="view" />
+        <OutlineOverlay v-if="bench.step === 'follow' && bench.followPage === 'region' && bench.showOutlines" :view="view" />
         <SurfaceOverlay v-if="bench.showOutlines && ['follow', 'seat'].includes(bench.step)" :view="view" />
+        <PointBoxes v-if="bench.step === 'follow' && bench.followPage === 'points' && bench.showOutlines" :view="view" />
+        <KeyHandles v-if="bench.step === 'follow' && bench.followPage === 'keys' && bench.showOutlines" :view="view" />
         <SeatHandles v-if="bench.step === 'seat' && bench.showOutlines && !bench.flat" :view="view" />
         <PlaceCorners v-if="bench.tool === 'place-corners'" :view="view" :width="width" :height="height" />
         <MeasureBox v-if="bench.tool === 'measure'" :view="view" :width="width" :height="height" />

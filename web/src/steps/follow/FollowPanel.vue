@@ -9,6 +9,10 @@ import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
 import { takeReference } from '../take-reference.ts';
+import PageTabs from '../../components/PageTabs.vue';
+import KeysPage from './keys/KeysPage.vue';
+import PointsPage from './points/PointsPage.vue';
+import SpansPage from './splice/SpansPage.vue';
 import DisagreementSection from './DisagreementSection.vue';
 import HoldSection from './HoldSection.vue';
 import OutlineList from './OutlineList.vue';
@@ -17,6 +21,7 @@ import RunSection from './RunSection.vue';
 import SamplingSection from './SamplingSection.vue';
 
 /** How does it move? Where to look, how it may move, run, and what came of it on the frame on show. */
+const PAGES = [{ name: 'region', title: 'Plane', icon: 'bi-bounding-box' }, { name: 'points', title: 'Points', icon: 'bi-crosshair' }, { name: 'keys', title: 'Keys', icon: 'bi-hand-index' }, { name: 'spans', title: 'Spans', icon: 'bi-bezier2' }] as const;
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
@@ -48,6 +53,11 @@ const setReference = () => takeReference(shot, notices, head.frame);
 </script>
 
 <template>
+  <PageTabs v-if="!rides" label="Follow" :pages="PAGES" :value="bench.followPage" @choose="(page) => (bench.followPage = page)" />
+  <PointsPage v-if="!rides && bench.followPage === 'points'" />
+  <KeysPage v-else-if="!rides && bench.followPage === 'keys'" />
+  <SpansPage v-else-if="!rides && bench.followPage === 'spans'" />
+  <template v-else>
   <RideSection />
   <section v-if="!rides" class="section">
     <header><h2>Where to look</h2><span class="quiet">on frame {{ document.referenceFrame + first }} (reference)</span></header>
@@ -86,5 +96,6 @@ const setReference = () => takeReference(shot, notices, head.frame);
       <p v-if="row.confidence < DOUBTFUL_BELOW" class="notice mt-2 mb-0">Little agrees here. Look closely, or reshape the region and run again.</p>
     </template>
   </section>
+  </template>
   <section v-if="complete" class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/seat`">On to Seat <i class="bi bi-arrow-right" /></RouterLink></section>
 </template>

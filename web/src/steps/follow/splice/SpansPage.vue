@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue';
+import { USUAL_FADE } from '../../../../../core/splice/splice-spans.ts';
+import type { Shot } from '../../../../../core/schemas/types.ts';
+import { call } from '../../../api/client.ts';
+import NumberField from '../../../components/NumberField.vue';
+import { useHand } from '../../../stores/hand.ts';
+import { useNotices } from '../../../stores/notices.ts';
+import { usePlayhead } from '../../../stores/playhead.ts';
+import { useShot } from '../../../stores/shot.ts';
+import { changeSource, moveJoin, removeSpan, setSpan, splitSpan, type SpanSource } from './span-edits.ts';
+
+/** What the surface's motion is made from, span by span, and how the joins are led over. */
+const shot = useShot(), hand = useHand(), head = usePlayhead(), notices = useNotices();
+const document = computed(() => shot.document!), last = computed(() => Math.max(0, shot.frames - 1));
+const spans = computed(() => document.value.spans ?? [{ from: 0, to: last.value, source: 'plane' as const }]);
+const spliced = computed(() => (document.value.spans?.length ?? 0) > 0);
+const others = ref<Shot[]>([]);
+onMounted(() => void notices.guard(async () => {
+  if (shot.shot) others.value = await call('GET', `/shots/${shot.shot.id}/ridable`, 'shots');
+}));
+const NAMES: Readonly<Record<SpanSource, string>> = { plane: 'the region', points: 'corner points', keys: 'hand keys', hold: 'stand still', shot: 'another shot' };
+const value = (source: SpanSource, other?: number) => (source === 'shot' ? `shot ${other}` : source);
+function choose(index: number, text: string): void {
+  const [source, id] = text.split(' ') as [SpanSource, string | undefined];
+  shot.edit((draft) => {
+    draft.spans ??= [{ from: 0, to: last.value, source: 'plane' }];
+    changeSource(draft, index, source, id === undefined ? undefined : Number(id));
+    if (draft.spans.length === 1 && source === 'plane') delete draft.spans;
+  });
+}
+const jump = (frame: number) => hand.jumpAt(frame);
+const mine = (index: number) => head.frame >= spans.value[index]!.from && head.frame <= spans.value[index]!.to;
+/** All of the keys' frames as one span among the rest. */
+const keyed = computed(() => (hand.keys.length >= 2 ? ([Math.min(...hand.keys.map((k) => k.frame)), Math.max(...hand.keys.map((k) => k.frame))] as const) : null));
+</script>
+
+<template>
+  <section class="section">
+    <header><h2>Spans</h2><span class="quiet">{{ spliced ? `${spans.length} of them` : 'the region all through' }}</span></header>
+    <p class="quiet">Stretches of the shot whose motion comes from different things. Whatever changes there, changes here.</p>
+    <ol class="spans">
+      <li v-for="(span, i) in spans" :key="i" :class="{ now: mine(i) }" :data-span="i">
+        <div v-if="i > 0" class="join">
+          <span class="quiet">join at</span>
+          <button class="use-button" type="button" @click="head.goTo(span.from)">{{ span.from + shot.firstNumber }}</button>
+          <button class="icon-button" type="button" :aria-label="`Join one frame earlier`" title="One frame earlier" @click="shot.edit((draft) => moveJoin(draft, i, span.from - 1))"><i class="bi bi-chevron-left" /></button><button class="icon-button" type="button" aria-label="Join one frame later" title="One frame later" @click="shot.edit((draft) => moveJoin(draft, i, span.from + 1))"><i class="bi bi-chevron-right" /></button>
+          <button class="use-button" type="button" title="Put the join at the frame on show" @click="shot.edit((draft) => moveJoin(draft, i, head.frame))">here</button>
+          <span v-if="jump(span.from) !== null" class="figure" data-jump>{{ jump(span.from)!.toFixed(2) }} px left</span>
+        </div>
+        <div class="what">
+          <b>{{ span.from + shot.firstNumber }}–{{ span.to + shot.firstNumber }}</b>
+          <select :value="value(span.source, 'shot' in span ? span.shot : undefined)" :aria-label="`Source of span ${i + 1}`" @change="choose(i, ($event.target as HTMLSelectElement).value)">
+            <option value="plane">{{ NAMES.plane }}</option><option value="points" :disabled="hand.points.length < 4">{{ NAMES.points }}</option><option value="keys" :disabled="hand.keys.length === 0">{{ NAMES.keys }}</option><option value="hold">{{ NAMES.hold }}</option>
+            <option v-for="other in others" :key="other.id" :value="`shot ${other.id}`">{{ other.name }}</option>
+          </select>
+          <button class="icon-button" type="button" :aria-label="`Remove span ${i + 1}`" title="Take it away; its neighbour reaches over" :disabled="spans.length < 2" @click="shot.edit((draft) => removeSpan(draft, i, last))"><i class="bi bi-x" /></button>
+        </div>
+      </li>
+    </ol>
+    <div class="d-flex gap-2 mt-2">
+      <BButton variant="outline-secondary" class="flex-fill" :disabled="head.frame === 0 || spans.some((s) => s.from === head.frame)" data-split @click="shot.edit((draft) => splitSpan(draft, head.frame, last))"><i class="bi bi-scissors" /> Split at {{ head.frame + shot.firstNumber }}</BButton>
+      <BButton v-if="keyed" variant="outline-secondary" class="flex-fill" data-span-keys @click="shot.edit((draft) => setSpan(draft, keyed![0], keyed![1], 'keys', last))">Keys {{ keyed[0] + shot.firstNumber }}–{{ keyed[1] + shot.firstNumber }}</BButton>
+    </div>
+    <BButton v-if="hand.rows.length > 0 && !spans.some((s) => s.source === 'points')" variant="outline-secondary" class="w-100 mt-2" data-all-points @click="shot.edit((draft) => setSpan(draft, 0, last, 'points', last))">Corner points all through</BButton>
+  </section>
+  <section v-if="spliced" class="section">
+    <NumberField label="Joins led over" unit="frames" :value="document.fade ?? USUAL_FADE" :min="0" :max="200" :digits="0" @commit="(v) => shot.edit((draft) => { draft.fade = Math.round(v); })" />
+    <p class="quiet mb-0">Half before a join and half after it, by the pose of the plane.</p>
+  </section>
+</template>
+
+<style scoped>
+.spans { list-style: none; margin: 0; padding: 0; }
+.join { display: flex; align-items: center; gap: 5px; padding: 3px 0 3px 12px; border-left: 3px dotted var(--line); font-size: 13px; }
+.join .figure { margin-left: auto; font-size: 13px; font-weight: 540; }
+.what { display: grid; grid-template-columns: 74px 1fr auto; gap: 8px; align-items: center; border: 1px solid var(--line); border-left: 3px solid var(--ink-soft); border-radius: 3px; padding: 4px 4px 4px 8px; background: var(--white); }
+.now .what { border-left-color: var(--accent); }
+select { border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); font-size: 13px; padding: 2px 4px; min-width: 0; }
+</style>

@@ -1,0 +1,63 @@
+import type { MotionSpan, ShotDocument } from '../../../../../core/schemas/types.ts';
+
+export type SpanSource = MotionSpan['source'];
+
+/** Gives frames of the motion a source: what lay there makes room. Without spans all frames were the followed region's. */
+export function setSpan(draft: ShotDocument, from: number, to: number, source: SpanSource, last: number, shot?: number): void {
+  const before = draft.spans ?? [{ from: 0, to: last, source: 'plane' as const }];
+  const cut = before.flatMap((span) => [{ ...span, to: Math.min(span.to, from - 1) }, { ...span, from: Math.max(span.from, to + 1) }]).filter((s) => s.from <= s.to).filter((s, i, all) => all.findIndex((o) => o.from === s.from) === i);
+  draft.spans = joined([...cut, { from, to, source, ...(shot === undefined ? {} : { shot }) }]);
+  tidy(draft, last);
+}
+
+/** Two spans of one where a frame lies, so that either can have a source of its own. */
+export function splitSpan(draft: ShotDocument, frame: number, last: number): void {
+  const spans = draft.spans ?? [{ from: 0, to: last, source: 'plane' as const }], at = spans.findIndex((s) => s.from < frame && frame <= s.to);
+  if (at < 0) return;
+  const span = spans[at]!;
+  draft.spans = [...spans.slice(0, at), { ...span, to: frame - 1 }, { ...span, from: frame }, ...spans.slice(at + 1)];
+}
+
+/** Moves the join before a span; its neighbour gives or takes the frames, and neither becomes empty. */
+export function moveJoin(draft: ShotDocument, index: number, frame: number): void {
+  const spans = draft.spans, span = spans?.[index], before = spans?.[index - 1];
+  if (!span || !before) return;
+  const to = Math.min(span.to, Math.max(before.from + 1, frame));
+  span.from = to;
+  before.to = to - 1;
+}
+
+/** Takes a span away: the one before it, or else the one after it, reaches over. */
+export function removeSpan(draft: ShotDocument, index: number, last: number): void {
+  const spans = draft.spans, span = spans?.[index];
+  if (!span || !spans) return;
+  if (spans[index - 1]) spans[index - 1]!.to = span.to;
+  else if (spans[index + 1]) spans[index + 1]!.from = span.from;
+  draft.spans = joined(spans.filter((_, i) => i !== index));
+  tidy(draft, last);
+}
+
+export function changeSource(draft: ShotDocument, index: number, source: SpanSource, shot?: number): void {
+  const span = draft.spans?.[index];
+  if (!span) return;
+  span.source = source;
+  if (source === 'shot' && shot !== undefined) span.shot = shot;
+  else delete span.shot;
+}
+
+/** In order, touching spans of one source made one. */
+function joined(spans: readonly MotionSpan[]): MotionSpan[] {
+  const out: MotionSpan[] = [];
+  for (const span of [...spans].sort((a, b) => a.from - b.from)) {
+    const before = out.at(-1);
+    if (before && before.to + 1 === span.from && before.source === span.source && before.shot === span.shot) before.to = span.to;
+    else out.push({ ...span });
+  }
+  return out;
+}
+
+/** One span of the region over all frames is what there is without any. */
+function tidy(draft: ShotDocument, last: number): void {
+  const [only, more] = draft.spans ?? [];
+  if (!only || (!more && only.source === 'plane' && only.from === 0 && only.to >= last)) delete draft.spans;
+}

@@ -1,0 +1,130 @@
+import { defineStore } from 'pinia';
+import { computed, shallowRef, watch } from 'vue';
+import type { Point } from '../../../core/geometry/homography.ts';
+import type { Quad } from '../../../core/geometry/quad.ts';
+import { KeyedMotion, type HandKey } from '../../../core/keys/hand-keys.ts';
+import { nextKey } from '../../../core/keys/next-key.ts';
+import type { PointFit } from '../../../core/points/point-plan.ts';
+import { framesOfPoints } from '../../../core/splice/shot-motion.ts';
+import type { PointJudgements, PointRow, PointsRequest, PulledRow } from '../../../core/schemas/types.ts';
+import { call } from '../api/client.ts';
+import { fillHoles } from '../steps/follow/points/point-edits.ts';
+import { isOpen, useJobs } from './jobs.ts';
+import { useNotices } from './notices.ts';
+import { useShot } from './shot.ts';
+
+/** Motion made by hand: what was found of corner points, what was pulled onto the picture between hand keys, and how both go on. */
+export const useHand = defineStore('hand', () => {
+  const shot = useShot(), jobs = useJobs(), notices = useNotices();
+  const rows = shallowRef<readonly PointRow[]>([]);
+  const pulled = shallowRef<readonly PulledRow[]>([]);
+  const judged = shallowRef<PointJudgements>([]);
+  let openFor: number | null = null;
+
+  async function refresh(): Promise<void> {
+    const id = shot.shot?.id;
+    if (id === undefined || !shot.plate || (!shot.document?.cornerPoints && !shot.document?.handKeys)) {
+      rows.value = [];
+      pulled.value = [];
+      return;
+    }
+    const [found, onPicture] = await Promise.all([call('GET', `/shots/${id}/points`, 'pointRows'), call('GET', `/shots/${id}/pull`, 'pulledRows')]);
+    if (shot.shot?.id !== id) return;
+    rows.value = found.rows;
+    pulled.value = onPicture.rows;
+  }
+  /** How well the points' patterns hold, as they were saved last. */
+  async function judge(): Promise<void> {
+    const id = shot.shot?.id;
+    if (id === undefined || !shot.plate || !shot.document?.cornerPoints?.length || !(await shot.saved())) return;
+    const found = await call('GET', `/shots/${id}/points/hold`, 'pointJudgements');
+    if (shot.shot?.id === id) judged.value = found;
+  }
+  jobs.onJob((job) => {
+    if ((job.kind === 'points' || job.kind === 'pull') && job.shotId === shot.shot?.id) void notices.guard(refresh);
+  });
+  watch([() => shot.shot?.id, () => shot.plate?.id, () => shot.document?.referenceFrame], () => {
+    if (shot.shot && openFor !== shot.shot.id) {
+      openFor = shot.shot.id;
+      judged.value = [];
+    }
+    void notices.guard(refresh);
+  }, { immediate: true });
+
+  const points = computed(() => (shot.document?.cornerPoints ?? []).filter((p) => !p.off));
+  const frames = computed(() => framesOfPoints(shot.document?.cornerPoints ?? [], rows.value, shot.document?.referenceFrame ?? 0));
+  const running = computed(() => jobs.open.find((job) => (job.kind === 'points' || job.kind === 'pull') && job.shotId === shot.shot?.id && isOpen(job)) ?? null);
+
+  function fitAt(name: string, frame: number): { fit: PointFit | null; why: string | null } | null {
+    return frames.value.get(frame)?.get(name) ?? null;
+  }
+  /** Where a point is on a frame; where it is not known, by its nearest known frames. */
+  function placeAt(name: string, frame: number): { at: Point; known: boolean } | null {
+    const here = fitAt(name, frame)?.fit;
+    if (here) return { at: here.at, known: true };
+    for (let away = 1; away < shot.frames; away++) {
+      const near = fitAt(name, frame - away)?.fit ?? fitAt(name, frame + away)?.fit;
+      if (near) return { at: near.at, known: false };
+    }
+    return null;
+  }
+  /** The frame and the point that most want a look: where one was lost, then where it is least like its pattern, or only reckoned. */
+  const worst = computed(() => {
+    let found: { name: string; frame: number; want: number } | null = null;
+    for (const [frame, row] of frames.value) {
+      for (const [name, { fit }] of row) {
+        if (!points.value.some((p) => p.name === name)) continue;
+        const want = !fit ? 3 : fit.how === 'reckoned' ? 1 + fit.bound : fit.how === 'matched' ? Math.min(0.9, fit.bound / 4) + (1 - fit.score) : 0;
+        if (want > 0 && (!found || want > found.want)) found = { name, frame, want };
+      }
+    }
+    return found;
+  });
+
+  /** Follows points; what is followed anew counts again where it had been cleared. */
+  async function follow(request: PointsRequest, names: readonly string[], span: [number, number]): Promise<void> {
+    if (points.value.some((p) => names.includes(p.name) && p.holes?.some(([a, b]) => a <= span[1] && b >= span[0]))) shot.edit((draft) => fillHoles(draft, names, span));
+    if (!shot.shot || !(await shot.saved())) return;
+    jobs.take(await call('POST', `/shots/${shot.shot.id}/points`, 'apiJob', request));
+    await refresh();
+  }
+  async function pull(): Promise<void> {
+    if (!shot.shot || !(await shot.saved())) return;
+    jobs.take(await call('POST', `/shots/${shot.shot.id}/pull`, 'apiJob'));
+    await refresh();
+  }
+
+  const keys = computed<HandKey[]>(() => (shot.document?.handKeys ?? []).map((k) => ({ frame: k.frame, corners: k.corners as Quad })));
+  const held = computed(() => new Map(pulled.value.filter((p) => !keys.value.some((k) => k.frame === p.frame)).map((p) => [p.frame, p])));
+  /** How the corners go from key to key; null without any. */
+  const motion = computed(() => {
+    const d = shot.document, facts = shot.plate?.facts;
+    if (!d || !facts || keys.value.length === 0) return null;
+    const all = d.corners && !keys.value.some((k) => k.frame === d.referenceFrame) ? [...keys.value, { frame: d.referenceFrame, corners: d.corners as Quad }] : keys.value;
+    return new KeyedMotion(all, facts.width, facts.height, { focal: d.focal }, [...held.value.values()].map((p) => ({ frame: p.frame, corners: p.corners as Quad })));
+  });
+  /** The corners that the keys put on a frame, and how. */
+  function keyedAt(frame: number): { corners: Quad; how: 'key' | 'pulled' | 'pose' | 'curves' | 'held' } | null {
+    const there = held.value.get(frame);
+    if (there) return { corners: there.corners as Quad, how: 'pulled' };
+    return motion.value?.at(frame) ?? null;
+  }
+  const proposed = computed(() => {
+    if (!motion.value || keys.value.length < 2) return null;
+    const known = [...keys.value.map((k) => k.frame), ...(shot.document?.corners ? [shot.document.referenceFrame] : [])], spans = (shot.document?.spans ?? []).filter((s) => s.source === 'keys'), all = keys.value.map((k) => k.frame);
+    const wanted = (f: number) => (spans.length > 0 ? spans.some((s) => s.from <= f && f <= s.to) : f >= Math.min(...all) && f <= Math.max(...all));
+    return nextKey(motion.value, known, Array.from({ length: shot.frames }, (_, f) => f).filter(wanted).map((frame) => ({ frame, bound: held.value.has(frame) ? Math.max(...held.value.get(frame)!.bounds) : null })));
+  });
+
+  /** How far apart, px, two frames' corners that follow each other are beyond what their neighbours move: a jump that a join leaves. */
+  function jumpAt(frame: number): number | null {
+    const [a, b, c, d] = [frame - 2, frame - 1, frame, frame + 1].map((f) => shot.cornersAt(f));
+    if (!b || !c) return null;
+    return Math.max(...c.map(([x, y], i) => {
+      const before = a ? [b[i]![0] - a[i]![0], b[i]![1] - a[i]![1]] : null, after = d ? [d[i]![0] - x, d[i]![1] - y] : null, usual = [0, 1].map((k) => ((before?.[k] ?? after?.[k] ?? 0) + (after?.[k] ?? before?.[k] ?? 0)) / 2);
+      return Math.hypot(x - b[i]![0] - usual[0]!, y - b[i]![1] - usual[1]!);
+    }));
+  }
+
+  return { rows, pulled, judged, points, frames, running, worst, keys, motion, held, proposed, jumpAt, refresh, judge, fitAt, placeAt, follow, pull, keyedAt };
+});
