@@ -4,7 +4,7 @@ import { LAUNCH } from './support/browser.ts';
 export default defineConfig({
   testDir: '.',
   // Each starts a program of its own: the journey begins from an empty state.
-  projects: ['journey', 'plates', 'editing', 'follow', 'seat'].map((name) => ({ name, testMatch: `${name}.e2e.ts` })),
+  projects: ['journey', 'plates', 'editing', 'follow', 'hand', 'seat'].map((name) => ({ name, testMatch: `${name}.e2e.ts` })),
   outputDir: '../test-results/e2e',
   workers: 1,
   timeout: 300_000,

@@ -29,6 +29,7 @@ export interface SchemaTypes {
   pointRows: T.PointRows;
   pointJudgements: T.PointJudgements;
   pulledRows: T.PulledRows;
+  spliceReply: T.SpliceReply;
   seatReply: T.SeatReply;
   snapRequest: T.SnapRequest;
   snapReply: T.SnapReply;
@@ -79,7 +80,7 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),
   pointsRequest: inApi('pointsRequest'), pointRows: inApi('pointRows'), pointJudgements: inApi('pointJudgements'), pulledRows: inApi('pulledRows'),
-  seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'),
+  spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'),
   renderRequest: inApi('renderRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), rendered: inApi('rendered'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),

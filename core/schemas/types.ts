@@ -64,6 +64,7 @@ export type AnySchema =
   | PointJudgements
   | PulledRow
   | PulledRows
+  | SpliceReply
   | ShotDocument
   | StoredFollowState
   | FollowJob
@@ -1140,6 +1141,21 @@ export interface PulledRow {
 export interface PulledRows {
   after: number;
   rows: PulledRow[];
+}
+export interface SpliceReply {
+  joins: SpanJoin[];
+  /**
+   * Why keyed corners are not posed.
+   */
+  why: string | null;
+}
+export interface SpanJoin {
+  frame: number;
+  /**
+   * How far apart both sides put the worst corner there, px; null where one says nothing there.
+   */
+  jump: number | null;
+  fade: FrameSpan | null;
 }
 /**
  * Where a follow stands and what it has learnt (core/follow/follow-state.ts).

@@ -12,6 +12,7 @@ import { readDocument } from '../database/documents.ts';
 import { clearPoint, clearPulled, pointChanges, pulledChanges, readPoints } from '../database/hand-motion.ts';
 import { findJob, insertJob, jobReply } from '../database/jobs.ts';
 import { findMedia, type StoredMedia } from '../database/media.ts';
+import { splicedMotion } from '../database/motion-source.ts';
 import { runKeyOf } from '../database/run-key.ts';
 import { findShot } from '../database/shots.ts';
 import { openFrames } from '../media/stored-frames.ts';
@@ -103,6 +104,11 @@ export function handRoutes(db: Database, config: Config): Router {
         return { name: point.name, hold: error.code === 'point-outside' ? 'outside' : 'flat', warning: error.sentence };
       }
     });
+  });
+  /** How far the spans' sources are apart at each join. */
+  route(router, 'get', '/shots/:id/joins', { reply: 'spliceReply' }, async ({ id }) => {
+    const { shot, document } = await openShot(db, id()), { joins, why } = await splicedMotion(db, shot, document);
+    return { joins: joins.map(({ frame, jump, fade }) => ({ frame, jump, fade: fade && [fade[0], fade[1]] })), why };
   });
   route(router, 'post', '/shots/:id/pull', { reply: 'apiJob' }, async ({ id }) => reply(await startPull(db, id())));
   route(router, 'get', '/shots/:id/pull', { reply: 'pulledRows' }, async ({ id, req }) => {

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { CORNER_NAMES, type Quad } from '../../core/geometry/quad.ts';
-import type { Job, PointJudgements, PointRows, PulledRows, Shot, ShotDetail, ShotDocument, TrackRows } from '../../core/schemas/types.ts';
+import type { Job, PointJudgements, PointRows, PulledRows, Shot, ShotDetail, ShotDocument, SpliceReply, TrackRows } from '../../core/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { preparedShot, startTestService, type Api, type TestService } from '../test/service.ts';
 
@@ -160,6 +160,9 @@ test('a span may take its motion from another shot of the plate, whose reference
   await api.ended((await api.call<Job>('POST', `/shots/${second.id}/follow`, { direction: 'both', frames: [7, 11] })).id);
   await change((draft) => (draft.spans = [{ from: 0, to: 7, source: 'keys' }, { from: 8, to: 11, source: 'shot', shot: second.id }]));
   const found = await track();
+  const { joins } = await api.call<SpliceReply>('GET', `/shots/${shot.id}/joins`);
+  expect(joins).toEqual([{ frame: 8, jump: expect.any(Number) as unknown, fade: null }]);
+  expect(joins[0]!.jump!).toBeGreaterThan(1);
   expect(found.get(10)).toMatchObject({ source: 'shot' });
   expect(found.get(10)!.off).toBeLessThan(0.3);
   expect(Math.max(...found.get(10)!.bounds!)).toBeLessThan(1);

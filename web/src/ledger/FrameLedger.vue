@@ -9,7 +9,9 @@ import { FrameCache } from '../viewer/frame-cache.ts';
 import { drawLedger, pictureFrames } from './draw-ledger.ts';
 import { LEDGER_HEIGHT, ROWS } from './draw-parts.ts';
 import { frameName } from './frame-name.ts';
+import LedgerHandKeys from './LedgerHandKeys.vue';
 import LedgerKeys from './LedgerKeys.vue';
+import LedgerSpans from './LedgerSpans.vue';
 import { errorTop, frameAt, frameMiddle, moved, reveal, wholeScale, zoomTime, type LedgerScale } from './ledger-scale.ts';
 
 /** The strip of time under the picture: every row lines up with the frames. A press anywhere goes there; Ctrl and the wheel zoom in time. */
@@ -36,7 +38,7 @@ const naming = computed(() => ({ first: shot.firstNumber, timecode: facts.value?
 const nameOf = (frame: number) => frameName(frame, naming.value);
 const checking = computed(() => bench.step === 'plate');
 const following = computed(() => bench.step === 'follow');
-const labels = computed(() => (checking.value ? ['blur px', 'sharpness', 'marks'] : following.value ? ['error px', 'keys', 'certainty'] : ['error px', 'certainty', 'rendered']));
+const labels = computed(() => (checking.value ? ['blur px', 'sharpness', 'marks'] : following.value ? ['error px', bench.followPage === 'spans' ? 'spans' : 'keys', 'certainty'] : ['error px', 'certainty', 'rendered']));
 const bounds = computed(() => new Map(shot.rows.map((row) => [row.frame, maximum(shot.boundsAt(row.frame))])));
 const top = computed(() => errorTop(shot.rows.map((row) => Math.max(row.error ?? 0, bounds.value.get(row.frame) ?? 0))));
 const blurTop = computed(() => [4, 8, 16, 32, 64].find((t) => t >= quantile((shot.check?.rows ?? []).map((r) => r.blur), 1)) ?? 128);
@@ -123,7 +125,9 @@ function onKey(event: KeyboardEvent): void {
   >
     <template v-if="shot.frames > 0">
       <canvas ref="canvas" :style="{ height: `${LEDGER_HEIGHT}px` }" />
-      <LedgerKeys v-if="following" :scale="scale" :name-of="nameOf" />
+      <LedgerHandKeys v-if="following && bench.followPage === 'keys'" :scale="scale" :name-of="nameOf" />
+      <LedgerSpans v-else-if="following && bench.followPage === 'spans'" :scale="scale" :name-of="nameOf" />
+      <LedgerKeys v-else-if="following" :scale="scale" :name-of="nameOf" />
       <span class="label" style="top: 10px">
         <button v-if="facts?.timecode" class="name" type="button" :title="useTimecode ? 'Show frame numbers' : 'Show the timecode'" @click="useTimecode = !useTimecode">{{ useTimecode ? 'timecode' : 'frame' }}</button>
         <template v-else>frame</template>

@@ -116,15 +116,5 @@ export const useHand = defineStore('hand', () => {
     return nextKey(motion.value, known, Array.from({ length: shot.frames }, (_, f) => f).filter(wanted).map((frame) => ({ frame, bound: held.value.has(frame) ? Math.max(...held.value.get(frame)!.bounds) : null })));
   });
 
-  /** How far apart, px, two frames' corners that follow each other are beyond what their neighbours move: a jump that a join leaves. */
-  function jumpAt(frame: number): number | null {
-    const [a, b, c, d] = [frame - 2, frame - 1, frame, frame + 1].map((f) => shot.cornersAt(f));
-    if (!b || !c) return null;
-    return Math.max(...c.map(([x, y], i) => {
-      const before = a ? [b[i]![0] - a[i]![0], b[i]![1] - a[i]![1]] : null, after = d ? [d[i]![0] - x, d[i]![1] - y] : null, usual = [0, 1].map((k) => ((before?.[k] ?? after?.[k] ?? 0) + (after?.[k] ?? before?.[k] ?? 0)) / 2);
-      return Math.hypot(x - b[i]![0] - usual[0]!, y - b[i]![1] - usual[1]!);
-    }));
-  }
-
-  return { rows, pulled, judged, points, frames, running, worst, keys, motion, held, proposed, jumpAt, refresh, judge, fitAt, placeAt, follow, pull, keyedAt };
+  return { rows, pulled, judged, points, frames, running, worst, keys, motion, held, proposed, refresh, judge, fitAt, placeAt, follow, pull, keyedAt };
 });

@@ -32,7 +32,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
       <BButton variant="outline-secondary" :disabled="!key" title="Take the key on this frame away" data-remove-hand-key @click="shot.edit((draft) => removeHandKey(draft, head.frame))"><i class="bi bi-trash" /></BButton>
     </div>
     <p v-if="!start" class="notice mt-2 mb-0">There is nothing to begin from. Put the four corners on Seat, on any frame.</p>
-    <div v-if="hand.proposed" class="row-line mt-1"><span class="quiet">The next key brings most on</span><button class="use-button" type="button" data-next-key :title="`Off by up to ${hand.proposed.off.toFixed(1)} px`" @click="head.goTo(hand.proposed!.frame)">{{ hand.proposed.frame + shot.firstNumber }} · ± {{ hand.proposed.off.toFixed(1) }} px</button></div>
+    <div v-if="hand.proposed" class="row-line mt-1"><span class="quiet">Next key</span><button class="use-button" type="button" data-next-key :title="`Off by up to ${hand.proposed.off.toFixed(1)} px`" @click="head.goTo(hand.proposed!.frame)">{{ hand.proposed.frame + shot.firstNumber }} · ± {{ hand.proposed.off.toFixed(1) }} px</button></div>
     <p v-if="hand.motion?.why" class="notice mt-2 mb-0" data-why>{{ hand.motion.why }}</p>
   </section>
   <section v-if="hand.keys.length > 0" class="section">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue';
+import { computed, onMounted, ref, shallowRef, watch } from 'vue';
 import { USUAL_FADE } from '../../../../../core/splice/splice-spans.ts';
-import type { Shot } from '../../../../../core/schemas/types.ts';
+import type { Shot, SpliceReply } from '../../../../../core/schemas/types.ts';
 import { call } from '../../../api/client.ts';
 import NumberField from '../../../components/NumberField.vue';
 import { useHand } from '../../../stores/hand.ts';
@@ -29,7 +29,15 @@ function choose(index: number, text: string): void {
     if (draft.spans.length === 1 && source === 'plane') delete draft.spans;
   });
 }
-const jump = (frame: number) => hand.jumpAt(frame);
+/** The joins as the saved spans make them; asked for again when the motion has changed. */
+const reply = shallowRef<SpliceReply | null>(null);
+watch([() => shot.track, () => shot.saveState], () => {
+  if (!spliced.value || shot.saveState !== 'saved' || !shot.shot) return;
+  void notices.guard(async () => {
+    reply.value = await call('GET', `/shots/${shot.shot!.id}/joins`, 'spliceReply');
+  });
+}, { immediate: true });
+const jump = (frame: number) => reply.value?.joins.find((j) => j.frame === frame) ?? null;
 const mine = (index: number) => head.frame >= spans.value[index]!.from && head.frame <= spans.value[index]!.to;
 /** All of the keys' frames as one span among the rest. */
 const keyed = computed(() => (hand.keys.length >= 2 ? ([Math.min(...hand.keys.map((k) => k.frame)), Math.max(...hand.keys.map((k) => k.frame))] as const) : null));
@@ -42,11 +50,10 @@ const keyed = computed(() => (hand.keys.length >= 2 ? ([Math.min(...hand.keys.ma
     <ol class="spans">
       <li v-for="(span, i) in spans" :key="i" :class="{ now: mine(i) }" :data-span="i">
         <div v-if="i > 0" class="join">
-          <span class="quiet">join at</span>
           <button class="use-button" type="button" @click="head.goTo(span.from)">{{ span.from + shot.firstNumber }}</button>
           <button class="icon-button" type="button" :aria-label="`Join one frame earlier`" title="One frame earlier" @click="shot.edit((draft) => moveJoin(draft, i, span.from - 1))"><i class="bi bi-chevron-left" /></button><button class="icon-button" type="button" aria-label="Join one frame later" title="One frame later" @click="shot.edit((draft) => moveJoin(draft, i, span.from + 1))"><i class="bi bi-chevron-right" /></button>
           <button class="use-button" type="button" title="Put the join at the frame on show" @click="shot.edit((draft) => moveJoin(draft, i, head.frame))">here</button>
-          <span v-if="jump(span.from) !== null" class="figure" data-jump>{{ jump(span.from)!.toFixed(2) }} px left</span>
+          <span v-if="jump(span.from)" class="figure" data-jump :title="jump(span.from)!.fade ? 'How far apart both sides are here; led over by the joins below' : 'How far apart both sides are here'">{{ jump(span.from)!.jump === null ? 'one side unknown' : `jump ${jump(span.from)!.jump!.toFixed(2)} px` }}</span>
         </div>
         <div class="what">
           <b>{{ span.from + shot.firstNumber }}–{{ span.to + shot.firstNumber }}</b>

@@ -1,0 +1,135 @@
+import type { Page } from '@playwright/test';
+import type { ShotDetail, ShotDocument } from '../core/schemas/types.ts';
+import { preparedShot, type Api } from '../server/test/service.ts';
+import { expect, plateView, saved, test } from './support/bench.ts';
+
+const FRAMES = 16, REFERENCE = 4;
+
+interface Truth {
+  frames: { corners: readonly (readonly number[])[] }[];
+}
+/** Distance of the worst corner on each frame of what is handed on, px; infinite where there is none. */
+async function handedOn(api: Api, shotId: number, truth: Truth): Promise<number[]> {
+  const rows = (await api.bytes(`/shots/${shotId}/export/corners-csv`)).toString().split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(','));
+  const off = new Array<number>(FRAMES).fill(Infinity);
+  for (const [frame, ...c] of rows) if (c[0] !== '') off[Number(frame)] = Math.max(...truth.frames[Number(frame)]!.corners.map(([x, y], i) => Math.hypot(Number(c[2 * i]) - x!, Number(c[2 * i + 1]) - y!)));
+  return off;
+}
+const openPage = (page: Page, name: string) => page.locator('nav.pages').getByRole('button', { name }).click();
+const goTo = async (page: Page, frame: number) => {
+  await page.locator('.ledger').focus();
+  await page.keyboard.press('Home');
+  for (let i = 0; i < frame; i++) await page.keyboard.press('ArrowRight');
+  await expect(page.locator('.viewer')).toHaveAttribute('data-frame', String(frame));
+};
+
+test('four corner points: run, cleared, put right by hand in a magnifier, run on, and used; undone all the way', async ({ page, service }) => {
+  const { api } = service, { shot, truth } = await preparedShot(api, FRAMES, REFERENCE), document = async (): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
+  await page.goto(`${service.address}/shots/${shot.id}/follow`);
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
+  await openPage(page, 'Points');
+  await page.locator('[data-add-corners]').click();
+  await expect(page.locator('[data-magnifier]')).toHaveCount(4);
+  // A box is sized by its corner in the viewer: by as much as the hand moves, on both sides.
+  await page.locator('[data-point-row="top-left"] .who').click();
+  const grip = (await page.locator('[data-box="pattern"][data-of="top-left"]').boundingBox())!;
+  await page.mouse.move(grip.x + 5, grip.y + 5);
+  await page.mouse.down();
+  await page.mouse.move(grip.x + 10, grip.y + 10, { steps: 3 });
+  await page.mouse.up();
+  await saved(page);
+  expect((await document()).cornerPoints![0]!.pattern![0]).toBeGreaterThan(24);
+  await page.locator('[data-point-row="top-left"] .who').click();
+  await page.locator('[data-run="both"]').click();
+  await expect(page.locator('[data-use-points]')).toBeVisible({ timeout: 30_000 });
+  await expect.poll(async () => (await api.call<{ rows: unknown[] }>('GET', `/shots/${shot.id}/points`)).rows.length, { timeout: 30_000 }).toBe(4 * (FRAMES - 1));
+  // They become the surface's motion.
+  await openPage(page, 'Spans');
+  await page.locator('[data-all-points]').click();
+  await saved(page);
+  expect(Math.max(...(await handedOn(api, shot.id, truth)))).toBeLessThan(1);
+  await expect(page.locator('[data-span-bar="points"]')).toBeVisible();
+  // A stretch of one of them is thrown away: there the surface is not known.
+  await openPage(page, 'Points');
+  await goTo(page, 10);
+  await page.locator('[data-magnifier="bottom-right"]').click({ position: { x: 20, y: 20 } });
+  await page.locator('[data-clear="after"]').click();
+  await saved(page);
+  expect((await handedOn(api, shot.id, truth)).map((v) => Number.isFinite(v)).lastIndexOf(true)).toBe(10);
+  // Its magnifier steps through the frames; dragging the picture there puts it by hand, by sixths of a pixel.
+  const glass = page.locator('[data-magnifier="bottom-right"]'), box = (await glass.boundingBox())!;
+  await glass.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.locator('.viewer')).toHaveAttribute('data-frame', '11');
+  await page.mouse.move(box.x + 60, box.y + 40);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 72, box.y + 40, { steps: 4 });
+  await page.mouse.up();
+  await saved(page);
+  const key = (await document()).cornerPoints![2]!.keys![0]!, before = (await api.call<{ rows: { name: string; frame: number; at: [number, number] }[] }>('GET', `/shots/${shot.id}/points`)).rows.find((r) => r.name === 'bottom-right' && r.frame === 10)!;
+  expect(key.frame).toBe(11);
+  expect(key.at[0]).toBeCloseTo(before.at[0] - 2, 1);
+  expect(key.at[1]).toBeCloseTo(before.at[1], 1);
+  // From there it runs on by itself.
+  await page.locator('[data-run="on"]').click();
+  await expect.poll(async () => (await handedOn(api, shot.id, truth)).slice(12).every((v) => v < 1), { timeout: 30_000 }).toBe(true);
+  // The one that most wants a look is one press away.
+  await page.locator('[data-worst]').click();
+  await expect(page.locator('.points li.picked')).toHaveCount(1);
+  // All of it can be taken back, to before there were any points.
+  const undo = page.getByRole('button', { name: 'Undo' });
+  for (let i = 0; i < 20 && (await undo.isEnabled()); i++) await undo.click();
+  await saved(page);
+  expect(await document()).not.toHaveProperty('cornerPoints');
+  expect(await document()).not.toHaveProperty('spans');
+});
+
+test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced with the followed region; a reload loses nothing', async ({ page, service }) => {
+  const { api } = service, { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  await page.goto(`${service.address}/shots/${shot.id}/follow`);
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
+  await openPage(page, 'Keys');
+  for (const frame of [5, 10, 15]) {
+    await goTo(page, frame);
+    await page.locator('[data-put-key]').click();
+    // Each corner is dragged to within a pixel or so of where it is.
+    for (const corner of [0, 1, 2, 3]) {
+      const [x, y] = truth.frames[frame]!.corners[corner] as [number, number], view = await plateView(page), to = view.toPage(x, y), from = (await page.locator(`[data-key-corner="${corner}"]`).boundingBox())!;
+      await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
+      await page.mouse.down();
+      await page.mouse.move(from.x + from.width / 2 + 3, from.y + from.height / 2, { steps: 2 });
+      await page.mouse.move(to.x, to.y, { steps: 3 });
+      await page.mouse.up();
+    }
+  }
+  await saved(page);
+  await expect(page.locator('[data-key-chip]')).toHaveCount(3);
+  await goTo(page, 8);
+  await expect(page.locator('[data-how]')).toHaveText('interpolated by pose');
+  await expect(page.locator('[data-next-key]')).toBeVisible();
+  await openPage(page, 'Spans');
+  await page.locator('[data-span-keys]').click();
+  await saved(page);
+  const rough = await handedOn(api, shot.id, truth);
+  expect(Math.max(...rough.slice(5))).toBeLessThan(12);
+  await openPage(page, 'Keys');
+  await page.locator('[data-pull]').click();
+  await expect(page.locator('[data-pulled]')).toHaveText(`${FRAMES - 5 - 3} frames`, { timeout: 60_000 });
+  const pulled = await handedOn(api, shot.id, truth);
+  for (const frame of [6, 7, 8, 9, 11, 12, 13, 14]) expect(pulled[frame]).toBeLessThan(0.4);
+  // The region is followed for what lies before; the join says how far both are apart.
+  await openPage(page, 'Plane');
+  await page.getByRole('button', { name: 'Both ways' }).click();
+  await expect.poll(async () => (await handedOn(api, shot.id, truth)).every((v) => v < 3), { timeout: 60_000 }).toBe(true);
+  await openPage(page, 'Spans');
+  await expect(page.locator('[data-jump]')).toHaveText(/jump \d+\.\d\d px/);
+  await page.locator('[data-joint]').focus();
+  await page.keyboard.press('ArrowRight');
+  await saved(page);
+  expect((await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.spans).toMatchObject([{ from: 0, to: 5, source: 'plane' }, { from: 6, to: 15, source: 'keys' }]);
+  await page.reload();
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', /\d+ /);
+  await openPage(page, 'Keys');
+  await expect(page.locator('[data-key-chip]')).toHaveCount(3);
+  await expect(page.locator('[data-pulled]')).toHaveText(`${FRAMES - 5 - 3} frames`);
+});

@@ -1,0 +1,63 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import { moveJoin } from '../steps/follow/splice/span-edits.ts';
+import { usePlayhead } from '../stores/playhead.ts';
+import { useShot } from '../stores/shot.ts';
+import { ROWS } from './draw-parts.ts';
+import { frameAt, frameLeft, type LedgerScale } from './ledger-scale.ts';
+
+/** What the motion is made from, as bars in line with the frames; joins are dragged, or moved by arrow keys. */
+const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
+const shot = useShot(), head = usePlayhead();
+const dragging = ref<number | null>(null);
+const SAYS = { plane: 'region', points: 'points', keys: 'hand keys', hold: 'still', shot: 'another shot' } as const;
+const spans = computed(() => {
+  const all = shot.document?.spans ?? [{ from: 0, to: Math.max(0, shot.frames - 1), source: 'plane' as const }], { left, width } = props.scale;
+  return all.flatMap((span, index) => {
+    const a = Math.max(left, frameLeft(props.scale, span.from)), b = Math.min(left + width, frameLeft(props.scale, span.to + 1));
+    return b > a ? [{ index, source: span.source, from: span.from, left: a, width: b - a, begins: frameLeft(props.scale, span.from) >= left && index > 0 && all[index - 1]!.to + 1 === span.from }] : [];
+  });
+});
+
+function onDown(event: PointerEvent, index: number): void {
+  if (event.button !== 0) return;
+  dragging.value = index;
+  (event.currentTarget as Element).setPointerCapture(event.pointerId);
+}
+function onMove(event: PointerEvent): void {
+  const index = dragging.value, row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
+  if (index === null) return;
+  shot.drag((draft) => moveJoin(draft, index, frameAt(props.scale, event.clientX - row.left + props.scale.width / props.scale.across / 2)));
+}
+function onUp(): void {
+  const index = dragging.value;
+  dragging.value = null;
+  shot.settle();
+  const from = index === null ? undefined : shot.document?.spans?.[index]?.from;
+  if (from !== undefined) head.goTo(from);
+}
+function onKey(event: KeyboardEvent, index: number, from: number): void {
+  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+  if (by === undefined) return;
+  event.preventDefault();
+  event.stopPropagation();
+  shot.edit((draft) => moveJoin(draft, index, from + by));
+}
+</script>
+
+<template>
+  <div class="spans" :style="{ top: `${ROWS.second.top}px`, height: `${ROWS.second.height}px` }">
+    <span v-for="span in spans" :key="span.index" class="bar" :class="span.source" :style="{ left: `${span.left}px`, width: `${span.width - 1}px` }" :data-span-bar="span.source">{{ SAYS[span.source] }}</span>
+    <button v-for="span in spans.filter((s) => s.begins)" :key="`j${span.index}`" type="button" class="joint" :style="{ left: `${span.left}px` }" :aria-label="`Join at frame ${nameOf(span.from)}`" :title="`Join at frame ${nameOf(span.from)}: drag it, or press left and right`" :data-joint="span.from" @pointerdown.stop="onDown($event, span.index)" @pointermove="onMove" @pointerup="onUp" @keydown="onKey($event, span.index, span.from)" />
+  </div>
+</template>
+
+<style scoped>
+.spans { position: absolute; left: 0; right: 0; pointer-events: none; }
+.bar { position: absolute; top: 3px; height: 17px; padding: 0 6px; font-size: 13px; line-height: 16px; overflow: hidden; white-space: nowrap; border: 1px solid var(--line); border-left: 3px solid var(--ink-soft); background: var(--paper-sunk); color: var(--ink); }
+.bar.keys { border-left-color: var(--accent); background: var(--accent-soft); }
+.bar.points { border-left-style: double; border-left-width: 5px; }
+.bar.hold { border-left-style: dotted; }
+.joint { position: absolute; top: 0; width: 11px; height: 23px; margin-left: -6px; padding: 0; border: 0; background: none; pointer-events: auto; cursor: ew-resize; touch-action: none; }
+.joint:focus-visible { outline-offset: -1px; }
+</style>
