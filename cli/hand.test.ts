@@ -18,12 +18,13 @@ let truth: Truth, plate: string;
 const corners = (frame: number) => truth.frames[FIRST + frame]!.corners as unknown as Quad;
 const off = (file: TrackFile) => file.frames.map(({ frame, corners: found }) => Math.max(...(found?.map(([x, y], i) => Math.hypot(x - corners(frame)[i]![0], y - corners(frame)[i]![1])) ?? [Infinity])));
 
-async function yarlop(...args: string[]): Promise<{ code: number; stderr: string }> {
+/** The command as a person starts it. */
+async function asProcess(...args: string[]): Promise<{ code: number; stderr: string }> {
   const result = await execa(join(ROOT, 'bin/yarlop'), args, { reject: false, cwd: folder.path });
   return { code: result.exitCode ?? -1, stderr: result.stderr };
 }
-/** The same without a process of its own, for what is refused at once. */
-async function refused(...args: string[]): Promise<{ code: number; stderr: string }> {
+/** The same without a process of its own. */
+async function yarlop(...args: string[]): Promise<{ code: number; stderr: string }> {
   const said: string[] = [], spy = vi.spyOn(process.stderr, 'write').mockImplementation((text) => {
     said.push(String(text));
     return true;
@@ -58,7 +59,7 @@ beforeAll(async () => {
 
 describe('yarlop points', () => {
   test('four corner points become a track, the corners those points, in either pixel convention', async () => {
-    expect((await yarlop('points', '--plate', plate, '--job', write('points.json', points()), '--out', at('points.track.json'))).code).toBe(0);
+    expect((await asProcess('points', '--plate', plate, '--job', write('points.json', points()), '--out', at('points.track.json'))).code).toBe(0);
     const track = read('points.track.json');
     expect(track.frames).toHaveLength(COUNT);
     expect(Math.max(...off(track))).toBeLessThan(0.6);
@@ -78,7 +79,7 @@ describe('yarlop points', () => {
     ['a reference that is not there', () => points({ referenceFrame: 99 }), 'frame 99 is outside the plate'],
     ['an unknown field', () => points({ speed: 3 }), 'speed is not known here'],
   ])('%s: a sentence, and nothing written', async (_, job, sentence) => {
-    const { code, stderr } = await refused('points', '--plate', plate, '--job', write('wrong.json', job()), '--out', at('wrong.track.json'));
+    const { code, stderr } = await yarlop('points', '--plate', plate, '--job', write('wrong.json', job()), '--out', at('wrong.track.json'));
     expect([code, stderr]).toEqual([1, expect.stringContaining(sentence)]);
     expect(() => read('wrong.track.json')).toThrow();
   });
@@ -116,7 +117,7 @@ describe('yarlop splice', () => {
     ['pulling without a plate', () => splice([{ from: 0, to: 5, keys: [key(0), key(5)], pull: true }]), [], 'are to be pulled onto the picture, but no plate is given'],
     ['a track that is not there', () => splice([{ from: 0, to: 3, track: 'nowhere.json' }]), [], 'nowhere.json'],
   ])('%s: a sentence', async (_, job, args, sentence) => {
-    const { code, stderr } = await refused('splice', ...args, '--job', write('wrong-splice.json', job()), '--out', at('wrong-splice.track.json'));
+    const { code, stderr } = await yarlop('splice', ...args, '--job', write('wrong-splice.json', job()), '--out', at('wrong-splice.track.json'));
     expect([code, stderr]).toEqual([1, expect.stringContaining(sentence)]);
   });
 });
@@ -140,7 +141,7 @@ describe('yarlop steady', () => {
     [['--outside', 'transparent'], 'can be transparent only in numbered pictures'],
   ])('%s: a sentence', async (args, sentence) => {
     write('exact.json', exact(0, COUNT - 1));
-    const { code, stderr } = await refused('steady', '--plate', plate, '--track', at('exact.json'), '--out', at('wrong.mkv'), ...args);
+    const { code, stderr } = await yarlop('steady', '--plate', plate, '--track', at('exact.json'), '--out', at('wrong.mkv'), ...args);
     expect([code, stderr]).toEqual([1, expect.stringContaining(sentence)]);
   });
 });

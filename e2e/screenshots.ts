@@ -39,6 +39,14 @@ try {
   await page.getByLabel('Daylight or dim').click();
   await take('follow-dim');
   await page.getByLabel('Daylight or dim').click();
+  const openPage = (name: string) => page.locator('nav.pages').getByRole('button', { name }).click();
+  await openPage('Points');
+  await page.locator('[data-add-corners]').click();
+  await page.locator('[data-run="both"]').click();
+  await page.waitForTimeout(12_000);
+  await page.locator('[data-point-row="top-right"] .who').click();
+  await take('points');
+  await openPage('Plane');
   await page.keyboard.press('Alt+3');
   await page.locator('[data-snap]').click();
   await page.waitForTimeout(3000);
@@ -73,6 +81,17 @@ try {
   await page.keyboard.press('0');
   await page.keyboard.press('Shift+?');
   await take('keys');
+  const phone = shots.find((s) => s.name === 'Thrown phone')!;
+  await api.until<Job[]>(`/shots/${phone.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'pull' && j.state === 'done'), 300);
+  await page.goto(`${service.address}/shots/${phone.id}/follow`);
+  await openPage('Keys');
+  await page.locator('[data-key-chip]').nth(3).click();
+  await page.getByRole('slider', { name: 'Frame' }).focus();
+  await page.keyboard.press('ArrowRight');
+  await take('hand-keys');
+  await openPage('Spans');
+  await page.locator('[data-span="1"] .use-button').first().click();
+  await take('spans');
 } finally {
   await browser.close();
   await service.stop();

@@ -62,6 +62,8 @@ export const PROBLEMS = {
   'points-on-one-spot': { status: 400, what: '{where}: {name} and {other} lie on one spot.', remedy: 'Move one of them away, or remove it.' },
   'point-named-twice': { status: 400, what: '{where}: two points are called {name}.', remedy: 'Give each a name of its own.' },
   'bad-span-source': { status: 409, what: 'A span cannot take its motion from {name}.', remedy: 'Choose another shot of the same plate in this project.' },
+  'steady-by-itself': { status: 409, what: 'A shot cannot be followed on a picture that its own track steadies.', remedy: 'Choose another shot of the same plate that has been followed, or follow on the plate itself.' },
+  'steady-unknown': { status: 409, what: 'The track of {name} says nothing of the reference frame {frame}, so the picture cannot be steadied by it.', remedy: 'Follow it there first.' },
   'point-box': { status: 400, what: '{where}: the search box of {name} is smaller than its pattern.', remedy: 'A search box is as large as the pattern or larger: 130 px for a pattern of 40 px is usual at 4096 wide.' },
   'no-keys': { status: 400, what: '{where}: there are no keyed corners.', remedy: 'Put the four corners by hand on at least one frame; two or more to go from one to the next.' },
   'key-twice': { status: 400, what: '{where}: frame {frame} is keyed twice.', remedy: 'Keep one key a frame.' },

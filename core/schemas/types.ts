@@ -164,6 +164,7 @@ export type HandKeys = HandKeyCorners[];
  * The followed region, the corner points, the hand keys, the nearest frame of the span before, or another shot of the same plate.
  */
 export type MotionSourceName = 'plane' | 'points' | 'keys' | 'hold' | 'shot';
+export type SteadyPartName = 'position' | 'rotation' | 'scale' | 'perspective';
 /**
  * The edge of the glass, or that of the device.
  */
@@ -422,6 +423,7 @@ export interface ShotDocument {
    * @maxItems 1000
    */
   spans?: MotionSpan[];
+  steady?: SteadyPicture;
   /**
    * Over how many frames a join goes over from one span to the next; 8 unless given.
    */
@@ -598,6 +600,24 @@ export interface MotionSpan {
   to: number;
   source: MotionSourceName;
   shot?: number;
+}
+/**
+ * What of the surface's motion is taken out of the picture where it is looked at, or followed on, steadied (core/steady).
+ */
+export interface SteadyPicture {
+  remove: SteadyPartName[];
+  /**
+   * 0 unless given: all of it; else only what is faster than a gaussian of this standard deviation, frames.
+   */
+  smooth?: number;
+  /**
+   * The shot of the same plate whose track steadies the picture; this shot's own unless given.
+   */
+  by?: number;
+  /**
+   * Regions are followed on the picture as `by` steadies it; the track is that of the plate all the same.
+   */
+  follow?: boolean;
 }
 /**
  * How far content reaches out over the top, right, bottom and left side; negative: stays within.

@@ -12,6 +12,7 @@ import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { readMotion } from '../database/motion-source.ts';
 import { clearOthers, clearSpan, readTrack, trackChanges } from '../database/tracks.ts';
+import { steadyFor } from '../jobs/steady-follow.ts';
 import { sampleTrial } from '../jobs/sampling-trial.ts';
 import { pictureName } from '../jobs/render-job.ts';
 import { found, route, rowNumber } from './route.ts';
@@ -30,6 +31,7 @@ export async function startFollow(db: Database, shotId: number, { direction, fra
   const document = await readDocument(db, shotId, shot.revision);
   if (document.rides !== undefined) throw new Problem('rides', { name: (await findShot(db, document.rides))?.name ?? 'another shot' });
   if (inUse(document.regions).length === 0) throw new Problem('no-region', { where: 'this shot' });
+  await steadyFor(db, shot, document);
   const last = plate.facts.frames - 1, start = from ?? document.referenceFrame;
   if (document.referenceFrame > last) throw new Problem('frame-outside', { where: 'the reference', frame: document.referenceFrame, last });
   if (start > last) throw new Problem('frame-outside', { where: 'the start', frame: start, last });

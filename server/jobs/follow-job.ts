@@ -2,7 +2,7 @@ import { NothingToFollow, type FollowPlan } from '../../core/follow/follow-plan.
 import { shapeSpread, unpackCertainty } from '../../core/follow/certainty.ts';
 import { FollowRun } from '../../core/follow/follow-run.ts';
 import type { ShapeTolerance } from '../../core/follow/shape-prior.ts';
-import type { Homography } from '../../core/geometry/homography.ts';
+import { applyToPoints, type Homography } from '../../core/geometry/homography.ts';
 import { lumaFromRaw } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import { transaction } from '../database/connection.ts';
@@ -11,7 +11,9 @@ import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { readTrack, rowsByJob, writeTrackFrame } from '../database/tracks.ts';
 import { openFrames } from '../media/stored-frames.ts';
+import { steadiedLuma } from '../../core/steady/steadied-luma.ts';
 import type { JobContext } from './job-context.ts';
+import { steadyFor, type SteadyFollow } from './steady-follow.ts';
 
 /** A second of film: what is gone for longer had better be looked at by a person. */
 const PATIENCE = 25;
@@ -28,17 +30,19 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
   if (!plate?.facts) throw new Problem('no-plate');
   const { layout, colour } = plate.facts;
   const store = openFrames(context.folders, plate);
-  const { known, knownShapes } = await knownMaps(context, runKey);
+  const steady = await steadyFor(db, shot!, document), { known, knownShapes } = await knownMaps(context, runKey, steady);
   // A last pass looks at every frame once more.
   const span = frames[1] - frames[0] + 1, total = document.lastPass ? 2 * span : span;
   let done = [...known.keys()].filter((frame) => frame >= frames[0] && frame <= frames[1]).length;
   await context.progress(done, total);
   const read = async (frame: number) => {
     context.check();
-    return lumaFromRaw(await store.readRaw(frame), layout, colour.transfer);
+    const luma = lumaFromRaw(await store.readRaw(frame), layout, colour.transfer);
+    return steady ? steadiedLuma(luma, steady.at(frame)) : luma;
   };
   const plan: FollowPlan = {
-    motion: document.motion, points: document.points, lastPass: document.lastPass, regions: document.regions, keepOut: document.keepOut, ...(document.corners ? { screen: document.corners } : {}),
+    motion: document.motion, points: document.points, lastPass: document.lastPass, regions: steady ? document.regions.map(steady.outline) : document.regions, keepOut: steady ? document.keepOut.map(steady.outline) : document.keepOut,
+    ...(document.corners ? { screen: steady ? applyToPoints(steady.reference, document.corners) : document.corners } : {}),
     referenceFrame: document.referenceFrame, from, frames, direction, known, knownShapes, patience: PATIENCE, resume: await readFollowState(db, job.id) ?? undefined,
   };
   const run = await FollowRun.begin(plan, read).catch((error: unknown) => {
@@ -50,7 +54,7 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
     // What a last pass finds is written all together, so that one that is broken off begins anew from what was followed.
     if (passed === null || fits.length > 0) {
       await transaction(db, async (connection) => {
-        for (const fit of written) await writeTrackFrame(connection, shotId, job.id, runKey, fit);
+        for (const fit of written) await writeTrackFrame(connection, shotId, job.id, runKey, steady ? steady.ofPlate(fit) : fit);
         if (passed === null) await writeFollowState(connection, job.id, run.state());
       });
     }
@@ -63,11 +67,11 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
 }
 
 /** Maps that are not looked for again: those held, whoever found them, and what this job has settled already; and how well the shape is known there. */
-async function knownMaps({ db, job }: JobContext<'follow'>, runKey: string): Promise<{ known: Map<number, Homography | null>; knownShapes: Map<number, ShapeTolerance> }> {
+async function knownMaps({ db, job }: JobContext<'follow'>, runKey: string, steady: SteadyFollow | null): Promise<{ known: Map<number, Homography | null>; knownShapes: Map<number, ShapeTolerance> }> {
   const known = new Map<number, Homography | null>(), knownShapes = new Map<number, ShapeTolerance>(), writers = await rowsByJob(db, job.shotId!);
   for (const row of await readTrack(db, job.shotId!)) {
     if (row.runKey !== runKey || !(row.homography || writers.get(row.frame) === job.id)) continue;
-    known.set(row.frame, row.homography);
+    known.set(row.frame, steady && row.homography ? steady.onSteadied(row.frame, row.homography) : row.homography);
     const certainty = row.certainty && unpackCertainty(row.certainty);
     if (certainty) knownShapes.set(row.frame, shapeSpread(certainty));
   }

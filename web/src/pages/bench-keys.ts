@@ -61,6 +61,7 @@ export function useBenchKeys(showSheet: () => void): void {
       'o': free(() => (bench.showOutlines = !bench.showOutlines)), 'v': free(() => (bench.showResult = !bench.showResult)),
       '[': free(() => viewing.brighten(-0.5)), ']': free(() => viewing.brighten(0.5)), '0': free(() => viewing.reset()), 'h': free(() => viewing.nextChannel()),
       'b': free(() => startWipe(shot, viewing)), 'm': free(() => (bench.tool = bench.tool === 'measure' ? 'look' : 'measure')),
+      'g': free(() => shot.plate && (bench.steadied = !bench.steadied)),
       'e': free(() => (head.everyFrame = !head.everyFrame)),
       'n': free(() => goToProblem(1)), 'Shift+n': free(() => goToProblem(-1)), 'Shift+N': free(() => goToProblem(-1)),
       'i': free(() => shot.plate && setRange(shot, head.frame, shot.range[1])), 'u': free(() => shot.plate && setRange(shot, shot.range[0], head.frame)),

@@ -21,6 +21,8 @@ export const useBench = defineStore('bench', () => {
   const withoutFixes = ref(false);
   /** The surface unwarped to its own upright pixels in place of the plate. */
   const flat = ref(false);
+  /** The picture with the surface's motion taken out of it, in place of the plate. */
+  const steadied = ref(false);
   /** Which page of the Seat column is open. */
   const seatPage = ref<'set' | 'drift' | 'check'>('set');
   /** Which page of the Follow column is open. */
@@ -60,5 +62,5 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, withoutFixes, flat, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
 });

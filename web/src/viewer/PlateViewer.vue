@@ -15,6 +15,7 @@ import { useShot } from '../stores/shot.ts';
 import { FrameCache } from './frame-cache.ts';
 import SeatHandles from './SeatHandles.vue';
 import FlatView from './FlatView.vue';
+import SteadyView from './SteadyView.vue';
 import DisagreementOverlay from './DisagreementOverlay.vue';
 import DrawOutline from './DrawOutline.vue';
 import KeyHandles from './KeyHandles.vue';
@@ -187,7 +188,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
     <canvas ref="canvas" />
     <template v-if="facts && width > 0">
       <DisagreementOverlay v-if="bench.step === 'follow' && disagreement.view !== 'off'" :view="view" :width="width" :height="height" />
-      <svg class="overlay" :width="width" :height="height">
+      <svg v-show="!bench.steadied" class="overlay" :width="width" :height="height">
         <defs>
           <pattern id="hatch-region" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="9" height="9" fill="rgb(255 255 255 / 6%)" /><line x1="0" y1="0" x2="0" y2="9" stroke="rgb(255 255 255 / 30%)" stroke-width="1.4" /></pattern>
           <pattern id="hatch-keep-out" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"><rect width="7" height="7" fill="rgb(0 0 0 / 20%)" /><line x1="0" y1="0" x2="0" y2="7" stroke="rgb(255 255 255 / 70%)" stroke-width="3" stroke-dasharray="3 2" /></pattern>
@@ -202,6 +203,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
         <WipeBorder v-if="viewing.wipe" :view="view" :width="width" :height="height" />
         <DrawOutline v-if="bench.tool === 'draw-region' || bench.tool === 'draw-keep-out'" :view="view" :width="width" :height="height" />
       </svg>
+      <SteadyView v-if="bench.steadied && !(bench.flat && bench.step === 'seat')" :view="view" :width="width" :height="height" />
       <FlatView v-if="bench.flat && bench.step === 'seat'" :width="width" :height="height" />
       <PointerGlass v-if="glass" :view="view" :at="glass" :width="width" :height="height" />
       <p v-if="bench.tool !== 'look'" class="hint">{{ HINTS[bench.tool] }}</p>

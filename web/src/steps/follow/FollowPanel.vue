@@ -18,6 +18,7 @@ import HoldSection from './HoldSection.vue';
 import OutlineList from './OutlineList.vue';
 import RideSection from './RideSection.vue';
 import RunSection from './RunSection.vue';
+import SteadySection from './SteadySection.vue';
 import SamplingSection from './SamplingSection.vue';
 
 /** How does it move? Where to look, how it may move, run, and what came of it on the frame on show. */
@@ -78,6 +79,7 @@ const setReference = () => takeReference(shot, notices, head.frame);
     <header><h2>How it may move</h2></header>
     <ChoiceRow label="Motion" :options="MOTIONS" :value="document.motion" @choose="(motion) => shot.edit((draft) => { draft.motion = motion; })" />
   </section>
+  <SteadySection v-if="!rides" />
   <RunSection v-if="!rides" :complete="complete" :held="held" />
   <SamplingSection v-if="!rides && document.regions.length > 0" />
   <p v-if="outdated && !shot.running" class="section notice mb-0">The reference or the plate was changed after this track was made. Run again.</p>
