@@ -40,8 +40,10 @@ export class KeyedMotion {
   /** `known` are frames whose corners are known from elsewhere: the curves go through them, but only keys say where the motion is stated. */
   constructor(keys: readonly HandKey[], width: number, height: number, camera: KnownOfCamera | SurfaceCamera = {}, known: readonly HandKey[] = []) {
     this.keys = [...keys].sort((a, b) => a.frame - b.frame);
-    const own = new Set(this.keys.map((k) => k.frame));
-    this.knots = [...this.keys, ...known.filter((k) => !own.has(k.frame))].sort((a, b) => a.frame - b.frame);
+    // A frame that is known twice counts once, keys first.
+    const byFrame = new Map([...known].reverse().map((k) => [k.frame, k]));
+    for (const key of this.keys) byFrame.set(key.frame, key);
+    this.knots = [...byFrame.values()].sort((a, b) => a.frame - b.frame);
     const quads = this.knots.map((k) => k.corners), fit = 'cx' in camera ? { camera, rms: 0 } : fitCamera(quads, width, height, camera);
     const poses = fit && quads.map((quad) => posesOfQuad(quad, fit.camera));
     const worst = poses?.every((p) => p.length > 0) ? Math.max(...poses.map((p, i) => p[0]!.rms / Math.max(RIGID_PX, RIGID_SHARE * sizeOf(quads[i]!)))) : Infinity;

@@ -43,6 +43,10 @@ describe('corners between hand keys', () => {
     expect(known.at(15).how).toBe('pose');
     expect(off(known.at(15).corners, flying(15))).toBeLessThan(0.6);
   });
+  test('a frame that is known twice counts once', () => {
+    const twice = new KeyedMotion(keysOn([6, 12]), 260, 200, {}, [...keysOn([0, 2, 12, 18]), ...keysOn([2, 18])]);
+    expect(off(twice.at(9).corners, flying(9))).toBeLessThan(0.6);
+  });
   test('may flip over by way of edge-on', () => {
     const flip = (f: number) => cornersOfPose({ rotation: rotationFromVector([0, 0.02 + (Math.PI * f) / 20, 0]), position: [0, 0, 4] }, CAMERA)!, turned = new KeyedMotion(keysOn([0, 5, 9, 13, 20], flip), 260, 200);
     expect(() => checkKeys(keysOn([0, 5, 9, 13, 20], flip), 'the job')).not.toThrow();

@@ -10,8 +10,8 @@ import { Problem } from '../../core/problem/problem.ts';
 import type { PulledRow } from '../../core/schemas/types.ts';
 import { readPulled, writePulled } from '../database/hand-motion.ts';
 import { findMedia } from '../database/media.ts';
+import { readMotion } from '../database/motion-source.ts';
 import { findShot } from '../database/shots.ts';
-import { readTrack } from '../database/tracks.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import type { JobContext } from './job-context.ts';
 
@@ -25,10 +25,11 @@ export async function pullKeys(context: JobContext<'pull'>): Promise<void> {
   if (!plate?.facts) throw new Problem('no-plate');
   if (!document.corners) throw new Problem('no-corners');
   const { layout, colour } = plate.facts, store = openFrames(context.folders, plate), corners = document.corners as Quad, keys: HandKey[] = (document.handKeys ?? []).map((k) => ({ frame: k.frame, corners: k.corners }));
-  const followed = (await readTrack(db, shotId)).filter((r) => r.runKey === runKey && r.homography && r.confidence >= SURE && (r.frame < frames[0] || r.frame > frames[1]));
+  // What the spans beside say, or, where there are none, what was followed.
+  const beside = (await readMotion(db, shot!, document)).filter((r) => r.runKey === runKey && r.homography && r.confidence >= SURE && (r.frame < frames[0] || r.frame > frames[1]));
   const done = await readPulled(db, shotId, runKey), own = new Set(keys.map((k) => k.frame));
   const known: HandKey[] = [
-    ...followed.map((r) => ({ frame: r.frame, corners: applyToPoints(r.homography!, corners) as unknown as Quad })),
+    ...beside.map((r) => ({ frame: r.frame, corners: applyToPoints(r.homography!, corners) as unknown as Quad })),
     ...done.filter((d) => !own.has(d.frame)).map((d) => ({ frame: d.frame, corners: d.corners })),
     ...(own.has(document.referenceFrame) ? [] : [{ frame: document.referenceFrame, corners }]),
   ];
