@@ -39,7 +39,7 @@ for (const condition of CONDITIONS.filter((c) => wanted(c.name))) {
     bounds.push(...found.bounds);
     theirs.push(measurePaths(plate, followByLk(cv, plate.luma, plate.truth.referenceFrame, plate.corners, BOXES)));
   }
-  const a = joined(ours), b = joined(theirs), wins = mean(a.distances) < mean(b.distances) && Math.round(share(a.distances, 1, a.asked)) >= Math.round(share(b.distances, 1, b.asked));
+  const a = joined(ours), b = joined(theirs), wins = capped(a) < capped(b) && share(a.distances, 1, a.asked) >= share(b.distances, 1, b.asked);
   better &&= wins;
   rows.push(`| ${condition.title} | ${mean(a.distances).toFixed(3)} | ${share(a.distances, 1, a.asked).toFixed(0)} % | ${(100 - (100 * a.distances.length) / a.asked).toFixed(0)} % | ${capped(a).toFixed(2)} | ${mean(b.distances).toFixed(2)} | ${share(b.distances, 1, b.asked).toFixed(0)} % | ${capped(b).toFixed(2)} | ${((100 * bounds.filter(([d, bound]) => d <= bound).length) / Math.max(1, bounds.length)).toFixed(0)} % | ${wins ? 'better' : 'not better'} |`);
   console.log(rows.at(-1));
@@ -113,8 +113,7 @@ ${figures.join('\n')}
 ### Corner points beside pyramidal Lucas–Kanade
 
 OpenCV 4.12's, from frame to frame, window and reach the same boxes. Mean: of the points that were given; capped: with lost points, and those further off,
-counted as ${LOST_COUNTS} px. Better: a smaller mean, and as many points of all within a pixel or more. Under bursts of blur that are longer than the pattern no point is
-followed by either: ours are told as lost, the library's wander on near by, which the capped column counts for less.
+counted as ${LOST_COUNTS} px. Better: by the capped mean and by the share within a pixel.
 
 | condition | mean px | < 1 px | lost | capped px | LK mean px | LK < 1 px | LK capped px | within the bound | |
 |---|---|---|---|---|---|---|---|---|---|
