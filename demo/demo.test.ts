@@ -32,7 +32,8 @@ test('every shot has corners on every frame, a region that holds them, and its o
     const truth = truthOf(make());
     expect(make().name).toBe(name);
     expect(truth.frames).toHaveLength(make().frames);
-    for (const { corners } of truth.frames) expect(signedArea(corners)).toBeGreaterThan(40_000);
+    // A thrown phone is seen at a slant; none is ever seen from behind.
+    for (const { corners } of truth.frames) expect(signedArea(corners)).toBeGreaterThan(name === 'thrown-phone' ? 12_000 : 40_000);
   }
 });
 

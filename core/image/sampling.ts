@@ -42,7 +42,8 @@ export function sampleBicubic(plane: Plane, x: number, y: number): number {
 const wx = new Float64Array(4);
 const wy = new Float64Array(4);
 
-function cubicWeights(t: number, out: Float64Array): void {
+/** Weights of the four samples about a place `t` (0…1) after the second of them; `sampleBicubic` says whose. */
+export function cubicWeights(t: number, out: Float64Array): void {
   const t2 = t * t;
   const t3 = t2 * t;
   out[0] = -0.5 * t3 + t2 - 0.5 * t;

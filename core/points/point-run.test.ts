@@ -40,7 +40,7 @@ describe('four points carried by their plane', () => {
     const gone = drawnFrames(6, (f) => (f >= 3 ? { screen: 0.2, bezel: 0.2, pattern: () => 0 } : {})), { found } = await runPoints(gone, { points: cornerPoints(0) });
     expect(found.get(3)!.points.every((p) => p === null)).toBe(true);
     expect(found.get(3)!.why[0]).toMatch(/top-left/);
-    expect(found.get(5)!.points.every((p) => p === null)).toBe(true);
+    expect([...found.keys()]).toEqual([1, 2, 3]);
   });
 });
 

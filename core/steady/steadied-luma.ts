@@ -1,6 +1,7 @@
 import type { LumaFrame } from '../follow/follow-plan.ts';
 import { compose, invert, type Homography, type Point } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
+import { cubicWeights } from '../image/sampling.ts';
 import type { SteadyPicture } from '../schemas/types.ts';
 import { ALL_STEADY, STEADY_PARTS, steadyMaps, type SteadyChoice } from './steady-maps.ts';
 
@@ -32,8 +33,8 @@ export function steadiedLuma({ width, height, codes, peak }: LumaFrame, map: Hom
     for (let col = 0; col < width; col++) {
       const u = col + 0.5, v = row + 0.5, w = g * u + h * v + i, x = (a * u + b * v + c) / w - 0.5, y = (d * u + e * v + f) / w - 0.5;
       const ix = Math.floor(x), iy = Math.floor(y);
-      cubic(x - ix, wx);
-      cubic(y - iy, wy);
+      cubicWeights(x - ix, wx);
+      cubicWeights(y - iy, wy);
       let sum = 0;
       for (let k = 0; k < 4; k++) {
         const at = Math.min(height - 1, Math.max(0, iy - 1 + k)) * width;
@@ -51,12 +52,4 @@ export function steadiedLuma({ width, height, codes, peak }: LumaFrame, map: Hom
 export function ontoSteadied(h: Homography, at: Homography, reference: Homography): Homography | null {
   const back = invert(reference);
   return back && compose(at, h, back);
-}
-
-function cubic(t: number, out: Float64Array): void {
-  const t2 = t * t, t3 = t2 * t;
-  out[0] = -0.5 * t3 + t2 - 0.5 * t;
-  out[1] = 1.5 * t3 - 2.5 * t2 + 1;
-  out[2] = -1.5 * t3 + 2 * t2 + 0.5 * t;
-  out[3] = 0.5 * t3 - 0.5 * t2;
 }

@@ -54,3 +54,9 @@ export async function readCheck(db: Queryable, mediaId: number): Promise<PlateCh
     rows: rows.map(({ blur_angle, cut, flash, difference, ...row }) => ({ ...row, blurAngle: blur_angle, cut: cut === 1, flash: flash === 1, change: difference })),
   }, `the check of medium ${mediaId} in the database`);
 }
+
+/** The first frame of a new picture that the check saw after `from`, up to `to`; null where there is none, or nothing was checked. */
+export async function firstCut(db: Queryable, mediaId: number, [from, to]: readonly [number, number]): Promise<number | null> {
+  const [row] = await select<{ frame: number }>(db, 'SELECT frame FROM check_frames WHERE media_id = ? AND cut = TRUE AND frame > ? AND frame <= ? ORDER BY frame LIMIT 1', [mediaId, from, to]);
+  return row?.frame ?? null;
+}

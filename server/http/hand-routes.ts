@@ -8,6 +8,7 @@ import { Problem } from '../../core/problem/problem.ts';
 import type { PointJudgements, PointsRequest, Shot, ShotDocument } from '../../core/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
+import { firstCut } from '../database/checks.ts';
 import { readDocument } from '../database/documents.ts';
 import { clearPoint, clearPulled, pointChanges, pulledChanges, readPoints } from '../database/hand-motion.ts';
 import { findJob, insertJob, jobReply } from '../database/jobs.ts';
@@ -48,6 +49,7 @@ export async function startPoints(db: Database, shotId: number, { direction, nam
   if (wanted[1] > last) throw new Problem('frame-outside', { where: 'the span', frame: wanted[1], last });
   const frames: [number, number] = [direction === 'forward' ? Math.max(start + 1, wanted[0]) : wanted[0], direction === 'backward' ? Math.min(start - 1, wanted[1]) : wanted[1]];
   if (frames[0] > frames[1]) throw new Problem('bad-range', { where: 'the span', range: frames.join('-') });
+  await refuseAcrossCut(db, plate.id, [Math.min(start, frames[0]), Math.max(start, frames[1])]);
   if (from !== undefined && from !== document.referenceFrame) {
     const keyed = (name: string) => document.cornerPoints?.some((p) => p.name === name && p.keys?.some((k) => k.frame === from)), rows = (await readPoints(db, shot.id, runKey)).filter((r) => r.frame === from && r.at);
     const missing = names.filter((name) => !keyed(name) && !rows.some((r) => r.name === name));
@@ -60,6 +62,12 @@ export async function startPoints(db: Database, shotId: number, { direction, nam
     for (const name of names) await clearPoint(connection, shot.id, name, runKey, frames, document.cornerPoints?.find((p) => p.name === name)?.keep);
     return insertJob(connection, { kind: 'points', projectId: shot.projectId, shotId: shot.id, params: { direction, names, frames, ...(from === undefined ? {} : { from }), document, runKey }, total: frames[1] - frames[0] + 1 });
   });
+}
+
+/** What lies beyond a cut is another picture. */
+async function refuseAcrossCut(db: Database, plateId: number, span: readonly [number, number]): Promise<void> {
+  const frame = await firstCut(db, plateId, span);
+  if (frame !== null) throw new Problem('crosses-cut', { where: 'the span', frame });
 }
 
 async function lumaOf(plate: StoredMedia, dataFolder: string, frame: number): Promise<LumaFrame> {
@@ -75,6 +83,7 @@ export async function startPull(db: Database, shotId: number): Promise<number> {
   for (const { frame } of keys) if (frame > last) throw new Problem('frame-outside', { where: 'the keys', frame, last });
   const spans = (document.spans ?? []).filter((s) => s.source === 'keys'), frames: [number, number] = [
     Math.min(...keys.map((k) => k.frame), ...spans.map((s) => s.from)), Math.min(last, Math.max(...keys.map((k) => k.frame), ...spans.map((s) => s.to)))];
+  await refuseAcrossCut(db, plate.id, frames);
   await refuseWhileRunning(db, shot.id);
   return transaction(db, async (connection) => {
     await clearPulled(connection, shot.id, runKey, frames);

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { CORNER_NAMES, type Quad } from '../../core/geometry/quad.ts';
-import type { Job, PointJudgements, PointRows, PulledRows, Shot, ShotDetail, ShotDocument, SpliceReply, TrackRows } from '../../core/schemas/types.ts';
+import type { Job, PlateCheck, PointJudgements, PointRows, PulledRows, Shot, ShotDetail, ShotDocument, SpliceReply, TrackRows } from '../../core/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { preparedShot, startTestService, type Api, type TestService } from '../test/service.ts';
 
@@ -98,6 +98,15 @@ describe('corner points', () => {
     ['a span the wrong way round', { direction: 'both', frames: [9, 2] }, 'bad-range'],
     ['another direction', { direction: 'sideways' }, 'bad-field'],
   ])('%s is refused in a sentence', async (_, body, code) => expect((await api.request('POST', `/shots/${shot.id}/points`, body)).body).toMatchObject({ code }));
+  test('across a cut nothing is followed, and the frame is named', async () => {
+    const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!;
+    await api.until<PlateCheck>(`/media/${plate.id}/check`, (c) => c.done, 60);
+    await service.db.query('UPDATE check_frames SET cut = TRUE WHERE media_id = ? AND frame = 8', [plate.id]);
+    expect((await api.request('POST', `/shots/${shot.id}/points`, { direction: 'both' })).body).toMatchObject({ code: 'crosses-cut', message: 'the span: there is a cut at frame 8.' });
+    expect(await api.request('POST', `/shots/${shot.id}/points`, { direction: 'both', frames: [0, 7], names: ['top-left'] })).toMatchObject({ status: 200 });
+    await api.until<Job[]>(`/shots/${shot.id}/jobs`, (jobs) => jobs.every((j) => j.state === 'done'), 60);
+    await service.db.query('UPDATE check_frames SET cut = FALSE WHERE media_id = ? AND frame = 8', [plate.id]);
+  });
   test('points that cannot be followed are refused before anything is lost', async () => {
     const kept = (await points()).rows.length;
     await change((draft) => (draft.cornerPoints![0]!.at = [4, 4]));

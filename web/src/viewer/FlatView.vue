@@ -7,6 +7,7 @@ import { seatWorker } from '../preview/seat-desk.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { latestOnly } from './latest-only.ts';
 
 /** The surface laid flat and held still: what moves here slips on the plate. */
 const props = defineProps<{ width: number; height: number }>();
@@ -28,21 +29,7 @@ const scale = computed(() => (size.value ? Math.min((props.width - 40) / (size.v
 const shown = computed(() => size.value && { width: Math.round(size.value.width * (1 + 2 * MARGIN) * scale.value), height: Math.round(size.value.height * (1 + 2 * MARGIN) * scale.value) });
 const frame = computed(() => shown.value && { x: shown.value.width * (MARGIN / (1 + 2 * MARGIN)), y: shown.value.height * (MARGIN / (1 + 2 * MARGIN)), width: shown.value.width / (1 + 2 * MARGIN), height: shown.value.height / (1 + 2 * MARGIN) });
 
-let busy = false, again = false;
-async function paint(): Promise<void> {
-  if (busy) {
-    again = true;
-    return;
-  }
-  busy = true;
-  await notices.guard(draw);
-  busy = false;
-  head.markPainted();
-  if (again) {
-    again = false;
-    void paint();
-  }
-}
+const paint = latestOnly(() => notices.guard(draw), () => head.markPainted());
 async function draw(): Promise<void> {
   const at = head.frame, { plate } = shot, quad = shot.cornersAt(at), box = shown.value;
   if (!plate?.facts || !quad || !box) {

@@ -7,6 +7,7 @@ import { seatWorker } from '../preview/seat-desk.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
+import { latestOnly } from './latest-only.ts';
 import type { ViewTransform } from './view-transform.ts';
 
 /** The picture with the surface's motion taken out of it, through the same view: a slip moves, all else stands. */
@@ -17,21 +18,7 @@ const painted = ref(-1);
 const corners = computed(() => (shot.document?.corners ?? shot.document?.regions[0]?.points.slice(0, 4) ?? null) as Quad | null);
 const maps = computed(() => (corners.value && shot.frames > 0 ? steadyOf(shot.document?.steady, corners.value, shot.heldMaps, shot.frames) : null));
 
-let busy = false, again = false;
-async function paint(): Promise<void> {
-  if (busy) {
-    again = true;
-    return;
-  }
-  busy = true;
-  await notices.guard(draw);
-  busy = false;
-  head.markPainted();
-  if (again) {
-    again = false;
-    void paint();
-  }
-}
+const paint = latestOnly(() => notices.guard(draw), () => head.markPainted());
 async function draw(): Promise<void> {
   const at = head.frame, { plate } = shot, map = maps.value?.get(at), back = map && invert(map), { view } = props, columns = Math.round(props.width), rows = Math.round(props.height);
   if (!plate?.facts || !back || columns < 2 || rows < 2) return;
