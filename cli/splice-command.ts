@@ -7,7 +7,7 @@ import { NothingToFollow } from '../core/follow/follow-plan.ts';
 import { lostSpans } from '../core/follow/lost-spans.ts';
 import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
 import { bounds, type Quad } from '../core/geometry/quad.ts';
-import { checkKeys, keyedBound, KeyedMotion, type HandKey } from '../core/keys/hand-keys.ts';
+import { checkKeys, INTERPOLATED, keyedBound, KeyedMotion, PULLED, SAID_OF, type HandKey } from '../core/keys/hand-keys.ts';
 import { grownQuad } from '../core/keys/pull-region.ts';
 import { PullRun, type PulledFrame } from '../core/keys/pull-run.ts';
 import { Problem } from '../core/problem/problem.ts';
@@ -71,9 +71,6 @@ function trackSource(job: JobSpan, track: TrackFile): Source {
   };
 }
 
-/** What corners that were only interpolated say of themselves. */
-const INTERPOLATED = 0.25;
-
 function keySource(span: JobSpan, job: SpliceJob): Source {
   const keys = oursOf(span.keys!, job), motion = new KeyedMotion(keys, job.width, job.height, { focal: job.focal });
   if (motion.why) note(`span ${span.from}-${span.to}: ${motion.why}`);
@@ -82,7 +79,7 @@ function keySource(span: JobSpan, job: SpliceJob): Source {
     job: span, name: 'keys', quads: (frame) => (frame >= Math.min(span.from, motion.first) && frame <= Math.max(span.to, motion.last) ? motion.at(frame).corners : null),
     said: (frame) => {
       const how = motion.at(frame).how, away = Math.min(...keys.map((k) => Math.abs(k.frame - frame))), off = keyedBound(away, motion.guessed(frame));
-      return { confidence: how === 'key' ? 1 : INTERPOLATED, bound: [off, off, off, off], error: 0, note: how === 'key' ? 'keyed by hand' : how === 'pose' ? 'interpolated by pose' : how === 'held' ? 'held from the nearest key' : 'interpolated, corner by corner' };
+      return { confidence: how === 'key' ? 1 : INTERPOLATED, bound: [off, off, off, off], error: 0, note: SAID_OF[how] };
     },
   };
 }
@@ -113,7 +110,7 @@ async function pulled(sources: readonly Source[], job: SpliceJob, where: string,
         ...source, quads: (frame) => map.get(frame)?.corners ?? source.quads(frame),
         said: (frame) => {
           const f = map.get(frame);
-          return f?.pulled ? { confidence: f.confidence, bound: f.bounds, error: 0, note: 'pulled onto the picture' } : source.said(frame);
+          return f?.pulled ? { confidence: f.confidence, bound: f.bounds, error: 0, note: PULLED } : source.said(frame);
         },
       });
     }

@@ -8,6 +8,7 @@ import { Problem } from '../core/problem/problem.ts';
 import type { NineNumbers, QuadCorners, SteadyFile, TrackFile } from '../core/schemas/types.ts';
 import { planFromTrack } from '../core/seat/seat-track.ts';
 import { cropFilled, steadyFrame } from '../core/steady/steady-frame.ts';
+import { middleOf } from '../core/steady/steadied-luma.ts';
 import { ALL_STEADY, STEADY_PARTS, steadyMaps, type SteadyChoice } from '../core/steady/steady-maps.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { numberedName, openFilm, openPictures, writeTransparentPng, type FrameSink } from '../server/media/encode.ts';
@@ -32,8 +33,8 @@ export async function steadyCommand(args: string[]): Promise<void> {
   [...facts.assumed, ...facts.notes].forEach(note);
   try {
     if (track.width !== facts.width || track.height !== facts.height) throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${facts.width}×${facts.height}` });
-    const plan = planFromTrack(track, options.track), middle = [0, 1].map((k) => plan.corners.reduce((s, p) => s + p[k]!, 0) / 4) as unknown as Point;
-    const found = steadyMaps(new Map(plan.frames.map((f) => [f.frame, f.map])), middle, choice, facts.frames), { width, height } = facts;
+    const plan = planFromTrack(track, options.track);
+    const found = steadyMaps(new Map(plan.frames.map((f) => [f.frame, f.map])), middleOf(plan.corners), choice, facts.frames), { width, height } = facts;
     const crop = outside === 'crop' ? cropFilled(found, width, height) : null, maps = crop?.maps ?? found;
     if (crop && crop.scale > 1) note(`enlarged to ${(100 * crop.scale).toFixed(1)} % so that every frame is filled.`);
     const sink = openSink(options.out, facts);

@@ -124,6 +124,13 @@ export class KeyedMotion {
   }
 }
 
+/** The confidence of corners that were only interpolated. */
+export const INTERPOLATED = 0.25;
+
+/** How a frame's corners came to be, for its note. */
+export const SAID_OF: Readonly<Record<Between, string>> = { key: 'keyed by hand', pose: 'interpolated by pose', curves: 'interpolated, corner by corner', held: 'held from the nearest key' };
+export const PULLED = 'pulled onto the picture';
+
 /** What corners put by hand may be off (95 %), px; what those between grow by with each frame's distance from what is known, and of what is guessed. */
 const KEY_BOUND = 2, GROWS = 1.5, GUESSED = 0.5;
 

@@ -6,11 +6,11 @@ import { PlanarFollower, type FollowSettings } from '../follow/planar-follower.t
 import { FixedKeepOuts } from '../follow/region-over-time.ts';
 import { mostPoints, optionsFor } from '../follow/template.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
-import { applyToPoints, type Homography } from '../geometry/homography.ts';
+import { applyToPoints } from '../geometry/homography.ts';
 import { distance, type Quad } from '../geometry/quad.ts';
 import { kernels } from '../kernels/index.ts';
 import type { KnownOfCamera } from '../pose/fit-camera.ts';
-import { keyedBound, KeyedMotion, type Between, type HandKey } from './hand-keys.ts';
+import { INTERPOLATED, keyedBound, KeyedMotion, type Between, type HandKey } from './hand-keys.ts';
 
 /** What is to be pulled onto the picture. */
 export interface PullPlan extends Omit<FollowSettings, 'screen'> {
@@ -83,11 +83,6 @@ export class PullRun {
     for (const key of near.sort((a, b) => Math.abs(a.frame - referenceFrame) - Math.abs(b.frame - referenceFrame))) await this.pulled({ frame: key.frame, corners: key.corners, pulled: false, how: 'key', confidence: 1, bounds: key.corners.map(() => keyedBound()), moved: 0, blur: 0 }, 0, 0);
   }
 
-  /** How the frames are interpolated, without the picture. */
-  get interpolation(): KeyedMotion {
-    return this.motion;
-  }
-
   /** How many frames are to be looked at. */
   get total(): number {
     return this.order.length;
@@ -98,7 +93,7 @@ export class PullRun {
     const frame = this.order[this.next++];
     if (frame === undefined) return null;
     const { corners, how } = this.motion.at(frame), guessed = this.motion.guessed(frame), away = Math.min(...this.anchors().map((k) => Math.abs(k.frame - frame)));
-    const asItIs: PulledFrame = { frame, corners, pulled: false, how, confidence: 0.25, bounds: corners.map(() => keyedBound(away, guessed)), moved: 0, blur: 0 };
+    const asItIs: PulledFrame = { frame, corners, pulled: false, how, confidence: INTERPOLATED, bounds: corners.map(() => keyedBound(away, guessed)), moved: 0, blur: 0 };
     const done = how === 'key' ? { ...asItIs, confidence: 1, bounds: corners.map(() => keyedBound()) } : (await this.pulled(asItIs, guessed, away)) ?? asItIs;
     this.settled.set(frame, done);
     if (done.pulled) this.motion = this.interpolated([...this.settled.values()].filter((f) => f.pulled));
@@ -130,12 +125,6 @@ export class PullRun {
 
   private interpolated(pulled: readonly HandKey[]): KeyedMotion {
     return new KeyedMotion(this.plan.keys, ...this.size, this.motion?.camera ?? this.plan.camera, [...this.plan.known, ...pulled]);
-  }
-
-  /** The map of a frame that was looked at. */
-  mapOf(frame: number): Homography | null {
-    const done = this.settled.get(frame);
-    return done ? homographyBetweenQuads(this.plan.corners, done.corners) : null;
   }
 }
 

@@ -359,13 +359,13 @@ export class PointRun {
   }
 
   /** How the pattern in use lies on this frame, by the plane's map from the reference and that of the pattern's own frame. */
-  private aroundOf({ settings, patch, patchFrame }: PointState, map: Homography): Homography {
+  private aroundOf({ settings, patchFrame }: PointState, map: Homography): Homography {
     if (settings.shape !== 'plane') return IDENTITY;
     if (patchFrame === this.plan.referenceFrame) return mapAbout(map, settings.at);
     const there = this.maps.get(patchFrame);
     if (!there) return IDENTITY;
     const [a, b, c, d] = jacobianAt(there, settings.at), [p, q, r, s] = jacobianAt(map, settings.at), det = a * d - b * c;
-    if (Math.abs(det) < 1e-6 || patch.at.length !== 2) return IDENTITY;
+    if (Math.abs(det) < 1e-6) return IDENTITY;
     return [(p * d - q * c) / det, (q * a - p * b) / det, 0, (r * d - s * c) / det, (s * a - r * b) / det, 0, 0, 0, 1];
   }
 

@@ -2,7 +2,7 @@ import { cornerBound, unpackCertainty } from '../follow/certainty.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { applyToPoints, keepsInFront } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
-import { keyedBound, KeyedMotion, type HandKey } from '../keys/hand-keys.ts';
+import { INTERPOLATED, keyedBound, KeyedMotion, PULLED, SAID_OF, type HandKey } from '../keys/hand-keys.ts';
 import { motionOfPoints, pointsFrom } from '../points/points-track.ts';
 import type { PointFit } from '../points/point-plan.ts';
 import type { CornerPoint, MotionSpan, NineNumbers, PointRow, PulledRow, RowBounds, ShotDocument, TrackRow } from '../schemas/types.ts';
@@ -34,8 +34,6 @@ interface Source {
 }
 
 const NOTHING: Said = { confidence: 0, error: null, blur: 0, note: null, lost: 'its source says nothing of it' };
-/** The confidence of corners that were only interpolated. */
-const INTERPOLATED = 0.25;
 
 /**
  * A shot's rows as its spans make them: each frame's map leads from the reference frame's corners to where the span's source puts them, joins cross-faded. Without
@@ -138,10 +136,9 @@ function keyedSource(document: ShotDocument, { pulled }: MotionSources, width: n
       quadAt: (frame) => held.get(frame)?.corners ?? motion.at(frame).corners,
       said: (frame) => {
         const there = held.get(frame), { how } = motion.at(frame);
-        if (there) return { confidence: there.confidence, error: null, blur: 0, note: 'pulled onto the picture', lost: null, bounds: there.bounds };
+        if (there) return { confidence: there.confidence, error: null, blur: 0, note: PULLED, lost: null, bounds: there.bounds };
         const away = Math.min(...keys.map((k) => Math.abs(k.frame - frame)), ...[...held.keys()].map((f) => Math.abs(f - frame))), off = how === 'key' ? keyedBound() : keyedBound(away, motion.guessed(frame));
-        const note = how === 'key' ? 'keyed by hand' : how === 'pose' ? 'interpolated by pose' : how === 'held' ? 'held from the nearest key' : 'interpolated, corner by corner';
-        return { confidence: how === 'key' ? 1 : INTERPOLATED, error: null, blur: 0, note, lost: null, bounds: [off, off, off, off] };
+        return { confidence: how === 'key' ? 1 : INTERPOLATED, error: null, blur: 0, note: SAID_OF[how], lost: null, bounds: [off, off, off, off] };
       },
     },
   };

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { Quad } from '../../../../../core/geometry/quad.ts';
+import { PULLED, SAID_OF } from '../../../../../core/keys/hand-keys.ts';
 import NumberField from '../../../components/NumberField.vue';
 import { useBench } from '../../../stores/bench.ts';
 import { useHand } from '../../../stores/hand.ts';
@@ -17,7 +18,7 @@ const key = computed(() => hand.keys.find((k) => k.frame === head.frame) ?? null
 /** What a key put here begins from: what the keys say, else the surface as it is. */
 const start = computed<Quad | null>(() => here.value?.corners ?? shot.cornersAt(head.frame) ?? (document.value.corners as Quad | null));
 const put = () => start.value && shot.edit((draft) => putHandKey(draft, head.frame, start.value!));
-const HOW = { key: 'keyed by hand', pulled: 'pulled onto the picture', pose: 'interpolated by pose', curves: 'interpolated, corner by corner', held: 'held from the nearest key' } as const;
+const HOW = { ...SAID_OF, pulled: PULLED } as const;
 const bound = computed(() => (hand.held.get(head.frame) ? Math.max(...hand.held.get(head.frame)!.bounds) : null));
 const inUse = computed(() => document.value.spans?.some((s) => s.source === 'keys') ?? false);
 </script>
