@@ -1,5 +1,7 @@
 import { CORNER_NAMES } from '../../core/geometry/quad.ts';
 import type { Point } from '../../core/geometry/homography.ts';
+import { cornerQuality } from '../../core/points/corner-quality.ts';
+import { takePatch } from '../../core/points/patch.ts';
 import { PointRun } from '../../core/points/point-run.ts';
 import type { PointSettings } from '../../core/points/point-plan.ts';
 import type { Condition } from '../seat/condition.ts';
@@ -30,6 +32,14 @@ export async function followCorners({ luma, truth, corners }: Pick<Condition, 'l
     });
   }
   return { paths, reckoned, lightProposed: run?.lightProposed ?? [], bounds };
+}
+
+/** Whether patterns of this size have something to hold on to at all corners: the command line refuses them otherwise. */
+export function holdIn({ luma, truth, corners }: Pick<Condition, 'luma' | 'truth' | 'corners'>, { pattern }: LibraryBoxes): boolean {
+  return corners.every((at) => {
+    const patch = takePatch(luma[truth.referenceFrame]!, at, [pattern, pattern]);
+    return patch !== null && cornerQuality(patch).hold !== 'flat';
+  });
 }
 
 export interface PathMeasures {

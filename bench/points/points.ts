@@ -15,7 +15,7 @@ import { writeSection } from '../document-section.ts';
 import { yarlopProcess } from '../performance/whole-process.ts';
 import { loadOpenCv } from '../reference/opencv.ts';
 import { mean, openCondition } from '../seat/condition.ts';
-import { followCorners, measurePaths, type PathMeasures } from './condition-points.ts';
+import { followCorners, holdIn, measurePaths, type PathMeasures } from './condition-points.ts';
 import { joinAcceleration } from './joins.ts';
 import { followByLk } from './library-lk.ts';
 import { thrownAccuracy } from './thrown-phone.ts';
@@ -30,18 +30,20 @@ const share = (values: readonly number[], limit: number, of: number) => (100 * v
 const LOST_COUNTS = 20, capped = ({ distances, asked }: PathMeasures) => (distances.reduce((s, d) => s + Math.min(LOST_COUNTS, d), 0) + LOST_COUNTS * (asked - distances.length)) / Math.max(1, asked);
 const joined = (all: readonly PathMeasures[]): PathMeasures => ({ distances: all.flatMap((a) => a.distances), asked: all.reduce((s, a) => s + a.asked, 0) });
 let better = true;
+const wide = new Set<string>();
 
 for (const condition of CONDITIONS.filter((c) => wanted(c.name))) {
   const ours: PathMeasures[] = [], theirs: PathMeasures[] = [], bounds: (readonly [number, number])[] = [];
   for (const seed of SEEDS) {
-    const plate = await openCondition(`${condition.name}@${seed}`), found = await followCorners(plate, BOXES);
+    const plate = await openCondition(`${condition.name}@${seed}`), boxes = holdIn(plate, BOXES) ? BOXES : WIDE_BOXES, found = await followCorners(plate, boxes);
+    if (boxes === WIDE_BOXES) wide.add(condition.name);
     ours.push(measurePaths(plate, found.paths));
     bounds.push(...found.bounds);
-    theirs.push(measurePaths(plate, followByLk(cv, plate.luma, plate.truth.referenceFrame, plate.corners, BOXES)));
+    theirs.push(measurePaths(plate, followByLk(cv, plate.luma, plate.truth.referenceFrame, plate.corners, boxes)));
   }
   const a = joined(ours), b = joined(theirs), wins = capped(a) < capped(b) && share(a.distances, 1, a.asked) >= share(b.distances, 1, b.asked);
   better &&= wins;
-  rows.push(`| ${condition.title} | ${mean(a.distances).toFixed(3)} | ${share(a.distances, 1, a.asked).toFixed(0)} % | ${(100 - (100 * a.distances.length) / a.asked).toFixed(0)} % | ${capped(a).toFixed(2)} | ${mean(b.distances).toFixed(2)} | ${share(b.distances, 1, b.asked).toFixed(0)} % | ${capped(b).toFixed(2)} | ${((100 * bounds.filter(([d, bound]) => d <= bound).length) / Math.max(1, bounds.length)).toFixed(0)} % | ${wins ? 'better' : 'not better'} |`);
+  rows.push(`| ${condition.title}${wide.has(condition.name) ? ' *' : ''} | ${mean(a.distances).toFixed(3)} | ${share(a.distances, 1, a.asked).toFixed(0)} % | ${(100 - (100 * a.distances.length) / a.asked).toFixed(0)} % | ${capped(a).toFixed(2)} | ${mean(b.distances).toFixed(2)} | ${share(b.distances, 1, b.asked).toFixed(0)} % | ${capped(b).toFixed(2)} | ${((100 * bounds.filter(([d, bound]) => d <= bound).length) / Math.max(1, bounds.length)).toFixed(0)} % | ${wins ? 'better' : 'not better'} |`);
   console.log(rows.at(-1));
   if (condition.name === 'clean') figures.push(`| four points on a clean textured plate | ${mean(a.distances).toFixed(3)} px mean | worst ${Math.max(...a.distances).toFixed(2)} px | 0.15 px | ${reached(mean(a.distances) <= 0.15)} |`);
 }

@@ -1,6 +1,6 @@
 import { DARKEST_LIGHT } from './plain-template.ts';
 import { ACCUMULATE, BLUR, PYRAMID, RESIDUALS, SharedWork, SIGNAL16, SIGNAL8, TEXELS, workBlock, type RunPart, type WorkBlock } from './shared-work.ts';
-import { EQUATION_ENTRIES, MOST_TAPS, OFFSET_BIN, RESIDUAL_BIN, RESIDUAL_BINS, type KernelFactory, type KernelSet } from './kernel-set.ts';
+import { EQUATION_ENTRIES, PATCH_ENTRIES, MOST_TAPS, OFFSET_BIN, RESIDUAL_BIN, RESIDUAL_BINS, type KernelFactory, type KernelSet } from './kernel-set.ts';
 
 /** What assembly/index.ts exports; places are byte offsets. */
 interface Exports {
@@ -15,6 +15,10 @@ interface Exports {
   residuals(from: number, to: number, ...given: number[]): number;
   accumulate(first: number, last: number, ...given: number[]): void;
   correlate(value: number, width: number, height: number, xs: number, ys: number, count: number, blurred: number, prior: number, h: number, step: number, out: number): void;
+  PATCH_ROOM: { readonly value: number };
+  sampleCubic(data: number, width: number, height: number, xs: number, ys: number, count: number, x: number, y: number, alongX: number, alongY: number, taps: number, out: number): void;
+  patchEquations(planes: number, count: number, geometric: number, terms: number, gain: number, scale: number, redescending: number, room: number, out: number): void;
+  correlateBox(data: number, width: number, offsets: number, pattern: number, n: number, energy: number, left: number, top: number, across: number, down: number, out: number): void;
 }
 
 /** Points, pieces of points, and rows of a picture that a thread takes at a time. */
@@ -84,6 +88,7 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
   if (shared) lend?.(block);
   const resultAt = take(EQUATION_ENTRIES * 8);
   const resultView = new Float64Array(buffer, resultAt, EQUATION_ENTRIES);
+  const patchRoom = take(wasm.PATCH_ROOM.value), patchAt = take(PATCH_ENTRIES * 8), patchView = new Float64Array(buffer, patchAt, PATCH_ENTRIES);
   const first = free;
   let codesRoom = new Uint8Array(0), rowsRooms: readonly [Float32Array, Float32Array] = [new Float32Array(0), new Float32Array(0)], lastTable: Float32Array | null = null;
   const needRows = (width: number): void => {
@@ -137,6 +142,16 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
     correlate(value, width, height, { xs, ys, prior, count }, blurred, h, step, out) {
       wasm.correlate(place(value), width, height, place(xs), place(ys), count, place(blurred), place(prior), put(h, 0), step, resultAt);
       out.set(resultView.subarray(0, 6));
+    },
+    sampleCubic({ data, width, height }, xs, ys, count, x, y, along, taps, out) {
+      wasm.sampleCubic(place(data), width, height, place(xs), place(ys), count, x, y, along[0], along[1], taps, place(out));
+    },
+    patchEquations(planes, count, geometric, terms, gain, scale, redescending, out) {
+      wasm.patchEquations(place(planes), count, geometric, terms, gain, scale, redescending ? 1 : 0, patchRoom, patchAt);
+      out.set(patchView);
+    },
+    correlateBox({ data, width }, offsets, pattern, n, energy, left, top, across, down, out) {
+      wasm.correlateBox(place(data), width, place(offsets), place(pattern), n, energy, left, top, across, down, place(out));
     },
   };
 }

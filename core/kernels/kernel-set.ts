@@ -111,7 +111,39 @@ export interface KernelSet {
 
   /** [n, Σt, Σp, Σt², Σp², Σtp] of every `step`th point with the picture's nearest samples under H. */
   correlate(value: Float32Array, width: number, height: number, points: PointSet, blurred: Float32Array, h: ArrayLike<number>, step: number, out: Float64Array): void;
+
+  /**
+   * A window sampled at points (xs + x, ys + y), sample indices, cubically; where `taps` is more than one, averaged over so many places along the way
+   * `along` about each. Planes [value, ∂/∂x, ∂/∂y, share of the taps inside] of `count` entries. Source: R. Keys, Cubic convolution interpolation for
+   * digital image processing, IEEE Trans. ASSP 29(6), 1981, a = −0.5, and its derivative.
+   */
+  sampleCubic(window: SampledWindow, xs: Float32Array, ys: Float32Array, count: number, x: number, y: number, along: readonly [number, number], taps: number, out: Float32Array): void;
+
+  /**
+   * Weighted normal equations of a pattern's place (two unknowns, or with turn and size four) and light (none, gain and offset, or with a field of the
+   * second degree seven) from PATCH_PLANES: the lower triangle row by row, then the right-hand side. Huber's weights, or Tukey's.
+   */
+  patchEquations(planes: Float32Array, count: number, geometric: 2 | 4, terms: 0 | 2 | 7, gain: number, scale: number, redescending: boolean, out: Float64Array): void;
+
+  /**
+   * Zero-mean normalised correlations of a pattern (`n` values with mean 0 and their sum of squares `energy`, at `offsets` in samples) with a window, at
+   * each place of a box; −1 where it is flat. The whole pattern must lie inside at each; `across` is a multiple of four.
+   */
+  correlateBox(window: SampledWindow, offsets: Int32Array, pattern: Float32Array, n: number, energy: number, left: number, top: number, across: number, down: number, out: Float32Array): void;
 }
+
+/** A small picture to sample. */
+export interface SampledWindow {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Float32Array;
+}
+
+/** Planes of `count` entries that `patchEquations` reads: residuals and what a change of light counts in them, the picture's slopes, 1 where used; then the pattern, its slopes, and places in it from −1 to 1. */
+export const PATCH_PLANES = { RESIDUAL: 0, ROOT: 1, SEEN_X: 2, SEEN_Y: 3, USED: 4, PATTERN: 5, PATTERN_X: 6, PATTERN_Y: 7, U: 8, V: 9 } as const;
+export const PATCH_PLANE_COUNT = 10;
+/** Most numbers of `patchEquations`: eleven unknowns. */
+export const PATCH_ENTRIES = 66 + 11;
 
 /** Makes sets with a memory of their own. */
 export interface KernelFactory {

@@ -28,13 +28,13 @@ export function cornerQuality(patch: Patch): CornerQuality {
   let xx = 0, xy = 0, yy = 0;
   for (let i = 0; i < drawn.count; i++) {
     const root = 1 / (2 * Math.sqrt(Math.max(0, drawn.light[i]!) + DARK)), gx = root * drawn.dx[i]!, gy = root * drawn.dy[i]!;
-    if (!Number.isFinite(gx)) continue;
+    if (drawn.known[i] === 0) continue;
     xx += gx * gx;
     xy += gx * gy;
     yy += gy * gy;
   }
   const middle = (xx + yy) / 2, apart = Math.hypot((xx - yy) / 2, xy), sd = (energy: number) => NOISE * Math.sqrt(CORRELATED / Math.max(1e-12, energy));
   // Noise has slopes of its own, which hold nothing.
-  const noise = drawn.count * (0.25 * NOISE) ** 2, best = sd(middle + apart - noise), worst = sd(middle - apart - noise);
+  const noise = patch.xs.length * (0.25 * NOISE) ** 2, best = sd(middle + apart - noise), worst = sd(middle - apart - noise);
   return { hold: best > HELD_TO ? 'flat' : worst > HELD_TO || worst > SLIDES * best ? 'edge' : 'corner', best, worst, along: 0.5 * Math.atan2(2 * xy, xx - yy) + Math.PI / 2 };
 }

@@ -1,6 +1,8 @@
 import { compose, type Homography, type Point } from '../geometry/homography.ts';
 import { factorCholesky, substitute } from '../geometry/linear-solve.ts';
-import { sampleWindow, type LightSample, type LightWindow } from './light-window.ts';
+import { PATCH_PLANES } from '../kernels/index.ts';
+import type { LightWindow } from './light-window.ts';
+import { patchRoom } from './patch-room.ts';
 import { drawPatch, type DrawnPatch, type Patch } from './patch.ts';
 
 /**
@@ -8,7 +10,7 @@ import { drawPatch, type DrawnPatch, type Patch } from './patch.ts';
  * as a reflection lays one over a corner.
  */
 export type LightModel = 'same' | 'even' | 'field';
-const TERMS: Readonly<Record<LightModel, number>> = { same: 0, even: 2, field: 7 };
+const TERMS = { same: 0, even: 2, field: 7 } as const satisfies Readonly<Record<LightModel, number>>;
 
 export interface MatchSettings {
   readonly light: LightModel;
@@ -38,7 +40,7 @@ export interface PatchMatch {
 }
 
 const DARK = 0.005;
-const ROUNDS = 18, SETTLED = 0.006, LONGEST_STEP = 2;
+const ROUNDS = 14, SETTLED = 0.006, LONGEST_STEP = 2;
 /** Noise never counts as smaller than this. */
 const LEAST_NOISE = 0.003;
 /** Neighbouring samples of the smoothed light repeat each other: so many count as one. */
@@ -58,43 +60,22 @@ const TELLS_FROM = 40;
  * efficient second-order minimization, 2004 (mean of slopes); weights as in core/follow/robust-weights.ts.
  */
 export function matchPatch(patch: Patch, map: Homography, window: LightWindow, start: Point, settings: MatchSettings): PatchMatch | null {
+  const { set, equations } = patchRoom(Math.max(window.data.length, patch.window.data.length)), half = Math.max(...patch.size) / 2;
   let warp = map, drawn = drawPatch(patch, warp, settings.smear), [x, y] = start;
   if (!drawn) return null;
-  const geometric = settings.turns ? 4 : 2, terms = TERMS[settings.light], size = geometric + terms, n = drawn.count;
-  const half = Math.max(...patch.size) / 2, seen = roomFor(n);
-  const { residual, used } = seen;
+  const geometric = settings.turns ? 4 : 2, terms = TERMS[settings.light], size = geometric + terms, n = patch.xs.length, entries = (size * (size + 1)) / 2;
   const light = new Float64Array(Math.max(1, terms));
   light[0] = 1;
-  const normal = new Float64Array(size * size), right = new Float64Array(size), step = new Float64Array(size), row = new Float64Array(size);
+  const normal = new Float64Array(size * size), right = new Float64Array(size), step = new Float64Array(size);
   let noise: number, last = false;
   for (let round = 0; ; round++) {
-    const count = lookAt(drawn, window, x, y, light, settings.light, half, seen);
+    const count = lookAt(drawn, window, x, y, light, settings.light);
     if (count < Math.max(12, 0.4 * n)) return null;
-    noise = Math.max(LEAST_NOISE, 1.4826 * medianMagnitude(residual, used, n));
-    const scale = Math.max(noise, 0.6 * settings.noise), gain = light[0];
-    normal.fill(0);
-    right.fill(0);
-    for (let i = 0; i < n; i++) {
-      if (used[i] === 0) continue;
-      const r = residual[i]!, t = r / (4.685 * scale), w = round < 1 ? Math.min(1, (1.345 * scale) / Math.max(1e-12, Math.abs(r))) : t * t >= 1 ? 0 : (1 - t * t) ** 2;
-      if (w === 0) continue;
-      const root = seen.root[i]!, gx = 0.5 * root * (seen.dx[i]! + gain * drawn.dx[i]!), gy = 0.5 * root * (seen.dy[i]! + gain * drawn.dy[i]!);
-      row[0] = gx;
-      row[1] = gy;
-      if (size > 2) {
-        const u = drawn.xs[i]! / half, v = drawn.ys[i]! / half;
-        if (geometric === 4) {
-          row[2] = gx * u + gy * v;
-          row[3] = gy * u - gx * v;
-        }
-        if (terms > 0) lightRow(settings.light, drawn.light[i]!, u, v, -root, row, geometric);
-      }
-      for (let a = 0; a < size; a++) {
-        const wa = w * row[a]!;
-        right[a]! -= wa * r;
-        for (let b = 0; b <= a; b++) normal[a * size + b]! += wa * row[b]!;
-      }
-    }
+    noise = Math.max(LEAST_NOISE, 1.4826 * medianMagnitude(drawn));
+    const scale = Math.max(noise, 0.6 * settings.noise);
+    set.patchEquations(drawn.planes, drawn.count, geometric, terms, light[0], scale, round > 0, equations);
+    for (let a = 0, from = 0; a < size; a++) for (let b = 0; b <= a; b++) normal[a * size + b] = equations[from++]!;
+    for (let a = 0; a < size; a++) right[a] = equations[entries + a]!;
     for (let a = 0; a < size; a++) normal[a * size + a]! += (a < geometric ? 1e-9 : LIGHT_DAMPING) * (1 + normal[a * size + a]!);
     if (!factorCholesky(normal, size)) return null;
     if (last || round >= ROUNDS) break;
@@ -112,119 +93,96 @@ export function matchPatch(patch: Patch, map: Homography, window: LightWindow, s
     }
     last = length < SETTLED && round >= 2;
   }
-  return { at: [x, y], map: warp, ...judged(drawn, window, [x, y], half, seen, normal, size, settings, noise) };
+  return { at: [x, y], map: warp, ...judged(drawn, n, normal, size, settings, noise) };
 }
 
-/** What is seen where a pattern's samples lie: residuals in roots of light, slopes of light, and what a change of light counts there. */
-interface Seen {
-  readonly residual: Float64Array;
-  readonly root: Float64Array;
-  readonly dx: Float64Array;
-  readonly dy: Float64Array;
-  readonly used: Uint8Array;
-}
-
-let room: Seen | null = null;
-
-/** Working memory, the same for every match: only one is done at a time. */
-function roomFor(n: number): Seen {
-  if (room && room.used.length >= n) return room;
-  room = { residual: new Float64Array(n), root: new Float64Array(n), dx: new Float64Array(n), dy: new Float64Array(n), used: new Uint8Array(n) };
-  return room;
-}
-
-/** Fills in what is seen, picture less pattern; how many samples lie in the window. */
-function lookAt(drawn: DrawnPatch, window: LightWindow, x: number, y: number, light: Float64Array, model: LightModel, half: number, { residual, root, dx, dy, used }: Seen): number {
+/** Fills in what is seen, picture less pattern, and what a change of light counts there; how many samples lie in the window. */
+function lookAt({ count, xs, ys, light: pattern, known, planes }: DrawnPatch, window: LightWindow, x: number, y: number, light: Float64Array, model: LightModel): number {
+  const room = patchRoom(window.data.length), { sampled } = room, { RESIDUAL, ROOT, SEEN_X, SEEN_Y, USED, U, V } = PATCH_PLANES;
+  room.set.sampleCubic(room.window('picture', window), xs, ys, count, x - window.left - 0.5, y - window.top - 0.5, [0, 0], 1, sampled);
+  const gain = light[0]!, offset = model === 'same' ? 0 : light[1]!, field = model === 'field';
   let seen = 0;
-  for (let i = 0; i < drawn.count; i++) {
-    const pattern = drawn.light[i]!;
-    if (!(pattern === pattern) || !sampleWindow(window, x + drawn.xs[i]!, y + drawn.ys[i]!, sample)) {
-      used[i] = 0;
-      continue;
-    }
-    let expected = light[0]! * pattern;
-    if (model !== 'same') expected += light[1]!;
-    if (model === 'field') {
-      const u = drawn.xs[i]! / half, v = drawn.ys[i]! / half;
+  for (let i = 0; i < count; i++) {
+    const used = known[i]! * sampled[i + 3 * count]!, value = sampled[i]!;
+    let expected = gain * pattern[i]! + offset;
+    if (field) {
+      const u = planes[U * count + i]!, v = planes[V * count + i]!;
       expected += light[2]! * u + light[3]! * v + light[4]! * u * u + light[5]! * u * v + light[6]! * v * v;
     }
-    root[i] = 1 / (2 * Math.sqrt(Math.max(0, sample[0]) + DARK));
-    residual[i] = (sample[0] - expected) * root[i]!;
-    dx[i] = sample[1];
-    dy[i] = sample[2];
-    used[i] = 1;
-    seen++;
+    const root = 1 / (2 * Math.sqrt(Math.max(0, value) + DARK));
+    planes[ROOT * count + i] = root;
+    planes[RESIDUAL * count + i] = (value - expected) * root;
+    planes[USED * count + i] = used;
+    seen += used;
   }
+  planes.set(sampled.subarray(count, 2 * count), SEEN_X * count);
+  planes.set(sampled.subarray(2 * count, 3 * count), SEEN_Y * count);
   return seen;
 }
-const sample: LightSample = [0, 0, 0];
 
 /** Width and number of the bins in which residuals are counted. */
 const BIN = 0.0005, BINS = 512;
 const bins = new Uint32Array(BINS);
 
 /** The median of the residuals' magnitudes, to within a bin. */
-function medianMagnitude(residual: Float64Array, used: Uint8Array, n: number): number {
+function medianMagnitude({ planes, count }: DrawnPatch): number {
   bins.fill(0);
-  let count = 0;
-  for (let i = 0; i < n; i++) {
-    if (used[i] === 0) continue;
-    bins[Math.min(BINS - 1, Math.floor(Math.abs(residual[i]!) / BIN))]!++;
-    count++;
+  let seen = 0;
+  for (let i = 0; i < count; i++) {
+    if (planes[PATCH_PLANES.USED * count + i] === 0) continue;
+    bins[Math.min(BINS - 1, Math.floor(Math.abs(planes[PATCH_PLANES.RESIDUAL * count + i]!) / BIN))]!++;
+    seen++;
   }
   let below = 0;
   for (let k = 0; k < BINS; k++) {
-    if (2 * (below + bins[k]!) >= count) return BIN * (k + (count / 2 - below) / bins[k]!);
+    if (2 * (below + bins[k]!) >= seen) return BIN * (k + (seen / 2 - below) / bins[k]!);
     below += bins[k]!;
   }
   return BIN * BINS;
 }
 
-/** Mean squared difference of the picture from light alone, without any pattern: from a constant, or from a smooth field. Roots of light. */
-function withoutPattern(drawn: DrawnPatch, window: LightWindow, x: number, y: number, half: number, used: Uint8Array, field: boolean): number {
-  const size = field ? 6 : 1, normal = new Float64Array(size * size), right = new Float64Array(size), fit = new Float64Array(size), row = new Float64Array(6);
-  let count = 0, square = 0;
-  for (let i = 0; i < drawn.count; i++) {
-    if (used[i] === 0 || !sampleWindow(window, x + drawn.xs[i]!, y + drawn.ys[i]!, sample)) continue;
-    const u = drawn.xs[i]! / half, v = drawn.ys[i]! / half, value = Math.sqrt(Math.max(0, sample[0]) + DARK);
-    row.set([1, u, v, u * u, u * v, v * v]);
+/** Mean squared difference of the picture, where it was last looked at, from light alone, without any pattern: from a constant, or from a smooth field. Roots of light. */
+function withoutPattern({ planes, count }: DrawnPatch, field: boolean): number {
+  const size = field ? 6 : 1, normal = new Float64Array(size * size), right = new Float64Array(size), fit = new Float64Array(size), row = new Float64Array(6), { sampled } = patchRoom(), { USED, U, V } = PATCH_PLANES;
+  let seen = 0, square = 0;
+  for (let i = 0; i < count; i++) {
+    if (planes[USED * count + i] === 0) continue;
+    const value = Math.sqrt(Math.max(0, sampled[i]!) + DARK);
+    row[0] = 1;
+    if (field) {
+      const u = planes[U * count + i]!, v = planes[V * count + i]!;
+      row[1] = u;
+      row[2] = v;
+      row[3] = u * u;
+      row[4] = u * v;
+      row[5] = v * v;
+    }
     for (let a = 0; a < size; a++) {
       right[a]! += row[a]! * value;
       for (let b = 0; b <= a; b++) normal[a * size + b]! += row[a]! * row[b]!;
     }
     square += value * value;
-    count++;
+    seen++;
   }
   for (let a = 0; a < size; a++) normal[a * size + a]! += 1e-9;
-  if (count === 0 || !factorCholesky(normal, size)) return 0;
+  if (seen === 0 || !factorCholesky(normal, size)) return 0;
   substitute(normal, right, fit, size);
   let explained = 0;
   for (let a = 0; a < size; a++) explained += fit[a]! * right[a]!;
-  return Math.max(0, square - explained) / count;
+  return Math.max(0, square - explained) / seen;
 }
 
-function lightRow(model: LightModel, pattern: number, u: number, v: number, factor: number, row: Float64Array, at: number): void {
-  row[at] = factor * pattern;
-  row[at + 1] = factor;
-  if (model !== 'field') return;
-  row[at + 2] = factor * u;
-  row[at + 3] = factor * v;
-  row[at + 4] = factor * u * u;
-  row[at + 5] = factor * u * v;
-  row[at + 6] = factor * v * v;
-}
-
-function judged(drawn: DrawnPatch, window: LightWindow, [x, y]: Point, half: number, { residual, used }: Seen, factor: Float64Array, size: number, settings: MatchSettings, noise: number): Omit<PatchMatch, 'at' | 'map'> {
-  const usual = settings.noise ** 2, cap = 9 * Math.max(noise ** 2, usual);
+function judged(drawn: DrawnPatch, n: number, factor: Float64Array, size: number, settings: MatchSettings, noise: number): Omit<PatchMatch, 'at' | 'map'> {
+  const usual = settings.noise ** 2, cap = 9 * Math.max(noise ** 2, usual), { planes, count } = drawn;
   let seen = 0, agree = 0, left = 0;
-  for (let i = 0; i < drawn.count; i++) {
-    if (used[i] === 0) continue;
-    const r = residual[i]! ** 2;
+  for (let i = 0; i < count; i++) {
+    if (planes[PATCH_PLANES.USED * count + i] === 0) continue;
+    const r = planes[PATCH_PLANES.RESIDUAL * count + i]! ** 2;
     seen++;
     if (r < 20 * usual) agree++;
     left += Math.min(r, cap);
   }
-  const misfit = left / Math.max(1, seen), agrees = agree / Math.max(1, drawn.count), without = withoutPattern(drawn, window, x, y, half, used, settings.light === 'field');
+  const misfit = left / Math.max(1, seen), agrees = agree / Math.max(1, n), without = withoutPattern(drawn, settings.light === 'field');
   const tells = ((without - misfit) * seen) / CORRELATED / usual > TELLS_FROM;
   const score = tells ? Math.sqrt(Math.max(0, 1 - Math.max(0, misfit - usual) / Math.max(1e-9, without - Math.min(usual, misfit)))) * Math.min(1, agrees / 0.7) : 0;
   // The covariance of the place: the first two columns of the inverse.

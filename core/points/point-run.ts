@@ -1,12 +1,16 @@
+import { cornerBound } from '../follow/certainty.ts';
+import { SURE } from '../follow/confidence.ts';
+import type { FrameFit } from '../follow/frame-fit.ts';
 import type { LumaFrame } from '../follow/follow-plan.ts';
 import { applyToPoint, compose, IDENTITY, invert, jacobianAt, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import { distance } from '../geometry/quad.ts';
 import { CommonPlane } from './common-plane.ts';
+import { JoinedPatterns } from './joined-patterns.ts';
 import { lightWindow, type LightWindow } from './light-window.ts';
 import { matchPatch, type LightModel, type PatchMatch } from './match-patch.ts';
 import { mapAbout, takePatch, type Patch } from './patch.ts';
 import { STOPS_UNDER, type PointFit, type PointPlan, type PointSettings, type PointsFrame } from './point-plan.ts';
-import { correlationMap, peaksOf, searchPatch } from './search-patch.ts';
+import { correlationMap, peaksOf, searchPatch, spread } from './search-patch.ts';
 
 /** Exposures, in frames, of which the one is taken under which the smeared patterns fit best; and that at first. */
 const SHUTTERS = [0, 0.25, 0.5, 0.75, 1] as const, USUAL_SHUTTER = 0.5;
@@ -28,12 +32,20 @@ const SMEAR_OFF = 0.02, FLOOR = 0.15, FACTOR = 5;
 const AS_THE_PLANE = 1.5;
 /** Where all have jumped, they are looked for so far at least, px; and, their smear known, so far about what was found. */
 const TOGETHER_LEAST = 60, TOGETHER_FINE = 16;
+/** Boxes wider than so many px to each side are looked through in steps of two; and by how much of the way each may differ from all. */
+const COARSER_FROM = 90, TOGETHER_GIVES = 0.02;
+/** Mean correlation from which on a place for all is looked at. */
+const TOGETHER_FROM = 0.45;
 /** A point that was lost must resemble its pattern so much to be taken again; it is looked for over so many frames, and so many px further with each. */
-const FOUND_AGAIN = 0.8, MOST_LOST = 25, LOST_REACH = 25;
+const FOUND_AGAIN = 0.8, CLEARLY_FOUND = 0.92, MOST_LOST = 25, LOST_REACH = 25;
 /** What warps a pattern's corners by less than this, px, against another warp is alike. */
 const ALIKE = 0.03;
 /** A score with which a point goes on as expected, and how far off that may be, px. */
 const GOES_ON = 0.9, NEAR = 4;
+/** A point that scores less, needs light or comes from further off than expected (px) is helped by all patterns together; how sure they must be. */
+const HOLDS_ALONE = 0.95, COMES_AS_EXPECTED = 8, JOINED_HOLDS = 0.3, TELLS_OTHERS = 0.85;
+/** A point that lies so far, px, from where three sure ones say has strayed, whatever it resembles. */
+const STRAYED = 6;
 const MODELS: readonly LightModel[] = ['same', 'even', 'field'];
 
 interface PointState {
@@ -61,6 +73,9 @@ export class PointRun {
   private shutter: number = USUAL_SHUTTER;
   private readonly active: readonly number[];
   private leg: -1 | 1 | 0 = 0;
+  private legStart = 0;
+  /** The patterns followed as one; undefined until it is asked for on a way, null where they cannot be. */
+  private joined: JoinedPatterns | null | undefined;
   /** The last frame on which all were seen, for when none is. */
   private lastSeen: { frame: number; places: (Point | null)[]; map: Homography } | null = null;
 
@@ -101,7 +116,7 @@ export class PointRun {
     while (next && next.from === this.leg && !this.plan.retries && this.active.every((i) => this.states[i]!.lost)) next = this.work[this.at++];
     if (!next) return null;
     if (next.from !== this.leg) await this.begin(next);
-    return this.into(next.frame, next.from, await this.read(next.frame));
+    return this.into(next.frame, next.from);
   }
 
   /** What is known of the reference frame. */
@@ -113,6 +128,8 @@ export class PointRun {
   /** A leg begins: what was lost on the other one is not lost here. */
   private async begin({ frame, from }: { frame: number; from: -1 | 1 }): Promise<void> {
     this.leg = from;
+    this.joined = undefined;
+    this.legStart = frame + from;
     const start = frame + from, fits = this.done.get(start), luma = await this.read(start);
     for (const [i, state] of this.states.entries()) {
       const fit = fits?.[i] ?? null;
@@ -141,7 +158,8 @@ export class PointRun {
     this.done.set(frame, row);
   }
 
-  private into(frame: number, from: -1 | 1, luma: LumaFrame): PointsFrame {
+  private async into(frame: number, from: -1 | 1): Promise<PointsFrame> {
+    const luma = await this.read(frame);
     const before = this.done.get(frame + from)!, twice = this.done.get(frame + 2 * from), known = this.done.get(frame), why: (string | null)[] = this.states.map(() => null);
     // Where each is expected: as it went on so far.
     const onward = this.onward(frame, from);
@@ -165,13 +183,17 @@ export class PointRun {
         continue;
       }
       windows.set(i, window);
-      found[i] = this.look(i, frame, from, map, window, expected[i]!, before[i]!.at, true);
+      // Once all patterns are asked together, none is looked for far off on its own.
+      found[i] = this.look(i, frame, from, map, window, expected[i]!, before[i]!.at, !this.joined);
     }
+    const asOne = await this.askTogether(frame, from, open, found, expected);
     const holding = () => open.filter((i) => found[i] && found[i].score >= STOPS_UNDER).length;
-    if (open.length >= 2 && 2 * holding() <= open.length) this.lookTogether(frame, from, luma, open, found, expected, before, map);
+    if (asOne) map = this.takeJoined(frame, from, luma, open, found, why, asOne);
+    else if (this.joined && !this.mostHold(open, found, expected)) for (const i of open) found[i] = null;
+    else if (open.length >= 2 && 2 * holding() <= open.length) this.lookTogether(frame, from, luma, open, found, expected, before, map);
     // Patterns warped as the points themselves now say fit better than those warped as expected.
     const good = () => places().map((p, i) => (found[i] && found[i].score >= STOPS_UNDER ? p : null));
-    if (!carried && good().filter(Boolean).length >= 3) {
+    if (!carried && !asOne && good().filter(Boolean).length >= 3) {
       const again = mapNow(good().map((p, i) => p ?? (good().filter(Boolean).length >= 4 ? null : expected[i]!)));
       for (const i of open) {
         const fit = found[i], window = windows.get(i);
@@ -181,17 +203,20 @@ export class PointRun {
       }
       map = again;
     }
-    this.checkAgainstOthers(frame, from, luma, open, found, map);
-    if (this.plan.retries) this.lookForLost(frame, from, luma, found, map);
+    if (!asOne) this.checkAgainstOthers(frame, from, luma, open, found, map);
+    if (this.plan.retries && !asOne && this.lookForLost(frame, from, luma, found, map) && this.joined) {
+      // What follows them as one goes on from here.
+      this.joined = undefined;
+      this.legStart = frame;
+    }
     for (const i of open) {
       const state = this.states[i]!, fit = found[i];
-      if (fit && fit.score >= STOPS_UNDER) {
-        state.reckoned = 0;
+      if (fit && (fit.score >= STOPS_UNDER || fit.how === 'reckoned')) {
+        if (fit.how !== 'reckoned') state.reckoned = 0;
         continue;
       }
       const held = places().map((p, k) => (k !== i && found[k] && (found[k].score >= STOPS_UNDER) && found[k].how !== 'reckoned' ? p : null)), reckoned = this.plane.reckon(i, held);
-      const reason = why[i] ?? `${state.settings.name} ${fit ? `resembles its pattern too little (${fit.score.toFixed(2)})` : 'was not found'}`;
-      why[i] = reason;
+      why[i] ??= unlike(state.settings.name, fit);
       if (reckoned) {
         state.reckoned++;
         found[i] = { at: reckoned, how: 'reckoned', score: 0, bound: RECKONED_BOUND + RECKONED_GROWS * state.reckoned, light: false, note: `${state.settings.name} is reckoned from the other points` };
@@ -200,8 +225,47 @@ export class PointRun {
         state.lost = true;
       }
     }
-    this.settle(frame, luma, found);
+    this.settle(frame, luma, found, asOne?.homography ?? null);
     return { frame, points: found, why };
+  }
+
+  /** Whether enough points hold by themselves: clearly seen without compensating light, where they were expected. Three leave the fourth to be reckoned. */
+  private mostHold(open: readonly number[], found: readonly (PointFit | null)[], expected: readonly (Point | null)[]): boolean {
+    const known = found.filter((fit, i) => fit && !open.includes(i)).length, sure = open.filter((i) => found[i] && found[i].score >= HOLDS_ALONE && !found[i].light && distance(found[i].at, expected[i]!) <= COMES_AS_EXPECTED).length;
+    return known + sure >= Math.min(3, this.states.length);
+  }
+
+  /** How all patterns move as one, where too few points hold by themselves; null where that is not needed, or they do not tell. */
+  private async askTogether(frame: number, from: -1 | 1, open: readonly number[], found: readonly (PointFit | null)[], expected: readonly (Point | null)[]): Promise<FrameFit | null> {
+    if ((open.length === 0 && !this.plan.retries) || this.mostHold(open, found, expected)) return null;
+    if (this.joined === undefined) this.joined = await JoinedPatterns.begin(this.plan, this.legStart, from === -1 ? 1 : -1, this.maps, this.read);
+    const fit = await this.joined?.at(frame);
+    return fit && fit.confidence >= JOINED_HOLDS ? fit : null;
+  }
+
+  /** Points by what all patterns say together: each keeps its own place where that agrees, weighed by how sure either is. */
+  private takeJoined(frame: number, from: -1 | 1, luma: LumaFrame, open: readonly number[], found: (PointFit | null)[], why: (string | null)[], { homography: map, certainty, confidence }: FrameFit): Homography {
+    const weak: { i: number; place: Point; bound: number }[] = [];
+    for (const i of this.plan.retries ? this.active.filter((k) => open.includes(k) || found[k] === null) : open) {
+      const state = this.states[i]!, place = applyToPoint(map!, state.settings.at), bound = certainty ? cornerBound(certainty, map!, state.settings.at) : 1;
+      const window = this.windowOf(luma, i, place, map!), own = window && this.look(i, frame, from, map!, window, place, place, false);
+      const fit = own && (!found[i] || own.score >= found[i].score - 0.05) ? own : found[i];
+      state.lost = false;
+      if (fit && fit.score >= STOPS_UNDER && distance(fit.at, place) <= Math.max(0.3, fit.bound, bound)) {
+        const w = bound ** 2 / (bound ** 2 + fit.bound ** 2), at: Point = [w * fit.at[0] + (1 - w) * place[0], w * fit.at[1] + (1 - w) * place[1]];
+        found[i] = { ...fit, at, bound: Math.max(Math.min(fit.bound, bound), 0.5 * distance(fit.at, place)) };
+      } else {
+        weak.push({ i, place, bound });
+        why[i] = fit && fit.score >= STOPS_UNDER ? `${state.settings.name} is contradicted by the other points` : unlike(state.settings.name, fit);
+      }
+    }
+    // Three that are seen and a known camera may tell the fourth better than patterns that do not reach there.
+    const held = this.states.map((_, k) => (found[k]?.how === 'matched' && found[k].score >= TELLS_OTHERS && !weak.some((w) => w.i === k) ? found[k].at : null));
+    for (const { i, place, bound } of weak) {
+      const state = this.states[i]!, off = RECKONED_BOUND + RECKONED_GROWS * state.reckoned++, there = this.plane.rigid && confidence < SURE ? this.plane.reckon(i, held) : null;
+      found[i] = { at: there ?? place, how: 'reckoned', score: confidence, bound: there ? off : bound, light: false, note: `${state.settings.name} is reckoned from the other points` };
+    }
+    return map!;
   }
 
   /** The plane's last map, and where the same motion leads to; null where two frames are not known. */
@@ -214,22 +278,26 @@ export class PointRun {
   /** Where most points are lost at once, all have jumped together: their correlations are summed over a wider box, and each is looked for anew about the places that all agree on. */
   private lookTogether(frame: number, from: -1 | 1, luma: LumaFrame, open: readonly number[], found: (PointFit | null)[], expected: readonly (Point | null)[], before: readonly (PointFit | null)[], map: Homography, least = TOGETHER_LEAST): void {
     const [w, h] = this.states[open[0]!]!.settings.search, reach = [Math.max(least, 1.5 * w), Math.max(least, 1.5 * h)] as const;
-    const sum = (about: Point, within: readonly [number, number], smear: Point) => {
+    const sum = (about: Point, within: readonly [number, number], smear: Point, from = 0) => {
+      // Far off, coarsely, and the shape may have changed a little.
+      const step = Math.max(...within) > COARSER_FROM ? 2 : 1, give = Math.round(TOGETHER_GIVES * Math.max(...within) / step);
       let total: Float32Array | null = null, middle: Point = [0, 0], size: readonly [number, number] = [0, 0];
       for (const i of open) {
         const state = this.states[i]!, at = expected[i];
         if (!at) continue;
         const place: Point = [at[0] + about[0], at[1] + about[1]], room = Math.max(...state.settings.pattern) + 4;
         const window = lightWindow(luma, { left: place[0] - within[0] - room, top: place[1] - within[1] - room, right: place[0] + within[0] + room, bottom: place[1] + within[1] + room });
-        const scores = window && correlationMap(state.patch, this.aroundOf(state, map), smear, window, place, within);
+        const scores = window && correlationMap(state.patch, this.aroundOf(state, map), smear, window, place, within, step);
         if (!scores) continue;
-        if (!total) [total, middle, size] = [scores.scores.slice(), about, scores.reach];
-        else for (let k = 0; k < total.length; k++) total[k]! += scores.scores[k]!;
+        const loose = give > 0 ? spread(scores, give) : scores.scores;
+        if (!total) [total, middle, size] = [loose.slice(), about, scores.reach];
+        else for (let k = 0; k < total.length; k++) total[k]! += loose[k]!;
       }
-      return total ? peaksOf({ middle, reach: size, scores: total }, 3).map((p) => p.at) : [];
+      return total ? peaksOf({ middle, reach: size, step, scores: total }, 2).flatMap((p) => (p.correlation >= from ? [p.at] : [])) : [];
     };
     const held = () => open.reduce((s, i) => s + (found[i] && found[i].score >= STOPS_UNDER ? found[i].score : 0), 0);
-    for (const rough of sum([0, 0], reach, [0, 0])) {
+    const seen = open.filter((i) => expected[i]).length;
+    for (const rough of sum([0, 0], reach, [0, 0], TOGETHER_FROM * seen)) {
       // The way there tells the smear, and the smear where exactly.
       const way = open.map((i) => expected[i] && before[i] && ([expected[i][0] + rough[0] - before[i].at[0], expected[i][1] + rough[1] - before[i].at[1]] as Point)).find((v) => v), smear: Point = way ? [way[0] * this.shutter, way[1] * this.shutter] : [0, 0];
       const shift = Math.hypot(...smear) > 2 ? (sum(rough, [TOGETHER_FINE, TOGETHER_FINE], smear)[0] ?? rough) : rough;
@@ -246,10 +314,10 @@ export class PointRun {
   }
 
   /** Looks again for points that were lost: by those that hold, or, where none does, all together about where they were last seen. */
-  private lookForLost(frame: number, from: -1 | 1, luma: LumaFrame, found: (PointFit | null)[], map: Homography): void {
-    const lost = this.active.filter((i) => found[i] === null && this.states[i]!.lost), holding = found.filter((f) => f && f.score >= STOPS_UNDER).length;
+  private lookForLost(frame: number, from: -1 | 1, luma: LumaFrame, found: (PointFit | null)[], map: Homography): boolean {
+    const needed = this.joined ? CLEARLY_FOUND : FOUND_AGAIN, lost = this.active.filter((i) => found[i] === null && this.states[i]!.lost), holding = found.filter((f) => f && f.score >= STOPS_UNDER).length;
     const take = (i: number, fit: PointFit | null) => {
-      if (!fit || fit.score < FOUND_AGAIN) return;
+      if (!fit || fit.score < needed) return;
       found[i] = fit;
       this.states[i]!.lost = false;
     };
@@ -258,25 +326,37 @@ export class PointRun {
         const place = applyToPoint(map, this.states[i]!.settings.at), window = this.windowOf(luma, i, place, map);
         if (window) take(i, this.look(i, frame, from, map, window, place, place, true));
       }
-      return;
+      return false;
     }
     const known = this.lastSeen;
-    if (lost.length < Math.max(3, this.active.length) || !known || Math.abs(frame - known.frame) > MOST_LOST) return;
+    if (lost.length < Math.max(3, this.active.length) || !known || Math.abs(frame - known.frame) > MOST_LOST) return false;
     const again: (PointFit | null)[] = this.states.map(() => null);
     this.lookTogether(frame, from, luma, lost, again, known.places, known.places.map((at) => at && { at, how: 'matched', score: 0, bound: 0, light: false }), known.map, TOGETHER_LEAST + LOST_REACH * Math.abs(frame - known.frame));
-    if (again.filter((f) => f && f.score >= FOUND_AGAIN).length >= Math.max(3, 0.75 * lost.length)) for (const i of lost) take(i, again[i]!);
+    if (again.filter((f) => f && f.score >= needed).length >= Math.max(3, 0.75 * lost.length)) for (const i of lost) take(i, again[i]!);
+    return lost.some((i) => found[i] !== null);
   }
 
   /** Where three others say that a point is elsewhere, it is looked for there. */
   private checkAgainstOthers(frame: number, from: -1 | 1, luma: LumaFrame, open: readonly number[], found: (PointFit | null)[], map: Homography): void {
-    if (!this.plane.rigid) return;
+    if (!this.plane.rigid) {
+      this.checkJumps(open, found, map);
+      return;
+    }
     // The weakest first: it is the likeliest to have slipped.
     for (const i of [...open].sort((a, b) => (found[a]?.score ?? 0) - (found[b]?.score ?? 0)).slice(0, 2)) {
       const fit = found[i], others = found.map((f, k) => (k !== i && f && f.score >= STOPS_UNDER && f.how !== 'reckoned' ? f.at : null)), place = this.plane.reckon(i, others);
       if (!place || (fit && fit.score >= STOPS_UNDER && distance(fit.at, place) < CONTRADICTED + CONTRADICTED_BOUNDS * fit.bound)) continue;
       const window = this.windowOf(luma, i, place, map), there = window && this.look(i, frame, from, map, window, place, place, true, RECKONED_REACH);
       if (there && there.score >= STOPS_UNDER && (!fit || fit.score < STOPS_UNDER || there.score > 0.9 * fit.score) && distance(there.at, place) < CONTRADICTED + CONTRADICTED_BOUNDS * there.bound) found[i] = there;
-      else if (fit && fit.score < 0.85) found[i] = { ...fit, score: Math.min(fit.score, STOPS_UNDER - 0.01) };
+      else if (fit && (fit.score < 0.85 || (sureOthers(found, i) && distance(fit.at, place) > STRAYED))) found[i] = { ...fit, score: Math.min(fit.score, STOPS_UNDER - 0.01) };
+    }
+  }
+
+  /** As long as no camera is known: a point that comes from far off by itself, while the others go on as they were, has strayed. */
+  private checkJumps(open: readonly number[], found: (PointFit | null)[], map: Homography): void {
+    for (const i of open) {
+      const fit = found[i], place = this.plane.reckon(i, found.map((f) => f?.at ?? null));
+      if (fit && place && sureOthers(found, i) && distance(fit.at, place) > STRAYED && distance(fit.at, applyToPoint(map, this.states[i]!.settings.at)) > STRAYED) found[i] = { ...fit, score: Math.min(fit.score, STOPS_UNDER - 0.01) };
     }
   }
 
@@ -370,14 +450,19 @@ export class PointRun {
   }
 
   /** What is settled on a frame becomes what the next one starts from. */
-  private settle(frame: number, luma: LumaFrame, found: readonly (PointFit | null)[]): void {
+  private settle(frame: number, luma: LumaFrame, found: readonly (PointFit | null)[], joined: Homography | null): void {
     this.done.set(frame, [...found]);
     const seen = found.map((f) => f?.at ?? null), held = found.map((f) => (f && f.how !== 'reckoned' && f.score >= STOPS_UNDER ? f.at : null));
     if (held.every((p): p is Point => p !== null)) this.plane.learn(frame, held);
     else if (held.filter(Boolean).length >= 3) this.plane.goOn(frame, held);
-    const map = this.plan.carriedBy?.(frame) ?? this.plane.mapBy(seen);
+    const map = this.plan.carriedBy?.(frame) ?? joined ?? this.plane.mapBy(seen);
     if (map) this.maps.set(frame, map);
     if (map && held.filter(Boolean).length >= Math.min(3, held.length)) this.lastSeen = { frame, places: seen, map };
     for (const [i, state] of this.states.entries()) if (found[i]) this.renew(state, i, frame, found[i], luma);
   }
 }
+
+const unlike = (name: string, fit: PointFit | null | undefined): string => `${name} ${fit ? `resembles its pattern too little (${fit.score.toFixed(2)})` : 'was not found'}`;
+
+/** True where three others are clearly seen, without compensating light. */
+const sureOthers = (found: readonly (PointFit | null)[], index: number): boolean => found.filter((f, k) => k !== index && f && f.how === 'matched' && f.score >= HOLDS_ALONE && !f.light).length >= 3;
