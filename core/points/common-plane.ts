@@ -7,10 +7,20 @@ import type { PointSettings } from './point-plan.ts';
 
 /** The least number of frames that tell a camera, and at how many it is looked for again. */
 const LEAST_FRAMES = 3, LOOK_AGAIN: readonly number[] = [3, 6, 12, 24, 39];
+/** Of how far a reckoned place was off, so much is remembered from frame to frame; and what counts as far as long as nothing is known, px. */
+const REMEMBERED = 0.7, UNKNOWN_OFF = 4;
+/** Up to so far off, px, the pose is preferred: it goes on holding where what is affine does not. */
+const HOLDS_LONGER = 1.5;
 /** Frames whose quads are kept. */
 const MOST_KEPT = 40;
 /** Of these so many are asked for the camera. */
 const ASKED = 8;
+
+/** A place that follows from the others, and how far off such places were of late, px. */
+export interface Reckoned {
+  readonly at: Point;
+  readonly off: number;
+}
 
 /**
  * The plane that points lie on: how it moves by those that hold, and where the others must be. With the four corners among the points, camera and
@@ -23,10 +33,13 @@ export class CommonPlane {
   private readonly quads = new Map<number, Quad>();
   private camera: SurfaceCamera | null = null;
   private pose: { frame: number; pose: PlanePose; left: Point[] } | null = null;
+  /** How far off the places were that were reckoned, by pose and by affine change, for each point, px. */
+  private readonly off: { pose: number; affine: number }[];
   private last: { frame: number; map: Homography } | null = null;
 
   constructor(points: readonly PointSettings[], private readonly width: number, private readonly height: number) {
     this.reference = points.map((p) => p.at);
+    this.off = points.map(() => ({ pose: Infinity, affine: Infinity }));
     const named = CORNER_NAMES.map((name) => points.findIndex((p) => p.name === name));
     this.corners = named.every((i) => i >= 0) ? named : null;
   }
@@ -46,6 +59,7 @@ export class CommonPlane {
 
   /** Takes in a frame on which all points hold. */
   learn(frame: number, seen: readonly Point[]): void {
+    if (this.last) this.compare(seen);
     const map = this.mapBy(seen);
     if (map) this.last = { frame, map };
     if (!this.corners) return;
@@ -75,22 +89,37 @@ export class CommonPlane {
   }
 
   /**
-   * Where point `index` must be, by the others that are seen (at least three): through the rigid plane's pose where camera and proportions are known,
-   * else through the plane's last map and what is affine of its change since.
+   * Where point `index` must be, by the others that are seen (at least three): through the rigid plane's pose where camera and proportions are known, or
+   * through the plane's last map and what is affine of its change since; whichever was nearer on the frames on which the point was seen, too.
    */
-  reckon(index: number, seen: readonly (Point | null)[]): Point | null {
-    const others = seen.map((p, i) => (i === index ? null : p));
-    if (others.filter(Boolean).length < 3) return null;
-    const whole = others.filter(Boolean).length >= 4 ? this.mapBy(others) : null;
-    if (whole) return applyToPoint(whole, this.reference[index]!);
-    const plane = this.corners && this.camera && this.pose && this.onSurface();
-    if (plane && this.pose && this.camera) {
-      const known = others.flatMap((p, i) => (p ? [{ on: plane[i]!, at: [p[0] - this.pose!.left[i]![0], p[1] - this.pose!.left[i]![1]] as Point }] : []));
-      const found = refinePose(this.pose.pose, known.map((k) => k.on), known.map((k) => k.at), this.camera), at = found && found.rms < 2 ? project(found.pose, this.camera, [plane[index]!]) : null;
-      if (at) return [at[0]![0] + this.pose.left[index]![0], at[0]![1] + this.pose.left[index]![1]];
-    }
+  reckon(index: number, seen: readonly (Point | null)[]): Reckoned | null {
+    const others = seen.map((p, i) => (i === index ? null : p)), count = others.filter(Boolean).length;
+    if (count < 3) return null;
+    const whole = count >= 4 ? this.mapBy(others) : null;
+    if (whole) return { at: applyToPoint(whole, this.reference[index]!), off: 0 };
+    const off = this.off[index]!, byPose = off.pose <= Math.max(HOLDS_LONGER, off.affine) ? this.byPose(index, others) : null;
+    if (byPose) return { at: byPose, off: off.pose };
     const map = this.mapBy(others);
-    return map && applyToPoint(map, this.reference[index]!);
+    return map && { at: applyToPoint(map, this.reference[index]!), off: off.affine };
+  }
+
+  /** Through the pose of the rigid plane. */
+  private byPose(index: number, others: readonly (Point | null)[]): Point | null {
+    const plane = this.corners && this.camera && this.pose && this.onSurface();
+    if (!plane || !this.pose || !this.camera) return null;
+    const left = this.pose.left, known = others.flatMap((p, i) => (p ? [{ on: plane[i]!, at: [p[0] - left[i]![0], p[1] - left[i]![1]] as Point }] : []));
+    const found = refinePose(this.pose.pose, known.map((k) => k.on), known.map((k) => k.at), this.camera), at = found && found.rms < 2 ? project(found.pose, this.camera, [plane[index]!]) : null;
+    return at && [at[0]![0] + left[index]![0], at[0]![1] + left[index]![1]];
+  }
+
+  /** Remembers how far off each point would have been reckoned from the others, on a frame on which all are seen. */
+  private compare(seen: readonly Point[]): void {
+    if (seen.length > 4) return;
+    for (const [i, at] of seen.entries()) {
+      const others = seen.map((p, k) => (k === i ? null : p)), map = this.mapBy(others), byPose = this.byPose(i, others), off = this.off[i]!;
+      const after = (known: number, place: Point | null) => (place ? Math.max(Math.hypot(place[0] - at[0], place[1] - at[1]), known < Infinity ? REMEMBERED * known : 0) : known);
+      this.off[i] = { pose: after(off.pose, byPose), affine: after(off.affine === Infinity ? UNKNOWN_OFF : off.affine, map && applyToPoint(map, this.reference[i]!)) };
+    }
   }
 
   /** Keeps the pose near what three points say, so that it goes on while the fourth is hidden. */

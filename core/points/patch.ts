@@ -72,7 +72,7 @@ export function drawPatch({ at, xs, ys, size, window }: Patch, map: Homography, 
   if (!(Math.abs(det) > 1e-4)) return null;
   const back = [d / det, -b / det, -c / det, a / det] as const, length = Math.min(2 * SMEAR_ROOM, Math.hypot(...smear)), scale = length / Math.max(1e-9, Math.hypot(...smear));
   const along = [scale * (back[0] * smear[0] + back[1] * smear[1]), scale * (back[2] * smear[0] + back[3] * smear[1])] as const, taps = Math.max(1, Math.ceil(1.2 * Math.hypot(...along)));
-  const room = patchRoom(window.data.length), { set, sampled } = room, n = xs.length, count = (n + 3) & ~3, half = Math.max(...size) / 2, [h0, h1, h2, h3, h4, h5, h6, h7, h8] = map as readonly number[] as NineNumbers;
+  const room = patchRoom(window.data.length), { set, sampled } = room, n = xs.length, count = (n + 3) & ~3, half = Math.max(...size) / 2, [h0, h1, h2, h3, h4, h5, h6, h7, h8] = map as NineNumbers;
   const plane = (k: number) => room.planes.subarray(k * count, (k + 1) * count), [light, dx, dy, us, vs] = [plane(PATCH_PLANES.PATTERN), plane(PATCH_PLANES.PATTERN_X), plane(PATCH_PLANES.PATTERN_Y), plane(PATCH_PLANES.U), plane(PATCH_PLANES.V)];
   for (let i = 0; i < count; i++) {
     const x = xs[Math.min(i, n - 1)]!, y = ys[Math.min(i, n - 1)]!, w = 1 / (h6 * x + h7 * y + h8), px = (h0 * x + h1 * y + h2) * w, py = (h3 * x + h4 * y + h5) * w;

@@ -4,7 +4,7 @@ import type { FrameFit } from '../follow/frame-fit.ts';
 import type { LumaFrame } from '../follow/follow-plan.ts';
 import { applyToPoint, compose, IDENTITY, invert, jacobianAt, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import { distance } from '../geometry/quad.ts';
-import { CommonPlane } from './common-plane.ts';
+import { CommonPlane, type Reckoned } from './common-plane.ts';
 import { JoinedPatterns } from './joined-patterns.ts';
 import { lightWindow, type LightWindow } from './light-window.ts';
 import { matchPatch, type LightModel, type PatchMatch } from './match-patch.ts';
@@ -21,11 +21,11 @@ const USUAL_NOISE = 0.011;
 /** A model of light is left for a richer one where the residuals are so many times the noise's, and taken where they fall to such a share. */
 const LIGHT_WANTED = 1.7, LIGHT_HELPS = 0.6;
 /** A place that three other points contradict by more than so many px and bounds is looked for again where they say. */
-const CONTRADICTED = 1.1, CONTRADICTED_BOUNDS = 0.6;
+const CONTRADICTED = 1.1, CONTRADICTED_BOUNDS = 0.6, CONTRADICTED_OFFS = 2.5;
 /** A reckoned place is looked for about itself, px. */
 const RECKONED_REACH = 8;
 /** What a reckoned place says of itself, px, and what it grows by for each frame that it goes on. */
-const RECKONED_BOUND = 0.4, RECKONED_GROWS = 0.05;
+const RECKONED_BOUND = 0.4, RECKONED_GROWS = 0.08, RECKONED_OFFS = 1.5, UNKNOWN_OFF = 4;
 /** A frame's own share of the smear that a place may be off, and the least bound. */
 const SMEAR_OFF = 0.02, FLOOR = 0.15, FACTOR = 5;
 /** A place counts as the plane's up to so many px. */
@@ -45,7 +45,7 @@ const GOES_ON = 0.9, NEAR = 4;
 /** A point that scores less, needs light or comes from further off than expected (px) is helped by all patterns together; how sure they must be. */
 const HOLDS_ALONE = 0.95, COMES_AS_EXPECTED = 8, JOINED_HOLDS = 0.3, TELLS_OTHERS = 0.85;
 /** A point that lies so far, px, from where three sure ones say has strayed, whatever it resembles. */
-const STRAYED = 6;
+const STRAYED = 6, STRAYED_OFFS = 4;
 const MODELS: readonly LightModel[] = ['same', 'even', 'field'];
 
 interface PointState {
@@ -219,7 +219,7 @@ export class PointRun {
       why[i] ??= unlike(state.settings.name, fit);
       if (reckoned) {
         state.reckoned++;
-        found[i] = { at: reckoned, how: 'reckoned', score: 0, bound: RECKONED_BOUND + RECKONED_GROWS * state.reckoned, light: false, note: `${state.settings.name} is reckoned from the other points` };
+        found[i] = { at: reckoned.at, how: 'reckoned', score: 0, bound: boundOf(reckoned, state.reckoned), light: false, note: `${state.settings.name} is reckoned from the other points` };
       } else {
         found[i] = null;
         state.lost = true;
@@ -262,8 +262,8 @@ export class PointRun {
     // Three that are seen and a known camera may tell the fourth better than patterns that do not reach there.
     const held = this.states.map((_, k) => (found[k]?.how === 'matched' && found[k].score >= TELLS_OTHERS && !weak.some((w) => w.i === k) ? found[k].at : null));
     for (const { i, place, bound } of weak) {
-      const state = this.states[i]!, off = RECKONED_BOUND + RECKONED_GROWS * state.reckoned++, there = this.plane.rigid && confidence < SURE ? this.plane.reckon(i, held) : null;
-      found[i] = { at: there ?? place, how: 'reckoned', score: confidence, bound: there ? off : bound, light: false, note: `${state.settings.name} is reckoned from the other points` };
+      const state = this.states[i]!, there = confidence < SURE ? this.plane.reckon(i, held) : null, off = there ? boundOf(there, ++state.reckoned) : bound;
+      found[i] = { at: there?.at ?? place, how: 'reckoned', score: confidence, bound: off, light: false, note: `${state.settings.name} is reckoned from the other points` };
     }
     return map!;
   }
@@ -336,27 +336,17 @@ export class PointRun {
     return lost.some((i) => found[i] !== null);
   }
 
-  /** Where three others say that a point is elsewhere, it is looked for there. */
+  /** Where three others say that a point is elsewhere, as well as they have said it of late, it is looked for there; one that has strayed far is not believed. */
   private checkAgainstOthers(frame: number, from: -1 | 1, luma: LumaFrame, open: readonly number[], found: (PointFit | null)[], map: Homography): void {
-    if (!this.plane.rigid) {
-      this.checkJumps(open, found, map);
-      return;
-    }
     // The weakest first: it is the likeliest to have slipped.
     for (const i of [...open].sort((a, b) => (found[a]?.score ?? 0) - (found[b]?.score ?? 0)).slice(0, 2)) {
-      const fit = found[i], others = found.map((f, k) => (k !== i && f && f.score >= STOPS_UNDER && f.how !== 'reckoned' ? f.at : null)), place = this.plane.reckon(i, others);
-      if (!place || (fit && fit.score >= STOPS_UNDER && distance(fit.at, place) < CONTRADICTED + CONTRADICTED_BOUNDS * fit.bound)) continue;
+      const fit = found[i], guess = this.plane.reckon(i, found.map((f, k) => (k !== i && f && f.score >= STOPS_UNDER && f.how !== 'reckoned' ? f.at : null)));
+      if (!guess || !Number.isFinite(guess.off)) continue;
+      const { at: place, off } = guess, agrees = (f: PointFit) => distance(f.at, place) < CONTRADICTED + CONTRADICTED_BOUNDS * f.bound + CONTRADICTED_OFFS * off;
+      if (fit && fit.score >= STOPS_UNDER && agrees(fit)) continue;
       const window = this.windowOf(luma, i, place, map), there = window && this.look(i, frame, from, map, window, place, place, true, RECKONED_REACH);
-      if (there && there.score >= STOPS_UNDER && (!fit || fit.score < STOPS_UNDER || there.score > 0.9 * fit.score) && distance(there.at, place) < CONTRADICTED + CONTRADICTED_BOUNDS * there.bound) found[i] = there;
-      else if (fit && (fit.score < 0.85 || (sureOthers(found, i) && distance(fit.at, place) > STRAYED))) found[i] = { ...fit, score: Math.min(fit.score, STOPS_UNDER - 0.01) };
-    }
-  }
-
-  /** As long as no camera is known: a point that comes from far off by itself, while the others go on as they were, has strayed. */
-  private checkJumps(open: readonly number[], found: (PointFit | null)[], map: Homography): void {
-    for (const i of open) {
-      const fit = found[i], place = this.plane.reckon(i, found.map((f) => f?.at ?? null));
-      if (fit && place && sureOthers(found, i) && distance(fit.at, place) > STRAYED && distance(fit.at, applyToPoint(map, this.states[i]!.settings.at)) > STRAYED) found[i] = { ...fit, score: Math.min(fit.score, STOPS_UNDER - 0.01) };
+      if (there && there.score >= STOPS_UNDER && (!fit || fit.score < STOPS_UNDER || there.score > 0.9 * fit.score) && agrees(there)) found[i] = there;
+      else if (fit && (fit.score < 0.85 || (sureOthers(found, i) && distance(fit.at, place) > STRAYED + STRAYED_OFFS * off))) found[i] = { ...fit, score: Math.min(fit.score, STOPS_UNDER - 0.01) };
     }
   }
 
@@ -466,3 +456,6 @@ const unlike = (name: string, fit: PointFit | null | undefined): string => `${na
 
 /** True where three others are clearly seen, without compensating light. */
 const sureOthers = (found: readonly (PointFit | null)[], index: number): boolean => found.filter((f, k) => k !== index && f && f.how === 'matched' && f.score >= HOLDS_ALONE && !f.light).length >= 3;
+
+/** What a reckoned place states: as long as nothing is known of how far off such places are, little is believed. */
+const boundOf = ({ off }: Reckoned, frames: number): number => RECKONED_BOUND + RECKONED_GROWS * frames + RECKONED_OFFS * Math.min(off, UNKNOWN_OFF);
