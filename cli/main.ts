@@ -1,13 +1,5 @@
 import { Problem } from '../core/problem/problem.ts';
 import { loadKernels } from '../server/kernels/load-kernels.ts';
-import { exportCommand } from './export-command.ts';
-import { pointsCommand } from './points-command.ts';
-import { probeCommand } from './probe-command.ts';
-import { renderCommand } from './render-command.ts';
-import { seatCommand } from './seat-command.ts';
-import { spliceCommand } from './splice-command.ts';
-import { steadyCommand } from './steady-command.ts';
-import { trackCommand } from './track-command.ts';
 
 const HELP = `yarlop: follow a screen in a plate, put content on it, hand on the data
 
@@ -26,9 +18,16 @@ Where a plate is wrong or silent: --rate n/d, --gaps hold|stop, --deinterlace ye
 The files are described in docs/formats.md.
 `;
 
-const COMMANDS: Readonly<Record<string, (args: string[]) => Promise<void>>> = {
-  probe: probeCommand, track: trackCommand, seat: seatCommand, render: renderCommand, export: exportCommand,
-  points: pointsCommand, splice: spliceCommand, steady: steadyCommand,
+/** Each command is loaded when it is asked for: what the others need takes longer to load than many a job to do. */
+const COMMANDS: Readonly<Record<string, () => Promise<(args: string[]) => Promise<void>>>> = {
+  probe: async () => (await import('./probe-command.ts')).probeCommand,
+  track: async () => (await import('./track-command.ts')).trackCommand,
+  points: async () => (await import('./points-command.ts')).pointsCommand,
+  splice: async () => (await import('./splice-command.ts')).spliceCommand,
+  steady: async () => (await import('./steady-command.ts')).steadyCommand,
+  seat: async () => (await import('./seat-command.ts')).seatCommand,
+  render: async () => (await import('./render-command.ts')).renderCommand,
+  export: async () => (await import('./export-command.ts')).exportCommand,
 };
 
 /** Runs one command; returns the exit code. What went wrong is one sentence on stderr. */
@@ -42,7 +41,7 @@ export async function main(args: string[]): Promise<number> {
   try {
     if (!command) throw new Problem('unknown-option', { why: `There is no command "${name}"` });
     loadKernels();
-    await command(rest);
+    await (await command())(rest);
     return 0;
   } catch (error) {
     if (process.stderr.isTTY) process.stderr.write('\r\x1b[K');

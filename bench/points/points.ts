@@ -105,7 +105,7 @@ if (wanted('speed')) {
 const text = `## Points, hand keys and splices
 
 Made by \`npm run accuracy:points\`: generated plates, three seeds each. Points are the four corners from their exact places on the reference frame, pattern
-${BOXES.pattern} px and search box ${BOXES.search} px at 960 wide (${WIDE_BOXES.pattern} and ${WIDE_BOXES.search} px under the reflection, where the glass is dark), matched to the reference and carried by the plane. The thrown phone goes
+${BOXES.pattern} px and search box ${BOXES.search} px at 960 wide (${WIDE_BOXES.pattern} and ${WIDE_BOXES.search} px under the sweeping reflection, and where marked *: there the command line refuses patterns of ${BOXES.pattern} px, nothing being in them), matched to the reference and carried by the plane. The thrown phone goes
 through \`yarlop track\` twice and \`yarlop splice\` with keys drawn within ± 1 px of the truth.
 
 | what | found | further | reach | |

@@ -39,7 +39,7 @@ describe.each(SETS)('%s kernels of patterns', (_, factory) => {
     const offsets = set.ints(9), own: number[] = [];
     for (let k = 0; k < 9; k++) {
       offsets[k] = (Math.floor(k / 3) - 1) * WIDTH + (k % 3) - 1;
-      own.push(window.data[12 * WIDTH + 14 + offsets[k]]!);
+      own.push(window.data[12 * WIDTH + 14 + offsets[k]!]!);
     }
     const mean = own.reduce((a, b) => a + b) / 9, values = put(own.map((v) => v - mean)), energy = own.reduce((sum, v) => sum + (v - mean) ** 2, 0), out = set.floats(28 * 10);
     set.correlateBox(window, offsets, values, 9, energy, 8, 8, 28, 10, out);
