@@ -67,6 +67,10 @@ export interface PointPlan {
   readonly carriedBy?: ((frame: number) => Homography | null) | undefined;
 }
 
+/** The least bound that a point states, px. */
+export const POINT_FLOOR = 0.15;
+/** A reckoned place is looked for about itself, px. */
+export const RECKONED_REACH = 8;
 /** Under this score a point is not believed. */
 export const STOPS_UNDER = 0.6;
 
