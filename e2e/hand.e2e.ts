@@ -133,3 +133,40 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   await expect(page.locator('[data-key-chip]')).toHaveCount(3);
   await expect(page.locator('[data-pulled]')).toHaveText(`${FRAMES - 5 - 3} frames`);
 });
+
+test('the picture steadied by another track: looked at, followed on, and mapped back to the plate as if followed directly', async ({ page, service }) => {
+  const { api } = service, { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const handed = async () => (await api.bytes(`/shots/${shot.id}/export/corners-csv`)).toString().split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(',').map(Number));
+  const both = page.getByRole('button', { name: 'Both ways' });
+  await page.goto(`${service.address}/shots/${shot.id}/follow`);
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
+  await both.click();
+  await expect.poll(async () => Math.max(...(await handedOn(api, shot.id, truth))), { timeout: 60_000 }).toBeLessThan(1);
+  const direct = await handed(), second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Rough track' });
+  await api.ended((await api.call<{ id: number }>('POST', `/shots/${second.id}/follow`, { direction: 'both' })).id);
+  await page.reload();
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', /\d+ /);
+  // Seen steadied, the middle of the screen stands still from frame to frame.
+  await page.locator('.ledger').focus();
+  await page.keyboard.press('g');
+  await expect(page.locator('[data-steadied] .said')).toContainText('taken out');
+  const pixels = () => page.locator('[data-steadied] canvas').evaluate((canvas: HTMLCanvasElement) => [...canvas.getContext('2d')!.getImageData(canvas.width / 2 - 60, canvas.height / 2 - 40, 120, 80).data].filter((_, i) => i % 4 === 1));
+  const at = async (frame: number) => {
+    await goTo(page, frame);
+    await expect(page.locator('[data-steadied]')).toHaveAttribute('data-steadied-frame', String(frame));
+    return pixels();
+  };
+  const apart = (a: number[], b: number[]) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length, [early, late] = [await at(2), await at(14)];
+  expect(apart(early, late)).toBeLessThan(6);
+  await page.keyboard.press('g');
+  await expect(page.locator('[data-steadied]')).toHaveCount(0);
+  await page.locator('section', { has: page.getByRole('heading', { name: 'Steady' }) }).getByRole('button', { name: 'show' }).click();
+  await page.getByLabel('Follow on').selectOption({ label: 'steadied by Rough track' });
+  await saved(page);
+  await api.call('POST', `/shots/${shot.id}/track/clear`, { frames: [0, FRAMES - 1] });
+  await both.click();
+  await expect.poll(async () => (await handedOn(api, shot.id, truth)).filter(Number.isFinite).length, { timeout: 60_000 }).toBe(FRAMES);
+  const found = await handed();
+  found.forEach((row, i) => row.slice(1).forEach((v, k) => expect(Math.abs(v - direct[i]![k + 1]!)).toBeLessThan(0.1)));
+  expect(found.flat().some((v, i) => v !== direct.flat()[i])).toBe(true);
+});

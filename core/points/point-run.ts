@@ -195,8 +195,10 @@ export class PointRun {
 
   /** Whether enough points hold by themselves: clearly seen without compensating light, where they were expected. Three leave the fourth to be reckoned. */
   private mostHold(open: readonly number[], found: readonly (PointFit | null)[], expected: readonly (Point | null)[]): boolean {
-    const known = found.filter((fit, i) => fit && !open.includes(i)).length, sure = open.filter((i) => found[i] && found[i].score >= HOLDS_ALONE && !found[i].light && distance(found[i].at, expected[i]!) <= COMES_AS_EXPECTED).length;
-    return known + sure >= Math.min(3, this.states.length);
+    const known = found.filter((fit, i) => fit && !open.includes(i)).length, near = open.filter((i) => found[i] && found[i].score >= HOLDS_ALONE && distance(found[i].at, expected[i]!) <= COMES_AS_EXPECTED);
+    // Where light is compensated a pattern may resemble much: two clear ones must vouch for it.
+    const clear = known + near.filter((i) => !found[i]!.light).length, lit = near.length + known - clear, enough = Math.min(3, this.states.length);
+    return clear >= enough || (clear >= 2 && clear + lit >= enough);
   }
 
   /** How all patterns move as one, where too few points hold by themselves; null where that is not needed, or they do not tell. */
@@ -209,7 +211,7 @@ export class PointRun {
 
   /** Points by what all patterns say together: each keeps its own place where that agrees, weighed by how sure either is. */
   private takeJoined(work: FrameInWork, open: readonly number[], found: (PointFit | null)[], why: (string | null)[], { homography: map, certainty, confidence }: FrameFit): Homography {
-    const weak: { i: number; place: Point; bound: number }[] = [];
+    const weak: { i: number; place: Point; bound: number; own: PointFit | null }[] = [];
     for (const i of this.plan.retries ? this.active.filter((k) => open.includes(k) || found[k] === null) : open) {
       const state = this.states[i]!, place = applyToPoint(map!, state.settings.at), bound = certainty ? cornerBound(certainty, map!, state.settings.at) : 1;
       const window = this.looking.windowOf(work.luma, i, place, map!), own = window && this.looking.look(i, work, map!, window, place, place, false);
@@ -219,14 +221,20 @@ export class PointRun {
         const w = bound ** 2 / (bound ** 2 + fit.bound ** 2), at: Point = [w * fit.at[0] + (1 - w) * place[0], w * fit.at[1] + (1 - w) * place[1]];
         found[i] = { ...fit, at, bound: Math.max(Math.min(fit.bound, bound), 0.5 * distance(fit.at, place)) };
       } else {
-        weak.push({ i, place, bound });
+        weak.push({ i, place, bound, own: fit ?? null });
         why[i] = fit && fit.score >= STOPS_UNDER ? `${state.settings.name} is contradicted by the other points` : unlike(state.settings.name, fit);
       }
     }
     // Three that are seen and a known camera may tell the fourth better than patterns that do not reach there.
     const held = this.states.map((_, k) => (found[k]?.how === 'matched' && found[k].score >= TELLS_OTHERS && !weak.some((w) => w.i === k) ? found[k].at : null));
-    for (const { i, place, bound } of weak) {
-      const state = this.states[i]!, there = confidence < SURE ? this.plane.reckon(i, held) : null, off = there ? boundOf(there, ++state.reckoned) : bound;
+    for (const { i, place, bound, own } of weak) {
+      const state = this.states[i]!, guess = this.plane.reckon(i, held), there = confidence < SURE ? guess : null, off = there ? boundOf(there, ++state.reckoned) : bound;
+      // What is clearly seen where the others say is right, whatever all patterns together come to.
+      if (own && guess && own.score >= HOLDS_ALONE && distance(own.at, guess.at) < 0.5 * distance(place, guess.at)) {
+        found[i] = own;
+        why[i] = null;
+        continue;
+      }
       found[i] = { at: there?.at ?? place, how: 'reckoned', score: confidence, bound: off, light: false, note: `${state.settings.name} is reckoned from the other points` };
     }
     return map!;
