@@ -153,7 +153,7 @@ export class PointRun {
     const asOne = await this.askTogether(frame, from, open, found, expected);
     const holding = () => open.filter((i) => found[i] && found[i].score >= STOPS_UNDER).length;
     if (asOne) map = this.takeJoined(work, open, found, why, asOne);
-    else if (this.joined && !this.mostHold(open, found, expected)) for (const i of open) found[i] = null;
+    else if (this.joined && !this.mostHold(open, found, expected)) this.keepClear(work, open, found, expected, map);
     else if (open.length >= 2 && 2 * holding() <= open.length) lookTogether(this.looking, work, open, found, expected, before, map);
     // Patterns warped as the points themselves now say fit better than those warped as expected.
     const good = () => places().map((p, i) => (found[i] && found[i].score >= STOPS_UNDER ? p : null));
@@ -199,6 +199,17 @@ export class PointRun {
     // Where light is compensated a pattern may resemble much: two clear ones must vouch for it.
     const clear = known + near.filter((i) => !found[i]!.light).length, lit = near.length + known - clear, enough = Math.min(3, this.states.length);
     return clear >= enough || (clear >= 2 && clear + lit >= enough);
+  }
+
+  /** Where all patterns together hold nothing, each is looked for in its whole box; two or more that are clearly seen are believed, the others are not. */
+  private keepClear(work: FrameInWork, open: readonly number[], found: (PointFit | null)[], expected: readonly (Point | null)[], map: Homography): void {
+    const isClear = (fit: PointFit | null | undefined) => fit && fit.score >= HOLDS_ALONE && !fit.light;
+    for (const i of open) {
+      const window = isClear(found[i]) ? null : this.looking.windowOf(work.luma, i, expected[i]!, map);
+      if (window) found[i] = this.looking.look(i, work, map, window, expected[i]!, expected[i]!, true);
+    }
+    const clear = open.filter((i) => isClear(found[i]));
+    for (const i of open) if (clear.length < 2 || !clear.includes(i)) found[i] = null;
   }
 
   /** How all patterns move as one, where too few points hold by themselves; null where that is not needed, or they do not tell. */
