@@ -93,14 +93,18 @@ export class PointLook {
     }
     const start = best?.at ?? expected;
     if (!best || best.misfit > (LIGHT_WANTED * this.noise) ** 2) {
+      // Without its light a pattern may have been taken elsewhere: it is tried where it was expected, too.
+      const starts = distance(start, expected) > NEAR ? [start, expected] : [start];
       for (const richer of MODELS.slice(MODELS.indexOf(first) + 1)) {
-        const found = match(start, richer);
-        if (!found || (best && !(found.misfit < LIGHT_HELPS * best.misfit))) continue;
-        if (settings.light === false) {
-          state.lightWanted ||= richer === 'field' || found.score > STOPS_UNDER;
-          continue;
+        for (const from of starts) {
+          const found = match(from, richer);
+          if (!found || (best && !(found.misfit < LIGHT_HELPS * best.misfit) && !(best.score < STOPS_UNDER && found.score > GOES_ON))) continue;
+          if (settings.light === false) {
+            state.lightWanted ||= richer === 'field' || found.score > STOPS_UNDER;
+            continue;
+          }
+          [best, model] = [found, richer];
         }
-        [best, model] = [found, richer];
       }
     } else if (settings.light === undefined && first !== 'same') {
       // What is not needed only costs stability.
