@@ -69,7 +69,7 @@ describe('without loss by a codec', () => {
     }
   });
   test('the tablet filmed without a smear has none', () => {
-    const { result } = check({ ...TABLET, shutter: 0 });
+    const { result } = check({ ...TABLET, last: TABLET.first + 4, shutter: 0 });
     expect(result.rows.map((r) => r.blur)).toEqual(result.rows.map(() => 0));
     expect(result.findings.filter((f) => f.kind !== 'fast')).toEqual([]);
   });

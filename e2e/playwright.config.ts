@@ -6,7 +6,8 @@ export default defineConfig({
   // Each starts a program of its own: the journey begins from an empty state.
   projects: ['journey', 'plates', 'editing', 'follow', 'hand', 'seat'].map((name) => ({ name, testMatch: `${name}.e2e.ts` })),
   outputDir: '../test-results/e2e',
-  workers: 1,
+  // Files side by side, each with a program of its own; the tests of a file one after the other.
+  workers: 2,
   timeout: 300_000,
   expect: { timeout: 20_000 },
   reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],

@@ -1,10 +1,13 @@
-import { describe, expect, test } from 'vitest';
+import { beforeAll, describe, expect, test } from 'vitest';
+import { loadKernels } from '../../server/kernels/load-kernels.ts';
 import { cornerPoints, drawnFrames, offTruth, runPoints, screenAt, withGlare } from '../../bench/points/drawn-corners.ts';
 import { motionOfPoints, pointsFrom, quadOfPoints } from './points-track.ts';
 import type { PointFit } from './point-plan.ts';
 
 const COUNT = 10, frames = drawnFrames(COUNT), mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length;
 const all = (found: ReadonlyMap<number, Parameters<typeof offTruth>[0]>) => [...found.values()].flatMap(offTruth);
+
+beforeAll(loadKernels);
 
 describe('four points carried by their plane', () => {
   test('hold to a fraction of a pixel, forward and backward, within what they state', async () => {
