@@ -1,0 +1,51 @@
+import { afterAll, expect, test } from 'vitest';
+import { CORNER_NAMES } from '../../core/geometry/quad.ts';
+import type { Job, PointRows, PulledRows, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
+import { launch } from '../test/launched.ts';
+import { Api, preparedShot, temporaryFolder } from '../test/service.ts';
+
+const folder = temporaryFolder();
+afterAll(() => folder.remove());
+
+const FRAMES = 22, REFERENCE = 4, KEYED = [6, 13, 21];
+
+test('kill -9 while points are followed and while in-betweens are pulled: both are completed, nothing that was there is done again', async () => {
+  let running = await launch(folder.path), api = new Api(running.address);
+  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE), corners = (frame: number) => truth.frames[frame]!.corners;
+  const byHand: ShotDocument = {
+    ...document, cornerPoints: CORNER_NAMES.map((name, i) => ({ name, at: corners(REFERENCE)[i]! })),
+    handKeys: KEYED.map((frame) => ({ frame, corners: corners(frame) as unknown as NonNullable<ShotDocument['corners']> })),
+  };
+  const { shot: { revision } } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  await api.call('PUT', `/shots/${shot.id}/document`, { base: revision, document: byHand });
+  const again = async () => {
+    await running.kill();
+    running = await launch(folder.path);
+    api = new Api(running.address);
+  };
+
+  const points = await api.call<Job>('POST', `/shots/${shot.id}/points`, { direction: 'both' });
+  const seen = await api.until<PointRows>(`/shots/${shot.id}/points`, (p) => p.rows.length >= 12);
+  expect(seen.rows.length).toBeLessThan(4 * (FRAMES - 1));
+  await again();
+  expect(await api.ended(points.id)).toMatchObject({ state: 'done' });
+  const { rows } = await api.call<PointRows>('GET', `/shots/${shot.id}/points`);
+  expect(rows).toHaveLength(4 * (FRAMES - 1));
+  for (const { name, frame, at } of rows) {
+    const [x, y] = corners(frame)[CORNER_NAMES.indexOf(name as never)]!;
+    expect(Math.hypot(at![0] - x, at![1] - y), `${name} on ${frame}`).toBeLessThan(1);
+  }
+  for (const row of seen.rows) expect(rows).toContainEqual(row);
+  expect((await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document).toMatchObject({ cornerPoints: byHand.cornerPoints, handKeys: byHand.handKeys });
+
+  const pull = await api.call<Job>('POST', `/shots/${shot.id}/pull`), between = KEYED.at(-1)! - KEYED[0]! + 1 - KEYED.length;
+  const begun = await api.until<PulledRows>(`/shots/${shot.id}/pull`, (p) => p.rows.length >= 3);
+  expect(begun.rows.length).toBeLessThan(between);
+  await again();
+  expect(await api.ended(pull.id)).toMatchObject({ state: 'done' });
+  const pulled = await api.call<PulledRows>('GET', `/shots/${shot.id}/pull`);
+  expect(new Set(pulled.rows.map((r) => r.frame)).size).toBe(pulled.rows.length);
+  expect(pulled.rows.length).toBeGreaterThanOrEqual(between);
+  for (const row of begun.rows) expect(pulled.rows).toContainEqual(row);
+  expect(await running.stop()).toBe(0);
+}, 300_000);
