@@ -65,6 +65,7 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   await saved(page);
   expect((await handedOn(api, shot.id, truth)).map((v) => Number.isFinite(v)).lastIndexOf(true)).toBe(10);
   // Its magnifier steps through the frames; dragging the picture there puts it by hand, by sixths of a pixel.
+  await page.locator('[data-runs-on]').check();
   const glass = page.locator('[data-magnifier="bottom-right"]'), box = (await glass.boundingBox())!;
   await glass.focus();
   await page.keyboard.press('ArrowRight');
@@ -78,8 +79,7 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   expect(key.frame).toBe(11);
   expect(key.at[0]).toBeCloseTo(before.at[0] - 2, 1);
   expect(key.at[1]).toBeCloseTo(before.at[1], 1);
-  // From there it runs on by itself.
-  await page.locator('[data-run="on"]').click();
+  // From there it has run on by itself, to the end.
   await expect.poll(async () => (await handedOn(api, shot.id, truth)).slice(12).every((v) => v < 1), { timeout: 30_000 }).toBe(true);
   // The one that most wants a look is one press away.
   await page.locator('[data-worst]').click();

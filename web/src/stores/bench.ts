@@ -29,6 +29,8 @@ export const useBench = defineStore('bench', () => {
   const followPage = ref<'region' | 'points' | 'keys' | 'spans'>('region');
   /** Names of the corner points that a run, or clearing, is for; and the one that was picked last. */
   const pickedPoints = ref<readonly string[]>([]);
+  /** Whether a point that was put right by hand is followed on at once. */
+  const runsOn = ref(false);
   const slices = ref<'sides' | 'corners' | 'off'>('sides');
   /** How far a slice shows either way, px of the reference. */
   const sliceReach = ref<12 | 6 | 3>(6);
@@ -62,5 +64,5 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
 });

@@ -9,13 +9,16 @@ import { framesOfPoints } from '../../../core/splice/shot-motion.ts';
 import type { PointJudgements, PointRow, PointsRequest, PulledRow } from '../../../core/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { fillHoles } from '../steps/follow/points/point-edits.ts';
+import { handsBackAt, wayOn } from '../steps/follow/points/run-on.ts';
+import { useBench } from './bench.ts';
 import { isOpen, useJobs } from './jobs.ts';
 import { useNotices } from './notices.ts';
+import { usePlayhead } from './playhead.ts';
 import { useShot } from './shot.ts';
 
 /** Motion made by hand: what was found of corner points, what was pulled onto the picture between hand keys, and how both go on. */
 export const useHand = defineStore('hand', () => {
-  const shot = useShot(), jobs = useJobs(), notices = useNotices();
+  const shot = useShot(), jobs = useJobs(), notices = useNotices(), bench = useBench(), head = usePlayhead();
   const rows = shallowRef<readonly PointRow[]>([]);
   const pulled = shallowRef<readonly PulledRow[]>([]);
   const judged = shallowRef<PointJudgements>([]);
@@ -81,12 +84,35 @@ export const useHand = defineStore('hand', () => {
     return found;
   });
 
-  /** Follows points; what is followed anew counts again where it had been cleared. */
-  async function follow(request: PointsRequest, names: readonly string[], span: [number, number]): Promise<void> {
+  /** Follows points; what is followed anew counts again where it had been cleared. The job's number, or null where nothing could be begun. */
+  async function follow(request: PointsRequest, names: readonly string[], span: [number, number]): Promise<number | null> {
     if (points.value.some((p) => names.includes(p.name) && p.holes?.some(([a, b]) => a <= span[1] && b >= span[0]))) shot.edit((draft) => fillHoles(draft, names, span));
-    if (!shot.shot || !(await shot.saved())) return;
-    jobs.take(await call('POST', `/shots/${shot.shot.id}/points`, 'apiJob', request));
+    if (!shot.shot || !(await shot.saved())) return null;
+    const job = await call('POST', `/shots/${shot.shot.id}/points`, 'apiJob', request);
+    jobs.take(job);
     await refresh();
+    return job.id;
+  }
+  /** A point that was put right by hand runs on from there; where it fails it is handed back: picked, and its frame on show. */
+  async function runOn(name: string, frame: number): Promise<void> {
+    const way = wayOn(frame, shot.document!.referenceFrame, shot.range);
+    if (!way || shot.running) return;
+    const id = await follow({ direction: way.direction, names: [name], frames: way.span, from: frame }, [name], way.span);
+    const handBack = async (state: string) => {
+      await refresh();
+      const back = state === 'done' ? handsBackAt((f) => fitAt(name, f), way) : null;
+      if (back === null) return;
+      bench.pickedPoints = [name];
+      head.goTo(back);
+    };
+    const job = id === null ? undefined : jobs.jobs.get(id);
+    if (!job) return;
+    if (!isOpen(job)) return handBack(job.state);
+    const done = jobs.onJob((now) => {
+      if (now.id !== id || isOpen(now)) return;
+      done();
+      void notices.guard(() => handBack(now.state));
+    });
   }
   async function pull(): Promise<void> {
     if (!shot.shot || !(await shot.saved())) return;
@@ -116,5 +142,5 @@ export const useHand = defineStore('hand', () => {
     return nextKey(motion.value, known, Array.from({ length: shot.frames }, (_, f) => f).filter(wanted).map((frame) => ({ frame, bound: held.value.has(frame) ? Math.max(...held.value.get(frame)!.bounds) : null })));
   });
 
-  return { rows, pulled, judged, points, frames, running, worst, keys, motion, held, proposed, refresh, judge, fitAt, placeAt, follow, pull, keyedAt };
+  return { rows, pulled, judged, points, frames, running, worst, keys, motion, held, proposed, refresh, judge, fitAt, placeAt, follow, runOn, pull, keyedAt };
 });

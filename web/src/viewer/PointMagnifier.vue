@@ -7,6 +7,7 @@ import { STOPS_UNDER } from '../../../core/points/point-plan.ts';
 import { putPoint } from '../steps/follow/points/point-edits.ts';
 import { useBench } from '../stores/bench.ts';
 import { useHand } from '../stores/hand.ts';
+import { useNotices } from '../stores/notices.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -17,7 +18,7 @@ import { paintPicture } from './paint-picture.ts';
 /** One point at six times its size, the picture around it held still: stepping shows a slip as motion, dragging corrects it there. */
 const props = defineProps<{ name: string }>();
 const ZOOM = 6;
-const shot = useShot(), hand = useHand(), head = usePlayhead(), bench = useBench(), onShow = usePictureOnShow(), viewing = useViewing();
+const shot = useShot(), hand = useHand(), head = usePlayhead(), bench = useBench(), onShow = usePictureOnShow(), notices = useNotices(), viewing = useViewing();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(canvas);
 const place = computed(() => hand.placeAt(props.name, head.frame));
@@ -52,8 +53,10 @@ function onMove(event: PointerEvent): void {
   if (d) shot.drag((draft) => putPoint(draft, props.name, head.frame, [d.at[0] - (event.clientX - d.x) / ZOOM, d.at[1] - (event.clientY - d.y) / ZOOM]));
 }
 function onUp(): void {
+  const moved = drag.value !== null && place.value !== null && (drag.value.at[0] !== place.value.at[0] || drag.value.at[1] !== place.value.at[1]);
   drag.value = null;
   shot.settle();
+  if (moved && bench.runsOn) void notices.guard(() => hand.runOn(props.name, head.frame));
 }
 /** Left and right go through the frames: the picture is what is watched here. */
 function onKey(event: KeyboardEvent): void {
