@@ -51,10 +51,10 @@ describe('points', () => {
   test('a search box is never smaller than its pattern', () => {
     const d = draft();
     addCorners(d, QUAD, 1280);
-    sizeBox(d, 'top-left', 'pattern', [80.4, 3]);
-    expect(d.cornerPoints![0]).toMatchObject({ pattern: [80, 7], search: [80, 45] });
+    sizeBox(d, 'top-left', 'pattern', [100.4, 3]);
+    expect(d.cornerPoints![0]).toMatchObject({ pattern: [100, 7], search: [100, 91] });
     sizeBox(d, 'top-left', 'search', [10, 10]);
-    expect(d.cornerPoints![0]!.search).toEqual([80, 10]);
+    expect(d.cornerPoints![0]!.search).toEqual([100, 10]);
   });
 });
 
