@@ -1,10 +1,13 @@
 import { defineConfig } from '@playwright/test';
 import { LAUNCH } from './support/browser.ts';
 
+/** One of the tests on Seat watches how smoothly a drag is painted: it wants the machine for itself, after all others. */
+const SIDE_BY_SIDE = ['journey', 'plates', 'editing', 'follow', 'hand'];
+
 export default defineConfig({
   testDir: '.',
   // Each starts a program of its own: the journey begins from an empty state.
-  projects: ['journey', 'plates', 'editing', 'follow', 'hand', 'seat'].map((name) => ({ name, testMatch: `${name}.e2e.ts` })),
+  projects: [...SIDE_BY_SIDE.map((name) => ({ name, testMatch: `${name}.e2e.ts` })), { name: 'seat', testMatch: 'seat.e2e.ts', dependencies: SIDE_BY_SIDE }],
   outputDir: '../test-results/e2e',
   // Files side by side, each with a program of its own; the tests of a file one after the other.
   workers: 2,
