@@ -8,7 +8,8 @@ import type { PointSettings } from './point-plan.ts';
 /** The least number of frames that tell a camera, and at how many it is looked for again. */
 const LEAST_FRAMES = 3, LOOK_AGAIN: readonly number[] = [3, 6, 12, 24, 39];
 /** Of how far a reckoned place was off, so much is remembered from frame to frame; and what counts as far as long as nothing is known, px. */
-const REMEMBERED = 0.7, UNKNOWN_OFF = 4;
+const REMEMBERED = 0.7;
+export const UNKNOWN_OFF = 4;
 /** Up to so far off, px, the pose is preferred: it goes on holding where what is affine does not. */
 const HOLDS_LONGER = 1.5;
 /** Frames whose quads are kept. */
@@ -45,8 +46,8 @@ export class CommonPlane {
   }
 
   /** The map from the reference by the points that are known: four or more give it whole, three its place, turn, size and slant since the last whole one, and so on. Null where none is known. */
-  mapBy(seen: readonly (Point | null)[], weights?: readonly number[]): Homography | null {
-    const known = this.reference.flatMap((from, i) => (seen[i] && (weights?.[i] ?? 1) > 0 ? [{ from, to: seen[i], i }] : []));
+  mapBy(seen: readonly (Point | null)[]): Homography | null {
+    const known = this.reference.flatMap((from, i) => (seen[i] ? [{ from, to: seen[i], i }] : []));
     if (known.length >= 4) {
       const estimate = estimateHomography(known.map((k) => k.from), known.map((k) => k.to));
       if (estimate.ok && keepsInFront(estimate.homography, this.reference)) return estimate.homography;
@@ -68,11 +69,6 @@ export class CommonPlane {
     if (this.quads.size < LEAST_FRAMES) return;
     if (LOOK_AGAIN.includes(this.quads.size)) this.camera = fitCamera([...this.quads.values()], this.width, this.height, {}, ASKED)?.camera ?? this.camera;
     this.standAt(frame, seen);
-  }
-
-  /** True where the pose of three points can be told. */
-  get rigid(): boolean {
-    return this.camera !== null && this.pose !== null;
   }
 
   private standAt(frame: number, seen: readonly Point[]): void {

@@ -4,7 +4,7 @@ import type { FrameFit } from '../follow/frame-fit.ts';
 import type { LumaFrame } from '../follow/follow-plan.ts';
 import { applyToPoint, compose, IDENTITY, invert, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import { distance } from '../geometry/quad.ts';
-import { CommonPlane, type Reckoned } from './common-plane.ts';
+import { CommonPlane, UNKNOWN_OFF, type Reckoned } from './common-plane.ts';
 import { JoinedPatterns } from './joined-patterns.ts';
 import type { LightWindow } from './light-window.ts';
 import { lookTogether, TOGETHER_LEAST } from './look-together.ts';
@@ -15,7 +15,7 @@ import { POINT_FLOOR, RECKONED_REACH, STOPS_UNDER, type PointFit, type PointPlan
 /** A place that three other points contradict by more than so many px and bounds is looked for again where they say. */
 const CONTRADICTED = 1.1, CONTRADICTED_BOUNDS = 0.6, CONTRADICTED_OFFS = 2.5;
 /** What a reckoned place says of itself, px, and what it grows by for each frame that it goes on. */
-const RECKONED_BOUND = 0.4, RECKONED_GROWS = 0.08, RECKONED_OFFS = 1.5, UNKNOWN_OFF = 4;
+const RECKONED_BOUND = 0.4, RECKONED_GROWS = 0.08, RECKONED_OFFS = 1.5;
 /** A place counts as the plane's up to so many px. */
 const AS_THE_PLANE = 1.5;
 /** A point that was lost must resemble its pattern so much to be taken again; it is looked for over so many frames, and so many px further with each. */
