@@ -15,14 +15,16 @@ const DARK_WITH_GLARE = [
   '[dark][glare]blend=all_mode=screen:shortest=1,format=yuv420p',
 ].join(';');
 
-/** Distance of the worst corner on each frame of what is handed on, px; infinite where there is none. */
-async function handedOn(api: Api, shotId: number, truth: Truth): Promise<number[]> {
+/** How far each corner of what is handed on is from where it truly is, px, by frame; infinite where there is none. */
+async function cornersOff(api: Api, shotId: number, truth: Truth, count = FRAMES): Promise<number[][]> {
   // Nothing is handed on before anything is followed.
   const text = await api.bytes(`/shots/${shotId}/export/corners-csv`).catch(() => ''), rows = text.toString().split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(','));
-  const off = new Array<number>(FRAMES).fill(Infinity);
-  for (const [frame, ...c] of rows) if (c[0] !== '') off[Number(frame)] = Math.max(...truth.frames[Number(frame)]!.corners.map(([x, y], i) => Math.hypot(Number(c[2 * i]) - x!, Number(c[2 * i + 1]) - y!)));
+  const off = Array.from({ length: count }, () => [Infinity]);
+  for (const [frame, ...c] of rows) if (c[0] !== '') off[Number(frame)] = truth.frames[Number(frame)]!.corners.map(([x, y], i) => Math.hypot(Number(c[2 * i]) - x!, Number(c[2 * i + 1]) - y!));
   return off;
 }
+/** The worst corner's distance on each frame, px. */
+const handedOn = async (api: Api, shotId: number, truth: Truth): Promise<number[]> => (await cornersOff(api, shotId, truth)).map((corners) => Math.max(...corners));
 const openPage = (page: Page, name: string) => page.locator('nav.pages').getByRole('button', { name }).click();
 const goTo = async (page: Page, frame: number) => {
   await page.locator('.ledger').focus();
@@ -30,6 +32,18 @@ const goTo = async (page: Page, frame: number) => {
   for (let i = 0; i < frame; i++) await page.keyboard.press('ArrowRight');
   await expect(page.locator('.viewer')).toHaveAttribute('data-frame', String(frame));
 };
+
+/** Each keyed corner is dragged to within a pixel or so of where it is: the mouse goes by whole pixels of the page. */
+async function dragKey(page: Page, truth: Truth, frame: number): Promise<void> {
+  for (const [corner, [x, y]] of truth.frames[frame]!.corners.entries()) {
+    const view = await plateView(page), to = view.toPage(x!, y!), from = (await page.locator(`[data-key-corner="${corner}"]`).boundingBox())!;
+    await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(from.x + from.width / 2 + 3, from.y + from.height / 2, { steps: 2 });
+    await page.mouse.move(to.x, to.y, { steps: 3 });
+    await page.mouse.up();
+  }
+}
 
 test('four corner points: run, cleared, put right by hand in a magnifier, run on, and used; undone all the way', async ({ page, service }) => {
   const { api } = service, { shot, truth } = await preparedShot(api, FRAMES, REFERENCE), document = async (): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
@@ -152,15 +166,7 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   for (const frame of [5, 10, 15]) {
     await goTo(page, frame);
     await page.locator('[data-put-key]').click();
-    // Each corner is dragged to within a pixel or so of where it is.
-    for (const corner of [0, 1, 2, 3]) {
-      const [x, y] = truth.frames[frame]!.corners[corner] as [number, number], view = await plateView(page), to = view.toPage(x, y), from = (await page.locator(`[data-key-corner="${corner}"]`).boundingBox())!;
-      await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
-      await page.mouse.down();
-      await page.mouse.move(from.x + from.width / 2 + 3, from.y + from.height / 2, { steps: 2 });
-      await page.mouse.move(to.x, to.y, { steps: 3 });
-      await page.mouse.up();
-    }
+    await dragKey(page, truth, frame);
   }
   await saved(page);
   await expect(page.locator('[data-key-chip]')).toHaveCount(3);
@@ -192,6 +198,53 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   await openPage(page, 'Keys');
   await expect(page.locator('[data-key-chip]')).toHaveCount(3);
   await expect(page.locator('[data-pulled]')).toHaveText(`${FRAMES - 5 - 3} frames`);
+});
+
+test('a phone thrown and caught: followed while it is held, eight keys in its flight, pulled, and all of it spliced', async ({ page, service }) => {
+  const LENGTH = 64, { api } = service, { shot, truth } = await preparedShot(api, LENGTH, 4, undefined, 'thrown-phone'), revise = async (id: number, change: Partial<ShotDocument>) => {
+    const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);
+    await api.call('PUT', `/shots/${id}/document`, { base: detail.shot.revision, document: { ...detail.document, ...change } });
+  };
+  // The glove that holds it is kept out; the same plate is followed from a frame after the catch in a shot of its own.
+  const second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'After the catch' }), late = LENGTH - 6;
+  await revise(shot.id, { keepOut: [{ points: (truth as unknown as { keepOut: [number, number][] }).keepOut }] });
+  const after = truth.frames[late]!.corners as [number, number][], [mx, my] = [0, 1].map((k) => after.reduce((sum, c) => sum + c[k]!, 0) / 4) as [number, number];
+  await revise(second.id, { referenceFrame: late, corners: after as unknown as ShotDocument['corners'], regions: [{ points: after.map(([x, y]): [number, number] => [x + 0.12 * (x - mx), y + 0.12 * (y - my)]) }] });
+  await api.ended((await api.call<{ id: number }>('POST', `/shots/${second.id}/follow`, { direction: 'both', frames: [42, LENGTH - 1] })).id);
+  // As the accuracy tables count: root mean square of the four corners.
+  const off = async () => (await cornersOff(api, shot.id, truth, LENGTH)).map((corners) => Math.hypot(...corners) / 2);
+  await page.goto(`${service.address}/shots/${shot.id}/follow`);
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', /^4 /);
+  await goTo(page, 20);
+  await page.keyboard.press('u');
+  await saved(page);
+  await page.getByRole('button', { name: 'Both ways' }).click();
+  await expect.poll(async () => (await off()).filter(Number.isFinite).length, { timeout: 60_000 }).toBe(21);
+  await goTo(page, LENGTH - 1);
+  await page.keyboard.press('u');
+  // Extremes first, then halves: each key is put where the last ones say, and dragged onto the corners.
+  await openPage(page, 'Keys');
+  for (const frame of [18, 44, 33, 25, 22, 40, 29, 37]) {
+    await goTo(page, frame);
+    await page.locator('[data-put-key]').click();
+    await dragKey(page, truth, frame);
+  }
+  await saved(page);
+  await openPage(page, 'Spans');
+  await page.locator('[data-span-keys]').click();
+  await page.getByLabel('Source of span 3').selectOption({ label: 'After the catch' });
+  await saved(page);
+  const rough = await off();
+  await openPage(page, 'Keys');
+  await page.locator('[data-pull]').click();
+  await expect(page.locator('[data-pulled]')).toHaveText(/^1\d frames$/, { timeout: 120_000 });
+  await expect.poll(async () => (await api.call<{ rows: unknown[] }>('GET', `/shots/${shot.id}/pull`)).rows.length, { timeout: 60_000 }).toBe(19);
+  const finished = await off();
+  expect(Math.max(...rough)).toBeGreaterThan(4);
+  expect(Math.max(...finished)).toBeLessThan(2);
+  expect(finished.filter((v) => v < 1).length).toBeGreaterThanOrEqual(0.8 * LENGTH);
+  await openPage(page, 'Spans');
+  await expect(page.locator('[data-jump]')).toHaveCount(2);
 });
 
 test('the picture steadied by another track: looked at, followed on, and mapped back to the plate as if followed directly', async ({ page, service }) => {

@@ -10,6 +10,7 @@ import { applyToPoints } from '../geometry/homography.ts';
 import { distance, type Quad } from '../geometry/quad.ts';
 import { kernels } from '../kernels/index.ts';
 import type { KnownOfCamera } from '../pose/fit-camera.ts';
+import { blendQuads } from '../pose/blend-quads.ts';
 import { INTERPOLATED, keyedBound, KeyedMotion, type Between, type HandKey } from './hand-keys.ts';
 
 /** What is to be pulled onto the picture. */
@@ -42,8 +43,8 @@ export interface PulledFrame {
 
 /** So many known frames beside the span are looked at first. */
 const WARM_UP_ON = 12;
-/** Confidence from which on the picture is believed. */
-const HOLDS = 0.5;
+/** Confidence from which on the picture is believed; from the lesser one on where it agrees with the interpolation. */
+const HOLDS = 0.5, HOLDS_AGREEING = 0.2;
 /** How far off an interpolated corner may be looked for: px at least, of what is guessed, and at most. */
 const LEAST_REACH = 24, GUESS_REACH = 1.5, MOST_REACH = 160;
 /** A place further from the interpolation than so many of its bounds must convince more. */
@@ -111,12 +112,16 @@ export class PullRun {
     const luma = await this.read(frame), picture = { frame, levels: this.picture.fill(luma.codes, luma.peak).permit(this.fixed.at(frame)) };
     const reach = Math.min(MOST_REACH, LEAST_REACH + GUESS_REACH * guessed + 4 * away);
     const found = this.follower.pull(picture, [expected], reach, 3);
-    if (!found || !found.fit.homography || found.fit.confidence < HOLDS) return null;
-    const { homography, certainty, confidence, blur } = found.fit, corners = applyToPoints(homography, reference) as unknown as Quad;
-    const moved = Math.max(...corners.map((c, i) => distance(c, start.corners[i]!)));
-    if (start.how !== 'key' && moved > SURPRISING * Math.max(...start.bounds) && confidence < HOLDS_ELSEWHERE) return null;
+    if (!found?.fit.homography || !found.fit.certainty) return null;
+    const { homography, certainty, confidence, blur } = found.fit, seen = applyToPoints(homography, reference) as unknown as Quad, open = Math.max(...start.bounds);
+    const moved = Math.max(...seen.map((c, i) => distance(c, start.corners[i]!))), least = start.how === 'key' ? HOLDS : moved > SURPRISING * open ? HOLDS_ELSEWHERE : moved > open ? HOLDS : HOLDS_AGREEING;
+    if (confidence < least) return null;
     found.take();
-    return { ...start, corners, pulled: true, confidence, bounds: reference.map((c) => (certainty ? cornerBound(certainty, homography, c) : keyedBound())), moved, blur };
+    const bounds = reference.map((c) => cornerBound(certainty, homography, c));
+    if (start.how === 'key') return { ...start, corners: seen, pulled: true, confidence, bounds, moved, blur };
+    // Both are measurements of the one place: each counts by how far off it may be.
+    const mean = bounds.reduce((s, b) => s + b) / bounds.length, share = open ** 2 / (open ** 2 + mean ** 2);
+    return { ...start, corners: blendQuads(start.corners, seen, share, this.motion.camera), pulled: true, confidence, bounds: bounds.map((b) => (b * open) / Math.hypot(b, open)), moved, blur };
   }
 
   private anchors(): HandKey[] {

@@ -30,6 +30,8 @@ type Said = Pick<TrackRow, 'confidence' | 'error' | 'blur' | 'note' | 'lost'> & 
 
 interface Source {
   readonly quadAt: (frame: number) => Quad | null;
+  /** First and last frame that it can be asked about outside its span; null for any. */
+  readonly reach?: readonly [number, number] | null;
   readonly said: (frame: number) => Said;
 }
 
@@ -53,7 +55,7 @@ export function shotMotion(document: ShotDocument, runKey: string, sources: Moti
     return { quadAt: () => quad, said: () => (quad ? { confidence: 0.5, error: null, blur: 0, note: `held as on the ${before ? 'frame before' : 'frame after'}`, lost: null, bounds: undefined } : NOTHING) };
   };
   const parts = spans.map((span, i) => ({ span, source: sourceOf(span, i) }));
-  const { frames, joins } = spliceSpans(parts.map(({ span: { from, to }, source: { quadAt } }) => ({ from, to, quadAt })), document.fade ?? USUAL_FADE, width, height);
+  const { frames, joins } = spliceSpans(parts.map(({ span: { from, to }, source: { quadAt, reach } }) => ({ from, to, quadAt: (frame) => (reach && (frame < Math.min(from, reach[0]) || frame > Math.max(to, reach[1])) ? null : quadAt(frame)) })), document.fade ?? USUAL_FADE, width, height);
   const rows = frames.map(({ frame, corners: quad, span, fading }): TrackRow => {
     const { source, span: { source: name } } = parts[span]!, { certainty = null, bounds, ...said } = source.said(frame), map = quad && homographyBetweenQuads(corners, quad), other = fading && parts[fading.with]!.span.source;
     const from = other !== null && other !== name ? `${name} + ${other}` : name;
@@ -133,6 +135,8 @@ function keyedSource(document: ShotDocument, { pulled }: MotionSources, width: n
   return {
     why: motion.why,
     source: {
+      // Beyond what was keyed by hand nobody has said anything: a fade must not lead to corners that merely stand still.
+      reach: [Math.min(...own), Math.max(...own)],
       quadAt: (frame) => held.get(frame)?.corners ?? motion.at(frame).corners,
       said: (frame) => {
         const there = held.get(frame), { how } = motion.at(frame);

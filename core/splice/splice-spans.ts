@@ -3,7 +3,7 @@ import { distance, type Quad } from '../geometry/quad.ts';
 import { fitCamera } from '../pose/fit-camera.ts';
 import type { SurfaceCamera } from '../pose/plane-pose.ts';
 import { Problem } from '../problem/problem.ts';
-import { blendQuads } from './blend-quads.ts';
+import { blendQuads } from '../pose/blend-quads.ts';
 
 /** A stretch of a surface's motion, and where it comes from; the source may know frames beyond it, too. */
 export interface SpliceSpan {

@@ -4,7 +4,11 @@ import { joinAcceleration } from '../../bench/points/joins.ts';
 import { cornersOfPose } from '../pose/plane-pose.ts';
 import { rotationFromVector } from '../pose/rotation.ts';
 import type { Quad } from '../geometry/quad.ts';
-import { blendQuads } from './blend-quads.ts';
+import { blendQuads } from '../pose/blend-quads.ts';
+import { applyToPoints } from '../geometry/homography.ts';
+import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
+import type { NineNumbers, QuadCorners, ShotDocument, TrackRow } from '../schemas/types.ts';
+import { shotMotion } from './shot-motion.ts';
 import { orderedSpans, smoothStep, spliceSpans, type SpliceSpan } from './splice-spans.ts';
 
 const moved = (quad: Quad, dx: number, dy: number): Quad => quad.map(([x, y]) => [x + dx, y + dy]) as unknown as Quad;
@@ -47,6 +51,15 @@ describe('spans joined', () => {
     const truth = { width: 260, height: 200, referenceFrame: 0, frames: Array.from({ length: 30 }, (_, frame) => ({ frame, corners: screenAt(frame).map((p) => [...p]) })) };
     expect(joinAcceleration({ truth: truth as never }, 8)).toBeLessThan(2);
   });
+});
+
+test('keys that end where another source begins: the fade does not lead to corners that stand still', () => {
+  const corners = screenAt(0), copied = (frame: number) => screenAt(frame).map((p) => [...p]) as QuadCorners;
+  const followed = Array.from({ length: 10 }, (_, i): TrackRow => ({ frame: 10 + i, runKey: '', homography: [...homographyBetweenQuads(corners, screenAt(10 + i))!] as NineNumbers, certainty: null, confidence: 1, error: 0, blur: 0, note: null, lost: null }));
+  const document = { referenceFrame: 0, corners: copied(0), handKeys: [2, 4, 6, 8, 9].map((frame) => ({ frame, corners: copied(frame) })), spans: [{ from: 2, to: 9, source: 'keys' }, { from: 10, to: 19, source: 'shot', shot: 7 }], fade: 6 } as unknown as ShotDocument;
+  const { rows, joins } = shotMotion(document, '', { plane: [], points: [], pulled: [], shots: new Map([[7, followed]]) }, 260, 200);
+  expect(joins).toMatchObject([{ frame: 10, fade: [7, 12] }]);
+  for (const { frame, homography } of rows) expect(off(applyToPoints(homography!, corners) as unknown as Quad, screenAt(frame))).toBeLessThan(0.3);
 });
 
 test('half-way between two poses lies a rigid rectangle, where corners led straight would shrink', () => {

@@ -80,16 +80,16 @@ export class Api {
   }
 }
 
-/** The first frames of the laptop's shot; `filter` is a graph of ffmpeg that changes the picture. */
-export async function shortClip(frames: number, filter = 'null'): Promise<{ bytes: Buffer; truth: Truth }> {
+/** The first frames of one of the demo's clips; `filter` is a graph of ffmpeg that changes the picture. */
+export async function shortClip(frames: number, filter = 'null', clip = 'orders-laptop'): Promise<{ bytes: Buffer; truth: Truth }> {
   const folder = temporaryFolder();
   try {
     const file = join(folder.path, 'short.mp4');
-    const made = await runTool('ffmpeg', ['-v', 'error', '-i', clipPath('orders-laptop.mp4'), '-vf', filter, '-frames:v', String(frames),
+    const made = await runTool('ffmpeg', ['-v', 'error', '-i', clipPath(`${clip}.mp4`), '-vf', filter, '-frames:v', String(frames),
       // Coded anew: copied packets would leave a hole in time where a frame is stored after those that refer to it.
       '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '10', '-bf', '0', '-colorspace', 'bt709', '-color_trc', 'bt709', '-color_primaries', 'bt709', '-color_range', 'tv', file], 60_000);
     if (made.exitCode !== 0) throw new Error(made.stderr);
-    return { bytes: await readFile(file), truth: await truthOfClip('orders-laptop') };
+    return { bytes: await readFile(file), truth: await truthOfClip(clip) };
   } finally {
     folder.remove();
   }
@@ -100,8 +100,8 @@ export async function truthOfClip(name: string): Promise<Truth> {
 }
 
 /** A project with one shot that is ready to be followed and rendered. */
-export async function preparedShot(api: Api, frames: number, reference = Math.floor(frames / 2), filter?: string): Promise<{ project: Project; shot: Shot; document: ShotDocument; truth: Truth }> {
-  const { bytes, truth } = await shortClip(frames, filter);
+export async function preparedShot(api: Api, frames: number, reference = Math.floor(frames / 2), filter?: string, clip?: string): Promise<{ project: Project; shot: Shot; document: ShotDocument; truth: Truth }> {
+  const { bytes, truth } = await shortClip(frames, filter, clip);
   const project = await api.call<Project>('POST', '/projects', { name: 'Trial' });
   const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Orders laptop' });
   const plate = await api.bringIn(project.id, 'orders.mp4', bytes);

@@ -1,7 +1,7 @@
 import type { Point } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
-import { cornersOfPose, posesOfQuad, type PlanePose, type SurfaceCamera } from '../pose/plane-pose.ts';
-import { turnBetween, turnPartly } from '../pose/rotation.ts';
+import { cornersOfPose, posesOfQuad, type PlanePose, type SurfaceCamera } from './plane-pose.ts';
+import { turnBetween, turnPartly } from './rotation.ts';
 
 /**
  * A quad between two others, `share` 0 the first, 1 the second: by the poses of the surface that they show, so that it stays a rigid rectangle, with what
