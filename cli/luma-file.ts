@@ -2,6 +2,7 @@ import { closeSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { LumaFrame } from '../core/follow/follow-plan.ts';
+import { CutWatch } from '../core/plate/cuts.ts';
 import { codedLuma, lumaFromRaw } from '../core/image/raw-frame.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { Problem } from '../core/problem/problem.ts';
@@ -96,6 +97,14 @@ export class LumaFile {
   private readInto(frame: number, codes: Uint8Array | Uint16Array): LumaFrame {
     readSync(this.handle, new Uint8Array(codes.buffer), 0, codes.byteLength, frame * codes.byteLength);
     return { ...this.shape, codes };
+  }
+
+  /** What lies beyond a cut is another picture: looks for one in a span of frames that have been read. @throws Problem crosses-cut */
+  refuseCut(where: string, [from, to]: readonly [number, number]): void {
+    const watch = new CutWatch(), first = Math.max(0, from - 1);
+    for (let frame = first; frame <= Math.min(this.there - 1, to + 1); frame++) watch.add(this.read(frame));
+    const cut = watch.firstCut([from - first, to - first]);
+    if (cut !== null) throw new Problem('crosses-cut', { where, frame: first + cut });
   }
 
   private closed = false;

@@ -44,6 +44,8 @@ export async function pointsCommand(args: string[]): Promise<void> {
       all.push(at);
       progress('following points', all.length - 1, run.total);
     }
+    // Beyond a cut all are lost; where none is, there is none.
+    for (const { frame, points: found } of all) if (found.every((fit) => !fit)) luma.refuseCut(`${options.job}: frames`, [Math.max(frames[0], frame - 1), Math.min(frames[1], frame + 1)]);
     const motions = all.map((frame) => motionOfPoints(points, frame)).filter((m) => m.frame >= frames[0] && m.frame <= frames[1]);
     const track = writeTrack({
       pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: job.referenceFrame, corners, firstFrameNumber: facts.firstFrameNumber,

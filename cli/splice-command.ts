@@ -94,6 +94,7 @@ async function pulled(sources: readonly Source[], job: SpliceJob, where: string,
         out.push(source);
         continue;
       }
+      luma.refuseCut(`${where}: span ${source.job.from}-${source.job.to}`, [source.job.from, source.job.to]);
       const keys = oursOf(source.job.keys, job), known = knownBeside(sources, source), reference = referenceFor(known, keys, job), map = new Map<number, PulledFrame>();
       const run = await PullRun.begin({
         motion: 'perspective', regions: [{ points: grownQuad(reference.corners) }], keepOut: [], referenceFrame: reference.frame, corners: reference.corners, keys, known, frames: [source.job.from, source.job.to], camera: { focal: job.focal },

@@ -125,6 +125,8 @@ test('four points on a dark laptop with a glare: they fail, are cleared back, pu
   const failed = Math.max(...(await points()).filter((r) => r.name === 'top-left' && r.frame < LATE && r.how === 'lost').map((r) => r.frame));
   await goTo(page, failed);
   await expect(page.locator('[data-point-row="top-left"] [data-said]')).toHaveClass(/alarm/);
+  // Compensating, which is switched off, is proposed.
+  await expect(page.locator('[data-light-wanted]')).toContainText('top-left');
   await openPage(page, 'Spans');
   await page.locator('[data-all-points]').click();
   await saved(page);

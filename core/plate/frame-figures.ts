@@ -1,7 +1,8 @@
 import type { FrameMotion } from './blur-length.ts';
+import type { Likeness } from './cuts.ts';
 
 /** One frame's figures before they are judged against their neighbours'. */
-export interface FrameFigures {
+export interface FrameFigures extends Likeness {
   sharpness: number;
   exposure: number;
   noise: number;
@@ -10,7 +11,4 @@ export interface FrameFigures {
   /** Mean difference from the frame before, and that of the piece that differs most. */
   change: number;
   mostChange: number;
-  /** How alike it is to the frame before, and to the one before that, −1…1. */
-  alike: number;
-  alikeTwoBack: number;
 }

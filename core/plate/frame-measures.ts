@@ -48,30 +48,3 @@ export function difference(a: FrameMeasures, b: FrameMeasures): { mean: number; 
   for (let i = 0; i < sums.length; i++) most = Math.max(most, sums[i]! / counts[i]!);
   return { mean: total / p.data.length / 255, most: most / 255 };
 }
-
-/** Best correlation of two whole frames, small and shifted a little against each other. */
-export function likeness(a: FrameMeasures, b: FrameMeasures): number {
-  const level = Math.min(5, a.pyramid.length - 1);
-  const p = a.pyramid[level]!, q = b.pyramid[level]!;
-  const reach = Math.max(1, Math.min(4, Math.floor(p.width / 8)));
-  let best = -1;
-  for (let v = -reach; v <= reach; v++) for (let u = -reach; u <= reach; u++) best = Math.max(best, shifted(p, q, u, v));
-  return best;
-}
-
-function shifted(p: Plane, q: Plane, u: number, v: number): number {
-  let n = 0, sp = 0, sq = 0, spp = 0, sqq = 0, spq = 0;
-  for (let y = Math.max(0, -v); y < Math.min(p.height, p.height - v); y++) {
-    for (let x = Math.max(0, -u); x < Math.min(p.width, p.width - u); x++) {
-      const a = p.data[y * p.width + x]!, b = q.data[(y + v) * p.width + x + u]!;
-      n++;
-      sp += a;
-      sq += b;
-      spp += a * a;
-      sqq += b * b;
-      spq += a * b;
-    }
-  }
-  const spreads = (spp - (sp * sp) / n) * (sqq - (sq * sq) / n);
-  return spreads > 1e-6 ? (spq - (sp * sq) / n) / Math.sqrt(spreads) : 1;
-}

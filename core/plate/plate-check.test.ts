@@ -3,6 +3,7 @@ import { loadKernels } from '../../server/kernels/load-kernels.ts';
 import type { LumaFrame } from '../follow/follow-plan.ts';
 import { median } from '../image/statistics.ts';
 import { movingFrame, type MovingPlate } from '../test/moving-plate.ts';
+import { CutWatch } from './cuts.ts';
 import { findingWords } from './findings.ts';
 import { PlateChecker, type PlateCheckResult } from './plate-check.ts';
 
@@ -59,8 +60,16 @@ describe('faults', () => {
     first[13] = first[12]!;
     second[9] = second[8]!;
     second[5] = movingFrame(plate({ seed: 40, gain: () => 1.6 }), 5);
-    const result = check([...first, ...second]);
+    const result = check([...first, ...second]), watch = new CutWatch();
+    for (const frame of [...first, ...second]) watch.add(frame);
+    // Who only watches for cuts finds the same one.
+    expect([watch.firstCut([0, 33]), watch.firstCut([0, 19]), watch.firstCut([20, 33])]).toEqual([20, null, null]);
     expect(words(result, 1001)).toEqual(['1007 repeats 1006', '1014 repeats 1013', 'cut at 1021', 'flash on frame 1026', '1030 repeats 1029']);
+  });
+  test('a screen that lights up in the middle of the picture, and a whip of the camera, are no cuts', () => {
+    const lit = (frame: LumaFrame): LumaFrame => ({ ...frame, codes: frame.codes.map((v, i) => (Math.abs((i % frame.width) / frame.width - 0.5) < 0.2 && Math.abs(i / frame.width / frame.height - 0.5) < 0.3 ? 255 - (v >> 2) : v)) });
+    expect(check(span(clean, 14).map((frame, i) => (i < 7 ? frame : lit(frame)))).rows.filter((r) => r.cut)).toEqual([]);
+    expect(check(span(plate({ velocity: (f) => [f === 6 ? 40 : 3, 0], shutter: 0.2 }), 14)).rows.filter((r) => r.cut)).toEqual([]);
   });
   test('a frame that was dropped is told by the leap', () => {
     const frames = span(plate({ velocity: () => [6, 0] }), 16);

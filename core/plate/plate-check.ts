@@ -2,9 +2,11 @@ import type { LumaFrame } from '../follow/follow-plan.ts';
 import { median, quantile } from '../image/statistics.ts';
 import type { CheckFinding, CheckRow, ReferenceProposal } from '../schemas/types.ts';
 import { BlurShutter, frameMotion, type FrameMotion } from './blur-length.ts';
+import { flashFrames, isCut } from './cuts.ts';
 import { findings } from './findings.ts';
 import type { FrameFigures } from './frame-figures.ts';
-import { difference, likeness, measureFrame, type FrameMeasures } from './frame-measures.ts';
+import { difference, measureFrame, type FrameMeasures } from './frame-measures.ts';
+import { CUT_ALIKE, FINE_ACROSS, likeness, type SmallFrame } from './likeness.ts';
 import { proposeReference } from './propose-reference.ts';
 import { ReblurShutter } from './reblur-shutter.ts';
 import { tileMotions } from './tile-motion.ts';
@@ -16,6 +18,11 @@ export interface PlateCheckResult {
   reference: ReferenceProposal | null;
   /** The shutter that the smears agree on, as a fraction of the frame's time; null when none could be told. */
   shutter: number | null;
+}
+
+function smallOf({ pyramid }: FrameMeasures): SmallFrame {
+  const at = (level: number) => pyramid[Math.min(pyramid.length - 1, Math.max(0, level))]!, level = Math.round(Math.log2(pyramid[0]!.width / FINE_ACROSS));
+  return { fine: at(level), small: at(level + 2) };
 }
 
 const STILL: FrameMotion = { speed: 0, angle: null, tiles: [] };
@@ -39,12 +46,12 @@ export class PlateChecker {
       const earlier = this.figures.at(-1)!.motion;
       if (motion.speed > 0 && earlier.speed > 0 && Math.abs(motion.speed - earlier.speed) < Math.max(1, 0.25 * motion.speed)) this.notches.add(before.pyramid[0]!, meanMotion(earlier, motion), before.noise);
     }
-    const alike = before ? likeness(before, now) : 1;
+    const alike = before ? likeness(smallOf(before), smallOf(now)) : 1;
     if (before) this.passOn(before, motion.speed);
     const changed = before ? difference(before, now) : { mean: 0, most: 0 };
     this.figures.push({
       sharpness: now.sharpness, exposure: now.exposure, noise: now.noise, motion, change: changed.mean, mostChange: changed.most,
-      alike, alikeTwoBack: twoBefore ? likeness(twoBefore, now) : 1,
+      alike, alikeTwoBack: twoBefore ? likeness(smallOf(twoBefore), smallOf(now)) : 1,
     });
     this.twoBefore = before;
     this.before = now;
@@ -76,12 +83,6 @@ function meanMotion(earlier: FrameMotion, later: FrameMotion): FrameMotion {
 /** A frame that differs this much less than its neighbours do repeats the one before. */
 const REPEAT_SHARE = 0.15;
 const NEIGHBOURS = 12;
-/** Two frames this unlike, while their neighbours are alike, are a cut. */
-const CUT_ALIKE = 0.75;
-const NEIGHBOUR_ALIKE = 0.85;
-/** A flash lifts the mean code at least so much, for at most so many frames. */
-const FLASH_RISE = 0.05;
-const FLASH_LENGTH = 3;
 
 function judge(figures: readonly FrameFigures[], shutter: number | null): CheckRow[] {
   const sharpest = quantile(figures.map((f) => f.sharpness), 0.95) || 1;
@@ -120,29 +121,6 @@ function repeatsBefore(figures: readonly FrameFigures[], frame: number): boolean
   const usual = median(around), usualMost = median(most);
   if (around.length < 2 || !(usual > 1e-4)) return false;
   return figures[frame]!.change < REPEAT_SHARE * usual && figures[frame]!.mostChange < 0.25 * usualMost;
-}
-
-function flashFrames(exposures: readonly number[]): Set<number> {
-  const out = new Set<number>();
-  for (let length = 1; length <= FLASH_LENGTH; length++) {
-    for (let first = 1; first + length < exposures.length; first++) {
-      const before = exposures[first - 1]!, after = exposures[first + length]!;
-      const inside = exposures.slice(first, first + length);
-      const rise = Math.min(...inside) - Math.max(before, after);
-      if (rise > Math.max(FLASH_RISE, 3 * Math.abs(before - after))) for (let f = first; f < first + length; f++) out.add(f);
-    }
-  }
-  return out;
-}
-
-function isCut(figures: readonly FrameFigures[], frame: number, flashes: ReadonlySet<number>): boolean {
-  const { alike, alikeTwoBack } = figures[frame]!;
-  if (alike >= CUT_ALIKE || flashes.has(frame) || flashes.has(frame - 1)) return false;
-  // A single odd frame between two that are alike is no cut.
-  const next = figures[frame + 1];
-  if (next && next.alikeTwoBack > NEIGHBOUR_ALIKE && next.alike < CUT_ALIKE) return false;
-  const neighbours = [figures[frame - 1], next].filter((f) => f !== undefined && f !== figures[0]).map((f) => f!.alike);
-  return alikeTwoBack < CUT_ALIKE + 0.1 && (neighbours.length === 0 || Math.max(...neighbours) > alike + 0.15);
 }
 
 const round = (value: number): number => Number(value.toFixed(4));

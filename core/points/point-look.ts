@@ -34,7 +34,8 @@ export interface PointState {
   /** Frames in a row that it was reckoned. */
   reckoned: number;
   lost: boolean;
-  lightWanted: boolean;
+  /** The frames on which compensating light, which is switched off, would have helped. */
+  readonly lightWanted: Set<number>;
 }
 
 /** A frame being looked at, from the side on which its neighbour is known. */
@@ -100,7 +101,7 @@ export class PointLook {
           const found = match(from, richer);
           if (!found || (best && !(found.misfit < LIGHT_HELPS * best.misfit) && !(best.score < STOPS_UNDER && found.score > GOES_ON))) continue;
           if (settings.light === false) {
-            state.lightWanted ||= richer === 'field' || found.score > STOPS_UNDER;
+            if (richer === 'field' || found.score > STOPS_UNDER) state.lightWanted.add(frame);
             continue;
           }
           [best, model] = [found, richer];

@@ -47,6 +47,8 @@ export interface PointsFrame {
   readonly frame: number;
   readonly points: readonly (PointFit | null)[];
   readonly why: readonly (string | null)[];
+  /** Where light was seen to change so much that compensating for it, which is switched off, would have helped. */
+  readonly lightWanted?: readonly boolean[];
 }
 
 export interface PointPlan {

@@ -45,7 +45,7 @@ export class PointRun {
   private constructor(private readonly plan: PointPlan, private readonly read: (frame: number) => Promise<LumaFrame>, reference: LumaFrame, patches: readonly Patch[]) {
     this.plane = new CommonPlane(plan.points, reference.width, reference.height);
     this.active = plan.active ?? plan.points.map((_, i) => i);
-    this.states = plan.points.map((settings, i) => ({ settings, reference: patches[i]!, patch: patches[i]!, patchFrame: plan.referenceFrame, model: 'same', reckoned: 0, lost: false, lightWanted: false }));
+    this.states = plan.points.map((settings, i) => ({ settings, reference: patches[i]!, patch: patches[i]!, patchFrame: plan.referenceFrame, model: 'same', reckoned: 0, lost: false, lightWanted: new Set() }));
     for (const [frame, fits] of plan.known ?? []) this.done.set(frame, [...fits]);
     const own = this.done.get(plan.referenceFrame) ?? plan.points.map(() => null);
     this.done.set(plan.referenceFrame, plan.points.map(({ at }, i) => own[i] ?? { at, how: 'reference', score: 1, bound: 0, light: false }));
@@ -70,7 +70,7 @@ export class PointRun {
 
   /** Names of points over which light was seen to change so much that compensating would help where it is switched off. */
   get lightProposed(): readonly string[] {
-    return this.states.filter((s) => s.lightWanted).map((s) => s.settings.name);
+    return this.states.filter((s) => s.lightWanted.size > 0).map((s) => s.settings.name);
   }
 
   /** The reference's own frame, then one frame after the other; null when all are done. */
@@ -86,7 +86,7 @@ export class PointRun {
   /** What is known of the reference frame. */
   referenceFrame(): PointsFrame {
     const points = this.done.get(this.plan.referenceFrame)!;
-    return { frame: this.plan.referenceFrame, points, why: points.map(() => null) };
+    return { frame: this.plan.referenceFrame, points, why: points.map(() => null), lightWanted: points.map(() => false) };
   }
 
   /** A leg begins: what was lost on the other one is not lost here. */
@@ -190,7 +190,7 @@ export class PointRun {
       }
     }
     this.settle(frame, luma, found, asOne?.homography ?? null);
-    return { frame, points: found, why };
+    return { frame, points: found, why, lightWanted: this.states.map((s) => s.lightWanted.has(frame)) };
   }
 
   /** Whether enough points hold by themselves: clearly seen without compensating light, where they were expected. Three leave the fourth to be reckoned. */

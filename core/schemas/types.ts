@@ -1136,6 +1136,10 @@ export interface PointRow {
   score: number;
   bound: number;
   light: boolean;
+  /**
+   * Whether compensating light, which was switched off, would have helped.
+   */
+  lightWanted: boolean;
   note: string | null;
 }
 export interface PointRows {

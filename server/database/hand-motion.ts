@@ -10,13 +10,14 @@ interface PointDbRow {
   score: number;
   bound: number;
   light: number;
+  light_wanted: number;
   note: string | null;
   changed: number;
 }
 
-const SELECT_POINTS = 'SELECT name, frame, x, y, how, score, bound, light, note, changed FROM point_frames WHERE shot_id = ? AND run_key = ?';
+const SELECT_POINTS = 'SELECT name, frame, x, y, how, score, bound, light, light_wanted, note, changed FROM point_frames WHERE shot_id = ? AND run_key = ?';
 
-const pointOf = ({ x, y, light, changed: _changed, ...row }: PointDbRow): PointRow => ({ ...row, at: x === null || y === null ? null : [x, y], light: light === 1 });
+const pointOf = ({ x, y, light, light_wanted, changed: _changed, ...row }: PointDbRow): PointRow => ({ ...row, at: x === null || y === null ? null : [x, y], light: light === 1, lightWanted: light_wanted === 1 });
 
 /** Where points were found, of those that lead from `runKey` and changed after a number. */
 export async function pointChanges(db: Queryable, shotId: number, runKey: string, after: number): Promise<{ after: number; rows: PointRow[] }> {
@@ -28,11 +29,11 @@ export async function readPoints(db: Queryable, shotId: number, runKey: string):
   return (await select<PointDbRow>(db, `${SELECT_POINTS} ORDER BY frame`, [shotId, runKey])).map(pointOf);
 }
 
-export async function writePoint(db: Queryable, shotId: number, runKey: string, { name, frame, at, how, score, bound, light, note }: PointRow): Promise<void> {
+export async function writePoint(db: Queryable, shotId: number, runKey: string, { name, frame, at, how, score, bound, light, lightWanted, note }: PointRow): Promise<void> {
   await run(db, `
-    INSERT INTO point_frames (shot_id, name, frame, run_key, x, y, how, score, bound, light, note, changed) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)
-    ON DUPLICATE KEY UPDATE run_key = VALUE(run_key), x = VALUE(x), y = VALUE(y), how = VALUE(how), score = VALUE(score), bound = VALUE(bound), light = VALUE(light), note = VALUE(note), changed = VALUE(changed)`,
-  [shotId, name, frame, runKey, at?.[0] ?? null, at?.[1] ?? null, how, score, bound, light ? 1 : 0, note?.slice(0, 255) ?? null]);
+    INSERT INTO point_frames (shot_id, name, frame, run_key, x, y, how, score, bound, light, light_wanted, note, changed) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)
+    ON DUPLICATE KEY UPDATE run_key = VALUE(run_key), x = VALUE(x), y = VALUE(y), how = VALUE(how), score = VALUE(score), bound = VALUE(bound), light = VALUE(light), light_wanted = VALUE(light_wanted), note = VALUE(note), changed = VALUE(changed)`,
+  [shotId, name, frame, runKey, at?.[0] ?? null, at?.[1] ?? null, how, score, bound, light ? 1 : 0, lightWanted ? 1 : 0, note?.slice(0, 255) ?? null]);
 }
 
 /** Removes what was found of a point in a span, but for spans that are kept, and all that leads from another reference. */

@@ -32,10 +32,10 @@ export async function followPoints(context: JobContext<'points'>): Promise<void>
     const found: PointsFrame = at;
     await transaction(db, async (connection) => {
       for (const i of active) {
-        const fit = found.points[i], name = points[i]!.name, why = found.why[i];
+        const fit = found.points[i], name = points[i]!.name, why = found.why[i], lightWanted = found.lightWanted?.[i] ?? false;
         // What was put by hand stands in the document, and the reference's own frame as well.
-        if (fit && (fit.how === 'matched' || fit.how === 'reckoned')) await writePoint(connection, shotId, runKey, { name, frame: found.frame, at: [fit.at[0], fit.at[1]], how: fit.how, score: round(fit.score), bound: round(fit.bound), light: fit.light, note: why ?? fit.note ?? null });
-        else if (!fit && why) await writePoint(connection, shotId, runKey, { name, frame: found.frame, at: null, how: 'lost', score: 0, bound: 0, light: false, note: why });
+        if (fit && (fit.how === 'matched' || fit.how === 'reckoned')) await writePoint(connection, shotId, runKey, { name, frame: found.frame, at: [fit.at[0], fit.at[1]], how: fit.how, score: round(fit.score), bound: round(fit.bound), light: fit.light, lightWanted, note: why ?? fit.note ?? null });
+        else if (!fit && why) await writePoint(connection, shotId, runKey, { name, frame: found.frame, at: null, how: 'lost', score: 0, bound: 0, light: false, lightWanted, note: why });
       }
     });
     await context.progress(++done, run.total);

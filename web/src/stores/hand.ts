@@ -9,6 +9,7 @@ import { framesOfPoints } from '../../../core/splice/shot-motion.ts';
 import type { PointJudgements, PointRow, PointsRequest, PulledRow } from '../../../core/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { fillHoles } from '../steps/follow/points/point-edits.ts';
+import { wantingLooks } from '../steps/follow/points/wanting-looks.ts';
 import { handsBackAt, wayOn } from '../steps/follow/points/run-on.ts';
 import { useBench } from './bench.ts';
 import { isOpen, useJobs } from './jobs.ts';
@@ -71,17 +72,12 @@ export const useHand = defineStore('hand', () => {
     }
     return null;
   }
-  /** The frame and the point that most want a look: where one was lost, then where it is least like its pattern, or only reckoned. */
-  const worst = computed(() => {
-    let found: { name: string; frame: number; want: number } | null = null;
-    for (const [frame, row] of frames.value) {
-      for (const [name, { fit }] of row) {
-        if (!points.value.some((p) => p.name === name)) continue;
-        const want = !fit ? 3 : fit.how === 'reckoned' ? 1 + fit.bound : fit.how === 'matched' ? Math.min(0.9, fit.bound / 4) + (1 - fit.score) : 0;
-        if (want > 0 && (!found || want > found.want)) found = { name, frame, want };
-      }
-    }
-    return found;
+  /** Points and frames that want a look, the worst first. */
+  const wanting = computed(() => wantingLooks(frames.value, points.value.map((p) => p.name)));
+  /** Points over which light was seen to sweep, uncompensated as they are set; with the first and last frame of it. */
+  const lightWanted = computed(() => {
+    const never = points.value.filter((p) => p.light === false).map((p) => p.name), there = rows.value.filter((r) => r.lightWanted && never.includes(r.name)), at = there.map((r) => r.frame);
+    return there.length === 0 ? null : { names: never.filter((name) => there.some((r) => r.name === name)), span: [Math.min(...at), Math.max(...at)] as const };
   });
 
   /** Follows points; what is followed anew counts again where it had been cleared. The job's number, or null where nothing could be begun. */
@@ -142,5 +138,5 @@ export const useHand = defineStore('hand', () => {
     return nextKey(motion.value, known, Array.from({ length: shot.frames }, (_, f) => f).filter(wanted).map((frame) => ({ frame, bound: held.value.has(frame) ? Math.max(...held.value.get(frame)!.bounds) : null })));
   });
 
-  return { rows, pulled, judged, points, frames, running, worst, keys, motion, held, proposed, refresh, judge, fitAt, placeAt, follow, runOn, pull, keyedAt };
+  return { rows, pulled, judged, points, frames, running, wanting, lightWanted, keys, motion, held, proposed, refresh, judge, fitAt, placeAt, follow, runOn, pull, keyedAt };
 });

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { CORNER_NAMES } from '../../../../../core/geometry/quad.ts';
 import { STOPS_UNDER, usualBoxes } from '../../../../../core/points/point-plan.ts';
 import ChoiceRow from '../../../components/ChoiceRow.vue';
@@ -82,6 +82,22 @@ const said = (name: string) => {
 const edit = (change: (point: NonNullable<typeof document.value.cornerPoints>[number]) => void) => shot.edit((draft) => {
   for (const point of draft.cornerPoints ?? []) if (names.value.includes(point.name)) change(point);
 });
+/** The look that is proposed: the worst, and with each press the next. */
+const turn = ref(0);
+watch(() => hand.wanting, () => (turn.value = 0));
+function lookAtNext(): void {
+  const { wanting } = hand, next = wanting[turn.value % wanting.length]!;
+  head.goTo(next.frame);
+  bench.pickedPoints = [next.name];
+  turn.value = (turn.value + 1) % wanting.length;
+}
+/** Light that was seen to sweep over points is compensated for, and they are followed anew. */
+function compensate(swept: readonly string[]): void {
+  shot.edit((draft) => {
+    for (const point of draft.cornerPoints ?? []) if (swept.includes(point.name)) delete point.light;
+  });
+  void notices.guard(() => hand.follow({ direction: 'both', names: [...swept], frames: [...shot.range] }, swept, [...shot.range]));
+}
 const light = computed(() => (only.value ?? list.value[0])?.light);
 const shapeOf = (name: string) => CORNER_SHAPES[CORNER_NAMES.indexOf(name as never)] ?? 'M-6 0H6M0 -6V6';
 const inUse = computed(() => document.value.spans?.some((s) => s.source === 'points') ?? false);
@@ -121,7 +137,8 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'poi
       <div class="row-line"><span class="quiet">Clear</span><span class="d-flex gap-2"><button class="use-button" type="button" data-clear="before" @click="clear([0, head.frame - 1])">before</button><button class="use-button" type="button" data-clear="here" @click="clear([head.frame, head.frame])">this frame</button><button class="use-button" type="button" data-clear="after" @click="clear([head.frame + 1, shot.frames - 1])">after</button></span></div>
       <BFormCheckbox v-model="bench.runsOn" switch data-runs-on title="After it is put right in its magnifier; where it fails it is picked, and its frame shown">A corrected point runs on</BFormCheckbox>
       <div v-if="stretch && only" class="row-line"><span>{{ kept ? 'Kept' : 'Stretch' }} <b>{{ (kept ?? stretch)[0] + shot.firstNumber }}–{{ (kept ?? stretch)[1] + shot.firstNumber }}</b></span><button class="use-button" type="button" @click="shot.edit((draft) => keepPoint(draft, only!.name, kept ?? stretch!, !kept))">{{ kept ? 'let go' : 'keep' }}</button></div>
-      <div v-if="hand.worst" class="row-line"><span class="quiet">Most wants a look</span><button class="use-button" type="button" data-worst @click="head.goTo(hand.worst!.frame); bench.pickedPoints = [hand.worst!.name]">{{ hand.worst.name }}, {{ hand.worst.frame + shot.firstNumber }}</button></div>
+      <div v-if="hand.wanting.length > 0" class="row-line"><span class="quiet">Wants a look</span><button class="use-button" type="button" data-worst :title="hand.wanting.length > 1 ? 'The worst first; pressed again, the next' : 'The worst of all'" @click="lookAtNext">{{ hand.wanting[turn]!.name }}, {{ hand.wanting[turn]!.frame + shot.firstNumber }}<template v-if="hand.wanting.length > 1"> · {{ turn + 1 }} of {{ hand.wanting.length }}</template></button></div>
+      <p v-if="hand.lightWanted" class="notice mt-2 mb-0" data-light-wanted>Light sweeps over {{ hand.lightWanted.names.join(', ') }} on {{ hand.lightWanted.span[0] + shot.firstNumber }}–{{ hand.lightWanted.span[1] + shot.firstNumber }}. <button class="use-button" type="button" :disabled="!ready" @click="compensate(hand.lightWanted.names)">compensate, and follow again</button></p>
     </section>
     <section v-if="only && !onReference" class="section">
       <header><h2>{{ only.name }} on {{ head.frame + shot.firstNumber }}</h2></header>
