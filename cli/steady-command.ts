@@ -2,13 +2,14 @@ import { basename, extname } from 'node:path';
 import { homographyFromFile, homographyToFile } from '../core/exchange/pixel-convention.ts';
 import { cornersByFrame } from '../core/exchange/track-file.ts';
 import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
-import { applyToPoints, compose, invert, type Homography, type Point } from '../core/geometry/homography.ts';
+import { applyToPoints, compose, invert, type Point } from '../core/geometry/homography.ts';
 import { peakOf, pictureFromRaw } from '../core/image/raw-frame.ts';
 import { Problem } from '../core/problem/problem.ts';
-import type { NineNumbers, QuadCorners, SteadyFile, TrackFile } from '../core/schemas/types.ts';
+import type { NineNumbers, QuadCorners } from '../core/schemas/types.ts';
 import { planFromTrack } from '../core/seat/seat-track.ts';
 import { cropFilled, steadyFrame } from '../core/steady/steady-frame.ts';
 import { middleOf } from '../core/steady/steadied-luma.ts';
+import { steadyFile } from '../core/steady/steady-file.ts';
 import { ALL_STEADY, STEADY_PARTS, steadyMaps, type SteadyChoice } from '../core/steady/steady-maps.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { numberedName, openFilm, openPictures, writeTransparentPng, type FrameSink } from '../server/media/encode.ts';
@@ -51,17 +52,10 @@ export async function steadyCommand(args: string[]): Promise<void> {
       await sink.abandon();
       throw error;
     }
-    if (options.maps !== undefined) writeWhole(options.maps, `${JSON.stringify(steadyFile(maps, track, choice, width, height), null, 1)}\n`);
+    if (options.maps !== undefined) writeWhole(options.maps, `${JSON.stringify(steadyFile(maps, track.pixelCentre, choice, width, height), null, 1)}\n`);
   } finally {
     plate.close();
   }
-}
-
-function steadyFile(maps: ReadonlyMap<number, Homography>, { pixelCentre }: TrackFile, choice: SteadyChoice, width: number, height: number): SteadyFile {
-  return {
-    format: 'yarlop-steady/1', pixelCentre, width, height, steadiedWidth: width, steadiedHeight: height, remove: STEADY_PARTS.filter((part) => choice[part]), smooth: choice.smooth,
-    frames: [...maps].map(([frame, map]) => ({ frame, map: [...homographyToFile(map, pixelCentre)] as NineNumbers })),
-  };
 }
 
 /** A track of the steadied picture as one of the plate: exact but for the last digit of a double. */

@@ -36,6 +36,7 @@ export interface SchemaTypes {
   matchRequest: T.MatchRequest;
   matchReply: T.MatchReply;
   renderRequest: T.RenderRequest;
+  steadyRequest: T.SteadyRequest;
   apiJob: T.Job;
   jobs: T.JobList;
   trackRows: T.TrackRows;
@@ -82,6 +83,7 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   pointsRequest: inApi('pointsRequest'), pointRows: inApi('pointRows'), pointJudgements: inApi('pointJudgements'), pulledRows: inApi('pulledRows'),
   spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'),
   renderRequest: inApi('renderRequest'),
+  steadyRequest: inApi('steadyRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), rendered: inApi('rendered'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),
   correctMedia: inApi('correctMedia'), lutRequest: inApi('lutRequest'), heldRequest: inApi('heldRequest'), heldReply: inApi('heldReply'), fromServerRequest: inApi('fromServerRequest'),

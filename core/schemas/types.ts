@@ -28,6 +28,7 @@ export type AnySchema =
   | MatchReply
   | DisagreementReply
   | ClearRequest
+  | SteadyRequest
   | RenderRequest
   | Job
   | JobList
@@ -838,6 +839,13 @@ export interface StoredDisagreement {
 export interface ClearRequest {
   frames: FrameSpan;
 }
+export interface SteadyRequest {
+  output: 'mp4' | 'png';
+  /**
+   * What stands where the plate does not reach: its border goes on, the picture is enlarged until nothing is missing, or nothing.
+   */
+  outside: 'fill' | 'crop' | 'transparent';
+}
 export interface RenderRequest {
   /**
    * @minItems 2
@@ -848,7 +856,7 @@ export interface RenderRequest {
 }
 export interface Job {
   id: number;
-  kind: 'bring-in' | 'check' | 'follow' | 'points' | 'pull' | 'seat' | 'render';
+  kind: 'bring-in' | 'check' | 'follow' | 'points' | 'pull' | 'seat' | 'steady' | 'render';
   projectId: number;
   shotId: number | null;
   mediaId: number | null;

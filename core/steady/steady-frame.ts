@@ -32,14 +32,14 @@ export function steadyFrame(plate: CodedPicture, map: Homography, width: number,
   else {
     const read = lightReader(colour.transfer, peak), write = lightWriter(colour.transfer, peak), light = new Float32Array(data.length), sum = new Float64Array(3);
     for (let i = 0; i < light.length; i++) light[i] = read(data[i]!);
-    const sub = subSamples(back, width, height);
+    const sub = subSamples(back, width, height), [m0, m1, m2, m3, m4, m5, m6, m7, m8] = back as [number, number, number, number, number, number, number, number, number];
     for (let row = 0; row < height; row++) {
       for (let col = 0; col < width; col++) {
         let seen = 0;
         sum.fill(0);
         for (let j = 0; j < sub; j++) {
           for (let i = 0; i < sub; i++) {
-            const [x, y] = applyToPoint(back, [col + (i + 0.5) / sub, row + (j + 0.5) / sub]);
+            const u = col + (i + 0.5) / sub, v = row + (j + 0.5) / sub, w = m6 * u + m7 * v + m8, x = (m0 * u + m1 * v + m2) / w, y = (m3 * u + m4 * v + m5) / w;
             seen += coverage(x, y, plate.width, plate.height);
             addSample(light, plate.width, plate.height, x, y, sum);
           }
@@ -109,38 +109,41 @@ function subSamples(back: Homography, width: number, height: number): number {
   return most < SMALLER ? 1 : Math.min(MOST_SUB, Math.ceil(most));
 }
 
-function coverage(x: number, y: number, width: number, height: number): number {
-  const share = (v: number, size: number) => Math.min(1, Math.max(0, Math.min(v, size - v) + 0.5));
-  return share(x, width) * share(y, height);
-}
+const shareOf = (v: number, size: number): number => Math.min(1, Math.max(0, Math.min(v, size - v) + 0.5));
+const coverage = (x: number, y: number, width: number, height: number): number => shareOf(x, width) * shareOf(y, height);
 
-const wx = new Float64Array(2 * LOBES), wy = new Float64Array(2 * LOBES);
+/** The kernel's weights are kept at so many places between two pixels: none is off by more than 1/8192 px. */
+const PHASES = 4096, TAPS = 2 * LOBES;
+let table: Float32Array | null = null;
 
-function lanczosWeights(fraction: number, out: Float64Array): void {
-  let total = 0;
-  for (let k = 0; k < 2 * LOBES; k++) {
-    const t = k - LOBES + 1 - fraction, p = Math.PI * t;
-    total += out[k] = Math.abs(t) < 1e-9 ? 1 : Math.abs(t) >= LOBES ? 0 : (LOBES * Math.sin(p) * Math.sin(p / LOBES)) / (p * p);
+function lanczosTable(): Float32Array {
+  if (table) return table;
+  table = new Float32Array((PHASES + 1) * TAPS);
+  for (let phase = 0; phase <= PHASES; phase++) {
+    let total = 0;
+    for (let k = 0; k < TAPS; k++) {
+      const t = k - LOBES + 1 - phase / PHASES, p = Math.PI * t;
+      total += table[phase * TAPS + k] = Math.abs(t) < 1e-9 ? 1 : Math.abs(t) >= LOBES ? 0 : (LOBES * Math.sin(p) * Math.sin(p / LOBES)) / (p * p);
+    }
+    for (let k = 0; k < TAPS; k++) table[phase * TAPS + k]! /= total;
   }
-  for (let k = 0; k < 2 * LOBES; k++) out[k]! /= total;
+  return table;
 }
 
 function addSample(light: Float32Array, width: number, height: number, x: number, y: number, sum: Float64Array): void {
-  const px = Math.min(width + 2, Math.max(-2, x)) - 0.5, py = Math.min(height + 2, Math.max(-2, y)) - 0.5, ix = Math.floor(px), iy = Math.floor(py);
-  lanczosWeights(px - ix, wx);
-  lanczosWeights(py - iy, wy);
-  for (let j = 0; j < 2 * LOBES; j++) {
-    const row = Math.min(height - 1, Math.max(0, iy + j - LOBES + 1)) * width;
+  const weights = lanczosTable(), px = Math.min(width + 2, Math.max(-2, x)) - 0.5, py = Math.min(height + 2, Math.max(-2, y)) - 0.5, ix = Math.floor(px), iy = Math.floor(py);
+  const across = Math.round((px - ix) * PHASES) * TAPS, down = Math.round((py - iy) * PHASES) * TAPS, left = ix - LOBES + 1, top = iy - LOBES + 1, inside = left >= 0 && left + TAPS <= width;
+  for (let j = 0; j < TAPS; j++) {
+    const row = Math.min(height - 1, Math.max(0, top + j)) * width, wy = weights[down + j]!;
     let r = 0, g = 0, b = 0;
-    for (let i = 0; i < 2 * LOBES; i++) {
-      const at = 3 * (row + Math.min(width - 1, Math.max(0, ix + i - LOBES + 1))), w = wx[i]!;
+    for (let i = 0; i < TAPS; i++) {
+      const at = 3 * (row + (inside ? left + i : Math.min(width - 1, Math.max(0, left + i)))), w = weights[across + i]!;
       r += w * light[at]!;
       g += w * light[at + 1]!;
       b += w * light[at + 2]!;
     }
-    const w = wy[j]!;
-    sum[0]! += w * r;
-    sum[1]! += w * g;
-    sum[2]! += w * b;
+    sum[0]! += wy * r;
+    sum[1]! += wy * g;
+    sum[2]! += wy * b;
   }
 }

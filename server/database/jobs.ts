@@ -9,10 +9,14 @@ export interface JobParams {
   points: { direction: 'forward' | 'backward' | 'both'; names: string[]; frames: [number, number]; from?: number; document: ShotDocument; runKey: string };
   pull: { frames: [number, number]; document: ShotDocument; runKey: string };
   seat: { document: ShotDocument };
+  steady: { frames: [number, number]; output: 'mp4' | 'png'; outside: 'fill' | 'crop' | 'transparent'; document: ShotDocument };
   render: { frames: [number, number]; output: 'mp4' | 'png' | 'exr'; document: ShotDocument };
 }
 
 export type JobKind = keyof JobParams;
+
+/** Work on a shot, of which there is one at a time. */
+export const SHOT_WORK = ['follow', 'points', 'pull', 'seat', 'steady', 'render'] as const satisfies readonly JobKind[];
 
 /** A job row; `params` is that of its kind. */
 export interface StoredJob<K extends JobKind = JobKind> {

@@ -3,18 +3,19 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { inUse } from '../../core/follow/outline.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { FollowRequest, ShotDocument } from '../../core/schemas/types.ts';
+import type { FollowRequest, ShotDocument, SteadyRequest } from '../../core/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
-import { findJob, hasOpenJob, insertJob, jobReply, lastFollowed, listShotJobs, newestRender, renderedFrames, requestStop } from '../database/jobs.ts';
+import { findJob, hasOpenJob, insertJob, jobReply, lastFollowed, listShotJobs, newestRender, renderedFrames, requestStop, SHOT_WORK } from '../database/jobs.ts';
 import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { readMotion } from '../database/motion-source.ts';
 import { clearOthers, clearSpan, readTrack, trackChanges } from '../database/tracks.ts';
 import { steadyFor } from '../jobs/steady-follow.ts';
 import { sampleTrial } from '../jobs/sampling-trial.ts';
-import { pictureName } from '../jobs/render-job.ts';
+import { pictureName } from '../jobs/pack-frames.ts';
+import { steadyingOf } from '../jobs/steady-job.ts';
 import { found, route, rowNumber } from './route.ts';
 import { runKeyOf, sameQuestion } from '../database/run-key.ts';
 import { fileNameOf } from './shot-routes.ts';
@@ -78,9 +79,21 @@ export async function startRender(db: Database, shotId: number, frames: [number,
   return insertJob(db, { kind: 'render', projectId: shot.projectId, shotId, params: { frames, output, document }, total: frames[1] - frames[0] + 1 });
 }
 
+/** Queues the writing of a shot's plate with its motion taken out, of its range. */
+export async function startSteady(db: Database, shotId: number, { output, outside }: SteadyRequest): Promise<number> {
+  const shot = found(await findShot(db, shotId), 'shot', shotId), document = await readDocument(db, shotId, shot.revision);
+  if (!shot.plate?.facts) throw new Problem('no-plate');
+  if (shot.plate.state === 'cleared') throw new Problem('frames-cleared', { name: shot.plate.name });
+  if (outside === 'transparent' && output !== 'png') throw new Problem('bad-field', { where: 'what was asked for', field: 'outside', why: 'can be transparent only in pictures' });
+  await steadyingOf(db, shot, document);
+  const last = shot.plate.facts.frames - 1, [from, to] = document.range ?? [0, last], frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
+  await refuseWhileRunning(db, shotId);
+  return insertJob(db, { kind: 'steady', projectId: shot.projectId, shotId, params: { frames, output, outside, document }, total: frames[1] - frames[0] + 1 });
+}
+
 /** One job at a time on a shot. */
 export async function refuseWhileRunning(db: Database, shotId: number): Promise<void> {
-  const open = await hasOpenJob(db, shotId, ['follow', 'points', 'pull', 'seat', 'render']);
+  const open = await hasOpenJob(db, shotId, SHOT_WORK);
   if (open) throw new Problem('job-running', { kind: open });
 }
 
@@ -107,6 +120,7 @@ export function jobRoutes(db: Database, config: Config): Router {
   });
   route(router, 'post', '/shots/:id/render', { body: 'renderRequest', reply: 'apiJob' }, async ({ id, body }) =>
     reply(await startRender(db, id(), body.frames, body.output)));
+  route(router, 'post', '/shots/:id/steady', { body: 'steadyRequest', reply: 'apiJob' }, async ({ id, body }) => reply(await startSteady(db, id(), body)));
   route(router, 'get', '/shots/:id/jobs', { reply: 'jobs' }, async ({ id }) => (await listShotJobs(db, id())).map(jobReply));
   route(router, 'get', '/jobs/:id', { reply: 'apiJob' }, ({ id }) => reply(id()));
   route(router, 'post', '/jobs/:id/stop', { reply: 'apiJob' }, async ({ id }) => {
@@ -128,7 +142,7 @@ export function jobRoutes(db: Database, config: Config): Router {
     if (job.state !== 'done' || !job.result) throw new Problem('not-found', { thing: 'finished file of job', id: job.id });
     const shot = job.shotId === null ? null : await findShot(db, job.shotId);
     const ending = job.result.slice(job.result.lastIndexOf('.'));
-    res.download(join(renders, String(job.id), job.result), `${fileNameOf(shot?.name ?? 'shot')}${ending}`, { dotfiles: 'allow' });
+    res.download(join(renders, String(job.id), job.result), `${fileNameOf(shot?.name ?? 'shot')}${job.kind === 'steady' ? ' steadied' : ''}${ending}`, { dotfiles: 'allow' });
   });
   return router;
 }

@@ -6,7 +6,7 @@ import type { PlateFit, Shot } from '../../core/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { readDocument, saveDocumentIn } from '../database/documents.ts';
-import { hasOpenJob } from '../database/jobs.ts';
+import { hasOpenJob, SHOT_WORK } from '../database/jobs.ts';
 import { findMedia, plateFacts, type StoredMedia } from '../database/media.ts';
 import { runKeyOf } from '../database/run-key.ts';
 import { findShot, setShotPlate } from '../database/shots.ts';
@@ -26,7 +26,7 @@ export function plateRoutes(db: Database, config: Config): Router {
     return medium;
   };
   const refuseWhileRunning = async (id: number) => {
-    const open = await hasOpenJob(db, id, ['follow', 'seat', 'render']);
+    const open = await hasOpenJob(db, id, SHOT_WORK);
     if (open) throw new Problem('job-running', { kind: open });
   };
   /** Old and new plate, both with frames to look at. */

@@ -13,6 +13,7 @@ import { followPoints } from './points-job.ts';
 import { pullKeys } from './pull-job.ts';
 import { render } from './render-job.ts';
 import { seat } from './seat-job.ts';
+import { steadyClip } from './steady-job.ts';
 
 /** A worker thread: claims a job, does it, claims the next. */
 export interface ThreadData {
@@ -56,6 +57,7 @@ async function dispatch(context: JobContext<JobKind>): Promise<string | undefine
     case 'points': return void (await followPoints(context as JobContext<'points'>));
     case 'pull': return void (await pullKeys(context as JobContext<'pull'>));
     case 'seat': return void (await seat(context as JobContext<'seat'>));
+    case 'steady': return steadyClip(context as JobContext<'steady'>);
     case 'render': return render(context as JobContext<'render'>);
   }
 }

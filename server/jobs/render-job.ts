@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { DISPLAY_COLOUR } from '../../core/image/plate-colour.ts';
 import { peakOf } from '../../core/image/raw-frame.ts';
@@ -7,10 +7,9 @@ import { markFrameRendered } from '../database/jobs.ts';
 import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { readMotion } from '../database/motion-source.ts';
-import { h264Arguments, type FilmFacts, writePicture } from '../media/encode.ts';
-import { lastWords, runTool } from '../media/run-tool.ts';
-import { zipFiles } from '../media/zip-files.ts';
+import { writePicture } from '../media/encode.ts';
 import type { JobContext } from './job-context.ts';
+import { packFilm, packPictures, pictureName } from './pack-frames.ts';
 import { seatingOf } from './seating.ts';
 import { ShotCompositor } from './shot-compositor.ts';
 
@@ -43,30 +42,4 @@ export async function render(context: JobContext<'render'>): Promise<string> {
   // Pictures of a plate in floating point are written for a display; other codes stay the plate's.
   const shown = peakOf(plate.facts.layout) === 1 ? DISPLAY_COLOUR : colour;
   return output === 'mp4' ? packFilm(folder, first, { ...plate.facts, colour: shown }) : packPictures(folder, [first, last], firstNumber, ending);
-}
-
-export function pictureName(frame: number, ending: 'png' | 'exr' = 'png'): string {
-  return `${String(frame).padStart(6, '0')}.${ending}`;
-}
-
-async function packFilm(folder: string, first: number, facts: FilmFacts): Promise<string> {
-  const temporary = join(folder, 'film.part.mp4');
-  const result = await runTool('ffmpeg', ['-v', 'error', '-y', '-nostdin', '-f', 'image2', '-framerate', facts.rate.join('/'), '-start_number', String(first),
-    '-i', join(folder, '%06d.png').replaceAll('%', '%%').replace('%%06d', '%06d'), ...h264Arguments(facts), temporary], 3_600_000);
-  if (result.exitCode !== 0) {
-    rmSync(temporary, { force: true });
-    if (/No space left/i.test(result.stderr)) throw new Problem('disk-full');
-    throw new Problem('tool-failed', { tool: 'ffmpeg', why: lastWords(result.stderr) });
-  }
-  renameSync(temporary, join(folder, 'film.mp4'));
-  return 'film.mp4';
-}
-
-/** A zip of the pictures, stored (they do not shrink), under the plate's own frame numbers. */
-async function packPictures(folder: string, [first, last]: readonly [number, number], numberShift: number, ending: 'png' | 'exr'): Promise<string> {
-  const temporary = join(folder, 'pictures.part.zip');
-  const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i);
-  await zipFiles(temporary, frames.map((frame) => ({ name: `frame.${String(frame + numberShift).padStart(4, '0')}.${ending}`, file: join(folder, pictureName(frame, ending)) })));
-  renameSync(temporary, join(folder, 'pictures.zip'));
-  return 'pictures.zip';
 }
