@@ -1,4 +1,6 @@
 import type { Page } from '@playwright/test';
+import { unzipSync } from 'fflate';
+import { readFile } from 'node:fs/promises';
 import type { ShotDetail, ShotDocument } from '../core/schemas/types.ts';
 import { preparedShot, type Api } from '../server/test/service.ts';
 import { expect, plateView, saved, test } from './support/bench.ts';
@@ -247,6 +249,18 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
   expect(finished.filter((v) => v < 1).length).toBeGreaterThanOrEqual(0.8 * LENGTH);
   await openPage(page, 'Spans');
   await expect(page.locator('[data-jump]')).toHaveCount(2);
+  // A whole span is dragged in the ledger, its neighbours give and take; undone, all is as it was.
+  const spans = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.spans!.map(({ from, to }) => [from, to]);
+  const bar = (await page.locator('[data-span-bar="keys"]').boundingBox())!, frame = bar.width / 27;
+  await page.mouse.move(bar.x + bar.width / 2, bar.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(bar.x + bar.width / 2 + 2 * frame, bar.y + 8, { steps: 6 });
+  await page.mouse.up();
+  await saved(page);
+  expect(await spans()).toEqual([[0, 19], [20, 46], [47, LENGTH - 1]]);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await saved(page);
+  expect(await spans()).toEqual([[0, 17], [18, 44], [45, LENGTH - 1]]);
 });
 
 test('the picture steadied by another track: looked at, followed on, and mapped back to the plate as if followed directly', async ({ page, service }) => {
@@ -273,9 +287,19 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   };
   const apart = (a: number[], b: number[]) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length, [early, late] = [await at(2), await at(14)];
   expect(apart(early, late)).toBeLessThan(6);
+  // The surface is drawn where it stands still: its outline moves by less than a pixel of the page.
+  const outlineAt = async () => (await page.locator('[data-steadied-outline]').getAttribute('d'))!.match(/-?\d+(\.\d+)?/g)!.map(Number), there = await outlineAt();
+  await at(3);
+  await expect.poll(async () => (await outlineAt()).every((v, i) => Math.abs(v - there[i]!) < 0.5)).toBe(true);
   await page.keyboard.press('g');
   await expect(page.locator('[data-steadied]')).toHaveCount(0);
   await page.locator('section', { has: page.getByRole('heading', { name: 'Steady' }) }).getByRole('button', { name: 'show' }).click();
+  // The steadied clip is written, to take along.
+  await page.locator('[data-write-steady]').click();
+  await expect(page.locator('[data-steadied-clip="done"] a')).toBeVisible({ timeout: 60_000 });
+  const [download] = await Promise.all([page.waitForEvent('download'), page.locator('[data-steadied-clip="done"] a').click()]), zip = unzipSync(new Uint8Array(await readFile(await download.path())));
+  expect(Object.keys(zip).sort()).toEqual(['steadied.mp4', 'steady.json']);
+  expect(download.suggestedFilename()).toBe('orders-laptop-steadied.zip');
   await page.getByLabel('Follow on', { exact: true }).selectOption({ label: 'steadied by Rough track' });
   await saved(page);
   await api.call('POST', `/shots/${shot.id}/track/clear`, { frames: [0, FRAMES - 1] });

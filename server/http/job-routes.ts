@@ -142,7 +142,7 @@ export function jobRoutes(db: Database, config: Config): Router {
     if (job.state !== 'done' || !job.result) throw new Problem('not-found', { thing: 'finished file of job', id: job.id });
     const shot = job.shotId === null ? null : await findShot(db, job.shotId);
     const ending = job.result.slice(job.result.lastIndexOf('.'));
-    res.download(join(renders, String(job.id), job.result), `${fileNameOf(shot?.name ?? 'shot')}${job.kind === 'steady' ? ' steadied' : ''}${ending}`, { dotfiles: 'allow' });
+    res.download(join(renders, String(job.id), job.result), `${fileNameOf(shot?.name ?? 'shot')}${job.kind === 'steady' ? '-steadied' : ''}${ending}`, { dotfiles: 'allow' });
   });
   return router;
 }

@@ -55,7 +55,7 @@ test('the steadied film stands still, and what lies beside it leads back to the 
   // The reference stays as it is; the plate itself has moved more.
   expect(apart(seen[REFERENCE]!, plate[0]!)).toBeLessThan(3);
   expect(apart(plate[0]!, plate[1]!)).toBeGreaterThan(2 * apart(seen[REFERENCE]!, seen[FRAMES - 1]!));
-  const steady: SteadyFile = checked('steady', JSON.parse(Buffer.from(files['steady.json']!).toString()), 'steady.json'), corners = truth.frames[REFERENCE]!.corners as [number, number][];
+  const steady: SteadyFile = checked('steady', JSON.parse(Buffer.from(files['steady.json']!).toString()), 'steady.json'), corners = truth.frames[REFERENCE]!.corners;
   const handedOn = (await api.bytes(`/shots/${shot.id}/export/corners-csv`)).toString().split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(',').map(Number));
   for (const [frame, ...c] of handedOn) {
     const back = applyToPoints(invert(homographyFromFile(steady.frames.find((f) => f.frame === frame)!.map, steady.pixelCentre))!, corners).flat();
@@ -68,7 +68,7 @@ test('as pictures they carry the plate’s numbers, and nothing where the plate 
   await api.call('PUT', `/shots/${shot.id}/document`, { base: revision, document: { ...document, steady: { remove: ['position', 'rotation'] }, firstFrameNumber: 101 } });
   const files = await written({ output: 'png', outside: 'transparent' });
   expect(Object.keys(files).sort()).toEqual([...Array.from({ length: FRAMES }, (_, i) => `frame.0${101 + i}.png`), 'steady.json']);
-  const alphaOf = async (name: string) => sharp(files[name]!).extractChannel(3).raw().toBuffer();
+  const alphaOf = async (name: string) => sharp(files[name]).extractChannel(3).raw().toBuffer();
   expect((await alphaOf(`frame.0${101 + REFERENCE}.png`)).every((v) => v === 255)).toBe(true);
   expect((await alphaOf(`frame.0${101 + FRAMES - 1}.png`)).some((v) => v === 0)).toBe(true);
   const cropped: SteadyFile = checked('steady', JSON.parse(Buffer.from((await written({ output: 'png', outside: 'crop' }))['steady.json']!).toString()), 'steady.json');

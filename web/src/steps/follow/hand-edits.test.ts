@@ -3,7 +3,7 @@ import type { Quad } from '../../../../core/geometry/quad.ts';
 import type { ShotDocument } from '../../../../core/schemas/types.ts';
 import { moveHandKey, putHandKey, removeHandKey } from './keys/key-edits.ts';
 import { addCorners, addPoint, clearPoints, fillHoles, keepPoint, putPoint, removePoint, removePointKey, sizeBox, usePattern } from './points/point-edits.ts';
-import { changeSource, moveJoin, removeSpan, setSpan, splitSpan } from './splice/span-edits.ts';
+import { changeSource, moveJoin, moveSpan, removeSpan, setSpan, splitSpan, swapSources } from './splice/span-edits.ts';
 
 const QUAD: Quad = [[10, 10], [90, 10], [90, 60], [10, 60]];
 const draft = (): ShotDocument => ({ format: 'yarlop-shot/1', referenceFrame: 4, motion: 'perspective', regions: [], keepOut: [], corners: null, contentId: null, look: {}, testCard: false });
@@ -81,6 +81,28 @@ describe('spans', () => {
     removeSpan(d, 2, 39);
     removeSpan(d, 1, 39);
     expect(d).not.toHaveProperty('spans');
+  });
+  test('are moved as they are between their neighbours, none of which becomes empty; the outermost stay', () => {
+    const d = draft();
+    setSpan(d, 10, 19, 'keys', 39);
+    expect(moveSpan(d, 1, 5)).toBe(5);
+    expect(spans(d)).toEqual(['0-14 plane', '15-24 keys', '25-39 plane']);
+    expect(moveSpan(d, 1, 99)).toBe(14);
+    expect(spans(d)).toEqual(['0-28 plane', '29-38 keys', '39-39 plane']);
+    expect(moveSpan(d, 1, -99)).toBe(-28);
+    expect(spans(d)).toEqual(['0-0 plane', '1-10 keys', '11-39 plane']);
+    expect([moveSpan(d, 0, 3), moveSpan(d, 2, -3)]).toEqual([0, 0]);
+    d.spans![2]!.from = 15;
+    expect(moveSpan(d, 1, 9)).toBe(4);
+    expect(spans(d)).toEqual(['0-4 plane', '5-14 keys', '15-39 plane']);
+  });
+  test('exchange their sources across a join', () => {
+    const d = draft();
+    setSpan(d, 20, 39, 'shot', 39, 7);
+    swapSources(d, 1);
+    expect(d.spans).toEqual([{ from: 0, to: 19, source: 'shot', shot: 7 }, { from: 20, to: 39, source: 'plane' }]);
+    swapSources(d, 0);
+    expect(spans(d)).toEqual(['0-19 shot', '20-39 plane']);
   });
   test('are split, joined elsewhere, and take other sources', () => {
     const d = draft();

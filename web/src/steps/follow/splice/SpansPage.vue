@@ -8,7 +8,7 @@ import { useHand } from '../../../stores/hand.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useShot } from '../../../stores/shot.ts';
-import { changeSource, moveJoin, removeSpan, setSpan, splitSpan, type SpanSource } from './span-edits.ts';
+import { changeSource, moveJoin, removeSpan, setSpan, splitSpan, swapSources, type SpanSource } from './span-edits.ts';
 
 /** What the surface's motion is made from, span by span, and how the joins are led over. */
 const shot = useShot(), hand = useHand(), head = usePlayhead(), notices = useNotices();
@@ -53,6 +53,7 @@ const keyed = computed(() => (hand.keys.length >= 2 ? ([Math.min(...hand.keys.ma
           <button class="use-button" type="button" @click="head.goTo(span.from)">{{ span.from + shot.firstNumber }}</button>
           <button class="icon-button" type="button" :aria-label="`Join one frame earlier`" title="One frame earlier" @click="shot.edit((draft) => moveJoin(draft, i, span.from - 1))"><i class="bi bi-chevron-left" /></button><button class="icon-button" type="button" aria-label="Join one frame later" title="One frame later" @click="shot.edit((draft) => moveJoin(draft, i, span.from + 1))"><i class="bi bi-chevron-right" /></button>
           <button class="use-button" type="button" title="Put the join at the frame on show" @click="shot.edit((draft) => moveJoin(draft, i, head.frame))">here</button>
+          <button class="icon-button" type="button" aria-label="Swap the sources before and after" title="Swap what lies before and after" @click="shot.edit((draft) => swapSources(draft, i))"><i class="bi bi-arrow-down-up" /></button>
           <span v-if="jump(span.from)" class="figure" data-jump :title="jump(span.from)!.fade ? 'How far apart both sides are here; led over by the joins below' : 'How far apart both sides are here'">{{ jump(span.from)!.jump === null ? 'one side unknown' : `jump ${jump(span.from)!.jump!.toFixed(2)} px` }}</span>
         </div>
         <div class="what">
@@ -79,9 +80,10 @@ const keyed = computed(() => (hand.keys.length >= 2 ? ([Math.min(...hand.keys.ma
 
 <style scoped>
 .spans { list-style: none; margin: 0; padding: 0; }
-.join { display: flex; align-items: center; gap: 5px; padding: 3px 0 3px 12px; border-left: 3px dotted var(--line); font-size: 13px; }
-.join .figure { margin-left: auto; font-size: 13px; font-weight: 540; }
-.what { display: grid; grid-template-columns: 74px 1fr auto; gap: 8px; align-items: center; border: 1px solid var(--line); border-left: 3px solid var(--ink-soft); border-radius: 3px; padding: 4px 4px 4px 8px; background: var(--white); }
+.join { display: flex; align-items: center; gap: 4px; padding: 3px 0 3px 10px; border-left: 3px dotted var(--line); font-size: 13px; }
+.join .figure { margin-left: auto; font-size: 13px; font-weight: 540; white-space: nowrap; }
+.join .icon-button { width: 24px; }
+.what { display: grid; grid-template-columns: auto minmax(0, 1fr) auto; gap: 8px; align-items: center; border: 1px solid var(--line); border-left: 3px solid var(--ink-soft); border-radius: 3px; padding: 4px 4px 4px 8px; background: var(--white); }
 .now .what { border-left-color: var(--accent); }
 select { border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); font-size: 13px; padding: 2px 4px; min-width: 0; }
 </style>

@@ -27,6 +27,28 @@ export function moveJoin(draft: ShotDocument, index: number, frame: number): voi
   before.to = to - 1;
 }
 
+/** Moves a span as it is, by frames; its neighbours give and take, and none becomes empty. Returns by how many it has moved. */
+export function moveSpan(draft: ShotDocument, index: number, by: number): number {
+  const spans = draft.spans, span = spans?.[index], before = spans?.[index - 1], after = spans?.[index + 1];
+  if (!span || !before || !after) return 0;
+  const touches = { before: before.to + 1 === span.from, after: span.to + 1 === after.from };
+  const least = (touches.before ? before.from + 1 : before.to + 1) - span.from, most = (touches.after ? after.to - 1 : after.from - 1) - span.to, moved = Math.min(most, Math.max(least, by));
+  span.from += moved;
+  span.to += moved;
+  if (touches.before) before.to = span.from - 1;
+  if (touches.after) after.from = span.to + 1;
+  return moved;
+}
+
+/** What lies before a join takes the source of what lies after it, and the other way round. */
+export function swapSources(draft: ShotDocument, index: number): void {
+  const a = draft.spans?.[index - 1], b = draft.spans?.[index];
+  if (!a || !b) return;
+  const [first, second] = [{ ...a }, { ...b }];
+  changeSource(draft, index - 1, second.source, second.shot);
+  changeSource(draft, index, first.source, first.shot);
+}
+
 /** Takes a span away: the one before it, or else the one after it, reaches over. */
 export function removeSpan(draft: ShotDocument, index: number, last: number): void {
   const spans = draft.spans, span = spans?.[index];
