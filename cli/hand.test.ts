@@ -88,13 +88,13 @@ describe('yarlop points', () => {
 test('across a cut neither points are followed nor keys pulled: a sentence, and nothing written', async () => {
   const made = await runTool('ffmpeg', ['-v', 'error', '-i', plate, '-i', clipPath('orders-laptop.mp4'), '-filter_complex', '[0]trim=end_frame=8,setpts=N/25/TB,format=yuv420p[a];[1]trim=end_frame=6,setpts=N/25/TB[b];[a][b]concat[v]', '-map', '[v]', '-r', '25', '-c:v', 'ffv1', at('cut.mkv')], 60_000);
   expect(made.exitCode).toBe(0);
-  const job = write('cut.json', points()), keys = write('cut-keys.json', splice([{ from: 5, to: 10, keys: [5, 10].map((frame) => ({ frame, corners: corners(frame) })), pull: true }]));
+  const job = write('cut.json', points({ frames: [5, 9] })), keys = write('cut-keys.json', splice([{ from: 5, to: 10, keys: [5, 10].map((frame) => ({ frame, corners: corners(frame) })), pull: true }]));
   for (const args of [['points', '--job', job], ['splice', '--job', keys]]) {
     const { code, stderr } = await yarlop(...args, '--plate', at('cut.mkv'), '--out', at('cut.track.json'));
     expect([code, stderr]).toEqual([1, expect.stringContaining('there is a cut at frame 8')]);
   }
   expect(() => read('cut.track.json')).toThrow();
-  expect((await yarlop('points', '--job', write('before.json', points({ frames: [0, 7] })), '--plate', at('cut.mkv'), '--out', at('before.track.json'))).code).toBe(0);
+  expect((await yarlop('points', '--job', write('before.json', points({ frames: [5, 7] })), '--plate', at('cut.mkv'), '--out', at('before.track.json'))).code).toBe(0);
 });
 
 describe('yarlop splice', () => {

@@ -1,6 +1,6 @@
 // `npm test`: installs what is missing, then lint, types, unit and server tests, and the journeys in the browser.
 // Ends with a line "N passed, N failed".
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -20,20 +20,31 @@ const { buildKernels } = await import('./build-kernels.mjs');
 buildKernels();
 
 let passed = 0, failed = 0;
+const quiet = { ...process.env, FORCE_COLOR: '0', NO_COLOR: '1' };
 
 /** Runs a program to its end; what it prints is seen. */
 function run(title, command, args) {
   console.log(`\n== ${title}`);
   const started = Date.now();
-  const { status } = spawnSync(command, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, FORCE_COLOR: '0', NO_COLOR: '1' } });
+  const { status } = spawnSync(command, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: quiet });
   console.log(`   ${title}: ${Math.round((Date.now() - started) / 1000)} s`);
   return status === 0;
 }
 
-/** A check that either holds or does not. */
-function check(title, command, args) {
-  if (run(title, command, args)) passed++;
-  else failed++;
+/** Checks that either hold or do not, two at a time; what each prints is seen when it has ended. */
+async function checks(list) {
+  const waiting = [...list];
+  const worker = async () => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) {
+      const [title, command, args] = next, started = Date.now(), child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], env: quiet }), said = [];
+      for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => said.push(chunk));
+      const ok = await new Promise((resolve) => child.on('error', () => resolve(false)).on('close', (code) => resolve(code === 0)));
+      console.log(`\n== ${title}\n${Buffer.concat(said).toString()}   ${title}: ${ok ? 'holds' : 'FAILS'}, ${Math.round((Date.now() - started) / 1000)} s`);
+      if (ok) passed++;
+      else failed++;
+    }
+  };
+  await Promise.all([worker(), worker()]);
 }
 
 /** Counts of a runner that writes a report; without a report everything has failed. */
@@ -51,11 +62,13 @@ function count(title, ok, file, read) {
 }
 
 const rooms = ['core', 'server', 'web/src', 'cli', 'demo', 'bench', 'e2e'];
-check('lint', bin('eslint'), ['.']);
-check('directions', bin('depcruise'), ['--config', '.dependency-cruiser.mjs', ...rooms]);
-check('types of the core, which knows neither Node nor the page', bin('tsc'), ['-p', 'core']);
-check('types', bin('tsc'), ['-p', 'tsconfig.json']);
-check('types of the interface', bin('vue-tsc'), ['-p', 'web']);
+await checks([
+  ['lint', bin('eslint'), ['.']],
+  ['types of the interface', bin('vue-tsc'), ['-p', 'web']],
+  ['types', bin('tsc'), ['-p', 'tsconfig.json']],
+  ['types of the core, which knows neither Node nor the page', bin('tsc'), ['-p', 'core']],
+  ['directions', bin('depcruise'), ['--config', '.dependency-cruiser.mjs', ...rooms]],
+]);
 
 const unit = join(results, 'vitest.json');
 const unitOk = run('unit and server tests', bin('vitest'), ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`]);

@@ -11,7 +11,7 @@ import { runTool } from '../media/run-tool.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { preparedShot, startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
 
-const FRAMES = 8, REFERENCE = 2, folder = temporaryFolder();
+const FRAMES = 6, REFERENCE = 1, folder = temporaryFolder();
 let service: TestService, api: Api, shot: Shot, truth: Truth;
 
 beforeAll(async () => {
