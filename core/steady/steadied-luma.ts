@@ -2,13 +2,18 @@ import type { LumaFrame } from '../follow/follow-plan.ts';
 import { compose, invert, type Homography, type Point } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 import { cubicWeights } from '../image/sampling.ts';
-import type { SteadyPicture } from '../schemas/types.ts';
+import type { ShotDocument, SteadyPicture } from '../schemas/types.ts';
 import { ALL_STEADY, STEADY_PARTS, steadyMaps, type SteadyChoice } from './steady-maps.ts';
 
 /** What a document asks to be taken out, with all that is usual filled in. */
 export function choiceOf(steady: SteadyPicture | undefined): SteadyChoice {
   if (!steady) return ALL_STEADY;
   return { ...(Object.fromEntries(STEADY_PARTS.map((part) => [part, steady.remove.includes(part)])) as unknown as Omit<SteadyChoice, 'smooth'>), smooth: steady.smooth ?? 0 };
+}
+
+/** The surface by which a document's picture is steadied: its corners, or, before they are set, the first region's. */
+export function steadiedSurface({ corners, regions }: Pick<ShotDocument, 'corners' | 'regions'>): Quad | null {
+  return (corners ?? regions[0]?.points.slice(0, 4) ?? null) as unknown as Quad | null;
 }
 
 /** The middle of a surface: what place, turn and size are reckoned about. */

@@ -1,14 +1,13 @@
 import { existsSync, mkdirSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Homography } from '../../core/geometry/homography.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
 import { DISPLAY_COLOUR } from '../../core/image/plate-colour.ts';
 import { peakOf, pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { Shot, ShotDocument } from '../../core/schemas/types.ts';
 import { steadyFile } from '../../core/steady/steady-file.ts';
 import { cropFilled, steadyFrame } from '../../core/steady/steady-frame.ts';
-import { choiceOf, steadyOf } from '../../core/steady/steadied-luma.ts';
+import { choiceOf, steadiedSurface, steadyOf } from '../../core/steady/steadied-luma.ts';
 import type { Queryable } from '../database/connection.ts';
 import { findMedia } from '../database/media.ts';
 import { readMotion } from '../database/motion-source.ts';
@@ -26,7 +25,7 @@ const MAPS = 'steady.json';
 /** Where each frame of a shot's plate goes as it is steadied by the shot's own motion. @throws Problem no-plate, no-track */
 export async function steadyingOf(db: Queryable, shot: Shot, document: ShotDocument): Promise<Map<number, Homography>> {
   if (!shot.plate?.facts) throw new Problem('no-plate');
-  const corners = (document.corners ?? document.regions[0]?.points.slice(0, 4)) as Quad | undefined;
+  const corners = steadiedSurface(document);
   const maps = corners ? steadyOf(document.steady, corners, mapsOf(await readMotion(db, shot, document)), shot.plate.facts.frames) : new Map<number, Homography>();
   if (maps.size === 0) throw new Problem('no-track');
   return maps;

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { applyToPoint, compose, invert, type Point } from '../../../core/geometry/homography.ts';
-import type { Quad } from '../../../core/geometry/quad.ts';
-import { steadyOf } from '../../../core/steady/steadied-luma.ts';
+import { steadiedSurface, steadyOf } from '../../../core/steady/steadied-luma.ts';
 import { seatWorker } from '../preview/seat-desk.ts';
 import { useBench } from '../stores/bench.ts';
 import { useHand } from '../stores/hand.ts';
@@ -17,7 +16,7 @@ const props = defineProps<{ view: ViewTransform; width: number; height: number }
 const shot = useShot(), hand = useHand(), bench = useBench(), head = usePlayhead(), notices = useNotices();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const painted = ref(-1);
-const corners = computed(() => (shot.document?.corners ?? shot.document?.regions[0]?.points.slice(0, 4) ?? null) as Quad | null);
+const corners = computed(() => shot.document && steadiedSurface(shot.document));
 const maps = computed(() => (corners.value && shot.frames > 0 ? steadyOf(shot.document?.steady, corners.value, shot.heldMaps, shot.frames) : null));
 
 const paint = latestOnly(() => notices.guard(draw), () => head.markPainted());
