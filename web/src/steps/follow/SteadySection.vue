@@ -53,10 +53,10 @@ const span = (frames: readonly number[] | null | undefined) => (frames ?? []).ma
     <BFormCheckbox v-model="bench.steadied" switch data-steady>Look at the picture steadied <kbd>G</kbd></BFormCheckbox>
     <template v-if="open">
       <div class="choice mt-2" role="group" aria-label="What is taken out"><button v-for="part in STEADY_PARTS" :key="part" type="button" :aria-pressed="steady.remove.includes(part)" @click="toggle(part)">{{ part }}</button></div>
-      <NumberField label="Leave what is slower than" unit="frames" :value="steady.smooth ?? 0" :min="0" :max="1000" :digits="1" @commit="(v) => change((s) => { if (v > 0) s.smooth = v; else delete s.smooth; })" />
+      <NumberField label="Leave slower than" unit="frames" :value="steady.smooth ?? 0" :min="0" :max="1000" :digits="1" @commit="(v) => change((s) => { if (v > 0) s.smooth = v; else delete s.smooth; })" />
       <label class="row-line"><span>Follow on</span><select v-model="by" aria-label="Follow on"><option value="">the plate</option><option v-for="other in others" :key="other.id" :value="String(other.id)">steadied by {{ other.name }}</option></select></label>
       <div class="row-line mt-2"><span>Beyond the plate</span><ChoiceRow label="Beyond the plate" :options="OUTSIDES" :value="outside" @choose="outside = $event" /></div>
-      <div class="row-line"><span>As</span><ChoiceRow label="Steadied clip as" :options="OUTPUTS" :value="output" @choose="output = $event" /></div>
+      <div class="row-line mt-1"><span>As</span><ChoiceRow label="Steadied clip as" :options="OUTPUTS" :value="output" @choose="output = $event" /></div>
       <BButton variant="outline-secondary" class="w-100 mt-1" :disabled="!!shot.running || shot.rows.length === 0" title="Each frame sampled once, with how it was moved beside it" data-write-steady @click="write"><i class="bi bi-film" /> Write the steadied clip</BButton>
       <div v-for="job in clips" :key="job.id" class="row-line" :data-steadied-clip="job.state">
         <span>{{ span(job.frames) }}<span class="quiet"> · {{ job.state === 'running' ? `${job.done} of ${job.total}` : WORDS[job.state] }}</span></span>
