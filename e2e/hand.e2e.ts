@@ -202,6 +202,24 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   await openPage(page, 'Keys');
   await expect(page.locator('[data-key-chip]')).toHaveCount(3);
   await expect(page.locator('[data-pulled]')).toHaveText(`${FRAMES - 5 - 3} frames`);
+  // A key taken away comes back, and is where it was; what was pulled between the keys as they are is there again.
+  const keys = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.handKeys, kept = await keys(), undo = page.getByRole('button', { name: 'Undo' }), handedBefore = await handedOn(api, shot.id, truth);
+  expect(kept!.map((k) => k.frame)).toEqual([5, 10, 15]);
+  await goTo(page, 10);
+  await page.locator('[data-remove-hand-key]').click();
+  await expect(page.locator('[data-key-chip]')).toHaveCount(2);
+  await saved(page);
+  await undo.click();
+  await saved(page);
+  expect(await keys()).toEqual(kept);
+  // So does one that was dragged.
+  await dragKey(page, { frames: truth.frames.map((f) => ({ corners: f.corners.map(([x, y]) => [x! + 20, y!]) })) }, 10);
+  await saved(page);
+  expect(await keys()).not.toEqual(kept);
+  for (let i = 0; i < 4; i++) await undo.click();
+  await saved(page);
+  expect(await keys()).toEqual(kept);
+  expect(await handedOn(api, shot.id, truth)).toEqual(handedBefore);
 });
 
 test('a phone thrown and caught: followed while it is held, eight keys in its flight, pulled, and all of it spliced', async ({ page, service }) => {

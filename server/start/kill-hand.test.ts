@@ -1,3 +1,7 @@
+import { unzipSync } from 'fflate';
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, expect, test } from 'vitest';
 import { CORNER_NAMES } from '../../core/geometry/quad.ts';
 import type { Job, PointRows, PulledRows, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
@@ -9,7 +13,7 @@ afterAll(() => folder.remove());
 
 const FRAMES = 22, REFERENCE = 4, KEYED = [6, 13, 21];
 
-test('kill -9 while points are followed and while in-betweens are pulled: both are completed, nothing that was there is done again', async () => {
+test('kill -9 while points are followed, in-betweens pulled, a steadied clip written: each is completed, nothing that was there is done again', async () => {
   let running = await launch(folder.path), api = new Api(running.address);
   const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE), corners = (frame: number) => truth.frames[frame]!.corners;
   const byHand: ShotDocument = {
@@ -47,5 +51,21 @@ test('kill -9 while points are followed and while in-betweens are pulled: both a
   expect(new Set(pulled.rows.map((r) => r.frame)).size).toBe(pulled.rows.length);
   expect(pulled.rows.length).toBeGreaterThanOrEqual(between);
   for (const row of begun.rows) expect(pulled.rows).toContainEqual(row);
+
+  // The clip is steadied by what the points say.
+  const { shot: { revision: base }, document: found } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  await api.call('PUT', `/shots/${shot.id}/document`, { base, document: { ...found, spans: [{ from: 0, to: FRAMES - 1, source: 'points' }] } });
+  const clip = await api.call<Job>('POST', `/shots/${shot.id}/steady`, { output: 'png', outside: 'fill' }), pictures = join(folder.path, 'renders', String(clip.id));
+  const whole = () => (existsSync(pictures) ? readdirSync(pictures).filter((f) => /^\d+\.png$/.test(f)) : []);
+  for (let i = 0; i < 1200 && whole().length < 5; i++) await sleep(50);
+  await running.kill();
+  const made = whole().map((f) => ({ f, time: statSync(join(pictures, f)).mtimeMs }));
+  expect(made.length).toBeGreaterThanOrEqual(5);
+  expect(made.length).toBeLessThan(FRAMES);
+  running = await launch(folder.path);
+  api = new Api(running.address);
+  expect(await api.ended(clip.id)).toMatchObject({ state: 'done', done: FRAMES });
+  for (const { f, time } of made) expect(statSync(join(pictures, f)).mtimeMs, f).toBe(time);
+  expect(Object.keys(unzipSync(new Uint8Array(await api.bytes(`/jobs/${clip.id}/result`))))).toHaveLength(FRAMES + 1);
   expect(await running.stop()).toBe(0);
 }, 300_000);

@@ -53,7 +53,8 @@ const { picture, plain, shows } = storeToRefs(usePictureOnShow());
 /** Bytes of decoded pictures that are kept at hand, whatever the length of the shot. */
 const proxies = new FrameCache(256 << 20);
 const exacts = new FrameCache(128 << 20);
-const AHEAD = 8;
+/** Frames fetched the way the hand is going, and the other way, since a hand that looks closely goes to and fro. */
+const AHEAD = 8, BEHIND = 2, AT_ONCE = 3;
 /** Stops that the picture on show was brightened by on the way here, from deeper codes than it has. */
 const baked = ref(0);
 const facts = computed(() => shot.plate?.facts ?? null);
@@ -101,7 +102,7 @@ async function load(): Promise<void> {
     }
   });
   head.markPainted();
-  if (!wantsResult.value) fetchAhead(plate, frame);
+  if (!wantsResult.value) fetchAhead(mine, plate, neighbours(frame));
   if (mine === ask && !head.playing) settleTimer = window.setTimeout(() => void settle(mine, frame), SETTLE_MS);
 }
 /** The same frame from exact pixels and at final quality, once nothing moves. */
@@ -118,12 +119,13 @@ async function settle(mine: number, frame: number): Promise<void> {
     baked.value = composed ? 0 : stops;
   });
 }
-/** Where the hand is going is fetched before it is asked for, one after the other. */
-function fetchAhead(plate: PictureSource, frame: number): void {
-  for (let ahead = 1; ahead <= AHEAD && proxies.busy < 3; ahead++) {
-    const next = frame + ahead * head.heading;
-    if (next >= 0 && next <= head.last) void proxies.get(plate, next, 'jpg').catch(() => {});
-  }
+/** The neighbours are fetched before they are asked for, nearest first, each once, for as long as this frame is the one on show. */
+function fetchAhead(mine: number, plate: PictureSource, waiting: number[]): void {
+  while (mine === ask && waiting.length > 0 && proxies.busy < AT_ONCE) void proxies.get(plate, waiting.shift()!, 'jpg').catch(() => {}).then(() => fetchAhead(mine, plate, waiting));
+}
+function neighbours(frame: number): number[] {
+  const steps = Array.from({ length: AHEAD }, (_, i) => (i < BEHIND ? [i + 1, -i - 1] : [i + 1])).flat();
+  return steps.map((step) => frame + step * head.heading).filter((next) => next >= 0 && next <= head.last);
 }
 async function finished(frame: number, exact: boolean): Promise<ImageBitmap | null> {
   if (!wantsResult.value) return null;
