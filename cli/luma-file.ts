@@ -55,7 +55,7 @@ export class LumaFile {
 
   private async fill(source: MediaSource, facts: MediaFacts, asCoded: boolean): Promise<void> {
     try {
-      for await (const bytes of decodeFrames(source, facts)) {
+      for await (const bytes of decodeFrames(source, facts, { sameBytes: true })) {
         if (this.closed) return;
         const { codes, ...rest } = (asCoded ? codedLuma : lumaFromRaw)(bytes, facts.layout, facts.colour.transfer);
         this.shape = rest;

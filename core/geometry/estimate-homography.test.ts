@@ -67,4 +67,22 @@ describe('homographyBetweenQuads', () => {
       expect(y).toBeCloseTo(corner[1], 9);
     });
   });
+
+  test('is the direct linear transform of four points, also for quads that are turned over', () => {
+    const random = randomFrom(11), quad = (): Point[] => [[0, 0], [1, 0], [1, 1], [0, 1]].map(([x, y]): Point => [900 * x! + 300 * random(), 500 * y! + 200 * random()]);
+    for (let i = 0; i < 50; i++) {
+      const from = quad(), to = i % 2 ? quad() : quad().reverse(), estimate = estimateHomography(from, to), ours = homographyBetweenQuads(from, to)!;
+      expect(estimate.ok).toBe(true);
+      if (!estimate.ok) continue;
+      for (const p of GRID.filter(([x, y]) => x < 900 && y < 500)) applyToPoint(ours, p).forEach((v, k) => expect(Math.abs(v - applyToPoint(estimate.homography, p)[k]!)).toBeLessThan(1e-7 * Math.max(1, Math.abs(v))));
+    }
+  });
+
+  test('is none where three corners lie on a line, on either side', () => {
+    const flat: Point[] = [[0, 0], [50, 0], [100, 0], [50, 80]];
+    expect(homographyBetweenQuads(flat, UNIT_SQUARE)).toBeNull();
+    expect(homographyBetweenQuads(UNIT_SQUARE, flat)).toBeNull();
+    expect(homographyBetweenQuads(UNIT_SQUARE, [[5, 5], [5, 5], [5, 5], [5, 5]])).toBeNull();
+    expect(() => homographyBetweenQuads(GRID, GRID)).toThrow(RangeError);
+  });
 });

@@ -45,10 +45,27 @@ export function estimateHomography(from: readonly Point[], to: readonly Point[])
   return { ok: true, homography, conditioning, rms: transferRms(homography, from, to) };
 }
 
-/** The exact map between two quads, or null when either has three corners on a line. */
+/**
+ * The exact map between two quads, or null when either has three corners on a line. @throws RangeError unless there are four corners each
+ *
+ * Source: both are taken as projective frames, three base points and a unit point each (Hartley, Zisserman 2004, §2.3; worked out in P. Heckbert,
+ * Fundamentals of Texture Mapping and Image Warping, 1989, §2.2).
+ */
 export function homographyBetweenQuads(from: readonly Point[], to: readonly Point[]): Homography | null {
-  const estimate = estimateHomography(from, to);
-  return estimate.ok ? estimate.homography : null;
+  if (from.length !== 4 || to.length !== 4) throw new RangeError(`a quad has four corners, not ${from.length} or ${to.length}`);
+  const source = normalisation(from), target = normalisation(to);
+  if (!source || !target) return null;
+  const here = projectiveFrame(source.points), there = projectiveFrame(target.points), back = here && invert(here), home = invert(target.map);
+  return back && there && home ? compose(home, there, back, source.map) : null;
+}
+
+/** The map that takes (1,0,0), (0,1,0), (0,0,1) and (1,1,1) to four points; null where three of them are on a line. */
+function projectiveFrame([a, b, c, d]: readonly Point[]): Homography | null {
+  const twice = (p: Point, q: Point, r: Point) => (q[0] - p[0]) * (r[1] - p[1]) - (r[0] - p[0]) * (q[1] - p[1]);
+  const whole = twice(a!, b!, c!), parts = [twice(d!, b!, c!), twice(a!, d!, c!), twice(a!, b!, d!)] as const;
+  if (!(Math.min(Math.abs(whole), ...parts.map(Math.abs)) > DEGENERATE_RATIO)) return null;
+  const [u, v, w] = parts;
+  return [u * a![0], v * b![0], w * c![0], u * a![1], v * b![1], w * c![1], u, v, w];
 }
 
 function normalisation(points: readonly Point[]) {

@@ -26,14 +26,31 @@ export function lightWindow({ width, height, codes, peak, light: own }: LumaFram
   const right = Math.min(width, Math.ceil(rect.right) + MARGIN), bottom = Math.min(height, Math.ceil(rect.bottom) + MARGIN);
   const w = right - left, h = bottom - top, light = own ?? lightTable(peak);
   if (!(w > 4 && h > 4)) return null;
-  const across = new Float32Array(w * (h + 2)), data = new Float32Array(w * h);
+  // One column more on either side, as long as there is one; of the rows smoothed across, the last three are kept.
+  const line = new Float32Array(w + 2), across = [new Float32Array(w), new Float32Array(w), new Float32Array(w)] as const, data = new Float32Array(w * h), [from, to] = [Math.max(0, left - 1), Math.min(width, right + 1)];
   for (let j = -1; j <= h; j++) {
-    const row = Math.min(height - 1, Math.max(0, top + j)) * width, out = (j + 1) * w;
-    for (let i = 0; i < w; i++) {
-      const x = left + i;
-      across[out + i] = 0.25 * light[codes[row + Math.max(0, x - 1)]!]! + 0.5 * light[codes[row + x]!]! + 0.25 * light[codes[row + Math.min(width - 1, x + 1)]!]!;
-    }
+    const row = Math.min(height - 1, Math.max(0, top + j)) * width, put = from - left + 1;
+    if (codes instanceof Uint8Array) lookUp8(codes, row + from, row + to, light, line, put);
+    else lookUp16(codes, row + from, row + to, light, line, put);
+    if (from === left) line[0] = line[1]!;
+    if (to === right) line[w + 1] = line[w]!;
+    const third = across[(j + 1) % 3]!;
+    smooth3(line, w, third);
+    if (j >= 1) smoothDown(across[(j - 1) % 3]!, across[j % 3]!, third, data, (j - 1) * w);
   }
-  for (let j = 0; j < h; j++) for (let i = 0; i < w; i++) data[j * w + i] = 0.25 * across[j * w + i]! + 0.5 * across[(j + 1) * w + i]! + 0.25 * across[(j + 2) * w + i]!;
   return { left, top, width: w, height: h, data };
+}
+
+// One loop for each kind of array: one for both is several times slower.
+function lookUp8(codes: Uint8Array, from: number, to: number, light: Float32Array, line: Float32Array, put: number): void {
+  for (let k = from; k < to; k++) line[put + k - from] = light[codes[k]!]!;
+}
+function lookUp16(codes: Uint16Array, from: number, to: number, light: Float32Array, line: Float32Array, put: number): void {
+  for (let k = from; k < to; k++) line[put + k - from] = light[codes[k]!]!;
+}
+function smooth3(line: Float32Array, count: number, out: Float32Array): void {
+  for (let i = 0; i < count; i++) out[i] = 0.25 * line[i]! + 0.5 * line[i + 1]! + 0.25 * line[i + 2]!;
+}
+function smoothDown(above: Float32Array, here: Float32Array, below: Float32Array, data: Float32Array, at: number): void {
+  for (let i = 0; i < here.length; i++) data[at + i] = 0.25 * above[i]! + 0.5 * here[i]! + 0.25 * below[i]!;
 }

@@ -9,6 +9,8 @@ export interface DecodeOptions {
   /** Output arguments for more pictures made in the same run, e.g. proxies. Only where every decoded frame is a frame: see `isPlain`. */
   alsoWrite?: readonly string[];
   signal?: AbortSignal;
+  /** Whoever reads is done with a frame before asking for the next: all come in the same bytes. */
+  sameBytes?: boolean;
   /** Hears what the decoder complained about though it went on. */
   onComplaint?: (words: string) => void;
 }
@@ -98,7 +100,7 @@ async function* decodeRun(source: MediaSource, facts: MediaFacts, run: Span | un
     child.kill('SIGKILL');
   }, 1000);
   try {
-    for await (const frame of cutFrames(child.stdout as AsyncIterable<Uint8Array>, size)) {
+    for await (const frame of cutFrames(child.stdout as AsyncIterable<Uint8Array>, size, options.sameBytes)) {
       frames++;
       heard = null;
       yield frame;
@@ -123,7 +125,7 @@ async function* decodeRun(source: MediaSource, facts: MediaFacts, run: Span | un
   }
 }
 
-async function* cutFrames(chunks: AsyncIterable<Uint8Array>, size: number): AsyncGenerator<Uint8Array> {
+async function* cutFrames(chunks: AsyncIterable<Uint8Array>, size: number, sameBytes = false): AsyncGenerator<Uint8Array> {
   let frame = new Uint8Array(size);
   let filled = 0;
   for await (const chunk of chunks) {
@@ -135,7 +137,7 @@ async function* cutFrames(chunks: AsyncIterable<Uint8Array>, size: number): Asyn
       at += take;
       if (filled === size) {
         yield frame;
-        frame = new Uint8Array(size);
+        if (!sameBytes) frame = new Uint8Array(size);
         filled = 0;
       }
     }
