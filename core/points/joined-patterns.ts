@@ -1,7 +1,8 @@
 import type { FrameFit } from '../follow/frame-fit.ts';
 import { NothingToFollow, type LumaFrame } from '../follow/follow-plan.ts';
 import { FollowRun } from '../follow/follow-run.ts';
-import type { Homography } from '../geometry/homography.ts';
+import type { Homography, Point } from '../geometry/homography.ts';
+import { borderStrips } from './border-strips.ts';
 import { cornersAmong } from './points-track.ts';
 import type { PointPlan, PointSettings } from './point-plan.ts';
 
@@ -9,8 +10,9 @@ import type { PointPlan, PointSettings } from './point-plan.ts';
 const LEAST_PATTERNS = 4;
 
 /**
- * The patterns of all points followed as one region of one plane. Where each alone holds too little — dark glass, a reflection, a smear longer than the
- * pattern — together they still do. It runs beside the points, as far ahead as they ask, and only where they ask for it: it costs more than they do.
+ * The patterns of all points followed as one region of one plane and, where the four corners are among them, the border between these. Where each alone
+ * holds too little — dark glass, a reflection, a smear longer than the pattern — together they still do, and a border lies still whatever the screen shows.
+ * It runs beside the points, as far ahead as they ask, and only where they ask for it: it costs more than they do.
  */
 export class JoinedPatterns {
   private readonly found = new Map<number, FrameFit>();
@@ -28,7 +30,7 @@ export class JoinedPatterns {
     const side = [...known].filter(([frame]) => (frame - from) * way <= 0);
     try {
       return new JoinedPatterns(await FollowRun.begin({
-        motion: 'perspective', regions: joined.map(({ at: [x, y], pattern: [w, h] }) => ({ points: [[x - w / 2, y - h / 2], [x + w / 2, y - h / 2], [x + w / 2, y + h / 2], [x - w / 2, y + h / 2]] })), keepOut: [],
+        motion: 'perspective', regions: regionsOf(joined, corners?.map((i) => plan.points[i]!) ?? []), keepOut: [],
         ...(corners ? { screen: corners.map((i) => plan.points[i]!.at) } : {}),
         referenceFrame: plan.referenceFrame, from, frames: plan.frames, direction: way === 1 ? 'forward' : 'backward', known: new Map(side),
       }, read));
@@ -54,4 +56,9 @@ export class JoinedPatterns {
 function patternsToJoin({ points, active, carriedBy }: PointPlan): readonly PointSettings[] | null {
   const joined = points.filter((p) => p.shape === 'plane' && p.match === 'reference' && p.light !== false && !p.keys?.some((key) => key.pattern));
   return carriedBy || joined.length < LEAST_PATTERNS || (active && active.length < LEAST_PATTERNS - 1) ? null : joined;
+}
+
+function regionsOf(joined: readonly PointSettings[], corners: readonly PointSettings[]): { points: Point[] }[] {
+  const boxes = joined.filter((point) => !corners.includes(point)).map(({ at: [x, y], pattern: [w, h] }) => ({ points: [[x - w / 2, y - h / 2], [x + w / 2, y - h / 2], [x + w / 2, y + h / 2], [x - w / 2, y + h / 2]] as Point[] }));
+  return [...(corners.length > 0 ? borderStrips(corners) : []), ...boxes];
 }
