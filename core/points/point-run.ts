@@ -5,12 +5,12 @@ import type { LumaFrame } from '../follow/follow-plan.ts';
 import { applyToPoint, compose, IDENTITY, invert, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import { distance } from '../geometry/quad.ts';
 import { CommonPlane, UNKNOWN_OFF, type Reckoned } from './common-plane.ts';
-import { JoinedPatterns } from './joined-patterns.ts';
 import type { LightWindow } from './light-window.ts';
 import { lookTogether, TOGETHER_LEAST } from './look-together.ts';
 import { takePatch, type Patch } from './patch.ts';
 import { PointLook, type FrameInWork, type PointState } from './point-look.ts';
 import { POINT_FLOOR, RECKONED_REACH, STOPS_UNDER, type PointFit, type PointPlan, type PointsFrame } from './point-plan.ts';
+import { Together } from './together.ts';
 
 /** A place that three other points contradict by more than so many px and bounds is looked for again where they say. */
 const CONTRADICTED = 1.1, CONTRADICTED_BOUNDS = 0.6, CONTRADICTED_OFFS = 2.5;
@@ -24,6 +24,8 @@ const FOUND_AGAIN = 0.8, CLEARLY_FOUND = 0.92, MOST_LOST = 25, LOST_REACH = 25;
 const HOLDS_ALONE = 0.95, COMES_AS_EXPECTED = 8, JOINED_HOLDS = 0.3, TELLS_OTHERS = 0.85;
 /** A point that lies so far, px, from where three sure ones say has strayed, whatever it resembles. */
 const STRAYED = 6, STRAYED_OFFS = 4;
+/** A point that was hidden is seen again within so many px and bounds of where all patterns together say that it is. */
+const COMES_BACK = 1.5;
 
 /** Follows corner points through frames, outward from where they are known; all of them on a frame before the next. */
 export class PointRun {
@@ -36,9 +38,7 @@ export class PointRun {
   private readonly looking: PointLook;
   private readonly active: readonly number[];
   private leg: -1 | 1 | 0 = 0;
-  private legStart = 0;
-  /** The patterns followed as one; undefined until it is asked for on a way, null where they cannot be. */
-  private joined: JoinedPatterns | null | undefined;
+  private readonly together: Together;
   /** The last frame on which all were seen, for when none is. */
   private lastSeen: { frame: number; places: (Point | null)[]; map: Homography } | null = null;
 
@@ -51,6 +51,7 @@ export class PointRun {
     this.done.set(plan.referenceFrame, plan.points.map(({ at }, i) => own[i] ?? { at, how: 'reference', score: 1, bound: 0, light: false }));
     for (const [i, { keys }] of plan.points.entries()) for (const key of keys ?? []) this.set(key.frame, i, { at: key.at, how: 'hand', score: 1, bound: POINT_FLOOR, light: false });
     this.looking = new PointLook(this.states, plan.referenceFrame, (frame, i) => this.done.get(frame)?.[i]?.at, (frame) => this.maps.get(frame));
+    this.together = new Together(plan, this.maps, read);
     const from = plan.from ?? plan.referenceFrame, [first, last] = plan.frames;
     this.plane.learn(plan.referenceFrame, plan.points.map((p) => p.at));
     if (plan.direction !== 'backward') for (let f = from + 1; f <= last; f++) this.work.push({ frame: f, from: -1 });
@@ -92,8 +93,7 @@ export class PointRun {
   /** A leg begins: what was lost on the other one is not lost here. */
   private async begin({ frame, from }: { frame: number; from: -1 | 1 }): Promise<void> {
     this.leg = from;
-    this.joined = undefined;
-    this.legStart = frame + from;
+    this.together.beginAt(frame + from, from === -1 ? 1 : -1);
     const start = frame + from, fits = this.done.get(start), luma = await this.read(start);
     for (const [i, state] of this.states.entries()) {
       const fit = fits?.[i] ?? null;
@@ -148,12 +148,12 @@ export class PointRun {
       }
       windows.set(i, window);
       // Once all patterns are asked together, none is looked for far off on its own.
-      found[i] = this.looking.look(i, work, map, window, expected[i]!, before[i]!.at, !this.joined);
+      found[i] = this.looking.look(i, work, map, window, expected[i]!, before[i]!.at, !this.together.leads);
     }
-    const asOne = await this.askTogether(frame, from, open, found, expected);
+    const asOne = await this.askTogether(frame, open, found, expected);
     const holding = () => open.filter((i) => found[i] && found[i].score >= STOPS_UNDER).length;
     if (asOne) map = this.takeJoined(work, open, found, why, asOne);
-    else if (this.joined && !this.mostHold(open, found, expected)) this.keepClear(work, open, found, expected, map);
+    else if (this.together.leads && !this.mostHold(open, found, expected)) this.keepClear(work, open, found, expected, map);
     else if (open.length >= 2 && 2 * holding() <= open.length) lookTogether(this.looking, work, open, found, expected, before, map);
     // Patterns warped as the points themselves now say fit better than those warped as expected.
     const good = () => places().map((p, i) => (found[i] && found[i].score >= STOPS_UNDER ? p : null));
@@ -168,22 +168,26 @@ export class PointRun {
       map = again;
     }
     if (!asOne) this.checkAgainstOthers(work, open, found, map);
-    if (this.plan.retries && !asOne && this.lookForLost(work, found, map) && this.joined) {
+    if (this.plan.retries && !asOne && this.lookForLost(work, found, map) && this.together.leads) {
       // What follows them as one goes on from here.
-      this.joined = undefined;
-      this.legStart = frame;
+      this.together.beginAt(frame, from === -1 ? 1 : -1);
     }
     for (const i of open) {
       const state = this.states[i]!, fit = found[i];
+      let all: { at: Point; bound: number } | null = null;
       if (fit && (fit.score >= STOPS_UNDER || fit.how === 'reckoned')) {
-        if (fit.how !== 'reckoned') state.reckoned = 0;
-        continue;
+        // What comes back from where it was hidden has to come back to where all patterns together say.
+        if (fit.how === 'matched' && before[i]?.how === 'reckoned') all = await this.together.placeOf(i, frame, found);
+        if (!all || distance(all.at, fit.at) <= COMES_BACK + fit.bound + all.bound) {
+          if (fit.how !== 'reckoned') state.reckoned = 0;
+          continue;
+        }
       }
       const held = places().map((p, k) => (k !== i && found[k] && (found[k].score >= STOPS_UNDER) && found[k].how !== 'reckoned' ? p : null)), reckoned = this.plane.reckon(i, held);
       why[i] ??= unlike(state.settings.name, fit);
       if (reckoned) {
-        state.reckoned++;
-        found[i] = { at: reckoned.at, how: 'reckoned', score: 0, bound: boundOf(reckoned, state.reckoned), light: false, note: `${state.settings.name} is reckoned from the other points` };
+        const bound = boundOf(reckoned, ++state.reckoned), there = all ?? (await this.together.placeOf(i, frame, found)), surer = there && there.bound < bound ? there : { at: reckoned.at, bound };
+        found[i] = { ...surer, how: 'reckoned', score: 0, light: false, note: `${state.settings.name} is reckoned from the other points` };
       } else {
         found[i] = null;
         state.lost = true;
@@ -213,10 +217,9 @@ export class PointRun {
   }
 
   /** How all patterns move as one, where too few points hold by themselves; null where that is not needed, or they do not tell. */
-  private async askTogether(frame: number, from: -1 | 1, open: readonly number[], found: readonly (PointFit | null)[], expected: readonly (Point | null)[]): Promise<FrameFit | null> {
+  private async askTogether(frame: number, open: readonly number[], found: readonly (PointFit | null)[], expected: readonly (Point | null)[]): Promise<FrameFit | null> {
     if ((open.length === 0 && !this.plan.retries) || this.mostHold(open, found, expected)) return null;
-    if (this.joined === undefined) this.joined = await JoinedPatterns.begin(this.plan, this.legStart, from === -1 ? 1 : -1, this.maps, this.read);
-    const fit = await this.joined?.at(frame);
+    const fit = await this.together.lead(frame);
     return fit && fit.confidence >= JOINED_HOLDS ? fit : null;
   }
 
@@ -260,7 +263,7 @@ export class PointRun {
 
   /** Looks again for points that were lost: by those that hold, or, where none does, all together about where they were last seen. */
   private lookForLost(work: FrameInWork, found: (PointFit | null)[], map: Homography): boolean {
-    const needed = this.joined ? CLEARLY_FOUND : FOUND_AGAIN, lost = this.active.filter((i) => found[i] === null && this.states[i]!.lost), holding = found.filter((f) => f && f.score >= STOPS_UNDER).length;
+    const needed = this.together.leads ? CLEARLY_FOUND : FOUND_AGAIN, lost = this.active.filter((i) => found[i] === null && this.states[i]!.lost), holding = found.filter((f) => f && f.score >= STOPS_UNDER).length;
     const take = (i: number, fit: PointFit | null) => {
       if (!fit || fit.score < needed) return;
       found[i] = fit;
