@@ -280,7 +280,9 @@ export class PointRun {
     if (lost.length < Math.max(3, this.active.length) || !known || Math.abs(work.frame - known.frame) > MOST_LOST) return false;
     const again: (PointFit | null)[] = this.states.map(() => null);
     lookTogether(this.looking, work, lost, again, known.places, known.places.map((at) => at && { at, how: 'matched', score: 0, bound: 0, light: false }), known.map, TOGETHER_LEAST + LOST_REACH * Math.abs(work.frame - known.frame));
-    if (again.filter((f) => f && f.score >= needed).length >= Math.max(3, 0.75 * lost.length)) for (const i of lost) take(i, again[i]!);
+    // Where light is compensated a pattern may resemble much: two must be clear without.
+    const clear = again.filter((f) => f && f.score >= needed);
+    if (clear.length >= Math.max(3, 0.75 * lost.length) && clear.filter((f) => !f!.light).length >= 2) for (const i of lost) take(i, again[i]!);
     return lost.some((i) => found[i] !== null);
   }
 
