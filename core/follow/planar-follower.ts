@@ -26,6 +26,8 @@ export interface FollowSettings {
   readonly points?: number | undefined;
   /** Corners of the screen on the reference frame: what lies inside may change or mirror something, and is watched apart. */
   readonly screen?: readonly Point[];
+  /** By how much a region that was lost may have turned from frame to frame, radians; any way unless given. */
+  readonly turnsWithin?: number | undefined;
 }
 
 /** What a place needs to be taken for the surface after a gap. */
@@ -60,9 +62,11 @@ export class PlanarFollower {
   private readonly disagreement: DisagreementReader;
   private readonly usual: UsualFit;
   private frame: number;
+  private readonly turns: readonly number[];
 
   private constructor(readonly referenceFrame: number, private readonly template: Template, reference: PictureLevels, settings: FollowSettings) {
     this.frame = referenceFrame;
+    this.turns = TURNS.filter((turn) => Math.abs(turn) <= (settings.turnsWithin ?? Math.PI) + 1e-9);
     this.history = new MotionHistory(referenceFrame);
     this.registration = new Registration(reference.set, template, settings.motion, settings.screen);
     this.usual = new UsualFit(this.registration);
@@ -132,9 +136,9 @@ export class PlanarFollower {
     const mayBeElsewhere = () => !good({ ...best, confidence: best.trust }, DOUBT_BELOW);
     if (mayBeElsewhere()) {
       const reach = Math.min(SEARCH_REACH_MAX, SEARCH_REACH * gap);
-      const near = { reach, turns: [0], scales: [1] }, turned = { reach: 1.5 * reach, turns: TURNS, scales: [0.85, 1, 1.18] };
+      const near = { reach, turns: [0], scales: [1] }, turned = { reach: 1.5 * reach, turns: this.turns, scales: [0.85, 1, 1.18] };
       // Long lost, it may be anywhere, but hardly upside down.
-      const anywhere = { reach: Infinity, turns: gap > 1 ? TURNS.slice(0, 3).concat(TURNS.slice(-2)) : TURNS, scales: [0.8, 1, 1.25] };
+      const anywhere = { reach: Infinity, turns: gap > 1 ? TURNS.slice(0, 3).concat(TURNS.slice(-2)) : this.turns, scales: [0.8, 1, 1.25] };
       for (const start of this.registration.search(picture, ranked[0]!, near, 2, motionAt)) if (!good(best, SURE)) take(start);
       if (mayBeElsewhere() && gap <= 2) for (const start of this.registration.search(picture, nearest, turned, 3, motionAt)) if (!good(best, SURE)) take(start);
       if (!(best.confidence >= 0.3) || leaps(best.homography)) for (const start of this.registration.search(picture, nearest, anywhere, 4, motionAt)) if (!good(best, SURE)) take(start);

@@ -6,6 +6,8 @@ import { borderStrips } from './border-strips.ts';
 import { cornersAmong } from './points-track.ts';
 import type { PointPlan, PointSettings } from './point-plan.ts';
 
+/** A border looks much the same upside down: it is not looked for turned by more than this from frame to frame, radians. */
+const MOST_TURN = (75 * Math.PI) / 180;
 /** So many patterns fix a plane's motion. */
 const LEAST_PATTERNS = 4;
 
@@ -30,7 +32,7 @@ export class JoinedPatterns {
     const side = [...known].filter(([frame]) => (frame - from) * way <= 0);
     try {
       return new JoinedPatterns(await FollowRun.begin({
-        motion: 'perspective', regions: regionsOf(joined, corners?.map((i) => plan.points[i]!) ?? []), keepOut: [],
+        motion: 'perspective', ...(corners ? { turnsWithin: MOST_TURN } : {}), regions: regionsOf(joined, corners?.map((i) => plan.points[i]!) ?? []), keepOut: [],
         ...(corners ? { screen: corners.map((i) => plan.points[i]!.at) } : {}),
         referenceFrame: plan.referenceFrame, from, frames: plan.frames, direction: way === 1 ? 'forward' : 'backward', known: new Map(side),
       }, read));
