@@ -10,12 +10,13 @@ export async function pointsCommand(args: string[]): Promise<void> {
   checkWritable(options.out);
   const plate = await openPlate(options.plate, options);
   [...plate.facts.assumed, ...plate.facts.notes].forEach(note);
-  // It is followed while the rest is still being decoded.
-  const luma = LumaFile.begin(plate.source, plate.facts, true);
+  let luma: LumaFile | null = null;
   try {
+    // It is followed while the rest is still being decoded.
+    luma = LumaFile.begin(plate.source, plate.facts, true);
     await (await loading).followPoints(job, options, plate.facts, luma);
   } finally {
-    luma.close();
+    luma?.close();
     plate.close();
   }
 }

@@ -41,7 +41,7 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
     <div v-if="here" class="row-line"><span>Corners</span><span class="figure" data-how>{{ HOW[here.how] }}</span></div>
     <div v-if="bound !== null" class="row-line"><span>Within (95 %)</span><span class="figure">± {{ bound.toFixed(2) }} px</span></div>
     <div class="row-line"><span>Pulled</span><span class="figure" data-pulled>{{ hand.held.size }} frames</span></div>
-    <BButton :variant="hand.keys.length >= 2 && hand.held.size === 0 ? 'primary' : 'outline-secondary'" class="w-100 mt-1" :disabled="!!shot.running || hand.keys.length < 2 || !document.corners" data-pull @click="notices.guard(() => hand.pull())"><i class="bi bi-magnet" /> Pull onto the picture</BButton>
+    <BButton :variant="hand.keys.length >= 2 && hand.held.size === 0 ? 'primary' : 'outline-secondary'" class="w-100 mt-1 mb-2" :disabled="!!shot.running || hand.keys.length < 2 || !document.corners" data-pull @click="notices.guard(() => hand.pull())"><i class="bi bi-magnet" /> Pull onto the picture</BButton>
     <NumberField label="Focal length" unit="px" :value="document.focal ?? Math.round(hand.motion?.camera?.focal ?? 0)" :min="50" :max="100000" :digits="0" @commit="(v) => shot.edit((draft) => { draft.focal = v; })" />
     <p v-if="document.focal !== undefined" class="quiet mb-0">Given by hand. <button class="use-button" type="button" @click="shot.edit((draft) => { delete draft.focal; })">by the keys again</button></p>
   </section>
