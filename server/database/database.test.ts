@@ -1,3 +1,6 @@
+import { existsSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { Problem } from '../../core/problem/problem.ts';
 import { temporaryFolder } from '../test/service.ts';
@@ -44,6 +47,19 @@ test('a second start takes over the database that is running', async () => {
   const again = await startDatabase(folder.path);
   expect(again.socketPath).toBe(mariadb.socketPath);
   expect(await select(db, 'SELECT 1 AS one')).toEqual([{ one: 1 }]);
+});
+
+test('a database that starts leaves the temporary tables of its neighbours alone', async () => {
+  // As another MariaDB that is busy keeps them; one of our own starting beside it once made it fail.
+  const theirs = join(tmpdir(), `#sql-temptable-${process.pid}-1-1`), other = temporaryFolder();
+  writeFileSync(theirs, '');
+  try {
+    await (await startDatabase(other.path)).stop();
+    expect(existsSync(theirs)).toBe(true);
+  } finally {
+    rmSync(theirs, { force: true });
+    other.remove();
+  }
 });
 
 describe('transactions that wait for each other', () => {

@@ -31,21 +31,24 @@ export async function startDatabase(folder: string): Promise<PrivateDatabase> {
   mkdirSync(folder, { recursive: true });
   mkdirSync(run, { recursive: true, mode: 0o700 });
   const socketPath = join(run, 'db.sock'), pidFile = join(run, 'db.pid'), log = join(folder, 'mariadb.log');
+  // A MariaDB that starts deletes every temporary table it finds in its folder for them, those of its neighbours in /tmp as well.
+  const temporary = join(folder, 'tmp');
+  mkdirSync(temporary, { recursive: true, mode: 0o700 });
   if (!(await answers(socketPath))) {
     await endLeftover(pidFile);
-    if (!existsSync(join(data, 'mysql'))) await install(data, log);
-    await launch(data, socketPath, pidFile, log);
+    if (!existsSync(join(data, 'mysql'))) await install(data, temporary, log);
+    await launch(data, temporary, socketPath, pidFile, log);
   }
   const revive = async () => {
     if (pidOf(pidFile) !== null) return false;
-    await launch(data, socketPath, pidFile, log);
+    await launch(data, temporary, socketPath, pidFile, log);
     return true;
   };
   return { socketPath, revive, stop: () => stop(pidFile) };
 }
 
-async function install(data: string, log: string): Promise<void> {
-  const result = await execa('mariadb-install-db', ['--no-defaults', `--datadir=${data}`, `--user=${userInfo().username}`,
+async function install(data: string, temporary: string, log: string): Promise<void> {
+  const result = await execa('mariadb-install-db', ['--no-defaults', `--datadir=${data}`, `--tmpdir=${temporary}`, `--user=${userInfo().username}`,
     '--auth-root-authentication-method=normal', '--skip-test-db', '--skip-name-resolve', '--innodb-log-file-size=16M',
     // A machine that cannot look up its own name gets a database all the same: it is only reached by socket.
     '--force'], { reject: false, timeout: 120_000, all: true });
@@ -56,9 +59,9 @@ async function install(data: string, log: string): Promise<void> {
   throw failure;
 }
 
-async function launch(data: string, socketPath: string, pidFile: string, log: string): Promise<void> {
+async function launch(data: string, temporary: string, socketPath: string, pidFile: string, log: string): Promise<void> {
   const output = openSync(log, 'a');
-  const child = spawn('mariadbd', ['--no-defaults', `--user=${userInfo().username}`, `--datadir=${data}`, '--bind-address=127.0.0.1', `--port=${await freePort()}`,
+  const child = spawn('mariadbd', ['--no-defaults', `--user=${userInfo().username}`, `--datadir=${data}`, `--tmpdir=${temporary}`, '--bind-address=127.0.0.1', `--port=${await freePort()}`,
     `--socket=${socketPath}`, `--pid-file=${pidFile}`, '--max-allowed-packet=64M', '--innodb-log-file-size=16M', '--skip-name-resolve',
     '--character-set-server=utf8mb4', '--collation-server=utf8mb4_unicode_ci'],
     // Its own process group: Ctrl-C is for us; we shut it down in order.
