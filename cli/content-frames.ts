@@ -1,7 +1,7 @@
 import type { PlateColour } from '../core/image/plate-colour.ts';
 import type { ContentPicture } from '../core/image/picture.ts';
 import { contentFromRaw } from '../core/image/raw-frame.ts';
-import { contentFrameAt } from '../core/composite/content-time.ts';
+import { contentFrameAt } from '../core/content/content-time.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { openPlate, type Plate } from './plate.ts';
 

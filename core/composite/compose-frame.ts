@@ -4,7 +4,7 @@ import type { CodedPicture, LightPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, type PlateColour } from '../image/plate-colour.ts';
 import { blendOver } from './blend-over.ts';
 import type { ContentPyramid } from './content-pyramid.ts';
-import { surfaceToContent } from './fit.ts';
+import { surfaceToContent } from '../content/place.ts';
 import type { ResolvedLook } from './look.ts';
 import { renderPin, touchedPixels, type PixelBox } from './pin-layer.ts';
 import { quadAt, shutterTimes, type QuadMotion } from './shutter-path.ts';
@@ -32,7 +32,7 @@ export function renderInsert(
   const reach = Math.ceil(4 * look.soften) + 1;
   const box = touchedPixels(quads, reach, { left: -reach, top: -reach, right: size.width + reach, bottom: size.height + reach });
   if (!box) return null;
-  const placement = surfaceToContent(look.fit, surfaceRatio, content.width, content.height);
+  const placement = surfaceToContent(look.fit, {}, surfaceRatio, content)!;
   const layer = renderPin(content, placement, quads, look.feather, box);
   if (look.soften < 0.05) return { layer, box };
   const data = convolveSeparable(layer.data, layer.width, layer.height, 4, gaussianKernel(look.soften), 'empty');

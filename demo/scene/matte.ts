@@ -5,7 +5,7 @@ import type { Texture } from './texture.ts';
 export function matteScene(scene: Scene): Scene {
   return {
     ...scene,
-    reflection: undefined, exposure: undefined,
+    reflection: undefined, exposure: undefined, spill: undefined,
     backdrop: [0, 0, 0],
     cards: scene.cards.map((card, i) => ({
       ...card, texture: flat(card.texture, 0), ...(card.screen ? { screen: { ...card.screen, glow: undefined, texture: flat(card.screen.texture, i === 0 ? 1 : 0) } } : {}),

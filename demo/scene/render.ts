@@ -38,6 +38,18 @@ export interface Finger {
   colour: Colour;
 }
 
+/** Light of the first card's screen on what is near it: fingers and the device's own frame. */
+export interface Spill {
+  /** Mean light of the screen. */
+  light: Colour;
+  /** Share of it that falls on something that lies on the glass. */
+  strength: number;
+  /** Over how many centimetres it falls to 37 %. */
+  reach: number;
+  /** Share that the frame sends back besides what it does with other light. */
+  sheen: number;
+}
+
 export interface Scene {
   lens: Lens;
   /** Fraction of the frame's time that the shutter is open, centred on the frame. */
@@ -49,6 +61,7 @@ export interface Scene {
   cards: Card[];
   fingers?(time: number): Finger[];
   reflection?: Reflection;
+  spill?: Spill;
   /** The light let in at a time, 1 as painted. */
   exposure?(time: number): number;
   /** Sub-frames of the shutter; 16 where nothing is said. */
@@ -69,6 +82,7 @@ interface SamplePlan {
   /** Rows and columns between which fingers are seen. */
   fingerBox: { left: number; top: number; right: number; bottom: number };
   reflection: { inverse: Matrix3; texture: Texture; strength: number } | null;
+  spill: (Spill & { screen: ScreenArea }) | null;
 }
 
 /**
@@ -108,13 +122,14 @@ function samplePlan(scene: Scene, frame: number, k: number, samples: number): Sa
   // A 4×4 grid visited in an order that does not follow time.
   const place = (k * 7 + 3) % 16;
   const camera = scene.camera(time), inverseOf = (pose: PlanePose) => inverse3(planeToPicture(pose, camera, scene.lens));
-  const reflection = scene.reflection ?? null, fingers = scene.fingers?.(time) ?? [];
+  const screen = scene.cards[0]!.screen, reflection = scene.reflection ?? null, fingers = scene.fingers?.(time) ?? [];
   return {
     offsetX: ((place % 4) + 0.5) / 4,
     offsetY: (Math.floor(place / 4) + 0.5) / 4,
     exposure: scene.exposure?.(time) ?? 1,
     cards: scene.cards.map((card) => ({ card, inverse: inverseOf(card.pose(time)), glow: card.screen?.glow?.(time) ?? 1 })),
     fingers, fingerBox: boxOf(fingers, planeToPicture(scene.cards[0]!.pose(time), camera, scene.lens)),
+    spill: scene.spill && screen ? { ...scene.spill, screen } : null,
     reflection: reflection && { inverse: inverseOf(mirrored(reflection.pose(time), scene.cards[0]!.pose(time))), texture: reflection.texture, strength: reflection.strength },
   };
 }
@@ -166,7 +181,10 @@ function addCard(plan: SamplePlan, m: Matrix3, card: Card, glow: number, reflect
     taken[col] = 1;
     if (u >= left && v >= top && u < right && v < bottom) {
       addTexel(screen!.texture, (u - left) * screen!.texture.perCm, (v - top) * screen!.texture.perCm, plan.exposure * glow, line, col * 3);
-    } else addTexel(texture, u * texture.perCm, v * texture.perCm, plan.exposure, line, col * 3);
+    } else {
+      addTexel(texture, u * texture.perCm, v * texture.perCm, plan.exposure, line, col * 3);
+      if (screen && plan.spill && card.screen === plan.spill.screen) addSheen(plan, plan.spill, u, v, line, col * 3);
+    }
     if (reflection) addReflection(plan, reflection, x, y, line, col * 3);
   }
 }
@@ -182,7 +200,7 @@ function addFingers(plan: SamplePlan, m: Matrix3, y: number, taken: Uint8Array, 
   for (let col = Math.max(0, Math.floor(left) - 1); col < Math.min(taken.length, right + 1); col++) {
     const x = col + plan.offsetX;
     const w = m[6] * x + m[7] * y + m[8];
-    if (addFinger(plan.fingers, (m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w, plan.exposure, line, col * 3)) taken[col] = 1;
+    if (addFinger(plan, (m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w, line, col * 3)) taken[col] = 1;
   }
 }
 
@@ -193,14 +211,27 @@ export function outsideRound(u: number, v: number, width: number, height: number
   return dx * dx + dy * dy > radius * radius;
 }
 
-function addFinger(fingers: Finger[], u: number, v: number, exposure: number, sum: Float32Array, at: number): boolean {
+/** How much of the screen's light there is at a place of the device's plane, 1 over the screen. */
+function nearness({ screen, reach }: NonNullable<SamplePlan['spill']>, u: number, v: number): number {
+  const dx = Math.max(screen.left - u, 0, u - screen.left - screen.width), dy = Math.max(screen.top - v, 0, v - screen.top - screen.height);
+  return Math.exp(-Math.hypot(dx, dy) / reach);
+}
+
+function addSheen(plan: SamplePlan, spill: NonNullable<SamplePlan['spill']>, u: number, v: number, sum: Float32Array, at: number): void {
+  const share = plan.exposure * spill.strength * spill.sheen * nearness(spill, u, v) ** 4;
+  for (let c = 0; c < 3; c++) sum[at + c]! += share * spill.light[c]!;
+}
+
+function addFinger({ fingers, exposure, spill }: SamplePlan, u: number, v: number, sum: Float32Array, at: number): boolean {
   for (const finger of fingers) {
     const dx = finger.to[0] - finger.from[0], dy = finger.to[1] - finger.from[1];
     const t = Math.min(1, Math.max(0, ((u - finger.from[0]) * dx + (v - finger.from[1]) * dy) / (dx * dx + dy * dy)));
     const d = Math.hypot(u - finger.from[0] - t * dx, v - finger.from[1] - t * dy) / finger.radius;
     if (d >= 1) continue;
     const shade = 0.45 + 0.55 * Math.sqrt(1 - d * d);
-    for (let c = 0; c < 3; c++) sum[at + c]! += exposure * finger.colour[c]! * shade;
+    // The screen shines on the sides of a finger more than on its back.
+    const lit = spill ? spill.strength * nearness(spill, u, v) * (0.35 + 0.65 * d * d) : 0;
+    for (let c = 0; c < 3; c++) sum[at + c]! += exposure * finger.colour[c]! * (shade + lit * (spill ? spill.light[c]! : 0));
     return true;
   }
   return false;

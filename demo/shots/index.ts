@@ -1,6 +1,7 @@
 import { conditionShot } from '../conditions/index.ts';
 import type { Shot } from '../scene/shot.ts';
 import { benchTablet } from './bench-tablet.ts';
+import { heldPhone } from './held-phone.ts';
 import { ordersLaptop } from './orders-laptop.ts';
 import { thrownPhone } from './thrown-phone.ts';
 
@@ -9,6 +10,7 @@ export const SHOTS: Readonly<Record<string, () => Shot>> = {
   'bench-tablet': () => benchTablet(),
   'orders-laptop': () => ordersLaptop(),
   'thrown-phone': () => thrownPhone(),
+  'held-phone': () => heldPhone(),
   'bench-tablet-thumb': () => benchTablet({ thumb: true }),
   'bench-tablet-dark': () => benchTablet({ screen: 'dark' }),
   'bench-tablet-green': () => benchTablet({ screen: 'green', seed: 12 }),

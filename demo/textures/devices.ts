@@ -52,6 +52,24 @@ export function greenWithMarkers(width: number, height: number, perCm: number, c
   });
 }
 
+/** A panel lit green, a little darker towards its sides, with small round markers. */
+export function greenPanel(width: number, height: number, perCm: number, columns: number, rows: number): Texture {
+  return paintTexture(width, height, perCm, (x, y) => {
+    const cellX = width / columns, cellY = height / rows, dx = ((x / cellX) % 1 - 0.5) * cellX, dy = ((y / cellY) % 1 - 0.5) * cellY;
+    const away = Math.hypot(x / width - 0.5, y / height - 0.5);
+    return mix([0.2, 0.74, 0.3], [0.07, 0.33, 0.13], Math.max(0.16 * away * away, smoothstep(0.16, 0.13, Math.hypot(dx, dy))));
+  });
+}
+
+/** Mean light of a picture, from every eighth texel. */
+export function meanLight(texture: Texture): Colour {
+  const { width, height, data, unpainted } = texture, sum = [0, 0, 0];
+  if (unpainted) unpainted.done.forEach((done, block) => done === 0 && unpainted.paint(block));
+  let n = 0;
+  for (let row = 4; row < height; row += 8) for (let col = 4; col < width; col += 8, n++) for (let c = 0; c < 3; c++) sum[c]! += data[(row * width + col) * 3 + c]!;
+  return [sum[0]! / n, sum[1]! / n, sum[2]! / n];
+}
+
 /** A laptop's lid from inside: grey frame, lens, hinge, a sticker at the lower edge. */
 export function laptopLid(width: number, height: number, perCm: number, seed: number): Texture {
   return paintTexture(width, height, perCm, (x, y) => {

@@ -1,6 +1,6 @@
 import { composeFrame, type Quality } from '../../core/composite/compose-frame.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../core/composite/content-pyramid.ts';
-import { contentFrameAt } from '../../core/composite/content-time.ts';
+import { contentFrameAt } from '../../core/content/content-time.ts';
 import { resolveLook } from '../../core/composite/look.ts';
 import { sideRatio, type Quad } from '../../core/geometry/quad.ts';
 import type { CodedPicture } from '../../core/image/picture.ts';

@@ -1,4 +1,4 @@
-import { contentFrameAt } from '../../../core/composite/content-time.ts';
+import { contentFrameAt } from '../../../core/content/content-time.ts';
 import { NEUTRAL_LOOK, resolveLook } from '../../../core/composite/look.ts';
 import { sideRatio, type Quad } from '../../../core/geometry/quad.ts';
 import type { useShot } from '../stores/shot.ts';
