@@ -23,7 +23,7 @@ const PAIRS: readonly [...number[]][] = [
 describe('the CIEDE2000 colour difference', () => {
   test('of the 34 published pairs', () => {
     for (const pair of PAIRS) {
-      const [one, other, published] = [pair.slice(0, 3), pair.slice(3, 6), pair[6]!];
+      const [a, b, c, d, e, f, published] = pair as [number, number, number, number, number, number, number], one: Lab = [a, b, c], other: Lab = [d, e, f];
       expect(Math.abs(ciede2000(one, other) - published), String(pair)).toBeLessThan(0.5e-4);
       expect(Math.abs(ciede2000(other, one) - published), String(pair)).toBeLessThan(0.5e-4);
     }
