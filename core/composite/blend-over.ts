@@ -1,7 +1,7 @@
 import type { CodedPicture, LightPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, lightReader, lightWriter, type PlateColour } from '../image/plate-colour.ts';
 import { primariesMatrix } from '../image/primaries.ts';
-import type { PixelBox } from './pin-layer.ts';
+import type { PixelBox } from '../image/pixel-box.ts';
 
 /**
  * Premultiplied source-over of one pixel: co = cs + cb·(1 − αs).

@@ -2,11 +2,12 @@ import type { Quad } from '../geometry/quad.ts';
 import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
 import type { CodedPicture, LightPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, type PlateColour } from '../image/plate-colour.ts';
+import type { PixelBox } from '../image/pixel-box.ts';
 import { blendOver } from './blend-over.ts';
 import type { ContentPyramid } from './content-pyramid.ts';
 import { surfaceToContent } from '../content/place.ts';
 import type { ResolvedLook } from './look.ts';
-import { renderPin, touchedPixels, type PixelBox } from './pin-layer.ts';
+import { renderPin, touchedPixels } from './pin-layer.ts';
 import { quadAt, shutterTimes, type QuadMotion } from './shutter-path.ts';
 
 /** `final` takes as many sub-frames as the smear needs, `quick` a few. Nothing else differs. */

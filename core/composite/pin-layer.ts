@@ -2,15 +2,8 @@ import { compose, invert, type Homography } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { bounds, signedArea, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
 import { createLightPicture, type LightPicture } from '../image/picture.ts';
+import type { PixelBox } from '../image/pixel-box.ts';
 import type { ContentPyramid } from './content-pyramid.ts';
-
-/** A rectangle of plate pixels, right and bottom exclusive. */
-export interface PixelBox {
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
-}
 
 /** Signed distance to one edge of a quad, positive inside: a·x + b·y + c, in pixels. */
 interface EdgeLine {

@@ -1,4 +1,4 @@
-import { compose, invert, scaling, translation, type Homography, type Point } from '../geometry/homography.ts';
+import { applyToPoint, applyToPoints, compose, IDENTITY, invert, scaling, translation, type Homography, type Point } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { quadFault, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
 
@@ -50,12 +50,8 @@ const radians = (degrees: number): number => (degrees * Math.PI) / 180;
  * height in the world, `content` the size of what is left after cropping.
  */
 export function contentCorners(fit: Fit, place: Place, ratio: number, content: Size): Quad {
-  const map = contentToSurface(fit, place, ratio, content), { width, height } = content;
-  const at = ([x, y]: Point): Point => {
-    const w = map[6]! * x + map[7]! * y + map[8]!;
-    return [(map[0]! * x + map[1]! * y + map[2]!) / w, (map[3]! * x + map[4]! * y + map[5]!) / w];
-  };
-  return [at([0, 0]), at([width, 0]), at([width, height]), at([0, height])];
+  const { width, height } = content;
+  return applyToPoints(contentToSurface(fit, place, ratio, content), [[0, 0], [width, 0], [width, height], [0, height]]) as unknown as Quad;
 }
 
 /**
@@ -80,10 +76,9 @@ export function contentToSurface(fit: Fit, place: Place, ratio: number, { width,
     translation(0.5 + dx, 0.5 + dy), scaling(1 / ratio, 1), [Math.cos(turn), -Math.sin(turn), 0, Math.sin(turn), Math.cos(turn), 0, 0, 0, 1],
     [1, -Math.tan(radians(leanX)), 0, Math.tan(radians(leanY)), 1, 0, 0, 0, 1], scaling(sx * across * ratio, sy * down), centred);
   if (!place.perspective) return placed;
-  const corner = (x: number, y: number): Point => [placed[0]! * x + placed[1]! * y + placed[2]!, placed[3]! * x + placed[4]! * y + placed[5]!];
-  const before: Quad = [corner(0, 0), corner(width, 0), corner(width, height), corner(0, height)];
+  const before = applyToPoints(placed, [[0, 0], [width, 0], [width, height], [0, height]]) as unknown as Quad;
   const after = before.map(([x, y], i): Point => [x + place.perspective![i]![0], y + place.perspective![i]![1]]) as unknown as Quad;
-  return compose(homographyBetweenQuads(before, after) ?? [1, 0, 0, 0, 1, 0, 0, 0, 1], placed);
+  return compose(homographyBetweenQuads(before, after) ?? IDENTITY, placed);
 }
 
 /** Where a point of the surface (unit square) lies in the content, in pixels of what is left after cropping; null when the content is folded to nothing. */
@@ -96,10 +91,7 @@ export function surfaceToContent(fit: Fit, place: Place, ratio: number, content:
  * seen. A side along the surface's own border, or beyond it, is none.
  */
 export function visibleSides(toContent: Homography, { width, height }: Size): [boolean, boolean, boolean, boolean] {
-  const at = UNIT_SQUARE.map(([x, y]) => {
-    const w = toContent[6]! * x + toContent[7]! * y + toContent[8]!;
-    return [(toContent[0]! * x + toContent[1]! * y + toContent[2]!) / w, (toContent[3]! * x + toContent[4]! * y + toContent[5]!) / w] as const;
-  });
+  const at = UNIT_SQUARE.map((corner) => applyToPoint(toContent, corner));
   const slack = 1e-6 * Math.max(width, height);
   return [at.some(([x]) => x < -slack), at.some(([, y]) => y < -slack), at.some(([x]) => x > width + slack), at.some(([, y]) => y > height + slack)];
 }

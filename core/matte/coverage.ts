@@ -1,5 +1,5 @@
 import type { Point } from '../geometry/homography.ts';
-import type { PixelBox } from '../composite/pin-layer.ts';
+import type { PixelBox } from '../image/pixel-box.ts';
 
 /** Shares of pixels, 0…1, over the pixels of a box, row after row. */
 export interface MattePlane {
