@@ -186,8 +186,8 @@ export class PointRun {
       const held = places().map((p, k) => (k !== i && found[k] && (found[k].score >= STOPS_UNDER) && found[k].how !== 'reckoned' ? p : null)), reckoned = this.plane.reckon(i, held);
       why[i] ??= unlike(state.settings.name, fit);
       if (reckoned) {
-        const bound = boundOf(reckoned, ++state.reckoned), there = all ?? (await this.together.placeOf(i, frame, found)), surer = there && there.bound < bound ? there : { at: reckoned.at, bound };
-        found[i] = { ...surer, how: 'reckoned', score: 0, light: false, note: `${state.settings.name} is reckoned from the other points` };
+        const bound = boundOf(reckoned, ++state.reckoned), there = all ?? (await this.together.placeOf(i, frame, found)), surer = there && there.bound < bound ? there : null;
+        found[i] = { at: reckoned.at, bound, ...surer, how: 'reckoned', score: 0, light: false, note: reckonedFrom(state.settings.name, surer !== null) };
       } else {
         found[i] = null;
         state.lost = true;
@@ -249,7 +249,7 @@ export class PointRun {
         why[i] = null;
         continue;
       }
-      found[i] = { at: there?.at ?? place, how: 'reckoned', score: confidence, bound: off, light: false, note: `${state.settings.name} is reckoned from the other points` };
+      found[i] = { at: there?.at ?? place, how: 'reckoned', score: confidence, bound: off, light: false, note: reckonedFrom(state.settings.name, there === null) };
     }
     return map!;
   }
@@ -320,3 +320,8 @@ const sureOthers = (found: readonly (PointFit | null)[], index: number): boolean
 
 /** What a reckoned place states: as long as nothing is known of how far off such places are, little is believed. */
 const boundOf = ({ off }: Reckoned, frames: number): number => RECKONED_BOUND + RECKONED_GROWS * frames + RECKONED_OFFS * Math.min(off, UNKNOWN_OFF);
+
+/** What is said of a point that is not seen itself. */
+function reckonedFrom(name: string, byBorder: boolean): string {
+  return `${name} is reckoned from ${byBorder ? 'the border between the points' : 'the other points'}`;
+}
