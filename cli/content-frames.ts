@@ -1,51 +1,59 @@
-import type { PlateColour } from '../core/image/plate-colour.ts';
-import type { ContentPicture } from '../core/image/picture.ts';
+import { closeSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { ContentSource } from '../core/composite/shown-content.ts';
 import { contentFromRaw } from '../core/image/raw-frame.ts';
-import { contentFrameAt } from '../core/content/content-time.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { openPlate, type Plate } from './plate.ts';
 
-/** Content picture by plate frame, asked for in rising order. `key` is the same while the picture is. */
-export interface ContentFrames {
-  colour: PlateColour;
-  at(plateFrame: number): Promise<{ key: number; picture: ContentPicture }>;
+/** Content frames in any order: what has been decoded is kept in a file beside. */
+export interface ContentFrames extends ContentSource {
   close(): Promise<void>;
 }
 
 export async function openContent(path: string, plateRate: readonly [number, number]): Promise<ContentFrames> {
   const content = await openPlate(path, {}, { content: true });
   // A folder of pictures has no rate of its own and runs with the plate; of a still, the only frame stays.
-  const rate = content.source.kind === 'clip' ? content.facts.rate : plateRate;
-  return new DecodedContent(content, rate, plateRate);
+  return new DecodedContent(content, content.source.kind === 'clip' ? content.facts.rate : plateRate);
 }
 
-/** Runs through a source once; after its end the last frame stays. */
 class DecodedContent implements ContentFrames {
-  readonly colour: PlateColour;
-  private readonly frames: AsyncGenerator<Uint8Array>;
-  private index = -1;
-  private current: ContentPicture | null = null;
+  readonly colour;
+  private readonly decoded: AsyncGenerator<Uint8Array>;
+  private readonly folder = mkdtempSync(join(tmpdir(), 'yarlop-content-'));
+  private readonly file = openSync(join(this.folder, 'frames'), 'w+');
+  private known = 0;
+  private size = 0;
+  private ended = false;
 
-  constructor(private readonly content: Plate, private readonly rate: readonly [number, number], private readonly plateRate: readonly [number, number]) {
+  constructor(private readonly content: Plate, readonly rate: readonly [number, number]) {
     this.colour = content.facts.colour;
-    this.frames = decodeFrames(content.source, content.facts);
+    this.decoded = decodeFrames(content.source, content.facts);
   }
 
-  async at(plateFrame: number): Promise<{ key: number; picture: ContentPicture }> {
-    const wanted = contentFrameAt(plateFrame, this.plateRate, this.rate);
-    let bytes: Uint8Array | null = null;
-    while (this.index < wanted) {
-      const next = await this.frames.next();
-      if (next.done) break;
-      bytes = next.value;
-      this.index++;
+  get frames(): number {
+    return this.ended ? this.known : Math.max(1, this.content.facts.frames);
+  }
+
+  async picture(index: number) {
+    while (this.known <= index && !this.ended) {
+      const next = await this.decoded.next();
+      if (next.done) this.ended = true;
+      else {
+        this.size = next.value.length;
+        writeSync(this.file, next.value, 0, this.size, this.known++ * this.size);
+      }
     }
-    if (bytes) this.current = contentFromRaw(bytes, this.content.facts.layout);
-    return { key: this.index, picture: this.current! };
+    // A clip may hold fewer frames than its header says: its last one stays.
+    const bytes = new Uint8Array(this.size);
+    readSync(this.file, bytes, 0, this.size, Math.min(index, this.known - 1) * this.size);
+    return contentFromRaw(bytes, this.content.facts.layout);
   }
 
   async close(): Promise<void> {
-    await this.frames.return(undefined);
+    await this.decoded.return(undefined);
+    closeSync(this.file);
+    rmSync(this.folder, { recursive: true, force: true });
     this.content.close();
   }
 }

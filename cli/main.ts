@@ -10,7 +10,7 @@ const HELP = `yarlop: follow a screen in a plate, put content on it, hand on the
   yarlop steady --plate P --track TRACK.json --out OUT [--remove position,rotation,scale,perspective] [--smooth frames] [--outside crop|fill|transparent] [--maps STEADY.json]
   yarlop steady --back STEADY.json --track ON-STEADIED.json --out TRACK.json
   yarlop seat   --plate P --track TRACK.json --out TRACK2.json [--snap inner|outer|off] [--lock] [--tolerance px] [--smooth 0…1] [--report R.json]
-  yarlop render --plate P --track TRACK.json --content C [--look LOOK.json] [--frames a-b] --out OUT.(mkv|mp4|mov) or OUT.%04d.(png|exr)
+  yarlop render --plate P --track TRACK.json (--content C | --board BOARD.json) [--look LOOK.json] [--matte MATTE.mkv] [--frames a-b] --out OUT.(mkv|mp4|mov) or OUT.%04d.(png|exr)
   yarlop export --track TRACK.json --format corners-csv|corners-json|homography-json --out F
 
 P and C are a clip, a still, a folder or zip of numbered pictures, or a pattern such as shot.%04d.png.

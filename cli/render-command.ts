@@ -1,69 +1,131 @@
 import { basename, extname } from 'node:path';
-import { composeFrame } from '../core/composite/compose-frame.ts';
-import { buildContentPyramid, type ContentPyramid } from '../core/composite/content-pyramid.ts';
-import { resolveLook, type ResolvedLook } from '../core/composite/look.ts';
+import { boardScale, FINE } from '../core/board/board-scale.ts';
+import { checkLook } from '../core/composite/check-look.ts';
+import { composeWithMatte } from '../core/composite/compose-frame.ts';
+import { needsMeasuring, resolveLook, type MeasuredFront, type ResolvedLook } from '../core/composite/look.ts';
+import type { PinnedContent, PinnedSurface } from '../core/composite/pinned-surface.ts';
+import { ShownContent } from '../core/composite/shown-content.ts';
+import { surfaceFocal } from '../core/composite/surface-camera.ts';
 import { cornersByFrame } from '../core/exchange/track-file.ts';
-import { sideRatio } from '../core/geometry/quad.ts';
+import { sideRatio, type Quad } from '../core/geometry/quad.ts';
 import { peakOf, pictureFromRaw } from '../core/image/raw-frame.ts';
+import { differenceOf, type Difference } from '../core/matte/difference-matte.ts';
+import { framesToMeasure, measureFront, type FrontFrame } from '../core/matte/measure-front.ts';
 import { Problem } from '../core/problem/problem.ts';
-import type { TrackFile } from '../core/schemas/types.ts';
+import type { Look, TrackFile } from '../core/schemas/types.ts';
 import { decodeFrames } from '../server/media/decode.ts';
-import { openFilm, openPictures, type FrameSink } from '../server/media/encode.ts';
+import { openFilm, openMatteFilm, openPictures, type FrameSink, type MatteSink } from '../server/media/encode.ts';
 import type { MediaFacts } from '../server/media/facts.ts';
+import { BoardContent } from './board-content.ts';
 import { openContent, type ContentFrames } from './content-frames.ts';
-import { openPlate, PLATE_OPTIONS, type Plate } from './plate.ts';
 import { checkWritable, note, progress, readJson, readOptions, readRange } from './options.ts';
+import { openPlate, PLATE_OPTIONS, type Plate } from './plate.ts';
 
-/** `yarlop render`: content on a tracked surface, over the plate. */
+/** `yarlop render`: content, or a board, on a tracked surface, behind what stands before it, over the plate. */
 export async function renderCommand(args: string[]): Promise<void> {
-  const options = readOptions(args, ['plate', 'track', 'content', 'out'], ['look', 'frames', ...PLATE_OPTIONS]);
-  const track = readJson('track', options.track);
-  const look = resolveLook(options.look === undefined ? {} : readJson('look', options.look));
+  const options = readOptions(args, ['plate', 'track', 'out'], ['content', 'look', 'board', 'matte', 'frames', ...PLATE_OPTIONS]);
+  const track = readJson('track', options.track), look: Look = options.look === undefined ? {} : readJson('look', options.look);
+  if (options.board !== undefined) look.board = readJson('board', options.board);
+  checkLook(look, options.board !== undefined && options.look === undefined ? options.board : options.look ?? 'the look');
+  if (!look.board && options.content === undefined) throw new Problem('unknown-option', { why: '--content is missing (or a board, by --board or in the look)' });
   checkOutput(options.out);
-  const plate = await openPlate(options.plate, options);
+  if (options.matte !== undefined) checkMatteOutput(options.matte);
+  const plate = await openPlate(options.plate, options), closing: (() => Promise<void>)[] = [];
   try {
     const { facts } = plate;
     [...facts.assumed, ...facts.notes].forEach(note);
     if (track.width !== facts.width || track.height !== facts.height) {
       throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${facts.width}×${facts.height}` });
     }
-    const range = readRange(options.frames, facts.frames || Infinity);
-    const content = await openContent(options.content, facts.rate);
-    const sink = openSink(options.out, facts);
+    const surface = await trackedSurface(plate, track, look), range = readRange(options.frames, facts.frames || Infinity);
+    const board = look.board ? await BoardContent.open(look.board, options.board ?? options.look!, facts.rate, surface.look) : null;
+    if (board) closing.push(() => board.close());
+    const content = !board && options.content !== undefined ? await openContent(options.content, facts.rate) : null;
+    if (content) closing.push(() => content.close());
+    const sink = openSink(options.out, facts), matte = options.matte === undefined ? null : openMatteFilm(options.matte, facts, facts.rate);
     try {
-      await renderSpan(plate, track, look, range, content, sink);
+      await renderSpan(plate, surface, range, contentsBy(board, content, facts, surface), sink, matte);
       await sink.finish();
+      await matte?.finish();
     } catch (error) {
       await sink.abandon();
+      await matte?.abandon();
       throw error;
-    } finally {
-      await content.close();
     }
   } finally {
+    for (const close of closing) await close();
     plate.close();
   }
 }
 
-async function renderSpan({ source, facts }: Plate, track: TrackFile, look: ResolvedLook, range: readonly [number, number], content: ContentFrames, sink: FrameSink): Promise<void> {
-  const corners = cornersByFrame(track);
-  const ratio = surfaceRatio(track);
-  const empty: number[] = [];
-  let pyramid = { key: -1, levels: null as ContentPyramid | null };
+interface TrackedSurface {
+  readonly corners: ReadonlyMap<number, Quad>;
+  readonly reference: Quad | null;
+  readonly ratio: number;
+  readonly focal: number | undefined;
+  readonly look: ResolvedLook;
+  readonly difference: Difference | null;
+}
+
+/** What is the same on all frames, with what the look asks to be measured on the plate. */
+async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promise<TrackedSurface> {
+  const corners = cornersByFrame(track), reference = corners.get(track.referenceFrame) ?? [...corners.values()][0] ?? null, { facts } = plate;
+  const ratio = look.proportions ? look.proportions[0] / look.proportions[1] : reference ? sideRatio(reference) : 1;
+  const measures = needsMeasuring(look), asks = measures || (look.difference && !look.difference.off), frames = asks ? await framesOf(plate, corners) : [];
+  let measured: MeasuredFront | undefined;
+  if (measures) {
+    measured = measureFront(frames, ratio, facts.colour);
+    if (measured.keys.length === 0) note('the screen shows no colour to key by: no key and no spill are used');
+    else note(`measured: ${JSON.stringify(measured)}`);
+  }
+  const resolved = resolveLook(look, measured), deep = look.depth !== undefined || look.board?.layers.some((layer) => layer.depth);
+  return {
+    corners, reference, ratio, look: resolved, focal: deep ? surfaceFocal([...corners.values()], facts, ratio) : undefined,
+    difference: resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null,
+  };
+}
+
+/** Some frames of the plate spread over those with corners. */
+async function framesOf({ source, facts }: Plate, corners: ReadonlyMap<number, Quad>): Promise<FrontFrame[]> {
+  const wanted = new Set(framesToMeasure([...corners.keys()].sort((a, b) => a - b))), last = Math.max(...wanted), out: FrontFrame[] = [];
+  let frame = -1;
+  for await (const bytes of decodeFrames(source, facts)) {
+    frame++;
+    if (wanted.has(frame)) out.push({ picture: pictureFromRaw(Uint8Array.from(bytes), facts.layout), quad: corners.get(frame)! });
+    if (frame >= last) break;
+  }
+  return out;
+}
+
+type ContentsAt = (frame: number, quad: Quad) => Promise<readonly PinnedContent[] | null>;
+
+function contentsBy(board: BoardContent | null, content: ContentFrames | null, facts: MediaFacts, { look }: TrackedSurface): ContentsAt {
+  if (board) return (frame, quad) => board.at(frame, boardScale(board.size, quad, FINE));
+  const shown = new ShownContent(content!, facts.rate);
+  return async (frame) => {
+    const pyramid = await shown.at(frame, look);
+    return pyramid && [{ pyramid }];
+  };
+}
+
+async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, range: readonly [number, number], contentsAt: ContentsAt, sink: FrameSink, matte: MatteSink | null): Promise<void> {
+  const { corners, look, difference } = surface, empty: number[] = [], nothing = new Float32Array(facts.width * facts.height);
   let frame = -1;
   for await (const bytes of decodeFrames(source, facts)) {
     frame++;
     if (frame < range[0]) continue;
     if (frame > range[1]) break;
-    const plate = pictureFromRaw(bytes, facts.layout);
-    const now = corners.get(frame);
-    if (now && look.opacity > 0) {
-      const shown = await content.at(frame);
-      if (pyramid.key !== shown.key) pyramid = { key: shown.key, levels: buildContentPyramid(shown.picture, look.levels, content.colour) };
+    const plate = pictureFromRaw(bytes, facts.layout), now = corners.get(frame), contents = now && (await contentsAt(frame, now));
+    if (now && contents) {
       const motion = { before: corners.get(frame - 1) ?? null, now, after: corners.get(frame + 1) ?? null };
-      await sink.write(frame, composeFrame(plate, pyramid.levels!, motion, ratio, look, 'final', facts.colour));
+      const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, reference: surface.reference ?? undefined, focal: surface.focal, differs: difference ? difference.on(now, look.front.difference!) : undefined };
+      const done = composeWithMatte(plate, pinned, 'final', facts.colour);
+      await sink.write(frame, done.picture);
+      await matte?.write(done.matte!);
     } else {
       if (!now) empty.push(frame);
       await sink.write(frame, plate);
+      await matte?.write(nothing);
     }
     progress('rendering', frame - range[0] + 1, Math.min(range[1], Math.max(facts.frames - 1, frame)) - range[0] + 1);
   }
@@ -79,15 +141,14 @@ function checkOutput(out: string): void {
   checkWritable(out);
 }
 
+function checkMatteOutput(out: string): void {
+  if (extname(out).toLowerCase() !== '.mkv') throw new Problem('bad-field', { where: 'the command', field: '--matte', why: `is "${out}"; it must end in .mkv` });
+  checkWritable(out);
+}
+
 function openSink(out: string, facts: MediaFacts): FrameSink {
   if (/%0?\d*d/.test(basename(out))) return openPictures(out, facts.firstFrameNumber, facts.colour);
   return openFilm(out, { width: facts.width, height: facts.height, peak: peakOf(facts.layout) }, facts);
-}
-
-/** The surface's proportions as the reference frame suggests them. */
-function surfaceRatio(track: TrackFile): number {
-  const reference = track.frames.find((f) => f.frame === track.referenceFrame && f.corners) ?? track.frames.find((f) => f.corners);
-  return reference?.corners ? sideRatio(reference.corners) : 1;
 }
 
 /** "3–5, 9" */

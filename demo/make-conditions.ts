@@ -4,7 +4,7 @@
  */
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { CONDITIONS, HAND_CONDITIONS, conditionShot } from './conditions/index.ts';
+import { ALL_CONDITIONS, conditionShot } from './conditions/index.ts';
 import { lossy, LOSSLESS, renderShot } from './render-shot.ts';
 import { truthOf } from './truth.ts';
 
@@ -24,14 +24,23 @@ export async function conditionPlate(name: string): Promise<ConditionPlate> {
   const shot = conditionShot(name);
   if (!shot) throw new RangeError(`no condition is called ${name}`);
   const paths = { plate: join(CACHE, `${name}.mkv`), truth: join(CACHE, `${name}.truth.json`) };
-  const compression = [...CONDITIONS, ...HAND_CONDITIONS].find((c) => name.startsWith(`${c.name}@`))!.compression;
+  const compression = ALL_CONDITIONS.find((c) => name.startsWith(`${c.name}@`))!.compression;
   if (!existsSync(paths.plate)) await renderShot(shot, 'plate', paths.plate, compression === undefined ? LOSSLESS : lossy(compression));
   writeFileSync(paths.truth, JSON.stringify(truthOf(shot)));
   return paths;
 }
 
+/** The finished picture and the matte that a condition's plate should end as; made when they are not there. */
+export async function conditionGoal(name: string): Promise<{ composite: string; matte: string }> {
+  const shot = conditionShot(name);
+  if (!shot) throw new RangeError(`no condition is called ${name}`);
+  const paths = { composite: join(CACHE, `${name}.composite.mkv`), matte: join(CACHE, `${name}.matte.mkv`) };
+  for (const kind of ['composite', 'matte'] as const) if (!existsSync(paths[kind])) await renderShot(shot, kind, paths[kind]);
+  return paths;
+}
+
 if (process.argv[1] === import.meta.filename) {
   const names = process.argv.slice(2);
-  const all = SEEDS.flatMap((seed) => [...CONDITIONS, ...HAND_CONDITIONS].map((c) => `${c.name}@${seed}`));
+  const all = SEEDS.flatMap((seed) => ALL_CONDITIONS.map((c) => `${c.name}@${seed}`));
   for (const name of names.length > 0 ? names : all) await conditionPlate(name);
 }

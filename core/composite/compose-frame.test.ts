@@ -5,6 +5,7 @@ import { codeToLight } from '../image/transfer.ts';
 import { composeFrame, renderInsert } from './compose-frame.ts';
 import { buildContentPyramid } from './content-pyramid.ts';
 import { NEUTRAL_LOOK, resolveLook } from './look.ts';
+import type { PinnedSurface } from './pinned-surface.ts';
 
 const W = 80, H = 60;
 const plate: CodedPicture = { width: W, height: H, data: new Uint8Array(W * H * 3).fill(40), peak: 255 };
@@ -18,7 +19,8 @@ function content(width: number, height: number, paint: (x: number, y: number) =>
 }
 const white = buildContentPyramid(content(40, 30, () => [255, 255, 255, 255]), NEUTRAL_LOOK.levels);
 const at = (picture: CodedPicture, col: number, row: number) => [...picture.data.subarray((row * picture.width + col) * 3, (row * picture.width + col) * 3 + 3)];
-const compose = (look: Parameters<typeof resolveLook>[0], quad: Quad = QUAD, pyramid = white, ratio = 4 / 3) => composeFrame(plate, pyramid, still(quad), ratio, resolveLook(look), 'final');
+const pinned = (look: Parameters<typeof resolveLook>[0], quad: Quad = QUAD, pyramid = white, ratio = 4 / 3): PinnedSurface => ({ contents: [{ pyramid }], motion: still(quad), ratio, look: resolveLook(look), frame: 0 });
+const compose = (...given: Parameters<typeof pinned>) => composeFrame(plate, pinned(...given), 'final');
 
 describe('composeFrame', () => {
   test('content sits in its quad and nowhere else', () => {
@@ -74,7 +76,7 @@ describe('composeFrame', () => {
 
   test('softening keeps the edge where it was and widens it by its σ', () => {
     const profile = (soften: number) => Array.from({ length: 20 }, (_, i) => {
-      const insert = renderInsert(white, still(QUAD), 4 / 3, resolveLook({ soften }), plate, 'final')!;
+      const insert = renderInsert(pinned({ soften }), plate, 'final')!;
       return insert.layer.data[((30 - insert.box.top) * insert.layer.width + 10 + i - insert.box.left) * 4 + 3] ?? 0;
     });
     const soft = profile(2);
@@ -86,8 +88,7 @@ describe('composeFrame', () => {
 
   test('motion blur smears along the way and is centred on the corners', () => {
     const shift = (x: number): Quad => QUAD.map(([cx, cy]) => [cx + x, cy] as const) as unknown as Quad;
-    const look = resolveLook({ motionBlur: { shutter: 180, phase: 0 } });
-    const insert = renderInsert(white, { before: shift(-20), now: QUAD, after: shift(20) }, 4 / 3, look, plate, 'final')!;
+    const insert = renderInsert({ ...pinned({ motionBlur: { shutter: 180, phase: 0 } }), motion: { before: shift(-20), now: QUAD, after: shift(20) } }, plate, 'final')!;
     const alpha = (col: number) => insert.layer.data[((30 - insert.box.top) * insert.layer.width + col - insert.box.left) * 4 + 3]!;
     expect(alpha(14)).toBe(0);
     expect((alpha(19) + alpha(20)) / 2).toBeCloseTo(0.5, 2);
@@ -119,7 +120,7 @@ describe('composeFrame', () => {
 
   test('16-bit plates stay 16 bit', () => {
     const deep: CodedPicture = { width: W, height: H, data: new Uint16Array(W * H * 3).fill(1234), peak: 65535 };
-    const out = composeFrame(deep, white, still(QUAD), 4 / 3, NEUTRAL_LOOK, 'quick');
+    const out = composeFrame(deep, pinned({}), 'quick');
     expect(at(out, 40, 30)).toEqual([65535, 65535, 65535]);
     expect(at(out, 5, 5)).toEqual([1234, 1234, 1234]);
   });

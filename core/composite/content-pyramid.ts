@@ -1,27 +1,38 @@
-import type { ContentPicture } from '../image/picture.ts';
+import type { ContentPicture, LightPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, isDisplayColour, lightReader, type PlateColour } from '../image/plate-colour.ts';
 import { primariesMatrix } from '../image/primaries.ts';
 import { codeToLight, lightToCode } from '../image/transfer.ts';
+import { halveLight } from './halve-light.ts';
 import { applyLevels, type ResolvedLook } from './look.ts';
 
-/** Content in linear light, premultiplied, at full size and halved until one pixel is left. */
-export interface ContentPyramid {
+/** Content in linear light, premultiplied, at full size and halved until one pixel is left; a level is made when it is first asked for. */
+export class ContentPyramid {
   readonly width: number;
   readonly height: number;
-  readonly levels: readonly { width: number; height: number; data: Float32Array }[];
-  /** The linear light of the content's black, which fills what content leaves free. */
-  readonly black: number;
+  private readonly made: LightPicture[];
+
+  /** `black` is the linear light of the content's black, which fills what content leaves free. */
+  constructor(base: LightPicture, readonly black: number) {
+    this.width = base.width;
+    this.height = base.height;
+    this.made = [base];
+  }
+
+  /** Halvings until one pixel is left. */
+  get coarsest(): number {
+    return Math.ceil(Math.log2(Math.max(this.width, this.height, 1)));
+  }
+  /** x on level l is x / 2^l. */
+  level(l: number): LightPicture {
+    while (this.made.length <= l) this.made.push(halveLight(this.made.at(-1)!));
+    return this.made[l]!;
+  }
 }
 
-/**
- * Levels are applied to display-referred values, then everything is light. Each level's pixels are
- * means of 2×2 of the one before (a lone last row or column is repeated), so x on level l is x / 2^l.
- */
+/** Levels are applied to display-referred values, then everything is light. */
 export function buildContentPyramid(picture: ContentPicture, levels: ResolvedLook['levels'], colour: PlateColour = DISPLAY_COLOUR): ContentPyramid {
-  const base = isDisplayColour(colour) && picture.peak !== 1 ? fromDisplayCodes(picture, picture.peak, levels) : fromLight(picture, levels, colour);
-  const out = [{ width: picture.width, height: picture.height, data: base }];
-  for (let last = out[0]!; last.width > 1 || last.height > 1; last = out.at(-1)!) out.push(halve(last));
-  return { width: picture.width, height: picture.height, levels: out, black: codeToLight(levels.black) };
+  const data = isDisplayColour(colour) && picture.peak !== 1 ? fromDisplayCodes(picture, picture.peak, levels) : fromLight(picture, levels, colour);
+  return new ContentPyramid({ width: picture.width, height: picture.height, data }, codeToLight(levels.black));
 }
 
 function fromDisplayCodes(picture: ContentPicture, peak: 255 | 65535, levels: ResolvedLook['levels']): Float32Array {
@@ -56,19 +67,4 @@ function fromLight(picture: ContentPicture, levels: ResolvedLook['levels'], colo
     base[i + 3] = alpha;
   }
   return base;
-}
-
-function halve(from: { width: number; height: number; data: Float32Array }) {
-  const width = (from.width + 1) >> 1, height = (from.height + 1) >> 1;
-  const data = new Float32Array(width * height * 4);
-  for (let row = 0; row < height; row++) {
-    const upper = 2 * row * from.width, lower = Math.min(from.height - 1, 2 * row + 1) * from.width;
-    for (let col = 0; col < width; col++) {
-      const left = 2 * col, right = Math.min(from.width - 1, 2 * col + 1);
-      const a = (upper + left) * 4, b = (upper + right) * 4, c = (lower + left) * 4, d = (lower + right) * 4;
-      const at = (row * width + col) * 4;
-      for (let k = 0; k < 4; k++) data[at + k] = (from.data[a + k]! + from.data[b + k]! + from.data[c + k]! + from.data[d + k]!) * 0.25;
-    }
-  }
-  return { width, height, data };
 }

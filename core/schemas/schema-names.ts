@@ -4,6 +4,7 @@ import type * as T from './types.ts';
 export interface SchemaTypes {
   job: T.FollowJob;
   look: T.Look;
+  board: T.Board;
   points: T.PointsJob;
   splice: T.SpliceJob;
   steady: T.SteadyFile;
@@ -76,7 +77,7 @@ const inApi = (definition: string): string => `${BASE}/api.schema.json#/definiti
 
 /** Where each schema stands. */
 export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
-  job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, points: `${BASE}/points.schema.json`, splice: `${BASE}/splice.schema.json`, steady: `${BASE}/steady.schema.json`, track: `${BASE}/track.schema.json`, document: `${BASE}/document.schema.json`,
+  job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, board: `${BASE}/board.schema.json`, points: `${BASE}/points.schema.json`, splice: `${BASE}/splice.schema.json`, steady: `${BASE}/steady.schema.json`, track: `${BASE}/track.schema.json`, document: `${BASE}/document.schema.json`,
   name: inApi('name'), project: inApi('project'), projects: inApi('projects'), shot: inApi('shot'), shots: inApi('shots'),
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),

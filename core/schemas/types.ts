@@ -66,8 +66,25 @@ export type AnySchema =
   | PulledRow
   | PulledRows
   | SpliceReply
+  | Board
+  | EasingRule
+  | KeyedNumber
+  | KeyedPair
+  | KeyedSides
+  | ContentPlace
+  | ContentTiming
+  | BeyondEnds
+  | SurfaceMesh
   | ShotDocument
   | StoredFollowState
+  | LightColour
+  | FrontShape
+  | ColourKey
+  | ScreenMarkers
+  | SpillSettings
+  | SpillArea
+  | DifferenceMatte
+  | EdgeColours
   | FollowJob
   | Look
   | FrameSpan
@@ -143,6 +160,144 @@ export type CurveHandles = HandlePair[];
  */
 export type QuadCorners = [PointPair, PointPair, PointPair, PointPair];
 /**
+ * Content pixels cut off the left, top, right and bottom side.
+ *
+ * @minItems 4
+ * @maxItems 4
+ */
+export type ContentCrop = [number, number, number, number];
+/**
+ * Swapped left to right, top to bottom.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type MirrorPair = [boolean, boolean];
+/**
+ * Shares of the surface's width and height, right and down.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type OffsetPair = [number, number];
+/**
+ * Factors across and down, about the middle of the surface.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type ScalePair = [number, number];
+/**
+ * Degrees by which uprights lean to the right and levels fall to the right.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type ShearPair = [number, number];
+/**
+ * @minItems 2
+ * @maxItems 2
+ */
+export type CornerShift = [number, number];
+/**
+ * Width and height of the surface in any unit; as the corners suggest unless given.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type SurfaceProportions = [number, number];
+/**
+ * First and last frame of the content that is used.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type TrimSpan = [number, number];
+/**
+ * A number, or keys of it in the order of their frames.
+ */
+export type KeyedNumber = number | [NumberKey, ...NumberKey[]];
+/**
+ * How a value goes on to the next key: CSS Easing Functions Level 1, §2.1, §2.2.
+ */
+export type EasingRule = ('linear' | 'hold') | CubicCurve;
+/**
+ * @minItems 4
+ * @maxItems 4
+ */
+export type CubicCurve = [number, number, number, number];
+/**
+ * What is shown before the first and after the last frame; hold unless given.
+ */
+export type BeyondEnds = 'hold' | 'loop' | 'ping-pong' | 'nothing';
+/**
+ * @minItems 2
+ * @maxItems 2
+ */
+export type MeshPoint = [number, number];
+/**
+ * Linear light of BT.709 primaries: red, green, blue.
+ *
+ * @minItems 3
+ * @maxItems 3
+ */
+export type LightColour = [number, number, number];
+/**
+ * @minItems 4
+ * @maxItems 4
+ */
+export type ScreenMarker = [number, number, number, number];
+/**
+ * Marks on the screen that are not in front: middle and half width and height, shares of the surface.
+ *
+ * @maxItems 200
+ */
+export type ScreenMarkers = ScreenMarker[];
+/**
+ * @minItems 2
+ * @maxItems 2
+ */
+export type InnerOuter = [number, number];
+/**
+ * Inner and outer width of the soft edge, plate pixels.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type SoftEdge = [number, number];
+/**
+ * #rrggbb or #rrggbbaa, display codes.
+ */
+export type InkColour = string;
+/**
+ * Two numbers, or keys of them.
+ */
+export type KeyedPair = NumberPair | [PairKey, ...PairKey[]];
+/**
+ * @minItems 2
+ * @maxItems 2
+ */
+export type NumberPair = [number, number];
+/**
+ * @minItems 2
+ * @maxItems 2
+ */
+export type NumberPair1 = [number, number];
+/**
+ * Left, top, right, bottom, or keys of them.
+ */
+export type KeyedSides = FourSides | [SidesKey, ...SidesKey[]];
+/**
+ * @minItems 4
+ * @maxItems 4
+ */
+export type FourSides = [number, number, number, number];
+/**
+ * @minItems 4
+ * @maxItems 4
+ */
+export type FourSides1 = [number, number, number, number];
+/**
  * Width and height, pixels.
  *
  * @minItems 2
@@ -174,7 +329,7 @@ export type BorderName = 'inner' | 'outer';
  * @minItems 4
  * @maxItems 4
  */
-export type FourSides = [number, number, number, number];
+export type FourSides2 = [number, number, number, number];
 /**
  * @maxItems 20000
  */
@@ -539,6 +694,340 @@ export interface Look {
      */
     phase?: number;
   };
+  place?: ContentPlace;
+  proportions?: SurfaceProportions;
+  time?: ContentTiming;
+  mesh?: SurfaceMesh;
+  depth?: KeyedNumber;
+  /**
+   * Keys of the screen's colour; `measure` takes the proposed ones.
+   */
+  keys?: 'measure' | ColourKey[];
+  markers?: ScreenMarkers;
+  /**
+   * In order, each over what those before it and the keys made.
+   *
+   * @maxItems 200
+   */
+  shapes?: FrontShape[];
+  difference?: DifferenceMatte;
+  spill?: 'measure' | SpillSettings;
+  edge?: EdgeColours;
+  board?: Board;
+}
+/**
+ * How content lies on the surface beyond its fit; in order: quarter turns and mirror, fit, scale, shear, turn, offset, perspective.
+ */
+export interface ContentPlace {
+  crop?: ContentCrop;
+  /**
+   * Quarter turns clockwise.
+   */
+  quarters?: number;
+  mirror?: MirrorPair;
+  offset?: OffsetPair;
+  scale?: ScalePair;
+  /**
+   * Degrees clockwise.
+   */
+  turn?: number;
+  shear?: ShearPair;
+  /**
+   * How far each corner of the content is moved, shares of the surface's width and height.
+   *
+   * @minItems 4
+   * @maxItems 4
+   */
+  perspective?: [CornerShift, CornerShift, CornerShift, CornerShift];
+}
+/**
+ * When the content's frames are shown.
+ */
+export interface ContentTiming {
+  /**
+   * The plate frame on which the first used frame of the content is shown; 0 unless given.
+   */
+  start?: number;
+  trim?: TrimSpan;
+  /**
+   * Content frames by which it is further on.
+   */
+  offset?: number;
+  speed?: KeyedNumber;
+  reverse?: boolean;
+  before?: BeyondEnds;
+  after?: BeyondEnds;
+  /**
+   * Between two content frames: the one on show at the moment, or both by their shares; nearest unless given.
+   */
+  rate?: 'nearest' | 'blend';
+}
+export interface NumberKey {
+  frame: number;
+  value: number;
+  ease?: EasingRule;
+}
+/**
+ * A mesh of bicubic patches that bends the surface; its corners keep their places unless moved. `bow` bulges the sides by shares of the width and height.
+ */
+export interface SurfaceMesh {
+  /**
+   * Patches across.
+   */
+  columns: number;
+  /**
+   * Patches down.
+   */
+  rows: number;
+  bow?: KeyedNumber;
+  /**
+   * @maxItems 10000
+   */
+  keys?: MeshKey[];
+}
+export interface MeshKey {
+  frame: number;
+  ease?: EasingRule;
+  /**
+   * Row by row, shares of the flat surface's width and height.
+   *
+   * @minItems 4
+   * @maxItems 289
+   */
+  points: [MeshPoint, MeshPoint, MeshPoint, MeshPoint, ...MeshPoint[]];
+}
+/**
+ * A colour of the screen that lets the content be seen.
+ */
+export interface ColourKey {
+  colour: LightColour;
+  /**
+   * Share of the larger of the other two channels, against the smaller, that the key's channel is compared with; 0.5 (their mean) unless given.
+   */
+  mix?: number;
+  /**
+   * Up to here it is clear; 0.1 unless given.
+   */
+  floor?: number;
+  /**
+   * From here on it is solid; 0.6 unless given.
+   */
+  ceiling?: number;
+  /**
+   * By so many plate pixels what is in front grows, or (negative) shrinks.
+   */
+  grow?: number;
+  /**
+   * Standard deviation, plate pixels.
+   */
+  blur?: number;
+  /**
+   * Beyond the surface's outline the key still works so far, plate pixels; 2 unless given.
+   */
+  reach?: number;
+  off?: boolean;
+}
+/**
+ * A closed outline in front of the content, or that lets the content through.
+ */
+export interface FrontShape {
+  name?: string;
+  points: Outline;
+  handles?: CurveHandles;
+  /**
+   * For each point: inner and outer width of the soft edge, plate pixels, in place of the shape's own.
+   *
+   * @maxItems 1000
+   */
+  softness?: InnerOuter[];
+  /**
+   * @maxItems 10000
+   */
+  keys?: OutlineKey[];
+  /**
+   * Whether it moves with the surface (points are those of the reference frame) or stays in the picture; surface unless given.
+   */
+  rides?: 'surface' | 'plate';
+  /**
+   * Keep what is in it in front, let the content be seen there, or let nothing outside it stand in front; keep unless given.
+   */
+  does?: 'keep' | 'remove' | 'within';
+  invert?: boolean;
+  soft?: SoftEdge;
+  opacity?: KeyedNumber;
+  /**
+   * Smeared by its own motion over the look's shutter.
+   */
+  blur?: boolean;
+  off?: boolean;
+}
+/**
+ * What differs from the tracked surface as it is without anything in front.
+ */
+export interface DifferenceMatte {
+  /**
+   * Up to so many standard deviations of the screen's own change it is clear; 4 unless given.
+   */
+  floor?: number;
+  /**
+   * From so many on it is solid; 12 unless given.
+   */
+  ceiling?: number;
+  grow?: number;
+  blur?: number;
+  off?: boolean;
+}
+/**
+ * Light of the screen on what stands near it, and what takes its place.
+ */
+export interface SpillSettings {
+  colour?: LightColour;
+  /**
+   * What the screen's channel is held to: the other two's mean, the larger, or a mix by `weight`; mean unless given.
+   */
+  limit?: 'mean' | 'larger' | 'weighted';
+  /**
+   * Share of the larger of the other two.
+   */
+  weight?: number;
+  /**
+   * The limit times this; 1 unless given.
+   */
+  allowance?: number;
+  /**
+   * 1 unless given.
+   */
+  amount?: number;
+  /**
+   * What takes the place of the removed light: the content's mean light, that of its nearest part, or nothing; average unless given.
+   */
+  replace?: 'average' | 'nearest' | 'none';
+  /**
+   * Beyond the surface's outline it works so far, shares of the surface's width; 0.1 unless given.
+   */
+  window?: number;
+  /**
+   * Over how much further it fades; 0.5 unless given.
+   */
+  falloff?: number;
+  /**
+   * @maxItems 100
+   */
+  areas?: SpillArea[];
+  /**
+   * Shift of hue, degrees, and factor of saturation by hue within the window; between them linear around the circle.
+   *
+   * @maxItems 32
+   */
+  hues?: HuePoint[];
+  off?: boolean;
+}
+/**
+ * A soft window of its own amount.
+ */
+export interface SpillArea {
+  shape: FrontShape;
+  /**
+   * 1 unless given.
+   */
+  amount?: number;
+  /**
+   * 1 unless given.
+   */
+  saturation?: number;
+  /**
+   * Degrees.
+   */
+  hue?: number;
+}
+export interface HuePoint {
+  hue: number;
+  shift?: number;
+  saturation?: number;
+}
+/**
+ * Known colours under soft edges.
+ */
+export interface EdgeColours {
+  /**
+   * How far the colours of what is in front are extended outward under its soft edge, plate pixels; 12 unless given.
+   */
+  reach?: number;
+  off?: boolean;
+}
+/**
+ * Content made in the screen's own pixels. Keys lie on the plate's frames.
+ */
+export interface Board {
+  format: 'yarlop-board/1';
+  width: number;
+  height: number;
+  background?: InkColour;
+  /**
+   * The first lies behind.
+   *
+   * @maxItems 200
+   */
+  layers: BoardLayer[];
+}
+/**
+ * Position is where the anchor lies on the board, board pixels; the anchor is told in the layer's own pixels from its upper left corner. Scale 1, rotation in degrees clockwise, opacity 1 unless given.
+ */
+export interface BoardLayer {
+  id: string;
+  name?: string;
+  kind: 'picture' | 'clip' | 'text' | 'solid' | 'rounded';
+  off?: boolean;
+  /**
+   * First plate frame on which it is seen.
+   */
+  from?: number;
+  /**
+   * Last one.
+   */
+  to?: number;
+  position?: KeyedPair;
+  anchor?: KeyedPair;
+  scale?: KeyedPair;
+  rotation?: KeyedNumber;
+  opacity?: KeyedNumber;
+  crop?: KeyedSides;
+  width?: number;
+  height?: number;
+  /**
+   * Behind (positive) or in front of the surface, screen widths.
+   */
+  depth?: number;
+  colour?: InkColour;
+  radius?: number;
+  /**
+   * A medium of the project, or a file.
+   */
+  media?: number | string;
+  time?: ContentTiming;
+  text?: string;
+  font?: 'Archivo' | 'Source Serif 4' | 'JetBrains Mono';
+  weight?: 400 | 600 | 700;
+  size?: number;
+  /**
+   * Line height over size.
+   */
+  leading?: number;
+  /**
+   * Added between letters, shares of the size.
+   */
+  tracking?: number;
+  align?: 'left' | 'middle' | 'right';
+}
+export interface PairKey {
+  frame: number;
+  value: NumberPair1;
+  ease?: EasingRule;
+}
+export interface SidesKey {
+  frame: number;
+  value: FourSides1;
+  ease?: EasingRule;
 }
 /**
  * A point that is followed by the look of its surroundings (core/points).
@@ -628,7 +1117,7 @@ export interface OutsetSides {
    * Pixels of the reference frame, or hundredths of the surface's width and height.
    */
   unit: 'px' | '%';
-  sides: FourSides;
+  sides: FourSides2;
 }
 /**
  * A keyed move of one corner on top of the track, pixels of the reference frame (core/seat/corrections.ts).

@@ -4,6 +4,7 @@ import { clean } from './clean.ts';
 import { covered } from './covered.ts';
 import { darkReflection } from './dark-reflection.ts';
 import { distant } from './distant.ts';
+import { glove } from './glove.ts';
 import { hiddenCorner } from './hidden-corner.ts';
 import { leavesFrame } from './leaves-frame.ts';
 import { lightsUp } from './lights-up.ts';
@@ -24,10 +25,15 @@ export const CONDITIONS: readonly Condition[] = [
 /** Those that corner points, hand keys and splices are measured in besides. */
 export const HAND_CONDITIONS: readonly Condition[] = [sweepingGlare, hiddenCorner, thrownPhoneCondition];
 
+/** Those that keys, shapes and spill are measured in. */
+export const FRONT_CONDITIONS: readonly Condition[] = [glove];
+
+export const ALL_CONDITIONS: readonly Condition[] = [...CONDITIONS, ...HAND_CONDITIONS, ...FRONT_CONDITIONS];
+
 /** The plate of a condition for a name as `clean@3`; null when there is no such condition. */
 export function conditionShot(name: string): Shot | null {
   const [condition, seed] = name.split('@');
-  return [...CONDITIONS, ...HAND_CONDITIONS].find((c) => c.name === condition)?.make(Number(seed)) ?? null;
+  return ALL_CONDITIONS.find((c) => c.name === condition)?.make(Number(seed)) ?? null;
 }
 
 export type { Condition, Limits } from './stage.ts';

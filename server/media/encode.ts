@@ -46,13 +46,21 @@ export function h264Arguments({ colour = DISPLAY_COLOUR, pixelAspect = [1, 1] }:
 
 /** A sink for one film file; the ending chooses the format. Films hold no floats: these become 8-bit display codes. The picture appears under its name only when whole. */
 export function openFilm(file: string, size: { width: number; height: number; peak: Peak }, { rate, colour = DISPLAY_COLOUR, pixelAspect = [1, 1] }: FilmFacts): FrameSink {
-  const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part${extname(file)}`);
   const floats = size.peak === 1, shown = floats ? DISPLAY_COLOUR : colour, deep = size.peak === 65535;
   const output = extname(file).toLowerCase() === '.mkv'
     ? ['-vf', `setsar=${pixelAspect.join('/')}`, '-c:v', 'ffv1', '-level', '3', '-slices', '4', '-g', '1', '-pix_fmt', deep ? 'gbrp16le' : 'bgr0', ...colourTags(shown), '-color_range', 'pc']
     : h264Arguments({ colour: shown, pixelAspect });
-  const child = execa('ffmpeg', ['-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', deep ? 'rgb48le' : 'rgb24', '-s', `${size.width}x${size.height}`,
-    '-r', rate.join('/'), '-i', 'pipe:0', ...output, temporary], { reject: false, stdin: 'pipe', stdout: 'ignore', maxBuffer: 1 << 20 });
+  const film = openRawFilm(file, ['-f', 'rawvideo', '-pix_fmt', deep ? 'rgb48le' : 'rgb24', '-s', `${size.width}x${size.height}`, '-r', rate.join('/')], output, (given: CodedPicture) => {
+    const { data } = floats ? displayPicture(given, colour) : given;
+    return Buffer.from(data.buffer, data.byteOffset, data.byteLength);
+  });
+  return { ...film, write: (_frame, picture) => film.write(picture) };
+}
+
+/** An encoder that takes frames as bytes through a pipe. */
+function openRawFilm<Frame>(file: string, input: readonly string[], output: readonly string[], bytesOf: (frame: Frame) => Buffer): { write(frame: Frame): Promise<void>; finish(): Promise<void>; abandon(): Promise<void> } {
+  const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part${extname(file)}`);
+  const child = execa('ffmpeg', ['-v', 'error', '-y', ...input, '-i', 'pipe:0', ...output, temporary], { reject: false, stdin: 'pipe', stdout: 'ignore', maxBuffer: 1 << 20 });
   let broken = false;
   child.stdin.on('error', () => (broken = true));
   const failure = async (): Promise<Problem> => {
@@ -63,11 +71,9 @@ export function openFilm(file: string, size: { width: number; height: number; pe
     return new Problem('tool-failed', { tool: 'ffmpeg', why: lastWords(result.stderr) });
   };
   return {
-    async write(_frame, given) {
-      const picture = floats ? displayPicture(given, colour) : given;
+    async write(frame) {
       if (broken || child.exitCode !== null) throw await failure();
-      const bytes = Buffer.from(picture.data.buffer, picture.data.byteOffset, picture.data.byteLength);
-      if (!child.stdin.write(bytes)) await drained(child.stdin);
+      if (!child.stdin.write(bytesOf(frame))) await drained(child.stdin);
     },
     async finish() {
       child.stdin.end();
@@ -84,6 +90,23 @@ export function openFilm(file: string, size: { width: number; height: number; pe
       rmSync(temporary, { force: true });
     },
   };
+}
+
+/** Where mattes go, in order: one share 0…1 a pixel. */
+export interface MatteSink {
+  write(matte: Float32Array): Promise<void>;
+  finish(): Promise<void>;
+  abandon(): Promise<void>;
+}
+
+/** A film of 8-bit grey in full range, without loss: 255 is 1. It appears under its name only when whole. */
+export function openMatteFilm(file: string, { width, height }: { width: number; height: number }, rate: readonly [number, number]): MatteSink {
+  return openRawFilm(file, ['-f', 'rawvideo', '-pix_fmt', 'gray', '-color_range', 'pc', '-s', `${width}x${height}`, '-r', rate.join('/')], ['-c:v', 'ffv1', '-level', '3', '-slices', '4', '-g', '1', '-pix_fmt', 'gray', '-color_range', 'pc'],
+    (matte: Float32Array) => {
+      const bytes = Buffer.allocUnsafe(matte.length);
+      for (let i = 0; i < matte.length; i++) bytes[i] = 255 * Math.min(1, Math.max(0, matte[i]!)) + 0.5;
+      return bytes;
+    });
 }
 
 /** Waits until a pipe takes more, or is closed; what went wrong is found out at the next write. */

@@ -2,6 +2,7 @@ import type { CardName } from '../../../core/composite/test-card.ts';
 import type { ResolvedLook } from '../../../core/composite/look.ts';
 import type { PictureSource } from '../api/urls.ts';
 import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
+import type { Quad } from '../../../core/geometry/quad.ts';
 import type { Quality } from '../../../core/composite/compose-frame.ts';
 
 /** What the preview worker needs to know for one finished frame. */
@@ -9,11 +10,14 @@ export interface ComposeRequest {
   plate: PictureSource;
   /** Of the plate itself; its light pictures may be smaller. */
   plateWidth: number;
+  plateRate: readonly [number, number];
   frame: number;
   /** Exact plate pixels, or the light proxy while playing. */
   plateKind: 'jpg' | 'png';
-  content: { kind: 'medium'; source: PictureSource; frame: number; picture: 'jpg' | 'png' } | { kind: 'test-card'; ratio: number; card: CardName };
+  content: { kind: 'medium'; source: PictureSource; frames: number; rate: readonly [number, number]; picture: 'jpg' | 'png' } | { kind: 'test-card'; ratio: number; card: CardName };
   motion: QuadMotion;
+  /** The corners on the reference frame. */
+  reference: Quad;
   surfaceRatio: number;
   look: ResolvedLook;
   quality: Quality;

@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
 import { composeFrame } from '../../../core/composite/compose-frame.ts';
-import { buildContentPyramid, type ContentPyramid } from '../../../core/composite/content-pyramid.ts';
-import type { ResolvedLook } from '../../../core/composite/look.ts';
+import { scaledLook } from '../../../core/composite/scaled-look.ts';
+import { ShownContent, type ContentSource } from '../../../core/composite/shown-content.ts';
 import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
 import { testCard } from '../../../core/composite/test-card.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
@@ -12,12 +12,15 @@ import type { ComposeRequest } from './compose-request.ts';
 /** Composes frames for the viewer with the same code as the final render (core/composite). */
 class PreviewWorker {
   private readonly plates = new Map<string, CodedPicture>();
-  private readonly pyramids = new Map<string, ContentPyramid>();
+  private readonly contents = new Map<string, ShownContent>();
 
   async compose(request: ComposeRequest): Promise<ImageBitmap> {
     const plate = await this.plate(request);
     const scale = plate.width / request.plateWidth;
-    const finished = composeFrame(plate, await this.content(request), scaledMotion(request.motion, scale), request.surfaceRatio, scaledLook(request.look, scale), request.quality);
+    const look = scaledLook(request.look, scale), pyramid = await this.content(request).at(request.frame, look);
+    const finished = pyramid
+      ? composeFrame(plate, { contents: [{ pyramid }], motion: scaledMotion(request.motion, scale), ratio: request.surfaceRatio, look, frame: request.frame, reference: scaledQuad(request.reference, scale) }, request.quality)
+      : plate;
     const rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
     for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
       rgba[at] = finished.data[i]!;
@@ -46,27 +49,26 @@ class PreviewWorker {
     return picture;
   }
 
-  private async content({ content, look }: ComposeRequest): Promise<ContentPyramid> {
-    const key = JSON.stringify([content, look.levels]);
-    let pyramid = this.pyramids.get(key);
-    if (!pyramid) {
-      const picture: ContentPicture = content.kind === 'test-card'
-        ? testCard(1024, Math.max(16, Math.round(1024 / content.ratio)), content.card)
-        : await pixels(frameUrl(content.source, content.frame, content.picture));
-      pyramid = buildContentPyramid(picture, look.levels);
-      remember(this.pyramids, key, pyramid, 3);
+  private content({ content, plateRate }: ComposeRequest): ShownContent {
+    const key = JSON.stringify([content, plateRate]);
+    let shown = this.contents.get(key);
+    if (!shown) {
+      const source: ContentSource = content.kind === 'test-card'
+        ? { frames: 1, rate: plateRate, picture: () => Promise.resolve(testCard(1024, Math.max(16, Math.round(1024 / content.ratio)), content.card)) }
+        : { frames: content.frames, rate: content.rate, picture: (index) => pixels(frameUrl(content.source, index, content.picture)) };
+      shown = new ShownContent(source, plateRate, 3);
+      remember(this.contents, key, shown, 3);
     }
-    return pyramid;
+    return shown;
   }
 }
 
 /** Corners on a plate picture that is smaller than the plate. */
-function scaledMotion(motion: QuadMotion, scale: number): QuadMotion {
-  const quad = <Q extends Quad | null>(q: Q): Q => (q && (q.map(([x, y]) => [x * scale, y * scale]) as unknown as Q));
-  return scale === 1 ? motion : { before: quad(motion.before), now: quad(motion.now), after: quad(motion.after) };
+function scaledQuad<Q extends Quad | null>(quad: Q, scale: number): Q {
+  return quad && (quad.map(([x, y]) => [x * scale, y * scale]) as unknown as Q);
 }
-function scaledLook(look: ResolvedLook, scale: number): ResolvedLook {
-  return scale === 1 ? look : { ...look, soften: look.soften * scale, feather: look.feather.map((f) => f * scale) as ResolvedLook['feather'] };
+function scaledMotion({ before, now, after }: QuadMotion, scale: number): QuadMotion {
+  return { before: scaledQuad(before, scale), now: scaledQuad(now, scale), after: scaledQuad(after, scale) };
 }
 
 /** Straight (not premultiplied) 8-bit codes of a picture. */

@@ -1,6 +1,6 @@
-import { contentFrameAt } from '../../../core/content/content-time.ts';
 import { NEUTRAL_LOOK, resolveLook } from '../../../core/composite/look.ts';
-import { sideRatio, type Quad } from '../../../core/geometry/quad.ts';
+import { surfaceRatio } from '../../../core/composite/surface-ratio.ts';
+import type { Quad } from '../../../core/geometry/quad.ts';
 import type { useShot } from '../stores/shot.ts';
 import type { ComposeRequest } from './compose-request.ts';
 
@@ -10,17 +10,19 @@ export function shotRequest(shot: ReturnType<typeof useShot>, frame: number, car
   const corners = shot.document?.corners as Quad | null | undefined;
   const { plate, document } = shot;
   if (!plate || !document || !now || !corners) return null;
-  const ratio = sideRatio(corners);
+  const ratio = surfaceRatio(document);
   const common = {
-    plate: { id: plate.id, view: plate.view }, plateWidth: plate.facts!.width, frame, plateKind: exact ? ('png' as const) : ('jpg' as const), surfaceRatio: ratio, quality: exact ? ('final' as const) : ('quick' as const),
+    plate: { id: plate.id, view: plate.view }, plateWidth: plate.facts!.width, plateRate: plate.facts!.rate, frame, reference: corners, plateKind: exact ? ('png' as const) : ('jpg' as const), surfaceRatio: ratio, quality: exact ? ('final' as const) : ('quick' as const),
     motion: { before: shot.cornersAt(frame - 1), now, after: shot.cornersAt(frame + 1) },
   };
   if (card) return { ...common, content: { kind: 'test-card', ratio, card: document.card ?? 'checks' }, look: document.cardClear ? { ...NEUTRAL_LOOK, opacity: 0.5 } : NEUTRAL_LOOK };
   const medium = shot.content;
   if (!medium?.facts) return null;
-  const wanted = medium.kind === 'still' ? 0 : medium.kind === 'clip' ? contentFrameAt(frame, plate.facts!.rate, medium.facts.rate) : frame;
   return {
     ...common, look: resolveLook(document.look),
-    content: { kind: 'medium', source: { id: medium.id, view: medium.view }, frame: Math.min(wanted, medium.facts.frames - 1), picture: medium.kind === 'still' || exact ? 'png' : 'jpg' },
+    content: {
+      kind: 'medium', source: { id: medium.id, view: medium.view }, frames: medium.facts.frames, rate: medium.kind === 'clip' ? medium.facts.rate : plate.facts!.rate,
+      picture: medium.kind === 'still' || exact ? 'png' : 'jpg',
+    },
   };
 }

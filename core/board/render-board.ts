@@ -1,0 +1,148 @@
+import { ContentPyramid } from '../composite/content-pyramid.ts';
+import { applyLevels, type ResolvedLook } from '../composite/look.ts';
+import { layOver, renderPin, touchedPixels } from '../composite/pin-layer.ts';
+import { applyToPoint, applyToPoints, compose, scaling, type Point } from '../geometry/homography.ts';
+import type { PixelBox } from '../image/pixel-box.ts';
+import { createLightPicture, type LightPicture } from '../image/picture.ts';
+import { codeToLight } from '../image/transfer.ts';
+import { coverageOf } from '../matte/coverage.ts';
+import type { Board, BoardLayer } from '../schemas/types.ts';
+import type { FontFamily, FontSet, FontWeight } from './fonts.ts';
+import { layerCorners, layerOnFrame, type LayerOnFrame } from './layer-on-frame.ts';
+import { layOutText, TEXT_DEFAULTS, type TextLayout } from './text-layout.ts';
+
+/** What a board is made from besides itself. */
+export interface BoardSources {
+  /** What of a layer's picture or clip is on show on a frame of the plate; null for nothing. */
+  media(layer: BoardLayer, frame: number): Promise<ContentPyramid | null>;
+  font(family: FontFamily, weight: FontWeight): Promise<FontSet>;
+}
+
+/** A board's picture of one depth. */
+export interface BoardPart {
+  readonly depth: number;
+  readonly pyramid: ContentPyramid;
+}
+
+/**
+ * The board on a frame of the plate, `scale` times its size: premultiplied light. Layers one over the other in order; those at a depth of their own
+ * are pictures by themselves, from the farthest to the nearest. Display-referred `levels` are applied to every colour and picture.
+ */
+export async function renderBoard(board: Board, frame: number, sources: BoardSources, levels: ResolvedLook['levels'], scale = 1): Promise<BoardPart[]> {
+  const width = Math.max(1, Math.round(board.width * scale)), height = Math.max(1, Math.round(board.height * scale)), black = codeToLight(levels.black);
+  const size = [width / board.width, height / board.height] as const, depths = [...new Set(board.layers.map((layer) => layer.depth ?? 0).concat(0))].sort((a, b) => b - a), parts: BoardPart[] = [];
+  for (const depth of depths) {
+    const picture = createLightPicture(width, height);
+    if (depth === 0) fill(picture, inkLight(board.background ?? '#000000', levels));
+    for (const layer of board.layers) if ((layer.depth ?? 0) === depth) await drawLayer(picture, layer, frame, sources, levels, size);
+    parts.push({ depth, pyramid: new ContentPyramid(picture, black) });
+  }
+  return parts;
+}
+
+/** Premultiplied light and alpha of #rrggbb or #rrggbbaa. */
+export function inkLight(ink: string, levels: ResolvedLook['levels']): [number, number, number, number] {
+  const code = (at: number) => parseInt(ink.slice(at, at + 2), 16) / 255, alpha = ink.length > 7 ? code(7) : 1, light = (at: number) => codeToLight(applyLevels(levels, code(at))) * alpha;
+  return [light(1), light(3), light(5), alpha];
+}
+
+function fill({ data }: LightPicture, ink: readonly [number, number, number, number]): void {
+  for (let i = 0; i < data.length; i += 4) data.set(ink, i);
+}
+
+async function drawLayer(picture: LightPicture, layer: BoardLayer, frame: number, sources: BoardSources, levels: ResolvedLook['levels'], [sx, sy]: readonly [number, number]): Promise<void> {
+  const on = layerOnFrame(layer, frame);
+  if (!on) return;
+  const placed: LayerOnFrame = { ...on, toBoard: compose(scaling(sx, sy), on.toBoard) };
+  switch (layer.kind) {
+    case 'picture':
+    case 'clip': {
+      const content = await sources.media(layer, frame);
+      if (content) drawPicture(picture, content, layer, placed);
+      return;
+    }
+    case 'solid':
+    case 'rounded': {
+      const { width, height } = sizeOfBox(layer), [l, t, r, b] = on.crop;
+      fillPaths(picture, [roundedBox(l, t, width - r, height - b, layer.kind === 'rounded' ? layer.radius ?? 24 : 0).map((p) => applyToPoint(placed.toBoard, p))], inkLight(layer.colour ?? '#ffffff', levels), placed.opacity);
+      return;
+    }
+    case 'text': {
+      const { contours } = await textOf(layer, sources);
+      fillPaths(picture, contours.map((path) => applyToPoints(placed.toBoard, path)), inkLight(layer.colour ?? '#ffffff', levels), placed.opacity);
+    }
+  }
+}
+
+const USUAL_BOX = { width: 400, height: 200 };
+
+export function sizeOfBox(layer: Pick<BoardLayer, 'width' | 'height'>): { width: number; height: number } {
+  return { width: layer.width ?? USUAL_BOX.width, height: layer.height ?? USUAL_BOX.height };
+}
+
+const layouts = new WeakMap<BoardLayer, TextLayout>();
+
+/** A text layer's letters; set once as long as the layer is the same object. */
+export async function textOf(layer: BoardLayer, sources: Pick<BoardSources, 'font'>): Promise<TextLayout> {
+  let layout = layouts.get(layer);
+  if (!layout) {
+    const font = await sources.font(layer.font ?? TEXT_DEFAULTS.font, layer.weight ?? TEXT_DEFAULTS.weight);
+    layout = layOutText(layer.text ?? '', font, {
+      size: layer.size ?? TEXT_DEFAULTS.size, leading: layer.leading ?? TEXT_DEFAULTS.leading, tracking: layer.tracking ?? TEXT_DEFAULTS.tracking, align: layer.align ?? TEXT_DEFAULTS.align, width: layer.width ?? null,
+    });
+    layouts.set(layer, layout);
+  }
+  return layout;
+}
+
+function drawPicture(onto: LightPicture, content: ContentPyramid, layer: BoardLayer, placed: LayerOnFrame): void {
+  const shown = { width: layer.width ?? content.width, height: layer.height ?? content.height }, quad = layerCorners(placed, shown);
+  if (!quad) return;
+  const box = touchedPixels(quad, 1, { left: 0, top: 0, right: onto.width, bottom: onto.height });
+  if (!box) return;
+  const [l, t, r, b] = placed.crop, kx = content.width / shown.width, ky = content.height / shown.height, across = (shown.width - l - r) * kx, down = (shown.height - t - b) * ky;
+  const drawn = renderPin({ content, laid: [{ quad, placement: [across, 0, l * kx, 0, down, t * ky, 0, 0, 1], feather: [0, 0, 0, 0], mesh: null }], reach: () => quad, sides: [false, false, false, false] }, box);
+  if (placed.opacity < 1) for (let i = 0; i < drawn.data.length; i++) drawn.data[i]! *= placed.opacity;
+  layBox(drawn, box, onto);
+}
+
+function layBox(drawn: LightPicture, box: PixelBox, onto: LightPicture): void {
+  if (drawn.width === onto.width && drawn.height === onto.height) {
+    layOver(drawn, onto);
+    return;
+  }
+  for (let row = box.top; row < box.bottom; row++) {
+    const from = (row - box.top) * drawn.width * 4, to = (row * onto.width + box.left) * 4, count = drawn.width * 4;
+    layOver({ width: drawn.width, height: 1, data: drawn.data.subarray(from, from + count) }, { width: drawn.width, height: 1, data: onto.data.subarray(to, to + count) });
+  }
+}
+
+/** Fills closed paths with one colour. */
+function fillPaths(onto: LightPicture, paths: readonly (readonly Point[])[], [r, g, b, a]: readonly [number, number, number, number], opacity: number): void {
+  const box = paths.length > 0 ? touchedPixels(paths.flat(), 1, { left: 0, top: 0, right: onto.width, bottom: onto.height }) : null;
+  if (!box) return;
+  const { data } = coverageOf(paths, box), width = box.right - box.left;
+  for (let i = 0; i < data.length; i++) {
+    const share = data[i]! * opacity;
+    if (share <= 0) continue;
+    const at = ((box.top + Math.floor(i / width)) * onto.width + box.left + (i % width)) * 4, rest = 1 - share * a;
+    onto.data[at] = share * r + rest * onto.data[at]!;
+    onto.data[at + 1] = share * g + rest * onto.data[at + 1]!;
+    onto.data[at + 2] = share * b + rest * onto.data[at + 2]!;
+    onto.data[at + 3] = share * a + rest * onto.data[at + 3]!;
+  }
+}
+
+const QUARTER_PIECES = 10;
+
+/** A rectangle with rounded corners as a polygon; the radius at most half of the shorter side. */
+function roundedBox(left: number, top: number, right: number, bottom: number, radius: number): Point[] {
+  const r = Math.max(0, Math.min(radius, (right - left) / 2, (bottom - top) / 2));
+  if (right <= left || bottom <= top) return [];
+  if (r === 0) return [[left, top], [right, top], [right, bottom], [left, bottom]];
+  const corner = (cx: number, cy: number, from: number) => Array.from({ length: QUARTER_PIECES + 1 }, (_, k): Point => {
+    const angle = from + (k / QUARTER_PIECES) * (Math.PI / 2);
+    return [cx + r * Math.cos(angle), cy + r * Math.sin(angle)];
+  });
+  return [...corner(left + r, top + r, Math.PI), ...corner(right - r, top + r, 1.5 * Math.PI), ...corner(right - r, bottom - r, 0), ...corner(left + r, bottom - r, Math.PI / 2)];
+}

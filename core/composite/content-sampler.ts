@@ -1,0 +1,124 @@
+import type { LightPicture } from '../image/picture.ts';
+import type { ContentPyramid } from './content-pyramid.ts';
+
+/**
+ * Content looked up at places in its own pixels (u, v), each standing for a patch of `su` by `sv` content pixels: the
+ * extent of a plate pixel along the content's rows and columns.
+ *
+ * The kernel, in each direction: Keys's cubic convolution k with a = −½, as wide as a content pixel where content is
+ * enlarged (its exact formula), and as wide as the patch where it is shrunk, there up to 15 % wider, so that what a plate
+ * pixel cannot show is held under −35 dB. Where a patch is more than about three pixels wide, the kernel is laid over a
+ * halved picture. Source: R. Keys, Cubic convolution interpolation for digital image processing, IEEE Trans. ASSP 29(6), 1981.
+ */
+export interface SamplePlaces {
+  readonly u: Float32Array;
+  readonly v: Float32Array;
+  readonly su: Float32Array;
+  readonly sv: Float32Array;
+}
+
+/** Patches up to so many pixels of a level wide are looked up there. */
+const WIDEST = 2.8;
+/** An oblique patch may be so many times longer than that the other way. */
+const LONGEST = 4;
+const MOST_TAPS = 64;
+
+/** How much wider than its patch the kernel is. */
+export function widening(patch: number): number {
+  return patch <= 1 ? 1 : patch >= 1.25 ? 1.15 : 1 + 0.6 * (patch - 1);
+}
+
+/** The level on which patches of a size are looked up. */
+export function levelFor(su: number, sv: number, coarsest: number): number {
+  const narrow = Math.max(Math.min(su, sv), Math.max(su, sv) / LONGEST);
+  return narrow <= WIDEST ? 0 : Math.min(coarsest, Math.ceil(Math.log2(narrow / WIDEST)));
+}
+
+/** Keys's kernel with a = −½ at a distance ≥ 0. */
+export function keysKernel(d: number): number {
+  return d < 1 ? (1.5 * d - 2.5) * d * d + 1 : d < 2 ? ((-0.5 * d + 2.5) * d - 4) * d + 2 : 0;
+}
+
+const weightsU = new Float32Array(MOST_TAPS), weightsV = new Float32Array(MOST_TAPS);
+
+/** Adds `weights[i]` times the content at each place to four values of `out` from 4·i on; places of no weight are left. Beyond the content its outermost pixels repeat. */
+export function samplePatches(content: ContentPyramid, { u, v, su, sv }: SamplePlaces, weights: Float32Array, count: number, out: Float32Array, at: number): void {
+  const coarsest = content.coarsest;
+  for (let i = 0; i < count; i++, at += 4) {
+    const weight = weights[i]!;
+    if (weight === 0) continue;
+    const l = levelFor(su[i]!, sv[i]!, coarsest), scale = 1 / (1 << l), level = content.level(l);
+    addPatch(level, u[i]! * scale - 0.5, v[i]! * scale - 0.5, su[i]! * scale, sv[i]! * scale, weight, out, at);
+  }
+}
+
+function addPatch(level: LightPicture, x: number, y: number, su: number, sv: number, weight: number, out: Float32Array, at: number): void {
+  const { width, height, data } = level;
+  const firstU = kernelWeights(x, su, weightsU), taps = lastTaps, firstV = kernelWeights(y, sv, weightsV), rows = lastTaps;
+  let r = 0, g = 0, b = 0, a = 0;
+  for (let j = 0; j < rows; j++) {
+    const row = firstV + j, line = (row < 0 ? 0 : row >= height ? height - 1 : row) * width * 4, wv = weightsV[j]!;
+    let lr = 0, lg = 0, lb = 0, la = 0;
+    for (let i = 0; i < taps; i++) {
+      const col = firstU + i, p = line + (col < 0 ? 0 : col >= width ? width - 1 : col) * 4, w = weightsU[i]!;
+      lr += w * data[p]!;
+      lg += w * data[p + 1]!;
+      lb += w * data[p + 2]!;
+      la += w * data[p + 3]!;
+    }
+    r += wv * lr;
+    g += wv * lg;
+    b += wv * lb;
+    a += wv * la;
+  }
+  // The kernel's negative lobes must not make holes, nor more than all of it.
+  a = a < 0 ? 0 : a > 1 ? 1 : a;
+  out[at]! += weight * (r < 0 ? 0 : r);
+  out[at + 1]! += weight * (g < 0 ? 0 : g);
+  out[at + 2]! += weight * (b < 0 ? 0 : b);
+  out[at + 3]! += weight * a;
+}
+
+let lastTaps = 0;
+/** Fills the kernel's weights about sample index `x`, summing to 1, and returns the first sample they are for; `lastTaps` says how many. */
+function kernelWeights(x: number, patch: number, out: Float32Array): number {
+  const half = Math.min(MOST_TAPS / 4 - 1, Math.max(1, patch * widening(patch))), first = Math.ceil(x - 2 * half), last = Math.floor(x + 2 * half), inverse = 1 / half;
+  let sum = 0;
+  lastTaps = last - first + 1;
+  for (let k = 0; k < lastTaps; k++) {
+    const d = first + k - x;
+    sum += out[k] = keysKernel((d < 0 ? -d : d) * inverse);
+  }
+  for (let k = 0; k < lastTaps; k++) out[k]! /= sum;
+  return first;
+}
+
+/** As above, each place a mean of about `su` by `su` pixels, between two levels bilinearly: for one of many looks that are averaged. */
+export function sampleSmooth(content: ContentPyramid, { u, v, su }: SamplePlaces, weights: Float32Array, count: number, out: Float32Array, at: number): void {
+  const coarsest = content.coarsest;
+  for (let i = 0; i < count; i++, at += 4) {
+    const weight = weights[i]!;
+    if (weight === 0) continue;
+    const detail = su[i]! <= 1 ? 0 : Math.min(coarsest, Math.log2(su[i]!)), lower = Math.floor(detail), share = detail - lower;
+    addBilinear(content.level(lower), u[i]! / (1 << lower), v[i]! / (1 << lower), weight * (1 - share), out, at);
+    if (share > 0) addBilinear(content.level(lower + 1), u[i]! / (2 << lower), v[i]! / (2 << lower), weight * share, out, at);
+  }
+}
+
+function addBilinear({ width, height, data }: LightPicture, x: number, y: number, weight: number, out: Float32Array, at: number): void {
+  let px = x - 0.5, py = y - 0.5;
+  if (!(px > 0)) px = 0;
+  else if (px > width - 1) px = width - 1;
+  if (!(py > 0)) py = 0;
+  else if (py > height - 1) py = height - 1;
+  const ix = px | 0, iy = py | 0;
+  const fx = px - ix, fy = py - iy;
+  const a = (iy * width + ix) * 4;
+  const right = ix < width - 1 ? 4 : 0, down = iy < height - 1 ? width * 4 : 0;
+  const w00 = weight * (1 - fx) * (1 - fy), w10 = weight * fx * (1 - fy), w01 = weight * (1 - fx) * fy, w11 = weight * fx * fy;
+  const b = a + right, c = a + down, d = c + right;
+  out[at]! += data[a]! * w00 + data[b]! * w10 + data[c]! * w01 + data[d]! * w11;
+  out[at + 1]! += data[a + 1]! * w00 + data[b + 1]! * w10 + data[c + 1]! * w01 + data[d + 1]! * w11;
+  out[at + 2]! += data[a + 2]! * w00 + data[b + 2]! * w10 + data[c + 2]! * w01 + data[d + 2]! * w11;
+  out[at + 3]! += data[a + 3]! * w00 + data[b + 3]! * w10 + data[c + 3]! * w01 + data[d + 3]! * w11;
+}

@@ -1,0 +1,94 @@
+import { visibleSides, surfaceToContent } from '../content/place.ts';
+import { numberAt } from '../content/keyed.ts';
+import { InverseMesh } from '../geometry/inverse-mesh.ts';
+import { meshAt, type PatchMesh } from '../geometry/patch-mesh.ts';
+import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
+import { applyToPoint, type Point } from '../geometry/homography.ts';
+import { UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
+import type { LightRegion } from '../matte/light-region.ts';
+import type { ContentPyramid } from './content-pyramid.ts';
+import { quadAtDepth } from './depth.ts';
+import { meshAtFrame, type ResolvedLook } from './look.ts';
+import type { LaidContent } from './pin-layer.ts';
+import { quadAt, shutterTimes, type QuadMotion } from './shutter-path.ts';
+import type { SurfaceLaid } from './surface-map.ts';
+
+/** A surface on one frame, with what is shown on it. */
+export interface PinnedSurface {
+  /** From behind to the front; more than one where layers lie at depths of their own. */
+  readonly contents: readonly PinnedContent[];
+  readonly motion: QuadMotion;
+  /** Width over height in the world. */
+  readonly ratio: number;
+  readonly look: ResolvedLook;
+  /** The plate's frame. */
+  readonly frame: number;
+  /** The surface's corners on the reference frame, where shapes that ride on it are told; those of now when absent. */
+  readonly reference?: Quad | undefined;
+  /** What differs from the clean surface on this frame, 0…1 over a region's pixels; absent where that is not asked for. */
+  readonly differs?: ((region: LightRegion) => Float32Array) | undefined;
+  /** Focal length of the plate's camera, px; usual for the picture's size when absent. */
+  readonly focal?: number | undefined;
+}
+
+export interface PinnedContent {
+  readonly pyramid: ContentPyramid;
+  /** Screen widths behind the surface (positive) besides the look's own depth. */
+  readonly depth?: number | undefined;
+}
+
+export interface PictureSize {
+  readonly width: number;
+  readonly height: number;
+}
+
+/** A mesh is prepared once while its shape stays. */
+const inverses = new WeakMap<object, { key: string; mesh: InverseMesh }>();
+
+function inverseOf(look: ResolvedLook, mesh: PatchMesh): InverseMesh {
+  const key = JSON.stringify(mesh.points), kept = inverses.get(look.mesh!);
+  if (kept?.key === key) return kept.mesh;
+  const made = new InverseMesh(mesh);
+  inverses.set(look.mesh!, { key, mesh: made });
+  return made;
+}
+
+/** How a surface's content lies over the picture at the moments of the shutter; `outset` moves its outline outward, px. */
+export function laidContents(surface: PinnedSurface, size: PictureSize, mostSteps: number | undefined, outset = 0): LaidContent[] {
+  const { contents, motion, ratio, look, frame } = surface, times = shutterTimes(motion, look.motionBlur, mostSteps);
+  const mesh = meshAtFrame(look.mesh, frame), bent = mesh && inverseOf(look, mesh);
+  return contents.flatMap(({ pyramid, depth: own = 0 }) => {
+    const placement = surfaceToContent(look.fit, look.place, ratio, pyramid), depth = numberAt(look.depth, frame) + own;
+    if (!placement) return [];
+    const laid = times.flatMap((time): SurfaceLaid[] => {
+      const quad = quadAt(motion, time), at = depth === 0 ? quad : quadAtDepth(quad, depth, ratio, size, surface.focal);
+      // Behind the surface it is seen through the surface's outline, before it whole.
+      return at ? [{ quad: at, placement, feather: look.feather, mesh: bent, outset, ...(depth > 0 ? { window: quad } : {}) }] : [];
+    });
+    return [{ content: pyramid, laid, reach: ({ quad, window }: SurfaceLaid) => (mesh ? bentOutline(quad, mesh) : window ?? quad), sides: visibleSides(placement, pyramid) }];
+  });
+}
+
+/** Steps along each patch's side in the outline of a bent surface. */
+const STEPS = 4;
+
+/** The outline of a bent surface in the picture, as a polygon. */
+export function bentOutline(quad: Quad, mesh: PatchMesh): Point[] {
+  const h = homographyBetweenQuads(UNIT_SQUARE, quad);
+  if (!h) return [...quad];
+  const at = (s: number, t: number): Point => {
+    const [u, v] = meshAt(mesh, s, t);
+    return applyToPoint(h, [u, v]);
+  };
+  const nx = STEPS * mesh.columns, ny = STEPS * mesh.rows;
+  return [
+    ...Array.from({ length: nx }, (_, i) => at(i / nx, 0)), ...Array.from({ length: ny }, (_, i) => at(1, i / ny)),
+    ...Array.from({ length: nx }, (_, i) => at(1 - i / nx, 1)), ...Array.from({ length: ny }, (_, i) => at(0, 1 - i / ny)),
+  ];
+}
+
+/** The surface's outline on the frame as a polygon: its corners, or those and more of its mesh. */
+export function outlineOf({ look, frame }: PinnedSurface, quad: Quad): readonly Point[] {
+  const mesh = meshAtFrame(look.mesh, frame);
+  return mesh ? bentOutline(quad, mesh) : quad;
+}

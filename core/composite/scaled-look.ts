@@ -1,0 +1,37 @@
+import type { ColourKey, FrontShape, OutlineKey, SpillSettings } from '../schemas/types.ts';
+import type { ResolvedLook } from './look.ts';
+
+type Pair = [number, number];
+
+/** A look for a picture of the plate that is `scale` times its size: everything told in plate pixels goes with it. */
+export function scaledLook(look: ResolvedLook, scale: number): ResolvedLook {
+  if (scale === 1) return look;
+  const { front } = look;
+  return {
+    ...look, soften: look.soften * scale, feather: look.feather.map((f) => f * scale) as ResolvedLook['feather'],
+    front: {
+      ...front, keys: front.keys.map((key) => scaledKey(key, scale)), shapes: front.shapes.map((shape) => scaledShape(shape, scale)),
+      difference: front.difference && scaledKey(front.difference, scale), edge: front.edge.reach === undefined ? front.edge : { ...front.edge, reach: front.edge.reach * scale },
+      spill: front.spill && scaledSpill(front.spill, scale),
+    },
+  };
+}
+
+function scaledKey<K extends Pick<ColourKey, 'grow' | 'blur' | 'reach'>>(key: K, scale: number): K {
+  return { ...key, ...(key.grow === undefined ? {} : { grow: key.grow * scale }), ...(key.blur === undefined ? {} : { blur: key.blur * scale }), ...(key.reach === undefined ? {} : { reach: key.reach * scale }) };
+}
+
+function scaledSpill(spill: SpillSettings, scale: number): SpillSettings {
+  return spill.areas ? { ...spill, areas: spill.areas.map((area) => ({ ...area, shape: scaledShape(area.shape, scale) })) } : spill;
+}
+
+export function scaledShape(shape: FrontShape, scale: number): FrontShape {
+  const pair = (p: readonly number[]): Pair => [p[0]! * scale, p[1]! * scale];
+  const outline = <O extends Pick<OutlineKey, 'points' | 'handles'>>(o: O): O => ({
+    ...o, points: o.points.map(pair), ...(o.handles ? { handles: o.handles.map((h) => h.map((v) => v * scale)) as unknown as O['handles'] } : {}),
+  });
+  return {
+    ...outline(shape), ...(shape.soft ? { soft: pair(shape.soft) } : {}), ...(shape.softness ? { softness: shape.softness.map(pair) } : {}),
+    ...(shape.keys ? { keys: shape.keys.map(outline) } : {}),
+  };
+}

@@ -1,0 +1,25 @@
+import { grownOutline } from '../geometry/grow-outline.ts';
+import { distance } from '../geometry/quad.ts';
+import { coverageOf } from '../matte/coverage.ts';
+import type { FrontMatte, FrontScene } from '../matte/front-of-frame.ts';
+import { shapeOnFrame } from '../matte/front-shapes.ts';
+import { shapeMatte } from '../matte/shape-matte.ts';
+import { SPILL_DEFAULTS } from '../matte/spill.ts';
+import type { ColourKey, SpillSettings } from '../schemas/types.ts';
+import type { SpillWork } from './lay-behind-front.ts';
+
+/** So far beyond the surface's outline, in shares of its width, is the device's own frame. */
+const NEAR = 0.015;
+
+/** Where spill is worked on over a front's box: the surface's outline grown by the window, faded beyond; areas set amounts of their own. Null where no colour is known. */
+export function spillWork(settings: SpillSettings, keys: readonly ColourKey[], { box }: FrontMatte, scene: FrontScene): SpillWork | null {
+  const screen = settings.colour ?? keys[0]?.colour;
+  if (!screen) return null;
+  const { outline, motion: { now } } = scene, wide = Math.max(distance(now[0], now[1]), distance(now[3], now[2]));
+  const grown = grownOutline(outline, (settings.window ?? SPILL_DEFAULTS.window) * wide), falloff = (settings.falloff ?? SPILL_DEFAULTS.falloff) * wide, same = (value: number) => grown.map(() => value);
+  const weight = shapeMatte({ points: grown, inner: same(0), outer: same(falloff) }, box).data, amount = settings.amount ?? SPILL_DEFAULTS.amount;
+  for (let i = 0; i < weight.length; i++) weight[i]! *= amount;
+  const near = coverageOf([grownOutline(outline, NEAR * wide)], box).data, areas = (settings.areas ?? []).filter(({ shape }) => !shape.off).map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
+  for (const { area, covers } of areas) for (let i = 0; i < weight.length; i++) weight[i]! += covers[i]! * ((area.amount ?? 1) - weight[i]!);
+  return { settings, screen: screen, weight, near, areas: areas.filter(({ area }) => area.saturation !== undefined || area.hue !== undefined).map(({ area, covers }) => ({ saturation: area.saturation ?? 1, hue: area.hue ?? 0, weight: covers })) };
+}

@@ -1,0 +1,93 @@
+import { applyToPoint, invert } from '../geometry/homography.ts';
+import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
+import { bounds, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
+import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
+import { median, quantile } from '../image/statistics.ts';
+import type { PlateColour } from '../image/plate-colour.ts';
+import type { DifferenceMatte } from '../schemas/types.ts';
+import { grownMatte } from './grow-matte.ts';
+import { boxWithin, lightOfRegion, type LightRegion } from './light-region.ts';
+import type { FrontFrame } from './measure-front.ts';
+
+export const DIFFERENCE_DEFAULTS = { floor: 4, ceiling: 12 } as const;
+
+/** Squares of the flattened surface across, and most of them down. */
+const ACROSS = 240, MOST_DOWN = 600;
+/** The screen's own change is never taken for less than this, in the root of light: what a camera's noise is. */
+const LEAST_SPREAD = 0.006;
+/** Softer than this, px, differences are not told: single noisy pixels are no front. */
+const CALM = 0.8;
+
+/** The surface as it is without anything in front. */
+export interface Difference {
+  readonly across: number;
+  readonly down: number;
+  /** Median root of light of each channel, and the spread of it, in the flattened surface. */
+  readonly clean: readonly [Float32Array, Float32Array, Float32Array];
+  readonly spread: Float32Array;
+  /** What differs from it on a frame where the surface's corners are at `quad`: for regions of that frame. */
+  on(quad: Quad, settings: DifferenceMatte): (region: LightRegion) => Float32Array;
+}
+
+/**
+ * The clean surface as the median over frames in the flattened surface, and how much it changes there by itself. What then differs by many times
+ * that stands in front. For dark screens, and any other without a colour of its own. Values are compared as roots of light, in which a
+ * camera's noise is nearly the same for bright and dark.
+ */
+export function differenceOf(frames: readonly FrontFrame[], ratio: number, colour: PlateColour): Difference {
+  const down = Math.max(8, Math.min(MOST_DOWN, Math.round(ACROSS / ratio))), n = ACROSS * down, flat = frames.map((frame) => flattenedRoots(frame, ACROSS, down, colour));
+  const clean = [new Float32Array(n), new Float32Array(n), new Float32Array(n)] as const, spread = new Float32Array(n);
+  for (let i = 0; i < n; i++) {
+    let most = LEAST_SPREAD;
+    for (let c = 0; c < 3; c++) {
+      const values = flat.map((f) => f[c]![i]!).filter((v) => v >= 0);
+      if (values.length === 0) continue;
+      clean[c]![i] = median(values);
+      most = Math.max(most, 1.4826 * median(values.map((v) => Math.abs(v - clean[c]![i]!))));
+    }
+    spread[i] = most;
+  }
+  // A place that was covered on half of the frames would excuse anything there: no more than is usual over the surface.
+  const usual = 2 * quantile(spread, 0.5);
+  for (let i = 0; i < n; i++) spread[i] = Math.min(spread[i]!, usual);
+  return { across: ACROSS, down, clean, spread, on: (quad, settings) => (region) => differing(region, quad, settings, { across: ACROSS, down, clean, spread }) };
+}
+
+function flattenedRoots({ picture, quad }: FrontFrame, across: number, down: number, colour: PlateColour): Float32Array[] {
+  const out = [0, 1, 2].map(() => new Float32Array(across * down).fill(-1)), box = boxWithin(bounds(quad), 2, picture), h = homographyBetweenQuads(UNIT_SQUARE, quad);
+  if (!box || !h) return out;
+  const { planes, width, height } = lightOfRegion(picture, box, colour);
+  for (let row = 0; row < down; row++) {
+    for (let col = 0; col < across; col++) {
+      const [x, y] = applyToPoint(h, [(col + 0.5) / across, (row + 0.5) / down]), px = x - 0.5 - box.left, py = y - 0.5 - box.top, ix = Math.floor(px), iy = Math.floor(py);
+      if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
+      const fx = px - ix, fy = py - iy, a = iy * width + ix;
+      for (let c = 0; c < 3; c++) {
+        const p = planes[c]!;
+        out[c]![row * across + col] = Math.sqrt(Math.max(0, (1 - fy) * ((1 - fx) * p[a]! + fx * p[a + 1]!) + fy * ((1 - fx) * p[a + width]! + fx * p[a + width + 1]!)));
+      }
+    }
+  }
+  return out;
+}
+
+function differing(region: LightRegion, quad: Quad, { floor = DIFFERENCE_DEFAULTS.floor, ceiling = DIFFERENCE_DEFAULTS.ceiling, grow = 0, blur = 0 }: DifferenceMatte, { across, down, clean, spread }: Omit<Difference, 'on'>): Float32Array {
+  const { box, width, height, planes } = region, out = new Float32Array(width * height), toUnit = homographyBetweenQuads(UNIT_SQUARE, quad), back = toUnit && invert(toUnit);
+  if (!back) return out;
+  const calm = planes.map((plane) => convolveSeparable(plane, width, height, 1, gaussianKernel(CALM), 'repeat')), reach = Math.max(1e-3, ceiling - floor);
+  for (let row = 0, at = 0; row < height; row++) {
+    for (let col = 0; col < width; col++, at++) {
+      const [u, v] = applyToPoint(back, [box.left + col + 0.5, box.top + row + 0.5]), px = u * across - 0.5, py = v * down - 0.5;
+      // Beyond the surface nothing of it can differ.
+      if (!(u >= 0 && v >= 0 && u <= 1 && v <= 1)) continue;
+      const x = Math.min(across - 1.001, Math.max(0, px)), y = Math.min(down - 1.001, Math.max(0, py)), ix = x | 0, iy = y | 0, fx = x - ix, fy = y - iy, a = iy * across + ix;
+      const look = (p: Float32Array) => (1 - fy) * ((1 - fx) * p[a]! + fx * p[a + 1]!) + fy * ((1 - fx) * p[a + across]! + fx * p[a + across + 1]!);
+      let most = 0;
+      for (let c = 0; c < 3; c++) most = Math.max(most, Math.abs(Math.sqrt(Math.max(0, calm[c]![at]!)) - look(clean[c]!)));
+      const share = (most / look(spread) - floor) / reach;
+      out[at] = share <= 0 ? 0 : share >= 1 ? 1 : share;
+    }
+  }
+  const grown = grownMatte(out, width, height, grow);
+  return blur ? convolveSeparable(grown, width, height, 1, gaussianKernel(blur), 'repeat') : grown;
+}

@@ -1,0 +1,72 @@
+import { applyToPoint } from '../geometry/homography.ts';
+import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
+import { UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
+import { median } from '../image/statistics.ts';
+import type { ScreenMarkers } from '../schemas/types.ts';
+import type { LightRegion } from './light-region.ts';
+
+/** How much stands in front on a frame by the key alone, and where the surface lies in that region's picture. */
+export interface MatteSample {
+  readonly region: Pick<LightRegion, 'box' | 'width' | 'height'>;
+  readonly matte: Float32Array;
+  readonly quad: Quad;
+}
+
+/** Squares of the flattened surface across; down as many as its proportions give. */
+const ACROSS = 180;
+/** A mark is what the key takes for front in so much of each square, on more than half of the frames. */
+const MARKED = 0.25;
+/** Larger parts of the surface are no marks, nor what reaches its border within so many squares. */
+const LARGEST = 0.04, RIM = 2, MOST = 200;
+
+/**
+ * Marks on the screen: what differs from its colour at the same place of the surface on most frames, is small, and does not reach the border (a
+ * thumb that holds the device does). `ratio` is the surface's width over height.
+ */
+export function findMarkers(samples: readonly MatteSample[], ratio: number): ScreenMarkers {
+  if (samples.length < 3) return [];
+  const down = Math.max(8, Math.min(600, Math.round(ACROSS / ratio))), flat = samples.map((sample) => flattened(sample, ACROSS, down)), often = new Float32Array(ACROSS * down);
+  for (let i = 0; i < often.length; i++) often[i] = median(flat.map((f) => f[i]!).filter((v) => v >= 0));
+  return marks(often, ACROSS, down);
+}
+
+/** The matte over the surface's squares; −1 where it is not seen. */
+function flattened({ region: { box, width, height }, matte, quad }: MatteSample, across: number, down: number): Float32Array {
+  const h = homographyBetweenQuads(UNIT_SQUARE, quad), out = new Float32Array(across * down).fill(-1);
+  if (!h) return out;
+  for (let row = 0; row < down; row++) {
+    for (let col = 0; col < across; col++) {
+      const [x, y] = applyToPoint(h, [(col + 0.5) / across, (row + 0.5) / down]), px = Math.round(x - 0.5) - box.left, py = Math.round(y - 0.5) - box.top;
+      if (px >= 0 && py >= 0 && px < width && py < height) out[row * across + col] = matte[py * width + px]!;
+    }
+  }
+  return out;
+}
+
+function marks(often: Float32Array, across: number, down: number): ScreenMarkers {
+  const seen = new Uint8Array(often.length), out: ScreenMarkers = [];
+  for (let start = 0; start < often.length; start++) {
+    if (seen[start] === 1 || !(often[start]! > MARKED)) continue;
+    let left = across, right = 0, top = down, bottom = 0, size = 0;
+    const open = [start];
+    seen[start] = 1;
+    for (let at = open.pop(); at !== undefined; at = open.pop()) {
+      const col = at % across, row = Math.floor(at / across);
+      left = Math.min(left, col);
+      right = Math.max(right, col + 1);
+      top = Math.min(top, row);
+      bottom = Math.max(bottom, row + 1);
+      size++;
+      for (const [next, there] of [[at - 1, col > 0], [at + 1, col < across - 1], [at - across, row > 0], [at + across, row < down - 1]] as const) {
+        if (!there || seen[next] === 1 || !(often[next]! > MARKED)) continue;
+        seen[next] = 1;
+        open.push(next);
+      }
+    }
+    const inner = left >= RIM && top >= RIM && right <= across - RIM && bottom <= down - RIM;
+    if (inner && size > 3 && size < LARGEST * often.length && out.length < MOST) {
+      out.push([(left + right) / 2 / across, (top + bottom) / 2 / down, (right - left + 1) / 2 / across, (bottom - top + 1) / 2 / down].map((v) => Number(v.toFixed(4))) as ScreenMarkers[number]);
+    }
+  }
+  return out;
+}

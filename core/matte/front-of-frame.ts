@@ -1,0 +1,118 @@
+import type { FrontSettings } from '../composite/look.ts';
+import type { QuadMotion } from '../composite/shutter-path.ts';
+import type { Point } from '../geometry/homography.ts';
+import { grownOutline } from '../geometry/grow-outline.ts';
+import { bounds, type Quad } from '../geometry/quad.ts';
+import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
+import type { CodedPicture } from '../image/picture.ts';
+import type { PixelBox } from '../image/pixel-box.ts';
+import type { PlateColour } from '../image/plate-colour.ts';
+import type { ColourKey } from '../schemas/types.ts';
+import { excessPlane, KEY_DEFAULTS, keyMatte } from './colour-key.ts';
+import { coverageOf } from './coverage.ts';
+import { applyShape, shapeOnFrame, type ShapeSetting } from './front-shapes.ts';
+import { grownMatte } from './grow-matte.ts';
+import { boxWithin, lightOfRegion, type LightRegion } from './light-region.ts';
+import { pushPull } from './push-pull.ts';
+import { screenField } from './screen-field.ts';
+import { markerPixels } from './screen-markers.ts';
+import { softEdgeAlpha } from './soft-edge-alpha.ts';
+
+/** What stands before the surface on one frame. */
+export interface FrontMatte {
+  readonly box: PixelBox;
+  readonly region: LightRegion;
+  /** How much of each pixel stands in front, 0…1; 1 where the key does not reach. */
+  readonly front: Float32Array;
+  /** How much of each pixel content may take: what keys reach, or all of the box. */
+  readonly limit: Float32Array;
+  /** The light of the screen that is seen where nothing stands in front; null where nothing is keyed and the plate itself is it. */
+  readonly screen: readonly [Float32Array, Float32Array, Float32Array] | null;
+  /** Where a marker makes the plate something else than front over screen; null where there is none. */
+  readonly marked: Float32Array | null;
+}
+
+export interface FrontScene {
+  /** The surface's outline on the frame, plate pixels. */
+  readonly outline: readonly Point[];
+  /** The same at the moments between which the shutter is open. */
+  readonly smeared: readonly (readonly Point[])[];
+  readonly motion: QuadMotion;
+  readonly frame: number;
+  readonly reference: Quad | null;
+  readonly shutter: number;
+  readonly phase: number;
+  readonly mostMoments: number;
+  /** Plate pixels around the outline that are looked at besides what keys reach. */
+  readonly around: number;
+  /** What differs from the clean surface, where that is used: 0…1 for each pixel of the box given. */
+  readonly differs?: ((region: LightRegion) => Float32Array) | undefined;
+}
+
+/** The screen's own border is not clear: so far inside, px, nothing of it is seen. */
+const BORDER = 3;
+
+/** What stands in front on a frame by keys, markers, the difference and shapes; null where the surface is not in the picture. */
+export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings: FrontSettings, scene: FrontScene): FrontMatte | null {
+  const reach = Math.max(0, ...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)), box = boxWithin(bounds(scene.smeared.flat()), Math.max(reach + 3, scene.around), plate);
+  if (!box) return null;
+  const region = lightOfRegion(plate, box, colour), inside = innerPixels(scene.outline, box), marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box) : null;
+  if (marked) for (let i = 0; i < inside.length; i++) if (marked[i]! > 0) inside[i] = 0;
+  const keyed = settings.keys.map((key) => keyed1(region, inside, marked, key, scene.smeared));
+  const size = region.width * region.height, front = keyed.length > 0 ? keyed[0]!.matte : new Float32Array(size);
+  let limit = keyed[0]?.limit ?? new Float32Array(size).fill(1), screen = keyed[0]?.screen ?? null;
+  // Of several keys each lets the content through: what is in front is in front for all.
+  for (const other of keyed.slice(1)) {
+    screen = mixedScreen(screen!, front, other);
+    for (let i = 0; i < size; i++) front[i]! *= other.matte[i]!;
+    limit = limit.map((v, i) => Math.max(v, other.limit[i]!));
+  }
+  if (scene.differs) applyShape(front, scene.differs(region), 'keep');
+  const setting: ShapeSetting = scene;
+  for (const shape of settings.shapes) applyShape(front, shapeOnFrame(shape, setting, box), shape.does);
+  return { box, region, front, limit, screen, marked };
+}
+
+/** 1 for pixels that show the surface and nothing of its border. */
+export function innerPixels(outline: readonly Point[], box: PixelBox): Float32Array {
+  const { data } = coverageOf([grownOutline(outline, -BORDER)], box);
+  for (let i = 0; i < data.length; i++) data[i] = data[i]! >= 1 ? 1 : 0;
+  return data;
+}
+
+interface Keyed1 {
+  matte: Float32Array;
+  limit: Float32Array;
+  screen: readonly [Float32Array, Float32Array, Float32Array];
+}
+
+/** Where a key works: all that the outline reaches while the shutter is open, grown. */
+function reachOf(outlines: readonly (readonly Point[])[], reach: number, box: PixelBox): Float32Array {
+  const [first, ...others] = outlines.map((outline) => coverageOf([grownOutline(outline, reach)], box).data);
+  for (const other of others) for (let i = 0; i < other.length; i++) if (other[i]! > first![i]!) first![i] = other[i]!;
+  return first!;
+}
+
+function keyed1(region: LightRegion, inside: Float32Array, marked: Float32Array | null, key: ColourKey, outlines: readonly (readonly Point[])[]): Keyed1 {
+  const { width, height, box } = region, excesses = excessPlane(region, key), field = screenField(region, excesses, inside, key);
+  let matte = keyMatte(excesses, field.excess, key);
+  matte = softEdgeAlpha(matte, excesses, field.excess, key.floor ?? KEY_DEFAULTS.floor, width, height);
+  if (marked) fillMarked(matte, marked, width, height);
+  matte = grownMatte(matte, width, height, key.grow ?? 0);
+  if (key.blur) matte = convolveSeparable(matte, width, height, 1, gaussianKernel(key.blur), 'repeat');
+  return { matte, limit: reachOf(outlines, key.reach ?? KEY_DEFAULTS.reach, box), screen: field.planes };
+}
+
+/** On a marker the matte is grown over from its surroundings. */
+function fillMarked(matte: Float32Array, marked: Float32Array, width: number, height: number): void {
+  const [filled] = pushPull([matte], marked.map((v) => 1 - v), width, height);
+  for (let i = 0; i < matte.length; i++) if (marked[i]! > 0) matte[i] = filled![i]!;
+}
+
+/** Each key's own screen counts by how much that key sees of it. */
+function mixedScreen(screen: readonly Float32Array[], front: Float32Array, other: Keyed1): [Float32Array, Float32Array, Float32Array] {
+  return screen.map((plane, c) => plane.map((v, i) => {
+    const a = 1 - front[i]!, b = 1 - other.matte[i]!;
+    return a + b > 1e-6 ? (a * v + b * other.screen[c]![i]!) / (a + b) : v;
+  })) as [Float32Array, Float32Array, Float32Array];
+}

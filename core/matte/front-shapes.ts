@@ -1,0 +1,102 @@
+import { applyToPoint, type Homography, type Point } from '../geometry/homography.ts';
+import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
+import type { Quad } from '../geometry/quad.ts';
+import { outlineAt, type HandlePair, type KeyedOutline, type Outline, STRAIGHT } from '../follow/outline.ts';
+import { numberAt } from '../content/keyed.ts';
+import { quadAt, type QuadMotion } from '../composite/shutter-path.ts';
+import type { PixelBox } from '../image/pixel-box.ts';
+import type { FrontShape } from '../schemas/types.ts';
+import { emptyMatte } from './coverage.ts';
+import { shapeMatte, type SoftOutline } from './shape-matte.ts';
+
+/** Where the shapes of a frame are looked for. */
+export interface ShapeSetting {
+  readonly motion: QuadMotion;
+  readonly frame: number;
+  /** The surface's corners where shapes that ride on it are told; null to take them as they are. */
+  readonly reference: Quad | null;
+  readonly shutter: number;
+  readonly phase: number;
+  /** Most moments that a smeared shape is made from. */
+  readonly mostMoments: number;
+}
+
+const PIECE = 1.5, MOST_PIECES = 96;
+
+/** An outline carried into the picture and flattened, with its soft edge; curves in pieces of about one and a half pixels. */
+export function flattened(points: readonly Point[], handles: readonly HandlePair[] | undefined, widths: (i: number) => readonly [number, number], carry: (p: Point) => Point): SoftOutline {
+  const out = { points: [] as Point[], inner: [] as number[], outer: [] as number[] };
+  points.forEach((from, i) => {
+    const next = (i + 1) % points.length, to = points[next]!, [, , ox, oy] = handles?.[i] ?? STRAIGHT, [ix, iy] = handles?.[next] ?? STRAIGHT, [ia, oa] = widths(i), [ib, ob] = widths(next);
+    const a: Point = [from[0] + ox, from[1] + oy], b: Point = [to[0] + ix, to[1] + iy], straight = ox === 0 && oy === 0 && ix === 0 && iy === 0;
+    const length = Math.hypot(ox, oy) + Math.hypot(b[0] - a[0], b[1] - a[1]) + Math.hypot(ix, iy), pieces = straight ? 1 : Math.min(MOST_PIECES, Math.max(3, Math.ceil(length / PIECE)));
+    for (let k = 0; k < pieces; k++) {
+      const t = k / pieces, s = 1 - t, w = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t] as const;
+      out.points.push(carry([w[0] * from[0] + w[1] * a[0] + w[2] * b[0] + w[3] * to[0], w[0] * from[1] + w[1] * a[1] + w[2] * b[1] + w[3] * to[1]]));
+      out.inner.push(ia + t * (ib - ia));
+      out.outer.push(oa + t * (ob - oa));
+    }
+  });
+  return out;
+}
+
+/** How a shape's points get to the picture `time` frames from now; null where the surface is seen edge on. */
+function carrier(shape: FrontShape, { motion, reference }: ShapeSetting, time: number): ((p: Point) => Point) | null {
+  if (shape.rides === 'plate') return (p) => p;
+  const quad = quadAt(motion, time);
+  if (!reference) return (p) => p;
+  const h: Homography | null = homographyBetweenQuads(reference, quad);
+  return h && ((p) => applyToPoint(h, p));
+}
+
+function outlineOfShape(shape: FrontShape, frame: number): Outline {
+  // Keys stand at frames of the plate; with keys the shape's own points do not count.
+  return shape.keys?.length ? outlineAt({ ...(shape.keys[0] as unknown as KeyedOutline), keys: shape.keys }, shape.keys[0]!.frame, frame) : (shape);
+}
+
+function pointsAt(shape: FrontShape, setting: ShapeSetting, time: number): Point[] | null {
+  const carry = carrier(shape, setting, time);
+  return carry && outlineOfShape(shape, setting.frame + time).points.map(carry);
+}
+
+/** A shape as it lies over the picture `time` frames from a frame: the outline between its keys, carried, flattened. */
+export function shapeOutline(shape: FrontShape, setting: ShapeSetting, time = 0): SoftOutline | null {
+  const carry = carrier(shape, setting, time);
+  if (!carry) return null;
+  const outline = outlineOfShape(shape, setting.frame + time);
+  const soft = shape.soft ?? [0, 0];
+  return flattened(outline.points, outline.handles, (i) => (shape.softness?.[i] ?? soft), carry);
+}
+
+/** How much of each pixel of a box a shape covers on a frame, its smear, inversion and opacity counted. */
+export function shapeOnFrame(shape: FrontShape, setting: ShapeSetting, box: PixelBox): Float32Array {
+  const out = emptyMatte(box).data, opacity = numberAt((shape.opacity ?? 1), setting.frame), times = momentsOf(shape, setting);
+  for (const time of times) {
+    const outline = shapeOutline(shape, setting, time);
+    if (!outline) continue;
+    const { data } = shapeMatte(outline, box);
+    for (let i = 0; i < out.length; i++) out[i]! += data[i]! / times.length;
+  }
+  for (let i = 0; i < out.length; i++) out[i] = (shape.invert ? 1 - out[i]! : out[i]!) * opacity;
+  return out;
+}
+
+/** Moments of the shutter, frames from now: one where nothing moves or is to be smeared. */
+function momentsOf(shape: FrontShape, setting: ShapeSetting): number[] {
+  const open = setting.shutter / 360, middle = setting.phase / 360;
+  if (!shape.blur || open <= 0) return [0];
+  const a = pointsAt(shape, setting, middle - open / 2), b = pointsAt(shape, setting, middle + open / 2);
+  if (!a || !b) return [middle];
+  const smear = Math.max(...a.map((p, i) => Math.hypot(p[0] - b[i]![0], p[1] - b[i]![1])));
+  const moments = Math.min(setting.mostMoments, Math.max(1, Math.ceil(1.5 * smear)));
+  return Array.from({ length: moments }, (_, k) => middle + open * ((k + 0.5) / moments - 0.5));
+}
+
+/** Takes a shape into a matte of what is in front, in place. */
+export function applyShape(matte: Float32Array, shape: Float32Array, does: FrontShape['does']): void {
+  switch (does ?? 'keep') {
+    case 'keep': for (let i = 0; i < matte.length; i++) matte[i]! += shape[i]! * (1 - matte[i]!); return;
+    case 'remove': for (let i = 0; i < matte.length; i++) matte[i]! *= 1 - shape[i]!; return;
+    case 'within': for (let i = 0; i < matte.length; i++) matte[i]! *= shape[i]!; return;
+  }
+}

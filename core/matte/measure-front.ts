@@ -1,0 +1,55 @@
+import type { MeasuredFront } from '../composite/look.ts';
+import { bounds, type Quad } from '../geometry/quad.ts';
+import type { CodedPicture } from '../image/picture.ts';
+import type { PlateColour } from '../image/plate-colour.ts';
+import { excessPlane, keyMatte } from './colour-key.ts';
+import { findMarkers } from './find-markers.ts';
+import { innerPixels } from './front-of-frame.ts';
+import { boxWithin, lightOfRegion } from './light-region.ts';
+import { proposeKey, proposeLimits, type KeySample } from './propose-key.ts';
+import { proposeAllowance } from './propose-spill.ts';
+import { markerPixels } from './screen-markers.ts';
+import { screenField } from './screen-field.ts';
+
+/** A frame of the plate and where the surface is on it. */
+export interface FrontFrame {
+  readonly picture: CodedPicture;
+  readonly quad: Quad;
+}
+
+/** Frames of a shot that are looked at, spread over it. */
+export const MEASURED_FRAMES = 12;
+
+/** Frames to measure on, of those where the surface is known: evenly spread, first and last near the ends. */
+export function framesToMeasure(known: readonly number[]): number[] {
+  const n = Math.min(MEASURED_FRAMES, known.length);
+  return Array.from({ length: n }, (_, k) => known[Math.floor(((k + 0.5) * known.length) / n)]!);
+}
+
+/**
+ * What `measure` proposes for a plate: a key of the screen's colour, the marks on the screen, and the spill's colour. No key and no spill where the
+ * surface shows no colour to key by. `ratio` is the surface's width over height.
+ */
+export function measureFront(frames: readonly FrontFrame[], ratio: number, colour: PlateColour): MeasuredFront {
+  const samples = frames.flatMap(({ picture, quad }) => {
+    const box = boxWithin(bounds(quad), 4, picture);
+    return box ? [{ quad, region: lightOfRegion(picture, box, colour), inside: innerPixels(quad, box) }] : [];
+  });
+  const first = proposeKey(samples);
+  if (!first) return { keys: [], markers: [], spill: null };
+  const markers = findMarkers(samples.map(({ quad, region, inside }) => ({ quad, region, matte: matteOf({ region, inside }, first) })), ratio);
+  // Marks lie between clear and solid: without them the limits are told better.
+  const rest = samples.map(({ quad, region, inside }) => ({ region, inside: withoutMarks(inside, markers, quad, region) })), limits = proposeLimits(rest, first);
+  const key = { ...first, floor: Number(limits.floor.toFixed(3)), ceiling: Number(limits.ceiling.toFixed(3)) };
+  return { keys: [key], markers, spill: { colour: key.colour, allowance: proposeAllowance(frames, key, colour) } };
+}
+
+function matteOf({ region, inside }: KeySample, key: NonNullable<ReturnType<typeof proposeKey>>): Float32Array {
+  const excesses = excessPlane(region, key);
+  return keyMatte(excesses, screenField(region, excesses, inside, key).excess, key);
+}
+
+function withoutMarks(inside: Float32Array, markers: MeasuredFront['markers'], quad: Quad, { box }: KeySample['region']): Float32Array {
+  const marked = markerPixels(markers, { before: null, now: quad, after: null }, box);
+  return marked ? inside.map((v, i) => (marked[i]! > 0 ? 0 : v)) : inside;
+}

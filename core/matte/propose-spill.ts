@@ -1,0 +1,70 @@
+import { grownOutline } from '../geometry/grow-outline.ts';
+import { bounds, distance, type Quad } from '../geometry/quad.ts';
+import { median, quantile } from '../image/statistics.ts';
+import type { CodedPicture } from '../image/picture.ts';
+import type { PlateColour } from '../image/plate-colour.ts';
+import type { ColourKey } from '../schemas/types.ts';
+import { channelsOf, excessPlane, keyMatte } from './colour-key.ts';
+import { coverageOf } from './coverage.ts';
+import { boxWithin, lightOfRegion, type LightRegion } from './light-region.ts';
+import { screenField } from './screen-field.ts';
+import { innerPixels } from './front-of-frame.ts';
+import { limitMix } from './spill.ts';
+
+/** What crosses the screen is followed outward so far, in widths of the surface; from half of that on the screen hardly shines on it. */
+const OUTWARD = 1, FAR = 0.5;
+/** Neighbouring pixels of one thing differ by less than this share; its hue by less than that from where it was begun. */
+const STEP = 0.07, HUE = 0.3, OWN = 2.2;
+/** Fewer pixels tell nothing; more than this off from grey is not believed. */
+const ENOUGH = 150, LEAST = 0.8, MOST = 1.3;
+
+/** What is told about a frame: its picture, the corners, and nothing else. */
+export interface SpillFrame {
+  readonly picture: CodedPicture;
+  readonly quad: Quad;
+}
+
+/**
+ * How the main channel of what crosses the screen stands to a mix of the other two where no light of the screen falls: followed outward from the
+ * surface, pixel by pixel, and read far from it. 1 (grey) where nothing that crosses it is seen far enough away.
+ */
+export function proposeAllowance(frames: readonly SpillFrame[], key: ColourKey, colour: PlateColour): number {
+  const far: number[] = [];
+  for (const { picture, quad } of frames) {
+    const wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])), box = boxWithin(bounds(quad), OUTWARD * wide, picture);
+    if (box) far.push(...farRatios(lightOfRegion(picture, box, colour), quad, wide, key));
+  }
+  if (far.length < ENOUGH * Math.max(1, frames.length / 4)) return 1;
+  return Number(Math.min(MOST, Math.max(LEAST, quantile(far, 0.3))).toFixed(3));
+}
+
+function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey): number[] {
+  const { box, width, height, planes } = region, excesses = excessPlane(region, key), inside = innerPixels(quad, box), matte = keyMatte(excesses, screenField(region, excesses, inside, key).excess, key);
+  const { main, others: [a, b] } = channelsOf(key.colour), mix = limitMix({}), m = planes[main], p = planes[a], q = planes[b];
+  const reached = new Uint8Array(matte.length), open: number[] = [], hues: number[] = [], away = coverageOf([grownOutline(quad, FAR * wide)], box).data;
+  for (let i = 0; i < matte.length; i++) {
+    if (inside[i]! < 1 || matte[i]! < 1 || p[i]! + q[i]! < 0.04) continue;
+    reached[i] = 1;
+    open.push(i);
+    hues.push(p[i]! / Math.max(1e-4, q[i]!));
+  }
+  if (hues.length < ENOUGH) return [];
+  const hue = median(hues), out: number[] = [], alike = (x: number, y: number) => Math.abs(x - y) <= STEP * Math.max(x, y) + 0.004;
+  for (let at = open.pop(); at !== undefined; at = open.pop()) {
+    const col = at % width, row = Math.floor(at / width);
+    if (away[at]! <= 0) out.push(ratioAt(m, p, q, at, mix));
+    for (const [next, there] of [[at - 1, col > 0], [at + 1, col < width - 1], [at - width, row > 0], [at + width, row < height - 1]] as const) {
+      if (!there || reached[next] === 1) continue;
+      if (!alike(m[at]!, m[next]!) || !alike(p[at]!, p[next]!) || !alike(q[at]!, q[next]!)) continue;
+      if (Math.abs(p[next]! / Math.max(1e-4, q[next]!) / hue - 1) > HUE || ratioAt(m, p, q, next, mix) > OWN) continue;
+      reached[next] = 1;
+      open.push(next);
+    }
+  }
+  return out;
+}
+
+function ratioAt(m: Float32Array, p: Float32Array, q: Float32Array, i: number, mix: number): number {
+  const one = p[i]!, other = q[i]!;
+  return m[i]! / Math.max(1e-4, one > other ? mix * one + (1 - mix) * other : mix * other + (1 - mix) * one);
+}

@@ -1,0 +1,58 @@
+import { shareOf } from './colour-key.ts';
+import { pushPull } from './push-pull.ts';
+
+/** Pixels with so much of the colour of what is in front, or less, are told from a wider neighbourhood. */
+const SURE = 0.999;
+
+/**
+ * The matte of a key, its soft band reckoned anew with what is in front just there: instead of the one excess that the ceiling stands for, that of
+ * the nearest solid pixels. A glove that the screen shines on and a dark frame both end exactly where they end. `matte` is keyMatte's, `excesses`
+ * and `screen` as it was given. Pixels that are solid together with their eight neighbours stay solid, clear ones clear.
+ *
+ * Source: A. R. Smith, J. F. Blinn, Blue screen matting, SIGGRAPH 1996 (the matting equation solved for α with a known front).
+ */
+export function softEdgeAlpha(matte: Float32Array, excesses: Float32Array, screen: Float32Array, floor: number, width: number, height: number): Float32Array {
+  const solid = new Float32Array(matte.length), least = lowestAround(matte, width, height);
+  let seeds = 0;
+  for (let i = 0; i < solid.length; i++) if (least[i]! >= SURE) {
+    solid[i] = 1;
+    seeds++;
+  }
+  if (seeds === 0) return matte;
+  const [front] = pushPull([excesses], solid, width, height), out = new Float32Array(matte.length);
+  for (let i = 0; i < out.length; i++) {
+    if (solid[i] === 1) {
+      out[i] = 1;
+      continue;
+    }
+    const s = screen[i]!, f = front![i]!;
+    if (!(s - f > 0.2 * s)) {
+      out[i] = matte[i]!;
+      continue;
+    }
+    out[i] = matte[i]! <= 0 ? 0 : shareOf((s - excesses[i]!) / s, floor, (s - f) / s);
+  }
+  return out;
+}
+
+/** The lowest value among each pixel and its eight neighbours. */
+export function lowestAround(values: Float32Array, width: number, height: number): Float32Array {
+  const across = new Float32Array(values.length), out = new Float32Array(values.length);
+  for (let row = 0, at = 0; row < height; row++) {
+    for (let col = 0; col < width; col++, at++) {
+      let v = values[at]!;
+      if (col > 0 && values[at - 1]! < v) v = values[at - 1]!;
+      if (col < width - 1 && values[at + 1]! < v) v = values[at + 1]!;
+      across[at] = v;
+    }
+  }
+  for (let row = 0, at = 0; row < height; row++) {
+    for (let col = 0; col < width; col++, at++) {
+      let v = across[at]!;
+      if (row > 0 && across[at - width]! < v) v = across[at - width]!;
+      if (row < height - 1 && across[at + width]! < v) v = across[at + width]!;
+      out[at] = v;
+    }
+  }
+  return out;
+}
