@@ -3,10 +3,8 @@ import type { CodedPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, type PlateColour } from '../image/plate-colour.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
 import type { Point } from '../geometry/homography.ts';
-import { distance } from '../geometry/quad.ts';
 import { KEY_DEFAULTS } from '../matte/colour-key.ts';
 import { frontOfFrame, type FrontScene } from '../matte/front-of-frame.ts';
-import { SPILL_DEFAULTS } from '../matte/spill.ts';
 import { blendOver } from './blend-over.ts';
 import { layBehindFront } from './lay-behind-front.ts';
 import { laidContents, outlineOf, type PictureSize, type PinnedSurface } from './pinned-surface.ts';
@@ -69,18 +67,16 @@ export function composeOnto(plate: CodedPicture, out: CodedPicture, surface: Pin
   const insert = renderInsert(surface, plate, quality, keyed ? Math.max(...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)) + 1 : 0);
   const scene = frontScene(surface, quality), front = frontOfFrame(plate, colour, settings, scene);
   if (!front) return out;
-  const shown = layBehindFront(front, insert, opacity, settings.spill && spillWork(settings.spill, settings.keys, front, scene), settings.edge.off ? 0 : settings.edge.reach ?? 12, out, colour);
+  const shown = layBehindFront(plate, front, insert, opacity, settings.spill && spillWork(settings.spill, settings.keys, scene, plate), settings.edge.off ? 0 : settings.edge.reach ?? 12, out, colour);
   if (matte) addBoxMatte(front.box, shown, matte, plate.width);
   return out;
 }
 
 /** Where and when the front of a surface is looked for. */
 export function frontScene(surface: PinnedSurface, quality: Quality): FrontScene {
-  const { look: { motionBlur, front: { spill } }, motion, frame } = surface, outline = outlineOf(surface, motion.now);
-  const wide = Math.max(distance(motion.now[0], motion.now[1]), distance(motion.now[3], motion.now[2]));
+  const { look: { motionBlur }, motion, frame } = surface, outline = outlineOf(surface, motion.now);
   return {
-    outline, smeared: smearedOutlines(surface), motion, frame, reference: surface.reference ?? null, shutter: motionBlur.shutter, phase: motionBlur.phase, mostMoments: quality === 'quick' ? 4 : 24,
-    around: spill ? ((spill.window ?? SPILL_DEFAULTS.window) + (spill.falloff ?? SPILL_DEFAULTS.falloff)) * wide + 1 : 0, differs: surface.differs,
+    outline, smeared: smearedOutlines(surface), motion, frame, reference: surface.reference ?? null, shutter: motionBlur.shutter, phase: motionBlur.phase, mostMoments: quality === 'quick' ? 4 : 24, differs: surface.differs,
   };
 }
 

@@ -9,19 +9,18 @@ import { applyLevels, type ResolvedLook } from './look.ts';
 export class ContentPyramid {
   readonly width: number;
   readonly height: number;
+  /** Halvings until one pixel is left. */
+  readonly coarsest: number;
   private readonly made: LightPicture[];
 
   /** `black` is the linear light of the content's black, which fills what content leaves free. */
   constructor(base: LightPicture, readonly black: number) {
     this.width = base.width;
     this.height = base.height;
+    this.coarsest = Math.ceil(Math.log2(Math.max(base.width, base.height, 1)));
     this.made = [base];
   }
 
-  /** Halvings until one pixel is left. */
-  get coarsest(): number {
-    return Math.ceil(Math.log2(Math.max(this.width, this.height, 1)));
-  }
   /** x on level l is x / 2^l. */
   level(l: number): LightPicture {
     while (this.made.length <= l) this.made.push(halveLight(this.made.at(-1)!));

@@ -3,6 +3,8 @@ import { lightWriter, type PlateColour } from '../image/plate-colour.ts';
 import { primariesMatrix } from '../image/primaries.ts';
 import type { SpillSettings } from '../schemas/types.ts';
 import { channelsOf, excess } from '../matte/colour-key.ts';
+import { lightOfRegion } from '../matte/light-region.ts';
+import type { PixelBox } from '../image/pixel-box.ts';
 import type { FrontMatte } from '../matte/front-of-frame.ts';
 import { applyHueCurves, changeColour } from '../matte/hue-curves.ts';
 import { pushPull } from '../matte/push-pull.ts';
@@ -15,7 +17,8 @@ type Planes = [Float32Array, Float32Array, Float32Array];
 export interface SpillWork {
   readonly settings: SpillSettings;
   readonly screen: readonly [number, number, number];
-  /** How much at each pixel of the front's box, and 1 where what has the screen's colour has it from the screen. */
+  readonly box: PixelBox;
+  /** How much at each pixel of the box, and 1 where what has the screen's colour has it from the screen. */
   readonly weight: Float32Array;
   readonly near: Float32Array;
   readonly areas: readonly { readonly saturation: number; readonly hue: number; readonly weight: Float32Array }[];
@@ -25,39 +28,44 @@ export interface SpillWork {
 const SOLID = 0.998;
 
 /**
- * Lays the insert behind what stands in front, and over the plate; writes codes into `out`.
+ * Lays the insert behind what stands in front, and over the plate; writes codes into `out`. Returns how much of each pixel of the front's box shows content.
  *
  * Of each pixel C = P + M·B, M being how much of it is screen, B the screen's light, the part P of what is in front is what remains: C − M·B. Spilled
  * light is taken off it, then out = P + M·content. Where nothing was keyed the plate behind a soft edge is unknown; there P is a share of the
  * known colours of what is in front, grown outward under the edge. Only pixels that change are written.
  */
-export function layBehindFront(matte: FrontMatte, insert: InsertLayer | null, opacity: number, spill: SpillWork | null, edgeReach: number, out: CodedPicture, colour: PlateColour): Float32Array {
+export function layBehindFront(plate: CodedPicture, matte: FrontMatte, insert: InsertLayer | null, opacity: number, spill: SpillWork | null, edgeReach: number, out: CodedPicture, colour: PlateColour): Float32Array {
   const { box, region: { width, height, planes }, front, limit, screen } = matte, n = width * height, seen = new Float32Array(n);
   const content = insert && contentInBox(insert, matte), front3: Planes = [planes[0].slice(), planes[1].slice(), planes[2].slice()];
-  for (let i = 0; i < n; i++) seen[i] = content && content.alpha[i]! > 0 ? (1 - front[i]!) * limit[i]! : 0;
+  if (content) for (let i = 0; i < n; i++) seen[i] = content.alpha[i]! > 0 ? (1 - front[i]!) * limit[i]! : 0;
   if (screen) takeScreenOff(front3, screen, seen, matte, edgeReach);
   else growKnownColours(front3, front, seen, width, height, edgeReach);
-  if (spill) workOnSpill(front3, spill, content, seen, width, height);
-  const toCode = lightWriter(colour.transfer, out.peak), matrix = primariesMatrix('bt709', colour.primaries), light = [0, 0, 0], result = new Float32Array(n);
+  const write = codeWriter(out, colour);
+  if (spill) workOnSpill(plate, colour, matte, front3, spill, content, write);
+  const result = new Float32Array(n);
   for (let row = 0, i = 0; row < height; row++) {
     for (let col = 0, at = ((box.top + row) * out.width + box.left) * 3; col < width; col++, i++, at += 3) {
       const m = seen[i]!;
-      if (m <= 0) {
-        if (!spill || (spill.weight[i]! <= 0 && spill.areas.every((area) => area.weight[i]! <= 0))) continue;
-        if (front3[0][i] === planes[0][i] && front3[1][i] === planes[1][i] && front3[2][i] === planes[2][i]) continue;
-      }
-      const shown = content ? opacity * content.alpha[i]! : 0;
-      for (let c = 0; c < 3; c++) {
-        // What of the screen the content does not hide stays: it is faint, faded at its side, or transparent.
-        const behind = m <= 0 ? 0 : opacity * content!.planes[c]![i]! + (1 - shown) * (screen ? screen[c]![i]! : planes[c]![i]!);
-        light[c] = front3[c]![i]! + m * behind;
-      }
+      if (m <= 0) continue;
+      // What of the screen the content does not hide stays: it is faint, faded at its side, or transparent.
+      const shown = opacity * content!.alpha[i]!, left = 1 - shown, of = screen ?? planes, c = content!.planes;
+      write(at, front3[0][i]! + m * (opacity * c[0][i]! + left * of[0][i]!), front3[1][i]! + m * (opacity * c[1][i]! + left * of[1][i]!), front3[2][i]! + m * (opacity * c[2][i]! + left * of[2][i]!));
       result[i] = m * shown;
-      const [r, g, b] = light as [number, number, number];
-      for (let c = 0; c < 3; c++) (out.data as Float32Array)[at + c] = toCode(matrix ? matrix[c * 3]! * r + matrix[c * 3 + 1]! * g + matrix[c * 3 + 2]! * b : light[c]!);
     }
   }
   return result;
+}
+
+type WriteLight = (at: number, r: number, g: number, b: number) => void;
+
+/** Writes light of BT.709 primaries as a picture's codes, three from `at` on. */
+function codeWriter({ data, peak }: CodedPicture, colour: PlateColour): WriteLight {
+  const toCode = lightWriter(colour.transfer, peak), m = primariesMatrix('bt709', colour.primaries);
+  return (at, r, g, b) => {
+    data[at] = toCode(m ? m[0] * r + m[1] * g + m[2] * b : r);
+    data[at + 1] = toCode(m ? m[3] * r + m[4] * g + m[5] * b : g);
+    data[at + 2] = toCode(m ? m[6] * r + m[7] * g + m[8] * b : b);
+  };
 }
 
 interface BoxContent {
@@ -141,23 +149,53 @@ function growKnownColours(front3: Planes, front: Float32Array, seen: Float32Arra
   }
 }
 
-function workOnSpill(front3: Planes, { settings, screen, weight, near, areas }: SpillWork, content: BoxContent | null, seen: Float32Array, width: number, height: number): void {
-  replaceSpill(front3, { width, height, weight, near }, screen, settings, content && newLight(settings, content, seen, width, height));
-  if (settings.hues) applyHueCurves(front3, weight, settings.hues);
-  for (const area of areas) {
-    for (let i = 0; i < weight.length; i++) if (area.weight[i]! > 0) changeColour(front3, i, area.weight[i]! * area.hue, 1 + area.weight[i]! * (area.saturation - 1));
+/** Works on the spill over its own box, of which the front's is a part; what is beyond the front's is written here, what is within it is given back in `front3`. */
+function workOnSpill(plate: CodedPicture, colour: PlateColour, { box, region: { width: across, height: down } }: FrontMatte, front3: Planes, { settings, screen, box: own, weight, near, areas }: SpillWork, content: BoxContent | null, write: WriteLight): void {
+  const { planes, width, height } = lightOfRegion(plate, own, colour), dx = box.left - own.left, dy = box.top - own.top;
+  const eachShared = (visit: (mine: number, whole: number) => void) => {
+    for (let row = Math.max(0, -dy); row < Math.min(down, height - dy); row++) for (let col = Math.max(0, -dx); col < Math.min(across, width - dx); col++) visit(row * across + col, (row + dy) * width + col + dx);
+  };
+  for (let c = 0; c < 3; c++) eachShared((mine, whole) => (planes[c]![whole] = front3[c]![mine]!));
+  const before = planes.map((plane) => plane.slice());
+  replaceSpill(planes, { width, height, weight, near }, screen, settings, content && newLight(settings, content, { across, down, dx, dy, width, height }));
+  if (settings.hues) applyHueCurves(planes, weight, settings.hues);
+  for (const area of areas) for (let i = 0; i < weight.length; i++) if (area.weight[i]! > 0) changeColour(planes, i, area.weight[i]! * area.hue, 1 + area.weight[i]! * (area.saturation - 1));
+  for (let row = 0, i = 0; row < height; row++) {
+    for (let col = 0, at = ((own.top + row) * plate.width + own.left) * 3; col < width; col++, i++, at += 3) {
+      if (planes[0][i] !== before[0]![i] || planes[1][i] !== before[1]![i] || planes[2][i] !== before[2]![i]) write(at, planes[0][i]!, planes[1][i]!, planes[2][i]!);
+    }
   }
+  for (let c = 0; c < 3; c++) eachShared((mine, whole) => (front3[c]![mine] = planes[c]![whole]!));
 }
 
 /** Finer than 2^this pixels the nearest light does not follow the content: it comes from all around. */
 const NEAR = 5;
 
-function newLight({ replace = SPILL_DEFAULTS.replace }: SpillSettings, { planes, alpha }: BoxContent, seen: Float32Array, width: number, height: number): NewLight | null {
+interface Placing {
+  readonly across: number;
+  readonly down: number;
+  readonly dx: number;
+  readonly dy: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+function newLight({ replace = SPILL_DEFAULTS.replace }: SpillSettings, { planes, alpha }: BoxContent, { across, down, dx, dy, width, height }: Placing): NewLight | null {
   if (replace === 'none') return null;
-  if (replace === 'nearest') return pushPull(planes.map((plane) => plane.map((v, i) => (alpha[i]! > 0 ? v / alpha[i]! : 0))), alpha, width, height, NEAR) as unknown as NewLight;
+  if (replace === 'nearest') {
+    const wide = [0, 1, 2, 3].map(() => new Float32Array(width * height));
+    for (let row = Math.max(0, -dy); row < Math.min(down, height - dy); row++) {
+      for (let col = Math.max(0, -dx); col < Math.min(across, width - dx); col++) {
+        const i = row * across + col, at = (row + dy) * width + col + dx, a = alpha[i]!;
+        for (let c = 0; c < 3; c++) wide[c]![at] = a > 0 ? planes[c]![i]! / a : 0;
+        wide[3]![at] = a;
+      }
+    }
+    return pushPull(wide.slice(0, 3), wide[3]!, width, height, NEAR) as unknown as NewLight;
+  }
   let total = 0;
   const sum = [0, 0, 0];
-  for (let i = 0; i < seen.length; i++) {
+  for (let i = 0; i < alpha.length; i++) {
     total += alpha[i]!;
     for (let c = 0; c < 3; c++) sum[c]! += planes[c]![i]!;
   }

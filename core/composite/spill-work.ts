@@ -1,8 +1,10 @@
 import { grownOutline } from '../geometry/grow-outline.ts';
-import { distance } from '../geometry/quad.ts';
+import { bounds, distance } from '../geometry/quad.ts';
 import { coverageOf } from '../matte/coverage.ts';
-import type { FrontMatte, FrontScene } from '../matte/front-of-frame.ts';
-import { shapeOnFrame } from '../matte/front-shapes.ts';
+import type { FrontScene } from '../matte/front-of-frame.ts';
+import { boxWithin } from '../matte/light-region.ts';
+import type { PictureSize } from './pinned-surface.ts';
+import { shapeOnFrame, shapeOutline } from '../matte/front-shapes.ts';
 import { shapeMatte } from '../matte/shape-matte.ts';
 import { SPILL_DEFAULTS } from '../matte/spill.ts';
 import type { ColourKey, SpillSettings } from '../schemas/types.ts';
@@ -11,15 +13,17 @@ import type { SpillWork } from './lay-behind-front.ts';
 /** So far beyond the surface's outline, in shares of its width, is the device's own frame. */
 const NEAR = 0.015;
 
-/** Where spill is worked on over a front's box: the surface's outline grown by the window, faded beyond; areas set amounts of their own. Null where no colour is known. */
-export function spillWork(settings: SpillSettings, keys: readonly ColourKey[], { box }: FrontMatte, scene: FrontScene): SpillWork | null {
+/** Where spill is worked on: the surface's outline grown by the window, faded beyond; areas set amounts of their own. Null where no colour is known. */
+export function spillWork(settings: SpillSettings, keys: readonly ColourKey[], scene: FrontScene, size: PictureSize): SpillWork | null {
   const screen = settings.colour ?? keys[0]?.colour;
   if (!screen) return null;
-  const { outline, motion: { now } } = scene, wide = Math.max(distance(now[0], now[1]), distance(now[3], now[2]));
+  const { outline, smeared, motion: { now } } = scene, wide = Math.max(distance(now[0], now[1]), distance(now[3], now[2]));
+  const box = boxWithin(bounds([...smeared.flat(), ...(settings.areas ?? []).flatMap(({ shape }) => shapeOutline(shape, scene)?.points ?? [])]), ((settings.window ?? SPILL_DEFAULTS.window) + (settings.falloff ?? SPILL_DEFAULTS.falloff)) * wide + 1, size);
+  if (!box) return null;
   const grown = grownOutline(outline, (settings.window ?? SPILL_DEFAULTS.window) * wide), falloff = (settings.falloff ?? SPILL_DEFAULTS.falloff) * wide, same = (value: number) => grown.map(() => value);
   const weight = shapeMatte({ points: grown, inner: same(0), outer: same(falloff) }, box).data, amount = settings.amount ?? SPILL_DEFAULTS.amount;
   for (let i = 0; i < weight.length; i++) weight[i]! *= amount;
   const near = coverageOf([grownOutline(outline, NEAR * wide)], box).data, areas = (settings.areas ?? []).filter(({ shape }) => !shape.off).map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
   for (const { area, covers } of areas) for (let i = 0; i < weight.length; i++) weight[i]! += covers[i]! * ((area.amount ?? 1) - weight[i]!);
-  return { settings, screen: screen, weight, near, areas: areas.filter(({ area }) => area.saturation !== undefined || area.hue !== undefined).map(({ area, covers }) => ({ saturation: area.saturation ?? 1, hue: area.hue ?? 0, weight: covers })) };
+  return { settings, screen: screen, box, weight, near, areas: areas.filter(({ area }) => area.saturation !== undefined || area.hue !== undefined).map(({ area, covers }) => ({ saturation: area.saturation ?? 1, hue: area.hue ?? 0, weight: covers })) };
 }

@@ -43,8 +43,6 @@ export interface FrontScene {
   readonly shutter: number;
   readonly phase: number;
   readonly mostMoments: number;
-  /** Plate pixels around the outline that are looked at besides what keys reach. */
-  readonly around: number;
   /** What differs from the clean surface, where that is used: 0…1 for each pixel of the box given. */
   readonly differs?: ((region: LightRegion) => Float32Array) | undefined;
 }
@@ -54,7 +52,7 @@ const BORDER = 3;
 
 /** What stands in front on a frame by keys, markers, the difference and shapes; null where the surface is not in the picture. */
 export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings: FrontSettings, scene: FrontScene): FrontMatte | null {
-  const reach = Math.max(0, ...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)), box = boxWithin(bounds(scene.smeared.flat()), Math.max(reach + 3, scene.around), plate);
+  const reach = Math.max(0, ...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)), box = boxWithin(bounds(scene.smeared.flat()), reach + 3, plate);
   if (!box) return null;
   const region = lightOfRegion(plate, box, colour), inside = innerPixels(scene.outline, box), marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box) : null;
   if (marked) for (let i = 0; i < inside.length; i++) if (marked[i]! > 0) inside[i] = 0;

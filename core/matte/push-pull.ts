@@ -13,7 +13,7 @@ interface WeightedLevel {
  * Source: S. Gortler, R. Grzeszczuk, R. Szeliski, M. Cohen, The Lumigraph, SIGGRAPH 1996, §3.4 (pull-push).
  */
 export function pushPull(values: readonly Float32Array[], weight: Float32Array, width: number, height: number, smooth = 0): Float32Array[] {
-  const levels: WeightedLevel[] = [{ width, height, values: values.map((v) => v.map((x, i) => x * weight[i]!)), weight }];
+  const levels: WeightedLevel[] = [{ width, height, values: values.map((v) => weighted(v, weight)), weight }];
   for (let last = levels[0]!; last.width > 1 || last.height > 1; last = levels.at(-1)!) levels.push(coarser(last));
   const top = levels.at(-1)!, w = top.weight[0]!;
   let filled: Float32Array[] = top.values.map((v) => Float32Array.of(w > 0 ? v[0]! / w : 0)), from: { width: number; height: number } = top;
@@ -22,6 +22,12 @@ export function pushPull(values: readonly Float32Array[], weight: Float32Array, 
     from = levels[l]!;
   }
   return filled;
+}
+
+function weighted(values: Float32Array, weight: Float32Array): Float32Array {
+  const out = new Float32Array(values.length);
+  for (let i = 0; i < out.length; i++) out[i] = values[i]! * weight[i]!;
+  return out;
 }
 
 /** Sums over 2×2, values already multiplied by their weights; the weights are then held to 1. */
@@ -48,17 +54,18 @@ function sumBy2(plane: Float32Array, width: number, height: number, across: numb
 
 /** Back to a finer level: bilinearly between the coarser level's middles, under what is known there. */
 function finer(filled: readonly Float32Array[], { width: cw, height: ch }: { width: number; height: number }, { width, height, values, weight }: WeightedLevel, ignore: boolean): Float32Array[] {
-  const out = filled.map(() => new Float32Array(width * height));
-  for (let row = 0; row < height; row++) {
-    // Odd rows lie a quarter below their coarse row's middle, even ones a quarter above.
-    const near = row >> 1, far = Math.min(ch - 1, Math.max(0, row % 2 === 0 ? near - 1 : near + 1)), a = near * cw, b = far * cw;
-    for (let col = 0; col < width; col++) {
-      const nc = col >> 1, fc = Math.min(cw - 1, Math.max(0, col % 2 === 0 ? nc - 1 : nc + 1)), at = row * width + col, known = ignore ? 0 : weight[at]!, rest = 1 - known;
-      for (let k = 0; k < out.length; k++) {
-        const f = filled[k]!, coarse = 0.5625 * f[a + nc]! + 0.1875 * (f[a + fc]! + f[b + nc]!) + 0.0625 * f[b + fc]!;
-        out[k]![at] = known > 0 ? values[k]![at]! + rest * coarse : coarse;
+  const line = new Float32Array(cw);
+  return filled.map((f, k) => {
+    const out = new Float32Array(width * height), own = values[k]!;
+    for (let row = 0; row < height; row++) {
+      // Odd rows lie a quarter below their coarse row's middle, even ones a quarter above; columns likewise.
+      const near = row >> 1, far = Math.min(ch - 1, Math.max(0, (row & 1) === 0 ? near - 1 : near + 1)), a = near * cw, b = far * cw;
+      for (let col = 0; col < cw; col++) line[col] = 0.75 * f[a + col]! + 0.25 * f[b + col]!;
+      for (let col = 0, at = row * width; col < width; col++, at++) {
+        const nc = col >> 1, next = (col & 1) === 0 ? nc - 1 : nc + 1, fc = next < 0 ? 0 : next >= cw ? cw - 1 : next, coarse = 0.75 * line[nc]! + 0.25 * line[fc]!, known = ignore ? 0 : weight[at]!;
+        out[at] = known > 0 ? own[at]! + (1 - known) * coarse : coarse;
       }
     }
-  }
-  return out;
+    return out;
+  });
 }

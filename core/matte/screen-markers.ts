@@ -1,6 +1,6 @@
 import { applyToPoint } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
-import { UNIT_SQUARE } from '../geometry/quad.ts';
+import { bounds, UNIT_SQUARE } from '../geometry/quad.ts';
 import { quadAt, type QuadMotion } from '../composite/shutter-path.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
 import type { ScreenMarkers } from '../schemas/types.ts';
@@ -21,8 +21,12 @@ export function markerPixels(markers: ScreenMarkers, motion: QuadMotion, box: Pi
   for (const [u, v, ru, rv] of markers) {
     for (const h of maps) {
       const outline = [[u - ru, v - rv], [u + ru, v - rv], [u + ru, v + rv], [u - ru, v + rv]].map((p) => applyToPoint(h, p as [number, number]));
-      const { data } = coverageOf([grownOutline(outline, EDGE)], box);
-      for (let i = 0; i < out.length; i++) if (data[i]! > 0) out[i] = 1;
+      const grown = grownOutline(outline, EDGE), own = bounds(grown), part = {
+        left: Math.max(box.left, Math.floor(own.left)), top: Math.max(box.top, Math.floor(own.top)), right: Math.min(box.right, Math.ceil(own.right)), bottom: Math.min(box.bottom, Math.ceil(own.bottom)),
+      };
+      if (part.right <= part.left || part.bottom <= part.top) continue;
+      const { data } = coverageOf([grown], part), across = part.right - part.left, width = box.right - box.left;
+      for (let i = 0; i < data.length; i++) if (data[i]! > 0) out[(part.top - box.top + Math.floor(i / across)) * width + part.left - box.left + (i % across)] = 1;
     }
   }
   return out;

@@ -1,4 +1,4 @@
-import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
+import { boxBlur } from '../image/box-blur.ts';
 import type { SpillSettings } from '../schemas/types.ts';
 import { channelsOf, type KeyChannels } from './colour-key.ts';
 
@@ -16,8 +16,8 @@ export type NewLight = readonly [number, number, number] | Planes;
 
 /** Light that the screen sends is a part of what a thing shows: from this ratio of its main channel to the limit on it is taken for the thing's own colour. */
 const OWN_FROM = 2.2, OWN_AT = 3.2;
-/** Spilled light changes slowly: its share is averaged over a gaussian of so many px, so that the picture's noise is not carried into all channels. */
-const CALM = 1.6;
+/** Spilled light changes slowly: its share is averaged twice over squares of so many px to either side, so that the picture's noise is not carried into all channels. */
+const CALM = 1;
 
 /** Where spill is worked on. */
 export interface SpillPlace {
@@ -44,20 +44,20 @@ export function replaceSpill(planes: Planes, { width, height, weight, near }: Sp
   const share = screenShare(screen, channels, mix, allowance), n = weight.length;
   if (!(share > 1e-6)) return;
   const m = planes[main], one = planes[a], other = planes[b], flat = light && typeof light[0] === 'number' ? (light as readonly [number, number, number]) : null, field = light && !flat ? (light as Planes) : null;
-  const pair = new Float32Array(2 * n);
+  const overs = new Float32Array(n), helds = new Float32Array(n);
   for (let i = 0; i < n; i++) {
     if (weight[i]! <= 0) continue;
     const p = one[i]!, q = other[i]!, held = allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p), ratio = m[i]! / Math.max(held, 1e-6);
     const spilled = near[i]! > 0 ? 1 : ratio >= OWN_AT ? 0 : ratio <= OWN_FROM ? 1 : (OWN_AT - ratio) / (OWN_AT - OWN_FROM);
-    pair[2 * i] = spilled * (m[i]! - held);
-    pair[2 * i + 1] = spilled * held;
+    overs[i] = spilled * (m[i]! - held);
+    helds[i] = spilled * held;
   }
-  const calm = convolveSeparable(pair, width, height, 2, gaussianKernel(CALM), 'repeat');
+  const [calmOver, calmHeld] = [overs, helds].map((plane) => boxBlur(boxBlur(plane, width, height, CALM), width, height, CALM)) as [Float32Array, Float32Array];
   for (let i = 0; i < n; i++) {
-    const w = weight[i]!, held = pair[2 * i + 1]!;
-    if (w <= 0 || (held <= 0 && pair[2 * i]! <= 0)) continue;
+    const w = weight[i]!, held = helds[i]!;
+    if (w <= 0 || (held <= 0 && overs[i]! <= 0)) continue;
     // F·l in the main channel; in the others it goes with how strong they are there. What is nearly black has no ratio to average.
-    const around = calm[2 * i + 1]!, over = around > 1e-4 ? held * Math.max(0, calm[2 * i]! / around) : Math.max(0, pair[2 * i]!);
+    const around = calmHeld[i]!, over = around > 1e-4 ? held * Math.max(0, calmOver[i]! / around) : Math.max(0, overs[i]!);
     if (over <= 0) continue;
     const p = one[i]!, q = other[i]!, fl = (w * over) / share, base = Math.max(held, 1e-6), fp = (fl * p) / base, fq = (fl * q) / base;
     const lm = flat ? flat[main] : field ? field[main][i]! : 0, lp = flat ? flat[a] : field ? field[a][i]! : 0, lq = flat ? flat[b] : field ? field[b][i]! : 0;
