@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { ContentSource } from '../core/composite/shown-content.ts';
 import { contentFromRaw } from '../core/image/raw-frame.ts';
 import { decodeFrames } from '../server/media/decode.ts';
+import { note } from './options.ts';
 import { openPlate, type Plate } from './plate.ts';
 
 /** Content frames in any order: what has been decoded is kept in a file beside. */
@@ -13,6 +14,7 @@ export interface ContentFrames extends ContentSource {
 
 export async function openContent(path: string, plateRate: readonly [number, number]): Promise<ContentFrames> {
   const content = await openPlate(path, {}, { content: true });
+  content.facts.notes.forEach(note);
   // A folder of pictures has no rate of its own and runs with the plate; of a still, the only frame stays.
   return new DecodedContent(content, content.source.kind === 'clip' ? content.facts.rate : plateRate);
 }

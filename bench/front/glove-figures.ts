@@ -1,5 +1,5 @@
 import { composeWithMatte } from '../../core/composite/compose-frame.ts';
-import { resolveLook } from '../../core/composite/look.ts';
+import { resolveLook, type MeasuredFront } from '../../core/composite/look.ts';
 import { ShownContent } from '../../core/composite/shown-content.ts';
 import { contains } from '../../core/geometry/polygon.ts';
 import { distance, sideRatio, type Quad } from '../../core/geometry/quad.ts';
@@ -43,11 +43,10 @@ const quadOf = (truth: Truth, frame: number) => (truth.frames[frame]?.corners ??
 const GLOVE_AROUND = 0.06;
 
 /** Composes every frame from exact corners and compares with the truth. */
-export async function gloveFigures({ truth, plates, composites, mattes, contentFile }: GlovePlate, extra: Look = {}, keep?: (frame: number, picture: CodedPicture, matte: Float32Array) => void): Promise<GloveFigures> {
+export async function gloveFigures({ truth, plates, composites, mattes, contentFile }: GlovePlate, extra: (measured: MeasuredFront) => Look = () => ({}), keep?: (frame: number, picture: CodedPicture, matte: Float32Array) => void): Promise<GloveFigures> {
   const { width, height } = truth, ratio = sideRatio(quadOf(truth, truth.referenceFrame)!), colour = { transfer: 'srgb', primaries: 'bt709' } as const;
   const measured = measureFront(framesToMeasure(truth.frames.map((f) => f.frame)).map((frame) => ({ picture: plates[frame]!, quad: quadOf(truth, frame)! })), ratio, colour);
-  if (process.env.SHOW) console.log(JSON.stringify(measured), framesToMeasure(truth.frames.map((f) => f.frame)));
-  const look = resolveLook({ levels: truth.levels, soften: truth.softness, motionBlur: { shutter: truth.shutter, phase: 0 }, keys: 'measure', spill: 'measure', ...extra }, measured);
+  const look = resolveLook({ levels: truth.levels, soften: truth.softness, motionBlur: { shutter: truth.shutter, phase: 0 }, keys: 'measure', spill: 'measure', ...extra(measured) }, measured);
   const still = await readStill(contentFile), shown = new ShownContent({ frames: 1, rate: truth.rate, picture: () => Promise.resolve(still) }, truth.rate);
   const sums = { surface: 0, matte: 0, softCount: 0, soft: 0, fringe: 0, glove: 0, spill: 0, outside: 0 }, perFrame: GloveFigures['perFrame'][number][] = [];
   for (let frame = 0; frame < plates.length; frame++) {

@@ -12,13 +12,17 @@ export interface Mat {
 }
 
 export interface OpenCv {
-  Mat: new (rows?: number, cols?: number, type?: number) => Mat;
+  Mat: new (rows?: number, cols?: number, type?: number, value?: object) => Mat;
+  MatVector: new () => { push_back(mat: Mat): void; delete(): void };
+  matFromArray(rows: number, cols: number, type: number, values: readonly number[]): Mat;
+  fillPoly(picture: Mat, outlines: object, colour: object, line: number, shift: number): void;
   Size: new (width: number, height: number) => object;
   Scalar: new (...values: number[]) => object;
   TermCriteria: new (type: number, count: number, epsilon: number) => object;
   CV_8UC1: number;
   CV_32FC1: number;
   CV_32FC2: number;
+  CV_32SC2: number;
   CV_64FC1: number;
   INTER_LINEAR: number;
   INTER_CUBIC: number;

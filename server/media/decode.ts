@@ -2,6 +2,7 @@ import { execa } from 'execa';
 import { bytesPerFrame } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { MediaFacts, Rotation } from './facts.ts';
+import { decodeManaged, MANAGED } from './managed-still.ts';
 import { asText, INPUT_GUARDS, isMissing, lastWords, limited } from './run-tool.ts';
 import { inputArguments, labelOf, type MediaSource, type Span } from './source.ts';
 
@@ -25,7 +26,8 @@ export function isPlain(facts: MediaFacts): boolean {
  * its end is reported as damaged after the frames that could be had.
  */
 export async function* decodeFrames(source: MediaSource, facts: MediaFacts, options: DecodeOptions = {}): AsyncGenerator<Uint8Array> {
-  if (source.kind === 'sequence' && facts.missing.length > 0) yield* decodeWithGaps(source, facts, options);
+  if (source.kind === 'still' && facts.rawFormat === MANAGED) yield await decodeManaged(source, facts, labelOf(source));
+  else if (source.kind === 'sequence' && facts.missing.length > 0) yield* decodeWithGaps(source, facts, options);
   else if (facts.plan) yield* byPlan(decodeRun(source, facts, undefined, options), facts.plan);
   else yield* decodeRun(source, facts, undefined, options);
 }

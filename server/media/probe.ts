@@ -3,6 +3,7 @@ import { basename } from 'node:path';
 import { Problem } from '../../core/problem/problem.ts';
 import { codingOf, colourOf } from './colour-tags.ts';
 import type { Corrections, FieldOrder, MediaFacts, Rotation } from './facts.ts';
+import { managedColours, managedFacts } from './managed-still.ts';
 import { layoutOf } from './layout.ts';
 import { statedSize, type Size } from './picture-size.ts';
 import { INPUT_GUARDS, lastWords, runTool } from './run-tool.ts';
@@ -12,7 +13,7 @@ import { MOST_FRAMES, timingOf, type Timing } from './timing.ts';
 
 export type { MediaFacts } from './facts.ts';
 
-const LARGEST_SIDE = 16384;
+const LARGEST_SIDE = 16384, LONGEST_PAGE = 60_000, LARGEST_PAGE = 100_000_000;
 const SMALLEST_SIDE = 16;
 const DEFAULT_RATE: [number, number] = [25, 1];
 /** Within which a small file must have told what it is; a large one gets time to be read through. */
@@ -84,12 +85,14 @@ export async function probe(source: MediaSource, options: ProbeOptions = {}): Pr
   const pixelAspect = corrections.pixelAspect ?? (rotation % 180 === 90 ? [stated[1], stated[0]] : stated);
   if (pixelAspect[0] !== pixelAspect[1]) notes.push(`pixels are not square: ${pixelAspect.join(':')}`);
   if (rotation !== 0) notes.push(`turned by ${rotation}°`);
-  return {
+  const facts: MediaFacts = {
     width, height, rotation, pixelAspect, fieldOrder, deinterlace, rate: timing.rate, frames: timing.frames, plan: timing.plan, doubled: timing.doubled, dropped: timing.dropped,
     firstFrameNumber: corrections.firstFrameNumber ?? (source.kind === 'sequence' ? source.files[0]!.number : 0),
     timecode: stream.tags?.timecode ?? probed.format?.tags?.timecode ?? null, container: probed.format?.format_name?.split(',')[0] ?? '', codec: stream.codec_name ?? 'unknown',
     pixelFormat: stream.pix_fmt ?? 'unknown', colour, layout, rawFormat, missing, gaps, assumed, notes,
   };
+  const managed = corrections.transfer || corrections.primaries ? null : await managedColours(source);
+  return managed ? managedFacts(facts, managed) : facts;
 }
 
 /** Stops at a sequence with gaps about which nothing has been decided. */
@@ -136,7 +139,9 @@ const sizeWords = ({ width, height }: Size): string => `${width}×${height}`;
 
 function checkSize({ width, height }: Size, label: string, smallestSide: number): void {
   if (width < smallestSide || height < smallestSide) throw new Problem('too-small-picture', { file: label, width, height });
-  if (width > LARGEST_SIDE || height > LARGEST_SIDE) throw new Problem('too-large-picture', { file: label, width, height, limit: LARGEST_SIDE });
+  // A page as tall as it scrolls is content like any other, as long as it is not large besides.
+  const longest = Math.max(width, height), paged = longest <= LONGEST_PAGE && width * height <= LARGEST_PAGE;
+  if (longest > LARGEST_SIDE && !paged) throw new Problem('too-large-picture', { file: label, width, height, limit: LARGEST_SIDE });
 }
 
 async function clipTiming(file: string, label: string, stream: ProbedStream, corrections: Corrections): Promise<Timing> {
