@@ -61,6 +61,7 @@ export async function renderCommand(args: string[]): Promise<void> {
 interface TrackedSurface {
   readonly corners: ReadonlyMap<number, Quad>;
   readonly reference: Quad | null;
+  readonly referenceFrame: number;
   readonly ratio: number;
   readonly focal: number | undefined;
   readonly look: ResolvedLook;
@@ -80,7 +81,7 @@ async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promi
   }
   const resolved = resolveLook(look, measured), deep = look.depth !== undefined || look.board?.layers.some((layer) => layer.depth);
   return {
-    corners, reference, ratio, look: resolved, focal: deep ? surfaceFocal([...corners.values()], facts, ratio) : undefined,
+    corners, reference, referenceFrame: track.referenceFrame, ratio, look: resolved, focal: deep ? surfaceFocal([...corners.values()], facts, ratio) : undefined,
     difference: resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null,
   };
 }
@@ -118,7 +119,7 @@ async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, ran
     const plate = pictureFromRaw(bytes, facts.layout), now = corners.get(frame), contents = now && (await contentsAt(frame, now));
     if (now && contents) {
       const motion = { before: corners.get(frame - 1) ?? null, now, after: corners.get(frame + 1) ?? null };
-      const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, reference: surface.reference ?? undefined, focal: surface.focal, differs: difference ? difference.on(now, look.front.difference!) : undefined };
+      const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, reference: surface.reference ?? undefined, referenceFrame: surface.referenceFrame, focal: surface.focal, differs: difference ? difference.on(now, look.front.difference!) : undefined };
       const done = composeWithMatte(plate, pinned, 'final', facts.colour);
       await sink.write(frame, done.picture);
       await matte?.write(done.matte!);

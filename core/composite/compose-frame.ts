@@ -76,7 +76,7 @@ export function composeOnto(plate: CodedPicture, out: CodedPicture, surface: Pin
 export function frontScene(surface: PinnedSurface, quality: Quality): FrontScene {
   const { look: { motionBlur }, motion, frame } = surface, outline = outlineOf(surface, motion.now);
   return {
-    outline, smeared: smearedOutlines(surface), motion, frame, reference: surface.reference ?? null, shutter: motionBlur.shutter, phase: motionBlur.phase, mostMoments: quality === 'quick' ? 4 : 24, differs: surface.differs,
+    outline, smeared: smearedOutlines(surface), motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter: motionBlur.shutter, phase: motionBlur.phase, mostMoments: quality === 'quick' ? 4 : 24, differs: surface.differs,
   };
 }
 

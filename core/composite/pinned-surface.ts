@@ -25,6 +25,8 @@ export interface PinnedSurface {
   readonly frame: number;
   /** The surface's corners on the reference frame, where shapes that ride on it are told; those of now when absent. */
   readonly reference?: Quad | undefined;
+  /** That frame; 0 when absent. */
+  readonly referenceFrame?: number | undefined;
   /** What differs from the clean surface on this frame, 0…1 over a region's pixels; absent where that is not asked for. */
   readonly differs?: ((region: LightRegion) => Float32Array) | undefined;
   /** Focal length of the plate's camera, px; usual for the picture's size when absent. */

@@ -40,6 +40,7 @@ export interface FrontScene {
   readonly motion: QuadMotion;
   readonly frame: number;
   readonly reference: Quad | null;
+  readonly referenceFrame: number;
   readonly shutter: number;
   readonly phase: number;
   readonly mostMoments: number;

@@ -1,7 +1,7 @@
 import { applyToPoint, type Homography, type Point } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import type { Quad } from '../geometry/quad.ts';
-import { outlineAt, type HandlePair, type KeyedOutline, type Outline, STRAIGHT } from '../follow/outline.ts';
+import { outlineAt, type HandlePair, type Outline, STRAIGHT } from '../follow/outline.ts';
 import { numberAt } from '../content/keyed.ts';
 import { quadAt, type QuadMotion } from '../composite/shutter-path.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
@@ -15,6 +15,7 @@ export interface ShapeSetting {
   readonly frame: number;
   /** The surface's corners where shapes that ride on it are told; null to take them as they are. */
   readonly reference: Quad | null;
+  readonly referenceFrame: number;
   readonly shutter: number;
   readonly phase: number;
   /** Most moments that a smeared shape is made from. */
@@ -49,21 +50,21 @@ function carrier(shape: FrontShape, { motion, reference }: ShapeSetting, time: n
   return h && ((p) => applyToPoint(h, p));
 }
 
-function outlineOfShape(shape: FrontShape, frame: number): Outline {
-  // Keys stand at frames of the plate; with keys the shape's own points do not count.
-  return shape.keys?.length ? outlineAt({ ...(shape.keys[0] as unknown as KeyedOutline), keys: shape.keys }, shape.keys[0]!.frame, frame) : (shape);
+/** The shape between its own points, which it has on its home frame, and its keys. */
+function outlineOfShape(shape: FrontShape, { referenceFrame }: ShapeSetting, frame: number): Outline {
+  return outlineAt(shape, shape.home ?? referenceFrame, frame);
 }
 
 function pointsAt(shape: FrontShape, setting: ShapeSetting, time: number): Point[] | null {
   const carry = carrier(shape, setting, time);
-  return carry && outlineOfShape(shape, setting.frame + time).points.map(carry);
+  return carry && outlineOfShape(shape, setting, setting.frame + time).points.map(carry);
 }
 
 /** A shape as it lies over the picture `time` frames from a frame: the outline between its keys, carried, flattened. */
 export function shapeOutline(shape: FrontShape, setting: ShapeSetting, time = 0): SoftOutline | null {
   const carry = carrier(shape, setting, time);
   if (!carry) return null;
-  const outline = outlineOfShape(shape, setting.frame + time);
+  const outline = outlineOfShape(shape, setting, setting.frame + time);
   const soft = shape.soft ?? [0, 0];
   return flattened(outline.points, outline.handles, (i) => (shape.softness?.[i] ?? soft), carry);
 }

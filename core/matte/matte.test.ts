@@ -125,7 +125,7 @@ describe('shapes', () => {
     expect(uneven[48 * 80 + 15]).toBeGreaterThan(0.05);
   });
 
-  const setting = (frame: number): ShapeSetting => ({ motion: { before: null, now: [[10, 0], [50, 0], [50, 40], [10, 40]], after: [[20, 0], [60, 0], [60, 40], [20, 40]] }, frame, reference: [[0, 0], [40, 0], [40, 40], [0, 40]], shutter: 180, phase: 0, mostMoments: 16 });
+  const setting = (frame: number): ShapeSetting => ({ motion: { before: null, now: [[10, 0], [50, 0], [50, 40], [10, 40]], after: [[20, 0], [60, 0], [60, 40], [20, 40]] }, frame, reference: [[0, 0], [40, 0], [40, 40], [0, 40]], referenceFrame: 0, shutter: 180, phase: 0, mostMoments: 16 });
   const centre = (m: Float32Array) => m.reduce((sum, v, i) => sum + v * ((i % 80) + 0.5), 0) / m.reduce((a, b) => a + b, 0);
   const square = { points: [[5, 5], [25, 5], [25, 25], [5, 25]] as [number, number][] };
 
@@ -134,9 +134,10 @@ describe('shapes', () => {
     expect(centre(shapeOnFrame({ ...square, rides: 'plate' }, setting(0), box))).toBeCloseTo(15, 3);
   });
   test('goes straight between its keys, in whole and in single points', () => {
-    const moved = [[25, 5], [45, 5], [45, 25], [25, 25]] as [number, number][], shape = { ...square, rides: 'plate' as const, keys: [{ frame: 10, points: square.points }, { frame: 20, points: moved }] };
+    const moved = [[25, 5], [45, 5], [45, 25], [25, 25]] as [number, number][], shape = { ...square, rides: 'plate' as const, home: 10, keys: [{ frame: 20, points: moved }] };
     expect(centre(shapeOnFrame(shape, setting(15), box))).toBeCloseTo(25, 3);
     expect(centre(shapeOnFrame(shape, setting(5), box))).toBeCloseTo(15, 3);
+    expect(centre(shapeOnFrame(shape, setting(30), box))).toBeCloseTo(35, 3);
   });
   test('is smeared by its own motion, keeping what it covers', () => {
     const sharp = shapeOnFrame(square, setting(0), box), smeared = shapeOnFrame({ ...square, blur: true }, setting(0), box), sum = (m: Float32Array) => m.reduce((a, b) => a + b, 0);

@@ -36,6 +36,7 @@ export interface SchemaTypes {
   snapReply: T.SnapReply;
   matchRequest: T.MatchRequest;
   matchReply: T.MatchReply;
+  frontReply: T.FrontReply;
   renderRequest: T.RenderRequest;
   steadyRequest: T.SteadyRequest;
   apiJob: T.Job;
@@ -82,7 +83,7 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),
   pointsRequest: inApi('pointsRequest'), pointRows: inApi('pointRows'), pointJudgements: inApi('pointJudgements'), pulledRows: inApi('pulledRows'),
-  spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'),
+  spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'), frontReply: inApi('frontReply'),
   renderRequest: inApi('renderRequest'),
   steadyRequest: inApi('steadyRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), rendered: inApi('rendered'), problem: inApi('problem'),

@@ -66,6 +66,7 @@ export type AnySchema =
   | PulledRow
   | PulledRows
   | SpliceReply
+  | FrontReply
   | Board
   | EasingRule
   | KeyedNumber
@@ -845,7 +846,7 @@ export interface FrontShape {
    */
   keys?: OutlineKey[];
   /**
-   * Whether it moves with the surface (points are those of the reference frame) or stays in the picture; surface unless given.
+   * Whether it moves with the surface or stays in the picture; surface unless given. Points of one that rides are told as the surface lies on the reference frame, whatever the frame they were drawn on.
    */
   rides?: 'surface' | 'plate';
   /**
@@ -860,6 +861,10 @@ export interface FrontShape {
    */
   blur?: boolean;
   off?: boolean;
+  /**
+   * The frame on which the shape is as its points tell; the reference frame unless given. On others its keys count.
+   */
+  home?: number;
 }
 /**
  * What differs from the tracked surface as it is without anything in front.
@@ -1677,6 +1682,17 @@ export interface SpanJoin {
    */
   jump: number | null;
   fade: FrameSpan | null;
+}
+/**
+ * What is proposed for the front of a shot: no key where the screen shows no colour to key by.
+ */
+export interface FrontReply {
+  /**
+   * @maxItems 24
+   */
+  keys: ColourKey[];
+  markers: ScreenMarkers;
+  spill: SpillSettings | null;
 }
 /**
  * Where a follow stands and what it has learnt (core/follow/follow-state.ts).

@@ -17,7 +17,7 @@ export const SHOTS: Readonly<Record<string, () => Shot>> = {
 };
 
 /** The ones whose clips ship with the demo project. */
-export const SHIPPED = ['bench-tablet', 'orders-laptop', 'thrown-phone'] as const;
+export const SHIPPED = ['bench-tablet', 'orders-laptop', 'thrown-phone', 'held-phone'] as const;
 
 /** A shot by its name; plates of a condition are called like `clean@3`. */
 export function shotNamed(name: string): Shot {

@@ -1,6 +1,9 @@
 import { Router } from 'express';
+import { surfaceRatio } from '../../core/composite/surface-ratio.ts';
 import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
 import { compose, type Homography } from '../../core/geometry/homography.ts';
+import type { Quad } from '../../core/geometry/quad.ts';
+import { framesToMeasure } from '../../core/matte/measure-front.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import { movementOf } from '../../core/seat/match-reference.ts';
 import { SeatedCorners } from '../../core/seat/seated-corners.ts';
@@ -85,6 +88,18 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk): Router
       plate, dataFolder: config.dataFolder, referenceFrame: document.referenceFrame, frame, map: compose(map, seat),
       corners: corners.map((corner) => ({ corner, place: reference[corner]!, onFrame: ways(frame, corner), onReference: ways(document.referenceFrame, corner) })),
     });
+  });
+  route(router, 'post', '/shots/:id/front', { reply: 'frontReply' }, async ({ id }) => {
+    const { shot, document } = await shotOf(id()), plate = await plateOf(db, shot.plate?.id);
+    if (!document.corners) throw new Problem('no-corners');
+    const rows = await readMotion(db, shot, document), maps = mapsOf(rows), seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows));
+    const known = framesToMeasure([...maps.keys()].sort((a, b) => a - b)).flatMap((frame) => {
+      const quad = seated.at(frame, maps.get(frame)!);
+      return quad ? [{ frame, quad }] : [];
+    });
+    // A surface that was never followed is looked at on its reference frame.
+    const frames = known.length > 0 ? known : [{ frame: document.referenceFrame, quad: document.corners as Quad }];
+    return desk.front({ plate, dataFolder: config.dataFolder, ratio: surfaceRatio(document), frames });
   });
   return router;
 }

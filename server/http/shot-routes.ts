@@ -1,6 +1,8 @@
 import { Router } from 'express';
 import { exportTrack, EXPORT_FORMATS, type ExportFormat } from '../../core/exchange/corner-data.ts';
 import { writeTrack } from '../../core/exchange/track-file.ts';
+import { checkLook } from '../../core/composite/check-look.ts';
+import { needsMeasuring } from '../../core/composite/look.ts';
 import { checkCorners, checkOutlines } from '../../core/follow/check-job.ts';
 import { checkKeys } from '../../core/keys/hand-keys.ts';
 import { orderedSpans } from '../../core/splice/splice-spans.ts';
@@ -90,6 +92,8 @@ function checkDocument(document: ShotDocument): void {
   checkOutlines('regions', document.regions, 'the document');
   checkOutlines('keepOut', document.keepOut, 'the document');
   if (document.corners) checkCorners(document.corners, 'the document');
+  checkLook(document.look, 'the document');
+  if (needsMeasuring(document.look)) throw new Problem('bad-field', { where: 'the document', field: 'look', why: 'asks for measured values; a shot holds the values themselves, as they were proposed' });
   if (document.handKeys?.length) checkKeys(document.handKeys, 'the document');
   if (document.spans?.length) orderedSpans(document.spans, 'the document');
   const names = (document.cornerPoints ?? []).map((p) => p.name), twice = names.find((name, i) => names.indexOf(name) !== i);

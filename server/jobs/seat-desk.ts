@@ -1,15 +1,15 @@
 import { Worker } from 'node:worker_threads';
 import type { ProblemCode } from '../../core/problem/catalogue.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { MatchReply, SnapReply } from '../../core/schemas/types.ts';
-import type { MatchTask, SnapTask } from './seat-thread.ts';
+import type { FrontReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import type { DeskTask, FrontTask, MatchTask, SnapTask } from './seat-thread.ts';
 
 export type DeskAnswer = { readonly id: number } & (
   | { readonly value: unknown }
   | { readonly problem: ProblemCode; readonly values: Readonly<Record<string, string | number>> }
   | { readonly failed: string });
 
-/** Small questions about a seat, answered at once by a thread that is kept: snapping a quad, matching a corner. */
+/** Small questions about a shot's pictures, answered at once by a thread that is kept: snapping a quad, matching a corner, proposing a key. */
 export class SeatDesk {
   private worker: Worker | null = null;
   private next = 1;
@@ -23,12 +23,16 @@ export class SeatDesk {
     return this.ask({ kind: 'match', ...task });
   }
 
+  front(task: Omit<FrontTask, 'kind'>): Promise<FrontReply> {
+    return this.ask({ kind: 'front', ...task });
+  }
+
   close(): void {
     void this.worker?.terminate();
     this.worker = null;
   }
 
-  private ask<R>(task: SnapTask | MatchTask): Promise<R> {
+  private ask<R>(task: DeskTask): Promise<R> {
     this.worker ??= this.begin();
     const id = this.next++;
     return new Promise<R>((resolve, reject) => {

@@ -1,9 +1,10 @@
 import { parentPort } from 'node:worker_threads';
 import type { Homography, Point } from '../../core/geometry/homography.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
-import { lumaFromRaw } from '../../core/image/raw-frame.ts';
+import { lumaFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
+import { measureFront, type FrontFrame } from '../../core/matte/measure-front.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import type { FrontReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
 import { estimateCornerRadius } from '../../core/seat/corner-radius.ts';
 import { lightPicture, type LightPicture } from '../../core/seat/light-sampler.ts';
 import { matchCorner } from '../../core/seat/match-reference.ts';
@@ -37,6 +38,17 @@ export interface MatchTask {
   readonly corners: readonly { readonly corner: number; readonly place: Point; readonly onReference?: Point; readonly onFrame?: Point }[];
 }
 
+/** Propose what tells where something stands before the screen. */
+export interface FrontTask {
+  readonly kind: 'front';
+  readonly plate: StoredMedia;
+  readonly dataFolder: string;
+  readonly ratio: number;
+  readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
+}
+
+export type DeskTask = SnapTask | MatchTask | FrontTask;
+
 async function pictureOf({ plate, dataFolder }: SnapTask | MatchTask, frame: number): Promise<LightPicture> {
   const { layout, colour } = plate.facts!;
   return lightPicture(lumaFromRaw(await openFrames(folders(dataFolder), plate).readRaw(frame), layout, colour.transfer));
@@ -66,8 +78,23 @@ async function match(task: MatchTask): Promise<MatchReply> {
   };
 }
 
-parentPort!.on('message', ({ id, task }: { id: number; task: SnapTask | MatchTask }) => {
-  void (task.kind === 'snap' ? snap(task) : match(task)).then(
+async function front({ plate, dataFolder, ratio, frames }: FrontTask): Promise<FrontReply> {
+  const store = openFrames(folders(dataFolder), plate), { layout, colour } = plate.facts!, pictures: FrontFrame[] = [];
+  for (const { frame, quad } of frames) pictures.push({ quad, picture: pictureFromRaw(await store.readRaw(frame), layout) });
+  const { keys, markers, spill } = measureFront(pictures, ratio, colour);
+  return { keys: [...keys], markers, spill };
+}
+
+function answerTo(task: DeskTask): Promise<unknown> {
+  switch (task.kind) {
+    case 'snap': return snap(task);
+    case 'match': return match(task);
+    case 'front': return front(task);
+  }
+}
+
+parentPort!.on('message', ({ id, task }: { id: number; task: DeskTask }) => {
+  void answerTo(task).then(
     (value): DeskAnswer => ({ id, value }),
     (error: unknown): DeskAnswer => (error instanceof Problem ? { id, problem: error.code, values: error.values } : { id, failed: (error as Error).stack ?? String(error) }),
   ).then((answer) => parentPort!.postMessage(answer));

@@ -44,6 +44,6 @@ export class ShotCompositor {
     if (!now || !pyramid) return plate;
     const motion = { before: this.corners.get(frame - 1) ?? null, now, after: this.corners.get(frame + 1) ?? null };
     const reference = this.document.corners! as Quad;
-    return composeFrame(plate, { contents: [{ pyramid }], motion, ratio: surfaceRatio(this.document), look: this.look, frame, reference }, quality, this.plate.facts!.colour);
+    return composeFrame(plate, { contents: [{ pyramid }], motion, ratio: surfaceRatio(this.document), look: this.look, frame, reference, referenceFrame: this.document.referenceFrame }, quality, this.plate.facts!.colour);
   }
 }

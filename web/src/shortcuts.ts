@@ -15,7 +15,7 @@ export const SHORTCUTS: readonly { title: string; keys: readonly { keys: string;
     { keys: '← →', does: 'one frame back, on (Shift: ten)' }, { keys: 'Page ↑ ↓', does: 'ten frames back, on' }, { keys: 'Home End', does: 'first, last frame' }, { keys: '+ −', does: 'zoom in time (or Ctrl and the wheel)' },
   ] },
   { title: 'Steps', keys: [
-    { keys: 'Alt 1…6', does: 'go to a step' }, { keys: 'D', does: 'draw a region (Follow)' }, { keys: 'K', does: 'draw a keep-out (Follow)' },
+    { keys: 'Alt 1…7', does: 'go to a step' }, { keys: 'D', does: 'draw a region (Follow), a shape (Front)' }, { keys: 'J', does: 'next view of the matte (Front)' }, { keys: 'K', does: 'draw a keep-out (Follow)' },
     { keys: 'P', does: 'place the corners (Seat)' },
     { keys: 'Enter', does: 'close the outline; at once: one in the middle' }, { keys: 'Delete', does: 'remove the picked outline' },
   ] },

@@ -127,7 +127,8 @@ function onKey(event: KeyboardEvent): void {
       <canvas ref="canvas" :style="{ height: `${LEDGER_HEIGHT}px` }" />
       <LedgerHandKeys v-if="following && bench.followPage === 'keys'" :scale="scale" :name-of="nameOf" />
       <LedgerSpans v-else-if="following && bench.followPage === 'spans'" :scale="scale" :name-of="nameOf" />
-      <LedgerKeys v-else-if="following" :scale="scale" :name-of="nameOf" />
+      <LedgerKeys v-else-if="following" :scale="scale" :name-of="nameOf" :lists="['regions', 'keepOut']" />
+      <LedgerKeys v-else-if="bench.step === 'front'" :scale="scale" :name-of="nameOf" :lists="['shapes']" />
       <span class="label" style="top: 10px">
         <button v-if="facts?.timecode" class="name" type="button" :title="useTimecode ? 'Show frame numbers' : 'Show the timecode'" @click="useTimecode = !useTimecode">{{ useTimecode ? 'timecode' : 'frame' }}</button>
         <template v-else>frame</template>

@@ -1,29 +1,32 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { keyFrames, moveKey, removeKey } from '../steps/follow/edit-outline.ts';
+import { homeOf, OUTLINE_NAMES, outlinesOf, type OutlineKind } from '../steps/follow/outlines-of.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { ROWS } from './draw-parts.ts';
 import { frameAt, frameMiddle, type LedgerScale } from './ledger-scale.ts';
 
-/** Keys of regions (diamonds) and keep-outs (triangles): press to go there, drag to move in time, Delete to remove. */
-const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
+/** Keys of outlines: press to go there, drag to move in time, Delete to remove. */
+const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string; lists: readonly OutlineKind[] }>();
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
-const dragging = ref<{ list: 'regions' | 'keepOut'; index: number; frame: number; moved: boolean } | null>(null);
+/** Diamonds for regions, triangles for keep-outs, arches for shapes. */
+const MARKS = { regions: 'M0 -6L6 0L0 6L-6 0Z', keepOut: 'M-6 -5H6L0 6Z', shapes: 'M-5.5 5V0A5.5 5.5 0 0 1 5.5 0V5Z' } as const;
+const dragging = ref<{ list: OutlineKind; index: number; frame: number; moved: boolean } | null>(null);
 
 const keys = computed(() => {
   const document = shot.document;
   if (!document) return [];
-  return (['regions', 'keepOut'] as const).flatMap((list) => document[list].flatMap((outline, index) => keyFrames(outline, document.referenceFrame).map((frame) => ({
-    list, index, frame, x: frameMiddle(props.scale, frame), still: frame === document.referenceFrame,
-    title: `Key of ${list === 'regions' ? 'region' : 'keep-out'} ${index + 1} on frame ${props.nameOf(frame)}`,
+  return props.lists.flatMap((list) => outlinesOf(document, list).flatMap((outline, index) => keyFrames(outline, homeOf(document, outline)).map((frame) => ({
+    list, index, frame, x: frameMiddle(props.scale, frame), still: frame === homeOf(document, outline),
+    title: `Key of ${OUTLINE_NAMES[list]} ${index + 1} on frame ${props.nameOf(frame)}`,
   })))).filter((key) => key.x >= props.scale.left && key.x <= props.scale.left + props.scale.width);
 });
 
-function onDown(event: PointerEvent, list: 'regions' | 'keepOut', index: number, frame: number): void {
+function onDown(event: PointerEvent, list: OutlineKind, index: number, frame: number): void {
   if (event.button !== 0) return;
   bench.picked = { list, index };
   dragging.value = { list, index, frame, moved: false };
@@ -31,12 +34,14 @@ function onDown(event: PointerEvent, list: 'regions' | 'keepOut', index: number,
 }
 function onMove(event: PointerEvent): void {
   const d = dragging.value, row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
-  if (!d || d.frame === shot.document!.referenceFrame) return;
+  const drawn = d && outlinesOf(shot.document!, d.list)[d.index];
+  if (!d || !drawn || d.frame === homeOf(shot.document!, drawn)) return;
   const to = Math.max(0, Math.min(shot.frames - 1, frameAt(props.scale, event.clientX - row.left)));
   if (to === d.frame) return;
   let made = false;
   shot.drag((draft) => {
-    made = moveKey(draft[d.list][d.index]!, d.frame, to, draft.referenceFrame);
+    const outline = outlinesOf(draft, d.list)[d.index]!;
+    made = moveKey(outline, d.frame, to, homeOf(draft, outline));
   });
   if (made) dragging.value = { ...d, frame: to, moved: true };
 }
@@ -47,11 +52,14 @@ function onUp(): void {
   shot.settle();
   head.goTo(d.frame);
 }
-function onKey(event: KeyboardEvent, list: 'regions' | 'keepOut', index: number, frame: number): void {
+function onKey(event: KeyboardEvent, list: OutlineKind, index: number, frame: number): void {
   const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
   if (event.key === 'Enter') head.goTo(frame);
-  else if (event.key === 'Delete') shot.edit((draft) => removeKey(draft[list][index]!, frame));
-  else if (by !== undefined) shot.edit((draft) => void moveKey(draft[list][index]!, frame, frame + by, draft.referenceFrame));
+  else if (event.key === 'Delete') shot.edit((draft) => removeKey(outlinesOf(draft, list)[index]!, frame));
+  else if (by !== undefined) shot.edit((draft) => {
+      const outline = outlinesOf(draft, list)[index]!;
+      moveKey(outline, frame, frame + by, homeOf(draft, outline));
+    });
   else return;
   event.preventDefault();
   event.stopPropagation();
@@ -62,9 +70,9 @@ function onKey(event: KeyboardEvent, list: 'regions' | 'keepOut', index: number,
   <div class="keys" :style="{ top: `${ROWS.second.top}px`, height: `${ROWS.second.height}px` }">
     <button
       v-for="key in keys" :key="`${key.list}${key.index}-${key.frame}`" type="button" class="key" :class="[key.list, { picked: bench.picked?.list === key.list && bench.picked.index === key.index, still: key.still }]"
-      :style="{ left: `${key.x}px` }" :title="key.still ? `${key.title} (the reference)` : `${key.title}: drag to move in time, Delete removes it`" :aria-label="key.title" :data-key="`${key.list}-${key.index}-${key.frame}`"
+      :style="{ left: `${key.x}px` }" :title="key.still ? `${key.title} (where it was drawn)` : `${key.title}: drag to move in time, Delete removes it`" :aria-label="key.title" :data-key="`${key.list}-${key.index}-${key.frame}`"
       @pointerdown.stop="onDown($event, key.list, key.index, key.frame)" @pointermove="onMove" @pointerup="onUp" @keydown="onKey($event, key.list, key.index, key.frame)"
-    ><svg width="14" height="14" viewBox="-7 -7 14 14"><path :d="key.list === 'regions' ? 'M0 -6L6 0L0 6L-6 0Z' : 'M-6 -5H6L0 6Z'" /></svg></button>
+    ><svg width="14" height="14" viewBox="-7 -7 14 14"><path :d="MARKS[key.list]" /></svg></button>
   </div>
 </template>
 

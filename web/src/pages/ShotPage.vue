@@ -15,6 +15,7 @@ import FollowPanel from '../steps/follow/FollowPanel.vue';
 import PlatePanel from '../steps/plate/PlatePanel.vue';
 import EdgeSlices from '../slices/EdgeSlices.vue';
 import SeatPanel from '../steps/seat/SeatPanel.vue';
+import FrontPanel from '../steps/front/FrontPanel.vue';
 import SendPanel from '../steps/SendPanel.vue';
 import { useBench } from '../stores/bench.ts';
 import { useJobs } from '../stores/jobs.ts';
@@ -27,7 +28,7 @@ import ViewerBar from '../viewer/ViewerBar.vue';
 import { useBenchKeys } from './bench-keys.ts';
 
 /** The bench: one shot, its steps, the picture, one column, the ledger. */
-const PANELS = { plate: PlatePanel, follow: FollowPanel, seat: SeatPanel, content: ContentPanel, blend: BlendPanel, send: SendPanel } as const;
+const PANELS = { plate: PlatePanel, follow: FollowPanel, seat: SeatPanel, content: ContentPanel, front: FrontPanel, blend: BlendPanel, send: SendPanel } as const;
 const route = useRoute();
 const shot = useShot();
 const jobs = useJobs();

@@ -1,6 +1,7 @@
 import { tinykeys } from 'tinykeys';
 import { onBeforeUnmount, onMounted } from 'vue';
 import { useRouter } from 'vue-router';
+import { nextView } from '../preview/compose-request.ts';
 import { STEPS } from '../rail/steps.ts';
 import { removeOutline } from '../steps/follow/remove-outline.ts';
 import { nudgeOf } from '../steps/nudge.ts';
@@ -65,7 +66,10 @@ export function useBenchKeys(showSheet: () => void): void {
       'e': free(() => (head.everyFrame = !head.everyFrame)),
       'n': free(() => goToProblem(1)), 'Shift+n': free(() => goToProblem(-1)), 'Shift+N': free(() => goToProblem(-1)),
       'i': free(() => shot.plate && setRange(shot, head.frame, shot.range[1])), 'u': free(() => shot.plate && setRange(shot, shot.range[0], head.frame)),
-      'd': onStep('follow', () => (bench.tool = 'draw-region')), 'k': onStep('follow', () => (bench.tool = 'draw-keep-out')),
+      'd': free(() => {
+        if (shot.plate && bench.step === 'follow') bench.tool = 'draw-region';
+        if (shot.plate && bench.step === 'front') bench.tool = 'draw-shape';
+      }), 'k': onStep('follow', () => (bench.tool = 'draw-keep-out')),
       'p': onStep('seat', () => (bench.tool = 'place-corners')), 'c': onStep('seat', () => {
         bench.corner = (bench.corner + 1) % 4;
         bench.part = bench.corner;
@@ -75,7 +79,8 @@ export function useBenchKeys(showSheet: () => void): void {
       'l': onStep('seat', () => (bench.flat = !bench.flat)), 't': onStep('seat', () => shot.edit((d) => {
         d.testCard = !d.testCard;
       })),
-      'Delete': onStep('follow', () => bench.picked && removeOutline(shot, bench, bench.picked.list, bench.picked.index)),
+      'Delete': free(() => ['follow', 'front'].includes(bench.step) && bench.picked && removeOutline(shot, bench, bench.picked.list, bench.picked.index)),
+      'j': onStep('front', () => (bench.frontView = nextView(bench.frontView))),
       '$mod+z': free(() => shot.undo()), '$mod+Shift+z': free(() => shot.redo()), '$mod+y': free(() => shot.redo()),
       'Shift+?': free(showSheet), '?': free(showSheet),
       ...Object.fromEntries(STEPS.map((step, i) => [`Alt+Digit${i + 1}`, free(() => void router.push(`/shots/${shot.shot?.id}/${step.name}`))])),

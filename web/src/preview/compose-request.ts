@@ -5,6 +5,11 @@ import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
 import type { Quality } from '../../../core/composite/compose-frame.ts';
 
+/** The finished picture, its matte, a map of what is wholly front, wholly screen and between, or the front over something plain. */
+export const FRONT_VIEWS = ['finished', 'matte', 'parts', 'checker', 'black', 'white'] as const;
+export type FrontView = (typeof FRONT_VIEWS)[number];
+export const nextView = (view: FrontView): FrontView => FRONT_VIEWS[(FRONT_VIEWS.indexOf(view) + 1) % FRONT_VIEWS.length]!;
+
 /** What the preview worker needs to know for one finished frame. */
 export interface ComposeRequest {
   plate: PictureSource;
@@ -18,7 +23,9 @@ export interface ComposeRequest {
   motion: QuadMotion;
   /** The corners on the reference frame. */
   reference: Quad;
+  referenceFrame: number;
   surfaceRatio: number;
   look: ResolvedLook;
   quality: Quality;
+  view: FrontView;
 }

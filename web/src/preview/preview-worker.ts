@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import { composeFrame } from '../../../core/composite/compose-frame.ts';
+import { plainContent, viewOf } from './front-views.ts';
 import { scaledLook } from '../../../core/composite/scaled-look.ts';
 import { ShownContent, type ContentSource } from '../../../core/composite/shown-content.ts';
 import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
@@ -18,9 +18,10 @@ class PreviewWorker {
     const plate = await this.plate(request);
     const scale = plate.width / request.plateWidth;
     const look = scaledLook(request.look, scale), pyramid = await this.content(request).at(request.frame, look);
-    const finished = pyramid
-      ? composeFrame(plate, { contents: [{ pyramid }], motion: scaledMotion(request.motion, scale), ratio: request.surfaceRatio, look, frame: request.frame, reference: scaledQuad(request.reference, scale) }, request.quality)
-      : plate;
+    const finished = pyramid ? viewOf(request.view, plate, {
+      contents: [{ pyramid: request.view === 'checker' || request.view === 'black' || request.view === 'white' ? plainContent(request.view) : pyramid }],
+      motion: scaledMotion(request.motion, scale), ratio: request.surfaceRatio, look, frame: request.frame, reference: scaledQuad(request.reference, scale), referenceFrame: request.referenceFrame,
+    }, request.quality) : plate;
     const rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
     for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
       rgba[at] = finished.data[i]!;

@@ -24,7 +24,7 @@ export interface ReadingInput {
 export const DOUBTFUL_BELOW = 0.3;
 
 export function readings(input: ReadingInput): Record<StepName, Reading> {
-  return { plate: plate(input), follow: follow(input), seat: seat(input), content: content(input), blend: blend(input), send: send(input) };
+  return { plate: plate(input), follow: follow(input), seat: seat(input), content: content(input), front: front(input), blend: blend(input), send: send(input) };
 }
 
 function plate({ shot, document }: ReadingInput): Reading {
@@ -78,6 +78,13 @@ function seat({ document, seatOff }: ReadingInput): Reading {
 function content({ document, contentName }: ReadingInput): Reading {
   if (document.contentId === null) return { lines: ['empty', ''], state: 'empty' };
   return { lines: [shorten(contentName ?? '…', 13), document.look.fit ?? 'stretch'], state: 'done' };
+}
+
+function front({ document: { look } }: ReadingInput): Reading {
+  const shapes = (look.shapes ?? []).filter((shape) => !shape.off).length, keyed = look.keys === 'measure' || (look.keys?.some((key) => !key.off) ?? false);
+  const parts = [shapes > 0 ? `${shapes} ${shapes === 1 ? 'shape' : 'shapes'}` : null, keyed ? 'key' : null, look.difference && !look.difference.off ? 'difference' : null, look.spill && (look.spill === 'measure' || !look.spill.off) ? 'spill' : null].filter((part) => part !== null);
+  if (parts.length === 0) return { lines: ['nothing', 'in front'], state: 'empty' };
+  return { lines: [parts.slice(0, 2).join(' · '), parts.slice(2).join(' · ')], state: 'done' };
 }
 
 function blend({ document: { look } }: ReadingInput): Reading {

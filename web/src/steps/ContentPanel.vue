@@ -1,21 +1,20 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { Media } from '../../../core/schemas/types.ts';
-import ChoiceRow from '../components/ChoiceRow.vue';
 import DropArea from '../components/DropArea.vue';
 import { frameUrl } from '../api/urls.ts';
 import type { Gathered } from '../media/gather-files.ts';
 import { useShot } from '../stores/shot.ts';
+import BendSection from './content/BendSection.vue';
+import PlaceSection from './content/PlaceSection.vue';
+import TimeSection from './content/TimeSection.vue';
 import { useUploads } from '../stores/uploads.ts';
 
 /** What is shown on it? A picture or clip, and how it meets the screen's shape. */
-const FITS = ['stretch', 'fit', 'fill'] as const;
-const SAYS = { stretch: 'All of it, to the edges; proportions may change.', fit: 'All of it in its own proportions; the rest is the screen’s black.', fill: 'To the edges in its own proportions; what is over is cut.' } as const;
 const shot = useShot();
 const uploads = useUploads();
 const document = computed(() => shot.document!);
 const choices = computed(() => shot.media.filter((m) => m.id !== shot.shot?.plate?.id));
-const fit = computed(() => document.value.look.fit ?? 'stretch');
 
 function choose(medium: Media): void {
   shot.edit((draft) => {
@@ -42,13 +41,12 @@ const about = (m: Media) => (m.state === 'failed' ? 'cannot be read' : m.facts ?
     </div>
     <DropArea says="Drop a picture or clip here." accept="video/*,image/*,.mkv,.zip" @files="take" />
   </section>
-  <section class="section">
-    <header><h2>How it meets the screen</h2></header>
-    <ChoiceRow label="Fit" :options="FITS" :value="fit" @choose="(value) => shot.edit((d) => { d.look.fit = value; })" />
-    <p class="quiet mt-2 mb-0">{{ SAYS[fit] }}</p>
-    <p v-if="shot.content && shot.content.kind !== 'still'" class="quiet mt-2 mb-0">Its first frame starts with the plate’s; after its end the last frame stays.</p>
-  </section>
-  <section v-if="document.contentId !== null" class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/blend`">On to Blend <i class="bi bi-arrow-right" /></RouterLink></section>
+  <template v-if="document.contentId !== null">
+    <PlaceSection />
+    <TimeSection v-if="shot.content?.facts && shot.plate?.facts && shot.content.facts.frames > 1" />
+    <BendSection v-if="document.corners" />
+  </template>
+  <section v-if="document.contentId !== null" class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/front`">On to Front <i class="bi bi-arrow-right" /></RouterLink></section>
 </template>
 
 <style scoped>

@@ -1,17 +1,19 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
+import type { FrontView } from '../preview/compose-request.ts';
 import type { LedgerScale } from '../ledger/ledger-scale.ts';
 import type { StepName } from '../rail/steps.ts';
+import type { OutlineKind } from '../steps/follow/outlines-of.ts';
 
 /** What the hand does in the viewer. */
-export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'place-corners';
+export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'pick-colour' | 'place-corners';
 
 /** The state of the bench itself: step, tool, what is picked, what is shown. Not saved. */
 export const useBench = defineStore('bench', () => {
   const step = ref<StepName>('plate');
   const tool = ref<Tool>('look');
   /** The outline that is picked: kind and place in its list. */
-  const picked = ref<{ list: 'regions' | 'keepOut'; index: number } | null>(null);
+  const picked = ref<{ list: OutlineKind; index: number } | null>(null);
   const corner = ref(0);
   /** What of the seat is picked: 0–3 a corner, 4–7 a side (top, right, bottom, left), 8 all of it. */
   const part = ref(0);
@@ -40,6 +42,8 @@ export const useBench = defineStore('bench', () => {
   const showOutlines = ref(true);
   const showResult = ref(true);
   const showGrid = ref(false);
+  /** What the Front step shows in place of the finished picture. */
+  const frontView = ref<FrontView>('finished');
   /** A square of plate pixels that is measured. */
   const measured = ref<{ x: number; y: number; width: number; height: number } | null>(null);
   /** Where a point is being dragged, in plate pixels: a magnifier shows there. */
@@ -64,5 +68,5 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, frontView, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
 });

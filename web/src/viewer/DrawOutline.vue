@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { distance } from '../../../core/geometry/quad.ts';
+import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
+import { applyToPoint } from '../../../core/geometry/homography.ts';
+import { distance, type Quad } from '../../../core/geometry/quad.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -21,10 +23,20 @@ function onDown(event: PointerEvent): void {
   if (first && points.value.length >= 3 && Math.hypot(first[0] - x, first[1] - y) < 10) close();
   else add(event);
 }
+/** A shape rides on the surface where that is known, told as it lies on the reference frame; at home on the frame it was drawn on. */
+function drawShape(drawn: [number, number][]): void {
+  const corners = shot.document!.corners as Quad | null, now = shot.cornersAt(head.frame), back = corners && now && homographyBetweenQuads(now, corners), points = back ? drawn.map((p) => applyToPoint(back, p)) : drawn;
+  shot.edit((draft) => {
+    (draft.look.shapes ??= []).push({ points: points.map(([x, y]): [number, number] => [x, y]), does: 'keep', home: head.frame, ...(back ? {} : { rides: 'plate' as const }), soft: [1, 1] });
+  });
+  bench.picked = { list: 'shapes', index: shot.document!.look.shapes!.length - 1 };
+  bench.tool = 'look';
+}
 function finish(set: [number, number][]): void {
   // The second click of a double click sets the same point again.
   const drawn = set.filter((p, i) => i === 0 || distance(p, set[i - 1]!) > 0.5);
   if (drawn.length >= 3) {
+    if (bench.tool === 'draw-shape') return drawShape(drawn);
     const list = bench.tool === 'draw-keep-out' ? 'keepOut' : 'regions';
     shot.edit((draft) => {
       // The first outline decides on which frame things are defined.

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { polygonOf, type Outline } from '../../../core/follow/outline.ts';
+import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
 import { IDENTITY, keepsInFront, type Homography } from '../../../core/geometry/homography.ts';
+import type { Quad } from '../../../core/geometry/quad.ts';
 import { addPoint, bendPoint, isCurved, keptPoint, moveHandle, moveOutline, movePoint, removePoint, shownOutline, type DrawnOutline } from '../steps/follow/edit-outline.ts';
-import type { OutlineKind } from '../steps/follow/remove-outline.ts';
+import { homeOf, OUTLINE_NAMES, outlinesOf, type OutlineKind } from '../steps/follow/outlines-of.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
@@ -11,10 +13,10 @@ import { useShot } from '../stores/shot.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /**
- * Regions and keep-outs, riding on the track. They are reshaped on any frame: on the reference the outline itself, on
+ * Regions, keep-outs and shapes, riding on the track. They are reshaped on any frame: on the reference the outline itself, on
  * others a key. A press on the side of the picked one adds a point; a double press on a point bends it.
  */
-const props = defineProps<{ view: ViewTransform }>();
+const props = defineProps<{ view: ViewTransform; lists: readonly OutlineKind[] }>();
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
@@ -23,22 +25,28 @@ type Grip = { part: 'point'; index: number } | { part: 'handle'; index: number; 
 const dragging = ref<{ list: OutlineKind; outline: number; grip: Grip; last: [number, number] } | null>(null);
 const point = ref<number | null>(null);
 
-const at = computed(() => ({ referenceFrame: shot.document?.referenceFrame ?? 0, frame: head.frame }));
-const mapOf = (outline: DrawnOutline): Homography | null => ('fixed' in outline && outline.fixed ? IDENTITY : shot.nearestMap(head.frame));
+/** The frame on which an outline is as its points tell, and the one on show. */
+const atOf = (outline: DrawnOutline) => ({ referenceFrame: shot.document ? homeOf(shot.document, outline) : 0, frame: head.frame });
+function mapOf(outline: DrawnOutline): Homography | null {
+  if (('fixed' in outline && outline.fixed) || ('rides' in outline && outline.rides === 'plate')) return IDENTITY;
+  // Shapes lie on the surface as it is seated; what is followed goes by the track alone.
+  const corners = shot.document?.corners as Quad | null | undefined, seated = 'does' in outline || 'home' in outline ? shot.cornersAt(head.frame) : null;
+  return corners && seated ? homographyBetweenQuads(corners, seated) : shot.nearestMap(head.frame);
+}
 const onPage = (shape: Outline): Outline => ({
   points: shape.points.map((p) => toPage(props.view, p)),
   handles: shape.handles?.map(([a, b, c, d]) => [a * props.view.scale * props.view.aspect, b * props.view.scale, c * props.view.scale * props.view.aspect, d * props.view.scale] as const),
 });
-const outlines = computed(() => (['regions', 'keepOut'] as const).flatMap((list) => (shot.document?.[list] ?? []).map((outline, index) => {
+const outlines = computed(() => props.lists.flatMap((list) => (shot.document ? outlinesOf(shot.document, list) : []).map((outline, index) => {
   const map = mapOf(outline);
   if (!map || !keepsInFront(map, outline.points)) return null;
-  const shape = onPage(shownOutline(outline, at.value, map)), { points } = shape;
+  const at = atOf(outline), shape = onPage(shownOutline(outline, at, map)), { points } = shape;
   const middle = points.reduce(([x, y], p) => [x + p[0] / points.length, y + p[1] / points.length], [0, 0]);
   return {
     list, index, points, off: outline.off === true, handles: shape.handles, middle, polygon: polygonOf(shape).join(' '),
     sides: points.map((_, i) => sideOf(shape, i)), picked: bench.picked?.list === list && bench.picked.index === index,
-    keyed: at.value.frame === at.value.referenceFrame || (outline.keys?.some((key) => key.frame === head.frame) ?? false),
-    title: `${list === 'regions' ? 'region' : 'keep-out'} ${index + 1}`, guessed: !('fixed' in outline && outline.fixed) && shot.homographyAt(head.frame) === null,
+    keyed: at.frame === at.referenceFrame || (outline.keys?.some((key) => key.frame === head.frame) ?? false),
+    title: `${OUTLINE_NAMES[list]} ${index + 1}`, guessed: map !== IDENTITY && shot.homographyAt(head.frame) === null,
   };
 })).filter((o) => o !== null));
 
@@ -57,7 +65,7 @@ function plateAt(event: PointerEvent | MouseEvent): [number, number] {
 }
 /** A press, where the outline is kept. */
 function keptAt(list: OutlineKind, outline: number, plate: [number, number]): [number, number] | null {
-  const drawn = shot.document?.[list][outline], map = drawn && mapOf(drawn);
+  const drawn = shot.document && outlinesOf(shot.document, list)[outline], map = drawn && mapOf(drawn);
   return map ? keptPoint(map, plate) : null;
 }
 
@@ -77,12 +85,12 @@ function onMove(event: PointerEvent): void {
   const plate = plateAt(event), kept = keptAt(d.list, d.outline, plate);
   if (!kept) return;
   shot.drag((draft) => {
-    const outline = draft[d.list][d.outline]!;
-    if (d.grip.part === 'point') movePoint(outline, at.value, d.grip.index, kept);
-    else if (d.grip.part === 'all') moveOutline(outline, at.value, [kept[0] - d.last[0], kept[1] - d.last[1]]);
+    const outline = outlinesOf(draft, d.list)[d.outline]!, at = atOf(outline);
+    if (d.grip.part === 'point') movePoint(outline, at, d.grip.index, kept);
+    else if (d.grip.part === 'all') moveOutline(outline, at, [kept[0] - d.last[0], kept[1] - d.last[1]]);
     else {
       const shape = outline.keys?.find((key) => key.frame === head.frame) ?? outline, from = shape.points[d.grip.index]!;
-      moveHandle(outline, at.value, d.grip.index, d.grip.which, [kept[0] - from[0], kept[1] - from[1]], event.altKey);
+      moveHandle(outline, at, d.grip.index, d.grip.which, [kept[0] - from[0], kept[1] - from[1]], event.altKey);
     }
   });
   d.last = kept;
@@ -108,35 +116,36 @@ function onSide(event: PointerEvent, list: OutlineKind, outline: number, side: n
     const p = path.getPointAtLength((path.getTotalLength() * k) / steps), d = Math.hypot(p.x - x, p.y - y);
     if (d < least) [nearest, least] = [k / steps, d];
   }
-  shot.edit((draft) => addPoint(draft[list][outline]!, side, nearest));
+  shot.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, side, nearest));
   point.value = side + 1;
 }
 function onBend(list: OutlineKind, outline: number, index: number): void {
-  shot.edit((draft) => bendPoint(draft[list][outline]!, index));
+  shot.edit((draft) => bendPoint(outlinesOf(draft, list)[outline]!, index));
 }
 function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: Grip): void {
-  const nudge = nudgeOf(event), drawn = shot.document?.[list][outline], o = outlines.value.find((e) => e.list === list && e.index === outline);
+  const nudge = nudgeOf(event), drawn = shot.document && outlinesOf(shot.document, list)[outline], o = outlines.value.find((e) => e.list === list && e.index === outline);
   const act = nudge ? 'nudge' : grip.part !== 'point' ? null : event.key === 'Delete' ? 'remove' : event.key === 'q' ? 'bend' : event.key === 'Insert' ? 'add' : null;
   if (!drawn || !o || !act) return;
   event.preventDefault();
   event.stopPropagation();
-  if (act === 'remove' && grip.part === 'point') shot.edit((draft) => void removePoint(draft[list][outline]!, grip.index));
+  if (act === 'remove' && grip.part === 'point') shot.edit((draft) => void removePoint(outlinesOf(draft, list)[outline]!, grip.index));
   if (act === 'bend' && grip.part === 'point') onBend(list, outline, grip.index);
-  if (act === 'add' && grip.part === 'point') shot.edit((draft) => addPoint(draft[list][outline]!, grip.index, 0.5));
+  if (act === 'add' && grip.part === 'point') shot.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, grip.index, 0.5));
   if (act !== 'nudge' || !nudge) return;
   const page = grip.part === 'all' ? o.middle as [number, number] : o.points[grip.index]!;
   const from = toPlate(props.view, page[0], page[1]), was = keptAt(list, outline, from), to = keptAt(list, outline, [from[0] + nudge[0], from[1] + nudge[1]]);
   if (!was || !to) return;
   shot.edit((draft) => {
-    if (grip.part === 'all') moveOutline(draft[list][outline]!, at.value, [to[0] - was[0], to[1] - was[1]]);
-    else if (grip.part === 'point') movePoint(draft[list][outline]!, at.value, grip.index, to);
+    const kept = outlinesOf(draft, list)[outline]!;
+    if (grip.part === 'all') moveOutline(kept, atOf(kept), [to[0] - was[0], to[1] - was[1]]);
+    else if (grip.part === 'point') movePoint(kept, atOf(kept), grip.index, to);
   });
 }
 </script>
 
 <template>
   <g v-for="o in outlines" :key="`${o.list}${o.index}`" class="outline" :class="[o.list, { picked: o.picked, guessed: o.guessed, off: o.off }]" :data-outline="`${o.list}-${o.index}`" @pointermove="onMove" @pointerup="onUp">
-    <polygon v-if="!o.off" :points="o.polygon" :fill="o.list === 'regions' ? 'url(#hatch-region)' : 'url(#hatch-keep-out)'" stroke="none" />
+    <polygon v-if="!o.off" :points="o.polygon" :fill="o.list === 'regions' ? 'url(#hatch-region)' : o.list === 'keepOut' ? 'url(#hatch-keep-out)' : 'none'" stroke="none" />
     <polygon class="under" :points="o.polygon" />
     <polygon class="over" :points="o.polygon" />
     <path v-for="(side, i) in o.sides" :key="`s${i}`" class="side" :class="{ adds: o.picked }" :d="side" :data-side="i" @pointerdown="onSide($event, o.list, o.index, i)" @pointermove.stop="onMove" @pointerup.stop="onUp" />
@@ -165,6 +174,7 @@ polygon { fill-rule: evenodd; }
 .under { stroke: #17191b; }
 .over { stroke: #fff; stroke-dasharray: 7 5; }
 .keepOut .over { stroke-dasharray: 2 3; }
+.shapes .over { stroke-dasharray: 12 3 2 3; }
 .picked .over, .picked .under { stroke-width: 2.4; }
 .guessed { opacity: 0.6; }
 .off { opacity: 0.35; }

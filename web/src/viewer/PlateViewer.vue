@@ -37,6 +37,8 @@ const HINTS = {
   'measure': 'Drag a square: its mean, darkest and brightest. Esc puts the tool away.',
   'draw-region': 'Click around what moves with the screen. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-keep-out': 'Click around what covers it. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
+  'draw-shape': 'Click around what stands in front. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
+  'pick-colour': 'Drag a square over the screen’s colour. Esc puts the tool away.',
   'place-corners': 'Click the four corners in the order of the content. Backspace takes one back, Esc gives up.',
 } as const;
 const shot = useShot();
@@ -61,7 +63,7 @@ const facts = computed(() => shot.plate?.facts ?? null);
 /** Width of a plate pixel over its height. */
 const aspect = computed(() => (facts.value ? facts.value.pixelAspect[0] / facts.value.pixelAspect[1] : 1));
 const wantsCard = computed(() => bench.step === 'seat' && (shot.document?.testCard ?? false));
-const wantsResult = computed(() => wantsCard.value || viewing.wipe !== null || (bench.showResult && ['content', 'blend', 'send'].includes(bench.step)));
+const wantsResult = computed(() => wantsCard.value || viewing.wipe !== null || (bench.showResult && ['content', 'front', 'blend', 'send'].includes(bench.step)));
 let settleTimer = 0;
 let ask = 0;
 let paintedFrame = -1, settled = false;
@@ -129,10 +131,10 @@ function neighbours(frame: number): number[] {
 }
 async function finished(frame: number, exact: boolean): Promise<ImageBitmap | null> {
   if (!wantsResult.value) return null;
-  const request = shotRequest(shot, frame, wantsCard.value, exact);
+  const request = shotRequest(shot, frame, wantsCard.value, exact, bench.step === 'front' ? bench.frontView : 'finished');
   return request ? composePreview(request) : null;
 }
-watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step], () => void load(), { immediate: true });
+watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step, () => bench.frontView], () => void load(), { immediate: true });
 watch(() => head.playing, (on) => !on && void load());
 // Rows of a running follow arrive many times a second; only those of the frame on show change its picture.
 watch(() => wantsResult.value && shot.track.get(head.frame), () => wantsResult.value && void load());
@@ -154,9 +156,9 @@ function paint(): void {
   // For whoever measures from outside: which frame stands on the screen, and whether in full.
   box.value!.dataset.painted = `${paintedFrame}${painted ? (settled ? ' exact' : ' light') : ''}`;
 }
-const glass = computed(() => bench.dragPoint ?? (bench.pointer && ['place-corners', 'draw-region', 'draw-keep-out'].includes(bench.tool) ? bench.pointer : null));
+const glass = computed(() => bench.dragPoint ?? (bench.pointer && ['place-corners', 'draw-region', 'draw-keep-out', 'draw-shape'].includes(bench.tool) ? bench.pointer : null));
 useEventListener(window, 'keydown', (event) => {
-  if (event.key === 'Escape' && bench.tool === 'measure') {
+  if (event.key === 'Escape' && (bench.tool === 'measure' || bench.tool === 'pick-colour')) {
     bench.tool = 'look';
     bench.measured = null;
   }
@@ -195,15 +197,16 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
           <pattern id="hatch-region" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="9" height="9" fill="rgb(255 255 255 / 6%)" /><line x1="0" y1="0" x2="0" y2="9" stroke="rgb(255 255 255 / 30%)" stroke-width="1.4" /></pattern>
           <pattern id="hatch-keep-out" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"><rect width="7" height="7" fill="rgb(0 0 0 / 20%)" /><line x1="0" y1="0" x2="0" y2="7" stroke="rgb(255 255 255 / 70%)" stroke-width="3" stroke-dasharray="3 2" /></pattern>
         </defs>
-        <OutlineOverlay v-if="bench.step === 'follow' && bench.followPage === 'region' && bench.showOutlines" :view="view" />
+        <OutlineOverlay v-if="bench.step === 'follow' && bench.followPage === 'region' && bench.showOutlines" :view="view" :lists="['regions', 'keepOut']" />
+        <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="['shapes']" />
         <SurfaceOverlay v-if="bench.showOutlines && ['follow', 'seat'].includes(bench.step)" :view="view" />
         <PointBoxes v-if="bench.step === 'follow' && bench.followPage === 'points' && bench.showOutlines" :view="view" />
         <KeyHandles v-if="bench.step === 'follow' && bench.followPage === 'keys' && bench.showOutlines" :view="view" />
         <SeatHandles v-if="bench.step === 'seat' && bench.showOutlines && !bench.flat" :view="view" />
         <PlaceCorners v-if="bench.tool === 'place-corners'" :view="view" :width="width" :height="height" />
-        <MeasureBox v-if="bench.tool === 'measure'" :view="view" :width="width" :height="height" />
+        <MeasureBox v-if="bench.tool === 'measure' || bench.tool === 'pick-colour'" :view="view" :width="width" :height="height" />
         <WipeBorder v-if="viewing.wipe" :view="view" :width="width" :height="height" />
-        <DrawOutline v-if="bench.tool === 'draw-region' || bench.tool === 'draw-keep-out'" :view="view" :width="width" :height="height" />
+        <DrawOutline v-if="['draw-region', 'draw-keep-out', 'draw-shape'].includes(bench.tool)" :view="view" :width="width" :height="height" />
       </svg>
       <SteadyView v-if="bench.steadied && !(bench.flat && bench.step === 'seat')" :view="view" :width="width" :height="height" />
       <FlatView v-if="bench.flat && bench.step === 'seat'" :width="width" :height="height" />

@@ -13,8 +13,8 @@ const head = usePlayhead();
 const bench = useBench();
 const viewing = useViewing();
 const onShow = usePictureOnShow();
-const hasResult = computed(() => ['content', 'blend', 'send'].includes(bench.step));
-const hasOutlines = computed(() => ['follow', 'seat'].includes(bench.step));
+const hasResult = computed(() => ['content', 'front', 'blend', 'send'].includes(bench.step));
+const hasOutlines = computed(() => ['follow', 'seat', 'front'].includes(bench.step));
 const canWipe = computed(() => viewing.wipe !== null || (shot.document !== null && shot.document.corners !== null && shot.document.contentId !== null));
 const pixel = computed(() => {
   const facts = shot.plate?.facts;

@@ -4,7 +4,8 @@ import { useBench } from '../../stores/bench.ts';
 import { useShot } from '../../stores/shot.ts';
 import { keyFrames } from './edit-outline.ts';
 import { useOutline } from './use-outline.ts';
-import { removeOutline, type OutlineKind } from './remove-outline.ts';
+import { outlinesOf, type OutlineKind } from './outlines-of.ts';
+import { removeOutline } from './remove-outline.ts';
 
 /** The regions and keep-outs of the shot: pick, fix to the picture, remove. */
 const shot = useShot();
@@ -22,7 +23,7 @@ function setFixed(index: number, fixed: boolean): void {
   });
 }
 function setOff(list: OutlineKind, index: number, off: boolean): void {
-  shot.edit((draft) => useOutline(draft[list][index]!, !off));
+  shot.edit((draft) => useOutline(outlinesOf(draft, list)[index]!, !off));
 }
 </script>
 

@@ -1,9 +1,9 @@
 import { keysOf, outlineAt, STRAIGHT, type HandlePair, type KeyedOutline, type Outline } from '../../../../core/follow/outline.ts';
 import { applyToPoint, invert, type Homography, type Point } from '../../../../core/geometry/homography.ts';
-import type { KeepOutOutline, OutlineKey, RegionOutline } from '../../../../core/schemas/types.ts';
+import type { FrontShape, KeepOutOutline, OutlineKey, RegionOutline } from '../../../../core/schemas/types.ts';
 
 /** An outline of the document, as edits change it. */
-export type DrawnOutline = RegionOutline | KeepOutOutline;
+export type DrawnOutline = RegionOutline | KeepOutOutline | FrontShape;
 type Pair = [number, number];
 
 /** The frame that outlines are drawn on, and the one in work. */
@@ -61,6 +61,10 @@ function allShapes(outline: DrawnOutline): (DrawnOutline | OutlineKey)[] {
 
 /** Adds a point on the way from point `index` to the next, in every key; the outline keeps its form. Its place is `index` + 1. */
 export function addPoint(outline: DrawnOutline, index: number, t: number): void {
+  if ('softness' in outline && outline.softness) {
+    const a = outline.softness[index]!, b = outline.softness[(index + 1) % outline.softness.length]!;
+    outline.softness.splice(index + 1, 0, [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])]);
+  }
   for (const shape of allShapes(outline)) {
     const next = (index + 1) % shape.points.length, p = shape.points[index]!, q = shape.points[next]!;
     const from = shape.handles?.[index] ?? STRAIGHT, to = shape.handles?.[next] ?? STRAIGHT;
@@ -86,6 +90,7 @@ export function addPoint(outline: DrawnOutline, index: number, t: number): void 
 /** Takes a point out of every key; false when only three are left. */
 export function removePoint(outline: DrawnOutline, index: number): boolean {
   if (outline.points.length <= 3) return false;
+  if ('softness' in outline) outline.softness?.splice(index, 1);
   for (const shape of allShapes(outline)) {
     shape.points.splice(index, 1);
     shape.handles?.splice(index, 1);

@@ -1,12 +1,11 @@
 import type { useBench } from '../../stores/bench.ts';
+import { outlinesOf, type OutlineKind } from './outlines-of.ts';
 import type { useShot } from '../../stores/shot.ts';
-
-export type OutlineKind = 'regions' | 'keepOut';
 
 /** Takes an outline away and picks nothing. */
 export function removeOutline(shot: ReturnType<typeof useShot>, bench: ReturnType<typeof useBench>, list: OutlineKind, index: number): void {
   shot.edit((draft) => {
-    draft[list].splice(index, 1);
+    outlinesOf(draft, list).splice(index, 1);
   });
   bench.picked = null;
 }

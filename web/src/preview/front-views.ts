@@ -1,0 +1,35 @@
+import { composeFrame, composeWithMatte, type Quality } from '../../../core/composite/compose-frame.ts';
+import { buildContentPyramid, type ContentPyramid } from '../../../core/composite/content-pyramid.ts';
+import { NEUTRAL_LOOK } from '../../../core/composite/look.ts';
+import type { PinnedSurface } from '../../../core/composite/pinned-surface.ts';
+import type { CodedPicture } from '../../../core/image/picture.ts';
+import type { FrontView } from './compose-request.ts';
+
+const made = new Map<string, ContentPyramid>();
+
+/** Something plain in place of the content, to judge what stands before it. */
+export function plainContent(view: 'checker' | 'black' | 'white'): ContentPyramid {
+  let content = made.get(view);
+  if (!content) {
+    const size = 256, value = (i: number) => (view === 'black' ? 0 : view === 'white' ? 255 : ((i % size) >> 4) + ((i / size) >> 4) & 1 ? 200 : 96);
+    content = buildContentPyramid({ width: size, height: size, data: Uint8Array.from({ length: size * size * 4 }, (_, k) => (k % 4 === 3 ? 255 : value(k >> 2))), peak: 255 }, NEUTRAL_LOOK.levels);
+    made.set(view, content);
+  }
+  return content;
+}
+
+/** Shares up to here count as wholly front, or from one less this on as wholly screen. */
+const WHOLLY = 1 / 510;
+/** Front is dark, screen light, what is between amber: told apart without colour too. */
+const FRONT = [34, 38, 42], SCREEN = [240, 240, 238], BETWEEN = [214, 130, 40];
+
+/** The picture that a view shows of a finished frame. */
+export function viewOf(view: FrontView, plate: CodedPicture, surface: PinnedSurface, quality: Quality): CodedPicture {
+  if (view !== 'matte' && view !== 'parts') return composeFrame(plate, surface, quality);
+  const { matte } = composeWithMatte(plate, surface, quality), data = new Uint8Array(plate.width * plate.height * 3);
+  for (let i = 0; i < matte!.length; i++) {
+    const share = matte![i]!, code = 255 * share + 0.5, colour = view === 'matte' ? null : share <= WHOLLY ? FRONT : share >= 1 - WHOLLY ? SCREEN : BETWEEN;
+    for (let c = 0; c < 3; c++) data[3 * i + c] = colour ? colour[c]! : code;
+  }
+  return { width: plate.width, height: plate.height, data, peak: 255 };
+}

@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { shownAt, type ContentTime } from '../../../../core/content/content-time.ts';
+import type { ContentTiming } from '../../../../core/schemas/types.ts';
+import ChoiceRow from '../../components/ChoiceRow.vue';
+import NumberField from '../../components/NumberField.vue';
+import { usePlayhead } from '../../stores/playhead.ts';
+import { useShot } from '../../stores/shot.ts';
+
+/** When the content's frames are shown. */
+const BEYOND = ['hold', 'loop', 'ping-pong', 'nothing'] as const;
+const shot = useShot();
+const head = usePlayhead();
+const time = computed<ContentTiming>(() => shot.document!.look.time ?? {});
+const frames = computed(() => shot.content?.facts?.frames ?? 1);
+const rate = computed<readonly [number, number]>(() => (shot.content?.kind === 'clip' ? shot.content.facts!.rate : shot.plate!.facts!.rate));
+const shown = computed(() => shownAt(time.value as ContentTime, head.frame, shot.plate!.facts!.rate, rate.value, frames.value));
+const says = computed(() => {
+  const s = shown.value;
+  return s === null ? 'nothing' : s.share === 0 ? `frame ${s.first}` : `frames ${s.first} and ${s.second}, ${Math.round(100 * s.share)} % of the second`;
+});
+function change(recipe: (time: ContentTiming) => void): void {
+  shot.edit((draft) => recipe((draft.look.time ??= {})));
+}
+function setTrim(side: 0 | 1, value: number): void {
+  change((t) => {
+    const trim: [number, number] = [...(t.trim ?? [0, frames.value - 1])];
+    trim[side] = Math.round(value);
+    if (trim[0] > trim[1]) trim[side === 0 ? 1 : 0] = trim[side]!;
+    t.trim = trim;
+  });
+}
+</script>
+
+<template>
+  <section class="section">
+    <header><h2>When</h2><span class="quiet" data-shown-frame>now {{ says }} of {{ frames }}</span></header>
+    <div class="pairs">
+      <NumberField label="Starts on" unit="f" :value="time.start ?? 0" :step="1" :digits="0" @commit="(v) => change((t) => (t.start = Math.round(v)))" /><button class="use-button" type="button" @click="change((t) => (t.start = head.frame))">use frame {{ head.frame }}</button>
+      <NumberField label="From" unit="f" :value="time.trim?.[0] ?? 0" :min="0" :max="frames - 1" :digits="0" @commit="setTrim(0, $event)" /><NumberField label="to" unit="f" :value="time.trim?.[1] ?? frames - 1" :min="0" :max="frames - 1" :digits="0" @commit="setTrim(1, $event)" />
+      <NumberField label="Offset" unit="f" :value="time.offset ?? 0" :step="1" :digits="2" @commit="(v) => change((t) => (t.offset = v))" />
+      <NumberField label="Speed" unit="%" :value="100 * (typeof time.speed === 'number' ? time.speed : 1)" :step="5" :digits="1" @commit="(v) => change((t) => (t.speed = v / 100))" />
+    </div>
+    <label class="tick"><input type="checkbox" :checked="time.reverse ?? false" @change="change((t) => { if (t.reverse) delete t.reverse; else t.reverse = true; })" /> Backwards</label>
+    <p class="quiet mt-1 mb-1">Before its first frame</p>
+    <ChoiceRow label="Before its first frame" :options="BEYOND" :value="time.before ?? 'hold'" @choose="(v) => change((t) => (t.before = v))" />
+    <p class="quiet mt-2 mb-1">After its last</p>
+    <ChoiceRow label="After its last frame" :options="BEYOND" :value="time.after ?? 'hold'" @choose="(v) => change((t) => (t.after = v))" />
+    <p class="quiet mt-2 mb-1">Between two of its frames</p>
+    <ChoiceRow label="Between two of its frames" :options="['nearest', 'blend']" :value="time.rate ?? 'nearest'" @choose="(v) => change((t) => (t.rate = v))" />
+  </section>
+</template>
+
+<style scoped>
+.pairs { display: grid; grid-template-columns: 1fr 1fr; gap: 2px 14px; align-items: center; --field-width: 46px; }
+.tick { display: flex; gap: 8px; align-items: center; min-height: 26px; }
+</style>

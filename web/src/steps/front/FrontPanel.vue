@@ -1,0 +1,34 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import ChoiceRow from '../../components/ChoiceRow.vue';
+import { FRONT_VIEWS } from '../../preview/compose-request.ts';
+import { useBench } from '../../stores/bench.ts';
+import { useShot } from '../../stores/shot.ts';
+import KeySection from './KeySection.vue';
+import ShapeSection from './ShapeSection.vue';
+import SpillSection from './SpillSection.vue';
+
+/** What is in front of it? A key of the screen's colour, drawn shapes, and the screen's light on what stands near. */
+const shot = useShot();
+const bench = useBench();
+const ready = computed(() => shot.document!.corners !== null);
+const SAYS = {
+  finished: 'The finished picture.', matte: 'White is where content is seen.', parts: 'Dark is wholly in front, light wholly screen, amber between.',
+  checker: 'What is in front, over a checker.', black: 'What is in front, over black: bright fringes show.', white: 'What is in front, over white: dark fringes show.',
+} as const;
+</script>
+
+<template>
+  <section v-if="!ready" class="section"><p class="quiet mb-0">First seat the four corners: what is in front is looked for inside them.</p></section>
+  <template v-else>
+    <section class="section">
+      <header><h2>Look at</h2><span class="quiet">J for the next</span></header>
+      <ChoiceRow label="Look at" :options="FRONT_VIEWS" :value="bench.frontView" @choose="bench.frontView = $event" />
+      <p class="quiet mt-2 mb-0">{{ shot.document!.contentId === null && bench.frontView === 'finished' ? 'There is no content yet: choose it on Content.' : SAYS[bench.frontView] }}</p>
+    </section>
+    <KeySection />
+    <ShapeSection />
+    <SpillSection />
+    <section class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/blend`">On to Blend <i class="bi bi-arrow-right" /></RouterLink></section>
+  </template>
+</template>

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import type { FrontShape } from '../../../../core/schemas/types.ts';
+import ChoiceRow from '../../components/ChoiceRow.vue';
+import NumberField from '../../components/NumberField.vue';
+import { useBench } from '../../stores/bench.ts';
+import { usePlayhead } from '../../stores/playhead.ts';
+import { useShot } from '../../stores/shot.ts';
+import { keyFrames } from '../follow/edit-outline.ts';
+import { homeOf } from '../follow/outlines-of.ts';
+import { removeOutline } from '../follow/remove-outline.ts';
+import { rideOn } from './ride-on.ts';
+
+/** Drawn shapes: what is in them stays in front, or lets content through. In order, each over what those before it made. */
+const DOES = ['keep', 'remove', 'within'] as const;
+const SAYS = { keep: 'stays in front', remove: 'lets content through', within: 'nothing outside it is in front' } as const;
+const shot = useShot();
+const bench = useBench();
+const head = usePlayhead();
+const shapes = computed<readonly FrontShape[]>(() => shot.document!.look.shapes ?? []);
+const picked = computed(() => (bench.picked?.list === 'shapes' ? bench.picked.index : null));
+const only = computed(() => (picked.value === null ? null : (shapes.value[picked.value] ?? null)));
+
+function change(recipe: (shape: FrontShape) => void): void {
+  const index = picked.value;
+  if (index === null) return;
+  shot.edit((draft) => {
+    const shape = draft.look.shapes?.[index];
+    if (shape) recipe(shape);
+  });
+}
+function setOff(index: number, off: boolean): void {
+  shot.edit((draft) => {
+    const shape = draft.look.shapes![index]!;
+    if (off) shape.off = true;
+    else delete shape.off;
+  });
+}
+function move(index: number, by: 1 | -1): void {
+  const to = index + by;
+  if (to < 0 || to >= shapes.value.length) return;
+  shot.edit((draft) => {
+    const list = draft.look.shapes!, [shape] = list.splice(index, 1);
+    list.splice(to, 0, shape!);
+  });
+  bench.picked = { list: 'shapes', index: to };
+}
+const nameOf = (shape: FrontShape, i: number) => shape.name ?? `Shape ${i + 1}`;
+const soft = (side: 0 | 1) => only.value?.soft?.[side] ?? 0;
+function setSoft(side: 0 | 1, value: number): void {
+  change((shape) => {
+    const pair: [number, number] = [...(shape.soft ?? [0, 0])];
+    pair[side] = value;
+    shape.soft = pair;
+  });
+}
+const about = (shape: FrontShape) => [SAYS[shape.does ?? 'keep'], shape.rides === 'plate' ? 'in the picture' : 'rides', ...(shape.keys?.length ? [`${keyFrames(shape as never, homeOf(shot.document!, shape)).length} keys`] : [])].join(' · ');
+</script>
+
+<template>
+  <section class="section">
+    <header><h2>Shapes</h2><span class="quiet">drawn by hand</span></header>
+    <button class="btn btn-sm btn-outline-secondary w-100" type="button" :aria-pressed="bench.tool === 'draw-shape'" @click="bench.tool = bench.tool === 'draw-shape' ? 'look' : 'draw-shape'"><i class="bi bi-bezier2" /> Draw a shape (D)</button>
+    <ul class="list">
+      <li v-for="(shape, i) in shapes" :key="i" :class="{ picked: picked === i, off: shape.off }" :data-shape="i">
+        <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'shapes', index: i }"><b>{{ nameOf(shape, i) }}</b><span class="quiet d-block">{{ about(shape) }}</span></button>
+        <button class="icon-button" type="button" :disabled="i === 0" :aria-label="`${nameOf(shape, i)} earlier`" title="Earlier in the order" @click="move(i, -1)"><i class="bi bi-arrow-up" /></button>
+        <button class="icon-button" type="button" :aria-pressed="!shape.off" :aria-label="`Use ${nameOf(shape, i)}`" @click="setOff(i, !shape.off)"><i class="bi" :class="shape.off ? 'bi-eye-slash' : 'bi-eye'" /></button>
+        <button class="icon-button" type="button" :aria-label="`Remove ${nameOf(shape, i)}`" @click="removeOutline(shot, bench, 'shapes', i)"><i class="bi bi-trash" /></button>
+      </li>
+    </ul>
+    <div v-if="only && picked !== null" class="chosen">
+      <ChoiceRow label="What it does" :options="DOES" :value="only.does ?? 'keep'" @choose="(value) => change((s) => (s.does = value))" />
+      <ChoiceRow class="mt-2" label="Moves with" :options="['surface', 'plate']" :value="only.rides ?? 'surface'" @choose="(value) => rideOn(shot, picked!, value, head.frame)" />
+      <div class="pair mt-1">
+        <NumberField label="Soft in" unit="px" :value="soft(0)" :min="0" :max="1000" :step="0.5" :digits="2" @commit="setSoft(0, $event)" />
+        <NumberField label="out" unit="px" :value="soft(1)" :min="0" :max="1000" :step="0.5" :digits="2" @commit="setSoft(1, $event)" />
+      </div>
+      <NumberField label="Opacity" unit="%" :value="100 * (typeof only.opacity === 'number' ? only.opacity : 1)" :min="0" :max="100" :step="5" @commit="(v) => change((s) => (s.opacity = v / 100))" />
+      <label class="tick"><input type="checkbox" :checked="only.invert ?? false" @change="change((s) => { if (s.invert) delete s.invert; else s.invert = true; })" /> Everything but it</label>
+      <label class="tick"><input type="checkbox" :checked="only.blur ?? false" @change="change((s) => { if (s.blur) delete s.blur; else s.blur = true; })" /> Smeared by its own motion (Blend’s shutter)</label>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.list { list-style: none; margin: 6px 0 0; padding: 0; display: grid; gap: 3px; }
+li { display: flex; align-items: center; border: 1px solid transparent; border-radius: 4px; }
+.picked { background: var(--white); border-color: var(--line); }
+.off .entry { opacity: 0.55; }
+.entry { flex: 1; border: 0; background: none; color: var(--ink); text-align: left; padding: 4px 6px; }
+.chosen { border-top: 1px solid var(--line); margin-top: 8px; padding-top: 8px; }
+.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; --field-width: 40px; }
+.tick { display: flex; gap: 8px; align-items: center; min-height: 26px; }
+</style>
