@@ -80,6 +80,23 @@ export function sizeOfBox(layer: Pick<BoardLayer, 'width' | 'height'>): { width:
   return { width: layer.width ?? USUAL_BOX.width, height: layer.height ?? USUAL_BOX.height };
 }
 
+/** How large a layer is in its own pixels. */
+export async function layerSize(layer: BoardLayer, sources: BoardSources, frame: number): Promise<{ width: number; height: number }> {
+  if (layer.kind === 'solid' || layer.kind === 'rounded') return sizeOfBox(layer);
+  if (layer.kind === 'text') {
+    const { width, height } = await textOf(layer, sources);
+    return { width, height };
+  }
+  const content = await sources.media(layer, frame);
+  return shownSize(layer, content ?? USUAL_BOX);
+}
+
+/** A picture's size on the board: as told; told by one side it keeps its proportions. */
+function shownSize(layer: Pick<BoardLayer, 'width' | 'height'>, content: { width: number; height: number }): { width: number; height: number } {
+  const width = layer.width ?? (layer.height === undefined ? content.width : (layer.height * content.width) / content.height);
+  return { width, height: layer.height ?? (width * content.height) / content.width };
+}
+
 const layouts = new WeakMap<BoardLayer, TextLayout>();
 
 /** A text layer's letters; set once as long as the layer is the same object. */
@@ -96,7 +113,7 @@ export async function textOf(layer: BoardLayer, sources: Pick<BoardSources, 'fon
 }
 
 function drawPicture(onto: LightPicture, content: ContentPyramid, layer: BoardLayer, placed: LayerOnFrame): void {
-  const shown = { width: layer.width ?? content.width, height: layer.height ?? content.height }, quad = layerCorners(placed, shown);
+  const shown = shownSize(layer, content), quad = layerCorners(placed, shown);
   if (!quad) return;
   const box = touchedPixels(quad, 1, { left: 0, top: 0, right: onto.width, bottom: onto.height });
   if (!box) return;

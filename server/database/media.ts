@@ -149,7 +149,12 @@ export async function mediaUses(db: Queryable, projectId: number): Promise<Map<n
     UNION ALL
     SELECT JSON_VALUE(r.document, '$.contentId'), s.id, s.name, 'content' FROM shots s
       JOIN shot_revisions r ON r.shot_id = s.id AND r.revision = s.revision
-      WHERE s.project_id = ? AND s.deleted_at IS NULL AND JSON_VALUE(r.document, '$.contentId') IS NOT NULL`, [projectId, projectId]);
+      WHERE s.project_id = ? AND s.deleted_at IS NULL AND JSON_VALUE(r.document, '$.contentId') IS NOT NULL
+    UNION
+    SELECT l.media, s.id, s.name, 'content' FROM shots s
+      JOIN shot_revisions r ON r.shot_id = s.id AND r.revision = s.revision,
+      JSON_TABLE(r.document, '$.look.board.layers[*]' COLUMNS (media INT PATH '$.media')) l
+      WHERE s.project_id = ? AND s.deleted_at IS NULL AND l.media IS NOT NULL`, [projectId, projectId, projectId]);
   const uses = new Map<number, MediaUse[]>();
   for (const row of rows) {
     const id = Number(row.media_id);

@@ -21,9 +21,9 @@ import { storeUpload } from '../media/uploads.ts';
 
 const demo = join(import.meta.dirname, '../../demo');
 const PROJECT = 'Fernhollow Glasshouses';
-const TABLET = 'Bench tablet', PHONE = 'Thrown phone', CAUGHT = 'Thrown phone, caught';
+const TABLET = 'Bench tablet', PHONE = 'Thrown phone', CAUGHT = 'Thrown phone, caught', HELD = 'Held phone';
 /** Contents, then plates; `createDemo` takes them apart in this order. */
-const FILES = ['content/bed-temperatures.png', 'content/orders.png', 'content/watering-plan.png', 'content/potting-round.png', 'clips/bench-tablet.mp4', 'clips/orders-laptop.mp4', 'clips/thrown-phone.mp4'] as const;
+const FILES = ['content/bed-temperatures.png', 'content/orders.png', 'content/watering-plan.png', 'content/potting-round.png', 'clips/bench-tablet.mp4', 'clips/orders-laptop.mp4', 'clips/thrown-phone.mp4', 'clips/held-phone.mp4'] as const;
 
 /**
  * Makes sure that the demo project is there: two shots from the shipped clips. The first is worked to the
@@ -54,9 +54,10 @@ async function createDemo(db: Database, config: Config): Promise<number> {
     const project = await createProject(connection, PROJECT);
     const media: number[] = [];
     for (const [i, name] of FILES.entries()) media.push((await addMedia(connection, project, basename(name), stored[i]!)).mediaId);
-    const [temperatures, , , potting, tablet, laptop, phone] = media as [number, number, number, number, number, number, number];
+    const [temperatures, , , potting, tablet, laptop, phone, held] = media as [number, number, number, number, number, number, number, number];
     await insertShotWith(connection, project, TABLET, tablet, finishedDocument(truth, temperatures));
     await insertShotWith(connection, project, 'Orders laptop', laptop, EMPTY_DOCUMENT);
+    await insertShotWith(connection, project, HELD, held, heldDocument(truthOf('held-phone'), potting));
     const caught = await insertShotWith(connection, project, CAUGHT, phone, caughtDocument(phoneTruth));
     await insertShotWith(connection, project, PHONE, phone, thrownDocument(phoneTruth, potting, caught));
     return project;
@@ -85,6 +86,12 @@ function thrownDocument(truth: Truth, contentId: number, caught: number): ShotDo
     handKeys: Array.from({ length: KEYS }, (_, i) => Math.round(from + ((to - from) * i) / (KEYS - 1))).map((frame) => ({ frame, corners: truth.frames[frame]!.corners as QuadCorners })),
     spans: [{ from: 0, to: from - 1, source: 'plane' }, { from, to, source: 'keys' }, { from: to + 1, to: last, source: 'shot', shot: caught }], fade: 4,
   };
+}
+
+/** A green phone held in a glove: keyed as proposed. */
+function heldDocument(truth: Truth, contentId: number): ShotDocument {
+  const plain = finishedDocument(truth, contentId);
+  return { ...plain, keepOut: truth.keepOut ? [{ points: truth.keepOut }] : [] };
 }
 
 /** The same plate followed from a frame after the catch. */

@@ -70,7 +70,7 @@ export async function startRender(db: Database, shotId: number, frames: [number,
   if (!shot.plate?.facts) throw new Problem('no-plate');
   if (shot.plate.state === 'cleared') throw new Problem('frames-cleared', { name: shot.plate.name });
   if (!document.corners) throw new Problem('no-corners');
-  if (document.contentId === null) throw new Problem('no-content');
+  if (document.contentId === null && !document.look.board) throw new Problem('no-content');
   const last = shot.plate.facts.frames - 1;
   if (frames[0] > frames[1]) throw new Problem('bad-range', { where: 'the render', range: frames.join('-') });
   if (frames[1] > last) throw new Problem('frame-outside', { where: 'the render', frame: frames[1], last });

@@ -23,10 +23,8 @@ export async function render(context: JobContext<'render'>): Promise<string> {
   const shot = await findShot(db, job.shotId!);
   const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!shot || !plate?.facts) throw new Problem('no-plate');
-  const content = document.contentId === null ? null : await findMedia(db, document.contentId);
-  if (!content?.facts) throw new Problem('no-content');
   if (!document.corners) throw new Problem('no-corners');
-  const track = await readMotion(db, shot, document), compositor = new ShotCompositor(document, plate, content, track, await seatingOf(db, shot.id, document, track), context.folders);
+  const track = await readMotion(db, shot, document), compositor = await ShotCompositor.open(db, { document, plate, track, seating: await seatingOf(db, shot.id, document, track), folders: context.folders });
   const folder = join(context.folders.renders, String(job.id));
   mkdirSync(folder, { recursive: true });
   const total = last - first + 1;

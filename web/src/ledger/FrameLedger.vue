@@ -11,6 +11,7 @@ import { LEDGER_HEIGHT, ROWS } from './draw-parts.ts';
 import { frameName } from './frame-name.ts';
 import LedgerHandKeys from './LedgerHandKeys.vue';
 import LedgerKeys from './LedgerKeys.vue';
+import LedgerLayers from './LedgerLayers.vue';
 import LedgerSpans from './LedgerSpans.vue';
 import { errorTop, frameAt, frameMiddle, moved, reveal, wholeScale, zoomTime, type LedgerScale } from './ledger-scale.ts';
 
@@ -128,6 +129,7 @@ function onKey(event: KeyboardEvent): void {
       <LedgerHandKeys v-if="following && bench.followPage === 'keys'" :scale="scale" :name-of="nameOf" />
       <LedgerSpans v-else-if="following && bench.followPage === 'spans'" :scale="scale" :name-of="nameOf" />
       <LedgerKeys v-else-if="following" :scale="scale" :name-of="nameOf" :lists="['regions', 'keepOut']" />
+      <LedgerLayers v-else-if="bench.step === 'content' && shot.document?.look.board" :scale="scale" :name-of="nameOf" />
       <LedgerKeys v-else-if="bench.step === 'front'" :scale="scale" :name-of="nameOf" :lists="['shapes']" />
       <span class="label" style="top: 10px">
         <button v-if="facts?.timecode" class="name" type="button" :title="useTimecode ? 'Show frame numbers' : 'Show the timecode'" @click="useTimecode = !useTimecode">{{ useTimecode ? 'timecode' : 'frame' }}</button>

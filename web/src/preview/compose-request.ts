@@ -1,3 +1,4 @@
+import type { Board } from '../../../core/schemas/types.ts';
 import type { CardName } from '../../../core/composite/test-card.ts';
 import type { ResolvedLook } from '../../../core/composite/look.ts';
 import type { PictureSource } from '../api/urls.ts';
@@ -10,6 +11,14 @@ export const FRONT_VIEWS = ['finished', 'matte', 'parts', 'checker', 'black', 'w
 export type FrontView = (typeof FRONT_VIEWS)[number];
 export const nextView = (view: FrontView): FrontView => FRONT_VIEWS[(FRONT_VIEWS.indexOf(view) + 1) % FRONT_VIEWS.length]!;
 
+/** A medium and how its frames are fetched. */
+export interface ShownMedium {
+  source: PictureSource;
+  frames: number;
+  rate: readonly [number, number];
+  picture: 'jpg' | 'png';
+}
+
 /** What the preview worker needs to know for one finished frame. */
 export interface ComposeRequest {
   plate: PictureSource;
@@ -19,7 +28,9 @@ export interface ComposeRequest {
   frame: number;
   /** Exact plate pixels, or the light proxy while playing. */
   plateKind: 'jpg' | 'png';
-  content: { kind: 'medium'; source: PictureSource; frames: number; rate: readonly [number, number]; picture: 'jpg' | 'png' } | { kind: 'test-card'; ratio: number; card: CardName };
+  content: ({ kind: 'medium' } & ShownMedium) | { kind: 'test-card'; ratio: number; card: CardName } | { kind: 'board'; board: Board; media: Readonly<Record<number, ShownMedium>> };
+  /** Of the plate's camera, plate pixels; usual for the picture's size when absent. */
+  focal: number | undefined;
   motion: QuadMotion;
   /** The corners on the reference frame. */
   reference: Quad;
@@ -28,4 +39,13 @@ export interface ComposeRequest {
   look: ResolvedLook;
   quality: Quality;
   view: FrontView;
+}
+
+/** What is needed for a board by itself. */
+export interface BoardRequest {
+  board: Board;
+  media: Readonly<Record<number, ShownMedium>>;
+  plateRate: readonly [number, number];
+  frame: number;
+  scale: number;
 }

@@ -1,26 +1,36 @@
 import * as Comlink from 'comlink';
 import { plainContent, viewOf } from './front-views.ts';
+import { boardScale, FINE, QUICK } from '../../../core/board/board-scale.ts';
+import { layerSize, renderBoard, type BoardSources } from '../../../core/board/render-board.ts';
+import { NEUTRAL_LOOK, type ResolvedLook } from '../../../core/composite/look.ts';
+import { layOver } from '../../../core/composite/pin-layer.ts';
+import { createLightPicture } from '../../../core/image/picture.ts';
+import { encodeLight } from '../../../core/image/transfer.ts';
+import type { PinnedContent } from '../../../core/composite/pinned-surface.ts';
 import { scaledLook } from '../../../core/composite/scaled-look.ts';
 import { ShownContent, type ContentSource } from '../../../core/composite/shown-content.ts';
 import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
 import { testCard } from '../../../core/composite/test-card.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
-import type { CodedPicture, ContentPicture } from '../../../core/image/picture.ts';
+import type { CodedPicture } from '../../../core/image/picture.ts';
 import { frameUrl } from '../api/urls.ts';
-import type { ComposeRequest } from './compose-request.ts';
+import type { BoardRequest, ComposeRequest, ShownMedium } from './compose-request.ts';
+import { fetchPixels } from './fetch-pixels.ts';
+import { shippedFont } from './shipped-fonts.ts';
 
 /** Composes frames for the viewer with the same code as the final render (core/composite). */
 class PreviewWorker {
   private readonly plates = new Map<string, CodedPicture>();
-  private readonly contents = new Map<string, ShownContent>();
+  private readonly shownContents = new Map<string, ShownContent>();
 
   async compose(request: ComposeRequest): Promise<ImageBitmap> {
     const plate = await this.plate(request);
     const scale = plate.width / request.plateWidth;
-    const look = scaledLook(request.look, scale), pyramid = await this.content(request).at(request.frame, look);
-    const finished = pyramid ? viewOf(request.view, plate, {
-      contents: [{ pyramid: request.view === 'checker' || request.view === 'black' || request.view === 'white' ? plainContent(request.view) : pyramid }],
-      motion: scaledMotion(request.motion, scale), ratio: request.surfaceRatio, look, frame: request.frame, reference: scaledQuad(request.reference, scale), referenceFrame: request.referenceFrame,
+    const look = scaledLook(request.look, scale), motion = scaledMotion(request.motion, scale), shown = await this.contents(request, look, motion.now);
+    const plain = request.view === 'checker' || request.view === 'black' || request.view === 'white' ? [{ pyramid: plainContent(request.view) }] : null;
+    const finished = shown ? viewOf(request.view, plate, {
+      contents: plain ?? shown, motion, ratio: request.surfaceRatio, look, frame: request.frame, reference: scaledQuad(request.reference, scale), referenceFrame: request.referenceFrame,
+      focal: request.focal === undefined ? undefined : request.focal * scale,
     }, request.quality) : plate;
     const rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
     for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
@@ -37,7 +47,7 @@ class PreviewWorker {
     const url = frameUrl(plate, frame, plateKind);
     let picture = this.plates.get(url);
     if (!picture) {
-      const { width, height, data } = await pixels(url);
+      const { width, height, data } = await fetchPixels(url);
       const rgb = new Uint8Array(width * height * 3);
       for (let i = 0, at = 0; i < rgb.length; i += 3, at += 4) {
         rgb[i] = data[at]!;
@@ -50,18 +60,52 @@ class PreviewWorker {
     return picture;
   }
 
-  private content({ content, plateRate }: ComposeRequest): ShownContent {
-    const key = JSON.stringify([content, plateRate]);
-    let shown = this.contents.get(key);
+  private async contents(request: ComposeRequest, look: ResolvedLook, quad: Quad): Promise<readonly PinnedContent[] | null> {
+    const { content, frame, plateRate } = request;
+    if (content.kind === 'board') return renderBoard(content.board, frame, this.boardSources(content.media, plateRate, look), look.levels, boardScale(content.board, quad, request.quality === 'final' ? FINE : QUICK));
+    const source: ContentSource = content.kind === 'medium' ? mediumSource(content)
+      : { frames: 1, rate: plateRate, picture: () => Promise.resolve(testCard(1024, Math.max(16, Math.round(1024 / content.ratio)), content.card)) };
+    const pyramid = await this.shown(JSON.stringify([content, plateRate]), source, plateRate).at(frame, look);
+    return pyramid && [{ pyramid }];
+  }
+
+  private boardSources(media: Readonly<Record<number, ShownMedium>>, plateRate: readonly [number, number], { levels }: Pick<ResolvedLook, 'levels'>): BoardSources {
+    return {
+      font: shippedFont,
+      media: async (layer, at) => {
+        const medium = typeof layer.media === 'number' ? media[layer.media] : undefined;
+        return medium ? this.shown(`${layer.id} ${JSON.stringify(medium)}`, mediumSource(medium), plateRate).at(at, { levels, place: {}, time: layer.time ?? {} }) : null;
+      },
+    };
+  }
+
+  /** A board by itself, all depths one over the other, and the size of each of its layers. */
+  async board({ board, media, plateRate, frame, scale }: BoardRequest): Promise<{ bitmap: ImageBitmap; sizes: Record<string, { width: number; height: number }> }> {
+    const sources = this.boardSources(media, plateRate, NEUTRAL_LOOK), parts = await renderBoard(board, frame, sources, NEUTRAL_LOOK.levels, scale);
+    const { width, height } = parts[0]!.pyramid, rgba = new Uint8ClampedArray(width * height * 4), whole = createLightPicture(width, height);
+    for (const { pyramid } of parts) layOver(pyramid.level(0), whole);
+    for (let i = 0; i < rgba.length; i += 4) {
+      const alpha = whole.data[i + 3]!;
+      for (let c = 0; c < 3; c++) rgba[i + c] = alpha > 0 ? 255 * encodeLight(whole.data[i + c]! / alpha) : 0;
+      rgba[i + 3] = 255 * alpha;
+    }
+    const bitmap = await createImageBitmap(new ImageData(rgba, width, height)), sizes: Record<string, { width: number; height: number }> = {};
+    for (const layer of board.layers) sizes[layer.id] = await layerSize(layer, sources, frame);
+    return Comlink.transfer({ bitmap, sizes }, [bitmap]);
+  }
+
+  private shown(key: string, source: ContentSource, plateRate: readonly [number, number]): ShownContent {
+    let shown = this.shownContents.get(key);
     if (!shown) {
-      const source: ContentSource = content.kind === 'test-card'
-        ? { frames: 1, rate: plateRate, picture: () => Promise.resolve(testCard(1024, Math.max(16, Math.round(1024 / content.ratio)), content.card)) }
-        : { frames: content.frames, rate: content.rate, picture: (index) => pixels(frameUrl(content.source, index, content.picture)) };
       shown = new ShownContent(source, plateRate, 3);
-      remember(this.contents, key, shown, 3);
+      remember(this.shownContents, key, shown, 16);
     }
     return shown;
   }
+}
+
+function mediumSource({ source, frames, rate, picture }: ShownMedium): ContentSource {
+  return { frames, rate, picture: (index) => fetchPixels(frameUrl(source, index, picture)) };
 }
 
 /** Corners on a plate picture that is smaller than the plate. */
@@ -70,19 +114,6 @@ function scaledQuad<Q extends Quad | null>(quad: Q, scale: number): Q {
 }
 function scaledMotion({ before, now, after }: QuadMotion, scale: number): QuadMotion {
   return { before: scaledQuad(before, scale), now: scaledQuad(now, scale), after: scaledQuad(after, scale) };
-}
-
-/** Straight (not premultiplied) 8-bit codes of a picture. */
-async function pixels(url: string): Promise<ContentPicture> {
-  const response = await fetch(url);
-  if (!response.ok) throw new Error(`The picture cannot be fetched (status ${response.status}).`);
-  const bitmap = await createImageBitmap(await response.blob(), { colorSpaceConversion: 'none', premultiplyAlpha: 'none' });
-  const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
-  const context = canvas.getContext('2d', { willReadFrequently: true })!;
-  context.drawImage(bitmap, 0, 0);
-  bitmap.close();
-  const { width, height, data } = context.getImageData(0, 0, canvas.width, canvas.height);
-  return { width, height, data, peak: 255 };
 }
 
 function remember<V>(cache: Map<string, V>, key: string, value: V, limit: number): void {

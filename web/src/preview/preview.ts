@@ -1,8 +1,9 @@
 import * as Comlink from 'comlink';
-import type { ComposeRequest } from './compose-request.ts';
+import type { BoardRequest, ComposeRequest } from './compose-request.ts';
 import type { PreviewWorker } from './preview-worker.ts';
 
 let worker: Comlink.Remote<PreviewWorker> | null = null;
+let boards: Comlink.Remote<PreviewWorker> | null = null;
 let busy = false;
 let waiting: { request: ComposeRequest; resolve: (bitmap: ImageBitmap | null) => void; reject: (error: unknown) => void } | null = null;
 
@@ -13,6 +14,12 @@ export function composePreview(request: ComposeRequest): Promise<ImageBitmap | n
     waiting = { request, resolve, reject };
     if (!busy) void next();
   });
+}
+
+/** A board by itself, for its stage. Its own worker: the plate's preview does not wait for it. */
+export async function drawBoardInWorker(request: BoardRequest): Promise<{ bitmap: ImageBitmap; sizes: Record<string, { width: number; height: number }> }> {
+  boards ??= Comlink.wrap<PreviewWorker>(new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' }));
+  return boards.board(request);
 }
 
 async function next(): Promise<void> {

@@ -76,6 +76,8 @@ function seat({ document, seatOff }: ReadingInput): Reading {
 }
 
 function content({ document, contentName }: ReadingInput): Reading {
+  const { board } = document.look;
+  if (board) return { lines: ['board', `${board.layers.length} ${board.layers.length === 1 ? 'layer' : 'layers'}`], state: 'done' };
   if (document.contentId === null) return { lines: ['empty', ''], state: 'empty' };
   return { lines: [shorten(contentName ?? '…', 13), document.look.fit ?? 'stretch'], state: 'done' };
 }

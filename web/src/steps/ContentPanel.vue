@@ -5,6 +5,7 @@ import DropArea from '../components/DropArea.vue';
 import { frameUrl } from '../api/urls.ts';
 import type { Gathered } from '../media/gather-files.ts';
 import { useShot } from '../stores/shot.ts';
+import BoardSection from './content/BoardSection.vue';
 import BendSection from './content/BendSection.vue';
 import PlaceSection from './content/PlaceSection.vue';
 import TimeSection from './content/TimeSection.vue';
@@ -41,12 +42,13 @@ const about = (m: Media) => (m.state === 'failed' ? 'cannot be read' : m.facts ?
     </div>
     <DropArea says="Drop a picture or clip here." accept="video/*,image/*,.mkv,.zip" @files="take" />
   </section>
-  <template v-if="document.contentId !== null">
+  <BoardSection />
+  <template v-if="document.contentId !== null || document.look.board">
     <PlaceSection />
-    <TimeSection v-if="shot.content?.facts && shot.plate?.facts && shot.content.facts.frames > 1" />
+    <TimeSection v-if="!document.look.board && shot.content?.facts && shot.plate?.facts && shot.content.facts.frames > 1" />
     <BendSection v-if="document.corners" />
   </template>
-  <section v-if="document.contentId !== null" class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/front`">On to Front <i class="bi bi-arrow-right" /></RouterLink></section>
+  <section v-if="document.contentId !== null || document.look.board" class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/front`">On to Front <i class="bi bi-arrow-right" /></RouterLink></section>
 </template>
 
 <style scoped>

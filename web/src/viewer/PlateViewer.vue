@@ -6,6 +6,7 @@ import type { PictureSource } from '../api/urls.ts';
 import { composePreview } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';
 import { useBench } from '../stores/bench.ts';
+import { useBoard } from '../stores/board.ts';
 import { useViewing } from '../stores/viewing.ts';
 import { useDisagreement } from '../stores/disagreement.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
@@ -14,6 +15,7 @@ import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { FrameCache } from './frame-cache.ts';
 import SeatHandles from './SeatHandles.vue';
+import BoardStage from './BoardStage.vue';
 import FlatView from './FlatView.vue';
 import SteadyView from './SteadyView.vue';
 import DisagreementOverlay from './DisagreementOverlay.vue';
@@ -44,6 +46,7 @@ const HINTS = {
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
+const desk = useBoard();
 const viewing = useViewing();
 const notices = useNotices();
 const disagreement = useDisagreement();
@@ -210,6 +213,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
       </svg>
       <SteadyView v-if="bench.steadied && !(bench.flat && bench.step === 'seat')" :view="view" :width="width" :height="height" />
       <FlatView v-if="bench.flat && bench.step === 'seat'" :width="width" :height="height" />
+      <BoardStage v-if="bench.step === 'content' && desk.open && desk.board" :width="width" :height="height" />
       <PointerGlass v-if="glass" :view="view" :at="glass" :width="width" :height="height" />
       <p v-if="bench.tool !== 'look'" class="hint">{{ HINTS[bench.tool] }}</p>
       <button v-if="viewing.altered" class="altered" type="button" title="Show it as it is" data-altered @pointerdown.stop @click="viewing.reset()"><i class="bi bi-eye" /> view only: {{ viewing.words }}</button>

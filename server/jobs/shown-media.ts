@@ -1,0 +1,57 @@
+import { boardScale, FINE } from '../../core/board/board-scale.ts';
+import { renderBoard, type BoardSources } from '../../core/board/render-board.ts';
+import type { ResolvedLook } from '../../core/composite/look.ts';
+import type { PinnedContent } from '../../core/composite/pinned-surface.ts';
+import { ShownContent, type ContentSource } from '../../core/composite/shown-content.ts';
+import type { Quad } from '../../core/geometry/quad.ts';
+import { contentFromRaw } from '../../core/image/raw-frame.ts';
+import { Problem } from '../../core/problem/problem.ts';
+import type { Board, ShotDocument } from '../../core/schemas/types.ts';
+import type { Queryable } from '../database/connection.ts';
+import { findMediaByIds, type StoredMedia } from '../database/media.ts';
+import { fontSet } from '../media/fonts.ts';
+import type { FrameStore } from '../media/frame-store.ts';
+import { openFrames } from '../media/stored-frames.ts';
+
+/** What is shown on a surface on a frame where its corners are at `quad`; null for nothing. */
+export type ShownMedia = (frame: number, quad: Quad) => Promise<readonly PinnedContent[] | null>;
+
+/** The media that a shot's content is made of: its board's, or the one that is chosen. */
+export function contentIds({ contentId, look: { board } }: ShotDocument): number[] {
+  if (board) return [...new Set(board.layers.flatMap((layer) => (typeof layer.media === 'number' && !layer.off ? [layer.media] : [])))];
+  return contentId === null ? [] : [contentId];
+}
+
+/** The frames of stored content. A clip runs at its own rate, numbered pictures with the plate. */
+function storedContent({ facts, kind, frames }: StoredMedia, store: FrameStore, plateRate: readonly [number, number]): ContentSource {
+  return { frames: frames!, rate: kind === 'clip' ? facts!.rate : plateRate, colour: facts!.colour, picture: async (index) => contentFromRaw(await store.readRaw(index), facts!.layout) };
+}
+
+/** Opens what a shot shows. Without content, or with content that was not brought in, a problem says so. */
+export async function openShown(db: Queryable, document: ShotDocument, look: ResolvedLook, plateRate: readonly [number, number], folders: { frames: string; media: string }): Promise<ShownMedia> {
+  const { board } = document.look, ids = contentIds(document);
+  if (!board && ids.length === 0) throw new Problem('no-content');
+  const media = await findMediaByIds(db, ids), sources = new Map<number, ContentSource>();
+  for (const id of ids) {
+    const medium = media.get(id);
+    if (!medium?.facts) throw new Problem('no-content');
+    if (medium.state === 'cleared') throw new Problem('frames-cleared', { name: medium.name });
+    sources.set(id, storedContent(medium, openFrames(folders, medium), plateRate));
+  }
+  if (board) return shownBoard(board, look, sources, plateRate);
+  const shown = new ShownContent(sources.get(ids[0]!)!, plateRate);
+  return async (frame) => {
+    const pyramid = await shown.at(frame, look);
+    return pyramid && [{ pyramid }];
+  };
+}
+
+function shownBoard(board: Board, { levels }: ResolvedLook, media: ReadonlyMap<number, ContentSource>, plateRate: readonly [number, number]): ShownMedia {
+  const shown = new Map<string, ShownContent>();
+  for (const { id, media: medium } of board.layers) {
+    const source = typeof medium === 'number' ? media.get(medium) : undefined;
+    if (source) shown.set(id, new ShownContent(source, plateRate));
+  }
+  const sources: BoardSources = { font: fontSet, media: async ({ id, time }, frame) => (await shown.get(id)?.at(frame, { levels, place: {}, time: time ?? {} })) ?? null };
+  return (frame, quad) => renderBoard(board, frame, sources, levels, boardScale(board, quad, FINE));
+}

@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import { keyFrames, moveKeys, removeKeys } from '../steps/content/board-edits.ts';
+import { useBoard } from '../stores/board.ts';
+import { usePlayhead } from '../stores/playhead.ts';
+import { useShot } from '../stores/shot.ts';
+import { ROWS } from './draw-parts.ts';
+import { frameAt, frameMiddle, type LedgerScale } from './ledger-scale.ts';
+
+/** Keys of the board's picked layers (of all, faintly, when none is): press to go there, drag to move in time, Delete to remove. */
+const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
+const shot = useShot();
+const head = usePlayhead();
+const desk = useBoard();
+const dragging = ref<{ id: string; frame: number } | null>(null);
+const keys = computed(() => (desk.board?.layers ?? []).filter((layer) => desk.picked.length === 0 || desk.picked.includes(layer.id)).flatMap((layer) => keyFrames(layer).map(({ frame, names }) => ({
+  id: layer.id, frame, x: frameMiddle(props.scale, frame), title: `Key of ${layer.name ?? layer.id} on frame ${props.nameOf(frame)}: ${names.join(', ')}`,
+}))).filter((key) => key.x >= props.scale.left && key.x <= props.scale.left + props.scale.width));
+
+function onDown(event: PointerEvent, id: string, frame: number): void {
+  if (event.button !== 0) return;
+  if (!desk.picked.includes(id)) desk.pick(id);
+  dragging.value = { id, frame };
+  (event.currentTarget as Element).setPointerCapture(event.pointerId);
+}
+function onMove(event: PointerEvent): void {
+  const d = dragging.value, row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
+  if (!d) return;
+  const to = Math.max(0, Math.min(shot.frames - 1, frameAt(props.scale, event.clientX - row.left)));
+  if (to === d.frame) return;
+  let made = false;
+  desk.change((board) => (made = moveKeys(board.layers.find((l) => l.id === d.id)!, d.frame, to)), 'drag');
+  if (made) dragging.value = { ...d, frame: to };
+}
+function onUp(): void {
+  const d = dragging.value;
+  dragging.value = null;
+  if (!d) return;
+  shot.settle();
+  head.goTo(d.frame);
+}
+function onKey(event: KeyboardEvent, id: string, frame: number): void {
+  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key], layerOf = (board: NonNullable<typeof desk.board>) => board.layers.find((l) => l.id === id)!;
+  if (event.key === 'Enter') head.goTo(frame);
+  else if (event.key === 'Delete') desk.change((board) => removeKeys(layerOf(board), frame));
+  else if (by !== undefined) desk.change((board) => void moveKeys(layerOf(board), frame, frame + by));
+  else return;
+  event.preventDefault();
+  event.stopPropagation();
+}
+</script>
+
+<template>
+  <div class="keys" :style="{ top: `${ROWS.second.top}px`, height: `${ROWS.second.height}px` }">
+    <button
+      v-for="key in keys" :key="`${key.id}-${key.frame}`" type="button" class="key" :class="{ picked: desk.picked.includes(key.id) }" :style="{ left: `${key.x}px` }" :title="`${key.title}: drag to move in time, Delete removes it`" :aria-label="key.title" :data-layer-key="`${key.id}-${key.frame}`"
+      @pointerdown.stop="onDown($event, key.id, key.frame)" @pointermove="onMove" @pointerup="onUp" @keydown="onKey($event, key.id, key.frame)"
+    ><svg width="14" height="14" viewBox="-7 -7 14 14"><path d="M-5.5 3A5.5 5.5 0 1 1 5.5 3Z" /></svg></button>
+  </div>
+</template>
+
+<style scoped>
+.keys { position: absolute; left: 0; right: 0; pointer-events: none; }
+.key { position: absolute; top: 2px; width: 18px; height: 18px; margin-left: -9px; padding: 2px; border: 0; background: none; line-height: 0; pointer-events: auto; cursor: ew-resize; touch-action: none; }
+path { fill: var(--paper); stroke: var(--ink); stroke-width: 1.4; }
+.picked path { fill: var(--ink); }
+</style>
