@@ -8,7 +8,7 @@ import type { CodedPicture } from '../image/picture.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
 import type { ColourKey } from '../schemas/types.ts';
-import { excessPlane, KEY_DEFAULTS, keyMatte } from './colour-key.ts';
+import { channelsOf, excessPlane, KEY_DEFAULTS, keyMatte, type KeyChannels } from './colour-key.ts';
 import { coverageOf } from './coverage.ts';
 import { applyShape, shapeOnFrame, type ShapeSetting } from './front-shapes.ts';
 import { grownMatte } from './grow-matte.ts';
@@ -96,16 +96,29 @@ function keyed1(region: LightRegion, inside: Float32Array, marked: Float32Array 
   const { width, height, box } = region, excesses = excessPlane(region, key), field = screenField(region, excesses, inside, key);
   let matte = keyMatte(excesses, field.excess, key);
   matte = softEdgeAlpha(matte, excesses, field.excess, key.floor ?? KEY_DEFAULTS.floor, width, height);
-  if (marked) fillMarked(matte, marked, width, height);
+  if (marked) fillMarked(matte, marked, region, field.planes, channelsOf(key.colour));
   matte = grownMatte(matte, width, height, key.grow ?? 0);
   if (key.blur) matte = convolveSeparable(matte, width, height, 1, gaussianKernel(key.blur), 'repeat');
   return { matte, limit: reachOf(outlines, key.reach ?? KEY_DEFAULTS.reach, box), screen: field.planes };
 }
 
-/** On a marker the matte is grown over from its surroundings. */
-function fillMarked(matte: Float32Array, marked: Float32Array, width: number, height: number): void {
-  const [filled] = pushPull([matte], marked.map((v) => 1 - v), width, height);
-  for (let i = 0; i < matte.length; i++) if (marked[i]! > 0) matte[i] = filled![i]!;
+/**
+ * On a marker the matte is grown over from its surroundings. Where something stands beside it, how far it goes is told by the two channels that the
+ * screen and its markers have little of: from the screen's own to that of the solid parts near it.
+ */
+function fillMarked(matte: Float32Array, marked: Float32Array, { planes, width, height }: LightRegion, screen: readonly Float32Array[], { others: [a, b] }: KeyChannels): void {
+  const n = matte.length, rest = new Float32Array(n), solid = new Float32Array(n), both = new Float32Array(n);
+  for (let i = 0; i < n; i++) {
+    rest[i] = 1 - marked[i]!;
+    solid[i] = marked[i]! > 0 || matte[i]! < 0.999 ? 0 : 1;
+    both[i] = planes[a][i]! + planes[b][i]!;
+  }
+  const [filled] = pushPull([matte], rest, width, height), [front] = pushPull([both], solid, width, height);
+  for (let i = 0; i < n; i++) {
+    if (marked[i]! <= 0) continue;
+    const around = filled![i]!, alone = screen[a]![i]! + screen[b]![i]!, way = front![i]! - alone;
+    matte[i] = around < 0.02 ? 0 : around > 0.98 ? 1 : way > 0.5 * alone ? Math.min(1, Math.max(0, (both[i]! - alone) / way)) : around;
+  }
 }
 
 /** Each key's own screen counts by how much that key sees of it. */

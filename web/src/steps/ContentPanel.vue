@@ -52,7 +52,7 @@ const about = (m: Media) => (m.state === 'failed' ? 'cannot be read' : m.facts ?
 </template>
 
 <style scoped>
-.shelf { display: grid; gap: 6px; margin-bottom: 10px; }
+.shelf { display: grid; gap: 6px; margin-bottom: 10px; max-height: 268px; overflow-y: auto; padding-right: 3px; }
 .choice-card { display: flex; align-items: center; gap: 10px; border: 1px solid var(--line); border-radius: 4px; background: var(--white); color: var(--ink); padding: 5px; text-align: left; }
 .choice-card[aria-checked='true'] { border-color: var(--accent); box-shadow: inset 3px 0 0 var(--accent); }
 img, .blank { width: 84px; height: 52px; object-fit: contain; background: var(--paper-sunk); flex: none; }

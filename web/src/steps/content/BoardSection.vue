@@ -109,7 +109,7 @@ const ICONS = { left: 'bi-align-start', middle: 'bi-align-center', right: 'bi-al
       </div>
       <ul class="list">
         <li v-for="layer in layers" :key="layer.id" :class="{ picked: desk.picked.includes(layer.id), off: layer.off }" :data-layer="layer.id">
-          <button class="entry" type="button" :aria-pressed="desk.picked.includes(layer.id)" @click="desk.pick(layer.id, $event.ctrlKey || $event.metaKey || $event.shiftKey)"><b>{{ layer.name ?? layer.id }}</b><span class="quiet"> {{ layer.kind }}</span></button>
+          <button class="entry" type="button" :aria-pressed="desk.picked.includes(layer.id)" @click="desk.pick(layer.id, $event.ctrlKey || $event.metaKey || $event.shiftKey)"><b>{{ layer.name ?? layer.id }}</b><span class="quiet kind">{{ layer.kind }}</span></button>
           <button class="icon-button" type="button" :aria-label="`${layer.name ?? layer.id} further in front`" title="Further in front" @click="raise(layer.id, 1)"><i class="bi bi-arrow-up" /></button>
           <button class="icon-button" type="button" :aria-label="`Copy ${layer.name ?? layer.id}`" title="Copy" @click="copy(layer.id)"><i class="bi bi-copy" /></button>
           <button class="icon-button" type="button" :aria-pressed="!layer.off" :aria-label="`Show ${layer.name ?? layer.id}`" @click="setOff(layer.id, !layer.off)"><i class="bi" :class="layer.off ? 'bi-eye-slash' : 'bi-eye'" /></button>
@@ -127,9 +127,11 @@ const ICONS = { left: 'bi-align-start', middle: 'bi-align-center', right: 'bi-al
 <style scoped>
 .adds { display: flex; gap: 6px; margin-top: 8px; align-items: center; }
 .adds select { flex: 1; min-width: 0; }
-.list { list-style: none; margin: 8px 0 0; padding: 0; display: grid; gap: 2px; }
+.list { list-style: none; margin: 8px 0 0; padding: 0; display: grid; grid-template-columns: minmax(0, 1fr); gap: 2px; --bs-icon-size: 26px; }
+li .icon-button { width: 26px; padding: 3px 0; flex: none; }
 li { display: flex; align-items: center; border: 1px solid transparent; border-radius: 4px; }
 .picked { background: var(--white); border-color: var(--line); }
+.kind { margin-left: 7px; }
 .off .entry { opacity: 0.55; }
 .entry { flex: 1; min-width: 0; border: 0; background: none; color: var(--ink); text-align: left; padding: 4px 6px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 </style>

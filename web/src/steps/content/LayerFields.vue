@@ -16,7 +16,7 @@ const head = usePlayhead();
 const ROWS: readonly { name: MovingName; fields: readonly [label: string, unit: string, factor: number, step: number][] }[] = [
   { name: 'position', fields: [['Right', 'px', 1, 1], ['Down', 'px', 1, 1]] }, { name: 'anchor', fields: [['Anchor', 'px', 1, 1], ['', 'px', 1, 1]] },
   { name: 'scale', fields: [['Wide', '%', 100, 1], ['High', '%', 100, 1]] }, { name: 'rotation', fields: [['Turn', '°', 1, 0.5]] }, { name: 'opacity', fields: [['Opacity', '%', 100, 5]] },
-  { name: 'crop', fields: [['Cut left', 'px', 1, 1], ['top', 'px', 1, 1], ['right', 'px', 1, 1], ['bottom', 'px', 1, 1]] },
+  { name: 'crop', fields: [['left', 'px', 1, 1], ['top', 'px', 1, 1], ['right', 'px', 1, 1], ['bottom', 'px', 1, 1]] },
 ];
 const value = (name: MovingName, i: number) => {
   const v = valueAt(props.layer, name, head.frame);
@@ -58,7 +58,7 @@ const text = (event: Event) => (event.target as HTMLTextAreaElement).value;
     </template>
     <label v-if="['text', 'solid', 'rounded'].includes(layer.kind)" class="ink"><span>Colour</span><input type="color" :value="(layer.colour ?? '#ffffff').slice(0, 7)" @change="change((l) => (l.colour = text($event)))" /></label>
     <div class="pair">
-      <NumberField :label="layer.kind === 'text' ? 'Wraps at' : 'Width'" unit="px" :value="layer.width ?? 0" :min="0" :max="100000" @commit="(v) => change((l) => { if (v > 0) l.width = v; else delete l.width; })" />
+      <NumberField :label="layer.kind === 'text' ? 'Wraps' : 'Width'" unit="px" :value="layer.width ?? 0" :min="0" :max="100000" @commit="(v) => change((l) => { if (v > 0) l.width = v; else delete l.width; })" />
       <NumberField v-if="layer.kind !== 'text'" label="Height" unit="px" :value="layer.height ?? 0" :min="0" :max="100000" @commit="(v) => change((l) => { if (v > 0) l.height = v; else delete l.height; })" />
       <NumberField v-if="layer.kind === 'rounded'" label="Radius" unit="px" :value="layer.radius ?? 24" :min="0" :max="100000" @commit="(v) => change((l) => (l.radius = v))" />
       <NumberField label="Behind" unit="%" :value="100 * (layer.depth ?? 0)" :min="-200" :max="500" :digits="1" @commit="(v) => change((l) => { if (v !== 0) l.depth = v / 100; else delete l.depth; })" />
@@ -74,9 +74,9 @@ const text = (event: Event) => (event.target as HTMLTextAreaElement).value;
 </template>
 
 <style scoped>
-.fields { border-top: 1px solid var(--line); margin-top: 8px; padding-top: 8px; display: grid; gap: 6px; --field-width: 52px; --unit-width: 20px; }
-.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 2px 12px; }
-.moving { display: grid; grid-template-columns: 20px 1fr 1fr; gap: 2px 10px; align-items: center; }
+.fields { border-top: 1px solid var(--line); margin-top: 8px; padding-top: 8px; display: grid; grid-template-columns: minmax(0, 1fr); gap: 6px; --field-width: 44px; --unit-width: 18px; }
+.pair { display: grid; grid-template-columns: repeat(2, minmax(0, 1fr)); gap: 2px 12px; }
+.moving { display: grid; grid-template-columns: 20px repeat(2, minmax(0, 1fr)); gap: 2px 10px; align-items: center; }
 .moving.many .mark { grid-row: span 2; }
 .mark { border: 0; background: none; padding: 2px; line-height: 0; }
 .mark path { fill: none; stroke: var(--ink); stroke-width: 1.4; }

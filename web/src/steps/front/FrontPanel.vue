@@ -23,7 +23,7 @@ const SAYS = {
   <template v-else>
     <section class="section">
       <header><h2>Look at</h2><span class="quiet">J for the next</span></header>
-      <ChoiceRow label="Look at" :options="FRONT_VIEWS" :value="bench.frontView" @choose="bench.frontView = $event" />
+      <ChoiceRow class="views" label="Look at" :options="FRONT_VIEWS" :value="bench.frontView" @choose="bench.frontView = $event" />
       <p class="quiet mt-2 mb-0">{{ shot.document!.contentId === null && bench.frontView === 'finished' ? 'There is no content yet: choose it on Content.' : SAYS[bench.frontView] }}</p>
     </section>
     <KeySection />
@@ -32,3 +32,8 @@ const SAYS = {
     <section class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/blend`">On to Blend <i class="bi bi-arrow-right" /></RouterLink></section>
   </template>
 </template>
+
+<style scoped>
+.views { display: grid; grid-template-columns: repeat(3, 1fr); gap: 0; }
+.views :deep(button) { margin: 0 0 -1px -1px; border-radius: 0; }
+</style>

@@ -1,0 +1,170 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import type { FrontReply, Job, Media, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
+import { preparedShot, ROOT, type Api } from '../server/test/service.ts';
+import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/bench.ts';
+import { trueComposite } from './support/true-composite.ts';
+
+const FRAMES = 14, REFERENCE = 3, SHOWN = 12;
+
+async function glove(api: Api) {
+  const prepared = await preparedShot(api, FRAMES, REFERENCE, 'null', 'held-phone'), { shot, project, truth } = prepared;
+  const phone = await api.bringIn(project.id, 'potting-round.png', await readFile(join(ROOT, 'demo/content/potting-round.png')));
+  const document = { ...prepared.document, keepOut: [{ points: truth.keepOut! }], contentId: phone.media.id, look: { levels: truth.levels, soften: truth.softness, motionBlur: { shutter: truth.shutter, phase: 0 } } } as ShotDocument;
+  const { shot: now } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  await api.call('PUT', `/shots/${shot.id}/document`, { base: now.revision, document });
+  const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+  expect((await api.ended(job.id)).state).toBe('done');
+  return { shot, project, truth, phone: phone.media };
+}
+const documentOf = async (api: Api, id: number): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${id}`)).document;
+/** A rendered frame's pixels, as the server made it. */
+async function rendered(api: Api, shotId: number, frame: number): Promise<Buffer> {
+  const job = await api.call<Job>('POST', `/shots/${shotId}/render`, { frames: [frame, frame], output: 'png' });
+  expect((await api.ended(job.id)).state).toBe('done');
+  return sharp(await api.bytes(`/jobs/${job.id}/frames/${frame}.png`)).removeAlpha().raw().toBuffer();
+}
+const atFrame = async (page: import('@playwright/test').Page, frame: number) => {
+  const viewer = page.locator('.viewer'), away = frame - Number(await viewer.getAttribute('data-frame'));
+  await page.locator('.ledger').focus();
+  for (let i = 0; i < Math.abs(away); i++) await page.keyboard.press(away > 0 ? 'ArrowRight' : 'ArrowLeft');
+  await expect(viewer).toHaveAttribute('data-painted', `${frame} exact`, { timeout: 60_000 });
+};
+
+test('the glove shot: a proposed key and one shape, looked at, undone, rendered like the truth', async ({ page, service }) => {
+  const { api } = service, { shot, truth } = await glove(api);
+  await page.goto(`${service.address}/shots/${shot.id}/front`);
+  await page.locator('[data-propose-key]').click();
+  await expect(page.locator('[data-colour-key="0"]')).toBeVisible({ timeout: 60_000 });
+  await saved(page);
+  const { look } = await documentOf(api, shot.id), [key] = look.keys as FrontReply['keys'];
+  expect(key!.colour[1]).toBeGreaterThan(5 * key!.colour[0]);
+  expect(look.markers!.length).toBeGreaterThan(4);
+  await atFrame(page, SHOWN);
+  // The matte: black on the thumb, white on the screen, black outside.
+  const corners = truth.frames[SHOWN]!.corners, on = (u: number, v: number): [number, number] => [0, 1].map((k) => (1 - v) * ((1 - u) * corners[0]![k]! + u * corners[1]![k]!) + v * ((1 - u) * corners[3]![k]! + u * corners[2]![k]!)) as [number, number];
+  const thumb = on(0.14, 0.7), screen = on(0.3, 0.3), wall: [number, number] = [60, 60];
+  await page.getByRole('group', { name: 'Look at' }).getByRole('button', { name: 'matte' }).click();
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', `${SHOWN} exact`, { timeout: 60_000 });
+  await expect.poll(async () => (await canvasPixels(page, [thumb, screen, wall])).map(([r]) => r)).toEqual([0, 255, 0]);
+  await page.getByRole('group', { name: 'Look at' }).getByRole('button', { name: 'finished' }).click();
+  // A shape drawn over the clear screen keeps the plate there, and rides.
+  await page.getByRole('button', { name: 'Draw a shape (D)' }).click();
+  const square = [on(0.35, 0.8), on(0.6, 0.8), on(0.6, 0.9), on(0.35, 0.9)];
+  await clickPlate(page, square);
+  await page.keyboard.press('Enter');
+  await saved(page);
+  const drawn = (await documentOf(api, shot.id)).look.shapes!;
+  expect(drawn).toMatchObject([{ does: 'keep', home: SHOWN }]);
+  const middle = on(0.47, 0.85);
+  await expect.poll(async () => { const [r, g] = (await canvasPixels(page, [middle]))[0]!; return g! - r!; }, { timeout: 60_000 }).toBeGreaterThan(25);
+  // Its corner is moved on another frame: a key, seen in the ledger.
+  await atFrame(page, SHOWN - 4);
+  const handle = page.locator('[aria-label="Point 1 of shape 1"]');
+  await handle.focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  await saved(page);
+  expect((await documentOf(api, shot.id)).look.shapes![0]!.keys).toHaveLength(1);
+  await expect(page.locator('[data-key^="shapes-0-"]')).toHaveCount(2);
+  // Undone step by step; the key stays.
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect((await documentOf(api, shot.id)).look.shapes ?? []).toHaveLength(0);
+  expect((await documentOf(api, shot.id)).look.keys).toEqual(look.keys);
+  // Redone and reloaded: nothing is lost.
+  await page.keyboard.press('Control+Shift+z');
+  await saved(page);
+  await page.reload();
+  await expect(page.locator('[data-shape="0"]')).toBeVisible();
+  await page.locator('[data-shape="0"] [aria-label^="Remove"]').click();
+  await saved(page);
+  // What the server renders is what it would have looked like.
+  const ours = await rendered(api, shot.id, SHOWN), expected = (await trueComposite('held-phone', [SHOWN])).get(SHOWN)!;
+  let sum = 0, n = 0, green = 0;
+  for (let v = 0.02; v < 0.98; v += 0.01) for (let u = 0.02; u < 0.98; u += 0.02) {
+    const [x, y] = on(u, v), i = (Math.floor(y) * 1280 + Math.floor(x)) * 3;
+    for (let c = 0; c < 3; c++) sum += Math.abs(ours[i + c]! - expected[i + c]!);
+    green = Math.max(green, ours[i + 1]! - (ours[i]! + ours[i + 2]!) / 2 - (expected[i + 1]! - (expected[i]! + expected[i + 2]!) / 2));
+    n += 3;
+  }
+  expect(sum / n).toBeLessThan(6);
+  expect(green).toBeLessThan(45);
+});
+
+test('content is swapped twice; the track stays as it is, byte for byte', async ({ page, service }) => {
+  const { api } = service, { shot, project } = await glove(api), track = () => api.bytes(`/shots/${shot.id}/export/homography-json`), before = await track();
+  await page.goto(`${service.address}/shots/${shot.id}/content`);
+  const other = await sharp({ create: { width: 300, height: 600, channels: 3, background: '#2040c0' } }).png().toBuffer();
+  await page.locator('input[type="file"]').first().setInputFiles({ name: 'blue.png', mimeType: 'image/png', buffer: other });
+  await expect(page.getByRole('radio', { name: /blue\.png/ })).toHaveAttribute('aria-checked', 'true', { timeout: 30_000 });
+  await saved(page);
+  await page.getByRole('radio', { name: /orders\.png/ }).click();
+  await saved(page);
+  const media = await api.call<Media[]>('GET', `/projects/${project.id}/media`), chosen = (await documentOf(api, shot.id)).contentId;
+  expect(media.find((m) => m.id === chosen)!.name).toBe('orders.png');
+  expect(media.filter((m) => ['blue.png', 'potting-round.png'].includes(m.name))).toHaveLength(2);
+  expect(await track()).toEqual(before);
+  // Placed by numbers: mirrored and moved, and as it was again.
+  await page.getByRole('button', { name: 'Mirror left to right' }).click();
+  await page.getByLabel('Right, %').fill('10');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  expect((await documentOf(api, shot.id)).look.place).toEqual({ mirror: [true, false], offset: [0.1, 0] });
+  await page.getByLabel('Bow of the glass, %').fill('2');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  expect((await documentOf(api, shot.id)).look.mesh).toMatchObject({ bow: 0.02 });
+  expect(await track()).toEqual(before);
+});
+
+test('a board: a page that scrolls and a message that appears, keyed, and edited later', async ({ page, service }) => {
+  const { api } = service, { shot } = await glove(api);
+  await page.goto(`${service.address}/shots/${shot.id}/content`);
+  await page.locator('[data-begin-board]').click();
+  await expect(page.locator('[data-board-stage]')).toHaveAttribute('data-board-frame', /\d/);
+  // Two keys scroll the page.
+  await atFrame(page, 2);
+  await page.locator('[data-layer="page"] .entry').click();
+  await page.locator('[data-key-of="position"]').click();
+  await atFrame(page, 10);
+  await page.getByLabel('Down, px').fill('-400');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  const scroll = async () => ((await documentOf(api, shot.id)).look.board!.layers.find((l) => l.id === 'page')!.position);
+  expect(await scroll()).toEqual([{ frame: 2, value: [0, 0] }, { frame: 10, value: [0, -400] }]);
+  await expect(page.locator('[data-layer-key="page-2"]')).toBeVisible();
+  // A message fades in.
+  await page.getByRole('button', { name: 'Add: Text' }).click();
+  await page.getByRole('textbox', { name: 'Text', exact: true }).fill('House 2 is dry');
+  await page.getByRole('textbox', { name: 'Text', exact: true }).press('Tab');
+  await page.locator('[data-key-of="opacity"]').click();
+  await atFrame(page, 6);
+  await page.getByLabel('Opacity, %').fill('0');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  const before = await api.bytes(`/shots/${shot.id}/export/homography-json`);
+  // Dragged on the stage: it snaps to the board's middle.
+  await atFrame(page, 10);
+  const outline = page.locator('[data-layer-outline]').last(), box = (await outline.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 3, box.y + box.height / 2 + 60, { steps: 4 });
+  await page.mouse.up();
+  await saved(page);
+  const text = (await documentOf(api, shot.id)).look.board!.layers.at(-1)!;
+  expect(text).toMatchObject({ kind: 'text', text: 'House 2 is dry', opacity: [{ frame: 6, value: 0 }, { frame: 10, value: 1 }] });
+  // Seen on the plate, edited, and seen again at once.
+  await page.locator('[data-open-board]').click();
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '10 exact', { timeout: 60_000 });
+  const pixels = async () => { const view = await plateView(page); void view; return JSON.stringify(await canvasPixels(page, Array.from({ length: 400 }, (_, i) => [560 + (i % 20) * 8, 330 + Math.floor(i / 20) * 8] as [number, number]))); };
+  const was = await pixels();
+  await page.getByRole('textbox', { name: 'Text', exact: true }).fill('Water bed 4 now');
+  await page.getByRole('textbox', { name: 'Text', exact: true }).press('Tab');
+  await expect.poll(pixels, { timeout: 60_000 }).not.toBe(was);
+  await saved(page);
+  expect(await api.bytes(`/shots/${shot.id}/export/homography-json`)).toEqual(before);
+  const frame = await rendered(api, shot.id, 10);
+  expect(frame.length).toBe(1280 * 720 * 3);
+});
