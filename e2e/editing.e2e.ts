@@ -17,7 +17,7 @@ test('undo and redo of every kind of edit, by key and by button, also on the ser
   await page.keyboard.press('ArrowLeft');
   await page.keyboard.press('Alt+4');
   await page.getByRole('button', { name: 'fill' }).click();
-  await page.keyboard.press('Alt+5');
+  await page.keyboard.press('Alt+6');
   await page.getByLabel('Soften, px').fill('1.2');
   await page.getByLabel('Soften, px').press('Enter');
   await page.getByLabel('top, px').fill('3');
@@ -39,7 +39,7 @@ test('undo and redo of every kind of edit, by key and by button, also on the ser
 
   // Undo reaches back to what this page opened with, and redo forward again.
   await page.keyboard.press('Alt+1');
-  await page.keyboard.press('Alt+5');
+  await page.keyboard.press('Alt+6');
   await page.getByLabel('Soften, px').fill('4');
   await page.getByLabel('Soften, px').press('Enter');
   await page.getByLabel('left, px').fill('7');

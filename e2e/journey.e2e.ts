@@ -89,6 +89,7 @@ test('from footage to composite and data', async ({ page, service }) => {
   await page.locator('[data-file-input]').setInputFiles(join(ROOT, 'demo/content/orders.png'));
   await expect(reading(page, 'content')).toContainText('orders.png');
   await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result', { timeout: 30_000 });
+  await page.getByRole('link', { name: 'On to Front' }).click();
   await page.getByRole('link', { name: 'On to Blend' }).click();
 
   // Blend: the truth's own values.

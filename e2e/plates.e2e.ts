@@ -151,7 +151,7 @@ test('looking: exposure, channels, border, measured square, magnifier', async ({
   await page.keyboard.press('Escape');
 
   // The border between plate and finished picture: the finished on its left, the plate on its right; moved, then turned.
-  await page.keyboard.press('Alt+5');
+  await page.keyboard.press('Alt+6');
   await page.keyboard.press('b');
   const left: [number, number] = [middle[0] - 60, middle[1]], right: [number, number] = [middle[0] + 60, middle[1]];
   const handle = page.locator('[data-wipe-middle]');

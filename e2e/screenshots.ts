@@ -36,9 +36,6 @@ try {
   await page.getByRole('button', { name: 'in to out', exact: true }).click();
   await take('disagreement');
   await page.getByRole('button', { name: 'off', exact: true }).click();
-  await page.getByLabel('Daylight or dim').click();
-  await take('follow-dim');
-  await page.getByLabel('Daylight or dim').click();
   const openPage = (name: string) => page.locator('nav.pages').getByRole('button', { name }).click();
   await openPage('Points');
   await page.locator('[data-add-corners]').click();
@@ -60,11 +57,11 @@ try {
   for (let i = 0; i < 4; i++) await page.keyboard.press('>');
   await take('seat-check');
   await page.keyboard.press('l');
-  for (const [step, name] of [['4', 'content'], ['5', 'blend'], ['6', 'send']] as const) {
+  for (const [step, name] of [['4', 'content'], ['6', 'blend'], ['7', 'send']] as const) {
     await page.keyboard.press(`Alt+${step}`);
     await take(name);
   }
-  await page.keyboard.press('Alt+5');
+  await page.keyboard.press('Alt+6');
   await page.keyboard.press('b');
   await page.mouse.move(560, 330);
   await take('wipe');
@@ -92,6 +89,23 @@ try {
   await openPage('Spans');
   await page.locator('[data-span="1"] .use-button').first().click();
   await take('spans');
+  const held = shots.find((s) => s.name === 'Held phone')!;
+  await api.until<Job[]>(`/shots/${held.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'follow' && j.state === 'done'), 300);
+  await page.goto(`${service.address}/shots/${held.id}/front`);
+  await page.getByRole('slider', { name: 'Frame' }).focus();
+  for (let i = 0; i < 2; i++) await page.keyboard.press('PageDown');
+  await take('front');
+  await page.keyboard.press('Alt+4');
+  await page.locator('[data-begin-board]').click();
+  await page.locator('[data-key-of="position"]').click();
+  for (let i = 0; i < 12; i++) await page.keyboard.press('.');
+  await page.getByLabel('Down, px').fill('-300');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Add: Rounded box' }).click();
+  await page.getByRole('button', { name: 'Add: Text' }).click();
+  await page.getByRole('textbox', { name: 'Text', exact: true }).fill('House 2 is dry: begonias need water.');
+  await page.getByRole('textbox', { name: 'Text', exact: true }).press('Tab');
+  await take('board');
 } finally {
   await browser.close();
   await service.stop();

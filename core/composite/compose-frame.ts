@@ -12,7 +12,7 @@ import { quadAt } from './shutter-path.ts';
 import { spillWork } from './spill-work.ts';
 import { layOver, renderPin, touchedPixels, type InsertLayer } from './pin-layer.ts';
 
-/** `final` takes as many sub-frames as the smear needs, `quick` a few. Nothing else differs. */
+/** `final` takes as many sub-frames as the smear needs and the stated kernel, `quick` a few and a simpler one. Nothing else differs. */
 export type Quality = 'final' | 'quick';
 
 const QUICK_STEPS = 6;
@@ -28,7 +28,7 @@ export function renderInsert(surface: PinnedSurface, size: PictureSize, quality:
   const box = touchedPixels(all.flatMap((one) => one.laid.flatMap((laid) => [...one.reach(laid)])), reach + outset, { left: -reach, top: -reach, right: size.width + reach, bottom: size.height + reach });
   if (!box) return null;
   const cover = new Float32Array((box.right - box.left) * (box.bottom - box.top)), main = Math.max(0, surface.contents.findIndex((one) => !one.depth));
-  const [first, ...others] = all.map((one, i) => renderPin(one, box, i === main ? cover : undefined));
+  const [first, ...others] = all.map((one, i) => renderPin(quality === 'quick' ? { ...one, quick: true } : one, box, i === main ? cover : undefined));
   for (const other of others) layOver(other, first!);
   if (soften < 0.05) return { layer: first!, box, cover };
   const { width, height } = first!, kernel = gaussianKernel(soften);

@@ -7,6 +7,7 @@ import { lightOfRegion } from '../matte/light-region.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
 import type { FrontMatte } from '../matte/front-of-frame.ts';
 import { applyHueCurves, changeColour } from '../matte/hue-curves.ts';
+import { coarseFill } from '../matte/coarse-fill.ts';
 import { pushPull } from '../matte/push-pull.ts';
 import { replaceSpill, SPILL_DEFAULTS, type NewLight } from '../matte/spill.ts';
 import type { InsertLayer } from './pin-layer.ts';
@@ -23,6 +24,9 @@ export interface SpillWork {
   readonly near: Float32Array;
   readonly areas: readonly { readonly saturation: number; readonly hue: number; readonly weight: Float32Array }[];
 }
+
+/** Known colours are grown outward from blocks of so many px. */
+const KNOWN = 2;
 
 /** Pixels that are so much in front tell the colours of what is. */
 const SOLID = 0.998;
@@ -119,7 +123,7 @@ function holdToKnown(front3: Planes, front: Float32Array, seen: Float32Array, ma
     soft ||= seen[i]! > 0 && front[i]! > 0;
   }
   if (!soft) return;
-  const known = pushPull(front3, solid, width, height) as Planes, { main, others: [a, b] } = channelsOf([screen[0][0]!, screen[1][0]!, screen[2][0]!]);
+  const known = coarseFill(front3, solid, width, height, KNOWN) as Planes, { main, others: [a, b] } = channelsOf([screen[0][0]!, screen[1][0]!, screen[2][0]!]);
   for (let i = 0; i < front.length; i++) {
     const share = front[i]!;
     if (seen[i]! <= 0 || share <= 0) continue;
@@ -142,7 +146,7 @@ function growKnownColours(front3: Planes, front: Float32Array, seen: Float32Arra
       any = true;
     } else soft ||= front[i]! > 0 && seen[i]! > 0;
   }
-  const known = soft && any && edgeReach > 0 ? pushPull(front3, solid, width, height) : front3;
+  const known = soft && any && edgeReach > 0 ? coarseFill(front3, solid, width, height, KNOWN) : front3;
   for (let c = 0; c < 3; c++) {
     const plane = front3[c]!, from = known[c]!;
     for (let i = 0; i < front.length; i++) if (seen[i]! > 0) plane[i] = (front[i]! <= 0 ? 0 : front[i]! >= SOLID ? front[i]! * plane[i]! : front[i]! * from[i]!) + (1 - front[i]! - seen[i]!) * plane[i]!;

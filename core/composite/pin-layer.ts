@@ -41,6 +41,8 @@ export interface LaidContent {
   readonly reach: (laid: SurfaceLaid) => readonly (readonly [number, number])[];
   /** Left, top, right, bottom: beyond such a side the screen's black is seen; other sides repeat their outermost pixels. */
   readonly sides: readonly boolean[];
+  /** Looked at bilinearly between two levels, which is quicker and a little softer. */
+  readonly quick?: boolean | undefined;
 }
 
 /**
@@ -48,9 +50,9 @@ export interface LaidContent {
  * at by patches (content-sampler.ts), more through one point of the pixel each. Edges are covered by their distance from the
  * pixel's centre. `cover` takes what the surface covers of each pixel.
  */
-export function renderPin({ content, laid, reach, sides }: LaidContent, box: PixelBox, cover?: Float32Array): LightPicture {
+export function renderPin({ content, laid, reach, sides, quick = false }: LaidContent, box: PixelBox, cover?: Float32Array): LightPicture {
   const layer = createLightPicture(box.right - box.left, box.bottom - box.top), places = rowPlaces(layer.width), weights = new Float32Array(layer.width);
-  const share = 1 / laid.length, many = laid.length >= MANY, detail = many ? Math.max(0.5, Math.sqrt(share)) : 1;
+  const share = 1 / laid.length, many = laid.length >= MANY, smooth = many || quick, detail = many ? Math.max(0.5, Math.sqrt(share)) : 1;
   laid.forEach((one, index) => {
     const fill = surfaceRows(one), touched = fill && touchedPixels(reach(one), 1 + (one.outset ?? 0), box), [dx, dy] = many ? PLACES[index % 16]! : [0.5, 0.5];
     if (!fill || !touched) return;
@@ -61,7 +63,7 @@ export function renderPin({ content, laid, reach, sides }: LaidContent, box: Pix
       if (cover) for (let i = 0, to = at >> 2; i < count; i++, to++) cover[to]! += places.plain[i]! * share;
       for (let i = 0; i < count; i++) weights[i] = places.covered[i]! * share;
       if (sides.some(Boolean)) bars(content, places, sides, count, weights, layer.data, at);
-      if (many) {
+      if (smooth) {
         for (let i = 0; i < count; i++) places.su[i] = Math.max(places.su[i]!, places.sv[i]!) * detail;
         sampleSmooth(content, places, weights, count, layer.data, at);
       } else samplePatches(content, places, weights, count, layer.data, at);

@@ -1,5 +1,8 @@
 import { grownOutline } from '../geometry/grow-outline.ts';
 import { bounds, distance } from '../geometry/quad.ts';
+import type { Point } from '../geometry/homography.ts';
+import type { PixelBox } from '../image/pixel-box.ts';
+import { enlarged } from '../matte/coarse-fill.ts';
 import { coverageOf } from '../matte/coverage.ts';
 import type { FrontScene } from '../matte/front-of-frame.ts';
 import { boxWithin } from '../matte/light-region.ts';
@@ -20,10 +23,19 @@ export function spillWork(settings: SpillSettings, keys: readonly ColourKey[], s
   const { outline, smeared, motion: { now } } = scene, wide = Math.max(distance(now[0], now[1]), distance(now[3], now[2]));
   const box = boxWithin(bounds([...smeared.flat(), ...(settings.areas ?? []).flatMap(({ shape }) => shapeOutline(shape, scene)?.points ?? [])]), ((settings.window ?? SPILL_DEFAULTS.window) + (settings.falloff ?? SPILL_DEFAULTS.falloff)) * wide + 1, size);
   if (!box) return null;
-  const grown = grownOutline(outline, (settings.window ?? SPILL_DEFAULTS.window) * wide), falloff = (settings.falloff ?? SPILL_DEFAULTS.falloff) * wide, same = (value: number) => grown.map(() => value);
-  const weight = shapeMatte({ points: grown, inner: same(0), outer: same(falloff) }, box).data, amount = settings.amount ?? SPILL_DEFAULTS.amount;
+  const grown = grownOutline(outline, (settings.window ?? SPILL_DEFAULTS.window) * wide), falloff = (settings.falloff ?? SPILL_DEFAULTS.falloff) * wide;
+  const weight = fadedOutline(grown, falloff, box), amount = settings.amount ?? SPILL_DEFAULTS.amount;
   for (let i = 0; i < weight.length; i++) weight[i]! *= amount;
   const near = coverageOf([grownOutline(outline, NEAR * wide)], box).data, areas = (settings.areas ?? []).filter(({ shape }) => !shape.off).map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
   for (const { area, covers } of areas) for (let i = 0; i < weight.length; i++) weight[i]! += covers[i]! * ((area.amount ?? 1) - weight[i]!);
   return { settings, screen: screen, box, weight, near, areas: areas.filter(({ area }) => area.saturation !== undefined || area.hue !== undefined).map(({ area, covers }) => ({ saturation: area.saturation ?? 1, hue: area.hue ?? 0, weight: covers })) };
+}
+
+/** The window fades over many pixels: it is reckoned for blocks of so many. */
+const BLOCK = 4;
+
+function fadedOutline(outline: readonly Point[], falloff: number, { left, top, right, bottom }: PixelBox): Float32Array {
+  const width = right - left, height = bottom - top, across = Math.ceil(width / BLOCK), down = Math.ceil(height / BLOCK), points = outline.map(([x, y]): Point => [(x - left) / BLOCK, (y - top) / BLOCK]);
+  const coarse = shapeMatte({ points, inner: points.map(() => 0), outer: points.map(() => falloff / BLOCK) }, { left: 0, top: 0, right: across, bottom: down });
+  return enlarged(coarse.data, across, down, width, height, BLOCK);
 }

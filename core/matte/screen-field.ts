@@ -1,7 +1,7 @@
 import type { ColourKey } from '../schemas/types.ts';
 import { channelsOf, excess, KEY_DEFAULTS } from './colour-key.ts';
 import type { LightRegion } from './light-region.ts';
-import { pushPull } from './push-pull.ts';
+import { coarseFill } from './coarse-fill.ts';
 
 /** The light of the screen alone at every pixel of a region, as its clear parts show it, and its excess in the key's channel. */
 export interface ScreenField {
@@ -11,8 +11,8 @@ export interface ScreenField {
 
 /** A pixel is clear when so much of the screen's excess is there: between these shares, and fully between those. */
 const FROM = 0.78, FULLY = 0.86, UP_TO = 1.3;
-/** Finer than 2^this pixels the field does not follow the picture: noise and the lines of a panel. */
-const SMOOTH = 3;
+/** Finer than this, px, the field does not follow the picture: noise and the lines of a panel. */
+const BLOCK = 8;
 
 /**
  * What the screen alone looks like where something stands before it: its clear pixels, grown over the rest. `excesses` as excessPlane gives them;
@@ -30,7 +30,7 @@ export function screenField(region: LightRegion, excesses: Float32Array, inside:
     const planes = region.planes.map((_, c) => new Float32Array(excesses.length).fill(key.colour[c]!)) as unknown as ScreenField['planes'];
     return { planes, excess: new Float32Array(excesses.length).fill(told) };
   }
-  const planes = pushPull(region.planes, weight, region.width, region.height, SMOOTH) as unknown as ScreenField['planes'], out = new Float32Array(excesses.length);
+  const planes = coarseFill(region.planes, weight, region.width, region.height, BLOCK) as unknown as ScreenField['planes'], out = new Float32Array(excesses.length);
   const m = planes[main], a = planes[others[0]], b = planes[others[1]];
   for (let i = 0; i < out.length; i++) out[i] = excess(m[i]!, a[i]!, b[i]!, mix);
   return { planes, excess: out };

@@ -1,4 +1,5 @@
 import { boxBlur } from '../image/box-blur.ts';
+import { enlarged } from './coarse-fill.ts';
 import type { SpillSettings } from '../schemas/types.ts';
 import { channelsOf, type KeyChannels } from './colour-key.ts';
 
@@ -16,8 +17,8 @@ export type NewLight = readonly [number, number, number] | Planes;
 
 /** Light that the screen sends is a part of what a thing shows: from this ratio of its main channel to the limit on it is taken for the thing's own colour. */
 const OWN_FROM = 2.2, OWN_AT = 3.2;
-/** Spilled light changes slowly: its share is averaged twice over squares of so many px to either side, so that the picture's noise is not carried into all channels. */
-const CALM = 1;
+/** Spilled light changes slowly: its share is averaged over blocks of so many px and those around each, so that the picture's noise is not carried into all channels. */
+const CALM = 2;
 
 /** Where spill is worked on. */
 export interface SpillPlace {
@@ -52,7 +53,7 @@ export function replaceSpill(planes: Planes, { width, height, weight, near }: Sp
     overs[i] = spilled * (m[i]! - held);
     helds[i] = spilled * held;
   }
-  const [calmOver, calmHeld] = [overs, helds].map((plane) => boxBlur(boxBlur(plane, width, height, CALM), width, height, CALM)) as [Float32Array, Float32Array];
+  const [calmOver, calmHeld] = [overs, helds].map((plane) => calmed(plane, width, height)) as [Float32Array, Float32Array];
   for (let i = 0; i < n; i++) {
     const w = weight[i]!, held = helds[i]!;
     if (w <= 0 || (held <= 0 && overs[i]! <= 0)) continue;
@@ -65,6 +66,15 @@ export function replaceSpill(planes: Planes, { width, height, weight, near }: Sp
     one[i] = Math.max(0, p + fp * (lp - screen[a]!));
     other[i] = Math.max(0, q + fq * (lq - screen[b]!));
   }
+}
+
+function calmed(plane: Float32Array, width: number, height: number): Float32Array {
+  const across = Math.ceil(width / CALM), down = Math.ceil(height / CALM), sums = new Float32Array(across * down);
+  for (let row = 0, at = 0; row < height; row++) {
+    const to = ((row / CALM) | 0) * across;
+    for (let col = 0; col < width; col++, at++) sums[to + ((col / CALM) | 0)]! += plane[at]!;
+  }
+  return enlarged(boxBlur(sums, across, down, 1), across, down, width, height, CALM);
 }
 
 /** How much of the screen's main channel exceeds the limit of a grey thing that it shines on. */

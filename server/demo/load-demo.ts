@@ -88,10 +88,20 @@ function thrownDocument(truth: Truth, contentId: number, caught: number): ShotDo
   };
 }
 
+/** What Front proposes for the held phone. */
+const PROPOSED: Pick<ShotDocument['look'], 'keys' | 'markers' | 'spill'> = {
+  keys: [{ colour: [0.03255, 0.49206, 0.07153], floor: 0.016, ceiling: 0.79 }],
+  markers: [
+    [0.25, 0.124, 0.0306, 0.0136], [0.75, 0.124, 0.025, 0.0136], [0.2472, 0.3747, 0.0278, 0.0136], [0.75, 0.3747, 0.0306, 0.0136],
+    [0.7472, 0.6253, 0.0278, 0.0136], [0.25, 0.876, 0.0306, 0.0136], [0.7472, 0.8747, 0.0278, 0.0123],
+  ],
+  spill: { colour: [0.03255, 0.49206, 0.07153], allowance: 1.054 },
+};
+
 /** A green phone held in a glove: keyed as proposed. */
 function heldDocument(truth: Truth, contentId: number): ShotDocument {
   const plain = finishedDocument(truth, contentId);
-  return { ...plain, keepOut: truth.keepOut ? [{ points: truth.keepOut }] : [] };
+  return { ...plain, keepOut: truth.keepOut ? [{ points: truth.keepOut }] : [], look: { ...plain.look, ...PROPOSED } };
 }
 
 /** The same plate followed from a frame after the catch. */
@@ -111,6 +121,7 @@ async function finishInBackground(db: Database, project: number): Promise<void> 
     await ended(db, (await jobOf('seat')) ?? (await startSeat(db, shot.id)));
     if ((await jobOf('render')) === undefined) await startRender(db, shot.id, [0, plate.frames - 1], 'mp4');
     await finishThrown(db, project);
+    await finishHeld(db, project);
   } catch {
     // Stopped meanwhile, or the person works on the shot: nothing is lost, the steps offer it again.
   }
@@ -139,4 +150,12 @@ async function ended(db: Database, jobId: number): Promise<StoredJob> {
     if (job && job.state !== 'queued' && job.state !== 'running') return job;
     await sleep(200);
   }
+}
+
+/** The held phone is followed; its key stands already. */
+async function finishHeld(db: Database, project: number): Promise<void> {
+  const [shot] = await select<{ id: number }>(db, 'SELECT id FROM shots WHERE project_id = ? AND name = ? AND deleted_at IS NULL', [project, HELD]);
+  if (!shot) return;
+  const begun = await select<{ id: number }>(db, "SELECT id FROM jobs WHERE shot_id = ? AND kind = 'follow' LIMIT 1", [shot.id]);
+  if (begun.length === 0) await ended(db, await startFollow(db, shot.id, { direction: 'both' }));
 }

@@ -105,7 +105,7 @@ test('what is here already is taken at once; what is too large, empty or cancell
     expect((await fromServer('/etc/passwd')).status).toBe(404);
     const local = (await fromServer('bench-tablet.mp4')).body as UploadReply;
     expect((await api.ended(local.job.id)).state).toBe('done');
-    expect((await api.call<{ entries: { name: string }[] }>('GET', '/server-files?path=')).entries.map((e) => e.name)).toEqual(['bench-tablet.mp4', 'orders-laptop.mp4', 'thrown-phone.mp4']);
+    expect((await api.call<{ entries: { name: string }[] }>('GET', '/server-files?path=')).entries.map((e) => e.name)).toEqual(['bench-tablet.mp4', 'held-phone.mp4', 'orders-laptop.mp4', 'thrown-phone.mp4']);
   } finally {
     await service.end();
   }

@@ -1,0 +1,83 @@
+import { execa } from 'execa';
+import { readFile } from 'node:fs/promises';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { greenScreen, SCREEN_QUAD } from '../../core/test/green-screen.ts';
+import type { FrontReply, Job, Media, Project, Shot, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
+import { startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
+
+const FRAMES = 6, W = 160, H = 120;
+const folder = temporaryFolder();
+let service: TestService, api: Api, project: Project, shot: Shot, blue: Media, document: ShotDocument;
+
+async function change(edit: (draft: ShotDocument) => void): Promise<{ status: number; body: { code?: string; message?: string } }> {
+  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  edit(detail.document);
+  return api.request('PUT', `/shots/${shot.id}/document`, { base: detail.shot.revision, document: detail.document });
+}
+async function rendered(frame: number): Promise<Buffer> {
+  const job = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [frame, frame], output: 'png' });
+  expect(await api.ended(job.id)).toMatchObject({ state: 'done' });
+  return sharp(await api.bytes(`/jobs/${job.id}/frames/${frame}.png`)).removeAlpha().raw().toBuffer();
+}
+const pixel = (frame: Buffer, x: number, y: number) => [...frame.subarray((y * W + x) * 3, (y * W + x) * 3 + 3)];
+
+beforeAll(async () => {
+  service = await startTestService();
+  api = service.api;
+  // The bar moves; the surface does not, and is followed by its dark frame.
+  const pictures = Array.from({ length: FRAMES }, (_, k) => greenScreen({ bar: [[66 + 5 * k, 0], [78 + 5 * k, 0], [78 + 5 * k, 120], [66 + 5 * k, 120]], noise: 0.01 }).picture.data as Uint8Array), film = `${folder.path}/green.mkv`;
+  await execa('ffmpeg', ['-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${W}x${H}`, '-r', '25', '-i', '-', '-c:v', 'ffv1', '-pix_fmt', 'bgr0', film], { input: Buffer.concat(pictures) });
+  project = await api.call<Project>('POST', '/projects', { name: 'Green' });
+  shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Green screen' });
+  const plate = await api.bringIn(project.id, 'green.mkv', await readFile(film));
+  ({ media: blue } = await api.bringIn(project.id, 'blue.png', await sharp({ create: { width: 80, height: 66, channels: 3, background: '#2030c8' } }).png().toBuffer()));
+  await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: plate.media.id });
+  document = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
+});
+afterAll(async () => {
+  await service.end();
+  folder.remove();
+});
+
+describe('what is in front', () => {
+  test('needs corners, and says so', async () => {
+    expect((await api.request('POST', `/shots/${shot.id}/front`)).body).toMatchObject({ code: 'no-corners' });
+  });
+  test('is proposed from the reference frame before anything is followed', async () => {
+    expect((await change((d) => Object.assign(d, { ...document, corners: SCREEN_QUAD.map(([x, y]) => [x, y]), regions: [{ points: [[28, 14], [132, 14], [132, 106], [28, 106]] }], contentId: blue.id }))).status).toBe(200);
+    const found = await api.call<FrontReply>('POST', `/shots/${shot.id}/front`);
+    expect(found.keys).toHaveLength(1);
+    expect(found.spill!.colour).toEqual(found.keys[0]!.colour);
+    expect((await change((d) => Object.assign(d.look, { keys: found.keys, markers: found.markers, spill: found.spill }))).status).toBe(200);
+  });
+  test('is rendered, and a board in place of the content as well', async () => {
+    const follow = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+    expect(await api.ended(follow.id)).toMatchObject({ state: 'done' });
+    const plain = await rendered(2);
+    expect(pixel(plain, 110, 60)).toEqual([32, 48, 200].map((v): unknown => expect.closeTo(v, -1)));
+    const bar = pixel(plain, 82, 60);
+    expect(Math.max(...bar) - Math.min(...bar)).toBeLessThan(20);
+    expect((await change((d) => {
+      d.look.board = { format: 'yarlop-board/1', width: 160, height: 132, background: '#c82020', layers: [{ id: 'page', kind: 'picture', media: blue.id, width: 160, position: [{ frame: 0, value: [0, 0] }, { frame: 4, value: [0, -140] }] }] };
+    })).status).toBe(200);
+    expect(pixel(await rendered(0), 110, 60)[2]).toBeGreaterThan(180);
+    expect(pixel(await rendered(5), 60, 60)[0]).toBeGreaterThan(180);
+  });
+  test('what a board shows counts as used', async () => {
+    expect((await api.call<Media[]>('GET', `/projects/${project.id}/media`)).find((m) => m.id === blue.id)!.usedBy).toEqual([{ shotId: shot.id, shot: 'Green screen', as: 'content' }]);
+    await change((d) => (d.contentId = null));
+    expect((await api.call<Media[]>('GET', `/projects/${project.id}/media`)).find((m) => m.id === blue.id)!.usedBy).toHaveLength(1);
+  });
+});
+
+test.each<[string, (look: ShotDocument['look']) => void, RegExp]>([
+  ['a key on grey', (l) => (l.keys = [{ colour: [0.2, 0.21, 0.2] }]), /too near grey/],
+  ['values that are still to be measured', (l) => (l.keys = 'measure'), /asks for measured values/],
+  ['a shape of two points', (l) => (l.shapes = [{ points: [[1, 1], [9, 9]] }]), /three or more/],
+  ['two layers of one name', (l) => (l.board = { format: 'yarlop-board/1', width: 9, height: 9, layers: [{ id: 'a', kind: 'solid' }, { id: 'a', kind: 'solid' }] }), /used twice/],
+])('%s are not saved, and the shot stays as it was', async (_, spoil, words) => {
+  const before = await api.call<ShotDetail>('GET', `/shots/${shot.id}`), reply = await change((d) => spoil(d.look));
+  expect([reply.status, JSON.stringify(reply.body)]).toEqual([400, expect.stringMatching(words)]);
+  expect(await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).toEqual(before);
+});
