@@ -116,6 +116,28 @@ test('content is swapped twice; the track stays as it is, byte for byte', async 
   await page.keyboard.press('Enter');
   await saved(page);
   expect((await documentOf(api, shot.id)).look.mesh).toMatchObject({ bow: 0.02 });
+  // Curved glass by points: one is dragged, its row with it by Ctrl; undone in two steps.
+  await page.locator('[data-open-mesh]').click();
+  await expect(page.locator('[data-mesh-point]')).toHaveCount(25);
+  const dragPoint = async (index: number, down: number) => {
+    const at = (await page.locator(`[data-mesh-point="${index}"]`).boundingBox())!;
+    await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2 + down, { steps: 3 });
+    await page.mouse.up();
+    await saved(page);
+  };
+  const meshPoints = async () => (await documentOf(api, shot.id)).look.mesh!.keys?.[0]!.points.map(([, v]) => v!) ?? [];
+  await dragPoint(12, 8);
+  expect((await meshPoints())[12]).toBeGreaterThan(0.505);
+  await page.keyboard.down('Control');
+  await dragPoint(7, -6);
+  await page.keyboard.up('Control');
+  for (const i of [5, 6, 7, 8, 9]) expect((await meshPoints())[i]).toBeLessThan(0.249);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect(await meshPoints()).toEqual([]);
   expect(await track()).toEqual(before);
 });
 

@@ -1,6 +1,6 @@
 import { flatMesh, type PatchMesh, bowed } from '../geometry/patch-mesh.ts';
 import type { Point } from '../geometry/homography.ts';
-import { isKeyed, numberAt, around, type Key } from '../content/keyed.ts';
+import { numberAt, around, type Key } from '../content/keyed.ts';
 import type { Fit, Place } from '../content/place.ts';
 import type { ContentTime } from '../content/content-time.ts';
 import type { Keyed } from '../content/keyed.ts';
@@ -79,21 +79,17 @@ export function applyLevels(levels: ResolvedLook['levels'], value: number): numb
   return levels.black + (levels.white - levels.black) * value ** (1 / levels.gamma);
 }
 
-/** The bent surface on a frame; null where it is flat. Between keys every point goes straight. */
-export function meshAtFrame(mesh: SurfaceMesh | null, frame: number): PatchMesh | null {
-  if (!mesh) return null;
-  const flat = flatMesh(mesh.columns, mesh.rows), keys = (mesh.keys ?? []) as unknown as readonly (Omit<Key<readonly Point[]>, 'value'> & { points: readonly Point[] })[];
-  let points = flat.points;
-  if (keys.length > 0) {
-    const [from, to, t] = around(keys.map(({ points: value, ...key }) => ({ ...key, value })), frame);
-    points = from.value.map(([x, y], i): Point => [x + (to.value[i]![0] - x) * t, y + (to.value[i]![1] - y) * t]);
-  }
-  const bow = numberAt((mesh.bow ?? 0), frame);
-  const bent = bow === 0 ? { ...flat, points } : bowed({ ...flat, points }, bow);
-  return bent.points.every(([x, y], i) => Math.abs(x - flat.points[i]![0]) < 1e-9 && Math.abs(y - flat.points[i]![1]) < 1e-9) ? null : bent;
+/** The mesh's points on a frame, without its bow. Between keys every point goes straight. */
+export function keyedPoints(mesh: SurfaceMesh, frame: number): PatchMesh {
+  const flat = flatMesh(mesh.columns, mesh.rows), keys = (mesh.keys ?? []).map(({ points: value, ...key }): Key<readonly Point[]> => ({ ...key, value: value }));
+  if (keys.length === 0) return flat;
+  const [from, to, t] = around(keys, frame);
+  return { ...flat, points: from.value.map(([x, y], i): Point => [x + (to.value[i]![0] - x) * t, y + (to.value[i]![1] - y) * t]) };
 }
 
-/** Whether the mesh's shape changes over time. */
-export function meshMoves(mesh: SurfaceMesh): boolean {
-  return (mesh.keys?.length ?? 0) > 1 || (mesh.bow !== undefined && isKeyed(mesh.bow as Keyed<number>));
+/** The bent surface on a frame; null where it is flat. */
+export function meshAtFrame(mesh: SurfaceMesh | null, frame: number): PatchMesh | null {
+  if (!mesh) return null;
+  const points = keyedPoints(mesh, frame), bow = numberAt(mesh.bow ?? 0, frame), bent = bow === 0 ? points : bowed(points, bow), flat = flatMesh(mesh.columns, mesh.rows);
+  return bent.points.every(([x, y], i) => Math.abs(x - flat.points[i]![0]) < 1e-9 && Math.abs(y - flat.points[i]![1]) < 1e-9) ? null : bent;
 }

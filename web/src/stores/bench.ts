@@ -42,6 +42,9 @@ export const useBench = defineStore('bench', () => {
   const showOutlines = ref(true);
   const showResult = ref(true);
   const showGrid = ref(false);
+  /** Whether the mesh of curved glass is shown to be bent by its points, and whether the opposite side goes along. */
+  const meshOpen = ref(false);
+  const meshSymmetric = ref(false);
   /** What the Front step shows in place of the finished picture. */
   const frontView = ref<FrontView>('finished');
   /** A square of plate pixels that is measured. */
@@ -68,5 +71,5 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, frontView, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, meshOpen, meshSymmetric, frontView, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
 });

@@ -22,6 +22,7 @@ import DisagreementOverlay from './DisagreementOverlay.vue';
 import DrawOutline from './DrawOutline.vue';
 import KeyHandles from './KeyHandles.vue';
 import PointBoxes from './PointBoxes.vue';
+import MeshHandles from './MeshHandles.vue';
 import MeasureBox from './MeasureBox.vue';
 import PlaceCorners from './PlaceCorners.vue';
 import PointerGlass from './PointerGlass.vue';
@@ -202,6 +203,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
         </defs>
         <OutlineOverlay v-if="bench.step === 'follow' && bench.followPage === 'region' && bench.showOutlines" :view="view" :lists="['regions', 'keepOut']" />
         <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="['shapes']" />
+        <MeshHandles v-if="bench.step === 'content' && bench.meshOpen" :view="view" />
         <SurfaceOverlay v-if="bench.showOutlines && ['follow', 'seat'].includes(bench.step)" :view="view" />
         <PointBoxes v-if="bench.step === 'follow' && bench.followPage === 'points' && bench.showOutlines" :view="view" />
         <KeyHandles v-if="bench.step === 'follow' && bench.followPage === 'keys' && bench.showOutlines" :view="view" />
