@@ -58,7 +58,7 @@ export function composeOnto(plate: CodedPicture, out: CodedPicture, surface: Pin
   if (!keyed && settings.shapes.length === 0 && !surface.differs && !settings.spill) {
     const insert = opacity > 0 ? renderInsert(surface, plate, quality) : null;
     if (insert) {
-      blendOver(insert.layer, insert.box, opacity, plate, out, colour);
+      blendOver(insert.layer, insert.box, opacity, out, out, colour);
       if (matte) addLayerMatte(insert, opacity, matte, plate.width, plate.height);
     }
     return out;

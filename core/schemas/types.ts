@@ -67,6 +67,7 @@ export type AnySchema =
   | PulledRows
   | SpliceReply
   | FrontReply
+  | SurfaceReply
   | Board
   | EasingRule
   | KeyedNumber
@@ -616,6 +617,127 @@ export interface ShotDocument {
    */
   rides?: number;
   /**
+   * Other surfaces of the same plate, shots of their own, that are finished together with this one; the first is the farthest of its kind.
+   *
+   * @maxItems 16
+   */
+  others?:
+    | []
+    | [OtherSurface]
+    | [OtherSurface, OtherSurface]
+    | [OtherSurface, OtherSurface, OtherSurface]
+    | [OtherSurface, OtherSurface, OtherSurface, OtherSurface]
+    | [OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface]
+    | [OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface]
+    | [OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface]
+    | [OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface]
+    | [OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface, OtherSurface]
+    | [
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface
+      ]
+    | [
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface
+      ]
+    | [
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface
+      ]
+    | [
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface
+      ]
+    | [
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface
+      ]
+    | [
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface
+      ]
+    | [
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface,
+        OtherSurface
+      ];
+  /**
    * Spans of the track that following and clearing leave as they are.
    */
   protect?: FrameSpan[];
@@ -1144,6 +1266,17 @@ export interface CornerCorrection {
    */
   strength?: number;
   muted?: boolean;
+}
+export interface OtherSurface {
+  shot: number;
+  /**
+   * Whether it lies in front of this one.
+   */
+  nearer: boolean;
+  /**
+   * The nearer device hides the farther content so far beyond its screen, pixels; 0 unless given.
+   */
+  border?: number;
 }
 export interface SaveDocumentRequest {
   /**
@@ -1693,6 +1826,19 @@ export interface FrontReply {
   keys: ColourKey[];
   markers: ScreenMarkers;
   spill: SpillSettings | null;
+}
+/**
+ * A shot as another one of the same plate needs it: its document, and where its corners are.
+ */
+export interface SurfaceReply {
+  shot: number;
+  name: string;
+  document: ShotDocument;
+  frames: SurfaceFrame[];
+}
+export interface SurfaceFrame {
+  frame: number;
+  corners: QuadCorners;
 }
 /**
  * Where a follow stands and what it has learnt (core/follow/follow-state.ts).

@@ -64,6 +64,15 @@ export async function checkRide(db: Queryable, shot: Shot, rides: number): Promi
   if ((await ridersOf(db, shot)).length > 0) throw refuse('others ride on this one');
 }
 
+/** Refuses, as a Problem, a surface that cannot be finished together with this one. One that is there no more is none, and left out. */
+export async function checkOther(db: Queryable, shot: Shot, other: number): Promise<void> {
+  const source = await findShot(db, other);
+  const refuse = (why: string) => new Problem('bad-field', { where: 'the document', field: 'others', why: `names ${source?.name ?? `shot ${other}`}: ${why}` });
+  if (source?.id === shot.id) throw refuse('that is this shot itself');
+  if (source && source.projectId !== shot.projectId) throw refuse('it is not in this project');
+  if (source && shot.plate && source.plate && source.plate.id !== shot.plate.id) throw refuse('it has another plate');
+}
+
 /** Refuses, as a Problem, a shot that a span cannot take its motion from. */
 export async function checkSpanSource(db: Queryable, shot: Shot, other: number | undefined): Promise<void> {
   const source = other === undefined ? null : await findShot(db, other);

@@ -6,6 +6,7 @@ import type { Quad } from '../../core/geometry/quad.ts';
 import { framesToMeasure } from '../../core/matte/measure-front.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import { movementOf } from '../../core/seat/match-reference.ts';
+import type { QuadCorners } from '../../core/schemas/types.ts';
 import { SeatedCorners } from '../../core/seat/seated-corners.ts';
 import type { Config } from '../config.ts';
 import type { Database } from '../database/connection.ts';
@@ -15,7 +16,7 @@ import { findMedia, type StoredMedia } from '../database/media.ts';
 import { readMotion } from '../database/motion-source.ts';
 import { readSeatFrames, readSeatMeasure } from '../database/seats.ts';
 import { findShot } from '../database/shots.ts';
-import { mapsOf, seatingOf } from '../jobs/seating.ts';
+import { mapsOf, rowBounds, seatingOf } from '../jobs/seating.ts';
 import type { SeatDesk } from '../jobs/seat-desk.ts';
 import { refuseWhileRunning } from './job-routes.ts';
 import { found, route } from './route.ts';
@@ -89,6 +90,14 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk): Router
       corners: corners.map((corner) => ({ corner, place: reference[corner]!, onFrame: ways(frame, corner), onReference: ways(document.referenceFrame, corner) })),
     });
   });
+  route(router, 'get', '/shots/:id/surface', { reply: 'surfaceReply' }, async ({ id }) => {
+    const { shot, document } = await shotOf(id());
+    if (!document.corners) return { shot: shot.id, name: shot.name, document, frames: [] };
+    const rows = await readMotion(db, shot, document), maps = mapsOf(rows), seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows)), byFrame = new Map(rows.map((row) => [row.frame, row]));
+    const corners = seated.all(maps, (frame) => rowBounds(byFrame.get(frame)!, document.corners as Quad));
+    return { shot: shot.id, name: shot.name, document, frames: [...corners].map(([frame, quad]) => ({ frame, corners: quad.map(([x, y]) => [x, y]) as QuadCorners })) };
+  });
+
   route(router, 'post', '/shots/:id/front', { reply: 'frontReply' }, async ({ id }) => {
     const { shot, document } = await shotOf(id()), plate = await plateOf(db, shot.plate?.id);
     if (!document.corners) throw new Problem('no-corners');

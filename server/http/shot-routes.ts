@@ -14,7 +14,7 @@ import { readDisagreement } from '../database/disagreements.ts';
 import { listRevisions, readDocument, saveDocument } from '../database/documents.ts';
 import { findProject } from '../database/projects.ts';
 import { findShot } from '../database/shots.ts';
-import { checkRide, checkSpanSource, motionChanges, readMotion, ridable } from '../database/motion-source.ts';
+import { checkOther, checkRide, checkSpanSource, motionChanges, readMotion, ridable } from '../database/motion-source.ts';
 import { seatingOf } from '../jobs/seating.ts';
 import { found, route, rowNumber } from './route.ts';
 import { runKeyOf } from '../database/run-key.ts';
@@ -35,6 +35,7 @@ export function shotRoutes(db: Database): Router {
     checkDocument(body.document);
     const { rides } = body.document;
     for (const { source, shot: other } of body.document.spans ?? []) if (source === 'shot') await checkSpanSource(db, shot, other);
+    for (const { shot: other } of body.document.others ?? []) await checkOther(db, shot, other);
     if (rides !== undefined && rides !== (await readDocument(db, shot.id, shot.revision)).rides) await checkRide(db, shot, rides);
     const revision = await saveDocument(db, id(), body.base, body.document);
     return { revision, runKey: runKeyOf(body.document, shot.plate?.id ?? null) };

@@ -10,7 +10,6 @@ import { readMotion } from '../database/motion-source.ts';
 import { writePicture } from '../media/encode.ts';
 import type { JobContext } from './job-context.ts';
 import { packFilm, packPictures, pictureName } from './pack-frames.ts';
-import { seatingOf } from './seating.ts';
 import { ShotCompositor } from './shot-compositor.ts';
 
 /**
@@ -24,7 +23,7 @@ export async function render(context: JobContext<'render'>): Promise<string> {
   const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!shot || !plate?.facts) throw new Problem('no-plate');
   if (!document.corners) throw new Problem('no-corners');
-  const track = await readMotion(db, shot, document), compositor = await ShotCompositor.open(db, { document, plate, track, seating: await seatingOf(db, shot.id, document, track), folders: context.folders });
+  const track = await readMotion(db, shot, document), compositor = await ShotCompositor.open(db, shot, { document, plate, track, folders: context.folders });
   const folder = join(context.folders.renders, String(job.id));
   mkdirSync(folder, { recursive: true });
   const total = last - first + 1;

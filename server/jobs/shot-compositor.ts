@@ -1,4 +1,5 @@
-import { composeFrame, type Quality } from '../../core/composite/compose-frame.ts';
+import type { Quality } from '../../core/composite/compose-frame.ts';
+import { composeSurfaces, type StackedSurface } from '../../core/composite/compose-surfaces.ts';
 import { resolveLook, type ResolvedLook } from '../../core/composite/look.ts';
 import { surfaceFocal } from '../../core/composite/surface-camera.ts';
 import { surfaceRatio } from '../../core/composite/surface-ratio.ts';
@@ -8,16 +9,19 @@ import { pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { differenceOf, type Difference } from '../../core/matte/difference-matte.ts';
 import { framesToMeasure } from '../../core/matte/measure-front.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { ShotDocument, TrackRow } from '../../core/schemas/types.ts';
+import type { Shot, ShotDocument, TrackRow } from '../../core/schemas/types.ts';
 import { SeatedCorners, type Seating } from '../../core/seat/seated-corners.ts';
 import type { Queryable } from '../database/connection.ts';
+import { readDocument } from '../database/documents.ts';
 import type { StoredMedia } from '../database/media.ts';
+import { readMotion } from '../database/motion-source.ts';
+import { findShot } from '../database/shots.ts';
 import type { FrameStore } from '../media/frame-store.ts';
 import { openFrames } from '../media/stored-frames.ts';
-import { mapsOf, rowBounds } from './seating.ts';
-import { openShown, type ShownMedia } from './shown-media.ts';
+import { mapsOf, rowBounds, seatingOf } from './seating.ts';
+import { contentIds, openShown, type ShownMedia } from './shown-media.ts';
 
-interface CompositorParts {
+interface SurfaceParts {
   readonly document: ShotDocument;
   readonly plate: StoredMedia;
   readonly track: readonly TrackRow[];
@@ -25,42 +29,68 @@ interface CompositorParts {
   readonly folders: { frames: string; media: string };
 }
 
-/** Composes finished frames of one shot from the frame stores of its plate and content. */
-export class ShotCompositor {
+/** One surface of a plate: where it is on each frame, and what is shown on it. */
+class ShotSurface {
   private difference: Difference | null = null;
 
   private constructor(
-    private readonly document: ShotDocument, private readonly plate: StoredMedia, private readonly plates: FrameStore, private readonly shown: ShownMedia,
-    private readonly look: ResolvedLook, private readonly corners: ReadonlyMap<number, Quad>, private readonly ratio: number, private readonly focal: number | undefined,
+    private readonly document: ShotDocument, private readonly shown: ShownMedia, private readonly look: ResolvedLook, private readonly corners: ReadonlyMap<number, Quad>,
+    private readonly ratio: number, private readonly focal: number | undefined, readonly border: number,
   ) {}
 
-  static async open(db: Queryable, { document, plate, track, seating, folders }: CompositorParts): Promise<ShotCompositor> {
+  static async open(db: Queryable, { document, plate, track, seating, folders }: SurfaceParts, plates: FrameStore, border: number): Promise<ShotSurface> {
     if (!document.corners) throw new Problem('no-corners');
     const look = resolveLook(document.look), rows = new Map(track.map((row) => [row.frame, row])), ratio = surfaceRatio(document);
     const corners = new SeatedCorners(seating).all(mapsOf(track), (frame) => rowBounds(rows.get(frame)!, seating.corners));
     const deep = look.depth !== 0 || document.look.board?.layers.some((layer) => layer.depth), focal = deep ? surfaceFocal([...corners.values()], plate.facts!, ratio, document.focal) : undefined;
-    const compositor = new ShotCompositor(document, plate, openFrames(folders, plate), await openShown(db, document, look, plate.facts!.rate, folders), look, corners, ratio, focal);
-    if (look.front.difference) await compositor.lookForDifference();
-    return compositor;
+    const surface = new ShotSurface(document, await openShown(db, document, look, plate.facts!.rate, folders), look, corners, ratio, focal, border);
+    if (look.front.difference) await surface.lookForDifference(plates, plate);
+    return surface;
+  }
+
+  /** The surface on a frame; null where it has no corners or nothing is shown. */
+  async on(frame: number): Promise<StackedSurface | null> {
+    const now = this.corners.get(frame), contents = now && (await this.shown(frame, now));
+    if (!now || !contents) return null;
+    const motion = { before: this.corners.get(frame - 1) ?? null, now, after: this.corners.get(frame + 1) ?? null }, { look, ratio, focal, difference, border } = this;
+    return { border, surface: { contents, motion, ratio, look, frame, reference: this.document.corners!, referenceFrame: this.document.referenceFrame, focal, differs: difference?.on(now, look.front.difference!) } };
+  }
+
+  private async lookForDifference(plates: FrameStore, { facts }: StoredMedia): Promise<void> {
+    const frames = [];
+    for (const frame of framesToMeasure([...this.corners.keys()].sort((a, b) => a - b))) frames.push({ picture: pictureFromRaw(await plates.readRaw(frame), facts!.layout), quad: this.corners.get(frame)! });
+    this.difference = differenceOf(frames, this.ratio, facts!.colour);
+  }
+}
+
+/** Composes finished frames of one shot, and of the other surfaces that it names, from the frame stores of plate and contents. */
+export class ShotCompositor {
+  private constructor(private readonly plate: StoredMedia, private readonly plates: FrameStore, private readonly surfaces: readonly ShotSurface[]) {}
+
+  static async open(db: Queryable, shot: Shot, parts: Omit<SurfaceParts, 'seating'>): Promise<ShotCompositor> {
+    const { document, plate, folders } = parts, plates = openFrames(folders, plate), own = await ShotSurface.open(db, { ...parts, seating: await seatingOf(db, shot.id, document, parts.track) }, plates, ownBorder(document));
+    const behind: ShotSurface[] = [], before: ShotSurface[] = [];
+    for (const { shot: id, nearer, border = 0 } of document.others ?? []) {
+      const other = await findShot(db, id);
+      // One that was put away, given another plate or emptied since is left out: this shot is finished without it.
+      if (!other || other.plate?.id !== plate.id) continue;
+      const theirs = await readDocument(db, other.id, other.revision), track = await readMotion(db, other, theirs);
+      if (!theirs.corners || contentIds(theirs).length === 0 || track.length === 0) continue;
+      (nearer ? before : behind).push(await ShotSurface.open(db, { document: theirs, plate, track, seating: await seatingOf(db, other.id, theirs, track), folders }, plates, nearer ? border : 0));
+    }
+    return new ShotCompositor(plate, plates, [...behind, own, ...before]);
   }
 
   /** The finished picture; the plate as it is where there are no corners or nothing is shown. */
   async compose(frame: number, quality: Quality): Promise<CodedPicture> {
-    const plate = await this.picture(frame), now = this.corners.get(frame), contents = now && (await this.shown(frame, now));
-    if (!now || !contents) return plate;
-    const motion = { before: this.corners.get(frame - 1) ?? null, now, after: this.corners.get(frame + 1) ?? null }, { look, ratio, focal, difference } = this;
-    return composeFrame(plate, {
-      contents, motion, ratio, look, frame, reference: this.document.corners!, referenceFrame: this.document.referenceFrame, focal, differs: difference?.on(now, look.front.difference!),
-    }, quality, this.plate.facts!.colour);
-  }
-
-  private async picture(frame: number): Promise<CodedPicture> {
-    return pictureFromRaw(await this.plates.readRaw(frame), this.plate.facts!.layout);
-  }
-
-  private async lookForDifference(): Promise<void> {
-    const frames = [];
-    for (const frame of framesToMeasure([...this.corners.keys()].sort((a, b) => a - b))) frames.push({ picture: await this.picture(frame), quad: this.corners.get(frame)! });
-    this.difference = differenceOf(frames, this.ratio, this.plate.facts!.colour);
+    const plate = pictureFromRaw(await this.plates.readRaw(frame), this.plate.facts!.layout), stack: StackedSurface[] = [];
+    for (const surface of this.surfaces) {
+      const there = await surface.on(frame);
+      if (there) stack.push(there);
+    }
+    return composeSurfaces(plate, stack, quality, this.plate.facts!.colour).picture;
   }
 }
+
+/** How far this shot's own device hides what lies behind it: as far as the first one behind is told. */
+const ownBorder = ({ others = [] }: ShotDocument): number => others.find((other) => !other.nearer)?.border ?? 0;

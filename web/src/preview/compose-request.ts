@@ -19,6 +19,24 @@ export interface ShownMedium {
   picture: 'jpg' | 'png';
 }
 
+/** What is shown on a surface. */
+export type ShownRequest = ({ kind: 'medium' } & ShownMedium) | { kind: 'test-card'; ratio: number; card: CardName } | { kind: 'board'; board: Board; media: Readonly<Record<number, ShownMedium>> };
+
+/** One surface on a frame, in plate pixels. */
+export interface SurfaceRequest {
+  content: ShownRequest;
+  motion: QuadMotion;
+  /** The corners on the reference frame. */
+  reference: Quad;
+  referenceFrame: number;
+  surfaceRatio: number;
+  look: ResolvedLook;
+  /** Of the plate's camera; usual for the picture's size when absent. */
+  focal: number | undefined;
+  /** The device hides what is farther so far beyond its screen. */
+  border: number;
+}
+
 /** What the preview worker needs to know for one finished frame. */
 export interface ComposeRequest {
   plate: PictureSource;
@@ -28,15 +46,8 @@ export interface ComposeRequest {
   frame: number;
   /** Exact plate pixels, or the light proxy while playing. */
   plateKind: 'jpg' | 'png';
-  content: ({ kind: 'medium' } & ShownMedium) | { kind: 'test-card'; ratio: number; card: CardName } | { kind: 'board'; board: Board; media: Readonly<Record<number, ShownMedium>> };
-  /** Of the plate's camera, plate pixels; usual for the picture's size when absent. */
-  focal: number | undefined;
-  motion: QuadMotion;
-  /** The corners on the reference frame. */
-  reference: Quad;
-  referenceFrame: number;
-  surfaceRatio: number;
-  look: ResolvedLook;
+  /** The farthest first. */
+  surfaces: readonly SurfaceRequest[];
   quality: Quality;
   view: FrontView;
 }

@@ -1,7 +1,8 @@
-import { composeFrame, composeWithMatte, type Quality } from '../../../core/composite/compose-frame.ts';
+import type { Quality } from '../../../core/composite/compose-frame.ts';
+import { composeSurfaces, type StackedSurface } from '../../../core/composite/compose-surfaces.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../../core/composite/content-pyramid.ts';
 import { NEUTRAL_LOOK } from '../../../core/composite/look.ts';
-import type { PinnedSurface } from '../../../core/composite/pinned-surface.ts';
+import { DISPLAY_COLOUR } from '../../../core/image/plate-colour.ts';
 import type { CodedPicture } from '../../../core/image/picture.ts';
 import type { FrontView } from './compose-request.ts';
 
@@ -24,9 +25,10 @@ const WHOLLY = 1 / 510;
 const FRONT = [34, 38, 42], SCREEN = [240, 240, 238], BETWEEN = [214, 130, 40];
 
 /** The picture that a view shows of a finished frame. */
-export function viewOf(view: FrontView, plate: CodedPicture, surface: PinnedSurface, quality: Quality): CodedPicture {
-  if (view !== 'matte' && view !== 'parts') return composeFrame(plate, surface, quality);
-  const { matte } = composeWithMatte(plate, surface, quality), data = new Uint8Array(plate.width * plate.height * 3);
+export function viewOf(view: FrontView, plate: CodedPicture, surfaces: readonly StackedSurface[], quality: Quality): CodedPicture {
+  const asks = view === 'matte' || view === 'parts', { picture, matte } = composeSurfaces(plate, surfaces, quality, DISPLAY_COLOUR, asks);
+  if (!asks) return picture;
+  const data = new Uint8Array(plate.width * plate.height * 3);
   for (let i = 0; i < matte!.length; i++) {
     const share = matte![i]!, code = 255 * share + 0.5, colour = view === 'matte' ? null : share <= WHOLLY ? FRONT : share >= 1 - WHOLLY ? SCREEN : BETWEEN;
     for (let c = 0; c < 3; c++) data[3 * i + c] = colour ? colour[c]! : code;

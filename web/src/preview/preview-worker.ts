@@ -2,6 +2,7 @@ import * as Comlink from 'comlink';
 import { plainContent, viewOf } from './front-views.ts';
 import { boardScale, FINE, QUICK } from '../../../core/board/board-scale.ts';
 import { layerSize, renderBoard, type BoardSources } from '../../../core/board/render-board.ts';
+import type { StackedSurface } from '../../../core/composite/compose-surfaces.ts';
 import { NEUTRAL_LOOK, type ResolvedLook } from '../../../core/composite/look.ts';
 import { layOver } from '../../../core/composite/pin-layer.ts';
 import { createLightPicture } from '../../../core/image/picture.ts';
@@ -14,7 +15,7 @@ import { testCard } from '../../../core/composite/test-card.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
 import type { CodedPicture } from '../../../core/image/picture.ts';
 import { frameUrl } from '../api/urls.ts';
-import type { BoardRequest, ComposeRequest, ShownMedium } from './compose-request.ts';
+import type { BoardRequest, ComposeRequest, ShownMedium, ShownRequest } from './compose-request.ts';
 import { fetchPixels } from './fetch-pixels.ts';
 import { shippedFont } from './shipped-fonts.ts';
 
@@ -26,12 +27,15 @@ class PreviewWorker {
   async compose(request: ComposeRequest): Promise<ImageBitmap> {
     const plate = await this.plate(request);
     const scale = plate.width / request.plateWidth;
-    const look = scaledLook(request.look, scale), motion = scaledMotion(request.motion, scale), shown = await this.contents(request, look, motion.now);
-    const plain = request.view === 'checker' || request.view === 'black' || request.view === 'white' ? [{ pyramid: plainContent(request.view) }] : null;
-    const finished = shown ? viewOf(request.view, plate, {
-      contents: plain ?? shown, motion, ratio: request.surfaceRatio, look, frame: request.frame, reference: scaledQuad(request.reference, scale), referenceFrame: request.referenceFrame,
-      focal: request.focal === undefined ? undefined : request.focal * scale,
-    }, request.quality) : plate;
+    const plain = request.view === 'checker' || request.view === 'black' || request.view === 'white' ? [{ pyramid: plainContent(request.view) }] : null, stack: StackedSurface[] = [];
+    for (const one of request.surfaces) {
+      const look = scaledLook(one.look, scale), motion = scaledMotion(one.motion, scale), contents = await this.contents(request, one.content, look, motion.now);
+      if (!contents) continue;
+      stack.push({ border: one.border * scale, surface: {
+        contents: plain ?? contents, motion, ratio: one.surfaceRatio, look, frame: request.frame, reference: scaledQuad(one.reference, scale), referenceFrame: one.referenceFrame, focal: one.focal === undefined ? undefined : one.focal * scale,
+      } });
+    }
+    const finished = viewOf(request.view, plate, stack, request.quality);
     const rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
     for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
       rgba[at] = finished.data[i]!;
@@ -60,8 +64,8 @@ class PreviewWorker {
     return picture;
   }
 
-  private async contents(request: ComposeRequest, look: ResolvedLook, quad: Quad): Promise<readonly PinnedContent[] | null> {
-    const { content, frame, plateRate } = request;
+  private async contents(request: ComposeRequest, content: ShownRequest, look: ResolvedLook, quad: Quad): Promise<readonly PinnedContent[] | null> {
+    const { frame, plateRate } = request;
     if (content.kind === 'board') return renderBoard(content.board, frame, this.boardSources(content.media, plateRate, look), look.levels, boardScale(content.board, quad, request.quality === 'final' ? FINE : QUICK));
     const source: ContentSource = content.kind === 'medium' ? mediumSource(content)
       : { frames: 1, rate: plateRate, picture: () => Promise.resolve(testCard(1024, Math.max(16, Math.round(1024 / content.ratio)), content.card)) };

@@ -1,26 +1,45 @@
 import { NEUTRAL_LOOK, resolveLook } from '../../../core/composite/look.ts';
 import { surfaceRatio } from '../../../core/composite/surface-ratio.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
-import type { Board, Media } from '../../../core/schemas/types.ts';
+import type { Board, Media, ShotDocument } from '../../../core/schemas/types.ts';
 import type { useShot } from '../stores/shot.ts';
-import type { ComposeRequest, FrontView, ShownMedium } from './compose-request.ts';
+import type { OtherOnBench } from '../stores/other-surfaces.ts';
+import type { ComposeRequest, FrontView, ShownMedium, ShownRequest, SurfaceRequest } from './compose-request.ts';
 
-/** What to compose for a frame of the shot on the bench, or null when something is still missing. */
-export function shotRequest(shot: ReturnType<typeof useShot>, frame: number, card: boolean, exact: boolean, view: FrontView = 'finished'): ComposeRequest | null {
-  const now = shot.cornersAt(frame);
-  const corners = shot.document?.corners as Quad | null | undefined;
+type ShotStore = ReturnType<typeof useShot>;
+
+/** What to compose for a frame of the shot on the bench, or null when something is still missing. Other surfaces are a part of the finished picture only. */
+export function shotRequest(shot: ShotStore, others: readonly OtherOnBench[], frame: number, card: boolean, exact: boolean, view: FrontView = 'finished'): ComposeRequest | null {
   const { plate, document } = shot;
-  if (!plate || !document || !now || !corners) return null;
-  const ratio = surfaceRatio(document);
-  const common = {
-    plate: { id: plate.id, view: plate.view }, plateWidth: plate.facts!.width, plateRate: plate.facts!.rate, frame, reference: corners, referenceFrame: document.referenceFrame, view, focal: document.focal, plateKind: exact ? ('png' as const) : ('jpg' as const), surfaceRatio: ratio, quality: exact ? ('final' as const) : ('quick' as const),
-    motion: { before: shot.cornersAt(frame - 1), now, after: shot.cornersAt(frame + 1) },
+  if (!plate || !document) return null;
+  const common = { plate: { id: plate.id, view: plate.view }, plateWidth: plate.facts!.width, plateRate: plate.facts!.rate, frame, view, plateKind: exact ? ('png' as const) : ('jpg' as const), quality: exact ? ('final' as const) : ('quick' as const) };
+  const at = (f: number) => shot.cornersAt(f);
+  if (card) {
+    const own = surfaceOf(document, at, frame, { kind: 'test-card', ratio: surfaceRatio(document), card: document.card ?? 'checks' }, 0);
+    return own && { ...common, surfaces: [{ ...own, look: document.cardClear ? { ...NEUTRAL_LOOK, opacity: 0.5 } : NEUTRAL_LOOK }] };
+  }
+  const told = document.others ?? [], content = contentOf(shot, document, exact), own = content && surfaceOf(document, at, frame, content, told.find((other) => !other.nearer)?.border ?? 0);
+  if (view !== 'finished') return own && { ...common, surfaces: [own] };
+  const around = (nearer: boolean) => told.filter((other) => other.nearer === nearer).flatMap(({ shot: id, border = 0 }) => {
+    const other = others.find((o) => o.shot === id), shown = other && contentOf(shot, other.document, exact), surface = shown && surfaceOf(other.document, (f) => other.corners.get(f) ?? null, frame, shown, nearer ? border : 0);
+    return surface ? [surface] : [];
+  });
+  const surfaces = [...around(false), ...(own ? [own] : []), ...around(true)];
+  return surfaces.length > 0 ? { ...common, surfaces } : null;
+}
+
+function surfaceOf(document: ShotDocument, at: (frame: number) => Quad | null, frame: number, content: ShownRequest, border: number): SurfaceRequest | null {
+  const now = at(frame), corners = document.corners as Quad | null;
+  if (!now || !corners) return null;
+  return {
+    content, border, motion: { before: at(frame - 1), now, after: at(frame + 1) }, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), look: resolveLook(document.look), focal: document.focal,
   };
-  if (card) return { ...common, content: { kind: 'test-card', ratio, card: document.card ?? 'checks' }, look: document.cardClear ? { ...NEUTRAL_LOOK, opacity: 0.5 } : NEUTRAL_LOOK };
-  const look = resolveLook(document.look), { board } = document.look;
-  if (board) return { ...common, look, content: { kind: 'board', board, media: boardMedia(shot, board, exact) } };
-  const medium = shot.content;
-  return medium?.facts ? { ...common, look, content: { kind: 'medium', ...shownMedium(shot, medium, exact) } } : null;
+}
+
+function contentOf(shot: ShotStore, { look: { board }, contentId }: ShotDocument, exact: boolean): ShownRequest | null {
+  if (board) return { kind: 'board', board, media: boardMedia(shot, board, exact) };
+  const medium = shot.media.find((m) => m.id === contentId);
+  return medium?.facts ? { kind: 'medium', ...shownMedium(shot, medium, exact) } : null;
 }
 
 function shownMedium({ plate }: ReturnType<typeof useShot>, medium: Media, exact: boolean): ShownMedium {

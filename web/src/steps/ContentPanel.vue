@@ -7,6 +7,7 @@ import type { Gathered } from '../media/gather-files.ts';
 import { useShot } from '../stores/shot.ts';
 import BoardSection from './content/BoardSection.vue';
 import BendSection from './content/BendSection.vue';
+import OtherSurfaces from './content/OtherSurfaces.vue';
 import PlaceSection from './content/PlaceSection.vue';
 import TimeSection from './content/TimeSection.vue';
 import { useUploads } from '../stores/uploads.ts';
@@ -47,6 +48,7 @@ const about = (m: Media) => (m.state === 'failed' ? 'cannot be read' : m.facts ?
     <PlaceSection />
     <TimeSection v-if="!document.look.board && shot.content?.facts && shot.plate?.facts && shot.content.facts.frames > 1" />
     <BendSection v-if="document.corners" />
+    <OtherSurfaces v-if="shot.plate" />
   </template>
   <section v-if="document.contentId !== null || document.look.board" class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/front`">On to Front <i class="bi bi-arrow-right" /></RouterLink></section>
 </template>

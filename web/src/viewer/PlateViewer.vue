@@ -9,6 +9,7 @@ import { useBench } from '../stores/bench.ts';
 import { useBoard } from '../stores/board.ts';
 import { useViewing } from '../stores/viewing.ts';
 import { useDisagreement } from '../stores/disagreement.ts';
+import { useOtherSurfaces } from '../stores/other-surfaces.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
@@ -48,6 +49,7 @@ const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
 const desk = useBoard();
+const others = useOtherSurfaces();
 const viewing = useViewing();
 const notices = useNotices();
 const disagreement = useDisagreement();
@@ -135,10 +137,10 @@ function neighbours(frame: number): number[] {
 }
 async function finished(frame: number, exact: boolean): Promise<ImageBitmap | null> {
   if (!wantsResult.value) return null;
-  const request = shotRequest(shot, frame, wantsCard.value, exact, bench.step === 'front' ? bench.frontView : 'finished');
+  const request = shotRequest(shot, others.loaded, frame, wantsCard.value, exact, bench.step === 'front' ? bench.frontView : 'finished');
   return request ? composePreview(request) : null;
 }
-watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step, () => bench.frontView], () => void load(), { immediate: true });
+watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step, () => bench.frontView, () => others.loaded], () => void load(), { immediate: true });
 watch(() => head.playing, (on) => !on && void load());
 // Rows of a running follow arrive many times a second; only those of the frame on show change its picture.
 watch(() => wantsResult.value && shot.track.get(head.frame), () => wantsResult.value && void load());
