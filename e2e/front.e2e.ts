@@ -1,8 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import type { FrontReply, Job, Media, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
-import { preparedShot, ROOT, type Api } from '../server/test/service.ts';
+import type { FrontReply, Job, Media, Project, Shot, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
+import { runTool } from '../server/media/run-tool.ts';
+import { preparedShot, ROOT, temporaryFolder, type Api } from '../server/test/service.ts';
 import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/bench.ts';
 import { trueComposite } from './support/true-composite.ts';
 
@@ -189,4 +190,45 @@ test('a board: a page that scrolls and a message that appears, keyed, and edited
   expect(await api.bytes(`/shots/${shot.id}/export/homography-json`)).toEqual(before);
   const frame = await rendered(api, shot.id, 10);
   expect(frame.length).toBe(1280 * 720 * 3);
+});
+
+test('two surfaces, one passing before the other', async ({ page, service }) => {
+  const { api } = service, last = 11, project = await api.call<Project>('POST', '/projects', { name: 'Two screens' }), folder = temporaryFolder();
+  try {
+    const film = join(folder.path, 'wall.mkv');
+    await runTool('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', `color=0x606060:s=1280x720:r=25:d=${(last + 1) / 25}`, '-c:v', 'ffv1', '-pix_fmt', 'bgr0', film], 60_000);
+    const plate = await api.bringIn(project.id, 'wall.mkv', await readFile(film));
+    const plain = (colour: string) => sharp({ create: { width: 64, height: 64, channels: 3, background: colour } }).png().toBuffer();
+    const blue = await api.bringIn(project.id, 'blue.png', await plain('#2030c8')), red = await api.bringIn(project.id, 'red.png', await plain('#c82020'));
+    const box = (left: number, top: number, width: number, height: number) => [[left, top], [left + width, top], [left + width, top + height], [left, top + height]] as ShotDocument['corners'];
+    /** A surface that is keyed by hand from one place to another. */
+    const screen = async (name: string, contentId: number, from: ShotDocument['corners'], to: ShotDocument['corners'], more: Partial<ShotDocument>): Promise<Shot> => {
+      const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name });
+      await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: plate.media.id });
+      const { shot: now, document } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+      await api.call('PUT', `/shots/${shot.id}/document`, { base: now.revision, document: { ...document, referenceFrame: 0, corners: from, contentId, handKeys: [{ frame: 0, corners: from }, { frame: last, corners: to }], spans: [{ from: 0, to: last, source: 'keys' }], ...more } });
+      return shot;
+    };
+    const phone = await screen('Phone', red.media.id, box(100, 300, 120, 200), box(980, 300, 120, 200), {}), wall = await screen('Wall screen', blue.media.id, box(300, 200, 600, 400), box(300, 200, 600, 400), { others: [{ shot: phone.id, nearer: true, border: 12 }] });
+    await page.goto(`${service.address}/shots/${wall.id}/content`);
+    await expect(page.locator(`[data-other="${phone.id}"]`)).toBeVisible();
+    await atFrame(page, 6);
+    // On frame 6 the phone's left side is at 100 + 6·80 = 580.
+    const colours = async () => (await canvasPixels(page, [[400, 400], [640, 400], [574, 400]])).map((p) => p.join());
+    await expect.poll(colours, { timeout: 30_000 }).toEqual(['32,48,200', '200,32,32', '95,95,95']);
+    // Laid behind, the wall screen covers it.
+    await page.locator(`[data-other="${phone.id}"]`).getByRole('button', { name: 'behind' }).click();
+    await expect.poll(colours, { timeout: 30_000 }).toEqual(['32,48,200', '32,48,200', '32,48,200']);
+    await page.keyboard.press('Control+z');
+    await saved(page);
+    const pixel = async (frame: number, x: number) => [...(await rendered(api, wall.id, frame)).subarray((400 * 1280 + x) * 3, (400 * 1280 + x) * 3 + 3)];
+    expect(await pixel(6, 640)).toEqual([200, 32, 32]);
+    expect(await pixel(9, 640)).toEqual([32, 48, 200]);
+    // Another screen is a shot of its own on the same plate.
+    await page.locator('[data-add-surface]').click();
+    await expect(page).toHaveURL(/\/follow$/);
+    expect((await documentOf(api, wall.id)).others).toHaveLength(2);
+  } finally {
+    folder.remove();
+  }
 });
