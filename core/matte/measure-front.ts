@@ -41,7 +41,7 @@ export function measureFront(frames: readonly FrontFrame[], ratio: number, colou
   // Marks lie between clear and solid: without them the limits are told better.
   const rest = samples.map(({ quad, region, inside }) => ({ region, inside: withoutMarks(inside, markers, quad, region) })), limits = proposeLimits(rest, first);
   const key = { ...first, floor: Number(limits.floor.toFixed(3)), ceiling: Number(limits.ceiling.toFixed(3)) };
-  return { keys: [key], markers, spill: { colour: key.colour, allowance: proposeAllowance(frames, key, colour) } };
+  return { keys: [key], markers, spill: { colour: key.colour, ...proposeAllowance(frames, key, colour) } };
 }
 
 function matteOf({ region, inside }: KeySample, key: NonNullable<ReturnType<typeof proposeKey>>): Float32Array {

@@ -9,7 +9,7 @@ import { coverageOf } from './coverage.ts';
 import { boxWithin, lightOfRegion, type LightRegion } from './light-region.ts';
 import { screenField } from './screen-field.ts';
 import { innerPixels } from './front-of-frame.ts';
-import { limitMix } from './spill.ts';
+import { limitMix, SPILL_DEFAULTS } from './spill.ts';
 
 /** What crosses the screen is followed outward so far, in widths of the surface; from half of that on the screen hardly shines on it. */
 const OUTWARD = 1, FAR = 0.5;
@@ -26,19 +26,21 @@ export interface SpillFrame {
 
 /**
  * How the main channel of what crosses the screen stands to a mix of the other two where no light of the screen falls: followed outward from the
- * surface, pixel by pixel, and read far from it. 1 (grey) where nothing that crosses it is seen far enough away.
+ * surface, pixel by pixel, and read far from it. 1 (grey) where nothing that crosses it is seen far enough away. And how many times it exceeds that at most,
+ * where the screen lies under it.
  */
-export function proposeAllowance(frames: readonly SpillFrame[], key: ColourKey, colour: PlateColour): number {
-  const far: number[] = [];
+export function proposeAllowance(frames: readonly SpillFrame[], key: ColourKey, colour: PlateColour): { allowance: number; most: number } {
+  const far: number[] = [], lit: number[] = [];
   for (const { picture, quad } of frames) {
     const wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])), box = boxWithin(bounds(quad), OUTWARD * wide, picture);
-    if (box) far.push(...farRatios(lightOfRegion(picture, box, colour), quad, wide, key));
+    if (box) far.push(...farRatios(lightOfRegion(picture, box, colour), quad, wide, key, lit));
   }
-  if (far.length < ENOUGH * Math.max(1, frames.length / 4)) return 1;
-  return Number(Math.min(MOST, Math.max(LEAST, quantile(far, 0.3))).toFixed(3));
+  const allowance = far.length < ENOUGH * Math.max(1, frames.length / 4) ? 1 : Number(Math.min(MOST, Math.max(LEAST, quantile(far, 0.3))).toFixed(3));
+  // On the screen itself it shines the most; a little more is allowed for.
+  return { allowance, most: lit.length < ENOUGH ? SPILL_DEFAULTS.most : Number((Math.max(1.3, 1.2 * quantile(lit, 0.98) / allowance)).toFixed(2)) };
 }
 
-function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey): number[] {
+function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey, lit: number[]): number[] {
   const { box, width, height, planes } = region, excesses = excessPlane(region, key), inside = innerPixels(quad, box), matte = keyMatte(excesses, screenField(region, excesses, inside, key).excess, key);
   const { main, others: [a, b] } = channelsOf(key.colour), mix = limitMix({}), m = planes[main], p = planes[a], q = planes[b];
   const reached = new Uint8Array(matte.length), open: number[] = [], hues: number[] = [], away = coverageOf([grownOutline(quad, FAR * wide)], box).data;
@@ -47,6 +49,7 @@ function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey
     reached[i] = 1;
     open.push(i);
     hues.push(p[i]! / Math.max(1e-4, q[i]!));
+    lit.push(ratioAt(m, p, q, i, mix));
   }
   if (hues.length < ENOUGH) return [];
   const hue = median(hues), out: number[] = [], alike = (x: number, y: number) => Math.abs(x - y) <= STEP * Math.max(x, y) + 0.004;

@@ -3,7 +3,7 @@ import { enlarged } from './coarse-fill.ts';
 import type { SpillSettings } from '../schemas/types.ts';
 import { channelsOf, type KeyChannels } from './colour-key.ts';
 
-export const SPILL_DEFAULTS = { limit: 'mean', allowance: 1, amount: 1, replace: 'average', window: 0.1, falloff: 0.5 } as const;
+export const SPILL_DEFAULTS = { limit: 'mean', allowance: 1, most: 2.8, amount: 1, replace: 'average', window: 0.1, falloff: 0.5 } as const;
 
 /** What `limit` stands for: the share of the larger of the other two channels in the mix that the main one is held to. */
 export function limitMix({ limit = SPILL_DEFAULTS.limit, weight = 0.5 }: Pick<SpillSettings, 'limit' | 'weight'>): number {
@@ -15,8 +15,8 @@ type Planes = readonly [Float32Array, Float32Array, Float32Array];
 /** Light that takes the place of the screen's: one colour, or a plane for each channel. */
 export type NewLight = readonly [number, number, number] | Planes;
 
-/** Light that the screen sends is a part of what a thing shows: from this ratio of its main channel to the limit on it is taken for the thing's own colour. */
-const OWN_FROM = 2.2, OWN_AT = 3.2;
+/** From this share of the most that light of the screen makes on, a thing is less and less taken to have its colour from it. */
+const OWN_FROM = 0.8;
 /** Spilled light changes slowly: its share is averaged over blocks of so many px and those around each, so that the picture's noise is not carried into all channels. */
 const CALM = 2;
 
@@ -44,12 +44,13 @@ export function replaceSpill(planes: Planes, { width, height, weight, near }: Sp
   const channels = channelsOf(screen), mix = limitMix(settings), allowance = settings.allowance ?? SPILL_DEFAULTS.allowance, { main, others: [a, b] } = channels;
   const share = screenShare(screen, channels, mix, allowance), n = weight.length;
   if (!(share > 1e-6)) return;
+  const most = settings.most ?? SPILL_DEFAULTS.most, least = OWN_FROM * most;
   const m = planes[main], one = planes[a], other = planes[b], flat = light && typeof light[0] === 'number' ? (light as readonly [number, number, number]) : null, field = light && !flat ? (light as Planes) : null;
   const overs = new Float32Array(n), helds = new Float32Array(n);
   for (let i = 0; i < n; i++) {
     if (weight[i]! <= 0) continue;
     const p = one[i]!, q = other[i]!, held = allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p), ratio = m[i]! / Math.max(held, 1e-6);
-    const spilled = near[i]! > 0 ? 1 : ratio >= OWN_AT ? 0 : ratio <= OWN_FROM ? 1 : (OWN_AT - ratio) / (OWN_AT - OWN_FROM);
+    const spilled = near[i]! > 0 ? 1 : ratio >= most ? 0 : ratio <= least ? 1 : (most - ratio) / (most - least);
     overs[i] = spilled * (m[i]! - held);
     helds[i] = spilled * held;
   }

@@ -907,6 +907,10 @@ export interface SpillSettings {
    */
   allowance?: number;
   /**
+   * Away from the surface, what exceeds the limit so many times has its colour of its own and is left; 2.8 unless given.
+   */
+  most?: number;
+  /**
    * 1 unless given.
    */
   amount?: number;

@@ -37,6 +37,7 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
       <p class="quiet mt-1 mb-1">{{ LIMIT_SAYS[value('limit')] }}</p>
       <NumberField v-if="value('limit') === 'weighted'" label="Share of the larger" unit="%" :value="100 * (spill?.weight ?? 0.5)" :min="0" :max="100" :step="5" @commit="(v) => change((s) => (s.weight = v / 100))" />
       <NumberField label="Allowance" unit="×" :value="value('allowance')" :min="0" :max="5" :step="0.01" @commit="(v) => change((s) => (s.allowance = v))" />
+      <NumberField label="Most that light makes" unit="×" :value="spill?.most ?? SPILL_DEFAULTS.most" :min="1" :max="100" :step="0.05" @commit="(v) => change((s) => (s.most = v))" />
       <NumberField label="Amount" unit="%" :value="100 * value('amount')" :min="0" :max="100" :step="5" @commit="(v) => change((s) => (s.amount = v / 100))" />
       <ChoiceRow class="mt-2" label="In its place" :options="REPLACES" :value="value('replace')" @choose="(v) => change((s) => (s.replace = v))" />
       <p class="quiet mt-1 mb-1">{{ REPLACE_SAYS[value('replace')] }}</p>
