@@ -18,7 +18,7 @@ const THUMB: readonly [number, number][] = [[-1.2, 14.2], [0.6, 10.3], [1.3, 9.3
 
 function thumbShape(seed: number): FrontShape {
   const shot = conditionShot(`glove@${seed}`)!, left = seed % 2 !== 0;
-  return { points: THUMB.map(([x, y]) => devicePoint(shot.scene(), shot.referenceFrame, left ? x : 7.4 - x, y)) as FrontShape['points'], soft: [1.5, 0] };
+  return { points: THUMB.map(([x, y]) => devicePoint(shot.scene(), shot.referenceFrame, left ? x : 7.4 - x, y)), soft: [1.5, 0] };
 }
 
 const proposed: GloveFigures[] = [], byHand: GloveFigures[] = [];
