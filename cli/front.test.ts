@@ -108,6 +108,7 @@ describe('yarlop render with something in front', () => {
     expect(code).toBe(1);
     expect(said).toMatch(words);
   });
+  test('one file for picture and matte', async () => expect((await yarlop('--content', at('blue.png'), '--out', at('same.mkv'), '--matte', at('same.mkv'))).said).toContain('a name of its own'));
   test('no content and no board', async () => expect((await yarlop('--out', at('never.mkv'))).said).toContain('--content is missing'));
   test('a board whose picture is not there', async () => {
     const board = { format: 'yarlop-board/1', width: 10, height: 10, layers: [{ id: 'p', kind: 'picture', media: 'gone.png' }] };

@@ -1,4 +1,4 @@
-import { basename, extname } from 'node:path';
+import { basename, extname, resolve } from 'node:path';
 import { boardScale, FINE } from '../core/board/board-scale.ts';
 import { checkLook } from '../core/composite/check-look.ts';
 import { composeWithMatte } from '../core/composite/compose-frame.ts';
@@ -28,8 +28,9 @@ export async function renderCommand(args: string[]): Promise<void> {
   if (options.board !== undefined) look.board = readJson('board', options.board);
   checkLook(look, options.board !== undefined && options.look === undefined ? options.board : options.look ?? 'the look');
   if (!look.board && options.content === undefined) throw new Problem('unknown-option', { why: '--content is missing (or a board, by --board or in the look)' });
+  if (look.board && options.content !== undefined) note('the board is shown in place of --content');
   checkOutput(options.out);
-  if (options.matte !== undefined) checkMatteOutput(options.matte);
+  if (options.matte !== undefined) checkMatteOutput(options.matte, options.out);
   const plate = await openPlate(options.plate, options), closing: (() => Promise<void>)[] = [];
   try {
     const { facts } = plate;
@@ -142,7 +143,8 @@ function checkOutput(out: string): void {
   checkWritable(out);
 }
 
-function checkMatteOutput(out: string): void {
+function checkMatteOutput(out: string, picture: string): void {
+  if (resolve(out) === resolve(picture)) throw new Problem('bad-field', { where: 'the command', field: '--matte', why: 'is the same file as --out; give each a name of its own' });
   if (extname(out).toLowerCase() !== '.mkv') throw new Problem('bad-field', { where: 'the command', field: '--matte', why: `is "${out}"; it must end in .mkv` });
   checkWritable(out);
 }
