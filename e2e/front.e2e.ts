@@ -1,10 +1,11 @@
+import type { Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import type { FrontReply, Job, Media, Project, Shot, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { preparedShot, ROOT, temporaryFolder, type Api } from '../server/test/service.ts';
-import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/bench.ts';
+import { canvasPixels, clickPlate, expect, saved, test } from './support/bench.ts';
 import { trueComposite } from './support/true-composite.ts';
 
 const FRAMES = 14, REFERENCE = 3, SHOWN = 12;
@@ -26,7 +27,7 @@ async function rendered(api: Api, shotId: number, frame: number): Promise<Buffer
   expect((await api.ended(job.id)).state).toBe('done');
   return sharp(await api.bytes(`/jobs/${job.id}/frames/${frame}.png`)).removeAlpha().raw().toBuffer();
 }
-const atFrame = async (page: import('@playwright/test').Page, frame: number) => {
+const atFrame = async (page: Page, frame: number) => {
   const viewer = page.locator('.viewer'), away = frame - Number(await viewer.getAttribute('data-frame'));
   await page.locator('.ledger').focus();
   for (let i = 0; i < Math.abs(away); i++) await page.keyboard.press(away > 0 ? 'ArrowRight' : 'ArrowLeft');
@@ -181,7 +182,7 @@ test('a board: a page that scrolls and a message that appears, keyed, and edited
   // Seen on the plate, edited, and seen again at once.
   await page.locator('[data-open-board]').click();
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '10 exact', { timeout: 60_000 });
-  const pixels = async () => { const view = await plateView(page); void view; return JSON.stringify(await canvasPixels(page, Array.from({ length: 400 }, (_, i) => [560 + (i % 20) * 8, 330 + Math.floor(i / 20) * 8] as [number, number]))); };
+  const pixels = async () => JSON.stringify(await canvasPixels(page, Array.from({ length: 400 }, (_, i) => [560 + (i % 20) * 8, 330 + Math.floor(i / 20) * 8] as [number, number])));
   const was = await pixels();
   await page.getByRole('textbox', { name: 'Text', exact: true }).fill('Water bed 4 now');
   await page.getByRole('textbox', { name: 'Text', exact: true }).press('Tab');

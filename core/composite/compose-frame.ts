@@ -67,7 +67,7 @@ export function composeOnto(plate: CodedPicture, out: CodedPicture, surface: Pin
   const insert = renderInsert(surface, plate, quality, keyed ? Math.max(...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)) + 1 : 0);
   const scene = frontScene(surface, quality), front = frontOfFrame(plate, colour, settings, scene);
   if (!front) return out;
-  const shown = layBehindFront(plate, front, insert, opacity, settings.spill && spillWork(settings.spill, settings.keys, scene, plate), settings.edge.off ? 0 : settings.edge.reach ?? 12, out, colour);
+  const shown = layBehindFront(plate, front, insert, opacity, settings.spill && spillWork(settings.spill, settings.keys, scene, plate), settings.edge.off !== true, out, colour);
   if (matte) addBoxMatte(front.box, shown, matte, plate.width);
   return out;
 }

@@ -38,12 +38,12 @@ const SOLID = 0.998;
  * light is taken off it, then out = P + M·content. Where nothing was keyed the plate behind a soft edge is unknown; there P is a share of the
  * known colours of what is in front, grown outward under the edge. Only pixels that change are written.
  */
-export function layBehindFront(plate: CodedPicture, matte: FrontMatte, insert: InsertLayer | null, opacity: number, spill: SpillWork | null, edgeReach: number, out: CodedPicture, colour: PlateColour): Float32Array {
+export function layBehindFront(plate: CodedPicture, matte: FrontMatte, insert: InsertLayer | null, opacity: number, spill: SpillWork | null, knownColours: boolean, out: CodedPicture, colour: PlateColour): Float32Array {
   const { box, region: { width, height, planes }, front, limit, screen } = matte, n = width * height, seen = new Float32Array(n);
   const content = insert && contentInBox(insert, matte), front3: Planes = [planes[0].slice(), planes[1].slice(), planes[2].slice()];
   if (content) for (let i = 0; i < n; i++) seen[i] = content.alpha[i]! > 0 ? (1 - front[i]!) * limit[i]! : 0;
-  if (screen) takeScreenOff(front3, screen, seen, matte, edgeReach);
-  else growKnownColours(front3, front, seen, width, height, edgeReach);
+  if (screen) takeScreenOff(front3, screen, seen, matte, knownColours);
+  else growKnownColours(front3, front, seen, width, height, knownColours);
   const write = codeWriter(out, colour);
   if (spill) workOnSpill(plate, colour, matte, front3, spill, content, write);
   const result = new Float32Array(n);
@@ -97,7 +97,7 @@ function contentInBox({ layer, box: from, cover }: InsertLayer, { box, screen, r
 }
 
 /** C − M·B, never below nothing; on markers, which are no mixture of the two, the share of the colours around. */
-function takeScreenOff(front3: Planes, screen: NonNullable<FrontMatte['screen']>, seen: Float32Array, { front, marked, region: { width, height } }: FrontMatte, edgeReach: number): void {
+function takeScreenOff(front3: Planes, screen: NonNullable<FrontMatte['screen']>, seen: Float32Array, { front, marked, region: { width, height } }: FrontMatte, knownColours: boolean): void {
   for (let c = 0; c < 3; c++) {
     const plane = front3[c]!, behind = screen[c]!;
     for (let i = 0; i < plane.length; i++) {
@@ -107,15 +107,15 @@ function takeScreenOff(front3: Planes, screen: NonNullable<FrontMatte['screen']>
       plane[i] = front[i]! <= 0 || rest < 0 ? 0 : rest;
     }
   }
-  holdToKnown(front3, front, seen, marked, screen, width, height, edgeReach);
+  holdToKnown(front3, front, seen, marked, screen, width, height, knownColours);
 }
 
 /**
  * Under a soft edge the share of what is in front keeps the hue of the solid parts beside it: its excess in the screen's channel is held to theirs.
  * On markers the whole colour is theirs.
  */
-function holdToKnown(front3: Planes, front: Float32Array, seen: Float32Array, marked: Float32Array | null, screen: Planes | NonNullable<FrontMatte['screen']>, width: number, height: number, edgeReach: number): void {
-  if (edgeReach <= 0 && !marked) return;
+function holdToKnown(front3: Planes, front: Float32Array, seen: Float32Array, marked: Float32Array | null, screen: Planes | NonNullable<FrontMatte['screen']>, width: number, height: number, knownColours: boolean): void {
+  if (!knownColours && !marked) return;
   const solid = new Float32Array(front.length);
   let soft = false;
   for (let i = 0; i < front.length; i++) {
@@ -137,7 +137,7 @@ function holdToKnown(front3: Planes, front: Float32Array, seen: Float32Array, ma
 }
 
 /** Without a known screen: solid parts keep the plate's light, soft ones take a share of the colours grown outward from them. */
-function growKnownColours(front3: Planes, front: Float32Array, seen: Float32Array, width: number, height: number, edgeReach: number): void {
+function growKnownColours(front3: Planes, front: Float32Array, seen: Float32Array, width: number, height: number, knownColours: boolean): void {
   const solid = new Float32Array(front.length);
   let soft = false, any = false;
   for (let i = 0; i < front.length; i++) {
@@ -146,7 +146,7 @@ function growKnownColours(front3: Planes, front: Float32Array, seen: Float32Arra
       any = true;
     } else soft ||= front[i]! > 0 && seen[i]! > 0;
   }
-  const known = soft && any && edgeReach > 0 ? coarseFill(front3, solid, width, height, KNOWN) : front3;
+  const known = soft && any && knownColours ? coarseFill(front3, solid, width, height, KNOWN) : front3;
   for (let c = 0; c < 3; c++) {
     const plane = front3[c]!, from = known[c]!;
     for (let i = 0; i < front.length; i++) if (seen[i]! > 0) plane[i] = (front[i]! <= 0 ? 0 : front[i]! >= SOLID ? front[i]! * plane[i]! : front[i]! * from[i]!) + (1 - front[i]! - seen[i]!) * plane[i]!;

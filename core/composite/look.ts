@@ -1,9 +1,8 @@
-import { flatMesh, type PatchMesh, bowed } from '../geometry/patch-mesh.ts';
+import { bowed, flatMesh, type PatchMesh } from '../geometry/patch-mesh.ts';
 import type { Point } from '../geometry/homography.ts';
-import { numberAt, around, type Key } from '../content/keyed.ts';
 import type { Fit, Place } from '../content/place.ts';
 import type { ContentTime } from '../content/content-time.ts';
-import type { Keyed } from '../content/keyed.ts';
+import { around, numberAt, type Key, type Keyed } from '../content/keyed.ts';
 import type { ColourKey, DifferenceMatte, EdgeColours, FrontShape, Look, ScreenMarkers, SpillSettings, SurfaceMesh } from '../schemas/types.ts';
 
 /** A look with every value present. */
@@ -60,7 +59,7 @@ export function resolveLook(look: Look, measured?: MeasuredFront): ResolvedLook 
     depth: look.depth ?? 0,
     levels: { ...NEUTRAL_LOOK.levels, ...look.levels },
     soften: look.soften ?? 0,
-    feather: (look.feather) ?? [0, 0, 0, 0],
+    feather: look.feather ?? [0, 0, 0, 0],
     opacity: look.opacity ?? 1,
     motionBlur: { ...NEUTRAL_LOOK.motionBlur, ...look.motionBlur },
     front: {
@@ -81,7 +80,7 @@ export function applyLevels(levels: ResolvedLook['levels'], value: number): numb
 
 /** The mesh's points on a frame, without its bow. Between keys every point goes straight. */
 export function keyedPoints(mesh: SurfaceMesh, frame: number): PatchMesh {
-  const flat = flatMesh(mesh.columns, mesh.rows), keys = (mesh.keys ?? []).map(({ points: value, ...key }): Key<readonly Point[]> => ({ ...key, value: value }));
+  const flat = flatMesh(mesh.columns, mesh.rows), keys = (mesh.keys ?? []).map(({ points: value, ...key }): Key<readonly Point[]> => ({ ...key, value }));
   if (keys.length === 0) return flat;
   const [from, to, t] = around(keys, frame);
   return { ...flat, points: from.value.map(([x, y], i): Point => [x + (to.value[i]![0] - x) * t, y + (to.value[i]![1] - y) * t]) };

@@ -11,7 +11,7 @@ export function scaledLook(look: ResolvedLook, scale: number): ResolvedLook {
     ...look, soften: look.soften * scale, feather: look.feather.map((f) => f * scale) as ResolvedLook['feather'],
     front: {
       ...front, keys: front.keys.map((key) => scaledKey(key, scale)), shapes: front.shapes.map((shape) => scaledShape(shape, scale)),
-      difference: front.difference && scaledKey(front.difference, scale), edge: front.edge.reach === undefined ? front.edge : { ...front.edge, reach: front.edge.reach * scale },
+      difference: front.difference && scaledKey(front.difference, scale),
       spill: front.spill && scaledSpill(front.spill, scale),
     },
   };

@@ -28,7 +28,7 @@ export function spillWork(settings: SpillSettings, keys: readonly ColourKey[], s
   for (let i = 0; i < weight.length; i++) weight[i]! *= amount;
   const near = coverageOf([grownOutline(outline, NEAR * wide)], box).data, areas = (settings.areas ?? []).filter(({ shape }) => !shape.off).map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
   for (const { area, covers } of areas) for (let i = 0; i < weight.length; i++) weight[i]! += covers[i]! * ((area.amount ?? 1) - weight[i]!);
-  return { settings, screen: screen, box, weight, near, areas: areas.filter(({ area }) => area.saturation !== undefined || area.hue !== undefined).map(({ area, covers }) => ({ saturation: area.saturation ?? 1, hue: area.hue ?? 0, weight: covers })) };
+  return { settings, screen, box, weight, near, areas: areas.filter(({ area }) => area.saturation !== undefined || area.hue !== undefined).map(({ area, covers }) => ({ saturation: area.saturation ?? 1, hue: area.hue ?? 0, weight: covers })) };
 }
 
 /** The window fades over many pixels: it is reckoned for blocks of so many. */

@@ -1,8 +1,7 @@
 import type { FrontSettings } from '../composite/look.ts';
-import type { QuadMotion } from '../composite/shutter-path.ts';
 import type { Point } from '../geometry/homography.ts';
 import { grownOutline } from '../geometry/grow-outline.ts';
-import { bounds, type Quad } from '../geometry/quad.ts';
+import { bounds } from '../geometry/quad.ts';
 import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
@@ -32,18 +31,12 @@ export interface FrontMatte {
   readonly marked: Float32Array | null;
 }
 
-export interface FrontScene {
+/** Where and when the front of a surface is looked for. */
+export interface FrontScene extends ShapeSetting {
   /** The surface's outline on the frame, plate pixels. */
   readonly outline: readonly Point[];
   /** The same at the moments between which the shutter is open. */
   readonly smeared: readonly (readonly Point[])[];
-  readonly motion: QuadMotion;
-  readonly frame: number;
-  readonly reference: Quad | null;
-  readonly referenceFrame: number;
-  readonly shutter: number;
-  readonly phase: number;
-  readonly mostMoments: number;
   /** What differs from the clean surface, where that is used: 0…1 for each pixel of the box given. */
   readonly differs?: ((region: LightRegion) => Float32Array) | undefined;
 }
@@ -67,8 +60,7 @@ export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings:
     limit = limit.map((v, i) => Math.max(v, other.limit[i]!));
   }
   if (scene.differs) applyShape(front, scene.differs(region), 'keep');
-  const setting: ShapeSetting = scene;
-  for (const shape of settings.shapes) applyShape(front, shapeOnFrame(shape, setting, box), shape.does);
+  for (const shape of settings.shapes) applyShape(front, shapeOnFrame(shape, scene, box), shape.does);
   return { box, region, front, limit, screen, marked };
 }
 

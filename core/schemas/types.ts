@@ -962,13 +962,12 @@ export interface HuePoint {
   saturation?: number;
 }
 /**
- * Known colours under soft edges.
+ * Known colours of what is in front, grown outward under its soft edges; in use unless switched off.
  */
 export interface EdgeColours {
   /**
-   * How far the colours of what is in front are extended outward under its soft edge, plate pixels; 12 unless given.
+   * Soft edges keep the plate's own colours.
    */
-  reach?: number;
   off?: boolean;
 }
 /**
