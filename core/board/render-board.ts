@@ -1,8 +1,8 @@
 import { ContentPyramid } from '../composite/content-pyramid.ts';
 import { applyLevels, type ResolvedLook } from '../composite/look.ts';
-import { layOver, renderPin, touchedPixels } from '../composite/pin-layer.ts';
+import { layOver, renderPin } from '../composite/pin-layer.ts';
 import { applyToPoint, applyToPoints, compose, scaling, type Point } from '../geometry/homography.ts';
-import type { PixelBox } from '../image/pixel-box.ts';
+import { touchedPixels, type PixelBox } from '../image/pixel-box.ts';
 import { createLightPicture, type LightPicture } from '../image/picture.ts';
 import { codeToLight } from '../image/transfer.ts';
 import { coverageOf } from '../matte/coverage.ts';

@@ -1,7 +1,7 @@
 import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, type PlateColour } from '../image/plate-colour.ts';
-import type { PixelBox } from '../image/pixel-box.ts';
+import { touchedPixels, type PixelBox } from '../image/pixel-box.ts';
 import type { Point } from '../geometry/homography.ts';
 import { KEY_DEFAULTS } from '../matte/colour-key.ts';
 import { frontOfFrame, type FrontScene } from '../matte/front-of-frame.ts';
@@ -10,7 +10,7 @@ import { layBehindFront } from './lay-behind-front.ts';
 import { laidContents, outlineOf, type PictureSize, type PinnedSurface } from './pinned-surface.ts';
 import { quadAt } from './shutter-path.ts';
 import { spillWork } from './spill-work.ts';
-import { layOver, renderPin, touchedPixels, type InsertLayer } from './pin-layer.ts';
+import { layOver, renderPin, type InsertLayer } from './pin-layer.ts';
 
 /** `final` takes as many sub-frames as the smear needs and the stated kernel, `quick` a few and a simpler one. Nothing else differs. */
 export type Quality = 'final' | 'quick';

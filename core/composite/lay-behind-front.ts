@@ -1,29 +1,13 @@
 import type { CodedPicture } from '../image/picture.ts';
-import { lightWriter, type PlateColour } from '../image/plate-colour.ts';
-import { primariesMatrix } from '../image/primaries.ts';
-import type { SpillSettings } from '../schemas/types.ts';
+import type { PlateColour } from '../image/plate-colour.ts';
 import { channelsOf, excess } from '../matte/colour-key.ts';
-import { lightOfRegion } from '../matte/light-region.ts';
-import type { PixelBox } from '../image/pixel-box.ts';
 import type { FrontMatte } from '../matte/front-of-frame.ts';
-import { applyHueCurves, changeColour } from '../matte/hue-curves.ts';
-import { coarseFill } from '../matte/coarse-fill.ts';
-import { pushPull } from '../matte/push-pull.ts';
-import { replaceSpill, SPILL_DEFAULTS, type NewLight } from '../matte/spill.ts';
+import { coarseFill, filledBlocks } from '../matte/coarse-fill.ts';
+import { codeWriter } from './code-writer.ts';
+import { laySpill, type SpillWork } from './lay-spill.ts';
 import type { InsertLayer } from './pin-layer.ts';
 
 type Planes = [Float32Array, Float32Array, Float32Array];
-
-/** Where and how much spilled light is worked on, and windows of their own change. */
-export interface SpillWork {
-  readonly settings: SpillSettings;
-  readonly screen: readonly [number, number, number];
-  readonly box: PixelBox;
-  /** How much at each pixel of the box, and 1 where what has the screen's colour has it from the screen. */
-  readonly weight: Float32Array;
-  readonly near: Float32Array;
-  readonly areas: readonly { readonly saturation: number; readonly hue: number; readonly weight: Float32Array }[];
-}
 
 /** Known colours are grown outward from blocks of so many px. */
 const KNOWN = 2;
@@ -45,7 +29,7 @@ export function layBehindFront(plate: CodedPicture, matte: FrontMatte, insert: I
   if (screen) takeScreenOff(front3, screen, seen, matte, knownColours);
   else growKnownColours(front3, front, seen, width, height, knownColours);
   const write = codeWriter(out, colour);
-  if (spill) workOnSpill(plate, colour, matte, front3, spill, content, write);
+  if (spill) laySpill(plate, colour, matte, front3, spill, content, write);
   const result = new Float32Array(n);
   for (let row = 0, i = 0; row < height; row++) {
     for (let col = 0, at = ((box.top + row) * out.width + box.left) * 3; col < width; col++, i++, at += 3) {
@@ -60,19 +44,8 @@ export function layBehindFront(plate: CodedPicture, matte: FrontMatte, insert: I
   return result;
 }
 
-type WriteLight = (at: number, r: number, g: number, b: number) => void;
-
-/** Writes light of BT.709 primaries as a picture's codes, three from `at` on. */
-function codeWriter({ data, peak }: CodedPicture, colour: PlateColour): WriteLight {
-  const toCode = lightWriter(colour.transfer, peak), m = primariesMatrix('bt709', colour.primaries);
-  return (at, r, g, b) => {
-    data[at] = toCode(m ? m[0] * r + m[1] * g + m[2] * b : r);
-    data[at + 1] = toCode(m ? m[3] * r + m[4] * g + m[5] * b : g);
-    data[at + 2] = toCode(m ? m[6] * r + m[7] * g + m[8] * b : b);
-  };
-}
-
-interface BoxContent {
+/** An insert's premultiplied light over a front's box. */
+export interface BoxContent {
   readonly planes: Planes;
   readonly alpha: Float32Array;
 }
@@ -123,16 +96,18 @@ function holdToKnown(front3: Planes, front: Float32Array, seen: Float32Array, ma
     soft ||= seen[i]! > 0 && front[i]! > 0;
   }
   if (!soft) return;
-  const known = coarseFill(front3, solid, width, height, KNOWN) as Planes, { main, others: [a, b] } = channelsOf([screen[0][0]!, screen[1][0]!, screen[2][0]!]);
-  for (let i = 0; i < front.length; i++) {
-    const share = front[i]!;
-    if (seen[i]! <= 0 || share <= 0) continue;
-    if (marked && marked[i]! > 0) {
-      for (let c = 0; c < 3; c++) front3[c]![i] = share * known[c]![i]!;
-      continue;
+  const known = filledBlocks(front3, solid, width, height, KNOWN), { main, others: [a, b] } = channelsOf([screen[0][0]!, screen[1][0]!, screen[2][0]!]);
+  for (let row = 0, i = 0; row < height; row++) {
+    for (let col = 0; col < width; col++, i++) {
+      const share = front[i]!;
+      if (seen[i]! <= 0 || share <= 0) continue;
+      if (marked && marked[i]! > 0) {
+        for (let c = 0; c < 3; c++) front3[c]![i] = share * known[c]!.at(col, row);
+        continue;
+      }
+      const most = Math.max(0, share * excess(known[main]!.at(col, row), known[a]!.at(col, row), known[b]!.at(col, row), 0.5)), over = excess(front3[main][i]!, front3[a][i]!, front3[b][i]!, 0.5) - most;
+      if (over > 0) front3[main][i] = Math.max(0, front3[main][i]! - over);
     }
-    const most = Math.max(0, share * excess(known[main][i]!, known[a][i]!, known[b][i]!, 0.5)), over = excess(front3[main][i]!, front3[a][i]!, front3[b][i]!, 0.5) - most;
-    if (over > 0) front3[main][i] = Math.max(0, front3[main][i]! - over);
   }
 }
 
@@ -151,57 +126,4 @@ function growKnownColours(front3: Planes, front: Float32Array, seen: Float32Arra
     const plane = front3[c]!, from = known[c]!;
     for (let i = 0; i < front.length; i++) if (seen[i]! > 0) plane[i] = (front[i]! <= 0 ? 0 : front[i]! >= SOLID ? front[i]! * plane[i]! : front[i]! * from[i]!) + (1 - front[i]! - seen[i]!) * plane[i]!;
   }
-}
-
-/** Works on the spill over its own box, of which the front's is a part; what is beyond the front's is written here, what is within it is given back in `front3`. */
-function workOnSpill(plate: CodedPicture, colour: PlateColour, { box, region: { width: across, height: down } }: FrontMatte, front3: Planes, { settings, screen, box: own, weight, near, areas }: SpillWork, content: BoxContent | null, write: WriteLight): void {
-  const { planes, width, height } = lightOfRegion(plate, own, colour), dx = box.left - own.left, dy = box.top - own.top;
-  const eachShared = (visit: (mine: number, whole: number) => void) => {
-    for (let row = Math.max(0, -dy); row < Math.min(down, height - dy); row++) for (let col = Math.max(0, -dx); col < Math.min(across, width - dx); col++) visit(row * across + col, (row + dy) * width + col + dx);
-  };
-  for (let c = 0; c < 3; c++) eachShared((mine, whole) => (planes[c]![whole] = front3[c]![mine]!));
-  const before = planes.map((plane) => plane.slice());
-  replaceSpill(planes, { width, height, weight, near }, screen, settings, content && newLight(settings, content, { across, down, dx, dy, width, height }));
-  if (settings.hues) applyHueCurves(planes, weight, settings.hues);
-  for (const area of areas) for (let i = 0; i < weight.length; i++) if (area.weight[i]! > 0) changeColour(planes, i, area.weight[i]! * area.hue, 1 + area.weight[i]! * (area.saturation - 1));
-  for (let row = 0, i = 0; row < height; row++) {
-    for (let col = 0, at = ((own.top + row) * plate.width + own.left) * 3; col < width; col++, i++, at += 3) {
-      if (planes[0][i] !== before[0]![i] || planes[1][i] !== before[1]![i] || planes[2][i] !== before[2]![i]) write(at, planes[0][i]!, planes[1][i]!, planes[2][i]!);
-    }
-  }
-  for (let c = 0; c < 3; c++) eachShared((mine, whole) => (front3[c]![mine] = planes[c]![whole]!));
-}
-
-/** Finer than 2^this pixels the nearest light does not follow the content: it comes from all around. */
-const NEAR = 5;
-
-interface Placing {
-  readonly across: number;
-  readonly down: number;
-  readonly dx: number;
-  readonly dy: number;
-  readonly width: number;
-  readonly height: number;
-}
-
-function newLight({ replace = SPILL_DEFAULTS.replace }: SpillSettings, { planes, alpha }: BoxContent, { across, down, dx, dy, width, height }: Placing): NewLight | null {
-  if (replace === 'none') return null;
-  if (replace === 'nearest') {
-    const wide = [0, 1, 2, 3].map(() => new Float32Array(width * height));
-    for (let row = Math.max(0, -dy); row < Math.min(down, height - dy); row++) {
-      for (let col = Math.max(0, -dx); col < Math.min(across, width - dx); col++) {
-        const i = row * across + col, at = (row + dy) * width + col + dx, a = alpha[i]!;
-        for (let c = 0; c < 3; c++) wide[c]![at] = a > 0 ? planes[c]![i]! / a : 0;
-        wide[3]![at] = a;
-      }
-    }
-    return pushPull(wide.slice(0, 3), wide[3]!, width, height, NEAR) as unknown as NewLight;
-  }
-  let total = 0;
-  const sum = [0, 0, 0];
-  for (let i = 0; i < alpha.length; i++) {
-    total += alpha[i]!;
-    for (let c = 0; c < 3; c++) sum[c]! += planes[c]![i]!;
-  }
-  return total > 0 ? [sum[0]! / total, sum[1]! / total, sum[2]! / total] : null;
 }

@@ -1,19 +1,8 @@
-import { bounds } from '../geometry/quad.ts';
 import { createLightPicture, type LightPicture } from '../image/picture.ts';
-import type { PixelBox } from '../image/pixel-box.ts';
+import { touchedPixels, type PixelBox } from '../image/pixel-box.ts';
 import type { ContentPyramid } from './content-pyramid.ts';
 import { samplePatches, sampleSmooth } from './content-sampler.ts';
 import { rowPlaces, surfaceRows, type RowPlaces, type SurfaceLaid } from './surface-map.ts';
-
-/** The pixels that points can touch, grown by a margin and cut to `limit`; null when there are none. */
-export function touchedPixels(points: readonly (readonly [number, number])[], margin: number, limit: PixelBox): PixelBox | null {
-  const all = bounds(points);
-  const box = {
-    left: Math.max(limit.left, Math.floor(all.left - margin)), top: Math.max(limit.top, Math.floor(all.top - margin)),
-    right: Math.min(limit.right, Math.ceil(all.right + margin)), bottom: Math.min(limit.bottom, Math.ceil(all.bottom + margin)),
-  };
-  return box.right > box.left && box.bottom > box.top ? box : null;
-}
 
 /** Offsets within the pixel, in quarters, visited so that neighbours in time are apart in place. */
 const PLACES: readonly (readonly [number, number])[] = Array.from({ length: 16 }, (_, k) => {

@@ -11,7 +11,7 @@ import { shapeOnFrame, shapeOutline } from '../matte/front-shapes.ts';
 import { shapeMatte } from '../matte/shape-matte.ts';
 import { SPILL_DEFAULTS } from '../matte/spill.ts';
 import type { ColourKey, SpillSettings } from '../schemas/types.ts';
-import type { SpillWork } from './lay-behind-front.ts';
+import type { SpillWork } from './lay-spill.ts';
 
 /** So far beyond the surface's outline, in shares of its width, is the device's own frame. */
 const NEAR = 0.015;

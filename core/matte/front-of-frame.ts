@@ -12,7 +12,7 @@ import { coverageOf } from './coverage.ts';
 import { applyShape, shapeOnFrame, type ShapeSetting } from './front-shapes.ts';
 import { grownMatte } from './grow-matte.ts';
 import { boxWithin, lightOfRegion, type LightRegion } from './light-region.ts';
-import { pushPull } from './push-pull.ts';
+import { filledBlocks } from './coarse-fill.ts';
 import { screenField } from './screen-field.ts';
 import { markerPixels } from './screen-markers.ts';
 import { softEdgeAlpha } from './soft-edge-alpha.ts';
@@ -71,6 +71,9 @@ export function innerPixels(outline: readonly Point[], box: PixelBox): Float32Ar
   return data;
 }
 
+/** What surrounds a marker is grown over it from blocks of so many px. */
+const BLOCK = 2;
+
 interface Keyed1 {
   matte: Float32Array;
   limit: Float32Array;
@@ -105,11 +108,13 @@ function fillMarked(matte: Float32Array, marked: Float32Array, { planes, width, 
     solid[i] = marked[i]! > 0 || matte[i]! < 0.999 ? 0 : 1;
     both[i] = planes[a][i]! + planes[b][i]!;
   }
-  const [filled] = pushPull([matte], rest, width, height), [front] = pushPull([both], solid, width, height);
-  for (let i = 0; i < n; i++) {
-    if (marked[i]! <= 0) continue;
-    const around = filled![i]!, alone = screen[a]![i]! + screen[b]![i]!, way = front![i]! - alone;
-    matte[i] = around < 0.02 ? 0 : around > 0.98 ? 1 : way > 0.5 * alone ? Math.min(1, Math.max(0, (both[i]! - alone) / way)) : around;
+  const [filled] = filledBlocks([matte], rest, width, height, BLOCK), [front] = filledBlocks([both], solid, width, height, BLOCK);
+  for (let row = 0, i = 0; row < height; row++) {
+    for (let col = 0; col < width; col++, i++) {
+      if (marked[i]! <= 0) continue;
+      const around = filled!.at(col, row), alone = screen[a]![i]! + screen[b]![i]!, way = front!.at(col, row) - alone;
+      matte[i] = around < 0.02 ? 0 : around > 0.98 ? 1 : way > 0.5 * alone ? Math.min(1, Math.max(0, (both[i]! - alone) / way)) : around;
+    }
   }
 }
 

@@ -4,9 +4,9 @@ import type { Quad } from '../geometry/quad.ts';
 import { outlineAt, type HandlePair, type Outline, STRAIGHT } from '../follow/outline.ts';
 import { numberAt } from '../content/keyed.ts';
 import { quadAt, type QuadMotion } from '../composite/shutter-path.ts';
-import type { PixelBox } from '../image/pixel-box.ts';
 import type { FrontShape } from '../schemas/types.ts';
 import { emptyMatte } from './coverage.ts';
+import { touchedPixels, type PixelBox } from '../image/pixel-box.ts';
 import { shapeMatte, type SoftOutline } from './shape-matte.ts';
 
 /** Where the shapes of a frame are looked for. */
@@ -73,13 +73,18 @@ export function shapeOutline(shape: FrontShape, setting: ShapeSetting, time = 0)
 export function shapeOnFrame(shape: FrontShape, setting: ShapeSetting, box: PixelBox): Float32Array {
   const out = emptyMatte(box).data, opacity = numberAt((shape.opacity ?? 1), setting.frame), times = momentsOf(shape, setting);
   for (const time of times) {
-    const outline = shapeOutline(shape, setting, time);
-    if (!outline) continue;
-    const { data } = shapeMatte(outline, box);
-    for (let i = 0; i < out.length; i++) out[i]! += data[i]! / times.length;
+    const outline = shapeOutline(shape, setting, time), own = outline && partOf(box, outline);
+    if (!own) continue;
+    const { data } = shapeMatte(outline, own), across = own.right - own.left, width = box.right - box.left;
+    for (let row = own.top, i = 0; row < own.bottom; row++) for (let at = (row - box.top) * width + own.left - box.left, end = at + across; at < end; at++, i++) out[at]! += data[i]! / times.length;
   }
   for (let i = 0; i < out.length; i++) out[i] = (shape.invert ? 1 - out[i]! : out[i]!) * opacity;
   return out;
+}
+
+/** The part of a box that an outline with its soft edge can touch; null when there is none. */
+function partOf(box: PixelBox, { points, outer }: SoftOutline): PixelBox | null {
+  return touchedPixels(points, Math.max(0, ...outer) + 1, box);
 }
 
 /** Moments of the shutter, frames from now: one where nothing moves or is to be smeared. */

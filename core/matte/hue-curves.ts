@@ -39,10 +39,13 @@ export function changeColour(planes: Planes, i: number, shift: number, saturatio
   planes[2][i] = Math.max(0, y + saturation * (nb - ny));
 }
 
+/** The change at each whole degree, the last one the first again. */
+export function hueTable(hues: NonNullable<SpillSettings['hues']>): readonly HueChange[] {
+  return Array.from({ length: 361 }, (_, hue) => changeAt(hues, hue % 360));
+}
+
 /** Changes hue and saturation by the hue that colours have, as much as `weight` says. In place. */
-export function applyHueCurves(planes: Planes, weight: Float32Array, hues: NonNullable<SpillSettings['hues']>): void {
-  if (hues.length === 0) return;
-  const table = Array.from({ length: 361 }, (_, hue) => changeAt(hues, hue % 360));
+export function applyHueTable(planes: Planes, weight: Float32Array, table: readonly HueChange[]): void {
   for (let i = 0; i < weight.length; i++) {
     const w = weight[i]!;
     if (w <= 0) continue;

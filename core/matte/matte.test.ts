@@ -8,12 +8,12 @@ import { canBeKeyed, excess, keyMatte, shareOf } from './colour-key.ts';
 import { coverageOf } from './coverage.ts';
 import { applyShape, flattened, shapeOnFrame, type ShapeSetting } from './front-shapes.ts';
 import { grownMatte } from './grow-matte.ts';
-import { applyHueCurves, changeAt, changeColour } from './hue-curves.ts';
+import { applyHueTable, hueTable, changeAt, changeColour } from './hue-curves.ts';
 import { measureFront } from './measure-front.ts';
 import { pushPull } from './push-pull.ts';
 import { shapeMatte } from './shape-matte.ts';
 import { softEdgeAlpha } from './soft-edge-alpha.ts';
-import { replaceSpill } from './spill.ts';
+import { planeRows, replaceSpill } from './spill.ts';
 import { differenceOf } from './difference-matte.ts';
 import { lightOfRegion } from './light-region.ts';
 
@@ -165,25 +165,25 @@ describe('spill', () => {
 
   test('a grey patch under green light returns to grey', () => {
     const p = planes(...lit([0.3, 0.3, 0.3], 0.4, GREEN));
-    replaceSpill(p, place(1), GREEN, {}, null);
+    replaceSpill(planeRows(p, 1), place(1), GREEN, {}, null);
     for (const plane of p) expect(plane[0]).toBeCloseTo(0.24, 3);
   });
   test('the new screen’s light falls where the old one’s did', () => {
     const light = [0.5, 0.4, 0.2] as const, p = planes(...lit([0.3, 0.3, 0.3], 0.4, GREEN)), expected = lit([0.3, 0.3, 0.3], 0.4, light);
-    replaceSpill(p, place(1), GREEN, {}, light);
+    replaceSpill(planeRows(p, 1), place(1), GREEN, {}, light);
     p.forEach((plane, c) => expect(plane[0]).toBeCloseTo(expected[c]!, 2));
   });
   test('skin without green light, and leaves away from the surface, stay as they are', () => {
     for (const [colour, near] of [[[0.5, 0.3, 0.2], 1], [[0.05, 0.35, 0.04], 0]] as const) {
       const p = planes(colour[0], colour[1], colour[2]);
-      replaceSpill(p, place(near), GREEN, {}, [1, 1, 1]);
+      replaceSpill(planeRows(p, 1), place(near), GREEN, {}, [1, 1, 1]);
       p.forEach((plane, c) => expect(plane[0]).toBeCloseTo(colour[c]!, 6));
     }
   });
   test('the limit is the mean, the larger, or a mix of the other two, as chosen', () => {
     const held = (settings: Parameters<typeof replaceSpill>[3]) => {
       const p = planes(0.3, 0.5, 0.1);
-      replaceSpill(p, place(1), [0, 1, 0], settings, null);
+      replaceSpill(planeRows(p, 1), place(1), [0, 1, 0], settings, null);
       return p[1][0];
     };
     expect(held({})).toBeCloseTo(0.2, 5);
@@ -209,7 +209,7 @@ describe('hue curves', () => {
     const small = [Float32Array.of(0.31), Float32Array.of(0.3), Float32Array.of(0.29)] as const;
     for (let k = 0; k < 3; k++) changeColour(small, 0, 120, 1);
     expect(small[0][0]).toBeCloseTo(0.31, 5);
-    applyHueCurves(small, Float32Array.of(1), [{ hue: 30, saturation: 0 }]);
+    applyHueTable(small, Float32Array.of(1), hueTable([{ hue: 30, saturation: 0 }]));
     expect(small[0][0]).toBeCloseTo(small[1][0]!, 5);
   });
 });

@@ -1,8 +1,10 @@
 import { shareOf } from './colour-key.ts';
-import { pushPull } from './push-pull.ts';
+import { filledBlocks } from './coarse-fill.ts';
 
 /** Pixels with so much of the colour of what is in front, or less, are told from a wider neighbourhood. */
 const SURE = 0.999;
+/** What is in front is grown outward from blocks of so many px. */
+const BLOCK = 2;
 
 /**
  * The matte of a key, its soft band reckoned anew with what is in front just there: instead of the one excess that the ceiling stands for, that of
@@ -19,18 +21,17 @@ export function softEdgeAlpha(matte: Float32Array, excesses: Float32Array, scree
     seeds++;
   }
   if (seeds === 0) return matte;
-  const [front] = pushPull([excesses], solid, width, height), out = new Float32Array(matte.length);
-  for (let i = 0; i < out.length; i++) {
-    if (solid[i] === 1) {
-      out[i] = 1;
-      continue;
+  const [front] = filledBlocks([excesses], solid, width, height, BLOCK), out = new Float32Array(matte.length);
+  for (let row = 0, i = 0; row < height; row++) {
+    for (let col = 0; col < width; col++, i++) {
+      const m = matte[i]!;
+      if (m <= 0 || solid[i] === 1) {
+        out[i] = m <= 0 ? 0 : 1;
+        continue;
+      }
+      const s = screen[i]!, f = front!.at(col, row);
+      out[i] = s - f > 0.2 * s ? shareOf((s - excesses[i]!) / s, floor, (s - f) / s) : m;
     }
-    const s = screen[i]!, f = front![i]!;
-    if (!(s - f > 0.2 * s)) {
-      out[i] = matte[i]!;
-      continue;
-    }
-    out[i] = matte[i]! <= 0 ? 0 : shareOf((s - excesses[i]!) / s, floor, (s - f) / s);
   }
   return out;
 }

@@ -1,5 +1,5 @@
 import { boxBlur } from '../image/box-blur.ts';
-import { enlarged } from './coarse-fill.ts';
+import { rowReader, type CoarsePlane } from './coarse-fill.ts';
 import type { SpillSettings } from '../schemas/types.ts';
 import { channelsOf, type KeyChannels } from './colour-key.ts';
 
@@ -12,8 +12,8 @@ export function limitMix({ limit = SPILL_DEFAULTS.limit, weight = 0.5 }: Pick<Sp
 
 type Planes = readonly [Float32Array, Float32Array, Float32Array];
 
-/** Light that takes the place of the screen's: one colour, or a plane for each channel. */
-export type NewLight = readonly [number, number, number] | Planes;
+/** Light that takes the place of the screen's: one colour, or what lies nearest. */
+export type NewLight = readonly [number, number, number] | readonly [CoarsePlane, CoarsePlane, CoarsePlane];
 
 /** From this share of the most that light of the screen makes on, a thing is less and less taken to have its colour from it. */
 const OWN_FROM = 0.8;
@@ -30,6 +30,23 @@ export interface SpillPlace {
   readonly near: Float32Array;
 }
 
+/** Light that is worked on row by row: read as often as it is asked for, handed back once, changed. */
+export interface LightRows {
+  read(row: number, into: Planes): void;
+  write(row: number, from: Planes): void;
+}
+
+/** Rows of planes. */
+export function planeRows(planes: Planes, width: number): LightRows {
+  return {
+    read: (row, into) => planes.forEach((plane, c) => into[c]!.set(plane.subarray(row * width, (row + 1) * width))),
+    write: (row, from) => planes.forEach((plane, c) => plane.set(from[c]!, row * width)),
+  };
+}
+
+/** What else is done to a row's light once its spill is replaced. */
+export type AfterSpill = (row: number, light: Planes) => void;
+
 /**
  * Takes the screen's light off what stands near it, in place, and puts the new screen's there.
  *
@@ -40,42 +57,67 @@ export interface SpillPlace {
  *
  * Source of the limit: common practice (the main channel held to the mean, the larger or a mix of the others); the rest is that model solved.
  */
-export function replaceSpill(planes: Planes, { width, height, weight, near }: SpillPlace, screen: readonly number[], settings: SpillSettings, light: NewLight | null): void {
-  const channels = channelsOf(screen), mix = limitMix(settings), allowance = settings.allowance ?? SPILL_DEFAULTS.allowance, { main, others: [a, b] } = channels;
-  const share = screenShare(screen, channels, mix, allowance), n = weight.length;
-  if (!(share > 1e-6)) return;
+export function replaceSpill(rows: LightRows, { width, height, weight, near }: SpillPlace, screen: readonly number[], settings: SpillSettings, light: NewLight | null, after?: AfterSpill): void {
+  const channels = channelsOf(screen), mix = limitMix(settings), allowance = settings.allowance ?? SPILL_DEFAULTS.allowance, { main, others: [a, b] } = channels, share = screenShare(screen, channels, mix, allowance);
+  const own = share > 1e-6;
+  if (!own && !after) return;
   const most = settings.most ?? SPILL_DEFAULTS.most, least = OWN_FROM * most;
-  const m = planes[main], one = planes[a], other = planes[b], flat = light && typeof light[0] === 'number' ? (light as readonly [number, number, number]) : null, field = light && !flat ? (light as Planes) : null;
-  const overs = new Float32Array(n), helds = new Float32Array(n);
-  for (let i = 0; i < n; i++) {
-    if (weight[i]! <= 0) continue;
-    const p = one[i]!, q = other[i]!, held = allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p), ratio = m[i]! / Math.max(held, 1e-6);
-    const spilled = near[i]! > 0 ? 1 : ratio >= most ? 0 : ratio <= least ? 1 : (most - ratio) / (most - least);
-    overs[i] = spilled * (m[i]! - held);
-    helds[i] = spilled * held;
-  }
-  const [calmOver, calmHeld] = [overs, helds].map((plane) => calmed(plane, width, height)) as [Float32Array, Float32Array];
-  for (let i = 0; i < n; i++) {
-    const w = weight[i]!, held = helds[i]!;
-    if (w <= 0 || (held <= 0 && overs[i]! <= 0)) continue;
-    // F·l in the main channel; in the others it goes with how strong they are there. What is nearly black has no ratio to average.
-    const around = calmHeld[i]!, over = around > 1e-4 ? held * Math.max(0, calmOver[i]! / around) : Math.max(0, overs[i]!);
-    if (over <= 0) continue;
-    const p = one[i]!, q = other[i]!, fl = (w * over) / share, base = Math.max(held, 1e-6), fp = (fl * p) / base, fq = (fl * q) / base;
-    const lm = flat ? flat[main] : field ? field[main][i]! : 0, lp = flat ? flat[a] : field ? field[a][i]! : 0, lq = flat ? flat[b] : field ? field[b][i]! : 0;
-    m[i] = Math.max(0, m[i]! + fl * (lm - screen[main]!));
-    one[i] = Math.max(0, p + fp * (lp - screen[a]!));
-    other[i] = Math.max(0, q + fq * (lq - screen[b]!));
-  }
-}
-
-function calmed(plane: Float32Array, width: number, height: number): Float32Array {
-  const across = Math.ceil(width / CALM), down = Math.ceil(height / CALM), sums = new Float32Array(across * down);
-  for (let row = 0, at = 0; row < height; row++) {
+  const planes: Planes = [new Float32Array(width), new Float32Array(width), new Float32Array(width)], m = planes[main], one = planes[a], other = planes[b];
+  const overs = new Float32Array(width), helds = new Float32Array(width);
+  const excessOf = (row: number): void => {
+    for (let col = 0, i = row * width; col < width; col++, i++) {
+      if (weight[i]! <= 0) {
+        overs[col] = helds[col] = 0;
+        continue;
+      }
+      const p = one[col]!, q = other[col]!, held = allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p), v = m[col]!;
+      let spilled = 1;
+      if (v > least * held && near[i]! <= 0) {
+        const ratio = v / (held > 1e-6 ? held : 1e-6);
+        spilled = ratio >= most ? 0 : ratio <= least ? 1 : (most - ratio) / (most - least);
+      }
+      overs[col] = spilled * (v - held);
+      helds[col] = spilled * held;
+    }
+  };
+  const across = Math.ceil(width / CALM), down = Math.ceil(height / CALM), sumOver = new Float32Array(across * down), sumHeld = new Float32Array(across * down);
+  for (let row = 0; own && row < height; row++) {
+    rows.read(row, planes);
+    excessOf(row);
     const to = ((row / CALM) | 0) * across;
-    for (let col = 0; col < width; col++, at++) sums[to + ((col / CALM) | 0)]! += plane[at]!;
+    for (let col = 0; col < width; col++) {
+      const at = to + ((col / CALM) | 0);
+      sumOver[at]! += overs[col]!;
+      sumHeld[at]! += helds[col]!;
+    }
   }
-  return enlarged(boxBlur(sums, across, down, 1), across, down, width, height, CALM);
+  const calmOver = boxBlur(sumOver, across, down, 1), calmHeld = boxBlur(sumHeld, across, down, 1), calm = rowReader(across, down, width, CALM), aroundOver = new Float32Array(width), aroundHeld = new Float32Array(width);
+  const flat = light && typeof light[0] === 'number' ? (light as readonly [number, number, number]) : null, field = light && !flat ? (light as readonly [CoarsePlane, CoarsePlane, CoarsePlane]) : null;
+  const replaceRow = (row: number): boolean => {
+    excessOf(row);
+    calm(calmOver, row, aroundOver);
+    calm(calmHeld, row, aroundHeld);
+    let changed = false;
+    for (let col = 0, i = row * width; col < width; col++, i++) {
+      const held = helds[col]!, around = aroundHeld[col]!;
+      // F·l in the main channel; in the others it goes with how strong they are there. What is nearly black has no ratio to average.
+      const over = around > 1e-4 ? (held * aroundOver[col]!) / around : overs[col]!;
+      if (!(over > 0)) continue;
+      const p = one[col]!, q = other[col]!, fl = (weight[i]! * over) / share, base = held > 1e-6 ? held : 1e-6, fp = (fl * p) / base, fq = (fl * q) / base;
+      const lm = flat ? flat[main] : field ? field[main].at(col, row) : 0, lp = flat ? flat[a] : field ? field[a].at(col, row) : 0, lq = flat ? flat[b] : field ? field[b].at(col, row) : 0;
+      m[col] = Math.max(0, m[col]! + fl * (lm - screen[main]!));
+      one[col] = Math.max(0, p + fp * (lp - screen[a]!));
+      other[col] = Math.max(0, q + fq * (lq - screen[b]!));
+      changed = true;
+    }
+    return changed;
+  };
+  for (let row = 0; row < height; row++) {
+    rows.read(row, planes);
+    const changed = own && replaceRow(row);
+    after?.(row, planes);
+    if (changed || after) rows.write(row, planes);
+  }
 }
 
 /** How much of the screen's main channel exceeds the limit of a grey thing that it shines on. */
