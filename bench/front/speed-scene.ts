@@ -12,7 +12,7 @@ export function tenLayers(): Board {
     { id: `words-${k}`, kind: 'text', text: `Bed ${k + 3}: water at 6:30, then vents open`, size: 40, width: 560, colour: '#22301c', position: [80, 330 + 190 * k] },
   ];
   return {
-    width: 720, height: 1480, background: '#f4f6ee',
+    format: 'yarlop-board/1', width: 720, height: 1480, background: '#f4f6ee',
     layers: [
       { id: 'page', kind: 'picture', media: 'page', width: 720, position: [{ frame: 0, value: [0, 0] }, { frame: 40, value: [0, -300], ease: [0.42, 0, 0.58, 1] }] },
       { id: 'bar', kind: 'solid', colour: '#2e4a2a', width: 720, height: 96 },

@@ -47,7 +47,8 @@ export function inkLight(ink: string, levels: ResolvedLook['levels']): [number, 
 }
 
 function fill({ data }: LightPicture, ink: readonly [number, number, number, number]): void {
-  for (let i = 0; i < data.length; i += 4) data.set(ink, i);
+  data.set(ink);
+  for (let done = 4; done < data.length; done *= 2) data.copyWithin(done, 0, Math.min(done, data.length - done));
 }
 
 async function drawLayer(picture: LightPicture, layer: BoardLayer, frame: number, sources: BoardSources, levels: ResolvedLook['levels'], [sx, sy]: readonly [number, number]): Promise<void> {

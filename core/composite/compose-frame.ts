@@ -4,8 +4,9 @@ import { DISPLAY_COLOUR, type PlateColour } from '../image/plate-colour.ts';
 import { touchedPixels, type PixelBox } from '../image/pixel-box.ts';
 import type { Point } from '../geometry/homography.ts';
 import { KEY_DEFAULTS } from '../matte/colour-key.ts';
-import { frontOfFrame, type FrontScene } from '../matte/front-of-frame.ts';
+import { frontOfFrame, type FrontMatte, type FrontScene } from '../matte/front-of-frame.ts';
 import { blendOver } from './blend-over.ts';
+import type { FrontSettings } from './look.ts';
 import { layBehindFront } from './lay-behind-front.ts';
 import { laidContents, outlineOf, type PictureSize, type PinnedSurface } from './pinned-surface.ts';
 import { quadAt } from './shutter-path.ts';
@@ -15,7 +16,7 @@ import { layOver, renderPin, type InsertLayer } from './pin-layer.ts';
 /** `final` takes as many sub-frames as the smear needs and the stated kernel, `quick` a few and a simpler one. Nothing else differs. */
 export type Quality = 'final' | 'quick';
 
-const QUICK_STEPS = 6;
+const QUICK_STEPS = 4;
 
 /**
  * Content pinned to a surface on one frame, with motion blur and softness, levels already in the
@@ -65,11 +66,24 @@ export function composeOnto(plate: CodedPicture, out: CodedPicture, surface: Pin
   }
   // A key ends the content at the screen's own border: it is laid on as far as the key reaches.
   const insert = renderInsert(surface, plate, quality, keyed ? Math.max(...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)) + 1 : 0);
-  const scene = frontScene(surface, quality), front = frontOfFrame(plate, colour, settings, scene);
+  const scene = frontScene(surface, quality), front = keptFront(plate, colour, settings, scene);
   if (!front) return out;
   const shown = layBehindFront(plate, front, insert, opacity, settings.spill && spillWork(settings.spill, settings.keys, scene, plate), settings.edge.off !== true, out, colour);
   if (matte) addBoxMatte(front.box, shown, matte, plate.width);
   return out;
+}
+
+/** What stands in front does not depend on the content: while a frame's content is worked on it is found once. */
+let kept: { plate: CodedPicture; key: string; front: FrontMatte | null }[] = [];
+const KEPT = 2;
+
+function keptFront(plate: CodedPicture, colour: PlateColour, settings: FrontSettings, scene: FrontScene): FrontMatte | null {
+  if (scene.differs) return frontOfFrame(plate, colour, settings, scene);
+  const key = JSON.stringify([colour, settings.keys, settings.markers, settings.shapes, scene]), there = kept.find((one) => one.plate === plate && one.key === key);
+  if (there) return there.front;
+  const front = frontOfFrame(plate, colour, settings, scene);
+  kept = [{ plate, key, front }, ...kept].slice(0, KEPT);
+  return front;
 }
 
 /** Where and when the front of a surface is looked for. */

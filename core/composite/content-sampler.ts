@@ -1,21 +1,5 @@
 import type { LightPicture } from '../image/picture.ts';
-import type { ContentPyramid } from './content-pyramid.ts';
-
-/**
- * Content looked up at places in its own pixels (u, v), each standing for a patch of `su` by `sv` content pixels: the
- * extent of a plate pixel along the content's rows and columns.
- *
- * The kernel, in each direction: Keys's cubic convolution k with a = −½, as wide as a content pixel where content is
- * enlarged (its exact formula), and as wide as the patch where it is shrunk, there up to 15 % wider, so that what a plate
- * pixel cannot show is held under −35 dB. Where a patch is more than about three pixels wide, the kernel is laid over a
- * halved picture. Source: R. Keys, Cubic convolution interpolation for digital image processing, IEEE Trans. ASSP 29(6), 1981.
- */
-export interface SamplePlaces {
-  readonly u: Float32Array;
-  readonly v: Float32Array;
-  readonly su: Float32Array;
-  readonly sv: Float32Array;
-}
+import type { LevelledContent, SamplePlaces } from '../kernels/composite-kernels.ts';
 
 /** Patches up to so many pixels of a level wide are looked up there. */
 const WIDEST = 2.8;
@@ -41,8 +25,16 @@ export function keysKernel(d: number): number {
 
 const weightsU = new Float32Array(MOST_TAPS), weightsV = new Float32Array(MOST_TAPS);
 
-/** Adds `weights[i]` times the content at each place to four values of `out` from 4·i on; places of no weight are left. Beyond the content its outermost pixels repeat. */
-export function samplePatches(content: ContentPyramid, { u, v, su, sv }: SamplePlaces, weights: Float32Array, count: number, out: Float32Array, at: number): void {
+/**
+ * Adds `weights[i]` times the content at each place (u, v), standing for a patch of `su` by `sv` content pixels, to four values of `out` from 4·i on; places
+ * of no weight are left. Beyond the content its outermost pixels repeat.
+ *
+ * The kernel, in each direction: Keys's cubic convolution k with a = −½, as wide as a content pixel where content is
+ * enlarged (its exact formula), and as wide as the patch where it is shrunk, there up to 15 % wider, so that what a plate
+ * pixel cannot show is held under −35 dB. Where a patch is more than about three pixels wide, the kernel is laid over a
+ * halved picture. Source: R. Keys, Cubic convolution interpolation for digital image processing, IEEE Trans. ASSP 29(6), 1981.
+ */
+export function samplePatches(content: LevelledContent, { u, v, su, sv }: SamplePlaces, weights: Float32Array, count: number, out: Float32Array, at: number): void {
   const coarsest = content.coarsest;
   for (let i = 0; i < count; i++, at += 4) {
     const weight = weights[i]!;
@@ -93,13 +85,18 @@ function kernelWeights(x: number, patch: number, out: Float32Array): number {
   return first;
 }
 
-/** As above, each place a mean of about `su` by `su` pixels, between two levels bilinearly: for one of many looks that are averaged. */
-export function sampleSmooth(content: ContentPyramid, { u, v, su }: SamplePlaces, weights: Float32Array, count: number, out: Float32Array, at: number): void {
+/**
+ * As above, each place a mean of about so many pixels both ways as the larger of its extents times `detail`, between two levels bilinearly: for one of
+ * many looks that are averaged.
+ */
+export function sampleSmooth(content: LevelledContent, { u, v, su, sv }: SamplePlaces, weights: Float32Array, count: number, detail: number, out: Float32Array, at: number): void {
   const coarsest = content.coarsest;
   for (let i = 0; i < count; i++, at += 4) {
     const weight = weights[i]!;
     if (weight === 0) continue;
-    const detail = su[i]! <= 1 ? 0 : Math.min(coarsest, Math.log2(su[i]!)), lower = Math.floor(detail), share = detail - lower;
+    let size = Math.max(su[i]!, sv[i]!) * detail, lower = 0;
+    for (; size >= 2 && lower < coarsest; lower++) size /= 2;
+    const share = size <= 1 || lower === coarsest ? 0 : size - 1;
     addBilinear(content.level(lower), u[i]! / (1 << lower), v[i]! / (1 << lower), weight * (1 - share), out, at);
     if (share > 0) addBilinear(content.level(lower + 1), u[i]! / (2 << lower), v[i]! / (2 << lower), weight * share, out, at);
   }

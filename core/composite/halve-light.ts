@@ -1,3 +1,4 @@
+import { compositeKernels } from '../kernels/composite-kernels.ts';
 import type { LightPicture } from '../image/picture.ts';
 
 /** Weights of the nearest, second, … sample on either side of the middle between two. */
@@ -19,7 +20,8 @@ function halvingWeights(): Float64Array {
 
 /** A picture of half the size, in both directions rounded up; samples lie in the middle between two of the larger one. Beyond the border the outermost samples repeat. */
 export function halveLight({ width, height, data }: LightPicture): LightPicture {
-  const across = (width + 1) >> 1, down = (height + 1) >> 1;
+  const across = (width + 1) >> 1, down = (height + 1) >> 1, compiled = compositeKernels()?.halve(data, width, height, HALVING);
+  if (compiled) return { width: across, height: down, data: compiled };
   const lines = new Float32Array(across * height * 4), out = new Float32Array(across * down * 4);
   for (let row = 0; row < height; row++) halveLine(data, row * width * 4, 4, width, lines, row * across * 4, 4, across, 4);
   // Rows are taken whole: each is as many channels.

@@ -4,7 +4,7 @@ import { channelsOf, excess } from '../matte/colour-key.ts';
 import type { FrontMatte } from '../matte/front-of-frame.ts';
 import { coarseFill, filledBlocks } from '../matte/coarse-fill.ts';
 import { codeWriter } from './code-writer.ts';
-import { laySpill, type SpillWork } from './lay-spill.ts';
+import { laySpill, type BoxContent, type SpillWork } from './lay-spill.ts';
 import type { InsertLayer } from './pin-layer.ts';
 
 type Planes = [Float32Array, Float32Array, Float32Array];
@@ -29,7 +29,7 @@ export function layBehindFront(plate: CodedPicture, matte: FrontMatte, insert: I
   if (screen) takeScreenOff(front3, screen, seen, matte, knownColours);
   else growKnownColours(front3, front, seen, width, height, knownColours);
   const write = codeWriter(out, colour);
-  if (spill) laySpill(plate, colour, matte, front3, spill, content, write);
+  if (spill) laySpill(plate, colour, matte, front3, spill, content, write, out);
   const result = new Float32Array(n);
   for (let row = 0, i = 0; row < height; row++) {
     for (let col = 0, at = ((box.top + row) * out.width + box.left) * 3; col < width; col++, i++, at += 3) {
@@ -42,12 +42,6 @@ export function layBehindFront(plate: CodedPicture, matte: FrontMatte, insert: I
     }
   }
   return result;
-}
-
-/** An insert's premultiplied light over a front's box. */
-export interface BoxContent {
-  readonly planes: Planes;
-  readonly alpha: Float32Array;
 }
 
 /** Less of a pixel than this does not tell what the surface shows there. */

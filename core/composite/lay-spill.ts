@@ -1,16 +1,22 @@
 import type { CodedPicture } from '../image/picture.ts';
-import { lightReader, type PlateColour } from '../image/plate-colour.ts';
+import { compositeKernels } from '../kernels/composite-kernels.ts';
+import { isDisplayColour, lightReader, type PlateColour } from '../image/plate-colour.ts';
 import { primariesMatrix } from '../image/primaries.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
 import { filledBlocks } from '../matte/coarse-fill.ts';
 import type { FrontMatte } from '../matte/front-of-frame.ts';
 import { applyHueTable, changeColour, hueTable } from '../matte/hue-curves.ts';
-import { replaceSpill, SPILL_DEFAULTS, type LightRows, type NewLight } from '../matte/spill.ts';
+import { replaceSpill, spillValues, SPILL_DEFAULTS, type LightRows, type NewLight } from '../matte/spill.ts';
 import type { SpillSettings } from '../schemas/types.ts';
 import type { WriteLight } from './code-writer.ts';
-import type { BoxContent } from './lay-behind-front.ts';
 
 type Planes = readonly [Float32Array, Float32Array, Float32Array];
+
+/** An insert's premultiplied light over a front's box. */
+export interface BoxContent {
+  readonly planes: Planes;
+  readonly alpha: Float32Array;
+}
 
 /** Where and how much spilled light is worked on, and windows of their own change. */
 export interface SpillWork {
@@ -27,14 +33,19 @@ export interface SpillWork {
  * Works on the spill over its own box, of which the front's is a part; what is beyond the front's is written into the picture here, what is within it is
  * given back in `front3`.
  */
-export function laySpill(plate: CodedPicture, colour: PlateColour, matte: FrontMatte, front3: Planes, { settings, screen, box, weight, near, areas }: SpillWork, content: BoxContent | null, write: WriteLight): void {
+export function laySpill(plate: CodedPicture, colour: PlateColour, matte: FrontMatte, front3: Planes, { settings, screen, box, weight, near, areas }: SpillWork, content: BoxContent | null, write: WriteLight, out: CodedPicture): void {
   const width = box.right - box.left, height = box.bottom - box.top, table = settings.hues && settings.hues.length > 0 ? hueTable(settings.hues) : null;
   const after = !table && areas.length === 0 ? undefined : (row: number, light: Planes) => {
     const from = row * width, to = from + width;
     if (table) applyHueTable(light, weight.subarray(from, to), table);
     for (const area of areas) for (let col = 0, i = from; col < width; col++, i++) if (area.weight[i]! > 0) changeColour(light, col, area.weight[i]! * area.hue, 1 + area.weight[i]! * (area.saturation - 1));
   };
-  replaceSpill(plateRows(plate, colour, matte, front3, box, write), { width, height, weight, near }, screen, settings, content && newLight(settings, content, matte, box), after);
+  const light = content && newLight(settings, content, matte, box), compiled = compositeKernels();
+  if (compiled && !after && isDisplayColour(colour) && plate.data instanceof Uint8Array && out.data instanceof Uint8Array && typeof (light?.[0] ?? 0) === 'number') {
+    const { channels: { main, others }, ...values } = spillValues(screen, settings);
+    if (values.share > 1e-6 && compiled.spill({ codes: plate.data, out: out.data, pictureWidth: plate.width, box, weight, near, front: { box: matte.box, planes: front3 }, channels: [main, ...others], ...values, screen, light: (light ?? [0, 0, 0]) as readonly number[] })) return;
+  }
+  replaceSpill(plateRows(plate, colour, matte, front3, box, write), { width, height, weight, near }, screen, settings, light, after);
 }
 
 /** The plate's light over the spill's box with what is in front in place of it where the two meet. */

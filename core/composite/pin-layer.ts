@@ -1,8 +1,9 @@
-import { createLightPicture, type LightPicture } from '../image/picture.ts';
+import type { LightPicture } from '../image/picture.ts';
 import { touchedPixels, type PixelBox } from '../image/pixel-box.ts';
 import type { ContentPyramid } from './content-pyramid.ts';
+import { compositeKernels, type PinWork, type RowPlaces } from '../kernels/composite-kernels.ts';
 import { samplePatches, sampleSmooth } from './content-sampler.ts';
-import { rowPlaces, surfaceRows, type RowPlaces, type SurfaceLaid } from './surface-map.ts';
+import { fillFlatRow, rowPlaces, surfaceRows, type SurfaceLaid } from './surface-map.ts';
 
 /** Offsets within the pixel, in quarters, visited so that neighbours in time are apart in place. */
 const PLACES: readonly (readonly [number, number])[] = Array.from({ length: 16 }, (_, k) => {
@@ -40,25 +41,47 @@ export interface LaidContent {
  * pixel's centre. `cover` takes what the surface covers of each pixel.
  */
 export function renderPin({ content, laid, reach, sides, quick = false }: LaidContent, box: PixelBox, cover?: Float32Array): LightPicture {
-  const layer = createLightPicture(box.right - box.left, box.bottom - box.top), places = rowPlaces(layer.width), weights = new Float32Array(layer.width);
-  const share = 1 / laid.length, many = laid.length >= MANY, smooth = many || quick, detail = many ? Math.max(0.5, Math.sqrt(share)) : 1;
+  const width = box.right - box.left, height = box.bottom - box.top, work = compositeKernels()?.openPin(content, width, height, cover !== undefined) ?? plainPin(content, width, height, cover !== undefined), { places, weights, layer } = work;
+  const share = 1 / laid.length, many = laid.length >= MANY, smooth = many || quick, detail = many ? Math.max(0.5, Math.sqrt(share)) : 1, anySide = sides.some(Boolean);
   laid.forEach((one, index) => {
-    const fill = surfaceRows(one), touched = fill && touchedPixels(reach(one), 1 + (one.outset ?? 0), box), [dx, dy] = many ? PLACES[index % 16]! : [0.5, 0.5];
-    if (!fill || !touched) return;
+    const rows = surfaceRows(one), touched = rows && touchedPixels(reach(one), 1 + (one.outset ?? 0), box), [dx, dy] = many ? PLACES[index % 16]! : [0.5, 0.5];
+    if (!rows || !touched) return;
     const count = touched.right - touched.left;
     for (let row = touched.top; row < touched.bottom; row++) {
-      fill(row, touched.left, touched.right, dx, dy, places);
-      const at = ((row - box.top) * layer.width + touched.left - box.left) * 4;
-      if (cover) for (let i = 0, to = at >> 2; i < count; i++, to++) cover[to]! += places.plain[i]! * share;
-      for (let i = 0; i < count; i++) weights[i] = places.covered[i]! * share;
-      if (sides.some(Boolean)) bars(content, places, sides, count, weights, layer.data, at);
-      if (smooth) {
-        for (let i = 0; i < count; i++) places.su[i] = Math.max(places.su[i]!, places.sv[i]!) * detail;
-        sampleSmooth(content, places, weights, count, layer.data, at);
-      } else samplePatches(content, places, weights, count, layer.data, at);
+      const to = (row - box.top) * width + touched.left - box.left, at = 4 * to;
+      if (typeof rows === 'function') {
+        rows(row, touched.left, touched.right, dx, dy, places);
+        weigh(places, count, share, weights, work.cover, to);
+      } else work.flatRow(rows, row, touched.left, touched.right, dx, dy, share, to);
+      if (anySide) bars(content, places, sides, count, weights, layer, at);
+      if (smooth) work.smooth(count, at, detail);
+      else work.patches(count, at);
     }
   });
-  return layer;
+  const done = work.finish();
+  if (done.cover) cover!.set(done.cover);
+  return { width, height, data: done.layer };
+}
+
+/** What a moment's share of each pixel of a row is, and what the surface covers of it. */
+function weigh({ covered, plain }: RowPlaces, count: number, share: number, weights: Float32Array, cover: Float32Array | null, at: number): void {
+  for (let i = 0; i < count; i++) weights[i] = covered[i]! * share;
+  if (cover) for (let i = 0, to = at; i < count; i++, to++) cover[to]! += plain[i]! * share;
+}
+
+/** The plain loops. */
+export function plainPin(content: ContentPyramid, width: number, height: number, withCover: boolean): PinWork {
+  const layer = new Float32Array(4 * width * height), cover = withCover ? new Float32Array(width * height) : null, places = rowPlaces(width), weights = new Float32Array(width);
+  return {
+    layer, cover, places, weights,
+    flatRow: (map, row, from, to, dx, dy, share, at) => {
+      fillFlatRow(map, row, from, to, dx, dy, places);
+      weigh(places, to - from, share, weights, cover, at);
+    },
+    patches: (count, at) => samplePatches(content, places, weights, count, layer, at),
+    smooth: (count, at, detail) => sampleSmooth(content, places, weights, count, detail, layer, at),
+    finish: () => ({ layer, cover }),
+  };
 }
 
 /** Takes what lies beyond the content's visible sides out of the weights and fills it with the screen's black. */

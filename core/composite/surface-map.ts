@@ -2,15 +2,7 @@ import { compose, invert, type Homography } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { signedArea, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
 import type { InverseMesh } from '../geometry/inverse-mesh.ts';
-import type { SamplePlaces } from './content-sampler.ts';
-
-/** Where the pixels of one row look at the content, and how much of each is covered. */
-export interface RowPlaces extends SamplePlaces {
-  /** Share of the pixel that lies on the surface, faded towards its sides. */
-  readonly covered: Float32Array;
-  /** The same without its fade. */
-  readonly plain: Float32Array;
-}
+import type { FlatMap, RowPlaces } from '../kernels/composite-kernels.ts';
 
 export function rowPlaces(width: number): RowPlaces {
   return { plain: new Float32Array(width), u: new Float32Array(width), v: new Float32Array(width), su: new Float32Array(width), sv: new Float32Array(width), covered: new Float32Array(width) };
@@ -34,12 +26,12 @@ export interface SurfaceLaid {
 /** Fills the places of the pixels from column `from` to before `to` of a row, looked at (dx, dy) within each. */
 export type FillRow = (row: number, from: number, to: number, dx: number, dy: number, out: RowPlaces) => void;
 
-/** Null when the surface is seen edge on. */
-export function surfaceRows(laid: SurfaceLaid): FillRow | null {
+/** How the rows of a surface are filled: by a flat map, or by a function of their own. Null when the surface is seen edge on. */
+export function surfaceRows(laid: SurfaceLaid): FlatMap | FillRow | null {
   const toPicture = homographyBetweenQuads(UNIT_SQUARE, laid.quad), toUnit = toPicture && invert(toPicture);
   if (!toUnit) return null;
   return laid.mesh ? bentRows(orient(toUnit, laid.quad), laid, laid.mesh)
-    : flatRows(orient(compose(laid.placement, toUnit), laid.quad), edgeLines(laid.window ?? laid.quad, laid.feather, laid.outset ?? 0));
+    : { toContent: orient(compose(laid.placement, toUnit), laid.quad), sides: edgeLines(laid.window ?? laid.quad, laid.feather, laid.outset ?? 0) };
 }
 
 /** The same map with a positive denominator over the quad. */
@@ -48,15 +40,7 @@ function orient(h: Homography, quad: Quad): Homography {
   return h[6]! * x + h[7]! * y + h[8]! < 0 ? h.map((v) => -v) : h;
 }
 
-/** Signed distance to one edge of a quad, positive inside: a·x + b·y + c, in pixels. */
-interface EdgeLine {
-  a: number;
-  b: number;
-  c: number;
-  feather: number;
-}
-
-function edgeLines(quad: Quad, feather: readonly number[], outset: number): EdgeLine[] {
+function edgeLines(quad: Quad, feather: readonly number[], outset: number): FlatMap['sides'] {
   const inward = signedArea(quad) > 0 ? 1 : -1;
   return quad.map(([x, y], i) => {
     const [nx, ny] = quad[(i + 1) % 4]!;
@@ -74,35 +58,34 @@ function shareInside(inside: number, feather: number): number {
   return t * t * (3 - 2 * t);
 }
 
-function flatRows(h: Homography, edges: readonly EdgeLine[]): FillRow {
-  const [h0, h1, h2, h3, h4, h5, h6, h7, h8] = h as [number, number, number, number, number, number, number, number, number];
-  const faded = edges.some((edge) => edge.feather > 0);
-  return (row, from, to, dx, dy, { u, v, su, sv, covered, plain }) => {
-    for (let col = from, i = 0; col < to; col++, i++) {
-      let share = 1, whole = 1;
-      for (let k = 0; k < 4 && whole > 0; k++) {
-        const edge = edges[k]!, inside = edge.a * (col + 0.5) + edge.b * (row + 0.5) + edge.c;
-        whole *= shareInside(inside, 0);
-        if (faded) share *= shareInside(inside, edge.feather);
-      }
-      if (!faded) share = whole;
-      covered[i] = share;
-      plain[i] = whole;
-      if (share === 0) continue;
-      const x = col + dx, y = row + dy, w = h6 * x + h7 * y + h8;
-      if (w < 1e-12) {
-        covered[i] = 0;
-        continue;
-      }
-      const inverse = 1 / w, pu = (h0 * x + h1 * y + h2) * inverse, pv = (h3 * x + h4 * y + h5) * inverse;
-      const ux = h0 - pu * h6, uy = h1 - pu * h7, vx = h3 - pv * h6, vy = h4 - pv * h7;
-      u[i] = pu;
-      v[i] = pv;
-      // (Math.hypot is ten times slower.)
-      su[i] = Math.sqrt(ux * ux + uy * uy) * inverse;
-      sv[i] = Math.sqrt(vx * vx + vy * vy) * inverse;
+/** Fills a row of a flat surface. */
+export function fillFlatRow({ toContent, sides }: FlatMap, row: number, from: number, to: number, dx: number, dy: number, { u, v, su, sv, covered, plain }: RowPlaces): void {
+  const [h0, h1, h2, h3, h4, h5, h6, h7, h8] = toContent as [number, number, number, number, number, number, number, number, number];
+  const faded = sides.some((side) => side.feather > 0);
+  for (let col = from, i = 0; col < to; col++, i++) {
+    let share = 1, whole = 1;
+    for (let k = 0; k < 4 && whole > 0; k++) {
+      const side = sides[k]!, inside = side.a * (col + 0.5) + side.b * (row + 0.5) + side.c;
+      whole *= shareInside(inside, 0);
+      if (faded) share *= shareInside(inside, side.feather);
     }
-  };
+    if (!faded || whole === 0) share = whole;
+    covered[i] = share;
+    plain[i] = whole;
+    if (share === 0) continue;
+    const x = col + dx, y = row + dy, w = h6 * x + h7 * y + h8;
+    if (w < 1e-12) {
+      covered[i] = 0;
+      continue;
+    }
+    const inverse = 1 / w, pu = (h0 * x + h1 * y + h2) * inverse, pv = (h3 * x + h4 * y + h5) * inverse;
+    const ux = h0 - pu * h6, uy = h1 - pu * h7, vx = h3 - pv * h6, vy = h4 - pv * h7;
+    u[i] = pu;
+    v[i] = pv;
+    // (Math.hypot is ten times slower.)
+    su[i] = Math.sqrt(ux * ux + uy * uy) * inverse;
+    sv[i] = Math.sqrt(vx * vx + vy * vy) * inverse;
+  }
 }
 
 /** Through the mesh: picture to the flat surface, from there to the bent one's own coordinates, to the content. */

@@ -1,3 +1,4 @@
+import { compositeKernels } from '../kernels/composite-kernels.ts';
 import { createPlane, type Plane } from './plane.ts';
 
 /** Weights of a gaussian of standard deviation `sigma` px at −r…r, r = ⌈4σ⌉, summing to 1. */
@@ -24,6 +25,8 @@ export function convolveSeparable(
 ): Float32Array {
   const radius = (kernel.length - 1) >> 1;
   if (radius === 0) return data.slice();
+  const compiled = compositeKernels()?.convolve(data, width, height, channels, kernel, border);
+  if (compiled) return compiled;
   const across = new Float32Array(data.length);
   const out = new Float32Array(data.length);
   const stride = width * channels;

@@ -49,7 +49,7 @@ const tables = new Map<number, Float32Array>();
 
 const ENCODE_STEPS = 1 << 14;
 /** √-spaced table of `lightToCode` over 0…1; linear interpolation keeps the error under 1e-5. */
-const encodeTable = (() => {
+export const encodeTable = (() => {
   const table = new Float32Array(ENCODE_STEPS + 2);
   for (let i = 0; i < table.length; i++) table[i] = lightToCode((i / ENCODE_STEPS) ** 2);
   return table;

@@ -58,10 +58,8 @@ export type AfterSpill = (row: number, light: Planes) => void;
  * Source of the limit: common practice (the main channel held to the mean, the larger or a mix of the others); the rest is that model solved.
  */
 export function replaceSpill(rows: LightRows, { width, height, weight, near }: SpillPlace, screen: readonly number[], settings: SpillSettings, light: NewLight | null, after?: AfterSpill): void {
-  const channels = channelsOf(screen), mix = limitMix(settings), allowance = settings.allowance ?? SPILL_DEFAULTS.allowance, { main, others: [a, b] } = channels, share = screenShare(screen, channels, mix, allowance);
-  const own = share > 1e-6;
+  const { channels: { main, others: [a, b] }, mix, allowance, most, share } = spillValues(screen, settings), least = OWN_FROM * most, own = share > 1e-6;
   if (!own && !after) return;
-  const most = settings.most ?? SPILL_DEFAULTS.most, least = OWN_FROM * most;
   const planes: Planes = [new Float32Array(width), new Float32Array(width), new Float32Array(width)], m = planes[main], one = planes[a], other = planes[b];
   const overs = new Float32Array(width), helds = new Float32Array(width);
   const excessOf = (row: number): void => {
@@ -120,8 +118,8 @@ export function replaceSpill(rows: LightRows, { width, height, weight, near }: S
   }
 }
 
-/** How much of the screen's main channel exceeds the limit of a grey thing that it shines on. */
-function screenShare(screen: readonly number[], { main, others: [a, b] }: KeyChannels, mix: number, allowance: number): number {
-  const p = screen[a]!, q = screen[b]!;
-  return screen[main]! - allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p);
+/** What the settings come to for a screen's colour. `share`: how much of its main channel exceeds the limit of a grey thing that it shines on. */
+export function spillValues(screen: readonly number[], settings: SpillSettings): { channels: KeyChannels; mix: number; allowance: number; most: number; share: number } {
+  const channels = channelsOf(screen), { main, others: [a, b] } = channels, mix = limitMix(settings), allowance = settings.allowance ?? SPILL_DEFAULTS.allowance, p = screen[a]!, q = screen[b]!;
+  return { channels, mix, allowance, most: settings.most ?? SPILL_DEFAULTS.most, share: screen[main]! - allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p) };
 }

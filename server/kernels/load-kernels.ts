@@ -2,10 +2,13 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
+import { compiledComposite } from '../../core/kernels/compiled-composite.ts';
+import { useCompositeKernels, type CompositeKernels } from '../../core/kernels/composite-kernels.ts';
 import { compiledKernels, useKernels, type KernelFactory } from '../../core/kernels/index.ts';
 import type { WorkBlock } from '../../core/kernels/shared-work.ts';
 
 const FILE = fileURLToPath(new URL('../../core/kernels/build/kernels.wasm', import.meta.url));
+const COMPOSITE = fileURLToPath(new URL('../../core/kernels/build/composite.wasm', import.meta.url));
 const SCRIPT = fileURLToPath(new URL('../../scripts/build-kernels.mjs', import.meta.url));
 
 let factory: KernelFactory | null = null;
@@ -25,7 +28,6 @@ export function compiledFactory(): KernelFactory {
   const module = new WebAssembly.Module(readFileSync(FILE));
   factory = compiledKernels((pages) => {
     const memory = new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
-    const abort = () => { throw new Error('the compiled kernels gave up'); };
     return { exports: new WebAssembly.Instance(module, { env: { memory, abort } }).exports, buffer: memory.buffer, lend: (block) => lend({ module, memory, block }) };
   });
   return factory;
@@ -45,7 +47,26 @@ function startHelper(): Worker {
   return worker;
 }
 
+let composite: CompositeKernels | null = null;
+
+/** The compiled kernels of compositing. */
+export function compiledCompositeKernels(): CompositeKernels {
+  if (composite) return composite;
+  if (!existsSync(COMPOSITE)) spawnSync(process.execPath, [SCRIPT], { stdio: 'inherit' });
+  const module = new WebAssembly.Module(readFileSync(COMPOSITE));
+  composite = compiledComposite((pages) => {
+    const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
+    return { exports: new WebAssembly.Instance(module, { env: { memory, abort } }).exports, buffer: memory.buffer };
+  });
+  return composite;
+}
+
+function abort(): never {
+  throw new Error('the compiled kernels gave up');
+}
+
 /** Puts the compiled kernels in place for this thread. */
 export function loadKernels(): void {
   useKernels(compiledFactory());
+  useCompositeKernels(compiledCompositeKernels());
 }

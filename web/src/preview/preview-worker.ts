@@ -17,6 +17,7 @@ import type { CodedPicture } from '../../../core/image/picture.ts';
 import { frameUrl } from '../api/urls.ts';
 import type { BoardRequest, ComposeRequest, ShownMedium, ShownRequest } from './compose-request.ts';
 import { fetchPixels } from './fetch-pixels.ts';
+import { loadComposite } from './load-composite.ts';
 import { shippedFont } from './shipped-fonts.ts';
 
 /** Composes frames for the viewer with the same code as the final render (core/composite). */
@@ -24,7 +25,10 @@ class PreviewWorker {
   private readonly plates = new Map<string, CodedPicture>();
   private readonly shownContents = new Map<string, ShownContent>();
 
+  private readonly ready = loadComposite();
+
   async compose(request: ComposeRequest): Promise<ImageBitmap> {
+    await this.ready;
     const plate = await this.plate(request);
     const scale = plate.width / request.plateWidth;
     const plain = request.view === 'checker' || request.view === 'black' || request.view === 'white' ? [{ pyramid: plainContent(request.view) }] : null, stack: StackedSurface[] = [];

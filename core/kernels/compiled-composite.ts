@@ -1,0 +1,175 @@
+import { levelFor } from '../composite/content-sampler.ts';
+import { encodeTable, lightTable } from '../image/transfer.ts';
+import type { CompositeKernels, FlatMap, LevelledContent, PinWork } from './composite-kernels.ts';
+
+/** What assembly/composite.ts exports; places are byte offsets. */
+interface Exports {
+  heapBase: { readonly value: number };
+  flatRow(map: number, faded: number, row: number, from: number, to: number, dx: number, dy: number, places: number, plane: number, share: number, weights: number, cover: number): void;
+  addPatches(levels: number, coarsest: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
+  addSmooth(levels: number, coarsest: number, detail: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
+  replaceSpill(codes: number, out: number, weight: number, near: number, width: number, height: number, order: number, front: number, frontPlane: number, frontTop: number, frontBottom: number, left: number, right: number, values: number, table: number, encode: number, room: number): void;
+  halve(from: number, width: number, height: number, weights: number, to: number, room: number): void;
+  convolve(data: number, width: number, height: number, channels: number, kernel: number, radius: number, repeat: number, room: number): void;
+}
+
+const PAGE = 65_536;
+/** Memory asked for, less where the platform does not give it; pages that are never touched cost nothing. */
+const SIZES = [1 << 30, 1 << 28, 1 << 26];
+const MOST_LEVELS = 24;
+
+/** Makes an instance of the module with a memory of so many pages of 64 KiB; throws where there is not as much. */
+export type InstantiateComposite = (pages: number) => { readonly exports: object; readonly buffer: ArrayBuffer };
+
+/**
+ * The compiled kernels of compositing. The first part of their memory is room for one piece of work at a time, the rest holds levels of content as
+ * long as there is room, so that content that stays is copied once.
+ */
+export function compiledComposite(instantiate: InstantiateComposite): CompositeKernels {
+  const { exports, buffer } = largest(instantiate), wasm = exports as Exports;
+  const start = (wasm.heapBase.value + 15) & ~15, middle = Math.floor((buffer.byteLength * 0.45) / 16) * 16, mapAt = start, mapView = new Float64Array(buffer, mapAt, 9 + 16), tableAt = mapAt + 256, table = new Uint32Array(buffer, tableAt, 3 * MOST_LEVELS), lightAt = tableAt + 12 * MOST_LEVELS, encodeAt = lightAt + 1024, valuesAt = encodeAt + ((4 * encodeTable.length + 15) & ~15), values = new Float32Array(buffer, valuesAt, 16), first = valuesAt + 64;
+  new Float32Array(buffer, lightAt, 256).set(lightTable(255));
+  new Float32Array(buffer, encodeAt, encodeTable.length).set(encodeTable);
+  let free = first, kept = new WeakMap<Float32Array, number>(), end = middle;
+  const take = (floats: number): Float32Array | null => {
+    const at = (free + 15) & ~15;
+    // What runs over the end by a vector is not read.
+    free = at + 4 * floats + 16;
+    return free > middle ? null : new Float32Array(buffer, at, floats);
+  };
+  /** Where a level lies; copied there when it does not yet. */
+  const placeOf = (data: Float32Array): number => {
+    const there = kept.get(data);
+    if (there !== undefined) return there;
+    if (end + data.byteLength > buffer.byteLength) {
+      kept = new WeakMap();
+      end = middle;
+      table.fill(0);
+    }
+    const at = end;
+    new Float32Array(buffer, at, data.length).set(data);
+    kept.set(data, at);
+    end += (data.byteLength + 15) & ~15;
+    return at;
+  };
+  const fits = ({ width, height }: LevelledContent) => 16 * width * height * 1.4 < buffer.byteLength - middle;
+  let inTable: LevelledContent | null = null;
+  const putLevel = (content: LevelledContent, l: number): void => {
+    const level = content.level(l), at = placeOf(level.data);
+    table.set([at, level.width, level.height], 3 * l);
+  };
+  /** Runs over a row's pixels; stops where a level is not at hand, fetches it, goes on. */
+  const overLevels = (content: LevelledContent, count: number, run: (from: number) => number, levelsAt: (i: number) => readonly number[]): void => {
+    if (inTable !== content) table.fill(0);
+    inTable = content;
+    for (let from = run(0), last = -1; from < count; from = run(from)) {
+      // Where rounding makes it another level than it looks here, the one above is asked for too.
+      for (const l of levelsAt(from)) putLevel(content, Math.min(content.coarsest, l + (from === last ? 1 : 0)));
+      last = from;
+    }
+  };
+  return {
+    name: 'compiled',
+    openPin(content, width, height, withCover) {
+      if (!fits(content)) return null;
+      free = first;
+      const layer = take(4 * width * height), cover = withCover ? take(width * height) : null, stride = (width + 4) & ~3, places = take(6 * stride), weights = take(width);
+      if (!layer || !places || !weights || (withCover && !cover)) return null;
+      layer.fill(0);
+      cover?.fill(0);
+      const plane = 4 * stride, placesAt = places.byteOffset, part = (k: number) => places.subarray(k * stride, k * stride + width);
+      let lastMap: FlatMap | null = null, faded = 0;
+      const work: PinWork = {
+        layer, cover, weights, places: { u: part(0), v: part(1), su: part(2), sv: part(3), covered: part(4), plain: part(5) },
+        flatRow(map, row, from, to, dx, dy, share, at) {
+          const { toContent, sides } = map;
+          if (lastMap !== map) {
+            mapView.set(toContent);
+            sides.forEach(({ a, b, c, feather }, k) => mapView.set([a, b, c, feather], 9 + 4 * k));
+            faded = sides.some((side) => side.feather > 0) ? 1 : 0;
+            lastMap = map;
+          }
+          wasm.flatRow(mapAt, faded, row, from, to, dx, dy, placesAt, plane, share, weights.byteOffset, cover ? cover.byteOffset + 4 * at : 0);
+        },
+        patches(count, at) {
+          const out = layer.byteOffset + 4 * at;
+          overLevels(content, count, (from) => wasm.addPatches(tableAt, content.coarsest, placesAt, plane, weights.byteOffset, from, count, out), (i) => {
+            return [levelFor(work.places.su[i]!, work.places.sv[i]!, content.coarsest)];
+          });
+        },
+        smooth(count, at, detail) {
+          const out = layer.byteOffset + 4 * at;
+          overLevels(content, count, (from) => wasm.addSmooth(tableAt, content.coarsest, detail, placesAt, plane, weights.byteOffset, from, count, out), (i) => {
+            const size = Math.max(work.places.su[i]!, work.places.sv[i]!) * detail, lower = Math.max(0, Math.floor(Math.log2(size)));
+            return size <= 1 ? [0] : [lower, lower + 1];
+          });
+        },
+        finish() {
+          free = first;
+          return { layer: layer.slice(), cover: cover && cover.slice() };
+        },
+      };
+      return work;
+    },
+    convolve(data, width, height, channels, kernel, border) {
+      const mark = free;
+      const radius = (kernel.length - 1) >> 1, put = take(data.length), weights = take(kernel.length), room = take((radius + 2) * width * channels + 2 * radius * channels + 2 * radius + 8);
+      free = mark;
+      if (!put || !weights || !room) return null;
+      put.set(data);
+      weights.set(kernel);
+      wasm.convolve(put.byteOffset, width, height, channels, weights.byteOffset, radius, border === 'repeat' ? 1 : 0, room.byteOffset);
+      return put.slice();
+    },
+    halve(data, width, height, weights) {
+      // Content is halved while a layer is made: what that has taken stays.
+      const mark = free;
+      const across = (width + 1) >> 1, down = (height + 1) >> 1, from = kept.get(data) === undefined ? take(data.length) : null, shares = take(weights.length), to = take(4 * across * down), room = take(4 * 12 * across);
+      free = mark;
+      if (!shares || !to || !room || (!from && kept.get(data) === undefined)) return null;
+      from?.set(data);
+      shares.set(weights);
+      wasm.halve(from ? from.byteOffset : kept.get(data)!, width, height, shares.byteOffset, to.byteOffset, room.byteOffset);
+      return to.slice();
+    },
+    spill({ codes, out, pictureWidth, box, weight, near, front, channels: [main, a, b], mix, allowance, most, share, screen, light }) {
+      free = first;
+      const across = box.right - box.left, width = (across + 3) & ~3, height = box.bottom - box.top, n = width * height;
+      const shared = { left: Math.max(box.left, front.box.left), top: Math.max(box.top, front.box.top), right: Math.min(box.right, front.box.right), bottom: Math.min(box.bottom, front.box.bottom) };
+      const wide = Math.max(0, shared.right - shared.left), high = wide > 0 ? Math.max(0, shared.bottom - shared.top) : 0, frontWidth = front.box.right - front.box.left;
+      const seen = take((3 * n) / 4), written = take((3 * n) / 4), ways = take(2 * n), own = take(3 * wide * high), room = take(24 * width + n / 2 + 2 * width + 64);
+      if (!seen || !written || !ways || !own || !room) return false;
+      const rowOf = (row: number) => ((box.top + row) * pictureWidth + box.left) * 3, rowBytes = 3 * across;
+      const bytesOf = (floats: Float32Array) => new Uint8Array(buffer, floats.byteOffset, floats.byteLength), from = bytesOf(seen), to = bytesOf(written);
+      if (width !== across) ways.fill(0);
+      for (let row = 0; row < height; row++) {
+        from.set(codes.subarray(rowOf(row), rowOf(row) + rowBytes), 3 * row * width);
+        to.set(out.subarray(rowOf(row), rowOf(row) + rowBytes), 3 * row * width);
+        ways.set(weight.subarray(row * across, (row + 1) * across), row * width);
+        ways.set(near.subarray(row * across, (row + 1) * across), n + row * width);
+      }
+      const eachRow = (visit: (mine: number, theirs: number) => void) => {
+        for (let row = 0; row < high; row++) visit(row * wide, (shared.top + row - front.box.top) * frontWidth + shared.left - front.box.left);
+      };
+      eachRow((mine, theirs) => front.planes.forEach((plane, c) => own.set(plane.subarray(theirs, theirs + wide), c * wide * high + mine)));
+      values.set([mix, allowance, most, share, ...[main, a, b].map((c) => screen[c]!), ...[main, a, b].map((c) => light[c]!)]);
+      wasm.replaceSpill(
+        from.byteOffset, to.byteOffset, ways.byteOffset, ways.byteOffset + 4 * n, width, height, main | (a << 2) | (b << 4), own.byteOffset, 4 * wide * high, shared.top - box.top, shared.top - box.top + high, shared.left - box.left, shared.left - box.left + wide,
+        valuesAt, lightAt, encodeAt, room.byteOffset);
+      for (let row = 0; row < height; row++) out.set(to.subarray(3 * row * width, 3 * row * width + rowBytes), rowOf(row));
+      eachRow((mine, theirs) => front.planes.forEach((plane, c) => plane.set(own.subarray(c * wide * high + mine, c * wide * high + mine + wide), theirs)));
+      return true;
+    },
+  };
+}
+
+function largest(instantiate: InstantiateComposite): ReturnType<InstantiateComposite> {
+  for (const size of SIZES.slice(0, -1)) {
+    try {
+      return instantiate(size / PAGE);
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+    }
+  }
+  return instantiate(SIZES.at(-1)! / PAGE);
+}

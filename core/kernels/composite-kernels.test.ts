@@ -1,0 +1,102 @@
+import { afterEach, describe, expect, test } from 'vitest';
+import { compiledCompositeKernels } from '../../server/kernels/load-kernels.ts';
+import { laySpill } from '../composite/lay-spill.ts';
+import { codeWriter } from '../composite/code-writer.ts';
+import { ContentPyramid } from '../composite/content-pyramid.ts';
+import { halveLight } from '../composite/halve-light.ts';
+import { renderPin } from '../composite/pin-layer.ts';
+import type { Quad } from '../geometry/quad.ts';
+import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
+import type { CodedPicture } from '../image/picture.ts';
+import { DISPLAY_COLOUR } from '../image/plate-colour.ts';
+import { lightOfRegion } from '../matte/light-region.ts';
+import { useCompositeKernels } from './composite-kernels.ts';
+
+/** What is computed with the plain loops and with the compiled ones. */
+function both<T>(run: () => T): [plain: T, compiled: T] {
+  useCompositeKernels(null);
+  const plain = run();
+  useCompositeKernels(compiledCompositeKernels());
+  return [plain, run()];
+}
+afterEach(() => useCompositeKernels(null));
+
+function apart(a: ArrayLike<number>, b: ArrayLike<number>): number {
+  expect(a.length).toBe(b.length);
+  let most = 0;
+  for (let i = 0; i < a.length; i++) most = Math.max(most, Math.abs(a[i]! - b[i]!));
+  return most;
+}
+
+const noise = (i: number) => { const v = Math.sin(i * 12.9898) * 43758.5453; return v - Math.floor(v); };
+const picture = (width: number, height: number) => ({ width, height, data: Float32Array.from({ length: width * height * 4 }, (_, i) => (i % 4 === 3 ? 1 : 0.6 * noise(i) + 0.2 + 0.2 * Math.sin(i / 37))) });
+const QUAD: Quad = [[12.3, 8.1], [88.7, 15.2], [81.4, 70.6], [6.5, 61.9]];
+const box = { left: 0, top: 0, right: 97, bottom: 77 };
+
+describe('the compiled loops of compositing give what the plain ones give', () => {
+  const laid = { quad: QUAD, placement: [1, 0, 0, 0, 1, 0, 0, 0, 1], feather: [0, 0, 0, 0], mesh: null };
+  const none = [false, false, false, false];
+  const cases: [string, number, number, object, boolean[], boolean][] = [
+    ['enlarged', 24, 20, {}, none, false],
+    ['about as large', 90, 70, {}, none, false],
+    ['shrunk to a quarter', 331, 287, {}, none, false],
+    ['shrunk to a thirtieth', 2400, 600, {}, none, false],
+    ['faded at its sides', 90, 70, { feather: [3, 0, 6, 2.5] }, none, false],
+    ['grown outward', 90, 70, { outset: 3 }, none, false],
+    ['with bars', 90, 70, { placement: [1.2, 0, -0.1, 0, 1, 0, 0, 0, 1] }, [true, false, true, false], false],
+    ['quickly', 130, 90, {}, none, true],
+    ['quickly and shrunk', 700, 500, {}, none, true],
+  ];
+  test.each(cases)('content %s', (_, width, height, change, sides, quick) => {
+    const content = new ContentPyramid(picture(width, height), 0.02), [sx, , tx, , sy, ty] = (change as { placement?: number[] }).placement ?? laid.placement;
+    const one = { ...laid, ...change, placement: [sx! * width, 0, tx! * width, 0, sy! * height, ty! * height, 0, 0, 1] };
+    const [plain, compiled] = both(() => {
+      const cover = new Float32Array(97 * 77);
+      return { layer: renderPin({ content, laid: [one], reach: () => one.quad, sides, quick }, box, cover).data, cover };
+    });
+    expect(plain.layer.some((v) => v > 0.3)).toBe(true);
+    expect(apart(plain.layer, compiled.layer)).toBeLessThan(4e-4);
+    expect(apart(plain.cover, compiled.cover)).toBeLessThan(1e-5);
+  });
+
+  test('content at many moments', () => {
+    const content = new ContentPyramid(picture(200, 150), 0);
+    const moments = Array.from({ length: 9 }, (_, k) => ({ ...laid, quad: QUAD.map(([x, y]) => [x + k * 0.7, y - k * 0.3]) as unknown as Quad, placement: [200, 0, 0, 0, 150, 0, 0, 0, 1] }));
+    const [plain, compiled] = both(() => renderPin({ content, laid: moments, reach: ({ quad }) => quad, sides: none }, box).data);
+    expect(apart(plain, compiled)).toBeLessThan(4e-4);
+  });
+
+  test.each([[1, 'empty'], [1, 'repeat'], [4, 'empty'], [4, 'repeat'], [3, 'repeat']] as const)('convolution of %i channels, %s beyond the border', (channels, border) => {
+    const width = 29, height = 17, data = Float32Array.from({ length: width * height * channels }, (_, i) => noise(i));
+    for (const sigma of [0.4, 1.7, 6]) {
+      const [plain, compiled] = both(() => convolveSeparable(data, width, height, channels, gaussianKernel(sigma), border));
+      expect(apart(plain, compiled)).toBeLessThan(2e-6);
+    }
+  });
+
+  test.each([[40, 30], [41, 31], [5, 3], [1, 9], [2, 1]])('halving %i by %i pixels', (width, height) => {
+    const [plain, compiled] = both(() => halveLight(picture(width, height)));
+    expect([compiled.width, compiled.height]).toEqual([plain.width, plain.height]);
+    expect(apart(plain.data, compiled.data)).toBeLessThan(2e-6);
+  });
+
+  test('content too large for their memory is left to the plain loops', () => {
+    expect(compiledCompositeKernels().openPin({ width: 30_000, height: 4000, coarsest: 15, level: () => picture(1, 1) }, 10, 10, false)).toBeNull();
+  });
+
+  test('spilled light', () => {
+    const width = 72, height = 40, screen = [0.05, 0.5, 0.09];
+    const plate: CodedPicture = { width, height, peak: 255, data: Uint8Array.from({ length: width * height * 3 }, (_, i) => 40 + 90 * noise(i) + (i % 3 === 1 ? 70 * noise(i >> 4) : 0)) };
+    const front = { left: 20, top: 8, right: 45, bottom: 33 }, own = { left: 4, top: 2, right: 64, bottom: 38 }, n = 60 * 36;
+    const [plain, compiled] = both(() => {
+      const region = lightOfRegion(plate, front, DISPLAY_COLOUR), planes = region.planes, out: CodedPicture = { ...plate, data: plate.data.slice() };
+      const size = region.width * region.height, content = { planes: [0.3, 0.2, 0.6].map((v) => new Float32Array(size).fill(v)) as unknown as typeof planes, alpha: new Float32Array(size).fill(1) };
+      const spill = { settings: { most: 1.9 }, screen: screen as [number, number, number], box: own, weight: Float32Array.from({ length: n }, (_, i) => Math.max(0, 1 - (i % 60) / 50)), near: Float32Array.from({ length: n }, (_, i) => (i % 60 < 30 ? 1 : 0)), areas: [] };
+      laySpill(plate, DISPLAY_COLOUR, { box: front, region, front: new Float32Array(size), limit: new Float32Array(size), screen: null, marked: null }, planes, spill, content, codeWriter(out, DISPLAY_COLOUR), out);
+      return { codes: out.data, planes };
+    });
+    expect(apart(plain.codes, plate.data)).toBeGreaterThan(10);
+    expect(apart(plain.codes, compiled.codes)).toBeLessThanOrEqual(1);
+    plain.planes.forEach((plane, c) => expect(apart(plane, compiled.planes[c]!)).toBeLessThan(2e-5));
+  });
+});

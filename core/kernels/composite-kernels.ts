@@ -1,0 +1,99 @@
+import type { PixelBox } from '../image/pixel-box.ts';
+import type { LightPicture } from '../image/picture.ts';
+
+/** Content at full size and halved: x on level l is x / 2^l. */
+export interface LevelledContent {
+  readonly width: number;
+  readonly height: number;
+  readonly coarsest: number;
+  level(l: number): LightPicture;
+}
+
+/** Places in content pixels, and the extent of a plate pixel along the content's rows and columns. */
+export interface SamplePlaces {
+  readonly u: Float32Array;
+  readonly v: Float32Array;
+  readonly su: Float32Array;
+  readonly sv: Float32Array;
+}
+
+/** Where the pixels of one row look at the content, and how much of each is covered. */
+export interface RowPlaces extends SamplePlaces {
+  /** Share of the pixel that lies on the surface, faded towards its sides. */
+  readonly covered: Float32Array;
+  /** The same without its fade. */
+  readonly plain: Float32Array;
+}
+
+/** A flat surface as its rows are reckoned: the picture's pixels to content pixels, and a·x + b·y + c > 0 inside of each side, with how far it fades inward, px. */
+export interface FlatMap {
+  readonly toContent: readonly number[];
+  readonly sides: readonly { readonly a: number; readonly b: number; readonly c: number; readonly feather: number }[];
+}
+
+/** A layer while content is laid into it; its arrays belong to the kernels until it is finished. */
+export interface PinWork {
+  readonly layer: Float32Array;
+  readonly cover: Float32Array | null;
+  readonly places: RowPlaces;
+  readonly weights: Float32Array;
+  /**
+   * Fills the places of the pixels from column `from` to before `to` of a row, looked at (dx, dy) within each, and their weights, `share` of what is
+   * covered; adds as much of what is plainly covered to the cover from `at` on.
+   */
+  flatRow(map: FlatMap, row: number, from: number, to: number, dx: number, dy: number, share: number, at: number): void;
+  /** Adds `weights[i]` times the content, by patches, to four values of the layer from `at` + 4·i on. */
+  patches(count: number, at: number): void;
+  /** The same bilinearly between two levels, each place `detail` times as wide as told. */
+  smooth(count: number, at: number, detail: number): void;
+  /** The layer, and what it covers, as arrays of their own. */
+  finish(): { layer: Float32Array; cover: Float32Array | null };
+}
+
+/** The hot loops of compositing. The plain ones are in core/composite; compiled ones take their place where they are loaded, and a test holds the two equal. */
+export interface CompositeKernels {
+  readonly name: string;
+  /** Null where its memory does not suffice: the plain loops are used then. */
+  openPin(content: LevelledContent, width: number, height: number, withCover: boolean): PinWork | null;
+  /** Separable convolution of interleaved samples, beyond the border zero or the outermost sample; null where memory does not suffice. */
+  convolve(data: Float32Array, width: number, height: number, channels: number, kernel: Float32Array, border: 'empty' | 'repeat'): Float32Array | null;
+  /** Half the size of a picture of four channels (core/composite/halve-light.ts); null where memory does not suffice. */
+  halve(data: Float32Array, width: number, height: number, weights: ArrayLike<number>): Float32Array | null;
+  /** Replaces spilled light (core/matte/spill.ts); false, with nothing done, where memory does not suffice. */
+  spill(task: SpillTask): boolean;
+}
+
+type Planes = readonly [Float32Array, Float32Array, Float32Array];
+
+/** Spilled light to be replaced by one colour's over a part of an 8-bit picture of display codes. */
+export interface SpillTask {
+  readonly codes: Uint8Array;
+  /** Where what was changed is written; a picture of the same size. */
+  readonly out: Uint8Array;
+  readonly pictureWidth: number;
+  readonly box: PixelBox;
+  /** How much is done at each pixel of the box, and 1 where whatever has the screen's colour has it from the screen. */
+  readonly weight: Float32Array;
+  readonly near: Float32Array;
+  /** Light in place of the picture's over another box, worked on in place. */
+  readonly front: { readonly box: PixelBox; readonly planes: Planes };
+  /** The screen's main channel and the two others. */
+  readonly channels: readonly [number, number, number];
+  readonly mix: number;
+  readonly allowance: number;
+  readonly most: number;
+  readonly share: number;
+  readonly screen: readonly number[];
+  readonly light: readonly number[];
+}
+
+let active: CompositeKernels | null = null;
+
+/** The compiled loops in use; null while there are none. */
+export function compositeKernels(): CompositeKernels | null {
+  return active;
+}
+
+export function useCompositeKernels(kernels: CompositeKernels | null): void {
+  active = kernels;
+}
