@@ -4,10 +4,12 @@ import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { buildKernels } from './build-kernels.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 
 export function buildInterface() {
+  buildKernels();
   const mark = join(root, 'web/dist/.built-from');
   const wanted = sourcesHash();
   if (existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
