@@ -35,6 +35,8 @@ export interface SurfaceRequest {
   focal: number | undefined;
   /** The device hides what is farther so far beyond its screen. */
   border: number;
+  /** Frames that tell what the surface looks like without anything in front, where that is asked for. */
+  clean: readonly { frame: number; quad: Quad }[];
 }
 
 /** What the preview worker needs to know for one finished frame. */

@@ -14,8 +14,11 @@ import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
 import { testCard } from '../../../core/composite/test-card.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
 import type { CodedPicture } from '../../../core/image/picture.ts';
+import { DISPLAY_COLOUR } from '../../../core/image/plate-colour.ts';
+import { differenceOf, type Difference } from '../../../core/matte/difference-matte.ts';
+import type { FrontFrame } from '../../../core/matte/measure-front.ts';
 import { frameUrl } from '../api/urls.ts';
-import type { BoardRequest, ComposeRequest, ShownMedium, ShownRequest } from './compose-request.ts';
+import type { BoardRequest, ComposeRequest, ShownMedium, ShownRequest, SurfaceRequest } from './compose-request.ts';
 import { fetchPixels } from './fetch-pixels.ts';
 import { loadComposite } from './load-composite.ts';
 import { shippedFont } from './shipped-fonts.ts';
@@ -23,6 +26,7 @@ import { shippedFont } from './shipped-fonts.ts';
 /** Composes frames for the viewer with the same code as the final render (core/composite). */
 class PreviewWorker {
   private readonly plates = new Map<string, CodedPicture>();
+  private readonly differences = new Map<string, Promise<Difference>>();
   private readonly shownContents = new Map<string, ShownContent>();
 
   private readonly ready = loadComposite();
@@ -35,8 +39,10 @@ class PreviewWorker {
     for (const one of request.surfaces) {
       const look = scaledLook(one.look, scale), motion = scaledMotion(one.motion, scale), contents = await this.contents(request, one.content, look, motion.now);
       if (!contents) continue;
+      const difference = look.front.difference && one.clean.length > 0 ? await this.difference(request, one) : null;
       stack.push({ border: one.border * scale, surface: {
         contents: plain ?? contents, motion, ratio: one.surfaceRatio, look, frame: request.frame, reference: scaledQuad(one.reference, scale), referenceFrame: one.referenceFrame, focal: one.focal === undefined ? undefined : one.focal * scale,
+        differs: difference?.on(motion.now, look.front.difference!),
       } });
     }
     const finished = viewOf(request.view, plate, stack, request.quality);
@@ -55,17 +61,29 @@ class PreviewWorker {
     const url = frameUrl(plate, frame, plateKind);
     let picture = this.plates.get(url);
     if (!picture) {
-      const { width, height, data } = await fetchPixels(url);
-      const rgb = new Uint8Array(width * height * 3);
-      for (let i = 0, at = 0; i < rgb.length; i += 3, at += 4) {
-        rgb[i] = data[at]!;
-        rgb[i + 1] = data[at + 1]!;
-        rgb[i + 2] = data[at + 2]!;
-      }
-      picture = { width, height, data: rgb, peak: 255 };
+      picture = await fetchCodes(url);
       remember(this.plates, url, picture, 12);
     }
     return picture;
+  }
+
+  /** The surface without anything in front, as the whole shot tells it; kept while its corners stay. */
+  private difference({ plate, plateWidth }: ComposeRequest, { clean, surfaceRatio: ratio }: SurfaceRequest): Promise<Difference> {
+    const key = JSON.stringify([plate, clean, ratio]);
+    let made = this.differences.get(key);
+    if (!made) {
+      made = (async () => {
+        const frames: FrontFrame[] = [];
+        for (const { frame, quad } of clean) {
+          const picture = await fetchCodes(frameUrl(plate, frame, 'png'));
+          frames.push({ picture, quad: scaledQuad(quad, picture.width / plateWidth) });
+        }
+        return differenceOf(frames, ratio, DISPLAY_COLOUR);
+      })();
+      remember(this.differences, key, made, 2);
+      made.catch(() => this.differences.delete(key));
+    }
+    return made;
   }
 
   private async contents(request: ComposeRequest, content: ShownRequest, look: ResolvedLook, quad: Quad): Promise<readonly PinnedContent[] | null> {
@@ -114,6 +132,16 @@ class PreviewWorker {
 
 function mediumSource({ source, frames, rate, picture }: ShownMedium): ContentSource {
   return { frames, rate, picture: (index) => fetchPixels(frameUrl(source, index, picture)) };
+}
+
+async function fetchCodes(url: string): Promise<CodedPicture> {
+  const { width, height, data } = await fetchPixels(url), rgb = new Uint8Array(width * height * 3);
+  for (let i = 0, at = 0; i < rgb.length; i += 3, at += 4) {
+    rgb[i] = data[at]!;
+    rgb[i + 1] = data[at + 1]!;
+    rgb[i + 2] = data[at + 2]!;
+  }
+  return { width, height, data: rgb, peak: 255 };
 }
 
 /** Corners on a plate picture that is smaller than the plate. */

@@ -1,6 +1,7 @@
 import { NEUTRAL_LOOK, resolveLook } from '../../../core/composite/look.ts';
 import { surfaceRatio } from '../../../core/composite/surface-ratio.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
+import { framesToMeasure } from '../../../core/matte/measure-front.ts';
 import type { Board, Media, ShotDocument } from '../../../core/schemas/types.ts';
 import type { useShot } from '../stores/shot.ts';
 import type { OtherOnBench } from '../stores/other-surfaces.ts';
@@ -15,25 +16,31 @@ export function shotRequest(shot: ShotStore, others: readonly OtherOnBench[], fr
   const common = { plate: { id: plate.id, view: plate.view }, plateWidth: plate.facts!.width, plateRate: plate.facts!.rate, frame, view, plateKind: exact ? ('png' as const) : ('jpg' as const), quality: exact ? ('final' as const) : ('quick' as const) };
   const at = (f: number) => shot.cornersAt(f);
   if (card) {
-    const own = surfaceOf(document, at, frame, { kind: 'test-card', ratio: surfaceRatio(document), card: document.card ?? 'checks' }, 0);
+    const own = surfaceOf(document, at, frame, { kind: 'test-card', ratio: surfaceRatio(document), card: document.card ?? 'checks' }, 0, 0);
     return own && { ...common, surfaces: [{ ...own, look: document.cardClear ? { ...NEUTRAL_LOOK, opacity: 0.5 } : NEUTRAL_LOOK }] };
   }
-  const told = document.others ?? [], content = contentOf(shot, document, exact), own = content && surfaceOf(document, at, frame, content, told.find((other) => !other.nearer)?.border ?? 0);
+  const told = document.others ?? [], content = contentOf(shot, document, exact), own = content && surfaceOf(document, at, frame, content, told.find((other) => !other.nearer)?.border ?? 0, shot.frames);
   if (view !== 'finished') return own && { ...common, surfaces: [own] };
   const around = (nearer: boolean) => told.filter((other) => other.nearer === nearer).flatMap(({ shot: id, border = 0 }) => {
-    const other = others.find((o) => o.shot === id), shown = other && contentOf(shot, other.document, exact), surface = shown && surfaceOf(other.document, (f) => other.corners.get(f) ?? null, frame, shown, nearer ? border : 0);
+    const other = others.find((o) => o.shot === id), shown = other && contentOf(shot, other.document, exact), surface = shown && surfaceOf(other.document, (f) => other.corners.get(f) ?? null, frame, shown, nearer ? border : 0, shot.frames);
     return surface ? [surface] : [];
   });
   const surfaces = [...around(false), ...(own ? [own] : []), ...around(true)];
   return surfaces.length > 0 ? { ...common, surfaces } : null;
 }
 
-function surfaceOf(document: ShotDocument, at: (frame: number) => Quad | null, frame: number, content: ShownRequest, border: number): SurfaceRequest | null {
-  const now = at(frame), corners = document.corners as Quad | null;
+function surfaceOf(document: ShotDocument, at: (frame: number) => Quad | null, frame: number, content: ShownRequest, border: number, frames: number): SurfaceRequest | null {
+  const now = at(frame), corners = document.corners as Quad | null, look = resolveLook(document.look);
   if (!now || !corners) return null;
   return {
-    content, border, motion: { before: at(frame - 1), now, after: at(frame + 1) }, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), look: resolveLook(document.look), focal: document.focal,
+    content, border, look, clean: look.front.difference ? cleanFrames(at, frames) : [], motion: { before: at(frame - 1), now, after: at(frame + 1) }, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), focal: document.focal,
   };
+}
+
+/** Frames over the whole shot in which the surface is known. */
+function cleanFrames(at: (f: number) => Quad | null, frames: number): SurfaceRequest['clean'] {
+  const known = Array.from({ length: frames }, (_, f) => f).filter((f) => at(f));
+  return framesToMeasure(known).map((frame) => ({ frame, quad: at(frame)! }));
 }
 
 function contentOf(shot: ShotStore, { look: { board }, contentId }: ShotDocument, exact: boolean): ShownRequest | null {

@@ -42,6 +42,8 @@ export const useBench = defineStore('bench', () => {
   const showOutlines = ref(true);
   const showResult = ref(true);
   const showGrid = ref(false);
+  /** Whether the content's outline is shown to be moved by hand. */
+  const placeOpen = ref(false);
   /** Whether the mesh of curved glass is shown to be bent by its points, and whether the opposite side goes along. */
   const meshOpen = ref(false);
   const meshSymmetric = ref(false);
@@ -71,5 +73,5 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, meshOpen, meshSymmetric, frontView, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, placeOpen, meshOpen, meshSymmetric, frontView, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
 });

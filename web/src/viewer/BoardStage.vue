@@ -4,9 +4,10 @@ import { layerCorners, layerOnFrame } from '../../../core/board/layer-on-frame.t
 import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
 import { compose, scaling } from '../../../core/geometry/homography.ts';
 import { bounds, UNIT_SQUARE } from '../../../core/geometry/quad.ts';
+import type { BoardLayer } from '../../../core/schemas/types.ts';
 import { drawBoard, type LayerSizes } from '../preview/board-picture.ts';
 import { seatWorker } from '../preview/seat-desk.ts';
-import { setValue, snapped, valueAt, type Box } from '../steps/content/board-edits.ts';
+import { scaleLayerTo, setValue, snapped, turnLayerTo, valueAt, type Box } from '../steps/content/board-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBoard } from '../stores/board.ts';
 import { useNotices } from '../stores/notices.ts';
@@ -86,6 +87,39 @@ function move(by: readonly [number, number], how: 'edit' | 'drag'): void {
     setValue(layer, 'position', frame, [Math.round(100 * (x + by[0])) / 100, Math.round(100 * (y + by[1])) / 100]);
   }, how);
 }
+/** Corners and a stalk of the layer that was picked last: it is scaled and turned about its anchor by them. */
+const STALK = 30;
+const grips = computed(() => {
+  const o = outlines.value.find((one) => one.id === desk.layer?.id);
+  if (!o) return null;
+  const [a, b, c, d] = o.points as [number, number][], mid = [(a![0] + b![0]) / 2, (a![1] + b![1]) / 2], centre = [(a![0] + c![0]) / 2, (a![1] + c![1]) / 2], away = Math.hypot(mid[0]! - centre[0]!, mid[1]! - centre[1]!) || 1;
+  return { id: o.id, corners: [a!, b!, c!, d!], mid, stalk: [mid[0]! + (STALK * (mid[0]! - centre[0]!)) / away, mid[1]! + (STALK * (mid[1]! - centre[1]!)) / away] };
+});
+let grip: { turns: boolean; from: readonly [number, number]; start: BoardLayer } | null = null;
+function boardAt(event: PointerEvent): [number, number] {
+  const box = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+  return [(event.clientX - box.left) / scale.value, (event.clientY - box.top) / scale.value];
+}
+function onGrip(event: PointerEvent, turns: boolean): void {
+  if (event.button !== 0 || !desk.layer) return;
+  event.stopPropagation();
+  grip = { turns, from: boardAt(event), start: JSON.parse(JSON.stringify(desk.layer)) as BoardLayer };
+  (event.currentTarget as Element).setPointerCapture(event.pointerId);
+}
+function onGripMove(event: PointerEvent): void {
+  if (!grip) return;
+  const { turns, from: held, start } = grip, to = boardAt(event), frame = head.frame;
+  desk.change((board) => {
+    const layer = board.layers.find((l) => l.id === start.id);
+    if (!layer) return;
+    if (turns) turnLayerTo(layer, start, frame, held, to, event.shiftKey);
+    else scaleLayerTo(layer, start, frame, held, to, event.shiftKey ? 'each' : 'both');
+  }, 'drag');
+}
+function onGripUp(): void {
+  if (grip) shot.settle();
+  grip = null;
+}
 function onUp(): void {
   if (from?.moved) shot.settle();
   from = null;
@@ -108,6 +142,11 @@ function onKey(event: KeyboardEvent): void {
           <polygon class="under" :points="o.points.join(' ')" /><polygon class="over" :points="o.points.join(' ')" />
           <path v-if="o.picked" class="anchor" :d="`M${o.anchor[0]! * scale - 6} ${o.anchor[1]! * scale}h12M${o.anchor[0]! * scale} ${o.anchor[1]! * scale - 6}v12`" />
         </g>
+        <g v-if="grips">
+          <path class="stem" :d="`M${grips.mid}L${grips.stalk}`" />
+          <circle class="grip" r="5.5" :cx="grips.stalk[0]" :cy="grips.stalk[1]" data-layer-turn @pointerdown="onGrip($event, true)" @pointermove="onGripMove" @pointerup="onGripUp"><title>Turn it about its anchor; Shift turns freely</title></circle>
+          <rect v-for="(p, i) in grips.corners" :key="i" class="grip" width="10" height="10" :x="p[0] - 5" :y="p[1] - 5" :data-layer-corner="i" @pointerdown="onGrip($event, false)" @pointermove="onGripMove" @pointerup="onGripUp"><title>Scale it about its anchor; Shift: each way by itself</title></rect>
+        </g>
       </svg>
     </div>
     <p class="said">board {{ desk.board?.width }}×{{ desk.board?.height }} · {{ Math.round(100 * scale) }} %<label><span>plate through it</span><input v-model.number="desk.through" type="range" min="0" max="1" step="0.05" aria-label="How much of the plate is seen through" @pointerdown.stop /></label></p>
@@ -125,6 +164,8 @@ svg { overflow: visible; }
 .layer:hover .over { stroke: #fff; stroke-dasharray: 3 4; }
 .layer:focus-visible { outline: none; }
 .layer:focus-visible .over { stroke: var(--accent); }
+.stem { stroke: #fff; stroke-width: 1.6; pointer-events: none; }
+.grip { fill: #fff; stroke: #17191b; stroke-width: 1.4; pointer-events: all; cursor: pointer; }
 .anchor { stroke: #fff; stroke-width: 2; fill: none; pointer-events: none; }
 .said { position: absolute; left: 12px; bottom: 10px; margin: 0; padding: 2px 9px; border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; display: flex; gap: 16px; align-items: center; }
 label { display: flex; gap: 8px; align-items: center; }

@@ -2,6 +2,9 @@
 import { useElementSize, useEventListener } from '@vueuse/core';
 import { storeToRefs } from 'pinia';
 import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue';
+import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
+import { compose } from '../../../core/geometry/homography.ts';
+import { UNIT_SQUARE } from '../../../core/geometry/quad.ts';
 import type { PictureSource } from '../api/urls.ts';
 import { composePreview } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';
@@ -24,6 +27,8 @@ import DrawOutline from './DrawOutline.vue';
 import KeyHandles from './KeyHandles.vue';
 import PointBoxes from './PointBoxes.vue';
 import MeshHandles from './MeshHandles.vue';
+import ContentFlat from './ContentFlat.vue';
+import PlaceHandles from './PlaceHandles.vue';
 import MeasureBox from './MeasureBox.vue';
 import PlaceCorners from './PlaceCorners.vue';
 import PointerGlass from './PointerGlass.vue';
@@ -66,6 +71,11 @@ const AHEAD = 8, BEHIND = 2, AT_ONCE = 3;
 /** Stops that the picture on show was brightened by on the way here, from deeper codes than it has. */
 const baked = ref(0);
 const facts = computed(() => shot.plate?.facts ?? null);
+/** The surface's unit square to the page, where it is known on this frame. */
+const placeMap = computed(() => {
+  const quad = shot.cornersAt(head.frame), map = quad && homographyBetweenQuads(UNIT_SQUARE, quad);
+  return map && compose([view.value.scale * view.value.aspect, 0, view.value.x, 0, view.value.scale, view.value.y, 0, 0, 1], map);
+});
 /** Width of a plate pixel over its height. */
 const aspect = computed(() => (facts.value ? facts.value.pixelAspect[0] / facts.value.pixelAspect[1] : 1));
 const wantsCard = computed(() => bench.step === 'seat' && (shot.document?.testCard ?? false));
@@ -205,6 +215,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
         </defs>
         <OutlineOverlay v-if="bench.step === 'follow' && bench.followPage === 'region' && bench.showOutlines" :view="view" :lists="['regions', 'keepOut']" />
         <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="['shapes']" />
+        <PlaceHandles v-if="bench.step === 'content' && bench.placeOpen && placeMap" :map="placeMap" />
         <MeshHandles v-if="bench.step === 'content' && bench.meshOpen" :view="view" />
         <SurfaceOverlay v-if="bench.showOutlines && ['follow', 'seat'].includes(bench.step)" :view="view" />
         <PointBoxes v-if="bench.step === 'follow' && bench.followPage === 'points' && bench.showOutlines" :view="view" />
@@ -217,6 +228,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
       </svg>
       <SteadyView v-if="bench.steadied && !(bench.flat && bench.step === 'seat')" :view="view" :width="width" :height="height" />
       <FlatView v-if="bench.flat && bench.step === 'seat'" :width="width" :height="height" />
+      <ContentFlat v-if="bench.step === 'content' && bench.placeOpen && bench.flat" :width="width" :height="height" />
       <BoardStage v-if="bench.step === 'content' && desk.open && desk.board" :width="width" :height="height" />
       <PointerGlass v-if="glass" :view="view" :at="glass" :width="width" :height="height" />
       <p v-if="bench.tool !== 'look'" class="hint">{{ HINTS[bench.tool] }}</p>

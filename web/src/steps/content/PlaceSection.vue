@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, onBeforeUnmount } from 'vue';
 import { sideRatio, type Quad } from '../../../../core/geometry/quad.ts';
 import type { ContentPlace } from '../../../../core/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
+import { useBench } from '../../stores/bench.ts';
 import { useShot } from '../../stores/shot.ts';
 
 /** How content lies on the screen: fit, turns, and what is moved by hand. */
@@ -11,6 +12,11 @@ const FITS = ['stretch', 'fit', 'fill'] as const;
 const SAYS = { stretch: 'All of it, to the edges; proportions may change.', fit: 'All of it in its own proportions; the rest is the screen’s black.', fill: 'To the edges in its own proportions; what is over is cut.' } as const;
 const SIDES = ['left', 'top', 'right', 'bottom'] as const;
 const shot = useShot();
+const bench = useBench();
+onBeforeUnmount(() => {
+  bench.placeOpen = false;
+  bench.flat = false;
+});
 const look = computed(() => shot.document!.look);
 const place = computed<ContentPlace>(() => look.value.place ?? {});
 const fit = computed(() => look.value.fit ?? 'stretch');
@@ -51,6 +57,10 @@ const pair = (name: 'offset' | 'scale' | 'shear', side: 0 | 1, neutral: number) 
     <header><h2>How it meets the screen</h2></header>
     <ChoiceRow label="Fit" :options="FITS" :value="fit" @choose="(value) => shot.edit((d) => { d.look.fit = value; })" />
     <p class="quiet mt-2 mb-1">{{ SAYS[fit] }} The screen is {{ proportions }}.</p>
+    <div class="row-line turns">
+      <button class="btn btn-sm flex-fill btn-outline-secondary" type="button" :aria-pressed="bench.placeOpen" title="Shift, scale and turn it by its outline" data-place-by-hand @click="bench.placeOpen = !bench.placeOpen"><i class="bi bi-bounding-box" /> By hand</button>
+      <button class="btn btn-sm btn-outline-secondary" type="button" :aria-pressed="bench.flat" :disabled="!bench.placeOpen" title="The screen laid flat" data-place-flat @click="bench.flat = !bench.flat">flat</button>
+    </div>
     <div class="row-line turns">
       <button class="btn btn-sm btn-outline-secondary" type="button" aria-label="A quarter turn to the left" title="A quarter turn to the left" @click="change((p) => (p.quarters = ((p.quarters ?? 0) + 3) % 4))"><i class="bi bi-arrow-counterclockwise" /></button>
       <button class="btn btn-sm btn-outline-secondary" type="button" aria-label="A quarter turn to the right" title="A quarter turn to the right" @click="change((p) => (p.quarters = ((p.quarters ?? 0) + 1) % 4))"><i class="bi bi-arrow-clockwise" /></button>

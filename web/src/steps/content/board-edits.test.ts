@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Board, BoardLayer } from '../../../../core/schemas/types.ts';
-import { alignBy, duplicateLayer, easeName, keyFrames, moveKeys, removeKeys, setEase, setValue, snapped, toggleKey, valueAt } from './board-edits.ts';
+import { alignBy, duplicateLayer, easeName, keyFrames, moveKeys, removeKeys, scaleLayerTo, setEase, setValue, snapped, toggleKey, turnLayerTo, valueAt } from './board-edits.ts';
 
 const layer = (): BoardLayer => ({ id: 'a', kind: 'solid' });
 
@@ -48,5 +48,30 @@ describe('places', () => {
     expect(snapped(box, [28, 3], [board], 4)).toEqual([30, 3]);
     expect(snapped(box, [-12, -8], [board], 4)).toEqual([-10, -10]);
     expect(snapped(box, [5, 40], [board], 4)).toEqual([5, 40]);
+  });
+});
+
+describe('a layer scaled and turned by hand', () => {
+  const start: BoardLayer = { id: 'a', kind: 'solid', width: 100, height: 50, position: [20, 30], rotation: 90 };
+  test('about its anchor, both ways alike or each by itself', () => {
+    // Turned by a quarter, the layer's width runs down the board.
+    const layer: BoardLayer = { ...start };
+    expect(scaleLayerTo(layer, start, 0, [-30, 130], [-80, 230], 'both')).toBe(true);
+    expect(layer.scale).toEqual([2, 2]);
+    scaleLayerTo(layer, start, 0, [-30, 130], [-80, 130], 'each');
+    expect(layer.scale).toEqual([1, 2]);
+    expect(scaleLayerTo(layer, start, 0, [-30, 130], [70, -70], 'both')).toBe(false);
+  });
+  test('where it has keys, on the frame on show alone', () => {
+    const keyed: BoardLayer = { ...start, rotation: 0, scale: [{ frame: 0, value: [1, 1] }, { frame: 10, value: [2, 2] }] }, layer: BoardLayer = { ...keyed };
+    scaleLayerTo(layer, keyed, 10, [120, 80], [70, 55], 'both');
+    expect(layer.scale).toEqual([{ frame: 0, value: [1, 1] }, { frame: 10, value: [1, 1] }]);
+  });
+  test('turns are drawn to eighths of a turn, unless free', () => {
+    const layer: BoardLayer = { ...start };
+    turnLayerTo(layer, start, 0, [30, 30], [20 + 10 * Math.cos(0.8), 30 + 10 * Math.sin(0.8)], false);
+    expect(layer.rotation).toBe(135);
+    turnLayerTo(layer, start, 0, [30, 30], [20 + 10 * Math.cos(0.8), 30 + 10 * Math.sin(0.8)], true);
+    expect(layer.rotation).toBeCloseTo(90 + (0.8 * 180) / Math.PI, 2);
   });
 });

@@ -82,6 +82,34 @@ export function setEase(layer: BoardLayer, frame: number, ease: EaseName): void 
   }
 }
 
+type Spot = readonly [number, number];
+
+/** Scales a layer about its anchor on a frame so that a point of the board goes from one place to another: `both` ways alike, or each by itself. `start` is what it was when the hand took hold. */
+export function scaleLayerTo(layer: BoardLayer, start: BoardLayer, frame: number, from: Spot, to: Spot, how: 'both' | 'each'): boolean {
+  const [ax, ay] = fromAnchor(start, frame, from), [bx, by] = fromAnchor(start, frame, to), [sx, sy] = valueAt(start, 'scale', frame) as Spot, alike = (ax * bx + ay * by) / (ax * ax + ay * ay);
+  // A side that runs through the anchor cannot tell a scale across itself.
+  const way = (a: number, b: number) => (Math.abs(a) < 1e-3 ? 1 : b / a), [fx, fy] = how === 'both' ? [alike, alike] : [way(ax, bx), way(ay, by)];
+  if (![fx, fy].every((f) => Number.isFinite(f) && f > 0.005 && f < 1000)) return false;
+  setValue(layer, 'scale', frame, [Number((sx * fx).toFixed(4)), Number((sy * fy).toFixed(4))]);
+  return true;
+}
+
+/** A point of the board as seen from the layer's anchor, its turn taken back. */
+function fromAnchor(layer: BoardLayer, frame: number, at: Spot): [number, number] {
+  const [x, y] = valueAt(layer, 'position', frame) as Spot, turn = (-(valueAt(layer, 'rotation', frame) as number) * Math.PI) / 180, dx = at[0] - x, dy = at[1] - y;
+  return [dx * Math.cos(turn) - dy * Math.sin(turn), dx * Math.sin(turn) + dy * Math.cos(turn)];
+}
+
+/** Turns are drawn to eighths of a turn within so many degrees. */
+const NEAR_TURN = 3;
+
+/** Turns a layer about its anchor as the hand goes round it. */
+export function turnLayerTo(layer: BoardLayer, start: BoardLayer, frame: number, from: Spot, to: Spot, free: boolean): void {
+  const [x, y] = valueAt(start, 'position', frame) as Spot, angle = (p: Spot) => (Math.atan2(p[1] - y, p[0] - x) * 180) / Math.PI, by = angle(to) - angle(from);
+  const turn = (valueAt(start, 'rotation', frame) as number) + by - 360 * Math.round(by / 360), eighth = 45 * Math.round(turn / 45);
+  setValue(layer, 'rotation', frame, Number((!free && Math.abs(turn - eighth) < NEAR_TURN ? eighth : turn).toFixed(2)));
+}
+
 /** An id that no layer has yet. */
 export function freshId(board: Board): string {
   let n = board.layers.length + 1;

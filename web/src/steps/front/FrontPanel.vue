@@ -4,6 +4,7 @@ import ChoiceRow from '../../components/ChoiceRow.vue';
 import { FRONT_VIEWS } from '../../preview/compose-request.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useShot } from '../../stores/shot.ts';
+import DifferenceSection from './DifferenceSection.vue';
 import KeySection from './KeySection.vue';
 import ShapeSection from './ShapeSection.vue';
 import SpillSection from './SpillSection.vue';
@@ -27,6 +28,7 @@ const SAYS = {
       <p class="quiet mt-2 mb-0">{{ shot.document!.contentId === null && bench.frontView === 'finished' ? 'There is no content yet: choose it on Content.' : SAYS[bench.frontView] }}</p>
     </section>
     <KeySection />
+    <DifferenceSection />
     <ShapeSection />
     <SpillSection />
     <section class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/blend`">On to Blend <i class="bi bi-arrow-right" /></RouterLink></section>
