@@ -1371,7 +1371,7 @@ export interface RenderRequest {
 }
 export interface Job {
   id: number;
-  kind: 'bring-in' | 'check' | 'follow' | 'points' | 'pull' | 'seat' | 'steady' | 'render';
+  kind: 'bring-in' | 'check' | 'follow' | 'points' | 'pull' | 'seat' | 'steady' | 'board' | 'render';
   projectId: number;
   shotId: number | null;
   mediaId: number | null;

@@ -1,4 +1,4 @@
-import type { Job, ShotDocument } from '../../core/schemas/types.ts';
+import type { Board, Job, ShotDocument } from '../../core/schemas/types.ts';
 import { run, select, transaction, type Database, type Queryable } from './connection.ts';
 
 /** What each kind of job was asked to do. */
@@ -10,13 +10,14 @@ export interface JobParams {
   pull: { frames: [number, number]; document: ShotDocument; runKey: string };
   seat: { document: ShotDocument };
   steady: { frames: [number, number]; output: 'mp4' | 'png'; outside: 'fill' | 'crop' | 'transparent'; document: ShotDocument };
+  board: { frames: [number, number]; board: Board };
   render: { frames: [number, number]; output: 'mp4' | 'png' | 'exr'; document: ShotDocument };
 }
 
 export type JobKind = keyof JobParams;
 
 /** Work on a shot, of which there is one at a time. */
-export const SHOT_WORK = ['follow', 'points', 'pull', 'seat', 'steady', 'render'] as const satisfies readonly JobKind[];
+export const SHOT_WORK = ['follow', 'points', 'pull', 'seat', 'steady', 'board', 'render'] as const satisfies readonly JobKind[];
 
 /** A job row; `params` is that of its kind. */
 export interface StoredJob<K extends JobKind = JobKind> {

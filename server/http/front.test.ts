@@ -1,5 +1,5 @@
 import { execa } from 'execa';
-import { readFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { greenScreen, SCREEN_QUAD } from '../../core/test/green-screen.ts';
@@ -80,4 +80,25 @@ test.each<[string, (look: ShotDocument['look']) => void, RegExp]>([
   const before = await api.call<ShotDetail>('GET', `/shots/${shot.id}`), reply = await change((d) => spoil(d.look));
   expect([reply.status, JSON.stringify(reply.body)]).toEqual([400, expect.stringMatching(words)]);
   expect(await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).toEqual(before);
+});
+
+test('a board is written as a clip of its own size, at the plate’s rate', async () => {
+  await change((draft) => void delete draft.look.board);
+  expect((await api.request('POST', `/shots/${shot.id}/board-clip`)).body).toMatchObject({ code: 'no-content' });
+  await change((draft) => {
+    draft.look.board = { format: 'yarlop-board/1', width: 60, height: 40, background: '#204060', layers: [{ id: 'bar', kind: 'solid', colour: '#ff8000', width: 20, height: 40, position: [{ frame: 0, value: [0, 0] }, { frame: 4, value: [40, 0] }] }, { id: 'page', kind: 'picture', media: blue.id, width: 10, height: 10, position: [0, 30] }] };
+  });
+  const job = await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/board-clip`)).id);
+  expect(job).toMatchObject({ kind: 'board', state: 'done', done: FRAMES });
+  const film = `${folder.path}/board.mp4`;
+  await writeFile(film, new Uint8Array(await api.bytes(`/jobs/${job.id}/result`)));
+  const { stdout: told } = await execa('ffprobe', ['-v', 'error', '-show_entries', 'stream=width,height,r_frame_rate,nb_frames', '-of', 'csv=p=0', film]);
+  expect(told).toBe(`60,40,25/1,${FRAMES}`);
+  const { stdout } = await execa('ffmpeg', ['-v', 'error', '-i', film, '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'], { encoding: 'buffer' });
+  const at = (frame: number, x: number, y: number) => [...stdout.subarray((frame * 2400 + y * 60 + x) * 3, (frame * 2400 + y * 60 + x) * 3 + 3)];
+  const near = (seen: number[], wanted: number[]) => seen.forEach((v, c) => expect(Math.abs(v - wanted[c]!)).toBeLessThan(12));
+  near(at(0, 10, 15), [255, 128, 0]);
+  near(at(4, 10, 15), [32, 64, 96]);
+  near(at(4, 50, 15), [255, 128, 0]);
+  near(at(4, 4, 35), [32, 48, 200]);
 });

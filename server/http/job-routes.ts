@@ -91,6 +91,16 @@ export async function startSteady(db: Database, shotId: number, { output, outsid
   return insertJob(db, { kind: 'steady', projectId: shot.projectId, shotId, params: { frames, output, outside, document }, total: frames[1] - frames[0] + 1 });
 }
 
+/** Queues the writing of a shot's board as a clip, over the shot's range. */
+export async function startBoard(db: Database, shotId: number): Promise<number> {
+  const shot = found(await findShot(db, shotId), 'shot', shotId), document = await readDocument(db, shotId, shot.revision), { board } = document.look;
+  if (!shot.plate?.facts) throw new Problem('no-plate');
+  if (!board) throw new Problem('no-content');
+  const last = shot.plate.facts.frames - 1, [from, to] = document.range ?? [0, last], frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
+  await refuseWhileRunning(db, shotId);
+  return insertJob(db, { kind: 'board', projectId: shot.projectId, shotId, params: { frames, board }, total: frames[1] - frames[0] + 1 });
+}
+
 /** One job at a time on a shot. */
 export async function refuseWhileRunning(db: Database, shotId: number): Promise<void> {
   const open = await hasOpenJob(db, shotId, SHOT_WORK);
@@ -120,6 +130,7 @@ export function jobRoutes(db: Database, config: Config): Router {
   });
   route(router, 'post', '/shots/:id/render', { body: 'renderRequest', reply: 'apiJob' }, async ({ id, body }) =>
     reply(await startRender(db, id(), body.frames, body.output)));
+  route(router, 'post', '/shots/:id/board-clip', { reply: 'apiJob' }, async ({ id }) => reply(await startBoard(db, id())));
   route(router, 'post', '/shots/:id/steady', { body: 'steadyRequest', reply: 'apiJob' }, async ({ id, body }) => reply(await startSteady(db, id(), body)));
   route(router, 'get', '/shots/:id/jobs', { reply: 'jobs' }, async ({ id }) => (await listShotJobs(db, id())).map(jobReply));
   route(router, 'get', '/jobs/:id', { reply: 'apiJob' }, ({ id }) => reply(id()));
@@ -142,7 +153,7 @@ export function jobRoutes(db: Database, config: Config): Router {
     if (job.state !== 'done' || !job.result) throw new Problem('not-found', { thing: 'finished file of job', id: job.id });
     const shot = job.shotId === null ? null : await findShot(db, job.shotId);
     const ending = job.result.slice(job.result.lastIndexOf('.'));
-    res.download(join(renders, String(job.id), job.result), `${fileNameOf(shot?.name ?? 'shot')}${job.kind === 'steady' ? '-steadied' : ''}${ending}`, { dotfiles: 'allow' });
+    res.download(join(renders, String(job.id), job.result), `${fileNameOf(shot?.name ?? 'shot')}${{ steady: '-steadied', board: '-board' }[job.kind as string] ?? ''}${ending}`, { dotfiles: 'allow' });
   });
   return router;
 }

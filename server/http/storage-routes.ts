@@ -21,7 +21,7 @@ export function storageRoutes(db: Database, config: Config): Router {
   route(router, 'get', '/projects/:id/storage', { reply: 'storage' }, async ({ id }) => {
     found(await findProject(db, id()), 'project', id());
     const media = await listMedia(db, id());
-    const renders = await select<{ id: number }>(db, "SELECT id FROM jobs WHERE project_id = ? AND kind IN ('steady', 'render')", [id()]);
+    const renders = await select<{ id: number }>(db, "SELECT id FROM jobs WHERE project_id = ? AND kind IN ('steady', 'board', 'render')", [id()]);
     const { bavail, bsize } = statfsSync(config.dataFolder);
     return {
       media: media.map((m) => ({ mediaId: m.id, name: m.name, fileBytes: m.bytes, frameBytes: m.store ? folderBytes(join(places.frames, m.store)) : 0, state: m.state })),

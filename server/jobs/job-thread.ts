@@ -5,6 +5,7 @@ import { isDatabaseError, openPool, type Database } from '../database/connection
 import { dropFollowState } from '../database/follow-states.ts';
 import { claimJob, endJob, releaseJobsOf, type JobKind, type StoredJob } from '../database/jobs.ts';
 import { loadKernels } from '../kernels/load-kernels.ts';
+import { boardClip } from './board-job.ts';
 import { bringIn } from './bring-in-job.ts';
 import { checkPlate } from './check-job.ts';
 import { follow } from './follow-job.ts';
@@ -58,6 +59,7 @@ async function dispatch(context: JobContext<JobKind>): Promise<string | undefine
     case 'pull': return void (await pullKeys(context as JobContext<'pull'>));
     case 'seat': return void (await seat(context as JobContext<'seat'>));
     case 'steady': return steadyClip(context as JobContext<'steady'>);
+    case 'board': return boardClip(context as JobContext<'board'>);
     case 'render': return render(context as JobContext<'render'>);
   }
 }

@@ -18,9 +18,11 @@ export type ShownMedia = (frame: number, quad: Quad) => Promise<readonly PinnedC
 
 /** The media that a shot's content is made of: its board's, or the one that is chosen. */
 export function contentIds({ contentId, look: { board } }: ShotDocument): number[] {
-  if (board) return [...new Set(board.layers.flatMap((layer) => (typeof layer.media === 'number' && !layer.off ? [layer.media] : [])))];
+  if (board) return boardIds(board);
   return contentId === null ? [] : [contentId];
 }
+
+const boardIds = (board: Board): number[] => [...new Set(board.layers.flatMap((layer) => (typeof layer.media === 'number' && !layer.off ? [layer.media] : [])))];
 
 /** The frames of stored content. A clip runs at its own rate, numbered pictures with the plate. */
 function storedContent({ facts, kind, frames }: StoredMedia, store: FrameStore, plateRate: readonly [number, number]): ContentSource {
@@ -30,28 +32,36 @@ function storedContent({ facts, kind, frames }: StoredMedia, store: FrameStore, 
 /** Opens what a shot shows. Without content, or with content that was not brought in, a problem says so. */
 export async function openShown(db: Queryable, document: ShotDocument, look: ResolvedLook, plateRate: readonly [number, number], folders: { frames: string; media: string }): Promise<ShownMedia> {
   const { board } = document.look, ids = contentIds(document);
-  if (!board && ids.length === 0) throw new Problem('no-content');
-  const media = await findMediaByIds(db, ids), sources = new Map<number, ContentSource>();
-  for (const id of ids) {
-    const medium = media.get(id);
-    if (!medium?.facts) throw new Problem('no-content');
-    if (medium.state === 'cleared') throw new Problem('frames-cleared', { name: medium.name });
-    sources.set(id, storedContent(medium, openFrames(folders, medium), plateRate));
+  if (board) {
+    const sources = await boardSources(db, board, look.levels, plateRate, folders);
+    return (frame, quad) => renderBoard(board, frame, sources, look.levels, boardScale(board, quad, FINE));
   }
-  if (board) return shownBoard(board, look, sources, plateRate);
-  const shown = new ShownContent(sources.get(ids[0]!)!, plateRate);
+  if (ids.length === 0) throw new Problem('no-content');
+  const shown = new ShownContent((await storedSources(db, ids, plateRate, folders)).get(ids[0]!)!, plateRate);
   return async (frame) => {
     const pyramid = await shown.at(frame, look);
     return pyramid && [{ pyramid }];
   };
 }
 
-function shownBoard(board: Board, { levels }: ResolvedLook, media: ReadonlyMap<number, ContentSource>, plateRate: readonly [number, number]): ShownMedia {
-  const shown = new Map<string, ShownContent>();
+/** Opened media by their ids. */
+async function storedSources(db: Queryable, ids: readonly number[], plateRate: readonly [number, number], folders: { frames: string; media: string }): Promise<Map<number, ContentSource>> {
+  const media = await findMediaByIds(db, [...ids]), sources = new Map<number, ContentSource>();
+  for (const id of ids) {
+    const medium = media.get(id);
+    if (!medium?.facts) throw new Problem('no-content');
+    if (medium.state === 'cleared') throw new Problem('frames-cleared', { name: medium.name });
+    sources.set(id, storedContent(medium, openFrames(folders, medium), plateRate));
+  }
+  return sources;
+}
+
+/** What a board's layers show, levels applied. */
+export async function boardSources(db: Queryable, board: Board, levels: ResolvedLook['levels'], plateRate: readonly [number, number], folders: { frames: string; media: string }): Promise<BoardSources> {
+  const media = await storedSources(db, boardIds(board), plateRate, folders), shown = new Map<string, ShownContent>();
   for (const { id, media: medium } of board.layers) {
     const source = typeof medium === 'number' ? media.get(medium) : undefined;
     if (source) shown.set(id, new ShownContent(source, plateRate));
   }
-  const sources: BoardSources = { font: fontSet, media: async ({ id, time }, frame) => (await shown.get(id)?.at(frame, { levels, place: {}, time: time ?? {} })) ?? null };
-  return (frame, quad) => renderBoard(board, frame, sources, levels, boardScale(board, quad, FINE));
+  return { font: fontSet, media: async ({ id, time }, frame) => (await shown.get(id)?.at(frame, { levels, place: {}, time: time ?? {} })) ?? null };
 }

@@ -1,12 +1,10 @@
 import * as Comlink from 'comlink';
 import { plainContent, viewOf } from './front-views.ts';
 import { boardScale, FINE, QUICK } from '../../../core/board/board-scale.ts';
+import { flatBoard } from '../../../core/board/flat-board.ts';
 import { layerSize, renderBoard, type BoardSources } from '../../../core/board/render-board.ts';
 import type { StackedSurface } from '../../../core/composite/compose-surfaces.ts';
 import { NEUTRAL_LOOK, type ResolvedLook } from '../../../core/composite/look.ts';
-import { layOver } from '../../../core/composite/pin-layer.ts';
-import { createLightPicture } from '../../../core/image/picture.ts';
-import { encodeLight } from '../../../core/image/transfer.ts';
 import type { PinnedContent } from '../../../core/composite/pinned-surface.ts';
 import { scaledLook } from '../../../core/composite/scaled-look.ts';
 import { ShownContent, type ContentSource } from '../../../core/composite/shown-content.ts';
@@ -108,13 +106,7 @@ class PreviewWorker {
   /** A board by itself, all depths one over the other, and the size of each of its layers. */
   async board({ board, media, plateRate, frame, scale }: BoardRequest): Promise<{ bitmap: ImageBitmap; sizes: Record<string, { width: number; height: number }> }> {
     const sources = this.boardSources(media, plateRate, NEUTRAL_LOOK), parts = await renderBoard(board, frame, sources, NEUTRAL_LOOK.levels, scale);
-    const { width, height } = parts[0]!.pyramid, rgba = new Uint8ClampedArray(width * height * 4), whole = createLightPicture(width, height);
-    for (const { pyramid } of parts) layOver(pyramid.level(0), whole);
-    for (let i = 0; i < rgba.length; i += 4) {
-      const alpha = whole.data[i + 3]!;
-      for (let c = 0; c < 3; c++) rgba[i + c] = alpha > 0 ? 255 * encodeLight(whole.data[i + c]! / alpha) : 0;
-      rgba[i + 3] = 255 * alpha;
-    }
+    const { width, height, rgba } = flatBoard(parts);
     const bitmap = await createImageBitmap(new ImageData(rgba, width, height)), sizes: Record<string, { width: number; height: number }> = {};
     for (const layer of board.layers) sizes[layer.id] = await layerSize(layer, sources, frame);
     return Comlink.transfer({ bitmap, sizes }, [bitmap]);

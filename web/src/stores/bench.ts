@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { ref, shallowRef } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
 import type { FrontView } from '../preview/compose-request.ts';
 import type { LedgerScale } from '../ledger/ledger-scale.ts';
 import type { StepName } from '../rail/steps.ts';
@@ -14,6 +14,10 @@ export const useBench = defineStore('bench', () => {
   const tool = ref<Tool>('look');
   /** The outline that is picked: kind and place in its list. */
   const picked = ref<{ list: OutlineKind; index: number } | null>(null);
+  /** The point of it that was picked last. */
+  const point = ref<number | null>(null);
+  /** Whether the picked shape is shown a frame before and after too. */
+  const showGhosts = ref(false);
   const corner = ref(0);
   /** What of the seat is picked: 0–3 a corner, 4–7 a side (top, right, bottom, left), 8 all of it. */
   const part = ref(0);
@@ -60,6 +64,8 @@ export const useBench = defineStore('bench', () => {
   const scale = ref(1);
   const dim = ref(localStorage.getItem('yarlop-dim') === '1');
 
+  watch(picked, () => (point.value = null), { flush: 'sync' });
+
   function enter(next: StepName): void {
     step.value = next;
     tool.value = 'look';
@@ -73,5 +79,5 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, placeOpen, meshOpen, meshSymmetric, frontView, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, point, showGhosts, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, placeOpen, meshOpen, meshSymmetric, frontView, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
 });

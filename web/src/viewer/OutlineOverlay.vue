@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { storeToRefs } from 'pinia';
 import { computed, ref } from 'vue';
 import { polygonOf, type Outline } from '../../../core/follow/outline.ts';
 import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
@@ -23,7 +24,7 @@ const bench = useBench();
 
 type Grip = { part: 'point'; index: number } | { part: 'handle'; index: number; which: 'in' | 'out' } | { part: 'all' };
 const dragging = ref<{ list: OutlineKind; outline: number; grip: Grip; last: [number, number] } | null>(null);
-const point = ref<number | null>(null);
+const { point } = storeToRefs(bench);
 
 /** The frame on which an outline is as its points tell, and the one on show. */
 const atOf = (outline: DrawnOutline) => ({ referenceFrame: shot.document ? homeOf(shot.document, outline) : 0, frame: head.frame });

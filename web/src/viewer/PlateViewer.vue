@@ -34,6 +34,7 @@ import PlaceCorners from './PlaceCorners.vue';
 import PointerGlass from './PointerGlass.vue';
 import WipeBorder from './WipeBorder.vue';
 import OutlineOverlay from './OutlineOverlay.vue';
+import ShapeEdges from './ShapeEdges.vue';
 import SurfaceOverlay from './SurfaceOverlay.vue';
 import { paintPicture } from './paint-picture.ts';
 import { fitView, toPlate, zoomAt, type ViewTransform } from './view-transform.ts';
@@ -214,6 +215,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
           <pattern id="hatch-keep-out" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"><rect width="7" height="7" fill="rgb(0 0 0 / 20%)" /><line x1="0" y1="0" x2="0" y2="7" stroke="rgb(255 255 255 / 70%)" stroke-width="3" stroke-dasharray="3 2" /></pattern>
         </defs>
         <OutlineOverlay v-if="bench.step === 'follow' && bench.followPage === 'region' && bench.showOutlines" :view="view" :lists="['regions', 'keepOut']" />
+        <ShapeEdges v-if="bench.step === 'front' && bench.showOutlines" :view="view" />
         <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="['shapes']" />
         <PlaceHandles v-if="bench.step === 'content' && bench.placeOpen && placeMap" :map="placeMap" />
         <MeshHandles v-if="bench.step === 'content' && bench.meshOpen" :view="view" />

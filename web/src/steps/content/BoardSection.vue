@@ -6,6 +6,7 @@ import { useBoard } from '../../stores/board.ts';
 import { useShot } from '../../stores/shot.ts';
 import { alignBy, ALIGNS, duplicateLayer, freshId, setValue, valueAt, type Align } from './board-edits.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
+import BoardShelf from './BoardShelf.vue';
 import LayerFields from './LayerFields.vue';
 import { layerBoxes } from './layer-boxes.ts';
 
@@ -121,6 +122,7 @@ const ICONS = { left: 'bi-align-start', middle: 'bi-align-center', right: 'bi-al
       </div>
       <LayerFields v-if="desk.layer" :key="desk.layer.id" :layer="desk.layer" />
     </template>
+    <BoardShelf v-if="shot.plate" />
   </section>
 </template>
 

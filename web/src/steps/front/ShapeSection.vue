@@ -54,6 +54,18 @@ function setSoft(side: 0 | 1, value: number): void {
     shape.soft = pair;
   });
 }
+/** Softness of the picked point: the shape's own where it has none by itself. */
+const point = computed(() => (only.value && bench.point !== null && bench.point < only.value.points.length ? bench.point : null));
+const pointSoft = (side: 0 | 1) => only.value?.softness?.[point.value ?? 0]?.[side] ?? soft(side);
+function setPointSoft(side: 0 | 1, value: number): void {
+  const at = point.value;
+  if (at === null) return;
+  change((shape) => {
+    const all: [number, number][] = shape.points.map((_, i) => [...(shape.softness?.[i] ?? shape.soft ?? [0, 0])] as [number, number]);
+    all[at]![side] = value;
+    shape.softness = all;
+  });
+}
 const about = (shape: FrontShape) => [SAYS[shape.does ?? 'keep'], shape.rides === 'plate' ? 'in the picture' : 'rides', ...(shape.keys?.length ? [`${keyFrames(shape as never, homeOf(shot.document!, shape)).length} keys`] : [])].join(' · ');
 </script>
 
@@ -76,7 +88,13 @@ const about = (shape: FrontShape) => [SAYS[shape.does ?? 'keep'], shape.rides ==
         <NumberField label="Soft in" unit="px" :value="soft(0)" :min="0" :max="1000" :step="0.5" :digits="2" @commit="setSoft(0, $event)" />
         <NumberField label="out" unit="px" :value="soft(1)" :min="0" :max="1000" :step="0.5" :digits="2" @commit="setSoft(1, $event)" />
       </div>
+      <div v-if="point !== null" class="pair" data-point-soft>
+        <NumberField :label="`In at ${point + 1}`" unit="px" :value="pointSoft(0)" :min="0" :max="1000" :step="0.5" :digits="2" @commit="setPointSoft(0, $event)" />
+        <NumberField label="out" unit="px" :value="pointSoft(1)" :min="0" :max="1000" :step="0.5" :digits="2" @commit="setPointSoft(1, $event)" />
+      </div>
+      <button v-if="only.softness" class="use-button" type="button" @click="change((s) => { delete s.softness; })">soft alike at all points</button>
       <NumberField label="Opacity" unit="%" :value="100 * (typeof only.opacity === 'number' ? only.opacity : 1)" :min="0" :max="100" :step="5" @commit="(v) => change((s) => (s.opacity = v / 100))" />
+      <label class="tick"><input v-model="bench.showGhosts" type="checkbox" /> Show it a frame before and after</label>
       <label class="tick"><input type="checkbox" :checked="only.invert ?? false" @change="change((s) => { if (s.invert) delete s.invert; else s.invert = true; })" /> Everything but it</label>
       <label class="tick"><input type="checkbox" :checked="only.blur ?? false" @change="change((s) => { if (s.blur) delete s.blur; else s.blur = true; })" /> Smeared by its own motion (Blend’s shutter)</label>
     </div>
