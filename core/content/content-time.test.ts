@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { contentFrameAt, shownAt, type ContentTime } from './content-time.ts';
+import { contentFrameAt, shownAt, timePartAt, type ContentTime } from './content-time.ts';
 
 test.each<[number, [number, number], [number, number], number]>([
   [10, [25, 1], [25, 1], 10], [10, [25, 1], [50, 1], 20], [11, [50, 1], [25, 1], 5],
@@ -30,4 +30,12 @@ describe('what is shown on a plate frame', () => {
   test('a content of one frame is that frame, whatever is asked', () => {
     for (const after of ['hold', 'loop', 'ping-pong'] as const) expect(show({ after, rate: 'blend' }, 1)).toBe('0 0 0 0 0 0 0 0 0 0 0 0');
   });
+});
+
+test('each frame of the plate shows content in its time, held, again or not at all', () => {
+  const rate = [25, 1] as const, parts = (time: ContentTime) => Array.from({ length: 8 }, (_, f) => timePartAt(time, f, rate, rate, 5)[0]).join('');
+  expect(parts({ start: 2, trim: [1, 3], before: 'nothing' })).toBe('nniiihhh');
+  expect(parts({ trim: [0, 1], after: 'loop' })).toBe('iiaaaaaa');
+  expect(parts({ speed: 2, offset: -2, after: 'nothing' })).toBe('hiiinnnn');
+  expect(parts({ speed: [{ frame: 0, value: 1 }, { frame: 4, value: 0 }] })).toBe('iiiiiiii');
 });

@@ -46,6 +46,16 @@ export function shownAt(time: ContentTime, plateFrame: number, plateRate: readon
   return share < 1e-6 ? { first: real(low), second: real(low), share: 0 } : { first: real(low), second: real(high), share };
 }
 
+/** Whether a plate frame shows the content in its time, its first or last frame held, the content again, or nothing. */
+export type TimePart = 'in time' | 'held' | 'again' | 'nothing';
+
+export function timePartAt(time: ContentTime, plateFrame: number, plateRate: readonly [number, number], contentRate: readonly [number, number], frames: number): TimePart {
+  const [first, last] = usedFrames(time, frames), moment = Math.floor(momentAt(time, plateFrame, plateRate, contentRate) + (time.offset ?? 0) + 1e-9);
+  if (moment >= 0 && moment <= last - first) return 'in time';
+  const beyond = (moment < 0 ? time.before : time.after) ?? 'hold';
+  return beyond === 'hold' ? 'held' : beyond === 'nothing' ? 'nothing' : 'again';
+}
+
 export function usedFrames({ trim }: ContentTime, frames: number): [number, number] {
   const last = Math.max(0, frames - 1);
   if (!trim) return [0, last];

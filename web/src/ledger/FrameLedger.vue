@@ -9,6 +9,7 @@ import { FrameCache } from '../viewer/frame-cache.ts';
 import { drawLedger, pictureFrames } from './draw-ledger.ts';
 import { LEDGER_HEIGHT, ROWS } from './draw-parts.ts';
 import { frameName } from './frame-name.ts';
+import LedgerContent from './LedgerContent.vue';
 import LedgerHandKeys from './LedgerHandKeys.vue';
 import LedgerKeys from './LedgerKeys.vue';
 import LedgerLayers from './LedgerLayers.vue';
@@ -39,7 +40,9 @@ const naming = computed(() => ({ first: shot.firstNumber, timecode: facts.value?
 const nameOf = (frame: number) => frameName(frame, naming.value);
 const checking = computed(() => bench.step === 'plate');
 const following = computed(() => bench.step === 'follow');
-const labels = computed(() => (checking.value ? ['blur px', 'sharpness', 'marks'] : following.value ? ['error px', bench.followPage === 'spans' ? 'spans' : 'keys', 'certainty'] : ['error px', 'certainty', 'rendered']));
+/** A clip's time takes a row while it is placed; a board's keys lie over the row that is there. */
+const contentRuns = computed(() => bench.step === 'content' && !shot.document?.look.board && (shot.content?.facts?.frames ?? 1) > 1);
+const labels = computed(() => (checking.value ? ['blur px', 'sharpness', 'marks'] : following.value ? ['error px', bench.followPage === 'spans' ? 'spans' : 'keys', 'certainty'] : ['error px', contentRuns.value ? 'content' : 'certainty', 'rendered']));
 const bounds = computed(() => new Map(shot.rows.map((row) => [row.frame, maximum(shot.boundsAt(row.frame))])));
 const top = computed(() => errorTop(shot.rows.map((row) => Math.max(row.error ?? 0, bounds.value.get(row.frame) ?? 0))));
 const blurTop = computed(() => [4, 8, 16, 32, 64].find((t) => t >= quantile((shot.check?.rows ?? []).map((r) => r.blur), 1)) ?? 128);
@@ -130,7 +133,8 @@ function onKey(event: KeyboardEvent): void {
       <LedgerSpans v-else-if="following && bench.followPage === 'spans'" :scale="scale" :name-of="nameOf" />
       <LedgerKeys v-else-if="following" :scale="scale" :name-of="nameOf" :lists="['regions', 'keepOut']" />
       <LedgerLayers v-else-if="bench.step === 'content' && shot.document?.look.board" :scale="scale" :name-of="nameOf" />
-      <LedgerKeys v-else-if="bench.step === 'front'" :scale="scale" :name-of="nameOf" :lists="['shapes']" />
+      <LedgerContent v-else-if="contentRuns" :scale="scale" :name-of="nameOf" />
+      <LedgerKeys v-else-if="bench.step === 'front'" :scale="scale" :name-of="nameOf" :lists="['shapes', 'areas']" />
       <span class="label" style="top: 10px">
         <button v-if="facts?.timecode" class="name" type="button" :title="useTimecode ? 'Show frame numbers' : 'Show the timecode'" @click="useTimecode = !useTimecode">{{ useTimecode ? 'timecode' : 'frame' }}</button>
         <template v-else>frame</template>

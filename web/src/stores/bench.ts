@@ -6,7 +6,7 @@ import type { StepName } from '../rail/steps.ts';
 import type { OutlineKind } from '../steps/follow/outlines-of.ts';
 
 /** What the hand does in the viewer. */
-export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'pick-colour' | 'place-corners';
+export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'draw-area' | 'pick-colour' | 'place-corners';
 
 /** The state of the bench itself: step, tool, what is picked, what is shown. Not saved. */
 export const useBench = defineStore('bench', () => {

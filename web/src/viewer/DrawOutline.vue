@@ -2,6 +2,8 @@
 import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
 import { applyToPoint } from '../../../core/geometry/homography.ts';
 import { distance, type Quad } from '../../../core/geometry/quad.ts';
+import type { FrontShape, SpillSettings } from '../../../core/schemas/types.ts';
+import { outlinesOf } from '../steps/follow/outlines-of.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -24,19 +26,22 @@ function onDown(event: PointerEvent): void {
   else add(event);
 }
 /** A shape rides on the surface where that is known, told as it lies on the reference frame; at home on the frame it was drawn on. */
-function drawShape(drawn: [number, number][]): void {
+function drawShape(drawn: [number, number][], list: 'shapes' | 'areas'): void {
   const corners = shot.document!.corners as Quad | null, now = shot.cornersAt(head.frame), back = corners && now && homographyBetweenQuads(now, corners), points = back ? drawn.map((p) => applyToPoint(back, p)) : drawn;
+  const shape: FrontShape = { points: points.map(([x, y]): [number, number] => [x, y]), home: head.frame, ...(back ? {} : { rides: 'plate' as const }) };
   shot.edit((draft) => {
-    (draft.look.shapes ??= []).push({ points: points.map(([x, y]): [number, number] => [x, y]), does: 'keep', home: head.frame, ...(back ? {} : { rides: 'plate' as const }), soft: [1, 1] });
+    if (list === 'shapes') (draft.look.shapes ??= []).push({ ...shape, does: 'keep', soft: [1, 1] });
+    else ((draft.look.spill as SpillSettings).areas ??= []).push({ shape: { ...shape, soft: [8, 8] }, amount: 1 });
   });
-  bench.picked = { list: 'shapes', index: shot.document!.look.shapes!.length - 1 };
+  bench.picked = { list, index: outlinesOf(shot.document!, list).length - 1 };
   bench.tool = 'look';
 }
 function finish(set: [number, number][]): void {
   // The second click of a double click sets the same point again.
   const drawn = set.filter((p, i) => i === 0 || distance(p, set[i - 1]!) > 0.5);
   if (drawn.length >= 3) {
-    if (bench.tool === 'draw-shape') return drawShape(drawn);
+    if (bench.tool === 'draw-shape') return drawShape(drawn, 'shapes');
+    if (bench.tool === 'draw-area') return drawShape(drawn, 'areas');
     const list = bench.tool === 'draw-keep-out' ? 'keepOut' : 'regions';
     shot.edit((draft) => {
       // The first outline decides on which frame things are defined.

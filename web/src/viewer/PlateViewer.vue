@@ -48,6 +48,7 @@ const HINTS = {
   'draw-region': 'Click around what moves with the screen. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-keep-out': 'Click around what covers it. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-shape': 'Click around what stands in front. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
+  'draw-area': 'Click around where spilled light is worked on in its own way. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'pick-colour': 'Drag a square over the screen’s colour. Esc puts the tool away.',
   'place-corners': 'Click the four corners in the order of the content. Backspace takes one back, Esc gives up.',
 } as const;
@@ -173,7 +174,7 @@ function paint(): void {
   // For whoever measures from outside: which frame stands on the screen, and whether in full.
   box.value!.dataset.painted = `${paintedFrame}${painted ? (settled ? ' exact' : ' light') : ''}`;
 }
-const glass = computed(() => bench.dragPoint ?? (bench.pointer && ['place-corners', 'draw-region', 'draw-keep-out', 'draw-shape'].includes(bench.tool) ? bench.pointer : null));
+const glass = computed(() => bench.dragPoint ?? (bench.pointer && ['place-corners', 'draw-region', 'draw-keep-out', 'draw-shape', 'draw-area'].includes(bench.tool) ? bench.pointer : null));
 useEventListener(window, 'keydown', (event) => {
   if (event.key === 'Escape' && (bench.tool === 'measure' || bench.tool === 'pick-colour')) {
     bench.tool = 'look';
@@ -216,7 +217,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
         </defs>
         <OutlineOverlay v-if="bench.step === 'follow' && bench.followPage === 'region' && bench.showOutlines" :view="view" :lists="['regions', 'keepOut']" />
         <ShapeEdges v-if="bench.step === 'front' && bench.showOutlines" :view="view" />
-        <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="['shapes']" />
+        <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="['shapes', 'areas']" />
         <PlaceHandles v-if="bench.step === 'content' && bench.placeOpen && placeMap" :map="placeMap" />
         <MeshHandles v-if="bench.step === 'content' && bench.meshOpen" :view="view" />
         <SurfaceOverlay v-if="bench.showOutlines && ['follow', 'seat'].includes(bench.step)" :view="view" />
@@ -226,7 +227,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
         <PlaceCorners v-if="bench.tool === 'place-corners'" :view="view" :width="width" :height="height" />
         <MeasureBox v-if="bench.tool === 'measure' || bench.tool === 'pick-colour'" :view="view" :width="width" :height="height" />
         <WipeBorder v-if="viewing.wipe" :view="view" :width="width" :height="height" />
-        <DrawOutline v-if="['draw-region', 'draw-keep-out', 'draw-shape'].includes(bench.tool)" :view="view" :width="width" :height="height" />
+        <DrawOutline v-if="['draw-region', 'draw-keep-out', 'draw-shape', 'draw-area'].includes(bench.tool)" :view="view" :width="width" :height="height" />
       </svg>
       <SteadyView v-if="bench.steadied && !(bench.flat && bench.step === 'seat')" :view="view" :width="width" :height="height" />
       <FlatView v-if="bench.flat && bench.step === 'seat'" :width="width" :height="height" />

@@ -1,11 +1,12 @@
 import type { useBench } from '../../stores/bench.ts';
-import { outlinesOf, type OutlineKind } from './outlines-of.ts';
+import { areasOf, outlinesOf, type OutlineKind } from './outlines-of.ts';
 import type { useShot } from '../../stores/shot.ts';
 
 /** Takes an outline away and picks nothing. */
 export function removeOutline(shot: ReturnType<typeof useShot>, bench: ReturnType<typeof useBench>, list: OutlineKind, index: number): void {
   shot.edit((draft) => {
-    outlinesOf(draft, list).splice(index, 1);
+    if (list === 'areas') areasOf(draft).splice(index, 1);
+    else outlinesOf(draft, list).splice(index, 1);
   });
   bench.picked = null;
 }

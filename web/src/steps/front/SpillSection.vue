@@ -1,9 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { SPILL_DEFAULTS } from '../../../../core/matte/spill.ts';
-import type { SpillSettings } from '../../../../core/schemas/types.ts';
+import { hueOf } from '../../../../core/matte/hue-curves.ts';
+import type { SpillArea, SpillSettings } from '../../../../core/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
+import { useBench } from '../../stores/bench.ts';
+import { areasOf } from '../follow/outlines-of.ts';
+import { removeOutline } from '../follow/remove-outline.ts';
 import { useShot } from '../../stores/shot.ts';
 
 /** Light of the old screen on what stands near it, taken off; light of the new one put there. */
@@ -11,6 +15,7 @@ const LIMITS = ['mean', 'larger', 'weighted'] as const, REPLACES = ['average', '
 const LIMIT_SAYS = { mean: 'The screen’s channel is held to the mean of the other two.', larger: 'It is held to the larger of the other two: milder.', weighted: 'It is held to a mix of the two.' } as const;
 const REPLACE_SAYS = { average: 'The content’s mean light falls there instead.', nearest: 'The light of the nearest content falls there instead.', none: 'Nothing takes its place: darker.' } as const;
 const shot = useShot();
+const bench = useBench();
 const spill = computed<SpillSettings | null>(() => {
   const told = shot.document!.look.spill;
   return told && told !== 'measure' ? told : null;
@@ -24,6 +29,41 @@ function change(recipe: (spill: SpillSettings) => void): void {
     draft.look.spill = now;
   });
 }
+const areas = computed(() => areasOf(shot.document!));
+const picked = computed(() => (bench.picked?.list === 'areas' ? bench.picked.index : null));
+const area = computed(() => (picked.value === null ? null : (areas.value[picked.value] ?? null)));
+function changeArea(recipe: (area: SpillArea) => void): void {
+  const at = picked.value;
+  if (at !== null) shot.edit((draft) => {
+    const there = areasOf(draft)[at];
+    if (there) recipe(there);
+  });
+}
+const softOf = (side: 0 | 1) => area.value?.shape.soft?.[side] ?? 0;
+function setSoft(side: 0 | 1, to: number): void {
+  changeArea(({ shape }) => {
+    const pair: [number, number] = [...(shape.soft ?? [0, 0])];
+    pair[side] = to;
+    shape.soft = pair;
+  });
+}
+const hues = computed(() => spill.value?.hues ?? []);
+/** A point more, at the screen's own hue first: what is left of it on hands is turned or dulled there. */
+function addHue(): void {
+  const colour = key.value?.colour ?? [0, 1, 0], own = Math.round(hueOf(colour[0], colour[1], colour[2])), at = [0, 60, -60, 120, -120, 180].map((by) => (own + by + 360) % 360).find((hue) => !hues.value.some((point) => Math.abs(point.hue - hue) < 1)) ?? 0;
+  change((s) => (s.hues = [...(s.hues ?? []), { hue: at }].sort((a, b) => a.hue - b.hue)));
+}
+function changeHue(index: number, recipe: (point: NonNullable<SpillSettings['hues']>[number]) => void): void {
+  change((s) => recipe(s.hues![index]!));
+}
+function removeHue(index: number): void {
+  change((s) => {
+    s.hues = s.hues!.filter((_, i) => i !== index);
+    if (s.hues.length === 0) delete s.hues;
+  });
+}
+/** A number typed, held to what is allowed; what is no number counts as the least. */
+const held = (event: Event, least: number, most: number) => Math.min(most, Math.max(least, Number((event.target as HTMLInputElement).value) || 0));
 const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window' | 'falloff'>(name: K) => (spill.value?.[name] ?? SPILL_DEFAULTS[name]) as NonNullable<SpillSettings[K]>;
 </script>
 
@@ -43,10 +83,42 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
       <p class="quiet mt-1 mb-1">{{ REPLACE_SAYS[value('replace')] }}</p>
       <NumberField label="Works past the outline" unit="%" :value="100 * value('window')" :min="0" :max="1000" :step="1" @commit="(v) => change((s) => (s.window = v / 100))" />
       <NumberField label="Fades over" unit="%" :value="100 * value('falloff')" :min="0" :max="1000" :step="5" @commit="(v) => change((s) => (s.falloff = v / 100))" />
+      <p class="quiet mt-2 mb-1">Areas of their own amount and colour</p>
+      <button class="btn btn-sm btn-outline-secondary w-100" type="button" :aria-pressed="bench.tool === 'draw-area'" data-draw-area @click="bench.tool = bench.tool === 'draw-area' ? 'look' : 'draw-area'"><i class="bi bi-bezier2" /> Draw an area</button>
+      <div v-for="(one, i) in areas" :key="i" class="item" :class="{ picked: picked === i }" :data-spill-area="i">
+        <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'areas', index: i }">Area {{ i + 1 }}<span class="quiet"> · {{ Math.round(100 * (one.amount ?? 1)) }} %</span></button>
+        <button class="icon-button" type="button" :aria-label="`Remove area ${i + 1}`" @click="removeOutline(shot, bench, 'areas', i)"><i class="bi bi-trash" /></button>
+      </div>
+      <template v-if="area">
+        <NumberField label="Amount there" unit="%" :value="100 * (area.amount ?? 1)" :min="0" :max="100" :step="5" @commit="(v) => changeArea((a) => (a.amount = v / 100))" />
+        <NumberField label="Saturation there" unit="%" :value="100 * (area.saturation ?? 1)" :min="0" :max="400" :step="5" @commit="(v) => changeArea((a) => (a.saturation = v / 100))" />
+        <NumberField label="Hue there" unit="°" :value="area.hue ?? 0" :min="-180" :max="180" :step="1" @commit="(v) => changeArea((a) => (a.hue = v))" />
+        <div class="pair"><NumberField label="Soft in" unit="px" :value="softOf(0)" :min="0" :max="1000" :step="1" @commit="setSoft(0, $event)" /><NumberField label="out" unit="px" :value="softOf(1)" :min="0" :max="1000" :step="1" @commit="setSoft(1, $event)" /></div>
+      </template>
+      <div class="row-line mt-2"><span class="quiet">By hue, in the window</span><button class="use-button" type="button" data-add-hue @click="addHue">add a hue</button></div>
+      <table v-if="hues.length > 0" class="hues">
+        <thead><tr><th>hue °</th><th>turned °</th><th>saturation %</th><th /></tr></thead>
+        <tbody>
+          <tr v-for="(point, i) in hues" :key="i" :data-hue="i">
+            <td><span class="chip" :style="{ background: `hsl(${point.hue} 70% 50%)` }" /><input type="number" :value="point.hue" min="0" max="360" :aria-label="`Hue ${i + 1}`" @change="changeHue(i, (p) => (p.hue = held($event, 0, 360)))" /></td>
+            <td><input type="number" :value="point.shift ?? 0" min="-180" max="180" :aria-label="`Turn of hue ${i + 1}`" @change="changeHue(i, (p) => (p.shift = held($event, -180, 180)))" /></td>
+            <td><input type="number" :value="Math.round(100 * (point.saturation ?? 1))" min="0" max="400" :aria-label="`Saturation of hue ${i + 1}`" @change="changeHue(i, (p) => (p.saturation = held($event, 0, 400) / 100))" /></td>
+            <td><button class="icon-button" type="button" :aria-label="`Remove hue ${i + 1}`" @click="removeHue(i)"><i class="bi bi-trash" /></button></td>
+          </tr>
+        </tbody>
+      </table>
     </template>
   </section>
 </template>
 
 <style scoped>
+.item { display: flex; align-items: center; border: 1px solid transparent; border-radius: 4px; }
+.picked { background: var(--white); border-color: var(--line); }
+.entry { flex: 1; border: 0; background: none; color: var(--ink); text-align: left; padding: 4px 6px; }
+.pair { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 12px; --field-width: 40px; }
+.hues { width: 100%; font-size: 13px; }
+.hues th { font-weight: 400; color: var(--ink-soft); }
+.hues input { width: 56px; border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); text-align: right; }
+.chip { display: inline-block; width: 10px; height: 10px; margin-right: 4px; border: 1px solid var(--ink); border-radius: 50%; }
 .tick { display: flex; gap: 8px; align-items: center; min-height: 26px; }
 </style>
