@@ -7,6 +7,7 @@ import type { FrontShape } from '../../core/schemas/types.ts';
 import { conditionShot } from '../../demo/conditions/index.ts';
 import { SEEDS } from '../../demo/make-conditions.ts';
 import { devicePoint } from '../../demo/scene/render.ts';
+import { loadKernels } from '../../server/kernels/load-kernels.ts';
 import { writeSection } from '../document-section.ts';
 import { coverageError } from './coverage-error.ts';
 import { gloveFigures, type GloveFigures } from './glove-figures.ts';
@@ -21,6 +22,8 @@ function thumbShape(seed: number): FrontShape {
   return { points: THUMB.map(([x, y]) => devicePoint(shot.scene(), shot.referenceFrame, left ? x : 7.4 - x, y)), soft: [1.5, 0] };
 }
 
+// As it ships: with the compiled loops.
+loadKernels();
 const proposed: GloveFigures[] = [], byHand: GloveFigures[] = [];
 for (const seed of SEEDS) {
   const plate = await glovePlate(seed);

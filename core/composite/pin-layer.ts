@@ -43,11 +43,15 @@ export interface LaidContent {
 export function renderPin({ content, laid, reach, sides, quick = false }: LaidContent, box: PixelBox, cover?: Float32Array): LightPicture {
   const width = box.right - box.left, height = box.bottom - box.top, work = compositeKernels()?.openPin(content, width, height, cover !== undefined) ?? plainPin(content, width, height, cover !== undefined), { places, weights, layer } = work;
   const share = 1 / laid.length, many = laid.length >= MANY, smooth = many || quick, detail = many ? Math.max(0.5, Math.sqrt(share)) : 1, anySide = sides.some(Boolean);
-  laid.forEach((one, index) => {
+  const moments = laid.flatMap((one, index) => {
     const rows = surfaceRows(one), touched = rows && touchedPixels(reach(one), 1 + (one.outset ?? 0), box), [dx, dy] = many ? PLACES[index % 16]! : [0.5, 0.5];
-    if (!rows || !touched) return;
-    const count = touched.right - touched.left;
-    for (let row = touched.top; row < touched.bottom; row++) {
+    return rows && touched ? [{ rows, touched, dx, dy }] : [];
+  });
+  // Row by row, so that all moments look at the same part of the content while it is at hand.
+  for (let row = Math.min(...moments.map((m) => m.touched.top)), end = Math.max(...moments.map((m) => m.touched.bottom)); row < end; row++) {
+    for (const { rows, touched, dx, dy } of moments) {
+      if (row < touched.top || row >= touched.bottom) continue;
+      const count = touched.right - touched.left;
       const to = (row - box.top) * width + touched.left - box.left, at = 4 * to;
       if (typeof rows === 'function') {
         rows(row, touched.left, touched.right, dx, dy, places);
@@ -57,7 +61,7 @@ export function renderPin({ content, laid, reach, sides, quick = false }: LaidCo
       if (smooth) work.smooth(count, at, detail);
       else work.patches(count, at);
     }
-  });
+  }
   const done = work.finish();
   if (done.cover) cover!.set(done.cover);
   return { width, height, data: done.layer };

@@ -9,6 +9,8 @@ interface Exports {
   addPatches(levels: number, coarsest: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
   addSmooth(levels: number, coarsest: number, detail: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
   replaceSpill(codes: number, out: number, weight: number, near: number, width: number, height: number, order: number, front: number, frontPlane: number, frontTop: number, frontBottom: number, left: number, right: number, values: number, table: number, encode: number, room: number): void;
+  filledBlocks(count: number, values: number, stride: number, weight: number, width: number, height: number, block: number, to: number): void;
+  keyFront(planes: number, plane: number, width: number, height: number, order: number, inside: number, marked: number, values: number, matte: number, screen: number, room: number): void;
   halve(from: number, width: number, height: number, weights: number, to: number, room: number): void;
   convolve(data: number, width: number, height: number, channels: number, kernel: number, radius: number, repeat: number, room: number): void;
 }
@@ -17,6 +19,10 @@ const PAGE = 65_536;
 /** Memory asked for, less where the platform does not give it; pages that are never touched cost nothing. */
 const SIZES = [1 << 30, 1 << 28, 1 << 26];
 const MOST_LEVELS = 24;
+/** Numbers by which room is more than the largest planes need: levels of small pictures are not a third of them. */
+const SLACK = 8192;
+/** Numbers of a map, an even count, and most maps of one piece of work. */
+const MAP_ENTRIES = 26, MOST_MAPS = 128;
 
 /** Makes an instance of the module with a memory of so many pages of 64 KiB; throws where there is not as much. */
 export type InstantiateComposite = (pages: number) => { readonly exports: object; readonly buffer: ArrayBuffer };
@@ -27,7 +33,7 @@ export type InstantiateComposite = (pages: number) => { readonly exports: object
  */
 export function compiledComposite(instantiate: InstantiateComposite): CompositeKernels {
   const { exports, buffer } = largest(instantiate), wasm = exports as Exports;
-  const start = (wasm.heapBase.value + 15) & ~15, middle = Math.floor((buffer.byteLength * 0.45) / 16) * 16, mapAt = start, mapView = new Float64Array(buffer, mapAt, 9 + 16), tableAt = mapAt + 256, table = new Uint32Array(buffer, tableAt, 3 * MOST_LEVELS), lightAt = tableAt + 12 * MOST_LEVELS, encodeAt = lightAt + 1024, valuesAt = encodeAt + ((4 * encodeTable.length + 15) & ~15), values = new Float32Array(buffer, valuesAt, 16), first = valuesAt + 64;
+  const start = (wasm.heapBase.value + 15) & ~15, middle = Math.floor((buffer.byteLength * 0.45) / 16) * 16, mapAt = start, mapView = new Float64Array(buffer, mapAt, MAP_ENTRIES * MOST_MAPS), tableAt = mapAt + 8 * MAP_ENTRIES * MOST_MAPS, table = new Uint32Array(buffer, tableAt, 3 * MOST_LEVELS), lightAt = tableAt + 12 * MOST_LEVELS, encodeAt = lightAt + 1024, valuesAt = encodeAt + ((4 * encodeTable.length + 15) & ~15), values = new Float32Array(buffer, valuesAt, 16), first = valuesAt + 64;
   new Float32Array(buffer, lightAt, 256).set(lightTable(255));
   new Float32Array(buffer, encodeAt, encodeTable.length).set(encodeTable);
   let free = first, kept = new WeakMap<Float32Array, number>(), end = middle;
@@ -78,18 +84,21 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       layer.fill(0);
       cover?.fill(0);
       const plane = 4 * stride, placesAt = places.byteOffset, part = (k: number) => places.subarray(k * stride, k * stride + width);
-      let lastMap: FlatMap | null = null, faded = 0;
+      const maps = new Map<FlatMap, { at: number; faded: number }>();
       const work: PinWork = {
         layer, cover, weights, places: { u: part(0), v: part(1), su: part(2), sv: part(3), covered: part(4), plain: part(5) },
         flatRow(map, row, from, to, dx, dy, share, at) {
-          const { toContent, sides } = map;
-          if (lastMap !== map) {
-            mapView.set(toContent);
-            sides.forEach(({ a, b, c, feather }, k) => mapView.set([a, b, c, feather], 9 + 4 * k));
-            faded = sides.some((side) => side.feather > 0) ? 1 : 0;
-            lastMap = map;
+          let put = maps.get(map);
+          if (!put) {
+            // As many maps as there are moments are used by turns.
+            const slot = maps.size % MOST_MAPS, view = mapView.subarray(slot * MAP_ENTRIES, (slot + 1) * MAP_ENTRIES);
+            if (maps.size >= MOST_MAPS) maps.clear();
+            view.set(map.toContent);
+            map.sides.forEach(({ a, b, c, feather }, k) => view.set([a, b, c, feather], 9 + 4 * k));
+            put = { at: view.byteOffset, faded: map.sides.some((side) => side.feather > 0) ? 1 : 0 };
+            maps.set(map, put);
           }
-          wasm.flatRow(mapAt, faded, row, from, to, dx, dy, placesAt, plane, share, weights.byteOffset, cover ? cover.byteOffset + 4 * at : 0);
+          wasm.flatRow(put.at, put.faded, row, from, to, dx, dy, placesAt, plane, share, weights.byteOffset, cover ? cover.byteOffset + 4 * at : 0);
         },
         patches(count, at) {
           const out = layer.byteOffset + 4 * at;
@@ -120,6 +129,28 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       weights.set(kernel);
       wasm.convolve(put.byteOffset, width, height, channels, weights.byteOffset, radius, border === 'repeat' ? 1 : 0, room.byteOffset);
       return put.slice();
+    },
+    filledBlocks(values, weight, width, height, block) {
+      free = first;
+      const n = width * height, across = Math.ceil(width / block), down = Math.ceil(height / block), m = across * down, planes = take(values.length * n), shares = take(n), to = take(Math.ceil((values.length + 1) * m * 1.5) + 4 * across + SLACK);
+      if (!planes || !shares || !to) return null;
+      values.forEach((plane, k) => planes.set(plane, k * n));
+      shares.set(weight);
+      wasm.filledBlocks(values.length, planes.byteOffset, 4 * n, shares.byteOffset, width, height, block, to.byteOffset);
+      return values.map((_, k) => to.slice(k * m, (k + 1) * m));
+    },
+    key({ planes, width, height, inside, marked, channels: [main, a, b], colour, told, mix, floor, ceiling }) {
+      free = first;
+      // Planes are a vector longer than they need, so that the last one is read whole.
+      const n = width * height, stride = (n + 7) & ~3, light = take(3 * stride), within = take(stride), marks = marked && take(stride), matte = take(stride), screen = take(3 * stride), room = take(5 * stride + SLACK + 8 * width);
+      if (!light || !within || (marked && !marks) || !matte || !screen || !room) return null;
+      planes.forEach((plane, c) => light.set(plane, c * stride));
+      within.set(inside);
+      if (marked) marks!.set(marked);
+      values.set([...colour, told, mix, floor, ceiling]);
+      wasm.keyFront(light.byteOffset, 4 * stride, width, height, main | (a << 2) | (b << 4), within.byteOffset, marks ? marks.byteOffset : 0, valuesAt, matte.byteOffset, screen.byteOffset, room.byteOffset);
+      const part = (c: number) => screen.slice(c * stride, c * stride + n);
+      return { matte: matte.slice(0, n), screen: [part(0), part(1), part(2)] };
     },
     halve(data, width, height, weights) {
       // Content is halved while a layer is made: what that has taken stays.

@@ -9,7 +9,11 @@ import type { Quad } from '../geometry/quad.ts';
 import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR } from '../image/plate-colour.ts';
+import { NO_FRONT } from '../composite/look.ts';
+import { filledBlocks } from '../matte/coarse-fill.ts';
+import { frontOfFrame } from '../matte/front-of-frame.ts';
 import { lightOfRegion } from '../matte/light-region.ts';
+import { greenScreen, SCREEN_QUAD } from '../test/green-screen.ts';
 import { useCompositeKernels } from './composite-kernels.ts';
 
 /** What is computed with the plain loops and with the compiled ones. */
@@ -82,6 +86,22 @@ describe('the compiled loops of compositing give what the plain ones give', () =
 
   test('content too large for their memory is left to the plain loops', () => {
     expect(compiledCompositeKernels().openPin({ width: 30_000, height: 4000, coarsest: 15, level: () => picture(1, 1) }, 10, 10, false)).toBeNull();
+  });
+
+  test.each([[37, 23, 2], [40, 24, 8], [7, 5, 2]])('known values of %i by %i filled over blocks', (width, height, block) => {
+    const planes = [0, 1].map((k) => Float32Array.from({ length: width * height }, (_, i) => noise(i + 5 * k))), weight = Float32Array.from({ length: width * height }, (_, i) => (i % width < width / 2 && noise(i * 3) > 0.5 ? noise(i) : 0));
+    const [plain, compiled] = both(() => filledBlocks(planes, weight, width, height, block).map((plane) => plane.data));
+    plain.forEach((plane, k) => expect(apart(plane, compiled[k]!)).toBeLessThan(3e-6));
+  });
+
+  test.each([[false], [true]])('a key, its soft edges and its screen; with markers: %s', (withMarkers) => {
+    const { picture } = greenScreen({ bar: [[60, 0], [84, 0], [98, 120], [70, 120]], noise: 0.01 }), motion = { before: null, now: SCREEN_QUAD, after: null };
+    const markers = withMarkers ? ([[0.3, 0.4, 0.05, 0.05], [0.55, 0.5, 0.06, 0.06]] as [number, number, number, number][]) : [];
+    const scene = { outline: SCREEN_QUAD, smeared: [SCREEN_QUAD], motion, frame: 0, reference: null, referenceFrame: 0, shutter: 0, phase: 0, mostMoments: 1 };
+    const [plain, compiled] = both(() => frontOfFrame(picture, DISPLAY_COLOUR, { ...NO_FRONT, keys: [{ colour: [0.03, 0.45, 0.06] }], markers }, scene)!);
+    expect(plain.front.some((v) => v > 0.1 && v < 0.9)).toBe(true);
+    expect(apart(plain.front, compiled.front)).toBeLessThan(2e-3);
+    plain.screen!.forEach((plane, c) => expect(apart(plane, compiled.screen![c]!)).toBeLessThan(1e-5));
   });
 
   test('spilled light', () => {

@@ -59,6 +59,10 @@ export interface CompositeKernels {
   convolve(data: Float32Array, width: number, height: number, channels: number, kernel: Float32Array, border: 'empty' | 'repeat'): Float32Array | null;
   /** Half the size of a picture of four channels (core/composite/halve-light.ts); null where memory does not suffice. */
   halve(data: Float32Array, width: number, height: number, weights: ArrayLike<number>): Float32Array | null;
+  /** Known values averaged over blocks and filled between (core/matte/coarse-fill.ts): the blocks of each plane; null where memory does not suffice. */
+  filledBlocks(values: readonly Float32Array[], weight: Float32Array, width: number, height: number, block: number): Float32Array[] | null;
+  /** What stands in front by a key, and the light of the screen behind it (core/matte/front-of-frame.ts); null where memory does not suffice. */
+  key(task: KeyTask): { matte: Float32Array; screen: [Float32Array, Float32Array, Float32Array] } | null;
   /** Replaces spilled light (core/matte/spill.ts); false, with nothing done, where memory does not suffice. */
   spill(task: SpillTask): boolean;
 }
@@ -85,6 +89,25 @@ export interface SpillTask {
   readonly share: number;
   readonly screen: readonly number[];
   readonly light: readonly number[];
+}
+
+/** A key to be looked for in a region's light. */
+export interface KeyTask {
+  readonly planes: Planes;
+  readonly width: number;
+  readonly height: number;
+  /** 1 where the screen's own picture is. */
+  readonly inside: Float32Array;
+  /** Above 0 on markers; null where there are none. */
+  readonly marked: Float32Array | null;
+  /** The key's main channel and the two others. */
+  readonly channels: readonly [number, number, number];
+  readonly colour: readonly number[];
+  /** The excess of that colour. */
+  readonly told: number;
+  readonly mix: number;
+  readonly floor: number;
+  readonly ceiling: number;
 }
 
 let active: CompositeKernels | null = null;

@@ -1,3 +1,4 @@
+import { compositeKernels } from '../kernels/composite-kernels.ts';
 import { pushPull } from './push-pull.ts';
 
 /**
@@ -26,7 +27,9 @@ export class CoarsePlane {
 
 /** As coarseFill, the blocks themselves. */
 export function filledBlocks(values: readonly Float32Array[], weight: Float32Array, width: number, height: number, block: number): CoarsePlane[] {
-  const across = Math.ceil(width / block), down = Math.ceil(height / block), sums = values.map(() => new Float32Array(across * down)), shares = new Float32Array(across * down);
+  const across = Math.ceil(width / block), down = Math.ceil(height / block), compiled = compositeKernels()?.filledBlocks(values, weight, width, height, block);
+  if (compiled) return compiled.map((plane) => new CoarsePlane(plane, across, down, block));
+  const sums = values.map(() => new Float32Array(across * down)), shares = new Float32Array(across * down);
   for (let row = 0; row < height; row++) {
     const to = Math.floor(row / block) * across;
     for (let col = 0, at = row * width; col < width; col++, at++) {

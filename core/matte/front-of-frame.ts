@@ -7,7 +7,8 @@ import type { CodedPicture } from '../image/picture.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
 import type { ColourKey } from '../schemas/types.ts';
-import { channelsOf, excessPlane, KEY_DEFAULTS, keyMatte, type KeyChannels } from './colour-key.ts';
+import { compositeKernels } from '../kernels/composite-kernels.ts';
+import { channelsOf, excess, excessPlane, KEY_DEFAULTS, keyMatte, type KeyChannels } from './colour-key.ts';
 import { coverageOf } from './coverage.ts';
 import { applyShape, shapeOnFrame, type ShapeSetting } from './front-shapes.ts';
 import { grownMatte } from './grow-matte.ts';
@@ -88,13 +89,21 @@ function reachOf(outlines: readonly (readonly Point[])[], reach: number, box: Pi
 }
 
 function keyed1(region: LightRegion, inside: Float32Array, marked: Float32Array | null, key: ColourKey, outlines: readonly (readonly Point[])[]): Keyed1 {
-  const { width, height, box } = region, excesses = excessPlane(region, key), field = screenField(region, excesses, inside, key);
-  let matte = keyMatte(excesses, field.excess, key);
-  matte = softEdgeAlpha(matte, excesses, field.excess, key.floor ?? KEY_DEFAULTS.floor, width, height);
-  if (marked) fillMarked(matte, marked, region, field.planes, channelsOf(key.colour));
+  const { width, height, box } = region, { screen, ...found } = keyedScreen(region, inside, marked, key);
+  let { matte } = found;
   matte = grownMatte(matte, width, height, key.grow ?? 0);
   if (key.blur) matte = convolveSeparable(matte, width, height, 1, gaussianKernel(key.blur), 'repeat');
-  return { matte, limit: reachOf(outlines, key.reach ?? KEY_DEFAULTS.reach, box), screen: field.planes };
+  return { matte, limit: reachOf(outlines, key.reach ?? KEY_DEFAULTS.reach, box), screen };
+}
+
+/** What stands in front by a key alone, and the screen's light behind it. */
+function keyedScreen(region: LightRegion, inside: Float32Array, marked: Float32Array | null, key: ColourKey): Pick<Keyed1, 'matte' | 'screen'> {
+  const { planes, width, height } = region, channels = channelsOf(key.colour), { main, others: [a, b] } = channels, mix = key.mix ?? KEY_DEFAULTS.mix, floor = key.floor ?? KEY_DEFAULTS.floor, ceiling = key.ceiling ?? KEY_DEFAULTS.ceiling;
+  const compiled = compositeKernels()?.key({ planes, width, height, inside, marked, channels: [main, a, b], colour: key.colour, told: excess(key.colour[main], key.colour[a], key.colour[b], mix), mix, floor, ceiling });
+  if (compiled) return compiled;
+  const excesses = excessPlane(region, key), field = screenField(region, excesses, inside, key), matte = softEdgeAlpha(keyMatte(excesses, field.excess, key), excesses, field.excess, floor, width, height);
+  if (marked) fillMarked(matte, marked, region, field.planes, channels);
+  return { matte, screen: field.planes };
 }
 
 /**

@@ -36,7 +36,10 @@ test('kill -9 in the middle of a follow and of a render: both are completed, eac
   // In the middle of a follow.
   const follow = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   const before = await api.until<TrackRows>(`/shots/${shot.id}/track?after=0`, (t) => t.rows.length >= 6);
-  const edited = { ...document, look: { ...document.look, soften: 1.25, levels: { black: 0.07, white: 0.84 } } };
+  // A look with a key, a shape and what a board is made of, as large as they come to be.
+  const shape = { points: [[20, 20], [60, 24], [50, 70]] as [number, number][], soft: [1, 2] as [number, number], keys: [{ frame: 6, points: [[22, 20], [62, 24], [52, 70]] as [number, number][] }] };
+  const front = { shapes: [shape], spill: { colour: [0.1, 0.5, 0.1] as [number, number, number], areas: [{ shape, amount: 0.5 }], hues: [{ hue: 120, saturation: 0.7 }] }, board: { format: 'yarlop-board/1' as const, width: 90, height: 60, background: '#f4f6ee', layers: [{ id: 'words', kind: 'text' as const, text: 'Bed 3', size: 20, position: [{ frame: 0, value: [4, 4] as [number, number] }, { frame: 8, value: [30, 20] as [number, number] }] }] } };
+  const edited = { ...document, look: { ...document.look, ...front, soften: 1.25, levels: { black: 0.07, white: 0.84 } } };
   expect(await api.call('PUT', `/shots/${shot.id}/document`, { base: 2, document: edited })).toMatchObject({ revision: 3 });
   await running.kill();
   running = await launch(folder.path);
