@@ -10,6 +10,7 @@ interface Exports {
   addSmooth(levels: number, coarsest: number, detail: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
   replaceSpill(codes: number, out: number, weight: number, near: number, width: number, height: number, order: number, front: number, frontPlane: number, frontTop: number, frontBottom: number, left: number, right: number, values: number, table: number, encode: number, room: number): void;
   filledBlocks(count: number, values: number, stride: number, weight: number, width: number, height: number, block: number, to: number): void;
+  enlarge(plane: number, across: number, down: number, block: number, width: number, height: number, out: number, line: number): void;
   keyFront(planes: number, plane: number, width: number, height: number, order: number, inside: number, marked: number, values: number, matte: number, screen: number, room: number): void;
   halve(from: number, width: number, height: number, weights: number, to: number, room: number): void;
   convolve(data: number, width: number, height: number, channels: number, kernel: number, radius: number, repeat: number, room: number): void;
@@ -138,6 +139,14 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       shares.set(weight);
       wasm.filledBlocks(values.length, planes.byteOffset, 4 * n, shares.byteOffset, width, height, block, to.byteOffset);
       return values.map((_, k) => to.slice(k * m, (k + 1) * m));
+    },
+    enlarge(plane, across, down, width, height, block) {
+      free = first;
+      const from = take(plane.length), out = take(width * height), line = take(across);
+      if (!from || !out || !line || block % 2 !== 0) return null;
+      from.set(plane);
+      wasm.enlarge(from.byteOffset, across, down, block, width, height, out.byteOffset, line.byteOffset);
+      return out.slice();
     },
     key({ planes, width, height, inside, marked, channels: [main, a, b], colour, told, mix, floor, ceiling }) {
       free = first;

@@ -10,7 +10,7 @@ import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR } from '../image/plate-colour.ts';
 import { NO_FRONT } from '../composite/look.ts';
-import { filledBlocks } from '../matte/coarse-fill.ts';
+import { coarseFill, filledBlocks } from '../matte/coarse-fill.ts';
 import { frontOfFrame } from '../matte/front-of-frame.ts';
 import { lightOfRegion } from '../matte/light-region.ts';
 import { greenScreen, SCREEN_QUAD } from '../test/green-screen.ts';
@@ -92,6 +92,8 @@ describe('the compiled loops of compositing give what the plain ones give', () =
     const planes = [0, 1].map((k) => Float32Array.from({ length: width * height }, (_, i) => noise(i + 5 * k))), weight = Float32Array.from({ length: width * height }, (_, i) => (i % width < width / 2 && noise(i * 3) > 0.5 ? noise(i) : 0));
     const [plain, compiled] = both(() => filledBlocks(planes, weight, width, height, block).map((plane) => plane.data));
     plain.forEach((plane, k) => expect(apart(plane, compiled[k]!)).toBeLessThan(3e-6));
+    const [wide, wideCompiled] = both(() => coarseFill(planes, weight, width, height, block));
+    wide.forEach((plane, k) => expect(apart(plane, wideCompiled[k]!)).toBeLessThan(3e-6));
   });
 
   test.each([[false], [true]])('a key, its soft edges and its screen; with markers: %s', (withMarkers) => {

@@ -61,6 +61,8 @@ export interface CompositeKernels {
   halve(data: Float32Array, width: number, height: number, weights: ArrayLike<number>): Float32Array | null;
   /** Known values averaged over blocks and filled between (core/matte/coarse-fill.ts): the blocks of each plane; null where memory does not suffice. */
   filledBlocks(values: readonly Float32Array[], weight: Float32Array, width: number, height: number, block: number): Float32Array[] | null;
+  /** A coarse plane read at each pixel; null where memory does not suffice. */
+  enlarge(plane: Float32Array, across: number, down: number, width: number, height: number, block: number): Float32Array | null;
   /** What stands in front by a key, and the light of the screen behind it (core/matte/front-of-frame.ts); null where memory does not suffice. */
   key(task: KeyTask): { matte: Float32Array; screen: [Float32Array, Float32Array, Float32Array] } | null;
   /** Replaces spilled light (core/matte/spill.ts); false, with nothing done, where memory does not suffice. */

@@ -51,6 +51,8 @@ export function filledBlocks(values: readonly Float32Array[], weight: Float32Arr
 
 /** A coarse plane read at each pixel, bilinearly between the middles of its blocks. */
 export function enlarged(plane: Float32Array, across: number, down: number, width: number, height: number, block: number): Float32Array {
+  const compiled = compositeKernels()?.enlarge(plane, across, down, width, height, block);
+  if (compiled) return compiled;
   const out = new Float32Array(width * height), read = rowReader(across, down, width, block);
   for (let row = 0; row < height; row++) read(plane, row, out, row * width);
   return out;

@@ -10,7 +10,7 @@ import type { ColourKey } from '../schemas/types.ts';
 import { compositeKernels } from '../kernels/composite-kernels.ts';
 import { channelsOf, excess, excessPlane, KEY_DEFAULTS, keyMatte, type KeyChannels } from './colour-key.ts';
 import { coverageOf } from './coverage.ts';
-import { applyShape, shapeOnFrame, type ShapeSetting } from './front-shapes.ts';
+import { applyShape, takeShape, type ShapeSetting } from './front-shapes.ts';
 import { grownMatte } from './grow-matte.ts';
 import { boxWithin, lightOfRegion, type LightRegion } from './light-region.ts';
 import { filledBlocks } from './coarse-fill.ts';
@@ -61,7 +61,7 @@ export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings:
     limit = limit.map((v, i) => Math.max(v, other.limit[i]!));
   }
   if (scene.differs) applyShape(front, scene.differs(region), 'keep');
-  for (const shape of settings.shapes) applyShape(front, shapeOnFrame(shape, scene, box), shape.does);
+  for (const shape of settings.shapes) takeShape(front, shape, scene, box);
   return { box, region, front, limit, screen, marked };
 }
 

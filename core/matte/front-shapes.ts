@@ -71,15 +71,38 @@ export function shapeOutline(shape: FrontShape, setting: ShapeSetting, time = 0)
 
 /** How much of each pixel of a box a shape covers on a frame, its smear, inversion and opacity counted. */
 export function shapeOnFrame(shape: FrontShape, setting: ShapeSetting, box: PixelBox): Float32Array {
-  const out = emptyMatte(box).data, opacity = numberAt((shape.opacity ?? 1), setting.frame), times = momentsOf(shape, setting);
-  for (const time of times) {
+  const { part, data } = shapePart(shape, setting, box), beyond = shape.invert ? numberAt((shape.opacity ?? 1), setting.frame) : 0, out = emptyMatte(box, beyond).data;
+  const across = part.right - part.left, width = box.right - box.left;
+  for (let row = part.top, i = 0; row < part.bottom; row++, i += across) out.set(data.subarray(i, i + across), (row - box.top) * width + part.left - box.left);
+  return out;
+}
+
+/** The part of a box that a shape can touch, and how much it covers of each pixel there; beyond it the shape covers nothing, or all where it is inverted. */
+function shapePart(shape: FrontShape, setting: ShapeSetting, box: PixelBox): { part: PixelBox; data: Float32Array } {
+  const times = momentsOf(shape, setting), opacity = numberAt((shape.opacity ?? 1), setting.frame);
+  const outlines = times.flatMap((time) => {
     const outline = shapeOutline(shape, setting, time), own = outline && partOf(box, outline);
-    if (!own) continue;
-    const { data } = shapeMatte(outline, own), across = own.right - own.left, width = box.right - box.left;
-    for (let row = own.top, i = 0; row < own.bottom; row++) for (let at = (row - box.top) * width + own.left - box.left, end = at + across; at < end; at++, i++) out[at]! += data[i]! / times.length;
+    return own ? [{ outline, own }] : [];
+  });
+  if (outlines.length === 0) return { part: { left: box.left, top: box.top, right: box.left, bottom: box.top }, data: new Float32Array(0) };
+  const part = { left: Math.min(...outlines.map((o) => o.own.left)), top: Math.min(...outlines.map((o) => o.own.top)), right: Math.max(...outlines.map((o) => o.own.right)), bottom: Math.max(...outlines.map((o) => o.own.bottom)) };
+  const width = part.right - part.left, out = emptyMatte(part).data, share = 1 / times.length;
+  for (const { outline, own } of outlines) {
+    const { data } = shapeMatte(outline, own), across = own.right - own.left;
+    for (let row = own.top, i = 0; row < own.bottom; row++) for (let at = (row - part.top) * width + own.left - part.left, end = at + across; at < end; at++, i++) out[at]! += data[i]! * share;
   }
   for (let i = 0; i < out.length; i++) out[i] = (shape.invert ? 1 - out[i]! : out[i]!) * opacity;
-  return out;
+  return { part, data: out };
+}
+
+/** Takes a shape as it is on a frame into a matte of what is in front over a box, in place. */
+export function takeShape(matte: Float32Array, shape: FrontShape, setting: ShapeSetting, box: PixelBox): void {
+  // One that is inverted, or bounds, changes all of the box.
+  if (shape.invert || shape.does === 'within') return applyShape(matte, shapeOnFrame(shape, setting, box), shape.does);
+  const { part, data } = shapePart(shape, setting, box), across = part.right - part.left, width = box.right - box.left, removes = shape.does === 'remove';
+  for (let row = part.top, i = 0; row < part.bottom; row++) {
+    for (let at = (row - box.top) * width + part.left - box.left, end = at + across; at < end; at++, i++) matte[at] = removes ? matte[at]! * (1 - data[i]!) : matte[at]! + data[i]! * (1 - matte[at]!);
+  }
 }
 
 /** The part of a box that an outline with its soft edge can touch; null when there is none. */

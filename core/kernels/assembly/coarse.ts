@@ -125,3 +125,8 @@ export function coarseAt(plane: usize, across: i32, down: i32, block: i32, col: 
   const top: f32 = load<f32>(a) + fx * (load<f32>(a + right) - load<f32>(a)), bottom: f32 = load<f32>(b) + fx * (load<f32>(b + right) - load<f32>(b));
   return top + fy * (bottom - top);
 }
+
+/** The whole plane read like that. */
+export function enlarge(plane: usize, across: i32, down: i32, block: i32, width: i32, height: i32, out: usize, line: usize): void {
+  for (let row = 0; row < height; row++) coarseRow(plane, across, down, block, row, width, out + (<usize>(row * width) << 2), line);
+}

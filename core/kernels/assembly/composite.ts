@@ -1,7 +1,7 @@
 /** The compiled kernels of compositing, a module by itself: its memory is not shared. Places are byte offsets in the memory that the caller provides. */
 export { flatRow, addPatches, addSmooth, convolve } from './pin';
 export { halve } from './halve';
-export { filledBlocks } from './coarse';
+export { enlarge, filledBlocks } from './coarse';
 export { keyFront } from './key';
 export { replaceSpill } from './spill';
 /** The first byte that the module itself does not use. */
