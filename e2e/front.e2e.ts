@@ -193,6 +193,90 @@ test('a board: a page that scrolls and a message that appears, keyed, and edited
   expect(frame.length).toBe(1280 * 720 * 3);
 });
 
+type Corners = ShotDocument['corners'];
+const box = (left: number, top: number, width: number, height: number) => [[left, top], [left + width, top], [left + width, top + height], [left, top + height]] as Corners;
+/** A surface that is keyed by hand from one place to another. */
+async function keyedScreen(api: Api, project: Project, plate: Media, name: string, keys: [[number, Corners], [number, Corners]], more: Partial<ShotDocument>): Promise<Shot> {
+  const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name });
+  await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: plate.id });
+  const { shot: now, document } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  const [[first, from], [last, to]] = keys;
+  await api.call('PUT', `/shots/${shot.id}/document`, { base: now.revision, document: { ...document, referenceFrame: first, corners: from, handKeys: [{ frame: first, corners: from }, { frame: last, corners: to }], spans: [{ from: first, to: last, source: 'keys' }], ...more } });
+  return shot;
+}
+/** Drags from the middle of what a selector finds. */
+async function dragFrom(page: Page, selector: string, dx: number, dy: number): Promise<void> {
+  const at = (await page.locator(selector).boundingBox())!, [x, y] = [at.x + at.width / 2, at.y + at.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + dx, y + dy, { steps: 4 });
+  await page.mouse.up();
+  await saved(page);
+}
+
+test('content placed by its outline, its time on the ledger, and what crosses a dark screen', async ({ page, service }) => {
+  const { api } = service, last = 15, project = await api.call<Project>('POST', '/projects', { name: 'Dark screen' }), folder = temporaryFolder();
+  try {
+    const film = join(folder.path, 'dark.mkv'), clip = join(folder.path, 'greys.mkv'), lasts = `r=25:d=${(last + 1) / 25}`;
+    // A light square crosses the dark screen; the clip's frame n is 16·n all over.
+    await runTool('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', `color=0x303030:s=1280x720:${lasts}[a];color=0xd0d0d0:s=80x80:${lasts}[b];[a][b]overlay=x='300+n*40':y=380`, '-vf', 'format=bgr0', '-c:v', 'ffv1', film], 60_000);
+    await runTool('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', `nullsrc=s=64x64:r=25:d=0.4,format=gbrp,geq=r='16*N':g='16*N':b='16*N'`, '-vf', 'format=bgr0', '-c:v', 'ffv1', clip], 60_000);
+    const plate = (await api.bringIn(project.id, 'dark.mkv', await readFile(film))).media, greys = (await api.bringIn(project.id, 'greys.mkv', await readFile(clip))).media;
+    const at = box(300, 200, 600, 400), board = { format: 'yarlop-board/1' as const, width: 300, height: 200, background: '#2030c8', layers: [] };
+    const shot = await keyedScreen(api, project, plate, 'Dark screen', [[0, at], [last, at]], { contentId: greys.id }), other = await keyedScreen(api, project, plate, 'Another', [[0, at], [last, at]], { look: { board } });
+    await page.goto(`${service.address}/shots/${shot.id}/content`);
+    await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '0 exact', { timeout: 60_000 });
+    const seen = async (...points: [number, number][]) => (await canvasPixels(page, points)).map(([r, , b]) => [r, b].join());
+    await atFrame(page, 6);
+    await expect.poll(() => seen([600, 300])).toEqual(['96,96']);
+    // By a corner it is scaled about its middle: what is left of the screen is its black. On the sheet that lies flat it is seen alike.
+    await page.locator('[data-place-by-hand]').click();
+    const [corner, opposite] = [(await page.locator('[data-place-corner="2"]').boundingBox())!, (await page.locator('[data-place-corner="0"]').boundingBox())!];
+    await dragFrom(page, '[data-place-corner="2"]', (opposite.x - corner.x) / 4, (opposite.y - corner.y) / 4);
+    const place = (await documentOf(api, shot.id)).look.place!;
+    for (const factor of place.scale!) expect(factor).toBeCloseTo(0.5, 1);
+    await expect.poll(() => seen([600, 400], [330, 230])).toEqual(['96,96', '0,0']);
+    await page.locator('[data-place-flat]').click();
+    await expect(page.locator('[data-content-flat] [data-place-corner]')).toHaveCount(4);
+    await dragFrom(page, '[data-content-flat] [data-place-turn]', 60, 40);
+    expect(Math.abs((await documentOf(api, shot.id)).look.place!.turn!)).toBeGreaterThan(20);
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    await saved(page);
+    expect((await documentOf(api, shot.id)).look.place).toBeUndefined();
+    // The ledger's bar of the content: started later by its end, two keys of its speed.
+    await expect(page.locator('[data-run="in time"]')).toHaveAttribute('title', /Frames 0–9: shown in its time/);
+    const ledger = (await page.locator('[data-ledger-content]').boundingBox())!;
+    await dragFrom(page, '[data-content-end="start"]', ((ledger.width - 96) * 3.2) / (last + 1), 0);
+    const start = (await documentOf(api, shot.id)).look.time!.start!;
+    expect([2, 3, 4]).toContain(start);
+    await expect.poll(() => seen([600, 300])).toEqual([`${16 * (6 - start)},${16 * (6 - start)}`]);
+    await page.locator('[data-key-speed]').click();
+    await expect(page.locator('[data-speed-key="6"]')).toBeVisible();
+    await page.getByLabel('Speed, %').fill('200');
+    await page.keyboard.press('Enter');
+    await saved(page);
+    expect((await documentOf(api, shot.id)).look.time!.speed).toEqual([{ frame: 6, value: 2 }]);
+    // The board of the other shot is taken in its place: a copy.
+    const boards = page.getByLabel('Take the board of another shot');
+    await boards.focus();
+    await expect(boards.locator('option')).toHaveCount(2);
+    await boards.selectOption(String(other.id));
+    await saved(page);
+    expect((await documentOf(api, shot.id)).look.board).toEqual(board);
+    await expect.poll(() => seen([600, 300])).toEqual(['32,200']);
+    // What differs from the dark screen stands in front of it: the square, at 300 + 6·40.
+    await page.getByRole('link', { name: /^Front/ }).first().click();
+    await page.locator('[data-difference]').click();
+    await saved(page);
+    await expect.poll(() => seen([580, 420], [700, 420], [450, 420]), { timeout: 60_000 }).toEqual(['208,208', '32,200', '32,200']);
+    const pixel = (await rendered(api, shot.id, 6)).subarray((420 * 1280 + 580) * 3, (420 * 1280 + 580) * 3 + 3);
+    expect([...pixel]).toEqual([208, 208, 208]);
+  } finally {
+    folder.remove();
+  }
+});
+
 test('two surfaces, one passing before the other', async ({ page, service }) => {
   const { api } = service, last = 11, project = await api.call<Project>('POST', '/projects', { name: 'Two screens' }), folder = temporaryFolder();
   try {
@@ -201,15 +285,7 @@ test('two surfaces, one passing before the other', async ({ page, service }) => 
     const plate = await api.bringIn(project.id, 'wall.mkv', await readFile(film));
     const plain = (colour: string) => sharp({ create: { width: 64, height: 64, channels: 3, background: colour } }).png().toBuffer();
     const blue = await api.bringIn(project.id, 'blue.png', await plain('#2030c8')), red = await api.bringIn(project.id, 'red.png', await plain('#c82020'));
-    const box = (left: number, top: number, width: number, height: number) => [[left, top], [left + width, top], [left + width, top + height], [left, top + height]] as ShotDocument['corners'];
-    /** A surface that is keyed by hand from one place to another. */
-    const screen = async (name: string, contentId: number, from: ShotDocument['corners'], to: ShotDocument['corners'], more: Partial<ShotDocument>): Promise<Shot> => {
-      const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name });
-      await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: plate.media.id });
-      const { shot: now, document } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
-      await api.call('PUT', `/shots/${shot.id}/document`, { base: now.revision, document: { ...document, referenceFrame: 0, corners: from, contentId, handKeys: [{ frame: 0, corners: from }, { frame: last, corners: to }], spans: [{ from: 0, to: last, source: 'keys' }], ...more } });
-      return shot;
-    };
+    const screen = (name: string, contentId: number, from: Corners, to: Corners, more: Partial<ShotDocument>) => keyedScreen(api, project, plate.media, name, [[0, from], [last, to]], { contentId, ...more });
     const phone = await screen('Phone', red.media.id, box(100, 300, 120, 200), box(980, 300, 120, 200), {}), wall = await screen('Wall screen', blue.media.id, box(300, 200, 600, 400), box(300, 200, 600, 400), { others: [{ shot: phone.id, nearer: true, border: 12 }] });
     await page.goto(`${service.address}/shots/${wall.id}/content`);
     await expect(page.locator(`[data-other="${phone.id}"]`)).toBeVisible();
