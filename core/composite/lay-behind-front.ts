@@ -1,10 +1,11 @@
 import type { CodedPicture } from '../image/picture.ts';
-import type { PlateColour } from '../image/plate-colour.ts';
+import { isDisplayColour, type PlateColour } from '../image/plate-colour.ts';
+import { compositeKernels } from '../kernels/composite-kernels.ts';
 import { channelsOf, excess } from '../matte/colour-key.ts';
 import type { FrontMatte } from '../matte/front-of-frame.ts';
 import { coarseFill, filledBlocks } from '../matte/coarse-fill.ts';
 import { codeWriter } from './code-writer.ts';
-import { laySpill, type BoxContent, type SpillWork } from './lay-spill.ts';
+import { laySpill, spillTask, type BoxContent, type SpillWork } from './lay-spill.ts';
 import type { InsertLayer } from './pin-layer.ts';
 
 type Planes = [Float32Array, Float32Array, Float32Array];
@@ -23,13 +24,15 @@ const SOLID = 0.998;
  * known colours of what is in front, grown outward under the edge. Only pixels that change are written.
  */
 export function layBehindFront(plate: CodedPicture, matte: FrontMatte, insert: InsertLayer | null, opacity: number, spill: SpillWork | null, knownColours: boolean, out: CodedPicture, colour: PlateColour): Float32Array {
+  const compiled = layCompiled(plate, matte, insert, opacity, spill, knownColours, out, colour);
+  if (compiled) return compiled;
   const { box, region: { width, height, planes }, front, limit, screen } = matte, n = width * height, seen = new Float32Array(n);
   const content = insert && contentInBox(insert, matte), front3: Planes = [planes[0].slice(), planes[1].slice(), planes[2].slice()];
   if (content) for (let i = 0; i < n; i++) seen[i] = content.alpha[i]! > 0 ? (1 - front[i]!) * limit[i]! : 0;
   if (screen) takeScreenOff(front3, screen, seen, matte, knownColours);
   else growKnownColours(front3, front, seen, width, height, knownColours);
   const write = codeWriter(out, colour);
-  if (spill) laySpill(plate, colour, matte, front3, spill, content, write, out);
+  if (spill) laySpill(plate, colour, matte, front3, spill, content, write);
   const result = new Float32Array(n);
   for (let row = 0, i = 0; row < height; row++) {
     for (let col = 0, at = ((box.top + row) * out.width + box.left) * 3; col < width; col++, i++, at += 3) {
@@ -42,6 +45,14 @@ export function layBehindFront(plate: CodedPicture, matte: FrontMatte, insert: I
     }
   }
   return result;
+}
+
+/** The same by the compiled loops, where they can do it: 8-bit display codes and a keyed screen. */
+function layCompiled(plate: CodedPicture, { box, region, front, limit, screen, marked }: FrontMatte, insert: InsertLayer | null, opacity: number, spill: SpillWork | null, knownColours: boolean, out: CodedPicture, colour: PlateColour): Float32Array | null {
+  const kernels = compositeKernels(), task = spill && spillTask(spill, box);
+  if (!kernels || !screen || task === undefined || !isDisplayColour(colour) || !(plate.data instanceof Uint8Array) || !(out.data instanceof Uint8Array)) return null;
+  const { main, others } = channelsOf([screen[0][0]!, screen[1][0]!, screen[2][0]!]);
+  return kernels.lay({ codes: plate.data, out: out.data, pictureWidth: plate.width, box, planes: region.planes, front, limit, screen, marked, channels: [main, ...others], knownColours, insert, opacity, spill: task });
 }
 
 /** Less of a pixel than this does not tell what the surface shows there. */

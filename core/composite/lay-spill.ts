@@ -1,6 +1,6 @@
 import type { CodedPicture } from '../image/picture.ts';
-import { compositeKernels } from '../kernels/composite-kernels.ts';
-import { isDisplayColour, lightReader, type PlateColour } from '../image/plate-colour.ts';
+import type { LayTask } from '../kernels/composite-kernels.ts';
+import { lightReader, type PlateColour } from '../image/plate-colour.ts';
 import { primariesMatrix } from '../image/primaries.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
 import { filledBlocks } from '../matte/coarse-fill.ts';
@@ -33,19 +33,21 @@ export interface SpillWork {
  * Works on the spill over its own box, of which the front's is a part; what is beyond the front's is written into the picture here, what is within it is
  * given back in `front3`.
  */
-export function laySpill(plate: CodedPicture, colour: PlateColour, matte: FrontMatte, front3: Planes, { settings, screen, box, weight, near, areas }: SpillWork, content: BoxContent | null, write: WriteLight, out: CodedPicture): void {
+export function laySpill(plate: CodedPicture, colour: PlateColour, matte: FrontMatte, front3: Planes, { settings, screen, box, weight, near, areas }: SpillWork, content: BoxContent | null, write: WriteLight): void {
   const width = box.right - box.left, height = box.bottom - box.top, table = settings.hues && settings.hues.length > 0 ? hueTable(settings.hues) : null;
   const after = !table && areas.length === 0 ? undefined : (row: number, light: Planes) => {
     const from = row * width, to = from + width;
     if (table) applyHueTable(light, weight.subarray(from, to), table);
     for (const area of areas) for (let col = 0, i = from; col < width; col++, i++) if (area.weight[i]! > 0) changeColour(light, col, area.weight[i]! * area.hue, 1 + area.weight[i]! * (area.saturation - 1));
   };
-  const light = content && newLight(settings, content, matte, box), compiled = compositeKernels();
-  if (compiled && !after && isDisplayColour(colour) && plate.data instanceof Uint8Array && out.data instanceof Uint8Array && typeof (light?.[0] ?? 0) === 'number') {
-    const { channels: { main, others }, ...values } = spillValues(screen, settings);
-    if (values.share > 1e-6 && compiled.spill({ codes: plate.data, out: out.data, pictureWidth: plate.width, box, weight, near, front: { box: matte.box, planes: front3 }, channels: [main, ...others], ...values, screen, light: (light ?? [0, 0, 0]) as readonly number[] })) return;
-  }
-  replaceSpill(plateRows(plate, colour, matte, front3, box, write), { width, height, weight, near }, screen, settings, light, after);
+  replaceSpill(plateRows(plate, colour, matte, front3, box, write), { width, height, weight, near }, screen, settings, content && newLight(settings, content, matte, box), after);
+}
+
+/** The same as work for the compiled loops; undefined where they cannot do it: colours that change by hue or area, light that differs from place to place, or a box that does not hold the front's. */
+export function spillTask({ settings, screen, box, weight, near, areas }: SpillWork, front: PixelBox): LayTask['spill'] | undefined {
+  const { channels: { main, others }, ...told } = spillValues(screen, settings), replace = settings.replace ?? SPILL_DEFAULTS.replace;
+  if (replace === 'nearest' || (settings.hues?.length ?? 0) > 0 || areas.length > 0 || front.left < box.left || front.top < box.top || front.right > box.right || front.bottom > box.bottom) return undefined;
+  return told.share > 1e-6 ? { box, weight, near, channels: [main, ...others], ...told, screen, replace } : null;
 }
 
 /** The plate's light over the spill's box with what is in front in place of it where the two meet. */

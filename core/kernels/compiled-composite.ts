@@ -8,6 +8,9 @@ interface Exports {
   flatRow(map: number, faded: number, row: number, from: number, to: number, dx: number, dy: number, places: number, plane: number, share: number, weights: number, cover: number): void;
   addPatches(levels: number, coarsest: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
   addSmooth(levels: number, coarsest: number, detail: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
+  laySeen(count: number, planes: number, plane: number, front: number, limit: number, screen: number, layer: number, cover: number, seen: number, sums: number): void;
+  holdToKnown(width: number, height: number, planes: number, plane: number, front: number, seen: number, marked: number, order: number, room: number): void;
+  layMix(width: number, height: number, planes: number, plane: number, screen: number, layer: number, seen: number, opacity: number, encode: number, codes: number, across: number, result: number): void;
   replaceSpill(codes: number, out: number, weight: number, near: number, width: number, height: number, order: number, front: number, frontPlane: number, frontTop: number, frontBottom: number, left: number, right: number, values: number, table: number, encode: number, room: number): void;
   filledBlocks(count: number, values: number, stride: number, weight: number, width: number, height: number, block: number, to: number): void;
   enlarge(plane: number, across: number, down: number, block: number, width: number, height: number, out: number, line: number): void;
@@ -172,33 +175,49 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       wasm.halve(from ? from.byteOffset : kept.get(data)!, width, height, shares.byteOffset, to.byteOffset, room.byteOffset);
       return to.slice();
     },
-    spill({ codes, out, pictureWidth, box, weight, near, front, channels: [main, a, b], mix, allowance, most, share, screen, light }) {
+    lay({ codes, out, pictureWidth, box, planes, front, limit, screen, marked, channels, knownColours, insert, opacity, spill }) {
       free = first;
-      const across = box.right - box.left, width = (across + 3) & ~3, height = box.bottom - box.top, n = width * height;
-      const shared = { left: Math.max(box.left, front.box.left), top: Math.max(box.top, front.box.top), right: Math.min(box.right, front.box.right), bottom: Math.min(box.bottom, front.box.bottom) };
-      const wide = Math.max(0, shared.right - shared.left), high = wide > 0 ? Math.max(0, shared.bottom - shared.top) : 0, frontWidth = front.box.right - front.box.left;
-      const seen = take((3 * n) / 4), written = take((3 * n) / 4), ways = take(2 * n), own = take(3 * wide * high), room = take(24 * width + n / 2 + 2 * width + 64);
-      if (!seen || !written || !ways || !own || !room) return false;
-      const rowOf = (row: number) => ((box.top + row) * pictureWidth + box.left) * 3, rowBytes = 3 * across;
-      const bytesOf = (floats: Float32Array) => new Uint8Array(buffer, floats.byteOffset, floats.byteLength), from = bytesOf(seen), to = bytesOf(written);
-      if (width !== across) ways.fill(0);
-      for (let row = 0; row < height; row++) {
-        from.set(codes.subarray(rowOf(row), rowOf(row) + rowBytes), 3 * row * width);
-        to.set(out.subarray(rowOf(row), rowOf(row) + rowBytes), 3 * row * width);
-        ways.set(weight.subarray(row * across, (row + 1) * across), row * width);
-        ways.set(near.subarray(row * across, (row + 1) * across), n + row * width);
+      const wide = box.right - box.left, high = box.bottom - box.top, n = wide * high, stride = (n + 7) & ~3;
+      const light = take(3 * stride), rest = take(2 * stride), behind = take(3 * stride), marks = marked && take(stride), layer = take(4 * stride), cover = take(stride), seen = take(stride), result = take(stride), sumsRoom = take(8), room = take(3 * stride + SLACK);
+      // Codes of the larger box, rows padded to whole vectors, and what is written into.
+      const own = spill?.box ?? box, across = own.right - own.left, width = (across + 3) & ~3, height = own.bottom - own.top, all = width * height, read = take((3 * all) / 4 + 4), written = take((3 * all) / 4 + 4), ways = spill ? take(2 * all) : null, spillRoom = spill ? take(24 * width + all / 2 + 2 * width + 64) : null;
+      if (!light || !rest || !behind || (marked && !marks) || !layer || !cover || !seen || !result || !sumsRoom || !room || !read || !written || (spill && (!ways || !spillRoom))) return null;
+      planes.forEach((plane, c) => light.set(plane, c * stride));
+      screen.forEach((plane, c) => behind.set(plane, c * stride));
+      rest.set(front);
+      rest.set(limit, stride);
+      if (marked) marks!.set(marked);
+      layer.fill(0);
+      cover.fill(0);
+      if (insert) {
+        const from = insert.box, left = Math.max(box.left, from.left), count = Math.min(box.right, from.right) - left;
+        if (count > 0) for (let row = Math.max(box.top, from.top); row < Math.min(box.bottom, from.bottom); row++) {
+          const to = (row - box.top) * wide + left - box.left, at = (row - from.top) * insert.layer.width + left - from.left;
+          layer.set(insert.layer.data.subarray(4 * at, 4 * (at + count)), 4 * to);
+          cover.set(insert.cover.subarray(at, at + count), to);
+        }
       }
-      const eachRow = (visit: (mine: number, theirs: number) => void) => {
-        for (let row = 0; row < high; row++) visit(row * wide, (shared.top + row - front.box.top) * frontWidth + shared.left - front.box.left);
-      };
-      eachRow((mine, theirs) => front.planes.forEach((plane, c) => own.set(plane.subarray(theirs, theirs + wide), c * wide * high + mine)));
-      values.set([mix, allowance, most, share, ...[main, a, b].map((c) => screen[c]!), ...[main, a, b].map((c) => light[c]!)]);
-      wasm.replaceSpill(
-        from.byteOffset, to.byteOffset, ways.byteOffset, ways.byteOffset + 4 * n, width, height, main | (a << 2) | (b << 4), own.byteOffset, 4 * wide * high, shared.top - box.top, shared.top - box.top + high, shared.left - box.left, shared.left - box.left + wide,
-        valuesAt, lightAt, encodeAt, room.byteOffset);
+      const plane = 4 * stride, sums = new Float64Array(buffer, sumsRoom.byteOffset, 4), order = ([main, a, b]: readonly [number, number, number]) => main | (a << 2) | (b << 4);
+      wasm.laySeen(n, light.byteOffset, plane, rest.byteOffset, rest.byteOffset + plane, behind.byteOffset, layer.byteOffset, cover.byteOffset, seen.byteOffset, sums.byteOffset);
+      if (knownColours || marked) wasm.holdToKnown(wide, high, light.byteOffset, plane, rest.byteOffset, seen.byteOffset, marks ? marks.byteOffset : 0, order(channels), room.byteOffset);
+      const bytesOf = (floats: Float32Array) => new Uint8Array(buffer, floats.byteOffset, 3 * all), from = bytesOf(read), to = bytesOf(written), rowOf = (row: number) => ((own.top + row) * pictureWidth + own.left) * 3, rowBytes = 3 * across;
+      for (let row = 0; row < height; row++) to.set(out.subarray(rowOf(row), rowOf(row) + rowBytes), 3 * row * width);
+      if (spill) {
+        for (let row = 0; row < height; row++) {
+          from.set(codes.subarray(rowOf(row), rowOf(row) + rowBytes), 3 * row * width);
+          ways!.set(spill.weight.subarray(row * across, (row + 1) * across), row * width);
+          ways!.set(spill.near.subarray(row * across, (row + 1) * across), all + row * width);
+          if (width !== across) for (let col = across; col < width; col++) ways![row * width + col] = 0;
+        }
+        const total = sums[3]!, [main, a, b] = spill.channels, mean = (c: number) => (spill.replace === 'average' && total > 0 ? sums[c]! / total : 0);
+        values.set([spill.mix, spill.allowance, spill.most, spill.share, spill.screen[main]!, spill.screen[a]!, spill.screen[b]!, mean(main), mean(a), mean(b)]);
+        wasm.replaceSpill(
+          from.byteOffset, to.byteOffset, ways!.byteOffset, ways!.byteOffset + 4 * all, width, height, order(spill.channels), light.byteOffset, plane, box.top - own.top, box.bottom - own.top, box.left - own.left, box.right - own.left,
+          valuesAt, lightAt, encodeAt, spillRoom!.byteOffset);
+      }
+      wasm.layMix(wide, high, light.byteOffset, plane, behind.byteOffset, layer.byteOffset, seen.byteOffset, opacity, encodeAt, to.byteOffset + 3 * ((box.top - own.top) * width + box.left - own.left), width, result.byteOffset);
       for (let row = 0; row < height; row++) out.set(to.subarray(3 * row * width, 3 * row * width + rowBytes), rowOf(row));
-      eachRow((mine, theirs) => front.planes.forEach((plane, c) => plane.set(own.subarray(c * wide * high + mine, c * wide * high + mine + wide), theirs)));
-      return true;
+      return result.slice(0, n);
     },
   };
 }

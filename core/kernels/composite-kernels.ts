@@ -65,24 +65,18 @@ export interface CompositeKernels {
   enlarge(plane: Float32Array, across: number, down: number, width: number, height: number, block: number): Float32Array | null;
   /** What stands in front by a key, and the light of the screen behind it (core/matte/front-of-frame.ts); null where memory does not suffice. */
   key(task: KeyTask): { matte: Float32Array; screen: [Float32Array, Float32Array, Float32Array] } | null;
-  /** Replaces spilled light (core/matte/spill.ts); false, with nothing done, where memory does not suffice. */
-  spill(task: SpillTask): boolean;
+  /** Lays an insert behind what stands in front (core/composite/lay-behind-front.ts): how much content each pixel of the box shows; null, with nothing done, where memory does not suffice. */
+  lay(task: LayTask): Float32Array | null;
 }
 
 type Planes = readonly [Float32Array, Float32Array, Float32Array];
 
-/** Spilled light to be replaced by one colour's over a part of an 8-bit picture of display codes. */
+/** Where spilled light is replaced by one colour's, and by how much. */
 export interface SpillTask {
-  readonly codes: Uint8Array;
-  /** Where what was changed is written; a picture of the same size. */
-  readonly out: Uint8Array;
-  readonly pictureWidth: number;
   readonly box: PixelBox;
   /** How much is done at each pixel of the box, and 1 where whatever has the screen's colour has it from the screen. */
   readonly weight: Float32Array;
   readonly near: Float32Array;
-  /** Light in place of the picture's over another box, worked on in place. */
-  readonly front: { readonly box: PixelBox; readonly planes: Planes };
   /** The screen's main channel and the two others. */
   readonly channels: readonly [number, number, number];
   readonly mix: number;
@@ -90,7 +84,29 @@ export interface SpillTask {
   readonly most: number;
   readonly share: number;
   readonly screen: readonly number[];
-  readonly light: readonly number[];
+}
+
+/** An insert to be laid behind what stands in front of a keyed screen, over a part of an 8-bit picture of display codes. */
+export interface LayTask {
+  readonly codes: Uint8Array;
+  /** Where it is written; a picture of the same size. */
+  readonly out: Uint8Array;
+  readonly pictureWidth: number;
+  /** The box of all that follows up to the markers. */
+  readonly box: PixelBox;
+  /** The plate's light. */
+  readonly planes: Planes;
+  readonly front: Float32Array;
+  readonly limit: Float32Array;
+  readonly screen: Planes;
+  readonly marked: Float32Array | null;
+  /** Main channel of the screen and the two others. */
+  readonly channels: readonly [number, number, number];
+  readonly knownColours: boolean;
+  readonly insert: { readonly layer: LightPicture; readonly box: PixelBox; readonly cover: Float32Array } | null;
+  readonly opacity: number;
+  /** Light that spilled, replaced by the content's mean light, or by none; its box holds the other. */
+  readonly spill: (SpillTask & { readonly replace: 'average' | 'none' }) | null;
 }
 
 /** A key to be looked for in a region's light. */

@@ -3,6 +3,7 @@ export { flatRow, addPatches, addSmooth, convolve } from './pin';
 export { halve } from './halve';
 export { enlarge, filledBlocks } from './coarse';
 export { keyFront } from './key';
+export { laySeen, holdToKnown, layMix } from './lay';
 export { replaceSpill } from './spill';
 /** The first byte that the module itself does not use. */
 export const heapBase: i32 = <i32>__heap_base;
