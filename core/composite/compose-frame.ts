@@ -29,10 +29,11 @@ export function renderInsert(surface: PinnedSurface, size: PictureSize, quality:
   const box = touchedPixels(all.flatMap((one) => one.laid.flatMap((laid) => [...one.reach(laid)])), reach + outset, { left: -reach, top: -reach, right: size.width + reach, bottom: size.height + reach });
   if (!box) return null;
   const cover = new Float32Array((box.right - box.left) * (box.bottom - box.top)), main = Math.max(0, surface.contents.findIndex((one) => !one.depth));
-  const [first, ...others] = all.map((one, i) => renderPin(quality === 'quick' ? { ...one, quick: true } : one, box, i === main ? cover : undefined));
+  const kernel = soften < 0.05 ? undefined : gaussianKernel(soften), alone = all.length === 1;
+  const [first, ...others] = all.map((one, i) => renderPin(quality === 'quick' ? { ...one, quick: true } : one, box, i === main ? cover : undefined, alone ? kernel : undefined));
   for (const other of others) layOver(other, first!);
-  if (soften < 0.05) return { layer: first!, box, cover };
-  const { width, height } = first!, kernel = gaussianKernel(soften);
+  if (!kernel || alone) return { layer: first!, box, cover };
+  const { width, height } = first!;
   return { layer: { width, height, data: convolveSeparable(first!.data, width, height, 4, kernel, 'empty') }, box, cover: convolveSeparable(cover, width, height, 1, kernel, 'empty') };
 }
 

@@ -1,6 +1,7 @@
 import type { LightPicture } from '../image/picture.ts';
 import { touchedPixels, type PixelBox } from '../image/pixel-box.ts';
 import type { ContentPyramid } from './content-pyramid.ts';
+import { convolveSeparable } from '../image/gaussian.ts';
 import { compositeKernels, type PinWork, type RowPlaces } from '../kernels/composite-kernels.ts';
 import { samplePatches, sampleSmooth } from './content-sampler.ts';
 import { fillFlatRow, rowPlaces, surfaceRows, type SurfaceLaid } from './surface-map.ts';
@@ -38,9 +39,9 @@ export interface LaidContent {
 /**
  * Content seen at each of the moments, averaged: premultiplied light over the pixels of `box`. One to three moments are looked
  * at by patches (content-sampler.ts), more through one point of the pixel each. Edges are covered by their distance from the
- * pixel's centre. `cover` takes what the surface covers of each pixel.
+ * pixel's centre. `cover` takes what the surface covers of each pixel.  
  */
-export function renderPin({ content, laid, reach, sides, quick = false }: LaidContent, box: PixelBox, cover?: Float32Array): LightPicture {
+export function renderPin({ content, laid, reach, sides, quick = false }: LaidContent, box: PixelBox, cover?: Float32Array, kernel?: Float32Array): LightPicture {
   const width = box.right - box.left, height = box.bottom - box.top, work = compositeKernels()?.openPin(content, width, height, cover !== undefined) ?? plainPin(content, width, height, cover !== undefined), { places, weights, layer } = work;
   const share = 1 / laid.length, many = laid.length >= MANY, smooth = many || quick, detail = many ? Math.max(0.5, Math.sqrt(share)) : 1, anySide = sides.some(Boolean);
   const moments = laid.flatMap((one, index) => {
@@ -62,7 +63,7 @@ export function renderPin({ content, laid, reach, sides, quick = false }: LaidCo
       else work.patches(count, at);
     }
   }
-  const done = work.finish();
+  const done = work.finish(kernel);
   if (done.cover) cover!.set(done.cover);
   return { width, height, data: done.layer };
 }
@@ -84,7 +85,7 @@ export function plainPin(content: ContentPyramid, width: number, height: number,
     },
     patches: (count, at) => samplePatches(content, places, weights, count, layer, at),
     smooth: (count, at, detail) => sampleSmooth(content, places, weights, count, detail, layer, at),
-    finish: () => ({ layer, cover }),
+    finish: (kernel) => (kernel ? { layer: convolveSeparable(layer, width, height, 4, kernel, 'empty'), cover: cover && convolveSeparable(cover, width, height, 1, kernel, 'empty') } : { layer, cover }),
   };
 }
 

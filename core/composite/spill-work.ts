@@ -1,9 +1,9 @@
 import { grownOutline } from '../geometry/grow-outline.ts';
 import { bounds, distance } from '../geometry/quad.ts';
 import type { Point } from '../geometry/homography.ts';
-import type { PixelBox } from '../image/pixel-box.ts';
+import { touchedPixels, type PixelBox } from '../image/pixel-box.ts';
 import { enlarged } from '../matte/coarse-fill.ts';
-import { coverageOf } from '../matte/coverage.ts';
+import { coverageOf, emptyMatte } from '../matte/coverage.ts';
 import type { FrontScene } from '../matte/front-of-frame.ts';
 import { boxWithin } from '../matte/light-region.ts';
 import type { PictureSize } from './pinned-surface.ts';
@@ -25,10 +25,19 @@ export function spillWork(settings: SpillSettings, keys: readonly ColourKey[], s
   if (!box) return null;
   const grown = grownOutline(outline, (settings.window ?? SPILL_DEFAULTS.window) * wide), falloff = (settings.falloff ?? SPILL_DEFAULTS.falloff) * wide;
   const weight = fadedOutline(grown, falloff, box), amount = settings.amount ?? SPILL_DEFAULTS.amount;
-  for (let i = 0; i < weight.length; i++) weight[i]! *= amount;
-  const near = coverageOf([grownOutline(outline, NEAR * wide)], box).data, areas = (settings.areas ?? []).filter(({ shape }) => !shape.off).map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
+  if (amount !== 1) for (let i = 0; i < weight.length; i++) weight[i]! *= amount;
+  const near = coveredIn(grownOutline(outline, NEAR * wide), box), areas = (settings.areas ?? []).filter(({ shape }) => !shape.off).map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
   for (const { area, covers } of areas) for (let i = 0; i < weight.length; i++) weight[i]! += covers[i]! * ((area.amount ?? 1) - weight[i]!);
   return { settings, screen, box, weight, near, areas: areas.filter(({ area }) => area.saturation !== undefined || area.hue !== undefined).map(({ area, covers }) => ({ saturation: area.saturation ?? 1, hue: area.hue ?? 0, weight: covers })) };
+}
+
+/** What an outline covers of a much larger box. */
+function coveredIn(outline: readonly Point[], box: PixelBox): Float32Array {
+  const out = emptyMatte(box).data, part = touchedPixels(outline, 1, box);
+  if (!part) return out;
+  const { data } = coverageOf([outline], part), across = part.right - part.left, width = box.right - box.left;
+  for (let row = part.top, i = 0; row < part.bottom; row++, i += across) out.set(data.subarray(i, i + across), (row - box.top) * width + part.left - box.left);
+  return out;
 }
 
 /** The window fades over many pixels: it is reckoned for blocks of so many. */

@@ -1,4 +1,5 @@
 import { levelFor } from '../composite/content-sampler.ts';
+import { convolveSeparable } from '../image/gaussian.ts';
 import { encodeTable, lightTable } from '../image/transfer.ts';
 import type { CompositeKernels, FlatMap, LevelledContent, PinWork } from './composite-kernels.ts';
 
@@ -117,7 +118,18 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
             return size <= 1 ? [0] : [lower, lower + 1];
           });
         },
-        finish() {
+        finish(kernel) {
+          if (kernel) {
+            const radius = (kernel.length - 1) >> 1, weights4 = take(kernel.length), room = take((radius + 2) * width * 4 + 8 * radius + 2 * radius + 8);
+            if (!weights4 || !room) {
+              const soft = { layer: convolveSeparable(layer, width, height, 4, kernel, 'empty'), cover: cover && convolveSeparable(cover, width, height, 1, kernel, 'empty') };
+              free = first;
+              return soft;
+            }
+            weights4.set(kernel);
+            wasm.convolve(layer.byteOffset, width, height, 4, weights4.byteOffset, radius, 0, room.byteOffset);
+            if (cover) wasm.convolve(cover.byteOffset, width, height, 1, weights4.byteOffset, radius, 0, room.byteOffset);
+          }
           free = first;
           return { layer: layer.slice(), cover: cover && cover.slice() };
         },

@@ -46,8 +46,8 @@ export interface PinWork {
   patches(count: number, at: number): void;
   /** The same bilinearly between two levels, each place `detail` times as wide as told. */
   smooth(count: number, at: number, detail: number): void;
-  /** The layer, and what it covers, as arrays of their own. */
-  finish(): { layer: Float32Array; cover: Float32Array | null };
+  /** The layer, and what it covers, convolved where a kernel is given, empty beyond their borders, as arrays of their own. */
+  finish(kernel?: Float32Array): { layer: Float32Array; cover: Float32Array | null };
 }
 
 /** The hot loops of compositing. The plain ones are in core/composite; compiled ones take their place where they are loaded, and a test holds the two equal. */

@@ -1,5 +1,6 @@
 import type { FrontSettings } from '../composite/look.ts';
 import type { Point } from '../geometry/homography.ts';
+import { convexHull } from '../geometry/convex-hull.ts';
 import { grownOutline } from '../geometry/grow-outline.ts';
 import { bounds } from '../geometry/quad.ts';
 import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
@@ -83,6 +84,8 @@ interface Keyed1 {
 
 /** Where a key works: all that the outline reaches while the shutter is open, grown. */
 function reachOf(outlines: readonly (readonly Point[])[], reach: number, box: PixelBox): Float32Array {
+  // What a flat surface sweeps over is the hull of where it is seen.
+  if (outlines.every((outline) => outline.length === 4)) return coverageOf([grownOutline(convexHull(outlines.flat()), reach)], box).data;
   const [first, ...others] = outlines.map((outline) => coverageOf([grownOutline(outline, reach)], box).data);
   for (const other of others) for (let i = 0; i < other.length; i++) if (other[i]! > first![i]!) first![i] = other[i]!;
   return first!;

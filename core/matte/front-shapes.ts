@@ -117,7 +117,8 @@ function momentsOf(shape: FrontShape, setting: ShapeSetting): number[] {
   const a = pointsAt(shape, setting, middle - open / 2), b = pointsAt(shape, setting, middle + open / 2);
   if (!a || !b) return [middle];
   const smear = Math.max(...a.map((p, i) => Math.hypot(p[0] - b[i]![0], p[1] - b[i]![1])));
-  const moments = Math.min(setting.mostMoments, Math.max(1, Math.ceil(1.5 * smear)));
+  // An edge that is soft by itself needs fewer to be even.
+  const least = Math.min(...(shape.softness ?? [shape.soft ?? [0, 0]]).map(([inner, outer]) => inner + outer)), moments = Math.min(setting.mostMoments, Math.max(1, Math.ceil((1.5 * smear) / Math.max(1, least / 2))));
   return Array.from({ length: moments }, (_, k) => middle + open * ((k + 0.5) / moments - 0.5));
 }
 

@@ -32,18 +32,22 @@ export function flatRow(map: usize, faded: i32, row: i32, from: i32, to: i32, dx
   const a0 = f64x2.splat(h0), a3 = f64x2.splat(h3), a6 = f64x2.splat(h6), a1 = f64x2.splat(load<f64>(map, 8)), a4 = f64x2.splat(load<f64>(map, 32)), a7 = f64x2.splat(load<f64>(map, 56));
   const nu = f64x2.splat(load<f64>(map, 8) * y + load<f64>(map, 16)), nv = f64x2.splat(load<f64>(map, 32) * y + load<f64>(map, 40)), nw = f64x2.splat(load<f64>(map, 56) * y + load<f64>(map, 64));
   let x = f64x2.add(f64x2.splat(<f64>from + dx), f64x2(0, 1));
-  for (let i: usize = 0; i < count; i += 8) {
+  // Places in doubles, the extents of a pixel, which need no more, in singles.
+  const s0 = f32x4.splat(<f32>h0), s3 = f32x4.splat(<f32>h3), s6 = f32x4.splat(<f32>h6), s1 = f32x4.splat(<f32>load<f64>(map, 8)), s4 = f32x4.splat(<f32>load<f64>(map, 32)), s7 = f32x4.splat(<f32>load<f64>(map, 56)), least = f32x4.splat(1e-12), nothing = f32x4.splat(0);
+  for (let i: usize = 0; i < count; i += 16) {
     const w = f64x2.add(f64x2.mul(a6, x), nw), inverse = f64x2.div(one, w), u = f64x2.mul(f64x2.add(f64x2.mul(a0, x), nu), inverse), v = f64x2.mul(f64x2.add(f64x2.mul(a3, x), nv), inverse);
-    const ux = f64x2.sub(a0, f64x2.mul(u, a6)), uy = f64x2.sub(a1, f64x2.mul(u, a7)), vx = f64x2.sub(a3, f64x2.mul(v, a6)), vy = f64x2.sub(a4, f64x2.mul(v, a7));
-    const su = f64x2.mul(f64x2.sqrt(f64x2.add(f64x2.mul(ux, ux), f64x2.mul(uy, uy))), inverse), sv = f64x2.mul(f64x2.sqrt(f64x2.add(f64x2.mul(vx, vx), f64x2.mul(vy, vy))), inverse), at = places + i;
-    // Planes have room for one more.
-    v128.store64_lane(at, f32x4.demote_f64x2_zero(u), 0);
-    v128.store64_lane(at + plane, f32x4.demote_f64x2_zero(v), 0);
-    v128.store64_lane(at + (plane << 1), f32x4.demote_f64x2_zero(su), 0);
-    v128.store64_lane(at + plane * 3, f32x4.demote_f64x2_zero(sv), 0);
-    if (f64x2.extract_lane(w, 0) < 1e-12) store<f32>(covered + i, 0);
-    if (f64x2.extract_lane(w, 1) < 1e-12) store<f32>(covered + i, 0, 4);
     x = f64x2.add(x, two);
+    const w2 = f64x2.add(f64x2.mul(a6, x), nw), inverse2 = f64x2.div(one, w2), u2 = f64x2.mul(f64x2.add(f64x2.mul(a0, x), nu), inverse2), v2 = f64x2.mul(f64x2.add(f64x2.mul(a3, x), nv), inverse2);
+    x = f64x2.add(x, two);
+    const u4 = both(u, u2), v4 = both(v, v2), i4 = both(inverse, inverse2), at = places + i;
+    const ux = f32x4.sub(s0, f32x4.mul(u4, s6)), uy = f32x4.sub(s1, f32x4.mul(u4, s7)), vx = f32x4.sub(s3, f32x4.mul(v4, s6)), vy = f32x4.sub(s4, f32x4.mul(v4, s7));
+    // Planes have room for three more.
+    v128.store(at, u4);
+    v128.store(at + plane, v4);
+    v128.store(at + (plane << 1), f32x4.mul(f32x4.sqrt(f32x4.add(f32x4.mul(ux, ux), f32x4.mul(uy, uy))), i4));
+    v128.store(at + plane * 3, f32x4.mul(f32x4.sqrt(f32x4.add(f32x4.mul(vx, vx), f32x4.mul(vy, vy))), i4));
+    const behind = f32x4.lt(both(w, w2), least);
+    if (v128.any_true(behind)) v128.store(covered + i, v128.bitselect(nothing, v128.load(covered + i), behind));
   }
   const part = f32x4.splat(share);
   let i: usize = 0;
@@ -55,6 +59,13 @@ export function flatRow(map: usize, faded: i32, row: i32, from: i32, to: i32, dx
     store<f32>(weights + i, load<f32>(covered + i) * share);
     if (cover) store<f32>(cover + i, load<f32>(cover + i) + load<f32>(plain + i) * share);
   }
+}
+
+// @ts-ignore: a decorator of the compiler
+@inline
+function both(a: v128, b: v128): v128 {
+  const low = f32x4.demote_f64x2_zero(a), high = f32x4.demote_f64x2_zero(b);
+  return v128.shuffle<f32>(low, high, 0, 1, 4, 5);
 }
 
 function shareInside(inside: f64, feather: f64): f64 {
@@ -141,20 +152,26 @@ function kernelWeights(x: f32, patch: f32, out: usize): i32 {
 
 /** Adds content at each place bilinearly; the twin of `sampleSmooth`. Otherwise as `addPatches`. */
 export function addSmooth(levels: usize, coarsest: i32, detail: f32, places: usize, plane: usize, weights: usize, first: i32, count: i32, out: usize): i32 {
+  const whole = <usize>load<u32>(levels), width = load<i32>(levels, 4), height = load<i32>(levels, 8);
   for (let i = first; i < count; i++) {
     const weight = load<f32>(weights + (<usize>i << 2));
     if (weight == 0) continue;
-    const at = places + (<usize>i << 2), su = load<f32>(at + (plane << 1)), sv = load<f32>(at + plane * 3), u = load<f32>(at), v = load<f32>(at + plane);
-    let size: f32 = (su > sv ? su : sv) * detail, lower = 0;
+    const at = places + (<usize>i << 2), su = load<f32>(at + (plane << 1)), sv = load<f32>(at + plane * 3), u = load<f32>(at), v = load<f32>(at + plane), to = out + (<usize>i << 4);
+    let size: f32 = (su > sv ? su : sv) * detail;
+    if (size <= 1 && whole) {
+      v128.store(to, f32x4.add(v128.load(to), f32x4.mul(bilinear(whole, width, height, u, v), f32x4.splat(weight))));
+      continue;
+    }
+    let lower = 0;
     while (size >= 2 && lower < coarsest) {
       size *= 0.5;
       lower++;
     }
-    const share: f32 = size <= 1 || lower == coarsest ? 0 : size - 1;
-    if (load<u32>(levels + <usize>lower * 12) == 0 || (share > 0 && load<u32>(levels + <usize>(lower + 1) * 12) == 0)) return i;
-    const to = out + (<usize>i << 4);
-    let sum = f32x4.mul(bilinear(levels + <usize>lower * 12, u / <f32>(1 << lower), v / <f32>(1 << lower)), f32x4.splat(weight * (1 - share)));
-    if (share > 0) sum = f32x4.add(sum, f32x4.mul(bilinear(levels + <usize>(lower + 1) * 12, u / <f32>(2 << lower), v / <f32>(2 << lower)), f32x4.splat(weight * share)));
+    const share: f32 = size <= 1 || lower == coarsest ? 0 : size - 1, low = levels + <usize>lower * 12, high = low + 12;
+    if (load<u32>(low) == 0 || (share > 0 && load<u32>(high) == 0)) return i;
+    const back: f32 = 1 / <f32>(1 << lower);
+    let sum = f32x4.mul(bilinear(<usize>load<u32>(low), load<i32>(low, 4), load<i32>(low, 8), u * back, v * back), f32x4.splat(weight * (1 - share)));
+    if (share > 0) sum = f32x4.add(sum, f32x4.mul(bilinear(<usize>load<u32>(high), load<i32>(high, 4), load<i32>(high, 8), u * back * 0.5, v * back * 0.5), f32x4.splat(weight * share)));
     v128.store(to, f32x4.add(v128.load(to), sum));
   }
   return count;
@@ -162,8 +179,7 @@ export function addSmooth(levels: usize, coarsest: i32, detail: f32, places: usi
 
 // @ts-ignore: a decorator of the compiler
 @inline
-function bilinear(level: usize, x: f32, y: f32): v128 {
-  const data = <usize>load<u32>(level), width = load<i32>(level, 4), height = load<i32>(level, 8);
+function bilinear(data: usize, width: i32, height: i32, x: f32, y: f32): v128 {
   let px = x - 0.5, py = y - 0.5;
   px = px < 0 ? 0 : px > <f32>(width - 1) ? <f32>(width - 1) : px;
   py = py < 0 ? 0 : py > <f32>(height - 1) ? <f32>(height - 1) : py;
