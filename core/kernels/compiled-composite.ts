@@ -157,7 +157,7 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
     },
     enlarge(plane, across, down, width, height, block) {
       free = first;
-      const from = take(plane.length), out = take(width * height), line = take(across);
+      const from = take(plane.length), out = take(width * height), line = take(across + 8);
       if (!from || !out || !line || block % 2 !== 0) return null;
       from.set(plane);
       wasm.enlarge(from.byteOffset, across, down, block, width, height, out.byteOffset, line.byteOffset);

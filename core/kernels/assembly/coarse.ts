@@ -64,7 +64,7 @@ function sumByTwo(from: usize, width: i32, height: i32, across: i32, to: usize):
 function finer(coarse: usize, cw: i32, ch: i32, own: usize, known: usize, width: i32, height: i32, line: usize): void {
   for (let row = 0; row < height; row++) {
     const near = row >> 1, far = min(ch - 1, max(0, (row & 1) == 0 ? near - 1 : near + 1)), a = coarse + (<usize>(near * cw) << 2), b = coarse + (<usize>(far * cw) << 2);
-    for (let i: usize = 0; i < <usize>cw << 2; i += 4) store<f32>(line + i, 0.75 * load<f32>(a + i) + 0.25 * load<f32>(b + i), 4);
+    for (let i: usize = 0; i < <usize>cw << 2; i += 16) v128.store(line + i, f32x4.add(f32x4.mul(f32x4.splat(0.75), v128.load(a + i)), f32x4.mul(f32x4.splat(0.25), v128.load(b + i))), 4);
     store<f32>(line, load<f32>(line, 4));
     store<f32>(line + (<usize>cw << 2), load<f32>(line + (<usize>cw << 2)), 4);
     for (let col = 0, at = <usize>(row * width) << 2; col < width; col++, at += 4) {
@@ -109,9 +109,22 @@ export function coarseRow(plane: usize, across: i32, down: i32, block: i32, row:
   let y: f32 = (<f32>row + 0.5) / <f32>block - 0.5;
   y = y < 0 ? 0 : y > <f32>(down - 1) ? <f32>(down - 1) : y;
   const iy = <i32>y, fy: f32 = y - <f32>iy, a = plane + (<usize>(iy * across) << 2), b = iy < down - 1 ? a + (<usize>across << 2) : a, half = block >> 1, step: f32 = 1 / <f32>block;
-  for (let i: usize = 0; i < <usize>across << 2; i += 4) store<f32>(line + i, load<f32>(a + i) + fy * (load<f32>(b + i) - load<f32>(a + i)));
+  const part = f32x4.splat(fy), steps = f32x4(0.5, 1.5, 2.5, 3.5), four = f32x4.splat(4);
+  for (let i: usize = 0; i < <usize>across << 2; i += 16) {
+    const top = v128.load(a + i);
+    v128.store(line + i, f32x4.add(top, f32x4.mul(part, f32x4.sub(v128.load(b + i), top))));
+  }
   for (let cell = -1; cell < across; cell++) {
     const from = load<f32>(line + (<usize>max(cell, 0) << 2)), slope: f32 = (load<f32>(line + (<usize>min(cell + 1, across - 1) << 2)) - from) * step, first = cell * block + half;
+    if (first >= 0 && first + block <= width && (block & 3) == 0) {
+      const base = f32x4.splat(from), rise = f32x4.splat(slope);
+      let at = steps;
+      for (let to = out + (<usize>first << 2), end = to + (<usize>block << 2); to < end; to += 16) {
+        v128.store(to, f32x4.add(base, f32x4.mul(rise, at)));
+        at = f32x4.add(at, four);
+      }
+      continue;
+    }
     for (let col = max(0, first), end = min(width, first + block); col < end; col++) store<f32>(out + (<usize>col << 2), from + slope * (<f32>(col - first) + 0.5));
   }
 }

@@ -94,7 +94,11 @@ function rowBetween(plane: usize, across: i32, down: i32, row: i32, line: usize)
   let y: f32 = (<f32>row + 0.5) * 0.5 - 0.5;
   y = y < 0 ? 0 : y > <f32>(down - 1) ? <f32>(down - 1) : y;
   const iy = <i32>y, fy: f32 = y - <f32>iy, a = plane + (<usize>(iy * across) << 2), b = iy < down - 1 ? a + (<usize>across << 2) : a;
-  for (let i: usize = 0; i < <usize>across << 2; i += 4) store<f32>(line + i, load<f32>(a + i) + fy * (load<f32>(b + i) - load<f32>(a + i)), 4);
+  const part = f32x4.splat(fy);
+  for (let i: usize = 0; i < <usize>across << 2; i += 16) {
+    const top = v128.load(a + i);
+    v128.store(line + i, f32x4.add(top, f32x4.mul(part, f32x4.sub(v128.load(b + i), top))), 4);
+  }
   store<f32>(line, load<f32>(line, 4));
   store<f32>(line + (<usize>across << 2), load<f32>(line + (<usize>across << 2)), 4);
 }
