@@ -199,8 +199,11 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       rest.set(front);
       rest.set(limit, stride);
       if (marked) marks!.set(marked);
-      layer.fill(0);
-      cover.fill(0);
+      const covered = insert && insert.box.left <= box.left && insert.box.top <= box.top && insert.box.right >= box.right && insert.box.bottom >= box.bottom;
+      if (!covered) {
+        layer.fill(0);
+        cover.fill(0);
+      }
       if (insert) {
         const from = insert.box, left = Math.max(box.left, from.left), count = Math.min(box.right, from.right) - left;
         if (count > 0) for (let row = Math.max(box.top, from.top); row < Math.min(box.bottom, from.bottom); row++) {
@@ -215,11 +218,16 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       const bytesOf = (floats: Float32Array) => new Uint8Array(buffer, floats.byteOffset, 3 * all), from = bytesOf(read), to = bytesOf(written), rowOf = (row: number) => ((own.top + row) * pictureWidth + own.left) * 3, rowBytes = 3 * across;
       for (let row = 0; row < height; row++) to.set(out.subarray(rowOf(row), rowOf(row) + rowBytes), 3 * row * width);
       if (spill) {
+        if (width === across) {
+          ways!.set(spill.weight);
+          ways!.set(spill.near, all);
+        }
         for (let row = 0; row < height; row++) {
           from.set(codes.subarray(rowOf(row), rowOf(row) + rowBytes), 3 * row * width);
+          if (width === across) continue;
           ways!.set(spill.weight.subarray(row * across, (row + 1) * across), row * width);
           ways!.set(spill.near.subarray(row * across, (row + 1) * across), all + row * width);
-          if (width !== across) for (let col = across; col < width; col++) ways![row * width + col] = 0;
+          for (let col = across; col < width; col++) ways![row * width + col] = 0;
         }
         const total = sums[3]!, [main, a, b] = spill.channels, mean = (c: number) => (spill.replace === 'average' && total > 0 ? sums[c]! / total : 0);
         values.set([spill.mix, spill.allowance, spill.most, spill.share, spill.screen[main]!, spill.screen[a]!, spill.screen[b]!, mean(main), mean(a), mean(b)]);

@@ -69,7 +69,7 @@ export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings:
 /** 1 for pixels that show the surface and nothing of its border. */
 export function innerPixels(outline: readonly Point[], box: PixelBox): Float32Array {
   const { data } = coverageOf([grownOutline(outline, -BORDER)], box);
-  for (let i = 0; i < data.length; i++) data[i] = data[i]! >= 1 ? 1 : 0;
+  for (let i = 0; i < data.length; i++) if (data[i]! < 1) data[i] = 0;
   return data;
 }
 
