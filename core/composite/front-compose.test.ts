@@ -139,3 +139,12 @@ describe('checkLook', () => {
     expect(() => resolveLook({ spill: 'measure' })).toThrow(RangeError);
   });
 });
+
+test('a frame composed again with other content is what it is by itself, though its front is kept', () => {
+  const red = buildContentPyramid({ width: 80, height: 66, data: Uint8Array.from({ length: 80 * 66 * 4 }, (_, i) => [220, 40, 30, 255][i % 4]!), peak: 255 }, { black: 0, white: 1, gamma: 1 }), one = pinned({ keys: 'measure', spill: 'measure' });
+  const codes = (plate: CodedPicture, pyramid: typeof red) => Buffer.from(composeFrame(plate, { ...one, contents: [{ pyramid }] }, 'final').data as Uint8Array);
+  const again = codes(scene.picture, blue), other = codes(scene.picture, red), back = codes(scene.picture, blue), fresh = codes({ ...scene.picture, data: scene.picture.data.slice() }, red);
+  expect(back.equals(again)).toBe(true);
+  expect(other.equals(fresh)).toBe(true);
+  expect(other.equals(again)).toBe(false);
+});

@@ -6,11 +6,14 @@ import { boxBlur } from '../image/box-blur.ts';
 import { FRAME, GREEN, greenScreen, SCREEN_QUAD } from '../test/green-screen.ts';
 import { canBeKeyed, excess, keyMatte, shareOf } from './colour-key.ts';
 import { coverageOf } from './coverage.ts';
-import { applyShape, flattened, shapeOnFrame, type ShapeSetting } from './front-shapes.ts';
+import { applyShape, flattened, shapeOnFrame, takeShape, type ShapeSetting } from './front-shapes.ts';
 import { grownMatte } from './grow-matte.ts';
 import { applyHueTable, hueTable, changeAt, changeColour } from './hue-curves.ts';
 import { measureFront } from './measure-front.ts';
+import type { PixelBox } from '../image/pixel-box.ts';
+import type { FrontShape } from '../schemas/types.ts';
 import { pushPull } from './push-pull.ts';
+import { coarseFill, filledBlocks } from './coarse-fill.ts';
 import { shapeMatte } from './shape-matte.ts';
 import { softEdgeAlpha } from './soft-edge-alpha.ts';
 import { planeRows, replaceSpill } from './spill.ts';
@@ -155,6 +158,32 @@ describe('shapes', () => {
     applyShape(matte, shapeOnFrame({ ...square, rides: 'plate', invert: true }, setting(0), box), 'within');
     expect(matte[at]).toBe(0);
     expect(matte[0]).toBeCloseTo(0.4, 6);
+  });
+});
+
+describe('a shape taken into a matte where it is', () => {
+  const big: PixelBox = { left: 3, top: 2, right: 83, bottom: 62 }, setting: ShapeSetting = { motion: { before: [[0, 0], [40, 0], [40, 40], [0, 40]], now: [[10, 0], [50, 0], [50, 40], [10, 40]], after: [[20, 0], [60, 0], [60, 40], [20, 40]] }, frame: 0, reference: [[0, 0], [40, 0], [40, 40], [0, 40]], referenceFrame: 0, shutter: 180, phase: 0, mostMoments: 12 };
+  const shape: FrontShape = { points: [[5, 5], [28, 9], [22, 31]], soft: [2, 4], blur: true, opacity: 0.8 };
+  test.each<[string, Partial<FrontShape>]>([['keeps', {}], ['removes', { does: 'remove' }], ['bounds', { does: 'within' }], ['keeps all but itself', { invert: true }], ['is soft at one point', { softness: [[0, 0], [6, 6], [1, 1]] }], ['lies outside', { rides: 'plate', points: [[-50, -50], [-30, -50], [-30, -20]] }]])('as if it were told for all of the box: it %s', (_, change) => {
+    const one = { ...shape, ...change }, start = Float32Array.from({ length: 4800 }, (_v, i) => (i % 7) / 7), whole = start.slice(), part = start.slice();
+    applyShape(whole, shapeOnFrame(one, setting, big), one.does);
+    takeShape(part, one, setting, big);
+    whole.forEach((v, i) => expect(Math.abs(v - part[i]!)).toBeLessThan(1e-6));
+  });
+});
+
+describe('coarse planes', () => {
+  test.each([[2, 31, 17], [8, 40, 9], [4, 3, 2]])('read at a pixel they are what the whole plane is there; blocks of %i', (block, width, height) => {
+    const values = Float32Array.from({ length: width * height }, (_, i) => Math.sin(i) + 1), weight = Float32Array.from(values, (v) => (v > 1.2 ? 1 : 0));
+    const [wide] = coarseFill([values], weight, width, height, block), [coarse] = filledBlocks([values], weight, width, height, block);
+    for (let row = 0, i = 0; row < height; row++) for (let col = 0; col < width; col++, i++) expect(coarse!.at(col, row)).toBeCloseTo(wide![i]!, 5);
+  });
+  test('what is known over whole blocks stays, what is not is between', () => {
+    const values = Float32Array.from({ length: 64 }, (_, i) => (i % 8 < 4 ? 1 : 3)), weight = Float32Array.from({ length: 64 }, (_, i) => (i % 8 < 2 || i % 8 > 5 ? 1 : 0)), [plane] = filledBlocks([values], weight, 8, 8, 2);
+    expect(plane!.at(0, 3)).toBeCloseTo(1, 5);
+    expect(plane!.at(7, 3)).toBeCloseTo(3, 5);
+    expect(plane!.at(3, 3)).toBeGreaterThan(1);
+    expect(plane!.at(4, 3)).toBeLessThan(3);
   });
 });
 

@@ -6,7 +6,8 @@ import { endOn, moveSpeedKey, speedKeys, toggleSpeedKey } from '../steps/content
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { ROWS } from './draw-parts.ts';
-import { frameAt, frameLeft, frameMiddle, framesInView, type LedgerScale } from './ledger-scale.ts';
+import { frameUnder } from './frame-under.ts';
+import { frameLeft, frameMiddle, framesInView, type LedgerScale } from './ledger-scale.ts';
 
 /** Where on the plate the content runs in its time, is held, comes again or is not there; its ends are dragged, and so are keys of its speed. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
@@ -48,9 +49,9 @@ function onDown(event: PointerEvent, what: 'start' | 'end' | 'key', frame: numbe
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
-  const d = dragging.value, row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
+  const d = dragging.value;
   if (!d) return;
-  const to = Math.max(0, Math.min(shot.frames - 1, frameAt(props.scale, event.clientX - row.left)));
+  const to = frameUnder(event, props.scale, shot.frames);
   if (to === d.frame) return;
   let made = true;
   change('drag', (t) => {

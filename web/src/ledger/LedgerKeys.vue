@@ -6,7 +6,8 @@ import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { ROWS } from './draw-parts.ts';
-import { frameAt, frameMiddle, type LedgerScale } from './ledger-scale.ts';
+import { frameUnder } from './frame-under.ts';
+import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
 
 /** Keys of outlines: press to go there, drag to move in time, Delete to remove. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string; lists: readonly OutlineKind[] }>();
@@ -33,10 +34,10 @@ function onDown(event: PointerEvent, list: OutlineKind, index: number, frame: nu
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
-  const d = dragging.value, row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
+  const d = dragging.value;
   const drawn = d && outlinesOf(shot.document!, d.list)[d.index];
   if (!d || !drawn || d.frame === homeOf(shot.document!, drawn)) return;
-  const to = Math.max(0, Math.min(shot.frames - 1, frameAt(props.scale, event.clientX - row.left)));
+  const to = frameUnder(event, props.scale, shot.frames);
   if (to === d.frame) return;
   let made = false;
   shot.drag((draft) => {

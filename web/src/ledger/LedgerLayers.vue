@@ -5,7 +5,8 @@ import { useBoard } from '../stores/board.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { ROWS } from './draw-parts.ts';
-import { frameAt, frameMiddle, type LedgerScale } from './ledger-scale.ts';
+import { frameUnder } from './frame-under.ts';
+import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
 
 /** Keys of the board's picked layers (of all, faintly, when none is): press to go there, drag to move in time, Delete to remove. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
@@ -24,9 +25,9 @@ function onDown(event: PointerEvent, id: string, frame: number): void {
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
-  const d = dragging.value, row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
+  const d = dragging.value;
   if (!d) return;
-  const to = Math.max(0, Math.min(shot.frames - 1, frameAt(props.scale, event.clientX - row.left)));
+  const to = frameUnder(event, props.scale, shot.frames);
   if (to === d.frame) return;
   let made = false;
   desk.change((board) => (made = moveKeys(board.layers.find((l) => l.id === d.id)!, d.frame, to)), 'drag');
