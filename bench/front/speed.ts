@@ -5,7 +5,6 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { build } from 'vite';
 import type { Quad } from '../../core/geometry/quad.ts';
 import { median, quantile } from '../../core/image/statistics.ts';
 import type { Truth } from '../../demo/truth.ts';
@@ -28,11 +27,12 @@ async function shotAt(height: number): Promise<SpeedShot> {
 
 async function browserSteps(): Promise<number[]> {
   const shot = await shotAt(720), { plates, page, font: _, ...told } = shot;
-  const bundled = (await build({ root, logLevel: 'error', configFile: false, build: { write: false, minify: false, lib: { entry: join(root, 'bench/front/browser-step.ts'), formats: ['es'] } } })) as { output: { code: string }[] }[];
+  const { status, stderr } = spawnSync(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), 'build', '--config', 'bench/front/browser-step.config.mjs'], { cwd: root, encoding: 'utf8' });
+  if (status !== 0) throw new Error(stderr);
   const browser = await launchBrowser(), tab = await browser.newPage();
   const files = new Map<string, () => Buffer | string>([
     ['shot.json', () => JSON.stringify(told)], ['plates', () => Buffer.concat(plates)], ['page', () => Buffer.from(page.data as Uint8Array)], ['page.json', () => JSON.stringify({ width: page.width, height: page.height })],
-    ['composite.wasm', () => readFileSync(join(root, 'core/kernels/build/composite.wasm'))], ['steps.js', () => bundled[0]!.output[0]!.code], ['', () => '<!doctype html><script type="module" src="steps.js"></script>'],
+    ['composite.wasm', () => readFileSync(join(root, 'core/kernels/build/composite.wasm'))], ['steps.js', () => readFileSync(join(root, '.cache/browser-step/steps.js'))], ['', () => '<!doctype html><script type="module" src="steps.js"></script>'],
   ]);
   await tab.route('http://bench.localhost/**', (route) => {
     const name = new URL(route.request().url()).pathname.slice(1), body = files.get(name)?.() ?? readFileSync(join(root, 'node_modules', name));
