@@ -143,6 +143,12 @@ describe('odd content', () => {
     const moving = await render('two.gif');
     expect([moving.code, moving.said]).toEqual([0, expect.any(String)]);
     expect([pixel(moving.out[0]!)[0], pixel(moving.out[1]!)[0]]).toEqual([255, 0]);
+    // A still WebP is read, a moving one told from it, with what to do.
+    await sharp({ create: { width: 40, height: 30, channels: 3, background: '#10a0f0' } }).webp({ lossless: true }).toFile(at('still.webp'));
+    expect(pixel((await render('still.webp')).out[0]!)).toEqual([16, 160, 240]);
+    await sharp(two, { raw: { width: 40, height: 60, channels: 3, pageHeight: 30 } } as never).webp({ delay: [40, 40] }).toFile(at('two.webp'));
+    const refused = await render('two.webp');
+    expect([refused.code, refused.said]).toEqual([expect.not.closeTo(0) as unknown, expect.stringMatching(/two\.webp is a moving WebP picture.*Save it as a GIF, a clip or numbered pictures/s)]);
   });
 
   test('a clip shorter than the shot holds, or runs again, as the look says', async () => {

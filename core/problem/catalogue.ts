@@ -10,6 +10,7 @@ export const PROBLEMS = {
   'file-missing': { status: 404, what: 'The file {file} does not exist.', remedy: 'Check the path.' },
   'file-unwritable': { status: 400, what: '{file} cannot be written: {why}.', remedy: 'Choose a folder that exists and that you may write to.' },
   // Media
+  'animated-webp': { status: 415, what: '{file} is a moving WebP picture, which cannot be read here.', remedy: 'Save it as a GIF, a clip or numbered pictures, and add that.' },
   'not-media': { status: 415, what: '{file} is not a picture or film that can be read ({why}).', remedy: 'Bring in an MP4, MOV, MKV, WebM or MXF clip, or PNG, JPEG, TIFF or EXR pictures.' },
   'empty-file': { status: 415, what: '{file} is empty (0 bytes).', remedy: 'Copy or export it again.' },
   'no-picture': { status: 415, what: '{file} has sound but no picture.', remedy: 'Bring in the clip that has the picture.' },

@@ -39,6 +39,8 @@ export function sniff(file: string, label: string): Sniffed {
   if (starts(0xff, 0xd8, 0xff)) return { kind: 'picture', format: 'jpeg' };
   if (starts(0x49, 0x49, 0x2a, 0) || starts(0x4d, 0x4d, 0, 0x2a)) return { kind: 'picture', format: 'tiff' };
   if (starts(0x76, 0x2f, 0x31, 0x01)) return { kind: 'picture', format: 'exr' };
+  // The flag of movement: RFC 9649, §2.7.
+  if (text(0, 'RIFF') && text(8, 'WEBP') && text(12, 'VP8X') && (head[20]! & 2) !== 0) throw new Problem('animated-webp', { file: label });
   if (text(0, 'RIFF') && text(8, 'WEBP')) return { kind: 'picture', format: 'webp' };
   if (text(0, 'BM') && head.length > 30 && head.readUInt32LE(14) <= 124) return { kind: 'picture', format: 'bmp' };
   if (starts(0x50, 0x4b, 0x03, 0x04) || starts(0x50, 0x4b, 0x05, 0x06)) return { kind: 'zip' };
