@@ -1,5 +1,6 @@
 import { dirname, resolve } from 'node:path';
-import { renderBoard, textOf, type BoardPart, type BoardSources } from '../core/board/render-board.ts';
+import { DrawnBoards } from '../core/board/drawn-boards.ts';
+import { textOf, type BoardPart, type BoardSources } from '../core/board/render-board.ts';
 import type { ResolvedLook } from '../core/composite/look.ts';
 import { ShownContent } from '../core/composite/shown-content.ts';
 import { Problem } from '../core/problem/problem.ts';
@@ -10,6 +11,7 @@ import { note } from './options.ts';
 
 /** A board file with the pictures and clips that its layers name, told from where the board lies. */
 export class BoardContent {
+  private readonly drawn = new DrawnBoards();
   private readonly opened = new Map<string, ContentFrames>();
   private readonly shown = new Map<string, ShownContent>();
 
@@ -36,11 +38,12 @@ export class BoardContent {
 
   private readonly sources: BoardSources = {
     font: fontSet,
+    moves: ({ media: name }) => typeof name === 'string' && (this.opened.get(resolve(this.folder, name))?.frames ?? 1) > 1,
     media: async (layer, frame) => this.shown.get(layer.id)?.at(frame, { levels: this.look.levels, place: {}, time: (layer.time ?? {}) }) ?? null,
   };
 
   at(frame: number, scale: number): Promise<BoardPart[]> {
-    return renderBoard(this.board, frame, this.sources, this.look.levels, scale);
+    return this.drawn.at(this.board, frame, this.sources, this.look.levels, scale);
   }
 
   get size(): { width: number; height: number } {

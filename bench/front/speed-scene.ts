@@ -37,5 +37,5 @@ export function speedLook(measured: MeasuredFront, levels: { black: number; whit
 }
 
 export function sourcesOf(page: ContentPyramid, font: (family: FontFamily, weight: FontWeight) => Promise<FontSet>): BoardSources {
-  return { font, media: () => Promise.resolve(page) };
+  return { font, moves: () => false, media: () => Promise.resolve(page) };
 }

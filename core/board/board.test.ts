@@ -4,6 +4,7 @@ import type { ContentPyramid } from '../composite/content-pyramid.ts';
 import { buildContentPyramid } from '../composite/content-pyramid.ts';
 import type { Board, BoardLayer } from '../schemas/types.ts';
 import { boardScale } from './board-scale.ts';
+import { boardState, DrawnBoards } from './drawn-boards.ts';
 import { FONT_FAMILIES, FONT_PARTS, FONT_WEIGHTS, fontFile, FontSet, type FontFamily, type FontWeight } from './fonts.ts';
 import { layerOnFrame } from './layer-on-frame.ts';
 import { renderBoard } from './render-board.ts';
@@ -47,7 +48,7 @@ describe('layOutText', () => {
 
 const layer = (more: Partial<BoardLayer>): BoardLayer => ({ id: 'a', kind: 'solid', width: 40, height: 20, colour: '#ff0000', ...more });
 const picture = buildContentPyramid({ width: 20, height: 40, data: Uint8Array.from({ length: 3200 }, (_, i) => (i % 4 === 3 || (i >> 2) / 20 >= 20 ? 255 : 0)), peak: 255 }, LEVELS);
-const sources = { font: () => Promise.resolve(archivo), media: (): Promise<ContentPyramid | null> => Promise.resolve(picture) };
+const sources = { moves: () => false, font: () => Promise.resolve(archivo), media: (): Promise<ContentPyramid | null> => Promise.resolve(picture) };
 const board = (...layers: BoardLayer[]): Board => ({ format: 'yarlop-board/1', width: 100, height: 60, background: '#000000', layers });
 const pixel = (pyramid: ContentPyramid, x: number, y: number) => [...pyramid.level(0).data.subarray((y * pyramid.width + x) * 4, (y * pyramid.width + x) * 4 + 4)];
 const shown = async (given: Board, frame = 0, scale = 1) => (await renderBoard(given, frame, sources, LEVELS, scale))[0]!.pyramid;
@@ -95,4 +96,29 @@ test('a board is drawn about as fine as it is seen, never finer than it is', () 
   const quad = [[0, 0], [100, 0], [100, 200], [0, 200]] as const;
   expect(boardScale({ width: 1000, height: 2000 }, quad, 2)).toBeCloseTo(0.21, 1);
   expect(boardScale({ width: 50, height: 100 }, quad, 2)).toBe(1);
+});
+
+describe('drawn boards', () => {
+  const moving: BoardLayer = { id: 'bar', kind: 'solid', colour: '#ff0000', width: 10, height: 10, position: [{ frame: 4, value: [0, 0] }, { frame: 6, value: [20, 0] }], from: 1 };
+  const board: Board = { format: 'yarlop-board/1', width: 40, height: 20, background: '#ffffff', layers: [moving] }, sources = { media: () => Promise.resolve(null), moves: () => false, font: () => Promise.resolve(archivo) };
+  test('their state is the same where they look the same', () => {
+    const state = (frame: number, change: Partial<BoardLayer> = {}) => boardState({ ...board, layers: [{ ...moving, ...change }] }, frame, ({ media }) => media === 3);
+    expect(state(1)).toBe(state(4));
+    expect(state(5)).not.toBe(state(4));
+    expect(state(6)).toBe(state(90));
+    expect(state(0)).not.toBe(state(1));
+    expect(state(2, { colour: '#00ff00' })).not.toBe(state(2));
+    expect(state(2, { kind: 'clip', media: 3 })).not.toBe(state(3, { kind: 'clip', media: 3 }));
+    expect(state(2, { kind: 'picture', media: 4 })).toBe(state(3, { kind: 'picture', media: 4 }));
+    // What is off, or not there yet, does not count, whatever it would look like.
+    expect(state(2, { off: true })).toBe(state(3, { off: true, colour: '#0000ff' }));
+  });
+  test('while nothing moves a board is drawn once; what is kept is what would be drawn', async () => {
+    const drawn = new DrawnBoards(), still = await drawn.at(board, 2, sources, LEVELS, 1);
+    expect(await drawn.at(board, 3, sources, LEVELS, 1)).toBe(still);
+    expect(await drawn.at(board, 3, sources, LEVELS, 0.5)).not.toBe(still);
+    const moved = await drawn.at(board, 6, sources, LEVELS, 1), fresh = await renderBoard(board, 6, sources, LEVELS, 1);
+    expect([...moved[0]!.pyramid.level(0).data]).toEqual([...fresh[0]!.pyramid.level(0).data]);
+    expect(await drawn.at(board, 6, sources, LEVELS, 1, 'other media')).not.toBe(moved);
+  });
 });

@@ -15,6 +15,8 @@ import { layOutText, TEXT_DEFAULTS, type TextLayout } from './text-layout.ts';
 export interface BoardSources {
   /** What of a layer's picture or clip is on show on a frame of the plate; null for nothing. */
   media(layer: BoardLayer, frame: number): Promise<ContentPyramid | null>;
+  /** Whether a layer's picture or clip has more than one frame. */
+  moves(layer: BoardLayer): boolean;
   font(family: FontFamily, weight: FontWeight): Promise<FontSet>;
 }
 

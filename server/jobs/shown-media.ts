@@ -1,5 +1,6 @@
 import { boardScale, FINE } from '../../core/board/board-scale.ts';
-import { renderBoard, type BoardSources } from '../../core/board/render-board.ts';
+import { DrawnBoards } from '../../core/board/drawn-boards.ts';
+import type { BoardSources } from '../../core/board/render-board.ts';
 import type { ResolvedLook } from '../../core/composite/look.ts';
 import type { PinnedContent } from '../../core/composite/pinned-surface.ts';
 import { ShownContent, type ContentSource } from '../../core/composite/shown-content.ts';
@@ -34,7 +35,8 @@ export async function openShown(db: Queryable, document: ShotDocument, look: Res
   const { board } = document.look, ids = contentIds(document);
   if (board) {
     const sources = await boardSources(db, board, look.levels, plateRate, folders);
-    return (frame, quad) => renderBoard(board, frame, sources, look.levels, boardScale(board, quad, FINE));
+    const drawn = new DrawnBoards();
+    return (frame, quad) => drawn.at(board, frame, sources, look.levels, boardScale(board, quad, FINE));
   }
   if (ids.length === 0) throw new Problem('no-content');
   const shown = new ShownContent((await storedSources(db, ids, plateRate, folders)).get(ids[0]!)!, plateRate);
@@ -63,5 +65,5 @@ export async function boardSources(db: Queryable, board: Board, levels: Resolved
     const source = typeof medium === 'number' ? media.get(medium) : undefined;
     if (source) shown.set(id, new ShownContent(source, plateRate));
   }
-  return { font: fontSet, media: async ({ id, time }, frame) => (await shown.get(id)?.at(frame, { levels, place: {}, time: time ?? {} })) ?? null };
+  return { font: fontSet, moves: ({ media: medium }) => typeof medium === 'number' && (media.get(medium)?.frames ?? 1) > 1, media: async ({ id, time }, frame) => (await shown.get(id)?.at(frame, { levels, place: {}, time: time ?? {} })) ?? null };
 }

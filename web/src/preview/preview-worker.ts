@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { plainContent, viewOf } from './front-views.ts';
 import { boardScale, FINE, QUICK } from '../../../core/board/board-scale.ts';
+import { DrawnBoards } from '../../../core/board/drawn-boards.ts';
 import { flatBoard } from '../../../core/board/flat-board.ts';
 import { layerSize, renderBoard, type BoardSources } from '../../../core/board/render-board.ts';
 import type { StackedSurface } from '../../../core/composite/compose-surfaces.ts';
@@ -24,6 +25,7 @@ import { shippedFont } from './shipped-fonts.ts';
 /** Composes frames for the viewer with the same code as the final render (core/composite). */
 class PreviewWorker {
   private readonly plates = new Map<string, CodedPicture>();
+  private readonly drawn = new DrawnBoards(3);
   private readonly differences = new Map<string, Promise<Difference>>();
   private readonly shownContents = new Map<string, ShownContent>();
 
@@ -86,7 +88,7 @@ class PreviewWorker {
 
   private async contents(request: ComposeRequest, content: ShownRequest, look: ResolvedLook, quad: Quad): Promise<readonly PinnedContent[] | null> {
     const { frame, plateRate } = request;
-    if (content.kind === 'board') return renderBoard(content.board, frame, this.boardSources(content.media, plateRate, look), look.levels, boardScale(content.board, quad, request.quality === 'final' ? FINE : QUICK));
+    if (content.kind === 'board') return this.drawn.at(content.board, frame, this.boardSources(content.media, plateRate, look), look.levels, boardScale(content.board, quad, request.quality === 'final' ? FINE : QUICK), JSON.stringify(content.media));
     const source: ContentSource = content.kind === 'medium' ? mediumSource(content)
       : { frames: 1, rate: plateRate, picture: () => Promise.resolve(testCard(1024, Math.max(16, Math.round(1024 / content.ratio)), content.card)) };
     const pyramid = await this.shown(JSON.stringify([content, plateRate]), source, plateRate).at(frame, look);
@@ -96,6 +98,7 @@ class PreviewWorker {
   private boardSources(media: Readonly<Record<number, ShownMedium>>, plateRate: readonly [number, number], { levels }: Pick<ResolvedLook, 'levels'>): BoardSources {
     return {
       font: shippedFont,
+      moves: ({ media: medium }) => typeof medium === 'number' && (media[medium]?.frames ?? 1) > 1,
       media: async (layer, at) => {
         const medium = typeof layer.media === 'number' ? media[layer.media] : undefined;
         return medium ? this.shown(`${layer.id} ${JSON.stringify(medium)}`, mediumSource(medium), plateRate).at(at, { levels, place: {}, time: layer.time ?? {} }) : null;
