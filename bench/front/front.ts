@@ -55,6 +55,8 @@ ${row('spill: ΔE2000 on the glove against the truth under content light', one, 
 The key touches nothing beyond its reach (2 px) around the smeared outline. The spill works in its window; of the leaves around, ${proposed.map((f) => Math.round(f.outside / 36)).join(' / ')} pixels
 a frame changed by more than a code (they lie against the glove).
 
+What a preview step and a final frame cost, beside the reference library in one run, is in docs/performance.md (\`npm run performance:front\`).
+
 | what | found | asked |
 |---|---|---|
 | shape rasteriser against 64×64 places in each pixel, curved outlines, worst pixel | ${(255 * coverage.worst).toFixed(3)} codes | 1: ${reached(coverage.worst * 255 <= 1)} |
