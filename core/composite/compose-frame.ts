@@ -74,16 +74,27 @@ export function composeOnto(plate: CodedPicture, out: CodedPicture, surface: Pin
   return out;
 }
 
-/** What stands in front does not depend on the content: while a frame's content is worked on it is found once. */
-let kept: { plate: CodedPicture; key: string; front: FrontMatte | null }[] = [];
+/**
+ * What stands in front does not depend on the content: while a frame's content is worked on it is found once. It goes with its plate's picture, so that nothing
+ * is held where every frame is composed once.
+ */
+const kept = new WeakMap<CodedPicture, readonly { key: string; front: FrontMatte | null }[]>();
+/** Pictures with a kept front, and surfaces of each. */
 const KEPT = 2;
+let recent: WeakRef<CodedPicture>[] = [];
 
 function keptFront(plate: CodedPicture, colour: PlateColour, settings: FrontSettings, scene: FrontScene): FrontMatte | null {
   if (scene.differs) return frontOfFrame(plate, colour, settings, scene);
-  const key = JSON.stringify([colour, settings.keys, settings.markers, settings.shapes, scene]), there = kept.find((one) => one.plate === plate && one.key === key);
+  const key = JSON.stringify([colour, settings.keys, settings.markers, settings.shapes, scene]), fronts = kept.get(plate) ?? [], there = fronts.find((one) => one.key === key);
   if (there) return there.front;
   const front = frontOfFrame(plate, colour, settings, scene);
-  kept = [{ plate, key, front }, ...kept].slice(0, KEPT);
+  kept.set(plate, [{ key, front }, ...fronts].slice(0, KEPT));
+  const others = recent.filter((ref) => ref.deref() !== plate);
+  for (const ref of others.slice(KEPT - 1)) {
+    const old = ref.deref();
+    if (old) kept.delete(old);
+  }
+  recent = [new WeakRef(plate), ...others.slice(0, KEPT - 1)];
   return front;
 }
 

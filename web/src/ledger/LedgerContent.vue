@@ -1,13 +1,13 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { timePartAt, usedFrames, type ContentTime, type TimePart } from '../../../core/content/content-time.ts';
 import type { ContentTiming } from '../../../core/schemas/types.ts';
 import { endOn, moveSpeedKey, speedKeys, toggleSpeedKey } from '../steps/content/time-edits.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { ROWS } from './draw-parts.ts';
-import { frameUnder } from './frame-under.ts';
 import { frameLeft, frameMiddle, framesInView, type LedgerScale } from './ledger-scale.ts';
+import { useRowDrag } from './use-row-drag.ts';
 
 /** Where on the plate the content runs in its time, is held, comes again or is not there; its ends are dragged, and so are keys of its speed. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
@@ -39,34 +39,24 @@ const ends = computed(() => {
 });
 const keys = computed(() => speedKeys(time.value).map(({ frame, value }) => ({ frame, x: frameMiddle(props.scale, frame), title: `Speed ${Math.round(100 * value)} % on frame ${props.nameOf(frame)}` })).filter((key) => key.x >= props.scale.left && key.x <= props.scale.left + props.scale.width));
 
-const dragging = ref<{ what: 'start' | 'end' | 'key'; frame: number } | null>(null);
 function change(how: 'edit' | 'drag', recipe: (time: ContentTiming) => void): void {
   shot[how]((draft) => recipe((draft.look.time ??= {})));
 }
-function onDown(event: PointerEvent, what: 'start' | 'end' | 'key', frame: number): void {
-  if (event.button !== 0) return;
-  dragging.value = { what, frame };
-  (event.currentTarget as Element).setPointerCapture(event.pointerId);
-}
-function onMove(event: PointerEvent): void {
-  const d = dragging.value;
-  if (!d) return;
-  const to = frameUnder(event, props.scale, shot.frames);
-  if (to === d.frame) return;
+type Held = { what: 'start' | 'end' | 'key'; frame: number };
+const { take, onMove, onUp } = useRowDrag<Held>(() => ({ scale: props.scale, frames: shot.frames }), ({ what, frame }, to) => {
   let made = true;
   change('drag', (t) => {
-    if (d.what === 'start') t.start = to;
-    else if (d.what === 'end') made = endOn(t, to, plateRate.value, rate.value, frames.value);
-    else made = moveSpeedKey(t, d.frame, to);
+    if (what === 'start') t.start = to;
+    else if (what === 'end') made = endOn(t, to, plateRate.value, rate.value, frames.value);
+    else made = moveSpeedKey(t, frame, to);
   });
-  if (made) dragging.value = { ...d, frame: to };
-}
-function onUp(): void {
-  const d = dragging.value;
-  dragging.value = null;
-  if (!d) return;
+  return made;
+}, ({ what, frame }) => {
   shot.settle();
-  if (d.what === 'key') head.goTo(d.frame);
+  if (what === 'key') head.goTo(frame);
+});
+function onDown(event: PointerEvent, what: Held['what'], frame: number): void {
+  if (event.button === 0) take(event, { what, frame });
 }
 function onKey(event: KeyboardEvent, what: 'start' | 'end' | 'key', frame: number): void {
   const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];

@@ -1,44 +1,34 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { keyFrames, moveKeys, removeKeys } from '../steps/content/board-edits.ts';
 import { useBoard } from '../stores/board.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { ROWS } from './draw-parts.ts';
-import { frameUnder } from './frame-under.ts';
 import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
+import { useRowDrag } from './use-row-drag.ts';
 
 /** Keys of the board's picked layers (of all, faintly, when none is): press to go there, drag to move in time, Delete to remove. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
 const shot = useShot();
 const head = usePlayhead();
 const desk = useBoard();
-const dragging = ref<{ id: string; frame: number } | null>(null);
 const keys = computed(() => (desk.board?.layers ?? []).filter((layer) => desk.picked.length === 0 || desk.picked.includes(layer.id)).flatMap((layer) => keyFrames(layer).map(({ frame, names }) => ({
   id: layer.id, frame, x: frameMiddle(props.scale, frame), title: `Key of ${layer.name ?? layer.id} on frame ${props.nameOf(frame)}: ${names.join(', ')}`,
 }))).filter((key) => key.x >= props.scale.left && key.x <= props.scale.left + props.scale.width));
 
+const { take, onMove, onUp } = useRowDrag<{ id: string; frame: number }>(() => ({ scale: props.scale, frames: shot.frames }), ({ id, frame }, to) => {
+  let made = false;
+  desk.change((board) => (made = moveKeys(board.layers.find((l) => l.id === id)!, frame, to)), 'drag');
+  return made;
+}, ({ frame }) => {
+  shot.settle();
+  head.goTo(frame);
+});
 function onDown(event: PointerEvent, id: string, frame: number): void {
   if (event.button !== 0) return;
   if (!desk.picked.includes(id)) desk.pick(id);
-  dragging.value = { id, frame };
-  (event.currentTarget as Element).setPointerCapture(event.pointerId);
-}
-function onMove(event: PointerEvent): void {
-  const d = dragging.value;
-  if (!d) return;
-  const to = frameUnder(event, props.scale, shot.frames);
-  if (to === d.frame) return;
-  let made = false;
-  desk.change((board) => (made = moveKeys(board.layers.find((l) => l.id === d.id)!, d.frame, to)), 'drag');
-  if (made) dragging.value = { ...d, frame: to };
-}
-function onUp(): void {
-  const d = dragging.value;
-  dragging.value = null;
-  if (!d) return;
-  shot.settle();
-  head.goTo(d.frame);
+  take(event, { id, frame });
 }
 function onKey(event: KeyboardEvent, id: string, frame: number): void {
   const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key], layerOf = (board: NonNullable<typeof desk.board>) => board.layers.find((l) => l.id === id)!;
