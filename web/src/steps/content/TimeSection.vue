@@ -55,7 +55,7 @@ function setTrim(side: 0 | 1, value: number): void {
 
 <style scoped>
 .pairs { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 2px 14px; align-items: center; --field-width: 46px; }
-.speed { display: flex; align-items: center; gap: 4px; }
+.speed { display: flex; align-items: center; gap: 4px; min-width: 0; --field-width: 28px; }
 .mark { border: 0; background: none; padding: 3px; line-height: 0; }
 .mark path { fill: none; stroke: var(--ink); stroke-width: 1.3; }
 .mark[aria-pressed='true'] path { fill: var(--accent); }
