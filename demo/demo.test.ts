@@ -4,7 +4,7 @@ import { describe, expect, test } from 'vitest';
 import { psnrInside } from '../bench/psnr.ts';
 import { composeFrame } from '../core/composite/compose-frame.ts';
 import { buildContentPyramid } from '../core/composite/content-pyramid.ts';
-import { resolveLook } from '../core/composite/look.ts';
+import { levelsNow, resolveLook } from '../core/composite/look.ts';
 import { sideRatio, signedArea, type Quad } from '../core/geometry/quad.ts';
 import { readStill } from '../server/media/content.ts';
 import { contentTexture } from './content-texture.ts';
@@ -60,7 +60,7 @@ test('the true composite agrees with our own compositor on exact corners: ≥ 32
   const plate = { width: truth.width, height: truth.height, data: recordFrame(renderFrame(shot.scene(), frame), shot.noise, 1), peak: 255 as const };
   const look = resolveLook({ levels: truth.levels, soften: truth.softness, motionBlur: { shutter: truth.shutter, phase: 0 } });
   const quad = (f: number) => truth.frames[f]!.corners as unknown as Quad;
-  const pyramid = buildContentPyramid(await readStill(file), look.levels), motion = { before: quad(frame - 1), now: quad(frame), after: quad(frame + 1) };
+  const pyramid = buildContentPyramid(await readStill(file), levelsNow(look.levels, frame)), motion = { before: quad(frame - 1), now: quad(frame), after: quad(frame + 1) };
   const ours = composeFrame(plate, { contents: [{ pyramid }], motion, ratio: sideRatio(quad(truth.referenceFrame)), look, frame }, 'final');
   expect(psnrInside(ours.data, expected, truth.width, truth.height, truth.frames[frame]!.corners)).toBeGreaterThan(40);
 });

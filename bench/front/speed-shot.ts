@@ -2,9 +2,9 @@ import { boardScale, FINE, QUICK } from '../../core/board/board-scale.ts';
 import type { FontFamily, FontSet, FontWeight } from '../../core/board/fonts.ts';
 import { renderBoard } from '../../core/board/render-board.ts';
 import { composeSurfaces } from '../../core/composite/compose-surfaces.ts';
-import type { Quality } from '../../core/composite/compose-frame.ts';
+import type { Quality } from '../../core/composite/render-insert.ts';
 import { buildContentPyramid } from '../../core/composite/content-pyramid.ts';
-import type { ResolvedLook } from '../../core/composite/look.ts';
+import { levelsNow, type ResolvedLook } from '../../core/composite/look.ts';
 import type { PinnedSurface } from '../../core/composite/pinned-surface.ts';
 import { sideRatio, type Quad } from '../../core/geometry/quad.ts';
 import type { CodedPicture, ContentPicture } from '../../core/image/picture.ts';
@@ -37,7 +37,7 @@ export class SpeedRun {
     const { plates, corners, referenceFrame, levels, softness, shutter, page, font } = shot;
     const measured = measureFront([0, 4, 8, 12].map((frame) => ({ picture: this.plate(frame, plates), quad: corners[frame]! })), this.ratio, { transfer: 'srgb', primaries: 'bt709' });
     this.look = speedLook(measured, levels, softness, shutter, threeShapes(corners[referenceFrame]!));
-    this.sources = sourcesOf(buildContentPyramid(page, this.look.levels), font);
+    this.sources = sourcesOf(buildContentPyramid(page, levelsNow(this.look.levels, 0)), font);
   }
 
   private get ratio(): number {

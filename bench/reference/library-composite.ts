@@ -1,3 +1,4 @@
+import { lookNow } from '../../core/composite/look.ts';
 import { shutterTimes, quadAt } from '../../core/composite/shutter-path.ts';
 import type { PinnedSurface } from '../../core/composite/pinned-surface.ts';
 import { frontScene } from '../../core/composite/compose-frame.ts';
@@ -70,7 +71,7 @@ export async function libraryComposite(plate: CodedPicture, surface: PinnedSurfa
     cv.pyrDown(level, half, new cv.Size(Math.ceil(level.cols / 2), Math.ceil(level.rows / 2)), cv.BORDER_REFLECT_101);
     level = half;
   }
-  const times = shutterTimes(motion, look.motionBlur), layer = mat(height, width, cv.CV_32FC4), seen = out();
+  const times = shutterTimes(motion, lookNow(look, 0).motionBlur), layer = mat(height, width, cv.CV_32FC4), seen = out(), { soften } = lookNow(look, 0);
   layer.setTo(zero);
   for (const time of times) {
     const h = compose(at, homographyBetweenQuads(UNIT_SQUARE, quadAt(motion, time))!, scaling(1 / level.cols, 1 / level.rows), translation(0.5, 0.5)), map = keep(new cv.Mat(3, 3, cv.CV_64FC1));
@@ -78,7 +79,7 @@ export async function libraryComposite(plate: CodedPicture, surface: PinnedSurfa
     cv.warpPerspective(level, seen, map, size, cv.INTER_LINEAR, cv.BORDER_CONSTANT, zero);
     cv.addWeighted(layer, 1, seen, 1 / times.length, 0, layer);
   }
-  cv.GaussianBlur(layer, layer, new cv.Size(0, 0), look.soften, look.soften, cv.BORDER_REFLECT_101);
+  cv.GaussianBlur(layer, layer, new cv.Size(0, 0), soften, soften, cv.BORDER_REFLECT_101);
   const planesOf = (m: Mat, n: number) => {
     const list = keep(new cv.MatVector());
     cv.split(m, list);

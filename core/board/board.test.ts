@@ -1,3 +1,4 @@
+import { NEUTRAL_LEVELS } from '../composite/look.ts';
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
 import type { ContentPyramid } from '../composite/content-pyramid.ts';
@@ -12,7 +13,7 @@ import { layOutText } from './text-layout.ts';
 
 const bytes = (family: FontFamily, weight: FontWeight) => FONT_PARTS.map((part) => Uint8Array.from(readFileSync(`node_modules/${fontFile(family, weight, part)}`)).buffer);
 const archivo = new FontSet(bytes('Archivo', 400)), style = { size: 40, leading: 1.25, tracking: 0, align: 'left' as const, width: null };
-const LEVELS = { black: 0, white: 1, gamma: 1 };
+const LEVELS = NEUTRAL_LEVELS;
 
 describe('fonts', () => {
   test.each(FONT_FAMILIES.flatMap((family) => FONT_WEIGHTS.map((weight) => [family, weight] as const)))('%s in %d ships and has letters', (family, weight) => {

@@ -1,4 +1,4 @@
-import type { ResolvedLook } from '../composite/look.ts';
+import { levelsNow, type KeyedLevels } from '../composite/look.ts';
 import type { Board, BoardLayer } from '../schemas/types.ts';
 import { layerOnFrame } from './layer-on-frame.ts';
 import { renderBoard, type BoardPart, type BoardSources } from './render-board.ts';
@@ -25,8 +25,8 @@ export class DrawnBoards {
   constructor(private readonly keep = 1) {}
 
   /** `media` tells apart what the sources show for the same layers. */
-  async at(board: Board, frame: number, sources: BoardSources, levels: ResolvedLook['levels'], scale: number, media = ''): Promise<BoardPart[]> {
-    const key = JSON.stringify([boardState(board, frame, (layer) => sources.moves(layer)), levels, scale, media]), there = this.kept.find((one) => one.key === key);
+  async at(board: Board, frame: number, sources: BoardSources, levels: KeyedLevels, scale: number, media = ''): Promise<BoardPart[]> {
+    const key = JSON.stringify([boardState(board, frame, (layer) => sources.moves(layer)), levelsNow(levels, frame), scale, media]), there = this.kept.find((one) => one.key === key);
     if (there) return there.parts;
     const parts = await renderBoard(board, frame, sources, levels, scale);
     this.kept = [{ key, parts }, ...this.kept].slice(0, this.keep);

@@ -1,5 +1,6 @@
 import { ContentPyramid } from '../composite/content-pyramid.ts';
-import { applyLevels, type ResolvedLook } from '../composite/look.ts';
+import { colourMatrix } from '../blend/colour-matrix.ts';
+import { applyLevels, levelsNow, type KeyedLevels, type LevelsNow } from '../composite/look.ts';
 import { layOver, renderPin } from '../composite/pin-layer.ts';
 import { applyToPoint, applyToPoints, compose, scaling, type Point } from '../geometry/homography.ts';
 import { touchedPixels, type PixelBox } from '../image/pixel-box.ts';
@@ -30,7 +31,8 @@ export interface BoardPart {
  * The board on a frame of the plate, `scale` times its size: premultiplied light. Layers one over the other in order; those at a depth of their own
  * are pictures by themselves, from the farthest to the nearest. Display-referred `levels` are applied to every colour and picture.
  */
-export async function renderBoard(board: Board, frame: number, sources: BoardSources, levels: ResolvedLook['levels'], scale = 1): Promise<BoardPart[]> {
+export async function renderBoard(board: Board, frame: number, sources: BoardSources, keyed: KeyedLevels, scale = 1): Promise<BoardPart[]> {
+  const levels = levelsNow(keyed, frame);
   const width = Math.max(1, Math.round(board.width * scale)), height = Math.max(1, Math.round(board.height * scale)), black = codeToLight(levels.black);
   const size = [width / board.width, height / board.height] as const, depths = [...new Set(board.layers.map((layer) => layer.depth ?? 0).concat(0))].sort((a, b) => b - a), parts: BoardPart[] = [];
   for (const depth of depths) {
@@ -43,9 +45,10 @@ export async function renderBoard(board: Board, frame: number, sources: BoardSou
 }
 
 /** Premultiplied light and alpha of #rrggbb or #rrggbbaa. */
-export function inkLight(ink: string, levels: ResolvedLook['levels']): [number, number, number, number] {
-  const code = (at: number) => parseInt(ink.slice(at, at + 2), 16) / 255, alpha = ink.length > 7 ? code(7) : 1, light = (at: number) => codeToLight(applyLevels(levels, code(at))) * alpha;
-  return [light(1), light(3), light(5), alpha];
+export function inkLight(ink: string, levels: LevelsNow): [number, number, number, number] {
+  const code = (at: number) => parseInt(ink.slice(at, at + 2), 16) / 255, alpha = ink.length > 7 ? code(7) : 1, light = (c: number) => codeToLight(applyLevels({ ...levels, black: levels.black + levels.blackTint[c]! }, code(1 + 2 * c)));
+  const [r, g, b] = [light(0), light(1), light(2)], m = colourMatrix(levels.saturation, levels.hue, levels.tint), seen = (c: number) => alpha * Math.max(0, m ? m[3 * c]! * r + m[3 * c + 1]! * g + m[3 * c + 2]! * b : [r, g, b][c]!);
+  return [seen(0), seen(1), seen(2), alpha];
 }
 
 function fill({ data }: LightPicture, ink: readonly [number, number, number, number]): void {
@@ -53,7 +56,7 @@ function fill({ data }: LightPicture, ink: readonly [number, number, number, num
   for (let done = 4; done < data.length; done *= 2) data.copyWithin(done, 0, Math.min(done, data.length - done));
 }
 
-async function drawLayer(picture: LightPicture, layer: BoardLayer, frame: number, sources: BoardSources, levels: ResolvedLook['levels'], [sx, sy]: readonly [number, number]): Promise<void> {
+async function drawLayer(picture: LightPicture, layer: BoardLayer, frame: number, sources: BoardSources, levels: LevelsNow, [sx, sy]: readonly [number, number]): Promise<void> {
   const on = layerOnFrame(layer, frame);
   if (!on) return;
   const placed: LayerOnFrame = { ...on, toBoard: compose(scaling(sx, sy), on.toBoard) };

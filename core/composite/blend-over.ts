@@ -1,6 +1,9 @@
 import type { CodedPicture, LightPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, lightReader, lightWriter, type PlateColour } from '../image/plate-colour.ts';
 import { primariesMatrix } from '../image/primaries.ts';
+import type { LightRegion } from '../matte/light-region.ts';
+import { codeWriter } from './code-writer.ts';
+import type { InsertLayer } from './pin-layer.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
 
 /**
@@ -31,6 +34,18 @@ export function blendOver(layer: LightPicture, box: PixelBox, opacity: number, p
       const r = layer.data[source]!, g = layer.data[source + 1]!, b = layer.data[source + 2]!;
       for (let c = 0; c < 3; c++) light[c] = matrix ? matrix[c * 3]! * r + matrix[c * 3 + 1]! * g + matrix[c * 3 + 2]! * b : c === 0 ? r : c === 1 ? g : b;
       for (let c = 0; c < 3; c++) out.data[at + c] = toCode(light[c]! * opacity + toLight(plate.data[at + c]!) * (1 - alpha));
+    }
+  }
+}
+
+/** As blendOver, over the plate's light told in `region`; the plate's own codes stay where the layer is empty or beyond the region. */
+export function blendOverLight({ layer, box }: InsertLayer, opacity: number, region: LightRegion, out: CodedPicture, colour: PlateColour): void {
+  const write = codeWriter(out, colour), left = Math.max(box.left, region.box.left), right = Math.min(box.right, region.box.right), [red, green, blue] = region.planes;
+  for (let row = Math.max(box.top, region.box.top); row < Math.min(box.bottom, region.box.bottom); row++) {
+    for (let col = left, at = ((row - box.top) * layer.width + left - box.left) * 4, i = (row - region.box.top) * region.width + left - region.box.left; col < right; col++, at += 4, i++) {
+      const alpha = layer.data[at + 3]! * opacity, rest = 1 - alpha;
+      if (alpha <= 0) continue;
+      write((row * out.width + col) * 3, layer.data[at]! * opacity + rest * red[i]!, layer.data[at + 1]! * opacity + rest * green[i]!, layer.data[at + 2]! * opacity + rest * blue[i]!);
     }
   }
 }

@@ -2,9 +2,10 @@ import { describe, expect, test } from 'vitest';
 import type { Quad } from '../geometry/quad.ts';
 import type { CodedPicture, ContentPicture } from '../image/picture.ts';
 import { codeToLight } from '../image/transfer.ts';
-import { composeFrame, renderInsert } from './compose-frame.ts';
+import { composeFrame } from './compose-frame.ts';
+import { renderInsert } from './render-insert.ts';
 import { buildContentPyramid } from './content-pyramid.ts';
-import { NEUTRAL_LOOK, resolveLook } from './look.ts';
+import { NEUTRAL_LEVELS, resolveLook } from './look.ts';
 import type { PinnedSurface } from './pinned-surface.ts';
 
 const W = 80, H = 60;
@@ -17,7 +18,7 @@ function content(width: number, height: number, paint: (x: number, y: number) =>
   for (let i = 0; i < width * height; i++) data.set(paint(i % width, Math.floor(i / width)), i * 4);
   return { width, height, data, peak: 255 };
 }
-const white = buildContentPyramid(content(40, 30, () => [255, 255, 255, 255]), NEUTRAL_LOOK.levels);
+const white = buildContentPyramid(content(40, 30, () => [255, 255, 255, 255]), NEUTRAL_LEVELS);
 const at = (picture: CodedPicture, col: number, row: number) => [...picture.data.subarray((row * picture.width + col) * 3, (row * picture.width + col) * 3 + 3)];
 const pinned = (look: Parameters<typeof resolveLook>[0], quad: Quad = QUAD, pyramid = white, ratio = 4 / 3): PinnedSurface => ({ contents: [{ pyramid }], motion: still(quad), ratio, look: resolveLook(look), frame: 0 });
 const compose = (...given: Parameters<typeof pinned>) => composeFrame(plate, pinned(...given), 'final');
@@ -44,21 +45,21 @@ describe('composeFrame', () => {
   });
 
   test('levels are the display-referred values that 0 and 1 become', () => {
-    const pyramid = (levels: typeof NEUTRAL_LOOK.levels) => buildContentPyramid(content(4, 4, (x) => (x < 2 ? [0, 0, 0, 255] : [255, 255, 255, 255])), levels);
-    const out = compose({}, QUAD, pyramid({ black: 0.07, white: 0.85, gamma: 1 }));
+    const pyramid = (levels: typeof NEUTRAL_LEVELS) => buildContentPyramid(content(4, 4, (x) => (x < 2 ? [0, 0, 0, 255] : [255, 255, 255, 255])), levels);
+    const out = compose({}, QUAD, pyramid({ ...NEUTRAL_LEVELS, black: 0.07, white: 0.85 }));
     expect(Math.abs(at(out, 22, 30)[0]! - 0.07 * 255)).toBeLessThanOrEqual(1);
     expect(Math.abs(at(out, 58, 30)[0]! - 0.85 * 255)).toBeLessThanOrEqual(1);
   });
 
   test('a mirrored quad shows the content mirrored', () => {
-    const pyramid = buildContentPyramid(content(40, 30, (x) => (x < 20 ? [255, 0, 0, 255] : [0, 0, 255, 255])), NEUTRAL_LOOK.levels);
+    const pyramid = buildContentPyramid(content(40, 30, (x) => (x < 20 ? [255, 0, 0, 255] : [0, 0, 255, 255])), NEUTRAL_LEVELS);
     const out = compose({}, [QUAD[1], QUAD[0], QUAD[3], QUAD[2]], pyramid);
     expect(at(out, 25, 30)).toEqual([0, 0, 255]);
     expect(at(out, 55, 30)).toEqual([255, 0, 0]);
   });
 
   test('fit leaves the screen’s black beside the content, fill cuts it', () => {
-    const wide = buildContentPyramid(content(80, 30, (x) => (x < 20 || x >= 60 ? [255, 0, 0, 255] : [0, 255, 0, 255])), NEUTRAL_LOOK.levels);
+    const wide = buildContentPyramid(content(80, 30, (x) => (x < 20 || x >= 60 ? [255, 0, 0, 255] : [0, 255, 0, 255])), NEUTRAL_LEVELS);
     expect(at(compose({ fit: 'fit' }, QUAD, wide), 40, 17)).toEqual([0, 0, 0]);
     expect(at(compose({ fit: 'stretch' }, QUAD, wide), 22, 30)).toEqual([255, 0, 0]);
     expect(at(compose({ fit: 'fill' }, QUAD, wide), 22, 30)).toEqual([0, 255, 0]);
@@ -97,7 +98,7 @@ describe('composeFrame', () => {
   });
 
   test('content seen six times smaller neither shimmers nor darkens', () => {
-    const stripes = buildContentPyramid(content(240, 180, (x) => (x % 2 === 0 ? [255, 255, 255, 255] : [0, 0, 0, 255])), NEUTRAL_LOOK.levels);
+    const stripes = buildContentPyramid(content(240, 180, (x) => (x % 2 === 0 ? [255, 255, 255, 255] : [0, 0, 0, 255])), NEUTRAL_LEVELS);
     for (const shift of [0, 0.2, 0.45, 0.7]) {
       const quad = QUAD.map(([x, y]) => [x + shift, y] as const) as unknown as Quad;
       const out = compose({}, quad, stripes);
@@ -106,7 +107,7 @@ describe('composeFrame', () => {
   });
 
   test('transparent content shows the plate through, without dark rims', () => {
-    const cutOut = buildContentPyramid(content(40, 30, (x) => (x < 20 ? [255, 255, 255, 0] : [255, 255, 255, 255])), NEUTRAL_LOOK.levels);
+    const cutOut = buildContentPyramid(content(40, 30, (x) => (x < 20 ? [255, 255, 255, 0] : [255, 255, 255, 255])), NEUTRAL_LEVELS);
     const out = compose({}, QUAD, cutOut);
     expect(at(out, 30, 30)).toEqual([40, 40, 40]);
     expect(at(out, 50, 30)).toEqual([255, 255, 255]);

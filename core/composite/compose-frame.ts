@@ -1,41 +1,29 @@
-import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
+import { blendLayer } from '../blend/blend-layer.ts';
+import { drawnReflection } from '../blend/drawn-reflection.ts';
+import { keyedReflection } from '../blend/keyed-reflection.ts';
+import { layGrain } from '../blend/lay-grain.ts';
+import { layReflection } from '../blend/lay-reflection.ts';
+import { layCast, layGlow } from '../blend/lay-spread.ts';
+import { needsOldScreen, oldScreen, takeOldScreenOff } from '../blend/old-screen.ts';
+import { spreadLight } from '../blend/spread-light.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, type PlateColour } from '../image/plate-colour.ts';
-import { touchedPixels, type PixelBox } from '../image/pixel-box.ts';
+import type { PixelBox } from '../image/pixel-box.ts';
 import type { Point } from '../geometry/homography.ts';
+import { bounds } from '../geometry/quad.ts';
 import { KEY_DEFAULTS } from '../matte/colour-key.ts';
 import { frontOfFrame, type FrontMatte, type FrontScene } from '../matte/front-of-frame.ts';
-import { blendOver } from './blend-over.ts';
-import type { FrontSettings } from './look.ts';
+import { shapeOutline } from '../matte/front-shapes.ts';
+import { boxWithin, lightOfRegion, type LightRegion } from '../matte/light-region.ts';
+import type { CastLight, Grain } from '../schemas/types.ts';
+import { blendOver, blendOverLight } from './blend-over.ts';
+import { lookNow, type FrontSettings, type LookNow } from './look.ts';
 import { layBehindFront } from './lay-behind-front.ts';
-import { laidContents, outlineOf, type PictureSize, type PinnedSurface } from './pinned-surface.ts';
+import { outlineOf, type PictureSize, type PinnedSurface } from './pinned-surface.ts';
+import { renderInsert, type Quality } from './render-insert.ts';
 import { quadAt } from './shutter-path.ts';
 import { spillWork } from './spill-work.ts';
-import { layOver, renderPin, type InsertLayer } from './pin-layer.ts';
-
-/** `final` takes as many sub-frames as the smear needs and the stated kernel, `quick` a few and a simpler one. Nothing else differs. */
-export type Quality = 'final' | 'quick';
-
-const QUICK_STEPS = 4;
-
-/**
- * Content pinned to a surface on one frame, with motion blur and softness, levels already in the
- * pyramid. Null when it does not touch the picture. `outset` moves the surface's outline outward, px.
- * Order of operations: levels → placement → shutter → feathered edge → softness.
- */
-export function renderInsert(surface: PinnedSurface, size: PictureSize, quality: Quality, outset = 0): InsertLayer | null {
-  const { soften } = surface.look, reach = Math.ceil(4 * soften) + 1;
-  const all = laidContents(surface, size, quality === 'quick' ? QUICK_STEPS : undefined, outset);
-  const box = touchedPixels(all.flatMap((one) => one.laid.flatMap((laid) => [...one.reach(laid)])), reach + outset, { left: -reach, top: -reach, right: size.width + reach, bottom: size.height + reach });
-  if (!box) return null;
-  const cover = new Float32Array((box.right - box.left) * (box.bottom - box.top)), main = Math.max(0, surface.contents.findIndex((one) => !one.depth));
-  const kernel = soften < 0.05 ? undefined : gaussianKernel(soften), alone = all.length === 1;
-  const [first, ...others] = all.map((one, i) => renderPin(quality === 'quick' ? { ...one, quick: true } : one, box, i === main ? cover : undefined, alone ? kernel : undefined));
-  for (const other of others) layOver(other, first!);
-  if (!kernel || alone) return { layer: first!, box, cover };
-  const { width, height } = first!;
-  return { layer: { width, height, data: convolveSeparable(first!.data, width, height, 4, kernel, 'empty') }, box, cover: convolveSeparable(cover, width, height, 1, kernel, 'empty') };
-}
+import type { InsertLayer } from './pin-layer.ts';
 
 export interface Composed {
   readonly picture: CodedPicture;
@@ -56,22 +44,82 @@ export function composeWithMatte(plate: CodedPicture, surface: PinnedSurface, qu
 
 /** Lays a surface's insert into `out`, which shows the plate or surfaces behind this one; what stands in front is taken from `plate`. */
 export function composeOnto(plate: CodedPicture, out: CodedPicture, surface: PinnedSurface, quality: Quality, colour: PlateColour, matte: Float32Array | null): CodedPicture {
-  const { opacity, front: settings } = surface.look, keyed = settings.keys.length > 0;
-  if (!keyed && settings.shapes.length === 0 && !surface.differs && !settings.spill) {
-    const insert = opacity > 0 ? renderInsert(surface, plate, quality) : null;
-    if (insert) {
-      blendOver(insert.layer, insert.box, opacity, out, out, colour);
-      if (matte) addLayerMatte(insert, opacity, matte, plate.width, plate.height);
-    }
-    return out;
+  const { look } = surface, now = lookNow(look, surface.frame), spreads = look.texture?.glow ?? look.cast, shown = matte && !look.grain && !spreads ? matte : matte || look.grain || spreads ? new Float32Array(plate.width * plate.height) : null;
+  const insert = hasFront(surface) ? layWithFront(plate, out, surface, now, quality, colour, shown) : layAlone(plate, out, surface, now, quality, colour, shown);
+  if (insert && shown && look.grain) grainOnShown(out, shown, insert.box, look.grain, surface.frame, colour);
+  if (insert && shown && spreads) {
+    const light = spreadLight(insert, plate), scene = frontScene(surface, quality);
+    if (look.cast) layCast(out, shown, light, look.cast, scene, castBox(look.cast, scene, plate), colour);
+    if (look.texture?.glow) layGlow(out, light, look.texture.glow, surface.frame, colour);
   }
+  if (matte && shown && shown !== matte) for (let i = 0; i < shown.length; i++) if (shown[i]! > 0) matte[i] = shown[i]! + matte[i]! * (1 - shown[i]!);
+  return out;
+}
+
+function hasFront(surface: PinnedSurface): boolean {
+  const { front } = surface.look;
+  return front.keys.length > 0 || front.shapes.length > 0 || surface.differs !== undefined || front.spill !== null;
+}
+
+/** Where nothing stands in front. Returns the insert that was laid. */
+function layAlone(plate: CodedPicture, out: CodedPicture, surface: PinnedSurface, { opacity }: LookNow, quality: Quality, colour: PlateColour, matte: Float32Array | null): InsertLayer | null {
+  const insert = opacity > 0 ? renderInsert(surface, plate, quality) : null;
+  if (!insert) return null;
+  const { look } = surface, box = boxWithin(insert.box, 0, plate);
+  if (box && (look.blend !== 'over' || look.reflections || needsOldScreen(surface))) {
+    const region = lightOfRegion(out, box, colour);
+    meetPlate(insert, region, null, surface, quality, plate);
+    blendOverLight(insert, opacity, region, out, colour);
+  } else blendOver(insert.layer, insert.box, opacity, out, out, colour);
+  if (matte) addLayerMatte(insert, opacity, matte, plate.width, plate.height);
+  return insert;
+}
+
+/** Behind what stands in front. Returns the insert that was laid. */
+function layWithFront(plate: CodedPicture, out: CodedPicture, surface: PinnedSurface, { opacity }: LookNow, quality: Quality, colour: PlateColour, matte: Float32Array | null): InsertLayer | null {
+  const { front: settings } = surface.look, keyed = settings.keys.length > 0;
   // A key ends the content at the screen's own border: it is laid on as far as the key reaches.
   const insert = renderInsert(surface, plate, quality, keyed ? Math.max(...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)) + 1 : 0);
-  const scene = frontScene(surface, quality), front = keptFront(plate, colour, settings, scene);
-  if (!front) return out;
+  const scene = frontScene(surface, quality), found = keptFront(plate, colour, settings, scene);
+  if (!found) return null;
+  let front = found;
+  if (insert && (surface.look.blend !== 'over' || surface.look.reflections || needsOldScreen(surface))) {
+    const region = { ...found.region, planes: found.region.planes.map((plane) => plane.slice()) as unknown as LightRegion['planes'] };
+    meetPlate(insert, region, found, surface, quality, plate);
+    if (!keyed) front = { ...found, region };
+  }
   const shown = layBehindFront(plate, front, insert, opacity, settings.spill && spillWork(settings.spill, settings.keys, scene, plate), settings.edge.off !== true, out, colour);
   if (matte) addBoxMatte(front.box, shown, matte, plate.width);
-  return out;
+  return insert;
+}
+
+/** What makes an insert one with the plate under it: the old screen's light taken off along its border, blending, and what the screen mirrors. `region` is the plate's light. */
+function meetPlate(insert: InsertLayer, region: LightRegion, front: FrontMatte | null, surface: PinnedSurface, quality: Quality, size: PictureSize): void {
+  const { look, frame } = surface, { reflections } = look, keyed = look.front.keys.length > 0;
+  const old = !keyed && needsOldScreen(surface) ? oldScreen(surface, size, quality) : null, mirrored = old && takeOldScreenOff(region, old, reflections?.from === 'dark');
+  blendLayer(insert, region, look.blend, look.blendIn);
+  if (!reflections) return;
+  const planes = reflections.from === 'drawn' ? drawnReflection(reflections, surface, frontScene(surface, quality), region.box, size)
+    : reflections.from === 'key' ? front && keyed && keyedReflection(front, reflections.black ?? look.front.keys[0]!.colour) : mirrored;
+  if (planes) layReflection(insert, { box: region.box, planes }, reflections, frame);
+}
+
+function grainOnShown(out: CodedPicture, shown: Float32Array, around: PixelBox, grain: Grain, frame: number, colour: PlateColour): void {
+  const box = boxWithin(around, 0, out);
+  if (!box) return;
+  const width = box.right - box.left, part = new Float32Array(width * (box.bottom - box.top));
+  for (let row = box.top; row < box.bottom; row++) part.set(shown.subarray(row * out.width + box.left, row * out.width + box.right), (row - box.top) * width);
+  layGrain(out, part, box, grain, frame, colour);
+}
+
+/** All that the areas of cast light reach on a frame. */
+function castBox(cast: CastLight, scene: FrontScene, size: PictureSize): PixelBox {
+  const points = cast.areas.flatMap(({ shape }) => {
+    const outline = shapeOutline(shape, scene);
+    return outline ? outline.points.map((p, i) => ({ p, out: outline.outer[i]! })) : [];
+  });
+  const none = { left: 0, top: 0, right: 0, bottom: 0 };
+  return points.length === 0 ? none : boxWithin(bounds(points.map(({ p }) => p)), Math.max(...points.map(({ out }) => out)) + 2, size) ?? none;
 }
 
 /**
@@ -100,15 +148,15 @@ function keptFront(plate: CodedPicture, colour: PlateColour, settings: FrontSett
 
 /** Where and when the front of a surface is looked for. */
 export function frontScene(surface: PinnedSurface, quality: Quality): FrontScene {
-  const { look: { motionBlur }, motion, frame } = surface, outline = outlineOf(surface, motion.now);
+  const { motion, frame } = surface, { motionBlur } = lookNow(surface.look, frame), outline = outlineOf(surface, motion.now);
   return {
-    outline, smeared: smearedOutlines(surface), motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter: motionBlur.shutter, phase: motionBlur.phase, mostMoments: quality === 'quick' ? 4 : 24, differs: surface.differs,
+    outline, smeared: smearedOutlines(surface, motionBlur), motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter: motionBlur.shutter, phase: motionBlur.phase, mostMoments: quality === 'quick' ? 4 : 24, differs: surface.differs,
   };
 }
 
 /** The outline at the shutter's ends and middle. Where no smear is asked for the plate may be smeared all the same: half of the time between frames is taken. */
-function smearedOutlines(surface: PinnedSurface): (readonly Point[])[] {
-  const { look: { motionBlur }, motion } = surface, open = (motionBlur.shutter || 180) / 360, middle = motionBlur.phase / 360;
+function smearedOutlines(surface: PinnedSurface, motionBlur: LookNow['motionBlur']): (readonly Point[])[] {
+  const { motion } = surface, open = (motionBlur.shutter || 180) / 360, middle = motionBlur.phase / 360;
   const still = !motion.before && !motion.after;
   return still ? [outlineOf(surface, motion.now)] : [-0.5, 0, 0.5].map((part) => outlineOf(surface, quadAt(motion, middle + part * open)));
 }

@@ -3,10 +3,10 @@ import type { Quad } from '../geometry/quad.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import { buildContentPyramid } from './content-pyramid.ts';
 import { composeSurfaces, type StackedSurface } from './compose-surfaces.ts';
-import { NEUTRAL_LOOK } from './look.ts';
+import { NEUTRAL_LEVELS, NEUTRAL_LOOK } from './look.ts';
 
 const W = 100, H = 60, plate: CodedPicture = { width: W, height: H, data: new Uint8Array(W * H * 3).fill(90), peak: 255 };
-const plain = (r: number, g: number, b: number) => buildContentPyramid({ width: 4, height: 4, data: Uint8Array.from({ length: 64 }, (_, i) => [r, g, b, 255][i % 4]!), peak: 255 }, NEUTRAL_LOOK.levels);
+const plain = (r: number, g: number, b: number) => buildContentPyramid({ width: 4, height: 4, data: Uint8Array.from({ length: 64 }, (_, i) => [r, g, b, 255][i % 4]!), peak: 255 }, NEUTRAL_LEVELS);
 const box = (left: number, right: number): Quad => [[left, 10], [right, 10], [right, 50], [left, 50]];
 const surface = (pyramid: ReturnType<typeof plain>, quad: Quad, border = 0, after: Quad | null = null): StackedSurface => ({ border, surface: { contents: [{ pyramid }], motion: { before: null, now: quad, after }, ratio: 1, look: NEUTRAL_LOOK, frame: 0 } });
 const at = (picture: CodedPicture, x: number) => [...picture.data.subarray((30 * W + x) * 3, (30 * W + x) * 3 + 3)];

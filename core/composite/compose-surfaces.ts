@@ -3,7 +3,8 @@ import { grownOutline } from '../geometry/grow-outline.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, type PlateColour } from '../image/plate-colour.ts';
 import type { FrontShape } from '../schemas/types.ts';
-import { composeOnto, type Composed, type Quality } from './compose-frame.ts';
+import { composeOnto, type Composed } from './compose-frame.ts';
+import type { Quality } from './render-insert.ts';
 import { outlineOf, type PinnedSurface } from './pinned-surface.ts';
 
 /** One of several surfaces of a plate. */

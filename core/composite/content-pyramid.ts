@@ -3,7 +3,8 @@ import { DISPLAY_COLOUR, isDisplayColour, lightReader, type PlateColour } from '
 import { primariesMatrix } from '../image/primaries.ts';
 import { codeToLight, lightToCode } from '../image/transfer.ts';
 import { halveLight } from './halve-light.ts';
-import { applyLevels, type ResolvedLook } from './look.ts';
+import { colourMatrix } from '../blend/colour-matrix.ts';
+import { applyLevels, type LevelsNow } from './look.ts';
 
 /** Content in linear light, premultiplied, at full size and halved until one pixel is left; a level is made when it is first asked for. */
 export class ContentPyramid {
@@ -28,28 +29,43 @@ export class ContentPyramid {
   }
 }
 
-/** Levels are applied to display-referred values, then everything is light. */
-export function buildContentPyramid(picture: ContentPicture, levels: ResolvedLook['levels'], colour: PlateColour = DISPLAY_COLOUR): ContentPyramid {
+/** Levels are applied to display-referred values, then everything is light: there its colours are changed. */
+export function buildContentPyramid(picture: ContentPicture, levels: LevelsNow, colour: PlateColour = DISPLAY_COLOUR): ContentPyramid {
   const data = isDisplayColour(colour) && picture.peak !== 1 ? fromDisplayCodes(picture, picture.peak, levels) : fromLight(picture, levels, colour);
+  const matrix = colourMatrix(levels.saturation, levels.hue, levels.tint);
+  if (matrix) {
+    for (let i = 0; i < data.length; i += 4) {
+      const r = data[i]!, g = data[i + 1]!, b = data[i + 2]!;
+      for (let c = 0; c < 3; c++) data[i + c] = Math.max(0, matrix[3 * c]! * r + matrix[3 * c + 1]! * g + matrix[3 * c + 2]! * b);
+    }
+  }
   return new ContentPyramid({ width: picture.width, height: picture.height, data }, codeToLight(levels.black));
 }
 
-function fromDisplayCodes(picture: ContentPicture, peak: 255 | 65535, levels: ResolvedLook['levels']): Float32Array {
-  const table = new Float32Array(peak + 1);
-  for (let code = 0; code <= peak; code++) table[code] = codeToLight(applyLevels(levels, code / peak));
+/** Levels of one channel, whose black may be tinted. */
+const channelLevels = (levels: LevelsNow, c: number) => (levels.blackTint[c] === 0 ? levels : { ...levels, black: levels.black + levels.blackTint[c]! });
+
+function fromDisplayCodes(picture: ContentPicture, peak: 255 | 65535, levels: LevelsNow): Float32Array {
+  const tableOf = (c: number) => {
+    const table = new Float32Array(peak + 1), own = channelLevels(levels, c);
+    for (let code = 0; code <= peak; code++) table[code] = codeToLight(applyLevels(own, code / peak));
+    return table;
+  };
+  const red = tableOf(0), tinted = levels.blackTint.some((t) => t !== 0), green = tinted ? tableOf(1) : red, blue = tinted ? tableOf(2) : red;
   const base = new Float32Array(picture.width * picture.height * 4);
   for (let i = 0; i < base.length; i += 4) {
     const alpha = picture.data[i + 3]! / peak;
-    base[i] = table[picture.data[i]!]! * alpha;
-    base[i + 1] = table[picture.data[i + 1]!]! * alpha;
-    base[i + 2] = table[picture.data[i + 2]!]! * alpha;
+    base[i] = red[picture.data[i]!]! * alpha;
+    base[i + 1] = green[picture.data[i + 1]!]! * alpha;
+    base[i + 2] = blue[picture.data[i + 2]!]! * alpha;
     base[i + 3] = alpha;
   }
   return base;
 }
 
 /** Content of another coding: to light of BT.709 primaries first, then levels on the display codes of that. */
-function fromLight(picture: ContentPicture, levels: ResolvedLook['levels'], colour: PlateColour): Float32Array {
+function fromLight(picture: ContentPicture, levels: LevelsNow, colour: PlateColour): Float32Array {
+  const own = [0, 1, 2].map((c) => channelLevels(levels, c));
   const read = lightReader(colour.transfer, picture.peak);
   const matrix = primariesMatrix(colour.primaries, 'bt709') ?? [1, 0, 0, 0, 1, 0, 0, 0, 1];
   const base = new Float32Array(picture.width * picture.height * 4);
@@ -61,7 +77,7 @@ function fromLight(picture: ContentPicture, levels: ResolvedLook['levels'], colo
     const r = read(picture.data[i]! * share), g = read(picture.data[i + 1]! * share), b = read(picture.data[i + 2]! * share);
     for (let c = 0; c < 3; c++) {
       const code = lightToCode(Math.max(0, matrix[c * 3]! * r + matrix[c * 3 + 1]! * g + matrix[c * 3 + 2]! * b));
-      base[i + c] = codeToLight(applyLevels(levels, code)) * alpha;
+      base[i + c] = codeToLight(applyLevels(own[c]!, code)) * alpha;
     }
     base[i + 3] = alpha;
   }

@@ -11,12 +11,12 @@ import { checkLook } from './check-look.ts';
 import { composeFrame, composeWithMatte } from './compose-frame.ts';
 import { buildContentPyramid } from './content-pyramid.ts';
 import { quadAtDepth } from './depth.ts';
-import { needsMeasuring, resolveLook } from './look.ts';
+import { needsMeasuring, NEUTRAL_LEVELS, resolveLook } from './look.ts';
 import type { PinnedSurface } from './pinned-surface.ts';
 import { scaledLook } from './scaled-look.ts';
 import { ShownContent } from './shown-content.ts';
 
-const blue = buildContentPyramid({ width: 80, height: 66, data: Uint8Array.from({ length: 80 * 66 * 4 }, (_, i) => [40, 60, 200, 255][i % 4]!), peak: 255 }, { black: 0, white: 1, gamma: 1 });
+const blue = buildContentPyramid({ width: 80, height: 66, data: Uint8Array.from({ length: 80 * 66 * 4 }, (_, i) => [40, 60, 200, 255][i % 4]!), peak: 255 }, NEUTRAL_LEVELS);
 const scene = greenScreen({ noise: 0.01 }), measured = measureFront([{ picture: scene.picture, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR);
 const pinned = (look: Look, quad: Quad = SCREEN_QUAD): PinnedSurface => ({ contents: [{ pyramid: blue }], motion: { before: null, now: quad, after: null }, ratio: 1.2, look: resolveLook(look, measured), frame: 0, reference: quad });
 const at = (picture: CodedPicture, col: number, row: number) => [...picture.data.subarray((row * picture.width + col) * 3, (row * picture.width + col) * 3 + 3)];
@@ -141,7 +141,7 @@ describe('checkLook', () => {
 });
 
 test('a frame composed again with other content is what it is by itself, though its front is kept', () => {
-  const red = buildContentPyramid({ width: 80, height: 66, data: Uint8Array.from({ length: 80 * 66 * 4 }, (_, i) => [220, 40, 30, 255][i % 4]!), peak: 255 }, { black: 0, white: 1, gamma: 1 }), one = pinned({ keys: 'measure', spill: 'measure' });
+  const red = buildContentPyramid({ width: 80, height: 66, data: Uint8Array.from({ length: 80 * 66 * 4 }, (_, i) => [220, 40, 30, 255][i % 4]!), peak: 255 }, NEUTRAL_LEVELS), one = pinned({ keys: 'measure', spill: 'measure' });
   const codes = (plate: CodedPicture, pyramid: typeof red) => Buffer.from(composeFrame(plate, { ...one, contents: [{ pyramid }] }, 'final').data as Uint8Array);
   const again = codes(scene.picture, blue), other = codes(scene.picture, red), back = codes(scene.picture, blue), fresh = codes({ ...scene.picture, data: scene.picture.data.slice() }, red);
   expect(back.equals(again)).toBe(true);

@@ -2,22 +2,79 @@ import { bowed, flatMesh, type PatchMesh } from '../geometry/patch-mesh.ts';
 import type { Point } from '../geometry/homography.ts';
 import type { Fit, Place } from '../content/place.ts';
 import type { ContentTime } from '../content/content-time.ts';
-import { around, numberAt, type Key, type Keyed } from '../content/keyed.ts';
-import type { ColourKey, DifferenceMatte, EdgeColours, FrontShape, Look, ScreenMarkers, SpillSettings, SurfaceMesh } from '../schemas/types.ts';
+import { around, numberAt, numbersAt, type Key, type Keyed } from '../content/keyed.ts';
+import type { BlendMode } from '../blend/blend-modes.ts';
+import type { CastLight, ColourKey, DifferenceMatte, EdgeColours, FrontShape, Grain, Levels, Look, Reflections, ScreenMarkers, ScreenTexture, SpillSettings, SurfaceMesh } from '../schemas/types.ts';
 
-/** A look with every value present. */
+type Triple = readonly [number, number, number];
+/** Top, right, bottom, left. */
+export type Edges = readonly [number, number, number, number];
+
+/** A look with every value present; those that may be keyed still are. */
 export interface ResolvedLook {
-  fit: Fit;
-  place: Place;
-  time: ContentTime;
-  mesh: SurfaceMesh | null;
-  depth: Keyed<number>;
-  levels: { black: number; white: number; gamma: number };
-  soften: number;
-  feather: [number, number, number, number];
-  opacity: number;
-  motionBlur: { shutter: number; phase: number };
-  front: FrontSettings;
+  readonly fit: Fit;
+  readonly place: Place;
+  readonly time: ContentTime;
+  readonly mesh: SurfaceMesh | null;
+  readonly depth: Keyed<number>;
+  readonly levels: KeyedLevels;
+  /** Stops by which the content's light is more than on the frame that it was matched on. */
+  readonly exposure: Keyed<number>;
+  /** Times the content's light. */
+  readonly gain: Keyed<number>;
+  /** Standard deviation of a gaussian, and radius of a disc, px. */
+  readonly soften: Keyed<number>;
+  readonly disc: Keyed<number>;
+  readonly feather: Keyed<Edges>;
+  readonly crop: Keyed<Edges>;
+  /** Of rounded corners, px of the reference frame. */
+  readonly radius: Keyed<number>;
+  readonly opacity: Keyed<number>;
+  readonly blend: BlendMode;
+  readonly blendIn: 'light' | 'display';
+  readonly motionBlur: { readonly shutter: Keyed<number>; readonly phase: Keyed<number> };
+  readonly oldScreen: 'keep' | 'edges';
+  readonly grain: Grain | null;
+  readonly reflections: Reflections | null;
+  readonly texture: ScreenTexture | null;
+  readonly cast: CastLight | null;
+  readonly front: FrontSettings;
+}
+
+export interface KeyedLevels {
+  readonly black: Keyed<number>;
+  readonly white: Keyed<number>;
+  readonly gamma: Keyed<number>;
+  readonly saturation: Keyed<number>;
+  /** Degrees. */
+  readonly hue: Keyed<number>;
+  /** Times red, green and blue in light. */
+  readonly tint: Triple;
+  /** Added to the display-referred black of red, green and blue. */
+  readonly blackTint: Triple;
+}
+
+/** Levels on one frame. */
+export interface LevelsNow extends KeyedLevels {
+  readonly black: number;
+  readonly white: number;
+  readonly gamma: number;
+  readonly saturation: number;
+  readonly hue: number;
+}
+
+/** What of a look can be keyed, on one frame. */
+export interface LookNow {
+  readonly levels: LevelsNow;
+  /** Times the content's light: gain and exposure together. */
+  readonly light: number;
+  readonly soften: number;
+  readonly disc: number;
+  readonly feather: Edges;
+  readonly crop: Edges;
+  readonly radius: number;
+  readonly opacity: number;
+  readonly motionBlur: { readonly shutter: number; readonly phase: number };
 }
 
 /** What tells where something stands before the screen. */
@@ -32,8 +89,11 @@ export interface FrontSettings {
 
 export const NO_FRONT: FrontSettings = { keys: [], markers: [], shapes: [], difference: null, spill: null, edge: {} };
 
+export const NEUTRAL_LEVELS: LevelsNow = { black: 0, white: 1, gamma: 1, saturation: 1, hue: 0, tint: [1, 1, 1], blackTint: [0, 0, 0] };
+
 export const NEUTRAL_LOOK: ResolvedLook = {
-  fit: 'stretch', place: {}, time: {}, mesh: null, depth: 0, levels: { black: 0, white: 1, gamma: 1 }, soften: 0, feather: [0, 0, 0, 0], opacity: 1, motionBlur: { shutter: 0, phase: 0 }, front: NO_FRONT,
+  fit: 'stretch', place: {}, time: {}, mesh: null, depth: 0, levels: NEUTRAL_LEVELS, exposure: 0, gain: 1, soften: 0, disc: 0, feather: [0, 0, 0, 0], crop: [0, 0, 0, 0], radius: 0, opacity: 1,
+  blend: 'over', blendIn: 'light', motionBlur: { shutter: 0, phase: 0 }, oldScreen: 'keep', grain: null, reflections: null, texture: null, cast: null, front: NO_FRONT,
 };
 
 /** What `measure` in a look stands for: proposals for one plate. */
@@ -57,11 +117,23 @@ export function resolveLook(look: Look, measured?: MeasuredFront): ResolvedLook 
     time: (look.time ?? {}),
     mesh: look.mesh ?? null,
     depth: look.depth ?? 0,
-    levels: { ...NEUTRAL_LOOK.levels, ...look.levels },
+    levels: resolveLevels(look.levels),
+    exposure: look.exposure ?? 0,
+    gain: look.gain ?? 1,
     soften: look.soften ?? 0,
-    feather: look.feather ?? [0, 0, 0, 0],
+    disc: look.disc ?? 0,
+    feather: look.feather ?? NEUTRAL_LOOK.feather,
+    crop: look.crop ?? NEUTRAL_LOOK.crop,
+    radius: look.radius ?? 0,
     opacity: look.opacity ?? 1,
+    blend: look.blend ?? 'over',
+    blendIn: look.blendIn ?? 'light',
     motionBlur: { ...NEUTRAL_LOOK.motionBlur, ...look.motionBlur },
+    oldScreen: look.oldScreen ?? 'keep',
+    grain: look.grain?.off ? null : look.grain ?? null,
+    reflections: look.reflections?.off ? null : look.reflections ?? null,
+    texture: look.texture ?? null,
+    cast: look.cast?.off ? null : look.cast ?? null,
     front: {
       keys: (look.keys === 'measure' ? measured!.keys : look.keys ?? []).filter((key) => !key.off),
       markers: look.markers ?? measured?.markers ?? [],
@@ -73,8 +145,26 @@ export function resolveLook(look: Look, measured?: MeasuredFront): ResolvedLook 
   };
 }
 
+export function resolveLevels(levels: Levels | undefined): KeyedLevels {
+  return { ...NEUTRAL_LEVELS, ...levels };
+}
+
+export function levelsNow(levels: KeyedLevels, frame: number): LevelsNow {
+  const { black, white, gamma, saturation, hue } = levels, at = (value: Keyed<number>) => numberAt(value, frame);
+  return { ...levels, black: at(black), white: at(white), gamma: Math.max(0.01, at(gamma)), saturation: Math.max(0, at(saturation)), hue: at(hue) };
+}
+
+/** A look's numbers on a frame. */
+export function lookNow(look: ResolvedLook, frame: number): LookNow {
+  const at = (value: Keyed<number>) => numberAt(value, frame), positive = (value: Keyed<number>) => Math.max(0, at(value));
+  return {
+    levels: levelsNow(look.levels, frame), light: positive(look.gain) * 2 ** at(look.exposure), soften: positive(look.soften), disc: positive(look.disc), feather: numbersAt(look.feather, frame).map((f) => Math.max(0, f)) as unknown as Edges,
+    crop: numbersAt(look.crop, frame), radius: positive(look.radius), opacity: Math.min(1, positive(look.opacity)), motionBlur: { shutter: positive(look.motionBlur.shutter), phase: at(look.motionBlur.phase) },
+  };
+}
+
 /** The display-referred value that a content value 0…1 becomes. */
-export function applyLevels(levels: ResolvedLook['levels'], value: number): number {
+export function applyLevels(levels: Pick<LevelsNow, 'black' | 'white' | 'gamma'>, value: number): number {
   return levels.black + (levels.white - levels.black) * value ** (1 / levels.gamma);
 }
 

@@ -4,7 +4,7 @@ import type { ContentPyramid } from './content-pyramid.ts';
 import { convolveSeparable } from '../image/gaussian.ts';
 import { compositeKernels, type PinWork, type RowPlaces } from '../kernels/composite-kernels.ts';
 import { samplePatches, sampleSmooth } from './content-sampler.ts';
-import { fillFlatRow, rowPlaces, surfaceRows, type SurfaceLaid } from './surface-map.ts';
+import { cornersOf, fillFlatRow, rowPlaces, surfaceRows, type SurfaceLaid } from './surface-map.ts';
 
 /** Offsets within the pixel, in quarters, visited so that neighbours in time are apart in place. */
 const PLACES: readonly (readonly [number, number])[] = Array.from({ length: 16 }, (_, k) => {
@@ -46,11 +46,11 @@ export function renderPin({ content, laid, reach, sides, quick = false }: LaidCo
   const share = 1 / laid.length, many = laid.length >= MANY, smooth = many || quick, detail = many ? Math.max(0.5, Math.sqrt(share)) : 1, anySide = sides.some(Boolean);
   const moments = laid.flatMap((one, index) => {
     const rows = surfaceRows(one), touched = rows && touchedPixels(reach(one), 1 + (one.outset ?? 0), box), [dx, dy] = many ? PLACES[index % 16]! : [0.5, 0.5];
-    return rows && touched ? [{ rows, touched, dx, dy }] : [];
+    return rows && touched ? [{ rows, touched, dx, dy, round: cornersOf(one) }] : [];
   });
   // Row by row, so that all moments look at the same part of the content while it is at hand.
   for (let row = Math.min(...moments.map((m) => m.touched.top)), end = Math.max(...moments.map((m) => m.touched.bottom)); row < end; row++) {
-    for (const { rows, touched, dx, dy } of moments) {
+    for (const { rows, touched, dx, dy, round } of moments) {
       if (row < touched.top || row >= touched.bottom) continue;
       const count = touched.right - touched.left;
       const to = (row - box.top) * width + touched.left - box.left, at = 4 * to;
@@ -58,6 +58,7 @@ export function renderPin({ content, laid, reach, sides, quick = false }: LaidCo
         rows(row, touched.left, touched.right, dx, dy, places);
         weigh(places, count, share, weights, work.cover, to);
       } else work.flatRow(rows, row, touched.left, touched.right, dx, dy, share, to);
+      round?.(row, touched.left, touched.right, weights);
       if (anySide) bars(content, places, sides, count, weights, layer, at);
       if (smooth) work.smooth(count, at, detail);
       else work.patches(count, at);

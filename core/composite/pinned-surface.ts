@@ -4,11 +4,12 @@ import { InverseMesh } from '../geometry/inverse-mesh.ts';
 import { meshAt, type PatchMesh } from '../geometry/patch-mesh.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { applyToPoint, type Point } from '../geometry/homography.ts';
-import { UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
+import { distance, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
+import type { CleanSurface } from '../blend/clean-surface.ts';
 import type { LightRegion } from '../matte/light-region.ts';
 import type { ContentPyramid } from './content-pyramid.ts';
 import { quadAtDepth } from './depth.ts';
-import { meshAtFrame, type ResolvedLook } from './look.ts';
+import { lookNow, meshAtFrame, type ResolvedLook } from './look.ts';
 import type { LaidContent } from './pin-layer.ts';
 import { quadAt, shutterTimes, type QuadMotion } from './shutter-path.ts';
 import type { SurfaceLaid } from './surface-map.ts';
@@ -29,6 +30,10 @@ export interface PinnedSurface {
   readonly referenceFrame?: number | undefined;
   /** What differs from the clean surface on this frame, 0…1 over a region's pixels; absent where that is not asked for. */
   readonly differs?: ((region: LightRegion) => Float32Array) | undefined;
+  /** The surface as it was filmed, without what it mirrors and what stands before it; where the look asks for it and it could be measured. */
+  readonly clean?: CleanSurface | undefined;
+  /** Frames of the plate a second; 25 when absent. */
+  readonly perSecond?: number | undefined;
   /** Focal length of the plate's camera, px; usual for the picture's size when absent. */
   readonly focal?: number | undefined;
 }
@@ -55,9 +60,13 @@ function inverseOf(look: ResolvedLook, mesh: PatchMesh): InverseMesh {
   return made;
 }
 
+const heightOf = (quad: Quad) => (distance(quad[0], quad[3]) + distance(quad[1], quad[2])) / 2;
+
 /** How a surface's content lies over the picture at the moments of the shutter; `outset` moves its outline outward, px. */
 export function laidContents(surface: PinnedSurface, size: PictureSize, mostSteps: number | undefined, outset = 0): LaidContent[] {
-  const { contents, motion, ratio, look, frame } = surface, times = shutterTimes(motion, look.motionBlur, mostSteps);
+  const { contents, motion, ratio, look, frame } = surface, now = lookNow(look, frame), times = shutterTimes(motion, now.motionBlur, mostSteps), { feather, crop } = now;
+  // With a key the plate itself ends the surface: its corners are as round there as they are.
+  const radius = outset > 0 ? 0 : now.radius / heightOf(surface.reference ?? motion.now);
   const mesh = meshAtFrame(look.mesh, frame), bent = mesh && inverseOf(look, mesh);
   return contents.flatMap(({ pyramid, depth: own = 0 }) => {
     const placement = surfaceToContent(look.fit, look.place, ratio, pyramid), depth = numberAt(look.depth, frame) + own;
@@ -65,7 +74,7 @@ export function laidContents(surface: PinnedSurface, size: PictureSize, mostStep
     const laid = times.flatMap((time): SurfaceLaid[] => {
       const quad = quadAt(motion, time), at = depth === 0 ? quad : quadAtDepth(quad, depth, ratio, size, surface.focal);
       // Behind the surface it is seen through the surface's outline, before it whole.
-      return at ? [{ quad: at, placement, feather: look.feather, mesh: bent, outset, ...(depth > 0 ? { window: quad } : {}) }] : [];
+      return at ? [{ quad: at, placement, feather, crop, radius, ratio, mesh: bent, outset, ...(depth > 0 ? { window: quad } : {}) }] : [];
     });
     return [{ content: pyramid, laid, reach: ({ quad, window }: SurfaceLaid) => (mesh ? bentOutline(quad, mesh) : window ?? quad), sides: visibleSides(placement, pyramid) }];
   });

@@ -1,14 +1,20 @@
 import type { ColourKey, FrontShape, OutlineKey, SpillSettings } from '../schemas/types.ts';
-import type { ResolvedLook } from './look.ts';
+import { mapKeyed } from '../content/keyed.ts';
+import { grainSeenSmaller } from '../blend/grain-field.ts';
+import type { Edges, ResolvedLook } from './look.ts';
 
 type Pair = [number, number];
 
 /** A look for a picture of the plate that is `scale` times its size: everything told in plate pixels goes with it. */
 export function scaledLook(look: ResolvedLook, scale: number): ResolvedLook {
   if (scale === 1) return look;
-  const { front } = look;
+  const { front, reflections, texture, cast } = look, length = (value: number) => value * scale, edges = (value: Edges) => value.map(length) as unknown as Edges;
   return {
-    ...look, soften: look.soften * scale, feather: look.feather.map((f) => f * scale) as ResolvedLook['feather'],
+    ...look, soften: mapKeyed(look.soften, length), disc: mapKeyed(look.disc, length), feather: mapKeyed(look.feather, edges), crop: mapKeyed(look.crop, edges), radius: mapKeyed(look.radius, length),
+    grain: look.grain && grainSeenSmaller(look.grain, scale),
+    reflections: reflections && { ...reflections, ...(reflections.blur === undefined ? {} : { blur: mapKeyed(reflections.blur, length) }), ...(reflections.shape ? { shape: scaledShape(reflections.shape, scale) } : {}) },
+    texture: texture?.glow?.radius === undefined ? texture : { ...texture, glow: { ...texture.glow, radius: mapKeyed(texture.glow.radius, length) } },
+    cast: cast && { ...cast, areas: cast.areas.map((area) => ({ ...area, shape: scaledShape(area.shape, scale) })) },
     front: {
       ...front, keys: front.keys.map((key) => scaledKey(key, scale)), shapes: front.shapes.map((shape) => scaledShape(shape, scale)),
       difference: front.difference && scaledKey(front.difference, scale),

@@ -3,7 +3,7 @@ import { wholeCrop, type Place } from '../content/place.ts';
 import type { ContentPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, type PlateColour } from '../image/plate-colour.ts';
 import { buildContentPyramid, ContentPyramid } from './content-pyramid.ts';
-import type { ResolvedLook } from './look.ts';
+import { levelsNow, type LevelsNow, type ResolvedLook } from './look.ts';
 
 /** Frames of content, in any order. */
 export interface ContentSource {
@@ -14,6 +14,7 @@ export interface ContentSource {
 }
 
 type ContentLook = Pick<ResolvedLook, 'place' | 'levels' | 'time'>;
+type LookOnFrame = Pick<ResolvedLook, 'place'> & { readonly levels: LevelsNow };
 
 /** What of the content is on show on the plate's frames, ready to be laid on a surface. What was made last is kept. */
 export class ShownContent {
@@ -23,19 +24,19 @@ export class ShownContent {
   constructor(private readonly source: ContentSource, private readonly plateRate: readonly [number, number], private readonly keep = 2) {}
 
   /** Null where nothing is shown. */
-  async at(frame: number, look: ContentLook): Promise<ContentPyramid | null> {
-    const shown = shownAt(look.time, frame, this.plateRate, this.source.rate, this.source.frames);
+  async at(frame: number, keyed: ContentLook): Promise<ContentPyramid | null> {
+    const look = { place: keyed.place, levels: levelsNow(keyed.levels, frame) }, shown = shownAt(keyed.time, frame, this.plateRate, this.source.rate, this.source.frames);
     if (!shown) return null;
     const { first, second, share } = shown;
     if (share === 0) return this.pyramid(`${first}`, look, async () => this.single(first, look));
     return this.pyramid(`${first}+${share.toFixed(4)}×${second}`, look, async () => mixed(await this.single(first, look), await this.single(second, look), share));
   }
 
-  private async single(index: number, { levels, place }: ContentLook): Promise<ContentPyramid> {
+  private async single(index: number, { levels, place }: LookOnFrame): Promise<ContentPyramid> {
     return buildContentPyramid(croppedPicture(await this.source.picture(index), place.crop), levels, this.source.colour ?? DISPLAY_COLOUR);
   }
 
-  private async pyramid(name: string, { levels, place }: ContentLook, make: () => Promise<ContentPyramid>): Promise<ContentPyramid> {
+  private async pyramid(name: string, { levels, place }: LookOnFrame, make: () => Promise<ContentPyramid>): Promise<ContentPyramid> {
     const key = JSON.stringify([name, levels, place.crop ?? null]), found = this.kept.find((one) => one.key === key);
     if (found) return found.pyramid;
     const pyramid = await make();

@@ -1,5 +1,5 @@
 import { distance, type Quad } from '../geometry/quad.ts';
-import type { ResolvedLook } from './look.ts';
+import type { LookNow } from './look.ts';
 
 /** The corners on a frame and, where known, on its neighbours. */
 export interface QuadMotion {
@@ -26,7 +26,7 @@ const STEPS_PER_PIXEL = 2.5;
 const MOST_STEPS = 128;
 
 /** Evenly spaced moments of the open shutter, in frames relative to the frame's time. */
-export function shutterTimes(motion: QuadMotion, blur: ResolvedLook['motionBlur'], mostSteps = MOST_STEPS): number[] {
+export function shutterTimes(motion: QuadMotion, blur: LookNow['motionBlur'], mostSteps = MOST_STEPS): number[] {
   const open = blur.shutter / 360, middle = blur.phase / 360;
   const start = quadAt(motion, middle - open / 2), end = quadAt(motion, middle + open / 2);
   const smear = Math.max(...start.map((corner, i) => distance(corner, end[i]!)));

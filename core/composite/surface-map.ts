@@ -1,4 +1,5 @@
-import { compose, invert, type Homography } from '../geometry/homography.ts';
+import { roundCorners, type RoundRow } from '../blend/round-corners.ts';
+import { applyToPoint, compose, invert, type Homography } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { signedArea, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
 import type { InverseMesh } from '../geometry/inverse-mesh.ts';
@@ -15,6 +16,12 @@ export interface SurfaceLaid {
   readonly placement: Homography;
   /** Fades inward from the top, right, bottom and left side, px. */
   readonly feather: readonly number[];
+  /** So far inside of its sides the surface ends, px, in the same order. */
+  readonly crop?: readonly number[] | undefined;
+  /** Of rounded corners, in heights of the surface. */
+  readonly radius?: number | undefined;
+  /** Width over height of the surface, where its corners are round. */
+  readonly ratio?: number | undefined;
   /** Bends the surface; flat when null. */
   readonly mesh: InverseMesh | null;
   /** The outline through which the content is seen, where that is not the quad it is laid on: it lies behind the surface. */
@@ -31,7 +38,13 @@ export function surfaceRows(laid: SurfaceLaid): FlatMap | FillRow | null {
   const toPicture = homographyBetweenQuads(UNIT_SQUARE, laid.quad), toUnit = toPicture && invert(toPicture);
   if (!toUnit) return null;
   return laid.mesh ? bentRows(orient(toUnit, laid.quad), laid, laid.mesh)
-    : { toContent: orient(compose(laid.placement, toUnit), laid.quad), sides: edgeLines(laid.window ?? laid.quad, laid.feather, laid.outset ?? 0) };
+    : { toContent: orient(compose(laid.placement, toUnit), laid.quad), sides: edgeLines(laid.window ?? laid.quad, laid.feather, laid.outset ?? 0, laid.crop ?? []) };
+}
+
+/** Takes the surface's rounded corners out of the weights of its rows; null where they are square, or it is bent. */
+export function cornersOf({ quad, radius = 0, ratio = 1, mesh, window }: SurfaceLaid): RoundRow | null {
+  const outline = window ?? quad, toPicture = radius > 0 && !mesh ? homographyBetweenQuads(UNIT_SQUARE, outline) : null, toUnit = toPicture && invert(toPicture);
+  return toUnit && roundCorners(toUnit, (u, v) => applyToPoint(toPicture!, [u, v]), ratio, radius);
 }
 
 /** The same map with a positive denominator over the quad. */
@@ -40,13 +53,13 @@ function orient(h: Homography, quad: Quad): Homography {
   return h[6]! * x + h[7]! * y + h[8]! < 0 ? h.map((v) => -v) : h;
 }
 
-function edgeLines(quad: Quad, feather: readonly number[], outset: number): FlatMap['sides'] {
+function edgeLines(quad: Quad, feather: readonly number[], outset: number, crop: readonly number[]): FlatMap['sides'] {
   const inward = signedArea(quad) > 0 ? 1 : -1;
   return quad.map(([x, y], i) => {
     const [nx, ny] = quad[(i + 1) % 4]!;
     const length = Math.hypot(nx - x, ny - y) || 1;
     const a = (-(ny - y) / length) * inward, b = ((nx - x) / length) * inward;
-    return { a, b, c: outset - (a * x + b * y), feather: feather[i] ?? 0 };
+    return { a, b, c: outset - (crop[i] ?? 0) - (a * x + b * y), feather: feather[i] ?? 0 };
   });
 }
 
@@ -89,7 +102,7 @@ export function fillFlatRow({ toContent, sides }: FlatMap, row: number, from: nu
 }
 
 /** Through the mesh: picture to the flat surface, from there to the bent one's own coordinates, to the content. */
-function bentRows(toUnit: Homography, { placement: p, feather, outset = 0 }: SurfaceLaid, mesh: InverseMesh): FillRow {
+function bentRows(toUnit: Homography, { placement: p, feather, outset = 0, crop = [] }: SurfaceLaid, mesh: InverseMesh): FillRow {
   const [h0, h1, h2, h3, h4, h5, h6, h7, h8] = toUnit as [number, number, number, number, number, number, number, number, number];
   const looked = new Float64Array(6), sides = [feather[3] ?? 0, feather[1] ?? 0, feather[0] ?? 0, feather[2] ?? 0];
   return (row, from, to, dx, dy, { u, v, su, sv, covered, plain }) => {
@@ -104,7 +117,7 @@ function bentRows(toUnit: Homography, { placement: p, feather, outset = 0 }: Sur
       const perS = 1 / (Math.sqrt(sx * sx + sy * sy) || 1e-12), perT = 1 / (Math.sqrt(tx * tx + ty * ty) || 1e-12);
       // Distances in pixels from the bent sides, to first order; the look within the pixel is carried back to its centre.
       const cs = s + sx * (0.5 - dx) + sy * (0.5 - dy), ct = t + tx * (0.5 - dx) + ty * (0.5 - dy);
-      const inside = [cs * perS + outset, (1 - cs) * perS + outset, ct * perT + outset, (1 - ct) * perT + outset] as const;
+      const inside = [cs * perS + outset - (crop[3] ?? 0), (1 - cs) * perS + outset - (crop[1] ?? 0), ct * perT + outset - (crop[0] ?? 0), (1 - ct) * perT + outset - (crop[2] ?? 0)] as const;
       plain[i] = shareInside(inside[0], 0) * shareInside(inside[1], 0) * shareInside(inside[2], 0) * shareInside(inside[3], 0);
       const share = shareInside(inside[0], sides[0]!) * shareInside(inside[1], sides[1]!) * shareInside(inside[2], sides[2]!) * shareInside(inside[3], sides[3]!);
       if (share === 0) continue;

@@ -37,3 +37,11 @@ export function around<T>(keys: readonly Key<T>[], frame: number): [from: Key<T>
   const to = keys[after]!;
   return [from, to, eased(from.ease ?? 'linear', (frame - from.frame) / (to.frame - from.frame))];
 }
+
+type ValueOf<K> = K extends readonly { readonly value: infer V }[] ? V : K;
+
+/** The same keys with other values. */
+export function mapKeyed<K extends Keyed<number> | Keyed<readonly number[]>>(value: K, to: (value: ValueOf<K>) => ValueOf<K>): K {
+  const map = to as (value: unknown) => unknown;
+  return (isKeyed<unknown>(value) ? value.map((key) => ({ ...key, value: map(key.value) })) : map(value)) as K;
+}

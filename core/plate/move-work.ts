@@ -1,4 +1,5 @@
 import { compose, invert, type Homography } from '../geometry/homography.ts';
+import { mapKeyed } from '../content/keyed.ts';
 import { carryOutline, type KeyedOutline } from '../follow/outline.ts';
 import type { PlateFacts, PointPair, ShotDocument } from '../schemas/types.ts';
 import { decimalRate } from '../exchange/rate.ts';
@@ -30,8 +31,9 @@ export function moveDocument(document: ShotDocument, { scaleX, scaleY, offset }:
     corners: document.corners && (document.corners.map(point) as ShotDocument['corners']),
     look: {
       ...look,
-      ...(look.soften === undefined ? {} : { soften: Math.min(50, look.soften * even) }),
-      ...(look.feather === undefined ? {} : { feather: look.feather.map((f) => f * even) as typeof look.feather }),
+      ...(look.soften === undefined ? {} : { soften: mapKeyed(look.soften, (s) => Math.min(50, s * even)) }), ...(look.disc === undefined ? {} : { disc: mapKeyed(look.disc, (r) => r * even) }),
+      ...(look.feather === undefined ? {} : { feather: mapKeyed(look.feather, (sides) => sides.map((f) => f * even) as typeof sides) }), ...(look.crop === undefined ? {} : { crop: mapKeyed(look.crop, (sides) => sides.map((f) => f * even) as typeof sides) }),
+      ...(look.radius === undefined ? {} : { radius: mapKeyed(look.radius, (r) => r * even) }),
     },
     ...(corrections ? { corrections: corrections.map((c) => ({ ...c, frame: c.frame + offset, dx: c.dx * scaleX, dy: c.dy * scaleY })).filter((c) => c.frame >= 0 && c.frame < frames) } : {}),
     ...(outset?.unit === 'px' ? { outset: { ...outset, sides: outset.sides.map((s) => s * even) as typeof outset.sides } } : {}), ...(cornerRadius === undefined ? {} : { cornerRadius: cornerRadius * even }),

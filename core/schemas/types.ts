@@ -68,6 +68,13 @@ export type AnySchema =
   | SpliceReply
   | FrontReply
   | SurfaceReply
+  | KeyedEdges
+  | Levels
+  | Grain
+  | Reflections
+  | ScreenTexture
+  | CastLight
+  | LookReasons
   | Board
   | EasingRule
   | KeyedNumber
@@ -162,6 +169,40 @@ export type CurveHandles = HandlePair[];
  */
 export type QuadCorners = [PointPair, PointPair, PointPair, PointPair];
 /**
+ * A number, or keys of it in the order of their frames.
+ */
+export type KeyedNumber = number | [NumberKey, ...NumberKey[]];
+/**
+ * How a value goes on to the next key: CSS Easing Functions Level 1, §2.1, §2.2.
+ */
+export type EasingRule = ('linear' | 'hold') | CubicCurve;
+/**
+ * @minItems 4
+ * @maxItems 4
+ */
+export type CubicCurve = [number, number, number, number];
+/**
+ * Linear light of BT.709 primaries: red, green, blue.
+ *
+ * @minItems 3
+ * @maxItems 3
+ */
+export type LightColour = [number, number, number];
+/**
+ * Top, right, bottom, left, plate pixels, or keys of them.
+ */
+export type KeyedEdges = FourEdges | [EdgesKey, ...EdgesKey[]];
+/**
+ * @minItems 4
+ * @maxItems 4
+ */
+export type FourEdges = [number, number, number, number];
+/**
+ * @minItems 4
+ * @maxItems 4
+ */
+export type FourEdges1 = [number, number, number, number];
+/**
  * Content pixels cut off the left, top, right and bottom side.
  *
  * @minItems 4
@@ -216,19 +257,6 @@ export type SurfaceProportions = [number, number];
  */
 export type TrimSpan = [number, number];
 /**
- * A number, or keys of it in the order of their frames.
- */
-export type KeyedNumber = number | [NumberKey, ...NumberKey[]];
-/**
- * How a value goes on to the next key: CSS Easing Functions Level 1, §2.1, §2.2.
- */
-export type EasingRule = ('linear' | 'hold') | CubicCurve;
-/**
- * @minItems 4
- * @maxItems 4
- */
-export type CubicCurve = [number, number, number, number];
-/**
  * What is shown before the first and after the last frame; hold unless given.
  */
 export type BeyondEnds = 'hold' | 'loop' | 'ping-pong' | 'nothing';
@@ -237,13 +265,6 @@ export type BeyondEnds = 'hold' | 'loop' | 'ping-pong' | 'nothing';
  * @maxItems 2
  */
 export type MeshPoint = [number, number];
-/**
- * Linear light of BT.709 primaries: red, green, blue.
- *
- * @minItems 3
- * @maxItems 3
- */
-export type LightColour = [number, number, number];
 /**
  * @minItems 4
  * @maxItems 4
@@ -299,6 +320,18 @@ export type FourSides = [number, number, number, number];
  * @maxItems 4
  */
 export type FourSides1 = [number, number, number, number];
+/**
+ * @minItems 3
+ * @maxItems 3
+ */
+export type GrainSigma = [number, number, number];
+/**
+ * Standard deviation of the gaussian that white noise is smoothed by, across and down, plate pixels; 0 leaves it white.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type GrainSize = [number, number];
 /**
  * Width and height, pixels.
  *
@@ -669,38 +702,16 @@ export interface Look {
    * How content meets the surface's proportions; stretch unless said.
    */
   fit?: 'stretch' | 'fit' | 'fill';
+  levels?: Levels;
+  soften?: KeyedNumber;
+  feather?: KeyedEdges;
+  opacity?: KeyedNumber;
   /**
-   * Display-referred values that the content's 0 and 1 become, and the bend between them.
+   * Degrees: 360 is open for the whole frame; the phase is by how much the shutter's middle comes after the frame's time.
    */
-  levels?: {
-    black?: number;
-    white?: number;
-    /**
-     * Above 1 brightens the middle: value^(1/gamma).
-     */
-    gamma?: number;
-  };
-  /**
-   * Standard deviation of a gaussian, plate pixels.
-   */
-  soften?: number;
-  /**
-   * Width of the fade inward from the top, right, bottom and left edge, plate pixels.
-   *
-   * @minItems 4
-   * @maxItems 4
-   */
-  feather?: [number, number, number, number];
-  opacity?: number;
   motionBlur?: {
-    /**
-     * Degrees; 360 is open for the whole frame.
-     */
-    shutter?: number;
-    /**
-     * Degrees by which the shutter's middle comes after the frame's time.
-     */
-    phase?: number;
+    shutter?: KeyedNumber;
+    phase?: KeyedNumber;
   };
   place?: ContentPlace;
   proportions?: SurfaceProportions;
@@ -722,6 +733,50 @@ export interface Look {
   spill?: 'measure' | SpillSettings;
   edge?: EdgeColours;
   board?: Board;
+  disc?: KeyedNumber;
+  exposure?: KeyedNumber;
+  gain?: KeyedNumber;
+  crop?: KeyedEdges;
+  radius?: KeyedNumber;
+  /**
+   * How content and plate become one; over unless given.
+   */
+  blend?: 'over' | 'screen' | 'add' | 'lighten' | 'multiply' | 'soft-light';
+  /**
+   * Whether other ways than over are reckoned in light or in display-referred values; light unless given.
+   */
+  blendIn?: 'light' | 'display';
+  /**
+   * Whether the light of the screen as filmed is taken off where content covers it in part; keep unless given.
+   */
+  oldScreen?: 'keep' | 'edges';
+  grain?: Grain;
+  reflections?: Reflections;
+  texture?: ScreenTexture;
+  cast?: CastLight;
+  why?: LookReasons;
+}
+/**
+ * What the content's display-referred values 0 and 1 become, and the bend between them; then, in light, how strong its colours are and which.
+ */
+export interface Levels {
+  black?: KeyedNumber;
+  white?: KeyedNumber;
+  gamma?: KeyedNumber;
+  saturation?: KeyedNumber;
+  hue?: KeyedNumber;
+  tint?: LightColour;
+  blackTint?: LightColour;
+}
+export interface NumberKey {
+  frame: number;
+  value: number;
+  ease?: EasingRule;
+}
+export interface EdgesKey {
+  frame: number;
+  value: FourEdges1;
+  ease?: EasingRule;
 }
 /**
  * How content lies on the surface beyond its fit; in order: quarter turns and mirror, fit, scale, shear, turn, offset, perspective.
@@ -769,11 +824,6 @@ export interface ContentTiming {
    * Between two content frames: the one on show at the moment, or both by their shares; nearest unless given.
    */
   rate?: 'nearest' | 'blend';
-}
-export interface NumberKey {
-  frame: number;
-  value: number;
-  ease?: EasingRule;
 }
 /**
  * A mesh of bicubic patches that bends the surface; its corners keep their places unless moved. `bow` bulges the sides by shares of the width and height.
@@ -1043,6 +1093,146 @@ export interface SidesKey {
   frame: number;
   value: FourSides1;
   ease?: EasingRule;
+}
+/**
+ * Noise as the plate has it, laid on the content anew for each frame.
+ */
+export interface Grain {
+  /**
+   * Standard deviation of red, green and blue at display-referred levels 0…1, all as parts of the code of white; straight between, as at the ends beyond.
+   *
+   * @minItems 1
+   * @maxItems 64
+   */
+  levels: [GrainLevel, ...GrainLevel[]];
+  size?: GrainSize;
+  /**
+   * Correlation of the three channels; 0 unless given.
+   */
+  together?: number;
+  amount?: KeyedNumber;
+  off?: boolean;
+}
+export interface GrainLevel {
+  level: number;
+  sigma: GrainSigma;
+}
+/**
+ * What the screen mirrors, laid back over the content.
+ */
+export interface Reflections {
+  /**
+   * The plate's light within the surface less the dark screen's own; what the keyed screen's colour does not explain; or a drawn shape.
+   */
+  from: 'dark' | 'key' | 'drawn';
+  black?: LightColour;
+  gain?: KeyedNumber;
+  tint?: LightColour;
+  blur?: KeyedNumber;
+  shape?: FrontShape;
+  colour?: LightColour;
+  /**
+   * Whether a drawn one stays on the surface or goes as something far away does in a mirror; surface unless given.
+   */
+  rides?: 'surface' | 'mirror';
+  off?: boolean;
+}
+/**
+ * What makes a picture look like a screen's.
+ */
+export interface ScreenTexture {
+  grid?: PixelGrid;
+  lines?: ScanLines;
+  flicker?: Flicker;
+  glow?: ScreenGlow;
+  falloff?: ViewingFalloff;
+}
+/**
+ * The panel's pixels of three stripes each, where the plate resolves them, and their moiré.
+ */
+export interface PixelGrid {
+  /**
+   * Pixels of the panel across.
+   */
+  columns: number;
+  /**
+   * Share of a pixel's side that is dark; 0.25 unless given.
+   */
+  gap?: number;
+  amount?: number;
+  /**
+   * Red, green and blue side by side; else only the dark lines between pixels.
+   */
+  stripes?: boolean;
+}
+export interface ScanLines {
+  rows: number;
+  amount?: number;
+}
+export interface Flicker {
+  /**
+   * Part by which the light swings to either side.
+   */
+  amount: number;
+  /**
+   * Swings a second.
+   */
+  rate: number;
+  phase?: number;
+}
+/**
+ * Veiling glare: a share of the content's light spread about it.
+ */
+export interface ScreenGlow {
+  amount: KeyedNumber;
+  radius?: KeyedNumber;
+}
+/**
+ * Light times the cosine of the viewing angle to this power.
+ */
+export interface ViewingFalloff {
+  power: number;
+}
+/**
+ * The content's light on what is around the screen.
+ */
+export interface CastLight {
+  /**
+   * @maxItems 24
+   */
+  areas: CastArea[];
+  off?: boolean;
+}
+export interface CastArea {
+  name?: string;
+  shape: FrontShape;
+  strength: KeyedNumber;
+}
+/**
+ * For values that were measured, by their place in the look: from what.
+ */
+export interface LookReasons {
+  [k: string]: LookReason;
+}
+export interface LookReason {
+  says: string;
+  certainty: number;
+  /**
+   * @maxItems 10000
+   */
+  frames?: number[];
+  /**
+   * @maxItems 200
+   */
+  places?: MeasuredPlace[];
+  /**
+   * What the track and the seat were when it was measured.
+   */
+  basis?: string;
+}
+export interface MeasuredPlace {
+  frame: number;
+  points: Outline;
 }
 /**
  * A point that is followed by the look of its surroundings (core/points).

@@ -12,7 +12,7 @@ export const lightsUp: Condition = {
     const face = tabletFace(WIDTH, HEIGHT, 60, seed), shown = leafPicture(SCREEN.width, SCREEN.height, 60, seed + 1), bench = pottingBench(120, 90, 18, seed + 2);
     const glow = (time: number) => (Math.floor((time + 2 * seed) / 9) % 2 === 0 ? 0.04 : 1);
     return plateOf('lights-up', {
-      seed, frames: 48, referenceFrame: 22, content: 'phone.png',
+      seed, frames: 48, referenceFrame: 22, content: 'potting-round.png',
       region: [[-5, -4], [WIDTH + 5.5, -3.6], [WIDTH + 5, HEIGHT + 4], [-5.2, HEIGHT + 3.6]],
       keepOut: [[SCREEN.left - 0.15, SCREEN.top - 0.15], [SCREEN.left + SCREEN.width + 0.15, SCREEN.top - 0.15], [SCREEN.left + SCREEN.width + 0.15, SCREEN.top + SCREEN.height + 0.15], [SCREEN.left - 0.15, SCREEN.top + SCREEN.height + 0.15]],
       scene: (screen = shown) => ({

@@ -1,4 +1,4 @@
-import type { Quality } from '../../core/composite/compose-frame.ts';
+import type { Quality } from '../../core/composite/render-insert.ts';
 import { composeSurfaces, type StackedSurface } from '../../core/composite/compose-surfaces.ts';
 import { resolveLook, type ResolvedLook } from '../../core/composite/look.ts';
 import { surfaceFocal } from '../../core/composite/surface-camera.ts';

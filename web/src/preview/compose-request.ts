@@ -4,7 +4,7 @@ import type { ResolvedLook } from '../../../core/composite/look.ts';
 import type { PictureSource } from '../api/urls.ts';
 import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
-import type { Quality } from '../../../core/composite/compose-frame.ts';
+import type { Quality } from '../../../core/composite/render-insert.ts';
 
 /** The finished picture, its matte, a map of what is wholly front, wholly screen and between, or the front over something plain. */
 export const FRONT_VIEWS = ['finished', 'matte', 'parts', 'checker', 'black', 'white'] as const;

@@ -1,7 +1,7 @@
-import type { Quality } from '../../../core/composite/compose-frame.ts';
+import type { Quality } from '../../../core/composite/render-insert.ts';
 import { composeSurfaces, type StackedSurface } from '../../../core/composite/compose-surfaces.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../../core/composite/content-pyramid.ts';
-import { NEUTRAL_LOOK } from '../../../core/composite/look.ts';
+import { NEUTRAL_LEVELS } from '../../../core/composite/look.ts';
 import { DISPLAY_COLOUR } from '../../../core/image/plate-colour.ts';
 import type { CodedPicture } from '../../../core/image/picture.ts';
 import type { FrontView } from './compose-request.ts';
@@ -13,7 +13,7 @@ export function plainContent(view: 'checker' | 'black' | 'white'): ContentPyrami
   let content = made.get(view);
   if (!content) {
     const size = 256, value = (i: number) => (view === 'black' ? 0 : view === 'white' ? 255 : ((i % size) >> 4) + ((i / size) >> 4) & 1 ? 200 : 96);
-    content = buildContentPyramid({ width: size, height: size, data: Uint8Array.from({ length: size * size * 4 }, (_, k) => (k % 4 === 3 ? 255 : value(k >> 2))), peak: 255 }, NEUTRAL_LOOK.levels);
+    content = buildContentPyramid({ width: size, height: size, data: Uint8Array.from({ length: size * size * 4 }, (_, k) => (k % 4 === 3 ? 255 : value(k >> 2))), peak: 255 }, NEUTRAL_LEVELS);
     made.set(view, content);
   }
   return content;

@@ -1,3 +1,4 @@
+import { lookNow, resolveLook } from '../../../core/composite/look.ts';
 import type { RenderSummary, Shot, ShotDocument, TrackRow, TrackSummary } from '../../../core/schemas/types.ts';
 import { decimalRate } from '../../../core/exchange/rate.ts';
 import { mean } from '../../../core/image/statistics.ts';
@@ -89,10 +90,11 @@ function front({ document: { look } }: ReadingInput): Reading {
   return { lines: [parts.slice(0, 2).join(' · '), parts.slice(2).join(' · ')], state: 'done' };
 }
 
-function blend({ document: { look } }: ReadingInput): Reading {
+function blend({ document: { look, referenceFrame: frame } }: ReadingInput): Reading {
+  const now = lookNow(resolveLook({ ...look, keys: [], spill: { off: true } }), frame), soft = Math.hypot(now.soften, now.disc / 2);
   const parts = [
-    look.levels && 'levels', look.soften ? `soft ${look.soften}` : null, look.motionBlur?.shutter ? `blur ${look.motionBlur.shutter}°` : null,
-    look.feather?.some((f) => f > 0) ? 'feather' : null, look.opacity !== undefined && look.opacity < 1 ? `${Math.round(100 * look.opacity)} %` : null,
+    look.levels && 'levels', soft > 0 ? `soft ${Number(soft.toFixed(2))}` : null, now.motionBlur.shutter > 0 ? `blur ${Math.round(now.motionBlur.shutter)}°` : null, look.grain && !look.grain.off ? 'grain' : null,
+    look.reflections && !look.reflections.off ? 'reflections' : null, now.feather.some((f) => f > 0) ? 'feather' : null, now.opacity < 1 ? `${Math.round(100 * now.opacity)} %` : null,
   ].filter((part) => part !== null && part !== undefined);
   if (parts.length === 0) return { lines: ['not set', ''], state: 'empty' };
   return { lines: [parts.slice(0, 2).join(' · '), parts.slice(2, 4).join(' · ')], state: 'done' };

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { resolveLook } from '../../../core/composite/look.ts';
+import { lookNow, resolveLook } from '../../../core/composite/look.ts';
 import type { Look } from '../../../core/schemas/types.ts';
 import NumberField from '../components/NumberField.vue';
+import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 
 /** Does it belong? Levels, softness, edges, opacity, motion blur. */
@@ -10,7 +11,8 @@ const SIDES = ['top', 'right', 'bottom', 'left'] as const;
 /** Values many compositors start from (common practice, no source). */
 const USUAL = { black: 0.07, white: 0.85, soften: 1.2, shutter: 180 };
 const shot = useShot();
-const look = computed(() => resolveLook(shot.document!.look));
+const playhead = usePlayhead();
+const look = computed(() => lookNow(resolveLook({ ...shot.document!.look, keys: [], spill: { off: true } }), playhead.frame));
 function change(recipe: (look: Look) => void): void {
   shot.edit((draft) => recipe(draft.look));
 }
