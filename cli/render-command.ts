@@ -4,6 +4,7 @@ import { checkLook } from '../core/composite/check-look.ts';
 import { composeWithMatte } from '../core/composite/compose-frame.ts';
 import { needsMeasuring, resolveLook, type MeasuredFront, type ResolvedLook } from '../core/composite/look.ts';
 import type { PinnedContent, PinnedSurface } from '../core/composite/pinned-surface.ts';
+import { motionAbout } from '../core/composite/shutter-path.ts';
 import { ShownContent } from '../core/composite/shown-content.ts';
 import { surfaceFocal } from '../core/composite/surface-camera.ts';
 import { cornersByFrame } from '../core/exchange/track-file.ts';
@@ -119,7 +120,7 @@ async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, ran
     if (frame > range[1]) break;
     const plate = pictureFromRaw(bytes, facts.layout), now = corners.get(frame), contents = now && (await contentsAt(frame, now));
     if (now && contents) {
-      const motion = { before: corners.get(frame - 1) ?? null, now, after: corners.get(frame + 1) ?? null };
+      const motion = motionAbout((f) => corners.get(f), frame)!;
       const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, reference: surface.reference ?? undefined, referenceFrame: surface.referenceFrame, focal: surface.focal, differs: difference ? difference.on(now, look.front.difference!) : undefined };
       const done = composeWithMatte(plate, pinned, 'final', facts.colour);
       await sink.write(frame, done.picture);

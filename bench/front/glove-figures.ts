@@ -1,3 +1,4 @@
+import { motionAbout } from '../../core/composite/shutter-path.ts';
 import { composeWithMatte } from '../../core/composite/compose-frame.ts';
 import { resolveLook, type MeasuredFront } from '../../core/composite/look.ts';
 import { ShownContent } from '../../core/composite/shown-content.ts';
@@ -51,7 +52,7 @@ export async function gloveFigures({ truth, plates, composites, mattes, contentF
   const sums = { surface: 0, matte: 0, softCount: 0, soft: 0, fringe: 0, glove: 0, spill: 0, outside: 0 }, perFrame: GloveFigures['perFrame'][number][] = [];
   for (let frame = 0; frame < plates.length; frame++) {
     const plate = plates[frame]!, quad = quadOf(truth, frame)!, pyramid = (await shown.at(frame, look))!;
-    const motion = { before: quadOf(truth, frame - 1), now: quad, after: quadOf(truth, frame + 1) };
+    const motion = motionAbout((f) => quadOf(truth, f), frame)!;
     const ours = composeWithMatte(plate, { contents: [{ pyramid }], motion, ratio, look, frame, reference: quadOf(truth, truth.referenceFrame)! }, 'final', colour);
     keep?.(frame, ours.picture, ours.matte!);
     const wide = distance(quad[0], quad[1]), near = grownOutline(quad, GLOVE_AROUND * wide), mine = { surface: 0, matte: 0, softCount: 0, soft: 0, fringe: 0, glove: 0, spill: 0 };

@@ -1,3 +1,4 @@
+import { motionAbout } from '../../core/composite/shutter-path.ts';
 import { boardScale, FINE, QUICK } from '../../core/board/board-scale.ts';
 import type { FontFamily, FontSet, FontWeight } from '../../core/board/fonts.ts';
 import { renderBoard } from '../../core/board/render-board.ts';
@@ -52,7 +53,7 @@ export class SpeedRun {
   async surface(frame: number, quality: Quality): Promise<PinnedSurface> {
     const { corners, referenceFrame } = this.shot, now = corners[frame]!;
     const contents = await renderBoard(this.board, frame, this.sources, this.look.levels, boardScale(this.board, now, quality === 'quick' ? QUICK : FINE));
-    return { contents, motion: { before: corners[frame - 1] ?? null, now, after: corners[frame + 1] ?? null }, ratio: this.ratio, look: this.look, frame, reference: corners[referenceFrame]!, referenceFrame };
+    return { contents, motion: motionAbout((f) => corners[f], frame)!, ratio: this.ratio, look: this.look, frame, reference: corners[referenceFrame]!, referenceFrame };
   }
 
   compose(frame: number, surface: PinnedSurface, quality: Quality): CodedPicture {

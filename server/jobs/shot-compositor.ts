@@ -1,3 +1,4 @@
+import { motionAbout } from '../../core/composite/shutter-path.ts';
 import type { Quality } from '../../core/composite/render-insert.ts';
 import { composeSurfaces, type StackedSurface } from '../../core/composite/compose-surfaces.ts';
 import { resolveLook, type ResolvedLook } from '../../core/composite/look.ts';
@@ -52,7 +53,7 @@ class ShotSurface {
   async on(frame: number): Promise<StackedSurface | null> {
     const now = this.corners.get(frame), contents = now && (await this.shown(frame, now));
     if (!now || !contents) return null;
-    const motion = { before: this.corners.get(frame - 1) ?? null, now, after: this.corners.get(frame + 1) ?? null }, { look, ratio, focal, difference, border } = this;
+    const motion = motionAbout((f) => this.corners.get(f), frame)!, { look, ratio, focal, difference, border } = this;
     return { border, surface: { contents, motion, ratio, look, frame, reference: this.document.corners!, referenceFrame: this.document.referenceFrame, focal, differs: difference?.on(now, look.front.difference!) } };
   }
 

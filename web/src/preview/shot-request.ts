@@ -1,3 +1,4 @@
+import { motionAbout } from '../../../core/composite/shutter-path.ts';
 import { NEUTRAL_LOOK, resolveLook } from '../../../core/composite/look.ts';
 import { surfaceRatio } from '../../../core/composite/surface-ratio.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
@@ -33,7 +34,7 @@ function surfaceOf(document: ShotDocument, at: (frame: number) => Quad | null, f
   const now = at(frame), corners = document.corners as Quad | null, look = resolveLook(document.look);
   if (!now || !corners) return null;
   return {
-    content, border, look, clean: look.front.difference ? cleanFrames(at, frames) : [], motion: { before: at(frame - 1), now, after: at(frame + 1) }, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), focal: document.focal,
+    content, border, look, clean: look.front.difference ? cleanFrames(at, frames) : [], motion: motionAbout(at, frame)!, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), focal: document.focal,
   };
 }
 
