@@ -10,6 +10,7 @@ const HELP = `yarlop: follow a screen in a plate, put content on it, hand on the
   yarlop steady --plate P --track TRACK.json --out OUT [--remove position,rotation,scale,perspective] [--smooth frames] [--outside crop|fill|transparent] [--maps STEADY.json]
   yarlop steady --back STEADY.json --track ON-STEADIED.json --out TRACK.json
   yarlop seat   --plate P --track TRACK.json --out TRACK2.json [--snap inner|outer|off] [--lock] [--tolerance px] [--smooth 0…1] [--report R.json]
+  yarlop look   --plate P --track TRACK.json [--content C] [--job JOB.json] --out LOOK.json
   yarlop render --plate P --track TRACK.json (--content C | --board BOARD.json) [--look LOOK.json] [--matte MATTE.mkv] [--frames a-b] --out OUT.(mkv|mp4|mov) or OUT.%04d.(png|exr)
   yarlop export --track TRACK.json --format corners-csv|corners-json|homography-json --out F
 
@@ -26,6 +27,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<(args: string[]) => Promis
   splice: async () => (await import('./splice-command.ts')).spliceCommand,
   steady: async () => (await import('./steady-command.ts')).steadyCommand,
   seat: async () => (await import('./seat-command.ts')).seatCommand,
+  look: async () => (await import('./look-command.ts')).lookCommand,
   render: async () => (await import('./render-command.ts')).renderCommand,
   export: async () => (await import('./export-command.ts')).exportCommand,
 };

@@ -12,6 +12,8 @@ import { sideRatio, type Quad } from '../core/geometry/quad.ts';
 import { peakOf, pictureFromRaw } from '../core/image/raw-frame.ts';
 import { differenceOf, type Difference } from '../core/matte/difference-matte.ts';
 import { framesToMeasure, measureFront, type FrontFrame } from '../core/matte/measure-front.ts';
+import { cleanFrames, cleanNeeds, cleanSurface } from '../core/measure/clean-needs.ts';
+import type { CleanSurface } from '../core/blend/clean-surface.ts';
 import { Problem } from '../core/problem/problem.ts';
 import type { Look, TrackFile } from '../core/schemas/types.ts';
 import { decodeFrames } from '../server/media/decode.ts';
@@ -19,6 +21,7 @@ import { openFilm, openMatteFilm, openPictures, type FrameSink, type MatteSink }
 import type { MediaFacts } from '../server/media/facts.ts';
 import { BoardContent } from './board-content.ts';
 import { openContent, type ContentFrames } from './content-frames.ts';
+import { framesNumbered } from './frames-numbered.ts';
 import { checkWritable, note, progress, readJson, readOptions, readRange } from './options.ts';
 import { openPlate, PLATE_OPTIONS, type Plate } from './plate.ts';
 
@@ -68,6 +71,7 @@ interface TrackedSurface {
   readonly focal: number | undefined;
   readonly look: ResolvedLook;
   readonly difference: Difference | null;
+  readonly clean: CleanSurface | null;
 }
 
 /** What is the same on all frames, with what the look asks to be measured on the plate. */
@@ -82,22 +86,17 @@ async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promi
     else note(`measured: ${JSON.stringify(measured)}`);
   }
   const resolved = resolveLook(look, measured), deep = look.depth !== undefined || look.board?.layers.some((layer) => layer.depth);
+  const kind = cleanNeeds(resolved), known = [...corners.keys()].sort((a, b) => a - b), home = corners.has(track.referenceFrame) ? track.referenceFrame : known[0]!;
+  const clean = kind && known.length > 0 ? cleanSurface(kind, await framesNumbered(plate, corners, cleanFrames(kind, known, home)), resolved, ratio, facts.colour) : null;
   return {
     corners, reference, referenceFrame: track.referenceFrame, ratio, look: resolved, focal: deep ? surfaceFocal([...corners.values()], facts, ratio) : undefined,
-    difference: resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null,
+    difference: !kind && resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null, clean,
   };
 }
 
 /** Some frames of the plate spread over those with corners. */
-async function framesOf({ source, facts }: Plate, corners: ReadonlyMap<number, Quad>): Promise<FrontFrame[]> {
-  const wanted = new Set(framesToMeasure([...corners.keys()].sort((a, b) => a - b))), last = Math.max(...wanted), out: FrontFrame[] = [];
-  let frame = -1;
-  for await (const bytes of decodeFrames(source, facts)) {
-    frame++;
-    if (wanted.has(frame)) out.push({ picture: pictureFromRaw(Uint8Array.from(bytes), facts.layout), quad: corners.get(frame)! });
-    if (frame >= last) break;
-  }
-  return out;
+function framesOf(plate: Plate, corners: ReadonlyMap<number, Quad>): Promise<FrontFrame[]> {
+  return framesNumbered(plate, corners, framesToMeasure([...corners.keys()].sort((a, b) => a - b)));
 }
 
 type ContentsAt = (frame: number, quad: Quad) => Promise<readonly PinnedContent[] | null>;
@@ -112,7 +111,7 @@ function contentsBy(board: BoardContent | null, content: ContentFrames | null, f
 }
 
 async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, range: readonly [number, number], contentsAt: ContentsAt, sink: FrameSink, matte: MatteSink | null): Promise<void> {
-  const { corners, look, difference } = surface, empty: number[] = [], nothing = new Float32Array(facts.width * facts.height);
+  const { corners, look, difference, clean } = surface, empty: number[] = [], nothing = new Float32Array(facts.width * facts.height);
   let frame = -1;
   for await (const bytes of decodeFrames(source, facts)) {
     frame++;
@@ -121,7 +120,7 @@ async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, ran
     const plate = pictureFromRaw(bytes, facts.layout), now = corners.get(frame), contents = now && (await contentsAt(frame, now));
     if (now && contents) {
       const motion = motionAbout((f) => corners.get(f), frame)!;
-      const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, reference: surface.reference ?? undefined, referenceFrame: surface.referenceFrame, focal: surface.focal, differs: difference ? difference.on(now, look.front.difference!) : undefined };
+      const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, reference: surface.reference ?? undefined, referenceFrame: surface.referenceFrame, focal: surface.focal, perSecond: facts.rate[0] / facts.rate[1], clean: clean ?? undefined, differs: difference ? difference.on(now, look.front.difference!) : undefined };
       const done = composeWithMatte(plate, pinned, 'final', facts.colour);
       await sink.write(frame, done.picture);
       await matte?.write(done.matte!);

@@ -1,3 +1,4 @@
+import { numberAt } from '../content/keyed.ts';
 import { blendLayer } from '../blend/blend-layer.ts';
 import { drawnReflection } from '../blend/drawn-reflection.ts';
 import { keyedReflection } from '../blend/keyed-reflection.ts';
@@ -12,6 +13,7 @@ import type { PixelBox } from '../image/pixel-box.ts';
 import type { Point } from '../geometry/homography.ts';
 import { bounds } from '../geometry/quad.ts';
 import { KEY_DEFAULTS } from '../matte/colour-key.ts';
+import { cleanDifference } from '../matte/clean-difference.ts';
 import { frontOfFrame, type FrontMatte, type FrontScene } from '../matte/front-of-frame.ts';
 import { shapeOutline } from '../matte/front-shapes.ts';
 import { boxWithin, lightOfRegion, type LightRegion } from '../matte/light-region.ts';
@@ -58,7 +60,7 @@ export function composeOnto(plate: CodedPicture, out: CodedPicture, surface: Pin
 
 function hasFront(surface: PinnedSurface): boolean {
   const { front } = surface.look;
-  return front.keys.length > 0 || front.shapes.length > 0 || surface.differs !== undefined || front.spill !== null;
+  return front.keys.length > 0 || front.shapes.length > 0 || surface.differs !== undefined || (front.difference !== null && surface.clean !== undefined) || front.spill !== null;
 }
 
 /** Where nothing stands in front. Returns the insert that was laid. */
@@ -150,8 +152,14 @@ function keptFront(plate: CodedPicture, colour: PlateColour, settings: FrontSett
 export function frontScene(surface: PinnedSurface, quality: Quality): FrontScene {
   const { motion, frame } = surface, { motionBlur } = lookNow(surface.look, frame), outline = outlineOf(surface, motion.now);
   return {
-    outline, smeared: smearedOutlines(surface, motionBlur), motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter: motionBlur.shutter, phase: motionBlur.phase, mostMoments: quality === 'quick' ? 4 : 24, differs: surface.differs,
+    outline, smeared: smearedOutlines(surface, motionBlur), motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter: motionBlur.shutter, phase: motionBlur.phase, mostMoments: quality === 'quick' ? 4 : 24, differs: surface.differs ?? differsFromClean(surface),
   };
+}
+
+/** What differs from the surface told clean, where the look asks for that. */
+function differsFromClean({ look, clean, motion, frame }: PinnedSurface): FrontScene['differs'] {
+  const settings = look.front.difference, { motionBlur } = lookNow(look, frame);
+  return settings && clean ? (region) => cleanDifference(region, clean, { motion, motionBlur, light: 2 ** numberAt(look.exposure, frame) }, settings) : undefined;
 }
 
 /** The outline at the shutter's ends and middle. Where no smear is asked for the plate may be smeared all the same: half of the time between frames is taken. */

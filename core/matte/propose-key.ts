@@ -11,6 +11,8 @@ export interface KeySample {
 
 /** Shares of the surface that must show one colour for it to be the screen's. */
 const LEAST_SHARE = 0.15;
+/** A screen that was lit to be keyed shows a strong colour: its main channel exceeds the others by this share of itself. Leaves and pictures do by about half. */
+const STRONG = 0.6;
 const BINS = 96;
 
 /** The colour that most of the surface shows, among those that can be keyed; null when there is none. */
@@ -18,9 +20,14 @@ export function screenColour(samples: readonly KeySample[]): [number, number, nu
   let most: [number, number, number] | null = null, mostShare = LEAST_SHARE;
   for (const main of [1, 2, 0] as const) {
     const found = colourOf(samples, main);
-    if (found && found.share > mostShare && canBeKeyed(found.colour)) [most, mostShare] = [found.colour, found.share];
+    if (found && found.share > mostShare && canBeKeyed(found.colour) && isStrong(found.colour, main)) [most, mostShare] = [found.colour, found.share];
   }
   return most;
+}
+
+function isStrong(colour: readonly number[], main: 0 | 1 | 2): boolean {
+  const { others: [a, b] } = channelsOf([0, 1, 2].map((c) => (c === main ? 1 : 0)));
+  return excess(colour[main]!, colour[a]!, colour[b]!, 0.5) >= STRONG * colour[main]!;
 }
 
 /** The most frequent excess in one channel, and the mean colour of what is near it. */

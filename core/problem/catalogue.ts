@@ -48,6 +48,7 @@ export const PROBLEMS = {
   'frame-outside': { status: 400, what: '{where}: frame {frame} is outside the plate, which has frames 0 to {last}.', remedy: 'Frames count from 0 at the first frame of the plate.' },
   'bad-range': { status: 400, what: '{where}: the range {range} is not first-last with first ≤ last.', remedy: 'Write it as 12-48.' },
   'size-mismatch': { status: 409, what: 'The track is for {trackSize}, the plate is {plateSize}.', remedy: 'Use the track with the plate it was made from, or scale the plate to that size.' },
+  'nothing-to-measure': { status: 409, what: 'The surface is seen on no frame of the plate, so that nothing tells its look.', remedy: 'Follow it, or correct its corners, so that it is in the picture on some frames; then measure again.' },
   'track-format': { status: 400, what: '{where} is not a track of format yarlop-track/1.', remedy: 'Write it with "yarlop track".' },
   'no-plate': { status: 409, what: 'This shot has no plate yet.', remedy: 'Bring in a clip on the Plate step.' },
   'no-track': { status: 409, what: 'This shot has not been followed yet.', remedy: 'Run Follow first.' },

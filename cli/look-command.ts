@@ -1,0 +1,44 @@
+import { cornersByFrame } from '../core/exchange/track-file.ts';
+import { sideRatio, type Quad } from '../core/geometry/quad.ts';
+import { framesToMeasure, measureFront } from '../core/matte/measure-front.ts';
+import { MeasureLook } from '../core/measure/measure-look.ts';
+import type { MeasuredShot } from '../core/measure/measured-shot.ts';
+import { proposeLook } from '../core/measure/propose-look.ts';
+import { Problem } from '../core/problem/problem.ts';
+import { eachFrame, framesNumbered, type NumberedFrame } from './frames-numbered.ts';
+import { checkWritable, note, progress, readJson, readOptions, writeWhole } from './options.ts';
+import { openPlate, PLATE_OPTIONS } from './plate.ts';
+import { openContent } from './content-frames.ts';
+
+/** `yarlop look`: a look for the content measured on the plate, with the reason for each number. */
+export async function lookCommand(args: string[]): Promise<void> {
+  const options = readOptions(args, ['plate', 'track', 'out'], ['content', 'job', ...PLATE_OPTIONS]);
+  const track = readJson('track', options.track);
+  if (options.job !== undefined) readJson('job', options.job);
+  checkWritable(options.out);
+  const plate = await openPlate(options.plate, options);
+  try {
+    const { facts } = plate, corners = cornersByFrame(track), seen = new Map([...corners].filter(([frame, quad]) => (!facts.frames || frame < facts.frames) && quad.some(([x, y]) => x > 0 && y > 0 && x < facts.width && y < facts.height)));
+    [...facts.assumed, ...facts.notes].forEach(note);
+    if (track.width !== facts.width || track.height !== facts.height) throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${facts.width}×${facts.height}` });
+    if (seen.size === 0) throw new Problem('nothing-to-measure', {});
+    if (options.content !== undefined) await (await openContent(options.content, facts.rate)).close();
+    const reference: Quad = corners.get(track.referenceFrame) ?? [...seen.values()][0]!, ratio = sideRatio(reference);
+    const shot: MeasuredShot = { quads: seen, width: facts.width, height: facts.height, ratio, colour: facts.colour, referenceFrame: track.referenceFrame, perSecond: facts.rate[0] / facts.rate[1] };
+    const measure = new MeasureLook(shot), asked = framesToMeasure([...seen.keys()].sort((a, b) => a - b)), kept = new Map<number, NumberedFrame>(), wanted = [...new Set([...measure.frames, ...asked])];
+    const [home] = await framesNumbered(plate, seen, [measure.home]);
+    if (!home) throw new Problem('nothing-to-measure', {});
+    measure.begin(home.picture);
+    let done = 0;
+    await eachFrame(plate, wanted, (frame, picture) => {
+      if (asked.includes(frame)) kept.set(frame, { frame, picture, quad: seen.get(frame)! });
+      measure.add(frame, picture);
+      progress('measuring', ++done, wanted.length);
+    });
+    const look = proposeLook(measure.finish(), measureFront([...kept.values()], ratio, facts.colour), shot);
+    writeWhole(options.out, `${JSON.stringify(look, null, 1)}\n`);
+    for (const [name, { says, certainty }] of Object.entries(look.why)) note(`${name} (sure to ${Math.round(100 * certainty)} %): ${says}`);
+  } finally {
+    plate.close();
+  }
+}
