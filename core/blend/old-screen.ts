@@ -24,15 +24,17 @@ export function oldScreen(surface: PinnedSurface, size: PictureSize, quality: Qu
 /**
  * Takes the filmed screen's light off the pixels that show it in part, so that they are what of the frame around it is seen there, as if it covered
  * them whole: laid over, content then replaces the screen's share exactly, smeared or soft. With `mirrored` what the screen mirrors is told
- * besides: the plate's light within less the screen's own, grown outward under its border. `region` (the plate's light) is changed.
+ * besides: the plate's light within less the screen's own, grown outward under its border. `front` is how much of each pixel stands before the
+ * screen, which shows that much less of it. `region` (the plate's light) is changed.
  */
-export function takeOldScreenOff(region: LightRegion, { layer, box }: InsertLayer, mirrored: boolean): Planes | null {
+export function takeOldScreenOff(region: LightRegion, { layer, box }: InsertLayer, mirrored: boolean, front: Float32Array | null = null): Planes | null {
   const { width, height, planes } = region, n = width * height, share = new Float32Array(n), light: Planes = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
   const left = Math.max(box.left, region.box.left), right = Math.min(box.right, region.box.right);
   for (let row = Math.max(box.top, region.box.top); row < Math.min(box.bottom, region.box.bottom); row++) {
     for (let col = left, at = ((row - box.top) * layer.width + left - box.left) * 4, i = (row - region.box.top) * width + left - region.box.left; col < right; col++, at += 4, i++) {
-      share[i] = layer.data[at + 3]!;
-      for (let c = 0; c < 3; c++) light[c]![i] = layer.data[at + c]!;
+      const seen = front ? 1 - front[i]! : 1;
+      share[i] = seen * layer.data[at + 3]!;
+      for (let c = 0; c < 3; c++) light[c]![i] = seen * layer.data[at + c]!;
     }
   }
   const reflected = mirrored ? mirroredLight(planes, light, share, width, height) : null;

@@ -98,7 +98,7 @@ function layWithFront(plate: CodedPicture, out: CodedPicture, surface: PinnedSur
 /** What makes an insert one with the plate under it: the old screen's light taken off along its border, blending, and what the screen mirrors. `region` is the plate's light. */
 function meetPlate(insert: InsertLayer, region: LightRegion, front: FrontMatte | null, surface: PinnedSurface, quality: Quality, size: PictureSize): void {
   const { look, frame } = surface, { reflections } = look, keyed = look.front.keys.length > 0;
-  const old = !keyed && needsOldScreen(surface) ? oldScreen(surface, size, quality) : null, mirrored = old && takeOldScreenOff(region, old, reflections?.from === 'dark');
+  const old = !keyed && needsOldScreen(surface) ? oldScreen(surface, size, quality) : null, mirrored = old && takeOldScreenOff(region, old, reflections?.from === 'dark', front?.front);
   blendLayer(insert, region, look.blend, look.blendIn);
   if (!reflections) return;
   const planes = reflections.from === 'drawn' ? drawnReflection(reflections, surface, frontScene(surface, quality), region.box, size)

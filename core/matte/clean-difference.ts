@@ -5,6 +5,7 @@ import { layFlat } from '../measure/flatten-surface.ts';
 import { quadAt, shutterTimes, type QuadMotion } from '../composite/shutter-path.ts';
 import type { DifferenceMatte } from '../schemas/types.ts';
 import { DIFFERENCE_DEFAULTS } from './difference-matte.ts';
+import { coarseFill } from './coarse-fill.ts';
 import { grownMatte } from './grow-matte.ts';
 import type { LightRegion } from './light-region.ts';
 
@@ -12,8 +13,6 @@ import type { LightRegion } from './light-region.ts';
 const CALM = 0.9;
 /** The plate differs from the clean surface by no less than this of itself, in the root of light; and by what its detail would show were it so far off, px. */
 const LEAST_SPREAD = 0.005, OFF = 0.3;
-/** Holes in what stands in front that are no wider than this, px, are closed. */
-const CLOSED = 3;
 const MOST_MOMENTS = 32;
 /** A pixel that shows less of the surface than this is at its border, where the plate tells nothing. */
 const WHOLE = 0.98;
@@ -45,13 +44,75 @@ export function cleanDifference(region: LightRegion, { pyramid }: CleanSurface, 
       detail[i] = Math.max(detail[i]!, Math.abs(right) + Math.abs(below));
     }
   }
-  const usual = usualOff(off, whole), spread = Math.max(LEAST_SPREAD, Math.min(3 * LEAST_SPREAD, 1.4826 * usual)), reach = Math.max(1e-3, ceiling - floor);
-  for (let i = 0; i < n; i++) if (whole[i] === 1) out[i] = Math.min(1, Math.max(0, (off[i]! / (spread + OFF * detail[i]!) - floor) / reach));
-  // The surface's outermost pixels go with those within: content and frame mix there.
-  const closed = grownMatte(grownMatte(out, width, height, CLOSED), width, height, -CLOSED);
-  for (let i = 0; i < n; i++) if (whole[i] === 0 && there.data[4 * i + 3]! <= 0) closed[i] = 0;
-  const grown = grownMatte(closed, width, height, grow);
+  const usual = usualOff(off, whole), spread = Math.max(LEAST_SPREAD, Math.min(3 * LEAST_SPREAD, 1.4826 * usual)), reach = Math.max(1e-3, ceiling - floor), times = new Float32Array(n);
+  for (let i = 0; i < n; i++) {
+    times[i] = off[i]! / (spread + OFF * detail[i]!);
+    if (whole[i] === 1) out[i] = Math.min(1, Math.max(0, (times[i]! - floor) / reach));
+  }
+  fillHoles(out, times, whole, width);
+  const solved = softened(out, planes, there.data, light, whole, width, height);
+  growOverBorder(solved, whole, there.data, width, height);
+  const grown = grownMatte(solved, width, height, grow);
   return blur ? convolveSeparable(grown, width, height, 1, gaussianKernel(blur), 'repeat') : grown;
+}
+
+/** From the matte's outline inward all is taken for front, and outward for clean, from so far on, px. */
+const INNER = 2.5, OUTER = 1.5, BLOCK = 2;
+/** Front and clean surface that are nearer than this in light tell no share. */
+const LEAST_APART = 4e-4;
+
+/**
+ * Along the outline how much of a pixel is in front is solved from P = α·F + (1 − α)·B: B is the clean surface, F is grown outward from what is surely in
+ * front. (A threshold takes every pixel for front of which a little is.)
+ */
+function softened(matte: Float32Array, planes: LightRegion['planes'], clean: Float32Array, light: number, whole: Uint8Array, width: number, height: number): Float32Array {
+  const solid = grownMatte(matte, width, height, -INNER).map((v) => (v > 0.98 ? 1 : 0)), band = grownMatte(matte, width, height, OUTER), out = matte.slice();
+  if (!solid.includes(1)) return out;
+  const front = coarseFill(planes, solid, width, height, BLOCK);
+  for (let i = 0; i < out.length; i++) {
+    if (whole[i] === 0 || solid[i] === 1 || band[i]! <= 0) continue;
+    let dot = 0, apart = 0;
+    for (let c = 0; c < 3; c++) {
+      const b = light * clean[4 * i + c]!, d = front[c]![i]! - b;
+      dot += (planes[c as 0 | 1 | 2][i]! - b) * d;
+      apart += d * d;
+    }
+    if (apart > LEAST_APART) out[i] = Math.min(1, Math.max(0, dot / apart));
+  }
+  return out;
+}
+
+/** Of the surface so small a part, and one that differs this many times its noise in the mean, is a hole in what stands in front and not the surface seen through it. */
+const HOLE = 0.004, HOLE_OFF = 1.6;
+
+/** Fills what the matte leaves open inside of what is in front where it has the surface's colour by chance; takes out specks as small as that. In place. */
+function fillHoles(matte: Float32Array, times: Float32Array, whole: Uint8Array, width: number): void {
+  const n = matte.length, seen = new Uint8Array(n), area = whole.reduce((s, v) => s + v, 0), stack: number[] = [];
+  for (let start = 0; start < n; start++) {
+    if (seen[start] === 1 || whole[start] === 0) continue;
+    const inFront = matte[start]! >= 0.5, part: number[] = [];
+    let sum = 0;
+    seen[start] = 1;
+    stack.push(start);
+    for (let at = stack.pop(); at !== undefined; at = stack.pop()) {
+      part.push(at);
+      sum += times[at]!;
+      const col = at % width;
+      for (const [next, there] of [[at - 1, col > 0], [at + 1, col < width - 1], [at - width, at >= width], [at + width, at + width < n]] as const) {
+        if (!there || seen[next] === 1 || whole[next] === 0 || (matte[next]! >= 0.5) !== inFront) continue;
+        seen[next] = 1;
+        stack.push(next);
+      }
+    }
+    if (part.length > HOLE * area) continue;
+    if (inFront ? part.length < HOLE * area * 0.1 : sum / part.length > HOLE_OFF || part.length < HOLE * area * 0.1) for (const i of part) matte[i] = inFront ? 0 : 1;
+  }
+}
+
+/** At the surface's border, where frame and surface mix, what is in front goes on as it is just within. In place. */
+function growOverBorder(matte: Float32Array, whole: Uint8Array, laid: Float32Array, width: number, height: number): void {
+  const grown = coarseFill([matte], Float32Array.from(whole), width, height, BLOCK)[0]!;
+  for (let i = 0; i < matte.length; i++) if (whole[i] === 0) matte[i] = laid[4 * i + 3]! > 0 ? Math.min(1, Math.max(0, grown[i]!)) : 0;
 }
 
 /** The middle of what most pixels are off by. */

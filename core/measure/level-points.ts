@@ -19,7 +19,7 @@ const ENDS = 0.015;
 const CLIPPED = 0.985;
 const FEWEST = 60;
 
-/** The robust ends of what is seen at the places of some frames, each evened out by its exposure. With `inside` the screen's own places count too. */
+/** The robust ends of what is seen at the places of some frames, each evened out by its exposure. With `inside` the screen's own places count too: one that is off is as black as it ever gets. */
 export function levelsFound(cells: PlaneCells, frames: readonly { readonly light: Float32Array; readonly stops: number }[], inside: boolean): LevelsFound | null {
   const seen: { y: number; rgb: [number, number, number] }[] = [];
   let clipped = 0;

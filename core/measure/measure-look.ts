@@ -128,7 +128,7 @@ export class MeasureLook {
     const inside = lights.map(({ light }) => median(insideLuminance(cells, light))).filter((v) => !Number.isNaN(v)), dark = inside.length > 0 && lightToCode(quantile(inside, 0.75)) < DARK_SCREEN;
     const spread = lights.filter((_, i) => i % Math.max(1, Math.floor(lights.length / 12)) === 0);
     return {
-      home, cells, lights, levels: levelsFound(cells, spread.map(({ light, around }) => ({ light, stops: around?.stops ?? 0 })), false),
+      home, cells, lights, levels: levelsFound(cells, spread.map(({ light, around }) => ({ light, stops: around?.stops ?? 0 })), dark),
       softness: this.soft.sort((a, b) => a.frame - b.frame), shutter: shutterOf(this.misfits.map((m) => m.misfits)), fastest: this.fastest, grain: grainOf(this.blocks),
       grainFrames: this.grainFrames, shutterFrames: this.misfits.map((m) => m.frame).sort((a, b) => a - b), dark,
     };

@@ -11,16 +11,16 @@ export interface PlaneCells {
   readonly inside: Uint8Array;
 }
 
-/** Nearer to the screen's border than this, in its widths, nothing is looked at; and so far around it. */
-const BORDER = 0.03, AROUND = 0.3;
-const ACROSS = 56;
+/** Nearer to the screen's border than this, in its widths, nothing is looked at, within and beyond it (its frame may be narrow); and so far around it. */
+const BORDER = 0.03, BEYOND = 0.014, AROUND = 0.3;
+const ACROSS = 64;
 
 /** Places on an even grid over the surface and around it. */
 export function planeCells(ratio: number): PlaneCells {
   const u: number[] = [], v: number[] = [], inside: number[] = [], step = (1 + 2 * AROUND) / ACROSS;
   for (let y = -AROUND * ratio; y < 1 + AROUND * ratio; y += step * ratio) {
     for (let x = -AROUND; x < 1 + AROUND; x += step) {
-      const within = x > BORDER && x < 1 - BORDER && y > BORDER * ratio && y < 1 - BORDER * ratio, beyond = x < -BORDER || x > 1 + BORDER || y < -BORDER * ratio || y > 1 + BORDER * ratio;
+      const within = x > BORDER && x < 1 - BORDER && y > BORDER * ratio && y < 1 - BORDER * ratio, beyond = x < -BEYOND || x > 1 + BEYOND || y < -BEYOND * ratio || y > 1 + BEYOND * ratio;
       if (!within && !beyond) continue;
       u.push(x);
       v.push(y);

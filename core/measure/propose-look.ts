@@ -4,7 +4,8 @@ import { distance } from '../geometry/quad.ts';
 import { median } from '../image/statistics.ts';
 import type { Look, LookReason } from '../schemas/types.ts';
 import { sparseKeys, withoutSpikes } from './exposure-curve.ts';
-import { insideLuminance, type LookFindings } from './measure-look.ts';
+import type { LookFindings } from './measure-look.ts';
+import { luminanceOf } from './plane-cells.ts';
 import type { MeasuredShot } from './measured-shot.ts';
 
 /** What is taken where nothing could be measured: common practice, no source. */
@@ -165,10 +166,10 @@ function proposeFront(look: Look, why: Reasons, { lights, dark, home }: LookFind
 
 function proposeReflections(look: Look, why: Reasons, { lights, dark, cells }: LookFindings, { keys }: MeasuredFront): void {
   if (dark) {
-    const most = median(lights.map(({ light }) => quantileOf(insideLuminance(cells, light), 0.98) - quantileOf(insideLuminance(cells, light), 0.02)).filter((v) => !Number.isNaN(v)));
+    const most = mirroredMost(lights, cells);
     if (!(most > FAINT)) return;
     look.reflections = { from: 'dark' };
-    why.reflections = reason(`The screen is off, and mirrors up to ${round(most, 3)} of white (light) on most frames: its light, less what each place of it falls to over the shot, is laid over the content.`, 0.8, lights.map((l) => l.frame).filter((_, i, all) => i % Math.ceil(all.length / 12) === 0));
+    why.reflections = reason(`The screen is off, and mirrors up to ${round(most, 3)} of white (light): its light, less what each place of it falls to over the shot, is laid over the content.`, 0.8, lights.map((l) => l.frame).filter((_, i, all) => i % Math.ceil(all.length / 12) === 0));
     return;
   }
   const key = keys[0];
@@ -177,6 +178,13 @@ function proposeReflections(look: Look, why: Reasons, { lights, dark, cells }: L
   if (!found) return;
   look.reflections = { from: 'key', black: found.black };
   why.reflections = reason(`What the keyed screen's colour does not explain reaches ${round(found.most, 3)} of white (light): it is mirrored, and laid over the content.`, 0.6);
+}
+
+/** How much a dark screen mirrors where and when it does most: of what its places are brighter than they fall to, on the tenth of the frames that show most. */
+function mirroredMost(lights: LookFindings['lights'], cells: LookFindings['cells']): number {
+  const inside = Array.from(cells.inside.keys()).filter((i) => cells.inside[i] === 1), lows = inside.map((i) => quantileOf(lights.map(({ light, around }) => luminanceOf(light, i) * 2 ** -(around?.stops ?? 0)).filter((y) => y >= 0), 0.12));
+  const frames = lights.map(({ light, around }) => quantileOf(inside.flatMap((i, k) => (luminanceOf(light, i) >= 0 ? [luminanceOf(light, i) * 2 ** -(around?.stops ?? 0) - lows[k]!] : [])), 0.98)).filter((v) => !Number.isNaN(v));
+  return quantileOf(frames, 0.9);
 }
 
 /** The keyed screen's colour where it mirrors least, and how much it mirrors where it does most; null where that is nothing. */
