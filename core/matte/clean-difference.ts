@@ -44,16 +44,31 @@ export function cleanDifference(region: LightRegion, { pyramid }: CleanSurface, 
       detail[i] = Math.max(detail[i]!, Math.abs(right) + Math.abs(below));
     }
   }
-  const usual = usualOff(off, whole), spread = Math.max(LEAST_SPREAD, Math.min(3 * LEAST_SPREAD, 1.4826 * usual)), reach = Math.max(1e-3, ceiling - floor), times = new Float32Array(n);
+  const usual = usualOff(off, whole), spread = Math.max(LEAST_SPREAD, Math.min(3 * LEAST_SPREAD, 1.4826 * usual)), times = new Float32Array(n);
   for (let i = 0; i < n; i++) {
-    times[i] = off[i]! / (spread + OFF * detail[i]!);
-    if (whole[i] === 1) out[i] = Math.min(1, Math.max(0, (times[i]! - floor) / reach));
+    times[i] = whole[i] === 1 ? off[i]! / (spread + OFF * detail[i]!) : 0;
+    if (times[i]! >= ceiling) out[i] = 1;
   }
+  growFrom(out, times, floor / 2, width);
   fillHoles(out, times, whole, width);
   const solved = softened(out, planes, there.data, light, whole, width, height);
   growOverBorder(solved, whole, there.data, width, height);
   const grown = grownMatte(solved, width, height, grow);
   return blur ? convolveSeparable(grown, width, height, 1, gaussianKernel(blur), 'repeat') : grown;
+}
+
+/** From what surely stands in front on to all that is joined to it and differs by `least`: parts of it have the surface's colour nearly. In place. */
+function growFrom(matte: Float32Array, times: Float32Array, least: number, width: number): void {
+  const n = matte.length, stack: number[] = [];
+  for (let i = 0; i < n; i++) if (matte[i] === 1) stack.push(i);
+  for (let at = stack.pop(); at !== undefined; at = stack.pop()) {
+    const col = at % width;
+    for (const [next, there] of [[at - 1, col > 0], [at + 1, col < width - 1], [at - width, at >= width], [at + width, at + width < n]] as const) {
+      if (!there || matte[next] === 1 || times[next]! < least) continue;
+      matte[next] = 1;
+      stack.push(next);
+    }
+  }
 }
 
 /** From the matte's outline inward all is taken for front, and outward for clean, from so far on, px. */
@@ -83,7 +98,7 @@ function softened(matte: Float32Array, planes: LightRegion['planes'], clean: Flo
 }
 
 /** Of the surface so small a part, and one that differs this many times its noise in the mean, is a hole in what stands in front and not the surface seen through it. */
-const HOLE = 0.004, HOLE_OFF = 1.6;
+const HOLE = 0.012, HOLE_OFF = 1.2;
 
 /** Fills what the matte leaves open inside of what is in front where it has the surface's colour by chance; takes out specks as small as that. In place. */
 function fillHoles(matte: Float32Array, times: Float32Array, whole: Uint8Array, width: number): void {
@@ -105,7 +120,7 @@ function fillHoles(matte: Float32Array, times: Float32Array, whole: Uint8Array, 
       }
     }
     if (part.length > HOLE * area) continue;
-    if (inFront ? part.length < HOLE * area * 0.1 : sum / part.length > HOLE_OFF || part.length < HOLE * area * 0.1) for (const i of part) matte[i] = inFront ? 0 : 1;
+    if (inFront ? part.length < HOLE * area * 0.04 : sum / part.length > HOLE_OFF || part.length < HOLE * area * 0.04) for (const i of part) matte[i] = inFront ? 0 : 1;
   }
 }
 

@@ -7,7 +7,7 @@ import { boxWithin, lightOfRegion, type LightRegion } from '../matte/light-regio
 import { ContentPyramid } from '../composite/content-pyramid.ts';
 import { stopsBetween, type StopsFound } from './exposure-curve.ts';
 import { flatBlocks, grainOf, type GrainFound } from './grain.ts';
-import { levelsFound, type LevelsFound } from './level-points.ts';
+import { levelsFound, type LevelFrame, type LevelsFound } from './level-points.ts';
 import { homeFrame, motionAt, speedAt, type MeasuredShot } from './measured-shot.ts';
 import { lightOfCells, luminanceOf, planeCells, type PlaneCells } from './plane-cells.ts';
 import { flatReference, shutterOf, smearMisfits, type ShutterFound } from './shutter.ts';
@@ -17,6 +17,8 @@ import { softnessOnFrame, type SoftnessOnFrame } from './softness.ts';
 const MOST_LIGHT = 240, SOFT_FRAMES = 9, GRAIN_FRAMES = 4, FAST_FRAMES = 6;
 /** Faster than this, px a frame, the smear of half a frame is eight pixels: enough to tell the shutter by. Half of that tells it less surely. */
 const FAST = 16, SOME = 8;
+/** Places are smeared into each other from this movement on, px a frame. */
+const SMEARED = 6;
 /** What is looked at around the surface, in its widths. */
 const AROUND = 0.32;
 /** A screen whose middle is darker than this, display-referred, on most frames is off. */
@@ -31,6 +33,8 @@ export interface LightOnFrame {
   /** Share of the screen's places that are darker, and brighter, than the same places on the home frame, its exposure counted. */
   readonly darker: number;
   readonly brighter: number;
+  /** The surface moves so fast that its places are smeared. */
+  readonly fast: boolean;
 }
 
 /** All that was measured of a plate. What could not be told is null. */
@@ -123,12 +127,12 @@ export class MeasureLook {
   finish(): LookFindings {
     const { cells, reference, home } = this, lights = this.lights.sort((a, b) => a.frame - b.frame).map(({ frame, light }): LightOnFrame => {
       const around = stopsBetween(cells, reference!.light, light, 0);
-      return { frame, light, around, screen: stopsBetween(cells, reference!.light, light, 1), ...this.crossed(light, around?.stops ?? 0) };
+      return { frame, light, around, fast: speedAt(this.shot, frame) > SMEARED, screen: stopsBetween(cells, reference!.light, light, 1), ...this.crossed(light, around?.stops ?? 0) };
     });
     const inside = lights.map(({ light }) => median(insideLuminance(cells, light))).filter((v) => !Number.isNaN(v)), dark = inside.length > 0 && lightToCode(quantile(inside, 0.75)) < DARK_SCREEN;
-    const spread = lights.filter((_, i) => i % Math.max(1, Math.floor(lights.length / 12)) === 0);
+    const brightest = dark ? 0 : screenTop(lights), spread = lights.filter((_, i) => i % Math.max(1, Math.floor(lights.length / 12)) === 0);
     return {
-      home, cells, lights, levels: levelsFound(cells, spread.map(({ light, around }) => ({ light, stops: around?.stops ?? 0 })), dark),
+      home, cells, lights, levels: levelsFound(cells, spread.map((one) => levelFrame(one, dark, brightest))),
       softness: this.soft.sort((a, b) => a.frame - b.frame), shutter: shutterOf(this.misfits.map((m) => m.misfits)), fastest: this.fastest, grain: grainOf(this.blocks),
       grainFrames: this.grainFrames, shutterFrames: this.misfits.map((m) => m.frame).sort((a, b) => a - b), dark,
     };
@@ -159,6 +163,18 @@ export class MeasureLook {
     }
     return seen > 0 ? { darker: darker / seen, brighter: brighter / seen } : { darker: 0, brighter: 0 };
   }
+}
+
+/** Of a lit screen's light against the room's the upper end, stops. */
+export function screenTop(lights: readonly LightOnFrame[]): number {
+  const own = lights.flatMap(({ screen, around }) => (screen && screen.agree > 0.25 ? [screen.stops - (around?.stops ?? 0)] : []));
+  return own.length > 0 ? quantile(own, 0.9) : 0;
+}
+
+/** A dark screen is as bright as the room lets it; a lit one counts where it is as bright as it gets, and goes on showing what it does. */
+function levelFrame({ light, around, screen }: LightOnFrame, dark: boolean, top: number): LevelFrame {
+  const stops = around?.stops ?? 0, lit = screen && screen.agree > 0.25 && screen.stops - stops > top - 0.3 ? screen.stops - top : null;
+  return { light, stops, screenStops: dark ? stops : lit };
 }
 
 export function insideLuminance(cells: PlaneCells, light: Float32Array): number[] {

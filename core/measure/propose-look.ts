@@ -4,7 +4,7 @@ import { distance } from '../geometry/quad.ts';
 import { median } from '../image/statistics.ts';
 import type { Look, LookReason } from '../schemas/types.ts';
 import { sparseKeys, withoutSpikes } from './exposure-curve.ts';
-import type { LookFindings } from './measure-look.ts';
+import { screenTop, type LookFindings } from './measure-look.ts';
 import { luminanceOf } from './plane-cells.ts';
 import type { MeasuredShot } from './measured-shot.ts';
 
@@ -64,7 +64,7 @@ function proposeExposure(look: Look, why: Reasons, { lights, dark }: LookFinding
   const own = screen && (around ? screen.map((s, i) => s - around[i]!) : screen), leads = own !== null && median(lights.flatMap((l) => (l.screen ? [l.screen.agree] : []))) > 0.4 && rangeOf(own) > 2 * OWN_CHANGE && shareAway(own) > OWN_SHARE;
   if (leads) {
     // A screen that goes on and off steps: no frame of it is a spike.
-    const top = [...own].sort((a, b) => a - b)[Math.floor(0.9 * (own.length - 1))]!, curve = screen!.map((s) => s - top), keys = sparseKeys(frames.map((f, i) => [f, curve[i]!]), KEY_WITHIN);
+    const top = screenTop(lights), curve = screen!.map((s) => s - top), keys = sparseKeys(frames.map((f, i) => [f, curve[i]!]), KEY_WITHIN);
     look.exposure = keyedBy(keys);
     why.exposure = reason(`The ${keyed ? 'keyed ' : ''}screen's own light changes by ${round(rangeOf(own), 2)} stops against the room's: the content follows the screen, ${keys.length} keys.`, 0.8, keys.map(([f]) => f));
     return;
@@ -123,10 +123,12 @@ function ribbon([ax, ay]: readonly [number, number], [bx, by]: readonly [number,
 }
 
 function proposeShutter(look: Look, why: Reasons, { shutter, fastest, shutterFrames, lights }: LookFindings): void {
-  if (!shutter) {
+  const blur = shutter ? shutter.open * fastest : 0;
+  // What is short and slow cannot be told from what is not smeared at all.
+  if (!shutter || (fastest < 16 && blur < 7)) {
     look.motionBlur = { shutter: USUAL.shutter, phase: 0 };
     why['motionBlur/shutter'] = reason(lights.length < 2 ? 'One frame tells no shutter: 180° is taken, half of the frame (usual for film, common practice).'
-      : fastest < 8 ? `The surface moves ${round(fastest, 1)} px a frame at most, too little to tell the shutter by: 180° is taken, half of the frame (usual for film, common practice).`
+      : fastest < 16 ? `The surface moves ${round(fastest, 1)} px a frame at most, too little to tell the shutter by: 180° is taken, half of the frame (usual for film, common practice).`
         : 'No frame is smeared clearly enough to tell the shutter by: 180° is taken, half of the frame (usual for film, common practice).', 0.3);
     return;
   }
@@ -157,7 +159,7 @@ function proposeFront(look: Look, why: Reasons, { lights, dark, home }: LookFind
     return;
   }
   if (dark) return;
-  const crossed = lights.filter((l) => l.darker > CROSSED && l.darker + l.brighter > 2 * CROSSED).map((l) => l.frame);
+  const crossed = lights.filter((l) => !l.fast && l.darker > CROSSED && l.darker + l.brighter > 2 * CROSSED).map((l) => l.frame);
   if (crossed.length < 2 && lights.length > 1) return;
   if (crossed.length === 0) return;
   look.difference = {};
