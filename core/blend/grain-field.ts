@@ -46,7 +46,7 @@ function normalAt(x: number, y: number, seed: number): number {
 
 /** Standard deviation of a channel's grain at a display-referred level, as a part of the code of white. */
 export function grainAt({ levels }: Pick<Grain, 'levels'>, level: number, channel: 0 | 1 | 2): number {
-  const first = levels[0]!, after = levels.findIndex((one) => one.level > level);
+  const first = levels[0], after = levels.findIndex((one) => one.level > level);
   if (after <= 0) return (after === 0 ? first : levels.at(-1)!).sigma[channel];
   const a = levels[after - 1]!, b = levels[after]!;
   return a.sigma[channel] + ((level - a.level) / (b.level - a.level)) * (b.sigma[channel] - a.sigma[channel]);
@@ -56,7 +56,7 @@ export function grainAt({ levels }: Pick<Grain, 'levels'>, level: number, channe
 export function grainSeenSmaller(grain: Grain, scale: number): Grain {
   const size = grain.size ?? [0, 0], kept = size.map((s) => Math.sqrt(varianceLeft(s, 1 / scale)));
   return {
-    ...grain, size: [size[0]! * scale, size[1]! * scale],
+    ...grain, size: [size[0] * scale, size[1] * scale],
     levels: grain.levels.map(({ level, sigma }) => ({ level, sigma: sigma.map((s) => s * kept[0]! * kept[1]!) as typeof sigma })) as Grain['levels'],
   };
 }

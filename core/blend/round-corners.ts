@@ -1,5 +1,5 @@
 import type { Homography } from '../geometry/homography.ts';
-import { bounds, type Quad } from '../geometry/quad.ts';
+import { bounds } from '../geometry/quad.ts';
 
 /** Takes what lies outside a surface's rounded corners out of the weights of a row's pixels from column `from` on. */
 export type RoundRow = (row: number, from: number, to: number, weights: Float32Array) => void;
@@ -12,7 +12,7 @@ export function roundCorners(toUnit: Homography, toPicture: (u: number, v: numbe
   const r = Math.min(radius, ratio / 2, 0.5), [h0, h1, h2, h3, h4, h5, h6, h7, h8] = toUnit as [number, number, number, number, number, number, number, number, number];
   const boxes = [[0, 0], [1, 0], [1, 1], [0, 1]].map(([u, v]) => {
     const inX = u === 0 ? r / ratio : 1 - r / ratio, inY = v === 0 ? r : 1 - r;
-    return { u, v, cx: inX * ratio, cy: inY, box: bounds([toPicture(u!, v!), toPicture(inX, v!), toPicture(inX, inY), toPicture(u!, inY)] as unknown as Quad) };
+    return { u, v, cx: inX * ratio, cy: inY, box: bounds([toPicture(u!, v!), toPicture(inX, v!), toPicture(inX, inY), toPicture(u!, inY)]) };
   });
   return (row, from, to, weights) => {
     for (const { u, v, cx, cy, box } of boxes) {

@@ -19,6 +19,7 @@ export function checkLook(look: Look, where: string): void {
   if (time?.trim && time.trim[0] > time.trim[1]) fail('time/trim', `ends (${time.trim[1]}) before it starts (${time.trim[0]})`);
   if (time?.speed !== undefined) checkKeys(time.speed, 'time/speed', fail);
   if (look.depth !== undefined) checkKeys(look.depth, 'depth', fail);
+  checkBlend(look, fail);
   if (mesh) checkMesh(mesh, fail);
   if (Array.isArray(keys)) {
     keys.forEach((key, i) => {
@@ -32,6 +33,34 @@ export function checkLook(look: Look, where: string): void {
 }
 
 type Fail = (field: string, why: string) => never;
+
+/** Values of the Blend step: keys in order, and each within what makes sense of it. */
+function checkBlend(look: Look, fail: Fail): void {
+  for (const [field, value, least, most] of blendNumbers(look)) {
+    if (value === undefined) continue;
+    checkKeys(value, field, fail);
+    for (const number of hasKeys(value) ? value.map((key) => (key as unknown as { value: unknown }).value) : [value]) {
+      if (typeof number === 'number' && !(number >= least && number <= most)) fail(field, `is ${number}; it must lie between ${least} and ${most}`);
+    }
+  }
+  const { grain, reflections, cast } = look;
+  grain?.levels.forEach((one, i) => {
+    if (i > 0 && one.level <= grain.levels[i - 1]!.level) fail('grain/levels', `are not in order (${grain.levels[i - 1]!.level}, ${one.level})`);
+  });
+  if (reflections?.from === 'drawn' && !reflections.shape) fail('reflections/shape', 'is missing: a drawn reflection needs an outline');
+  if (reflections?.shape) checkShape(reflections.shape, 'reflections/shape', fail);
+  cast?.areas.forEach(({ shape }, i) => checkShape(shape, `cast/areas/${i}/shape`, fail));
+}
+
+/** Fields that may be keyed, with their least and most. */
+function blendNumbers({ levels = {}, exposure, gain, soften, disc, feather, crop, radius, opacity, motionBlur = {}, grain, reflections, texture, cast }: Look): [field: string, value: unknown, least: number, most: number][] {
+  return [
+    ['levels/black', levels.black, -1, 2], ['levels/white', levels.white, -1, 2], ['levels/gamma', levels.gamma, 0.1, 10], ['levels/saturation', levels.saturation, 0, 4], ['levels/hue', levels.hue, -360, 360],
+    ['exposure', exposure, -20, 20], ['gain', gain, 0, 1000], ['soften', soften, 0, 100], ['disc', disc, 0, 100], ['feather', feather, 0, 1000], ['crop', crop, -1000, 1000], ['radius', radius, 0, 10000], ['opacity', opacity, 0, 1],
+    ['motionBlur/shutter', motionBlur.shutter, 0, 720], ['motionBlur/phase', motionBlur.phase, -360, 360], ['grain/amount', grain?.amount, 0, 20], ['reflections/gain', reflections?.gain, -10, 100], ['reflections/blur', reflections?.blur, 0, 200],
+    ['texture/glow/amount', texture?.glow?.amount, 0, 1], ['texture/glow/radius', texture?.glow?.radius, 0, 5000], ...(cast?.areas ?? []).map((area, i): [string, unknown, number, number] => [`cast/areas/${i}/strength`, area.strength, 0, 100]),
+  ];
+}
 
 function checkShape(shape: FrontShape, field: string, fail: Fail): void {
   if (shape.points.length < 3) fail(`${field}/points`, 'are fewer than three: a closed outline needs three or more');

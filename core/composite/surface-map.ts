@@ -44,7 +44,7 @@ export function surfaceRows(laid: SurfaceLaid): FlatMap | FillRow | null {
 /** Takes the surface's rounded corners out of the weights of its rows; null where they are square, or it is bent. */
 export function cornersOf({ quad, radius = 0, ratio = 1, mesh, window }: SurfaceLaid): RoundRow | null {
   const outline = window ?? quad, toPicture = radius > 0 && !mesh ? homographyBetweenQuads(UNIT_SQUARE, outline) : null, toUnit = toPicture && invert(toPicture);
-  return toUnit && roundCorners(toUnit, (u, v) => applyToPoint(toPicture!, [u, v]), ratio, radius);
+  return toUnit && roundCorners(toUnit, (u, v) => applyToPoint(toPicture, [u, v]), ratio, radius);
 }
 
 /** The same map with a positive denominator over the quad. */

@@ -19,7 +19,7 @@ export function cleanFrames(kind: CleanKind, known: readonly number[], home: num
 }
 
 /** The surface told clean from the pictures of those frames, in their order. */
-export function cleanSurface(kind: CleanKind, frames: readonly Omit<CleanFrame & { readonly frame: number }, 'stops'>[], look: Pick<ResolvedLook, 'exposure'>, ratio: number, colour: PlateColour): CleanSurface | null {
+export function cleanSurface(kind: CleanKind, frames: readonly Omit<CleanFrame & { readonly frame: number }, 'stops'>[], look: Pick<ResolvedLook, 'exposure' | 'soften' | 'disc'>, ratio: number, colour: PlateColour): CleanSurface | null {
   const told = frames.map((one): CleanFrame => ({ ...one, stops: numberAt(look.exposure, one.frame) }));
-  return kind === 'dark' ? cleanDark(told, ratio, colour) : cleanLit(told, colour);
+  return kind === 'dark' ? cleanDark(told, ratio, colour) : cleanLit(told, colour, Math.hypot(numberAt(look.soften, frames[0]?.frame ?? 0), numberAt(look.disc, frames[0]?.frame ?? 0) / 2));
 }

@@ -20,9 +20,6 @@ export interface CleanFrame {
 const ACROSS = 64, HALF = 2;
 /** Of a place's values over time this quantile: what is mirrored only adds. */
 const LOW = 0.12;
-/** So near to the border the frame around the screen shines in, px. */
-const RIM = 2;
-
 /** Frames that tell a dark surface, and a lit one; spread over those where it is known. */
 export const DARK_FRAMES = 24, LIT_FRAMES = 9;
 
@@ -68,9 +65,10 @@ const SAME = 0.012, SAME_SHARE = 0.15;
 
 /**
  * A lit surface that stays as it is: the first frame's picture, which should be the reference's, bettered by the mean of others where they agree
- * with it: where something crosses it, or the picture has changed, they do not. Null where it is not seen.
+ * with it: where something crosses it, or the picture has changed, they do not. Nearer to the border than `soften`, the plate's softness (px), lets the frame
+ * around shine in, what lies further in is repeated. Null where it is not seen.
  */
-export function cleanLit([first, ...others]: readonly CleanFrame[], colour: PlateColour): CleanSurface | null {
+export function cleanLit([first, ...others]: readonly CleanFrame[], colour: PlateColour, soften = 0.6): CleanSurface | null {
   const base = first && flatOf(first, colour);
   if (!base) return null;
   const { width, height, data } = base, sums = data.slice(), counts = new Float32Array(width * height).fill(1);
@@ -85,7 +83,7 @@ export function cleanLit([first, ...others]: readonly CleanFrame[], colour: Plat
     }
   }
   for (let i = 0; i < counts.length; i++) for (let c = 0; c < 3; c++) sums[4 * i + c]! /= counts[i]!;
-  repeatRim(sums, width, height);
+  repeatRim(sums, width, height, Math.min(Math.floor(Math.min(width, height) / 4), Math.ceil(2.5 * soften) + 1));
   return { pyramid: new ContentPyramid({ width, height, data: sums }, 0) };
 }
 
@@ -100,10 +98,10 @@ function flatOf({ picture, quad, stops }: CleanFrame, colour: PlateColour, width
 }
 
 /** The outermost pixels take the values of those a little further in. */
-function repeatRim(data: Float32Array, width: number, height: number): void {
+function repeatRim(data: Float32Array, width: number, height: number, rim: number): void {
   for (let row = 0; row < height; row++) {
     for (let col = 0; col < width; col++) {
-      const r = Math.min(height - 1 - RIM, Math.max(RIM, row)), c = Math.min(width - 1 - RIM, Math.max(RIM, col));
+      const r = Math.min(height - 1 - rim, Math.max(rim, row)), c = Math.min(width - 1 - rim, Math.max(rim, col));
       if (r === row && c === col) continue;
       for (let k = 0; k < 4; k++) data[4 * (row * width + col) + k] = data[4 * (r * width + c) + k]!;
     }

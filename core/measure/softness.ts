@@ -113,7 +113,7 @@ function piecesOf(light: Float32Array, region: LightRegion, quad: Quad, side: nu
     const t = ENDS + ((1 - 2 * ENDS) * (k + 0.5)) / count, middle: Point = [a[0] + t * (b[0] - a[0]) + offset * inward[0], a[1] + t * (b[1] - a[1]) + offset * inward[1]];
     const way = frames === 0 ? 0 : ([0, 1] as const).reduce((s: number, axis) => {
       const at = (q: Quad) => q[side]![axis] + t * (q[(side + 1) % 4]![axis] - q[side]![axis]);
-      return s + (inward[axis]! * (at(after) - at(before))) / frames;
+      return s + (inward[axis] * (at(after) - at(before))) / frames;
     }, 0);
     if (Math.abs(way) * open > FASTEST) continue;
     const seen = pieceAt(light, region, middle, along, inward, half, guess, ((way * open) ** 2) / 12);
