@@ -83,7 +83,7 @@ describe('edges', () => {
     const clean = cleanLit([{ picture, quad, stops: 0 }], DISPLAY_COLOUR, 1.5)!, pinned = (oldScreen: 'keep' | 'edges'): PinnedSurface => ({
       contents: [{ pyramid: pyramidOf(one(0)) }], motion: { before: null, now: quad, after: null }, ratio: 1.5, look: resolveLook({ soften: 1.5, oldScreen }), frame: 0, clean,
     });
-    const worst = (out: CodedPicture) => out.data.reduce((m, v, i) => Math.max(m, Math.abs(v - goal.data[i]!)), 0);
+    const worst = (out: CodedPicture) => Array.from(out.data).reduce((m, v, i) => Math.max(m, Math.abs(v - goal.data[i]!)), 0);
     const kept = worst(composeFrame(picture, pinned('keep'), 'final')), taken = worst(composeFrame(picture, pinned('edges'), 'final'));
     expect(kept).toBeGreaterThan(60);
     expect(taken).toBeLessThan(0.4 * kept);

@@ -4,7 +4,7 @@ import type { Fit, Place } from '../content/place.ts';
 import type { ContentTime } from '../content/content-time.ts';
 import { around, numberAt, numbersAt, type Key, type Keyed } from '../content/keyed.ts';
 import type { BlendMode } from '../blend/blend-modes.ts';
-import type { CastLight, ColourKey, DifferenceMatte, EdgeColours, FrontShape, Grain, Levels, Look, Reflections, ScreenMarkers, ScreenTexture, SpillSettings, SurfaceMesh } from '../schemas/types.ts';
+import type { CastLight, ColourKey, DifferenceMatte, EdgeColours, FrontShape, Grain, Levels, Look, Reflections, ScreenMarkers, ScreenTexture, ShotDocument, SpillSettings, SurfaceMesh } from '../schemas/types.ts';
 
 type Triple = readonly [number, number, number];
 /** Top, right, bottom, left. */
@@ -143,6 +143,11 @@ export function resolveLook(look: Look, measured?: MeasuredFront): ResolvedLook 
       edge: look.edge ?? {},
     },
   };
+}
+
+/** A shot's look with the corner radius of its seat, where the look has none of its own. */
+export function withCornerRadius({ look, cornerRadius }: Pick<ShotDocument, 'look' | 'cornerRadius'>): Look {
+  return look.radius === undefined && cornerRadius !== undefined ? { ...look, radius: cornerRadius } : look;
 }
 
 export function resolveLevels(levels: Levels | undefined): KeyedLevels {

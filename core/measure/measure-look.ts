@@ -129,7 +129,7 @@ export class MeasureLook {
       const around = stopsBetween(cells, reference!.light, light, 0);
       return { frame, light, around, fast: speedAt(this.shot, frame) > SMEARED, screen: stopsBetween(cells, reference!.light, light, 1), ...this.crossed(light, around?.stops ?? 0) };
     });
-    const inside = lights.map(({ light }) => median(insideLuminance(cells, light))).filter((v) => !Number.isNaN(v)), dark = inside.length > 0 && lightToCode(quantile(inside, 0.75)) < DARK_SCREEN;
+    const dark = isDark(cells, lights);
     const brightest = dark ? 0 : screenTop(lights), spread = lights.filter((_, i) => i % Math.max(1, Math.floor(lights.length / 12)) === 0);
     return {
       home, cells, lights, levels: levelsFound(cells, spread.map((one) => levelFrame(one, dark, brightest))),
@@ -163,6 +163,16 @@ export class MeasureLook {
     }
     return seen > 0 ? { darker: darker / seen, brighter: brighter / seen } : { darker: 0, brighter: 0 };
   }
+}
+
+/** Whether a screen is off: its middle is dark on most frames, or its places are dark most of the time and it does not go on as a whole. */
+function isDark(cells: PlaneCells, lights: readonly LightOnFrame[]): boolean {
+  const middles = lights.map(({ light }) => median(insideLuminance(cells, light))).filter((v) => !Number.isNaN(v)), isLow = (y: number) => lightToCode(y) < DARK_SCREEN;
+  if (middles.length === 0) return false;
+  if (isLow(quantile(middles, 0.75))) return true;
+  const places = Array.from(cells.inside.keys()).filter((i) => cells.inside[i] === 1), usual = places.map((i) => quantile(lights.map(({ light }) => luminanceOf(light, i)).filter((y) => y >= 0), 0.4)).filter((v) => !Number.isNaN(v));
+  const own = lights.flatMap(({ screen, around }) => (screen && screen.agree > 0.25 ? [screen.stops - (around?.stops ?? 0)] : [])), goesOn = own.length > 0 && Math.max(...own) - Math.min(...own) > 1;
+  return usual.length > 0 && isLow(median(usual)) && !goesOn;
 }
 
 /** Of a lit screen's light against the room's the upper end, stops. */

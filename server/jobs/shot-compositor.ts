@@ -1,7 +1,7 @@
 import { motionAbout } from '../../core/composite/shutter-path.ts';
 import type { Quality } from '../../core/composite/render-insert.ts';
 import { composeSurfaces, type StackedSurface } from '../../core/composite/compose-surfaces.ts';
-import { resolveLook, type ResolvedLook } from '../../core/composite/look.ts';
+import { resolveLook, withCornerRadius, type ResolvedLook } from '../../core/composite/look.ts';
 import { surfaceFocal } from '../../core/composite/surface-camera.ts';
 import { surfaceRatio } from '../../core/composite/surface-ratio.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
@@ -9,6 +9,8 @@ import type { CodedPicture } from '../../core/image/picture.ts';
 import { pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { differenceOf, type Difference } from '../../core/matte/difference-matte.ts';
 import { framesToMeasure } from '../../core/matte/measure-front.ts';
+import type { CleanSurface } from '../../core/blend/clean-surface.ts';
+import { cleanFrames, cleanNeeds, cleanSurface, type CleanKind } from '../../core/measure/clean-needs.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { Shot, ShotDocument, TrackRow } from '../../core/schemas/types.ts';
 import { SeatedCorners, type Seating } from '../../core/seat/seated-corners.ts';
@@ -33,19 +35,21 @@ interface SurfaceParts {
 /** One surface of a plate: where it is on each frame, and what is shown on it. */
 class ShotSurface {
   private difference: Difference | null = null;
+  private clean: CleanSurface | null = null;
 
   private constructor(
     private readonly document: ShotDocument, private readonly shown: ShownMedia, private readonly look: ResolvedLook, private readonly corners: ReadonlyMap<number, Quad>,
-    private readonly ratio: number, private readonly focal: number | undefined, readonly border: number,
+    private readonly ratio: number, private readonly focal: number | undefined, readonly border: number, private readonly perSecond: number,
   ) {}
 
   static async open(db: Queryable, { document, plate, track, seating, folders }: SurfaceParts, plates: FrameStore, border: number): Promise<ShotSurface> {
     if (!document.corners) throw new Problem('no-corners');
-    const look = resolveLook(document.look), rows = new Map(track.map((row) => [row.frame, row])), ratio = surfaceRatio(document);
+    const look = resolveLook(withCornerRadius(document)), rows = new Map(track.map((row) => [row.frame, row])), ratio = surfaceRatio(document);
     const corners = new SeatedCorners(seating).all(mapsOf(track), (frame) => rowBounds(rows.get(frame)!, seating.corners));
-    const deep = look.depth !== 0 || document.look.board?.layers.some((layer) => layer.depth), focal = deep ? surfaceFocal([...corners.values()], plate.facts!, ratio, document.focal) : undefined;
-    const surface = new ShotSurface(document, await openShown(db, document, look, plate.facts!.rate, folders), look, corners, ratio, focal, border);
-    if (look.front.difference) await surface.lookForDifference(plates, plate);
+    const deep = look.depth !== 0 || look.texture?.falloff || look.reflections?.rides === 'mirror' || document.look.board?.layers.some((layer) => layer.depth), focal = deep ? surfaceFocal([...corners.values()], plate.facts!, ratio, document.focal) : undefined;
+    const surface = new ShotSurface(document, await openShown(db, document, look, plate.facts!.rate, folders), look, corners, ratio, focal, border, plate.facts!.rate[0] / plate.facts!.rate[1]), kind = cleanNeeds(look);
+    if (kind) await surface.lookForClean(kind, plates, plate);
+    else if (look.front.difference) await surface.lookForDifference(plates, plate);
     return surface;
   }
 
@@ -53,8 +57,15 @@ class ShotSurface {
   async on(frame: number): Promise<StackedSurface | null> {
     const now = this.corners.get(frame), contents = now && (await this.shown(frame, now));
     if (!now || !contents) return null;
-    const motion = motionAbout((f) => this.corners.get(f), frame)!, { look, ratio, focal, difference, border } = this;
-    return { border, surface: { contents, motion, ratio, look, frame, reference: this.document.corners!, referenceFrame: this.document.referenceFrame, focal, differs: difference?.on(now, look.front.difference!) } };
+    const motion = motionAbout((f) => this.corners.get(f), frame)!, { look, ratio, focal, difference, border, clean, perSecond } = this;
+    return { border, surface: { contents, motion, ratio, look, frame, reference: this.document.corners!, referenceFrame: this.document.referenceFrame, focal, perSecond, clean: clean ?? undefined, differs: difference?.on(now, look.front.difference!) } };
+  }
+
+  private async lookForClean(kind: CleanKind, plates: FrameStore, { facts }: StoredMedia): Promise<void> {
+    const known = [...this.corners.keys()].sort((a, b) => a - b), { referenceFrame } = this.document, home = this.corners.has(referenceFrame) ? referenceFrame : known[0], frames = [];
+    if (home === undefined) return;
+    for (const frame of cleanFrames(kind, known, home)) frames.push({ frame, picture: pictureFromRaw(await plates.readRaw(frame), facts!.layout), quad: this.corners.get(frame)! });
+    this.clean = cleanSurface(kind, frames, this.look, this.ratio, facts!.colour);
   }
 
   private async lookForDifference(plates: FrameStore, { facts }: StoredMedia): Promise<void> {

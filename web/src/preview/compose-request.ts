@@ -1,3 +1,4 @@
+import type { CleanKind } from '../../../core/measure/clean-needs.ts';
 import type { Board } from '../../../core/schemas/types.ts';
 import type { CardName } from '../../../core/composite/test-card.ts';
 import type { ResolvedLook } from '../../../core/composite/look.ts';
@@ -37,6 +38,8 @@ export interface SurfaceRequest {
   border: number;
   /** Frames that tell what the surface looks like without anything in front, where that is asked for. */
   clean: readonly { frame: number; quad: Quad }[];
+  /** How it is told from them; null where only what differs is. */
+  cleanKind: CleanKind | null;
 }
 
 /** What the preview worker needs to know for one finished frame. */

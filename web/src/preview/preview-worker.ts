@@ -1,3 +1,5 @@
+import type { CleanSurface } from '../../../core/blend/clean-surface.ts';
+import { cleanSurface, type CleanKind } from '../../../core/measure/clean-needs.ts';
 import * as Comlink from 'comlink';
 import { plainContent, viewOf } from './front-views.ts';
 import { boardScale, FINE, QUICK } from '../../../core/board/board-scale.ts';
@@ -27,6 +29,7 @@ class PreviewWorker {
   private readonly plates = new Map<string, CodedPicture>();
   private readonly drawn = new DrawnBoards(3);
   private readonly differences = new Map<string, Promise<Difference>>();
+  private readonly cleans = new Map<string, Promise<CleanSurface | null>>();
   private readonly shownContents = new Map<string, ShownContent>();
 
   private readonly ready = loadComposite();
@@ -39,10 +42,10 @@ class PreviewWorker {
     for (const one of request.surfaces) {
       const look = scaledLook(one.look, scale), motion = scaledMotion(one.motion, scale), contents = await this.contents(request, one.content, look, motion.now);
       if (!contents) continue;
-      const difference = look.front.difference && one.clean.length > 0 ? await this.difference(request, one) : null;
+      const difference = !one.cleanKind && look.front.difference && one.clean.length > 0 ? await this.difference(request, one) : null, clean = one.cleanKind ? await this.clean(request, one, one.cleanKind) : null;
       stack.push({ border: one.border * scale, surface: {
         contents: plain ?? contents, motion, ratio: one.surfaceRatio, look, frame: request.frame, reference: scaledQuad(one.reference, scale), referenceFrame: one.referenceFrame, focal: one.focal === undefined ? undefined : one.focal * scale,
-        differs: difference?.on(motion.now, look.front.difference!),
+        perSecond: request.plateRate[0] / request.plateRate[1], clean: clean ?? undefined, differs: difference?.on(motion.now, look.front.difference!),
       } });
     }
     const finished = viewOf(request.view, plate, stack, request.quality);
@@ -73,15 +76,22 @@ class PreviewWorker {
     let made = this.differences.get(key);
     if (!made) {
       made = (async () => {
-        const frames: FrontFrame[] = [];
-        for (const { frame, quad } of clean) {
-          const picture = await fetchCodes(frameUrl(plate, frame, 'png'));
-          frames.push({ picture, quad: scaledQuad(quad, picture.width / plateWidth) });
-        }
-        return differenceOf(frames, ratio, DISPLAY_COLOUR);
+        return differenceOf(await cleanPictures(plate, plateWidth, clean), ratio, DISPLAY_COLOUR);
       })();
       remember(this.differences, key, made, 2);
       made.catch(() => this.differences.delete(key));
+    }
+    return made;
+  }
+
+  /** The surface told clean, kept likewise. */
+  private clean({ plate, plateWidth }: ComposeRequest, { clean, surfaceRatio: ratio, look }: SurfaceRequest, kind: CleanKind): Promise<CleanSurface | null> {
+    const key = JSON.stringify([plate, clean, ratio, kind, look.exposure, look.soften, look.disc]);
+    let made = this.cleans.get(key);
+    if (!made) {
+      made = cleanPictures(plate, plateWidth, clean).then((frames) => cleanSurface(kind, frames, look, ratio, DISPLAY_COLOUR));
+      remember(this.cleans, key, made, 2);
+      made.catch(() => this.cleans.delete(key));
     }
     return made;
   }
@@ -137,6 +147,16 @@ async function fetchCodes(url: string): Promise<CodedPicture> {
     rgb[i + 2] = data[at + 2]!;
   }
   return { width, height, data: rgb, peak: 255 };
+}
+
+/** Whole pictures of the frames that tell a surface clean. */
+async function cleanPictures(plate: ComposeRequest['plate'], plateWidth: number, clean: SurfaceRequest['clean']): Promise<(FrontFrame & { frame: number })[]> {
+  const frames: (FrontFrame & { frame: number })[] = [];
+  for (const { frame, quad } of clean) {
+    const picture = await fetchCodes(frameUrl(plate, frame, 'png'));
+    frames.push({ frame, picture, quad: scaledQuad(quad, picture.width / plateWidth) });
+  }
+  return frames;
 }
 
 /** Corners on a plate picture that is smaller than the plate. */

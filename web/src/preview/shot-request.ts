@@ -1,5 +1,6 @@
 import { motionAbout } from '../../../core/composite/shutter-path.ts';
-import { NEUTRAL_LOOK, resolveLook } from '../../../core/composite/look.ts';
+import { cleanFrames, cleanNeeds, type CleanKind } from '../../../core/measure/clean-needs.ts';
+import { NEUTRAL_LOOK, resolveLook, withCornerRadius } from '../../../core/composite/look.ts';
 import { surfaceRatio } from '../../../core/composite/surface-ratio.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
 import { framesToMeasure } from '../../../core/matte/measure-front.ts';
@@ -31,15 +32,21 @@ export function shotRequest(shot: ShotStore, others: readonly OtherOnBench[], fr
 }
 
 function surfaceOf(document: ShotDocument, at: (frame: number) => Quad | null, frame: number, content: ShownRequest, border: number, frames: number): SurfaceRequest | null {
-  const now = at(frame), corners = document.corners as Quad | null, look = resolveLook(document.look);
+  const now = at(frame), corners = document.corners as Quad | null, look = resolveLook(withCornerRadius(document)), cleanKind = cleanNeeds(look);
   if (!now || !corners) return null;
   return {
-    content, border, look, clean: look.front.difference ? cleanFrames(at, frames) : [], motion: motionAbout(at, frame)!, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), focal: document.focal,
+    content, border, look, cleanKind, clean: cleanKind ? toldClean(cleanKind, at, frames, document.referenceFrame) : look.front.difference ? differenceFrames(at, frames) : [], motion: motionAbout(at, frame)!, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), focal: document.focal,
   };
 }
 
 /** Frames over the whole shot in which the surface is known. */
-function cleanFrames(at: (f: number) => Quad | null, frames: number): SurfaceRequest['clean'] {
+function toldClean(kind: CleanKind, at: (f: number) => Quad | null, frames: number, referenceFrame: number): SurfaceRequest['clean'] {
+  const known = Array.from({ length: frames }, (_, f) => f).filter((f) => at(f));
+  return cleanFrames(kind, known, at(referenceFrame) ? referenceFrame : known[0]!).map((frame) => ({ frame, quad: at(frame)! }));
+}
+
+/** Frames over the whole shot that tell what differs. */
+function differenceFrames(at: (f: number) => Quad | null, frames: number): SurfaceRequest['clean'] {
   const known = Array.from({ length: frames }, (_, f) => f).filter((f) => at(f));
   return framesToMeasure(known).map((frame) => ({ frame, quad: at(frame)! }));
 }
