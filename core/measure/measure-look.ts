@@ -54,7 +54,8 @@ export interface LookFindings {
   readonly dark: boolean;
 }
 
-type Role = 'light' | 'soft' | 'grain' | 'fast';
+/** What a frame is looked at for. */
+export type Role = 'light' | 'soft' | 'grain' | 'fast';
 
 /**
  * Measures what makes content belong in a plate. It is told first the picture of the home frame, then those of the frames that it asks for, in any order; each
@@ -97,6 +98,11 @@ export class MeasureLook {
     return [...this.roles.keys()].sort((a, b) => a - b);
   }
 
+  /** Those that are asked for one thing. */
+  framesFor(role: Role): number[] {
+    return this.frames.filter((frame) => this.roles.get(frame)!.has(role));
+  }
+
   /** The home frame's picture, before all others. */
   begin(picture: CodedPicture): void {
     const quad = this.shot.quads.get(this.home)!, region = this.regionOf(quad, picture);
@@ -104,8 +110,9 @@ export class MeasureLook {
     this.reference = { pyramid: flatReference(region, quad), light: lightOfCells(this.cells, quad, region) };
   }
 
-  add(frame: number, picture: CodedPicture): void {
-    const roles = this.roles.get(frame), quad = this.shot.quads.get(frame), region = roles && quad && this.regionOf(quad, picture);
+  /** With `only` it is looked at for that alone. */
+  add(frame: number, picture: CodedPicture, only?: Role): void {
+    const asked = this.roles.get(frame), roles = asked && only ? new Set([only].filter((role) => asked.has(role))) : asked, quad = this.shot.quads.get(frame), region = roles && quad && this.regionOf(quad, picture);
     if (!this.reference) throw new RangeError('the home frame comes first');
     if (!region) return;
     const motion = motionAt(this.shot, frame);

@@ -5,6 +5,7 @@ import { covered } from './covered.ts';
 import { darkReflection } from './dark-reflection.ts';
 import { distant } from './distant.ts';
 import { glove } from './glove.ts';
+import { greenReflection } from './green-reflection.ts';
 import { hiddenCorner } from './hidden-corner.ts';
 import { leavesFrame } from './leaves-frame.ts';
 import { lightsUp } from './lights-up.ts';
@@ -28,7 +29,10 @@ export const HAND_CONDITIONS: readonly Condition[] = [sweepingGlare, hiddenCorne
 /** Those that keys, shapes and spill are measured in. */
 export const FRONT_CONDITIONS: readonly Condition[] = [glove];
 
-export const ALL_CONDITIONS: readonly Condition[] = [...CONDITIONS, ...HAND_CONDITIONS, ...FRONT_CONDITIONS];
+/** Those that the look is measured in besides. */
+export const BLEND_CONDITIONS: readonly Condition[] = [greenReflection];
+
+export const ALL_CONDITIONS: readonly Condition[] = [...CONDITIONS, ...HAND_CONDITIONS, ...FRONT_CONDITIONS, ...BLEND_CONDITIONS];
 
 /** The plate of a condition for a name as `clean@3`; null when there is no such condition. */
 export function conditionShot(name: string): Shot | null {

@@ -1,0 +1,49 @@
+import type { Look } from '../../core/schemas/types.ts';
+import { SEEDS } from '../../demo/make-conditions.ts';
+import type { Truth } from '../../demo/truth.ts';
+import { followedCorners } from './own-track.ts';
+import { blendPlate, measured, shotOf } from './blend-plate.ts';
+import type { FigureRow } from './blend.ts';
+import { compositeQuality } from './composite-psnr.ts';
+
+const WHOLE = [
+  { title: 'clean', name: 'clean', asked: 36 }, { title: 'perspective (orbit, dark laptop)', name: 'orbit-laptop', asked: 34 }, { title: 'bursts of blur', name: 'blur-bursts', asked: 32 },
+  { title: 'covered by a hand', name: 'covered', asked: 31 }, { title: 'screen lights up and goes off', name: 'lights-up', asked: 30 }, { title: 'sweeping glare on dark glass', name: 'sweeping-glare', asked: 30 },
+] as const;
+/** Those in which the screen's reflections are what is measured. */
+const REFLECTIONS = [{ title: 'moving window in a dark screen, light ± 1 stop', name: 'dark-reflection', asked: 33 }, { title: 'moving window in a green screen with markers', name: 'green-reflection', asked: 28 }] as const;
+/** On its own track, where following is measured too. */
+const OWN = ['clean', 'orbit-laptop'] as const;
+
+/** The whole proposal against the true composite, beside what the generator's own numbers reach in the same way. */
+export async function proposalFigures(): Promise<FigureRow[]> {
+  const rows: FigureRow[] = [];
+  for (const { title, name, asked } of [...WHOLE, ...REFLECTIONS]) {
+    const ours: number[] = [], behind: number[] = [];
+    for (const seed of SEEDS) {
+      const plate = await blendPlate(`${name}@${seed}`), { look } = measured(plate, plate.shot), mine = await compositeQuality(plate, plate.shot, look), best = await compositeQuality(plate, plate.shot, trueLook(plate.truth, look));
+      ours.push(mine.psnr);
+      behind.push(best.psnr - mine.psnr);
+      console.log(name, seed, mine.psnr.toFixed(1), 'worst frame', mine.worst.toFixed(1), 'true numbers', best.psnr.toFixed(1));
+    }
+    rows.push({ title: `whole proposal: ${title}`, unit: 'dB', digits: 1, seeds: ours, asked, below: false });
+    if (WHOLE.some((one) => one.name === name)) rows.push({ title: `— behind the generator's true numbers by`, unit: 'dB', digits: 1, seeds: behind, asked: 2, below: true });
+  }
+  for (const name of OWN) {
+    const behind: number[] = [];
+    for (const seed of SEEDS) {
+      const plate = await blendPlate(`${name}@${seed}`), own = shotOf(plate.truth, await followedCorners(`${name}@${seed}`, plate.truth));
+      behind.push((await compositeQuality(plate, plate.shot, measured(plate, plate.shot).look)).psnr - (await compositeQuality(plate, own, measured(plate, own).look)).psnr);
+    }
+    rows.push({ title: `whole proposal on its own track (${name}), behind exact corners by`, unit: 'dB', digits: 2, seeds: behind, asked: 1, below: true });
+  }
+  return rows;
+}
+
+/** The generator's numbers in place of the measured ones; what the proposal does, and follows, stays. */
+function trueLook(truth: Truth, { keys, markers, spill, reflections, oldScreen, difference, exposure }: Look): Look {
+  return {
+    levels: truth.levels, soften: truth.softness, motionBlur: { shutter: truth.shutter, phase: 0 },
+    ...(keys ? { keys } : {}), ...(markers ? { markers } : {}), ...(spill ? { spill } : {}), ...(reflections ? { reflections } : {}), ...(oldScreen ? { oldScreen } : {}), ...(difference ? { difference } : {}), ...(exposure ? { exposure } : {}),
+  };
+}
