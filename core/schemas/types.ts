@@ -68,6 +68,7 @@ export type AnySchema =
   | SpliceReply
   | FrontReply
   | SurfaceReply
+  | LookReply
   | KeyedEdges
   | Levels
   | Grain
@@ -1917,6 +1918,12 @@ export interface SurfaceReply {
 export interface SurfaceFrame {
   frame: number;
   corners: QuadCorners;
+}
+/**
+ * A look that was measured on the plate; each value with its reason.
+ */
+export interface LookReply {
+  look: Look;
 }
 /**
  * Where a follow stands and what it has learnt (core/follow/follow-state.ts).

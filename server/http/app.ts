@@ -36,7 +36,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
     strictTransportSecurity: false,
   }));
   const events = new JobEvents(db, (error) => log.error({ error: String(error) }, 'job events'));
-  const desk = new SeatDesk();
+  const desk = new SeatDesk(), looks = new SeatDesk();
   const api = express.Router();
   api.use('/media/:id/lut', express.json({ limit: '64mb' }));
   api.use(express.json({ limit: '8mb' }));
@@ -45,7 +45,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
     return { ok: true, version: VERSION };
   });
   api.get('/events', events.handler);
-  api.use(projectRoutes(db), shotRoutes(db), seatRoutes(db, config, desk), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config));
+  api.use(projectRoutes(db), shotRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config));
   api.use((req) => {
     throw new Problem('no-route', { path: req.path });
   });
@@ -63,6 +63,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
   return { app, close: () => {
     events.close();
     desk.close();
+    looks.close();
   } };
 }
 

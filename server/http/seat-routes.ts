@@ -43,7 +43,8 @@ async function plateOf(db: Database, id: number | undefined): Promise<StoredMedi
 }
 
 /** Where exactly the corners are: looking at the borders of all frames, snapping, matching to the reference. */
-export function seatRoutes(db: Database, config: Config, desk: SeatDesk): Router {
+/** `looks` is a desk of its own: a look takes some seconds, and nobody's snap waits for it. */
+export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: SeatDesk): Router {
   const router = Router();
   const shotOf = async (id: number) => {
     const shot = found(await findShot(db, id), 'shot', id);
@@ -96,6 +97,15 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk): Router
     const rows = await readMotion(db, shot, document), maps = mapsOf(rows), seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows)), byFrame = new Map(rows.map((row) => [row.frame, row]));
     const corners = seated.all(maps, (frame) => rowBounds(byFrame.get(frame)!, document.corners as Quad));
     return { shot: shot.id, name: shot.name, document, frames: [...corners].map(([frame, quad]) => ({ frame, corners: quad.map(([x, y]) => [x, y]) as QuadCorners })) };
+  });
+
+  route(router, 'post', '/shots/:id/look', { reply: 'lookReply' }, async ({ id }) => {
+    const { shot, document } = await shotOf(id()), plate = await plateOf(db, shot.plate?.id);
+    if (!document.corners) throw new Problem('no-corners');
+    const rows = await readMotion(db, shot, document), maps = mapsOf(rows), seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows)), byFrame = new Map(rows.map((row) => [row.frame, row]));
+    const known = [...seated.all(maps, (frame) => rowBounds(byFrame.get(frame)!, document.corners as Quad))].map(([frame, quad]) => ({ frame, quad }));
+    const frames = known.length > 0 ? known : [{ frame: document.referenceFrame, quad: document.corners as Quad }];
+    return looks.look({ plate, dataFolder: config.dataFolder, ratio: surfaceRatio(document), referenceFrame: document.referenceFrame, frames });
   });
 
   route(router, 'post', '/shots/:id/front', { reply: 'frontReply' }, async ({ id }) => {

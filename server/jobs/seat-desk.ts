@@ -1,15 +1,15 @@
 import { Worker } from 'node:worker_threads';
 import type { ProblemCode } from '../../core/problem/catalogue.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { FrontReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
-import type { DeskTask, FrontTask, MatchTask, SnapTask } from './seat-thread.ts';
+import type { FrontReply, LookReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import type { DeskTask, FrontTask, LookTask, MatchTask, SnapTask } from './seat-thread.ts';
 
 export type DeskAnswer = { readonly id: number } & (
   | { readonly value: unknown }
   | { readonly problem: ProblemCode; readonly values: Readonly<Record<string, string | number>> }
   | { readonly failed: string });
 
-/** Small questions about a shot's pictures, answered at once by a thread that is kept: snapping a quad, matching a corner, proposing a key. */
+/** Small questions about a shot's pictures, answered at once by a thread that is kept: snapping a quad, matching a corner, proposing a key or a look. */
 export class SeatDesk {
   private worker: Worker | null = null;
   private next = 1;
@@ -25,6 +25,10 @@ export class SeatDesk {
 
   front(task: Omit<FrontTask, 'kind'>): Promise<FrontReply> {
     return this.ask({ kind: 'front', ...task });
+  }
+
+  look(task: Omit<LookTask, 'kind'>): Promise<LookReply> {
+    return this.ask({ kind: 'look', ...task });
   }
 
   close(): void {

@@ -2,15 +2,20 @@ import { parentPort } from 'node:worker_threads';
 import type { Homography, Point } from '../../core/geometry/homography.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
 import { lumaFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
-import { measureFront, type FrontFrame } from '../../core/matte/measure-front.ts';
+import { framesToMeasure, measureFront, type FrontFrame } from '../../core/matte/measure-front.ts';
+import { lookBasis } from '../../core/measure/look-basis.ts';
+import { MeasureLook } from '../../core/measure/measure-look.ts';
+import type { MeasuredShot } from '../../core/measure/measured-shot.ts';
+import { proposeLook } from '../../core/measure/propose-look.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { FrontReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import type { FrontReply, LookReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
 import { estimateCornerRadius } from '../../core/seat/corner-radius.ts';
 import { lightPicture, type LightPicture } from '../../core/seat/light-sampler.ts';
 import { matchCorner } from '../../core/seat/match-reference.ts';
 import { checkSurface } from '../../core/seat/seat-track.ts';
 import { offsetAt, snapQuad, type Border, type SnappedSide } from '../../core/seat/snap.ts';
 import { sideOf } from '../../core/seat/sides.ts';
+import { loadKernels } from '../kernels/load-kernels.ts';
 import { folders } from '../config.ts';
 import type { StoredMedia } from '../database/media.ts';
 import { openFrames } from '../media/stored-frames.ts';
@@ -47,7 +52,17 @@ export interface FrontTask {
   readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
 }
 
-export type DeskTask = SnapTask | MatchTask | FrontTask;
+/** Measure a look along the surface's corners. */
+export interface LookTask {
+  readonly kind: 'look';
+  readonly plate: StoredMedia;
+  readonly dataFolder: string;
+  readonly ratio: number;
+  readonly referenceFrame: number;
+  readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
+}
+
+export type DeskTask = SnapTask | MatchTask | FrontTask | LookTask;
 
 async function pictureOf({ plate, dataFolder }: SnapTask | MatchTask, frame: number): Promise<LightPicture> {
   const { layout, colour } = plate.facts!;
@@ -85,14 +100,33 @@ async function front({ plate, dataFolder, ratio, frames }: FrontTask): Promise<F
   return { keys: [...keys], markers, spill };
 }
 
+/** Frames are read one by one; those that the key is measured on are kept. */
+async function look({ plate, dataFolder, ratio, referenceFrame, frames }: LookTask): Promise<LookReply> {
+  const store = openFrames(folders(dataFolder), plate), { layout, colour, rate } = plate.facts!, { width, height } = layout, picture = async (frame: number) => pictureFromRaw(await store.readRaw(frame), layout);
+  const quads = new Map(frames.filter(({ quad }) => quad.some(([x, y]) => x > 0 && y > 0 && x < width && y < height)).map(({ frame, quad }) => [frame, quad]));
+  if (quads.size === 0) throw new Problem('nothing-to-measure');
+  const shot: MeasuredShot = { quads, width, height, ratio, colour, referenceFrame, perSecond: rate[0] / rate[1] }, measure = new MeasureLook(shot), forFront = new Set(framesToMeasure([...quads.keys()].sort((a, b) => a - b))), kept: FrontFrame[] = [];
+  measure.begin(await picture(measure.home));
+  for (const frame of [...new Set([...measure.frames, ...forFront])].sort((a, b) => a - b)) {
+    const seen = await picture(frame);
+    if (forFront.has(frame)) kept.push({ picture: seen, quad: quads.get(frame)! });
+    measure.add(frame, seen);
+  }
+  const proposed = proposeLook(measure.finish(), measureFront(kept, ratio, colour), shot), basis = lookBasis(quads);
+  for (const reason of Object.values(proposed.why)) reason.basis = basis;
+  return { look: proposed };
+}
+
 function answerTo(task: DeskTask): Promise<unknown> {
   switch (task.kind) {
     case 'snap': return snap(task);
     case 'match': return match(task);
     case 'front': return front(task);
+    case 'look': return look(task);
   }
 }
 
+loadKernels();
 parentPort!.on('message', ({ id, task }: { id: number; task: DeskTask }) => {
   void answerTo(task).then(
     (value): DeskAnswer => ({ id, value }),

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { usePlayhead } from '../../stores/playhead.ts';
+import { useProposal } from '../../stores/proposal.ts';
+import { useShot } from '../../stores/shot.ts';
+import { partsOf, takePart, type ProposalPart } from './proposal-parts.ts';
+
+/** One press proposes the whole look; each value is taken or left by itself, and nothing is changed before. */
+const shot = useShot();
+const playhead = usePlayhead();
+const proposal = useProposal();
+const parts = computed(() => (proposal.look ? partsOf(proposal.look) : []));
+const open = computed(() => parts.value.filter((part) => part.takes && !proposal.settled.has(part.name)));
+/** Values in use that were measured along other corners. */
+const stale = computed(() => Object.values(shot.document!.look.why ?? {}).filter((why) => proposal.isStale(why)).length);
+
+function take(names: readonly string[]): void {
+  shot.edit((draft) => {
+    for (const name of names) takePart(draft.look, proposal.look!, name);
+  });
+  proposal.settle(names);
+}
+const sure = (part: ProposalPart) => `${Math.round(100 * part.why.certainty)} %`;
+function goTo({ why }: ProposalPart): void {
+  const frame = why.frames?.find((f) => f > playhead.frame) ?? why.frames?.[0];
+  if (frame !== undefined) playhead.goTo(frame);
+}
+</script>
+
+<template>
+  <section class="section">
+    <header><h2>The look, measured</h2></header>
+    <p v-if="!proposal.look && !proposal.measuring" class="quiet">Levels, exposure, softness, shutter, grain and reflections are read from the plate along the corners, each with what it was read from. Nothing changes until it is taken.</p>
+    <p v-if="stale > 0" class="stale" role="status"><i class="bi bi-exclamation-triangle" /> {{ stale }} {{ stale === 1 ? 'value was' : 'values were' }} measured along other corners.</p>
+    <button type="button" class="btn w-100" :class="proposal.look ? 'btn-outline-secondary' : 'btn-primary'" :disabled="proposal.measuring" @click="proposal.measure()">{{ proposal.measuring ? 'Measuring…' : proposal.look || stale > 0 ? 'Measure again' : 'Measure the look' }}</button>
+    <template v-if="proposal.look">
+      <ul class="parts">
+        <li v-for="part in parts" :key="part.name" :class="{ settled: proposal.settled.has(part.name) }">
+          <div class="told">
+            <b>{{ part.title }}</b> <span class="value">{{ part.value }}</span>
+            <button v-if="part.why.frames?.length" type="button" class="sure" :title="`Measured on ${part.why.frames.length} frames: go to the next`" @click="goTo(part)">sure to {{ sure(part) }}</button><span v-else class="quiet">sure to {{ sure(part) }}</span>
+          </div>
+          <p class="quiet">{{ part.why.says }}</p>
+          <div v-if="part.takes" class="acts">
+            <span v-if="proposal.settled.has(part.name)" class="quiet">done</span>
+            <template v-else><button type="button" class="use-button" :aria-label="`Take ${part.title}`" @click="take([part.name])">take</button><button type="button" class="use-button plain" :aria-label="`Leave ${part.title}`" @click="proposal.settle([part.name])">leave</button></template>
+          </div>
+        </li>
+      </ul>
+      <div class="row-line"><button type="button" class="btn btn-primary flex-fill" :disabled="open.length === 0" @click="take(open.map((part) => part.name))">Take all ({{ open.length }})</button><button type="button" class="btn btn-outline-secondary" @click="proposal.close()">Close</button></div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.parts { list-style: none; margin: 10px 0; padding: 0; }
+.parts li { display: grid; grid-template-columns: 1fr auto; gap: 0 8px; padding: 6px 0; border-top: 1px solid var(--line); }
+.parts li p { grid-column: 1; margin: 2px 0 0; }
+.told { grid-column: 1; }
+.value { font-variant-numeric: tabular-nums; margin-right: 8px; }
+.sure { border: 0; background: none; padding: 0; color: var(--ink-soft); font-size: 13px; text-decoration: underline dotted; }
+.acts { grid-column: 2; grid-row: 1 / span 2; display: flex; flex-direction: column; gap: 4px; align-items: stretch; }
+.plain { border-color: var(--line); color: var(--ink-soft); }
+.settled { opacity: 0.62; }
+.stale { color: var(--alarm); font-size: 13px; margin: 0 0 8px; }
+</style>

@@ -1,0 +1,20 @@
+import { computed } from 'vue';
+import type { Look, LookReason } from '../../../../core/schemas/types.ts';
+import { useProposal } from '../../stores/proposal.ts';
+import { useShot } from '../../stores/shot.ts';
+
+/** The shot's look, and edits of it. A value set by hand is no longer the measured one: its reason goes. */
+export function useLook() {
+  const shot = useShot(), proposal = useProposal(), look = computed<Look>(() => shot.document!.look);
+  function change(recipe: (look: Look) => void, ...measured: string[]): void {
+    shot.edit((draft) => {
+      recipe(draft.look);
+      if (!draft.look.why) return;
+      const left = Object.fromEntries(Object.entries(draft.look.why).filter(([name]) => !measured.includes(name)));
+      if (Object.keys(left).length > 0) draft.look.why = left;
+      else delete draft.look.why;
+    });
+  }
+  const whyOf = (name: string): { why: LookReason | undefined; stale: boolean } => ({ why: look.value.why?.[name], stale: proposal.isStale(look.value.why?.[name]) });
+  return { shot, look, change, whyOf };
+}
