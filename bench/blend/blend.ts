@@ -6,20 +6,10 @@ import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { loadKernels } from '../../server/kernels/load-kernels.ts';
 import { writeSection } from '../document-section.ts';
+import type { FigureRow } from './figure-row.ts';
 import { measureFigures } from './measure-figures.ts';
 import { pinFigures } from './pin-figures.ts';
 import { proposalFigures } from './proposal-figures.ts';
-
-/** A line of the table: what, for each seed, the worst, and what is asked. */
-export interface FigureRow {
-  readonly title: string;
-  readonly unit: string;
-  readonly digits: number;
-  readonly seeds: readonly number[];
-  readonly asked: number;
-  /** Whether smaller is better. */
-  readonly below: boolean;
-}
 
 const PARTS: Readonly<Record<string, () => Promise<FigureRow[]>>> = { measures: () => Promise.resolve(measureFigures()), pin: () => pinFigures(), proposal: () => proposalFigures() };
 const cache = join(import.meta.dirname, '../../.cache/blend'), file = (part: string) => join(cache, `${part}.json`);

@@ -3,7 +3,7 @@ import { blurBursts } from '../../demo/conditions/blur-bursts.ts';
 import { clean } from '../../demo/conditions/clean.ts';
 import { darkReflection, lightChange } from '../../demo/conditions/dark-reflection.ts';
 import { SEEDS } from '../../demo/make-conditions.ts';
-import type { FigureRow } from './blend.ts';
+import type { FigureRow } from './figure-row.ts';
 import { colouredRecord, measuredFrames, type ColouredNoise } from './generated-frames.ts';
 import { median } from '../../core/image/statistics.ts';
 

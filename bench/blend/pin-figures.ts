@@ -13,7 +13,7 @@ import { recordFrame } from '../../demo/scene/sensor.ts';
 import { readStill } from '../../server/media/content.ts';
 import { speedAt } from '../../core/measure/measured-shot.ts';
 import { grownOutline } from '../../core/geometry/grow-outline.ts';
-import type { FigureRow } from './blend.ts';
+import type { FigureRow } from './figure-row.ts';
 import { shotOf } from './blend-plate.ts';
 import { filmed } from './generated-frames.ts';
 

@@ -3,7 +3,7 @@ import { SEEDS } from '../../demo/make-conditions.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { followedCorners } from './own-track.ts';
 import { blendPlate, measured, shotOf } from './blend-plate.ts';
-import type { FigureRow } from './blend.ts';
+import type { FigureRow } from './figure-row.ts';
 import { compositeQuality } from './composite-psnr.ts';
 
 const WHOLE = [
