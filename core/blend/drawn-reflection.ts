@@ -1,4 +1,5 @@
 import type { PinnedSurface, PictureSize } from '../composite/pinned-surface.ts';
+import { cameraFor } from '../composite/surface-camera.ts';
 import { applyToPoint, type Point } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
@@ -6,7 +7,6 @@ import { shapeOnFrame, type ShapeSetting } from '../matte/front-shapes.ts';
 import type { FrontShape, Reflections } from '../schemas/types.ts';
 import { mirrorMotion } from './mirror-motion.ts';
 
-const USUAL_FOCAL = 1.1;
 /** Light of a faint window where no colour was picked: common practice, no source. */
 export const FAINT: readonly [number, number, number] = [0.06, 0.06, 0.065];
 
@@ -19,7 +19,7 @@ export function drawnReflection({ shape, colour = [...FAINT], rides }: Reflectio
 
 /** The shape as it is seen on this frame, when it goes as something far away does in a mirror; told in the picture. */
 function mirroredShape(shape: FrontShape, { reference, motion, ratio, focal }: PinnedSurface, size: PictureSize): FrontShape {
-  const from = reference ?? motion.now, camera = { focal: focal ?? USUAL_FOCAL * Math.max(size.width, size.height), cx: size.width / 2, cy: size.height / 2, ratio };
+  const from = reference ?? motion.now, camera = cameraFor(size, ratio, focal);
   const move = mirrorMotion(from, motion.now, camera) ?? ridingMotion(from, motion.now);
   const { handles: _, keys: __, softness: ___, ...rest } = shape;
   return { ...rest, rides: 'plate', points: shape.points.map(([x, y]) => {

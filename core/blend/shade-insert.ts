@@ -1,6 +1,7 @@
 import type { LookNow } from '../composite/look.ts';
 import type { InsertLayer } from '../composite/pin-layer.ts';
 import type { PictureSize, PinnedSurface } from '../composite/pinned-surface.ts';
+import { cameraFor } from '../composite/surface-camera.ts';
 import { quadAt } from '../composite/shutter-path.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { UNIT_SQUARE } from '../geometry/quad.ts';
@@ -8,13 +9,13 @@ import { flickerLight } from './flicker.ts';
 import { screenPattern } from './pixel-grid.ts';
 import { viewingFalloff, type LightSlope } from './viewing-falloff.ts';
 
-/** Focal length in longer sides of the picture where nothing else is known: common practice, no source. */
-const USUAL_FOCAL = 1.1, USUAL_RATE = 25;
+/** Frames a second where nothing is said. */
+const USUAL_RATE = 25;
 
 /** Gives a laid insert its light on this frame: gain and exposure, flicker, falloff by the viewing angle, and the screen's own pattern. In place. */
 export function shadeInsert({ layer, box }: InsertLayer, surface: PinnedSurface, now: LookNow, size: PictureSize): void {
   const { texture } = surface.look, quad = surface.motion.now, flicker = texture?.flicker ? flickerLight(texture.flicker, surface.frame, surface.perSecond ?? USUAL_RATE, now.motionBlur.shutter / 360) : 1;
-  const camera = { focal: surface.focal ?? USUAL_FOCAL * Math.max(size.width, size.height), cx: size.width / 2, cy: size.height / 2, ratio: surface.ratio };
+  const camera = cameraFor(size, surface.ratio, surface.focal);
   const falloff = texture?.falloff && texture.falloff.power > 0 ? viewingFalloff(quad, camera, texture.falloff.power) : null, light = now.light * flicker;
   const toUnit = texture?.grid || texture?.lines ? homographyBetweenQuads(quad, UNIT_SQUARE) : null;
   if (light === 1 && !falloff && !toUnit) return;

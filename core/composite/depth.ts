@@ -1,16 +1,14 @@
-import { cornersOfPose, poseOfQuad, type SurfaceCamera } from '../pose/plane-pose.ts';
+import { cornersOfPose, poseOfQuad } from '../pose/plane-pose.ts';
+import { cameraFor } from './surface-camera.ts';
 import { turnVector } from '../pose/rotation.ts';
 import type { Quad } from '../geometry/quad.ts';
-
-/** Focal length in longer sides of the picture where nothing else is known: common practice, no source. */
-const USUAL_FOCAL = 1.1;
 
 /**
  * Corners of a surface as large as one seen at `quad`, and parallel to it, `depth` of its widths behind it (in front when negative). `ratio` is its
  * width over height, `focal` px. Null where the quad has no pose, or the surface would not be in front of the camera.
  */
-export function quadAtDepth(quad: Quad, depth: number, ratio: number, size: { width: number; height: number }, focal = USUAL_FOCAL * Math.max(size.width, size.height)): Quad | null {
-  const camera: SurfaceCamera = { focal, cx: size.width / 2, cy: size.height / 2, ratio }, pose = poseOfQuad(quad, camera)?.pose;
+export function quadAtDepth(quad: Quad, depth: number, ratio: number, size: { width: number; height: number }, focal?: number): Quad | null {
+  const camera = cameraFor(size, ratio, focal), pose = poseOfQuad(quad, camera)?.pose;
   if (!pose) return null;
   // The normal that points away from the camera; the unit of length is the surface's height.
   const [nx, ny, nz] = turnVector(pose.rotation, [0, 0, 1]), [x, y, z] = pose.position, away = nx * x + ny * y + nz * z > 0 ? depth * ratio : -depth * ratio;

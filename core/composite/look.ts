@@ -150,7 +150,7 @@ export function withCornerRadius({ look, cornerRadius }: Pick<ShotDocument, 'loo
   return look.radius === undefined && cornerRadius !== undefined ? { ...look, radius: cornerRadius } : look;
 }
 
-export function resolveLevels(levels: Levels | undefined): KeyedLevels {
+function resolveLevels(levels: Levels | undefined): KeyedLevels {
   return { ...NEUTRAL_LEVELS, ...levels };
 }
 

@@ -194,7 +194,7 @@ function levelFrame({ light, around, screen }: LightOnFrame, dark: boolean, top:
   return { light, stops, screenStops: dark ? stops : lit };
 }
 
-export function insideLuminance(cells: PlaneCells, light: Float32Array): number[] {
+function insideLuminance(cells: PlaneCells, light: Float32Array): number[] {
   const out: number[] = [];
   for (let i = 0; i < cells.u.length; i++) {
     const y = cells.inside[i] === 1 ? luminanceOf(light, i) : -1;

@@ -24,7 +24,7 @@ export interface DeviceSettings {
   readonly covered?: (frame: number, u: number, v: number) => boolean;
 }
 
-const WIDTH = 480, HEIGHT = 340, ACROSS = 210, DOWN = 140, TURN = 0.06;
+const WIDTH = 400, HEIGHT = 280, ACROSS = 210, DOWN = 140, TURN = 0.06;
 
 /** A device of proportions 3:2, turned a little, on each frame: its picture and its screen's corners. With `cornersOnly` no picture is drawn. */
 export function movingDevice({ softness = 0.6, border = 0.06, speed = 0, shutter = 0, light = () => 1, glow = () => 1, screen = (u, v) => 0.2 + 0.15 * Math.sin(23 * u) * Math.cos(17 * v), mirrored = () => 0, covered = () => false }: DeviceSettings): (frame: number, cornersOnly?: boolean) => { picture: CodedPicture; quad: Quad } {
