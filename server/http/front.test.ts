@@ -3,7 +3,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { greenScreen, SCREEN_QUAD } from '../../core/test/green-screen.ts';
-import type { FrontReply, Job, Media, Project, Shot, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
+import type { FrontReply, LookReply, Job, Media, Project, Shot, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
 import { startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
 
 const FRAMES = 6, W = 160, H = 120;
@@ -42,13 +42,18 @@ afterAll(async () => {
 
 describe('what is in front', () => {
   test('needs corners, and says so', async () => {
-    expect((await api.request('POST', `/shots/${shot.id}/front`)).body).toMatchObject({ code: 'no-corners' });
+    for (const what of ['front', 'look']) expect((await api.request('POST', `/shots/${shot.id}/${what}`)).body).toMatchObject({ code: 'no-corners' });
   });
   test('is proposed from the reference frame before anything is followed', async () => {
     expect((await change((d) => Object.assign(d, { ...document, corners: SCREEN_QUAD.map(([x, y]) => [x, y]), regions: [{ points: [[28, 14], [132, 14], [132, 106], [28, 106]] }], contentId: blue.id }))).status).toBe(200);
     const found = await api.call<FrontReply>('POST', `/shots/${shot.id}/front`);
     expect(found.keys).toHaveLength(1);
     expect(found.spill!.colour).toEqual(found.keys[0]!.colour);
+    // A look measured on that one frame holds the same key, names the corners it was measured along, and changes nothing.
+    const { look } = await api.call<LookReply>('POST', `/shots/${shot.id}/look`);
+    expect(look.keys).toHaveLength(1);
+    expect(look.why!['motionBlur/shutter']).toMatchObject({ says: expect.stringContaining('One frame tells no shutter') as unknown, basis: expect.stringMatching(/^[0-9a-f]+$/) as unknown });
+    expect((await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.look.why).toBeUndefined();
     expect((await change((d) => Object.assign(d.look, { keys: found.keys, markers: found.markers, spill: found.spill }))).status).toBe(200);
   });
   test('is rendered, and a board in place of the content as well', async () => {
