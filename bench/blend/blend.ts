@@ -23,7 +23,7 @@ const rows = Object.keys(PARTS).flatMap((part) => (existsSync(file(part)) ? (JSO
 
 const told = ({ title, unit, digits, seeds, asked: limit, below }: FigureRow) => {
   const worst = below ? Math.max(...seeds) : Math.min(...seeds), show = (v: number) => v.toFixed(digits);
-  return `| ${title} | ${seeds.map(show).join(' / ')} ${unit} | ${below ? '≤' : '≥'} ${limit} ${unit}: ${(below ? worst <= limit : worst >= limit) ? 'reached' : 'not reached'} |`;
+  return `| ${title} | ${seeds.map(show).join(' / ')} ${unit} | ${limit === null ? '—' : `${below ? '≤' : '≥'} ${limit} ${unit}: ${(below ? worst <= limit : worst >= limit) ? 'reached' : 'not reached'}`} |`;
 };
 writeSection(join(import.meta.dirname, '../../docs/accuracy.md'), 'blend', `## Blend
 

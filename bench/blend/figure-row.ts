@@ -4,7 +4,7 @@ export interface FigureRow {
   readonly unit: string;
   readonly digits: number;
   readonly seeds: readonly number[];
-  readonly asked: number;
+  readonly asked: number | null;
   /** Whether smaller is better. */
   readonly below: boolean;
 }

@@ -6,14 +6,12 @@ import { compositeKernels, type PinWork, type RowPlaces } from '../kernels/compo
 import { samplePatches, sampleSmooth } from './content-sampler.ts';
 import { cornersOf, fillFlatRow, rowPlaces, surfaceRows, type SurfaceLaid } from './surface-map.ts';
 
-/** Offsets within the pixel, in quarters, visited so that neighbours in time are apart in place. */
-const PLACES: readonly (readonly [number, number])[] = Array.from({ length: 16 }, (_, k) => {
-  const place = (k * 7) % 16;
-  return [((place % 4) + 0.5) / 4, (Math.floor(place / 4) + 0.5) / 4] as const;
-});
-
-/** From so many moments on, each is looked at through one point of the pixel: together they stand for its area. */
+/** From so many moments on, each is looked at smoothly: the smear takes care of what a closer look would tell. */
 const MANY = 4;
+/** A bilinear look at a picture of squares s wide spreads by s/2 (root mean square), a pixel's own area by 1/√12: looks at squares so wide stand for the pixel. */
+const PIXEL = 1 / Math.sqrt(3);
+/** Where in the pixel each look stands. */
+const MIDDLE = 0.5;
 
 /** An insert before it is laid over the plate: premultiplied light over `box`. */
 export interface InsertLayer {
@@ -38,26 +36,26 @@ export interface LaidContent {
 
 /**
  * Content seen at each of the moments, averaged: premultiplied light over the pixels of `box`. One to three moments are looked
- * at by patches (content-sampler.ts), more through one point of the pixel each. Edges are covered by their distance from the
- * pixel's centre. `cover` takes what the surface covers of each pixel.  
+ * at by patches (content-sampler.ts), more between two levels bilinearly. Edges are covered by their distance from the
+ * pixel's centre. `cover` takes what the surface covers of each pixel.
  */
 export function renderPin({ content, laid, reach, sides, quick = false }: LaidContent, box: PixelBox, cover?: Float32Array, kernel?: Float32Array): LightPicture {
   const width = box.right - box.left, height = box.bottom - box.top, work = compositeKernels()?.openPin(content, width, height, cover !== undefined) ?? plainPin(content, width, height, cover !== undefined), { places, weights, layer } = work;
-  const share = 1 / laid.length, many = laid.length >= MANY, smooth = many || quick, detail = many ? Math.max(0.5, Math.sqrt(share)) : 1, anySide = sides.some(Boolean);
-  const moments = laid.flatMap((one, index) => {
-    const rows = surfaceRows(one), touched = rows && touchedPixels(reach(one), 1 + (one.outset ?? 0), box), [dx, dy] = many ? PLACES[index % 16]! : [0.5, 0.5];
-    return rows && touched ? [{ rows, touched, dx, dy, round: cornersOf(one) }] : [];
+  const share = 1 / laid.length, many = laid.length >= MANY, smooth = many || quick, detail = many ? PIXEL : 1, anySide = sides.some(Boolean);
+  const moments = laid.flatMap((one) => {
+    const rows = surfaceRows(one), touched = rows && touchedPixels(reach(one), 1 + (one.outset ?? 0), box);
+    return rows && touched ? [{ rows, touched, round: cornersOf(one) }] : [];
   });
   // Row by row, so that all moments look at the same part of the content while it is at hand.
   for (let row = Math.min(...moments.map((m) => m.touched.top)), end = Math.max(...moments.map((m) => m.touched.bottom)); row < end; row++) {
-    for (const { rows, touched, dx, dy, round } of moments) {
+    for (const { rows, touched, round } of moments) {
       if (row < touched.top || row >= touched.bottom) continue;
       const count = touched.right - touched.left;
       const to = (row - box.top) * width + touched.left - box.left, at = 4 * to;
       if (typeof rows === 'function') {
-        rows(row, touched.left, touched.right, dx, dy, places);
+        rows(row, touched.left, touched.right, MIDDLE, MIDDLE, places);
         weigh(places, count, share, weights, work.cover, to);
-      } else work.flatRow(rows, row, touched.left, touched.right, dx, dy, share, to);
+      } else work.flatRow(rows, row, touched.left, touched.right, MIDDLE, MIDDLE, share, to);
       round?.(row, touched.left, touched.right, weights);
       if (anySide) bars(content, places, sides, count, weights, layer, at);
       if (smooth) work.smooth(count, at, detail);

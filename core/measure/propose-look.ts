@@ -45,17 +45,19 @@ export function proposeLook(found: LookFindings, front: MeasuredFront, shot: Mea
 const reason = (says: string, certainty: number, frames: readonly number[] = []): LookReason => ({ says, certainty: Number(Math.min(1, Math.max(0, certainty)).toFixed(2)), ...(frames.length > 0 ? { frames: [...frames] } : {}) });
 const round = (v: number, digits: number) => Number(v.toFixed(digits));
 
-function proposeLevels(look: Look, why: Reasons, { levels, home }: LookFindings, shot: MeasuredShot): void {
+/** What is seen around a screen bounds its black and white from within: a lit screen may show neither. Usual values are taken where what is seen leaves room for them. */
+function proposeLevels(look: Look, why: Reasons, { levels, home, dark }: LookFindings, shot: MeasuredShot): void {
   if (!levels) {
     look.levels = { black: USUAL.black, white: USUAL.white };
     why['levels/black'] = why['levels/white'] = reason(`Too little is seen around the screen to measure by: ${USUAL.black} and ${USUAL.white} are usual near an indoor screen (common practice).`, 0.2);
     return;
   }
-  const black = Math.min(0.3, levels.black), over = levels.clipped > 0.1, white = Math.max(black + 0.3, Math.min(1, levels.white));
+  const low = Math.min(0.3, levels.black), over = levels.clipped > 0.1, black = dark ? low : Math.min(low, USUAL.black), high = Math.max(black + 0.3, Math.min(1, levels.white)), white = dark || over ? high : Math.max(high, USUAL.white);
   look.levels = { black: round(black, 3), white: round(white, 3) };
-  const quad = shot.quads.get(home)!, wide = distance(quad[0], quad[1]), places = [{ frame: home, points: grownOutline(quad, 0.3 * wide).map(([x, y]): [number, number] => [round(x, 1), round(y, 1)]) }];
-  why['levels/black'] = { ...reason(`The darkest 1.5 % of ${levels.places} places around the screen, evened out by exposure, lie at ${round(black, 3)} (display-referred).`, levels.places > 600 ? 0.8 : 0.5, [home]), places };
-  why['levels/white'] = { ...reason(over ? `The surroundings are overexposed: ${Math.round(100 * levels.clipped)} % of the places are as bright as the plate records, so that white is no more than ${round(white, 3)}.` : `The brightest 1.5 % of ${levels.places} places around the screen, evened out by exposure, lie at ${round(white, 3)} (display-referred).`, over ? 0.3 : levels.places > 600 ? 0.7 : 0.4, [home]), places };
+  const quad = shot.quads.get(home)!, wide = distance(quad[0], quad[1]), places = [{ frame: home, points: grownOutline(quad, 0.3 * wide).map(([x, y]): [number, number] => [round(x, 1), round(y, 1)]) }], many = levels.places > 600;
+  const seen = (end: string, at: number) => `The ${end} 1.5 % of ${levels.places} places around the screen, evened out by exposure, lie at ${round(at, 3)} (display-referred)`, room = (usual: number) => `; nothing seen shows what this screen ends at, so that the usual ${usual} is taken (common practice).`;
+  why['levels/black'] = { ...reason(black < low ? `${seen('darkest', low)}${room(USUAL.black)}` : `${seen('darkest', low)}.`, black < low ? 0.5 : many ? 0.8 : 0.5, [home]), places };
+  why['levels/white'] = { ...reason(over ? `The surroundings are overexposed: ${Math.round(100 * levels.clipped)} % of the places are as bright as the plate records, so that white is no more than ${round(white, 3)}.` : white > high ? `${seen('brightest', high)}${room(USUAL.white)}` : `${seen('brightest', high)}.`, over ? 0.3 : white > high ? 0.45 : many ? 0.7 : 0.4, [home]), places };
 }
 
 function proposeExposure(look: Look, why: Reasons, { lights, dark }: LookFindings, keyed: boolean): void {
