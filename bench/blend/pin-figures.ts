@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import { composeFrame } from '../../core/composite/compose-frame.ts';
 import { levelsNow, resolveLook } from '../../core/composite/look.ts';
 import { buildContentPyramid } from '../../core/composite/content-pyramid.ts';
-import { motionAbout, quadAt, shutterTimes } from '../../core/composite/shutter-path.ts';
+import { motionAbout, quadAt, shutterTimes, type QuadMotion } from '../../core/composite/shutter-path.ts';
 import { distance, type Quad } from '../../core/geometry/quad.ts';
 import { contains } from '../../core/geometry/polygon.ts';
 import { quantile } from '../../core/image/statistics.ts';
@@ -12,7 +12,6 @@ import { SEEDS } from '../../demo/make-conditions.ts';
 import { renderFrame, screenCorners, type Scene } from '../../demo/scene/render.ts';
 import { recordFrame } from '../../demo/scene/sensor.ts';
 import { readStill } from '../../server/media/content.ts';
-import { speedAt } from '../../core/measure/measured-shot.ts';
 import { grownOutline } from '../../core/geometry/grow-outline.ts';
 import type { FigureRow } from './figure-row.ts';
 import { shotOf } from './blend-plate.ts';
@@ -22,29 +21,30 @@ import { filmed } from './generated-frames.ts';
 const SAMPLES = 512;
 /** The shutter is told as so many steps of its own, so that five known corners lie within it: what is compared is the smear, not the guess between frames. */
 const WHOLE = 4;
-/** Speeds at which a frame is compared, px a frame: a sixteenth of them is what a half-open shutter needs sub-frames for. */
-const SPEEDS = [13, 30, 60] as const;
+/** Numbers of sub-frames for which the frame that takes nearest to as many is compared. */
+const STEPS = [16, 40, 80] as const;
 
 /**
  * The motion-blurred pin against the generator's, inside what the surface covers for the whole shutter, along the corners' own way while it is open; and how
  * far the way that is led through the corners of five frames is from theirs.
  */
 export async function pinFigures(): Promise<FigureRow[]> {
-  const paths: number[] = [], rows = SPEEDS.map((): { row: FigureRow; steps: number[]; seeds: number[] } => ({ row: { title: '', unit: 'codes', digits: 2, seeds: [], asked: 1, below: true }, steps: [], seeds: [] }));
+  const paths: number[] = [], rows = STEPS.map((): { row: FigureRow; steps: number[]; seeds: number[] } => ({ row: { title: '', unit: 'codes', digits: 2, seeds: [], asked: 1, below: true }, steps: [], seeds: [] }));
   for (const seed of SEEDS) {
     const shot = blurBursts.make(seed), area = shot.scene().cards[0]!.screen!, file = join(import.meta.dirname, '../../demo/content', shot.content), texture = await contentTexture(file, area.width, area.height, shot.levels);
     const { quads } = filmed(shot, {}), scene = { ...shot.scene(texture), samples: SAMPLES }, measured = shotOf({ width: scene.lens.width, height: scene.lens.height, referenceFrame: shot.referenceFrame, rate: shot.rate }, quads), look = resolveLook({ levels: shot.levels, soften: scene.softness, motionBlur: { shutter: WHOLE * 360, phase: 0 } });
     const pyramid = buildContentPyramid(await readStill(file), levelsNow(look.levels, 0));
+    const motionOf = (frame: number) => motionAbout((f) => screenCorners(scene, frame + ((f - frame) * scene.shutter) / WHOLE) as unknown as Quad, frame)!, inside = [...quads.keys()].filter((f) => f > 2 && f < shot.frames - 3);
     paths.push(wayOff(scene, quads, shot.frames));
-    for (const [k, wanted] of SPEEDS.entries()) {
-      const inside = [...quads.keys()].filter((f) => f > 2 && f < shot.frames - 3), frame = inside.reduce((a, b) => (Math.abs(speedAt(measured, b) - wanted) < Math.abs(speedAt(measured, a) - wanted) ? b : a)), motion = motionAbout((f) => screenCorners(scene, frame + ((f - frame) * scene.shutter) / WHOLE) as unknown as Quad, frame)!;
+    for (const [k, wanted] of STEPS.entries()) {
+      const frame = inside.reduce((a, b) => (Math.abs(stepsOf(motionOf(b)) - wanted) < Math.abs(stepsOf(motionOf(a)) - wanted) ? b : a)), motion = motionOf(frame);
       const goal = recordFrame(renderFrame(scene, frame), null, 0), plate = { width: scene.lens.width, height: scene.lens.height, data: goal.slice(), peak: 255 as const };
       const ours = composeFrame(plate, { contents: [{ pyramid }], motion, ratio: measured.ratio, look, frame, reference: quads.get(shot.referenceFrame)! }, 'final');
       const outlines = [-0.5, 0, 0.5].map((t) => grownOutline(quadAt(motion, WHOLE * t), -4)), off: number[] = [];
       for (let row = 0; row < plate.height; row++) for (let col = 0; col < plate.width; col++) if (outlines.every((o) => contains(o, col + 0.5, row + 0.5))) for (let c = 0; c < 3; c++) off.push(Math.abs(ours.data[3 * (row * plate.width + col) + c]! - goal[3 * (row * plate.width + col) + c]!));
       rows[k]!.seeds.push(quantile(off, 0.999));
-      rows[k]!.steps.push(shutterTimes(motion, { shutter: WHOLE * 360, phase: 0 }).length);
-      console.log('pin', seed, frame, speedAt(measured, frame).toFixed(0), 'px a frame', rows[k]!.steps.at(-1), 'sub-frames', rows[k]!.seeds.at(-1), 'codes at 99.9 %, mean', (off.reduce((a, b) => a + b, 0) / off.length).toFixed(3));
+      rows[k]!.steps.push(stepsOf(motion));
+      console.log('pin', seed, frame, rows[k]!.steps.at(-1), 'sub-frames', rows[k]!.seeds.at(-1), 'codes at 99.9 %, mean', (off.reduce((a, b) => a + b, 0) / off.length).toFixed(3));
     }
   }
   return [
@@ -52,6 +52,8 @@ export async function pinFigures(): Promise<FigureRow[]> {
     { title: 'way of the corners in an open shutter, led through five frames (jerks of four), off by at most', unit: 'px', digits: 2, seeds: paths, asked: null, below: true },
   ];
 }
+
+const stepsOf = (motion: QuadMotion) => shutterTimes(motion, { shutter: WHOLE * 360, phase: 0 }).length;
 
 /** How far the way through the corners of five frames is from the corners' own at the ends of a half-open shutter, at the worst, px. */
 function wayOff(scene: Scene, quads: ReadonlyMap<number, Quad>, frames: number): number {

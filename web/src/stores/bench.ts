@@ -3,6 +3,7 @@ import { ref, shallowRef, watch } from 'vue';
 import type { FrontView } from '../preview/compose-request.ts';
 import type { LedgerScale } from '../ledger/ledger-scale.ts';
 import type { StepName } from '../rail/steps.ts';
+import type { LookReason } from '../../../core/schemas/types.ts';
 import type { OutlineKind } from '../steps/follow/outlines-of.ts';
 
 /** What the hand does in the viewer. */
@@ -57,6 +58,8 @@ export const useBench = defineStore('bench', () => {
   const measured = ref<{ x: number; y: number; width: number; height: number } | null>(null);
   /** Where a point is being dragged, in plate pixels: a magnifier shows there. */
   const dragPoint = ref<{ x: number; y: number } | null>(null);
+  /** A measured value that is pointed at: the viewer and the ledger mark where it was measured. */
+  const reason = shallowRef<{ title: string; why: LookReason } | null>(null);
   const pointer = ref<{ x: number; y: number } | null>(null);
   /** Asks the viewer to show everything, or one point closely. */
   const viewRequest = ref<{ kind: 'fit' } | { kind: 'actual' } | { kind: 'zoom'; factor: number } | { kind: 'close'; x: number; y: number } | null>(null);
@@ -72,6 +75,7 @@ export const useBench = defineStore('bench', () => {
     picked.value = null;
     measured.value = null;
     dragPoint.value = null;
+    reason.value = null;
     flat.value = false;
     withoutFixes.value = false;
   }
@@ -79,5 +83,5 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, point, showGhosts, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, placeOpen, meshOpen, meshSymmetric, frontView, measured, dragPoint, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, point, showGhosts, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, placeOpen, meshOpen, meshSymmetric, frontView, measured, dragPoint, reason, pointer, viewRequest, scale, dim, enter, setDim };
 });

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { computed } from 'vue';
 import { isKeyed, numbersAt, type Keyed } from '../../../../core/content/keyed.ts';
 import type { Look } from '../../../../core/schemas/types.ts';
 import NumberField from '../../components/NumberField.vue';
@@ -13,11 +12,12 @@ type Four = [number, number, number, number];
 const { shot, look, change, whyOf } = useLook();
 const playhead = usePlayhead();
 const fourAt = (value: Look['feather']) => (value === undefined ? [0, 0, 0, 0] : numbersAt(value as Keyed<Four>, playhead.frame)) as Four;
-const feather = computed(() => fourAt(look.value.feather));
-const crop = computed(() => fourAt(look.value.crop));
-function setSide(name: 'feather' | 'crop', side: number, value: number): void {
-  const now = [...(name === 'feather' ? feather.value : crop.value)] as Four, told = look.value[name];
-  now[side] = value;
+const EDGES = [{ name: 'feather', title: 'Feather', least: 0 }, { name: 'crop', title: 'Crop', least: -1000 }] as const;
+const fourOf = (name: 'feather' | 'crop') => fourAt(look.value[name]);
+/** Sides set on all frames, or where the sides are keyed on this one. */
+function setSides(name: 'feather' | 'crop', sides: readonly number[], value: number): void {
+  const now = [...fourOf(name)] as Four, told = look.value[name];
+  for (const side of sides) now[side] = value;
   change((l) => (l[name] = told !== undefined && isKeyed(told as Keyed<Four>) ? ([...(told as { frame: number; value: Four }[]).filter((k) => k.frame !== playhead.frame), { frame: playhead.frame, value: now }].sort((a, b) => a.frame - b.frame) as Look['feather']) : now));
 }
 </script>
@@ -25,18 +25,27 @@ function setSide(name: 'feather' | 'crop', side: number, value: number): void {
 <template>
   <section class="section">
     <header><h2>Sharpness and edge</h2></header>
-    <div class="row-line"><KeyedField class="flex-fill" label="Soften" unit="px" :value="look.soften" :usual="0" :min="0" :max="100" :step="0.1" v-bind="whyOf('soften')" @commit="(v) => change((l) => (l.soften = v), 'soften')" /><button class="use-button" type="button" title="Usual for a device in focus, HD (common practice)" @click="change((l) => (l.soften = 1.2), 'soften')">use 1.2</button></div>
+    <KeyedField label="Soften" unit="px" :value="look.soften" :usual="0" :min="0" :max="100" :step="0.1" v-bind="whyOf('soften')" :use="1.2" use-title="Usual for a device in focus, HD (common practice)" @commit="(v) => change((l) => (l.soften = v), 'soften')" />
     <KeyedField label="Out of focus, disc" unit="px" :value="look.disc" :usual="0" :min="0" :max="100" :step="0.5" v-bind="whyOf('disc')" @commit="(v) => change((l) => (l.disc = v), 'disc')" />
-    <p class="quiet mt-2 mb-1">Feather, inward</p>
-    <div class="sides"><NumberField v-for="(side, i) in SIDES" :key="side" :label="side" unit="px" :value="feather[i]!" :min="0" :max="1000" :step="0.5" @commit="setSide('feather', i, $event)" /></div>
-    <p class="quiet mt-2 mb-1">Crop, inward</p>
-    <div class="sides"><NumberField v-for="(side, i) in SIDES" :key="side" :label="`Crop ${side}`" unit="px" :value="crop[i]!" :min="-1000" :max="1000" :step="0.5" @commit="setSide('crop', i, $event)" /></div>
+    <table class="sides">
+      <thead><tr><th class="quiet">inward, px</th><th v-for="side in SIDES" :key="side" class="quiet">{{ side }}</th><th class="quiet">all</th></tr></thead>
+      <tbody>
+        <tr v-for="{ name, title, least } in EDGES" :key="name">
+          <td>{{ title }}</td>
+          <td v-for="(side, i) in SIDES" :key="side"><NumberField hide-label :label="`${title} ${side}`" :value="fourOf(name)[i]!" :min="least" :max="1000" :step="0.5" @commit="setSides(name, [i], $event)" /></td>
+          <td><NumberField hide-label :label="`${title} all`" :value="Math.max(...fourOf(name))" :min="least" :max="1000" :step="0.5" @commit="setSides(name, [0, 1, 2, 3], $event)" /></td>
+        </tr>
+      </tbody>
+    </table>
     <KeyedField label="Corner radius" unit="px" :value="look.radius ?? shot.document!.cornerRadius" :usual="0" :min="0" :max="10000" :step="0.5" @commit="(v) => change((l) => (l.radius = v))" />
     <div class="row-line"><label class="check"><input type="checkbox" :checked="look.oldScreen === 'edges'" @change="change((l) => (l.oldScreen = ($event.target as HTMLInputElement).checked ? 'edges' : 'keep'), 'oldScreen')" /> Take the old screen off the edges</label></div>
   </section>
 </template>
 
 <style scoped>
-.sides { display: grid; grid-template-columns: 1fr 1fr; gap: 4px 14px; --field-width: 40px; }
+.sides { width: 100%; margin: 6px 0; table-layout: fixed; --field-width: 34px; --unit-width: 0; }
+.sides th { font-weight: 400; text-align: right; padding-right: 8px; }
+.sides th:first-child, .sides td:first-child { width: 62px; text-align: left; }
+.sides td :deep(.field) { justify-content: flex-end; }
 .check { display: flex; gap: 8px; align-items: center; }
 </style>

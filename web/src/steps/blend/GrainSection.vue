@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import KeyedField from './KeyedField.vue';
+import ReasonMark from './ReasonMark.vue';
 import { useLook } from './use-look.ts';
 
 /** The plate's noise on the content. */
@@ -13,7 +14,7 @@ const START = { levels: [{ level: 0, sigma: [0.004, 0.004, 0.005] }, { level: 1,
 
 <template>
   <section class="section">
-    <header><h2>Grain</h2><i v-if="whyOf('grain').why" class="bi bi-rulers quiet" :title="whyOf('grain').why!.says" /></header>
+    <header><h2>Grain</h2><ReasonMark v-if="whyOf('grain').why" title="Grain" :why="whyOf('grain').why!" :stale="whyOf('grain').stale" /></header>
     <template v-if="grain && !grain.off">
       <p class="quiet mb-1">σ {{ middle }} of 255 codes at mid level, red, green, blue{{ grain.size && grain.size[0] > 0 ? `, smoothed by ${grain.size[0].toFixed(2)} px` : '' }}</p>
       <KeyedField label="Amount" unit="%" :times="100" :value="grain.amount" :usual="1" :min="0" :max="2000" :step="5" @commit="(v) => change((l) => (l.grain!.amount = v))" />

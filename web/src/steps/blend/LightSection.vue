@@ -8,6 +8,7 @@ import { grownOutline } from '../../../../core/geometry/grow-outline.ts';
 import type { Look } from '../../../../core/schemas/types.ts';
 import NumberField from '../../components/NumberField.vue';
 import KeyedField from './KeyedField.vue';
+import ReasonMark from './ReasonMark.vue';
 import { useLook } from './use-look.ts';
 
 /** How content and plate become one, what the screen mirrors, and the light it gives. */
@@ -55,7 +56,7 @@ function setTexture(recipe: (texture: NonNullable<Look['texture']>) => void): vo
     <KeyedField label="Opacity" unit="%" :times="100" :value="look.opacity" :usual="1" :min="0" :max="100" :step="5" @commit="(v) => change((l) => (l.opacity = v))" />
   </section>
   <section class="section">
-    <header><h2>Reflections</h2><i v-if="whyOf('reflections').why" class="bi bi-rulers quiet" :title="whyOf('reflections').why!.says" /></header>
+    <header><h2>Reflections</h2><ReasonMark v-if="whyOf('reflections').why" title="Reflections" :why="whyOf('reflections').why!" :stale="whyOf('reflections').stale" /></header>
     <div class="row-line"><label class="pick"><span>From</span><select :value="from" aria-label="Reflections from" @change="setFrom(($event.target as HTMLSelectElement).value)"><option value="none">none</option><option value="dark" :disabled="keyed">the dark screen</option><option value="key" :disabled="!keyed">the keyed screen</option><option value="drawn">a soft shape</option></select></label></div>
     <template v-if="look.reflections && from !== 'none'">
       <KeyedField label="Strength" unit="×" :value="look.reflections.gain" :usual="1" :min="0" :max="100" :step="0.1" @commit="(v) => change((l) => (l.reflections!.gain = v))" />
