@@ -39,6 +39,8 @@ const LEAST_STEP = 0.012, MOST_LEFT = 0.16;
 /** Faster than this across the edge while the shutter is open, px, it is a smear and tells no softness. */
 const FASTEST = 1.5;
 const FEWEST = 6;
+/** An edge that is known to within this, px, is well seen. */
+const SURE = 0.12;
 
 /**
  * How soft the plate is on a frame, from the straight borders of the screen and of the device around it (found as parallels of the screen's): the
@@ -46,16 +48,15 @@ const FEWEST = 6;
  * the shutter is open. Null where no straight border is seen well enough.
  */
 export function softnessOnFrame(frame: number, region: LightRegion, motion: QuadMotion, open: number, guess = 1): SoftnessOnFrame | null {
-  const light = luminance(region), quad = motion.now, edges: EdgeSeen[] = [];
+  const light = luminance(region), quad = motion.now, screen: EdgeSeen[] = [], device: EdgeSeen[] = [];
   for (let side = 0; side < 4; side++) {
     const a = quad[side]!, b = quad[(side + 1) % 4]!, length = distance(a, b);
     if (length < SHORTEST / (1 - 2 * ENDS)) continue;
-    const offsets = [0, ...outerBorders(light, region, quad, side)];
-    for (const offset of offsets) {
-      const found = piecesOf(light, region, quad, side, offset, motion, open, guess);
-      edges.push(...found);
-    }
+    screen.push(...piecesOf(light, region, quad, side, 0, motion, open, guess));
+    for (const offset of outerBorders(light, region, quad, side)) device.push(...piecesOf(light, region, quad, side, offset, motion, open, guess));
   }
+  // A screen ends in a plain step. The device around it is often bevelled or rounded, and its border is then a step and a line.
+  const edges = screen.filter((e) => e.off < SURE).length >= FEWEST ? screen : [...screen, ...device];
   return edges.length < FEWEST ? null : { frame, ...together(edges), edges };
 }
 
