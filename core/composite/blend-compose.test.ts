@@ -180,20 +180,6 @@ describe('a look for a smaller picture', () => {
   });
 });
 
-describe('the way through the shutter', () => {
-  const at5 = (path: (t: number) => number) => motionAbout((f) => (Math.abs(f) <= 2 ? ([[path(f), 0], [path(f) + 10, 0], [path(f) + 10, 10], [path(f), 10]] as Quad) : null), 0)!;
-  test('five frames tell a movement of the fourth degree exactly', () => {
-    const path = (t: number) => 3 + 5 * t - 2 * t ** 2 + 0.7 * t ** 3 - 0.3 * t ** 4;
-    for (const t of [-0.5, -0.2, 0.33, 0.5]) expect(quadAt(at5(path), t)[0][0]).toBeCloseTo(path(t), 9);
-  });
-
-  test('a neighbour that is missing leaves those beyond it out', () => {
-    const motion = motionAbout((f) => (f === 1 ? null : ([[f, 0], [f + 1, 0], [f + 1, 1], [f, 1]] as Quad)), 0)!;
-    expect(motion.later).toBeNull();
-    expect(distance(quadAt(motion, 0.5)[0], [0.5, 0])).toBeLessThan(1e-9);
-  });
-});
-
 test('content pyramids of one pixel stand for one light everywhere', () => {
   expect(new ContentPyramid({ width: 1, height: 1, data: Float32Array.of(0.2, 0.3, 0.4, 1) }, 0).coarsest).toBe(0);
 });

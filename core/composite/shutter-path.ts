@@ -6,34 +6,34 @@ export interface QuadMotion {
   readonly before: Quad | null;
   readonly now: Quad;
   readonly after: Quad | null;
-  /** Two frames away, where their nearer neighbours are known too. */
-  readonly earlier?: Quad | null | undefined;
-  readonly later?: Quad | null | undefined;
+  /** Frames farther away, with how far, as far as all between are known. */
+  readonly beyond?: readonly { readonly time: number; readonly quad: Quad }[] | undefined;
 }
+
+/** So many frames to either side tell how a surface goes; at the end of what is known the other side has at most two more. */
+const FRAMES_ASIDE = 3, MORE_ASIDE = 2;
 
 /** A surface's motion about a frame, of corners by frame. */
 export function motionAbout(cornersAt: (frame: number) => Quad | null | undefined, frame: number): QuadMotion | null {
   const now = cornersAt(frame);
   if (!now) return null;
-  const before = cornersAt(frame - 1) ?? null, after = cornersAt(frame + 1) ?? null;
-  return { before, now, after, earlier: (before && cornersAt(frame - 2)) ?? null, later: (after && cornersAt(frame + 2)) ?? null };
-}
-
-/** Times, in frames, at which a motion is known, in order. */
-function knownTimes({ before, after, earlier, later }: QuadMotion): { time: number; of: 'earlier' | 'before' | 'now' | 'after' | 'later' }[] {
-  return [
-    ...(before && earlier ? [{ time: -2, of: 'earlier' as const }] : []), ...(before ? [{ time: -1, of: 'before' as const }] : []), { time: 0, of: 'now' as const },
-    ...(after ? [{ time: 1, of: 'after' as const }] : []), ...(after && later ? [{ time: 2, of: 'later' as const }] : []),
-  ];
+  const aside = ([-1, 1] as const).map((way) => {
+    const quads: Quad[] = [];
+    for (let step = 1, quad; step <= FRAMES_ASIDE && (quad = cornersAt(frame + way * step)); step++) quads.push(quad);
+    return quads;
+  });
+  const beyond = aside.flatMap((quads, side) => quads.slice(1, aside[1 - side]!.length + MORE_ASIDE).map((quad, i) => ({ time: (side === 0 ? -1 : 1) * (i + 2), quad })));
+  return { before: aside[0]![0] ?? null, now, after: aside[1]![0] ?? null, ...(beyond.length > 0 ? { beyond } : {}) };
 }
 
 /**
  * The corners `time` frames away from now: the polynomial through all known positions (a line through two, a parabola through three, one of the
- * fourth degree through five), by Lagrange's formula. On a jerk of four frames the parabola is a tenth too slow in its middle.
+ * sixth degree through seven), by Lagrange's formula. On a jerk of four frames the parabola is a tenth too slow in its middle, one through five a twentieth.
  */
-export function quadAt(motion: QuadMotion, time: number): Quad {
-  const known = knownTimes(motion), weights = known.map(({ time: own }) => known.reduce((w, { time: other }) => (other === own ? w : (w * (time - other)) / (own - other)), 1));
-  const at = (corner: number, axis: 0 | 1) => known.reduce((sum, { of }, k) => sum + weights[k]! * motion[of]![corner]![axis], 0);
+export function quadAt({ before, now, after, beyond = [] }: QuadMotion, time: number): Quad {
+  const known = [{ time: 0, quad: now }, ...(before ? [{ time: -1, quad: before }] : []), ...(after ? [{ time: 1, quad: after }] : []), ...beyond];
+  const weights = known.map(({ time: own }) => known.reduce((w, { time: other }) => (other === own ? w : (w * (time - other)) / (own - other)), 1));
+  const at = (corner: number, axis: 0 | 1) => known.reduce((sum, { quad }, k) => sum + weights[k]! * quad[corner]![axis], 0);
   return [0, 1, 2, 3].map((corner) => [at(corner, 0), at(corner, 1)] as const) as unknown as Quad;
 }
 

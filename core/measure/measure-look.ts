@@ -23,6 +23,8 @@ const SMEARED = 6;
 const AROUND = 0.32;
 /** A screen whose middle is darker than this, display-referred, on most frames is off. */
 const DARK_SCREEN = 0.16;
+/** A screen whose mean light stays within so much of the room's, stops, is lit steadily. */
+const STEADY = 0.3;
 
 /** Light of one frame against the home frame's. */
 export interface LightOnFrame {
@@ -150,10 +152,10 @@ export class MeasureLook {
     return box && lightOfRegion(picture, box, this.shot.colour);
   }
 
-  /** Whether what the screen shows is there as on the home frame. */
+  /** Whether the screen is lit as on the home frame: by the middle of its light against the room's, which a smear leaves. */
   private litSteadily(quad: Quad, region: LightRegion): boolean {
-    const light = lightOfCells(this.cells, quad, region), same = stopsBetween(this.cells, this.reference!.light, light, 1);
-    return same !== null && same.agree > 0.3 && lightToCode(median(insideLuminance(this.cells, light))) > DARK_SCREEN;
+    const light = lightOfCells(this.cells, quad, region), stops = stopsBetween(this.cells, this.reference!.light, light, 0)?.stops ?? 0, was = mean(insideLuminance(this.cells, this.reference!.light)), is = mean(insideLuminance(this.cells, light));
+    return lightToCode(was) > DARK_SCREEN && Math.abs(Math.log2(Math.max(1e-4, is) / Math.max(1e-4, was)) - stops) < STEADY;
   }
 
   /** Shares of the screen's places that differ from the home frame's by more than light does. */
@@ -193,6 +195,8 @@ function levelFrame({ light, around, screen }: LightOnFrame, dark: boolean, top:
   const stops = around?.stops ?? 0, lit = screen && screen.agree > 0.25 && screen.stops - stops > top - 0.3 ? screen.stops - top : null;
   return { light, stops, screenStops: dark ? stops : lit };
 }
+
+const mean = (values: readonly number[]) => values.reduce((s, v) => s + v, 0) / Math.max(1, values.length);
 
 function insideLuminance(cells: PlaneCells, light: Float32Array): number[] {
   const out: number[] = [];

@@ -163,8 +163,8 @@ async function cleanPictures(plate: ComposeRequest['plate'], plateWidth: number,
 function scaledQuad<Q extends Quad | null>(quad: Q, scale: number): Q {
   return quad && (quad.map(([x, y]) => [x * scale, y * scale]) as unknown as Q);
 }
-function scaledMotion({ before, now, after, earlier = null, later = null }: QuadMotion, scale: number): QuadMotion {
-  return { before: scaledQuad(before, scale), now: scaledQuad(now, scale), after: scaledQuad(after, scale), earlier: scaledQuad(earlier, scale), later: scaledQuad(later, scale) };
+function scaledMotion({ before, now, after, beyond = [] }: QuadMotion, scale: number): QuadMotion {
+  return { before: scaledQuad(before, scale), now: scaledQuad(now, scale), after: scaledQuad(after, scale), beyond: beyond.map(({ time, quad }) => ({ time, quad: scaledQuad(quad, scale) })) };
 }
 
 function remember<V>(cache: Map<string, V>, key: string, value: V, limit: number): void {
