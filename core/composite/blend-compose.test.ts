@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { distance, type Quad } from '../geometry/quad.ts';
+import type { Quad } from '../geometry/quad.ts';
 import type { CodedPicture, ContentPicture } from '../image/picture.ts';
 import { codeToLight, encodeLight } from '../image/transfer.ts';
 import { DISPLAY_COLOUR } from '../image/plate-colour.ts';
@@ -11,7 +11,6 @@ import { buildContentPyramid, ContentPyramid } from './content-pyramid.ts';
 import { NEUTRAL_LEVELS, resolveLook } from './look.ts';
 import type { PinnedSurface } from './pinned-surface.ts';
 import { scaledLook } from './scaled-look.ts';
-import { motionAbout, quadAt } from './shutter-path.ts';
 
 const W = 120, H = 90, QUAD: Quad = [[30, 20], [90, 20], [90, 65], [30, 65]];
 const grey = (value: number): CodedPicture => ({ width: W, height: H, data: new Uint8Array(W * H * 3).fill(value), peak: 255 });

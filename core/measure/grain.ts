@@ -106,8 +106,28 @@ export interface GrainFound {
   readonly seen: readonly number[];
 }
 
-/** What a bent plane leaves of the correlation of neighbours that have none: a little less than nothing, of blocks of this size. */
-const NEIGHBOUR_BIAS = -0.012;
+/** Neighbours' correlation of the shapes that make up a bent plane, over a block. */
+const BENT_CORRELATION = 0.93;
+
+/**
+ * The sizes of the gaussian that smooths noise, from neighbours' correlations in blocks less a bent plane, and the share of its variance that the plane took: the plane's
+ * six shapes are as long as the block, and smooth noise holds Σρ times as much of such than white noise does.
+ */
+function smoothness(right: number, below: number): { size: [number, number]; taken: number } {
+  let size: [number, number] = [0, 0], taken = 0;
+  for (let round = 0; round < 6; round++) {
+    taken = Math.min(0.5, (BENT * longShare(size[0]) * longShare(size[1])) / (BLOCK * BLOCK));
+    size = [right, below].map((corr) => gaussianSize(corr * (1 - taken) + BENT_CORRELATION * taken)) as [number, number];
+  }
+  return { size, taken };
+}
+
+/** Sum of the correlations of gaussian-smoothed noise along one way. */
+function longShare(size: number): number {
+  let sum = 1;
+  if (size > 0) for (let k = 1; k < BLOCK; k++) sum += 2 * Math.exp(-(k * k) / (4 * size * size));
+  return sum;
+}
 
 /** A plate's grain from blocks of some frames; null where nothing flat is seen. */
 export function grainOf(blocks: readonly FlatBlock[]): GrainFound | null {
@@ -122,11 +142,11 @@ export function grainOf(blocks: readonly FlatBlock[]): GrainFound | null {
     return noiseLine(classes);
   });
   if (channels.some((c) => c === null)) return null;
-  const lines = channels as NoiseLine[], white = found.filter((b) => Math.abs(b.variance[1] / varianceAt(lines[1]!, b.level[1]) - 1) < 0.35);
+  const lines = alikeLines(channels as NoiseLine[]), white = found.filter((b) => Math.abs(b.variance[1] / varianceAt(lines[1]!, b.level[1]) - 1) < 0.35);
   if (white.length < FEWEST) return null;
-  const size = (['right', 'below'] as const).map((way) => gaussianSize(median(white.map((b) => b[way])) - NEIGHBOUR_BIAS)), together = Math.max(0, Math.min(1, median(white.map((b) => b.together))));
-  const levels = Array.from({ length: STEPS + 1 }, (_, k) => ({ level: k / STEPS, sigma: lines.map((line) => Number(Math.sqrt(varianceAt(line, k / STEPS)).toFixed(6))) as [number, number, number] }));
-  return { grain: { levels: levels as Grain['levels'], size: size as [number, number], together: together < 0.05 ? 0 : Number(together.toFixed(3)) }, blocks: white.length, seen: lines[1]!.seen.map((l) => l.level) };
+  const { size, taken } = smoothness(median(white.map((b) => b.right)), median(white.map((b) => b.below))), lost = (1 - BENT / (BLOCK * BLOCK)) / (1 - taken), together = Math.max(0, Math.min(1, median(white.map((b) => b.together))));
+  const levels = Array.from({ length: STEPS + 1 }, (_, k) => ({ level: k / STEPS, sigma: lines.map((line) => Number(Math.sqrt(lost * varianceAt(line, k / STEPS)).toFixed(6))) as [number, number, number] }));
+  return { grain: { levels: levels as Grain['levels'], size, together: together < 0.05 ? 0 : Number(together.toFixed(3)) }, blocks: white.length, seen: lines[1]!.seen.map((l) => l.level) };
 }
 
 interface LevelVariance {
@@ -163,6 +183,23 @@ function noiseLine(classes: readonly LevelVariance[]): NoiseLine | null {
   const score = (line: readonly [number, number]) => classes.reduce((s, c) => s + (Math.abs(off(c, line)) <= ON_LINE ? c.count : off(c, line) < -ON_LINE ? -2 * c.count : 0), 0);
   const best = lines.reduce((a, b) => (score(b) > score(a) ? b : a)), on = classes.filter((c) => Math.abs(off(c, best)) <= ON_LINE), [floor, slope] = variancesLine(on.length > 0 ? on : classes);
   return { floor, slope, seen: classes.filter((c) => Math.abs(off(c, [floor, slope])) <= NEAR_LINE) };
+}
+
+/**
+ * Lines of all channels with one shape: the same photon noise over the same floor, each channel by a gain of its own. A channel that is seen only dark, as blue
+ * among leaves, is led on by what the others show. Alternating least squares.
+ */
+function alikeLines(lines: readonly NoiseLine[]): NoiseLine[] {
+  if (lines.some(({ seen }) => seen.length === 0)) return [...lines];
+  let gains = lines.map(() => 1), shape: [number, number] = [1, 0];
+  for (let round = 0; round < 12; round++) {
+    shape = variancesLine(lines.flatMap(({ seen }, c) => seen.map(({ level, variance, count }) => ({ level, variance: variance / gains[c]!, count }))));
+    const told = ({ level }: LevelVariance) => Math.max(1e-12, shape[0] + shape[1] * level);
+    gains = lines.map(({ seen }) => seen.reduce((s, one) => s + one.count * (one.variance / told(one)), 0) / seen.reduce((s, one) => s + one.count, 0));
+    const whole = gains.reduce((s, g) => s + g, 0) / gains.length;
+    gains = gains.map((g) => g / whole);
+  }
+  return lines.map(({ seen }, c) => ({ floor: gains[c]! * shape[0], slope: gains[c]! * shape[1], seen }));
 }
 
 /** The variance at a level: the line's, drawn towards what was seen there. */
