@@ -41,6 +41,14 @@ export function primariesMatrix(from: PrimariesName, to: PrimariesName): ColourM
   return product(inverse(toXyz(target)), product(adapt(source.white, target.white), toXyz(source)));
 }
 
+/** A chromaticity x, y of luminance 1 in light of BT.709 primaries, without adaptation; channels may be below 0. */
+export function lightOfXy(xy: readonly [number, number]): [number, number, number] {
+  return apply(inverse(toXyz(PRIMARIES.bt709)), xyz(xy));
+}
+
+/** Luminance of light of BT.709 primaries: ITU-R BT.709-6 §3.2. */
+export const luminanceOfLight = ([r, g, b]: readonly [number, number, number]): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
+
 function toXyz({ red, green, blue, white }: Chromaticities): ColourMatrix {
   const columns = [red, green, blue].map(([x, y]) => xyz([x, y]));
   const m: ColourMatrix = [columns[0]![0], columns[1]![0], columns[2]![0], columns[0]![1], columns[1]![1], columns[2]![1], columns[0]![2], columns[1]![2], columns[2]![2]];

@@ -1,3 +1,4 @@
+import { kelvinOf, tintOf } from '../blend/white-point.ts';
 import type { MeasuredFront } from '../composite/look.ts';
 import { grownOutline } from '../geometry/grow-outline.ts';
 import { distance } from '../geometry/quad.ts';
@@ -57,6 +58,8 @@ function proposeLevels(look: Look, why: Reasons, { levels, home, dark }: LookFin
   const quad = shot.quads.get(home)!, wide = distance(quad[0], quad[1]), places = [{ frame: home, points: grownOutline(quad, 0.3 * wide).map(([x, y]): [number, number] => [round(x, 1), round(y, 1)]) }], many = levels.places > 600;
   const seen = (end: string, at: number) => `The ${end} 1.5 % of ${levels.places} places around the screen, evened out by exposure, lie at ${round(at, 3)} (display-referred)`, room = (usual: number) => `; nothing seen shows what this screen ends at, so that the usual ${usual} is taken (common practice).`;
   why['levels/black'] = { ...reason(black < low ? `${seen('darkest', low)}${room(USUAL.black)}` : `${seen('darkest', low)}.`, black < low ? 0.5 : many ? 0.8 : 0.5, [home]), places };
+  const tint = tintOf(levels.bright), kelvin = kelvinOf(tint);
+  why['levels/tint'] = { ...reason(`The brightest places around the screen are coloured ${tint.map((v) => round(v, 2)).join(' / ')} (red, green, blue), as white of about ${Math.round(kelvin / 50) * 50} K would be; a screen of its own light has a white of its own, so that this is taken only as asked.`, over ? 0.1 : 0.35, [home]), places, tint: tint.map((v) => round(v, 4)) as [number, number, number] };
   why['levels/white'] = { ...reason(over ? `The surroundings are overexposed: ${Math.round(100 * levels.clipped)} % of the places are as bright as the plate records, so that white is no more than ${round(white, 3)}.` : white > high ? `${seen('brightest', high)}${room(USUAL.white)}` : `${seen('brightest', high)}.`, over ? 0.3 : white > high ? 0.45 : many ? 0.7 : 0.4, [home]), places };
 }
 

@@ -1222,6 +1222,7 @@ export interface LookReason {
    * @maxItems 10000
    */
   frames?: number[];
+  tint?: LightColour;
   /**
    * @maxItems 200
    */

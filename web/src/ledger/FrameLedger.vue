@@ -6,11 +6,14 @@ import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { FrameCache } from '../viewer/frame-cache.ts';
+import { keyedParts } from '../steps/blend/look-keys.ts';
 import { drawLedger, pictureFrames } from './draw-ledger.ts';
 import { LEDGER_HEIGHT, ROWS } from './draw-parts.ts';
 import { frameName } from './frame-name.ts';
 import LedgerContent from './LedgerContent.vue';
 import LedgerHandKeys from './LedgerHandKeys.vue';
+import LedgerLookKeys from './LedgerLookKeys.vue';
+import LedgerMeasured from './LedgerMeasured.vue';
 import LedgerKeys from './LedgerKeys.vue';
 import LedgerLayers from './LedgerLayers.vue';
 import LedgerSpans from './LedgerSpans.vue';
@@ -42,7 +45,8 @@ const checking = computed(() => bench.step === 'plate');
 const following = computed(() => bench.step === 'follow');
 /** A clip's time takes a row while it is placed; a board's keys lie over the row that is there. */
 const contentRuns = computed(() => bench.step === 'content' && !shot.document?.look.board && (shot.content?.facts?.frames ?? 1) > 1);
-const labels = computed(() => (checking.value ? ['blur px', 'sharpness', 'marks'] : following.value ? ['error px', bench.followPage === 'spans' ? 'spans' : 'keys', 'certainty'] : ['error px', contentRuns.value ? 'content' : 'certainty', 'rendered']));
+const lookKeyed = computed(() => bench.step === 'blend' && shot.document !== null && keyedParts(shot.document.look).length > 0);
+const labels = computed(() => (checking.value ? ['blur px', 'sharpness', 'marks'] : following.value ? ['error px', bench.followPage === 'spans' ? 'spans' : 'keys', 'certainty'] : ['error px', contentRuns.value ? 'content' : bench.step === 'blend' && bench.reason ? 'measured' : bench.step === 'blend' && lookKeyed.value ? 'keys' : 'certainty', 'rendered']));
 const bounds = computed(() => new Map(shot.rows.map((row) => [row.frame, maximum(shot.boundsAt(row.frame))])));
 const top = computed(() => errorTop(shot.rows.map((row) => Math.max(row.error ?? 0, bounds.value.get(row.frame) ?? 0))));
 const blurTop = computed(() => [4, 8, 16, 32, 64].find((t) => t >= quantile((shot.check?.rows ?? []).map((r) => r.blur), 1)) ?? 128);
@@ -135,6 +139,8 @@ function onKey(event: KeyboardEvent): void {
       <LedgerLayers v-else-if="bench.step === 'content' && shot.document?.look.board" :scale="scale" :name-of="nameOf" />
       <LedgerContent v-else-if="contentRuns" :scale="scale" :name-of="nameOf" />
       <LedgerKeys v-else-if="bench.step === 'front'" :scale="scale" :name-of="nameOf" :lists="['shapes', 'areas']" />
+      <LedgerLookKeys v-else-if="lookKeyed" :scale="scale" :name-of="nameOf" />
+      <LedgerMeasured v-if="bench.step === 'blend'" :scale="scale" />
       <span class="label" style="top: 10px">
         <button v-if="facts?.timecode" class="name" type="button" :title="useTimecode ? 'Show frame numbers' : 'Show the timecode'" @click="useTimecode = !useTimecode">{{ useTimecode ? 'timecode' : 'frame' }}</button>
         <template v-else>frame</template>

@@ -10,7 +10,7 @@ import { frameUnder } from './frame-under.ts';
 import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
 
 /** Keys of outlines: press to go there, drag to move in time, Delete to remove. */
-const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string; lists: readonly OutlineKind[] }>();
+const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string; lists: readonly (keyof typeof MARKS)[] }>();
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();

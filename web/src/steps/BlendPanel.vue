@@ -3,10 +3,13 @@ import { computed } from 'vue';
 import { useShot } from '../stores/shot.ts';
 import EdgeSection from './blend/EdgeSection.vue';
 import GrainSection from './blend/GrainSection.vue';
+import CastSection from './blend/CastSection.vue';
 import LevelsSection from './blend/LevelsSection.vue';
-import LightSection from './blend/LightSection.vue';
 import MeasureSection from './blend/MeasureSection.vue';
+import MixSection from './blend/MixSection.vue';
 import MotionSection from './blend/MotionSection.vue';
+import ReflectionSection from './blend/ReflectionSection.vue';
+import ScreenSection from './blend/ScreenSection.vue';
 
 /** Does it belong? Measured, then level by level in the order in which it is done. */
 const shot = useShot();
@@ -23,7 +26,10 @@ const ORDER = 'levels → blur → edge → softness → texture → reflections
     <EdgeSection />
     <MotionSection />
     <GrainSection />
-    <LightSection />
+    <ReflectionSection />
+    <CastSection />
+    <ScreenSection />
+    <MixSection />
     <section class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/send`">On to Send <i class="bi bi-arrow-right" /></RouterLink></section>
   </template>
 </template>

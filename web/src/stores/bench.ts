@@ -7,7 +7,10 @@ import type { LookReason } from '../../../core/schemas/types.ts';
 import type { OutlineKind } from '../steps/follow/outlines-of.ts';
 
 /** What the hand does in the viewer. */
-export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'draw-area' | 'pick-colour' | 'place-corners';
+export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'draw-area' | 'draw-cast' | 'draw-reflection' | 'pick-colour' | 'place-corners';
+
+/** Whether a tool draws an outline point by point. */
+export const isDrawing = (tool: Tool): boolean => tool.startsWith('draw-');
 
 /** The state of the bench itself: step, tool, what is picked, what is shown. Not saved. */
 export const useBench = defineStore('bench', () => {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { FAINT } from '../../../core/blend/drawn-reflection.ts';
 import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
 import { applyToPoint } from '../../../core/geometry/homography.ts';
 import { distance, type Quad } from '../../../core/geometry/quad.ts';
@@ -26,11 +27,14 @@ function onDown(event: PointerEvent): void {
   else add(event);
 }
 /** A shape rides on the surface where that is known, told as it lies on the reference frame; at home on the frame it was drawn on. */
-function drawShape(drawn: [number, number][], list: 'shapes' | 'areas'): void {
+function drawShape(drawn: [number, number][], list: 'shapes' | 'areas' | 'cast' | 'reflection'): void {
   const corners = shot.document!.corners as Quad | null, now = shot.cornersAt(head.frame), back = corners && now && homographyBetweenQuads(now, corners), points = back ? drawn.map((p) => applyToPoint(back, p)) : drawn;
   const shape: FrontShape = { points: points.map(([x, y]): [number, number] => [x, y]), home: head.frame, ...(back ? {} : { rides: 'plate' as const }) };
+  const wide = corners ? distance(corners[0], corners[1]) : 100;
   shot.edit((draft) => {
     if (list === 'shapes') (draft.look.shapes ??= []).push({ ...shape, does: 'keep', soft: [1, 1] });
+    else if (list === 'cast') (draft.look.cast ??= { areas: [] }).areas.push({ shape: { ...shape, soft: [wide / 20, wide / 8] }, strength: 0.3 });
+    else if (list === 'reflection') draft.look.reflections = { ...(draft.look.reflections ?? { from: 'drawn', colour: [...FAINT] }), from: 'drawn', shape: { ...shape, soft: [wide / 25, wide / 25] } };
     else ((draft.look.spill as SpillSettings).areas ??= []).push({ shape: { ...shape, soft: [8, 8] }, amount: 1 });
   });
   bench.picked = { list, index: outlinesOf(shot.document!, list).length - 1 };
@@ -42,6 +46,8 @@ function finish(set: [number, number][]): void {
   if (drawn.length >= 3) {
     if (bench.tool === 'draw-shape') return drawShape(drawn, 'shapes');
     if (bench.tool === 'draw-area') return drawShape(drawn, 'areas');
+    if (bench.tool === 'draw-cast') return drawShape(drawn, 'cast');
+    if (bench.tool === 'draw-reflection') return drawShape(drawn, 'reflection');
     const list = bench.tool === 'draw-keep-out' ? 'keepOut' : 'regions';
     shot.edit((draft) => {
       // The first outline decides on which frame things are defined.

@@ -1,17 +1,20 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
+import { tintOf } from '../../../core/blend/white-point.ts';
+import { luminanceOfLight } from '../../../core/image/primaries.ts';
+import { codeToLight, lightToCode } from '../../../core/image/transfer.ts';
 import type { FrameValues } from '../../../core/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { useBench } from '../stores/bench.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { usePlayhead } from '../stores/playhead.ts';
-import { useShot } from '../stores/shot.ts';
+import { useLook } from '../steps/blend/use-look.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** A dragged square of the plate: its mean, darkest and brightest, from the plate's own codes; and the mean of the finished picture. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot();
+const { shot, change } = useLook();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
@@ -56,6 +59,19 @@ watch([() => bench.measured, () => head.frame, () => onShow.picture, corner], as
   values.value = (await notices.guard(() => call('GET', `/media/${shot.plate!.id}/frames/${head.frame}/values?x=${x}&y=${y}&width=${width}&height=${height}`, 'frameValues'))) ?? null;
 }, { immediate: true });
 
+/** The values' panel, px: on Blend with what can be taken from it. */
+const high = computed(() => (bench.step === 'blend' ? 188 : 132));
+const lightOf = (codes: readonly number[]) => codes.map((v) => codeToLight(v)) as [number, number, number];
+function takeLevel(name: 'black' | 'white', codes: readonly number[]): void {
+  const level = Number(lightToCode(luminanceOfLight(lightOf(codes))).toFixed(4));
+  change((l) => (l.levels = { ...l.levels, [name]: level }), `levels/${name}`);
+}
+function takeTint(codes: readonly number[]): void {
+  change((l) => (l.levels = { ...l.levels, tint: tintOf(lightOf(codes)).map((v) => Number(v.toFixed(5))) as [number, number, number] }), 'levels/tint');
+}
+function takeReflection(codes: readonly number[]): void {
+  change((l) => (l.reflections!.colour = lightOf(codes).map((v) => Number(v.toFixed(5))) as [number, number, number]));
+}
 const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join('  ');
 </script>
 
@@ -65,7 +81,7 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
     <template v-if="page">
       <rect class="under" :x="page.left" :y="page.top" :width="page.width" :height="page.height" />
       <rect class="over" :x="page.left" :y="page.top" :width="page.width" :height="page.height" />
-      <foreignObject v-if="values && bench.measured" :x="Math.min(width - 292, Math.max(0, page.left))" :y="page.top + page.height + 132 > height ? Math.max(0, page.top - 132) : page.top + page.height + 6" width="290" height="128">
+      <foreignObject v-if="values && bench.measured" :x="Math.min(width - 292, Math.max(0, page.left))" :y="page.top + page.height + high > height ? Math.max(0, page.top - high) : page.top + page.height + 6" width="290" :height="high - 4">
         <table class="values" data-values>
           <caption>{{ bench.measured.width }} × {{ bench.measured.height }} px at {{ bench.measured.x }}, {{ bench.measured.y }}</caption>
           <tbody>
@@ -75,6 +91,10 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
             <tr v-if="after"><th>finished</th><td>{{ three(after) }}</td></tr>
           </tbody>
         </table>
+        <div v-if="bench.step === 'blend'" class="takes" @pointerdown.stop>
+          <button type="button" @click="takeLevel('black', values.darkest)">its darkest as black</button><button type="button" @click="takeLevel('white', values.brightest)">its brightest as white</button>
+          <button type="button" @click="takeTint(values.mean)">its colour as white</button><button v-if="shot.document?.look.reflections?.from === 'drawn'" type="button" @click="takeReflection(values.mean)">as reflection</button>
+        </div>
       </foreignObject>
     </template>
   </g>
@@ -88,5 +108,7 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
 .values { width: 100%; background: rgb(23 25 27 / 84%); color: #fff; font-size: 13px; font-variant-numeric: tabular-nums; border-radius: 3px; }
 .values caption { caption-side: top; color: #fff; background: rgb(23 25 27 / 84%); padding: 3px 8px 0; font-size: 13px; }
 .values th { font-weight: 400; color: #d5d5d2; padding: 1px 8px; }
+.takes { display: flex; flex-wrap: wrap; gap: 4px; padding: 4px; background: rgb(23 25 27 / 84%); pointer-events: auto; }
+.takes button { border: 1px dashed #d5d5d2; background: none; color: #fff; border-radius: 3px; font-size: 13px; padding: 1px 6px; }
 .values td { text-align: right; padding: 1px 8px; white-space: pre; }
 </style>

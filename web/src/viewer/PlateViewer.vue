@@ -8,7 +8,7 @@ import { UNIT_SQUARE } from '../../../core/geometry/quad.ts';
 import type { PictureSource } from '../api/urls.ts';
 import { composePreview } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';
-import { useBench } from '../stores/bench.ts';
+import { isDrawing, useBench } from '../stores/bench.ts';
 import { useBoard } from '../stores/board.ts';
 import { useViewing } from '../stores/viewing.ts';
 import { useDisagreement } from '../stores/disagreement.ts';
@@ -29,6 +29,7 @@ import PointBoxes from './PointBoxes.vue';
 import MeshHandles from './MeshHandles.vue';
 import ContentFlat from './ContentFlat.vue';
 import PlaceHandles from './PlaceHandles.vue';
+import MeasuredPlaces from './MeasuredPlaces.vue';
 import MeasureBox from './MeasureBox.vue';
 import PlaceCorners from './PlaceCorners.vue';
 import PointerGlass from './PointerGlass.vue';
@@ -49,6 +50,8 @@ const HINTS = {
   'draw-keep-out': 'Click around what covers it. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-shape': 'Click around what stands in front. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-area': 'Click around where spilled light is worked on in its own way. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
+  'draw-cast': 'Click around what the screen lights up. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
+  'draw-reflection': 'Click around what the screen mirrors. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'pick-colour': 'Drag a square over the screen’s colour. Esc puts the tool away.',
   'place-corners': 'Click the four corners in the order of the content. Backspace takes one back, Esc gives up.',
 } as const;
@@ -174,7 +177,7 @@ function paint(): void {
   // For whoever measures from outside: which frame stands on the screen, and whether in full.
   box.value!.dataset.painted = `${paintedFrame}${painted ? (settled ? ' exact' : ' light') : ''}`;
 }
-const glass = computed(() => bench.dragPoint ?? (bench.pointer && ['place-corners', 'draw-region', 'draw-keep-out', 'draw-shape', 'draw-area'].includes(bench.tool) ? bench.pointer : null));
+const glass = computed(() => bench.dragPoint ?? (bench.pointer && (bench.tool === 'place-corners' || isDrawing(bench.tool)) ? bench.pointer : null));
 useEventListener(window, 'keydown', (event) => {
   if (event.key === 'Escape' && (bench.tool === 'measure' || bench.tool === 'pick-colour')) {
     bench.tool = 'look';
@@ -218,6 +221,8 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
         <OutlineOverlay v-if="bench.step === 'follow' && bench.followPage === 'region' && bench.showOutlines" :view="view" :lists="['regions', 'keepOut']" />
         <ShapeEdges v-if="bench.step === 'front' && bench.showOutlines" :view="view" />
         <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="['shapes', 'areas']" />
+        <OutlineOverlay v-if="bench.step === 'blend' && bench.showOutlines && (bench.picked || bench.tool !== 'look')" :view="view" :lists="['cast', 'reflection']" />
+        <MeasuredPlaces v-if="bench.step === 'blend' && bench.reason" :view="view" />
         <PlaceHandles v-if="bench.step === 'content' && bench.placeOpen && placeMap" :map="placeMap" />
         <MeshHandles v-if="bench.step === 'content' && bench.meshOpen" :view="view" />
         <SurfaceOverlay v-if="bench.showOutlines && ['follow', 'seat'].includes(bench.step)" :view="view" />
@@ -227,7 +232,7 @@ onBeforeUnmount(() => clearTimeout(settleTimer));
         <PlaceCorners v-if="bench.tool === 'place-corners'" :view="view" :width="width" :height="height" />
         <MeasureBox v-if="bench.tool === 'measure' || bench.tool === 'pick-colour'" :view="view" :width="width" :height="height" />
         <WipeBorder v-if="viewing.wipe" :view="view" :width="width" :height="height" />
-        <DrawOutline v-if="['draw-region', 'draw-keep-out', 'draw-shape', 'draw-area'].includes(bench.tool)" :view="view" :width="width" :height="height" />
+        <DrawOutline v-if="isDrawing(bench.tool)" :view="view" :width="width" :height="height" />
       </svg>
       <SteadyView v-if="bench.steadied && !(bench.flat && bench.step === 'seat')" :view="view" :width="width" :height="height" />
       <FlatView v-if="bench.flat && bench.step === 'seat'" :width="width" :height="height" />

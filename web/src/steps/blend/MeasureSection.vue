@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { useBench } from '../../stores/bench.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useProposal } from '../../stores/proposal.ts';
 import { useShot } from '../../stores/shot.ts';
@@ -8,9 +9,10 @@ import { partsOf, takePart, type ProposalPart } from './proposal-parts.ts';
 /** One press proposes the whole look; each value is taken or left by itself, and nothing is changed before. */
 const shot = useShot();
 const playhead = usePlayhead();
+const bench = useBench();
 const proposal = useProposal();
 const parts = computed(() => (proposal.look ? partsOf(proposal.look) : []));
-const open = computed(() => parts.value.filter((part) => part.takes && !proposal.settled.has(part.name)));
+const open = computed(() => parts.value.filter((part) => part.takes && !part.aside && !proposal.settled.has(part.name)));
 /** Values in use that were measured along other corners. */
 const stale = computed(() => Object.values(shot.document!.look.why ?? {}).filter((why) => proposal.isStale(why)).length);
 
@@ -35,7 +37,7 @@ function goTo({ why }: ProposalPart): void {
     <button type="button" class="btn w-100" :class="proposal.look ? 'btn-outline-secondary' : 'btn-primary'" :disabled="proposal.measuring" @click="proposal.measure()">{{ proposal.measuring ? 'Measuring…' : proposal.look || stale > 0 ? 'Measure again' : 'Measure the look' }}</button>
     <template v-if="proposal.look">
       <ul class="parts">
-        <li v-for="part in parts" :key="part.name" :class="{ settled: proposal.settled.has(part.name) }">
+        <li v-for="part in parts" :key="part.name" :class="{ settled: proposal.settled.has(part.name) }" :data-part="part.name" @pointerenter="bench.reason = part" @pointerleave="bench.reason = null" @focusin="bench.reason = part">
           <div class="told">
             <b>{{ part.title }}</b> <span class="value">{{ part.value }}</span>
             <button v-if="part.why.frames?.length" type="button" class="sure" :title="`Measured on ${part.why.frames.length} frames: go to the next`" @click="goTo(part)">sure to {{ sure(part) }}</button><span v-else class="quiet">sure to {{ sure(part) }}</span>

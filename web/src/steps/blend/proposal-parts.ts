@@ -1,3 +1,4 @@
+import { kelvinOf } from '../../../../core/blend/white-point.ts';
 import type { Look, LookReason } from '../../../../core/schemas/types.ts';
 import { keysOf, type KeyedNumber } from './keyed-edits.ts';
 
@@ -11,6 +12,8 @@ export interface ProposalPart {
   readonly why: LookReason;
   /** Whether there is anything to take: some measurements only say that there is nothing. */
   readonly takes: boolean;
+  /** Taken only when it is asked for by itself. */
+  readonly aside: boolean;
 }
 
 const number = (value: KeyedNumber | undefined, unit: string, digits = 2): string => {
@@ -21,6 +24,7 @@ const number = (value: KeyedNumber | undefined, unit: string, digits = 2): strin
 };
 
 interface Kind {
+  readonly aside?: boolean;
   readonly title: string;
   readonly told: (look: Look) => string | null;
   readonly take: (draft: Look, look: Look) => void;
@@ -30,6 +34,7 @@ interface Kind {
 const KINDS: Readonly<Record<string, Kind>> = {
   'levels/black': { title: 'Black', told: (l) => (l.levels?.black === undefined ? null : number(l.levels.black, '', 3)), take: (d, l) => (d.levels = { ...d.levels, black: l.levels!.black! }) },
   'levels/white': { title: 'White', told: (l) => (l.levels?.white === undefined ? null : number(l.levels.white, '', 3)), take: (d, l) => (d.levels = { ...d.levels, white: l.levels!.white! }) },
+  'levels/tint': { title: 'White of the room', aside: true, told: (l) => (l.why?.['levels/tint']?.tint ? `${kelvinOf(l.why['levels/tint'].tint)} K` : null), take: (d, l) => (d.levels = { ...d.levels, tint: l.why!['levels/tint']!.tint! }) },
   exposure: { title: 'Exposure', told: (l) => (l.exposure === undefined ? null : number(l.exposure, ' stops')), take: (d, l) => (d.exposure = l.exposure!) },
   soften: { title: 'Softness', told: (l) => (l.soften === undefined ? null : number(l.soften, ' px')), take: (d, l) => {
     d.soften = l.soften!;
@@ -50,9 +55,9 @@ const KINDS: Readonly<Record<string, Kind>> = {
 
 /** The parts of a proposed look, in the order of the work. */
 export function partsOf(look: Look): ProposalPart[] {
-  return Object.entries(KINDS).flatMap(([name, { title, told }]) => {
+  return Object.entries(KINDS).flatMap(([name, { title, told, aside = false }]) => {
     const why = look.why?.[name], value = told(look);
-    return why ? [{ name, title, value: value ?? 'nothing', why, takes: value !== null }] : [];
+    return why ? [{ name, title, value: value ?? 'nothing', why, takes: value !== null, aside }] : [];
   });
 }
 

@@ -6,6 +6,10 @@ import type { useShot } from '../../stores/shot.ts';
 export function removeOutline(shot: ReturnType<typeof useShot>, bench: ReturnType<typeof useBench>, list: OutlineKind, index: number): void {
   shot.edit((draft) => {
     if (list === 'areas') areasOf(draft).splice(index, 1);
+    else if (list === 'cast') {
+      draft.look.cast!.areas.splice(index, 1);
+      if (draft.look.cast!.areas.length === 0) delete draft.look.cast;
+    } else if (list === 'reflection') delete draft.look.reflections;
     else outlinesOf(draft, list).splice(index, 1);
   });
   bench.picked = null;
