@@ -9,7 +9,7 @@ export const SHORTCUTS: readonly { title: string; keys: readonly { keys: string;
   { title: 'The picture', keys: [
     { keys: 'F', does: 'show all of it' }, { keys: '1', does: 'one screen pixel for a plate pixel' }, { keys: '+ −', does: 'closer, further (or the wheel)' },
     { keys: 'O', does: 'outlines on, off' }, { keys: 'V', does: 'finished picture or plate' }, { keys: '[ ]', does: 'view darker, brighter (view only)' }, { keys: 'H', does: 'next channel (view only)' }, { keys: '0', does: 'view it as it is' },
-    { keys: 'B', does: 'border between plate and finished' }, { keys: 'G', does: 'the picture steadied by the surface, or as filmed' }, { keys: 'M', does: 'measure a square' },
+    { keys: 'B', does: 'border between plate and finished' }, { keys: 'Shift B', does: 'plate and finished in turns' }, { keys: 'G', does: 'the picture steadied by the surface, or as filmed' }, { keys: 'M', does: 'measure a square' },
   ] },
   { title: 'The ledger', keys: [
     { keys: '← →', does: 'one frame back, on (Shift: ten)' }, { keys: 'Page ↑ ↓', does: 'ten frames back, on' }, { keys: 'Home End', does: 'first, last frame' }, { keys: '+ −', does: 'zoom in time (or Ctrl and the wheel)' },

@@ -43,6 +43,8 @@ export function useBenchKeys(showSheet: () => void): void {
     if (next !== null) head.goTo(next);
   }
 
+  const inTurns = free(() => shot.document?.contentId && (viewing.compare = viewing.compare === 'flicker' ? 'none' : 'flicker'));
+
   let stop: (() => void) | null = null;
   onMounted(() => {
     stop = tinykeys(window, {
@@ -61,6 +63,7 @@ export function useBenchKeys(showSheet: () => void): void {
       'Shift+Equal': zoom(1.25), 'Equal': zoom(1.25), 'NumpadAdd': zoom(1.25), 'Minus': zoom(0.8), 'NumpadSubtract': zoom(0.8),
       'o': free(() => (bench.showOutlines = !bench.showOutlines)), 'v': free(() => (bench.showResult = !bench.showResult)),
       '[': free(() => viewing.brighten(-0.5)), ']': free(() => viewing.brighten(0.5)), '0': free(() => viewing.reset()), 'h': free(() => viewing.nextChannel()),
+      'Shift+b': inTurns, 'Shift+B': inTurns,
       'b': free(() => startWipe(shot, viewing)), 'm': free(() => (bench.tool = bench.tool === 'measure' ? 'look' : 'measure')),
       'g': free(() => shot.plate && (bench.steadied = !bench.steadied)),
       'e': free(() => (head.everyFrame = !head.everyFrame)),

@@ -4,16 +4,16 @@ import { NEUTRAL_LOOK, resolveLook, withCornerRadius } from '../../../core/compo
 import { surfaceRatio } from '../../../core/composite/surface-ratio.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
 import { framesToMeasure } from '../../../core/matte/measure-front.ts';
-import type { Board, Media, ShotDocument } from '../../../core/schemas/types.ts';
+import type { Board, Look, Media, ShotDocument } from '../../../core/schemas/types.ts';
 import type { useShot } from '../stores/shot.ts';
 import type { OtherOnBench } from '../stores/other-surfaces.ts';
 import type { ComposeRequest, FrontView, ShownMedium, ShownRequest, SurfaceRequest } from './compose-request.ts';
 
 type ShotStore = ReturnType<typeof useShot>;
 
-/** What to compose for a frame of the shot on the bench, or null when something is still missing. Other surfaces are a part of the finished picture only. */
-export function shotRequest(shot: ShotStore, others: readonly OtherOnBench[], frame: number, card: boolean, exact: boolean, view: FrontView = 'finished'): ComposeRequest | null {
-  const { plate, document } = shot;
+/** What to compose for a frame of the shot on the bench, or null when something is still missing. Other surfaces are a part of the finished picture only. Another look may be given in place of the document's. */
+export function shotRequest(shot: ShotStore, others: readonly OtherOnBench[], frame: number, card: boolean, exact: boolean, view: FrontView = 'finished', look?: Look): ComposeRequest | null {
+  const { plate, document: now } = shot, document = now && look ? { ...now, look } : now;
   if (!plate || !document) return null;
   const common = { plate: { id: plate.id, view: plate.view }, plateWidth: plate.facts!.width, plateRate: plate.facts!.rate, frame, view, plateKind: exact ? ('png' as const) : ('jpg' as const), quality: exact ? ('final' as const) : ('quick' as const) };
   const at = (f: number) => shot.cornersAt(f);

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
-import { computed, ref } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
+import type { Look } from '../../../core/schemas/types.ts';
 
 export type Channel = 'colour' | 'red' | 'green' | 'blue' | 'luminance';
 export const CHANNELS: readonly Channel[] = ['colour', 'red', 'green', 'blue', 'luminance'];
@@ -13,6 +14,11 @@ export interface Wipe {
   angle: number;
 }
 
+/** How the finished picture is held against another: in turns, or by what differs. A border between them is the wipe. */
+export type Compare = 'none' | 'flicker' | 'difference';
+/** Differences are shown so many times as large. */
+export const DIFFERENCE_GAIN = 8;
+
 /** How the picture is looked at. Nothing here changes what is rendered, and nothing is saved. */
 export const useViewing = defineStore('viewing', () => {
   /** Stops, ± MOST_STOPS. */
@@ -20,10 +26,20 @@ export const useViewing = defineStore('viewing', () => {
   const gamma = ref(1);
   const channel = ref<Channel>('colour');
   const wipe = ref<Wipe | null>(null);
+  const compare = ref<Compare>('none');
+  /** A look that was kept to hold the one of now against; else it is held against the plate. */
+  const kept = shallowRef<Look | null>(null);
+  const against = ref<'plate' | 'kept'>('plate');
+  const againstWords = computed(() => (against.value === 'kept' ? 'the kept look' : 'the plate'));
+  function keep(look: Look): void {
+    kept.value = look;
+    against.value = 'kept';
+  }
   /** True when what is seen is not what is there. */
-  const altered = computed(() => exposure.value !== 0 || gamma.value !== 1 || channel.value !== 'colour');
+  const altered = computed(() => exposure.value !== 0 || gamma.value !== 1 || channel.value !== 'colour' || compare.value !== 'none');
   const words = computed(() => [
     exposure.value === 0 ? '' : `${signed(exposure.value)} EV`, gamma.value === 1 ? '' : `gamma ${gamma.value.toFixed(2)}`, channel.value === 'colour' ? '' : channel.value,
+    compare.value === 'difference' ? `difference from ${againstWords.value}, ${DIFFERENCE_GAIN} times` : compare.value === 'flicker' ? `in turns with ${againstWords.value}` : '',
   ].filter(Boolean).join(', '));
 
   function brighten(stops: number): void {
@@ -33,11 +49,12 @@ export const useViewing = defineStore('viewing', () => {
     exposure.value = 0;
     gamma.value = 1;
     channel.value = 'colour';
+    compare.value = 'none';
   }
   function nextChannel(): void {
     channel.value = CHANNELS[(CHANNELS.indexOf(channel.value) + 1) % CHANNELS.length]!;
   }
-  return { exposure, gamma, channel, wipe, altered, words, brighten, reset, nextChannel };
+  return { exposure, gamma, channel, wipe, compare, kept, against, againstWords, keep, altered, words, brighten, reset, nextChannel };
 });
 
 function signed(stops: number): string {

@@ -1,16 +1,17 @@
 <script setup lang="ts">
 import { useElementSize, useEventListener } from '@vueuse/core';
 import { storeToRefs } from 'pinia';
-import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue';
+import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
 import { compose } from '../../../core/geometry/homography.ts';
 import { UNIT_SQUARE } from '../../../core/geometry/quad.ts';
+import type { Look } from '../../../core/schemas/types.ts';
 import type { PictureSource } from '../api/urls.ts';
 import { composePreview } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';
 import { isDrawing, useBench } from '../stores/bench.ts';
 import { useBoard } from '../stores/board.ts';
-import { useViewing } from '../stores/viewing.ts';
+import { DIFFERENCE_GAIN, useViewing } from '../stores/viewing.ts';
 import { useDisagreement } from '../stores/disagreement.ts';
 import { useOtherSurfaces } from '../stores/other-surfaces.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
@@ -68,6 +69,10 @@ const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(box);
 const view = ref<ViewTransform>({ scale: 1, aspect: 1, x: 0, y: 0 });
 const { picture, plain, shows } = storeToRefs(usePictureOnShow());
+/** The frame by the look that was kept, where the one of now is held against it. */
+const kept = shallowRef<ImageBitmap | null>(null);
+/** While both are shown in turns: whether it is the other one's. */
+const other = ref(false);
 /** Bytes of decoded pictures that are kept at hand, whatever the length of the shot. */
 const proxies = new FrameCache(256 << 20);
 const exacts = new FrameCache(128 << 20);
@@ -84,7 +89,9 @@ const placeMap = computed(() => {
 /** Width of a plate pixel over its height. */
 const aspect = computed(() => (facts.value ? facts.value.pixelAspect[0] / facts.value.pixelAspect[1] : 1));
 const wantsCard = computed(() => bench.step === 'seat' && (shot.document?.testCard ?? false));
-const wantsResult = computed(() => wantsCard.value || viewing.wipe !== null || (bench.showResult && ['content', 'front', 'blend', 'send'].includes(bench.step)));
+const wantsResult = computed(() => wantsCard.value || viewing.wipe !== null || viewing.compare !== 'none' || (bench.showResult && ['content', 'front', 'blend', 'send'].includes(bench.step)));
+/** The kept look where it is looked at; null where it is not. */
+const keptLook = computed(() => (viewing.against === 'kept' && (viewing.wipe !== null || viewing.compare !== 'none') ? viewing.kept : null));
 let settleTimer = 0;
 let ask = 0;
 let paintedFrame = -1, settled = false;
@@ -115,11 +122,12 @@ async function load(): Promise<void> {
   const frame = head.frame;
   clearTimeout(settleTimer);
   await notices.guard(async () => {
-    const [composed, proxy] = await Promise.all([finished(frame, false), proxies.get(plate, frame, 'jpg')]);
+    const [composed, proxy, before] = await Promise.all([finished(frame, false), proxies.get(plate, frame, 'jpg'), finished(frame, false, keptLook.value)]);
     if (mine === ask) {
       [paintedFrame, settled] = [frame, false];
       picture.value = composed ?? proxy;
       plain.value = proxy;
+      kept.value = before;
       baked.value = 0;
       shows.value = composed ? 'result' : 'plate';
     }
@@ -134,8 +142,9 @@ async function settle(mine: number, frame: number): Promise<void> {
   if (!plate) return;
   await notices.guard(async () => {
     const stops = shows.value === 'plate' && plate.facts!.bits > 8 ? viewing.exposure : 0;
-    const [composed, exact] = await Promise.all([finished(frame, true), exacts.get(plate, frame, 'png', stops)]);
+    const [composed, exact, before] = await Promise.all([finished(frame, true), exacts.get(plate, frame, 'png', stops), finished(frame, true, keptLook.value)]);
     if (mine !== ask) return;
+    kept.value = before;
     if (stops === 0) plain.value = exact;
     settled = true;
     if (composed || shows.value === 'plate') picture.value = composed ?? exact;
@@ -150,12 +159,12 @@ function neighbours(frame: number): number[] {
   const steps = Array.from({ length: AHEAD }, (_, i) => (i < BEHIND ? [i + 1, -i - 1] : [i + 1])).flat();
   return steps.map((step) => frame + step * head.heading).filter((next) => next >= 0 && next <= head.last);
 }
-async function finished(frame: number, exact: boolean): Promise<ImageBitmap | null> {
-  if (!wantsResult.value) return null;
-  const request = shotRequest(shot, others.loaded, frame, wantsCard.value, exact, bench.step === 'front' ? bench.frontView : 'finished');
+async function finished(frame: number, exact: boolean, look?: Look | null): Promise<ImageBitmap | null> {
+  if (!wantsResult.value || look === null) return null;
+  const request = shotRequest(shot, others.loaded, frame, wantsCard.value, exact, bench.step === 'front' ? bench.frontView : 'finished', look);
   return request ? composePreview(request) : null;
 }
-watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step, () => bench.frontView, () => others.loaded], () => void load(), { immediate: true });
+watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step, () => bench.frontView, () => others.loaded, keptLook], () => void load(), { immediate: true });
 watch(() => head.playing, (on) => !on && void load());
 // Rows of a running follow arrive many times a second; only those of the frame on show change its picture.
 watch(() => wantsResult.value && shot.track.get(head.frame), () => wantsResult.value && void load());
@@ -165,18 +174,27 @@ watch(() => viewing.exposure, () => {
   if ((facts.value?.bits ?? 8) > 8) void load();
 });
 let due = 0;
-watch([picture, plain, view, width, height, baked, () => viewing.exposure, () => viewing.gamma, () => viewing.channel, () => viewing.wipe], () => {
+watch([picture, plain, view, width, height, baked, () => viewing.exposure, () => viewing.gamma, () => viewing.channel, () => viewing.wipe, () => viewing.compare, () => viewing.against, other], () => {
   cancelAnimationFrame(due);
   due = requestAnimationFrame(paint);
 });
 function paint(): void {
-  const painted = picture.value && { picture: picture.value, under: shows.value === 'result' ? plain.value : null, wipe: viewing.wipe, passing: !settled };
+  const under = shows.value !== 'result' ? null : viewing.against === 'kept' ? kept.value : plain.value;
+  const painted = picture.value && { picture: (other.value && under) || picture.value, under, wipe: viewing.compare === 'none' ? viewing.wipe : null, difference: viewing.compare === 'difference' ? DIFFERENCE_GAIN : 0, passing: !settled };
   const look = { exposure: viewing.exposure - baked.value, gamma: viewing.gamma, channel: viewing.channel };
   if (!canvas.value) return;
   paintPicture(canvas.value, width.value, height.value, view.value, painted, facts.value, look);
   // For whoever measures from outside: which frame stands on the screen, and whether in full.
   box.value!.dataset.painted = `${paintedFrame}${painted ? (settled ? ' exact' : ' light') : ''}`;
 }
+/** Both in turns, slowly enough to look. */
+const TURN_MS = 450;
+let turns = 0;
+watch(() => viewing.compare, (compare) => {
+  clearInterval(turns);
+  other.value = false;
+  if (compare === 'flicker') turns = window.setInterval(() => (other.value = !other.value), TURN_MS);
+}, { immediate: true });
 const glass = computed(() => bench.dragPoint ?? (bench.pointer && (bench.tool === 'place-corners' || isDrawing(bench.tool)) ? bench.pointer : null));
 useEventListener(window, 'keydown', (event) => {
   if (event.key === 'Escape' && (bench.tool === 'measure' || bench.tool === 'pick-colour')) {
@@ -202,12 +220,15 @@ function onMove(event: PointerEvent): void {
   bench.pointer = { x, y };
   if (panFrom) view.value = { ...view.value, x: event.clientX - panFrom.x, y: event.clientY - panFrom.y };
 }
-onBeforeUnmount(() => clearTimeout(settleTimer));
+onBeforeUnmount(() => {
+  clearTimeout(settleTimer);
+  clearInterval(turns);
+});
 </script>
 
 <template>
   <div
-    ref="box" class="viewer" :class="{ drawing: bench.tool !== 'look' }" :data-altered-view="viewing.altered" role="img" :data-shows="shows" :data-frame="head.frame"
+    ref="box" class="viewer" :class="{ drawing: bench.tool !== 'look' }" :data-altered-view="viewing.altered" role="img" :data-shows="shows" :data-turn="viewing.compare === 'flicker' ? (other ? 'other' : 'now') : undefined" :data-frame="head.frame"
     :aria-label="`Frame ${head.frame} of the plate`" @wheel.prevent="onWheel" @pointerdown="onDown" @pointermove="onMove" @pointerup="panFrom = null" @pointerleave="bench.pointer = null"
   >
     <canvas ref="canvas" />

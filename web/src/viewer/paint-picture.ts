@@ -9,6 +9,8 @@ export interface PaintedPicture {
   /** The plate beneath, where a wipe shows it. */
   under?: ImageBitmap | null;
   wipe?: Wipe | null;
+  /** How much more than it is the difference from `under` is shown; 0 shows the picture. */
+  difference?: number;
 }
 
 /**
@@ -33,8 +35,8 @@ export function paintPicture(
   context.setTransform(across, 0, 0, scale, x, y);
   context.imageSmoothingEnabled = scale < 2;
   context.imageSmoothingQuality = painted.passing ? 'low' : 'high';
-  const { picture, under, wipe } = painted;
-  if (under && wipe) {
+  const { picture, under, wipe, difference = 0 } = painted;
+  if (under && wipe && difference === 0) {
     context.drawImage(under, 0, 0, size.width, size.height);
     context.save();
     // The border is a line on the page, also where pixels are not square.
@@ -45,6 +47,15 @@ export function paintPicture(
     context.drawImage(picture, 0, 0, size.width, size.height);
     context.restore();
   } else context.drawImage(picture, 0, 0, size.width, size.height);
+  if (under && difference > 0) {
+    context.globalCompositeOperation = 'difference';
+    context.drawImage(under, 0, 0, size.width, size.height);
+    // What is drawn onto itself by adding is doubled.
+    context.globalCompositeOperation = 'lighter';
+    context.setTransform(1, 0, 0, 1, 0, 0);
+    for (let gain = 1; gain < difference; gain *= 2) context.drawImage(canvas, 0, 0);
+    context.globalCompositeOperation = 'source-over';
+  }
   if (isPlain(look)) return;
   const left = Math.max(0, Math.floor(x)), top = Math.max(0, Math.floor(y));
   const right = Math.min(wide, Math.ceil(x + size.width * across)), bottom = Math.min(high, Math.ceil(y + size.height * scale));
