@@ -1,10 +1,16 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import { psnrInside } from '../bench/psnr.ts';
 import { codeToLight } from '../core/image/transfer.ts';
-import type { Job, Look, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
-import { preparedShot, type Api } from '../server/test/service.ts';
-import { canvasPixels, expect, saved, test } from './support/bench.ts';
+import { grownOutline } from '../core/geometry/grow-outline.ts';
+import type { Quad } from '../core/geometry/quad.ts';
+import type { Job, Look, Project, Shot, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
+import { movingDevice } from '../core/test/generated-device.ts';
+import { runTool } from '../server/media/run-tool.ts';
+import { preparedShot, temporaryFolder, type Api } from '../server/test/service.ts';
+import { canvasPixels, clickPlate, expect, saved, test } from './support/bench.ts';
 import { trueComposite } from './support/true-composite.ts';
 
 const FRAMES = 20, REFERENCE = 10, SHOWN = 14;
@@ -67,9 +73,36 @@ test('a laptop with a green screen: the look is measured, taken, compared with t
   const plain = psnrInside(await rendered(api, shot.id, SHOWN), goal, width, height, outline);
   expect(measured).toBeGreaterThan(plain + 6);
   expect(measured).toBeGreaterThan(24);
-  // Put back what was taken; a value set by hand loses its reason, the others keep theirs.
+  // Put back what was taken, and kept to compare; a value set by hand loses its reason, the others keep theirs.
   await change(api, shot.id, (d) => ({ ...d, look: taken }));
   await page.reload();
+  await atFrame(page, SHOWN);
+  await page.getByRole('button', { name: 'Compare', exact: true }).click();
+  await page.getByRole('button', { name: 'Keep this look to compare' }).click();
+  await page.getByRole('button', { name: 'difference', exact: true }).click();
+  await page.keyboard.press('Escape');
+  const inside: [number, number] = [0, 1].map((axis) => outline.reduce((sum, p) => sum + p[axis]! / 4, 0)) as [number, number], away: [number, number] = [20, 20];
+  const greens = async (...at: [number, number][]) => (await canvasPixels(page, at)).map((p) => p[1]!);
+  await expect.poll(() => greens(inside, away)).toEqual([0, 0]);
+  await type(page, 'White', '0.5');
+  await saved(page);
+  // Eight times as large, within the screen alone.
+  await expect.poll(async () => (await greens(inside))[0]!, { timeout: 30_000 }).toBeGreaterThan(100);
+  expect(await greens(away)).toEqual([0]);
+  await expect(page.locator('[data-altered]')).toContainText('difference from the kept look');
+  // In turns: now one, now the other, as bright as each is.
+  await page.locator('.ledger').focus();
+  await page.keyboard.press('0');
+  await page.keyboard.press('Shift+B');
+  const turn = async (which: string) => {
+    await expect(page.locator('.viewer')).toHaveAttribute('data-turn', which);
+    await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+    return (await greens(inside))[0]!;
+  };
+  expect(await turn('other')).toBeGreaterThan((await turn('now')) + 20);
+  await page.keyboard.press('Shift+B');
+  await page.keyboard.press('Control+z');
+  await saved(page);
   await type(page, 'Soften, px', '3');
   await saved(page);
   const byHand = await lookOf(api, shot.id);
@@ -108,10 +141,91 @@ test('softness keyed over the shot, and the content\'s light on the room, read b
   await expect.poll(async () => (await canvasPixels(page, [beside(SHOWN)]))[0]![1], { timeout: 30_000 }).toBeGreaterThan(90);
   await atFrame(page, 6);
   expect((await canvasPixels(page, [beside(6)]))[0]![1]).toBeLessThan(70);
+  // The key is moved in the ledger with all that is keyed there; its row says what.
+  await page.locator(`[data-look-key="${SHOWN}"]`).focus();
+  await page.keyboard.press('ArrowRight');
+  await saved(page);
+  expect((await lookOf(api, shot.id)).soften).toEqual([{ frame: 6, value: 0 }, { frame: SHOWN + 1, value: 6 }]);
   // Light around: below the screen the room grows brighter by the content's light, and not far away.
   const [, , c, d] = truth.frames[6]!.corners as [number, number][], below: [number, number] = [(c![0] + d![0]) / 2, Math.min(truth.height - 3, (c![1] + d![1]) / 2 + 25)], far: [number, number] = [4, 4], [near0, far0] = await canvasPixels(page, [below, far]);
-  await type(page, 'Cast around, ×', '1');
+  await page.getByRole('button', { name: 'add a band around it' }).click();
+  await type(page, 'Strength, ×', '1');
   await saved(page);
   await expect.poll(async () => codeToLight((await canvasPixels(page, [below]))[0]![1]! / 255) / codeToLight(near0![1]! / 255), { timeout: 30_000 }).toBeGreaterThan(1.15);
-  expect((await canvasPixels(page, [far]))[0]).toEqual(far0);
+  await expect.poll(async () => (await canvasPixels(page, [far]))[0], { timeout: 30_000 }).toEqual(far0);
+});
+
+test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
+  const { api } = service, frames = 12, folder = temporaryFolder(), project = await api.call<Project>('POST', '/projects', { name: 'Dark laptop' });
+  try {
+    // A window's light goes over the glass of a screen that is off.
+    const device = movingDevice({ speed: 1.5, screen: () => 0.004, mirrored: (frame, u) => 0.25 * Math.exp(-(((u - 0.25 - 0.03 * frame) / 0.07) ** 2)) }), { width, height } = device(0).picture, film = join(folder.path, 'dark.mkv');
+    for (let f = 0; f < frames; f++) await sharp(device(f).picture.data as Uint8Array, { raw: { width, height, channels: 3 } }).png().toFile(join(folder.path, `dark.${String(f).padStart(3, '0')}.png`));
+    await runTool('ffmpeg', ['-v', 'error', '-framerate', '25', '-i', join(folder.path, 'dark.%03d.png'), '-c:v', 'ffv1', '-pix_fmt', 'bgr0', film], 60_000);
+    const plate = (await api.bringIn(project.id, 'dark.mkv', await readFile(film))).media, black = (await api.bringIn(project.id, 'black.png', await sharp({ create: { width: 64, height: 48, channels: 3, background: '#000' } }).png().toBuffer())).media;
+    const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Dark laptop' });
+    await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: plate.id });
+    const corners = device(6, true).quad.map(([x, y]): [number, number] => [x, y]) as NonNullable<ShotDocument['corners']>;
+    await change(api, shot.id, (d) => ({ ...d, referenceFrame: 6, regions: [{ points: grownOutline(corners as Quad, 18).map(([x, y]): [number, number] => [x, y]) }], keepOut: [{ points: corners }], corners, contentId: black.id }));
+    const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+    expect((await api.ended(job.id)).state).toBe('done');
+    await page.goto(`${service.address}/shots/${shot.id}/blend`);
+    await page.getByRole('button', { name: 'Measure the look' }).click();
+    const proposed = page.locator('[data-part="reflections"]');
+    await expect(proposed).toContainText('of the dark screen', { timeout: 120_000 });
+    await page.getByRole('button', { name: /^Take all/ }).click();
+    await saved(page);
+    expect((await lookOf(api, shot.id)).reflections!.from).toBe('dark');
+    await change(api, shot.id, (d) => ({ ...d, look: { ...d.look, grain: { levels: [{ level: 0, sigma: [0, 0, 0] }], off: true } } }));
+    // On frame 8 the window is mirrored a little left of the middle: there it lies over the black content as in the plate, and nothing elsewhere.
+    const green = (pixels: Buffer, u: number) => {
+      const { quad } = device(8, true), [x, y] = [0, 1].map((axis) => (1 - u) * ((quad[0][axis]! + quad[3][axis]!) / 2) + u * ((quad[1][axis]! + quad[2][axis]!) / 2));
+      return codeToLight(pixels[3 * (Math.floor(y!) * width + Math.floor(x!)) + 1]! / 255);
+    };
+    const kept = await rendered(api, shot.id, 8), black0 = codeToLight((await lookOf(api, shot.id)).levels!.black as number);
+    for (const u of [0.42, 0.49, 0.56]) expect(green(kept, u)).toBeCloseTo(0.25 * Math.exp(-(((u - 0.49) / 0.07) ** 2)) + black0, 1);
+    expect(green(kept, 0.49)).toBeGreaterThan(0.2);
+    expect(green(kept, 0.85)).toBeLessThan(0.02);
+    // At twice the strength there is twice as much of it; without, none.
+    await page.reload();
+    await type(page, 'Strength, ×', '2');
+    await saved(page);
+    expect((green(await rendered(api, shot.id, 8), 0.56) - black0) / (green(kept, 0.56) - black0)).toBeCloseTo(2, 0);
+    await page.getByLabel('Reflections from').selectOption('none');
+    await saved(page);
+    expect(green(await rendered(api, shot.id, 8), 0.49)).toBeLessThan(0.02);
+  } finally {
+    folder.remove();
+  }
+});
+
+test('the glove shot: the content\'s light falls on the glove where it is drawn', async ({ page, service }) => {
+  const { api } = service, { shot, truth } = await preparedShot(api, 6, 3, 'null', 'held-phone'), job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+  expect((await api.ended(job.id)).state).toBe('done');
+  const { look: { keys, markers } } = await api.call<{ look: Look }>('POST', `/shots/${shot.id}/look`);
+  await change(api, shot.id, (d) => ({ ...d, look: { ...d.look, keys: keys!, ...(markers ? { markers } : {}) } }));
+  await page.goto(`${service.address}/shots/${shot.id}/blend`);
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '3 exact', { timeout: 60_000 });
+  // Beside the phone, where the hand holds it.
+  const [a, b, c, d] = truth.frames[3]!.corners as [number, number][], along = (p: readonly number[], q: readonly number[], t: number): [number, number] => [p[0]! + t * (q[0]! - p[0]!), p[1]! + t * (q[1]! - p[1]!)];
+  const lit = along(along(b!, a!, -0.25), along(c!, d!, -0.25), 0.6), far: [number, number] = [10, 10], before = await canvasPixels(page, [lit, far]);
+  await page.locator('[data-draw-cast]').click();
+  const around: [number, number][] = [[lit[0] - 60, lit[1] - 60], [lit[0] + 60, lit[1] - 60], [lit[0] + 60, lit[1] + 60], [lit[0] - 60, lit[1] + 60]];
+  await clickPlate(page, around);
+  await page.keyboard.press('Enter');
+  await saved(page);
+  expect((await lookOf(api, shot.id)).cast!.areas[0]!.strength).toBe(0.3);
+  await type(page, 'Strength, ×', '1.5');
+  await saved(page);
+  const light = (pixel: number[]) => [0, 1, 2].map((i) => codeToLight(pixel[i]! / 255)), gains = async () => {
+    const was = light(before[0]!);
+    return light((await canvasPixels(page, [lit]))[0]!).map((v, i) => v / was[i]!);
+  };
+  await expect.poll(async () => Math.min(...(await gains())), { timeout: 30_000 }).toBeGreaterThan(1.1);
+  await expect.poll(async () => (await canvasPixels(page, [far]))[0], { timeout: 30_000 }).toEqual(before[1]);
+  // Off at once by undo.
+  await page.locator('.ledger').focus();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await canvasPixels(page, [lit]))[0], { timeout: 30_000 }).toEqual(before[0]);
 });

@@ -21,6 +21,8 @@ const CROSSED = 0.02;
 const FOCUS_SHARE = 0.2, FOCUS_PX = 0.15;
 /** A disc must leave this much less of the edges than a gaussian. */
 const DISC_BETTER = 0.85;
+/** So many pieces of borders are marked at the most. */
+const MOST_MARKED = 160;
 /** Reflections fainter than this, light, are not worth their noise. */
 const FAINT = 0.0015;
 
@@ -108,7 +110,7 @@ function proposeSoftness(look: Look, why: Reasons, { softness }: LookFindings): 
   }
   const sigmas = softness.map((s) => s.sigma), usual = median(sigmas), frames = softness.map((s) => s.frame), pieces = softness.reduce((n, s) => n + s.edges.length, 0), off = median(softness.map((s) => s.off));
   const discs = softness.flatMap((s) => s.edges.flatMap((e) => (e.disc ? [{ radius: e.disc.radius, better: e.disc.left / Math.max(1e-6, e.left) }] : [])));
-  const places = softness[0]!.edges.slice(0, 40).map(({ from, to }) => ({ frame: softness[0]!.frame, points: ribbon(from, to) }));
+  const marked = Math.ceil(pieces / MOST_MARKED), places = softness.flatMap(({ frame, edges }) => edges.map(({ from, to }) => ({ frame, points: ribbon(from, to) }))).filter((_, i) => i % marked === 0);
   const smooth = withoutSpikes(sigmas), changes = rangeOf(smooth) > Math.max(FOCUS_PX, FOCUS_SHARE * usual) && rangeOf(smooth) > 4 * off;
   if (!changes && usual > 1 && discs.length > 0.5 * pieces && median(discs.map((d) => d.better)) < DISC_BETTER) {
     const radius = median(discs.map((d) => d.radius));

@@ -63,11 +63,11 @@ export function useBenchKeys(showSheet: () => void): void {
       'Shift+Equal': zoom(1.25), 'Equal': zoom(1.25), 'NumpadAdd': zoom(1.25), 'Minus': zoom(0.8), 'NumpadSubtract': zoom(0.8),
       'o': free(() => (bench.showOutlines = !bench.showOutlines)), 'v': free(() => (bench.showResult = !bench.showResult)),
       '[': free(() => viewing.brighten(-0.5)), ']': free(() => viewing.brighten(0.5)), '0': free(() => viewing.reset()), 'h': free(() => viewing.nextChannel()),
-      'Shift+b': inTurns, 'Shift+B': inTurns,
+      'Shift+b': inTurns,
       'b': free(() => startWipe(shot, viewing)), 'm': free(() => (bench.tool = bench.tool === 'measure' ? 'look' : 'measure')),
       'g': free(() => shot.plate && (bench.steadied = !bench.steadied)),
       'e': free(() => (head.everyFrame = !head.everyFrame)),
-      'n': free(() => goToProblem(1)), 'Shift+n': free(() => goToProblem(-1)), 'Shift+N': free(() => goToProblem(-1)),
+      'n': free(() => goToProblem(1)), 'Shift+n': free(() => goToProblem(-1)),
       'i': free(() => shot.plate && setRange(shot, head.frame, shot.range[1])), 'u': free(() => shot.plate && setRange(shot, shot.range[0], head.frame)),
       'd': free(() => {
         if (shot.plate && bench.step === 'follow') bench.tool = 'draw-region';

@@ -5,13 +5,15 @@ import type { PreviewWorker } from './preview-worker.ts';
 let worker: Comlink.Remote<PreviewWorker> | null = null;
 let boards: Comlink.Remote<PreviewWorker> | null = null;
 let busy = false;
-let waiting: { request: ComposeRequest; resolve: (bitmap: ImageBitmap | null) => void; reject: (error: unknown) => void } | null = null;
+/** What a finished frame is for: the picture on show, or one that it is held against. */
+type Purpose = 'shown' | 'kept';
+const waiting = new Map<Purpose, { request: ComposeRequest; resolve: (bitmap: ImageBitmap | null) => void; reject: (error: unknown) => void }>();
 
-/** A finished frame from the preview worker. Only the newest request waits; one it replaces gets null. */
-export function composePreview(request: ComposeRequest): Promise<ImageBitmap | null> {
+/** A finished frame from the preview worker. Only the newest request for a purpose waits; one it replaces gets null. */
+export function composePreview(request: ComposeRequest, purpose: Purpose = 'shown'): Promise<ImageBitmap | null> {
   return new Promise((resolve, reject) => {
-    waiting?.resolve(null);
-    waiting = { request, resolve, reject };
+    waiting.get(purpose)?.resolve(null);
+    waiting.set(purpose, { request, resolve, reject });
     if (!busy) void next();
   });
 }
@@ -23,9 +25,9 @@ export async function drawBoardInWorker(request: BoardRequest): Promise<{ bitmap
 }
 
 async function next(): Promise<void> {
-  while (waiting) {
-    const { request, resolve, reject } = waiting;
-    waiting = null;
+  for (let first = [...waiting][0]; first; first = [...waiting][0]) {
+    const [purpose, { request, resolve, reject }] = first;
+    waiting.delete(purpose);
     busy = true;
     try {
       worker ??= Comlink.wrap<PreviewWorker>(new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' }));

@@ -93,7 +93,7 @@ function front({ document: { look } }: ReadingInput): Reading {
 function blend({ document: { look, referenceFrame: frame } }: ReadingInput): Reading {
   const now = lookNow(resolveLook({ ...look, keys: [], spill: { off: true } }), frame), soft = Math.hypot(now.soften, now.disc / 2);
   const parts = [
-    look.levels && 'levels', soft > 0 ? `soft ${Number(soft.toFixed(2))}` : null, now.motionBlur.shutter > 0 ? `blur ${Math.round(now.motionBlur.shutter)}°` : null, look.grain && !look.grain.off ? 'grain' : null,
+    look.levels && 'levels', soft > 0 ? `soft ${Number(soft.toFixed(1))}` : null, now.motionBlur.shutter > 0 ? `blur ${Math.round(now.motionBlur.shutter)}°` : null, look.grain && !look.grain.off ? 'grain' : null,
     look.reflections && !look.reflections.off ? 'reflections' : null, now.feather.some((f) => f > 0) ? 'feather' : null, now.opacity < 1 ? `${Math.round(100 * now.opacity)} %` : null,
   ].filter((part) => part !== null && part !== undefined);
   if (parts.length === 0) return { lines: ['not set', ''], state: 'empty' };

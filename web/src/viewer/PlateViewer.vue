@@ -162,7 +162,7 @@ function neighbours(frame: number): number[] {
 async function finished(frame: number, exact: boolean, look?: Look | null): Promise<ImageBitmap | null> {
   if (!wantsResult.value || look === null) return null;
   const request = shotRequest(shot, others.loaded, frame, wantsCard.value, exact, bench.step === 'front' ? bench.frontView : 'finished', look);
-  return request ? composePreview(request) : null;
+  return request ? composePreview(request, look ? 'kept' : 'shown') : null;
 }
 watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step, () => bench.frontView, () => others.loaded, keptLook], () => void load(), { immediate: true });
 watch(() => head.playing, (on) => !on && void load());

@@ -28,7 +28,8 @@ const says = computed(() => (here.value ? 'Take this key away' : keys.value.leng
 </template>
 
 <style scoped>
-.keyed { gap: 6px; --unit-width: 34px; --field-width: 58px; }
+.keyed { gap: 6px; --unit-width: 42px; --field-width: 52px; }
+.keyed :deep(.field) { flex: none; }
 .name { flex: 1; min-width: 0; }
 .key { width: 22px; height: 22px; border: 0; background: none; display: grid; place-items: center; }
 .key span { width: 10px; height: 7px; border: 1.5px solid var(--ink-soft); border-radius: 2px; }

@@ -45,6 +45,6 @@ function setTint(tint: [number, number, number] | null): void {
 </template>
 
 <style scoped>
-.white { gap: 6px; padding-right: 28px; --unit-width: 34px; --field-width: 58px; }
+.white { gap: 6px; padding-right: 28px; --unit-width: 42px; --field-width: 52px; }
 .name { flex: 1; }
 </style>

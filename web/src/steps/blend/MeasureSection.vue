@@ -39,14 +39,14 @@ function goTo({ why }: ProposalPart): void {
       <ul class="parts">
         <li v-for="part in parts" :key="part.name" :class="{ settled: proposal.settled.has(part.name) }" :data-part="part.name" @pointerenter="bench.reason = part" @pointerleave="bench.reason = null" @focusin="bench.reason = part">
           <div class="told">
-            <b>{{ part.title }}</b> <span class="value">{{ part.value }}</span>
-            <button v-if="part.why.frames?.length" type="button" class="sure" :title="`Measured on ${part.why.frames.length} frames: go to the next`" @click="goTo(part)">sure to {{ sure(part) }}</button><span v-else class="quiet">sure to {{ sure(part) }}</span>
+            <span class="what"><b>{{ part.title }}</b> <span class="value">{{ part.value }}</span></span>
+            <span v-if="part.takes && proposal.settled.has(part.name)" class="quiet">done</span>
+            <template v-else-if="part.takes"><button type="button" class="use-button" :aria-label="`Take ${part.title}`" @click="take([part.name])">take</button><button type="button" class="use-button plain" :aria-label="`Leave ${part.title}`" @click="proposal.settle([part.name])">leave</button></template>
           </div>
-          <p class="quiet">{{ part.why.says }}</p>
-          <div v-if="part.takes" class="acts">
-            <span v-if="proposal.settled.has(part.name)" class="quiet">done</span>
-            <template v-else><button type="button" class="use-button" :aria-label="`Take ${part.title}`" @click="take([part.name])">take</button><button type="button" class="use-button plain" :aria-label="`Leave ${part.title}`" @click="proposal.settle([part.name])">leave</button></template>
-          </div>
+          <p class="quiet" :class="{ short: bench.reason?.why !== part.why }">
+            <button v-if="part.why.frames?.length" type="button" class="sure" :title="`Measured on ${part.why.frames.length} frames: go to the next`" @click="goTo(part)">Sure to {{ sure(part) }}.</button><span v-else>Sure to {{ sure(part) }}.</span>
+            {{ part.why.says }}
+          </p>
         </li>
       </ul>
       <div class="row-line"><button type="button" class="btn btn-primary flex-fill" :disabled="open.length === 0" @click="take(open.map((part) => part.name))">Take all ({{ open.length }})</button><button type="button" class="btn btn-outline-secondary" @click="proposal.close()">Close</button></div>
@@ -56,12 +56,13 @@ function goTo({ why }: ProposalPart): void {
 
 <style scoped>
 .parts { list-style: none; margin: 10px 0; padding: 0; }
-.parts li { display: grid; grid-template-columns: 1fr auto; gap: 0 8px; padding: 6px 0; border-top: 1px solid var(--line); }
-.parts li p { grid-column: 1; margin: 2px 0 0; }
-.told { grid-column: 1; }
-.value { font-variant-numeric: tabular-nums; margin-right: 8px; }
+.parts li { padding: 5px 0 6px; border-top: 1px solid var(--line); }
+.parts p { margin: 1px 0 0; }
+.short { display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; overflow: clip; }
+.told { display: flex; align-items: baseline; gap: 6px; }
+.what { flex: 1; min-width: 0; }
+.value { font-variant-numeric: tabular-nums; }
 .sure { border: 0; background: none; padding: 0; color: var(--ink-soft); font-size: 13px; text-decoration: underline dotted; }
-.acts { grid-column: 2; grid-row: 1 / span 2; display: flex; flex-direction: column; gap: 4px; align-items: stretch; }
 .plain { border-color: var(--line); color: var(--ink-soft); }
 .settled { opacity: 0.62; }
 .stale { color: var(--alarm); font-size: 13px; margin: 0 0 8px; }

@@ -43,6 +43,6 @@ const USUAL = { glow: 0.02, flicker: 0.02, rate: 7, columns: 1920 } as const;
 </template>
 
 <style scoped>
-.fields { padding-right: 28px; --unit-width: 34px; --field-width: 58px; }
+.fields { padding-right: 28px; --unit-width: 42px; --field-width: 52px; }
 .check { display: flex; gap: 8px; align-items: center; min-height: 28px; }
 </style>
