@@ -26,7 +26,7 @@ const STEPS = [16, 40, 80] as const;
 
 /**
  * The motion-blurred pin against the generator's, inside what the surface covers for the whole shutter, along the corners' own way while it is open; and how
- * far the way that is led through the corners of five frames is from theirs.
+ * far the way that is led through the corners of seven frames is from theirs.
  */
 export async function pinFigures(): Promise<FigureRow[]> {
   const paths: number[] = [], rows = STEPS.map((): { row: FigureRow; steps: number[]; seeds: number[] } => ({ row: { title: '', unit: 'codes', digits: 2, seeds: [], asked: 1, below: true }, steps: [], seeds: [] }));
@@ -49,13 +49,13 @@ export async function pinFigures(): Promise<FigureRow[]> {
   }
   return [
     ...rows.map(({ row, steps, seeds }) => ({ ...row, seeds, title: `pin smeared over ${steps.join(' / ')} sub-frames, difference at the 99.9th percentile` })),
-    { title: 'way of the corners in an open shutter, led through five frames (jerks of four), off by at most', unit: 'px', digits: 2, seeds: paths, asked: null, below: true },
+    { title: 'way of the corners in an open shutter, led through seven frames (jerks of four), off by at most', unit: 'px', digits: 2, seeds: paths, asked: null, below: true },
   ];
 }
 
 const stepsOf = (motion: QuadMotion) => shutterTimes(motion, { shutter: WHOLE * 360, phase: 0 }).length;
 
-/** How far the way through the corners of five frames is from the corners' own at the ends of a half-open shutter, at the worst, px. */
+/** How far the way through the corners of seven frames is from the corners' own at the ends of a half-open shutter, at the worst, px. */
 function wayOff(scene: Scene, quads: ReadonlyMap<number, Quad>, frames: number): number {
   let most = 0;
   for (let frame = 2; frame < frames - 2; frame++) {

@@ -20,6 +20,7 @@ export interface OpenCv {
   Scalar: new (...values: number[]) => object;
   TermCriteria: new (type: number, count: number, epsilon: number) => object;
   CV_8UC1: number;
+  CV_8UC4: number;
   CV_32FC1: number;
   CV_32FC2: number;
   CV_32SC2: number;

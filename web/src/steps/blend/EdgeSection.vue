@@ -28,7 +28,7 @@ function setSides(name: 'feather' | 'crop', sides: readonly number[], value: num
     <KeyedField label="Soften" unit="px" :value="look.soften" :usual="0" :min="0" :max="100" :step="0.1" v-bind="whyOf('soften')" :use="1.2" use-title="Usual for a device in focus, HD (common practice)" @commit="(v) => change((l) => (l.soften = v), 'soften')" />
     <KeyedField label="Out of focus, disc" unit="px" :value="look.disc" :usual="0" :min="0" :max="100" :step="0.5" v-bind="whyOf('disc')" @commit="(v) => change((l) => (l.disc = v), 'disc')" />
     <table class="sides">
-      <thead><tr><th class="quiet">inward, px</th><th v-for="side in SIDES" :key="side" class="quiet">{{ side }}</th><th class="quiet">all</th></tr></thead>
+      <thead><tr><th class="quiet">px in</th><th v-for="side in SIDES" :key="side" class="quiet">{{ side }}</th><th class="quiet">all</th></tr></thead>
       <tbody>
         <tr v-for="{ name, title, least } in EDGES" :key="name">
           <td>{{ title }}</td>
