@@ -155,6 +155,39 @@ test('softness keyed over the shot, and the content\'s light on the room, read b
   await expect.poll(async () => (await canvasPixels(page, [far]))[0], { timeout: 30_000 }).toEqual(far0);
 });
 
+test('a look is kept under a name, used, and taken to another shot', async ({ page, service }) => {
+  const { api } = service, { shot, document } = await preparedShot(api, 2, 0), other = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Second take' });
+  await change(api, shot.id, (d) => ({ ...d, look: { fit: 'fit', soften: [{ frame: 0, value: 1 }, { frame: 1, value: 3 }], levels: { black: 0.11 } } }));
+  await page.goto(`${service.address}/shots/${shot.id}/blend`);
+  await page.getByRole('button', { name: 'keep this one' }).click();
+  await page.getByLabel('Name').fill('Potting shed');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Use Potting shed' })).toBeVisible();
+  // One that ships takes its place; the kept one brings it back, as it was on that frame.
+  await page.getByRole('button', { name: 'Use Indoor phone' }).click();
+  await saved(page);
+  expect(await lookOf(api, shot.id)).toMatchObject({ fit: 'fit', soften: 1.2, levels: { black: 0.07, white: 0.85 } });
+  // One screen pixel for a plate pixel: what is seen is what is rendered, grain and all.
+  await page.locator('.ledger').focus();
+  await page.keyboard.press('1');
+  await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '0 exact', { timeout: 60_000 });
+  const final = await rendered(api, shot.id, 0), half = 90, seen = await page.locator('.viewer canvas').evaluate((canvas: HTMLCanvasElement, h) => [...canvas.getContext('2d')!.getImageData(canvas.width / 2 - h, canvas.height / 2 - h, 2 * h, 2 * h).data], half);
+  let most = 0;
+  for (let row = 0; row < 2 * half; row++) for (let col = 0; col < 2 * half; col++) for (let c = 0; c < 3; c++) most = Math.max(most, Math.abs(seen[4 * (row * 2 * half + col) + c]! - final[3 * ((360 - half + row) * 1280 + 640 - half + col) + c]!));
+  expect(most).toBeLessThanOrEqual(1);
+  await page.getByRole('button', { name: 'Use Potting shed' }).click();
+  await saved(page);
+  expect(await lookOf(api, shot.id)).toMatchObject({ soften: 1, levels: { black: 0.11 } });
+  // To the other shot, whose content stays as it is placed.
+  await page.getByLabel('Second take').check();
+  await page.getByRole('button', { name: 'Copy to 1 shot' }).click();
+  await expect(page.locator('[data-copy]')).toHaveAttribute('data-copy', 'done');
+  const there = await detailOf(api, other.id);
+  expect(there.document.look).toMatchObject({ soften: 1, levels: { black: 0.11 } });
+  expect(there.document.look.fit).toBe('stretch');
+  expect(there.document.corners).toEqual(document.corners);
+});
+
 test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
   const { api } = service, frames = 12, folder = temporaryFolder(), project = await api.call<Project>('POST', '/projects', { name: 'Dark laptop' });
   try {

@@ -38,6 +38,8 @@ export interface SchemaTypes {
   matchReply: T.MatchReply;
   frontReply: T.FrontReply;
   lookReply: T.LookReply;
+  keepLook: T.KeepLookRequest;
+  savedLooks: T.SavedLookList;
   surfaceReply: T.SurfaceReply;
   renderRequest: T.RenderRequest;
   steadyRequest: T.SteadyRequest;
@@ -85,7 +87,7 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),
   pointsRequest: inApi('pointsRequest'), pointRows: inApi('pointRows'), pointJudgements: inApi('pointJudgements'), pulledRows: inApi('pulledRows'),
-  spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'), frontReply: inApi('frontReply'), lookReply: inApi('lookReply'), surfaceReply: inApi('surfaceReply'),
+  spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'), frontReply: inApi('frontReply'), lookReply: inApi('lookReply'), keepLook: inApi('keepLook'), savedLooks: inApi('savedLooks'), surfaceReply: inApi('surfaceReply'),
   renderRequest: inApi('renderRequest'),
   steadyRequest: inApi('steadyRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), rendered: inApi('rendered'), problem: inApi('problem'),

@@ -69,6 +69,8 @@ export type AnySchema =
   | FrontReply
   | SurfaceReply
   | LookReply
+  | KeepLookRequest
+  | SavedLookList
   | KeyedEdges
   | Levels
   | Grain
@@ -437,6 +439,7 @@ export type ShotCardList = ShotCard[];
 export type RgbValues = [number, number, number];
 export type PointHow = 'reference' | 'matched' | 'hand' | 'reckoned' | 'lost';
 export type PointJudgements = PointJudgement[];
+export type SavedLookList = SavedLook[];
 /**
  * @minItems 3
  * @maxItems 3
@@ -1925,6 +1928,20 @@ export interface SurfaceFrame {
  */
 export interface LookReply {
   look: Look;
+}
+/**
+ * A look to keep under a name; what is keyed is taken as it is on the frame.
+ */
+export interface KeepLookRequest {
+  name: string;
+  look: Look;
+  frame: number;
+}
+export interface SavedLook {
+  id: number;
+  name: string;
+  look: Look;
+  createdAt: string;
 }
 /**
  * Where a follow stands and what it has learnt (core/follow/follow-state.ts).

@@ -13,6 +13,7 @@ import { jobRoutes } from './job-routes.ts';
 import { JobEvents } from './job-events.ts';
 import { mediaRoutes } from './media-routes.ts';
 import { plateRoutes } from './plate-routes.ts';
+import { lookRoutes } from './look-routes.ts';
 import { projectRoutes } from './project-routes.ts';
 import { route } from './route.ts';
 import { SeatDesk } from '../jobs/seat-desk.ts';
@@ -45,7 +46,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
     return { ok: true, version: VERSION };
   });
   api.get('/events', events.handler);
-  api.use(projectRoutes(db), shotRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config));
+  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config));
   api.use((req) => {
     throw new Problem('no-route', { path: req.path });
   });

@@ -10,6 +10,7 @@ import MixSection from './blend/MixSection.vue';
 import MotionSection from './blend/MotionSection.vue';
 import ReflectionSection from './blend/ReflectionSection.vue';
 import ScreenSection from './blend/ScreenSection.vue';
+import ShelfSection from './blend/ShelfSection.vue';
 
 /** Does it belong? Measured, then level by level in the order in which it is done. */
 const shot = useShot();
@@ -30,6 +31,7 @@ const ORDER = 'levels → blur → edge → softness → texture → reflections
     <CastSection />
     <ScreenSection />
     <MixSection />
+    <ShelfSection />
     <section class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/send`">On to Send <i class="bi bi-arrow-right" /></RouterLink></section>
   </template>
 </template>
