@@ -209,6 +209,15 @@ describe('spill', () => {
       p.forEach((plane, c) => expect(plane[0]).toBeCloseTo(colour[c]!, 6));
     }
   });
+  test('a rim of the screen’s colour at its border goes, though hardly any is around it; away from the border it is left as part of what is around', () => {
+    const width = 24, height = 12, bezel = 0.012, rim = (near: number) => {
+      const p = [0, 1, 2].map((c) => Float32Array.from({ length: width * height }, (_, i) => bezel + (c === 1 && i % width === 12 ? 0.05 : 0))) as unknown as Parameters<typeof planeRows>[0];
+      replaceSpill(planeRows(p, width), { width, height, weight: new Float32Array(p[0].length).fill(1), near: new Float32Array(p[0].length).fill(near) }, GREEN, {}, null);
+      return p[1][6 * width + 12]!;
+    };
+    expect(rim(1)).toBeLessThan(bezel + 0.002);
+    expect(rim(0)).toBeGreaterThan(0.03);
+  });
   test('the limit is the mean, the larger, or a mix of the other two, as chosen', () => {
     const held = (settings: Parameters<typeof replaceSpill>[3]) => {
       const p = planes(0.3, 0.5, 0.1);

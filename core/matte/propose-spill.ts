@@ -3,7 +3,7 @@ import { bounds, distance, type Quad } from '../geometry/quad.ts';
 import { median, quantile } from '../image/statistics.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
-import type { ColourKey } from '../schemas/types.ts';
+import type { ColourKey, SpillSettings } from '../schemas/types.ts';
 import { channelsOf, excessPlane, keyMatte } from './colour-key.ts';
 import { coverageOf } from './coverage.ts';
 import { boxWithin, lightOfRegion, type LightRegion } from './light-region.ts';
@@ -17,6 +17,8 @@ const OUTWARD = 1, FAR = 0.5;
 const STEP = 0.07, HUE = 0.3, OWN = 2.2;
 /** Fewer pixels tell nothing; more than this off from grey is not believed. */
 const ENOUGH = 150, LEAST = 0.8, MOST = 1.3;
+/** Where nothing crosses the screen for its light to be seen on, only the rim around it is worked on: a plate's colour is recorded coarsely and bleeds. Shares of the surface's width. */
+const RIM = { window: 0.008, falloff: 0.012 } as const;
 
 /** What is told about a frame: its picture, the corners, and nothing else. */
 export interface SpillFrame {
@@ -27,9 +29,9 @@ export interface SpillFrame {
 /**
  * How the main channel of what crosses the screen stands to a mix of the other two where no light of the screen falls: followed outward from the
  * surface, pixel by pixel, and read far from it. 1 (grey) where nothing that crosses it is seen far enough away. And how many times it exceeds that at most,
- * where the screen lies under it.
+ * where the screen lies under it. Where nothing crosses it, away from its rim whatever has the screen's colour may have it of itself, as leaves do, and is left.
  */
-export function proposeAllowance(frames: readonly SpillFrame[], key: ColourKey, colour: PlateColour): { allowance: number; most: number } {
+export function proposeAllowance(frames: readonly SpillFrame[], key: ColourKey, colour: PlateColour): Pick<SpillSettings, 'allowance' | 'most' | 'window' | 'falloff'> {
   const far: number[] = [], lit: number[] = [];
   for (const { picture, quad } of frames) {
     const wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])), box = boxWithin(bounds(quad), OUTWARD * wide, picture);
@@ -37,7 +39,8 @@ export function proposeAllowance(frames: readonly SpillFrame[], key: ColourKey, 
   }
   const allowance = far.length < ENOUGH * Math.max(1, frames.length / 4) ? 1 : Number(Math.min(MOST, Math.max(LEAST, quantile(far, 0.3))).toFixed(3));
   // On the screen itself it shines the most; a little more is allowed for.
-  return { allowance, most: lit.length < ENOUGH ? SPILL_DEFAULTS.most : Number((Math.max(1.3, 1.2 * quantile(lit, 0.98) / allowance)).toFixed(2)) };
+  if (lit.length < ENOUGH) return { allowance, most: SPILL_DEFAULTS.most, ...RIM };
+  return { allowance, most: Number((Math.max(1.3, 1.2 * quantile(lit, 0.98) / allowance)).toFixed(2)) };
 }
 
 function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey, lit: number[]): number[] {

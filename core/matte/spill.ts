@@ -20,6 +20,9 @@ const OWN_FROM = 0.8;
 /** Spilled light changes slowly: its share is averaged over blocks of so many px and those around each, so that the picture's noise is not carried into all channels. */
 const CALM = 2;
 
+/** At the surface's border a rim of its colour, a pixel or two wide, is no light: from twice what lies around on it is taken by itself, less than that in part. */
+const BLEEDS = 3;
+
 /** Where spill is worked on. */
 export interface SpillPlace {
   readonly width: number;
@@ -99,7 +102,7 @@ export function replaceSpill(rows: LightRows, { width, height, weight, near }: S
     for (let col = 0, i = row * width; col < width; col++, i++) {
       const held = helds[col]!, around = aroundHeld[col]!;
       // F·l in the main channel; in the others it goes with how strong they are there. What is nearly black has no ratio to average.
-      const over = around > 1e-4 ? (held * aroundOver[col]!) / around : overs[col]!;
+      const calmed = around > 1e-4 ? (held * aroundOver[col]!) / around : overs[col]!, sharp = overs[col]!, over = near[i]! > 0 ? Math.min(sharp > calmed ? sharp : calmed, Math.max(calmed, BLEEDS * sharp - (2 * BLEEDS - 2) * calmed)) : calmed;
       if (!(over > 0)) continue;
       const p = one[col]!, q = other[col]!, fl = (weight[i]! * over) / share, base = held > 1e-6 ? held : 1e-6, fp = (fl * p) / base, fq = (fl * q) / base;
       const lm = flat ? flat[main] : field ? field[main].at(col, row) : 0, lp = flat ? flat[a] : field ? field[a].at(col, row) : 0, lq = flat ? flat[b] : field ? field[b].at(col, row) : 0;

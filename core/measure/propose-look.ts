@@ -161,7 +161,8 @@ function proposeFront(look: Look, why: Reasons, { lights, dark, home }: LookFind
     why.keys = reason(`The screen shows one colour: light ${keys[0]!.colour.map((v) => round(v, 3)).join(', ')}${markers.length > 0 ? `, with ${markers.length} marks on it` : ''}.`, 0.9);
     if (spill) {
       look.spill = spill;
-      why.spill = reason('Light of the screen\'s colour on what is near it becomes the content\'s.', 0.7);
+      why.spill = spill.window === undefined ? reason('Light of the screen\'s colour on what is near it becomes the content\'s, as far as it is seen on what crosses the screen.', 0.7)
+        : reason('Nothing crosses the screen for its light to be seen on: only the rim around it, where a plate\'s colour bleeds, becomes the content\'s. Widen the window where it shines on more.', 0.5);
     }
     return;
   }

@@ -74,7 +74,10 @@ export function replaceSpill(codes: usize, out: usize, weight: usize, near: usiz
     rowBetween(sumHeld, across, down, row, lineHeld);
     for (let at: usize = 0; at < plane; at += 16) {
       const held = v128.load(helds + at), around = fourOf(lineHeld + (at >> 1)), aroundOver = fourOf(line + (at >> 1));
-      const over = v128.bitselect(f32x4.div(f32x4.mul(held, aroundOver), f32x4.pmax(around, f32x4.splat(1e-12))), v128.load(overs + at), f32x4.gt(around, f32x4.splat(1e-4))), does = f32x4.gt(over, zero), lanes = i32x4.bitmask(does);
+      const sharp = v128.load(overs + at), calmed = v128.bitselect(f32x4.div(f32x4.mul(held, aroundOver), f32x4.pmax(around, f32x4.splat(1e-12))), sharp, f32x4.gt(around, f32x4.splat(1e-4)));
+      // A rim that bleeds is taken by itself at the border: core/matte/spill.ts, BLEEDS.
+      const rim = f32x4.pmin(f32x4.pmax(sharp, calmed), f32x4.pmax(calmed, f32x4.sub(f32x4.mul(sharp, f32x4.splat(3)), f32x4.mul(calmed, f32x4.splat(4)))));
+      const over = v128.bitselect(rim, calmed, f32x4.gt(v128.load(near + (from << 2) + at), zero)), does = f32x4.gt(over, zero), lanes = i32x4.bitmask(does);
       if (lanes == 0) continue;
       const p = v128.load(one + at), q = v128.load(other + at), fl = f32x4.div(f32x4.mul(v128.and(does, v128.load(weight + (from << 2) + at)), over), share), part = f32x4.div(fl, f32x4.pmax(held, tiny));
       v128.store(m + at, f32x4.pmax(zero, f32x4.add(v128.load(m + at), f32x4.mul(fl, f32x4.sub(v128.load_splat<f32>(values, 28), v128.load_splat<f32>(values, 16))))));
