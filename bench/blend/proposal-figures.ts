@@ -1,3 +1,4 @@
+import { keptFigures } from './kept-figures.ts';
 import type { Look } from '../../core/schemas/types.ts';
 import { SEEDS } from '../../demo/make-conditions.ts';
 import type { Truth } from '../../demo/truth.ts';
@@ -21,10 +22,14 @@ export async function proposalFigures(): Promise<FigureRow[]> {
   for (const { title, name, asked } of [...WHOLE, ...REFLECTIONS]) {
     const ours: number[] = [], behind: number[] = [];
     for (const seed of SEEDS) {
-      const plate = await blendPlate(`${name}@${seed}`), { look } = measured(plate, plate.shot), mine = await compositeQuality(plate, plate.shot, look), best = await compositeQuality(plate, plate.shot, trueLook(plate.truth, look));
-      ours.push(mine.psnr);
-      behind.push(best.psnr - mine.psnr);
-      console.log(name, seed, mine.psnr.toFixed(1), 'worst frame', mine.worst.toFixed(1), 'true numbers', best.psnr.toFixed(1));
+      const { mine, best } = await keptFigures(`${name}@${seed}`, async () => {
+        const plate = await blendPlate(`${name}@${seed}`), { look } = measured(plate, plate.shot), own = await compositeQuality(plate, plate.shot, look);
+        console.log(name, seed, own.psnr.toFixed(1), 'worst frame', own.worst.toFixed(1));
+        return { mine: own.psnr, best: (await compositeQuality(plate, plate.shot, trueLook(plate.truth, look))).psnr };
+      });
+      ours.push(mine);
+      behind.push(best - mine);
+      console.log(name, seed, mine.toFixed(1), 'true numbers', best.toFixed(1));
     }
     rows.push({ title: `whole proposal: ${title}`, unit: 'dB', digits: 1, seeds: ours, asked, below: false });
     if (WHOLE.some((one) => one.name === name)) rows.push({ title: `— behind the generator's true numbers by`, unit: 'dB', digits: 1, seeds: behind, asked: 2, below: true });
@@ -32,8 +37,12 @@ export async function proposalFigures(): Promise<FigureRow[]> {
   for (const name of OWN) {
     const behind: number[] = [];
     for (const seed of SEEDS) {
-      const plate = await blendPlate(`${name}@${seed}`), own = shotOf(plate.truth, await followedCorners(`${name}@${seed}`, plate.truth));
-      behind.push((await compositeQuality(plate, plate.shot, measured(plate, plate.shot).look)).psnr - (await compositeQuality(plate, own, measured(plate, own).look)).psnr);
+      const { exact, own } = await keptFigures(`${name}@${seed}.own`, async () => {
+        const plate = await blendPlate(`${name}@${seed}`), shot = shotOf(plate.truth, await followedCorners(`${name}@${seed}`, plate.truth));
+        return { exact: (await compositeQuality(plate, plate.shot, measured(plate, plate.shot).look)).psnr, own: (await compositeQuality(plate, shot, measured(plate, shot).look)).psnr };
+      });
+      behind.push(exact - own);
+      console.log(name, seed, 'own track behind by', (exact - own).toFixed(2));
     }
     rows.push({ title: `whole proposal on its own track (${name}), behind exact corners by`, unit: 'dB', digits: 2, seeds: behind, asked: 1, below: true });
   }
