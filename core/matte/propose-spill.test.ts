@@ -13,5 +13,5 @@ test('spill is proposed all around where something crosses the screen to see it 
   expect(crossed.window).toBeUndefined();
   expect(empty.window).toBeGreaterThan(0);
   expect(empty.window! + empty.falloff!).toBeLessThan(0.05);
-  expect(empty.colour).toEqual(crossed.colour.map((v) => expect.closeTo(v, 2) as number));
+  expect(empty.colour).toEqual((crossed.colour ?? []).map((v) => expect.closeTo(v, 2) as number));
 });
