@@ -156,7 +156,9 @@ test('softness keyed over the shot, and the content\'s light on the room, read b
 });
 
 test('a look is kept under a name, used, and taken to another shot', async ({ page, service }) => {
-  const { api } = service, { shot, document } = await preparedShot(api, 2, 0), other = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Second take' });
+  const { api } = service, { shot, document } = await preparedShot(api, 2, 0), job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+  expect((await api.ended(job.id)).state).toBe('done');
+  const other = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Second take' });
   await change(api, shot.id, (d) => ({ ...d, look: { fit: 'fit', soften: [{ frame: 0, value: 1 }, { frame: 1, value: 3 }], levels: { black: 0.11 } } }));
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   await page.getByRole('button', { name: 'keep this one' }).click();

@@ -20,8 +20,8 @@ test('undo and redo of every kind of edit, by key and by button, also on the ser
   await page.keyboard.press('Alt+6');
   await page.getByLabel('Soften, px').fill('1.2');
   await page.getByLabel('Soften, px').press('Enter');
-  await page.getByLabel('top, px', { exact: true }).fill('3');
-  await page.getByLabel('top, px', { exact: true }).press('Enter');
+  await page.getByLabel('Feather top', { exact: true }).fill('3');
+  await page.getByLabel('Feather top', { exact: true }).press('Enter');
   await page.getByLabel('Opacity, %').fill('80');
   await page.getByLabel('Opacity, %').press('Enter');
   await saved(page);
@@ -42,11 +42,11 @@ test('undo and redo of every kind of edit, by key and by button, also on the ser
   await page.keyboard.press('Alt+6');
   await page.getByLabel('Soften, px').fill('4');
   await page.getByLabel('Soften, px').press('Enter');
-  await page.getByLabel('left, px', { exact: true }).fill('7');
-  await page.getByLabel('left, px', { exact: true }).press('Enter');
+  await page.getByLabel('Feather left', { exact: true }).fill('7');
+  await page.getByLabel('Feather left', { exact: true }).press('Enter');
   await page.locator('.viewer').click({ position: { x: 5, y: 5 } });
   await page.keyboard.press('Control+z');
-  await expect(page.getByLabel('left, px', { exact: true })).toHaveValue('0');
+  await expect(page.getByLabel('Feather left', { exact: true })).toHaveValue('0');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByLabel('Soften, px')).toHaveValue('1.2');
   await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
