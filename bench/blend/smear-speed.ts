@@ -24,7 +24,7 @@ export async function smearSpeed(): Promise<FigureRow[]> {
   const plate = { width: WIDTH, height: HEIGHT, data: new Uint8Array(3 * WIDTH * HEIGHT).fill(90), peak: 255 as const }, content: [number, number][] = [[0, 0], [still.width, 0], [still.width, still.height], [0, still.height]];
   const source = new cv.Mat(still.height, still.width, cv.CV_8UC4), seen = new cv.Mat(), size = new cv.Size(WIDTH, HEIGHT), zero = new cv.Scalar(0);
   source.data.set(still.data);
-  const maps = times.map((t) => cv.matFromArray(3, 3, cv.CV_64FC1, [...homographyBetweenQuads(content as unknown as Quad, movedBy(2 * t * SPEED / 2))!])), ours: number[] = [], theirs: number[] = [];
+  const maps = times.map((t) => cv.matFromArray(3, 3, cv.CV_64FC1, [...homographyBetweenQuads(content as unknown as Quad, movedBy(t * SPEED))!])), ours: number[] = [], theirs: number[] = [];
   for (let round = 0; round < ROUNDS; round++) {
     let started = performance.now();
     composeFrame(plate, { contents: [{ pyramid }], motion, ratio: still.width / still.height, look, frame: 0, reference: NOW }, 'final');
