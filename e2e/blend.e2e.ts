@@ -10,7 +10,7 @@ import type { Job, Look, Project, Shot, ShotDetail, ShotDocument } from '../core
 import { movingDevice } from '../core/test/generated-device.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { preparedShot, temporaryFolder, type Api } from '../server/test/service.ts';
-import { canvasPixels, clickPlate, expect, saved, test } from './support/bench.ts';
+import { canvasPixels, clickPlate, expect, pixelInTurn, saved, test } from './support/bench.ts';
 import { trueComposite } from './support/true-composite.ts';
 
 const FRAMES = 20, REFERENCE = 10, SHOWN = 14;
@@ -94,12 +94,9 @@ test('a laptop with a green screen: the look is measured, taken, compared with t
   await page.locator('.ledger').focus();
   await page.keyboard.press('0');
   await page.keyboard.press('Shift+B');
-  const turn = async (which: string) => {
-    await expect(page.locator('.viewer')).toHaveAttribute('data-turn', which);
-    await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
-    return (await greens(inside))[0]!;
-  };
-  expect(await turn('other')).toBeGreaterThan((await turn('now')) + 20);
+  const turn = async (which: 'now' | 'other') => (await pixelInTurn(page, which, inside))[1]!;
+  await expect(page.locator('[data-altered]')).toContainText('in turns with the kept look');
+  await expect.poll(async () => (await turn('other')) - (await turn('now')), { timeout: 30_000 }).toBeGreaterThan(20);
   await page.keyboard.press('Shift+B');
   await page.keyboard.press('Control+z');
   await saved(page);

@@ -47,4 +47,15 @@ export async function canvasPixels(page: Page, points: readonly (readonly [numbe
     return at.map(([x, y]) => [...context.getImageData(Math.round(x! * devicePixelRatio), Math.round(y! * devicePixelRatio), 1, 1).data.slice(0, 3)]);
   }, places);
 }
+/** Colours at a plate's point while one of two pictures in turns is painted: turn and pixel are read at one moment, in the page. */
+export async function pixelInTurn(page: Page, turn: 'now' | 'other', [x, y]: readonly [number, number]): Promise<number[]> {
+  const view = await plateView(page), box = (await page.locator('.viewer').boundingBox())!, at = view.toPage(x, y);
+  return page.locator('.viewer').evaluate((viewer: HTMLElement, { turn, left, top }) => new Promise<number[]>((done) => {
+    const look = () => {
+      if (viewer.dataset.turn !== turn) requestAnimationFrame(look);
+      else done([...viewer.querySelector('canvas')!.getContext('2d')!.getImageData(Math.round(left * devicePixelRatio), Math.round(top * devicePixelRatio), 1, 1).data.slice(0, 3)]);
+    };
+    look();
+  }), { turn, left: at.x - box.x, top: at.y - box.y });
+}
 export { expect };

@@ -184,8 +184,9 @@ function paint(): void {
   const look = { exposure: viewing.exposure - baked.value, gamma: viewing.gamma, channel: viewing.channel };
   if (!canvas.value) return;
   paintPicture(canvas.value, width.value, height.value, view.value, painted, facts.value, look);
-  // For whoever measures from outside: which frame stands on the screen, and whether in full.
+  // For whoever measures from outside: which frame stands on the screen, whether in full, and which of both in turns.
   box.value!.dataset.painted = `${paintedFrame}${painted ? (settled ? ' exact' : ' light') : ''}`;
+  box.value!.dataset.turn = viewing.compare !== 'flicker' ? '' : painted && painted.picture !== picture.value ? 'other' : 'now';
 }
 /** Both in turns, slowly enough to look. */
 const TURN_MS = 450;
@@ -228,7 +229,7 @@ onBeforeUnmount(() => {
 
 <template>
   <div
-    ref="box" class="viewer" :class="{ drawing: bench.tool !== 'look' }" :data-altered-view="viewing.altered" role="img" :data-shows="shows" :data-turn="viewing.compare === 'flicker' ? (other ? 'other' : 'now') : undefined" :data-frame="head.frame"
+    ref="box" class="viewer" :class="{ drawing: bench.tool !== 'look' }" :data-altered-view="viewing.altered" role="img" :data-shows="shows" :data-frame="head.frame"
     :aria-label="`Frame ${head.frame} of the plate`" @wheel.prevent="onWheel" @pointerdown="onDown" @pointermove="onMove" @pointerup="panFrom = null" @pointerleave="bench.pointer = null"
   >
     <canvas ref="canvas" />
