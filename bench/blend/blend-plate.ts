@@ -41,6 +41,6 @@ export function measured({ plates }: Pick<BlendPlate, 'plates'>, shot: MeasuredS
   const measure = new MeasureLook(shot);
   measure.begin(plates[measure.home]!);
   for (const frame of measure.frames) measure.add(frame, plates[frame]!);
-  const found = measure.finish(), front = measureFront(framesToMeasure([...shot.quads.keys()].sort((a, b) => a - b)).map((frame) => ({ picture: plates[frame]!, quad: shot.quads.get(frame)! })), shot.ratio, shot.colour);
+  const found = measure.finish(), front = measureFront(framesToMeasure([...shot.quads.keys()].sort((a, b) => a - b)).map((frame) => ({ picture: plates[frame]!, quad: shot.quads.get(frame)! })), shot.ratio, shot.colour, shot.quads.get(measure.home));
   return { found, look: proposeLook(found, front, shot) };
 }

@@ -13,7 +13,7 @@ import { SPILL_DEFAULTS } from '../matte/spill.ts';
 import type { ColourKey, SpillSettings } from '../schemas/types.ts';
 import type { SpillWork } from './lay-spill.ts';
 
-/** So far beyond the surface's outline, in shares of its width, is the device's own frame. */
+/** So far beyond the surface's outline, in shares of its width, is the device's own frame, whose border areas may tell. */
 const NEAR = 0.015;
 
 /** Where spill is worked on: the surface's outline grown by the window, faded beyond; areas set amounts of their own. Null where no colour is known. */
@@ -28,6 +28,7 @@ export function spillWork(settings: SpillSettings, keys: readonly ColourKey[], s
   if (amount !== 1) for (let i = 0; i < weight.length; i++) weight[i]! *= amount;
   const near = coveredIn(grownOutline(outline, NEAR * wide), box), areas = (settings.areas ?? []).filter(({ shape }) => !shape.off).map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
   for (const { area, covers } of areas) for (let i = 0; i < weight.length; i++) weight[i]! += covers[i]! * ((area.amount ?? 1) - weight[i]!);
+  for (const { area, covers } of areas) if (area.lit) for (let i = 0; i < near.length; i++) if (covers[i]! > near[i]!) near[i] = covers[i]!;
   return { settings, screen, box, weight, near, areas: areas.filter(({ area }) => area.saturation !== undefined || area.hue !== undefined).map(({ area, covers }) => ({ saturation: area.saturation ?? 1, hue: area.hue ?? 0, weight: covers })) };
 }
 

@@ -2,7 +2,9 @@ import type { MeasuredFront } from '../composite/look.ts';
 import { bounds, type Quad } from '../geometry/quad.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
+import type { SpillArea } from '../schemas/types.ts';
 import { excessPlane, keyMatte } from './colour-key.ts';
+import { deviceFrame } from './device-frame.ts';
 import { findMarkers } from './find-markers.ts';
 import { innerPixels } from './front-of-frame.ts';
 import { boxWithin, lightOfRegion } from './light-region.ts';
@@ -28,9 +30,10 @@ export function framesToMeasure(known: readonly number[]): number[] {
 
 /**
  * What `measure` proposes for a plate: a key of the screen's colour, the marks on the screen, and the spill's colour. No key and no spill where the
- * surface shows no colour to key by. `ratio` is the surface's width over height.
+ * surface shows no colour to key by. `ratio` is the surface's width over height; `home`, where it is given, is where the surface lies on the frame that outlines are told
+ * at: then the device's own frame is looked for.
  */
-export function measureFront(frames: readonly FrontFrame[], ratio: number, colour: PlateColour): MeasuredFront {
+export function measureFront(frames: readonly FrontFrame[], ratio: number, colour: PlateColour, home?: Quad): MeasuredFront {
   const samples = frames.flatMap(({ picture, quad }) => {
     const box = boxWithin(bounds(quad), 4, picture);
     return box ? [{ quad, region: lightOfRegion(picture, box, colour), inside: innerPixels(quad, box) }] : [];
@@ -41,7 +44,10 @@ export function measureFront(frames: readonly FrontFrame[], ratio: number, colou
   // Marks lie between clear and solid: without them the limits are told better.
   const rest = samples.map(({ quad, region, inside }) => ({ region, inside: withoutMarks(inside, markers, quad, region) })), limits = proposeLimits(rest, first);
   const key = { ...first, floor: Number(limits.floor.toFixed(3)), ceiling: Number(limits.ceiling.toFixed(3)) };
-  return { keys: [key], markers, spill: { colour: key.colour, ...proposeAllowance(frames, key, colour) } };
+  const frame = home ? deviceFrame(frames, key, ratio, colour, home) : null, rounded = frame?.map(([x, y]): [number, number] => [Number(x.toFixed(2)), Number(y.toFixed(2))]);
+  // It is only lit: all that it has of the screen's colour is the screen's.
+  const areas: SpillArea[] = rounded ? [{ shape: { name: 'device', points: rounded, soft: [0, 1], blur: true }, lit: true }] : [];
+  return { keys: [key], markers, spill: { colour: key.colour, ...proposeAllowance(frames, key, colour), ...(areas.length > 0 ? { areas } : {}) } };
 }
 
 function matteOf({ region, inside }: KeySample, key: NonNullable<ReturnType<typeof proposeKey>>): Float32Array {

@@ -107,8 +107,11 @@ export function replaceSpill(rows: LightRows, { width, height, weight, near }: S
       const p = one[col]!, q = other[col]!, fl = (weight[i]! * over) / share, base = held > 1e-6 ? held : 1e-6, fp = (fl * p) / base, fq = (fl * q) / base;
       const lm = flat ? flat[main] : field ? field[main].at(col, row) : 0, lp = flat ? flat[a] : field ? field[a].at(col, row) : 0, lq = flat ? flat[b] : field ? field[b].at(col, row) : 0;
       m[col] = Math.max(0, m[col]! + fl * (lm - screen[main]!));
-      one[col] = Math.max(0, p + fp * (lp - screen[a]!));
-      other[col] = Math.max(0, q + fq * (lq - screen[b]!));
+      const sp = Math.max(0, p + fp * (lp - screen[a]!)), sq = Math.max(0, q + fq * (lq - screen[b]!));
+      // A rim that bleeds has no hue of its own: the two others were pulled apart by what bled.
+      const bled = over > calmed ? (0.5 * weight[i]! * (over - Math.max(0, calmed))) / over : 0;
+      one[col] = sp + bled * (sq - sp);
+      other[col] = sq + bled * (sp - sq);
       changed = true;
     }
     return changed;

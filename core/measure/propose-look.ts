@@ -161,8 +161,10 @@ function proposeFront(look: Look, why: Reasons, { lights, dark, home }: LookFind
     why.keys = reason(`The screen shows one colour: light ${keys[0]!.colour.map((v) => round(v, 3)).join(', ')}${markers.length > 0 ? `, with ${markers.length} marks on it` : ''}.`, 0.9);
     if (spill) {
       look.spill = spill;
-      why.spill = spill.window === undefined ? reason('Light of the screen\'s colour on what is near it becomes the content\'s, as far as it is seen on what crosses the screen.', 0.7)
-        : reason('Nothing crosses the screen for its light to be seen on: only the rim around it, where a plate\'s colour bleeds, becomes the content\'s. Widen the window where it shines on more.', 0.5);
+      const framed = (spill.areas ?? []).length > 0, also = framed ? ' The device\'s dark frame is an area of its own: all of the screen\'s colour there is its light.' : '';
+      const says = spill.window === undefined ? 'Light of the screen\'s colour on what is near it becomes the content\'s, as far as it is seen on what crosses the screen.'
+        : `Nothing crosses the screen for its light to be seen on: only the rim around it, where a plate's colour bleeds${framed ? ', and its frame become' : ', becomes'} the content's. Widen the window where it shines on more.`;
+      why.spill = { ...reason(`${says}${also}`, spill.window === undefined ? 0.7 : 0.5, [home]), ...(framed ? { places: [{ frame: home, points: spill.areas![0]!.shape.points }] } : {}) };
     }
     return;
   }

@@ -998,6 +998,10 @@ export interface SpillSettings {
 export interface SpillArea {
   shape: FrontShape;
   /**
+   * Whatever of the screen's colour is seen there comes from the screen, as on the device's own frame; else only as much as its light makes.
+   */
+  lit?: boolean;
+  /**
    * 1 unless given.
    */
   amount?: number;

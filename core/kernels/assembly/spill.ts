@@ -81,8 +81,12 @@ export function replaceSpill(codes: usize, out: usize, weight: usize, near: usiz
       if (lanes == 0) continue;
       const p = v128.load(one + at), q = v128.load(other + at), fl = f32x4.div(f32x4.mul(v128.and(does, v128.load(weight + (from << 2) + at)), over), share), part = f32x4.div(fl, f32x4.pmax(held, tiny));
       v128.store(m + at, f32x4.pmax(zero, f32x4.add(v128.load(m + at), f32x4.mul(fl, f32x4.sub(v128.load_splat<f32>(values, 28), v128.load_splat<f32>(values, 16))))));
-      v128.store(one + at, f32x4.pmax(zero, f32x4.add(p, f32x4.mul(f32x4.mul(part, p), f32x4.sub(v128.load_splat<f32>(values, 32), v128.load_splat<f32>(values, 20))))));
-      v128.store(other + at, f32x4.pmax(zero, f32x4.add(q, f32x4.mul(f32x4.mul(part, q), f32x4.sub(v128.load_splat<f32>(values, 36), v128.load_splat<f32>(values, 24))))));
+      const sp = f32x4.pmax(zero, f32x4.add(p, f32x4.mul(f32x4.mul(part, p), f32x4.sub(v128.load_splat<f32>(values, 32), v128.load_splat<f32>(values, 20)))));
+      const sq = f32x4.pmax(zero, f32x4.add(q, f32x4.mul(f32x4.mul(part, q), f32x4.sub(v128.load_splat<f32>(values, 36), v128.load_splat<f32>(values, 24)))));
+      const bleeds = f32x4.div(f32x4.mul(f32x4.mul(f32x4.splat(0.5), v128.load(weight + (from << 2) + at)), f32x4.sub(over, f32x4.pmax(zero, calmed))), f32x4.pmax(over, tiny));
+      const bled = v128.and(v128.and(does, f32x4.gt(over, calmed)), bleeds), apart = f32x4.mul(bled, f32x4.sub(sq, sp));
+      v128.store(one + at, f32x4.add(sp, apart));
+      v128.store(other + at, f32x4.sub(sq, apart));
       for (let k: usize = 0; k < 4; k++) {
         const i = at + (k << 2);
         if (lanes & (1 << <i32>k)) storeCodes(out + (from + (i >> 2)) * 3, load<f32>(planes + i), load<f32>(planes + plane + i), load<f32>(planes + (plane << 1) + i), encode);

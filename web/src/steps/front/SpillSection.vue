@@ -86,11 +86,12 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
       <p class="quiet mt-2 mb-1">Areas of their own amount and colour</p>
       <button class="btn btn-sm btn-outline-secondary w-100" type="button" :aria-pressed="bench.tool === 'draw-area'" data-draw-area @click="bench.tool = bench.tool === 'draw-area' ? 'look' : 'draw-area'"><i class="bi bi-bezier2" /> Draw an area</button>
       <div v-for="(one, i) in areas" :key="i" class="item" :class="{ picked: picked === i }" :data-spill-area="i">
-        <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'areas', index: i }">Area {{ i + 1 }}<span class="quiet"> · {{ Math.round(100 * (one.amount ?? 1)) }} %</span></button>
+        <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'areas', index: i }">{{ one.shape.name ?? `Area ${i + 1}` }}<span class="quiet"> · {{ Math.round(100 * (one.amount ?? 1)) }} %</span></button>
         <button class="icon-button" type="button" :aria-label="`Remove area ${i + 1}`" @click="removeOutline(shot, bench, 'areas', i)"><i class="bi bi-trash" /></button>
       </div>
       <template v-if="area">
         <NumberField label="Amount there" unit="%" :value="100 * (area.amount ?? 1)" :min="0" :max="100" :step="5" @commit="(v) => changeArea((a) => (a.amount = v / 100))" />
+        <label class="tick"><input type="checkbox" :checked="area.lit ?? false" @change="changeArea((a) => { if (a.lit) delete a.lit; else a.lit = true; })" /> All of the screen’s colour there is its light</label>
         <NumberField label="Saturation there" unit="%" :value="100 * (area.saturation ?? 1)" :min="0" :max="400" :step="5" @commit="(v) => changeArea((a) => (a.saturation = v / 100))" />
         <NumberField label="Hue there" unit="°" :value="area.hue ?? 0" :min="-180" :max="180" :step="1" @commit="(v) => changeArea((a) => (a.hue = v))" />
         <div class="pair"><NumberField label="Soft in" unit="px" :value="softOf(0)" :min="0" :max="1000" :step="1" @commit="setSoft(0, $event)" /><NumberField label="out" unit="px" :value="softOf(1)" :min="0" :max="1000" :step="1" @commit="setSoft(1, $event)" /></div>
