@@ -14,7 +14,7 @@ export interface GreenScreen {
 }
 
 /** A green screen in a dark frame before a green wall, a bar of one colour lying over it, all softened by a lens; exactly known. */
-export function greenScreen({ width = 160, height = 120, quad = [[40, 25], [120, 28], [118, 95], [42, 92]] as Quad, bar = [[70, 0], [95, 0], [85, 120], [60, 120]] as readonly Point[], front = [0.3, 0.3, 0.3] as readonly number[], frame = FRAME, marks = [] as readonly (readonly Point[])[], softness = 0.7, noise = 0 } = {}): GreenScreen {
+export function greenScreen({ width = 160, height = 120, quad = [[40, 25], [120, 28], [118, 95], [42, 92]] as Quad, bar = [[70, 0], [95, 0], [85, 120], [60, 120]] as readonly Point[], front = [0.3, 0.3, 0.3] as readonly number[], frame = [...FRAME] as number[], marks = [] as readonly (readonly Point[])[], softness = 0.7, noise = 0 } = {}): GreenScreen {
   const box = { left: 0, top: 0, right: width, bottom: height }, grow = (p: Point, i: number): Point => [p[0] + (i === 0 || i === 3 ? -8 : 8), p[1] + (i < 2 ? -8 : 8)];
   const device = coverageOf([quad.map(grow)], box).data, inner = coverageOf([quad], box).data, over = coverageOf(bar.length > 0 ? [bar] : [], box).data, marked = coverageOf(marks, box).data;
   const light = new Float32Array(width * height * 3), shares = new Float32Array(width * height);
