@@ -1,6 +1,7 @@
 import { cornersByFrame } from '../core/exchange/track-file.ts';
 import { sideRatio, type Quad } from '../core/geometry/quad.ts';
-import { framesToMeasure, measureFront } from '../core/matte/measure-front.ts';
+import { framesToMeasure } from '../core/matte/frames-to-measure.ts';
+import { measureFront } from '../core/matte/measure-front.ts';
 import { MeasureLook } from '../core/measure/measure-look.ts';
 import type { MeasuredShot } from '../core/measure/measured-shot.ts';
 import { proposeLook } from '../core/measure/propose-look.ts';
@@ -25,7 +26,7 @@ export async function lookCommand(args: string[]): Promise<void> {
     if (options.content !== undefined) await (await openContent(options.content, facts.rate)).close();
     const reference: Quad = corners.get(track.referenceFrame) ?? [...seen.values()][0]!, ratio = sideRatio(reference);
     const shot: MeasuredShot = { quads: seen, width: facts.width, height: facts.height, ratio, colour: facts.colour, referenceFrame: track.referenceFrame, perSecond: facts.rate[0] / facts.rate[1] };
-    const measure = new MeasureLook(shot), asked = framesToMeasure([...seen.keys()].sort((a, b) => a - b)), kept = new Map<number, NumberedFrame>(), wanted = [...new Set([...measure.frames, ...asked])];
+    const measure = new MeasureLook(shot), asked = framesToMeasure([...seen.keys()].sort((a, b) => a - b), (frame) => seen.get(frame)), kept = new Map<number, NumberedFrame>(), wanted = [...new Set([...measure.frames, ...asked])];
     const [home] = await framesNumbered(plate, seen, [measure.home]);
     if (!home) throw new Problem('nothing-to-measure', {});
     measure.begin(home.picture);

@@ -11,7 +11,8 @@ import { cornersByFrame } from '../core/exchange/track-file.ts';
 import { sideRatio, type Quad } from '../core/geometry/quad.ts';
 import { peakOf, pictureFromRaw } from '../core/image/raw-frame.ts';
 import { differenceOf, type Difference } from '../core/matte/difference-matte.ts';
-import { framesToMeasure, measureFront, type FrontFrame } from '../core/matte/measure-front.ts';
+import { framesToMeasure } from '../core/matte/frames-to-measure.ts';
+import { measureFront, type FrontFrame } from '../core/matte/measure-front.ts';
 import { cleanFrames, cleanNeeds, cleanSurface } from '../core/measure/clean-needs.ts';
 import type { CleanSurface } from '../core/blend/clean-surface.ts';
 import { Problem } from '../core/problem/problem.ts';
@@ -96,7 +97,7 @@ async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promi
 
 /** Some frames of the plate spread over those with corners. */
 function framesOf(plate: Plate, corners: ReadonlyMap<number, Quad>): Promise<FrontFrame[]> {
-  return framesNumbered(plate, corners, framesToMeasure([...corners.keys()].sort((a, b) => a - b)));
+  return framesNumbered(plate, corners, framesToMeasure([...corners.keys()].sort((a, b) => a - b), (frame) => corners.get(frame)));
 }
 
 type ContentsAt = (frame: number, quad: Quad) => Promise<readonly PinnedContent[] | null>;

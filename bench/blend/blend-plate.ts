@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import type { Quad } from '../../core/geometry/quad.ts';
 import { sideRatio } from '../../core/geometry/quad.ts';
 import type { CodedPicture } from '../../core/image/picture.ts';
-import { framesToMeasure, measureFront } from '../../core/matte/measure-front.ts';
+import { framesToMeasure } from '../../core/matte/frames-to-measure.ts';
+import { measureFront } from '../../core/matte/measure-front.ts';
 import { MeasureLook, type LookFindings } from '../../core/measure/measure-look.ts';
 import type { MeasuredShot } from '../../core/measure/measured-shot.ts';
 import { proposeLook } from '../../core/measure/propose-look.ts';
@@ -41,6 +42,6 @@ export function measured({ plates }: Pick<BlendPlate, 'plates'>, shot: MeasuredS
   const measure = new MeasureLook(shot);
   measure.begin(plates[measure.home]!);
   for (const frame of measure.frames) measure.add(frame, plates[frame]!);
-  const found = measure.finish(), front = measureFront(framesToMeasure([...shot.quads.keys()].sort((a, b) => a - b)).map((frame) => ({ picture: plates[frame]!, quad: shot.quads.get(frame)! })), shot.ratio, shot.colour, shot.quads.get(measure.home));
+  const found = measure.finish(), front = measureFront(framesToMeasure([...shot.quads.keys()].sort((a, b) => a - b), (frame) => shot.quads.get(frame)).map((frame) => ({ picture: plates[frame]!, quad: shot.quads.get(frame)! })), shot.ratio, shot.colour, shot.quads.get(measure.home));
   return { found, look: proposeLook(found, front, shot) };
 }

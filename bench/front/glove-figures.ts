@@ -8,7 +8,8 @@ import { grownOutline } from '../../core/geometry/grow-outline.ts';
 import { ciede2000, labOfLight } from '../../core/image/colour-difference.ts';
 import type { CodedPicture } from '../../core/image/picture.ts';
 import { codeToLight } from '../../core/image/transfer.ts';
-import { framesToMeasure, measureFront } from '../../core/matte/measure-front.ts';
+import { framesToMeasure } from '../../core/matte/frames-to-measure.ts';
+import { measureFront } from '../../core/matte/measure-front.ts';
 import type { Look } from '../../core/schemas/types.ts';
 import { readStill } from '../../server/media/content.ts';
 import type { Truth } from '../../demo/truth.ts';
@@ -46,7 +47,7 @@ const GLOVE_AROUND = 0.06;
 /** Composes every frame from exact corners and compares with the truth. */
 export async function gloveFigures({ truth, plates, composites, mattes, contentFile }: GlovePlate, extra: (measured: MeasuredFront) => Look = () => ({}), keep?: (frame: number, picture: CodedPicture, matte: Float32Array) => void): Promise<GloveFigures> {
   const { width, height } = truth, ratio = sideRatio(quadOf(truth, truth.referenceFrame)!), colour = { transfer: 'srgb', primaries: 'bt709' } as const;
-  const measured = measureFront(framesToMeasure(truth.frames.map((f) => f.frame)).map((frame) => ({ picture: plates[frame]!, quad: quadOf(truth, frame)! })), ratio, colour);
+  const measured = measureFront(framesToMeasure(truth.frames.map((f) => f.frame), (frame) => quadOf(truth, frame)).map((frame) => ({ picture: plates[frame]!, quad: quadOf(truth, frame)! })), ratio, colour);
   const look = resolveLook({ levels: truth.levels, soften: truth.softness, motionBlur: { shutter: truth.shutter, phase: 0 }, keys: 'measure', spill: 'measure', ...extra(measured) }, measured);
   const still = await readStill(contentFile), shown = new ShownContent({ frames: 1, rate: truth.rate, picture: () => Promise.resolve(still) }, truth.rate);
   const sums = { surface: 0, matte: 0, softCount: 0, soft: 0, fringe: 0, glove: 0, spill: 0, outside: 0 }, perFrame: GloveFigures['perFrame'][number][] = [];

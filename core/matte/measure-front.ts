@@ -19,15 +19,6 @@ export interface FrontFrame {
   readonly quad: Quad;
 }
 
-/** Frames of a shot that are looked at, spread over it. */
-export const MEASURED_FRAMES = 12;
-
-/** Frames to measure on, of those where the surface is known: evenly spread, first and last near the ends. */
-export function framesToMeasure(known: readonly number[]): number[] {
-  const n = Math.min(MEASURED_FRAMES, known.length);
-  return Array.from({ length: n }, (_, k) => known[Math.floor(((k + 0.5) * known.length) / n)]!);
-}
-
 /**
  * What `measure` proposes for a plate: a key of the screen's colour, the marks on the screen, and the spill's colour. No key and no spill where the
  * surface shows no colour to key by. `ratio` is the surface's width over height; `home`, where it is given, is where the surface lies on the frame that outlines are told

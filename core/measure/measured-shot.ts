@@ -1,6 +1,6 @@
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import type { Homography } from '../geometry/homography.ts';
-import { distance, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
+import { speedOfCorners, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
 import { motionAbout, type QuadMotion } from '../composite/shutter-path.ts';
 
@@ -23,8 +23,8 @@ export function motionAt({ quads }: MeasuredShot, frame: number): QuadMotion {
 
 /** How far the corners go from the frame before to the one after, px a frame; the farthest of them. 0 where no neighbour is known. */
 export function speedAt(shot: MeasuredShot, frame: number): number {
-  const { before, now, after } = motionAt(shot, frame), from = before ?? now, to = after ?? now, frames = (before ? 1 : 0) + (after ? 1 : 0);
-  return frames === 0 ? 0 : Math.max(...from.map((p, i) => distance(p, to[i]!))) / frames;
+  const { before, now, after } = motionAt(shot, frame);
+  return speedOfCorners(before, now, after);
 }
 
 /** The unit square to the picture; null where the surface is seen edge on. */

@@ -3,7 +3,7 @@ import { surfaceRatio } from '../../core/composite/surface-ratio.ts';
 import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
 import { compose, type Homography } from '../../core/geometry/homography.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
-import { framesToMeasure } from '../../core/matte/measure-front.ts';
+import { framesToMeasure } from '../../core/matte/frames-to-measure.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import { movementOf } from '../../core/seat/match-reference.ts';
 import type { QuadCorners } from '../../core/schemas/types.ts';
@@ -112,8 +112,9 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
     const { shot, document } = await shotOf(id()), plate = await plateOf(db, shot.plate?.id);
     if (!document.corners) throw new Problem('no-corners');
     const rows = await readMotion(db, shot, document), maps = mapsOf(rows), seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows));
-    const known = framesToMeasure([...maps.keys()].sort((a, b) => a - b)).flatMap((frame) => {
-      const quad = seated.at(frame, maps.get(frame)!);
+    const quadAt = (frame: number) => (maps.has(frame) ? seated.at(frame, maps.get(frame)!) : null);
+    const known = framesToMeasure([...maps.keys()].sort((a, b) => a - b), quadAt).flatMap((frame) => {
+      const quad = quadAt(frame);
       return quad ? [{ frame, quad }] : [];
     });
     // A surface that was never followed is looked at on its reference frame.

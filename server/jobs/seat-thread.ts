@@ -2,7 +2,8 @@ import { parentPort } from 'node:worker_threads';
 import type { Homography, Point } from '../../core/geometry/homography.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
 import { lumaFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
-import { framesToMeasure, measureFront, type FrontFrame } from '../../core/matte/measure-front.ts';
+import { framesToMeasure } from '../../core/matte/frames-to-measure.ts';
+import { measureFront, type FrontFrame } from '../../core/matte/measure-front.ts';
 import { lookBasis } from '../../core/measure/look-basis.ts';
 import { MeasureLook } from '../../core/measure/measure-look.ts';
 import type { MeasuredShot } from '../../core/measure/measured-shot.ts';
@@ -105,7 +106,7 @@ async function look({ plate, dataFolder, ratio, referenceFrame, frames }: LookTa
   const store = openFrames(folders(dataFolder), plate), { layout, colour, rate } = plate.facts!, { width, height } = layout, picture = async (frame: number) => pictureFromRaw(await store.readRaw(frame), layout);
   const quads = new Map(frames.filter(({ quad }) => quad.some(([x, y]) => x > 0 && y > 0 && x < width && y < height)).map(({ frame, quad }) => [frame, quad]));
   if (quads.size === 0) throw new Problem('nothing-to-measure');
-  const shot: MeasuredShot = { quads, width, height, ratio, colour, referenceFrame, perSecond: rate[0] / rate[1] }, measure = new MeasureLook(shot), forFront = new Set(framesToMeasure([...quads.keys()].sort((a, b) => a - b))), kept: FrontFrame[] = [];
+  const shot: MeasuredShot = { quads, width, height, ratio, colour, referenceFrame, perSecond: rate[0] / rate[1] }, measure = new MeasureLook(shot), forFront = new Set(framesToMeasure([...quads.keys()].sort((a, b) => a - b), (frame) => quads.get(frame))), kept: FrontFrame[] = [];
   measure.begin(await picture(measure.home));
   for (const frame of [...new Set([...measure.frames, ...forFront])].sort((a, b) => a - b)) {
     const seen = await picture(frame);

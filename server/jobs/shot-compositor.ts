@@ -8,7 +8,7 @@ import type { Quad } from '../../core/geometry/quad.ts';
 import type { CodedPicture } from '../../core/image/picture.ts';
 import { pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { differenceOf, type Difference } from '../../core/matte/difference-matte.ts';
-import { framesToMeasure } from '../../core/matte/measure-front.ts';
+import { framesToMeasure } from '../../core/matte/frames-to-measure.ts';
 import type { CleanSurface } from '../../core/blend/clean-surface.ts';
 import { cleanFrames, cleanNeeds, cleanSurface, type CleanKind } from '../../core/measure/clean-needs.ts';
 import { Problem } from '../../core/problem/problem.ts';
@@ -70,7 +70,7 @@ class ShotSurface {
 
   private async lookForDifference(plates: FrameStore, { facts }: StoredMedia): Promise<void> {
     const frames = [];
-    for (const frame of framesToMeasure([...this.corners.keys()].sort((a, b) => a - b))) frames.push({ picture: pictureFromRaw(await plates.readRaw(frame), facts!.layout), quad: this.corners.get(frame)! });
+    for (const frame of framesToMeasure([...this.corners.keys()].sort((a, b) => a - b), (frame) => this.corners.get(frame))) frames.push({ picture: pictureFromRaw(await plates.readRaw(frame), facts!.layout), quad: this.corners.get(frame)! });
     this.difference = differenceOf(frames, this.ratio, facts!.colour);
   }
 }

@@ -3,7 +3,7 @@ import { cleanFrames, cleanNeeds, type CleanKind } from '../../../core/measure/c
 import { NEUTRAL_LOOK, resolveLook, withCornerRadius } from '../../../core/composite/look.ts';
 import { surfaceRatio } from '../../../core/composite/surface-ratio.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
-import { framesToMeasure } from '../../../core/matte/measure-front.ts';
+import { framesToMeasure } from '../../../core/matte/frames-to-measure.ts';
 import type { Board, Look, Media, ShotDocument } from '../../../core/schemas/types.ts';
 import type { useShot } from '../stores/shot.ts';
 import type { OtherOnBench } from '../stores/other-surfaces.ts';
@@ -48,7 +48,7 @@ function toldClean(kind: CleanKind, at: (f: number) => Quad | null, frames: numb
 /** Frames over the whole shot that tell what differs. */
 function differenceFrames(at: (f: number) => Quad | null, frames: number): SurfaceRequest['clean'] {
   const known = Array.from({ length: frames }, (_, f) => f).filter((f) => at(f));
-  return framesToMeasure(known).map((frame) => ({ frame, quad: at(frame)! }));
+  return framesToMeasure(known, at).map((frame) => ({ frame, quad: at(frame)! }));
 }
 
 function contentOf(shot: ShotStore, { look: { board }, contentId }: ShotDocument, exact: boolean): ShownRequest | null {
