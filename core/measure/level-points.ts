@@ -2,7 +2,7 @@ import { quantile } from '../image/statistics.ts';
 import { lightToCode } from '../image/transfer.ts';
 import { luminanceOf, type PlaneCells } from './plane-cells.ts';
 
-/** Display-referred darkest and brightest that a camera recorded about a screen. */
+/** Display-referred darkest and brightest that a camera recorded about a screen, as on the frame that exposures are told from; above 1 where that is brighter than the camera records. */
 export interface LevelsFound {
   readonly black: number;
   readonly white: number;
@@ -37,7 +37,7 @@ export function levelsFound(cells: PlaneCells, frames: readonly LevelFrame[]): L
   // The screen by itself, where it counts: it may be small among what is around it.
   const low = Math.min(quantile(ys, ENDS), enough ? quantile(screen, ENDS) : Infinity), high = Math.max(quantile(ys, 1 - ENDS), enough ? quantile(screen, 1 - ENDS) : 0);
   const meanOf = (of: readonly Place[]): [number, number, number] => [0, 1, 2].map((c) => of.reduce((s, one) => s + one.rgb[c]!, 0) / Math.max(1, of.length)) as [number, number, number];
-  return { black: lightToCode(low), white: lightToCode(Math.min(1, high)), dark: meanOf(seen.filter((s) => s.y <= low)), bright: meanOf(seen.filter((s) => s.y >= high)), places: seen.length, clipped: clipped / seen.length };
+  return { black: lightToCode(low), white: lightToCode(high), dark: meanOf(seen.filter((s) => s.y <= low)), bright: meanOf(seen.filter((s) => s.y >= high)), places: seen.length, clipped: clipped / seen.length };
 }
 
 interface Place {

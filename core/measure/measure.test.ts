@@ -10,6 +10,7 @@ import { flatBlocks, grainOf } from './grain.ts';
 import { cleanDark, cleanLit } from './measure-clean.ts';
 import { MeasureLook } from './measure-look.ts';
 import { lightOfCells, planeCells } from './plane-cells.ts';
+import { codeToLight } from '../image/transfer.ts';
 import { proposeLook } from './propose-look.ts';
 import { flatReference, shutterOf, smearMisfits } from './shutter.ts';
 import { softnessOnFrame } from './softness.ts';
@@ -112,6 +113,16 @@ describe('proposeLook', () => {
     expect(Math.min(...keys.map((k) => k.value))).toBeCloseTo(Math.log2(0.1), 1);
     expect(Math.max(...keys.map((k) => k.value))).toBeCloseTo(0, 1);
     expect(look.why.exposure!.says).toContain('screen\'s own light');
+  });
+
+  test('where the frame that light is compared with is overexposed, levels are told at less light and the content still comes out as bright', () => {
+    const dark = { screen: () => 0.004 }, even = propose(movingDevice(dark), 8), over = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 4 : 1) }), 8), keys = over.exposure as { frame: number; value: number }[];
+    expect(over.levels!.white).toBeCloseTo(0.85, 2);
+    expect(over.why.exposure!.says).toContain('brighter than the plate records');
+    // White as light on a frame of usual light, to a fifth of a stop.
+    const white = (code: number, stops: number) => Math.log2(codeToLight(code)) + stops;
+    expect(Math.abs(white(over.levels!.white as number, keys.at(-1)!.value) - white(even.levels!.white as number, 0))).toBeLessThan(0.2);
+    expect(keys[0]!.value - keys.at(-1)!.value).toBeCloseTo(2, 1);
   });
 
   test('one frame: no exposure, 180° taken and said so', () => {

@@ -3,6 +3,7 @@ import type { MeasuredFront } from '../composite/look.ts';
 import { grownOutline } from '../geometry/grow-outline.ts';
 import { distance } from '../geometry/quad.ts';
 import { median } from '../image/statistics.ts';
+import { codeToLight, lightToCode } from '../image/transfer.ts';
 import type { Look, LookReason } from '../schemas/types.ts';
 import { sparseKeys, withoutSpikes } from './exposure-curve.ts';
 import { screenTop, type LookFindings } from './measure-look.ts';
@@ -11,6 +12,8 @@ import type { MeasuredShot } from './measured-shot.ts';
 
 /** What is taken where nothing could be measured: common practice, no source. */
 const USUAL = { black: 0.07, white: 0.85, soften: 1.2, shutter: 180 } as const;
+/** Levels that end above this lie beyond what the plate records. Display-referred. */
+const BRIGHTEST = 0.97;
 /** Light that changes by less than this over a shot stays; keys are left out that a line tells to within so much. Stops. */
 const LEAST_CHANGE = 0.06, KEY_WITHIN = 0.012;
 /** A screen whose light leaves the room's by more than this, on so many frames, is followed itself. */
@@ -31,8 +34,8 @@ type Reasons = Record<string, LookReason>;
 /** A whole look from what was measured, with the reason for each value under its place in the look. */
 export function proposeLook(found: LookFindings, front: MeasuredFront, shot: MeasuredShot): Look & { why: Reasons } {
   const why: Reasons = {}, keyed = front.keys.length > 0, look: Look = { why };
-  proposeLevels(look, why, found, shot);
   proposeExposure(look, why, found, keyed);
+  proposeLevels(look, why, withinRange(look, why, found), shot);
   proposeSoftness(look, why, found);
   proposeShutter(look, why, found);
   proposeGrain(look, why, found);
@@ -47,6 +50,16 @@ export function proposeLook(found: LookFindings, front: MeasuredFront, shot: Mea
 
 const reason = (says: string, certainty: number, frames: readonly number[] = []): LookReason => ({ says, certainty: Number(Math.min(1, Math.max(0, certainty)).toFixed(2)), ...(frames.length > 0 ? { frames: [...frames] } : {}) });
 const round = (v: number, digits: number) => Number(v.toFixed(digits));
+
+/** Levels that would end above what the plate records on the frame that light is compared with are told at less light, and all exposures at as much more. */
+function withinRange(look: Look, why: Reasons, found: LookFindings): LookFindings {
+  const { levels } = found;
+  if (!levels || levels.white <= BRIGHTEST || !Array.isArray(look.exposure)) return found;
+  const stops = round(Math.log2(codeToLight(levels.white) / codeToLight(USUAL.white)), 3), dimmed = (code: number) => lightToCode(codeToLight(code) * 2 ** -stops);
+  look.exposure = keyedBy(look.exposure.map(({ frame, value }) => [frame, value + stops]));
+  why.exposure = { ...why.exposure!, says: `${why.exposure!.says} Frame ${found.home} is brighter than the plate records: levels are told at ${round(stops, 2)} stops less.` };
+  return { ...found, levels: { ...levels, black: dimmed(levels.black), white: dimmed(levels.white) } };
+}
 
 /** What is seen around a screen bounds its black and white from within: a lit screen may show neither. Usual values are taken where what is seen leaves room for them. */
 function proposeLevels(look: Look, why: Reasons, { levels, home, dark }: LookFindings, shot: MeasuredShot): void {
