@@ -57,11 +57,11 @@ export function softnessOnFrame(frame: number, region: LightRegion, motion: Quad
   }
   // A screen ends in a plain step. The device around it is often bevelled or rounded, and its border is then a step and a line.
   const edges = screen.filter((e) => e.off < SURE).length >= FEWEST ? screen : [...screen, ...device];
-  return edges.length < FEWEST ? null : { frame, ...together(edges), edges };
+  return edges.length < FEWEST ? null : { frame, ...togetherOf(edges), edges };
 }
 
 /** The middle of what edges tell, each counting by how sure it is. */
-function together(edges: readonly EdgeSeen[]): { sigma: number; off: number } {
+export function togetherOf(edges: readonly EdgeSeen[]): { sigma: number; off: number } {
   const sorted = [...edges].sort((a, b) => a.sigma - b.sigma), weight = (e: EdgeSeen) => 1 / (e.off * e.off + 0.02 ** 2), total = sorted.reduce((s, e) => s + weight(e), 0);
   let sum = 0, at = 0;
   // What is not straight, or not one edge only, comes out too soft: a little under the middle is nearer.

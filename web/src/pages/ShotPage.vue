@@ -24,6 +24,7 @@ import { useSeat } from '../stores/seat.ts';
 import { useShot } from '../stores/shot.ts';
 import PointMagnifiers from '../viewer/PointMagnifiers.vue';
 import PlateViewer from '../viewer/PlateViewer.vue';
+import ScopeCharts from '../viewer/ScopeCharts.vue';
 import ViewerBar from '../viewer/ViewerBar.vue';
 import { useBenchKeys } from './bench-keys.ts';
 
@@ -86,7 +87,7 @@ onBeforeUnmount(() => {
     <div v-else-if="shot.shot && shot.document" class="work">
       <StepRail />
       <main class="middle">
-        <PlateViewer><div class="empty"><p>{{ shot.shot.plate?.state === 'cleared' ? 'The frames of this plate were put away. Make them again on the right.' : shot.shot.plate?.problemCode === 'sequence-gap' ? 'Pictures are missing from the sequence. Say on the right what is to be done.' : shot.shot.plate?.state === 'failed' ? 'The plate could not be brought in; the reason stands on the right.' : shot.shot.plate ? 'The plate is coming in. It shows here as soon as it is unpacked.' : 'Bring in the clip in which a screen is to be replaced: drop it on the right.' }}</p></div></PlateViewer>
+        <div class="looking"><PlateViewer><div class="empty"><p>{{ shot.shot.plate?.state === 'cleared' ? 'The frames of this plate were put away. Make them again on the right.' : shot.shot.plate?.problemCode === 'sequence-gap' ? 'Pictures are missing from the sequence. Say on the right what is to be done.' : shot.shot.plate?.state === 'failed' ? 'The plate could not be brought in; the reason stands on the right.' : shot.shot.plate ? 'The plate is coming in. It shows here as soon as it is unpacked.' : 'Bring in the clip in which a screen is to be replaced: drop it on the right.' }}</p></div></PlateViewer><ScopeCharts v-if="bench.step === 'blend' && bench.showScopes" /></div>
         <ViewerBar />
         <PointMagnifiers v-if="bench.step === 'follow' && bench.followPage === 'points' && shot.document.cornerPoints?.length" />
         <EdgeSlices v-if="bench.step === 'seat' && shot.document.corners" />
@@ -102,6 +103,7 @@ onBeforeUnmount(() => {
 <style scoped>
 .bench { height: 100%; display: flex; flex-direction: column; overflow: hidden; }
 .work { flex: 1; min-height: 0; display: grid; grid-template-columns: auto minmax(0, 1fr) var(--column-width); }
+.looking { min-width: 0; min-height: 0; display: flex; }
 .middle { min-width: 0; display: grid; grid-template: minmax(0, 1fr) auto / minmax(0, 1fr); grid-auto-rows: auto; }
 .column { border-left: 1px solid var(--line); background: var(--paper); overflow-y: auto; }
 .tools { display: flex; }

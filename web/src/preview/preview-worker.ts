@@ -16,7 +16,9 @@ import { testCard } from '../../../core/composite/test-card.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
 import type { CodedPicture } from '../../../core/image/picture.ts';
 import { DISPLAY_COLOUR } from '../../../core/image/plate-colour.ts';
+import { numberAt } from '../../../core/content/keyed.ts';
 import { differenceOf, type Difference } from '../../../core/matte/difference-matte.ts';
+import { scopesOf, type Scopes } from '../../../core/measure/scopes.ts';
 import type { FrontFrame } from '../../../core/matte/measure-front.ts';
 import { frameUrl } from '../api/urls.ts';
 import type { BoardRequest, ComposeRequest, ShownMedium, ShownRequest, SurfaceRequest } from './compose-request.ts';
@@ -35,6 +37,26 @@ class PreviewWorker {
   private readonly ready = loadComposite();
 
   async compose(request: ComposeRequest): Promise<ImageBitmap> {
+    const { finished } = await this.finish(request), rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
+    for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
+      rgba[at] = finished.data[i]!;
+      rgba[at + 1] = finished.data[i + 1]!;
+      rgba[at + 2] = finished.data[i + 2]!;
+      rgba[at + 3] = 255;
+    }
+    const bitmap = await createImageBitmap(new ImageData(rgba, finished.width, finished.height));
+    return Comlink.transfer(bitmap, [bitmap]);
+  }
+
+  /** What the first surface of a finished frame shows beside its plate; null where it is not seen. */
+  async scopes(request: ComposeRequest): Promise<Scopes | null> {
+    const { plate, finished, stack: [own] } = await this.finish(request);
+    if (!own) return null;
+    const { motion, ratio, look: { motionBlur, soften, disc } } = own.surface, at = (value: typeof soften) => numberAt(value, request.frame);
+    return scopesOf(plate, finished, motion, ratio, at(motionBlur.shutter) / 360, Math.hypot(at(soften), at(disc) / 2), DISPLAY_COLOUR);
+  }
+
+  private async finish(request: ComposeRequest): Promise<{ plate: CodedPicture; finished: CodedPicture; stack: readonly StackedSurface[] }> {
     await this.ready;
     const plate = await this.plate(request);
     const scale = plate.width / request.plateWidth;
@@ -48,16 +70,7 @@ class PreviewWorker {
         perSecond: request.plateRate[0] / request.plateRate[1], clean: clean ?? undefined, differs: difference?.on(motion.now, look.front.difference!),
       } });
     }
-    const finished = viewOf(request.view, plate, stack, request.quality);
-    const rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
-    for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
-      rgba[at] = finished.data[i]!;
-      rgba[at + 1] = finished.data[i + 1]!;
-      rgba[at + 2] = finished.data[i + 2]!;
-      rgba[at + 3] = 255;
-    }
-    const bitmap = await createImageBitmap(new ImageData(rgba, finished.width, finished.height));
-    return Comlink.transfer(bitmap, [bitmap]);
+    return { plate, finished: viewOf(request.view, plate, stack, request.quality), stack };
   }
 
   private async plate({ plate, frame, plateKind }: ComposeRequest): Promise<CodedPicture> {

@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import type { Scopes } from '../../../core/measure/scopes.ts';
 import type { BoardRequest, ComposeRequest } from './compose-request.ts';
 import type { PreviewWorker } from './preview-worker.ts';
 
@@ -22,6 +23,14 @@ export function composePreview(request: ComposeRequest, purpose: Purpose = 'show
 export async function drawBoardInWorker(request: BoardRequest): Promise<{ bitmap: ImageBitmap; sizes: Record<string, { width: number; height: number }> }> {
   boards ??= Comlink.wrap<PreviewWorker>(new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' }));
   return boards.board(request);
+}
+
+let measuring: Comlink.Remote<PreviewWorker> | null = null;
+
+/** What a finished frame shows beside its plate. Its own worker too: it looks for seconds, and the picture does not wait. */
+export async function scopesInWorker(request: ComposeRequest): Promise<Scopes | null> {
+  measuring ??= Comlink.wrap<PreviewWorker>(new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' }));
+  return measuring.scopes(request);
 }
 
 async function next(): Promise<void> {

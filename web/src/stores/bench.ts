@@ -50,6 +50,8 @@ export const useBench = defineStore('bench', () => {
   const showOutlines = ref(true);
   const showResult = ref(true);
   const showGrid = ref(false);
+  /** Whether levels, edges and noise of the content beside the plate's are shown by the picture. */
+  const showScopes = ref(false);
   /** Whether the content's outline is shown to be moved by hand. */
   const placeOpen = ref(false);
   /** Whether the mesh of curved glass is shown to be bent by its points, and whether the opposite side goes along. */
@@ -86,5 +88,5 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, point, showGhosts, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, placeOpen, meshOpen, meshSymmetric, frontView, measured, dragPoint, reason, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, point, showGhosts, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, showScopes, placeOpen, meshOpen, meshSymmetric, frontView, measured, dragPoint, reason, pointer, viewRequest, scale, dim, enter, setDim };
 });

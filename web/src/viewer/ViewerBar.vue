@@ -49,6 +49,7 @@ const rate = computed(() => {
     <button v-if="bench.step === 'seat'" class="toggle" type="button" :aria-pressed="bench.showGrid" @click="bench.showGrid = !bench.showGrid"><i class="bi bi-grid-3x3" /> Grid</button>
     <button v-if="hasResult" class="toggle" type="button" :aria-pressed="bench.showResult" title="Finished picture or plate (V)" @click="bench.showResult = !bench.showResult"><i class="bi bi-layers" /> Finished</button>
     <button v-if="canWipe" class="icon-button" type="button" :aria-pressed="viewing.wipe !== null" title="Plate and finished picture side by side, with a border to drag and turn (B)" aria-label="Border between plate and finished picture" @click="startWipe(shot, viewing)"><i class="bi bi-layout-split" /></button>
+    <button v-if="bench.step === 'blend'" class="icon-button" type="button" :aria-pressed="bench.showScopes" title="Scopes: levels, edges and noise of the content beside the plate’s" aria-label="Scopes" @click="bench.showScopes = !bench.showScopes"><i class="bi bi-graph-up" /></button>
     <CompareMenu v-if="hasResult && canWipe" />
     <button class="icon-button" type="button" :aria-pressed="bench.tool === 'measure'" title="Measure a square (M)" aria-label="Measure a square" @click="bench.tool = bench.tool === 'measure' ? 'look' : 'measure'"><i class="bi bi-eyedropper" /></button>
     <span class="cluster viewed" title="For viewing only">
