@@ -1,16 +1,17 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { moveHandKey, removeHandKey } from '../steps/follow/keys/key-edits.ts';
 import { useHand } from '../stores/hand.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { ROWS } from './draw-parts.ts';
-import { frameAt, frameMiddle, type LedgerScale } from './ledger-scale.ts';
+import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
+import { rowKey } from './row-key.ts';
+import { useRowDrag } from './use-row-drag.ts';
 
 /** Corners keyed by hand, and the frames between that were pulled onto the picture: press to go there, drag a key to move it in time, Delete to remove it. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
 const shot = useShot(), hand = useHand(), head = usePlayhead();
-const dragging = ref<number | null>(null);
 const inView = (frame: number) => {
   const x = frameMiddle(props.scale, frame);
   return x >= props.scale.left && x <= props.scale.left + props.scale.width;
@@ -18,34 +19,22 @@ const inView = (frame: number) => {
 const keys = computed(() => hand.keys.map((k) => k.frame).filter(inView));
 const pulled = computed(() => [...hand.held.keys()].filter(inView));
 
-function onDown(event: PointerEvent, frame: number): void {
-  if (event.button !== 0) return;
-  dragging.value = frame;
-  (event.currentTarget as Element).setPointerCapture(event.pointerId);
-}
-function onMove(event: PointerEvent): void {
-  const from = dragging.value, row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
-  if (from === null) return;
-  const to = frameAt(props.scale, event.clientX - row.left);
-  if (to === from || hand.keys.some((k) => k.frame === to)) return;
-  shot.drag((draft) => moveHandKey(draft, from, to));
-  dragging.value = to;
-}
-function onUp(): void {
-  const frame = dragging.value;
-  dragging.value = null;
-  if (frame === null) return;
+const { take, onMove, onUp } = useRowDrag<{ frame: number }>(() => ({ scale: props.scale, frames: shot.frames }), ({ frame }, to) => {
+  if (hand.keys.some((k) => k.frame === to)) return false;
+  shot.drag((draft) => moveHandKey(draft, frame, to));
+  return true;
+}, ({ frame }) => {
   shot.settle();
   head.goTo(frame);
+});
+function onDown(event: PointerEvent, frame: number): void {
+  if (event.button === 0) take(event, { frame });
 }
 function onKey(event: KeyboardEvent, frame: number): void {
-  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-  if (event.key === 'Enter') head.goTo(frame);
-  else if (event.key === 'Delete') shot.edit((draft) => removeHandKey(draft, frame));
-  else if (by !== undefined && frame + by >= 0 && frame + by < shot.frames) shot.edit((draft) => moveHandKey(draft, frame, frame + by));
-  else return;
-  event.preventDefault();
-  event.stopPropagation();
+  rowKey(event, {
+    go: () => head.goTo(frame), remove: () => shot.edit((draft) => removeHandKey(draft, frame)),
+    move: (by) => frame + by >= 0 && frame + by < shot.frames && shot.edit((draft) => moveHandKey(draft, frame, frame + by)),
+  });
 }
 </script>
 

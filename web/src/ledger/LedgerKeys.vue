@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { keyFrames, moveKey, removeKey } from '../steps/follow/edit-outline.ts';
 import { homeOf, OUTLINE_NAMES, outlinesOf, type OutlineKind } from '../steps/follow/outlines-of.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { ROWS } from './draw-parts.ts';
-import { frameUnder } from './frame-under.ts';
 import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
+import { rowKey } from './row-key.ts';
+import { useRowDrag } from './use-row-drag.ts';
 
 /** Keys of outlines: press to go there, drag to move in time, Delete to remove. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string; lists: readonly (keyof typeof MARKS)[] }>();
@@ -16,7 +17,6 @@ const head = usePlayhead();
 const bench = useBench();
 /** Diamonds for regions, triangles for keep-outs, arches for shapes, rings for areas of spilled light. */
 const MARKS = { regions: 'M0 -6L6 0L0 6L-6 0Z', keepOut: 'M-6 -5H6L0 6Z', shapes: 'M-5.5 5V0A5.5 5.5 0 0 1 5.5 0V5Z', areas: 'M-5.5 4A5.5 5.5 0 1 1 5.5 4L2.6 4A3 3 0 1 0 -2.6 4Z' } as const;
-const dragging = ref<{ list: OutlineKind; index: number; frame: number; moved: boolean } | null>(null);
 
 const keys = computed(() => {
   const document = shot.document;
@@ -27,43 +27,32 @@ const keys = computed(() => {
   })))).filter((key) => key.x >= props.scale.left && key.x <= props.scale.left + props.scale.width);
 });
 
+const { take, onMove, onUp } = useRowDrag<{ list: OutlineKind; index: number; frame: number }>(() => ({ scale: props.scale, frames: shot.frames }), ({ list, index, frame }, to) => {
+  const drawn = outlinesOf(shot.document!, list)[index];
+  if (!drawn || frame === homeOf(shot.document!, drawn)) return false;
+  let made = false;
+  shot.drag((draft) => {
+    const outline = outlinesOf(draft, list)[index]!;
+    made = moveKey(outline, frame, to, homeOf(draft, outline));
+  });
+  return made;
+}, ({ frame }) => {
+  shot.settle();
+  head.goTo(frame);
+});
 function onDown(event: PointerEvent, list: OutlineKind, index: number, frame: number): void {
   if (event.button !== 0) return;
   bench.picked = { list, index };
-  dragging.value = { list, index, frame, moved: false };
-  (event.currentTarget as Element).setPointerCapture(event.pointerId);
-}
-function onMove(event: PointerEvent): void {
-  const d = dragging.value;
-  const drawn = d && outlinesOf(shot.document!, d.list)[d.index];
-  if (!d || !drawn || d.frame === homeOf(shot.document!, drawn)) return;
-  const to = frameUnder(event, props.scale, shot.frames);
-  if (to === d.frame) return;
-  let made = false;
-  shot.drag((draft) => {
-    const outline = outlinesOf(draft, d.list)[d.index]!;
-    made = moveKey(outline, d.frame, to, homeOf(draft, outline));
-  });
-  if (made) dragging.value = { ...d, frame: to, moved: true };
-}
-function onUp(): void {
-  const d = dragging.value;
-  dragging.value = null;
-  if (!d) return;
-  shot.settle();
-  head.goTo(d.frame);
+  take(event, { list, index, frame });
 }
 function onKey(event: KeyboardEvent, list: OutlineKind, index: number, frame: number): void {
-  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-  if (event.key === 'Enter') head.goTo(frame);
-  else if (event.key === 'Delete') shot.edit((draft) => removeKey(outlinesOf(draft, list)[index]!, frame));
-  else if (by !== undefined) shot.edit((draft) => {
+  rowKey(event, {
+    go: () => head.goTo(frame), remove: () => shot.edit((draft) => removeKey(outlinesOf(draft, list)[index]!, frame)),
+    move: (by) => shot.edit((draft) => {
       const outline = outlinesOf(draft, list)[index]!;
       moveKey(outline, frame, frame + by, homeOf(draft, outline));
-    });
-  else return;
-  event.preventDefault();
-  event.stopPropagation();
+    }),
+  });
 }
 </script>
 

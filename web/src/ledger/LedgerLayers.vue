@@ -6,6 +6,7 @@ import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { ROWS } from './draw-parts.ts';
 import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
+import { rowKey } from './row-key.ts';
 import { useRowDrag } from './use-row-drag.ts';
 
 /** Keys of the board's picked layers (of all, faintly, when none is): press to go there, drag to move in time, Delete to remove. */
@@ -31,13 +32,8 @@ function onDown(event: PointerEvent, id: string, frame: number): void {
   take(event, { id, frame });
 }
 function onKey(event: KeyboardEvent, id: string, frame: number): void {
-  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key], layerOf = (board: NonNullable<typeof desk.board>) => board.layers.find((l) => l.id === id)!;
-  if (event.key === 'Enter') head.goTo(frame);
-  else if (event.key === 'Delete') desk.change((board) => removeKeys(layerOf(board), frame));
-  else if (by !== undefined) desk.change((board) => void moveKeys(layerOf(board), frame, frame + by));
-  else return;
-  event.preventDefault();
-  event.stopPropagation();
+  const layerOf = (board: NonNullable<typeof desk.board>) => board.layers.find((l) => l.id === id)!;
+  rowKey(event, { go: () => head.goTo(frame), remove: () => desk.change((board) => removeKeys(layerOf(board), frame)), move: (by) => desk.change((board) => void moveKeys(layerOf(board), frame, frame + by)) });
 }
 </script>
 

@@ -5,6 +5,7 @@ import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { ROWS } from './draw-parts.ts';
 import { frameMiddle, type LedgerScale } from './ledger-scale.ts';
+import { rowKey } from './row-key.ts';
 import { useRowDrag } from './use-row-drag.ts';
 
 /** Keys of the look: press to go there, drag to move those of a frame in time, Delete to remove them. */
@@ -21,13 +22,10 @@ const { take, onMove, onUp } = useRowDrag<{ frame: number }>(() => ({ scale: pro
   head.goTo(frame);
 });
 function onKey(event: KeyboardEvent, frame: number): void {
-  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key], to = frame + (by ?? 0);
-  if (event.key === 'Enter') head.goTo(frame);
-  else if (event.key === 'Delete') shot.edit((draft) => removeLookKeys(draft.look, frame));
-  else if (by !== undefined && to >= 0 && to < shot.frames) shot.edit((draft) => void moveLookKeys(draft.look, frame, to));
-  else return;
-  event.preventDefault();
-  event.stopPropagation();
+  rowKey(event, {
+    go: () => head.goTo(frame), remove: () => shot.edit((draft) => removeLookKeys(draft.look, frame)),
+    move: (by) => frame + by >= 0 && frame + by < shot.frames && shot.edit((draft) => void moveLookKeys(draft.look, frame, frame + by)),
+  });
 }
 </script>
 
