@@ -23,8 +23,8 @@ export function scaledLook(look: ResolvedLook, scale: number): ResolvedLook {
   };
 }
 
-function scaledKey<K extends Pick<ColourKey, 'grow' | 'blur' | 'reach'>>(key: K, scale: number): K {
-  return { ...key, ...(key.grow === undefined ? {} : { grow: key.grow * scale }), ...(key.blur === undefined ? {} : { blur: key.blur * scale }), ...(key.reach === undefined ? {} : { reach: key.reach * scale }) };
+function scaledKey<K extends Pick<ColourKey, 'grow' | 'blur' | 'denoise' | 'reach'>>(key: K, scale: number): K {
+  return { ...key, ...(key.grow === undefined ? {} : { grow: key.grow * scale }), ...(key.blur === undefined ? {} : { blur: key.blur * scale }), ...(key.denoise === undefined ? {} : { denoise: key.denoise * scale }), ...(key.reach === undefined ? {} : { reach: key.reach * scale }) };
 }
 
 function scaledSpill(spill: SpillSettings, scale: number): SpillSettings {

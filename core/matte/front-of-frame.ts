@@ -9,6 +9,7 @@ import type { PixelBox } from '../image/pixel-box.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
 import type { ColourKey } from '../schemas/types.ts';
 import { compositeKernels } from '../kernels/composite-kernels.ts';
+import { calmExcess } from './calm-excess.ts';
 import { channelsOf, excess, excessPlane, KEY_DEFAULTS, keyMatte, type KeyChannels } from './colour-key.ts';
 import { coverageOf } from './coverage.ts';
 import { applyShape, takeShape, type ShapeSetting } from './front-shapes.ts';
@@ -102,9 +103,10 @@ function keyed1(region: LightRegion, inside: Float32Array, marked: Float32Array 
 /** What stands in front by a key alone, and the screen's light behind it. */
 function keyedScreen(region: LightRegion, inside: Float32Array, marked: Float32Array | null, key: ColourKey): Pick<Keyed1, 'matte' | 'screen'> {
   const { planes, width, height } = region, channels = channelsOf(key.colour), { main, others: [a, b] } = channels, mix = key.mix ?? KEY_DEFAULTS.mix, floor = key.floor ?? KEY_DEFAULTS.floor, ceiling = key.ceiling ?? KEY_DEFAULTS.ceiling;
-  const compiled = compositeKernels()?.key({ planes, width, height, inside, marked, channels: [main, a, b], colour: key.colour, told: excess(key.colour[main], key.colour[a], key.colour[b], mix), mix, floor, ceiling });
+  const denoise = key.denoise ?? 0, compiled = denoise > 0 ? null : compositeKernels()?.key({ planes, width, height, inside, marked, channels: [main, a, b], colour: key.colour, told: excess(key.colour[main], key.colour[a], key.colour[b], mix), mix, floor, ceiling });
   if (compiled) return compiled;
-  const excesses = excessPlane(region, key), field = screenField(region, excesses, inside, key), matte = softEdgeAlpha(keyMatte(excesses, field.excess, key), excesses, field.excess, floor, width, height);
+  // Only what the key sees is calmed: what is laid over the content keeps the plate's own grain.
+  const noisy = excessPlane(region, key), field = screenField(region, noisy, inside, key), excesses = denoise > 0 ? calmExcess(noisy, inside, width, height, denoise) : noisy, matte = softEdgeAlpha(keyMatte(excesses, field.excess, key), excesses, field.excess, floor, width, height);
   if (marked) fillMarked(matte, marked, region, field.planes, channels);
   return { matte, screen: field.planes };
 }

@@ -884,6 +884,10 @@ export interface ColourKey {
    */
   blur?: number;
   /**
+   * The key is read from the plate with less noise, edges kept: standard deviation of the window, plate pixels. The picture keeps its grain. 0 unless given.
+   */
+  denoise?: number;
+  /**
    * Beyond the surface's outline the key still works so far, plate pixels; 2 unless given.
    */
   reach?: number;

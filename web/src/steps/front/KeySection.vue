@@ -109,6 +109,7 @@ const percent = (v: number) => 100 * v;
       <NumberField label="Floor: clear up to" unit="%" :value="percent(key.floor ?? KEY_DEFAULTS.floor)" :min="0" :max="percent(key.ceiling ?? KEY_DEFAULTS.ceiling) - 1" :step="1" :digits="1" @commit="(v) => change(i, (k) => (k.floor = v / 100))" />
       <NumberField label="Ceiling: solid from" unit="%" :value="percent(key.ceiling ?? KEY_DEFAULTS.ceiling)" :min="percent(key.floor ?? KEY_DEFAULTS.floor) + 1" :max="200" :step="1" :digits="1" @commit="(v) => change(i, (k) => (k.ceiling = v / 100))" />
       <NumberField label="Grow what is in front" unit="px" :value="key.grow ?? KEY_DEFAULTS.grow" :min="-50" :max="50" :step="0.1" :digits="2" @commit="(v) => change(i, (k) => (k.grow = v))" />
+      <NumberField label="Denoise for the key" unit="px" title="Only for reading the matte: the picture keeps its grain" :value="key.denoise ?? 0" :min="0" :max="6" :step="0.25" :digits="2" @commit="(v) => change(i, (k) => { if (v > 0) k.denoise = v; else delete k.denoise; })" />
       <NumberField label="Blur" unit="px" :value="key.blur ?? KEY_DEFAULTS.blur" :min="0" :max="50" :step="0.1" :digits="2" @commit="(v) => change(i, (k) => (k.blur = v))" />
       <NumberField label="Reach past the outline" unit="px" :value="key.reach ?? KEY_DEFAULTS.reach" :min="0" :max="1000" :step="0.5" :digits="1" @commit="(v) => change(i, (k) => (k.reach = v))" />
     </div>
