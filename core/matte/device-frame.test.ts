@@ -26,10 +26,11 @@ test('the dark frame around a screen is found where it ends, within a pixel and 
   expect(signedArea(outline) / signedArea([[32, 17], [128, 20], [126, 103], [34, 100]])).toBeGreaterThan(0.94);
 });
 
-test('none is told where the frame is bright, of its own colour, or does not end in the picture', () => {
+test('none is told where the frame is bright, of its own colour, not shone on, or does not end in the picture', () => {
   const of = (options: Parameters<typeof greenScreen>[0], quad = SCREEN_QUAD) => deviceFrame([{ picture: scene(options), quad }], key, RATIO, DISPLAY_COLOUR, quad);
   expect(of({ frame: [0.4, 0.5, 0.4] })).toBeNull();
   expect(of({ frame: [0.05, 0.05, 0.005] })).toBeNull();
+  expect(of({ frame: [0.012, 0.012, 0.012] })).toBeNull();
   const all = scene({ quad: [[2, 2], [158, 2], [158, 118], [2, 118]] });
   expect(deviceFrame([{ picture: all, quad: [[2, 2], [158, 2], [158, 118], [2, 118]] }], key, RATIO, DISPLAY_COLOUR, SCREEN_QUAD)).toBeNull();
 });

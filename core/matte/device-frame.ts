@@ -20,6 +20,8 @@ const DARK = 0.06, OWN_COLOUR = 1.6;
 const STEP = 1.8, STEP_LIGHT = 0.012, MIXED = 0.75;
 /** Points of the outline that a straight line tells to within so many px are left out. */
 const STRAIGHT = 0.6;
+/** The screen shines on it when its channel exceeds the mean of the others by this factor, half-way to the frame's end. */
+const LIT = 1.2;
 /** So many of the rays must end, on so many of the frames, for it to be a frame. */
 const ENOUGH = 0.6, SURE = 0.3;
 
@@ -27,26 +29,28 @@ interface Ray { readonly from: Point; readonly along: Point }
 
 /**
  * The border of the dark frame that a screen is set in, in the plate's pixels where the surface lies as in `home`: along rays from the surface outward, up to
- * where the light of the two channels that the screen does not shine in changes; the median over the frames. Null where the screen has no dark frame, or it
- * is not seen to end. `ratio`: the surface's width over its height.
+ * where the light of the two channels that the screen does not shine in changes; the middle over the frames. Null where the screen has no dark frame, it
+ * is not seen to end, or the screen does not shine on it. `ratio`: the surface's width over its height.
  */
 export function deviceFrame(frames: readonly { readonly picture: CodedPicture; readonly quad: Quad }[], key: ColourKey, ratio: number, colour: PlateColour, home: Quad): Point[] | null {
-  const rays = raysAround(ratio), flat: Quad = [[0, 0], [ratio, 0], [ratio, 1], [0, 1]], toHome = homographyBetweenQuads(flat, home), ends: number[][] = rays.map(() => []);
+  const rays = raysAround(ratio), flat: Quad = [[0, 0], [ratio, 0], [ratio, 1], [0, 1]], toHome = homographyBetweenQuads(flat, home), ends: number[][] = rays.map(() => []), lit: number[] = [];
   if (!toHome) return null;
   for (const { picture, quad } of frames) {
     const wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])), box = boxWithin(bounds(quad), REACH * wide + 2, picture), map = homographyBetweenQuads(flat, quad);
     if (!box || !map) continue;
-    const { planes, width, height } = lightOfRegion(picture, box, colour), { others: [a, b] } = channelsOf(key.colour), one = { data: planes[a], width, height }, other = { data: planes[b], width, height };
+    const { planes, width, height } = lightOfRegion(picture, box, colour), { main, others: [a, b] } = channelsOf(key.colour), of = (c: 0 | 1 | 2) => ({ data: planes[c], width, height }), [m, one, other] = [of(main), of(a), of(b)];
     rays.forEach(({ from, along }, k) => {
-      const px = pixelsPer(map, from, along), end = endOf((distance) => {
+      const px = pixelsPer(map, from, along), at = (distance: number): readonly [number, number, number] | null => {
         const [x, y] = applyToPoint(map, [from[0] + (along[0] * distance) / px, from[1] + (along[1] * distance) / px]), col = x - 0.5 - box.left, row = y - 0.5 - box.top;
-        return x < 1 || y < 1 || x > picture.width - 1 || y > picture.height - 1 ? null : [sampleBilinear(one, col, row), sampleBilinear(other, col, row)];
-      }, REACH * ratio * px);
-      if (end !== null) ends[k]!.push(end / px);
+        return x < 1 || y < 1 || x > picture.width - 1 || y > picture.height - 1 ? null : [sampleBilinear(one, col, row), sampleBilinear(other, col, row), sampleBilinear(m, col, row)];
+      }, end = endOf(at, REACH * ratio * px), half = end === null ? null : at(Math.max(FIRST, (FIRST + end) / 2));
+      if (end === null || !half) return;
+      ends[k]!.push(end / px);
+      lit.push(half[2] / Math.max(1e-4, (half[0] + half[1]) / 2));
     });
   }
   const told = ends.map((found) => (found.length >= Math.max(1, SURE * frames.length) ? quantile(found, 0.4) : null)), known = told.filter((v) => v !== null);
-  if (known.length < ENOUGH * rays.length) return null;
+  if (known.length < ENOUGH * rays.length || median(lit) < LIT) return null;
   const reach = told.map((v, k) => v ?? likeNeighbours(told, k)), whole = rays.map(({ from, along }, k) => {
     const straight = k % (BY_CORNER + BY_SIDE) > BY_CORNER && (k + 1) % (BY_CORNER + BY_SIDE) > 0;
     // A lens or a slot in the frame ends one ray, not its neighbours.
@@ -77,7 +81,7 @@ function pixelsPer(map: readonly number[], from: Point, along: Point): number {
 }
 
 /** How far a ray goes in a dark frame, px; null where there is none or it does not end within `most`. */
-function endOf(at: (distance: number) => readonly [number, number] | null, most: number): number | null {
+function endOf(at: (distance: number) => readonly [number, number, number] | null, most: number): number | null {
   const start = [0, 1, 2].map((k) => at(FIRST + k)), seen = start.filter((v) => v !== null);
   if (seen.length < 3) return null;
   const p = median(seen.map((v) => v[0])), q = median(seen.map((v) => v[1])), level = (p + q) / 2;

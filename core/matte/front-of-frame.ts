@@ -9,6 +9,7 @@ import type { PixelBox } from '../image/pixel-box.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
 import type { ColourKey } from '../schemas/types.ts';
 import { compositeKernels } from '../kernels/composite-kernels.ts';
+import { borderByLuma } from './border-by-luma.ts';
 import { calmExcess } from './calm-excess.ts';
 import { channelsOf, excess, excessPlane, KEY_DEFAULTS, keyMatte, type KeyChannels } from './colour-key.ts';
 import { coverageOf } from './coverage.ts';
@@ -30,7 +31,7 @@ export interface FrontMatte {
   readonly limit: Float32Array;
   /** The light of the screen that is seen where nothing stands in front; null where nothing is keyed and the plate itself is it. */
   readonly screen: readonly [Float32Array, Float32Array, Float32Array] | null;
-  /** Where a marker makes the plate something else than front over screen; null where there is none. */
+  /** Where a marker, or colour that bleeds over the border, makes the plate something else than front over screen; null where there is none. */
   readonly marked: Float32Array | null;
 }
 
@@ -53,7 +54,7 @@ export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings:
   if (!box) return null;
   const region = lightOfRegion(plate, box, colour), inside = innerPixels(scene.outline, box), marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box) : null;
   if (marked) for (let i = 0; i < inside.length; i++) if (marked[i]! > 0) inside[i] = 0;
-  const keyed = settings.keys.map((key) => keyed1(region, inside, marked, key, scene.smeared));
+  const keyed = settings.keys.map((key) => keyed1(region, inside, marked, key, scene.outline, scene.smeared));
   const size = region.width * region.height, front = keyed.length > 0 ? keyed[0]!.matte : new Float32Array(size);
   let limit = keyed[0]?.limit ?? new Float32Array(size).fill(1), screen = keyed[0]?.screen ?? null;
   // Of several keys each lets the content through: what is in front is in front for all.
@@ -64,7 +65,11 @@ export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings:
   }
   if (scene.differs) applyShape(front, scene.differs(region), 'keep');
   for (const shape of settings.shapes) takeShape(front, shape, scene, box);
-  return { box, region, front, limit, screen, marked };
+  return { box, region, front, limit, screen, marked: withBorder(marked, keyed.length === 1 ? keyed[0]!.border : null) };
+}
+
+function withBorder(marked: Float32Array | null, border: Float32Array | null): Float32Array | null {
+  return marked && border ? marked.map((v, i) => (border[i]! > 0 ? 1 : v)) : (marked ?? border);
 }
 
 /** 1 for pixels that show the surface and nothing of its border. */
@@ -79,6 +84,8 @@ const BLOCK = 2;
 
 interface Keyed1 {
   matte: Float32Array;
+  /** 1 where brightness told the matte; null where it did nowhere. */
+  border: Float32Array | null;
   limit: Float32Array;
   screen: readonly [Float32Array, Float32Array, Float32Array];
 }
@@ -92,12 +99,12 @@ function reachOf(outlines: readonly (readonly Point[])[], reach: number, box: Pi
   return first!;
 }
 
-function keyed1(region: LightRegion, inside: Float32Array, marked: Float32Array | null, key: ColourKey, outlines: readonly (readonly Point[])[]): Keyed1 {
-  const { width, height, box } = region, { screen, ...found } = keyedScreen(region, inside, marked, key);
+function keyed1(region: LightRegion, inside: Float32Array, marked: Float32Array | null, key: ColourKey, outline: readonly Point[], outlines: readonly (readonly Point[])[]): Keyed1 {
+  const { width, height, box } = region, { screen, ...found } = keyedScreen(region, inside, marked, key), border = borderByLuma(found.matte, region, screen, outline, outlines, marked);
   let { matte } = found;
   matte = grownMatte(matte, width, height, key.grow ?? 0);
   if (key.blur) matte = convolveSeparable(matte, width, height, 1, gaussianKernel(key.blur), 'repeat');
-  return { matte, limit: reachOf(outlines, key.reach ?? KEY_DEFAULTS.reach, box), screen };
+  return { matte, limit: reachOf(outlines, key.reach ?? KEY_DEFAULTS.reach, box), screen, border };
 }
 
 /** What stands in front by a key alone, and the screen's light behind it. */

@@ -12,6 +12,6 @@ test('spill is proposed all around where something crosses the screen to see it 
   const crossed = measureFront(frames(true), W / H, DISPLAY_COLOUR).spill!, empty = measureFront(frames(false), W / H, DISPLAY_COLOUR).spill!;
   expect(crossed.window).toBeUndefined();
   expect(empty.window).toBeGreaterThan(0);
-  expect(empty.window! + empty.falloff!).toBeLessThan(0.05);
+  expect(empty.window! + empty.falloff!).toBeLessThan(5 / 80);
   expect(empty.colour).toEqual((crossed.colour ?? []).map((v) => expect.closeTo(v, 2) as number));
 });

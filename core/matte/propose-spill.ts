@@ -17,8 +17,8 @@ const OUTWARD = 1, FAR = 0.5;
 const STEP = 0.07, HUE = 0.3, OWN = 2.2;
 /** Fewer pixels tell nothing; more than this off from grey is not believed. */
 const ENOUGH = 150, LEAST = 0.8, MOST = 1.3;
-/** Where nothing crosses the screen for its light to be seen on, only the rim around it is worked on: a plate's colour is recorded coarsely and bleeds. Shares of the surface's width. */
-const RIM = { window: 0.008, falloff: 0.012 } as const;
+/** Where nothing crosses the screen for its light to be seen on, only the rim around it is worked on: a plate's colour is recorded coarsely and bleeds. Px. */
+const RIM = { window: 2.5, falloff: 2 } as const;
 
 /** What is told about a frame: its picture, the corners, and nothing else. */
 export interface SpillFrame {
@@ -39,8 +39,14 @@ export function proposeAllowance(frames: readonly SpillFrame[], key: ColourKey, 
   }
   const allowance = far.length < ENOUGH * Math.max(1, frames.length / 4) ? 1 : Number(Math.min(MOST, Math.max(LEAST, quantile(far, 0.3))).toFixed(3));
   // On the screen itself it shines the most; a little more is allowed for.
-  if (lit.length < ENOUGH) return { allowance, most: SPILL_DEFAULTS.most, ...RIM };
+  if (lit.length < ENOUGH) return { allowance, most: SPILL_DEFAULTS.most, ...rimOf(frames) };
   return { allowance, most: Number((Math.max(1.3, 1.2 * quantile(lit, 0.98) / allowance)).toFixed(2)) };
+}
+
+/** The rim as shares of the surface's width on the frames that were looked at. */
+function rimOf(frames: readonly SpillFrame[]): { window: number; falloff: number } {
+  const wide = Math.max(1, median(frames.map(({ quad }) => Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])))));
+  return { window: Number((RIM.window / wide).toFixed(4)), falloff: Number((RIM.falloff / wide).toFixed(4)) };
 }
 
 function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey, lit: number[]): number[] {
