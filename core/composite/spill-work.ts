@@ -15,6 +15,8 @@ import type { SpillWork } from './lay-spill.ts';
 
 /** So far beyond the surface's outline, in shares of its width, is the device's own frame, whose border areas may tell. */
 const NEAR = 0.015;
+/** However small the surface, so many px beyond its outline its colour bleeds. */
+const BLEEDS = 2.5;
 
 /** Where spill is worked on: the surface's outline grown by the window, faded beyond; areas set amounts of their own. Null where no colour is known. */
 export function spillWork(settings: SpillSettings, keys: readonly ColourKey[], scene: FrontScene, size: PictureSize): SpillWork | null {
@@ -26,7 +28,7 @@ export function spillWork(settings: SpillSettings, keys: readonly ColourKey[], s
   const grown = grownOutline(outline, (settings.window ?? SPILL_DEFAULTS.window) * wide), falloff = (settings.falloff ?? SPILL_DEFAULTS.falloff) * wide;
   const weight = fadedOutline(grown, falloff, box), amount = settings.amount ?? SPILL_DEFAULTS.amount;
   if (amount !== 1) for (let i = 0; i < weight.length; i++) weight[i]! *= amount;
-  const near = coveredIn(grownOutline(outline, NEAR * wide), box), areas = (settings.areas ?? []).filter(({ shape }) => !shape.off).map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
+  const near = coveredIn(grownOutline(outline, Math.max(BLEEDS, NEAR * wide)), box), areas = (settings.areas ?? []).filter(({ shape }) => !shape.off).map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
   for (const { area, covers } of areas) for (let i = 0; i < weight.length; i++) weight[i]! += covers[i]! * ((area.amount ?? 1) - weight[i]!);
   for (const { area, covers } of areas) if (area.lit) for (let i = 0; i < near.length; i++) if (covers[i]! > near[i]!) near[i] = covers[i]!;
   return { settings, screen, box, weight, near, areas: areas.filter(({ area }) => area.saturation !== undefined || area.hue !== undefined).map(({ area, covers }) => ({ saturation: area.saturation ?? 1, hue: area.hue ?? 0, weight: covers })) };

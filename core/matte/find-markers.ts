@@ -18,15 +18,21 @@ const ACROSS = 180;
 const MARKED = 0.25;
 /** Larger parts of the surface are no marks, nor what reaches its border within so many squares. */
 const LARGEST = 0.04, RIM = 2, MOST = 200;
+/** Places that are seen free on fewer frames tell nothing. */
+const FEWEST = 3;
 
 /**
- * Marks on the screen: what differs from its colour at the same place of the surface on most frames, is small, and does not reach the border (a
- * thumb that holds the device does). `ratio` is the surface's width over height.
+ * Marks on the screen: what differs from its colour at the same place of the surface on most frames that show it, is small, and does not reach the border (a
+ * thumb that holds the device does; what is beneath it is not shown). `ratio` is the surface's width over height.
  */
 export function findMarkers(samples: readonly MatteSample[], ratio: number): ScreenMarkers {
   if (samples.length < 3) return [];
   const down = Math.max(8, Math.min(600, Math.round(ACROSS / ratio))), flat = samples.map((sample) => flattened(sample, ACROSS, down)), often = new Float32Array(ACROSS * down);
-  for (let i = 0; i < often.length; i++) often[i] = median(flat.map((f) => f[i]!).filter((v) => v >= 0));
+  for (const one of flat) withoutCovers(one, ACROSS, down);
+  for (let i = 0; i < often.length; i++) {
+    const told = flat.map((f) => f[i]!).filter((v) => v >= 0);
+    often[i] = told.length < FEWEST ? 0 : median(told);
+  }
   return marks(often, ACROSS, down);
 }
 
@@ -43,12 +49,33 @@ function flattened({ region: { box, width, height }, matte, quad }: MatteSample,
   return out;
 }
 
+/** What hides the screen on a frame is no mark, and hides those beneath it: there the frame has no say. In place. */
+function withoutCovers(matte: Float32Array, across: number, down: number): void {
+  for (const part of partsOf(matte, across, down)) if (!part.inner || part.squares.length >= LARGEST * matte.length) for (const at of part.squares) matte[at] = -1;
+}
+
 function marks(often: Float32Array, across: number, down: number): ScreenMarkers {
-  const seen = new Uint8Array(often.length), out: ScreenMarkers = [];
-  for (let start = 0; start < often.length; start++) {
-    if (seen[start] === 1 || !(often[start]! > MARKED)) continue;
-    let left = across, right = 0, top = down, bottom = 0, size = 0;
-    const open = [start];
+  return partsOf(often, across, down).filter(({ inner, squares }) => inner && squares.length > 3 && squares.length < LARGEST * often.length).slice(0, MOST).map(({ left, top, right, bottom }) => (
+    [(left + right) / 2 / across, (top + bottom) / 2 / down, (right - left + 1) / 2 / across, (bottom - top + 1) / 2 / down].map((v) => Number(v.toFixed(4))) as ScreenMarkers[number]));
+}
+
+interface Part {
+  readonly left: number;
+  readonly top: number;
+  readonly right: number;
+  readonly bottom: number;
+  readonly squares: readonly number[];
+  /** Whether it stays off the surface's border. */
+  readonly inner: boolean;
+}
+
+/** Connected parts of what is marked. */
+function partsOf(values: Float32Array, across: number, down: number): Part[] {
+  const seen = new Uint8Array(values.length), out: Part[] = [];
+  for (let start = 0; start < values.length; start++) {
+    if (seen[start] === 1 || !(values[start]! > MARKED)) continue;
+    let left = across, right = 0, top = down, bottom = 0;
+    const squares: number[] = [], open = [start];
     seen[start] = 1;
     for (let at = open.pop(); at !== undefined; at = open.pop()) {
       const col = at % across, row = Math.floor(at / across);
@@ -56,17 +83,14 @@ function marks(often: Float32Array, across: number, down: number): ScreenMarkers
       right = Math.max(right, col + 1);
       top = Math.min(top, row);
       bottom = Math.max(bottom, row + 1);
-      size++;
+      squares.push(at);
       for (const [next, there] of [[at - 1, col > 0], [at + 1, col < across - 1], [at - across, row > 0], [at + across, row < down - 1]] as const) {
-        if (!there || seen[next] === 1 || !(often[next]! > MARKED)) continue;
+        if (!there || seen[next] === 1 || !(values[next]! > MARKED)) continue;
         seen[next] = 1;
         open.push(next);
       }
     }
-    const inner = left >= RIM && top >= RIM && right <= across - RIM && bottom <= down - RIM;
-    if (inner && size > 3 && size < LARGEST * often.length && out.length < MOST) {
-      out.push([(left + right) / 2 / across, (top + bottom) / 2 / down, (right - left + 1) / 2 / across, (bottom - top + 1) / 2 / down].map((v) => Number(v.toFixed(4))) as ScreenMarkers[number]);
-    }
+    out.push({ left, top, right, bottom, squares, inner: left >= RIM && top >= RIM && right <= across - RIM && bottom <= down - RIM });
   }
   return out;
 }

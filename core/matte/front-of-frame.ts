@@ -52,7 +52,7 @@ const BORDER = 3;
 export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings: FrontSettings, scene: FrontScene): FrontMatte | null {
   const reach = Math.max(0, ...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)), box = boxWithin(bounds(scene.smeared.flat()), reach + 3, plate);
   if (!box) return null;
-  const region = lightOfRegion(plate, box, colour), inside = innerPixels(scene.outline, box), marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box) : null;
+  const region = lightOfRegion(plate, box, colour), inside = innerPixels(scene.outline, box), marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box, scene) : null;
   if (marked) for (let i = 0; i < inside.length; i++) if (marked[i]! > 0) inside[i] = 0;
   const keyed = settings.keys.map((key) => keyed1(region, inside, marked, key, scene.outline, scene.smeared));
   const size = region.width * region.height, front = keyed.length > 0 ? keyed[0]!.matte : new Float32Array(size);
@@ -114,22 +114,21 @@ function keyedScreen(region: LightRegion, inside: Float32Array, marked: Float32A
   if (compiled) return compiled;
   // Only what the key sees is calmed: what is laid over the content keeps the plate's own grain.
   const noisy = excessPlane(region, key), field = screenField(region, noisy, inside, key), excesses = denoise > 0 ? calmExcess(noisy, inside, width, height, denoise) : noisy, matte = softEdgeAlpha(keyMatte(excesses, field.excess, key), excesses, field.excess, floor, width, height);
-  if (marked) fillMarked(matte, marked, region, field.planes, channels);
+  if (marked) fillMarked(matte, marked, inside, region, field.planes, channels);
   return { matte, screen: field.planes };
 }
 
 /**
- * On a marker the matte is grown over from its surroundings. Where something stands beside it, how far it goes is told by the two channels that the
+ * On a marker the matte is grown over from its surroundings on the surface; its border, and what lies beyond, has no say. Where something stands beside it, how far it goes is told by the two channels that the
  * screen and its markers have little of: from the screen's own to that of the solid parts near it.
  */
-function fillMarked(matte: Float32Array, marked: Float32Array, { planes, width, height }: LightRegion, screen: readonly Float32Array[], { others: [a, b] }: KeyChannels): void {
-  const n = matte.length, rest = new Float32Array(n), solid = new Float32Array(n), both = new Float32Array(n);
+function fillMarked(matte: Float32Array, marked: Float32Array, inside: Float32Array, { planes, width, height }: LightRegion, screen: readonly Float32Array[], { others: [a, b] }: KeyChannels): void {
+  const n = matte.length, solid = new Float32Array(n), both = new Float32Array(n);
   for (let i = 0; i < n; i++) {
-    rest[i] = 1 - marked[i]!;
     solid[i] = marked[i]! > 0 || matte[i]! < 0.999 ? 0 : 1;
     both[i] = planes[a][i]! + planes[b][i]!;
   }
-  const [filled] = filledBlocks([matte], rest, width, height, BLOCK), [front] = filledBlocks([both], solid, width, height, BLOCK);
+  const [filled] = filledBlocks([matte], inside, width, height, BLOCK), [front] = filledBlocks([both], solid, width, height, BLOCK);
   for (let row = 0, i = 0; row < height; row++) {
     for (let col = 0; col < width; col++, i++) {
       if (marked[i]! <= 0) continue;

@@ -1,6 +1,6 @@
 import { applyToPoint } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
-import { bounds, UNIT_SQUARE } from '../geometry/quad.ts';
+import { bounds, distance, UNIT_SQUARE } from '../geometry/quad.ts';
 import { quadAt, type QuadMotion } from '../composite/shutter-path.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
 import type { ScreenMarkers } from '../schemas/types.ts';
@@ -10,13 +10,20 @@ import { grownOutline } from '../geometry/grow-outline.ts';
 /** Pixels by which a marker's place is grown, for the softness of its edge. */
 const EDGE = 2;
 
+/** Half of the frame: common practice, no source. */
+const USUAL = { shutter: 180, phase: 0 } as const;
+/** Smeared farther than this, px, a marker is so faint that only the middle of its way is grown over. */
+const FAINT = 16;
+
 /**
- * Where markers are seen in a box, 0 or 1: their places over the open shutter, grown by the softness of their edges. Null where there are none.
- * How long the shutter was open is not asked: half of the time between frames is taken, common practice.
+ * Where markers are seen in a box, 0 or 1: their places over the open shutter (degrees of the frame, with its phase), grown by the softness of their edges.
+ * Null where there are none.
  */
-export function markerPixels(markers: ScreenMarkers, motion: QuadMotion, box: PixelBox): Float32Array | null {
+export function markerPixels(markers: ScreenMarkers, motion: QuadMotion, box: PixelBox, { shutter, phase }: { readonly shutter: number; readonly phase: number } = USUAL): Float32Array | null {
   if (markers.length === 0) return null;
-  const maps = [-0.25, 0, 0.25].map((time) => homographyBetweenQuads(UNIT_SQUARE, quadAt(motion, time))).filter((h) => h !== null);
+  const ends = (open: number): [number, number] => [(phase - open / 2) / 360, (phase + open / 2) / 360], [from, to] = ends(shutter), smear = Math.max(...quadAt(motion, from).map((p, i) => distance(p, quadAt(motion, to)[i]!)));
+  const [begin, end] = smear > FAINT ? ends(USUAL.shutter) : [from, to];
+  const maps = [begin, (begin + end) / 2, end].map((time) => homographyBetweenQuads(UNIT_SQUARE, quadAt(motion, time))).filter((h) => h !== null);
   const out = new Float32Array((box.right - box.left) * (box.bottom - box.top));
   for (const [u, v, ru, rv] of markers) {
     for (const h of maps) {

@@ -91,7 +91,7 @@ export function keyFront(planes: usize, plane: usize, width: i32, height: i32, o
   if (!marked) return;
   // Markers: the matte from around them, then what stands beside them; first what is not on one, then what is solid and not on one.
   const free = excess, both = told4, cells = <usize>(across * down) << 2;
-  for (let i: usize = 0; i < n << 2; i += 4) store<f32>(free + i, 1 - load<f32>(marked + i));
+  for (let i: usize = 0; i < n << 2; i += 4) store<f32>(free + i, load<f32>(inside + i));
   filledBlocks(1, matte, plane, free, width, height, KNOWN, rest);
   for (let i: usize = 0; i < n << 2; i += 4) {
     store<f32>(solid + i, load<f32>(marked + i) > 0 || load<f32>(matte + i) < SURE ? 0 : 1);
