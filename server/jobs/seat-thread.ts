@@ -50,6 +50,8 @@ export interface FrontTask {
   readonly plate: StoredMedia;
   readonly dataFolder: string;
   readonly ratio: number;
+  /** The corners on the frame that outlines are told at. */
+  readonly home: Quad;
   readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
 }
 
@@ -94,10 +96,10 @@ async function match(task: MatchTask): Promise<MatchReply> {
   };
 }
 
-async function front({ plate, dataFolder, ratio, frames }: FrontTask): Promise<FrontReply> {
+async function front({ plate, dataFolder, ratio, home, frames }: FrontTask): Promise<FrontReply> {
   const store = openFrames(folders(dataFolder), plate), { layout, colour } = plate.facts!, pictures: FrontFrame[] = [];
   for (const { frame, quad } of frames) pictures.push({ quad, picture: pictureFromRaw(await store.readRaw(frame), layout) });
-  const { keys, markers, spill } = measureFront(pictures, ratio, colour);
+  const { keys, markers, spill } = measureFront(pictures, ratio, colour, home);
   return { keys: [...keys], markers, spill };
 }
 
