@@ -12,7 +12,7 @@ const BAND = 2.5;
 /** A border that goes farther than this, px, from the frame's middle while the shutter is open is a smear, which its colour tells well enough. */
 const SMEARED = 2.5;
 /** Screen and frame must differ in brightness by this, display-referred, for it to tell how much of each there is. */
-const LEAST = 0.15;
+const LEAST = 0.3;
 /** What is in front is grown inward from blocks of so many px. */
 const KNOWN = 2;
 const SOFT = 0.001, SOLID = 0.999;
