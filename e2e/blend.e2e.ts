@@ -6,7 +6,7 @@ import { psnrInside } from '../bench/psnr.ts';
 import { codeToLight } from '../core/image/transfer.ts';
 import { grownOutline } from '../core/geometry/grow-outline.ts';
 import type { Quad } from '../core/geometry/quad.ts';
-import type { Job, Look, Project, Shot, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
+import type { Job, Look, Project, SavedLook, Shot, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
 import { movingDevice } from '../core/test/generated-device.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { preparedShot, temporaryFolder, type Api } from '../server/test/service.ts';
@@ -163,7 +163,7 @@ test('softness keyed over the shot, and the content\'s light on the room, read b
 });
 
 test('a look is kept under a name, used, and taken to another shot', async ({ page, service }) => {
-  const { api } = service, { shot, document } = await preparedShot(api, 2, 0), job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+  const { api } = service, { project, shot, document } = await preparedShot(api, 2, 0), job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   const other = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Second take' });
   await change(api, shot.id, (d) => ({ ...d, look: { fit: 'fit', soften: [{ frame: 0, value: 1 }, { frame: 1, value: 3 }], levels: { black: 0.11 } } }));
@@ -187,6 +187,12 @@ test('a look is kept under a name, used, and taken to another shot', async ({ pa
   await page.getByRole('button', { name: 'Use Potting shed' }).click();
   await saved(page);
   expect(await lookOf(api, shot.id)).toMatchObject({ soften: 1, levels: { black: 0.11 } });
+  // Deleted, and brought back as it was.
+  await page.getByRole('button', { name: 'Delete Potting shed' }).click();
+  await expect(page.getByRole('button', { name: 'Use Potting shed' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await expect(page.getByRole('button', { name: 'Use Potting shed' })).toBeVisible();
+  expect((await api.call<SavedLook[]>('GET', `/projects/${project.id}/looks`)).map((one) => [one.name, one.look.soften, one.look.levels])).toEqual([['Potting shed', 1, { black: 0.11 }]]);
   // To the other shot, whose content stays as it is placed.
   await page.getByLabel('Second take').check();
   await page.getByRole('button', { name: 'Copy to 1 shot' }).click();

@@ -35,11 +35,15 @@ export const useLookShelf = defineStore('look-shelf', () => {
   watch([() => shot.project?.id, () => shot.shot?.id], () => void refresh(), { immediate: true });
 
   const use = (part: Look): void => shot.edit((draft) => (draft.look = withBlendPart(draft.look, part)));
+  const put = (project: number, name: string, look: Look, frame: number) => notices.guard(async () => (kept.value = await call('POST', `/projects/${project}/looks`, 'savedLooks', { name, look, frame })));
   async function keep(name: string): Promise<void> {
-    await notices.guard(async () => (kept.value = await call('POST', `/projects/${shot.project!.id}/looks`, 'savedLooks', { name, look: shot.document!.look, frame: head.frame })));
+    await put(shot.project!.id, name, shot.document!.look, head.frame);
   }
-  async function remove({ id }: SavedLook): Promise<void> {
-    await notices.guard(async () => (kept.value = await call('DELETE', `/looks/${id}`, 'savedLooks')));
+  async function remove({ id, name, look }: SavedLook): Promise<void> {
+    const project = shot.project!.id, left = await notices.guard(() => call('DELETE', `/looks/${id}`, 'savedLooks'));
+    if (!left) return;
+    kept.value = left;
+    notices.add(`Look “${name}” deleted.`, 'calm', { label: 'Bring it back', run: () => void put(project, name, look, 0) }, 20);
   }
 
   /** Takes the look of now to other shots, one after the other; with `measured`, what was measured here is measured anew there and taken. */
