@@ -21,5 +21,5 @@ const WAYS: readonly { way: Compare; title: string }[] = [{ way: 'none', title: 
 </template>
 
 <style scoped>
-.menu { width: 250px; padding: 4px 12px; white-space: normal; }
+.menu { padding: 4px 14px; white-space: normal; }
 </style>
