@@ -36,7 +36,7 @@ export async function lookCommand(args: string[]): Promise<void> {
       measure.add(frame, picture);
       progress('measuring', ++done, wanted.length);
     });
-    const look = proposeLook(measure.finish(), measureFront([...kept.values()], ratio, facts.colour, seen.get(measure.home)), shot);
+    const look = proposeLook(measure.finish(), measureFront([...kept.values()], ratio, facts.colour, reference), shot);
     writeWhole(options.out, `${JSON.stringify(look, null, 1)}\n`);
     for (const [name, { says, certainty }] of Object.entries(look.why)) note(`${name} (sure to ${Math.round(100 * certainty)} %): ${says}`);
   } finally {

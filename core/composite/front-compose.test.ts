@@ -12,6 +12,7 @@ import { composeFrame, composeWithMatte } from './compose-frame.ts';
 import { buildContentPyramid } from './content-pyramid.ts';
 import { quadAtDepth } from './depth.ts';
 import { needsMeasuring, NEUTRAL_LEVELS, resolveLook } from './look.ts';
+import { markerPixels } from '../matte/screen-markers.ts';
 import type { PinnedSurface } from './pinned-surface.ts';
 import { scaledLook } from './scaled-look.ts';
 import { ShownContent } from './shown-content.ts';
@@ -35,6 +36,13 @@ describe('content behind a keyed front', () => {
     }
     expect(sum / n).toBeLessThan(0.02);
     for (const [col, row] of [[5, 5], [150, 110], [20, 60]] as const) expect(at(picture, col, row)).toEqual(at(scene.picture, col, row));
+  });
+  test('a marker is grown over along its smear, by half of the frame where no smear is asked for', () => {
+    const box = { left: 0, top: 0, right: 160, bottom: 120 }, moved = (by: number) => SCREEN_QUAD.map(([x, y]) => [x + by, y]) as unknown as Quad, motion = { before: moved(-20), now: SCREEN_QUAD, after: moved(20) };
+    const wide = (shutter: number) => markerPixels([[0.5, 0.5, 0.05, 0.05]], motion, box, { shutter, phase: 0 })!.subarray(60 * 160, 61 * 160).reduce((a, b) => a + b, 0);
+    expect(wide(0)).toBe(wide(180));
+    expect(wide(180) - wide(90)).toBeCloseTo(5, -0.5);
+    expect(wide(270)).toBeGreaterThan(wide(180));
   });
   test('on a marker that is smeared over the border no more is content than the surface covers', () => {
     const mark: [number, number][] = [[70, 26], [90, 26], [90, 34], [70, 34]], still = greenScreen({ bar: [], marks: [mark] }), found = measureFront([{ picture: still.picture, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR);

@@ -1,6 +1,7 @@
 import { grownOutline } from '../geometry/grow-outline.ts';
 import { distance } from '../geometry/quad.ts';
 import type { Point } from '../geometry/homography.ts';
+import { luminanceOfLight } from '../image/primaries.ts';
 import { encodeLight } from '../image/transfer.ts';
 import { filledBlocks } from './coarse-fill.ts';
 import { coverageOf } from './coverage.ts';
@@ -56,4 +57,4 @@ export function borderByLuma(matte: Float32Array, region: LightRegion, screen: L
 }
 
 /** Luma of light: of its display codes. */
-const luma = (r: number, g: number, b: number) => 0.2126 * encodeLight(r) + 0.7152 * encodeLight(g) + 0.0722 * encodeLight(b);
+const luma = (r: number, g: number, b: number) => luminanceOfLight([encodeLight(r), encodeLight(g), encodeLight(b)]);

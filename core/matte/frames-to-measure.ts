@@ -1,7 +1,7 @@
 import { speedOfCorners, type Quad } from '../geometry/quad.ts';
 
 /** Frames of a shot that are looked at, spread over it. */
-export const MEASURED_FRAMES = 12;
+const MEASURED_FRAMES = 12;
 /** A surface that moves farther than this, px a frame, is smeared: its borders are no borders of colour, and what lies behind it is mixed in. */
 const CALM = 6;
 /** With fewer frames than this where it is calm, smeared ones are looked at too. */

@@ -17,11 +17,11 @@ const FAINT = 16;
 
 /**
  * Where markers are seen in a box, 0 or 1: their places over the open shutter (degrees of the frame, with its phase), grown by the softness of their edges.
- * Null where there are none.
+ * Null where there are none. Where no smear is asked for the plate may be smeared all the same: then half of the frame is taken.
  */
 export function markerPixels(markers: ScreenMarkers, motion: QuadMotion, box: PixelBox, { shutter, phase }: { readonly shutter: number; readonly phase: number } = USUAL): Float32Array | null {
   if (markers.length === 0) return null;
-  const ends = (open: number): [number, number] => [(phase - open / 2) / 360, (phase + open / 2) / 360], [from, to] = ends(shutter), smear = Math.max(...quadAt(motion, from).map((p, i) => distance(p, quadAt(motion, to)[i]!)));
+  const ends = (open: number): [number, number] => [(phase - open / 2) / 360, (phase + open / 2) / 360], [from, to] = ends(shutter || USUAL.shutter), smear = Math.max(...quadAt(motion, from).map((p, i) => distance(p, quadAt(motion, to)[i]!)));
   const [begin, end] = smear > FAINT ? ends(USUAL.shutter) : [from, to];
   const maps = [begin, (begin + end) / 2, end].map((time) => homographyBetweenQuads(UNIT_SQUARE, quadAt(motion, time))).filter((h) => h !== null);
   const out = new Float32Array((box.right - box.left) * (box.bottom - box.top));

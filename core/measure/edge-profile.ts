@@ -1,5 +1,6 @@
 import type { Point } from '../geometry/homography.ts';
 import { distance } from '../geometry/quad.ts';
+import { luminanceOfLight } from '../image/primaries.ts';
 import { mean } from '../image/statistics.ts';
 import type { LightRegion } from '../matte/light-region.ts';
 
@@ -33,7 +34,7 @@ export function edgeProfile({ box, width, height, planes: [r, g, b] }: LightRegi
       const x = col + 0.5 + box.left - from[0], y = row + 0.5 + box.top - from[1], on = x * along[0] + y * along[1], bin = Math.floor((-x * along[1] + y * along[0] + REACH) / STEP);
       if (on < 0 || on > length || bin < 0 || bin >= count) continue;
       const i = row * width + col;
-      sums[bin]! += 0.2126 * r[i]! + 0.7152 * g[i]! + 0.0722 * b[i]!;
+      sums[bin]! += luminanceOfLight([r[i]!, g[i]!, b[i]!]);
       seen[bin]!++;
     }
   }
@@ -47,12 +48,10 @@ export function edgeProfile({ box, width, height, planes: [r, g, b] }: LightRegi
   return { places: places.map((p) => p - middle), values, width: crossing(places, values, 0.9) - crossing(places, values, 0.1) };
 }
 
-/** Where a rising profile first stays above a value: between the last place below it before the middle of the step, and the next. */
+/** Where a rising profile goes through a value for good: the last crossing that lies within the step, not in the noise of its ends; 0 where there is none. */
 function crossing(places: readonly number[], values: readonly number[], at: number): number {
   for (let k = values.length - 1; k > 0; k--) {
-    if (values[k]! < at || values[k - 1]! >= at) continue;
-    // Beyond the bright end's own noise: the crossing nearest to the line.
-    if (Math.abs(places[k]!) > END) continue;
+    if (values[k]! < at || values[k - 1]! >= at || Math.abs(places[k]!) > END) continue;
     return places[k - 1]! + ((at - values[k - 1]!) / (values[k]! - values[k - 1]!)) * (places[k]! - places[k - 1]!);
   }
   return 0;

@@ -115,7 +115,7 @@ async function look({ plate, dataFolder, ratio, referenceFrame, frames }: LookTa
     if (forFront.has(frame)) kept.push({ picture: seen, quad: quads.get(frame)! });
     measure.add(frame, seen);
   }
-  const proposed = proposeLook(measure.finish(), measureFront(kept, ratio, colour, quads.get(measure.home)), shot), basis = lookBasis(quads);
+  const proposed = proposeLook(measure.finish(), measureFront(kept, ratio, colour, quads.get(referenceFrame)), shot), basis = lookBasis(quads);
   for (const reason of Object.values(proposed.why)) reason.basis = basis;
   return { look: proposed };
 }
