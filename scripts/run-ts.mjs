@@ -1,6 +1,4 @@
-// Runs a TypeScript module as a program: node scripts/run-ts.mjs FILE.ts [arguments].
-import { register } from 'tsx/esm/api';
-import { pathToFileURL } from 'node:url';
+// Runs a program of this project in a process of its own: node scripts/run-ts.mjs FILE.ts [arguments].
+import { loadProgram } from './build-programs.mjs';
 
-register();
-await import(pathToFileURL(process.argv[2]).href);
+await loadProgram(process.argv[2]);

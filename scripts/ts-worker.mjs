@@ -1,7 +1,6 @@
-// Entry of every worker thread: registers the TypeScript loader there (loaders are not inherited by
-// threads), then loads the module named in workerData.entry.
-import { register } from 'tsx/esm/api';
+// Entry of every worker thread: loads the module whose source is named in workerData.entry.
+import { fileURLToPath } from 'node:url';
 import { workerData } from 'node:worker_threads';
+import { loadProgram } from './build-programs.mjs';
 
-register();
-await import(workerData.entry);
+await loadProgram(fileURLToPath(workerData.entry));
