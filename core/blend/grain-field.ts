@@ -24,7 +24,7 @@ export function grainField(box: PixelBox, [sx, sy]: readonly number[], seed: num
 }
 
 /** A gaussian's weights whose squares sum to 1, so that noise keeps its variance. */
-function unitKernel(sigma: number): number[] {
+export function unitKernel(sigma: number): number[] {
   const radius = sigma < 0.1 ? 0 : Math.ceil(3.5 * sigma), weights = Array.from({ length: 2 * radius + 1 }, (_, k) => (radius === 0 ? 1 : Math.exp(-((k - radius) ** 2) / (2 * sigma * sigma))));
   const norm = Math.sqrt(weights.reduce((sum, w) => sum + w * w, 0));
   return weights.map((w) => w / norm);

@@ -3,8 +3,9 @@ import type { CodedPicture } from '../image/picture.ts';
 import { lightReader, lightWriter, type PlateColour } from '../image/plate-colour.ts';
 import { codeToLight, lightToCode } from '../image/transfer.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
+import { compositeKernels } from '../kernels/composite-kernels.ts';
 import type { Grain } from '../schemas/types.ts';
-import { grainAt, grainField } from './grain-field.ts';
+import { grainAt, grainField, unitKernel } from './grain-field.ts';
 
 const LEVELS = 256;
 
@@ -15,10 +16,12 @@ const LEVELS = 256;
 export function layGrain(out: CodedPicture, shown: Float32Array, box: PixelBox, grain: Grain, frame: number, colour: PlateColour): void {
   const amount = Math.max(0, numberAt(grain.amount ?? 1, frame));
   if (amount === 0) return;
-  const size = grain.size ?? [0, 0], together = grain.together ?? 0, fields = [1, 2, 3].map((c) => grainField(box, size, frame * 4 + c)), common = together > 0 ? grainField(box, size, frame * 4) : null;
+  const size = grain.size ?? [0, 0], together = grain.together ?? 0, seed = frame * 4;
   const own = Math.sqrt(1 - together), shared = Math.sqrt(together), plain = colour.transfer === 'srgb' && out.peak !== 1;
   const rounding = out.peak === 255 ? 1 / 12 / (255 * 255) : 0;
   const tables = ([0, 1, 2] as const).map((c) => Float32Array.from({ length: LEVELS + 1 }, (_, k) => Math.sqrt(Math.max(0, (amount * grainAt(grain, k / LEVELS, c)) ** 2 - rounding))));
+  if (plain && out.peak === 255 && compositeKernels()?.grain({ codes: out.data as Uint8Array, pictureWidth: out.width, box, shown, across: unitKernel(size[0]), down: unitKernel(size[1]), seed, own, shared, tables })) return;
+  const fields = [1, 2, 3].map((c) => grainField(box, size, seed + c)), common = together > 0 ? grainField(box, size, seed) : null;
   const toLight = lightReader(colour.transfer, out.peak), toCode = lightWriter(colour.transfer, out.peak);
   for (let row = box.top, i = 0; row < box.bottom; row++) {
     for (let col = box.left, at = (row * out.width + box.left) * 3; col < box.right; col++, i++, at += 3) {

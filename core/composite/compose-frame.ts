@@ -1,11 +1,10 @@
 import { numberAt } from '../content/keyed.ts';
 import { blendLayer } from '../blend/blend-layer.ts';
 import { drawnReflection } from '../blend/drawn-reflection.ts';
-import { keyedReflection } from '../blend/keyed-reflection.ts';
 import { layGrain } from '../blend/lay-grain.ts';
 import { layReflection } from '../blend/lay-reflection.ts';
 import { layCast, layGlow } from '../blend/lay-spread.ts';
-import { needsOldScreen, oldScreen, takeOldScreenOff } from '../blend/old-screen.ts';
+import { needsOldScreen } from '../blend/old-screen.ts';
 import { spreadLight } from '../blend/spread-light.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, type PlateColour } from '../image/plate-colour.ts';
@@ -14,17 +13,18 @@ import type { Point } from '../geometry/homography.ts';
 import { bounds } from '../geometry/quad.ts';
 import { KEY_DEFAULTS } from '../matte/colour-key.ts';
 import { cleanDifference } from '../matte/clean-difference.ts';
-import { frontOfFrame, type FrontMatte, type FrontScene } from '../matte/front-of-frame.ts';
+import type { FrontMatte, FrontScene } from '../matte/front-of-frame.ts';
 import { shapeOutline } from '../matte/front-shapes.ts';
 import { boxWithin, lightOfRegion, type LightRegion } from '../matte/light-region.ts';
 import type { CastLight, Grain } from '../schemas/types.ts';
 import { blendOver, blendOverLight } from './blend-over.ts';
-import { lookNow, type FrontSettings, type LookNow } from './look.ts';
+import { lookNow, type LookNow } from './look.ts';
 import { layBehindFront } from './lay-behind-front.ts';
 import { outlineOf, type PictureSize, type PinnedSurface } from './pinned-surface.ts';
 import { renderInsert, type Quality } from './render-insert.ts';
 import { quadAt } from './shutter-path.ts';
-import { spillWork } from './spill-work.ts';
+import { keptFront, keptReflection, keptSpill, revealPlate } from './kept-of-plate.ts';
+import type { Laying } from './laying.ts';
 import type { InsertLayer } from './pin-layer.ts';
 
 export interface Composed {
@@ -35,19 +35,19 @@ export interface Composed {
 
 /** The finished frame: the plate with the insert over it, in the plate's own codes. The plate itself is not changed. */
 export function composeFrame(plate: CodedPicture, surface: PinnedSurface, quality: Quality, colour: PlateColour = DISPLAY_COLOUR): CodedPicture {
-  return composeOnto(plate, { ...plate, data: plate.data.slice() }, surface, quality, colour, null);
+  return composeOnto({ plate, out: { ...plate, data: plate.data.slice() }, surface, quality, colour, fresh: true }, null);
 }
 
 /** As composeFrame, with how much content each pixel of the plate shows. */
 export function composeWithMatte(plate: CodedPicture, surface: PinnedSurface, quality: Quality, colour: PlateColour = DISPLAY_COLOUR): Composed {
   const matte = new Float32Array(plate.width * plate.height);
-  return { picture: composeOnto(plate, { ...plate, data: plate.data.slice() }, surface, quality, colour, matte), matte };
+  return { picture: composeOnto({ plate, out: { ...plate, data: plate.data.slice() }, surface, quality, colour, fresh: true }, matte), matte };
 }
 
-/** Lays a surface's insert into `out`, which shows the plate or surfaces behind this one; what stands in front is taken from `plate`. */
-export function composeOnto(plate: CodedPicture, out: CodedPicture, surface: PinnedSurface, quality: Quality, colour: PlateColour, matte: Float32Array | null): CodedPicture {
-  const { look } = surface, now = lookNow(look, surface.frame), spreads = look.texture?.glow ?? look.cast, shown = matte && !look.grain && !spreads ? matte : matte || look.grain || spreads ? new Float32Array(plate.width * plate.height) : null;
-  const insert = hasFront(surface) ? layWithFront(plate, out, surface, now, quality, colour, shown) : layAlone(plate, out, surface, now, quality, colour, shown);
+/** Lays a surface's insert into `out`; what stands in front is taken from the plate. */
+export function composeOnto(laying: Laying, matte: Float32Array | null): CodedPicture {
+  const { plate, out, surface, quality, colour } = laying, { look } = surface, now = lookNow(look, surface.frame), spreads = look.texture?.glow ?? look.cast, shown = matte && !look.grain && !spreads ? matte : matte || look.grain || spreads ? new Float32Array(plate.width * plate.height) : null;
+  const insert = hasFront(surface) ? layWithFront(laying, now, shown) : layAlone(laying, now, shown);
   if (insert && shown && look.grain) grainOnShown(out, shown, insert.box, look.grain, surface.frame, colour);
   if (insert && shown && spreads) {
     const light = spreadLight(insert, plate), scene = frontScene(surface, quality);
@@ -64,13 +64,13 @@ function hasFront(surface: PinnedSurface): boolean {
 }
 
 /** Where nothing stands in front. Returns the insert that was laid. */
-function layAlone(plate: CodedPicture, out: CodedPicture, surface: PinnedSurface, { opacity }: LookNow, quality: Quality, colour: PlateColour, matte: Float32Array | null): InsertLayer | null {
-  const insert = opacity > 0 ? renderInsert(surface, plate, quality) : null;
+function layAlone(laying: Laying, { opacity }: LookNow, matte: Float32Array | null): InsertLayer | null {
+  const { plate, out, surface, quality, colour } = laying, insert = opacity > 0 ? renderInsert(surface, plate, quality) : null;
   if (!insert) return null;
   const { look } = surface, box = boxWithin(insert.box, 0, plate);
   if (box && (look.blend !== 'over' || look.reflections || needsOldScreen(surface))) {
     const region = lightOfRegion(out, box, colour);
-    meetPlate(insert, region, null, surface, quality, plate);
+    meetPlate(laying, insert, region, null);
     blendOverLight(insert, opacity, region, out, colour);
   } else blendOver(insert.layer, insert.box, opacity, out, out, colour);
   if (matte) addLayerMatte(insert, opacity, matte, plate.width, plate.height);
@@ -78,31 +78,31 @@ function layAlone(plate: CodedPicture, out: CodedPicture, surface: PinnedSurface
 }
 
 /** Behind what stands in front. Returns the insert that was laid. */
-function layWithFront(plate: CodedPicture, out: CodedPicture, surface: PinnedSurface, { opacity }: LookNow, quality: Quality, colour: PlateColour, matte: Float32Array | null): InsertLayer | null {
-  const { front: settings } = surface.look, keyed = settings.keys.length > 0;
+function layWithFront(laying: Laying, { opacity }: LookNow, matte: Float32Array | null): InsertLayer | null {
+  const { plate, out, surface, quality, colour } = laying, { front: settings } = surface.look, keyed = settings.keys.length > 0;
   // A key ends the content at the screen's own border: it is laid on as far as the key reaches.
   const insert = renderInsert(surface, plate, quality, keyed ? Math.max(...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)) + 1 : 0);
-  const scene = frontScene(surface, quality), found = keptFront(plate, colour, settings, scene);
+  const scene = frontScene(surface, quality), found = keptFront(plate, colour, settings, scene, surface);
   if (!found) return null;
   let front = found;
   if (insert && (surface.look.blend !== 'over' || surface.look.reflections || needsOldScreen(surface))) {
     const region = { ...found.region, planes: found.region.planes.map((plane) => plane.slice()) as unknown as LightRegion['planes'] };
-    meetPlate(insert, region, found, surface, quality, plate);
+    meetPlate({ ...laying, fresh: true }, insert, region, found);
     if (!keyed) front = { ...found, region };
   }
-  const shown = layBehindFront(plate, front, insert, opacity, settings.spill && spillWork(settings.spill, settings.keys, scene, plate), settings.edge.off !== true, out, colour);
+  const shown = layBehindFront(plate, front, insert, opacity, keptSpill(laying, scene), settings.edge.off !== true, out, colour);
   if (matte) addBoxMatte(front.box, shown, matte, plate.width);
   return insert;
 }
 
-/** What makes an insert one with the plate under it: the old screen's light taken off along its border, blending, and what the screen mirrors. `region` is the plate's light. */
-function meetPlate(insert: InsertLayer, region: LightRegion, front: FrontMatte | null, surface: PinnedSurface, quality: Quality, size: PictureSize): void {
-  const { look, frame } = surface, { reflections } = look, keyed = look.front.keys.length > 0;
-  const old = !keyed && needsOldScreen(surface) ? oldScreen(surface, size, quality) : null, mirrored = old && takeOldScreenOff(region, old, reflections?.from === 'dark', front?.front);
+/** What makes an insert one with the plate under it: the old screen's light taken off along its border, blending, and what the screen mirrors. `region` is the plate's light, or with what was laid before. */
+function meetPlate(laying: Laying, insert: InsertLayer, region: LightRegion, front: FrontMatte | null): void {
+  const { plate, surface, quality } = laying, { look, frame } = surface, { reflections } = look, keyed = look.front.keys.length > 0;
+  const mirrored = !keyed && needsOldScreen(surface) ? revealPlate(laying, region, front) : null;
   blendLayer(insert, region, look.blend, look.blendIn);
   if (!reflections) return;
-  const planes = reflections.from === 'drawn' ? drawnReflection(reflections, surface, frontScene(surface, quality), region.box, size)
-    : reflections.from === 'key' ? front && keyed && keyedReflection(front, reflections.black ?? look.front.keys[0]!.colour) : mirrored;
+  const planes = reflections.from === 'drawn' ? drawnReflection(reflections, surface, frontScene(surface, quality), region.box, plate)
+    : reflections.from === 'key' ? front && keyed && keptReflection(laying, front) : mirrored;
   if (planes) layReflection(insert, { box: region.box, planes }, reflections, frame);
 }
 
@@ -122,30 +122,6 @@ function castBox(cast: CastLight, scene: FrontScene, size: PictureSize): PixelBo
   });
   const none = { left: 0, top: 0, right: 0, bottom: 0 };
   return points.length === 0 ? none : boxWithin(bounds(points.map(({ p }) => p)), Math.max(...points.map(({ out }) => out)) + 2, size) ?? none;
-}
-
-/**
- * What stands in front does not depend on the content: while a frame's content is worked on it is found once. It goes with its plate's picture, so that nothing
- * is held where every frame is composed once.
- */
-const kept = new WeakMap<CodedPicture, readonly { key: string; front: FrontMatte | null }[]>();
-/** Pictures with a kept front, and surfaces of each. */
-const KEPT = 2;
-let recent: WeakRef<CodedPicture>[] = [];
-
-function keptFront(plate: CodedPicture, colour: PlateColour, settings: FrontSettings, scene: FrontScene): FrontMatte | null {
-  if (scene.differs) return frontOfFrame(plate, colour, settings, scene);
-  const key = JSON.stringify([colour, settings.keys, settings.markers, settings.shapes, scene]), fronts = kept.get(plate) ?? [], there = fronts.find((one) => one.key === key);
-  if (there) return there.front;
-  const front = frontOfFrame(plate, colour, settings, scene);
-  kept.set(plate, [{ key, front }, ...fronts].slice(0, KEPT));
-  const others = recent.filter((ref) => ref.deref() !== plate);
-  for (const ref of others.slice(KEPT - 1)) {
-    const old = ref.deref();
-    if (old) kept.delete(old);
-  }
-  recent = [new WeakRef(plate), ...others.slice(0, KEPT - 1)];
-  return front;
 }
 
 /** Where and when the front of a surface is looked for. */

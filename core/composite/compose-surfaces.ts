@@ -22,7 +22,7 @@ export function composeSurfaces(plate: CodedPicture, surfaces: readonly StackedS
   const picture: CodedPicture = { ...plate, data: plate.data.slice() }, shown = matte ? new Float32Array(plate.width * plate.height) : null;
   surfaces.forEach(({ surface }, i) => {
     const covers = surfaces.slice(i + 1).map((nearer) => coverShape(nearer, surface.frame));
-    composeOnto(plate, picture, covers.length > 0 ? withShapes(surface, covers) : surface, quality, colour, shown);
+    composeOnto({ plate, out: picture, surface: covers.length > 0 ? withShapes(surface, covers) : surface, quality, colour, fresh: i === 0 }, shown);
   });
   return { picture, matte: shown };
 }

@@ -52,12 +52,12 @@ function fromDisplayCodes(picture: ContentPicture, peak: 255 | 65535, levels: Le
     return table;
   };
   const red = tableOf(0), tinted = levels.blackTint.some((t) => t !== 0), green = tinted ? tableOf(1) : red, blue = tinted ? tableOf(2) : red;
-  const base = new Float32Array(picture.width * picture.height * 4);
+  const base = new Float32Array(picture.width * picture.height * 4), { data } = picture;
   for (let i = 0; i < base.length; i += 4) {
-    const alpha = picture.data[i + 3]! / peak;
-    base[i] = red[picture.data[i]!]! * alpha;
-    base[i + 1] = green[picture.data[i + 1]!]! * alpha;
-    base[i + 2] = blue[picture.data[i + 2]!]! * alpha;
+    const code = data[i + 3]!, alpha = code === peak ? 1 : code / peak;
+    base[i] = red[data[i]!]! * alpha;
+    base[i + 1] = green[data[i + 1]!]! * alpha;
+    base[i + 2] = blue[data[i + 2]!]! * alpha;
     base[i + 3] = alpha;
   }
   return base;

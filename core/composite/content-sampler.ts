@@ -86,17 +86,21 @@ function kernelWeights(x: number, patch: number, out: Float32Array): number {
 }
 
 /**
- * As above, each place a mean of about so many pixels both ways as the larger of its extents times `detail`, between two levels bilinearly: for one of
- * many looks that are averaged.
+ * As above, each place a mean of about so many pixels both ways as the larger of its extents times `detail`, bilinearly between two levels, for one
+ * of many looks that are averaged, or on the nearest one, for a picture that is soon replaced.
  */
-export function sampleSmooth(content: LevelledContent, { u, v, su, sv }: SamplePlaces, weights: Float32Array, count: number, detail: number, out: Float32Array, at: number): void {
+export function sampleSmooth(content: LevelledContent, { u, v, su, sv }: SamplePlaces, weights: Float32Array, count: number, detail: number, between: boolean, out: Float32Array, at: number): void {
   const coarsest = content.coarsest;
   for (let i = 0; i < count; i++, at += 4) {
     const weight = weights[i]!;
     if (weight === 0) continue;
     let size = Math.max(su[i]!, sv[i]!) * detail, lower = 0;
     for (; size >= 2 && lower < coarsest; lower++) size /= 2;
-    const share = size <= 1 || lower === coarsest ? 0 : size - 1;
+    let share = size <= 1 || lower === coarsest ? 0 : size - 1;
+    if (!between) {
+      if (share >= Math.SQRT2 - 1) lower++;
+      share = 0;
+    }
     addBilinear(content.level(lower), u[i]! / (1 << lower), v[i]! / (1 << lower), weight * (1 - share), out, at);
     if (share > 0) addBilinear(content.level(lower + 1), u[i]! / (2 << lower), v[i]! / (2 << lower), weight * share, out, at);
   }

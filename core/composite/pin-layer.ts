@@ -30,7 +30,7 @@ export interface LaidContent {
   readonly reach: (laid: SurfaceLaid) => readonly (readonly [number, number])[];
   /** Left, top, right, bottom: beyond such a side the screen's black is seen; other sides repeat their outermost pixels. */
   readonly sides: readonly boolean[];
-  /** Looked at bilinearly between two levels, which is quicker and a little softer. */
+  /** Looked at bilinearly on the nearest level, which is quicker and less even. */
   readonly quick?: boolean | undefined;
 }
 
@@ -58,7 +58,7 @@ export function renderPin({ content, laid, reach, sides, quick = false }: LaidCo
       } else work.flatRow(rows, row, touched.left, touched.right, MIDDLE, MIDDLE, share, to);
       round?.(row, touched.left, touched.right, weights);
       if (anySide) bars(content, places, sides, count, weights, layer, at);
-      if (smooth) work.smooth(count, at, detail);
+      if (smooth) work.smooth(count, at, detail, !quick);
       else work.patches(count, at);
     }
   }
@@ -83,7 +83,7 @@ export function plainPin(content: ContentPyramid, width: number, height: number,
       weigh(places, to - from, share, weights, cover, at);
     },
     patches: (count, at) => samplePatches(content, places, weights, count, layer, at),
-    smooth: (count, at, detail) => sampleSmooth(content, places, weights, count, detail, layer, at),
+    smooth: (count, at, detail, between) => sampleSmooth(content, places, weights, count, detail, between, layer, at),
     finish: (kernel) => (kernel ? { layer: convolveSeparable(layer, width, height, 4, kernel, 'empty'), cover: cover && convolveSeparable(cover, width, height, 1, kernel, 'empty') } : { layer, cover }),
   };
 }

@@ -8,7 +8,7 @@ interface Exports {
   heapBase: { readonly value: number };
   flatRow(map: number, faded: number, row: number, from: number, to: number, dx: number, dy: number, places: number, plane: number, share: number, weights: number, cover: number): void;
   addPatches(levels: number, coarsest: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
-  addSmooth(levels: number, coarsest: number, detail: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
+  addSmooth(levels: number, coarsest: number, detail: number, between: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
   laySeen(count: number, planes: number, plane: number, front: number, limit: number, screen: number, layer: number, cover: number, seen: number, sums: number): void;
   holdToKnown(width: number, height: number, planes: number, plane: number, front: number, seen: number, marked: number, order: number, room: number): void;
   layMix(width: number, height: number, planes: number, plane: number, screen: number, layer: number, seen: number, opacity: number, encode: number, codes: number, across: number, result: number): void;
@@ -16,6 +16,8 @@ interface Exports {
   filledBlocks(count: number, values: number, stride: number, weight: number, width: number, height: number, block: number, to: number): void;
   enlarge(plane: number, across: number, down: number, block: number, width: number, height: number, out: number, line: number): void;
   keyFront(planes: number, plane: number, width: number, height: number, order: number, inside: number, marked: number, values: number, matte: number, screen: number, room: number): void;
+  grainField(left: number, top: number, width: number, height: number, stride: number, across: number, rx: number, down: number, ry: number, seed: number, white: number, lines: number, out: number): void;
+  layGrain(codes: number, shown: number, width: number, height: number, stride: number, fields: number, plane: number, own: number, shared: number, tables: number, levels: number): void;
   halve(from: number, width: number, height: number, weights: number, to: number, room: number): void;
   convolve(data: number, width: number, height: number, channels: number, kernel: number, radius: number, repeat: number, room: number): void;
 }
@@ -111,9 +113,9 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
             return [levelFor(work.places.su[i]!, work.places.sv[i]!, content.coarsest)];
           });
         },
-        smooth(count, at, detail) {
+        smooth(count, at, detail, between) {
           const out = layer.byteOffset + 4 * at;
-          overLevels(content, count, (from) => wasm.addSmooth(tableAt, content.coarsest, detail, placesAt, plane, weights.byteOffset, from, count, out), (i) => {
+          overLevels(content, count, (from) => wasm.addSmooth(tableAt, content.coarsest, detail, between ? 1 : 0, placesAt, plane, weights.byteOffset, from, count, out), (i) => {
             const size = Math.max(work.places.su[i]!, work.places.sv[i]!) * detail, lower = Math.max(0, Math.floor(Math.log2(size)));
             return size <= 1 ? [0] : [lower, lower + 1];
           });
@@ -175,6 +177,23 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       wasm.keyFront(light.byteOffset, 4 * stride, width, height, main | (a << 2) | (b << 4), within.byteOffset, marks ? marks.byteOffset : 0, valuesAt, matte.byteOffset, screen.byteOffset, room.byteOffset);
       const part = (c: number) => screen.slice(c * stride, c * stride + n);
       return { matte: matte.slice(0, n), screen: [part(0), part(1), part(2)] };
+    },
+    grain({ codes, pictureWidth, box, shown, across, down, seed, own, shared, tables }) {
+      free = first;
+      const width = box.right - box.left, height = box.bottom - box.top, stride = (width + 3) & ~3, rx = (across.length - 1) >> 1, ry = (down.length - 1) >> 1, high = height + 2 * ry, levels = tables[0]!.length - 1;
+      const part = take(shown.length), read = take((3 * width * height) / 4 + 4), weights = take(across.length + down.length), steps = take(3 * (levels + 1)), white = take((stride + 2 * rx + 8) * high), lines = take(stride * high), fields = take(4 * stride * height);
+      if (!part || !read || !weights || !steps || !white || !lines || !fields) return false;
+      part.set(shown);
+      weights.set([...across, ...down]);
+      tables.forEach((table, c) => steps.set(table, c * (levels + 1)));
+      const plane = 4 * stride * height, bytes = new Uint8Array(buffer, read.byteOffset, 3 * width * height), rowOf = (row: number) => ((box.top + row) * pictureWidth + box.left) * 3;
+      for (let row = 0; row < height; row++) bytes.set(codes.subarray(rowOf(row), rowOf(row) + 3 * width), 3 * row * width);
+      for (let c = 0; c < (shared === 0 ? 3 : 4); c++) {
+        wasm.grainField(box.left, box.top, width, height, stride, weights.byteOffset, rx, weights.byteOffset + 4 * across.length, ry, c === 3 ? seed : seed + c + 1, white.byteOffset, lines.byteOffset, fields.byteOffset + c * plane);
+      }
+      wasm.layGrain(read.byteOffset, part.byteOffset, width, height, stride, fields.byteOffset, plane, own, shared, steps.byteOffset, levels);
+      for (let row = 0; row < height; row++) codes.set(bytes.subarray(3 * row * width, 3 * (row + 1) * width), rowOf(row));
+      return true;
     },
     halve(data, width, height, weights) {
       // Content is halved while a layer is made: what that has taken stays.

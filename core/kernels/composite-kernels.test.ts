@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, test } from 'vitest';
 import { compiledCompositeKernels } from '../../server/kernels/load-kernels.ts';
+import { layGrain } from '../blend/lay-grain.ts';
 import { layBehindFront } from '../composite/lay-behind-front.ts';
 import { ContentPyramid } from '../composite/content-pyramid.ts';
 import { halveLight } from '../composite/halve-light.ts';
@@ -12,6 +13,7 @@ import { NO_FRONT } from '../composite/look.ts';
 import { coarseFill, filledBlocks } from '../matte/coarse-fill.ts';
 import { frontOfFrame } from '../matte/front-of-frame.ts';
 import { lightOfRegion } from '../matte/light-region.ts';
+import type { Grain } from '../schemas/types.ts';
 import { greenScreen, SCREEN_QUAD } from '../test/green-screen.ts';
 import { useCompositeKernels } from './composite-kernels.ts';
 
@@ -103,6 +105,20 @@ describe('the compiled loops of compositing give what the plain ones give', () =
     expect(plain.front.some((v) => v > 0.1 && v < 0.9)).toBe(true);
     expect(apart(plain.front, compiled.front)).toBeLessThan(2e-3);
     plain.screen!.forEach((plane, c) => expect(apart(plane, compiled.screen![c]!)).toBeLessThan(1e-5));
+  });
+
+  test.each([[[0, 0], 0], [[0.7, 1.2], 0], [[0.5, 0.5], 0.4]] as [[number, number], number][])('grain of %j px, together %d', (size, together) => {
+    const plate: CodedPicture = { width: 75, height: 41, peak: 255, data: Uint8Array.from({ length: 75 * 41 * 3 }, (_, i) => 250 * noise(i >> 5)) }, at = { left: 5, top: 3, right: 68, bottom: 39 };
+    const shown = Float32Array.from({ length: 63 * 36 }, (_, i) => (i % 9 === 0 ? 0 : i % 7 === 0 ? 0.5 : 1)), grain: Grain = { size, together, levels: [{ level: 0, sigma: [0.01, 0.02, 0.03] }, { level: 1, sigma: [0.03, 0.02, 0.04] }] };
+    const [plain, compiled] = both(() => {
+      const out = { ...plate, data: plate.data.slice() };
+      layGrain(out, shown, at, grain, 7, DISPLAY_COLOUR);
+      return out.data;
+    });
+    expect(apart(plain, plate.data)).toBeGreaterThan(8);
+    expect(apart(plain, compiled)).toBeLessThanOrEqual(1);
+    // A code is another one only where it lies on a rounding's edge.
+    expect(Array.from(plain).filter((v, i) => v !== compiled[i]).length).toBeLessThan(4);
   });
 
   test.each([[false, false, 'average'], [true, true, 'average'], [true, false, 'none']] as const)('an insert laid behind what stands in front; markers %s, spill %s, in its place %s', (withMarkers, withSpill, replace) => {

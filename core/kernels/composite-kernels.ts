@@ -44,8 +44,8 @@ export interface PinWork {
   flatRow(map: FlatMap, row: number, from: number, to: number, dx: number, dy: number, share: number, at: number): void;
   /** Adds `weights[i]` times the content, by patches, to four values of the layer from `at` + 4·i on. */
   patches(count: number, at: number): void;
-  /** The same bilinearly between two levels, each place `detail` times as wide as told. */
-  smooth(count: number, at: number, detail: number): void;
+  /** The same bilinearly, each place `detail` times as wide as told: between two levels, or on the nearest one. */
+  smooth(count: number, at: number, detail: number, between: boolean): void;
   /** The layer, and what it covers, convolved where a kernel is given, empty beyond their borders, as arrays of their own. */
   finish(kernel?: Float32Array): { layer: Float32Array; cover: Float32Array | null };
 }
@@ -67,6 +67,28 @@ export interface CompositeKernels {
   key(task: KeyTask): { matte: Float32Array; screen: [Float32Array, Float32Array, Float32Array] } | null;
   /** Lays an insert behind what stands in front (core/composite/lay-behind-front.ts): how much content each pixel of the box shows; null, with nothing done, where memory does not suffice. */
   lay(task: LayTask): Float32Array | null;
+  /** Lays grain on 8-bit display codes (core/blend/lay-grain.ts); false, with nothing done, where memory does not suffice. */
+  grain(task: GrainTask): boolean;
+}
+
+/** Grain to be laid on a part of a picture of 8-bit display codes. */
+export interface GrainTask {
+  /** Changed in place. */
+  readonly codes: Uint8Array;
+  readonly pictureWidth: number;
+  readonly box: PixelBox;
+  /** How much of each pixel of the box shows content. */
+  readonly shown: Float32Array;
+  /** Weights by which white noise is smoothed along rows and columns. */
+  readonly across: readonly number[];
+  readonly down: readonly number[];
+  /** Of the common field; those of the channels follow. */
+  readonly seed: number;
+  /** What each channel's own field and the common one weigh. */
+  readonly own: number;
+  readonly shared: number;
+  /** For each channel, what grain has of white at evenly spaced levels from 0 to 1. */
+  readonly tables: readonly Float32Array[];
 }
 
 type Planes = readonly [Float32Array, Float32Array, Float32Array];

@@ -2,6 +2,7 @@
 export { flatRow, addPatches, addSmooth, convolve } from './pin';
 export { halve } from './halve';
 export { enlarge, filledBlocks } from './coarse';
+export { grainField, layGrain } from './grain';
 export { keyFront } from './key';
 export { laySeen, holdToKnown, layMix } from './lay';
 export { replaceSpill } from './spill';

@@ -151,7 +151,7 @@ function kernelWeights(x: f32, patch: f32, out: usize): i32 {
 }
 
 /** Adds content at each place bilinearly; the twin of `sampleSmooth`. Otherwise as `addPatches`. */
-export function addSmooth(levels: usize, coarsest: i32, detail: f32, places: usize, plane: usize, weights: usize, first: i32, count: i32, out: usize): i32 {
+export function addSmooth(levels: usize, coarsest: i32, detail: f32, between: i32, places: usize, plane: usize, weights: usize, first: i32, count: i32, out: usize): i32 {
   const whole = <usize>load<u32>(levels), width = load<i32>(levels, 4), height = load<i32>(levels, 8);
   for (let i = first; i < count; i++) {
     const weight = load<f32>(weights + (<usize>i << 2));
@@ -167,7 +167,12 @@ export function addSmooth(levels: usize, coarsest: i32, detail: f32, places: usi
       size *= 0.5;
       lower++;
     }
-    const share: f32 = size <= 1 || lower == coarsest ? 0 : size - 1, low = levels + <usize>lower * 12, high = low + 12;
+    let share: f32 = size <= 1 || lower == coarsest ? 0 : size - 1;
+    if (!between) {
+      if (share >= NEARER) lower++;
+      share = 0;
+    }
+    const low = levels + <usize>lower * 12, high = low + 12;
     if (load<u32>(low) == 0 || (share > 0 && load<u32>(high) == 0)) return i;
     const back: f32 = 1 / <f32>(1 << lower);
     let sum = f32x4.mul(bilinear(<usize>load<u32>(low), load<i32>(low, 4), load<i32>(low, 8), u * back, v * back), f32x4.splat(weight * (1 - share)));
@@ -176,6 +181,9 @@ export function addSmooth(levels: usize, coarsest: i32, detail: f32, places: usi
   }
   return count;
 }
+
+/** √2 − 1: from there on the next level is the nearer one. */
+const NEARER: f32 = 0.41421356;
 
 // @ts-ignore: a decorator of the compiler
 @inline

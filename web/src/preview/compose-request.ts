@@ -15,6 +15,9 @@ export const nextView = (view: FrontView): FrontView => FRONT_VIEWS[(FRONT_VIEWS
 /** A medium and how its frames are fetched. */
 export interface ShownMedium {
   source: PictureSource;
+  /** Of the medium itself; its light pictures may be smaller. */
+  width: number;
+  height: number;
   frames: number;
   rate: readonly [number, number];
   picture: 'jpg' | 'png';
@@ -54,6 +57,8 @@ export interface ComposeRequest {
   /** The farthest first. */
   surfaces: readonly SurfaceRequest[];
   quality: Quality;
+  /** Pixels of the screen that the plate's width takes: a picture in haste is no finer. */
+  onScreen: number;
   view: FrontView;
 }
 

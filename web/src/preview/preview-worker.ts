@@ -24,6 +24,8 @@ import { frameUrl } from '../api/urls.ts';
 import type { BoardRequest, ComposeRequest, ShownMedium, ShownRequest, SurfaceRequest } from './compose-request.ts';
 import { fetchPixels } from './fetch-pixels.ts';
 import { loadComposite } from './load-composite.ts';
+import { PicturesAtHand } from './pictures-at-hand.ts';
+import { quickContent, quickWidth } from './quick-size.ts';
 import { shippedFont } from './shipped-fonts.ts';
 
 /** Composes frames for the viewer with the same code as the final render (core/composite). */
@@ -32,6 +34,7 @@ class PreviewWorker {
   private readonly drawn = new DrawnBoards(3);
   private readonly differences = new Map<string, Promise<Difference>>();
   private readonly cleans = new Map<string, Promise<CleanSurface | null>>();
+  private readonly pictures = new PicturesAtHand(128 << 20);
   private readonly shownContents = new Map<string, ShownContent>();
 
   private readonly ready = loadComposite();
@@ -73,12 +76,12 @@ class PreviewWorker {
     return { plate, finished: viewOf(request.view, plate, stack, request.quality), stack };
   }
 
-  private async plate({ plate, frame, plateKind }: ComposeRequest): Promise<CodedPicture> {
-    const url = frameUrl(plate, frame, plateKind);
-    let picture = this.plates.get(url);
+  private async plate({ plate, frame, plateKind, quality, onScreen }: ComposeRequest): Promise<CodedPicture> {
+    const url = frameUrl(plate, frame, plateKind), widest = quality === 'quick' ? quickWidth(onScreen) : Infinity, key = `${widest} ${url}`;
+    let picture = this.plates.get(key);
     if (!picture) {
-      picture = await fetchCodes(url);
-      remember(this.plates, url, picture, 12);
+      picture = await fetchCodes(url, widest);
+      remember(this.plates, key, picture, 12);
     }
     return picture;
   }
@@ -110,11 +113,12 @@ class PreviewWorker {
   }
 
   private async contents(request: ComposeRequest, content: ShownRequest, look: ResolvedLook, quad: Quad): Promise<readonly PinnedContent[] | null> {
-    const { frame, plateRate } = request;
-    if (content.kind === 'board') return this.drawn.at(content.board, frame, this.boardSources(content.media, plateRate, look), look.levels, boardScale(content.board, quad, request.quality === 'final' ? FINE : QUICK), JSON.stringify(content.media));
-    const source: ContentSource = content.kind === 'medium' ? mediumSource(content)
+    const { frame, plateRate } = request, quick = request.quality === 'quick';
+    if (content.kind === 'board') return this.drawn.at(content.board, frame, this.boardSources(content.media, plateRate, look), look.levels, boardScale(content.board, quad, quick ? QUICK : FINE), JSON.stringify(content.media));
+    const widest = quick && content.kind === 'medium' ? quickContent(content.width, content.height, quad, look) : Infinity;
+    const source: ContentSource = content.kind === 'medium' ? this.mediumSource(content, widest)
       : { frames: 1, rate: plateRate, picture: () => Promise.resolve(testCard(1024, Math.max(16, Math.round(1024 / content.ratio)), content.card)) };
-    const pyramid = await this.shown(JSON.stringify([content, plateRate]), source, plateRate).at(frame, look);
+    const pyramid = await this.shown(JSON.stringify([content, plateRate, widest]), source, plateRate).at(frame, look);
     return pyramid && [{ pyramid }];
   }
 
@@ -124,7 +128,7 @@ class PreviewWorker {
       moves: ({ media: medium }) => typeof medium === 'number' && (media[medium]?.frames ?? 1) > 1,
       media: async (layer, at) => {
         const medium = typeof layer.media === 'number' ? media[layer.media] : undefined;
-        return medium ? this.shown(`${layer.id} ${JSON.stringify(medium)}`, mediumSource(medium), plateRate).at(at, { levels, place: {}, time: layer.time ?? {} }) : null;
+        return medium ? this.shown(`${layer.id} ${JSON.stringify(medium)}`, this.mediumSource(medium, Infinity), plateRate).at(at, { levels, place: {}, time: layer.time ?? {} }) : null;
       },
     };
   }
@@ -138,6 +142,10 @@ class PreviewWorker {
     return Comlink.transfer({ bitmap, sizes }, [bitmap]);
   }
 
+  private mediumSource({ source, frames, rate, picture }: ShownMedium, widest: number): ContentSource {
+    return { frames, rate, picture: (index) => this.pictures.get(frameUrl(source, index, picture), widest) };
+  }
+
   private shown(key: string, source: ContentSource, plateRate: readonly [number, number]): ShownContent {
     let shown = this.shownContents.get(key);
     if (!shown) {
@@ -148,12 +156,8 @@ class PreviewWorker {
   }
 }
 
-function mediumSource({ source, frames, rate, picture }: ShownMedium): ContentSource {
-  return { frames, rate, picture: (index) => fetchPixels(frameUrl(source, index, picture)) };
-}
-
-async function fetchCodes(url: string): Promise<CodedPicture> {
-  const { width, height, data } = await fetchPixels(url), rgb = new Uint8Array(width * height * 3);
+async function fetchCodes(url: string, widest?: number): Promise<CodedPicture> {
+  const { width, height, data } = await fetchPixels(url, widest), rgb = new Uint8Array(width * height * 3);
   for (let i = 0, at = 0; i < rgb.length; i += 3, at += 4) {
     rgb[i] = data[at]!;
     rgb[i + 1] = data[at + 1]!;

@@ -12,10 +12,10 @@ import type { ComposeRequest, FrontView, ShownMedium, ShownRequest, SurfaceReque
 type ShotStore = ReturnType<typeof useShot>;
 
 /** What to compose for a frame of the shot on the bench, or null when something is still missing. Other surfaces are a part of the finished picture only. Another look may be given in place of the document's. */
-export function shotRequest(shot: ShotStore, others: readonly OtherOnBench[], frame: number, card: boolean, exact: boolean, view: FrontView = 'finished', look?: Look): ComposeRequest | null {
+export function shotRequest(shot: ShotStore, others: readonly OtherOnBench[], frame: number, card: boolean, exact: boolean, onScreen: number, view: FrontView = 'finished', look?: Look): ComposeRequest | null {
   const { plate, document: now } = shot, document = now && look ? { ...now, look } : now;
   if (!plate || !document) return null;
-  const common = { plate: { id: plate.id, view: plate.view }, plateWidth: plate.facts!.width, plateRate: plate.facts!.rate, frame, view, plateKind: exact ? ('png' as const) : ('jpg' as const), quality: exact ? ('final' as const) : ('quick' as const) };
+  const common = { plate: { id: plate.id, view: plate.view }, plateWidth: plate.facts!.width, plateRate: plate.facts!.rate, frame, view, onScreen, plateKind: exact ? ('png' as const) : ('jpg' as const), quality: exact ? ('final' as const) : ('quick' as const) };
   const at = (f: number) => shot.cornersAt(f);
   if (card) {
     const own = surfaceOf(document, at, frame, { kind: 'test-card', ratio: surfaceRatio(document), card: document.card ?? 'checks' }, 0, 0);
@@ -58,7 +58,7 @@ function contentOf(shot: ShotStore, { look: { board }, contentId }: ShotDocument
 }
 
 function shownMedium({ plate }: ReturnType<typeof useShot>, medium: Media, exact: boolean): ShownMedium {
-  return { source: { id: medium.id, view: medium.view }, frames: medium.facts!.frames, rate: medium.kind === 'clip' ? medium.facts!.rate : plate!.facts!.rate, picture: medium.kind === 'still' || exact ? 'png' : 'jpg' };
+  return { source: { id: medium.id, view: medium.view }, width: medium.facts!.width, height: medium.facts!.height, frames: medium.facts!.frames, rate: medium.kind === 'clip' ? medium.facts!.rate : plate!.facts!.rate, picture: medium.kind === 'still' || exact ? 'png' : 'jpg' };
 }
 
 /** The media that a board's layers show, by their ids. */

@@ -159,9 +159,11 @@ function neighbours(frame: number): number[] {
   const steps = Array.from({ length: AHEAD }, (_, i) => (i < BEHIND ? [i + 1, -i - 1] : [i + 1])).flat();
   return steps.map((step) => frame + step * head.heading).filter((next) => next >= 0 && next <= head.last);
 }
+/** Pixels of the screen that the plate's width takes. */
+const onScreen = () => facts.value!.width * view.value.scale * view.value.aspect * (window.devicePixelRatio || 1);
 async function finished(frame: number, exact: boolean, look?: Look | null): Promise<ImageBitmap | null> {
   if (!wantsResult.value || look === null) return null;
-  const request = shotRequest(shot, others.loaded, frame, wantsCard.value, exact, bench.step === 'front' ? bench.frontView : 'finished', look);
+  const request = shotRequest(shot, others.loaded, frame, wantsCard.value, exact, onScreen(), bench.step === 'front' ? bench.frontView : 'finished', look);
   return request ? composePreview(request, look ? 'kept' : 'shown') : null;
 }
 watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step, () => bench.frontView, () => others.loaded, keptLook], () => void load(), { immediate: true });

@@ -22,7 +22,7 @@ const frame = ref(-1), busy = ref(false);
 const REST_MS = 350;
 let timer = 0;
 const look = latestOnly(async () => {
-  const now = head.frame, request = shotRequest(shot, [], now, false, true);
+  const now = head.frame, request = shotRequest(shot, [], now, false, true, Infinity);
   const found = request ? await notices.guard(() => scopesInWorker(request)) : null;
   scopes.value = found ?? null;
   frame.value = now;
