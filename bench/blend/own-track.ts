@@ -8,12 +8,16 @@ import { conditionPlate } from '../../demo/make-conditions.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { jobFromTruth } from '../accuracy-job.ts';
 
-/** Corners of a condition's plate as `yarlop track` finds them. */
-export async function followedCorners(name: string, truth: Truth): Promise<ReadonlyMap<number, Quad>> {
-  const folder = join(import.meta.dirname, '../../.cache/blend'), job = join(folder, `${name}.job.json`), out = join(folder, `${name}.track.json`);
+/** Corners of a condition's plate as `yarlop track` finds them, and as `yarlop seat --lock` then holds them to the device's borders. */
+export async function followedCorners(name: string, truth: Truth): Promise<Readonly<Record<'followed' | 'locked', ReadonlyMap<number, Quad>>>> {
+  const folder = join(import.meta.dirname, '../../.cache/blend'), file = (kind: string) => join(folder, `${name}.${kind}.json`), job = file('job'), { plate } = await conditionPlate(name);
   mkdirSync(folder, { recursive: true });
   writeFileSync(job, JSON.stringify(jobFromTruth(truth)));
-  const code = await main(['track', '--plate', (await conditionPlate(name)).plate, '--job', job, '--out', out]);
-  if (code !== 0) throw new Error(`${name} could not be followed`);
-  return cornersByFrame(parsed('track', readFileSync(out, 'utf8'), out));
+  const run = async (...args: string[]) => {
+    if ((await main(args)) !== 0) throw new Error(`${name}: ${args[0]} did not work`);
+  };
+  await run('track', '--plate', plate, '--job', job, '--out', file('track'));
+  await run('seat', '--plate', plate, '--track', file('track'), '--lock', '--out', file('locked'));
+  const corners = (kind: string) => cornersByFrame(parsed('track', readFileSync(file(kind), 'utf8'), file(kind)));
+  return { followed: corners('track'), locked: corners('locked') };
 }

@@ -48,8 +48,8 @@ describe('content behind a keyed front', () => {
     const mark: [number, number][] = [[70, 26], [90, 26], [90, 34], [70, 34]], still = greenScreen({ bar: [], marks: [mark] }), found = measureFront([{ picture: still.picture, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR);
     const moved = (by: number) => SCREEN_QUAD.map(([x, y]) => [x, y + by]) as unknown as Quad, surface: PinnedSurface = { ...pinned({}), look: resolveLook({ keys: 'measure', markers: [[0.5, 0.07, 0.13, 0.06]], motionBlur: { shutter: 180, phase: 0 } }, found), motion: { before: moved(-32), now: SCREEN_QUAD, after: moved(32) } };
     const { matte: seen } = composeWithMatte(still.picture, surface, 'final');
-    // The border, and three pixels that a key may reach beyond it, go from row 15.5 to 31.5 in the middle of the mark.
-    for (const row of [20, 22, 24, 26]) expect(seen![row * 160 + 80]).toBeCloseTo((row + 0.5 - 15.5) / 16, 2);
+    // The border goes from row 18.5 to 34.5 in the middle of the mark.
+    for (const row of [20, 22, 24, 26]) expect(seen![row * 160 + 80]).toBeCloseTo((row + 0.5 - 18.5) / 16, 2);
   });
   test('the bar keeps its grey and has no green seam', () => {
     for (let row = 35; row < 85; row += 10) {

@@ -18,6 +18,8 @@ import { grownMatte } from './grow-matte.ts';
 import { boxWithin, lightOfRegion, type LightRegion } from './light-region.ts';
 import { filledBlocks } from './coarse-fill.ts';
 import { screenField } from './screen-field.ts';
+import { holdToSwept, LONG, SWEPT } from './hold-to-swept.ts';
+import { sweptCover } from './swept-cover.ts';
 import { markerPixels } from './screen-markers.ts';
 import { softEdgeAlpha } from './soft-edge-alpha.ts';
 
@@ -54,7 +56,7 @@ export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings:
   if (!box) return null;
   const region = lightOfRegion(plate, box, colour), inside = innerPixels(scene.outline, box), marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box, scene) : null;
   if (marked) for (let i = 0; i < inside.length; i++) if (marked[i]! > 0) inside[i] = 0;
-  const keyed = settings.keys.map((key) => keyed1(region, inside, marked, key, scene.outline, scene.smeared));
+  const keyed = settings.keys.map((key) => keyed1(region, inside, marked, key, scene));
   const size = region.width * region.height, front = keyed.length > 0 ? keyed[0]!.matte : new Float32Array(size);
   let limit = keyed[0]?.limit ?? new Float32Array(size).fill(1), screen = keyed[0]?.screen ?? null;
   // Of several keys each lets the content through: what is in front is in front for all.
@@ -99,8 +101,11 @@ function reachOf(outlines: readonly (readonly Point[])[], reach: number, box: Pi
   return first!;
 }
 
-function keyed1(region: LightRegion, inside: Float32Array, marked: Float32Array | null, key: ColourKey, outline: readonly Point[], outlines: readonly (readonly Point[])[]): Keyed1 {
-  const { width, height, box } = region, { screen, ...found } = keyedScreen(region, inside, marked, key), border = borderByLuma(found.matte, region, screen, outline, outlines, marked);
+function keyed1(region: LightRegion, inside: Float32Array, marked: Float32Array | null, key: ColourKey, { outline, smeared: outlines, mostMoments }: FrontScene): Keyed1 {
+  const { width, height, box } = region, { screen, ...found } = keyedScreen(region, inside, marked, key);
+  const cover = sweptCover(outlines, box, marked ? SWEPT : LONG, mostMoments);
+  if (cover) holdToSwept(found.matte, marked, cover, width);
+  const border = borderByLuma(found.matte, region, screen, outline, outlines, marked);
   let { matte } = found;
   matte = grownMatte(matte, width, height, key.grow ?? 0);
   if (key.blur) matte = convolveSeparable(matte, width, height, 1, gaussianKernel(key.blur), 'repeat');

@@ -1,0 +1,27 @@
+/** From so many px of smear on a surface's ends are told by how long it covers a pixel: on markers, and elsewhere. */
+export const SWEPT = 3, LONG = 8;
+/** Where the cover changes by less than this from pixel to pixel an end is smeared, rather than a side that goes along itself. */
+const GENTLE = 1 / LONG;
+/** A key that differs by more than the first from what the surface covers sees something in front, and is believed in part up to the second. */
+const ALIKE = 0.2, UNLIKE = 0.3;
+
+/**
+ * At the smeared ends of a surface a key's matte is taken from how much the surface covers of each pixel, `cover`, where the two are alike: a key stretches
+ * the faint end of a long ramp, and its floor and ceiling move it. On a marker, where the matte is only grown over from around, no more is screen than the
+ * surface covers. In place.
+ */
+export function holdToSwept(matte: Float32Array, marked: Float32Array | null, cover: Float32Array, width: number): void {
+  for (let i = 0; i < matte.length; i++) {
+    const rest = 1 - cover[i]!;
+    if (marked && marked[i]! > 0) {
+      if (rest > matte[i]!) matte[i] = rest;
+      continue;
+    }
+    const off = Math.abs(rest - matte[i]!);
+    if (off === 0 || off >= UNLIKE || rest === 0) continue;
+    const col = i % width, near = (at: number, there: boolean) => (there ? Math.abs(cover[at]! - cover[i]!) : 0);
+    if (Math.max(near(i - 1, col > 0), near(i + 1, col < width - 1), near(i - width, i >= width), near(i + width, i + width < cover.length)) > GENTLE) continue;
+    const trust = off <= ALIKE ? 1 : (UNLIKE - off) / (UNLIKE - ALIKE);
+    matte[i]! += trust * (rest - matte[i]!);
+  }
+}
