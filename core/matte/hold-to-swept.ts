@@ -4,6 +4,8 @@ export const SWEPT = 3, LONG = 8;
 const GENTLE = 1 / LONG;
 /** A key that differs by more than the first from what the surface covers sees something in front, and is believed in part up to the second. */
 const ALIKE = 0.2, UNLIKE = 0.3;
+/** Where less than this is screen by the key, something solid may stand before a faint end: as little is taken from it. */
+const SOLID = 0.1;
 
 /**
  * At the smeared ends of a surface a key's matte is taken from how much the surface covers of each pixel, `cover`, where the two are alike: a key stretches
@@ -21,7 +23,7 @@ export function holdToSwept(matte: Float32Array, marked: Float32Array | null, co
     if (off === 0 || off >= UNLIKE || rest === 0) continue;
     const col = i % width, near = (at: number, there: boolean) => (there ? Math.abs(cover[at]! - cover[i]!) : 0);
     if (Math.max(near(i - 1, col > 0), near(i + 1, col < width - 1), near(i - width, i >= width), near(i + width, i + width < cover.length)) > GENTLE) continue;
-    const trust = off <= ALIKE ? 1 : (UNLIKE - off) / (UNLIKE - ALIKE);
+    const alike = off <= ALIKE ? 1 : (UNLIKE - off) / (UNLIKE - ALIKE), trust = rest < matte[i]! ? alike * Math.min(1, (1 - matte[i]!) / SOLID) : alike;
     matte[i]! += trust * (rest - matte[i]!);
   }
 }
