@@ -43,6 +43,17 @@ test('the glove shot: a proposed key and one shape, looked at, undone, rendered 
   const { look } = await documentOf(api, shot.id), [key] = look.keys as FrontReply['keys'];
   expect(key!.colour[1]).toBeGreaterThan(5 * key!.colour[0]);
   expect(look.markers!.length).toBeGreaterThan(4);
+  // What it was measured from stands beside it, until a number is set by hand.
+  const reason = page.getByRole('button', { name: /^Measured: Key\. The screen shows one colour/ }), blur = page.locator('[data-colour-key="0"]').getByLabel('Blur, px');
+  await expect(reason).toBeVisible();
+  await blur.fill('0.4');
+  await blur.press('Enter');
+  await expect(reason).toHaveCount(0);
+  await saved(page);
+  await page.locator('.ledger').focus();
+  await page.keyboard.press('Control+z');
+  await expect(reason).toBeVisible();
+  await saved(page);
   await atFrame(page, SHOWN);
   // The matte: black on the thumb, white on the screen, black outside.
   const corners = truth.frames[SHOWN]!.corners, on = (u: number, v: number): [number, number] => [0, 1].map((k) => (1 - v) * ((1 - u) * corners[0]![k]! + u * corners[1]![k]!) + v * ((1 - u) * corners[3]![k]! + u * corners[2]![k]!)) as [number, number];

@@ -3,9 +3,12 @@ import type { MeasuredFront } from '../composite/look.ts';
 import { grownOutline } from '../geometry/grow-outline.ts';
 import { distance } from '../geometry/quad.ts';
 import { median } from '../image/statistics.ts';
+import { framesToMeasure } from '../matte/frames-to-measure.ts';
 import { codeToLight, lightToCode } from '../image/transfer.ts';
 import type { Look, LookReason } from '../schemas/types.ts';
 import { sparseKeys, withoutSpikes } from './exposure-curve.ts';
+import { frontReasons } from './front-reasons.ts';
+import { reason } from './look-reason.ts';
 import { screenTop, type LookFindings } from './measure-look.ts';
 import { luminanceOf } from './plane-cells.ts';
 import type { MeasuredShot } from './measured-shot.ts';
@@ -39,7 +42,7 @@ export function proposeLook(found: LookFindings, front: MeasuredFront, shot: Mea
   proposeSoftness(look, why, found);
   proposeShutter(look, why, found);
   proposeGrain(look, why, found);
-  proposeFront(look, why, found, front);
+  proposeFront(look, why, found, front, shot);
   proposeReflections(look, why, found, front);
   if (!keyed) {
     look.oldScreen = 'edges';
@@ -48,7 +51,6 @@ export function proposeLook(found: LookFindings, front: MeasuredFront, shot: Mea
   return look as Look & { why: Reasons };
 }
 
-const reason = (says: string, certainty: number, frames: readonly number[] = []): LookReason => ({ says, certainty: Number(Math.min(1, Math.max(0, certainty)).toFixed(2)), ...(frames.length > 0 ? { frames: [...frames] } : {}) });
 const round = (v: number, digits: number) => Number(v.toFixed(digits));
 
 /** Levels that would end above what the plate records on the frame that light is compared with are told at less light, and all exposures at as much more. */
@@ -167,18 +169,12 @@ function proposeGrain(look: Look, why: Reasons, { grain, grainFrames }: LookFind
   why.grain = reason(`${grain.blocks} flat squares on ${grainFrames.length} frames: σ ${middle.sigma.map((s) => round(255 * s, 2)).join(' / ')} of 255 codes at mid level (red, green, blue), ${size[0] === 0 && size[1] === 0 ? 'white' : `smoothed by ${size[0]} × ${size[1]} px`}${together > 0 ? `, ${Math.round(100 * together)} % common to the channels` : ''}; seen from ${round(Math.min(...grain.seen), 2)} to ${round(Math.max(...grain.seen), 2)}.`, grain.blocks > 200 ? 0.9 : grain.blocks > 40 ? 0.6 : 0.35, grainFrames);
 }
 
-function proposeFront(look: Look, why: Reasons, { lights, dark, home }: LookFindings, { keys, markers, spill }: MeasuredFront): void {
-  if (keys.length > 0) {
-    look.keys = [...keys];
-    look.markers = markers;
-    why.keys = reason(`The screen shows one colour: light ${keys[0]!.colour.map((v) => round(v, 3)).join(', ')}${markers.length > 0 ? `, with ${markers.length} marks on it` : ''}.`, 0.9);
-    if (spill) {
-      look.spill = spill;
-      const framed = (spill.areas ?? []).length > 0, also = framed ? ' The device\'s dark frame is an area of its own: all of the screen\'s colour there is its light.' : '';
-      const says = spill.window === undefined ? 'Light of the screen\'s colour on what is near it becomes the content\'s, as far as it is seen on what crosses the screen.'
-        : `Nothing crosses the screen for its light to be seen on: only the rim around it, where a plate's colour bleeds${framed ? ', and its frame become' : ', becomes'} the content's. Widen the window where it shines on more.`;
-      why.spill = { ...reason(`${says}${also}`, spill.window === undefined ? 0.7 : 0.5, [home]), ...(framed ? { places: [{ frame: home, points: spill.areas![0]!.shape.points }] } : {}) };
-    }
+function proposeFront(look: Look, why: Reasons, { lights, dark, home }: LookFindings, front: MeasuredFront, shot: MeasuredShot): void {
+  if (front.keys.length > 0) {
+    look.keys = [...front.keys];
+    look.markers = front.markers;
+    if (front.spill) look.spill = front.spill;
+    Object.assign(why, frontReasons(front, framesToMeasure([...shot.quads.keys()].sort((x, y) => x - y), (frame) => shot.quads.get(frame)), home));
     return;
   }
   if (dark) return;

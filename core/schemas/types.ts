@@ -1917,6 +1917,7 @@ export interface FrontReply {
   keys: ColourKey[];
   markers: ScreenMarkers;
   spill: SpillSettings | null;
+  why: LookReasons;
 }
 /**
  * A shot as another one of the same plate needs it: its document, and where its corners are.

@@ -49,6 +49,7 @@ describe('what is in front', () => {
     const found = await api.call<FrontReply>('POST', `/shots/${shot.id}/front`);
     expect(found.keys).toHaveLength(1);
     expect(found.spill!.colour).toEqual(found.keys[0]!.colour);
+    expect(found.why).toMatchObject({ keys: { says: expect.stringContaining('The screen shows one colour') as unknown, frames: [document.referenceFrame] }, spill: { frames: [document.referenceFrame] } });
     // A look measured on that one frame holds the same key, names the corners it was measured along, and changes nothing.
     const { look } = await api.call<LookReply>('POST', `/shots/${shot.id}/look`);
     expect(look.keys).toHaveLength(1);

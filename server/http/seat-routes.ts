@@ -119,7 +119,7 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
     });
     // A surface that was never followed is looked at on its reference frame.
     const frames = known.length > 0 ? known : [{ frame: document.referenceFrame, quad: document.corners as Quad }];
-    return desk.front({ plate, dataFolder: config.dataFolder, ratio: surfaceRatio(document), home: document.corners, frames });
+    return desk.front({ plate, dataFolder: config.dataFolder, ratio: surfaceRatio(document), home: document.corners, referenceFrame: document.referenceFrame, frames });
   });
   return router;
 }

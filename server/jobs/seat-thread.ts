@@ -3,6 +3,7 @@ import type { Homography, Point } from '../../core/geometry/homography.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
 import { lumaFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { framesToMeasure } from '../../core/matte/frames-to-measure.ts';
+import { frontReasons } from '../../core/measure/front-reasons.ts';
 import { measureFront, type FrontFrame } from '../../core/matte/measure-front.ts';
 import { lookBasis } from '../../core/measure/look-basis.ts';
 import { MeasureLook } from '../../core/measure/measure-look.ts';
@@ -52,6 +53,7 @@ export interface FrontTask {
   readonly ratio: number;
   /** The corners on the frame that outlines are told at. */
   readonly home: Quad;
+  readonly referenceFrame: number;
   readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
 }
 
@@ -96,11 +98,11 @@ async function match(task: MatchTask): Promise<MatchReply> {
   };
 }
 
-async function front({ plate, dataFolder, ratio, home, frames }: FrontTask): Promise<FrontReply> {
+async function front({ plate, dataFolder, ratio, home, referenceFrame, frames }: FrontTask): Promise<FrontReply> {
   const store = openFrames(folders(dataFolder), plate), { layout, colour } = plate.facts!, pictures: FrontFrame[] = [];
   for (const { frame, quad } of frames) pictures.push({ quad, picture: pictureFromRaw(await store.readRaw(frame), layout) });
-  const { keys, markers, spill } = measureFront(pictures, ratio, colour, home);
-  return { keys: [...keys], markers, spill };
+  const found = measureFront(pictures, ratio, colour, home), { keys, markers, spill } = found;
+  return { keys: [...keys], markers, spill, why: { ...frontReasons(found, frames.map(({ frame }) => frame), referenceFrame) } };
 }
 
 /** Frames are read one by one; those that the key is measured on are kept. */

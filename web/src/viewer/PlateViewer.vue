@@ -246,7 +246,7 @@ onBeforeUnmount(() => {
         <ShapeEdges v-if="bench.step === 'front' && bench.showOutlines" :view="view" />
         <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="['shapes', 'areas']" />
         <OutlineOverlay v-if="bench.step === 'blend' && bench.showOutlines && (bench.picked || bench.tool !== 'look')" :view="view" :lists="['cast', 'reflection']" />
-        <MeasuredPlaces v-if="bench.step === 'blend' && bench.reason" :view="view" />
+        <MeasuredPlaces v-if="['front', 'blend'].includes(bench.step) && bench.reason" :view="view" />
         <PlaceHandles v-if="bench.step === 'content' && bench.placeOpen && placeMap" :map="placeMap" />
         <MeshHandles v-if="bench.step === 'content' && bench.meshOpen" :view="view" />
         <SurfaceOverlay v-if="bench.showOutlines && ['follow', 'seat'].includes(bench.step)" :view="view" />

@@ -8,10 +8,13 @@ import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePictureOnShow } from '../../stores/picture-on-show.ts';
-import { useShot } from '../../stores/shot.ts';
+import { useProposal } from '../../stores/proposal.ts';
+import { useLook } from '../blend/use-look.ts';
+import ReasonMark from '../blend/ReasonMark.vue';
 
 /** A key of the screen's colour: proposed from the shot, or picked by dragging over it. */
-const shot = useShot();
+const { shot, change: changeLook, whyOf } = useLook();
+const proposal = useProposal();
 const bench = useBench();
 const notices = useNotices();
 const onShow = usePictureOnShow();
@@ -33,6 +36,7 @@ async function propose(): Promise<void> {
       draft.look.keys = found.keys;
       draft.look.markers = found.markers;
       if (found.spill) draft.look.spill = { ...found.spill };
+      draft.look.why = { ...draft.look.why, ...Object.fromEntries(Object.entries(found.why).map(([name, why]) => [name, { ...why, basis: proposal.basis }])) };
     });
   });
   measuring.value = false;
@@ -65,27 +69,26 @@ watch(() => bench.measured, (square) => {
     notices.add('That is too near grey to tell the screen from what stands before it. Drag over the coloured part of the screen.');
     return;
   }
-  shot.edit((draft) => {
-    const list = Array.isArray(draft.look.keys) ? draft.look.keys as ColourKey[] : [];
+  changeLook((look) => {
+    const list = Array.isArray(look.keys) ? look.keys as ColourKey[] : [];
     if (list[index]) list[index].colour = colour;
     else list.push({ colour });
-    draft.look.keys = list as NonNullable<typeof draft.look.keys>;
-  });
+    look.keys = list as NonNullable<typeof look.keys>;
+  }, 'keys');
 });
 
 function change(index: number, recipe: (key: ColourKey) => void): void {
-  shot.edit((draft) => {
-    const list = draft.look.keys;
-    if (Array.isArray(list) && list[index]) recipe(list[index]);
-  });
+  changeLook((look) => {
+    if (Array.isArray(look.keys) && look.keys[index]) recipe(look.keys[index]);
+  }, 'keys');
 }
 function remove(index: number): void {
-  shot.edit((draft) => {
-    if (!Array.isArray(draft.look.keys)) return;
-    const left = draft.look.keys.filter((_, i) => i !== index);
-    if (left.length > 0) draft.look.keys = left as NonNullable<typeof draft.look.keys>;
-    else delete draft.look.keys;
-  });
+  changeLook((look) => {
+    if (!Array.isArray(look.keys)) return;
+    const left = look.keys.filter((_, i) => i !== index);
+    if (left.length > 0) look.keys = left as NonNullable<typeof look.keys>;
+    else delete look.keys;
+  }, 'keys');
 }
 const shade = (colour: readonly number[]) => `rgb(${colour.map((v) => Math.round(255 * lightToCode(Math.min(1, Math.max(0, v))))).join(' ')})`;
 const percent = (v: number) => 100 * v;
@@ -93,7 +96,7 @@ const percent = (v: number) => 100 * v;
 
 <template>
   <section class="section">
-    <header><h2>Key</h2><span class="quiet">the screen’s colour lets content through</span></header>
+    <header><h2>Key<ReasonMark v-if="whyOf('keys').why && keys.length > 0" title="Key" :why="whyOf('keys').why!" :stale="whyOf('keys').stale" /></h2><span class="quiet">the screen’s colour lets content through</span></header>
     <p v-if="keys.length === 0" class="quiet">A green, blue or other coloured screen is found by itself.</p>
     <div class="row-line">
       <button class="btn btn-sm flex-fill" :class="keys.length === 0 ? 'btn-primary' : 'btn-outline-secondary'" type="button" :disabled="measuring" data-propose-key @click="propose"><i class="bi bi-rulers" /> {{ measuring ? 'Measuring …' : keys.length === 0 ? 'Propose a key' : 'Measure again' }}</button>

@@ -8,13 +8,14 @@ import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';
 import { areasOf } from '../follow/outlines-of.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
-import { useShot } from '../../stores/shot.ts';
+import { useLook } from '../blend/use-look.ts';
+import ReasonMark from '../blend/ReasonMark.vue';
 
 /** Light of the old screen on what stands near it, taken off; light of the new one put there. */
 const LIMITS = ['mean', 'larger', 'weighted'] as const, REPLACES = ['average', 'nearest', 'none'] as const;
 const LIMIT_SAYS = { mean: 'The screen’s channel is held to the mean of the other two.', larger: 'It is held to the larger of the other two: milder.', weighted: 'It is held to a mix of the two.' } as const;
 const REPLACE_SAYS = { average: 'The content’s mean light falls there instead.', nearest: 'The light of the nearest content falls there instead.', none: 'Nothing takes its place: darker.' } as const;
-const shot = useShot();
+const { shot, change: changeLook, whyOf } = useLook();
 const bench = useBench();
 const spill = computed<SpillSettings | null>(() => {
   const told = shot.document!.look.spill;
@@ -23,11 +24,11 @@ const spill = computed<SpillSettings | null>(() => {
 const on = computed(() => spill.value !== null && !spill.value.off);
 const key = computed(() => (Array.isArray(shot.document!.look.keys) ? shot.document!.look.keys[0] : undefined));
 function change(recipe: (spill: SpillSettings) => void): void {
-  shot.edit((draft) => {
-    const now: SpillSettings = draft.look.spill && draft.look.spill !== 'measure' ? draft.look.spill : {};
+  changeLook((look) => {
+    const now: SpillSettings = look.spill && look.spill !== 'measure' ? look.spill : {};
     recipe(now);
-    draft.look.spill = now;
-  });
+    look.spill = now;
+  }, 'spill');
 }
 const areas = computed(() => areasOf(shot.document!));
 const picked = computed(() => (bench.picked?.list === 'areas' ? bench.picked.index : null));
@@ -69,7 +70,7 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
 
 <template>
   <section class="section">
-    <header><h2>Spill</h2><span class="quiet">the screen’s light on hands and frame</span></header>
+    <header><h2>Spill<ReasonMark v-if="on && whyOf('spill').why" title="Spill" :why="whyOf('spill').why!" :stale="whyOf('spill').stale" /></h2><span class="quiet">the screen’s light on hands and frame</span></header>
     <label class="tick"><input type="checkbox" :checked="on" :disabled="!key && !spill?.colour" @change="change((s) => { if (on) s.off = true; else delete s.off; })" /> Replace it by the content’s light</label>
     <p v-if="!key && !spill?.colour" class="quiet mb-0">It needs a key, which tells the colour.</p>
     <template v-if="on">
