@@ -43,6 +43,27 @@ async function type(page: Page, label: string, value: string): Promise<void> {
   await page.getByLabel(label, { exact: true }).press('Enter');
 }
 
+test('the finished picture plays: what is painted goes along with the frames', async ({ page, service }) => {
+  const { shot } = await laptop(service.api), viewer = page.locator('.viewer');
+  await page.goto(`${service.address}/shots/${shot.id}/blend`);
+  await expect(viewer).toHaveAttribute('data-painted', /exact$/, { timeout: 60_000 });
+  const told = page.evaluate(() => new Promise<string[]>((done) => {
+    const box = document.querySelector<HTMLElement>('.viewer')!, canvas = box.querySelector('canvas')!, seen = new Map<string, string>();
+    const look = () => {
+      const { painted, shows } = box.dataset, at = canvas.getContext('2d')!.getImageData(canvas.width / 2, canvas.height / 2, 64, 1).data;
+      if (painted?.endsWith('light') && shows === 'result') seen.set(painted, at.join());
+      if (seen.size >= 6) done([...seen.values()]);
+      else requestAnimationFrame(look);
+    };
+    look();
+  }));
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  const pictures = await told;
+  expect(new Set(pictures).size).toBeGreaterThan(3);
+  await page.getByRole('button', { name: 'Stop playing' }).click();
+  await expect(viewer).toHaveAttribute('data-painted', /exact$/, { timeout: 60_000 });
+});
+
 test('a laptop with a green screen: the look is measured, taken, compared with the truth, changed, and measured again', async ({ page, service }) => {
   // Drawn first: while it is, connections that wait would be closed.
   const goal = (await trueComposite('orders-laptop', [SHOWN])).get(SHOWN)!;

@@ -128,7 +128,7 @@ function castBox(cast: CastLight, scene: FrontScene, size: PictureSize): PixelBo
 export function frontScene(surface: PinnedSurface, quality: Quality): FrontScene {
   const { motion, frame } = surface, { motionBlur } = lookNow(surface.look, frame), outline = outlineOf(surface, motion.now);
   return {
-    outline, smeared: smearedOutlines(surface, motionBlur), motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter: motionBlur.shutter, phase: motionBlur.phase, mostMoments: quality === 'quick' ? 4 : 24, differs: surface.differs ?? differsFromClean(surface),
+    outline, smeared: smearedOutlines(surface, motionBlur), motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter: motionBlur.shutter, phase: motionBlur.phase, mostMoments: quality === 'quick' ? 8 : 24, differs: surface.differs ?? differsFromClean(surface),
   };
 }
 

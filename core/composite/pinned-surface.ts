@@ -11,7 +11,7 @@ import type { ContentPyramid } from './content-pyramid.ts';
 import { quadAtDepth } from './depth.ts';
 import { lookNow, meshAtFrame, type ResolvedLook } from './look.ts';
 import type { LaidContent } from './pin-layer.ts';
-import { quadAt, shutterTimes, type QuadMotion } from './shutter-path.ts';
+import { quadAt, shutterTimes, type QuadMotion, type ShutterSteps } from './shutter-path.ts';
 import type { SurfaceLaid } from './surface-map.ts';
 
 /** A surface on one frame, with what is shown on it. */
@@ -63,8 +63,8 @@ function inverseOf(look: ResolvedLook, mesh: PatchMesh): InverseMesh {
 const heightOf = (quad: Quad) => (distance(quad[0], quad[3]) + distance(quad[1], quad[2])) / 2;
 
 /** How a surface's content lies over the picture at the moments of the shutter; `outset` moves its outline outward, px. */
-export function laidContents(surface: PinnedSurface, size: PictureSize, mostSteps: number | undefined, outset = 0): LaidContent[] {
-  const { contents, motion, ratio, look, frame } = surface, now = lookNow(look, frame), times = shutterTimes(motion, now.motionBlur, mostSteps), { feather, crop } = now;
+export function laidContents(surface: PinnedSurface, size: PictureSize, steps: ShutterSteps, outset = 0): LaidContent[] {
+  const { contents, motion, ratio, look, frame } = surface, now = lookNow(look, frame), times = shutterTimes(motion, now.motionBlur, steps), { feather, crop } = now;
   // With a key the plate itself ends the surface: its corners are as round there as they are.
   const radius = outset > 0 ? 0 : now.radius / heightOf(surface.reference ?? motion.now);
   const mesh = meshAtFrame(look.mesh, frame), bent = mesh && inverseOf(look, mesh);

@@ -4,12 +4,12 @@ import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
 import { touchedPixels } from '../image/pixel-box.ts';
 import { lookNow } from './look.ts';
 import { layOver, renderPin, type InsertLayer } from './pin-layer.ts';
+import { FINE_STEPS, QUICK_STEPS } from './shutter-path.ts';
 import { laidContents, type PictureSize, type PinnedSurface } from './pinned-surface.ts';
 
 /** `final` takes as many sub-frames as the smear needs and the stated kernel, `quick` a few and a simpler one. Nothing else differs. */
 export type Quality = 'final' | 'quick';
 
-const QUICK_STEPS = 4;
 /** Softer than this, px, is told from not soft at all. */
 const LEAST_SOFT = 0.05, LEAST_DISC = 0.3;
 
@@ -20,7 +20,7 @@ const LEAST_SOFT = 0.05, LEAST_DISC = 0.3;
  */
 export function renderInsert(surface: PinnedSurface, size: PictureSize, quality: Quality, outset = 0): InsertLayer | null {
   const now = lookNow(surface.look, surface.frame), { soften } = now, disc = now.disc < LEAST_DISC ? 0 : now.disc, reach = Math.ceil(4 * soften + disc) + 1, wider = outset + Math.max(0, ...now.crop.map((c) => -c));
-  const all = laidContents(surface, size, quality === 'quick' ? QUICK_STEPS : undefined, outset);
+  const all = laidContents(surface, size, quality === 'quick' ? QUICK_STEPS : FINE_STEPS, outset);
   const box = touchedPixels(all.flatMap((one) => one.laid.flatMap((laid) => [...one.reach(laid)])), reach + wider, { left: -reach, top: -reach, right: size.width + reach, bottom: size.height + reach });
   if (!box) return null;
   const cover = new Float32Array((box.right - box.left) * (box.bottom - box.top)), main = Math.max(0, surface.contents.findIndex((one) => !one.depth));

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Quad } from '../geometry/quad.ts';
-import { motionAbout, quadAt, shutterTimes } from './shutter-path.ts';
+import { motionAbout, quadAt, QUICK_STEPS, shutterTimes } from './shutter-path.ts';
 
 const at = (x: number): Quad => [[x, 0], [x + 100, 0], [x + 100, 50], [x, 50]];
 
@@ -55,6 +55,8 @@ describe('shutterTimes', () => {
     expect(shutterTimes({ before: at(0), now: at(0), after: at(0) }, { shutter: 180, phase: 0 })).toHaveLength(1);
     expect(shutterTimes(motion, { shutter: 180, phase: 0 })).toHaveLength(25);
     expect(shutterTimes({ before: at(-400), now: at(0), after: at(400) }, { shutter: 360, phase: 0 })).toHaveLength(128);
-    expect(shutterTimes(motion, { shutter: 180, phase: 0 }, 6)).toHaveLength(6);
+    // In haste a few, more where copies would be seen.
+    const quick = (reach: number) => shutterTimes({ before: at(-reach), now: at(0), after: at(reach) }, { shutter: 180, phase: 0 }, QUICK_STEPS).length;
+    expect([0, 1, 10, 60, 400].map(quick)).toEqual([1, 2, 4, 9, 12]);
   });
 });

@@ -37,15 +37,24 @@ export function quadAt({ before, now, after, beyond = [] }: QuadMotion, time: nu
   return [0, 1, 2, 3].map((corner) => [at(corner, 0), at(corner, 1)] as const) as unknown as Quad;
 }
 
-/** Sub-frames per pixel of smear that keep the error under 1/255 for hard-edged content, and the most that are used. */
-const STEPS_PER_PIXEL = 2.5;
-const MOST_STEPS = 128;
+/** How densely the open shutter is looked at. */
+export interface ShutterSteps {
+  /** Moments for each pixel of smear, of which the first few are as many as a fine look takes, and the most. */
+  readonly perPixel: number;
+  readonly first: number;
+  readonly most: number;
+}
+
+/** Keeps the error under 1/255 for hard-edged content. */
+export const FINE_STEPS: ShutterSteps = { perPixel: 2.5, first: 0, most: 128 };
+/** For a picture that is replaced in a moment: a fast smear still shows no row of copies. */
+export const QUICK_STEPS: ShutterSteps = { perPixel: 0.3, first: 4, most: 12 };
 
 /** Evenly spaced moments of the open shutter, in frames relative to the frame's time. */
-export function shutterTimes(motion: QuadMotion, blur: LookNow['motionBlur'], mostSteps = MOST_STEPS): number[] {
+export function shutterTimes(motion: QuadMotion, blur: LookNow['motionBlur'], { perPixel, first, most } = FINE_STEPS): number[] {
   const open = blur.shutter / 360, middle = blur.phase / 360;
   const start = quadAt(motion, middle - open / 2), end = quadAt(motion, middle + open / 2);
-  const smear = Math.max(...start.map((corner, i) => distance(corner, end[i]!)));
-  const steps = Math.min(mostSteps, Math.max(1, Math.ceil(smear * STEPS_PER_PIXEL)));
+  const smear = Math.max(...start.map((corner, i) => distance(corner, end[i]!))), fine = Math.ceil(smear * FINE_STEPS.perPixel);
+  const steps = Math.min(most, Math.max(1, Math.min(first, fine), Math.ceil(smear * perPixel)));
   return Array.from({ length: steps }, (_, k) => middle + open * ((k + 0.5) / steps - 0.5));
 }

@@ -2,7 +2,7 @@ import type { CleanSurface } from '../blend/clean-surface.ts';
 import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
 import { median } from '../image/statistics.ts';
 import { layFlat } from '../measure/flatten-surface.ts';
-import { quadAt, shutterTimes, type QuadMotion } from '../composite/shutter-path.ts';
+import { FINE_STEPS, quadAt, shutterTimes, type QuadMotion } from '../composite/shutter-path.ts';
 import type { DifferenceMatte } from '../schemas/types.ts';
 import { DIFFERENCE_DEFAULTS } from './difference-matte.ts';
 import { coarseFill } from './coarse-fill.ts';
@@ -30,7 +30,7 @@ export interface DifferenceView {
  * the surface has detail more is allowed.
  */
 export function cleanDifference(region: LightRegion, { pyramid }: CleanSurface, { motion, motionBlur, light }: DifferenceView, { floor = DIFFERENCE_DEFAULTS.floor, ceiling = DIFFERENCE_DEFAULTS.ceiling, grow = 0, blur = 0 }: DifferenceMatte): Float32Array {
-  const { box, width, height, planes } = region, n = width * height, out = new Float32Array(n), there = layFlat(pyramid, shutterTimes(motion, motionBlur, MOST_MOMENTS).map((time) => quadAt(motion, time)), box);
+  const { box, width, height, planes } = region, n = width * height, out = new Float32Array(n), there = layFlat(pyramid, shutterTimes(motion, motionBlur, { ...FINE_STEPS, most: MOST_MOMENTS }).map((time) => quadAt(motion, time)), box);
   if (!there) return out;
   const calm = (plane: Float32Array) => convolveSeparable(plane, width, height, 1, gaussianKernel(CALM), 'repeat'), whole = new Uint8Array(n), off = new Float32Array(n), detail = new Float32Array(n);
   for (let i = 0; i < n; i++) whole[i] = there.data[4 * i + 3]! >= WHOLE ? 1 : 0;

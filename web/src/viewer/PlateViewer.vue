@@ -132,7 +132,8 @@ async function load(): Promise<void> {
       shows.value = composed ? 'result' : 'plate';
     }
   });
-  head.markPainted();
+  // Of a frame that was replaced meanwhile the newer one tells: playing would run ahead of what is painted.
+  if (mine === ask) head.markPainted();
   if (!wantsResult.value) fetchAhead(mine, plate, neighbours(frame));
   if (mine === ask && !head.playing) settleTimer = window.setTimeout(() => void settle(mine, frame), SETTLE_MS);
 }
@@ -169,7 +170,7 @@ async function finished(frame: number, exact: boolean, look?: Look | null): Prom
 watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step, () => bench.frontView, () => others.loaded, keptLook], () => void load(), { immediate: true });
 watch(() => head.playing, (on) => !on && void load());
 // Rows of a running follow arrive many times a second; only those of the frame on show change its picture.
-watch(() => wantsResult.value && shot.track.get(head.frame), () => wantsResult.value && void load());
+watch([() => head.frame, () => wantsResult.value && shot.track.get(head.frame)], ([frame, row], [before, old]) => frame === before && row && row !== old && void load());
 
 watch(() => view.value.scale, (scale) => (bench.scale = scale), { immediate: true });
 watch(() => viewing.exposure, () => {

@@ -96,7 +96,7 @@ const percent = (v: number) => 100 * v;
 
 <template>
   <section class="section">
-    <header><h2>Key<ReasonMark v-if="whyOf('keys').why && keys.length > 0" title="Key" :why="whyOf('keys').why!" :stale="whyOf('keys').stale" /></h2><span class="quiet">the screen’s colour lets content through</span></header>
+    <header><h2>Key<ReasonMark v-if="whyOf('keys').why && keys.length > 0" title="Key" :why="whyOf('keys').why!" :stale="whyOf('keys').stale" /></h2><span class="quiet">its colour lets content through</span></header>
     <p v-if="keys.length === 0" class="quiet">A green, blue or other coloured screen is found by itself.</p>
     <div class="row-line">
       <button class="btn btn-sm flex-fill" :class="keys.length === 0 ? 'btn-primary' : 'btn-outline-secondary'" type="button" :disabled="measuring" data-propose-key @click="propose"><i class="bi bi-rulers" /> {{ measuring ? 'Measuring …' : keys.length === 0 ? 'Propose a key' : 'Measure again' }}</button>
