@@ -1,7 +1,9 @@
 import { cornersByFrame } from '../core/exchange/track-file.ts';
 import { sideRatio, type Quad } from '../core/geometry/quad.ts';
+import { DISPLAY_COLOUR } from '../core/image/plate-colour.ts';
 import { framesToMeasure } from '../core/matte/frames-to-measure.ts';
 import { measureFront } from '../core/matte/measure-front.ts';
+import { brightestOf, tellDarkContent } from '../core/measure/dark-content.ts';
 import { MeasureLook } from '../core/measure/measure-look.ts';
 import type { MeasuredShot } from '../core/measure/measured-shot.ts';
 import { proposeLook } from '../core/measure/propose-look.ts';
@@ -23,7 +25,7 @@ export async function lookCommand(args: string[]): Promise<void> {
     [...facts.assumed, ...facts.notes].forEach(note);
     if (track.width !== facts.width || track.height !== facts.height) throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${facts.width}×${facts.height}` });
     if (seen.size === 0) throw new Problem('nothing-to-measure', {});
-    if (options.content !== undefined) await (await openContent(options.content, facts.rate)).close();
+    const brightest = options.content === undefined ? null : await brightestOfFile(options.content, facts.rate);
     const reference: Quad = corners.get(track.referenceFrame) ?? [...seen.values()][0]!, ratio = sideRatio(reference);
     const shot: MeasuredShot = { quads: seen, width: facts.width, height: facts.height, ratio, colour: facts.colour, referenceFrame: track.referenceFrame, perSecond: facts.rate[0] / facts.rate[1] };
     const measure = new MeasureLook(shot), asked = framesToMeasure([...seen.keys()].sort((a, b) => a - b), (frame) => seen.get(frame)), kept = new Map<number, NumberedFrame>(), wanted = [...new Set([...measure.frames, ...asked])];
@@ -37,9 +39,20 @@ export async function lookCommand(args: string[]): Promise<void> {
       progress('measuring', ++done, wanted.length);
     });
     const look = proposeLook(measure.finish(), measureFront([...kept.values()], ratio, facts.colour, reference), shot);
+    if (brightest !== null) tellDarkContent(look, brightest);
     writeWhole(options.out, `${JSON.stringify(look, null, 1)}\n`);
     for (const [name, { says, certainty }] of Object.entries(look.why)) note(`${name} (sure to ${Math.round(100 * certainty)} %): ${says}`);
   } finally {
     plate.close();
+  }
+}
+
+/** Where the brightest of content lies on its first frame. */
+async function brightestOfFile(path: string, rate: readonly [number, number]): Promise<number> {
+  const content = await openContent(path, rate);
+  try {
+    return brightestOf(await content.picture(0), content.colour ?? DISPLAY_COLOUR);
+  } finally {
+    await content.close();
   }
 }

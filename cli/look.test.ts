@@ -54,6 +54,14 @@ describe('yarlop look', () => {
     }
   });
 
+  test('content darker than the black that is laid under it: a sentence, and less sure', async () => {
+    writeFileSync(at('dark.png'), await sharp({ create: { width: 64, height: 48, channels: 3, background: { r: 3, g: 3, b: 3 } } }).png().toBuffer());
+    const { code } = await yarlop('look', '--plate', at('plate.mkv'), '--track', track('track.json', (f) => made[f]!.quad), '--content', at('dark.png'), '--out', at('dark.json'));
+    const { why } = parsed('look', readFileSync(at('dark.json'), 'utf8'), 'dark.json');
+    expect([code, why!['levels/black']!.says]).toEqual([0, expect.stringContaining('it will hardly be seen')]);
+    expect(why!['levels/black']!.certainty).toBeLessThanOrEqual(0.3);
+  });
+
   test('the same twice gives the same file', async () => {
     const file = track('track.json', (f) => made[f]!.quad);
     await yarlop('look', '--plate', at('plate.mkv'), '--track', file, '--out', at('again.json'));

@@ -105,7 +105,8 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
     const rows = await readMotion(db, shot, document), maps = mapsOf(rows), seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows)), byFrame = new Map(rows.map((row) => [row.frame, row]));
     const known = [...seated.all(maps, (frame) => rowBounds(byFrame.get(frame)!, document.corners as Quad))].map(([frame, quad]) => ({ frame, quad }));
     const frames = known.length > 0 ? known : [{ frame: document.referenceFrame, quad: document.corners as Quad }];
-    return looks.look({ plate, dataFolder: config.dataFolder, ratio: surfaceRatio(document), referenceFrame: document.referenceFrame, frames });
+    const content = document.look.board || document.contentId === null ? null : await findMedia(db, document.contentId);
+    return looks.look({ plate, content: content?.state === 'ready' ? content : null, dataFolder: config.dataFolder, ratio: surfaceRatio(document), referenceFrame: document.referenceFrame, frames });
   });
 
   route(router, 'post', '/shots/:id/front', { reply: 'frontReply' }, async ({ id }) => {

@@ -1,8 +1,9 @@
 import { parentPort } from 'node:worker_threads';
 import type { Homography, Point } from '../../core/geometry/homography.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
-import { lumaFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
+import { contentFromRaw, lumaFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { framesToMeasure } from '../../core/matte/frames-to-measure.ts';
+import { brightestOf, tellDarkContent } from '../../core/measure/dark-content.ts';
 import { frontReasons } from '../../core/measure/front-reasons.ts';
 import { measureFront, type FrontFrame } from '../../core/matte/measure-front.ts';
 import { lookBasis } from '../../core/measure/look-basis.ts';
@@ -61,6 +62,8 @@ export interface FrontTask {
 export interface LookTask {
   readonly kind: 'look';
   readonly plate: StoredMedia;
+  /** What is shown, where that is one medium and at hand. */
+  readonly content: StoredMedia | null;
   readonly dataFolder: string;
   readonly ratio: number;
   readonly referenceFrame: number;
@@ -106,7 +109,7 @@ async function front({ plate, dataFolder, ratio, home, referenceFrame, frames }:
 }
 
 /** Frames are read one by one; those that the key is measured on are kept. */
-async function look({ plate, dataFolder, ratio, referenceFrame, frames }: LookTask): Promise<LookReply> {
+async function look({ plate, content, dataFolder, ratio, referenceFrame, frames }: LookTask): Promise<LookReply> {
   const store = openFrames(folders(dataFolder), plate), { layout, colour, rate } = plate.facts!, { width, height } = layout, picture = async (frame: number) => pictureFromRaw(await store.readRaw(frame), layout);
   const quads = new Map(frames.filter(({ quad }) => quad.some(([x, y]) => x > 0 && y > 0 && x < width && y < height)).map(({ frame, quad }) => [frame, quad]));
   if (quads.size === 0) throw new Problem('nothing-to-measure');
@@ -118,6 +121,7 @@ async function look({ plate, dataFolder, ratio, referenceFrame, frames }: LookTa
     measure.add(frame, seen);
   }
   const proposed = proposeLook(measure.finish(), measureFront(kept, ratio, colour, quads.get(referenceFrame)), shot), basis = lookBasis(quads);
+  if (content?.facts) tellDarkContent(proposed, brightestOf(contentFromRaw(await openFrames(folders(dataFolder), content).readRaw(0), content.facts.layout), content.facts.colour));
   for (const reason of Object.values(proposed.why)) reason.basis = basis;
   return { look: proposed };
 }
