@@ -116,13 +116,21 @@ describe('proposeLook', () => {
   });
 
   test('where the frame that light is compared with is overexposed, levels are told at less light and the content still comes out as bright', () => {
-    const dark = { screen: () => 0.004 }, even = propose(movingDevice(dark), 8), over = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 4 : 1) }), 8), keys = over.exposure as { frame: number; value: number }[];
+    const dark = { screen: () => 0.004 }, even = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 1 : 0.25) }), 8), over = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 4 : 1) }), 8), keys = over.exposure as { frame: number; value: number }[];
     expect(over.levels!.white).toBeCloseTo(0.85, 2);
     expect(over.why.exposure!.says).toContain('brighter than the plate records');
-    // White as light on a frame of usual light, to a fifth of a stop.
-    const white = (code: number, stops: number) => Math.log2(codeToLight(code)) + stops;
-    expect(Math.abs(white(over.levels!.white as number, keys.at(-1)!.value) - white(even.levels!.white as number, 0))).toBeLessThan(0.2);
+    // White as light on the last frame goes with the room's, which is two stops brighter, to a fifth of a stop.
+    const white = (look: typeof even) => Math.log2(codeToLight(look.levels!.white as number)) + (look.exposure as typeof keys).at(-1)!.value;
+    expect(Math.abs(white(over) - white(even) - 2)).toBeLessThan(0.2);
     expect(keys[0]!.value - keys.at(-1)!.value).toBeCloseTo(2, 1);
+  });
+
+  test('a screen that is off tells no white: the usual one in steady light, what is seen around where light changes', () => {
+    const dark = { screen: () => 0.004 }, steady = propose(movingDevice(dark), 8), changing = propose(movingDevice({ ...dark, light: (f) => 2 ** (-f / 7) }), 8);
+    expect(steady.levels!.white).toBe(0.85);
+    expect(steady.why['levels/white']!.says).toContain('usual 0.85');
+    expect(changing.levels!.white).toBeLessThan(0.8);
+    expect(changing.why['levels/white']!.says).not.toContain('usual');
   });
 
   test('one frame: no exposure, 180° taken and said so', () => {

@@ -70,7 +70,8 @@ function proposeLevels(look: Look, why: Reasons, { levels, home, dark }: LookFin
     why['levels/black'] = why['levels/white'] = reason(`Too little is seen around the screen to measure by: ${USUAL.black} and ${USUAL.white} are usual near an indoor screen (common practice).`, 0.2);
     return;
   }
-  const low = Math.min(0.3, levels.black), over = levels.clipped > 0.1, black = dark ? low : Math.min(low, USUAL.black), high = Math.max(black + 0.3, Math.min(1, levels.white)), white = over ? high : Math.max(high, USUAL.white);
+  // Where light changes over a shot, and no screen is lit to tell by, the usual white belongs to no frame: what is seen around goes with the light.
+  const belongsNowhere = dark && Array.isArray(look.exposure), low = Math.min(0.3, levels.black), over = levels.clipped > 0.1, black = dark ? low : Math.min(low, USUAL.black), high = Math.max(black + 0.3, Math.min(1, levels.white)), white = over || belongsNowhere ? high : Math.max(high, USUAL.white);
   look.levels = { black: round(black, 3), white: round(white, 3) };
   const quad = shot.quads.get(home)!, wide = distance(quad[0], quad[1]), places = [{ frame: home, points: grownOutline(quad, 0.3 * wide).map(([x, y]): [number, number] => [round(x, 1), round(y, 1)]) }], many = levels.places > 600;
   const seen = (end: string, at: number) => `The ${end} 1.5 % of ${levels.places} places around the screen, evened out by exposure, lie at ${round(at, 3)} (display-referred)`, room = (usual: number) => `; nothing seen shows what this screen ends at, so that the usual ${usual} is taken (common practice).`;
