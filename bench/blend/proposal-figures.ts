@@ -44,8 +44,8 @@ export async function proposalFigures(): Promise<FigureRow[]> {
       for (const kind of ['followed', 'locked'] as const) behind[kind].push(figures.exact - figures[kind]);
       console.log(name, seed, 'own track behind by', behind.followed.at(-1)!.toFixed(2), 'locked', behind.locked.at(-1)!.toFixed(2));
     }
-    const row = (title: string, seeds: number[], asked: number | null): FigureRow => ({ title: `whole proposal on its own track (${name}${title}), behind exact corners by`, unit: 'dB', digits: 2, seeds, asked, below: true });
-    rows.push(row(', followed only', behind.followed, null), row(', locked to the borders in Seat', behind.locked, 1));
+    const row = (title: string, seeds: number[], asked: number): FigureRow => ({ title: `whole proposal on its own track (${name}${title}), behind exact corners by`, unit: 'dB', digits: 2, seeds, asked, below: true });
+    rows.push(row(', followed only', behind.followed, 1), row(', locked to the borders in Seat', behind.locked, 1));
   }
   return rows;
 }
