@@ -9,7 +9,8 @@ import { dirname, join, relative } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const builds = join(root, '.cache/programs');
+/** Inside the project, so that its packages are found; a test of the building itself names a folder of its own. */
+const builds = join(root, '.cache', process.env.YARLOP_TEST_PROGRAMS ?? 'programs');
 const PROGRAMS = [
   'cli/main.ts', 'server/start/main.ts', 'server/jobs/job-process.ts', 'server/jobs/job-thread.ts', 'server/jobs/seat-thread.ts', 'server/jobs/sampling-thread.ts',
   'server/kernels/helper-thread.ts',

@@ -170,7 +170,7 @@ async function finished(frame: number, exact: boolean, look?: Look | null): Prom
 watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step, () => bench.frontView, () => others.loaded, keptLook], () => void load(), { immediate: true });
 watch(() => head.playing, (on) => !on && void load());
 // Rows of a running follow arrive many times a second; only those of the frame on show change its picture.
-watch([() => head.frame, () => wantsResult.value && shot.track.get(head.frame)], ([frame, row], [before, old]) => frame === before && row && row !== old && void load());
+watch([() => head.frame, () => shot.track.get(head.frame)], ([frame, row], [before, old]) => wantsResult.value && frame === before && row !== old && void load());
 
 watch(() => view.value.scale, (scale) => (bench.scale = scale), { immediate: true });
 watch(() => viewing.exposure, () => {
