@@ -23,8 +23,8 @@ const SOLID = 0.998;
  * light is taken off it, then out = P + M·content. Where nothing was keyed the plate behind a soft edge is unknown; there P is a share of the
  * known colours of what is in front, grown outward under the edge. Only pixels that change are written.
  */
-export function layBehindFront(plate: CodedPicture, found: FrontMatte, insert: InsertLayer | null, opacity: number, spill: SpillWork | null, knownColours: boolean, out: CodedPicture, colour: PlateColour): Float32Array {
-  const matte = markedWithin(found, insert), compiled = layCompiled(plate, matte, insert, opacity, spill, knownColours, out, colour);
+export function layBehindFront(plate: CodedPicture, matte: FrontMatte, insert: InsertLayer | null, opacity: number, spill: SpillWork | null, knownColours: boolean, out: CodedPicture, colour: PlateColour): Float32Array {
+  const compiled = layCompiled(plate, matte, insert, opacity, spill, knownColours, out, colour);
   if (compiled) return compiled;
   const { box, region: { width, height, planes }, front, limit, screen } = matte, n = width * height, seen = new Float32Array(n);
   const content = insert && contentInBox(insert, matte), front3: Planes = [planes[0].slice(), planes[1].slice(), planes[2].slice()];
@@ -46,23 +46,6 @@ export function layBehindFront(plate: CodedPicture, found: FrontMatte, insert: I
   }
   return result;
 }
-
-/** On a marker the matte is grown over from around it, which a smeared border does not tell: there no more is screen than the surface covers of the pixel. */
-function markedWithin(matte: FrontMatte, insert: InsertLayer | null): FrontMatte {
-  const { marked, box, front: found } = matte;
-  if (!marked || !insert) return matte;
-  const { box: from, cover } = insert, across = from.right - from.left, width = box.right - box.left;
-  let front: Float32Array | null = null;
-  for (let row = Math.max(box.top, from.top), right = Math.min(box.right, from.right); row < Math.min(box.bottom, from.bottom); row++) {
-    for (let col = Math.max(box.left, from.left), i = (row - box.top) * width + col - box.left, at = (row - from.top) * across + col - from.left; col < right; col++, i++, at++) {
-      if (marked[i]! > 0 && cover[at]! < FULL && 1 - cover[at]! > found[i]!) (front ??= found.slice())[i] = 1 - cover[at]!;
-    }
-  }
-  return front ? { ...matte, front } : matte;
-}
-
-/** What is covered so far counts as all of it. */
-const FULL = 0.995;
 
 /** The same by the compiled loops, where they can do it: 8-bit display codes and a keyed screen. */
 function layCompiled(plate: CodedPicture, { box, region, front, limit, screen, marked }: FrontMatte, insert: InsertLayer | null, opacity: number, spill: SpillWork | null, knownColours: boolean, out: CodedPicture, colour: PlateColour): Float32Array | null {
