@@ -1,7 +1,7 @@
 import type { CodedPicture, LightPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, isDisplayColour, lightReader, lightWriter, type PlateColour } from '../image/plate-colour.ts';
 import { primariesMatrix } from '../image/primaries.ts';
-import { encodeLight, lightTable } from '../image/transfer.ts';
+import { lightTable } from '../image/transfer.ts';
 import type { LightRegion } from '../matte/light-region.ts';
 import { codeWriter } from './code-writer.ts';
 import type { InsertLayer } from './pin-layer.ts';
@@ -45,31 +45,23 @@ export function blendOver(layer: LightPicture, box: PixelBox, opacity: number, p
 
 /** The same for 8-bit display codes, as most pictures have. */
 function overDisplayCodes({ data, width }: LightPicture, box: PixelBox, opacity: number, plate: CodedPicture, out: CodedPicture): void {
-  const codes = plate.data as Uint8Array, to = out.data as Uint8Array, light = lightTable(255), left = Math.max(0, box.left), right = Math.min(plate.width, box.right);
+  const codes = plate.data as Uint8Array, light = lightTable(255), left = Math.max(0, box.left), right = Math.min(plate.width, box.right), write = codeWriter(out, DISPLAY_COLOUR);
   for (let row = Math.max(0, box.top); row < Math.min(plate.height, box.bottom); row++) {
     for (let col = left, from = ((row - box.top) * width + left - box.left) * 4, at = (row * plate.width + left) * 3; col < right; col++, from += 4, at += 3) {
       const alpha = data[from + 3]! * opacity, rest = 1 - alpha;
-      if (alpha <= 0) continue;
-      to[at] = (encodeLight(data[from]! * opacity + light[codes[at]!]! * rest) * 255 + 0.5) | 0;
-      to[at + 1] = (encodeLight(data[from + 1]! * opacity + light[codes[at + 1]!]! * rest) * 255 + 0.5) | 0;
-      to[at + 2] = (encodeLight(data[from + 2]! * opacity + light[codes[at + 2]!]! * rest) * 255 + 0.5) | 0;
+      if (alpha > 0) write(at, data[from]! * opacity + light[codes[at]!]! * rest, data[from + 1]! * opacity + light[codes[at + 1]!]! * rest, data[from + 2]! * opacity + light[codes[at + 2]!]! * rest);
     }
   }
 }
 
 /** As blendOver, over the plate's light told in `region`; the plate's own codes stay where the layer is empty or beyond the region. */
 export function blendOverLight({ layer, box }: InsertLayer, opacity: number, region: LightRegion, out: CodedPicture, colour: PlateColour): void {
-  const left = Math.max(box.left, region.box.left), right = Math.min(box.right, region.box.right), [red, green, blue] = region.planes, display = out.peak === 255 && isDisplayColour(colour), to = out.data as Uint8Array, write = codeWriter(out, colour);
+  const left = Math.max(box.left, region.box.left), right = Math.min(box.right, region.box.right), [red, green, blue] = region.planes, write = codeWriter(out, colour);
   for (let row = Math.max(box.top, region.box.top); row < Math.min(box.bottom, region.box.bottom); row++) {
     for (let col = left, at = ((row - box.top) * layer.width + left - box.left) * 4, i = (row - region.box.top) * region.width + left - region.box.left; col < right; col++, at += 4, i++) {
       const alpha = layer.data[at + 3]! * opacity, rest = 1 - alpha;
       if (alpha <= 0) continue;
-      if (display) {
-        const own = (row * out.width + col) * 3;
-        to[own] = (encodeLight(layer.data[at]! * opacity + rest * red[i]!) * 255 + 0.5) | 0;
-        to[own + 1] = (encodeLight(layer.data[at + 1]! * opacity + rest * green[i]!) * 255 + 0.5) | 0;
-        to[own + 2] = (encodeLight(layer.data[at + 2]! * opacity + rest * blue[i]!) * 255 + 0.5) | 0;
-      } else write((row * out.width + col) * 3, layer.data[at]! * opacity + rest * red[i]!, layer.data[at + 1]! * opacity + rest * green[i]!, layer.data[at + 2]! * opacity + rest * blue[i]!);
+      write((row * out.width + col) * 3, layer.data[at]! * opacity + rest * red[i]!, layer.data[at + 1]! * opacity + rest * green[i]!, layer.data[at + 2]! * opacity + rest * blue[i]!);
     }
   }
 }

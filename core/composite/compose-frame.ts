@@ -82,7 +82,7 @@ function layWithFront(laying: Laying, { opacity }: LookNow, matte: Float32Array 
   const { plate, out, surface, quality, colour } = laying, { front: settings } = surface.look, keyed = settings.keys.length > 0;
   // A key ends the content at the screen's own border: it is laid on as far as the key reaches.
   const insert = renderInsert(surface, plate, quality, keyed ? Math.max(...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)) + 1 : 0);
-  const scene = frontScene(surface, quality), found = keptFront(plate, colour, settings, scene, surface);
+  const scene = frontScene(surface, quality), found = keptFront(laying, scene);
   if (!found) return null;
   let front = found;
   if (insert && (surface.look.blend !== 'over' || surface.look.reflections || needsOldScreen(surface))) {

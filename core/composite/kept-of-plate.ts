@@ -1,14 +1,10 @@
 import { keyedReflection } from '../blend/keyed-reflection.ts';
 import { oldScreen, takeOldScreenOff } from '../blend/old-screen.ts';
-import type { CodedPicture } from '../image/picture.ts';
-import type { PlateColour } from '../image/plate-colour.ts';
 import { frontOfFrame, type FrontMatte, type FrontScene } from '../matte/front-of-frame.ts';
 import type { LightRegion } from '../matte/light-region.ts';
 import { KeptWithPicture, numberOf } from './kept-with-picture.ts';
 import type { SpillWork } from './lay-spill.ts';
 import type { Laying } from './laying.ts';
-import type { FrontSettings } from './look.ts';
-import type { PinnedSurface } from './pinned-surface.ts';
 import { spillWork } from './spill-work.ts';
 
 /** Pictures with what is kept of them, and surfaces of each. */
@@ -16,8 +12,8 @@ const PICTURES = 2, SURFACES = 2;
 const kept = <V>() => new KeptWithPicture<V>(PICTURES, SURFACES), fronts = kept<FrontMatte | null>(), revealed = kept<Revealed>(), spills = kept<SpillWork | null>(), reflections = kept<readonly Float32Array[]>();
 
 /** What stands in front does not depend on the content. */
-export function keptFront(plate: CodedPicture, colour: PlateColour, settings: FrontSettings, scene: FrontScene, surface: PinnedSurface): FrontMatte | null {
-  const make = () => frontOfFrame(plate, colour, settings, scene);
+export function keptFront({ plate, surface, colour }: Laying, scene: FrontScene): FrontMatte | null {
+  const settings = surface.look.front, make = () => frontOfFrame(plate, colour, settings, scene);
   // What was told to differ is another on every call.
   if (surface.differs) return make();
   const { differs, ...placed } = scene, told = differs && surface.clean ? [numberOf(surface.clean), settings.difference, surface.look.exposure] : null;

@@ -9,8 +9,7 @@ export async function fetchPixels(url: string, widest = Infinity): Promise<Conte
   const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
   const context = canvas.getContext('2d', { willReadFrequently: true })!;
   context.drawImage(bitmap, 0, 0);
-  whole.close();
-  bitmap.close();
+  for (const one of new Set([whole, bitmap])) one.close();
   const { width, height, data } = context.getImageData(0, 0, canvas.width, canvas.height);
   return { width, height, data, peak: 255 };
 }
