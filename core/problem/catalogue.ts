@@ -76,6 +76,10 @@ export const PROBLEMS = {
   'pull-needs-plate': { status: 400, what: '{where}: the keys of span {span} are to be pulled onto the picture, but no plate is given.', remedy: 'Add --plate, or leave pull out.' },
   'crosses-cut': { status: 422, what: '{where}: there is a cut at frame {frame}.', remedy: 'Keep to one side of it: set in and out, or shorten the range.' },
   'no-content': { status: 409, what: 'This shot has no content yet.', remedy: 'Choose a picture or clip on the Content step.' },
+  'nothing-to-render': { status: 409, what: 'There is no {which} frame in what was asked for.', remedy: 'Choose another span, or render all of it: frames that are up to date are not made again.' },
+  'film-with-gaps': { status: 400, what: 'A film cannot be made of frames that do not follow one another.', remedy: 'Render numbered pictures, or a whole span.' },
+  'frames-failed': { status: 500, what: '{count} of the frames could not be made; frame {frame}: {why}', remedy: 'Mend that, then press Resume: what is done is kept.' },
+  'job-not-paused': { status: 409, what: 'This job is {state}, so it cannot be {asked}.', remedy: 'Wait for it, or start a new one.' },
   // The service
   'not-found': { status: 404, what: 'There is no {thing} {id}.', remedy: 'It may have been deleted. Go back to the list.' },
   'stale-save': { status: 409, what: 'Somebody saved revision {current} of this shot meanwhile; yours started from {base}.', remedy: 'Take theirs, or put yours over it as a new revision.' },

@@ -46,7 +46,12 @@ export interface SchemaTypes {
   apiJob: T.Job;
   jobs: T.JobList;
   trackRows: T.TrackRows;
-  rendered: T.RenderedFrames;
+  jobPriority: T.JobPriorityRequest;
+  workers: T.WorkerList;
+  ledger: T.RenderLedger;
+  renderPlan: T.RenderPlan;
+  partStates: T.PartStates;
+  deliverySettings: T.DeliverySettings;
   problem: T.ProblemReply;
   uploadReply: T.UploadReply;
   health: T.Health;
@@ -78,6 +83,7 @@ export type SchemaName = keyof SchemaTypes;
 
 const BASE = 'https://yarlop.invalid/schemas';
 const inMedia = (definition: string): string => `${BASE}/media.schema.json#/definitions/${definition}`;
+const inSend = (definition: string): string => `${BASE}/send.schema.json#/definitions/${definition}`;
 const inApi = (definition: string): string => `${BASE}/api.schema.json#/definitions/${definition}`;
 
 /** Where each schema stands. */
@@ -88,9 +94,9 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),
   pointsRequest: inApi('pointsRequest'), pointRows: inApi('pointRows'), pointJudgements: inApi('pointJudgements'), pulledRows: inApi('pulledRows'),
   spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'), frontReply: inApi('frontReply'), lookReply: inApi('lookReply'), keepLook: inApi('keepLook'), savedLooks: inApi('savedLooks'), surfaceReply: inApi('surfaceReply'),
-  renderRequest: inApi('renderRequest'),
+  renderRequest: inSend('request'), ledger: inSend('ledger'), renderPlan: inSend('plan'), partStates: inSend('partStates'), deliverySettings: inSend('settings'),
   steadyRequest: inApi('steadyRequest'),
-  apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), rendered: inApi('rendered'), problem: inApi('problem'),
+  apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), jobPriority: inApi('jobPriority'), workers: inApi('workers'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),
   correctMedia: inApi('correctMedia'), lutRequest: inApi('lutRequest'), heldRequest: inApi('heldRequest'), heldReply: inApi('heldReply'), fromServerRequest: inApi('fromServerRequest'),
   serverFolder: inApi('serverFolder'), limits: inApi('limits'), checkReply: inApi('checkReply'), replaceQuery: inApi('replaceQuery'), replacePlate: inApi('replacePlate'),

@@ -29,12 +29,12 @@ export type AnySchema =
   | DisagreementReply
   | ClearRequest
   | SteadyRequest
-  | RenderRequest
   | Job
   | JobList
   | TrackRow
   | TrackRows
-  | RenderedFrames
+  | JobPriorityRequest
+  | WorkerList
   | ProblemReply
   | UploadReply
   | Health
@@ -116,6 +116,17 @@ export type AnySchema =
   | CheckFinding
   | ReferenceProposal
   | PointsJob
+  | RenderLayer
+  | DeliveryFormat
+  | DeliverySettings
+  | RenderRequest
+  | JobPriority
+  | RenderSpan
+  | PlannedMedium
+  | RenderPlan
+  | PartStates
+  | FrameState
+  | RenderLedger
   | SpliceJob
   | SteadyFile
   | TrackFile;
@@ -412,6 +423,18 @@ export type FourBounds = [number, number, number, number];
  * @maxItems 4
  */
 export type MaybeBounds = [number | null, number | null, number | null, number | null];
+/**
+ * What is made of the finished frames: nothing but themselves, a film, or numbered pictures.
+ */
+export type DeliveryFormat = 'frames' | 'h264' | 'hevc' | 'vp9' | 'av1' | 'ffv1' | 'png' | 'png16' | 'tiff' | 'exr';
+/**
+ * The finished picture; the insert alone, premultiplied, with alpha; how much of each pixel it covers; the plate with the screen as it was, cleaned; the surface flattened; what the finished picture changes of the plate; a test card in place of the content.
+ */
+export type RenderLayer = 'full' | 'insert' | 'matte' | 'clean' | 'flat' | 'difference' | 'card';
+/**
+ * Later than others, with them, before them.
+ */
+export type JobPriority = number;
 export type JobList = Job[];
 /**
  * Row-major 3×3.
@@ -431,6 +454,7 @@ export type PackedCertainty = number[];
  * @maxItems 4
  */
 export type RowBounds = [number, number, number, number];
+export type WorkerList = RenderWorker[];
 export type ShotCardList = ShotCard[];
 /**
  * @minItems 3
@@ -459,6 +483,14 @@ export type StoredEvidenceSpan = [number, number, 'all' | 'ring'];
  * How a frame lies in the frame store.
  */
 export type StoredLayout = YcbcrLayout | RgbLayout;
+/**
+ * First and last frame, inclusive.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type RenderSpan = [number, number];
+export type FrameState = 'done' | 'stale' | 'missing' | 'failed';
 export type SteadyPart = 'position' | 'rotation' | 'scale' | 'perspective';
 /**
  * Pixels, in corner order: the circle of this radius about the corner holds the true corner with 95 % certainty.
@@ -1564,28 +1596,41 @@ export interface SteadyRequest {
    */
   outside: 'fill' | 'crop' | 'transparent';
 }
-export interface RenderRequest {
-  /**
-   * @minItems 2
-   * @maxItems 2
-   */
-  frames: [number, number];
-  output: 'mp4' | 'png' | 'exr';
-}
 export interface Job {
   id: number;
   kind: 'bring-in' | 'check' | 'follow' | 'points' | 'pull' | 'seat' | 'steady' | 'board' | 'render';
   projectId: number;
   shotId: number | null;
   mediaId: number | null;
-  state: 'queued' | 'running' | 'done' | 'failed' | 'stopped';
+  state: 'queued' | 'running' | 'done' | 'failed' | 'stopped' | 'paused';
   done: number;
   total: number;
   problem: string | null;
   result: string | null;
   frames: [number, number] | null;
+  render: RenderOfJob | null;
   createdAt: string;
   endedAt: string | null;
+}
+export interface RenderOfJob {
+  output: DeliveryFormat;
+  layers: RenderLayer[];
+  priority: JobPriority;
+  version: number;
+  /**
+   * How many are at it.
+   */
+  workers: number;
+  /**
+   * Frames that could not be made.
+   */
+  failed: number;
+  files: DeliveredFile[];
+}
+export interface DeliveredFile {
+  name: string;
+  layer: RenderLayer;
+  bytes: number;
 }
 export interface TrackRow {
   frame: number;
@@ -1613,9 +1658,18 @@ export interface TrackRows {
   after: number;
   rows: TrackRow[];
 }
-export interface RenderedFrames {
-  jobId: number | null;
-  frames: number[];
+export interface JobPriorityRequest {
+  priority: JobPriority;
+}
+export interface RenderWorker {
+  name: string;
+  machine: string;
+  alive: boolean;
+  /**
+   * Made since it began.
+   */
+  frames: number;
+  seenAt: string;
 }
 export interface ProblemReply {
   code: string;
@@ -1776,7 +1830,7 @@ export interface TrackSummary {
 export interface RenderSummary {
   frames: number;
   total: number;
-  state: 'queued' | 'running' | 'done' | 'failed' | 'stopped';
+  state: 'queued' | 'running' | 'done' | 'failed' | 'stopped' | 'paused';
 }
 export interface DuplicateShotRequest {
   name: string;
@@ -2137,6 +2191,134 @@ export interface PointsJob {
   points: CornerPoint[];
   corners?: QuadCorners;
   frames?: FrameSpan;
+}
+export interface DeliverySettings {
+  /**
+   * Of films with loss; good unless given.
+   */
+  quality?: 'small' | 'good' | 'best';
+  /**
+   * The coder's constant rate factor, in place of the quality's.
+   */
+  crf?: number;
+  /**
+   * Size over the plate's; 1 unless given.
+   */
+  scale?: number;
+  burnIn?: BurnIn;
+  /**
+   * Frames more at either end, as far as the plate has them; 0 unless given.
+   */
+  handles?: number;
+  /**
+   * The plate's own sound in a film; dropped unless given.
+   */
+  audio?: 'keep' | 'drop';
+  /**
+   * Of the first frame, hours:minutes:seconds:frames; the plate's unless given.
+   */
+  timecode?: string;
+  /**
+   * Number of the first picture; the shot's own unless given.
+   */
+  firstNumber?: number;
+  /**
+   * Of file names, with {shot}, {layer}, {version} and {project}.
+   */
+  pattern?: string;
+}
+export interface BurnIn {
+  frame?: boolean;
+  name?: boolean;
+  version?: boolean;
+}
+export interface RenderRequest {
+  frames: RenderSpan;
+  output: DeliveryFormat;
+  /**
+   * The finished picture unless given.
+   *
+   * @maxItems 24
+   */
+  layers?: RenderLayer[];
+  /**
+   * Of the span, those frames only; all unless given. Frames that are up to date are never made again.
+   */
+  which?: 'all' | 'missing' | 'stale' | 'failed';
+  /**
+   * Only each so manieth frame of the span.
+   */
+  every?: number;
+  /**
+   * Only those frames of the span.
+   *
+   * @maxItems 100000
+   */
+  list?: number[];
+  settings?: DeliverySettings;
+  priority?: JobPriority;
+}
+export interface PlannedMedium {
+  id: number;
+  name: string;
+  hash: string;
+  kind: 'clip' | 'still' | 'sequence';
+  frames: number;
+  store: string;
+  facts: StoredFacts;
+}
+/**
+ * Everything that a shot's frames depend on, as it was when they were asked for.
+ */
+export interface RenderPlan {
+  format: 'yarlop-plan/1';
+  plate: PlannedMedium;
+  /**
+   * What is shown.
+   */
+  media: PlannedMedium[];
+  /**
+   * The farthest first; at least one.
+   */
+  surfaces: PlannedSurface[];
+}
+export interface PlannedSurface {
+  /**
+   * Whether it is the shot's own.
+   */
+  own: boolean;
+  border: number;
+  document: ShotDocument;
+  corners: PlannedCorners[];
+}
+export interface PlannedCorners {
+  frame: number;
+  corners: QuadCorners;
+}
+export interface PartStates {
+  [k: string]: string;
+}
+export interface RenderLedger {
+  layer: RenderLayer;
+  /**
+   * Why nothing can be rendered yet.
+   */
+  impossible: string | null;
+  /**
+   * Every frame of the plate, in order.
+   */
+  frames: LedgerFrame[];
+}
+export interface LedgerFrame {
+  state: FrameState;
+  /**
+   * What changed since a stale frame was made, or what went wrong.
+   */
+  why?: string;
+  /**
+   * Name of the picture of a frame that was made, be it stale.
+   */
+  key?: string;
 }
 /**
  * Spans of tracks and of keyed corners that are joined to one motion.

@@ -11,6 +11,7 @@ import job from './job.schema.json' with { type: 'json' };
 import media from './media.schema.json' with { type: 'json' };
 import look from './look.schema.json' with { type: 'json' };
 import points from './points.schema.json' with { type: 'json' };
+import send from './send.schema.json' with { type: 'json' };
 import splice from './splice.schema.json' with { type: 'json' };
 import steady from './steady.schema.json' with { type: 'json' };
 import track from './track.schema.json' with { type: 'json' };
@@ -31,7 +32,7 @@ export interface Validator {
 
 /** An Ajv that knows every schema of the project. `options` are for compiling ahead of time. */
 export function schemaAjv(options: object = {}): Ajv {
-  return new Ajv({ strict: true, strictTuples: false, allowUnionTypes: true, schemas: [common, content, front, blend, board, look, document, followState, job, points, splice, steady, track, media, api], ...options });
+  return new Ajv({ strict: true, strictTuples: false, allowUnionTypes: true, schemas: [common, content, front, blend, board, look, document, followState, job, points, splice, steady, track, media, send, api], ...options });
 }
 
 const ajv = schemaAjv();

@@ -6,7 +6,7 @@ import { Problem } from '../../core/problem/problem.ts';
 import { temporaryFolder } from '../test/service.ts';
 import { isDatabaseError, openPool, run, select, transaction, type Database } from './connection.ts';
 import { EMPTY_DOCUMENT, insertFirstRevision, listRevisions, readDocument, saveDocument } from './documents.ts';
-import { claimJob, endJob, findJob, insertJob, jobsChangedAfter, markFrameRendered, newestChange, releaseJobsOf, renderedFrames, reportProgress, requestStop } from './jobs.ts';
+import { claimJob, endJob, findJob, insertJob, jobsChangedAfter, newestChange, releaseJobsOf, reportProgress, requestStop } from './jobs.ts';
 import { migrate } from './migrate.ts';
 import { startDatabase, type PrivateDatabase } from './private-mariadb.ts';
 import { createProject, findProject, listProjects, setProjectDeleted } from './projects.ts';
@@ -81,7 +81,7 @@ describe('transactions that wait for each other', () => {
   });
   test('workers that claim jobs while others tell of theirs do not fail', async () => {
     const project = await createProject(db, 'Busy');
-    const ids = await Promise.all(Array.from({ length: 60 }, () => insertJob(db, { kind: 'render', projectId: project, params: {} as never, total: 9 })));
+    const ids = await Promise.all(Array.from({ length: 60 }, () => insertJob(db, { kind: 'seat', projectId: project, params: {} as never, total: 9 })));
     await Promise.all([0, 1, 2, 3].map(async (w) => {
       for (let job = await claimJob(db, `busy${w}`); job; job = await claimJob(db, `busy${w}`)) {
         for (let done = 1; done < 9; done++) await reportProgress(db, job.id, `busy${w}`, done, 9);
@@ -196,13 +196,6 @@ describe('jobs', () => {
     expect((await jobsChangedAfter(db, before)).map((j) => j.id)).toEqual([id]);
     await requestStop(db, id);
     expect((await jobsChangedAfter(db, before)).map((j) => [j.id, j.state])).toEqual([[id, 'stopped']]);
-  });
-
-  test('a frame is marked as rendered once', async () => {
-    const id = await addJob();
-    for (const frame of [4, 2, 4, 4]) await markFrameRendered(db, id, frame);
-    expect(await renderedFrames(db, id)).toEqual([2, 4]);
-    await requestStop(db, id);
   });
 });
 

@@ -1,5 +1,6 @@
-import type { Board, Job, ShotDocument } from '../../core/schemas/types.ts';
+import type { Board, DeliveredFile, DeliveryFormat, DeliverySettings, Job, RenderLayer, ShotDocument } from '../../core/schemas/types.ts';
 import { run, select, transaction, type Database, type Queryable } from './connection.ts';
+import { DEAD_AFTER_SECONDS } from './workers.ts';
 
 /** What each kind of job was asked to do. */
 export interface JobParams {
@@ -11,13 +12,13 @@ export interface JobParams {
   seat: { document: ShotDocument };
   steady: { frames: [number, number]; output: 'mp4' | 'png'; outside: 'fill' | 'crop' | 'transparent'; document: ShotDocument };
   board: { frames: [number, number]; board: Board };
-  render: { frames: [number, number]; output: 'mp4' | 'png' | 'exr'; document: ShotDocument };
+  render: { frames: [number, number]; output: DeliveryFormat; layers: RenderLayer[]; settings: DeliverySettings; version: number };
 }
 
 export type JobKind = keyof JobParams;
 
-/** Work on a shot, of which there is one at a time. */
-export const SHOT_WORK = ['follow', 'points', 'pull', 'seat', 'steady', 'board', 'render'] as const satisfies readonly JobKind[];
+/** Work on a shot, of which there is one at a time. Renders stand beside it: they go by what was there when they were asked for. */
+export const SHOT_WORK = ['follow', 'points', 'pull', 'seat', 'steady', 'board'] as const satisfies readonly JobKind[];
 
 /** A job row; `params` is that of its kind. */
 export interface StoredJob<K extends JobKind = JobKind> {
@@ -33,6 +34,12 @@ export interface StoredJob<K extends JobKind = JobKind> {
   problem: string | null;
   result: string | null;
   stopRequested: boolean;
+  priority: number;
+  /** Of a render: all frames are there, and what was asked for is being made of them. */
+  packing: boolean;
+  workers: number;
+  failed: number;
+  files: DeliveredFile[];
   /** How often a worker took it. */
   attempts: number;
   changed: number;
@@ -53,29 +60,40 @@ interface JobRow {
   problem: string | null;
   result: string | null;
   stop_requested: number;
+  priority: number;
+  packing: number;
+  workers: number;
+  failed: number;
+  files: DeliveredFile[] | null;
   attempts: number;
   changed: number;
   created_at: Date;
   ended_at: Date | null;
 }
 
-const SELECT_JOB = 'SELECT id, kind, project_id, shot_id, media_id, params, state, done, total, problem, result, stop_requested, attempts, changed, created_at, ended_at FROM jobs';
-
-/** A worker whose sign of life is older than this is taken for dead, and its job given to another. */
-const DEAD_AFTER_SECONDS = 20;
+const SELECT_JOB = `SELECT id, kind, project_id, shot_id, media_id, params, state, done, total, problem, result, stop_requested, priority, packing, attempts, changed, created_at, ended_at,
+  (SELECT COUNT(DISTINCT worker) FROM render_tasks t WHERE t.job_id = jobs.id AND t.state = 'running') AS workers, (SELECT COUNT(*) FROM render_tasks t WHERE t.job_id = jobs.id AND t.state = 'failed') AS failed,
+  (SELECT JSON_ARRAYAGG(JSON_OBJECT('name', f.name, 'layer', f.layer, 'bytes', f.bytes) ORDER BY f.name) FROM delivered_files f WHERE f.job_id = jobs.id) AS files FROM jobs`;
 
 const fromRow = (row: JobRow): StoredJob => ({
   id: row.id, kind: row.kind, projectId: row.project_id, shotId: row.shot_id, mediaId: row.media_id, params: row.params, state: row.state,
-  done: row.done, total: row.total, problem: row.problem, result: row.result, stopRequested: row.stop_requested === 1, attempts: row.attempts,
+  done: row.done, total: row.total, problem: row.problem, result: row.result, stopRequested: row.stop_requested === 1, priority: row.priority, packing: row.packing === 1, workers: Number(row.workers), failed: Number(row.failed), files: row.files ?? [], attempts: row.attempts,
   changed: Number(row.changed), createdAt: row.created_at, endedAt: row.ended_at,
 });
 
 export function jobReply(job: StoredJob): Job {
   return {
     id: job.id, kind: job.kind, projectId: job.projectId, shotId: job.shotId, mediaId: job.mediaId, state: job.state, done: job.done, total: job.total,
-    problem: job.problem, result: job.result, frames: 'frames' in job.params ? job.params.frames : null,
+    problem: job.problem, result: job.result, frames: 'frames' in job.params ? job.params.frames : null, render: renderOf(job),
     createdAt: job.createdAt.toISOString(), endedAt: job.endedAt?.toISOString() ?? null,
   };
+}
+
+function renderOf(job: StoredJob): Job['render'] {
+  if (job.kind !== 'render') return null;
+  // The row's kind decides which parameters it holds.
+  const { output, layers, version } = (job as StoredJob<'render'>).params, { priority, workers, failed, files } = job;
+  return { output, layers, priority, version, workers, failed, files };
 }
 
 export async function findJob(db: Queryable, id: number): Promise<StoredJob | null> {
@@ -111,7 +129,7 @@ export async function hasOpenJob(db: Queryable, shotId: number, kinds: readonly 
 /** The kind of an open job that reads frames of a medium, or makes them. */
 export async function hasOpenPlateJob(db: Queryable, mediaId: number): Promise<JobKind | null> {
   const [row] = await select<{ kind: JobKind }>(db, `SELECT j.kind FROM jobs j LEFT JOIN shots s ON s.id = j.shot_id
-    WHERE j.state IN ('queued', 'running') AND j.kind <> 'check' AND (j.media_id = ? OR s.plate_id = ?) LIMIT 1`, [mediaId, mediaId]);
+    WHERE j.state IN ('queued', 'running', 'paused') AND j.kind <> 'check' AND (j.media_id = ? OR s.plate_id = ?) LIMIT 1`, [mediaId, mediaId]);
   return row?.kind ?? null;
 }
 
@@ -122,15 +140,18 @@ export interface NewJob<K extends JobKind> {
   mediaId?: number;
   params: JobParams[K];
   total: number;
+  done?: number;
+  priority?: number;
 }
 
 export async function insertJob<K extends JobKind>(db: Queryable, job: NewJob<K>): Promise<number> {
-  return (await run(db, 'INSERT INTO jobs (kind, project_id, shot_id, media_id, params, total, changed) VALUES (?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)',
-    [job.kind, job.projectId, job.shotId ?? null, job.mediaId ?? null, JSON.stringify(job.params), job.total])).id;
+  return (await run(db, 'INSERT INTO jobs (kind, project_id, shot_id, media_id, params, total, done, priority, changed) VALUES (?, ?, ?, ?, ?, ?, ?, ?, NEXT VALUE FOR change_number)',
+    [job.kind, job.projectId, job.shotId ?? null, job.mediaId ?? null, JSON.stringify(job.params), job.total, job.done ?? 0, job.priority ?? 0])).id;
 }
 
 /**
- * Takes the oldest job that waits or whose worker died; null when there is none. Never two workers on one job. Plate
+ * Takes the first job that waits or whose worker died; null when there is none. Never two workers on one job. Of a render it is the making of
+ * files from its finished frames: these themselves are taken one by one (render-tasks.ts). Plate
  * checks come last and one at a time: nobody waits for them, and nobody should have to wait behind them.
  */
 export async function claimJob(db: Database, worker: string): Promise<StoredJob | null> {
@@ -139,8 +160,8 @@ export async function claimJob(db: Database, worker: string): Promise<StoredJob 
   return transaction(db, async (connection) => {
     const [row] = await select<JobRow>(connection, `${SELECT_JOB}
       WHERE (state = 'queued' OR (state = 'running' AND heartbeat_at < CURRENT_TIMESTAMP(3) - INTERVAL ${DEAD_AFTER_SECONDS} SECOND))
-        AND (kind <> 'check' OR ? = 0)
-      ORDER BY kind = 'check', id LIMIT 1 FOR UPDATE SKIP LOCKED`, [checking]);
+        AND (kind <> 'check' OR ? = 0) AND (kind <> 'render' OR packing)
+      ORDER BY kind = 'check', priority DESC, id LIMIT 1 FOR UPDATE SKIP LOCKED`, [checking]);
     if (!row) return null;
     await run(connection, `UPDATE jobs SET state = 'running', worker = ?, heartbeat_at = CURRENT_TIMESTAMP(3), attempts = attempts + 1,
       changed = NEXT VALUE FOR change_number WHERE id = ?`, [worker, row.id]);
@@ -156,7 +177,7 @@ export async function releaseJobsOf(db: Queryable, workers: readonly string[]): 
 }
 
 export async function runningWorkers(db: Queryable): Promise<string[]> {
-  const rows = await select<{ worker: string }>(db, "SELECT DISTINCT worker FROM jobs WHERE state = 'running' AND worker IS NOT NULL");
+  const rows = await select<{ worker: string }>(db, "SELECT DISTINCT worker FROM jobs WHERE state = 'running' AND worker IS NOT NULL UNION SELECT name FROM workers");
   return rows.map((row) => row.worker);
 }
 
@@ -175,22 +196,18 @@ export async function endJob(db: Queryable, id: number, worker: string, end: { s
 
 /** Asks a running job to stop, or ends a waiting one; false when it has ended already. */
 export async function requestStop(db: Queryable, id: number): Promise<boolean> {
-  const waiting = await run(db, "UPDATE jobs SET state = 'stopped', ended_at = CURRENT_TIMESTAMP(3), changed = NEXT VALUE FOR change_number WHERE id = ? AND state = 'queued'", [id]);
+  const waiting = await run(db, "UPDATE jobs SET state = 'stopped', ended_at = CURRENT_TIMESTAMP(3), changed = NEXT VALUE FOR change_number WHERE id = ? AND (state IN ('queued', 'paused') OR (state = 'running' AND kind = 'render' AND NOT packing))", [id]);
   if (waiting.affected > 0) return true;
   const running = await run(db, "UPDATE jobs SET stop_requested = TRUE, changed = NEXT VALUE FOR change_number WHERE id = ? AND state = 'running'", [id]);
   return running.affected > 0;
 }
 
-export async function markFrameRendered(db: Queryable, jobId: number, frame: number): Promise<void> {
-  await run(db, 'INSERT IGNORE INTO rendered_frames (job_id, frame) VALUES (?, ?)', [jobId, frame]);
+/** Which of its shot's renders the next one is. */
+export async function nextVersion(db: Queryable, shotId: number): Promise<number> {
+  const [row] = await select<{ newest: number | null }>(db, "SELECT MAX(CAST(JSON_VALUE(params, '$.version') AS UNSIGNED)) AS newest FROM jobs WHERE shot_id = ? AND kind = 'render' AND JSON_VALUE(params, '$.output') <> 'frames'", [shotId]);
+  return Number(row?.newest ?? 0) + 1;
 }
 
-export async function renderedFrames(db: Queryable, jobId: number): Promise<number[]> {
-  return (await select<{ frame: number }>(db, 'SELECT frame FROM rendered_frames WHERE job_id = ? ORDER BY frame', [jobId])).map((row) => row.frame);
-}
-
-/** The newest render of a shot that did not fail. */
-export async function newestRender(db: Queryable, shotId: number): Promise<number | null> {
-  const [row] = await select<{ id: number }>(db, "SELECT id FROM jobs WHERE shot_id = ? AND kind = 'render' AND state <> 'failed' ORDER BY id DESC LIMIT 1", [shotId]);
-  return row?.id ?? null;
+export async function setPriority(db: Queryable, id: number, priority: number): Promise<void> {
+  await run(db, 'UPDATE jobs SET priority = ?, changed = NEXT VALUE FOR change_number WHERE id = ?', [priority, id]);
 }

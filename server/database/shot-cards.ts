@@ -76,7 +76,7 @@ function summary(counts: readonly TrackCount[], runKey: string): TrackSummary {
 
 async function newestRenders(db: Queryable, projectId: number): Promise<Map<number, NonNullable<ShotCard['render']>>> {
   const rows = await select<{ shot_id: number; total: number; state: 'done'; frames: number }>(db, `
-    SELECT j.shot_id, j.total, j.state, (SELECT COUNT(*) FROM rendered_frames f WHERE f.job_id = j.id) AS frames FROM jobs j
+    SELECT j.shot_id, j.total, j.state, j.done AS frames FROM jobs j
     WHERE j.id IN (SELECT MAX(id) FROM jobs WHERE project_id = ? AND kind = 'render' AND state <> 'failed' GROUP BY shot_id)`, [projectId]);
   return new Map(rows.map((row) => [row.shot_id, { frames: Number(row.frames), total: row.total, state: row.state }]));
 }

@@ -13,7 +13,8 @@ import { findJob, type StoredJob } from '../database/jobs.ts';
 import { findMedia } from '../database/media.ts';
 import { createProject, renameProject, setProjectDeleted } from '../database/projects.ts';
 import { insertShot, setShotPlate } from '../database/shots.ts';
-import { startFollow, startRender } from '../http/job-routes.ts';
+import { startRender } from '../send/start-render.ts';
+import { startFollow } from '../http/job-routes.ts';
 import { startPull } from '../http/hand-routes.ts';
 import { startSeat } from '../http/seat-routes.ts';
 import { addMedia } from '../http/upload-routes.ts';
@@ -41,7 +42,7 @@ export async function loadDemo(db: Database, config: Config): Promise<void> {
     await setProjectDeleted(db, project, true);
     throw new Problem('demo-failed', { why: job.problem ?? '' });
   }
-  void finishInBackground(db, project);
+  void finishInBackground(db, config, project);
 }
 
 async function createDemo(db: Database, config: Config): Promise<number> {
@@ -123,7 +124,7 @@ function caughtDocument(truth: Truth): ShotDocument {
 }
 
 /** Follows, measures and renders the finished shot, unless that was begun already, while the person already looks around. */
-async function finishInBackground(db: Database, project: number): Promise<void> {
+async function finishInBackground(db: Database, config: Config, project: number): Promise<void> {
   try {
     const [shot] = await select<{ id: number; plate_id: number }>(db, 'SELECT id, plate_id FROM shots WHERE project_id = ? AND name = ? AND deleted_at IS NULL', [project, TABLET]);
     const plate = shot && (await findMedia(db, shot.plate_id));
@@ -131,7 +132,7 @@ async function finishInBackground(db: Database, project: number): Promise<void> 
     const jobOf = async (kind: string) => (await select<{ id: number }>(db, 'SELECT id FROM jobs WHERE shot_id = ? AND kind = ? LIMIT 1', [shot.id, kind]))[0]?.id;
     await ended(db, (await jobOf('follow')) ?? (await startFollow(db, shot.id, { direction: 'both' })));
     await ended(db, (await jobOf('seat')) ?? (await startSeat(db, shot.id)));
-    if ((await jobOf('render')) === undefined) await startRender(db, shot.id, [0, plate.frames - 1], 'mp4');
+    if ((await jobOf('render')) === undefined) await startRender(db, config, shot.id, { frames: [0, plate.frames - 1], output: 'h264' });
     await finishThrown(db, project);
     await finishHeld(db, project);
   } catch {

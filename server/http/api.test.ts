@@ -2,7 +2,7 @@ import { unzipSync } from 'fflate';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { Job, Media, Project, Shot, ShotDetail, TrackRow, TrackRows } from '../../core/schemas/types.ts';
+import type { RenderLedger, Job, Media, Project, Shot, ShotDetail, TrackRow, TrackRows } from '../../core/schemas/types.ts';
 import { applyToPoint } from '../../core/geometry/homography.ts';
 import { readStill } from '../media/content.ts';
 import { probe } from '../media/probe.ts';
@@ -72,7 +72,7 @@ describe('requests that are wrong', () => {
     const { id } = await project();
     const shot = await api.call<Shot>('POST', `/projects/${id}/shots`, { name: 'S' });
     expect((await api.request('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).body).toMatchObject({ code: 'no-plate' });
-    expect((await api.request('POST', `/shots/${shot.id}/render`, { frames: [0, 1], output: 'mp4' })).body).toMatchObject({ code: 'no-plate' });
+    expect((await api.request('POST', `/shots/${shot.id}/render`, { frames: [0, 1], output: 'h264' })).body).toMatchObject({ code: 'no-plate' });
     expect((await fetch(`${service.address}/api/v1/shots/${shot.id}/export/corners-csv`)).status).toBe(409);
   });
 });
@@ -112,7 +112,7 @@ describe('one shot from footage to composite and data', () => {
     const { project: own, shot, document, truth } = await preparedShot(api, 8);
     const events = await listen(`${service.address}/api/v1/events`);
     const follow = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
-    expect((await api.request('POST', `/shots/${shot.id}/render`, { frames: [0, 7], output: 'mp4' })).body).toMatchObject({ code: 'job-running' });
+    expect((await api.request('POST', `/shots/${shot.id}/render`, { frames: [0, 7], output: 'h264' })).body).toMatchObject({ code: 'job-running' });
     expect((await api.ended(follow.id)).state).toBe('done');
 
     const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
@@ -124,7 +124,7 @@ describe('one shot from footage to composite and data', () => {
       });
     }
 
-    const film = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, 7], output: 'mp4' });
+    const film = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, 7], output: 'h264' });
     expect((await api.ended(film.id)).state).toBe('done');
     writeFileSync(join(folder.path, 'film.mp4'), await api.bytes(`/jobs/${film.id}/result`));
     expect(await probe(resolveSource(join(folder.path, 'film.mp4')))).toMatchObject({ width: 1280, height: 720, rate: [25, 1], frames: 8, codec: 'h264', colour: { transfer: 'srgb', primaries: 'bt709' } });
@@ -132,8 +132,8 @@ describe('one shot from footage to composite and data', () => {
     const png = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [2, 4], output: 'png' });
     await api.ended(png.id);
     const zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${png.id}/result`)));
-    expect(Object.keys(zip)).toEqual(['frame.0002.png', 'frame.0003.png', 'frame.0004.png']);
-    expect(await api.call('GET', `/shots/${shot.id}/rendered`)).toEqual({ jobId: png.id, frames: [2, 3, 4] });
+    expect(Object.keys(zip)).toEqual(['orders-laptop-full-v002.0002.png', 'orders-laptop-full-v002.0003.png', 'orders-laptop-full-v002.0004.png']);
+    expect((await api.call<RenderLedger>('GET', `/shots/${shot.id}/ledger`)).frames.map((f) => f.state)).toEqual(Array.from({ length: 8 }, () => 'done'));
 
     const csv = (await api.bytes(`/shots/${shot.id}/export/corners-csv`)).toString();
     expect(csv.split('\n').filter((l) => /^\d/.test(l))).toHaveLength(8);

@@ -1,23 +1,21 @@
 import { Router } from 'express';
-import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { inUse } from '../../core/follow/outline.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { FollowRequest, ShotDocument, SteadyRequest } from '../../core/schemas/types.ts';
+import type { FollowRequest, SteadyRequest } from '../../core/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
-import { findJob, hasOpenJob, insertJob, jobReply, lastFollowed, listShotJobs, newestRender, renderedFrames, requestStop, SHOT_WORK } from '../database/jobs.ts';
+import { findJob, hasOpenJob, insertJob, jobReply, lastFollowed, listShotJobs, requestStop, SHOT_WORK } from '../database/jobs.ts';
 import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
-import { readMotion } from '../database/motion-source.ts';
 import { clearOthers, clearSpan, readTrack, trackChanges } from '../database/tracks.ts';
 import { steadyFor } from '../jobs/steady-follow.ts';
 import { sampleTrial } from '../jobs/sampling-trial.ts';
-import { pictureName } from '../jobs/pack-frames.ts';
 import { steadyingOf } from '../jobs/steady-job.ts';
 import { found, route, rowNumber } from './route.ts';
 import { runKeyOf, sameQuestion } from '../database/run-key.ts';
+import { sendFile } from './render-routes.ts';
 import { fileNameOf } from './shot-routes.ts';
 
 /**
@@ -61,22 +59,6 @@ async function clearFollowed(db: Database, shotId: number, span: readonly [numbe
   if (span[0] > span[1]) throw new Problem('bad-range', { where: 'the span', range: span.join('-') });
   await refuseWhileRunning(db, shotId);
   await clearSpan(db, shotId, span, (await readDocument(db, shotId, shot.revision)).protect);
-}
-
-/** Queues a render of a span of a shot as it stands now. */
-export async function startRender(db: Database, shotId: number, frames: [number, number], output: 'mp4' | 'png' | 'exr'): Promise<number> {
-  const shot = found(await findShot(db, shotId), 'shot', shotId);
-  const document: ShotDocument = await readDocument(db, shotId, shot.revision);
-  if (!shot.plate?.facts) throw new Problem('no-plate');
-  if (shot.plate.state === 'cleared') throw new Problem('frames-cleared', { name: shot.plate.name });
-  if (!document.corners) throw new Problem('no-corners');
-  if (document.contentId === null && !document.look.board) throw new Problem('no-content');
-  const last = shot.plate.facts.frames - 1;
-  if (frames[0] > frames[1]) throw new Problem('bad-range', { where: 'the render', range: frames.join('-') });
-  if (frames[1] > last) throw new Problem('frame-outside', { where: 'the render', frame: frames[1], last });
-  await refuseWhileRunning(db, shotId);
-  if ((await readMotion(db, shot, document)).length === 0) throw new Problem('no-track');
-  return insertJob(db, { kind: 'render', projectId: shot.projectId, shotId, params: { frames, output, document }, total: frames[1] - frames[0] + 1 });
 }
 
 /** Queues the writing of a shot's plate with its motion taken out, of its range. */
@@ -128,8 +110,6 @@ export function jobRoutes(db: Database, config: Config): Router {
     if (inUse(document.regions).length === 0) throw new Problem('no-region', { where: 'this shot' });
     return sampleTrial(plate, document, config.dataFolder);
   });
-  route(router, 'post', '/shots/:id/render', { body: 'renderRequest', reply: 'apiJob' }, async ({ id, body }) =>
-    reply(await startRender(db, id(), body.frames, body.output)));
   route(router, 'post', '/shots/:id/board-clip', { reply: 'apiJob' }, async ({ id }) => reply(await startBoard(db, id())));
   route(router, 'post', '/shots/:id/steady', { body: 'steadyRequest', reply: 'apiJob' }, async ({ id, body }) => reply(await startSteady(db, id(), body)));
   route(router, 'get', '/shots/:id/jobs', { reply: 'jobs' }, async ({ id }) => (await listShotJobs(db, id())).map(jobReply));
@@ -139,21 +119,13 @@ export function jobRoutes(db: Database, config: Config): Router {
     if (!(await requestStop(db, id()))) throw new Problem('job-ended');
     return reply(id());
   });
-  route(router, 'get', '/shots/:id/rendered', { reply: 'rendered' }, async ({ id }) => {
-    const jobId = await newestRender(db, id());
-    return { jobId, frames: jobId === null ? [] : await renderedFrames(db, jobId) };
-  });
-  router.get('/jobs/:id/frames/:frame.png', async (req, res) => {
-    const file = join(renders, String(rowNumber(req, 'id')), pictureName(rowNumber(req, 'frame')));
-    if (!existsSync(file)) throw new Problem('not-found', { thing: 'rendered frame', id: rowNumber(req, 'frame') });
-    res.type('png').sendFile(file, { dotfiles: 'allow' });
-  });
   router.get('/jobs/:id/result', async (req, res) => {
     const job = await jobOf(rowNumber(req, 'id'));
     if (job.state !== 'done' || !job.result) throw new Problem('not-found', { thing: 'finished file of job', id: job.id });
+    if (job.kind === 'render') return sendFile(res, join(renders, String(job.id)), job.result);
     const shot = job.shotId === null ? null : await findShot(db, job.shotId);
     const ending = job.result.slice(job.result.lastIndexOf('.'));
-    res.download(join(renders, String(job.id), job.result), `${fileNameOf(shot?.name ?? 'shot')}${{ steady: '-steadied', board: '-board' }[job.kind as string] ?? ''}${ending}`, { dotfiles: 'allow' });
+    return res.download(join(renders, String(job.id), job.result), `${fileNameOf(shot?.name ?? 'shot')}${{ steady: '-steadied', board: '-board' }[job.kind as string] ?? ''}${ending}`, { dotfiles: 'allow' });
   });
   return router;
 }

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { statfsSync } from 'node:fs';
+import { statfsSync, statSync } from 'node:fs';
 import { Problem } from '../../core/problem/problem.ts';
 import { folders, type Config } from '../config.ts';
 import { select, type Database } from '../database/connection.ts';
@@ -7,10 +7,17 @@ import { hasOpenPlateJob } from '../database/jobs.ts';
 import { findMedia, listAllMedia, listMedia, mediaReply, mediaUses, setMediaDeleted, setStoreCleared } from '../database/media.ts';
 import { findProject } from '../database/projects.ts';
 import { folderBytes } from '../media/folder-bytes.ts';
+import { fileOfKey } from '../send/finished-files.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import { sweep } from '../jobs/sweep.ts';
 import { join } from 'node:path';
 import { found, route } from './route.ts';
+
+/** What finished frames of a project's shots take. */
+async function finishedBytes(db: Database, renders: string, project: number): Promise<number> {
+  const rows = await select<{ frame_key: string }>(db, 'SELECT DISTINCT f.frame_key FROM finished_frames f JOIN shots s ON s.id = f.shot_id WHERE s.project_id = ?', [project]);
+  return rows.reduce((sum, { frame_key }) => sum + (statSync(fileOfKey(renders, frame_key) ?? '', { throwIfNoEntry: false })?.size ?? 0), 0);
+}
 
 /** What the disk holds for a project; putting frames away, and looking for what is lost. */
 export function storageRoutes(db: Database, config: Config): Router {
@@ -25,7 +32,7 @@ export function storageRoutes(db: Database, config: Config): Router {
     const { bavail, bsize } = statfsSync(config.dataFolder);
     return {
       media: media.map((m) => ({ mediaId: m.id, name: m.name, fileBytes: m.bytes, frameBytes: m.store ? folderBytes(join(places.frames, m.store)) : 0, state: m.state })),
-      renderBytes: renders.reduce((sum, job) => sum + folderBytes(join(places.renders, String(job.id))), 0), freeBytes: bavail * bsize,
+      renderBytes: renders.reduce((sum, job) => sum + folderBytes(join(places.renders, String(job.id))), 0) + (await finishedBytes(db, places.renders, id())), freeBytes: bavail * bsize,
     };
   });
 

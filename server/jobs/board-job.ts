@@ -10,7 +10,9 @@ import { findShot } from '../database/shots.ts';
 import { writePicture } from '../media/encode.ts';
 import type { JobContext } from './job-context.ts';
 import { packFilm, pictureName } from './pack-frames.ts';
-import { boardSources } from './shown-media.ts';
+import { openFrames } from '../media/stored-frames.ts';
+import { plannedBoardMedia } from '../send/render-plan.ts';
+import { boardSources } from '../send/shown-media.ts';
 
 /**
  * Writes a shot's board as a clip of its own size, at the plate's rate, without the look of the plate. A frame whose picture is there already is not drawn
@@ -19,7 +21,8 @@ import { boardSources } from './shown-media.ts';
 export async function boardClip(context: JobContext<'board'>): Promise<string> {
   const { db, job } = context, { board, frames: [first, last] } = job.params, shot = await findShot(db, job.shotId!), plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!shot || !plate?.facts) throw new Problem('no-plate');
-  const { levels } = NEUTRAL_LOOK, { rate } = plate.facts, sources = await boardSources(db, board, levels, rate, context.folders), folder = join(context.folders.renders, String(job.id));
+  const { levels } = NEUTRAL_LOOK, { rate } = plate.facts, media = await plannedBoardMedia(db, board), folder = join(context.folders.renders, String(job.id));
+  const sources = boardSources(board, levels, { media: new Map(media.map((medium) => [medium.id, medium])), store: (medium) => openFrames(context.folders, { ...medium, lut: null }), plateRate: rate });
   mkdirSync(folder, { recursive: true });
   for (let frame = first; frame <= last; frame++) {
     const file = join(folder, pictureName(frame));

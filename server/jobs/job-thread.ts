@@ -12,9 +12,11 @@ import { follow } from './follow-job.ts';
 import { JobContext, JobStopped, JobTakenAway } from './job-context.ts';
 import { followPoints } from './points-job.ts';
 import { pullKeys } from './pull-job.ts';
-import { render } from './render-job.ts';
+import { FrameWork } from './frame-work.ts';
 import { seat } from './seat-job.ts';
 import { steadyClip } from './steady-job.ts';
+import { deliver } from '../send/deliver.ts';
+import { releaseFramesOf } from '../database/workers.ts';
 
 /** A worker thread: claims a job, does it, claims the next. */
 export interface ThreadData {
@@ -60,23 +62,25 @@ async function dispatch(context: JobContext<JobKind>): Promise<string | undefine
     case 'seat': return void (await seat(context as JobContext<'seat'>));
     case 'steady': return steadyClip(context as JobContext<'steady'>);
     case 'board': return boardClip(context as JobContext<'board'>);
-    case 'render': return render(context as JobContext<'render'>);
+    // Its frames are made one by one (frame-work.ts); what is left is the making of files from them.
+    case 'render': return deliver(context as JobContext<'render'>);
   }
 }
 
 async function loop(data: ThreadData): Promise<never> {
-  const db = openPool(data.socketPath, 2);
+  const db = openPool(data.socketPath, 2), frames = new FrameWork(db, data.worker, data.dataFolder, (failed) => parentPort?.postMessage(failed));
   for (;;) {
     try {
       const job = await claimJob(db, data.worker);
       if (job) await perform(db, job, data);
-      else await sleep(IDLE_MS);
+      else await sleep((await frames.some()) ?? IDLE_MS);
     } catch (error) {
       // The database may be restarting.
       parentPort?.postMessage({ error: (error as Error).message });
       await sleep(1000);
       // The job that was broken off is taken up again as soon as the database is back.
       await releaseJobsOf(db, [data.worker]).catch(() => {});
+      await releaseFramesOf(db, [data.worker]).catch(() => {});
     }
   }
 }

@@ -1,7 +1,8 @@
 import { renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { Problem } from '../../core/problem/problem.ts';
-import { h264Arguments, type FilmFacts } from '../media/encode.ts';
+import type { FilmFacts } from '../media/encode.ts';
+import { filmArguments } from '../media/film-codecs.ts';
 import { lastWords, runTool } from '../media/run-tool.ts';
 import { zipFiles } from '../media/zip-files.ts';
 
@@ -14,7 +15,7 @@ export function pictureName(frame: number, ending: 'png' | 'exr' = 'png'): strin
 export async function packFilm(folder: string, first: number, facts: FilmFacts): Promise<string> {
   const temporary = join(folder, 'film.part.mp4');
   const result = await runTool('ffmpeg', ['-v', 'error', '-y', '-nostdin', '-f', 'image2', '-framerate', facts.rate.join('/'), '-start_number', String(first),
-    '-i', join(folder, '%06d.png').replaceAll('%', '%%').replace('%%06d', '%06d'), ...h264Arguments(facts), temporary], 3_600_000);
+    '-i', join(folder, '%06d.png').replaceAll('%', '%%').replace('%%06d', '%06d'), ...filmArguments('h264', facts), temporary], 3_600_000);
   if (result.exitCode !== 0) {
     rmSync(temporary, { force: true });
     if (/No space left/i.test(result.stderr)) throw new Problem('disk-full');

@@ -7,6 +7,8 @@ import sharp from 'sharp';
 import type { CodedPicture, Peak } from '../../core/image/picture.ts';
 import { DISPLAY_COLOUR, displayPicture, type PlateColour } from '../../core/image/plate-colour.ts';
 import { Problem } from '../../core/problem/problem.ts';
+import type { DeliverySettings } from '../../core/schemas/types.ts';
+import { filmArguments, SOUND_ARGUMENTS, type FilmFormat } from './film-codecs.ts';
 import { isMissing, lastWords } from './run-tool.ts';
 import { writeExr } from './write-exr.ts';
 
@@ -19,17 +21,6 @@ export interface FrameSink {
   abandon(): Promise<void>;
 }
 
-/** Tags of ITU-T H.273, as ffmpeg names them, for what codes mean; curves without a tag are left unsaid. */
-const TRANSFER_TAG: Partial<Record<PlateColour['transfer'], string>> = {
-  srgb: 'bt709', bt709: 'bt709', bt1886: 'bt709', gamma22: 'gamma22', gamma28: 'gamma28', linear: 'linear', pq: 'smpte2084', hlg: 'arib-std-b67', log100: 'log', log316: 'log_sqrt',
-};
-const PRIMARIES_TAG: Partial<Record<PlateColour['primaries'], string>> = { bt709: 'bt709', bt2020: 'bt2020', p3: 'smpte432', smpte170m: 'smpte170m', bt470bg: 'bt470bg' };
-
-function colourTags({ transfer, primaries }: PlateColour): string[] {
-  const trc = TRANSFER_TAG[transfer], set = PRIMARIES_TAG[primaries];
-  return [...(set ? ['-color_primaries', set] : []), ...(trc ? ['-color_trc', trc] : [])];
-}
-
 /** How a film is to be read: its rate, what its codes mean, and the width of a pixel over its height. */
 export interface FilmFacts {
   rate: readonly [number, number];
@@ -37,20 +28,25 @@ export interface FilmFacts {
   pixelAspect?: readonly [number, number];
 }
 
-/** H.264 in 4:2:0, limited range, visually lossless; BT.709 unless the plate has wider primaries. */
-export function h264Arguments({ colour = DISPLAY_COLOUR, pixelAspect = [1, 1] }: Omit<FilmFacts, 'rate'>): string[] {
-  const [matrix, space] = colour.primaries === 'bt2020' ? ['bt2020', 'bt2020nc'] as const : ['bt709', 'bt709'] as const;
-  return ['-vf', `pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=${matrix}:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic,setsar=${pixelAspect.join('/')}`, '-pix_fmt', 'yuv420p',
-    '-c:v', 'libx264', '-preset', 'medium', '-crf', '15', '-colorspace', space, ...colourTags(colour), '-color_range', 'tv', '-movflags', '+faststart'];
+/** The way of coding that a film file's ending stands for. */
+const CODED: Readonly<Record<string, FilmFormat>> = { '.mkv': 'ffv1', '.webm': 'vp9' };
+
+/** What more a film is to hold than pictures. */
+export interface FilmExtras extends Pick<DeliverySettings, 'quality' | 'crf'> {
+  readonly format?: FilmFormat | undefined;
+  /** Of the first frame. */
+  readonly timecode?: string | undefined;
+  /** A file whose sound goes with the film, from a time on, for so long, s. */
+  readonly sound?: { readonly file: string; readonly start: number; readonly length: number } | undefined;
 }
 
-/** A sink for one film file; the ending chooses the format. Films hold no floats: these become 8-bit display codes. The picture appears under its name only when whole. */
-export function openFilm(file: string, size: { width: number; height: number; peak: Peak }, { rate, colour = DISPLAY_COLOUR, pixelAspect = [1, 1] }: FilmFacts): FrameSink {
-  const floats = size.peak === 1, shown = floats ? DISPLAY_COLOUR : colour, deep = size.peak === 65535;
-  const output = extname(file).toLowerCase() === '.mkv'
-    ? ['-vf', `setsar=${pixelAspect.join('/')}`, '-c:v', 'ffv1', '-level', '3', '-slices', '4', '-g', '1', '-pix_fmt', deep ? 'gbrp16le' : 'bgr0', ...colourTags(shown), '-color_range', 'pc']
-    : h264Arguments({ colour: shown, pixelAspect });
-  const film = openRawFilm(file, ['-f', 'rawvideo', '-pix_fmt', deep ? 'rgb48le' : 'rgb24', '-s', `${size.width}x${size.height}`, '-r', rate.join('/')], output, (given: CodedPicture) => {
+/** A sink for one film file; unless a format is given the ending chooses it. Films hold no floats: these become 8-bit display codes. The film appears under its name only when whole. */
+export function openFilm(file: string, size: { width: number; height: number; peak: Peak }, { rate, colour = DISPLAY_COLOUR, pixelAspect = [1, 1] }: FilmFacts, extras: FilmExtras = {}): FrameSink {
+  const floats = size.peak === 1, shown = floats ? DISPLAY_COLOUR : colour, deep = size.peak === 65535, ending = extname(file).toLowerCase(), format = extras.format ?? CODED[ending] ?? 'h264', { sound, timecode } = extras;
+  const input = ['-f', 'rawvideo', '-pix_fmt', deep ? 'rgb48le' : 'rgb24', '-s', `${size.width}x${size.height}`, '-r', rate.join('/')];
+  const beside = sound ? ['-ss', sound.start.toFixed(6), '-t', sound.length.toFixed(6), '-i', sound.file, '-map', '0:v', '-map', '1:a:0?', ...SOUND_ARGUMENTS[format]] : [];
+  const coded = [...beside, ...filmArguments(format, { colour: shown, pixelAspect, deep }, extras), ...(timecode ? (ending === '.mp4' || ending === '.mov' ? ['-timecode', timecode] : ['-metadata', `timecode=${timecode}`]) : [])];
+  const film = openRawFilm(file, input, coded, (given: CodedPicture) => {
     const { data } = floats ? displayPicture(given, colour) : given;
     return Buffer.from(data.buffer, data.byteOffset, data.byteLength);
   });
@@ -60,7 +56,7 @@ export function openFilm(file: string, size: { width: number; height: number; pe
 /** An encoder that takes frames as bytes through a pipe. */
 function openRawFilm<Frame>(file: string, input: readonly string[], output: readonly string[], bytesOf: (frame: Frame) => Buffer): { write(frame: Frame): Promise<void>; finish(): Promise<void>; abandon(): Promise<void> } {
   const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part${extname(file)}`);
-  const child = execa('ffmpeg', ['-v', 'error', '-y', ...input, '-i', 'pipe:0', ...output, temporary], { reject: false, stdin: 'pipe', stdout: 'ignore', maxBuffer: 1 << 20 });
+  const child = execa('ffmpeg', ['-v', 'error', '-y', ...input, '-i', 'pipe:0', ...output, temporary], { reject: false, stdin: 'pipe', stdout: 'ignore', maxBuffer: 1 << 20, env: { SVT_LOG: '1' } });
   let broken = false;
   child.stdin.on('error', () => (broken = true));
   const failure = async (): Promise<Problem> => {
@@ -122,9 +118,9 @@ async function drained(pipe: Writable): Promise<void> {
   }
 }
 
-/** Writes one picture as PNG of its own depth (integers only), under its name only when whole. */
-export async function writePng(file: string, { width, height, data, peak }: CodedPicture): Promise<void> {
-  await writeWholePng(file, data, width, height, 3, peak === 65535);
+/** Writes one picture as PNG of its own depth (integers only), colour or grey, under its name only when whole. */
+export async function writePng(file: string, { width, height, data, peak }: CodedPicture, channels: 1 | 3 = 3): Promise<void> {
+  await writeWholePng(file, data, width, height, channels, peak === 65535);
 }
 
 /** Writes one picture with how far it covers each pixel (255: wholly; colours straight) as PNG. */
@@ -137,11 +133,11 @@ export async function writeTransparentPng(file: string, given: CodedPicture, alp
   await writeWholePng(file, data, picture.width, picture.height, 4, deep);
 }
 
-async function writeWholePng(file: string, data: Uint8Array | Uint16Array | CodedPicture['data'], width: number, height: number, channels: 3 | 4, deep: boolean): Promise<void> {
+async function writeWholePng(file: string, data: Uint8Array | Uint16Array | CodedPicture['data'], width: number, height: number, channels: 1 | 3 | 4, deep: boolean): Promise<void> {
   const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part`);
   try {
     const raw = sharp(data, { raw: { width, height, channels } });
-    await (deep ? raw.toColourspace('rgb16') : raw).png({ compressionLevel: 4 }).toFile(temporary);
+    await (deep ? raw.toColourspace(channels === 1 ? 'grey16' : 'rgb16') : channels === 1 ? raw.toColourspace('b-w') : raw).png({ compressionLevel: 4 }).toFile(temporary);
     renameSync(temporary, file);
   } catch (error) {
     rmSync(temporary, { force: true });

@@ -3,12 +3,12 @@ import { createHash } from 'node:crypto';
 import { once } from 'node:events';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { createServer } from 'node:net';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { unzipSync } from 'fflate';
 import { afterAll, describe, expect, test } from 'vitest';
 import { applyToPoint } from '../../core/geometry/homography.ts';
-import type { Job, Media, RenderedFrames, Shot, ShotDetail, TrackRows } from '../../core/schemas/types.ts';
+import type { Job, Media, RenderLedger, Shot, ShotDetail, TrackRows } from '../../core/schemas/types.ts';
 import { launch } from '../test/launched.ts';
 import { Api, preparedShot, ROOT, temporaryFolder } from '../test/service.ts';
 
@@ -67,17 +67,18 @@ test('kill -9 in the middle of a follow and of a render: both are completed, eac
 
   // In the middle of a render.
   const render = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'png' });
-  await api.until<RenderedFrames>(`/shots/${shot.id}/rendered`, (r) => r.frames.length >= 5);
+  await api.until<Job>(`/jobs/${render.id}`, (job) => job.done >= 5);
   await running.kill();
-  const renders = join(folder.path, 'renders', String(render.id));
-  const made = new Map(readdirSync(renders).filter((f) => /^\d+\.png$/.test(f)).map((f) => [f, statSync(join(renders, f)).mtimeMs]));
+  const finished = join(folder.path, 'renders/frames'), pictures = () => readdirSync(finished, { recursive: true, encoding: 'utf8' }).filter((f) => f.endsWith('.png') && !basename(f).startsWith('.'));
+  const made = new Map(pictures().map((f) => [f, statSync(join(finished, f)).mtimeMs]));
   expect(made.size).toBeGreaterThanOrEqual(5);
   expect(made.size).toBeLessThan(FRAMES);
   running = await launch(folder.path);
   api = new Api(running.address);
   expect(await api.ended(render.id)).toMatchObject({ state: 'done', done: FRAMES, total: FRAMES });
-  for (const [file, time] of made) expect(statSync(join(renders, file)).mtimeMs, file).toBe(time);
-  expect((await api.call<RenderedFrames>('GET', `/shots/${shot.id}/rendered`)).frames).toEqual(Array.from({ length: FRAMES }, (_, i) => i));
+  for (const [file, time] of made) expect(statSync(join(finished, file)).mtimeMs, file).toBe(time);
+  expect(pictures()).toHaveLength(FRAMES);
+  expect((await api.call<RenderLedger>('GET', `/shots/${shot.id}/ledger`)).frames.map((f) => f.state)).toEqual(Array.from({ length: FRAMES }, () => 'done'));
   const zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${render.id}/result`)));
   expect(Object.keys(zip)).toHaveLength(FRAMES);
   // Neighbouring frames differ: none was written under another's name.

@@ -10,4 +10,7 @@ export interface PictureSource {
 export const frameUrl = (media: PictureSource, frame: number, kind: 'jpg' | 'png', stops = 0): string => `${BASE}/media/${media.id}/frames/${frame}.${kind}?v=${media.view}${stops === 0 ? '' : `&ev=${stops}`}`;
 export const resultUrl = (jobId: number): string => `${BASE}/jobs/${jobId}/result`;
 export const exportUrl = (shotId: number, format: string): string => `${BASE}/shots/${shotId}/export/${format}`;
+export const fileUrl = (jobId: number, name: string): string => `${BASE}/jobs/${jobId}/files/${encodeURIComponent(name)}`;
+/** A finished frame, light enough to be played. */
+export const finishedUrl = (key: string): string => `${BASE}/finished/${key}.jpg`;
 export const EVENTS_URL = `${BASE}/events`;

@@ -4,6 +4,7 @@ import { computed, ref, useTemplateRef, watch } from 'vue';
 import { quantile } from '../../../core/image/statistics.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
+import { useRenders } from '../stores/renders.ts';
 import { useShot } from '../stores/shot.ts';
 import { FrameCache } from '../viewer/frame-cache.ts';
 import { keyedParts } from '../steps/blend/look-keys.ts';
@@ -24,6 +25,7 @@ const LABELS = 84;
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
+const renders = useRenders();
 const sheet = useTemplateRef<HTMLDivElement>('sheet');
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width } = useElementSize(sheet);
@@ -59,7 +61,7 @@ const says = computed(() => {
 
 const maximum = (values: readonly number[] | null) => values && Math.max(...values);
 let due = 0;
-watch([scale, width, arrived, () => head.frame, () => shot.track, () => shot.rendered, () => shot.check, () => shot.range, reference, naming, checking, following, bounds, () => shot.document?.protect, () => shot.runKey, () => shot.plate?.view, () => bench.dim, canvas], () => {
+watch([scale, width, arrived, () => head.frame, () => shot.track, () => renders.frames, () => shot.check, () => shot.range, reference, naming, checking, following, bounds, () => shot.document?.protect, () => shot.runKey, () => shot.plate?.view, () => bench.dim, canvas], () => {
   cancelAnimationFrame(due);
   due = requestAnimationFrame(draw);
 }, { immediate: true });
@@ -88,7 +90,7 @@ function draw(): void {
     },
     body: checking.value
       ? { kind: 'check', rows: shot.check?.rows ?? [], blurTop: blurTop.value }
-      : { kind: 'track', rows: shot.track, runKey: shot.runKey, errorTop: top.value, boundAt: (frame) => bounds.value.get(frame) ?? null, protect: shot.document?.protect ?? [], referenceFrame: shot.document?.referenceFrame ?? 0, following: following.value, rendered: shot.rendered.frames, check: shot.check?.rows ?? [] },
+      : { kind: 'track', rows: shot.track, runKey: shot.runKey, errorTop: top.value, boundAt: (frame) => bounds.value.get(frame) ?? null, protect: shot.document?.protect ?? [], referenceFrame: shot.document?.referenceFrame ?? 0, following: following.value, rendered: renders.frames, check: shot.check?.rows ?? [] },
   });
 }
 

@@ -1,5 +1,5 @@
 import { lostSpans } from '../../../core/follow/lost-spans.ts';
-import type { CheckRow, TrackRow } from '../../../core/schemas/types.ts';
+import type { CheckRow, LedgerFrame, TrackRow } from '../../../core/schemas/types.ts';
 import { DOUBTFUL_BELOW } from '../rail/readings.ts';
 import { bars, baseLine, drawMarks, ROWS, type Drawn } from './draw-parts.ts';
 import { errorHeight, frameLeft, framesInView } from './ledger-scale.ts';
@@ -16,7 +16,7 @@ export interface TrackBody {
   referenceFrame: number;
   /** In following, keys take the second row and certainty the third; later on rendered frames do. */
   following: boolean;
-  rendered: ReadonlySet<number>;
+  rendered: readonly LedgerFrame[];
   check: readonly CheckRow[];
 }
 
@@ -121,10 +121,35 @@ function drawCertainty(context: CanvasRenderingContext2D, { scale, colours }: Dr
   context.lineWidth = 1;
 }
 
-function drawRendered(context: CanvasRenderingContext2D, { scale, colours }: Drawn, rendered: ReadonlySet<number>): void {
+/** Finished frames are full, those out of date hatched, failed ones crossed; what is not there is left free. */
+function drawRendered(context: CanvasRenderingContext2D, { scale, colours }: Drawn, rendered: readonly LedgerFrame[]): void {
   const { top, height } = ROWS.third, [from, to] = framesInView(scale);
   context.strokeStyle = colours.line;
   context.strokeRect(frameLeft(scale, 0) + 0.5, top + 0.5, (scale.frames * scale.width) / scale.across - 1, height - 1);
-  context.fillStyle = colours.soft;
-  for (let frame = from; frame <= to; frame++) if (rendered.has(frame)) context.fillRect(frameLeft(scale, frame), top, Math.ceil(scale.width / scale.across), height);
+  for (let frame = from; frame <= to; frame++) {
+    const state = rendered[frame]?.state ?? 'missing', left = frameLeft(scale, frame), right = frameLeft(scale, frame + 1);
+    if (state === 'missing') continue;
+    if (state === 'done') {
+      context.fillStyle = colours.soft;
+      context.fillRect(left, top, Math.ceil(right - left), height);
+      continue;
+    }
+    context.save();
+    context.beginPath();
+    context.rect(left, top, right - left, height);
+    context.clip();
+    context.strokeStyle = state === 'stale' ? colours.accent : colours.alarm;
+    context.lineWidth = 1.2;
+    context.beginPath();
+    // Lines of one pattern over all frames, so that a span reads as one.
+    for (let x = Math.floor(left / 5) * 5 - height; x < right; x += 5) {
+      context.moveTo(x, top + height);
+      context.lineTo(x + height, top);
+      if (state !== 'failed') continue;
+      context.moveTo(x, top);
+      context.lineTo(x + height, top + height);
+    }
+    context.stroke();
+    context.restore();
+  }
 }

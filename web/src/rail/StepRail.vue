@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useBench } from '../stores/bench.ts';
+import { isOpen } from '../stores/jobs.ts';
+import { useRenders } from '../stores/renders.ts';
 import { useSeat } from '../stores/seat.ts';
 import { useShot } from '../stores/shot.ts';
 import { readings, trackSummary } from './readings.ts';
@@ -10,9 +12,15 @@ import { STEPS } from './steps.ts';
 const shot = useShot();
 const seat = useSeat();
 const bench = useBench();
+const renders = useRenders();
+/** What there is of the range; a render under way says so. */
+const rendered = computed(() => {
+  const { done, stale, total } = renders.counts, open = renders.own.find(isOpen);
+  return done + stale === 0 && !open ? null : { frames: done, total, state: open ? open.state : done === total ? ('done' as const) : ('stopped' as const) };
+});
 const all = computed(() => shot.shot && shot.document && readings({
   shot: shot.shot, document: shot.document, track: trackSummary(shot.rows, shot.runKey), seatOff: seat.off, contentName: shot.content?.name ?? null,
-  render: shot.newestRenderJob && { frames: shot.rendered.frames.size, total: shot.newestRenderJob.total, state: shot.newestRenderJob.state },
+  render: rendered.value, stale: renders.counts.stale,
 }));
 </script>
 

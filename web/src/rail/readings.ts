@@ -19,6 +19,8 @@ export interface ReadingInput {
   seatOff: number | null;
   contentName: string | null;
   render: RenderSummary | null;
+  /** Frames that are out of date; not known in the list of shots. */
+  stale?: number;
 }
 
 /** Frames under this certainty want a look. */
@@ -100,9 +102,10 @@ function blend({ document: { look, referenceFrame: frame } }: ReadingInput): Rea
   return { lines: [parts.slice(0, 2).join(' · '), parts.slice(2, 4).join(' · ')], state: 'done' };
 }
 
-function send({ render }: ReadingInput): Reading {
-  if (!render) return { lines: ['nothing', 'sent'], state: 'empty' };
-  return { lines: [`${render.frames} / ${render.total}`, render.state === 'done' ? 'rendered' : render.state], state: render.state === 'done' ? 'done' : 'part' };
+function send({ render, stale = 0 }: ReadingInput): Reading {
+  if (!render || (stale === 0 && render.frames === 0 && render.state === 'queued')) return { lines: ['nothing', 'sent'], state: 'empty' };
+  if (stale > 0 && render.state !== 'running') return { lines: [`${render.frames} / ${render.total}`, `${stale} out of date`], state: 'look' };
+  return { lines: [`${render.frames} / ${render.total}`, render.state === 'done' || render.state === 'stopped' ? 'rendered' : render.state], state: render.state === 'done' ? 'done' : 'part' };
 }
 
 export function shorten(text: string, length: number): string {

@@ -42,7 +42,6 @@ export const useShot = defineStore('shot', () => {
   const track = shallowRef(new Map<number, TrackRow>());
   /** The frame whose track row came last: where a running follow is. */
   const newestFrame = ref<number | null>(null);
-  const rendered = shallowRef<{ jobId: number | null; frames: Set<number> }>({ jobId: null, frames: new Set() });
   /** What the plate check found; null until it has. */
   const check = shallowRef<PlateCheck | null>(null);
   const undoable = ref({ undo: false, redo: false });
@@ -61,7 +60,7 @@ export const useShot = defineStore('shot', () => {
     await reload(id);
     opened?.();
     forgetTrack();
-    await Promise.all([refreshMedia(), refreshTrack(), refreshRendered(), refreshCheck(), jobs.loadForShot(id)]);
+    await Promise.all([refreshMedia(), refreshTrack(), refreshCheck(), jobs.loadForShot(id)]);
     stopListening = jobs.onJob((job) => void onJob(job));
   }
   async function reload(id: number): Promise<void> {
@@ -209,11 +208,6 @@ export const useShot = defineStore('shot', () => {
     newestFrame.value = changes.rows.at(-1)?.frame ?? null;
     track.value = next;
   }
-  async function refreshRendered(): Promise<void> {
-    if (!shot.value) return;
-    const reply = await call('GET', `/shots/${shot.value.id}/rendered`, 'rendered');
-    rendered.value = { jobId: reply.jobId, frames: new Set(reply.frames) };
-  }
   async function refreshCheck(): Promise<void> {
     const plate = shot.value?.plate;
     const found = plate?.state === 'ready' && plate.checked ? await call('GET', `/media/${plate.id}/check`, 'checkReply') : null;
@@ -230,7 +224,6 @@ export const useShot = defineStore('shot', () => {
     if (!shot.value || !(mine || ridden) || job.projectId !== shot.value.projectId) return;
     await notices.guard(async () => {
       if (job.kind === 'follow' || job.kind === 'points' || job.kind === 'pull') await refreshTrack();
-      if (job.kind === 'render') await refreshRendered();
       if ((job.kind === 'bring-in' || job.kind === 'check') && !isOpen(job)) {
         await Promise.all([refreshMedia(), refreshShot()]);
         await refreshCheck();
@@ -287,11 +280,6 @@ export const useShot = defineStore('shot', () => {
     trackAfter = 0;
     trackBegun++;
   }
-  async function render(frames: [number, number], output: 'mp4' | 'png' | 'exr'): Promise<void> {
-    if (!shot.value || !(await saved())) return;
-    jobs.take(await call('POST', `/shots/${shot.value.id}/render`, 'apiJob', { frames, output }));
-    await refreshRendered();
-  }
 
   const plate = computed(() => (shot.value?.plate?.state === 'ready' ? shot.value.plate : null));
   const frames = computed(() => plate.value?.facts?.frames ?? 0);
@@ -303,8 +291,8 @@ export const useShot = defineStore('shot', () => {
   });
   const rows = computed(() => [...track.value.values()].sort((a, b) => a.frame - b.frame));
   const content = computed(() => media.value.find((m) => m.id === document.value?.contentId) ?? null);
-  const running = computed(() => jobs.open.find((job) => job.shotId === shot.value?.id) ?? null);
-  const newestRenderJob = computed(() => (rendered.value.jobId === null ? null : jobs.jobs.get(rendered.value.jobId) ?? null));
+  /** Work that is done one at a time on a shot; renders stand beside it. */
+  const running = computed(() => jobs.open.find((job) => job.shotId === shot.value?.id && job.kind !== 'render') ?? null);
 
   /** Reference pixels to a frame's; the identity on the reference, null where nothing is known. */
   function homographyAt(frame: number): Homography | null {
@@ -362,7 +350,7 @@ export const useShot = defineStore('shot', () => {
 
   return {
     lock, plainSeat, seated, seatedBase, heldMaps,
-    shot, project, document, runKey, saveState, media, track, rows, newestFrame, rendered, undoable, check, plate, frames, firstNumber, range, content, running, newestRenderJob,
-    open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, refreshShot, refreshCheck, choosePlate, replacePlate, follow, clearSpan, ride, render, homographyAt, nearestMap, cornersAt, boundsAt,
+    shot, project, document, runKey, saveState, media, track, rows, newestFrame, undoable, check, plate, frames, firstNumber, range, content, running,
+    open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, refreshShot, refreshCheck, choosePlate, replacePlate, follow, clearSpan, ride, homographyAt, nearestMap, cornersAt, boundsAt,
   };
 });

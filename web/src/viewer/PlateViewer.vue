@@ -6,7 +6,7 @@ import { homographyBetweenQuads } from '../../../core/geometry/estimate-homograp
 import { compose } from '../../../core/geometry/homography.ts';
 import { UNIT_SQUARE } from '../../../core/geometry/quad.ts';
 import type { Look } from '../../../core/schemas/types.ts';
-import type { PictureSource } from '../api/urls.ts';
+import { finishedUrl, type PictureSource } from '../api/urls.ts';
 import { composePreview } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';
 import { isDrawing, useBench } from '../stores/bench.ts';
@@ -16,6 +16,7 @@ import { useDisagreement } from '../stores/disagreement.ts';
 import { useOtherSurfaces } from '../stores/other-surfaces.ts';
 import { usePictureOnShow } from '../stores/picture-on-show.ts';
 import { useNotices } from '../stores/notices.ts';
+import { useRenders } from '../stores/renders.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { FrameCache } from './frame-cache.ts';
@@ -63,6 +64,7 @@ const desk = useBoard();
 const others = useOtherSurfaces();
 const viewing = useViewing();
 const notices = useNotices();
+const renders = useRenders();
 const disagreement = useDisagreement();
 const box = useTemplateRef<HTMLDivElement>('box');
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
@@ -76,6 +78,8 @@ const other = ref(false);
 /** Bytes of decoded pictures that are kept at hand, whatever the length of the shot. */
 const proxies = new FrameCache(256 << 20);
 const exacts = new FrameCache(128 << 20);
+/** Rendered frames: these play. */
+const rendered = new FrameCache(256 << 20);
 /** Frames fetched the way the hand is going, and the other way, since a hand that looks closely goes to and fro. */
 const AHEAD = 8, BEHIND = 2, AT_ONCE = 3;
 /** Stops that the picture on show was brightened by on the way here, from deeper codes than it has. */
@@ -135,6 +139,7 @@ async function load(): Promise<void> {
   // Of a frame that was replaced meanwhile the newer one tells: playing would run ahead of what is painted.
   if (mine === ask) head.markPainted();
   if (!wantsResult.value) fetchAhead(mine, plate, neighbours(frame));
+  else for (const next of neighbours(frame).slice(0, head.playing ? AHEAD : AT_ONCE)) if (renders.keyAt(next) && rendered.busy < AT_ONCE) void rendered.at(finishedUrl(renders.keyAt(next)!)).catch(() => {});
   if (mine === ask && !head.playing) settleTimer = window.setTimeout(() => void settle(mine, frame), SETTLE_MS);
 }
 /** The same frame from exact pixels and at final quality, once nothing moves. */
@@ -164,6 +169,12 @@ function neighbours(frame: number): number[] {
 const onScreen = () => facts.value!.width * view.value.scale * view.value.aspect * (window.devicePixelRatio || 1);
 async function finished(frame: number, exact: boolean, look?: Look | null): Promise<ImageBitmap | null> {
   if (!wantsResult.value || look === null) return null;
+  const made = exact || look || wantsCard.value || (bench.step === 'front' && bench.frontView !== 'finished') ? null : renders.keyAt(frame);
+  // Should it have been cleared away meanwhile, the frame is composed as any other.
+  if (made) {
+    const picture = await rendered.at(finishedUrl(made)).catch(() => null);
+    if (picture) return picture;
+  }
   const request = shotRequest(shot, others.loaded, frame, wantsCard.value, exact, onScreen(), bench.step === 'front' ? bench.frontView : 'finished', look);
   return request ? composePreview(request, look ? 'kept' : 'shown') : null;
 }

@@ -13,8 +13,12 @@ export class FrameCache {
     return this.pictures.get(frameUrl(media, frame, kind)) ?? null;
   }
 
-  async get(media: PictureSource, frame: number, kind: 'jpg' | 'png', stops = 0): Promise<ImageBitmap> {
-    const url = frameUrl(media, frame, kind, stops);
+  get(media: PictureSource, frame: number, kind: 'jpg' | 'png', stops = 0): Promise<ImageBitmap> {
+    return this.at(frameUrl(media, frame, kind, stops));
+  }
+
+  /** The picture at an address that always means the same. */
+  async at(url: string): Promise<ImageBitmap> {
     const there = this.pictures.get(url);
     if (there) {
       this.pictures.delete(url);

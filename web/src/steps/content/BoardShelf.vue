@@ -33,7 +33,7 @@ const clips = computed(() => [...jobs.jobs.values()].filter((j) => j.kind === 'b
 const write = () => notices.guard(async () => {
   if (shot.shot && (await shot.saved())) jobs.take(await call('POST', `/shots/${shot.shot.id}/board-clip`, 'apiJob'));
 });
-const WORDS = { queued: 'waiting', running: 'being written', done: 'written', failed: 'failed', stopped: 'stopped' } as const;
+const WORDS = { queued: 'waiting', running: 'being written', done: 'written', failed: 'failed', stopped: 'stopped', paused: 'paused' } as const;
 </script>
 
 <template>

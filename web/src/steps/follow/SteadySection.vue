@@ -43,7 +43,7 @@ const clips = computed(() => [...jobs.jobs.values()].filter((j) => j.kind === 's
 const write = () => notices.guard(async () => {
   if (shot.shot && (await shot.saved())) jobs.take(await call('POST', `/shots/${shot.shot.id}/steady`, 'apiJob', { output: output.value, outside: outside.value }));
 });
-const WORDS = { queued: 'waiting', running: 'being written', done: 'done', failed: 'failed', stopped: 'stopped' } as const;
+const WORDS = { queued: 'waiting', running: 'being written', done: 'done', failed: 'failed', stopped: 'stopped', paused: 'paused' } as const;
 const span = (frames: readonly number[] | null | undefined) => (frames ?? []).map((f) => f + shot.firstNumber).join('–');
 </script>
 

@@ -1,0 +1,39 @@
+import { Problem } from '../problem/problem.ts';
+import type { DeliveryFormat, RenderLayer } from '../schemas/types.ts';
+
+/** What stands in a pattern of file names. */
+export interface FileWords {
+  readonly project: string;
+  readonly shot: string;
+  readonly layer: RenderLayer;
+  readonly version: number;
+}
+
+export const USUAL_PATTERN = '{shot}-{layer}-v{version}';
+
+/** A name without what some file systems refuse: letters, figures, dots and hyphens. */
+export function fileNameOf(name: string): string {
+  return name.trim().toLowerCase().replace(/[^\p{L}\p{N}.]+/gu, '-').replace(/^[-.]+|[-.]+$/g, '');
+}
+
+/** The name that a pattern stands for, without an ending. @throws Problem bad-field for an unknown word in braces */
+export function fillPattern(pattern: string, words: FileWords): string {
+  const filled = pattern.replace(/\{(\w*)\}/g, (_, word: string) => {
+    switch (word) {
+      case 'project': return words.project;
+      case 'shot': return words.shot;
+      case 'layer': return words.layer;
+      case 'version': return String(words.version).padStart(3, '0');
+      default: throw new Problem('bad-field', { where: 'the settings', field: 'pattern', why: `has {${word}}; known are {project}, {shot}, {layer} and {version}` });
+    }
+  });
+  return fileNameOf(filled) || 'shot';
+}
+
+/** Endings of numbered pictures. */
+export const PICTURE_ENDINGS: Partial<Record<DeliveryFormat, string>> = { png: '.png', png16: '.png', tiff: '.tif', exr: '.exr' };
+
+/** A numbered picture's name. */
+export function numberedPicture(name: string, number: number, ending: string): string {
+  return `${name}.${String(number).padStart(4, '0')}${ending}`;
+}

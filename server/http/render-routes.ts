@@ -1,0 +1,101 @@
+import { ZipArchive } from 'archiver';
+import { Router, type Response } from 'express';
+import { createReadStream, existsSync, mkdirSync, readdirSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import sharp from 'sharp';
+import { displayPicture } from '../../core/image/plate-colour.ts';
+import { Problem } from '../../core/problem/problem.ts';
+import type { RenderLayer } from '../../core/schemas/types.ts';
+import { folders, type Config } from '../config.ts';
+import type { Database } from '../database/connection.ts';
+import { findJob, jobReply, setPriority } from '../database/jobs.ts';
+import { pauseRender, resumeRender } from '../database/render-tasks.ts';
+import { findShot } from '../database/shots.ts';
+import { listWorkers } from '../database/workers.ts';
+import { writeWholeFile } from '../media/frame-store.ts';
+import { fileOfKey, readFinished } from '../send/finished-files.ts';
+import { renderLedger } from '../send/ledger.ts';
+import { startRender } from '../send/start-render.ts';
+import { found, route, rowNumber } from './route.ts';
+
+const LAYERS: readonly RenderLayer[] = ['full', 'insert', 'matte', 'clean', 'flat', 'difference', 'card'];
+/** Longer side of the light pictures for playing, px. */
+const LIGHT_SIDE = 1280;
+
+/** Rendering: what is there of a shot, asking for more, and fetching what came of it. */
+export function renderRoutes(db: Database, config: Config): Router {
+  const router = Router(), { renders } = folders(config.dataFolder);
+  const jobOf = async (id: number) => found(await findJob(db, id), 'job', id), reply = async (id: number) => jobReply(await jobOf(id));
+
+  route(router, 'post', '/shots/:id/render', { body: 'renderRequest', reply: 'apiJob' }, async ({ id, body }) => reply(await startRender(db, config, id(), body)));
+  route(router, 'get', '/shots/:id/ledger', { reply: 'ledger' }, async ({ id, req }) => {
+    const named = typeof req.query.layer === 'string' ? req.query.layer : 'full', layer = LAYERS.find((one) => one === named);
+    if (!layer) throw new Problem('bad-field', { where: 'the address', field: 'layer', why: `is "${named}"; it must be one of ${LAYERS.join(', ')}` });
+    return renderLedger(db, found(await findShot(db, id()), 'shot', id()), layer, renders);
+  });
+  const change = (name: 'pause' | 'resume', asked: string, work: (id: number) => Promise<boolean>) => route(router, 'post', `/jobs/:id/${name}`, { reply: 'apiJob' }, async ({ id }) => {
+    const { state } = await jobOf(id());
+    if (!(await work(id()))) throw new Problem('job-not-paused', { state, asked });
+    return reply(id());
+  });
+  change('pause', 'paused', (id) => pauseRender(db, id));
+  change('resume', 'resumed', (id) => resumeRender(db, id));
+  route(router, 'put', '/jobs/:id/priority', { body: 'jobPriority', reply: 'apiJob' }, async ({ id, body }) => {
+    await jobOf(id());
+    await setPriority(db, id(), body.priority);
+    return reply(id());
+  });
+  route(router, 'get', '/workers', { reply: 'workers' }, () => listWorkers(db));
+
+  router.get('/finished/:key.png', (req, res) => {
+    const file = pictureOf(renders, req.params.key);
+    if (file.endsWith('.png')) res.type('png').set('Cache-Control', 'private, max-age=31536000, immutable').sendFile(file, { dotfiles: 'allow' });
+    else throw new Problem('not-found', { thing: 'PNG of a frame in floats', id: req.params.key.slice(0, 12) });
+  });
+  router.get('/finished/:key.jpg', async (req, res) => {
+    res.type('jpg').set('Cache-Control', 'private, max-age=31536000, immutable').send(await lightPicture(renders, req.params.key));
+  });
+  router.get('/jobs/:id/files/:name', async (req, res) => {
+    const job = await jobOf(rowNumber(req, 'id')), file = job.files.find(({ name }) => name === req.params.name), folder = join(renders, String(job.id));
+    if (!file) throw new Problem('not-found', { thing: 'file of this render', id: String(req.params.name) });
+    await sendFile(res, folder, file.name);
+  });
+  return router;
+}
+
+/** Sends a finished file; numbered pictures as a zip of their folder, which they lie in one by one. */
+export async function sendFile(res: Response, folder: string, name: string): Promise<void> {
+  const pictures = name.endsWith('.zip') ? join(folder, name.slice(0, -'.zip'.length)) : null;
+  if (!pictures || !existsSync(pictures)) return void res.download(join(folder, name), name, { dotfiles: 'allow' });
+  res.attachment(name);
+  const zip = new ZipArchive({ store: true });
+  zip.pipe(res);
+  // The same pictures give the same zip, whenever it is fetched.
+  for (const picture of readdirSync(pictures).filter((one) => !one.startsWith('.')).sort()) zip.append(createReadStream(join(pictures, picture)), { name: picture, date: new Date(1980, 0, 1) });
+  await zip.finalize();
+}
+
+function pictureOf(renders: string, key: string | undefined): string {
+  const file = /^[0-9a-f]{64}$/.test(key ?? '') ? fileOfKey(renders, key!) : null;
+  if (!file) throw new Problem('not-found', { thing: 'finished frame', id: (key ?? '').slice(0, 12) });
+  return file;
+}
+
+/** A finished frame as a light JPEG, made when it is first looked at. */
+async function lightPicture(renders: string, key: string | undefined): Promise<Buffer> {
+  const file = pictureOf(renders, key), light = join(renders, 'light', key!.slice(0, 2), `${key!}.jpg`);
+  if (existsSync(light)) return sharp(light).toBuffer();
+  const image = file.endsWith('.png') ? sharp(file).toColourspace('srgb') : await shownFloats(file);
+  const bytes = await image.resize({ width: LIGHT_SIDE, height: LIGHT_SIDE, fit: 'inside', withoutEnlargement: true }).jpeg({ quality: 90, chromaSubsampling: '4:4:4' }).toBuffer();
+  mkdirSync(dirname(light), { recursive: true });
+  writeWholeFile(light, bytes);
+  return bytes;
+}
+
+async function shownFloats(file: string) {
+  const layer = await readFinished(file, 'full', 0), linear = { transfer: 'linear', primaries: 'bt709' } as const;
+  const picture = layer.kind === 'light' ? { width: layer.picture.width, height: layer.picture.height, peak: 1 as const, data: layer.picture.data.filter((_, i) => i % 4 !== 3) } : layer.kind === 'codes' ? layer.picture : null;
+  const { width, height, data } = displayPicture(picture!, linear);
+  return sharp(data, { raw: { width, height, channels: 3 } });
+}
+

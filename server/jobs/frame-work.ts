@@ -1,0 +1,71 @@
+import { Problem } from '../../core/problem/problem.ts';
+import { folders } from '../config.ts';
+import { isDatabaseError, type Database } from '../database/connection.ts';
+import { findJob, type StoredJob } from '../database/jobs.ts';
+import { claimFrames, failFrame, finishFrame, giveBack, isMine, readPlan, type ClaimedFrames } from '../database/render-tasks.ts';
+import { FrameMaker } from '../send/frame-maker.ts';
+import { PlanCompositor } from '../send/plan-compositor.ts';
+
+/** A worker takes about so much work at a time, and never more than so many frames: what comes first may change. */
+const CLAIM_MS = 1000, MOST_FRAMES = 16;
+/** Until a disk has room again it is tried this often. */
+const RETRY_MS = 5000;
+
+/** One worker's part in renders: takes a few frames, makes them, takes the next. */
+export class FrameWork {
+  private maker: { jobId: number; maker: FrameMaker } | null = null;
+  private perFrameMs = CLAIM_MS;
+
+  constructor(private readonly db: Database, private readonly worker: string, private readonly dataFolder: string, private readonly report: (failed: { failed: number; error: string | undefined }) => void) {}
+
+  /** Makes the frames that come next. How long to wait before asking again, ms; null when no frame waits. */
+  async some(): Promise<number | null> {
+    const claimed = await claimFrames(this.db, this.worker, Math.min(MOST_FRAMES, Math.max(1, Math.round(CLAIM_MS / this.perFrameMs))));
+    if (!claimed) return null;
+    let maker: FrameMaker;
+    try {
+      maker = await this.makerOf(claimed);
+    } catch (error) {
+      if (isDatabaseError(error)) throw error;
+      // What hinders the making of one hinders all.
+      for (const frame of claimed.frames) await failFrame(this.db, claimed.jobId, frame, this.worker, this.sentence(error, claimed.jobId));
+      return 0;
+    }
+    for (const frame of claimed.frames) {
+      if (!(await isMine(this.db, claimed.jobId, frame, this.worker))) {
+        // Paused, stopped, or given to another: what was not begun goes back.
+        await giveBack(this.db, claimed.jobId, this.worker);
+        return 0;
+      }
+      const began = Date.now();
+      try {
+        await finishFrame(this.db, claimed, frame, this.worker, await maker.make(frame));
+      } catch (error) {
+        if (isDatabaseError(error)) throw error;
+        if (error instanceof Problem && error.code === 'disk-full') {
+          await giveBack(this.db, claimed.jobId, this.worker, `${error.message} The render goes on when there is.`);
+          return RETRY_MS;
+        }
+        await failFrame(this.db, claimed.jobId, frame, this.worker, this.sentence(error, claimed.jobId));
+      }
+      this.perFrameMs = Math.max(1, Date.now() - began);
+    }
+    return 0;
+  }
+
+  private async makerOf({ jobId }: ClaimedFrames): Promise<FrameMaker> {
+    if (this.maker?.jobId !== jobId) {
+      this.maker = null;
+      const job = (await findJob(this.db, jobId)) as StoredJob<'render'>, places = folders(this.dataFolder);
+      const compositor = await PlanCompositor.open(await readPlan(this.db, jobId), places);
+      this.maker = { jobId, maker: new FrameMaker(compositor, job.params.layers, places.renders) };
+    }
+    return this.maker.maker;
+  }
+
+  private sentence(error: unknown, jobId: number): string {
+    if (error instanceof Problem) return error.sentence;
+    this.report({ failed: jobId, error: (error as Error).stack });
+    return new Problem('internal', { id: `job ${jobId}` }).sentence;
+  }
+}

@@ -1,0 +1,44 @@
+import { existsSync } from 'node:fs';
+import { Problem } from '../../core/problem/problem.ts';
+import type { LedgerFrame, RenderLayer, RenderLedger, RenderPlan, Shot } from '../../core/schemas/types.ts';
+import { changedParts } from '../../core/send/frame-parts.ts';
+import type { Database } from '../database/connection.ts';
+import { readDocument } from '../database/documents.ts';
+import { finishedFrames, forgetFinished, partsOfFinished } from '../database/finished-frames.ts';
+import { failedFrames } from '../database/render-tasks.ts';
+import { finishedFile } from './finished-files.ts';
+import { FrameKeys } from './frame-keys.ts';
+import { planRender } from './render-plan.ts';
+
+/** What there is of a layer of a shot as it stands now: of each frame whether its picture is done, out of date (and why), missing or failed. */
+export async function renderLedger(db: Database, shot: Shot, layer: RenderLayer, renders: string): Promise<RenderLedger> {
+  const frames = shot.plate?.facts?.frames ?? 0, document = await readDocument(db, shot.id, shot.revision);
+  try {
+    return { layer, frames: await statesOf(db, shot.id, await planRender(db, shot, document), layer, renders), impossible: null };
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error;
+    return { layer, frames: Array.from({ length: frames }, () => ({ state: 'missing' as const })), impossible: error.sentence };
+  }
+}
+
+/** The states of all frames of a plan. */
+export async function statesOf(db: Database, shotId: number, plan: RenderPlan, layer: RenderLayer, renders: string): Promise<LedgerFrame[]> {
+  const keys = new FrameKeys(plan), frames = plan.plate.facts.frames, now = Array.from({ length: frames }, (_, frame) => keys.of(frame, layer));
+  const made = await finishedFrames(db, shotId, layer), newest = new Map<number, string>(), gone: string[] = [], there = new Set<string>();
+  for (const { frame, key } of made) {
+    if (!existsSync(finishedFile(renders, key, layer, plan))) {
+      gone.push(key);
+      continue;
+    }
+    there.add(key);
+    if (!newest.has(frame)) newest.set(frame, key);
+  }
+  await forgetFinished(db, shotId, layer, gone);
+  const stale = now.flatMap(({ key }, frame) => (!there.has(key) && newest.has(frame) ? [newest.get(frame)!] : [])), parts = await partsOfFinished(db, shotId, layer, stale), failed = await failedFrames(db, shotId);
+  return now.map(({ key, parts: current }, frame): LedgerFrame => {
+    if (there.has(key)) return { state: 'done', key };
+    const old = newest.get(frame);
+    if (failed.has(frame)) return { state: 'failed', why: failed.get(frame)!, ...(old ? { key: old } : {}) };
+    return old ? { state: 'stale', key: old, why: changedParts(parts.get(old) ?? {}, current) } : { state: 'missing' };
+  });
+}
