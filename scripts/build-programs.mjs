@@ -12,7 +12,7 @@ const root = dirname(dirname(fileURLToPath(import.meta.url)));
 /** Inside the project, so that its packages are found; a test of the building itself names a folder of its own. */
 const builds = join(root, '.cache', process.env.YARLOP_TEST_PROGRAMS ?? 'programs');
 const PROGRAMS = [
-  'cli/main.ts', 'server/start/main.ts', 'server/jobs/job-process.ts', 'server/jobs/job-thread.ts', 'server/jobs/seat-thread.ts', 'server/jobs/sampling-thread.ts',
+  'cli/main.ts', 'server/start/main.ts', 'server/start/worker.ts', 'server/jobs/job-process.ts', 'server/jobs/job-thread.ts', 'server/jobs/seat-thread.ts', 'server/jobs/sampling-thread.ts',
   'server/kernels/helper-thread.ts',
 ];
 const ROOMS = ['cli', 'core', 'server'], KEPT_MS = 24 * 3600 * 1000;

@@ -2,14 +2,14 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
 import { Umzug } from 'umzug';
-import { DATABASE_NAME } from './connection.ts';
+import { databaseName, reach, type DatabaseAddress } from './connection.ts';
 
 /** Makes the database when it is missing and runs the migrations that it has not seen, in the order of their numbers. */
-export async function migrate(socketPath: string): Promise<string[]> {
-  const connection = await mysql.createConnection({ socketPath, user: 'root', multipleStatements: true });
+export async function migrate(address: DatabaseAddress): Promise<string[]> {
+  const connection = await mysql.createConnection({ ...reach(address), multipleStatements: true }), name = `\`${databaseName(address).replaceAll('`', '')}\``;
   try {
-    await connection.query(`CREATE DATABASE IF NOT EXISTS ${DATABASE_NAME} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
-    await connection.query(`USE ${DATABASE_NAME}`);
+    await connection.query(`CREATE DATABASE IF NOT EXISTS ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+    await connection.query(`USE ${name}`);
     await connection.query('CREATE TABLE IF NOT EXISTS migrations (name VARCHAR(200) PRIMARY KEY, ran_at TIMESTAMP NOT NULL DEFAULT CURRENT_TIMESTAMP)');
     const umzug = new Umzug({
       migrations: {

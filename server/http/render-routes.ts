@@ -1,9 +1,7 @@
 import { ZipArchive } from 'archiver';
 import { Router, type Response } from 'express';
-import { createReadStream, existsSync, mkdirSync, readdirSync } from 'node:fs';
-import { dirname, join } from 'node:path';
-import sharp from 'sharp';
-import { displayPicture } from '../../core/image/plate-colour.ts';
+import { createReadStream, existsSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
 import { Problem } from '../../core/problem/problem.ts';
 import type { RenderLayer } from '../../core/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
@@ -12,15 +10,13 @@ import { findJob, jobReply, setPriority } from '../database/jobs.ts';
 import { pauseRender, resumeRender } from '../database/render-tasks.ts';
 import { findShot } from '../database/shots.ts';
 import { listWorkers } from '../database/workers.ts';
-import { writeWholeFile } from '../media/frame-store.ts';
-import { fileOfKey, readFinished } from '../send/finished-files.ts';
+import { fileOfKey } from '../send/finished-files.ts';
+import { lightPicture } from '../send/light-pictures.ts';
 import { renderLedger } from '../send/ledger.ts';
 import { startRender } from '../send/start-render.ts';
 import { found, route, rowNumber } from './route.ts';
 
 const LAYERS: readonly RenderLayer[] = ['full', 'insert', 'matte', 'clean', 'flat', 'difference', 'card'];
-/** Longer side of the light pictures for playing, px. */
-const LIGHT_SIDE = 1280;
 
 /** Rendering: what is there of a shot, asking for more, and fetching what came of it. */
 export function renderRoutes(db: Database, config: Config): Router {
@@ -53,7 +49,7 @@ export function renderRoutes(db: Database, config: Config): Router {
     else throw new Problem('not-found', { thing: 'PNG of a frame in floats', id: req.params.key.slice(0, 12) });
   });
   router.get('/finished/:key.jpg', async (req, res) => {
-    res.type('jpg').set('Cache-Control', 'private, max-age=31536000, immutable').send(await lightPicture(renders, req.params.key));
+    res.type('jpg').set('Cache-Control', 'private, max-age=31536000, immutable').send(await lightPicture(renders, req.params.key, pictureOf(renders, req.params.key)));
   });
   router.get('/jobs/:id/files/:name', async (req, res) => {
     const job = await jobOf(rowNumber(req, 'id')), file = job.files.find(({ name }) => name === req.params.name), folder = join(renders, String(job.id));
@@ -80,22 +76,3 @@ function pictureOf(renders: string, key: string | undefined): string {
   if (!file) throw new Problem('not-found', { thing: 'finished frame', id: (key ?? '').slice(0, 12) });
   return file;
 }
-
-/** A finished frame as a light JPEG, made when it is first looked at. */
-async function lightPicture(renders: string, key: string | undefined): Promise<Buffer> {
-  const file = pictureOf(renders, key), light = join(renders, 'light', key!.slice(0, 2), `${key!}.jpg`);
-  if (existsSync(light)) return sharp(light).toBuffer();
-  const image = file.endsWith('.png') ? sharp(file).toColourspace('srgb') : await shownFloats(file);
-  const bytes = await image.resize({ width: LIGHT_SIDE, height: LIGHT_SIDE, fit: 'inside', withoutEnlargement: true }).jpeg({ quality: 90, chromaSubsampling: '4:4:4' }).toBuffer();
-  mkdirSync(dirname(light), { recursive: true });
-  writeWholeFile(light, bytes);
-  return bytes;
-}
-
-async function shownFloats(file: string) {
-  const layer = await readFinished(file, 'full', 0), linear = { transfer: 'linear', primaries: 'bt709' } as const;
-  const picture = layer.kind === 'light' ? { width: layer.picture.width, height: layer.picture.height, peak: 1 as const, data: layer.picture.data.filter((_, i) => i % 4 !== 3) } : layer.kind === 'codes' ? layer.picture : null;
-  const { width, height, data } = displayPicture(picture!, linear);
-  return sharp(data, { raw: { width, height, channels: 3 } });
-}
-

@@ -1,7 +1,7 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { parentPort, workerData } from 'node:worker_threads';
 import { Problem } from '../../core/problem/problem.ts';
-import { isDatabaseError, openPool, type Database } from '../database/connection.ts';
+import { isDatabaseError, openPool, type Database, type DatabaseAddress } from '../database/connection.ts';
 import { dropFollowState } from '../database/follow-states.ts';
 import { claimJob, endJob, releaseJobsOf, type JobKind, type StoredJob } from '../database/jobs.ts';
 import { loadKernels } from '../kernels/load-kernels.ts';
@@ -20,7 +20,7 @@ import { releaseFramesOf } from '../database/workers.ts';
 
 /** A worker thread: claims a job, does it, claims the next. */
 export interface ThreadData {
-  socketPath: string;
+  database: DatabaseAddress;
   dataFolder: string;
   worker: string;
 }
@@ -68,7 +68,7 @@ async function dispatch(context: JobContext<JobKind>): Promise<string | undefine
 }
 
 async function loop(data: ThreadData): Promise<never> {
-  const db = openPool(data.socketPath, 2), frames = new FrameWork(db, data.worker, data.dataFolder, (failed) => parentPort?.postMessage(failed));
+  const db = openPool(data.database, 2), frames = new FrameWork(db, data.worker, data.dataFolder, (failed) => parentPort?.postMessage(failed));
   for (;;) {
     try {
       const job = await claimJob(db, data.worker);

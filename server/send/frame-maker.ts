@@ -5,6 +5,7 @@ import type { RenderLayer } from '../../core/schemas/types.ts';
 import type { NamedFrame } from '../database/finished-frames.ts';
 import { finishedFile, writeFinished, type LayerPicture } from './finished-files.ts';
 import { FrameKeys } from './frame-keys.ts';
+import { writeLight } from './light-pictures.ts';
 import type { PlanCompositor } from './plan-compositor.ts';
 
 /** Makes frames of one plan, all the layers that are asked for, into the folder of finished frames. What is there already is left as it is. */
@@ -19,11 +20,16 @@ export class FrameMaker {
     const named = this.layers.map((layer): NamedFrame => ({ layer, frame, ...this.keys.of(frame, layer) }));
     const missing = named.flatMap((one) => {
       const file = finishedFile(this.renders, one.key, one.layer, this.compositor.plan);
-      return existsSync(file) ? [] : [{ layer: one.layer, file }];
+      return existsSync(file) ? [] : [{ layer: one.layer, file, key: one.key }];
     });
     if (missing.length === 0) return named;
     const plate = await this.compositor.plate(frame), pictures = await this.compose(plate, frame, missing.map((one) => one.layer));
-    for (const { layer, file } of missing) await writeFinished(file, await this.layer(layer, frame, plate, pictures));
+    for (const { layer, file, key } of missing) {
+      const picture = await this.layer(layer, frame, plate, pictures);
+      // The light one first: where the finished one is, nothing is missing.
+      if (layer === 'full' && picture.kind === 'codes') await writeLight(this.renders, key, picture.picture, this.compositor.plan.plate.facts.colour);
+      await writeFinished(file, picture);
+    }
     return named;
   }
 

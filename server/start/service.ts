@@ -6,7 +6,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { pino, type Logger } from 'pino';
 import { Problem } from '../../core/problem/problem.ts';
 import { makeFolders, type Config } from '../config.ts';
-import { openPool, type Database } from '../database/connection.ts';
+import { openPool, withoutPassword, type Database } from '../database/connection.ts';
 import { migrate } from '../database/migrate.ts';
 import { startDatabase, type PrivateDatabase } from '../database/private-mariadb.ts';
 import { createApp } from '../http/app.ts';
@@ -31,11 +31,9 @@ export async function startService(config: Config): Promise<Service> {
   };
   try {
     const log = pino({ level: config.logLevel, base: { part: 'server' } });
-    const database = await startDatabase(join(config.dataFolder, 'database'));
-    undo.push(() => database.stop());
-    undo.push(keepAlive(database, log));
-    await migrate(database.socketPath);
-    const db = openPool(database.socketPath, 10);
+    const database = config.database ?? (await ownDatabase(config, log, undo));
+    await migrate(database).catch((error: unknown) => Promise.reject(config.database === null ? error : new Problem('database-unreachable', { address: withoutPassword(config.database), why: (error as Error).message }, { cause: error })));
+    const db = openPool(database, 10);
     undo.push(() => db.end());
     const { app, close } = createApp(db, config, log, join(root, 'web/dist'));
     const server = app.listen(config.port, config.host);
@@ -46,13 +44,20 @@ export async function startService(config: Config): Promise<Service> {
       server.close();
       server.closeAllConnections();
     });
-    const jobs = new JobProcess({ socketPath: database.socketPath, dataFolder: config.dataFolder, workers: config.workers, logLevel: config.logLevel });
+    const jobs = new JobProcess({ database, dataFolder: config.dataFolder, workers: config.workers, logLevel: config.logLevel });
     undo.push(() => jobs.stop());
     return { address: `http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${(server.address() as AddressInfo).port}`, db, stop };
   } catch (error) {
     await stop();
     throw error;
   }
+}
+
+async function ownDatabase(config: Config, log: Logger, undo: (() => unknown)[]): Promise<string> {
+  const database = await startDatabase(join(config.dataFolder, 'database'));
+  undo.push(() => database.stop());
+  undo.push(keepAlive(database, log));
+  return database.socketPath;
 }
 
 const LOOK_EVERY_MS = 1000;

@@ -127,11 +127,11 @@ function drawRendered(context: CanvasRenderingContext2D, { scale, colours }: Dra
   context.strokeStyle = colours.line;
   context.strokeRect(frameLeft(scale, 0) + 0.5, top + 0.5, (scale.frames * scale.width) / scale.across - 1, height - 1);
   for (let frame = from; frame <= to; frame++) {
-    const state = rendered[frame]?.state ?? 'missing', left = frameLeft(scale, frame), right = frameLeft(scale, frame + 1);
+    const state = rendered[frame]?.state ?? 'missing', left = Math.round(frameLeft(scale, frame)), right = Math.round(frameLeft(scale, frame + 1));
     if (state === 'missing') continue;
     if (state === 'done') {
       context.fillStyle = colours.soft;
-      context.fillRect(left, top, Math.ceil(right - left), height);
+      context.fillRect(left, top, right - left, height);
       continue;
     }
     context.save();

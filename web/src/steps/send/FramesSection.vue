@@ -28,8 +28,8 @@ const STATE_WORDS = { done: 'up to date', stale: 'out of date', missing: 'not re
         <select :value="renders.layer" aria-label="Layer" @change="renders.layer = ($event.target as HTMLSelectElement).value as RenderLayer"><option v-for="(name, layer) in LAYER_NAMES" :key="layer" :value="layer">{{ name }}</option></select>
       </label>
       <p class="m-0" data-frame-state><span class="figure">{{ head.frame + first }}</span> is {{ STATE_WORDS[here?.state ?? 'missing'] }}<span v-if="here?.why" class="quiet">: {{ here.state === 'stale' ? `${here.why} changed` : here.why }}</span></p>
-      <BButton v-if="renders.counts.missing > 0" variant="outline-primary" data-render-missing @click="ask({ which: 'missing' })">Render {{ renders.counts.missing }} missing</BButton>
-      <BButton v-if="renders.counts.stale > 0" variant="outline-primary" data-render-stale @click="ask({ which: 'stale' })">Render {{ renders.counts.stale }} out of date</BButton>
+      <BButton v-if="renders.counts.missing > 0" variant="outline-secondary" data-render-missing @click="ask({ which: 'missing' })">Render {{ renders.counts.missing }} missing</BButton>
+      <BButton v-if="renders.counts.stale > 0" variant="outline-secondary" data-render-stale @click="ask({ which: 'stale' })">Render {{ renders.counts.stale }} out of date</BButton>
       <BButton v-if="renders.counts.failed > 0" variant="outline-secondary" @click="ask({ which: 'failed' })">Try {{ renders.counts.failed }} that failed again</BButton>
       <div class="pair">
         <NumberField label="From" :value="from + first" :min="first" :max="first + shot.frames - 1" :digits="0" @commit="from = Math.round($event) - first" />
