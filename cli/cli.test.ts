@@ -136,15 +136,6 @@ describe('render', () => {
   });
 });
 
-describe('export', () => {
-  test.each(['corners-csv', 'corners-json', 'homography-json'])('%s', async (format) => {
-    expect((await yarlop('export', '--track', at('track.json'), '--format', format, '--out', at(`e.${format}`))).code).toBe(0);
-    const text = readFileSync(at(`e.${format}`), 'utf8');
-    if (format.endsWith('csv')) expect(text.split('\n').filter((l) => /^\d/.test(l))).toHaveLength(9);
-    else expect((JSON.parse(text) as { frames: unknown[] }).frames).toHaveLength(9);
-  });
-});
-
 describe('what a person can get wrong', () => {
   /** Exit code 1, one sentence that names the thing, no stack, no half-written output. */
   async function refused(words: RegExp, ...args: string[]): Promise<void> {

@@ -1,15 +1,77 @@
-import { EXPORT_FORMATS, exportTrack, type ExportFormat } from '../core/exchange/corner-data.ts';
+import { mkdirSync } from 'node:fs';
+import { basename, dirname, extname } from 'node:path';
+import { EXPORT_FORMATS, exportText, isTextFormat, shapesOf, type ExportSource } from '../core/exchange/export-formats.ts';
+import { shapesSvg } from '../core/exchange/shapes-data.ts';
+import { inverseStMap, stMap } from '../core/exchange/st-map.ts';
+import { cornersByFrame } from '../core/exchange/track-file.ts';
+import { flatSize } from '../core/send/layer-pictures.ts';
 import { Problem } from '../core/problem/problem.ts';
-import { checkWritable, readJson, readOptions, writeWhole } from './options.ts';
+import { checked } from '../core/schemas/check.ts';
+import type { ExportChoices } from '../core/schemas/types.ts';
+import { numberedName } from '../server/media/encode.ts';
+import { writeExrFile } from '../server/media/exr-file.ts';
+import { checkWritable, note, progress, readJson, readNumber, readOptions, readRange, writeWhole } from './options.ts';
+
+const CHOICES = ['frame-base', 'y', 'pixel-centre', 'order', 'units', 'decimals', 'corrections', 'from', 'shutter'] as const;
+const OTHERS = ['look', 'plate-name', 'content-name', 'content-size', 'focal', 'ratio', 'frames', 'overscan', 'bits'] as const;
+type Options = ReturnType<typeof optionsOf>;
+const optionsOf = (args: string[]) => readOptions(args, ['track', 'format', 'out'], [...CHOICES, ...OTHERS], ['inverse']);
 
 /** `yarlop export`: writes a track in one of the open formats. */
 export async function exportCommand(args: string[]): Promise<void> {
-  const options = readOptions(args, ['track', 'format', 'out']);
-  const format = options.format as ExportFormat;
-  if (!EXPORT_FORMATS.includes(format)) {
-    throw new Problem('bad-field', { where: 'the command', field: '--format', why: `is "${options.format}"; it must be one of ${EXPORT_FORMATS.join(', ')}` });
-  }
-  const track = readJson('track', options.track);
-  checkWritable(options.out);
-  writeWhole(options.out, exportTrack(track, format));
+  const options = optionsOf(args), { format } = options, track = readJson('track', options.track);
+  if (!(EXPORT_FORMATS as readonly string[]).includes(format)) throw new Problem('bad-field', { where: 'the command', field: '--format', why: `is "${format}"; it must be one of ${EXPORT_FORMATS.join(', ')}` });
+  const choices = choicesOf(options), name = basename(options.track, extname(options.track)), size = sizeOf(options['content-size']);
+  const source: ExportSource = {
+    name, track, look: options.look === undefined ? undefined : readJson('look', options.look), plate: options['plate-name'], content: options['content-name'], contentSize: size ?? undefined,
+    focal: readNumber('focal', options.focal, 1, 1e6), ratio: readNumber('ratio', options.ratio, 0.01, 100),
+    range: options.frames === undefined ? undefined : readRange(options.frames, Math.max(0, ...track.frames.map((row) => row.frame)) + 1),
+  };
+  if (isTextFormat(format)) {
+    checkWritable(options.out);
+    writeWhole(options.out, exportText(source, format, choices));
+  } else if (format === 'shapes-svg') await eachFrame(options, source, '.svg', (file, frame) => writeWhole(file, shapesSvg(shapesOf(source), frame)));
+  else await writeStMaps(options, source, choices, size);
+}
+
+async function writeStMaps(options: Options, source: ExportSource, choices: ExportChoices, size: { width: number; height: number } | null): Promise<void> {
+  const { track } = source, corners = cornersByFrame(track), overscan = readNumber('overscan', options.overscan, 0, 4096) ?? 0, bits = readNumber('bits', options.bits, 16, 32) ?? 32, home = corners.get(track.referenceFrame) ?? [...corners.values()][0];
+  if (bits !== 16 && bits !== 32) throw new Problem('bad-field', { where: 'the command', field: '--bits', why: `is "${options.bits}"; it must be 16 or 32` });
+  if (bits === 16) note(`half floats tell places to ${(track.width / 4096).toFixed(2)} px at ${track.width} px; 32 bits are the default for that reason`);
+  const inverseSize = size ?? (home ? flatSize(home) : { width: track.width, height: track.height });
+  await eachFrame(options, source, '.exr', (file, frame) => {
+    const quad = corners.get(frame) ?? null, map = options.inverse ? inverseStMap(quad, inverseSize, track, { overscan, y: choices.y }) : stMap(quad, track, { overscan, y: choices.y });
+    const told = `${options.inverse ? 'for each pixel of the flattened surface the place in the plate' : 'for each pixel of the plate the place in the content'}: R across, G ${choices.y === 'up' ? 'up' : 'down'}, 0 to 1 from edge to edge, taken at pixel middles; A 1 where that is within; plate ${track.width}x${track.height}`;
+    writeExrFile(file, map.width, map.height, [{ name: 'R', values: map.s }, { name: 'G', values: map.t }, { name: 'B', values: new Float32Array(map.s.length) }, { name: 'A', values: map.within }], bits, { rate: track.rate, overscan, comments: told });
+  });
+}
+
+/** A file for each frame of the track, or of those that are asked for. */
+async function eachFrame(options: Options, { track, range }: ExportSource, ending: string, write: (file: string, frame: number) => void): Promise<void> {
+  const { out } = options;
+  if (!/%0?\d*d/.test(basename(out)) || extname(out).toLowerCase() !== ending) throw new Problem('bad-field', { where: 'the command', field: '--out', why: `is "${out}"; it must be numbered files such as ${options.format}.%04d${ending}` });
+  mkdirSync(dirname(out), { recursive: true });
+  checkWritable(out);
+  const frames = track.frames.map((row) => row.frame).filter((frame) => !range || (frame >= range[0] && frame <= range[1])).sort((a, b) => a - b);
+  frames.forEach((frame, i) => {
+    write(numberedName(out, frame + (track.firstFrameNumber ?? 0)), frame);
+    progress('writing', i + 1, frames.length);
+  });
+}
+
+function choicesOf(options: Options): ExportChoices {
+  const base = options['frame-base'], { y, order, units, from, corrections } = options, decimals = readNumber('decimals', options.decimals, 0, 12), pixelCentre = options['pixel-centre'];
+  if (corrections !== undefined && corrections !== 'with' && corrections !== 'without') throw new Problem('bad-field', { where: 'the command', field: '--corrections', why: `is "${corrections}"; it must be with or without` });
+  const [angle, phase = 0] = (options.shutter ?? '').split(',').map(Number);
+  return checked('exportChoices', {
+    ...(base === undefined ? {} : { frameBase: base === 'plate' ? 'plate' : Number(base) }), ...(y === undefined ? {} : { y }), ...(pixelCentre === undefined ? {} : { pixelCentre }), ...(order === undefined ? {} : { order }), ...(units === undefined ? {} : { units }),
+    ...(decimals === undefined ? {} : { decimals }), ...(corrections === undefined ? {} : { corrections: corrections === 'with' }), ...(from === undefined ? {} : { from }), ...(options.shutter === undefined ? {} : { shutter: { angle, phase } }),
+  }, 'the command');
+}
+
+function sizeOf(text: string | undefined): { width: number; height: number } | null {
+  if (text === undefined) return null;
+  const [, width, height] = /^(\d{1,5})x(\d{1,5})$/.exec(text) ?? [];
+  if (!Number(width) || !Number(height)) throw new Problem('bad-field', { where: 'the command', field: '--content-size', why: `is "${text}"; it must be such as 1920x1080` });
+  return { width: Number(width), height: Number(height) };
 }

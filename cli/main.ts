@@ -12,7 +12,14 @@ const HELP = `yarlop: follow a screen in a plate, put content on it, hand on the
   yarlop seat   --plate P --track TRACK.json --out TRACK2.json [--snap inner|outer|off] [--lock] [--tolerance px] [--smooth 0…1] [--report R.json]
   yarlop look   --plate P --track TRACK.json [--content C] [--job JOB.json] --out LOOK.json
   yarlop render --plate P --track TRACK.json (--content C | --board BOARD.json) [--look LOOK.json] [--matte MATTE.mkv] [--frames a-b] --out OUT.(mkv|mp4|mov) or OUT.%04d.(png|exr)
-  yarlop export --track TRACK.json --format corners-csv|corners-json|homography-json --out F
+  yarlop export --track TRACK.json --format FORMAT --out F
+     FORMAT: corners-csv corners-json corners-text homography-csv homography-json transform-csv transform-json css-html otio gltf,
+             shapes-json (with --look LOOK.json), and a file a frame: st-map (--out st.%04d.exr), shapes-svg (--look, --out s.%04d.svg)
+     how:    [--frame-base 0|1|plate] [--y down|up] [--pixel-centre half|integer] [--units pixels|normalised] [--decimals n] [--corrections with|without]
+             [--order clockwise|counter-clockwise|rows|rows-from-below|clockwise-from-below] [--from reference|surface] [--shutter degrees[,phase]]
+             [--plate-name P] [--content-name C] [--content-size WxH] [--focal px] [--ratio r] [--frames a-b] [--overscan px] [--bits 32|16] [--inverse]
+  yarlop import --in F (--plate P | --track TRACK.json | --size WxH --rate n/d) [--reference frame] --out TRACK.json
+     a table is understood by its column names, or: [--columns frame,x,y,x,y,x,y,x,y] [--frame-base n] [--y down|up] [--pixel-centre half|integer] [--units pixels|normalised]
 
 P and C are a clip, a still, a folder or zip of numbered pictures, or a pattern such as shot.%04d.png.
 Where a plate is wrong or silent: --rate n/d, --gaps hold|stop, --deinterlace yes, --transfer NAME, --primaries NAME, --matrix bt709|bt601|bt2020, --range limited|full.
@@ -29,6 +36,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<(args: string[]) => Promis
   seat: async () => (await import('./seat-command.ts')).seatCommand,
   look: async () => (await import('./look-command.ts')).lookCommand,
   render: async () => (await import('./render-command.ts')).renderCommand,
+  import: async () => (await import('./import-command.ts')).importCommand,
   export: async () => (await import('./export-command.ts')).exportCommand,
 };
 

@@ -44,6 +44,7 @@ export interface OpenCv {
   findTransformECC(template: Mat, input: Mat, warp: Mat, motion: number, criteria: object, mask: Mat, gaussian: number): number;
   fitLine(points: Mat, line: Mat, distance: number, parameter: number, radius: number, angle: number): void;
   goodFeaturesToTrack(image: Mat, corners: Mat, count: number, quality: number, distance: number, mask: Mat): void;
+  remap(from: Mat, to: Mat, mapX: Mat, mapY: Mat, flags: number, border: number, value?: object): void;
   calcOpticalFlowPyrLK(previous: Mat, next: Mat, from: Mat, to: Mat, status: Mat, error: Mat, window: object, levels: number, criteria: object): void;
 }
 

@@ -1,55 +1,26 @@
-import { CORNER_NAMES } from '../geometry/quad.ts';
-import type { TrackFile } from '../schemas/types.ts';
+import type { ChosenFrames } from './export-choices.ts';
 
-export const EXPORT_FORMATS = ['corners-csv', 'corners-json', 'homography-json'] as const;
-export type ExportFormat = (typeof EXPORT_FORMATS)[number];
-
-/** The track as text in one of the open formats; coordinates keep the track's own pixel convention. */
-export function exportTrack(track: TrackFile, format: ExportFormat): string {
-  switch (format) {
-    case 'corners-csv': return cornersCsv(track);
-    case 'corners-json': return `${JSON.stringify(cornersJson(track), null, 1)}\n`;
-    case 'homography-json': return `${JSON.stringify(homographyJson(track), null, 1)}\n`;
-  }
+/** Comma-separated values as in RFC 4180, with `#` lines on top that state the conventions; empty fields where a frame is lost. */
+export function cornersCsv(chosen: ChosenFrames): string {
+  const lines = ['# corners of a tracked surface', ...chosen.notes().map((note) => `# ${note}`), `# corners in the content's own order: ${chosen.order.join(', ')}; empty fields: lost`];
+  return `${[...lines, ...cornerTable(chosen).map((row) => row.join(','))].join('\n')}\n`;
 }
 
-/** Comma-separated values as in RFC 4180, with `#` lines on top that state the conventions. */
-function cornersCsv(track: TrackFile): string {
-  const lines = [
-    '# corners of a tracked surface, plate pixels',
-    `# plate ${track.width}x${track.height}, ${track.rate[0]}/${track.rate[1]} frames per second`,
-    `# frames count from 0 at the first frame of the plate${track.firstFrameNumber ? `, whose own number is ${track.firstFrameNumber}` : ''}`,
-    `# x to the right, y down; the centre of the top-left pixel is at ${track.pixelCentre === 'half' ? '0.5, 0.5' : '0, 0'}`,
-    `# corners in the content's own order: ${CORNER_NAMES.join(', ')}; empty fields: lost`,
-    ['frame', ...CORNER_NAMES.flatMap((name) => [`${name} x`, `${name} y`])].join(','),
-  ];
-  for (const { frame, corners } of sorted(track)) {
-    lines.push([frame, ...(corners ? corners.flatMap((c) => [c[0], c[1]]) : new Array<string>(8).fill(''))].join(','));
-  }
-  return `${lines.join('\n')}\n`;
+/** The same as plain text between tabs, which spreadsheets take from the clipboard. */
+export function cornersText(chosen: ChosenFrames): string {
+  return `${cornerTable(chosen).map((row) => row.join('\t')).join('\n')}\n`;
 }
 
-function conventions(track: TrackFile) {
-  return {
-    pixelCentre: track.pixelCentre, yAxis: 'down', width: track.width, height: track.height, rate: track.rate,
-    firstFrame: 0, ...(track.firstFrameNumber ? { firstFrameNumber: track.firstFrameNumber } : {}), referenceFrame: track.referenceFrame,
-  };
+function cornerTable(chosen: ChosenFrames): (string | number)[][] {
+  const head = ['frame', ...chosen.order.flatMap((name) => [`${name} x`, `${name} y`])];
+  return [head, ...chosen.all().map(({ frame, corners }) => [frame, ...(corners ? corners.flatMap(([x, y]) => [x, y]) : new Array<string>(8).fill(''))])];
 }
 
-function cornersJson(track: TrackFile) {
-  return {
-    format: 'yarlop-corners/1', ...conventions(track), cornerOrder: CORNER_NAMES,
-    frames: sorted(track).map(({ frame, corners, lost }) => (corners ? { frame, corners } : { frame, lost: lost ?? 'no corners' })),
-  };
+export function cornersJson(chosen: ChosenFrames): string {
+  return pretty({ format: 'yarlop-corners/1', ...chosen.conventions(), cornerOrder: chosen.order }, chosen.all().map(({ frame, corners, lost }) => (corners ? { frame, corners } : { frame, lost: lost ?? 'no corners' })));
 }
 
-function homographyJson(track: TrackFile) {
-  return {
-    format: 'yarlop-homographies/1', ...conventions(track), layout: 'row-major, column vectors, reference frame to frame',
-    frames: sorted(track).map(({ frame, homography, lost }) => (homography ? { frame, homography } : { frame, lost: lost ?? 'no homography' })),
-  };
-}
-
-function sorted(track: TrackFile) {
-  return [...track.frames].sort((a, b) => a.frame - b.frame);
+/** A JSON text with a frame a line: read by people, and short. */
+export function pretty(head: object, frames: readonly object[]): string {
+  return `${JSON.stringify(head, null, 1).replace(/\n?\}$/, '')},\n "frames": [\n${frames.map((frame) => `  ${JSON.stringify(frame)}`).join(',\n')}\n ]\n}\n`;
 }

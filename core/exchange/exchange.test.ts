@@ -3,7 +3,7 @@ import { applyToPoint } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 import { checked } from '../schemas/check.ts';
 import type { TrackFile } from '../schemas/types.ts';
-import { exportTrack } from './corner-data.ts';
+import { exportText } from './export-formats.ts';
 import { homographyFromFile, homographyToFile, pointFromFile, pointToFile } from './pixel-convention.ts';
 import { carriedCorners } from '../seat/seated-corners.ts';
 import { cornersByFrame, writeTrack, type TrackFacts } from './track-file.ts';
@@ -58,7 +58,7 @@ describe('track files', () => {
 describe('data to hand on', () => {
   const track: TrackFile = writeTrack(FACTS, FRAMES);
   test('CSV: conventions, a header, a row a frame, empty fields where lost (RFC 4180)', () => {
-    const lines = exportTrack(track, 'corners-csv').trimEnd().split('\n');
+    const lines = exportText({ name: 'shot', track }, 'corners-csv').trimEnd().split('\n');
     const notes = lines.filter((l) => l.startsWith('#')).join('\n');
     expect(notes).toMatch(/640x360, 30000\/1001/);
     expect(notes).toMatch(/own number is 1001/);
@@ -70,8 +70,8 @@ describe('data to hand on', () => {
     expect(rows[2]).toBe('2,,,,,,,,');
   });
   test('JSON: corners and homographies state the same conventions', () => {
-    const corners = JSON.parse(exportTrack(track, 'corners-json')) as Record<string, unknown> & { frames: object[] };
-    const maps = JSON.parse(exportTrack(track, 'homography-json')) as Record<string, unknown> & { frames: { homography?: number[]; lost?: string }[] };
+    const corners = JSON.parse(exportText({ name: 'shot', track }, 'corners-json')) as Record<string, unknown> & { frames: object[] };
+    const maps = JSON.parse(exportText({ name: 'shot', track }, 'homography-json')) as Record<string, unknown> & { frames: { homography?: number[]; lost?: string }[] };
     for (const file of [corners, maps]) expect(file).toMatchObject({ pixelCentre: 'integer', yAxis: 'down', firstFrame: 0, firstFrameNumber: 1001, rate: [30000, 1001], referenceFrame: 1 });
     expect(corners.frames[2]).toEqual({ frame: 2, lost: 'covered' });
     expect(maps.frames[0]!.homography).toHaveLength(9);

@@ -124,6 +124,10 @@ export type AnySchema =
   | RenderSpan
   | PlannedMedium
   | RenderPlan
+  | ExportChoices
+  | ImportMapping
+  | ImportRequest
+  | ImportReply
   | PartStates
   | FrameState
   | RenderLedger
@@ -2294,6 +2298,87 @@ export interface PlannedSurface {
 export interface PlannedCorners {
   frame: number;
   corners: QuadCorners;
+}
+/**
+ * How track data are written for somebody else's program.
+ */
+export interface ExportChoices {
+  /**
+   * Number of the plate's first frame: 0 unless given, 1, or its own.
+   */
+  frameBase?: 0 | 1 | 'plate';
+  y?: 'down' | 'up';
+  /**
+   * Where the centre of the first pixel is; as in the track unless given.
+   */
+  pixelCentre?: 'half' | 'integer';
+  /**
+   * Of the corners, seen on the content: clockwise from the top left unless given.
+   */
+  order?: 'clockwise' | 'counter-clockwise' | 'rows' | 'rows-from-below' | 'clockwise-from-below';
+  units?: 'pixels' | 'normalised';
+  decimals?: number;
+  /**
+   * Corners with (unless given) or without lock, fixes, outset and smoothing; homographies without (unless given) or with them.
+   */
+  corrections?: boolean;
+  /**
+   * What homographies lead from: the reference frame unless given, or the surface's own unit square.
+   */
+  from?: 'reference' | 'surface';
+  shutter?: ExportShutter;
+}
+/**
+ * Degrees, written beside.
+ */
+export interface ExportShutter {
+  angle: number;
+  phase: number;
+}
+/**
+ * How a table of corners or homographies is meant. Columns count from 0.
+ */
+export interface ImportMapping {
+  /**
+   * Column of the frame's number.
+   */
+  frame: number;
+  /**
+   * Columns of x and y of the four corners, clockwise from the top left of the content.
+   *
+   * @maxItems 24
+   */
+  corners?: number[];
+  /**
+   * Columns of nine numbers, row-major, reference frame to frame.
+   *
+   * @maxItems 24
+   */
+  homography?: number[];
+  /**
+   * Number of the plate's first frame; 0 unless given.
+   */
+  frameBase?: number;
+  y?: 'down' | 'up';
+  pixelCentre?: 'half' | 'integer';
+  units?: 'pixels' | 'normalised';
+}
+export interface ImportRequest {
+  text: string;
+  mapping?: ImportMapping;
+  /**
+   * Revision of the document that this is based on.
+   */
+  base?: number;
+}
+export interface ImportReply {
+  frames: number;
+  revision: number;
+  faults: ImportFaultTold[];
+}
+export interface ImportFaultTold {
+  line: number;
+  why: string;
 }
 export interface PartStates {
   [k: string]: string;

@@ -14,6 +14,7 @@ import { JobEvents } from './job-events.ts';
 import { mediaRoutes } from './media-routes.ts';
 import { plateRoutes } from './plate-routes.ts';
 import { lookRoutes } from './look-routes.ts';
+import { exportRoutes } from './export-routes.ts';
 import { renderRoutes } from './render-routes.ts';
 import { projectRoutes } from './project-routes.ts';
 import { route } from './route.ts';
@@ -41,13 +42,14 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
   const desk = new SeatDesk(), looks = new SeatDesk();
   const api = express.Router();
   api.use('/media/:id/lut', express.json({ limit: '64mb' }));
+  api.use('/shots/:id/import', express.json({ limit: '64mb' }));
   api.use(express.json({ limit: '8mb' }));
   route(api, 'get', '/health', { reply: 'health' }, async () => {
     await db.query('SELECT 1');
     return { ok: true, version: VERSION };
   });
   api.get('/events', events.handler);
-  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config));
+  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config), exportRoutes(db));
   api.use((req) => {
     throw new Problem('no-route', { path: req.path });
   });

@@ -1,6 +1,4 @@
 import { Router } from 'express';
-import { exportTrack, EXPORT_FORMATS, type ExportFormat } from '../../core/exchange/corner-data.ts';
-import { writeTrack } from '../../core/exchange/track-file.ts';
 import { checkLook } from '../../core/composite/check-look.ts';
 import { needsMeasuring } from '../../core/composite/look.ts';
 import { checkCorners, checkOutlines } from '../../core/follow/check-job.ts';
@@ -14,8 +12,7 @@ import { readDisagreement } from '../database/disagreements.ts';
 import { listRevisions, readDocument, saveDocument } from '../database/documents.ts';
 import { findProject } from '../database/projects.ts';
 import { findShot } from '../database/shots.ts';
-import { checkOther, checkRide, checkSpanSource, motionChanges, readMotion, ridable } from '../database/motion-source.ts';
-import { seatingOf } from '../jobs/seating.ts';
+import { checkOther, checkRide, checkSpanSource, motionChanges, ridable } from '../database/motion-source.ts';
 import { found, route, rowNumber } from './route.ts';
 import { runKeyOf } from '../database/run-key.ts';
 
@@ -62,23 +59,6 @@ export function shotRoutes(db: Database): Router {
   });
   route(router, 'get', '/shots/:id/ridable', { reply: 'shots' }, async ({ id }) => ridable(db, await shotOf(id())));
 
-  router.get('/shots/:id/export/:format', async (req, res) => {
-    const format = req.params.format as ExportFormat;
-    if (!EXPORT_FORMATS.includes(format)) throw new Problem('not-found', { thing: 'format', id: String(req.params.format) });
-    const shot = await shotOf(rowNumber(req, 'id'));
-    const { document } = await detail(shot);
-    const facts = shot.plate?.facts;
-    if (!facts) throw new Problem('no-plate');
-    if (!document.corners) throw new Problem('no-corners');
-    const rows = await readMotion(db, shot, document);
-    if (rows.length === 0) throw new Problem('no-track');
-    const track = writeTrack(
-      { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners, firstFrameNumber: document.firstFrameNumber ?? facts.firstFrameNumber, seating: await seatingOf(db, shot.id, { ...document, corners: document.corners }, rows) },
-      rows.map((row) => ({ frame: row.frame, homography: row.homography, error: row.error ?? 0, confidence: row.confidence, ...(row.lost === null ? {} : { lost: row.lost }) })),
-    );
-    const ending = format.endsWith('csv') ? 'csv' : 'json';
-    res.type(ending).attachment(`${fileNameOf(shot.name)}.${format.replace(/-(csv|json)$/, '')}.${ending}`).send(exportTrack(track, format));
-  });
   return router;
 }
 

@@ -1,0 +1,53 @@
+import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
+import type { Homography, Point } from '../geometry/homography.ts';
+import { UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
+
+export interface StMapChoices {
+  /** Pixels beyond the picture to each side; 0 unless given. */
+  readonly overscan?: number | undefined;
+  /** Whether t grows downward, as rows do (unless given), or upward. */
+  readonly y?: 'down' | 'up' | undefined;
+}
+
+/** A map as an EXR holds it: for each pixel where it is taken from, 0 to 1 across and down the other picture, and whether that is within it. */
+export interface StMap {
+  readonly width: number;
+  readonly height: number;
+  readonly s: Float32Array;
+  readonly t: Float32Array;
+  readonly within: Float32Array;
+}
+
+/** For each pixel of the plate, its middle, what place of the content lies there. Null quad: nothing does. */
+export function stMap(quad: Quad | null, plate: { readonly width: number; readonly height: number }, choices: StMapChoices = {}): StMap {
+  const h = quad && homographyBetweenQuads(quad, UNIT_SQUARE);
+  return mapped(h, plate, middleOf(quad), [1, 1], choices);
+}
+
+/** For each pixel of the flattened surface, its middle, what place of the plate is seen there. */
+export function inverseStMap(quad: Quad | null, size: { readonly width: number; readonly height: number }, plate: { readonly width: number; readonly height: number }, choices: StMapChoices = {}): StMap {
+  const { width, height } = size, h = quad && homographyBetweenQuads([[0, 0], [width, 0], [width, height], [0, height]], quad);
+  return mapped(h, size, [width / 2, height / 2], [plate.width, plate.height], choices);
+}
+
+const middleOf = (quad: Quad | null): Point => (quad ? [quad.reduce((sum, [x]) => sum + x, 0) / 4, quad.reduce((sum, [, y]) => sum + y, 0) / 4] : [0, 0]);
+
+/** `seen`: a place that is in front of the camera for certain. */
+function mapped(h: Homography | null, { width, height }: { readonly width: number; readonly height: number }, seen: Point, [across, down]: readonly [number, number], { overscan = 0, y = 'down' }: StMapChoices): StMap {
+  const wide = width + 2 * overscan, high = height + 2 * overscan, s = new Float32Array(wide * high), t = new Float32Array(wide * high), within = new Float32Array(wide * high);
+  if (h) {
+    // Beyond the horizon a place would come from behind the camera.
+    const side = Math.sign(h[8]! + h[6]! * seen[0] + h[7]! * seen[1]);
+    for (let row = 0, i = 0; row < high; row++) {
+      for (let col = 0; col < wide; col++, i++) {
+        const px = col - overscan + 0.5, py = row - overscan + 0.5, w = h[6]! * px + h[7]! * py + h[8]!;
+        if (w * side <= 0) continue;
+        const u = (h[0]! * px + h[1]! * py + h[2]!) / w / across, v = (h[3]! * px + h[4]! * py + h[5]!) / w / down;
+        s[i] = u;
+        t[i] = y === 'up' ? 1 - v : v;
+        within[i] = u >= 0 && u <= 1 && v >= 0 && v <= 1 ? 1 : 0;
+      }
+    }
+  }
+  return { width: wide, height: high, s, t, within };
+}
