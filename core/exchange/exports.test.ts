@@ -56,7 +56,7 @@ describe('the same corners in other people’s coordinates', () => {
     expect(text('corners-csv', { shutter: { angle: 172.8, phase: -90 } })).toContain('# shutter 172.8 degrees, its middle -90 degrees after the frame\'s time');
     expect(JSON.parse(text('transform-json', { shutter: { angle: 180, phase: 0 } }))).toMatchObject({ shutter: { angle: 180, phase: 0 } });
     const moved = structuredClone(TRACK);
-    for (const frame of moved.frames) if (frame.corners) frame.corners[0]![0] += 7;
+    for (const frame of moved.frames) if (frame.corners) frame.corners[0][0] += 7;
     moved.seat = { corners: QUADS[4]!.map(([x, y]) => [x, y]) as never };
     const one = { name: 's', track: moved }, told = (choices?: ExportChoices) => Number(rows(exportText(one, 'corners-csv', choices))[2]![1]);
     expect(told() - told({ corrections: false })).toBeCloseTo(7, 4);

@@ -145,7 +145,7 @@ function importJson(text: string, plate: ImportPlate): Imported {
     const { frame, corners, homography } = (row ?? {}) as { frame?: unknown; corners?: unknown; homography?: unknown }, fault = (why: string) => faults.push({ line: i + 1, why: `entry ${i + 1}: ${why}` });
     if (typeof frame !== 'number' || !Number.isInteger(frame) || frame < base) return void fault('it has no frame number');
     if (maps ? homography === undefined : corners === undefined) return;
-    const numbers = (maps ? [homography] : [corners]).flat(2) as unknown[];
+    const numbers: unknown[] = [maps ? homography : corners].flat(2);
     if (numbers.length !== (maps ? 9 : 8) || !numbers.every((v) => typeof v === 'number' && Number.isFinite(v))) return void fault(maps ? 'the homography is not nine numbers' : 'the corners are not four pairs of numbers');
     const values = numbers as number[], pairs = CORNER_NAMES.flatMap((name) => values.slice(2 * order.indexOf(name), 2 * order.indexOf(name) + 2));
     const quad = !maps ? ordered(pairs, plate, mapping) : fromSurface ? ordered([[0, 0], [1, 0], [1, 1], [0, 1]].flatMap((p) => [...applyToPoint(values, p as unknown as Point)]), plate, mapping) : carried(values, plate, mapping);

@@ -2370,10 +2370,14 @@ export interface ImportRequest {
    * Revision of the document that this is based on.
    */
   base?: number;
+  /**
+   * Into a second shot with the same plate and document; this one stays as it is.
+   */
+  copy?: boolean;
 }
 export interface ImportReply {
   frames: number;
-  revision: number;
+  shotId: number;
   faults: ImportFaultTold[];
 }
 export interface ImportFaultTold {

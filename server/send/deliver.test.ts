@@ -101,13 +101,13 @@ describe('numbered pictures', () => {
   });
 
   test('the insert has straight alpha in PNG; what is burnt in stands in the corner and nowhere else', async () => {
-    const insert = await sharp(Object.values(zipped((await written({ frames: [2, 2], output: 'png', layers: ['insert'] })).files[0]!))[0]!).raw().toBuffer({ resolveWithObject: true });
+    const insert = await sharp(Object.values(zipped((await written({ frames: [2, 2], output: 'png', layers: ['insert'] })).files[0]!))[0]).raw().toBuffer({ resolveWithObject: true });
     expect(insert.info.channels).toBe(4);
     const shares = insert.data.filter((_, i) => i % 4 === 3);
     expect(shares.includes(255) && shares.includes(0)).toBe(true);
     const solid = shares.findIndex((a, i) => a === 255 && i > 1280 * 360);
     for (let c = 0; c < 3; c++) expect(Math.abs(insert.data[4 * solid + c]! - exact[2]![3 * solid + c]!)).toBeLessThanOrEqual(1);
-    const burnt = await sharp(Object.values(zipped((await written({ frames: [2, 2], output: 'png', settings: { burnIn: { frame: true, name: true, version: true } } })).files[0]!))[0]!).raw().toBuffer();
+    const burnt = await sharp(Object.values(zipped((await written({ frames: [2, 2], output: 'png', settings: { burnIn: { frame: true, name: true, version: true } } })).files[0]!))[0]).raw().toBuffer();
     let changed = 0, bright = 0;
     for (let i = 0; i < burnt.length; i += 3) {
       if (burnt[i] === exact[2]![i] && burnt[i + 1] === exact[2]![i + 1]) continue;

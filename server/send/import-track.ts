@@ -3,6 +3,7 @@ import { Problem } from '../../core/problem/problem.ts';
 import type { ImportReply, ImportRequest, Shot, ShotDocument } from '../../core/schemas/types.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { readDocument, saveDocument } from '../database/documents.ts';
+import { duplicateShot } from '../database/shot-cards.ts';
 import { runKeyOf } from '../database/run-key.ts';
 import { clearOthers, clearSpan, writeTrackFrame } from '../database/tracks.ts';
 
@@ -14,7 +15,7 @@ const NO_JOB = 0;
  * was done to them here (lock, fixes, outset, smoothing, spans, riding) is left out, all in one new revision. Protected frames stay.
  * @throws Problem import-unreadable, import-empty, import-reference, stale-save
  */
-export async function importTrack(db: Database, shot: Shot, { text, mapping, base }: ImportRequest): Promise<ImportReply> {
+export async function importTrack(db: Database, shot: Shot, { text, mapping, base, copy = false }: ImportRequest): Promise<ImportReply> {
   const document = await readDocument(db, shot.id, shot.revision), facts = shot.plate?.facts;
   if (!facts) throw new Problem('no-plate');
   const read = importData(text, { width: facts.width, height: facts.height, corners: document.corners }, mapping ?? null), beyond = read.frames.filter((one) => one.frame >= facts.frames), used = read.frames.filter((one) => one.frame < facts.frames);
@@ -23,15 +24,17 @@ export async function importTrack(db: Database, shot: Shot, { text, mapping, bas
   const maps = mapsOfImported(used, document.referenceFrame), home = used.find((one) => one.frame === document.referenceFrame)?.corners;
   if (!maps || !home) throw new Problem('import-reference', { frame: document.referenceFrame });
   const { lock: _lock, corrections: _corrections, outset: _outset, smooth: _smooth, spans: _spans, rides: _rides, fade: _fade, ...kept } = document;
-  const changed: ShotDocument = { ...kept, corners: home.map(([x, y]) => [x, y]) as NonNullable<ShotDocument['corners']> }, revision = await saveDocument(db, shot.id, base ?? shot.revision, changed);
+  const changed: ShotDocument = { ...kept, corners: home.map(([x, y]) => [x, y]) as NonNullable<ShotDocument['corners']> };
+  const shotId = copy ? await duplicateShot(db, { id: shot.id, projectId: shot.projectId, plateId: shot.plate!.id }, changed, `${shot.name}, brought in`.slice(0, 200)) : shot.id;
+  if (!copy) await saveDocument(db, shot.id, base ?? shot.revision, changed);
   const runKey = runKeyOf(changed, shot.plate!.id), protect = document.protect ?? [];
   await transaction(db, async (connection) => {
-    await clearOthers(connection, shot.id, runKey);
-    await clearSpan(connection, shot.id, [0, facts.frames - 1], protect);
+    await clearOthers(connection, shotId, runKey);
+    await clearSpan(connection, shotId, [0, facts.frames - 1], protect);
     for (const [frame, homography] of maps) {
       if (protect.some(([from, to]) => frame >= from && frame <= to)) continue;
-      await writeTrackFrame(connection, shot.id, NO_JOB, runKey, { frame, homography, error: 0, confidence: 1, blur: 0, note: 'brought in from a file' });
+      await writeTrackFrame(connection, shotId, NO_JOB, runKey, { frame, homography, error: 0, confidence: 1, blur: 0, note: 'brought in from a file' });
     }
   });
-  return { frames: maps.size, faults: faults.slice(0, 200), revision };
+  return { frames: maps.size, faults: faults.slice(0, 200), shotId };
 }

@@ -42,3 +42,15 @@ export function unreachable(cause: unknown): ApiProblem {
   void cause;
   return new ApiProblem(0, { code: 'unreachable', message: 'The server does not answer.', remedy: 'Check that Yarlop is running; your edits are kept here meanwhile.', request: '' });
 }
+
+/** Text at an address of the API. */
+export async function fetchText(url: string): Promise<string> {
+  let response: Response;
+  try {
+    response = await fetch(url);
+  } catch (error) {
+    throw unreachable(error);
+  }
+  if (!response.ok) throw problemFrom(response.status, await response.json().catch(() => null));
+  return response.text();
+}

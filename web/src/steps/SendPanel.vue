@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import DataSection from './send/DataSection.vue';
+import ImportSection from './send/ImportSection.vue';
 import FilesSection from './send/FilesSection.vue';
 import FramesSection from './send/FramesSection.vue';
 import RenderList from './send/RenderList.vue';
@@ -12,4 +13,5 @@ import RenderList from './send/RenderList.vue';
   <FilesSection />
   <RenderList />
   <DataSection />
+  <ImportSection />
 </template>

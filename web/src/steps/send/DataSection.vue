@@ -1,20 +1,105 @@
 <script setup lang="ts">
-import { EXPORT_FORMATS } from '../../../../core/exchange/corner-data.ts';
+import { computed, ref, watch } from 'vue';
+import type { ExportFormat } from '../../../../core/exchange/export-formats.ts';
+import { isTextFormat } from '../../../../core/exchange/export-formats.ts';
+import { CORNER_ORDERS } from '../../../../core/exchange/export-choices.ts';
+import type { ExportChoices } from '../../../../core/schemas/types.ts';
+import { fetchText } from '../../api/client.ts';
 import { exportUrl } from '../../api/urls.ts';
+import ChoiceRow from '../../components/ChoiceRow.vue';
+import NumberField from '../../components/NumberField.vue';
+import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
 
-/** The track as data for other people's programs. */
-const EXPORT_NAMES: Record<(typeof EXPORT_FORMATS)[number], string> = { 'corners-csv': 'Corners, CSV', 'corners-json': 'Corners, JSON', 'homography-json': 'Homographies, JSON' };
-const shot = useShot();
+/** The track as data for other people's programs, in their coordinates, with a look at the first lines before it is saved. */
+const FORMATS: Readonly<Record<ExportFormat, string>> = {
+  'corners-csv': 'corners, CSV', 'corners-json': 'corners, JSON', 'corners-text': 'corners, text between tabs', 'homography-csv': 'homographies, CSV', 'homography-json': 'homographies, JSON', 'transform-csv': 'position, scale, rotation, CSV', 'transform-json': 'position, scale, rotation, JSON',
+  'css-html': 'page with CSS matrix3d keyframes', otio: 'timeline, OpenTimelineIO', gltf: 'camera and plane, glTF 2.0', 'st-map': 'ST maps, EXR 32 bit', 'shapes-json': 'shapes in front, JSON', 'shapes-svg': 'shapes in front, SVG a frame',
+};
+/** Coordinates can be chosen in these. */
+const CHOOSABLE: readonly ExportFormat[] = ['corners-csv', 'corners-json', 'corners-text', 'homography-csv', 'homography-json', 'transform-csv', 'transform-json'];
+const LINES = 7;
+const shot = useShot(), notices = useNotices();
+const format = ref<ExportFormat>('corners-csv'), choices = ref<ExportChoices>({}), more = ref(false), lines = ref<string[]>([]), inverse = ref(false), overscan = ref(0);
+const ready = computed(() => shot.document?.corners && shot.rows.length > 0), homographies = computed(() => format.value.startsWith('homography')), corners = computed(() => format.value.startsWith('corners'));
+const shutter = computed(() => {
+  const blur = shot.document?.look.motionBlur, angle = blur?.shutter, phase = blur?.phase ?? 0;
+  return typeof angle === 'number' && angle > 0 && typeof phase === 'number' ? { angle, phase } : null;
+});
+function set<K extends keyof ExportChoices>(name: K, value: ExportChoices[K] | undefined): void {
+  const next = { ...choices.value };
+  if (value === undefined) delete next[name];
+  else next[name] = value;
+  choices.value = next;
+}
+const query = computed(() => {
+  const asked = new URLSearchParams(), { shutter: _shutter, corrections, ...plain } = choices.value;
+  if (CHOOSABLE.includes(format.value)) {
+    for (const [name, value] of Object.entries(plain)) asked.set(name, String(value));
+    if (corrections !== undefined) asked.set('corrections', corrections ? 'yes' : 'no');
+    if (shutter.value) asked.set('shutter', `${shutter.value.angle},${shutter.value.phase}`);
+  }
+  if (format.value === 'st-map') {
+    if (choices.value.y) asked.set('y', choices.value.y);
+    if (inverse.value) asked.set('inverse', 'yes');
+    if (overscan.value > 0) asked.set('overscan', String(overscan.value));
+  }
+  return asked.size > 0 ? `?${asked.toString()}` : '';
+});
+const url = computed(() => `${exportUrl(shot.shot!.id, format.value)}${query.value}`);
+let asked = 0;
+watch([url, () => shot.saveState, () => shot.track.size, ready], () => void look(), { immediate: true });
+async function look(): Promise<void> {
+  const mine = ++asked;
+  lines.value = [];
+  if (!ready.value || !isTextFormat(format.value) || shot.saveState !== 'saved') return;
+  try {
+    const text = await fetchText(url.value);
+    if (mine === asked) lines.value = text.split('\n', LINES + 1).slice(0, LINES).map((line) => (line.length > 160 ? `${line.slice(0, 160)}…` : line));
+  } catch (error) {
+    if (mine === asked) lines.value = [(error as Error).message];
+  }
+}
+const copied = ref(false);
+const copy = () => notices.guard(async () => {
+  await navigator.clipboard.writeText(await fetchText(url.value));
+  copied.value = true;
+  setTimeout(() => (copied.value = false), 1500);
+});
 </script>
 
 <template>
   <section class="section">
-    <header><h2>Track data</h2></header>
-    <p v-if="!shot.document?.corners || shot.rows.length === 0" class="quiet m-0">Ready as soon as the shot is followed and the corners are set.</p>
+    <header><h2>Track data</h2><button v-if="ready && (CHOOSABLE.includes(format) || format === 'st-map')" class="use-button" type="button" :aria-expanded="more" @click="more = !more">{{ more ? 'fewer settings' : 'settings' }}</button></header>
+    <p v-if="!ready" class="quiet m-0">Ready as soon as the shot is followed and the corners are set.</p>
     <div v-else class="rows">
-      <a v-for="format in EXPORT_FORMATS" :key="format" class="btn btn-outline-secondary text-start" :href="exportUrl(shot.shot!.id, format)" download :data-export="format"><i class="bi bi-download" /> {{ EXPORT_NAMES[format] }}</a>
-      <p class="quiet m-0">Frames count from 0; pixel centres at 0.5; y down. Each file says so.</p>
+      <label class="row-line"><span>As</span><select v-model="format" aria-label="Data format"><option v-for="(name, key) in FORMATS" :key="key" :value="key">{{ name }}</option></select></label>
+      <template v-if="more && CHOOSABLE.includes(format)">
+        <div class="row-line"><span>First frame is</span><ChoiceRow label="First frame is" :options="['0', '1', 'plate'] as const" :value="String(choices.frameBase ?? 0) as '0'" @choose="set('frameBase', ($event as string) === 'plate' ? 'plate' : (Number($event) as 0 | 1))" /></div>
+        <div class="row-line"><span>y</span><ChoiceRow label="y" :options="['down', 'up'] as const" :value="choices.y ?? 'down'" @choose="set('y', $event)" /></div>
+        <div class="row-line"><span>In</span><ChoiceRow label="In" :options="['pixels', 'normalised'] as const" :value="choices.units ?? 'pixels'" @choose="set('units', $event)" /></div>
+        <div v-if="choices.units !== 'normalised'" class="row-line"><span>First pixel’s middle</span><ChoiceRow label="First pixel’s middle" :options="['0.5', '0'] as const" :value="choices.pixelCentre === 'integer' ? '0' : '0.5'" @choose="set('pixelCentre', $event === '0' ? 'integer' : 'half')" /></div>
+        <label v-if="corners" class="row-line"><span>Corners go</span><select :value="choices.order ?? 'clockwise'" aria-label="Corners go" @change="set('order', ($event.target as HTMLSelectElement).value as ExportChoices['order'])"><option v-for="(names, order) in CORNER_ORDERS" :key="order" :value="order" :title="names.join(', ')">{{ order.replaceAll('-', ' ') }}</option></select></label>
+        <div v-if="homographies" class="row-line"><span>From</span><ChoiceRow label="From" :options="['reference', 'surface'] as const" :value="choices.from ?? 'reference'" @choose="set('from', $event)" /></div>
+        <div class="row-line"><span>Lock and fixes</span><ChoiceRow label="Lock and fixes" :options="['with', 'without'] as const" :value="(choices.corrections ?? !homographies) ? 'with' : 'without'" @choose="set('corrections', $event === 'with')" /></div>
+        <NumberField label="Decimals" :value="choices.decimals ?? 6" :min="0" :max="12" :digits="0" @commit="(v) => set('decimals', Math.round(v))" />
+        <p v-if="shutter" class="quiet m-0">The shutter, {{ shutter.angle }}°, is written beside.</p>
+      </template>
+      <template v-if="more && format === 'st-map'">
+        <div class="row-line"><span>t grows</span><ChoiceRow label="t grows" :options="['down', 'up'] as const" :value="choices.y ?? 'down'" @choose="set('y', $event)" /></div>
+        <NumberField label="Overscan" unit="px" :value="overscan" :min="0" :max="4096" :digits="0" @commit="(v) => (overscan = Math.round(v))" />
+        <BFormCheckbox v-model="inverse">inverse: from content to plate</BFormCheckbox>
+      </template>
+      <pre v-if="lines.length > 0" class="first-lines" tabindex="0" aria-label="First lines" data-first-lines>{{ lines.join('\n') }}</pre>
+      <div class="row-line">
+        <a class="btn btn-outline-secondary text-start flex-grow-1" :href="url" download :data-export="format"><i class="bi bi-download" /> Save {{ FORMATS[format].split(',')[0] }}</a>
+        <button v-if="isTextFormat(format)" class="btn btn-outline-secondary" type="button" title="Copy all of it as text" @click="copy"><i class="bi" :class="copied ? 'bi-check2' : 'bi-clipboard'" /> {{ copied ? 'copied' : 'Copy' }}</button>
+      </div>
     </div>
   </section>
 </template>
+
+<style scoped>
+select { border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); font-size: 13px; padding: 2px 4px; max-width: 190px; }
+.first-lines { margin: 0; padding: 6px 8px; border: 1px solid var(--line); background: var(--white); font-size: 13px; line-height: 1.35; overflow-x: auto; max-height: 148px; }
+</style>
