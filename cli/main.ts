@@ -11,7 +11,9 @@ const HELP = `yarlop: follow a screen in a plate, put content on it, hand on the
   yarlop steady --back STEADY.json --track ON-STEADIED.json --out TRACK.json
   yarlop seat   --plate P --track TRACK.json --out TRACK2.json [--snap inner|outer|off] [--lock] [--tolerance px] [--smooth 0…1] [--report R.json]
   yarlop look   --plate P --track TRACK.json [--content C] [--job JOB.json] --out LOOK.json
-  yarlop render --plate P --track TRACK.json (--content C | --board BOARD.json) [--look LOOK.json] [--matte MATTE.mkv] [--frames a-b] --out OUT.(mkv|mp4|mov) or OUT.%04d.(png|exr)
+  yarlop render --plate P --track TRACK.json (--content C | --board BOARD.json) [--look LOOK.json] [--frames a-b] --out OUT [--matte OUT] [--insert OUT] [--difference OUT]
+     OUT: a film, .mkv (without loss) .mp4 .mov .webm, or numbered pictures such as out.%04d.png, .tif (16 bit), .exr (half float, linear light)
+     how: [--codec h264|hevc|vp9|av1|ffv1] [--quality small|good|best] [--crf n] [--bits 8|16]
   yarlop export --track TRACK.json --format FORMAT --out F
      FORMAT: corners-csv corners-json corners-text homography-csv homography-json transform-csv transform-json css-html otio gltf,
              shapes-json (with --look LOOK.json), and a file a frame: st-map (--out st.%04d.exr), shapes-svg (--look, --out s.%04d.svg)

@@ -1,4 +1,4 @@
-import { basename, extname, resolve } from 'node:path';
+import { extname, resolve } from 'node:path';
 import { boardScale, FINE } from '../core/board/board-scale.ts';
 import { checkLook } from '../core/composite/check-look.ts';
 import { composeWithMatte } from '../core/composite/compose-frame.ts';
@@ -9,7 +9,10 @@ import { ShownContent } from '../core/composite/shown-content.ts';
 import { surfaceFocal } from '../core/composite/surface-camera.ts';
 import { cornersByFrame } from '../core/exchange/track-file.ts';
 import { sideRatio, type Quad } from '../core/geometry/quad.ts';
-import { peakOf, pictureFromRaw } from '../core/image/raw-frame.ts';
+import type { CodedPicture } from '../core/image/picture.ts';
+import type { PlateColour } from '../core/image/plate-colour.ts';
+import { pictureFromRaw } from '../core/image/raw-frame.ts';
+import { changeLayer, insertLayer } from '../core/send/layer-pictures.ts';
 import { differenceOf, type Difference } from '../core/matte/difference-matte.ts';
 import { framesToMeasure } from '../core/matte/frames-to-measure.ts';
 import { measureFront, type FrontFrame } from '../core/matte/measure-front.ts';
@@ -18,24 +21,32 @@ import type { CleanSurface } from '../core/blend/clean-surface.ts';
 import { Problem } from '../core/problem/problem.ts';
 import type { Look, TrackFile } from '../core/schemas/types.ts';
 import { decodeFrames } from '../server/media/decode.ts';
-import { openFilm, openMatteFilm, openPictures, type FrameSink, type MatteSink } from '../server/media/encode.ts';
+import { openMatteFilm } from '../server/media/encode.ts';
+import { FILM_FORMATS } from '../server/media/film-codecs.ts';
+import type { LayerPicture } from '../server/media/layer-picture.ts';
+import { isNumbered, openLayerSink, type LayerSink, type SinkChoices } from '../server/media/layer-sink.ts';
 import type { MediaFacts } from '../server/media/facts.ts';
 import { BoardContent } from './board-content.ts';
 import { openContent, type ContentFrames } from './content-frames.ts';
 import { framesNumbered } from './frames-numbered.ts';
-import { checkWritable, note, progress, readJson, readOptions, readRange } from './options.ts';
+import { checkWritable, note, progress, readJson, readNumber, readOptions, readRange } from './options.ts';
 import { openPlate, PLATE_OPTIONS, type Plate } from './plate.ts';
 
 /** `yarlop render`: content, or a board, on a tracked surface, behind what stands before it, over the plate. */
 export async function renderCommand(args: string[]): Promise<void> {
-  const options = readOptions(args, ['plate', 'track', 'out'], ['content', 'look', 'board', 'matte', 'frames', ...PLATE_OPTIONS]);
+  const options = readOptions(args, ['plate', 'track', 'out'], ['content', 'look', 'board', 'matte', 'insert', 'difference', 'frames', 'codec', 'quality', 'crf', 'bits', ...PLATE_OPTIONS]);
   const track = readJson('track', options.track), look: Look = options.look === undefined ? {} : readJson('look', options.look);
   if (options.board !== undefined) look.board = readJson('board', options.board);
   checkLook(look, options.board !== undefined && options.look === undefined ? options.board : options.look ?? 'the look');
   if (!look.board && options.content === undefined) throw new Problem('unknown-option', { why: '--content is missing (or a board, by --board or in the look)' });
   if (look.board && options.content !== undefined) note('the board is shown in place of --content');
-  checkOutput(options.out);
-  if (options.matte !== undefined) checkMatteOutput(options.matte, options.out);
+  checkOutput('--out', options.out);
+  const outputs = (['matte', 'insert', 'difference'] as const).flatMap((layer) => (options[layer] === undefined ? [] : [{ layer, out: options[layer] }])), names = [options.out, ...outputs.map(({ out }) => out)].map((name) => resolve(name));
+  for (const { layer, out } of outputs) {
+    checkOutput(`--${layer}`, out);
+    if (names.filter((name) => name === resolve(out)).length > 1) throw new Problem('bad-field', { where: 'the command', field: `--${layer}`, why: 'is the same file as another output; give each a name of its own' });
+  }
+  const choices = sinkChoices(options);
   const plate = await openPlate(options.plate, options), closing: (() => Promise<void>)[] = [];
   try {
     const { facts } = plate;
@@ -48,14 +59,12 @@ export async function renderCommand(args: string[]): Promise<void> {
     if (board) closing.push(() => board.close());
     const content = !board && options.content !== undefined ? await openContent(options.content, facts.rate) : null;
     if (content) closing.push(() => content.close());
-    const sink = openSink(options.out, facts), matte = options.matte === undefined ? null : openMatteFilm(options.matte, facts, facts.rate);
+    const sinks: LayerSinks = new Map([['full', openLayerSink(options.out, facts, choices)] as const, ...outputs.map(({ layer, out }) => [layer, layer === 'matte' && extname(out).toLowerCase() === '.mkv' ? matteFilm(out, facts) : openLayerSink(out, facts, choices)] as const)]);
     try {
-      await renderSpan(plate, surface, range, contentsBy(board, content, facts, surface), sink, matte);
-      await sink.finish();
-      await matte?.finish();
+      await renderSpan(plate, surface, range, contentsBy(board, content, facts, surface), sinks);
+      for (const sink of sinks.values()) await sink.finish();
     } catch (error) {
-      await sink.abandon();
-      await matte?.abandon();
+      for (const sink of sinks.values()) await sink.abandon();
       throw error;
     }
   } finally {
@@ -111,8 +120,11 @@ function contentsBy(board: BoardContent | null, content: ContentFrames | null, f
   };
 }
 
-async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, range: readonly [number, number], contentsAt: ContentsAt, sink: FrameSink, matte: MatteSink | null): Promise<void> {
+async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, range: readonly [number, number], contentsAt: ContentsAt, sinks: LayerSinks): Promise<void> {
   const { corners, look, difference, clean } = surface, empty: number[] = [], nothing = new Float32Array(facts.width * facts.height);
+  const write = async (index: number, plate: CodedPicture, picture: CodedPicture, matte: Float32Array) => {
+    for (const [layer, sink] of sinks) await sink.write(index, layerOf(layer, plate, picture, matte, facts.colour));
+  };
   let frame = -1;
   for await (const bytes of decodeFrames(source, facts)) {
     frame++;
@@ -123,37 +135,53 @@ async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, ran
       const motion = motionAbout((f) => corners.get(f), frame)!;
       const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, reference: surface.reference ?? undefined, referenceFrame: surface.referenceFrame, focal: surface.focal, perSecond: facts.rate[0] / facts.rate[1], clean: clean ?? undefined, differs: difference ? difference.on(now, look.front.difference!) : undefined };
       const done = composeWithMatte(plate, pinned, 'final', facts.colour);
-      await sink.write(frame, done.picture);
-      await matte?.write(done.matte!);
+      await write(frame, plate, done.picture, done.matte!);
     } else {
       if (!now) empty.push(frame);
-      await sink.write(frame, plate);
-      await matte?.write(nothing);
+      await write(frame, plate, plate, nothing);
     }
     progress('rendering', frame - range[0] + 1, Math.min(range[1], Math.max(facts.frames - 1, frame)) - range[0] + 1);
   }
   if (empty.length > 0) note(`the plate is left as it is on frames without corners: ${spans(empty)}`);
 }
 
-function checkOutput(out: string): void {
-  const ending = extname(out).toLowerCase();
-  const numbered = /%0?\d*d/.test(basename(out));
-  if (numbered ? !['.png', '.exr'].includes(ending) : !['.mkv', '.mp4', '.mov'].includes(ending)) {
-    throw new Problem('bad-field', { where: 'the command', field: '--out', why: `is "${out}"; it must end in .mkv, .mp4 or .mov, or be numbered pictures such as out.%04d.png or out.%04d.exr` });
+type Layer = 'full' | 'matte' | 'insert' | 'difference';
+type LayerSinks = ReadonlyMap<Layer, LayerSink>;
+
+function layerOf(layer: Layer, plate: CodedPicture, picture: CodedPicture, matte: Float32Array, colour: PlateColour): LayerPicture {
+  switch (layer) {
+    case 'full': return { kind: 'codes', picture };
+    case 'matte': return { kind: 'share', width: plate.width, height: plate.height, share: matte };
+    case 'insert': return { kind: 'light', picture: insertLayer(plate, picture, matte, colour) };
+    case 'difference': return { kind: 'codes', picture: changeLayer(plate, picture) };
+  }
+}
+
+/** A matte as a film of grey, which has no other colours to lose. */
+function matteFilm(out: string, facts: MediaFacts): LayerSink {
+  const film = openMatteFilm(out, facts, facts.rate);
+  return { write: (_, layer) => film.write(layer.kind === 'share' ? layer.share : new Float32Array(facts.width * facts.height)), finish: () => film.finish(), abandon: () => film.abandon() };
+}
+
+const FILMS: readonly string[] = ['.mkv', '.mp4', '.mov', '.webm'], PICTURES: readonly string[] = ['.png', '.tif', '.exr'];
+
+function checkOutput(option: string, out: string): void {
+  if (!(isNumbered(out) ? PICTURES : FILMS).includes(extname(out).toLowerCase())) {
+    throw new Problem('bad-field', { where: 'the command', field: option, why: `is "${out}"; it must end in .mkv, .mp4, .mov or .webm, or be numbered pictures such as out.%04d.png, .tif or .exr` });
   }
   checkWritable(out);
 }
 
-function checkMatteOutput(out: string, picture: string): void {
-  if (resolve(out) === resolve(picture)) throw new Problem('bad-field', { where: 'the command', field: '--matte', why: 'is the same file as --out; give each a name of its own' });
-  if (extname(out).toLowerCase() !== '.mkv') throw new Problem('bad-field', { where: 'the command', field: '--matte', why: `is "${out}"; it must end in .mkv` });
-  checkWritable(out);
+function sinkChoices({ codec, quality, crf, bits }: { codec?: string; quality?: string; crf?: string; bits?: string }): SinkChoices {
+  const refuse = (field: string, value: string, known: readonly string[]) => new Problem('bad-field', { where: 'the command', field, why: `is "${value}"; it must be one of ${known.join(', ')}` }), format = FILM_FORMATS.find((one) => one === codec), level = QUALITIES.find((one) => one === quality);
+  if (codec !== undefined && !format) throw refuse('--codec', codec, FILM_FORMATS);
+  if (quality !== undefined && !level) throw refuse('--quality', quality, QUALITIES);
+  if (bits !== undefined && bits !== '8' && bits !== '16') throw refuse('--bits', bits, ['8', '16']);
+  const factor = readNumber('crf', crf, 0, 63);
+  return { ...(format ? { format } : {}), ...(level ? { quality: level } : {}), ...(factor === undefined ? {} : { crf: factor }), ...(bits === undefined ? {} : { bits: bits === '8' ? 8 : 16 }) };
 }
 
-function openSink(out: string, facts: MediaFacts): FrameSink {
-  if (/%0?\d*d/.test(basename(out))) return openPictures(out, facts.firstFrameNumber, facts.colour);
-  return openFilm(out, { width: facts.width, height: facts.height, peak: peakOf(facts.layout) }, facts);
-}
+const QUALITIES = ['small', 'good', 'best'] as const;
 
 /** "3–5, 9" */
 function spans(frames: number[]): string {

@@ -31,7 +31,7 @@ export function exportRoutes(db: Database): Router {
     if (isTextFormat(format)) {
       const text = exportText(source, format, choices), ending = TEXT_ENDINGS[format];
       // A page is handed over as a file: it must not run here.
-      res.attachment(`${name}${ending}`).type(format === 'css-html' ? 'application/octet-stream' : ending.slice(ending.lastIndexOf('.'))).send(text);
+      res.attachment(`${name}${ending}`).type(format === 'css-html' ? 'application/octet-stream' : ending.slice(ending.lastIndexOf('.'))).send(Buffer.from(text));
     } else await sendFrames(res, format === 'shapes-svg' ? shapeFiles(source, name) : mapFiles(source, name, choices, req), `${name}.${format}.zip`);
   });
   route(router, 'post', '/shots/:id/import', { body: 'importRequest', reply: 'importReply' }, async ({ id, body }) => {

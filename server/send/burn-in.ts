@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import { layOutText } from '../../core/board/text-layout.ts';
 import { fontSet } from '../media/fonts.ts';
-import type { Delivered } from './delivered-picture.ts';
+import type { IntegerPicture } from '../media/write-integers.ts';
 
 /** Height of the letters over the picture's, and of the strip's margin over the letters. */
 const LETTERS = 1 / 32, MARGIN = 0.45;
@@ -9,7 +9,7 @@ const LETTERS = 1 / 32, MARGIN = 0.45;
 const STRIP = 0.35;
 
 /** Writes a line of text on a dark strip into the lower left corner. The picture's own data are changed. */
-export async function burnIn(picture: Delivered, text: string): Promise<void> {
+export async function burnIn(picture: IntegerPicture, text: string): Promise<void> {
   const { width, height, channels, peak, data } = picture, size = Math.max(10, height * LETTERS), margin = Math.round(size * MARGIN);
   const { contours, width: wide, height: high } = layOutText(text, await fontSet('JetBrains Mono', 600), { size, leading: 1, tracking: 0, align: 'left', width: null });
   const across = Math.min(width, Math.ceil(wide) + 2 * margin), down = Math.min(height, Math.ceil(high) + 2 * margin), path = contours.map((c) => `M${c.map(([x, y]) => `${(x + margin).toFixed(2)} ${(y + margin).toFixed(2)}`).join('L')}Z`).join('');

@@ -15,8 +15,9 @@ import { FILM_ENDINGS, isFilm, type FilmFormat } from '../media/film-codecs.ts';
 import { writeIntegers } from '../media/write-integers.ts';
 import { storedPath } from '../media/uploads.ts';
 import { burnIn } from './burn-in.ts';
-import { asChannels, asCodes, colourOfCodes, filmCodes, scaled } from './delivered-picture.ts';
-import { finishedFile, readFinished, type LayerPicture } from './finished-files.ts';
+import { asChannels, asCodes, colourOfCodes, filmCodes, scaled } from '../media/delivered-picture.ts';
+import type { LayerPicture } from '../media/layer-picture.ts';
+import { finishedFile, readFinished } from './finished-files.ts';
 import { FrameKeys } from './frame-keys.ts';
 
 /** Makes of finished frames what a render was asked for: a film or numbered pictures of each layer, in the job's folder. Returns the first file's name. */

@@ -1,18 +1,12 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import sharp from 'sharp';
-import type { CodedPicture, LightPicture } from '../../core/image/picture.ts';
 import { peakOf } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { RenderLayer, RenderPlan } from '../../core/schemas/types.ts';
 import { writePng } from '../media/encode.ts';
-import { readExrFile, writeExrFile, type ExrChannel } from '../media/exr-file.ts';
-
-/** A layer of a frame as it is kept: codes of the plate's kind, premultiplied light, or shares 0…1. */
-export type LayerPicture =
-  | { readonly kind: 'codes'; readonly picture: CodedPicture }
-  | { readonly kind: 'light'; readonly picture: LightPicture }
-  | { readonly kind: 'share'; readonly width: number; readonly height: number; readonly share: Float32Array };
+import { readExrFile, writeExrFile } from '../media/exr-file.ts';
+import { CHANNEL_NAMES, channelsOf, type LayerPicture } from '../media/layer-picture.ts';
 
 /** Where the picture of a finished frame lies: losslessly, as PNG or, where there are floats in it, as EXR. */
 export function finishedFile(renders: string, key: string, layer: RenderLayer, plan: Pick<RenderPlan, 'plate'>): string {
@@ -39,19 +33,12 @@ export async function writeFinished(file: string, layer: LayerPicture): Promise<
   }
 }
 
-const NAMES = ['R', 'G', 'B', 'A'] as const;
-
-/** Interleaved values as channels of an EXR. */
-export function channelsOf(data: Float32Array, count: 3 | 4): ExrChannel[] {
-  return NAMES.slice(0, count).map((name, c) => ({ name, values: Float32Array.from({ length: data.length / count }, (_, i) => data[count * i + c]!) }));
-}
-
 /** Reads a layer back as it was written. @throws Problem frame-gone */
 export async function readFinished(file: string, layer: RenderLayer, frame: number): Promise<LayerPicture> {
   if (!existsSync(file)) throw new Problem('frame-gone', { frame });
   if (file.endsWith('.exr')) {
     const { width, height, channels } = readExrFile(file), count = channels.has('A') ? 4 : 3, data = new Float32Array(count * width * height);
-    NAMES.slice(0, count).forEach((name, c) => channels.get(name)!.forEach((v, i) => (data[count * i + c] = v)));
+    CHANNEL_NAMES.slice(0, count).forEach((name, c) => channels.get(name)!.forEach((v, i) => (data[count * i + c] = v)));
     return count === 4 ? { kind: 'light', picture: { width, height, data } } : { kind: 'codes', picture: { width, height, data, peak: 1 } };
   }
   const image = sharp(file), { width, height, depth } = await image.metadata(), deep = depth === 'ushort';

@@ -3,7 +3,8 @@ import { changeLayer, flatLayer, flatSize, insertLayer } from '../../core/send/l
 import type { CodedPicture } from '../../core/image/picture.ts';
 import type { RenderLayer } from '../../core/schemas/types.ts';
 import type { NamedFrame } from '../database/finished-frames.ts';
-import { finishedFile, writeFinished, type LayerPicture } from './finished-files.ts';
+import type { LayerPicture } from '../media/layer-picture.ts';
+import { finishedFile, writeFinished } from './finished-files.ts';
 import { FrameKeys } from './frame-keys.ts';
 import { writeLight } from './light-pictures.ts';
 import type { PlanCompositor } from './plan-compositor.ts';

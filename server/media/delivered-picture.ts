@@ -3,17 +3,9 @@ import { createCodes, type CodedPicture } from '../../core/image/picture.ts';
 import { displayPicture, DISPLAY_COLOUR, lightOfPicture, type PlateColour } from '../../core/image/plate-colour.ts';
 import { encodeLight } from '../../core/image/transfer.ts';
 import { codesOfLight } from '../../core/send/layer-pictures.ts';
-import type { ExrChannel } from '../media/exr-file.ts';
-import { channelsOf, type LayerPicture } from './finished-files.ts';
-
-/** A picture as files of integers hold it: grey, colours, or colours with straight alpha. */
-export interface Delivered {
-  readonly width: number;
-  readonly height: number;
-  readonly channels: 1 | 3 | 4;
-  readonly peak: 255 | 65535;
-  readonly data: Uint8Array | Uint16Array;
-}
+import type { ExrChannel } from './exr-file.ts';
+import type { IntegerPicture } from './write-integers.ts';
+import { channelsOf, type LayerPicture } from './layer-picture.ts';
 
 /** A layer at another size; pictures are resampled in light. */
 export function scaled(layer: LayerPicture, scale: number, colour: PlateColour): LayerPicture {
@@ -28,7 +20,7 @@ export function scaled(layer: LayerPicture, scale: number, colour: PlateColour):
 }
 
 /** A layer as integer codes: the plate's own, or those of a display where the plate has floats. */
-export function asCodes(layer: LayerPicture, colour: PlateColour, deep: boolean): Delivered {
+export function asCodes(layer: LayerPicture, colour: PlateColour, deep: boolean): IntegerPicture {
   const peak = deep ? 65535 : 255;
   switch (layer.kind) {
     case 'codes': return { ...sizeOf(layer.picture), channels: 3, peak, data: ofDepth(layer.picture, colour, peak) };
@@ -66,7 +58,7 @@ function ofDepth(picture: CodedPicture, colour: PlateColour, peak: 255 | 65535):
 }
 
 /** Codes of a film: three a pixel; a matte is grey, and what an insert leaves free is black. */
-export function filmCodes({ width, height, channels, peak, data }: Delivered): CodedPicture {
+export function filmCodes({ width, height, channels, peak, data }: IntegerPicture): CodedPicture {
   if (channels === 3) return { width, height, peak, data };
   const out = createCodes(peak, 3 * width * height);
   for (let i = 0; i < width * height; i++) for (let c = 0; c < 3; c++) out[3 * i + c] = channels === 1 ? data[i]! : (data[4 * i + c]! * data[4 * i + 3]!) / peak;
