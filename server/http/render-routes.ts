@@ -7,10 +7,11 @@ import type { RenderLayer } from '../../core/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import type { Database } from '../database/connection.ts';
 import { findJob, jobReply, setPriority } from '../database/jobs.ts';
-import { pauseRender, resumeRender } from '../database/render-tasks.ts';
+import { pauseRender, readPlan, resumeRender } from '../database/render-tasks.ts';
 import { findShot } from '../database/shots.ts';
 import { listWorkers } from '../database/workers.ts';
 import { fileOfKey } from '../send/finished-files.ts';
+import { FrameKeys } from '../send/frame-keys.ts';
 import { lightPicture } from '../send/light-pictures.ts';
 import { renderLedger } from '../send/ledger.ts';
 import { startRender } from '../send/start-render.ts';
@@ -50,6 +51,13 @@ export function renderRoutes(db: Database, config: Config): Router {
   });
   router.get('/finished/:key.jpg', async (req, res) => {
     res.type('jpg').set('Cache-Control', 'private, max-age=31536000, immutable').send(await lightPicture(renders, req.params.key, pictureOf(renders, req.params.key)));
+  });
+  router.get('/jobs/:id/frames/:frame.png', async (req, res) => {
+    const job = await jobOf(rowNumber(req, 'id')), frame = rowNumber(req, 'frame'), layer = jobReply(job).render?.layers[0];
+    if (!layer) throw new Problem('not-found', { thing: 'frame of job', id: job.id });
+    const file = fileOfKey(renders, new FrameKeys(await readPlan(db, job.id)).of(frame, layer).key);
+    if (!file?.endsWith('.png')) throw new Problem('not-found', { thing: 'rendered frame', id: frame });
+    res.type('png').sendFile(file, { dotfiles: 'allow' });
   });
   router.get('/jobs/:id/files/:name', async (req, res) => {
     const job = await jobOf(rowNumber(req, 'id')), file = job.files.find(({ name }) => name === req.params.name), folder = join(renders, String(job.id));

@@ -40,8 +40,12 @@ export const useRenders = defineStore('renders', () => {
   jobs.onJob((job) => job.kind === 'render' && job.shotId === shot.shot?.id && soon());
 
   const frames = computed<readonly LedgerFrame[]>(() => ledger.value?.frames ?? []);
+  /** What is rendered and written: in to out, unless another span is chosen. */
+  const chosen = shallowRef<[number, number] | null>(null), span = computed<[number, number]>(() => chosen.value ?? shot.range);
+  watch(() => shot.range.join(), () => (chosen.value = null));
+  const choose = (from: number, to: number) => (chosen.value = [Math.min(from, to), Math.max(from, to)]);
   const counts = computed(() => {
-    const [from, to] = shot.range, of: Record<FrameState, number> = { done: 0, stale: 0, missing: 0, failed: 0 };
+    const [from, to] = span.value, of: Record<FrameState, number> = { done: 0, stale: 0, missing: 0, failed: 0 };
     for (const { state } of frames.value.slice(from, to + 1)) of[state]++;
     return { ...of, total: Math.max(0, Math.min(to, frames.value.length - 1) - from + 1) };
   });
@@ -60,5 +64,5 @@ export const useRenders = defineStore('renders', () => {
   const pause = async (id: number) => jobs.take(await call('POST', `/jobs/${id}/pause`, 'apiJob'));
   const resume = async (id: number) => jobs.take(await call('POST', `/jobs/${id}/resume`, 'apiJob'));
   const hasten = async (id: number, priority: number) => jobs.take(await call('PUT', `/jobs/${id}/priority`, 'apiJob', { priority }));
-  return { layer, ledger, frames, counts, own, keyAt, refresh, start, pause, resume, hasten };
+  return { layer, ledger, frames, span, choose, counts, own, keyAt, refresh, start, pause, resume, hasten };
 });

@@ -15,14 +15,14 @@ type Format = Exclude<DeliveryFormat, 'frames'>;
 const format = ref<Format>('h264'), layers = ref<RenderLayer[]>(['full']), more = ref(false), settings = ref<DeliverySettings>({});
 const FILM_ENDINGS: Partial<Record<Format, string>> = { h264: '.mp4', hevc: '.mp4', vp9: '.webm', av1: '.mp4', ffv1: '.mkv' };
 const isFilm = computed(() => format.value in FILM_ENDINGS), lossy = computed(() => isFilm.value && format.value !== 'ffv1');
-const handles = computed(() => settings.value.handles ?? 0), count = computed(() => Math.min(shot.frames - 1, shot.range[1] + handles.value) - Math.max(0, shot.range[0] - handles.value) + 1);
+const handles = computed(() => settings.value.handles ?? 0), count = computed(() => Math.min(shot.frames - 1, renders.span[1] + handles.value) - Math.max(0, renders.span[0] - handles.value) + 1);
 const version = computed(() => Math.max(0, ...renders.own.filter((job) => job.render && job.render.output !== 'frames').map((job) => job.render!.version)) + 1);
 const pattern = computed(() => settings.value.pattern ?? USUAL_PATTERN);
 const names = computed(() => {
   try {
     return { names: layers.value.map((layer) => {
       const name = fillPattern(pattern.value, { project: shot.project?.name ?? 'project', shot: shot.shot?.name ?? 'shot', layer, version: version.value });
-      return isFilm.value ? `${name}${FILM_ENDINGS[format.value]!}` : numberedPicture(name, settings.value.firstNumber ?? shot.range[0] + shot.firstNumber - Math.min(handles.value, shot.range[0]), PICTURE_ENDINGS[format.value]!);
+      return isFilm.value ? `${name}${FILM_ENDINGS[format.value]!}` : numberedPicture(name, settings.value.firstNumber ?? renders.span[0] + shot.firstNumber - Math.min(handles.value, renders.span[0]), PICTURE_ENDINGS[format.value]!);
     }), problem: null };
   } catch (error) {
     return { names: [], problem: (error as Error).message };
@@ -36,7 +36,7 @@ function set<K extends keyof DeliverySettings>(name: K, value: DeliverySettings[
 }
 const toggleLayer = (layer: RenderLayer) => (layers.value = (Object.keys(LAYER_NAMES) as RenderLayer[]).filter((one) => (one === layer) !== layers.value.includes(one)));
 const burn = (part: 'frame' | 'name' | 'version') => set('burnIn', { ...settings.value.burnIn, [part]: !settings.value.burnIn?.[part] });
-const write = () => notices.guard(() => renders.start({ frames: shot.range, output: format.value, layers: layers.value, settings: settings.value }));
+const write = () => notices.guard(() => renders.start({ frames: renders.span, output: format.value, layers: layers.value, settings: settings.value }));
 const folder = computed(() => fileNameOf(shot.shot?.name ?? ''));
 </script>
 
@@ -53,7 +53,7 @@ const folder = computed(() => fileNameOf(shot.shot?.name ?? ''));
         <div v-if="lossy" class="row-line"><span>Quality</span><ChoiceRow label="Quality" :options="['small', 'good', 'best'] as const" :value="settings.quality ?? 'good'" @choose="set('quality', $event)" /></div>
         <NumberField label="Size" unit="%" :value="100 * (settings.scale ?? 1)" :min="5" :max="400" :digits="1" @commit="(v) => set('scale', v === 100 ? undefined : v / 100)" />
         <NumberField label="Handles" unit="frames" :value="handles" :min="0" :max="1000" :digits="0" @commit="(v) => set('handles', v > 0 ? Math.round(v) : undefined)" />
-        <NumberField v-if="!isFilm" label="First number" :value="settings.firstNumber ?? shot.range[0] + shot.firstNumber" :min="0" :max="2e9" :digits="0" @commit="(v) => set('firstNumber', Math.round(v))" />
+        <NumberField v-if="!isFilm" label="First number" :value="settings.firstNumber ?? renders.span[0] + shot.firstNumber" :min="0" :max="2e9" :digits="0" @commit="(v) => set('firstNumber', Math.round(v))" />
         <div class="row-line"><span>Burnt in</span><div class="choice" role="group" aria-label="Burnt in"><button v-for="part in (['name', 'version', 'frame'] as const)" :key="part" type="button" :aria-pressed="settings.burnIn?.[part] === true" @click="burn(part)">{{ part }}</button></div></div>
         <div v-if="isFilm" class="row-line"><span>Plate’s sound</span><ChoiceRow label="Plate’s sound" :options="['drop', 'keep'] as const" :value="settings.audio ?? 'drop'" @choose="set('audio', $event)" /></div>
         <label class="row-line"><span>Names</span><input class="pattern" :value="pattern" aria-label="Pattern of file names" spellcheck="false" @change="set('pattern', ($event.target as HTMLInputElement).value.trim() || undefined)" /></label>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import type { RenderLayer, RenderRequest } from '../../../../core/schemas/types.ts';
 import NumberField from '../../components/NumberField.vue';
 import { useNotices } from '../../stores/notices.ts';
@@ -8,14 +8,12 @@ import { useRenders } from '../../stores/renders.ts';
 import { useShot } from '../../stores/shot.ts';
 import { LAYER_NAMES } from './layer-names.ts';
 
-/** Finished frames: what is there of the range, and making what is not. */
+/** Finished frames: what is there of the span that is sent, and making what is not. */
 const shot = useShot(), head = usePlayhead(), renders = useRenders(), notices = useNotices();
-const from = ref(0), to = ref(0), every = ref(1);
-watch(() => shot.range, (range) => ([from.value, to.value] = range), { immediate: true });
-const span = computed<[number, number]>(() => [Math.min(from.value, to.value), Math.max(from.value, to.value)]);
+const every = ref(1), span = computed(() => renders.span);
 const first = computed(() => shot.firstNumber), here = computed(() => renders.frames[head.frame]);
 const chosen = computed(() => Math.floor((span.value[1] - span.value[0]) / every.value) + 1);
-const ask = (request: Partial<RenderRequest>) => notices.guard(() => renders.start({ frames: shot.range, output: 'frames', layers: [renders.layer], ...request }));
+const ask = (request: Partial<RenderRequest>) => notices.guard(() => renders.start({ frames: span.value, output: 'frames', layers: [renders.layer], ...request }));
 const STATE_WORDS = { done: 'up to date', stale: 'out of date', missing: 'not rendered', failed: 'failed' } as const;
 </script>
 
@@ -27,17 +25,17 @@ const STATE_WORDS = { done: 'up to date', stale: 'out of date', missing: 'not re
       <label class="row-line"><span>Of</span>
         <select :value="renders.layer" aria-label="Layer" @change="renders.layer = ($event.target as HTMLSelectElement).value as RenderLayer"><option v-for="(name, layer) in LAYER_NAMES" :key="layer" :value="layer">{{ name }}</option></select>
       </label>
+      <div class="pair">
+        <NumberField label="From" :value="span[0] + first" :min="first" :max="first + shot.frames - 1" :digits="0" @commit="renders.choose(Math.round($event) - first, span[1])" />
+        <NumberField label="to" :value="span[1] + first" :min="first" :max="first + shot.frames - 1" :digits="0" @commit="renders.choose(span[0], Math.round($event) - first)" />
+      </div>
       <p class="m-0" data-frame-state><span class="figure">{{ head.frame + first }}</span> is {{ STATE_WORDS[here?.state ?? 'missing'] }}<span v-if="here?.why" class="quiet">: {{ here.state === 'stale' ? `${here.why} changed` : here.why }}</span></p>
       <BButton v-if="renders.counts.missing > 0" variant="outline-secondary" data-render-missing @click="ask({ which: 'missing' })">Render {{ renders.counts.missing }} missing</BButton>
       <BButton v-if="renders.counts.stale > 0" variant="outline-secondary" data-render-stale @click="ask({ which: 'stale' })">Render {{ renders.counts.stale }} out of date</BButton>
       <BButton v-if="renders.counts.failed > 0" variant="outline-secondary" @click="ask({ which: 'failed' })">Try {{ renders.counts.failed }} that failed again</BButton>
       <div class="pair">
-        <NumberField label="From" :value="from + first" :min="first" :max="first + shot.frames - 1" :digits="0" @commit="from = Math.round($event) - first" />
-        <NumberField label="to" :value="to + first" :min="first" :max="first + shot.frames - 1" :digits="0" @commit="to = Math.round($event) - first" />
-      </div>
-      <div class="pair">
         <NumberField label="Every" :value="every" :min="1" :max="1000" :digits="0" @commit="every = Math.round($event)" />
-        <BButton variant="outline-secondary" size="sm" data-render-span @click="ask({ frames: span, every })">Render {{ chosen }}</BButton>
+        <BButton variant="outline-secondary" size="sm" data-render-span @click="ask({ every })">Render {{ chosen }}</BButton>
       </div>
       <BButton variant="outline-secondary" size="sm" data-render-one @click="ask({ frames: [head.frame, head.frame] })">Render this frame</BButton>
     </div>
