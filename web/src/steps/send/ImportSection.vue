@@ -41,6 +41,11 @@ const take = (chosen: FileList | null) => notices.guard(async () => {
 function set(change: Partial<ImportMapping>): void {
   mapping.value = { ...mapping.value!, ...change };
 }
+/** The same columns in their order, as the other kind of numbers. */
+function hold(kind: 'corners' | 'homographies'): void {
+  const { corners: _corners, homography: _homography, ...kept } = mapping.value!, others = (columns.value ?? []).map((_, i) => i).filter((i) => i !== kept.frame), of = (count: number) => Array.from({ length: count }, (_, i) => others[i] ?? 0);
+  mapping.value = kind === 'corners' ? { ...kept, corners: of(8) } : { ...kept, homography: of(9) };
+}
 function column(k: number, to: number): void {
   const { corners, homography } = mapping.value!, next = [...(corners ?? homography)!];
   next[k] = to;
@@ -69,6 +74,7 @@ const bring = (copy: boolean) => notices.guard(async () => {
         <p class="m-0 file-name">{{ file.name }}</p>
         <template v-if="columns && mapping">
           <div class="table-wrap"><table><thead><tr><th v-for="(name, i) in columns" :key="i">{{ name }}</th></tr></thead><tbody><tr v-for="row in sample" :key="row.line"><td v-for="(_, i) in columns" :key="i">{{ row.cells[i] }}</td></tr></tbody></table></div>
+          <div class="row-line"><span>Holds</span><ChoiceRow label="What the file holds" :options="['corners', 'homographies'] as const" :value="mapping.homography ? 'homographies' : 'corners'" @choose="hold" /></div>
           <label class="row-line"><span>frame</span><select :value="mapping.frame" aria-label="Column of frame" @change="set({ frame: Number(($event.target as HTMLSelectElement).value) })"><option v-for="(name, i) in columns" :key="i" :value="i">{{ name }}</option></select></label>
           <div v-for="(row, r) in rows" :key="row.name" class="row-line"><span>{{ row.name }}</span><span class="selects"><select v-for="k in row.columns" :key="k" :value="(mapping.homography ?? mapping.corners)![k]" :aria-label="`Column of ${row.name} ${row.parts[k - row.columns[0]!]}`" :title="row.parts[k - row.columns[0]!]" :data-row="r" @change="column(k, Number(($event.target as HTMLSelectElement).value))"><option v-for="(name, i) in columns" :key="i" :value="i">{{ name }}</option></select></span></div>
           <NumberField label="First frame is" :value="mapping.frameBase ?? 0" :digits="0" @commit="(v) => set({ frameBase: Math.round(v) })" />

@@ -1,0 +1,153 @@
+import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { unzipSync } from 'fflate';
+import sharp from 'sharp';
+import { patchShift } from './support/true-composite.ts';
+import type { Job, RenderLedger, ShotDetail, ShotDocument, TrackRows } from '../core/schemas/types.ts';
+import { clipPath, preparedShot, temporaryFolder, type Api } from '../server/test/service.ts';
+import { runTool } from '../server/media/run-tool.ts';
+import { expect, saved, test } from './support/bench.ts';
+
+const FRAMES = 12, REFERENCE = 5;
+
+/** A shot of the laptop, followed. */
+async function laptop(api: Api) {
+  const prepared = await preparedShot(api, FRAMES, REFERENCE), job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
+  expect((await api.ended(job.id)).state).toBe('done');
+  return prepared;
+}
+async function change(api: Api, id: number, recipe: (document: ShotDocument) => ShotDocument): Promise<void> {
+  const { shot, document } = await api.call<ShotDetail>('GET', `/shots/${id}`);
+  await api.call('PUT', `/shots/${id}/document`, { base: shot.revision, document: recipe(document) });
+}
+const states = async (api: Api, id: number) => (await api.call<RenderLedger>('GET', `/shots/${id}/ledger`)).frames.map((f) => f.state);
+async function written(api: Api, id: number, frame: number, layer: 'full' | 'matte'): Promise<Buffer> {
+  const job = await api.ended((await api.call<Job>('POST', `/shots/${id}/render`, { frames: [frame, frame], output: 'png', layers: [layer] })).id), zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${job.id}/files/${job.render!.files[0]!.name}`)));
+  return Buffer.from(Object.values(zip)[0]!);
+}
+
+test('frames are rendered, put out of date by an edit and brought back by undo; only what is out of date is made again', async ({ page, service }) => {
+  const { shot } = await laptop(service.api), { api } = service;
+  await page.goto(`${service.address}/shots/${shot.id}/send`);
+  await page.locator('[data-render-missing]').click();
+  await expect(page.locator('[data-ledger-counts]')).toHaveText(`${FRAMES} of ${FRAMES}`, { timeout: 60_000 });
+  await expect(page.locator('[data-reading="send"]')).toContainText(`${FRAMES} / ${FRAMES}`);
+  // Softened on Blend: all of them are of another look now, and Send says which.
+  await page.getByRole('link', { name: 'Blend' }).first().click();
+  await page.getByLabel('Soften, px', { exact: true }).fill('2');
+  await page.getByLabel('Soften, px', { exact: true }).press('Enter');
+  await saved(page);
+  await expect(page.locator('[data-reading="send"]')).toContainText(`${FRAMES} out of date`);
+  await page.getByRole('link', { name: 'Send' }).first().click();
+  await expect(page.locator('[data-frame-state]')).toContainText('is out of date: softness changed');
+  expect(await states(api, shot.id)).toEqual(Array.from({ length: FRAMES }, () => 'stale'));
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await saved(page);
+  await expect(page.locator('[data-ledger-counts]')).toHaveText(`${FRAMES} of ${FRAMES}`);
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await saved(page);
+  // One frame of the new look, then the rest of them.
+  await page.locator('[data-render-one]').click();
+  await expect(page.locator('[data-render-stale]')).toHaveText(`Render ${FRAMES - 1} out of date`, { timeout: 60_000 });
+  await page.locator('[data-render-stale]').click();
+  await expect(page.locator('[data-ledger-counts]')).toHaveText(`${FRAMES} of ${FRAMES}`, { timeout: 60_000 });
+  expect(await states(api, shot.id)).toEqual(Array.from({ length: FRAMES }, () => 'done'));
+});
+
+test('a render is held on to, sent first, gone on with and stopped; several layers are written at once under chosen names', async ({ page, service }) => {
+  const { shot } = await laptop(service.api);
+  await page.goto(`${service.address}/shots/${shot.id}/send`);
+  await page.getByLabel('Format', { exact: true }).selectOption('png');
+  await page.locator('[data-layer="matte"]').click();
+  await page.getByRole('button', { name: 'settings' }).first().click();
+  await page.getByLabel('Pattern of file names').fill('{project}_{shot}.{layer}-{version}');
+  await page.getByLabel('Pattern of file names').press('Enter');
+  await expect(page.locator('[data-file-names] code')).toHaveText(['trial-orders-laptop.full-001.0000.png', 'trial-orders-laptop.matte-001.0000.png']);
+  await page.getByRole('button', { name: 'frame', exact: true }).click();
+  await page.locator('[data-write-files]').click();
+  const row = page.locator('[data-render]').first();
+  await row.getByRole('button', { name: 'Hold on' }).click();
+  await expect(row).toHaveAttribute('data-render', 'paused');
+  await row.getByRole('button', { name: 'first', exact: true }).click();
+  await expect(row.getByRole('button', { name: 'first', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  await row.getByRole('button', { name: 'Go on' }).click();
+  await expect(row).toHaveAttribute('data-render', 'done', { timeout: 60_000 });
+  const [download] = await Promise.all([page.waitForEvent('download'), row.getByRole('link', { name: 'matte' }).click()]), zip = unzipSync(new Uint8Array(await readFile(await download.path())));
+  expect(Object.keys(zip)).toEqual(Array.from({ length: FRAMES }, (_, f) => `trial-orders-laptop.matte-001.${String(f).padStart(4, '0')}.png`));
+  // A name that cannot be made is told at once.
+  await page.getByLabel('Pattern of file names').fill('{colour}');
+  await page.getByLabel('Pattern of file names').press('Enter');
+  await expect(page.getByText('has {colour}; known are')).toBeVisible();
+  await expect(page.locator('[data-write-files]')).toBeDisabled();
+});
+
+test('the CSS page lays the content where our render has it, to half a pixel; SVG shapes are our matte', async ({ page, service }) => {
+  const { shot, truth } = await laptop(service.api), { api } = service, folder = temporaryFolder(), frame = 8;
+  const corners = truth.frames[REFERENCE]!.corners, middle = [0, 1].map((k) => corners.reduce((sum, c) => sum + c[k]!, 0) / 4) as [number, number];
+  await change(api, shot.id, (document) => ({ ...document, look: { fit: 'stretch', shapes: [{ name: 'leaf', points: [[middle[0] - 60, middle[1] - 30], [middle[0] + 70, middle[1] - 40], [middle[0] + 10, middle[1] + 50]] }] } }));
+  const full = await sharp(await written(api, shot.id, frame, 'full')).removeAlpha().raw().toBuffer();
+  await mkdir(folder.path, { recursive: true });
+  await page.goto(`${service.address}/shots/${shot.id}/send`);
+  const save = async (format: string) => {
+    await page.getByLabel('Data format').selectOption(format);
+    const [download] = await Promise.all([page.waitForEvent('download'), page.locator(`[data-export="${format}"]`).click()]);
+    return readFile(await download.path());
+  };
+  const html = await save('css-html'), svgs = unzipSync(new Uint8Array(await save('shapes-svg')));
+  await writeFile(join(folder.path, 'page.html'), html);
+  await writeFile(join(folder.path, 'orders.png'), await readFile(join(import.meta.dirname, '../demo/content/orders.png')));
+  // The same first frames as a film that the browser plays.
+  expect((await runTool('ffmpeg', ['-v', 'error', '-i', clipPath('orders-laptop.mp4'), '-frames:v', String(FRAMES), '-c:v', 'libx264', '-crf', '10', '-pix_fmt', 'yuv420p', join(folder.path, 'orders.mp4')], 60_000)).exitCode).toBe(0);
+  await page.setViewportSize({ width: 1280, height: 720 });
+  await page.goto(`${pathToFileURL(join(folder.path, 'page.html')).href}?frame=${frame}`);
+  await page.locator('video').evaluate((film: HTMLVideoElement) => new Promise<void>((done) => (film.readyState >= 2 ? done() : film.addEventListener('loadeddata', () => done()))));
+  await page.addStyleTag({ content: 'video::-webkit-media-controls { display: none !important; }' });
+  await page.waitForTimeout(500);
+  const seen = await sharp(await page.screenshot()).removeAlpha().raw().toBuffer();
+  const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
+  expect(rows).toHaveLength(FRAMES);
+  for (const corner of truth.frames[frame]!.corners) expect(await patchShift(full, seen, 1280, corner), corner.join(', ')).toBeLessThan(0.5);
+
+  // The shape as Chromium fills it, against what our matte leaves out of the content.
+  const [name, svg] = Object.entries(svgs)[frame]!;
+  expect(name).toBe('orders-laptop.0008.svg');
+  await writeFile(join(folder.path, 'shape.svg'), svg);
+  await page.goto(pathToFileURL(join(folder.path, 'shape.svg')).href);
+  const drawn = await sharp(await page.screenshot()).removeAlpha().raw().toBuffer(), matte = await sharp(await written(api, shot.id, frame, 'matte')).toColourspace('b-w').raw().toBuffer();
+  const box = { left: Math.round(middle[0] - 90), right: Math.round(middle[0] + 100), top: Math.round(middle[1] - 60), bottom: Math.round(middle[1] + 65) };
+  let sum = 0, n = 0, covered = 0;
+  for (let y = box.top; y < box.bottom; y++) for (let x = box.left; x < box.right; x++, n++) {
+    sum += Math.abs(drawn[3 * (y * 1280 + x)]! - (255 - matte[y * 1280 + x]!));
+    if (drawn[3 * (y * 1280 + x)]! > 250) covered++;
+  }
+  expect(covered).toBeGreaterThan(3000);
+  expect(sum / n).toBeLessThan(2);
+  folder.remove();
+});
+
+test('somebody else’s corners come in by a table whose columns are chosen, as a second shot', async ({ page, service }) => {
+  test.setTimeout(90_000);
+  const { shot, truth } = await laptop(service.api);
+  await page.goto(`${service.address}/shots/${shot.id}/send`);
+  const table = ['who,f,a,b,c,d,e,g,h,i', ...truth.frames.slice(0, FRAMES).map(({ corners }, f) => ['me', f + 1, ...[corners[3]!, corners[0]!, corners[1]!, corners[2]!].flat()].join(',')), 'me,99,1,2,3,4,5,6,7,8'].join('\n');
+  await page.getByLabel('Corners or homographies').setInputFiles({ name: 'theirs.csv', mimeType: 'text/csv', buffer: Buffer.from(table) });
+  await page.getByRole('group', { name: 'What the file holds' }).getByRole('button', { name: 'corners' }).click();
+  await page.getByLabel('Column of frame').selectOption('f');
+  for (const [corner, [x, y]] of Object.entries({ 'bottom-left': ['a', 'b'], 'top-left': ['c', 'd'], 'top-right': ['e', 'g'], 'bottom-right': ['h', 'i'] })) {
+    await page.getByLabel(`Column of ${corner} x`).selectOption(x!);
+    await page.getByLabel(`Column of ${corner} y`).selectOption(y!);
+  }
+  await page.getByLabel('First frame is', { exact: true }).last().fill('1');
+  await page.getByLabel('First frame is', { exact: true }).last().press('Enter');
+  await expect(page.locator('[data-import-count]')).toHaveText(`${FRAMES} frames can be used.`);
+  await expect(page.getByText(/line 14: the corners do not make a convex outline/)).toBeVisible();
+  await page.locator('[data-import]').click();
+  await expect(page).not.toHaveURL(new RegExp(`/shots/${shot.id}/`));
+  await expect(page.getByText('Orders laptop, brought in')).toBeVisible();
+  const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]), csv = (await service.api.bytes(`/shots/${id}/export/corners-csv`)).toString();
+  for (const line of csv.split('\n').filter((l) => /^\d/.test(l))) {
+    const [f, ...numbers] = line.split(',').map(Number);
+    truth.frames[f!]!.corners.forEach(([x, y], i) => expect(Math.hypot(numbers[2 * i]! - x, numbers[2 * i + 1]! - y)).toBeLessThan(1e-4));
+  }
+});
