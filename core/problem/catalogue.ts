@@ -81,6 +81,8 @@ export const PROBLEMS = {
   'import-unreadable': { status: 400, what: 'The file cannot be read as corners or homographies: {why}.', remedy: 'Say which columns hold the frame and the corners, or save it as CSV or JSON.' },
   'import-empty': { status: 400, what: 'No frame of the file can be used. {why}', remedy: 'Look at the columns and coordinates that were chosen.' },
   'import-reference': { status: 409, what: 'The file says nothing of the reference frame {frame}.', remedy: 'Choose a reference frame that is in the file.' },
+  'archive-unreadable': { status: 415, what: 'The file cannot be read as an archive of a project: {why}.', remedy: 'Save it again where it came from (Project → Save all).' },
+  'archive-no-file': { status: 410, what: 'The file of {name} was not in the archive.', remedy: 'Bring the same file in, and choose it on Plate or Content.' },
   'nothing-to-render': { status: 409, what: 'There is no {which} frame in what was asked for.', remedy: 'Choose another span, or render all of it: frames that are up to date are not made again.' },
   'film-with-gaps': { status: 400, what: 'A film cannot be made of frames that do not follow one another.', remedy: 'Render numbered pictures, or a whole span.' },
   'frames-failed': { status: 500, what: '{count} of the frames could not be made; frame {frame}: {why}', remedy: 'Mend that, then press Resume: what is done is kept.' },

@@ -71,6 +71,10 @@ export type AnySchema =
   | LookReply
   | KeepLookRequest
   | SavedLookList
+  | ArchiveManifest
+  | ArchivedProject
+  | ArchivedShot
+  | ArchiveReply
   | KeyedEdges
   | Levels
   | Grain
@@ -2009,6 +2013,75 @@ export interface SavedLook {
   name: string;
   look: Look;
   createdAt: string;
+}
+export interface ArchiveManifest {
+  format: 'yarlop-archive/1';
+  madeBy: string;
+  madeAt: string;
+  parts: ArchivePart[];
+}
+export interface ArchivePart {
+  file: string;
+  sha256: string;
+  bytes: number;
+  /**
+   * For a person: a shot's or a medium's name.
+   */
+  what: string;
+}
+export interface ArchivedProject {
+  name: string;
+  media: ArchivedMedium[];
+  looks: ArchivedLook[];
+}
+export interface ArchivedMedium {
+  key: number;
+  name: string;
+  hash: string;
+  bytes: number;
+  corrections: MediaCorrections;
+  lut: ArchivedLut | null;
+}
+export interface ArchivedLut {
+  name: string;
+  hash: string;
+}
+export interface ArchivedLook {
+  name: string;
+  look: Look;
+}
+export interface ArchivedShot {
+  key: number;
+  name: string;
+  plate: number | null;
+  /**
+   * The oldest first.
+   */
+  revisions: ShotDocument[];
+  track: TrackRow[];
+  points: PointRow[];
+  pulled: PulledRow[];
+  seat: ArchivedSeat | null;
+}
+export interface ArchivedSeat {
+  referenceFrame: number;
+  corners: QuadCorners;
+  borders: number[];
+  worth: boolean;
+  frames: SeatFrame[];
+}
+export interface ArchiveReply {
+  projectId: number;
+  shots: number;
+  media: number;
+  /**
+   * Parts that are not whole, by name; they were left out.
+   */
+  damaged: string[];
+  /**
+   * Media whose files are neither in the archive nor here.
+   */
+  missing: string[];
 }
 /**
  * Where a follow stands and what it has learnt (core/follow/follow-state.ts).

@@ -14,6 +14,7 @@ import { JobEvents } from './job-events.ts';
 import { mediaRoutes } from './media-routes.ts';
 import { plateRoutes } from './plate-routes.ts';
 import { lookRoutes } from './look-routes.ts';
+import { archiveRoutes } from './archive-routes.ts';
 import { exportRoutes } from './export-routes.ts';
 import { renderRoutes } from './render-routes.ts';
 import { projectRoutes } from './project-routes.ts';
@@ -49,7 +50,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
     return { ok: true, version: VERSION };
   });
   api.get('/events', events.handler);
-  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config), exportRoutes(db));
+  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config), exportRoutes(db), archiveRoutes(db, config));
   api.use((req) => {
     throw new Problem('no-route', { path: req.path });
   });

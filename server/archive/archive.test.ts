@@ -1,0 +1,102 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { execa } from 'execa';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { ArchiveReply, Job, Media, Project, RenderLedger, Shot, ShotDetail, ShotDocument, TrackRows } from '../../core/schemas/types.ts';
+import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
+
+const FRAMES = 4, folder = temporaryFolder();
+let home: TestService, away: TestService, project: Project, shot: Shot, document: ShotDocument, archive: Buffer;
+
+beforeAll(async () => {
+  home = await startTestService();
+  ({ project, shot, document } = await preparedShot(home.api, FRAMES));
+  await home.api.ended((await home.api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
+  const changed = { ...document, look: { ...document.look, soften: 1.1 }, handKeys: [{ frame: 2, corners: document.corners! }] };
+  await home.api.call('PUT', `/shots/${shot.id}/document`, { base: 2, document: changed });
+  // A second shot that rides on the first, and one without anything.
+  const rider = await home.api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Rider' });
+  await home.api.call('PUT', `/shots/${rider.id}/plate`, { mediaId: (await home.api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!.id });
+  await home.api.call('PUT', `/shots/${rider.id}/document`, { base: 1, document: { ...changed, handKeys: [], rides: shot.id } });
+  await home.api.call('POST', `/projects/${project.id}/shots`, { name: 'Empty' });
+  await home.api.call('POST', `/projects/${project.id}/looks`, { name: 'Soft', look: { soften: 1.1 } }).catch(() => {});
+  await home.api.ended((await home.api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'frames' })).id);
+  archive = await home.api.bytes(`/projects/${project.id}/archive`);
+  away = await startTestService();
+}, 240_000);
+afterAll(async () => {
+  await home.end();
+  await away.end();
+  folder.remove();
+});
+
+const bring = async (service: TestService, bytes: Buffer): Promise<{ status: number; body: ArchiveReply & { code?: string } }> => {
+  const response = await fetch(`${service.address}/api/v1/archives`, { method: 'POST', body: new Uint8Array(bytes) });
+  return { status: response.status, body: (await response.json()) as ArchiveReply };
+};
+const shotsOf = (service: TestService, id: number) => service.api.call<Shot[]>('GET', `/projects/${id}/shots`);
+const keys = async (service: TestService, id: number) => (await service.api.call<RenderLedger>('GET', `/shots/${id}/ledger`)).frames.map((f) => f.key);
+
+test('the system’s unzip reads it', async () => {
+  writeFileSync(join(folder.path, 'project.zip'), archive);
+  const { stdout } = await execa('python3', ['-m', 'zipfile', '-l', join(folder.path, 'project.zip')]);
+  expect(stdout.split('\n').slice(1).map((line) => line.split(/\s+/)[0])).toEqual(['manifest.json', 'project.json', `shots/${shot.id}.json`, `shots/${shot.id + 1}.json`, `shots/${shot.id + 2}.json`, expect.stringMatching(/^media\/[0-9a-f]{64}$/), expect.stringMatching(/^media\/[0-9a-f]{64}$/)]);
+  expect((await execa('python3', ['-m', 'zipfile', '-t', join(folder.path, 'project.zip')])).stdout).toContain('Done testing');
+});
+
+test('into an empty server: documents, revisions, tracks and media are there, and frames come to the same pictures', async () => {
+  const { status, body } = await bring(away, archive);
+  expect(body).toMatchObject({ shots: 3, media: 2, damaged: [], missing: [] });
+  expect(status).toBe(200);
+  const shots = await shotsOf(away, body.projectId), mine = shots.find((one) => one.name === 'Orders laptop')!, rider = shots.find((one) => one.name === 'Rider')!;
+  await away.api.until<Media[]>(`/projects/${body.projectId}/media`, (media) => media.every((one) => one.state === 'ready'));
+  const [there, here] = [await away.api.call<ShotDetail>('GET', `/shots/${mine.id}`), await home.api.call<ShotDetail>('GET', `/shots/${shot.id}`)];
+  expect(there.document).toEqual({ ...here.document, contentId: expect.any(Number) as unknown });
+  expect(there.shot.revision).toBe(3);
+  expect((await away.api.call<ShotDetail>('GET', `/shots/${rider.id}`)).document.rides).toBe(mine.id);
+  const rows = async (service: TestService, id: number) => (await service.api.call<TrackRows>('GET', `/shots/${id}/track?after=0`)).rows.map(({ runKey: _key, ...row }) => row).sort((a, b) => a.frame - b.frame);
+  expect(await rows(away, mine.id)).toEqual(await rows(home, shot.id));
+  // The same keys stand for the same pictures: rendered here they are those of there, byte for byte.
+  await away.api.ended((await away.api.call<Job>('POST', `/shots/${mine.id}/render`, { frames: [0, FRAMES - 1], output: 'frames' })).id);
+  expect(await keys(away, mine.id)).toEqual(await keys(home, shot.id));
+  for (const key of await keys(home, shot.id)) expect((await away.api.bytes(`/finished/${key!}.png`)).equals(await home.api.bytes(`/finished/${key!}.png`))).toBe(true);
+}, 120_000);
+
+test('without plates a server that holds them finds them; one that does not says which are missing', async () => {
+  const light = await home.api.bytes(`/projects/${project.id}/archive?plates=no`);
+  expect(light.length).toBeLessThan(archive.length);
+  expect((await bring(home, light)).body).toMatchObject({ shots: 3, media: 2, missing: [] });
+  const fresh = await startTestService();
+  try {
+    const { body } = await bring(fresh, light);
+    expect(body).toMatchObject({ shots: 3, media: 1, missing: ['orders.mp4'] });
+    expect((await shotsOf(fresh, body.projectId)).map((one) => one.name)).toEqual(['Orders laptop', 'Rider', 'Empty']);
+  } finally {
+    await fresh.end();
+  }
+}, 60_000);
+
+test('damaged or cut off: what is whole comes in, what is not is named', async () => {
+  const fresh = await startTestService();
+  try {
+    const cut = await bring(fresh, archive.subarray(0, archive.length - 200_000));
+    expect(cut.body).toMatchObject({ shots: 3 });
+    expect(cut.body.damaged.length).toBeGreaterThan(0);
+    expect([...cut.body.damaged].every((name) => ['orders.mp4', 'orders.png'].includes(name))).toBe(true);
+    // A byte in the middle of the first shot's part.
+    const spoilt = Buffer.from(archive), at = spoilt.indexOf(Buffer.from(`shots/${shot.id}.json`));
+    spoilt[at + 400]! ^= 0x55;
+    const told = await bring(fresh, spoilt);
+    expect(told.body).toMatchObject({ shots: 2, media: 2, damaged: ['Orders laptop'], missing: [] });
+    for (const bytes of [Buffer.from('nothing of the kind'), archive.subarray(0, 100), Buffer.alloc(0)]) {
+      const refused = await bring(fresh, bytes);
+      expect(refused.status).toBe(415);
+      expect(['archive-unreadable', 'empty-file']).toContain(refused.body.code);
+    }
+    // Parts with other names never become files.
+    const { zipSync, strToU8 } = await import('fflate');
+    expect((await bring(fresh, Buffer.from(zipSync({ '../../escape.txt': strToU8('x'), 'manifest.json': strToU8('{}') })))).body.code).toBe('archive-unreadable');
+  } finally {
+    await fresh.end();
+  }
+}, 60_000);

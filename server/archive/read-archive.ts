@@ -1,0 +1,73 @@
+import { existsSync, mkdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { Problem } from '../../core/problem/problem.ts';
+import { checked } from '../../core/schemas/check.ts';
+import type { ArchivedShot, ArchiveManifest, ArchiveReply } from '../../core/schemas/types.ts';
+import { run, transaction, type Database } from '../database/connection.ts';
+import { insertJob } from '../database/jobs.ts';
+import { insertLook } from '../database/looks.ts';
+import { insertMedia, setCorrections, setLut, setMediaFailed } from '../database/media.ts';
+import { createProject } from '../database/projects.ts';
+import { storedPath } from '../media/uploads.ts';
+import { beginShot, fillShot } from './archive-shot.ts';
+import { unpackArchive } from './unpack-archive.ts';
+import { MANIFEST, PROJECT } from './write-archive.ts';
+
+/**
+ * Brings a project of an archive in, as a new one. Each part is held to its checksum: what is damaged or cut off is named and left out, what is
+ * whole comes in. @throws Problem archive-unreadable when nothing can be made of it
+ */
+export async function readArchive(db: Database, file: string, folder: string, mediaFolder: string): Promise<ArchiveReply> {
+  const sums = await unpackArchive(file, folder), manifest = readManifest(folder, sums);
+  const whole = new Set(manifest.parts.filter((part) => sums.get(part.file) === part.sha256).map((part) => part.file)), damaged = manifest.parts.filter((part) => !whole.has(part.file)).map((part) => part.what);
+  if (!whole.has(PROJECT)) throw new Problem('archive-unreadable', { why: 'the part that tells the project is damaged' });
+  const project = checked('archivedProject', readJson(folder, PROJECT), 'the archived project');
+  const shots = manifest.parts.filter((part) => part.file.startsWith('shots/') && whole.has(part.file)).flatMap((part): ArchivedShot[] => {
+    try {
+      return [checked('archivedShot', readJson(folder, part.file), part.what)];
+    } catch {
+      damaged.push(part.what);
+      return [];
+    }
+  });
+  for (const part of whole) if (part.startsWith('media/')) putInPlace(join(folder, part), storedPath(mediaFolder, part.slice('media/'.length)));
+  return transaction(db, async (connection) => {
+    const missing: string[] = [], projectId = await createProject(connection, project.name), media = new Map<number, number>(), ids = new Map<number, number>();
+    for (const medium of project.media) {
+      const id = await insertMedia(connection, { projectId, name: medium.name, hash: medium.hash, bytes: medium.bytes });
+      media.set(medium.key, id);
+      await setCorrections(connection, id, medium.corrections);
+      if (medium.lut && existsSync(storedPath(mediaFolder, medium.lut.hash))) await setLut(connection, id, medium.lut);
+      if (existsSync(storedPath(mediaFolder, medium.hash))) await insertJob(connection, { kind: 'bring-in', projectId, mediaId: id, params: {}, total: 0 });
+      else {
+        missing.push(medium.name);
+        await setMediaFailed(connection, id, new Problem('archive-no-file', { name: medium.name }).sentence, 'archive-no-file');
+      }
+    }
+    for (const shot of shots) ids.set(shot.key, await beginShot(connection, projectId, shot, media));
+    for (const shot of shots) await fillShot(connection, ids.get(shot.key)!, shot, { media, shots: ids });
+    for (const { name, look } of project.looks) await insertLook(connection, projectId, name, look);
+    await run(connection, 'UPDATE jobs SET changed = NEXT VALUE FOR change_number WHERE project_id = ?', [projectId]);
+    return { projectId, shots: shots.length, media: project.media.length - missing.length, damaged, missing };
+  });
+}
+
+function readManifest(folder: string, sums: ReadonlyMap<string, string>): ArchiveManifest {
+  if (!sums.has(MANIFEST)) throw new Problem('archive-unreadable', { why: 'it has no manifest' });
+  try {
+    return checked('archiveManifest', readJson(folder, MANIFEST), 'the manifest');
+  } catch (error) {
+    throw new Problem('archive-unreadable', { why: error instanceof Problem ? error.message.replace(/\.$/, '') : 'its manifest is damaged' }, { cause: error });
+  }
+}
+
+function readJson(folder: string, file: string): unknown {
+  return JSON.parse(readFileSync(join(folder, file), 'utf8')) as unknown;
+}
+
+function putInPlace(file: string, place: string): void {
+  if (existsSync(place)) return rmSync(file);
+  mkdirSync(dirname(place), { recursive: true });
+  renameSync(file, place);
+}
+
