@@ -151,3 +151,20 @@ test('somebody else’s corners come in by a table whose columns are chosen, as 
     truth.frames[f!]!.corners.forEach(([x, y], i) => expect(Math.hypot(numbers[2 * i]! - x, numbers[2 * i + 1]! - y)).toBeLessThan(1e-4));
   }
 });
+
+test('a whole project is saved as one file and brought in again', async ({ page, service }) => {
+  test.setTimeout(120_000);
+  const { shot, project } = await laptop(service.api);
+  await page.goto(`${service.address}/projects/${project.id}`);
+  const [download] = await Promise.all([page.waitForEvent('download'), page.locator('[data-save-all]').click()]);
+  expect(download.suggestedFilename()).toBe('trial.yarlop.zip');
+  const bytes = await readFile(await download.path());
+  await page.goto(service.address);
+  await page.getByLabel('A saved project').setInputFiles({ name: 'trial.yarlop.zip', mimeType: 'application/zip', buffer: bytes });
+  await expect(page).toHaveURL(/\/projects\/\d+$/);
+  await expect(page).not.toHaveURL(new RegExp(`/projects/${project.id}$`));
+  await page.getByRole('link', { name: 'Orders laptop' }).first().click();
+  await expect(page.locator('[data-reading="follow"]')).toContainText(`${FRAMES} of ${FRAMES}`, { timeout: 60_000 });
+  const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]), corners = async (of: number) => (await service.api.bytes(`/shots/${of}/export/corners-csv`)).toString();
+  expect(await corners(id)).toBe(await corners(shot.id));
+});

@@ -24,6 +24,17 @@ export async function call<R extends SchemaName>(method: string, path: string, r
   return checked(reply, await readReply(response), `the reply to ${method} ${path}`);
 }
 
+/** Sends a file as it is. */
+export async function sendFile<R extends SchemaName>(path: string, reply: R, file: Blob): Promise<SchemaTypes[R]> {
+  let response: Response;
+  try {
+    response = await fetch(BASE + path, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } });
+  } catch (error) {
+    throw unreachable(error);
+  }
+  return checked(reply, await readReply(response), `the reply to POST ${path}`);
+}
+
 async function readReply(response: Response): Promise<unknown> {
   const data: unknown = await response.json().catch(() => null);
   if (response.ok) return data;

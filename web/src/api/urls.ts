@@ -13,4 +13,5 @@ export const exportUrl = (shotId: number, format: string): string => `${BASE}/sh
 export const fileUrl = (jobId: number, name: string): string => `${BASE}/jobs/${jobId}/files/${encodeURIComponent(name)}`;
 /** A finished frame, light enough to be played. */
 export const finishedUrl = (key: string): string => `${BASE}/finished/${key}.jpg`;
+export const archiveUrl = (projectId: number, plates: boolean): string => `${BASE}/projects/${projectId}/archive${plates ? '' : '?plates=no'}`;
 export const EVENTS_URL = `${BASE}/events`;

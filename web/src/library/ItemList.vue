@@ -63,7 +63,7 @@ img, .blank { width: 108px; height: 62px; object-fit: cover; background: var(--p
 .words { flex: 1; min-width: 150px; }
 .words b { display: block; overflow-wrap: anywhere; }
 .about { display: block; margin-top: 2px; }
-.steps { display: grid; grid-template-columns: repeat(6, 92px); }
+.steps { display: grid; grid-template-columns: repeat(7, 92px); }
 .step { display: grid; padding: 1px 6px 1px 8px; border-left: 2px solid var(--line); font-size: 13px; line-height: 1.3; color: var(--ink-soft); }
 .step span { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .step .title { font-weight: 640; color: var(--ink); }

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { decimalRate } from '../../../core/exchange/rate.ts';
 import type { Project, ShotCard } from '../../../core/schemas/types.ts';
 import { call } from '../api/client.ts';
+import { archiveUrl } from '../api/urls.ts';
 import NameDialog from '../components/NameDialog.vue';
 import ItemList, { type Item } from '../library/ItemList.vue';
 import MediaShelf from '../library/MediaShelf.vue';
@@ -16,7 +17,7 @@ const router = useRouter();
 const id = Number(useRoute().params.id);
 const project = ref<Project | null>(null);
 const cards = ref<ShotCard[] | null>(null);
-const naming = ref(false);
+const naming = ref(false), withPlates = ref(true);
 const items = computed<Item[]>(() => (cards.value ?? []).map(({ shot, document, track, seatOff, contentName, render, changedAt, picture }) => {
   const facts = shot.plate?.facts;
   const all = readings({ shot, document, track, seatOff, contentName, render });
@@ -48,7 +49,13 @@ const remove = (item: Item) => change(async () => {
 <template>
   <div class="top-bar"><RouterLink class="word" to="/">Yarlop</RouterLink><span class="trail"><RouterLink to="/">Projects</RouterLink> / <b>{{ project?.name }}</b></span></div>
   <main class="page wide">
-    <div class="d-flex align-items-center justify-content-between"><h1>{{ project?.name }}</h1><BButton variant="primary" @click="naming = true">New shot</BButton></div>
+    <div class="d-flex align-items-center justify-content-between"><h1>{{ project?.name }}</h1>
+      <span class="d-flex gap-2 align-items-center">
+        <BFormCheckbox v-model="withPlates">with plates</BFormCheckbox>
+        <a class="btn btn-outline-secondary" :href="archiveUrl(id, withPlates)" download data-save-all title="One file with shots, tracks, looks and content, to be brought in elsewhere"><i class="bi bi-download" /> Save all</a>
+        <BButton variant="primary" @click="naming = true">New shot</BButton>
+      </span>
+    </div>
     <p v-if="cards?.length === 0">There is no shot yet. Make one for each clip in which a screen is to be replaced.</p>
     <ItemList
       v-else thing="shot" :items="items" can-duplicate @remove="remove" @rename="(shot, name) => change(() => call('PATCH', `/shots/${shot}`, 'shot', { name }))"
