@@ -90,6 +90,9 @@ export const PROBLEMS = {
   // The service
   'not-found': { status: 404, what: 'There is no {thing} {id}.', remedy: 'It may have been deleted. Go back to the list.' },
   'stale-save': { status: 409, what: 'Somebody saved revision {current} of this shot meanwhile; yours started from {base}.', remedy: 'Take theirs, or put yours over it as a new revision.' },
+  'changed-meanwhile': { status: 412, what: 'This shot is at revision {current}; the request was for another one.', remedy: 'Read it again, and send the change with the ETag that comes with it.' },
+  'key-used': { status: 422, what: 'The Idempotency-Key {key} was used for another request.', remedy: 'Take a new key for each request.' },
+  'key-in-work': { status: 409, what: 'The request with the Idempotency-Key {key} is still being worked on.', remedy: 'Ask again in a moment.' },
   'job-running': { status: 409, what: 'A {kind} job is already running on this shot.', remedy: 'Wait for it or stop it first.' },
   'job-ended': { status: 409, what: 'This job has already ended.', remedy: 'Start a new one.' },
   'no-route': { status: 404, what: 'There is nothing at {path}.', remedy: 'Check the address.' },

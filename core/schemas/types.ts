@@ -33,6 +33,7 @@ export type AnySchema =
   | JobList
   | TrackRow
   | TrackRows
+  | DocumentReply
   | JobPriorityRequest
   | WorkerList
   | ProblemReply
@@ -1666,6 +1667,10 @@ export interface TrackRows {
   after: number;
   rows: TrackRow[];
 }
+export interface DocumentReply {
+  revision: number;
+  document: ShotDocument;
+}
 export interface JobPriorityRequest {
   priority: JobPriority;
 }
@@ -1680,6 +1685,20 @@ export interface RenderWorker {
   seenAt: string;
 }
 export interface ProblemReply {
+  /**
+   * RFC 9457: names the kind of problem.
+   */
+  type?: string;
+  /**
+   * RFC 9457: the same for all of its kind.
+   */
+  title?: string;
+  status?: number;
+  /**
+   * RFC 9457: what was wrong and what to do.
+   */
+  detail?: string;
+  instance?: string;
   code: string;
   message: string;
   remedy: string;

@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { Problem } from '../../core/problem/problem.ts';
+import type { ProblemReply } from '../../core/schemas/types.ts';
 import { VERSION } from '../version.ts';
 import type { Config } from '../config.ts';
 import type { Database } from '../database/connection.ts';
@@ -13,6 +14,8 @@ import { jobRoutes } from './job-routes.ts';
 import { JobEvents } from './job-events.ts';
 import { mediaRoutes } from './media-routes.ts';
 import { plateRoutes } from './plate-routes.ts';
+import { openApi } from './openapi.ts';
+import { idempotency } from './idempotency.ts';
 import { lookRoutes } from './look-routes.ts';
 import { archiveRoutes } from './archive-routes.ts';
 import { exportRoutes } from './export-routes.ts';
@@ -45,10 +48,12 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
   api.use('/media/:id/lut', express.json({ limit: '64mb' }));
   api.use('/shots/:id/import', express.json({ limit: '64mb' }));
   api.use(express.json({ limit: '8mb' }));
+  api.use(idempotency(db));
   route(api, 'get', '/health', { reply: 'health' }, async () => {
     await db.query('SELECT 1');
     return { ok: true, version: VERSION };
   });
+  api.get('/openapi.json', (_req, res) => void res.json(openApi()));
   api.get('/events', events.handler);
   api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config), exportRoutes(db), archiveRoutes(db, config));
   api.use((req) => {
@@ -72,6 +77,11 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
   } };
 }
 
+/** A problem as RFC 9457 has it (section 3), with what a person is told beside. */
+export function problemDetails(problem: Problem, id: string): ProblemReply {
+  return { type: `urn:yarlop:problem:${problem.code}`, title: problem.code.replaceAll('-', ' '), status: problem.status, detail: problem.sentence, instance: `urn:uuid:${id}`, code: problem.code, message: problem.message, remedy: problem.remedy, request: id };
+}
+
 function errorReply(log: Logger): ErrorRequestHandler {
   return (error: unknown, req, res, next) => {
     if (res.headersSent) return next(error);
@@ -79,7 +89,7 @@ function errorReply(log: Logger): ErrorRequestHandler {
     const problem = asProblem(error, id);
     if (problem.status >= 500) log.error({ request: id, error: error instanceof Error ? error.stack : String(error) }, 'request failed');
     const current = problem.code === 'stale-save' ? { current: Number(problem.values.current) } : {};
-    return res.status(problem.status).json({ code: problem.code, message: problem.message, remedy: problem.remedy, request: id, ...current });
+    return res.status(problem.status).type('application/problem+json').send(JSON.stringify({ ...problemDetails(problem, id), ...current }));
   };
 }
 

@@ -24,7 +24,7 @@ test('every format is handed on, with its choices; archives hold a file a frame'
   for (const bytes of Object.values(maps)) expect(Buffer.from(bytes).readUInt32LE(0)).toBe(20000630);
   // A page must not run on our own address.
   const page = await fetch(`${service.address}/api/v1/shots/${shot.id}/export/css-html`);
-  expect([page.headers.get('content-type'), page.headers.get('content-disposition')]).toEqual(['application/octet-stream', 'attachment; filename="orders-laptop.html"']);
+  expect([page.headers.get('content-type'), page.headers.get('content-disposition')]).toEqual(['application/octet-stream', 'attachment; filename=orders-laptop.html']);
 });
 
 test('what is asked wrongly is a sentence', async () => {

@@ -10,7 +10,19 @@ export interface RouteInput<B> {
   id(name?: string): number;
 }
 
-type Method = 'get' | 'post' | 'put' | 'patch' | 'delete';
+export type Method = 'get' | 'post' | 'put' | 'patch' | 'delete';
+
+/** What is known of a JSON route without calling it. */
+export interface DescribedRoute {
+  readonly method: Method;
+  readonly path: string;
+  readonly body: SchemaName | null;
+  readonly reply: SchemaName;
+}
+
+/** Routes that were made, by method and path; a second service in one process makes the same. */
+const made = new Map<string, DescribedRoute>();
+export const describedRoutes = (): DescribedRoute[] => [...made.values()];
 
 /** A JSON route: the body is held to its schema before the handler sees it, the reply before it leaves. */
 export function route<R extends SchemaName, B extends SchemaName | undefined = undefined>(
@@ -22,6 +34,7 @@ export function route<R extends SchemaName, B extends SchemaName | undefined = u
     const reply = await handler({ req, res, body: body as never, id: (name = 'id') => rowNumber(req, name) });
     res.json(checked(schemas.reply, reply, `the reply to ${method} ${path}`));
   };
+  made.set(`${method} ${path}`, { method, path, body: schemas.body ?? null, reply: schemas.reply });
   router[method](path, handle);
 }
 

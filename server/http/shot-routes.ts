@@ -1,4 +1,4 @@
-import { Router } from 'express';
+import { Router, type Request } from 'express';
 import { checkLook } from '../../core/composite/check-look.ts';
 import { needsMeasuring } from '../../core/composite/look.ts';
 import { checkCorners, checkOutlines } from '../../core/follow/check-job.ts';
@@ -26,15 +26,22 @@ export function shotRoutes(db: Database): Router {
   };
 
   route(router, 'get', '/shots/:id', { reply: 'shotDetail' }, async ({ id }) => detail(await shotOf(id())));
-
-  route(router, 'put', '/shots/:id/document', { body: 'saveDocument', reply: 'saved' }, async ({ id, body }) => {
+  route(router, 'get', '/shots/:id/document', { reply: 'documentReply' }, async ({ id, res }) => {
     const shot = await shotOf(id());
+    res.set('ETag', entityTag(shot.revision));
+    return { revision: shot.revision, document: await readDocument(db, shot.id, shot.revision) };
+  });
+
+  route(router, 'put', '/shots/:id/document', { body: 'saveDocument', reply: 'saved' }, async ({ id, body, req, res }) => {
+    const shot = await shotOf(id());
+    checkMatch(req, shot.revision);
     checkDocument(body.document);
     const { rides } = body.document;
     for (const { source, shot: other } of body.document.spans ?? []) if (source === 'shot') await checkSpanSource(db, shot, other);
     for (const { shot: other } of body.document.others ?? []) await checkOther(db, shot, other);
     if (rides !== undefined && rides !== (await readDocument(db, shot.id, shot.revision)).rides) await checkRide(db, shot, rides);
     const revision = await saveDocument(db, id(), body.base, body.document);
+    res.set('ETag', entityTag(revision));
     return { revision, runKey: runKeyOf(body.document, shot.plate?.id ?? null) };
   });
   route(router, 'get', '/shots/:id/revisions', { reply: 'revisions' }, async ({ id }) => {
@@ -60,6 +67,15 @@ export function shotRoutes(db: Database): Router {
   route(router, 'get', '/shots/:id/ridable', { reply: 'shots' }, async ({ id }) => ridable(db, await shotOf(id())));
 
   return router;
+}
+
+const entityTag = (revision: number): string => `"${revision}"`;
+
+/** RFC 9110, section 13.1.1: with If-Match the change is made only to what it was meant for. */
+function checkMatch(req: Request, current: number): void {
+  const asked = req.get('If-Match');
+  if (asked === undefined || asked.trim() === '*') return;
+  if (!asked.split(',').some((tag) => tag.trim() === entityTag(current))) throw new Problem('changed-meanwhile', { current });
 }
 
 /** A span of frames as the address names it: `3-17`. */

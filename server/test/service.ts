@@ -8,6 +8,7 @@ import type { Truth } from '../../demo/truth.ts';
 import { readConfig } from '../config.ts';
 import { runTool } from '../media/run-tool.ts';
 import { startService, type Service } from '../start/service.ts';
+import { Described } from './described.ts';
 
 export const ROOT = join(import.meta.dirname, '../..');
 export const clipPath = (name: string): string => join(ROOT, 'demo/clips', name);
@@ -37,11 +38,17 @@ export async function startTestService(env: Record<string, string> = {}): Promis
 
 /** The HTTP interface as another program would use it. */
 export class Api {
+  private described: Promise<Described> | null = null;
+
   constructor(readonly address: string) {}
 
   async request(method: string, path: string, body?: unknown): Promise<{ status: number; body: never; headers: Headers }> {
     const response = await fetch(`${this.address}/api/v1${path}`, { method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }) });
-    return { status: response.status, body: (await response.json()) as never, headers: response.headers };
+    const reply = (await response.json()) as never;
+    // Every test of the service is one of its description too.
+    (this.described ??= Described.of(this.address));
+    (await this.described).check(method, path, body, response.status, response.headers.get('content-type') ?? '', reply);
+    return { status: response.status, body: reply, headers: response.headers };
   }
   /** The reply's body; throws when it is a problem. */
   async call<T>(method: string, path: string, body?: unknown): Promise<T> {

@@ -1,0 +1,34 @@
+import type { RequestHandler } from 'express';
+import { createHash } from 'node:crypto';
+import { Problem } from '../../core/problem/problem.ts';
+import type { Database } from '../database/connection.ts';
+import { freeKey, keepReply, takeKey } from '../database/idempotency-keys.ts';
+
+/**
+ * A POST with an `Idempotency-Key` is done once: asked again with the same body it is answered as before (IETF draft "The Idempotency-Key HTTP
+ * Header Field"). Under one key another request is refused, and so is the same one while it is being worked on. What failed may be tried again.
+ */
+export function idempotency(db: Database): RequestHandler {
+  return async (req, res, next) => {
+    const name = req.get('Idempotency-Key');
+    if (req.method !== 'POST' || name === undefined) return next();
+    if (!/^[\x21-\x7e]{1,200}$/.test(name)) throw new Problem('bad-field', { where: 'the request', field: 'Idempotency-Key', why: 'must be 1 to 200 letters, figures and signs' });
+    const hash = createHash('sha256').update(JSON.stringify([req.method, req.originalUrl, (req.body as unknown) ?? null])).digest('hex'), before = await takeKey(db, name, hash);
+    if (before) {
+      if (before.requestHash !== hash) throw new Problem('key-used', { key: name });
+      if (before.status === null || before.reply === null) throw new Problem('key-in-work', { key: name });
+      res.status(before.status).type('application/json').set('Idempotent-Replay', 'true').send(before.reply);
+      return;
+    }
+    const send = res.json.bind(res);
+    // Answered only when what was answered is kept: a client that never hears of it asks again.
+    res.json = (body: unknown) => {
+      void keepReply(db, name, res.statusCode, JSON.stringify(body)).then(() => send(body), next);
+      return res;
+    };
+    res.on('close', () => {
+      if (!res.writableEnded || res.statusCode >= 400) void freeKey(db, name).catch(() => {});
+    });
+    return next();
+  };
+}
