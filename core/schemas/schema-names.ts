@@ -48,6 +48,7 @@ export interface SchemaTypes {
   trackRows: T.TrackRows;
   jobPriority: T.JobPriorityRequest;
   documentReply: T.DocumentReply;
+  serviceDescription: T.ServiceDescription;
   workers: T.WorkerList;
   ledger: T.RenderLedger;
   renderPlan: T.RenderPlan;
@@ -106,7 +107,7 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'), frontReply: inApi('frontReply'), lookReply: inApi('lookReply'), keepLook: inApi('keepLook'), savedLooks: inApi('savedLooks'), surfaceReply: inApi('surfaceReply'),
   renderRequest: inSend('request'), ledger: inSend('ledger'), renderPlan: inSend('plan'), partStates: inSend('partStates'), archiveManifest: inArchive('manifest'), archivedProject: inArchive('project'), archivedShot: inArchive('shot'), archiveReply: inArchive('reply'), importMapping: inSend('importMapping'), importRequest: inSend('importRequest'), importReply: inSend('importReply'), exportChoices: inSend('exportChoices'), deliverySettings: inSend('settings'),
   steadyRequest: inApi('steadyRequest'),
-  apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), jobPriority: inApi('jobPriority'), documentReply: inApi('documentReply'), workers: inApi('workers'), problem: inApi('problem'),
+  apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), jobPriority: inApi('jobPriority'), documentReply: inApi('documentReply'), serviceDescription: inApi('description'), workers: inApi('workers'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),
   correctMedia: inApi('correctMedia'), lutRequest: inApi('lutRequest'), heldRequest: inApi('heldRequest'), heldReply: inApi('heldReply'), fromServerRequest: inApi('fromServerRequest'),
   serverFolder: inApi('serverFolder'), limits: inApi('limits'), checkReply: inApi('checkReply'), replaceQuery: inApi('replaceQuery'), replacePlate: inApi('replacePlate'),

@@ -33,6 +33,7 @@ export type AnySchema =
   | JobList
   | TrackRow
   | TrackRows
+  | ServiceDescription
   | DocumentReply
   | JobPriorityRequest
   | WorkerList
@@ -1666,6 +1667,38 @@ export interface TrackRows {
    */
   after: number;
   rows: TrackRow[];
+}
+/**
+ * What the interface shows of the OpenAPI description.
+ */
+export interface ServiceDescription {
+  openapi: string;
+  paths: {
+    [k: string]: {
+      [k: string]: DescribedOperation;
+    };
+  };
+  [k: string]: unknown;
+}
+export interface DescribedOperation {
+  summary: string;
+  requestBody?: {
+    content: {
+      [k: string]: {};
+    };
+    [k: string]: unknown;
+  };
+  responses: {
+    [k: string]: {};
+  };
+  parameters?: DescribedParameter[];
+  [k: string]: unknown;
+}
+export interface DescribedParameter {
+  name: string;
+  in: string;
+  description?: string;
+  [k: string]: unknown;
 }
 export interface DocumentReply {
   revision: number;

@@ -20,14 +20,14 @@ export function lightLayer(picture: CodedPicture, colour: PlateColour): LightPic
 
 /**
  * The insert alone, premultiplied light of BT.709 primaries: laid over the plate's light it gives the finished picture wherever it covers any of it
- * (T. Porter, T. Duff, Compositing digital images, 1984: over, solved for what lies over). `matte`: how much of each pixel it covers.
+ * (T. Porter, T. Duff, Compositing digital images, 1984: over, solved for what lies over). Grain may take dark places a little below 0. `matte`: how much of each pixel it covers.
  */
 export function insertLayer(plate: CodedPicture, full: CodedPicture, matte: Float32Array, colour: PlateColour): LightPicture {
   const { width, height } = plate, below = lightOfPicture(plate, colour), above = lightOfPicture(full, colour), data = new Float32Array(4 * width * height);
   for (let i = 0; i < matte.length; i++) {
     const alpha = matte[i]!;
     if (alpha <= 0) continue;
-    for (let c = 0; c < 3; c++) data[4 * i + c] = Math.max(0, above[3 * i + c]! - (1 - alpha) * below[3 * i + c]!);
+    for (let c = 0; c < 3; c++) data[4 * i + c] = above[3 * i + c]! - (1 - alpha) * below[3 * i + c]!;
     data[4 * i + 3] = alpha;
   }
   return { width, height, data };

@@ -31,7 +31,7 @@ export function asCodes(layer: LayerPicture, colour: PlateColour, deep: boolean)
     }
     case 'light': {
       const { data: light } = layer.picture, straight = new Float32Array((light.length / 4) * 3), data = newCodes(peak, light.length);
-      for (let i = 0; i < light.length / 4; i++) for (let c = 0; c < 3; c++) straight[3 * i + c] = light[4 * i + 3]! > 0 ? light[4 * i + c]! / light[4 * i + 3]! : 0;
+      for (let i = 0; i < light.length / 4; i++) for (let c = 0; c < 3; c++) straight[3 * i + c] = light[4 * i + 3]! > 0 ? Math.max(0, light[4 * i + c]! / light[4 * i + 3]!) : 0;
       const codes = codesOfLight(straight, 3, colour, peak);
       for (let i = 0; i < light.length / 4; i++) {
         for (let c = 0; c < 3; c++) data[4 * i + c] = codes[3 * i + c]!;

@@ -8,6 +8,7 @@ export const router = createRouter({
     { path: '/projects/:id(\\d+)', name: 'project', component: () => import('./pages/ProjectPage.vue') },
     { path: '/shots/:id(\\d+)', redirect: (to) => `${to.path}/plate` },
     { path: `/shots/:id(\\d+)/:step(${STEPS.map((s) => s.name).join('|')})`, name: 'shot', component: () => import('./pages/ShotPage.vue') },
+    { path: '/http-api', name: 'http-api', component: () => import('./pages/ApiPage.vue') },
     { path: '/:rest(.*)', component: () => import('./pages/NothingHere.vue') },
   ],
 });

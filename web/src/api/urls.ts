@@ -14,4 +14,5 @@ export const fileUrl = (jobId: number, name: string): string => `${BASE}/jobs/${
 /** A finished frame, light enough to be played. */
 export const finishedUrl = (key: string): string => `${BASE}/finished/${key}.jpg`;
 export const archiveUrl = (projectId: number, plates: boolean): string => `${BASE}/projects/${projectId}/archive${plates ? '' : '?plates=no'}`;
+export const DESCRIPTION_URL = `${BASE}/openapi.json`;
 export const EVENTS_URL = `${BASE}/events`;
