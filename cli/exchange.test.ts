@@ -53,17 +53,18 @@ describe('export', () => {
     const read = await runTool('ffmpeg', ['-v', 'error', '-y', '-i', at('maps/st.1003.exr'), '-f', 'rawvideo', '-pix_fmt', 'gbrapf32le', at('map.raw')], 20_000);
     expect(read.stderr).toBe('');
     const bytes = readFileSync(at('map.raw')), planes = new Float32Array(bytes.buffer, bytes.byteOffset, 4 * 320 * 200), n = 320 * 200, to = homographyBetweenQuads(UNIT_SQUARE, QUADS[2]!)!;
-    let seen = 0;
+    let seen = 0, worst = 0;
     for (let row = 0; row < 200; row++) {
       for (let col = 0; col < 320; col++) {
         const i = row * 320 + col;
         if (planes[3 * n + i] !== 1) continue;
         const [x, y] = applyToPoint(to, [planes[2 * n + i]!, planes[i]!]);
-        expect(Math.hypot(x - col - 0.5, y - row - 0.5)).toBeLessThan(0.01);
+        worst = Math.max(worst, Math.hypot(x - col - 0.5, y - row - 0.5));
         seen++;
       }
     }
     expect(seen).toBeGreaterThan(15_000);
+    expect(worst).toBeLessThan(0.01);
     await done('export', '--track', 'track.json', '--format', 'st-map', '--inverse', '--content-size', '64x48', '--overscan', '8', '--frames', '2-2', '--out', 'back.%d.exr');
     expect((await runTool('ffprobe', ['-v', 'error', '-show_entries', 'stream=width,height', '-of', 'csv=p=0', at('back.1003.exr')], 20_000)).stdout.trim()).toMatch(/^(64,48|80,64)$/);
     const half = await yarlop('export', '--track', 'track.json', '--format', 'st-map', '--bits', '16', '--frames', '0-0', '--out', 'half.%d.exr');

@@ -16,10 +16,10 @@ const failure = (env: Record<string, string>): string => {
 
 describe('readConfig', () => {
   test('has working defaults', () => {
-    expect(readConfig({}, '/data')).toEqual({ port: 8460, host: '127.0.0.1', dataFolder: '/data', workers: 2, uploadLimitBytes: 20e9, platesFolder: null, logLevel: 'warn' });
+    expect(readConfig({}, '/data')).toEqual({ port: 8460, host: '127.0.0.1', dataFolder: '/data', database: null, workers: 2, uploadLimitBytes: 20e9, platesFolder: null, logLevel: 'warn' });
     expect(readConfig({ YARLOP_PORT: '', YARLOP_LOG: '' }, '/data').port).toBe(8460);
   });
-  test.each([['YARLOP_PORT', 'eighty'], ['YARLOP_PORT', '70000'], ['YARLOP_WORKERS', '0'], ['YARLOP_WORKERS', '1.5'], ['YARLOP_UPLOAD_LIMIT_GB', '-3'], ['YARLOP_LOG', 'loud'], ['YARLOP_PLATES', 'no-such-folder']])(
+  test.each([['YARLOP_PORT', 'eighty'], ['YARLOP_PORT', '70000'], ['YARLOP_WORKERS', '-1'], ['YARLOP_DATABASE', 'http://elsewhere'], ['YARLOP_WORKERS', '1.5'], ['YARLOP_UPLOAD_LIMIT_GB', '-3'], ['YARLOP_LOG', 'loud'], ['YARLOP_PLATES', 'no-such-folder']])(
     '%s=%s is refused with its name and what it may be', (name, value) => {
       expect(failure({ [name]: value })).toMatch(new RegExp(`^The setting ${name} is "${value}": it must be .*Correct it`));
     });
