@@ -19,6 +19,8 @@ async function yarlop(...args: string[]): Promise<{ code: number; stderr: string
   return { code: result.exitCode ?? -1, stderr: result.stderr };
 }
 const done = async (...args: string[]) => expect(await yarlop(...args)).toMatchObject({ code: 0 });
+/** How far corners of a track are from where they should be, px. */
+const farthestOf = (name: string) => Math.max(...[...cornersByFrame(JSON.parse(text(name)) as TrackFile)].flatMap(([frame, quad]) => quad.map(([x, y], i) => Math.hypot(x - QUADS[frame]![i]![0], y - QUADS[frame]![i]![1]))));
 const text = (name: string) => readFileSync(at(name), 'utf8');
 
 beforeAll(() => {
@@ -28,7 +30,8 @@ beforeAll(() => {
 afterAll(() => folder.remove());
 
 describe('export', () => {
-  test.each(['corners-csv', 'corners-json', 'corners-text', 'homography-csv', 'homography-json', 'transform-csv', 'transform-json', 'css-html', 'otio', 'gltf'])('%s', async (format) => {
+  // What each format holds is tested in core/exchange; here that the command writes it.
+  test.each(['corners-csv', 'corners-json', 'homography-csv', 'homography-json', 'css-html'])('%s', async (format) => {
     await done('export', '--track', 'track.json', '--format', format, '--out', `e.${format}`);
     const written = text(`e.${format}`);
     if (format.endsWith('csv')) {
@@ -85,7 +88,7 @@ describe('export', () => {
 });
 
 describe('import', () => {
-  const farthest = (name: string) => Math.max(...[...cornersByFrame(JSON.parse(text(name)) as TrackFile)].flatMap(([frame, quad]) => quad.map(([x, y], i) => Math.hypot(x - QUADS[frame]![i]![0], y - QUADS[frame]![i]![1]))));
+  const farthest = farthestOf;
   test('what was exported comes back; homographies need the corners that they carry', async () => {
     for (const format of ['corners-csv', 'corners-json', 'homography-csv', 'homography-json']) {
       await done('import', '--in', `e.${format}`, '--track', 'track.json', '--out', 'back.json');
@@ -104,5 +107,28 @@ describe('import', () => {
     writeFileSync(at('bad.txt'), 'hello there\n');
     expect((await yarlop('import', '--in', 'bad.txt', '--size', '320x200', '--rate', '24', '--out', 'x.json')).stderr).toMatch(/cannot be read as corners or homographies/);
     expect((await yarlop('import', '--in', 'odd.txt', '--out', 'x.json')).stderr).toMatch(/--plate is missing \(or --track, or --size WxH and --rate n\/d\)/);
+  });
+});
+
+describe('batch', () => {
+  const batch = (decimals: number) => JSON.stringify({ format: 'yarlop-batch/1', shots: [
+    { name: 'one', steps: [{ run: 'export', with: { track: 'track.json', format: 'corners-csv', units: 'normalised', decimals, out: 'one.csv' } }, { run: 'import', with: { in: 'one.csv', track: 'track.json', out: 'one.json' } }] },
+    { name: 'broken', steps: [{ run: 'export', with: { track: 'none.json', format: 'corners-csv', out: 'x.csv' } }] },
+    { name: 'two', folder: '.', steps: [{ run: 'export', with: { track: 'track.json', format: 'gltf', out: 'two.gltf' } }] },
+  ] });
+  test('runs all shots, names the one that fails, and goes on where it was', async () => {
+    writeFileSync(at('batch.json'), batch(9));
+    const first = await yarlop('batch', 'batch.json');
+    expect(first.code).toBe(1);
+    expect(first.stderr).toMatch(/broken: The file none\.json does not exist\.[^]*1 of 3 shots could not be finished: broken\./);
+    expect(text('two.gltf')).toContain('"asset"');
+    expect(farthestOf('one.json')).toBeLessThan(0.001);
+    // Nothing that is done is done again; with other options it is, and so is what follows from it.
+    const second = await yarlop('batch', 'batch.json');
+    expect(second.stderr).not.toMatch(/one: |two: /);
+    writeFileSync(at('batch.json'), batch(2));
+    expect((await yarlop('batch', 'batch.json')).stderr).toMatch(/one: export[^]*one: import/);
+    expect(farthestOf('one.json')).toBeGreaterThan(0.1);
+    expect((await yarlop('batch', 'track.json')).stderr).toMatch(/^yarlop: track\.json: /);
   });
 });

@@ -2,7 +2,7 @@ import { mkdirSync } from 'node:fs';
 import { basename, dirname, extname } from 'node:path';
 import { EXPORT_FORMATS, exportText, isTextFormat, shapesOf, type ExportSource } from '../core/exchange/export-formats.ts';
 import { shapesSvg } from '../core/exchange/shapes-data.ts';
-import { inverseStMap, stMap } from '../core/exchange/st-map.ts';
+import { inverseStMap, stMap, stMapChannels, stMapNote } from '../core/exchange/st-map.ts';
 import { cornersByFrame } from '../core/exchange/track-file.ts';
 import { flatSize } from '../core/send/layer-pictures.ts';
 import { Problem } from '../core/problem/problem.ts';
@@ -41,8 +41,7 @@ async function writeStMaps(options: Options, source: ExportSource, choices: Expo
   const inverseSize = size ?? (home ? flatSize(home) : { width: track.width, height: track.height });
   await eachFrame(options, source, '.exr', (file, frame) => {
     const quad = corners.get(frame) ?? null, map = options.inverse ? inverseStMap(quad, inverseSize, track, { overscan, y: choices.y }) : stMap(quad, track, { overscan, y: choices.y });
-    const told = `${options.inverse ? 'for each pixel of the flattened surface the place in the plate' : 'for each pixel of the plate the place in the content'}: R across, G ${choices.y === 'up' ? 'up' : 'down'}, 0 to 1 from edge to edge, taken at pixel middles; A 1 where that is within; plate ${track.width}x${track.height}`;
-    writeExrFile(file, map.width, map.height, [{ name: 'R', values: map.s }, { name: 'G', values: map.t }, { name: 'B', values: new Float32Array(map.s.length) }, { name: 'A', values: map.within }], bits, { rate: track.rate, overscan, comments: told });
+    writeExrFile(file, map.width, map.height, stMapChannels(map), bits, { rate: track.rate, overscan, comments: stMapNote(track, options.inverse === true, choices.y) });
   });
 }
 

@@ -23,6 +23,8 @@ const HELP = `yarlop: follow a screen in a plate, put content on it, hand on the
   yarlop import --in F (--plate P | --track TRACK.json | --size WxH --rate n/d) [--reference frame] --out TRACK.json
      a table is understood by its column names, or: [--columns frame,x,y,x,y,x,y,x,y] [--frame-base n] [--y down|up] [--pixel-centre half|integer] [--units pixels|normalised]
 
+  yarlop batch  FILE.json      many shots, each with its commands in order; run again, it goes on where it was
+
 P and C are a clip, a still, a folder or zip of numbered pictures, or a pattern such as shot.%04d.png.
 Where a plate is wrong or silent: --rate n/d, --gaps hold|stop, --deinterlace yes, --transfer NAME, --primaries NAME, --matrix bt709|bt601|bt2020, --range limited|full.
 The files are described in docs/formats.md.
@@ -38,9 +40,20 @@ const COMMANDS: Readonly<Record<string, () => Promise<(args: string[]) => Promis
   seat: async () => (await import('./seat-command.ts')).seatCommand,
   look: async () => (await import('./look-command.ts')).lookCommand,
   render: async () => (await import('./render-command.ts')).renderCommand,
+  batch: async () => {
+    const { batchCommand } = await import('./batch-command.ts');
+    return (args) => batchCommand(args, runCommand);
+  },
   import: async () => (await import('./import-command.ts')).importCommand,
   export: async () => (await import('./export-command.ts')).exportCommand,
 };
+
+/** Runs one command of those above. @throws Problem unknown-option */
+async function runCommand(name: string, args: string[]): Promise<void> {
+  const command = COMMANDS[name];
+  if (!command) throw new Problem('unknown-option', { why: `There is no command "${name}"` });
+  await (await command())(args);
+}
 
 /** Runs one command; returns the exit code. What went wrong is one sentence on stderr. */
 export async function main(args: string[]): Promise<number> {
@@ -49,11 +62,9 @@ export async function main(args: string[]): Promise<number> {
     (name === undefined ? process.stderr : process.stdout).write(HELP);
     return name === undefined ? 1 : 0;
   }
-  const command = COMMANDS[name];
   try {
-    if (!command) throw new Problem('unknown-option', { why: `There is no command "${name}"` });
     loadKernels();
-    await (await command())(rest);
+    await runCommand(name, rest);
     return 0;
   } catch (error) {
     if (process.stderr.isTTY) process.stderr.write('\r\x1b[K');

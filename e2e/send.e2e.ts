@@ -123,6 +123,16 @@ test('the CSS page lays the content where our render has it, to half a pixel; SV
   }
   expect(covered).toBeGreaterThan(3000);
   expect(sum / n).toBeLessThan(2);
+  // And back in: the outline lies on the frame on show as it was written.
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.goto(`${service.address}/shots/${shot.id}/front`);
+  await expect(page.locator('[data-shape]')).toHaveCount(1);
+  await page.getByLabel('Shapes from an SVG').setInputFiles({ name: 'shape.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
+  await expect(page.locator('[data-shape]')).toHaveCount(2);
+  await saved(page);
+  const taken = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.look.shapes![1]!;
+  expect(taken).toMatchObject({ name: 'leaf', rides: 'plate' });
+  expect(taken.points).toHaveLength(3);
   folder.remove();
 });
 

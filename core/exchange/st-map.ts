@@ -51,3 +51,13 @@ function mapped(h: Homography | null, { width, height }: { readonly width: numbe
   }
   return { width: wide, height: high, s, t, within };
 }
+
+/** What a file with a map says of itself. */
+export function stMapNote(plate: { readonly width: number; readonly height: number }, inverse: boolean, y: 'down' | 'up' = 'down'): string {
+  return `${inverse ? 'for each pixel of the flattened surface the place in the plate' : 'for each pixel of the plate the place in the content'}: R across, G ${y}, 0 to 1 from edge to edge, taken at pixel middles; A 1 where that is within; plate ${plate.width}x${plate.height}`;
+}
+
+/** A map's channels as an EXR names them. */
+export function stMapChannels({ s, t, within }: StMap): { name: string; values: Float32Array }[] {
+  return [{ name: 'R', values: s }, { name: 'G', values: t }, { name: 'B', values: new Float32Array(s.length) }, { name: 'A', values: within }];
+}

@@ -83,6 +83,7 @@ export const PROBLEMS = {
   'import-reference': { status: 409, what: 'The file says nothing of the reference frame {frame}.', remedy: 'Choose a reference frame that is in the file.' },
   'archive-unreadable': { status: 415, what: 'The file cannot be read as an archive of a project: {why}.', remedy: 'Save it again where it came from (Project → Save all).' },
   'archive-no-file': { status: 410, what: 'The file of {name} was not in the archive.', remedy: 'Bring the same file in, and choose it on Plate or Content.' },
+  'batch-failed': { status: 500, what: '{failed} of {count} shots could not be finished: {shots}.', remedy: 'Mend what was told of each, then run the batch again: what is done is not done again.' },
   'nothing-to-render': { status: 409, what: 'There is no {which} frame in what was asked for.', remedy: 'Choose another span, or render all of it: frames that are up to date are not made again.' },
   'film-with-gaps': { status: 400, what: 'A film cannot be made of frames that do not follow one another.', remedy: 'Render numbered pictures, or a whole span.' },
   'frames-failed': { status: 500, what: '{count} of the frames could not be made; frame {frame}: {why}', remedy: 'Mend that, then press Resume: what is done is kept.' },

@@ -53,6 +53,7 @@ export interface SchemaTypes {
   ledger: T.RenderLedger;
   renderPlan: T.RenderPlan;
   partStates: T.PartStates;
+  batch: T.Batch;
   archiveManifest: T.ArchiveManifest;
   archivedProject: T.ArchivedProject;
   archivedShot: T.ArchivedShot;
@@ -105,7 +106,7 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),
   pointsRequest: inApi('pointsRequest'), pointRows: inApi('pointRows'), pointJudgements: inApi('pointJudgements'), pulledRows: inApi('pulledRows'),
   spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'), frontReply: inApi('frontReply'), lookReply: inApi('lookReply'), keepLook: inApi('keepLook'), savedLooks: inApi('savedLooks'), surfaceReply: inApi('surfaceReply'),
-  renderRequest: inSend('request'), ledger: inSend('ledger'), renderPlan: inSend('plan'), partStates: inSend('partStates'), archiveManifest: inArchive('manifest'), archivedProject: inArchive('project'), archivedShot: inArchive('shot'), archiveReply: inArchive('reply'), importMapping: inSend('importMapping'), importRequest: inSend('importRequest'), importReply: inSend('importReply'), exportChoices: inSend('exportChoices'), deliverySettings: inSend('settings'),
+  renderRequest: inSend('request'), ledger: inSend('ledger'), renderPlan: inSend('plan'), partStates: inSend('partStates'), batch: `${BASE}/batch.schema.json`, archiveManifest: inArchive('manifest'), archivedProject: inArchive('project'), archivedShot: inArchive('shot'), archiveReply: inArchive('reply'), importMapping: inSend('importMapping'), importRequest: inSend('importRequest'), importReply: inSend('importReply'), exportChoices: inSend('exportChoices'), deliverySettings: inSend('settings'),
   steadyRequest: inApi('steadyRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), jobPriority: inApi('jobPriority'), documentReply: inApi('documentReply'), serviceDescription: inApi('description'), workers: inApi('workers'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),

@@ -77,6 +77,7 @@ export type AnySchema =
   | ArchivedProject
   | ArchivedShot
   | ArchiveReply
+  | Batch
   | KeyedEdges
   | Levels
   | Grain
@@ -2134,6 +2135,39 @@ export interface ArchiveReply {
    * Media whose files are neither in the archive nor here.
    */
   missing: string[];
+}
+/**
+ * Many shots, each with the commands that are run on it in order.
+ */
+export interface Batch {
+  format: 'yarlop-batch/1';
+  /**
+   * @maxItems 10000
+   */
+  shots: BatchShot[];
+}
+export interface BatchShot {
+  name: string;
+  /**
+   * Where paths are told from, itself told from the batch file; its own folder unless given.
+   */
+  folder?: string;
+  /**
+   * @maxItems 100
+   */
+  steps: BatchStep[];
+}
+export interface BatchStep {
+  /**
+   * A command, such as track.
+   */
+  run: string;
+  /**
+   * Its options without the dashes; true for a switch.
+   */
+  with: {
+    [k: string]: string | number | boolean;
+  };
 }
 /**
  * Where a follow stands and what it has learnt (core/follow/follow-state.ts).

@@ -1,6 +1,7 @@
 import Ajv from 'ajv';
 import api from './api.schema.json' with { type: 'json' };
 import archive from './archive.schema.json' with { type: 'json' };
+import batch from './batch.schema.json' with { type: 'json' };
 import blend from './blend.schema.json' with { type: 'json' };
 import board from './board.schema.json' with { type: 'json' };
 import common from './common.schema.json' with { type: 'json' };
@@ -32,7 +33,7 @@ export interface Validator {
 }
 
 /** Every schema, as it is written. */
-export const SCHEMAS: readonly { $id: string }[] = [common, content, front, blend, board, look, document, followState, job, points, splice, steady, track, media, send, api, archive];
+export const SCHEMAS: readonly { $id: string }[] = [common, content, front, blend, board, look, document, followState, job, points, splice, steady, track, media, send, api, archive, batch];
 
 /** An Ajv that knows every schema of the project. `options` are for compiling ahead of time. */
 export function schemaAjv(options: object = {}): Ajv {

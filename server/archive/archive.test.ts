@@ -6,7 +6,7 @@ import type { ArchiveReply, Job, Media, Project, RenderLedger, Shot, ShotDetail,
 import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
 
 const FRAMES = 4, folder = temporaryFolder();
-let home: TestService, away: TestService, project: Project, shot: Shot, document: ShotDocument, archive: Buffer;
+let home: TestService, away: TestService, fresh: TestService, project: Project, shot: Shot, document: ShotDocument, archive: Buffer;
 
 beforeAll(async () => {
   home = await startTestService();
@@ -23,10 +23,12 @@ beforeAll(async () => {
   await home.api.ended((await home.api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'frames' })).id);
   archive = await home.api.bytes(`/projects/${project.id}/archive`);
   away = await startTestService();
+  fresh = await startTestService({ YARLOP_WORKERS: '0' });
 }, 240_000);
 afterAll(async () => {
   await home.end();
   await away.end();
+  await fresh.end();
   folder.remove();
 });
 
@@ -66,37 +68,31 @@ test('without plates a server that holds them finds them; one that does not says
   const light = await home.api.bytes(`/projects/${project.id}/archive?plates=no`);
   expect(light.length).toBeLessThan(archive.length);
   expect((await bring(home, light)).body).toMatchObject({ shots: 3, media: 2, missing: [] });
-  const fresh = await startTestService();
-  try {
-    const { body } = await bring(fresh, light);
-    expect(body).toMatchObject({ shots: 3, media: 1, missing: ['orders.mp4'] });
-    expect((await shotsOf(fresh, body.projectId)).map((one) => one.name)).toEqual(['Orders laptop', 'Rider', 'Empty']);
-  } finally {
-    await fresh.end();
-  }
+  const { body } = await bring(fresh, light);
+  expect(body).toMatchObject({ shots: 3, media: 1, missing: ['orders.mp4'] });
+  expect((await shotsOf(fresh, body.projectId)).map((one) => one.name)).toEqual(['Orders laptop', 'Rider', 'Empty']);
 }, 60_000);
 
 test('damaged or cut off: what is whole comes in, what is not is named', async () => {
-  const fresh = await startTestService();
-  try {
-    const cut = await bring(fresh, archive.subarray(0, archive.length - 200_000));
-    expect(cut.body).toMatchObject({ shots: 3 });
-    expect(cut.body.damaged.length).toBeGreaterThan(0);
-    expect([...cut.body.damaged].every((name) => ['orders.mp4', 'orders.png'].includes(name))).toBe(true);
-    // A byte in the middle of the first shot's part.
-    const spoilt = Buffer.from(archive), at = spoilt.indexOf(Buffer.from(`shots/${shot.id}.json`));
-    spoilt[at + 400]! ^= 0x55;
-    const told = await bring(fresh, spoilt);
-    expect(told.body).toMatchObject({ shots: 2, media: 2, damaged: ['Orders laptop'], missing: [] });
-    for (const bytes of [Buffer.from('nothing of the kind'), archive.subarray(0, 100), Buffer.alloc(0)]) {
-      const refused = await bring(fresh, bytes);
-      expect(refused.status).toBe(415);
-      expect(['archive-unreadable', 'empty-file']).toContain(refused.body.code);
-    }
-    // Parts with other names never become files.
-    const { zipSync, strToU8 } = await import('fflate');
-    expect((await bring(fresh, Buffer.from(zipSync({ '../../escape.txt': strToU8('x'), 'manifest.json': strToU8('{}') })))).body.code).toBe('archive-unreadable');
-  } finally {
-    await fresh.end();
+  // Made first: the connection would lapse meanwhile.
+  const { zipSync, strToU8 } = await import('fflate'), bomb = Buffer.from(zipSync({ [`media/${'a'.repeat(64)}`]: new Uint8Array(48 << 20) }, { level: 6 }));
+  const cut = await bring(fresh, archive.subarray(0, archive.length - 200_000));
+  expect(cut.body).toMatchObject({ shots: 3 });
+  expect(cut.body.damaged.length).toBeGreaterThan(0);
+  expect([...cut.body.damaged].every((name) => ['orders.mp4', 'orders.png'].includes(name))).toBe(true);
+  // A byte in the middle of the first shot's part.
+  const spoilt = Buffer.from(archive), at = spoilt.indexOf(Buffer.from(`shots/${shot.id}.json`));
+  spoilt[at + 400]! ^= 0x55;
+  const told = await bring(fresh, spoilt);
+  expect(told.body).toMatchObject({ shots: 2, media: 2, damaged: ['Orders laptop'], missing: [] });
+  for (const bytes of [Buffer.from('nothing of the kind'), archive.subarray(0, 100), Buffer.alloc(0)]) {
+    const refused = await bring(fresh, bytes);
+    expect(refused.status).toBe(415);
+    expect(['archive-unreadable', 'empty-file']).toContain(refused.body.code);
   }
+  // A trap that unpacks to far more than it holds fills no disk.
+  expect(bomb.length).toBeLessThan(1 << 20);
+  expect((await bring(fresh, bomb)).body).toMatchObject({ code: 'archive-unreadable', message: expect.stringContaining('far more than it holds') as unknown });
+  // Parts with other names never become files.
+  expect((await bring(fresh, Buffer.from(zipSync({ '../../escape.txt': strToU8('x'), 'manifest.json': strToU8('{}') })))).body.code).toBe('archive-unreadable');
 }, 60_000);

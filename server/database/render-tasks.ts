@@ -83,9 +83,11 @@ export async function tasksOf(db: Queryable, jobId: number): Promise<{ frame: nu
   return select(db, 'SELECT frame, state, problem FROM render_tasks WHERE job_id = ? ORDER BY frame', [jobId]);
 }
 
-/** Frames of a shot's newest renders that could not be made, with what went wrong. */
+/** Frames of a shot that could not be made when they were last asked for, with what went wrong. */
 export async function failedFrames(db: Queryable, shotId: number): Promise<Map<number, string>> {
-  const rows = await select<{ frame: number; problem: string }>(db, `SELECT t.frame, t.problem FROM render_tasks t JOIN jobs j ON j.id = t.job_id WHERE j.shot_id = ? AND j.kind = 'render' AND t.state = 'failed' ORDER BY t.job_id`, [shotId]);
+  const rows = await select<{ frame: number; problem: string }>(db, `SELECT t.frame, t.problem FROM render_tasks t
+    JOIN (SELECT r.frame, MAX(r.job_id) AS job_id FROM render_tasks r JOIN jobs j ON j.id = r.job_id WHERE j.shot_id = ? AND j.kind = 'render' GROUP BY r.frame) newest ON newest.frame = t.frame AND newest.job_id = t.job_id
+    WHERE t.state = 'failed'`, [shotId]);
   return new Map(rows.map((row) => [row.frame, row.problem]));
 }
 

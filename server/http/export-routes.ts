@@ -2,7 +2,7 @@ import { ZipArchive } from 'archiver';
 import { Router, type Request, type Response } from 'express';
 import { EXPORT_FORMATS, exportText, isTextFormat, shapesOf, TEXT_ENDINGS, type ExportSource } from '../../core/exchange/export-formats.ts';
 import { shapesSvg } from '../../core/exchange/shapes-data.ts';
-import { inverseStMap, stMap } from '../../core/exchange/st-map.ts';
+import { inverseStMap, stMap, stMapChannels, stMapNote } from '../../core/exchange/st-map.ts';
 import { cornersByFrame } from '../../core/exchange/track-file.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import { checked } from '../../core/schemas/check.ts';
@@ -71,8 +71,7 @@ function* mapFiles(source: ExportSource, name: string, { y }: ExportChoices, req
   const size = source.contentSize ?? (home ? flatSize(home) : { width: track.width, height: track.height });
   for (const frame of framesOf(source)) {
     const quad = corners.get(frame) ?? null, map = inverse ? inverseStMap(quad, size, track, { overscan, y }) : stMap(quad, track, { overscan, y });
-    const told = `${inverse ? 'for each pixel of the flattened surface the place in the plate' : 'for each pixel of the plate the place in the content'}: R across, G ${y === 'up' ? 'up' : 'down'}, 0 to 1 from edge to edge, taken at pixel middles; A 1 where that is within; plate ${track.width}x${track.height}`;
-    yield { name: numberedPicture(`${name}.${inverse ? 'inverse-' : ''}st`, frame + (track.firstFrameNumber ?? 0), '.exr'), bytes: exrFile(map.width, map.height, [{ name: 'R', values: map.s }, { name: 'G', values: map.t }, { name: 'B', values: new Float32Array(map.s.length) }, { name: 'A', values: map.within }], bits, { rate: track.rate, overscan, comments: told }) };
+    yield { name: numberedPicture(`${name}.${inverse ? 'inverse-' : ''}st`, frame + (track.firstFrameNumber ?? 0), '.exr'), bytes: exrFile(map.width, map.height, stMapChannels(map), bits, { rate: track.rate, overscan, comments: stMapNote(track, inverse, y) }) };
   }
 }
 

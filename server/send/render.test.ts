@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
@@ -88,6 +88,18 @@ describe('what there is of a shot’s frames', () => {
     rmSync(join(service.dataFolder, 'renders/frames', first!.key!.slice(0, 2), `${first!.key!}.png`));
     expect(await states('matte')).toEqual(['missing', ...all('done').slice(1)]);
   });
+});
+
+test('finished frames that no shot knows are swept after a day, and what was left half written; the others stay', async () => {
+  await render();
+  const at = join(service.dataFolder, 'renders/frames/ab'), strange = join(at, `${'ab'.repeat(32)}.png`), half = join(at, `.${'ab'.repeat(32)}.png.1.part`), young = join(at, `${'ab'.repeat(31)}cd.png`), long = new Date(Date.now() - 3 * 24 * 3600 * 1000);
+  mkdirSync(at, { recursive: true });
+  for (const file of [strange, half, young]) writeFileSync(file, 'x');
+  for (const file of [strange, half]) utimesSync(file, long, long);
+  await service.api.call('POST', '/storage/sweep');
+  expect([strange, half, young].map((file) => existsSync(file))).toEqual([false, false, true]);
+  expect(await states()).toEqual(all('done'));
+  rmSync(young);
 });
 
 describe('jobs', () => {

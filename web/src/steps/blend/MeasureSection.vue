@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { useBench } from '../../stores/bench.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useProposal } from '../../stores/proposal.ts';
@@ -11,6 +11,8 @@ const shot = useShot();
 const playhead = usePlayhead();
 const bench = useBench();
 const proposal = useProposal();
+/** The part whose reason is shown in full. */
+const opened = ref<string | null>(null);
 const parts = computed(() => (proposal.look ? partsOf(proposal.look) : []));
 const open = computed(() => parts.value.filter((part) => part.takes && !part.aside && !proposal.settled.has(part.name)));
 /** Values in use that were measured along other corners. */
@@ -43,8 +45,9 @@ function goTo({ why }: ProposalPart): void {
             <span v-if="part.takes && proposal.settled.has(part.name)" class="quiet">done</span>
             <template v-else-if="part.takes"><button type="button" class="use-button" :aria-label="`Take ${part.title}`" @click="take([part.name])">take</button><button type="button" class="use-button plain" :aria-label="`Leave ${part.title}`" @click="proposal.settle([part.name])">leave</button></template>
           </div>
-          <p class="quiet" :class="{ short: bench.reason?.why !== part.why }">
-            <button v-if="part.why.frames?.length" type="button" class="sure" :title="`Measured on ${part.why.frames.length} frames: go to the next`" @click="goTo(part)">Sure to {{ sure(part) }}.</button><span v-else>Sure to {{ sure(part) }}.</span>
+          <!-- Opened by a press, not by passing over it: nothing moves away under the hand. -->
+          <p class="quiet" :class="{ short: opened !== part.name }" :title="part.why.says" @click="opened = opened === part.name ? null : part.name">
+            <button v-if="part.why.frames?.length" type="button" class="sure" :title="`Measured on ${part.why.frames.length} frames: go to the next`" @click.stop="goTo(part)">Sure to {{ sure(part) }}.</button><span v-else>Sure to {{ sure(part) }}.</span>
             {{ part.why.says }}
           </p>
         </li>
@@ -58,6 +61,7 @@ function goTo({ why }: ProposalPart): void {
 .parts { list-style: none; margin: 10px 0; padding: 0; }
 .parts li { padding: 5px 0 6px; border-top: 1px solid var(--line); }
 .parts p { margin: 1px 0 0; }
+.parts p { cursor: pointer; }
 .short { display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; overflow: clip; }
 .told { display: flex; align-items: baseline; gap: 6px; }
 .what { flex: 1; min-width: 0; }

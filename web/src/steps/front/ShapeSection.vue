@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
+import { shapesFromSvg } from '../../../../core/exchange/shapes-from-svg.ts';
 import type { FrontShape } from '../../../../core/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';
+import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
 import { keyFrames } from '../follow/edit-outline.ts';
@@ -66,6 +68,16 @@ function setPointSoft(side: 0 | 1, value: number): void {
     shape.softness = all;
   });
 }
+const svg = ref<HTMLInputElement>(), notices = useNotices();
+/** Outlines of an SVG of the plate's size, on the frame on show; what it holds besides is told. */
+const bring = (files: FileList | null) => notices.guard(async () => {
+  const [file] = files ?? [], facts = shot.plate?.facts;
+  if (!file || !facts) return;
+  const { shapes: found, faults } = shapesFromSvg(await file.text(), facts, head.frame);
+  if (svg.value) svg.value.value = '';
+  if (found.length > 0) shot.edit((draft) => (draft.look.shapes = [...(draft.look.shapes ?? []), ...found]));
+  if (faults.length > 0 || found.length === 0) notices.add(`${found.length} ${found.length === 1 ? 'shape' : 'shapes'} taken from ${file.name}. ${faults.slice(0, 3).map(({ line, why }) => `Line ${line}: ${why}.`).join(' ')}`);
+});
 const about = (shape: FrontShape) => [SAYS[shape.does ?? 'keep'], shape.rides === 'plate' ? 'in the picture' : 'rides', ...(shape.keys?.length ? [`${keyFrames(shape as never, homeOf(shot.document!, shape)).length} keys`] : [])].join(' · ');
 </script>
 
@@ -73,6 +85,8 @@ const about = (shape: FrontShape) => [SAYS[shape.does ?? 'keep'], shape.rides ==
   <section class="section">
     <header><h2>Shapes</h2><span class="quiet">drawn by hand</span></header>
     <button class="btn btn-sm btn-outline-secondary w-100" type="button" :aria-pressed="bench.tool === 'draw-shape'" @click="bench.tool = bench.tool === 'draw-shape' ? 'look' : 'draw-shape'"><i class="bi bi-bezier2" /> Draw a shape (D)</button>
+    <input ref="svg" type="file" hidden accept=".svg" aria-label="Shapes from an SVG" @change="bring(($event.target as HTMLInputElement).files)" />
+    <button class="use-button mt-2" type="button" title="Outlines of its paths, as they lie on this frame" @click="svg?.click()">from an SVG …</button>
     <ul class="list">
       <li v-for="(shape, i) in shapes" :key="i" :class="{ picked: picked === i, off: shape.off }" :data-shape="i">
         <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'shapes', index: i }"><b>{{ nameOf(shape, i) }}</b><span class="quiet d-block">{{ about(shape) }}</span></button>
