@@ -62,7 +62,6 @@ export interface SchemaTypes {
   importRequest: T.ImportRequest;
   importReply: T.ImportReply;
   exportChoices: T.ExportChoices;
-  deliverySettings: T.DeliverySettings;
   problem: T.ProblemReply;
   uploadReply: T.UploadReply;
   health: T.Health;
@@ -106,7 +105,7 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),
   pointsRequest: inApi('pointsRequest'), pointRows: inApi('pointRows'), pointJudgements: inApi('pointJudgements'), pulledRows: inApi('pulledRows'),
   spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'), frontReply: inApi('frontReply'), lookReply: inApi('lookReply'), keepLook: inApi('keepLook'), savedLooks: inApi('savedLooks'), surfaceReply: inApi('surfaceReply'),
-  renderRequest: inSend('request'), ledger: inSend('ledger'), renderPlan: inSend('plan'), partStates: inSend('partStates'), batch: `${BASE}/batch.schema.json`, archiveManifest: inArchive('manifest'), archivedProject: inArchive('project'), archivedShot: inArchive('shot'), archiveReply: inArchive('reply'), importMapping: inSend('importMapping'), importRequest: inSend('importRequest'), importReply: inSend('importReply'), exportChoices: inSend('exportChoices'), deliverySettings: inSend('settings'),
+  renderRequest: inSend('request'), ledger: inSend('ledger'), renderPlan: inSend('plan'), partStates: inSend('partStates'), batch: `${BASE}/batch.schema.json`, archiveManifest: inArchive('manifest'), archivedProject: inArchive('project'), archivedShot: inArchive('shot'), archiveReply: inArchive('reply'), importMapping: inSend('importMapping'), importRequest: inSend('importRequest'), importReply: inSend('importReply'), exportChoices: inSend('exportChoices'),
   steadyRequest: inApi('steadyRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), jobPriority: inApi('jobPriority'), documentReply: inApi('documentReply'), serviceDescription: inApi('description'), workers: inApi('workers'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),

@@ -11,9 +11,9 @@ export interface FileWords {
 
 export const USUAL_PATTERN = '{shot}-{layer}-v{version}';
 
-/** A name without what some file systems refuse: letters, figures, dots and hyphens. */
+/** A name without what some file systems refuse: letters, figures, dots and hyphens; `shot` where nothing is left of it. */
 export function fileNameOf(name: string): string {
-  return name.trim().toLowerCase().replace(/[^\p{L}\p{N}.]+/gu, '-').replace(/^[-.]+|[-.]+$/g, '');
+  return name.trim().toLowerCase().replace(/[^\p{L}\p{N}.]+/gu, '-').replace(/^[-.]+|[-.]+$/g, '') || 'shot';
 }
 
 /** The name that a pattern stands for, without an ending. @throws Problem bad-field for an unknown word in braces */
@@ -27,7 +27,15 @@ export function fillPattern(pattern: string, words: FileWords): string {
       default: throw new Problem('bad-field', { where: 'the settings', field: 'pattern', why: `has {${word}}; known are {project}, {shot}, {layer} and {version}` });
     }
   });
-  return fileNameOf(filled) || 'shot';
+  return fileNameOf(filled);
+}
+
+/** A film's file ending. */
+export const FILM_ENDINGS = { h264: '.mp4', hevc: '.mp4', vp9: '.webm', av1: '.mp4', ffv1: '.mkv' } as const satisfies Partial<Record<DeliveryFormat, string>>;
+export type FilmFormat = keyof typeof FILM_ENDINGS;
+
+export function isFilm(format: DeliveryFormat): format is FilmFormat {
+  return format in FILM_ENDINGS;
 }
 
 /** Endings of numbered pictures. */

@@ -61,7 +61,7 @@ function surfaceParts({ document, corners: planned, border }: PlannedSurface, { 
 }
 
 /** Whether where the camera was matters, which all corners tell together. */
-const isDeep = (look: Look): boolean => (look.depth !== undefined && look.depth !== 0) || look.texture?.falloff !== undefined || look.reflections?.rides === 'mirror' || look.board?.layers.some((layer) => layer.depth) === true;
+export const isDeep = (look: Look): boolean => (look.depth !== undefined && look.depth !== 0) || look.texture?.falloff !== undefined || look.reflections?.rides === 'mirror' || look.board?.layers.some((layer) => layer.depth) === true;
 
 /** As many frames to either side as a surface's motion is told from: see core/composite/shutter-path.ts. */
 const ASIDE = 5;

@@ -28,10 +28,6 @@ export async function releaseFramesOf(db: Queryable, names: readonly string[]): 
   }
 }
 
-export async function workerNames(db: Queryable): Promise<string[]> {
-  return (await select<{ name: string }>(db, 'SELECT name FROM workers')).map((row) => row.name);
-}
-
 export async function listWorkers(db: Queryable): Promise<RenderWorker[]> {
   const rows = await select<{ name: string; machine: string; frames: number; seen_at: Date; alive: number }>(db, `SELECT name, machine, frames, seen_at, seen_at >= CURRENT_TIMESTAMP(3) - INTERVAL ${DEAD_AFTER_SECONDS} SECOND AS alive FROM workers ORDER BY machine, name`);
   return rows.map(({ name, machine, frames, seen_at, alive }) => ({ name, machine, frames, alive: alive === 1, seenAt: seen_at.toISOString() }));

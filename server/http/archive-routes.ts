@@ -11,7 +11,7 @@ import type { Database } from '../database/connection.ts';
 import { findProject } from '../database/projects.ts';
 import { gigabytes } from '../media/uploads.ts';
 import { found, route, rowNumber } from './route.ts';
-import { fileNameOf } from './shot-routes.ts';
+import { fileNameOf } from '../../core/send/file-pattern.ts';
 
 /** A whole project out, as one file, and in again. */
 export function archiveRoutes(db: Database, config: Config): Router {

@@ -7,7 +7,6 @@ import { cornersByFrame } from '../../core/exchange/track-file.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import { checked } from '../../core/schemas/check.ts';
 import type { ExportChoices } from '../../core/schemas/types.ts';
-import { numberedPicture } from '../../core/send/file-pattern.ts';
 import { flatSize } from '../../core/send/layer-pictures.ts';
 import type { Database } from '../database/connection.ts';
 import { findShot } from '../database/shots.ts';
@@ -16,7 +15,7 @@ import { exportSource } from '../send/export-source.ts';
 import { importTrack } from '../send/import-track.ts';
 import { refuseWhileRunning } from './job-routes.ts';
 import { found, route, rowNumber } from './route.ts';
-import { fileNameOf } from './shot-routes.ts';
+import { fileNameOf, numberedPicture } from '../../core/send/file-pattern.ts';
 
 /** Most frames that are written into one archive of maps in one go. */
 const MOST_MAPS = 20_000;

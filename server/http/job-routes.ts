@@ -16,7 +16,7 @@ import { steadyingOf } from '../jobs/steady-job.ts';
 import { found, route, rowNumber } from './route.ts';
 import { runKeyOf, sameQuestion } from '../database/run-key.ts';
 import { sendFile } from './render-routes.ts';
-import { fileNameOf } from './shot-routes.ts';
+import { fileNameOf } from '../../core/send/file-pattern.ts';
 
 /**
  * Queues a follow of a shot. From the reference, what is still missing of a track that was begun with the same regions is

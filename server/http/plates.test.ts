@@ -98,8 +98,8 @@ describe('deep plates', () => {
     await ffmpeg('-f', 'lavfi', '-i', 'color=c=white:s=32x32:r=25:d=0.1', '-vf', 'format=gbrpf32le,colorlevels=romin=0', '-frames:v', '2', '-c:v', 'exr', '-start_number', '1', at('plain.%04d.exr'));
     const { writeExr } = await import('../media/write-exr.ts');
     const data = new Float32Array(32 * 32 * 3).map((_, i) => [4, -0.25, 0.5][i % 3]!);
-    await writeExr(at('sun.0001.exr'), { width: 32, height: 32, data, peak: 1 });
-    await writeExr(at('sun.0002.exr'), { width: 32, height: 32, data, peak: 1 });
+    writeExr(at('sun.0001.exr'), { width: 32, height: 32, data, peak: 1 });
+    writeExr(at('sun.0002.exr'), { width: 32, height: 32, data, peak: 1 });
     const zip = zipSync({ 'sun.0001.exr': new Uint8Array(readFileSync(at('sun.0001.exr'))), 'sun.0002.exr': new Uint8Array(readFileSync(at('sun.0002.exr'))) });
     const { media } = await api.bringIn((await newProject()).id, 'sun.zip', zip);
     expect(media.facts).toMatchObject({ bits: 32, transfer: 'linear', frames: 2 });

@@ -96,7 +96,3 @@ function checkDocument(document: ShotDocument): void {
   const names = (document.cornerPoints ?? []).map((p) => p.name), twice = names.find((name, i) => names.indexOf(name) !== i);
   if (twice !== undefined) throw new Problem('point-named-twice', { where: 'the document', name: twice });
 }
-
-export function fileNameOf(name: string): string {
-  return name.trim().toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'shot';
-}

@@ -8,7 +8,8 @@ import type { CodedPicture, Peak } from '../../core/image/picture.ts';
 import { DISPLAY_COLOUR, displayPicture, type PlateColour } from '../../core/image/plate-colour.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { DeliverySettings } from '../../core/schemas/types.ts';
-import { filmArguments, SOUND_ARGUMENTS, type FilmFormat } from './film-codecs.ts';
+import type { FilmFormat } from '../../core/send/file-pattern.ts';
+import { filmArguments, SOUND_ARGUMENTS } from './film-codecs.ts';
 import { isMissing, lastWords } from './run-tool.ts';
 import { writeExr } from './write-exr.ts';
 
@@ -147,7 +148,7 @@ async function writeWholePng(file: string, data: Uint8Array | Uint16Array | Code
 }
 
 /** Writes one picture in the format of the name's ending: EXR as it is, PNG with floats as display codes. */
-export function writePicture(file: string, picture: CodedPicture, colour: PlateColour): Promise<void> {
+export async function writePicture(file: string, picture: CodedPicture, colour: PlateColour): Promise<void> {
   if (extname(file).toLowerCase() === '.exr') return writeExr(file, picture);
   return writePng(file, picture.peak === 1 ? displayPicture(picture, colour) : picture);
 }

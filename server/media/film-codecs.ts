@@ -1,16 +1,9 @@
 import { DISPLAY_COLOUR, type PlateColour } from '../../core/image/plate-colour.ts';
-import type { DeliveryFormat, DeliverySettings } from '../../core/schemas/types.ts';
+import type { DeliverySettings } from '../../core/schemas/types.ts';
+import { FILM_ENDINGS, type FilmFormat } from '../../core/send/file-pattern.ts';
 
 /** Ways of coding a film. */
-export const FILM_FORMATS = ['h264', 'hevc', 'vp9', 'av1', 'ffv1'] as const satisfies readonly DeliveryFormat[];
-export type FilmFormat = (typeof FILM_FORMATS)[number];
-
-export function isFilm(format: DeliveryFormat): format is FilmFormat {
-  return (FILM_FORMATS as readonly string[]).includes(format);
-}
-
-/** A film's file ending. */
-export const FILM_ENDINGS: Readonly<Record<FilmFormat, string>> = { h264: '.mp4', hevc: '.mp4', vp9: '.webm', av1: '.mp4', ffv1: '.mkv' };
+export const FILM_FORMATS = Object.keys(FILM_ENDINGS) as FilmFormat[];
 
 /** Constant rate factors: common practice, no source; each coder has a scale of its own. */
 const RATE_FACTORS = { h264: { small: 23, good: 15, best: 8 }, hevc: { small: 26, good: 18, best: 10 }, vp9: { small: 36, good: 24, best: 12 }, av1: { small: 42, good: 28, best: 14 } } as const;

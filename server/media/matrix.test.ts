@@ -138,7 +138,7 @@ describe('sequences', () => {
     const data = Float32Array.from({ length: 40 * 24 * 3 }, (_, i) => Math.fround(((i % 97) - 20) / 8));
     const picture = { width: 40, height: 24, data, peak: 1 as const };
     expect(fitsHalf(data)).toBe(true);
-    await writeExr(at('wide.0001.exr'), picture);
+    writeExr(at('wide.0001.exr'), picture);
     const { facts, frames } = await decodeAll(at('wide.%04d.exr'));
     const back = pictureFromRaw(frames[0]!, facts.layout);
     expect(back.data).toEqual(data);
@@ -151,7 +151,7 @@ describe('sequences', () => {
   test('a value that halves do not have is written in full', async () => {
     const data = new Float32Array(32 * 32 * 3).fill(1 / 3);
     expect(fitsHalf(data)).toBe(false);
-    await writeExr(at('third.0001.exr'), { width: 32, height: 32, data, peak: 1 });
+    writeExr(at('third.0001.exr'), { width: 32, height: 32, data, peak: 1 });
     const { facts, frames } = await decodeAll(at('third.%04d.exr'));
     expect(pictureFromRaw(frames[0]!, facts.layout).data[5]).toBe(Math.fround(1 / 3));
   });

@@ -1,9 +1,6 @@
-import { renameSync, rmSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
-import { execa } from 'execa';
 import type { CodedPicture } from '../../core/image/picture.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import { isMissing, lastWords } from './run-tool.ts';
+import { writeExrFile } from './exr-file.ts';
+import { channelsOf } from './layer-picture.ts';
 
 /** True when every value is one that 16-bit floating point has exactly (IEEE 754 binary16). */
 export function fitsHalf(values: Float32Array): boolean {
@@ -20,24 +17,8 @@ export function fitsHalf(values: Float32Array): boolean {
   return true;
 }
 
-/** Writes one picture as OpenEXR, ZIP-compressed, half float where that loses nothing; under its name only when whole. */
-export async function writeExr(file: string, picture: CodedPicture): Promise<void> {
-  const pixels = picture.width * picture.height;
-  const planes = new Float32Array(3 * pixels);
-  // ffmpeg's planes are green, blue, red.
-  for (let i = 0, at = 0; i < pixels; i++, at += 3) {
-    planes[2 * pixels + i] = picture.data[at]! / picture.peak;
-    planes[i] = picture.data[at + 1]! / picture.peak;
-    planes[pixels + i] = picture.data[at + 2]! / picture.peak;
-  }
-  const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part`);
-  const result = await execa('ffmpeg', ['-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'gbrpf32le', '-s', `${picture.width}x${picture.height}`, '-i', 'pipe:0',
-    '-frames:v', '1', '-c:v', 'exr', '-compression', 'zip16', '-format', fitsHalf(planes) ? 'half' : 'float', '-f', 'image2', '-update', '1', temporary.replaceAll('%', '%%')],
-  { reject: false, input: new Uint8Array(planes.buffer), maxBuffer: 1 << 20, timeout: 120_000 });
-  if (result.exitCode === 0) return renameSync(temporary, file);
-  rmSync(temporary, { force: true });
-  if (isMissing(result)) throw new Problem('tool-missing', { tool: 'ffmpeg', package: 'ffmpeg' });
-  if (/No space left/i.test(result.stderr)) throw new Problem('disk-full');
-  if (/No such file|Permission denied/i.test(result.stderr)) throw new Problem('file-unwritable', { file, why: lastWords(result.stderr) });
-  throw new Problem('tool-failed', { tool: 'ffmpeg', why: lastWords(result.stderr) });
+/** Writes one picture as OpenEXR, its codes as they are, half float where that loses nothing; under its name only when whole. */
+export function writeExr(file: string, { width, height, data, peak }: CodedPicture): void {
+  const channels = channelsOf(peak === 1 ? (data as Float32Array) : Float32Array.from(data, (code) => code / peak), 3);
+  writeExrFile(file, width, height, channels, channels.every(({ values }) => fitsHalf(values)) ? 16 : 32);
 }

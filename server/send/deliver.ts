@@ -4,14 +4,13 @@ import { formatTimecode, parseTimecode, type Timecode } from '../../core/exchang
 import { peakOf } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { RenderLayer, RenderPlan } from '../../core/schemas/types.ts';
-import { fillPattern, numberedPicture, PICTURE_ENDINGS, USUAL_PATTERN } from '../../core/send/file-pattern.ts';
+import { FILM_ENDINGS, fillPattern, isFilm, numberedPicture, type FilmFormat, PICTURE_ENDINGS, USUAL_PATTERN } from '../../core/send/file-pattern.ts';
 import { findProject } from '../database/projects.ts';
 import { noteFile, readPlan, tasksOf } from '../database/render-tasks.ts';
 import { findShot } from '../database/shots.ts';
 import type { JobContext } from '../jobs/job-context.ts';
 import { openFilm } from '../media/encode.ts';
 import { writeExrFile } from '../media/exr-file.ts';
-import { FILM_ENDINGS, isFilm, type FilmFormat } from '../media/film-codecs.ts';
 import { writeIntegers } from '../media/write-integers.ts';
 import { storedPath } from '../media/uploads.ts';
 import { burnIn } from './burn-in.ts';

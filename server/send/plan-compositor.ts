@@ -15,7 +15,7 @@ import { framesToMeasure } from '../../core/matte/frames-to-measure.ts';
 import type { CleanSurface } from '../../core/blend/clean-surface.ts';
 import { cleanNeeds, cleanSurface, type CleanKind } from '../../core/measure/clean-needs.ts';
 import type { PlannedMedium, PlannedSurface, RenderPlan } from '../../core/schemas/types.ts';
-import { cleanOn } from '../../core/send/frame-parts.ts';
+import { cleanOn, isDeep } from '../../core/send/frame-parts.ts';
 import type { FrameStore } from '../media/frame-store.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import { openShown, type MediaFrames, type ShownMedia } from './shown-media.ts';
@@ -43,8 +43,7 @@ class PlanSurface {
     this.ratio = surfaceRatio(document);
     this.corners = new Map(planned.corners.map((row) => [row.frame, row.corners]));
     this.perSecond = rate[0] / rate[1];
-    const deep = this.look.depth !== 0 || this.look.texture?.falloff || this.look.reflections?.rides === 'mirror' || document.look.board?.layers.some((layer) => layer.depth);
-    this.focal = deep ? surfaceFocal([...this.corners.values()], plate.facts, this.ratio, document.focal) : undefined;
+    this.focal = isDeep(document.look) ? surfaceFocal([...this.corners.values()], plate.facts, this.ratio, document.focal) : undefined;
     this.shown = openShown(document, this.look, media);
   }
 

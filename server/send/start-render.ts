@@ -1,6 +1,6 @@
 import { Problem } from '../../core/problem/problem.ts';
 import type { LedgerFrame, RenderLayer, RenderRequest } from '../../core/schemas/types.ts';
-import { fillPattern } from '../../core/send/file-pattern.ts';
+import { fillPattern, isFilm } from '../../core/send/file-pattern.ts';
 import { chosenFrames, isUnbroken } from '../../core/send/frame-choice.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
@@ -9,7 +9,6 @@ import { noteFinished } from '../database/finished-frames.ts';
 import { hasOpenJob, insertJob, nextVersion } from '../database/jobs.ts';
 import { insertTasks, packWhenWhole } from '../database/render-tasks.ts';
 import { findShot } from '../database/shots.ts';
-import { isFilm } from '../media/film-codecs.ts';
 import { FrameKeys } from './frame-keys.ts';
 import { statesOf } from './ledger.ts';
 import { planRender } from './render-plan.ts';

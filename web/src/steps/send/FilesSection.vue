@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import type { DeliveryFormat, DeliverySettings, RenderLayer } from '../../../../core/schemas/types.ts';
-import { fillPattern, fileNameOf, numberedPicture, PICTURE_ENDINGS, USUAL_PATTERN } from '../../../../core/send/file-pattern.ts';
+import { FILM_ENDINGS, fillPattern, isFilm as isFilmFormat, numberedPicture, PICTURE_ENDINGS, USUAL_PATTERN } from '../../../../core/send/file-pattern.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useNotices } from '../../stores/notices.ts';
@@ -13,8 +13,7 @@ import { FORMAT_NAMES, LAYER_NAMES } from './layer-names.ts';
 const shot = useShot(), renders = useRenders(), notices = useNotices();
 type Format = Exclude<DeliveryFormat, 'frames'>;
 const format = ref<Format>('h264'), layers = ref<RenderLayer[]>(['full']), more = ref(false), settings = ref<DeliverySettings>({});
-const FILM_ENDINGS: Partial<Record<Format, string>> = { h264: '.mp4', hevc: '.mp4', vp9: '.webm', av1: '.mp4', ffv1: '.mkv' };
-const isFilm = computed(() => format.value in FILM_ENDINGS), lossy = computed(() => isFilm.value && format.value !== 'ffv1');
+const isFilm = computed(() => isFilmFormat(format.value)), lossy = computed(() => isFilm.value && format.value !== 'ffv1');
 const handles = computed(() => settings.value.handles ?? 0), count = computed(() => Math.min(shot.frames - 1, renders.span[1] + handles.value) - Math.max(0, renders.span[0] - handles.value) + 1);
 const version = computed(() => Math.max(0, ...renders.own.filter((job) => job.render && job.render.output !== 'frames').map((job) => job.render!.version)) + 1);
 const pattern = computed(() => settings.value.pattern ?? USUAL_PATTERN);
@@ -22,7 +21,7 @@ const names = computed(() => {
   try {
     return { names: layers.value.map((layer) => {
       const name = fillPattern(pattern.value, { project: shot.project?.name ?? 'project', shot: shot.shot?.name ?? 'shot', layer, version: version.value });
-      return isFilm.value ? `${name}${FILM_ENDINGS[format.value]!}` : numberedPicture(name, settings.value.firstNumber ?? renders.span[0] + shot.firstNumber - Math.min(handles.value, renders.span[0]), PICTURE_ENDINGS[format.value]!);
+      return isFilmFormat(format.value) ? `${name}${FILM_ENDINGS[format.value]}` : numberedPicture(name, settings.value.firstNumber ?? renders.span[0] + shot.firstNumber - Math.min(handles.value, renders.span[0]), PICTURE_ENDINGS[format.value]!);
     }), problem: null };
   } catch (error) {
     return { names: [], problem: (error as Error).message };
@@ -37,7 +36,6 @@ function set<K extends keyof DeliverySettings>(name: K, value: DeliverySettings[
 const toggleLayer = (layer: RenderLayer) => (layers.value = (Object.keys(LAYER_NAMES) as RenderLayer[]).filter((one) => (one === layer) !== layers.value.includes(one)));
 const burn = (part: 'frame' | 'name' | 'version') => set('burnIn', { ...settings.value.burnIn, [part]: !settings.value.burnIn?.[part] });
 const write = () => notices.guard(() => renders.start({ frames: renders.span, output: format.value, layers: layers.value, settings: settings.value }));
-const folder = computed(() => fileNameOf(shot.shot?.name ?? ''));
 </script>
 
 <template>
@@ -60,7 +58,7 @@ const folder = computed(() => fileNameOf(shot.shot?.name ?? ''));
       </template>
       <p v-if="names.problem" class="notice m-0">{{ names.problem }}</p>
       <p v-else class="names m-0" data-file-names><code v-for="name in names.names" :key="name">{{ name }}</code></p>
-      <BButton variant="primary" :disabled="renders.ledger?.impossible !== null || layers.length === 0 || names.problem !== null" :title="folder" data-write-files @click="write">Write {{ isFilm ? (layers.length > 1 ? `${layers.length} films` : 'the film') : 'pictures' }} of {{ count }} frames</BButton>
+      <BButton variant="primary" :disabled="renders.ledger?.impossible !== null || layers.length === 0 || names.problem !== null" data-write-files @click="write">Write {{ isFilm ? (layers.length > 1 ? `${layers.length} films` : 'the film') : 'pictures' }} of {{ count }} frames</BButton>
     </div>
   </section>
 </template>
