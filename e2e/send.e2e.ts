@@ -65,10 +65,13 @@ test('a render is held on to, sent first, gone on with and stopped; several laye
   await page.getByLabel('Pattern of file names').press('Enter');
   await expect(page.locator('[data-file-names] code')).toHaveText(['trial-orders-laptop.full-001.0000.png', 'trial-orders-laptop.matte-001.0000.png']);
   await page.getByRole('button', { name: 'frame', exact: true }).click();
+  // Another one goes first, so that this one is still waiting when it is held.
+  const before = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'frames', layers: ['card', 'clean', 'flat', 'difference'], priority: 1 });
   await page.locator('[data-write-files]').click();
   const row = page.locator('[data-render]').first();
   await row.getByRole('button', { name: 'Hold on' }).click();
   await expect(row).toHaveAttribute('data-render', 'paused');
+  await service.api.ended(before.id);
   await row.getByRole('button', { name: 'first', exact: true }).click();
   await expect(row.getByRole('button', { name: 'first', exact: true })).toHaveAttribute('aria-pressed', 'true');
   await row.getByRole('button', { name: 'Go on' }).click();

@@ -16,7 +16,8 @@ const format = ref<Format>('h264'), layers = ref<RenderLayer[]>(['full']), more 
 const isFilm = computed(() => isFilmFormat(format.value)), lossy = computed(() => isFilm.value && format.value !== 'ffv1');
 const handles = computed(() => settings.value.handles ?? 0), count = computed(() => Math.min(shot.frames - 1, renders.span[1] + handles.value) - Math.max(0, renders.span[0] - handles.value) + 1);
 const version = computed(() => Math.max(0, ...renders.own.filter((job) => job.render && job.render.output !== 'frames').map((job) => job.render!.version)) + 1);
-const pattern = computed(() => settings.value.pattern ?? USUAL_PATTERN);
+/** Taken when it is typed to its end: what is half typed stands through a render's progress. */
+const pattern = computed({ get: () => settings.value.pattern ?? USUAL_PATTERN, set: (text: string) => set('pattern', text || undefined) });
 const names = computed(() => {
   try {
     return { names: layers.value.map((layer) => {
@@ -54,7 +55,7 @@ const write = () => notices.guard(() => renders.start({ frames: renders.span, ou
         <NumberField v-if="!isFilm" label="First number" :value="settings.firstNumber ?? renders.span[0] + shot.firstNumber" :min="0" :max="2e9" :digits="0" @commit="(v) => set('firstNumber', Math.round(v))" />
         <div class="row-line"><span>Burnt in</span><div class="choice" role="group" aria-label="Burnt in"><button v-for="part in (['name', 'version', 'frame'] as const)" :key="part" type="button" :aria-pressed="settings.burnIn?.[part] === true" @click="burn(part)">{{ part }}</button></div></div>
         <div v-if="isFilm" class="row-line"><span>Plate’s sound</span><ChoiceRow label="Plate’s sound" :options="['drop', 'keep'] as const" :value="settings.audio ?? 'drop'" @choose="set('audio', $event)" /></div>
-        <label class="row-line"><span>Names</span><input class="pattern" :value="pattern" aria-label="Pattern of file names" spellcheck="false" @change="set('pattern', ($event.target as HTMLInputElement).value.trim() || undefined)" /></label>
+        <label class="row-line"><span>Names</span><input v-model.lazy.trim="pattern" class="pattern" aria-label="Pattern of file names" spellcheck="false" /></label>
       </template>
       <p v-if="names.problem" class="notice m-0">{{ names.problem }}</p>
       <p v-else class="names m-0" data-file-names><code v-for="name in names.names" :key="name">{{ name }}</code></p>
