@@ -67,7 +67,9 @@ test('a render is held on to, sent first, gone on with and stopped; several laye
   await page.getByRole('button', { name: 'frame', exact: true }).click();
   // Another one goes first, so that this one is still waiting when it is held.
   const before = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'frames', layers: ['card', 'clean', 'flat', 'difference'], priority: 1 });
+  await expect(page.locator('[data-render]')).toHaveCount(1);
   await page.locator('[data-write-files]').click();
+  await expect(page.locator('[data-render]')).toHaveCount(2);
   const row = page.locator('[data-render]').first();
   await row.getByRole('button', { name: 'Hold on' }).click();
   await expect(row).toHaveAttribute('data-render', 'paused');

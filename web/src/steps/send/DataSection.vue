@@ -90,7 +90,8 @@ const copy = () => notices.guard(async () => {
         <NumberField label="Overscan" unit="px" :value="overscan" :min="0" :max="4096" :digits="0" @commit="(v) => (overscan = Math.round(v))" />
         <BFormCheckbox v-model="inverse">inverse: from content to plate</BFormCheckbox>
       </template>
-      <pre v-if="lines.length > 0" class="first-lines" tabindex="0" aria-label="First lines" data-first-lines>{{ lines.join('\n') }}</pre>
+      <!-- Its room is kept from the first, so that what lies below does not move under the pointer when the lines come. -->
+      <pre v-if="isTextFormat(format)" class="first-lines" tabindex="0" aria-label="First lines" data-first-lines>{{ lines.join('\n') }}</pre>
       <div class="row-line">
         <a class="btn btn-outline-secondary text-start flex-grow-1" :href="url" download :data-export="format"><i class="bi bi-download" /> Save {{ FORMATS[format].split(',')[0] }}</a>
         <button v-if="isTextFormat(format)" class="btn btn-outline-secondary" type="button" title="Copy all of it as text" @click="copy"><i class="bi" :class="copied ? 'bi-check2' : 'bi-clipboard'" /> {{ copied ? 'copied' : 'Copy' }}</button>
@@ -101,5 +102,5 @@ const copy = () => notices.guard(async () => {
 
 <style scoped>
 select { border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); font-size: 13px; padding: 2px 4px; max-width: 190px; }
-.first-lines { margin: 0; padding: 6px 8px; border: 1px solid var(--line); background: var(--white); font-size: 13px; line-height: 1.35; overflow-x: auto; max-height: 148px; }
+.first-lines { margin: 0; padding: 6px 8px; border: 1px solid var(--line); background: var(--white); font-size: 13px; line-height: 1.35; overflow-x: auto; height: 148px; }
 </style>
