@@ -14,6 +14,12 @@ export interface Config {
   /** Files below this folder may be brought in by their path; null: none. */
   platesFolder: string | null;
   logLevel: string;
+  /** Names by which this machine is reached, beside its own and its addresses. */
+  names: readonly string[];
+  /** Who asks is asked who they are even on this machine alone: behind a proxy. */
+  signIn: boolean;
+  /** A proxy stands before it, whose word for the way here is taken. */
+  proxy: boolean;
 }
 
 const LOG_LEVELS = ['silent', 'error', 'warn', 'info', 'debug'];
@@ -27,6 +33,11 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>, de
     if (!Number.isInteger(number) || number < least || number > most) throw new Problem('bad-setting', { name, value, why: `it must be a whole number from ${least} to ${most}` });
     return number;
   };
+  const flag = (name: string): boolean => {
+    const value = env[name] || 'no';
+    if (value !== 'yes' && value !== 'no') throw new Problem('bad-setting', { name, value, why: 'it must be yes or no' });
+    return value === 'yes';
+  };
   const logLevel = env.YARLOP_LOG || 'warn';
   if (!LOG_LEVELS.includes(logLevel)) throw new Problem('bad-setting', { name: 'YARLOP_LOG', value: logLevel, why: `it must be one of ${LOG_LEVELS.join(', ')}` });
   return {
@@ -38,6 +49,8 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>, de
     uploadLimitBytes: whole('YARLOP_UPLOAD_LIMIT_GB', 20, 1, 10_000) * 1e9,
     platesFolder: env.YARLOP_PLATES ? existingFolder('YARLOP_PLATES', env.YARLOP_PLATES) : null,
     logLevel,
+    names: (env.YARLOP_NAMES ?? '').split(',').map((name) => name.trim()).filter(Boolean),
+    signIn: flag('YARLOP_SIGN_IN'), proxy: flag('YARLOP_PROXY'),
   };
 }
 
@@ -51,6 +64,11 @@ function existingFolder(name: string, value: string): string {
   const folder = resolve(value);
   if (!existsSync(folder) || !statSync(folder).isDirectory()) throw new Problem('bad-setting', { name, value, why: 'it must be a folder that exists' });
   return folder;
+}
+
+/** Whether who asks is asked who they are: where the service is reached from elsewhere than its own machine. */
+export function isGuarded({ host, signIn }: Pick<Config, 'host' | 'signIn'>): boolean {
+  return signIn || !/^(localhost|127(\.\d{1,3}){3}|::1)$/.test(host);
 }
 
 /** The folders inside the data folder. */

@@ -62,6 +62,44 @@ export interface SchemaTypes {
   importRequest: T.ImportRequest;
   importReply: T.ImportReply;
   exportChoices: T.ExportChoices;
+  signIn: T.SignInRequest;
+  setUp: T.SetUpRequest;
+  accessSession: T.AccessSession;
+  account: T.Account;
+  accounts: T.AccountList;
+  newAccount: T.NewAccountRequest;
+  tokens: T.AccessTokenList;
+  newToken: T.NewTokenRequest;
+  madeToken: T.MadeToken;
+  accessToken: T.AccessToken;
+  framing: T.Framing;
+  variant: T.Variant;
+  variants: T.VariantList;
+  newVariant: T.NewVariantRequest;
+  changeVariant: T.ChangeVariantRequest;
+  variantTable: T.VariantTableRequest;
+  variantTableReply: T.VariantTableReply;
+  renderVariants: T.RenderVariantsRequest;
+  slot: T.Slot;
+  slots: T.SlotList;
+  newSlot: T.NewSlotRequest;
+  madeSlot: T.MadeSlot;
+  guestFraming: T.GuestFraming;
+  guestSlot: T.GuestSlot;
+  guestPreviewRequest: T.GuestPreviewRequest;
+  guestPreview: T.GuestPreview;
+  slotLimits: T.SlotLimits;
+  review: T.Review;
+  reviewVersions: T.ReviewVersionList;
+  reviews: T.ReviewList;
+  newReview: T.NewReviewRequest;
+  madeReview: T.MadeReview;
+  note: T.ReviewNote;
+  notes: T.ReviewNoteList;
+  newNote: T.NewNoteRequest;
+  newAnswer: T.NewAnswerRequest;
+  settle: T.SettleRequest;
+  guestReview: T.GuestReview;
   problem: T.ProblemReply;
   uploadReply: T.UploadReply;
   health: T.Health;
@@ -95,6 +133,9 @@ const BASE = 'https://yarlop.invalid/schemas';
 const inMedia = (definition: string): string => `${BASE}/media.schema.json#/definitions/${definition}`;
 const inArchive = (definition: string): string => `${BASE}/archive.schema.json#/definitions/${definition}`;
 const inSend = (definition: string): string => `${BASE}/send.schema.json#/definitions/${definition}`;
+const inAccess = (definition: string): string => `${BASE}/access.schema.json#/definitions/${definition}`;
+const inVariants = (definition: string): string => `${BASE}/variants.schema.json#/definitions/${definition}`;
+const inReview = (definition: string): string => `${BASE}/review.schema.json#/definitions/${definition}`;
 const inApi = (definition: string): string => `${BASE}/api.schema.json#/definitions/${definition}`;
 
 /** Where each schema stands. */
@@ -106,6 +147,9 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   pointsRequest: inApi('pointsRequest'), pointRows: inApi('pointRows'), pointJudgements: inApi('pointJudgements'), pulledRows: inApi('pulledRows'),
   spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'), frontReply: inApi('frontReply'), lookReply: inApi('lookReply'), keepLook: inApi('keepLook'), savedLooks: inApi('savedLooks'), surfaceReply: inApi('surfaceReply'),
   renderRequest: inSend('request'), ledger: inSend('ledger'), renderPlan: inSend('plan'), partStates: inSend('partStates'), batch: `${BASE}/batch.schema.json`, archiveManifest: inArchive('manifest'), archivedProject: inArchive('project'), archivedShot: inArchive('shot'), archiveReply: inArchive('reply'), importMapping: inSend('importMapping'), importRequest: inSend('importRequest'), importReply: inSend('importReply'), exportChoices: inSend('exportChoices'),
+  signIn: inAccess('signIn'), setUp: inAccess('setUp'), accessSession: inAccess('session'), account: inAccess('account'), accounts: inAccess('accounts'), newAccount: inAccess('newAccount'), tokens: inAccess('tokens'), newToken: inAccess('newToken'), madeToken: inAccess('madeToken'), accessToken: inAccess('token'),
+  framing: inVariants('framing'), variant: inVariants('variant'), variants: inVariants('variants'), newVariant: inVariants('newVariant'), changeVariant: inVariants('changeVariant'), variantTable: inVariants('table'), variantTableReply: inVariants('tableReply'), renderVariants: inVariants('renderVariants'), slot: inVariants('slot'), slots: inVariants('slots'), newSlot: inVariants('newSlot'), madeSlot: inVariants('madeSlot'), guestFraming: inVariants('guestFraming'), guestSlot: inVariants('guestSlot'), guestPreviewRequest: inVariants('guestPreviewRequest'), guestPreview: inVariants('guestPreview'), slotLimits: inVariants('slotLimits'),
+  review: inReview('review'), reviewVersions: inReview('versions'), reviews: inReview('reviews'), newReview: inReview('newReview'), madeReview: inReview('madeReview'), note: inReview('note'), notes: inReview('notes'), newNote: inReview('newNote'), newAnswer: inReview('newAnswer'), settle: inReview('settle'), guestReview: inReview('guestReview'),
   steadyRequest: inApi('steadyRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), jobPriority: inApi('jobPriority'), documentReply: inApi('documentReply'), serviceDescription: inApi('description'), workers: inApi('workers'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),

@@ -1,6 +1,18 @@
 // Made by `npm run schemas` from the .schema.json files beside this one. Do not edit.
 
 export type AnySchema =
+  | Role
+  | Scope
+  | SignInRequest
+  | SetUpRequest
+  | AccessSession
+  | Account
+  | AccountList
+  | NewAccountRequest
+  | AccessToken
+  | AccessTokenList
+  | NewTokenRequest
+  | MadeToken
   | NameRequest
   | Project
   | ProjectList
@@ -123,6 +135,19 @@ export type AnySchema =
   | CheckFinding
   | ReferenceProposal
   | PointsJob
+  | NotePlace
+  | ReviewVersion
+  | ReviewVersionList
+  | Review
+  | ReviewList
+  | NewReviewRequest
+  | MadeReview
+  | ReviewNote
+  | ReviewNoteList
+  | NewNoteRequest
+  | NewAnswerRequest
+  | SettleRequest
+  | GuestReview
   | RenderLayer
   | DeliveryFormat
   | DeliverySettings
@@ -140,7 +165,37 @@ export type AnySchema =
   | RenderLedger
   | SpliceJob
   | SteadyFile
-  | TrackFile;
+  | TrackFile
+  | Framing
+  | VariantRender
+  | Variant
+  | VariantList
+  | NewVariantRequest
+  | ChangeVariantRequest
+  | VariantTableRequest
+  | VariantTableReply
+  | RenderVariantsRequest
+  | SlotLimits
+  | SlotUse
+  | Slot
+  | SlotList
+  | NewSlotRequest
+  | MadeSlot
+  | GuestFraming
+  | GuestContent
+  | GuestSlot
+  | GuestPreviewRequest
+  | GuestPreview;
+/**
+ * Everything with accounts and tokens; all of the work; looking and noting.
+ */
+export type Role = 'owner' | 'artist' | 'reviewer';
+/**
+ * Reading; answering notes; rendering; changing the work; accounts and tokens.
+ */
+export type Scope = 'read' | 'note' | 'render' | 'edit' | 'manage';
+export type AccountList = Account[];
+export type AccessTokenList = AccessToken[];
 export type ProjectList = Project[];
 /**
  * Degrees clockwise that the stored picture is turned by.
@@ -495,6 +550,21 @@ export type StoredEvidenceSpan = [number, number, 'all' | 'ring'];
  */
 export type StoredLayout = YcbcrLayout | RgbLayout;
 /**
+ * Shares of the picture's width and height.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type NotePlace = [number, number];
+/**
+ * @minItems 2
+ * @maxItems 2
+ */
+export type ReviewSpan = [number, number];
+export type ReviewVersionList = ReviewVersion[];
+export type ReviewList = Review[];
+export type ReviewNoteList = ReviewNote[];
+/**
  * First and last frame, inclusive.
  *
  * @minItems 2
@@ -510,7 +580,85 @@ export type SteadyPart = 'position' | 'rotation' | 'scale' | 'perspective';
  * @maxItems 4
  */
 export type CornerBounds = [number, number, number, number];
+export type VariantList = Variant[];
+export type SlotList = Slot[];
+/**
+ * Shares of the screen's width and height, right and down.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type FramingOffset = [number, number];
 
+export interface SignInRequest {
+  name: string;
+  password: string;
+}
+export interface SetUpRequest {
+  /**
+   * What the start of the service said.
+   */
+  code: string;
+  name: string;
+  /**
+   * At least ten signs.
+   */
+  password: string;
+}
+export interface AccessSession {
+  /**
+   * Whether the service asks who one is.
+   */
+  needed: boolean;
+  /**
+   * Whether nobody has an account yet.
+   */
+  setUp: boolean;
+  name: string | null;
+  role: Role | null;
+  scopes: Scope[];
+}
+export interface Account {
+  id: number;
+  name: string;
+  role: Role;
+  createdAt: string;
+}
+export interface NewAccountRequest {
+  name: string;
+  /**
+   * At least ten signs.
+   */
+  password: string;
+  role: Role;
+}
+export interface AccessToken {
+  id: number;
+  name: string;
+  scopes: Scope[];
+  createdAt: string;
+  expiresAt: string | null;
+  revoked: boolean;
+  usedAt: string | null;
+}
+export interface NewTokenRequest {
+  name: string;
+  /**
+   * @maxItems 24
+   */
+  scopes: Scope[];
+  /**
+   * For how long; without end unless given.
+   */
+  days?: number;
+}
+export interface MadeToken {
+  /**
+   * Shown this once; only its hash is kept.
+   */
+  secret: string;
+  token: AccessToken;
+}
 export interface NameRequest {
   name: string;
 }
@@ -1624,6 +1772,10 @@ export interface Job {
   endedAt: string | null;
 }
 export interface RenderOfJob {
+  /**
+   * The row of the table of contents that it shows; null: the shot's own content.
+   */
+  variant: RenderedVariant | null;
   output: DeliveryFormat;
   layers: RenderLayer[];
   priority: JobPriority;
@@ -1637,6 +1789,10 @@ export interface RenderOfJob {
    */
   failed: number;
   files: DeliveredFile[];
+}
+export interface RenderedVariant {
+  id: number;
+  name: string;
 }
 export interface DeliveredFile {
   name: string;
@@ -2355,6 +2511,79 @@ export interface PointsJob {
   corners?: QuadCorners;
   frames?: FrameSpan;
 }
+export interface ReviewVersion {
+  jobId: number;
+  version: number;
+  name: string;
+  frames: ReviewSpan;
+}
+export interface Review {
+  id: number;
+  shotId: number;
+  name: string;
+  state: 'open' | 'expired' | 'revoked';
+  expiresAt: string;
+  versions: number[];
+}
+export interface NewReviewRequest {
+  name: string;
+  days: number;
+  /**
+   * Renders of the shot, at least one.
+   *
+   * @maxItems 24
+   */
+  versions: number[];
+}
+export interface MadeReview {
+  /**
+   * The last part of the link; shown this once.
+   */
+  secret: string;
+  review: Review;
+}
+export interface ReviewNote {
+  id: number;
+  jobId: number;
+  version: number;
+  frame: number;
+  at: NotePlace;
+  author: string;
+  words: string;
+  createdAt: string;
+  settled: boolean;
+  answers: NoteAnswer[];
+}
+export interface NoteAnswer {
+  author: string;
+  words: string;
+  createdAt: string;
+}
+export interface NewNoteRequest {
+  jobId: number;
+  frame: number;
+  at: NotePlace;
+  author: string;
+  words: string;
+}
+export interface NewAnswerRequest {
+  author: string;
+  words: string;
+}
+export interface SettleRequest {
+  settled: boolean;
+}
+export interface GuestReview {
+  name: string;
+  shot: string;
+  first: number;
+  rate: number;
+  width: number;
+  height: number;
+  expiresAt: string;
+  versions: ReviewVersion[];
+  notes: ReviewNoteList;
+}
 export interface DeliverySettings {
   /**
    * Of films with loss; good unless given.
@@ -2676,4 +2905,137 @@ export interface TrackFrame {
    */
   lost?: string;
   bound?: CornerBounds;
+}
+/**
+ * How a variant's content lies on the surface and when it is shown, in place of the shot's own.
+ */
+export interface Framing {
+  fit?: 'stretch' | 'fit' | 'fill';
+  place?: ContentPlace;
+  time?: ContentTiming;
+}
+export interface VariantRender {
+  jobId: number;
+  state: 'queued' | 'running' | 'done' | 'failed' | 'stopped' | 'paused';
+  done: number;
+  total: number;
+  problem: string | null;
+  files: VariantFile[];
+}
+export interface VariantFile {
+  name: string;
+  bytes: number;
+}
+export interface Variant {
+  id: number;
+  shotId: number;
+  name: string;
+  mediaId: number | null;
+  framing: Framing;
+  slot: string | null;
+  render: VariantRender | null;
+}
+export interface NewVariantRequest {
+  name: string;
+  mediaId: number | null;
+  framing?: Framing;
+}
+export interface ChangeVariantRequest {
+  name?: string;
+  mediaId?: number | null;
+  framing?: Framing;
+}
+export interface VariantTableRequest {
+  /**
+   * CSV with the columns name and file, and, where wanted, fit and start.
+   */
+  text: string;
+}
+export interface VariantTableReply {
+  made: number;
+  changed: number;
+  problems: string[];
+  variants: VariantList;
+}
+export interface RenderVariantsRequest {
+  /**
+   * All that have content unless given.
+   *
+   * @maxItems 1000
+   */
+  variants?: number[];
+  request: RenderRequest;
+}
+export interface SlotLimits {
+  /**
+   * Of one file.
+   */
+  bytes: number;
+  files: number;
+  renders: number;
+}
+export interface SlotUse {
+  files: number;
+  renders: number;
+}
+export interface Slot {
+  id: number;
+  shotId: number;
+  name: string;
+  state: 'open' | 'expired' | 'revoked';
+  expiresAt: string;
+  limits: SlotLimits;
+  used: SlotUse;
+  variantId: number;
+}
+export interface NewSlotRequest {
+  name: string;
+  days: number;
+  limits?: SlotLimits;
+}
+export interface MadeSlot {
+  /**
+   * The last part of the link; shown this once.
+   */
+  secret: string;
+  slot: Slot;
+}
+export interface GuestFraming {
+  fit: 'stretch' | 'fit' | 'fill';
+  offset: FramingOffset;
+  scale: number;
+  /**
+   * The shot's frame on which the content begins.
+   */
+  start: number;
+}
+export interface GuestContent {
+  name: string;
+  state: 'waiting' | 'ready' | 'failed';
+  problem: string | null;
+  kind: ('clip' | 'still' | 'sequence') | null;
+  frames: number | null;
+}
+export interface GuestSlot {
+  name: string;
+  frames: number;
+  first: number;
+  rate: number;
+  width: number;
+  height: number;
+  expiresAt: string;
+  limits: SlotLimits;
+  used: SlotUse;
+  content: GuestContent | null;
+  framing: GuestFraming;
+  render: VariantRender | null;
+  impossible: string | null;
+}
+export interface GuestPreviewRequest {
+  frame: number;
+}
+export interface GuestPreview {
+  ready: boolean;
+  key: string | null;
+  problem: string | null;
 }

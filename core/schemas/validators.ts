@@ -1,4 +1,5 @@
 import Ajv from 'ajv';
+import access from './access.schema.json' with { type: 'json' };
 import api from './api.schema.json' with { type: 'json' };
 import archive from './archive.schema.json' with { type: 'json' };
 import batch from './batch.schema.json' with { type: 'json' };
@@ -13,10 +14,12 @@ import job from './job.schema.json' with { type: 'json' };
 import media from './media.schema.json' with { type: 'json' };
 import look from './look.schema.json' with { type: 'json' };
 import points from './points.schema.json' with { type: 'json' };
+import review from './review.schema.json' with { type: 'json' };
 import send from './send.schema.json' with { type: 'json' };
 import splice from './splice.schema.json' with { type: 'json' };
 import steady from './steady.schema.json' with { type: 'json' };
 import track from './track.schema.json' with { type: 'json' };
+import variants from './variants.schema.json' with { type: 'json' };
 import { SCHEMA_REFERENCES, type SchemaName } from './schema-names.ts';
 
 /** What a schema check leaves behind when it fails, as Ajv says it. */
@@ -33,7 +36,7 @@ export interface Validator {
 }
 
 /** Every schema, as it is written. */
-export const SCHEMAS: readonly { $id: string }[] = [common, content, front, blend, board, look, document, followState, job, points, splice, steady, track, media, send, api, archive, batch];
+export const SCHEMAS: readonly { $id: string }[] = [common, content, front, blend, board, look, document, followState, job, points, splice, steady, track, media, send, access, variants, review, api, archive, batch];
 
 /** An Ajv that knows every schema of the project. `options` are for compiling ahead of time. */
 export function schemaAjv(options: object = {}): Ajv {

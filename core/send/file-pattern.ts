@@ -7,9 +7,11 @@ export interface FileWords {
   readonly shot: string;
   readonly layer: RenderLayer;
   readonly version: number;
+  /** Of a row of the table of contents. */
+  readonly variant?: string | undefined;
 }
 
-export const USUAL_PATTERN = '{shot}-{layer}-v{version}';
+export const USUAL_PATTERN = '{shot}-{layer}-v{version}', USUAL_VARIANT_PATTERN = '{shot}-{variant}-{layer}-v{version}';
 
 /** A name without what some file systems refuse: letters, figures, dots and hyphens; `shot` where nothing is left of it. */
 export function fileNameOf(name: string): string {
@@ -24,7 +26,8 @@ export function fillPattern(pattern: string, words: FileWords): string {
       case 'shot': return words.shot;
       case 'layer': return words.layer;
       case 'version': return String(words.version).padStart(3, '0');
-      default: throw new Problem('bad-field', { where: 'the settings', field: 'pattern', why: `has {${word}}; known are {project}, {shot}, {layer} and {version}` });
+      case 'variant': return words.variant ?? 'own';
+      default: throw new Problem('bad-field', { where: 'the settings', field: 'pattern', why: `has {${word}}; known are {project}, {shot}, {layer}, {version} and {variant}` });
     }
   });
   return fileNameOf(filled);

@@ -16,14 +16,15 @@ export interface NamedFrame extends FinishedFrame {
   parts: PartStates;
 }
 
-export async function noteFinished(db: Queryable, shotId: number, { layer, frame, key, parts }: NamedFrame): Promise<void> {
+/** Of a variant its number; 0: of the shot's own content. */
+export async function noteFinished(db: Queryable, shotId: number, variantId: number, { layer, frame, key, parts }: NamedFrame): Promise<void> {
   // Made again, it is the newest: what a later state differs from is told by it.
-  await run(db, 'INSERT INTO finished_frames (shot_id, layer, frame, frame_key, parts) VALUES (?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE made_at = CURRENT_TIMESTAMP(3)', [shotId, layer, frame, key, JSON.stringify(parts)]);
+  await run(db, 'INSERT INTO finished_frames (shot_id, variant_id, layer, frame, frame_key, parts) VALUES (?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE made_at = CURRENT_TIMESTAMP(3)', [shotId, variantId, layer, frame, key, JSON.stringify(parts)]);
 }
 
 /** All that was made of a layer, the newest first. */
-export async function finishedFrames(db: Queryable, shotId: number, layer: RenderLayer): Promise<FinishedFrame[]> {
-  return select<FinishedFrame>(db, 'SELECT frame, frame_key AS `key` FROM finished_frames WHERE shot_id = ? AND layer = ? ORDER BY made_at DESC, frame_key', [shotId, layer]);
+export async function finishedFrames(db: Queryable, shotId: number, variantId: number, layer: RenderLayer): Promise<FinishedFrame[]> {
+  return select<FinishedFrame>(db, 'SELECT frame, frame_key AS `key` FROM finished_frames WHERE shot_id = ? AND variant_id = ? AND layer = ? ORDER BY made_at DESC, frame_key', [shotId, variantId, layer]);
 }
 
 /** What those frames depended on when they were made. */

@@ -12,7 +12,7 @@ export interface JobParams {
   seat: { document: ShotDocument };
   steady: { frames: [number, number]; output: 'mp4' | 'png'; outside: 'fill' | 'crop' | 'transparent'; document: ShotDocument };
   board: { frames: [number, number]; board: Board };
-  render: { frames: [number, number]; output: DeliveryFormat; layers: RenderLayer[]; settings: DeliverySettings; version: number };
+  render: { frames: [number, number]; output: DeliveryFormat; layers: RenderLayer[]; settings: DeliverySettings; version: number; variant?: { id: number; name: string } };
 }
 
 export type JobKind = keyof JobParams;
@@ -92,8 +92,8 @@ export function jobReply(job: StoredJob): Job {
 function renderOf(job: StoredJob): Job['render'] {
   if (job.kind !== 'render') return null;
   // The row's kind decides which parameters it holds.
-  const { output, layers, version } = (job as StoredJob<'render'>).params, { priority, workers, failed, files } = job;
-  return { output, layers, priority, version, workers, failed, files };
+  const { output, layers, version, variant = null } = (job as StoredJob<'render'>).params, { priority, workers, failed, files } = job;
+  return { output, layers, priority, version, variant, workers, failed, files };
 }
 
 export async function findJob(db: Queryable, id: number): Promise<StoredJob | null> {
@@ -200,6 +200,13 @@ export async function requestStop(db: Queryable, id: number): Promise<boolean> {
   if (waiting.affected > 0) return true;
   const running = await run(db, "UPDATE jobs SET stop_requested = TRUE, changed = NEXT VALUE FOR change_number WHERE id = ? AND state = 'running'", [id]);
   return running.affected > 0;
+}
+
+/** Single frames of a variant that were asked for and did not come to be (yet), the newest first. */
+export async function openVariantFrames(db: Queryable, variantId: number): Promise<{ id: number; frame: number; state: Job['state']; problem: string | null }[]> {
+  const rows = await select<{ id: number; frame: string; state: Job['state']; problem: string | null }>(db, `SELECT id, JSON_VALUE(params, '$.frames[0]') AS frame, state, problem FROM jobs
+    WHERE kind = 'render' AND state IN ('queued', 'running', 'failed') AND JSON_VALUE(params, '$.variant.id') = ? AND JSON_VALUE(params, '$.output') = 'frames' ORDER BY id DESC LIMIT 4`, [variantId]);
+  return rows.map((row) => ({ ...row, frame: Number(row.frame) }));
 }
 
 /** Which of its shot's renders the next one is. */

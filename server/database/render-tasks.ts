@@ -8,6 +8,8 @@ import { countFrame } from './workers.ts';
 export interface ClaimedFrames {
   jobId: number;
   shotId: number;
+  /** Whose content it is; 0: the shot's own. */
+  variantId: number;
   frames: number[];
 }
 
@@ -28,7 +30,7 @@ export async function readPlan(db: Queryable, jobId: number): Promise<RenderPlan
 
 /** Takes up to `most` frames of the render that comes first, the earliest first; null when none waits. Never two workers on one frame. */
 export async function claimFrames(db: Database, worker: string, most: number): Promise<ClaimedFrames | null> {
-  const [job] = await select<{ id: number; shot_id: number }>(db, `SELECT j.id, j.shot_id FROM jobs j
+  const [job] = await select<{ id: number; shot_id: number; variant: string | null }>(db, `SELECT j.id, j.shot_id, JSON_VALUE(j.params, '$.variant.id') AS variant FROM jobs j
     WHERE j.kind = 'render' AND j.state IN ('queued', 'running') AND NOT j.packing AND EXISTS (SELECT 1 FROM render_tasks t WHERE t.job_id = j.id AND t.state = 'waiting')
     ORDER BY j.priority DESC, j.id LIMIT 1`);
   if (!job) return null;
@@ -37,7 +39,7 @@ export async function claimFrames(db: Database, worker: string, most: number): P
     if (rows.length === 0) return null;
     for (const { frame } of rows) await run(connection, "UPDATE render_tasks SET state = 'running', worker = ? WHERE job_id = ? AND frame = ?", [worker, job.id, frame]);
     await run(connection, "UPDATE jobs SET state = 'running', problem = NULL, changed = NEXT VALUE FOR change_number WHERE id = ? AND state = 'queued'", [job.id]);
-    return { jobId: job.id, shotId: job.shot_id, frames: rows.map((row) => row.frame) };
+    return { jobId: job.id, shotId: job.shot_id, variantId: Number(job.variant ?? 0), frames: rows.map((row) => row.frame) };
   });
 }
 
@@ -48,11 +50,11 @@ export async function isMine(db: Queryable, jobId: number, frame: number, worker
 }
 
 /** A frame is done, all its layers named. One that was given to another meanwhile is left to that one. */
-export async function finishFrame(db: Database, { jobId, shotId }: ClaimedFrames, frame: number, worker: string, made: readonly NamedFrame[]): Promise<void> {
+export async function finishFrame(db: Database, { jobId, shotId, variantId }: ClaimedFrames, frame: number, worker: string, made: readonly NamedFrame[]): Promise<void> {
   await transaction(db, async (connection) => {
     const { affected } = await run(connection, "UPDATE render_tasks SET state = 'done', worker = NULL, problem = NULL WHERE job_id = ? AND frame = ? AND worker = ? AND state = 'running'", [jobId, frame, worker]);
     if (affected === 0) return;
-    for (const one of made) await noteFinished(connection, shotId, one);
+    for (const one of made) await noteFinished(connection, shotId, variantId, one);
     await run(connection, 'UPDATE jobs SET done = done + 1, problem = NULL, changed = NEXT VALUE FOR change_number WHERE id = ?', [jobId]);
     await countFrame(connection, worker);
   });
@@ -84,10 +86,10 @@ export async function tasksOf(db: Queryable, jobId: number): Promise<{ frame: nu
 }
 
 /** Frames of a shot that could not be made when they were last asked for, with what went wrong. */
-export async function failedFrames(db: Queryable, shotId: number): Promise<Map<number, string>> {
+export async function failedFrames(db: Queryable, shotId: number, variantId: number): Promise<Map<number, string>> {
   const rows = await select<{ frame: number; problem: string }>(db, `SELECT t.frame, t.problem FROM render_tasks t
-    JOIN (SELECT r.frame, MAX(r.job_id) AS job_id FROM render_tasks r JOIN jobs j ON j.id = r.job_id WHERE j.shot_id = ? AND j.kind = 'render' GROUP BY r.frame) newest ON newest.frame = t.frame AND newest.job_id = t.job_id
-    WHERE t.state = 'failed'`, [shotId]);
+    JOIN (SELECT r.frame, MAX(r.job_id) AS job_id FROM render_tasks r JOIN jobs j ON j.id = r.job_id WHERE j.shot_id = ? AND j.kind = 'render' AND COALESCE(JSON_VALUE(j.params, '$.variant.id'), 0) = ? GROUP BY r.frame) newest ON newest.frame = t.frame AND newest.job_id = t.job_id
+    WHERE t.state = 'failed'`, [shotId, variantId]);
   return new Map(rows.map((row) => [row.frame, row.problem]));
 }
 

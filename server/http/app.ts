@@ -8,7 +8,7 @@ import { pinoHttp } from 'pino-http';
 import { Problem } from '../../core/problem/problem.ts';
 import type { ProblemReply } from '../../core/schemas/types.ts';
 import { VERSION } from '../version.ts';
-import type { Config } from '../config.ts';
+import { isGuarded, type Config } from '../config.ts';
 import type { Database } from '../database/connection.ts';
 import { jobRoutes } from './job-routes.ts';
 import { JobEvents } from './job-events.ts';
@@ -17,6 +17,12 @@ import { plateRoutes } from './plate-routes.ts';
 import { openApi } from './openapi.ts';
 import { idempotency } from './idempotency.ts';
 import { lookRoutes } from './look-routes.ts';
+import { guard } from '../access/guard.ts';
+import { sameOrigin } from '../access/same-origin.ts';
+import { accessRoutes } from './access-routes.ts';
+import { guestSlotRoutes } from './guest-slot-routes.ts';
+import { reviewRoutes } from './review-routes.ts';
+import { variantRoutes } from './variant-routes.ts';
 import { archiveRoutes } from './archive-routes.ts';
 import { exportRoutes } from './export-routes.ts';
 import { renderRoutes } from './render-routes.ts';
@@ -30,10 +36,12 @@ import { storageRoutes } from './storage-routes.ts';
 import { uploadRoutes } from './upload-routes.ts';
 
 /** The whole HTTP face: the interface's files, and the API under /api/v1. */
-export function createApp(db: Database, config: Config, log: Logger, webFolder: string): { app: Express; close: () => void } {
+export function createApp(db: Database, config: Config, log: Logger, webFolder: string, setUpCode: string | null = null): { app: Express; close: () => void } {
   const app = express();
   app.disable('x-powered-by');
-  app.use(pinoHttp({ logger: log, genReqId: () => randomUUID(), customLogLevel: (_req, res, error) => (error || res.statusCode >= 500 ? 'error' : 'debug') }));
+  // Behind a proxy the next one's word is taken for where a request came from and how.
+  app.set('trust proxy', config.proxy ? 1 : false);
+  app.use(pinoHttp({ logger: log, serializers: { req: withoutSecrets }, genReqId: () => randomUUID(), customLogLevel: (_req, res, error) => (error || res.statusCode >= 500 ? 'error' : 'debug') }));
   app.use(helmet({
     contentSecurityPolicy: { directives: {
       'default-src': ["'self'"], 'script-src': ["'self'", "'wasm-unsafe-eval'"], 'style-src': ["'self'", "'unsafe-inline'"],
@@ -42,9 +50,11 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
     crossOriginEmbedderPolicy: { policy: 'require-corp' },
     strictTransportSecurity: false,
   }));
+  app.use(sameOrigin(config.names));
   const events = new JobEvents(db, (error) => log.error({ error: String(error) }, 'job events'));
   const desk = new SeatDesk(), looks = new SeatDesk();
   const api = express.Router();
+  api.use(guard(db, isGuarded(config)));
   api.use('/media/:id/lut', express.json({ limit: '64mb' }));
   api.use('/shots/:id/import', express.json({ limit: '64mb' }));
   api.use(express.json({ limit: '8mb' }));
@@ -55,7 +65,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
   });
   api.get('/openapi.json', (_req, res) => void res.json(openApi()));
   api.get('/events', events.handler);
-  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config), exportRoutes(db), archiveRoutes(db, config));
+  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config), exportRoutes(db), archiveRoutes(db, config), accessRoutes(db, config, setUpCode), variantRoutes(db, config), guestSlotRoutes(db, config), reviewRoutes(db, config));
   api.use((req) => {
     throw new Problem('no-route', { path: req.path });
   });
@@ -75,6 +85,11 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
     desk.close();
     looks.close();
   } };
+}
+
+/** A request as it is logged: who has the link of a slot or review can open it, so it is not written down. */
+function withoutSecrets(req: { method: string; url: string; id: unknown }): object {
+  return { id: req.id, method: req.method, url: req.url.replace(/(\/(?:guest\/(?:slots|reviews)|slot|review)\/)[^/?]+/, '$1…') };
 }
 
 /** A problem as RFC 9457 has it (section 3), with what a person is told beside. */

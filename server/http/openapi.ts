@@ -1,5 +1,6 @@
 import { SCHEMA_REFERENCES } from '../../core/schemas/schema-names.ts';
 import { SCHEMAS } from '../../core/schemas/validators.ts';
+import { SESSION_COOKIE } from '../access/identity.ts';
 import { VERSION } from '../version.ts';
 import { describedRoutes, type DescribedRoute } from './route.ts';
 import { FILE_WORDS, ROUTE_WORDS, type RouteWords } from './route-words.ts';
@@ -7,7 +8,7 @@ import { FILE_WORDS, ROUTE_WORDS, type RouteWords } from './route-words.ts';
 type Json = Record<string, unknown>;
 
 /** Routes whose body is a file. */
-const FILE_BODIES: readonly string[] = ['post /archives', 'post /projects/:id/media'];
+const FILE_BODIES: readonly string[] = ['post /archives', 'post /projects/:id/media', 'post /guest/slots/:secret/content'];
 
 /** The service as OpenAPI 3.1.0 describes it (OpenAPI Initiative, 2021): every route with what it takes and gives. */
 export function openApi(): Json {
@@ -21,7 +22,9 @@ export function openApi(): Json {
   return {
     openapi: '3.1.0', jsonSchemaDialect: 'https://json-schema.org/draft/2020-12/schema',
     info: { title: 'Yarlop', version: VERSION, description: 'Following screens in plates, placing content on them, handing on the data. Errors are problem details (RFC 9457) with `code`, `message` and `remedy`. A POST with an `Idempotency-Key` is done once.' },
-    servers: [{ url: '/api/v1' }], paths, components: { schemas: components.all() },
+    servers: [{ url: '/api/v1' }], paths, components: { schemas: components.all(), securitySchemes: { token: { type: 'http', scheme: 'bearer', description: 'A token of an owner\u2019s making.' }, session: { type: 'apiKey', in: 'cookie', name: SESSION_COOKIE } } },
+    // On a machine of one's own nobody is asked.
+    security: [{}, { token: [] }, { session: [] }],
   };
 }
 
@@ -40,7 +43,7 @@ const templated = (path: string): string => path.replace(/:(\w+)/g, '{$1}');
 const idOf = (method: string, path: string): string => `${method}${path.replace(/[^a-zA-Z0-9]+(\w)/g, (_, letter: string) => letter.toUpperCase()).replace(/\W/g, '')}`;
 
 function pathParameters(path: string): Json[] {
-  return [...path.matchAll(/:(\w+)/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: name === 'id' || name === 'frame' || name === 'revision' ? { type: 'integer', minimum: 0 } : { type: 'string' } }));
+  return [...path.matchAll(/:(\w+)/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: name === 'id' || name === 'frame' || name === 'revision' || name === 'version' ? { type: 'integer', minimum: 0 } : { type: 'string' } }));
 }
 
 function queryParameters(query: RouteWords['query'] = {}): Json[] {

@@ -4,7 +4,7 @@ import { formatTimecode, parseTimecode, type Timecode } from '../../core/exchang
 import { peakOf } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { RenderLayer, RenderPlan } from '../../core/schemas/types.ts';
-import { FILM_ENDINGS, fillPattern, isFilm, numberedPicture, type FilmFormat, PICTURE_ENDINGS, USUAL_PATTERN } from '../../core/send/file-pattern.ts';
+import { FILM_ENDINGS, fillPattern, isFilm, numberedPicture, type FilmFormat, PICTURE_ENDINGS, USUAL_PATTERN, USUAL_VARIANT_PATTERN } from '../../core/send/file-pattern.ts';
 import { findProject } from '../database/projects.ts';
 import { noteFile, readPlan, tasksOf } from '../database/render-tasks.ts';
 import { findShot } from '../database/shots.ts';
@@ -119,7 +119,7 @@ class Delivery {
   }
 
   private name(layer: RenderLayer): string {
-    const { settings, version } = this.context.job.params;
-    return fillPattern(settings.pattern ?? USUAL_PATTERN, { ...this.words, layer, version });
+    const { settings, version, variant } = this.context.job.params;
+    return fillPattern(settings.pattern ?? (variant ? USUAL_VARIANT_PATTERN : USUAL_PATTERN), { ...this.words, layer, version, variant: variant?.name });
   }
 }

@@ -21,10 +21,10 @@ export async function renderLedger(db: Database, shot: Shot, layer: RenderLayer,
   }
 }
 
-/** The states of all frames of a plan. */
-export async function statesOf(db: Database, shotId: number, plan: RenderPlan, layer: RenderLayer, renders: string): Promise<LedgerFrame[]> {
+/** The states of all frames of a plan, of the shot's own content or of a variant. */
+export async function statesOf(db: Database, shotId: number, plan: RenderPlan, layer: RenderLayer, renders: string, variantId = 0): Promise<LedgerFrame[]> {
   const keys = new FrameKeys(plan), frames = plan.plate.facts.frames, now = Array.from({ length: frames }, (_, frame) => keys.of(frame, layer));
-  const made = await finishedFrames(db, shotId, layer), newest = new Map<number, string>(), gone: string[] = [], there = new Set<string>();
+  const made = await finishedFrames(db, shotId, variantId, layer), newest = new Map<number, string>(), gone: string[] = [], there = new Set<string>();
   for (const { frame, key } of made) {
     if (!existsSync(finishedFile(renders, key, layer, plan))) {
       gone.push(key);
@@ -34,7 +34,7 @@ export async function statesOf(db: Database, shotId: number, plan: RenderPlan, l
     if (!newest.has(frame)) newest.set(frame, key);
   }
   await forgetFinished(db, shotId, layer, gone);
-  const stale = now.flatMap(({ key }, frame) => (!there.has(key) && newest.has(frame) ? [newest.get(frame)!] : [])), parts = await partsOfFinished(db, shotId, layer, stale), failed = await failedFrames(db, shotId);
+  const stale = now.flatMap(({ key }, frame) => (!there.has(key) && newest.has(frame) ? [newest.get(frame)!] : [])), parts = await partsOfFinished(db, shotId, layer, stale), failed = await failedFrames(db, shotId, variantId);
   return now.map(({ key, parts: current }, frame): LedgerFrame => {
     if (there.has(key)) return { state: 'done', key };
     const old = newest.get(frame);

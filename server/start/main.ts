@@ -24,6 +24,7 @@ export async function main(args: string[]): Promise<number> {
       await Promise.race([loading, asked]);
       // When it is broken off here, what it still does fails on the closed database; the next start carries on.
       loading.catch(() => {});
+      if (!stopAsked && service.setUpCode !== null) console.log(`Nobody has an account yet. Make the owner’s at ${service.address}/sign-in#${service.setUpCode}`);
       if (!stopAsked) console.log(`Yarlop is ready at ${service.address} (Ctrl-C stops it)`);
       await asked;
       console.log('Stopping …');

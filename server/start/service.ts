@@ -5,8 +5,10 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { pino, type Logger } from 'pino';
 import { Problem } from '../../core/problem/problem.ts';
-import { makeFolders, type Config } from '../config.ts';
+import { newSecret } from '../access/secrets.ts';
+import { isGuarded, makeFolders, type Config } from '../config.ts';
 import { openPool, withoutPassword, type Database } from '../database/connection.ts';
+import { hasOwner } from '../database/access.ts';
 import { migrate } from '../database/migrate.ts';
 import { startDatabase, type PrivateDatabase } from '../database/private-mariadb.ts';
 import { createApp } from '../http/app.ts';
@@ -18,6 +20,8 @@ const root = join(import.meta.dirname, '../..');
 /** Everything that runs: database, HTTP, the job process. */
 export interface Service {
   address: string;
+  /** Where nobody has an account yet: opens the making of the first one. */
+  setUpCode: string | null;
   db: Database;
   stop(): Promise<void>;
 }
@@ -35,7 +39,8 @@ export async function startService(config: Config): Promise<Service> {
     await migrate(database).catch((error: unknown) => Promise.reject(config.database === null ? error : new Problem('database-unreachable', { address: withoutPassword(config.database), why: (error as Error).message }, { cause: error })));
     const db = openPool(database, 10);
     undo.push(() => db.end());
-    const { app, close } = createApp(db, config, log, join(root, 'web/dist'));
+    const setUpCode = isGuarded(config) && !(await hasOwner(db)) ? newSecret().slice(0, 16) : null;
+    const { app, close } = createApp(db, config, log, join(root, 'web/dist'), setUpCode);
     const server = app.listen(config.port, config.host);
     // `once` rejects when an error comes first.
     await once(server, 'listening').catch((error: NodeJS.ErrnoException) => Promise.reject(listenProblem(error, config)));
@@ -46,7 +51,7 @@ export async function startService(config: Config): Promise<Service> {
     });
     const jobs = new JobProcess({ database, dataFolder: config.dataFolder, workers: config.workers, logLevel: config.logLevel });
     undo.push(() => jobs.stop());
-    return { address: `http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${(server.address() as AddressInfo).port}`, db, stop };
+    return { address: `http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${(server.address() as AddressInfo).port}`, db, setUpCode, stop };
   } catch (error) {
     await stop();
     throw error;

@@ -40,10 +40,16 @@ export async function startTestService(env: Record<string, string> = {}): Promis
 export class Api {
   private described: Promise<Described> | null = null;
 
-  constructor(readonly address: string) {}
+  /** `headers` go with every request: a token, a session. */
+  constructor(readonly address: string, private readonly headers: Readonly<Record<string, string>> = {}) {}
+
+  /** The same service, asked by somebody else. */
+  as(headers: Readonly<Record<string, string>>): Api {
+    return new Api(this.address, headers);
+  }
 
   async request(method: string, path: string, body?: unknown): Promise<{ status: number; body: never; headers: Headers }> {
-    const response = await fetch(`${this.address}/api/v1${path}`, { method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }) });
+    const response = await fetch(`${this.address}/api/v1${path}`, { method, headers: { ...this.headers, ...(body === undefined ? {} : { 'Content-Type': 'application/json' }) }, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
     const reply = (await response.json()) as never;
     // Every test of the service is one of its description too.
     (this.described ??= Described.of(this.address));
@@ -57,7 +63,7 @@ export class Api {
     return reply.body;
   }
   async bytes(path: string): Promise<Buffer> {
-    const response = await fetch(`${this.address}/api/v1${path}`);
+    const response = await fetch(`${this.address}/api/v1${path}`, { headers: this.headers });
     if (!response.ok) throw new Error(`${path}: ${response.status}`);
     return Buffer.from(await response.arrayBuffer());
   }
