@@ -41,10 +41,10 @@ export async function revokeReview(db: Queryable, id: number): Promise<void> {
   await run(db, 'UPDATE reviews SET revoked_at = COALESCE(revoked_at, ?) WHERE id = ?', [new Date(), id]);
 }
 
-/** Renders of a shot that may be looked at: those of its finished picture that are done. */
+/** Renders of a shot that may be looked at: those that wrote its finished picture. */
 export async function listVersions(db: Queryable, shotId: number): Promise<ReviewVersion[]> {
   const rows = await select<{ id: number; version: number; first: number; last: number; variant: string | null }>(db, `SELECT id, CAST(JSON_VALUE(params, '$.version') AS UNSIGNED) AS version, CAST(JSON_VALUE(params, '$.frames[0]') AS UNSIGNED) AS first, CAST(JSON_VALUE(params, '$.frames[1]') AS UNSIGNED) AS last, JSON_VALUE(params, '$.variant.name') AS variant
-    FROM jobs WHERE shot_id = ? AND kind = 'render' AND state = 'done' AND JSON_VALUE(params, '$.layers[0]') = 'full' AND (JSON_VALUE(params, '$.output') <> 'frames' OR total > 1) ORDER BY id DESC LIMIT 100`, [shotId]);
+    FROM jobs WHERE shot_id = ? AND kind = 'render' AND state = 'done' AND JSON_VALUE(params, '$.layers[0]') = 'full' AND JSON_VALUE(params, '$.output') <> 'frames' ORDER BY id DESC LIMIT 100`, [shotId]);
   return rows.map((row) => ({ jobId: row.id, version: Number(row.version), name: row.variant ?? '', frames: [Number(row.first), Number(row.last)] }));
 }
 

@@ -13,6 +13,7 @@ import { findJob, type StoredJob } from '../database/jobs.ts';
 import { findMedia } from '../database/media.ts';
 import { createProject, renameProject, setProjectDeleted } from '../database/projects.ts';
 import { insertShot, setShotPlate } from '../database/shots.ts';
+import { insertVariant } from '../database/variants.ts';
 import { startRender } from '../send/start-render.ts';
 import { startFollow } from '../http/job-routes.ts';
 import { startPull } from '../http/hand-routes.ts';
@@ -23,6 +24,8 @@ import { storeUpload } from '../media/uploads.ts';
 const demo = join(import.meta.dirname, '../../demo');
 const PROJECT = 'Fernhollow Glasshouses';
 const TABLET = 'Bench tablet', PHONE = 'Thrown phone', CAUGHT = 'Thrown phone, caught', HELD = 'Held phone';
+/** The tablet's own picture is bright: dark content has to reach a little over its edges. Pixels a side. */
+const TABLET_OUTSET = { unit: 'px' as const, sides: [0.8, 0.8, 0.8, 0.8] as [number, number, number, number] };
 /** Contents, then plates; `createDemo` takes them apart in this order. */
 const FILES = ['content/bed-temperatures.png', 'content/orders.png', 'content/watering-plan.png', 'content/potting-round.png', 'clips/bench-tablet.mp4', 'clips/orders-laptop.mp4', 'clips/thrown-phone.mp4', 'clips/held-phone.mp4'] as const;
 
@@ -55,8 +58,9 @@ async function createDemo(db: Database, config: Config): Promise<number> {
     const project = await createProject(connection, PROJECT);
     const media: number[] = [];
     for (const [i, name] of FILES.entries()) media.push((await addMedia(connection, project, basename(name), stored[i]!)).mediaId);
-    const [temperatures, , , potting, tablet, laptop, phone, held] = media as [number, number, number, number, number, number, number, number];
-    await insertShotWith(connection, project, TABLET, tablet, finishedDocument(truth, temperatures));
+    const [temperatures, orders, watering, potting, tablet, laptop, phone, held] = media as [number, number, number, number, number, number, number, number];
+    const bench = await insertShotWith(connection, project, TABLET, tablet, { ...finishedDocument(truth, temperatures), outset: TABLET_OUTSET });
+    for (const [name, mediaId] of [['Bed temperatures', temperatures], ['Orders', orders], ['Watering plan', watering]] as const) await insertVariant(connection, { shotId: bench, name, mediaId, framing: { fit: 'stretch' } });
     await insertShotWith(connection, project, 'Orders laptop', laptop, EMPTY_DOCUMENT);
     await insertShotWith(connection, project, HELD, held, heldDocument(truthOf('held-phone'), potting));
     const caught = await insertShotWith(connection, project, CAUGHT, phone, caughtDocument(phoneTruth));

@@ -1,6 +1,7 @@
 import { Router } from 'express';
 import { Problem } from '../../core/problem/problem.ts';
-import type { Shot, Variant } from '../../core/schemas/types.ts';
+import type { GuestFraming, Shot, Variant } from '../../core/schemas/types.ts';
+import { framingOfGuest } from '../../core/variants/variant-document.ts';
 import { readVariantTable } from '../../core/variants/variant-table.ts';
 import { hashOfSecret, newSecret } from '../access/secrets.ts';
 import { folders, type Config } from '../config.ts';
@@ -19,6 +20,8 @@ import { found, route, rowNumber } from './route.ts';
 const DAY_MS = 86_400_000;
 /** What a slot is good for where nothing is said. */
 const USUAL_LIMITS = { bytes: 2_000_000_000, files: 20, renders: 20 } as const;
+/** How a guest finds the framing: their content does not lie as the shot's own does. */
+const UNTOUCHED = { fit: 'fill', offset: [0, 0], scale: 1, start: 0 } satisfies GuestFraming;
 /** Most rows of a table. */
 const MOST_VARIANTS = 1000;
 
@@ -96,7 +99,7 @@ export function variantRoutes(db: Database, config: Config): Router {
     if (!shot.plate?.facts) throw new Problem('no-plate');
     const slotId = await transaction(db, async (connection) => {
       const slot = await insertSlot(connection, { shotId: shot.id, hash: hashOfSecret(secret), name: body.name, limits: body.limits ?? USUAL_LIMITS, expiresAt: new Date(Date.now() + body.days * DAY_MS) });
-      await insertVariant(connection, { shotId: shot.id, name: body.name, mediaId: null, framing: { fit: 'fill' }, slotId: slot });
+      await insertVariant(connection, { shotId: shot.id, name: body.name, mediaId: null, framing: framingOfGuest(UNTOUCHED), slotId: slot });
       return slot;
     });
     return { secret, slot: found(await findSlot(db, slotId), 'slot', slotId) };

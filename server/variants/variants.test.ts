@@ -23,7 +23,7 @@ beforeAll(async () => {
 afterAll(() => service.end());
 
 /** Of the part alone: what sharp tells of a picture is of all that was read. */
-const partStats = async (picture: Buffer, part: sharp.Region) => sharp(await sharp(picture).extract(part).png().toBuffer()).stats();
+const partStats = async (picture: Buffer, part: { left: number; top: number; width: number; height: number }) => sharp(await sharp(picture).extract(part).png().toBuffer()).stats();
 /** Mean of the shot's screen on a light frame. */
 async function screen(jpeg: Buffer): Promise<number[]> {
   const [tl, , br] = document.corners!, { channels } = await partStats(jpeg, { left: Math.round(tl[0] + 30), top: Math.round(tl[1] + 30), width: Math.round(br[0] - tl[0] - 60), height: Math.round(br[1] - tl[1] - 60) });

@@ -1,11 +1,13 @@
 <script setup lang="ts">
-import { watchEffect } from 'vue';
+import { watch, watchEffect } from 'vue';
+import { useRouter } from 'vue-router';
 import NoticeStack from './components/NoticeStack.vue';
 import { useBench } from './stores/bench.ts';
 import { useJobs } from './stores/jobs.ts';
 
-const bench = useBench();
-useJobs().connect();
+const bench = useBench(), router = useRouter(), jobs = useJobs();
+// Who came by a link hears nothing of the house's jobs.
+watch(router.currentRoute, (route) => route.matched.length > 0 && !route.meta.open && jobs.connect());
 watchEffect(() => document.documentElement.setAttribute('data-bs-theme', bench.dim ? 'dark' : 'light'));
 </script>
 

@@ -16,3 +16,8 @@ export const finishedUrl = (key: string): string => `${BASE}/finished/${key}.jpg
 export const archiveUrl = (projectId: number, plates: boolean): string => `${BASE}/projects/${projectId}/archive${plates ? '' : '?plates=no'}`;
 export const DESCRIPTION_URL = `${BASE}/openapi.json`;
 export const EVENTS_URL = `${BASE}/events`;
+export const sheetUrl = (shotId: number, frame: number, stamp: string): string => `${BASE}/shots/${shotId}/variants/sheet.jpg?frame=${frame}&of=${stamp}`;
+export const versionFrameUrl = (jobId: number, frame: number): string => `${BASE}/jobs/${jobId}/frames/${frame}.jpg`;
+export const reviewFrameUrl = (secret: string, jobId: number, frame: number): string => `${BASE}/guest/reviews/${secret}/versions/${jobId}/frames/${frame}.jpg`;
+export const slotFrameUrl = (secret: string, frame: number, key: string): string => `${BASE}/guest/slots/${secret}/frames/${frame}.jpg?of=${key.slice(0, 16)}`;
+export const slotFileUrl = (secret: string, name: string): string => `${BASE}/guest/slots/${secret}/files/${encodeURIComponent(name)}`;

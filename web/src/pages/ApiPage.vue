@@ -11,7 +11,7 @@ const description = ref<ServiceDescription | null>(null), wanted = ref('');
 onMounted(() => void notices.guard(async () => {
   description.value = await call('GET', '/openapi.json', 'serviceDescription');
 }));
-const TITLES: Readonly<Record<string, string>> = { projects: 'Projects', archives: 'Projects', shots: 'Shots', media: 'Plates and content', uploads: 'Plates and content', 'server-files': 'Plates and content', jobs: 'Jobs and renders', finished: 'Jobs and renders', workers: 'Jobs and renders', events: 'Jobs and renders', looks: 'Looks' };
+const TITLES: Readonly<Record<string, string>> = { projects: 'Projects', archives: 'Projects', shots: 'Shots', media: 'Plates and content', uploads: 'Plates and content', 'server-files': 'Plates and content', jobs: 'Jobs and renders', finished: 'Jobs and renders', workers: 'Jobs and renders', events: 'Jobs and renders', looks: 'Looks', variants: 'Variants and slots', slots: 'Variants and slots', notes: 'Reviews', reviews: 'Reviews', guest: 'By a link', access: 'Access' };
 const groups = computed(() => {
   const found = new Map<string, { method: string; path: string; summary: string; takes: string; gives: string; query: string[] }[]>();
   for (const [path, operations] of Object.entries(description.value?.paths ?? {})) {

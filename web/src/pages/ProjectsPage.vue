@@ -49,7 +49,7 @@ const remove = (item: Item) => change(async () => {
 </script>
 
 <template>
-  <div class="top-bar"><RouterLink class="word" to="/">Yarlop</RouterLink><RouterLink class="ms-auto" to="/http-api">HTTP API</RouterLink></div>
+  <div class="top-bar"><RouterLink class="word" to="/">Yarlop</RouterLink><RouterLink class="ms-auto" to="/access">Access</RouterLink><RouterLink to="/http-api">HTTP API</RouterLink></div>
   <main class="page">
     <div class="d-flex align-items-center justify-content-between"><h1>Projects</h1>
       <span class="d-flex gap-2">

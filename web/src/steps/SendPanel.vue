@@ -3,6 +3,7 @@ import DataSection from './send/DataSection.vue';
 import ImportSection from './send/ImportSection.vue';
 import FilesSection from './send/FilesSection.vue';
 import FramesSection from './send/FramesSection.vue';
+import OthersSection from './send/OthersSection.vue';
 import RenderList from './send/RenderList.vue';
 
 /** What leaves the house? Finished frames, files made from them, and the track as data. */
@@ -12,6 +13,7 @@ import RenderList from './send/RenderList.vue';
   <FramesSection />
   <FilesSection />
   <RenderList />
+  <OthersSection />
   <DataSection />
   <ImportSection />
 </template>

@@ -23,7 +23,7 @@ const PRIORITIES = [['later', -1], ['in turn', 0], ['first', 1]] as const;
     <ul class="renders">
       <li v-for="job in shown" :key="job.id" :data-render="job.state">
         <div class="row-line">
-          <span><span class="figure">{{ span(job.frames) }}</span><span class="quiet"> · {{ state(job) }}<template v-if="job.render && job.render.workers > 1"> · {{ job.render.workers }} at it</template></span></span>
+          <span><span class="figure">{{ span(job.frames) }}</span><span v-if="job.render?.variant"> {{ job.render.variant.name }}</span><span class="quiet"> · {{ state(job) }}<template v-if="job.render && job.render.workers > 1"> · {{ job.render.workers }} at it</template></span></span>
           <span class="buttons">
             <button v-if="isOpen(job) && job.done < job.total" class="icon-button" type="button" title="Hold on" aria-label="Hold on" @click="notices.guard(() => renders.pause(job.id))"><i class="bi bi-pause-fill" /></button>
             <button v-if="job.state === 'paused' || job.state === 'stopped' || job.state === 'failed'" class="icon-button" type="button" title="Go on with what is not done" aria-label="Go on" @click="notices.guard(() => renders.resume(job.id))"><i class="bi bi-play-fill" /></button>
