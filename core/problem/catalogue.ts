@@ -116,6 +116,7 @@ export const PROBLEMS = {
   'job-running': { status: 409, what: 'A {kind} job is already running on this shot.', remedy: 'Wait for it or stop it first.' },
   'job-ended': { status: 409, what: 'This job has already ended.', remedy: 'Start a new one.' },
   'no-route': { status: 404, what: 'There is nothing at {path}.', remedy: 'Check the address.' },
+  'bad-request': { status: 400, what: 'The request cannot be read: {why}.', remedy: 'Check its address and headers.' },
   'internal': { status: 500, what: 'Something went wrong inside Yarlop (request {id}).', remedy: 'Your work is saved. Try again, and report the request number if it happens again.' },
   // Starting up
   'bad-setting': { status: 500, what: 'The setting {name} is "{value}": {why}.', remedy: 'Correct it and start again.' },

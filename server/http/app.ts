@@ -110,8 +110,10 @@ function errorReply(log: Logger): ErrorRequestHandler {
 
 function asProblem(error: unknown, id: string): Problem {
   if (error instanceof Problem) return error;
-  const { type, message } = error as { type?: string; message?: string };
+  const { type, message, status } = error as { type?: string; message?: string; status?: number };
   if (type === 'entity.parse.failed') return new Problem('unreadable-json', { where: 'the request', why: message ?? '' });
   if (type === 'entity.too.large') return new Problem('upload-too-large', { limit: '8 MB' });
+  // What Express itself refuses: an address that cannot be read, a body in letters that are not known, one that was broken off.
+  if (typeof status === 'number' && status >= 400 && status < 500) return new Problem('bad-request', { why: message ?? '' });
   return new Problem('internal', { id });
 }
