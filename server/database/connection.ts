@@ -83,6 +83,13 @@ export function isDatabaseError(error: unknown): boolean {
   return typeof sqlState === 'string' || fatal === true;
 }
 
+/** True where the database could not be reached, or went away in the middle. */
+export function isDatabaseAway(error: unknown): boolean {
+  const { code, fatal, syscall } = error as { code?: unknown; fatal?: unknown; syscall?: unknown };
+  return (fatal === true && typeof code === 'string' && AWAY.includes(code)) || (syscall === 'connect' && typeof code === 'string');
+}
+const AWAY: readonly string[] = ['PROTOCOL_CONNECTION_LOST', 'ECONNREFUSED', 'ECONNRESET', 'ENOENT', 'ETIMEDOUT', 'EPIPE', 'ER_SERVER_SHUTDOWN', 'ER_CONNECTION_KILLED'];
+
 async function transactionOnce<T>(db: Database, work: (connection: PoolConnection) => Promise<T>): Promise<T> {
   const connection = await db.getConnection();
   try {

@@ -9,7 +9,7 @@ import { Problem } from '../../core/problem/problem.ts';
 import type { ProblemReply } from '../../core/schemas/types.ts';
 import { VERSION } from '../version.ts';
 import { isGuarded, type Config } from '../config.ts';
-import type { Database } from '../database/connection.ts';
+import { isDatabaseAway, type Database } from '../database/connection.ts';
 import { jobRoutes } from './job-routes.ts';
 import { JobEvents } from './job-events.ts';
 import { mediaRoutes } from './media-routes.ts';
@@ -110,6 +110,7 @@ function errorReply(log: Logger): ErrorRequestHandler {
 
 function asProblem(error: unknown, id: string): Problem {
   if (error instanceof Problem) return error;
+  if (isDatabaseAway(error)) return new Problem('database-away');
   const { type, message, status } = error as { type?: string; message?: string; status?: number };
   if (type === 'entity.parse.failed') return new Problem('unreadable-json', { where: 'the request', why: message ?? '' });
   if (type === 'entity.too.large') return new Problem('upload-too-large', { limit: '8 MB' });
