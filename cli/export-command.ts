@@ -3,6 +3,7 @@ import { basename, dirname, extname } from 'node:path';
 import { EXPORT_FORMATS, exportText, isTextFormat, shapesOf, type ExportSource } from '../core/exchange/export-formats.ts';
 import { shapesSvg } from '../core/exchange/shapes-data.ts';
 import { inverseStMap, stMap, stMapChannels, stMapNote } from '../core/exchange/st-map.ts';
+import { mapsOfSteadyFile, steadiedTrack } from '../core/exchange/steadied-track.ts';
 import { cornersByFrame } from '../core/exchange/track-file.ts';
 import { flatSize } from '../core/send/layer-pictures.ts';
 import { Problem } from '../core/problem/problem.ts';
@@ -13,13 +14,13 @@ import { writeExrFile } from '../server/media/exr-file.ts';
 import { checkWritable, note, progress, readJson, readNumber, readOptions, readRange, writeWhole } from './options.ts';
 
 const CHOICES = ['frame-base', 'y', 'pixel-centre', 'order', 'units', 'decimals', 'corrections', 'from', 'shutter'] as const;
-const OTHERS = ['look', 'plate-name', 'content-name', 'content-size', 'focal', 'ratio', 'frames', 'overscan', 'bits'] as const;
+const OTHERS = ['steadied', 'look', 'plate-name', 'content-name', 'content-size', 'focal', 'ratio', 'frames', 'overscan', 'bits'] as const;
 type Options = ReturnType<typeof optionsOf>;
 const optionsOf = (args: string[]) => readOptions(args, ['track', 'format', 'out'], [...CHOICES, ...OTHERS], ['inverse']);
 
 /** `yarlop export`: writes a track in one of the open formats. */
 export async function exportCommand(args: string[]): Promise<void> {
-  const options = optionsOf(args), { format } = options, track = readJson('track', options.track);
+  const options = optionsOf(args), { format } = options, plain = readJson('track', options.track), track = options.steadied === undefined ? plain : steadiedTrack(plain, mapsOfSteadyFile(readJson('steady', options.steadied)));
   if (!(EXPORT_FORMATS as readonly string[]).includes(format)) throw new Problem('bad-field', { where: 'the command', field: '--format', why: `is "${format}"; it must be one of ${EXPORT_FORMATS.join(', ')}` });
   const choices = choicesOf(options), name = basename(options.track, extname(options.track)), size = sizeOf(options['content-size']);
   const source: ExportSource = {

@@ -115,14 +115,14 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
     return { ...reply };
   },
   archive: async (args) => {
-    const options = readOptions(args, REACH, ['token', 'project', 'in', 'out'], ['without-plates']), server = serverOf(options);
+    const options = readOptions(args, REACH, ['token', 'project', 'in', 'out'], ['without-plates', 'with-renders']), server = serverOf(options);
     if (options.in !== undefined) {
       const reply = await server.send('/archives', options.in, 'archiveReply');
       return { ...reply };
     }
     if (options.project === undefined || options.out === undefined) throw new Problem('unknown-option', { why: 'it takes --project N and --out F, or --in F' });
     checkWritable(options.out);
-    await server.download(`/projects/${rowNumber('project', options.project)}/archive${options['without-plates'] ? '?plates=no' : ''}`, options.out);
+    await server.download(`/projects/${rowNumber('project', options.project)}/archive?plates=${options['without-plates'] ? 'no' : 'yes'}&renders=${options['with-renders'] ? 'yes' : 'no'}`, options.out);
     return { file: options.out };
   },
   /** Any route of docs/api.md. */

@@ -2270,7 +2270,21 @@ export interface ArchivedShot {
   track: TrackRow[];
   points: PointRow[];
   pulled: PulledRow[];
+  /**
+   * Frames that were made of it, where they are in the archive.
+   */
+  finished?: ArchivedFrame[];
   seat: ArchivedSeat | null;
+}
+export interface ArchivedFrame {
+  layer: RenderLayer;
+  frame: number;
+  key: string;
+  parts: PartStates;
+  file: string;
+}
+export interface PartStates {
+  [k: string]: string;
 }
 export interface ArchivedSeat {
   referenceFrame: number;
@@ -2711,6 +2725,10 @@ export interface ExportChoices {
    */
   corrections?: boolean;
   /**
+   * Whose pixels: the plate's unless given, or the steadied picture's.
+   */
+  picture?: 'plate' | 'steadied';
+  /**
    * What homographies lead from: the reference frame unless given, or the surface's own unit square.
    */
   from?: 'reference' | 'surface';
@@ -2771,9 +2789,6 @@ export interface ImportReply {
 export interface ImportFaultTold {
   line: number;
   why: string;
-}
-export interface PartStates {
-  [k: string]: string;
 }
 export interface RenderLedger {
   layer: RenderLayer;

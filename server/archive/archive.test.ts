@@ -96,3 +96,19 @@ test('damaged or cut off: what is whole comes in, what is not is named', async (
   // Parts with other names never become files.
   expect((await bring(fresh, Buffer.from(zipSync({ '../../escape.txt': strToU8('x'), 'manifest.json': strToU8('{}') })))).body.code).toBe('archive-unreadable');
 }, 60_000);
+
+test('with finished frames, they are finished there too; a damaged one is named and made again', async () => {
+  const whole = await home.api.bytes(`/projects/${project.id}/archive?renders=yes`), at = whole.indexOf('finished/'), { body } = await bring(away, whole), mine = (await shotsOf(away, body.projectId)).find((one) => one.name === 'Orders laptop')!;
+  expect(at).toBeGreaterThan(0);
+  expect(body).toMatchObject({ damaged: [], missing: [] });
+  await away.api.until<Media[]>(`/projects/${body.projectId}/media`, (media) => media.every((one) => one.state === 'ready'));
+  const ledger = await away.api.call<RenderLedger>('GET', `/shots/${mine.id}/ledger`), frames = (await home.api.call<RenderLedger>('GET', `/shots/${shot.id}/ledger`)).frames;
+  expect(ledger.frames).toEqual(frames);
+  expect(ledger.frames.map((frame) => frame.state)).toEqual(Array.from({ length: FRAMES }, () => 'done'));
+  expect(Buffer.compare(await away.api.bytes(`/finished/${frames[1]!.key}.png`), await home.api.bytes(`/finished/${frames[1]!.key}.png`))).toBe(0);
+  // The last thousand bytes before the directory belong to a finished frame.
+  const directory = whole.readUInt32LE(whole.length - 6), broken = Buffer.from(whole);
+  broken.fill(7, directory - 1000, directory - 990);
+  const again = await bring(fresh, broken);
+  expect(again.body.damaged).toEqual([expect.stringMatching(/^frame \d of Orders laptop$/)]);
+}, 120_000);

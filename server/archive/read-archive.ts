@@ -1,8 +1,10 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { Problem } from '../../core/problem/problem.ts';
 import { checked } from '../../core/schemas/check.ts';
 import type { ArchivedShot, ArchiveManifest, ArchiveReply } from '../../core/schemas/types.ts';
+import type { folders } from '../config.ts';
+import { noteFinished } from '../database/finished-frames.ts';
 import { run, transaction, type Database } from '../database/connection.ts';
 import { insertJob } from '../database/jobs.ts';
 import { insertLook } from '../database/looks.ts';
@@ -17,7 +19,7 @@ import { MANIFEST, PROJECT } from './write-archive.ts';
  * Brings a project of an archive in, as a new one. Each part is held to its checksum: what is damaged or cut off is named and left out, what is
  * whole comes in. @throws Problem archive-unreadable when nothing can be made of it
  */
-export async function readArchive(db: Database, file: string, folder: string, mediaFolder: string): Promise<ArchiveReply> {
+export async function readArchive(db: Database, file: string, folder: string, { media: mediaFolder, renders }: Pick<ReturnType<typeof folders>, 'media' | 'renders'>): Promise<ArchiveReply> {
   const sums = await unpackArchive(file, folder), manifest = readManifest(folder, sums);
   const whole = new Set(manifest.parts.filter((part) => sums.get(part.file) === part.sha256).map((part) => part.file)), damaged = manifest.parts.filter((part) => !whole.has(part.file)).map((part) => part.what);
   if (!whole.has(PROJECT)) throw new Problem('archive-unreadable', { why: 'the part that tells the project is damaged' });
@@ -31,6 +33,8 @@ export async function readArchive(db: Database, file: string, folder: string, me
     }
   });
   for (const part of whole) if (part.startsWith('media/')) putInPlace(join(folder, part), storedPath(mediaFolder, part.slice('media/'.length)));
+  const finished = new Set([...whole].filter((part) => FINISHED.test(part)));
+  for (const part of finished) putInPlace(join(folder, part), join(renders, 'frames', basename(part).slice(0, 2), basename(part)));
   return transaction(db, async (connection) => {
     const missing: string[] = [], projectId = await createProject(connection, project.name), media = new Map<number, number>(), ids = new Map<number, number>();
     for (const medium of project.media) {
@@ -45,12 +49,18 @@ export async function readArchive(db: Database, file: string, folder: string, me
       }
     }
     for (const shot of shots) ids.set(shot.key, await beginShot(connection, projectId, shot, media));
-    for (const shot of shots) await fillShot(connection, ids.get(shot.key)!, shot, { media, shots: ids });
+    for (const shot of shots) {
+      await fillShot(connection, ids.get(shot.key)!, shot, { media, shots: ids });
+      for (const { file: name, ...frame } of shot.finished ?? []) if (finished.has(name)) await noteFinished(connection, ids.get(shot.key)!, 0, frame);
+    }
     for (const { name, look } of project.looks) await insertLook(connection, projectId, name, look);
     await run(connection, 'UPDATE jobs SET changed = NEXT VALUE FOR change_number WHERE project_id = ?', [projectId]);
     return { projectId, shots: shots.length, media: project.media.length - missing.length, damaged, missing };
   });
 }
+
+/** Names of finished frames in an archive; nothing else of that folder is taken. */
+const FINISHED = /^finished\/[0-9a-f]{64}\.(png|exr)$/;
 
 function readManifest(folder: string, sums: ReadonlyMap<string, string>): ArchiveManifest {
   if (!sums.has(MANIFEST)) throw new Problem('archive-unreadable', { why: 'it has no manifest' });

@@ -8,7 +8,7 @@ import { openPromise } from 'yauzl';
 import { Problem } from '../../core/problem/problem.ts';
 
 /** Names of parts that are taken out; nothing else of a zip ever becomes a file. */
-const KNOWN = /^(manifest\.json|project\.json|shots\/\d{1,15}\.json|media\/[0-9a-f]{64})$/;
+const KNOWN = /^(manifest\.json|project\.json|shots\/\d{1,15}\.json|(media|finished)\/[0-9a-f]{64}(\.png|\.exr)?)$/;
 /** Texts are held in memory later on; more than this is none of ours. */
 const MOST_TEXT = 512 << 20;
 /** Files of media hardly shrink in a zip; what grows more than this is a trap. */

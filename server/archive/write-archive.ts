@@ -1,12 +1,17 @@
 import { ZipArchive } from 'archiver';
 import { createHash } from 'node:crypto';
-import { createReadStream, existsSync } from 'node:fs';
+import { createReadStream, existsSync, statSync } from 'node:fs';
+import { pipeline } from 'node:stream/promises';
 import type { Writable } from 'node:stream';
-import type { ArchivedProject, ArchiveManifest, Project } from '../../core/schemas/types.ts';
+import type { ArchivedFrame, ArchivedProject, ArchiveManifest, Project, RenderLayer, Shot } from '../../core/schemas/types.ts';
+import type { folders } from '../config.ts';
 import type { Database } from '../database/connection.ts';
 import { listLooks } from '../database/looks.ts';
 import { listMedia } from '../database/media.ts';
 import { listShots } from '../database/shots.ts';
+import { fileOfKey } from '../send/finished-files.ts';
+import { renderLedger } from '../send/ledger.ts';
+import { partsOfFinished } from '../database/finished-frames.ts';
 import { storedPath } from '../media/uploads.ts';
 import { VERSION } from '../version.ts';
 import { archivedShot } from './archive-shot.ts';
@@ -15,11 +20,33 @@ export const MANIFEST = 'manifest.json', PROJECT = 'project.json';
 export const shotFile = (key: number): string => `shots/${key}.json`;
 export const mediaFile = (hash: string): string => `media/${hash}`;
 
+const LAYERS: readonly RenderLayer[] = ['full', 'insert', 'matte', 'clean', 'flat', 'difference', 'card'];
+
+/** Finished frames that show a shot as it is now, with where they lie. */
+async function finishedOf(db: Database, shot: Shot, renders: string): Promise<(ArchivedFrame & { path: string })[]> {
+  const out: (ArchivedFrame & { path: string })[] = [];
+  for (const layer of LAYERS) {
+    const { frames } = await renderLedger(db, shot, layer, renders), done = frames.flatMap(({ state, key }, frame) => (state === 'done' && key ? [{ frame, key }] : [])), parts = await partsOfFinished(db, shot.id, layer, done.map((one) => one.key));
+    for (const { frame, key } of done) {
+      const path = fileOfKey(renders, key);
+      if (path && parts.has(key)) out.push({ layer, frame, key, parts: parts.get(key)!, file: `finished/${key}${path.slice(path.lastIndexOf('.'))}`, path });
+    }
+  }
+  return out;
+}
+
+async function sha256Of(file: string): Promise<string> {
+  const hasher = createHash('sha256');
+  await pipeline(createReadStream(file), hasher);
+  return hasher.digest('hex');
+}
+
 /**
  * Writes a whole project as one zip: the manifest first, with the checksum of each part, then project, shots and the files of its media. Without
- * `plates` files that shots use as plates are left out; a server that holds them finds them by their checksum.
+ * `plates` files that shots use as plates are left out; a server that holds them finds them by their checksum. With `renders` the finished frames that
+ * show the shots as they are now go along: their names tell what they depend on, so they are finished there too.
  */
-export async function writeArchive(db: Database, project: Project, mediaFolder: string, out: Writable, plates = true): Promise<void> {
+export async function writeArchive(db: Database, project: Project, places: Pick<ReturnType<typeof folders>, 'media' | 'renders'>, out: Writable, { plates = true, renders = false } = {}): Promise<void> {
   const shots = await listShots(db, project.id), media = await listMedia(db, project.id), used = new Set(shots.map((shot) => shot.plate?.id)), parts: ArchiveManifest['parts'] = [], texts = new Map<string, string>();
   const addText = (file: string, what: string, value: unknown) => {
     const text = JSON.stringify(value);
@@ -28,14 +55,23 @@ export async function writeArchive(db: Database, project: Project, mediaFolder: 
   };
   const archived: ArchivedProject = { name: project.name, media: media.map(({ id, name, hash, bytes, corrections, lut }) => ({ key: id, name, hash, bytes, corrections, lut })), looks: (await listLooks(db, project.id)).map(({ name, look }) => ({ name, look })) };
   addText(PROJECT, 'the project', archived);
-  for (const shot of shots) addText(shotFile(shot.id), shot.name, await archivedShot(db, shot));
-  const files = new Map<string, string>();
+  // Frames last: of an archive that is cut off they are what can be made again.
+  const files = new Map<string, string>(), frames = new Map<string, string>();
+  for (const shot of shots) {
+    const finished = renders ? await finishedOf(db, shot, places.renders) : [];
+    addText(shotFile(shot.id), shot.name, { ...(await archivedShot(db, shot)), ...(renders ? { finished: finished.map(({ path: _, ...kept }) => kept) } : {}) });
+    for (const { file, path, frame } of finished) {
+      if (frames.has(file)) continue;
+      frames.set(file, path);
+      parts.push({ file, what: `frame ${frame} of ${shot.name}`, bytes: statSync(path).size, sha256: await sha256Of(path) });
+    }
+  }
   for (const { id, name, hash, bytes, lut } of media) {
     if (!plates && used.has(id)) continue;
     for (const [one, what, size] of [[hash, name, bytes], ...(lut ? [[lut.hash, `the colour table ${lut.name}`, null]] : [])] as [string, string, number | null][]) {
-      const file = storedPath(mediaFolder, one);
-      if (files.has(one) || !existsSync(file)) continue;
-      files.set(one, file);
+      const file = storedPath(places.media, one);
+      if (files.has(mediaFile(one)) || !existsSync(file)) continue;
+      files.set(mediaFile(one), file);
       parts.push({ file: mediaFile(one), what, bytes: size ?? 0, sha256: one });
     }
   }
@@ -45,6 +81,6 @@ export async function writeArchive(db: Database, project: Project, mediaFolder: 
   zip.pipe(out);
   zip.append(JSON.stringify(manifest, null, 1), { name: MANIFEST });
   for (const [file, text] of texts) zip.append(text, { name: file });
-  for (const [hash, file] of files) zip.append(createReadStream(file, { highWaterMark: 1 << 20 }), { name: mediaFile(hash) });
+  for (const [name, file] of [...files, ...frames]) zip.append(createReadStream(file, { highWaterMark: 1 << 20 }), { name });
   await zip.finalize();
 }

@@ -101,8 +101,8 @@ export async function findJob(db: Queryable, id: number): Promise<StoredJob | nu
   return row ? fromRow(row) : null;
 }
 
-export async function listShotJobs(db: Queryable, shotId: number): Promise<StoredJob[]> {
-  return (await select<JobRow>(db, `${SELECT_JOB} WHERE shot_id = ? ORDER BY id DESC LIMIT 50`, [shotId])).map(fromRow);
+export async function listShotJobs(db: Queryable, shotId: number, most: number): Promise<StoredJob[]> {
+  return (await select<JobRow>(db, `${SELECT_JOB} WHERE shot_id = ? ORDER BY id DESC LIMIT ${Math.floor(most)}`, [shotId])).map(fromRow);
 }
 
 /** The document that the newest follow of a shot was asked with. */

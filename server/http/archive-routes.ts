@@ -19,7 +19,7 @@ export function archiveRoutes(db: Database, config: Config): Router {
   router.get('/projects/:id/archive', async (req, res) => {
     const project = found(await findProject(db, rowNumber(req, 'id')), 'project', rowNumber(req, 'id'));
     res.attachment(`${fileNameOf(project.name)}.yarlop.zip`);
-    await writeArchive(db, project, places.media, res, req.query.plates !== 'no');
+    await writeArchive(db, project, places, res, { plates: req.query.plates !== 'no', renders: req.query.renders === 'yes' });
   });
   route(router, 'post', '/archives', { reply: 'archiveReply' }, async ({ req }) => {
     const folder = mkdtempSync(join(places.uploads, 'archive-')), file = join(folder, 'archive.zip');
@@ -33,7 +33,7 @@ export function archiveRoutes(db: Database, config: Config): Router {
       });
       await pipeline(req, meter, createWriteStream(file));
       if (bytes === 0) throw new Problem('empty-file', { file: 'the archive' });
-      return await readArchive(db, file, folder, places.media);
+      return await readArchive(db, file, folder, places);
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code === 'ENOSPC') throw new Problem('disk-full', {}, { cause: error });
       throw error;

@@ -27,6 +27,12 @@ test('every format is handed on, with its choices; archives hold a file a frame'
   expect([page.headers.get('content-type'), page.headers.get('content-disposition')]).toEqual(['application/octet-stream', 'attachment; filename=orders-laptop.html']);
 });
 
+test('on the steadied picture the corners stand still', async () => {
+  const rows = (await text('corners-csv', '?picture=steadied')).split('\n').filter((line) => /^\d/.test(line)).map((line) => line.split(',').slice(1, 9).map(Number));
+  expect(rows).toHaveLength(FRAMES);
+  expect(Math.max(...rows.flatMap((row) => row.map((v, i) => Math.abs(v - rows[0]![i]!))))).toBeLessThan(0.01);
+});
+
 test('what is asked wrongly is a sentence', async () => {
   expect((await service.api.request('GET', `/shots/${shot.id}/export/corners-csv?order=spiral`)).body).toMatchObject({ code: 'bad-field' });
   expect((await service.api.request('GET', `/shots/${shot.id}/export/corners-csv?colour=red`)).body).toMatchObject({ code: 'bad-field' });

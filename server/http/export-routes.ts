@@ -26,7 +26,7 @@ export function exportRoutes(db: Database): Router {
   router.get('/shots/:id/export/:format', async (req, res) => {
     const format = String(req.params.format);
     if (!(EXPORT_FORMATS as readonly string[]).includes(format)) throw new Problem('not-found', { thing: 'format', id: format });
-    const shot = found(await findShot(db, rowNumber(req, 'id')), 'shot', rowNumber(req, 'id')), source = await exportSource(db, shot), choices = choicesOf(req), name = fileNameOf(shot.name);
+    const shot = found(await findShot(db, rowNumber(req, 'id')), 'shot', rowNumber(req, 'id')), choices = choicesOf(req), source = await exportSource(db, shot, choices.picture), name = fileNameOf(shot.name);
     if (isTextFormat(format)) {
       const text = exportText(source, format, choices), ending = TEXT_ENDINGS[format];
       // A page is handed over as a file: it must not run here.

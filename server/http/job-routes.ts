@@ -13,6 +13,7 @@ import { clearOthers, clearSpan, readTrack, trackChanges } from '../database/tra
 import { steadyFor } from '../jobs/steady-follow.ts';
 import { sampleTrial } from '../jobs/sampling-trial.ts';
 import { steadyingOf } from '../jobs/steady-job.ts';
+import { page } from './paging.ts';
 import { found, route, rowNumber } from './route.ts';
 import { runKeyOf, sameQuestion } from '../database/run-key.ts';
 import { sendFile } from './render-routes.ts';
@@ -89,6 +90,9 @@ export async function refuseWhileRunning(db: Database, shotId: number): Promise<
   if (open) throw new Problem('job-running', { kind: open });
 }
 
+/** As many jobs are told of a shot where nothing is said, and as many can be paged through. */
+const NEWEST_JOBS = 50, MOST_JOBS = 10_000;
+
 /** Long work: start it, look at it, stop it, fetch what came of it. */
 export function jobRoutes(db: Database, config: Config): Router {
   const router = Router();
@@ -112,7 +116,7 @@ export function jobRoutes(db: Database, config: Config): Router {
   });
   route(router, 'post', '/shots/:id/board-clip', { reply: 'apiJob' }, async ({ id }) => reply(await startBoard(db, id())));
   route(router, 'post', '/shots/:id/steady', { body: 'steadyRequest', reply: 'apiJob' }, async ({ id, body }) => reply(await startSteady(db, id(), body)));
-  route(router, 'get', '/shots/:id/jobs', { reply: 'jobs' }, async ({ id }) => (await listShotJobs(db, id())).map(jobReply));
+  route(router, 'get', '/shots/:id/jobs', { reply: 'jobs' }, async ({ id, req, res }) => page(req, res, (await listShotJobs(db, id(), req.query.limit === undefined && req.query.after === undefined ? NEWEST_JOBS : MOST_JOBS)).map(jobReply)));
   route(router, 'get', '/jobs/:id', { reply: 'apiJob' }, ({ id }) => reply(id()));
   route(router, 'post', '/jobs/:id/stop', { reply: 'apiJob' }, async ({ id }) => {
     await jobOf(id());

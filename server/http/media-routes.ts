@@ -14,6 +14,7 @@ import { findMedia, listMedia, mediaReply, mediaUses, setCorrections, setLut, se
 import { writeWholeFile } from '../media/frame-store.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import { storedPath } from '../media/uploads.ts';
+import { page } from './paging.ts';
 import { found, route, rowNumber } from './route.ts';
 
 const MOST_STOPS = 8;
@@ -44,9 +45,9 @@ export function mediaRoutes(db: Database, config: Config): Router {
     return { media: await full(id), job: jobReply(found(await findJob(db, jobId), 'job', jobId)) };
   };
 
-  route(router, 'get', '/projects/:id/media', { reply: 'mediaList' }, async ({ id }) => {
+  route(router, 'get', '/projects/:id/media', { reply: 'mediaList' }, async ({ id, req, res }) => {
     const uses = await mediaUses(db, id());
-    return (await listMedia(db, id())).map((media) => mediaReply(media, uses));
+    return page(req, res, await listMedia(db, id())).map((media) => mediaReply(media, uses));
   });
   route(router, 'get', '/media/:id', { reply: 'media' }, ({ id }) => full(id()));
 

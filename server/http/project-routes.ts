@@ -7,6 +7,7 @@ import { createProject, findProject, listProjects, renameProject, setProjectArch
 import { duplicateShot, listShotCards } from '../database/shot-cards.ts';
 import { findShot, insertShot, listShots, renameShot, setShotArchived, setShotDeleted } from '../database/shots.ts';
 import { ridersOf } from '../database/motion-source.ts';
+import { page } from './paging.ts';
 import { found, route } from './route.ts';
 
 /** Projects and the shots in them: list, create, duplicate, rename, archive, delete, bring back. */
@@ -15,7 +16,7 @@ export function projectRoutes(db: Database): Router {
   const projectOf = async (id: number) => found(await findProject(db, id), 'project', id);
   const shotOf = async (id: number) => found(await findShot(db, id), 'shot', id);
 
-  route(router, 'get', '/projects', { reply: 'projects' }, () => listProjects(db));
+  route(router, 'get', '/projects', { reply: 'projects' }, async ({ req, res }) => page(req, res, await listProjects(db)));
   route(router, 'get', '/projects/:id', { reply: 'project' }, ({ id }) => projectOf(id()));
   route(router, 'post', '/projects', { body: 'name', reply: 'project' }, async ({ body }) => projectOf(await createProject(db, body.name.trim())));
   route(router, 'patch', '/projects/:id', { body: 'name', reply: 'project' }, async ({ body, id }) => {
@@ -42,9 +43,9 @@ export function projectRoutes(db: Database): Router {
     await projectOf(id());
     return listShotCards(db, id());
   });
-  route(router, 'get', '/projects/:id/shots', { reply: 'shots' }, async ({ id }) => {
+  route(router, 'get', '/projects/:id/shots', { reply: 'shots' }, async ({ id, req, res }) => {
     await projectOf(id());
-    return listShots(db, id());
+    return page(req, res, await listShots(db, id()));
   });
   route(router, 'post', '/projects/:id/shots', { body: 'name', reply: 'shot' }, async ({ body, id }) => {
     await projectOf(id());

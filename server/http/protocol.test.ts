@@ -57,3 +57,21 @@ describe('Idempotency-Key', () => {
     expect(await count('X')).toBe(0);
   });
 });
+
+// RFC 8288, section 3: a Link header with the relation "next".
+test('long lists come in parts; a Link leads to the next', async () => {
+  const { api } = service, { id } = await api.call<Project>('POST', '/projects', { name: 'Long' });
+  for (const name of ['A', 'B', 'C', 'D', 'E']) await api.call('POST', `/projects/${id}/shots`, { name });
+  const seen: string[] = [];
+  let next: string | null = `/api/v1/projects/${id}/shots?limit=2`, asked = 0;
+  while (next && asked++ < 9) {
+    const response: Response = await fetch(service.address + next), link: string | null = response.headers.get('link');
+    seen.push(...((await response.json()) as Shot[]).map((one) => one.name));
+    next = /^<([^>]+)>; rel="next"$/.exec(link ?? '')?.[1] ?? null;
+  }
+  expect(asked).toBe(3);
+  expect(seen).toEqual(['A', 'B', 'C', 'D', 'E']);
+  expect(await api.request('GET', `/projects/${id}/shots?limit=0`)).toMatchObject({ status: 400, body: { code: 'bad-field' } });
+  expect(await api.request('GET', `/projects/${id}/shots?limit=2&after=999999`)).toMatchObject({ status: 404 });
+  expect((await api.request('GET', `/projects/${id}/shots`)).headers.get('link')).toBe(null);
+});

@@ -12,6 +12,7 @@ import { fileOfKey } from '../send/finished-files.ts';
 import { FrameKeys } from '../send/frame-keys.ts';
 import { lightPicture } from '../send/light-pictures.ts';
 import { hashOfLink, wrongLinks } from './guest-slot-routes.ts';
+import { page } from './paging.ts';
 import { found, route, rowNumber } from './route.ts';
 
 const DAY_MS = 86_400_000;
@@ -47,7 +48,7 @@ export function reviewRoutes(db: Database, config: Config): Router {
     await revokeReview(db, review.id);
     return listReviews(db, review.shotId);
   });
-  route(router, 'get', '/shots/:id/notes', { reply: 'notes' }, async ({ id }) => listNotes(db, (await shotOf(id())).id));
+  route(router, 'get', '/shots/:id/notes', { reply: 'notes' }, async ({ id, req, res }) => page(req, res, await listNotes(db, (await shotOf(id())).id)));
   route(router, 'post', '/shots/:id/notes', { body: 'newNote', reply: 'notes' }, async ({ id, body }) => {
     const shot = await shotOf(id());
     onOneOf(await listVersions(db, shot.id), body.jobId, body.frame);

@@ -6,13 +6,15 @@ export interface RouteWords {
 
 const AFTER = { after: { type: 'integer', says: 'Only what changed after this number.' } } as const;
 
+const PAGES = { limit: { type: 'integer', says: 'Most rows; where more follow, a Link header leads to them.' }, after: { type: 'integer', says: 'Only rows after the one with this id.' } } as const;
+
 /** Every JSON route, by method and path. */
 export const ROUTE_WORDS: Readonly<Record<string, RouteWords>> = {
   'get /health': { says: 'Whether the service and its database answer.' },
   'get /limits': { says: 'How large a file may be, and whether files may be taken by their path.' },
   'get /workers': { says: 'Threads that do jobs, on any machine.' },
   'post /storage/sweep': { says: 'Removes files that nothing refers to, and has frames made again that are missing.' },
-  'get /projects': { says: 'All projects.' },
+  'get /projects': { says: 'All projects.', query: PAGES },
   'post /projects': { says: 'Makes a project.' },
   'get /projects/:id': { says: 'A project.' },
   'patch /projects/:id': { says: 'Renames a project.' },
@@ -25,7 +27,7 @@ export const ROUTE_WORDS: Readonly<Record<string, RouteWords>> = {
   'get /projects/:id/looks': { says: 'Looks that were kept under a name.' },
   'post /projects/:id/looks': { says: 'Keeps a look under a name.' },
   'delete /looks/:id': { says: 'Forgets a look.' },
-  'get /projects/:id/media': { says: 'Plates and content of a project.' },
+  'get /projects/:id/media': { says: 'Plates and content of a project.', query: PAGES },
   'post /projects/:id/media': { says: 'Brings a file in, in one piece (the body).', query: { name: { type: 'string', says: 'The file\u2019s name.', needed: true } } },
   'post /projects/:id/media/held': { says: 'Takes a file that is here already, by its checksum.' },
   'post /projects/:id/media/uploaded': { says: 'Takes a file that came in by the tus protocol (tus.io, 1.0.0) under /uploads.' },
@@ -41,7 +43,7 @@ export const ROUTE_WORDS: Readonly<Record<string, RouteWords>> = {
   'delete /media/:id/lut': { says: 'Takes its colour table away.' },
   'get /media/:id/check': { says: 'What the plate check found.' },
   'get /media/:id/frames/:frame/values': { says: 'Mean, darkest and brightest of a box of pixels.', query: { x: { type: 'integer', says: 'Left.', needed: true }, y: { type: 'integer', says: 'Top.', needed: true }, width: { type: 'integer', says: 'Pixels across.', needed: true }, height: { type: 'integer', says: 'Pixels down.', needed: true } } },
-  'get /projects/:id/shots': { says: 'Shots of a project.' },
+  'get /projects/:id/shots': { says: 'Shots of a project.', query: PAGES },
   'post /projects/:id/shots': { says: 'Makes a shot.' },
   'get /shots/:id': { says: 'A shot with its document.' },
   'patch /shots/:id': { says: 'Renames a shot.' },
@@ -80,7 +82,7 @@ export const ROUTE_WORDS: Readonly<Record<string, RouteWords>> = {
   'post /shots/:id/import': { says: 'Takes corners or homographies that somebody else has made.' },
   'get /shots/:id/ledger': { says: 'Of each frame whether it is done, out of date (and why), missing or failed.', query: { layer: { type: 'string', says: 'Which layer; the finished picture unless given.', known: ['full', 'insert', 'matte', 'clean', 'flat', 'difference', 'card'] } } },
   'post /shots/:id/render': { says: 'Renders frames of a shot as it stands now, and makes films or pictures of them.' },
-  'get /shots/:id/jobs': { says: 'Jobs of a shot, the newest first.' },
+  'get /shots/:id/jobs': { says: 'Jobs of a shot, the newest first.', query: PAGES },
   'get /jobs/:id': { says: 'A job: how far it is, and what came of it.' },
   'post /jobs/:id/stop': { says: 'Stops a job; what is done stays.' },
   'post /jobs/:id/pause': { says: 'Holds a render.' },
@@ -95,7 +97,7 @@ export const ROUTE_WORDS: Readonly<Record<string, RouteWords>> = {
   'get /access/tokens': { says: 'Tokens for programs.' },
   'post /access/tokens': { says: 'Makes a token with the scopes that it is to have. Its secret is shown this once.' },
   'delete /access/tokens/:id': { says: 'Withdraws a token.' },
-  'get /shots/:id/variants': { says: 'A shot\u2019s table of contents: one track, many contents.' },
+  'get /shots/:id/variants': { says: 'A shot\u2019s table of contents: one track, many contents.', query: PAGES },
   'post /shots/:id/variants': { says: 'Adds a row to the table of contents.' },
   'post /shots/:id/variants/table': { says: 'Fills the table of contents from CSV with the columns name and file and, where wanted, fit and start.' },
   'post /shots/:id/variants/render': { says: 'Renders rows of the table, all that have content unless given.' },
@@ -113,7 +115,7 @@ export const ROUTE_WORDS: Readonly<Record<string, RouteWords>> = {
   'get /shots/:id/reviews': { says: 'Links by which somebody looks at versions of a shot.' },
   'post /shots/:id/reviews': { says: 'Makes such a link. Its secret is shown this once: /review/SECRET.' },
   'delete /reviews/:id': { says: 'Withdraws a review\u2019s link.' },
-  'get /shots/:id/notes': { says: 'Notes pinned to frames and places of a shot\u2019s versions.' },
+  'get /shots/:id/notes': { says: 'Notes pinned to frames and places of a shot\u2019s versions.', query: PAGES },
   'post /shots/:id/notes': { says: 'Pins a note.' },
   'post /notes/:id/answers': { says: 'Answers a note.' },
   'put /notes/:id/settled': { says: 'Settles a note, or opens it again.' },
@@ -139,6 +141,6 @@ export const FILE_WORDS: Readonly<Record<string, { says: string; types: readonly
   '/guest/reviews/:secret/versions/:version/frames/:frame.jpg': { says: 'A frame of a version under review.', types: ['image/jpeg'] },
   '/jobs/:id/files/:name': { says: 'A film, or numbered pictures as a zip, that a render was asked for.', types: ['video/mp4', 'video/webm', 'video/x-matroska', 'application/zip'] },
   '/jobs/:id/result': { says: 'The first file that came of a job.', types: ['video/mp4', 'application/zip'] },
-  '/projects/:id/archive': { says: 'A whole project as one file.', types: ['application/zip'], query: { plates: { type: 'string', says: 'Whether plates are in it; yes unless given.', known: ['yes', 'no'] } } },
+  '/projects/:id/archive': { says: 'A whole project as one file.', types: ['application/zip'], query: { plates: { type: 'string', says: 'Whether plates are in it; yes unless given.', known: ['yes', 'no'] }, renders: { type: 'string', says: 'Whether finished frames are in it; no unless given.', known: ['yes', 'no'] } } },
   '/shots/:id/export/:format': { says: 'Track data in one of the formats of docs/formats.md, with its choices in the address.', types: ['text/csv', 'application/json', 'text/plain', 'application/octet-stream', 'model/gltf+json', 'application/zip'] },
 };

@@ -15,6 +15,7 @@ import { lightPicture } from '../send/light-pictures.ts';
 import { startRender } from '../send/start-render.ts';
 import { contactSheet, type SheetPicture } from '../variants/contact-sheet.ts';
 import { variantFrame } from '../variants/variant-frames.ts';
+import { page } from './paging.ts';
 import { found, route, rowNumber } from './route.ts';
 
 const DAY_MS = 86_400_000;
@@ -35,7 +36,7 @@ export function variantRoutes(db: Database, config: Config): Router {
     if (found(await findMedia(db, id), 'medium', id).projectId !== shot.projectId) throw new Problem('not-found', { thing: 'medium', id });
   };
 
-  route(router, 'get', '/shots/:id/variants', { reply: 'variants' }, async ({ id }) => listVariants(db, (await shotOf(id())).id));
+  route(router, 'get', '/shots/:id/variants', { reply: 'variants' }, async ({ id, req, res }) => page(req, res, await listVariants(db, (await shotOf(id())).id)));
   route(router, 'post', '/shots/:id/variants', { body: 'newVariant', reply: 'variant' }, async ({ id, body }) => {
     const shot = await shotOf(id());
     await ownMedium(shot, body.mediaId);

@@ -1,26 +1,29 @@
 import type { ExportSource } from '../../core/exchange/export-formats.ts';
+import { steadiedTrack } from '../../core/exchange/steadied-track.ts';
 import { writeTrack } from '../../core/exchange/track-file.ts';
 import { withCornerRadius } from '../../core/composite/look.ts';
 import { surfaceRatio } from '../../core/composite/surface-ratio.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { Shot } from '../../core/schemas/types.ts';
+import type { ExportChoices, Shot } from '../../core/schemas/types.ts';
 import type { Queryable } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
 import { findMedia } from '../database/media.ts';
 import { readMotion } from '../database/motion-source.ts';
+import { steadyingOf } from '../jobs/steady-job.ts';
 import { seatingOf } from '../jobs/seating.ts';
 
-/** A shot as its data are handed on, as it stands now. @throws Problem no-plate, no-corners, no-track */
-export async function exportSource(db: Queryable, shot: Shot): Promise<ExportSource> {
+/** A shot as its data are handed on, as it stands now, in pixels of its plate or of that steadied. @throws Problem no-plate, no-corners, no-track */
+export async function exportSource(db: Queryable, shot: Shot, picture: ExportChoices['picture'] = 'plate'): Promise<ExportSource> {
   const document = await readDocument(db, shot.id, shot.revision), facts = shot.plate?.facts, content = document.contentId === null ? null : await findMedia(db, document.contentId);
   if (!facts) throw new Problem('no-plate');
   if (!document.corners) throw new Problem('no-corners');
   const rows = await readMotion(db, shot, document);
   if (rows.length === 0) throw new Problem('no-track');
-  const track = writeTrack(
+  const onPlate = writeTrack(
     { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners, firstFrameNumber: document.firstFrameNumber ?? facts.firstFrameNumber, seating: await seatingOf(db, shot.id, document, rows) },
     rows.map((row) => ({ frame: row.frame, homography: row.homography, error: row.error ?? 0, confidence: row.confidence, ...(row.lost === null ? {} : { lost: row.lost }) })),
   );
+  const track = picture === 'steadied' ? steadiedTrack(onPlate, await steadyingOf(db, shot, document)) : onPlate;
   return {
     name: shot.name, track, look: withCornerRadius(document), plate: shot.plate!.name, content: content?.name, contentSize: content?.facts ? { width: content.facts.width, height: content.facts.height } : undefined, range: document.range, frames: facts.frames, focal: document.focal,
     ratio: document.look.proportions || document.proportions ? surfaceRatio(document) : undefined,

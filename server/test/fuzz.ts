@@ -32,7 +32,7 @@ export function seeded(seed: number): () => number {
 }
 
 /** What people and programs send by mistake, or on purpose. */
-const ODD: readonly unknown[] = [null, true, 0, -1, 1e308, 9007199254740993, -0.5, '', ' ', '\u0000', '‮abc', '../../etc/passwd', "'; DROP TABLE shots; --", '<script>alert(1)</script>', '{{7*7}}', '%00', 'a'.repeat(5000), [], [[]], {}, { __proto__: null, constructor: 1 }, [null], '2026-13-45', '1e999'];
+const ODD: readonly unknown[] = [null, true, 0, -1, 1e308, 2 ** 53, -0.5, '', ' ', '\u0000', '‮abc', '../../etc/passwd', "'; DROP TABLE shots; --", '<script>alert(1)</script>', '{{7*7}}', '%00', 'a'.repeat(5000), [], [[]], {}, { __proto__: null, constructor: 1 }, [null], '2026-13-45', '1e999'];
 const ODD_WORDS = ['0', '1', '2', '3', '99999', '-1', '1.5', '999999999999999999999', 'abc', '%2e%2e%2f', '..', '%00', 'NaN', "1'%20OR%20'1'='1", '%F0%9F%8C%B1', '%'];
 
 /**

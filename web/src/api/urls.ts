@@ -13,7 +13,7 @@ export const exportUrl = (shotId: number, format: string): string => `${BASE}/sh
 export const fileUrl = (jobId: number, name: string): string => `${BASE}/jobs/${jobId}/files/${encodeURIComponent(name)}`;
 /** A finished frame, light enough to be played. */
 export const finishedUrl = (key: string): string => `${BASE}/finished/${key}.jpg`;
-export const archiveUrl = (projectId: number, plates: boolean): string => `${BASE}/projects/${projectId}/archive${plates ? '' : '?plates=no'}`;
+export const archiveUrl = (projectId: number, plates: boolean, renders: boolean): string => `${BASE}/projects/${projectId}/archive?plates=${plates ? 'yes' : 'no'}&renders=${renders ? 'yes' : 'no'}`;
 export const DESCRIPTION_URL = `${BASE}/openapi.json`;
 export const EVENTS_URL = `${BASE}/events`;
 export const sheetUrl = (shotId: number, frame: number, stamp: string): string => `${BASE}/shots/${shotId}/variants/sheet.jpg?frame=${frame}&of=${stamp}`;

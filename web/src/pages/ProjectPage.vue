@@ -17,7 +17,7 @@ const router = useRouter();
 const id = Number(useRoute().params.id);
 const project = ref<Project | null>(null);
 const cards = ref<ShotCard[] | null>(null);
-const naming = ref(false), withPlates = ref(true);
+const naming = ref(false), withPlates = ref(true), withRenders = ref(false);
 const items = computed<Item[]>(() => (cards.value ?? []).map(({ shot, document, track, seatOff, contentName, render, changedAt, picture }) => {
   const facts = shot.plate?.facts;
   const all = readings({ shot, document, track, seatOff, contentName, render });
@@ -52,7 +52,8 @@ const remove = (item: Item) => change(async () => {
     <div class="d-flex align-items-center justify-content-between"><h1>{{ project?.name }}</h1>
       <span class="d-flex gap-2 align-items-center">
         <BFormCheckbox v-model="withPlates">with plates</BFormCheckbox>
-        <a class="btn btn-outline-secondary" :href="archiveUrl(id, withPlates)" download data-save-all title="One file with shots, tracks, looks and content, to be brought in elsewhere"><i class="bi bi-download" /> Save all</a>
+        <BFormCheckbox v-model="withRenders">with finished frames</BFormCheckbox>
+        <a class="btn btn-outline-secondary" :href="archiveUrl(id, withPlates, withRenders)" download data-save-all title="One file with shots, tracks, looks and content, to be brought in elsewhere"><i class="bi bi-download" /> Save all</a>
         <BButton variant="primary" @click="naming = true">New shot</BButton>
       </span>
     </div>
