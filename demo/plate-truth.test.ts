@@ -50,7 +50,7 @@ function lumaOf(codes: Uint8Array, width: number, height: number): LumaFrame {
 }
 
 // Both begin slowly and gain speed, as what is held and turned by hand does.
-const TABLET = { shot: benchTablet(), first: 27, last: 35 }, LAPTOP = { shot: ordersLaptop(), first: 35, last: 43 };
+const TABLET = { shot: benchTablet(), first: 27, last: 35 }, LAPTOP = { shot: ordersLaptop(), first: 38, last: 43 };
 
 describe('without loss by a codec', () => {
   test.each([['bench tablet', TABLET], ['orders laptop', LAPTOP]])('%s: blur within 20 % or 2 px of what is seen smeared, noise within 15 %, on every frame; nothing found that is not there', (_, stretch) => {

@@ -2,7 +2,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import type { Job, PlateCheck, Shot } from '../core/schemas/types.ts';
+import type { Job, MadeSlot, PlateCheck, ReviewVersion, Shot } from '../core/schemas/types.ts';
 import { launch } from '../server/test/launched.ts';
 import { Api, ROOT, temporaryFolder } from '../server/test/service.ts';
 import { launchBrowser } from './support/browser.ts';
@@ -33,9 +33,6 @@ try {
   await page.getByRole('slider', { name: 'Frame' }).focus();
   for (let i = 0; i < 3; i++) await page.keyboard.press('PageDown');
   await take('follow');
-  await page.getByRole('button', { name: 'in to out', exact: true }).click();
-  await take('disagreement');
-  await page.getByRole('button', { name: 'off', exact: true }).click();
   const openPage = (name: string) => page.locator('nav.pages').getByRole('button', { name }).click();
   await openPage('Points');
   await page.locator('[data-add-corners]').click();
@@ -67,15 +64,6 @@ try {
   await take('wipe');
   await page.keyboard.press('b');
   await page.keyboard.press('Alt+1');
-  for (let i = 0; i < 6; i++) await page.keyboard.press(']');
-  await page.keyboard.press('m');
-  await page.mouse.move(392, 196);
-  await page.mouse.down();
-  await page.mouse.move(470, 214, { steps: 3 });
-  await page.mouse.up();
-  await take('viewing');
-  await page.keyboard.press('Escape');
-  await page.keyboard.press('0');
   await page.keyboard.press('Shift+?');
   await take('keys');
   const phone = shots.find((s) => s.name === 'Thrown phone')!;
@@ -86,9 +74,6 @@ try {
   await page.getByRole('slider', { name: 'Frame' }).focus();
   await page.keyboard.press('ArrowRight');
   await take('hand-keys');
-  await openPage('Spans');
-  await page.locator('[data-span="1"] .use-button').first().click();
-  await take('spans');
   const held = shots.find((s) => s.name === 'Held phone')!;
   await api.until<Job[]>(`/shots/${held.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'follow' && j.state === 'done'), 300);
   await page.goto(`${service.address}/shots/${held.id}/front`);
@@ -106,6 +91,22 @@ try {
   await page.getByRole('textbox', { name: 'Text', exact: true }).fill('House 2 is dry: begonias need water.');
   await page.getByRole('textbox', { name: 'Text', exact: true }).press('Tab');
   await take('board');
+  // With others: contents of one track, versions with a note, and a slot as its guest sees it.
+  const rendered = await api.call<Job[]>('POST', `/shots/${tablet.id}/variants/render`, { request: { frames: [28, 40], output: 'h264' } });
+  for (const { id } of rendered) await api.ended(id);
+  const [own] = (await api.call<ReviewVersion[]>('GET', `/shots/${tablet.id}/versions`)).slice(-1), other = rendered.at(-1)!.id;
+  await api.call('POST', `/shots/${tablet.id}/notes`, { jobId: other, frame: 28, at: [0.62, 0.44], author: 'Ida', words: 'The lower right corner: is it as soft as the bezel?' });
+  const { secret } = await api.call<MadeSlot>('POST', `/shots/${tablet.id}/slots`, { name: 'Shop front', days: 14 });
+  await page.goto(`${service.address}/shots/${tablet.id}/contents`);
+  await take('contents');
+  await page.goto(`${service.address}/shots/${tablet.id}/versions`);
+  await page.getByRole('button', { name: 'side by side' }).click();
+  await page.getByLabel('Other version').selectOption(String(own!.jobId));
+  await take('versions');
+  await page.goto(`${service.address}/slot/${secret}`);
+  await page.getByLabel('Content', { exact: true }).setInputFiles(join(ROOT, 'demo/content/orders.png'));
+  await page.locator('[data-preview]').waitFor();
+  await take('slot');
 } finally {
   await browser.close();
   await service.stop();

@@ -2271,10 +2271,27 @@ export interface ArchivedShot {
   points: PointRow[];
   pulled: PulledRow[];
   /**
+   * Its table of contents.
+   */
+  variants?: ArchivedVariant[];
+  /**
    * Frames that were made of it, where they are in the archive.
    */
   finished?: ArchivedFrame[];
   seat: ArchivedSeat | null;
+}
+export interface ArchivedVariant {
+  name: string;
+  media: number | null;
+  framing: Framing;
+}
+/**
+ * How a variant's content lies on the surface and when it is shown, in place of the shot's own.
+ */
+export interface Framing {
+  fit?: 'stretch' | 'fit' | 'fill';
+  place?: ContentPlace;
+  time?: ContentTiming;
 }
 export interface ArchivedFrame {
   layer: RenderLayer;
@@ -2920,14 +2937,6 @@ export interface TrackFrame {
    */
   lost?: string;
   bound?: CornerBounds;
-}
-/**
- * How a variant's content lies on the surface and when it is shown, in place of the shot's own.
- */
-export interface Framing {
-  fit?: 'stretch' | 'fit' | 'fill';
-  place?: ContentPlace;
-  time?: ContentTiming;
 }
 export interface VariantRender {
   jobId: number;

@@ -6,6 +6,7 @@ import { readPoints, readPulled, writePoint, writePulled } from '../database/han
 import { runKeyOf } from '../database/run-key.ts';
 import { mapKey, readSeatFrames, readSeatMeasure, writeSeat } from '../database/seats.ts';
 import { insertShot, setShotPlate } from '../database/shots.ts';
+import { insertVariant, listVariants } from '../database/variants.ts';
 import { readTrack, writeTrackFrame } from '../database/tracks.ts';
 
 /** Rows that no job of this service has made. */
@@ -18,6 +19,7 @@ export async function archivedShot(db: Queryable, shot: Shot): Promise<ArchivedS
   const runKey = runKeyOf(revisions.at(-1)!, plate), track = (await readTrack(db, shot.id)).filter((row) => row.runKey === runKey), measure = await readSeatMeasure(db, shot.id);
   return {
     key: shot.id, name: shot.name, plate, revisions, track, points: await readPoints(db, shot.id, runKey), pulled: await readPulled(db, shot.id, runKey),
+    variants: (await listVariants(db, shot.id)).map(({ name, mediaId, framing }) => ({ name, media: mediaId, framing })),
     seat: measure && { ...measure, borders: [...measure.borders], frames: await readSeatFrames(db, shot.id, track) },
   };
 }
@@ -44,6 +46,7 @@ export async function fillShot(db: Queryable, id: number, shot: ArchivedShot, id
   for (const row of shot.track) await writeTrackFrame(db, id, NO_JOB, runKey, entryOf(row));
   for (const row of shot.points) await writePoint(db, id, runKey, row);
   for (const row of shot.pulled) await writePulled(db, id, runKey, row);
+  for (const { name, media, framing } of shot.variants ?? []) await insertVariant(db, { shotId: id, name, mediaId: media === null ? null : ids.media.get(media) ?? null, framing });
   if (!shot.seat) return;
   const maps = new Map(shot.track.map((row) => [row.frame, row.homography])), { frames, ...measure } = shot.seat;
   await writeSeat(db, id, measure, frames.map(({ holds, strips, ...row }) => ({ ...row, mapKey: holds && maps.get(row.frame) ? mapKey(maps.get(row.frame)!) : '', strips: Buffer.from(strips, 'base64') })));

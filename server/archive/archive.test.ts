@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { execa } from 'execa';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { ArchiveReply, Job, Media, Project, RenderLedger, Shot, ShotDetail, ShotDocument, TrackRows } from '../../core/schemas/types.ts';
+import type { ArchiveReply, Job, Media, Project, RenderLedger, Shot, ShotDetail, ShotDocument, TrackRows, Variant } from '../../core/schemas/types.ts';
 import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
 
 const FRAMES = 4, folder = temporaryFolder();
@@ -21,6 +21,7 @@ beforeAll(async () => {
   await home.api.call('POST', `/projects/${project.id}/shots`, { name: 'Empty' });
   await home.api.call('POST', `/projects/${project.id}/looks`, { name: 'Soft', look: { soften: 1.1 } }).catch(() => {});
   await home.api.ended((await home.api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'frames' })).id);
+  await home.api.call('POST', `/shots/${shot.id}/variants`, { name: 'Deutsch', mediaId: document.contentId, framing: { fit: 'fill', time: { start: 2 } } });
   archive = await home.api.bytes(`/projects/${project.id}/archive`);
   away = await startTestService();
   fresh = await startTestService({ YARLOP_WORKERS: '0' });
@@ -55,6 +56,7 @@ test('into an empty server: documents, revisions, tracks and media are there, an
   const [there, here] = [await away.api.call<ShotDetail>('GET', `/shots/${mine.id}`), await home.api.call<ShotDetail>('GET', `/shots/${shot.id}`)];
   expect(there.document).toEqual({ ...here.document, contentId: expect.any(Number) as unknown });
   expect(there.shot.revision).toBe(3);
+  expect(await away.api.call<Variant[]>('GET', `/shots/${mine.id}/variants`)).toMatchObject([{ name: 'Deutsch', mediaId: there.document.contentId, framing: { fit: 'fill', time: { start: 2 } } }]);
   expect((await away.api.call<ShotDetail>('GET', `/shots/${rider.id}`)).document.rides).toBe(mine.id);
   const rows = async (service: TestService, id: number) => (await service.api.call<TrackRows>('GET', `/shots/${id}/track?after=0`)).rows.map(({ runKey: _key, ...row }) => row).sort((a, b) => a.frame - b.frame);
   expect(await rows(away, mine.id)).toEqual(await rows(home, shot.id));

@@ -11,7 +11,7 @@ import { Api, preparedShot, temporaryFolder } from '../test/service.ts';
 const folder = temporaryFolder();
 afterAll(() => folder.remove());
 
-const FRAMES = 22, REFERENCE = 4, KEYED = [6, 13, 21];
+const FRAMES = 16, REFERENCE = 4, KEYED = [5, 10, 15];
 
 test('kill -9 while points are followed, in-betweens pulled, a steadied clip written: each is completed, nothing that was there is done again', async () => {
   let running = await launch(folder.path), api = new Api(running.address);

@@ -26,7 +26,7 @@ function processesAbout(text: string): string[] {
   });
 }
 
-const FRAMES = 22;
+const FRAMES = 14;
 
 test('kill -9 in the middle of a follow and of a render: both are completed, each frame once, no acknowledged edit is lost', async () => {
   let running = await launch(folder.path);

@@ -41,7 +41,7 @@ class Cuttable {
 }
 
 /** How long the database is away; a minute was tried by hand (docs/farm.md). */
-const AWAY_MS = Number(process.env.TEST_OUTAGE_MS ?? 6000), FRAMES = 14;
+const AWAY_MS = Number(process.env.TEST_OUTAGE_MS ?? 4000), FRAMES = 12;
 const folder = temporaryFolder();
 let database: PrivateDatabase, way: Cuttable, service: TestService;
 
