@@ -191,7 +191,7 @@ export type AnySchema =
  */
 export type Role = 'owner' | 'artist' | 'reviewer';
 /**
- * Reading; answering notes; rendering; changing the work; accounts and tokens.
+ * Reading; pinning and answering notes; rendering; changing the work; accounts and tokens.
  */
 export type Scope = 'read' | 'note' | 'render' | 'edit' | 'manage';
 export type AccountList = Account[];

@@ -82,8 +82,8 @@ describe('roles', () => {
     expect((await cem.request('GET', '/projects')).status).toBe(401);
   });
   test('what a request asks for is told by method and path', () => {
-    expect([['GET', '/access/tokens'], ['GET', '/shots/1'], ['POST', '/notes/3/answers'], ['POST', '/shots/1/render'], ['POST', '/shots/1/variants/render'], ['POST', '/shots/1/renders'], ['PUT', '/shots/1/document'], ['POST', '/storage/sweep'], ['DELETE', '/projects/4'], ['DELETE', '/projects/4/x']].map(([method, path]) => scopeOf(method!, path!)))
-      .toEqual(['manage', 'read', 'note', 'render', 'render', 'edit', 'edit', 'manage', 'manage', 'edit']);
+    expect([['GET', '/access/tokens'], ['GET', '/shots/1'], ['POST', '/notes/3/answers'], ['POST', '/shots/1/notes'], ['POST', '/shots/1/render'], ['POST', '/shots/1/variants/render'], ['POST', '/shots/1/renders'], ['PUT', '/shots/1/document'], ['POST', '/storage/sweep'], ['DELETE', '/projects/4'], ['DELETE', '/projects/4/x']].map(([method, path]) => scopeOf(method!, path!)))
+      .toEqual(['manage', 'read', 'note', 'note', 'render', 'render', 'edit', 'edit', 'manage', 'manage', 'edit']);
   });
 });
 

@@ -11,7 +11,7 @@ export const SCOPES_OF: Readonly<Record<Role, readonly Scope[]>> = {
 export function scopeOf(method: string, path: string): Scope {
   if (/^\/access\/(accounts|tokens)(\/|$)/.test(path)) return 'manage';
   if (method === 'GET' || method === 'HEAD' || method === 'OPTIONS') return 'read';
-  if (/^\/notes\/\d+\/(answers|settled)$/.test(path)) return 'note';
+  if (/^\/shots\/\d+\/notes$|^\/notes\/\d+\/(answers|settled)$/.test(path)) return 'note';
   if (/^\/shots\/\d+\/(render|variants\/render)$|^\/jobs\/\d+\/(pause|resume|stop|priority)$/.test(path)) return 'render';
   // Whole projects come and go, and the disk is swept, by those who answer for them.
   if (method === 'DELETE' && /^\/projects\/\d+$/.test(path)) return 'manage';

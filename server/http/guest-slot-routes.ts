@@ -26,6 +26,9 @@ import { addMedia, cleanName } from './upload-routes.ts';
 /** Wrong links that one address may try, within so long. */
 const MOST_WRONG = 60, WINDOW_MS = 15 * 60_000;
 
+/** Names of files that a guest fetches tell nothing of the shot. */
+const GUEST_PATTERN = '{variant}-v{version}';
+
 /** Refuses an address that goes on trying links that lead nowhere. */
 export function wrongLinks() {
   return rateLimit({ limit: MOST_WRONG, windowMs: WINDOW_MS, standardHeaders: 'draft-8', legacyHeaders: false, skipSuccessfulRequests: true, requestWasSuccessful: (_req, res) => res.statusCode !== 404, validate: { xForwardedForHeader: false }, handler: (_req, _res, next) => next(new Problem('too-many-tries', { minutes: WINDOW_MS / 60_000 })) });
@@ -117,7 +120,7 @@ export function guestSlotRoutes(db: Database, config: Config): Router {
     if (!(await takeFromSlot(db, slot.id, 'renders'))) throw new Problem('slot-full', { limit: slot.limits.renders, what: 'renders' });
     try {
       const [from, to] = (await readDocument(db, shot.id, shot.revision)).range ?? [0, last];
-      await startRender(db, config, shot.id, { frames: [from, Math.min(to, last)], output: 'h264' }, variant);
+      await startRender(db, config, shot.id, { frames: [from, Math.min(to, last)], output: 'h264', settings: { pattern: GUEST_PATTERN } }, variant);
     } catch (error) {
       await giveToSlot(db, slot.id, 'renders');
       throw error;

@@ -110,6 +110,7 @@ describe('a slot', () => {
     expect(await api.request('PUT', `${path}/framing`, { fit: 'fit', offset: [9, 0], scale: 1, start: 0 })).toMatchObject({ status: 400, body: { code: 'bad-field' } });
     await api.call('POST', `${path}/render`);
     const done = await api.until<GuestSlot>(path, (slot) => slot.render?.state === 'done'), film = await api.bytes(`${path}/files/${done.render!.files[0]!.name}`);
+    expect(done.render!.files[0]!.name).toMatch(/^for-the-shop-v\d{3}\.mp4$/);
     expect(await probeFilm(film)).toMatchObject({ codec: 'h264', frames: FRAMES, width: 1280, height: 720 });
     // In the shot it is a row like the others; the shot's own content is as it was.
     expect((await api.call<Variant[]>('GET', `/shots/${shot.id}/variants`)).at(-1)).toMatchObject({ name: 'For the shop', slot: 'For the shop', render: { state: 'done' } });

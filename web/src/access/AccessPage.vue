@@ -10,7 +10,7 @@ import { useNotices } from '../stores/notices.ts';
 
 /** Who may come in, and tokens by which programs do. */
 const ROLES: Readonly<Record<Role, string>> = { owner: 'owner: everything', artist: 'artist: all of the work', reviewer: 'reviewer: looks and notes' };
-const SCOPES: Readonly<Record<Scope, string>> = { read: 'read', note: 'answer notes', render: 'render', edit: 'change the work', manage: 'accounts and tokens' };
+const SCOPES: Readonly<Record<Scope, string>> = { read: 'read', note: 'pin and answer notes', render: 'render', edit: 'change the work', manage: 'accounts and tokens' };
 const access = useAccess(), notices = useNotices(), router = useRouter();
 const accounts = ref<Account[]>([]), tokens = ref<AccessToken[]>([]), secret = ref('');
 const account = ref({ name: '', password: '', role: 'artist' as Role }), token = ref({ name: '', days: 90, scopes: ['read', 'render'] as Scope[] });
