@@ -160,6 +160,7 @@ export type AnySchema =
   | ImportMapping
   | ImportRequest
   | ImportReply
+  | FinishedReply
   | PartStates
   | FrameState
   | RenderLedger
@@ -2806,6 +2807,13 @@ export interface ImportReply {
 export interface ImportFaultTold {
   line: number;
   why: string;
+}
+export interface FinishedReply {
+  key: string;
+  /**
+   * False: it was there already.
+   */
+  taken: boolean;
 }
 export interface RenderLedger {
   layer: RenderLayer;

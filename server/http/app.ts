@@ -22,6 +22,7 @@ import { sameOrigin } from '../access/same-origin.ts';
 import { accessRoutes } from './access-routes.ts';
 import { guestSlotRoutes } from './guest-slot-routes.ts';
 import { reviewRoutes } from './review-routes.ts';
+import { workerRoutes } from './worker-routes.ts';
 import { variantRoutes } from './variant-routes.ts';
 import { archiveRoutes } from './archive-routes.ts';
 import { exportRoutes } from './export-routes.ts';
@@ -65,7 +66,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
   });
   api.get('/openapi.json', (_req, res) => void res.json(openApi()));
   api.get('/events', events.handler);
-  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config), exportRoutes(db), archiveRoutes(db, config), accessRoutes(db, config, setUpCode), variantRoutes(db, config), guestSlotRoutes(db, config), reviewRoutes(db, config));
+  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config), exportRoutes(db), archiveRoutes(db, config), accessRoutes(db, config, setUpCode), variantRoutes(db, config), guestSlotRoutes(db, config), reviewRoutes(db, config), workerRoutes(config));
   api.use((req) => {
     throw new Problem('no-route', { path: req.path });
   });

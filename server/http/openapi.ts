@@ -8,7 +8,7 @@ import { FILE_WORDS, ROUTE_WORDS, type RouteWords } from './route-words.ts';
 type Json = Record<string, unknown>;
 
 /** Routes whose body is a file. */
-const FILE_BODIES: readonly string[] = ['post /archives', 'post /projects/:id/media', 'post /guest/slots/:secret/content'];
+const FILE_BODIES: readonly string[] = ['post /archives', 'post /projects/:id/media', 'post /guest/slots/:secret/content', 'put /finished/:name'];
 
 /** The service as OpenAPI 3.1.0 describes it (OpenAPI Initiative, 2021): every route with what it takes and gives. */
 export function openApi(): Json {

@@ -12,6 +12,7 @@ const PAGES = { limit: { type: 'integer', says: 'Most rows; where more follow, a
 export const ROUTE_WORDS: Readonly<Record<string, RouteWords>> = {
   'get /health': { says: 'Whether the service and its database answer.' },
   'get /limits': { says: 'How large a file may be, and whether files may be taken by their path.' },
+  'put /finished/:name': { says: 'Hands a finished frame in (the body), as a worker does that does not see the data folder. One that is there already is left.' },
   'get /workers': { says: 'Threads that do jobs, on any machine.' },
   'post /storage/sweep': { says: 'Removes files that nothing refers to, and has frames made again that are missing.' },
   'get /projects': { says: 'All projects.', query: PAGES },
@@ -131,6 +132,7 @@ export const FILE_WORDS: Readonly<Record<string, { says: string; types: readonly
   '/events': { says: 'Server-sent events: `job` with every change of a job.', types: ['text/event-stream'] },
   '/media/:id/frames/:frame.jpg': { says: 'A frame, light.', types: ['image/jpeg'] },
   '/media/:id/frames/:frame.png': { says: 'A frame, exact.', types: ['image/png'], query: { ev: { type: 'number', says: 'Stops by which it is brightened, \u22128 to 8.' } } },
+  '/stores/:store/:frame.raw': { says: 'A decoded frame as it lies in the store, for workers.', types: ['application/octet-stream'] },
   '/finished/:key.jpg': { says: 'A finished frame by its key, light.', types: ['image/jpeg'] },
   '/finished/:key.png': { says: 'A finished frame by its key.', types: ['image/png'] },
   '/jobs/:id/frames/:frame.png': { says: 'A frame of a render.', types: ['image/png'] },

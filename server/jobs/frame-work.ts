@@ -1,8 +1,11 @@
+import { basename } from 'node:path';
 import { Problem } from '../../core/problem/problem.ts';
 import { folders } from '../config.ts';
 import { isDatabaseError, type Database } from '../database/connection.ts';
 import { findJob, type StoredJob } from '../database/jobs.ts';
 import { claimFrames, failFrame, finishFrame, giveBack, isMine, readPlan, type ClaimedFrames } from '../database/render-tasks.ts';
+import { handIn, type MediaHouse } from '../media/media-house.ts';
+import { fileOfKey } from '../send/finished-files.ts';
 import { FrameMaker } from '../send/frame-maker.ts';
 import { PlanCompositor } from '../send/plan-compositor.ts';
 
@@ -16,7 +19,7 @@ export class FrameWork {
   private maker: { jobId: number; maker: FrameMaker } | null = null;
   private perFrameMs = CLAIM_MS;
 
-  constructor(private readonly db: Database, private readonly worker: string, private readonly dataFolder: string, private readonly report: (failed: { failed: number; error: string | undefined }) => void) {}
+  constructor(private readonly db: Database, private readonly worker: string, private readonly dataFolder: string, private readonly report: (failed: { failed: number; error: string | undefined }) => void, private readonly house: MediaHouse | null = null) {}
 
   /** Makes the frames that come next. How long to wait before asking again, ms; null when no frame waits. */
   async some(): Promise<number | null> {
@@ -27,6 +30,10 @@ export class FrameWork {
       maker = await this.makerOf(claimed);
     } catch (error) {
       if (isDatabaseError(error)) throw error;
+      if (error instanceof Problem && error.code === 'media-unreachable') {
+        await giveBack(this.db, claimed.jobId, this.worker);
+        return RETRY_MS;
+      }
       // What hinders the making of one hinders all.
       for (const frame of claimed.frames) await failFrame(this.db, claimed.jobId, frame, this.worker, this.sentence(error, claimed.jobId));
       return 0;
@@ -39,11 +46,19 @@ export class FrameWork {
       }
       const began = Date.now();
       try {
-        await finishFrame(this.db, claimed, frame, this.worker, await maker.make(frame));
+        const made = await maker.make(frame);
+        // Handed in before it is told as done: where it is told, it is there.
+        if (this.house) for (const { key } of made) await this.handIn(this.house, key);
+        await finishFrame(this.db, claimed, frame, this.worker, made);
       } catch (error) {
         if (isDatabaseError(error)) throw error;
         if (error instanceof Problem && error.code === 'disk-full') {
           await giveBack(this.db, claimed.jobId, this.worker, `${error.message} The render goes on when there is.`);
+          return RETRY_MS;
+        }
+        // A server that is being started again is waited for, as the database is.
+        if (error instanceof Problem && error.code === 'media-unreachable') {
+          await giveBack(this.db, claimed.jobId, this.worker);
           return RETRY_MS;
         }
         await failFrame(this.db, claimed.jobId, frame, this.worker, this.sentence(error, claimed.jobId));
@@ -57,10 +72,15 @@ export class FrameWork {
     if (this.maker?.jobId !== jobId) {
       this.maker = null;
       const job = (await findJob(this.db, jobId)) as StoredJob<'render'>, places = folders(this.dataFolder);
-      const compositor = await PlanCompositor.open(await readPlan(this.db, jobId), places);
+      const compositor = await PlanCompositor.open(await readPlan(this.db, jobId), { ...places, house: this.house });
       this.maker = { jobId, maker: new FrameMaker(compositor, job.params.layers, places.renders) };
     }
     return this.maker.maker;
+  }
+
+  private async handIn(house: MediaHouse, key: string): Promise<void> {
+    const file = fileOfKey(folders(this.dataFolder).renders, key);
+    if (file) await handIn(house, basename(file), file);
   }
 
   private sentence(error: unknown, jobId: number): string {

@@ -4,6 +4,7 @@ import { Problem } from '../../core/problem/problem.ts';
 import { isDatabaseError, openPool, type Database, type DatabaseAddress } from '../database/connection.ts';
 import { dropFollowState } from '../database/follow-states.ts';
 import { claimJob, endJob, releaseJobsOf, type JobKind, type StoredJob } from '../database/jobs.ts';
+import type { MediaHouse } from '../media/media-house.ts';
 import { loadKernels } from '../kernels/load-kernels.ts';
 import { boardClip } from './board-job.ts';
 import { bringIn } from './bring-in-job.ts';
@@ -23,6 +24,8 @@ export interface ThreadData {
   database: DatabaseAddress;
   dataFolder: string;
   worker: string;
+  /** A worker without the house's folder makes frames only, and gets what it needs from there. */
+  house?: MediaHouse | null;
 }
 
 const IDLE_MS = 250;
@@ -68,10 +71,10 @@ async function dispatch(context: JobContext<JobKind>): Promise<string | undefine
 }
 
 async function loop(data: ThreadData): Promise<never> {
-  const db = openPool(data.database, 2), frames = new FrameWork(db, data.worker, data.dataFolder, (failed) => parentPort?.postMessage(failed));
+  const db = openPool(data.database, 2), frames = new FrameWork(db, data.worker, data.dataFolder, (failed) => parentPort?.postMessage(failed), data.house ?? null);
   for (;;) {
     try {
-      const job = await claimJob(db, data.worker);
+      const job = data.house ? null : await claimJob(db, data.worker);
       if (job) await perform(db, job, data);
       else await sleep((await frames.some()) ?? IDLE_MS);
     } catch (error) {

@@ -4,6 +4,7 @@ import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
 import { openPool, type DatabaseAddress } from '../database/connection.ts';
 import { releaseJobsOf, runningWorkers } from '../database/jobs.ts';
+import type { MediaHouse } from '../media/media-house.ts';
 import { packWhenWhole } from '../database/render-tasks.ts';
 import { releaseFramesOf, releaseLost, seen } from '../database/workers.ts';
 import type { ThreadData } from './job-thread.ts';
@@ -14,10 +15,11 @@ export interface WorkerSettings {
   database: DatabaseAddress;
   dataFolder: string;
   workers: number;
+  house?: MediaHouse | null;
 }
 
 /** Starts a thread for each worker and looks after them for as long as the process lives. Returns their names. */
-export async function startWorkers({ database, dataFolder, workers }: WorkerSettings, log: Logger): Promise<string[]> {
+export async function startWorkers({ database, dataFolder, workers, house = null }: WorkerSettings, log: Logger): Promise<string[]> {
   const machine = hostname(), prefix = `${machine}/`, db = openPool(database, 1);
   /** What processes of this machine that are gone had in hand goes back into the queue at once. */
   const releaseGone = async (): Promise<void> => {
@@ -29,7 +31,7 @@ export async function startWorkers({ database, dataFolder, workers }: WorkerSett
   await releaseGone();
   await seen(db, machine, names);
   const startThread = (worker: string): void => {
-    const data: ThreadData & { entry: string } = { entry: new URL('./job-thread.ts', import.meta.url).href, database, dataFolder, worker };
+    const data: ThreadData & { entry: string } = { entry: new URL('./job-thread.ts', import.meta.url).href, database, dataFolder, worker, house };
     const thread = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), { workerData: data });
     thread.on('message', (message) => log.error(message, 'in a job'));
     thread.on('error', (error) => log.error({ error: error.stack }, 'a worker thread ended'));

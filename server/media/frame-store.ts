@@ -1,13 +1,14 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import sharp from 'sharp';
 import { displayPicture, DISPLAY_COLOUR, type PlateColour } from '../../core/image/plate-colour.ts';
 import { parseCube, type CubeLut } from '../../core/image/cube-lut.ts';
 import type { CodedPicture } from '../../core/image/picture.ts';
 import { contentFromRaw, pictureFromRaw, type RawLayout } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
+import { fetchRaw, type MediaHouse } from './media-house.ts';
 import { PROXY_SIDE } from './proxies.ts';
 
 /** How a medium's pictures are shown: what its codes mean, and a table over them if a person chose one. */
@@ -46,7 +47,7 @@ export class FrameStore {
   readonly proxies: string;
   private lut: CubeLut | null = null;
 
-  constructor(readonly folder: string, private readonly layout: RawLayout, private readonly view: FrameView = PLAIN_VIEW) {
+  constructor(readonly folder: string, private readonly layout: RawLayout, private readonly view: FrameView = PLAIN_VIEW, private readonly house: MediaHouse | null = null) {
     this.raw = join(folder, 'raw');
     this.proxies = join(folder, `proxy-${viewKey(view, layout)}`);
   }
@@ -90,9 +91,19 @@ export class FrameStore {
     rmSync(this.folder, { recursive: true, force: true });
   }
 
+  /** A frame as it was decoded; fetched, and kept, where this machine does not have it and knows who does. */
   async readRaw(frame: number): Promise<Uint8Array> {
+    if (!this.house || this.hasRaw(frame)) return FrameStore.rawOf(this.folder, frame);
+    const bytes = await fetchRaw(this.house, basename(this.folder), frame);
+    mkdirSync(this.raw, { recursive: true });
+    this.writeRaw(frame, bytes);
+    return bytes;
+  }
+
+  /** A frame of the store in a folder. @throws Problem frame-gone */
+  static async rawOf(folder: string, frame: number): Promise<Uint8Array> {
     try {
-      return await readFile(join(this.raw, fileName(frame, 'raw')));
+      return await readFile(join(folder, 'raw', fileName(frame, 'raw')));
     } catch (error) {
       throw new Problem('frame-gone', { frame }, { cause: error });
     }

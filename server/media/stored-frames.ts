@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import { Problem } from '../../core/problem/problem.ts';
 import type { MediaFacts } from './facts.ts';
 import { FrameStore, type FrameView } from './frame-store.ts';
+import type { MediaHouse } from './media-house.ts';
 import { storedPath } from './uploads.ts';
 
 /** What of a media row says where its frames are and how they are shown. */
@@ -13,8 +14,8 @@ export interface WithFrames {
 }
 
 /** The frame store of a medium that has been brought in. */
-export function openFrames(places: { frames: string; media: string }, media: WithFrames): FrameStore {
+export function openFrames(places: { frames: string; media: string; house?: MediaHouse | null }, media: WithFrames): FrameStore {
   if (!media.facts || !media.store) throw new Problem('not-found', { thing: 'picture of medium', id: media.id });
   const view: FrameView = { colour: media.facts.colour, lut: media.lut && { hash: media.lut.hash, file: storedPath(places.media, media.lut.hash) } };
-  return new FrameStore(join(places.frames, media.store), media.facts.layout, view);
+  return new FrameStore(join(places.frames, media.store), media.facts.layout, view, places.house ?? null);
 }

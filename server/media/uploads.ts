@@ -18,23 +18,34 @@ export function storedPath(mediaFolder: string, hash: string): string {
 
 /** Takes a stream in: written aside, hashed on the way, put in its place by its hash. */
 export async function storeUpload(stream: Readable, uploadsFolder: string, mediaFolder: string, limitBytes: number, name: string): Promise<StoredFile> {
-  const temporary = join(uploadsFolder, `${process.pid}-${Date.now()}-${Math.random().toString(36).slice(2)}.part`);
   const hasher = createHash('sha256');
+  let hash = '';
+  const bytes = await received(stream, uploadsFolder, limitBytes, name, (chunk) => void hasher.update(chunk), (temporary) => putInPlace(temporary, mediaFolder, (hash = hasher.digest('hex'))));
+  return { hash, bytes };
+}
+
+/** Writes a stream into its place, whole or not at all. @throws Problem upload-too-large, empty-file, disk-full */
+export async function saveStream(stream: Readable, uploadsFolder: string, place: string, limitBytes: number): Promise<void> {
+  await received(stream, uploadsFolder, limitBytes, 'the frame', () => {}, (temporary) => renameSync(temporary, place));
+}
+
+/** Receives a stream aside and hands the file on when it is whole; returns its size. */
+async function received(stream: Readable, uploadsFolder: string, limitBytes: number, name: string, each: (chunk: Buffer) => void, done: (temporary: string) => void): Promise<number> {
+  const temporary = join(uploadsFolder, `${process.pid}-${Date.now()}-${Math.random().toString(36).slice(2)}.part`);
   let bytes = 0;
   const meter = new Transform({
-    transform(chunk: Buffer, _encoding, done) {
+    transform(chunk: Buffer, _encoding, next) {
       bytes += chunk.length;
-      if (bytes > limitBytes) return done(new Problem('upload-too-large', { limit: gigabytes(limitBytes) }));
-      hasher.update(chunk);
-      return done(null, chunk);
+      if (bytes > limitBytes) return next(new Problem('upload-too-large', { limit: gigabytes(limitBytes) }));
+      each(chunk);
+      return next(null, chunk);
     },
   });
   try {
     await pipeline(stream, meter, createWriteStream(temporary));
     if (bytes === 0) throw new Problem('empty-file', { file: name });
-    const hash = hasher.digest('hex');
-    putInPlace(temporary, mediaFolder, hash);
-    return { hash, bytes };
+    done(temporary);
+    return bytes;
   } catch (error) {
     rmSync(temporary, { force: true });
     if ((error as NodeJS.ErrnoException).code === 'ENOSPC') throw new Problem('disk-full', {}, { cause: error });

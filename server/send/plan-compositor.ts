@@ -98,7 +98,7 @@ class PlanSurface {
 export class PlanCompositor {
   private constructor(readonly plan: RenderPlan, private readonly plates: FrameStore, private readonly surfaces: readonly PlanSurface[], private readonly own: PlanSurface) {}
 
-  static async open(plan: RenderPlan, folders: { frames: string; media: string }): Promise<PlanCompositor> {
+  static async open(plan: RenderPlan, folders: Parameters<typeof openFrames>[0]): Promise<PlanCompositor> {
     const store = (medium: PlannedMedium) => openFrames(folders, { ...medium, lut: null }), plates = store(plan.plate);
     const media: MediaFrames = { media: new Map(plan.media.map((medium) => [medium.id, medium])), store, plateRate: plan.plate.facts.rate };
     const surfaces = plan.surfaces.map((surface) => new PlanSurface(surface, plan.plate, plates, media));

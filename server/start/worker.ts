@@ -11,7 +11,8 @@ const root = join(import.meta.dirname, '../..');
 
 /**
  * `npm run worker`: takes part in the work of a Yarlop that runs already, on this machine by its data folder, on another by the
- * house's database (YARLOP_DATABASE) and the shared data folder (YARLOP_DATA). Ends with Ctrl-C; what it had in hand goes back.
+ * house's database (YARLOP_DATABASE) and the shared data folder (YARLOP_DATA), or without that folder by fetching frames from the server (YARLOP_MEDIA,
+ * YARLOP_TOKEN). Ends with Ctrl-C; what it had in hand goes back.
  */
 async function main(): Promise<void> {
   const config = readConfig(process.env, join(root, 'data/own')), own = join(socketFolder(join(config.dataFolder, 'database')), 'db.sock');
@@ -25,7 +26,7 @@ async function main(): Promise<void> {
   } finally {
     await db.end();
   }
-  const names = await startWorkers({ database, dataFolder: config.dataFolder, workers: Math.max(1, config.workers) }, pino({ level: config.logLevel, base: { part: 'worker' } }));
+  const names = await startWorkers({ database, dataFolder: config.dataFolder, workers: Math.max(1, config.workers), house: config.media === null ? null : { address: config.media, token: process.env.YARLOP_TOKEN ?? null } }, pino({ level: config.logLevel, base: { part: 'worker' } }));
   console.log(`Yarlop worker: ${names.length} ${names.length === 1 ? 'thread' : 'threads'} at work (Ctrl-C stops it)`);
 }
 
