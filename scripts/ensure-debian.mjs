@@ -6,6 +6,7 @@ const FOUND_BY = {
   'mariadb-server': ['/usr/sbin/mariadbd', '/usr/bin/mariadb-install-db'],
   ffmpeg: ['/usr/bin/ffmpeg', '/usr/bin/ffprobe'],
   chromium: ['/usr/bin/chromium'],
+  s3cmd: ['/usr/bin/s3cmd'],
   'opencv-doc': ['/usr/share/doc/opencv-doc/examples'],
 };
 
