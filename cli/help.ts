@@ -57,7 +57,7 @@ const BY_SERVER: Readonly<Record<string, CommandHelp>> = {
   call: { says: 'calls any route of docs/api.md', usage: [`yarlop call ${AT_SERVER} --path /shots/7/ledger [--method POST] [--body F.json]`], examples: [['yarlop call --server $S --path /jobs/12/pause --method POST', 'holds a render']] },
 };
 
-const LINE = (name: string, { says }: CommandHelp) => `  ${name.padEnd(9)} ${says}`;
+const LINE = (name: string, { says }: CommandHelp) => `  yarlop ${name.padEnd(9)} ${says}`;
 
 /** What all commands do, in short. */
 export const HELP = `yarlop: follow a screen in a plate, put content on it, hand on the data

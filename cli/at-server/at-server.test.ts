@@ -83,7 +83,7 @@ describe('what goes wrong is told on both ways', () => {
 
 test('every command teaches by how it is written', () => {
   for (const name of COMMAND_NAMES) {
-    expect(HELP).toContain(`\n  ${name} `);
+    expect(HELP).toContain(`\n  yarlop ${name} `);
     expect(helpOf(name), name).toMatch(new RegExp(`^yarlop ${name}: .+\\n\\n  yarlop ${name} `));
   }
   expect(COMMAND_NAMES.filter((name) => !helpOf(name)!.includes('For example'))).toEqual(['pull']);
