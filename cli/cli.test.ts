@@ -14,6 +14,7 @@ import { decodeFrames } from '../server/media/decode.ts';
 import { probe } from '../server/media/probe.ts';
 import { resolveSource } from '../server/media/source.ts';
 import { badFiles, ffmpeg, numberedPictures } from '../server/test/media-files.ts';
+import { inProcess } from './test/in-process.ts';
 import { clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/service.ts';
 
 const folder = temporaryFolder();
@@ -23,10 +24,11 @@ let truth: Truth;
 let job: FollowJob;
 
 /** Runs the program itself, as a script would. */
-async function yarlop(...args: string[]): Promise<{ code: number; stderr: string; stdout: string }> {
+async function asProcess(...args: string[]): Promise<{ code: number; stderr: string; stdout: string }> {
   const result = await execa(join(ROOT, 'bin/yarlop'), args, { reject: false, cwd: folder.path });
   return { code: result.exitCode ?? -1, stderr: result.stderr, stdout: result.stdout };
 }
+const yarlop = (...args: string[]) => inProcess(folder.path, args);
 function write(name: string, value: unknown): string {
   writeFileSync(at(name), typeof value === 'string' ? value : JSON.stringify(value));
   return at(name);
@@ -43,7 +45,7 @@ beforeAll(async () => {
   truth = await truthOfClip('orders-laptop');
   job = { ...jobFromTruth(truth), frames: [36, 44] };
   write('job.json', job);
-  expect(await yarlop('track', '--plate', plate, '--job', at('job.json'), '--out', at('track.json'))).toMatchObject({ code: 0 });
+  expect(await asProcess('track', '--plate', plate, '--job', at('job.json'), '--out', at('track.json'))).toMatchObject({ code: 0 });
 });
 afterAll(() => folder.remove());
 const track = () => JSON.parse(readFileSync(at('track.json'), 'utf8')) as TrackFile;
@@ -183,7 +185,8 @@ describe('what a person can get wrong', () => {
   ])('%s', async (words, args) => refused(words, ...args.map((a) => ({ TRACK: at('track.json'), JOB: at('job.json'), PLATE: plate, CONTENT: content })[a] ?? a)));
 
   test('help goes to stdout with code 0; no command is an error', async () => {
-    expect(await yarlop('--help')).toMatchObject({ code: 0, stdout: expect.stringMatching(/yarlop track/) as unknown });
-    expect((await yarlop()).code).toBe(1);
+    expect(await asProcess('--help')).toMatchObject({ code: 0, stdout: expect.stringMatching(/yarlop track/) as unknown });
+    expect((await asProcess()).code).toBe(1);
+    expect((await asProcess('trak')).code).toBe(1);
   });
 });

@@ -1,4 +1,3 @@
-import { execa } from 'execa';
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -7,17 +6,15 @@ import { cornersByFrame, writeTrack } from '../core/exchange/track-file.ts';
 import { applyToPoint } from '../core/geometry/homography.ts';
 import { UNIT_SQUARE, type Quad } from '../core/geometry/quad.ts';
 import type { TrackFile } from '../core/schemas/types.ts';
+import { inProcess } from './test/in-process.ts';
 import { runTool } from '../server/media/run-tool.ts';
-import { ROOT, temporaryFolder } from '../server/test/service.ts';
+import { temporaryFolder } from '../server/test/service.ts';
 
 const folder = temporaryFolder(), at = (name: string) => join(folder.path, name);
 const QUADS: Quad[] = Array.from({ length: 4 }, (_, f) => [[60 + 3 * f, 40], [250 + f, 52 + f], [240, 170 - f], [52 + 2 * f, 160]]);
 const TRACK: TrackFile = writeTrack({ pixelCentre: 'half', width: 320, height: 200, rate: [24, 1], referenceFrame: 1, corners: QUADS[1]!, firstFrameNumber: 1001 }, QUADS.map((quad, frame) => ({ frame, homography: homographyBetweenQuads(QUADS[1]!, quad), error: 0, confidence: 1 })));
 
-async function yarlop(...args: string[]): Promise<{ code: number; stderr: string }> {
-  const result = await execa(join(ROOT, 'bin/yarlop'), args, { reject: false, cwd: folder.path });
-  return { code: result.exitCode ?? -1, stderr: result.stderr };
-}
+const yarlop = (...args: string[]) => inProcess(folder.path, args);
 const done = async (...args: string[]) => expect(await yarlop(...args)).toMatchObject({ code: 0 });
 /** How far corners of a track are from where they should be, px. */
 const farthestOf = (name: string) => Math.max(...[...cornersByFrame(JSON.parse(text(name)) as TrackFile)].flatMap(([frame, quad]) => quad.map(([x, y], i) => Math.hypot(x - QUADS[frame]![i]![0], y - QUADS[frame]![i]![1]))));

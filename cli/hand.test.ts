@@ -1,9 +1,9 @@
 import { execa } from 'execa';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { beforeAll, describe, expect, test, vi } from 'vitest';
+import { beforeAll, describe, expect, test } from 'vitest';
 import sharp from 'sharp';
-import { main } from './main.ts';
+import { inProcess } from './test/in-process.ts';
 import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
 import { CORNER_NAMES, type Quad } from '../core/geometry/quad.ts';
 import { checked } from '../core/schemas/check.ts';
@@ -24,20 +24,7 @@ async function asProcess(...args: string[]): Promise<{ code: number; stderr: str
   return { code: result.exitCode ?? -1, stderr: result.stderr };
 }
 /** The same without a process of its own. */
-async function yarlop(...args: string[]): Promise<{ code: number; stderr: string }> {
-  const said: string[] = [], spy = vi.spyOn(process.stderr, 'write').mockImplementation((text) => {
-    said.push(String(text));
-    return true;
-  });
-  const here = process.cwd();
-  process.chdir(folder.path);
-  try {
-    return { code: await main(args), stderr: said.join('') };
-  } finally {
-    process.chdir(here);
-    spy.mockRestore();
-  }
-}
+const yarlop = (...args: string[]) => inProcess(folder.path, args);
 function write(name: string, value: unknown): string {
   writeFileSync(at(name), JSON.stringify(value));
   return at(name);

@@ -9,15 +9,13 @@ import type { Quad } from '../core/geometry/quad.ts';
 import { codeToLight } from '../core/image/transfer.ts';
 import { readExrFile } from '../server/media/exr-file.ts';
 import { ffmpeg } from '../server/test/media-files.ts';
-import { ROOT, temporaryFolder } from '../server/test/service.ts';
+import { inProcess } from './test/in-process.ts';
+import { temporaryFolder } from '../server/test/service.ts';
 
 const folder = temporaryFolder(), at = (name: string) => join(folder.path, name), FRAMES = 6;
 const QUADS: Quad[] = Array.from({ length: FRAMES }, (_, f) => [[60.3 + 6 * f, 40], [250 + 5 * f, 52 + f], [240 + 5 * f, 170.7 - f], [52 + 6 * f, 160]]);
 
-async function yarlop(...args: string[]): Promise<{ code: number; stderr: string }> {
-  const result = await execa(join(ROOT, 'bin/yarlop'), args, { reject: false, cwd: folder.path });
-  return { code: result.exitCode ?? -1, stderr: result.stderr };
-}
+const yarlop = (...args: string[]) => inProcess(folder.path, args);
 const render = (...args: string[]) => yarlop('render', '--plate', 'plate.mkv', '--track', 'track.json', '--content', 'content.png', '--look', 'look.json', ...args);
 const pictures = (name: string) => readdirSync(at(name)).sort().map((file) => [file, readFileSync(at(join(name, file))).toString('base64')]);
 

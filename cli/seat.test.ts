@@ -1,4 +1,3 @@
-import { execa } from 'execa';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -9,8 +8,9 @@ import { checked } from '../core/schemas/check.ts';
 import type { TrackFile } from '../core/schemas/types.ts';
 import { roughly } from '../bench/seat/drawn-surface.ts';
 import type { Truth } from '../demo/truth.ts';
+import { inProcess } from './test/in-process.ts';
 import { runTool } from '../server/media/run-tool.ts';
-import { clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/service.ts';
+import { clipPath, temporaryFolder, truthOfClip } from '../server/test/service.ts';
 
 const folder = temporaryFolder(), at = (name: string) => join(folder.path, name);
 /** A part of the tablet's clip, in which the camera goes round it. */
@@ -25,10 +25,7 @@ interface Report {
   advice: { kind: string; text: string; frames?: [number, number] }[];
 }
 
-async function seat(...args: string[]): Promise<{ code: number; stderr: string }> {
-  const result = await execa(join(ROOT, 'bin/yarlop'), ['seat', '--plate', plate, ...args], { reject: false, cwd: folder.path });
-  return { code: result.exitCode ?? -1, stderr: result.stderr };
-}
+const seat = (...args: string[]) => inProcess(folder.path, ['seat', '--plate', plate, ...args]);
 function write(name: string, value: unknown): string {
   writeFileSync(at(name), JSON.stringify(value));
   return at(name);

@@ -1,19 +1,19 @@
-import { execFile } from 'node:child_process';
 import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { MadeToken, ShotDocument } from '../../core/schemas/types.ts';
 import { probeFilm } from '../../server/test/film-facts.ts';
 import { ROOT, shortClip, startTestService, temporaryFolder, type TestService } from '../../server/test/service.ts';
+import { inProcess, type Said } from '../test/in-process.ts';
 import { COMMAND_NAMES, HELP, helpOf } from '../help.ts';
 
 /** The command line as a person or a program elsewhere uses it on a server that asks who they are. */
 let service: TestService, token: string, weak: string;
 const folder = temporaryFolder(), at = (name: string) => join(folder.path, name), FRAMES = 6, REFERENCE = 2;
 
-async function yarlop(...args: string[]): Promise<{ code: number; stdout: string; stderr: string; told: Record<string, never> }> {
-  const { code, stdout, stderr } = await new Promise<{ code: number; stdout: string; stderr: string }>((resolve) => execFile(process.execPath, [join(ROOT, 'bin/yarlop'), ...args, '--json'], { timeout: 120_000 }, (error, out, err) => resolve({ code: error ? Number(error.code) : 0, stdout: out, stderr: err })));
-  return { code, stdout, stderr, told: (stdout.startsWith('{') ? JSON.parse(stdout) : {}) as Record<string, never> };
+async function yarlop(...args: string[]): Promise<Said & { told: Record<string, never> }> {
+  const said = await inProcess(folder.path, [...args, '--json']);
+  return { ...said, told: (said.stdout.startsWith('{') ? JSON.parse(said.stdout) : {}) as Record<string, never> };
 }
 const by = (name: string, ...args: string[]) => yarlop(name, '--server', service.address, '--token', token, ...args);
 
