@@ -180,7 +180,7 @@ test('where it asks who one is: the first account by the code of the start, an a
     await page.getByRole('link', { name: 'Access' }).click();
     await page.getByLabel('Name of the account').fill('Cem');
     await page.getByLabel('Password').fill(password);
-    await page.getByLabel('As', { exact: true }).selectOption('reviewer');
+    await page.getByLabel('Role of the account').selectOption('reviewer');
     await page.getByRole('button', { name: 'Make the account' }).click();
     await expect(page.locator('[data-account="Cem"]')).toContainText('reviewer');
     await page.getByLabel('Name of the token').fill('Farm');

@@ -50,7 +50,7 @@ const stateOf = (one: AccessToken) => (one.revoked ? 'withdrawn' : one.expiresAt
     <form class="line" @submit.prevent="addAccount">
       <label>Name<input v-model="account.name" class="form-control" required maxlength="80" autocomplete="off" aria-label="Name of the account" /></label>
       <label>Password<input v-model="account.password" class="form-control" type="password" required minlength="10" autocomplete="new-password" /></label>
-      <label>As<select v-model="account.role" class="form-select"><option v-for="(words, role) in ROLES" :key="role" :value="role">{{ words }}</option></select></label>
+      <label>As<select v-model="account.role" class="form-select" aria-label="Role of the account"><option v-for="(words, role) in ROLES" :key="role" :value="role">{{ words }}</option></select></label>
       <BButton type="submit" variant="outline-secondary">Make the account</BButton>
     </form>
     <h2>Tokens</h2>
