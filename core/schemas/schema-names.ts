@@ -69,6 +69,7 @@ export interface SchemaTypes {
   account: T.Account;
   accounts: T.AccountList;
   newAccount: T.NewAccountRequest;
+  changePassword: T.ChangePasswordRequest;
   tokens: T.AccessTokenList;
   newToken: T.NewTokenRequest;
   madeToken: T.MadeToken;
@@ -148,7 +149,7 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   pointsRequest: inApi('pointsRequest'), pointRows: inApi('pointRows'), pointJudgements: inApi('pointJudgements'), pulledRows: inApi('pulledRows'),
   spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'), frontReply: inApi('frontReply'), lookReply: inApi('lookReply'), keepLook: inApi('keepLook'), savedLooks: inApi('savedLooks'), surfaceReply: inApi('surfaceReply'),
   renderRequest: inSend('request'), ledger: inSend('ledger'), renderPlan: inSend('plan'), partStates: inSend('partStates'), finishedReply: inSend('finishedReply'), batch: `${BASE}/batch.schema.json`, archiveManifest: inArchive('manifest'), archivedProject: inArchive('project'), archivedShot: inArchive('shot'), archiveReply: inArchive('reply'), importMapping: inSend('importMapping'), importRequest: inSend('importRequest'), importReply: inSend('importReply'), exportChoices: inSend('exportChoices'),
-  signIn: inAccess('signIn'), setUp: inAccess('setUp'), accessSession: inAccess('session'), account: inAccess('account'), accounts: inAccess('accounts'), newAccount: inAccess('newAccount'), tokens: inAccess('tokens'), newToken: inAccess('newToken'), madeToken: inAccess('madeToken'), accessToken: inAccess('token'),
+  signIn: inAccess('signIn'), setUp: inAccess('setUp'), accessSession: inAccess('session'), account: inAccess('account'), accounts: inAccess('accounts'), newAccount: inAccess('newAccount'), changePassword: inAccess('changePassword'), tokens: inAccess('tokens'), newToken: inAccess('newToken'), madeToken: inAccess('madeToken'), accessToken: inAccess('token'),
   framing: inVariants('framing'), variant: inVariants('variant'), variants: inVariants('variants'), newVariant: inVariants('newVariant'), changeVariant: inVariants('changeVariant'), variantTable: inVariants('table'), variantTableReply: inVariants('tableReply'), renderVariants: inVariants('renderVariants'), slot: inVariants('slot'), slots: inVariants('slots'), newSlot: inVariants('newSlot'), madeSlot: inVariants('madeSlot'), guestFraming: inVariants('guestFraming'), guestSlot: inVariants('guestSlot'), guestPreviewRequest: inVariants('guestPreviewRequest'), guestPreview: inVariants('guestPreview'), slotLimits: inVariants('slotLimits'),
   review: inReview('review'), reviewVersions: inReview('versions'), reviews: inReview('reviews'), newReview: inReview('newReview'), madeReview: inReview('madeReview'), note: inReview('note'), notes: inReview('notes'), newNote: inReview('newNote'), newAnswer: inReview('newAnswer'), settle: inReview('settle'), guestReview: inReview('guestReview'),
   steadyRequest: inApi('steadyRequest'),

@@ -9,6 +9,7 @@ export type AnySchema =
   | Account
   | AccountList
   | NewAccountRequest
+  | ChangePasswordRequest
   | AccessToken
   | AccessTokenList
   | NewTokenRequest
@@ -632,6 +633,13 @@ export interface NewAccountRequest {
    */
   password: string;
   role: Role;
+}
+export interface ChangePasswordRequest {
+  current: string;
+  /**
+   * At least ten signs.
+   */
+  next: string;
 }
 export interface AccessToken {
   id: number;

@@ -73,6 +73,13 @@ describe('roles', () => {
     expect(await cem.request('POST', `/shots/${shot.id}/render`, { frames: [0, 0], output: 'frames' })).toMatchObject({ status: 403 });
     expect(await cem.request('POST', '/notes/1/answers', { author: 'Cem', words: 'Yes' })).toMatchObject({ status: 404 });
     expect((await ada.call<Shot>('GET', `/shots/${shot.id}`) as unknown as { shot: Shot }).shot.name).toBe('One');
+    // Their own password: with the old one; wherever else they are signed in, they are not any more.
+    const elsewhere = await session('Cem');
+    expect(await cem.request('PUT', '/access/password', { current: 'not this one', next: 'glass and putty 8' })).toMatchObject({ status: 401, body: { code: 'bad-password' } });
+    expect(await cem.call('PUT', '/access/password', { current: PASSWORD, next: 'glass and putty 8' })).toMatchObject({ name: 'Cem' });
+    expect((await elsewhere.request('GET', '/projects')).status).toBe(401);
+    expect((await cem.request('GET', '/projects')).status).toBe(200);
+    expect((await service.api.request('POST', '/access/sign-in', { name: 'Cem', password: 'glass and putty 8' })).status).toBe(200);
     // Taken away, an account is signed out everywhere; the last owner stays.
     const [first, second] = (await ada.call<Account[]>('GET', '/access/accounts'));
     await ada.call('DELETE', `/access/accounts/${second!.id}`);

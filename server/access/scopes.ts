@@ -10,6 +10,8 @@ export const SCOPES_OF: Readonly<Record<Role, readonly Scope[]>> = {
 /** What a request asks for; `path` is that under /api/v1. */
 export function scopeOf(method: string, path: string): Scope {
   if (/^\/access\/(accounts|tokens)(\/|$)/.test(path)) return 'manage';
+  // One's own: whoever is known may.
+  if (path === '/access/password') return 'read';
   if (method === 'GET' || method === 'HEAD' || method === 'OPTIONS') return 'read';
   if (/^\/shots\/\d+\/notes$|^\/notes\/\d+\/(answers|settled)$/.test(path)) return 'note';
   if (/^\/shots\/\d+\/(render|variants\/render)$|^\/finished\/[^/]+$|^\/jobs\/\d+\/(pause|resume|stop|priority)$/.test(path)) return 'render';

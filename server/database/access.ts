@@ -29,6 +29,15 @@ export async function findAccount(db: Queryable, name: string): Promise<(Account
   return row ? { ...accountOf(row), password: row.password } : null;
 }
 
+export async function setPassword(db: Queryable, id: number, password: string): Promise<void> {
+  await run(db, 'UPDATE accounts SET password = ? WHERE id = ?', [password, id]);
+}
+
+/** Signs an account out everywhere but where it is now. */
+export async function deleteOtherSessions(db: Queryable, accountId: number, kept: string): Promise<void> {
+  await run(db, 'DELETE FROM access_sessions WHERE account_id = ? AND hash <> ?', [accountId, kept]);
+}
+
 /** False for the last owner, who stays. */
 export async function deleteAccount(db: Queryable, id: number): Promise<boolean> {
   return (await run(db, "DELETE FROM accounts WHERE id = ? AND (role <> 'owner' OR (SELECT n FROM (SELECT COUNT(*) AS n FROM accounts WHERE role = 'owner') owners) > 1)", [id])).affected > 0;

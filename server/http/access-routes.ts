@@ -7,7 +7,7 @@ import { cookieOf, identify, SESSION_COOKIE } from '../access/identity.ts';
 import { SCOPES_OF } from '../access/scopes.ts';
 import { hashOfPassword, hashOfSecret, isPassword, newSecret } from '../access/secrets.ts';
 import { isGuarded, type Config } from '../config.ts';
-import { deleteAccount, deleteSession, findAccount, findToken, hasOwner, insertAccount, insertSession, insertToken, listAccounts, listTokens, revokeToken } from '../database/access.ts';
+import { accountOfSession, deleteAccount, deleteOtherSessions, deleteSession, findAccount, findToken, hasOwner, insertAccount, insertSession, insertToken, listAccounts, listTokens, revokeToken, setPassword } from '../database/access.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { found, route } from './route.ts';
 
@@ -18,7 +18,7 @@ const MOST_TRIES = 10, WINDOW_MS = 15 * 60_000;
 /** Signing in, accounts and tokens. `setUpCode` is what the start of the service said. */
 export function accessRoutes(db: Database, config: Config, setUpCode: string | null): Router {
   const router = Router(), guarded = isGuarded(config);
-  router.use(['/access/sign-in', '/access/set-up'], tries(MOST_TRIES));
+  router.use(['/access/sign-in', '/access/set-up', '/access/password'], tries(MOST_TRIES));
   /** Compared with when there is no such account: how long an answer takes must not tell. */
   const nobody = hashOfPassword(newSecret());
 
@@ -45,6 +45,14 @@ export function accessRoutes(db: Database, config: Config, setUpCode: string | n
     return { needed: guarded, setUp: false, name: null, role: null, scopes: [] };
   });
 
+  route(router, 'put', '/access/password', { body: 'changePassword', reply: 'accessSession' }, async ({ req, body }) => {
+    const session = cookieOf(req, SESSION_COOKIE), own = session && (await accountOfSession(db, hashOfSecret(session))), account = own ? await findAccount(db, own.name) : null;
+    if (!session || !account) throw new Problem('sign-in-needed');
+    if (!(await isPassword(body.current, account.password))) throw new Problem('bad-password');
+    await setPassword(db, account.id, await hashOfPassword(body.next));
+    await deleteOtherSessions(db, account.id, hashOfSecret(session));
+    return { needed: guarded, setUp: false, name: account.name, role: account.role, scopes: [...SCOPES_OF[account.role]] };
+  });
   route(router, 'get', '/access/accounts', { reply: 'accounts' }, () => listAccounts(db));
   route(router, 'post', '/access/accounts', { body: 'newAccount', reply: 'accounts' }, async ({ body }) => {
     if ((await insertAccount(db, { ...body, password: await hashOfPassword(body.password) })) === null) throw new Problem('name-taken', { name: body.name });

@@ -13,7 +13,7 @@ export function idempotency(db: Database): RequestHandler {
   return async (req, res, next) => {
     const given = req.get('Idempotency-Key');
     // What is answered is kept for a day: secrets are not, so they are made anew.
-    if (req.method !== 'POST' || given === undefined || /\/(access|guest)\/|\/(slots|reviews)$/.test(req.path)) return next();
+    if (req.method !== 'POST' || given === undefined || /\/(access|guest)\/|\/(slots|reviews)$/i.test(req.path)) return next();
     if (!/^[\x21-\x7e]{1,200}$/.test(given)) throw new Problem('bad-field', { where: 'the request', field: 'Idempotency-Key', why: 'must be 1 to 200 letters, figures and signs' });
     // Keys are each person's own: nobody is answered what another was.
     const { name: who } = identityOf(req), name = who === null ? given : createHash('sha256').update(JSON.stringify([who, given])).digest('hex');

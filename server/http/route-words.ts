@@ -92,6 +92,7 @@ export const ROUTE_WORDS: Readonly<Record<string, RouteWords>> = {
   'post /access/set-up': { says: 'Makes the first account, an owner, with the code that the start of the service said.' },
   'post /access/sign-in': { says: 'Signs in; the session is a cookie.' },
   'post /access/sign-out': { says: 'Signs out.' },
+  'put /access/password': { says: 'Changes one\u2019s own password; elsewhere one is signed out.' },
   'get /access/accounts': { says: 'Accounts.' },
   'post /access/accounts': { says: 'Makes an account.' },
   'delete /access/accounts/:id': { says: 'Removes an account, and signs it out everywhere.' },

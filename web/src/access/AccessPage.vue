@@ -14,7 +14,7 @@ const SCOPES: Readonly<Record<Scope, string>> = { read: 'read', note: 'pin and a
 const access = useAccess(), notices = useNotices(), router = useRouter();
 const accounts = ref<Account[]>([]), tokens = ref<AccessToken[]>([]), secret = ref('');
 const account = ref({ name: '', password: '', role: 'artist' as Role }), token = ref({ name: '', days: 90, scopes: ['read', 'render'] as Scope[] });
-onMounted(() => notices.guard(async () => {
+onMounted(() => access.may('manage') && notices.guard(async () => {
   [accounts.value, tokens.value] = await Promise.all([call('GET', '/access/accounts', 'accounts'), call('GET', '/access/tokens', 'tokens')]);
 }));
 const addAccount = () => notices.guard(async () => {
@@ -29,6 +29,12 @@ const addToken = () => notices.guard(async () => {
   token.value.name = '';
 });
 const removeToken = (id: number) => notices.guard(async () => (tokens.value = await call('DELETE', `/access/tokens/${id}`, 'tokens')));
+const own = ref({ current: '', next: '' });
+const changePassword = () => notices.guard(async () => {
+  await call('PUT', '/access/password', 'accessSession', own.value);
+  own.value = { current: '', next: '' };
+  notices.add('The password is changed; elsewhere you are signed out.', 'calm');
+});
 const leave = () => notices.guard(async () => {
   await access.signOut();
   await router.push('/sign-in');
@@ -42,6 +48,16 @@ const stateOf = (one: AccessToken) => (one.revoked ? 'withdrawn' : one.expiresAt
   <main class="page wide">
     <h1>Access</h1>
     <p v-if="!access.asked" class="quiet">This service is reached from this machine only and asks nobody who they are. Bound to another address (YARLOP_HOST), or with YARLOP_SIGN_IN=yes, it does.</p>
+    <template v-if="access.name !== null">
+      <h2>Your password</h2>
+      <form class="line" @submit.prevent="changePassword">
+        <label>Now<input v-model="own.current" class="form-control" type="password" required autocomplete="current-password" aria-label="Password now" /></label>
+        <label>From now on<input v-model="own.next" class="form-control" type="password" required minlength="10" autocomplete="new-password" aria-label="New password" /></label>
+        <BButton type="submit" variant="outline-secondary">Change it</BButton>
+      </form>
+    </template>
+    <p v-if="!access.may('manage')" class="quiet mt-3">You look{{ access.may('edit') ? ', work' : '' }} and note here; accounts and tokens are an owner’s.</p>
+    <template v-else>
     <h2>Accounts</h2>
     <table><tbody>
       <tr v-for="one in accounts" :key="one.id" :data-account="one.name"><th scope="row">{{ one.name }}</th><td>{{ ROLES[one.role] }}</td><td class="quiet">since {{ day(one.createdAt) }}</td><td><button class="icon-button" type="button" :aria-label="`Remove ${one.name}`" title="Remove; signed out everywhere" @click="removeAccount(one.id)"><i class="bi bi-trash" /></button></td></tr>
@@ -66,6 +82,7 @@ const stateOf = (one: AccessToken) => (one.revoked ? 'withdrawn' : one.expiresAt
       <fieldset><legend>May</legend><label v-for="(words, scope) in SCOPES" :key="scope" class="tick"><input v-model="token.scopes" class="form-check-input" type="checkbox" :value="scope" /> {{ words }}</label></fieldset>
       <BButton type="submit" variant="outline-secondary" :disabled="token.scopes.length === 0">Make the token</BButton>
     </form>
+    </template>
   </main>
 </template>
 
