@@ -89,7 +89,11 @@ test('a drag of a corner is one step and one save', async ({ page, service }) =>
 test('a stale save from a second tab: both are told, and either side can be kept', async ({ page, context, service }) => {
   const { shot } = await preparedShot(service.api, 2, 0);
   const second = await context.newPage();
-  for (const tab of [page, second]) await tab.goto(`${service.address}/shots/${shot.id}/blend`);
+  for (const tab of [page, second]) {
+    await tab.goto(`${service.address}/shots/${shot.id}/blend`);
+    // Both have read the same revision before either saves.
+    await expect(tab.getByLabel('Soften, px')).toBeVisible();
+  }
   const soften = async (tab: typeof page, value: string) => {
     await tab.getByLabel('Soften, px').fill(value);
     await tab.getByLabel('Soften, px').press('Enter');
