@@ -5,6 +5,8 @@ import { useRoute } from 'vue-router';
 import type { DeliveryFormat, Framing, Media, Shot, Variant } from '../../../core/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { fileUrl, sheetUrl } from '../api/urls.ts';
+import NumberField from '../components/NumberField.vue';
+import TextField from '../components/TextField.vue';
 import { useJobs } from '../stores/jobs.ts';
 import { useNotices } from '../stores/notices.ts';
 import SlotList from '../variants/SlotList.vue';
@@ -71,11 +73,11 @@ const WORDS = { queued: 'waiting', running: 'rendering', done: 'done', failed: '
       <thead><tr><th>Name</th><th>Content</th><th>Lies</th><th>Scale, %</th><th>Begins on</th><th>State</th><th></th></tr></thead>
       <tbody>
         <tr v-for="row in rows" :key="row.id" :data-variant="row.name">
-          <td><input :value="row.name" class="form-control" :aria-label="`Name of ${row.name}`" maxlength="80" @change="change(row, { name: ($event.target as HTMLInputElement).value })" /><span v-if="row.slot" class="quiet"><i class="bi bi-link-45deg" /> filled by a link</span></td>
+          <td><TextField :value="row.name" :label="`Name of ${row.name}`" :maxlength="80" @commit="(name) => change(row, { name })" /><span v-if="row.slot" class="quiet"><i class="bi bi-link-45deg" /> filled by a link</span></td>
           <td><select :value="row.mediaId ?? ''" class="form-select" :aria-label="`Content of ${row.name}`" @change="change(row, { mediaId: Number(($event.target as HTMLSelectElement).value) || null })"><option value="">nothing yet</option><option v-for="medium in media" :key="medium.id" :value="medium.id">{{ medium.name }}</option></select></td>
           <td><select :value="row.framing.fit ?? ''" class="form-select" :aria-label="`How ${row.name} lies`" @change="framed(row, { fit: (($event.target as HTMLSelectElement).value || 'stretch') as 'fit' })"><option v-if="!row.framing.fit" value="">as the shot’s</option><option>stretch</option><option>fit</option><option>fill</option></select></td>
-          <td class="short"><input :value="Math.round(100 * (row.framing.place?.scale?.[0] ?? 1))" class="form-control" type="number" min="10" max="1000" :aria-label="`Scale of ${row.name}`" @change="framed(row, { place: { ...row.framing.place, scale: [Number(($event.target as HTMLInputElement).value) / 100, Number(($event.target as HTMLInputElement).value) / 100] } })" /></td>
-          <td class="short"><input :value="(row.framing.time?.start ?? 0) + first" class="form-control" type="number" :aria-label="`First frame of ${row.name}`" @change="framed(row, { time: { ...row.framing.time, start: Math.round(Number(($event.target as HTMLInputElement).value)) - first } })" /></td>
+          <td class="short"><NumberField hide-label :label="`Scale of ${row.name}`" :value="Math.round(100 * (row.framing.place?.scale?.[0] ?? 1))" :min="10" :max="1000" :digits="0" @commit="(v) => framed(row, { place: { ...row.framing.place, scale: [v / 100, v / 100] } })" /></td>
+          <td class="short"><NumberField hide-label :label="`First frame of ${row.name}`" :value="(row.framing.time?.start ?? 0) + first" :digits="0" @commit="(v) => framed(row, { time: { ...row.framing.time, start: Math.round(v) - first } })" /></td>
           <td class="state" :data-state="row.render?.state ?? 'none'">
             <template v-if="row.render"><a v-for="file in row.render.state === 'done' ? row.render.files : []" :key="file.name" :href="fileUrl(row.render.jobId, file.name)" download><i class="bi bi-download" /> {{ file.name }}</a><span v-if="row.render.state !== 'done'">{{ WORDS[row.render.state] }} {{ row.render.done }} of {{ row.render.total }}</span><span v-if="row.render.problem" class="d-block quiet">{{ row.render.problem }}</span></template>
             <span v-else class="quiet">{{ row.mediaId === null ? 'no content yet' : 'not rendered' }}</span>
