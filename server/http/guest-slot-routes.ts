@@ -1,10 +1,9 @@
 import { Router, type Request } from 'express';
-import { rateLimit } from 'express-rate-limit';
 import { join } from 'node:path';
 import { framingOfGuest, guestFraming } from '../../core/variants/variant-document.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { GuestSlot, Shot, Slot, Variant } from '../../core/schemas/types.ts';
-import { hashOfSecret } from '../access/secrets.ts';
+import { hashOfLink, wrongLinks } from '../access/guest-links.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { openVariantFrames, requestStop } from '../database/jobs.ts';
@@ -23,23 +22,8 @@ import { sendFile } from './render-routes.ts';
 import { route, rowNumber } from './route.ts';
 import { addMedia, cleanName } from './upload-routes.ts';
 
-/** Wrong links that one address may try, within so long. */
-const MOST_WRONG = 60, WINDOW_MS = 15 * 60_000;
-
 /** Names of files that a guest fetches tell nothing of the shot. */
 const GUEST_PATTERN = '{variant}-v{version}';
-
-/** Refuses an address that goes on trying links that lead nowhere. */
-export function wrongLinks() {
-  return rateLimit({ limit: MOST_WRONG, windowMs: WINDOW_MS, standardHeaders: 'draft-8', legacyHeaders: false, skipSuccessfulRequests: true, requestWasSuccessful: (_req, res) => res.statusCode !== 404, validate: { xForwardedForHeader: false }, handler: (_req, _res, next) => next(new Problem('too-many-tries', { minutes: WINDOW_MS / 60_000 })) });
-}
-
-/** The secret of a link. @throws Problem link-gone */
-export function hashOfLink(req: Request): string {
-  const secret = String(req.params.secret ?? '');
-  if (!/^[A-Za-z0-9_-]{43}$/.test(secret)) throw new Problem('link-gone');
-  return hashOfSecret(secret);
-}
 
 interface Opened {
   readonly slot: Slot;

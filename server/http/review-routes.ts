@@ -1,6 +1,7 @@
 import { Router, type Request } from 'express';
 import { Problem } from '../../core/problem/problem.ts';
 import type { GuestReview, ReviewVersion } from '../../core/schemas/types.ts';
+import { hashOfLink, wrongLinks } from '../access/guest-links.ts';
 import { hashOfSecret, newSecret } from '../access/secrets.ts';
 import { folders, type Config } from '../config.ts';
 import type { Database } from '../database/connection.ts';
@@ -11,7 +12,6 @@ import { findShot } from '../database/shots.ts';
 import { fileOfKey } from '../send/finished-files.ts';
 import { FrameKeys } from '../send/frame-keys.ts';
 import { lightPicture } from '../send/light-pictures.ts';
-import { hashOfLink, wrongLinks } from './guest-slot-routes.ts';
 import { page } from './paging.ts';
 import { found, route, rowNumber } from './route.ts';
 
