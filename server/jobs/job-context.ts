@@ -24,6 +24,7 @@ export class JobContext<K extends JobKind> {
   private stop = false;
   private mine = true;
   private lastReport = 0;
+  private told: Promise<void> = Promise.resolve();
   private readonly timer: NodeJS.Timeout;
 
   constructor(readonly db: Database, readonly job: StoredJob<K>, readonly worker: string, dataFolder: string) {
@@ -51,8 +52,15 @@ export class JobContext<K extends JobKind> {
     clearInterval(this.timer);
   }
 
-  private async report(): Promise<void> {
+  /** One after the other: on two connections a heartbeat could overtake what was told after it, and the job would end short. */
+  private report(): Promise<void> {
     this.lastReport = Date.now();
+    const telling = this.told.then(() => this.tell());
+    this.told = telling.catch(() => {});
+    return telling;
+  }
+
+  private async tell(): Promise<void> {
     const { mine, stop } = await reportProgress(this.db, this.job.id, this.worker, this.done, this.total);
     this.mine = mine;
     this.stop = stop;
