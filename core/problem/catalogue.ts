@@ -44,6 +44,8 @@ export const PROBLEMS = {
   'ridden': { status: 409, what: '{name} is ridden on by {riders}.', remedy: 'Let them be moved by their own regions first.' },
   'bad-ride': { status: 409, what: 'This shot cannot ride on {name}: {why}.', remedy: 'Choose a shot of the same plate that is moved by its own regions.' },
   'no-region': { status: 400, what: '{where}: there is no region to follow.', remedy: 'Draw an outline around something that moves with the screen.' },
+  'scene-few-points': { status: 422, what: 'Too few still points were found to solve the scene: {points} on the frame that shows fewest, at least eight are needed (frames {frames}).', remedy: 'Make keep-outs smaller, choose frames that show more of the surroundings, or draw points on what stands still.' },
+  'scene-unsolved': { status: 422, what: 'The scene could not be solved: {why}.', remedy: 'Draw keep-outs around everything that moves by itself, shorten the range, or give the focal length.' },
   'nothing-to-follow': { status: 422, what: '{why}', remedy: 'Reshape the region on the reference frame.' },
   'frame-outside': { status: 400, what: '{where}: frame {frame} is outside the plate, which has frames 0 to {last}.', remedy: 'Frames count from 0 at the first frame of the plate.' },
   'bad-range': { status: 400, what: '{where}: the range {range} is not first-last with first ≤ last.', remedy: 'Write it as 12-48.' },

@@ -1,0 +1,161 @@
+import { openRoom, PictureLevels } from '../follow/picture-levels.ts';
+import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { KernelSet } from '../kernels/index.ts';
+import { findCorners } from './feature-corners.ts';
+import { anchorOf, fitAnchor, HALF, newPatch, shiftPatch, takePatch, type AffineFit, type Anchor, type Level } from './feature-patch.ts';
+import type { FeatureTrack } from './feature-tracks.ts';
+
+export interface FeatureSettings {
+  /** How many are followed at once. */
+  readonly most: number;
+  /** Whether a place of a frame (continuous pixels) may be looked at: people and hands are left out by keep-outs. */
+  readonly allowed?: ((frame: number, x: number, y: number) => boolean) | undefined;
+}
+
+/** Cells over which features are spread. */
+const ACROSS = 14, DOWN = 8;
+/** Pictures wider than this are searched for corners at half their size. */
+const WIDE = 1200;
+const APART = 9;
+/** Normalised correlation below which a window does not show what it did: from frame to frame, and to the anchor. */
+const LIKE_LAST = 0.82, LIKE_ANCHOR = 0.88, SURELY = 0.96;
+/** How far the anchor may pull a feature off what the frames say, and back and forth may differ, px. */
+const PULLED = 1.5, THERE_AND_BACK = 0.4;
+/** An anchor seen so much larger or smaller, or a window bent so far, is taken anew. */
+const MOST_SCALE = 1.6;
+const ROUNDS = 12, FINDS_EVERY = 6, FEWEST = 0.85;
+
+interface Feature {
+  readonly track: FeatureTrack;
+  anchor: Anchor;
+  /** How the anchor is seen, x and y in sample indices of the picture itself. */
+  fit: AffineFit;
+  velocity: [number, number];
+}
+
+/** Follows features through consecutive frames: from frame to frame to find them, then by an affine fit to how they looked at first, so that they do not drift. */
+export class FeatureFollower {
+  readonly tracks: FeatureTrack[] = [];
+  private alive: Feature[] = [];
+  private readonly set: KernelSet;
+  private now: PictureLevels;
+  private before: PictureLevels;
+  private frame = -1;
+  private found = -Infinity;
+  private usual: [number, number] = [0, 0];
+
+  constructor(readonly width: number, readonly height: number, private readonly settings: FeatureSettings) {
+    this.set = openRoom(width, height, 2, 0);
+    this.now = new PictureLevels(this.set, width, height);
+    this.before = new PictureLevels(this.set, width, height);
+  }
+
+  /** Takes in the next frame; tells how many features are followed on it. */
+  step(frame: number, luma: LumaFrame): number {
+    if (this.frame >= 0 && frame !== this.frame + 1) throw new RangeError(`frame ${frame} does not come after ${this.frame}`);
+    [this.now, this.before] = [this.before, this.now];
+    this.now.fill(luma.codes, luma.peak);
+    if (this.frame >= 0) this.follow(frame);
+    this.frame = frame;
+    if (this.alive.length < FEWEST * this.settings.most || frame - this.found >= FINDS_EVERY) this.find(frame);
+    return this.alive.length;
+  }
+
+  private follow(frame: number): void {
+    const { width, height } = this, kept: Feature[] = [], ways: [number[], number[]] = [[], []];
+    for (const feature of this.alive) {
+      const { fit } = feature, fromX = fit.x, fromY = fit.y, moved = this.shift(feature);
+      if (!moved || !this.settle(feature, moved, fromX, fromY)) continue;
+      const x = fit.x + 0.5, y = fit.y + 0.5;
+      if (x < 0 || y < 0 || x > width || y > height || this.settings.allowed?.(frame, x, y) === false) continue;
+      feature.velocity = [fit.x - fromX, fit.y - fromY];
+      ways[0].push(feature.velocity[0]);
+      ways[1].push(feature.velocity[1]);
+      feature.track.xs.push(x);
+      feature.track.ys.push(y);
+      kept.push(feature);
+    }
+    this.alive = this.thinned(kept);
+    if (ways[0].length > 0) this.usual = [middle(ways[0]), middle(ways[1])];
+  }
+
+  /** Where a feature went since the frame before, from coarse to fine; null where it is not found. */
+  private shift({ fit, velocity, track }: Feature): { x: number; y: number } | null {
+    const patch = newPatch(), guesses: [number, number, number][] = track.xs.length > 1 ? [[velocity[0], velocity[1], 2], [this.usual[0], this.usual[1], 4], [0, 0, 4]] : [[this.usual[0], this.usual[1], 3], [0, 0, 4]];
+    for (const [gx, gy, coarsest] of guesses) {
+      const at = { x: gx, y: gy, score: 0 };
+      let fine = false;
+      for (let level = Math.min(coarsest, this.now.levels.length - 1); level >= 0; level--) {
+        const scale = 2 ** level, before = this.before.levels[level]!, x = fit.x / scale, y = fit.y / scale, there = { x: x + at.x / scale, y: y + at.y / scale, score: 0 };
+        fine = takePatch(levelOf(before), x, y, patch) && shiftPatch(levelOf(this.now.levels[level]!), patch, there, level === 0 ? ROUNDS : 6);
+        // Near the border the coarse levels have no room: the finer ones may still.
+        if (!fine) continue;
+        at.x = (there.x - x) * scale;
+        at.y = (there.y - y) * scale;
+        at.score = there.score;
+      }
+      if (fine && at.score > LIKE_LAST) return { x: fit.x + at.x, y: fit.y + at.y };
+    }
+    return null;
+  }
+
+  /** Holds the feature to its anchor, or takes a new one; false where it is lost. */
+  private settle(feature: Feature, moved: { x: number; y: number }, fromX: number, fromY: number): boolean {
+    const now = levelOf(this.now.levels[0]!), { fit } = feature, next: AffineFit = { ...fit, x: moved.x, y: moved.y };
+    const held = fitAnchor(now, feature.anchor, next, ROUNDS) && next.score > LIKE_ANCHOR && Math.hypot(next.x - moved.x, next.y - moved.y) < PULLED;
+    if (!(held && next.score > SURELY) && !this.thereAndBack(moved, fromX, fromY)) return false;
+    const scale = Math.sqrt(Math.abs(next.a * next.d - next.b * next.c)), bent = Math.hypot(next.a - next.d, next.b + next.c) / (2 * Math.max(1e-6, scale));
+    if (held && scale < MOST_SCALE && scale > 1 / MOST_SCALE && bent < 0.5) {
+      feature.fit = next;
+      Object.assign(fit, next);
+      return true;
+    }
+    const at = held ? next : moved, patch = newPatch();
+    if (!takePatch(now, at.x, at.y, patch)) return false;
+    feature.anchor = anchorOf(patch);
+    Object.assign(fit, { x: at.x, y: at.y, a: 1, b: 0, c: 0, d: 1, score: 1 });
+    feature.fit = fit;
+    return feature.anchor.usable;
+  }
+
+  private thereAndBack(moved: { x: number; y: number }, fromX: number, fromY: number): boolean {
+    const patch = newPatch(), back = { x: fromX, y: fromY, score: 0 };
+    return takePatch(levelOf(this.now.levels[0]!), moved.x, moved.y, patch) && shiftPatch(levelOf(this.before.levels[0]!), patch, back, ROUNDS) && Math.hypot(back.x - fromX, back.y - fromY) < THERE_AND_BACK;
+  }
+
+  /** Of features that have run together only the older stays. */
+  private thinned(features: readonly Feature[]): Feature[] {
+    const apart = APART / 2, taken = new Set<number>(), across = Math.ceil(this.width / apart);
+    return features.filter(({ fit }) => {
+      const key = Math.floor(fit.y / apart) * across + Math.floor(fit.x / apart), near = [0, 1, -1].some((dy) => [0, 1, -1].some((dx) => taken.has(key + dy * across + dx) && dx === 0 && dy === 0));
+      taken.add(key);
+      return !near;
+    });
+  }
+
+  private find(frame: number): void {
+    const index = this.width > WIDE ? 1 : 0, scale = 2 ** index, level = this.now.levels[index]!, { allowed, most } = this.settings;
+    const corners = findCorners({ width: level.width, height: level.height, data: level.value }, {
+      across: ACROSS, down: DOWN, each: Math.ceil(most / (ACROSS * DOWN)), apart: APART, margin: Math.ceil((HALF + 3) / scale),
+      known: this.alive.map(({ fit }) => ({ x: fit.x / scale, y: fit.y / scale })),
+      allowed: allowed ? (x, y) => allowed(frame, x * scale + 0.5, y * scale + 0.5) : () => true,
+    });
+    const patch = newPatch();
+    for (const corner of corners.slice(0, Math.max(0, most - this.alive.length))) {
+      const x = corner.x * scale, y = corner.y * scale;
+      if (!takePatch(levelOf(this.now.levels[0]!), x, y, patch)) continue;
+      const anchor = anchorOf(patch);
+      if (!anchor.usable) continue;
+      const track: FeatureTrack = { first: frame, xs: [x + 0.5], ys: [y + 0.5] };
+      this.tracks.push(track);
+      this.alive.push({ track, anchor, fit: { x, y, a: 1, b: 0, c: 0, d: 1, score: 1 }, velocity: [0, 0] });
+    }
+    this.found = frame;
+  }
+}
+
+const levelOf = ({ width, height, value }: { width: number; height: number; value: Float32Array }): Level => ({ width, height, value });
+
+function middle(values: number[]): number {
+  return values.sort((a, b) => a - b)[values.length >> 1]!;
+}
