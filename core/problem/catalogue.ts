@@ -45,6 +45,7 @@ export const PROBLEMS = {
   'bad-ride': { status: 409, what: 'This shot cannot ride on {name}: {why}.', remedy: 'Choose a shot of the same plate that is moved by its own regions.' },
   'no-region': { status: 400, what: '{where}: there is no region to follow.', remedy: 'Draw an outline around something that moves with the screen.' },
   'scene-few-points': { status: 422, what: 'Too few still points were found to solve the scene: {points} on the frame that shows fewest, at least eight are needed (frames {frames}).', remedy: 'Make keep-outs smaller, choose frames that show more of the surroundings, or draw points on what stands still.' },
+  'scene-frame-unsolved': { status: 422, what: 'On frame {frame} the camera could not be told, so that no plane can be placed there.', remedy: 'Place the corners on another frame.' },
   'scene-unsolved': { status: 422, what: 'The scene could not be solved: {why}.', remedy: 'Draw keep-outs around everything that moves by itself, shorten the range, or give the focal length.' },
   'nothing-to-follow': { status: 422, what: '{why}', remedy: 'Reshape the region on the reference frame.' },
   'frame-outside': { status: 400, what: '{where}: frame {frame} is outside the plate, which has frames 0 to {last}.', remedy: 'Frames count from 0 at the first frame of the plate.' },

@@ -149,6 +149,11 @@ export type AnySchema =
   | NewAnswerRequest
   | SettleRequest
   | GuestReview
+  | Lens
+  | SceneJob
+  | SceneFileFrame
+  | SceneFilePlane
+  | SceneFile
   | RenderLayer
   | DeliveryFormat
   | DeliverySettings
@@ -2623,6 +2628,103 @@ export interface GuestReview {
   expiresAt: string;
   versions: ReviewVersion[];
   notes: ReviewNoteList;
+}
+/**
+ * Radial distortion (Brown–Conrady) about `centre`, from undistorted to distorted, lengths in focal lengths: x·(1 + k1·r² + k2·r⁴ + k3·r⁶).
+ */
+export interface Lens {
+  k1: number;
+  k2: number;
+  k3: number;
+  centre: PointPair;
+  /**
+   * px
+   */
+  focal: number;
+}
+/**
+ * What to solve the camera and the still surroundings of a plate from, and the corners of a plane in it.
+ */
+export interface SceneJob {
+  pixelCentre: 'half' | 'integer';
+  /**
+   * The frame on which the corners are seen; keep-outs that are not keyed are drawn on it.
+   */
+  frame?: number;
+  corners?: QuadCorners;
+  /**
+   * Width over height of what the corners are of.
+   */
+  proportions?: number;
+  /**
+   * Focal length, px of the plate, where it is known.
+   */
+  focal?: number;
+  lens?: 'estimate' | Lens;
+  keepOut?: KeepOutOutline[];
+  /**
+   * First and last frame, inclusive.
+   *
+   * @minItems 2
+   * @maxItems 2
+   */
+  frames?: [number, number];
+}
+export interface SceneFileFrame {
+  frame: number;
+  focal: number;
+  /**
+   * Nine numbers, row-major.
+   */
+  rotation: number[];
+  /**
+   * t: a point X is seen in the camera's axes at R·X + t.
+   */
+  position: number[];
+  holds: number;
+  rms: number;
+  /**
+   * Lower triangle of 7 × 7: turn, t, logarithm of the focal length; for points seen with σ = 1 px.
+   */
+  covariance?: number[];
+}
+export interface SceneFilePlane {
+  frame: number;
+  corners: QuadCorners;
+  /**
+   * n with n·X = 1 for the plane's points in that frame's camera axes.
+   */
+  normal: number[];
+  covariance: number[];
+}
+/**
+ * Camera and still points of a plate. Unit of length: the scene's own.
+ */
+export interface SceneFile {
+  format: 'yarlop-scene/1';
+  pixelCentre: 'half' | 'integer';
+  width: number;
+  height: number;
+  rate: Rate;
+  motion: 'still' | 'turns' | 'walks';
+  zooms: boolean;
+  focalKnown: boolean;
+  centre: PointPair;
+  k1: number;
+  k2: number;
+  /**
+   * Root mean square reprojection error, px.
+   */
+  rms: number;
+  sigma: number;
+  share: number;
+  frames: SceneFileFrame[];
+  /**
+   * x, y, z, first and last frame on which the point is followed.
+   */
+  points: number[][];
+  plane?: SceneFilePlane;
+  notes: string[];
 }
 export interface DeliverySettings {
   /**

@@ -15,6 +15,7 @@ import media from './media.schema.json' with { type: 'json' };
 import look from './look.schema.json' with { type: 'json' };
 import points from './points.schema.json' with { type: 'json' };
 import review from './review.schema.json' with { type: 'json' };
+import scene from './scene.schema.json' with { type: 'json' };
 import send from './send.schema.json' with { type: 'json' };
 import splice from './splice.schema.json' with { type: 'json' };
 import steady from './steady.schema.json' with { type: 'json' };
@@ -36,7 +37,7 @@ export interface Validator {
 }
 
 /** Every schema, as it is written. */
-export const SCHEMAS: readonly { $id: string }[] = [common, content, front, blend, board, look, document, followState, job, points, splice, steady, track, media, send, access, variants, review, api, archive, batch];
+export const SCHEMAS: readonly { $id: string }[] = [common, content, front, blend, board, look, document, followState, job, points, splice, steady, track, media, send, scene, access, variants, review, api, archive, batch];
 
 /** An Ajv that knows every schema of the project. `options` are for compiling ahead of time. */
 export function schemaAjv(options: object = {}): Ajv {

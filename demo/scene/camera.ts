@@ -22,6 +22,30 @@ export interface Lens {
   height: number;
   /** Focal length in pixels. */
   focal: number;
+  /** Radial distortion about the middle, from undistorted to distorted, in focal lengths: x·(1 + k1·r² + k2·r⁴). */
+  bend?: { k1: number; k2: number };
+}
+
+/** Where a point that the pinhole sees at (x, y) is recorded. */
+export function bent({ width, height, focal, bend }: Lens, x: number, y: number): [number, number] {
+  if (!bend) return [x, y];
+  const u = (x - width / 2) / focal, v = (y - height / 2) / focal, r2 = u * u + v * v, d = 1 + r2 * (bend.k1 + r2 * bend.k2);
+  return [width / 2 + focal * u * d, height / 2 + focal * v * d];
+}
+
+/** What the pinhole sees where (x, y) is recorded: by repeated substitution, which converges where lenses are weak. */
+export function unbent({ width, height, focal, bend }: Lens, x: number, y: number): [number, number] {
+  if (!bend) return [x, y];
+  const u = (x - width / 2) / focal, v = (y - height / 2) / focal;
+  let a = u, b = v;
+  for (let k = 0; k < 40; k++) {
+    const r2 = a * a + b * b, d = 1 + r2 * (bend.k1 + r2 * bend.k2), next = u / d;
+    const settled = Math.abs(next - a) < 1e-9;
+    a = next;
+    b = v / d;
+    if (settled) break;
+  }
+  return [width / 2 + focal * a, height / 2 + focal * b];
 }
 
 const sub = (a: Vector, b: Vector): Vector => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];

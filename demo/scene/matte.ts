@@ -7,6 +7,7 @@ export function matteScene(scene: Scene): Scene {
     ...scene,
     reflection: undefined, exposure: undefined, spill: undefined,
     backdrop: [0, 0, 0],
+    ...(scene.before ? { before: scene.before.map((card) => ({ ...card, texture: flat(card.texture, 0) })) } : {}),
     cards: scene.cards.map((card, i) => ({
       ...card, texture: flat(card.texture, 0), ...(card.screen ? { screen: { ...card.screen, glow: undefined, texture: flat(card.screen.texture, i === 0 ? 1 : 0) } } : {}),
     })),

@@ -1,4 +1,4 @@
-import { inverse3, mirrored, planeToPicture, project, type CameraPose, type Lens, type Matrix3, type PlanePose } from './camera.ts';
+import { bent, inverse3, mirrored, planeToPicture, project, unbent, type CameraPose, type Lens, type Matrix3, type PlanePose } from './camera.ts';
 import { BLOCK_BITS, type Colour, type Texture } from './texture.ts';
 
 /** A screen with its frame, or any flat thing: a texture on a plane, with rounded corners. */
@@ -10,6 +10,8 @@ export interface Card {
   pose(time: number): PlanePose;
   /** A picture laid over a part of the card: the screen. */
   screen?: ScreenArea;
+  /** Where, centimetres, there is nothing of the card: a silhouette. */
+  cut?(x: number, y: number): boolean;
 }
 
 export interface ScreenArea {
@@ -52,6 +54,8 @@ export interface Spill {
 
 export interface Scene {
   lens: Lens;
+  /** By how much the focal length is longer at a time than the lens says. */
+  zoom?(time: number): number;
   /** Fraction of the frame's time that the shutter is open, centred on the frame. */
   shutter: number;
   /** Standard deviation of the lens's gaussian softness, px. */
@@ -59,6 +63,10 @@ export interface Scene {
   camera(time: number): CameraPose;
   /** In front first. The first is the device whose screen is to be replaced. */
   cards: Card[];
+  /** What passes before them. */
+  before?: Card[];
+  /** Share of a frame's time from when the topmost row is exposed until the lowest is; the middle row is exposed when the others say. */
+  rowTime?: number;
   fingers?(time: number): Finger[];
   reflection?: Reflection;
   spill?: Spill;
@@ -77,7 +85,9 @@ interface SamplePlan {
   offsetX: number;
   offsetY: number;
   exposure: number;
-  cards: { inverse: Matrix3; card: Card; glow: number }[];
+  cards: { inverse: Matrix3; card: Card; glow: number; device: boolean }[];
+  /** Where the pinhole sees what is recorded at a row's and column's sample; without a lens they are the same. */
+  unbent: ((row: number, y: number) => Float64Array) | null;
   fingers: Finger[];
   /** Rows and columns between which fingers are seen. */
   fingerBox: { left: number; top: number; right: number; bottom: number };
@@ -92,45 +102,74 @@ interface SamplePlan {
 export function renderFrame(scene: Scene, frame: number): Float32Array {
   const { width, height } = scene.lens;
   const sum = new Float32Array(width * height * 3), taken = new Uint8Array(width);
-  const samples = scene.samples ?? SAMPLES;
-  const plans = Array.from({ length: samples }, (_, k) => samplePlan(scene, frame, k, samples));
+  const samples = scene.samples ?? SAMPLES, plansAt = (time: number) => Array.from({ length: samples }, (_, k) => samplePlan(scene, time, k, samples));
+  let plans = plansAt(frame);
   // All sub-frames of a row one after the other: they look at the same texels.
   for (let row = 0; row < height; row++) {
     const line = sum.subarray(row * width * 3, (row + 1) * width * 3);
+    if (scene.rowTime) plans = plansAt(rowsTime(scene, frame, row + 0.5));
     for (const plan of plans) addRow(scene, plan, row, taken, line);
   }
   for (let i = 0; i < sum.length; i++) sum[i]! /= samples;
   return soften(sum, width, height, scene.softness);
 }
 
-/** The device's screen corners at mid-shutter, in picture pixels. */
-export function screenCorners(scene: Scene, frame: number): [number, number][] {
-  const card = scene.cards[0]!;
-  const area = card.screen!;
-  const map = planeToPicture(card.pose(frame), scene.camera(frame), scene.lens);
-  const right = area.left + area.width, bottom = area.top + area.height;
-  return [project(map, area.left, area.top), project(map, right, area.top), project(map, right, bottom), project(map, area.left, bottom)];
+function lensAt({ lens, zoom }: Scene, time: number): Lens {
+  return zoom ? { ...lens, focal: lens.focal * zoom(time) } : lens;
 }
 
-/** Where a point of the device (centimetres) is seen at mid-shutter. */
+/** When a row (continuous) is exposed. */
+function rowsTime({ rowTime = 0, lens }: Scene, frame: number, y: number): number {
+  return frame + rowTime * (y / lens.height - 0.5);
+}
+
+/** The device's screen corners at mid-shutter, in picture pixels. */
+export function screenCorners(scene: Scene, frame: number): [number, number][] {
+  const area = scene.cards[0]!.screen!, right = area.left + area.width, bottom = area.top + area.height;
+  return ([[area.left, area.top], [right, area.top], [right, bottom], [area.left, bottom]] as const).map(([x, y]) => devicePoint(scene, frame, x, y));
+}
+
+/** Where a point of the device (centimetres) is seen at mid-shutter, each row at its own time. */
 export function devicePoint(scene: Scene, frame: number, x: number, y: number): [number, number] {
-  return project(planeToPicture(scene.cards[0]!.pose(frame), scene.camera(frame), scene.lens), x, y);
+  const at = (time: number) => bent(scene.lens, ...project(planeToPicture(scene.cards[0]!.pose(time), scene.camera(time), lensAt(scene, time)), x, y));
+  let point = at(frame);
+  if (scene.rowTime) for (let k = 0; k < 20; k++) point = at(rowsTime(scene, frame, point[1]));
+  return point;
 }
 
 function samplePlan(scene: Scene, frame: number, k: number, samples: number): SamplePlan {
   const time = frame + ((k + 0.5) / samples - 0.5) * scene.shutter;
   // A 4×4 grid visited in an order that does not follow time.
   const place = (k * 7 + 3) % 16;
-  const camera = scene.camera(time), inverseOf = (pose: PlanePose) => inverse3(planeToPicture(pose, camera, scene.lens));
+  const camera = scene.camera(time), lens = lensAt(scene, time), inverseOf = (pose: PlanePose) => inverse3(planeToPicture(pose, camera, lens));
   const screen = scene.cards[0]!.screen, reflection = scene.reflection ?? null, fingers = scene.fingers?.(time) ?? [];
   return {
     offsetX: ((place % 4) + 0.5) / 4,
     offsetY: (Math.floor(place / 4) + 0.5) / 4,
     exposure: scene.exposure?.(time) ?? 1,
-    cards: scene.cards.map((card) => ({ card, inverse: inverseOf(card.pose(time)), glow: card.screen?.glow?.(time) ?? 1 })),
-    fingers, fingerBox: boxOf(fingers, planeToPicture(scene.cards[0]!.pose(time), camera, scene.lens)),
+    cards: [...(scene.before ?? []).map((card) => ({ card, device: false })), ...scene.cards.map((card, i) => ({ card, device: i === 0 }))].map(({ card, device }) => ({ card, device, inverse: inverseOf(card.pose(time)), glow: card.screen?.glow?.(time) ?? 1 })),
+    unbent: scene.lens.bend ? unbentRows(scene.lens, ((place % 4) + 0.5) / 4, Math.floor(place / 4)) : null,
+    fingers, fingerBox: boxOf(fingers, planeToPicture(scene.cards[0]!.pose(time), camera, lens)),
     spill: scene.spill && screen ? { ...scene.spill, screen } : null,
     reflection: reflection && { inverse: inverseOf(mirrored(reflection.pose(time), scene.cards[0]!.pose(time))), texture: reflection.texture, strength: reflection.strength },
+  };
+}
+
+/** Of each place within the pixel and each row, where the pinhole sees it: reckoned once, whatever the frame. Fingers are drawn without a lens. */
+const unbentKept = new WeakMap<Lens, Map<string, Float64Array>>();
+
+function unbentRows(lens: Lens, offsetX: number, place: number): (row: number, y: number) => Float64Array {
+  const kept = unbentKept.get(lens) ?? new Map<string, Float64Array>();
+  unbentKept.set(lens, kept);
+  return (row, y) => {
+    const key = `${row} ${offsetX} ${place}`;
+    let out = kept.get(key);
+    if (!out) {
+      out = new Float64Array(2 * lens.width);
+      for (let col = 0; col < lens.width; col++) out.set(unbent(lens, col + offsetX, y), 2 * col);
+      kept.set(key, out);
+    }
+    return out;
   };
 }
 
@@ -157,27 +196,28 @@ function boxOf(fingers: readonly Finger[], m: Matrix3): SamplePlan['fingerBox'] 
 function addRow(scene: Scene, plan: SamplePlan, row: number, taken: Uint8Array, line: Float32Array): void {
   taken.fill(0);
   const y = row + plan.offsetY;
-  plan.cards.forEach(({ inverse, card, glow }, index) => {
-    if (index === 0 && plan.fingers.length > 0) addFingers(plan, inverse, y, taken, line);
-    addCard(plan, inverse, card, glow, index === 0 ? plan.reflection : null, y, taken, line);
-  });
+  const straight = plan.unbent?.(row, y) ?? null;
+  for (const { inverse, card, glow, device } of plan.cards) {
+    if (device && plan.fingers.length > 0) addFingers(plan, inverse, y, taken, line);
+    addCard(plan, inverse, card, glow, device ? plan.reflection : null, y, straight, taken, line);
+  }
   for (let i = 0; i < taken.length; i++) {
     if (taken[i] === 1) continue;
     for (let c = 0; c < 3; c++) line[i * 3 + c]! += plan.exposure * scene.backdrop[c]!;
   }
 }
 
-function addCard(plan: SamplePlan, m: Matrix3, card: Card, glow: number, reflection: SamplePlan['reflection'], y: number, taken: Uint8Array, line: Float32Array): void {
-  const { texture, screen, radius } = card;
+function addCard(plan: SamplePlan, m: Matrix3, card: Card, glow: number, reflection: SamplePlan['reflection'], rowY: number, straight: Float64Array | null, taken: Uint8Array, line: Float32Array): void {
+  const { texture, screen, radius, cut } = card;
   const cmWidth = texture.width / texture.perCm, cmHeight = texture.height / texture.perCm;
   const left = screen?.left ?? Infinity, top = screen?.top ?? Infinity;
   const right = screen ? screen.left + screen.width : 0, bottom = screen ? screen.top + screen.height : 0;
   for (let col = 0; col < taken.length; col++) {
     if (taken[col] === 1) continue;
-    const x = col + plan.offsetX;
+    const x = straight ? straight[2 * col]! : col + plan.offsetX, y = straight ? straight[2 * col + 1]! : rowY;
     const depth = 1 / (m[6] * x + m[7] * y + m[8]);
     const u = (m[0] * x + m[1] * y + m[2]) * depth, v = (m[3] * x + m[4] * y + m[5]) * depth;
-    if (!(depth > 0 && u >= 0 && v >= 0 && u < cmWidth && v < cmHeight) || outsideRound(u, v, cmWidth, cmHeight, radius)) continue;
+    if (!(depth > 0 && u >= 0 && v >= 0 && u < cmWidth && v < cmHeight) || outsideRound(u, v, cmWidth, cmHeight, radius) || cut?.(u, v)) continue;
     taken[col] = 1;
     if (u >= left && v >= top && u < right && v < bottom) {
       addTexel(screen!.texture, (u - left) * screen!.texture.perCm, (v - top) * screen!.texture.perCm, plan.exposure * glow, line, col * 3);

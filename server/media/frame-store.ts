@@ -176,6 +176,8 @@ export function writeWholeFile(file: string, bytes: Uint8Array): void {
   try {
     writeFileSync(temporary, bytes);
   } catch (error) {
+    // A half takes room from whatever comes next.
+    rmSync(temporary, { force: true });
     if ((error as NodeJS.ErrnoException).code === 'ENOSPC') throw new Problem('disk-full', {}, { cause: error });
     throw error;
   }

@@ -17,6 +17,9 @@ import { lockData } from './data-lock.ts';
 
 const root = join(import.meta.dirname, '../..');
 
+/** How long an idle connection is kept: longer than proxies keep theirs (60 s usually), or one would send a request into a connection that is just being closed. */
+const IDLE_MS = 70_000;
+
 /** Everything that runs: database, HTTP, the job process. */
 export interface Service {
   address: string;
@@ -42,6 +45,8 @@ export async function startService(config: Config): Promise<Service> {
     const setUpCode = isGuarded(config) && !(await hasOwner(db)) ? newSecret().slice(0, 16) : null;
     const { app, close } = createApp(db, config, log, join(root, 'web/dist'), setUpCode);
     const server = app.listen(config.port, config.host);
+    server.keepAliveTimeout = IDLE_MS;
+    server.headersTimeout = IDLE_MS + 5000;
     // `once` rejects when an error comes first.
     await once(server, 'listening').catch((error: NodeJS.ErrnoException) => Promise.reject(listenProblem(error, config)));
     undo.push(async () => {

@@ -1,0 +1,57 @@
+import type { Point } from '../geometry/homography.ts';
+import type { Quad } from '../geometry/quad.ts';
+import { bend, straighten, type Lens } from '../lens/lens.ts';
+import type { Vector3 } from '../pose/rotation.ts';
+import type { CameraState } from './scene-camera.ts';
+import type { Scene, SceneFrame } from './solve-scene.ts';
+import { inCamera, inWorld } from './structure.ts';
+
+/** A plane in space by what it is from one frame's camera: points X in that camera's axes with n·X = 1. */
+export interface ScenePlane {
+  readonly frame: number;
+  readonly normal: Vector3;
+  /** Of n, row-major 3×3; zero where the camera only turns, since there depth does not matter. */
+  readonly covariance: readonly number[];
+}
+
+/** The lens of a scene at a focal length. */
+export function lensOf({ k1, k2, centre }: Pick<Scene, 'k1' | 'k2' | 'centre'>, focal: number): Lens {
+  return { k1, k2, k3: 0, centre, focal };
+}
+
+/** The ray of a filmed point: (x, y, 1) in the camera's axes. */
+export function rayOf(scene: Pick<Scene, 'k1' | 'k2' | 'centre'>, camera: CameraState, at: Point): Vector3 {
+  const lens = lensOf(scene, camera.focal), [x, y] = scene.k1 === 0 && scene.k2 === 0 ? at : straighten(lens, at);
+  return [(x - scene.centre[0]) / camera.focal, (y - scene.centre[1]) / camera.focal, 1];
+}
+
+/** Where a point in a camera's axes is filmed; null behind it. */
+export function filmedAt(scene: Pick<Scene, 'k1' | 'k2' | 'centre'>, camera: CameraState, [x, y, z]: Vector3): [number, number] | null {
+  if (!(z > 1e-9)) return null;
+  const at: Point = [scene.centre[0] + (camera.focal * x) / z, scene.centre[1] + (camera.focal * y) / z];
+  return scene.k1 === 0 && scene.k2 === 0 ? [at[0], at[1]] : bend(lensOf(scene, camera.focal), at);
+}
+
+/** From one camera's axes to another's. */
+export interface Between { readonly turn: readonly number[]; readonly shift: Vector3 }
+
+export function between(from: CameraState, to: CameraState): Between {
+  const column = (v: Vector3) => { const w = inWorld(from, v), a = inCamera(to, w); return [a[0] - to.position[0], a[1] - to.position[1], a[2] - to.position[2]]; };
+  const [a, b, c] = [column([1, 0, 0]), column([0, 1, 0]), column([0, 0, 1])], home = inWorld(from, [-from.position[0], -from.position[1], -from.position[2]]);
+  return { turn: [a![0]!, b![0]!, c![0]!, a![1]!, b![1]!, c![1]!, a![2]!, b![2]!, c![2]!], shift: inCamera(to, home) };
+}
+
+/** A point of the plane along a ray (x, y, 1), in another camera's axes, up to scale: turn·ray + shift·(n·ray). */
+export function alongRay({ turn: r, shift: t }: Between, [x, y, z]: Vector3, closeness: number): [number, number, number] {
+  return [r[0]! * x + r[1]! * y + r[2]! * z + t[0] * closeness, r[3]! * x + r[4]! * y + r[5]! * z + t[1] * closeness, r[6]! * x + r[7]! * y + r[8]! * z + t[2] * closeness];
+}
+
+export const closenessOf = (normal: Vector3, ray: Vector3) => normal[0] * ray[0] + normal[1] * ray[1] + normal[2] * ray[2];
+
+/** Corners given on the plane's frame, on another frame of the scene; null where one is behind the camera. */
+export function cornersOnFrame(scene: Scene, plane: ScenePlane, corners: Quad, on: SceneFrame): Quad | null {
+  const home = scene.frames.find((f) => f.frame === plane.frame);
+  if (!home) return null;
+  const way = between(home.camera, on.camera), out = corners.map((c) => { const ray = rayOf(scene, home.camera, c); return filmedAt(scene, on.camera, alongRay(way, ray, closenessOf(plane.normal, ray))); });
+  return out.every((p) => p !== null) ? (out as unknown as Quad) : null;
+}
