@@ -26,6 +26,11 @@ const ALONE: Readonly<Record<string, CommandHelp>> = {
     usage: ['yarlop steady --plate P --track TRACK.json --out OUT [--remove position,rotation,scale,perspective] [--smooth frames] [--outside crop|fill|transparent] [--maps STEADY.json]', 'yarlop steady --back STEADY.json --track ON-STEADIED.json --out TRACK.json'],
     examples: [['yarlop steady --plate plate.mp4 --track rough.json --out still.mkv --maps steady.json', 'then follow still.mkv'], ['yarlop steady --back steady.json --track fine.json --out track.json', 'and carry what came of it back']],
   },
+  scene: {
+    says: 'solves the camera from the room, and carries a plane that has nothing of its own to follow',
+    usage: ['yarlop scene --plate P [--job SCENEJOB.json] --out SCENE.json [--track TRACK.json]'],
+    examples: [['yarlop scene --plate plate.mp4 --job wall.json --out scene.json --track track.json', 'wall.json: {"pixelCentre":"half","frame":36,"corners":[[410,180],…],"proportions":1.78}'], ['yarlop scene --plate plate.mp4 --out scene.json', 'camera and still points alone']],
+  },
   seat: { says: 'puts corners onto the screen’s edges and holds them there', usage: ['yarlop seat --plate P --track TRACK.json --out TRACK2.json [--snap inner|outer|off] [--lock] [--tolerance px] [--smooth 0…1] [--report R.json]'], examples: [['yarlop seat --plate plate.mp4 --track track.json --snap inner --lock --out seated.json', 'snapped on the reference frame, locked on all others']] },
   look: { says: 'proposes levels, softness, blur, grain and cast, measured on the plate', usage: ['yarlop look --plate P --track TRACK.json [--content C] [--job JOB.json] --out LOOK.json'], examples: [['yarlop look --plate plate.mp4 --track seated.json --content orders.png --out look.json', 'then change what you want in look.json']] },
   render: {

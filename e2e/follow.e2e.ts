@@ -183,7 +183,7 @@ test('motion from a region elsewhere, with as many points as a trial says are wo
   // What a number of points costs and gains is seen before one is chosen.
   const sampling = page.locator('[data-sampling]');
   await sampling.getByRole('button', { name: 'try on three frames' }).click();
-  await expect(sampling.locator('tbody tr')).toHaveCount(4, { timeout: 60_000 });
+  await expect(sampling.locator('tbody tr')).toHaveCount(4, { timeout: 120_000 });
   const within = (await sampling.locator('tbody tr td:nth-child(3)').allTextContents()).map((text) => Number(/± ([\d.]+) px/.exec(text)?.[1]));
   expect(within.every((v) => v > 0 && v < 1)).toBe(true);
   expect(within[0]).toBeGreaterThanOrEqual(within[3]!);

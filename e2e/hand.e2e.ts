@@ -65,8 +65,8 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   expect((await document()).cornerPoints![0]!.pattern![0]).toBeGreaterThan(24);
   await page.locator('[data-point-row="top-left"] .who').click();
   await page.locator('[data-run="both"]').click();
-  await expect(page.locator('[data-use-points]')).toBeVisible({ timeout: 30_000 });
-  await expect.poll(async () => (await api.call<{ rows: unknown[] }>('GET', `/shots/${shot.id}/points`)).rows.length, { timeout: 30_000 }).toBe(4 * (FRAMES - 1));
+  await expect(page.locator('[data-use-points]')).toBeVisible({ timeout: 90_000 });
+  await expect.poll(async () => (await api.call<{ rows: unknown[] }>('GET', `/shots/${shot.id}/points`)).rows.length, { timeout: 90_000 }).toBe(4 * (FRAMES - 1));
   // They become the surface's motion.
   await openPage(page, 'Spans');
   await page.locator('[data-all-points]').click();
@@ -96,7 +96,7 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   expect(key.at[0]).toBeCloseTo(before.at[0] - 2, 1);
   expect(key.at[1]).toBeCloseTo(before.at[1], 1);
   // From there it has run on by itself, to the end.
-  await expect.poll(async () => (await handedOn(api, shot.id, truth)).slice(12).every((v) => v < 1), { timeout: 30_000 }).toBe(true);
+  await expect.poll(async () => (await handedOn(api, shot.id, truth)).slice(12).every((v) => v < 1), { timeout: 90_000 }).toBe(true);
   // The one that most wants a look is one press away.
   await page.locator('[data-worst]').click();
   await expect(page.locator('.points li.picked')).toHaveCount(1);
@@ -122,8 +122,8 @@ test('four points on a dark laptop with a glare: they fail, are cleared back, pu
   await light('never');
   await saved(page);
   await page.locator('[data-run="both"]').click();
-  await expect.poll(async () => (await points()).some((r) => r.name === 'top-left' && r.frame < LATE && r.how === 'lost'), { timeout: 60_000 }).toBe(true);
-  await expect.poll(async () => (await points()).some((r) => r.name === 'top-right' && r.frame === 0), { timeout: 60_000 }).toBe(true);
+  await expect.poll(async () => (await points()).some((r) => r.name === 'top-left' && r.frame < LATE && r.how === 'lost'), { timeout: 120_000 }).toBe(true);
+  await expect.poll(async () => (await points()).some((r) => r.name === 'top-right' && r.frame === 0), { timeout: 120_000 }).toBe(true);
   const failed = Math.max(...(await points()).filter((r) => r.name === 'top-left' && r.frame < LATE && r.how === 'lost').map((r) => r.frame));
   await goTo(page, failed);
   await expect(page.locator('[data-point-row="top-left"] [data-said]')).toHaveClass(/alarm/);
@@ -156,7 +156,7 @@ test('four points on a dark laptop with a glare: they fail, are cleared back, pu
   await saved(page);
   await goTo(page, LATE);
   await page.locator('[data-run="both"]').click();
-  await expect.poll(async () => (await handedOn(api, shot.id, truth)).filter((v) => v < 1).length, { timeout: 60_000 }).toBe(FRAMES);
+  await expect.poll(async () => (await handedOn(api, shot.id, truth)).filter((v) => v < 1).length, { timeout: 120_000 }).toBe(FRAMES);
   const off = await handedOn(api, shot.id, truth);
   expect(off.reduce((a, b) => a + b) / FRAMES).toBeLessThan(0.4);
   expect((await points()).filter((r) => r.name === 'top-left').every((r) => r.at !== null)).toBe(true);
@@ -184,13 +184,13 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   expect(Math.max(...rough.slice(5))).toBeLessThan(12);
   await openPage(page, 'Keys');
   await page.locator('[data-pull]').click();
-  await expect(page.locator('[data-pulled]')).toHaveText(`${FRAMES - 5 - 3} frames`, { timeout: 60_000 });
+  await expect(page.locator('[data-pulled]')).toHaveText(`${FRAMES - 5 - 3} frames`, { timeout: 120_000 });
   const pulled = await handedOn(api, shot.id, truth);
   for (const frame of [6, 7, 8, 9, 11, 12, 13, 14]) expect(pulled[frame]).toBeLessThan(0.4);
   // The region is followed for what lies before; the join says how far both are apart.
   await openPage(page, 'Plane');
   await page.getByRole('button', { name: 'Both ways' }).click();
-  await expect.poll(async () => (await handedOn(api, shot.id, truth)).every((v) => v < 3), { timeout: 60_000 }).toBe(true);
+  await expect.poll(async () => (await handedOn(api, shot.id, truth)).every((v) => v < 3), { timeout: 120_000 }).toBe(true);
   await openPage(page, 'Spans');
   await expect(page.locator('[data-jump]')).toHaveText(/jump \d+\.\d\d px/);
   await page.locator('[data-joint]').focus();
@@ -241,7 +241,7 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
   await page.keyboard.press('u');
   await saved(page);
   await page.getByRole('button', { name: 'Both ways' }).click();
-  await expect.poll(async () => (await off()).filter(Number.isFinite).length, { timeout: 60_000 }).toBe(21);
+  await expect.poll(async () => (await off()).filter(Number.isFinite).length, { timeout: 120_000 }).toBe(21);
   await goTo(page, LENGTH - 1);
   await page.keyboard.press('u');
   // Extremes first, then halves: each key is put where the last ones say, and dragged onto the corners.
@@ -260,7 +260,7 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
   await openPage(page, 'Keys');
   await page.locator('[data-pull]').click();
   await expect(page.locator('[data-pulled]')).toHaveText(/^1\d frames$/, { timeout: 120_000 });
-  await expect.poll(async () => (await api.call<{ rows: unknown[] }>('GET', `/shots/${shot.id}/pull`)).rows.length, { timeout: 60_000 }).toBe(19);
+  await expect.poll(async () => (await api.call<{ rows: unknown[] }>('GET', `/shots/${shot.id}/pull`)).rows.length, { timeout: 120_000 }).toBe(19);
   const finished = await off();
   expect(Math.max(...rough)).toBeGreaterThan(4);
   expect(Math.max(...finished)).toBeLessThan(2);
@@ -288,7 +288,7 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
   await both.click();
-  await expect.poll(async () => Math.max(...(await handedOn(api, shot.id, truth))), { timeout: 60_000 }).toBeLessThan(3);
+  await expect.poll(async () => Math.max(...(await handedOn(api, shot.id, truth))), { timeout: 120_000 }).toBeLessThan(3);
   const direct = await handed(), second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Rough track' });
   await api.ended((await api.call<{ id: number }>('POST', `/shots/${second.id}/follow`, { direction: 'both' })).id);
   await page.reload();
@@ -314,7 +314,7 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   await page.locator('section', { has: page.getByRole('heading', { name: 'Steady' }) }).getByRole('button', { name: 'show' }).click();
   // The steadied clip is written, to take along.
   await page.locator('[data-write-steady]').click();
-  await expect(page.locator('[data-steadied-clip="done"] a')).toBeVisible({ timeout: 60_000 });
+  await expect(page.locator('[data-steadied-clip="done"] a')).toBeVisible({ timeout: 150_000 });
   const [download] = await Promise.all([page.waitForEvent('download'), page.locator('[data-steadied-clip="done"] a').click()]), zip = unzipSync(new Uint8Array(await readFile(await download.path())));
   expect(Object.keys(zip).sort()).toEqual(['steadied.mp4', 'steady.json']);
   expect(download.suggestedFilename()).toBe('orders-laptop-steadied.zip');
@@ -322,7 +322,7 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   await saved(page);
   await api.call('POST', `/shots/${shot.id}/track/clear`, { frames: [0, FRAMES - 1] });
   await both.click();
-  await expect.poll(async () => (await handedOn(api, shot.id, truth)).filter(Number.isFinite).length, { timeout: 60_000 }).toBe(FRAMES);
+  await expect.poll(async () => (await handedOn(api, shot.id, truth)).filter(Number.isFinite).length, { timeout: 120_000 }).toBe(FRAMES);
   const found = await handed();
   found.forEach((row, i) => row.slice(1).forEach((v, k) => expect(Math.abs(v - direct[i]![k + 1]!)).toBeLessThan(0.1)));
   expect(found.flat().some((v, i) => v !== direct.flat()[i])).toBe(true);

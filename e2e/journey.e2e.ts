@@ -88,7 +88,7 @@ test('from footage to composite and data', async ({ page, service }) => {
   // Content.
   await page.locator('[data-file-input]').setInputFiles(join(ROOT, 'demo/content/orders.png'));
   await expect(reading(page, 'content')).toContainText('orders.png');
-  await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result', { timeout: 30_000 });
+  await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result', { timeout: 90_000 });
   await page.getByRole('link', { name: 'On to Front' }).click();
   await page.getByRole('link', { name: 'On to Blend' }).click();
 
@@ -133,7 +133,7 @@ test('from footage to composite and data', async ({ page, service }) => {
   await page.getByLabel('Format', { exact: true }).selectOption('h264');
   await page.getByRole('button', { name: 'Write the film of 8 frames' }).click();
   const film = page.waitForEvent('download');
-  await page.locator('[data-render="done"]', { hasText: '36–43' }).locator('[data-download]').click({ timeout: 60_000 });
+  await page.locator('[data-render="done"]', { hasText: '36–43' }).locator('[data-download]').click({ timeout: 120_000 });
   writeFileSync(join(folder.path, 'film.mp4'), readFileSync(await (await film).path()));
   const { probe } = await import('../server/media/probe.ts');
   expect(await probe({ kind: 'clip', file: join(folder.path, 'film.mp4') })).toMatchObject({ frames: 8, width: 1280, height: 720, rate: [25, 1] });

@@ -37,7 +37,7 @@ test('a slot: somebody else fills it on a phone by the link, frames it, renders 
   await expect(guest.getByText('Drop a picture or film here')).toBeVisible();
   await guest.getByLabel('Content', { exact: true }).setInputFiles({ name: 'offer.png', mimeType: 'image/png', buffer: await sharp({ create: { width: 800, height: 450, channels: 3, background: '#1030c0' } }).png().toBuffer() });
   const preview = guest.locator('[data-preview]'), shown = async () => middle(await (await guest.request.get(new URL((await preview.getAttribute('src'))!, link).href)).body(), truth.frames[REFERENCE]!.corners);
-  await preview.waitFor({ timeout: 60_000 });
+  await preview.waitFor({ timeout: 120_000 });
   await guest.getByLabel('Frame', { exact: true }).fill(String(REFERENCE));
   await expect(preview).toHaveAttribute('src', new RegExp(`/frames/${REFERENCE}\\.jpg`));
   const [r, g, b] = await shown();
@@ -51,7 +51,7 @@ test('a slot: somebody else fills it on a phone by the link, frames it, renders 
   await guest.getByRole('button', { name: 'as at first' }).click();
   await expect(preview).toHaveAttribute('data-preview', before!);
   await guest.locator('[data-render]').click();
-  await expect(guest.locator('[data-film]')).toBeVisible({ timeout: 60_000 });
+  await expect(guest.locator('[data-film]')).toBeVisible({ timeout: 120_000 });
   const [download] = await Promise.all([guest.waitForEvent('download'), guest.locator('[data-download]').click()]);
   expect(await probeFilm(await readFile(await download.path()))).toMatchObject({ codec: 'h264', width: 1280, height: 720, frames: FRAMES });
   // Page and files aside, everything that was asked for was the slot's own.

@@ -35,7 +35,7 @@ test('an upload shows its rate, survives a reload and goes on by itself; another
   // Nobody chooses the file again.
   await expect(row).toBeVisible();
   await throttle(-1);
-  await expect(page.locator('[data-facts]')).toContainText('320 × 180', { timeout: 60_000 });
+  await expect(page.locator('[data-facts]')).toContainText('320 × 180', { timeout: 120_000 });
   await expect(row).toHaveCount(0);
   await expect(reading(page, 'plate')).toContainText('50 f · 25 fps');
 
@@ -46,7 +46,7 @@ test('an upload shows its rate, survives a reload and goes on by itself; another
   await throttle(-1);
   // The same file again is here already: it is taken without being sent.
   await page.locator('[data-file-input]').first().setInputFiles([at('noisy.mkv')]);
-  await expect(page.locator('[data-pick="noisy.mkv"]')).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator('[data-pick="noisy.mkv"]')).toBeVisible({ timeout: 90_000 });
   expect((await service.api.call<Media[]>('GET', `/projects/${project.id}/media`)).map((m) => m.name)).toEqual(['noisy.mkv', 'noisy.mkv']);
 });
 
@@ -55,7 +55,7 @@ test('numbered pictures with a gap: what is missing is named, the person decides
   await numberedPictures(at('run'), [1015, 1016, 1020, 1021], 'bed.', { width: 64, height: 36 });
   await page.goto(`${service.address}/shots/${shot.id}/plate`);
   await page.locator('[data-file-input]').first().setInputFiles([1015, 1016, 1020, 1021].map((n) => at(`run/bed.${n}.png`)));
-  await expect(page.locator('[data-gap]')).toContainText('missing 1017–1019', { timeout: 60_000 });
+  await expect(page.locator('[data-gap]')).toContainText('missing 1017–1019', { timeout: 120_000 });
   await expect(reading(page, 'plate')).toContainText('pictures');
   await page.getByRole('button', { name: 'Hold the last picture' }).click();
   await expect(page.locator('[data-facts]')).toContainText('7 frames');
@@ -77,7 +77,7 @@ test('the check: findings go there, the proposed reference is taken by one press
   await service.api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: media.id });
   await page.goto(`${service.address}/shots/${shot.id}/plate`);
   const finding = page.locator('[data-finding="repeat"]');
-  await expect(finding).toHaveText('9 repeats 8', { timeout: 60_000 });
+  await expect(finding).toHaveText('9 repeats 8', { timeout: 120_000 });
   await finding.click();
   await expect.poll(() => frame(page)).toBe('9');
   await page.keyboard.press('Home');
@@ -94,15 +94,15 @@ test('the check: findings go there, the proposed reference is taken by one press
   // Pixels twice as wide as high: the picture is shown so, and fits.
   await page.getByLabel('Pixel shape').fill('2:1');
   await page.getByLabel('Pixel shape').press('Enter');
-  await expect(page.locator('[data-facts]')).toContainText('pixels 2:1', { timeout: 60_000 });
+  await expect(page.locator('[data-facts]')).toContainText('pixels 2:1', { timeout: 120_000 });
   await expect.poll(() => shownShape(page)).toBeCloseTo((2 * 1280) / 720, 1);
   await page.getByLabel('Pixel shape').fill('1:1');
   await page.getByLabel('Pixel shape').press('Enter');
   await expect.poll(() => shownShape(page)).toBeCloseTo(1280 / 720, 1);
   await page.getByLabel('Turned').selectOption('90');
-  await expect(page.locator('[data-facts]')).toContainText('720 × 1280', { timeout: 60_000 });
+  await expect(page.locator('[data-facts]')).toContainText('720 × 1280', { timeout: 120_000 });
   await page.getByLabel('Turned').selectOption('');
-  await expect(page.locator('[data-facts]')).toContainText('1280 × 720', { timeout: 60_000 });
+  await expect(page.locator('[data-facts]')).toContainText('1280 × 720', { timeout: 120_000 });
 });
 
 /** Width over height of what is painted in the viewer's canvas. */
@@ -301,7 +301,7 @@ test('another version of the plate under the work: how it fits is said first, un
   const before = (await plateOf()).shot.plate!.id;
   await page.locator('[data-pick="half.mp4"]').click();
   const replace = page.locator('[data-replace]');
-  await expect(replace).toContainText('frame 3 is the first of the new one, which is 0.500 times the size', { timeout: 30_000 });
+  await expect(replace).toContainText('frame 3 is the first of the new one, which is 0.500 times the size', { timeout: 90_000 });
   await expect(replace).toContainText('3 of 8 frames are not in the new plate');
   await replace.getByRole('button', { name: 'Keep the old one' }).click();
   expect((await plateOf()).shot.plate!.id).toBe(before);

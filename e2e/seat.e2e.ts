@@ -55,7 +55,7 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   // 2, 3: the drift page, and a look at all frames; the slices come under the picture and the rail says how far off it is.
   await act(() => page.getByRole('button', { name: 'Drift' }).click());
   await act(() => page.locator('[data-measure]').click());
-  await expect(page.locator('[data-slices]')).toHaveAttribute('data-slices-frames', String(FRAMES), { timeout: 60_000 });
+  await expect(page.locator('[data-slices]')).toHaveAttribute('data-slices-frames', String(FRAMES), { timeout: 120_000 });
   await expect(page.locator('[data-off]')).toContainText(/\d+ of 24 frames over 0.25 px/);
   await expect(reading(page, 'seat')).toContainText(/±[01]\.\d+ px/);
   await expect(page.locator('.worst tr').first()).toContainText(/frame 23.*[12]\.\d\d px/);
@@ -202,7 +202,7 @@ test('a drag of a corner, with fixes and slices shown, is painted at 30 frames a
   await page.goto(`${service.address}/shots/${shot.id}/seat`);
   await page.getByRole('button', { name: 'Drift' }).click();
   await page.locator('[data-measure]').click();
-  await expect(page.locator('[data-slices]')).toHaveAttribute('data-slices-frames', '16', { timeout: 60_000 });
+  await expect(page.locator('[data-slices]')).toHaveAttribute('data-slices-frames', '16', { timeout: 120_000 });
   await page.waitForTimeout(1500);
   const handle = page.locator('[data-corner="2"]'), box = (await handle.boundingBox())!, x = box.x + box.width / 2, y = box.y + box.height / 2;
   await page.mouse.move(x, y);

@@ -32,7 +32,7 @@ test('frames are rendered, put out of date by an edit and brought back by undo; 
   const { shot } = await laptop(service.api), { api } = service;
   await page.goto(`${service.address}/shots/${shot.id}/send`);
   await page.locator('[data-render-missing]').click();
-  await expect(page.locator('[data-ledger-counts]')).toHaveText(`${FRAMES} of ${FRAMES}`, { timeout: 60_000 });
+  await expect(page.locator('[data-ledger-counts]')).toHaveText(`${FRAMES} of ${FRAMES}`, { timeout: 120_000 });
   await expect(page.locator('[data-reading="send"]')).toContainText(`${FRAMES} / ${FRAMES}`);
   // Softened on Blend: all of them are of another look now, and Send says which.
   await page.getByRole('link', { name: 'Blend' }).first().click();
@@ -50,9 +50,9 @@ test('frames are rendered, put out of date by an edit and brought back by undo; 
   await saved(page);
   // One frame of the new look, then the rest of them.
   await page.locator('[data-render-one]').click();
-  await expect(page.locator('[data-render-stale]')).toHaveText(`Render ${FRAMES - 1} out of date`, { timeout: 60_000 });
+  await expect(page.locator('[data-render-stale]')).toHaveText(`Render ${FRAMES - 1} out of date`, { timeout: 120_000 });
   await page.locator('[data-render-stale]').click();
-  await expect(page.locator('[data-ledger-counts]')).toHaveText(`${FRAMES} of ${FRAMES}`, { timeout: 60_000 });
+  await expect(page.locator('[data-ledger-counts]')).toHaveText(`${FRAMES} of ${FRAMES}`, { timeout: 120_000 });
   expect(await states(api, shot.id)).toEqual(Array.from({ length: FRAMES }, () => 'done'));
 });
 
@@ -78,7 +78,7 @@ test('a render is held on to, sent first, gone on with and stopped; several laye
   await row.getByRole('button', { name: 'first', exact: true }).click();
   await expect(row.getByRole('button', { name: 'first', exact: true })).toHaveAttribute('aria-pressed', 'true');
   await row.getByRole('button', { name: 'Go on' }).click();
-  await expect(row).toHaveAttribute('data-render', 'done', { timeout: 60_000 });
+  await expect(row).toHaveAttribute('data-render', 'done', { timeout: 120_000 });
   const [download] = await Promise.all([page.waitForEvent('download'), row.getByRole('link', { name: 'matte' }).click()]), zip = unzipSync(new Uint8Array(await readFile(await download.path())));
   expect(Object.keys(zip)).toEqual(Array.from({ length: FRAMES }, (_, f) => `trial-orders-laptop.matte-001.${String(f).padStart(4, '0')}.png`));
   // A name that cannot be made is told at once.
@@ -179,7 +179,7 @@ test('a whole project is saved as one file and brought into an empty server', as
   await page.getByLabel('A saved project').setInputFiles({ name: 'trial.yarlop.zip', mimeType: 'application/zip', buffer: bytes });
   await expect(page).toHaveURL(/\/projects\/1$/);
   await page.getByRole('link', { name: 'Orders laptop' }).first().click();
-  await expect(page.locator('[data-reading="follow"]')).toContainText(`${FRAMES} of ${FRAMES}`, { timeout: 60_000 });
+  await expect(page.locator('[data-reading="follow"]')).toContainText(`${FRAMES} of ${FRAMES}`, { timeout: 120_000 });
   const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]), corners = async (api: Api, of: number) => (await api.bytes(`/shots/${of}/export/corners-csv`)).toString();
   expect(await corners(new Api(empty.address), id)).toBe(await corners(service.api, shot.id));
   await empty.stop();

@@ -38,7 +38,7 @@ export interface Between { readonly turn: readonly number[]; readonly shift: Vec
 export function between(from: CameraState, to: CameraState): Between {
   const column = (v: Vector3) => { const w = inWorld(from, v), a = inCamera(to, w); return [a[0] - to.position[0], a[1] - to.position[1], a[2] - to.position[2]]; };
   const [a, b, c] = [column([1, 0, 0]), column([0, 1, 0]), column([0, 0, 1])], home = inWorld(from, [-from.position[0], -from.position[1], -from.position[2]]);
-  return { turn: [a![0]!, b![0]!, c![0]!, a![1]!, b![1]!, c![1]!, a![2]!, b![2]!, c![2]!], shift: inCamera(to, home) };
+  return { turn: [a[0]!, b[0]!, c[0]!, a[1]!, b[1]!, c[1]!, a[2]!, b[2]!, c[2]!], shift: inCamera(to, home) };
 }
 
 /** A point of the plane along a ray (x, y, 1), in another camera's axes, up to scale: turn·ray + shift·(n·ray). */

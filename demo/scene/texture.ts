@@ -22,6 +22,16 @@ export const BLOCK_BITS = 6;
 
 export type Colour = readonly [number, number, number];
 
+/** Light of codes in steps of 1/2048 from 0 to 1.25; between them linear, a millionth off. */
+const STEPS = 2048;
+let table: Float32Array | null = null;
+
+function lightFast(c: number): number {
+  table ??= Float32Array.from({ length: 1.25 * STEPS + 2 }, (_, i) => lightOf(i / STEPS));
+  const at = c * STEPS, i = at | 0;
+  return at >= 0 && i < table.length - 1 ? table[i]! + (at - i) * (table[i + 1]! - table[i]!) : lightOf(c);
+}
+
 /** The display-referred colour as linear light (IEC 61966-2-1). */
 export function light(colour: Colour): Colour {
   return [lightOf(colour[0]), lightOf(colour[1]), lightOf(colour[2])];
@@ -46,9 +56,7 @@ export function paintTexture(widthCm: number, heightCm: number, perCm: number, p
     for (let row = top; row < Math.min(height, top + side); row++) {
       for (let col = left; col < Math.min(width, left + side); col++) {
         const colour = paint((col + 0.5) / perCm, (row + 0.5) / perCm), at = (row * width + col) * 3;
-        data[at] = lightOf(colour[0]);
-        data[at + 1] = lightOf(colour[1]);
-        data[at + 2] = lightOf(colour[2]);
+        for (let c = 0; c < 3; c++) data[at + c] = lightFast(colour[c]!);
       }
     }
     done[block] = 1;
