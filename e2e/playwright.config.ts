@@ -12,6 +12,8 @@ export default defineConfig({
   // Files side by side, each with a program of its own; the tests of a file one after the other.
   workers: 2,
   timeout: 300_000,
+  // On a machine at work elsewhere a page can be late once; scripts/test.mjs tells which needed a second try.
+  retries: 1,
   expect: { timeout: 20_000 },
   reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],
   use: { viewport: { width: 1280, height: 800 }, launchOptions: LAUNCH, acceptDownloads: true, screenshot: 'only-on-failure' },

@@ -18,6 +18,8 @@ onBeforeUnmount(() => (desk.open = false));
 const layers = computed(() => [...(desk.board?.layers ?? [])].reverse());
 const KINDS = [['text', 'bi-type', 'Text'], ['solid', 'bi-square-fill', 'Solid'], ['rounded', 'bi-app', 'Rounded box']] as const;
 const choices = computed(() => shot.media.filter((m) => m.id !== shot.shot?.plate?.id && m.facts));
+/** A board begins as the content that is there: it waits until that is known. */
+const contentComing = computed(() => shot.document!.contentId !== null && shot.media.length === 0);
 /** Boards are as many pixels as the content that was there, or as a phone or tablet has. */
 const USUAL_SIDE = 1600;
 
@@ -97,7 +99,7 @@ const ICONS = { left: 'bi-align-start', middle: 'bi-align-center', right: 'bi-al
     <header><h2>Board</h2><span class="quiet">{{ desk.board ? `${desk.board.width}×${desk.board.height}, in place of the content` : 'layers, moving over time' }}</span></header>
     <template v-if="!desk.board">
       <p class="quiet">For a page that scrolls, a message that appears: pictures, text and boxes with keys on the plate’s frames.</p>
-      <button class="btn btn-sm btn-outline-secondary w-100" type="button" data-begin-board @click="begin"><i class="bi bi-layers-half" /> Make a board{{ shot.content ? ' of this' : '' }}</button>
+      <button class="btn btn-sm btn-outline-secondary w-100" type="button" data-begin-board :disabled="contentComing" @click="begin"><i class="bi bi-layers-half" /> Make a board{{ shot.content ? ' of this' : '' }}</button>
     </template>
     <template v-else>
       <div class="row-line">
