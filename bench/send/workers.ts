@@ -1,3 +1,4 @@
+import { randomFrom } from '../../core/scene/seeded-random.ts';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { once } from 'node:events';
@@ -45,7 +46,7 @@ try {
   await render();
   const one = await render(), alone = pictures(), second = await startWorker(dataFolder), two = await render();
   console.log(`one worker ${one.toFixed(2)} frames/s · two ${two.toFixed(2)} · ${(two / one).toFixed(2)} times; the same bytes: ${JSON.stringify(pictures()) === JSON.stringify(alone)}`);
-  const random = seeded(11);
+  const random = randomFrom(11);
   let killed = 0;
   await render(async (job) => {
     for (; killed < KILLS && (await api.call<Job>('GET', `/jobs/${job.id}`)).state !== 'done'; killed++) {
@@ -59,11 +60,5 @@ try {
   await end(first);
 } finally {
   await service.end();
-}
-
-/** Numbers 0…1 that are the same each time (Park and Miller, Random number generators: good ones are hard to find, 1988). */
-function seeded(seed: number): () => number {
-  let state = seed;
-  return () => (state = (state * 48271) % 2147483647) / 2147483647;
 }
 process.exit(0);

@@ -1,7 +1,7 @@
-import { Matrix, solve } from 'ml-matrix';
+import { inverse, Matrix, solve } from 'ml-matrix';
 import { expect, test } from 'vitest';
 import { randomFrom } from '../../demo/scene/random.ts';
-import { solveCholesky } from './linear-solve.ts';
+import { factorCholesky, inverseOfFactor, solveCholesky } from './linear-solve.ts';
 
 test('solves a symmetric positive definite system like the linear algebra library', () => {
   const random = randomFrom(3), n = 10;
@@ -12,6 +12,9 @@ test('solves a symmetric positive definite system like the linear algebra librar
   expect(solveCholesky(Float64Array.from(matrix.to1DArray()), Float64Array.from(right), x, n)).toBe(true);
   const expected = solve(matrix, Matrix.columnVector(right)).to1DArray();
   expected.forEach((v, i) => expect(x[i]).toBeCloseTo(v, 8));
+  const factor = Float64Array.from(matrix.to1DArray());
+  expect(factorCholesky(factor, n)).toBe(true);
+  inverse(matrix).to1DArray().forEach((v, i) => expect(inverseOfFactor(factor, n)[i]).toBeCloseTo(v, 7));
 });
 
 test('says when the matrix is not positive definite', () => {

@@ -29,6 +29,18 @@ export function factorCholesky(a: Float64Array, n: number): boolean {
   return true;
 }
 
+/** The inverse of L·Lᵀ for the factor L of `factorCholesky`, n×n, row-major. */
+export function inverseOfFactor(l: Float64Array, n: number): Float64Array {
+  const out = new Float64Array(n * n), unit = new Float64Array(n), column = new Float64Array(n);
+  for (let k = 0; k < n; k++) {
+    unit.fill(0);
+    unit[k] = 1;
+    substitute(l, unit, column, n);
+    out.set(column, k * n);
+  }
+  return out;
+}
+
 /** x with L·Lᵀ·x = b for the factor L of `factorCholesky`. */
 export function substitute(l: Float64Array, b: ArrayLike<number>, x: Float64Array, n: number): void {
   for (let i = 0; i < n; i++) {

@@ -1,4 +1,4 @@
-import { factorCholesky, substitute } from '../geometry/linear-solve.ts';
+import { factorCholesky, inverseOfFactor, substitute } from '../geometry/linear-solve.ts';
 import { rotationFromVector, turnedBy } from '../pose/rotation.ts';
 import { CAMERA_UNKNOWNS, projectWithSlopes, type CameraState, type Projected } from './scene-camera.ts';
 
@@ -263,15 +263,7 @@ export class ReducedSystem {
     this.reduce(1e-9);
     // The size of everything is free too: the camera farthest from the still one keeps its distance.
     this.holdScale();
-    if (!factorCholesky(matrix, size)) return null;
-    const out = new Float64Array(size * size), e = new Float64Array(size), x = new Float64Array(size);
-    for (let i = 0; i < size; i++) {
-      e.fill(0);
-      e[i] = 1;
-      substitute(matrix, e, x, size);
-      out.set(x, i * size);
-    }
-    return out;
+    return factorCholesky(matrix, size) ? inverseOfFactor(matrix, size) : null;
   }
 
   private holdScale(): void {

@@ -1,4 +1,4 @@
-import { factorCholesky, solveCholesky, substitute } from '../geometry/linear-solve.ts';
+import { factorCholesky, inverseOfFactor, solveCholesky } from '../geometry/linear-solve.ts';
 import { rotationFromVector, turnedBy } from '../pose/rotation.ts';
 import { CAMERA_UNKNOWNS, projectWithSlopes, type CameraState, type Projected } from './scene-camera.ts';
 
@@ -115,14 +115,8 @@ export function resect(start: CameraState, { points, x, y }: Seen, settings: Res
   return { camera, holds, rms: Math.sqrt(sum / Math.max(1, holds)), covariance: inverseOf(normal) };
 }
 
+/** NaN where the points leave the camera open. */
 function inverseOf(normal: Float64Array): Float64Array {
-  const out = new Float64Array(P * P), factor = normal.slice(), e = new Float64Array(P), x = new Float64Array(P);
-  if (!factorCholesky(factor, P)) return out.fill(NaN);
-  for (let k = 0; k < P; k++) {
-    e.fill(0);
-    e[k] = 1;
-    substitute(factor, e, x, P);
-    out.set(x, k * P);
-  }
-  return out;
+  const factor = normal.slice();
+  return factorCholesky(factor, P) ? inverseOfFactor(factor, P) : factor.fill(NaN);
 }

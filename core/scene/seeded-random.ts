@@ -1,4 +1,4 @@
-/** Repeatable numbers 0…1, so that the same plate gives the same scene. Source: mulberry32, T. Ettinger, public domain. */
+/** Repeatable numbers 0…1, so that the same plate gives the same scene. (The demo's generator has its own: it shares no code with what it judges.) Source: mulberry32, T. Ettinger, public domain. */
 export function randomFrom(seed: number): () => number {
   let state = seed >>> 0;
   return () => {

@@ -1,3 +1,4 @@
+import { randomFrom } from '../../core/scene/seeded-random.ts';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { once } from 'node:events';
@@ -58,7 +59,7 @@ test('several processes share a render; killed again and again, each frame is ma
 
   let helper = await startWorker(service.dataFolder);
   const job = await ask();
-  const random = seeded(7);
+  const random = randomFrom(7);
   await service.api.until<Job>(`/jobs/${job.id}`, (state) => state.render!.workers === 2);
   for (let killed = 0; killed < KILLS; killed++) {
     await sleep(150 + 700 * random());
@@ -79,9 +80,3 @@ test('a worker without anything to work for says what to do', async () => {
   await expect(startWorker(nowhere.path, { YARLOP_DATABASE: 'somewhere' })).rejects.toThrow(/The setting YARLOP_DATABASE is "somewhere": it must be an address/);
   nowhere.remove();
 }, 60_000);
-
-/** Numbers 0…1 that are the same each time (Park and Miller, Random number generators: good ones are hard to find, 1988). */
-function seeded(seed: number): () => number {
-  let state = seed;
-  return () => (state = (state * 48271) % 2147483647) / 2147483647;
-}

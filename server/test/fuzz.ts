@@ -1,3 +1,4 @@
+import { randomFrom } from '../../core/scene/seeded-random.ts';
 import { request } from 'node:http';
 import { Api } from './service.ts';
 
@@ -20,17 +21,6 @@ export interface FuzzReport {
   readonly faults: readonly string[];
 }
 
-/** A generator of numbers from 0 to 1 that gives the same for the same seed (mulberry32, public domain, T. Ettinger). */
-export function seeded(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(state ^ (state >>> 15), state | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
-
 /** What people and programs send by mistake, or on purpose. */
 const ODD: readonly unknown[] = [null, true, 0, -1, 1e308, 2 ** 53, -0.5, '', ' ', '\u0000', '‮abc', '../../etc/passwd', "'; DROP TABLE shots; --", '<script>alert(1)</script>', '{{7*7}}', '%00', 'a'.repeat(5000), [], [[]], {}, { __proto__: null, constructor: 1 }, [null], '2026-13-45', '1e999'];
 const ODD_WORDS = ['0', '1', '2', '3', '99999', '-1', '1.5', '999999999999999999999', 'abc', '%2e%2e%2f', '..', '%00', 'NaN', "1'%20OR%20'1'='1", '%F0%9F%8C%B1', '%'];
@@ -40,7 +30,7 @@ const ODD_WORDS = ['0', '1', '2', '3', '99999', '-1', '1.5', '999999999999999999
  * be answered with a fault of the service's own (5xx; but 503 and 507 say that a tool or room is missing), or other than as problem details.
  */
 export async function fuzz(address: string, count: number, seed: number, skip: readonly string[] = []): Promise<FuzzReport> {
-  const description = await new Api(address).call<Description>('GET', '/openapi.json'), random = seeded(seed), faults: string[] = [], statuses = new Map<number, number>(), maker = new Values(description, random);
+  const description = await new Api(address).call<Description>('GET', '/openapi.json'), random = randomFrom(seed), faults: string[] = [], statuses = new Map<number, number>(), maker = new Values(description, random);
   const routes = Object.entries(description.paths).flatMap(([path, operations]) => Object.entries(operations).map(([method, operation]) => ({ path, method, operation }))).filter(({ path, method }) => path !== '/events' && !skip.includes(`${method} ${path}`));
   for (let i = 0; i < count; i++) {
     const { path, method, operation } = maker.pick(routes), body = operation.requestBody?.content['application/json']?.schema, text = body ? maker.body(body) : operation.requestBody ? maker.bytes() : undefined;
