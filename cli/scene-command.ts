@@ -2,22 +2,20 @@ import { randomFrom } from '../core/scene/seeded-random.ts';
 import { pointFromFile } from '../core/exchange/pixel-convention.ts';
 import { writeTrack } from '../core/exchange/track-file.ts';
 import { checkCorners, checkFrame, checkOutlines } from '../core/follow/check-job.ts';
-import { carryOutline, inUse, outlineAt, polygonOf } from '../core/follow/outline.ts';
-import { contains } from '../core/geometry/polygon.ts';
+import { carryOutline } from '../core/follow/outline.ts';
 import type { Quad } from '../core/geometry/quad.ts';
 import { Problem } from '../core/problem/problem.ts';
-import { FeatureFollower } from '../core/scene/feature-follower.ts';
+import { followFeatures, outsideKeepOuts, type FramedPlace } from '../core/scene/follow-features.ts';
 import { placePlane } from '../core/scene/place-plane.ts';
 import { writeScene } from '../core/scene/scene-file.ts';
-import { planeTrack } from '../core/scene/scene-track.ts';
+import { motionOfPlane } from '../core/scene/scene-track.ts';
 import { solveScene } from '../core/scene/solve-scene.ts';
 import type { SceneJob } from '../core/schemas/types.ts';
 import { LumaFile } from './luma-file.ts';
 import { openPlate, PLATE_OPTIONS } from './plate.ts';
 import { checkWritable, note, progress, readJson, readOptions, writeWhole } from './options.ts';
 
-/** Features followed at once. */
-const FEATURES = 600;
+const placesOf = (places: SceneJob['drawn'], { pixelCentre }: SceneJob): FramedPlace[] => (places ?? []).map(({ frame, at }) => ({ frame, at: pointFromFile(at, pixelCentre) }));
 
 /** `yarlop scene`: solves camera and still points of a plate, and the track of a plane given by its corners on one frame. */
 export async function sceneCommand(args: string[]): Promise<void> {
@@ -31,33 +29,20 @@ export async function sceneCommand(args: string[]): Promise<void> {
   [...facts.assumed, ...facts.notes].forEach(note);
   const luma = LumaFile.begin(plate.source, facts, true);
   try {
-    const { frame: reference = 0 } = job, outlines = inUse(job.keepOut ?? []).map((o) => carryOutline(o, (p) => pointFromFile(p, job.pixelCentre)));
-    const keptOut = new Map<number, [number, number][][]>(), allowed = outlines.length === 0 ? undefined : (frame: number, x: number, y: number) => {
-      const on = keptOut.get(frame) ?? outlines.map((o) => polygonOf(outlineAt(o, reference, frame)) as [number, number][]);
-      keptOut.set(frame, on);
-      return !on.some((polygon) => contains(polygon, x, y));
-    };
-    const follower = new FeatureFollower(facts.width, facts.height, { most: FEATURES, allowed }), [first, asked] = job.frames ?? [0, undefined];
-    let last = first;
-    for (let frame = first; asked === undefined || frame <= asked; frame++) {
-      const picture = await luma.readWhenThere(frame).catch((error: unknown) => {
-        if (asked === undefined && error instanceof Problem && error.code === 'frame-outside' && frame > first) return null;
-        throw error;
-      });
-      if (!picture) break;
-      follower.step(frame, picture);
-      last = frame;
-      progress('following points', frame - first + 1, Math.max(frame - first + 1, (asked ?? facts.frames - 1) - first + 1));
-    }
-    const scene = solveScene({
-      width: facts.width, height: facts.height, frames: [first, last], tracks: follower.tracks, focal: job.focal, random, progress: (done, of) => progress('solving', done, of),
+    const allowed = outsideKeepOuts((job.keepOut ?? []).map((o) => carryOutline(o, (p) => pointFromFile(p, job.pixelCentre))), job.frame ?? 0), [first, asked] = job.frames ?? [0, null];
+    const { tracks, last } = await followFeatures({ width: facts.width, height: facts.height, frames: [first, asked], allowed, drawn: placesOf(job.drawn, job), removed: placesOf(job.removed, job) }, async (frame) => luma.readWhenThere(frame).catch((error: unknown) => {
+      if (asked === null && error instanceof Problem && error.code === 'frame-outside' && frame > first) return null;
+      throw error;
+    }), (done) => progress('following points', done, Math.max(done, (asked ?? facts.frames - 1) - first + 1)));
+    const scene = await solveScene({
+      width: facts.width, height: facts.height, frames: [first, last], tracks, focal: job.focal, random, progress: (done, of) => progress('solving', done, of),
       lens: job.lens === 'estimate' ? { terms: 2 } : job.lens ? { k1: job.lens.k1, k2: job.lens.k2 } : { terms: 0 },
     });
     scene.notes.forEach(note);
     const placed = job.corners ? await place(job, luma, allowed) : undefined;
-    writeWhole(options.out, `${JSON.stringify(writeScene(scene, { width: facts.width, height: facts.height, rate: facts.rate, pixelCentre: job.pixelCentre }, follower.tracks, placed), null, 1)}\n`);
+    writeWhole(options.out, `${JSON.stringify(writeScene(scene, { width: facts.width, height: facts.height, rate: facts.rate, pixelCentre: job.pixelCentre }, tracks, placed), null, 1)}\n`);
     if (options.track !== undefined && placed) {
-      const track = writeTrack({ pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: placed.plane.frame, corners: placed.corners, firstFrameNumber: facts.firstFrameNumber }, planeTrack(scene, placed.plane, placed.corners, [first, last]));
+      const track = writeTrack({ pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: placed.plane.frame, corners: placed.corners, firstFrameNumber: facts.firstFrameNumber }, motionOfPlane(scene, placed.plane, placed.corners, [first, last]));
       writeWhole(options.track, `${JSON.stringify(track, null, 1)}\n`);
     }
 

@@ -3,9 +3,9 @@ import { readFileSync } from 'node:fs';
 import { cornerBound } from '../../core/follow/certainty.ts';
 import { applyToPoints } from '../../core/geometry/homography.ts';
 import { distance, type Quad } from '../../core/geometry/quad.ts';
-import { FeatureFollower } from '../../core/scene/feature-follower.ts';
+import { followFeatures } from '../../core/scene/follow-features.ts';
 import { placePlane } from '../../core/scene/place-plane.ts';
-import { planeTrack } from '../../core/scene/scene-track.ts';
+import { motionOfPlane } from '../../core/scene/scene-track.ts';
 import { randomFrom } from '../../core/scene/seeded-random.ts';
 import { solveScene, type Scene, type SceneInput } from '../../core/scene/solve-scene.ts';
 import { conditionShot } from '../../demo/conditions/index.ts';
@@ -28,11 +28,10 @@ export interface HallFigures {
 /** Solves a generated hall's scene, places the wall screen by its exact corners on the reference frame and compares the track with the truth. */
 export async function hallFigures(name: string, given: Partial<SceneInput> = {}, proportions: number | undefined = 120 / 67.5): Promise<HallFigures> {
   const { plate, truth: file } = await conditionPlate(name), truth = JSON.parse(readFileSync(file, 'utf8')) as Truth, { width, height } = truth, luma = await lumaOf(plate), last = luma.length - 1;
-  const t0 = performance.now(), follower = new FeatureFollower(width, height, { most: 600 });
-  luma.forEach((picture, frame) => void follower.step(frame, picture));
-  const t1 = performance.now(), random = randomFrom(1), scene = solveScene({ width, height, frames: [0, last], tracks: follower.tracks, random, ...given });
+  const t0 = performance.now(), { tracks } = await followFeatures({ width, height, frames: [0, last] }, async (frame) => luma[frame]!);
+  const t1 = performance.now(), random = randomFrom(1), scene = await solveScene({ width, height, frames: [0, last], tracks, random, ...given });
   const t2 = performance.now(), corners = truth.frames[truth.referenceFrame]!.corners as unknown as Quad, { plane } = await placePlane(scene, { frame: truth.referenceFrame, corners, proportions }, async (frame) => luma[frame]!, random);
-  const t3 = performance.now(), track = planeTrack(scene, plane, corners, [0, last]), off: number[] = [];
+  const t3 = performance.now(), track = motionOfPlane(scene, plane, corners, [0, last]), off: number[] = [];
   let within = 0, asked = 0;
   for (const { frame, homography, certainty } of track) {
     if (frame === truth.referenceFrame) continue;
@@ -48,5 +47,5 @@ export async function hallFigures(name: string, given: Partial<SceneInput> = {},
     });
   }
   const filmed = conditionShot(name)!.scene(), focal = Math.max(...scene.frames.map(({ frame, camera }) => Math.abs(camera.focal / (filmed.lens.focal * (filmed.zoom?.(frame) ?? 1)) - 1)));
-  return { scene, off, focal, held: within / Math.max(1, asked), features: follower.tracks.length, seconds: { follow: (t1 - t0) / 1000, solve: (t2 - t1) / 1000, place: (t3 - t2) / 1000 } };
+  return { scene, off, focal, held: within / Math.max(1, asked), features: tracks.length, seconds: { follow: (t1 - t0) / 1000, solve: (t2 - t1) / 1000, place: (t3 - t2) / 1000 } };
 }

@@ -1,15 +1,19 @@
-import { openRoom, PictureLevels } from '../follow/picture-levels.ts';
 import type { LumaFrame } from '../follow/follow-plan.ts';
-import type { KernelSet } from '../kernels/index.ts';
 import { findCorners } from './feature-corners.ts';
-import { anchorOf, fitAnchor, HALF, newPatch, shiftPatch, takePatch, type AffineFit, type Anchor, type Level } from './feature-patch.ts';
+import { anchorOf, fitAnchor, HALF, newPatch, shiftPatch, takePatch, type AffineFit, type Anchor } from './feature-patch.ts';
 import type { FeatureTrack } from './feature-tracks.ts';
+import { openPictures, type ScenePicture } from './scene-picture.ts';
+import type { Point } from '../geometry/homography.ts';
 
 export interface FeatureSettings {
   /** How many are followed at once. */
   readonly most: number;
   /** Whether a place of a frame (continuous pixels) may be looked at: people and hands are left out by keep-outs. */
   readonly allowed?: ((frame: number, x: number, y: number) => boolean) | undefined;
+  /** Points put by hand, by frame: they are followed from there, whatever they show. */
+  readonly drawn?: ReadonlyMap<number, readonly Point[]> | undefined;
+  /** Backwards through the frames. */
+  readonly backward?: boolean | undefined;
 }
 
 /** Cells over which features are spread. */
@@ -37,27 +41,25 @@ interface Feature {
 export class FeatureFollower {
   readonly tracks: FeatureTrack[] = [];
   private alive: Feature[] = [];
-  private readonly set: KernelSet;
-  private now: PictureLevels;
-  private before: PictureLevels;
+  private now: ScenePicture;
+  private before: ScenePicture;
   private frame = -1;
   private found = -Infinity;
   private usual: [number, number] = [0, 0];
 
   constructor(readonly width: number, readonly height: number, private readonly settings: FeatureSettings) {
-    this.set = openRoom(width, height, 2, 0);
-    this.now = new PictureLevels(this.set, width, height);
-    this.before = new PictureLevels(this.set, width, height);
+    [this.now, this.before] = openPictures(width, height, 2) as [ScenePicture, ScenePicture];
   }
 
   /** Takes in the next frame; tells how many features are followed on it. */
   step(frame: number, luma: LumaFrame): number {
-    if (this.frame >= 0 && frame !== this.frame + 1) throw new RangeError(`frame ${frame} does not come after ${this.frame}`);
+    if (this.frame >= 0 && frame !== this.frame + (this.settings.backward ? -1 : 1)) throw new RangeError(`frame ${frame} does not come after ${this.frame}`);
     [this.now, this.before] = [this.before, this.now];
-    this.now.fill(luma.codes, luma.peak);
+    this.now.fill(luma);
     if (this.frame >= 0) this.follow(frame);
     this.frame = frame;
-    if (this.alive.length < FEWEST * this.settings.most || frame - this.found >= FINDS_EVERY) this.find(frame);
+    for (const [x, y] of this.settings.drawn?.get(frame) ?? []) this.begin(frame, x - 0.5, y - 0.5);
+    if (this.settings.most > 0 && (this.alive.length < FEWEST * this.settings.most || Math.abs(frame - this.found) >= FINDS_EVERY)) this.find(frame);
     return this.alive.length;
   }
 
@@ -87,7 +89,7 @@ export class FeatureFollower {
       let fine = false;
       for (let level = Math.min(coarsest, this.now.levels.length - 1); level >= 0; level--) {
         const scale = 2 ** level, before = this.before.levels[level]!, x = fit.x / scale, y = fit.y / scale, there = { x: x + at.x / scale, y: y + at.y / scale, score: 0 };
-        fine = takePatch(levelOf(before), x, y, patch) && shiftPatch(levelOf(this.now.levels[level]!), patch, there, level === 0 ? ROUNDS : 6);
+        fine = takePatch(before, x, y, patch) && shiftPatch(this.now.levels[level]!, patch, there, level === 0 ? ROUNDS : 6);
         // Near the border the coarse levels have no room: the finer ones may still.
         if (!fine) continue;
         at.x = (there.x - x) * scale;
@@ -101,7 +103,7 @@ export class FeatureFollower {
 
   /** Holds the feature to its anchor, or takes a new one; false where it is lost. */
   private settle(feature: Feature, moved: { x: number; y: number }, fromX: number, fromY: number): boolean {
-    const now = levelOf(this.now.levels[0]!), { fit } = feature, next: AffineFit = { ...fit, x: moved.x, y: moved.y };
+    const now = this.now.levels[0]!, { fit } = feature, next: AffineFit = { ...fit, x: moved.x, y: moved.y };
     const held = fitAnchor(now, feature.anchor, next, ROUNDS) && next.score > LIKE_ANCHOR && Math.hypot(next.x - moved.x, next.y - moved.y) < PULLED;
     if (!(held && next.score > SURELY) && !this.thereAndBack(moved, fromX, fromY)) return false;
     const scale = Math.sqrt(Math.abs(next.a * next.d - next.b * next.c)), bent = Math.hypot(next.a - next.d, next.b + next.c) / (2 * Math.max(1e-6, scale));
@@ -120,16 +122,16 @@ export class FeatureFollower {
 
   private thereAndBack(moved: { x: number; y: number }, fromX: number, fromY: number): boolean {
     const patch = newPatch(), back = { x: fromX, y: fromY, score: 0 };
-    return takePatch(levelOf(this.now.levels[0]!), moved.x, moved.y, patch) && shiftPatch(levelOf(this.before.levels[0]!), patch, back, ROUNDS) && Math.hypot(back.x - fromX, back.y - fromY) < THERE_AND_BACK;
+    return takePatch(this.now.levels[0]!, moved.x, moved.y, patch) && shiftPatch(this.before.levels[0]!, patch, back, ROUNDS) && Math.hypot(back.x - fromX, back.y - fromY) < THERE_AND_BACK;
   }
 
   /** Of features that have run together only the older stays. */
   private thinned(features: readonly Feature[]): Feature[] {
     const apart = APART / 2, taken = new Set<number>(), across = Math.ceil(this.width / apart);
     return features.filter(({ fit }) => {
-      const key = Math.floor(fit.y / apart) * across + Math.floor(fit.x / apart), near = [0, 1, -1].some((dy) => [0, 1, -1].some((dx) => taken.has(key + dy * across + dx) && dx === 0 && dy === 0));
-      taken.add(key);
-      return !near;
+      const square = Math.floor(fit.y / apart) * across + Math.floor(fit.x / apart), free = !taken.has(square);
+      taken.add(square);
+      return free;
     });
   }
 
@@ -140,21 +142,21 @@ export class FeatureFollower {
       known: this.alive.map(({ fit }) => ({ x: fit.x / scale, y: fit.y / scale })),
       allowed: allowed ? (x, y) => allowed(frame, x * scale + 0.5, y * scale + 0.5) : () => true,
     });
-    const patch = newPatch();
-    for (const corner of corners.slice(0, Math.max(0, most - this.alive.length))) {
-      const x = corner.x * scale, y = corner.y * scale;
-      if (!takePatch(levelOf(this.now.levels[0]!), x, y, patch)) continue;
-      const anchor = anchorOf(patch);
-      if (!anchor.usable) continue;
-      const track: FeatureTrack = { first: frame, xs: [x + 0.5], ys: [y + 0.5] };
-      this.tracks.push(track);
-      this.alive.push({ track, anchor, fit: { x, y, a: 1, b: 0, c: 0, d: 1, score: 1 }, velocity: [0, 0] });
-    }
+    for (const corner of corners.slice(0, Math.max(0, most - this.alive.length))) this.begin(frame, corner.x * scale, corner.y * scale);
     this.found = frame;
   }
-}
 
-const levelOf = ({ width, height, value }: { width: number; height: number; value: Float32Array }): Level => ({ width, height, value });
+  /** Begins to follow what is at a place, sample indices. */
+  private begin(frame: number, x: number, y: number): void {
+    const patch = newPatch();
+    if (!takePatch(this.now.levels[0]!, x, y, patch)) return;
+    const anchor = anchorOf(patch);
+    if (!anchor.usable) return;
+    const track: FeatureTrack = { first: frame, xs: [x + 0.5], ys: [y + 0.5] };
+    this.tracks.push(track);
+    this.alive.push({ track, anchor, fit: { x, y, a: 1, b: 0, c: 0, d: 1, score: 1 }, velocity: [0, 0] });
+  }
+}
 
 function middle(values: number[]): number {
   return values.sort((a, b) => a - b)[values.length >> 1]!;

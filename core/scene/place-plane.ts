@@ -1,8 +1,7 @@
 import type { LumaFrame } from '../follow/follow-plan.ts';
-import { openRoom, PictureLevels } from '../follow/picture-levels.ts';
 import { grownOutline } from '../geometry/grow-outline.ts';
 import type { Point } from '../geometry/homography.ts';
-import { factorCholesky, solveCholesky, substitute } from '../geometry/linear-solve.ts';
+import { factorCholesky, inverseOfFactor, solveCholesky } from '../geometry/linear-solve.ts';
 import { fillPolygon } from '../geometry/polygon.ts';
 import { bounds, distance, type Quad } from '../geometry/quad.ts';
 import { posesOfQuad } from '../pose/plane-pose.ts';
@@ -10,6 +9,7 @@ import type { Vector3 } from '../pose/rotation.ts';
 import { alongRay, between, closenessOf, cornersOnFrame, filmedAt, rayOf, type Between, type ScenePlane } from './scene-plane.ts';
 import { depthsFrom, planeThroughPoints } from './plane-points.ts';
 import type { CameraState } from './scene-camera.ts';
+import { openPictures, type ScenePicture } from './scene-picture.ts';
 import type { Scene, SceneFrame } from './solve-scene.ts';
 
 export interface PlaneAsked {
@@ -24,8 +24,11 @@ export interface PlaneAsked {
 
 /** Frames that the plane's depth is looked for on. */
 const MOST_FRAMES = 10;
-/** What is looked at lies along the border: so far outside (of the mean side) and inside, px at least. */
-const OUTSIDE = 0.1, INSIDE = 0.02, OUTSIDE_PX = 6, INSIDE_PX = 2.5;
+/**
+ * What is looked at lies along the border: so far outside (of the mean side) and inside, px at least. From coarse levels on wide, to come near; at the
+ * finest ones narrow: what lies beside the device, a wall a hand behind it, moves otherwise.
+ */
+const OUTSIDE = 0.1, INSIDE = 0.02, OUTSIDE_PX = 6, INSIDE_PX = 2.5, NARROW = 0.02, NARROW_PX = 5, NARROW_LEVELS = 2;
 const MOST_POINTS = 1600, COARSEST = 3, STEPS = 40, ROUNDS = 14, TUKEY = 4.685, LEAST_SPREAD = 0.002;
 /** Neighbouring samples repeat each other: so many count as one. */
 const CORRELATED = 9;
@@ -39,11 +42,12 @@ export async function placePlane(scene: Scene, asked: PlaneAsked, read: (frame: 
   const home = scene.frames.find((f) => f.frame === asked.frame);
   if (!home) throw new RangeError(`frame ${asked.frame} has no camera`);
   if (scene.motion !== 'walks') return { plane: { frame: asked.frame, normal: [0, 0, 1], covariance: Array<number>(9).fill(0) }, notes: [] };
-  const guesses = guessesOf(scene, asked, home.camera, random), first = await read(asked.frame), room = openRoom(first.width, first.height, 2, 0), own = new PictureLevels(room, first.width, first.height).fill(first.codes, first.peak), other = new PictureLevels(room, first.width, first.height);
+  const guesses = guessesOf(scene, asked, home.camera, random), first = await read(asked.frame), [own, other] = openPictures(first.width, first.height, 2) as [ScenePicture, ScenePicture];
+  own.fill(first);
   const looks = new Looks(scene, asked, home, own);
   for (const frame of looks.frames(guesses[0]!)) {
     const luma = await read(frame.frame);
-    looks.add(frame, other.fill(luma.codes, luma.peak));
+    looks.add(frame, other.fill(luma));
   }
   let best: { normal: Vector3; score: number } | null = null;
   for (const guess of guesses) {
@@ -88,7 +92,7 @@ class Looks {
   private readonly levels: { x: Float64Array; y: Float64Array; rays: Vector3[]; value: Float64Array }[] = [];
   private readonly others: { camera: CameraState; way: Between; pictures: { width: number; height: number; value: Float32Array }[] }[] = [];
 
-  constructor(private readonly scene: Scene, private readonly asked: PlaneAsked, private readonly home: SceneFrame, own: PictureLevels) {
+  constructor(private readonly scene: Scene, private readonly asked: PlaneAsked, private readonly home: SceneFrame, own: ScenePicture) {
     for (let level = 0; level <= COARSEST; level++) this.levels.push(this.pick(own, Math.min(level, own.levels.length - 1)));
   }
 
@@ -100,16 +104,16 @@ class Looks {
     return Array.from({ length: most }, (_, i) => usable[Math.round((i * (usable.length - 1)) / Math.max(1, most - 1))]!);
   }
 
-  add({ camera }: SceneFrame, levels: PictureLevels): void {
+  add({ camera }: SceneFrame, levels: ScenePicture): void {
     this.others.push({ camera, way: between(this.home.camera, camera), pictures: this.levels.map((_, i) => { const l = levels.levels[Math.min(i, levels.levels.length - 1)]!; return { width: l.width, height: l.height, value: l.value.slice() }; }) });
   }
 
   /** The steepest samples of a level along the border. */
-  private pick(own: PictureLevels, index: number): Looks['levels'][number] {
-    const { asked: { corners, allowed, frame }, scene, home } = this, level = own.levels[index]!, scale = 2 ** index, size = meanSide(corners), mask = new Uint8Array(own.width * own.height);
-    fillPolygon(mask, own.width, own.height, grownOutline(corners, Math.max(OUTSIDE_PX * Math.sqrt(scale), OUTSIDE * size)), 1);
+  private pick(own: ScenePicture, index: number): Looks['levels'][number] {
+    const { asked: { corners, allowed, frame }, scene, home } = this, level = own.levels[index]!, scale = 2 ** index, size = meanSide(corners), outside = index < NARROW_LEVELS ? Math.max(NARROW_PX, NARROW * size) : Math.max(OUTSIDE_PX * scale, OUTSIDE * size), mask = new Uint8Array(own.width * own.height);
+    fillPolygon(mask, own.width, own.height, grownOutline(corners, outside), 1);
     fillPolygon(mask, own.width, own.height, grownOutline(corners, -Math.max(INSIDE_PX * scale, INSIDE * size)), 0);
-    const found: { x: number; y: number; slope: number }[] = [], box = bounds(grownOutline(corners, Math.max(OUTSIDE_PX * scale, OUTSIDE * size)));
+    const found: { x: number; y: number; slope: number }[] = [], box = bounds(grownOutline(corners, outside));
     for (let y = Math.max(2, Math.floor(box.top / scale)); y < Math.min(level.height - 2, box.bottom / scale); y++) for (let x = Math.max(2, Math.floor(box.left / scale)); x < Math.min(level.width - 2, box.right / scale); x++) {
       const px = x * scale, py = y * scale;
       if (mask[py * own.width + px] === 0 || allowed?.(frame, px + 0.5, py + 0.5) === false) continue;
@@ -145,14 +149,7 @@ class Looks {
   covariance(normal: Vector3): number[] | null {
     const a = new Float64Array(9), b = new Float64Array(3), now = this.equations(normal, 0, a, b);
     if (!now || !factorCholesky(a, 3)) return null;
-    const out: number[] = [], e = new Float64Array(3), x = new Float64Array(3);
-    for (let k = 0; k < 3; k++) {
-      e.fill(0);
-      e[k] = CORRELATED * now.spread ** 2;
-      substitute(a, e, x, 3);
-      out.push(...x);
-    }
-    return out;
+    return Array.from(inverseOfFactor(a, 3), (v) => v * CORRELATED * now.spread ** 2);
   }
 
   private equations(normal: Vector3, index: number, a: Float64Array, b: Float64Array): { score: number; spread: number } | null {

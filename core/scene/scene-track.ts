@@ -18,7 +18,7 @@ const SHARED = 2;
  * The track of a plane of the scene: where its corners are on every frame, and how sure that is, from what the cameras of both frames and the plane's
  * depth leave open. Frames without a camera are lost.
  */
-export function planeTrack(scene: Scene, plane: ScenePlane, corners: Quad, [first, last]: readonly [number, number]): TrackedFrame[] {
+export function motionOfPlane(scene: Scene, plane: ScenePlane, corners: Quad, [first, last]: readonly [number, number]): TrackedFrame[] {
   const byFrame = new Map(scene.frames.map((f) => [f.frame, f])), home = byFrame.get(plane.frame);
   return Array.from({ length: last - first + 1 }, (_, i): TrackedFrame => {
     const frame = first + i, on = byFrame.get(frame);

@@ -27,6 +27,8 @@ export interface SceneInput {
   readonly lens?: { readonly k1: number; readonly k2: number } | { readonly terms: 0 | 1 | 2 } | undefined;
   readonly random: () => number;
   readonly progress?: ((done: number, of: number) => void) | undefined;
+  /** Called between long pieces of work: lets others run, and may throw to break off. */
+  readonly breathe?: (() => Promise<void>) | undefined;
 }
 
 export interface SceneFrame {
@@ -81,31 +83,39 @@ const PAIRS_TRIED = 3;
  * Sources: Hartley, Zisserman 2004, ch. 18 and 19; N. Snavely, S. Seitz, R. Szeliski, Modeling the world from internet photo collections, IJCV 80(2), 2008 (from a first pair outwards, with adjustment between).
  * @throws Problem scene-few-points, scene-unsolved
  */
-export function solveScene(input: SceneInput): Scene {
+export async function solveScene(input: SceneInput): Promise<Scene> {
   const { width, height, frames, tracks } = input, long = tracks.filter((t) => t.xs.length >= 3), fewest = Math.min(...range(frames).map((f) => countAt(long, f)));
   if (long.length < FEWEST_POINTS || sharedSomewhere(long, frames) < FEWEST_POINTS) throw new Problem('scene-few-points', { points: String(Math.min(long.length, fewest)), frames: `${frames[0]}–${frames[1]}` });
   const centre = input.centre ?? [width / 2, height / 2], usual = input.focal ?? 1.1 * Math.max(width, height), keys = keyFrames(long, frames, width);
   if (motionOverall(long, frames) < STILL) return stillScene(input, centre, usual, long);
-  const found = choose(input, long, keys, centre, usual);
+  const found = await choose(input, long, keys, centre, usual);
   if (!found) throw new Problem('scene-unsolved', { why: input.focal === undefined ? 'the points followed fit no still scene seen by one camera' : 'the points followed fit no still scene seen with this focal length' });
-  return finish(input, long, found, centre);
+  return await finish(input, long, found, centre);
 }
 
 interface Candidate { readonly structure: Structure; readonly motion: CameraMotion; readonly zooms: boolean; readonly share: number }
 
-function choose(input: SceneInput, tracks: readonly FeatureTrack[], keys: readonly number[], centre: Point, usual: number): Candidate | null {
+async function choose(input: SceneInput, tracks: readonly FeatureTrack[], keys: readonly number[], centre: Point, usual: number): Promise<Candidate | null> {
   const { width, focal, lens } = input, small = (TURN_LEAVES * width) / 1920, known = lens && 'k1' in lens ? lens : null, terms = lens && 'terms' in lens ? lens.terms : 0;
   const settings = (turning: boolean, how: BundleFreedom['focal']): StructureSettings => ({ freedom: { turning, focal: how, terms }, centre, usualFocal: usual, k1: known?.k1, k2: known?.k2 });
   const candidate = (structure: Structure | null, motion: CameraMotion, zooms: boolean): Candidate | null => (structure ? { structure, motion, zooms, share: shareOf(structure, tracks, keys) } : null);
   const held = focal === undefined ? 'constant' : 'known', starts = focal === undefined ? FOCALS.map((f) => f * width) : [focal];
-  const turning = (how: BundleFreedom['focal']) => candidate(best(starts.map((f) => solveTurning(tracks, keys, f, settings(true, how)))), 'turns', how === 'zoom');
-  let turned = turning(held);
-  if (focal === undefined && !(turned && turned.structure.rms < small && turned.share > LEAST_SHARE)) turned = better(turned, turning('zoom'));
+  const each = async (solve: (start: number) => Structure | null): Promise<Structure | null> => {
+    const found: (Structure | null)[] = [];
+    for (const start of starts) {
+      await input.breathe?.();
+      found.push(solve(start));
+    }
+    return best(found);
+  };
+  const turning = async (how: BundleFreedom['focal']) => candidate(await each((f) => solveTurning(tracks, keys, f, settings(true, how))), 'turns', how === 'zoom');
+  let turned = await turning(held);
+  if (focal === undefined && !(turned && turned.structure.rms < small && turned.share > LEAST_SHARE)) turned = better(turned, await turning('zoom'));
   if (turned && turned.structure.rms < small && turned.share > 2 * LEAST_SHARE) return turned;
-  const walking = (how: BundleFreedom['focal']) => candidate(walk(tracks, keys, starts, settings(false, how), input.random), 'walks', how === 'zoom');
-  let walked = walking(held);
+  const walking = async (how: BundleFreedom['focal']) => candidate(await walk(tracks, keys, (solve) => each(solve), settings(false, how), input), 'walks', how === 'zoom');
+  let walked = await walking(held);
   if (focal === undefined) {
-    const zooming = walked && walked.share > LEAST_SHARE ? candidate(asZoom(walked.structure, keys, settings(false, 'zoom')), 'walks', true) : walking('zoom');
+    const zooming = walked && walked.share > LEAST_SHARE ? candidate(asZoom(walked.structure, keys, settings(false, 'zoom')), 'walks', true) : await walking('zoom');
     walked = better(walked, zooming);
   }
   if (!walked || walked.share < LEAST_SHARE) return turned && turned.share > LEAST_SHARE ? turned : walked;
@@ -113,11 +123,13 @@ function choose(input: SceneInput, tracks: readonly FeatureTrack[], keys: readon
   return turned && turned.share > 0.9 * walked.share && turned.structure.rms < NO_WORSE * walked.structure.rms ? turned : walked;
 }
 
-function walk(tracks: readonly FeatureTrack[], keys: readonly number[], starts: readonly number[], settings: StructureSettings, random: () => number): Structure | null {
+async function walk(tracks: readonly FeatureTrack[], keys: readonly number[], each: (solve: (start: number) => Structure | null) => Promise<Structure | null>, settings: StructureSettings, { random, breathe }: SceneInput): Promise<Structure | null> {
   for (const pair of firstPairs(tracks, keys).slice(0, PAIRS_TRIED)) {
-    const begun = best(starts.map((f) => beginWalk(tracks, keys, pair, f, settings, random)));
+    const begun = await each((f) => beginWalk(tracks, keys, pair, f, settings, random));
     if (!begun || begun.points.size < FEWEST_POINTS) continue;
+    await breathe?.();
     extendWalk(begun, keys, Infinity);
+    await breathe?.();
     if (begun.cameras.size < 0.7 * keys.length) continue;
     begun.adjust(20, { ...settings.freedom, terms: 0 });
     settle(begun, keys);
@@ -176,11 +188,12 @@ function shareOf(structure: Structure, tracks: readonly FeatureTrack[], keys: re
 }
 
 /** Every frame's camera, and the scene as it is told. */
-function finish(input: SceneInput, tracks: readonly FeatureTrack[], { structure, motion, zooms, share }: Candidate, centre: Point): Scene {
+async function finish(input: SceneInput, tracks: readonly FeatureTrack[], { structure, motion, zooms, share }: Candidate, centre: Point): Promise<Scene> {
   const out: SceneFrame[] = [], all = range(input.frames), cameras = new Map(structure.cameras);
   for (const frame of all) {
     const near = [...cameras.keys()].reduce((a, b) => (Math.abs(b - frame) < Math.abs(a - frame) ? b : a), nearest(structure, frame)), found = structure.resectNear(frame, cameras.get(near)!, ZOOM_STEP);
     input.progress?.(frame - input.frames[0] + 1, all.length);
+    if (frame % 8 === 0) await input.breathe?.();
     if (!found || found.holds < FEWEST_POINTS) continue;
     cameras.set(frame, found.camera);
     out.push({ frame, camera: found.camera, holds: found.holds, rms: found.rms, covariance: found.covariance });

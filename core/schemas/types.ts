@@ -150,6 +150,7 @@ export type AnySchema =
   | SettleRequest
   | GuestReview
   | Lens
+  | FramedPoint
   | SceneJob
   | SceneFileFrame
   | SceneFilePlane
@@ -2642,6 +2643,10 @@ export interface Lens {
    */
   focal: number;
 }
+export interface FramedPoint {
+  frame: number;
+  at: PointPair;
+}
 /**
  * What to solve the camera and the still surroundings of a plate from, and the corners of a plane in it.
  */
@@ -2661,6 +2666,18 @@ export interface SceneJob {
    */
   focal?: number;
   lens?: 'estimate' | Lens;
+  /**
+   * Points put by hand, to be followed too.
+   *
+   * @maxItems 2000
+   */
+  drawn?: FramedPoint[];
+  /**
+   * Places at which followed points are not to count.
+   *
+   * @maxItems 2000
+   */
+  removed?: FramedPoint[];
   keepOut?: KeepOutOutline[];
   /**
    * First and last frame, inclusive.

@@ -1,0 +1,64 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { distance } from '../core/geometry/quad.ts';
+import { checked } from '../core/schemas/check.ts';
+import type { Truth } from '../demo/truth.ts';
+import { shortClip, temporaryFolder } from '../server/test/service.ts';
+import { inProcess } from './test/in-process.ts';
+
+/** Every third frame of the hall: the whole walk in a third of the time. */
+const EVERY = 3, THIRD = `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`, FRAMES = 24, REFERENCE = 12;
+const folder = temporaryFolder(), at = (name: string) => join(folder.path, name), scene = (...args: string[]) => inProcess(folder.path, ['scene', '--plate', 'hall.mp4', ...args]);
+let truth: Truth;
+const corners = (frame: number) => truth.frames[EVERY * frame]!.corners;
+function write(name: string, value: unknown): string {
+  writeFileSync(at(name), JSON.stringify(value));
+  return name;
+}
+const read = (name: string): unknown => JSON.parse(readFileSync(at(name), 'utf8'));
+
+beforeAll(async () => {
+  const clip = await shortClip(FRAMES, THIRD, 'wall-screen');
+  ({ truth } = clip);
+  writeFileSync(at('hall.mp4'), clip.bytes);
+}, 60_000);
+afterAll(() => folder.remove());
+
+test('a wall screen that is off is carried by the room, in either pixel convention, within the bounds that are stated', async () => {
+  // The convention of the file counts from pixel centres: half a pixel less.
+  const quad = corners(REFERENCE).map(([x, y]) => [x - 0.5, y - 0.5]);
+  expect(await scene('--job', write('job.json', { pixelCentre: 'integer', frame: REFERENCE, corners: quad, proportions: 16 / 9 }), '--out', 'scene.json', '--track', 'track.json')).toMatchObject({ code: 0 });
+  const solved = checked('sceneFile', read('scene.json'), 'the scene'), track = checked('track', read('track.json'), 'the track');
+  expect(solved).toMatchObject({ motion: 'walks', zooms: false, plane: { frame: REFERENCE } });
+  // The generator's camera: 1120 px.
+  expect(Math.abs(solved.frames[0]!.focal / 1120 - 1)).toBeLessThan(0.01);
+  expect(solved.rms).toBeLessThan(0.35);
+  const offs: number[] = [];
+  let within = 0;
+  for (const { frame, corners: found, bound } of track.frames) {
+    const away = found!.map(([x, y], i) => distance([x + 0.5, y + 0.5], corners(frame)[i]!));
+    offs.push(Math.max(...away));
+    if (bound && away.every((d, i) => d <= bound[i]!)) within++;
+  }
+  expect(offs).toHaveLength(FRAMES);
+  expect(offs.reduce((a, b) => a + b, 0) / FRAMES).toBeLessThan(0.5);
+  expect(Math.max(...offs)).toBeLessThan(1);
+  expect(within / (FRAMES - 1)).toBeGreaterThan(0.7);
+}, 120_000);
+
+describe('what cannot be done is told, and nothing is written', () => {
+  test.each<[string, object | null, string[], RegExp]>([
+    ['a track of no corners', { pixelCentre: 'half' }, ['--track', 'no.json'], /needs the four corners of a plane on one frame/],
+    ['corners on a frame that is not there', { pixelCentre: 'half', frame: 99, corners: [[1, 1], [9, 1], [9, 9], [1, 9]] }, ['--track', 'no.json'], /frame 99 is outside the plate/],
+    ['corners without a frame', { pixelCentre: 'half', corners: [[1, 1], [9, 1], [9, 9], [1, 9]] }, [], /frame/],
+    ['everything kept out', { pixelCentre: 'half', frame: 0, keepOut: [{ points: [[-9, -9], [1300, -9], [1300, 740], [-9, 740]] }] }, [], /at least eight are needed/],
+    ['a job that is none', null, [], /wrong\.json/],
+  ])('%s', async (name, job, more, said) => {
+    const file = job ? write('wrong.json', job) : (writeFileSync(at('wrong.json'), '{'), 'wrong.json');
+    const { code, stderr } = await scene('--job', file, '--out', 'never.json', ...more);
+    expect(code, name).toBe(1);
+    expect(stderr).toMatch(said);
+    expect(() => read('never.json')).toThrow();
+  }, 60_000);
+});

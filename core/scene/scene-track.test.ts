@@ -1,0 +1,46 @@
+import { describe, expect, test } from 'vitest';
+import { cornerSpread } from '../follow/certainty.ts';
+import { applyToPoints, IDENTITY } from '../geometry/homography.ts';
+import { distance, type Quad } from '../geometry/quad.ts';
+import { rotationFromVector } from '../pose/rotation.ts';
+import { cornersOnFrame, type ScenePlane } from './scene-plane.ts';
+import { readScene, writeScene } from './scene-file.ts';
+import { certaintyFromCorners, motionOfPlane } from './scene-track.ts';
+import type { Scene } from './solve-scene.ts';
+
+/** Three frames of a camera that walks; the plane faces its first frame at depth 5. */
+const covariance = new Float64Array(49);
+for (let k = 0; k < 7; k++) covariance[8 * k] = 1e-9;
+const scene: Scene = {
+  motion: 'walks', zooms: false, focalKnown: false, centre: [640, 360], k1: -0.05, k2: 0, rms: 0.2, sigma: 0.15, share: 1, notes: [], points: [{ track: 0, at: [1, 2, 7] }],
+  frames: [0, 1, 2].map((frame) => ({ frame, camera: { rotation: rotationFromVector([0.01 * frame, 0.05 * frame, 0]), position: [-0.5 * frame, 0.05 * frame, 0.1 * frame], focal: 1000 }, holds: 60, rms: 0.2, covariance })),
+};
+const plane: ScenePlane = { frame: 0, normal: [0, 0, 0.2], covariance: [1e-8, 0, 0, 0, 1e-8, 0, 0, 0, 1e-8] }, corners: Quad = [[500, 260], [780, 260], [780, 460], [500, 460]];
+
+describe('a plane in a solved scene', () => {
+  test('its track: nothing moves on its own frame; on others where the camera has it; beyond them it is lost', () => {
+    const track = motionOfPlane(scene, plane, corners, [0, 3]);
+    expect(track[0]).toMatchObject({ homography: IDENTITY, confidence: 1 });
+    const there = cornersOnFrame(scene, plane, corners, scene.frames[2]!)!;
+    expect(Math.max(...applyToPoints(track[2]!.homography!, corners).map((p, i) => distance(p, there[i]!)))).toBeLessThan(1e-6);
+    expect(track[3]).toMatchObject({ homography: null, lost: expect.stringContaining('eight') as unknown });
+    // Farther from the plane's own frame its depth tells more.
+    const spread = (f: number) => Math.max(...corners.map((c) => cornerSpread(track[f]!.certainty!, track[f]!.homography!, c)));
+    expect(spread(2)).toBeGreaterThan(spread(1));
+    expect(spread(2)).toBeLessThan(1);
+  });
+  test('a covariance of corners comes back as bounds of the corners', () => {
+    const covariance8 = new Float64Array(64);
+    for (let k = 0; k < 8; k++) covariance8[9 * k] = 0.04;
+    const certainty = certaintyFromCorners(covariance8, corners, IDENTITY)!;
+    // σ = 0.2 px both ways: 95 % lie within 2.447 σ (χ² of two), as cornerSpread has it.
+    for (const c of corners) expect(cornerSpread(certainty, IDENTITY, c)).toBeCloseTo(0.2 * Math.sqrt(3.84 + 2.15), 3);
+  });
+  test('a scene comes back from its file', () => {
+    const file = writeScene(scene, { width: 1280, height: 720, rate: [25, 1], pixelCentre: 'integer' }, [{ first: 0, xs: [1, 2], ys: [1, 2] }], { plane, corners }), back = readScene(JSON.parse(JSON.stringify(file)) as typeof file);
+    expect(back.centre).toEqual([640, 360]);
+    expect(back.frames[1]!.camera.position).toEqual(scene.frames[1]!.camera.position);
+    expect([...back.frames[0]!.covariance]).toEqual([...covariance]);
+    expect(back.placed).toEqual({ plane, corners });
+  });
+});
