@@ -38,7 +38,7 @@ async function go(): Promise<void> {
       <label>Name<input v-model="name" class="form-control" autocomplete="username" required maxlength="80" /></label>
       <label>Password<input v-model="password" class="form-control" type="password" :autocomplete="first ? 'new-password' : 'current-password'" :minlength="first ? 10 : 1" required /></label>
       <label v-if="first">Password again<input v-model="again" class="form-control" type="password" autocomplete="new-password" required /></label>
-      <p v-if="first" class="quiet m-0">At least ten signs.</p>
+      <p v-if="first" class="quiet m-0">At least ten characters.</p>
       <p v-if="problem" class="notice m-0" role="alert">{{ problem }}</p>
       <BButton type="submit" variant="primary" :disabled="busy">{{ first ? 'Make the account' : 'Sign in' }}</BButton>
     </form>
