@@ -9,13 +9,20 @@ import { followFeatures, outsideKeepOuts, type FramedPlace } from '../core/scene
 import { placePlane } from '../core/scene/place-plane.ts';
 import { writeScene } from '../core/scene/scene-file.ts';
 import { motionOfPlane } from '../core/scene/scene-track.ts';
-import { solveScene } from '../core/scene/solve-scene.ts';
+import { solveScene, type SceneInput } from '../core/scene/solve-scene.ts';
 import type { SceneJob } from '../core/schemas/types.ts';
 import { LumaFile } from './luma-file.ts';
 import { openPlate, PLATE_OPTIONS } from './plate.ts';
 import { checkWritable, note, progress, readJson, readOptions, writeWhole } from './options.ts';
 
 const placesOf = (places: SceneJob['drawn'], { pixelCentre }: SceneJob): FramedPlace[] => (places ?? []).map(({ frame, at }) => ({ frame, at: pointFromFile(at, pixelCentre) }));
+
+/** What a job says of camera and lens. A lens is told in its own focal length, the camera's unless that is given, too: r in other units changes k by their ratio's powers. */
+function knownOf({ focal, lens, pixelCentre }: SceneJob): Pick<SceneInput, 'focal' | 'centre' | 'lens'> {
+  if (lens === undefined || lens === 'estimate') return { focal, lens: { terms: lens === undefined ? 0 : 2 } };
+  const own = focal ?? lens.focal, square = (own / lens.focal) ** 2;
+  return { focal: own, centre: pointFromFile(lens.centre, pixelCentre), lens: { k1: lens.k1 * square, k2: lens.k2 * square ** 2 } };
+}
 
 /** `yarlop scene`: solves camera and still points of a plate, and the track of a plane given by its corners on one frame. */
 export async function sceneCommand(args: string[]): Promise<void> {
@@ -24,6 +31,7 @@ export async function sceneCommand(args: string[]): Promise<void> {
   checkOutlines('keepOut', job.keepOut ?? [], where);
   if (job.corners) checkCorners(job.corners, where);
   if (options.track !== undefined && !job.corners) throw new Problem('bad-field', { where, field: 'corners', why: 'is missing: --track needs the four corners of a plane on one frame' });
+  if (typeof job.lens === 'object' && job.lens.k3 !== 0) throw new Problem('bad-field', { where, field: 'lens.k3', why: 'must be 0: the scene knows k1 and k2' });
   for (const file of [options.out, options.track]) if (file !== undefined) checkWritable(file);
   const plate = await openPlate(options.plate, options), { facts } = plate, random = randomFrom(1);
   [...facts.assumed, ...facts.notes].forEach(note);
@@ -35,8 +43,7 @@ export async function sceneCommand(args: string[]): Promise<void> {
       throw error;
     }), (done) => progress('following points', done, Math.max(done, (asked ?? facts.frames - 1) - first + 1)));
     const scene = await solveScene({
-      width: facts.width, height: facts.height, frames: [first, last], tracks, focal: job.focal, random, progress: (done, of) => progress('solving', done, of),
-      lens: job.lens === 'estimate' ? { terms: 2 } : job.lens ? { k1: job.lens.k1, k2: job.lens.k2 } : { terms: 0 },
+      width: facts.width, height: facts.height, frames: [first, last], tracks, ...knownOf(job), random, progress: (done, of) => progress('solving', done, of),
     });
     scene.notes.forEach(note);
     const placed = job.corners ? await place(job, luma, allowed) : undefined;

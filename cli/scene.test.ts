@@ -47,6 +47,18 @@ test('a wall screen that is off is carried by the room, in either pixel conventi
   expect(within / (FRAMES - 1)).toBeGreaterThan(0.7);
 }, 120_000);
 
+test('a lens that is known is taken as it is told, in whatever unit of r', async () => {
+  // The hall was filmed without one: k1 in a unit ten times as long is a hundredth of itself in the camera's.
+  const lens = { k1: 0.004, k2: 0, k3: 0, centre: [640, 360], focal: 11200 };
+  expect(await scene('--job', write('lens.json', { pixelCentre: 'half', focal: 1120, lens, frames: [0, 11] }), '--out', 'with-lens.json')).toMatchObject({ code: 0 });
+  const solved = checked('sceneFile', read('with-lens.json'), 'the scene');
+  expect(solved.k1).toBeCloseTo(0.00004, 10);
+  expect(solved).toMatchObject({ focalKnown: true, centre: [640, 360] });
+  expect(solved.frames).toHaveLength(12);
+  expect(solved.frames[3]!.focal).toBe(1120);
+  expect((await scene('--job', write('lens.json', { pixelCentre: 'half', lens: { ...lens, k3: 1 } }), '--out', 'never.json')).stderr).toMatch(/lens\.k3 must be 0/);
+}, 60_000);
+
 describe('what cannot be done is told, and nothing is written', () => {
   test.each<[string, object | null, string[], RegExp]>([
     ['a track of no corners', { pixelCentre: 'half' }, ['--track', 'no.json'], /needs the four corners of a plane on one frame/],
