@@ -21,6 +21,8 @@ export interface HallFigures {
   readonly focal: number;
   /** Share of corners that are within their stated bounds. */
   readonly held: number;
+  /** The middle one of these bounds, px. */
+  readonly bound: number;
   readonly seconds: { readonly follow: number; readonly solve: number; readonly place: number };
   readonly features: number;
 }
@@ -31,9 +33,10 @@ export async function hallFigures(name: string, given: Partial<SceneInput> = {},
   const t0 = performance.now(), { tracks } = await followFeatures({ width, height, frames: [0, last] }, async (frame) => luma[frame]!);
   const t1 = performance.now(), random = randomFrom(1), scene = await solveScene({ width, height, frames: [0, last], tracks, random, ...given });
   const t2 = performance.now(), corners = truth.frames[truth.referenceFrame]!.corners as unknown as Quad, { plane } = await placePlane(scene, { frame: truth.referenceFrame, corners, proportions }, async (frame) => luma[frame]!, random);
-  const t3 = performance.now(), track = motionOfPlane(scene, plane, corners, [0, last]), off: number[] = [];
+  const t3 = performance.now(), carried = motionOfPlane(scene, plane, corners, [0, last]), off: number[] = [];
+  const limits: number[] = [];
   let within = 0, asked = 0;
-  for (const { frame, homography, certainty } of track) {
+  for (const { frame, homography, certainty } of carried) {
     if (frame === truth.referenceFrame) continue;
     if (!homography) {
       off.push(Infinity);
@@ -43,9 +46,12 @@ export async function hallFigures(name: string, given: Partial<SceneInput> = {},
     off.push(Math.sqrt(away.reduce((s, d) => s + d * d, 0) / 4));
     away.forEach((d, i) => {
       asked++;
-      if (certainty && d <= cornerBound(certainty, homography, corners[i]!)) within++;
+      if (!certainty) return;
+      const limit = cornerBound(certainty, homography, corners[i]!);
+      limits.push(limit);
+      if (d <= limit) within++;
     });
   }
   const filmed = conditionShot(name)!.scene(), focal = Math.max(...scene.frames.map(({ frame, camera }) => Math.abs(camera.focal / (filmed.lens.focal * (filmed.zoom?.(frame) ?? 1)) - 1)));
-  return { scene, off, focal, held: within / Math.max(1, asked), features: tracks.length, seconds: { follow: (t1 - t0) / 1000, solve: (t2 - t1) / 1000, place: (t3 - t2) / 1000 } };
+  return { scene, off, focal, held: within / Math.max(1, asked), bound: limits.sort((a, b) => a - b)[limits.length >> 1] ?? NaN, features: tracks.length, seconds: { follow: (t1 - t0) / 1000, solve: (t2 - t1) / 1000, place: (t3 - t2) / 1000 } };
 }

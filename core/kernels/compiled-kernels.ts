@@ -1,6 +1,6 @@
 import { DARKEST_LIGHT } from './plain-template.ts';
 import { ACCUMULATE, BLUR, PYRAMID, RESIDUALS, SharedWork, SIGNAL16, SIGNAL8, TEXELS, workBlock, type RunPart, type WorkBlock } from './shared-work.ts';
-import { EQUATION_ENTRIES, PATCH_ENTRIES, MOST_TAPS, OFFSET_BIN, RESIDUAL_BIN, RESIDUAL_BINS, type KernelFactory, type KernelSet } from './kernel-set.ts';
+import { ANCHOR_UNKNOWNS, EQUATION_ENTRIES, PATCH_ENTRIES, MOST_TAPS, OFFSET_BIN, RESIDUAL_BIN, RESIDUAL_BINS, WINDOW, type KernelFactory, type KernelSet } from './kernel-set.ts';
 
 /** What assembly/index.ts exports; places are byte offsets. */
 interface Exports {
@@ -19,6 +19,10 @@ interface Exports {
   sampleCubic(data: number, width: number, height: number, xs: number, ys: number, count: number, x: number, y: number, alongX: number, alongY: number, taps: number, out: number): void;
   patchEquations(planes: number, count: number, geometric: number, terms: number, gain: number, scale: number, redescending: number, room: number, out: number): void;
   correlateBox(data: number, width: number, offsets: number, pattern: number, n: number, energy: number, left: number, top: number, across: number, down: number, out: number): void;
+  WINDOW_ROOM: { readonly value: number };
+  takeWindow(data: number, width: number, height: number, x: number, y: number, out: number): number;
+  shiftWindow(before: number, beforeWidth: number, beforeHeight: number, x: number, y: number, now: number, width: number, height: number, at: number, rounds: number, room: number): number;
+  fitWindow(data: number, width: number, height: number, anchor: number, mean: number, factor: number, fit: number, rounds: number, room: number): number;
 }
 
 /** Points, pieces of points, and rows of a picture that a thread takes at a time. */
@@ -89,6 +93,7 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
   const resultAt = take(EQUATION_ENTRIES * 8);
   const resultView = new Float64Array(buffer, resultAt, EQUATION_ENTRIES);
   const patchRoom = take(wasm.PATCH_ROOM.value), patchAt = take(PATCH_ENTRIES * 8), patchView = new Float64Array(buffer, patchAt, PATCH_ENTRIES);
+  const windowRoom = take(wasm.WINDOW_ROOM.value), windowView = floats(3 * WINDOW), factorView = new Float64Array(buffer, take(8 * ANCHOR_UNKNOWNS ** 2), ANCHOR_UNKNOWNS ** 2), fitView = new Float64Array(buffer, take(7 * 8), 7);
   const first = free;
   let codesRoom = new Uint8Array(0), rowsRooms: readonly [Float32Array, Float32Array] = [new Float32Array(0), new Float32Array(0)], lastTable: Float32Array | null = null;
   const needRows = (width: number): void => {
@@ -152,6 +157,25 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
     },
     correlateBox({ data, width }, offsets, pattern, n, energy, left, top, across, down, out) {
       wasm.correlateBox(place(data), width, place(offsets), place(pattern), n, energy, left, top, across, down, place(out));
+    },
+    takeWindow({ data, width, height }, x, y, out) {
+      if (wasm.takeWindow(place(data), width, height, x, y, windowView.byteOffset) === 0) return false;
+      out.set(windowView);
+      return true;
+    },
+    shiftWindow(before, x, y, now, at, rounds) {
+      fitView.set(at);
+      const found = wasm.shiftWindow(place(before.data), before.width, before.height, x, y, place(now.data), now.width, now.height, fitView.byteOffset, rounds, windowRoom) === 1;
+      for (let k = 0; k < 3; k++) at[k] = fitView[k]!;
+      return found;
+    },
+    fitWindow({ data, width, height }, anchor, mean, factor, fit, rounds) {
+      windowView.set(anchor);
+      factorView.set(factor);
+      fitView.set(fit);
+      const found = wasm.fitWindow(place(data), width, height, windowView.byteOffset, mean, factorView.byteOffset, fitView.byteOffset, rounds, windowRoom) === 1;
+      fit.set(fitView);
+      return found;
     },
   };
 }

@@ -130,7 +130,28 @@ export interface KernelSet {
    * each place of a box; −1 where it is flat. The whole pattern must lie inside at each; `across` is a multiple of four.
    */
   correlateBox(window: SampledWindow, offsets: Int32Array, pattern: Float32Array, n: number, energy: number, left: number, top: number, across: number, down: number, out: Float32Array): void;
+
+  /** The window about (x, y), sample indices, bilinearly: planes [value, ∂/∂x, ∂/∂y] of WINDOW entries, the last column 0. False where it is not wholly inside. `out` may be of any memory. */
+  takeWindow(picture: SampledWindow, x: number, y: number, out: Float32Array): boolean;
+
+  /**
+   * Moves `at` [x, y, score] to where `now` looks as `before` does about (x, y), up to gain and offset; the score is the normalised correlation, −1…1.
+   * False where that leaves the picture or is flat. `at` may be of any memory. Source: B. Lucas, T. Kanade, An iterative image registration technique,
+   * IJCAI 1981, the slopes taken from the first picture only (S. Baker, I. Matthews, Lucas–Kanade 20 years on, IJCV 56(3), 2004, §3.2).
+   */
+  shiftWindow(before: SampledWindow, x: number, y: number, now: SampledWindow, at: Float64Array, rounds: number): boolean;
+
+  /**
+   * Fits a window that was held on to (planes as `takeWindow` gives them, `mean` taken off the values), bent affinely, near `fit`
+   * [x, y, a, b, c, d, score]: what lay at an offset o lies at (x, y) + [a b; c d]·o. `factor`: Cholesky's, of its normal equations. False where it leaves the
+   * picture or comes to nothing. Source: inverse compositional fit with linear appearance: Baker, Matthews 2004, §3.2 and part 3 (2003).
+   */
+  fitWindow(picture: SampledWindow, anchor: Float32Array, mean: number, factor: Float64Array, fit: Float64Array, rounds: number): boolean;
 }
+
+/** Windows of features: half their side, their side, samples in them; entries of a plane of one, a row of which is WINDOW_STRIDE long; unknowns of an anchor's fit. */
+export const WINDOW_HALF = 7, WINDOW_SIDE = 2 * WINDOW_HALF + 1, WINDOW_AREA = WINDOW_SIDE ** 2, WINDOW_STRIDE = 16, WINDOW = WINDOW_SIDE * WINDOW_STRIDE;
+export const ANCHOR_UNKNOWNS = 8;
 
 /** A small picture to sample. */
 export interface SampledWindow {

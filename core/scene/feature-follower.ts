@@ -1,6 +1,7 @@
 import type { LumaFrame } from '../follow/follow-plan.ts';
+import { WINDOW, WINDOW_HALF, type KernelSet } from '../kernels/index.ts';
 import { findCorners } from './feature-corners.ts';
-import { anchorOf, fitAnchor, HALF, newPatch, shiftPatch, takePatch, type AffineFit, type Anchor } from './feature-patch.ts';
+import { anchorOf, type Anchor } from './feature-patch.ts';
 import type { FeatureTrack } from './feature-tracks.ts';
 import { openPictures, type ScenePicture } from './scene-picture.ts';
 import type { Point } from '../geometry/homography.ts';
@@ -27,13 +28,15 @@ const LIKE_LAST = 0.82, LIKE_ANCHOR = 0.88, SURELY = 0.96;
 const PULLED = 1.5, THERE_AND_BACK = 0.4;
 /** An anchor seen so much larger or smaller, or a window bent so far, is taken anew. */
 const MOST_SCALE = 1.6;
-const ROUNDS = 12, FINDS_EVERY = 6, FEWEST = 0.85;
+/** Places in a feature's fit. */
+const X = 0, Y = 1, SCORE = 6;
+const ROUNDS = 12, COARSE_ROUNDS = 6, FINDS_EVERY = 6, FEWEST = 0.85;
 
 interface Feature {
   readonly track: FeatureTrack;
   anchor: Anchor;
-  /** How the anchor is seen, x and y in sample indices of the picture itself. */
-  fit: AffineFit;
+  /** How the anchor is seen: [x, y, a, b, c, d, score], x and y in sample indices of the picture itself. */
+  readonly fit: Float64Array;
   velocity: [number, number];
 }
 
@@ -46,9 +49,13 @@ export class FeatureFollower {
   private frame = -1;
   private found = -Infinity;
   private usual: [number, number] = [0, 0];
+  private readonly set: KernelSet;
+  private readonly window = new Float32Array(3 * WINDOW);
+  private readonly at = new Float64Array(3);
 
   constructor(readonly width: number, readonly height: number, private readonly settings: FeatureSettings) {
     [this.now, this.before] = openPictures(width, height, 2) as [ScenePicture, ScenePicture];
+    this.set = this.now.set;
   }
 
   /** Takes in the next frame; tells how many features are followed on it. */
@@ -66,11 +73,11 @@ export class FeatureFollower {
   private follow(frame: number): void {
     const { width, height } = this, kept: Feature[] = [], ways: [number[], number[]] = [[], []];
     for (const feature of this.alive) {
-      const { fit } = feature, fromX = fit.x, fromY = fit.y, moved = this.shift(feature);
+      const { fit } = feature, fromX = fit[X]!, fromY = fit[Y]!, moved = this.shift(feature);
       if (!moved || !this.settle(feature, moved, fromX, fromY)) continue;
-      const x = fit.x + 0.5, y = fit.y + 0.5;
+      const x = fit[X]! + 0.5, y = fit[Y]! + 0.5;
       if (x < 0 || y < 0 || x > width || y > height || this.settings.allowed?.(frame, x, y) === false) continue;
-      feature.velocity = [fit.x - fromX, fit.y - fromY];
+      feature.velocity = [fit[X]! - fromX, fit[Y]! - fromY];
       ways[0].push(feature.velocity[0]);
       ways[1].push(feature.velocity[1]);
       feature.track.xs.push(x);
@@ -83,53 +90,56 @@ export class FeatureFollower {
 
   /** Where a feature went since the frame before, from coarse to fine; null where it is not found. */
   private shift({ fit, velocity, track }: Feature): { x: number; y: number } | null {
-    const patch = newPatch(), guesses: [number, number, number][] = track.xs.length > 1 ? [[velocity[0], velocity[1], 2], [this.usual[0], this.usual[1], 4], [0, 0, 4]] : [[this.usual[0], this.usual[1], 3], [0, 0, 4]];
+    const guesses: [number, number, number][] = track.xs.length > 1 ? [[velocity[0], velocity[1], 2], [this.usual[0], this.usual[1], 4], [0, 0, 4]] : [[this.usual[0], this.usual[1], 3], [0, 0, 4]], there = this.at;
     for (const [gx, gy, coarsest] of guesses) {
-      const at = { x: gx, y: gy, score: 0 };
-      let fine = false;
+      let dx = gx, dy = gy, score = 0, fine = false;
       for (let level = Math.min(coarsest, this.now.levels.length - 1); level >= 0; level--) {
-        const scale = 2 ** level, before = this.before.levels[level]!, x = fit.x / scale, y = fit.y / scale, there = { x: x + at.x / scale, y: y + at.y / scale, score: 0 };
-        fine = takePatch(before, x, y, patch) && shiftPatch(this.now.levels[level]!, patch, there, level === 0 ? ROUNDS : 6);
+        const scale = 2 ** level, x = fit[X]! / scale, y = fit[Y]! / scale;
+        there[0] = x + dx / scale;
+        there[1] = y + dy / scale;
+        fine = this.set.shiftWindow(this.before.levels[level]!, x, y, this.now.levels[level]!, there, level === 0 ? ROUNDS : COARSE_ROUNDS);
         // Near the border the coarse levels have no room: the finer ones may still.
         if (!fine) continue;
-        at.x = (there.x - x) * scale;
-        at.y = (there.y - y) * scale;
-        at.score = there.score;
+        dx = (there[0] - x) * scale;
+        dy = (there[1] - y) * scale;
+        score = there[2]!;
       }
-      if (fine && at.score > LIKE_LAST) return { x: fit.x + at.x, y: fit.y + at.y };
+      if (fine && score > LIKE_LAST) return { x: fit[X]! + dx, y: fit[Y]! + dy };
     }
     return null;
   }
 
   /** Holds the feature to its anchor, or takes a new one; false where it is lost. */
   private settle(feature: Feature, moved: { x: number; y: number }, fromX: number, fromY: number): boolean {
-    const now = this.now.levels[0]!, { fit } = feature, next: AffineFit = { ...fit, x: moved.x, y: moved.y };
-    const held = fitAnchor(now, feature.anchor, next, ROUNDS) && next.score > LIKE_ANCHOR && Math.hypot(next.x - moved.x, next.y - moved.y) < PULLED;
-    if (!(held && next.score > SURELY) && !this.thereAndBack(moved, fromX, fromY)) return false;
-    const scale = Math.sqrt(Math.abs(next.a * next.d - next.b * next.c)), bent = Math.hypot(next.a - next.d, next.b + next.c) / (2 * Math.max(1e-6, scale));
+    const now = this.now.levels[0]!, { fit, anchor } = feature, next = Float64Array.from(fit);
+    next[X] = moved.x;
+    next[Y] = moved.y;
+    const held = this.set.fitWindow(now, anchor.window, anchor.mean, anchor.factor, next, ROUNDS) && next[SCORE]! > LIKE_ANCHOR && Math.hypot(next[X] - moved.x, next[Y] - moved.y) < PULLED;
+    if (!(held && next[SCORE]! > SURELY) && !this.thereAndBack(moved, fromX, fromY)) return false;
+    const [, , a, b, c, d] = next as unknown as [number, number, number, number, number, number], scale = Math.sqrt(Math.abs(a * d - b * c)), bent = Math.hypot(a - d, b + c) / (2 * Math.max(1e-6, scale));
     if (held && scale < MOST_SCALE && scale > 1 / MOST_SCALE && bent < 0.5) {
-      feature.fit = next;
-      Object.assign(fit, next);
+      fit.set(next);
       return true;
     }
-    const at = held ? next : moved, patch = newPatch();
-    if (!takePatch(now, at.x, at.y, patch)) return false;
-    feature.anchor = anchorOf(patch);
-    Object.assign(fit, { x: at.x, y: at.y, a: 1, b: 0, c: 0, d: 1, score: 1 });
-    feature.fit = fit;
+    const x = held ? next[X] : moved.x, y = held ? next[Y] : moved.y;
+    if (!this.set.takeWindow(now, x, y, this.window)) return false;
+    feature.anchor = anchorOf(this.window);
+    fit.set([x, y, 1, 0, 0, 1, 1]);
     return feature.anchor.usable;
   }
 
   private thereAndBack(moved: { x: number; y: number }, fromX: number, fromY: number): boolean {
-    const patch = newPatch(), back = { x: fromX, y: fromY, score: 0 };
-    return takePatch(this.now.levels[0]!, moved.x, moved.y, patch) && shiftPatch(this.before.levels[0]!, patch, back, ROUNDS) && Math.hypot(back.x - fromX, back.y - fromY) < THERE_AND_BACK;
+    const back = this.at;
+    back[0] = fromX;
+    back[1] = fromY;
+    return this.set.shiftWindow(this.now.levels[0]!, moved.x, moved.y, this.before.levels[0]!, back, ROUNDS) && Math.hypot(back[0] - fromX, back[1] - fromY) < THERE_AND_BACK;
   }
 
   /** Of features that have run together only the older stays. */
   private thinned(features: readonly Feature[]): Feature[] {
     const apart = APART / 2, taken = new Set<number>(), across = Math.ceil(this.width / apart);
     return features.filter(({ fit }) => {
-      const square = Math.floor(fit.y / apart) * across + Math.floor(fit.x / apart), free = !taken.has(square);
+      const square = Math.floor(fit[Y]! / apart) * across + Math.floor(fit[X]! / apart), free = !taken.has(square);
       taken.add(square);
       return free;
     });
@@ -137,9 +147,9 @@ export class FeatureFollower {
 
   private find(frame: number): void {
     const index = this.width > WIDE ? 1 : 0, scale = 2 ** index, level = this.now.levels[index]!, { allowed, most } = this.settings;
-    const corners = findCorners({ width: level.width, height: level.height, data: level.value }, {
-      across: ACROSS, down: DOWN, each: Math.ceil(most / (ACROSS * DOWN)), apart: APART, margin: Math.ceil((HALF + 3) / scale),
-      known: this.alive.map(({ fit }) => ({ x: fit.x / scale, y: fit.y / scale })),
+    const corners = findCorners({ width: level.width, height: level.height, data: level.data }, {
+      across: ACROSS, down: DOWN, each: Math.ceil(most / (ACROSS * DOWN)), apart: APART, margin: Math.ceil((WINDOW_HALF + 3) / scale),
+      known: this.alive.map(({ fit }) => ({ x: fit[X]! / scale, y: fit[Y]! / scale })),
       allowed: allowed ? (x, y) => allowed(frame, x * scale + 0.5, y * scale + 0.5) : () => true,
     });
     for (const corner of corners.slice(0, Math.max(0, most - this.alive.length))) this.begin(frame, corner.x * scale, corner.y * scale);
@@ -148,13 +158,12 @@ export class FeatureFollower {
 
   /** Begins to follow what is at a place, sample indices. */
   private begin(frame: number, x: number, y: number): void {
-    const patch = newPatch();
-    if (!takePatch(this.now.levels[0]!, x, y, patch)) return;
-    const anchor = anchorOf(patch);
+    if (!this.set.takeWindow(this.now.levels[0]!, x, y, this.window)) return;
+    const anchor = anchorOf(this.window);
     if (!anchor.usable) return;
     const track: FeatureTrack = { first: frame, xs: [x + 0.5], ys: [y + 0.5] };
     this.tracks.push(track);
-    this.alive.push({ track, anchor, fit: { x, y, a: 1, b: 0, c: 0, d: 1, score: 1 }, velocity: [0, 0] });
+    this.alive.push({ track, anchor, fit: Float64Array.of(x, y, 1, 0, 0, 1, 1), velocity: [0, 0] });
   }
 }
 

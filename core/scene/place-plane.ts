@@ -29,9 +29,9 @@ const MOST_FRAMES = 10;
  * finest ones narrow: what lies beside the device, a wall a hand behind it, moves otherwise.
  */
 const OUTSIDE = 0.1, INSIDE = 0.02, OUTSIDE_PX = 6, INSIDE_PX = 2.5, NARROW = 0.02, NARROW_PX = 5, NARROW_LEVELS = 2;
-const MOST_POINTS = 1600, COARSEST = 3, STEPS = 40, ROUNDS = 14, TUKEY = 4.685, LEAST_SPREAD = 0.002;
-/** Neighbouring samples repeat each other: so many count as one. */
-const CORRELATED = 9;
+const MOST_POINTS = 1600, COARSEST = 3, SWEEP = COARSEST + 1, SWEEP_POINTS = 150, WORTH_A_LOOK = 12, STEPS = 40, ROUNDS = 14, TUKEY = 4.685, LEAST_SPREAD = 0.002;
+/** Neighbouring samples repeat each other, and what lies beside the device moves otherwise: so many count as one (on generated halls nineteen of twenty corners are then within their bounds). */
+const CORRELATED = 160;
 
 /**
  * The plane that four corners seen on one frame lie in. Where the camera only turns any depth will do. Else the depth and the lean are those with which
@@ -49,8 +49,10 @@ export async function placePlane(scene: Scene, asked: PlaneAsked, read: (frame: 
     const luma = await read(frame.frame);
     looks.add(frame, other.fill(luma));
   }
+  // Which guesses are worth the work, a few of the points tell.
+  const worth = guesses.flatMap((guess) => looks.refine(guess, SWEEP, 1) ?? []).sort((a, b) => a.score - b.score).slice(0, WORTH_A_LOOK);
   let best: { normal: Vector3; score: number } | null = null;
-  for (const guess of guesses) {
+  for (const { normal: guess } of worth) {
     const found = looks.refine(guess, COARSEST, 5);
     if (found && (!best || found.score < best.score)) best = found;
   }
@@ -94,6 +96,8 @@ class Looks {
 
   constructor(private readonly scene: Scene, private readonly asked: PlaneAsked, private readonly home: SceneFrame, own: ScenePicture) {
     for (let level = 0; level <= COARSEST; level++) this.levels.push(this.pick(own, Math.min(level, own.levels.length - 1)));
+    const { x, y, rays, value } = this.levels[COARSEST]!, every = Math.max(1, Math.floor(x.length / SWEEP_POINTS)), thin = (_: unknown, i: number) => i % every === 0;
+    this.levels.push({ x: x.filter(thin), y: y.filter(thin), rays: rays.filter(thin), value: value.filter(thin) });
   }
 
   /** Frames on which most of the border is in the picture, spread over the camera's way. */
@@ -105,7 +109,7 @@ class Looks {
   }
 
   add({ camera }: SceneFrame, levels: ScenePicture): void {
-    this.others.push({ camera, way: between(this.home.camera, camera), pictures: this.levels.map((_, i) => { const l = levels.levels[Math.min(i, levels.levels.length - 1)]!; return { width: l.width, height: l.height, value: l.value.slice() }; }) });
+    this.others.push({ camera, way: between(this.home.camera, camera), pictures: this.levels.slice(0, SWEEP).map((_, i) => { const l = levels.levels[Math.min(i, levels.levels.length - 1)]!; return { width: l.width, height: l.height, value: l.data.slice() }; }) });
   }
 
   /** The steepest samples of a level along the border. */
@@ -118,11 +122,11 @@ class Looks {
       const px = x * scale, py = y * scale;
       if (mask[py * own.width + px] === 0 || allowed?.(frame, px + 0.5, py + 0.5) === false) continue;
       const i = y * level.width + x;
-      found.push({ x, y, slope: Math.hypot(level.value[i + 1]! - level.value[i - 1]!, level.value[i + level.width]! - level.value[i - level.width]!) });
+      found.push({ x, y, slope: Math.hypot(level.data[i + 1]! - level.data[i - 1]!, level.data[i + level.width]! - level.data[i - level.width]!) });
     }
     const kept = found.sort((a, b) => b.slope - a.slope).slice(0, Math.max(40, Math.min(MOST_POINTS, Math.ceil(found.length / 2))));
     return {
-      x: Float64Array.from(kept, (p) => p.x), y: Float64Array.from(kept, (p) => p.y), rays: kept.map((p) => rayOf(scene, home.camera, [p.x * scale + 0.5, p.y * scale + 0.5])), value: Float64Array.from(kept, (p) => level.value[p.y * level.width + p.x]!),
+      x: Float64Array.from(kept, (p) => p.x), y: Float64Array.from(kept, (p) => p.y), rays: kept.map((p) => rayOf(scene, home.camera, [p.x * scale + 0.5, p.y * scale + 0.5])), value: Float64Array.from(kept, (p) => level.data[p.y * level.width + p.x]!),
     };
   }
 
@@ -141,7 +145,7 @@ class Looks {
       const at = closenessOf(normal, this.levels[0]!.rays[0] ?? [0, 0, 1]), size = Math.hypot(...step), most = 0.3 * Math.abs(at);
       const factor = size > most ? most / size : 1;
       normal = [normal[0] + factor * step[0]!, normal[1] + factor * step[1]!, normal[2] + factor * step[2]!];
-      if (size < 1e-7 * Math.abs(at)) break;
+      if (size < 1e-6 * Math.abs(at)) break;
     }
     return { normal, score };
   }
@@ -153,12 +157,12 @@ class Looks {
   }
 
   private equations(normal: Vector3, index: number, a: Float64Array, b: Float64Array): { score: number; spread: number } | null {
-    const { x, rays, value } = this.levels[index]!, scale = 2 ** index, n = x.length;
+    const { x, rays, value } = this.levels[index]!, scale = 2 ** Math.min(index, COARSEST), n = x.length;
     a.fill(0);
     b.fill(0);
     let cost = 0, counted = 0, spreads = 0;
     for (const { camera, way, pictures } of this.others) {
-      const { width, height, value: picture } = pictures[index]!, seen: number[] = [], slopes: number[] = [], which: number[] = [];
+      const { width, height, value: picture } = pictures[Math.min(index, COARSEST)]!, seen: number[] = [], slopes: number[] = [], which: number[] = [];
       for (let i = 0; i < n; i++) {
         const ray = rays[i]!, closeness = closenessOf(normal, ray), here = filmedAt(this.scene, camera, alongRay(way, ray, closeness)), h = 1e-4 * Math.max(1e-9, Math.abs(closeness)), there = filmedAt(this.scene, camera, alongRay(way, ray, closeness + h));
         if (!here || !there) continue;

@@ -26,7 +26,7 @@ export interface Resected {
   readonly holds: number;
   /** Root mean square of what these are off, px. */
   readonly rms: number;
-  /** Covariance of the camera's unknowns for observations of σ = 1 px, CAMERA_UNKNOWNS². */
+  /** Covariance of the camera's unknowns for observations of σ = 1 px, CAMERA_UNKNOWNS²; zero for what is held. */
   readonly covariance: Float64Array;
 }
 
@@ -51,7 +51,7 @@ export function resect(start: CameraState, { points, x, y }: Seen, settings: Res
   if (distances(start) < 4) return null;
   const sorted = far.slice().sort(), middle = sorted[n >> 1]!;
   let camera = start, width = Math.max(settings.sigma, Math.min(60, Number.isFinite(middle) ? middle : 60));
-  const logStart = Math.log(start.focal), cost = (at: CameraState, c2: number) => {
+  const held = [...(turning ? [3, 4, 5] : []), ...(zoom === undefined ? [6] : [])], logStart = Math.log(start.focal), cost = (at: CameraState, c2: number) => {
     distances(at);
     let sum = zoom === undefined ? 0 : ((Math.log(at.focal) - logStart) / zoom) ** 2 * settings.sigma ** 2;
     for (let i = 0; i < n; i++) sum += c2 * Math.log1p(Math.min(1e8, far[i]! ** 2) / c2);
@@ -72,7 +72,6 @@ export function resect(start: CameraState, { points, x, y }: Seen, settings: Res
         }
       }
     }
-    const held = [...(turning ? [3, 4, 5] : []), ...(zoom === undefined ? [6] : [])];
     for (const k of held) {
       for (let r = 0; r < P; r++) normal[Math.max(k, r) * P + Math.min(k, r)] = r === k ? 1 : 0;
       right[k] = 0;
@@ -112,11 +111,14 @@ export function resect(start: CameraState, { points, x, y }: Seen, settings: Res
     sum += far[i]! ** 2;
   }
   build((CAUCHY * settings.sigma) ** 2);
-  return { camera, holds, rms: Math.sqrt(sum / Math.max(1, holds)), covariance: inverseOf(normal) };
+  return { camera, holds, rms: Math.sqrt(sum / Math.max(1, holds)), covariance: inverseOf(normal, held) };
 }
 
-/** NaN where the points leave the camera open. */
-function inverseOf(normal: Float64Array): Float64Array {
+/** NaN where the points leave the camera open; none of what is held. */
+function inverseOf(normal: Float64Array, held: readonly number[]): Float64Array {
   const factor = normal.slice();
-  return factorCholesky(factor, P) ? inverseOfFactor(factor, P) : factor.fill(NaN);
+  if (!factorCholesky(factor, P)) return factor.fill(NaN);
+  const out = inverseOfFactor(factor, P);
+  for (const k of held) out[k * (P + 1)] = 0;
+  return out;
 }

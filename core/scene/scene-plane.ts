@@ -55,3 +55,17 @@ export function cornersOnFrame(scene: Scene, plane: ScenePlane, corners: Quad, o
   const way = between(home.camera, on.camera), out = corners.map((c) => { const ray = rayOf(scene, home.camera, c); return filmedAt(scene, on.camera, alongRay(way, ray, closenessOf(plane.normal, ray))); });
   return out.every((p) => p !== null) ? (out as unknown as Quad) : null;
 }
+
+/** A plane as another frame's camera has it; null where that frame has none, or the plane goes through it. */
+export function planeSeenFrom(scene: Scene, plane: ScenePlane, frame: number): ScenePlane | null {
+  if (frame === plane.frame) return plane;
+  const home = scene.frames.find((f) => f.frame === plane.frame), there = scene.frames.find((f) => f.frame === frame);
+  if (!home || !there) return null;
+  // X = turnᵀ·(X′ − shift), so that n·X = 1 becomes (turn·n)·X′ = 1 + (turn·n)·shift.
+  const { turn: r, shift: t } = between(home.camera, there.camera), { normal: n } = plane, turned = [0, 3, 6].map((k) => r[k]! * n[0] + r[k + 1]! * n[1] + r[k + 2]! * n[2]) as [number, number, number], size = 1 + turned[0] * t[0] + turned[1] * t[1] + turned[2] * t[2];
+  if (!(Math.abs(size) > 1e-9)) return null;
+  // To first order in what is uncertain: n′ = turn·n / size.
+  const slopes = [0, 1, 2].map((i) => [0, 1, 2].map((k) => (r[3 * i + k]! - (turned[i]! * (r[k]! * t[0] + r[3 + k]! * t[1] + r[6 + k]! * t[2])) / size) / size));
+  const covariance = [0, 1, 2].flatMap((i) => [0, 1, 2].map((j) => slopes[i]!.reduce((s, a, k) => s + slopes[j]!.reduce((q, b, m) => q + a * b * (plane.covariance[3 * k + m] ?? 0), 0), 0)));
+  return { frame, normal: [turned[0] / size, turned[1] / size, turned[2] / size], covariance };
+}

@@ -3,7 +3,8 @@ import { cornerSpread } from '../follow/certainty.ts';
 import { applyToPoints, IDENTITY } from '../geometry/homography.ts';
 import { distance, type Quad } from '../geometry/quad.ts';
 import { rotationFromVector } from '../pose/rotation.ts';
-import { cornersOnFrame, type ScenePlane } from './scene-plane.ts';
+import { planeAtDistance, planeThroughDrag, planeTurned } from './move-plane.ts';
+import { cornersOnFrame, planeSeenFrom, type ScenePlane } from './scene-plane.ts';
 import { readScene, writeScene } from './scene-file.ts';
 import { certaintyFromCorners, motionOfPlane } from './scene-track.ts';
 import type { Scene } from './solve-scene.ts';
@@ -19,13 +20,13 @@ const plane: ScenePlane = { frame: 0, normal: [0, 0, 0.2], covariance: [1e-8, 0,
 
 describe('a plane in a solved scene', () => {
   test('its track: nothing moves on its own frame; on others where the camera has it; beyond them it is lost', () => {
-    const track = motionOfPlane(scene, plane, corners, [0, 3]);
-    expect(track[0]).toMatchObject({ homography: IDENTITY, confidence: 1 });
+    const carried = motionOfPlane(scene, plane, corners, [0, 3]);
+    expect(carried[0]).toMatchObject({ homography: IDENTITY, confidence: 1 });
     const there = cornersOnFrame(scene, plane, corners, scene.frames[2]!)!;
-    expect(Math.max(...applyToPoints(track[2]!.homography!, corners).map((p, i) => distance(p, there[i]!)))).toBeLessThan(1e-6);
-    expect(track[3]).toMatchObject({ homography: null, lost: expect.stringContaining('eight') as unknown });
+    expect(Math.max(...applyToPoints(carried[2]!.homography!, corners).map((p, i) => distance(p, there[i]!)))).toBeLessThan(1e-6);
+    expect(carried[3]).toMatchObject({ homography: null, lost: expect.stringContaining('eight') as unknown });
     // Farther from the plane's own frame its depth tells more.
-    const spread = (f: number) => Math.max(...corners.map((c) => cornerSpread(track[f]!.certainty!, track[f]!.homography!, c)));
+    const spread = (f: number) => Math.max(...corners.map((c) => cornerSpread(carried[f]!.certainty!, carried[f]!.homography!, c)));
     expect(spread(2)).toBeGreaterThan(spread(1));
     expect(spread(2)).toBeLessThan(1);
   });
@@ -35,6 +36,25 @@ describe('a plane in a solved scene', () => {
     const certainty = certaintyFromCorners(covariance8, corners, IDENTITY)!;
     // σ = 0.2 px both ways: 95 % lie within 2.447 σ (χ² of two), as cornerSpread has it.
     for (const c of corners) expect(cornerSpread(certainty, IDENTITY, c)).toBeCloseTo(0.2 * Math.sqrt(3.84 + 2.15), 3);
+  });
+  test('seen from another frame it is the same plane', () => {
+    const other = planeSeenFrom(scene, plane, 2)!, there = cornersOnFrame(scene, plane, corners, scene.frames[2]!)!, back = cornersOnFrame(scene, other, there, scene.frames[0]!)!;
+    expect(Math.max(...back.map((p, i) => distance(p, corners[i]!)))).toBeLessThan(1e-6);
+    expect(planeSeenFrom(scene, plane, 9)).toBeNull();
+  });
+  test('a dragged corner goes where it is put, as far as its ray allows, and the others stay near', () => {
+    const farther = planeAtDistance(plane, 1.1), goal = cornersOnFrame(scene, farther, corners, scene.frames[2]!)!, before = cornersOnFrame(scene, plane, corners, scene.frames[2]!)!;
+    const moved = planeThroughDrag(scene, plane, corners, 1, 2, goal[1])!, now = cornersOnFrame(scene, moved, corners, scene.frames[2]!)!;
+    expect(distance(now[1], goal[1])).toBeLessThan(0.05);
+    expect(distance(now[3], before[3])).toBeLessThan(distance(now[1], before[1]));
+    expect(planeThroughDrag(scene, plane, corners, 1, 0, [1, 1])).toBeNull();
+  });
+  test('turned about its middle, the side named goes away', () => {
+    const turned = planeTurned(scene, plane, corners, 10, 0)!, depth = (p: ScenePlane, x: number, y: number) => 1 / (p.normal[0] * x + p.normal[1] * y + p.normal[2]);
+    expect(depth(turned, 0, 0)).toBeCloseTo(5, 6);
+    expect(depth(turned, 0.14, 0)).toBeGreaterThan(depth(turned, -0.14, 0));
+    const lower = planeTurned(scene, plane, corners, 0, 10)!;
+    expect(depth(lower, 0, 0.1)).toBeGreaterThan(depth(lower, 0, -0.1));
   });
   test('a scene comes back from its file', () => {
     const file = writeScene(scene, { width: 1280, height: 720, rate: [25, 1], pixelCentre: 'integer' }, [{ first: 0, xs: [1, 2], ys: [1, 2] }], { plane, corners }), back = readScene(JSON.parse(JSON.stringify(file)) as typeof file);

@@ -11,8 +11,11 @@ import type { Scene, SceneFrame } from './solve-scene.ts';
 
 /** Fewest static points; between this and so many more the confidence grows. */
 const FEWEST = 8, PLENTY = 40;
-/** Systematic errors of cameras, as a share of what one frame's own points leave open: neighbouring frames share their points. */
-const SHARED = 2;
+/**
+ * Systematic errors of cameras, as a share of what one frame's own points leave open: neighbouring frames share their points. Where the
+ * lens zooms, focal length and distance make up for each other over the whole shot, which no frame's own points tell (measured on generated zooms, bench/scene).
+ */
+const SHARED = 2, SHARED_ZOOM = 6;
 
 /**
  * The track of a plane of the scene: where its corners are on every frame, and how sure that is, from what the cameras of both frames and the plane's
@@ -32,7 +35,7 @@ export function motionOfPlane(scene: Scene, plane: ScenePlane, corners: Quad, [f
 
 /** The covariance of the eight coordinates of the corners, as one of a perspective warp's parameters. */
 function certaintyOf(scene: Scene, plane: ScenePlane, corners: Quad, home: SceneFrame, on: SceneFrame, quad: Quad, homography: Homography): Certainty | null {
-  const spread = new Float64Array(64), variance = (SHARED * Math.max(0.05, scene.sigma)) ** 2;
+  const spread = new Float64Array(64), variance = ((scene.zooms ? SHARED_ZOOM : SHARED) * Math.max(0.05, scene.sigma)) ** 2;
   const at = (p: ScenePlane, h: SceneFrame, o: SceneFrame) => cornersOnFrame({ ...scene, frames: [h] }, p, corners, o)?.flat() ?? null, base = quad.flat();
   const slopesOf = (moved: (k: number, by: number) => number[] | null, count: number, step: (k: number) => number) => Array.from({ length: count }, (_, k) => {
     const h = step(k), there = moved(k, h);

@@ -7,6 +7,7 @@ import { firstPairs } from './first-pair.ts';
 import { keyFrames } from './key-frames.ts';
 import type { CameraState } from './scene-camera.ts';
 import { Structure, ZOOM_STEP, type StructureSettings } from './structure.ts';
+import { spreadTracks } from './spread-tracks.ts';
 import { solveTurning } from './turn.ts';
 import { beginWalk, extendWalk, nearest } from './walk.ts';
 
@@ -77,6 +78,8 @@ const NO_WORSE = 1.3, TURN_LEAVES = 0.3;
 const ZOOM_GAINS = 0.9, ZOOMS_BY = 0.03;
 const LEAST_SHARE = 0.35;
 const PAIRS_TRIED = 3;
+/** Tracks that tell how the camera moves. */
+const ENOUGH = 240;
 
 /**
  * The camera's way and focal length, and where the followed features are in space, from their tracks alone.
@@ -88,12 +91,23 @@ export async function solveScene(input: SceneInput): Promise<Scene> {
   if (long.length < FEWEST_POINTS || sharedSomewhere(long, frames) < FEWEST_POINTS) throw new Problem('scene-few-points', { points: String(Math.min(long.length, fewest)), frames: `${frames[0]}–${frames[1]}` });
   const centre = input.centre ?? [width / 2, height / 2], usual = input.focal ?? 1.1 * Math.max(width, height), keys = keyFrames(long, frames, width);
   if (motionOverall(long, frames) < STILL) return stillScene(input, centre, usual, long);
-  const found = await choose(input, long, keys, centre, usual);
+  // Which motion and focal length it is, some tracks tell as well as all; then all come in.
+  const some = spreadTracks(long, ENOUGH, width, height), chosen = await choose(input, some.map((i) => long[i]!), keys, centre, usual), found = chosen && some.length < long.length ? await withAll(input, long, some, keys, chosen) : chosen;
   if (!found) throw new Problem('scene-unsolved', { why: input.focal === undefined ? 'the points followed fit no still scene seen by one camera' : 'the points followed fit no still scene seen with this focal length' });
   return await finish(input, long, found, centre);
 }
 
 interface Candidate { readonly structure: Structure; readonly motion: CameraMotion; readonly zooms: boolean; readonly share: number }
+
+/** The same with all tracks. */
+async function withAll(input: SceneInput, tracks: readonly FeatureTrack[], some: readonly number[], keys: readonly number[], { structure: from, motion, zooms }: Candidate): Promise<Candidate> {
+  const structure = from.over(tracks, (track) => some[track]!);
+  await input.breathe?.();
+  structure.findPoints();
+  structure.adjust(10);
+  settle(structure, keys);
+  return { structure, motion, zooms, share: shareOf(structure, tracks, keys) };
+}
 
 async function choose(input: SceneInput, tracks: readonly FeatureTrack[], keys: readonly number[], centre: Point, usual: number): Promise<Candidate | null> {
   const { width, focal, lens } = input, small = (TURN_LEAVES * width) / 1920, known = lens && 'k1' in lens ? lens : null, terms = lens && 'terms' in lens ? lens.terms : 0;
@@ -151,12 +165,7 @@ function settle(structure: Structure, keys: readonly number[]): void {
 
 /** The same scene with a focal length for each frame. */
 function asZoom(from: Structure, keys: readonly number[], settings: StructureSettings): Structure {
-  const structure = new Structure(from.tracks, settings);
-  for (const [frame, camera] of from.cameras) structure.cameras.set(frame, camera);
-  for (const [track, point] of from.points) structure.points.set(track, point);
-  structure.k1 = from.k1;
-  structure.k2 = from.k2;
-  structure.sigma = from.sigma;
+  const structure = from.over(from.tracks, (track) => track, settings);
   structure.adjust(30);
   settle(structure, keys);
   return structure;

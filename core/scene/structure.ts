@@ -44,6 +44,17 @@ export class Structure {
     this.k2 = settings.k2 ?? 0;
   }
 
+  /** The same cameras and places over other tracks. `index`: which of them a track of these is. */
+  over(tracks: readonly FeatureTrack[], index: (track: number) => number, settings = this.settings): Structure {
+    const out = new Structure(tracks, settings);
+    for (const [frame, camera] of this.cameras) out.cameras.set(frame, camera);
+    for (const [track, point] of this.points) out.points.set(index(track), point);
+    out.k1 = this.k1;
+    out.k2 = this.k2;
+    out.sigma = this.sigma;
+    return out;
+  }
+
   /** Where a feature is seen without the lens, in focal lengths from the middle. */
   ray(track: number, frame: number, camera: CameraState): Ray | null {
     const at = placeAt(this.tracks[track]!, frame);

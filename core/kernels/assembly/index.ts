@@ -7,5 +7,6 @@ export { residuals } from './residuals';
 export { accumulate, ACCUMULATE_ROOM } from './normal-equations';
 export { correlate } from './correlate';
 export { sampleCubic, patchEquations, correlateBox, PATCH_ROOM } from './patch';
+export { takeWindow, shiftWindow, fitWindow, WINDOW_ROOM } from './window';
 /** The first byte that the module itself does not use. */
 export const heapBase: i32 = <i32>__heap_base;
