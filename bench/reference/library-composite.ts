@@ -1,7 +1,7 @@
 import { lookNow } from '../../core/composite/look.ts';
 import { shutterTimes, quadAt } from '../../core/composite/shutter-path.ts';
 import type { PinnedSurface } from '../../core/composite/pinned-surface.ts';
-import { frontScene } from '../../core/composite/compose-frame.ts';
+import { frontScene } from '../../core/composite/front-scene.ts';
 import { spillWork } from '../../core/composite/spill-work.ts';
 import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
 import { grownOutline } from '../../core/geometry/grow-outline.ts';

@@ -1,3 +1,4 @@
+import type { CleanFix } from '../clean/clean-fix.ts';
 import { placeFault } from '../content/place.ts';
 import { keyThatDoesNotFit } from '../follow/outline.ts';
 import { foldedPatch } from '../geometry/patch-mesh.ts';
@@ -20,6 +21,7 @@ export function checkLook(look: Look, where: string): void {
   if (time?.speed !== undefined) checkKeys(time.speed, 'time/speed', fail);
   if (look.depth !== undefined) checkKeys(look.depth, 'depth', fail);
   checkBlend(look, fail);
+  if (look.clean && look.clean.fixes !== 'find') look.clean.fixes.forEach((fix, i) => checkFix(fix, `clean/fixes/${i}`, fail));
   if (mesh) checkMesh(mesh, fail);
   if (Array.isArray(keys)) {
     keys.forEach((key, i) => {
@@ -69,6 +71,12 @@ function checkShape(shape: FrontShape, field: string, fail: Fail): void {
   if (shape.softness && shape.softness.length !== shape.points.length) fail(`${field}/softness`, `tells ${shape.softness.length} widths for ${shape.points.length} points`);
   if (shape.keys) inOrder(shape.keys, `${field}/keys`, fail);
   if (shape.opacity !== undefined) checkKeys(shape.opacity, `${field}/opacity`, fail);
+}
+
+function checkFix({ outline, method, from, frames }: CleanFix, where: string, fail: Fail): void {
+  if (outline.length < 3) fail(`${where}/outline`, `has ${outline.length} points; it needs three or more`);
+  if (method === 'patch' && !from) fail(`${where}/from`, 'is missing: a patch is taken from another place of the surface');
+  if (frames && frames[0] > frames[1]) fail(`${where}/frames`, `are ${frames.join('-')}; the first must not come after the last`);
 }
 
 function checkMesh(mesh: NonNullable<Look['mesh']>, fail: Fail): void {

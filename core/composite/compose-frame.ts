@@ -1,4 +1,4 @@
-import { numberAt } from '../content/keyed.ts';
+import { cleanPlate } from '../clean/clean-plate.ts';
 import { blendLayer } from '../blend/blend-layer.ts';
 import { drawnReflection } from '../blend/drawn-reflection.ts';
 import { layGrain } from '../blend/lay-grain.ts';
@@ -9,20 +9,18 @@ import { spreadLight } from '../blend/spread-light.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import { DISPLAY_COLOUR, type PlateColour } from '../image/plate-colour.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
-import type { Point } from '../geometry/homography.ts';
 import { bounds } from '../geometry/quad.ts';
 import { KEY_DEFAULTS } from '../matte/colour-key.ts';
-import { cleanDifference } from '../matte/clean-difference.ts';
 import type { FrontMatte, FrontScene } from '../matte/front-of-frame.ts';
 import { shapeOutline } from '../matte/front-shapes.ts';
 import { boxWithin, lightOfRegion, type LightRegion } from '../matte/light-region.ts';
 import type { CastLight, Grain } from '../schemas/types.ts';
 import { blendOver, blendOverLight } from './blend-over.ts';
+import { frontScene, hasFront } from './front-scene.ts';
 import { lookNow, type LookNow } from './look.ts';
 import { layBehindFront } from './lay-behind-front.ts';
-import { outlineOf, type PictureSize, type PinnedSurface } from './pinned-surface.ts';
+import type { PictureSize, PinnedSurface } from './pinned-surface.ts';
 import { renderInsert, type Quality } from './render-insert.ts';
-import { quadAt } from './shutter-path.ts';
 import { keptFront, keptReflection, keptSpill, revealPlate } from './kept-of-plate.ts';
 import type { Laying } from './laying.ts';
 import type { InsertLayer } from './pin-layer.ts';
@@ -34,13 +32,14 @@ export interface Composed {
 }
 
 /** The finished frame: the plate with the insert over it, in the plate's own codes. The plate itself is not changed. */
-export function composeFrame(plate: CodedPicture, surface: PinnedSurface, quality: Quality, colour: PlateColour = DISPLAY_COLOUR): CodedPicture {
+export function composeFrame(filmed: CodedPicture, surface: PinnedSurface, quality: Quality, colour: PlateColour = DISPLAY_COLOUR): CodedPicture {
+  const plate = cleanPlate(filmed, surface, quality, colour);
   return composeOnto({ plate, out: { ...plate, data: plate.data.slice() }, surface, quality, colour, fresh: true }, null);
 }
 
 /** As composeFrame, with how much content each pixel of the plate shows. */
-export function composeWithMatte(plate: CodedPicture, surface: PinnedSurface, quality: Quality, colour: PlateColour = DISPLAY_COLOUR): Composed {
-  const matte = new Float32Array(plate.width * plate.height);
+export function composeWithMatte(filmed: CodedPicture, surface: PinnedSurface, quality: Quality, colour: PlateColour = DISPLAY_COLOUR): Composed {
+  const plate = cleanPlate(filmed, surface, quality, colour), matte = new Float32Array(plate.width * plate.height);
   return { picture: composeOnto({ plate, out: { ...plate, data: plate.data.slice() }, surface, quality, colour, fresh: true }, matte), matte };
 }
 
@@ -56,11 +55,6 @@ export function composeOnto(laying: Laying, matte: Float32Array | null): CodedPi
   }
   if (matte && shown && shown !== matte) for (let i = 0; i < shown.length; i++) if (shown[i]! > 0) matte[i] = shown[i]! + matte[i]! * (1 - shown[i]!);
   return out;
-}
-
-function hasFront(surface: PinnedSurface): boolean {
-  const { front } = surface.look;
-  return front.keys.length > 0 || front.shapes.length > 0 || surface.differs !== undefined || (front.difference !== null && surface.clean !== undefined) || front.spill !== null;
 }
 
 /** Where nothing stands in front. Returns the insert that was laid. */
@@ -122,27 +116,6 @@ function castBox(cast: CastLight, scene: FrontScene, size: PictureSize): PixelBo
   });
   const none = { left: 0, top: 0, right: 0, bottom: 0 };
   return points.length === 0 ? none : boxWithin(bounds(points.map(({ p }) => p)), Math.max(...points.map(({ out }) => out)) + 2, size) ?? none;
-}
-
-/** Where and when the front of a surface is looked for. */
-export function frontScene(surface: PinnedSurface, quality: Quality): FrontScene {
-  const { motion, frame } = surface, { motionBlur } = lookNow(surface.look, frame), outline = outlineOf(surface, motion.now);
-  return {
-    outline, smeared: smearedOutlines(surface, motionBlur), motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter: motionBlur.shutter, phase: motionBlur.phase, mostMoments: quality === 'quick' ? 8 : 24, differs: surface.differs ?? differsFromClean(surface),
-  };
-}
-
-/** What differs from the surface told clean, where the look asks for that. */
-function differsFromClean({ look, clean, motion, frame }: PinnedSurface): FrontScene['differs'] {
-  const settings = look.front.difference, { motionBlur } = lookNow(look, frame);
-  return settings && clean ? (region) => cleanDifference(region, clean, { motion, motionBlur, light: 2 ** numberAt(look.exposure, frame) }, settings) : undefined;
-}
-
-/** The outline at the shutter's ends and middle. Where no smear is asked for the plate may be smeared all the same: half of the time between frames is taken. */
-function smearedOutlines(surface: PinnedSurface, motionBlur: LookNow['motionBlur']): (readonly Point[])[] {
-  const { motion } = surface, open = (motionBlur.shutter || 180) / 360, middle = motionBlur.phase / 360;
-  const still = !motion.before && !motion.after;
-  return still ? [outlineOf(surface, motion.now)] : [-0.5, 0, 0.5].map((part) => outlineOf(surface, quadAt(motion, middle + part * open)));
 }
 
 function addLayerMatte({ layer, box }: InsertLayer, opacity: number, matte: Float32Array, width: number, height: number): void {

@@ -1,3 +1,4 @@
+import { cleanPlate } from '../clean/clean-plate.ts';
 import type { Point } from '../geometry/homography.ts';
 import { grownOutline } from '../geometry/grow-outline.ts';
 import type { CodedPicture } from '../image/picture.ts';
@@ -18,8 +19,8 @@ export interface StackedSurface {
  * Finishes several surfaces of one plate, the farthest first. What a nearer one covers, its device's border counted, is not drawn of those behind
  * it. Each takes what stands before it from the plate itself. With `matte`, how much of each pixel shows content of any.
  */
-export function composeSurfaces(plate: CodedPicture, surfaces: readonly StackedSurface[], quality: Quality, colour: PlateColour = DISPLAY_COLOUR, matte = false): Composed {
-  const picture: CodedPicture = { ...plate, data: plate.data.slice() }, shown = matte ? new Float32Array(plate.width * plate.height) : null;
+export function composeSurfaces(filmed: CodedPicture, surfaces: readonly StackedSurface[], quality: Quality, colour: PlateColour = DISPLAY_COLOUR, matte = false): Composed {
+  const plate = surfaces.reduce((picture, { surface }) => cleanPlate(picture, surface, quality, colour), filmed), picture: CodedPicture = { ...plate, data: plate.data.slice() }, shown = matte ? new Float32Array(plate.width * plate.height) : null;
   surfaces.forEach(({ surface }, i) => {
     const covers = surfaces.slice(i + 1).map((nearer) => coverShape(nearer, surface.frame));
     composeOnto({ plate, out: picture, surface: covers.length > 0 ? withShapes(surface, covers) : surface, quality, colour, fresh: i === 0 }, shown);

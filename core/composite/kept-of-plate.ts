@@ -28,14 +28,14 @@ interface Revealed {
 
 /** As takeOldScreenOff, kept: it does not depend on the content either. `region` is changed. */
 export function revealPlate({ plate, surface, quality, colour, fresh }: Laying, region: LightRegion, front: FrontMatte | null): Revealed['mirrored'] {
-  const { look, motion, frame, clean } = surface, { mesh, motionBlur, soften, disc, radius, exposure } = look, dark = look.reflections?.from === 'dark';
+  const { look, motion, frame, clean, lens } = surface, { mesh, motionBlur, soften, disc, radius, exposure } = look, dark = look.reflections?.from === 'dark';
   const make = (): Revealed => {
     const old = oldScreen(surface, plate, quality);
     return { mirrored: old && takeOldScreenOff(region, old, dark, front?.front), planes: region.planes.map((plane) => plane.slice()) as unknown as LightRegion['planes'] };
   };
   // Over what lies behind, or where the front is another on every call, nothing is kept.
   if (!fresh || surface.differs) return make().mirrored;
-  const key = [region.box, colour, quality, motion, frame, surface.ratio, mesh, motionBlur, soften, disc, radius, exposure, dark, look.reflections?.black, clean ? numberOf(clean) : null, front ? numberOf(front) : null];
+  const key = [region.box, colour, quality, motion, frame, surface.ratio, mesh, lens, motionBlur, soften, disc, radius, exposure, dark, look.reflections?.black, clean ? numberOf(clean) : null, front ? numberOf(front) : null];
   const { planes, mirrored } = revealed.get(plate, JSON.stringify(key), make);
   planes.forEach((plane, c) => region.planes[c]!.set(plane));
   return mirrored;

@@ -1,3 +1,4 @@
+import type { CleanFix } from '../clean/clean-fix.ts';
 import { bowed, flatMesh, type PatchMesh } from '../geometry/patch-mesh.ts';
 import type { Point } from '../geometry/homography.ts';
 import type { Fit, Place } from '../content/place.ts';
@@ -39,6 +40,8 @@ export interface ResolvedLook {
   readonly texture: ScreenTexture | null;
   readonly cast: CastLight | null;
   readonly front: FrontSettings;
+  /** What is painted out of the plate before anything else; null where nothing is. */
+  readonly clean: SurfaceCleaning | null;
 }
 
 export interface KeyedLevels {
@@ -93,19 +96,24 @@ export const NEUTRAL_LEVELS: LevelsNow = { black: 0, white: 1, gamma: 1, saturat
 
 export const NEUTRAL_LOOK: ResolvedLook = {
   fit: 'stretch', place: {}, time: {}, mesh: null, depth: 0, levels: NEUTRAL_LEVELS, exposure: 0, gain: 1, soften: 0, disc: 0, feather: [0, 0, 0, 0], crop: [0, 0, 0, 0], radius: 0, opacity: 1,
-  blend: 'over', blendIn: 'light', motionBlur: { shutter: 0, phase: 0 }, oldScreen: 'keep', grain: null, reflections: null, texture: null, cast: null, front: NO_FRONT,
+  blend: 'over', blendIn: 'light', motionBlur: { shutter: 0, phase: 0 }, oldScreen: 'keep', grain: null, reflections: null, texture: null, cast: null, clean: null, front: NO_FRONT,
 };
 
 /** What `measure` in a look stands for: proposals for one plate. */
+/** Fixes of what is painted out, and whether the plate's own grain lies over them. */
+export interface SurfaceCleaning { readonly fixes: readonly CleanFix[]; readonly grain?: boolean | undefined }
+
 export interface MeasuredFront {
   readonly keys: readonly ColourKey[];
   readonly markers: ScreenMarkers;
   readonly spill: SpillSettings | null;
+  /** Marks that were found, where a look asks for them. */
+  readonly fixes?: readonly CleanFix[] | undefined;
 }
 
 /** Whether values of a look have to be measured on the plate before it can be resolved. */
-export function needsMeasuring({ keys, spill }: Look): boolean {
-  return keys === 'measure' || spill === 'measure';
+export function needsMeasuring({ keys, spill, clean }: Look): boolean {
+  return keys === 'measure' || spill === 'measure' || clean?.fixes === 'find';
 }
 
 /** Fills in what a look leaves out. `measured` must be given where values are to be measured. */
@@ -134,6 +142,7 @@ export function resolveLook(look: Look, measured?: MeasuredFront): ResolvedLook 
     reflections: look.reflections?.off ? null : look.reflections ?? null,
     texture: look.texture ?? null,
     cast: look.cast?.off ? null : look.cast ?? null,
+    clean: look.clean ? { ...look.clean, fixes: look.clean.fixes === 'find' ? measured!.fixes ?? [] : look.clean.fixes } : null,
     front: {
       keys: (look.keys === 'measure' ? measured!.keys : look.keys ?? []).filter((key) => !key.off),
       markers: look.markers ?? measured?.markers ?? [],

@@ -4,6 +4,8 @@ import { InverseMesh } from '../geometry/inverse-mesh.ts';
 import { meshAt, type PatchMesh } from '../geometry/patch-mesh.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { applyToPoint, type Point } from '../geometry/homography.ts';
+import type { Lens } from '../lens/lens.ts';
+import { lensOutline, LensSurface, straightMap } from '../lens/lens-surface.ts';
 import { distance, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
 import type { CleanSurface } from '../blend/clean-surface.ts';
 import type { LightRegion } from '../matte/light-region.ts';
@@ -36,6 +38,8 @@ export interface PinnedSurface {
   readonly perSecond?: number | undefined;
   /** Focal length of the plate's camera, px; usual for the picture's size when absent. */
   readonly focal?: number | undefined;
+  /** The plate's lens: what is laid on the surface is bent as it bends. */
+  readonly lens?: Lens | undefined;
 }
 
 export interface PinnedContent {
@@ -64,7 +68,7 @@ const heightOf = (quad: Quad) => (distance(quad[0], quad[3]) + distance(quad[1],
 
 /** How a surface's content lies over the picture at the moments of the shutter; `outset` moves its outline outward, px. */
 export function laidContents(surface: PinnedSurface, size: PictureSize, steps: ShutterSteps, outset = 0): LaidContent[] {
-  const { contents, motion, ratio, look, frame } = surface, now = lookNow(look, frame), times = shutterTimes(motion, now.motionBlur, steps), { feather, crop } = now;
+  const { contents, motion, ratio, look, frame, lens } = surface, now = lookNow(look, frame), times = shutterTimes(motion, now.motionBlur, steps), { feather, crop } = now;
   // With a key the plate itself ends the surface: its corners are as round there as they are.
   const radius = outset > 0 ? 0 : now.radius / heightOf(surface.reference ?? motion.now);
   const mesh = meshAtFrame(look.mesh, frame), bent = mesh && inverseOf(look, mesh);
@@ -74,9 +78,9 @@ export function laidContents(surface: PinnedSurface, size: PictureSize, steps: S
     const laid = times.flatMap((time): SurfaceLaid[] => {
       const quad = quadAt(motion, time), at = depth === 0 ? quad : quadAtDepth(quad, depth, ratio, size, surface.focal);
       // Behind the surface it is seen through the surface's outline, before it whole.
-      return at ? [{ quad: at, placement, feather, crop, radius, ratio, mesh: bent, outset, ...(depth > 0 ? { window: quad } : {}) }] : [];
+      return at && (!lens || straightMap(lens, at)) ? [{ quad: at, placement, feather, crop, radius, ratio, mesh: lens ? new LensSurface(lens, at, bent) : bent, outset, ...(depth > 0 ? { window: quad } : {}) }] : [];
     });
-    return [{ content: pyramid, laid, reach: ({ quad, window }: SurfaceLaid) => (mesh ? bentOutline(quad, mesh) : window ?? quad), sides: visibleSides(placement, pyramid) }];
+    return [{ content: pyramid, laid, reach: ({ quad, window }: SurfaceLaid) => (lens ? lensOutline(lens, quad, mesh) : mesh ? bentOutline(quad, mesh) : window ?? quad), sides: visibleSides(placement, pyramid) }];
   });
 }
 
@@ -99,7 +103,7 @@ export function bentOutline(quad: Quad, mesh: PatchMesh): Point[] {
 }
 
 /** The surface's outline on the frame as a polygon: its corners, or those and more of its mesh. */
-export function outlineOf({ look, frame }: PinnedSurface, quad: Quad): readonly Point[] {
+export function outlineOf({ look, frame, lens }: PinnedSurface, quad: Quad): readonly Point[] {
   const mesh = meshAtFrame(look.mesh, frame);
-  return mesh ? bentOutline(quad, mesh) : quad;
+  return lens ? lensOutline(lens, quad, mesh) : mesh ? bentOutline(quad, mesh) : quad;
 }

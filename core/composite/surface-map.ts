@@ -2,7 +2,7 @@ import { roundCorners, type RoundRow } from '../blend/round-corners.ts';
 import { applyToPoint, compose, invert, type Homography } from '../geometry/homography.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { signedArea, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
-import type { InverseMesh } from '../geometry/inverse-mesh.ts';
+import type { BentSurface } from '../geometry/inverse-mesh.ts';
 import type { FlatMap, RowPlaces } from '../kernels/composite-kernels.ts';
 
 export function rowPlaces(width: number): RowPlaces {
@@ -22,8 +22,8 @@ export interface SurfaceLaid {
   readonly radius?: number | undefined;
   /** Width over height of the surface, where its corners are round. */
   readonly ratio?: number | undefined;
-  /** Bends the surface; flat when null. */
-  readonly mesh: InverseMesh | null;
+  /** Bends the surface, by its own shape or by the lens; flat when null. */
+  readonly mesh: BentSurface | null;
   /** The outline through which the content is seen, where that is not the quad it is laid on: it lies behind the surface. */
   readonly window?: Quad | undefined;
   /** Pixels by which the outline lies further out; what is seen there repeats the content's outermost pixels. */
@@ -102,7 +102,7 @@ export function fillFlatRow({ toContent, sides }: FlatMap, row: number, from: nu
 }
 
 /** Through the mesh: picture to the flat surface, from there to the bent one's own coordinates, to the content. */
-function bentRows(toUnit: Homography, { placement: p, feather, outset = 0, crop = [] }: SurfaceLaid, mesh: InverseMesh): FillRow {
+function bentRows(toUnit: Homography, { placement: p, feather, outset = 0, crop = [] }: SurfaceLaid, mesh: BentSurface): FillRow {
   const [h0, h1, h2, h3, h4, h5, h6, h7, h8] = toUnit as [number, number, number, number, number, number, number, number, number];
   const looked = new Float64Array(6), sides = [feather[3] ?? 0, feather[1] ?? 0, feather[0] ?? 0, feather[2] ?? 0];
   return (row, from, to, dx, dy, { u, v, su, sv, covered, plain }) => {

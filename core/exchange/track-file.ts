@@ -4,6 +4,8 @@ import { cornerBound, type Certainty } from '../follow/certainty.ts';
 import type { FrameFit } from '../follow/frame-fit.ts';
 import type { CornerBounds, FourSides, NineNumbers, QuadCorners, TrackFile, TrackFrame, TrackSeat } from '../schemas/types.ts';
 import { carriedCorners, SeatedCorners, type Seating } from '../seat/seated-corners.ts';
+import type { Lens } from '../lens/lens.ts';
+import { lensToFile } from './lens-file.ts';
 import { homographyToFile, pointFromFile, pointToFile, type PixelCentre } from './pixel-convention.ts';
 
 /** What a followed frame comes to in our coordinates; null where it was lost. */
@@ -26,6 +28,8 @@ export interface TrackFacts {
   /** Reference corners in our coordinates. */
   readonly corners: Quad;
   readonly firstFrameNumber?: number;
+  /** The plate's lens, where it was taken out for following; all else is told of the plate as filmed. */
+  readonly lens?: Lens | undefined;
   /** Where the corners are on each frame; the reference's carried along unless given. */
   readonly seating?: Seating;
 }
@@ -35,6 +39,7 @@ export function writeTrack(facts: TrackFacts, frames: readonly (TrackedFrame | F
   return {
     format: 'yarlop-track/1', pixelCentre: facts.pixelCentre, width: facts.width, height: facts.height,
     rate: [facts.rate[0], facts.rate[1]], referenceFrame: facts.referenceFrame,
+    ...(facts.lens ? { lens: lensToFile(facts.lens, facts.pixelCentre) } : {}),
     ...(facts.firstFrameNumber ? { firstFrameNumber: facts.firstFrameNumber } : {}),
     ...(facts.seating ? { seat: seatToFile(facts.seating, facts.pixelCentre) } : {}),
     frames: writeFrames(facts, [...frames].sort((a, b) => a.frame - b.frame)),

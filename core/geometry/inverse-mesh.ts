@@ -3,8 +3,13 @@ import { meshAt, type PatchMesh } from './patch-mesh.ts';
 /** Cells of the grid that the inverse is kept on, for each patch, and its margin around the mesh in cells. */
 const CELLS = 24, LEAST_CELLS = 96, MOST_CELLS = 240, MARGIN = 3;
 
+/** What leads from the flat surface (u, v) to a bent one's own places: [s, t, ∂s/∂u, ∂s/∂v, ∂t/∂u, ∂t/∂v]; false where nothing of it is. */
+export interface BentSurface {
+  look(u: number, v: number, out: Float64Array): boolean;
+}
+
 /** The way back: from the flat surface to (s, t) of the bent one, kept on a fine grid and found again by Newton's steps. */
-export class InverseMesh {
+export class InverseMesh implements BentSurface {
   private readonly left: number;
   private readonly top: number;
   private readonly stepX: number;

@@ -25,6 +25,12 @@ export function bend(lens: Lens, [px, py]: Point): [number, number] {
   return [lens.centre[0] + d * x, lens.centre[1] + d * y];
 }
 
+/** How `bend` changes at a straight place: [∂x/∂x, ∂x/∂y, ∂y/∂x, ∂y/∂y]. */
+export function bendSlopes({ k1, k2, k3, centre, focal }: Lens, [px, py]: Point): [number, number, number, number] {
+  const x = (px - centre[0]) / focal, y = (py - centre[1]) / focal, r2 = x * x + y * y, d = 1 + r2 * (k1 + r2 * (k2 + r2 * k3)), slope = 2 * (k1 + r2 * (2 * k2 + 3 * r2 * k3));
+  return [d + slope * x * x, slope * x * y, slope * x * y, d + slope * y * y];
+}
+
 /**
  * Where a point that is filmed at `p` would be seen without the lens; infinite where the lens films nothing there (beyond the circle at which a
  * strong barrel folds back). By Newton's method on the radius.

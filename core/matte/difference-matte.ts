@@ -1,9 +1,8 @@
-import { applyToPoint, invert } from '../geometry/homography.ts';
-import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
-import { bounds, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
+import { bounds, type Quad } from '../geometry/quad.ts';
 import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
 import { median, quantile } from '../image/statistics.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
+import { placesOnSurface, surfaceFromPlace } from '../lens/lens-surface.ts';
 import type { DifferenceMatte } from '../schemas/types.ts';
 import { grownMatte } from './grow-matte.ts';
 import { boxWithin, lightOfRegion, type LightRegion } from './light-region.ts';
@@ -50,16 +49,16 @@ export function differenceOf(frames: readonly FrontFrame[], ratio: number, colou
   // A place that was covered on half of the frames would excuse anything there: no more than is usual over the surface.
   const usual = 2 * quantile(spread, 0.5);
   for (let i = 0; i < n; i++) spread[i] = Math.min(spread[i]!, usual);
-  return { across: ACROSS, down, clean, spread, on: (quad, settings) => (region) => differing(region, quad, settings, { across: ACROSS, down, clean, spread }) };
+  return { across: ACROSS, down, clean, spread, on: (quad, settings) => (region) => differing(region, surfaceFromPlace(quad, frames[0]?.lens), settings, { across: ACROSS, down, clean, spread }) };
 }
 
-function flattenedRoots({ picture, quad }: FrontFrame, across: number, down: number, colour: PlateColour): Float32Array[] {
-  const out = [0, 1, 2].map(() => new Float32Array(across * down).fill(-1)), box = boxWithin(bounds(quad), 2, picture), h = homographyBetweenQuads(UNIT_SQUARE, quad);
-  if (!box || !h) return out;
+function flattenedRoots({ picture, quad, lens }: FrontFrame, across: number, down: number, colour: PlateColour): Float32Array[] {
+  const out = [0, 1, 2].map(() => new Float32Array(across * down).fill(-1)), box = boxWithin(bounds(quad), 2, picture), place = placesOnSurface(quad, lens);
+  if (!box || !place) return out;
   const { planes, width, height } = lightOfRegion(picture, box, colour);
   for (let row = 0; row < down; row++) {
     for (let col = 0; col < across; col++) {
-      const [x, y] = applyToPoint(h, [(col + 0.5) / across, (row + 0.5) / down]), px = x - 0.5 - box.left, py = y - 0.5 - box.top, ix = Math.floor(px), iy = Math.floor(py);
+      const [x, y] = place((col + 0.5) / across, (row + 0.5) / down), px = x - 0.5 - box.left, py = y - 0.5 - box.top, ix = Math.floor(px), iy = Math.floor(py);
       if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
       const fx = px - ix, fy = py - iy, a = iy * width + ix;
       for (let c = 0; c < 3; c++) {
@@ -71,13 +70,13 @@ function flattenedRoots({ picture, quad }: FrontFrame, across: number, down: num
   return out;
 }
 
-function differing(region: LightRegion, quad: Quad, { floor = DIFFERENCE_DEFAULTS.floor, ceiling = DIFFERENCE_DEFAULTS.ceiling, grow = 0, blur = 0 }: DifferenceMatte, { across, down, clean, spread }: Omit<Difference, 'on'>): Float32Array {
-  const { box, width, height, planes } = region, out = new Float32Array(width * height), toUnit = homographyBetweenQuads(UNIT_SQUARE, quad), back = toUnit && invert(toUnit);
-  if (!back) return out;
+function differing(region: LightRegion, toSurface: ReturnType<typeof surfaceFromPlace>, { floor = DIFFERENCE_DEFAULTS.floor, ceiling = DIFFERENCE_DEFAULTS.ceiling, grow = 0, blur = 0 }: DifferenceMatte, { across, down, clean, spread }: Omit<Difference, 'on'>): Float32Array {
+  const { box, width, height, planes } = region, out = new Float32Array(width * height);
+  if (!toSurface) return out;
   const calm = planes.map((plane) => convolveSeparable(plane, width, height, 1, gaussianKernel(CALM), 'repeat')), reach = Math.max(1e-3, ceiling - floor);
   for (let row = 0, at = 0; row < height; row++) {
     for (let col = 0; col < width; col++, at++) {
-      const [u, v] = applyToPoint(back, [box.left + col + 0.5, box.top + row + 0.5]), px = u * across - 0.5, py = v * down - 0.5;
+      const [u, v] = toSurface([box.left + col + 0.5, box.top + row + 0.5]), px = u * across - 0.5, py = v * down - 0.5;
       // Beyond the surface nothing of it can differ.
       if (!(u >= 0 && v >= 0 && u <= 1 && v <= 1)) continue;
       const x = Math.min(across - 1.001, Math.max(0, px)), y = Math.min(down - 1.001, Math.max(0, py)), ix = x | 0, iy = y | 0, fx = x - ix, fy = y - iy, a = iy * across + ix;

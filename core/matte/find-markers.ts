@@ -1,7 +1,7 @@
-import { applyToPoint } from '../geometry/homography.ts';
-import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
-import { UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
+import type { Quad } from '../geometry/quad.ts';
 import { median } from '../image/statistics.ts';
+import type { Lens } from '../lens/lens.ts';
+import { placesOnSurface } from '../lens/lens-surface.ts';
 import type { ScreenMarkers } from '../schemas/types.ts';
 import type { LightRegion } from './light-region.ts';
 
@@ -10,6 +10,7 @@ export interface MatteSample {
   readonly region: Pick<LightRegion, 'box' | 'width' | 'height'>;
   readonly matte: Float32Array;
   readonly quad: Quad;
+  readonly lens?: Lens | undefined;
 }
 
 /** Squares of the flattened surface across; down as many as its proportions give. */
@@ -37,12 +38,12 @@ export function findMarkers(samples: readonly MatteSample[], ratio: number): Scr
 }
 
 /** The matte over the surface's squares; −1 where it is not seen. */
-function flattened({ region: { box, width, height }, matte, quad }: MatteSample, across: number, down: number): Float32Array {
-  const h = homographyBetweenQuads(UNIT_SQUARE, quad), out = new Float32Array(across * down).fill(-1);
-  if (!h) return out;
+function flattened({ region: { box, width, height }, matte, quad, lens }: MatteSample, across: number, down: number): Float32Array {
+  const place = placesOnSurface(quad, lens), out = new Float32Array(across * down).fill(-1);
+  if (!place) return out;
   for (let row = 0; row < down; row++) {
     for (let col = 0; col < across; col++) {
-      const [x, y] = applyToPoint(h, [(col + 0.5) / across, (row + 0.5) / down]), px = Math.round(x - 0.5) - box.left, py = Math.round(y - 0.5) - box.top;
+      const [x, y] = place((col + 0.5) / across, (row + 0.5) / down), px = Math.round(x - 0.5) - box.left, py = Math.round(y - 0.5) - box.top;
       if (px >= 0 && py >= 0 && px < width && py < height) out[row * across + col] = matte[py * width + px]!;
     }
   }

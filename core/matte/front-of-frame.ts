@@ -12,6 +12,7 @@ import { compositeKernels } from '../kernels/composite-kernels.ts';
 import { borderByLuma } from './border-by-luma.ts';
 import { calmExcess } from './calm-excess.ts';
 import { channelsOf, excess, excessPlane, KEY_DEFAULTS, keyMatte, type KeyChannels } from './colour-key.ts';
+import type { Lens } from '../lens/lens.ts';
 import { coverageOf } from './coverage.ts';
 import { applyShape, takeShape, type ShapeSetting } from './front-shapes.ts';
 import { grownMatte } from './grow-matte.ts';
@@ -45,6 +46,8 @@ export interface FrontScene extends ShapeSetting {
   readonly smeared: readonly (readonly Point[])[];
   /** What differs from the clean surface, where that is used: 0…1 for each pixel of the box given. */
   readonly differs?: ((region: LightRegion) => Float32Array) | undefined;
+  /** The plate's lens. */
+  readonly lens?: Lens | undefined;
 }
 
 /** The screen's own border is not clear: so far inside, px, nothing of it is seen. */
@@ -54,7 +57,7 @@ const BORDER = 3;
 export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings: FrontSettings, scene: FrontScene): FrontMatte | null {
   const reach = Math.max(0, ...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)), box = boxWithin(bounds(scene.smeared.flat()), reach + 3, plate);
   if (!box) return null;
-  const region = lightOfRegion(plate, box, colour), inside = innerPixels(scene.outline, box), marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box, scene) : null;
+  const region = lightOfRegion(plate, box, colour), inside = innerPixels(scene.outline, box), marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box, scene, scene.lens) : null;
   if (marked) for (let i = 0; i < inside.length; i++) if (marked[i]! > 0) inside[i] = 0;
   const keyed = settings.keys.map((key) => keyed1(region, inside, marked, key, scene));
   const size = region.width * region.height, front = keyed.length > 0 ? keyed[0]!.matte : new Float32Array(size);

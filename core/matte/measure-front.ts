@@ -7,6 +7,7 @@ import { excessPlane, keyMatte } from './colour-key.ts';
 import { deviceFrame } from './device-frame.ts';
 import { findMarkers } from './find-markers.ts';
 import { innerPixels } from './front-of-frame.ts';
+import type { Lens } from '../lens/lens.ts';
 import { boxWithin, lightOfRegion } from './light-region.ts';
 import { proposeKey, proposeLimits, type KeySample } from './propose-key.ts';
 import { proposeAllowance } from './propose-spill.ts';
@@ -17,6 +18,8 @@ import { screenField } from './screen-field.ts';
 export interface FrontFrame {
   readonly picture: CodedPicture;
   readonly quad: Quad;
+  /** The plate's lens. */
+  readonly lens?: Lens | undefined;
 }
 
 /**
@@ -25,15 +28,15 @@ export interface FrontFrame {
  * at: then the device's own frame is looked for.
  */
 export function measureFront(frames: readonly FrontFrame[], ratio: number, colour: PlateColour, home?: Quad): MeasuredFront {
-  const samples = frames.flatMap(({ picture, quad }) => {
+  const samples = frames.flatMap(({ picture, quad, lens }) => {
     const box = boxWithin(bounds(quad), 4, picture);
-    return box ? [{ quad, region: lightOfRegion(picture, box, colour), inside: innerPixels(quad, box) }] : [];
+    return box ? [{ quad, lens, region: lightOfRegion(picture, box, colour), inside: innerPixels(quad, box) }] : [];
   });
   const first = proposeKey(samples);
   if (!first) return { keys: [], markers: [], spill: null };
-  const markers = findMarkers(samples.map(({ quad, region, inside }) => ({ quad, region, matte: matteOf({ region, inside }, first) })), ratio);
+  const markers = findMarkers(samples.map(({ quad, lens, region, inside }) => ({ quad, lens, region, matte: matteOf({ region, inside }, first) })), ratio);
   // Marks lie between clear and solid: without them the limits are told better.
-  const rest = samples.map(({ quad, region, inside }) => ({ region, inside: withoutMarks(inside, markers, quad, region) })), limits = proposeLimits(rest, first);
+  const rest = samples.map(({ quad, lens, region, inside }) => ({ region, inside: withoutMarks(inside, markers, quad, region, lens) })), limits = proposeLimits(rest, first);
   const key = { ...first, floor: Number(limits.floor.toFixed(3)), ceiling: Number(limits.ceiling.toFixed(3)) };
   const frame = home ? deviceFrame(frames, key, ratio, colour, home) : null, rounded = frame?.map(([x, y]): [number, number] => [Number(x.toFixed(2)), Number(y.toFixed(2))]);
   // It is only lit: all that it has of the screen's colour is the screen's.
@@ -46,7 +49,7 @@ function matteOf({ region, inside }: KeySample, key: NonNullable<ReturnType<type
   return keyMatte(excesses, screenField(region, excesses, inside, key).excess, key);
 }
 
-function withoutMarks(inside: Float32Array, markers: MeasuredFront['markers'], quad: Quad, { box }: KeySample['region']): Float32Array {
-  const marked = markerPixels(markers, { before: null, now: quad, after: null }, box);
+function withoutMarks(inside: Float32Array, markers: MeasuredFront['markers'], quad: Quad, { box }: KeySample['region'], lens: Lens | undefined): Float32Array {
+  const marked = markerPixels(markers, { before: null, now: quad, after: null }, box, undefined, lens);
   return marked ? inside.map((v, i) => (marked[i]! > 0 ? 0 : v)) : inside;
 }

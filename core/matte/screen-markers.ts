@@ -1,8 +1,8 @@
-import { applyToPoint } from '../geometry/homography.ts';
-import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
-import { bounds, distance, UNIT_SQUARE } from '../geometry/quad.ts';
+import { bounds, distance } from '../geometry/quad.ts';
 import { quadAt, type QuadMotion } from '../composite/shutter-path.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
+import type { Lens } from '../lens/lens.ts';
+import { placesOnSurface } from '../lens/lens-surface.ts';
 import type { ScreenMarkers } from '../schemas/types.ts';
 import { coverageOf } from './coverage.ts';
 import { grownOutline } from '../geometry/grow-outline.ts';
@@ -19,15 +19,15 @@ const FAINT = 16;
  * Where markers are seen in a box, 0 or 1: their places over the open shutter (degrees of the frame, with its phase), grown by the softness of their edges.
  * Null where there are none. Where no smear is asked for the plate may be smeared all the same: then half of the frame is taken.
  */
-export function markerPixels(markers: ScreenMarkers, motion: QuadMotion, box: PixelBox, { shutter, phase }: { readonly shutter: number; readonly phase: number } = USUAL): Float32Array | null {
+export function markerPixels(markers: ScreenMarkers, motion: QuadMotion, box: PixelBox, { shutter, phase }: { readonly shutter: number; readonly phase: number } = USUAL, lens?: Lens): Float32Array | null {
   if (markers.length === 0) return null;
   const ends = (open: number): [number, number] => [(phase - open / 2) / 360, (phase + open / 2) / 360], [from, to] = ends(shutter || USUAL.shutter), smear = Math.max(...quadAt(motion, from).map((p, i) => distance(p, quadAt(motion, to)[i]!)));
   const [begin, end] = smear > FAINT ? ends(USUAL.shutter) : [from, to];
-  const maps = [begin, (begin + end) / 2, end].map((time) => homographyBetweenQuads(UNIT_SQUARE, quadAt(motion, time))).filter((h) => h !== null);
+  const maps = [begin, (begin + end) / 2, end].map((time) => placesOnSurface(quadAt(motion, time), lens)).filter((place) => place !== null);
   const out = new Float32Array((box.right - box.left) * (box.bottom - box.top));
   for (const [u, v, ru, rv] of markers) {
-    for (const h of maps) {
-      const outline = [[u - ru, v - rv], [u + ru, v - rv], [u + ru, v + rv], [u - ru, v + rv]].map((p) => applyToPoint(h, p as [number, number]));
+    for (const place of maps) {
+      const outline = [place(u - ru, v - rv), place(u + ru, v - rv), place(u + ru, v + rv), place(u - ru, v + rv)];
       const grown = grownOutline(outline, EDGE), own = bounds(grown), part = {
         left: Math.max(box.left, Math.floor(own.left)), top: Math.max(box.top, Math.floor(own.top)), right: Math.min(box.right, Math.ceil(own.right)), bottom: Math.min(box.bottom, Math.ceil(own.bottom)),
       };

@@ -2,6 +2,8 @@ import { applyToPoint, scaling } from '../geometry/homography.ts';
 import { distance, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
 import type { LightPicture } from '../image/picture.ts';
 import { touchedPixels, type PixelBox } from '../image/pixel-box.ts';
+import type { Lens } from '../lens/lens.ts';
+import { placesOnSurface } from '../lens/lens-surface.ts';
 import type { LightRegion } from '../matte/light-region.ts';
 import { ContentPyramid } from '../composite/content-pyramid.ts';
 import { renderPin } from '../composite/pin-layer.ts';
@@ -17,14 +19,14 @@ export function grownUnit(quad: Quad, margin: number): Quad | null {
 const MOST = 4096;
 
 /** A surface as it is seen in a region, flattened to about as many pixels as it has there (or to `size`), premultiplied: alpha 0 where the region does not show it. */
-export function flattenSurface({ box, width, height, planes }: LightRegion, quad: Quad, size?: { readonly width: number; readonly height: number }): LightPicture | null {
-  const h = unitToPicture(quad), side = (a: number, b: number, c: number, d: number) => Math.min(MOST, Math.max(4, Math.round(Math.max(distance(quad[a]!, quad[b]!), distance(quad[c]!, quad[d]!)))));
+export function flattenSurface({ box, width, height, planes }: LightRegion, quad: Quad, size?: { readonly width: number; readonly height: number }, lens?: Lens): LightPicture | null {
+  const place = placesOnSurface(quad, lens), side = (a: number, b: number, c: number, d: number) => Math.min(MOST, Math.max(4, Math.round(Math.max(distance(quad[a]!, quad[b]!), distance(quad[c]!, quad[d]!)))));
   const wide = size?.width ?? side(0, 1, 3, 2), high = size?.height ?? side(0, 3, 1, 2);
-  if (!h) return null;
+  if (!place) return null;
   const data = new Float32Array(4 * wide * high);
   for (let row = 0, to = 0; row < high; row++) {
     for (let col = 0; col < wide; col++, to += 4) {
-      const [x, y] = applyToPoint(h, [(col + 0.5) / wide, (row + 0.5) / high]), px = x - 0.5 - box.left, py = y - 0.5 - box.top, ix = Math.floor(px), iy = Math.floor(py);
+      const [x, y] = place((col + 0.5) / wide, (row + 0.5) / high), px = x - 0.5 - box.left, py = y - 0.5 - box.top, ix = Math.floor(px), iy = Math.floor(py);
       if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
       const fx = px - ix, fy = py - iy, at = iy * width + ix;
       for (let c = 0; c < 3; c++) {

@@ -1,19 +1,20 @@
 import type { CleanSurface } from '../blend/clean-surface.ts';
 import { ContentPyramid } from '../composite/content-pyramid.ts';
-import { applyToPoint } from '../geometry/homography.ts';
 import { bounds, type Quad } from '../geometry/quad.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
 import { median, quantile } from '../image/statistics.ts';
 import { boxWithin, lightOfRegion } from '../matte/light-region.ts';
+import type { Lens } from '../lens/lens.ts';
+import { placesOnSurface } from '../lens/lens-surface.ts';
 import { flattenSurface } from './flatten-surface.ts';
-import { unitToPicture } from './measured-shot.ts';
 
 /** A frame, where the surface is on it, and by how many stops it is brighter than at an exposure of 0. */
 export interface CleanFrame {
   readonly picture: CodedPicture;
   readonly quad: Quad;
   readonly stops: number;
+  readonly lens?: Lens | undefined;
 }
 
 /** A dark surface is told by so many places across; single ones are averaged over squares of pixels. */
@@ -26,13 +27,13 @@ export const DARK_FRAMES = 24, LIT_FRAMES = 9;
 /** A dark surface's own light: of each of its places what it falls to when nothing is mirrored there. Null where it is not seen. */
 export function cleanDark(frames: readonly CleanFrame[], ratio: number, colour: PlateColour): CleanSurface | null {
   const down = Math.max(4, Math.round(ACROSS / ratio)), values: number[][] = Array.from({ length: 3 * ACROSS * down }, () => []);
-  for (const { picture, quad, stops } of frames) {
-    const box = boxWithin(bounds(quad), 0, picture), h = unitToPicture(quad);
-    if (!box || !h) continue;
+  for (const { picture, quad, stops, lens } of frames) {
+    const box = boxWithin(bounds(quad), 0, picture), place = placesOnSurface(quad, lens);
+    if (!box || !place) continue;
     const { planes, width, height } = lightOfRegion(picture, box, colour), gain = 2 ** -stops;
     for (let row = 0; row < down; row++) {
       for (let col = 0; col < ACROSS; col++) {
-        const [x, y] = applyToPoint(h, [(col + 0.5) / ACROSS, (row + 0.5) / down]), px = Math.floor(x) - box.left, py = Math.floor(y) - box.top;
+        const [x, y] = place((col + 0.5) / ACROSS, (row + 0.5) / down), px = Math.floor(x) - box.left, py = Math.floor(y) - box.top;
         if (px < HALF || py < HALF || px >= width - HALF || py >= height - HALF) continue;
         for (let c = 0; c < 3; c++) {
           let sum = 0;
@@ -87,10 +88,10 @@ export function cleanLit([first, ...others]: readonly CleanFrame[], colour: Plat
   return { pyramid: new ContentPyramid({ width, height, data: sums }, 0) };
 }
 
-function flatOf({ picture, quad, stops }: CleanFrame, colour: PlateColour): { width: number; height: number; data: Float32Array } | null;
-function flatOf({ picture, quad, stops }: CleanFrame, colour: PlateColour, width: number, height: number): Float32Array | null;
-function flatOf({ picture, quad, stops }: CleanFrame, colour: PlateColour, width?: number, height?: number) {
-  const box = boxWithin(bounds(quad), 3, picture), flat = box && flattenSurface(lightOfRegion(picture, box, colour), quad, width === undefined ? undefined : { width, height: height! });
+function flatOf({ picture, quad, stops, lens }: CleanFrame, colour: PlateColour): { width: number; height: number; data: Float32Array } | null;
+function flatOf({ picture, quad, stops, lens }: CleanFrame, colour: PlateColour, width: number, height: number): Float32Array | null;
+function flatOf({ picture, quad, stops, lens }: CleanFrame, colour: PlateColour, width?: number, height?: number) {
+  const box = boxWithin(bounds(quad), 3, picture), flat = box && flattenSurface(lightOfRegion(picture, box, colour), quad, width === undefined ? undefined : { width, height: height! }, lens);
   if (!flat) return null;
   const gain = 2 ** -stops;
   for (let i = 0; i < flat.data.length; i++) if (i % 4 !== 3) flat.data[i]! *= gain;

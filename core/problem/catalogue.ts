@@ -47,6 +47,8 @@ export const PROBLEMS = {
   'scene-few-points': { status: 422, what: 'Too few still points were found to solve the scene: {points} on the frame that shows fewest, at least eight are needed (frames {frames}).', remedy: 'Make keep-outs smaller, choose frames that show more of the surroundings, or draw points on what stands still.' },
   'scene-frame-unsolved': { status: 422, what: 'On frame {frame} the camera could not be told, so that no plane can be placed there.', remedy: 'Place the corners on another frame.' },
   'scene-unsolved': { status: 422, what: 'The scene could not be solved: {why}.', remedy: 'Draw keep-outs around everything that moves by itself, shorten the range, or give the focal length.' },
+  'loop-too-short': { status: 422, what: 'A loop of {frames} frames is too short to go over {fade} of them: what is left would be no longer than that.', remedy: 'Use at least {least} frames, or a shorter fade.' },
+  'loop-not-aligned': { status: 422, what: '{where}: the two pictures could not be laid on each other: nothing in the region looks alike.', remedy: 'Give a region that stands still in both, another motion, or four places by hand (byHand).' },
   'nothing-to-follow': { status: 422, what: '{why}', remedy: 'Reshape the region on the reference frame.' },
   'frame-outside': { status: 400, what: '{where}: frame {frame} is outside the plate, which has frames 0 to {last}.', remedy: 'Frames count from 0 at the first frame of the plate.' },
   'bad-range': { status: 400, what: '{where}: the range {range} is not first-last with first ≤ last.', remedy: 'Write it as 12-48.' },

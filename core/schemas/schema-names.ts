@@ -9,8 +9,12 @@ export interface SchemaTypes {
   splice: T.SpliceJob;
   steady: T.SteadyFile;
   track: T.TrackFile;
+  loopJob: T.LoopJob;
   sceneJob: T.SceneJob;
   sceneFile: T.SceneFile;
+  sceneReply: T.SceneReply;
+  lensOffers: T.LensOffer[];
+  placedPlane: T.PlacedPlane;
   document: T.ShotDocument;
   name: T.NameRequest;
   project: T.Project;
@@ -144,7 +148,7 @@ const inApi = (definition: string): string => `${BASE}/api.schema.json#/definiti
 
 /** Where each schema stands. */
 export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
-  job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, board: `${BASE}/board.schema.json`, points: `${BASE}/points.schema.json`, splice: `${BASE}/splice.schema.json`, steady: `${BASE}/steady.schema.json`, track: `${BASE}/track.schema.json`, sceneJob: `${BASE}/scene.schema.json#/definitions/sceneJob`, sceneFile: `${BASE}/scene.schema.json#/definitions/sceneFile`, document: `${BASE}/document.schema.json`,
+  job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, board: `${BASE}/board.schema.json`, points: `${BASE}/points.schema.json`, splice: `${BASE}/splice.schema.json`, steady: `${BASE}/steady.schema.json`, track: `${BASE}/track.schema.json`, loopJob: `${BASE}/loop.schema.json`, sceneJob: `${BASE}/scene.schema.json#/definitions/sceneJob`, sceneFile: `${BASE}/scene.schema.json#/definitions/sceneFile`, sceneReply: `${BASE}/scene.schema.json#/definitions/sceneReply`, lensOffers: `${BASE}/scene.schema.json#/definitions/lensOffers`, placedPlane: `${BASE}/scene.schema.json#/definitions/placedPlane`, document: `${BASE}/document.schema.json`,
   name: inApi('name'), project: inApi('project'), projects: inApi('projects'), shot: inApi('shot'), shots: inApi('shots'),
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),

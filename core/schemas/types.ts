@@ -112,6 +112,7 @@ export type AnySchema =
   | LightColour
   | FrontShape
   | ColourKey
+  | CleanFixFile
   | ScreenMarkers
   | SpillSettings
   | SpillArea
@@ -119,6 +120,7 @@ export type AnySchema =
   | EdgeColours
   | FollowJob
   | Look
+  | LoopJob
   | FrameSpan
   | TransferCurveName
   | PrimariesSetName
@@ -150,8 +152,14 @@ export type AnySchema =
   | SettleRequest
   | GuestReview
   | Lens
+  | LensAsked
   | FramedPoint
   | SceneJob
+  | SceneSettings
+  | LensOffer
+  | LensOffers
+  | PlacedPlane
+  | SceneReply
   | SceneFileFrame
   | SceneFilePlane
   | SceneFile
@@ -256,6 +264,17 @@ export type CurveHandles = HandlePair[];
  * @maxItems 4
  */
 export type QuadCorners = [PointPair, PointPair, PointPair, PointPair];
+/**
+ * Of a patch: where it is taken from, in the same shares, relative.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type PointPair1 = [number, number];
+/**
+ * The plate's lens: told, or to be estimated from the plate.
+ */
+export type LensAsked = 'estimate' | Lens;
 /**
  * A number, or keys of it in the order of their frames.
  */
@@ -440,9 +459,9 @@ export type PointShape = 'translation' | 'similarity' | 'plane';
  */
 export type HandKeys = HandKeyCorners[];
 /**
- * The followed region, the corner points, the hand keys, the nearest frame of the span before, or another shot of the same plate.
+ * The followed region, the corner points, the hand keys, the plane of the solved scene, the nearest frame of the span before, or another shot of the same plate.
  */
-export type MotionSourceName = 'plane' | 'points' | 'keys' | 'hold' | 'shot';
+export type MotionSourceName = 'plane' | 'points' | 'keys' | 'scene' | 'hold' | 'shot';
 export type SteadyPartName = 'position' | 'rotation' | 'scale' | 'perspective';
 /**
  * The edge of the glass, or that of the device.
@@ -572,6 +591,7 @@ export type ReviewSpan = [number, number];
 export type ReviewVersionList = ReviewVersion[];
 export type ReviewList = Review[];
 export type ReviewNoteList = ReviewNote[];
+export type LensOffers = LensOffer[];
 /**
  * First and last frame, inclusive.
  *
@@ -818,12 +838,14 @@ export interface ShotDocument {
    * Focal length, pixels.
    */
   focal?: number;
+  lens?: Lens;
   /**
    * What the surface's motion is made from, in order; the followed region all through unless given.
    *
    * @maxItems 1000
    */
   spans?: MotionSpan[];
+  scene?: SceneSettings;
   steady?: SteadyPicture;
   /**
    * Over how many frames a join goes over from one span to the next; 8 unless given.
@@ -908,6 +930,8 @@ export interface KeepOutOutline {
  * How content is made to sit in the plate. Everything is optional.
  */
 export interface Look {
+  clean?: LookCleaning;
+  lens?: LensAsked;
   /**
    * How content meets the surface's proportions; stretch unless said.
    */
@@ -965,6 +989,58 @@ export interface Look {
   texture?: ScreenTexture;
   cast?: CastLight;
   why?: LookReasons;
+}
+/**
+ * What is painted out of the plate before anything else is done to it.
+ */
+export interface LookCleaning {
+  fixes: 'find' | CleanFixFile[];
+  /**
+   * Whether the plate's own grain is laid over what is filled; it is unless given.
+   */
+  grain?: boolean;
+}
+/**
+ * Something on the surface, or on its frame, that is painted out on all frames by one fix.
+ */
+export interface CleanFixFile {
+  name?: string;
+  /**
+   * In shares of the surface's width and height: 0 to 1, beyond for what is on its frame.
+   *
+   * @maxItems 2000
+   */
+  outline: PointPair[];
+  /**
+   * From what surrounds it, or from another place of the surface.
+   */
+  method: 'smooth' | 'patch';
+  from?: PointPair1;
+  /**
+   * Over so many px of the picture it fades into what surrounds it; 1.5 unless given.
+   */
+  soft?: number;
+  /**
+   * First and last frame; all unless given.
+   *
+   * @minItems 2
+   * @maxItems 2
+   */
+  frames?: [number, number];
+  off?: boolean;
+}
+/**
+ * Radial distortion (Brown–Conrady) about `centre`, from undistorted to distorted, lengths in focal lengths: x·(1 + k1·r² + k2·r⁴ + k3·r⁶).
+ */
+export interface Lens {
+  k1: number;
+  k2: number;
+  k3: number;
+  centre: PointPair;
+  /**
+   * px
+   */
+  focal: number;
 }
 /**
  * What the content's display-referred values 0 and 1 become, and the bend between them; then, in light, how strong its colours are and which.
@@ -1516,6 +1592,41 @@ export interface MotionSpan {
   shot?: number;
 }
 /**
+ * How the camera and the still surroundings of a shot's plate are solved, and the plane of its corners in them.
+ */
+export interface SceneSettings {
+  /**
+   * Terms of the lens's distortion that are solved with it; none unless given.
+   */
+  terms?: 0 | 1 | 2;
+  /**
+   * Points put by hand, to be followed too.
+   *
+   * @maxItems 2000
+   */
+  drawn?: FramedPoint[];
+  /**
+   * Places at which followed points are not to count.
+   *
+   * @maxItems 2000
+   */
+  removed?: FramedPoint[];
+  /**
+   * The plane moved by hand: n with n·X = 1 in the camera's axes on the reference frame, three numbers.
+   *
+   * @maxItems 24
+   */
+  normal?: number[];
+  /**
+   * Length of the surface's upper side in the unit that is exported.
+   */
+  unit?: number;
+}
+export interface FramedPoint {
+  frame: number;
+  at: PointPair;
+}
+/**
  * What of the surface's motion is taken out of the picture where it is looked at, or followed on, steadied (core/steady).
  */
 export interface SteadyPicture {
@@ -1772,7 +1883,7 @@ export interface SteadyRequest {
 }
 export interface Job {
   id: number;
-  kind: 'bring-in' | 'check' | 'follow' | 'points' | 'pull' | 'seat' | 'steady' | 'board' | 'render';
+  kind: 'bring-in' | 'check' | 'follow' | 'points' | 'pull' | 'seat' | 'scene' | 'steady' | 'board' | 'render';
   projectId: number;
   shotId: number | null;
   mediaId: number | null;
@@ -2289,6 +2400,7 @@ export interface ArchivedShot {
    * Its table of contents.
    */
   variants?: ArchivedVariant[];
+  scene?: ArchivedScene;
   /**
    * Frames that were made of it, where they are in the archive.
    */
@@ -2307,6 +2419,86 @@ export interface Framing {
   fit?: 'stretch' | 'fit' | 'fill';
   place?: ContentPlace;
   time?: ContentTiming;
+}
+/**
+ * Camera and still points of its plate.
+ */
+export interface ArchivedScene {
+  question: string;
+  scene: SceneFile;
+  plane: PlacedPlane | null;
+}
+/**
+ * Camera and still points of a plate. Unit of length: the scene's own.
+ */
+export interface SceneFile {
+  format: 'yarlop-scene/1';
+  pixelCentre: 'half' | 'integer';
+  width: number;
+  height: number;
+  rate: Rate;
+  motion: 'still' | 'turns' | 'walks';
+  zooms: boolean;
+  focalKnown: boolean;
+  centre: PointPair;
+  k1: number;
+  k2: number;
+  /**
+   * Root mean square reprojection error, px.
+   */
+  rms: number;
+  sigma: number;
+  share: number;
+  frames: SceneFileFrame[];
+  /**
+   * x, y, z, first and last frame on which the point is followed.
+   */
+  points: number[][];
+  plane?: SceneFilePlane;
+  notes: string[];
+}
+export interface SceneFileFrame {
+  frame: number;
+  focal: number;
+  /**
+   * Nine numbers, row-major.
+   */
+  rotation: number[];
+  /**
+   * t: a point X is seen in the camera's axes at R·X + t.
+   */
+  position: number[];
+  holds: number;
+  rms: number;
+  /**
+   * Lower triangle of 7 × 7: turn, t, logarithm of the focal length; for points seen with σ = 1 px.
+   */
+  covariance?: number[];
+}
+export interface SceneFilePlane {
+  frame: number;
+  corners: QuadCorners;
+  /**
+   * n with n·X = 1 for the plane's points in that frame's camera axes.
+   */
+  normal: number[];
+  covariance: number[];
+}
+/**
+ * The plane of the corners as it was found.
+ */
+export interface PlacedPlane {
+  frame: number;
+  corners: QuadCorners;
+  /**
+   * @maxItems 24
+   */
+  normal: number[];
+  /**
+   * @maxItems 24
+   */
+  covariance: number[];
+  notes: string[];
 }
 export interface ArchivedFrame {
   layer: RenderLayer;
@@ -2480,6 +2672,7 @@ export interface FollowJob {
    */
   points?: number;
   keys?: HandKeys;
+  lens?: LensAsked;
   /**
    * First and last frame, inclusive.
    *
@@ -2487,6 +2680,94 @@ export interface FollowJob {
    * @maxItems 2
    */
   frames?: [number, number];
+}
+/**
+ * How the end of a plate goes over into its beginning, or one take into another.
+ */
+export interface LoopJob {
+  pixelCentre: 'half' | 'integer';
+  /**
+   * First and last frame that are used; all unless given.
+   *
+   * @minItems 2
+   * @maxItems 2
+   */
+  frames?: [number, number];
+  /**
+   * Frames over which it goes over; 12 unless given. Two takes are divided, and do not go over.
+   */
+  fade?: number;
+  motion?: MotionName;
+  /**
+   * What is to lie on itself; all but the picture's rim unless given.
+   *
+   * @maxItems 2000
+   */
+  region?: PointPair[];
+  /**
+   * What moves by itself.
+   */
+  keepOut?: KeepOutOutline[];
+  /**
+   * Solved unless given; with `none`, or `byHand`, nothing is looked for.
+   */
+  align?: 'solve' | 'none';
+  byHand?: AlignedByHand;
+  /**
+   * Whether light is matched; it is unless given.
+   */
+  light?: boolean;
+  split?: LoopSplit;
+  second?: SecondTake;
+}
+/**
+ * Places of the earlier picture (of the first take) and where they are in the other.
+ */
+export interface AlignedByHand {
+  from: QuadCorners;
+  to: QuadCorners;
+}
+/**
+ * Inside of a shape, or to the right of a line as one looks along it, the other picture comes first.
+ */
+export interface LoopSplit {
+  shape?: RegionOutline;
+  line?: SplitLine;
+  /**
+   * Frame on which the points are told; the first that is used unless given.
+   */
+  home?: number;
+  /**
+   * Width of the soft edge, px; 20 unless given.
+   */
+  soft?: number;
+}
+export interface SplitLine {
+  /**
+   * @maxItems 24
+   */
+  points: PointPair[];
+  keys?: SplitLineKey[];
+}
+export interface SplitLineKey {
+  frame: number;
+  /**
+   * @maxItems 24
+   */
+  points: PointPair[];
+}
+/**
+ * Another take, with which this one is divided.
+ */
+export interface SecondTake {
+  /**
+   * From where the command runs, or from beside the job.
+   */
+  plate: string;
+  /**
+   * Frames by which it is ahead: frame f lies beside its frame f + offset.
+   */
+  offset?: number;
 }
 export interface YcbcrLayout {
   kind: 'ycbcr';
@@ -2631,23 +2912,6 @@ export interface GuestReview {
   notes: ReviewNoteList;
 }
 /**
- * Radial distortion (Brown–Conrady) about `centre`, from undistorted to distorted, lengths in focal lengths: x·(1 + k1·r² + k2·r⁴ + k3·r⁶).
- */
-export interface Lens {
-  k1: number;
-  k2: number;
-  k3: number;
-  centre: PointPair;
-  /**
-   * px
-   */
-  focal: number;
-}
-export interface FramedPoint {
-  frame: number;
-  at: PointPair;
-}
-/**
  * What to solve the camera and the still surroundings of a plate from, and the corners of a plane in it.
  */
 export interface SceneJob {
@@ -2665,7 +2929,7 @@ export interface SceneJob {
    * Focal length, px of the plate, where it is known.
    */
   focal?: number;
-  lens?: 'estimate' | Lens;
+  lens?: LensAsked;
   /**
    * Points put by hand, to be followed too.
    *
@@ -2687,61 +2951,22 @@ export interface SceneJob {
    */
   frames?: [number, number];
 }
-export interface SceneFileFrame {
-  frame: number;
-  focal: number;
-  /**
-   * Nine numbers, row-major.
-   */
-  rotation: number[];
-  /**
-   * t: a point X is seen in the camera's axes at R·X + t.
-   */
-  position: number[];
-  holds: number;
-  rms: number;
-  /**
-   * Lower triangle of 7 × 7: turn, t, logarithm of the focal length; for points seen with σ = 1 px.
-   */
-  covariance?: number[];
-}
-export interface SceneFilePlane {
-  frame: number;
-  corners: QuadCorners;
-  /**
-   * n with n·X = 1 for the plane's points in that frame's camera axes.
-   */
-  normal: number[];
-  covariance: number[];
+/**
+ * Another shot's lens.
+ */
+export interface LensOffer {
+  shotId: number;
+  shot: string;
+  lens: Lens;
 }
 /**
- * Camera and still points of a plate. Unit of length: the scene's own.
+ * What was solved of a shot; null before. `current`: for the plate, keep-outs and settings as they are now.
  */
-export interface SceneFile {
-  format: 'yarlop-scene/1';
-  pixelCentre: 'half' | 'integer';
-  width: number;
-  height: number;
-  rate: Rate;
-  motion: 'still' | 'turns' | 'walks';
-  zooms: boolean;
-  focalKnown: boolean;
-  centre: PointPair;
-  k1: number;
-  k2: number;
-  /**
-   * Root mean square reprojection error, px.
-   */
-  rms: number;
-  sigma: number;
-  share: number;
-  frames: SceneFileFrame[];
-  /**
-   * x, y, z, first and last frame on which the point is followed.
-   */
-  points: number[][];
-  plane?: SceneFilePlane;
-  notes: string[];
+export interface SceneReply {
+  scene: SceneFile | null;
+  plane: PlacedPlane | null;
+  current: boolean;
+  changed: number;
 }
 export interface DeliverySettings {
   /**
@@ -3027,6 +3252,7 @@ export interface TrackFile {
   height: number;
   rate: Rate;
   referenceFrame: number;
+  lens?: Lens;
   /**
    * The plate's own number of frame 0.
    */

@@ -12,6 +12,7 @@ import followState from './follow-state.schema.json' with { type: 'json' };
 import front from './front.schema.json' with { type: 'json' };
 import job from './job.schema.json' with { type: 'json' };
 import media from './media.schema.json' with { type: 'json' };
+import loop from './loop.schema.json' with { type: 'json' };
 import look from './look.schema.json' with { type: 'json' };
 import points from './points.schema.json' with { type: 'json' };
 import review from './review.schema.json' with { type: 'json' };
@@ -37,7 +38,7 @@ export interface Validator {
 }
 
 /** Every schema, as it is written. */
-export const SCHEMAS: readonly { $id: string }[] = [common, content, front, blend, board, look, document, followState, job, points, splice, steady, track, media, send, scene, access, variants, review, api, archive, batch];
+export const SCHEMAS: readonly { $id: string }[] = [common, content, front, blend, board, look, loop, document, followState, job, points, splice, steady, track, media, send, scene, access, variants, review, api, archive, batch];
 
 /** An Ajv that knows every schema of the project. `options` are for compiling ahead of time. */
 export function schemaAjv(options: object = {}): Ajv {

@@ -12,14 +12,14 @@ export const MAKING = 1;
 const PART_WORDS: Readonly<Record<string, string>> = {
   making: 'how frames are made', plate: 'the plate', corners: 'the corners', measured: 'what is measured on other frames', content: 'the content', board: 'the board', others: 'another surface',
   card: 'the test card', fit: 'the fit', place: 'the placement', time: 'the content’s time', mesh: 'the bend', depth: 'the depth', levels: 'levels', soften: 'softness', disc: 'defocus', feather: 'the feather', crop: 'the crop',
-  radius: 'the corner radius', opacity: 'opacity', blend: 'the mixing', blendIn: 'the mixing', motionBlur: 'motion blur', exposure: 'exposure', gain: 'gain', oldScreen: 'the old screen’s light', grain: 'grain', reflections: 'reflections',
+  radius: 'the corner radius', opacity: 'opacity', blend: 'the mixing', blendIn: 'the mixing', motionBlur: 'motion blur', exposure: 'exposure', gain: 'gain', oldScreen: 'the old screen’s light', grain: 'grain', reflections: 'reflections', clean: 'what is painted out',
   texture: 'the screen’s texture', cast: 'cast light', keys: 'the key', markers: 'markers', shapes: 'shapes in front', difference: 'the difference matte', spill: 'spill', edge: 'edge colours',
 };
 
 /** Parts that only change the light of the picture, not what it covers. */
 const LIGHT_ONLY: readonly string[] = ['levels', 'exposure', 'gain', 'grain', 'reflections', 'cast', 'spill', 'edge', 'blend', 'blendIn', 'oldScreen'];
 /** Of a look, what tells what stands in front of the surface, and how it was filmed. */
-const FILMED: readonly string[] = ['plate', 'corners', 'measured', 'mesh', 'motionBlur', 'exposure', 'keys', 'markers', 'shapes', 'difference', 'feather', 'radius'];
+const FILMED: readonly string[] = ['plate', 'corners', 'measured', 'mesh', 'motionBlur', 'exposure', 'keys', 'markers', 'shapes', 'difference', 'feather', 'radius', 'clean'];
 
 /** Whether a layer depends on a part. */
 function matters(layer: RenderLayer, part: string): boolean {
@@ -51,7 +51,7 @@ const mediumParts = ({ store, kind, frames, facts }: PlannedMedium): unknown => 
 
 function surfaceParts({ document, corners: planned, border }: PlannedSurface, { media }: RenderPlan): (frame: number) => [string, unknown][] {
   const corners = new Map(planned.map((row) => [row.frame, row.corners])), look = withCornerRadius(document), { why: _why, proportions, board, ...values } = look;
-  const shape = [document.corners, document.referenceFrame, proportions ?? document.proportions, document.focal, border], all = isDeep(look) ? planned : null;
+  const shape = [document.corners, document.referenceFrame, proportions ?? document.proportions, document.focal, border, ...(document.lens ? [document.lens] : [])], all = isDeep(look) ? planned : null;
   const measured = measuredOn(look, corners, document.referenceFrame), shown = board ? board.layers.flatMap((layer) => (typeof layer.media === 'number' ? [layer.media] : [])) : [document.contentId];
   const content = media.filter((medium) => shown.includes(medium.id)).map(mediumParts), card = [document.card ?? 'checks', document.cardClear ?? false];
   return (frame) => [

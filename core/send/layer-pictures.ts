@@ -4,6 +4,7 @@ import { createCodes, type CodedPicture, type LightPicture } from '../image/pict
 import { lightOfPicture, lightWriter, type PlateColour } from '../image/plate-colour.ts';
 import { primariesMatrix } from '../image/primaries.ts';
 import { boxWithin, lightOfRegion } from '../matte/light-region.ts';
+import type { Lens } from '../lens/lens.ts';
 import { flattenSurface } from '../measure/flatten-surface.ts';
 
 /** A coded picture as premultiplied light of BT.709 primaries, opaque. */
@@ -47,9 +48,9 @@ export function flatSize(reference: Quad): { width: number; height: number } {
 }
 
 /** The surface as the plate shows it, flattened, in codes of the plate's kind; black where the plate does not show it. */
-export function flatLayer(plate: CodedPicture, quad: Quad | null, size: { width: number; height: number }, colour: PlateColour): CodedPicture {
+export function flatLayer(plate: CodedPicture, quad: Quad | null, size: { width: number; height: number }, colour: PlateColour, lens?: Lens): CodedPicture {
   const box = quad && homographyBetweenQuads([[0, 0], [1, 0], [1, 1], [0, 1]], quad) && boxWithin(bounds(quad), 2, plate);
-  const flat = box && flattenSurface(lightOfRegion(plate, box, colour), quad, size);
+  const flat = box && flattenSurface(lightOfRegion(plate, box, colour), quad, size, lens);
   return { ...size, data: flat ? codesOfLight(flat.data, 4, colour, plate.peak) : createCodes(plate.peak, 3 * size.width * size.height), peak: plate.peak };
 }
 

@@ -14,6 +14,8 @@ export interface MotionSources {
   readonly plane: readonly TrackRow[];
   readonly points: readonly PointRow[];
   readonly pulled: readonly PulledRow[];
+  /** The plane of the solved scene, by frame. */
+  readonly scene?: readonly TrackRow[];
   /** Other shots' rows, led to this one's reference frame. */
   readonly shots: ReadonlyMap<number, readonly TrackRow[]>;
 }
@@ -47,7 +49,7 @@ export function shotMotion(document: ShotDocument, runKey: string, sources: Moti
   const keyed = keyedSource(document, sources, width, height), by = new Map<string, Source>();
   const sourceOf = (span: MotionSpan, index: number): Source => {
     const key = `${span.source}/${span.shot ?? ''}${span.source === 'hold' ? index : ''}`;
-    if (!by.has(key)) by.set(key, span.source === 'keys' ? keyed.source : span.source === 'points' ? pointsSource(document, sources.points, corners) : span.source === 'hold' ? held(index) : rowsSource(span.source === 'shot' ? (sources.shots.get(span.shot ?? 0) ?? []) : sources.plane, corners));
+    if (!by.has(key)) by.set(key, span.source === 'keys' ? keyed.source : span.source === 'points' ? pointsSource(document, sources.points, corners) : span.source === 'hold' ? held(index) : rowsSource(span.source === 'shot' ? (sources.shots.get(span.shot ?? 0) ?? []) : span.source === 'scene' ? (sources.scene ?? []) : sources.plane, corners));
     return by.get(key)!;
   };
   const held = (index: number): Source => {

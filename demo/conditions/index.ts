@@ -17,6 +17,7 @@ import { stretch } from './stretch.ts';
 import { sweepingGlare } from './sweeping-glare.ts';
 import { thrownPhoneCondition } from './thrown-phone.ts';
 import { thrown } from './thrown.ts';
+import { wideLens } from './wide-lens.ts';
 import { wallScreen, wallScreenPerson, wallScreenTurn, wallScreenZoom } from './wall-screen.ts';
 
 /** Every kind of trouble that following is measured in. */
@@ -36,7 +37,10 @@ export const BLEND_CONDITIONS: readonly Condition[] = [greenReflection];
 /** Those that the scene solve is measured in. */
 export const SCENE_CONDITIONS: readonly Condition[] = [wallScreen, wallScreenPerson, wallScreenTurn, wallScreenZoom];
 
-export const ALL_CONDITIONS: readonly Condition[] = [...CONDITIONS, ...HAND_CONDITIONS, ...FRONT_CONDITIONS, ...BLEND_CONDITIONS, ...SCENE_CONDITIONS];
+/** Those that lenses are measured in. */
+export const LENS_CONDITIONS: readonly Condition[] = [wideLens];
+
+export const ALL_CONDITIONS: readonly Condition[] = [...CONDITIONS, ...HAND_CONDITIONS, ...FRONT_CONDITIONS, ...BLEND_CONDITIONS, ...SCENE_CONDITIONS, ...LENS_CONDITIONS];
 
 /** The plate of a condition for a name as `clean@3`; null when there is no such condition. */
 export function conditionShot(name: string): Shot | null {

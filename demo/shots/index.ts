@@ -5,6 +5,7 @@ import { heldPhone } from './held-phone.ts';
 import { ordersLaptop } from './orders-laptop.ts';
 import { thrownPhone } from './thrown-phone.ts';
 import { wallScreen } from './wall-screen.ts';
+import { wideTablet } from './wide-tablet.ts';
 
 /** Every shot the generator can make, by name. */
 export const SHOTS: Readonly<Record<string, () => Shot>> = {
@@ -13,13 +14,14 @@ export const SHOTS: Readonly<Record<string, () => Shot>> = {
   'thrown-phone': () => thrownPhone(),
   'held-phone': () => heldPhone(),
   'wall-screen': () => wallScreen(),
+  'wide-tablet': () => wideTablet(),
   'bench-tablet-thumb': () => benchTablet({ thumb: true }),
   'bench-tablet-dark': () => benchTablet({ screen: 'dark' }),
   'bench-tablet-green': () => benchTablet({ screen: 'green', seed: 12 }),
 };
 
 /** The ones whose clips ship with the demo project. */
-export const SHIPPED = ['bench-tablet', 'orders-laptop', 'thrown-phone', 'held-phone', 'wall-screen'] as const;
+export const SHIPPED = ['bench-tablet', 'orders-laptop', 'thrown-phone', 'held-phone', 'wall-screen', 'wide-tablet'] as const;
 
 /** A shot by its name; plates of a condition are called like `clean@3`. */
 export function shotNamed(name: string): Shot {
