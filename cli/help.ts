@@ -31,6 +31,11 @@ const ALONE: Readonly<Record<string, CommandHelp>> = {
     usage: ['yarlop scene --plate P [--job SCENEJOB.json] --out SCENE.json [--track TRACK.json]'],
     examples: [['yarlop scene --plate plate.mp4 --job wall.json --out scene.json --track track.json', 'wall.json: {"pixelCentre":"half","frame":36,"corners":[[410,180],…],"proportions":1.78}'], ['yarlop scene --plate plate.mp4 --out scene.json', 'camera and still points alone']],
   },
+  loop: {
+    says: 'lets the end of a plate go over into its beginning, or one take into another along a split',
+    usage: ['yarlop loop --plate P --job LOOP.json --out OUT [--report R.json]', 'OUT: as for render'],
+    examples: [['yarlop loop --plate plate.mp4 --job loop.json --out loop.mp4', 'loop.json: {"pixelCentre":"half","fade":16}; the loop is 16 frames shorter than the plate'], ['yarlop loop --plate take1.mp4 --job split.json --out both.mp4', 'split.json: {"pixelCentre":"half","second":{"plate":"take2.mp4","offset":-4},"split":{"line":{"points":[[640,0],[640,720]]},"soft":60}}']],
+  },
   seat: { says: 'puts corners onto the screen’s edges and holds them there', usage: ['yarlop seat --plate P --track TRACK.json --out TRACK2.json [--snap inner|outer|off] [--lock] [--tolerance px] [--smooth 0…1] [--report R.json]'], examples: [['yarlop seat --plate plate.mp4 --track track.json --snap inner --lock --out seated.json', 'snapped on the reference frame, locked on all others']] },
   look: { says: 'proposes levels, softness, blur, grain and cast, measured on the plate', usage: ['yarlop look --plate P --track TRACK.json [--content C] [--job JOB.json] --out LOOK.json'], examples: [['yarlop look --plate plate.mp4 --track seated.json --content orders.png --out look.json', 'then change what you want in look.json']] },
   render: {

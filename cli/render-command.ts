@@ -7,6 +7,12 @@ import type { PinnedContent, PinnedSurface } from '../core/composite/pinned-surf
 import { motionAbout } from '../core/composite/shutter-path.ts';
 import { ShownContent } from '../core/composite/shown-content.ts';
 import { surfaceFocal } from '../core/composite/surface-camera.ts';
+import { lensFromFile } from '../core/exchange/lens-file.ts';
+import { checkLens } from '../core/lens/check-lens.ts';
+import type { Lens } from '../core/lens/lens.ts';
+import { lensAsked } from './lens.ts';
+import { foundFixes } from '../core/clean/find-fixes.ts';
+import { LumaFile } from './luma-file.ts';
 import { cornersByFrame } from '../core/exchange/track-file.ts';
 import { sideRatio, type Quad } from '../core/geometry/quad.ts';
 import type { CodedPicture } from '../core/image/picture.ts';
@@ -24,12 +30,13 @@ import { decodeFrames } from '../server/media/decode.ts';
 import { openMatteFilm } from '../server/media/encode.ts';
 import { FILM_FORMATS } from '../server/media/film-codecs.ts';
 import type { LayerPicture } from '../server/media/layer-picture.ts';
-import { isNumbered, openLayerSink, type LayerSink, type SinkChoices } from '../server/media/layer-sink.ts';
+import { openLayerSink, type LayerSink, type SinkChoices } from '../server/media/layer-sink.ts';
 import type { MediaFacts } from '../server/media/facts.ts';
 import { BoardContent } from './board-content.ts';
 import { openContent, type ContentFrames } from './content-frames.ts';
 import { framesNumbered } from './frames-numbered.ts';
-import { checkWritable, note, progress, readJson, readNumber, readOptions, readRange } from './options.ts';
+import { note, progress, readJson, readNumber, readOptions, readRange } from './options.ts';
+import { checkOutput } from './check-output.ts';
 import { openPlate, PLATE_OPTIONS, type Plate } from './plate.ts';
 
 /** `yarlop render`: content, or a board, on a tracked surface, behind what stands before it, over the plate. */
@@ -82,26 +89,45 @@ interface TrackedSurface {
   readonly look: ResolvedLook;
   readonly difference: Difference | null;
   readonly clean: CleanSurface | null;
+  readonly lens: Lens | undefined;
 }
 
 /** What is the same on all frames, with what the look asks to be measured on the plate. */
 async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promise<TrackedSurface> {
-  const corners = cornersByFrame(track), reference = corners.get(track.referenceFrame) ?? [...corners.values()][0] ?? null, { facts } = plate;
+  const corners = cornersByFrame(track), lens = await lensOfLook(plate, track, look), reference = corners.get(track.referenceFrame) ?? [...corners.values()][0] ?? null, { facts } = plate;
   const ratio = look.proportions ? look.proportions[0] / look.proportions[1] : reference ? sideRatio(reference) : 1;
-  const measures = needsMeasuring(look), asks = measures || (look.difference && !look.difference.off), frames = asks ? await framesOf(plate, corners) : [];
+  const measures = needsMeasuring(look), asks = measures || (look.difference && !look.difference.off), frames = asks ? (await framesOf(plate, corners)).map((frame) => ({ ...frame, lens })) : [];
   let measured: MeasuredFront | undefined;
   if (measures) {
-    measured = measureFront(frames, ratio, facts.colour);
-    if (measured.keys.length === 0) note('the screen shows no colour to key by: no key and no spill are used');
-    else note(`measured: ${JSON.stringify(measured)}`);
+    const asksFront = look.keys === 'measure' || look.spill === 'measure', finds = look.clean?.fixes === 'find';
+    measured = { ...(asksFront ? measureFront(frames, ratio, facts.colour) : { keys: [], markers: [], spill: null }), ...(finds ? { fixes: foundFixes(frames, ratio, facts.colour) } : {}) };
+    if (finds) note(measured.fixes!.length === 0 ? 'no marks were found on the surface: nothing is painted out' : `marks found on the surface: ${measured.fixes!.length}`);
+    if (asksFront && measured.keys.length === 0) note('the screen shows no colour to key by: no key and no spill are used');
+    else if (asksFront) note(`measured: ${JSON.stringify(measured)}`);
   }
   const resolved = resolveLook(look, measured), deep = look.depth !== undefined || look.board?.layers.some((layer) => layer.depth);
   const kind = cleanNeeds(resolved), known = [...corners.keys()].sort((a, b) => a - b), home = corners.has(track.referenceFrame) ? track.referenceFrame : known[0]!;
-  const clean = kind && known.length > 0 ? cleanSurface(kind, await framesNumbered(plate, corners, cleanFrames(kind, known, home)), resolved, ratio, facts.colour) : null;
+  const clean = kind && known.length > 0 ? cleanSurface(kind, (await framesNumbered(plate, corners, cleanFrames(kind, known, home))).map((frame) => ({ ...frame, lens })), resolved, ratio, facts.colour) : null;
   return {
     corners, reference, referenceFrame: track.referenceFrame, ratio, look: resolved, focal: deep ? surfaceFocal([...corners.values()], facts, ratio) : undefined,
-    difference: !kind && resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null, clean,
+    difference: !kind && resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null, clean, lens,
   };
+}
+
+/** The plate's lens: the look's where it names one, else the track's. */
+async function lensOfLook(plate: Plate, track: TrackFile, look: Look): Promise<Lens | undefined> {
+  const known = lensFromFile(track.lens, track.pixelCentre);
+  if (look.lens === undefined || (look.lens === 'estimate' && known)) return known;
+  if (look.lens !== 'estimate') {
+    checkLens(look.lens, plate.facts.width, plate.facts.height, 'the look');
+    return lensFromFile(look.lens, 'half');
+  }
+  const luma = await LumaFile.decode(plate.source, plate.facts);
+  try {
+    return await lensAsked('estimate', 'half', luma, 'the look', plate.facts);
+  } finally {
+    luma.close();
+  }
 }
 
 /** Some frames of the plate spread over those with corners. */
@@ -133,7 +159,7 @@ async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, ran
     const plate = pictureFromRaw(bytes, facts.layout), now = corners.get(frame), contents = now && (await contentsAt(frame, now));
     if (now && contents) {
       const motion = motionAbout((f) => corners.get(f), frame)!;
-      const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, reference: surface.reference ?? undefined, referenceFrame: surface.referenceFrame, focal: surface.focal, perSecond: facts.rate[0] / facts.rate[1], clean: clean ?? undefined, differs: difference ? difference.on(now, look.front.difference!) : undefined };
+      const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, lens: surface.lens, reference: surface.reference ?? undefined, referenceFrame: surface.referenceFrame, focal: surface.focal, perSecond: facts.rate[0] / facts.rate[1], clean: clean ?? undefined, differs: difference ? difference.on(now, look.front.difference!) : undefined };
       const done = composeWithMatte(plate, pinned, 'final', facts.colour);
       await write(frame, plate, done.picture, done.matte!);
     } else {
@@ -161,15 +187,6 @@ function layerOf(layer: Layer, plate: CodedPicture, picture: CodedPicture, matte
 function matteFilm(out: string, facts: MediaFacts): LayerSink {
   const film = openMatteFilm(out, facts, facts.rate);
   return { write: (_, layer) => film.write(layer.kind === 'share' ? layer.share : new Float32Array(facts.width * facts.height)), finish: () => film.finish(), abandon: () => film.abandon() };
-}
-
-const FILMS: readonly string[] = ['.mkv', '.mp4', '.mov', '.webm'], PICTURES: readonly string[] = ['.png', '.tif', '.exr'];
-
-function checkOutput(option: string, out: string): void {
-  if (!(isNumbered(out) ? PICTURES : FILMS).includes(extname(out).toLowerCase())) {
-    throw new Problem('bad-field', { where: 'the command', field: option, why: `is "${out}"; it must end in .mkv, .mp4, .mov or .webm, or be numbered pictures such as out.%04d.png, .tif or .exr` });
-  }
-  checkWritable(out);
 }
 
 function sinkChoices({ codec, quality, crf, bits }: { codec?: string; quality?: string; crf?: string; bits?: string }): SinkChoices {

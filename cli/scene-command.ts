@@ -1,3 +1,4 @@
+import { lensFromScene } from '../core/lens/lens-from-scene.ts';
 import { randomFrom } from '../core/scene/seeded-random.ts';
 import { pointFromFile } from '../core/exchange/pixel-convention.ts';
 import { writeTrack } from '../core/exchange/track-file.ts';
@@ -49,7 +50,7 @@ export async function sceneCommand(args: string[]): Promise<void> {
     const placed = job.corners ? await place(job, luma, allowed) : undefined;
     writeWhole(options.out, `${JSON.stringify(writeScene(scene, { width: facts.width, height: facts.height, rate: facts.rate, pixelCentre: job.pixelCentre }, tracks, placed), null, 1)}\n`);
     if (options.track !== undefined && placed) {
-      const track = writeTrack({ pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: placed.plane.frame, corners: placed.corners, firstFrameNumber: facts.firstFrameNumber }, motionOfPlane(scene, placed.plane, placed.corners, [first, last]));
+      const track = writeTrack({ pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: placed.plane.frame, corners: placed.corners, firstFrameNumber: facts.firstFrameNumber, lens: lensFromScene(scene, facts.width, facts.height) ?? undefined }, motionOfPlane(scene, placed.plane, placed.corners, [first, last]));
       writeWhole(options.track, `${JSON.stringify(track, null, 1)}\n`);
     }
 

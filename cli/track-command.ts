@@ -1,3 +1,9 @@
+import { outsideKeepOuts } from '../core/scene/follow-features.ts';
+import type { FollowPlan } from '../core/follow/follow-plan.ts';
+import { filmedFit, ThroughLens } from '../core/lens/follow-through-lens.ts';
+import { IdealMotion } from '../core/lens/ideal-motion.ts';
+import type { Lens } from '../core/lens/lens.ts';
+import { lensAsked } from './lens.ts';
 import { pointFromFile } from '../core/exchange/pixel-convention.ts';
 import { writeTrack } from '../core/exchange/track-file.ts';
 import { checkCorners, checkFrame, checkOutlines } from '../core/follow/check-job.ts';
@@ -28,10 +34,11 @@ export async function trackCommand(args: string[]): Promise<void> {
   let luma: LumaFile | null = null;
   try {
     luma = await LumaFile.decode(plate.source, facts);
-    const fits = await follow(job, options.job, luma);
+    const lens = await lensAsked(job.lens, job.pixelCentre, luma, options.job, facts, outsideKeepOuts((job.keepOut ?? []).filter((o) => o.fixed).map((o) => carryOutline(o, (p) => pointFromFile(p, job.pixelCentre))), job.referenceFrame));
+    const fits = await follow(job, options.job, luma, lens && { lens, width: facts.width, height: facts.height });
     const track = writeTrack({
       pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: job.referenceFrame,
-      corners: job.corners.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad, firstFrameNumber: facts.firstFrameNumber,
+      corners: job.corners.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad, firstFrameNumber: facts.firstFrameNumber, lens,
     }, fits);
     writeWhole(options.out, `${JSON.stringify(track, null, 1)}\n`);
     for (const { frames, why } of lostSpans(track.frames, job.referenceFrame)) note(`${named(frames)} lost: ${why}`);
@@ -60,18 +67,20 @@ function keyedFits(job: FollowJob, corners: readonly Point[], [first, last]: rea
   });
 }
 
-async function follow(job: FollowJob, where: string, plate: LumaFile): Promise<FrameFit[]> {
+async function follow(job: FollowJob, where: string, plate: LumaFile, through: { lens: Lens; width: number; height: number } | undefined): Promise<FrameFit[]> {
   checkFrame(job.referenceFrame, plate.frames, `${where}: referenceFrame`);
   const frames = job.frames ?? [0, plate.frames - 1];
   checkFrame(frames[1], plate.frames, `${where}: frames`);
   const ours = <O extends KeyedOutline>(outline: O): O => carryOutline(outline, (p) => pointFromFile(p, job.pixelCentre));
   const corners = job.corners.map((c) => pointFromFile(c, job.pixelCentre)), keyed = keyedFits(job, corners, frames, plate.frames, where), fits = new Map<number, FrameFit>(keyed.map((k) => [k.frame, k]));
   try {
-    const run = followSpan({
-      motion: job.motion, points: job.points, lastPass: job.lastPass, referenceFrame: job.referenceFrame, frames, direction: 'both', screen: corners, known: new Map(keyed.map((k) => [k.frame, k.homography])),
+    const straight = through && new ThroughLens(through.lens, through.width, through.height), filmed = through && filmedFit<FrameFit>(through.lens, corners as unknown as Quad), plan: FollowPlan = {
+      motion: job.motion, points: job.points, lastPass: job.lastPass, referenceFrame: job.referenceFrame, frames, direction: 'both', screen: corners, known: new Map(keyed.map((k) => [k.frame, through && k.homography ? IdealMotion.at(through.lens, corners as unknown as Quad)?.ideal(k.homography) ?? null : k.homography])),
       regions: job.regions.map(ours), keepOut: (job.keepOut ?? []).map(ours),
-    }, async (frame) => plate.read(frame));
-    for await (const fit of run) {
+    };
+    const run = straight ? followSpan(straight.plan(plan), async (frame) => straight.luma(plate.read(frame))) : followSpan(plan, async (frame) => plate.read(frame));
+    for await (const found of run) {
+      const fit = straight && filmed ? filmed(straight.ideal(found)) : found;
       // What a last pass made surer comes once more.
       const { disagreement: _notWritten, ...written } = fit;
       fits.set(fit.frame, written);

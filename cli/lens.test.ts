@@ -1,0 +1,65 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { distance } from '../core/geometry/quad.ts';
+import { checked } from '../core/schemas/check.ts';
+import type { Truth } from '../demo/truth.ts';
+import { shortClip, temporaryFolder } from '../server/test/service.ts';
+import { inProcess } from './test/in-process.ts';
+
+/** The first third of a second of the wide tablet, whose lens the generator knows: 3 % barrel at the corners, 520 px. */
+const FRAMES = 20, LENS = { k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2), k2: 0, k3: 0, centre: [480, 270], focal: 520 };
+const folder = temporaryFolder(), at = (name: string) => join(folder.path, name), yarlop = (...args: string[]) => inProcess(folder.path, args);
+let truth: Truth, job: Record<string, unknown>;
+function write(name: string, value: unknown): string {
+  writeFileSync(at(name), JSON.stringify(value));
+  return name;
+}
+const read = (name: string): unknown => JSON.parse(readFileSync(at(name), 'utf8'));
+/** The mean distance of corners from the truth over the last frames, where the tablet is farthest from where it began. */
+function off(name: string): number {
+  const { frames } = checked('track', read(`${name}.json`), name), away = frames.filter((f) => f.frame >= FRAMES - 5).flatMap((f) => f.corners!.map((p, i) => distance(p, truth.frames[3 * f.frame]!.corners[i]!)));
+  return away.reduce((a, b) => a + b, 0) / away.length;
+}
+
+beforeAll(async () => {
+  const clip = await shortClip(FRAMES, 'select=not(mod(n\\,3)),setpts=N/25/TB', 'wide-tablet');
+  ({ truth } = clip);
+  writeFileSync(at('wide.mp4'), clip.bytes);
+  job = { pixelCentre: 'half', referenceFrame: 0, motion: 'perspective', regions: [{ points: truth.region }], corners: truth.frames[0]!.corners };
+}, 60_000);
+afterAll(() => folder.remove());
+
+test('with its lens a plate is followed closer, in either pixel convention, and the track keeps the lens', async () => {
+  const less = (p: readonly number[]) => [p[0]! - 0.5, p[1]! - 0.5], integer = { ...job, pixelCentre: 'integer', regions: [{ points: truth.region.map(less) }], corners: truth.frames[0]!.corners.map(less), lens: { ...LENS, centre: less(LENS.centre) } };
+  for (const [name, given] of [['without', job], ['with', { ...job, lens: LENS }], ['integer', integer]] as const) expect(await yarlop('track', '--plate', 'wide.mp4', '--job', write(`${name}.job.json`, given), '--out', `${name}.json`)).toMatchObject({ code: 0 });
+  expect(off('with')).toBeLessThan(0.12);
+  expect(off('without')).toBeGreaterThan(2 * off('with'));
+  const kept = checked('track', read('with.json'), 'the track'), other = checked('track', read('integer.json'), 'the track');
+  expect(kept.lens).toEqual({ ...LENS, k1: Number(LENS.k1.toFixed(9)) });
+  expect(other.lens!.centre).toEqual([479.5, 269.5]);
+  expect(distance(other.frames[9]!.corners![2], less(kept.frames[9]!.corners![2]) as [number, number])).toBeLessThan(0.02);
+  // Without a lens nothing of it is told.
+  expect(read('without.json')).not.toHaveProperty('lens');
+}, 120_000);
+
+test('the lens is estimated from what stands still around, and content is bent by it', async () => {
+  const done = await yarlop('track', '--plate', 'wide.mp4', '--job', write('estimate.job.json', { ...job, lens: 'estimate' }), '--out', 'estimate.json');
+  expect(done).toMatchObject({ code: 0 });
+  expect(done.stderr).toMatch(/lens: k1 -0\.0\d+/);
+  const { lens } = checked('track', read('estimate.json'), 'the track'), corner = (l: typeof LENS) => { const r2 = ((480 / l.focal) ** 2 + (270 / l.focal) ** 2); return l.k1 * r2 + l.k2 * r2 * r2; };
+  // Three per cent at the corners, to a tenth of a per cent: half a pixel.
+  expect(Math.abs(corner(lens as typeof LENS) - corner(LENS))).toBeLessThan(0.001);
+  const render = (look: object, out: string) => yarlop('render', '--plate', 'wide.mp4', '--track', 'with.json', '--content', 'content.png', '--look', write('look.json', look), '--frames', '19-19', '--matte', `${out}.%02d.png`, '--out', `${out}-full.%02d.png`);
+  writeFileSync(at('content.png'), readFileSync(join(import.meta.dirname, '../demo/content/orders.png')));
+  for (const [look, out] of [[{}, 'bent'], [{ lens: { ...LENS, k1: 0 } }, 'flat'], [{ lens: LENS }, 'told']] as const) expect(await render(look, out)).toMatchObject({ code: 0 });
+  const bytes = (out: string) => readFileSync(at(`${out}.19.png`));
+  expect(bytes('told').equals(bytes('bent'))).toBe(true);
+  expect(bytes('flat').equals(bytes('bent'))).toBe(false);
+}, 120_000);
+
+test('a lens that folds the picture over is refused with what to look at', async () => {
+  const refused = await yarlop('track', '--plate', 'wide.mp4', '--job', write('bad.job.json', { ...job, lens: { ...LENS, k1: -0.9 } }), '--out', 'never.json');
+  expect(refused.code).not.toBe(0);
+  expect(refused.stderr).toMatch(/lens bends so far that the picture folds over before its corners/);
+}, 60_000);
