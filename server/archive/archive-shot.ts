@@ -4,6 +4,7 @@ import { run, type Queryable } from '../database/connection.ts';
 import { insertFirstRevision, listRevisions, readDocument } from '../database/documents.ts';
 import { readPoints, readPulled, writePoint, writePulled } from '../database/hand-motion.ts';
 import { runKeyOf } from '../database/run-key.ts';
+import { readScene, writePlane, writeScene } from '../database/scenes.ts';
 import { mapKey, readSeatFrames, readSeatMeasure, writeSeat } from '../database/seats.ts';
 import { insertShot, setShotPlate } from '../database/shots.ts';
 import { insertVariant, listVariants } from '../database/variants.ts';
@@ -16,10 +17,11 @@ const NO_JOB = 0;
 export async function archivedShot(db: Queryable, shot: Shot): Promise<ArchivedShot> {
   const plate = shot.plate?.id ?? null, numbers = (await listRevisions(db, shot.id)).map((one) => one.revision).sort((a, b) => a - b), revisions: ShotDocument[] = [];
   for (const revision of numbers) revisions.push(await readDocument(db, shot.id, revision));
-  const runKey = runKeyOf(revisions.at(-1)!, plate), track = (await readTrack(db, shot.id)).filter((row) => row.runKey === runKey), measure = await readSeatMeasure(db, shot.id);
+  const runKey = runKeyOf(revisions.at(-1)!, plate), track = (await readTrack(db, shot.id)).filter((row) => row.runKey === runKey), measure = await readSeatMeasure(db, shot.id), scene = await readScene(db, shot.id);
   return {
     key: shot.id, name: shot.name, plate, revisions, track, points: await readPoints(db, shot.id, runKey), pulled: await readPulled(db, shot.id, runKey),
     variants: (await listVariants(db, shot.id)).map(({ name, mediaId, framing }) => ({ name, media: mediaId, framing })),
+    ...(scene && scene.plateId === plate ? { scene: { question: scene.question, scene: scene.scene, plane: scene.plane } } : {}),
     seat: measure && { ...measure, borders: [...measure.borders], frames: await readSeatFrames(db, shot.id, track) },
   };
 }
@@ -47,6 +49,11 @@ export async function fillShot(db: Queryable, id: number, shot: ArchivedShot, id
   for (const row of shot.points) await writePoint(db, id, runKey, row);
   for (const row of shot.pulled) await writePulled(db, id, runKey, row);
   for (const { name, media, framing } of shot.variants ?? []) await insertVariant(db, { shotId: id, name, mediaId: media === null ? null : ids.media.get(media) ?? null, framing });
+  const plateId = shot.plate === null ? undefined : ids.media.get(shot.plate);
+  if (shot.scene && plateId !== undefined) {
+    await writeScene(db, id, plateId, shot.scene.question, shot.scene.scene);
+    if (shot.scene.plane) await writePlane(db, id, shot.scene.plane);
+  }
   if (!shot.seat) return;
   const maps = new Map(shot.track.map((row) => [row.frame, row.homography])), { frames, ...measure } = shot.seat;
   await writeSeat(db, id, measure, frames.map(({ holds, strips, ...row }) => ({ ...row, mapKey: holds && maps.get(row.frame) ? mapKey(maps.get(row.frame)!) : '', strips: Buffer.from(strips, 'base64') })));

@@ -10,6 +10,7 @@ export interface JobParams {
   points: { direction: 'forward' | 'backward' | 'both'; names: string[]; frames: [number, number]; from?: number; document: ShotDocument; runKey: string };
   pull: { frames: [number, number]; document: ShotDocument; runKey: string };
   seat: { document: ShotDocument };
+  scene: { frames: [number, number]; document: ShotDocument; question: string };
   steady: { frames: [number, number]; output: 'mp4' | 'png'; outside: 'fill' | 'crop' | 'transparent'; document: ShotDocument };
   board: { frames: [number, number]; board: Board };
   render: { frames: [number, number]; output: DeliveryFormat; layers: RenderLayer[]; settings: DeliverySettings; version: number; variant?: { id: number; name: string } };
@@ -18,7 +19,7 @@ export interface JobParams {
 export type JobKind = keyof JobParams;
 
 /** Work on a shot, of which there is one at a time. Renders stand beside it: they go by what was there when they were asked for. */
-export const SHOT_WORK = ['follow', 'points', 'pull', 'seat', 'steady', 'board'] as const satisfies readonly JobKind[];
+export const SHOT_WORK = ['follow', 'points', 'pull', 'seat', 'scene', 'steady', 'board'] as const satisfies readonly JobKind[];
 
 /** A job row; `params` is that of its kind. */
 export interface StoredJob<K extends JobKind = JobKind> {

@@ -7,32 +7,35 @@ import type { Queryable } from './connection.ts';
 import { readDocument } from './documents.ts';
 import { runKeyOf } from './run-key.ts';
 import { findShot, listShots } from './shots.ts';
-import { readTrack, trackChanges } from './tracks.ts';
+import { filmedChanges, readFilmedTrack } from './filmed-track.ts';
+import { trackChanges } from './tracks.ts';
+import { sceneRows } from './scene-motion.ts';
+import { sceneChanged } from './scenes.ts';
 import { newestHandChange, readPoints, readPulled } from './hand-motion.ts';
 import { shotMotion, type ShotMotion } from '../../core/splice/shot-motion.ts';
 
 /** A shot's rows as they move its surface: as its spans make them, or its own, or those of the shot it rides on, led from its own reference frame. */
 export async function readMotion(db: Queryable, shot: Shot, document: ShotDocument): Promise<TrackRow[]> {
   if (document.rides !== undefined) return riddenRows(db, shot, document, document.rides);
-  return document.spans?.length ? (await splicedMotion(db, shot, document)).rows : readTrack(db, shot.id);
+  return document.spans?.length ? (await splicedMotion(db, shot, document)).rows : readFilmedTrack(db, shot.id, document);
 }
 
 /** A shot's motion as its spans make it, with the joins. */
 export async function splicedMotion(db: Queryable, shot: Shot, document: ShotDocument): Promise<ShotMotion> {
   const facts = shot.plate?.facts, runKey = runKeyOf(document, shot.plate?.id ?? null), others = new Set((document.spans ?? []).flatMap((s) => (s.source === 'shot' && s.shot !== undefined ? [s.shot] : [])));
-  const [own, points, pulled, shots] = await Promise.all([
-    readTrack(db, shot.id), readPoints(db, shot.id, runKey), readPulled(db, shot.id, runKey), Promise.all([...others].map(async (id) => [id, await spanRows(db, shot, document, id)] as const)),
+  const [own, scene, points, pulled, shots] = await Promise.all([
+    readFilmedTrack(db, shot.id, document), document.spans?.some((s) => s.source === 'scene') ? sceneRows(db, shot.id, shot.plate?.id, document, runKey) : [], readPoints(db, shot.id, runKey), readPulled(db, shot.id, runKey), Promise.all([...others].map(async (id) => [id, await spanRows(db, shot, document, id)] as const)),
   ]);
-  return shotMotion(document, runKey, { plane: own.filter((r) => r.runKey === runKey), points, pulled, shots: new Map(shots) }, facts?.width ?? 1, facts?.height ?? 1);
+  return shotMotion(document, runKey, { plane: own.filter((r) => r.runKey === runKey), scene, points, pulled, shots: new Map(shots) }, facts?.width ?? 1, facts?.height ?? 1);
 }
 
 /** Likewise what changed after a number; of a ridden track all rows, since one of them may move all others. */
 export async function motionChanges(db: Queryable, shot: Shot, document: ShotDocument, after: number): Promise<{ after: number; rows: TrackRow[] }> {
-  if (document.rides === undefined && !document.spans?.length) return trackChanges(db, shot.id, after);
+  if (document.rides === undefined && !document.spans?.length) return filmedChanges(db, shot.id, document, after);
   if (document.rides === undefined) {
     // One frame of a source may move all others.
     const others = (document.spans ?? []).flatMap((s) => (s.source === 'shot' && s.shot !== undefined ? [s.shot] : []));
-    const newest = Math.max(await newestHandChange(db, shot.id), ...(await Promise.all([shot.id, ...others].map(async (id) => (await trackChanges(db, id, after)).after))));
+    const newest = Math.max(await newestHandChange(db, shot.id), await sceneChanged(db, shot.id), ...(await Promise.all([shot.id, ...others].map(async (id) => (await trackChanges(db, id, after)).after))));
     return newest <= after && after > 0 ? { after, rows: [] } : { after: newest, rows: (await splicedMotion(db, shot, document)).rows };
   }
   const changes = await trackChanges(db, document.rides, after);
@@ -85,7 +88,7 @@ async function spanRows(db: Queryable, shot: Shot, document: ShotDocument, other
   if (!source?.plate || source.plate.id !== shot.plate?.id) return [];
   const theirs = await readDocument(db, source.id, source.revision), key = runKeyOf(theirs, source.plate.id), runKey = runKeyOf(document, shot.plate.id), { corners } = theirs, ours = document.corners;
   if (!corners || !ours) return [];
-  return (await readTrack(db, source.id)).filter((row) => row.runKey === key).map((row): TrackRow => {
+  return (await readFilmedTrack(db, source.id, theirs)).filter((row) => row.runKey === key).map((row): TrackRow => {
     const certainty = row.certainty && unpackCertainty(row.certainty), quad = row.homography && keepsInFront(row.homography, corners) ? applyToPoints(row.homography, corners) : null, map = quad && homographyBetweenQuads(ours, quad);
     return { ...row, runKey, homography: map && ([...map] as NineNumbers), certainty: null, ...(certainty && row.homography ? { bounds: corners.map((c) => cornerBound(certainty, row.homography!, c)) as RowBounds } : {}), lost: row.lost ?? (map ? null : 'its corners would lie behind the camera') };
   });
@@ -95,7 +98,7 @@ async function riddenRows(db: Queryable, shot: Shot, document: ShotDocument, rid
   const source = await findShot(db, rides);
   if (!source?.plate || source.plate.id !== shot.plate?.id) return [];
   const theirs = await readDocument(db, source.id, source.revision), key = runKeyOf(theirs, source.plate.id), runKey = runKeyOf(document, shot.plate.id);
-  const rows = (await readTrack(db, source.id)).filter((row) => row.runKey === key);
+  const rows = (await readFilmedTrack(db, source.id, theirs)).filter((row) => row.runKey === key);
   if (document.referenceFrame === theirs.referenceFrame) return rows.map((row) => ({ ...row, runKey }));
   const here = rows.find((row) => row.frame === document.referenceFrame), back = here?.homography && invert(here.homography);
   const known = here?.certainty && unpackCertainty(here.certainty);

@@ -5,6 +5,7 @@ import { checkCorners, checkOutlines } from '../../core/follow/check-job.ts';
 import { checkKeys } from '../../core/keys/hand-keys.ts';
 import { orderedSpans } from '../../core/splice/splice-spans.ts';
 import { meanDisagreement } from '../../core/follow/disagreement.ts';
+import { checkLens } from '../../core/lens/check-lens.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { Shot, ShotDocument } from '../../core/schemas/types.ts';
 import type { Database } from '../database/connection.ts';
@@ -91,6 +92,9 @@ function checkDocument(document: ShotDocument): void {
   if (document.corners) checkCorners(document.corners, 'the document');
   checkLook(document.look, 'the document');
   if (needsMeasuring(document.look)) throw new Problem('bad-field', { where: 'the document', field: 'look', why: 'asks for measured values; a shot holds the values themselves, as they were proposed' });
+  if (document.look.lens !== undefined) throw new Problem('bad-field', { where: 'the document', field: 'look.lens', why: 'belongs beside the look: a shot has its lens as "lens"' });
+  // The plate may come later: its middle is near the lens's.
+  if (document.lens) checkLens(document.lens, 2 * document.lens.centre[0], 2 * document.lens.centre[1], 'the document');
   if (document.handKeys?.length) checkKeys(document.handKeys, 'the document');
   if (document.spans?.length) orderedSpans(document.spans, 'the document');
   const names = (document.cornerPoints ?? []).map((p) => p.name), twice = names.find((name, i) => names.indexOf(name) !== i);

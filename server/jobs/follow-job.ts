@@ -11,6 +11,7 @@ import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { readTrack, rowsByJob, writeTrackFrame } from '../database/tracks.ts';
 import { openFrames } from '../media/stored-frames.ts';
+import { ThroughLens } from '../../core/lens/follow-through-lens.ts';
 import { steadiedLuma } from '../../core/steady/steadied-luma.ts';
 import type { JobContext } from './job-context.ts';
 import { steadyFor, type SteadyFollow } from './steady-follow.ts';
@@ -28,7 +29,7 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
   const shot = await findShot(db, shotId);
   const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!plate?.facts) throw new Problem('no-plate');
-  const { layout, colour } = plate.facts;
+  const { layout, colour, width, height } = plate.facts, straight = document.lens && new ThroughLens(document.lens, width, height);
   const store = openFrames(context.folders, plate);
   const steady = await steadyFor(db, shot!, document), { known, knownShapes } = await knownMaps(context, runKey, steady);
   // A last pass looks at every frame once more.
@@ -38,14 +39,14 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
   const read = async (frame: number) => {
     context.check();
     const luma = lumaFromRaw(await store.readRaw(frame), layout, colour.transfer);
-    return steady ? steadiedLuma(luma, steady.at(frame)) : luma;
+    return steady ? steadiedLuma(luma, steady.at(frame)) : straight ? straight.luma(luma) : luma;
   };
   const plan: FollowPlan = {
     motion: document.motion, points: document.points, lastPass: document.lastPass, regions: steady ? document.regions.map(steady.outline) : document.regions, keepOut: steady ? document.keepOut.map(steady.outline) : document.keepOut,
     ...(document.corners ? { screen: steady ? applyToPoints(steady.reference, document.corners) : document.corners } : {}),
     referenceFrame: document.referenceFrame, from, frames, direction, known, knownShapes, patience: PATIENCE, resume: await readFollowState(db, job.id) ?? undefined,
   };
-  const run = await FollowRun.begin(plan, read).catch((error: unknown) => {
+  const run = await FollowRun.begin(straight ? straight.plan(plan) : plan, read).catch((error: unknown) => {
     throw error instanceof NothingToFollow ? new Problem('nothing-to-follow', { why: error.message }, { cause: error }) : error;
   });
   for (let fits = await run.step(); fits; fits = await run.step()) {
@@ -54,7 +55,7 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
     // What a last pass finds is written all together, so that one that is broken off begins anew from what was followed.
     if (passed === null || fits.length > 0) {
       await transaction(db, async (connection) => {
-        for (const fit of written) await writeTrackFrame(connection, shotId, job.id, runKey, steady ? steady.ofPlate(fit) : fit);
+        for (const fit of written) await writeTrackFrame(connection, shotId, job.id, runKey, steady ? steady.ofPlate(fit) : straight ? straight.ideal(fit) : fit);
         if (passed === null) await writeFollowState(connection, job.id, run.state());
       });
     }

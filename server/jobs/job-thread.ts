@@ -14,6 +14,7 @@ import { JobContext, JobStopped, JobTakenAway } from './job-context.ts';
 import { followPoints } from './points-job.ts';
 import { pullKeys } from './pull-job.ts';
 import { FrameWork } from './frame-work.ts';
+import { solveShotScene } from './scene-job.ts';
 import { seat } from './seat-job.ts';
 import { steadyClip } from './steady-job.ts';
 import { deliver } from '../send/deliver.ts';
@@ -63,6 +64,7 @@ async function dispatch(context: JobContext<JobKind>): Promise<string | undefine
     case 'points': return void (await followPoints(context as JobContext<'points'>));
     case 'pull': return void (await pullKeys(context as JobContext<'pull'>));
     case 'seat': return void (await seat(context as JobContext<'seat'>));
+    case 'scene': return void (await solveShotScene(context as JobContext<'scene'>));
     case 'steady': return steadyClip(context as JobContext<'steady'>);
     case 'board': return boardClip(context as JobContext<'board'>);
     // Its frames are made one by one (frame-work.ts); what is left is the making of files from them.

@@ -49,7 +49,7 @@ export class FrameMaker {
       case 'matte': return { kind: 'share', width: plate.width, height: plate.height, share: done!.matte! };
       case 'clean': return { kind: 'codes', picture: await compositor.cleaned(plate, frame) };
       case 'card': return { kind: 'codes', picture: (await compositor.compose(plate, frame, 'final', { card: true })).picture };
-      case 'flat': return { kind: 'codes', picture: flatLayer(plate, compositor.cornersOn(frame), flatSize(compositor.plan.surfaces.find((surface) => surface.own)!.document.corners!), facts.colour) };
+      case 'flat': return { kind: 'codes', picture: flatLayer(plate, compositor.cornersOn(frame), flatSize(compositor.plan.surfaces.find((surface) => surface.own)!.document.corners!), facts.colour, compositor.plan.surfaces.find((surface) => surface.own)!.document.lens) };
     }
   }
 }

@@ -1,6 +1,7 @@
 import { motionAbout } from '../../core/composite/shutter-path.ts';
 import type { Quality } from '../../core/composite/render-insert.ts';
 import { composeSurfaces, type StackedSurface } from '../../core/composite/compose-surfaces.ts';
+import { cleanPlate } from '../../core/clean/clean-plate.ts';
 import { composeFrame, type Composed } from '../../core/composite/compose-frame.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../core/composite/content-pyramid.ts';
 import { NEUTRAL_LEVELS, NEUTRAL_LOOK, resolveLook, withCornerRadius, type ResolvedLook } from '../../core/composite/look.ts';
@@ -58,17 +59,20 @@ class PlanSurface {
   async on(frame: number, card: boolean): Promise<StackedSurface | null> {
     const now = this.corners.get(frame), contents = now && (card ? [{ pyramid: this.cardPyramid() }] : await this.shown(frame, now));
     if (!now || !contents) return null;
-    const motion = motionAbout((f) => this.corners.get(f), frame)!, { look, ratio, focal, difference, clean, perSecond, planned: { border, document } } = this;
-    return { border, surface: { contents, motion, ratio, look: card ? { ...look, place: {}, fit: 'stretch' } : look, frame, reference: document.corners!, referenceFrame: document.referenceFrame, focal, perSecond, clean: clean ?? undefined, differs: difference?.on(now, look.front.difference!) } };
+    const motion = motionAbout((f) => this.corners.get(f), frame)!, { look, ratio, focal, difference, clean, perSecond, planned: { border, document } } = this, { lens } = document;
+    return { border, surface: { contents, motion, ratio, look: card ? { ...look, place: {}, fit: 'stretch' } : look, frame, lens, reference: document.corners!, referenceFrame: document.referenceFrame, focal, perSecond, clean: clean ?? undefined, differs: difference?.on(now, look.front.difference!) } };
   }
 
   /** The plate with what the surface showed when nothing stood before it or was mirrored in it; what stands before it stays. */
   async cleaned(plate: CodedPicture, frame: number): Promise<CodedPicture> {
+    const motion = motionAbout((f) => this.corners.get(f), frame), { look, ratio, planned: { document } } = this;
+    // Where things are painted out by hand, that is the clean plate.
+    if (motion && look.clean && look.clean.fixes.length > 0) return cleanPlate(plate, { contents: [], motion, ratio, frame, lens: document.lens, reference: document.corners!, referenceFrame: document.referenceFrame, look }, 'final', this.plate.facts.colour);
     this.filmed ??= await this.lookForClean('lit');
-    const motion = motionAbout((f) => this.corners.get(f), frame), { look, filmed, ratio, planned: { document } } = this;
+    const { filmed } = this;
     if (!motion || !filmed) return plate;
     const { exposure, motionBlur, feather, radius, mesh, front } = look, { markers: _markers, ...kept } = front;
-    return composeFrame(plate, { contents: [{ pyramid: filmed.pyramid }], motion, ratio, frame, reference: document.corners!, referenceFrame: document.referenceFrame, look: { ...NEUTRAL_LOOK, exposure, motionBlur, feather, radius, mesh, front: { ...kept, markers: [], keys: [], spill: null } } }, 'final', this.plate.facts.colour);
+    return composeFrame(plate, { contents: [{ pyramid: filmed.pyramid }], motion, ratio, frame, lens: document.lens, reference: document.corners!, referenceFrame: document.referenceFrame, look: { ...NEUTRAL_LOOK, exposure, motionBlur, feather, radius, mesh, front: { ...kept, markers: [], keys: [], spill: null } } }, 'final', this.plate.facts.colour);
   }
 
   private cardPyramid(): ContentPyramid {
@@ -79,13 +83,13 @@ class PlanSurface {
   private async lookForClean(kind: CleanKind): Promise<CleanSurface | null> {
     if (this.corners.size === 0) return null;
     const frames = [];
-    for (const frame of cleanOn(kind, this.corners, this.planned.document.referenceFrame)) frames.push({ frame, picture: await this.picture(frame), quad: this.corners.get(frame)! });
+    for (const frame of cleanOn(kind, this.corners, this.planned.document.referenceFrame)) frames.push({ frame, picture: await this.picture(frame), quad: this.corners.get(frame)!, lens: this.planned.document.lens });
     return cleanSurface(kind, frames, this.look, this.ratio, this.plate.facts.colour);
   }
 
   private async lookForDifference(): Promise<Difference> {
     const frames = [];
-    for (const frame of framesToMeasure([...this.corners.keys()].sort((a, b) => a - b), (f) => this.corners.get(f))) frames.push({ picture: await this.picture(frame), quad: this.corners.get(frame)! });
+    for (const frame of framesToMeasure([...this.corners.keys()].sort((a, b) => a - b), (f) => this.corners.get(f))) frames.push({ picture: await this.picture(frame), quad: this.corners.get(frame)!, lens: this.planned.document.lens });
     return differenceOf(frames, this.ratio, this.plate.facts.colour);
   }
 
