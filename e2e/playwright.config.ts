@@ -2,7 +2,7 @@ import { defineConfig } from '@playwright/test';
 import { LAUNCH } from './support/browser.ts';
 
 /** One of the tests on Seat watches how smoothly a drag is painted: it wants the machine for itself, after all others. */
-const SIDE_BY_SIDE = ['journey', 'plates', 'editing', 'follow', 'hand', 'front', 'blend', 'send', 'others'];
+const SIDE_BY_SIDE = ['journey', 'plates', 'editing', 'follow', 'hand', 'front', 'blend', 'send', 'others', 'scene'];
 
 export default defineConfig({
   testDir: '.',

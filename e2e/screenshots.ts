@@ -1,8 +1,9 @@
 /** Takes docs/screenshots anew from the demo project, 1280×800. `npm run screenshots`. */
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import type { Job, MadeSlot, PlateCheck, ReviewVersion, Shot } from '../core/schemas/types.ts';
+import type { Job, MadeSlot, PlateCheck, ReviewVersion, Shot, ShotDetail } from '../core/schemas/types.ts';
+import type { Truth } from '../demo/truth.ts';
 import { launch } from '../server/test/launched.ts';
 import { Api, ROOT, temporaryFolder } from '../server/test/service.ts';
 import { launchBrowser } from './support/browser.ts';
@@ -12,6 +13,7 @@ mkdirSync(out, { recursive: true });
 const service = await launch(folder.path, { demo: true });
 const api = new Api(service.address);
 const browser = await launchBrowser();
+const truthOf = (name: string) => JSON.parse(readFileSync(join(ROOT, `demo/clips/${name}.truth.json`), 'utf8')) as Truth;
 try {
   const shots = await api.call<Shot[]>('GET', '/projects/1/shots');
   const tablet = shots.find((s) => s.name === 'Bench tablet')!;
@@ -58,14 +60,6 @@ try {
     await page.keyboard.press(`Alt+${step}`);
     await take(name);
   }
-  await page.keyboard.press('Alt+6');
-  await page.keyboard.press('b');
-  await page.mouse.move(560, 330);
-  await take('wipe');
-  await page.keyboard.press('b');
-  await page.keyboard.press('Alt+1');
-  await page.keyboard.press('Shift+?');
-  await take('keys');
   const phone = shots.find((s) => s.name === 'Thrown phone')!;
   await api.until<Job[]>(`/shots/${phone.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'pull' && j.state === 'done'), 300);
   await page.goto(`${service.address}/shots/${phone.id}/follow`);
@@ -74,6 +68,22 @@ try {
   await page.getByRole('slider', { name: 'Frame' }).focus();
   await page.keyboard.press('ArrowRight');
   await take('hand-keys');
+  // A screen that is off, carried by the room; and a wide lens.
+  const wall = await api.call<ShotDetail>('GET', `/shots/${shots.find((s) => s.name === 'Wall screen')!.id}`), hall = truthOf('wall-screen');
+  await api.call('PUT', `/shots/${wall.shot.id}/document`, { base: wall.shot.revision, document: { ...wall.document, referenceFrame: hall.referenceFrame, corners: hall.frames[hall.referenceFrame]!.corners } });
+  await api.ended((await api.call<Job>('POST', `/shots/${wall.shot.id}/scene`)).id);
+  await page.goto(`${service.address}/shots/${wall.shot.id}/follow`);
+  await openPage('Room');
+  await page.locator('[data-orbit]').click();
+  await page.locator('[data-room]').scrollIntoViewIfNeeded();
+  await take('room');
+  const wide = await api.call<ShotDetail>('GET', `/shots/${shots.find((s) => s.name === 'Wide tablet')!.id}`);
+  await api.call('PUT', `/shots/${wide.shot.id}/document`, { base: wide.shot.revision, document: { ...wide.document, scene: { terms: 2 } } });
+  await api.ended((await api.call<Job>('POST', `/shots/${wide.shot.id}/scene`)).id);
+  await page.goto(`${service.address}/shots/${wide.shot.id}/plate`);
+  await page.locator('[data-use-lens]').click();
+  await page.locator('[data-drop-lens]').scrollIntoViewIfNeeded();
+  await take('lens');
   const held = shots.find((s) => s.name === 'Held phone')!;
   await api.until<Job[]>(`/shots/${held.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'follow' && j.state === 'done'), 300);
   await page.goto(`${service.address}/shots/${held.id}/front`);

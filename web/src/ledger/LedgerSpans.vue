@@ -10,7 +10,7 @@ import { frameAt, frameLeft, type LedgerScale } from './ledger-scale.ts';
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
 const shot = useShot(), head = usePlayhead();
 const dragging = ref<number | null>(null);
-const SAYS = { plane: 'region', points: 'points', keys: 'hand keys', hold: 'still', shot: 'another shot' } as const;
+const SAYS = { plane: 'region', points: 'points', keys: 'hand keys', scene: 'room', hold: 'still', shot: 'another shot' } as const;
 const spans = computed(() => {
   const all = shot.document?.spans ?? [{ from: 0, to: Math.max(0, shot.frames - 1), source: 'plane' as const }], { left, width } = props.scale;
   return all.flatMap((span, index) => {

@@ -1,3 +1,4 @@
+import type { Lens } from '../../../core/lens/lens.ts';
 import type { CleanKind } from '../../../core/measure/clean-needs.ts';
 import type { Board } from '../../../core/schemas/types.ts';
 import type { CardName } from '../../../core/composite/test-card.ts';
@@ -37,6 +38,8 @@ export interface SurfaceRequest {
   look: ResolvedLook;
   /** Of the plate's camera; usual for the picture's size when absent. */
   focal: number | undefined;
+  /** The plate's lens. */
+  lens: Lens | undefined;
   /** The device hides what is farther so far beyond its screen. */
   border: number;
   /** Frames that tell what the surface looks like without anything in front, where that is asked for. */

@@ -17,6 +17,7 @@ import type { Quad } from '../../../core/geometry/quad.ts';
 import type { CodedPicture } from '../../../core/image/picture.ts';
 import { DISPLAY_COLOUR } from '../../../core/image/plate-colour.ts';
 import { numberAt } from '../../../core/content/keyed.ts';
+import type { Lens } from '../../../core/lens/lens.ts';
 import { differenceOf, type Difference } from '../../../core/matte/difference-matte.ts';
 import { scopesOf, type Scopes } from '../../../core/measure/scopes.ts';
 import type { FrontFrame } from '../../../core/matte/measure-front.ts';
@@ -69,7 +70,7 @@ class PreviewWorker {
       if (!contents) continue;
       const difference = !one.cleanKind && look.front.difference && one.clean.length > 0 ? await this.difference(request, one) : null, clean = one.cleanKind ? await this.clean(request, one, one.cleanKind) : null;
       stack.push({ border: one.border * scale, surface: {
-        contents: plain ?? contents, motion, ratio: one.surfaceRatio, look, frame: request.frame, reference: scaledQuad(one.reference, scale), referenceFrame: one.referenceFrame, focal: one.focal === undefined ? undefined : one.focal * scale,
+        contents: plain ?? contents, motion, ratio: one.surfaceRatio, look, frame: request.frame, reference: scaledQuad(one.reference, scale), referenceFrame: one.referenceFrame, focal: one.focal === undefined ? undefined : one.focal * scale, lens: scaledLens(one.lens, scale),
         perSecond: request.plateRate[0] / request.plateRate[1], clean: clean ?? undefined, differs: difference?.on(motion.now, look.front.difference!),
       } });
     }
@@ -87,12 +88,12 @@ class PreviewWorker {
   }
 
   /** The surface without anything in front, as the whole shot tells it; kept while its corners stay. */
-  private difference({ plate, plateWidth }: ComposeRequest, { clean, surfaceRatio: ratio }: SurfaceRequest): Promise<Difference> {
-    const key = JSON.stringify([plate, clean, ratio]);
+  private difference({ plate, plateWidth }: ComposeRequest, { clean, surfaceRatio: ratio, lens }: SurfaceRequest): Promise<Difference> {
+    const key = JSON.stringify([plate, clean, ratio, lens]);
     let made = this.differences.get(key);
     if (!made) {
       made = (async () => {
-        return differenceOf(await cleanPictures(plate, plateWidth, clean), ratio, DISPLAY_COLOUR);
+        return differenceOf(await cleanPictures(plate, plateWidth, clean, lens), ratio, DISPLAY_COLOUR);
       })();
       remember(this.differences, key, made, 2);
       made.catch(() => this.differences.delete(key));
@@ -101,11 +102,11 @@ class PreviewWorker {
   }
 
   /** The surface told clean, kept likewise. */
-  private clean({ plate, plateWidth }: ComposeRequest, { clean, surfaceRatio: ratio, look }: SurfaceRequest, kind: CleanKind): Promise<CleanSurface | null> {
-    const key = JSON.stringify([plate, clean, ratio, kind, look.exposure, look.soften, look.disc]);
+  private clean({ plate, plateWidth }: ComposeRequest, { clean, surfaceRatio: ratio, look, lens }: SurfaceRequest, kind: CleanKind): Promise<CleanSurface | null> {
+    const key = JSON.stringify([plate, clean, ratio, kind, look.exposure, look.soften, look.disc, lens]);
     let made = this.cleans.get(key);
     if (!made) {
-      made = cleanPictures(plate, plateWidth, clean).then((frames) => cleanSurface(kind, frames, look, ratio, DISPLAY_COLOUR));
+      made = cleanPictures(plate, plateWidth, clean, lens).then((frames) => cleanSurface(kind, frames, look, ratio, DISPLAY_COLOUR));
       remember(this.cleans, key, made, 2);
       made.catch(() => this.cleans.delete(key));
     }
@@ -167,13 +168,18 @@ async function fetchCodes(url: string, widest?: number): Promise<CodedPicture> {
 }
 
 /** Whole pictures of the frames that tell a surface clean. */
-async function cleanPictures(plate: ComposeRequest['plate'], plateWidth: number, clean: SurfaceRequest['clean']): Promise<(FrontFrame & { frame: number })[]> {
+async function cleanPictures(plate: ComposeRequest['plate'], plateWidth: number, clean: SurfaceRequest['clean'], lens: Lens | undefined): Promise<(FrontFrame & { frame: number })[]> {
   const frames: (FrontFrame & { frame: number })[] = [];
   for (const { frame, quad } of clean) {
     const picture = await fetchCodes(frameUrl(plate, frame, 'png'));
-    frames.push({ frame, picture, quad: scaledQuad(quad, picture.width / plateWidth) });
+    frames.push({ frame, picture, quad: scaledQuad(quad, picture.width / plateWidth), lens: scaledLens(lens, picture.width / plateWidth) });
   }
   return frames;
+}
+
+/** A lens's unit is its focal length: in a smaller picture that is shorter. */
+function scaledLens(lens: Lens | undefined, scale: number): Lens | undefined {
+  return lens && { ...lens, centre: [lens.centre[0] * scale, lens.centre[1] * scale], focal: lens.focal * scale };
 }
 
 /** Corners on a plate picture that is smaller than the plate. */

@@ -35,7 +35,7 @@ function surfaceOf(document: ShotDocument, at: (frame: number) => Quad | null, f
   const now = at(frame), corners = document.corners as Quad | null, look = resolveLook(withCornerRadius(document)), cleanKind = cleanNeeds(look);
   if (!now || !corners) return null;
   return {
-    content, border, look, cleanKind, clean: cleanKind ? toldClean(cleanKind, at, frames, document.referenceFrame) : look.front.difference ? differenceFrames(at, frames) : [], motion: motionAbout(at, frame)!, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), focal: document.focal,
+    content, border, look, cleanKind, clean: cleanKind ? toldClean(cleanKind, at, frames, document.referenceFrame) : look.front.difference ? differenceFrames(at, frames) : [], motion: motionAbout(at, frame)!, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), focal: document.focal, lens: document.lens,
   };
 }
 

@@ -26,6 +26,11 @@ describe('readings', () => {
     expect(read({ document: riding }).follow).toEqual({ lines: ['rides on', 'nothing'], state: 'look' });
     expect(read({ document: riding, ...tracked(row(0), row(1), row(2), row(3)) }).follow).toEqual({ lines: ['4 of 4', 'riding'], state: 'done' });
   });
+  test('a surface that the solved room moves needs no region', () => {
+    const room = { ...DOCUMENT, regions: [], spans: [{ from: 0, to: 3, source: 'scene' as const }] };
+    expect(read({ document: room }).follow).toEqual({ lines: ['moved by', 'the room'], state: 'part' });
+    expect(read({ document: room, ...tracked(row(0), row(1), row(2), row(3)) }).follow.state).toBe('done');
+  });
   test('following: how many frames hold, and how well', () => {
     expect(read({}).follow.state).toBe('part');
     expect(read(tracked(row(0), row(1))).follow).toEqual({ lines: ['2 of 4', '0.10 px'], state: 'part' });

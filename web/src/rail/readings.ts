@@ -48,8 +48,9 @@ function follow({ shot, track, document }: ReadingInput): Reading {
   const frames = range ? Math.min(all, range[1] - range[0] + 1) : all;
   const rides = document.rides !== undefined;
   if (rides && track.held === 0) return { lines: ['rides on', 'nothing'], state: 'look' };
-  if (!rides && document.regions.length === 0) return { lines: ['no region', 'yet'], state: 'empty' };
-  if (track.held === 0) return { lines: ['region', 'drawn'], state: 'part' };
+  const room = document.spans?.some((span) => span.source === 'scene') === true;
+  if (!rides && !room && document.regions.length === 0) return { lines: ['no region', 'yet'], state: 'empty' };
+  if (track.held === 0) return room ? { lines: ['moved by', 'the room'], state: 'part' } : { lines: ['region', 'drawn'], state: 'part' };
   const doubtful = track.lost > 0 || track.doubtful > 0, outdated = track.outdated > 0;
   return {
     lines: [`${track.held} of ${frames}`, outdated ? 'out of date' : rides ? 'riding' : `${(track.error ?? 0).toFixed(2)} px`],

@@ -7,7 +7,7 @@ import type { LookReason } from '../../../core/schemas/types.ts';
 import type { OutlineKind } from '../steps/follow/outlines-of.ts';
 
 /** What the hand does in the viewer. */
-export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'draw-area' | 'draw-cast' | 'draw-reflection' | 'pick-colour' | 'place-corners';
+export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'draw-area' | 'draw-cast' | 'draw-reflection' | 'pick-colour' | 'place-corners' | 'put-point';
 
 /** Whether a tool draws an outline point by point. */
 export const isDrawing = (tool: Tool): boolean => tool.startsWith('draw-');
@@ -36,7 +36,7 @@ export const useBench = defineStore('bench', () => {
   /** Which page of the Seat column is open. */
   const seatPage = ref<'set' | 'drift' | 'check'>('set');
   /** Which page of the Follow column is open. */
-  const followPage = ref<'region' | 'points' | 'keys' | 'spans'>('region');
+  const followPage = ref<'region' | 'points' | 'keys' | 'scene' | 'spans'>('region');
   /** Names of the corner points that a run, or clearing, is for; and the one that was picked last. */
   const pickedPoints = ref<readonly string[]>([]);
   /** Whether a point that was put right by hand is followed on at once. */

@@ -52,7 +52,8 @@ function finish(set: [number, number][]): void {
     shot.edit((draft) => {
       // The first outline decides on which frame things are defined.
       if (draft.regions.length === 0 && draft.keepOut.length === 0 && draft.corners === null) draft.referenceFrame = head.frame;
-      draft[list].push({ points: drawn });
+      // Around the room nothing rides: what is kept out stays in the picture.
+      draft[list].push({ points: drawn, ...(list === 'keepOut' && bench.step === 'follow' && bench.followPage === 'scene' ? { fixed: true } : {}) });
     });
     bench.picked = { list, index: shot.document![list].length - 1 };
   }

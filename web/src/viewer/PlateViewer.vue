@@ -20,6 +20,9 @@ import { useRenders } from '../stores/renders.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { FrameCache } from './frame-cache.ts';
+import LensGrid from './LensGrid.vue';
+import ScenePlaneHandles from './ScenePlaneHandles.vue';
+import ScenePoints from './ScenePoints.vue';
 import SeatHandles from './SeatHandles.vue';
 import BoardStage from './BoardStage.vue';
 import FlatView from './FlatView.vue';
@@ -55,6 +58,7 @@ const HINTS = {
   'draw-cast': 'Click around what the screen lights up. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-reflection': 'Click around what the screen mirrors. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'pick-colour': 'Drag a square over the screen’s colour. Esc puts the tool away.',
+  'put-point': 'Click what stands still and is to be followed. Esc puts the tool away.',
   'place-corners': 'Click the four corners in the order of the content. Backspace takes one back, Esc gives up.',
 } as const;
 const shot = useShot();
@@ -212,7 +216,7 @@ watch(() => viewing.compare, (compare) => {
 }, { immediate: true });
 const glass = computed(() => bench.dragPoint ?? (bench.pointer && (bench.tool === 'place-corners' || isDrawing(bench.tool)) ? bench.pointer : null));
 useEventListener(window, 'keydown', (event) => {
-  if (event.key === 'Escape' && (bench.tool === 'measure' || bench.tool === 'pick-colour')) {
+  if (event.key === 'Escape' && ['measure', 'pick-colour', 'put-point'].includes(bench.tool)) {
     bench.tool = 'look';
     bench.measured = null;
   }
@@ -254,7 +258,9 @@ onBeforeUnmount(() => {
           <pattern id="hatch-region" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="9" height="9" fill="rgb(255 255 255 / 6%)" /><line x1="0" y1="0" x2="0" y2="9" stroke="rgb(255 255 255 / 30%)" stroke-width="1.4" /></pattern>
           <pattern id="hatch-keep-out" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"><rect width="7" height="7" fill="rgb(0 0 0 / 20%)" /><line x1="0" y1="0" x2="0" y2="7" stroke="rgb(255 255 255 / 70%)" stroke-width="3" stroke-dasharray="3 2" /></pattern>
         </defs>
+        <LensGrid v-if="bench.step === 'plate' && bench.showOutlines" :view="view" />
         <OutlineOverlay v-if="bench.step === 'follow' && bench.followPage === 'region' && bench.showOutlines" :view="view" :lists="['regions', 'keepOut']" />
+        <template v-if="bench.step === 'follow' && bench.followPage === 'scene' && bench.showOutlines"><OutlineOverlay :view="view" :lists="['keepOut']" /><ScenePoints :view="view" :width="width" :height="height" /><ScenePlaneHandles :view="view" /></template>
         <ShapeEdges v-if="bench.step === 'front' && bench.showOutlines" :view="view" />
         <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="['shapes', 'areas']" />
         <OutlineOverlay v-if="bench.step === 'blend' && bench.showOutlines && (bench.picked || bench.tool !== 'look')" :view="view" :lists="['cast', 'reflection']" />

@@ -12,6 +12,7 @@ import { takeReference } from '../take-reference.ts';
 import PageTabs from '../../components/PageTabs.vue';
 import KeysPage from './keys/KeysPage.vue';
 import PointsPage from './points/PointsPage.vue';
+import ScenePage from './scene/ScenePage.vue';
 import SpansPage from './splice/SpansPage.vue';
 import DisagreementSection from './DisagreementSection.vue';
 import HoldSection from './HoldSection.vue';
@@ -22,7 +23,7 @@ import SteadySection from './SteadySection.vue';
 import SamplingSection from './SamplingSection.vue';
 
 /** How does it move? Where to look, how it may move, run, and what came of it on the frame on show. */
-const PAGES = [{ name: 'region', title: 'Plane', icon: 'bi-bounding-box' }, { name: 'points', title: 'Points', icon: 'bi-crosshair' }, { name: 'keys', title: 'Keys', icon: 'bi-hand-index' }, { name: 'spans', title: 'Spans', icon: 'bi-bezier2' }] as const;
+const PAGES = [{ name: 'region', title: 'Plane', icon: 'bi-bounding-box' }, { name: 'points', title: 'Points', icon: 'bi-crosshair' }, { name: 'keys', title: 'Keys', icon: 'bi-hand-index' }, { name: 'scene', title: 'Room', icon: 'bi-box' }, { name: 'spans', title: 'Spans', icon: 'bi-bezier2' }] as const;
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
@@ -57,6 +58,7 @@ const setReference = () => takeReference(shot, notices, head.frame);
   <PageTabs v-if="!rides" label="Follow" :pages="PAGES" :value="bench.followPage" @choose="(page) => (bench.followPage = page)" />
   <PointsPage v-if="!rides && bench.followPage === 'points'" />
   <KeysPage v-else-if="!rides && bench.followPage === 'keys'" />
+  <ScenePage v-else-if="!rides && bench.followPage === 'scene'" />
   <SpansPage v-else-if="!rides && bench.followPage === 'spans'" />
   <template v-else>
   <RideSection />

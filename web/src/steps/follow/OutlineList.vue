@@ -8,9 +8,10 @@ import { outlinesOf, type OutlineKind } from './outlines-of.ts';
 import { removeOutline } from './remove-outline.ts';
 
 /** The regions and keep-outs of the shot: pick, fix to the picture, remove. */
+const props = defineProps<{ only?: 'keepOut' }>();
 const shot = useShot();
 const bench = useBench();
-const entries = computed(() => (['regions', 'keepOut'] as const).flatMap((list) => shot.document![list].map((outline, index) => ({
+const entries = computed(() => (props.only ? [props.only] : (['regions', 'keepOut'] as const)).flatMap((list) => shot.document![list].map((outline, index) => ({
   list, index, points: outline.points.length, keys: keyFrames(outline, shot.document!.referenceFrame).length, title: list === 'regions' ? `Region ${index + 1}` : `Keep out ${index + 1}`,
   fixed: 'fixed' in outline && outline.fixed === true, picked: bench.picked?.list === list && bench.picked.index === index, off: outline.off === true,
 }))));

@@ -7,6 +7,7 @@ import { useShot } from '../../stores/shot.ts';
 import { useUploads } from '../../stores/uploads.ts';
 import CheckFindings from './CheckFindings.vue';
 import GapChoice from './GapChoice.vue';
+import LensSection from './LensSection.vue';
 import PlateCorrections from './PlateCorrections.vue';
 import PlateFactList from './PlateFactList.vue';
 import PlateStorage from './PlateStorage.vue';
@@ -51,6 +52,7 @@ async function choose(id: number): Promise<void> {
   <template v-if="medium && facts">
     <CheckFindings />
     <RangeFields />
+    <LensSection />
     <PlateCorrections :key="`${medium.id} ${medium.view}`" :medium="medium" />
   </template>
   <ReplacePlate v-if="replacing !== null" :media-id="replacing" @close="replacing = null" />

@@ -7,11 +7,12 @@ import NumberField from '../../../components/NumberField.vue';
 import { useHand } from '../../../stores/hand.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
+import { useScene } from '../../../stores/scene.ts';
 import { useShot } from '../../../stores/shot.ts';
 import { changeSource, moveJoin, removeSpan, setSpan, splitSpan, swapSources, type SpanSource } from './span-edits.ts';
 
 /** What the surface's motion is made from, span by span, and how the joins are led over. */
-const shot = useShot(), hand = useHand(), head = usePlayhead(), notices = useNotices();
+const shot = useShot(), room = useScene(), hand = useHand(), head = usePlayhead(), notices = useNotices();
 const document = computed(() => shot.document!), last = computed(() => Math.max(0, shot.frames - 1));
 const spans = computed(() => document.value.spans ?? [{ from: 0, to: last.value, source: 'plane' as const }]);
 const spliced = computed(() => (document.value.spans?.length ?? 0) > 0);
@@ -19,7 +20,7 @@ const others = ref<Shot[]>([]);
 onMounted(() => void notices.guard(async () => {
   if (shot.shot) others.value = await call('GET', `/shots/${shot.shot.id}/ridable`, 'shots');
 }));
-const NAMES: Readonly<Record<SpanSource, string>> = { plane: 'the region', points: 'corner points', keys: 'hand keys', hold: 'stand still', shot: 'another shot' };
+const NAMES: Readonly<Record<SpanSource, string>> = { plane: 'the region', points: 'corner points', keys: 'hand keys', scene: 'the solved room', hold: 'stand still', shot: 'another shot' };
 const value = (source: SpanSource, other?: number) => (source === 'shot' ? `shot ${other}` : source);
 function choose(index: number, text: string): void {
   const [source, id] = text.split(' ') as [SpanSource, string | undefined];
@@ -59,7 +60,7 @@ const keyed = computed(() => (hand.keys.length >= 2 ? ([Math.min(...hand.keys.ma
         <div class="what">
           <b>{{ span.from + shot.firstNumber }}–{{ span.to + shot.firstNumber }}</b>
           <select :value="value(span.source, 'shot' in span ? span.shot : undefined)" :aria-label="`Source of span ${i + 1}`" @change="choose(i, ($event.target as HTMLSelectElement).value)">
-            <option value="plane">{{ NAMES.plane }}</option><option value="points" :disabled="hand.points.length < 4">{{ NAMES.points }}</option><option value="keys" :disabled="hand.keys.length === 0">{{ NAMES.keys }}</option><option value="hold">{{ NAMES.hold }}</option>
+            <option value="plane">{{ NAMES.plane }}</option><option value="points" :disabled="hand.points.length < 4">{{ NAMES.points }}</option><option value="keys" :disabled="hand.keys.length === 0">{{ NAMES.keys }}</option><option value="scene" :disabled="!room.plane">{{ NAMES.scene }}</option><option value="hold">{{ NAMES.hold }}</option>
             <option v-for="other in others" :key="other.id" :value="`shot ${other.id}`">{{ other.name }}</option>
           </select>
           <button class="icon-button" type="button" :aria-label="`Remove span ${i + 1}`" title="Take it away; its neighbour reaches over" :disabled="spans.length < 2" @click="shot.edit((draft) => removeSpan(draft, i, last))"><i class="bi bi-x" /></button>

@@ -1,0 +1,57 @@
+import { defineStore } from 'pinia';
+import { computed, shallowRef, watch } from 'vue';
+import type { Quad } from '../../../core/geometry/quad.ts';
+import { readScene } from '../../../core/scene/scene-file.ts';
+import { cornersOnFrame, planeSeenFrom, type ScenePlane } from '../../../core/scene/scene-plane.ts';
+import type { Vector3 } from '../../../core/pose/rotation.ts';
+import type { SceneReply } from '../../../core/schemas/types.ts';
+import { call } from '../api/client.ts';
+import { isOpen, useJobs } from './jobs.ts';
+import { useNotices } from './notices.ts';
+import { useShot } from './shot.ts';
+
+const NOTHING_SAID = Array<number>(9).fill(0);
+
+/** The solved surroundings of the shot: camera, still points, and the plane of the corners in them. */
+export const useScene = defineStore('scene', () => {
+  const shot = useShot(), jobs = useJobs(), notices = useNotices();
+  const reply = shallowRef<SceneReply | null>(null);
+
+  async function refresh(): Promise<void> {
+    const id = shot.shot?.id;
+    if (id === undefined || !shot.plate) {
+      reply.value = null;
+      return;
+    }
+    const found = await call('GET', `/shots/${id}/scene`, 'sceneReply');
+    if (shot.shot?.id === id) reply.value = found;
+  }
+  jobs.onJob((job) => {
+    if (job.kind === 'scene' && job.shotId === shot.shot?.id && !isOpen(job)) void notices.guard(refresh);
+  });
+  watch([() => shot.shot?.id, () => shot.plate?.id], () => void notices.guard(refresh), { immediate: true });
+  // Whether it is still of the settings as they are is told by the house.
+  watch(() => shot.saveState, (state) => state === 'saved' && reply.value?.scene && void notices.guard(refresh));
+
+  const file = computed(() => reply.value?.scene ?? null);
+  const scene = computed(() => (file.value ? readScene(file.value) : null));
+  const running = computed(() => jobs.open.find((job) => job.kind === 'scene' && job.shotId === shot.shot?.id && isOpen(job)) ?? null);
+  /** The plane on the reference frame: as it was put by hand, or found. */
+  const plane = computed((): ScenePlane | null => {
+    const found = reply.value?.plane, document = shot.document;
+    if (!scene.value || !document) return null;
+    if (document.scene?.normal) return { frame: document.referenceFrame, normal: document.scene.normal as unknown as Vector3, covariance: NOTHING_SAID };
+    return found ? planeSeenFrom(scene.value, { frame: found.frame, normal: found.normal as unknown as Vector3, covariance: found.covariance }, document.referenceFrame) : null;
+  });
+  /** The corners as the plane carries them; null where nothing is known. */
+  function cornersAt(frame: number): Quad | null {
+    const corners = shot.document?.corners as Quad | null | undefined, on = scene.value?.frames.find((f) => f.frame === frame);
+    return scene.value && plane.value && corners && on ? cornersOnFrame(scene.value, plane.value, corners, on) : null;
+  }
+  const used = computed(() => shot.document?.spans?.some((s) => s.source === 'scene') ?? false);
+
+  async function solve(): Promise<void> {
+    if (shot.shot && (await shot.saved())) jobs.take(await call('POST', `/shots/${shot.shot.id}/scene`, 'apiJob'));
+  }
+  return { reply, file, scene, running, plane, cornersAt, used, solve, refresh };
+});
