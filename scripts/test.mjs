@@ -2,7 +2,7 @@
 // Ends with a line "N passed, N failed".
 import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { ensureDebian } from './ensure-debian.mjs';
 import { ensurePackages } from './ensure-packages.mjs';
@@ -20,6 +20,8 @@ const { buildKernels } = await import('./build-kernels.mjs');
 buildKernels();
 
 let passed = 0, failed = 0;
+/** What failed and why, said once more at the end, where it is found. */
+const fallen = [];
 const quiet = { ...process.env, FORCE_COLOR: '0', NO_COLOR: '1' };
 
 /** Runs a program to its end; what it prints is seen. */
@@ -41,7 +43,10 @@ async function checks(list) {
       const ok = await new Promise((resolve) => child.on('error', () => resolve(false)).on('close', (code) => resolve(code === 0)));
       console.log(`\n== ${title}\n${Buffer.concat(said).toString()}   ${title}: ${ok ? 'holds' : 'FAILS'}, ${Math.round((Date.now() - started) / 1000)} s`);
       if (ok) passed++;
-      else failed++;
+      else {
+        failed++;
+        fallen.push(title);
+      }
     }
   };
   await Promise.all([worker(), worker()]);
@@ -72,7 +77,14 @@ await checks([
 
 const unit = join(results, 'vitest.json');
 const unitOk = run('unit and server tests', bin('vitest'), ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`]);
-count('vitest', unitOk, unit, (report) => [report.numPassedTests, report.numFailedTests]);
+count('vitest', unitOk, unit, (report) => {
+  for (const { name, message, assertionResults } of report.testResults) {
+    const bad = assertionResults.filter((one) => one.status === 'failed');
+    for (const one of bad) fallen.push(`${relative(root, name)}: ${one.fullName}\n${one.failureMessages.join('\n').slice(0, 1500)}`);
+    if (bad.length === 0 && message) fallen.push(`${relative(root, name)}\n${message.slice(0, 1500)}`);
+  }
+  return [report.numPassedTests, report.numFailedTests];
+});
 
 buildInterface();
 const browser = join(results, 'e2e.json');
@@ -80,8 +92,12 @@ const browserOk = run('journeys in the browser', bin('playwright'), ['test', '-c
 count('playwright', browserOk, browser, (report) => {
   const again = (suite) => [...(suite.suites ?? []).flatMap(again), ...(suite.specs ?? []).filter((spec) => spec.tests.some((one) => one.status === 'flaky')).map((spec) => spec.title)];
   for (const title of report.suites.flatMap(again)) console.log(`   passed at the second try only: ${title}`);
+  fallen.push(...report.suites.flatMap(function bad(suite) {
+    return [...(suite.suites ?? []).flatMap(bad), ...(suite.specs ?? []).filter((spec) => spec.tests.some((one) => one.status === 'unexpected')).map((spec) => spec.title)];
+  }));
   return [report.stats.expected + report.stats.flaky, report.stats.unexpected];
 });
 
+for (const one of fallen) console.log(`\n   failed: ${one}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exitCode = failed === 0 ? 0 : 1;

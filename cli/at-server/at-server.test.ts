@@ -32,6 +32,7 @@ afterAll(async () => {
 
 test('the whole job by a server, on the command line alone', async () => {
   const { truth } = await shortClip(1), brought = await by('bring-in', '--project', 'House 4', '--plate', at('plate.mp4'), '--content', join(ROOT, 'demo/content/orders.png'), '--shot', 'Orders');
+  expect(brought.stderr).not.toContain('yarlop: ');
   expect(brought).toMatchObject({ code: 0, told: { ok: true, command: 'bring-in' } });
   const shot = String(brought.told.shot), project = String(brought.told.project);
   expect((await by('projects')).told).toMatchObject({ projects: [{ name: 'House 4', shots: [{ id: Number(shot), name: 'Orders' }] }] });
