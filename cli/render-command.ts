@@ -11,6 +11,8 @@ import { lensFromFile } from '../core/exchange/lens-file.ts';
 import { checkLens } from '../core/lens/check-lens.ts';
 import type { Lens } from '../core/lens/lens.ts';
 import { lensAsked } from './lens.ts';
+import { asksFrames } from '../core/clean/clean-fix.ts';
+import { usualSurface } from '../core/clean/usual-surface.ts';
 import { foundFixes } from '../core/clean/find-fixes.ts';
 import { LumaFile } from './luma-file.ts';
 import { cornersByFrame } from '../core/exchange/track-file.ts';
@@ -89,6 +91,7 @@ interface TrackedSurface {
   readonly look: ResolvedLook;
   readonly difference: Difference | null;
   readonly clean: CleanSurface | null;
+  readonly usual: CodedPicture | undefined;
   readonly lens: Lens | undefined;
 }
 
@@ -96,7 +99,7 @@ interface TrackedSurface {
 async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promise<TrackedSurface> {
   const corners = cornersByFrame(track), lens = await lensOfLook(plate, track, look), reference = corners.get(track.referenceFrame) ?? [...corners.values()][0] ?? null, { facts } = plate;
   const ratio = look.proportions ? look.proportions[0] / look.proportions[1] : reference ? sideRatio(reference) : 1;
-  const measures = needsMeasuring(look), asks = measures || (look.difference && !look.difference.off), frames = asks ? (await framesOf(plate, corners)).map((frame) => ({ ...frame, lens })) : [];
+  const measures = needsMeasuring(look), fills = look.clean && look.clean.fixes !== 'find' && asksFrames(look.clean.fixes), asks = measures || fills || (look.difference && !look.difference.off), frames = asks ? (await framesOf(plate, corners)).map((frame) => ({ ...frame, lens })) : [];
   let measured: MeasuredFront | undefined;
   if (measures) {
     const asksFront = look.keys === 'measure' || look.spill === 'measure', finds = look.clean?.fixes === 'find';
@@ -110,7 +113,7 @@ async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promi
   const clean = kind && known.length > 0 ? cleanSurface(kind, (await framesNumbered(plate, corners, cleanFrames(kind, known, home))).map((frame) => ({ ...frame, lens })), resolved, ratio, facts.colour) : null;
   return {
     corners, reference, referenceFrame: track.referenceFrame, ratio, look: resolved, focal: deep ? surfaceFocal([...corners.values()], facts, ratio) : undefined,
-    difference: !kind && resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null, clean, lens,
+    difference: !kind && resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null, clean, usual: fills ? usualSurface(frames, ratio) ?? undefined : undefined, lens,
   };
 }
 
@@ -147,7 +150,7 @@ function contentsBy(board: BoardContent | null, content: ContentFrames | null, f
 }
 
 async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, range: readonly [number, number], contentsAt: ContentsAt, sinks: LayerSinks): Promise<void> {
-  const { corners, look, difference, clean } = surface, empty: number[] = [], nothing = new Float32Array(facts.width * facts.height);
+  const { corners, look, difference, clean, usual } = surface, empty: number[] = [], nothing = new Float32Array(facts.width * facts.height);
   const write = async (index: number, plate: CodedPicture, picture: CodedPicture, matte: Float32Array) => {
     for (const [layer, sink] of sinks) await sink.write(index, layerOf(layer, plate, picture, matte, facts.colour));
   };
@@ -159,7 +162,7 @@ async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, ran
     const plate = pictureFromRaw(bytes, facts.layout), now = corners.get(frame), contents = now && (await contentsAt(frame, now));
     if (now && contents) {
       const motion = motionAbout((f) => corners.get(f), frame)!;
-      const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, lens: surface.lens, reference: surface.reference ?? undefined, referenceFrame: surface.referenceFrame, focal: surface.focal, perSecond: facts.rate[0] / facts.rate[1], clean: clean ?? undefined, differs: difference ? difference.on(now, look.front.difference!) : undefined };
+      const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, lens: surface.lens, reference: surface.reference ?? undefined, referenceFrame: surface.referenceFrame, focal: surface.focal, perSecond: facts.rate[0] / facts.rate[1], usual, clean: clean ?? undefined, differs: difference ? difference.on(now, look.front.difference!) : undefined };
       const done = composeWithMatte(plate, pinned, 'final', facts.colour);
       await write(frame, plate, done.picture, done.matte!);
     } else {

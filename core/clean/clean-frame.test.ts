@@ -6,6 +6,7 @@ import { UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
 import type { CodedPicture, LightPicture } from '../image/picture.ts';
 import { cleanFrame } from './clean-frame.ts';
 import { fixesOn, type CleanFix } from './clean-fix.ts';
+import type { FixOnFrame } from './fix-on-frame.ts';
 import { findSpots } from './find-spots.ts';
 
 const W = 320, H = 200, QUAD: Quad = [[40, 30], [290, 22], [300, 180], [34, 170]], MAP = homographyBetweenQuads(UNIT_SQUARE, QUAD)!, BACK = invert(MAP)!;
@@ -22,7 +23,7 @@ function plate(mark: (u: number, v: number) => number, noise = 0, light = (x: nu
 }
 const cross = (u: number, v: number) => (Math.max(Math.abs(u - 0.5), Math.abs(v - 0.4)) < 0.04 && Math.min(Math.abs(u - 0.5), Math.abs(v - 0.4)) < 0.01 ? 55 : 0), none = () => 0;
 const box = (u: number, v: number, r: number): Point[] => [[u - r, v - r], [u + r, v - r], [u + r, v + r], [u - r, v + r]];
-const FIX: CleanFix = { outline: box(0.5, 0.4, 0.05), method: 'smooth' };
+const FIX: CleanFix = { outline: box(0.5, 0.4, 0.05), method: 'smooth' }, ON: FixOnFrame = { outline: FIX.outline!, method: 'smooth', from: undefined, soft: undefined, opacity: 1 };
 
 function inside(a: CodedPicture, b: CodedPicture, fix: CleanFix): { rms: number; mean: number } {
   let squares = 0, sum = 0, n = 0;
@@ -42,15 +43,15 @@ const plain = { maps: [MAP], front: null, grain: false };
 
 describe('a mark on a surface', () => {
   test('is made up from what surrounds it, its light with it', () => {
-    const { picture, left } = cleanFrame(plate(cross), [FIX], plain), { rms } = inside(picture, plate(none), FIX);
+    const { picture, left } = cleanFrame(plate(cross), [ON], plain), { rms } = inside(picture, plate(none), FIX);
     expect(left).toEqual([]);
     expect(rms).toBeLessThan(1);
     // A frame lit otherwise is filled with its own light.
     const darker = (x: number) => 40 + 20 * (x / W);
-    expect(inside(cleanFrame(plate(cross, 0, darker), [FIX], plain).picture, plate(none, 0, darker), FIX).rms).toBeLessThan(1);
+    expect(inside(cleanFrame(plate(cross, 0, darker), [ON], plain).picture, plate(none, 0, darker), FIX).rms).toBeLessThan(1);
   });
   test('away from it nothing is touched', () => {
-    const before = plate(cross), { picture } = cleanFrame(before, [FIX], plain);
+    const before = plate(cross), { picture } = cleanFrame(before, [ON], plain);
     let changed = 0;
     for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) {
       const [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]);
@@ -59,7 +60,7 @@ describe('a mark on a surface', () => {
     expect(changed).toBe(0);
   });
   test('the plate’s own grain lies over it', () => {
-    const { picture } = cleanFrame(plate(cross, 4), [FIX], { ...plain, grain: true }), { rms, mean } = inside(picture, plate(none), FIX);
+    const { picture } = cleanFrame(plate(cross, 4), [ON], { ...plain, grain: true }), { rms, mean } = inside(picture, plate(none), FIX);
     expect(rms).toBeGreaterThan(2.8);
     expect(rms).toBeLessThan(5.2);
     expect(Math.abs(mean)).toBeLessThan(1.2);
@@ -70,7 +71,7 @@ describe('a mark on a surface', () => {
       front[y * W + x] = 1;
       for (let c = 0; c < 3; c++) hand.data[(y * W + x) * 3 + c] = 12;
     }
-    const { picture } = cleanFrame(hand, [FIX], { ...plain, front });
+    const { picture } = cleanFrame(hand, [ON], { ...plain, front });
     let covered = 0, worst = 0;
     for (let y = 60; y < 120; y++) for (let x = 130; x < 200; x++) {
       const i = (y * W + x) * 3, [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]);
@@ -81,12 +82,12 @@ describe('a mark on a surface', () => {
     expect(worst).toBeLessThan(6);
   });
   test('a patch from elsewhere carries its texture, and takes the light of the place', () => {
-    const bricks = (u: number, v: number) => (Math.floor(u * 20) + Math.floor(v * 20)) % 2 === 0 ? 18 : 0, patched: CleanFix = { ...FIX, method: 'patch', from: [0.2, 0] };
+    const bricks = (u: number, v: number) => (Math.floor(u * 20) + Math.floor(v * 20)) % 2 === 0 ? 18 : 0, patched: FixOnFrame = { ...ON, method: 'patch', from: [0.2, 0] };
     const marked = plate((u, v) => bricks(u, v) + cross(u, v)), truth = plate(bricks);
-    expect(inside(cleanFrame(marked, [patched], plain).picture, truth, FIX).rms).toBeLessThan(0.7 * inside(cleanFrame(marked, [FIX], plain).picture, truth, FIX).rms);
+    expect(inside(cleanFrame(marked, [patched], plain).picture, truth, FIX).rms).toBeLessThan(0.7 * inside(cleanFrame(marked, [ON], plain).picture, truth, FIX).rms);
   });
   test('one larger than what surrounds it is left, and named; one of other frames is not worked on', () => {
-    const whole: CleanFix = { outline: [[-2, -2], [3, -2], [3, 3], [-2, 3]], method: 'smooth' };
+    const whole: FixOnFrame = { ...ON, outline: [[-2, -2], [3, -2], [3, 3], [-2, 3]] };
     expect(cleanFrame(plate(cross), [whole], plain).left).toEqual([0]);
     expect(fixesOn([{ ...FIX, frames: [3, 5] }, { ...FIX, off: true }, FIX], 6)).toHaveLength(1);
   });

@@ -2,7 +2,7 @@ import { applyToPoint, invert, type Homography, type Point } from '../geometry/h
 import { fillPolygon } from '../geometry/polygon.ts';
 import { bounds } from '../geometry/quad.ts';
 import { type CodedPicture } from '../image/picture.ts';
-import type { CleanFix } from './clean-fix.ts';
+import type { FixOnFrame } from './fix-on-frame.ts';
 import { harmonicFill } from './harmonic-fill.ts';
 
 /** A fix reaches so far beyond its outline, px, since the lens smears what is under it; and fades over so many unless said otherwise. */
@@ -19,6 +19,8 @@ export interface FrameToClean {
   readonly front: Float32Array | null;
   /** Whether the plate's own grain is laid over what is filled. */
   readonly grain: boolean;
+  /** The surface as most frames show it, laid flat, in the plate's codes; where fixes are filled from other frames. */
+  readonly usual?: CodedPicture | undefined;
 }
 
 export interface Cleaned {
@@ -32,7 +34,7 @@ export interface Cleaned {
  * stays. Source: P. Pérez, M. Gangnet, A. Blake, Poisson image editing, SIGGRAPH 2003: a membrane between the rim of the hole, or between the rim's
  * difference from a patch of elsewhere.
  */
-export function cleanFrame(plate: CodedPicture, fixes: readonly CleanFix[], { maps, front, grain }: FrameToClean): Cleaned {
+export function cleanFrame(plate: CodedPicture, fixes: readonly FixOnFrame[], { maps, front, grain, usual }: FrameToClean): Cleaned {
   const out: CodedPicture = { ...plate, data: plate.data.slice() }, left: number[] = [], hidden = new Uint8Array(plate.width * plate.height), now = maps[maps.length >> 1]!, back = invert(now);
   const holes = fixes.map((fix) => holeOf(fix, maps, plate));
   // Neither a fix nor anything in front tells of what surrounds another.
@@ -40,7 +42,7 @@ export function cleanFrame(plate: CodedPicture, fixes: readonly CleanFix[], { ma
   if (front) for (let i = 0; i < hidden.length; i++) if (front[i]! > COVERED) hidden[i] = 1;
   fixes.forEach((fix, i) => {
     const hole = holes[i];
-    if (hole && !(back && fillHole(plate, out, fix, hole, hidden, { now, back }, front, grain))) left.push(i);
+    if (hole && !(back && fillHole(plate, out, fix, hole, hidden, { now, back, maps, usual }, front, grain))) left.push(i);
   });
   return { picture: out, left };
 }
@@ -55,7 +57,7 @@ interface Hole {
   readonly reach: Uint8Array;
 }
 
-function holeOf({ outline, soft = SOFT }: CleanFix, maps: readonly Homography[], { width, height }: CodedPicture): Hole | null {
+function holeOf({ outline, soft = SOFT, opacity }: FixOnFrame, maps: readonly Homography[], { width, height }: CodedPicture): Hole | null {
   const polygons = maps.map((map) => outline.map((p) => applyToPoint(map, p))), all = polygons.flat();
   if (all.length < 3 || !all.every(([x, y]) => Number.isFinite(x) && Number.isFinite(y))) return null;
   const box = bounds(all), more = MARGIN + Math.ceil(soft) + RING, left = Math.max(0, Math.floor(box.left) - more), top = Math.max(0, Math.floor(box.top) - more), right = Math.min(width, Math.ceil(box.right) + more), bottom = Math.min(height, Math.ceil(box.bottom) + more);
@@ -70,7 +72,7 @@ function holeOf({ outline, soft = SOFT }: CleanFix, maps: readonly Homography[],
   const distance = distanceTo(inside, w, h), alpha = new Float32Array(w * h), reach = new Uint8Array(w * h);
   for (let i = 0; i < alpha.length; i++) {
     const t = Math.min(1, Math.max(0, (distance[i]! - MARGIN) / Math.max(0.01, soft))), share = 1 - t * t * (3 - 2 * t);
-    alpha[i] = share;
+    alpha[i] = share * opacity;
     reach[i] = share > 0 ? 1 : 0;
   }
   return { left, top, width: w, height: h, alpha, reach };
@@ -92,7 +94,14 @@ function distanceTo(marked: Uint8Array, w: number, h: number): Float32Array {
   return d;
 }
 
-function fillHole(plate: CodedPicture, out: CodedPicture, fix: CleanFix, hole: Hole, hidden: Uint8Array, { now, back }: { now: Homography; back: Homography }, front: Float32Array | null, grain: boolean): boolean {
+interface Laying {
+  readonly now: Homography;
+  readonly back: Homography;
+  readonly maps: readonly Homography[];
+  readonly usual: CodedPicture | undefined;
+}
+
+function fillHole(plate: CodedPicture, out: CodedPicture, fix: FixOnFrame, hole: Hole, hidden: Uint8Array, laying: Laying, front: Float32Array | null, grain: boolean): boolean {
   const { left, top, width: w, height: h, alpha } = hole, { width, data, peak } = plate, known = new Uint8Array(w * h);
   let there = 0;
   for (let row = 0, i = 0; row < h; row++) for (let col = 0; col < w; col++, i++) {
@@ -100,11 +109,11 @@ function fillHole(plate: CodedPicture, out: CodedPicture, fix: CleanFix, hole: H
     there += known[i]!;
   }
   if (there < FEWEST) return false;
-  const patch = fix.method === 'patch' && fix.from ? patchOf(plate, hole, fix.from, now, back) : null, shift = grain && !patch ? cleanShift(hole, known) : null, plane = new Float32Array(w * h);
+  const { method, from: elsewhere } = fix, clones = method === 'clone', patch = (method === 'patch' || clones) && elsewhere ? patchOf(plate, hole, elsewhere, laying) : method === 'frames' && laying.usual ? usualOf(laying.usual, hole, laying) : null, shift = grain && (!patch || method === 'frames') ? cleanShift(hole, known) : null, plane = new Float32Array(w * h);
   for (let c = 0; c < 3; c++) {
     for (let row = 0, i = 0; row < h; row++) for (let col = 0; col < w; col++, i++) plane[i] = data[((top + row) * width + left + col) * 3 + c]! - (patch ? patch[3 * i + c]! : 0);
-    const smooth = rimMeans(plane, known, w, h), filled = smooth.slice();
-    harmonicFill(filled, known, w, h);
+    const smooth = rimMeans(plane, known, w, h), filled = clones ? new Float32Array(w * h) : smooth.slice();
+    if (!clones) harmonicFill(filled, known, w, h);
     for (let row = 0, i = 0; row < h; row++) for (let col = 0; col < w; col++, i++) {
       const at = (top + row) * width + left + col, share = alpha[i]! * (1 - (front?.[at] ?? 0));
       if (share <= 0) continue;
@@ -141,11 +150,21 @@ function rimMeans(plane: Float32Array, known: Uint8Array, w: number, h: number):
 }
 
 /** Another place of the surface, as it is seen on the same frame, for each pixel of a hole's box: three codes each. */
-function patchOf({ width, height, data }: CodedPicture, { left, top, width: w, height: h }: Hole, [du, dv]: Point, now: Homography, back: Homography): Float32Array {
+function patchOf({ width, height, data }: CodedPicture, { left, top, width: w, height: h }: Hole, [du, dv]: Point, { now, back }: Laying): Float32Array {
   const out = new Float32Array(3 * w * h);
   for (let row = 0, i = 0; row < h; row++) for (let col = 0; col < w; col++, i++) {
     const [u, v] = applyToPoint(back, [left + col + 0.5, top + row + 0.5]), [x, y] = applyToPoint(now, [u + du, v + dv]), px = Math.min(width - 1.001, Math.max(0, x - 0.5)), py = Math.min(height - 1.001, Math.max(0, y - 0.5)), ix = Math.floor(px), iy = Math.floor(py), fx = px - ix, fy = py - iy, k = (iy * width + ix) * 3;
     for (let c = 0; c < 3; c++) out[3 * i + c] = (1 - fy) * ((1 - fx) * data[k + c]! + fx * data[k + 3 + c]!) + fy * ((1 - fx) * data[k + 3 * width + c]! + fx * data[k + 3 * width + 3 + c]!);
+  }
+  return out;
+}
+
+/** The surface as most frames show it, for each pixel of a hole's box, smeared as it moves while the shutter is open. */
+function usualOf({ width, height, data }: CodedPicture, { left, top, width: w, height: h }: Hole, { maps }: Laying): Float32Array {
+  const out = new Float32Array(3 * w * h), backs = maps.map(invert).filter((m) => m !== null);
+  for (const back of backs) for (let row = 0, i = 0; row < h; row++) for (let col = 0; col < w; col++, i++) {
+    const [u, v] = applyToPoint(back, [left + col + 0.5, top + row + 0.5]), px = Math.min(width - 1.001, Math.max(0, u * width - 0.5)), py = Math.min(height - 1.001, Math.max(0, v * height - 0.5)), ix = Math.floor(px), iy = Math.floor(py), fx = px - ix, fy = py - iy, k = (iy * width + ix) * 3;
+    for (let c = 0; c < 3; c++) out[3 * i + c]! += ((1 - fy) * ((1 - fx) * data[k + c]! + fx * data[k + 3 + c]!) + fy * ((1 - fx) * data[k + 3 * width + c]! + fx * data[k + 3 * width + 3 + c]!)) / backs.length;
   }
   return out;
 }

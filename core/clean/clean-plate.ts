@@ -5,7 +5,7 @@ import type { PinnedSurface } from '../composite/pinned-surface.ts';
 import type { Quality } from '../composite/render-insert.ts';
 import { quadAt } from '../composite/shutter-path.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
-import { applyToPoint, invert } from '../geometry/homography.ts';
+import { invert } from '../geometry/homography.ts';
 import { bounds, UNIT_SQUARE } from '../geometry/quad.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
@@ -13,7 +13,8 @@ import { placesOnSurface } from '../lens/lens-surface.ts';
 import { frontOfFrame } from '../matte/front-of-frame.ts';
 import type { ScreenMarkers } from '../schemas/types.ts';
 import { cleanFrame } from './clean-frame.ts';
-import { fixesOn, type CleanFix } from './clean-fix.ts';
+import { fixesOn } from './clean-fix.ts';
+import { fixOnFrame, type FixOnFrame } from './fix-on-frame.ts';
 
 /** Half of the frame: what a plate is smeared by where no blur is told (common practice, no source). */
 const USUAL_SHUTTER = 180;
@@ -29,18 +30,18 @@ export function cleanPlate(plate: CodedPicture, surface: PinnedSurface, quality:
     const open = (lookNow(look, frame).motionBlur.shutter || USUAL_SHUTTER) / 360, map = homographyBetweenQuads(UNIT_SQUARE, motion.now), place = placesOnSurface(motion.now, lens), back = map && invert(map);
     if (!back || !place) return plate;
     const maps = (motion.before ?? motion.after ? [-open / 2, 0, open / 2] : [0]).map((time) => homographyBetweenQuads(UNIT_SQUARE, quadAt(motion, time))).filter((h) => h !== null);
-    // A lens moves what lies between the corners: fixes are told where it films them.
-    const there = lens ? fixes.map((fix): CleanFix => ({ ...fix, outline: fix.outline.map(([u, v]) => applyToPoint(back, place(u, v))) })) : fixes;
-    return cleanFrame(plate, there, { maps, front: frontBeside(plate, surface, fixes, quality, colour), grain: look.clean!.grain !== false }).picture;
+    const { shutter, phase } = lookNow(look, frame).motionBlur, shapes = { motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter, phase, mostMoments: 1 };
+    const there = fixes.map((fix) => fixOnFrame(fix, { shapes, place, back }));
+    return cleanFrame(plate, there, { maps, front: frontBeside(plate, surface, there, quality, colour), grain: look.clean!.grain !== false, usual: surface.usual }).picture;
   };
   // Where the front is another on every call nothing is kept.
-  return surface.differs ? make() : cleaned.get(plate, JSON.stringify([fixes, look.clean!.grain, motion, frame, lens, look.motionBlur, look.exposure, look.front, surface.clean ? numberOf(surface.clean) : null, surface.reference, surface.referenceFrame, colour]), make);
+  return surface.differs ? make() : cleaned.get(plate, JSON.stringify([fixes, look.clean!.grain, motion, frame, lens, look.motionBlur, look.exposure, look.front, surface.clean ? numberOf(surface.clean) : null, surface.usual ? numberOf(surface.usual) : null, surface.reference, surface.referenceFrame, colour]), make);
 }
 
 /** What stands before the surface, the marks that are to be cleaned away not counted; null where nothing does. */
-function frontBeside(plate: CodedPicture, surface: PinnedSurface, fixes: readonly CleanFix[], quality: Quality, colour: PlateColour): Float32Array | null {
+function frontBeside(plate: CodedPicture, surface: PinnedSurface, fixes: readonly FixOnFrame[], quality: Quality, colour: PlateColour): Float32Array | null {
   if (!hasFront(surface)) return null;
-  const { front: settings } = surface.look, found = frontOfFrame(plate, colour, { ...settings, markers: [...settings.markers, ...fixes.map(asMarker)] }, frontScene(surface, quality));
+  const { front: settings } = surface.look, found = frontOfFrame(plate, colour, { ...settings, markers: [...settings.markers, ...fixes.filter(({ outline }) => outline.length >= 3).map(asMarker)] }, frontScene(surface, quality));
   if (!found) return null;
   const out = new Float32Array(plate.width * plate.height), { box, front, marked } = found, width = box.right - box.left;
   for (let row = box.top; row < box.bottom; row++) for (let col = box.left; col < box.right; col++) {
@@ -51,7 +52,7 @@ function frontBeside(plate: CodedPicture, surface: PinnedSurface, fixes: readonl
 }
 
 /** The box of a fix, as marks on a screen are told: its middle and half its size. */
-function asMarker({ outline }: CleanFix): ScreenMarkers[number] {
+function asMarker({ outline }: FixOnFrame): ScreenMarkers[number] {
   const { left, top, right, bottom } = bounds(outline);
   return [(left + right) / 2, (top + bottom) / 2, (right - left) / 2, (bottom - top) / 2];
 }

@@ -1,4 +1,4 @@
-import type { CleanFix } from '../clean/clean-fix.ts';
+import { coveredShare, type CleanFix } from '../clean/clean-fix.ts';
 import { placeFault } from '../content/place.ts';
 import { keyThatDoesNotFit } from '../follow/outline.ts';
 import { foldedPatch } from '../geometry/patch-mesh.ts';
@@ -73,9 +73,16 @@ function checkShape(shape: FrontShape, field: string, fail: Fail): void {
   if (shape.opacity !== undefined) checkKeys(shape.opacity, `${field}/opacity`, fail);
 }
 
-function checkFix({ outline, method, from, frames }: CleanFix, where: string, fail: Fail): void {
-  if (outline.length < 3) fail(`${where}/outline`, `has ${outline.length} points; it needs three or more`);
-  if (method === 'patch' && !from) fail(`${where}/from`, 'is missing: a patch is taken from another place of the surface');
+/** A fix that covers more of the surface than this leaves too little around it to tell what it should look like. */
+export const MOST_COVERED = 0.5;
+
+function checkFix({ outline, shape, method, from, frames }: CleanFix, where: string, fail: Fail): void {
+  if ((outline === undefined) === (shape === undefined)) fail(where, 'needs either an outline or a shape');
+  if (outline && outline.length < 3) fail(`${where}/outline`, `has ${outline.length} points; it needs three or more`);
+  if (shape) checkShape(shape, `${where}/shape`, fail);
+  const covers = outline ? coveredShare(outline) : 0;
+  if (covers > MOST_COVERED && method !== 'frames') fail(`${where}/outline`, `covers ${Math.round(100 * covers)} % of the surface, so that too little around it tells what it should look like; draw it smaller, or fill it from other frames`);
+  if ((method === 'patch' || method === 'clone') && !from) fail(`${where}/from`, 'is missing: it is taken from another place of the surface');
   if (frames && frames[0] > frames[1]) fail(`${where}/frames`, `are ${frames.join('-')}; the first must not come after the last`);
 }
 

@@ -14,7 +14,7 @@ export function scaledLook(look: ResolvedLook, scale: number): ResolvedLook {
     grain: look.grain && grainSeenSmaller(look.grain, scale),
     reflections: reflections && { ...reflections, ...(reflections.blur === undefined ? {} : { blur: mapKeyed(reflections.blur, length) }), ...(reflections.shape ? { shape: scaledShape(reflections.shape, scale) } : {}) },
     texture: texture?.glow?.radius === undefined ? texture : { ...texture, glow: { ...texture.glow, radius: mapKeyed(texture.glow.radius, length) } },
-    clean: look.clean && { ...look.clean, fixes: look.clean.fixes.map((fix) => (fix.soft === undefined ? fix : { ...fix, soft: fix.soft * scale })) },
+    clean: look.clean && { ...look.clean, fixes: look.clean.fixes.map((fix) => ({ ...fix, ...(fix.soft === undefined ? {} : { soft: fix.soft * scale }), ...(fix.shape ? { shape: scaledShape(fix.shape, scale) } : {}) })) },
     cast: cast && { ...cast, areas: cast.areas.map((area) => ({ ...area, shape: scaledShape(area.shape, scale) })) },
     front: {
       ...front, keys: front.keys.map((key) => scaledKey(key, scale)), shapes: front.shapes.map((shape) => scaledShape(shape, scale)),

@@ -43,6 +43,7 @@ export interface SchemaTypes {
   matchRequest: T.MatchRequest;
   matchReply: T.MatchReply;
   frontReply: T.FrontReply;
+  marksReply: T.MarksReply;
   lookReply: T.LookReply;
   keepLook: T.KeepLookRequest;
   savedLooks: T.SavedLookList;
@@ -153,7 +154,7 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),
   pointsRequest: inApi('pointsRequest'), pointRows: inApi('pointRows'), pointJudgements: inApi('pointJudgements'), pulledRows: inApi('pulledRows'),
-  spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'), frontReply: inApi('frontReply'), lookReply: inApi('lookReply'), keepLook: inApi('keepLook'), savedLooks: inApi('savedLooks'), surfaceReply: inApi('surfaceReply'),
+  spliceReply: inApi('spliceReply'), seatReply: inApi('seatReply'), snapRequest: inApi('snapRequest'), snapReply: inApi('snapReply'), matchRequest: inApi('matchRequest'), matchReply: inApi('matchReply'), frontReply: inApi('frontReply'), marksReply: inApi('marksReply'), lookReply: inApi('lookReply'), keepLook: inApi('keepLook'), savedLooks: inApi('savedLooks'), surfaceReply: inApi('surfaceReply'),
   renderRequest: inSend('request'), ledger: inSend('ledger'), renderPlan: inSend('plan'), partStates: inSend('partStates'), finishedReply: inSend('finishedReply'), batch: `${BASE}/batch.schema.json`, archiveManifest: inArchive('manifest'), archivedProject: inArchive('project'), archivedShot: inArchive('shot'), archiveReply: inArchive('reply'), importMapping: inSend('importMapping'), importRequest: inSend('importRequest'), importReply: inSend('importReply'), exportChoices: inSend('exportChoices'),
   signIn: inAccess('signIn'), setUp: inAccess('setUp'), accessSession: inAccess('session'), account: inAccess('account'), accounts: inAccess('accounts'), newAccount: inAccess('newAccount'), changePassword: inAccess('changePassword'), tokens: inAccess('tokens'), newToken: inAccess('newToken'), madeToken: inAccess('madeToken'), accessToken: inAccess('token'),
   framing: inVariants('framing'), variant: inVariants('variant'), variants: inVariants('variants'), newVariant: inVariants('newVariant'), changeVariant: inVariants('changeVariant'), variantTable: inVariants('table'), variantTableReply: inVariants('tableReply'), renderVariants: inVariants('renderVariants'), slot: inVariants('slot'), slots: inVariants('slots'), newSlot: inVariants('newSlot'), madeSlot: inVariants('madeSlot'), guestFraming: inVariants('guestFraming'), guestSlot: inVariants('guestSlot'), guestPreviewRequest: inVariants('guestPreviewRequest'), guestPreview: inVariants('guestPreview'), slotLimits: inVariants('slotLimits'),

@@ -81,6 +81,7 @@ export type AnySchema =
   | PulledRow
   | PulledRows
   | SpliceReply
+  | MarksReply
   | FrontReply
   | SurfaceReply
   | LookReply
@@ -110,7 +111,7 @@ export type AnySchema =
   | ShotDocument
   | StoredFollowState
   | LightColour
-  | FrontShape
+  | FrontShape1
   | ColourKey
   | CleanFixFile
   | ScreenMarkers
@@ -265,16 +266,17 @@ export type CurveHandles = HandlePair[];
  */
 export type QuadCorners = [PointPair, PointPair, PointPair, PointPair];
 /**
- * Of a patch: where it is taken from, in the same shares, relative.
+ * @minItems 2
+ * @maxItems 2
+ */
+export type InnerOuter = [number, number];
+/**
+ * Inner and outer width of the soft edge, plate pixels.
  *
  * @minItems 2
  * @maxItems 2
  */
-export type PointPair1 = [number, number];
-/**
- * The plate's lens: told, or to be estimated from the plate.
- */
-export type LensAsked = 'estimate' | Lens;
+export type SoftEdge = [number, number];
 /**
  * A number, or keys of it in the order of their frames.
  */
@@ -288,6 +290,17 @@ export type EasingRule = ('linear' | 'hold') | CubicCurve;
  * @maxItems 4
  */
 export type CubicCurve = [number, number, number, number];
+/**
+ * Of a patch or clone: where it is taken from, in shares, relative.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type PointPair1 = [number, number];
+/**
+ * The plate's lens: told, or to be estimated from the plate.
+ */
+export type LensAsked = 'estimate' | Lens;
 /**
  * Linear light of BT.709 primaries: red, green, blue.
  *
@@ -383,18 +396,6 @@ export type ScreenMarker = [number, number, number, number];
  * @maxItems 200
  */
 export type ScreenMarkers = ScreenMarker[];
-/**
- * @minItems 2
- * @maxItems 2
- */
-export type InnerOuter = [number, number];
-/**
- * Inner and outer width of the soft edge, plate pixels.
- *
- * @minItems 2
- * @maxItems 2
- */
-export type SoftEdge = [number, number];
 /**
  * #rrggbb or #rrggbbaa, display codes.
  */
@@ -962,7 +963,7 @@ export interface Look {
    *
    * @maxItems 200
    */
-  shapes?: FrontShape[];
+  shapes?: FrontShape1[];
   difference?: DifferenceMatte;
   spill?: 'measure' | SpillSettings;
   edge?: EdgeColours;
@@ -1010,11 +1011,12 @@ export interface CleanFixFile {
    *
    * @maxItems 2000
    */
-  outline: PointPair[];
+  outline?: PointPair[];
+  shape?: FrontShape;
   /**
-   * From what surrounds it, or from another place of the surface.
+   * From what surrounds it; from another place of the surface, its light matched to what surrounds it; from there as it is; or from frames on which nothing hides it, its light matched.
    */
-  method: 'smooth' | 'patch';
+  method: 'smooth' | 'patch' | 'clone' | 'frames';
   from?: PointPair1;
   /**
    * Over so many px of the picture it fades into what surrounds it; 1.5 unless given.
@@ -1028,6 +1030,49 @@ export interface CleanFixFile {
    */
   frames?: [number, number];
   off?: boolean;
+}
+/**
+ * In place of an outline: one as shapes in front are, in plate px on its home frame, with keys, riding on the surface or staying in the picture. Its opacity is the fix's.
+ */
+export interface FrontShape {
+  name?: string;
+  points: Outline;
+  handles?: CurveHandles;
+  /**
+   * For each point: inner and outer width of the soft edge, plate pixels, in place of the shape's own.
+   *
+   * @maxItems 1000
+   */
+  softness?: InnerOuter[];
+  /**
+   * @maxItems 10000
+   */
+  keys?: OutlineKey[];
+  /**
+   * Whether it moves with the surface or stays in the picture; surface unless given. Points of one that rides are told as the surface lies on the reference frame, whatever the frame they were drawn on.
+   */
+  rides?: 'surface' | 'plate';
+  /**
+   * Keep what is in it in front, let the content be seen there, or let nothing outside it stand in front; keep unless given.
+   */
+  does?: 'keep' | 'remove' | 'within';
+  invert?: boolean;
+  soft?: SoftEdge;
+  opacity?: KeyedNumber;
+  /**
+   * Smeared by its own motion over the look's shutter.
+   */
+  blur?: boolean;
+  off?: boolean;
+  /**
+   * The frame on which the shape is as its points tell; the reference frame unless given. On others its keys count.
+   */
+  home?: number;
+}
+export interface NumberKey {
+  frame: number;
+  value: number;
+  ease?: EasingRule;
 }
 /**
  * Radial distortion (Brown–Conrady) about `centre`, from undistorted to distorted, lengths in focal lengths: x·(1 + k1·r² + k2·r⁴ + k3·r⁶).
@@ -1053,11 +1098,6 @@ export interface Levels {
   hue?: KeyedNumber;
   tint?: LightColour;
   blackTint?: LightColour;
-}
-export interface NumberKey {
-  frame: number;
-  value: number;
-  ease?: EasingRule;
 }
 export interface EdgesKey {
   frame: number;
@@ -1178,7 +1218,7 @@ export interface ColourKey {
 /**
  * A closed outline in front of the content, or that lets the content through.
  */
-export interface FrontShape {
+export interface FrontShape1 {
   name?: string;
   points: Outline;
   handles?: CurveHandles;
@@ -1282,7 +1322,7 @@ export interface SpillSettings {
  * A soft window of its own amount.
  */
 export interface SpillArea {
-  shape: FrontShape;
+  shape: FrontShape1;
   /**
    * Whatever of the screen's colour is seen there comes from the screen, as on the device's own frame; else only as much as its light makes.
    */
@@ -1423,7 +1463,7 @@ export interface Reflections {
   gain?: KeyedNumber;
   tint?: LightColour;
   blur?: KeyedNumber;
-  shape?: FrontShape;
+  shape?: FrontShape1;
   colour?: LightColour;
   /**
    * Whether a drawn one stays on the surface or goes as something far away does in a mirror; surface unless given.
@@ -1499,7 +1539,7 @@ export interface CastLight {
 }
 export interface CastArea {
   name?: string;
-  shape: FrontShape;
+  shape: FrontShape1;
   strength: KeyedNumber;
 }
 /**
@@ -2303,6 +2343,15 @@ export interface SpanJoin {
    */
   jump: number | null;
   fade: FrameSpan | null;
+}
+/**
+ * Marks found on the surface, as fixes that paint them out; none where it shows none.
+ */
+export interface MarksReply {
+  /**
+   * @maxItems 500
+   */
+  fixes: CleanFixFile[];
 }
 /**
  * What is proposed for the front of a shot: no key where the screen shows no colour to key by.

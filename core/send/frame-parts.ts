@@ -1,4 +1,5 @@
 import { resolveLook, withCornerRadius } from '../composite/look.ts';
+import { asksFrames, fixesOn } from '../clean/clean-fix.ts';
 import { framesToMeasure } from '../matte/frames-to-measure.ts';
 import { cleanFrames, cleanNeeds, type CleanKind } from '../measure/clean-needs.ts';
 import type { Quad } from '../geometry/quad.ts';
@@ -56,9 +57,12 @@ function surfaceParts({ document, corners: planned, border }: PlannedSurface, { 
   const content = media.filter((medium) => shown.includes(medium.id)).map(mediumParts), card = [document.card ?? 'checks', document.cardClear ?? false];
   return (frame) => [
     ['corners', [shape, all, aboutFrame(corners, frame)]], ['content', content], ['card', card], ...(board ? [['board', [frame, board]] as [string, unknown]] : []), ...(measured ? [['measured', measured] as [string, unknown]] : []),
-    ...Object.entries(values).map(([name, value]): [string, unknown] => [name, name === 'time' ? value : keyedNear(value, frame)]), ['frame', frame],
+    ...Object.entries(values).map(([name, value]): [string, unknown] => [name, name === 'time' ? value : keyedNear(name === 'clean' ? fixesNow(values.clean, frame) : value, frame)]), ['frame', frame],
   ];
 }
+
+/** What is painted out of a frame. */
+const fixesNow = (clean: Look['clean'], frame: number) => (clean && clean.fixes !== 'find' ? { ...clean, fixes: fixesOn(clean.fixes, frame) } : clean);
 
 /** Whether where the camera was matters, which all corners tell together. */
 export const isDeep = (look: Look): boolean => (look.depth !== undefined && look.depth !== 0) || look.texture?.falloff !== undefined || look.reflections?.rides === 'mirror' || look.board?.layers.some((layer) => layer.depth) === true;
@@ -73,8 +77,9 @@ function aboutFrame(corners: ReadonlyMap<number, Quad>, frame: number): unknown 
 /** What is measured on other frames, where a look asks for that: their corners, and what of the look is used there. */
 function measuredOn(look: Look, corners: ReadonlyMap<number, Quad>, referenceFrame: number): unknown {
   const resolved = resolveLook(look), kind = cleanNeeds(resolved), known = [...corners.keys()].sort((a, b) => a - b);
-  if (known.length === 0 || !(kind || resolved.front.difference)) return null;
-  const frames = kind ? cleanOn(kind, corners, referenceFrame) : framesToMeasure(known, (frame) => corners.get(frame));
+  const others = asksFrames(resolved.clean?.fixes ?? []);
+  if (known.length === 0 || !(kind || resolved.front.difference || others)) return null;
+  const frames = kind && !others ? cleanOn(kind, corners, referenceFrame) : [...(kind ? cleanOn(kind, corners, referenceFrame) : []), ...framesToMeasure(known, (frame) => corners.get(frame))];
   return [frames.map((frame) => [frame, corners.get(frame)]), look.exposure, look.soften, look.disc];
 }
 

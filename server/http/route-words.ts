@@ -80,6 +80,7 @@ export const ROUTE_WORDS: Readonly<Record<string, RouteWords>> = {
   'post /shots/:id/snap': { says: 'Puts corners onto the borders.' },
   'post /shots/:id/match': { says: 'Compares a corner with the reference frame\u2019s.' },
   'post /shots/:id/front': { says: 'Proposes a key and spill, measured on the plate.' },
+  'post /shots/:id/marks': { says: 'Finds marks on the surface, as fixes that paint them out.' },
   'post /shots/:id/look': { says: 'Proposes a look, measured on the plate.' },
   'post /shots/:id/steady': { says: 'Writes the plate steadied.' },
   'post /shots/:id/board-clip': { says: 'Writes the board as a clip.' },

@@ -109,8 +109,9 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
     return looks.look({ plate, content: content?.state === 'ready' ? content : null, dataFolder: config.dataFolder, ratio: surfaceRatio(document), referenceFrame: document.referenceFrame, frames });
   });
 
-  route(router, 'post', '/shots/:id/front', { reply: 'frontReply' }, async ({ id }) => {
-    const { shot, document } = await shotOf(id()), plate = await plateOf(db, shot.plate?.id);
+  /** What is looked at to tell what stands before a surface, and what is on it. */
+  const surfaceTask = async (shotId: number) => {
+    const { shot, document } = await shotOf(shotId), plate = await plateOf(db, shot.plate?.id);
     if (!document.corners) throw new Problem('no-corners');
     const rows = await readMotion(db, shot, document), maps = mapsOf(rows), seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows));
     const quadAt = (frame: number) => (maps.has(frame) ? seated.at(frame, maps.get(frame)!) : null);
@@ -120,7 +121,9 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
     });
     // A surface that was never followed is looked at on its reference frame.
     const frames = known.length > 0 ? known : [{ frame: document.referenceFrame, quad: document.corners as Quad }];
-    return desk.front({ plate, dataFolder: config.dataFolder, ratio: surfaceRatio(document), home: document.corners, referenceFrame: document.referenceFrame, frames });
-  });
+    return { plate, dataFolder: config.dataFolder, ratio: surfaceRatio(document), home: document.corners as Quad, referenceFrame: document.referenceFrame, frames, lens: document.lens };
+  };
+  route(router, 'post', '/shots/:id/front', { reply: 'frontReply' }, async ({ id }) => desk.front(await surfaceTask(id())));
+  route(router, 'post', '/shots/:id/marks', { reply: 'marksReply' }, async ({ id }) => desk.marks(await surfaceTask(id())));
   return router;
 }

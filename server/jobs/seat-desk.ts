@@ -1,8 +1,8 @@
 import { Worker } from 'node:worker_threads';
 import type { ProblemCode } from '../../core/problem/catalogue.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { FrontReply, LookReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
-import type { DeskTask, FrontTask, LookTask, MatchTask, SnapTask } from './seat-thread.ts';
+import type { FrontReply, LookReply, MarksReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import type { DeskTask, FrontTask, LookTask, MarksTask, MatchTask, SnapTask } from './seat-thread.ts';
 
 export type DeskAnswer = { readonly id: number } & (
   | { readonly value: unknown }
@@ -25,6 +25,10 @@ export class SeatDesk {
 
   front(task: Omit<FrontTask, 'kind'>): Promise<FrontReply> {
     return this.ask({ kind: 'front', ...task });
+  }
+
+  marks(task: Omit<MarksTask, 'kind'>): Promise<MarksReply> {
+    return this.ask({ kind: 'marks', ...task });
   }
 
   look(task: Omit<LookTask, 'kind'>): Promise<LookReply> {

@@ -1,4 +1,8 @@
 import { parentPort } from 'node:worker_threads';
+import simplify from 'simplify-js';
+import { foundFixes } from '../../core/clean/find-fixes.ts';
+import type { Lens } from '../../core/lens/lens.ts';
+import { placesOnSurface } from '../../core/lens/lens-surface.ts';
 import type { Homography, Point } from '../../core/geometry/homography.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
 import { contentFromRaw, lumaFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
@@ -11,7 +15,7 @@ import { MeasureLook } from '../../core/measure/measure-look.ts';
 import type { MeasuredShot } from '../../core/measure/measured-shot.ts';
 import { proposeLook } from '../../core/measure/propose-look.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { FrontReply, LookReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import type { FrontReply, LookReply, MarksReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
 import { estimateCornerRadius } from '../../core/seat/corner-radius.ts';
 import { lightPicture, type LightPicture } from '../../core/seat/light-sampler.ts';
 import { matchCorner } from '../../core/seat/match-reference.ts';
@@ -46,9 +50,8 @@ export interface MatchTask {
   readonly corners: readonly { readonly corner: number; readonly place: Point; readonly onReference?: Point; readonly onFrame?: Point }[];
 }
 
-/** Propose what tells where something stands before the screen. */
-export interface FrontTask {
-  readonly kind: 'front';
+/** Some frames of a surface. */
+interface SurfaceTask {
   readonly plate: StoredMedia;
   readonly dataFolder: string;
   readonly ratio: number;
@@ -56,6 +59,17 @@ export interface FrontTask {
   readonly home: Quad;
   readonly referenceFrame: number;
   readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
+  readonly lens: Lens | undefined;
+}
+
+/** Propose what tells where something stands before the screen. */
+export interface FrontTask extends SurfaceTask {
+  readonly kind: 'front';
+}
+
+/** Find the marks on a surface. */
+export interface MarksTask extends SurfaceTask {
+  readonly kind: 'marks';
 }
 
 /** Measure a look along the surface's corners. */
@@ -70,7 +84,7 @@ export interface LookTask {
   readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
 }
 
-export type DeskTask = SnapTask | MatchTask | FrontTask | LookTask;
+export type DeskTask = SnapTask | MatchTask | FrontTask | MarksTask | LookTask;
 
 async function pictureOf({ plate, dataFolder }: SnapTask | MatchTask, frame: number): Promise<LightPicture> {
   const { layout, colour } = plate.facts!;
@@ -101,10 +115,24 @@ async function match(task: MatchTask): Promise<MatchReply> {
   };
 }
 
-async function front({ plate, dataFolder, ratio, home, referenceFrame, frames }: FrontTask): Promise<FrontReply> {
-  const store = openFrames(folders(dataFolder), plate), { layout, colour } = plate.facts!, pictures: FrontFrame[] = [];
-  for (const { frame, quad } of frames) pictures.push({ quad, picture: pictureFromRaw(await store.readRaw(frame), layout) });
-  const found = measureFront(pictures, ratio, colour, home), { keys, markers, spill } = found;
+async function framesOf({ plate, dataFolder, frames, lens }: SurfaceTask): Promise<FrontFrame[]> {
+  const store = openFrames(folders(dataFolder), plate), { layout } = plate.facts!, pictures: FrontFrame[] = [];
+  for (const { frame, quad } of frames) pictures.push({ quad, picture: pictureFromRaw(await store.readRaw(frame), layout), lens });
+  return pictures;
+}
+
+async function marks(task: MarksTask): Promise<MarksReply> {
+  const { ratio, home, referenceFrame, lens } = task, place = placesOnSurface(home, lens), fixes = foundFixes(await framesOf(task), ratio, task.plate.facts!.colour);
+  // Told as shapes are, so that they are reshaped by hand as shapes are.
+  return { fixes: fixes.flatMap(({ name, method, outline }) => (place && outline ? [{ ...(name ? { name } : {}), method, shape: { points: fewPoints(outline.map(([u, v]) => place(u, v))), home: referenceFrame } }] : [])) };
+}
+
+/** Off by no more than this, px. */
+const OFF = 0.3;
+const fewPoints = (outline: readonly Point[]): [number, number][] => simplify(outline.map(([x, y]) => ({ x, y })), OFF, true).map(({ x, y }) => [Math.round(100 * x) / 100, Math.round(100 * y) / 100]);
+
+async function front(task: FrontTask): Promise<FrontReply> {
+  const { plate, ratio, home, referenceFrame, frames } = task, { colour } = plate.facts!, pictures = await framesOf(task), found = measureFront(pictures, ratio, colour, home), { keys, markers, spill } = found;
   return { keys: [...keys], markers, spill, why: { ...frontReasons(found, frames.map(({ frame }) => frame), referenceFrame) } };
 }
 
@@ -131,6 +159,7 @@ function answerTo(task: DeskTask): Promise<unknown> {
     case 'snap': return snap(task);
     case 'match': return match(task);
     case 'front': return front(task);
+    case 'marks': return marks(task);
     case 'look': return look(task);
   }
 }

@@ -1,6 +1,8 @@
 import { motionAbout } from '../../core/composite/shutter-path.ts';
 import type { Quality } from '../../core/composite/render-insert.ts';
 import { composeSurfaces, type StackedSurface } from '../../core/composite/compose-surfaces.ts';
+import { asksFrames } from '../../core/clean/clean-fix.ts';
+import { usualSurface } from '../../core/clean/usual-surface.ts';
 import { cleanPlate } from '../../core/clean/clean-plate.ts';
 import { composeFrame, type Composed } from '../../core/composite/compose-frame.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../core/composite/content-pyramid.ts';
@@ -12,6 +14,7 @@ import type { Quad } from '../../core/geometry/quad.ts';
 import type { CodedPicture } from '../../core/image/picture.ts';
 import { pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { differenceOf, type Difference } from '../../core/matte/difference-matte.ts';
+import type { FrontFrame } from '../../core/matte/measure-front.ts';
 import { framesToMeasure } from '../../core/matte/frames-to-measure.ts';
 import type { CleanSurface } from '../../core/blend/clean-surface.ts';
 import { cleanNeeds, cleanSurface, type CleanKind } from '../../core/measure/clean-needs.ts';
@@ -34,6 +37,8 @@ class PlanSurface {
   private readonly shown: ShownMedia;
   private difference: Difference | null = null;
   private clean: CleanSurface | null = null;
+  /** The surface as most frames show it, where something is painted out from other frames. */
+  private usual: CodedPicture | undefined;
   /** The surface as it was filmed, for its layer; undefined until asked for. */
   private filmed: CleanSurface | null | undefined;
   private card: ContentPyramid | null = null;
@@ -52,22 +57,23 @@ class PlanSurface {
   async prepare(): Promise<void> {
     const kind = cleanNeeds(this.look);
     if (kind) this.clean = await this.lookForClean(kind);
-    else if (this.look.front.difference) this.difference = await this.lookForDifference();
+    else if (this.look.front.difference) this.difference = differenceOf(await this.spreadFrames(), this.ratio, this.plate.facts.colour);
+    if (asksFrames(this.look.clean?.fixes ?? [])) this.usual = usualSurface(await this.spreadFrames(), this.ratio) ?? undefined;
   }
 
   /** The surface on a frame; null where it has no corners or nothing is shown. */
   async on(frame: number, card: boolean): Promise<StackedSurface | null> {
     const now = this.corners.get(frame), contents = now && (card ? [{ pyramid: this.cardPyramid() }] : await this.shown(frame, now));
     if (!now || !contents) return null;
-    const motion = motionAbout((f) => this.corners.get(f), frame)!, { look, ratio, focal, difference, clean, perSecond, planned: { border, document } } = this, { lens } = document;
-    return { border, surface: { contents, motion, ratio, look: card ? { ...look, place: {}, fit: 'stretch' } : look, frame, lens, reference: document.corners!, referenceFrame: document.referenceFrame, focal, perSecond, clean: clean ?? undefined, differs: difference?.on(now, look.front.difference!) } };
+    const motion = motionAbout((f) => this.corners.get(f), frame)!, { look, ratio, focal, difference, clean, usual, perSecond, planned: { border, document } } = this, { lens } = document;
+    return { border, surface: { contents, motion, ratio, look: card ? { ...look, place: {}, fit: 'stretch' } : look, frame, lens, reference: document.corners!, referenceFrame: document.referenceFrame, focal, perSecond, usual, clean: clean ?? undefined, differs: difference?.on(now, look.front.difference!) } };
   }
 
   /** The plate with what the surface showed when nothing stood before it or was mirrored in it; what stands before it stays. */
   async cleaned(plate: CodedPicture, frame: number): Promise<CodedPicture> {
     const motion = motionAbout((f) => this.corners.get(f), frame), { look, ratio, planned: { document } } = this;
     // Where things are painted out by hand, that is the clean plate.
-    if (motion && look.clean && look.clean.fixes.length > 0) return cleanPlate(plate, { contents: [], motion, ratio, frame, lens: document.lens, reference: document.corners!, referenceFrame: document.referenceFrame, look }, 'final', this.plate.facts.colour);
+    if (motion && look.clean && look.clean.fixes.length > 0) return cleanPlate(plate, { contents: [], motion, ratio, frame, lens: document.lens, reference: document.corners!, referenceFrame: document.referenceFrame, look, usual: this.usual }, 'final', this.plate.facts.colour);
     this.filmed ??= await this.lookForClean('lit');
     const { filmed } = this;
     if (!motion || !filmed) return plate;
@@ -87,10 +93,11 @@ class PlanSurface {
     return cleanSurface(kind, frames, this.look, this.ratio, this.plate.facts.colour);
   }
 
-  private async lookForDifference(): Promise<Difference> {
-    const frames = [];
+  /** Some frames spread over those where the surface is known. */
+  private async spreadFrames(): Promise<FrontFrame[]> {
+    const frames: FrontFrame[] = [];
     for (const frame of framesToMeasure([...this.corners.keys()].sort((a, b) => a - b), (f) => this.corners.get(f))) frames.push({ picture: await this.picture(frame), quad: this.corners.get(frame)!, lens: this.planned.document.lens });
-    return differenceOf(frames, this.ratio, this.plate.facts.colour);
+    return frames;
   }
 
   private async picture(frame: number): Promise<CodedPicture> {

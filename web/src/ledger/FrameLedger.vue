@@ -140,7 +140,7 @@ function onKey(event: KeyboardEvent): void {
       <LedgerKeys v-else-if="following" :scale="scale" :name-of="nameOf" :lists="['regions', 'keepOut']" />
       <LedgerLayers v-else-if="bench.step === 'content' && shot.document?.look.board" :scale="scale" :name-of="nameOf" />
       <LedgerContent v-else-if="contentRuns" :scale="scale" :name-of="nameOf" />
-      <LedgerKeys v-else-if="bench.step === 'front'" :scale="scale" :name-of="nameOf" :lists="['shapes', 'areas']" />
+      <LedgerKeys v-else-if="bench.step === 'front'" :scale="scale" :name-of="nameOf" :lists="['shapes', 'areas', 'fixes']" />
       <LedgerLookKeys v-else-if="lookKeyed" :scale="scale" :name-of="nameOf" />
       <LedgerMeasured v-if="bench.step === 'blend'" :scale="scale" />
       <span class="label" style="top: 10px">

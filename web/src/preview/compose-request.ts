@@ -8,8 +8,8 @@ import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
 import type { Quality } from '../../../core/composite/render-insert.ts';
 
-/** The finished picture, its matte, a map of what is wholly front, wholly screen and between, or the front over something plain. */
-export const FRONT_VIEWS = ['finished', 'matte', 'parts', 'checker', 'black', 'white'] as const;
+/** The finished picture, its matte, a map of what is wholly front, wholly screen and between, the plate with what is painted out, the front over something plain, or the plate as it was filmed. */
+export const FRONT_VIEWS = ['finished', 'matte', 'parts', 'cleaned', 'checker', 'black', 'white', 'plate'] as const;
 export type FrontView = (typeof FRONT_VIEWS)[number];
 export const nextView = (view: FrontView): FrontView => FRONT_VIEWS[(FRONT_VIEWS.indexOf(view) + 1) % FRONT_VIEWS.length]!;
 
@@ -46,6 +46,8 @@ export interface SurfaceRequest {
   clean: readonly { frame: number; quad: Quad }[];
   /** How it is told from them; null where only what differs is. */
   cleanKind: CleanKind | null;
+  /** Frames that tell what the surface usually shows, where something is painted out from them. */
+  usual: readonly { frame: number; quad: Quad }[];
 }
 
 /** What the preview worker needs to know for one finished frame. */

@@ -1,4 +1,5 @@
 import type { Quality } from '../../../core/composite/render-insert.ts';
+import { cleanPlate } from '../../../core/clean/clean-plate.ts';
 import { composeSurfaces, type StackedSurface } from '../../../core/composite/compose-surfaces.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../../core/composite/content-pyramid.ts';
 import { NEUTRAL_LEVELS } from '../../../core/composite/look.ts';
@@ -26,6 +27,8 @@ const FRONT = [34, 38, 42], SCREEN = [240, 240, 238], BETWEEN = [214, 130, 40];
 
 /** The picture that a view shows of a finished frame. */
 export function viewOf(view: FrontView, plate: CodedPicture, surfaces: readonly StackedSurface[], quality: Quality): CodedPicture {
+  if (view === 'plate') return plate;
+  if (view === 'cleaned') return surfaces.reduce((picture, { surface }) => cleanPlate(picture, surface, quality, DISPLAY_COLOUR), plate);
   const asks = view === 'matte' || view === 'parts', { picture, matte } = composeSurfaces(plate, surfaces, quality, DISPLAY_COLOUR, asks);
   if (!asks) return picture;
   const data = new Uint8Array(plate.width * plate.height * 3);

@@ -1,5 +1,6 @@
 import type { CleanSurface } from '../../../core/blend/clean-surface.ts';
 import { cleanSurface, type CleanKind } from '../../../core/measure/clean-needs.ts';
+import { usualSurface } from '../../../core/clean/usual-surface.ts';
 import * as Comlink from 'comlink';
 import { plainContent, viewOf } from './front-views.ts';
 import { boardScale, FINE, QUICK } from '../../../core/board/board-scale.ts';
@@ -34,6 +35,7 @@ class PreviewWorker {
   private readonly plates = new Map<string, CodedPicture>();
   private readonly drawn = new DrawnBoards(3);
   private readonly differences = new Map<string, Promise<Difference>>();
+  private readonly usuals = new Map<string, Promise<CodedPicture | null>>();
   private readonly cleans = new Map<string, Promise<CleanSurface | null>>();
   private readonly pictures = new PicturesAtHand(128 << 20);
   private readonly shownContents = new Map<string, ShownContent>();
@@ -68,10 +70,10 @@ class PreviewWorker {
     for (const one of request.surfaces) {
       const look = scaledLook(one.look, scale), motion = scaledMotion(one.motion, scale), contents = await this.contents(request, one.content, look, motion.now);
       if (!contents) continue;
-      const difference = !one.cleanKind && look.front.difference && one.clean.length > 0 ? await this.difference(request, one) : null, clean = one.cleanKind ? await this.clean(request, one, one.cleanKind) : null;
+      const difference = !one.cleanKind && look.front.difference && one.clean.length > 0 ? await this.difference(request, one) : null, clean = one.cleanKind ? await this.clean(request, one, one.cleanKind) : null, usual = one.usual.length > 0 ? await this.usual(request, one) : null;
       stack.push({ border: one.border * scale, surface: {
         contents: plain ?? contents, motion, ratio: one.surfaceRatio, look, frame: request.frame, reference: scaledQuad(one.reference, scale), referenceFrame: one.referenceFrame, focal: one.focal === undefined ? undefined : one.focal * scale, lens: scaledLens(one.lens, scale),
-        perSecond: request.plateRate[0] / request.plateRate[1], clean: clean ?? undefined, differs: difference?.on(motion.now, look.front.difference!),
+        perSecond: request.plateRate[0] / request.plateRate[1], usual: usual ?? undefined, clean: clean ?? undefined, differs: difference?.on(motion.now, look.front.difference!),
       } });
     }
     return { plate, finished: viewOf(request.view, plate, stack, request.quality), stack };
@@ -109,6 +111,18 @@ class PreviewWorker {
       made = cleanPictures(plate, plateWidth, clean, lens).then((frames) => cleanSurface(kind, frames, look, ratio, DISPLAY_COLOUR));
       remember(this.cleans, key, made, 2);
       made.catch(() => this.cleans.delete(key));
+    }
+    return made;
+  }
+
+  /** The surface as most frames show it, kept likewise. */
+  private usual({ plate, plateWidth }: ComposeRequest, { usual, surfaceRatio: ratio, lens }: SurfaceRequest): Promise<CodedPicture | null> {
+    const key = JSON.stringify([plate, usual, ratio, lens]);
+    let made = this.usuals.get(key);
+    if (!made) {
+      made = cleanPictures(plate, plateWidth, usual, lens).then((frames) => usualSurface(frames, ratio));
+      remember(this.usuals, key, made, 2);
+      made.catch(() => this.usuals.delete(key));
     }
     return made;
   }

@@ -1,4 +1,5 @@
 import { motionAbout } from '../../../core/composite/shutter-path.ts';
+import { asksFrames } from '../../../core/clean/clean-fix.ts';
 import { cleanFrames, cleanNeeds, type CleanKind } from '../../../core/measure/clean-needs.ts';
 import { NEUTRAL_LOOK, resolveLook, withCornerRadius } from '../../../core/composite/look.ts';
 import { surfaceRatio } from '../../../core/composite/surface-ratio.ts';
@@ -35,7 +36,7 @@ function surfaceOf(document: ShotDocument, at: (frame: number) => Quad | null, f
   const now = at(frame), corners = document.corners as Quad | null, look = resolveLook(withCornerRadius(document)), cleanKind = cleanNeeds(look);
   if (!now || !corners) return null;
   return {
-    content, border, look, cleanKind, clean: cleanKind ? toldClean(cleanKind, at, frames, document.referenceFrame) : look.front.difference ? differenceFrames(at, frames) : [], motion: motionAbout(at, frame)!, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), focal: document.focal, lens: document.lens,
+    content, border, look, cleanKind, clean: cleanKind ? toldClean(cleanKind, at, frames, document.referenceFrame) : look.front.difference ? spreadFrames(at, frames) : [], usual: asksFrames(look.clean?.fixes ?? []) ? spreadFrames(at, frames) : [], motion: motionAbout(at, frame)!, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), focal: document.focal, lens: document.lens,
   };
 }
 
@@ -45,8 +46,8 @@ function toldClean(kind: CleanKind, at: (f: number) => Quad | null, frames: numb
   return cleanFrames(kind, known, at(referenceFrame) ? referenceFrame : known[0]!).map((frame) => ({ frame, quad: at(frame)! }));
 }
 
-/** Frames over the whole shot that tell what differs. */
-function differenceFrames(at: (f: number) => Quad | null, frames: number): SurfaceRequest['clean'] {
+/** Frames over the whole shot that tell what differs, or what is usual. */
+function spreadFrames(at: (f: number) => Quad | null, frames: number): SurfaceRequest['clean'] {
   const known = Array.from({ length: frames }, (_, f) => f).filter((f) => at(f));
   return framesToMeasure(known, at).map((frame) => ({ frame, quad: at(frame)! }));
 }

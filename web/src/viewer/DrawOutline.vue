@@ -4,6 +4,7 @@ import { homographyBetweenQuads } from '../../../core/geometry/estimate-homograp
 import { applyToPoint } from '../../../core/geometry/homography.ts';
 import { distance, type Quad } from '../../../core/geometry/quad.ts';
 import type { FrontShape, SpillSettings } from '../../../core/schemas/types.ts';
+import { addFix } from '../steps/front/add-fix.ts';
 import { outlinesOf } from '../steps/follow/outlines-of.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
@@ -44,6 +45,7 @@ function finish(set: [number, number][]): void {
   // The second click of a double click sets the same point again.
   const drawn = set.filter((p, i) => i === 0 || distance(p, set[i - 1]!) > 0.5);
   if (drawn.length >= 3) {
+    if (bench.tool === 'draw-fix') return addFix(shot, bench, drawn, head.frame);
     if (bench.tool === 'draw-shape') return drawShape(drawn, 'shapes');
     if (bench.tool === 'draw-area') return drawShape(drawn, 'areas');
     if (bench.tool === 'draw-cast') return drawShape(drawn, 'cast');

@@ -176,6 +176,7 @@ polygon { fill-rule: evenodd; }
 .over { stroke: #fff; stroke-dasharray: 7 5; }
 .keepOut .over { stroke-dasharray: 2 3; }
 .areas .over { stroke-dasharray: 1 5; stroke-linecap: round; stroke-width: 2.4; }
+.fixes .over { stroke-dasharray: 3 3; }
 .shapes .over { stroke-dasharray: 12 3 2 3; }
 .picked .over, .picked .under { stroke-width: 2.4; }
 .guessed { opacity: 0.6; }

@@ -28,6 +28,9 @@ import BoardStage from './BoardStage.vue';
 import FlatView from './FlatView.vue';
 import SteadyView from './SteadyView.vue';
 import DisagreementOverlay from './DisagreementOverlay.vue';
+import { addFix } from '../steps/front/add-fix.ts';
+import BrushStroke from './BrushStroke.vue';
+import FixSource from './FixSource.vue';
 import DrawOutline from './DrawOutline.vue';
 import KeyHandles from './KeyHandles.vue';
 import PointBoxes from './PointBoxes.vue';
@@ -57,6 +60,8 @@ const HINTS = {
   'draw-area': 'Click around where spilled light is worked on in its own way. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-cast': 'Click around what the screen lights up. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-reflection': 'Click around what the screen mirrors. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
+  'draw-fix': 'Click around what is to be painted out. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
+  'brush-fix': 'Paint over what is to go; let go to make it a fix. Esc puts the brush away.',
   'pick-colour': 'Drag a square over the screen’s colour. Esc puts the tool away.',
   'put-point': 'Click what stands still and is to be followed. Esc puts the tool away.',
   'place-corners': 'Click the four corners in the order of the content. Backspace takes one back, Esc gives up.',
@@ -96,6 +101,8 @@ const placeMap = computed(() => {
 });
 /** Width of a plate pixel over its height. */
 const aspect = computed(() => (facts.value ? facts.value.pixelAspect[0] / facts.value.pixelAspect[1] : 1));
+/** Outlines of fixes are shown where one is at them. */
+const paintsOut = computed(() => bench.picked?.list === 'fixes' || bench.frontView === 'cleaned' || bench.frontView === 'plate');
 const wantsCard = computed(() => bench.step === 'seat' && (shot.document?.testCard ?? false));
 const wantsResult = computed(() => wantsCard.value || viewing.wipe !== null || viewing.compare !== 'none' || (bench.showResult && ['content', 'front', 'blend', 'send'].includes(bench.step)));
 /** The kept look where it is looked at; null where it is not. */
@@ -262,7 +269,8 @@ onBeforeUnmount(() => {
         <OutlineOverlay v-if="bench.step === 'follow' && bench.followPage === 'region' && bench.showOutlines" :view="view" :lists="['regions', 'keepOut']" />
         <template v-if="bench.step === 'follow' && bench.followPage === 'scene' && bench.showOutlines"><OutlineOverlay :view="view" :lists="['keepOut']" /><ScenePoints :view="view" :width="width" :height="height" /><ScenePlaneHandles :view="view" /></template>
         <ShapeEdges v-if="bench.step === 'front' && bench.showOutlines" :view="view" />
-        <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="['shapes', 'areas']" />
+        <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="paintsOut ? ['shapes', 'areas', 'fixes'] : ['shapes', 'areas']" />
+        <FixSource v-if="bench.step === 'front' && bench.showOutlines" :view="view" />
         <OutlineOverlay v-if="bench.step === 'blend' && bench.showOutlines && (bench.picked || bench.tool !== 'look')" :view="view" :lists="['cast', 'reflection']" />
         <MeasuredPlaces v-if="['front', 'blend'].includes(bench.step) && bench.reason" :view="view" />
         <PlaceHandles v-if="bench.step === 'content' && bench.placeOpen && placeMap" :map="placeMap" />
@@ -274,6 +282,7 @@ onBeforeUnmount(() => {
         <PlaceCorners v-if="bench.tool === 'place-corners'" :view="view" :width="width" :height="height" />
         <MeasureBox v-if="bench.tool === 'measure' || bench.tool === 'pick-colour'" :view="view" :width="width" :height="height" />
         <WipeBorder v-if="viewing.wipe" :view="view" :width="width" :height="height" />
+        <BrushStroke v-if="bench.tool === 'brush-fix'" :view="view" :width="width" :height="height" @painted="(outline) => addFix(shot, bench, outline, head.frame)" />
         <DrawOutline v-if="isDrawing(bench.tool)" :view="view" :width="width" :height="height" />
       </svg>
       <SteadyView v-if="bench.steadied && !(bench.flat && bench.step === 'seat')" :view="view" :width="width" :height="height" />

@@ -1,4 +1,5 @@
 import type { useBench } from '../../stores/bench.ts';
+import { fixesOf } from '../front/fix-edits.ts';
 import { areasOf, outlinesOf, type OutlineKind } from './outlines-of.ts';
 import type { useShot } from '../../stores/shot.ts';
 
@@ -6,7 +7,10 @@ import type { useShot } from '../../stores/shot.ts';
 export function removeOutline(shot: ReturnType<typeof useShot>, bench: ReturnType<typeof useBench>, list: OutlineKind, index: number): void {
   shot.edit((draft) => {
     if (list === 'areas') areasOf(draft).splice(index, 1);
-    else if (list === 'cast') {
+    else if (list === 'fixes') {
+      fixesOf(draft).splice(index, 1);
+      if (fixesOf(draft).length === 0) delete draft.look.clean;
+    } else if (list === 'cast') {
       draft.look.cast!.areas.splice(index, 1);
       if (draft.look.cast!.areas.length === 0) delete draft.look.cast;
     } else if (list === 'reflection') delete draft.look.reflections;

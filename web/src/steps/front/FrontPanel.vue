@@ -4,6 +4,7 @@ import ChoiceRow from '../../components/ChoiceRow.vue';
 import { FRONT_VIEWS } from '../../preview/compose-request.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useShot } from '../../stores/shot.ts';
+import CleanSection from './CleanSection.vue';
 import DifferenceSection from './DifferenceSection.vue';
 import KeySection from './KeySection.vue';
 import ShapeSection from './ShapeSection.vue';
@@ -15,7 +16,7 @@ const bench = useBench();
 const ready = computed(() => shot.document!.corners !== null);
 const SAYS = {
   finished: 'The finished picture.', matte: 'White is where content is seen.', parts: 'Dark is wholly in front, light wholly screen, amber between.',
-  checker: 'What is in front, over a checker.', black: 'What is in front, over black: bright fringes show.', white: 'What is in front, over white: dark fringes show.',
+  checker: 'What is in front, over a checker.', cleaned: 'The plate with what is painted out, nothing laid on.', plate: 'The plate as it was filmed.', black: 'What is in front, over black: bright fringes show.', white: 'What is in front, over white: dark fringes show.',
 } as const;
 </script>
 
@@ -31,11 +32,12 @@ const SAYS = {
     <DifferenceSection />
     <ShapeSection />
     <SpillSection />
+    <CleanSection />
     <section class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/blend`">On to Blend <i class="bi bi-arrow-right" /></RouterLink></section>
   </template>
 </template>
 
 <style scoped>
-.views { display: grid; grid-template-columns: repeat(3, 1fr); gap: 0; }
+.views { display: grid; grid-template-columns: repeat(4, 1fr); gap: 0; }
 .views :deep(button) { margin: 0 0 -1px -1px; border-radius: 0; }
 </style>

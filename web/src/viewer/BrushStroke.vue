@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import { onKeyStroke } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import { strokeOutline } from '../../../core/clean/stroke-outline.ts';
+import { useBench } from '../stores/bench.ts';
+import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
+
+/** Painting over something with a round brush: what it covered is told as an outline when it is lifted. */
+const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
+const emit = defineEmits<{ painted: [outline: [number, number][]] }>();
+const bench = useBench();
+/** Plate pixels. */
+const path = ref<[number, number][]>([]), hover = ref<[number, number] | null>(null);
+const half = computed(() => (bench.brush / 2) * props.view.scale);
+const line = computed(() => { const page = path.value.map((p) => toPage(props.view, p)); return (page.length === 1 ? [...page, ...page] : page).join(' '); });
+
+function pageAt(event: PointerEvent): [number, number] {
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+  return [event.clientX - rect.left, event.clientY - rect.top];
+}
+function onDown(event: PointerEvent): void {
+  if (event.button !== 0) return;
+  event.stopPropagation();
+  (event.currentTarget as Element).setPointerCapture(event.pointerId);
+  path.value = [toPlate(props.view, ...pageAt(event))];
+}
+function onMove(event: PointerEvent): void {
+  hover.value = pageAt(event);
+  if (path.value.length > 0) path.value.push(toPlate(props.view, ...hover.value));
+}
+function onUp(): void {
+  const outline = strokeOutline(path.value, bench.brush / 2).map(([x, y]): [number, number] => [x, y]);
+  path.value = [];
+  if (outline.length >= 3) emit('painted', outline);
+}
+onKeyStroke('Escape', () => (bench.tool = 'look'));
+</script>
+
+<template>
+  <g>
+    <rect class="catcher" :width="width" :height="height" data-brush @pointerdown="onDown" @pointermove="onMove" @pointerup="onUp" @pointerleave="hover = null" />
+    <polyline v-if="path.length > 0" class="stroke" :points="line" :stroke-width="2 * half" />
+    <template v-if="hover"><circle class="under" :cx="hover[0]" :cy="hover[1]" :r="half" /><circle class="over" :cx="hover[0]" :cy="hover[1]" :r="half" /></template>
+  </g>
+</template>
+
+<style scoped>
+.catcher { fill: transparent; pointer-events: all; cursor: none; }
+.stroke { fill: none; stroke: rgb(255 255 255 / 55%); stroke-linecap: round; stroke-linejoin: round; pointer-events: none; }
+.under, .over { fill: none; pointer-events: none; stroke-width: 1.6; }
+.under { stroke: #17191b; }
+.over { stroke: #fff; stroke-dasharray: 5 4; }
+</style>
