@@ -39,6 +39,15 @@ export async function conditionGoal(name: string): Promise<{ composite: string; 
   return paths;
 }
 
+/** A condition's plate without the screen's marks and without grain, and how much of each pixel is screen; made when they are not there. */
+export async function conditionUnmarked(name: string): Promise<{ unmarked: string; matte: string }> {
+  const shot = conditionShot(name), paths = { unmarked: join(CACHE, `${name}.unmarked.mkv`), matte: join(CACHE, `${name}.matte.mkv`) };
+  if (!shot?.unmarked) throw new RangeError(`no condition with marks is called ${name}`);
+  mkdirSync(CACHE, { recursive: true });
+  for (const kind of ['unmarked', 'matte'] as const) if (!existsSync(paths[kind])) await renderShot(shot, kind, paths[kind]);
+  return paths;
+}
+
 if (process.argv[1] === import.meta.filename) {
   const names = process.argv.slice(2);
   const all = SEEDS.flatMap((seed) => ALL_CONDITIONS.map((c) => `${c.name}@${seed}`));

@@ -13,7 +13,7 @@ import { truthOf } from './truth.ts';
 const root = join(import.meta.dirname, '..');
 export const CACHE = join(root, '.cache/demo');
 
-const KINDS: readonly PictureKind[] = ['plate', 'composite', 'matte'];
+const KINDS: readonly Exclude<PictureKind, 'unmarked'>[] = ['plate', 'composite', 'matte'];
 
 /** Paths of a shot's lossless pictures; those of the `kinds` are made when they are not there. */
 export async function losslessShot(name: string, kinds = KINDS): Promise<{ plate: string; composite: string; matte: string; truth: string }> {

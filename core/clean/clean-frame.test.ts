@@ -7,6 +7,7 @@ import type { CodedPicture, LightPicture } from '../image/picture.ts';
 import { cleanFrame } from './clean-frame.ts';
 import { fixesOn, type CleanFix } from './clean-fix.ts';
 import type { FixOnFrame } from './fix-on-frame.ts';
+import { usualSurface } from './usual-surface.ts';
 import { findSpots } from './find-spots.ts';
 
 const W = 320, H = 200, QUAD: Quad = [[40, 30], [290, 22], [300, 180], [34, 170]], MAP = homographyBetweenQuads(UNIT_SQUARE, QUAD)!, BACK = invert(MAP)!;
@@ -85,6 +86,25 @@ describe('a mark on a surface', () => {
     const bricks = (u: number, v: number) => (Math.floor(u * 20) + Math.floor(v * 20)) % 2 === 0 ? 18 : 0, patched: FixOnFrame = { ...ON, method: 'patch', from: [0.2, 0] };
     const marked = plate((u, v) => bricks(u, v) + cross(u, v)), truth = plate(bricks);
     expect(inside(cleanFrame(marked, [patched], plain).picture, truth, FIX).rms).toBeLessThan(0.7 * inside(cleanFrame(marked, [ON], plain).picture, truth, FIX).rms);
+  });
+  test('a clone is laid on as it is, its light too', () => {
+    const steep = (x: number) => 60 + 120 * (x / W), cloned: FixOnFrame = { ...ON, method: 'clone', from: [0.3, 0] }, marked = plate(cross, 0, steep), truth = plate(none, 0, steep);
+    // Taken from where it is brighter, it is brighter: a patch is not.
+    expect(inside(cleanFrame(marked, [cloned], plain).picture, truth, FIX).mean).toBeGreaterThan(12);
+    expect(Math.abs(inside(cleanFrame(marked, [{ ...cloned, method: 'patch' }], plain).picture, truth, FIX).mean)).toBeLessThan(1.5);
+  });
+  test('from other frames it takes what they show there, in the light of this one', () => {
+    // A highlight that passes over a pattern, on another place on each frame.
+    const bricks = (u: number, v: number) => (Math.floor(u * 24) + Math.floor(v * 24)) % 2 === 0 ? 25 : 0, shine = (k: number) => (u: number, v: number) => bricks(u, v) - (Math.hypot(u - 0.14 * k, v - 0.4) < 0.045 ? 60 : 0);
+    const frames = [0, 1, 2, 3, 4, 5, 6].map((k) => ({ picture: plate(shine(k)), quad: QUAD })), usual = usualSurface(frames, 1.5)!, there: FixOnFrame = { ...ON, outline: box(0.56, 0.4, 0.06), method: 'frames' }, at: CleanFix = { outline: there.outline, method: 'frames' };
+    const darker = (x: number) => 70 + 40 * (x / W), truth = plate(bricks, 0, darker), filled = cleanFrame(plate(shine(4), 0, darker), [there], { ...plain, usual }).picture;
+    expect(inside(filled, truth, at).rms).toBeLessThan(5);
+    expect(inside(cleanFrame(plate(shine(4), 0, darker), [{ ...there, method: 'smooth' }], plain).picture, truth, at).rms).toBeGreaterThan(2 * inside(filled, truth, at).rms);
+    expect(usualSurface(frames.slice(0, 2), 1.5)).toBeNull();
+  });
+  test('half of a fix is half of what it does', () => {
+    const whole = inside(cleanFrame(plate(cross), [ON], plain).picture, plate(cross), FIX).mean, half = inside(cleanFrame(plate(cross), [{ ...ON, opacity: 0.5 }], plain).picture, plate(cross), FIX).mean;
+    expect(half / whole).toBeCloseTo(0.5, 1);
   });
   test('one larger than what surrounds it is left, and named; one of other frames is not worked on', () => {
     const whole: FixOnFrame = { ...ON, outline: [[-2, -2], [3, -2], [3, 3], [-2, 3]] };

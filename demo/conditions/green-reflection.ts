@@ -1,6 +1,7 @@
 import { degrees, ease } from '../scene/motion.ts';
 import { movingWindow } from './dark-reflection.ts';
-import { handheld, plateOf, surroundings, tablet, type Condition } from './stage.ts';
+import { handheld, plateOf, surroundings, TABLET, tablet, type Condition } from './stage.ts';
+import { greenWithMarkers } from '../textures/devices.ts';
 
 /** A tablet lit green with markers, in whose glass a window slides along. */
 export const greenReflection: Condition = {
@@ -8,7 +9,7 @@ export const greenReflection: Condition = {
   make(seed) {
     const device = tablet(seed, 'markers'), around = surroundings(seed), hand = handheld(seed, 46), reflection = movingWindow(seed);
     return plateOf('green-reflection', {
-      seed, frames: 36, referenceFrame: 16,
+      seed, frames: 36, referenceFrame: 16, unmarked: () => greenWithMarkers(TABLET.screen.width, TABLET.screen.height, 40, 1, 1, false),
       scene: (screen) => ({
         cards: [device(screen), ...around], reflection: { ...reflection, strength: 0.1 },
         camera: (time) => {

@@ -18,6 +18,8 @@ export interface Shot {
   /** What covers the device on the reference frame, likewise. */
   keepOut?: [number, number][];
   referenceFrame: number;
+  /** The screen as it is filmed, without its marks; where it has some. */
+  unmarked?(): Texture;
   /** The scene as filmed, or with a texture on the screen (the true composite). */
   scene(screen?: Texture): Scene;
 }

@@ -36,6 +36,7 @@ export function heldPhone({ seed = 51, lens = { width: 1280, height: 720, focal:
     content: 'potting-round.png', levels: { black: 0.06, white: 0.86 },
     region: [[-0.2, -0.2], [WIDTH + 0.2, -0.2], [WIDTH + 0.2, HEIGHT + 0.2], [-0.2, HEIGHT + 0.2]],
     keepOut: side > 0 ? [[-1.5, 7.2], [2.9, 7.2], [2.9, 15.8], [-1.5, 15.8]] : [[WIDTH + 1.5, 7.2], [WIDTH - 2.9, 7.2], [WIDTH - 2.9, 15.8], [WIDTH + 1.5, 15.8]], referenceFrame: 3,
+    unmarked: () => greenPanel(SCREEN.width, SCREEN.height, 60, 2, 4, false),
     scene: (screen = green) => ({
       lens, shutter: 0.5, samples: 32, softness: 0.7, camera, fingers: (time) => hands(time, frames, seed, side), spill: { ...SPILL, light: meanLight(screen) },
       cards: [

@@ -42,22 +42,22 @@ export function darkGlass(width: number, height: number, perCm: number): Texture
   return paintTexture(width, height, perCm, (x, y) => mix([0.035, 0.037, 0.04], [0.075, 0.08, 0.085], smoothstep(0.2, 0.8, (x / width + y / height) / 2)));
 }
 
-/** A screen lit flat green with small crosses. */
-export function greenWithMarkers(width: number, height: number, perCm: number, columns: number, rows: number): Texture {
+/** A screen lit flat green with small crosses, or without. */
+export function greenWithMarkers(width: number, height: number, perCm: number, columns: number, rows: number, marked = true): Texture {
   return paintTexture(width, height, perCm, (x, y) => {
     const cellX = width / columns, cellY = height / rows;
     const dx = Math.abs(((x / cellX) % 1) - 0.5) * cellX, dy = Math.abs(((y / cellY) % 1) - 0.5) * cellY;
-    const onCross = Math.min(dx, dy) < 0.07 && Math.max(dx, dy) < 0.42;
+    const onCross = marked && Math.min(dx, dy) < 0.07 && Math.max(dx, dy) < 0.42;
     return onCross ? [0.08, 0.36, 0.14] : [0.2, 0.74, 0.3];
   });
 }
 
-/** A panel lit green, a little darker towards its sides, with small round markers. */
-export function greenPanel(width: number, height: number, perCm: number, columns: number, rows: number): Texture {
+/** A panel lit green, a little darker towards its sides, with small round markers, or without. */
+export function greenPanel(width: number, height: number, perCm: number, columns: number, rows: number, marked = true): Texture {
   return paintTexture(width, height, perCm, (x, y) => {
     const cellX = width / columns, cellY = height / rows, dx = ((x / cellX) % 1 - 0.5) * cellX, dy = ((y / cellY) % 1 - 0.5) * cellY;
     const away = Math.hypot(x / width - 0.5, y / height - 0.5);
-    return mix([0.2, 0.74, 0.3], [0.07, 0.33, 0.13], Math.max(0.16 * away * away, smoothstep(0.16, 0.13, Math.hypot(dx, dy))));
+    return mix([0.2, 0.74, 0.3], [0.07, 0.33, 0.13], Math.max(0.16 * away * away, marked ? smoothstep(0.16, 0.13, Math.hypot(dx, dy)) : 0));
   });
 }
 

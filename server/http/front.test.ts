@@ -42,7 +42,7 @@ afterAll(async () => {
 
 describe('what is in front', () => {
   test('needs corners, and says so', async () => {
-    for (const what of ['front', 'look']) expect((await api.request('POST', `/shots/${shot.id}/${what}`)).body).toMatchObject({ code: 'no-corners' });
+    for (const what of ['front', 'marks', 'look']) expect((await api.request('POST', `/shots/${shot.id}/${what}`)).body).toMatchObject({ code: 'no-corners' });
   });
   test('is proposed from the reference frame before anything is followed', async () => {
     expect((await change((d) => Object.assign(d, { ...document, corners: SCREEN_QUAD.map(([x, y]) => [x, y]), regions: [{ points: [[28, 14], [132, 14], [132, 106], [28, 106]] }], contentId: blue.id }))).status).toBe(200);

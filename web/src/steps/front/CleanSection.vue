@@ -23,6 +23,8 @@ const bench = useBench();
 const head = usePlayhead();
 const notices = useNotices();
 const finding = ref(false);
+/** Frames on which the screen is known. */
+const seen = computed(() => Array.from({ length: shot.frames }, (_, frame) => frame).filter((frame) => shot.cornersAt(frame)).length);
 const fixes = computed(() => fixesOf(shot.document!));
 const shapes = computed(() => fixShapes(shot.document!));
 const picked = computed(() => (bench.picked?.list === 'fixes' && bench.picked.index < fixes.value.length ? bench.picked.index : null));
@@ -54,7 +56,7 @@ async function find(): Promise<void> {
     if (!(await shot.saved())) return;
     const { fixes: found } = await call('POST', `/shots/${shot.shot!.id}/marks`, 'marksReply');
     if (found.length === 0) {
-      notices.add('No marks were found that ride with the screen and stand out from it. Draw around what is to go, or paint over it.');
+      notices.add(seen.value < 3 ? 'Marks are told by riding with the screen over several frames: follow the screen first, or draw around what is to go.' : 'No marks were found that ride with the screen and stand out from it. Draw around what is to go, or paint over it.');
       return;
     }
     shot.edit((draft) => (draft.look.clean = { ...draft.look.clean, fixes: [...fixesOf(draft), ...found] }));
@@ -87,10 +89,10 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
   <section class="section" data-clean>
     <header><h2>Paint out</h2><span class="quiet">once, for all frames</span></header>
     <p v-if="fixes.length === 0" class="quiet">For marks on the screen, a sticker on its frame, a stain, somebody mirrored in the glass: each goes by one fix that rides along, before anything is keyed or laid on.</p>
-    <div class="row-line">
-      <button class="btn btn-sm flex-fill" :class="fixes.length === 0 ? 'btn-primary' : 'btn-outline-secondary'" type="button" :disabled="finding" data-find-marks @click="find"><i class="bi bi-search" /> {{ finding ? 'Looking …' : 'Find marks' }}</button>
-      <button class="btn btn-sm btn-outline-secondary" type="button" :aria-pressed="bench.tool === 'draw-fix'" title="Click around what is to go" @click="take('draw-fix')"><i class="bi bi-bezier2" /> Draw</button>
-      <button class="btn btn-sm btn-outline-secondary" type="button" :aria-pressed="bench.tool === 'brush-fix'" title="Paint over what is to go" @click="take('brush-fix')"><i class="bi bi-brush" /> Brush</button>
+    <button class="btn btn-sm w-100" :class="fixes.length === 0 ? 'btn-primary' : 'btn-outline-secondary'" type="button" :disabled="finding" data-find-marks @click="find"><i class="bi bi-search" /> {{ finding ? 'Looking …' : 'Find marks' }}</button>
+    <div class="row-line mt-2">
+      <button class="btn btn-sm btn-outline-secondary flex-fill" type="button" :aria-pressed="bench.tool === 'draw-fix'" title="Click around what is to go" @click="take('draw-fix')"><i class="bi bi-bezier2" /> Draw</button>
+      <button class="btn btn-sm btn-outline-secondary flex-fill" type="button" :aria-pressed="bench.tool === 'brush-fix'" title="Paint over what is to go" @click="take('brush-fix')"><i class="bi bi-brush" /> Brush</button>
     </div>
     <NumberField v-if="bench.tool === 'brush-fix'" label="Brush width" unit="px" :value="bench.brush" :min="1" :max="500" :step="1" :digits="1" @commit="(v) => (bench.brush = v)" />
     <template v-if="fixes.length > 0">
