@@ -6,7 +6,7 @@ import { join } from 'node:path';
 const folder = join(import.meta.dirname, '../core/schemas');
 
 /** Files that hold definitions only, each of which is a schema of its own. */
-const COLLECTIONS = ['access.schema.json', 'api.schema.json', 'archive.schema.json', 'blend.schema.json', 'content.schema.json', 'front.schema.json', 'media.schema.json', 'review.schema.json', 'scene.schema.json', 'send.schema.json', 'variants.schema.json'];
+const COLLECTIONS = ['access.schema.json', 'api.schema.json', 'archive.schema.json', 'blend.schema.json', 'content.schema.json', 'front.schema.json', 'loop.schema.json', 'media.schema.json', 'review.schema.json', 'scene.schema.json', 'send.schema.json', 'variants.schema.json'];
 
 /** The text of core/schemas/types.ts. */
 export async function schemaTypes(): Promise<string> {

@@ -22,16 +22,16 @@ export interface CleanFigures {
   /** dB inside the marks where the screen is seen, over the clip and on the worst frame. */
   readonly psnr: number;
   readonly worst: number;
-  /** Of each mark's filled area: root mean square change of its mean error from frame to frame, codes; mean over the marks and the worst of them. */
+  /** Of each mark's filled area: root mean square change of its mean error from frame to frame, codes, mean over the marks; where the light of what is under it stays (changes by less than a code), and over all frames. */
   readonly flicker: number;
-  readonly worstFlicker: number;
+  readonly flickerInAll: number;
   /** Most that a pixel wholly in front was changed, codes. */
   readonly front: number;
 }
 
 /** Marks are measured so far beyond their outline, px: as far as the lens smears them. */
 const BEYOND = 1.5;
-const SCREEN = 250, FRONT = 2;
+const SCREEN = 250, FRONT = 2, SAME_LIGHT = 1;
 
 /** Cleans a generated plate's marks, found by themselves, along its exact corners, and compares with the plate that never had any. `marks`: half width and height and middles, shares of the screen. */
 export async function cleanFigures(name: string, marks: readonly CleanFix[], keep?: (frame: number, cleaned: CodedPicture, goal: CodedPicture) => void): Promise<CleanFigures> {
@@ -46,7 +46,7 @@ export async function cleanFigures(name: string, marks: readonly CleanFix[], kee
     keep?.(frame, cleaned, goal);
     let own = 0, n = 0;
     marks.forEach(({ outline }, k) => {
-      const there = outline!.map((p) => applyToPoint(map, p)), sums = [0, 0, 0];
+      const there = outline!.map((p) => applyToPoint(map, p)), sums = [0, 0, 0, 0];
       let pixels = 0;
       around(there, width, height, (i) => {
         const screen = mattes[frame]!.data[3 * i]!;
@@ -57,6 +57,7 @@ export async function cleanFigures(name: string, marks: readonly CleanFix[], kee
           own += off * off;
           n++;
           sums[c]! += off;
+          sums[3]! += goal.data[at]! / 3;
           if (c === 2) pixels++;
         }
       });
@@ -66,15 +67,15 @@ export async function cleanFigures(name: string, marks: readonly CleanFix[], kee
     count += n;
     if (n > 0) worst = Math.min(worst, db(own / n));
   }
-  const flickers = means.map(flickerOf).filter(Number.isFinite);
-  return { found: fixes.length, marks: marks.length, psnr: db(squares / count), worst, flicker: flickers.reduce((a, b) => a + b, 0) / flickers.length, worstFlicker: Math.max(...flickers), front: changed };
+  const flickers = (light: number) => { const all = means.map((rows) => flickerOf(rows, light)).filter(Number.isFinite); return all.reduce((a, b) => a + b, 0) / all.length; };
+  return { found: fixes.length, marks: marks.length, psnr: db(squares / count), worst, flicker: flickers(SAME_LIGHT), flickerInAll: flickers(Infinity), front: changed };
 }
 
 const db = (mse: number) => 10 * Math.log10((255 * 255) / Math.max(1e-9, mse));
 
 /** Of frames in a row on which about as much of a mark was seen: root mean square step of its mean error, the worst channel. */
-function flickerOf(rows: readonly number[][]): number {
-  const steps = rows.slice(1).flatMap((row, i) => { const before = rows[i]!; return row[0] === before[0]! + 1 && row[4]! > 0.8 * before[4]! && before[4]! > 0.8 * row[4]! ? [[1, 2, 3].map((c) => (row[c]! - before[c]!) ** 2)] : []; });
+function flickerOf(rows: readonly number[][], light: number): number {
+  const steps = rows.slice(1).flatMap((row, i) => { const before = rows[i]!; return row[0] === before[0]! + 1 && row[5]! > 0.8 * before[5]! && before[5]! > 0.8 * row[5]! && Math.abs(row[4]! - before[4]!) < light ? [[1, 2, 3].map((c) => (row[c]! - before[c]!) ** 2)] : []; });
   return steps.length === 0 ? NaN : Math.sqrt(Math.max(...[0, 1, 2].map((c) => steps.reduce((s, step) => s + step[c]!, 0) / steps.length)));
 }
 

@@ -46,10 +46,14 @@ function frontBeside(plate: CodedPicture, surface: PinnedSurface, fixes: readonl
   const out = new Float32Array(plate.width * plate.height), { box, front, marked } = found, width = box.right - box.left;
   for (let row = box.top; row < box.bottom; row++) for (let col = box.left; col < box.right; col++) {
     const from = (row - box.top) * width + col - box.left;
-    out[row * plate.width + col] = marked && marked[from]! > 0 && front[from]! < 1 ? 0 : front[from]!;
+    out[row * plate.width + col] = marked && marked[from]! > 0 ? onMark(front[from]!) : front[from]!;
   }
   return out;
 }
+
+/** On a mark what stands in front is told roughly: a little is the mark itself, much of it all. */
+const LITTLE = 0.3, MUCH = 0.7;
+const onMark = (share: number) => { const t = Math.min(1, Math.max(0, (share - LITTLE) / (MUCH - LITTLE))); return t * t * (3 - 2 * t); };
 
 /** The box of a fix, as marks on a screen are told: its middle and half its size. */
 function asMarker({ outline }: FixOnFrame): ScreenMarkers[number] {

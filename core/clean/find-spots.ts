@@ -1,9 +1,8 @@
-import { convexHull } from '../geometry/convex-hull.ts';
-import { grownOutline } from '../geometry/grow-outline.ts';
 import type { Point } from '../geometry/homography.ts';
 import { blurPlane } from '../image/gaussian.ts';
 import { median } from '../image/statistics.ts';
 import type { LightPicture } from '../image/picture.ts';
+import { partOutline } from './part-outline.ts';
 
 /** What surrounds a spot is the surface smoothed over so much of its width, spots left out in a second round. */
 const AROUND = 0.05;
@@ -38,7 +37,7 @@ export function findSpots(flat: readonly LightPicture[]): Point[][] {
   }
   const parts = partsOf(spots, width, height).filter((part) => part.length >= SMALLEST && part.length <= LARGEST * usual.length && part.every((i) => inner(i, width, height)));
   if (parts.length > MOST) return [];
-  return parts.map((part) => grownOutline(convexHull(part.flatMap((i): Point[] => { const x = i % width, y = Math.floor(i / width); return [[x, y], [x + 1, y], [x + 1, y + 1], [x, y + 1]]; })), OUTSIDE).map(([x, y]): Point => [x / width, y / height]));
+  return parts.map((part) => partOutline(part, width, OUTSIDE).map(([x, y]): Point => [x / width, y / height]));
 }
 
 const inner = (i: number, width: number, height: number) => { const x = i % width, y = Math.floor(i / width); return x > 1 && y > 1 && x < width - 2 && y < height - 2; };

@@ -10,6 +10,8 @@ export interface SchemaTypes {
   steady: T.SteadyFile;
   track: T.TrackFile;
   loopJob: T.LoopJob;
+  loopReport: T.LoopReport;
+  loopRequest: T.LoopRequest;
   sceneJob: T.SceneJob;
   sceneFile: T.SceneFile;
   sceneReply: T.SceneReply;
@@ -149,7 +151,7 @@ const inApi = (definition: string): string => `${BASE}/api.schema.json#/definiti
 
 /** Where each schema stands. */
 export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
-  job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, board: `${BASE}/board.schema.json`, points: `${BASE}/points.schema.json`, splice: `${BASE}/splice.schema.json`, steady: `${BASE}/steady.schema.json`, track: `${BASE}/track.schema.json`, loopJob: `${BASE}/loop.schema.json`, sceneJob: `${BASE}/scene.schema.json#/definitions/sceneJob`, sceneFile: `${BASE}/scene.schema.json#/definitions/sceneFile`, sceneReply: `${BASE}/scene.schema.json#/definitions/sceneReply`, lensOffers: `${BASE}/scene.schema.json#/definitions/lensOffers`, placedPlane: `${BASE}/scene.schema.json#/definitions/placedPlane`, document: `${BASE}/document.schema.json`,
+  job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, board: `${BASE}/board.schema.json`, points: `${BASE}/points.schema.json`, splice: `${BASE}/splice.schema.json`, steady: `${BASE}/steady.schema.json`, track: `${BASE}/track.schema.json`, loopJob: `${BASE}/loop.schema.json#/definitions/loopJob`, loopReport: `${BASE}/loop.schema.json#/definitions/loopReport`, sceneJob: `${BASE}/scene.schema.json#/definitions/sceneJob`, sceneFile: `${BASE}/scene.schema.json#/definitions/sceneFile`, sceneReply: `${BASE}/scene.schema.json#/definitions/sceneReply`, lensOffers: `${BASE}/scene.schema.json#/definitions/lensOffers`, placedPlane: `${BASE}/scene.schema.json#/definitions/placedPlane`, document: `${BASE}/document.schema.json`,
   name: inApi('name'), project: inApi('project'), projects: inApi('projects'), shot: inApi('shot'), shots: inApi('shots'),
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),
@@ -159,7 +161,7 @@ export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
   signIn: inAccess('signIn'), setUp: inAccess('setUp'), accessSession: inAccess('session'), account: inAccess('account'), accounts: inAccess('accounts'), newAccount: inAccess('newAccount'), changePassword: inAccess('changePassword'), tokens: inAccess('tokens'), newToken: inAccess('newToken'), madeToken: inAccess('madeToken'), accessToken: inAccess('token'),
   framing: inVariants('framing'), variant: inVariants('variant'), variants: inVariants('variants'), newVariant: inVariants('newVariant'), changeVariant: inVariants('changeVariant'), variantTable: inVariants('table'), variantTableReply: inVariants('tableReply'), renderVariants: inVariants('renderVariants'), slot: inVariants('slot'), slots: inVariants('slots'), newSlot: inVariants('newSlot'), madeSlot: inVariants('madeSlot'), guestFraming: inVariants('guestFraming'), guestSlot: inVariants('guestSlot'), guestPreviewRequest: inVariants('guestPreviewRequest'), guestPreview: inVariants('guestPreview'), slotLimits: inVariants('slotLimits'),
   review: inReview('review'), reviewVersions: inReview('versions'), reviews: inReview('reviews'), newReview: inReview('newReview'), madeReview: inReview('madeReview'), note: inReview('note'), notes: inReview('notes'), newNote: inReview('newNote'), newAnswer: inReview('newAnswer'), settle: inReview('settle'), guestReview: inReview('guestReview'),
-  steadyRequest: inApi('steadyRequest'),
+  steadyRequest: inApi('steadyRequest'), loopRequest: inApi('loopRequest'),
   apiJob: inApi('job'), jobs: inApi('jobs'), trackRows: inApi('trackRows'), jobPriority: inApi('jobPriority'), documentReply: inApi('documentReply'), serviceDescription: inApi('description'), workers: inApi('workers'), problem: inApi('problem'),
   uploadReply: inApi('uploadReply'), health: inApi('health'),
   correctMedia: inApi('correctMedia'), lutRequest: inApi('lutRequest'), heldRequest: inApi('heldRequest'), heldReply: inApi('heldReply'), fromServerRequest: inApi('fromServerRequest'),

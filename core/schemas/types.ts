@@ -41,6 +41,7 @@ export type AnySchema =
   | MatchReply
   | DisagreementReply
   | ClearRequest
+  | LoopRequest
   | SteadyRequest
   | Job
   | JobList
@@ -122,6 +123,9 @@ export type AnySchema =
   | FollowJob
   | Look
   | LoopJob
+  | ShotLoop
+  | SplitLine
+  | LoopReport
   | FrameSpan
   | TransferCurveName
   | PrimariesSetName
@@ -839,6 +843,7 @@ export interface ShotDocument {
    * Focal length, pixels.
    */
   focal?: number;
+  loop?: ShotLoop;
   lens?: Lens;
   /**
    * What the surface's motion is made from, in order; the followed region all through unless given.
@@ -1623,6 +1628,79 @@ export interface HandKeyCorners {
   corners: QuadCorners;
 }
 /**
+ * How the end of a shot goes over into its beginning, or its plate is divided with another take.
+ */
+export interface ShotLoop {
+  /**
+   * What is joined: finished pictures, or the plate; finished ones unless given.
+   */
+  of?: 'finished' | 'plate';
+  /**
+   * Frames over which it goes over; 12 unless given.
+   */
+  fade?: number;
+  motion?: MotionName;
+  region?: Outline;
+  /**
+   * Solved unless given.
+   */
+  align?: 'solve' | 'none';
+  byHand?: AlignedByNumbers;
+  /**
+   * Whether light is matched; it is unless given.
+   */
+  light?: boolean;
+  split?: ShotSplit;
+  second?: ShotSecondTake;
+}
+/**
+ * How the later picture lies on the earlier one, in place of what would be solved: moved, then turned and scaled about the picture's middle.
+ */
+export interface AlignedByNumbers {
+  move: PointPair;
+  /**
+   * Degrees, clockwise.
+   */
+  turn: number;
+  scale: number;
+}
+/**
+ * Inside of a shape, or to the right of a line as one looks along it, the other picture comes first. A shape rides on the surface unless it stays in the picture.
+ */
+export interface ShotSplit {
+  shape?: FrontShape1;
+  line?: SplitLine;
+  /**
+   * Frame on which the line is told.
+   */
+  home?: number;
+  /**
+   * Width of the line's soft edge, px; 20 unless given.
+   */
+  soft?: number;
+}
+export interface SplitLine {
+  /**
+   * @maxItems 24
+   */
+  points: PointPair[];
+  keys?: SplitLineKey[];
+}
+export interface SplitLineKey {
+  frame: number;
+  /**
+   * @maxItems 24
+   */
+  points: PointPair[];
+}
+export interface ShotSecondTake {
+  mediaId: number;
+  /**
+   * Frame f lies beside its frame f + offset.
+   */
+  offset?: number;
+}
+/**
  * Frames of a surface's motion, and what it is made from.
  */
 export interface MotionSpan {
@@ -1914,6 +1992,9 @@ export interface StoredDisagreement {
 export interface ClearRequest {
   frames: FrameSpan;
 }
+export interface LoopRequest {
+  output: 'mp4' | 'png';
+}
 export interface SteadyRequest {
   output: 'mp4' | 'png';
   /**
@@ -1923,7 +2004,7 @@ export interface SteadyRequest {
 }
 export interface Job {
   id: number;
-  kind: 'bring-in' | 'check' | 'follow' | 'points' | 'pull' | 'seat' | 'scene' | 'steady' | 'board' | 'render';
+  kind: 'bring-in' | 'check' | 'follow' | 'points' | 'pull' | 'seat' | 'scene' | 'steady' | 'board' | 'loop' | 'render';
   projectId: number;
   shotId: number | null;
   mediaId: number | null;
@@ -2791,20 +2872,6 @@ export interface LoopSplit {
    */
   soft?: number;
 }
-export interface SplitLine {
-  /**
-   * @maxItems 24
-   */
-  points: PointPair[];
-  keys?: SplitLineKey[];
-}
-export interface SplitLineKey {
-  frame: number;
-  /**
-   * @maxItems 24
-   */
-  points: PointPair[];
-}
 /**
  * Another take, with which this one is divided.
  */
@@ -2817,6 +2884,40 @@ export interface SecondTake {
    * Frames by which it is ahead: frame f lies beside its frame f + offset.
    */
   offset?: number;
+}
+/**
+ * What came of a join.
+ */
+export interface LoopReport {
+  format: 'yarlop-loop/1';
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  frames: [number, number];
+  fade?: number;
+  /**
+   * Frames of the loop.
+   */
+  length?: number;
+  /**
+   * What is left between both pictures where they meet.
+   */
+  jump: JumpLeftOver | null;
+  joins: LoopPair[];
+}
+export interface JumpLeftOver {
+  px: number | null;
+  levels: number;
+}
+export interface LoopPair {
+  frame: number;
+  /**
+   * @maxItems 24
+   */
+  map?: number[];
+  error?: number;
+  lost?: boolean;
 }
 export interface YcbcrLayout {
   kind: 'ycbcr';

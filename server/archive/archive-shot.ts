@@ -66,14 +66,21 @@ function entryOf({ frame, homography, error, confidence, blur, certainty: packed
 
 /** The same document with the ids of here. What it names that is not here is left out. */
 export function renumbered(document: ShotDocument, { media, shots }: NewIds): ShotDocument {
-  const { rides, others, spans, steady, look, contentId, ...kept } = document, { board, ...plainLook } = look;
+  const { rides, others, spans, steady, loop, look, contentId, ...kept } = document, { board, ...plainLook } = look;
   const shotOf = (id: number | undefined) => (id === undefined ? undefined : shots.get(id)), ridden = shotOf(rides), by = shotOf(steady?.by);
   const layers = board?.layers.filter(({ media: medium }) => typeof medium !== 'number' || media.has(medium)).map((layer) => (typeof layer.media === 'number' ? { ...layer, media: media.get(layer.media)! } : layer));
   return {
     ...kept, contentId: contentId === null ? null : media.get(contentId) ?? null, look: { ...plainLook, ...(board ? { board: { ...board, layers: layers! } } : {}) },
+    ...(loop ? { loop: loopHere(loop, media) } : {}),
     ...(ridden === undefined ? {} : { rides: ridden }),
     ...(others ? { others: others.flatMap((other) => (shots.has(other.shot) ? [{ ...other, shot: shots.get(other.shot)! }] : [])) } : {}),
     ...(spans ? { spans: spans.filter((span) => span.shot === undefined || shots.has(span.shot)).map((span) => (span.shot === undefined ? span : { ...span, shot: shots.get(span.shot)! })) } : {}),
     ...(steady && (steady.by === undefined || by !== undefined) ? { steady: { ...steady, ...(by === undefined ? {} : { by }) } } : {}),
   };
+}
+
+/** Without the second take where that is not here: its split then divides nothing, and stays for another. */
+function loopHere({ second, ...loop }: NonNullable<ShotDocument['loop']>, media: NewIds['media']): NonNullable<ShotDocument['loop']> {
+  const there = second && media.get(second.mediaId);
+  return there === undefined ? loop : { ...loop, second: { ...second, mediaId: there } };
 }

@@ -1,4 +1,4 @@
-import type { Board, DeliveredFile, DeliveryFormat, DeliverySettings, Job, RenderLayer, ShotDocument } from '../../core/schemas/types.ts';
+import type { Board, DeliveredFile, DeliveryFormat, DeliverySettings, Job, PlannedSurface, RenderLayer, RenderPlan, ShotDocument } from '../../core/schemas/types.ts';
 import { run, select, transaction, type Database, type Queryable } from './connection.ts';
 import { DEAD_AFTER_SECONDS } from './workers.ts';
 
@@ -13,13 +13,15 @@ export interface JobParams {
   scene: { frames: [number, number]; document: ShotDocument; question: string };
   steady: { frames: [number, number]; output: 'mp4' | 'png'; outside: 'fill' | 'crop' | 'transparent'; document: ShotDocument };
   board: { frames: [number, number]; board: Board };
+  /** `plan`: how finished pictures are made; null where the plate itself is joined. */
+  loop: { frames: [number, number]; output: 'mp4' | 'png'; document: ShotDocument; plan: RenderPlan | null; corners: PlannedSurface['corners'] };
   render: { frames: [number, number]; output: DeliveryFormat; layers: RenderLayer[]; settings: DeliverySettings; version: number; variant?: { id: number; name: string } };
 }
 
 export type JobKind = keyof JobParams;
 
 /** Work on a shot, of which there is one at a time. Renders stand beside it: they go by what was there when they were asked for. */
-export const SHOT_WORK = ['follow', 'points', 'pull', 'seat', 'scene', 'steady', 'board'] as const satisfies readonly JobKind[];
+export const SHOT_WORK = ['follow', 'points', 'pull', 'seat', 'scene', 'steady', 'board', 'loop'] as const satisfies readonly JobKind[];
 
 /** A job row; `params` is that of its kind. */
 export interface StoredJob<K extends JobKind = JobKind> {

@@ -157,7 +157,11 @@ export async function mediaUses(db: Queryable, projectId: number): Promise<Map<n
       WHERE s.project_id = ? AND s.deleted_at IS NULL AND l.media IS NOT NULL
     UNION
     SELECT v.media_id, s.id, s.name, 'content' FROM variants v JOIN shots s ON s.id = v.shot_id
-      WHERE s.project_id = ? AND s.deleted_at IS NULL AND v.deleted_at IS NULL AND v.media_id IS NOT NULL`, [projectId, projectId, projectId, projectId]);
+      WHERE s.project_id = ? AND s.deleted_at IS NULL AND v.deleted_at IS NULL AND v.media_id IS NOT NULL
+    UNION
+    SELECT JSON_VALUE(r.document, '$.loop.second.mediaId'), s.id, s.name, 'plate' FROM shots s
+      JOIN shot_revisions r ON r.shot_id = s.id AND r.revision = s.revision
+      WHERE s.project_id = ? AND s.deleted_at IS NULL AND JSON_VALUE(r.document, '$.loop.second.mediaId') IS NOT NULL`, [projectId, projectId, projectId, projectId, projectId]);
   const uses = new Map<number, MediaUse[]>();
   for (const row of rows) {
     const id = Number(row.media_id);

@@ -129,7 +129,7 @@ export function jobRoutes(db: Database, config: Config): Router {
     if (job.kind === 'render') return sendFile(res, join(renders, String(job.id)), job.result);
     const shot = job.shotId === null ? null : await findShot(db, job.shotId);
     const ending = job.result.slice(job.result.lastIndexOf('.'));
-    return res.download(join(renders, String(job.id), job.result), `${fileNameOf(shot?.name ?? 'shot')}${{ steady: '-steadied', board: '-board' }[job.kind as string] ?? ''}${ending}`, { dotfiles: 'allow' });
+    return res.download(join(renders, String(job.id), job.result), `${fileNameOf(shot?.name ?? 'shot')}${{ steady: '-steadied', board: '-board', loop: '-loop' }[job.kind as string] ?? ''}${ending}`, { dotfiles: 'allow' });
   });
   return router;
 }

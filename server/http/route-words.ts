@@ -88,6 +88,8 @@ export const ROUTE_WORDS: Readonly<Record<string, RouteWords>> = {
   'get /shots/:id/ledger': { says: 'Of each frame whether it is done, out of date (and why), missing or failed.', query: { layer: { type: 'string', says: 'Which layer; the finished picture unless given.', known: ['full', 'insert', 'matte', 'clean', 'flat', 'difference', 'card'] } } },
   'post /shots/:id/render': { says: 'Renders frames of a shot as it stands now, and makes films or pictures of them.' },
   'get /shots/:id/jobs': { says: 'Jobs of a shot, the newest first.', query: PAGES },
+  'post /shots/:id/loop': { says: 'Lets the end of a shot go over into its beginning, or divides it with another take.' },
+  'get /jobs/:id/loop': { says: 'What came of a loop: how its pairs lie on each other, and the jump that is left.' },
   'get /jobs/:id': { says: 'A job: how far it is, and what came of it.' },
   'post /jobs/:id/stop': { says: 'Stops a job; what is done stays.' },
   'post /jobs/:id/pause': { says: 'Holds a render.' },

@@ -1,4 +1,5 @@
 import { Router, type Request } from 'express';
+import { checkShotLoop } from '../../core/loop/shot-loop.ts';
 import { checkLook } from '../../core/composite/check-look.ts';
 import { needsMeasuring } from '../../core/composite/look.ts';
 import { checkCorners, checkOutlines } from '../../core/follow/check-job.ts';
@@ -95,6 +96,7 @@ function checkDocument(document: ShotDocument): void {
   if (document.look.lens !== undefined) throw new Problem('bad-field', { where: 'the document', field: 'look.lens', why: 'belongs beside the look: a shot has its lens as "lens"' });
   // The plate may come later: its middle is near the lens's.
   if (document.lens) checkLens(document.lens, 2 * document.lens.centre[0], 2 * document.lens.centre[1], 'the document');
+  if (document.loop) checkShotLoop(document.loop, 'the document');
   if (document.handKeys?.length) checkKeys(document.handKeys, 'the document');
   if (document.spans?.length) orderedSpans(document.spans, 'the document');
   const names = (document.cornerPoints ?? []).map((p) => p.name), twice = names.find((name, i) => names.indexOf(name) !== i);

@@ -16,6 +16,7 @@ import { pullKeys } from './pull-job.ts';
 import { FrameWork } from './frame-work.ts';
 import { solveShotScene } from './scene-job.ts';
 import { seat } from './seat-job.ts';
+import { joinLoop } from './loop-job.ts';
 import { steadyClip } from './steady-job.ts';
 import { deliver } from '../send/deliver.ts';
 import { releaseFramesOf } from '../database/workers.ts';
@@ -67,6 +68,7 @@ async function dispatch(context: JobContext<JobKind>): Promise<string | undefine
     case 'scene': return void (await solveShotScene(context as JobContext<'scene'>));
     case 'steady': return steadyClip(context as JobContext<'steady'>);
     case 'board': return boardClip(context as JobContext<'board'>);
+    case 'loop': return joinLoop(context as JobContext<'loop'>);
     // Its frames are made one by one (frame-work.ts); what is left is the making of files from them.
     case 'render': return deliver(context as JobContext<'render'>);
   }

@@ -51,7 +51,8 @@ export function planned({ id, name, hash, kind, frames, store, facts }: StoredMe
   return { id, name, hash, kind: kind!, frames: frames!, store: store!, facts: facts! };
 }
 
-async function cornersOf(db: Queryable, shotId: number, document: ShotDocument, track: readonly TrackRow[]): Promise<PlannedSurface['corners']> {
+/** Where a shot's surface is on each frame, as it is seated. */
+export async function cornersOf(db: Queryable, shotId: number, document: ShotDocument, track: readonly TrackRow[]): Promise<PlannedSurface['corners']> {
   const seating = await seatingOf(db, shotId, document, track), rows = new Map(track.map((row) => [row.frame, row]));
   const corners = new SeatedCorners(seating).all(mapsOf(track), (frame) => rowBounds(rows.get(frame)!, seating.corners));
   return [...corners].sort(([a], [b]) => a - b).map(([frame, quad]) => ({ frame, corners: quad.map(([x, y]) => [x, y]) as unknown as Writable<Quad> }));

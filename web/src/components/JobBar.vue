@@ -8,7 +8,7 @@ import { useNotices } from '../stores/notices.ts';
 const props = defineProps<{ job: Job }>();
 const jobs = useJobs();
 const notices = useNotices();
-const NAMES = { 'bring-in': 'Bringing in', check: 'Checking', follow: 'Following', points: 'Following points', pull: 'Pulling onto the picture', seat: 'Looking at the borders', scene: 'Solving the scene', steady: 'Steadying', board: 'Writing the board', render: 'Rendering' } as const;
+const NAMES = { 'bring-in': 'Bringing in', check: 'Checking', follow: 'Following', points: 'Following points', pull: 'Pulling onto the picture', seat: 'Looking at the borders', scene: 'Solving the scene', steady: 'Steadying', board: 'Writing the board', loop: 'Joining', render: 'Rendering' } as const;
 const share = computed(() => (props.job.total > 0 ? props.job.done / props.job.total : 0));
 /** When this page first saw the job run, and how far it was: what the time left is reckoned from. */
 const begun = ref<{ id: number; at: number; done: number } | null>(null);

@@ -1,0 +1,60 @@
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Quad } from '../../core/geometry/quad.ts';
+import { DISPLAY_COLOUR } from '../../core/image/plate-colour.ts';
+import { codedLuma, peakOf, pictureFromRaw } from '../../core/image/raw-frame.ts';
+import { LoopJoin, TakesJoin, type PictureOf } from '../../core/loop/joining.ts';
+import { shotJoin, USUAL_FADE } from '../../core/loop/shot-loop.ts';
+import { Problem } from '../../core/problem/problem.ts';
+import type { LoopReport } from '../../core/schemas/types.ts';
+import { findMedia, type StoredMedia } from '../database/media.ts';
+import { findShot } from '../database/shots.ts';
+import { writePicture } from '../media/encode.ts';
+import { openFrames } from '../media/stored-frames.ts';
+import { PlanCompositor } from '../send/plan-compositor.ts';
+import type { JobContext } from './job-context.ts';
+import { packFilm, packPictures, pictureName } from './pack-frames.ts';
+
+/** What came of it, beside the pictures in the job's folder. */
+export const LOOP_REPORT = 'loop.json';
+
+/**
+ * Joins a shot with its own beginning, or with another take, into a clip of its own. Pairs are aligned on the plates; finished pictures, or the plates, are joined. A picture that is there
+ * already is not made again. Returns the name of the finished file in the job's folder.
+ */
+export async function joinLoop(context: JobContext<'loop'>): Promise<string> {
+  const { db, job } = context, { document, frames, output, plan, corners } = job.params, { loop = {} } = document, shot = await findShot(db, job.shotId!), plate = shot?.plate && (await findMedia(db, shot.plate.id)), second = loop.second ? await findMedia(db, loop.second.mediaId) : null;
+  if (!plate?.facts || (loop.second && !second?.facts)) throw new Problem('no-plate');
+  const { layout, colour, width, height } = plate.facts, first = taken(plate, context), other = second && taken(second, context), compositor = plan && (await PlanCompositor.open(plan, context.folders));
+  const pictureOf: PictureOf = compositor ? async (frame) => (await compositor.compose(await compositor.plate(frame), frame, 'final')).picture : first.picture;
+  const settings = shotJoin(document, { width, height }, frames[0], new Map(corners.map((row) => [row.frame, row.corners as unknown as Quad]))), size = { width, height, colour }, folder = join(context.folders.renders, String(job.id));
+  const going = other ? new TakesJoin(settings, size, frames, loop.second!.offset ?? 0, second!.facts!.frames) : new LoopJoin(settings, size, frames, loop.fade ?? USUAL_FADE), length = going instanceof LoopJoin ? going.times.length : frames[1] - frames[0] + 1, pairs = going instanceof LoopJoin ? going.times.fade : going.both[1] - going.both[0] + 1;
+  const told = (done: number) => context.progress(done, pairs + length);
+  if (going instanceof LoopJoin) {
+    await going.prepare(first.luma, told);
+    await going.measureJump(pictureOf);
+  } else {
+    await going.prepare(first.luma, other!.luma, told);
+    await going.measureJump(pictureOf, other!.picture);
+  }
+  mkdirSync(folder, { recursive: true });
+  for (let index = 0; index < length; index++) {
+    const file = join(folder, pictureName(index));
+    if (!existsSync(file)) await writePicture(file, going instanceof LoopJoin ? await going.make(index, pictureOf) : await going.make(frames[0] + index, pictureOf, other!.picture), colour);
+    await told(pairs + index + 1);
+  }
+  const report: LoopReport = going.report();
+  writeFileSync(join(folder, LOOP_REPORT), `${JSON.stringify(report)}\n`);
+  if (output === 'png') return packPictures(folder, [0, length - 1], document.firstFrameNumber ?? plate.facts.firstFrameNumber, 'png', [LOOP_REPORT]);
+  // Pictures of a plate in floating point are written for a display; other codes stay the plate's.
+  return packFilm(folder, 0, { ...plate.facts, colour: peakOf(layout) === 1 ? DISPLAY_COLOUR : colour });
+}
+
+/** A take's frames. */
+function taken(media: StoredMedia, context: JobContext<'loop'>) {
+  const store = openFrames(context.folders, media as never), { layout, colour } = media.facts!, raw = (frame: number) => {
+    context.check();
+    return store.readRaw(frame);
+  };
+  return { picture: async (frame: number) => pictureFromRaw(await raw(frame), layout), luma: async (frame: number) => codedLuma(await raw(frame), layout, colour.transfer) };
+}
