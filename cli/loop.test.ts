@@ -2,12 +2,12 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { ffmpeg } from '../server/test/media-files.ts';
+import { driftingTake, ffmpeg } from '../server/test/media-files.ts';
 import { temporaryFolder } from '../server/test/service.ts';
 import { inProcess } from './test/in-process.ts';
 
-/** A drifting look at a still picture that grows darker: what a camera in a hand makes of a scene in which nothing else happens. */
-const FRAMES = 40, FADE = 10, WIDTH = 320, HEIGHT = 180;
+/** A drifting look at a still picture that grows darker. */
+const FRAMES = 40, FADE = 10, WIDTH = 320;
 const folder = temporaryFolder(), at = (name: string) => join(folder.path, name), loop = (...args: string[]) => inProcess(folder.path, ['loop', ...args]);
 function write(name: string, value: unknown): string {
   writeFileSync(at(name), JSON.stringify(value));
@@ -26,12 +26,8 @@ function apart(a: Buffer, b: Buffer, where: (col: number) => boolean = () => tru
 }
 
 beforeAll(async () => {
-  // In quarters of a pixel: the crop goes by whole pixels of a picture four times as large.
-  const drift = (x: string, y: string, light: string) => ['-vf', `scale=1680:1050,crop=1280:720:x='${x}':y='${y}',scale=${WIDTH}:${HEIGHT}:flags=area,${light}`, '-frames:v', String(FRAMES), '-r', '25', '-c:v', 'ffv1', '-pix_fmt', 'yuv444p', '-color_range', 'tv', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709'] as const;
-  const still = join(import.meta.dirname, '../demo/clips/bench-tablet.mp4');
-  await ffmpeg('-i', still, '-frames:v', '1', at('still.png'));
-  await ffmpeg('-loop', '1', '-i', at('still.png'), ...drift('40+1.7*n', '60+1.1*n', 'fade=t=out:st=0:d=16'), at('take.mkv'));
-  await ffmpeg('-loop', '1', '-i', at('still.png'), ...drift('52+1.7*n', '50+1.1*n', 'colorchannelmixer=rr=0.86:gg=0.86:bb=0.86'), at('other.mkv'));
+  await driftingTake(at('take.mkv'), FRAMES, [40, 60], 'fade=t=out:st=0:d=16');
+  await driftingTake(at('other.mkv'), FRAMES, [52, 50], 'colorchannelmixer=rr=0.86:gg=0.86:bb=0.86');
 }, 60_000);
 afterAll(() => folder.remove());
 

@@ -1,6 +1,5 @@
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Quad } from '../../core/geometry/quad.ts';
 import { DISPLAY_COLOUR } from '../../core/image/plate-colour.ts';
 import { codedLuma, peakOf, pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { LoopJoin, TakesJoin, type PictureOf } from '../../core/loop/joining.ts';
@@ -27,8 +26,8 @@ export async function joinLoop(context: JobContext<'loop'>): Promise<string> {
   if (!plate?.facts || (loop.second && !second?.facts)) throw new Problem('no-plate');
   const { layout, colour, width, height } = plate.facts, first = taken(plate, context), other = second && taken(second, context), compositor = plan && (await PlanCompositor.open(plan, context.folders));
   const pictureOf: PictureOf = compositor ? async (frame) => (await compositor.compose(await compositor.plate(frame), frame, 'final')).picture : first.picture;
-  const settings = shotJoin(document, { width, height }, frames[0], new Map(corners.map((row) => [row.frame, row.corners as unknown as Quad]))), size = { width, height, colour }, folder = join(context.folders.renders, String(job.id));
-  const going = other ? new TakesJoin(settings, size, frames, loop.second!.offset ?? 0, second!.facts!.frames) : new LoopJoin(settings, size, frames, loop.fade ?? USUAL_FADE), length = going instanceof LoopJoin ? going.times.length : frames[1] - frames[0] + 1, pairs = going instanceof LoopJoin ? going.times.fade : going.both[1] - going.both[0] + 1;
+  const settings = shotJoin(document, { width, height }, frames[0], new Map(corners.map((row) => [row.frame, row.corners]))), size = { width, height, colour }, folder = join(context.folders.renders, String(job.id));
+  const going = other ? new TakesJoin(settings, size, frames, loop.second!.offset ?? 0, second.facts!.frames) : new LoopJoin(settings, size, frames, loop.fade ?? USUAL_FADE), length = going instanceof LoopJoin ? going.times.length : frames[1] - frames[0] + 1, pairs = going instanceof LoopJoin ? going.times.fade : going.both[1] - going.both[0] + 1;
   const told = (done: number) => context.progress(done, pairs + length);
   if (going instanceof LoopJoin) {
     await going.prepare(first.luma, told);
@@ -52,7 +51,7 @@ export async function joinLoop(context: JobContext<'loop'>): Promise<string> {
 
 /** A take's frames. */
 function taken(media: StoredMedia, context: JobContext<'loop'>) {
-  const store = openFrames(context.folders, media as never), { layout, colour } = media.facts!, raw = (frame: number) => {
+  const store = openFrames(context.folders, media), { layout, colour } = media.facts!, raw = (frame: number) => {
     context.check();
     return store.readRaw(frame);
   };

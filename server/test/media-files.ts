@@ -36,3 +36,13 @@ export async function numberedPictures(folder: string, numbers: readonly number[
   }
   return out;
 }
+
+/** What a drifting take is: px of its picture, and by how much the still moves in it from frame to frame. */
+export const DRIFT = { width: 320, height: 180, step: [-1.7 / 4, -1.1 / 4] as const };
+
+/** A drifting look at a frame of a demo clip: what a camera in a hand makes of a scene in which nothing else happens. `from`: where it begins, in quarters of a pixel; `light`: a filter. */
+export async function driftingTake(file: string, frames: number, [x, y]: readonly [number, number] = [40, 60], light = 'null'): Promise<void> {
+  // In quarters of a pixel: the crop goes by whole pixels of a picture four times as large.
+  await ffmpeg('-i', clipPath('bench-tablet.mp4'), '-vf', `select=eq(n\\,0),loop=loop=${frames}:size=1,setpts=N/25/TB,scale=1680:1050,crop=1280:720:x='${x}+1.7*n':y='${y}+1.1*n',scale=${DRIFT.width}:${DRIFT.height}:flags=area,${light}`, '-frames:v', String(frames), '-r', '25',
+    '-c:v', 'ffv1', '-pix_fmt', 'yuv444p', '-color_range', 'tv', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', file);
+}

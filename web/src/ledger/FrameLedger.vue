@@ -141,6 +141,7 @@ function onKey(event: KeyboardEvent): void {
       <LedgerLayers v-else-if="bench.step === 'content' && shot.document?.look.board" :scale="scale" :name-of="nameOf" />
       <LedgerContent v-else-if="contentRuns" :scale="scale" :name-of="nameOf" />
       <LedgerKeys v-else-if="bench.step === 'front'" :scale="scale" :name-of="nameOf" :lists="['shapes', 'areas', 'fixes']" />
+      <LedgerKeys v-else-if="bench.step === 'send' && shot.document?.loop?.split?.shape" :scale="scale" :name-of="nameOf" :lists="['split']" />
       <LedgerLookKeys v-else-if="lookKeyed" :scale="scale" :name-of="nameOf" />
       <LedgerMeasured v-if="bench.step === 'blend'" :scale="scale" />
       <span class="label" style="top: 10px">

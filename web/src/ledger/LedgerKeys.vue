@@ -15,8 +15,8 @@ const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => strin
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
-/** Diamonds for regions, triangles for keep-outs, arches for shapes, rings for areas of spilled light, crosses for fixes. */
-const MARKS = { regions: 'M0 -6L6 0L0 6L-6 0Z', keepOut: 'M-6 -5H6L0 6Z', shapes: 'M-5.5 5V0A5.5 5.5 0 0 1 5.5 0V5Z', areas: 'M-5.5 4A5.5 5.5 0 1 1 5.5 4L2.6 4A3 3 0 1 0 -2.6 4Z', fixes: 'M-6 -2H-2V-6H2V-2H6V2H2V6H-2V2H-6Z' } as const;
+/** Diamonds for regions, triangles for keep-outs, arches for shapes, rings for areas of spilled light, crosses for fixes, hourglasses for what divides. */
+const MARKS = { regions: 'M0 -6L6 0L0 6L-6 0Z', keepOut: 'M-6 -5H6L0 6Z', shapes: 'M-5.5 5V0A5.5 5.5 0 0 1 5.5 0V5Z', areas: 'M-5.5 4A5.5 5.5 0 1 1 5.5 4L2.6 4A3 3 0 1 0 -2.6 4Z', fixes: 'M-6 -2H-2V-6H2V-2H6V2H2V6H-2V2H-6Z', split: 'M-6 -5L6 5V-5L-6 5Z' } as const;
 
 const keys = computed(() => {
   const document = shot.document;

@@ -82,7 +82,7 @@ export function useBenchKeys(showSheet: () => void): void {
       'l': onStep('seat', () => (bench.flat = !bench.flat)), 't': onStep('seat', () => shot.edit((d) => {
         d.testCard = !d.testCard;
       })),
-      'Delete': free(() => ['follow', 'front'].includes(bench.step) && bench.picked && removeOutline(shot, bench, bench.picked.list, bench.picked.index)),
+      'Delete': free(() => ['follow', 'front', 'send'].includes(bench.step) && bench.picked && removeOutline(shot, bench, bench.picked.list, bench.picked.index)),
       'j': onStep('front', () => (bench.frontView = nextView(bench.frontView))),
       '$mod+z': free(() => shot.undo()), '$mod+Shift+z': free(() => shot.redo()), '$mod+y': free(() => shot.redo()),
       'Shift+?': free(showSheet), '?': free(showSheet),

@@ -3,6 +3,7 @@ import DataSection from './send/DataSection.vue';
 import ImportSection from './send/ImportSection.vue';
 import FilesSection from './send/FilesSection.vue';
 import FramesSection from './send/FramesSection.vue';
+import LoopSection from './send/LoopSection.vue';
 import OthersSection from './send/OthersSection.vue';
 import RenderList from './send/RenderList.vue';
 
@@ -13,6 +14,7 @@ import RenderList from './send/RenderList.vue';
   <FramesSection />
   <FilesSection />
   <RenderList />
+  <LoopSection />
   <OthersSection />
   <DataSection />
   <ImportSection />

@@ -6,6 +6,7 @@ import { distance, type Quad } from '../../../core/geometry/quad.ts';
 import type { FrontShape, SpillSettings } from '../../../core/schemas/types.ts';
 import { addFix } from '../steps/front/add-fix.ts';
 import { outlinesOf } from '../steps/follow/outlines-of.ts';
+import { changeLoop, splitShape } from '../steps/send/loop-edits.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -45,6 +46,13 @@ function finish(set: [number, number][]): void {
   // The second click of a double click sets the same point again.
   const drawn = set.filter((p, i) => i === 0 || distance(p, set[i - 1]!) > 0.5);
   if (drawn.length >= 3) {
+    if (bench.tool === 'draw-join-region' || bench.tool === 'draw-split') {
+      const shape = bench.tool === 'draw-split' ? splitShape(drawn, head.frame, shot.document!.corners as Quad | null, shot.cornersAt(head.frame)) : null;
+      shot.edit((draft) => changeLoop(draft, (loop) => { if (shape) loop.split = { shape }; else loop.region = drawn; }));
+      if (shape) bench.picked = { list: 'split', index: 0 };
+      bench.tool = 'look';
+      return;
+    }
     if (bench.tool === 'draw-fix') return addFix(shot, bench, drawn, head.frame);
     if (bench.tool === 'draw-shape') return drawShape(drawn, 'shapes');
     if (bench.tool === 'draw-area') return drawShape(drawn, 'areas');

@@ -44,6 +44,8 @@ import PointerGlass from './PointerGlass.vue';
 import WipeBorder from './WipeBorder.vue';
 import OutlineOverlay from './OutlineOverlay.vue';
 import ShapeEdges from './ShapeEdges.vue';
+import JoinRegion from './JoinRegion.vue';
+import SplitLine from './SplitLine.vue';
 import SurfaceOverlay from './SurfaceOverlay.vue';
 import { paintPicture } from './paint-picture.ts';
 import { fitView, toPlate, zoomAt, type ViewTransform } from './view-transform.ts';
@@ -62,6 +64,8 @@ const HINTS = {
   'draw-reflection': 'Click around what the screen mirrors. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-fix': 'Click around what is to be painted out. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'brush-fix': 'Paint over what is to go; let go to make it a fix. Esc puts the brush away.',
+  'draw-split': 'Click around where the other picture comes first. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
+  'draw-join-region': 'Click around what is to lie on itself: what stands still in the world. The first point or Enter closes it, Esc gives up.',
   'pick-colour': 'Drag a square over the screen’s colour. Esc puts the tool away.',
   'put-point': 'Click what stands still and is to be followed. Esc puts the tool away.',
   'place-corners': 'Click the four corners in the order of the content. Backspace takes one back, Esc gives up.',
@@ -272,6 +276,7 @@ onBeforeUnmount(() => {
         <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="paintsOut ? ['shapes', 'areas', 'fixes'] : ['shapes', 'areas']" />
         <FixSource v-if="bench.step === 'front' && bench.showOutlines" :view="view" />
         <OutlineOverlay v-if="bench.step === 'blend' && bench.showOutlines && (bench.picked || bench.tool !== 'look')" :view="view" :lists="['cast', 'reflection']" />
+        <template v-if="bench.step === 'send' && bench.showOutlines && shot.document?.loop"><OutlineOverlay :view="view" :lists="['split']" /><SplitLine :view="view" :width="width" :height="height" /><JoinRegion :view="view" /></template>
         <MeasuredPlaces v-if="['front', 'blend'].includes(bench.step) && bench.reason" :view="view" />
         <PlaceHandles v-if="bench.step === 'content' && bench.placeOpen && placeMap" :map="placeMap" />
         <MeshHandles v-if="bench.step === 'content' && bench.meshOpen" :view="view" />

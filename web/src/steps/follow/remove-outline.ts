@@ -7,6 +7,7 @@ import type { useShot } from '../../stores/shot.ts';
 export function removeOutline(shot: ReturnType<typeof useShot>, bench: ReturnType<typeof useBench>, list: OutlineKind, index: number): void {
   shot.edit((draft) => {
     if (list === 'areas') areasOf(draft).splice(index, 1);
+    else if (list === 'split') delete draft.loop!.split;
     else if (list === 'fixes') {
       fixesOf(draft).splice(index, 1);
       if (fixesOf(draft).length === 0) delete draft.look.clean;

@@ -15,6 +15,7 @@ import { useShot } from '../../stores/shot.ts';
 import { keyFrames } from '../follow/edit-outline.ts';
 import { homeOf } from '../follow/outlines-of.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
+import { rideOn } from './ride-on.ts';
 import { FILL_SAYS, FILLS, fixesOf, fixShapes, inShares, setFill } from './fix-edits.ts';
 
 /** Marks, stickers, stains, mirrored crew: painted out of the plate, each by one fix on all frames, before anything else is done to it. */
@@ -107,6 +108,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
       <div v-if="only && picked !== null" class="chosen">
         <ChoiceRow label="Filled from" :options="FILLS" :value="only.method" @choose="(method) => change((fix) => setFill(fix, method, shares))" />
         <p class="quiet mt-1 mb-1">{{ FILL_SAYS[only.method] }}</p>
+        <div class="row-line"><span>Moves with</span><ChoiceRow label="The fix moves with" :options="['surface', 'plate']" :value="only.shape?.rides ?? 'surface'" @choose="(value) => rideOn(shot, 'fixes', picked!, value, head.frame)" /></div>
         <p v-if="covers > MOST_COVERED && only.method !== 'frames'" class="notice" data-too-large>It covers {{ Math.round(100 * covers) }} % of the screen: what is left around it does not tell what it should look like. Draw it smaller, or fill it from other frames.</p>
         <div class="pair">
           <NumberField label="Soft" unit="px" :value="soft" :min="0" :max="1000" :step="0.5" :digits="2" @commit="(v) => change((fix) => (fix.soft = v))" />

@@ -97,7 +97,7 @@ const about = (shape: FrontShape) => [SAYS[shape.does ?? 'keep'], shape.rides ==
     </ul>
     <div v-if="only && picked !== null" class="chosen">
       <ChoiceRow label="What it does" :options="DOES" :value="only.does ?? 'keep'" @choose="(value) => change((s) => (s.does = value))" />
-      <ChoiceRow class="mt-2" label="Moves with" :options="['surface', 'plate']" :value="only.rides ?? 'surface'" @choose="(value) => rideOn(shot, picked!, value, head.frame)" />
+      <ChoiceRow class="mt-2" label="Moves with" :options="['surface', 'plate']" :value="only.rides ?? 'surface'" @choose="(value) => rideOn(shot, 'shapes', picked!, value, head.frame)" />
       <div class="pair mt-1">
         <NumberField label="Soft in" unit="px" :value="soft(0)" :min="0" :max="1000" :step="0.5" :digits="2" @commit="setSoft(0, $event)" />
         <NumberField label="out" unit="px" :value="soft(1)" :min="0" :max="1000" :step="0.5" :digits="2" @commit="setSoft(1, $event)" />
