@@ -40,7 +40,7 @@ export function shotJoin({ loop = {}, keepOut, corners: reference, referenceFram
   };
   const line = split?.line && { home: split.home ?? first, soft: split.soft ?? USUAL_SOFT, line: split.line };
   return {
-    plan: { motion: loop.motion ?? 'perspective', region: loop.region, keepOut: inUse(keepOut) }, light: loop.light !== false, where: 'this shot',
+    plan: { motion: loop.motion ?? 'perspective', region: loop.region, keepOut: inUse(keepOut) }, light: loop.light !== false, where: 'the loop',
     told: byHand ? { map: mapByNumbers(byHand, width, height) } : loop.align === 'none' ? AS_IT_IS : null,
     splitAt: split?.shape ? within : line ? (frame) => splitMatte(line, frame, width, height) : null,
   };

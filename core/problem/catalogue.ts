@@ -48,7 +48,7 @@ export const PROBLEMS = {
   'scene-frame-unsolved': { status: 422, what: 'On frame {frame} the camera could not be told, so that no plane can be placed there.', remedy: 'Place the corners on another frame.' },
   'scene-unsolved': { status: 422, what: 'The scene could not be solved: {why}.', remedy: 'Draw keep-outs around everything that moves by itself, shorten the range, or give the focal length.' },
   'loop-too-short': { status: 422, what: 'A loop of {frames} frames is too short to go over {fade} of them: what is left would be no longer than that.', remedy: 'Use at least {least} frames, or a shorter fade.' },
-  'loop-not-aligned': { status: 422, what: '{where}: the two pictures could not be laid on each other: nothing in the region looks alike.', remedy: 'Give a region that stands still in both, another motion, or four places by hand (byHand).' },
+  'loop-not-aligned': { status: 422, what: '{where}: the two pictures could not be laid on each other: nothing in the region looks alike.', remedy: 'Give a region that stands still in both, another motion, or lay them on each other by hand.' },
   'nothing-to-follow': { status: 422, what: '{why}', remedy: 'Reshape the region on the reference frame.' },
   'frame-outside': { status: 400, what: '{where}: frame {frame} is outside the plate, which has frames 0 to {last}.', remedy: 'Frames count from 0 at the first frame of the plate.' },
   'bad-range': { status: 400, what: '{where}: the range {range} is not first-last with first ≤ last.', remedy: 'Write it as 12-48.' },

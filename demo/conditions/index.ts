@@ -15,6 +15,7 @@ import { partlyOutside } from './partly-outside.ts';
 import type { Condition } from './stage.ts';
 import { stretch } from './stretch.ts';
 import { sweepingGlare } from './sweeping-glare.ts';
+import { tappedTablet } from './tapped-tablet.ts';
 import { thrownPhoneCondition } from './thrown-phone.ts';
 import { thrown } from './thrown.ts';
 import { wideLens } from './wide-lens.ts';
@@ -40,7 +41,10 @@ export const SCENE_CONDITIONS: readonly Condition[] = [wallScreen, wallScreenPer
 /** Those that lenses are measured in. */
 export const LENS_CONDITIONS: readonly Condition[] = [wideLens];
 
-export const ALL_CONDITIONS: readonly Condition[] = [...CONDITIONS, ...HAND_CONDITIONS, ...FRONT_CONDITIONS, ...BLEND_CONDITIONS, ...SCENE_CONDITIONS, ...LENS_CONDITIONS];
+/** Those that loops are measured in. */
+export const LOOP_CONDITIONS: readonly Condition[] = [tappedTablet];
+
+export const ALL_CONDITIONS: readonly Condition[] = [...CONDITIONS, ...HAND_CONDITIONS, ...FRONT_CONDITIONS, ...BLEND_CONDITIONS, ...SCENE_CONDITIONS, ...LENS_CONDITIONS, ...LOOP_CONDITIONS];
 
 /** The plate of a condition for a name as `clean@3`; null when there is no such condition. */
 export function conditionShot(name: string): Shot | null {
