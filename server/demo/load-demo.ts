@@ -23,15 +23,15 @@ import { storeUpload } from '../media/uploads.ts';
 
 const demo = join(import.meta.dirname, '../../demo');
 const PROJECT = 'Fernhollow Glasshouses';
-const TABLET = 'Bench tablet', PHONE = 'Thrown phone', CAUGHT = 'Thrown phone, caught', HELD = 'Held phone', WALL = 'Wall screen', WIDE = 'Wide tablet';
+const TABLET = 'Bench tablet', PHONE = 'Thrown phone', CAUGHT = 'Thrown phone, caught', HELD = 'Held phone', WALL = 'Wall screen', WIDE = 'Wide tablet', TAPPED = 'Tapped tablet';
 /** The tablet's own picture is bright: dark content has to reach a little over its edges. Pixels a side. */
 const TABLET_OUTSET = { unit: 'px' as const, sides: [0.8, 0.8, 0.8, 0.8] as [number, number, number, number] };
 /** Contents, then plates; `createDemo` takes them apart in this order. */
-const FILES = ['content/bed-temperatures.png', 'content/orders.png', 'content/watering-plan.png', 'content/potting-round.png', 'clips/bench-tablet.mp4', 'clips/orders-laptop.mp4', 'clips/thrown-phone.mp4', 'clips/held-phone.mp4', 'clips/wall-screen.mp4', 'clips/wide-tablet.mp4'] as const;
+const FILES = ['content/bed-temperatures.png', 'content/orders.png', 'content/watering-plan.png', 'content/potting-round.png', 'clips/bench-tablet.mp4', 'clips/orders-laptop.mp4', 'clips/thrown-phone.mp4', 'clips/held-phone.mp4', 'clips/wall-screen.mp4', 'clips/wide-tablet.mp4', 'clips/tapped-tablet.mp4'] as const;
 
 /**
  * Makes sure that the demo project is there: shots from the shipped clips. The first is worked to the
- * end (its follow and render run as ordinary jobs), the second and the last two are left to try. What an earlier
+ * end (its follow and render run as ordinary jobs), the second and the last three are left to try. What an earlier
  * start began is carried on with.
  */
 export async function loadDemo(db: Database, config: Config): Promise<void> {
@@ -58,7 +58,7 @@ async function createDemo(db: Database, config: Config): Promise<number> {
     const project = await createProject(connection, PROJECT);
     const media: number[] = [];
     for (const [i, name] of FILES.entries()) media.push((await addMedia(connection, project, basename(name), stored[i]!)).mediaId);
-    const [temperatures, orders, watering, potting, tablet, laptop, phone, held, wall, wide] = media as [number, number, number, number, number, number, number, number, number, number];
+    const [temperatures, orders, watering, potting, tablet, laptop, phone, held, wall, wide, tapped] = media as [number, number, number, number, number, number, number, number, number, number, number];
     const bench = await insertShotWith(connection, project, TABLET, tablet, { ...finishedDocument(truth, temperatures), outset: TABLET_OUTSET });
     for (const [name, mediaId] of [['Bed temperatures', temperatures], ['Orders', orders], ['Watering plan', watering]] as const) await insertVariant(connection, { shotId: bench, name, mediaId, framing: { fit: 'stretch' } });
     await insertShotWith(connection, project, 'Orders laptop', laptop, EMPTY_DOCUMENT);
@@ -67,6 +67,7 @@ async function createDemo(db: Database, config: Config): Promise<number> {
     await insertShotWith(connection, project, PHONE, phone, thrownDocument(phoneTruth, potting, caught));
     await insertShotWith(connection, project, WALL, wall, { ...EMPTY_DOCUMENT, contentId: watering });
     await insertShotWith(connection, project, WIDE, wide, { ...finishedDocument(truthOf('wide-tablet'), temperatures), outset: TABLET_OUTSET });
+    await insertShotWith(connection, project, TAPPED, tapped, { ...finishedDocument(truthOf('tapped-tablet'), temperatures), outset: TABLET_OUTSET, loop: { of: 'plate' } });
     return project;
   });
 }

@@ -125,10 +125,10 @@ test('Ctrl-C while the demo is loaded or a clip is coming in: the next start car
   const api = new Api(again.address);
   const media = await api.call<Media[]>('GET', '/projects/1/media');
   expect(media.map((m) => [m.name, m.state, m.facts?.frames])).toEqual([
-    ['bed-temperatures.png', 'ready', 1], ['orders.png', 'ready', 1], ['watering-plan.png', 'ready', 1], ['potting-round.png', 'ready', 1], ['bench-tablet.mp4', 'ready', 96], ['orders-laptop.mp4', 'ready', 80], ['thrown-phone.mp4', 'ready', 64], ['held-phone.mp4', 'ready', 60], ['wall-screen.mp4', 'ready', 72], ['wide-tablet.mp4', 'ready', 60],
+    ['bed-temperatures.png', 'ready', 1], ['orders.png', 'ready', 1], ['watering-plan.png', 'ready', 1], ['potting-round.png', 'ready', 1], ['bench-tablet.mp4', 'ready', 96], ['orders-laptop.mp4', 'ready', 80], ['thrown-phone.mp4', 'ready', 64], ['held-phone.mp4', 'ready', 60], ['wall-screen.mp4', 'ready', 72], ['wide-tablet.mp4', 'ready', 60], ['tapped-tablet.mp4', 'ready', 56],
   ]);
   const shots = await api.call<Shot[]>('GET', '/projects/1/shots');
-  expect(shots.map((s) => s.name)).toEqual(['Bench tablet', 'Orders laptop', 'Held phone', 'Thrown phone, caught', 'Thrown phone', 'Wall screen', 'Wide tablet']);
+  expect(shots.map((s) => s.name)).toEqual(['Bench tablet', 'Orders laptop', 'Held phone', 'Thrown phone, caught', 'Thrown phone', 'Wall screen', 'Wide tablet', 'Tapped tablet']);
   // The finished shot is on its way to its composite.
   await api.until<Job[]>(`/shots/${shots[0]!.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'follow' && j.done > 3));
   expect(await again.stop()).toBe(0);
