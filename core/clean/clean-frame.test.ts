@@ -4,10 +4,12 @@ import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { applyToPoint, invert, type Point } from '../geometry/homography.ts';
 import { UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
 import type { CodedPicture, LightPicture } from '../image/picture.ts';
+import { DISPLAY_COLOUR } from '../image/plate-colour.ts';
 import { cleanFrame } from './clean-frame.ts';
 import { fixesOn, type CleanFix } from './clean-fix.ts';
 import type { FixOnFrame } from './fix-on-frame.ts';
 import { usualSurface } from './usual-surface.ts';
+import { foundFixes } from './find-fixes.ts';
 import { findSpots } from './find-spots.ts';
 
 const W = 320, H = 200, QUAD: Quad = [[40, 30], [290, 22], [300, 180], [34, 170]], MAP = homographyBetweenQuads(UNIT_SQUARE, QUAD)!, BACK = invert(MAP)!;
@@ -73,11 +75,12 @@ describe('a mark on a surface', () => {
       for (let c = 0; c < 3; c++) hand.data[(y * W + x) * 3 + c] = 12;
     }
     const { picture } = cleanFrame(hand, [ON], { ...plain, front });
+    const bare = plate(none);
     let covered = 0, worst = 0;
     for (let y = 60; y < 120; y++) for (let x = 130; x < 200; x++) {
       const i = (y * W + x) * 3, [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]);
       if (x >= 165) covered = Math.max(covered, Math.abs(picture.data[i]! - 12));
-      else if (Math.abs(u - 0.5) < 0.05 && Math.abs(v - 0.4) < 0.05) worst = Math.max(worst, Math.abs(picture.data[i]! - plate(none).data[i]!));
+      else if (Math.abs(u - 0.5) < 0.05 && Math.abs(v - 0.4) < 0.05) worst = Math.max(worst, Math.abs(picture.data[i]! - bare.data[i]!));
     }
     expect(covered).toBe(0);
     expect(worst).toBeLessThan(6);
@@ -126,10 +129,18 @@ describe('marks found by themselves', () => {
   test('dots that ride with the surface, and not a reflection that passes', () => {
     const found = findSpots([0.1, 0.4, 0.65, 0.9, 0.25].map((at) => flat(marks, at)));
     expect(found).toHaveLength(3);
-    for (const outline of found) {
+    for (const { outline, contrast } of found) {
+      expect(contrast).toBeLessThan(-0.05);
       const u = outline.reduce((s, p) => s + p[0], 0) / outline.length, v = outline.reduce((s, p) => s + p[1], 0) / outline.length;
       expect(Math.min(...dots.map(([a, b]) => Math.hypot(u - a, v - b)))).toBeLessThan(0.01);
     }
+  });
+  test('one of a set that a hand hides on most frames is found where it shows', () => {
+    const grid = [0.15, 0.4, 0.65, 0.9].flatMap((u) => [0.25, 0.7].map((v) => [u, v] as const)), covered = grid[2]!, dot = (u: number, v: number) => (grid.some(([a, b]) => Math.hypot((u - a) * 1.4, v - b) < 0.03) ? 55 : 0);
+    const frames = [0, 1, 2, 3, 4, 5, 6].map((k) => ({ quad: QUAD, picture: plate((u, v) => (k > 1 && Math.abs(u - covered[0] - 0.01 * k) < 0.1 && v < covered[1] + 0.12 ? -45 : dot(u, v))) }));
+    const found = foundFixes(frames, 1.5, DISPLAY_COLOUR).map(({ outline }) => [0, 1].map((c) => outline!.reduce((sum, p) => sum + p[c]!, 0) / outline!.length));
+    for (const [u, v] of grid) expect(Math.min(...found.map(([a, b]) => Math.hypot(a! - u, b! - v))), `${u} ${v}`).toBeLessThan(0.015);
+    expect(found).toHaveLength(grid.length);
   });
   test('a picture full of detail is no set of marks; too few frames tell nothing', () => {
     expect(findSpots([0, 1, 2].map((k) => flat((u, v) => (Math.sin(u * 120) * Math.sin(v * 120) > 0.6 ? 50 : 0), 5 + k)))).toEqual([]);

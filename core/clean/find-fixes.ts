@@ -1,28 +1,44 @@
-import type { Point } from '../geometry/homography.ts';
 import { bounds } from '../geometry/quad.ts';
 import type { LightPicture } from '../image/picture.ts';
+import { median } from '../image/statistics.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
 import { boxWithin, lightOfRegion } from '../matte/light-region.ts';
 import type { FrontFrame } from '../matte/measure-front.ts';
 import { flattenSurface } from '../measure/flatten-surface.ts';
 import type { CleanFix } from './clean-fix.ts';
-import { findSpots } from './find-spots.ts';
+import { findSpots, spotsOnFrame, type Spot } from './find-spots.ts';
 
 /** Pixels across the flattened surface in which marks are looked for. */
 const ACROSS = 480;
 
-/** Of the surface: what reaches so near to its border belongs to what holds it. Marks are made alike: sides within this factor of each other, where so many are. */
-const RIM = 0.02, ALIKE = 1.4, A_SET = 4;
+/** Of the surface: what reaches so near to its border belongs to what holds it. Marks are made alike: sides and contrast within these factors of each other, where so many are. */
+const RIM = 0.02, ALIKE = 1.4, AS_STRONG = 1.5, A_SET = 4;
+/** A mark of a set that is hidden on most frames is found on so many of the others. */
+const GLIMPSES = 2;
+
+interface Found extends Spot { readonly box: Bounds }
+type Bounds = ReturnType<typeof bounds>;
+
+const within = (a: number, b: number, factor: number) => a < factor * b && b < factor * a, wide = ({ box }: Found) => box.right - box.left, high = ({ box }: Found) => box.bottom - box.top;
+const likeEachOther = (a: Found, b: Found) => within(wide(a), wide(b), ALIKE) && within(high(a), high(b), ALIKE) && a.contrast * b.contrast > 0 && within(Math.abs(a.contrast), Math.abs(b.contrast), AS_STRONG);
+const insideOf = (spots: readonly Spot[]) => spots.map((spot): Found => ({ ...spot, box: bounds(spot.outline) })).filter(({ box }) => box.left > RIM && box.top > RIM && box.right < 1 - RIM && box.bottom < 1 - RIM);
+const samePlace = (a: Found, b: Found) => Math.abs(a.box.left + a.box.right - b.box.left - b.box.right) < wide(a) && Math.abs(a.box.top + a.box.bottom - b.box.top - b.box.bottom) < high(a);
 
 /**
  * A set of marks, without what else stays in its place on most frames (a hand that holds the device, what is left along its border); all where there is no set. Of several sets the one that
  * is largest in all: crumbs may be many.
  */
-function alike(outlines: readonly Point[][]): Point[][] {
-  const inner = outlines.map((outline) => ({ outline, box: bounds(outline) })).filter(({ box }) => box.left > RIM && box.top > RIM && box.right < 1 - RIM && box.bottom < 1 - RIM);
-  const wide = inner.map(({ box }) => box.right - box.left), high = inner.map(({ box }) => box.bottom - box.top), near = (a: number, b: number) => a < ALIKE * b && b < ALIKE * a;
-  const sets = inner.map((_, k) => inner.filter((__, i) => near(wide[i]!, wide[k]!) && near(high[i]!, high[k]!))), of = (set: typeof inner) => (set.length < A_SET ? 0 : set.reduce((sum, { box }) => sum + Math.hypot(box.right - box.left, box.bottom - box.top), 0)), best = sets.reduce((a, b) => (of(b) > of(a) ? b : a), []);
-  return (of(best) > 0 ? best : inner).map(({ outline }) => outline);
+function marksOf(usual: readonly Spot[], flat: readonly LightPicture[]): Spot[] {
+  const inner = insideOf(usual), sets = inner.map((one) => inner.filter((other) => likeEachOther(one, other))), size = (set: readonly Found[]) => (set.length < A_SET ? 0 : set.reduce((sum, one) => sum + Math.hypot(wide(one), high(one)), 0)), best = sets.reduce<Found[]>((a, b) => (size(b) > size(a) ? b : a), []);
+  if (size(best) === 0) return inner;
+  const typical = best.reduce((a, b) => (Math.abs(wide(b) - median(best.map(wide))) < Math.abs(wide(a) - median(best.map(wide))) ? b : a)), glimpsed: Found[][] = [];
+  for (const one of flat) for (const spot of insideOf(spotsOnFrame(one))) {
+    if (!likeEachOther(spot, typical) || best.some((mark) => samePlace(mark, spot))) continue;
+    const there = glimpsed.find(([other]) => samePlace(other!, spot));
+    if (there) there.push(spot);
+    else glimpsed.push([spot]);
+  }
+  return [...best, ...glimpsed.filter((seen) => seen.length >= GLIMPSES).map((seen) => seen[0]!)];
 }
 
 /** Fixes of the marks that ride with a surface, found on some frames of it; `ratio` is its width over its height. */
@@ -32,5 +48,5 @@ export function foundFixes(frames: readonly FrontFrame[], ratio: number, colour:
     const box = boxWithin(bounds(quad), 8, picture), one = box && flattenSurface(lightOfRegion(picture, box, colour), quad, size, lens);
     return one ? [one] : [];
   });
-  return alike(findSpots(flat)).map((outline, i): CleanFix => ({ name: `Mark ${i + 1}`, method: 'smooth', outline: outline.map(([u, v]): [number, number] => [Number(u.toFixed(5)), Number(v.toFixed(5))]) }));
+  return marksOf(findSpots(flat), flat).map(({ outline }, i): CleanFix => ({ name: `Mark ${i + 1}`, method: 'smooth', outline: outline.map(([u, v]): [number, number] => [Number(u.toFixed(5)), Number(v.toFixed(5))]) }));
 }

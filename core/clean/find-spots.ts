@@ -1,5 +1,6 @@
 import type { Point } from '../geometry/homography.ts';
 import { blurPlane } from '../image/gaussian.ts';
+import { sampleBilinear } from '../image/sampling.ts';
 import { median } from '../image/statistics.ts';
 import type { LightPicture } from '../image/picture.ts';
 import { partOutline } from './part-outline.ts';
@@ -16,36 +17,70 @@ const JOINED = 2;
 const OUTSIDE = 1.5;
 const FEWEST_FRAMES = 3;
 
+/** A spot on a flattened surface. */
+export interface Spot {
+  /** In shares of its width and height. */
+  readonly outline: Point[];
+  /** How much brighter than what surrounds it, in the square root of light. */
+  readonly contrast: number;
+}
+
+const rootOf = ({ data }: LightPicture, i: number) => Math.sqrt(Math.max(0, 0.2126 * data[4 * i]! + 0.7152 * data[4 * i + 1]! + 0.0722 * data[4 * i + 2]!)), isSeen = ({ data }: LightPicture, i: number) => data[4 * i + 3]! > 0.99;
+
 /**
- * Marks that ride with a surface: small parts that are darker or lighter than what surrounds them on most of the frames, each flattened to the same size. Outlines
- * in shares of the surface's width and height; none where the surface is full of such (a picture is shown).
+ * Marks that ride with a surface: small parts that are darker or lighter than what surrounds them on most of the frames, each flattened to the same size. None where the
+ * surface is full of such (a picture is shown).
  */
-export function findSpots(flat: readonly LightPicture[]): Point[][] {
+export function findSpots(flat: readonly LightPicture[]): Spot[] {
   const first = flat[0];
   if (!first || flat.length < FEWEST_FRAMES) return [];
   const { width, height } = first, usual = new Float32Array(width * height), seen = new Uint8Array(width * height);
   for (let i = 0; i < usual.length; i++) {
-    const values = flat.flatMap(({ data }) => (data[4 * i + 3]! > 0.99 ? [Math.sqrt(Math.max(0, 0.2126 * data[4 * i]! + 0.7152 * data[4 * i + 1]! + 0.0722 * data[4 * i + 2]!))] : []));
+    const values = flat.flatMap((one) => (isSeen(one, i) ? [rootOf(one, i)] : []));
     if (values.length < FEWEST_FRAMES) continue;
     usual[i] = median(values);
     seen[i] = 1;
   }
-  let spots = new Uint8Array(usual.length);
+  const spots = spotsIn(usual, seen, width, height);
+  return spots.length > MOST ? [] : spots;
+}
+
+/** Spots of one frame alone: besides marks whatever is small there. */
+export function spotsOnFrame(flat: LightPicture): Spot[] {
+  const { width, height } = flat, n = width * height;
+  return spotsIn(Float32Array.from({ length: n }, (_, i) => rootOf(flat, i)), Uint8Array.from({ length: n }, (_, i) => (isSeen(flat, i) ? 1 : 0)), width, height);
+}
+
+function spotsIn(values: Float32Array, seen: Uint8Array, width: number, height: number): Spot[] {
+  let spots = new Uint8Array(values.length), off = new Float32Array(values.length);
   for (let round = 0; round < 2; round++) {
-    const around = surroundings(usual, seen, spots, width, height), off = usual.map((v, i) => (seen[i] === 1 ? Math.abs(v - around[i]!) : 0)), scale = 1.4826 * median([...off].filter((_, i) => seen[i] === 1)), limit = Math.max(AT_LEAST, STANDS_OUT * scale);
-    spots = Uint8Array.from(off, (v) => (v > limit ? 1 : 0));
+    const around = surroundings(values, seen, spots, width, height);
+    off = values.map((v, i) => (seen[i] === 1 ? v - around[i]! : 0));
+    const scale = 1.4826 * median(off.filter((_, i) => seen[i] === 1).map(Math.abs)), limit = Math.max(AT_LEAST, STANDS_OUT * scale);
+    spots = Uint8Array.from(off, (v) => (Math.abs(v) > limit ? 1 : 0));
   }
-  const parts = partsOf(spots, width, height).filter((part) => part.length >= SMALLEST && part.length <= LARGEST * usual.length && part.every((i) => inner(i, width, height)));
-  if (parts.length > MOST) return [];
-  return parts.map((part) => partOutline(part, width, OUTSIDE).map(([x, y]): Point => [x / width, y / height]));
+  const parts = partsOf(spots, width, height).filter((part) => part.length >= SMALLEST && part.length <= LARGEST * values.length && part.every((i) => inner(i, width, height)));
+  return parts.map((part): Spot => ({ outline: partOutline(part, width, OUTSIDE).map(([x, y]): Point => [x / width, y / height]), contrast: part.reduce((sum, i) => sum + off[i]!, 0) / part.length }));
 }
 
 const inner = (i: number, width: number, height: number) => { const x = i % width, y = Math.floor(i / width); return x > 1 && y > 1 && x < width - 2 && y < height - 2; };
 
+/** Squares that surroundings are told by, px: what is as wide as they are needs no finer ones. */
+const SQUARE = 4;
+
 /** Means of what is seen and no spot, over a wide gaussian. */
 function surroundings(values: Float32Array, seen: Uint8Array, spots: Uint8Array, width: number, height: number): Float32Array {
-  const weight = Float32Array.from(seen, (s, i) => (s === 1 && spots[i] === 0 ? 1 : 0)), sigma = AROUND * width, blurred = (data: Float32Array) => blurPlane({ width, height, data }, sigma).data, sums = blurred(values.map((v, i) => v * weight[i]!)), weights = blurred(weight);
-  return sums.map((v, i) => (weights[i]! > 1e-3 ? v / weights[i]! : values[i]!));
+  const columns = Math.ceil(width / SQUARE), rows = Math.ceil(height / SQUARE), sums = new Float32Array(columns * rows), weights = new Float32Array(columns * rows), sigma = (AROUND * width) / SQUARE;
+  for (let i = 0; i < values.length; i++) if (seen[i] === 1 && spots[i] === 0) {
+    const at = Math.floor(Math.floor(i / width) / SQUARE) * columns + Math.floor((i % width) / SQUARE);
+    sums[at]! += values[i]!;
+    weights[at]!++;
+  }
+  const wide = (data: Float32Array) => blurPlane({ width: columns, height: rows, data }, sigma), sum = wide(sums), weight = wide(weights);
+  return values.map((v, i) => {
+    const x = ((i % width) + 0.5) / SQUARE - 0.5, y = (Math.floor(i / width) + 0.5) / SQUARE - 0.5, w = sampleBilinear(weight, x, y);
+    return w > 1e-3 ? sampleBilinear(sum, x, y) / w : v;
+  });
 }
 
 /** Connected parts; what lies within JOINED of each other is one. */

@@ -10,7 +10,7 @@ import { checkShotLoop, mapByNumbers, shotJoin } from './shot-loop.ts';
 
 const W = 60, H = 40, SIZE = { width: W, height: H, colour: DISPLAY_COLOUR }, ASKED: JoinSettings = { plan: { motion: 'translation' }, told: AS_IT_IS, light: false, splitAt: null, where: 'the loop' };
 /** A picture of one grey: frame n of a take is 50 + n. */
-const grey = (value: number): CodedPicture => ({ width: W, height: H, peak: 255, data: new Uint8Array(3 * W * H).fill(value) }), take = (frame: number) => grey(50 + frame), luma = () => ({ width: W, height: H, peak: 255, codes: new Uint8Array(W * H) });
+const grey = (value: number): CodedPicture => ({ width: W, height: H, peak: 255, data: new Uint8Array(3 * W * H).fill(value) }), take = (frame: number) => grey(50 + frame), luma = () => ({ width: W, height: H, peak: 255 as const, codes: new Uint8Array(W * H) });
 const at = ({ data }: CodedPicture, x: number, y: number) => data[3 * (y * W + x)]!;
 
 describe('a loop', () => {

@@ -157,6 +157,8 @@ export type AnySchema =
   | SettleRequest
   | GuestReview
   | Lens
+  | StraightLine
+  | LensFromLines
   | LensAsked
   | FramedPoint
   | SceneJob
@@ -845,6 +847,12 @@ export interface ShotDocument {
   focal?: number;
   loop?: ShotLoop;
   lens?: Lens;
+  /**
+   * Drawn for telling the lens.
+   *
+   * @maxItems 200
+   */
+  straightLines?: StraightLine[];
   /**
    * What the surface's motion is made from, in order; the followed region all through unless given.
    *
@@ -1699,6 +1707,16 @@ export interface ShotSecondTake {
    * Frame f lies beside its frame f + offset.
    */
   offset?: number;
+}
+/**
+ * Places, as filmed on a frame, of something that is straight in the world.
+ */
+export interface StraightLine {
+  frame: number;
+  /**
+   * @maxItems 200
+   */
+  points: PointPair[];
 }
 /**
  * Frames of a surface's motion, and what it is made from.
@@ -3060,6 +3078,25 @@ export interface GuestReview {
   expiresAt: string;
   versions: ReviewVersion[];
   notes: ReviewNoteList;
+}
+/**
+ * The lens that straight lines tell: drawn ones, and the surface's borders over the shot. None where they tell too little.
+ */
+export interface LensFromLines {
+  lens: Lens | null;
+  lines: number;
+  /**
+   * Of the points from their lines once straightened, px.
+   */
+  rms: number;
+  /**
+   * And as filmed.
+   */
+  before: number;
+  /**
+   * How far off the picture's corners may be by the points' own spread, px; at 95 %.
+   */
+  bound: number;
 }
 /**
  * What to solve the camera and the still surroundings of a plate from, and the corners of a plane in it.

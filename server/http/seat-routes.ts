@@ -23,6 +23,8 @@ import { found, route } from './route.ts';
 
 /** A usual shutter, of the frame's time: how far a corner is smeared while it is open. */
 const SHUTTER = 0.5;
+/** A lens is told by the borders on so many frames; its unit is so many widths of the picture where no focal length is known. */
+const LENS_FRAMES = 24, USUAL_FOCAL = 1.1;
 
 /** Queues a look at the borders of a shot's surface on all frames that are followed. */
 export async function startSeat(db: Database, shotId: number): Promise<number> {
@@ -124,6 +126,15 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
     return { plate, dataFolder: config.dataFolder, ratio: surfaceRatio(document), home: document.corners as Quad, referenceFrame: document.referenceFrame, frames, lens: document.lens };
   };
   route(router, 'post', '/shots/:id/front', { reply: 'frontReply' }, async ({ id }) => desk.front(await surfaceTask(id())));
+  route(router, 'post', '/shots/:id/lens', { reply: 'lensLines' }, async ({ id }) => {
+    const { shot, document } = await shotOf(id()), plate = await plateOf(db, shot.plate?.id), drawn = (document.straightLines ?? []).map((line) => line.points);
+    if (!document.corners && drawn.length === 0) throw new Problem('no-corners');
+    const rows = document.corners ? await readMotion(db, shot, document) : [], maps = mapsOf(rows), known = [...maps.keys()].sort((a, b) => a - b), n = Math.min(LENS_FRAMES, known.length), seated = n > 0 ? new SeatedCorners(await seatingOf(db, shot.id, document, rows)) : null;
+    const frames = Array.from({ length: n }, (_, k) => known[Math.floor(((k + 0.5) * known.length) / n)]!).flatMap((frame) => { const quad = seated!.at(frame, maps.get(frame)!); return quad ? [{ frame, quad }] : []; });
+    // A surface that was never followed is looked at on its reference frame.
+    const there = frames.length > 0 || !document.corners ? frames : [{ frame: document.referenceFrame, quad: document.corners as Quad }];
+    return desk.lens({ plate, dataFolder: config.dataFolder, frames: there, drawn, focal: document.lens?.focal ?? document.focal ?? Math.round(USUAL_FOCAL * plate.facts!.width) });
+  });
   route(router, 'post', '/shots/:id/marks', { reply: 'marksReply' }, async ({ id }) => desk.marks(await surfaceTask(id())));
   return router;
 }

@@ -1,8 +1,8 @@
 import { Worker } from 'node:worker_threads';
 import type { ProblemCode } from '../../core/problem/catalogue.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { FrontReply, LookReply, MarksReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
-import type { DeskTask, FrontTask, LookTask, MarksTask, MatchTask, SnapTask } from './seat-thread.ts';
+import type { FrontReply, LensFromLines, LookReply, MarksReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import type { DeskTask, FrontTask, LensTask, LookTask, MarksTask, MatchTask, SnapTask } from './seat-thread.ts';
 
 export type DeskAnswer = { readonly id: number } & (
   | { readonly value: unknown }
@@ -29,6 +29,10 @@ export class SeatDesk {
 
   marks(task: Omit<MarksTask, 'kind'>): Promise<MarksReply> {
     return this.ask({ kind: 'marks', ...task });
+  }
+
+  lens(task: Omit<LensTask, 'kind'>): Promise<LensFromLines> {
+    return this.ask({ kind: 'lens', ...task });
   }
 
   look(task: Omit<LookTask, 'kind'>): Promise<LookReply> {

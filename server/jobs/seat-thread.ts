@@ -1,6 +1,8 @@
 import { parentPort } from 'node:worker_threads';
 import simplify from 'simplify-js';
 import { foundFixes } from '../../core/clean/find-fixes.ts';
+import { borderLines } from '../../core/lens/border-lines.ts';
+import { lensFromLines } from '../../core/lens/lens-from-lines.ts';
 import type { Lens } from '../../core/lens/lens.ts';
 import { placesOnSurface } from '../../core/lens/lens-surface.ts';
 import type { Homography, Point } from '../../core/geometry/homography.ts';
@@ -15,7 +17,7 @@ import { MeasureLook } from '../../core/measure/measure-look.ts';
 import type { MeasuredShot } from '../../core/measure/measured-shot.ts';
 import { proposeLook } from '../../core/measure/propose-look.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { FrontReply, LookReply, MarksReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import type { FrontReply, LensFromLines, LookReply, MarksReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
 import { estimateCornerRadius } from '../../core/seat/corner-radius.ts';
 import { lightPicture, type LightPicture } from '../../core/seat/light-sampler.ts';
 import { matchCorner } from '../../core/seat/match-reference.ts';
@@ -72,6 +74,17 @@ export interface MarksTask extends SurfaceTask {
   readonly kind: 'marks';
 }
 
+/** Tell the lens by what is straight: the surface's borders on some frames, and lines that were drawn. */
+export interface LensTask {
+  readonly kind: 'lens';
+  readonly plate: StoredMedia;
+  readonly dataFolder: string;
+  readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
+  readonly drawn: readonly (readonly Point[])[];
+  /** Its unit, px. */
+  readonly focal: number;
+}
+
 /** Measure a look along the surface's corners. */
 export interface LookTask {
   readonly kind: 'look';
@@ -84,7 +97,7 @@ export interface LookTask {
   readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
 }
 
-export type DeskTask = SnapTask | MatchTask | FrontTask | MarksTask | LookTask;
+export type DeskTask = SnapTask | MatchTask | FrontTask | MarksTask | LensTask | LookTask;
 
 async function pictureOf({ plate, dataFolder }: SnapTask | MatchTask, frame: number): Promise<LightPicture> {
   const { layout, colour } = plate.facts!;
@@ -131,6 +144,16 @@ async function marks(task: MarksTask): Promise<MarksReply> {
 const OFF = 0.3;
 const fewPoints = (outline: readonly Point[]): [number, number][] => simplify(outline.map(([x, y]) => ({ x, y })), OFF, true).map(({ x, y }) => [Math.round(100 * x) / 100, Math.round(100 * y) / 100]);
 
+async function lens({ plate, dataFolder, frames, drawn, focal }: LensTask): Promise<LensFromLines> {
+  const { layout, colour, width, height } = plate.facts!, store = openFrames(folders(dataFolder), plate), lines: (readonly Point[])[] = [...drawn];
+  for (const { frame, quad } of frames) lines.push(...borderLines(lightPicture(lumaFromRaw(await store.readRaw(frame), layout, colour.transfer)), quad));
+  const fit = lensFromLines(lines, [width / 2, height / 2], focal);
+  if (!fit || !Number.isFinite(fit.spread)) return { lens: null, lines: lines.length, rms: 0, before: 0, bound: 0 };
+  // What the spread of k1 moves a corner of the picture by; twice that holds 95 of 100.
+  const corner = Math.hypot(width, height) / 2 / focal, bound = 2 * fit.spread * corner ** 3 * focal;
+  return { lens: { ...fit.lens, centre: [fit.lens.centre[0], fit.lens.centre[1]] }, lines: lines.length, rms: fit.rms, before: fit.before, bound };
+}
+
 async function front(task: FrontTask): Promise<FrontReply> {
   const { plate, ratio, home, referenceFrame, frames } = task, { colour } = plate.facts!, pictures = await framesOf(task), found = measureFront(pictures, ratio, colour, home), { keys, markers, spill } = found;
   return { keys: [...keys], markers, spill, why: { ...frontReasons(found, frames.map(({ frame }) => frame), referenceFrame) } };
@@ -160,6 +183,7 @@ function answerTo(task: DeskTask): Promise<unknown> {
     case 'match': return match(task);
     case 'front': return front(task);
     case 'marks': return marks(task);
+    case 'lens': return lens(task);
     case 'look': return look(task);
   }
 }

@@ -7,7 +7,7 @@ import type { LookReason } from '../../../core/schemas/types.ts';
 import type { OutlineKind } from '../steps/follow/outlines-of.ts';
 
 /** What the hand does in the viewer. */
-export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'draw-area' | 'draw-cast' | 'draw-reflection' | 'draw-fix' | 'brush-fix' | 'draw-split' | 'draw-join-region' | 'pick-colour' | 'place-corners' | 'put-point';
+export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'draw-area' | 'draw-cast' | 'draw-reflection' | 'draw-fix' | 'brush-fix' | 'draw-split' | 'draw-join-region' | 'draw-straight' | 'pick-colour' | 'place-corners' | 'put-point';
 
 /** Whether a tool draws an outline point by point. */
 export const isDrawing = (tool: Tool): boolean => tool.startsWith('draw-');

@@ -8,6 +8,7 @@ import { addFix } from '../steps/front/add-fix.ts';
 import { outlinesOf } from '../steps/follow/outlines-of.ts';
 import { changeLoop, splitShape } from '../steps/send/loop-edits.ts';
 import { useBench } from '../stores/bench.ts';
+import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
 import { usePointByPoint } from './point-by-point.ts';
@@ -18,6 +19,7 @@ const props = defineProps<{ view: ViewTransform; width: number; height: number }
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
+const notices = useNotices();
 const { points, hover, page, line, pageAt, add, close } = usePointByPoint(() => props.view, finish);
 
 function onDown(event: PointerEvent): void {
@@ -46,6 +48,12 @@ function finish(set: [number, number][]): void {
   // The second click of a double click sets the same point again.
   const drawn = set.filter((p, i) => i === 0 || distance(p, set[i - 1]!) > 0.5);
   if (drawn.length >= 3) {
+    if (bench.tool === 'draw-straight') {
+      if (drawn.length < 4) notices.add('A line needs four places or more: three say little about how it bends.');
+      else shot.edit((draft) => (draft.straightLines ??= []).push({ frame: head.frame, points: drawn }));
+      bench.tool = 'look';
+      return;
+    }
     if (bench.tool === 'draw-join-region' || bench.tool === 'draw-split') {
       const shape = bench.tool === 'draw-split' ? splitShape(drawn, head.frame, shot.document!.corners as Quad | null, shot.cornersAt(head.frame)) : null;
       shot.edit((draft) => changeLoop(draft, (loop) => { if (shape) loop.split = { shape }; else loop.region = drawn; }));

@@ -46,6 +46,7 @@ import OutlineOverlay from './OutlineOverlay.vue';
 import ShapeEdges from './ShapeEdges.vue';
 import JoinRegion from './JoinRegion.vue';
 import SplitLine from './SplitLine.vue';
+import StraightLines from './StraightLines.vue';
 import SurfaceOverlay from './SurfaceOverlay.vue';
 import { paintPicture } from './paint-picture.ts';
 import { fitView, toPlate, zoomAt, type ViewTransform } from './view-transform.ts';
@@ -64,6 +65,7 @@ const HINTS = {
   'draw-reflection': 'Click around what the screen mirrors. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-fix': 'Click around what is to be painted out. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'brush-fix': 'Paint over what is to go; let go to make it a fix. Esc puts the brush away.',
+  'draw-straight': 'Click four or more places along something that is straight in the world, the nearer the picture’s border the better. Enter ends it, Esc gives up.',
   'draw-split': 'Click around where the other picture comes first. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-join-region': 'Click around what is to lie on itself: what stands still in the world. The first point or Enter closes it, Esc gives up.',
   'pick-colour': 'Drag a square over the screen’s colour. Esc puts the tool away.',
@@ -269,6 +271,7 @@ onBeforeUnmount(() => {
           <pattern id="hatch-region" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect width="9" height="9" fill="rgb(255 255 255 / 6%)" /><line x1="0" y1="0" x2="0" y2="9" stroke="rgb(255 255 255 / 30%)" stroke-width="1.4" /></pattern>
           <pattern id="hatch-keep-out" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)"><rect width="7" height="7" fill="rgb(0 0 0 / 20%)" /><line x1="0" y1="0" x2="0" y2="7" stroke="rgb(255 255 255 / 70%)" stroke-width="3" stroke-dasharray="3 2" /></pattern>
         </defs>
+        <StraightLines v-if="bench.step === 'plate' && bench.showOutlines" :view="view" />
         <LensGrid v-if="bench.step === 'plate' && bench.showOutlines" :view="view" />
         <OutlineOverlay v-if="bench.step === 'follow' && bench.followPage === 'region' && bench.showOutlines" :view="view" :lists="['regions', 'keepOut']" />
         <template v-if="bench.step === 'follow' && bench.followPage === 'scene' && bench.showOutlines"><OutlineOverlay :view="view" :lists="['keepOut']" /><ScenePoints :view="view" :width="width" :height="height" /><ScenePlaneHandles :view="view" /></template>

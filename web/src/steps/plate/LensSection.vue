@@ -1,16 +1,17 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { lensFromScene, reachOf } from '../../../../core/lens/lens-from-scene.ts';
-import type { Lens, LensOffer } from '../../../../core/schemas/types.ts';
+import type { Lens, LensFromLines, LensOffer } from '../../../../core/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import NumberField from '../../components/NumberField.vue';
+import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useScene } from '../../stores/scene.ts';
 import { useShot } from '../../stores/shot.ts';
 import { changeScene } from '../follow/scene/scene-edits.ts';
 
 /** Wide lenses and phones bend what is straight. A lens that is known is taken out for following, and content is bent as it bends. */
-const shot = useShot(), scene = useScene(), notices = useNotices();
+const bench = useBench(), shot = useShot(), scene = useScene(), notices = useNotices();
 const facts = computed(() => shot.plate!.facts!), lens = computed(() => shot.document?.lens ?? null);
 const TERMS = 2;
 const found = computed((): Lens | null => {
@@ -32,6 +33,18 @@ const change = (recipe: (l: Lens) => void) => shot.edit((draft) => { if (draft.l
 const drop = () => shot.edit((draft) => { delete draft.lens; });
 const looked = computed(() => (scene.file && scene.reply?.current && (shot.document?.scene?.terms ?? 0) > 0) === true);
 const nothing = computed(() => (!looked.value || found.value ? null : scene.file!.motion === 'still' ? 'The camera stands still, which tells nothing of its lens.' : scene.file!.zooms ? 'The lens zooms: no one distortion holds for all frames.' : 'This lens bends nothing that could be seen.'));
+/** What lines tell: drawn ones, and the surface's borders over the shot. */
+const lines = ref<LensFromLines | null>(null), looking = ref(false);
+const fromLines = () => notices.guard(async () => {
+  looking.value = true;
+  try {
+    if (shot.shot && (await shot.saved())) lines.value = await call('POST', `/shots/${shot.shot.id}/lens`, 'lensLines');
+  } finally {
+    looking.value = false;
+  }
+});
+watch(() => shot.shot?.id, () => (lines.value = null));
+const drawn = computed(() => shot.document?.straightLines ?? []);
 const estimate = () => notices.guard(async () => {
   shot.edit((draft) => changeScene(draft, (s) => { s.terms = TERMS; }));
   await scene.solve();
@@ -52,10 +65,15 @@ const estimate = () => notices.guard(async () => {
     </div>
     <p v-if="lens" class="quiet mt-2">The lines over the picture would be straight without it. A follow takes it out; after a change, follow anew.</p>
     <div v-if="found && !(lens && same(found, lens))" class="row-line"><span>From the room: k1 {{ found.k1.toFixed(4) }}<br><span class="quiet">{{ reach(found) }}</span></span><button class="use-button" type="button" data-use-lens @click="take(found)">use it</button></div>
+    <div v-if="lines?.lens && !(lens && same(lines.lens, lens))" class="row-line" data-lens-lines><span>From {{ lines.lines }} lines: k1 {{ lines.lens.k1.toFixed(4) }}<br><span class="quiet">{{ reach(lines.lens) }}, ± {{ lines.bound.toFixed(1) }}; lines {{ lines.before.toFixed(2) }} → {{ lines.rms.toFixed(2) }} px off straight</span></span><button class="use-button" type="button" data-use-lines @click="take(lines.lens)">use it</button></div>
+    <p v-else-if="lines && !lines.lens" class="notice" data-lens-lines="none">{{ lines.lines === 0 ? 'No border of the screen could be followed along its length.' : `${lines.lines} ${lines.lines === 1 ? 'line tells' : 'lines tell'} too little.` }} Draw along what is straight near the picture’s border: a shelf, a door, a window.</p>
+    <div v-if="drawn.length > 0" class="row-line"><span class="quiet">{{ drawn.length }} {{ drawn.length === 1 ? 'line' : 'lines' }} drawn</span><button class="use-button" type="button" @click="shot.edit((draft) => { delete draft.straightLines; })">without them</button></div>
     <p v-if="nothing" class="notice" data-lens-nothing>{{ nothing }}</p>
     <div v-for="offer in others" :key="offer.shotId" class="row-line"><span>As in {{ offer.shot }}</span><button class="use-button" type="button" @click="take(offer.lens)">use it</button></div>
     <div class="tools">
       <BButton variant="outline-secondary" :disabled="!!shot.running || looked" title="Follows what stands still around, and solves camera and lens from it" data-estimate-lens @click="estimate"><i class="bi bi-magic" /> {{ scene.running ? 'Looking …' : 'Estimate' }}</BButton>
+      <BButton variant="outline-secondary" :disabled="looking || (!shot.document?.corners && drawn.length === 0)" title="By the screen’s borders over the shot, and what was drawn" data-lens-by-lines @click="fromLines"><i class="bi bi-border-outer" /> {{ looking ? 'Looking …' : 'By lines' }}</BButton>
+      <BButton variant="outline-secondary" :pressed="bench.tool === 'draw-straight'" title="Along something that is straight in the world" data-draw-straight @click="bench.tool = bench.tool === 'draw-straight' ? 'look' : 'draw-straight'"><i class="bi bi-slash-lg" /> Draw a line</BButton>
       <BButton v-if="!lens" variant="outline-secondary" @click="begin"><i class="bi bi-pencil" /> By hand</BButton>
       <BButton v-else variant="outline-secondary" data-drop-lens @click="drop"><i class="bi bi-x-lg" /> No lens</BButton>
     </div>

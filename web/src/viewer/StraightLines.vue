@@ -1,0 +1,27 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { usePlayhead } from '../stores/playhead.ts';
+import { useShot } from '../stores/shot.ts';
+import { toPage, type ViewTransform } from './view-transform.ts';
+
+/** Lines that were drawn along something straight, on the frame they were drawn on; from end to end as it would be without the lens. */
+const props = defineProps<{ view: ViewTransform }>();
+const shot = useShot(), head = usePlayhead();
+const lines = computed(() => (shot.document?.straightLines ?? []).flatMap(({ frame, points }, index) => (frame === head.frame ? [{ index, page: points.map((p) => toPage(props.view, p)) }] : [])));
+</script>
+
+<template>
+  <g v-for="{ index, page } in lines" :key="index" :data-straight="index">
+    <line class="chord" :x1="page[0]![0]" :y1="page[0]![1]" :x2="page.at(-1)![0]" :y2="page.at(-1)![1]" />
+    <polyline class="under" :points="page.join(' ')" /><polyline class="over" :points="page.join(' ')" />
+    <circle v-for="(p, i) in page" :key="i" r="3.5" :cx="p[0]" :cy="p[1]" />
+  </g>
+</template>
+
+<style scoped>
+.under, .over, .chord { fill: none; stroke-width: 1.6; }
+.under { stroke: #17191b; }
+.over { stroke: #fff; stroke-dasharray: 8 4; }
+.chord { stroke: rgb(255 255 255 / 55%); stroke-width: 1; }
+circle { fill: #fff; stroke: #17191b; stroke-width: 1.2; }
+</style>
