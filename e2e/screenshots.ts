@@ -48,9 +48,6 @@ try {
   await page.waitForTimeout(3000);
   await page.getByRole('button', { name: 'Grid', exact: false }).first().click();
   await take('seat');
-  await page.getByRole('button', { name: 'Drift' }).click();
-  await page.locator('[data-propose]').click();
-  await take('seat-drift');
   await page.getByRole('button', { name: 'Check' }).click();
   await page.keyboard.press('l');
   for (let i = 0; i < 4; i++) await page.keyboard.press('>');
@@ -60,14 +57,6 @@ try {
     await page.keyboard.press(`Alt+${step}`);
     await take(name);
   }
-  const phone = shots.find((s) => s.name === 'Thrown phone')!;
-  await api.until<Job[]>(`/shots/${phone.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'pull' && j.state === 'done'), 300);
-  await page.goto(`${service.address}/shots/${phone.id}/follow`);
-  await openPage('Keys');
-  await page.locator('[data-key-chip]').nth(3).click();
-  await page.getByRole('slider', { name: 'Frame' }).focus();
-  await page.keyboard.press('ArrowRight');
-  await take('hand-keys');
   // A screen that is off, carried by the room; and a wide lens.
   const wall = await api.call<ShotDetail>('GET', `/shots/${shots.find((s) => s.name === 'Wall screen')!.id}`), hall = truthOf('wall-screen');
   await api.call('PUT', `/shots/${wall.shot.id}/document`, { base: wall.shot.revision, document: { ...wall.document, referenceFrame: hall.referenceFrame, corners: hall.frames[hall.referenceFrame]!.corners } });
@@ -84,12 +73,24 @@ try {
   await page.locator('[data-use-lens]').click();
   await page.locator('[data-drop-lens]').scrollIntoViewIfNeeded();
   await take('lens');
+  const tapped = shots.find((s) => s.name === 'Tapped tablet')!;
+  await page.goto(`${service.address}/shots/${tapped.id}/send`);
+  await page.getByRole('group', { name: 'Divided by' }).getByRole('button', { name: 'line' }).click();
+  await page.locator('[data-make-loop]').click();
+  await page.locator('[data-jump]').waitFor({ timeout: 300_000 });
+  await page.locator('[data-play-loop]').scrollIntoViewIfNeeded();
+  await take('loop');
   const held = shots.find((s) => s.name === 'Held phone')!;
   await api.until<Job[]>(`/shots/${held.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'follow' && j.state === 'done'), 300);
   await page.goto(`${service.address}/shots/${held.id}/front`);
   await page.getByRole('slider', { name: 'Frame' }).focus();
   for (let i = 0; i < 2; i++) await page.keyboard.press('PageDown');
   await take('front');
+  await page.locator('[data-find-marks]').click();
+  await page.locator('[data-fix="3"]').waitFor();
+  await page.locator('[data-fix="1"] .entry').click();
+  await page.locator('[data-clean] .chosen').scrollIntoViewIfNeeded();
+  await take('paint-out');
   await page.keyboard.press('Alt+4');
   await page.locator('[data-begin-board]').click();
   await page.locator('[data-key-of="position"]').click();

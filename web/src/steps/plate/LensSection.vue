@@ -71,7 +71,7 @@ const estimate = () => notices.guard(async () => {
     <p v-if="nothing" class="notice" data-lens-nothing>{{ nothing }}</p>
     <div v-for="offer in others" :key="offer.shotId" class="row-line"><span>As in {{ offer.shot }}</span><button class="use-button" type="button" @click="take(offer.lens)">use it</button></div>
     <div class="tools">
-      <BButton variant="outline-secondary" :disabled="!!shot.running || looked" title="Follows what stands still around, and solves camera and lens from it" data-estimate-lens @click="estimate"><i class="bi bi-magic" /> {{ scene.running ? 'Looking …' : 'Estimate' }}</BButton>
+      <BButton variant="outline-secondary" :disabled="!!shot.running || looked" title="Follows what stands still around, and solves camera and lens from it" data-estimate-lens @click="estimate"><i class="bi bi-magic" /> {{ scene.running ? 'Looking …' : 'By the room' }}</BButton>
       <BButton variant="outline-secondary" :disabled="looking || (!shot.document?.corners && drawn.length === 0)" title="By the screen’s borders over the shot, and what was drawn" data-lens-by-lines @click="fromLines"><i class="bi bi-border-outer" /> {{ looking ? 'Looking …' : 'By lines' }}</BButton>
       <BButton variant="outline-secondary" :pressed="bench.tool === 'draw-straight'" title="Along something that is straight in the world" data-draw-straight @click="bench.tool = bench.tool === 'draw-straight' ? 'look' : 'draw-straight'"><i class="bi bi-slash-lg" /> Draw a line</BButton>
       <BButton v-if="!lens" variant="outline-secondary" @click="begin"><i class="bi bi-pencil" /> By hand</BButton>
