@@ -14,7 +14,7 @@ import { writeExrFile } from '../server/media/exr-file.ts';
 import { checkWritable, note, progress, readJson, readNumber, readOptions, readRange, writeWhole } from './options.ts';
 
 const CHOICES = ['frame-base', 'y', 'pixel-centre', 'order', 'units', 'decimals', 'corrections', 'from', 'shutter'] as const;
-const OTHERS = ['steadied', 'look', 'plate-name', 'content-name', 'content-size', 'focal', 'ratio', 'frames', 'overscan', 'bits'] as const;
+const OTHERS = ['steadied', 'look', 'plate-name', 'content-name', 'content-size', 'focal', 'ratio', 'frames', 'overscan', 'bits', 'scene'] as const;
 type Options = ReturnType<typeof optionsOf>;
 const optionsOf = (args: string[]) => readOptions(args, ['track', 'format', 'out'], [...CHOICES, ...OTHERS], ['inverse']);
 
@@ -25,6 +25,7 @@ export async function exportCommand(args: string[]): Promise<void> {
   const choices = choicesOf(options), name = basename(options.track, extname(options.track)), size = sizeOf(options['content-size']);
   const source: ExportSource = {
     name, track, look: options.look === undefined ? undefined : readJson('look', options.look), plate: options['plate-name'], content: options['content-name'], contentSize: size ?? undefined,
+    room: options.scene === undefined ? undefined : { file: readJson('sceneFile', options.scene) },
     focal: readNumber('focal', options.focal, 1, 1e6), ratio: readNumber('ratio', options.ratio, 0.01, 100),
     range: options.frames === undefined ? undefined : readRange(options.frames, Math.max(0, ...track.frames.map((row) => row.frame)) + 1),
   };

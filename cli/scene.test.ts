@@ -45,6 +45,8 @@ test('a wall screen that is off is carried by the room, in either pixel conventi
   expect(offs.reduce((a, b) => a + b, 0) / FRAMES).toBeLessThan(0.5);
   expect(Math.max(...offs)).toBeLessThan(1);
   expect(within / (FRAMES - 1)).toBeGreaterThan(0.7);
+  expect(await inProcess(folder.path, ['export', '--track', 'track.json', '--format', 'gltf', '--scene', 'scene.json', '--out', 'room.gltf'])).toMatchObject({ code: 0 });
+  expect((read('room.gltf') as { nodes: { name: string }[] }).nodes.map((node) => node.name)).toEqual(expect.arrayContaining(['camera', 'surface', 'points']));
 }, 120_000);
 
 test('a lens that is known is taken as it is told, in whatever unit of r', async () => {

@@ -1,9 +1,10 @@
 import { Problem } from '../problem/problem.ts';
-import type { ExportChoices, Look, TrackFile } from '../schemas/types.ts';
+import type { ExportChoices, Look, SceneFile, TrackFile } from '../schemas/types.ts';
 import { cornersCsv, cornersJson, cornersText } from './corner-data.ts';
 import { cssPage } from './css-page.ts';
 import { ChosenFrames } from './export-choices.ts';
 import { gltf } from './gltf.ts';
+import { roomGltf, type RoomParts } from './room-gltf.ts';
 import { homographyCsv, homographyJson } from './homography-data.ts';
 import { otio } from './otio.ts';
 import { shapesJson, ShapesOnFrames } from './shapes-data.ts';
@@ -41,6 +42,8 @@ export interface ExportSource {
   readonly frames?: number | undefined;
   readonly focal?: number | undefined;
   readonly ratio?: number | undefined;
+  /** The solved room that the surface stands in, for glTF. */
+  readonly room?: { readonly file: SceneFile } & Omit<RoomParts, 'name'> | undefined;
 }
 
 /** A track in one of the open formats. Unless chosen otherwise, coordinates keep the track's own pixel convention. @throws Problem no-pose, no-shapes */
@@ -57,7 +60,7 @@ export function exportText(source: ExportSource, format: TextFormat, choices: Ex
     case 'css-html': return cssPage(chosen, { title: name, plate, content: source.content ?? 'content.png', size: source.contentSize });
     case 'otio': return otio(track, { name, target: plate, range: source.range, frames: source.frames });
     case 'gltf': {
-      const text = gltf(chosen, { name, focal: source.focal, ratio: source.ratio });
+      const { room } = source, text = room ? roomGltf(room.file, { name, ...room }) : gltf(chosen, { name, focal: source.focal, ratio: source.ratio });
       if (!text) throw new Problem('no-pose', { name });
       return text;
     }

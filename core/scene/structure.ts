@@ -190,6 +190,12 @@ export function inWorld({ rotation: r }: CameraState, [x, y, z]: Vector3): [numb
   return [r[0]! * x + r[3]! * y + r[6]! * z, r[1]! * x + r[4]! * y + r[7]! * z, r[2]! * x + r[5]! * y + r[8]! * z];
 }
 
+/** A place in a camera's axes, in the scene; the camera's own is that of (0, 0, 0). */
+export function placeInWorld(camera: CameraState, [x, y, z]: Vector3): [number, number, number] {
+  const [tx, ty, tz] = camera.position;
+  return inWorld(camera, [x - tx, y - ty, z - tz]);
+}
+
 /** Where a point of the scene is in a camera's axes. */
 export function inCamera({ rotation: r, position: t }: CameraState, [x, y, z]: Vector3): [number, number, number] {
   return [r[0]! * x + r[1]! * y + r[2]! * z + t[0], r[3]! * x + r[4]! * y + r[5]! * z + t[1], r[6]! * x + r[7]! * y + r[8]! * z + t[2]];

@@ -44,6 +44,10 @@ test('a wall screen that is off: the room is solved, the plane of its corners ca
   expect(Math.max(...offs)).toBeLessThan(1.5);
   expect(offs.reduce((a, b) => a + b, 0) / FRAMES).toBeLessThan(0.7);
   expect(within / (FRAMES - 1)).toBeGreaterThan(0.6);
+  // Its glTF holds the room: points, the surface in the unit of its proportions, and the camera.
+  const gltf = JSON.parse((await api.bytes(`/shots/${shot.id}/export/gltf`)).toString()) as { nodes: { name: string }[]; cameras: { extras: { focalLength: string } }[] };
+  expect(gltf.nodes.map((node) => node.name)).toEqual(expect.arrayContaining(['camera', 'surface', 'points']));
+  expect(gltf.cameras[0]!.extras.focalLength).toBe('solved from the room');
   // The same question is not solved again; another one makes what is there out of date, and it stands until it is asked.
   await save({ scene: { removed: [{ frame: 3, at: [200, 200] }] } });
   expect(await api.call<SceneReply>('GET', `/shots/${shot.id}/scene`)).toMatchObject({ current: false, scene: { motion: 'walks' } });

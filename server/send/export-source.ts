@@ -4,13 +4,20 @@ import { writeTrack } from '../../core/exchange/track-file.ts';
 import { withCornerRadius } from '../../core/composite/look.ts';
 import { surfaceRatio } from '../../core/composite/surface-ratio.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { ExportChoices, Shot } from '../../core/schemas/types.ts';
+import type { ExportChoices, Shot, ShotDocument } from '../../core/schemas/types.ts';
 import type { Queryable } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
 import { findMedia } from '../database/media.ts';
+import { placedRoom } from '../database/scene-motion.ts';
 import { readMotion } from '../database/motion-source.ts';
 import { steadyingOf } from '../jobs/steady-job.ts';
 import { seatingOf } from '../jobs/seating.ts';
+
+/** The room, where it is what carries the surface. */
+async function roomOf(db: Queryable, shot: Shot, document: ShotDocument): Promise<ExportSource['room']> {
+  const room = document.spans?.some((span) => span.source === 'scene') ? await placedRoom(db, shot.id, shot.plate?.id, document) : null;
+  return room ? { file: room.file, size: document.proportions, placed: room } : undefined;
+}
 
 /** A shot as its data are handed on, as it stands now, in pixels of its plate or of that steadied. @throws Problem no-plate, no-corners, no-track */
 export async function exportSource(db: Queryable, shot: Shot, picture: ExportChoices['picture'] = 'plate'): Promise<ExportSource> {
@@ -26,6 +33,6 @@ export async function exportSource(db: Queryable, shot: Shot, picture: ExportCho
   const track = picture === 'steadied' ? steadiedTrack(onPlate, await steadyingOf(db, shot, document)) : onPlate;
   return {
     name: shot.name, track, look: withCornerRadius(document), plate: shot.plate!.name, content: content?.name, contentSize: content?.facts ? { width: content.facts.width, height: content.facts.height } : undefined, range: document.range, frames: facts.frames, focal: document.focal,
-    ratio: document.look.proportions || document.proportions ? surfaceRatio(document) : undefined,
+    ratio: document.look.proportions || document.proportions ? surfaceRatio(document) : undefined, room: await roomOf(db, shot, document),
   };
 }
