@@ -59,7 +59,16 @@ export async function placePlane(scene: Scene, asked: PlaneAsked, read: (frame: 
   let normal = best?.normal ?? guesses[0]!;
   for (let level = COARSEST - 1; level >= 0; level--) normal = looks.refine(normal, level, ROUNDS)?.normal ?? normal;
   const covariance = looks.covariance(normal);
-  return { plane: { frame: asked.frame, normal, covariance: covariance ?? Array<number>(9).fill(0) }, notes: covariance ? [] : ['Nothing along the border tells how far away the plane is; it was put where the points about it are.'] };
+  return { plane: { frame: asked.frame, normal, covariance: covariance ?? Array<number>(9).fill(0) }, notes: [...(covariance ? [] : ['Nothing along the border tells how far away the plane is; it was put where the points about it are.']), ...edgeOnNote(normal, asked.corners.map((c) => rayOf(scene, home.camera, c)))] };
+}
+
+/** Seen under less than this, degrees, a plane's corners tell little of it. */
+const EDGE_ON = 7;
+
+/** What is to be said of a plane that is seen nearly edge-on on its own frame. */
+export function edgeOnNote(normal: Vector3, rays: readonly Vector3[]): string[] {
+  const middle = [0, 1, 2].map((k) => rays.reduce((s, r) => s + r[k]!, 0) / rays.length), slant = Math.abs(normal[0] * middle[0]! + normal[1] * middle[1]! + normal[2] * middle[2]!) / (Math.hypot(...normal) * Math.hypot(...middle));
+  return Math.asin(Math.min(1, slant)) < (EDGE_ON * Math.PI) / 180 ? ['The plane is seen nearly edge-on there: its corners hardly tell where it is. Place them on a frame that shows more of it.'] : [];
 }
 
 function guessesOf(scene: Scene, { frame, corners, proportions }: PlaneAsked, camera: CameraState, random: () => number): Vector3[] {

@@ -4,6 +4,8 @@ import { applyToPoints, IDENTITY } from '../geometry/homography.ts';
 import { distance, type Quad } from '../geometry/quad.ts';
 import { rotationFromVector } from '../pose/rotation.ts';
 import { planeAtDistance, planeThroughDrag, planeTurned } from './move-plane.ts';
+import type { Vector3 } from '../pose/rotation.ts';
+import { edgeOnNote } from './place-plane.ts';
 import { cornersOnFrame, planeSeenFrom, type ScenePlane } from './scene-plane.ts';
 import { readScene, writeScene } from './scene-file.ts';
 import { certaintyFromCorners, motionOfPlane } from './scene-track.ts';
@@ -36,6 +38,11 @@ describe('a plane in a solved scene', () => {
     const certainty = certaintyFromCorners(covariance8, corners, IDENTITY)!;
     // σ = 0.2 px both ways: 95 % lie within 2.447 σ (χ² of two), as cornerSpread has it.
     for (const c of corners) expect(cornerSpread(certainty, IDENTITY, c)).toBeCloseTo(0.2 * Math.sqrt(3.84 + 2.15), 3);
+  });
+  test('one that is seen nearly edge-on is told, with what to do', () => {
+    const rays: Vector3[] = [[-0.1, -0.1, 1], [0.1, -0.1, 1], [0.1, 0.1, 1], [-0.1, 0.1, 1]];
+    expect(edgeOnNote([0, 0, 0.2], rays)).toEqual([]);
+    expect(edgeOnNote([0.3, 0, 0.02], rays)[0]).toMatch(/nearly edge-on.*a frame that shows more of it/);
   });
   test('seen from another frame it is the same plane', () => {
     const other = planeSeenFrom(scene, plane, 2)!, there = cornersOnFrame(scene, plane, corners, scene.frames[2]!)!, back = cornersOnFrame(scene, other, there, scene.frames[0]!)!;
