@@ -14,7 +14,7 @@ import { planRender } from './render-plan.ts';
 export async function renderLedger(db: Database, shot: Shot, layer: RenderLayer, renders: string): Promise<RenderLedger> {
   const frames = shot.plate?.facts?.frames ?? 0, document = await readDocument(db, shot.id, shot.revision);
   try {
-    return { layer, frames: await statesOf(db, shot.id, await planRender(db, shot, document), layer, renders), impossible: null };
+    return { layer, frames: await statesOf(db, shot.id, await planRender(db, shot, document, [layer]), layer, renders), impossible: null };
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
     return { layer, frames: Array.from({ length: frames }, () => ({ state: 'missing' as const })), impossible: error.sentence };

@@ -1,6 +1,6 @@
 import type { Quad } from '../../core/geometry/quad.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { PlannedMedium, PlannedSurface, RenderPlan, Shot, ShotDocument, TrackRow } from '../../core/schemas/types.ts';
+import type { PlannedMedium, PlannedSurface, RenderLayer, RenderPlan, Shot, ShotDocument, TrackRow } from '../../core/schemas/types.ts';
 import { SeatedCorners } from '../../core/seat/seated-corners.ts';
 import type { Queryable } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
@@ -10,13 +10,16 @@ import { findShot } from '../database/shots.ts';
 import { mapsOf, rowBounds, seatingOf } from '../jobs/seating.ts';
 import { boardIds, contentIds } from './shown-media.ts';
 
-/** Everything that the frames of a shot depend on, as it stands now. @throws Problem no-plate, no-corners, no-content, no-track, frames-cleared */
-export async function planRender(db: Queryable, shot: Shot, document: ShotDocument): Promise<RenderPlan> {
+/** Layers that nothing has to be shown for. */
+const WITHOUT_CONTENT: readonly RenderLayer[] = ['clean', 'flat', 'card'];
+
+/** Everything that the frames of a shot depend on, as it stands now. Content is asked for unless none of the `layers` shows any. @throws Problem no-plate, no-corners, no-content, no-track, frames-cleared */
+export async function planRender(db: Queryable, shot: Shot, document: ShotDocument, layers: readonly RenderLayer[] = ['full']): Promise<RenderPlan> {
   const plate = shot.plate && (await findMedia(db, shot.plate.id));
   if (!plate?.facts) throw new Problem('no-plate');
   if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
   if (!document.corners) throw new Problem('no-corners');
-  if (contentIds(document).length === 0 && !document.look.board) throw new Problem('no-content');
+  if (contentIds(document).length === 0 && !document.look.board && !layers.every((layer) => WITHOUT_CONTENT.includes(layer))) throw new Problem('no-content');
   const track = await readMotion(db, shot, document);
   if (track.length === 0) throw new Problem('no-track');
   const own: PlannedSurface = { own: true, border: ownBorder(document), document, corners: await cornersOf(db, shot.id, document, track) }, behind: PlannedSurface[] = [], before: PlannedSurface[] = [];

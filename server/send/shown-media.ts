@@ -34,7 +34,7 @@ export interface MediaFrames {
   readonly plateRate: readonly [number, number];
 }
 
-/** Opens what a shot shows. @throws Problem no-content */
+/** Opens what a shot shows; where that is nothing, nothing is shown. */
 export function openShown(document: ShotDocument, look: ResolvedLook, frames: MediaFrames): ShownMedia {
   const { board } = document.look, ids = contentIds(document);
   if (board) {
@@ -42,7 +42,7 @@ export function openShown(document: ShotDocument, look: ResolvedLook, frames: Me
     const drawn = new DrawnBoards();
     return (frame, quad) => drawn.at(board, frame, sources, look.levels, boardScale(board, quad, FINE));
   }
-  if (ids.length === 0) throw new Problem('no-content');
+  if (ids.length === 0) return () => Promise.resolve(null);
   const shown = new ShownContent(storedSource(ids[0]!, frames), frames.plateRate);
   return async (frame) => {
     const pyramid = await shown.at(frame, look);

@@ -21,7 +21,7 @@ export async function startRender(db: Database, config: Pick<Config, 'dataFolder
   // What moves the shot is being made: half of it is not what was meant.
   const open = await hasOpenJob(db, shotId, ['follow', 'points', 'pull', 'seat']);
   if (open) throw new Problem('job-running', { kind: open });
-  const document = await readDocument(db, shotId, shot.revision), plan = await planRender(db, shot, variant ? variantDocument(document, variant.mediaId, variant.framing) : document), variantId = variant?.id ?? 0, { output, settings = {} } = request;
+  const document = await readDocument(db, shotId, shot.revision), plan = await planRender(db, shot, variant ? variantDocument(document, variant.mediaId, variant.framing) : document, request.layers), variantId = variant?.id ?? 0, { output, settings = {} } = request;
   const layers = request.layers?.length ? request.layers : ['full' as const], states = new Map<RenderLayer, LedgerFrame[]>();
   for (const layer of layers) states.set(layer, await statesOf(db, shotId, plan, layer, renders, variantId));
   // Of several layers the one that is worst off counts.

@@ -22,7 +22,7 @@ export function shotRequest(shot: ShotStore, others: readonly OtherOnBench[], fr
     const own = surfaceOf(document, at, frame, { kind: 'test-card', ratio: surfaceRatio(document), card: document.card ?? 'checks' }, 0, 0);
     return own && { ...common, surfaces: [{ ...own, look: document.cardClear ? { ...NEUTRAL_LOOK, opacity: 0.5 } : NEUTRAL_LOOK }] };
   }
-  const told = document.others ?? [], content = contentOf(shot, document, exact), own = content && surfaceOf(document, at, frame, content, told.find((other) => !other.nearer)?.border ?? 0, shot.frames);
+  const told = document.others ?? [], content = contentOf(shot, document, exact) ?? (view === 'cleaned' ? ({ kind: 'test-card', ratio: surfaceRatio(document), card: 'checks' } as const) : null), own = content && surfaceOf(document, at, frame, content, told.find((other) => !other.nearer)?.border ?? 0, shot.frames);
   if (view !== 'finished') return own && { ...common, surfaces: [own] };
   const around = (nearer: boolean) => told.filter((other) => other.nearer === nearer).flatMap(({ shot: id, border = 0 }) => {
     const other = others.find((o) => o.shot === id), shown = other && contentOf(shot, other.document, exact), surface = shown && surfaceOf(other.document, (f) => other.corners.get(f) ?? null, frame, shown, nearer ? border : 0, shot.frames);
