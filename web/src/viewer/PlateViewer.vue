@@ -117,10 +117,18 @@ let settleTimer = 0;
 let ask = 0;
 let paintedFrame = -1, settled = false;
 
+/** The view as it was fitted last: where it is another, a hand has chosen it. */
+let fitted: ViewTransform | null = null;
 function fit(): void {
-  if (facts.value && width.value > 0) view.value = fitView(width.value, height.value, facts.value.width, facts.value.height, aspect.value);
+  if (facts.value && width.value > 0) view.value = fitted = fitView(width.value, height.value, facts.value.width, facts.value.height, aspect.value);
 }
-watch([width, height, () => shot.plate?.id, aspect], fit, { immediate: true });
+watch([() => shot.plate?.id, aspect], fit, { immediate: true });
+watch([width, height], ([wide, high], [wasWide, wasHigh]) => {
+  const same = fitted && (['scale', 'x', 'y'] as const).every((key) => view.value[key] === fitted![key]);
+  // What was looked at closely stays in the middle when what is around the picture takes more or less room.
+  if (same || !fitted || !(wasWide > 0)) fit();
+  else view.value = { ...view.value, x: view.value.x + (wide - wasWide) / 2, y: view.value.y + (high - wasHigh) / 2 };
+});
 watch(() => bench.viewRequest, (request) => {
   if (!request) return;
   if (request.kind === 'fit') fit();
