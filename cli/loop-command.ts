@@ -112,7 +112,7 @@ async function divide(job: LoopJob, plate: Plate, second: Plate, [luma, other]: 
     for await (const { frame, picture } of picturesOf(plate, ...frames)) {
       const beside = frame < from || frame > to ? picture : ((await others.next()).value as { picture: CodedPicture }).picture;
       if (frame === join.middle) await join.measureJump(() => picture, () => beside);
-      await write(frame - frames[0], await join.make(frame, () => picture, () => beside));
+      await write(frame - frames[0], await join.make(frame - frames[0], () => picture, () => beside));
       progress('joining', frame - frames[0] + 1, frames[1] - frames[0] + 1);
     }
   } finally {

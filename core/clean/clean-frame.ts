@@ -4,6 +4,7 @@ import { bounds } from '../geometry/quad.ts';
 import { type CodedPicture } from '../image/picture.ts';
 import type { FixOnFrame } from './fix-on-frame.ts';
 import { harmonicFill } from './harmonic-fill.ts';
+import { addCodes } from './sample-codes.ts';
 
 /** A fix reaches so far beyond its outline, px, since the lens smears what is under it; and fades over so many unless said otherwise. */
 const MARGIN = 2, SOFT = 1.5;
@@ -150,21 +151,21 @@ function rimMeans(plane: Float32Array, known: Uint8Array, w: number, h: number):
 }
 
 /** Another place of the surface, as it is seen on the same frame, for each pixel of a hole's box: three codes each. */
-function patchOf({ width, height, data }: CodedPicture, { left, top, width: w, height: h }: Hole, [du, dv]: Point, { now, back }: Laying): Float32Array {
+function patchOf(plate: CodedPicture, { left, top, width: w, height: h }: Hole, [du, dv]: Point, { now, back }: Laying): Float32Array {
   const out = new Float32Array(3 * w * h);
   for (let row = 0, i = 0; row < h; row++) for (let col = 0; col < w; col++, i++) {
-    const [u, v] = applyToPoint(back, [left + col + 0.5, top + row + 0.5]), [x, y] = applyToPoint(now, [u + du, v + dv]), px = Math.min(width - 1.001, Math.max(0, x - 0.5)), py = Math.min(height - 1.001, Math.max(0, y - 0.5)), ix = Math.floor(px), iy = Math.floor(py), fx = px - ix, fy = py - iy, k = (iy * width + ix) * 3;
-    for (let c = 0; c < 3; c++) out[3 * i + c] = (1 - fy) * ((1 - fx) * data[k + c]! + fx * data[k + 3 + c]!) + fy * ((1 - fx) * data[k + 3 * width + c]! + fx * data[k + 3 * width + 3 + c]!);
+    const [u, v] = applyToPoint(back, [left + col + 0.5, top + row + 0.5]), [x, y] = applyToPoint(now, [u + du, v + dv]);
+    addCodes(plate, x, y, out, 3 * i);
   }
   return out;
 }
 
 /** The surface as most frames show it, for each pixel of a hole's box, smeared as it moves while the shutter is open. */
-function usualOf({ width, height, data }: CodedPicture, { left, top, width: w, height: h }: Hole, { maps }: Laying): Float32Array {
+function usualOf(usual: CodedPicture, { left, top, width: w, height: h }: Hole, { maps }: Laying): Float32Array {
   const out = new Float32Array(3 * w * h), backs = maps.map(invert).filter((m) => m !== null);
   for (const back of backs) for (let row = 0, i = 0; row < h; row++) for (let col = 0; col < w; col++, i++) {
-    const [u, v] = applyToPoint(back, [left + col + 0.5, top + row + 0.5]), px = Math.min(width - 1.001, Math.max(0, u * width - 0.5)), py = Math.min(height - 1.001, Math.max(0, v * height - 0.5)), ix = Math.floor(px), iy = Math.floor(py), fx = px - ix, fy = py - iy, k = (iy * width + ix) * 3;
-    for (let c = 0; c < 3; c++) out[3 * i + c]! += ((1 - fy) * ((1 - fx) * data[k + c]! + fx * data[k + 3 + c]!) + fy * ((1 - fx) * data[k + 3 * width + c]! + fx * data[k + 3 * width + 3 + c]!)) / backs.length;
+    const [u, v] = applyToPoint(back, [left + col + 0.5, top + row + 0.5]);
+    addCodes(usual, u * usual.width, v * usual.height, out, 3 * i, 1 / backs.length);
   }
   return out;
 }

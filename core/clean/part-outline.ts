@@ -1,7 +1,5 @@
-import { contours } from 'd3-contour';
-import simplify from 'simplify-js';
 import type { Point } from '../geometry/homography.ts';
-import { signedArea } from '../geometry/quad.ts';
+import { maskOutline } from './mask-outline.ts';
 
 /** Outlines are drawn with so few points that they are off by no more than this, px. */
 const OFF = 0.25;
@@ -20,6 +18,5 @@ export function partOutline(part: readonly number[], width: number, by: number):
       }
     }
   });
-  const rings = contours().size([columns, rows]).contour(values, 0.5).coordinates.map(([ring]) => ring!.slice(0, -1).map(([x, y]): Point => [x0 + x!, y0 + y!])), largest = rings.reduce<Point[]>((a, b) => (Math.abs(signedArea(b)) > Math.abs(signedArea(a)) ? b : a), []);
-  return simplify(largest.map(([x, y]) => ({ x, y })), OFF, true).map(({ x, y }): Point => [x, y]);
+  return maskOutline(values, columns, rows, OFF).map(([x, y]): Point => [x0 + x, y0 + y]);
 }

@@ -1,7 +1,6 @@
-import { contours } from 'd3-contour';
-import simplify from 'simplify-js';
 import type { Point } from '../geometry/homography.ts';
-import { bounds, signedArea } from '../geometry/quad.ts';
+import { bounds } from '../geometry/quad.ts';
+import { maskOutline } from './mask-outline.ts';
 
 /** Squares that a brush's half width is told by, at least; and most squares along a stroke's longer side. */
 const FINE = 6, MOST_SQUARES = 600;
@@ -28,7 +27,5 @@ export function strokeOutline(path: readonly Point[], halfWidth: number): Point[
       }
     }
   }
-  const rings = contours().size([columns, rows]).contour(values, 0.5).coordinates.map(([ring]) => ring!.slice(0, -1).map(([x, y]): Point => [x0 + x! * cell, y0 + y! * cell]));
-  const largest = rings.reduce<Point[]>((a, b) => (Math.abs(signedArea(b)) > Math.abs(signedArea(a)) ? b : a), []);
-  return simplify(largest.map(([x, y]) => ({ x, y })), OFF * cell, true).map(({ x, y }): Point => [x, y]);
+  return maskOutline(values, columns, rows, OFF).map(([x, y]): Point => [x0 + x * cell, y0 + y * cell]);
 }

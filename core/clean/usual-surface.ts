@@ -2,6 +2,7 @@ import { bounds, distance, type Quad } from '../geometry/quad.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import { placesOnSurface } from '../lens/lens-surface.ts';
 import type { FrontFrame } from '../matte/measure-front.ts';
+import { addCodes } from './sample-codes.ts';
 
 /** It is told by no more places than this: more than a screen that fills a picture of 1280 by 720 has. */
 const MOST_PLACES = 1e6, LEAST = 8;
@@ -27,6 +28,9 @@ export function usualSurface(frames: readonly FrontFrame[], ratio: number): Code
   return { width, height, data, peak: first.picture.peak };
 }
 
+/** Of the place in work. */
+const codes = new Float32Array(3);
+
 /** Of the first few of a list, sorted in place: there are a million such lists, each short. */
 function medianOf(list: Float64Array, count: number): number {
   if (count === 0) return 0;
@@ -41,10 +45,10 @@ function medianOf(list: Float64Array, count: number): number {
 
 const acrossOf = (quad: Quad) => Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2]));
 
-function take({ width, height, data }: CodedPicture, [x, y]: readonly [number, number], into: readonly Float64Array[], at: number): boolean {
-  const px = x - 0.5, py = y - 0.5, ix = Math.floor(px), iy = Math.floor(py);
-  if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) return false;
-  const fx = px - ix, fy = py - iy, k = 3 * (iy * width + ix), below = k + 3 * width;
-  for (let c = 0; c < 3; c++) into[c]![at] = (1 - fy) * ((1 - fx) * data[k + c]! + fx * data[k + 3 + c]!) + fy * ((1 - fx) * data[below + c]! + fx * data[below + 3 + c]!);
+function take(picture: CodedPicture, [x, y]: readonly [number, number], into: readonly Float64Array[], at: number): boolean {
+  if (!(x >= 0.5 && y >= 0.5 && x < picture.width - 0.5 && y < picture.height - 0.5)) return false;
+  codes.fill(0);
+  addCodes(picture, x, y, codes, 0);
+  for (let c = 0; c < 3; c++) into[c]![at] = codes[c]!;
   return true;
 }

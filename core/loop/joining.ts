@@ -78,6 +78,9 @@ class Joining {
 /** The end of a span of frames goes over into its beginning. */
 export class LoopJoin extends Joining {
   readonly times: LoopTimes;
+  /** Pictures of the result, and pairs that are aligned. */
+  readonly length: number;
+  readonly pairs: number;
   /** In the middle of going over. */
   readonly middle: number;
 
@@ -87,6 +90,8 @@ export class LoopJoin extends Joining {
     this.times = loopTimes(frames[0], frames[1], fade);
     // Each frame of the beginning is used up by one of the end: what lies between must be left.
     if (this.times.length <= fade) throw new Problem('loop-too-short', { frames: frames[1] - frames[0] + 1, fade, least: 2 * fade + 1 });
+    this.length = this.times.length;
+    this.pairs = fade;
     this.middle = this.times.length - 1 - (fade >> 1);
   }
 
@@ -118,11 +123,15 @@ export class LoopJoin extends Joining {
 export class TakesJoin extends Joining {
   /** Frames of the first on which both are. */
   readonly both: readonly [number, number];
+  readonly length: number;
+  readonly pairs: number;
 
   /** Frame f of the first lies beside frame f + offset of the second. @throws Problem bad-field where none does */
   constructor(settings: JoinSettings, size: JoinSize, readonly frames: readonly [number, number], readonly offset: number, secondFrames: number) {
     super(settings, size);
     this.both = [Math.max(frames[0], -offset), Math.min(frames[1], secondFrames - 1 - offset)];
+    this.length = frames[1] - frames[0] + 1;
+    this.pairs = this.both[1] - this.both[0] + 1;
     if (this.both[0] > this.both[1]) throw new Problem('bad-field', { where: settings.where, field: 'second.offset', why: `puts no frame of the second take (${secondFrames} frames) beside one of the first (${frames[0]} to ${frames[1]})` });
   }
 
@@ -131,9 +140,9 @@ export class TakesJoin extends Joining {
     return this.align(Array.from({ length: to - from + 1 }, (_, i) => [from + i, from + i + this.offset] as const), first, second, progress);
   }
 
-  /** A frame of the first take with the second's part in it. */
-  async make(frame: number, firstOf: PictureOf, secondOf: PictureOf): Promise<CodedPicture> {
-    const picture = await firstOf(frame);
+  /** Picture `index` of the result: the first take's with the second's part in it. */
+  async make(index: number, firstOf: PictureOf, secondOf: PictureOf): Promise<CodedPicture> {
+    const frame = this.frames[0] + index, picture = await firstOf(frame);
     if (frame < this.both[0] || frame > this.both[1]) return picture;
     const other = await secondOf(frame + this.offset), map = this.mapOf(frame);
     return joinPictures(picture, other, { map, gains: this.gains(picture, other, map), gone: 0, second: this.settings.splitAt!(frame) }, this.size.colour);

@@ -112,7 +112,7 @@ export type AnySchema =
   | ShotDocument
   | StoredFollowState
   | LightColour
-  | FrontShape1
+  | FrontShape
   | ColourKey
   | CleanFixFile
   | ScreenMarkers
@@ -976,7 +976,7 @@ export interface Look {
    *
    * @maxItems 200
    */
-  shapes?: FrontShape1[];
+  shapes?: FrontShape[];
   difference?: DifferenceMatte;
   spill?: 'measure' | SpillSettings;
   edge?: EdgeColours;
@@ -1015,7 +1015,7 @@ export interface LookCleaning {
   grain?: boolean;
 }
 /**
- * Something on the surface, or on its frame, that is painted out on all frames by one fix.
+ * Something on the surface, or on its frame, that is painted out on all frames by one fix: within an outline, or within a shape as those in front are (plate px on its home frame, with keys, riding or staying in the picture; its opacity is the fix's).
  */
 export interface CleanFixFile {
   name?: string;
@@ -1045,7 +1045,7 @@ export interface CleanFixFile {
   off?: boolean;
 }
 /**
- * In place of an outline: one as shapes in front are, in plate px on its home frame, with keys, riding on the surface or staying in the picture. Its opacity is the fix's.
+ * A closed outline in front of the content, or that lets the content through.
  */
 export interface FrontShape {
   name?: string;
@@ -1229,44 +1229,6 @@ export interface ColourKey {
   off?: boolean;
 }
 /**
- * A closed outline in front of the content, or that lets the content through.
- */
-export interface FrontShape1 {
-  name?: string;
-  points: Outline;
-  handles?: CurveHandles;
-  /**
-   * For each point: inner and outer width of the soft edge, plate pixels, in place of the shape's own.
-   *
-   * @maxItems 1000
-   */
-  softness?: InnerOuter[];
-  /**
-   * @maxItems 10000
-   */
-  keys?: OutlineKey[];
-  /**
-   * Whether it moves with the surface or stays in the picture; surface unless given. Points of one that rides are told as the surface lies on the reference frame, whatever the frame they were drawn on.
-   */
-  rides?: 'surface' | 'plate';
-  /**
-   * Keep what is in it in front, let the content be seen there, or let nothing outside it stand in front; keep unless given.
-   */
-  does?: 'keep' | 'remove' | 'within';
-  invert?: boolean;
-  soft?: SoftEdge;
-  opacity?: KeyedNumber;
-  /**
-   * Smeared by its own motion over the look's shutter.
-   */
-  blur?: boolean;
-  off?: boolean;
-  /**
-   * The frame on which the shape is as its points tell; the reference frame unless given. On others its keys count.
-   */
-  home?: number;
-}
-/**
  * What differs from the tracked surface as it is without anything in front.
  */
 export interface DifferenceMatte {
@@ -1335,7 +1297,7 @@ export interface SpillSettings {
  * A soft window of its own amount.
  */
 export interface SpillArea {
-  shape: FrontShape1;
+  shape: FrontShape;
   /**
    * Whatever of the screen's colour is seen there comes from the screen, as on the device's own frame; else only as much as its light makes.
    */
@@ -1476,7 +1438,7 @@ export interface Reflections {
   gain?: KeyedNumber;
   tint?: LightColour;
   blur?: KeyedNumber;
-  shape?: FrontShape1;
+  shape?: FrontShape;
   colour?: LightColour;
   /**
    * Whether a drawn one stays on the surface or goes as something far away does in a mirror; surface unless given.
@@ -1552,7 +1514,7 @@ export interface CastLight {
 }
 export interface CastArea {
   name?: string;
-  shape: FrontShape1;
+  shape: FrontShape;
   strength: KeyedNumber;
 }
 /**
@@ -1676,7 +1638,7 @@ export interface AlignedByNumbers {
  * Inside of a shape, or to the right of a line as one looks along it, the other picture comes first. A shape rides on the surface unless it stays in the picture.
  */
 export interface ShotSplit {
-  shape?: FrontShape1;
+  shape?: FrontShape;
   line?: SplitLine;
   /**
    * Frame on which the line is told.

@@ -27,27 +27,40 @@ export async function joinLoop(context: JobContext<'loop'>): Promise<string> {
   const { layout, colour, width, height } = plate.facts, first = taken(plate, context), other = second && taken(second, context), compositor = plan && (await PlanCompositor.open(plan, context.folders));
   const pictureOf: PictureOf = compositor ? async (frame) => (await compositor.compose(await compositor.plate(frame), frame, 'final')).picture : first.picture;
   const settings = shotJoin(document, { width, height }, frames[0], new Map(corners.map((row) => [row.frame, row.corners]))), size = { width, height, colour }, folder = join(context.folders.renders, String(job.id));
-  const going = other ? new TakesJoin(settings, size, frames, loop.second!.offset ?? 0, second.facts!.frames) : new LoopJoin(settings, size, frames, loop.fade ?? USUAL_FADE), length = going instanceof LoopJoin ? going.times.length : frames[1] - frames[0] + 1, pairs = going instanceof LoopJoin ? going.times.fade : going.both[1] - going.both[0] + 1;
-  const told = (done: number) => context.progress(done, pairs + length);
-  if (going instanceof LoopJoin) {
-    await going.prepare(first.luma, told);
-    await going.measureJump(pictureOf);
-  } else {
-    await going.prepare(first.luma, other!.luma, told);
-    await going.measureJump(pictureOf, other!.picture);
-  }
+  const work = other ? takes(new TakesJoin(settings, size, frames, loop.second!.offset ?? 0, second.facts!.frames), pictureOf, first, other) : round(new LoopJoin(settings, size, frames, loop.fade ?? USUAL_FADE), pictureOf, first), { length, pairs } = work.join, told = (done: number) => context.progress(done, pairs + length);
+  await work.prepare(told);
   mkdirSync(folder, { recursive: true });
   for (let index = 0; index < length; index++) {
     const file = join(folder, pictureName(index));
-    if (!existsSync(file)) await writePicture(file, going instanceof LoopJoin ? await going.make(index, pictureOf) : await going.make(frames[0] + index, pictureOf, other!.picture), colour);
+    if (!existsSync(file)) await writePicture(file, await work.make(index), colour);
     await told(pairs + index + 1);
   }
-  const report: LoopReport = going.report();
+  const report: LoopReport = work.join.report();
   writeFileSync(join(folder, LOOP_REPORT), `${JSON.stringify(report)}\n`);
   if (output === 'png') return packPictures(folder, [0, length - 1], document.firstFrameNumber ?? plate.facts.firstFrameNumber, 'png', [LOOP_REPORT]);
   // Pictures of a plate in floating point are written for a display; other codes stay the plate's.
   return packFilm(folder, 0, { ...plate.facts, colour: peakOf(layout) === 1 ? DISPLAY_COLOUR : colour });
 }
+
+type Take = ReturnType<typeof taken>;
+
+/** The end over the beginning. */
+const round = (join: LoopJoin, pictureOf: PictureOf, { luma }: Take) => ({
+  join, make: (index: number) => join.make(index, pictureOf),
+  prepare: async (told: (done: number) => Promise<void>) => {
+    await join.prepare(luma, told);
+    await join.measureJump(pictureOf);
+  },
+});
+
+/** Two takes side by side. */
+const takes = (join: TakesJoin, pictureOf: PictureOf, first: Take, second: Take) => ({
+  join, make: (index: number) => join.make(index, pictureOf, second.picture),
+  prepare: async (told: (done: number) => Promise<void>) => {
+    await join.prepare(first.luma, second.luma, told);
+    await join.measureJump(pictureOf, second.picture);
+  },
+});
 
 /** A take's frames. */
 function taken(media: StoredMedia, context: JobContext<'loop'>) {

@@ -1,13 +1,12 @@
 <script setup lang="ts">
 import { FAINT } from '../../../core/blend/drawn-reflection.ts';
-import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { applyToPoint } from '../../../core/geometry/homography.ts';
 import { distance, type Quad } from '../../../core/geometry/quad.ts';
-import type { FrontShape, SpillSettings } from '../../../core/schemas/types.ts';
+import type { SpillSettings } from '../../../core/schemas/types.ts';
 import { addFix } from '../steps/front/add-fix.ts';
 import { outlinesOf } from '../steps/follow/outlines-of.ts';
-import { changeLoop, splitShape } from '../steps/send/loop-edits.ts';
-import { useBench } from '../stores/bench.ts';
+import { riddenShape } from '../steps/front/ridden-shape.ts';
+import { changeLoop } from '../steps/send/loop-edits.ts';
+import { useBench, type Tool } from '../stores/bench.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';
@@ -30,51 +29,42 @@ function onDown(event: PointerEvent): void {
   if (first && points.value.length >= 3 && Math.hypot(first[0] - x, first[1] - y) < 10) close();
   else add(event);
 }
-/** A shape rides on the surface where that is known, told as it lies on the reference frame; at home on the frame it was drawn on. */
-function drawShape(drawn: [number, number][], list: 'shapes' | 'areas' | 'cast' | 'reflection'): void {
-  const corners = shot.document!.corners as Quad | null, now = shot.cornersAt(head.frame), back = corners && now && homographyBetweenQuads(now, corners), points = back ? drawn.map((p) => applyToPoint(back, p)) : drawn;
-  const shape: FrontShape = { points: points.map(([x, y]): [number, number] => [x, y]), home: head.frame, ...(back ? {} : { rides: 'plate' as const }) };
-  const wide = corners ? distance(corners[0], corners[1]) : 100;
+type Drawn = [number, number][];
+const ridden = (drawn: Drawn) => riddenShape(drawn, head.frame, shot.document!.corners as Quad | null, shot.cornersAt(head.frame));
+function drawShape(drawn: Drawn, list: 'shapes' | 'areas' | 'cast' | 'reflection' | 'split'): void {
+  const corners = shot.document!.corners as Quad | null, shape = ridden(drawn), wide = corners ? distance(corners[0], corners[1]) : 100;
   shot.edit((draft) => {
     if (list === 'shapes') (draft.look.shapes ??= []).push({ ...shape, does: 'keep', soft: [1, 1] });
     else if (list === 'cast') (draft.look.cast ??= { areas: [] }).areas.push({ shape: { ...shape, soft: [wide / 20, wide / 8] }, strength: 0.3 });
     else if (list === 'reflection') draft.look.reflections = { ...(draft.look.reflections ?? { from: 'drawn', colour: [...FAINT] }), from: 'drawn', shape: { ...shape, soft: [wide / 25, wide / 25] } };
+    else if (list === 'split') changeLoop(draft, (loop) => { loop.split = { shape: { ...shape, soft: [10, 10] } }; });
     else ((draft.look.spill as SpillSettings).areas ??= []).push({ shape: { ...shape, soft: [8, 8] }, amount: 1 });
   });
   bench.picked = { list, index: outlinesOf(shot.document!, list).length - 1 };
-  bench.tool = 'look';
 }
-function finish(set: [number, number][]): void {
+function drawRegion(drawn: Drawn, list: 'regions' | 'keepOut'): void {
+  shot.edit((draft) => {
+    // The first outline decides on which frame things are defined.
+    if (draft.regions.length === 0 && draft.keepOut.length === 0 && draft.corners === null) draft.referenceFrame = head.frame;
+    // Around the room nothing rides: what is kept out stays in the picture.
+    draft[list].push({ points: drawn, ...(list === 'keepOut' && bench.step === 'follow' && bench.followPage === 'scene' ? { fixed: true } : {}) });
+  });
+  bench.picked = { list, index: shot.document![list].length - 1 };
+}
+function drawStraight(drawn: Drawn): void {
+  if (drawn.length < 4) notices.add('A line needs four places or more: three say little about how it bends.');
+  else shot.edit((draft) => (draft.straightLines ??= []).push({ frame: head.frame, points: drawn }));
+}
+/** What becomes of an outline, by the tool that drew it. */
+const DOES: Partial<Record<Tool, (drawn: Drawn) => void>> = {
+  'draw-region': (drawn) => drawRegion(drawn, 'regions'), 'draw-keep-out': (drawn) => drawRegion(drawn, 'keepOut'), 'draw-shape': (drawn) => drawShape(drawn, 'shapes'), 'draw-area': (drawn) => drawShape(drawn, 'areas'),
+  'draw-cast': (drawn) => drawShape(drawn, 'cast'), 'draw-reflection': (drawn) => drawShape(drawn, 'reflection'), 'draw-split': (drawn) => drawShape(drawn, 'split'), 'draw-fix': (drawn) => addFix(shot, bench, drawn, head.frame),
+  'draw-join-region': (drawn) => shot.edit((draft) => changeLoop(draft, (loop) => { loop.region = drawn; })), 'draw-straight': drawStraight,
+};
+function finish(set: Drawn): void {
   // The second click of a double click sets the same point again.
   const drawn = set.filter((p, i) => i === 0 || distance(p, set[i - 1]!) > 0.5);
-  if (drawn.length >= 3) {
-    if (bench.tool === 'draw-straight') {
-      if (drawn.length < 4) notices.add('A line needs four places or more: three say little about how it bends.');
-      else shot.edit((draft) => (draft.straightLines ??= []).push({ frame: head.frame, points: drawn }));
-      bench.tool = 'look';
-      return;
-    }
-    if (bench.tool === 'draw-join-region' || bench.tool === 'draw-split') {
-      const shape = bench.tool === 'draw-split' ? splitShape(drawn, head.frame, shot.document!.corners as Quad | null, shot.cornersAt(head.frame)) : null;
-      shot.edit((draft) => changeLoop(draft, (loop) => { if (shape) loop.split = { shape }; else loop.region = drawn; }));
-      if (shape) bench.picked = { list: 'split', index: 0 };
-      bench.tool = 'look';
-      return;
-    }
-    if (bench.tool === 'draw-fix') return addFix(shot, bench, drawn, head.frame);
-    if (bench.tool === 'draw-shape') return drawShape(drawn, 'shapes');
-    if (bench.tool === 'draw-area') return drawShape(drawn, 'areas');
-    if (bench.tool === 'draw-cast') return drawShape(drawn, 'cast');
-    if (bench.tool === 'draw-reflection') return drawShape(drawn, 'reflection');
-    const list = bench.tool === 'draw-keep-out' ? 'keepOut' : 'regions';
-    shot.edit((draft) => {
-      // The first outline decides on which frame things are defined.
-      if (draft.regions.length === 0 && draft.keepOut.length === 0 && draft.corners === null) draft.referenceFrame = head.frame;
-      // Around the room nothing rides: what is kept out stays in the picture.
-      draft[list].push({ points: drawn, ...(list === 'keepOut' && bench.step === 'follow' && bench.followPage === 'scene' ? { fixed: true } : {}) });
-    });
-    bench.picked = { list, index: shot.document![list].length - 1 };
-  }
+  if (drawn.length >= 3) DOES[bench.tool]?.(drawn);
   bench.tool = 'look';
 }
 </script>

@@ -98,14 +98,14 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
     <NumberField v-if="bench.tool === 'brush-fix'" label="Brush width" unit="px" :value="bench.brush" :min="1" :max="500" :step="1" :digits="1" @commit="(v) => (bench.brush = v)" />
     <template v-if="fixes.length > 0">
       <ChoiceRow class="mt-2" label="With and without" :options="VIEWS" :value="(VIEWS as readonly string[]).includes(bench.frontView) ? (bench.frontView as 'finished') : 'finished'" @choose="(view) => (bench.frontView = view)" />
-      <ul class="list">
+      <ul class="outline-rows">
         <li v-for="(fix, i) in fixes" :key="i" :class="{ picked: picked === i, off: fix.off }" :data-fix="i">
           <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'fixes', index: i }"><b>{{ nameOf(fix, i) }}</b><span class="quiet d-block">{{ about(fix, i) }}</span></button>
           <button class="icon-button" type="button" :aria-pressed="!fix.off" :aria-label="`Use ${nameOf(fix, i)}`" @click="setOff(i, !fix.off)"><i class="bi" :class="fix.off ? 'bi-eye-slash' : 'bi-eye'" /></button>
           <button class="icon-button" type="button" :aria-label="`Remove ${nameOf(fix, i)}`" @click="removeOutline(shot, bench, 'fixes', i)"><i class="bi bi-trash" /></button>
         </li>
       </ul>
-      <div v-if="only && picked !== null" class="chosen">
+      <div v-if="only && picked !== null" class="chosen under-rows">
         <ChoiceRow label="Filled from" :options="FILLS" :value="only.method" @choose="(method) => change((fix) => setFill(fix, method, shares))" />
         <p class="quiet mt-1 mb-1">{{ FILL_SAYS[only.method] }}</p>
         <div class="row-line"><span>Moves with</span><ChoiceRow label="The fix moves with" :options="['surface', 'plate']" :value="only.shape?.rides ?? 'surface'" @choose="(value) => rideOn(shot, 'fixes', picked!, value, head.frame)" /></div>
@@ -126,12 +126,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
 </template>
 
 <style scoped>
-.list { list-style: none; margin: 6px 0 0; padding: 0; display: grid; gap: 3px; max-height: 264px; overflow-y: auto; }
-li { display: flex; align-items: center; border: 1px solid transparent; border-radius: 4px; }
-.picked { background: var(--white); border-color: var(--line); }
-.off .entry { opacity: 0.55; }
-.entry { flex: 1; border: 0; background: none; color: var(--ink); text-align: left; padding: 4px 6px; }
-.chosen { border-top: 1px solid var(--line); margin-top: 8px; padding-top: 8px; }
+.outline-rows { max-height: 264px; overflow-y: auto; }
 .pair { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; --field-width: 40px; }
 .tick { display: flex; gap: 8px; align-items: center; min-height: 26px; }
 </style>

@@ -87,7 +87,7 @@ const about = (shape: FrontShape) => [SAYS[shape.does ?? 'keep'], shape.rides ==
     <button class="btn btn-sm btn-outline-secondary w-100" type="button" :aria-pressed="bench.tool === 'draw-shape'" @click="bench.tool = bench.tool === 'draw-shape' ? 'look' : 'draw-shape'"><i class="bi bi-bezier2" /> Draw a shape (D)</button>
     <input ref="svg" type="file" hidden accept=".svg" aria-label="Shapes from an SVG" @change="bring(($event.target as HTMLInputElement).files)" />
     <button class="use-button mt-2" type="button" title="Outlines of its paths, as they lie on this frame" @click="svg?.click()">from an SVG …</button>
-    <ul class="list">
+    <ul class="outline-rows">
       <li v-for="(shape, i) in shapes" :key="i" :class="{ picked: picked === i, off: shape.off }" :data-shape="i">
         <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'shapes', index: i }"><b>{{ nameOf(shape, i) }}</b><span class="quiet d-block">{{ about(shape) }}</span></button>
         <button class="icon-button" type="button" :disabled="i === 0" :aria-label="`${nameOf(shape, i)} earlier`" title="Earlier in the order" @click="move(i, -1)"><i class="bi bi-arrow-up" /></button>
@@ -95,7 +95,7 @@ const about = (shape: FrontShape) => [SAYS[shape.does ?? 'keep'], shape.rides ==
         <button class="icon-button" type="button" :aria-label="`Remove ${nameOf(shape, i)}`" @click="removeOutline(shot, bench, 'shapes', i)"><i class="bi bi-trash" /></button>
       </li>
     </ul>
-    <div v-if="only && picked !== null" class="chosen">
+    <div v-if="only && picked !== null" class="chosen under-rows">
       <ChoiceRow label="What it does" :options="DOES" :value="only.does ?? 'keep'" @choose="(value) => change((s) => (s.does = value))" />
       <ChoiceRow class="mt-2" label="Moves with" :options="['surface', 'plate']" :value="only.rides ?? 'surface'" @choose="(value) => rideOn(shot, 'shapes', picked!, value, head.frame)" />
       <div class="pair mt-1">
@@ -116,12 +116,6 @@ const about = (shape: FrontShape) => [SAYS[shape.does ?? 'keep'], shape.rides ==
 </template>
 
 <style scoped>
-.list { list-style: none; margin: 6px 0 0; padding: 0; display: grid; gap: 3px; }
-li { display: flex; align-items: center; border: 1px solid transparent; border-radius: 4px; }
-.picked { background: var(--white); border-color: var(--line); }
-.off .entry { opacity: 0.55; }
-.entry { flex: 1; border: 0; background: none; color: var(--ink); text-align: left; padding: 4px 6px; }
-.chosen { border-top: 1px solid var(--line); margin-top: 8px; padding-top: 8px; }
 .pair { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; --field-width: 40px; }
 .tick { display: flex; gap: 8px; align-items: center; min-height: 26px; }
 </style>

@@ -36,12 +36,6 @@ function shapeFromShares(outline: readonly Point[], { corners, referenceFrame }:
   return { points: outline.map((p) => { const [x, y] = map ? applyToPoint(map, p) : p; return [x, y]; }), home: referenceFrame };
 }
 
-/** A drawn outline (plate px of a frame) as a fix: it rides on the surface where that is known. */
-export function newFix(drawn: readonly Point[], frame: number, corners: Quad | null, now: Quad | null): CleanFixFile {
-  const back = corners && now && homographyBetweenQuads(now, corners);
-  return { method: 'smooth', shape: { points: drawn.map((p): [number, number] => { const [x, y] = back ? applyToPoint(back, p) : p; return [x, y]; }), home: frame, ...(back ? {} : { rides: 'plate' as const }) } };
-}
-
 /** Clear of a fix by so much of its size. */
 const CLEAR = 1.35;
 

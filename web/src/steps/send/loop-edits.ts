@@ -1,8 +1,6 @@
 import type { Draft } from 'immer';
-import { homographyBetweenQuads } from '../../../../core/geometry/estimate-homography.ts';
-import { applyToPoint, type Point } from '../../../../core/geometry/homography.ts';
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import type { FrontShape, ShotDocument, ShotLoop } from '../../../../core/schemas/types.ts';
+import type { Point } from '../../../../core/geometry/homography.ts';
+import type { ShotDocument, ShotLoop } from '../../../../core/schemas/types.ts';
 
 type Pair = [number, number];
 
@@ -27,10 +25,4 @@ export function moveLineEnd(loop: Draft<ShotLoop>, frame: number, shown: readonl
   if (there) there.points = points;
   else keys.push({ frame, points });
   keys.sort((a, b) => a.frame - b.frame);
-}
-
-/** A drawn shape as the split: it rides on the surface where that is known. */
-export function splitShape(drawn: readonly Point[], frame: number, corners: Quad | null, now: Quad | null): FrontShape {
-  const back = corners && now && homographyBetweenQuads(now, corners);
-  return { points: drawn.map((p): Pair => { const [x, y] = back ? applyToPoint(back, p) : p; return [x, y]; }), home: frame, soft: [10, 10], ...(back ? {} : { rides: 'plate' as const }) };
 }
