@@ -1,6 +1,6 @@
 import { checked } from '../../core/schemas/check.ts';
 import type { Framing, Variant } from '../../core/schemas/types.ts';
-import { run, select, type Queryable } from './connection.ts';
+import { run, select, type Queryable, type SqlValue } from './connection.ts';
 import { findJob, jobReply } from './jobs.ts';
 
 interface VariantRow {
@@ -43,8 +43,14 @@ export async function insertVariant(db: Queryable, variant: { shotId: number; na
   return (await run(db, 'INSERT INTO variants (shot_id, name, media_id, framing, slot_id) VALUES (?, ?, ?, ?, ?)', [variant.shotId, variant.name.trim(), variant.mediaId, JSON.stringify(variant.framing), variant.slotId ?? null])).id;
 }
 
-export async function changeVariant(db: Queryable, { id, name, mediaId, framing }: Pick<Variant, 'id' | 'name' | 'mediaId' | 'framing'>): Promise<void> {
-  await run(db, 'UPDATE variants SET name = ?, media_id = ?, framing = ? WHERE id = ?', [name.trim(), mediaId, JSON.stringify(framing), id]);
+/** Only what is given is written: of two changes at the same time, of a name and of a framing say, neither undoes the other. */
+export async function changeVariant(db: Queryable, { id, name, mediaId, framing }: Pick<Variant, 'id'> & Partial<Pick<Variant, 'name' | 'mediaId' | 'framing'>>): Promise<void> {
+  const set: [column: string, value: SqlValue][] = [
+    ...(name === undefined ? [] : [['name', name.trim()] as [string, SqlValue]]),
+    ...(mediaId === undefined ? [] : [['media_id', mediaId] as [string, SqlValue]]),
+    ...(framing === undefined ? [] : [['framing', JSON.stringify(framing)] as [string, SqlValue]]),
+  ];
+  if (set.length > 0) await run(db, `UPDATE variants SET ${set.map(([column]) => `${column} = ?`).join(', ')} WHERE id = ?`, [...set.map(([, value]) => value), id]);
 }
 
 /** Its frames and files stay until they are swept. */

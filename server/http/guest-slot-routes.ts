@@ -63,7 +63,7 @@ export function guestSlotRoutes(db: Database, config: Config): Router {
       const stored = await storeUpload(req, places.uploads, places.media, Math.min(slot.limits.bytes, config.uploadLimitBytes), name);
       await transaction(db, async (connection) => {
         const { mediaId } = await addMedia(connection, shot.projectId, name, stored);
-        await changeVariant(connection, { ...variant, mediaId });
+        await changeVariant(connection, { id: variant.id, mediaId });
       });
     } catch (error) {
       await giveToSlot(db, slot.id, 'files');
@@ -73,7 +73,7 @@ export function guestSlotRoutes(db: Database, config: Config): Router {
   });
   route(router, 'put', '/guest/slots/:secret/framing', { body: 'guestFraming', reply: 'guestSlot' }, async ({ req, body }) => {
     const { variant } = await open(req);
-    await changeVariant(db, { ...variant, framing: framingOfGuest(body) });
+    await changeVariant(db, { id: variant.id, framing: framingOfGuest(body) });
     return reply(req);
   });
   // One frame as the render will have it, made by whoever renders.

@@ -46,7 +46,7 @@ export function variantRoutes(db: Database, config: Config): Router {
   route(router, 'patch', '/variants/:id', { body: 'changeVariant', reply: 'variant' }, async ({ id, body }) => {
     const variant = await variantOf(id());
     await ownMedium(await shotOf(variant.shotId), body.mediaId ?? null);
-    await changeVariant(db, { ...variant, ...body });
+    await changeVariant(db, { id: variant.id, ...body });
     return variantOf(variant.id);
   });
   route(router, 'delete', '/variants/:id', { reply: 'variants' }, async ({ id }) => {

@@ -67,6 +67,11 @@ describe('one track, many contents', () => {
     expect(await api.call('PATCH', `/variants/${deutsch.id}`, { framing: { fit: 'fit', place: { scale: [0.5, 0.5] } } })).toMatchObject({ name: 'Deutsch', mediaId: deutsch.mediaId, framing: { fit: 'fit', place: { scale: [0.5, 0.5] } } });
     expect(await api.request('DELETE', `/media/${deutsch.mediaId}`)).toMatchObject({ status: 409, body: { code: 'medium-used' } });
     const other = await api.call<{ id: number }>('POST', '/projects', { name: 'Other' }), foreign = await api.bringIn(other.id, 'x.png', await contentFile('orders.png'));
+    // Two changes at the same time, of different things: both stand, whichever comes first.
+    for (let i = 1; i <= 12; i++) {
+      await Promise.all([api.call('PATCH', `/variants/${deutsch.id}`, { framing: { time: { start: i } } }), api.call('PATCH', `/variants/${deutsch.id}`, { name: `Deutsch ${i}` })]);
+      expect((await api.call<Variant[]>('GET', `/shots/${shot.id}/variants`)).find(({ id }) => id === deutsch.id)).toMatchObject({ name: `Deutsch ${i}`, mediaId: deutsch.mediaId, framing: { time: { start: i } } });
+    }
     expect(await api.request('PATCH', `/variants/${deutsch.id}`, { mediaId: foreign.media.id })).toMatchObject({ status: 404 });
     expect(await api.call<Variant[]>('DELETE', `/variants/${rows[2]!.id}`)).toHaveLength(2);
     expect(await api.request('POST', `/shots/${shot.id}/variants/render`, { variants: [rows[2]!.id], request: { frames: [0, 0], output: 'frames' } })).toMatchObject({ status: 404 });

@@ -18,7 +18,14 @@ const shot = ref<Shot | null>(null), project = ref(''), media = ref<Media[]>([])
 const frames = computed(() => shot.value?.plate?.facts?.frames ?? 0), first = computed(() => shot.value?.plate?.facts?.firstFrameNumber ?? 0), full = computed(() => rows.value.filter((row) => row.mediaId !== null)), span = computed<[number, number]>(() => range.value ?? [0, Math.max(0, frames.value - 1)]);
 /** Changes whenever a picture of the sheet may have. */
 const stamp = computed(() => rows.value.map((row) => `${row.id}.${row.mediaId}.${row.render?.jobId ?? 0}.${row.render?.done ?? 0}`).join('-'));
-const loadRows = async () => (rows.value = await call('GET', `/shots/${id}/variants`, 'variants'));
+/** One after the other: an answer that is overtaken by a newer one would put back what was changed since. */
+let turn: Promise<unknown> = Promise.resolve();
+const inTurn = <T,>(work: () => Promise<T>): Promise<T> => {
+  const mine = turn.then(work);
+  turn = mine.catch(() => undefined);
+  return mine;
+};
+const loadRows = () => inTurn(async () => (rows.value = await call('GET', `/shots/${id}/variants`, 'variants')));
 onMounted(() => notices.guard(async () => {
   const detail = await call('GET', `/shots/${id}`, 'shotDetail');
   shot.value = detail.shot;
@@ -31,23 +38,34 @@ onBeforeUnmount(jobs.onJob((job) => {
   if (job.shotId === id && job.render?.variant) void notices.guard(loadRows);
 }));
 
-const change = (row: Variant, what: Partial<Pick<Variant, 'name' | 'mediaId' | 'framing'>>) => notices.guard(async () => {
-  const changed = await call('PATCH', `/variants/${row.id}`, 'variant', what);
-  rows.value = rows.value.map((one) => (one.id === row.id ? changed : one));
-});
-const framed = (row: Variant, framing: Framing) => change(row, { framing: { ...row.framing, ...framing } });
-const add = () => notices.guard(async () => {
+/** `what` is told of the row as it is when its turn comes. */
+const change = ({ id: rowId }: Variant, what: (row: Variant) => Partial<Pick<Variant, 'name' | 'mediaId' | 'framing'>>) => notices.guard(() => inTurn(async () => {
+  const row = rows.value.find((one) => one.id === rowId);
+  if (!row) return;
+  const changed = await call('PATCH', `/variants/${rowId}`, 'variant', what(row));
+  rows.value = rows.value.map((one) => (one.id === rowId ? changed : one));
+}));
+const framed = (row: Variant, framing: (now: Framing) => Framing) => change(row, ({ framing: now }) => ({ framing: { ...now, ...framing(now) } }));
+// What stands in a list is read when it is chosen, not when its turn comes.
+const chosen = (row: Variant, event: Event) => {
+  const mediaId = Number((event.target as HTMLSelectElement).value) || null;
+  return change(row, () => ({ mediaId }));
+};
+const fitted = (row: Variant, event: Event) => {
+  const fit = ((event.target as HTMLSelectElement).value || 'stretch') as 'fit';
+  return framed(row, () => ({ fit }));
+};
+const add = () => notices.guard(() => inTurn(async () => {
   rows.value = [...rows.value, await call('POST', `/shots/${id}/variants`, 'variant', { name: name.value, mediaId: null })];
   name.value = '';
-});
-const remove = (row: Variant) => notices.guard(async () => (rows.value = await call('DELETE', `/variants/${row.id}`, 'variants')));
+}));
+const remove = (row: Variant) => notices.guard(() => inTurn(async () => (rows.value = await call('DELETE', `/variants/${row.id}`, 'variants'))));
 const takeTable = (event: Event) => notices.guard(async () => {
   const input = event.target as HTMLInputElement, file = input.files?.[0];
   if (!file) return;
   const text = await file.text();
   input.value = '';
-  const reply = await call('POST', `/shots/${id}/variants/table`, 'variantTableReply', { text });
-  rows.value = reply.variants;
+  const reply = await inTurn(() => call('POST', `/shots/${id}/variants/table`, 'variantTableReply', { text }).then((answer) => ((rows.value = answer.variants), answer)));
   problems.value = reply.problems;
   notices.add(`${reply.made} rows were added, ${reply.changed} changed.`, 'calm');
 });
@@ -73,11 +91,11 @@ const WORDS = { queued: 'waiting', running: 'rendering', done: 'done', failed: '
       <thead><tr><th>Name</th><th>Content</th><th>Lies</th><th>Scale, %</th><th>Begins on</th><th>State</th><th></th></tr></thead>
       <tbody>
         <tr v-for="row in rows" :key="row.id" :data-variant="row.name">
-          <td><TextField :value="row.name" :label="`Name of ${row.name}`" :maxlength="80" @commit="(name) => change(row, { name })" /><span v-if="row.slot" class="quiet"><i class="bi bi-link-45deg" /> filled by a link</span></td>
-          <td><select :value="row.mediaId ?? ''" class="form-select" :aria-label="`Content of ${row.name}`" @change="change(row, { mediaId: Number(($event.target as HTMLSelectElement).value) || null })"><option value="">nothing yet</option><option v-for="medium in media" :key="medium.id" :value="medium.id">{{ medium.name }}</option></select></td>
-          <td><select :value="row.framing.fit ?? ''" class="form-select" :aria-label="`How ${row.name} lies`" @change="framed(row, { fit: (($event.target as HTMLSelectElement).value || 'stretch') as 'fit' })"><option v-if="!row.framing.fit" value="">as the shot’s</option><option>stretch</option><option>fit</option><option>fill</option></select></td>
-          <td class="short"><NumberField hide-label :label="`Scale of ${row.name}`" :value="Math.round(100 * (row.framing.place?.scale?.[0] ?? 1))" :min="10" :max="1000" :digits="0" @commit="(v) => framed(row, { place: { ...row.framing.place, scale: [v / 100, v / 100] } })" /></td>
-          <td class="short"><NumberField hide-label :label="`First frame of ${row.name}`" :value="(row.framing.time?.start ?? 0) + first" :digits="0" @commit="(v) => framed(row, { time: { ...row.framing.time, start: Math.round(v) - first } })" /></td>
+          <td><TextField :value="row.name" :label="`Name of ${row.name}`" :maxlength="80" @commit="(name) => change(row, () => ({ name }))" /><span v-if="row.slot" class="quiet"><i class="bi bi-link-45deg" /> filled by a link</span></td>
+          <td><select :value="row.mediaId ?? ''" class="form-select" :aria-label="`Content of ${row.name}`" @change="chosen(row, $event)"><option value="">nothing yet</option><option v-for="medium in media" :key="medium.id" :value="medium.id">{{ medium.name }}</option></select></td>
+          <td><select :value="row.framing.fit ?? ''" class="form-select" :aria-label="`How ${row.name} lies`" @change="fitted(row, $event)"><option v-if="!row.framing.fit" value="">as the shot’s</option><option>stretch</option><option>fit</option><option>fill</option></select></td>
+          <td class="short"><NumberField hide-label :label="`Scale of ${row.name}`" :value="Math.round(100 * (row.framing.place?.scale?.[0] ?? 1))" :min="10" :max="1000" :digits="0" @commit="(v) => framed(row, (now) => ({ place: { ...now.place, scale: [v / 100, v / 100] } }))" /></td>
+          <td class="short"><NumberField hide-label :label="`First frame of ${row.name}`" :value="(row.framing.time?.start ?? 0) + first" :digits="0" @commit="(v) => framed(row, (now) => ({ time: { ...now.time, start: Math.round(v) - first } }))" /></td>
           <td class="state" :data-state="row.render?.state ?? 'none'">
             <template v-if="row.render"><a v-for="file in row.render.state === 'done' ? row.render.files : []" :key="file.name" :href="fileUrl(row.render.jobId, file.name)" download><i class="bi bi-download" /> {{ file.name }}</a><span v-if="row.render.state !== 'done'">{{ WORDS[row.render.state] }} {{ row.render.done }} of {{ row.render.total }}</span><span v-if="row.render.problem" class="d-block quiet">{{ row.render.problem }}</span></template>
             <span v-else class="quiet">{{ row.mediaId === null ? 'no content yet' : 'not rendered' }}</span>
