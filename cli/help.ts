@@ -31,6 +31,11 @@ const ALONE: Readonly<Record<string, CommandHelp>> = {
     usage: ['yarlop scene --plate P [--job SCENEJOB.json] --out SCENE.json [--track TRACK.json]'],
     examples: [['yarlop scene --plate plate.mp4 --job wall.json --out scene.json --track track.json', 'wall.json: {"pixelCentre":"half","frame":36,"corners":[[410,180],…],"proportions":1.78}'], ['yarlop scene --plate plate.mp4 --out scene.json', 'camera and still points alone']],
   },
+  lens: {
+    says: 'tells a lens, for JOB.json and LOOK.json, by chessboards, by an ST map or by the room; and writes its ST maps',
+    usage: ['yarlop lens (--boards P[,P…] | --map MAP.exr [--takes out|in] | --plate P | --lens LENS.json) [--size WxH] --out LENS.json [--maps lens-%s.exr]'],
+    examples: [['yarlop lens --boards boards.mp4 --size 1920x1080 --out lens.json', 'the board turned and moved towards all corners; any number of squares'], ['yarlop lens --map undistort.exr --takes out --out lens.json', 'for each pixel without the lens its place in the plate; in: the other way round'], ['yarlop lens --lens lens.json --out same.json --maps lens-%s.exr', 'lens-out.exr and lens-in.exr for other programs']],
+  },
   loop: {
     says: 'lets the end of a plate go over into its beginning, or one take into another along a split',
     usage: ['yarlop loop --plate P --job LOOP.json --out OUT [--report R.json]', 'OUT: as for render'],

@@ -22,7 +22,8 @@ export async function lensAsked(asked: LensAsked | undefined, pixelCentre: Pixel
   return lens;
 }
 
-async function estimatedLens(plate: LumaFile, { width, height }: { readonly width: number; readonly height: number }, allowed: FeaturePlan['allowed']): Promise<Lens | null> {
+/** The lens that what stands still in a plate tells; null, with a note, where it tells none. */
+export async function estimatedLens(plate: LumaFile, { width, height }: { readonly width: number; readonly height: number }, allowed?: FeaturePlan['allowed']): Promise<Lens | null> {
   const frames: [number, number] = [0, plate.frames - 1];
   try {
     const { tracks } = await followFeatures({ width, height, frames, allowed }, async (frame) => plate.read(frame), (done) => progress('looking at the lens', done, plate.frames));

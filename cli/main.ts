@@ -10,6 +10,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<(args: string[]) => Promis
   splice: async () => (await import('./splice-command.ts')).spliceCommand,
   steady: async () => (await import('./steady-command.ts')).steadyCommand,
   scene: async () => (await import('./scene-command.ts')).sceneCommand,
+  lens: async () => (await import('./lens-command.ts')).lensCommand,
   loop: async () => (await import('./loop-command.ts')).loopCommand,
   seat: async () => (await import('./seat-command.ts')).seatCommand,
   look: async () => (await import('./look-command.ts')).lookCommand,

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import type { LumaFrame } from '../../core/follow/follow-plan.ts';
 import type { Point } from '../../core/geometry/homography.ts';
+import type { Plane } from '../../core/image/plane.ts';
 
 /**
  * Views of a chessboard that Debian's opencv-doc ships, with the camera calibrated from them (left_intrinsics.yml). Its
@@ -15,18 +16,37 @@ export const CHESSBOARD_VIEWS: readonly string[] = Object.keys(views);
 /** Inner corners from one long side to the other. */
 export const BOARD_ACROSS = 9;
 
-/** Pixel centres at half. */
+/** Focal length (px) and radial distortion of left_intrinsics.yml. */
+export const PUBLISHED_CAMERA = { focal: camera[0]!, k: [distortion[0]!, distortion[1]!, distortion[4]!] as const };
+
+/** Pixel centres at half, without the lens's distortion. */
 export const boardCorners = (name: string): Point[] => views[name]!.map(([x, y]): Point => [x + 0.5, y + 0.5]);
 
-/** A view without the lens's distortion (Brown–Conrady: k1, k2, p1, p2, k3), sampled bilinearly. */
+/** The same as they are filmed. */
+export function filmedCorners(name: string): Point[] {
+  return views[name]!.map(([x, y]) => filmed(x, y).map((v) => v + 0.5) as unknown as Point);
+}
+
+/** A view as it is, light codes from 0 to 1. */
+export async function filmedView(name: string): Promise<Plane> {
+  const { data, info: { width, height } } = await sharp(`${FOLDER}/${name}`).greyscale().raw().toBuffer({ resolveWithObject: true });
+  return { width, height, data: Float32Array.from(data, (v) => v / 255) };
+}
+
+/** Where the lens (Brown–Conrady: k1, k2, p1, p2, k3) films a place, pixel centres at whole numbers. */
+function filmed(i: number, j: number): [number, number] {
+  const [fx, , cx, , fy, cy] = camera as [number, number, number, number, number, number], [k1, k2, p1, p2, k3] = distortion as [number, number, number, number, number];
+  const x = (i - cx) / fx, y = (j - cy) / fy, r = x * x + y * y, radial = 1 + r * (k1 + r * (k2 + r * k3));
+  return [fx * (x * radial + 2 * p1 * x * y + p2 * (r + 2 * x * x)) + cx, fy * (y * radial + p1 * (r + 2 * y * y) + 2 * p2 * x * y) + cy];
+}
+
+/** A view without the lens's distortion, sampled bilinearly. */
 export async function straightView(name: string): Promise<LumaFrame> {
   const { data, info: { width, height } } = await sharp(`${FOLDER}/${name}`).greyscale().raw().toBuffer({ resolveWithObject: true });
-  const [fx, , cx, , fy, cy] = camera as [number, number, number, number, number, number], [k1, k2, p1, p2, k3] = distortion as [number, number, number, number, number];
   const codes = new Uint8Array(width * height);
   for (let j = 0; j < height; j++) {
     for (let i = 0; i < width; i++) {
-      const x = (i - cx) / fx, y = (j - cy) / fy, r = x * x + y * y, radial = 1 + r * (k1 + r * (k2 + r * k3));
-      const u = fx * (x * radial + 2 * p1 * x * y + p2 * (r + 2 * x * x)) + cx, v = fy * (y * radial + p1 * (r + 2 * y * y) + 2 * p2 * x * y) + cy;
+      const [u, v] = filmed(i, j);
       const iu = Math.min(width - 2, Math.max(0, Math.floor(u))), iv = Math.min(height - 2, Math.max(0, Math.floor(v))), fu = Math.min(1, Math.max(0, u - iu)), fv = Math.min(1, Math.max(0, v - iv));
       const at = iv * width + iu;
       codes[j * width + i] = (1 - fv) * ((1 - fu) * data[at]! + fu * data[at + 1]!) + fv * ((1 - fu) * data[at + width]! + fu * data[at + width + 1]!) + 0.5;

@@ -17,6 +17,11 @@ export interface SchemaTypes {
   sceneReply: T.SceneReply;
   lensOffers: T.LensOffer[];
   lensLines: T.LensFromLines;
+  boardsAsked: T.BoardsAsked;
+  lensBoards: T.LensFromBoards;
+  lensMapAsked: T.LensMapAsked;
+  lensMap: T.LensFromMap;
+  lensFile: T.LensFile;
   placedPlane: T.PlacedPlane;
   document: T.ShotDocument;
   name: T.NameRequest;
@@ -152,7 +157,7 @@ const inApi = (definition: string): string => `${BASE}/api.schema.json#/definiti
 
 /** Where each schema stands. */
 export const SCHEMA_REFERENCES: Readonly<Record<SchemaName, string>> = {
-  job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, board: `${BASE}/board.schema.json`, points: `${BASE}/points.schema.json`, splice: `${BASE}/splice.schema.json`, steady: `${BASE}/steady.schema.json`, track: `${BASE}/track.schema.json`, loopJob: `${BASE}/loop.schema.json#/definitions/loopJob`, loopReport: `${BASE}/loop.schema.json#/definitions/loopReport`, sceneJob: `${BASE}/scene.schema.json#/definitions/sceneJob`, sceneFile: `${BASE}/scene.schema.json#/definitions/sceneFile`, sceneReply: `${BASE}/scene.schema.json#/definitions/sceneReply`, lensOffers: `${BASE}/scene.schema.json#/definitions/lensOffers`, lensLines: `${BASE}/scene.schema.json#/definitions/lensLines`, placedPlane: `${BASE}/scene.schema.json#/definitions/placedPlane`, document: `${BASE}/document.schema.json`,
+  job: `${BASE}/job.schema.json`, look: `${BASE}/look.schema.json`, board: `${BASE}/board.schema.json`, points: `${BASE}/points.schema.json`, splice: `${BASE}/splice.schema.json`, steady: `${BASE}/steady.schema.json`, track: `${BASE}/track.schema.json`, loopJob: `${BASE}/loop.schema.json#/definitions/loopJob`, loopReport: `${BASE}/loop.schema.json#/definitions/loopReport`, sceneJob: `${BASE}/scene.schema.json#/definitions/sceneJob`, sceneFile: `${BASE}/scene.schema.json#/definitions/sceneFile`, sceneReply: `${BASE}/scene.schema.json#/definitions/sceneReply`, lensOffers: `${BASE}/scene.schema.json#/definitions/lensOffers`, lensLines: `${BASE}/scene.schema.json#/definitions/lensLines`, boardsAsked: `${BASE}/scene.schema.json#/definitions/boardsAsked`, lensBoards: `${BASE}/scene.schema.json#/definitions/lensBoards`, lensMapAsked: `${BASE}/scene.schema.json#/definitions/lensMapAsked`, lensMap: `${BASE}/scene.schema.json#/definitions/lensMap`, lensFile: `${BASE}/scene.schema.json#/definitions/lensFile`, placedPlane: `${BASE}/scene.schema.json#/definitions/placedPlane`, document: `${BASE}/document.schema.json`,
   name: inApi('name'), project: inApi('project'), projects: inApi('projects'), shot: inApi('shot'), shots: inApi('shots'),
   media: inApi('media'), mediaList: inApi('mediaList'), shotDetail: inApi('shotDetail'), saveDocument: inApi('saveDocument'), saved: inApi('saved'),
   revisions: inApi('revisions'), choosePlate: inApi('choosePlate'), followRequest: inApi('followRequest'), clearRequest: inApi('clearRequest'), samplingTrials: inApi('samplingTrials'), disagreementReply: inApi('disagreementReply'),

@@ -159,6 +159,11 @@ export type AnySchema =
   | Lens
   | StraightLine
   | LensFromLines
+  | BoardsAsked
+  | LensFromBoards
+  | LensMapAsked
+  | LensFromMap
+  | LensFile
   | LensAsked
   | FramedPoint
   | SceneJob
@@ -3059,6 +3064,80 @@ export interface LensFromLines {
    * How far off the picture's corners may be by the points' own spread, px; at 95 %.
    */
   bound: number;
+}
+/**
+ * Media of the project that show chessboards: stills, or clips of which some frames are looked at.
+ */
+export interface BoardsAsked {
+  /**
+   * @maxItems 60
+   */
+  media: number[];
+}
+/**
+ * The lens that chessboards tell.
+ */
+export interface LensFromBoards {
+  lens: Lens;
+  views: BoardView[];
+  /**
+   * Of the crossings from where the lens puts them, px.
+   */
+  rms: number;
+  /**
+   * Standard deviation of the focal length, px.
+   */
+  focalSpread: number;
+  /**
+   * How far off the lens may be at the picture's corners, px; at 95 %.
+   */
+  bound: number;
+  /**
+   * How far out boards were seen, of the way to the picture's corners.
+   */
+  reach: number;
+}
+export interface BoardView {
+  name: string;
+  frame: number;
+  /**
+   * None: no board is seen.
+   */
+  crossings: number;
+  rms: number | null;
+}
+/**
+ * An ST map of the project; whether it takes the lens out of a picture or puts it in.
+ */
+export interface LensMapAsked {
+  media: number;
+  takes: 'out' | 'in';
+}
+/**
+ * The radial lens that an ST map is of; px of the plate between both.
+ */
+export interface LensFromMap {
+  lens: Lens;
+  rms: number;
+  worst: number;
+  y: 'down' | 'up';
+  /**
+   * The other direction, where that explains it much better.
+   */
+  betterAs: ('out' | 'in') | null;
+}
+/**
+ * A lens for JOB.json and LOOK.json, of pictures of a size; coordinates in the convention given.
+ */
+export interface LensFile {
+  pixelCentre: 'half' | 'integer';
+  width: number;
+  height: number;
+  lens: Lens;
+  /**
+   * By what, and how well.
+   */
+  told?: string;
 }
 /**
  * What to solve the camera and the still surroundings of a plate from, and the corners of a plane in it.

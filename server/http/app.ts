@@ -33,6 +33,7 @@ import { SeatDesk } from '../jobs/seat-desk.ts';
 import { handRoutes } from './hand-routes.ts';
 import { loopRoutes } from './loop-routes.ts';
 import { sceneRoutes } from './scene-routes.ts';
+import { lensRoutes } from './lens-routes.ts';
 import { seatRoutes } from './seat-routes.ts';
 import { shotRoutes } from './shot-routes.ts';
 import { storageRoutes } from './storage-routes.ts';
@@ -68,7 +69,7 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
   });
   api.get('/openapi.json', (_req, res) => void res.json(openApi()));
   api.get('/events', events.handler);
-  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), sceneRoutes(db), loopRoutes(db, config), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config), exportRoutes(db), archiveRoutes(db, config), accessRoutes(db, config, setUpCode), variantRoutes(db, config), guestSlotRoutes(db, config), reviewRoutes(db, config), workerRoutes(config));
+  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), lensRoutes(db, config, looks), sceneRoutes(db), loopRoutes(db, config), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config), exportRoutes(db), archiveRoutes(db, config), accessRoutes(db, config, setUpCode), variantRoutes(db, config), guestSlotRoutes(db, config), reviewRoutes(db, config), workerRoutes(config));
   api.use((req) => {
     throw new Problem('no-route', { path: req.path });
   });

@@ -74,6 +74,8 @@ export const ROUTE_WORDS: Readonly<Record<string, RouteWords>> = {
   'get /shots/:id/surface': { says: 'The corners on every frame.' },
   'get /shots/:id/lenses': { says: 'Lenses of the project\u2019s other shots.' },
   'post /shots/:id/lens': { says: 'The lens that straight lines tell: those that were drawn, and the surface\u2019s borders.' },
+  'post /shots/:id/lens/boards': { says: 'The lens that pictures of chessboards tell.' },
+  'post /shots/:id/lens/map': { says: 'The lens that an ST map is of.' },
   'post /shots/:id/scene': { says: 'Solves the camera and the still surroundings, and places the plane of the corners in them.' },
   'get /shots/:id/scene': { says: 'What was solved of the surroundings.' },
   'post /shots/:id/seat': { says: 'Looks at the surface\u2019s borders on all frames.' },

@@ -1,7 +1,8 @@
 import { Worker } from 'node:worker_threads';
 import type { ProblemCode } from '../../core/problem/catalogue.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { FrontReply, LensFromLines, LookReply, MarksReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import type { FrontReply, LensFromBoards, LensFromLines, LensFromMap, LookReply, MarksReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import type { BoardsTask, LensMapTask } from './lens-tasks.ts';
 import type { DeskTask, FrontTask, LensTask, LookTask, MarksTask, MatchTask, SnapTask } from './seat-thread.ts';
 
 export type DeskAnswer = { readonly id: number } & (
@@ -33,6 +34,14 @@ export class SeatDesk {
 
   lens(task: Omit<LensTask, 'kind'>): Promise<LensFromLines> {
     return this.ask({ kind: 'lens', ...task });
+  }
+
+  boards(task: Omit<BoardsTask, 'kind'>): Promise<LensFromBoards> {
+    return this.ask({ kind: 'boards', ...task });
+  }
+
+  lensMap(task: Omit<LensMapTask, 'kind'>): Promise<LensFromMap> {
+    return this.ask({ kind: 'lens-map', ...task });
   }
 
   look(task: Omit<LookTask, 'kind'>): Promise<LookReply> {

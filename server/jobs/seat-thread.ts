@@ -28,6 +28,7 @@ import { loadKernels } from '../kernels/load-kernels.ts';
 import { folders } from '../config.ts';
 import type { StoredMedia } from '../database/media.ts';
 import { openFrames } from '../media/stored-frames.ts';
+import { boards, lensMap, type BoardsTask, type LensMapTask } from './lens-tasks.ts';
 import type { DeskAnswer } from './seat-desk.ts';
 
 /** Put a quad of a frame onto the borders near it. */
@@ -97,7 +98,7 @@ export interface LookTask {
   readonly frames: readonly { readonly frame: number; readonly quad: Quad }[];
 }
 
-export type DeskTask = SnapTask | MatchTask | FrontTask | MarksTask | LensTask | LookTask;
+export type DeskTask = SnapTask | MatchTask | FrontTask | MarksTask | LensTask | BoardsTask | LensMapTask | LookTask;
 
 async function pictureOf({ plate, dataFolder }: SnapTask | MatchTask, frame: number): Promise<LightPicture> {
   const { layout, colour } = plate.facts!;
@@ -184,6 +185,8 @@ function answerTo(task: DeskTask): Promise<unknown> {
     case 'front': return front(task);
     case 'marks': return marks(task);
     case 'lens': return lens(task);
+    case 'boards': return boards(task);
+    case 'lens-map': return lensMap(task);
     case 'look': return look(task);
   }
 }

@@ -5,8 +5,8 @@ import { useNotices } from '../stores/notices.ts';
 import { byteWords } from '../stores/transfer-rate.ts';
 import { useUploads } from '../stores/uploads.ts';
 
-/** Where files are dropped or chosen, with what is on its way. */
-defineProps<{ says: string; accept: string; folder?: boolean }>();
+/** Where files are dropped or chosen, with what is on its way; `stills`: numbered pictures need not be without gaps. */
+const props = defineProps<{ says: string; accept: string; folder?: boolean; stills?: boolean }>();
 const emit = defineEmits<{ files: [files: Gathered[]] }>();
 const uploads = useUploads();
 const notices = useNotices();
@@ -17,14 +17,14 @@ const directory = useTemplateRef<HTMLInputElement>('directory');
 async function onDrop(event: DragEvent): Promise<void> {
   over.value = false;
   const { dataTransfer } = event;
-  if (dataTransfer) await notices.guard(async () => emit('files', await gatherDropped(dataTransfer)));
+  if (dataTransfer) await notices.guard(async () => emit('files', await gatherDropped(dataTransfer, props.stills)));
 }
 async function onChosen(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement;
   const files = [...(input.files ?? [])];
   const folder = files[0]?.webkitRelativePath.split('/')[0];
   input.value = '';
-  await notices.guard(async () => emit('files', await gather(files, folder || undefined)));
+  await notices.guard(async () => emit('files', await gather(files, folder || undefined, props.stills)));
 }
 </script>
 

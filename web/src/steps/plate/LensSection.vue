@@ -8,6 +8,7 @@ import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useScene } from '../../stores/scene.ts';
 import { useShot } from '../../stores/shot.ts';
+import LensPictures from './LensPictures.vue';
 import { changeScene } from '../follow/scene/scene-edits.ts';
 
 /** Wide lenses and phones bend what is straight. A lens that is known is taken out for following, and content is bent as it bends. */
@@ -28,13 +29,15 @@ watch(() => [shot.shot?.id, shot.plate?.id], () => void notices.guard(async () =
 /** Of other shots, those that are another lens. */
 const others = computed(() => offers.value.filter((offer) => !lens.value || !same(offer.lens, lens.value)));
 const take = (l: Lens) => shot.edit((draft) => { draft.lens = { ...l, centre: [...l.centre] }; });
+/** A focal length that pictures tell is the shot's as well. */
+const takeOf = (l: Lens, focal: number | null) => shot.edit((draft) => { draft.lens = { ...l, centre: [...l.centre] }; if (focal !== null) draft.focal = focal; });
 const begin = () => take({ k1: 0, k2: 0, k3: 0, centre: [facts.value.width / 2, facts.value.height / 2], focal: Math.round(shot.document?.focal ?? 1.1 * facts.value.width) });
 const change = (recipe: (l: Lens) => void) => shot.edit((draft) => { if (draft.lens) recipe(draft.lens); });
 const drop = () => shot.edit((draft) => { delete draft.lens; });
 const looked = computed(() => (scene.file && scene.reply?.current && (shot.document?.scene?.terms ?? 0) > 0) === true);
 const nothing = computed(() => (!looked.value || found.value ? null : scene.file!.motion === 'still' ? 'The camera stands still, which tells nothing of its lens.' : scene.file!.zooms ? 'The lens zooms: no one distortion holds for all frames.' : 'This lens bends nothing that could be seen.'));
 /** What lines tell: drawn ones, and the surface's borders over the shot. */
-const lines = ref<LensFromLines | null>(null), looking = ref(false);
+const lines = ref<LensFromLines | null>(null), looking = ref(false), pictures = ref(false);
 const fromLines = () => notices.guard(async () => {
   looking.value = true;
   try {
@@ -74,9 +77,11 @@ const estimate = () => notices.guard(async () => {
       <BButton variant="outline-secondary" :disabled="!!shot.running || looked" title="Follows what stands still around, and solves camera and lens from it" data-estimate-lens @click="estimate"><i class="bi bi-magic" /> {{ scene.running ? 'Looking …' : 'By the room' }}</BButton>
       <BButton variant="outline-secondary" :disabled="looking || (!shot.document?.corners && drawn.length === 0)" title="By the screen’s borders over the shot, and what was drawn" data-lens-by-lines @click="fromLines"><i class="bi bi-border-outer" /> {{ looking ? 'Looking …' : 'By lines' }}</BButton>
       <BButton variant="outline-secondary" :pressed="bench.tool === 'draw-straight'" title="Along something that is straight in the world" data-draw-straight @click="bench.tool = bench.tool === 'draw-straight' ? 'look' : 'draw-straight'"><i class="bi bi-slash-lg" /> Draw a line</BButton>
+      <BButton variant="outline-secondary" :pressed="pictures" title="Chessboards that the same camera has filmed, or an ST map" data-lens-by-pictures @click="pictures = !pictures"><i class="bi bi-grid-3x3" /> By pictures</BButton>
       <BButton v-if="!lens" variant="outline-secondary" @click="begin"><i class="bi bi-pencil" /> By hand</BButton>
       <BButton v-else variant="outline-secondary" data-drop-lens @click="drop"><i class="bi bi-x-lg" /> No lens</BButton>
     </div>
+    <LensPictures v-if="pictures" :same="(l) => lens !== null && same(lens, l)" @take="takeOf" />
   </section>
 </template>
 
