@@ -3,6 +3,8 @@ import { basename, dirname, extname } from 'node:path';
 import { EXPORT_FORMATS, exportText, isTextFormat, shapesOf, type ExportSource } from '../core/exchange/export-formats.ts';
 import { shapesSvg } from '../core/exchange/shapes-data.ts';
 import { inverseStMap, stMap, stMapChannels, stMapNote } from '../core/exchange/st-map.ts';
+import { lensFromFile } from '../core/exchange/lens-file.ts';
+import { straightTrack } from '../core/exchange/straight-track.ts';
 import { mapsOfSteadyFile, steadiedTrack } from '../core/exchange/steadied-track.ts';
 import { cornersByFrame } from '../core/exchange/track-file.ts';
 import { flatSize } from '../core/send/layer-pictures.ts';
@@ -13,15 +15,16 @@ import { numberedName } from '../server/media/encode.ts';
 import { writeExrFile } from '../server/media/exr-file.ts';
 import { checkWritable, note, progress, readJson, readNumber, readOptions, readRange, writeWhole } from './options.ts';
 
-const CHOICES = ['frame-base', 'y', 'pixel-centre', 'order', 'units', 'decimals', 'corrections', 'from', 'shutter'] as const;
+const CHOICES = ['frame-base', 'y', 'pixel-centre', 'order', 'units', 'decimals', 'corrections', 'from', 'shutter', 'picture'] as const;
 const OTHERS = ['steadied', 'look', 'plate-name', 'content-name', 'content-size', 'focal', 'ratio', 'frames', 'overscan', 'bits', 'scene'] as const;
 type Options = ReturnType<typeof optionsOf>;
 const optionsOf = (args: string[]) => readOptions(args, ['track', 'format', 'out'], [...CHOICES, ...OTHERS], ['inverse']);
 
 /** `yarlop export`: writes a track in one of the open formats. */
 export async function exportCommand(args: string[]): Promise<void> {
-  const options = optionsOf(args), { format } = options, plain = readJson('track', options.track), track = options.steadied === undefined ? plain : steadiedTrack(plain, mapsOfSteadyFile(readJson('steady', options.steadied)));
+  const options = optionsOf(args), { format } = options, plain = readJson('track', options.track), track = options.steadied !== undefined ? steadiedTrack(plain, mapsOfSteadyFile(readJson('steady', options.steadied))) : options.picture === 'straight' ? straightTrack(plain) : plain;
   if (!(EXPORT_FORMATS as readonly string[]).includes(format)) throw new Problem('bad-field', { where: 'the command', field: '--format', why: `is "${format}"; it must be one of ${EXPORT_FORMATS.join(', ')}` });
+  if (options.picture === 'steadied' && options.steadied === undefined) throw new Problem('unknown-option', { why: '--steadied STEADY.json is missing' });
   const choices = choicesOf(options), name = basename(options.track, extname(options.track)), size = sizeOf(options['content-size']);
   const source: ExportSource = {
     name, track, look: options.look === undefined ? undefined : readJson('look', options.look), plate: options['plate-name'], content: options['content-name'], contentSize: size ?? undefined,
@@ -37,12 +40,12 @@ export async function exportCommand(args: string[]): Promise<void> {
 }
 
 async function writeStMaps(options: Options, source: ExportSource, choices: ExportChoices, size: { width: number; height: number } | null): Promise<void> {
-  const { track } = source, corners = cornersByFrame(track), overscan = readNumber('overscan', options.overscan, 0, 4096) ?? 0, bits = readNumber('bits', options.bits, 16, 32) ?? 32, home = corners.get(track.referenceFrame) ?? [...corners.values()][0];
+  const { track } = source, lens = lensFromFile(track.lens, track.pixelCentre), corners = cornersByFrame(track), overscan = readNumber('overscan', options.overscan, 0, 4096) ?? 0, bits = readNumber('bits', options.bits, 16, 32) ?? 32, home = corners.get(track.referenceFrame) ?? [...corners.values()][0];
   if (bits !== 16 && bits !== 32) throw new Problem('bad-field', { where: 'the command', field: '--bits', why: `is "${options.bits}"; it must be 16 or 32` });
   if (bits === 16) note(`half floats tell places to ${(track.width / 4096).toFixed(2)} px at ${track.width} px; 32 bits are the default for that reason`);
   const inverseSize = size ?? (home ? flatSize(home) : { width: track.width, height: track.height });
   await eachFrame(options, source, '.exr', (file, frame) => {
-    const quad = corners.get(frame) ?? null, map = options.inverse ? inverseStMap(quad, inverseSize, track, { overscan, y: choices.y }) : stMap(quad, track, { overscan, y: choices.y });
+    const quad = corners.get(frame) ?? null, map = options.inverse ? inverseStMap(quad, inverseSize, track, { overscan, y: choices.y, lens }) : stMap(quad, track, { overscan, y: choices.y, lens });
     writeExrFile(file, map.width, map.height, stMapChannels(map), bits, { rate: track.rate, overscan, comments: stMapNote(track, options.inverse === true, choices.y) });
   });
 }
@@ -66,7 +69,7 @@ function choicesOf(options: Options): ExportChoices {
   const [angle, phase = 0] = (options.shutter ?? '').split(',').map(Number);
   return checked('exportChoices', {
     ...(base === undefined ? {} : { frameBase: base === 'plate' ? 'plate' : Number(base) }), ...(y === undefined ? {} : { y }), ...(pixelCentre === undefined ? {} : { pixelCentre }), ...(order === undefined ? {} : { order }), ...(units === undefined ? {} : { units }),
-    ...(decimals === undefined ? {} : { decimals }), ...(corrections === undefined ? {} : { corrections: corrections === 'with' }), ...(from === undefined ? {} : { from }), ...(options.shutter === undefined ? {} : { shutter: { angle, phase } }),
+    ...(decimals === undefined ? {} : { decimals }), ...(corrections === undefined ? {} : { corrections: corrections === 'with' }), ...(from === undefined ? {} : { from }), ...(options.picture === undefined ? {} : { picture: options.picture }), ...(options.shutter === undefined ? {} : { shutter: { angle, phase } }),
   }, 'the command');
 }
 

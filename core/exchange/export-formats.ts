@@ -8,6 +8,7 @@ import { roomGltf, type RoomParts } from './room-gltf.ts';
 import { homographyCsv, homographyJson } from './homography-data.ts';
 import { otio } from './otio.ts';
 import { shapesJson, ShapesOnFrames } from './shapes-data.ts';
+import { straightTrack } from './straight-track.ts';
 import { transformCsv, transformJson } from './transform-data.ts';
 
 /** Formats that are one text. */
@@ -60,7 +61,8 @@ export function exportText(source: ExportSource, format: TextFormat, choices: Ex
     case 'css-html': return cssPage(chosen, { title: name, plate, content: source.content ?? 'content.png', size: source.contentSize });
     case 'otio': return otio(track, { name, target: plate, range: source.range, frames: source.frames });
     case 'gltf': {
-      const { room } = source, text = room ? roomGltf(room.file, { name, ...room }) : gltf(chosen, { name, focal: source.focal, ratio: source.ratio });
+      // Its cameras know no lens.
+      const { room } = source, text = room ? roomGltf(room.file, { name, ...room }) : gltf(new ChosenFrames(straightTrack(track), choices), { name, focal: source.focal, ratio: source.ratio });
       if (!text) throw new Problem('no-pose', { name });
       return text;
     }

@@ -1,12 +1,15 @@
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import type { Homography, Point } from '../geometry/homography.ts';
 import { UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
+import { bend, straighten, type Lens } from '../lens/lens.ts';
 
 export interface StMapChoices {
   /** Pixels beyond the picture to each side; 0 unless given. */
   readonly overscan?: number | undefined;
   /** Whether t grows downward, as rows do (unless given), or upward. */
   readonly y?: 'down' | 'up' | undefined;
+  /** The lens of the plate, whose corners and pixels are as filmed; none unless given. */
+  readonly lens?: Lens | undefined;
 }
 
 /** A map as an EXR holds it: for each pixel where it is taken from, 0 to 1 across and down the other picture, and whether that is within it. */
@@ -20,29 +23,42 @@ export interface StMap {
 
 /** For each pixel of the plate, its middle, what place of the content lies there. Null quad: nothing does. */
 export function stMap(quad: Quad | null, plate: { readonly width: number; readonly height: number }, choices: StMapChoices = {}): StMap {
-  const h = quad && homographyBetweenQuads(quad, UNIT_SQUARE);
-  return mapped(h, plate, middleOf(quad), [1, 1], choices);
+  const { lens } = choices, seen = quad && (lens ? straightQuad(lens, quad) : quad), h = seen && homographyBetweenQuads(seen, UNIT_SQUARE);
+  return mapped(h, plate, middleOf(seen), [1, 1], choices, lens && ((p) => straighten(lens, p)));
 }
 
 /** For each pixel of the flattened surface, its middle, what place of the plate is seen there. */
 export function inverseStMap(quad: Quad | null, size: { readonly width: number; readonly height: number }, plate: { readonly width: number; readonly height: number }, choices: StMapChoices = {}): StMap {
-  const { width, height } = size, h = quad && homographyBetweenQuads([[0, 0], [width, 0], [width, height], [0, height]], quad);
-  return mapped(h, size, [width / 2, height / 2], [plate.width, plate.height], choices);
+  const { width, height } = size, { lens } = choices, seen = quad && (lens ? straightQuad(lens, quad) : quad), h = seen && homographyBetweenQuads([[0, 0], [width, 0], [width, height], [0, height]], seen);
+  return mapped(h, size, [width / 2, height / 2], [plate.width, plate.height], choices, undefined, lens && ((p) => bend(lens, p)));
 }
 
 const middleOf = (quad: Quad | null): Point => (quad ? [quad.reduce((sum, [x]) => sum + x, 0) / 4, quad.reduce((sum, [, y]) => sum + y, 0) / 4] : [0, 0]);
 
-/** `seen`: a place that is in front of the camera for certain. */
-function mapped(h: Homography | null, { width, height }: { readonly width: number; readonly height: number }, seen: Point, [across, down]: readonly [number, number], { overscan = 0, y = 'down' }: StMapChoices): StMap {
+function straightQuad(lens: Lens, quad: Quad): Quad | null {
+  const straight = quad.map((c) => straighten(lens, c));
+  return straight.flat().every(Number.isFinite) ? (straight as unknown as Quad) : null;
+}
+
+type Bending = ((at: Point) => Point) | undefined;
+
+/** `seen`: a place that is in front of the camera for certain. `first` is done to a pixel's place before the homography, `then` to what comes of it. */
+function mapped(h: Homography | null, { width, height }: { readonly width: number; readonly height: number }, seen: Point, [across, down]: readonly [number, number], { overscan = 0, y = 'down' }: StMapChoices, first?: Bending, then?: Bending): StMap {
   const wide = width + 2 * overscan, high = height + 2 * overscan, s = new Float32Array(wide * high), t = new Float32Array(wide * high), within = new Float32Array(wide * high);
   if (h) {
     // Beyond the horizon a place would come from behind the camera.
     const side = Math.sign(h[8]! + h[6]! * seen[0] + h[7]! * seen[1]);
     for (let row = 0, i = 0; row < high; row++) {
       for (let col = 0; col < wide; col++, i++) {
-        const px = col - overscan + 0.5, py = row - overscan + 0.5, w = h[6]! * px + h[7]! * py + h[8]!;
-        if (w * side <= 0) continue;
-        const u = (h[0]! * px + h[1]! * py + h[2]!) / w / across, v = (h[3]! * px + h[4]! * py + h[5]!) / w / down;
+        let px = col - overscan + 0.5, py = row - overscan + 0.5;
+        if (first) [px, py] = first([px, py]);
+        const w = h[6]! * px + h[7]! * py + h[8]!;
+        // Not so either where a lens films nothing.
+        if (!(w * side > 0)) continue;
+        let u = (h[0]! * px + h[1]! * py + h[2]!) / w, v = (h[3]! * px + h[4]! * py + h[5]!) / w;
+        if (then) [u, v] = then([u, v]);
+        u /= across;
+        v /= down;
         s[i] = u;
         t[i] = y === 'up' ? 1 - v : v;
         within[i] = u >= 0 && u <= 1 && v >= 0 && v <= 1 ? 1 : 0;

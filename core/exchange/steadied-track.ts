@@ -17,8 +17,10 @@ export function steadiedTrack(track: TrackFile, maps: ReadonlyMap<number, Homogr
   const home = maps.get(track.referenceFrame), { pixelCentre: centre } = track;
   if (!home) throw new Problem('not-followed', { frame: track.referenceFrame });
   const moved = (corners: QuadCorners, map: Homography) => corners.map((c) => pointToFile(applyToPoint(map, pointFromFile(c, centre)), centre)) as QuadCorners;
+  // On the moved picture the lens is nowhere known.
+  const { lens: _lens, ...plain } = track;
   return {
-    ...track, ...(track.seat ? { seat: { corners: moved(track.seat.corners, home) } } : {}),
+    ...plain, ...(track.seat ? { seat: { corners: moved(track.seat.corners, home) } } : {}),
     frames: track.frames.flatMap((row): TrackFrame[] => {
       const map = maps.get(row.frame), h = map && row.homography ? ontoSteadied(homographyFromFile(row.homography, centre), map, home) : null;
       if (!map) return [];

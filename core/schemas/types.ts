@@ -3323,9 +3323,9 @@ export interface ExportChoices {
    */
   corrections?: boolean;
   /**
-   * Whose pixels: the plate's unless given, or the steadied picture's.
+   * Whose pixels: the plate's unless given, the steadied picture's, or those of the plate with its lens taken out.
    */
-  picture?: 'plate' | 'steadied';
+  picture?: 'plate' | 'steadied' | 'straight';
   /**
    * What homographies lead from: the reference frame unless given, or the surface's own unit square.
    */

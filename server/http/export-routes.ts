@@ -2,6 +2,7 @@ import { ZipArchive } from 'archiver';
 import { Router, type Request, type Response } from 'express';
 import { EXPORT_FORMATS, exportText, isTextFormat, shapesOf, TEXT_ENDINGS, type ExportSource } from '../../core/exchange/export-formats.ts';
 import { shapesSvg } from '../../core/exchange/shapes-data.ts';
+import { lensFromFile } from '../../core/exchange/lens-file.ts';
 import { inverseStMap, stMap, stMapChannels, stMapNote } from '../../core/exchange/st-map.ts';
 import { cornersByFrame } from '../../core/exchange/track-file.ts';
 import { Problem } from '../../core/problem/problem.ts';
@@ -66,10 +67,10 @@ function* shapeFiles(source: ExportSource, name: string): Generator<FrameFile> {
 }
 
 function* mapFiles(source: ExportSource, name: string, { y }: ExportChoices, req: Request): Generator<FrameFile> {
-  const { track } = source, corners = cornersByFrame(track), overscan = wholeNumber(req, 'overscan', 0, 4096), bits = wholeNumber(req, 'bits', 32, 32) === 16 ? 16 : 32, inverse = req.query.inverse === 'yes', home = corners.get(track.referenceFrame) ?? [...corners.values()][0];
+  const { track } = source, lens = lensFromFile(track.lens, track.pixelCentre), corners = cornersByFrame(track), overscan = wholeNumber(req, 'overscan', 0, 4096), bits = wholeNumber(req, 'bits', 32, 32) === 16 ? 16 : 32, inverse = req.query.inverse === 'yes', home = corners.get(track.referenceFrame) ?? [...corners.values()][0];
   const size = source.contentSize ?? (home ? flatSize(home) : { width: track.width, height: track.height });
   for (const frame of framesOf(source)) {
-    const quad = corners.get(frame) ?? null, map = inverse ? inverseStMap(quad, size, track, { overscan, y }) : stMap(quad, track, { overscan, y });
+    const quad = corners.get(frame) ?? null, map = inverse ? inverseStMap(quad, size, track, { overscan, y, lens }) : stMap(quad, track, { overscan, y, lens });
     yield { name: numberedPicture(`${name}.${inverse ? 'inverse-' : ''}st`, frame + (track.firstFrameNumber ?? 0), '.exr'), bytes: exrFile(map.width, map.height, stMapChannels(map), bits, { rate: track.rate, overscan, comments: stMapNote(track, inverse, y) }) };
   }
 }

@@ -1,5 +1,6 @@
 import type { ExportSource } from '../../core/exchange/export-formats.ts';
 import { steadiedTrack } from '../../core/exchange/steadied-track.ts';
+import { straightTrack } from '../../core/exchange/straight-track.ts';
 import { writeTrack } from '../../core/exchange/track-file.ts';
 import { withCornerRadius } from '../../core/composite/look.ts';
 import { surfaceRatio } from '../../core/composite/surface-ratio.ts';
@@ -19,7 +20,7 @@ async function roomOf(db: Queryable, shot: Shot, document: ShotDocument): Promis
   return room ? { file: room.file, size: document.proportions, placed: room } : undefined;
 }
 
-/** A shot as its data are handed on, as it stands now, in pixels of its plate or of that steadied. @throws Problem no-plate, no-corners, no-track */
+/** A shot as its data are handed on, as it stands now, in pixels of its plate, of that steadied, or of that without its lens. @throws Problem no-plate, no-corners, no-track */
 export async function exportSource(db: Queryable, shot: Shot, picture: ExportChoices['picture'] = 'plate'): Promise<ExportSource> {
   const document = await readDocument(db, shot.id, shot.revision), facts = shot.plate?.facts, content = document.contentId === null ? null : await findMedia(db, document.contentId);
   if (!facts) throw new Problem('no-plate');
@@ -27,10 +28,10 @@ export async function exportSource(db: Queryable, shot: Shot, picture: ExportCho
   const rows = await readMotion(db, shot, document);
   if (rows.length === 0) throw new Problem('no-track');
   const onPlate = writeTrack(
-    { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners, firstFrameNumber: document.firstFrameNumber ?? facts.firstFrameNumber, seating: await seatingOf(db, shot.id, document, rows) },
+    { pixelCentre: 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: document.referenceFrame, corners: document.corners, firstFrameNumber: document.firstFrameNumber ?? facts.firstFrameNumber, seating: await seatingOf(db, shot.id, document, rows), lens: document.lens },
     rows.map((row) => ({ frame: row.frame, homography: row.homography, error: row.error ?? 0, confidence: row.confidence, ...(row.lost === null ? {} : { lost: row.lost }) })),
   );
-  const track = picture === 'steadied' ? steadiedTrack(onPlate, await steadyingOf(db, shot, document)) : onPlate;
+  const track = picture === 'steadied' ? steadiedTrack(onPlate, await steadyingOf(db, shot, document)) : picture === 'straight' ? straightTrack(onPlate) : onPlate;
   return {
     name: shot.name, track, look: withCornerRadius(document), plate: shot.plate!.name, content: content?.name, contentSize: content?.facts ? { width: content.facts.width, height: content.facts.height } : undefined, range: document.range, frames: facts.frames, focal: document.focal,
     ratio: document.look.proportions || document.proportions ? surfaceRatio(document) : undefined, room: await roomOf(db, shot, document),

@@ -19,8 +19,8 @@ const kind = ref<(typeof KINDS)[number]>('chessboards'), takes = ref<(typeof DIR
 const boards = ref<LensFromBoards | null>(null), map = ref<LensFromMap | null>(null);
 const facts = computed(() => shot.plate!.facts!), reach = (lens: Lens) => `moves the picture’s corners by ${reachOf(lens, facts.value.width, facts.value.height).toFixed(1)} px`;
 const shape = (m: Media) => m.facts!.width / m.facts!.height;
-/** Pictures of the plate's shape; others cannot be of its lens. */
-const choices = computed(() => shot.media.filter((m) => m.state !== 'failed' && (!m.facts || Math.abs(shape(m) / shape(shot.plate!) - 1) < 0.004)));
+/** Pictures of the plate's shape, the newest first; others cannot be of its lens. */
+const choices = computed(() => shot.media.filter((m) => m.state !== 'failed' && (!m.facts || Math.abs(shape(m) / shape(shot.plate!) - 1) < 0.004)).sort((a, b) => b.id - a.id));
 const chosen = computed(() => choices.value.filter((m) => ticked.value.includes(m.id))), ready = computed(() => chosen.value.length > 0 && chosen.value.every((m) => m.state === 'ready'));
 watch([() => shot.shot?.id, () => shot.plate?.id, kind], () => { ticked.value = []; boards.value = map.value = null; });
 const tick = (id: number) => (ticked.value = kind.value === 'ST map' ? [id] : ticked.value.includes(id) ? ticked.value.filter((one) => one !== id) : [...ticked.value, id]);
@@ -55,7 +55,7 @@ const surely = computed(() => boards.value !== null && boards.value.focalSpread 
     <BButton class="w-100" variant="outline-secondary" :disabled="!ready || looking" data-lens-look @click="look">{{ looking ? 'Looking …' : kind === 'chessboards' ? 'Find the boards' : 'Read the map' }}</BButton>
     <template v-if="boards">
       <div class="row-line" data-lens-boards><span>Boards in {{ seen }} of {{ boards.views.length }}: k1 {{ boards.lens.k1.toFixed(4) }}<br><span class="quiet">{{ reach(boards.lens) }}, ± {{ boards.bound.toFixed(1) }}; crossings {{ boards.rms.toFixed(2) }} px off; focal length {{ boards.lens.focal.toFixed(1) }} ± {{ boards.focalSpread.toFixed(1) }} px</span></span><button v-if="!same(boards.lens)" class="use-button" type="button" data-use-boards @click="emit('take', boards.lens, surely ? boards.lens.focal : null)">use it</button></div>
-      <p v-if="boards.reach < 0.85" class="notice" data-lens-short>Boards reached {{ Math.round(100 * boards.reach) }} % of the way to the corners: farther out the lens is guessed. Hold one there.</p>
+      <p v-if="boards.reach < 0.85 && boards.bound > 1" class="notice" data-lens-short>Boards reached {{ Math.round(100 * boards.reach) }} % of the way to the corners: farther out the lens is guessed. Hold one there.</p>
       <p v-if="!surely" class="notice">The focal length is not told: turn the board as well.</p>
     </template>
     <template v-if="map">

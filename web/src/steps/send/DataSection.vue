@@ -32,6 +32,8 @@ function set<K extends keyof ExportChoices>(name: K, value: ExportChoices[K] | u
   else next[name] = value;
   choices.value = next;
 }
+/** With a lens the plate can be told of as it would be without. */
+const pictures = computed(() => ['plate', 'steadied', ...(shot.document?.lens ? ['no lens' as const] : [])] as const), pictureNamed = computed(() => (choices.value.picture === 'straight' ? 'no lens' : (choices.value.picture ?? 'plate')));
 const query = computed(() => {
   const asked = new URLSearchParams(), { shutter: _shutter, corrections, ...plain } = choices.value;
   if (CHOOSABLE.includes(format.value)) {
@@ -41,6 +43,7 @@ const query = computed(() => {
   }
   if (format.value === 'st-map') {
     if (choices.value.y) asked.set('y', choices.value.y);
+    if (choices.value.picture === 'straight') asked.set('picture', 'straight');
     if (inverse.value) asked.set('inverse', 'yes');
     if (overscan.value > 0) asked.set('overscan', String(overscan.value));
   }
@@ -77,7 +80,7 @@ const copy = () => notices.guard(async () => {
       <template v-if="more && CHOOSABLE.includes(format)">
         <div class="row-line"><span>First frame is</span><ChoiceRow label="First frame is" :options="['0', '1', 'plate'] as const" :value="String(choices.frameBase ?? 0) as '0'" @choose="set('frameBase', ($event as string) === 'plate' ? 'plate' : (Number($event) as 0 | 1))" /></div>
         <div class="row-line"><span>y</span><ChoiceRow label="y" :options="['down', 'up'] as const" :value="choices.y ?? 'down'" @choose="set('y', $event)" /></div>
-        <div class="row-line"><span>Of</span><ChoiceRow label="Of" :options="['plate', 'steadied'] as const" :value="choices.picture ?? 'plate'" @choose="set('picture', $event)" /></div>
+        <div class="row-line"><span>Of</span><ChoiceRow label="Of" :options="pictures" :value="pictureNamed" @choose="set('picture', $event === 'no lens' ? 'straight' : $event)" /></div>
         <div class="row-line"><span>In</span><ChoiceRow label="In" :options="['pixels', 'normalised'] as const" :value="choices.units ?? 'pixels'" @choose="set('units', $event)" /></div>
         <div v-if="choices.units !== 'normalised'" class="row-line"><span>First pixel’s middle</span><ChoiceRow label="First pixel’s middle" :options="['0.5', '0'] as const" :value="choices.pixelCentre === 'integer' ? '0' : '0.5'" @choose="set('pixelCentre', $event === '0' ? 'integer' : 'half')" /></div>
         <label v-if="corners" class="row-line"><span>Corners go</span><select :value="choices.order ?? 'clockwise'" aria-label="Corners go" @change="set('order', ($event.target as HTMLSelectElement).value as ExportChoices['order'])"><option v-for="(names, order) in CORNER_ORDERS" :key="order" :value="order" :title="names.join(', ')">{{ order.replaceAll('-', ' ') }}</option></select></label>
@@ -87,6 +90,7 @@ const copy = () => notices.guard(async () => {
         <p v-if="shutter" class="quiet m-0">The shutter, {{ shutter.angle }}°, is written beside.</p>
       </template>
       <template v-if="more && format === 'st-map'">
+        <div v-if="shot.document?.lens" class="row-line"><span>Of</span><ChoiceRow label="Of" :options="['plate', 'no lens'] as const" :value="choices.picture === 'straight' ? 'no lens' : 'plate'" @choose="set('picture', $event === 'no lens' ? 'straight' : 'plate')" /></div>
         <div class="row-line"><span>t grows</span><ChoiceRow label="t grows" :options="['down', 'up'] as const" :value="choices.y ?? 'down'" @choose="set('y', $event)" /></div>
         <NumberField label="Overscan" unit="px" :value="overscan" :min="0" :max="4096" :digits="0" @commit="(v) => (overscan = Math.round(v))" />
         <BFormCheckbox v-model="inverse">inverse: from content to plate</BFormCheckbox>
