@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
 import { dirname, isAbsolute, join } from 'node:path';
+import { lensFromFile, lensToFile } from '../core/exchange/lens-file.ts';
 import { pointFromFile } from '../core/exchange/pixel-convention.ts';
 import { cornersByFrame, writeTrack } from '../core/exchange/track-file.ts';
 import { checkFrame } from '../core/follow/check-job.ts';
@@ -10,6 +11,7 @@ import { bounds, type Quad } from '../core/geometry/quad.ts';
 import { checkKeys, INTERPOLATED, keyedBound, KeyedMotion, PULLED, SAID_OF, type HandKey } from '../core/keys/hand-keys.ts';
 import { grownQuad } from '../core/keys/pull-region.ts';
 import { PullRun, type PulledFrame } from '../core/keys/pull-run.ts';
+import type { Lens } from '../core/lens/lens.ts';
 import { Problem } from '../core/problem/problem.ts';
 import type { CornerBounds, SpliceJob, TrackFile } from '../core/schemas/types.ts';
 import { orderedSpans, spliceSpans, USUAL_FADE, type SpliceSpan } from '../core/splice/splice-spans.ts';
@@ -40,15 +42,23 @@ export async function spliceCommand(args: string[]): Promise<void> {
     if (span.track && !tracks.has(span.track)) tracks.set(span.track, readTrackBeside(span.track, where));
   }
   for (const track of tracks.values()) if (track.width !== job.width || track.height !== job.height) throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${job.width}×${job.height}` });
+  const lens = commonLens([...tracks.values()], where);
   const plate = options.plate === undefined ? null : await openPlate(options.plate, options);
   try {
     if (plate && (plate.facts.width !== job.width || plate.facts.height !== job.height)) throw new Problem('size-mismatch', { trackSize: `${job.width}×${job.height}`, plateSize: `${plate.facts.width}×${plate.facts.height}` });
     const plain = spans.map((span) => (span.track ? trackSource(span, tracks.get(span.track)!) : keySource(span, job)));
     const sources = spans.some((s) => s.pull && s.keys) && plate ? await pulled(plain, job, where, plate) : plain;
-    writeSpliced(sources, job, where, options.out);
+    writeSpliced(sources, job, where, options.out, lens);
   } finally {
     plate?.close();
   }
+}
+
+/** The plate's lens as the tracks have it; one of which nothing is said follows the others. @throws Problem bad-field where two say different things of one plate */
+function commonLens(tracks: readonly TrackFile[], where: string): Lens | undefined {
+  const lenses = tracks.flatMap(({ lens, pixelCentre }) => lensFromFile(lens, pixelCentre) ?? []), [first] = lenses;
+  if (first && lenses.some((other) => JSON.stringify(lensToFile(other, 'half')) !== JSON.stringify(lensToFile(first, 'half')))) throw new Problem('bad-field', { where, field: 'spans', why: 'hold tracks of different lenses; a plate has one: follow them with the same' });
+  return first;
 }
 
 function oursOf(keys: NonNullable<JobSpan['keys']>, { pixelCentre }: SpliceJob): HandKey[] {
@@ -145,11 +155,11 @@ function referenceFor(known: readonly HandKey[], keys: readonly HandKey[], job: 
   return own ?? (known.length > 0 ? known : keys).reduce((a, b) => (area(b) > area(a) ? b : a));
 }
 
-function writeSpliced(sources: readonly Source[], job: SpliceJob, where: string, out: string): void {
+function writeSpliced(sources: readonly Source[], job: SpliceJob, where: string, out: string, lens: Lens | undefined): void {
   const parts: SpliceSpan[] = sources.map(({ job: { from, to }, quads }) => ({ from, to, quadAt: quads })), { frames, joins, camera } = spliceSpans(parts, job.fade ?? USUAL_FADE, job.width, job.height);
   const reference = frames.find((f) => f.frame === job.referenceFrame)?.corners ?? sources.map((s) => s.quads(job.referenceFrame)).find((q) => q !== null);
   if (!reference) throw new Problem('no-reference-corners', { where, frame: job.referenceFrame });
-  const track = writeTrack({ pixelCentre: job.pixelCentre, width: job.width, height: job.height, rate: job.rate, referenceFrame: job.referenceFrame, corners: reference }, frames.map(({ frame, corners, span }) => {
+  const track = writeTrack({ pixelCentre: job.pixelCentre, width: job.width, height: job.height, rate: job.rate, referenceFrame: job.referenceFrame, corners: reference, lens }, frames.map(({ frame, corners, span }) => {
     const said = sources[span]!.said(frame), homography = corners && homographyBetweenQuads(reference, corners);
     return homography ? { frame, homography, error: said.error, confidence: said.confidence, ...(said.note ? { note: said.note } : {}) } : { frame, homography: null, error: 0, confidence: 0, lost: said.lost ?? 'no source says anything of it' };
   }));

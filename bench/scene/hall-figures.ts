@@ -7,7 +7,8 @@ import { followFeatures } from '../../core/scene/follow-features.ts';
 import { placePlane } from '../../core/scene/place-plane.ts';
 import { motionOfPlane } from '../../core/scene/scene-track.ts';
 import { randomFrom } from '../../core/scene/seeded-random.ts';
-import { solveScene, type Scene, type SceneInput } from '../../core/scene/solve-scene.ts';
+import { solveRolling, type RowsAsked } from '../../core/scene/solve-rolling.ts';
+import type { Scene, SceneInput } from '../../core/scene/solve-scene.ts';
 import { conditionShot } from '../../demo/conditions/index.ts';
 import { conditionPlate } from '../../demo/make-conditions.ts';
 import type { Truth } from '../../demo/truth.ts';
@@ -28,10 +29,10 @@ export interface HallFigures {
 }
 
 /** Solves a generated hall's scene, places the wall screen by its exact corners on the reference frame and compares the track with the truth. */
-export async function hallFigures(name: string, given: Partial<SceneInput> = {}, proportions: number | undefined = 120 / 67.5): Promise<HallFigures> {
+export async function hallFigures(name: string, given: Partial<SceneInput> = {}, proportions: number | undefined = 120 / 67.5, rows?: RowsAsked): Promise<HallFigures> {
   const { plate, truth: file } = await conditionPlate(name), truth = JSON.parse(readFileSync(file, 'utf8')) as Truth, { width, height } = truth, luma = await lumaOf(plate), last = luma.length - 1;
   const t0 = performance.now(), { tracks } = await followFeatures({ width, height, frames: [0, last] }, async (frame) => luma[frame]!);
-  const t1 = performance.now(), random = randomFrom(1), scene = await solveScene({ width, height, frames: [0, last], tracks, random, ...given });
+  const t1 = performance.now(), random = randomFrom(1), scene = await solveRolling({ width, height, frames: [0, last], tracks, random, ...given }, rows);
   const t2 = performance.now(), corners = truth.frames[truth.referenceFrame]!.corners as unknown as Quad, { plane } = await placePlane(scene, { frame: truth.referenceFrame, corners, proportions }, async (frame) => luma[frame]!, random);
   const t3 = performance.now(), carried = motionOfPlane(scene, plane, corners, [0, last]), off: number[] = [];
   const limits: number[] = [];

@@ -10,6 +10,8 @@ export interface BundleFreedom {
   readonly focal: 'known' | 'constant' | 'zoom';
   /** How many terms of the distortion: none, k1, k1 and k2. */
   readonly terms: 0 | 1 | 2;
+  /** How far apart in time rows are read is looked for, too (`Bundle.rows`). */
+  readonly rows?: boolean;
 }
 
 /** Cameras and points with where each point is seen by which camera; changed in place by `adjust`. */
@@ -27,6 +29,8 @@ export interface Bundle {
   /** Seen at, px from the picture's middle. */
   readonly x: Float64Array;
   readonly y: Float64Array;
+  /** Where rows are read one after the other: how far each observation goes with their time, px a unit; and by how many units they were moved. */
+  readonly rows?: { readonly x: Float64Array; readonly y: Float64Array; time: number };
 }
 
 export interface BundleSettings {
@@ -40,7 +44,7 @@ export interface BundleSettings {
   readonly still?: number;
 }
 
-/** Shared unknowns, after the cameras': logarithm of the focal length, k1, k2. */
+/** Shared unknowns, after the cameras': logarithm of the focal length, k1, k2; then, where it is looked for, the rows' time. */
 const SHARED = 3, P = CAMERA_UNKNOWNS;
 /** From this many σ on, Cauchy's weight is below a half. Source: P. Holland, R. Welsch, Robust regression using iteratively reweighted least squares, 1977. */
 const CAUCHY = 2.385;
@@ -91,6 +95,8 @@ export function covarianceOf(bundle: Bundle, settings: BundleSettings): Float64A
 /** The normal equations without the points. Rows: P unknowns of each camera, then the shared ones. */
 export class ReducedSystem {
   readonly size: number;
+  /** How many unknowns are common to all cameras. */
+  private readonly common: number;
   private readonly matrix: Float64Array;
   private readonly right: Float64Array;
   private readonly step: Float64Array;
@@ -104,31 +110,37 @@ export class ReducedSystem {
 
   constructor(private readonly bundle: Bundle, private readonly settings: BundleSettings) {
     const points = bundle.points.length / 3;
-    this.size = bundle.cameras.length * P + SHARED;
+    this.common = SHARED + (settings.freedom.rows && bundle.rows ? 1 : 0);
+    this.size = bundle.cameras.length * P + this.common;
     this.matrix = new Float64Array(this.size ** 2);
     this.own = new Float64Array(this.size ** 2);
     this.ownRight = new Float64Array(this.size);
     this.right = new Float64Array(this.size);
     this.step = new Float64Array(this.size);
     this.w = new Float64Array(bundle.camera.length * P * 3);
-    this.ws = new Float64Array(points * SHARED * 3);
+    this.ws = new Float64Array(points * this.common * 3);
     this.v = new Float64Array(points * 6);
     this.vr = new Float64Array(points * 3);
   }
 
   /** Sums the equations at where the bundle stands. */
   build(): void {
-    const { bundle, settings: { freedom, sigma }, size, own, ownRight, w, ws, v, vr } = this, shared = bundle.cameras.length * P, p = projected();
+    const { bundle, settings: { freedom, sigma }, size, common, own, ownRight, w, ws, v, vr } = this, shared = bundle.cameras.length * P, p = projected(), slopes = new Float64Array(2 * common), { rows } = bundle;
     for (const a of [own, ownRight, w, ws, v, vr]) a.fill(0);
-    const jc = p.camera, js = p.shared, jp = p.point, c2 = (CAUCHY * sigma) ** 2;
+    const jc = p.camera, js = slopes, jp = p.point, c2 = (CAUCHY * sigma) ** 2;
     for (let i = 0; i + 1 < bundle.starts.length; i++) {
       for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++) {
         const cam = bundle.camera[o]!;
         if (!projectWithSlopes(bundle.cameras[cam]!, bundle.k1, bundle.k2, bundle.points, 3 * i, p)) continue;
         hold(p, freedom);
         for (let axis = 0; axis < 2; axis++) {
+          for (let k = 0; k < SHARED; k++) slopes[axis * common + k] = p.shared[axis * SHARED + k]!;
+          // What moves an observation forwards moves what is left of it as a camera does that moves it back.
+          if (common > SHARED) slopes[axis * common + SHARED] = -(axis === 0 ? rows!.x[o]! : rows!.y[o]!);
+        }
+        for (let axis = 0; axis < 2; axis++) {
           const e = (axis === 0 ? bundle.x[o]! : bundle.y[o]!) - p.at[axis]!, ex = bundle.x[o]! - p.at[0]!, ey = bundle.y[o]! - p.at[1]!, weight = 1 / (1 + (ex * ex + ey * ey) / c2);
-          const a = axis * P, s = axis * SHARED, q = axis * 3, at = cam * P;
+          const a = axis * P, s = axis * common, q = axis * 3, at = cam * P;
           for (let r = 0; r < P; r++) {
             const g = weight * jc[a + r]!;
             if (g === 0) continue;
@@ -136,13 +148,13 @@ export class ReducedSystem {
             for (let k = 0; k <= r; k++) own[(at + r) * size + at + k]! += g * jc[a + k]!;
             for (let k = 0; k < 3; k++) w[(o * P + r) * 3 + k]! += g * jp[q + k]!;
           }
-          for (let r = 0; r < SHARED; r++) {
+          for (let r = 0; r < common; r++) {
             const g = weight * js[s + r]!;
             if (g === 0) continue;
             ownRight[shared + r]! += g * e;
             for (let k = 0; k < P; k++) own[(shared + r) * size + at + k]! += g * jc[a + k]!;
             for (let k = 0; k <= r; k++) own[(shared + r) * size + shared + k]! += g * js[s + k]!;
-            for (let k = 0; k < 3; k++) ws[(i * SHARED + r) * 3 + k]! += g * jp[q + k]!;
+            for (let k = 0; k < 3; k++) ws[(i * common + r) * 3 + k]! += g * jp[q + k]!;
           }
           for (let r = 0, n = 0; r < 3; r++) {
             const g = weight * jp[q + r]!;
@@ -187,7 +199,7 @@ export class ReducedSystem {
 
   /** Lower triangle of the reduced matrix, and the right side. */
   private reduce(damping: number): boolean {
-    const { bundle, size, matrix, right, own, ownRight, w, ws } = this, n = bundle.cameras.length, shared = n * P, y = new Float64Array(P * 3), inverse = new Float64Array(9), still = this.settings.still ?? 0;
+    const { bundle, size, common, matrix, right, own, ownRight, w, ws } = this, n = bundle.cameras.length, shared = n * P, y = new Float64Array(P * 3), inverse = new Float64Array(9), still = this.settings.still ?? 0;
     matrix.set(own);
     right.set(ownRight);
     for (let i = 0; i < size; i++) {
@@ -199,14 +211,14 @@ export class ReducedSystem {
       if (!this.invertPoint(i, damping, inverse)) continue;
       for (let o = bundle.starts[i]!; o <= bundle.starts[i + 1]!; o++) {
         // After the last observation comes the point's share in what is common to all cameras.
-        const last = o === bundle.starts[i + 1]!, from = last ? ws : w, rows = last ? SHARED : P, base = last ? i * SHARED * 3 : o * P * 3, at = last ? shared : bundle.camera[o]! * P;
+        const last = o === bundle.starts[i + 1]!, from = last ? ws : w, rows = last ? common : P, base = last ? i * common * 3 : o * P * 3, at = last ? shared : bundle.camera[o]! * P;
         for (let r = 0; r < rows; r++) {
           const a = from[base + 3 * r]!, b = from[base + 3 * r + 1]!, c = from[base + 3 * r + 2]!;
           for (let k = 0; k < 3; k++) y[3 * r + k] = a * inverse[k]! + b * inverse[3 + k]! + c * inverse[6 + k]!;
           right[at + r]! -= y[3 * r]! * this.vr[3 * i]! + y[3 * r + 1]! * this.vr[3 * i + 1]! + y[3 * r + 2]! * this.vr[3 * i + 2]!;
         }
         for (let q = bundle.starts[i]!; q <= o; q++) {
-          const lastToo = q === bundle.starts[i + 1]!, other = lastToo ? ws : w, columns = lastToo ? SHARED : P, start = lastToo ? i * SHARED * 3 : q * P * 3, across = lastToo ? shared : bundle.camera[q]! * P;
+          const lastToo = q === bundle.starts[i + 1]!, other = lastToo ? ws : w, columns = lastToo ? common : P, start = lastToo ? i * common * 3 : q * P * 3, across = lastToo ? shared : bundle.camera[q]! * P;
           // Observations of a point are in the order of their cameras, so that this is the lower triangle.
           for (let r = 0; r < rows; r++) {
             const y0 = y[3 * r]!, y1 = y[3 * r + 1]!, y2 = y[3 * r + 2]!, line = (at + r) * size + across;
@@ -232,7 +244,7 @@ export class ReducedSystem {
   }
 
   private move(damping: number): boolean {
-    const { bundle, step, w, ws, vr } = this, n = bundle.cameras.length, shared = n * P, inverse = new Float64Array(9);
+    const { bundle, step, common, w, ws, vr } = this, n = bundle.cameras.length, shared = n * P, inverse = new Float64Array(9);
     if (!step.every(Number.isFinite)) return false;
     for (let i = 0; i + 1 < bundle.starts.length; i++) {
       if (!this.invertPoint(i, damping, inverse)) continue;
@@ -246,7 +258,7 @@ export class ReducedSystem {
         }
       };
       for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++) take(w, o * P * 3, P, bundle.camera[o]! * P);
-      take(ws, i * SHARED * 3, SHARED, shared);
+      take(ws, i * common * 3, common, shared);
       for (let k = 0; k < 3; k++) bundle.points[3 * i + k]! += inverse[3 * k]! * a + inverse[3 * k + 1]! * b + inverse[3 * k + 2]! * c;
     }
     bundle.cameras.forEach((camera, i) => {
@@ -255,6 +267,7 @@ export class ReducedSystem {
     });
     bundle.k1 += step[shared + 1]!;
     bundle.k2 += step[shared + 2]!;
+    if (common > SHARED) moveRows(bundle, step[shared + SHARED]!);
     return true;
   }
 
@@ -343,13 +356,23 @@ function rmsOf(bundle: Bundle, sigma: number): number {
   return Math.sqrt(sum / Math.max(1e-12, weights));
 }
 
-interface State { cameras: CameraState[]; points: Float64Array; k1: number; k2: number }
+interface State { cameras: CameraState[]; points: Float64Array; k1: number; k2: number; rows: number }
 
-const stateOf = (b: Bundle): State => ({ cameras: [...b.cameras], points: b.points.slice(), k1: b.k1, k2: b.k2 });
+const stateOf = (b: Bundle): State => ({ cameras: [...b.cameras], points: b.points.slice(), k1: b.k1, k2: b.k2, rows: b.rows?.time ?? 0 });
 
 function restore(bundle: Bundle, state: State): void {
   state.cameras.forEach((c, i) => (bundle.cameras[i] = c));
   bundle.points.set(state.points);
   bundle.k1 = state.k1;
   bundle.k2 = state.k2;
+  if (bundle.rows) moveRows(bundle, state.rows - bundle.rows.time);
+}
+
+function moveRows({ rows, x, y }: Bundle, by: number): void {
+  if (!rows || by === 0) return;
+  rows.time += by;
+  for (let o = 0; o < x.length; o++) {
+    x[o]! += by * rows.x[o]!;
+    y[o]! += by * rows.y[o]!;
+  }
 }

@@ -1,12 +1,13 @@
 import type { LumaFrame } from '../follow/follow-plan.ts';
 import { grownOutline } from '../geometry/grow-outline.ts';
-import type { Point } from '../geometry/homography.ts';
+import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
+import { applyToPoint, type Homography, type Point } from '../geometry/homography.ts';
 import { factorCholesky, inverseOfFactor, solveCholesky } from '../geometry/linear-solve.ts';
 import { fillPolygon } from '../geometry/polygon.ts';
 import { bounds, distance, type Quad } from '../geometry/quad.ts';
 import { posesOfQuad } from '../pose/plane-pose.ts';
 import type { Vector3 } from '../pose/rotation.ts';
-import { alongRay, between, closenessOf, cornersOnFrame, filmedAt, rayOf, type Between, type ScenePlane } from './scene-plane.ts';
+import { alongRay, between, closenessOf, cornersOnFrame, filmedAt, rayOf, standingOnFrame, type Between, type ScenePlane } from './scene-plane.ts';
 import { depthsFrom, planeThroughPoints } from './plane-points.ts';
 import type { CameraState } from './scene-camera.ts';
 import { openPictures, type ScenePicture } from './scene-picture.ts';
@@ -39,12 +40,18 @@ const CORRELATED = 160;
  * begun at the scene's points about the corners, at the pose that the proportions give, and at planes facing the camera.
  */
 export async function placePlane(scene: Scene, asked: PlaneAsked, read: (frame: number) => Promise<LumaFrame>, random: () => number): Promise<{ plane: ScenePlane; notes: string[] }> {
+  const placed = await placeOnce(scene, asked, read, random, null);
+  // How rows that are read one after the other shift a place depends on the plane: once it is nearly known, once more.
+  return scene.rows && scene.motion === 'walks' ? placeOnce(scene, asked, read, random, placed.plane.normal) : placed;
+}
+
+async function placeOnce(scene: Scene, asked: PlaneAsked, read: (frame: number) => Promise<LumaFrame>, random: () => number, nearly: Vector3 | null): Promise<{ plane: ScenePlane; notes: string[] }> {
   const home = scene.frames.find((f) => f.frame === asked.frame);
   if (!home) throw new RangeError(`frame ${asked.frame} has no camera`);
   if (scene.motion !== 'walks') return { plane: { frame: asked.frame, normal: [0, 0, 1], covariance: Array<number>(9).fill(0) }, notes: [] };
-  const guesses = guessesOf(scene, asked, home.camera, random), first = await read(asked.frame), [own, other] = openPictures(first.width, first.height, 2) as [ScenePicture, ScenePicture];
+  const guesses = [...(nearly ? [nearly] : []), ...guessesOf(scene, asked, home.camera, random)], first = await read(asked.frame), [own, other] = openPictures(first.width, first.height, 2) as [ScenePicture, ScenePicture];
   own.fill(first);
-  const looks = new Looks(scene, asked, home, own);
+  const looks = new Looks(scene, asked, home, own, guesses[0]!);
   for (const frame of looks.frames(guesses[0]!)) {
     const luma = await read(frame.frame);
     looks.add(frame, other.fill(luma));
@@ -101,9 +108,12 @@ const meanSide = (q: Quad) => q.reduce((s, c, i) => s + distance(c, q[(i + 1) % 
 /** Points along the border on the plane's frame, and the other frames that they are looked for on. */
 class Looks {
   private readonly levels: { x: Float64Array; y: Float64Array; rays: Vector3[]; value: Float64Array }[] = [];
-  private readonly others: { camera: CameraState; way: Between; pictures: { width: number; height: number; value: Float32Array }[] }[] = [];
+  /** How filmed places on the plane's frame lie where all rows are read at once, and on others the other way round; null where they are. */
+  private readonly standing: Homography | null;
+  private readonly others: { camera: CameraState; way: Between; filmed: Homography | null; pictures: { width: number; height: number; value: Float32Array }[] }[] = [];
 
-  constructor(private readonly scene: Scene, private readonly asked: PlaneAsked, private readonly home: SceneFrame, own: ScenePicture) {
+  constructor(private readonly scene: Scene, private readonly asked: PlaneAsked, private readonly home: SceneFrame, own: ScenePicture, private readonly nearly: Vector3) {
+    this.standing = this.shiftOf(home, 'standing');
     for (let level = 0; level <= COARSEST; level++) this.levels.push(this.pick(own, Math.min(level, own.levels.length - 1)));
     const { x, y, rays, value } = this.levels[COARSEST]!, every = Math.max(1, Math.floor(x.length / SWEEP_POINTS)), thin = (_: unknown, i: number) => i % every === 0;
     this.levels.push({ x: x.filter(thin), y: y.filter(thin), rays: rays.filter(thin), value: value.filter(thin) });
@@ -117,8 +127,17 @@ class Looks {
     return Array.from({ length: most }, (_, i) => usable[Math.round((i * (usable.length - 1)) / Math.max(1, most - 1))]!);
   }
 
-  add({ camera }: SceneFrame, levels: ScenePicture): void {
-    this.others.push({ camera, way: between(this.home.camera, camera), pictures: this.levels.slice(0, SWEEP).map((_, i) => { const l = levels.levels[Math.min(i, levels.levels.length - 1)]!; return { width: l.width, height: l.height, value: l.data.slice() }; }) });
+  /** About the corners, as far as a homography tells it. */
+  private shiftOf(on: SceneFrame, to: 'standing' | 'filmed'): Homography | null {
+    const { scene, asked, home, nearly } = this, plane = { frame: asked.frame, normal: nearly, covariance: [] };
+    if (!scene.rows) return null;
+    const standing = standingOnFrame(scene, plane, asked.corners, on), filmed = cornersOnFrame(scene, plane, asked.corners, on);
+    return standing && filmed && (to === 'filmed' ? homographyBetweenQuads(standing, filmed) : homographyBetweenQuads(on === home ? asked.corners : filmed, standing));
+  }
+
+  add(on: SceneFrame, levels: ScenePicture): void {
+    const { camera } = on;
+    this.others.push({ camera, way: between(this.home.camera, camera), filmed: this.shiftOf(on, 'filmed'), pictures: this.levels.slice(0, SWEEP).map((_, i) => { const l = levels.levels[Math.min(i, levels.levels.length - 1)]!; return { width: l.width, height: l.height, value: l.data.slice() }; }) });
   }
 
   /** The steepest samples of a level along the border. */
@@ -135,7 +154,7 @@ class Looks {
     }
     const kept = found.sort((a, b) => b.slope - a.slope).slice(0, Math.max(40, Math.min(MOST_POINTS, Math.ceil(found.length / 2))));
     return {
-      x: Float64Array.from(kept, (p) => p.x), y: Float64Array.from(kept, (p) => p.y), rays: kept.map((p) => rayOf(scene, home.camera, [p.x * scale + 0.5, p.y * scale + 0.5])), value: Float64Array.from(kept, (p) => level.data[p.y * level.width + p.x]!),
+      x: Float64Array.from(kept, (p) => p.x), y: Float64Array.from(kept, (p) => p.y), rays: kept.map((p) => { const at: Point = [p.x * scale + 0.5, p.y * scale + 0.5]; return rayOf(scene, home.camera, this.standing ? applyToPoint(this.standing, at) : at); }), value: Float64Array.from(kept, (p) => level.data[p.y * level.width + p.x]!),
     };
   }
 
@@ -170,12 +189,12 @@ class Looks {
     a.fill(0);
     b.fill(0);
     let cost = 0, counted = 0, spreads = 0;
-    for (const { camera, way, pictures } of this.others) {
+    for (const { camera, way, filmed, pictures } of this.others) {
       const { width, height, value: picture } = pictures[Math.min(index, COARSEST)]!, seen: number[] = [], slopes: number[] = [], which: number[] = [];
       for (let i = 0; i < n; i++) {
         const ray = rays[i]!, closeness = closenessOf(normal, ray), here = filmedAt(this.scene, camera, alongRay(way, ray, closeness)), h = 1e-4 * Math.max(1e-9, Math.abs(closeness)), there = filmedAt(this.scene, camera, alongRay(way, ray, closeness + h));
         if (!here || !there) continue;
-        const u = (here[0] - 0.5) / scale, v = (here[1] - 0.5) / scale, ix = Math.floor(u), iy = Math.floor(v);
+        const [px, py] = filmed ? applyToPoint(filmed, here) : here, u = (px - 0.5) / scale, v = (py - 0.5) / scale, ix = Math.floor(u), iy = Math.floor(v);
         if (!(ix >= 1 && iy >= 1 && ix + 2 < width && iy + 2 < height)) continue;
         const fx = u - ix, fy = v - iy, k = iy * width + ix, at = (o: number) => (1 - fy) * ((1 - fx) * picture[k + o]! + fx * picture[k + o + 1]!) + fy * ((1 - fx) * picture[k + o + width]! + fx * picture[k + o + width + 1]!);
         const gx = (at(1) - at(-1)) / 2, gy = (at(width) - at(-width)) / 2;

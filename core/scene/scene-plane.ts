@@ -4,6 +4,7 @@ import { bend, straighten, type Lens } from '../lens/lens.ts';
 import type { Vector3 } from '../pose/rotation.ts';
 import type { CameraState } from './scene-camera.ts';
 import type { Scene, SceneFrame } from './solve-scene.ts';
+import { filmedCorners, standingCorners, type RollingRows } from './rolling-rows.ts';
 import { inCamera, inWorld } from './structure.ts';
 
 /** A plane in space by what it is from one frame's camera: points X in that camera's axes with n·X = 1. */
@@ -48,10 +49,35 @@ export function alongRay({ turn: r, shift: t }: Between, [x, y, z]: Vector3, clo
 
 export const closenessOf = (normal: Vector3, ray: Vector3) => normal[0] * ray[0] + normal[1] * ray[1] + normal[2] * ray[2];
 
-/** Corners given on the plane's frame, on another frame of the scene; null where one is behind the camera. */
+/** Corners given on the plane's frame as they are filmed there, as they are filmed on another frame of the scene; null where one is behind the camera. */
 export function cornersOnFrame(scene: Scene, plane: ScenePlane, corners: Quad, on: SceneFrame): Quad | null {
-  const home = scene.frames.find((f) => f.frame === plane.frame);
+  const home = frameOf(scene, plane.frame);
   if (!home) return null;
+  if (!scene.rows) return carried(scene, home, plane, corners, on);
+  if (on.frame === home.frame) return corners;
+  const { rows } = scene, standing = standingAtHome(scene, rows, home, plane, corners), now = carried(scene, home, plane, standing, on);
+  return now && filmedCorners(rows, onFrame(scene, home, plane, standing, on.frame - 1), now, onFrame(scene, home, plane, standing, on.frame + 1));
+}
+
+/** The same where a camera would see them on that frame that reads all its rows at once. */
+export function standingOnFrame(scene: Scene, plane: ScenePlane, corners: Quad, on: SceneFrame): Quad | null {
+  const home = frameOf(scene, plane.frame);
+  return home && carried(scene, home, plane, scene.rows ? standingAtHome(scene, scene.rows, home, plane, corners) : corners, on);
+}
+
+function standingAtHome(scene: Scene, rows: RollingRows, home: SceneFrame, plane: ScenePlane, corners: Quad): Quad {
+  return standingCorners(rows, corners, (now) => ({ before: onFrame(scene, home, plane, now, home.frame - 1), after: onFrame(scene, home, plane, now, home.frame + 1) }));
+}
+
+function onFrame(scene: Scene, home: SceneFrame, plane: ScenePlane, standing: Quad, frame: number): Quad | null {
+  const there = frameOf(scene, frame);
+  return there && carried(scene, home, plane, standing, there);
+}
+
+const frameOf = (scene: Scene, frame: number) => scene.frames.find((f) => f.frame === frame) ?? null;
+
+/** The same where all rows are read at once. */
+export function carried(scene: Pick<Scene, 'k1' | 'k2' | 'centre'>, home: SceneFrame, plane: ScenePlane, corners: Quad, on: SceneFrame): Quad | null {
   const way = between(home.camera, on.camera), out = corners.map((c) => { const ray = rayOf(scene, home.camera, c); return filmedAt(scene, on.camera, alongRay(way, ray, closenessOf(plane.normal, ray))); });
   return out.every((p) => p !== null) ? (out as unknown as Quad) : null;
 }

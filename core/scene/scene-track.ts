@@ -6,7 +6,7 @@ import { warpDerivatives } from '../geometry/motion-model.ts';
 import { bounds, type Quad } from '../geometry/quad.ts';
 import { rotationFromVector, turnedBy } from '../pose/rotation.ts';
 import type { CameraState } from './scene-camera.ts';
-import { cornersOnFrame, type ScenePlane } from './scene-plane.ts';
+import { carried, cornersOnFrame, type ScenePlane } from './scene-plane.ts';
 import type { Scene, SceneFrame } from './solve-scene.ts';
 
 /** Fewest static points; between this and so many more the confidence grows. */
@@ -28,15 +28,17 @@ export function motionOfPlane(scene: Scene, plane: ScenePlane, corners: Quad, [f
     if (frame === plane.frame) return { frame, homography: IDENTITY, error: 0, confidence: 1 };
     const quad = on && cornersOnFrame(scene, plane, corners, on), homography = quad && homographyBetweenQuads(corners, quad);
     if (!home || !on || !quad || !homography) return { frame, homography: null, error: 0, confidence: 0, lost: on ? 'the plane is not in front of the camera' : 'fewer than eight still points are seen' };
-    const certainty = certaintyOf(scene, plane, corners, home, on, quad, homography);
+    const certainty = certaintyOf(scene, plane, corners, home, on, homography);
     return { frame, homography, error: on.rms, confidence: Math.min(1, on.holds / PLENTY) * (on.holds < FEWEST ? 0 : 1), ...(certainty ? { certainty } : {}) };
   });
 }
 
 /** The covariance of the eight coordinates of the corners, as one of a perspective warp's parameters. */
-function certaintyOf(scene: Scene, plane: ScenePlane, corners: Quad, home: SceneFrame, on: SceneFrame, quad: Quad, homography: Homography): Certainty | null {
+function certaintyOf(scene: Scene, plane: ScenePlane, corners: Quad, home: SceneFrame, on: SceneFrame, homography: Homography): Certainty | null {
   const spread = new Float64Array(64), variance = ((scene.zooms ? SHARED_ZOOM : SHARED) * Math.max(0.05, scene.sigma)) ** 2;
-  const at = (p: ScenePlane, h: SceneFrame, o: SceneFrame) => cornersOnFrame({ ...scene, frames: [h] }, p, corners, o)?.flat() ?? null, base = quad.flat();
+  // How rows are read moves what is uncertain hardly at all.
+  const at = (p: ScenePlane, h: SceneFrame, o: SceneFrame) => carried(scene, h, p, corners, o)?.flat() ?? null, base = at(plane, home, on);
+  if (!base) return null;
   const slopesOf = (moved: (k: number, by: number) => number[] | null, count: number, step: (k: number) => number) => Array.from({ length: count }, (_, k) => {
     const h = step(k), there = moved(k, h);
     return there ? there.map((v, i) => (v - base[i]!) / h) : base.map(() => 0);

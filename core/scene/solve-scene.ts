@@ -5,6 +5,7 @@ import type { BundleFreedom } from './bundle.ts';
 import { lastFrame, medianMotion, placeAt, sharedBy, type FeatureTrack } from './feature-tracks.ts';
 import { firstPairs } from './first-pair.ts';
 import { keyFrames } from './key-frames.ts';
+import type { RollingRows } from './rolling-rows.ts';
 import type { CameraState } from './scene-camera.ts';
 import { Structure, ZOOM_STEP, type StructureSettings } from './structure.ts';
 import { spreadTracks } from './spread-tracks.ts';
@@ -22,6 +23,8 @@ export interface SceneInput {
   readonly tracks: readonly FeatureTrack[];
   /** Focal length, px, where it is known. */
   readonly focal?: number | undefined;
+  /** A focal length to begin with, px, where it is nearly known: no others are tried. */
+  readonly begin?: number | undefined;
   /** Where the camera looks; the middle of the picture unless given. */
   readonly centre?: Point | undefined;
   /** What is known of the lens; estimated (k1, or k1 and k2) where a number of terms is asked for. */
@@ -64,6 +67,8 @@ export interface Scene {
   readonly share: number;
   /** What is to be known about it, in sentences. */
   readonly notes: readonly string[];
+  /** How the camera reads its rows, where not all at once: cameras are those of the frames' own times, corners are told as filmed. */
+  readonly rows?: RollingRows | undefined;
 }
 
 /** Fewest static points. */
@@ -97,6 +102,16 @@ export async function solveScene(input: SceneInput): Promise<Scene> {
   return await finish(input, long, found, centre);
 }
 
+/** A way the camera may have moved, found with some of the tracks. */
+export interface RoughScene { readonly structure: Structure; readonly motion: CameraMotion; readonly share: number }
+
+/** What `solveScene` begins with: the motion and focal length that some tracks tell, as they are given. Null where none fits, or the camera stands. */
+export async function roughScene(input: SceneInput): Promise<RoughScene | null> {
+  const { width, height, frames, tracks } = input;
+  if (sharedSomewhere(tracks, frames) < FEWEST_POINTS || motionOverall(tracks, frames) < STILL) return null;
+  return choose(input, tracks, keyFrames(tracks, frames, width), input.centre ?? [width / 2, height / 2], input.focal ?? 1.1 * Math.max(width, height));
+}
+
 interface Candidate { readonly structure: Structure; readonly motion: CameraMotion; readonly zooms: boolean; readonly share: number }
 
 /** The same with all tracks. */
@@ -113,7 +128,7 @@ async function choose(input: SceneInput, tracks: readonly FeatureTrack[], keys: 
   const { width, focal, lens } = input, small = (TURN_LEAVES * width) / 1920, known = lens && 'k1' in lens ? lens : null, terms = lens && 'terms' in lens ? lens.terms : 0;
   const settings = (turning: boolean, how: BundleFreedom['focal']): StructureSettings => ({ freedom: { turning, focal: how, terms }, centre, usualFocal: usual, k1: known?.k1, k2: known?.k2 });
   const candidate = (structure: Structure | null, motion: CameraMotion, zooms: boolean): Candidate | null => (structure ? { structure, motion, zooms, share: shareOf(structure, tracks, keys) } : null);
-  const held = focal === undefined ? 'constant' : 'known', starts = focal === undefined ? FOCALS.map((f) => f * width) : [focal];
+  const held = focal === undefined ? 'constant' : 'known', starts = focal !== undefined ? [focal] : input.begin !== undefined ? [input.begin] : FOCALS.map((f) => f * width);
   const each = async (solve: (start: number) => Structure | null): Promise<Structure | null> => {
     const found: (Structure | null)[] = [];
     for (const start of starts) {

@@ -119,8 +119,17 @@ export class Structure {
 
   /** All together; then what does not fit is left out. */
   adjust(rounds: number, freedom = this.settings.freedom): void {
-    const { bundle, frames, tracks } = this.bundle();
-    if (frames.length < 2 || tracks.length < 8) return;
+    this.adjusted(rounds, freedom);
+  }
+
+  /** The same with the time between rows: `ahead` are the tracks as they would be were it longer by `by`. Returns by how much it is longer. */
+  adjustRows(rounds: number, ahead: readonly FeatureTrack[], by: number): number {
+    return this.adjusted(rounds, { ...this.settings.freedom, rows: true }, { ahead, by });
+  }
+
+  private adjusted(rounds: number, freedom: BundleFreedom, rows?: { ahead: readonly FeatureTrack[]; by: number }): number {
+    const { bundle, frames, tracks } = this.bundle(rows);
+    if (frames.length < 2 || tracks.length < 8) return 0;
     const { rms } = adjust(bundle, this.bundleSettings(rounds, frames, freedom));
     frames.forEach((f, i) => this.cameras.set(f, bundle.cameras[i]!));
     tracks.forEach((t, i) => this.points.set(t, [bundle.points[3 * i]!, bundle.points[3 * i + 1]!, bundle.points[3 * i + 2]!]));
@@ -131,6 +140,7 @@ export class Structure {
     // The middle of the distances of two normal coordinates is 1.177 σ.
     this.sigma = Math.min(MOST_SIGMA, Math.max(LEAST_SIGMA, sorted[sorted.length >> 1]! / 1.177));
     this.prune(bundle, frames, tracks, distances);
+    return bundle.rows?.time ?? 0;
   }
 
   bundleSettings(rounds: number, frames: readonly number[], freedom = this.settings.freedom): BundleSettings {
@@ -157,7 +167,8 @@ export class Structure {
     this.wrong.clear();
   }
 
-  bundle(): { bundle: Bundle; frames: number[]; tracks: number[] } {
+  bundle(rows?: { ahead: readonly FeatureTrack[]; by: number }): { bundle: Bundle; frames: number[]; tracks: number[] } {
+    const dx: number[] = [], dy: number[] = [];
     const frames = [...this.cameras.keys()].sort((a, b) => a - b), starts = [0], camera: number[] = [], x: number[] = [], y: number[] = [], points: number[] = [], tracks: number[] = [], { centre } = this.settings;
     for (const [track, point] of this.points) {
       const from = camera.length;
@@ -167,9 +178,14 @@ export class Structure {
         camera.push(i);
         x.push(at[0] - centre[0]);
         y.push(at[1] - centre[1]);
+        if (!rows) return;
+        const there = placeAt(rows.ahead[track]!, f)!;
+        dx.push((there[0] - at[0]) / rows.by);
+        dy.push((there[1] - at[1]) / rows.by);
       });
       if (camera.length - from < 2) {
         camera.length = x.length = y.length = from;
+        if (rows) dx.length = dy.length = from;
         continue;
       }
       starts.push(camera.length);
@@ -178,7 +194,7 @@ export class Structure {
     }
     return {
       frames, tracks,
-      bundle: { cameras: frames.map((f) => this.cameras.get(f)!), k1: this.k1, k2: this.k2, points: Float64Array.from(points), starts: Int32Array.from(starts), camera: Int32Array.from(camera), x: Float64Array.from(x), y: Float64Array.from(y) },
+      bundle: { cameras: frames.map((f) => this.cameras.get(f)!), k1: this.k1, k2: this.k2, points: Float64Array.from(points), starts: Int32Array.from(starts), camera: Int32Array.from(camera), x: Float64Array.from(x), y: Float64Array.from(y), ...(rows ? { rows: { x: Float64Array.from(dx), y: Float64Array.from(dy), time: 0 } } : {}) },
     };
   }
 }

@@ -19,7 +19,7 @@ import { tappedTablet } from './tapped-tablet.ts';
 import { thrownPhoneCondition } from './thrown-phone.ts';
 import { thrown } from './thrown.ts';
 import { wideLens } from './wide-lens.ts';
-import { wallScreen, wallScreenPerson, wallScreenTurn, wallScreenZoom } from './wall-screen.ts';
+import { wallScreen, wallScreenPerson, wallScreenRolling, wallScreenTurn, wallScreenZoom } from './wall-screen.ts';
 
 /** Every kind of trouble that following is measured in. */
 export const CONDITIONS: readonly Condition[] = [
@@ -38,13 +38,16 @@ export const BLEND_CONDITIONS: readonly Condition[] = [greenReflection];
 /** Those that the scene solve is measured in. */
 export const SCENE_CONDITIONS: readonly Condition[] = [wallScreen, wallScreenPerson, wallScreenTurn, wallScreenZoom];
 
+/** Those that rows read one after the other are measured in. */
+export const ROLLING_CONDITIONS: readonly Condition[] = [wallScreenRolling];
+
 /** Those that lenses are measured in. */
 export const LENS_CONDITIONS: readonly Condition[] = [wideLens];
 
 /** Those that loops are measured in. */
 export const LOOP_CONDITIONS: readonly Condition[] = [tappedTablet];
 
-export const ALL_CONDITIONS: readonly Condition[] = [...CONDITIONS, ...HAND_CONDITIONS, ...FRONT_CONDITIONS, ...BLEND_CONDITIONS, ...SCENE_CONDITIONS, ...LENS_CONDITIONS, ...LOOP_CONDITIONS];
+export const ALL_CONDITIONS: readonly Condition[] = [...CONDITIONS, ...HAND_CONDITIONS, ...FRONT_CONDITIONS, ...BLEND_CONDITIONS, ...SCENE_CONDITIONS, ...ROLLING_CONDITIONS, ...LENS_CONDITIONS, ...LOOP_CONDITIONS];
 
 /** The plate of a condition for a name as `clean@3`; null when there is no such condition. */
 export function conditionShot(name: string): Shot | null {
