@@ -10,7 +10,8 @@ import { followFeatures, outsideKeepOuts, type FramedPlace } from '../core/scene
 import { placePlane } from '../core/scene/place-plane.ts';
 import { writeScene } from '../core/scene/scene-file.ts';
 import { motionOfPlane } from '../core/scene/scene-track.ts';
-import { solveScene, type SceneInput } from '../core/scene/solve-scene.ts';
+import { solveRolling } from '../core/scene/solve-rolling.ts';
+import type { SceneInput } from '../core/scene/solve-scene.ts';
 import type { SceneJob } from '../core/schemas/types.ts';
 import { LumaFile } from './luma-file.ts';
 import { openPlate, PLATE_OPTIONS } from './plate.ts';
@@ -43,9 +44,9 @@ export async function sceneCommand(args: string[]): Promise<void> {
       if (asked === null && error instanceof Problem && error.code === 'frame-outside' && frame > first) return null;
       throw error;
     }), (done) => progress('following points', done, Math.max(done, (asked ?? facts.frames - 1) - first + 1)));
-    const scene = await solveScene({
+    const scene = await solveRolling({
       width: facts.width, height: facts.height, frames: [first, last], tracks, ...knownOf(job), random, progress: (done, of) => progress('solving', done, of),
-    });
+    }, job.rows);
     scene.notes.forEach(note);
     const placed = job.corners ? await place(job, luma, allowed) : undefined;
     writeWhole(options.out, `${JSON.stringify(writeScene(scene, { width: facts.width, height: facts.height, rate: facts.rate, pixelCentre: job.pixelCentre }, tracks, placed), null, 1)}\n`);

@@ -76,3 +76,12 @@ describe('what cannot be done is told, and nothing is written', () => {
     expect(() => read('never.json')).toThrow();
   }, 60_000);
 });
+
+test('rows read one after the other: a time that is told is used, and kept in the file; one that the shot does not show is left out, and that is said', async () => {
+  const given = { pixelCentre: 'half', focal: 1120, frames: [0, 11] };
+  expect(await scene('--job', write('rows.json', { ...given, rows: 0.05 }), '--out', 'with-rows.json')).toMatchObject({ code: 0, stderr: expect.stringContaining('the last 5.0 % of a frame') as unknown });
+  expect(checked('sceneFile', read('with-rows.json'), 'the scene').rows).toBe(0.05);
+  expect(await scene('--job', write('told.json', { ...given, rows: 'estimate' }), '--out', 'told-rows.json')).toMatchObject({ code: 0, stderr: expect.stringContaining('is not seen in this shot, and is left out') as unknown });
+  expect(checked('sceneFile', read('told-rows.json'), 'the scene')).not.toHaveProperty('rows');
+  expect(await scene('--job', write('wide.json', { ...given, rows: 3 }), '--out', 'never.json')).toMatchObject({ code: 1 });
+}, 180_000);

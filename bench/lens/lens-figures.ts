@@ -42,7 +42,7 @@ export function cornersOff(lens: Lens, truth: Lens, width: number, height: numbe
   return Math.max(...a.map((p, i) => Math.hypot(from(p)[0] * scale - from(b[i]!)[0], from(p)[1] * scale - from(b[i]!)[1])));
 }
 
-async function followed(truth: Truth, luma: readonly LumaFrame[], lens?: Lens): Promise<OffByFrame> {
+export async function followed(truth: Truth, luma: readonly LumaFrame[], lens?: Lens): Promise<OffByFrame> {
   const { width, height, referenceFrame } = truth, corners = truth.frames[referenceFrame]!.corners as unknown as Quad, through = lens && new ThroughLens(lens, width, height), filmed = lens && filmedFit<FrameFit>(lens, corners);
   const plan: FollowPlan = { motion: 'perspective', referenceFrame, frames: [0, luma.length - 1], direction: 'both', screen: corners, regions: [{ points: truth.region }], keepOut: [] }, off: number[] = [], rim: number[] = [], fits = new Map<number, FrameFit>();
   for await (const fit of through ? followSpan(through.plan(plan), async (frame) => through.luma(luma[frame]!)) : followSpan(plan, async (frame) => luma[frame]!)) fits.set(fit.frame, through && filmed ? filmed(through.ideal(fit)) : fit);

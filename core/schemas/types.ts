@@ -165,6 +165,7 @@ export type AnySchema =
   | LensFromMap
   | LensFile
   | LensAsked
+  | RowsAsked
   | FramedPoint
   | SceneJob
   | SceneSettings
@@ -474,6 +475,10 @@ export type HandKeys = HandKeyCorners[];
  * The followed region, the corner points, the hand keys, the plane of the solved scene, the nearest frame of the span before, or another shot of the same plate.
  */
 export type MotionSourceName = 'plane' | 'points' | 'keys' | 'scene' | 'hold' | 'shot';
+/**
+ * How a camera reads its rows: the time from the first to the last as a share of a frame's, negative from below; or to be told from the shot, and left out where it does not help. All at once unless given.
+ */
+export type RowsAsked = 'estimate' | number;
 export type SteadyPartName = 'position' | 'rotation' | 'scale' | 'perspective';
 /**
  * The edge of the glass, or that of the device.
@@ -1702,6 +1707,7 @@ export interface SceneSettings {
    * Terms of the lens's distortion that are solved with it; none unless given.
    */
   terms?: 0 | 1 | 2;
+  rows?: RowsAsked;
   /**
    * Points put by hand, to be followed too.
    *
@@ -2570,6 +2576,10 @@ export interface SceneFile {
    */
   points: number[][];
   plane?: SceneFilePlane;
+  /**
+   * The time from the first row to the last as a share of a frame's, where rows are read one after the other. Cameras are those of the frames' own times, the middle row's.
+   */
+  rows?: number;
   notes: string[];
 }
 export interface SceneFileFrame {
@@ -3158,6 +3168,7 @@ export interface SceneJob {
    */
   focal?: number;
   lens?: LensAsked;
+  rows?: RowsAsked;
   /**
    * Points put by hand, to be followed too.
    *

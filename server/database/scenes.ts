@@ -15,9 +15,9 @@ export interface StoredScene {
 }
 
 /** Names what a scene is solved from: with another it would come out otherwise. */
-export function sceneQuestion({ keepOut, referenceFrame, focal, scene: { terms, drawn, removed } = {} }: ShotDocument, frames: readonly [number, number]): string {
+export function sceneQuestion({ keepOut, referenceFrame, focal, scene: { terms, drawn, removed, rows } = {} }: ShotDocument, frames: readonly [number, number]): string {
   const outlines = inUse(keepOut);
-  return createHash('sha256').update(JSON.stringify([1, frames, outlines, outlines.length > 0 ? referenceFrame : 0, focal ?? null, terms ?? 0, drawn ?? [], removed ?? []])).digest('hex');
+  return createHash('sha256').update(JSON.stringify([1, frames, outlines, outlines.length > 0 ? referenceFrame : 0, focal ?? null, terms ?? 0, drawn ?? [], removed ?? [], ...(rows ? [rows] : [])])).digest('hex');
 }
 
 export async function readScene(db: Queryable, shotId: number): Promise<StoredScene | null> {

@@ -5,7 +5,7 @@ import { followFeatures, outsideKeepOuts } from '../../core/scene/follow-feature
 import { placePlane } from '../../core/scene/place-plane.ts';
 import { readScene as sceneOf, writeScene as fileOf } from '../../core/scene/scene-file.ts';
 import { randomFrom } from '../../core/scene/seeded-random.ts';
-import { solveScene } from '../../core/scene/solve-scene.ts';
+import { solveRolling } from '../../core/scene/solve-rolling.ts';
 import { findMedia } from '../database/media.ts';
 import { readScene, writePlane, writeScene } from '../database/scenes.ts';
 import { findShot } from '../database/shots.ts';
@@ -34,7 +34,7 @@ export async function solveShotScene(context: JobContext<'scene'>): Promise<void
   if (stored?.question !== question || stored.plateId !== plate.id) {
     const { tracks } = await followFeatures({ width, height, frames, allowed, drawn: document.scene?.drawn, removed: document.scene?.removed }, read, (done) => context.progress(done, total));
     let solved = 0;
-    const scene = await solveScene({
+    const scene = await solveRolling({
       width, height, frames, tracks, focal: document.focal, lens: { terms: document.scene?.terms ?? 0 }, random: randomFrom(SEED),
       progress: (done) => { solved = done; },
       // Signs of life go out, and a stop is heard, between long pieces of work.
@@ -42,7 +42,7 @@ export async function solveShotScene(context: JobContext<'scene'>): Promise<void
         await breath();
         await context.progress(count + Math.floor((solving * solved) / (count + 1)), total);
       },
-    });
+    }, document.scene?.rows);
     await writeScene(db, shotId, plate.id, question, fileOf(scene, { width, height, rate, pixelCentre: 'half' }, tracks));
     stored = await readScene(db, shotId);
   }

@@ -19,6 +19,15 @@ const shot = useShot(), scene = useScene(), bench = useBench(), head = usePlayhe
 const document = computed(() => shot.document!), file = computed(() => scene.file), settings = computed(() => document.value.scene ?? {});
 const MOTIONS = { still: 'stands still', turns: 'turns on its place', walks: 'moves through the room' } as const;
 const LENSES = ['none', 'k1', 'k1, k2'] as const;
+/** Phones and most film cameras read a picture from above: what moves fast leans. */
+const ROWS = ['at once', 'told by the shot', 'over'] as const;
+const frameTime = computed(() => { const [n, d] = shot.plate?.facts?.rate ?? [25, 1]; return (1000 * d) / n; });
+const rowsNamed = computed(() => (settings.value.rows === undefined ? ROWS[0] : settings.value.rows === 'estimate' ? ROWS[1] : ROWS[2]));
+const COMMON_MS = 16;
+function setRows(name: (typeof ROWS)[number]): void {
+  const known = file.value?.rows ?? Math.min(1, COMMON_MS / frameTime.value);
+  shot.edit((draft) => changeScene(draft, (s) => { s.rows = name === ROWS[0] ? 0 : name === ROWS[1] ? 'estimate' : known; }));
+}
 const here = computed(() => file.value?.frames.find((f) => f.frame === head.frame) ?? null);
 const fewest = computed(() => (file.value && file.value.frames.length > 0 ? file.value.frames.reduce((a, b) => (b.holds < a.holds ? b : a)) : null));
 const focals = computed(() => file.value?.frames.map((f) => f.focal) ?? []);
@@ -53,6 +62,8 @@ const unuse = () => shot.edit((draft) => { delete draft.spans; });
     <p v-if="settings.drawn?.length || settings.removed?.length" class="row-line mb-0"><span class="quiet">{{ settings.drawn?.length ?? 0 }} put, {{ settings.removed?.length ?? 0 }} taken out</span><button class="use-button" type="button" @click="shot.edit((draft) => changeScene(draft, (s) => { delete s.drawn; delete s.removed; }))">forget them</button></p>
     <NumberField label="Focal length, 0: solved" unit="px" :value="document.focal ?? 0" :min="0" :max="1000000" :digits="1" @commit="(v) => shot.edit((draft) => { if (v > 0) draft.focal = v; else delete draft.focal; })" />
     <div class="row-line"><span>Lens bends by</span><ChoiceRow label="Terms of the lens" :options="LENSES" :value="LENSES[settings.terms ?? 0]!" @choose="(name) => shot.edit((draft) => changeScene(draft, (s) => { s.terms = LENSES.indexOf(name) as 0 | 1 | 2; }))" /></div>
+    <div class="row-line"><span>Rows are read</span><ChoiceRow label="How rows are read" :options="ROWS" :value="rowsNamed" @choose="(name) => setRows(name)" /></div>
+    <NumberField v-if="typeof settings.rows === 'number'" label="From first row to last" unit="ms" :value="settings.rows * frameTime" :min="-frameTime" :max="frameTime" :digits="2" @commit="(v) => shot.edit((draft) => changeScene(draft, (s) => { s.rows = v / frameTime; }))" />
     <BButton :variant="file && scene.reply?.current && !moved ? 'outline-secondary' : 'primary'" class="w-100 mt-2" :disabled="!shot.plate || !!shot.running" data-solve-scene @click="solve"><i class="bi bi-box" /> {{ !file ? 'Solve the room' : scene.reply?.current && !moved ? 'Place the plane again' : scene.reply?.current ? 'Place the plane' : 'Solve again' }}</BButton>
     <p v-if="!document.corners" class="quiet mt-2 mb-0">Place the four corners on the reference frame, too: then the plane is found in the same go.</p>
     <p v-else-if="moved" class="notice mt-2 mb-0" data-plane-moved>The corners were moved since the plane was placed.</p>
@@ -62,6 +73,7 @@ const unuse = () => shot.edit((draft) => { delete draft.spans; });
     <header><h2>What came of it</h2></header>
     <div class="row-line"><span>Focal length</span><span class="figure" data-focal>{{ file.motion === 'still' && !file.focalKnown ? 'not told' : focalText }}</span></div>
     <div v-if="file.k1 !== 0 || file.k2 !== 0" class="row-line"><span>Lens</span><span class="figure" data-k1>k1 {{ file.k1.toFixed(4) }}{{ file.k2 !== 0 ? `, k2 ${file.k2.toFixed(4)}` : '' }}</span></div>
+    <div v-if="file.rows" class="row-line"><span>First row to last</span><span class="figure" data-scene-rows>{{ (file.rows * frameTime).toFixed(1) }} ms</span></div>
     <div class="row-line"><span>Left over</span><span class="figure" data-scene-rms>{{ file.rms.toFixed(2) }} px rms</span></div>
     <div class="row-line"><span>Points</span><span class="figure">{{ file.points.length }}<span class="quiet"> · {{ Math.round(100 * file.share) }} % of what was followed</span></span></div>
     <div class="row-line"><span>On this frame</span><span class="figure" data-holds>{{ here ? `${here.holds} hold, ${here.rms.toFixed(2)} px` : 'fewer than eight hold' }}</span></div>

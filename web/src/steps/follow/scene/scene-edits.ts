@@ -6,6 +6,7 @@ export function changeScene(draft: ShotDocument, recipe: (settings: SceneSetting
   const next: SceneSettings = { ...draft.scene };
   recipe(next);
   if (next.terms === 0) delete next.terms;
+  if (next.rows === 0) delete next.rows;
   if (next.drawn?.length === 0) delete next.drawn;
   if (next.removed?.length === 0) delete next.removed;
   if (Object.keys(next).length > 0) draft.scene = next;
