@@ -63,3 +63,20 @@ test('a lens that folds the picture over is refused with what to look at', async
   expect(refused.code).not.toBe(0);
   expect(refused.stderr).toMatch(/lens bends so far that the picture folds over before its corners/);
 }, 60_000);
+
+test('corners are seated through the lens, where borders are straight; what a splice joins keeps the lens, and different ones are refused', async () => {
+  const off = (name: string) => { const away = checked('track', read(name), name).frames.flatMap((f) => f.corners!.map((p, i) => distance(p, truth.frames[3 * f.frame]!.corners[i]!))); return away.reduce((a, b) => a + b, 0) / away.length; };
+  const placed = truth.frames[0]!.corners.map(([x, y], i) => [x + 1.2 * Math.sin(3 * i + 1), y + 1.2 * Math.cos(2 * i)]);
+  expect(await yarlop('track', '--plate', 'wide.mp4', '--job', write('placed.job.json', { ...job, corners: placed, lens: LENS }), '--out', 'placed.json')).toMatchObject({ code: 0 });
+  const { lens: _lens, ...plain } = checked('track', read('placed.json'), 'the track');
+  write('plain.json', plain);
+  for (const name of ['placed', 'plain']) expect(await yarlop('seat', '--plate', 'wide.mp4', '--track', `${name}.json`, '--snap', 'inner', '--lock', '--out', `${name}.seated.json`)).toMatchObject({ code: 0 });
+  expect(off('placed.seated.json')).toBeLessThan(0.15);
+  expect(off('plain.seated.json')).toBeGreaterThan(2 * off('placed.seated.json'));
+
+  const spans = (second: string) => ({ pixelCentre: 'half', width: 960, height: 540, rate: [25, 1], referenceFrame: 0, spans: [{ from: 0, to: 9, track: 'placed.seated.json' }, { from: 10, to: FRAMES - 1, track: second }] });
+  expect(await yarlop('splice', '--job', write('same.json', spans('placed.json')), '--out', 'spliced.json')).toMatchObject({ code: 0 });
+  expect(checked('track', read('spliced.json'), 'the track').lens).toEqual(checked('track', read('placed.json'), 'the track').lens);
+  write('other.json', { ...checked('track', read('placed.json'), 'the track'), lens: { ...LENS, k1: -0.01 } });
+  expect(await yarlop('splice', '--job', write('different.json', spans('other.json')), '--out', 'never.json')).toMatchObject({ code: 1, stderr: expect.stringContaining('tracks of different lenses') as unknown });
+}, 180_000);

@@ -1,7 +1,9 @@
+import { lensFromFile } from '../core/exchange/lens-file.ts';
 import type { LumaFrame } from '../core/follow/follow-plan.ts';
 import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
-import { compose } from '../core/geometry/homography.ts';
+import { compose, type Point } from '../core/geometry/homography.ts';
 import { mean } from '../core/image/statistics.ts';
+import { SeatThroughLens } from '../core/lens/seat-through-lens.ts';
 import { Problem } from '../core/problem/problem.ts';
 import { FitterCache } from '../core/seat/border-line.ts';
 import { CornerMoves, movedCorners, type Correction } from '../core/seat/corrections.ts';
@@ -32,9 +34,10 @@ export async function seatCommand(args: string[]): Promise<void> {
   let luma: LumaFile | null = null;
   try {
     if (track.width !== facts.width || track.height !== facts.height) throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${facts.width}×${facts.height}` });
-    const asGiven = planFromTrack(track, options.track);
+    const filmed = planFromTrack(track, options.track), lens = lensFromFile(track.lens, track.pixelCentre), through = lens && new SeatThroughLens(lens, facts.width, facts.height), asGiven = through ? through.plan(filmed) : filmed;
+    if (!asGiven) throw new Problem('bad-field', { where: options.track, field: 'lens', why: 'does not film the corners; is it this plate’s?' });
     luma = await LumaFile.decode(plate.source, facts);
-    const read = luma.read.bind(luma), last = Math.max(track.referenceFrame, ...asGiven.frames.map((f) => f.frame));
+    const asFilmed = luma.read.bind(luma), read = through ? (frame: number) => through.luma(asFilmed(frame)) : asFilmed, last = Math.max(track.referenceFrame, ...asGiven.frames.map((f) => f.frame));
     if (last >= luma.frames) throw new Problem('frame-outside', { where: options.track, frame: last, last: luma.frames - 1 });
     const snap = border && snapQuad(lightPicture(read(track.referenceFrame)), asGiven.corners, border);
     if (snap) checkSurface(snap.quad, options.track);
@@ -52,16 +55,19 @@ export async function seatCommand(args: string[]): Promise<void> {
     const advice: Advice[] = seatAdvice({ referenceFrame: plan.referenceFrame, frames: plan.frames.length }, seenOf(measured), lockMoves ? proposeCorrections(drift, plan.referenceFrame, tolerance ?? 0.25) : proposal);
     if (lock && !locking) advice.push({ kind: 'nothing-to-lock', text: 'The borders know the corners no better than the track does: nothing was locked.' });
     const boundOf = boundsWith(snap, new Map(measured.locked.map((l) => [l.frame, l.bounds])), locking || corrections.length > 0, new Map(plan.frames.map((f) => [f.frame, f.bounds])));
-    const seating = { corners: plan.corners, referenceFrame: plan.referenceFrame, lock: lockMoves, corrections, smooth };
+    // All that was found in straightened pictures is told of the plate as filmed.
+    const seating = through
+      ? { corners: through.filmed(plan.corners), referenceFrame: plan.referenceFrame, lock: lockMoves && new Map([...lockMoves].map(([frame, moves]) => [frame, through.filmedMoves(plan.corners, moves)])), corrections: through.filmedCorrections(plan.corners, corrections), smooth }
+      : { corners: plan.corners, referenceFrame: plan.referenceFrame, lock: lockMoves, corrections, smooth };
     const why = [
       ...(snap ? [`Corners put on the ${border} border of frame ${plan.referenceFrame}${saidOfSides(snap)}.`] : []), ...(locking ? ['Every frame locked to the borders.'] : []),
       ...(corrections.length > 0 ? [`${new Set(corrections.map((c) => c.frame)).size} keys bring the borders within ${tolerance!} px.`] : []), ...(smooth > 0 ? [`Smoothed by ${smooth}.`] : []), ...advice.map((a) => a.text),
     ];
-    writeWhole(options.out, `${JSON.stringify(seatedTrack(track, new Map(plan.frames.map((f) => [f.frame, f.map])), seating, boundOf, why, border ?? undefined), null, 1)}\n`);
+    writeWhole(options.out, `${JSON.stringify(seatedTrack(track, new Map(filmed.frames.map((f) => [f.frame, f.map])), seating, boundOf, why, border ?? undefined), null, 1)}\n`);
     if (options.report !== undefined) {
       const moves = new CornerMoves(corrections, plan.referenceFrame);
       writeWhole(options.report, `${JSON.stringify({
-        sides: SIDE_NAMES.map((side, k) => sideReport(side, snap?.sides[k] ?? null)),
+        sides: SIDE_NAMES.map((side, k) => sideReport(side, snap?.sides[k] ?? null, through ? (p) => through.filmedPlace(p) : (p) => p)),
         frames: plan.frames.map(({ frame, bounds }, i) => {
           const d = drift[i], after = d && Math.max(...[0, 1, 2, 3].map((c) => {
             const [x, y] = moves.at(c, frame);
@@ -103,10 +109,10 @@ function boundsWith(snap: Snap | null, measured: ReadonlyMap<number, readonly nu
   };
 }
 
-function sideReport(side: string, snapped: Snap['sides'][number] | null): object {
+function sideReport(side: string, snapped: Snap['sides'][number] | null, place: (at: Point) => Point): object {
   const border = snapped?.border;
   if (!border) return { side, found: false };
-  return { side, found: true, bound: round(Math.max(...border.bounds)), support: round(border.support), contrast: round(border.contrast), borders: snapped.choices.length, from: border.line.from.map(round), to: border.line.to.map(round) };
+  return { side, found: true, bound: round(Math.max(...border.bounds)), support: round(border.support), contrast: round(border.contrast), borders: snapped.choices.length, from: place(border.line.from).map(round), to: place(border.line.to).map(round) };
 }
 
 function saidOfSides({ sides }: Snap): string {

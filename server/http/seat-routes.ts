@@ -71,9 +71,9 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
   });
 
   route(router, 'post', '/shots/:id/snap', { body: 'snapRequest', reply: 'snapReply' }, async ({ id, body }) => {
-    const { shot } = await shotOf(id()), plate = await plateOf(db, shot.plate?.id);
+    const { shot, document } = await shotOf(id()), plate = await plateOf(db, shot.plate?.id);
     checkFrame(body.frame, plate);
-    return desk.snap({ plate, dataFolder: config.dataFolder, frame: body.frame, corners: body.corners, border: body.border });
+    return desk.snap({ plate, dataFolder: config.dataFolder, frame: body.frame, corners: body.corners, border: body.border, lens: document.lens });
   });
 
   route(router, 'post', '/shots/:id/match', { body: 'matchRequest', reply: 'matchReply' }, async ({ id, body }) => {

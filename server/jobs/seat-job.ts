@@ -1,4 +1,5 @@
 import { lumaFromRaw } from '../../core/image/raw-frame.ts';
+import { SeatThroughLens } from '../../core/lens/seat-through-lens.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { EightMoves } from '../../core/schemas/types.ts';
 import { measureSeat, type SeatPlan } from '../../core/seat/measure-seat.ts';
@@ -22,17 +23,21 @@ export async function seat(context: JobContext<'seat'>): Promise<void> {
   const rows = (await readMotion(db, shot, document)).filter((row) => row.homography);
   if (rows.length === 0) throw new Problem('no-track');
   const plan: SeatPlan = { corners, referenceFrame: document.referenceFrame, frames: rows.map((row) => ({ frame: row.frame, map: row.homography!, bounds: rowBounds(row, corners) })) };
-  const measured = await measureSeat(plan, async (frame) => {
+  // With a lens borders are straight where it is taken out.
+  const through = document.lens && new SeatThroughLens(document.lens, plate.facts.width, plate.facts.height), looked = through ? through.plan(plan) : plan;
+  if (!looked || looked.frames.length !== plan.frames.length) throw new Problem('bad-field', { where: 'this shot', field: 'lens', why: 'does not film the surface on all frames; is it this plate’s?' });
+  const measured = await measureSeat(looked, async (frame) => {
     context.check();
-    return lumaFromRaw(await store.readRaw(frame), layout, colour.transfer);
+    const luma = lumaFromRaw(await store.readRaw(frame), layout, colour.transfer);
+    return through ? through.luma(luma) : luma;
   }, (done, total) => context.progress(done, total));
   const seen = rows.map((row, i): SeatRow => {
-    const locked = measured.locked[i];
+    const locked = measured.locked[i], moves = locked && (through ? through.filmedMoves(looked.corners, locked.moves) : locked.moves);
     return {
       frame: row.frame, mapKey: mapKey(row.homography!), strips: Buffer.from(measured.strips[i]!), support: locked?.support ?? 0, drift: locked?.drift ?? 0,
-      moves: locked ? (Array.from(locked.moves, (v) => Number(v.toFixed(5))) as EightMoves) : null, bounds: locked ? (locked.bounds.map((b) => Number(b.toFixed(4))) as SeatRow['bounds']) : null,
+      moves: moves ? (Array.from(moves, (v) => Number(v.toFixed(5))) as EightMoves) : null, bounds: locked ? (locked.bounds.map((b) => Number(b.toFixed(4))) as SeatRow['bounds']) : null,
     };
   });
-  const measure = { referenceFrame: document.referenceFrame, corners, borders: seenOf(measured).borders, worth: worthLocking(plan, measured) };
+  const measure = { referenceFrame: document.referenceFrame, corners, borders: seenOf(measured).borders, worth: worthLocking(looked, measured) };
   await transaction(db, (connection) => writeSeat(connection, shotId, measure, seen));
 }

@@ -5,6 +5,7 @@ import { borderLines } from '../../core/lens/border-lines.ts';
 import { lensFromLines } from '../../core/lens/lens-from-lines.ts';
 import type { Lens } from '../../core/lens/lens.ts';
 import { placesOnSurface } from '../../core/lens/lens-surface.ts';
+import { SeatThroughLens } from '../../core/lens/seat-through-lens.ts';
 import type { Homography, Point } from '../../core/geometry/homography.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
 import { contentFromRaw, lumaFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
@@ -39,6 +40,7 @@ export interface SnapTask {
   readonly frame: number;
   readonly corners: Quad;
   readonly border: Border;
+  readonly lens: Lens | undefined;
 }
 
 /** Find where corners of the reference are on a frame. */
@@ -100,22 +102,27 @@ export interface LookTask {
 
 export type DeskTask = SnapTask | MatchTask | FrontTask | MarksTask | LensTask | BoardsTask | LensMapTask | LookTask;
 
-async function pictureOf({ plate, dataFolder }: SnapTask | MatchTask, frame: number): Promise<LightPicture> {
+async function pictureOf({ plate, dataFolder }: MatchTask, frame: number): Promise<LightPicture> {
   const { layout, colour } = plate.facts!;
   return lightPicture(lumaFromRaw(await openFrames(folders(dataFolder), plate).readRaw(frame), layout, colour.transfer));
 }
 
 async function snap(task: SnapTask): Promise<SnapReply> {
   checkSurface(task.corners, 'the corners');
-  const picture = await pictureOf(task, task.frame), { quad, sides, bounds } = snapQuad(picture, task.corners, task.border);
+  const { layout, colour, width, height } = task.plate.facts!, luma = lumaFromRaw(await openFrames(folders(task.dataFolder), task.plate).readRaw(task.frame), layout, colour.transfer);
+  // With a lens borders are straight where it is taken out.
+  const through = task.lens && new SeatThroughLens(task.lens, width, height), rough = through ? through.straight(task.corners) : task.corners;
+  if (!rough.flat().every(Number.isFinite)) throw new Problem('bad-field', { where: 'this shot', field: 'lens', why: 'does not film the corners; is it this plate’s?' });
+  const picture = lightPicture(through ? through.luma(luma) : luma), { quad, sides, bounds } = snapQuad(picture, rough, task.border), filmed = through ? through.filmed(quad) : quad, place = through ? (p: Point) => through.filmedPlace(p) : (p: Point) => p;
   if (sides.every((side) => side.border === null)) throw new Problem('no-border');
-  return { corners: quad.map(([x, y]) => [x, y]) as SnapReply['corners'], bounds: bounds.map((b) => b) as SnapReply['bounds'], sides: sides.map((side, k) => sideReply(side, task.corners, k)) as SnapReply['sides'], radius: estimateCornerRadius(picture, quad) };
+  return { corners: filmed.map(([x, y]) => [x, y]) as SnapReply['corners'], bounds: bounds.map((b) => b) as SnapReply['bounds'], sides: sides.map((side, k) => sideReply(side, rough, k, place)) as SnapReply['sides'], radius: estimateCornerRadius(picture, quad) };
 }
 
-function sideReply({ border, choices }: SnappedSide, rough: Quad, k: number): SnapReply['sides'][number] {
+function sideReply({ border, choices }: SnappedSide, rough: Quad, k: number, place: (at: Point) => Point): SnapReply['sides'][number] {
+  const told = (at: Point): [number, number] => { const [x, y] = place(at); return [x, y]; };
   return {
     chosen: border ? choices.indexOf(border) : null,
-    borders: choices.map((c) => ({ from: [...c.line.from], to: [...c.line.to], bound: Math.max(...c.bounds), support: c.support, contrast: c.contrast, offset: offsetAt(sideOf(rough, k), c.line, 0.5) })),
+    borders: choices.map((c) => ({ from: told(c.line.from), to: told(c.line.to), bound: Math.max(...c.bounds), support: c.support, contrast: c.contrast, offset: offsetAt(sideOf(rough, k), c.line, 0.5) })),
   };
 }
 
