@@ -19,8 +19,8 @@ const kind = ref<(typeof KINDS)[number]>('chessboards'), takes = ref<(typeof DIR
 const boards = ref<LensFromBoards | null>(null), map = ref<LensFromMap | null>(null);
 const facts = computed(() => shot.plate!.facts!), reach = (lens: Lens) => `moves the picture’s corners by ${reachOf(lens, facts.value.width, facts.value.height).toFixed(1)} px`;
 const shape = (m: Media) => m.facts!.width / m.facts!.height;
-/** Pictures of the plate's shape, the newest first; others cannot be of its lens. */
-const choices = computed(() => shot.media.filter((m) => m.state !== 'failed' && (!m.facts || Math.abs(shape(m) / shape(shot.plate!) - 1) < 0.004)).sort((a, b) => b.id - a.id));
+/** Pictures of the plate's shape, the newest first; others cannot be of its lens. A map is one picture. */
+const choices = computed(() => shot.media.filter((m) => m.state !== 'failed' && (!m.facts || Math.abs(shape(m) / shape(shot.plate!) - 1) < 0.004) && (kind.value === 'chessboards' || (m.facts?.frames ?? 1) === 1)).sort((a, b) => b.id - a.id));
 const chosen = computed(() => choices.value.filter((m) => ticked.value.includes(m.id))), ready = computed(() => chosen.value.length > 0 && chosen.value.every((m) => m.state === 'ready'));
 watch([() => shot.shot?.id, () => shot.plate?.id, kind], () => { ticked.value = []; boards.value = map.value = null; });
 const tick = (id: number) => (ticked.value = kind.value === 'ST map' ? [id] : ticked.value.includes(id) ? ticked.value.filter((one) => one !== id) : [...ticked.value, id]);

@@ -20,7 +20,7 @@ const document = computed(() => shot.document!), file = computed(() => scene.fil
 const MOTIONS = { still: 'stands still', turns: 'turns on its place', walks: 'moves through the room' } as const;
 const LENSES = ['none', 'k1', 'k1, k2'] as const;
 /** Phones and most film cameras read a picture from above: what moves fast leans. */
-const ROWS = ['at once', 'told by the shot', 'over'] as const;
+const ROWS = ['all at once', 'as the shot tells', 'as given'] as const;
 const frameTime = computed(() => { const [n, d] = shot.plate?.facts?.rate ?? [25, 1]; return (1000 * d) / n; });
 const rowsNamed = computed(() => (settings.value.rows === undefined ? ROWS[0] : settings.value.rows === 'estimate' ? ROWS[1] : ROWS[2]));
 const COMMON_MS = 16;
@@ -62,7 +62,7 @@ const unuse = () => shot.edit((draft) => { delete draft.spans; });
     <p v-if="settings.drawn?.length || settings.removed?.length" class="row-line mb-0"><span class="quiet">{{ settings.drawn?.length ?? 0 }} put, {{ settings.removed?.length ?? 0 }} taken out</span><button class="use-button" type="button" @click="shot.edit((draft) => changeScene(draft, (s) => { delete s.drawn; delete s.removed; }))">forget them</button></p>
     <NumberField label="Focal length, 0: solved" unit="px" :value="document.focal ?? 0" :min="0" :max="1000000" :digits="1" @commit="(v) => shot.edit((draft) => { if (v > 0) draft.focal = v; else delete draft.focal; })" />
     <div class="row-line"><span>Lens bends by</span><ChoiceRow label="Terms of the lens" :options="LENSES" :value="LENSES[settings.terms ?? 0]!" @choose="(name) => shot.edit((draft) => changeScene(draft, (s) => { s.terms = LENSES.indexOf(name) as 0 | 1 | 2; }))" /></div>
-    <div class="row-line"><span>Rows are read</span><ChoiceRow label="How rows are read" :options="ROWS" :value="rowsNamed" @choose="(name) => setRows(name)" /></div>
+    <label class="row-line"><span>Rows are read</span><select :value="rowsNamed" aria-label="How rows are read" title="Phones and most cameras read a picture from above: what moves fast leans" @change="setRows(($event.target as HTMLSelectElement).value as (typeof ROWS)[number])"><option v-for="name in ROWS" :key="name">{{ name }}</option></select></label>
     <NumberField v-if="typeof settings.rows === 'number'" label="From first row to last" unit="ms" :value="settings.rows * frameTime" :min="-frameTime" :max="frameTime" :digits="2" @commit="(v) => shot.edit((draft) => changeScene(draft, (s) => { s.rows = v / frameTime; }))" />
     <BButton :variant="file && scene.reply?.current && !moved ? 'outline-secondary' : 'primary'" class="w-100 mt-2" :disabled="!shot.plate || !!shot.running" data-solve-scene @click="solve"><i class="bi bi-box" /> {{ !file ? 'Solve the room' : scene.reply?.current && !moved ? 'Place the plane again' : scene.reply?.current ? 'Place the plane' : 'Solve again' }}</BButton>
     <p v-if="!document.corners" class="quiet mt-2 mb-0">Place the four corners on the reference frame, too: then the plane is found in the same go.</p>
@@ -101,6 +101,7 @@ const unuse = () => shot.edit((draft) => { delete draft.spans; });
 </template>
 
 <style scoped>
+select { border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); font-size: 13px; padding: 2px 4px; }
 .tools { display: grid; grid-template-columns: repeat(3, 1fr); gap: 6px; margin: 8px 0; }
 .tools .btn { padding-inline: 4px; white-space: nowrap; }
 </style>
