@@ -58,6 +58,21 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
   await page.keyboard.press('Control+z');
   await expect(page.getByText('moved by hand')).toHaveCount(0);
 
+  // Through the points of the wall about it: a few centimetres behind, and nearly the same; undone.
+  await page.locator('[data-draw-plane]').click();
+  const [tl, tr, br, bl] = corners(AWAY) as [number, number][];
+  await clickPlate(page, [[tl![0] - 60, tl![1] - 50], [tr![0] + 60, tr![1] - 50], [br![0] + 60, br![1] + 50], [bl![0] - 60, bl![1] + 50]]);
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('moved by hand')).toBeVisible();
+  await saved(page);
+  const through = await offOf();
+  expect(Math.max(...through)).toBeLessThan(25);
+  expect(through).not.toEqual(offs);
+  await page.locator('.ledger').focus();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('moved by hand')).toHaveCount(0);
+  await expect(page.locator('[data-ground]')).toBeVisible();
+
   // The room from elsewhere.
   await page.locator('[data-orbit]').click();
   await expect(page.locator('[data-room]')).toHaveAttribute('data-drawn', /^\d+$/);

@@ -22,6 +22,12 @@ const USUAL_SHUTTER = 180;
 /** Cleaned plates, kept while their picture is. */
 const PICTURES = 4, SURFACES = 2, cleaned = new KeptWithPicture<CodedPicture>(PICTURES, SURFACES);
 
+/** Of cleaned plates the fixes, by their place in the look's list, that were left as they are. */
+const unfilled = new WeakMap<CodedPicture, readonly number[]>();
+
+/** The fixes of a cleaned plate's frame (as `cleanPlate` gave it), by their place in the look's list, around which nothing is seen there, so that they were left as they are. */
+export const leftUnfilled = (cleanedPlate: CodedPicture): readonly number[] => unfilled.get(cleanedPlate) ?? [];
+
 /** A frame of the plate with what the look's fixes paint out; the plate itself where there are none on this frame. What stands before the surface stays. */
 export function cleanPlate(plate: CodedPicture, surface: PinnedSurface, quality: Quality, colour: PlateColour): CodedPicture {
   const { look, motion, frame, lens } = surface, fixes = fixesOn(look.clean?.fixes ?? [], frame);
@@ -32,7 +38,9 @@ export function cleanPlate(plate: CodedPicture, surface: PinnedSurface, quality:
     const maps = (motion.before ?? motion.after ? [-open / 2, 0, open / 2] : [0]).map((time) => homographyBetweenQuads(UNIT_SQUARE, quadAt(motion, time))).filter((h) => h !== null);
     const { shutter, phase } = lookNow(look, frame).motionBlur, shapes = { motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter, phase, mostMoments: 1 };
     const there = fixes.map((fix) => fixOnFrame(fix, { shapes, place, back }));
-    return cleanFrame(plate, there, { maps, front: frontBeside(plate, surface, there, quality, colour), grain: look.clean!.grain !== false, usual: surface.usual }).picture;
+    const { picture, left } = cleanFrame(plate, there, { maps, front: frontBeside(plate, surface, there, quality, colour), grain: look.clean!.grain !== false, usual: surface.usual });
+    if (left.length > 0) unfilled.set(picture, left.map((i) => look.clean!.fixes.indexOf(fixes[i]!)));
+    return picture;
   };
   // Where the front is another on every call nothing is kept.
   return surface.differs ? make() : cleaned.get(plate, JSON.stringify([fixes, look.clean!.grain, motion, frame, lens, look.motionBlur, look.exposure, look.front, surface.clean ? numberOf(surface.clean) : null, surface.usual ? numberOf(surface.usual) : null, surface.reference, surface.referenceFrame, colour]), make);

@@ -55,6 +55,10 @@ describe('a solved room as glTF 2.0', () => {
     expect(Math.hypot(surface[0]! - surface[9]!, surface[1]! - surface[10]!, surface[2]! - surface[11]!)).toBeCloseTo(60, 2);
     expect(gltf.cameras[0]!.extras.focalLengthsPixels).toEqual([1000, 1100, 1200, 1300]);
   });
+  test('a length of the upper side makes the unit, whatever the height', async () => {
+    const { mesh } = await opened(roomGltf(file(SCENE, PLACED), { name: 'Hall', size: [120, 60], upperSide: 1.18 })!), surface = mesh('surface')!;
+    expect(Math.hypot(surface[0]! - surface[3]!, surface[1]! - surface[4]!, surface[2]! - surface[5]!)).toBeCloseTo(1.18, 4);
+  });
   test('without a surface, and of a camera that only turned, there is what there is', async () => {
     const bare = await opened(roomGltf(file(SCENE), { name: 'Hall' })!);
     expect(bare.faults).toBe(0);

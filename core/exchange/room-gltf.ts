@@ -13,6 +13,8 @@ export interface RoomParts {
   readonly name: string;
   /** Width and height of the surface in the unit that the file is to have; its height is one unless given. */
   readonly size?: readonly [number, number] | undefined;
+  /** Length of the surface's upper side in that unit, where that is told instead. */
+  readonly upperSide?: number | undefined;
   /** The surface, where it is not the file's own. */
   readonly placed?: { readonly plane: ScenePlane; readonly corners: Quad } | null | undefined;
 }
@@ -24,16 +26,16 @@ const WIDER = 1.1;
  * A solved room as glTF 2.0: its still points, the plane of the surface, the ground they stand on (y = 0 then), and the camera's way. y is up, the camera looks along −z. With a surface the unit is its height, or the
  * one its size is told in. Focal lengths of a zoom, which glTF does not animate, are beside the camera.
  */
-export function roomGltf(file: SceneFile, { name, size, placed: other }: RoomParts): string | null {
+export function roomGltf(file: SceneFile, { name, size, upperSide, placed: other }: RoomParts): string | null {
   const scene = readScene(file), placed = other === undefined ? scene.placed : other, corners = placed && cornersInSpace(scene, placed.plane, placed.corners), ground = groundPlane(scene), [first] = scene.frames;
   if (!first) return null;
-  const high = corners ? (apart(corners[0]!, corners[3]!) + apart(corners[1]!, corners[2]!)) / 2 : 1, unit = (size?.[1] ?? 1) / high;
+  const high = corners ? (apart(corners[0]!, corners[3]!) + apart(corners[1]!, corners[2]!)) / 2 : 1, wide = corners ? apart(corners[0]!, corners[1]!) : 1, unit = upperSide !== undefined ? upperSide / wide : (size?.[1] ?? 1) / high;
   // Half a turn about x makes y up; then the ground is made level, and y = 0.
   const toGltf = ([x, y, z]: readonly number[]): Vector3 => [x!, -y!, -z!], level = ground ? levelling(toGltf(ground.up)) : NO_TURN, base = ground ? turnVector(level, toGltf(ground.middle))[1] : 0;
   const there = (p: readonly number[]): number[] => { const [x, y, z] = turnVector(level, toGltf(p)); return [unit * x, unit * (y - base), unit * z]; };
   const frames = scene.frames.map(({ frame, camera }) => ({ seconds: (frame * file.rate[1]) / file.rate[0], turn: turnedBy(level, halfTurned(turnedBack(camera.rotation))), place: there(placeInWorld(camera, [0, 0, 0])) })), buffer = new GltfBuffer();
   const nodes: object[] = [{ name: 'camera', camera: 0, translation: frames[0]!.place.map((v) => Math.fround(v)), rotation: quaternions([frames[0]!.turn])[0] }], meshes: object[] = [], mesh = (label: string, primitive: object, extras?: object) => { nodes.push({ name: label, mesh: meshes.length }); meshes.push({ name: label, primitives: [primitive], ...(extras ? { extras } : {}) }); };
-  if (corners) mesh('surface', rectangle(buffer, corners.map(there), normalOf(corners.map(there)), 0), { unit: size ? 'as its size was told' : "the surface's height" });
+  if (corners) mesh('surface', rectangle(buffer, corners.map(there), normalOf(corners.map(there)), 0), { unit: upperSide !== undefined || size ? 'as its size was told' : "the surface's height" });
   if (ground) {
     const [x, , z] = there(ground.middle) as [number, number, number], r = WIDER * unit * ground.reach;
     mesh('ground', rectangle(buffer, [[x - r, 0, z - r], [x + r, 0, z - r], [x + r, 0, z + r], [x - r, 0, z + r]], [0, 1, 0], corners ? 1 : 0), { points: ground.points });

@@ -30,6 +30,15 @@ describe('two views', () => {
     expect(offs.filter((off) => off === Infinity)).toHaveLength(3);
   });
 
+  test('a camera carried along its x axis has E = [t]× with t = (1, 0, 0), so that points move along rows (Hartley, Zisserman 2004, §9.3.1, pure translation; the matrix from memory of the book)', () => {
+    const shifted = points.map((p) => seen([p[0] + 0.8, p[1], p[2]])), fitting = essentialsOfFive(first.slice(0, 5), shifted.slice(0, 5)).find((e) => Math.max(...first.map((a, i) => sampson(e, a, shifted[i]!))) < 1e-16)!;
+    const size = Math.hypot(...fitting) / Math.SQRT2, sign = Math.sign(fitting[7]!);
+    fitting.forEach((v, k) => expect((sign * v) / size).toBeCloseTo([0, 0, 0, 0, 0, -1, 0, 1, 0][k]!, 6));
+    const found = relativePose(first, shifted, 1e-4, randomFrom(4))!;
+    expect(Math.hypot(found.position[0] - 1, found.position[1], found.position[2])).toBeLessThan(1e-4);
+    expect(found.rotation.map((v) => Math.round(v * 1e5) / 1e5 + 0)).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 1]);
+  });
+
   test('a third of the pairs wrong: the pose is found from the others', () => {
     const wrong = second.map((ray, i): Ray => (i % 3 === 0 ? [ray[0] + 0.3 * random(), ray[1] - 0.3 * random()] : ray)), found = relativePose(first, wrong, 1e-4, randomFrom(2))!;
     expect(Math.hypot(...found.rotation.map((v, i) => v - turn[i]!))).toBeLessThan(1e-3);

@@ -17,7 +17,7 @@ import { seatingOf } from '../jobs/seating.ts';
 /** The room, where it is what carries the surface. */
 async function roomOf(db: Queryable, shot: Shot, document: ShotDocument): Promise<ExportSource['room']> {
   const room = document.spans?.some((span) => span.source === 'scene') ? await placedRoom(db, shot.id, shot.plate?.id, document) : null;
-  return room ? { file: room.file, size: document.proportions, placed: room } : undefined;
+  return room ? { file: room.file, size: document.proportions, upperSide: document.scene?.unit, placed: room } : undefined;
 }
 
 /** A shot as its data are handed on, as it stands now, in pixels of its plate, of that steadied, or of that without its lens. @throws Problem no-plate, no-corners, no-track */

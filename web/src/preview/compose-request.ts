@@ -67,6 +67,13 @@ export interface ComposeRequest {
   view: FrontView;
 }
 
+/** A finished frame. */
+export interface Composed {
+  bitmap: ImageBitmap;
+  /** Fixes, by their place in the look's list, around which nothing is seen on it, so that they were left as they are. */
+  unfilled: number[];
+}
+
 /** What is needed for a board by itself. */
 export interface BoardRequest {
   board: Board;

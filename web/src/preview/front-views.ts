@@ -1,5 +1,5 @@
 import type { Quality } from '../../../core/composite/render-insert.ts';
-import { cleanPlate } from '../../../core/clean/clean-plate.ts';
+import { cleanPlate, leftUnfilled } from '../../../core/clean/clean-plate.ts';
 import { composeSurfaces, type StackedSurface } from '../../../core/composite/compose-surfaces.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../../core/composite/content-pyramid.ts';
 import { NEUTRAL_LEVELS } from '../../../core/composite/look.ts';
@@ -24,6 +24,12 @@ export function plainContent(view: 'checker' | 'black' | 'white'): ContentPyrami
 const WHOLLY = 1 / 510;
 /** Front is dark, screen light, what is between amber: told apart without colour too. */
 const FRONT = [34, 38, 42], SCREEN = [240, 240, 238], BETWEEN = [214, 130, 40];
+
+/** Fixes of the first surface around which nothing is seen on a frame, by their place in its look's list. */
+export function unfilledOf(plate: CodedPicture, [own]: readonly StackedSurface[], quality: Quality): number[] {
+  // Where the front is another on every call, cleaning once more would be dear.
+  return own?.surface.look.clean?.fixes.length && !own.surface.differs ? [...leftUnfilled(cleanPlate(plate, own.surface, quality, DISPLAY_COLOUR))] : [];
+}
 
 /** The picture that a view shows of a finished frame. */
 export function viewOf(view: FrontView, plate: CodedPicture, surfaces: readonly StackedSurface[], quality: Quality): CodedPicture {

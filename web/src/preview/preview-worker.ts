@@ -2,7 +2,7 @@ import type { CleanSurface } from '../../../core/blend/clean-surface.ts';
 import { cleanSurface, type CleanKind } from '../../../core/measure/clean-needs.ts';
 import { usualSurface } from '../../../core/clean/usual-surface.ts';
 import * as Comlink from 'comlink';
-import { plainContent, viewOf } from './front-views.ts';
+import { plainContent, unfilledOf, viewOf } from './front-views.ts';
 import { boardScale, FINE, QUICK } from '../../../core/board/board-scale.ts';
 import { DrawnBoards } from '../../../core/board/drawn-boards.ts';
 import { flatBoard } from '../../../core/board/flat-board.ts';
@@ -23,7 +23,7 @@ import { differenceOf, type Difference } from '../../../core/matte/difference-ma
 import { scopesOf, type Scopes } from '../../../core/measure/scopes.ts';
 import type { FrontFrame } from '../../../core/matte/measure-front.ts';
 import { frameUrl } from '../api/urls.ts';
-import type { BoardRequest, ComposeRequest, ShownMedium, ShownRequest, SurfaceRequest } from './compose-request.ts';
+import type { BoardRequest, Composed, ComposeRequest, ShownMedium, ShownRequest, SurfaceRequest } from './compose-request.ts';
 import { fetchPixels } from './fetch-pixels.ts';
 import { loadComposite } from './load-composite.ts';
 import { PicturesAtHand } from './pictures-at-hand.ts';
@@ -42,8 +42,8 @@ class PreviewWorker {
 
   private readonly ready = loadComposite();
 
-  async compose(request: ComposeRequest): Promise<ImageBitmap> {
-    const { finished } = await this.finish(request), rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
+  async compose(request: ComposeRequest): Promise<Composed> {
+    const { plate, finished, stack } = await this.finish(request), rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
     for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
       rgba[at] = finished.data[i]!;
       rgba[at + 1] = finished.data[i + 1]!;
@@ -51,7 +51,7 @@ class PreviewWorker {
       rgba[at + 3] = 255;
     }
     const bitmap = await createImageBitmap(new ImageData(rgba, finished.width, finished.height));
-    return Comlink.transfer(bitmap, [bitmap]);
+    return Comlink.transfer({ bitmap, unfilled: request.view === 'plate' ? [] : unfilledOf(plate, stack, request.quality) }, [bitmap]);
   }
 
   /** What the first surface of a finished frame shows beside its plate; null where it is not seen. */

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import type { Scopes } from '../../../core/measure/scopes.ts';
-import type { BoardRequest, ComposeRequest } from './compose-request.ts';
+import type { BoardRequest, Composed, ComposeRequest } from './compose-request.ts';
 import type { PreviewWorker } from './preview-worker.ts';
 
 let worker: Comlink.Remote<PreviewWorker> | null = null;
@@ -8,10 +8,10 @@ let boards: Comlink.Remote<PreviewWorker> | null = null;
 let busy = false;
 /** What a finished frame is for: the picture on show, or one that it is held against. */
 type Purpose = 'shown' | 'kept';
-const waiting = new Map<Purpose, { request: ComposeRequest; resolve: (bitmap: ImageBitmap | null) => void; reject: (error: unknown) => void }>();
+const waiting = new Map<Purpose, { request: ComposeRequest; resolve: (composed: Composed | null) => void; reject: (error: unknown) => void }>();
 
 /** A finished frame from the preview worker. Only the newest request for a purpose waits; one it replaces gets null. */
-export function composePreview(request: ComposeRequest, purpose: Purpose = 'shown'): Promise<ImageBitmap | null> {
+export function composePreview(request: ComposeRequest, purpose: Purpose = 'shown'): Promise<Composed | null> {
   return new Promise((resolve, reject) => {
     waiting.get(purpose)?.resolve(null);
     waiting.set(purpose, { request, resolve, reject });

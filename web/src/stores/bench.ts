@@ -7,7 +7,7 @@ import type { LookReason } from '../../../core/schemas/types.ts';
 import type { OutlineKind } from '../steps/follow/outlines-of.ts';
 
 /** What the hand does in the viewer. */
-export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'draw-area' | 'draw-cast' | 'draw-reflection' | 'draw-fix' | 'brush-fix' | 'draw-split' | 'draw-join-region' | 'draw-straight' | 'pick-colour' | 'place-corners' | 'put-point';
+export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'draw-area' | 'draw-cast' | 'draw-reflection' | 'draw-fix' | 'brush-fix' | 'draw-split' | 'draw-join-region' | 'draw-straight' | 'draw-plane' | 'pick-colour' | 'place-corners' | 'put-point';
 
 /** Whether a tool draws an outline point by point. */
 export const isDrawing = (tool: Tool): boolean => tool.startsWith('draw-');
@@ -24,6 +24,8 @@ export const useBench = defineStore('bench', () => {
   const showGhosts = ref(false);
   /** Width of the brush that paints things out, plate pixels. */
   const brush = ref(24);
+  /** On the frame on show, fixes around which nothing is seen. */
+  const unfilled = ref<{ frame: number; fixes: number[] }>({ frame: 0, fixes: [] });
   const corner = ref(0);
   /** What of the seat is picked: 0–3 a corner, 4–7 a side (top, right, bottom, left), 8 all of it. */
   const part = ref(0);
@@ -90,5 +92,5 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, point, showGhosts, brush, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, showScopes, placeOpen, meshOpen, meshSymmetric, frontView, measured, dragPoint, reason, pointer, viewRequest, scale, dim, enter, setDim };
+  return { step, tool, picked, point, showGhosts, brush, unfilled, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, showScopes, placeOpen, meshOpen, meshSymmetric, frontView, measured, dragPoint, reason, pointer, viewRequest, scale, dim, enter, setDim };
 });

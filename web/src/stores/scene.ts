@@ -1,8 +1,11 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef, watch } from 'vue';
+import type { Point } from '../../../core/geometry/homography.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
+import { planeThroughPoints } from '../../../core/scene/plane-points.ts';
 import { readScene } from '../../../core/scene/scene-file.ts';
 import { cornersOnFrame, planeSeenFrom, type ScenePlane } from '../../../core/scene/scene-plane.ts';
+import { randomFrom } from '../../../core/scene/seeded-random.ts';
 import type { Vector3 } from '../../../core/pose/rotation.ts';
 import type { SceneReply } from '../../../core/schemas/types.ts';
 import { call } from '../api/client.ts';
@@ -10,6 +13,8 @@ import { isOpen, useJobs } from './jobs.ts';
 import { useNotices } from './notices.ts';
 import { useShot } from './shot.ts';
 
+/** The same outline gives the same plane. */
+const SEED = 1;
 const NOTHING_SAID = Array<number>(9).fill(0);
 
 /** The solved surroundings of the shot: camera, still points, and the plane of the corners in them. */
@@ -48,10 +53,17 @@ export const useScene = defineStore('scene', () => {
     const corners = shot.document?.corners as Quad | null | undefined, on = scene.value?.frames.find((f) => f.frame === frame);
     return scene.value && plane.value && corners && on ? cornersOnFrame(scene.value, plane.value, corners, on) : null;
   }
+  /** The plane, as the reference frame has it, through the still points that are filmed inside an outline on a frame; or why there is none. */
+  function planeThrough(frame: number, outline: readonly Point[]): ScenePlane | string {
+    const solved = scene.value, document = shot.document;
+    if (!solved || !document || !solved.frames.some((f) => f.frame === frame)) return 'On this frame the camera is not known. Draw on another frame.';
+    const found = planeThroughPoints(solved, frame, outline, randomFrom(SEED)), seen = found && planeSeenFrom(solved, { frame, normal: found.normal, covariance: NOTHING_SAID }, document.referenceFrame);
+    return seen ?? 'A plane needs three points or more, not on one line. Draw around more of them, or follow more points there.';
+  }
   const used = computed(() => shot.document?.spans?.some((s) => s.source === 'scene') ?? false);
 
   async function solve(): Promise<void> {
     if (shot.shot && (await shot.saved())) jobs.take(await call('POST', `/shots/${shot.shot.id}/scene`, 'apiJob'));
   }
-  return { reply, file, scene, running, plane, cornersAt, used, solve, refresh };
+  return { reply, file, scene, running, plane, cornersAt, planeThrough, used, solve, refresh };
 });

@@ -4,11 +4,13 @@ import { distance, type Quad } from '../../../core/geometry/quad.ts';
 import type { SpillSettings } from '../../../core/schemas/types.ts';
 import { addFix } from '../steps/front/add-fix.ts';
 import { outlinesOf } from '../steps/follow/outlines-of.ts';
+import { changeScene } from '../steps/follow/scene/scene-edits.ts';
 import { riddenShape } from '../steps/front/ridden-shape.ts';
 import { changeLoop } from '../steps/send/loop-edits.ts';
 import { useBench, type Tool } from '../stores/bench.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';
+import { useScene } from '../stores/scene.ts';
 import { useShot } from '../stores/shot.ts';
 import { usePointByPoint } from './point-by-point.ts';
 import type { ViewTransform } from './view-transform.ts';
@@ -19,6 +21,7 @@ const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
+const scene = useScene();
 const { points, hover, page, line, pageAt, add, close } = usePointByPoint(() => props.view, finish);
 
 function onDown(event: PointerEvent): void {
@@ -55,11 +58,17 @@ function drawStraight(drawn: Drawn): void {
   if (drawn.length < 4) notices.add('A line needs four places or more: three say little about how it bends.');
   else shot.edit((draft) => (draft.straightLines ??= []).push({ frame: head.frame, points: drawn }));
 }
+/** The plane of the screen through what was solved inside an outline. */
+function drawPlane(drawn: Drawn): void {
+  const found = scene.planeThrough(head.frame, drawn);
+  if (typeof found === 'string') notices.add(found);
+  else shot.edit((draft) => changeScene(draft, (s) => { s.normal = [...found.normal]; }));
+}
 /** What becomes of an outline, by the tool that drew it. */
 const DOES: Partial<Record<Tool, (drawn: Drawn) => void>> = {
   'draw-region': (drawn) => drawRegion(drawn, 'regions'), 'draw-keep-out': (drawn) => drawRegion(drawn, 'keepOut'), 'draw-shape': (drawn) => drawShape(drawn, 'shapes'), 'draw-area': (drawn) => drawShape(drawn, 'areas'),
   'draw-cast': (drawn) => drawShape(drawn, 'cast'), 'draw-reflection': (drawn) => drawShape(drawn, 'reflection'), 'draw-split': (drawn) => drawShape(drawn, 'split'), 'draw-fix': (drawn) => addFix(shot, bench, drawn, head.frame),
-  'draw-join-region': (drawn) => shot.edit((draft) => changeLoop(draft, (loop) => { loop.region = drawn; })), 'draw-straight': drawStraight,
+  'draw-join-region': (drawn) => shot.edit((draft) => changeLoop(draft, (loop) => { loop.region = drawn; })), 'draw-straight': drawStraight, 'draw-plane': drawPlane,
 };
 function finish(set: Drawn): void {
   // The second click of a double click sets the same point again.

@@ -66,6 +66,7 @@ const HINTS = {
   'draw-fix': 'Click around what is to be painted out. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'brush-fix': 'Paint over what is to go; let go to make it a fix. Esc puts the brush away.',
   'draw-straight': 'Click four or more places along something that is straight in the world, the nearer the picture’s border the better. Enter ends it, Esc gives up.',
+  'draw-plane': 'Click around points that lie in the screen’s plane. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-split': 'Click around where the other picture comes first. The first point or Enter closes it, Backspace takes a point back, Esc gives up.',
   'draw-join-region': 'Click around what is to lie on itself: what stands still in the world. The first point or Enter closes it, Esc gives up.',
   'pick-colour': 'Drag a square over the screen’s colour. Esc puts the tool away.',
@@ -201,7 +202,9 @@ async function finished(frame: number, exact: boolean, look?: Look | null): Prom
     if (picture) return picture;
   }
   const request = shotRequest(shot, others.loaded, frame, wantsCard.value, exact, onScreen(), bench.step === 'front' ? bench.frontView : 'finished', look);
-  return request ? composePreview(request, look ? 'kept' : 'shown') : null;
+  const composed = request && (await composePreview(request, look ? 'kept' : 'shown'));
+  if (composed && !look) bench.unfilled = { frame, fixes: composed.unfilled };
+  return composed?.bitmap ?? null;
 }
 watch([() => head.frame, () => shot.plate?.id, () => shot.plate?.view, wantsResult, wantsCard, () => shot.document, () => shot.content?.id, () => shot.content?.state, () => bench.step, () => bench.frontView, () => others.loaded, keptLook], () => void load(), { immediate: true });
 watch(() => head.playing, (on) => !on && void load());

@@ -83,6 +83,8 @@ const about = (fix: CleanFixFile, i: number) => {
   const keys = keyFrames(shapes.value[i]! as never, homeOf(shot.document!, shapes.value[i]!)).length;
   return [fix.method, ...(fix.shape?.rides === 'plate' ? ['in the picture'] : []), ...(keys > 0 ? [`${keys} keys`] : []), ...(fix.frames ? [`frames ${fix.frames.join('–')}`] : [])].join(' · ');
 };
+/** On the frame on show nothing around it tells what it should look like. */
+const blind = (i: number) => bench.unfilled.frame === head.frame && bench.unfilled.fixes.includes(i);
 const VIEWS = ['finished', 'cleaned', 'plate'] as const;
 </script>
 
@@ -100,7 +102,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
       <ChoiceRow class="mt-2" label="With and without" :options="VIEWS" :value="(VIEWS as readonly string[]).includes(bench.frontView) ? (bench.frontView as 'finished') : 'finished'" @choose="(view) => (bench.frontView = view)" />
       <ul class="outline-rows">
         <li v-for="(fix, i) in fixes" :key="i" :class="{ picked: picked === i, off: fix.off }" :data-fix="i">
-          <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'fixes', index: i }"><b>{{ nameOf(fix, i) }}</b><span class="quiet d-block">{{ about(fix, i) }}</span></button>
+          <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'fixes', index: i }"><b>{{ nameOf(fix, i) }}</b><span class="quiet d-block">{{ about(fix, i) }}</span><span v-if="blind(i)" class="d-block blind" data-unfilled>left as it is on this frame: nothing around it is seen</span></button>
           <button class="icon-button" type="button" :aria-pressed="!fix.off" :aria-label="`Use ${nameOf(fix, i)}`" @click="setOff(i, !fix.off)"><i class="bi" :class="fix.off ? 'bi-eye-slash' : 'bi-eye'" /></button>
           <button class="icon-button" type="button" :aria-label="`Remove ${nameOf(fix, i)}`" @click="removeOutline(shot, bench, 'fixes', i)"><i class="bi bi-trash" /></button>
         </li>
@@ -127,6 +129,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
 
 <style scoped>
 .outline-rows { max-height: 264px; overflow-y: auto; }
+.blind { color: var(--wrong, #a3262a); font-size: 13px; }
 .pair { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; --field-width: 40px; }
 .tick { display: flex; gap: 8px; align-items: center; min-height: 26px; }
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref } from 'vue';
+import { groundPlane } from '../../../../../core/scene/ground-plane.ts';
 import { planeAtDistance, planeTurned } from '../../../../../core/scene/move-plane.ts';
 import type { ScenePlane } from '../../../../../core/scene/scene-plane.ts';
 import type { Quad } from '../../../../../core/geometry/quad.ts';
@@ -43,6 +44,7 @@ function put(plane: ScenePlane | null): void {
 const corners = computed(() => document.value.corners as Quad | null);
 const turn = (right: number, down: number) => scene.plane && corners.value && scene.scene && put(planeTurned(scene.scene, scene.plane, corners.value, right, down));
 const away = (times: number) => scene.plane && put(planeAtDistance(scene.plane, times));
+const ground = computed(() => scene.scene && groundPlane(scene.scene));
 const orbit = ref(false);
 const last = computed(() => Math.max(0, shot.frames - 1));
 const use = () => shot.edit((draft) => { draft.spans = [{ from: 0, to: last.value, source: 'scene' }]; });
@@ -82,6 +84,7 @@ const unuse = () => shot.edit((draft) => { delete draft.spans; });
   </section>
   <section v-if="file && corners" class="section">
     <header><h2>Plane</h2><span v-if="settings.normal" class="d-flex gap-2"><span class="quiet">moved by hand</span><button class="use-button" type="button" @click="shot.edit((draft) => changeScene(draft, (s) => { delete s.normal; }))">as found</button></span></header>
+    <BButton v-if="file.motion === 'walks'" variant="outline-secondary" class="w-100 mb-2" :aria-pressed="bench.tool === 'draw-plane'" title="Around still points that lie in the screen’s plane: a wall it hangs flat on, its rim" data-draw-plane @click="bench.tool = bench.tool === 'draw-plane' ? 'look' : 'draw-plane'"><i class="bi bi-bounding-box" /> Through the points of a region</BButton>
     <p v-if="!scene.plane" class="quiet mb-0">Not placed yet.</p>
     <template v-else>
       <p v-for="note in scene.reply?.plane?.notes ?? []" :key="note" class="notice">{{ note }}</p>
@@ -92,6 +95,10 @@ const unuse = () => shot.edit((draft) => { delete draft.spans; });
         <p class="quiet mb-1">Or drag a corner on any other frame to where it is seen: the plane takes the depth that puts it there.</p>
       </template>
       <p v-else class="quiet mb-1">The camera does not leave its place, so that depth does not matter.</p>
+      <template v-if="file.motion === 'walks'">
+        <NumberField label="Upper side, exported; 0: any" :value="settings.unit ?? 0" :min="0" :max="1000000" :digits="4" @commit="(v) => shot.edit((draft) => changeScene(draft, (s) => { if (v > 0) s.unit = v; else delete s.unit; }))" />
+        <div class="row-line mb-2"><span>Ground</span><span class="quiet" data-ground>{{ ground ? `through ${ground.points} points; y = 0 when exported` : 'none is seen' }}</span></div>
+      </template>
       <BButton variant="outline-secondary" class="w-100" :aria-pressed="orbit" data-orbit @click="orbit = !orbit"><i class="bi bi-globe2" /> {{ orbit ? 'Fold the room' : 'See the room from elsewhere' }}</BButton>
       <OrbitView v-if="orbit" @place="put" />
       <BButton v-if="!scene.used" variant="primary" class="w-100 mt-2" data-use-scene @click="use"><i class="bi bi-check-lg" /> Let the plane move the surface</BButton>
