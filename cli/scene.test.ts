@@ -49,6 +49,16 @@ test('a wall screen that is off is carried by the room, in either pixel conventi
   expect((read('room.gltf') as { nodes: { name: string }[] }).nodes.map((node) => node.name)).toEqual(expect.arrayContaining(['camera', 'surface', 'points']));
 }, 120_000);
 
+test('what the room carries is refined by the screen’s edges, and spliced, as any other track', async () => {
+  const cli = (...args: string[]) => inProcess(folder.path, args), meanOff = (name: string) => { const away = checked('track', read(name), name).frames.flatMap(({ frame, corners: found }) => found!.map(([x, y], i) => distance([x + 0.5, y + 0.5], corners(frame)[i]!))); return away.reduce((a, b) => a + b, 0) / away.length; };
+  expect(await cli('seat', '--plate', 'hall.mp4', '--track', 'track.json', '--lock', '--out', 'seated.json', '--report', 'seat-report.json')).toMatchObject({ code: 0 });
+  const seated = checked('track', read('seated.json'), 'the seated track');
+  expect(seated.frames.filter((f) => f.corners)).toHaveLength(FRAMES);
+  expect(meanOff('seated.json')).toBeLessThan(Math.min(0.3, meanOff('track.json') + 0.02));
+  expect(await cli('splice', '--job', write('both.json', { pixelCentre: 'integer', width: 1280, height: 720, rate: [25, 1], referenceFrame: REFERENCE, spans: [{ from: 0, to: 11, track: 'track.json' }, { from: 12, to: FRAMES - 1, track: 'seated.json' }] }), '--out', 'both.track.json')).toMatchObject({ code: 0, stderr: expect.stringContaining('join at frame') as unknown });
+  expect(meanOff('both.track.json')).toBeLessThan(0.3);
+}, 120_000);
+
 test('a lens that is known is taken as it is told, in whatever unit of r', async () => {
   // The hall was filmed without one: k1 in a unit ten times as long is a hundredth of itself in the camera's.
   const lens = { k1: 0.004, k2: 0, k3: 0, centre: [640, 360], focal: 11200 };

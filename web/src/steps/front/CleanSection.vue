@@ -129,7 +129,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
 
 <style scoped>
 .outline-rows { max-height: 264px; overflow-y: auto; }
-.blind { color: var(--wrong, #a3262a); font-size: 13px; }
+.blind { color: var(--alarm); font-size: 13px; }
 .pair { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; --field-width: 40px; }
 .tick { display: flex; gap: 8px; align-items: center; min-height: 26px; }
 </style>
