@@ -96,7 +96,7 @@ const unuse = () => shot.edit((draft) => { delete draft.spans; });
       </template>
       <p v-else class="quiet mb-1">The camera does not leave its place, so that depth does not matter.</p>
       <template v-if="file.motion === 'walks'">
-        <NumberField label="Upper side, exported; 0: any" :value="settings.unit ?? 0" :min="0" :max="1000000" :digits="4" @commit="(v) => shot.edit((draft) => changeScene(draft, (s) => { if (v > 0) s.unit = v; else delete s.unit; }))" />
+        <NumberField label="Exported width, 0: any" :value="settings.unit ?? 0" :min="0" :max="1000000" :digits="4" @commit="(v) => shot.edit((draft) => changeScene(draft, (s) => { if (v > 0) s.unit = v; else delete s.unit; }))" />
         <div class="row-line mb-2"><span>Ground</span><span class="quiet" data-ground>{{ ground ? `through ${ground.points} points; y = 0 when exported` : 'none is seen' }}</span></div>
       </template>
       <BButton variant="outline-secondary" class="w-100" :aria-pressed="orbit" data-orbit @click="orbit = !orbit"><i class="bi bi-globe2" /> {{ orbit ? 'Fold the room' : 'See the room from elsewhere' }}</BButton>
