@@ -242,6 +242,21 @@ test('a loop is made and played: a dividing line is dragged and keyed, the jump 
     expect(await player.evaluate((video: HTMLVideoElement) => Math.round(video.duration * 25))).toBe(LENGTH - FADE);
     await page.keyboard.press('Escape');
     await expect(player).toHaveCount(0);
+    // By numbers: the beginning lies half through over the end, where the numbers put it.
+    await section.getByRole('group', { name: 'Align' }).getByRole('button', { name: 'by hand' }).click();
+    await section.locator('[data-go-join]').click();
+    const ghost = page.locator('[data-ghost]'), left = async () => (await ghost.boundingBox())!;
+    await expect(ghost).toHaveAttribute('data-ghost', String(LENGTH - 1 - FADE / 2 - (LENGTH - FADE)));
+    const before = await left();
+    await section.getByLabel('Right, px').fill('4');
+    await section.getByLabel('Right, px').press('Enter');
+    await expect.poll(async () => Math.round((320 * (before.x - (await left()).x)) / before.width)).toBe(4);
+    await saved(page);
+    expect((await loop())!.byHand).toEqual({ move: [4, 0], turn: 0, scale: 1 });
+    await page.locator('.ledger').focus();
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    await expect(ghost).toHaveCount(0);
   } finally {
     folder.remove();
   }

@@ -44,6 +44,7 @@ import PointerGlass from './PointerGlass.vue';
 import WipeBorder from './WipeBorder.vue';
 import OutlineOverlay from './OutlineOverlay.vue';
 import ShapeEdges from './ShapeEdges.vue';
+import JoinGhost from './JoinGhost.vue';
 import JoinRegion from './JoinRegion.vue';
 import SplitLine from './SplitLine.vue';
 import StraightLines from './StraightLines.vue';
@@ -290,7 +291,7 @@ onBeforeUnmount(() => {
         <OutlineOverlay v-if="bench.step === 'front' && bench.showOutlines" :view="view" :lists="paintsOut ? ['shapes', 'areas', 'fixes'] : ['shapes', 'areas']" />
         <FixSource v-if="bench.step === 'front' && bench.showOutlines" :view="view" />
         <OutlineOverlay v-if="bench.step === 'blend' && bench.showOutlines && (bench.picked || bench.tool !== 'look')" :view="view" :lists="['cast', 'reflection']" />
-        <template v-if="bench.step === 'send' && bench.showOutlines && shot.document?.loop"><OutlineOverlay :view="view" :lists="['split']" /><SplitLine :view="view" :width="width" :height="height" /><JoinRegion :view="view" /></template>
+        <template v-if="bench.step === 'send' && bench.showOutlines && shot.document?.loop"><JoinGhost :view="view" /><OutlineOverlay :view="view" :lists="['split']" /><SplitLine :view="view" :width="width" :height="height" /><JoinRegion :view="view" /></template>
         <MeasuredPlaces v-if="['front', 'blend'].includes(bench.step) && bench.reason" :view="view" />
         <PlaceHandles v-if="bench.step === 'content' && bench.placeOpen && placeMap" :map="placeMap" />
         <MeshHandles v-if="bench.step === 'content' && bench.meshOpen" :view="view" />

@@ -84,6 +84,7 @@ const left = (id: number) => { const jump = reports.value[id]?.jump; return jump
           <span><button class="use-button" type="button" :aria-pressed="bench.tool === 'draw-join-region'" @click="take('draw-join-region')">draw a region</button><button v-if="loop.region" class="use-button" type="button" @click="change((l) => { delete l.region; })">all of it</button></span></div>
       </template>
       <div v-else-if="loop.byHand" class="pair">
+        <p class="quiet m-0 both">{{ loop.second ? 'The other take lies half through over this one.' : 'On the last frames the beginning lies half through over the end.' }} <button v-if="!loop.second" class="use-button" type="button" data-go-join @click="head.goTo(shot.range[1] - Math.floor((loop.fade ?? USUAL_FADE) / 2))">go there</button></p>
         <NumberField label="Right" unit="px" :value="loop.byHand.move[0]" :min="-10000" :max="10000" :step="0.1" :digits="2" @commit="(v) => byHand((h) => (h.move = [v, h.move[1]]))" />
         <NumberField label="Down" unit="px" :value="loop.byHand.move[1]" :min="-10000" :max="10000" :step="0.1" :digits="2" @commit="(v) => byHand((h) => (h.move = [h.move[0], v]))" />
         <NumberField label="Turned" unit="°" :value="loop.byHand.turn" :min="-360" :max="360" :step="0.05" :digits="3" @commit="(v) => byHand((h) => (h.turn = v))" />
@@ -109,6 +110,7 @@ const left = (id: number) => { const jump = reports.value[id]?.jump; return jump
 <style scoped>
 select { border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); font-size: 13px; padding: 2px 4px; max-width: 170px; }
 .pair { display: grid; grid-template-columns: 1fr 1fr; gap: 0 12px; --field-width: 52px; }
+.both { grid-column: 1 / -1; }
 .tick { display: flex; gap: 8px; align-items: center; min-height: 28px; }
 .buttons { display: flex; gap: 4px; }
 video { display: block; width: 100%; background: var(--surround); }
