@@ -109,7 +109,7 @@ const left = (id: number) => { const jump = reports.value[id]?.jump; return jump
 
 <style scoped>
 select { border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); font-size: 13px; padding: 2px 4px; max-width: 170px; }
-.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 0 12px; --field-width: 52px; }
+.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 0 10px; --field-width: 46px; }
 .both { grid-column: 1 / -1; }
 .tick { display: flex; gap: 8px; align-items: center; min-height: 28px; }
 .buttons { display: flex; gap: 4px; }
