@@ -13,7 +13,7 @@ import { checked } from '../core/schemas/check.ts';
 import type { ExportChoices } from '../core/schemas/types.ts';
 import { numberedName } from '../server/media/encode.ts';
 import { writeExrFile } from '../server/media/exr-file.ts';
-import { checkWritable, note, progress, readJson, readNumber, readOptions, readRange, writeWhole } from './options.ts';
+import { checkWritable, note, progress, readJson, readNumber, readOptions, readRange, readSize, writeWhole } from './options.ts';
 
 const CHOICES = ['frame-base', 'y', 'pixel-centre', 'order', 'units', 'decimals', 'corrections', 'from', 'shutter', 'picture'] as const;
 const OTHERS = ['steadied', 'look', 'plate-name', 'content-name', 'content-size', 'focal', 'ratio', 'frames', 'overscan', 'bits', 'scene'] as const;
@@ -25,7 +25,7 @@ export async function exportCommand(args: string[]): Promise<void> {
   const options = optionsOf(args), { format } = options, plain = readJson('track', options.track), track = options.steadied !== undefined ? steadiedTrack(plain, mapsOfSteadyFile(readJson('steady', options.steadied))) : options.picture === 'straight' ? straightTrack(plain) : plain;
   if (!(EXPORT_FORMATS as readonly string[]).includes(format)) throw new Problem('bad-field', { where: 'the command', field: '--format', why: `is "${format}"; it must be one of ${EXPORT_FORMATS.join(', ')}` });
   if (options.picture === 'steadied' && options.steadied === undefined) throw new Problem('unknown-option', { why: '--steadied STEADY.json is missing' });
-  const choices = choicesOf(options), name = basename(options.track, extname(options.track)), size = sizeOf(options['content-size']);
+  const choices = choicesOf(options), name = basename(options.track, extname(options.track)), size = readSize('content-size', options['content-size']);
   const source: ExportSource = {
     name, track, look: options.look === undefined ? undefined : readJson('look', options.look), plate: options['plate-name'], content: options['content-name'], contentSize: size ?? undefined,
     room: options.scene === undefined ? undefined : { file: readJson('sceneFile', options.scene) },
@@ -71,11 +71,4 @@ function choicesOf(options: Options): ExportChoices {
     ...(base === undefined ? {} : { frameBase: base === 'plate' ? 'plate' : Number(base) }), ...(y === undefined ? {} : { y }), ...(pixelCentre === undefined ? {} : { pixelCentre }), ...(order === undefined ? {} : { order }), ...(units === undefined ? {} : { units }),
     ...(decimals === undefined ? {} : { decimals }), ...(corrections === undefined ? {} : { corrections: corrections === 'with' }), ...(from === undefined ? {} : { from }), ...(options.picture === undefined ? {} : { picture: options.picture }), ...(options.shutter === undefined ? {} : { shutter: { angle, phase } }),
   }, 'the command');
-}
-
-function sizeOf(text: string | undefined): { width: number; height: number } | null {
-  if (text === undefined) return null;
-  const [, width, height] = /^(\d{1,5})x(\d{1,5})$/.exec(text) ?? [];
-  if (!Number(width) || !Number(height)) throw new Problem('bad-field', { where: 'the command', field: '--content-size', why: `is "${text}"; it must be such as 1920x1080` });
-  return { width: Number(width), height: Number(height) };
 }

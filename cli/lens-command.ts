@@ -1,3 +1,4 @@
+import { basename } from 'node:path';
 import { lensFromFile, lensToFile } from '../core/exchange/lens-file.ts';
 import { framesOfBoards, lensFromPictures, type NamedPicture } from '../core/lens/lens-from-pictures.ts';
 import { reachOf } from '../core/lens/lens-from-scene.ts';
@@ -9,11 +10,10 @@ import type { LensFile } from '../core/schemas/types.ts';
 import { lumaFromRaw, pictureFromRaw } from '../core/image/raw-frame.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { writeExrFile } from '../server/media/exr-file.ts';
-import { basename } from 'node:path';
 import { estimatedLens } from './lens.ts';
 import { LumaFile } from './luma-file.ts';
 import { openPlate, PLATE_OPTIONS } from './plate.ts';
-import { checkWritable, note, progress, readJson, readOptions, writeWhole } from './options.ts';
+import { checkWritable, note, progress, readJson, readOptions, readSize, writeWhole } from './options.ts';
 
 type Size = Readonly<Record<'width' | 'height', number>>;
 interface Told { readonly lens: Lens; readonly size: Size; readonly told: string }
@@ -34,15 +34,8 @@ export async function lensCommand(args: string[]): Promise<void> {
   for (const direction of options.maps === undefined ? [] : (['out', 'in'] as const)) writeMap(options.maps!.replace('%s', direction), lens, { width, height }, direction);
 }
 
-function sizeOf(text: string | undefined, otherwise: Size): Size {
-  if (text === undefined) return otherwise;
-  const [, width, height] = /^(\d{1,5})x(\d{1,5})$/.exec(text) ?? [];
-  if (!Number(width) || !Number(height)) throw new Problem('bad-field', { where: 'the command', field: '--size', why: `is "${text}"; it must be such as 1920x1080` });
-  return { width: Number(width), height: Number(height) };
-}
-
 async function byBoards(paths: readonly string[], options: Parameters<typeof openPlate>[1] & { size?: string }): Promise<Told> {
-  const first = await openPlate(paths[0]!, options, { content: true }), size = sizeOf(options.size, first.facts);
+  const first = await openPlate(paths[0]!, options, { content: true }), size = readSize('size', options.size) ?? first.facts;
   first.close();
   const { lens, views, rms, focalSpread, bound, reach } = await lensFromPictures(boardPictures(paths, options), size), seen = views.filter((view) => view.crossings > 0);
   for (const { name, frame } of views.filter((view) => view.crossings === 0)) note(`${name}, frame ${frame}: no chessboard is seen`);
@@ -72,7 +65,7 @@ async function byMap(path: string, takes: MapDirection, options: Parameters<type
   const plate = await openPlate(path, options, { content: true }), { facts } = plate;
   try {
     for await (const bytes of decodeFrames(plate.source, facts)) {
-      const size = sizeOf(options.size, facts), { lens, rms, worst, y, betterAs } = lensFromMap(mapOfPicture(pictureFromRaw(bytes, facts.layout)), size, takes);
+      const size = readSize('size', options.size) ?? facts, { lens, rms, worst, y, betterAs } = lensFromMap(mapOfPicture(pictureFromRaw(bytes, facts.layout)), size, takes);
       if (betterAs) note(`as a map that takes the lens ${betterAs} it would be explained much better`);
       return { lens, size, told: `an ST map that takes the lens ${takes}, t ${y}: ${rms.toFixed(3)} px between it and the lens, ${worst.toFixed(3)} px at most` };
     }

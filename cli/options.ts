@@ -45,6 +45,13 @@ export function readNumber(name: string, text: string | undefined, least: number
   return value;
 }
 
+export function readSize(name: string, text: string | undefined): { width: number; height: number } | null {
+  if (text === undefined) return null;
+  const [, width, height] = /^(\d{1,5})x(\d{1,5})$/.exec(text) ?? [];
+  if (!Number(width) || !Number(height)) throw new Problem('bad-field', { where: 'the command', field: `--${name}`, why: `is "${text}"; it must be such as 1920x1080` });
+  return { width: Number(width), height: Number(height) };
+}
+
 export function readRange(text: string | undefined, frames: number): [number, number] {
   if (text === undefined) return [0, frames - 1];
   const match = /^(\d+)-(\d+)$/.exec(text) ?? /^(\d+)$/.exec(text);

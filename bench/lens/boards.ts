@@ -3,25 +3,17 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { findBoard } from '../../core/lens/find-board.ts';
 import { lensFromBoards } from '../../core/lens/lens-from-boards.ts';
-import { straighten, type Lens } from '../../core/lens/lens.ts';
+import type { Lens } from '../../core/lens/lens.ts';
 import { boardStills } from '../../server/test/board-stills.ts';
-import { filmedView, PUBLISHED_CAMERA } from '../reference/chessboard-views.ts';
+import { filmedView, offPublished, PHOTOGRAPHS, PUBLISHED_CAMERA } from '../reference/chessboard-views.ts';
 import { writeSection } from '../document-section.ts';
 import { cornersOff } from './lens-figures.ts';
 
 const reached = (yes: boolean) => (yes ? 'reached' : '**not reached**'), FOCAL = 0.01, CURVE = 0.5;
-/** Debian's opencv-doc, left_intrinsics.yml: 13 views of 640 × 480. */
-const VIEWS = [1, 2, 3, 4, 5, 6, 7, 8, 9, 11, 12, 13, 14].map((n) => `left${String(n).padStart(2, '0')}.jpg`);
 
-const boards = (await Promise.all(VIEWS.map(async (name) => findBoard(await filmedView(name))))).flatMap((board) => (board ? [board] : [])), fit = lensFromBoards(boards, { width: 640, height: 480 })!;
-const { focal, k: [k1, k2, k3] } = PUBLISHED_CAMERA, published: Lens = { focal, k1, k2, k3, centre: [0, 0] };
-/** The most that both straighten radii differently as far as one, px; a straightened picture's scale is its own. */
-function curveOff(reach: number): number {
-  const radii = Array.from({ length: 40 }, (_, i) => (reach * (i + 1)) / 40), ours = radii.map((r) => straighten({ ...fit.lens, centre: [0, 0] }, [r, 0])[0]), theirs = radii.map((r) => straighten(published, [r, 0])[0]);
-  const scale = ours.reduce((sum, r, i) => sum + r * theirs[i]!, 0) / theirs.reduce((sum, r) => sum + r * r, 0);
-  return Math.max(...ours.map((r, i) => Math.abs(r - scale * theirs[i]!)));
-}
-const sides = curveOff(320), photographs = `| photographs, ${boards.length} of ${VIEWS.length} | ${fit.rms.toFixed(3)} (0.39 published) | ${fit.lens.focal.toFixed(1)} ± ${fit.focalSpread.toFixed(1)} (${focal.toFixed(1)}) | ${sides.toFixed(2)} at the left and right border, ${curveOff(294).toFixed(2)} as far as boards were seen | ± ${fit.bound.toFixed(1)} | ≤ ${100 * FOCAL} %, ${CURVE} px | ${reached(Math.abs(fit.lens.focal / focal - 1) <= FOCAL && sides <= CURVE)} |`;
+const boards = (await Promise.all(PHOTOGRAPHS.map(async (name) => findBoard(await filmedView(name))))).flatMap((board) => (board ? [board] : [])), fit = lensFromBoards(boards, { width: 640, height: 480 })!;
+const { focal } = PUBLISHED_CAMERA, curveOff = (reach: number) => offPublished(fit.lens, reach).most;
+const sides = curveOff(320), photographs = `| photographs, ${boards.length} of ${PHOTOGRAPHS.length} | ${fit.rms.toFixed(3)} (0.39 published) | ${fit.lens.focal.toFixed(1)} ± ${fit.focalSpread.toFixed(1)} (${focal.toFixed(1)}) | ${sides.toFixed(2)} at the left and right border, ${curveOff(294).toFixed(2)} as far as boards were seen | ± ${fit.bound.toFixed(1)} | ≤ ${100 * FOCAL} %, ${CURVE} px | ${reached(Math.abs(fit.lens.focal / focal - 1) <= FOCAL && sides <= CURVE)} |`;
 
 const made: string[] = [];
 for (const [name, lens] of [['3 % barrel', { k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2), k2: 0, k3: 0, centre: [480, 270], focal: 520 }], ['8 % barrel, off the middle', { k1: -0.1, k2: 0.02, k3: 0, centre: [488, 262], focal: 560 }], ['2 % pincushion', { k1: 0.05, k2: 0.01, k3: 0, centre: [480, 270], focal: 900 }]] as const satisfies readonly (readonly [string, Lens])[]) {

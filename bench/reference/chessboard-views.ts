@@ -3,6 +3,7 @@ import sharp from 'sharp';
 import type { LumaFrame } from '../../core/follow/follow-plan.ts';
 import type { Point } from '../../core/geometry/homography.ts';
 import type { Plane } from '../../core/image/plane.ts';
+import { straighten, type Lens } from '../../core/lens/lens.ts';
 
 /**
  * Views of a chessboard that Debian's opencv-doc ships, with the camera calibrated from them (left_intrinsics.yml). Its
@@ -18,6 +19,16 @@ export const BOARD_ACROSS = 9;
 
 /** Focal length (px) and radial distortion of left_intrinsics.yml. */
 export const PUBLISHED_CAMERA = { focal: camera[0]!, k: [distortion[0]!, distortion[1]!, distortion[4]!] as const };
+
+/** All 13 photographs that the published camera was calibrated from. */
+export const PHOTOGRAPHS: readonly string[] = [1, 2, 3, 4, 5, 6, 7, 8, 9, 11, 12, 13, 14].map((n) => `left${String(n).padStart(2, '0')}.jpg`);
+
+/** How differently a lens and the published one straighten a radius, px, at most as far out as `reach`; a straightened picture's scale (also told) is its own. */
+export function offPublished(lens: Lens, reach: number): { most: number; scale: number } {
+  const { focal, k: [k1, k2, k3] } = PUBLISHED_CAMERA, straight = (of: Lens) => Array.from({ length: 40 }, (_, i) => straighten({ ...of, centre: [0, 0] }, [(reach * (i + 1)) / 40, 0])[0]), ours = straight(lens), theirs = straight({ focal, k1, k2, k3, centre: [0, 0] });
+  const scale = ours.reduce((sum, r, i) => sum + r * theirs[i]!, 0) / theirs.reduce((sum, r) => sum + r * r, 0);
+  return { most: Math.max(...ours.map((r, i) => Math.abs(r - scale * theirs[i]!))), scale };
+}
 
 /** Pixel centres at half, without the lens's distortion. */
 export const boardCorners = (name: string): Point[] => views[name]!.map(([x, y]): Point => [x + 0.5, y + 0.5]);

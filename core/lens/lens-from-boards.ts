@@ -59,7 +59,7 @@ export function lensFromBoards(views: readonly (readonly BoardPoint[])[], { widt
   return { lens, terms, rms: rms(residuals), perView, focalSpread: lens.focal * Math.sqrt(covariance[0]!), bound: Math.max(spreadAt(unknowns, middle, focal, covariance, corners), ...others), reach };
 }
 
-interface Fitted { readonly unknowns: number[]; readonly residuals: Float64Array; readonly cost: number; readonly count: number; readonly scale: number; readonly terms: 1 | 2 | 3; readonly covariance: Float64Array }
+interface Fitted { readonly unknowns: number[]; readonly residuals: Float64Array; readonly cost: number; readonly count: number; readonly terms: 1 | 2 | 3; readonly covariance: Float64Array }
 
 const worthOf = ({ count, cost, terms }: Fitted) => count * Math.log(cost / count) + terms * Math.log(count);
 
@@ -146,7 +146,7 @@ function fit(boards: readonly (readonly BoardPoint[])[], middle: Point, focal: n
   if (!factorCholesky(normal, n)) return null;
   const inverse = inverseOfFactor(normal, n), covariance = new Float64Array(SHARED * SHARED);
   for (let r = 0; r < SHARED; r++) for (let c = 0; c < SHARED; c++) covariance[r * SHARED + c] = scale * scale * inverse[r * n + c]!;
-  return { unknowns: u, residuals: here, cost: costOf(here, u), count: here.length, scale, terms, covariance };
+  return { unknowns: u, residuals: here, cost: costOf(here, u), count: here.length, terms, covariance };
 }
 
 /** Fills the normal matrix; returns its right side. */

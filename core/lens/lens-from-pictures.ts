@@ -1,4 +1,5 @@
 import type { LumaFrame } from '../follow/follow-plan.ts';
+import { sameShape } from '../image/same-shape.ts';
 import { Problem } from '../problem/problem.ts';
 import type { LensFromBoards } from '../schemas/types.ts';
 import { findBoard, type BoardPoint } from './find-board.ts';
@@ -11,10 +12,8 @@ export interface NamedPicture {
   readonly luma: LumaFrame;
 }
 
-/** Pictures have one shape when their sides' ratios differ by less than this. */
-const ONE_SHAPE = 0.004;
 /** Of a clip so many frames are looked at. */
-export const FRAMES_OF_CLIP = 24;
+const FRAMES_OF_CLIP = 24;
 
 /** Frames of a clip to look at, spread over it. */
 export function framesOfBoards(frames: number): number[] {
@@ -29,7 +28,7 @@ export function framesOfBoards(frames: number): number[] {
 export async function lensFromPictures(pictures: AsyncIterable<NamedPicture>, plate: { readonly width: number; readonly height: number }): Promise<LensFromBoards> {
   const views: LensFromBoards['views'] = [], boards: BoardPoint[][] = [], which: number[] = [];
   for await (const { name, frame, luma: { width, height, codes, peak } } of pictures) {
-    if (Math.abs((width * plate.height) / (height * plate.width) - 1) > ONE_SHAPE) throw new Problem('board-shape', { name, size: `${width}×${height}`, plate: `${plate.width}×${plate.height}` });
+    if (!sameShape({ width, height }, plate)) throw new Problem('board-shape', { name, size: `${width}×${height}`, plate: `${plate.width}×${plate.height}` });
     const found = findBoard({ width, height, data: Float32Array.from(codes, (code) => code / peak) }), scale = plate.width / width;
     views.push({ name, frame, crossings: found?.length ?? 0, rms: null });
     if (!found) continue;

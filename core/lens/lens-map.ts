@@ -1,6 +1,7 @@
 import { dampedLeastSquares } from '../geometry/damped-least-squares.ts';
 import type { Point } from '../geometry/homography.ts';
 import type { CodedPicture } from '../image/picture.ts';
+import { sameShape } from '../image/same-shape.ts';
 import { Problem } from '../problem/problem.ts';
 import { bend, straighten, type Lens } from './lens.ts';
 
@@ -29,8 +30,6 @@ export interface MapFit {
 type Size = Readonly<Record<'width' | 'height', number>>;
 /** The map is looked at on so many places across and down. */
 const ACROSS = 48, DOWN = 28, FEWEST = 40;
-/** Pictures have one shape when their sides' ratios differ by less than this. */
-const ONE_SHAPE = 0.004;
 const COMMON_FOCAL = 1.1;
 /** Off by less than this, px, a map is not doubted; the other direction is told where it is off by less than this share. */
 const PLAIN = 0.05, MUCH_BETTER = 0.2;
@@ -40,7 +39,7 @@ const PLAIN = 0.05, MUCH_BETTER = 0.2;
  * not of another shape. @throws Problem lens-map-shape, lens-map-none
  */
 export function lensFromMap(map: LensMap, plate: Size, direction: MapDirection): MapFit {
-  if (Math.abs((map.width * plate.height) / (map.height * plate.width) - 1) > ONE_SHAPE) throw new Problem('lens-map-shape', { size: `${map.width}×${map.height}`, plate: `${plate.width}×${plate.height}` });
+  if (!sameShape(map, plate)) throw new Problem('lens-map-shape', { size: `${map.width}×${map.height}`, plate: `${plate.width}×${plate.height}` });
   const fit = fitMap(map, plate, direction), other: MapDirection = direction === 'out' ? 'in' : 'out';
   if (!(fit.worst < 0.05 * plate.width)) throw new Problem('lens-map-none', { why: `no lens explains it: places are up to ${Math.round(fit.worst)} px off; is it an ST map, red across and green down?` });
   return { ...fit, betterAs: fit.worst > PLAIN && fitMap(map, plate, other).worst < MUCH_BETTER * fit.worst ? other : null };

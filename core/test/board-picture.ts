@@ -1,9 +1,17 @@
 import { invert, type Homography } from '../geometry/homography.ts';
 import { createPlane, type Plane } from '../image/plane.ts';
+import { homographyOfPose } from '../pose/plane-pose.ts';
+import { rotationFromVector, type Vector3 } from '../pose/rotation.ts';
 import { straighten, type Lens } from '../lens/lens.ts';
 
 /** Pixels that an edge crosses are the mean of so many places across and down. */
 const SUB = 20;
+
+/** Where a board of 8 × 5 crossings is seen without the lens (squares to px): turned so, its middle so far across and down (in focal lengths) and away (in squares). */
+export function heldBoard(turn: Vector3, [x, y, z]: Vector3, { focal, centre: [cx, cy] }: Lens): Homography {
+  const rotation = rotationFromVector(turn), at = [0, 1, 2].map((k) => rotation[3 * k]! * -3.5 + rotation[3 * k + 1]! * -2) as unknown as Vector3;
+  return homographyOfPose({ rotation, position: [at[0] + x * z, at[1] + y * z, at[2] + z] }, { focal, cx, cy, ratio: 1 });
+}
 
 /** A chessboard with `across` × `down` inner crossings at whole numbers from 0 (a white rim about it) on grey, seen by `map` (squares to px without the lens) through a lens. */
 export function boardPicture(width: number, height: number, map: Homography, lens: Lens, across: number, down: number): Plane {

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
+import { sameShape } from '../../../../core/image/same-shape.ts';
 import { reachOf } from '../../../../core/lens/lens-from-scene.ts';
-import type { Lens, LensFromBoards, LensFromMap, Media } from '../../../../core/schemas/types.ts';
+import type { Lens, LensFromBoards, LensFromMap } from '../../../../core/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import DropArea from '../../components/DropArea.vue';
@@ -18,9 +19,8 @@ const shot = useShot(), notices = useNotices(), uploads = useUploads();
 const kind = ref<(typeof KINDS)[number]>('chessboards'), takes = ref<(typeof DIRECTIONS)[number]>('takes the lens out'), ticked = ref<number[]>([]), looking = ref(false);
 const boards = ref<LensFromBoards | null>(null), map = ref<LensFromMap | null>(null);
 const facts = computed(() => shot.plate!.facts!), reach = (lens: Lens) => `moves the picture’s corners by ${reachOf(lens, facts.value.width, facts.value.height).toFixed(1)} px`;
-const shape = (m: Media) => m.facts!.width / m.facts!.height;
 /** Pictures of the plate's shape, the newest first; others cannot be of its lens. A map is one picture. */
-const choices = computed(() => shot.media.filter((m) => m.state !== 'failed' && (!m.facts || Math.abs(shape(m) / shape(shot.plate!) - 1) < 0.004) && (kind.value === 'chessboards' || (m.facts?.frames ?? 1) === 1)).sort((a, b) => b.id - a.id));
+const choices = computed(() => shot.media.filter((m) => m.state !== 'failed' && (!m.facts || sameShape(m.facts, facts.value)) && (kind.value === 'chessboards' || (m.facts?.frames ?? 1) === 1)).sort((a, b) => b.id - a.id));
 const chosen = computed(() => choices.value.filter((m) => ticked.value.includes(m.id))), ready = computed(() => chosen.value.length > 0 && chosen.value.every((m) => m.state === 'ready'));
 watch([() => shot.shot?.id, () => shot.plate?.id, kind], () => { ticked.value = []; boards.value = map.value = null; });
 const tick = (id: number) => (ticked.value = kind.value === 'ST map' ? [id] : ticked.value.includes(id) ? ticked.value.filter((one) => one !== id) : [...ticked.value, id]);
