@@ -12,7 +12,7 @@ import { checkLens } from '../core/lens/check-lens.ts';
 import type { Lens } from '../core/lens/lens.ts';
 import { lensAsked } from './lens.ts';
 import { asksFrames } from '../core/clean/clean-fix.ts';
-import { usualSurface } from '../core/clean/usual-surface.ts';
+import { usualSurface, type UsualSurface } from '../core/clean/usual-surface.ts';
 import { foundFixes } from '../core/clean/find-fixes.ts';
 import { LumaFile } from './luma-file.ts';
 import { cornersByFrame } from '../core/exchange/track-file.ts';
@@ -91,7 +91,7 @@ interface TrackedSurface {
   readonly look: ResolvedLook;
   readonly difference: Difference | null;
   readonly clean: CleanSurface | null;
-  readonly usual: CodedPicture | undefined;
+  readonly usual: UsualSurface | undefined;
   readonly lens: Lens | undefined;
 }
 
@@ -99,7 +99,7 @@ interface TrackedSurface {
 async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promise<TrackedSurface> {
   const corners = cornersByFrame(track), lens = await lensOfLook(plate, track, look), reference = corners.get(track.referenceFrame) ?? [...corners.values()][0] ?? null, { facts } = plate;
   const ratio = look.proportions ? look.proportions[0] / look.proportions[1] : reference ? sideRatio(reference) : 1;
-  const measures = needsMeasuring(look), fills = look.clean && look.clean.fixes !== 'find' && asksFrames(look.clean.fixes), asks = measures || fills || (look.difference && !look.difference.off), frames = asks ? (await framesOf(plate, corners)).map((frame) => ({ ...frame, lens })) : [];
+  const measures = needsMeasuring(look), asks = measures || (look.clean && look.clean.fixes !== 'find' && asksFrames(look.clean.fixes)) || (look.difference && !look.difference.off), frames = asks ? (await framesOf(plate, corners)).map((frame) => ({ ...frame, lens })) : [];
   let measured: MeasuredFront | undefined;
   if (measures) {
     const asksFront = look.keys === 'measure' || look.spill === 'measure', finds = look.clean?.fixes === 'find';
@@ -113,7 +113,7 @@ async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promi
   const clean = kind && known.length > 0 ? cleanSurface(kind, (await framesNumbered(plate, corners, cleanFrames(kind, known, home))).map((frame) => ({ ...frame, lens })), resolved, ratio, facts.colour) : null;
   return {
     corners, reference, referenceFrame: track.referenceFrame, ratio, look: resolved, focal: deep ? surfaceFocal([...corners.values()], facts, ratio) : undefined,
-    difference: !kind && resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null, clean, usual: fills ? usualSurface(frames, ratio) ?? undefined : undefined, lens,
+    difference: !kind && resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null, clean, usual: asksFrames(resolved.clean?.fixes ?? []) ? usualSurface(frames, ratio) ?? undefined : undefined, lens,
   };
 }
 

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
+import { usualSurface } from '../../core/clean/usual-surface.ts';
 import { foundFixes } from '../../core/clean/find-fixes.ts';
-import type { CleanFix } from '../../core/clean/clean-fix.ts';
+import { asksFrames, type CleanFix } from '../../core/clean/clean-fix.ts';
 import { cleanPlate } from '../../core/clean/clean-plate.ts';
 import { resolveLook } from '../../core/composite/look.ts';
 import { motionAbout } from '../../core/composite/shutter-path.ts';
@@ -37,12 +38,12 @@ const SCREEN = 250, FRONT = 2, SAME_LIGHT = 1;
 export async function cleanFigures(name: string, marks: readonly CleanFix[], keep?: (frame: number, cleaned: CodedPicture, goal: CodedPicture) => void): Promise<CleanFigures> {
   const { plate, truth: file } = await conditionPlate(name), paths = await conditionUnmarked(name), truth = JSON.parse(readFileSync(file, 'utf8')) as Truth, plates = await picturesOf(plate), goals = await picturesOf(paths.unmarked), mattes = await picturesOf(paths.matte);
   const quads = new Map(truth.frames.map((f) => [f.frame, f.corners as unknown as Quad])), reference = quads.get(truth.referenceFrame)!, ratio = sideRatio(reference);
-  const frames = framesToMeasure([...quads.keys()], (frame) => quads.get(frame)).map((frame) => ({ picture: plates[frame]!, quad: quads.get(frame)! })), front = measureFront(frames, ratio, DISPLAY, reference), fixes = foundFixes(frames, ratio, DISPLAY);
+  const frames = framesToMeasure([...quads.keys()], (frame) => quads.get(frame)).map((frame) => ({ picture: plates[frame]!, quad: quads.get(frame)! })), front = measureFront(frames, ratio, DISPLAY, reference), fixes = foundFixes(frames, ratio, DISPLAY), usual = asksFrames(fixes) ? usualSurface(frames, ratio) ?? undefined : undefined;
   const look = resolveLook({ keys: front.keys as never, ...(front.spill ? { spill: front.spill } : {}), clean: { fixes: fixes as never, grain: false }, motionBlur: { shutter: truth.shutter } });
   const { width, height } = truth, means: number[][][] = marks.map(() => []);
   let squares = 0, count = 0, worst = Infinity, changed = 0;
   for (let frame = 0; frame < plates.length; frame++) {
-    const filmed = plates[frame]!, goal = goals[frame]!, cleaned = cleanPlate(filmed, { contents: [], motion: motionAbout((f) => quads.get(f), frame)!, ratio, look, frame, reference, referenceFrame: truth.referenceFrame }, 'final', DISPLAY), map = homographyBetweenQuads(UNIT_SQUARE, quads.get(frame)!)!;
+    const filmed = plates[frame]!, goal = goals[frame]!, cleaned = cleanPlate(filmed, { contents: [], motion: motionAbout((f) => quads.get(f), frame)!, ratio, look, frame, reference, referenceFrame: truth.referenceFrame, usual }, 'final', DISPLAY), map = homographyBetweenQuads(UNIT_SQUARE, quads.get(frame)!)!;
     keep?.(frame, cleaned, goal);
     let own = 0, n = 0;
     marks.forEach(({ outline }, k) => {

@@ -6,7 +6,7 @@ import type { FrontShape } from '../schemas/types.ts';
  * How what is under a fix is made up: from what surrounds it; from another place of the surface, with its light led over from the surroundings; from there
  * as it is; from frames on which nothing hides it.
  */
-export type FillMethod = 'smooth' | 'patch' | 'clone' | 'frames';
+export type FillMethod = 'smooth' | 'patch' | 'clone' | 'frames' | 'glass';
 
 /** Something on a surface that is painted out on all frames by one fix. */
 export interface CleanFix {
@@ -31,7 +31,7 @@ export function fixesOn(fixes: readonly CleanFix[], frame: number): CleanFix[] {
 }
 
 /** Whether any fix is filled from other frames. */
-export const asksFrames = (fixes: readonly CleanFix[]): boolean => fixes.some(({ off, method }) => !off && method === 'frames');
+export const asksFrames = (fixes: readonly CleanFix[]): boolean => fixes.some(({ off, method }) => !off && (method === 'frames' || method === 'glass'));
 
 const GRID = 100;
 

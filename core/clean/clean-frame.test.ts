@@ -42,7 +42,7 @@ function inside(a: CodedPicture, b: CodedPicture, fix: CleanFix): { rms: number;
   }
   return { rms: Math.sqrt(squares / n), mean: sum / n };
 }
-const plain = { maps: [MAP], front: null, grain: false };
+const plain = { maps: [MAP], front: null, grain: false, colour: DISPLAY_COLOUR };
 
 describe('a mark on a surface', () => {
   test('is made up from what surrounds it, its light with it', () => {

@@ -9,7 +9,7 @@ import { invert } from '../geometry/homography.ts';
 import { bounds, UNIT_SQUARE } from '../geometry/quad.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
-import { placesOnSurface } from '../lens/lens-surface.ts';
+import { placesOnSurface, surfaceFromPlace } from '../lens/lens-surface.ts';
 import { frontOfFrame } from '../matte/front-of-frame.ts';
 import type { ScreenMarkers } from '../schemas/types.ts';
 import { cleanFrame } from './clean-frame.ts';
@@ -35,10 +35,10 @@ export function cleanPlate(plate: CodedPicture, surface: PinnedSurface, quality:
   const make = () => {
     const open = (lookNow(look, frame).motionBlur.shutter || USUAL_SHUTTER) / 360, map = homographyBetweenQuads(UNIT_SQUARE, motion.now), place = placesOnSurface(motion.now, lens), back = map && invert(map);
     if (!back || !place) return plate;
-    const maps = (motion.before ?? motion.after ? [-open / 2, 0, open / 2] : [0]).map((time) => homographyBetweenQuads(UNIT_SQUARE, quadAt(motion, time))).filter((h) => h !== null);
+    const quads = (motion.before ?? motion.after ? [-open / 2, 0, open / 2] : [0]).map((time) => quadAt(motion, time)), maps = quads.map((quad) => homographyBetweenQuads(UNIT_SQUARE, quad)).filter((h) => h !== null), froms = quads.map((quad) => surfaceFromPlace(quad, lens)).filter((f) => f !== null);
     const { shutter, phase } = lookNow(look, frame).motionBlur, shapes = { motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter, phase, mostMoments: 1 };
     const there = fixes.map((fix) => fixOnFrame(fix, { shapes, place, back }));
-    const { picture, left } = cleanFrame(plate, there, { maps, front: frontBeside(plate, surface, there, quality, colour), grain: look.clean!.grain !== false, usual: surface.usual });
+    const { picture, left } = cleanFrame(plate, there, { maps, front: frontBeside(plate, surface, there, quality, colour), grain: look.clean!.grain !== false, usual: surface.usual, froms, colour });
     if (left.length > 0) unfilled.set(picture, left.map((i) => look.clean!.fixes.indexOf(fixes[i]!)));
     return picture;
   };

@@ -6,6 +6,7 @@ import { boxWithin, lightOfRegion } from '../matte/light-region.ts';
 import type { FrontFrame } from '../matte/measure-front.ts';
 import { flattenSurface } from '../measure/flatten-surface.ts';
 import type { CleanFix } from './clean-fix.ts';
+import { lieUnderGlass } from './tell-glass.ts';
 import { findSpots, spotsOnFrame, type Spot } from './find-spots.ts';
 
 /** Pixels across the flattened surface in which marks are looked for. */
@@ -41,12 +42,13 @@ function marksOf(usual: readonly Spot[], flat: readonly LightPicture[]): Spot[] 
   return [...best, ...glimpsed.filter((seen) => seen.length >= GLIMPSES).map((seen) => seen[0]!)];
 }
 
-/** Fixes of the marks that ride with a surface, found on some frames of it; `ratio` is its width over its height. */
+/** Fixes of the marks that ride with a surface, found on some frames of it; `ratio` is its width over its height. What is mirrored over marks is kept where it tells that they lie under glass. */
 export function foundFixes(frames: readonly FrontFrame[], ratio: number, colour: PlateColour): CleanFix[] {
   const size = { width: ACROSS, height: Math.max(16, Math.round(ACROSS / ratio)) };
   const flat = frames.flatMap(({ picture, quad, lens }): LightPicture[] => {
     const box = boxWithin(bounds(quad), 8, picture), one = box && flattenSurface(lightOfRegion(picture, box, colour), quad, size, lens);
     return one ? [one] : [];
   });
-  return marksOf(findSpots(flat), flat).map(({ outline }, i): CleanFix => ({ name: `Mark ${i + 1}`, method: 'smooth', outline: outline.map(([u, v]): [number, number] => [Number(u.toFixed(5)), Number(v.toFixed(5))]) }));
+  const marks = marksOf(findSpots(flat), flat), method = lieUnderGlass(flat, marks.map(({ outline }) => outline)) ? 'glass' : 'smooth';
+  return marks.map(({ outline }, i): CleanFix => ({ name: `Mark ${i + 1}`, method, outline: outline.map(([u, v]): [number, number] => [Number(u.toFixed(5)), Number(v.toFixed(5))]) }));
 }

@@ -1,5 +1,5 @@
 import { bounds, distance, type Quad } from '../geometry/quad.ts';
-import type { CodedPicture } from '../image/picture.ts';
+import { createCodes, type CodedPicture } from '../image/picture.ts';
 import { placesOnSurface } from '../lens/lens-surface.ts';
 import type { FrontFrame } from '../matte/measure-front.ts';
 import { addCodes } from './sample-codes.ts';
@@ -7,25 +7,42 @@ import { addCodes } from './sample-codes.ts';
 /** It is told by no more places than this: more than a screen that fills a picture of 1280 by 720 has. */
 const MOST_PLACES = 1e6, LEAST = 8;
 
-/**
- * The surface as most frames show it, laid flat: of each place and channel the median of the codes, which is the code of the median light. What passes over the
- * surface, or shines on it from another place on every frame, is not in it. Null where fewer than three frames show it.
- */
-export function usualSurface(frames: readonly FrontFrame[], ratio: number): CodedPicture | null {
-  const seen = frames.flatMap(({ picture, quad, lens }) => {
+/** A surface over a shot, laid flat. */
+export interface UsualSurface {
+  /** As most frames show it: of each place and channel the median of the codes, which is the code of the median light. What passes over the surface, or shines on it from another place on every frame, is not in it. */
+  readonly picture: CodedPicture;
+  /** The frames that it is told by, at the same size. */
+  readonly frames: readonly FlatFrame[];
+}
+
+export interface FlatFrame {
+  readonly picture: CodedPicture;
+  /** 1 where the picture shows the place. */
+  readonly seen: Uint8Array;
+}
+
+/** The surface as most of some frames show it, and as each does; `ratio` is its width over its height. Null where fewer than three frames show it. */
+export function usualSurface(frames: readonly FrontFrame[], ratio: number): UsualSurface | null {
+  const there = frames.flatMap(({ picture, quad, lens }) => {
     const place = placesOnSurface(quad, lens), { left, top, right, bottom } = bounds(quad);
     return place && right > 1 && bottom > 1 && left < picture.width - 1 && top < picture.height - 1 ? [{ picture, place, across: acrossOf(quad) }] : [];
-  }), first = seen[0];
-  if (!first || seen.length < 3) return null;
-  const across = Math.max(...seen.map((one) => one.across)), width = Math.max(LEAST, Math.round(Math.min(across, Math.sqrt(MOST_PLACES * ratio)))), height = Math.max(LEAST, Math.round(width / ratio)), data = new Float32Array(3 * width * height), values = [0, 1, 2].map(() => new Float64Array(seen.length));
-  for (let row = 0; row < height; row++) {
-    for (let col = 0; col < width; col++) {
-      let count = 0;
-      for (const { picture, place } of seen) if (take(picture, place((col + 0.5) / width, (row + 0.5) / height), values, count)) count++;
-      for (let c = 0; c < 3; c++) data[3 * (row * width + col) + c] = medianOf(values[c]!, count);
+  }), first = there[0];
+  if (!first || there.length < 3) return null;
+  const { peak } = first.picture, across = Math.max(...there.map((one) => one.across)), width = Math.max(LEAST, Math.round(Math.min(across, Math.sqrt(MOST_PLACES * ratio)))), height = Math.max(LEAST, Math.round(width / ratio)), data = new Float32Array(3 * width * height), values = [0, 1, 2].map(() => new Float64Array(there.length));
+  const flat = there.map((): FlatFrame => ({ picture: { width, height, data: createCodes(peak, 3 * width * height), peak }, seen: new Uint8Array(width * height) }));
+  for (let row = 0, i = 0; row < height; row++) for (let col = 0; col < width; col++, i++) {
+    let count = 0;
+    for (let f = 0; f < there.length; f++) {
+      const { picture, place } = there[f]!;
+      if (!take(picture, place((col + 0.5) / width, (row + 0.5) / height), values, count)) continue;
+      const { picture: into, seen } = flat[f]!;
+      for (let c = 0; c < 3; c++) into.data[3 * i + c] = peak === 1 ? values[c]![count]! : Math.round(values[c]![count]!);
+      seen[i] = 1;
+      count++;
     }
+    for (let c = 0; c < 3; c++) data[3 * i + c] = medianOf(values[c]!, count);
   }
-  return { width, height, data, peak: first.picture.peak };
+  return { picture: { width, height, data, peak }, frames: flat };
 }
 
 /** Of the place in work. */

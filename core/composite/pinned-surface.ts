@@ -8,7 +8,7 @@ import type { Lens } from '../lens/lens.ts';
 import { lensOutline, LensSurface, straightMap } from '../lens/lens-surface.ts';
 import { distance, UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
 import type { CleanSurface } from '../blend/clean-surface.ts';
-import type { CodedPicture } from '../image/picture.ts';
+import type { UsualSurface } from '../clean/usual-surface.ts';
 import type { LightRegion } from '../matte/light-region.ts';
 import type { ContentPyramid } from './content-pyramid.ts';
 import { quadAtDepth } from './depth.ts';
@@ -35,8 +35,8 @@ export interface PinnedSurface {
   readonly differs?: ((region: LightRegion) => Float32Array) | undefined;
   /** The surface as it was filmed, without what it mirrors and what stands before it; where the look asks for it and it could be measured. */
   readonly clean?: CleanSurface | undefined;
-  /** The surface as most frames show it, laid flat, in the plate's codes; where something is painted out from other frames. */
-  readonly usual?: CodedPicture | undefined;
+  /** The surface as most frames show it, laid flat, in the plate's codes; where something is painted out from other frames, or lie under glass. */
+  readonly usual?: UsualSurface | undefined;
   /** Frames of the plate a second; 25 when absent. */
   readonly perSecond?: number | undefined;
   /** Focal length of the plate's camera, px; usual for the picture's size when absent. */

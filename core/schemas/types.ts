@@ -1037,9 +1037,9 @@ export interface CleanFixFile {
   outline?: PointPair[];
   shape?: FrontShape;
   /**
-   * From what surrounds it; from another place of the surface, its light matched to what surrounds it; from there as it is; or from frames on which nothing hides it, its light matched.
+   * From what surrounds it; from another place of the surface, its light matched to what surrounds it; from there as it is; from frames on which nothing hides it, its light matched; or, for a mark under glass, by giving back what it takes from the light, so that what is mirrored over it stays.
    */
-  method: 'smooth' | 'patch' | 'clone' | 'frames';
+  method: 'smooth' | 'patch' | 'clone' | 'frames' | 'glass';
   from?: PointPair1;
   /**
    * Over so many px of the picture it fades into what surrounds it; 1.5 unless given.

@@ -2,7 +2,7 @@ import { motionAbout } from '../../core/composite/shutter-path.ts';
 import type { Quality } from '../../core/composite/render-insert.ts';
 import { composeSurfaces, type StackedSurface } from '../../core/composite/compose-surfaces.ts';
 import { asksFrames } from '../../core/clean/clean-fix.ts';
-import { usualSurface } from '../../core/clean/usual-surface.ts';
+import { usualSurface, type UsualSurface } from '../../core/clean/usual-surface.ts';
 import { cleanPlate } from '../../core/clean/clean-plate.ts';
 import { composeFrame, type Composed } from '../../core/composite/compose-frame.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../core/composite/content-pyramid.ts';
@@ -37,8 +37,8 @@ class PlanSurface {
   private readonly shown: ShownMedia;
   private difference: Difference | null = null;
   private clean: CleanSurface | null = null;
-  /** The surface as most frames show it, where something is painted out from other frames. */
-  private usual: CodedPicture | undefined;
+  /** The surface over the shot, where something is painted out from other frames, or lies under glass. */
+  private usual: UsualSurface | undefined;
   /** The surface as it was filmed, for its layer; undefined until asked for. */
   private filmed: CleanSurface | null | undefined;
   private card: ContentPyramid | null = null;

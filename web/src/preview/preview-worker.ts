@@ -1,6 +1,6 @@
 import type { CleanSurface } from '../../../core/blend/clean-surface.ts';
 import { cleanSurface, type CleanKind } from '../../../core/measure/clean-needs.ts';
-import { usualSurface } from '../../../core/clean/usual-surface.ts';
+import { usualSurface, type UsualSurface } from '../../../core/clean/usual-surface.ts';
 import * as Comlink from 'comlink';
 import { plainContent, unfilledOf, viewOf } from './front-views.ts';
 import { boardScale, FINE, QUICK } from '../../../core/board/board-scale.ts';
@@ -35,7 +35,7 @@ class PreviewWorker {
   private readonly plates = new Map<string, CodedPicture>();
   private readonly drawn = new DrawnBoards(3);
   private readonly differences = new Map<string, Promise<Difference>>();
-  private readonly usuals = new Map<string, Promise<CodedPicture | null>>();
+  private readonly usuals = new Map<string, Promise<UsualSurface | null>>();
   private readonly cleans = new Map<string, Promise<CleanSurface | null>>();
   private readonly pictures = new PicturesAtHand(128 << 20);
   private readonly shownContents = new Map<string, ShownContent>();
@@ -116,7 +116,7 @@ class PreviewWorker {
   }
 
   /** The surface as most frames show it, kept likewise. */
-  private usual({ plate, plateWidth }: ComposeRequest, { usual, surfaceRatio: ratio, lens }: SurfaceRequest): Promise<CodedPicture | null> {
+  private usual({ plate, plateWidth }: ComposeRequest, { usual, surfaceRatio: ratio, lens }: SurfaceRequest): Promise<UsualSurface | null> {
     const key = JSON.stringify([plate, usual, ratio, lens]);
     let made = this.usuals.get(key);
     if (!made) {

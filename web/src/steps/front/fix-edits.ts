@@ -5,12 +5,13 @@ import { bounds, UNIT_SQUARE, type Quad } from '../../../../core/geometry/quad.t
 import type { CleanFixFile, FrontShape, ShotDocument } from '../../../../core/schemas/types.ts';
 
 /** Ways of filling a fix, and what each says. */
-export const FILLS = ['smooth', 'patch', 'clone', 'frames'] as const;
+export const FILLS = ['smooth', 'patch', 'clone', 'frames', 'glass'] as const;
 export const FILL_SAYS: Readonly<Record<CleanFixFile['method'], string>> = {
   smooth: 'From what surrounds it: for an even surface, lit or dark.',
   patch: 'From another place of the surface, its light led over from around the fix. Drag the dashed outline to where it is taken from.',
   clone: 'From another place of the surface, as it is there. Drag the dashed outline to where it is taken from.',
   frames: 'From frames on which nothing hides it, its light led over from around the fix: for what moves over the surface.',
+  glass: 'From the mark itself: what it takes from the light is given back, so that what is mirrored over it stays. For marks that the screen shows; told by at least three frames.',
 };
 
 /** The fixes of a document; none where they are to be found on rendering. */
