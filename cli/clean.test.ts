@@ -5,9 +5,10 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
 import { applyToPoint } from '../core/geometry/homography.ts';
 import { UNIT_SQUARE } from '../core/geometry/quad.ts';
+import { leftInMarks, MARKED_QUAD, MARKED_SIZE, markedScreen } from '../core/test/marked-screen.ts';
 import type { Look } from '../core/schemas/types.ts';
 import type { Truth } from '../demo/truth.ts';
-import { ffmpeg } from '../server/test/media-files.ts';
+import { ffmpeg, filmOf } from '../server/test/media-files.ts';
 import { shortClip, temporaryFolder } from '../server/test/service.ts';
 import { inProcess } from './test/in-process.ts';
 
@@ -58,4 +59,17 @@ test('a mark is painted out by one fix, its surroundings stay; found by themselv
 test('a fix that cannot be is refused with where and why', async () => {
   expect((await render({ clean: { fixes: [{ outline: [[0, 0], [1, 1]], method: 'smooth' }] } }, 'never')).stderr).toMatch(/clean\/fixes\/0\/outline has 2 points/);
   expect((await render({ clean: { fixes: [{ outline: box(0.1, 0.1), method: 'patch' }] } }, 'never')).stderr).toMatch(/clean\/fixes\/0\/from is missing/);
+}, 60_000);
+
+test('marks under glass go, what is mirrored over them stays', async () => {
+  const { width, height } = MARKED_SIZE, frames = 8, mirrored = (k: number) => (u: number) => (u < 0.13 * k ? 0.06 : 0), films = [true, false].map((marked) => Array.from({ length: frames }, (_, k) => markedScreen({ marked, mirrored: mirrored(k) })));
+  await filmOf(films[0]!, at('marked.mkv'));
+  write('still.json', { format: 'yarlop-track/1', pixelCentre: 'half', width, height, rate: [25, 1], referenceFrame: 0, frames: films[0]!.map((_, frame) => ({ frame, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], corners: MARKED_QUAD, error: 0, confidence: 1 })) });
+  const { code, stderr } = await inProcess(folder.path, ['render', '--plate', 'marked.mkv', '--track', 'still.json', '--content', 'content.png', '--look', write('glass.json', { opacity: 0, clean: { fixes: 'find' } }), '--frames', '0-7', '--out', 'glass.%02d.png']);
+  expect(code, stderr).toBe(0);
+  expect(stderr).toMatch(/marks found on the surface: 4/);
+  for (const k of [2, 6]) {
+    const { data } = await sharp(at(`glass.0${k}.png`)).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+    expect(leftInMarks({ data }, films[1]![k]!), `${k}`).toBeLessThan(1.5);
+  }
 }, 60_000);

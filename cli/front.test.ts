@@ -8,15 +8,14 @@ import { FRAME, greenScreen, SCREEN_QUAD } from '../core/test/green-screen.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { probe } from '../server/media/probe.ts';
 import { resolveSource } from '../server/media/source.ts';
+import { filmOf } from '../server/test/media-files.ts';
 import { temporaryFolder } from '../server/test/service.ts';
 import { main } from './main.ts';
 
 const folder = temporaryFolder(), at = (name: string) => join(folder.path, name), FRAMES = 6, W = 160, H = 120;
 const scenes = Array.from({ length: FRAMES }, (_, k) => greenScreen({ bar: [[50 + 9 * k, 0], [70 + 9 * k, 0], [64 + 9 * k, 120], [44 + 9 * k, 120]], noise: 0.012 }));
 
-async function film(name: string, pictures: readonly Uint8Array[]): Promise<void> {
-  await execa('ffmpeg', ['-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${W}x${H}`, '-r', '25', '-i', '-', '-c:v', 'ffv1', '-pix_fmt', 'bgr0', at(name)], { input: Buffer.concat(pictures) });
-}
+const film = (name: string, pictures: readonly Uint8Array[]) => filmOf(pictures.map((data) => ({ width: W, height: H, data })), at(name));
 const write = (name: string, value: unknown) => {
   writeFileSync(at(name), JSON.stringify(value));
   return at(name);

@@ -6,6 +6,7 @@ import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
 import { parsed } from '../core/schemas/check.ts';
 import { movingDevice } from '../core/test/generated-device.ts';
 import { codeToLight } from '../core/image/transfer.ts';
+import { filmOf } from '../server/test/media-files.ts';
 import { temporaryFolder } from '../server/test/service.ts';
 import { main } from './main.ts';
 
@@ -30,7 +31,7 @@ async function yarlop(...args: string[]): Promise<{ code: number; said: string }
 }
 
 beforeAll(async () => {
-  await execa('ffmpeg', ['-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${W}x${H}`, '-r', '25', '-i', '-', '-c:v', 'ffv1', '-pix_fmt', 'bgr0', at('plate.mkv')], { input: Buffer.concat(made.map((m) => m.picture.data as Uint8Array)) });
+  await filmOf(made.map((m) => m.picture), at('plate.mkv'));
   await sharp({ create: { width: 90, height: 60, channels: 3, background: '#969696' } }).png().toFile(at('grey.png'));
 });
 afterAll(() => folder.remove());

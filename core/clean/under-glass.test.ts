@@ -1,9 +1,10 @@
 import { describe, expect, test } from 'vitest';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
-import { applyToPoint, invert, type Point } from '../geometry/homography.ts';
-import { UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
+import { applyToPoint, invert } from '../geometry/homography.ts';
+import { UNIT_SQUARE } from '../geometry/quad.ts';
 import type { CodedPicture, LightPicture } from '../image/picture.ts';
-import { DISPLAY_COLOUR, lightWriter } from '../image/plate-colour.ts';
+import { DISPLAY_COLOUR } from '../image/plate-colour.ts';
+import { bars, blurred, boxAround, leftInMarks, MARKED_QUAD, MARKED_SIZE, markedScreen, MARKS, RADIUS, TAKES, type MarkedShot } from '../test/marked-screen.ts';
 import { cleanFrame } from './clean-frame.ts';
 import type { FixOnFrame } from './fix-on-frame.ts';
 import { foundFixes } from './find-fixes.ts';
@@ -11,68 +12,24 @@ import { markLights } from './mark-light.ts';
 import { lieUnderGlass } from './tell-glass.ts';
 import { usualSurface } from './usual-surface.ts';
 
-const W = 220, H = 150, QUAD: Quad = [[22, 16], [200, 12], [204, 136], [18, 132]], MAP = homographyBetweenQuads(UNIT_SQUARE, QUAD)!, BACK = invert(MAP)!, write = lightWriter('srgb', 255);
-const MARKS: Point[] = [[0.25, 0.3], [0.75, 0.3], [0.25, 0.7], [0.75, 0.7]], RADIUS = 0.035, TAKES = 0.2;
-const cross = (u: number, v: number) => (MARKS.some(([x, y]) => Math.max(Math.abs(u - x), Math.abs(v - y)) < RADIUS && Math.min(Math.abs(u - x), Math.abs(v - y)) < 0.012) ? TAKES : 0);
-/** Narrow bars of a window, farther along on each frame. */
-const bars = (k: number) => (u: number) => (((u - 0.071 * k) % 0.3) + 0.3) % 0.3 < 0.03 ? 0.12 : 0;
-
-interface Shot { readonly marked: boolean; readonly mirrored?: (u: number) => number; readonly stuck?: boolean; readonly gain?: number; readonly shift?: number }
-
-/** A screen with marks: shown by it, or stuck onto its glass, where nothing is mirrored. Each pixel is the mean over 4 × 4 places, and smeared. */
-function filmed({ marked, mirrored = () => 0, stuck = false, gain = 1, shift = 0 }: Shot): CodedPicture {
-  const data = new Uint8Array(W * H * 3);
-  for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) {
-    let light = 0;
-    for (let s = 0; s < 16; s++) {
-      const [u, v] = applyToPoint(BACK, [x + (s % 4) / 4 + 0.125 - shift, y + Math.floor(s / 4) / 4 + 0.125]), takes = marked ? cross(u, v) : 0;
-      light += (0.35 - takes + (stuck && takes > 0 ? 0 : mirrored(u))) / 16;
-    }
-    for (let c = 0; c < 3; c++) data[(y * W + x) * 3 + c] = write(gain * light * (c === 1 ? 1 : 0.7));
-  }
-  return blurred({ width: W, height: H, data, peak: 255 });
-}
-
-/** A mean over three by three pixels, as a lens smears. */
-function blurred({ data, ...rest }: CodedPicture): CodedPicture {
-  const out = Uint8Array.from(data);
-  for (let y = 1; y < H - 1; y++) for (let x = 1; x < W - 1; x++) for (let c = 0; c < 3; c++) {
-    let sum = 0;
-    for (let k = 0; k < 9; k++) sum += data[((y + Math.floor(k / 3) - 1) * W + x + (k % 3) - 1) * 3 + c]!;
-    out[(y * W + x) * 3 + c] = Math.round(sum / 9);
-  }
-  return { ...rest, data: out };
-}
-
-const outline = ([x, y]: Point, r = RADIUS + 0.01): Point[] => [[x - r, y - r], [x + r, y - r], [x + r, y + r], [x - r, y + r]], fixes = (method: FixOnFrame['method']) => MARKS.map((at): FixOnFrame => ({ outline: outline(at), method, from: undefined, soft: undefined, opacity: 1 }));
-const FRAMES = [0, 1, 2, 3, 4, 5, 6, 7].map((k) => ({ quad: QUAD, picture: filmed({ marked: true, mirrored: bars(k) }) })), USUAL = usualSurface(FRAMES, 1.45)!, plain = { maps: [MAP], front: null, grain: false, colour: DISPLAY_COLOUR, usual: USUAL };
-
-/** Root mean square of what is left in and about the marks, codes, over all frames. */
-function leftOver(picture: CodedPicture, truth: CodedPicture): number {
-  let squares = 0, n = 0;
-  for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) {
-    const [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]);
-    if (!MARKS.some(([a, b]) => Math.max(Math.abs(u - a), Math.abs(v - b)) < RADIUS + 0.012)) continue;
-    for (let c = 0; c < 3; c++) squares += (picture.data[(y * W + x) * 3 + c]! - truth.data[(y * W + x) * 3 + c]!) ** 2;
-    n += 3;
-  }
-  return Math.sqrt(squares / n);
-}
+const MAP = homographyBetweenQuads(UNIT_SQUARE, MARKED_QUAD)!, BACK = invert(MAP)!, W = MARKED_SIZE.width, H = MARKED_SIZE.height;
+const fixes = (method: FixOnFrame['method']) => MARKS.map((at): FixOnFrame => ({ outline: boxAround(at), method, from: undefined, soft: undefined, opacity: 1 }));
+const FRAMES = [0, 1, 2, 3, 4, 5, 6, 7].map((k) => ({ quad: MARKED_QUAD, picture: markedScreen({ marked: true, mirrored: bars(k) }) })), USUAL = usualSurface(FRAMES, 1.45)!, plain = { maps: [MAP], front: null, grain: false, colour: DISPLAY_COLOUR, usual: USUAL };
 
 describe('marks under glass', () => {
   test('go, and what is mirrored over them stays, to the pixel', () => {
     let glass = 0, smooth = 0;
     for (const k of [1, 4, 6]) {
-      const truth = filmed({ marked: false, mirrored: bars(k) });
-      glass = Math.max(glass, leftOver(cleanFrame(FRAMES[k]!.picture, fixes('glass'), plain).picture, truth));
-      smooth = Math.max(smooth, leftOver(cleanFrame(FRAMES[k]!.picture, fixes('smooth'), plain).picture, truth));
+      const truth = markedScreen({ marked: false, mirrored: bars(k) });
+      glass = Math.max(glass, leftInMarks(cleanFrame(FRAMES[k]!.picture, fixes('glass'), plain).picture, truth));
+      smooth = Math.max(smooth, leftInMarks(cleanFrame(FRAMES[k]!.picture, fixes('smooth'), plain).picture, truth));
     }
     expect(glass).toBeLessThan(1.5);
     expect(smooth).toBeGreaterThan(3 * glass);
   });
   test('their light is that of the frame: brighter or darker, shifted, blurred', () => {
-    const off = (shot: Omit<Shot, 'marked'>, also = (p: CodedPicture) => p) => {
-      const [marked, bare] = [true, false].map((m) => also(filmed({ ...shot, marked: m }))) as [CodedPicture, CodedPicture], left = (method: FixOnFrame['method']) => leftOver(cleanFrame(marked, fixes(method), plain).picture, bare);
+    const off = (shot: Omit<MarkedShot, 'marked'>, also = (p: CodedPicture) => p) => {
+      const [marked, bare] = [true, false].map((m) => also(markedScreen({ ...shot, marked: m }))) as [CodedPicture, CodedPicture], left = (method: FixOnFrame['method']) => leftInMarks(cleanFrame(marked, fixes(method), plain).picture, bare);
       return [left('glass'), left('smooth')] as const;
     };
     for (const [glass, smooth] of [off({ gain: 0.5, mirrored: bars(3) }), off({ gain: 1.6, mirrored: bars(3) }), off({ shift: 0.4, mirrored: bars(5) }), off({ mirrored: bars(2) }, blurred)]) {
@@ -81,17 +38,17 @@ describe('marks under glass', () => {
     }
   });
   test('a frame that shows nothing around them is filled, too; what stands in front is not', () => {
-    const truth = filmed({ marked: false, mirrored: bars(4) }), front = new Float32Array(W * H);
+    const truth = markedScreen({ marked: false, mirrored: bars(4) }), front = new Float32Array(W * H);
     for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) {
       const [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]);
       if (!MARKS.some(([a, b]) => Math.max(Math.abs(u - a), Math.abs(v - b)) < RADIUS + 0.02)) front[y * W + x] = 1;
     }
-    const hand = filmed({ marked: true, mirrored: bars(4) });
+    const hand = markedScreen({ marked: true, mirrored: bars(4) });
     for (let i = 0; i < front.length; i++) if (front[i] === 1) hand.data.fill(9, 3 * i, 3 * i + 3);
     const { picture, left } = cleanFrame(hand, fixes('glass'), { ...plain, front });
     expect(left).toEqual([]);
     expect(cleanFrame(hand, fixes('smooth'), { ...plain, front }).left.length).toBeGreaterThan(0);
-    expect(leftOver(picture, truth)).toBeLessThan(6);
+    expect(leftInMarks(picture, truth)).toBeLessThan(6);
     let changed = 0;
     for (let i = 0; i < front.length; i++) if (front[i] === 1) changed = Math.max(changed, Math.abs(picture.data[3 * i]! - 9));
     expect(changed).toBe(0);
@@ -107,8 +64,8 @@ describe('marks under glass', () => {
   });
   test('with floats what is brighter than white keeps its light', () => {
     const floats = (p: CodedPicture): CodedPicture => ({ ...p, peak: 1, data: Float32Array.from(p.data, (v) => (1.5 * v) / 255) }), usual = usualSurface(FRAMES.map(({ quad, picture }) => ({ quad, picture: floats(picture) })), 1.45)!;
-    const { picture } = cleanFrame(floats(FRAMES[4]!.picture), fixes('glass'), { ...plain, usual }), truth = floats(filmed({ marked: false, mirrored: bars(4) }));
-    expect(255 * leftOver(picture, truth)).toBeLessThan(3);
+    const { picture } = cleanFrame(floats(FRAMES[4]!.picture), fixes('glass'), { ...plain, usual }), truth = floats(markedScreen({ marked: false, mirrored: bars(4) }));
+    expect(255 * leftInMarks(picture, truth)).toBeLessThan(3);
   });
 });
 
@@ -122,7 +79,7 @@ describe('whether marks lie under glass', () => {
     }
     return { width, height, data };
   };
-  const told = (of: (k: number, mirrored: number, takes: number) => number) => lieUnderGlass([0, 1, 2, 3, 4, 5, 6, 7].map((k) => flat(k, of)), MARKS.map((at) => outline(at, RADIUS)));
+  const told = (of: (k: number, mirrored: number, takes: number) => number) => lieUnderGlass([0, 1, 2, 3, 4, 5, 6, 7].map((k) => flat(k, of)), MARKS.map((at) => boxAround(at, RADIUS)));
   test('they do where what is mirrored is added to their light, too', () => {
     expect(told((_, mirrored, takes) => 0.35 - takes + mirrored)).toBe(true);
   });
@@ -134,7 +91,7 @@ describe('whether marks lie under glass', () => {
     expect(lieUnderGlass([], [])).toBe(false);
   });
   test('marks that are found are filled accordingly', () => {
-    const found = foundFixes([0, 2, 4, 6, 7].map((k) => ({ quad: QUAD, picture: filmed({ marked: true, mirrored: (u) => (u < 0.13 * k ? 0.06 : 0) }) })), 1.45, DISPLAY_COLOUR), bare = { quad: QUAD, picture: filmed({ marked: true }) }, still = foundFixes([bare, bare, bare], 1.45, DISPLAY_COLOUR);
+    const found = foundFixes([0, 2, 4, 6, 7].map((k) => ({ quad: MARKED_QUAD, picture: markedScreen({ marked: true, mirrored: (u) => (u < 0.13 * k ? 0.06 : 0) }) })), 1.45, DISPLAY_COLOUR), bare = { quad: MARKED_QUAD, picture: markedScreen({ marked: true }) }, still = foundFixes([bare, bare, bare], 1.45, DISPLAY_COLOUR);
     expect(found.map(({ method }) => method)).toEqual(Array(4).fill('glass'));
     expect(still.map(({ method }) => method)).toEqual(Array(4).fill('smooth'));
   });

@@ -5,9 +5,10 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { greenScreen, SCREEN_QUAD } from '../../core/test/green-screen.ts';
 import type { FrontReply, LookReply, Job, Media, Project, Shot, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
+import { filmOf } from '../test/media-files.ts';
 import { startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
 
-const FRAMES = 6, W = 160, H = 120;
+const FRAMES = 6, W = 160;
 const folder = temporaryFolder();
 let service: TestService, api: Api, project: Project, shot: Shot, blue: Media, document: ShotDocument;
 
@@ -27,8 +28,8 @@ beforeAll(async () => {
   service = await startTestService();
   api = service.api;
   // The bar moves; the surface does not, and is followed by its dark frame.
-  const pictures = Array.from({ length: FRAMES }, (_, k) => greenScreen({ bar: [[66 + 5 * k, 0], [78 + 5 * k, 0], [78 + 5 * k, 120], [66 + 5 * k, 120]], noise: 0.01 }).picture.data as Uint8Array), film = `${folder.path}/green.mkv`;
-  await execa('ffmpeg', ['-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${W}x${H}`, '-r', '25', '-i', '-', '-c:v', 'ffv1', '-pix_fmt', 'bgr0', film], { input: Buffer.concat(pictures) });
+  const pictures = Array.from({ length: FRAMES }, (_, k) => greenScreen({ bar: [[66 + 5 * k, 0], [78 + 5 * k, 0], [78 + 5 * k, 120], [66 + 5 * k, 120]], noise: 0.01 }).picture), film = `${folder.path}/green.mkv`;
+  await filmOf(pictures, film);
   project = await api.call<Project>('POST', '/projects', { name: 'Green' });
   shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Green screen' });
   const plate = await api.bringIn(project.id, 'green.mkv', await readFile(film));
