@@ -45,7 +45,7 @@ const rate = computed(() => {
       <button class="icon-button" type="button" title="One frame on (.)" aria-label="One frame on" @click="head.step(1)"><i class="bi bi-chevron-right" /></button>
       <button class="plain rate" type="button" :aria-pressed="head.everyFrame" :title="head.everyFrame ? 'Every frame is shown, however long it takes. Press to keep to the rate.' : 'Keeps to the rate and leaves frames out. Press to show every frame.'" data-play-rate @click="head.everyFrame = !head.everyFrame">{{ head.everyFrame ? 'every frame' : head.playing ? rate.text : rate.behind ? rate.text : 'at rate' }}</button>
     </span>
-    <button v-if="hasOutlines" class="toggle" type="button" :aria-pressed="bench.showOutlines" title="Outlines (O)" @click="bench.showOutlines = !bench.showOutlines"><i class="bi bi-bounding-box" /> Outline</button>
+    <button v-if="hasOutlines" class="toggle" type="button" :aria-pressed="bench.showOutlines" title="Outlines (O)" @click="bench.showOutlines = !bench.showOutlines"><i class="bi bi-bounding-box" /> <span class="spare">Outline</span></button>
     <button v-if="bench.step === 'seat'" class="toggle" type="button" :aria-pressed="bench.showGrid" @click="bench.showGrid = !bench.showGrid"><i class="bi bi-grid-3x3" /> Grid</button>
     <button v-if="hasResult" class="toggle" type="button" :aria-pressed="bench.showResult" title="Finished picture or plate (V)" @click="bench.showResult = !bench.showResult"><i class="bi bi-layers" /> Finished</button>
     <button v-if="canWipe" class="icon-button" type="button" :aria-pressed="viewing.wipe !== null" title="Plate and finished picture side by side, with a border to drag and turn (B)" aria-label="Border between plate and finished picture" @click="startWipe(shot, viewing)"><i class="bi bi-layout-split" /></button>
@@ -70,14 +70,14 @@ const rate = computed(() => {
     </span>
     <span class="spacer" />
     <span v-if="pixel" class="readout" data-readout>
-      <span><span class="quiet">x</span> {{ pixel.x }} <span class="quiet">y</span> {{ pixel.y }}</span>
+      <span class="place"><span class="quiet">x</span> {{ pixel.x }} <span class="quiet">y</span> {{ pixel.y }}</span>
       <span class="values" :title="pixel.finished ? 'Plate, and below it the finished picture: codes, and 0 to 1' : 'Codes, and 0 to 1'"><b>{{ pixel.codes }}</b> <span class="quiet">{{ pixel.values }}</span><template v-if="pixel.finished"><b>{{ pixel.finished.codes }}</b> <span class="quiet">{{ pixel.finished.values }}</span></template></span>
     </span>
   </div>
 </template>
 
 <style scoped>
-.viewer-bar { height: 36px; display: flex; align-items: center; gap: 8px; padding: 0 10px; border-top: 1px solid var(--line); background: var(--paper); font-size: 13px; white-space: nowrap; }
+.viewer-bar { container-type: inline-size; height: 36px; display: flex; align-items: center; gap: 8px; padding: 0 10px; border-top: 1px solid var(--line); background: var(--paper); font-size: 13px; white-space: nowrap; }
 .cluster { display: flex; align-items: center; }
 .toggle, .plain, :deep(.plain) { border: 0; background: none; color: var(--ink); border-radius: 3px; padding: 3px 8px; font-size: 13px; text-decoration: none; }
 .toggle:hover, .plain:hover, :deep(.plain:hover) { background: var(--paper-sunk); color: var(--ink); }
@@ -86,6 +86,13 @@ const rate = computed(() => {
 .rate { min-width: 76px; }
 .readout { min-width: 0; overflow: hidden; font-variant-numeric: tabular-nums; display: flex; align-items: center; gap: 8px; line-height: 15px; }
 .values { display: grid; grid-template-columns: auto auto; column-gap: 6px; }
+/* Beside a panel on a narrow screen: what the pixel is stays whole, in codes. */
+@container (max-width: 960px) {
+  .spare { position: absolute; clip-path: inset(50%); width: 1px; overflow: hidden; }
+  .place { display: grid; grid-template-columns: auto auto; column-gap: 4px; text-align: right; }
+  .values { grid-template-columns: auto; }
+  .values .quiet { display: none; }
+}
 .view-menu { display: grid; gap: 8px; padding: 8px 14px; width: 356px; font-size: 13px; }
 .view-menu label { display: grid; grid-template-columns: 66px 1fr 60px; align-items: center; gap: 8px; }
 .view-menu label span { text-align: right; }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { MOST_COVERED } from '../../../../core/composite/check-look.ts';
 import { coveredShare } from '../../../../core/clean/clean-fix.ts';
 import { polygonOf } from '../../../../core/follow/outline.ts';
@@ -85,6 +85,9 @@ const about = (fix: CleanFixFile, i: number) => {
 };
 /** On the frame on show nothing around it tells what it should look like. */
 const blind = (i: number) => bench.unfilled.frame === head.frame && bench.unfilled.fixes.includes(i);
+/** The one that is picked is in sight of its list, also when it was picked in the picture or has just been drawn. */
+const rows = useTemplateRef<HTMLElement>('rows');
+watch(picked, (index) => { if (index !== null) rows.value?.children[index]?.scrollIntoView({ block: 'nearest' }); }, { flush: 'post' });
 const VIEWS = ['finished', 'cleaned', 'plate'] as const;
 </script>
 
@@ -100,7 +103,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
     <NumberField v-if="bench.tool === 'brush-fix'" label="Brush width" unit="px" :value="bench.brush" :min="1" :max="500" :step="1" :digits="1" @commit="(v) => (bench.brush = v)" />
     <template v-if="fixes.length > 0">
       <ChoiceRow class="mt-2" label="With and without" :options="VIEWS" :value="(VIEWS as readonly string[]).includes(bench.frontView) ? (bench.frontView as 'finished') : 'finished'" @choose="(view) => (bench.frontView = view)" />
-      <ul class="outline-rows">
+      <ul ref="rows" class="outline-rows">
         <li v-for="(fix, i) in fixes" :key="i" :class="{ picked: picked === i, off: fix.off }" :data-fix="i">
           <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'fixes', index: i }"><b>{{ nameOf(fix, i) }}</b><span class="quiet d-block">{{ about(fix, i) }}</span><span v-if="blind(i)" class="d-block blind" data-unfilled>left as it is on this frame: nothing around it is seen</span></button>
           <button class="icon-button" type="button" :aria-pressed="!fix.off" :aria-label="`Use ${nameOf(fix, i)}`" @click="setOff(i, !fix.off)"><i class="bi" :class="fix.off ? 'bi-eye-slash' : 'bi-eye'" /></button>

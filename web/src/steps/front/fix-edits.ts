@@ -11,7 +11,7 @@ export const FILL_SAYS: Readonly<Record<CleanFixFile['method'], string>> = {
   patch: 'From another place of the surface, its light led over from around the fix. Drag the dashed outline to where it is taken from.',
   clone: 'From another place of the surface, as it is there. Drag the dashed outline to where it is taken from.',
   frames: 'From frames on which nothing hides it, its light led over from around the fix: for what moves over the surface.',
-  glass: 'From the mark itself: what it takes from the light is given back, so that what is mirrored over it stays. For marks that the screen shows; told by at least three frames.',
+  glass: 'From the mark itself: what it takes from the light is given back, so that what is mirrored over it stays. For marks that the screen shows, on three frames or more.',
 };
 
 /** The fixes of a document; none where they are to be found on rendering. */
