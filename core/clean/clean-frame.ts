@@ -1,16 +1,13 @@
 import { applyToPoint, invert, type Homography, type Point } from '../geometry/homography.ts';
-import { type CodedPicture } from '../image/picture.ts';
+import type { CodedPicture } from '../image/picture.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
 import type { FixOnFrame } from './fix-on-frame.ts';
 import { harmonicFill } from './harmonic-fill.ts';
-import { holeOf, type Hole } from './hole.ts';
+import { COVERED, FEWEST_AROUND, holeOf, type Hole } from './hole.ts';
 import { fillUnderGlass } from './under-glass.ts';
 import { rimMeans } from './rim-means.ts';
 import { addCodes } from './sample-codes.ts';
 import type { UsualSurface } from './usual-surface.ts';
-
-/** What is covered by more than this is not looked at; fewer known pixels than this around a fix tell nothing. */
-const COVERED = 0.02, FEWEST = 24;
 
 export interface FrameToClean {
   /** The surface's unit square to the picture at moments over the shutter, the middle one in the middle. */
@@ -72,7 +69,7 @@ function fillHole(plate: CodedPicture, out: CodedPicture, fix: FixOnFrame, hole:
     known[i] = hidden[(top + row) * width + left + col] === 1 ? 0 : 1;
     there += known[i]!;
   }
-  if (there < FEWEST) return false;
+  if (there < FEWEST_AROUND) return false;
   const { method, from: elsewhere } = fix, clones = method === 'clone', patch = (method === 'patch' || clones) && elsewhere ? patchOf(plate, hole, elsewhere, laying) : method === 'frames' && laying.usual ? usualOf(laying.usual, hole, laying) : null, shift = grain && (!patch || method === 'frames') ? cleanShift(hole, known) : null, plane = new Float32Array(w * h);
   for (let c = 0; c < 3; c++) {
     for (let row = 0, i = 0; row < h; row++) for (let col = 0; col < w; col++, i++) plane[i] = data[((top + row) * width + left + col) * 3 + c]! - (patch ? patch[3 * i + c]! : 0);

@@ -7,6 +7,8 @@ import type { FixOnFrame } from './fix-on-frame.ts';
 const MARGIN = 2, SOFT = 1.5;
 /** How much of the surroundings is looked at, px. */
 const RING = 9;
+/** What is covered by more than this is not looked at; fewer known pixels than this around a fix tell nothing. */
+export const COVERED = 0.02, FEWEST_AROUND = 24;
 
 /** A box of the picture about a fix. `alpha`: how much of each pixel is made up; `reach`: where that is more than nothing. */
 export interface Hole {

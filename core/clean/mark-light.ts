@@ -1,9 +1,8 @@
 import { lightReader, type PlateColour } from '../image/plate-colour.ts';
 import { median } from '../image/statistics.ts';
 import type { FixOnFrame } from './fix-on-frame.ts';
-import { harmonicFill } from './harmonic-fill.ts';
-import { eachOfHole, holeOf, type Hole } from './hole.ts';
-import { rimMeans } from './rim-means.ts';
+import { eachOfHole, FEWEST_AROUND, holeOf, type Hole } from './hole.ts';
+import { fromSurroundings } from './rim-means.ts';
 import type { UsualSurface } from './usual-surface.ts';
 
 /** One plane for each channel. */
@@ -16,8 +15,8 @@ export interface MarkLight {
   readonly planes: Planes;
 }
 
-/** A frame tells of a mark where so many of the pixels around it are seen; fewer frames than this tell nothing. */
-const FEWEST_AROUND = 24, FEWEST_FRAMES = 3;
+/** Fewer frames than this tell nothing. */
+const FEWEST_FRAMES = 3;
 const KEPT = 512, kept = new WeakMap<UsualSurface, Map<string, MarkLight | null>>();
 
 /**
@@ -59,8 +58,7 @@ function markLight({ picture: { width, peak }, frames }: UsualSurface, hole: Hol
     const values = planesOf(n);
     for (let c = 0; c < 3; c++) {
       eachOfHole(hole, width, (i, at) => { light[i] = read(picture.data[3 * at + c]!); });
-      const filled = rimMeans(light, known, hole.width, hole.height);
-      harmonicFill(filled, known, hole.width, hole.height);
+      const filled = fromSurroundings(light, known, hole.width, hole.height);
       for (const i of inside) values[c]![i] = filled[i]! - light[i]!;
     }
     off.push({ seen: shown, values });

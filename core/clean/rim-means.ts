@@ -1,3 +1,5 @@
+import { harmonicFill } from './harmonic-fill.ts';
+
 /** Values of the rim are means over so many px, so that its noise does not streak inwards. */
 const RIM_SIGMA = 2;
 
@@ -23,5 +25,12 @@ export function rimMeans(plane: Float32Array, known: Uint8Array, w: number, h: n
     }
     out[i] = sum / count;
   }
+  return out;
+}
+
+/** A plane whose unknown values are made up from the known ones around them, these as means. */
+export function fromSurroundings(plane: Float32Array, known: Uint8Array, w: number, h: number): Float32Array {
+  const out = rimMeans(plane, known, w, h);
+  harmonicFill(out, known, w, h);
   return out;
 }

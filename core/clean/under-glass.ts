@@ -4,14 +4,11 @@ import type { CodedPicture } from '../image/picture.ts';
 import { lightReader, lightWriter, type PlateColour } from '../image/plate-colour.ts';
 import { median } from '../image/statistics.ts';
 import type { FixOnFrame } from './fix-on-frame.ts';
-import { harmonicFill } from './harmonic-fill.ts';
-import { eachOfHole, type Hole } from './hole.ts';
+import { COVERED, eachOfHole, FEWEST_AROUND, type Hole } from './hole.ts';
 import { markLights, planesOf, type MarkLight, type Planes } from './mark-light.ts';
-import { rimMeans } from './rim-means.ts';
+import { fromSurroundings } from './rim-means.ts';
 import type { UsualSurface } from './usual-surface.ts';
 
-/** What is covered by more than this is not looked at; fewer known pixels than this around a mark do not tell its light. */
-const COVERED = 0.02, FEWEST = 24;
 /** How much of a mark's light counts, its two slopes and its three bends: as much more or less light, shift and blur as the frame has. */
 const TERMS = 6;
 /** Rounds of weights; pixels that they need; light below which nothing is told from noise; how firmly a term is held where little tells it, shares of what is told. */
@@ -76,9 +73,8 @@ function raisedMark(plate: CodedPicture, hole: Hole, mark: MarkLight, { usual: {
     const [u, v] = from([hole.left + col + 0.5, hole.top + row + 0.5]);
     addLight(mark, u * picture.width, v * picture.height, here, i, 1 / froms.length);
   }
-  const missing = around < FEWEST ? null : light.map((plane) => {
-    const filled = rimMeans(plane, known, w, h);
-    harmonicFill(filled, known, w, h);
+  const missing = around < FEWEST_AROUND ? null : light.map((plane) => {
+    const filled = fromSurroundings(plane, known, w, h);
     return filled.map((v, i) => v - plane[i]!);
   }) as unknown as Planes;
   return { hole, light, missing, tells, terms: here.map((plane) => termsOf(plane, w, h)) };
