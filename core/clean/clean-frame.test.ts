@@ -112,6 +112,11 @@ describe('a mark on a surface', () => {
   test('one larger than what surrounds it is left, and named; one of other frames is not worked on', () => {
     const whole: FixOnFrame = { ...ON, outline: [[-2, -2], [3, -2], [3, 3], [-2, 3]] };
     expect(cleanFrame(plate(cross), [whole], plain).left).toEqual([0]);
+    // Behind a hand it is neither seen nor missed.
+    const over = new Float32Array(W * H).fill(1);
+    expect(cleanFrame(plate(cross), [ON], { ...plain, front: over }).left).toEqual([]);
+    over.fill(0.6);
+    expect(cleanFrame(plate(cross), [ON], { ...plain, front: over }).left).toEqual([0]);
     expect(fixesOn([{ ...FIX, frames: [3, 5] }, { ...FIX, off: true }, FIX], 6)).toHaveLength(1);
   });
 });

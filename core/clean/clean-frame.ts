@@ -3,7 +3,7 @@ import type { CodedPicture } from '../image/picture.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
 import type { FixOnFrame } from './fix-on-frame.ts';
 import { harmonicFill } from './harmonic-fill.ts';
-import { COVERED, FEWEST_AROUND, holeOf, type Hole } from './hole.ts';
+import { COVERED, eachOfHole, FEWEST_AROUND, holeOf, type Hole } from './hole.ts';
 import { fillUnderGlass } from './under-glass.ts';
 import { rimMeans } from './rim-means.ts';
 import { addCodes } from './sample-codes.ts';
@@ -26,7 +26,7 @@ export interface FrameToClean {
 
 export interface Cleaned {
   readonly picture: CodedPicture;
-  /** Fixes, by their place in the list, around which nothing is seen on this frame, so that they were left as they are. */
+  /** Fixes, by their place in the list, that are seen on this frame and nothing around them is, so that they were left as they are. */
   readonly left: readonly number[];
 }
 
@@ -69,7 +69,7 @@ function fillHole(plate: CodedPicture, out: CodedPicture, fix: FixOnFrame, hole:
     known[i] = hidden[(top + row) * width + left + col] === 1 ? 0 : 1;
     there += known[i]!;
   }
-  if (there < FEWEST_AROUND) return false;
+  if (there < FEWEST_AROUND) return !isSeen(hole, front, width);
   const { method, from: elsewhere } = fix, clones = method === 'clone', patch = (method === 'patch' || clones) && elsewhere ? patchOf(plate, hole, elsewhere, laying) : method === 'frames' && laying.usual ? usualOf(laying.usual, hole, laying) : null, shift = grain && (!patch || method === 'frames') ? cleanShift(hole, known) : null, plane = new Float32Array(w * h);
   for (let c = 0; c < 3; c++) {
     for (let row = 0, i = 0; row < h; row++) for (let col = 0; col < w; col++, i++) plane[i] = data[((top + row) * width + left + col) * 3 + c]! - (patch ? patch[3 * i + c]! : 0);
@@ -83,6 +83,15 @@ function fillHole(plate: CodedPicture, out: CodedPicture, fix: FixOnFrame, hole:
     }
   }
   return true;
+}
+
+/** What is in front of all of a fix but this share of a pixel hides it: then nothing is amiss. */
+const GLIMPSE = 0.1;
+
+function isSeen(hole: Hole, front: Float32Array | null, width: number): boolean {
+  let most = 0;
+  eachOfHole(hole, width, (i, at) => { most = Math.max(most, hole.alpha[i]! * (1 - (front?.[at] ?? 0))); });
+  return most > GLIMPSE;
 }
 
 /** Another place of the surface, as it is seen on the same frame, for each pixel of a hole's box: three codes each. */
