@@ -39,9 +39,9 @@ export function cleanFrame(plate: CodedPicture, fixes: readonly FixOnFrame[], { 
   const out: CodedPicture = { ...plate, data: plate.data.slice() }, left: number[] = [], hidden = new Uint8Array(plate.width * plate.height), now = maps[maps.length >> 1]!, back = invert(now);
   const holes = fixes.map((fix) => holeOf(fix, maps, plate));
   // Neither a fix nor anything in front tells of what surrounds another.
-  for (const hole of holes) if (hole) for (let row = 0; row < hole.height; row++) for (let col = 0; col < hole.width; col++) if (hole.reach[row * hole.width + col] === 1) hidden[(hole.top + row) * plate.width + hole.left + col] = 1;
+  for (const hole of holes) if (hole) eachOfHole(hole, plate.width, (i, at) => { if (hole.reach[i] === 1) hidden[at] = 1; });
   if (front) for (let i = 0; i < hidden.length; i++) if (front[i]! > COVERED) hidden[i] = 1;
-  const filled = usual && fixes.some(({ method }) => method === 'glass') ? fillUnderGlass(plate, out, fixes, holes, { usual, froms, colour, hidden, front }) : null;
+  const filled = usual && froms.length > 0 && fixes.some(({ method }) => method === 'glass') ? fillUnderGlass(plate, out, fixes, holes, { usual, now, froms, colour, hidden, front }) : null;
   fixes.forEach((fix, i) => {
     const hole = holes[i];
     if (hole && !filled?.has(i) && !(back && fillHole(plate, out, fix, hole, hidden, { now, back, froms, usual: usual?.picture }, front, grain))) left.push(i);
@@ -65,10 +65,7 @@ interface Laying {
 function fillHole(plate: CodedPicture, out: CodedPicture, fix: FixOnFrame, hole: Hole, hidden: Uint8Array, laying: Laying, front: Float32Array | null, grain: boolean): boolean {
   const { left, top, width: w, height: h, alpha } = hole, { width, data, peak } = plate, known = new Uint8Array(w * h);
   let there = 0;
-  for (let row = 0, i = 0; row < h; row++) for (let col = 0; col < w; col++, i++) {
-    known[i] = hidden[(top + row) * width + left + col] === 1 ? 0 : 1;
-    there += known[i]!;
-  }
+  eachOfHole(hole, width, (i, at) => { known[i] = 1 - hidden[at]!; there += known[i]; });
   if (there < FEWEST_AROUND) return !isSeen(hole, front, width);
   const { method, from: elsewhere } = fix, clones = method === 'clone', patch = (method === 'patch' || clones) && elsewhere ? patchOf(plate, hole, elsewhere, laying) : method === 'frames' && laying.usual ? usualOf(laying.usual, hole, laying) : null, shift = grain && (!patch || method === 'frames') ? cleanShift(hole, known) : null, plane = new Float32Array(w * h);
   for (let c = 0; c < 3; c++) {

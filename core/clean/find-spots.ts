@@ -25,7 +25,9 @@ export interface Spot {
   readonly contrast: number;
 }
 
-const rootOf = ({ data }: LightPicture, i: number) => Math.sqrt(Math.max(0, 0.2126 * data[4 * i]! + 0.7152 * data[4 * i + 1]! + 0.0722 * data[4 * i + 2]!)), isSeen = ({ data }: LightPicture, i: number) => data[4 * i + 3]! > 0.99;
+/** Luminance of a place of a flat surface, and whether it is wholly seen. */
+export const luminanceAt = ({ data }: LightPicture, i: number): number => 0.2126 * data[4 * i]! + 0.7152 * data[4 * i + 1]! + 0.0722 * data[4 * i + 2]!, isSeen = ({ data }: LightPicture, i: number): boolean => data[4 * i + 3]! > 0.99;
+const rootOf = (one: LightPicture, i: number) => Math.sqrt(Math.max(0, luminanceAt(one, i)));
 
 /**
  * Marks that ride with a surface: small parts that are darker or lighter than what surrounds them on most of the frames, each flattened to the same size. None where the

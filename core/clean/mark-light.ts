@@ -1,3 +1,4 @@
+import type { Point } from '../geometry/homography.ts';
 import { lightReader, type PlateColour } from '../image/plate-colour.ts';
 import { median } from '../image/statistics.ts';
 import type { FixOnFrame } from './fix-on-frame.ts';
@@ -17,14 +18,20 @@ export interface MarkLight {
 
 /** Fewer frames than this tell nothing. */
 const FEWEST_FRAMES = 3;
+/**
+ * Outlines are taken in steps of the surface's size: one that rides is told anew on every frame, a little differently, and is the same mark all the same, whichever frame comes first. What is
+ * found is told to five places, so steps end between those.
+ */
+const STEP = 1e-4, stepped = (share: number) => STEP * Math.floor(share / STEP + 0.3333);
 const KEPT = 512, kept = new WeakMap<UsualSurface, Map<string, MarkLight | null>>();
 
 /**
  * What each mark under glass takes from the surface's light: on each frame the difference from what surrounds it, and of each place the median over the frames. What is mirrored in
  * the glass adds to both alike; where its edge runs behind a mark the surroundings do not tell it, but on another place on each frame. Null for fixes of other kinds, and where too few frames
- * show what surrounds a mark.
+ * show what surrounds a mark. Outlines in shares of the surface as it is laid flat.
  */
-export function markLights(usual: UsualSurface, fixes: readonly FixOnFrame[], colour: PlateColour): (MarkLight | null)[] {
+export function markLights(usual: UsualSurface, given: readonly FixOnFrame[], colour: PlateColour): (MarkLight | null)[] {
+  const fixes = given.map((fix) => ({ ...fix, outline: fix.outline.map(([u, v]): Point => [stepped(u), stepped(v)]) }));
   const { width, height } = usual.picture, holes = fixes.map((fix) => holeOf({ ...fix, opacity: 1 }, [[width, 0, 0, 0, height, 0, 0, 0, 1]], usual.picture)), known = kept.get(usual) ?? new Map<string, MarkLight | null>();
   kept.set(usual, known);
   return fixes.map(({ method, outline, soft }, i) => {

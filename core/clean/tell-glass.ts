@@ -3,6 +3,7 @@ import { fillPolygon } from '../geometry/polygon.ts';
 import { bounds } from '../geometry/quad.ts';
 import type { LightPicture } from '../image/picture.ts';
 import { median } from '../image/statistics.ts';
+import { isSeen, luminanceAt } from './find-spots.ts';
 
 /** Around a mark so much of its size is looked at, at least so many px. */
 const AROUND = 0.5, LEAST_AROUND = 3;
@@ -42,10 +43,10 @@ export function lieUnderGlass(flat: readonly LightPicture[], outlines: readonly 
 }
 
 /** Mean luminance of some places that are wholly seen; NaN where less than half are. */
-function meanOf({ data }: LightPicture, places: readonly number[]): number {
+function meanOf(flat: LightPicture, places: readonly number[]): number {
   let sum = 0, n = 0;
-  for (const i of places) if (data[4 * i + 3]! > 0.99) {
-    sum += 0.2126 * data[4 * i]! + 0.7152 * data[4 * i + 1]! + 0.0722 * data[4 * i + 2]!;
+  for (const i of places) if (isSeen(flat, i)) {
+    sum += luminanceAt(flat, i);
     n++;
   }
   return n > places.length / 2 ? sum / n : NaN;

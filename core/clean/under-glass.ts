@@ -1,5 +1,5 @@
 import { solveCholesky } from '../geometry/linear-solve.ts';
-import type { Point } from '../geometry/homography.ts';
+import { applyToPoint, type Homography, type Point } from '../geometry/homography.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import { lightReader, lightWriter, type PlateColour } from '../image/plate-colour.ts';
 import { median } from '../image/statistics.ts';
@@ -18,7 +18,9 @@ const TUKEY = 4.685;
 
 export interface GlassSetting {
   readonly usual: UsualSurface;
-  /** From a place of the picture to the surface's shares, at moments over the shutter. */
+  /** Where the fixes' outlines lie in the picture, by the surface's corners. */
+  readonly now: Homography;
+  /** From a place of the picture to the surface's shares, at moments over the shutter, the middle one in the middle. */
   readonly froms: readonly ((at: Point) => Point)[];
   readonly colour: PlateColour;
   /** Of each pixel of the picture, whether a fix or something in front hides it. */
@@ -41,7 +43,7 @@ interface RaisedMark {
  * and second derivatives beside). Into `out`; gives the fixes, by their place in the list, that were filled.
  */
 export function fillUnderGlass(plate: CodedPicture, out: CodedPicture, fixes: readonly FixOnFrame[], holes: readonly (Hole | null)[], setting: GlassSetting): Set<number> {
-  const { usual, colour, front } = setting, lights = markLights(usual, fixes, colour), filled = new Set<number>(), write = lightWriter(colour.transfer, plate.peak), marks: RaisedMark[] = [];
+  const { usual, colour, front, now, froms } = setting, middle = froms[froms.length >> 1]!, lights = markLights(usual, fixes.map((fix) => ({ ...fix, outline: fix.outline.map((p) => middle(applyToPoint(now, p))) })), colour), filled = new Set<number>(), write = lightWriter(colour.transfer, plate.peak), marks: RaisedMark[] = [];
   holes.forEach((hole, i) => {
     const light = lights[i];
     if (!hole || !light) return;
