@@ -30,30 +30,41 @@ export function borderByLuma(matte: Float32Array, region: LightRegion, screen: L
   const { box, width, height, planes } = region;
   const moves = Math.max(0, ...smeared.flatMap((other) => (other.length === outline.length ? other.map((p, i) => distance(p, outline[i]!)) : [Infinity])));
   if (moves > SMEARED) return null;
-  const outer = coverageOf([grownOutline(outline, BAND + moves)], box).data, inner = coverageOf([grownOutline(outline, -BAND - moves)], box).data, solid = lowestAround(matte, width, height);
-  // What lies beside a soft pixel is told anew with it, else the border is ragged where the key calls one clear and the next soft.
-  const hard = lowestAround(matte.map((v) => (v > SOFT && v < SOLID ? 0 : 1)), width, height);
+  const band = bandOf(matte, width, height, box, [grownOutline(outline, BAND + moves), grownOutline(outline, -BAND - moves)], marked);
+  if (band.length === 0) return null;
+  const solid = lowestAround(matte, width, height);
   for (let i = 0; i < solid.length; i++) solid[i] = solid[i]! >= SOLID ? 1 : 0;
-  const known = filledBlocks(planes, solid, width, height, KNOWN), done = new Float32Array(matte.length);
+  const [r, g, b] = filledBlocks(planes, solid, width, height, KNOWN), done = new Float32Array(matte.length);
   let changed = false;
-  for (let row = 0, i = 0; row < height; row++) {
-    for (let col = 0; col < width; col++, i++) {
-      if (outer[i]! < 0.5 || inner[i]! > 0.5 || (marked && marked[i]! > 0) || hard[i]! >= 1) continue;
-      const f = known.map((plane) => plane.at(col, row)), b = screen.map((plane) => plane[i]!), from = luma(f[0]!, f[1]!, f[2]!), to = luma(b[0]!, b[1]!, b[2]!);
-      if (Math.abs(to - from) < LEAST) continue;
-      const here = luma(planes[0][i]!, planes[1][i]!, planes[2][i]!);
-      let low = 0, high = 1;
-      for (let k = 0; k < ROUNDS; k++) {
-        const m = (low + high) / 2, value = luma(f[0]! + m * (b[0]! - f[0]!), f[1]! + m * (b[1]! - f[1]!), f[2]! + m * (b[2]! - f[2]!));
-        if (value < here === to > from) low = m;
-        else high = m;
-      }
-      matte[i] = 1 - (low + high) / 2;
-      done[i] = 1;
-      changed = true;
+  for (const i of band) {
+    const col = i % width, row = (i - col) / width, fr = r!.at(col, row), fg = g!.at(col, row), fb = b!.at(col, row), sr = screen[0]![i]!, sg = screen[1]![i]!, sb = screen[2]![i]!, from = luma(fr, fg, fb), to = luma(sr, sg, sb);
+    if (Math.abs(to - from) < LEAST) continue;
+    const here = luma(planes[0][i]!, planes[1][i]!, planes[2][i]!);
+    let low = 0, high = 1;
+    for (let k = 0; k < ROUNDS; k++) {
+      const m = (low + high) / 2, value = luma(fr + m * (sr - fr), fg + m * (sg - fg), fb + m * (sb - fb));
+      if (value < here === to > from) low = m;
+      else high = m;
     }
+    matte[i] = 1 - (low + high) / 2;
+    done[i] = 1;
+    changed = true;
   }
   return changed ? done : null;
+}
+
+/** Pixels between an outer and an inner outline that are soft, or beside one that is: told on its own the border would be ragged where the key calls one clear and the next soft. */
+function bandOf(matte: Float32Array, width: number, height: number, box: LightRegion['box'], outlines: readonly (readonly Point[])[], marked: Float32Array | null): number[] {
+  const [outer, inner] = outlines.map((outline) => coverageOf([outline], box).data) as [Float32Array, Float32Array], band: number[] = [];
+  const softBeside = (i: number) => {
+    const col = i % width, row = (i - col) / width;
+    for (let y = Math.max(0, row - 1); y <= Math.min(height - 1, row + 1); y++) {
+      for (let x = Math.max(0, col - 1), at = y * width + x; x <= Math.min(width - 1, col + 1); x++, at++) if (matte[at]! > SOFT && matte[at]! < SOLID) return true;
+    }
+    return false;
+  };
+  for (let i = 0; i < matte.length; i++) if (outer[i]! >= 0.5 && inner[i]! <= 0.5 && !(marked && marked[i]! > 0) && softBeside(i)) band.push(i);
+  return band;
 }
 
 /** Luma of light: of its display codes. */

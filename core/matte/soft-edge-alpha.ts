@@ -38,22 +38,22 @@ export function softEdgeAlpha(matte: Float32Array, excesses: Float32Array, scree
 
 /** The lowest value among each pixel and its eight neighbours. */
 export function lowestAround(values: Float32Array, width: number, height: number): Float32Array {
-  const across = new Float32Array(values.length), out = new Float32Array(values.length);
+  const out = new Float32Array(values.length);
   for (let row = 0, at = 0; row < height; row++) {
-    for (let col = 0; col < width; col++, at++) {
-      let v = values[at]!;
-      if (col > 0 && values[at - 1]! < v) v = values[at - 1]!;
-      if (col < width - 1 && values[at + 1]! < v) v = values[at + 1]!;
-      across[at] = v;
+    const above = row > 0 ? -width : 0, below = row < height - 1 ? width : 0;
+    // Of each column of three the least; of three such the one before, this and the next.
+    const column = (i: number) => {
+      const v = values[i]!, a = values[i + above]!, b = values[i + below]!, least = a < v ? a : v;
+      return b < least ? b : least;
+    };
+    let before = Infinity, here = column(at);
+    for (const end = at + width - 1; at < end; at++) {
+      const next = column(at + 1), least = before < here ? before : here;
+      out[at] = next < least ? next : least;
+      before = here;
+      here = next;
     }
-  }
-  for (let row = 0, at = 0; row < height; row++) {
-    for (let col = 0; col < width; col++, at++) {
-      let v = across[at]!;
-      if (row > 0 && across[at - width]! < v) v = across[at - width]!;
-      if (row < height - 1 && across[at + width]! < v) v = across[at + width]!;
-      out[at] = v;
-    }
+    out[at++] = before < here ? before : here;
   }
   return out;
 }
