@@ -75,6 +75,6 @@ and spill, three soft shapes with their motion blur, softness and motion blur of
 | final frame by the plain loops | ${ms(median(plain))} | |
 | drawing the board for a final frame | ${ms(median(boards))} | |
 
-From run to run the share goes from 0.69 to 0.72. The preview step draws the board anew (about 60 ms), finds the front (50), samples (30) and lays (30): a page that scrolls changes the
+The preview step draws the board anew (about 60 ms), finds the front, samples and lays: a page that scrolls changes the
 whole board on every frame. While a frame's content is worked on its front is kept, and only the rest is done again.
 `);

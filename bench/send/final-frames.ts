@@ -16,6 +16,8 @@ import { libraryComposite } from '../reference/library-composite.ts';
 import { FRAMES, shotAt } from '../front/shot-at.ts';
 import { SpeedRun } from '../front/speed-shot.ts';
 
+/** Frames that each process makes before it is timed: a render is hundreds of frames long, and compilers learn on the first. */
+const WARM = 24;
 const PROCESSES = 2, ROUNDS = 3, [mode, part, folder] = process.argv.slice(2);
 if (mode === undefined) await compare();
 else await work(mode as 'ours' | 'library', Number(part), folder!);
@@ -30,11 +32,11 @@ async function work(who: 'ours' | 'library', index: number, out: string): Promis
     const frame = frames[i]!, plate = run.plate(frame), picture = who === 'ours' ? run.compose(frame, surfaces[i]!, 'final') : { ...plate, data: (await libraryComposite(plate, surfaces[i]!)).picture };
     await writePng(join(out, `${who}-${frame}.png`), picture);
   };
-  await make(0);
+  for (let i = 0; i < WARM; i++) await make(i % frames.length);
   process.send!('ready');
   process.on('message', () => void (async () => {
     const began = performance.now();
-    for (const i of frames.keys()) await make(i);
+    for (const i of frames.keys()) await make(i % frames.length);
     process.send!(performance.now() - began);
   })());
 }
@@ -67,7 +69,7 @@ once, each half of ${FRAMES} frames, written as PNG; median of ${ROUNDS} rounds 
 | the same steps by OpenCV 4.12's JavaScript build | ${library.toFixed(2)} (${rates.library.map((v) => v.toFixed(2)).join(', ')}) | |
 | ours over the library's | ${times.toFixed(2)} | 1.4: ${times >= 1.4 ? 'reached' : 'not reached'} |
 
-What stands for the library are the steps that there were when Front was built; with those alone one thread of ours took 0.7 of its time (above). Since then ours also sweeps markers and outlines
-through the shutter, tells the border of a coarsely recorded key by its luma, and looks at each moment of a smear between two levels of the content; in a profile these take about two fifths of a frame.
+Each process makes ${WARM} frames before. The library looks at each moment of the smear between two levels of the content, sweeps outline and shapes through the shutter and tells the border by
+brightness, as ours does; where it has no function for a step (exact coverage, markers carried through the smear, solving for luma) a cheaper one stands for it.
 `);
 }

@@ -26,7 +26,8 @@ export function lightReader(transfer: TransferName, peak: Peak): (code: number) 
   return (code) => table[code]!;
 }
 
-function integerTable(transfer: TransferName, peak: 255 | 65535): Float32Array {
+/** Light of every integer code 0…peak. */
+export function integerTable(transfer: TransferName, peak: 255 | 65535): Float32Array {
   if (transfer === 'srgb') return lightTable(peak);
   const key = `${transfer}/${peak}`;
   let table = tables.get(key);

@@ -1,10 +1,10 @@
 import { grownOutline } from '../geometry/grow-outline.ts';
+import { contains } from '../geometry/polygon.ts';
 import { distance } from '../geometry/quad.ts';
 import type { Point } from '../geometry/homography.ts';
 import { luminanceOfLight } from '../image/primaries.ts';
 import { encodeLight } from '../image/transfer.ts';
 import { filledBlocks } from './coarse-fill.ts';
-import { coverageOf } from './coverage.ts';
 import type { LightRegion } from './light-region.ts';
 import { lowestAround } from './soft-edge-alpha.ts';
 
@@ -54,16 +54,19 @@ export function borderByLuma(matte: Float32Array, region: LightRegion, screen: L
 }
 
 /** Pixels between an outer and an inner outline that are soft, or beside one that is: told on its own the border would be ragged where the key calls one clear and the next soft. */
-function bandOf(matte: Float32Array, width: number, height: number, box: LightRegion['box'], outlines: readonly (readonly Point[])[], marked: Float32Array | null): number[] {
-  const [outer, inner] = outlines.map((outline) => coverageOf([outline], box).data) as [Float32Array, Float32Array], band: number[] = [];
-  const softBeside = (i: number) => {
+function bandOf(matte: Float32Array, width: number, height: number, box: LightRegion['box'], [outer, inner]: readonly [readonly Point[], readonly Point[]], marked: Float32Array | null): number[] {
+  const seen = new Uint8Array(matte.length), band: number[] = [];
+  for (let i = 0; i < matte.length; i++) {
+    if (matte[i]! <= SOFT || matte[i]! >= SOLID) continue;
     const col = i % width, row = (i - col) / width;
     for (let y = Math.max(0, row - 1); y <= Math.min(height - 1, row + 1); y++) {
-      for (let x = Math.max(0, col - 1), at = y * width + x; x <= Math.min(width - 1, col + 1); x++, at++) if (matte[at]! > SOFT && matte[at]! < SOLID) return true;
+      for (let x = Math.max(0, col - 1), at = y * width + x; x <= Math.min(width - 1, col + 1); x++, at++) {
+        if (seen[at] === 1) continue;
+        seen[at] = 1;
+        if (!(marked && marked[at]! > 0) && contains(outer, box.left + x + 0.5, box.top + y + 0.5) && !contains(inner, box.left + x + 0.5, box.top + y + 0.5)) band.push(at);
+      }
     }
-    return false;
-  };
-  for (let i = 0; i < matte.length; i++) if (outer[i]! >= 0.5 && inner[i]! <= 0.5 && !(marked && marked[i]! > 0) && softBeside(i)) band.push(i);
+  }
   return band;
 }
 

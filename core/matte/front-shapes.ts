@@ -111,7 +111,7 @@ function partOf(box: PixelBox, { points, outer }: SoftOutline): PixelBox | null 
 }
 
 /** Moments of the shutter, frames from now: one where nothing moves or is to be smeared. */
-function momentsOf(shape: FrontShape, setting: ShapeSetting): number[] {
+export function momentsOf(shape: FrontShape, setting: ShapeSetting): number[] {
   const open = setting.shutter / 360, middle = setting.phase / 360;
   if (!shape.blur || open <= 0) return [0];
   const a = pointsAt(shape, setting, middle - open / 2), b = pointsAt(shape, setting, middle + open / 2);

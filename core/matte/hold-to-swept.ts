@@ -21,8 +21,11 @@ export function holdToSwept(matte: Float32Array, marked: Float32Array | null, co
     }
     const off = Math.abs(rest - matte[i]!);
     if (off === 0 || off >= UNLIKE || rest === 0) continue;
-    const col = i % width, near = (at: number, there: boolean) => (there ? Math.abs(cover[at]! - cover[i]!) : 0);
-    if (Math.max(near(i - 1, col > 0), near(i + 1, col < width - 1), near(i - width, i >= width), near(i + width, i + width < cover.length)) > GENTLE) continue;
+    const col = i % width, here = cover[i]!;
+    if (col > 0 && Math.abs(cover[i - 1]! - here) > GENTLE) continue;
+    if (col < width - 1 && Math.abs(cover[i + 1]! - here) > GENTLE) continue;
+    if (i >= width && Math.abs(cover[i - width]! - here) > GENTLE) continue;
+    if (i + width < cover.length && Math.abs(cover[i + width]! - here) > GENTLE) continue;
     const alike = off <= ALIKE ? 1 : (UNLIKE - off) / (UNLIKE - ALIKE), trust = rest < matte[i]! ? alike * Math.min(1, (1 - matte[i]!) / SOLID) : alike;
     matte[i]! += trust * (rest - matte[i]!);
   }

@@ -1,6 +1,6 @@
 import type { CodedPicture } from '../image/picture.ts';
 import type { PixelBox } from '../image/pixel-box.ts';
-import { lightReader, type PlateColour } from '../image/plate-colour.ts';
+import { integerTable, lightReader, type PlateColour } from '../image/plate-colour.ts';
 import { primariesMatrix } from '../image/primaries.ts';
 
 /** A part of a picture in linear light of BT.709 primaries: one plane for each channel, row after row of its box. */
@@ -18,12 +18,13 @@ export function emptyRegion(box: PixelBox): LightRegion {
 
 /** The light of the part of a picture that a box is; the box must lie within the picture. */
 export function lightOfRegion(picture: CodedPicture, box: PixelBox, { transfer, primaries }: PlateColour): LightRegion {
-  const region = emptyRegion(box), [red, green, blue] = region.planes, read = lightReader(transfer, picture.peak), matrix = primariesMatrix(primaries, 'bt709'), { data } = picture;
+  const region = emptyRegion(box), [red, green, blue] = region.planes, matrix = primariesMatrix(primaries, 'bt709'), { data, peak } = picture, table = peak === 1 ? null : integerTable(transfer, peak), read = lightReader(transfer, peak);
   for (let row = 0, at = 0; row < region.height; row++) {
     for (let from = ((box.top + row) * picture.width + box.left) * 3, end = from + region.width * 3; from < end; from += 3, at++) {
-      red[at] = read(data[from]!);
-      green[at] = read(data[from + 1]!);
-      blue[at] = read(data[from + 2]!);
+      // A table looked up just here is three times as quick as one behind a function.
+      red[at] = table ? table[data[from]!]! : read(data[from]!);
+      green[at] = table ? table[data[from + 1]!]! : read(data[from + 1]!);
+      blue[at] = table ? table[data[from + 2]!]! : read(data[from + 2]!);
     }
   }
   if (matrix) {

@@ -138,7 +138,7 @@ async function writeWholePng(file: string, data: Uint8Array | Uint16Array | Code
   const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part`);
   try {
     const raw = sharp(data, { raw: { width, height, channels } });
-    await (deep ? raw.toColourspace(channels === 1 ? 'grey16' : 'rgb16') : channels === 1 ? raw.toColourspace('b-w') : raw).png({ compressionLevel: 4 }).toFile(temporary);
+    await (deep ? raw.toColourspace(channels === 1 ? 'grey16' : 'rgb16') : channels === 1 ? raw.toColourspace('b-w') : raw).png({ compressionLevel: 2 }).toFile(temporary);
     renameSync(temporary, file);
   } catch (error) {
     rmSync(temporary, { force: true });

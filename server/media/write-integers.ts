@@ -17,7 +17,7 @@ export async function writeIntegers(file: string, { width, height, channels, pea
   const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part`), deep = peak === 65535;
   try {
     const raw = sharp(data, { raw: { width, height, channels } }), image = channels === 1 ? raw.toColourspace(deep ? 'grey16' : 'b-w') : deep ? raw.toColourspace('rgb16') : raw;
-    await (extname(file) === '.tif' ? image.tiff({ compression: 'deflate', predictor: 'horizontal' }) : image.png({ compressionLevel: 4 })).toFile(temporary);
+    await (extname(file) === '.tif' ? image.tiff({ compression: 'deflate', predictor: 'horizontal' }) : image.png({ compressionLevel: 2 })).toFile(temporary);
     renameSync(temporary, file);
   } catch (error) {
     rmSync(temporary, { force: true });

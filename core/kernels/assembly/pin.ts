@@ -15,16 +15,26 @@ export function flatRow(map: usize, faded: i32, row: i32, from: i32, to: i32, dx
   }
   const first = (<usize>(inner - from)) << 2, last = (<usize>(outer - from)) << 2, covered = places + (plane << 2), plain = covered + plane;
   for (let i: usize = 0; i < count; i += 4) {
-    let part: f64 = 1, whole: f64 = 1;
-    if (i < first || i >= last) {
-      const x = <f64>(from + <i32>(i >> 2)) + 0.5, y = <f64>row + 0.5;
-      for (let k: usize = 0; k < 4; k++) {
-        const side = map + 72 + (k << 5), inside = load<f64>(side) * x + load<f64>(side, 8) * y + load<f64>(side, 16);
-        if (inside < 0.5) whole = inside <= -0.5 ? 0 : whole * (inside + 0.5);
-        if (faded) part *= shareInside(inside, load<f64>(side, 24));
+    if (i >= first && i < last) {
+      const all = f32x4.splat(1);
+      for (; i + 16 <= last; i += 16) {
+        v128.store(covered + i, all);
+        v128.store(plain + i, all);
       }
-      if (!faded || whole == 0) part = whole;
+      for (; i < last; i += 4) {
+        store<f32>(covered + i, 1);
+        store<f32>(plain + i, 1);
+      }
+      if (i >= count) break;
     }
+    let part: f64 = 1, whole: f64 = 1;
+    const x = <f64>(from + <i32>(i >> 2)) + 0.5, y = <f64>row + 0.5;
+    for (let k: usize = 0; k < 4; k++) {
+      const side = map + 72 + (k << 5), inside = load<f64>(side) * x + load<f64>(side, 8) * y + load<f64>(side, 16);
+      if (inside < 0.5) whole = inside <= -0.5 ? 0 : whole * (inside + 0.5);
+      if (faded) part *= shareInside(inside, load<f64>(side, 24));
+    }
+    if (!faded || whole == 0) part = whole;
     store<f32>(covered + i, <f32>part);
     store<f32>(plain + i, <f32>whole);
   }
