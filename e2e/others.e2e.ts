@@ -116,6 +116,25 @@ test('a review: versions side by side, a note pinned by somebody with the link, 
   expect(Buffer.compare(await api.bytes(`/jobs/${second}/frames/0.jpg`), await api.bytes(`/jobs/${first}/frames/0.jpg`))).not.toBe(0);
   await page.keyboard.press('ArrowRight');
   for (const i of [0, 1]) await expect(pictures.nth(i)).toHaveAttribute('data-frame', '1');
+  // In turns: at one place the one, then the other; what is seen is what is said. What differs between a soft and a sharp picture is dark.
+  await page.getByRole('button', { name: 'in turns' }).click();
+  const pane = page.locator('[data-pane="0"]'), turn = page.locator('[data-turn]'), seen = new Map<string, Buffer>();
+  await expect(pane.locator('img')).toHaveCount(2);
+  for (const version of [second, first]) {
+    await expect(turn).toHaveAttribute('data-turn', String(version));
+    seen.set(String(version), await pane.screenshot());
+    await expect(pane.locator(`img[data-version="${version}"]`)).toBeVisible();
+  }
+  expect(Buffer.compare(...([...seen.values()] as [Buffer, Buffer]))).not.toBe(0);
+  await page.getByRole('button', { name: 'difference', exact: true }).click();
+  await expect.poll(async () => (await sharp(await pane.screenshot()).stats()).channels.slice(0, 3).map(({ mean }) => mean > 0.05 && mean < 30)).toEqual([true, true, true]);
+  // A picture that is not there is told, in place of a hole.
+  await page.route('**/frames/2.jpg', (asked) => asked.fulfill({ status: 410, contentType: 'application/problem+json', body: '{}' }));
+  await page.reload();
+  await page.getByLabel('Frame', { exact: true }).fill('2');
+  await expect(page.locator('[data-gone]')).toContainText('Frame 2 of v002 is not here');
+  await page.unroute('**/frames/2.jpg');
+  await page.reload();
   await page.getByRole('button', { name: 'Links for reviewers' }).click();
   await page.getByLabel('Whom the review is for').fill('Agency');
   await page.getByLabel('v001').check();

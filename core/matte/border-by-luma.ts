@@ -37,7 +37,7 @@ export function borderByLuma(matte: Float32Array, region: LightRegion, screen: L
   const [r, g, b] = filledBlocks(planes, solid, width, height, KNOWN), done = new Float32Array(matte.length);
   let changed = false;
   for (const i of band) {
-    const col = i % width, row = (i - col) / width, fr = r!.at(col, row), fg = g!.at(col, row), fb = b!.at(col, row), sr = screen[0]![i]!, sg = screen[1]![i]!, sb = screen[2]![i]!, from = luma(fr, fg, fb), to = luma(sr, sg, sb);
+    const col = i % width, row = (i - col) / width, fr = r!.at(col, row), fg = g!.at(col, row), fb = b!.at(col, row), sr = screen[0][i]!, sg = screen[1][i]!, sb = screen[2][i]!, from = luma(fr, fg, fb), to = luma(sr, sg, sb);
     if (Math.abs(to - from) < LEAST) continue;
     const here = luma(planes[0][i]!, planes[1][i]!, planes[2][i]!);
     let low = 0, high = 1;

@@ -575,6 +575,24 @@ export type PointHow = 'reference' | 'matched' | 'hand' | 'reckoned' | 'lost';
 export type PointJudgements = PointJudgement[];
 export type SavedLookList = SavedLook[];
 /**
+ * First and last frame, inclusive.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type RenderSpan = [number, number];
+/**
+ * How a frame lies in the frame store.
+ */
+export type StoredLayout = YcbcrLayout | RgbLayout;
+/**
+ * Shares of the picture's width and height.
+ *
+ * @minItems 2
+ * @maxItems 2
+ */
+export type NotePlace = [number, number];
+/**
  * @minItems 3
  * @maxItems 3
  */
@@ -590,17 +608,6 @@ export type StoredShapeSpread = [number, number, number];
  */
 export type StoredEvidenceSpan = [number, number, 'all' | 'ring'];
 /**
- * How a frame lies in the frame store.
- */
-export type StoredLayout = YcbcrLayout | RgbLayout;
-/**
- * Shares of the picture's width and height.
- *
- * @minItems 2
- * @maxItems 2
- */
-export type NotePlace = [number, number];
-/**
  * @minItems 2
  * @maxItems 2
  */
@@ -609,13 +616,6 @@ export type ReviewVersionList = ReviewVersion[];
 export type ReviewList = Review[];
 export type ReviewNoteList = ReviewNote[];
 export type LensOffers = LensOffer[];
-/**
- * First and last frame, inclusive.
- *
- * @minItems 2
- * @maxItems 2
- */
-export type RenderSpan = [number, number];
 export type FrameState = 'done' | 'stale' | 'missing' | 'failed';
 export type SteadyPart = 'position' | 'rotation' | 'scale' | 'perspective';
 /**
@@ -2526,9 +2526,14 @@ export interface ArchivedShot {
    * Frames that were made of it, where they are in the archive.
    */
   finished?: ArchivedFrame[];
+  /**
+   * Renders of its finished picture that have notes, or all where renders go along; the oldest first. Links to look at them do not go along: who may look is said anew where they come in.
+   */
+  versions?: ArchivedVersion[];
   seat: ArchivedSeat | null;
 }
 export interface ArchivedVariant {
+  key?: number;
   name: string;
   media: number | null;
   framing: Framing;
@@ -2630,10 +2635,177 @@ export interface ArchivedFrame {
   frame: number;
   key: string;
   parts: PartStates;
+  /**
+   * Whose content it shows, by its key; the shot's own unless given.
+   */
+  variant?: number;
   file: string;
 }
 export interface PartStates {
   [k: string]: string;
+}
+export interface ArchivedVersion {
+  version: number;
+  frames: RenderSpan;
+  total: number;
+  output: DeliveryFormat;
+  layers: RenderLayer[];
+  settings: DeliverySettings;
+  variant?: ArchivedVersionVariant;
+  madeAt: string;
+  plan: RenderPlan;
+  notes: ArchivedNote[];
+}
+export interface DeliverySettings {
+  /**
+   * Of films with loss; good unless given.
+   */
+  quality?: 'small' | 'good' | 'best';
+  /**
+   * The coder's constant rate factor, in place of the quality's.
+   */
+  crf?: number;
+  /**
+   * Size over the plate's; 1 unless given.
+   */
+  scale?: number;
+  burnIn?: BurnIn;
+  /**
+   * Frames more at either end, as far as the plate has them; 0 unless given.
+   */
+  handles?: number;
+  /**
+   * The plate's own sound in a film; dropped unless given.
+   */
+  audio?: 'keep' | 'drop';
+  /**
+   * Of the first frame, hours:minutes:seconds:frames; the plate's unless given.
+   */
+  timecode?: string;
+  /**
+   * Number of the first picture; the shot's own unless given.
+   */
+  firstNumber?: number;
+  /**
+   * Of file names, with {shot}, {layer}, {version} and {project}.
+   */
+  pattern?: string;
+}
+export interface BurnIn {
+  frame?: boolean;
+  name?: boolean;
+  version?: boolean;
+}
+export interface ArchivedVersionVariant {
+  key: number;
+  name: string;
+}
+/**
+ * Everything that a shot's frames depend on, as it was when they were asked for.
+ */
+export interface RenderPlan {
+  format: 'yarlop-plan/1';
+  plate: PlannedMedium;
+  /**
+   * What is shown.
+   */
+  media: PlannedMedium[];
+  /**
+   * The farthest first; at least one.
+   */
+  surfaces: PlannedSurface[];
+}
+export interface PlannedMedium {
+  id: number;
+  name: string;
+  hash: string;
+  kind: 'clip' | 'still' | 'sequence';
+  frames: number;
+  store: string;
+  facts: StoredFacts;
+}
+/**
+ * Facts of a medium as the database keeps them.
+ */
+export interface StoredFacts {
+  width: number;
+  height: number;
+  rotation: QuarterTurn;
+  /**
+   * @minItems 2
+   * @maxItems 2
+   */
+  pixelAspect: [number, number];
+  fieldOrder: FieldOrderName;
+  deinterlace: boolean;
+  rate: Rate;
+  frames: number;
+  firstFrameNumber: number;
+  timecode: string | null;
+  container: string;
+  codec: string;
+  pixelFormat: string;
+  colour: StoredColour;
+  layout: StoredLayout;
+  rawFormat: string;
+  plan: number[] | null;
+  doubled: number;
+  dropped: number;
+  missing: FrameSpan[];
+  gaps: GapRuleName | null;
+  assumed: string[];
+  notes: string[];
+}
+export interface StoredColour {
+  transfer: TransferCurveName;
+  primaries: PrimariesSetName;
+}
+export interface YcbcrLayout {
+  kind: 'ycbcr';
+  width: number;
+  height: number;
+  coding: StoredCoding;
+}
+export interface StoredCoding {
+  matrix: YcbcrMatrix;
+  range: CodeRange;
+  bits: number;
+  chromaShiftX: 0 | 1;
+  chromaShiftY: 0 | 1;
+}
+export interface RgbLayout {
+  kind: 'rgb';
+  width: number;
+  height: number;
+  bits: 8 | 16 | 32;
+  alpha?: boolean;
+}
+export interface PlannedSurface {
+  /**
+   * Whether it is the shot's own.
+   */
+  own: boolean;
+  border: number;
+  document: ShotDocument;
+  corners: PlannedCorners[];
+}
+export interface PlannedCorners {
+  frame: number;
+  corners: QuadCorners;
+}
+export interface ArchivedNote {
+  frame: number;
+  at: NotePlace;
+  author: string;
+  words: string;
+  createdAt: string;
+  settled: boolean;
+  answers: ArchivedAnswer[];
+}
+export interface ArchivedAnswer {
+  author: string;
+  words: string;
+  createdAt: string;
 }
 export interface ArchivedSeat {
   referenceFrame: number;
@@ -2914,62 +3086,6 @@ export interface LoopPair {
   error?: number;
   lost?: boolean;
 }
-export interface YcbcrLayout {
-  kind: 'ycbcr';
-  width: number;
-  height: number;
-  coding: StoredCoding;
-}
-export interface StoredCoding {
-  matrix: YcbcrMatrix;
-  range: CodeRange;
-  bits: number;
-  chromaShiftX: 0 | 1;
-  chromaShiftY: 0 | 1;
-}
-export interface RgbLayout {
-  kind: 'rgb';
-  width: number;
-  height: number;
-  bits: 8 | 16 | 32;
-  alpha?: boolean;
-}
-export interface StoredColour {
-  transfer: TransferCurveName;
-  primaries: PrimariesSetName;
-}
-/**
- * Facts of a medium as the database keeps them.
- */
-export interface StoredFacts {
-  width: number;
-  height: number;
-  rotation: QuarterTurn;
-  /**
-   * @minItems 2
-   * @maxItems 2
-   */
-  pixelAspect: [number, number];
-  fieldOrder: FieldOrderName;
-  deinterlace: boolean;
-  rate: Rate;
-  frames: number;
-  firstFrameNumber: number;
-  timecode: string | null;
-  container: string;
-  codec: string;
-  pixelFormat: string;
-  colour: StoredColour;
-  layout: StoredLayout;
-  rawFormat: string;
-  plan: number[] | null;
-  doubled: number;
-  dropped: number;
-  missing: FrameSpan[];
-  gaps: GapRuleName | null;
-  assumed: string[];
-  notes: string[];
-}
 /**
  * Points to follow in a plate; with the four corners' names among them they are the track's corners.
  */
@@ -3207,46 +3323,6 @@ export interface SceneReply {
   current: boolean;
   changed: number;
 }
-export interface DeliverySettings {
-  /**
-   * Of films with loss; good unless given.
-   */
-  quality?: 'small' | 'good' | 'best';
-  /**
-   * The coder's constant rate factor, in place of the quality's.
-   */
-  crf?: number;
-  /**
-   * Size over the plate's; 1 unless given.
-   */
-  scale?: number;
-  burnIn?: BurnIn;
-  /**
-   * Frames more at either end, as far as the plate has them; 0 unless given.
-   */
-  handles?: number;
-  /**
-   * The plate's own sound in a film; dropped unless given.
-   */
-  audio?: 'keep' | 'drop';
-  /**
-   * Of the first frame, hours:minutes:seconds:frames; the plate's unless given.
-   */
-  timecode?: string;
-  /**
-   * Number of the first picture; the shot's own unless given.
-   */
-  firstNumber?: number;
-  /**
-   * Of file names, with {shot}, {layer}, {version} and {project}.
-   */
-  pattern?: string;
-}
-export interface BurnIn {
-  frame?: boolean;
-  name?: boolean;
-  version?: boolean;
-}
 export interface RenderRequest {
   frames: RenderSpan;
   output: DeliveryFormat;
@@ -3272,43 +3348,6 @@ export interface RenderRequest {
   list?: number[];
   settings?: DeliverySettings;
   priority?: JobPriority;
-}
-export interface PlannedMedium {
-  id: number;
-  name: string;
-  hash: string;
-  kind: 'clip' | 'still' | 'sequence';
-  frames: number;
-  store: string;
-  facts: StoredFacts;
-}
-/**
- * Everything that a shot's frames depend on, as it was when they were asked for.
- */
-export interface RenderPlan {
-  format: 'yarlop-plan/1';
-  plate: PlannedMedium;
-  /**
-   * What is shown.
-   */
-  media: PlannedMedium[];
-  /**
-   * The farthest first; at least one.
-   */
-  surfaces: PlannedSurface[];
-}
-export interface PlannedSurface {
-  /**
-   * Whether it is the shot's own.
-   */
-  own: boolean;
-  border: number;
-  document: ShotDocument;
-  corners: PlannedCorners[];
-}
-export interface PlannedCorners {
-  frame: number;
-  corners: QuadCorners;
 }
 /**
  * How track data are written for somebody else's program.

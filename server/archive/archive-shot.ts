@@ -20,7 +20,7 @@ export async function archivedShot(db: Queryable, shot: Shot): Promise<ArchivedS
   const runKey = runKeyOf(revisions.at(-1)!, plate), track = (await readTrack(db, shot.id)).filter((row) => row.runKey === runKey), measure = await readSeatMeasure(db, shot.id), scene = await readScene(db, shot.id);
   return {
     key: shot.id, name: shot.name, plate, revisions, track, points: await readPoints(db, shot.id, runKey), pulled: await readPulled(db, shot.id, runKey),
-    variants: (await listVariants(db, shot.id)).map(({ name, mediaId, framing }) => ({ name, media: mediaId, framing })),
+    variants: (await listVariants(db, shot.id)).map(({ id, name, mediaId, framing }) => ({ key: id, name, media: mediaId, framing })),
     ...(scene && scene.plateId === plate ? { scene: { question: scene.question, scene: scene.scene, plane: scene.plane } } : {}),
     seat: measure && { ...measure, borders: [...measure.borders], frames: await readSeatFrames(db, shot.id, track) },
   };
@@ -39,8 +39,8 @@ export async function beginShot(db: Queryable, projectId: number, { name, plate 
   return id;
 }
 
-/** Fills a shot that was begun with its revisions and what was found. */
-export async function fillShot(db: Queryable, id: number, shot: ArchivedShot, ids: NewIds): Promise<void> {
+/** Fills a shot that was begun with its revisions and what was found. Returns the ids that its variants have here, by their keys. */
+export async function fillShot(db: Queryable, id: number, shot: ArchivedShot, ids: NewIds): Promise<Map<number, number>> {
   const revisions = shot.revisions.map((document) => renumbered(document, ids)), newest = revisions.at(-1)!, runKey = runKeyOf(newest, shot.plate === null ? null : ids.media.get(shot.plate) ?? null);
   await insertFirstRevision(db, id, revisions[0]!);
   for (const [i, document] of revisions.slice(1).entries()) await run(db, 'INSERT INTO shot_revisions (shot_id, revision, document) VALUES (?, ?, ?)', [id, i + 2, JSON.stringify(document)]);
@@ -48,15 +48,20 @@ export async function fillShot(db: Queryable, id: number, shot: ArchivedShot, id
   for (const row of shot.track) await writeTrackFrame(db, id, NO_JOB, runKey, entryOf(row));
   for (const row of shot.points) await writePoint(db, id, runKey, row);
   for (const row of shot.pulled) await writePulled(db, id, runKey, row);
-  for (const { name, media, framing } of shot.variants ?? []) await insertVariant(db, { shotId: id, name, mediaId: media === null ? null : ids.media.get(media) ?? null, framing });
+  const variants = new Map<number, number>();
+  for (const { key, name, media, framing } of shot.variants ?? []) {
+    const variant = await insertVariant(db, { shotId: id, name, mediaId: media === null ? null : ids.media.get(media) ?? null, framing });
+    if (key !== undefined) variants.set(key, variant);
+  }
   const plateId = shot.plate === null ? undefined : ids.media.get(shot.plate);
   if (shot.scene && plateId !== undefined) {
     await writeScene(db, id, plateId, shot.scene.question, shot.scene.scene);
     if (shot.scene.plane) await writePlane(db, id, shot.scene.plane);
   }
-  if (!shot.seat) return;
+  if (!shot.seat) return variants;
   const maps = new Map(shot.track.map((row) => [row.frame, row.homography])), { frames, ...measure } = shot.seat;
   await writeSeat(db, id, measure, frames.map(({ holds, strips, ...row }) => ({ ...row, mapKey: holds && maps.get(row.frame) ? mapKey(maps.get(row.frame)!) : '', strips: Buffer.from(strips, 'base64') })));
+  return variants;
 }
 
 function entryOf({ frame, homography, error, confidence, blur, certainty: packed, lost, note }: TrackRow) {

@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { execa } from 'execa';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { ArchiveReply, Job, Media, Project, RenderLedger, Shot, ShotDetail, ShotDocument, TrackRows, Variant } from '../../core/schemas/types.ts';
+import type { ArchiveReply, Job, Media, Project, RenderLedger, ReviewNote, ReviewVersion, Shot, ShotDetail, ShotDocument, TrackRows, Variant } from '../../core/schemas/types.ts';
 import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
 
 const FRAMES = 4, folder = temporaryFolder();
@@ -113,4 +113,43 @@ test('with finished frames, they are finished there too; a damaged one is named 
   broken.fill(7, directory - 1000, directory - 990);
   const again = await bring(fresh, broken);
   expect(again.body.damaged).toEqual([expect.stringMatching(/^frame \d of Orders laptop$/)]);
+}, 120_000);
+
+test('notes go along with the versions they are on; with renders versions can be looked at there as they were', async () => {
+  const softer = async (soften: number) => {
+    const { shot: now, document: latest } = await home.api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+    await home.api.call('PUT', `/shots/${shot.id}/document`, { base: now.revision, document: { ...latest, look: { ...latest.look, soften } } });
+  };
+  await softer(2);
+  const render = (more: object = {}) => home.api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, 1], output: 'png', ...more });
+  const first = await home.api.ended((await render()).id), [german] = await home.api.call<Variant[]>('GET', `/shots/${shot.id}/variants`);
+  const [other] = await home.api.call<Job[]>('POST', `/shots/${shot.id}/variants/render`, { variants: [german!.id], request: { frames: [0, 0], output: 'png' } });
+  await home.api.ended(other!.id);
+  await home.api.call('POST', `/shots/${shot.id}/notes`, { jobId: first.id, frame: 1, at: [0.25, 0.5], author: 'Ida', words: 'The upper edge swims.' });
+  const [note] = await home.api.call<ReviewNote[]>('GET', `/shots/${shot.id}/notes`);
+  await home.api.call('POST', `/notes/${note!.id}/answers`, { author: 'Noor', words: 'Held.' });
+  await home.api.call('PUT', `/notes/${note!.id}/settled`, { settled: true });
+  // What the version shows is not what the shot shows now.
+  await softer(3);
+  const picture = (service: TestService, version: number, frame: number) => service.api.bytes(`/jobs/${version}/frames/${frame}.jpg`), notesOf = (service: TestService, id: number) => service.api.call<ReviewNote[]>('GET', `/shots/${id}/notes`), versionsOf = (service: TestService, id: number) => service.api.call<ReviewVersion[]>('GET', `/shots/${id}/versions`);
+  const plain = ({ id: _id, jobId: _job, ...kept }: ReviewNote) => kept, here = await notesOf(home, shot.id), bare = (versions: ReviewVersion[]) => versions.map(({ jobId: _job, ...kept }) => kept);
+  for (const renders of ['no', 'yes'] as const) {
+    const { body } = await bring(away, await home.api.bytes(`/projects/${project.id}/archive?renders=${renders}`)), mine = (await shotsOf(away, body.projectId)).find((one) => one.name === 'Orders laptop')!, there = await versionsOf(away, mine.id), notes = await notesOf(away, mine.id);
+    expect(notes.map(plain)).toEqual(here.map(plain));
+    expect(notes[0]).toMatchObject({ words: 'The upper edge swims.', settled: true, at: [0.25, 0.5], answers: [{ author: 'Noor', words: 'Held.' }] });
+    // Without renders the version that has a note, with them all.
+    const all = await versionsOf(home, shot.id);
+    expect(bare(there)).toEqual(bare(renders === 'yes' ? all : all.filter((one) => one.jobId === first.id)));
+    expect(notes[0]!.jobId).toBe(there.find((one) => one.name === '')!.jobId);
+    if (renders === 'no') {
+      const lost = await fetch(`${away.address}/api/v1/jobs/${there[0]!.jobId}/frames/1.jpg`);
+      expect([lost.status, await lost.json()]).toMatchObject([410, { message: 'Frame 1 of version 1 is not here.' }]);
+      continue;
+    }
+    for (const one of there) expect((await picture(away, one.jobId, 0)).equals(await picture(home, all.find((other) => other.version === one.version)!.jobId, 0))).toBe(true);
+    // The next version there goes on counting.
+    await away.api.until<Media[]>(`/projects/${body.projectId}/media`, (media) => media.every((medium) => medium.state === 'ready'));
+    const next = await away.api.ended((await away.api.call<Job>('POST', `/shots/${mine.id}/render`, { frames: [0, 0], output: 'png' })).id);
+    expect(next.render!.version).toBe(Math.max(...all.map((one) => one.version)) + 1);
+  }
 }, 120_000);

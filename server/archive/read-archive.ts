@@ -12,6 +12,7 @@ import { insertMedia, setCorrections, setLut, setMediaFailed } from '../database
 import { createProject } from '../database/projects.ts';
 import { storedPath } from '../media/uploads.ts';
 import { beginShot, fillShot } from './archive-shot.ts';
+import { restoreVersions } from './archive-versions.ts';
 import { unpackArchive } from './unpack-archive.ts';
 import { MANIFEST, PROJECT } from './write-archive.ts';
 
@@ -50,8 +51,12 @@ export async function readArchive(db: Database, file: string, folder: string, { 
     }
     for (const shot of shots) ids.set(shot.key, await beginShot(connection, projectId, shot, media));
     for (const shot of shots) {
-      await fillShot(connection, ids.get(shot.key)!, shot, { media, shots: ids });
-      for (const { file: name, ...frame } of shot.finished ?? []) if (finished.has(name)) await noteFinished(connection, ids.get(shot.key)!, 0, frame);
+      const id = ids.get(shot.key)!, variants = await fillShot(connection, id, shot, { media, shots: ids });
+      await restoreVersions(connection, projectId, id, shot.versions ?? [], variants);
+      for (const { file: name, variant, ...frame } of shot.finished ?? []) {
+        const of = variant === undefined ? 0 : variants.get(variant);
+        if (of !== undefined && finished.has(name)) await noteFinished(connection, id, of, frame);
+      }
     }
     for (const { name, look } of project.looks) await insertLook(connection, projectId, name, look);
     await run(connection, 'UPDATE jobs SET changed = NEXT VALUE FOR change_number WHERE project_id = ?', [projectId]);

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { createReadStream, existsSync, statSync } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import type { Writable } from 'node:stream';
-import type { ArchivedFrame, ArchivedProject, ArchiveManifest, Project, RenderLayer, Shot } from '../../core/schemas/types.ts';
+import type { ArchivedProject, ArchiveManifest, Project, RenderLayer, Shot } from '../../core/schemas/types.ts';
 import type { folders } from '../config.ts';
 import type { Database } from '../database/connection.ts';
 import { listLooks } from '../database/looks.ts';
@@ -15,6 +15,7 @@ import { partsOfFinished } from '../database/finished-frames.ts';
 import { storedPath } from '../media/uploads.ts';
 import { VERSION } from '../version.ts';
 import { archivedShot } from './archive-shot.ts';
+import { archivedVersions, finishedFile, framesOfVersions, type FrameToArchive } from './archive-versions.ts';
 
 export const MANIFEST = 'manifest.json', PROJECT = 'project.json';
 export const shotFile = (key: number): string => `shots/${key}.json`;
@@ -23,13 +24,13 @@ export const mediaFile = (hash: string): string => `media/${hash}`;
 const LAYERS: readonly RenderLayer[] = ['full', 'insert', 'matte', 'clean', 'flat', 'difference', 'card'];
 
 /** Finished frames that show a shot as it is now, with where they lie. */
-async function finishedOf(db: Database, shot: Shot, renders: string): Promise<(ArchivedFrame & { path: string })[]> {
-  const out: (ArchivedFrame & { path: string })[] = [];
+async function finishedOf(db: Database, shot: Shot, renders: string): Promise<FrameToArchive[]> {
+  const out: FrameToArchive[] = [];
   for (const layer of LAYERS) {
     const { frames } = await renderLedger(db, shot, layer, renders), done = frames.flatMap(({ state, key }, frame) => (state === 'done' && key ? [{ frame, key }] : [])), parts = await partsOfFinished(db, shot.id, layer, done.map((one) => one.key));
     for (const { frame, key } of done) {
       const path = fileOfKey(renders, key);
-      if (path && parts.has(key)) out.push({ layer, frame, key, parts: parts.get(key)!, file: `finished/${key}${path.slice(path.lastIndexOf('.'))}`, path });
+      if (path && parts.has(key)) out.push({ layer, frame, key, parts: parts.get(key)!, file: finishedFile(key, path), path });
     }
   }
   return out;
@@ -44,7 +45,7 @@ async function sha256Of(file: string): Promise<string> {
 /**
  * Writes a whole project as one zip: the manifest first, with the checksum of each part, then project, shots and the files of its media. Without
  * `plates` files that shots use as plates are left out; a server that holds them finds them by their checksum. With `renders` the finished frames that
- * show the shots as they are now go along: their names tell what they depend on, so they are finished there too.
+ * show the shots as they are now, or a version as it was, go along: their names tell what they depend on, so they are finished there too. Notes go along with the versions they are on.
  */
 export async function writeArchive(db: Database, project: Project, places: Pick<ReturnType<typeof folders>, 'media' | 'renders'>, out: Writable, { plates = true, renders = false } = {}): Promise<void> {
   const shots = await listShots(db, project.id), media = await listMedia(db, project.id), used = new Set(shots.map((shot) => shot.plate?.id)), parts: ArchiveManifest['parts'] = [], texts = new Map<string, string>();
@@ -58,8 +59,10 @@ export async function writeArchive(db: Database, project: Project, places: Pick<
   // Frames last: of an archive that is cut off they are what can be made again.
   const files = new Map<string, string>(), frames = new Map<string, string>();
   for (const shot of shots) {
-    const finished = renders ? await finishedOf(db, shot, places.renders) : [];
-    addText(shotFile(shot.id), shot.name, { ...(await archivedShot(db, shot)), ...(renders ? { finished: finished.map(({ path: _, ...kept }) => kept) } : {}) });
+    const archivedOne = await archivedShot(db, shot), versions = await archivedVersions(db, shot.id, renders), variants = new Set((archivedOne.variants ?? []).flatMap(({ key }) => key ?? []));
+    // Those of now last: on the other side too they are the newest.
+    const finished = renders ? [...framesOfVersions(versions, variants, places.renders), ...(await finishedOf(db, shot, places.renders))] : [];
+    addText(shotFile(shot.id), shot.name, { ...archivedOne, ...(versions.length > 0 ? { versions } : {}), ...(renders ? { finished: finished.map(({ path: _, ...kept }) => kept) } : {}) });
     for (const { file, path, frame } of finished) {
       if (frames.has(file)) continue;
       frames.set(file, path);

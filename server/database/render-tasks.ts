@@ -13,9 +13,14 @@ export interface ClaimedFrames {
   frames: number[];
 }
 
+/** Enters what a render depends on. */
+export async function insertPlan(db: Queryable, jobId: number, plan: RenderPlan): Promise<void> {
+  await run(db, 'INSERT INTO render_plans (job_id, plan) VALUES (?, ?)', [jobId, JSON.stringify(plan)]);
+}
+
 /** Enters what a render depends on and its frames, those that are there already as done. */
 export async function insertTasks(db: Queryable, jobId: number, plan: RenderPlan, frames: readonly number[], done: ReadonlySet<number>): Promise<void> {
-  await run(db, 'INSERT INTO render_plans (job_id, plan) VALUES (?, ?)', [jobId, JSON.stringify(plan)]);
+  await insertPlan(db, jobId, plan);
   for (let at = 0; at < frames.length; at += 1000) {
     const some = frames.slice(at, at + 1000);
     await run(db, `INSERT INTO render_tasks (job_id, frame, state) VALUES ${some.map(() => '(?, ?, ?)').join(', ')}`, some.flatMap((frame) => [jobId, frame, done.has(frame) ? 'done' : 'waiting']));

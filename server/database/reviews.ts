@@ -1,4 +1,4 @@
-import type { NewNoteRequest, Review, ReviewNote, ReviewVersion } from '../../core/schemas/types.ts';
+import type { ArchivedNote, NewNoteRequest, Review, ReviewNote, ReviewVersion } from '../../core/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 import { linkState } from './slots.ts';
 
@@ -79,6 +79,12 @@ export async function listNotes(db: Queryable, shotId: number, jobs?: readonly n
 
 export async function insertNote(db: Queryable, shotId: number, reviewId: number | null, note: NewNoteRequest): Promise<number> {
   return (await run(db, 'INSERT INTO review_notes (shot_id, review_id, job_id, frame, x, y, author, words) VALUES (?, ?, ?, ?, ?, ?, ?, ?)', [shotId, reviewId, note.jobId, note.frame, note.at[0], note.at[1], note.author.trim(), note.words.trim()])).id;
+}
+
+/** Enters a note as it was, with its answers, whenever they were written. */
+export async function restoreNote(db: Queryable, shotId: number, jobId: number, { frame, at, author, words, createdAt, settled, answers }: ArchivedNote): Promise<void> {
+  const { id } = await run(db, 'INSERT INTO review_notes (shot_id, job_id, frame, x, y, author, words, settled, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)', [shotId, jobId, frame, at[0], at[1], author, words, settled ? 1 : 0, new Date(createdAt)]);
+  for (const answer of answers) await run(db, 'INSERT INTO note_answers (note_id, author, words, created_at) VALUES (?, ?, ?, ?)', [id, answer.author, answer.words, new Date(answer.createdAt)]);
 }
 
 /** The shot that a note is on, and the version. */

@@ -5,7 +5,7 @@ import { hashOfLink, wrongLinks } from '../access/guest-links.ts';
 import { hashOfSecret, newSecret } from '../access/secrets.ts';
 import { folders, type Config } from '../config.ts';
 import type { Database } from '../database/connection.ts';
-import { findJob } from '../database/jobs.ts';
+import { findJob, type StoredJob } from '../database/jobs.ts';
 import { readPlan } from '../database/render-tasks.ts';
 import { findReview, insertAnswer, insertNote, insertReview, listNotes, listReviews, listVersions, noteParts, openReview, revokeReview, settleNote } from '../database/reviews.ts';
 import { findShot } from '../database/shots.ts';
@@ -25,7 +25,7 @@ export function reviewRoutes(db: Database, config: Config): Router {
   /** A frame of a version, light. */
   const picture = async (jobId: number, frame: number): Promise<Buffer> => {
     const key = (await keys.of(jobId)).of(frame, 'full').key, file = fileOfKey(renders, key);
-    if (!file) throw new Problem('frame-gone', { frame });
+    if (!file) throw new Problem('version-frame-gone', { frame, version: ((await findJob(db, jobId)) as StoredJob<'render'>).params.version });
     return lightPicture(renders, key, file);
   };
 

@@ -5,10 +5,10 @@ import type { ReviewNote, ReviewVersion } from '../../../core/schemas/types.ts';
 import ChoiceRow from '../components/ChoiceRow.vue';
 import NoteList from './NoteList.vue';
 
-/** Versions of a shot: one, two side by side, one wiped over the other, or what differs; with notes pinned to frame and place. */
+/** Versions of a shot: one, two side by side, in turns, one wiped over the other, or what differs; with notes pinned to frame and place. */
 const props = defineProps<{ versions: readonly ReviewVersion[]; notes: readonly ReviewNote[]; first: number; rate: number; width: number; height: number; address: (jobId: number, frame: number) => string; author: string; settles: boolean }>();
 const emit = defineEmits<{ pin: [note: { jobId: number; frame: number; at: [number, number]; words: string }]; answer: [note: number, words: string]; settle: [note: number, settled: boolean] }>();
-const MODES = ['one', 'side by side', 'wipe', 'difference'] as const, AHEAD = 12;
+const MODES = ['one', 'side by side', 'in turns', 'wipe', 'difference'] as const, AHEAD = 12, TURN_MS = 500;
 const mode = ref<(typeof MODES)[number]>('one'), left = ref(props.versions[0]!.jobId), right = ref((props.versions[1] ?? props.versions[0]!).jobId), frame = ref(props.versions[0]!.frames[0]), border = ref(0.5), pending = ref<{ jobId: number; at: [number, number] } | null>(null), words = ref('');
 const versionOf = (jobId: number) => props.versions.find((one) => one.jobId === jobId) ?? props.versions[0]!;
 const shown = computed(() => (mode.value === 'one' ? [left.value] : [left.value, right.value]));
@@ -69,7 +69,7 @@ function release(event: PointerEvent, jobId: number): void {
   drag = null;
   if (!was || was.moved || was.wipe) return;
   pause();
-  pending.value = { jobId: mode.value === 'wipe' && place[0] > border.value ? right.value : jobId, at: place.map((v) => Math.min(1, Math.max(0, v))) as [number, number] };
+  pending.value = { jobId: (mode.value === 'wipe' && place[0] > border.value) || (mode.value === 'in turns' && turn.value === 1) ? right.value : jobId, at: place.map((v) => Math.min(1, Math.max(0, v))) as [number, number] };
 }
 function pin(): void {
   if (!pending.value || !words.value.trim() || !props.author.trim()) return;
@@ -94,6 +94,18 @@ useEventListener(window, 'keydown', (event) => {
   else return;
   event.preventDefault();
 });
+// In turns: what stands still does not move between the two.
+const turn = ref(0), { pause: holdTurns, resume: takeTurns } = useIntervalFn(() => (turn.value = 1 - turn.value), TURN_MS, { immediate: false });
+watch(mode, (now) => {
+  turn.value = 0;
+  (now === 'in turns' ? takeTurns : holdTurns)();
+});
+/** Whether one of a stack of two is seen now. */
+const isSeen = (k: number) => mode.value !== 'in turns' || k === turn.value;
+
+/** Pictures that are not there, by their addresses. */
+const gone = ref(new Set<string>());
+const isGone = (jobId: number) => gone.value.has(props.address(jobId, frame.value));
 const numberOf = (note: ReviewNote) => props.notes.indexOf(note) + 1;
 const layers = computed(() => (mode.value === 'side by side' ? [[left.value], [right.value]] : mode.value === 'one' ? [[left.value]] : [[left.value, right.value]]));
 </script>
@@ -110,11 +122,13 @@ const layers = computed(() => (mode.value === 'side by side' ? [[left.value], [r
       <div class="panes" :class="{ two: layers.length > 1 }" :style="{ '--aspect': width / height }">
         <div v-for="(stack, i) in layers" :key="i" class="pane" :style="{ aspectRatio: `${width} / ${height}` }" :data-pane="i" @wheel.prevent="zoom" @pointerdown="press" @pointermove="move" @pointerup="release($event, stack[0]!)">
           <div class="moved" :style="transform">
-            <img v-for="(jobId, k) in stack" :key="k" :src="address(jobId, frame)" :alt="`Frame ${frame + first} of ${title(versionOf(jobId))}`" draggable="false" :class="{ over: k > 0, difference: k > 0 && mode === 'difference' }" :style="k > 0 && mode === 'wipe' ? { clipPath: `inset(0 0 0 ${100 * border}%)` } : {}" :data-version="jobId" :data-frame="frame" />
+            <img v-for="(jobId, k) in stack" :key="k" :src="address(jobId, frame)" :alt="`Frame ${frame + first} of ${title(versionOf(jobId))}`" draggable="false" :class="{ over: k > 0, difference: k > 0 && mode === 'difference', away: !isSeen(k) }" :style="k > 0 && mode === 'wipe' ? { clipPath: `inset(0 0 0 ${100 * border}%)` } : {}" :data-version="jobId" :data-frame="frame" @error="gone.add(address(jobId, frame))" @load="gone.delete(address(jobId, frame))" />
             <i v-if="mode === 'wipe'" class="border" :style="{ left: `${100 * border}%`, transform: `scaleX(${1 / scale})` }" />
-            <template v-for="jobId in stack" :key="`pins${jobId}`"><span v-for="note in pinsOn(jobId)" :key="note.id" class="pin" :class="{ settled: note.settled }" :style="{ left: `${100 * note.at[0]}%`, top: `${100 * note.at[1]}%`, transform: `translate(-50%, -50%) scale(${1 / scale})` }" :title="note.words" :data-pin="note.id">{{ numberOf(note) }}</span></template>
+            <template v-for="jobId in stack" :key="`pins${jobId}`"><span v-for="note in isSeen(stack.indexOf(jobId)) ? pinsOn(jobId) : []" :key="note.id" class="pin" :class="{ settled: note.settled }" :style="{ left: `${100 * note.at[0]}%`, top: `${100 * note.at[1]}%`, transform: `translate(-50%, -50%) scale(${1 / scale})` }" :title="note.words" :data-pin="note.id">{{ numberOf(note) }}</span></template>
             <span v-if="pending && stack.includes(pending.jobId)" class="pin pending" :style="{ left: `${100 * pending.at[0]}%`, top: `${100 * pending.at[1]}%`, transform: `translate(-50%, -50%) scale(${1 / scale})` }">+</span>
           </div>
+          <span v-if="mode === 'in turns'" class="tag" :data-turn="stack[turn]">{{ title(versionOf(stack[turn]!)) }}</span>
+          <p v-if="stack.some(isGone)" class="gone" data-gone>Frame {{ frame + first }} of {{ stack.filter(isGone).map((jobId) => title(versionOf(jobId)).split(',')[0]).join(' and ') }} is not here. {{ settles ? 'Render it again, or bring the project in from an archive with its renders.' : 'Ask whoever sent you this link.' }}</p>
         </div>
       </div>
       <div class="bar transport">
@@ -151,6 +165,9 @@ select { border: 1px solid var(--line); border-radius: 3px; background: var(--wh
 .moved { position: absolute; inset: 0; transform-origin: 0 0; isolation: isolate; }
 img { position: absolute; inset: 0; width: 100%; height: 100%; user-select: none; image-rendering: auto; }
 .difference { mix-blend-mode: difference; }
+.away { visibility: hidden; }
+.tag { position: absolute; left: 8px; bottom: 8px; padding: 2px 8px; border-radius: 3px; background: #23262a; color: #fff; font-size: 13px; pointer-events: none; }
+.gone { position: absolute; inset: auto 0 40% 0; margin: 0 auto; width: fit-content; max-width: 80%; padding: 8px 12px; border-radius: 4px; background: var(--paper); color: var(--ink); font-size: 14px; text-align: center; pointer-events: none; }
 .border { position: absolute; top: 0; bottom: 0; width: 2px; margin-left: -1px; background: #fff; outline: 1px solid #000; cursor: ew-resize; }
 .pin { position: absolute; min-width: 24px; height: 24px; padding: 0 6px; border-radius: 12px 12px 12px 2px; background: var(--accent); color: var(--on-accent); font-size: 13px; font-weight: 660; line-height: 22px; text-align: center; border: 1px solid #fff; pointer-events: none; }
 .pin.settled { background: #fff; color: #23262a; border-style: dashed; border-color: #23262a; }
