@@ -7,6 +7,7 @@ const FOUND_BY = {
   ffmpeg: ['/usr/bin/ffmpeg', '/usr/bin/ffprobe'],
   chromium: ['/usr/bin/chromium'],
   s3cmd: ['/usr/bin/s3cmd'],
+  unzip: ['/usr/bin/unzip'],
   'opencv-doc': ['/usr/share/doc/opencv-doc/examples'],
 };
 

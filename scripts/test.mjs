@@ -12,7 +12,7 @@ const bin = (name) => join(root, 'node_modules/.bin', name);
 const results = join(root, 'test-results');
 
 ensurePackages(root);
-ensureDebian(['mariadb-server', 'ffmpeg', 'chromium', 'opencv-doc', 's3cmd']);
+ensureDebian(['mariadb-server', 'ffmpeg', 'chromium', 'opencv-doc', 's3cmd', 'unzip']);
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 const { buildInterface } = await import('./build-interface.mjs');

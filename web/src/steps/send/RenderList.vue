@@ -34,7 +34,7 @@ const PRIORITIES = [['later', -1], ['in turn', 0], ['first', 1]] as const;
           <div class="choice" role="group" aria-label="Its turn"><button v-for="[word, value] in PRIORITIES" :key="value" type="button" :aria-pressed="job.render.priority === value" @click="notices.guard(() => renders.hasten(job.id, value))">{{ word }}</button></div>
         </div>
         <p v-if="job.problem" class="notice m-0">{{ job.problem }}</p>
-        <template v-if="job.state === 'done'"><a v-for="file in job.render?.files ?? []" :key="file.name" class="file" :href="fileUrl(job.id, file.name)" download data-download><i class="bi bi-download" /> {{ file.name }}<span v-if="file.bytes" class="quiet size">{{ byteWords(file.bytes) }}</span></a></template>
+        <template v-if="job.state === 'done'"><a v-for="file in job.render?.files ?? []" :key="file.name" class="file" :href="fileUrl(job.id, file.name)" download data-download><i class="bi bi-download" /> {{ file.name }}<span v-if="file.bytes" class="quiet size">{{ byteWords(file.bytes) }}</span></a><p v-if="job.render && job.render.output !== 'frames' && job.render.files.length === 0" class="quiet m-0">Version {{ job.render.version }} came in with an archive; its files stayed where they were written.</p></template>
       </li>
     </ul>
   </section>
