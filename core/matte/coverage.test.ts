@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Point } from '../geometry/homography.ts';
-import { coverageOf } from './coverage.ts';
+import { coverageOf, meanCoverage } from './coverage.ts';
 
 const BOX = { left: -3, top: 2, right: 37, bottom: 32 };
 
@@ -43,4 +43,15 @@ describe('coverage of a polygon', () => {
     expect(at(ring, 15, 15)).toBe(0);
     expect(at(ring, 8, 15)).toBeCloseTo(1, 5);
   });
+});
+
+test('the mean over moments is the mean of what each covers, whatever came before', () => {
+  const outlines = [0, 3.3, 7.9].map((by): Point[] => [[-8 + by, 4.2], [30.7 + by, 6.1], [44 + by, 28.4], [2.5 + by, 40]]);
+  const each = outlines.map((outline) => coverageOf([outline], BOX).data), mean = meanCoverage(outlines, BOX).data;
+  let worst = 0;
+  for (let i = 0; i < mean.length; i++) worst = Math.max(worst, Math.abs(mean[i]! - (each[0]![i]! + each[1]![i]! + each[2]![i]!) / 3));
+  expect(worst).toBeLessThan(1e-5);
+  // Nothing of one outline is left for the next, smaller or larger.
+  expect(coverageOf([[[0, 4], [5, 4], [5, 9], [0, 9]]], { left: 0, top: 0, right: 20, bottom: 12 }).data.reduce((a, b) => a + b)).toBeCloseTo(25, 4);
+  expect(coverageOf([], BOX).data.every((v) => v === 0)).toBe(true);
 });

@@ -19,6 +19,12 @@ test('a side that is not smeared stays the key’s', () => {
   for (const x of [19, 20]) expect(matte[x]).toBe(before[x]);
 });
 
+test('inside, where sums of areas come to a hair less than all, a soft finger stays what the key sees', () => {
+  const matte = row((x) => (x > 5 && x < 9 ? 0.15 : 0)), before = matte.slice();
+  holdToSwept(matte, null, row(() => 0.9999998), WIDTH);
+  expect(matte).toEqual(before);
+});
+
 test('on a marker no more is screen than the surface covers', () => {
   const marked = row((x) => (x > 10 && x < 30 ? 1 : 0)), matte = row((x) => (x === 15 ? 1 : 0));
   holdToSwept(matte, marked, cover, WIDTH);

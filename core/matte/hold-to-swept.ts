@@ -4,6 +4,8 @@ export const SWEPT = 3, LONG = 8;
 const GENTLE = 1 / LONG;
 /** A key that differs by more than the first from what the surface covers sees something in front, and is believed in part up to the second. */
 const ALIKE = 0.2, UNLIKE = 0.3;
+/** A pixel of which less than this is left uncovered is covered all the time; sums of areas are not exact. */
+const ALL = 1e-4;
 /** Where less than this is screen by the key, something solid may stand before a faint end: as little is taken from it. */
 const SOLID = 0.1;
 
@@ -20,7 +22,7 @@ export function holdToSwept(matte: Float32Array, marked: Float32Array | null, co
       continue;
     }
     const off = Math.abs(rest - matte[i]!);
-    if (off === 0 || off >= UNLIKE || rest === 0) continue;
+    if (off === 0 || off >= UNLIKE || rest < ALL) continue;
     const col = i % width, here = cover[i]!;
     if (col > 0 && Math.abs(cover[i - 1]! - here) > GENTLE) continue;
     if (col < width - 1 && Math.abs(cover[i + 1]! - here) > GENTLE) continue;
