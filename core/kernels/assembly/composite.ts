@@ -1,5 +1,6 @@
 /** The compiled kernels of compositing, a module by itself: its memory is not shared. Places are byte offsets in the memory that the caller provides. */
-export { flatRow, addPatches, addSmooth, convolve } from './pin';
+export { flatRow, addPatches, convolve } from './pin';
+export { addSmooth } from './smooth';
 export { halve } from './halve';
 export { enlarge, filledBlocks } from './coarse';
 export { grainField, layGrain } from './grain';
