@@ -4,7 +4,7 @@ import { layGrain } from '../blend/lay-grain.ts';
 import { layBehindFront } from '../composite/lay-behind-front.ts';
 import { ContentPyramid } from '../composite/content-pyramid.ts';
 import { halveLight } from '../composite/halve-light.ts';
-import { renderPin } from '../composite/pin-layer.ts';
+import { plainPin, renderPin } from '../composite/pin-layer.ts';
 import type { Quad } from '../geometry/quad.ts';
 import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
 import type { CodedPicture } from '../image/picture.ts';
@@ -72,6 +72,21 @@ describe('the compiled loops of compositing give what the plain ones give', () =
     const [plain, compiled] = both(() => renderPin({ content, laid: moments, reach: (one) => one.quad, sides: none }, box).data);
     expect(plain.some((v) => v > 0.3)).toBe(true);
     expect(apart(plain, compiled)).toBeLessThan(4e-4);
+  });
+
+  test('a place that is none, where nothing is to be seen, spoils none beside it', () => {
+    const content = new ContentPyramid(picture(60, 40), 0), looks = [plainPin(content, 16, 1, false), compiledCompositeKernels().openPin(content, 16, 1, false)!].map((work) => {
+      for (let i = 0; i < 16; i++) {
+        const none = i % 5 === 0 || i > 12;
+        work.weights[i] = none ? 0 : 0.25;
+        Object.entries({ u: 3 * i, v: 20, su: 1 + i / 4, sv: 1.3 }).forEach(([name, value]) => (work.places[name as 'u'][i] = none ? NaN : value));
+      }
+      work.smooth(16, 0, 0.58, true);
+      return work.finish().layer;
+    });
+    expect(looks[1]!.every(Number.isFinite)).toBe(true);
+    expect(looks[0]!.some((v) => v > 0.05)).toBe(true);
+    expect(apart(looks[0]!, looks[1]!)).toBeLessThan(1e-5);
   });
 
   test.each([[1, 'empty'], [1, 'repeat'], [4, 'empty'], [4, 'repeat'], [3, 'repeat']] as const)('convolution of %i channels, %s beyond the border', (channels, border) => {

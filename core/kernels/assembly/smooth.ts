@@ -4,12 +4,13 @@ export function addSmooth(levels: usize, coarsest: i32, detail: f32, between: i3
   for (let i = first; i < count;) {
     const at = places + (<usize>i << 2), own = weights + (<usize>i << 2);
     if (i + 4 <= count) {
-      const share4 = v128.load(own);
-      if (!v128.any_true(f32x4.ne(share4, nothing))) {
+      const share4 = v128.load(own), counts = f32x4.ne(share4, nothing);
+      if (!v128.any_true(counts)) {
         i += 4;
         continue;
       }
-      const done = fourSmooth(levels, coarsest, detail, between, at, plane, share4, out + (<usize>i << 4));
+      // Where one of four has no weight its place may be no number.
+      const done = i32x4.all_true(counts) ? fourSmooth(levels, coarsest, detail, between, at, plane, share4, out + (<usize>i << 4)) : 0;
       if (done < 0) return i;
       if (done > 0) {
         i += 4;

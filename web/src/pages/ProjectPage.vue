@@ -53,7 +53,7 @@ const remove = (item: Item) => change(async () => {
       <span class="d-flex gap-2 align-items-center">
         <BFormCheckbox v-model="withPlates">with plates</BFormCheckbox>
         <BFormCheckbox v-model="withRenders">with finished frames</BFormCheckbox>
-        <a class="btn btn-outline-secondary" :href="archiveUrl(id, withPlates, withRenders)" download data-save-all title="One file with shots, tracks, looks and content, to be brought in elsewhere"><i class="bi bi-download" /> Save all</a>
+        <a class="btn btn-outline-secondary" :href="archiveUrl(id, withPlates, withRenders)" download data-save-all title="One file with shots, tracks, looks, content and notes, to be brought in elsewhere"><i class="bi bi-download" /> Save all</a>
         <BButton variant="primary" @click="naming = true">New shot</BButton>
       </span>
     </div>
