@@ -2705,6 +2705,10 @@ export interface ArchivedVersionVariant {
  */
 export interface RenderPlan {
   format: 'yarlop-plan/1';
+  /**
+   * How frames were made when it was asked for; 1 unless given. The same plan comes to other pictures by another making, so it is part of their names.
+   */
+  making?: number;
   plate: PlannedMedium;
   /**
    * What is shown.

@@ -6,8 +6,11 @@ import type { Quad } from '../geometry/quad.ts';
 import type { Look, PlannedMedium, PlannedSurface, RenderLayer, RenderPlan } from '../schemas/types.ts';
 import { keyedNear } from './keyed-near.ts';
 
-/** Raise it when the same plan comes to other pictures: frames made before are out of date then. */
-export const MAKING = 1;
+/**
+ * Raise it when the same plan comes to other pictures: frames made before are out of date then, while versions go on showing what they were. 2: ends that are smeared, and borders told by luma, are held more
+ * exactly.
+ */
+export const MAKING = 2;
 
 /** What parts of a frame are called, for telling why it is out of date. */
 const PART_WORDS: Readonly<Record<string, string>> = {
@@ -41,7 +44,7 @@ export type FrameParts = ReadonlyMap<string, unknown>;
 export function framePartsOf(plan: RenderPlan): (frame: number, layer: RenderLayer) => FrameParts {
   const surfaces = plan.surfaces.map((surface) => surfaceParts(surface, plan)), own = plan.surfaces.findIndex((surface) => surface.own), plate = mediumParts(plan.plate);
   return (frame, layer) => {
-    const parts = new Map<string, unknown>([['making', MAKING], ['plate', plate], ...surfaces[own]!(frame)]);
+    const parts = new Map<string, unknown>([['making', plan.making ?? 1], ['plate', plate], ...surfaces[own]!(frame)]);
     const others = surfaces.flatMap((of, i) => (i === own ? [] : [[i < own, plan.surfaces[i]!.border, ...of(frame)]]));
     if (others.length > 0) parts.set('others', others);
     return new Map([...parts].filter(([part]) => matters(layer, part)));

@@ -1,5 +1,6 @@
 import { basename } from 'node:path';
 import { Problem } from '../../core/problem/problem.ts';
+import { MAKING } from '../../core/send/frame-parts.ts';
 import { folders } from '../config.ts';
 import { isDatabaseError, type Database } from '../database/connection.ts';
 import { findJob, type StoredJob } from '../database/jobs.ts';
@@ -71,8 +72,9 @@ export class FrameWork {
   private async makerOf({ jobId }: ClaimedFrames): Promise<FrameMaker> {
     if (this.maker?.jobId !== jobId) {
       this.maker = null;
-      const job = (await findJob(this.db, jobId)) as StoredJob<'render'>, places = folders(this.dataFolder);
-      const compositor = await PlanCompositor.open(await readPlan(this.db, jobId), { ...places, house: this.house });
+      const job = (await findJob(this.db, jobId)) as StoredJob<'render'>, places = folders(this.dataFolder), plan = await readPlan(this.db, jobId);
+      if ((plan.making ?? 1) !== MAKING) throw new Problem('other-making');
+      const compositor = await PlanCompositor.open(plan, { ...places, house: this.house });
       this.maker = { jobId, maker: new FrameMaker(compositor, job.params.layers, places.renders) };
     }
     return this.maker.maker;

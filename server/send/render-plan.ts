@@ -1,6 +1,7 @@
 import type { Quad } from '../../core/geometry/quad.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { PlannedMedium, PlannedSurface, RenderLayer, RenderPlan, Shot, ShotDocument, TrackRow } from '../../core/schemas/types.ts';
+import { MAKING } from '../../core/send/frame-parts.ts';
 import { SeatedCorners } from '../../core/seat/seated-corners.ts';
 import type { Queryable } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
@@ -32,7 +33,7 @@ export async function planRender(db: Queryable, shot: Shot, document: ShotDocume
     (nearer ? before : behind).push({ own: false, border: nearer ? border : 0, document: theirs, corners: await cornersOf(db, other.id, theirs, rows) });
   }
   const surfaces = [...behind, own, ...before];
-  return { format: 'yarlop-plan/1', plate: planned(plate), media: await plannedMedia(db, surfaces.flatMap((surface) => contentIds(surface.document))), surfaces };
+  return { format: 'yarlop-plan/1', making: MAKING, plate: planned(plate), media: await plannedMedia(db, surfaces.flatMap((surface) => contentIds(surface.document))), surfaces };
 }
 
 /** What a board shows, for drawing it without a surface. */

@@ -1,13 +1,19 @@
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { codeToLight } from '../../core/image/transfer.ts';
-import type { Job, RenderLayer, RenderLedger, RenderRequest, RenderWorker, Shot, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
+import { MAKING } from '../../core/send/frame-parts.ts';
+import type { Job, RenderLayer, RenderLedger, RenderPlan, RenderRequest, RenderWorker, Shot, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
+import { noteFinished } from '../database/finished-frames.ts';
+import { insertJob } from '../database/jobs.ts';
+import { insertTasks, readPlan } from '../database/render-tasks.ts';
 import { runTool } from '../media/run-tool.ts';
 import { readExrFile } from '../media/exr-file.ts';
 import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
+import { fileOfKey } from './finished-files.ts';
+import { FrameKeys } from './frame-keys.ts';
 
 const FRAMES = 6, folder = temporaryFolder();
 let service: TestService, shot: Shot, document: ShotDocument;
@@ -100,6 +106,29 @@ test('finished frames that no shot knows are swept after a day, and what was lef
   expect([strange, half, young].map((file) => existsSync(file))).toEqual([false, false, true]);
   expect(await states()).toEqual(all('done'));
   rmSync(young);
+});
+
+test('frames that another making named are out of date; the version shows what it was; a render it left behind is told', async () => {
+  const done = await render({ output: 'png', frames: [0, 1] }), plan = await readPlan(service.db, done.id), before: RenderPlan = { ...plan, making: 1 }, old = new FrameKeys(before).of(0, 'full'), now = (await ledger())[0]!.key!;
+  expect(plan.making).toBe(MAKING);
+  expect(old.key).not.toBe(now);
+  // As it would be after an update: the frame and the plan of then are there, and nothing of now.
+  const renders = join(service.dataFolder, 'renders'), path = fileOfKey(renders, now)!, oldPath = path.replaceAll(now, old.key).replace(`/${now.slice(0, 2)}/`, `/${old.key.slice(0, 2)}/`);
+  mkdirSync(dirname(oldPath), { recursive: true });
+  renameSync(path, oldPath);
+  await service.db.query('DELETE FROM finished_frames WHERE shot_id = ? AND frame = 0', [shot.id]);
+  await noteFinished(service.db, shot.id, 0, { layer: 'full', frame: 0, ...old });
+  const keep = (of: RenderPlan) => service.db.query('UPDATE render_plans SET plan = ? WHERE job_id = ?', [JSON.stringify(of), done.id]);
+  await keep(before);
+  expect((await ledger())[0]).toMatchObject({ state: 'stale', why: expect.stringContaining('how frames are made') as unknown });
+  expect((await service.api.bytes(`/jobs/${done.id}/frames/0.png`)).equals(readFileSync(oldPath))).toBe(true);
+  // Asked for then and not yet made: no frame of now is given a name of then.
+  const left = await insertJob(service.db, { kind: 'render', projectId: shot.projectId, shotId: shot.id, params: { frames: [1, 1], output: 'frames', layers: ['full'], settings: {}, version: 1 }, total: 1 });
+  await insertTasks(service.db, left, before, [1], new Set());
+  expect(await service.api.ended(left)).toMatchObject({ state: 'failed', problem: expect.stringContaining('This render was asked for by another version of Yarlop') as unknown });
+  expect(existsSync(fileOfKey(renders, new FrameKeys(before).of(1, 'full').key) ?? '')).toBe(false);
+  await keep(plan);
+  await render();
 });
 
 describe('jobs', () => {
