@@ -26,7 +26,7 @@ export const PROBLEMS = {
   'outside-folder': { status: 403, what: '{path} is not inside the folder that may be read from.', remedy: 'Choose a file inside it, or upload the file.' },
   'no-server-folder': { status: 403, what: 'Files on this machine may not be given by their path: no folder is set.', remedy: 'Start with YARLOP_PLATES set to a folder, or upload the file.' },
   'frame-gone': { status: 410, what: 'The decoded frame {frame} is not on the disk.', remedy: 'Press "Make frames again" on the Plate step.' },
-  'other-making': { status: 409, what: 'This render was asked for by another version of Yarlop, which makes frames otherwise.', remedy: 'Stop it and render again; what was finished by then stays.' },
+  'other-making': { status: 409, what: 'This render was asked for by another version of Yarlop, which makes frames otherwise.', remedy: 'Render again; what was finished by then stays.' },
   'version-frame-gone': { status: 410, what: 'Frame {frame} of version {version} is not here.', remedy: 'Render it again with what it depended on, or bring the project in from an archive with its renders.' },
   'frames-cleared': { status: 409, what: 'The frames of {name} were put away to save room.', remedy: 'Press "Make frames again" on the Plate step.' },
   'medium-used': { status: 409, what: '{name} is used by {shots}.', remedy: 'Give these shots something else first.' },

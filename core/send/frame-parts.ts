@@ -7,8 +7,8 @@ import type { Look, PlannedMedium, PlannedSurface, RenderLayer, RenderPlan } fro
 import { keyedNear } from './keyed-near.ts';
 
 /**
- * Raise it when the same plan comes to other pictures: frames made before are out of date then, while versions go on showing what they were. 2: ends that are smeared, and borders told by luma, are held more
- * exactly.
+ * Raise it when the same plan comes to other pictures: frames made before are out of date then, while versions go on showing what they were.
+ * 2: ends that are smeared, and borders told by luma, are held more exactly.
  */
 export const MAKING = 2;
 
