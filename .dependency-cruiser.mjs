@@ -2,14 +2,61 @@
 export default {
   forbidden: [
     { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true, dependencyTypesNot: ['type-only'] } },
-    { name: 'core-stands-alone', severity: 'error', comment: 'core knows nothing of Node, the page or the other rooms', from: { path: '^core', pathNot: '\\.test\\.ts$' }, to: { pathNot: '^core|^node_modules/(ajv|ml-matrix|@types/d3-contour|d3-contour|simplify-js|@types/opentype.js|opentype.js)' } },
-    { name: 'core-without-node', severity: 'error', from: { path: '^core', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core'] } },
-    { name: 'web-only-core', severity: 'error', from: { path: '^web/src' }, to: { path: '^(server|cli|demo|bench|e2e)' } },
-    { name: 'server-not-outward', severity: 'error', comment: 'the demo loader reads the shape of a truth file, nothing else', from: { path: '^server', pathNot: '\\.test\\.ts$' }, to: { path: '^(web|cli|demo|bench|e2e)', dependencyTypesNot: ['type-only'] } },
-    { name: 'cli-only-media', severity: 'error', from: { path: '^cli', pathNot: '\\.test\\.ts$' }, to: { path: '^(web|demo|bench|e2e|server/(?!media|kernels))' } },
-    { name: 'demo-judges-alone', severity: 'error', comment: 'the renderer of the truth shares no code with what it judges', from: { path: '^demo/(scene|textures|shots)' }, to: { path: '^(core|server|web|cli)' } },
+    {
+      name: 'core-stands-alone',
+      severity: 'error',
+      comment: 'core knows nothing of Node, the page or the other rooms',
+      from: { path: '^core', pathNot: '\\.test\\.ts$' },
+      to: {
+        pathNot:
+          '^core|^node_modules/(ajv|ml-matrix|@types/d3-contour|d3-contour|simplify-js|@types/opentype.js|opentype.js)',
+      },
+    },
+    {
+      name: 'core-without-node',
+      severity: 'error',
+      from: { path: '^core', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'web-only-core',
+      severity: 'error',
+      from: { path: '^web/src' },
+      to: { path: '^(server|cli|demo|bench|e2e)' },
+    },
+    {
+      name: 'server-not-outward',
+      severity: 'error',
+      comment: 'the demo loader reads the shape of a truth file, nothing else',
+      from: { path: '^server', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(web|cli|demo|bench|e2e)', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'cli-only-media',
+      severity: 'error',
+      from: { path: '^cli', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(web|demo|bench|e2e|server/(?!media|kernels))' },
+    },
+    {
+      name: 'demo-judges-alone',
+      severity: 'error',
+      comment: 'the renderer of the truth shares no code with what it judges',
+      from: { path: '^demo/(scene|textures|shots)' },
+      to: { path: '^(core|server|web|cli)' },
+    },
     { name: 'declared-packages', severity: 'error', from: {}, to: { dependencyTypes: ['npm-no-pkg'] } },
-    { name: 'resolves', severity: 'error', from: {}, to: { couldNotResolve: true, pathNot: '^(pinia|vite/client|image-size/fromFile)$' } },
+    {
+      name: 'resolves',
+      severity: 'error',
+      from: {},
+      to: { couldNotResolve: true, pathNot: '^(pinia|vite/client|image-size/fromFile)$' },
+    },
   ],
-  options: { tsConfig: { fileName: 'tsconfig.json' }, tsPreCompilationDeps: true, doNotFollow: { path: 'node_modules' }, exclude: { path: 'web/dist|core/kernels/assembly' }, enhancedResolveOptions: { extensions: ['.ts', '.vue', '.js', '.mjs', '.json'] } },
+  options: {
+    tsConfig: { fileName: 'tsconfig.json' },
+    tsPreCompilationDeps: true,
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: 'web/dist|core/kernels/assembly' },
+    enhancedResolveOptions: { extensions: ['.ts', '.vue', '.js', '.mjs', '.json'] },
+  },
 };

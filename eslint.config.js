@@ -8,14 +8,28 @@ const style = {
   'no-console': 'off',
   eqeqeq: ['error', 'always'],
   'prefer-const': 'error',
-  'no-restricted-syntax': ['error', { selector: 'ThrowStatement > Literal', message: 'Throw an Error or a Problem, not a string.' }],
+  'no-restricted-syntax': [
+    'error',
+    { selector: 'ThrowStatement > Literal', message: 'Throw an Error or a Problem, not a string.' },
+  ],
   '@typescript-eslint/no-explicit-any': 'error',
   '@typescript-eslint/no-non-null-assertion': 'off',
   '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
 };
 
 export default ts.config(
-  { ignores: ['node_modules', 'web/dist', 'data', '.cache', 'test-results', 'core/schemas/types.ts', 'core/kernels/assembly', 'core/kernels/build'] },
+  {
+    ignores: [
+      'node_modules',
+      'web/dist',
+      'data',
+      '.cache',
+      'test-results',
+      'core/schemas/types.ts',
+      'core/kernels/assembly',
+      'core/kernels/build',
+    ],
+  },
   js.configs.recommended,
   ...ts.configs.recommended,
   ...vue.configs['flat/essential'],
@@ -37,7 +51,11 @@ export default ts.config(
   },
   {
     files: ['web/**/*.{ts,vue}'],
-    languageOptions: { globals: { ...globals.browser }, parser: vueParser, parserOptions: { parser: ts.parser, sourceType: 'module' } },
+    languageOptions: {
+      globals: { ...globals.browser },
+      parser: vueParser,
+      parserOptions: { parser: ts.parser, sourceType: 'module' },
+    },
     rules: { 'vue/multi-word-component-names': 'off', 'no-undef': 'off' },
   },
   { files: ['e2e/**/*.ts'], languageOptions: { globals: { ...globals.browser } } },

@@ -4,7 +4,11 @@ import type { Truth } from '../demo/truth.ts';
 /** The job of a generated plate: its rough region, and an exact seat. */
 export function jobFromTruth(truth: Truth): FollowJob {
   return {
-    pixelCentre: 'half', referenceFrame: truth.referenceFrame, motion: 'perspective', regions: [{ points: truth.region }], ...(truth.keepOut ? { keepOut: [{ points: truth.keepOut }] } : {}),
+    pixelCentre: 'half',
+    referenceFrame: truth.referenceFrame,
+    motion: 'perspective',
+    regions: [{ points: truth.region }],
+    ...(truth.keepOut ? { keepOut: [{ points: truth.keepOut }] } : {}),
     corners: truth.frames[truth.referenceFrame]!.corners as FollowJob['corners'],
   };
 }
@@ -19,15 +23,24 @@ export interface CornerErrors {
 }
 
 /** Root mean square over the four corners for each frame, then mean and worst over the frames, px. */
-export function cornerErrors(truth: Truth, corners: ReadonlyMap<number, readonly (readonly [number, number])[]>): CornerErrors {
-  let sum = 0, worst = 0, worstFrame = -1, under1 = 0, lost = 0;
+export function cornerErrors(
+  truth: Truth,
+  corners: ReadonlyMap<number, readonly (readonly [number, number])[]>,
+): CornerErrors {
+  let sum = 0,
+    worst = 0,
+    worstFrame = -1,
+    under1 = 0,
+    lost = 0;
   for (const frame of truth.frames) {
     const found = corners.get(frame.frame);
     if (!found) {
       lost++;
       continue;
     }
-    const e = Math.sqrt(frame.corners.reduce((s, [x, y], i) => s + (x - found[i]![0]) ** 2 + (y - found[i]![1]) ** 2, 0) / 4);
+    const e = Math.sqrt(
+      frame.corners.reduce((s, [x, y], i) => s + (x - found[i]![0]) ** 2 + (y - found[i]![1]) ** 2, 0) / 4,
+    );
     sum += e;
     if (e < 1) under1++;
     if (e > worst) [worst, worstFrame] = [e, frame.frame];

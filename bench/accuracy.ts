@@ -34,10 +34,29 @@ async function* pictures(file: string): AsyncGenerator<Uint8Array> {
   yield* decodeFrames(source, await probe(source));
 }
 
-async function composite(name: string, plate: string, truth: Truth, trackFile: string, reference: string): Promise<{ mean: number; worst: number }> {
-  const lookFile = join(tmpdir(), `${name}.look.json`), out = join(tmpdir(), `${name}.render.mkv`);
+async function composite(
+  name: string,
+  plate: string,
+  truth: Truth,
+  trackFile: string,
+  reference: string,
+): Promise<{ mean: number; worst: number }> {
+  const lookFile = join(tmpdir(), `${name}.look.json`),
+    out = join(tmpdir(), `${name}.render.mkv`);
   writeFileSync(lookFile, JSON.stringify(lookFromTruth(truth)));
-  await run('render', '--plate', plate, '--track', trackFile, '--content', join(root, 'demo/content', truth.content), '--look', lookFile, '--out', out);
+  await run(
+    'render',
+    '--plate',
+    plate,
+    '--track',
+    trackFile,
+    '--content',
+    join(root, 'demo/content', truth.content),
+    '--look',
+    lookFile,
+    '--out',
+    out,
+  );
   const values: number[] = [];
   const expected = pictures(reference);
   for await (const frame of pictures(out)) {
@@ -51,18 +70,24 @@ function row(name: string, clip: string, e: CornerErrors): string {
   return `| ${name} | ${clip} | ${e.mean.toFixed(3)} | ${e.worst.toFixed(3)} (frame ${e.worstFrame}) | ${(100 * e.under1).toFixed(0)} % | ${e.lost} |`;
 }
 
-const rows: string[] = [], composites: string[] = [];
+const rows: string[] = [],
+  composites: string[] = [];
 for (const name of Object.keys(SHOTS)) {
   const lossless = await losslessShot(name);
   const truth = JSON.parse(readFileSync(lossless.truth, 'utf8')) as Truth;
   const jobFile = join(tmpdir(), `${name}.job.json`);
   writeFileSync(jobFile, JSON.stringify(jobFromTruth(truth)));
   const ships = (SHIPPED as readonly string[]).includes(name);
-  const plates = [['lossless', lossless.plate], ...(ships ? [['as shipped, H.264', join(root, `demo/clips/${name}.mp4`)]] : [])] as [string, string][];
+  const plates = [
+    ['lossless', lossless.plate],
+    ...(ships ? [['as shipped, H.264', join(root, `demo/clips/${name}.mp4`)]] : []),
+  ] as [string, string][];
   for (const [clip, plate] of plates) {
     const trackFile = join(tmpdir(), `${name}.track.json`);
     await run('track', '--plate', plate, '--job', jobFile, '--out', trackFile);
-    rows.push(row(name, clip, cornerErrors(truth, cornersByFrame(JSON.parse(readFileSync(trackFile, 'utf8')) as TrackFile))));
+    rows.push(
+      row(name, clip, cornerErrors(truth, cornersByFrame(JSON.parse(readFileSync(trackFile, 'utf8')) as TrackFile))),
+    );
     // Where something covers the screen the insert alone cannot be right: holding it out is the Front step's work.
     if (clip === 'lossless' && ships) {
       const psnr = await composite(name, plate, truth, trackFile, lossless.composite);

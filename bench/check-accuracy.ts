@@ -22,33 +22,48 @@ const CHECKED = [...SHIPPED, 'bench-tablet-dark'];
 
 async function checkOf(name: string, plate: string): Promise<ProbeFile> {
   const out = join(tmpdir(), `${name}.facts.json`);
-  if ((await yarlop(['probe', '--plate', plate, '--check', '--out', out])) !== 0) throw new Error(`${plate} could not be checked`);
+  if ((await yarlop(['probe', '--plate', plate, '--check', '--out', out])) !== 0)
+    throw new Error(`${plate} could not be checked`);
   return JSON.parse(readFileSync(out, 'utf8')) as ProbeFile;
 }
 
 async function noises(plate: string, shot: Shot): Promise<number[]> {
-  const source = resolveSource(plate), out: number[] = [];
+  const source = resolveSource(plate),
+    out: number[] = [];
   for await (const frame of decodeFrames(source, await probe(source))) out.push(lumaNoise(frame, shot.noise));
   return out;
 }
 
 function blurFigures(check: NonNullable<ProbeFile['check']>, truth: readonly number[]): string {
-  const errors = check.map((row, i) => Math.abs(row.blur - truth[i]!)), worst = Math.max(...errors), frame = errors.indexOf(worst);
+  const errors = check.map((row, i) => Math.abs(row.blur - truth[i]!)),
+    worst = Math.max(...errors),
+    frame = errors.indexOf(worst);
   const mean = errors.reduce((a, b) => a + b) / errors.length;
   return `${Math.max(...truth).toFixed(1)} | ${mean.toFixed(2)} | ${worst.toFixed(2)} (frame ${frame}: ${check[frame]!.blur.toFixed(1)} for ${truth[frame]!.toFixed(1)})`;
 }
 
 const rows: string[] = [];
 for (const name of CHECKED) {
-  const shot = SHOTS[name]!(), scene = shot.scene();
+  const shot = SHOTS[name]!(),
+    scene = shot.scene();
   const smears = Array.from({ length: shot.frames }, (_, frame) => quantile(visibleSmears(scene, frame, 40), 0.9));
   const { plate } = await losslessShot(name, ['plate']);
-  const plates = [['lossless', plate], ...((SHIPPED as readonly string[]).includes(name) ? [['as shipped, H.264', join(root, `demo/clips/${name}.mp4`)]] : [])] as [string, string][];
+  const plates = [
+    ['lossless', plate],
+    ...((SHIPPED as readonly string[]).includes(name)
+      ? [['as shipped, H.264', join(root, `demo/clips/${name}.mp4`)]]
+      : []),
+  ] as [string, string][];
   for (const [clip, file] of plates) {
-    const facts = await checkOf(name, file), check = facts.check!;
+    const facts = await checkOf(name, file),
+      check = facts.check!;
     const truth = clip === 'lossless' ? await noises(file, shot) : null;
-    const noise = truth ? `${(100 * Math.max(...check.map((row, i) => Math.abs(row.noise / truth[i]! - 1)))).toFixed(0)} %` : '–';
-    rows.push(`| ${name} | ${clip} | ${blurFigures(check, smears)} | ${noise} | ${facts.findings!.join('; ') || 'nothing'} |`);
+    const noise = truth
+      ? `${(100 * Math.max(...check.map((row, i) => Math.abs(row.noise / truth[i]! - 1)))).toFixed(0)} %`
+      : '–';
+    rows.push(
+      `| ${name} | ${clip} | ${blurFigures(check, smears)} | ${noise} | ${facts.findings!.join('; ') || 'nothing'} |`,
+    );
   }
 }
 

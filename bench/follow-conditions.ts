@@ -21,11 +21,16 @@ import { lumaOf } from './plate-luma.ts';
 import { chainedLk, ecc, type ReferenceFollower } from './reference/followers.ts';
 import { loadOpenCv } from './reference/opencv.ts';
 
-const root = join(import.meta.dirname, '..'), results = join(root, '.cache/conditions/tracks');
-const again = process.argv.includes('--again'), only = process.argv.slice(2).filter((a) => !a.startsWith('-'));
+const root = join(import.meta.dirname, '..'),
+  results = join(root, '.cache/conditions/tracks');
+const again = process.argv.includes('--again'),
+  only = process.argv.slice(2).filter((a) => !a.startsWith('-'));
 mkdirSync(results, { recursive: true });
 const cv = await loadOpenCv();
-const REFERENCES: readonly [title: string, file: string, follow: ReferenceFollower][] = [['LK', 'lk', chainedLk(cv)], ['ECC', 'ecc', ecc(cv)]];
+const REFERENCES: readonly [title: string, file: string, follow: ReferenceFollower][] = [
+  ['LK', 'lk', chainedLk(cv)],
+  ['ECC', 'ecc', ecc(cv)],
+];
 
 interface Plate {
   name: string;
@@ -41,22 +46,43 @@ async function plateOf(name: string): Promise<Plate> {
 const kept = (file: string) => JSON.parse(readFileSync(file, 'utf8')) as TrackFile;
 
 async function ours({ name, plate, truth }: Plate, lastPass = false): Promise<PlateMeasures> {
-  const kind = lastPass ? 'last' : 'track', job = join(results, `${name}.job.json`), track = join(results, `${name}.${kind}.json`);
+  const kind = lastPass ? 'last' : 'track',
+    job = join(results, `${name}.job.json`),
+    track = join(results, `${name}.${kind}.json`);
   writeFileSync(job, JSON.stringify({ ...jobFromTruth(truth), ...(lastPass ? { lastPass } : {}) }));
   if (again || !existsSync(track)) {
-    if ((await yarlop(['track', '--plate', plate, '--job', job, '--out', track])) !== 0) throw new Error(`${name} could not be followed`);
+    if ((await yarlop(['track', '--plate', plate, '--job', job, '--out', track])) !== 0)
+      throw new Error(`${name} could not be followed`);
   }
   return measureTrack(truth, kept(track));
 }
 
 /** The reference library is given the picture alone: it has no keep-outs and says nothing of its certainty. */
-async function theirs({ name, plate, truth }: Plate, [, file, follow]: (typeof REFERENCES)[number]): Promise<PlateMeasures> {
+async function theirs(
+  { name, plate, truth }: Plate,
+  [, file, follow]: (typeof REFERENCES)[number],
+): Promise<PlateMeasures> {
   const track = join(results, `${name}.${file}.json`);
   if (!existsSync(track)) {
-    const maps = follow({ plate: await lumaOf(plate), region: truth.region, referenceFrame: truth.referenceFrame, frames: [0, truth.frames.length - 1] });
-    const { width, height, rate, referenceFrame } = truth, corners = truth.frames[referenceFrame]!.corners as unknown as Quad;
-    const frames = truth.frames.map(({ frame }) => ({ frame, homography: maps.get(frame) ?? null, error: 0, confidence: maps.has(frame) ? 1 : 0, lost: 'not found' }));
-    writeFileSync(track, JSON.stringify(writeTrack({ pixelCentre: 'half', width, height, rate, referenceFrame, corners }, frames)));
+    const maps = follow({
+      plate: await lumaOf(plate),
+      region: truth.region,
+      referenceFrame: truth.referenceFrame,
+      frames: [0, truth.frames.length - 1],
+    });
+    const { width, height, rate, referenceFrame } = truth,
+      corners = truth.frames[referenceFrame]!.corners as unknown as Quad;
+    const frames = truth.frames.map(({ frame }) => ({
+      frame,
+      homography: maps.get(frame) ?? null,
+      error: 0,
+      confidence: maps.has(frame) ? 1 : 0,
+      lost: 'not found',
+    }));
+    writeFileSync(
+      track,
+      JSON.stringify(writeTrack({ pixelCentre: 'half', width, height, rate, referenceFrame, corners }, frames)),
+    );
   }
   return measureTrack(truth, kept(track));
 }
@@ -64,13 +90,20 @@ async function theirs({ name, plate, truth }: Plate, [, file, follow]: (typeof R
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length;
 const percent = (share: number) => `${(100 * share).toFixed(share > 0.995 && share < 1 ? 1 : 0)} %`;
 /** Mean, worst and shares over the seeds; a frame that is lost counts as not under any limit. */
-const figures = (plates: readonly PlateMeasures[]) => `${mean(plates.map((p) => p.mean)).toFixed(3)} | ${Math.max(...plates.map((p) => p.worst)).toFixed(2)} | ${percent(mean(plates.map((p) => p.under1)))} | ${percent(mean(plates.map((p) => p.under5)))}`;
-const short = (plates: readonly PlateMeasures[]) => `${mean(plates.map((p) => p.mean)).toFixed(2)} | ${percent(mean(plates.map((p) => p.under1)))}`;
-const boundsOf = (plates: readonly PlateMeasures[]) => plates.flatMap((p) => p.frames.flatMap((f) => f.corners.filter((c) => c.bound !== null)));
+const figures = (plates: readonly PlateMeasures[]) =>
+  `${mean(plates.map((p) => p.mean)).toFixed(3)} | ${Math.max(...plates.map((p) => p.worst)).toFixed(2)} | ${percent(mean(plates.map((p) => p.under1)))} | ${percent(mean(plates.map((p) => p.under5)))}`;
+const short = (plates: readonly PlateMeasures[]) =>
+  `${mean(plates.map((p) => p.mean)).toFixed(2)} | ${percent(mean(plates.map((p) => p.under1)))}`;
+const boundsOf = (plates: readonly PlateMeasures[]) =>
+  plates.flatMap((p) => p.frames.flatMap((f) => f.corners.filter((c) => c.bound !== null)));
 
-const rows: string[] = [], calibration: string[] = [], all: PlateMeasures[] = [], ratios: BoundRatios[] = [];
+const rows: string[] = [],
+  calibration: string[] = [],
+  all: PlateMeasures[] = [],
+  ratios: BoundRatios[] = [];
 for (const condition of CONDITIONS.filter((c) => only.length === 0 || only.includes(c.name))) {
-  const plates: Plate[] = [], measured: PlateMeasures[] = [];
+  const plates: Plate[] = [],
+    measured: PlateMeasures[] = [];
   for (const seed of SEEDS) plates.push(await plateOf(`${condition.name}@${seed}`));
   for (const plate of plates) measured.push(await ours(plate));
   const passed: PlateMeasures[] = [];
@@ -82,16 +115,23 @@ for (const condition of CONDITIONS.filter((c) => only.length === 0 || only.inclu
     reference.push(short(found));
   }
   const broken = brokenLimits(condition.limits, measured);
-  rows.push(`| ${condition.title} | ${figures(measured)} | ${mean(measured.map((p) => p.jitter)).toFixed(3)} | ${broken.length === 0 ? 'reached' : broken.join('; ')} | ${mean(passed.map((p) => p.mean)).toFixed(3)} | ${reference.join(' | ')} |`);
-  const bounds = boundsOf(measured), held = bounds.filter((c) => c.distance <= c.bound!).length / Math.max(1, bounds.length);
-  calibration.push(`| ${condition.title} | ${percent(held)} | ${bounds.length} | ${measured.reduce((n, p) => n + falselyCertain(p.frames).length, 0)} of ${measured.reduce((n, p) => n + p.frames.filter((f) => f.error !== null && f.error > 5).length, 0)} |`);
+  rows.push(
+    `| ${condition.title} | ${figures(measured)} | ${mean(measured.map((p) => p.jitter)).toFixed(3)} | ${broken.length === 0 ? 'reached' : broken.join('; ')} | ${mean(passed.map((p) => p.mean)).toFixed(3)} | ${reference.join(' | ')} |`,
+  );
+  const bounds = boundsOf(measured),
+    held = bounds.filter((c) => c.distance <= c.bound!).length / Math.max(1, bounds.length);
+  calibration.push(
+    `| ${condition.title} | ${percent(held)} | ${bounds.length} | ${measured.reduce((n, p) => n + falselyCertain(p.frames).length, 0)} of ${measured.reduce((n, p) => n + p.frames.filter((f) => f.error !== null && f.error > 5).length, 0)} |`,
+  );
   ratios.push({ title: condition.name, ratios: bounds.map((c) => c.distance / c.bound!) });
   all.push(...measured);
   console.log(rows.at(-1));
   console.log(calibration.at(-1));
 }
-const corners = boundsOf(all), held = corners.filter((c) => c.distance <= c.bound!).length / corners.length;
-const gross = all.flatMap((p) => p.frames.filter((f) => f.error !== null && f.error > 5)).length, certain = all.reduce((n, p) => n + falselyCertain(p.frames).length, 0);
+const corners = boundsOf(all),
+  held = corners.filter((c) => c.distance <= c.bound!).length / corners.length;
+const gross = all.flatMap((p) => p.frames.filter((f) => f.error !== null && f.error > 5)).length,
+  certain = all.reduce((n, p) => n + falselyCertain(p.frames).length, 0);
 const table = `## Following, condition by condition
 
 Made by \`npm run accuracy:follow\`: ${SEEDS.length} seeds of each condition (demo/conditions), followed by \`yarlop track\` from an exact seat and a

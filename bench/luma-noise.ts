@@ -6,7 +6,9 @@ export function lumaNoise(codes: Uint8Array, { floor, shot }: SensorNoise): numb
   const deviations: number[] = [];
   for (let i = 0; i + 2 < codes.length; i += 3 * 97) {
     let variance = 1 / 12;
-    LUMA.forEach((w, c) => (variance += w * w * (255 ** 2 * (floor ** 2 + (shot ** 2 * codes[i + c]!) / 255) + 1 / 12)));
+    LUMA.forEach(
+      (w, c) => (variance += w * w * (255 ** 2 * (floor ** 2 + (shot ** 2 * codes[i + c]!) / 255) + 1 / 12)),
+    );
     deviations.push(Math.sqrt(variance));
   }
   return median(deviations);

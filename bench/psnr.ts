@@ -5,8 +5,15 @@ import type { Point } from '../core/geometry/homography.ts';
  * Peak signal-to-noise ratio in dB over the 8-bit codes (all channels together) of pixels whose centres
  * lie inside the outline: 10·log10(255² / mean squared error).
  */
-export function psnrInside(a: ArrayLike<number>, b: ArrayLike<number>, width: number, height: number, outline: readonly Point[]): number {
-  let sum = 0, count = 0;
+export function psnrInside(
+  a: ArrayLike<number>,
+  b: ArrayLike<number>,
+  width: number,
+  height: number,
+  outline: readonly Point[],
+): number {
+  let sum = 0,
+    count = 0;
   for (let row = 0; row < height; row++) {
     for (let col = 0; col < width; col++) {
       if (!contains(outline, col + 0.5, row + 0.5)) continue;

@@ -1,7 +1,16 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import type { LumaFrame } from '../core/follow/follow-plan.ts';
 import { followSpan } from '../core/follow/follow-run.ts';
-import { applyToPoint, applyToPoints, compose, IDENTITY, invert, translation, type Homography, type Point } from '../core/geometry/homography.ts';
+import {
+  applyToPoint,
+  applyToPoints,
+  compose,
+  IDENTITY,
+  invert,
+  translation,
+  type Homography,
+  type Point,
+} from '../core/geometry/homography.ts';
 import { lumaFromRaw } from '../core/image/raw-frame.ts';
 import { loadKernels } from '../server/kernels/load-kernels.ts';
 import { decodeFrames } from '../server/media/decode.ts';
@@ -14,10 +23,17 @@ import { loadOpenCv, matFromCodes, matFromHomography, release, type OpenCv } fro
  * whoever walks in front of it; OpenCV's ECC strays by 6.7 px on average and 42 px at worst over the same frames.
  */
 const FILM = '/usr/share/doc/opencv-doc/examples/data/vtest.avi';
-const RECTANGLE: [number, number][] = [[250, 150], [550, 150], [550, 400], [250, 400]];
+const RECTANGLE: [number, number][] = [
+  [250, 150],
+  [550, 150],
+  [550, 400],
+  [250, 400],
+];
 
 async function film(frames: number): Promise<LumaFrame[]> {
-  const source = resolveSource(FILM), facts = await probe(source), out: LumaFrame[] = [];
+  const source = resolveSource(FILM),
+    facts = await probe(source),
+    out: LumaFrame[] = [];
   for await (const bytes of decodeFrames(source, facts)) {
     out.push(lumaFromRaw(bytes, facts.layout));
     if (out.length === frames) break;
@@ -26,15 +42,33 @@ async function film(frames: number): Promise<LumaFrame[]> {
 }
 
 /** Distance from where the rectangle must be, root mean square over its corners, frame by frame, px. */
-async function strays(frames: readonly LumaFrame[], region: readonly Point[], truth: (frame: number) => Homography): Promise<number[]> {
+async function strays(
+  frames: readonly LumaFrame[],
+  region: readonly Point[],
+  truth: (frame: number) => Homography,
+): Promise<number[]> {
   const out: number[] = [];
-  const plan = { motion: 'perspective' as const, regions: [{ points: region }], keepOut: [], referenceFrame: 0, frames: [0, frames.length - 1] as const, direction: 'forward' as const };
+  const plan = {
+    motion: 'perspective' as const,
+    regions: [{ points: region }],
+    keepOut: [],
+    referenceFrame: 0,
+    frames: [0, frames.length - 1] as const,
+    direction: 'forward' as const,
+  };
   for await (const fit of followSpan(plan, async (frame) => frames[frame]!)) {
     const h = fit.homography;
-    out.push(h ? Math.sqrt(region.reduce((sum, c) => {
-      const [x, y] = applyToPoint(h, c), [u, v] = applyToPoint(truth(fit.frame), c);
-      return sum + (x - u) ** 2 + (y - v) ** 2;
-    }, 0) / 4) : Infinity);
+    out.push(
+      h
+        ? Math.sqrt(
+            region.reduce((sum, c) => {
+              const [x, y] = applyToPoint(h, c),
+                [u, v] = applyToPoint(truth(fit.frame), c);
+              return sum + (x - u) ** 2 + (y - v) ** 2;
+            }, 0) / 4,
+          )
+        : Infinity,
+    );
   }
   return out;
 }
@@ -42,7 +76,10 @@ const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / 
 
 /** A camera that pans and sways: up to 8 px a frame, turned by up to 10°. */
 function sway(frame: number): Homography {
-  const t = frame / 100, angle = (Math.PI / 18) * Math.sin(2 * Math.PI * t), dx = 62 * Math.sin(2 * Math.PI * 1.5 * t), dy = 25 * Math.sin(2 * Math.PI * t + 1) - 25 * Math.sin(1);
+  const t = frame / 100,
+    angle = (Math.PI / 18) * Math.sin(2 * Math.PI * t),
+    dx = 62 * Math.sin(2 * Math.PI * 1.5 * t),
+    dy = 25 * Math.sin(2 * Math.PI * t + 1) - 25 * Math.sin(1);
   const turn: Homography = [Math.cos(angle), -Math.sin(angle), 0, Math.sin(angle), Math.cos(angle), 0, 0, 0, 1];
   return compose(translation(400 + dx, 275 + dy), turn, translation(-400, -275));
 }
@@ -50,8 +87,19 @@ function sway(frame: number): Homography {
 /** The film seen by that camera: resampled by the library, which counts pixel centres at integers and takes maps as they lead. */
 function swayed(cv: OpenCv, frames: readonly LumaFrame[]): LumaFrame[] {
   return frames.map((frame, i) => {
-    const { width, height } = frame, from = matFromCodes(cv, frame.codes, width, height), to = new cv.Mat(), map = matFromHomography(cv, compose(translation(-0.5, -0.5), sway(i), translation(0.5, 0.5)));
-    cv.warpPerspective(from, to, map, new cv.Size(width, height), cv.INTER_LANCZOS4, cv.BORDER_CONSTANT, new cv.Scalar(0));
+    const { width, height } = frame,
+      from = matFromCodes(cv, frame.codes, width, height),
+      to = new cv.Mat(),
+      map = matFromHomography(cv, compose(translation(-0.5, -0.5), sway(i), translation(0.5, 0.5)));
+    cv.warpPerspective(
+      from,
+      to,
+      map,
+      new cv.Size(width, height),
+      cv.INTER_LANCZOS4,
+      cv.BORDER_CONSTANT,
+      new cv.Scalar(0),
+    );
     const codes = Uint8Array.from(to.data);
     release(from, to, map);
     return { width, height, codes, peak: 255 };
@@ -69,11 +117,20 @@ describe('a street from a fixed camera (opencv-doc, vtest.avi)', () => {
   });
 
   test('with a known camera motion laid over it, the same to 0.1 px', async () => {
-    const cv = await loadOpenCv(), frames = await film(60), steps = frames.slice(1).map((_, i) => compose(sway(i + 1), invert(sway(i))!));
-    const fastest = Math.max(...steps.map((step) => Math.max(...applyToPoints(step, RECTANGLE).map(([x, y], k) => Math.hypot(x - RECTANGLE[k]![0], y - RECTANGLE[k]![1])))));
+    const cv = await loadOpenCv(),
+      frames = await film(60),
+      steps = frames.slice(1).map((_, i) => compose(sway(i + 1), invert(sway(i))!));
+    const fastest = Math.max(
+      ...steps.map((step) =>
+        Math.max(
+          ...applyToPoints(step, RECTANGLE).map(([x, y], k) => Math.hypot(x - RECTANGLE[k]![0], y - RECTANGLE[k]![1])),
+        ),
+      ),
+    );
     expect(fastest).toBeGreaterThan(6);
     expect(fastest).toBeLessThan(9);
-    const still = await strays(frames, RECTANGLE, () => IDENTITY), moved = await strays(swayed(cv, frames), RECTANGLE, sway);
+    const still = await strays(frames, RECTANGLE, () => IDENTITY),
+      moved = await strays(swayed(cv, frames), RECTANGLE, sway);
     expect(mean(moved)).toBeLessThan(mean(still) + 0.1);
     expect(Math.max(...moved)).toBeLessThan(1);
   });

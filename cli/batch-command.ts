@@ -14,8 +14,12 @@ export type RunCommand = (name: string, args: string[]) => Promise<void>;
  */
 export async function batchCommand(args: string[], run: RunCommand): Promise<void> {
   const [file, ...rest] = args;
-  if (file === undefined || file.startsWith('-') || rest.length > 0) throw new Problem('unknown-option', { why: 'yarlop batch takes one file' });
-  const batch = readJson('batch', file), state = new BatchState(`${file}.state`), failed: string[] = [], before = process.cwd();
+  if (file === undefined || file.startsWith('-') || rest.length > 0)
+    throw new Problem('unknown-option', { why: 'yarlop batch takes one file' });
+  const batch = readJson('batch', file),
+    state = new BatchState(`${file}.state`),
+    failed: string[] = [],
+    before = process.cwd();
   try {
     for (const shot of batch.shots) {
       process.chdir(resolve(dirname(resolve(before, file)), shot.folder ?? '.'));
@@ -30,13 +34,15 @@ export async function batchCommand(args: string[], run: RunCommand): Promise<voi
   } finally {
     process.chdir(before);
   }
-  if (failed.length > 0) throw new Problem('batch-failed', { failed: failed.length, count: batch.shots.length, shots: failed.join(', ') });
+  if (failed.length > 0)
+    throw new Problem('batch-failed', { failed: failed.length, count: batch.shots.length, shots: failed.join(', ') });
 }
 
 async function runShot({ name, steps }: Batch['shots'][number], state: BatchState, run: RunCommand): Promise<void> {
   let again = false;
   for (const [i, step] of steps.entries()) {
-    const key = `${name}/${i}`, told = createHash('sha256').update(JSON.stringify(step)).digest('hex');
+    const key = `${name}/${i}`,
+      told = createHash('sha256').update(JSON.stringify(step)).digest('hex');
     again ||= !state.holds(key, told, step);
     if (!again) continue;
     note(`${name}: ${step.run}`);
@@ -46,7 +52,9 @@ async function runShot({ name, steps }: Batch['shots'][number], state: BatchStat
 }
 
 function argumentsOf({ with: options }: BatchStep): string[] {
-  return Object.entries(options).flatMap(([name, value]) => (value === true ? [`--${name}`] : value === false ? [] : [`--${name}`, String(value)]));
+  return Object.entries(options).flatMap(([name, value]) =>
+    value === true ? [`--${name}`] : value === false ? [] : [`--${name}`, String(value)],
+  );
 }
 
 /** Which steps were done, and with what options; written whole after each. */
@@ -76,7 +84,9 @@ class BatchState {
 function readState(file: string): Record<string, string> {
   try {
     const value = JSON.parse(readFileSync(file, 'utf8')) as unknown;
-    return Object.fromEntries(Object.entries(value as object).filter((entry): entry is [string, string] => typeof entry[1] === 'string'));
+    return Object.fromEntries(
+      Object.entries(value as object).filter((entry): entry is [string, string] => typeof entry[1] === 'string'),
+    );
   } catch {
     return {};
   }

@@ -15,14 +15,27 @@ export class BoardContent {
   private readonly opened = new Map<string, ContentFrames>();
   private readonly shown = new Map<string, ShownContent>();
 
-  private constructor(private readonly board: Board, private readonly folder: string, private readonly plateRate: readonly [number, number], private readonly look: ResolvedLook) {}
+  private constructor(
+    private readonly board: Board,
+    private readonly folder: string,
+    private readonly plateRate: readonly [number, number],
+    private readonly look: ResolvedLook,
+  ) {}
 
-  static async open(board: Board, file: string, plateRate: readonly [number, number], look: ResolvedLook): Promise<BoardContent> {
+  static async open(
+    board: Board,
+    file: string,
+    plateRate: readonly [number, number],
+    look: ResolvedLook,
+  ): Promise<BoardContent> {
     const content = new BoardContent(board, dirname(resolve(file)), plateRate, look);
     for (const layer of board.layers) {
       if (layer.kind === 'text') {
         const { missing } = await textOf(layer, content.sources);
-        if (missing.length > 0) note(`the font of the layer "${layer.name ?? layer.id}" has no ${missing.map((m) => `“${m}”`).join(', ')}: a box stands for it`);
+        if (missing.length > 0)
+          note(
+            `the font of the layer "${layer.name ?? layer.id}" has no ${missing.map((m) => `“${m}”`).join(', ')}: a box stands for it`,
+          );
       }
       if (layer.kind === 'picture' || layer.kind === 'clip') await content.open(layer);
     }
@@ -30,7 +43,15 @@ export class BoardContent {
   }
 
   private async open(layer: BoardLayer): Promise<void> {
-    if (typeof layer.media !== 'string') throw new Problem('bad-field', { where: 'the board', field: `layers/${layer.id}/media`, why: layer.media === undefined ? 'is missing: it names the picture or clip' : 'is a number of the library; a board file names a file' });
+    if (typeof layer.media !== 'string')
+      throw new Problem('bad-field', {
+        where: 'the board',
+        field: `layers/${layer.id}/media`,
+        why:
+          layer.media === undefined
+            ? 'is missing: it names the picture or clip'
+            : 'is a number of the library; a board file names a file',
+      });
     const path = resolve(this.folder, layer.media);
     if (!this.opened.has(path)) this.opened.set(path, await openContent(path, this.plateRate));
     this.shown.set(layer.id, new ShownContent(this.opened.get(path)!, this.plateRate));
@@ -38,8 +59,10 @@ export class BoardContent {
 
   private readonly sources: BoardSources = {
     font: fontSet,
-    moves: ({ media: name }) => typeof name === 'string' && (this.opened.get(resolve(this.folder, name))?.frames ?? 1) > 1,
-    media: async (layer, frame) => this.shown.get(layer.id)?.at(frame, { levels: this.look.levels, place: {}, time: (layer.time ?? {}) }) ?? null,
+    moves: ({ media: name }) =>
+      typeof name === 'string' && (this.opened.get(resolve(this.folder, name))?.frames ?? 1) > 1,
+    media: async (layer, frame) =>
+      this.shown.get(layer.id)?.at(frame, { levels: this.look.levels, place: {}, time: layer.time ?? {} }) ?? null,
   };
 
   at(frame: number, scale: number): Promise<BoardPart[]> {

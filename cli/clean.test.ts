@@ -13,19 +13,47 @@ import { shortClip, temporaryFolder } from '../server/test/service.ts';
 import { inProcess } from './test/in-process.ts';
 
 /** Some frames of the green phone in a glove, with their exact corners as the track; a mark that a finger crosses, and what is beside it. */
-const FRAMES = 12, EVERY = 5, MARK = [0.2528, 0.1253] as const, BESIDE = [0.2528, 0.19] as const;
+const FRAMES = 12,
+  EVERY = 5,
+  MARK = [0.2528, 0.1253] as const,
+  BESIDE = [0.2528, 0.19] as const;
 const KEY = { colour: [0.03253, 0.4921, 0.07152] as [number, number, number], floor: 0.016, ceiling: 0.79 };
-const folder = temporaryFolder(), at = (name: string) => join(folder.path, name);
+const folder = temporaryFolder(),
+  at = (name: string) => join(folder.path, name);
 let truth: Truth;
 function write(name: string, value: unknown): string {
   writeFileSync(at(name), JSON.stringify(value));
   return name;
 }
-const render = (look: Look, out: string) => inProcess(folder.path, ['render', '--plate', 'phone.mp4', '--track', 'track.json', '--content', 'content.png', '--look', write('look.json', look), '--frames', '0-2', '--out', `${out}.%02d.png`]);
-const box = (r: number, s: number): [number, number][] => [[MARK[0] - r, MARK[1] - s], [MARK[0] + r, MARK[1] - s], [MARK[0] + r, MARK[1] + s], [MARK[0] - r, MARK[1] + s]];
+const render = (look: Look, out: string) =>
+  inProcess(folder.path, [
+    'render',
+    '--plate',
+    'phone.mp4',
+    '--track',
+    'track.json',
+    '--content',
+    'content.png',
+    '--look',
+    write('look.json', look),
+    '--frames',
+    '0-2',
+    '--out',
+    `${out}.%02d.png`,
+  ]);
+const box = (r: number, s: number): [number, number][] => [
+  [MARK[0] - r, MARK[1] - s],
+  [MARK[0] + r, MARK[1] - s],
+  [MARK[0] + r, MARK[1] + s],
+  [MARK[0] - r, MARK[1] + s],
+];
 async function pictureOf(name: string) {
   const { data, info } = await sharp(at(name)).removeAlpha().raw().toBuffer({ resolveWithObject: true });
-  return (u: number, v: number) => { const [x, y] = applyToPoint(homographyBetweenQuads(UNIT_SQUARE, truth.frames[0]!.corners)!, [u, v]), i = 3 * (Math.floor(y) * info.width + Math.floor(x)); return [...data.subarray(i, i + 3)]; };
+  return (u: number, v: number) => {
+    const [x, y] = applyToPoint(homographyBetweenQuads(UNIT_SQUARE, truth.frames[0]!.corners)!, [u, v]),
+      i = 3 * (Math.floor(y) * info.width + Math.floor(x));
+    return [...data.subarray(i, i + 3)];
+  };
 }
 const off = (a: number[], b: number[]) => Math.max(...a.map((v, c) => Math.abs(v - b[c]!)));
 
@@ -35,7 +63,18 @@ beforeAll(async () => {
   writeFileSync(at('phone.mp4'), clip.bytes);
   writeFileSync(at('content.png'), readFileSync(join(import.meta.dirname, '../demo/content/potting-round.png')));
   const home = truth.frames[0]!.corners;
-  write('track.json', { format: 'yarlop-track/1', pixelCentre: 'half', width: truth.width, height: truth.height, rate: [25, 1], referenceFrame: 0, frames: Array.from({ length: FRAMES }, (_, frame) => { const corners = truth.frames[EVERY * frame]!.corners; return { frame, homography: [...homographyBetweenQuads(home, corners)!], corners, error: 0, confidence: 1 }; }) });
+  write('track.json', {
+    format: 'yarlop-track/1',
+    pixelCentre: 'half',
+    width: truth.width,
+    height: truth.height,
+    rate: [25, 1],
+    referenceFrame: 0,
+    frames: Array.from({ length: FRAMES }, (_, frame) => {
+      const corners = truth.frames[EVERY * frame]!.corners;
+      return { frame, homography: [...homographyBetweenQuads(home, corners)!], corners, error: 0, confidence: 1 };
+    }),
+  });
   await ffmpeg('-i', at('phone.mp4'), '-start_number', '0', at('plate.%02d.png'));
 }, 60_000);
 afterAll(() => folder.remove());
@@ -43,7 +82,9 @@ afterAll(() => folder.remove());
 test('a mark is painted out by one fix, its surroundings stay; found by themselves all are', async () => {
   const plate = await pictureOf('plate.00.png');
   expect(off(plate(...MARK), plate(...BESIDE))).toBeGreaterThan(60);
-  expect(await render({ opacity: 0, clean: { fixes: [{ outline: box(0.035, 0.02), method: 'smooth' }] } }, 'one')).toMatchObject({ code: 0 });
+  expect(
+    await render({ opacity: 0, clean: { fixes: [{ outline: box(0.035, 0.02), method: 'smooth' }] } }, 'one'),
+  ).toMatchObject({ code: 0 });
   const one = await pictureOf('one.00.png');
   expect(off(one(...MARK), one(...BESIDE))).toBeLessThan(25);
   expect(off(one(0.6, 0.5), plate(0.6, 0.5))).toBeLessThan(3);
@@ -57,19 +98,76 @@ test('a mark is painted out by one fix, its surroundings stay; found by themselv
 }, 120_000);
 
 test('a fix that cannot be is refused with where and why', async () => {
-  expect((await render({ clean: { fixes: [{ outline: [[0, 0], [1, 1]], method: 'smooth' }] } }, 'never')).stderr).toMatch(/clean\/fixes\/0\/outline has 2 points/);
-  expect((await render({ clean: { fixes: [{ outline: box(0.1, 0.1), method: 'patch' }] } }, 'never')).stderr).toMatch(/clean\/fixes\/0\/from is missing/);
+  expect(
+    (
+      await render(
+        {
+          clean: {
+            fixes: [
+              {
+                outline: [
+                  [0, 0],
+                  [1, 1],
+                ],
+                method: 'smooth',
+              },
+            ],
+          },
+        },
+        'never',
+      )
+    ).stderr,
+  ).toMatch(/clean\/fixes\/0\/outline has 2 points/);
+  expect((await render({ clean: { fixes: [{ outline: box(0.1, 0.1), method: 'patch' }] } }, 'never')).stderr).toMatch(
+    /clean\/fixes\/0\/from is missing/,
+  );
 }, 60_000);
 
 test('marks under glass go, what is mirrored over them stays', async () => {
-  const { width, height } = MARKED_SIZE, frames = 8, mirrored = (k: number) => (u: number) => (u < 0.13 * k ? 0.06 : 0), films = [true, false].map((marked) => Array.from({ length: frames }, (_, k) => markedScreen({ marked, mirrored: mirrored(k) })));
+  const { width, height } = MARKED_SIZE,
+    frames = 8,
+    mirrored = (k: number) => (u: number) => (u < 0.13 * k ? 0.06 : 0),
+    films = [true, false].map((marked) =>
+      Array.from({ length: frames }, (_, k) => markedScreen({ marked, mirrored: mirrored(k) })),
+    );
   await filmOf(films[0]!, at('marked.mkv'));
-  write('still.json', { format: 'yarlop-track/1', pixelCentre: 'half', width, height, rate: [25, 1], referenceFrame: 0, frames: films[0]!.map((_, frame) => ({ frame, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], corners: MARKED_QUAD, error: 0, confidence: 1 })) });
-  const { code, stderr } = await inProcess(folder.path, ['render', '--plate', 'marked.mkv', '--track', 'still.json', '--content', 'content.png', '--look', write('glass.json', { opacity: 0, clean: { fixes: 'find' } }), '--frames', '0-7', '--out', 'glass.%02d.png']);
+  write('still.json', {
+    format: 'yarlop-track/1',
+    pixelCentre: 'half',
+    width,
+    height,
+    rate: [25, 1],
+    referenceFrame: 0,
+    frames: films[0]!.map((_, frame) => ({
+      frame,
+      homography: [1, 0, 0, 0, 1, 0, 0, 0, 1],
+      corners: MARKED_QUAD,
+      error: 0,
+      confidence: 1,
+    })),
+  });
+  const { code, stderr } = await inProcess(folder.path, [
+    'render',
+    '--plate',
+    'marked.mkv',
+    '--track',
+    'still.json',
+    '--content',
+    'content.png',
+    '--look',
+    write('glass.json', { opacity: 0, clean: { fixes: 'find' } }),
+    '--frames',
+    '0-7',
+    '--out',
+    'glass.%02d.png',
+  ]);
   expect(code, stderr).toBe(0);
   expect(stderr).toMatch(/marks found on the surface: 4/);
   for (const k of [2, 6]) {
-    const { data } = await sharp(at(`glass.0${k}.png`)).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+    const { data } = await sharp(at(`glass.0${k}.png`))
+      .removeAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
     expect(leftInMarks({ data }, films[1]![k]!), `${k}`).toBeLessThan(1.5);
   }
 }, 60_000);

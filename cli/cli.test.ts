@@ -19,7 +19,8 @@ import { clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/ser
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);
-const plate = clipPath('orders-laptop.mp4'), content = join(ROOT, 'demo/content/orders.png');
+const plate = clipPath('orders-laptop.mp4'),
+  content = join(ROOT, 'demo/content/orders.png');
 let truth: Truth;
 let job: FollowJob;
 
@@ -45,7 +46,9 @@ beforeAll(async () => {
   truth = await truthOfClip('orders-laptop');
   job = { ...jobFromTruth(truth), frames: [36, 44] };
   write('job.json', job);
-  expect(await asProcess('track', '--plate', plate, '--job', at('job.json'), '--out', at('track.json'))).toMatchObject({ code: 0 });
+  expect(await asProcess('track', '--plate', plate, '--job', at('job.json'), '--out', at('track.json'))).toMatchObject({
+    code: 0,
+  });
 });
 afterAll(() => folder.remove());
 const track = () => JSON.parse(readFileSync(at('track.json'), 'utf8')) as TrackFile;
@@ -61,9 +64,20 @@ describe('track', () => {
   });
   test('integer pixel centres: all coordinates are half a pixel less', async () => {
     const less = (p: readonly (readonly [number, number])[]) => p.map(([x, y]) => [x - 0.5, y - 0.5]);
-    write('integer.json', { ...job, frames: [39, 43], pixelCentre: 'integer', corners: less(job.corners), regions: job.regions.map((r) => ({ points: less(r.points) })) });
-    expect((await yarlop('track', '--plate', plate, '--job', at('integer.json'), '--out', at('integer.track.json'))).code).toBe(0);
-    const [a, b] = [track().frames.find((f) => f.frame === 41)!, (JSON.parse(readFileSync(at('integer.track.json'), 'utf8')) as TrackFile).frames.find((f) => f.frame === 41)!];
+    write('integer.json', {
+      ...job,
+      frames: [39, 43],
+      pixelCentre: 'integer',
+      corners: less(job.corners),
+      regions: job.regions.map((r) => ({ points: less(r.points) })),
+    });
+    expect(
+      (await yarlop('track', '--plate', plate, '--job', at('integer.json'), '--out', at('integer.track.json'))).code,
+    ).toBe(0);
+    const [a, b] = [
+      track().frames.find((f) => f.frame === 41)!,
+      (JSON.parse(readFileSync(at('integer.track.json'), 'utf8')) as TrackFile).frames.find((f) => f.frame === 41)!,
+    ];
     a.corners!.forEach(([x, y], i) => {
       expect(b.corners![i]![0]).toBeCloseTo(x - 0.5, 2);
       expect(b.corners![i]![1]).toBeCloseTo(y - 0.5, 2);
@@ -73,35 +87,135 @@ describe('track', () => {
     mkdirSync(at('plate'));
     await ffmpeg('-i', plate, '-frames:v', '3', '-start_number', '1001', at('plate/p.%04d.png'));
     const corners = truth.frames[0]!.corners;
-    write('seq.json', { pixelCentre: 'half', referenceFrame: 0, motion: 'perspective', regions: [{ points: corners }], corners, keepOut: [{ points: [[5, 5], [9, 5], [9, 9]], fixed: true }] });
-    const run = await yarlop('track', '--plate', at('plate/p.%04d.png'), '--job', at('seq.json'), '--out', at('seq.track.json'), '--rate', '24000/1001');
+    write('seq.json', {
+      pixelCentre: 'half',
+      referenceFrame: 0,
+      motion: 'perspective',
+      regions: [{ points: corners }],
+      corners,
+      keepOut: [
+        {
+          points: [
+            [5, 5],
+            [9, 5],
+            [9, 9],
+          ],
+          fixed: true,
+        },
+      ],
+    });
+    const run = await yarlop(
+      'track',
+      '--plate',
+      at('plate/p.%04d.png'),
+      '--job',
+      at('seq.json'),
+      '--out',
+      at('seq.track.json'),
+      '--rate',
+      '24000/1001',
+    );
     expect(run).toMatchObject({ code: 0 });
-    expect(JSON.parse(readFileSync(at('seq.track.json'), 'utf8'))).toMatchObject({ rate: [24000, 1001], firstFrameNumber: 1001, frames: [{ frame: 0 }, { frame: 1 }, { frame: 2 }] });
-    const unsaid = await yarlop('track', '--plate', at('plate'), '--job', at('seq.json'), '--out', at('seq.track.json'));
+    expect(JSON.parse(readFileSync(at('seq.track.json'), 'utf8'))).toMatchObject({
+      rate: [24000, 1001],
+      firstFrameNumber: 1001,
+      frames: [{ frame: 0 }, { frame: 1 }, { frame: 2 }],
+    });
+    const unsaid = await yarlop(
+      'track',
+      '--plate',
+      at('plate'),
+      '--job',
+      at('seq.json'),
+      '--out',
+      at('seq.track.json'),
+    );
     expect(unsaid.stderr).toMatch(/25\/1 assumed/);
   });
   test('over a cut it lets go and says where and why; with a last pass and outlines that are not in use', async () => {
-    await ffmpeg('-i', plate, '-frames:v', '6', '-vf', "split[a][b];[b]hflip,vflip,negate[c];[a][c]overlay=enable='gte(n,4)'", '-c:v', 'ffv1', at('cut.mkv'));
-    const corners = truth.frames[0]!.corners, elsewhere = { points: [[4, 4], [60, 4], [60, 60], [4, 60]], off: true };
-    write('cut.json', { pixelCentre: 'half', referenceFrame: 0, motion: 'perspective', regions: [{ points: truth.frames[0]!.corners }, elsewhere], keepOut: [{ points: corners, off: true }], corners, lastPass: true });
+    await ffmpeg(
+      '-i',
+      plate,
+      '-frames:v',
+      '6',
+      '-vf',
+      "split[a][b];[b]hflip,vflip,negate[c];[a][c]overlay=enable='gte(n,4)'",
+      '-c:v',
+      'ffv1',
+      at('cut.mkv'),
+    );
+    const corners = truth.frames[0]!.corners,
+      elsewhere = {
+        points: [
+          [4, 4],
+          [60, 4],
+          [60, 60],
+          [4, 60],
+        ],
+        off: true,
+      };
+    write('cut.json', {
+      pixelCentre: 'half',
+      referenceFrame: 0,
+      motion: 'perspective',
+      regions: [{ points: truth.frames[0]!.corners }, elsewhere],
+      keepOut: [{ points: corners, off: true }],
+      corners,
+      lastPass: true,
+    });
     const run = await yarlop('track', '--plate', at('cut.mkv'), '--job', at('cut.json'), '--out', at('cut.track.json'));
     expect(run.code).toBe(0);
     expect(run.stderr).toMatch(/frames 4-5 lost: [a-z ]+: \w/);
     const written = checked('track', JSON.parse(readFileSync(at('cut.track.json'), 'utf8')), 'cut.track.json');
-    expect(written.frames.map((f) => [f.frame, f.corners !== undefined])).toEqual([[0, true], [1, true], [2, true], [3, true], [4, false], [5, false]]);
-    expect(cornerErrors({ ...truth, frames: truth.frames.slice(0, 4) }, cornersByFrame(written)).mean).toBeLessThan(0.3);
+    expect(written.frames.map((f) => [f.frame, f.corners !== undefined])).toEqual([
+      [0, true],
+      [1, true],
+      [2, true],
+      [3, true],
+      [4, false],
+      [5, false],
+    ]);
+    expect(cornerErrors({ ...truth, frames: truth.frames.slice(0, 4) }, cornersByFrame(written)).mean).toBeLessThan(
+      0.3,
+    );
     write('off.json', { ...job, regions: job.regions.map((region) => ({ ...region, off: true })) });
-    expect(await yarlop('track', '--plate', plate, '--job', at('off.json'), '--out', at('off.track.json'))).toMatchObject({ code: 1, stderr: expect.stringMatching(/no region to follow/) as unknown });
+    expect(
+      await yarlop('track', '--plate', plate, '--job', at('off.json'), '--out', at('off.track.json')),
+    ).toMatchObject({ code: 1, stderr: expect.stringMatching(/no region to follow/) as unknown });
   });
 });
 
 describe('render', () => {
   test('content sits inside the corners, the plate is untouched outside; size, rate and length are the plate’s', async () => {
-    expect((await yarlop('render', '--plate', plate, '--track', at('track.json'), '--content', content, '--frames', '38-40', '--out', at('out.mkv'))).code).toBe(0);
-    expect(await probe(resolveSource(at('out.mkv')))).toMatchObject({ width: 1280, height: 720, rate: [25, 1], frames: 3, codec: 'ffv1' });
+    expect(
+      (
+        await yarlop(
+          'render',
+          '--plate',
+          plate,
+          '--track',
+          at('track.json'),
+          '--content',
+          content,
+          '--frames',
+          '38-40',
+          '--out',
+          at('out.mkv'),
+        )
+      ).code,
+    ).toBe(0);
+    expect(await probe(resolveSource(at('out.mkv')))).toMatchObject({
+      width: 1280,
+      height: 720,
+      rate: [25, 1],
+      frames: 3,
+      codec: 'ffv1',
+    });
     const [out, filmed] = [(await frames(at('out.mkv')))[2]!, (await frames(plate))[40]!];
     const corners = truth.frames[40]!.corners;
-    let outside = 0, changed = 0, inside = 0;
+    let outside = 0,
+      changed = 0,
+      inside = 0;
     for (let row = 0; row < 720; row += 3) {
       for (let col = 0; col < 1280; col += 3) {
         const i = (row * 1280 + col) * 3;
@@ -118,22 +232,80 @@ describe('render', () => {
   });
   test('opacity 0 gives the plate back within 1/255', async () => {
     write('clear.json', { opacity: 0 });
-    expect((await yarlop('render', '--plate', plate, '--track', at('track.json'), '--content', content, '--look', at('clear.json'), '--frames', '40-40', '--out', at('clear.mkv'))).code).toBe(0);
+    expect(
+      (
+        await yarlop(
+          'render',
+          '--plate',
+          plate,
+          '--track',
+          at('track.json'),
+          '--content',
+          content,
+          '--look',
+          at('clear.json'),
+          '--frames',
+          '40-40',
+          '--out',
+          at('clear.mkv'),
+        )
+      ).code,
+    ).toBe(0);
     const [out, filmed] = [(await frames(at('clear.mkv')))[0]!, (await frames(plate))[40]!];
     let most = 0;
     for (let i = 0; i < out.data.length; i++) most = Math.max(most, Math.abs(out.data[i]! - filmed.data[i]!));
     expect(most).toBeLessThanOrEqual(1);
   });
   test('numbered pictures carry the plate’s own numbers; frames without corners stay as filmed and are named', async () => {
-    const run = await yarlop('render', '--plate', at('plate'), '--track', at('seq.track.json'), '--content', content, '--out', at('r.%04d.png'));
+    const run = await yarlop(
+      'render',
+      '--plate',
+      at('plate'),
+      '--track',
+      at('seq.track.json'),
+      '--content',
+      content,
+      '--out',
+      at('r.%04d.png'),
+    );
     expect(run.code).toBe(0);
-    expect(readdirSync(folder.path).filter((f) => /^r\.\d+\.png$/.test(f)).sort()).toEqual(['r.1001.png', 'r.1002.png', 'r.1003.png']);
-    const beyond = await yarlop('render', '--plate', plate, '--track', at('track.json'), '--content', content, '--frames', '43-46', '--out', at('beyond.mp4'));
+    expect(
+      readdirSync(folder.path)
+        .filter((f) => /^r\.\d+\.png$/.test(f))
+        .sort(),
+    ).toEqual(['r.1001.png', 'r.1002.png', 'r.1003.png']);
+    const beyond = await yarlop(
+      'render',
+      '--plate',
+      plate,
+      '--track',
+      at('track.json'),
+      '--content',
+      content,
+      '--frames',
+      '43-46',
+      '--out',
+      at('beyond.mp4'),
+    );
     expect(beyond.stderr).toMatch(/without corners: 45–46/);
   });
   test('a clip as content starts with the plate and stays on its last frame', async () => {
     await numberedPictures(at('content'), [1, 2], 'c.', { width: 64, height: 40 });
-    expect((await yarlop('render', '--plate', at('plate'), '--track', at('seq.track.json'), '--content', at('content/c.%04d.png'), '--out', at('clip.mkv'))).code).toBe(0);
+    expect(
+      (
+        await yarlop(
+          'render',
+          '--plate',
+          at('plate'),
+          '--track',
+          at('seq.track.json'),
+          '--content',
+          at('content/c.%04d.png'),
+          '--out',
+          at('clip.mkv'),
+        )
+      ).code,
+    ).toBe(0);
     expect(await frames(at('clip.mkv'))).toHaveLength(3);
   });
 });
@@ -156,21 +328,101 @@ describe('what a person can get wrong', () => {
   };
 
   test.each<[string, object | string, RegExp]>([
-    ['not JSON', '{"pixelCentre": half}', /bad\.json is not valid JSON/], ['a number that is not finite', JSON.stringify({ ...{ pixelCentre: 'half', referenceFrame: 0, motion: 'affine', regions: [] } }).replace('"regions":[]', '"regions":[],"corners":[[NaN,0],[1,0],[1,1],[0,1]]'), /bad\.json is not valid JSON/],
-    ['an unknown field', { smooth: 3 }, /bad\.json: smooth is not known here/], ['a missing field', { corners: undefined }, /bad\.json: corners is missing/],
-    ['corners that cross', { corners: [[0, 0], [99, 99], [99, 0], [0, 99]] }, /bad\.json: the corners cross each other/],
-    ['a region of two points', { regions: [{ points: [[0, 0], [9, 9]] }] }, /bad\.json: regions\[0\]\.points has 2 points/], ['no region', { regions: [] }, /no region to follow/],
-    ['a frame that is not there', { referenceFrame: 900 }, /referenceFrame: frame 900 is outside the plate, which has frames 0 to 79/], ['a range backwards', { frames: [9, 3] }, /frames/],
-    ['a region outside', { regions: [{ points: [[5000, 0], [5100, 0], [5100, 90]] }] }, /outside the picture/],
+    ['not JSON', '{"pixelCentre": half}', /bad\.json is not valid JSON/],
+    [
+      'a number that is not finite',
+      JSON.stringify({ ...{ pixelCentre: 'half', referenceFrame: 0, motion: 'affine', regions: [] } }).replace(
+        '"regions":[]',
+        '"regions":[],"corners":[[NaN,0],[1,0],[1,1],[0,1]]',
+      ),
+      /bad\.json is not valid JSON/,
+    ],
+    ['an unknown field', { smooth: 3 }, /bad\.json: smooth is not known here/],
+    ['a missing field', { corners: undefined }, /bad\.json: corners is missing/],
+    [
+      'corners that cross',
+      {
+        corners: [
+          [0, 0],
+          [99, 99],
+          [99, 0],
+          [0, 99],
+        ],
+      },
+      /bad\.json: the corners cross each other/,
+    ],
+    [
+      'a region of two points',
+      {
+        regions: [
+          {
+            points: [
+              [0, 0],
+              [9, 9],
+            ],
+          },
+        ],
+      },
+      /bad\.json: regions\[0\]\.points has 2 points/,
+    ],
+    ['no region', { regions: [] }, /no region to follow/],
+    [
+      'a frame that is not there',
+      { referenceFrame: 900 },
+      /referenceFrame: frame 900 is outside the plate, which has frames 0 to 79/,
+    ],
+    ['a range backwards', { frames: [9, 3] }, /frames/],
+    [
+      'a region outside',
+      {
+        regions: [
+          {
+            points: [
+              [5000, 0],
+              [5100, 0],
+              [5100, 90],
+            ],
+          },
+        ],
+      },
+      /outside the picture/,
+    ],
   ])('job: %s', async (_, change, words) => refused(words, ...trackWith(change)));
 
   test('files', async () => {
     const files = await badFiles(folder.path);
-    for (const [file, words] of [[files.text, /notes\.mp4 is not a picture or film/], [files.truncated, /truncated\.mp4 is/], [files.empty, /empty\.mp4 is empty/], [files.sound, /sound\.mp4 has sound but no picture/], [files.tiny, /tiny\.mkv is 1×1/], [at('gone.mp4'), /gone\.mp4 does not exist/]] as const) {
+    for (const [file, words] of [
+      [files.text, /notes\.mp4 is not a picture or film/],
+      [files.truncated, /truncated\.mp4 is/],
+      [files.empty, /empty\.mp4 is empty/],
+      [files.sound, /sound\.mp4 has sound but no picture/],
+      [files.tiny, /tiny\.mkv is 1×1/],
+      [at('gone.mp4'), /gone\.mp4 does not exist/],
+    ] as const) {
       await refused(words, 'track', '--plate', file, '--job', at('job.json'), '--out', at('never.json'));
     }
-    await refused(/The track is for 1280×720, the plate is 48×32/, 'render', '--plate', await smallPlate(), '--track', at('track.json'), '--content', content, '--out', at('never.mkv'));
-    await refused(/no-such\.json does not exist/, 'export', '--track', at('no-such.json'), '--format', 'corners-csv', '--out', at('never.csv'));
+    await refused(
+      /The track is for 1280×720, the plate is 48×32/,
+      'render',
+      '--plate',
+      await smallPlate(),
+      '--track',
+      at('track.json'),
+      '--content',
+      content,
+      '--out',
+      at('never.mkv'),
+    );
+    await refused(
+      /no-such\.json does not exist/,
+      'export',
+      '--track',
+      at('no-such.json'),
+      '--format',
+      'corners-csv',
+      '--out',
+      at('never.csv'),
+    );
   });
   async function smallPlate(): Promise<string> {
     await numberedPictures(at('small'), [1, 2]);
@@ -178,14 +430,32 @@ describe('what a person can get wrong', () => {
   }
 
   test.each<[RegExp, string[]]>([
-    [/no command "trak"/, ['trak']], [/--plate is missing/, ['track', '--job', 'j', '--out', 'o.json']], [/Unknown option '--colour'/, ['track', '--plate', 'p', '--job', 'j', '--out', 'o.json', '--colour', 'red']],
-    [/--out is "film\.avi"/, ['render', '--plate', 'p', '--track', 'TRACK', '--content', 'c', '--out', 'film.avi']], [/--format is "xml"/, ['export', '--track', 'TRACK', '--format', 'xml', '--out', 'o.xml']],
-    [/--rate is "fast"/, ['track', '--plate', 'PLATE', '--job', 'JOB', '--out', 'o.json', '--rate', 'fast']], [/frame 99 is outside/, ['render', '--plate', 'PLATE', '--track', 'TRACK', '--content', 'CONTENT', '--frames', '3-99', '--out', 'o.mkv']],
-    [/never\/o\.json cannot be written: its folder does not exist/, ['track', '--plate', 'PLATE', '--job', 'JOB', '--out', 'never/o.json']],
-  ])('%s', async (words, args) => refused(words, ...args.map((a) => ({ TRACK: at('track.json'), JOB: at('job.json'), PLATE: plate, CONTENT: content })[a] ?? a)));
+    [/no command "trak"/, ['trak']],
+    [/--plate is missing/, ['track', '--job', 'j', '--out', 'o.json']],
+    [/Unknown option '--colour'/, ['track', '--plate', 'p', '--job', 'j', '--out', 'o.json', '--colour', 'red']],
+    [/--out is "film\.avi"/, ['render', '--plate', 'p', '--track', 'TRACK', '--content', 'c', '--out', 'film.avi']],
+    [/--format is "xml"/, ['export', '--track', 'TRACK', '--format', 'xml', '--out', 'o.xml']],
+    [/--rate is "fast"/, ['track', '--plate', 'PLATE', '--job', 'JOB', '--out', 'o.json', '--rate', 'fast']],
+    [
+      /frame 99 is outside/,
+      ['render', '--plate', 'PLATE', '--track', 'TRACK', '--content', 'CONTENT', '--frames', '3-99', '--out', 'o.mkv'],
+    ],
+    [
+      /never\/o\.json cannot be written: its folder does not exist/,
+      ['track', '--plate', 'PLATE', '--job', 'JOB', '--out', 'never/o.json'],
+    ],
+  ])('%s', async (words, args) =>
+    refused(
+      words,
+      ...args.map((a) => ({ TRACK: at('track.json'), JOB: at('job.json'), PLATE: plate, CONTENT: content })[a] ?? a),
+    ),
+  );
 
   test('help goes to stdout with code 0; no command is an error', async () => {
-    expect(await asProcess('--help')).toMatchObject({ code: 0, stdout: expect.stringMatching(/yarlop track/) as unknown });
+    expect(await asProcess('--help')).toMatchObject({
+      code: 0,
+      stdout: expect.stringMatching(/yarlop track/) as unknown,
+    });
     expect((await asProcess()).code).toBe(1);
     expect((await asProcess('trak')).code).toBe(1);
   });

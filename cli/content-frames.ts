@@ -28,7 +28,10 @@ class DecodedContent implements ContentFrames {
   private size = 0;
   private ended = false;
 
-  constructor(private readonly content: Plate, readonly rate: readonly [number, number]) {
+  constructor(
+    private readonly content: Plate,
+    readonly rate: readonly [number, number],
+  ) {
     this.colour = content.facts.colour;
     this.decoded = decodeFrames(content.source, content.facts);
   }

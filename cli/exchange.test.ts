@@ -10,19 +10,55 @@ import { inProcess } from './test/in-process.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { temporaryFolder } from '../server/test/service.ts';
 
-const folder = temporaryFolder(), at = (name: string) => join(folder.path, name);
-const QUADS: Quad[] = Array.from({ length: 4 }, (_, f) => [[60 + 3 * f, 40], [250 + f, 52 + f], [240, 170 - f], [52 + 2 * f, 160]]);
-const TRACK: TrackFile = writeTrack({ pixelCentre: 'half', width: 320, height: 200, rate: [24, 1], referenceFrame: 1, corners: QUADS[1]!, firstFrameNumber: 1001 }, QUADS.map((quad, frame) => ({ frame, homography: homographyBetweenQuads(QUADS[1]!, quad), error: 0, confidence: 1 })));
+const folder = temporaryFolder(),
+  at = (name: string) => join(folder.path, name);
+const QUADS: Quad[] = Array.from({ length: 4 }, (_, f) => [
+  [60 + 3 * f, 40],
+  [250 + f, 52 + f],
+  [240, 170 - f],
+  [52 + 2 * f, 160],
+]);
+const TRACK: TrackFile = writeTrack(
+  {
+    pixelCentre: 'half',
+    width: 320,
+    height: 200,
+    rate: [24, 1],
+    referenceFrame: 1,
+    corners: QUADS[1]!,
+    firstFrameNumber: 1001,
+  },
+  QUADS.map((quad, frame) => ({ frame, homography: homographyBetweenQuads(QUADS[1]!, quad), error: 0, confidence: 1 })),
+);
 
 const yarlop = (...args: string[]) => inProcess(folder.path, args);
 const done = async (...args: string[]) => expect(await yarlop(...args)).toMatchObject({ code: 0 });
 /** How far corners of a track are from where they should be, px. */
-const farthestOf = (name: string) => Math.max(...[...cornersByFrame(JSON.parse(text(name)) as TrackFile)].flatMap(([frame, quad]) => quad.map(([x, y], i) => Math.hypot(x - QUADS[frame]![i]![0], y - QUADS[frame]![i]![1]))));
+const farthestOf = (name: string) =>
+  Math.max(
+    ...[...cornersByFrame(JSON.parse(text(name)) as TrackFile)].flatMap(([frame, quad]) =>
+      quad.map(([x, y], i) => Math.hypot(x - QUADS[frame]![i]![0], y - QUADS[frame]![i]![1])),
+    ),
+  );
 const text = (name: string) => readFileSync(at(name), 'utf8');
 
 beforeAll(() => {
   writeFileSync(at('track.json'), JSON.stringify(TRACK));
-  writeFileSync(at('look.json'), JSON.stringify({ shapes: [{ name: 'thumb', points: [[100, 80], [140, 84], [120, 130]] }] }));
+  writeFileSync(
+    at('look.json'),
+    JSON.stringify({
+      shapes: [
+        {
+          name: 'thumb',
+          points: [
+            [100, 80],
+            [140, 84],
+            [120, 130],
+          ],
+        },
+      ],
+    }),
+  );
 });
 afterAll(() => folder.remove());
 
@@ -40,20 +76,70 @@ describe('export', () => {
   });
 
   test('coordinates as asked for; wrong ones are named', async () => {
-    await done('export', '--track', 'track.json', '--format', 'corners-csv', '--frame-base', 'plate', '--y', 'up', '--pixel-centre', 'integer', '--order', 'rows', '--decimals', '3', '--shutter', '180,0', '--out', 'up.csv');
-    expect(text('up.csv').split('\n').find((l) => l.startsWith('1002,'))).toBe(`1002,${[QUADS[1]![0], QUADS[1]![1], QUADS[1]![3], QUADS[1]![2]].flatMap(([x, y]) => [x - 0.5, 200 - y - 0.5]).join(',')}`);
-    expect((await yarlop('export', '--track', 'track.json', '--format', 'corners-csv', '--order', 'spiral', '--out', 'x.csv')).stderr).toMatch(/^yarlop: the command: order .*clockwise/);
-    expect((await yarlop('export', '--track', 'track.json', '--format', 'everything', '--out', 'x.csv')).stderr).toMatch(/--format is "everything"; it must be one of corners-csv, .*st-map/);
+    await done(
+      'export',
+      '--track',
+      'track.json',
+      '--format',
+      'corners-csv',
+      '--frame-base',
+      'plate',
+      '--y',
+      'up',
+      '--pixel-centre',
+      'integer',
+      '--order',
+      'rows',
+      '--decimals',
+      '3',
+      '--shutter',
+      '180,0',
+      '--out',
+      'up.csv',
+    );
+    expect(
+      text('up.csv')
+        .split('\n')
+        .find((l) => l.startsWith('1002,')),
+    ).toBe(
+      `1002,${[QUADS[1]![0], QUADS[1]![1], QUADS[1]![3], QUADS[1]![2]].flatMap(([x, y]) => [x - 0.5, 200 - y - 0.5]).join(',')}`,
+    );
+    expect(
+      (
+        await yarlop(
+          'export',
+          '--track',
+          'track.json',
+          '--format',
+          'corners-csv',
+          '--order',
+          'spiral',
+          '--out',
+          'x.csv',
+        )
+      ).stderr,
+    ).toMatch(/^yarlop: the command: order .*clockwise/);
+    expect(
+      (await yarlop('export', '--track', 'track.json', '--format', 'everything', '--out', 'x.csv')).stderr,
+    ).toMatch(/--format is "everything"; it must be one of corners-csv, .*st-map/);
   });
 
   test('ST maps: 32-bit EXR, read by another house’s reader, lead each pixel where the homography does', async () => {
     await done('export', '--track', 'track.json', '--format', 'st-map', '--out', 'maps/st.%04d.exr');
     expect(readdirSync(at('maps')).sort()).toEqual(['st.1001.exr', 'st.1002.exr', 'st.1003.exr', 'st.1004.exr']);
     // ffmpeg's own OpenEXR decoder; its planes are green, blue, red, alpha.
-    const read = await runTool('ffmpeg', ['-v', 'error', '-y', '-i', at('maps/st.1003.exr'), '-f', 'rawvideo', '-pix_fmt', 'gbrapf32le', at('map.raw')], 20_000);
+    const read = await runTool(
+      'ffmpeg',
+      ['-v', 'error', '-y', '-i', at('maps/st.1003.exr'), '-f', 'rawvideo', '-pix_fmt', 'gbrapf32le', at('map.raw')],
+      20_000,
+    );
     expect(read.stderr).toBe('');
-    const bytes = readFileSync(at('map.raw')), planes = new Float32Array(bytes.buffer, bytes.byteOffset, 4 * 320 * 200), n = 320 * 200, to = homographyBetweenQuads(UNIT_SQUARE, QUADS[2]!)!;
-    let seen = 0, worst = 0;
+    const bytes = readFileSync(at('map.raw')),
+      planes = new Float32Array(bytes.buffer, bytes.byteOffset, 4 * 320 * 200),
+      n = 320 * 200,
+      to = homographyBetweenQuads(UNIT_SQUARE, QUADS[2]!)!;
+    let seen = 0,
+      worst = 0;
     for (let row = 0; row < 200; row++) {
       for (let col = 0; col < 320; col++) {
         const i = row * 320 + col;
@@ -65,22 +151,85 @@ describe('export', () => {
     }
     expect(seen).toBeGreaterThan(15_000);
     expect(worst).toBeLessThan(0.01);
-    await done('export', '--track', 'track.json', '--format', 'st-map', '--inverse', '--content-size', '64x48', '--overscan', '8', '--frames', '2-2', '--out', 'back.%d.exr');
-    expect((await runTool('ffprobe', ['-v', 'error', '-show_entries', 'stream=width,height', '-of', 'csv=p=0', at('back.1003.exr')], 20_000)).stdout.trim()).toMatch(/^(64,48|80,64)$/);
-    const half = await yarlop('export', '--track', 'track.json', '--format', 'st-map', '--bits', '16', '--frames', '0-0', '--out', 'half.%d.exr');
+    await done(
+      'export',
+      '--track',
+      'track.json',
+      '--format',
+      'st-map',
+      '--inverse',
+      '--content-size',
+      '64x48',
+      '--overscan',
+      '8',
+      '--frames',
+      '2-2',
+      '--out',
+      'back.%d.exr',
+    );
+    expect(
+      (
+        await runTool(
+          'ffprobe',
+          ['-v', 'error', '-show_entries', 'stream=width,height', '-of', 'csv=p=0', at('back.1003.exr')],
+          20_000,
+        )
+      ).stdout.trim(),
+    ).toMatch(/^(64,48|80,64)$/);
+    const half = await yarlop(
+      'export',
+      '--track',
+      'track.json',
+      '--format',
+      'st-map',
+      '--bits',
+      '16',
+      '--frames',
+      '0-0',
+      '--out',
+      'half.%d.exr',
+    );
     expect(half.stderr).toMatch(/half floats tell places to 0\.08 px at 320 px/);
-    expect((await yarlop('export', '--track', 'track.json', '--format', 'st-map', '--out', 'st.exr')).stderr).toMatch(/must be numbered files such as st-map\.%04d\.exr/);
+    expect((await yarlop('export', '--track', 'track.json', '--format', 'st-map', '--out', 'st.exr')).stderr).toMatch(
+      /must be numbered files such as st-map\.%04d\.exr/,
+    );
   });
 
   test('shapes of a look as SVG a frame, and as JSON', async () => {
-    await done('export', '--track', 'track.json', '--look', 'look.json', '--format', 'shapes-svg', '--out', 's.%04d.svg');
-    await done('export', '--track', 'track.json', '--look', 'look.json', '--format', 'shapes-json', '--out', 'shapes.json');
-    const shapes = JSON.parse(text('shapes.json')) as { frames: { outlines: { points: [number, number][] }[] }[]; shapes: { name: string }[] }, [x, y] = applyToPoint(homographyBetweenQuads(QUADS[1]!, QUADS[3]!)!, [100, 80]);
+    await done(
+      'export',
+      '--track',
+      'track.json',
+      '--look',
+      'look.json',
+      '--format',
+      'shapes-svg',
+      '--out',
+      's.%04d.svg',
+    );
+    await done(
+      'export',
+      '--track',
+      'track.json',
+      '--look',
+      'look.json',
+      '--format',
+      'shapes-json',
+      '--out',
+      'shapes.json',
+    );
+    const shapes = JSON.parse(text('shapes.json')) as {
+        frames: { outlines: { points: [number, number][] }[] }[];
+        shapes: { name: string }[];
+      },
+      [x, y] = applyToPoint(homographyBetweenQuads(QUADS[1]!, QUADS[3]!)!, [100, 80]);
     expect(shapes.shapes[0]!.name).toBe('thumb');
     expect(shapes.frames[3]!.outlines[0]!.points[0]![0]).toBeCloseTo(x, 2);
     expect(text('s.1004.svg')).toContain(`M${Number(x.toFixed(3))} ${Number(y.toFixed(3))}L`);
     expect(text('s.1004.svg')).not.toMatch(/<(animate|set)/);
-    expect((await yarlop('export', '--track', 'track.json', '--format', 'shapes-json', '--out', 'none.json')).stderr).toMatch(/has no shapes in front\. Draw them/);
+    expect(
+      (await yarlop('export', '--track', 'track.json', '--format', 'shapes-json', '--out', 'none.json')).stderr,
+    ).toMatch(/has no shapes in front\. Draw them/);
   });
 });
 
@@ -91,33 +240,91 @@ describe('import', () => {
       await done('import', '--in', `e.${format}`, '--track', 'track.json', '--out', 'back.json');
       expect(farthest('back.json'), format).toBeLessThan(1.5e-5);
     }
-    await done('import', '--in', 'e.corners-csv', '--size', '320x200', '--rate', '24', '--reference', '2', '--out', 'back.json');
+    await done(
+      'import',
+      '--in',
+      'e.corners-csv',
+      '--size',
+      '320x200',
+      '--rate',
+      '24',
+      '--reference',
+      '2',
+      '--out',
+      'back.json',
+    );
     expect(JSON.parse(text('back.json'))).toMatchObject({ referenceFrame: 2, rate: [24, 1], width: 320 });
     expect(farthest('back.json')).toBeLessThan(1.5e-5);
-    expect((await yarlop('import', '--in', 'e.homography-csv', '--size', '320x200', '--rate', '24', '--out', 'x.json')).stderr).toMatch(/no corners yet/);
+    expect(
+      (await yarlop('import', '--in', 'e.homography-csv', '--size', '320x200', '--rate', '24', '--out', 'x.json'))
+        .stderr,
+    ).toMatch(/no corners yet/);
   });
   test('a table with its columns told; lines that are wrong are named, the others read', async () => {
     writeFileSync(at('odd.txt'), `${QUADS.map((q, f) => ['x', f + 1, ...q.flat()].join(' ')).join('\n')}\nx 9 1 2\n`);
-    const run = await yarlop('import', '--in', 'odd.txt', '--size', '320x200', '--rate', '24', '--columns', '1,2,3,4,5,6,7,8,9', '--frame-base', '1', '--out', 'odd.json');
-    expect(run).toMatchObject({ code: 0, stderr: expect.stringMatching(/odd\.txt, line 5: "" is not a number/) as unknown });
+    const run = await yarlop(
+      'import',
+      '--in',
+      'odd.txt',
+      '--size',
+      '320x200',
+      '--rate',
+      '24',
+      '--columns',
+      '1,2,3,4,5,6,7,8,9',
+      '--frame-base',
+      '1',
+      '--out',
+      'odd.json',
+    );
+    expect(run).toMatchObject({
+      code: 0,
+      stderr: expect.stringMatching(/odd\.txt, line 5: "" is not a number/) as unknown,
+    });
     expect(farthest('odd.json')).toBeLessThan(1.5e-5);
     writeFileSync(at('bad.txt'), 'hello there\n');
-    expect((await yarlop('import', '--in', 'bad.txt', '--size', '320x200', '--rate', '24', '--out', 'x.json')).stderr).toMatch(/cannot be read as corners or homographies/);
-    expect((await yarlop('import', '--in', 'odd.txt', '--out', 'x.json')).stderr).toMatch(/--plate is missing \(or --track, or --size WxH and --rate n\/d\)/);
+    expect(
+      (await yarlop('import', '--in', 'bad.txt', '--size', '320x200', '--rate', '24', '--out', 'x.json')).stderr,
+    ).toMatch(/cannot be read as corners or homographies/);
+    expect((await yarlop('import', '--in', 'odd.txt', '--out', 'x.json')).stderr).toMatch(
+      /--plate is missing \(or --track, or --size WxH and --rate n\/d\)/,
+    );
   });
 });
 
 describe('batch', () => {
-  const batch = (decimals: number) => JSON.stringify({ format: 'yarlop-batch/1', shots: [
-    { name: 'one', steps: [{ run: 'export', with: { track: 'track.json', format: 'corners-csv', units: 'normalised', decimals, out: 'one.csv' } }, { run: 'import', with: { in: 'one.csv', track: 'track.json', out: 'one.json' } }] },
-    { name: 'broken', steps: [{ run: 'export', with: { track: 'none.json', format: 'corners-csv', out: 'x.csv' } }] },
-    { name: 'two', folder: '.', steps: [{ run: 'export', with: { track: 'track.json', format: 'gltf', out: 'two.gltf' } }] },
-  ] });
+  const batch = (decimals: number) =>
+    JSON.stringify({
+      format: 'yarlop-batch/1',
+      shots: [
+        {
+          name: 'one',
+          steps: [
+            {
+              run: 'export',
+              with: { track: 'track.json', format: 'corners-csv', units: 'normalised', decimals, out: 'one.csv' },
+            },
+            { run: 'import', with: { in: 'one.csv', track: 'track.json', out: 'one.json' } },
+          ],
+        },
+        {
+          name: 'broken',
+          steps: [{ run: 'export', with: { track: 'none.json', format: 'corners-csv', out: 'x.csv' } }],
+        },
+        {
+          name: 'two',
+          folder: '.',
+          steps: [{ run: 'export', with: { track: 'track.json', format: 'gltf', out: 'two.gltf' } }],
+        },
+      ],
+    });
   test('runs all shots, names the one that fails, and goes on where it was', async () => {
     writeFileSync(at('batch.json'), batch(9));
     const first = await yarlop('batch', 'batch.json');
     expect(first.code).toBe(1);
-    expect(first.stderr).toMatch(/broken: The file none\.json does not exist\.[^]*1 of 3 shots could not be finished: broken\./);
+    expect(first.stderr).toMatch(
+      /broken: The file none\.json does not exist\.[^]*1 of 3 shots could not be finished: broken\./,
+    );
     expect(text('two.gltf')).toContain('"asset"');
     expect(farthestOf('one.json')).toBeLessThan(0.001);
     // Nothing that is done is done again; with other options it is, and so is what follows from it.

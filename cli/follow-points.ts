@@ -14,10 +14,18 @@ import type { LumaFile } from './luma-file.ts';
 import { named, note, progress, writeWhole } from './options.ts';
 
 /** Follows the points of a job through a plate whose luma is coming in, and writes the track; `options` name the files. @throws Problem */
-export async function followPoints(job: PointsJob, { job: where, out }: { job: string; out: string }, facts: MediaFacts, luma: LumaFile): Promise<void> {
+export async function followPoints(
+  job: PointsJob,
+  { job: where, out }: { job: string; out: string },
+  facts: MediaFacts,
+  luma: LumaFile,
+): Promise<void> {
   const points = pointsFrom(job.points, facts.width, job.pixelCentre);
   checkPoints(points, where);
-  const among = cornersAmong(points), corners = among ? (among.map((i) => points[i]!.at) as unknown as Quad) : (job.corners?.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad | undefined);
+  const among = cornersAmong(points),
+    corners = among
+      ? (among.map((i) => points[i]!.at) as unknown as Quad)
+      : (job.corners?.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad | undefined);
   if (!corners) throw new Problem('no-corner-points', { where });
   checkCorners(corners, where);
   const length = facts.frames;
@@ -30,25 +38,51 @@ export async function followPoints(job: PointsJob, { job: where, out }: { job: s
     const warning = warningOf(points[i]!.name, quality);
     if (warning) note(`${warning}.`);
   });
-  const run = (await PointRun.begin({ points, referenceFrame: job.referenceFrame, frames, direction: 'both', retries: true }, read))!;
+  const run = (await PointRun.begin(
+    { points, referenceFrame: job.referenceFrame, frames, direction: 'both', retries: true },
+    read,
+  ))!;
   const all: PointsFrame[] = [run.referenceFrame()];
   for (let at = await run.step(); at; at = await run.step()) {
     all.push(at);
     progress('following points', all.length - 1, run.total);
   }
   // Beyond a cut all are lost; where none is, there is none.
-  for (const { frame, points: found } of all) if (found.every((fit) => !fit)) luma.refuseCut(`${where}: frames`, [Math.max(frames[0], frame - 1), Math.min(frames[1], frame + 1)]);
-  const motions = all.map((frame) => motionOfPoints(points, frame)).filter((m) => m.frame >= frames[0] && m.frame <= frames[1]);
-  const track = writeTrack({
-    pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: job.referenceFrame, corners, firstFrameNumber: facts.firstFrameNumber,
-  }, motions);
+  for (const { frame, points: found } of all)
+    if (found.every((fit) => !fit))
+      luma.refuseCut(`${where}: frames`, [Math.max(frames[0], frame - 1), Math.min(frames[1], frame + 1)]);
+  const motions = all
+    .map((frame) => motionOfPoints(points, frame))
+    .filter((m) => m.frame >= frames[0] && m.frame <= frames[1]);
+  const track = writeTrack(
+    {
+      pixelCentre: job.pixelCentre,
+      width: facts.width,
+      height: facts.height,
+      rate: facts.rate,
+      referenceFrame: job.referenceFrame,
+      corners,
+      firstFrameNumber: facts.firstFrameNumber,
+    },
+    motions,
+  );
   const byFrame = new Map(motions.map((m) => [m.frame, m]));
   const bounded = track.frames.map((f) => {
     const bounds = byFrame.get(f.frame)?.bounds;
-    return f.corners ? { ...f, source: 'points', ...(bounds ? { bound: bounds.map((b) => Number(b.toFixed(4))) as CornerBounds } : {}) } : f;
+    return f.corners
+      ? {
+          ...f,
+          source: 'points',
+          ...(bounds ? { bound: bounds.map((b) => Number(b.toFixed(4))) as CornerBounds } : {}),
+        }
+      : f;
   });
   writeWhole(out, `${JSON.stringify({ ...track, frames: bounded }, null, 1)}\n`);
   for (const { frames: span, why } of lostSpans(track.frames, job.referenceFrame)) note(`${named(span)} lost: ${why}`);
-  for (const { frames: span, why } of lostSpans(track.frames.map(({ frame, note: said }) => ({ frame, lost: said ?? null })), job.referenceFrame)) note(`${named(span)}: ${why}`);
+  for (const { frames: span, why } of lostSpans(
+    track.frames.map(({ frame, note: said }) => ({ frame, lost: said ?? null })),
+    job.referenceFrame,
+  ))
+    note(`${named(span)}: ${why}`);
   for (const name of run.lightProposed) note(`light sweeps over ${name}: "light": true would compensate for it.`);
 }

@@ -11,7 +11,11 @@ export interface NumberedFrame {
 }
 
 /** Some frames of a plate, in the order asked for; those that it does not have are left out. All are held at once. */
-export async function framesNumbered(plate: Plate, corners: ReadonlyMap<number, Quad>, frames: readonly number[]): Promise<NumberedFrame[]> {
+export async function framesNumbered(
+  plate: Plate,
+  corners: ReadonlyMap<number, Quad>,
+  frames: readonly number[],
+): Promise<NumberedFrame[]> {
   const found = new Map<number, NumberedFrame>();
   await eachFrame(plate, frames, (frame, picture) => {
     found.set(frame, { frame, picture, quad: corners.get(frame)! });
@@ -20,8 +24,13 @@ export async function framesNumbered(plate: Plate, corners: ReadonlyMap<number, 
 }
 
 /** Hands some frames of a plate over, in the plate's order, one at a time. */
-export async function eachFrame({ source, facts }: Plate, frames: readonly number[], take: (frame: number, picture: CodedPicture) => void): Promise<void> {
-  const wanted = new Set(frames), last = Math.max(-1, ...wanted);
+export async function eachFrame(
+  { source, facts }: Plate,
+  frames: readonly number[],
+  take: (frame: number, picture: CodedPicture) => void,
+): Promise<void> {
+  const wanted = new Set(frames),
+    last = Math.max(-1, ...wanted);
   let frame = -1;
   if (last < 0) return;
   for await (const bytes of decodeFrames(source, facts)) {

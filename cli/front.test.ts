@@ -12,47 +12,98 @@ import { filmOf } from '../server/test/media-files.ts';
 import { temporaryFolder } from '../server/test/service.ts';
 import { main } from './main.ts';
 
-const folder = temporaryFolder(), at = (name: string) => join(folder.path, name), FRAMES = 6, W = 160, H = 120;
-const scenes = Array.from({ length: FRAMES }, (_, k) => greenScreen({ bar: [[50 + 9 * k, 0], [70 + 9 * k, 0], [64 + 9 * k, 120], [44 + 9 * k, 120]], noise: 0.012 }));
+const folder = temporaryFolder(),
+  at = (name: string) => join(folder.path, name),
+  FRAMES = 6,
+  W = 160,
+  H = 120;
+const scenes = Array.from({ length: FRAMES }, (_, k) =>
+  greenScreen({
+    bar: [
+      [50 + 9 * k, 0],
+      [70 + 9 * k, 0],
+      [64 + 9 * k, 120],
+      [44 + 9 * k, 120],
+    ],
+    noise: 0.012,
+  }),
+);
 
-const film = (name: string, pictures: readonly Uint8Array[]) => filmOf(pictures.map((data) => ({ width: W, height: H, data })), at(name));
+const film = (name: string, pictures: readonly Uint8Array[]) =>
+  filmOf(
+    pictures.map((data) => ({ width: W, height: H, data })),
+    at(name),
+  );
 const write = (name: string, value: unknown) => {
   writeFileSync(at(name), JSON.stringify(value));
   return at(name);
 };
 /** Frames of a clip as they are decoded: bytes, so many a pixel. */
 async function frames(name: string): Promise<Uint8Array[]> {
-  const { stdout } = await execa('ffmpeg', ['-v', 'error', '-i', at(name), '-f', 'rawvideo', '-pix_fmt', name.startsWith('matte') ? 'gray' : 'rgb24', '-'], { encoding: 'buffer', maxBuffer: 1e8 });
+  const { stdout } = await execa(
+    'ffmpeg',
+    ['-v', 'error', '-i', at(name), '-f', 'rawvideo', '-pix_fmt', name.startsWith('matte') ? 'gray' : 'rgb24', '-'],
+    { encoding: 'buffer', maxBuffer: 1e8 },
+  );
   const size = W * H * (name.startsWith('matte') ? 1 : 3);
   return Array.from({ length: stdout.length / size }, (_, k) => stdout.subarray(k * size, (k + 1) * size));
 }
-const near = (values: readonly number[], precision: number): unknown[] => values.map((v): unknown => expect.closeTo(v, precision));
+const near = (values: readonly number[], precision: number): unknown[] =>
+  values.map((v): unknown => expect.closeTo(v, precision));
 async function yarlop(...args: string[]): Promise<{ code: number; said: string }> {
-  const heard: string[] = [], spy = vi.spyOn(process.stderr, 'write').mockImplementation((text) => heard.push(String(text)) > 0);
+  const heard: string[] = [],
+    spy = vi.spyOn(process.stderr, 'write').mockImplementation((text) => heard.push(String(text)) > 0);
   try {
-    return { code: await main(['render', '--plate', at('plate.mkv'), '--track', at('track.json'), ...args]), said: heard.join('') };
+    return {
+      code: await main(['render', '--plate', at('plate.mkv'), '--track', at('track.json'), ...args]),
+      said: heard.join(''),
+    };
   } finally {
     spy.mockRestore();
   }
 }
 
 beforeAll(async () => {
-  await film('plate.mkv', scenes.map((s) => s.picture.data as Uint8Array));
+  await film(
+    'plate.mkv',
+    scenes.map((s) => s.picture.data as Uint8Array),
+  );
   write('track.json', identityTrack(W, H, FRAMES, SCREEN_QUAD));
-  await sharp({ create: { width: 90, height: 75, channels: 3, background: '#2030c8' } }).png().toFile(at('blue.png'));
+  await sharp({ create: { width: 90, height: 75, channels: 3, background: '#2030c8' } })
+    .png()
+    .toFile(at('blue.png'));
 });
 afterAll(() => folder.remove());
 
 describe('yarlop render with something in front', () => {
   test('`measure` finds the key; the matte is 8-bit grey in full range, 255 where content is seen', async () => {
-    const { code, said } = await yarlop('--content', at('blue.png'), '--look', write('look.json', { keys: 'measure', spill: 'measure' }), '--out', at('out.mkv'), '--matte', at('matte.mkv'));
+    const { code, said } = await yarlop(
+      '--content',
+      at('blue.png'),
+      '--look',
+      write('look.json', { keys: 'measure', spill: 'measure' }),
+      '--out',
+      at('out.mkv'),
+      '--matte',
+      at('matte.mkv'),
+    );
     expect([code, said]).toEqual([0, expect.stringContaining('measured: {"keys":[{"colour":')]);
-    const facts = await execa('ffprobe', ['-v', 'error', '-show_entries', 'stream=pix_fmt,color_range', '-of', 'csv=p=0', at('matte.mkv')]);
+    const facts = await execa('ffprobe', [
+      '-v',
+      'error',
+      '-show_entries',
+      'stream=pix_fmt,color_range',
+      '-of',
+      'csv=p=0',
+      at('matte.mkv'),
+    ]);
     expect(facts.stdout.trim()).toBe('gray,pc');
-    const mattes = await frames('matte.mkv'), out = await frames('out.mkv');
+    const mattes = await frames('matte.mkv'),
+      out = await frames('out.mkv');
     expect(mattes).toHaveLength(FRAMES);
     mattes.forEach((matte, k) => {
-      let off = 0, n = 0;
+      let off = 0,
+        n = 0;
       matte.forEach((v, i) => {
         const truth = scenes[k]!.screen[i]!;
         if (truth === 0 && v === 0) return;
@@ -69,93 +120,230 @@ describe('yarlop render with something in front', () => {
   });
 
   test('a board in place of content, its picture told from where the board lies', async () => {
-    const board = { format: 'yarlop-board/1', width: 160, height: 132, background: '#c82020', layers: [
-      { id: 'page', kind: 'picture', media: 'blue.png', width: 160, height: 132, position: [{ frame: 0, value: [0, 0] }, { frame: 5, value: [0, -140] }] },
-      { id: 'word', kind: 'text', text: 'Bed 植', colour: '#ffffff', size: 20 }] };
-    const { code, said } = await yarlop('--board', write('board.json', board), '--look', write('keyed.json', { keys: 'measure' }), '--out', at('board.mkv'));
+    const board = {
+      format: 'yarlop-board/1',
+      width: 160,
+      height: 132,
+      background: '#c82020',
+      layers: [
+        {
+          id: 'page',
+          kind: 'picture',
+          media: 'blue.png',
+          width: 160,
+          height: 132,
+          position: [
+            { frame: 0, value: [0, 0] },
+            { frame: 5, value: [0, -140] },
+          ],
+        },
+        { id: 'word', kind: 'text', text: 'Bed 植', colour: '#ffffff', size: 20 },
+      ],
+    };
+    const { code, said } = await yarlop(
+      '--board',
+      write('board.json', board),
+      '--look',
+      write('keyed.json', { keys: 'measure' }),
+      '--out',
+      at('board.mkv'),
+    );
     expect([code, said]).toEqual([0, expect.stringContaining('has no “植”')]);
-    const out = await frames('board.mkv'), pixel = (k: number) => [...out[k]!.subarray((80 * W + (k < 3 ? 108 : 60)) * 3).subarray(0, 3)];
+    const out = await frames('board.mkv'),
+      pixel = (k: number) => [...out[k]!.subarray((80 * W + (k < 3 ? 108 : 60)) * 3).subarray(0, 3)];
     expect(pixel(0)[2]).toBeGreaterThan(180);
     expect(pixel(5)[0]).toBeGreaterThan(180);
   });
 
   test('a dark screen: the difference from the clean surface', async () => {
     const dark = Array.from({ length: FRAMES }, (_, k) => {
-      const { picture, screen } = greenScreen({ bar: [[42 + 13 * k, 0], [54 + 13 * k, 0], [54 + 13 * k, 120], [42 + 13 * k, 120]], front: [0.22, 0.15, 0.1] });
-      return (picture.data as Uint8Array).map((v, i) => Math.round(v * (1 - screen[Math.floor(i / 3)]!) + 255 * Math.sqrt(FRAME[i % 3]!) * screen[Math.floor(i / 3)]!));
+      const { picture, screen } = greenScreen({
+        bar: [
+          [42 + 13 * k, 0],
+          [54 + 13 * k, 0],
+          [54 + 13 * k, 120],
+          [42 + 13 * k, 120],
+        ],
+        front: [0.22, 0.15, 0.1],
+      });
+      return (picture.data as Uint8Array).map((v, i) =>
+        Math.round(v * (1 - screen[Math.floor(i / 3)]!) + 255 * Math.sqrt(FRAME[i % 3]!) * screen[Math.floor(i / 3)]!),
+      );
     });
     await film('plate.mkv', dark);
     try {
-      const { code } = await yarlop('--content', at('blue.png'), '--look', write('difference.json', { difference: {} }), '--out', at('dark.mkv'), '--matte', at('matte-dark.mkv'));
+      const { code } = await yarlop(
+        '--content',
+        at('blue.png'),
+        '--look',
+        write('difference.json', { difference: {} }),
+        '--out',
+        at('dark.mkv'),
+        '--matte',
+        at('matte-dark.mkv'),
+      );
       expect(code).toBe(0);
       const matte = (await frames('matte-dark.mkv'))[2]!;
       expect(matte[60 * W + 74]).toBeLessThan(40);
       expect(matte[60 * W + 100]).toBeGreaterThan(230);
-      expect((await yarlop('--content', at('blue.png'), '--look', at('look.json'), '--out', at('dark.mkv'))).said).toContain('shows no colour to key by');
+      expect(
+        (await yarlop('--content', at('blue.png'), '--look', at('look.json'), '--out', at('dark.mkv'))).said,
+      ).toContain('shows no colour to key by');
     } finally {
-      await film('plate.mkv', scenes.map((s) => s.picture.data as Uint8Array));
+      await film(
+        'plate.mkv',
+        scenes.map((s) => s.picture.data as Uint8Array),
+      );
     }
   });
 
   test.each<[string, unknown, RegExp]>([
     ['grey.json', { keys: [{ colour: [0.2, 0.22, 0.2] }] }, /keys\/0\/colour.*too near grey/],
-    ['two.json', { shapes: [{ points: [[1, 1], [5, 5]] }] }, /shapes\/0\/points.*three or more/],
+    [
+      'two.json',
+      {
+        shapes: [
+          {
+            points: [
+              [1, 1],
+              [5, 5],
+            ],
+          },
+        ],
+      },
+      /shapes\/0\/points.*three or more/,
+    ],
     ['word.json', { keys: 'guess' }, /keys/],
-    ['fold.json', { mesh: { columns: 2, rows: 1, keys: [{ frame: 0, points: [[0, 0], [1.4, 0], [1, 0], [0, 1], [0.5, 1], [1, 1]] }] } }, /folded over itself/],
+    [
+      'fold.json',
+      {
+        mesh: {
+          columns: 2,
+          rows: 1,
+          keys: [
+            {
+              frame: 0,
+              points: [
+                [0, 0],
+                [1.4, 0],
+                [1, 0],
+                [0, 1],
+                [0.5, 1],
+                [1, 1],
+              ],
+            },
+          ],
+        },
+      },
+      /folded over itself/,
+    ],
   ])('%s: one sentence, and nothing is written', async (name, look, words) => {
-    const { code, said } = await yarlop('--content', at('blue.png'), '--look', write(name, look), '--out', at('never.mkv'));
+    const { code, said } = await yarlop(
+      '--content',
+      at('blue.png'),
+      '--look',
+      write(name, look),
+      '--out',
+      at('never.mkv'),
+    );
     expect(code).toBe(1);
     expect(said).toMatch(words);
   });
-  test('one file for picture and matte', async () => expect((await yarlop('--content', at('blue.png'), '--out', at('same.mkv'), '--matte', at('same.mkv'))).said).toContain('a name of its own'));
-  test('no content and no board', async () => expect((await yarlop('--out', at('never.mkv'))).said).toContain('--content is missing'));
+  test('one file for picture and matte', async () =>
+    expect(
+      (await yarlop('--content', at('blue.png'), '--out', at('same.mkv'), '--matte', at('same.mkv'))).said,
+    ).toContain('a name of its own'));
+  test('no content and no board', async () =>
+    expect((await yarlop('--out', at('never.mkv'))).said).toContain('--content is missing'));
   test('a board whose picture is not there', async () => {
-    const board = { format: 'yarlop-board/1', width: 10, height: 10, layers: [{ id: 'p', kind: 'picture', media: 'gone.png' }] };
+    const board = {
+      format: 'yarlop-board/1',
+      width: 10,
+      height: 10,
+      layers: [{ id: 'p', kind: 'picture', media: 'gone.png' }],
+    };
     expect((await yarlop('--board', write('gone.json', board), '--out', at('never.mkv'))).said).toContain('gone.png');
   });
 });
 
 describe('odd content', () => {
   const render = async (file: string, look: object = {}) => {
-    const result = await yarlop('--content', at(file), '--look', write('odd.json', look), '--frames', '0-2', '--out', at('odd.mkv'));
+    const result = await yarlop(
+      '--content',
+      at(file),
+      '--look',
+      write('odd.json', look),
+      '--frames',
+      '0-2',
+      '--out',
+      at('odd.mkv'),
+    );
     return { ...result, out: result.code === 0 ? await frames('odd.mkv') : [] };
   };
   const pixel = (frame: Uint8Array, x = 80, y = 60) => [...frame.subarray((y * W + x) * 3, (y * W + x) * 3 + 3)];
 
   test('one pixel, a page of 30,000 px, transparency, a wide-gamut and a CMYK photograph, an animation', async () => {
-    await sharp({ create: { width: 1, height: 1, channels: 3, background: '#10a0f0' } }).png().toFile(at('one.png'));
+    await sharp({ create: { width: 1, height: 1, channels: 3, background: '#10a0f0' } })
+      .png()
+      .toFile(at('one.png'));
     expect(pixel((await render('one.png')).out[0]!)).toEqual([16, 160, 240]);
-    await sharp({ create: { width: 40, height: 30_000, channels: 3, background: '#ff8000' } }).png().toFile(at('tall.png'));
+    await sharp({ create: { width: 40, height: 30_000, channels: 3, background: '#ff8000' } })
+      .png()
+      .toFile(at('tall.png'));
     expect(pixel((await render('tall.png', { fit: 'fill' })).out[0]!)).toEqual(near([255, 128, 0], -0.7));
-    await sharp({ create: { width: 40, height: 30, channels: 4, background: { r: 0, g: 0, b: 255, alpha: 0.5 } } }).png().toFile(at('clear.png'));
+    await sharp({ create: { width: 40, height: 30, channels: 4, background: { r: 0, g: 0, b: 255, alpha: 0.5 } } })
+      .png()
+      .toFile(at('clear.png'));
     expect(pixel((await render('clear.png')).out[0]!, 110)[1]).toBeGreaterThan(60);
-    await sharp({ create: { width: 40, height: 30, channels: 3, background: '#80c040' } }).toColourspace('cmyk').jpeg().toFile(at('cmyk.jpg'));
-    await sharp({ create: { width: 40, height: 30, channels: 3, background: '#80c040' } }).withIccProfile('p3').jpeg().toFile(at('p3.jpg'));
+    await sharp({ create: { width: 40, height: 30, channels: 3, background: '#80c040' } })
+      .toColourspace('cmyk')
+      .jpeg()
+      .toFile(at('cmyk.jpg'));
+    await sharp({ create: { width: 40, height: 30, channels: 3, background: '#80c040' } })
+      .withIccProfile('p3')
+      .jpeg()
+      .toFile(at('p3.jpg'));
     // Inks do not reach every colour of a display.
-    for (const [file, most] of [['cmyk.jpg', 26], ['p3.jpg', 6]] as const) {
+    for (const [file, most] of [
+      ['cmyk.jpg', 26],
+      ['p3.jpg', 6],
+    ] as const) {
       const { code, said, out } = await render(file);
       expect([code, said]).toEqual([0, expect.stringContaining('are turned into sRGB')]);
-      pixel(out[0]!).forEach((v, c) => expect(Math.abs(v - [128, 192, 64][c]!), `${file} ${pixel(out[0]!).join()}`).toBeLessThan(most));
+      pixel(out[0]!).forEach((v, c) =>
+        expect(Math.abs(v - [128, 192, 64][c]!), `${file} ${pixel(out[0]!).join()}`).toBeLessThan(most),
+      );
     }
     const two = Buffer.concat([Buffer.alloc(40 * 30 * 3, 255), Buffer.alloc(40 * 30 * 3, 0)]);
-    await sharp(two, { raw: { width: 40, height: 60, channels: 3, pageHeight: 30 } } as never).gif({ delay: [40, 40] }).toFile(at('two.gif'));
+    await sharp(two, { raw: { width: 40, height: 60, channels: 3, pageHeight: 30 } } as never)
+      .gif({ delay: [40, 40] })
+      .toFile(at('two.gif'));
     const moving = await render('two.gif');
     expect([moving.code, moving.said]).toEqual([0, expect.any(String)]);
     expect([pixel(moving.out[0]!)[0], pixel(moving.out[1]!)[0]]).toEqual([255, 0]);
     // A still WebP is read, a moving one told from it, with what to do.
-    await sharp({ create: { width: 40, height: 30, channels: 3, background: '#10a0f0' } }).webp({ lossless: true }).toFile(at('still.webp'));
+    await sharp({ create: { width: 40, height: 30, channels: 3, background: '#10a0f0' } })
+      .webp({ lossless: true })
+      .toFile(at('still.webp'));
     expect(pixel((await render('still.webp')).out[0]!)).toEqual([16, 160, 240]);
-    await sharp(two, { raw: { width: 40, height: 60, channels: 3, pageHeight: 30 } } as never).webp({ delay: [40, 40] }).toFile(at('two.webp'));
+    await sharp(two, { raw: { width: 40, height: 60, channels: 3, pageHeight: 30 } } as never)
+      .webp({ delay: [40, 40] })
+      .toFile(at('two.webp'));
     const refused = await render('two.webp');
-    expect([refused.code, refused.said]).toEqual([expect.not.closeTo(0) as unknown, expect.stringMatching(/two\.webp is a moving WebP picture.*Save it as a GIF, a clip or numbered pictures/s)]);
+    expect([refused.code, refused.said]).toEqual([
+      expect.not.closeTo(0) as unknown,
+      expect.stringMatching(/two\.webp is a moving WebP picture.*Save it as a GIF, a clip or numbered pictures/s),
+    ]);
   });
 
   test('a clip shorter than the shot holds, or runs again, as the look says', async () => {
     await film('short.mkv', [new Uint8Array(W * H * 3).fill(250), new Uint8Array(W * H * 3).fill(10)]);
-    const held = await render('short.mkv'), looped = await render('short.mkv', { time: { after: 'loop' } });
+    const held = await render('short.mkv'),
+      looped = await render('short.mkv', { time: { after: 'loop' } });
     expect([held.out[1], held.out[2]].map((f) => pixel(f!)[0])).toEqual([10, 10]);
     expect(pixel(looped.out[2]!)[0]).toBe(250);
-    const source = resolveSource(at('odd.mkv')), facts = await probe(source);
+    const source = resolveSource(at('odd.mkv')),
+      facts = await probe(source);
     let count = 0;
     for await (const bytes of decodeFrames(source, facts)) count += bytes.length > 0 ? 1 : 0;
     expect(count).toBe(3);

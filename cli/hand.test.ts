@@ -12,11 +12,19 @@ import type { Truth } from '../demo/truth.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/service.ts';
 
-const folder = temporaryFolder(), at = (name: string) => join(folder.path, name);
-const FIRST = 30, COUNT = 14, REFERENCE = 5;
+const folder = temporaryFolder(),
+  at = (name: string) => join(folder.path, name);
+const FIRST = 30,
+  COUNT = 14,
+  REFERENCE = 5;
 let truth: Truth, plate: string;
 const corners = (frame: number) => truth.frames[FIRST + frame]!.corners as unknown as Quad;
-const off = (file: TrackFile) => file.frames.map(({ frame, corners: found }) => Math.max(...(found?.map(([x, y], i) => Math.hypot(x - corners(frame)[i]![0], y - corners(frame)[i]![1])) ?? [Infinity])));
+const off = (file: TrackFile) =>
+  file.frames.map(({ frame, corners: found }) =>
+    Math.max(
+      ...(found?.map(([x, y], i) => Math.hypot(x - corners(frame)[i]![0], y - corners(frame)[i]![1])) ?? [Infinity]),
+    ),
+  );
 
 /** The command as a person starts it. */
 async function asProcess(...args: string[]): Promise<{ code: number; stderr: string }> {
@@ -30,58 +38,187 @@ function write(name: string, value: unknown): string {
   return at(name);
 }
 const read = (name: string): TrackFile => checked('track', JSON.parse(readFileSync(at(name), 'utf8')), name);
-const points = (change: object = {}) => ({ pixelCentre: 'half', referenceFrame: REFERENCE, points: CORNER_NAMES.map((name, i) => ({ name, at: corners(REFERENCE)[i], pattern: [31, 31], search: [81, 81] })), ...change });
-const exact = (from: number, to: number, by = 0): TrackFile => ({
-  format: 'yarlop-track/1', pixelCentre: 'half', width: 1280, height: 720, rate: [25, 1], referenceFrame: REFERENCE,
-  frames: Array.from({ length: to - from + 1 }, (_, i) => ({ frame: from + i, homography: [...homographyBetweenQuads(corners(REFERENCE), corners(from + i))!] as never, corners: corners(from + i).map(([x, y]) => [x + by, y]) as never, confidence: 0.9 })),
+const points = (change: object = {}) => ({
+  pixelCentre: 'half',
+  referenceFrame: REFERENCE,
+  points: CORNER_NAMES.map((name, i) => ({ name, at: corners(REFERENCE)[i], pattern: [31, 31], search: [81, 81] })),
+  ...change,
 });
-const splice = (spans: object[], change: object = {}) => ({ pixelCentre: 'half', referenceFrame: REFERENCE, width: 1280, height: 720, rate: [25, 1], spans, ...change });
+const exact = (from: number, to: number, by = 0): TrackFile => ({
+  format: 'yarlop-track/1',
+  pixelCentre: 'half',
+  width: 1280,
+  height: 720,
+  rate: [25, 1],
+  referenceFrame: REFERENCE,
+  frames: Array.from({ length: to - from + 1 }, (_, i) => ({
+    frame: from + i,
+    homography: [...homographyBetweenQuads(corners(REFERENCE), corners(from + i))!] as never,
+    corners: corners(from + i).map(([x, y]) => [x + by, y]) as never,
+    confidence: 0.9,
+  })),
+});
+const splice = (spans: object[], change: object = {}) => ({
+  pixelCentre: 'half',
+  referenceFrame: REFERENCE,
+  width: 1280,
+  height: 720,
+  rate: [25, 1],
+  spans,
+  ...change,
+});
 
 beforeAll(async () => {
   truth = await truthOfClip('bench-tablet');
   plate = at('plate.mkv');
-  const made = await runTool('ffmpeg', ['-v', 'error', '-i', clipPath('bench-tablet.mp4'), '-vf', `select=gte(n\\,${FIRST}),setpts=N/25/TB`, '-r', '25', '-frames:v', String(COUNT), '-c:v', 'ffv1', plate], 60_000);
+  const made = await runTool(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-i',
+      clipPath('bench-tablet.mp4'),
+      '-vf',
+      `select=gte(n\\,${FIRST}),setpts=N/25/TB`,
+      '-r',
+      '25',
+      '-frames:v',
+      String(COUNT),
+      '-c:v',
+      'ffv1',
+      plate,
+    ],
+    60_000,
+  );
   if (made.exitCode !== 0) throw new Error(made.stderr);
 });
 
 describe('yarlop points', () => {
   test('four corner points become a track, the corners those points, in either pixel convention', async () => {
-    expect((await asProcess('points', '--plate', plate, '--job', write('points.json', points()), '--out', at('points.track.json'))).code).toBe(0);
+    expect(
+      (
+        await asProcess(
+          'points',
+          '--plate',
+          plate,
+          '--job',
+          write('points.json', points()),
+          '--out',
+          at('points.track.json'),
+        )
+      ).code,
+    ).toBe(0);
     const track = read('points.track.json');
     expect(track.frames).toHaveLength(COUNT);
     expect(Math.max(...off(track))).toBeLessThan(0.6);
     expect(off(track).reduce((a, b) => a + b, 0) / COUNT).toBeLessThan(0.25);
-    expect(track.frames[9]).toMatchObject({ source: 'points', bound: [expect.any(Number), expect.any(Number), expect.any(Number), expect.any(Number)] });
+    expect(track.frames[9]).toMatchObject({
+      source: 'points',
+      bound: [expect.any(Number), expect.any(Number), expect.any(Number), expect.any(Number)],
+    });
     const shifted = points({ pixelCentre: 'integer' });
     for (const p of shifted.points) p.at = p.at!.map((v) => v - 0.5) as never;
-    expect((await yarlop('points', '--plate', plate, '--job', write('shifted.json', { ...shifted, frames: [5, 7] }), '--out', at('shifted.track.json'))).code).toBe(0);
+    expect(
+      (
+        await yarlop(
+          'points',
+          '--plate',
+          plate,
+          '--job',
+          write('shifted.json', { ...shifted, frames: [5, 7] }),
+          '--out',
+          at('shifted.track.json'),
+        )
+      ).code,
+    ).toBe(0);
     expect(read('shifted.track.json').frames.map((f) => f.frame)).toEqual([5, 6, 7]);
-    read('shifted.track.json').frames[2]!.corners!.flat().forEach((v, k) => expect(v).toBeCloseTo(track.frames[7]!.corners!.flat()[k]! - 0.5, 1));
+    read('shifted.track.json')
+      .frames[2]!.corners!.flat()
+      .forEach((v, k) => expect(v).toBeCloseTo(track.frames[7]!.corners!.flat()[k]! - 0.5, 1));
   });
   test.each([
     ['no points', () => points({ points: [] }), 'there are no points'],
-    ['not the four corners', () => points({ points: points().points.slice(0, 3) }), 'the four corners are not among the points'],
-    ['a point outside', () => points({ points: points().points.map((p, i) => (i === 0 ? { ...p, at: [4, 4] } : p)) }), 'the pattern of top-left reaches outside the picture on frame 5'],
-    ['two on one spot', () => points({ points: points().points.map((p, i) => (i === 1 ? { ...p, at: points().points[0]!.at } : p)) }), 'top-right and top-left lie on one spot'],
+    [
+      'not the four corners',
+      () => points({ points: points().points.slice(0, 3) }),
+      'the four corners are not among the points',
+    ],
+    [
+      'a point outside',
+      () => points({ points: points().points.map((p, i) => (i === 0 ? { ...p, at: [4, 4] } : p)) }),
+      'the pattern of top-left reaches outside the picture on frame 5',
+    ],
+    [
+      'two on one spot',
+      () => points({ points: points().points.map((p, i) => (i === 1 ? { ...p, at: points().points[0]!.at } : p)) }),
+      'top-right and top-left lie on one spot',
+    ],
     ['a reference that is not there', () => points({ referenceFrame: 99 }), 'frame 99 is outside the plate'],
     ['an unknown field', () => points({ speed: 3 }), 'speed is not known here'],
   ])('%s: a sentence, and nothing written', async (_, job, sentence) => {
-    const { code, stderr } = await yarlop('points', '--plate', plate, '--job', write('wrong.json', job()), '--out', at('wrong.track.json'));
+    const { code, stderr } = await yarlop(
+      'points',
+      '--plate',
+      plate,
+      '--job',
+      write('wrong.json', job()),
+      '--out',
+      at('wrong.track.json'),
+    );
     expect([code, stderr]).toEqual([1, expect.stringContaining(sentence)]);
     expect(() => read('wrong.track.json')).toThrow();
   });
 });
 
 test('across a cut neither points are followed nor keys pulled: a sentence, and nothing written', async () => {
-  const made = await runTool('ffmpeg', ['-v', 'error', '-i', plate, '-i', clipPath('orders-laptop.mp4'), '-filter_complex', '[0]trim=end_frame=8,setpts=N/25/TB,format=yuv420p[a];[1]trim=end_frame=6,setpts=N/25/TB[b];[a][b]concat[v]', '-map', '[v]', '-r', '25', '-c:v', 'ffv1', at('cut.mkv')], 60_000);
+  const made = await runTool(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-i',
+      plate,
+      '-i',
+      clipPath('orders-laptop.mp4'),
+      '-filter_complex',
+      '[0]trim=end_frame=8,setpts=N/25/TB,format=yuv420p[a];[1]trim=end_frame=6,setpts=N/25/TB[b];[a][b]concat[v]',
+      '-map',
+      '[v]',
+      '-r',
+      '25',
+      '-c:v',
+      'ffv1',
+      at('cut.mkv'),
+    ],
+    60_000,
+  );
   expect(made.exitCode).toBe(0);
-  const job = write('cut.json', points({ frames: [5, 9] })), keys = write('cut-keys.json', splice([{ from: 5, to: 10, keys: [5, 10].map((frame) => ({ frame, corners: corners(frame) })), pull: true }]));
-  for (const args of [['points', '--job', job], ['splice', '--job', keys]]) {
+  const job = write('cut.json', points({ frames: [5, 9] })),
+    keys = write(
+      'cut-keys.json',
+      splice([{ from: 5, to: 10, keys: [5, 10].map((frame) => ({ frame, corners: corners(frame) })), pull: true }]),
+    );
+  for (const args of [
+    ['points', '--job', job],
+    ['splice', '--job', keys],
+  ]) {
     const { code, stderr } = await yarlop(...args, '--plate', at('cut.mkv'), '--out', at('cut.track.json'));
     expect([code, stderr]).toEqual([1, expect.stringContaining('there is a cut at frame 8')]);
   }
   expect(() => read('cut.track.json')).toThrow();
-  expect((await yarlop('points', '--job', write('before.json', points({ frames: [5, 7] })), '--plate', at('cut.mkv'), '--out', at('before.track.json'))).code).toBe(0);
+  expect(
+    (
+      await yarlop(
+        'points',
+        '--job',
+        write('before.json', points({ frames: [5, 7] })),
+        '--plate',
+        at('cut.mkv'),
+        '--out',
+        at('before.track.json'),
+      )
+    ).code,
+  ).toBe(0);
 });
 
 describe('yarlop splice', () => {
@@ -89,11 +226,41 @@ describe('yarlop splice', () => {
   test('tracks and keys become one motion; jumps are told and faded, and every frame names its source', async () => {
     write('a.json', exact(0, 6));
     write('b.json', exact(6, 13, 2));
-    const job = write('splice.json', splice([{ from: 0, to: 5, track: 'a.json' }, { from: 6, to: 8, keys: [key(6), key(8)] }, { from: 9, to: 13, track: 'b.json' }], { fade: 2 }));
+    const job = write(
+      'splice.json',
+      splice(
+        [
+          { from: 0, to: 5, track: 'a.json' },
+          { from: 6, to: 8, keys: [key(6), key(8)] },
+          { from: 9, to: 13, track: 'b.json' },
+        ],
+        { fade: 2 },
+      ),
+    );
     const { code, stderr } = await yarlop('splice', '--job', job, '--out', at('spliced.json'));
-    expect([code, stderr]).toEqual([0, expect.stringMatching(/join at frame 9: a jump of [12]\.\d+ px, faded over frames 8-9/)]);
+    expect([code, stderr]).toEqual([
+      0,
+      expect.stringMatching(/join at frame 9: a jump of [12]\.\d+ px, faded over frames 8-9/),
+    ]);
     const track = read('spliced.json');
-    expect(track.frames.map((f) => f.source)).toEqual(['a.json', 'a.json', 'a.json', 'a.json', 'a.json', 'a.json + keys', 'a.json', 'keys', 'keys', 'b.json', 'b.json', 'b.json', 'b.json', 'b.json'].map((s, i) => (i === 6 ? 'keys + a.json' : i === 8 ? 'keys + b.json' : i === 9 ? 'b.json + keys' : s)));
+    expect(track.frames.map((f) => f.source)).toEqual(
+      [
+        'a.json',
+        'a.json',
+        'a.json',
+        'a.json',
+        'a.json',
+        'a.json + keys',
+        'a.json',
+        'keys',
+        'keys',
+        'b.json',
+        'b.json',
+        'b.json',
+        'b.json',
+        'b.json',
+      ].map((s, i) => (i === 6 ? 'keys + a.json' : i === 8 ? 'keys + b.json' : i === 9 ? 'b.json + keys' : s)),
+    );
     // Half of the 2 px between keys and second track at frame 8.
     expect(Math.max(...off(track).slice(0, 8))).toBeLessThan(0.8);
     expect(off(track)[12]).toBeCloseTo(2, 3);
@@ -101,7 +268,16 @@ describe('yarlop splice', () => {
   });
   test('keys a pixel off are pulled onto the picture', async () => {
     write('a.json', exact(0, 4));
-    const job = write('pull.json', splice([{ from: 0, to: 4, track: 'a.json' }, { from: 5, to: 13, keys: [key(5), key(9, 1), key(13, -1)], pull: true }], { fade: 0 }));
+    const job = write(
+      'pull.json',
+      splice(
+        [
+          { from: 0, to: 4, track: 'a.json' },
+          { from: 5, to: 13, keys: [key(5), key(9, 1), key(13, -1)], pull: true },
+        ],
+        { fade: 0 },
+      ),
+    );
     const { code, stderr } = await yarlop('splice', '--plate', plate, '--job', job, '--out', at('pulled.json'));
     expect([code, stderr]).toEqual([0, expect.stringContaining('6 of 6 frames between keys pulled onto the picture')]);
     const errors = off(read('pulled.json'));
@@ -110,13 +286,51 @@ describe('yarlop splice', () => {
   });
   test.each([
     ['no spans', () => splice([]), [], 'there are no spans'],
-    ['a span without a source', () => splice([{ from: 0, to: 3 }]), [], 'the span 0-3 has nothing to take its motion from'],
-    ['spans that overlap', () => splice([{ from: 0, to: 3, keys: [key(0)] }, { from: 3, to: 5, keys: [key(4)] }]), [], 'the spans 0-3 and 3-5 overlap'],
-    ['keys turned inside out', () => splice([{ from: 0, to: 3, keys: [{ frame: 1, corners: [corners(1)[0], corners(1)[2], corners(1)[1], corners(1)[3]] }] }]), [], 'keyed on frame 1 cross each other'],
-    ['pulling without a plate', () => splice([{ from: 0, to: 5, keys: [key(0), key(5)], pull: true }]), [], 'are to be pulled onto the picture, but no plate is given'],
+    [
+      'a span without a source',
+      () => splice([{ from: 0, to: 3 }]),
+      [],
+      'the span 0-3 has nothing to take its motion from',
+    ],
+    [
+      'spans that overlap',
+      () =>
+        splice([
+          { from: 0, to: 3, keys: [key(0)] },
+          { from: 3, to: 5, keys: [key(4)] },
+        ]),
+      [],
+      'the spans 0-3 and 3-5 overlap',
+    ],
+    [
+      'keys turned inside out',
+      () =>
+        splice([
+          {
+            from: 0,
+            to: 3,
+            keys: [{ frame: 1, corners: [corners(1)[0], corners(1)[2], corners(1)[1], corners(1)[3]] }],
+          },
+        ]),
+      [],
+      'keyed on frame 1 cross each other',
+    ],
+    [
+      'pulling without a plate',
+      () => splice([{ from: 0, to: 5, keys: [key(0), key(5)], pull: true }]),
+      [],
+      'are to be pulled onto the picture, but no plate is given',
+    ],
     ['a track that is not there', () => splice([{ from: 0, to: 3, track: 'nowhere.json' }]), [], 'nowhere.json'],
   ])('%s: a sentence', async (_, job, args, sentence) => {
-    const { code, stderr } = await yarlop('splice', ...args, '--job', write('wrong-splice.json', job()), '--out', at('wrong-splice.track.json'));
+    const { code, stderr } = await yarlop(
+      'splice',
+      ...args,
+      '--job',
+      write('wrong-splice.json', job()),
+      '--out',
+      at('wrong-splice.track.json'),
+    );
     expect([code, stderr]).toEqual([1, expect.stringContaining(sentence)]);
   });
 });
@@ -124,14 +338,56 @@ describe('yarlop splice', () => {
 describe('yarlop steady', () => {
   test('the steadied clip stands still; a track of it comes back to the plate within a millionth of a pixel', async () => {
     write('exact.json', exact(0, COUNT - 1));
-    const { code } = await yarlop('steady', '--plate', plate, '--track', at('exact.json'), '--out', at('steady.%04d.png'), '--maps', at('maps.json'));
+    const { code } = await yarlop(
+      'steady',
+      '--plate',
+      plate,
+      '--track',
+      at('exact.json'),
+      '--out',
+      at('steady.%04d.png'),
+      '--maps',
+      at('maps.json'),
+    );
     expect(code).toBe(0);
-    const [before, after] = await Promise.all([0, 13].map((f) => sharp(at(`steady.${String(f).padStart(4, '0')}.png`)).extract({ left: Math.round(corners(REFERENCE)[0][0]) + 40, top: Math.round(corners(REFERENCE)[0][1]) + 40, width: 160, height: 120 }).greyscale().raw().toBuffer()));
+    const [before, after] = await Promise.all(
+      [0, 13].map((f) =>
+        sharp(at(`steady.${String(f).padStart(4, '0')}.png`))
+          .extract({
+            left: Math.round(corners(REFERENCE)[0][0]) + 40,
+            top: Math.round(corners(REFERENCE)[0][1]) + 40,
+            width: 160,
+            height: 120,
+          })
+          .greyscale()
+          .raw()
+          .toBuffer(),
+      ),
+    );
     const difference = before!.reduce((s, v, i) => s + Math.abs(v - after![i]!), 0) / before!.length;
     expect(difference).toBeLessThan(6);
     // The surface stands on the steadied clip where it is on the reference.
-    const still: TrackFile = { ...exact(0, COUNT - 1), frames: Array.from({ length: COUNT }, (_, frame) => ({ frame, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], corners: corners(REFERENCE).map(([x, y]) => [x, y]) as never })) };
-    expect((await yarlop('steady', '--back', at('maps.json'), '--track', write('still.json', still), '--out', at('back.json'))).code).toBe(0);
+    const still: TrackFile = {
+      ...exact(0, COUNT - 1),
+      frames: Array.from({ length: COUNT }, (_, frame) => ({
+        frame,
+        homography: [1, 0, 0, 0, 1, 0, 0, 0, 1],
+        corners: corners(REFERENCE).map(([x, y]) => [x, y]) as never,
+      })),
+    };
+    expect(
+      (
+        await yarlop(
+          'steady',
+          '--back',
+          at('maps.json'),
+          '--track',
+          write('still.json', still),
+          '--out',
+          at('back.json'),
+        )
+      ).code,
+    ).toBe(0);
     expect(Math.max(...off(read('back.json')))).toBeLessThan(1e-6);
   });
   test.each([
@@ -140,17 +396,41 @@ describe('yarlop steady', () => {
     [['--outside', 'transparent'], 'can be transparent only in numbered pictures'],
   ])('%s: a sentence', async (args, sentence) => {
     write('exact.json', exact(0, COUNT - 1));
-    const { code, stderr } = await yarlop('steady', '--plate', plate, '--track', at('exact.json'), '--out', at('wrong.mkv'), ...args);
+    const { code, stderr } = await yarlop(
+      'steady',
+      '--plate',
+      plate,
+      '--track',
+      at('exact.json'),
+      '--out',
+      at('wrong.mkv'),
+      ...args,
+    );
     expect([code, stderr]).toEqual([1, expect.stringContaining(sentence)]);
   });
 });
 
 test('a track job may hold keys: they stand as they were put, and the rest goes on', async () => {
   const keyed = corners(9).map(([x, y]) => [x + 1, y]);
-  const job = write('keyed.json', { pixelCentre: 'half', referenceFrame: REFERENCE, motion: 'perspective', regions: [{ points: truth.region }], corners: corners(REFERENCE), frames: [5, 12], keys: [{ frame: 9, corners: keyed }] });
+  const job = write('keyed.json', {
+    pixelCentre: 'half',
+    referenceFrame: REFERENCE,
+    motion: 'perspective',
+    regions: [{ points: truth.region }],
+    corners: corners(REFERENCE),
+    frames: [5, 12],
+    keys: [{ frame: 9, corners: keyed }],
+  });
   expect((await yarlop('track', '--plate', plate, '--job', job, '--out', at('keyed.track.json'))).code).toBe(0);
   const track = read('keyed.track.json');
   expect(track.frames.find((f) => f.frame === 9)).toMatchObject({ note: 'keyed by hand', confidence: 1 });
-  track.frames.find((f) => f.frame === 9)!.corners!.flat().forEach((v, k) => expect(v).toBeCloseTo(keyed.flat()[k]!, 3));
-  expect(off(track).filter((_, i) => track.frames[i]!.frame !== 9).every((e) => e < 0.3)).toBe(true);
+  track.frames
+    .find((f) => f.frame === 9)!
+    .corners!.flat()
+    .forEach((v, k) => expect(v).toBeCloseTo(keyed.flat()[k]!, 3));
+  expect(
+    off(track)
+      .filter((_, i) => track.frames[i]!.frame !== 9)
+      .every((e) => e < 0.3),
+  ).toBe(true);
 });

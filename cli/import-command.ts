@@ -9,7 +9,8 @@ import { openPlate, PLATE_OPTIONS } from './plate.ts';
 
 const MAPPING = ['columns', 'frame-base', 'y', 'pixel-centre', 'units'] as const;
 type Options = ReturnType<typeof optionsOf>;
-const optionsOf = (args: string[]) => readOptions(args, ['in', 'out'], ['plate', 'track', 'size', 'reference', ...MAPPING, ...PLATE_OPTIONS]);
+const optionsOf = (args: string[]) =>
+  readOptions(args, ['in', 'out'], ['plate', 'track', 'size', 'reference', ...MAPPING, ...PLATE_OPTIONS]);
 
 interface Facts {
   readonly width: number;
@@ -20,16 +21,42 @@ interface Facts {
 
 /** `yarlop import`: corners or homographies that somebody else has made, as a track. */
 export async function importCommand(args: string[]): Promise<void> {
-  const options = optionsOf(args), like = options.track === undefined ? null : readJson('track', options.track), text = readText(options.in);
+  const options = optionsOf(args),
+    like = options.track === undefined ? null : readJson('track', options.track),
+    text = readText(options.in);
   checkWritable(options.out);
-  const facts = like ? { ...like, firstFrameNumber: like.firstFrameNumber ?? 0 } : await factsOf(options), corners = like && (cornersByFrame(like).get(like.referenceFrame) ?? null);
-  const { frames, faults } = importData(text, { width: facts.width, height: facts.height, corners }, mappingOf(options, text));
+  const facts = like ? { ...like, firstFrameNumber: like.firstFrameNumber ?? 0 } : await factsOf(options),
+    corners = like && (cornersByFrame(like).get(like.referenceFrame) ?? null);
+  const { frames, faults } = importData(
+    text,
+    { width: facts.width, height: facts.height, corners },
+    mappingOf(options, text),
+  );
   for (const { line, why } of faults) note(`${options.in}, line ${line}: ${why}`);
-  if (frames.length === 0) throw new Problem('import-empty', { why: faults[0] ? `Line ${faults[0].line}: ${faults[0].why}.` : '' });
-  const referenceFrame = readNumber('reference', options.reference, 0, 1e7) ?? like?.referenceFrame ?? frames[0]!.frame, maps = mapsOfImported(frames, referenceFrame);
+  if (frames.length === 0)
+    throw new Problem('import-empty', { why: faults[0] ? `Line ${faults[0].line}: ${faults[0].why}.` : '' });
+  const referenceFrame = readNumber('reference', options.reference, 0, 1e7) ?? like?.referenceFrame ?? frames[0]!.frame,
+    maps = mapsOfImported(frames, referenceFrame);
   if (!maps) throw new Problem('import-reference', { frame: referenceFrame });
   const home = frames.find((one) => one.frame === referenceFrame)!.corners;
-  const track = writeTrack({ pixelCentre: like?.pixelCentre ?? 'half', width: facts.width, height: facts.height, rate: facts.rate, referenceFrame, corners: home, firstFrameNumber: facts.firstFrameNumber }, [...maps].map(([frame, homography]) => ({ frame, homography, error: 0, confidence: 1, note: 'brought in from a file' })));
+  const track = writeTrack(
+    {
+      pixelCentre: like?.pixelCentre ?? 'half',
+      width: facts.width,
+      height: facts.height,
+      rate: facts.rate,
+      referenceFrame,
+      corners: home,
+      firstFrameNumber: facts.firstFrameNumber,
+    },
+    [...maps].map(([frame, homography]) => ({
+      frame,
+      homography,
+      error: 0,
+      confidence: 1,
+      note: 'brought in from a file',
+    })),
+  );
   writeWhole(options.out, `${JSON.stringify(track, null, 1)}\n`);
 }
 
@@ -51,18 +78,44 @@ async function factsOf(options: Options): Promise<Facts> {
       plate.close();
     }
   }
-  const [, width, height] = /^(\d{1,5})x(\d{1,5})$/.exec(options.size ?? '') ?? [], rate = readRate(options.rate);
-  if (!width || !height || !rate) throw new Problem('unknown-option', { why: '--plate is missing (or --track, or --size WxH and --rate n/d)' });
+  const [, width, height] = /^(\d{1,5})x(\d{1,5})$/.exec(options.size ?? '') ?? [],
+    rate = readRate(options.rate);
+  if (!width || !height || !rate)
+    throw new Problem('unknown-option', { why: '--plate is missing (or --track, or --size WxH and --rate n/d)' });
   return { width: Number(width), height: Number(height), rate, firstFrameNumber: 0 };
 }
 
 /** What of the mapping is told takes the place of what the file suggests. */
 function mappingOf(options: Options, text: string): ImportMapping | null {
   if (MAPPING.every((name) => options[name] === undefined)) return null;
-  const columns = options.columns?.split(',').map(Number), base = readNumber('frame-base', options['frame-base'], -1e7, 1e9), guessed = /^\s*[{[]/.test(text) ? null : guessMapping(text);
-  if (columns && columns.length !== 9 && columns.length !== 10) throw new Problem('bad-field', { where: 'the command', field: '--columns', why: `names ${columns.length}; it must name the frame's and eight of corners or nine of a homography, counted from 0` });
-  const chosen = columns ? { frame: columns[0], ...(columns.length === 9 ? { corners: columns.slice(1) } : { homography: columns.slice(1) }) } : guessed;
+  const columns = options.columns?.split(',').map(Number),
+    base = readNumber('frame-base', options['frame-base'], -1e7, 1e9),
+    guessed = /^\s*[{[]/.test(text) ? null : guessMapping(text);
+  if (columns && columns.length !== 9 && columns.length !== 10)
+    throw new Problem('bad-field', {
+      where: 'the command',
+      field: '--columns',
+      why: `names ${columns.length}; it must name the frame's and eight of corners or nine of a homography, counted from 0`,
+    });
+  const chosen = columns
+    ? {
+        frame: columns[0],
+        ...(columns.length === 9 ? { corners: columns.slice(1) } : { homography: columns.slice(1) }),
+      }
+    : guessed;
   if (!chosen) throw new Problem('import-unreadable', { why: 'its columns are not named' });
-  const { y, units } = options, pixelCentre = options['pixel-centre'];
-  return checked('importMapping', { ...guessed, ...chosen, ...(base === undefined ? {} : { frameBase: base }), ...(y === undefined ? {} : { y }), ...(units === undefined ? {} : { units }), ...(pixelCentre === undefined ? {} : { pixelCentre }) }, 'the command');
+  const { y, units } = options,
+    pixelCentre = options['pixel-centre'];
+  return checked(
+    'importMapping',
+    {
+      ...guessed,
+      ...chosen,
+      ...(base === undefined ? {} : { frameBase: base }),
+      ...(y === undefined ? {} : { y }),
+      ...(units === undefined ? {} : { units }),
+      ...(pixelCentre === undefined ? {} : { pixelCentre }),
+    },
+    'the command',
+  );
 }

@@ -21,14 +21,41 @@ export async function lookCommand(args: string[]): Promise<void> {
   checkWritable(options.out);
   const plate = await openPlate(options.plate, options);
   try {
-    const { facts } = plate, corners = cornersByFrame(track), seen = new Map([...corners].filter(([frame, quad]) => (!facts.frames || frame < facts.frames) && quad.some(([x, y]) => x > 0 && y > 0 && x < facts.width && y < facts.height)));
+    const { facts } = plate,
+      corners = cornersByFrame(track),
+      seen = new Map(
+        [...corners].filter(
+          ([frame, quad]) =>
+            (!facts.frames || frame < facts.frames) &&
+            quad.some(([x, y]) => x > 0 && y > 0 && x < facts.width && y < facts.height),
+        ),
+      );
     [...facts.assumed, ...facts.notes].forEach(note);
-    if (track.width !== facts.width || track.height !== facts.height) throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${facts.width}×${facts.height}` });
+    if (track.width !== facts.width || track.height !== facts.height)
+      throw new Problem('size-mismatch', {
+        trackSize: `${track.width}×${track.height}`,
+        plateSize: `${facts.width}×${facts.height}`,
+      });
     if (seen.size === 0) throw new Problem('nothing-to-measure', {});
     const brightest = options.content === undefined ? null : await brightestOfFile(options.content, facts.rate);
-    const reference: Quad = corners.get(track.referenceFrame) ?? [...seen.values()][0]!, ratio = sideRatio(reference);
-    const shot: MeasuredShot = { quads: seen, width: facts.width, height: facts.height, ratio, colour: facts.colour, referenceFrame: track.referenceFrame, perSecond: facts.rate[0] / facts.rate[1] };
-    const measure = new MeasureLook(shot), asked = framesToMeasure([...seen.keys()].sort((a, b) => a - b), (frame) => seen.get(frame)), kept = new Map<number, NumberedFrame>(), wanted = [...new Set([...measure.frames, ...asked])];
+    const reference: Quad = corners.get(track.referenceFrame) ?? [...seen.values()][0]!,
+      ratio = sideRatio(reference);
+    const shot: MeasuredShot = {
+      quads: seen,
+      width: facts.width,
+      height: facts.height,
+      ratio,
+      colour: facts.colour,
+      referenceFrame: track.referenceFrame,
+      perSecond: facts.rate[0] / facts.rate[1],
+    };
+    const measure = new MeasureLook(shot),
+      asked = framesToMeasure(
+        [...seen.keys()].sort((a, b) => a - b),
+        (frame) => seen.get(frame),
+      ),
+      kept = new Map<number, NumberedFrame>(),
+      wanted = [...new Set([...measure.frames, ...asked])];
     const [home] = await framesNumbered(plate, seen, [measure.home]);
     if (!home) throw new Problem('nothing-to-measure', {});
     measure.begin(home.picture);
@@ -41,7 +68,8 @@ export async function lookCommand(args: string[]): Promise<void> {
     const look = proposeLook(measure.finish(), measureFront([...kept.values()], ratio, facts.colour, reference), shot);
     if (brightest !== null) tellDarkContent(look, brightest);
     writeWhole(options.out, `${JSON.stringify(look, null, 1)}\n`);
-    for (const [name, { says, certainty }] of Object.entries(look.why)) note(`${name} (sure to ${Math.round(100 * certainty)} %): ${says}`);
+    for (const [name, { says, certainty }] of Object.entries(look.why))
+      note(`${name} (sure to ${Math.round(100 * certainty)} %): ${says}`);
   } finally {
     plate.close();
   }

@@ -18,7 +18,11 @@ export class LumaFile {
   private shape: Omit<LumaFrame, 'codes'>;
   private whole: Promise<void> = Promise.resolve();
 
-  private constructor(private readonly folder: string, private readonly handle: number, facts: MediaFacts) {
+  private constructor(
+    private readonly folder: string,
+    private readonly handle: number,
+    facts: MediaFacts,
+  ) {
     this.shape = { width: facts.width, height: facts.height, peak: 255 };
   }
 
@@ -31,7 +35,8 @@ export class LumaFile {
 
   /** Begins to decode: frames can be read as they come (`readWhenThere`). `asCoded` leaves 8-bit luma as the file has it (core/image/raw-frame.ts, codedLuma). */
   static begin(source: MediaSource, facts: MediaFacts, asCoded = false): LumaFile {
-    const folder = mkdtempSync(join(tmpdir(), 'yarlop-')), file = new LumaFile(folder, openSync(join(folder, 'luma'), 'w+'), facts);
+    const folder = mkdtempSync(join(tmpdir(), 'yarlop-')),
+      file = new LumaFile(folder, openSync(join(folder, 'luma'), 'w+'), facts);
     file.whole = file.fill(source, facts, asCoded);
     // Told to whoever waits for a frame or for all of them.
     file.whole.catch(() => {});
@@ -59,7 +64,13 @@ export class LumaFile {
         if (this.closed) return;
         const { codes, ...rest } = (asCoded ? codedLuma : lumaFromRaw)(bytes, facts.layout, facts.colour.transfer);
         this.shape = rest;
-        writeSync(this.handle, new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength), 0, codes.byteLength, this.there * codes.byteLength);
+        writeSync(
+          this.handle,
+          new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength),
+          0,
+          codes.byteLength,
+          this.there * codes.byteLength,
+        );
         this.there++;
         progress('reading', this.there, Math.max(this.there, facts.frames));
         this.tell();
@@ -101,7 +112,8 @@ export class LumaFile {
 
   /** What lies beyond a cut is another picture: looks for one in a span of frames that have been read. @throws Problem crosses-cut */
   refuseCut(where: string, [from, to]: readonly [number, number]): void {
-    const watch = new CutWatch(), first = Math.max(0, from - 1);
+    const watch = new CutWatch(),
+      first = Math.max(0, from - 1);
     for (let frame = first; frame <= Math.min(this.there - 1, to + 1); frame++) watch.add(this.read(frame));
     const cut = watch.firstCut([from - first, to - first]);
     if (cut !== null) throw new Problem('crosses-cut', { where, frame: first + cut });

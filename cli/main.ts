@@ -30,18 +30,26 @@ const WRITTEN = ['--out', '--matte', '--insert', '--difference', '--maps', '--re
 async function runCommand(name: string, args: string[]): Promise<object> {
   const byServer = args.includes('--server') || args.some((arg) => arg.startsWith('--server='));
   if (byServer || !COMMANDS[name]) {
-    const { SERVER_COMMANDS } = await import('./at-server/server-commands.ts'), command = SERVER_COMMANDS[name];
+    const { SERVER_COMMANDS } = await import('./at-server/server-commands.ts'),
+      command = SERVER_COMMANDS[name];
     if (command) return command(args);
-    throw new Problem('unknown-option', { why: COMMANDS[name] ? `"${name}" works on files, not by a server` : `There is no command "${name}"` });
+    throw new Problem('unknown-option', {
+      why: COMMANDS[name] ? `"${name}" works on files, not by a server` : `There is no command "${name}"`,
+    });
   }
   loadKernels();
-  await (await COMMANDS[name]())(args);
+  await (
+    await COMMANDS[name]()
+  )(args);
   return { wrote: args.flatMap((arg, i) => (WRITTEN.includes(arg) && args[i + 1] !== undefined ? [args[i + 1]] : [])) };
 }
 
 /** Runs one command; returns the exit code: 0 done, 1 not done, 2 a fault of ours. What went wrong is one sentence on stderr; with `--json` what came of it stands on stdout. */
 export async function main(args: string[]): Promise<number> {
-  const [name, ...given] = args, json = given.includes('--json'), rest = given.filter((arg) => arg !== '--json'), tell = (what: object) => json && process.stdout.write(`${JSON.stringify(what)}\n`);
+  const [name, ...given] = args,
+    json = given.includes('--json'),
+    rest = given.filter((arg) => arg !== '--json'),
+    tell = (what: object) => json && process.stdout.write(`${JSON.stringify(what)}\n`);
   if (name === undefined || name === '--help' || name === 'help' || rest.includes('--help')) {
     const asked = name === 'help' ? rest[0] : name;
     (name === undefined ? process.stderr : process.stdout).write((asked === undefined ? null : helpOf(asked)) ?? HELP);
@@ -55,8 +63,16 @@ export async function main(args: string[]): Promise<number> {
   } catch (error) {
     if (process.stderr.isTTY) process.stderr.write('\r\x1b[K');
     const known = error instanceof Problem;
-    tell({ ok: false, command: name, code: known ? error.code : 'internal', message: (error as Error).message, remedy: known ? error.remedy : '' });
-    process.stderr.write(`yarlop: ${known ? error.sentence : `something went wrong inside: ${(error as Error).message}`}\n`);
+    tell({
+      ok: false,
+      command: name,
+      code: known ? error.code : 'internal',
+      message: (error as Error).message,
+      remedy: known ? error.remedy : '',
+    });
+    process.stderr.write(
+      `yarlop: ${known ? error.sentence : `something went wrong inside: ${(error as Error).message}`}\n`,
+    );
     if (!known && process.env.YARLOP_DEBUG) process.stderr.write(`${(error as Error).stack}\n`);
     return known ? 1 : 2;
   }

@@ -6,14 +6,24 @@ import { parsed, type SchemaName, type SchemaTypes } from '../core/schemas/check
 
 /** Reads `--name value` options and switches without a value; unknown ones and missing required ones are problems. */
 export function readOptions<R extends string, O extends string = never, S extends string = never>(
-  args: string[], required: readonly R[], optional: readonly O[] = [], switches: readonly S[] = [],
+  args: string[],
+  required: readonly R[],
+  optional: readonly O[] = [],
+  switches: readonly S[] = [],
 ): Record<R, string> & Partial<Record<O, string>> & Partial<Record<S, boolean>> {
-  const options = { ...Object.fromEntries([...required, ...optional].map((name) => [name, { type: 'string' as const }])), ...Object.fromEntries(switches.map((name) => [name, { type: 'boolean' as const }])) };
+  const options = {
+    ...Object.fromEntries([...required, ...optional].map((name) => [name, { type: 'string' as const }])),
+    ...Object.fromEntries(switches.map((name) => [name, { type: 'boolean' as const }])),
+  };
   let values: Record<string, unknown>;
   try {
     values = parseArgs({ args, options, strict: true, allowPositionals: false }).values;
   } catch (error) {
-    throw new Problem('unknown-option', { why: (error as Error).message.split('. ')[0]!.replace(/\.$/, '') }, { cause: error });
+    throw new Problem(
+      'unknown-option',
+      { why: (error as Error).message.split('. ')[0]!.replace(/\.$/, '') },
+      { cause: error },
+    );
   }
   const missing = required.find((name) => values[name] === undefined);
   if (missing) throw new Problem('unknown-option', { why: `--${missing} is missing` });
@@ -34,21 +44,36 @@ export function readRate(text: string | undefined): [number, number] | undefined
   if (text === undefined) return undefined;
   const match = /^(\d{1,9})(?:\/(\d{1,9}))?$/.exec(text);
   const rate: [number, number] = [Number(match?.[1] ?? 0), Number(match?.[2] ?? 1)];
-  if (rate[0] < 1 || rate[1] < 1) throw new Problem('bad-field', { where: 'the command', field: '--rate', why: `is "${text}", not a fraction such as 30000/1001` });
+  if (rate[0] < 1 || rate[1] < 1)
+    throw new Problem('bad-field', {
+      where: 'the command',
+      field: '--rate',
+      why: `is "${text}", not a fraction such as 30000/1001`,
+    });
   return rate;
 }
 
 export function readNumber(name: string, text: string | undefined, least: number, most: number): number | undefined {
   if (text === undefined) return undefined;
   const value = Number(text);
-  if (text.trim() === '' || !(value >= least && value <= most)) throw new Problem('bad-field', { where: 'the command', field: `--${name}`, why: `is "${text}", not a number from ${least} to ${most}` });
+  if (text.trim() === '' || !(value >= least && value <= most))
+    throw new Problem('bad-field', {
+      where: 'the command',
+      field: `--${name}`,
+      why: `is "${text}", not a number from ${least} to ${most}`,
+    });
   return value;
 }
 
 export function readSize(name: string, text: string | undefined): { width: number; height: number } | null {
   if (text === undefined) return null;
   const [, width, height] = /^(\d{1,5})x(\d{1,5})$/.exec(text) ?? [];
-  if (!Number(width) || !Number(height)) throw new Problem('bad-field', { where: 'the command', field: `--${name}`, why: `is "${text}"; it must be such as 1920x1080` });
+  if (!Number(width) || !Number(height))
+    throw new Problem('bad-field', {
+      where: 'the command',
+      field: `--${name}`,
+      why: `is "${text}"; it must be such as 1920x1080`,
+    });
   return { width: Number(width), height: Number(height) };
 }
 
@@ -69,7 +94,15 @@ export function checkWritable(file: string): void {
     if (!statSync(folder).isDirectory()) throw new Error('its folder is a file');
     accessSync(folder, constants.W_OK);
   } catch (error) {
-    throw new Problem('file-unwritable', { file, why: (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'its folder does not exist' : (error as Error).message }, { cause: error });
+    throw new Problem(
+      'file-unwritable',
+      {
+        file,
+        why:
+          (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'its folder does not exist' : (error as Error).message,
+      },
+      { cause: error },
+    );
   }
 }
 

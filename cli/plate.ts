@@ -23,7 +23,11 @@ export interface Plate {
 }
 
 /** Opens a clip, a still, a folder, a pattern or a zip of pictures; `allowGaps` leaves the decision about gaps open. */
-export async function openPlate(path: string, options: PlateOptions = {}, { allowGaps = false, content = false } = {}): Promise<Plate> {
+export async function openPlate(
+  path: string,
+  options: PlateOptions = {},
+  { allowGaps = false, content = false } = {},
+): Promise<Plate> {
   const corrections = correctionsFrom(options);
   let unpacked: string | null = null;
   const close = () => {
@@ -31,7 +35,11 @@ export async function openPlate(path: string, options: PlateOptions = {}, { allo
     unpacked = null;
   };
   try {
-    if (statSync(path, { throwIfNoEntry: false })?.isFile() && statSync(path).size > 0 && sniff(path, basename(path)).kind === 'zip') {
+    if (
+      statSync(path, { throwIfNoEntry: false })?.isFile() &&
+      statSync(path).size > 0 &&
+      sniff(path, basename(path)).kind === 'zip'
+    ) {
       unpacked = mkdtempSync(join(tmpdir(), 'yarlop-'));
       const pictures = join(unpacked, basename(path).replace(/\.zip$/i, '') || 'pictures');
       await unzipPictures(path, pictures, basename(path));
@@ -49,9 +57,12 @@ export async function openPlate(path: string, options: PlateOptions = {}, { allo
 
 function correctionsFrom(options: PlateOptions): Corrections {
   return {
-    rate: readRate(options.rate), gaps: oneOf('gaps', options.gaps, ['hold', 'stop'] as const),
-    transfer: oneOf<TransferName>('transfer', options.transfer, TRANSFER_NAMES), primaries: oneOf<PrimariesName>('primaries', options.primaries, PRIMARIES_NAMES),
-    range: oneOf('range', options.range, ['limited', 'full'] as const), matrix: oneOf('matrix', options.matrix, ['bt709', 'bt601', 'bt2020'] as const),
+    rate: readRate(options.rate),
+    gaps: oneOf('gaps', options.gaps, ['hold', 'stop'] as const),
+    transfer: oneOf<TransferName>('transfer', options.transfer, TRANSFER_NAMES),
+    primaries: oneOf<PrimariesName>('primaries', options.primaries, PRIMARIES_NAMES),
+    range: oneOf('range', options.range, ['limited', 'full'] as const),
+    matrix: oneOf('matrix', options.matrix, ['bt709', 'bt601', 'bt2020'] as const),
     deinterlace: oneOf('deinterlace', options.deinterlace, ['yes', 'no'] as const) === 'yes',
   };
 }
@@ -59,6 +70,11 @@ function correctionsFrom(options: PlateOptions): Corrections {
 function oneOf<T extends string>(name: string, value: string | undefined, allowed: readonly T[]): T | undefined {
   if (value === undefined) return undefined;
   const found = allowed.find((a) => a === value);
-  if (found === undefined) throw new Problem('bad-field', { where: 'the command', field: `--${name}`, why: `is "${value}", not one of ${allowed.join(', ')}` });
+  if (found === undefined)
+    throw new Problem('bad-field', {
+      where: 'the command',
+      field: `--${name}`,
+      why: `is "${value}", not one of ${allowed.join(', ')}`,
+    });
   return found;
 }

@@ -43,32 +43,80 @@ import { openPlate, PLATE_OPTIONS, type Plate } from './plate.ts';
 
 /** `yarlop render`: content, or a board, on a tracked surface, behind what stands before it, over the plate. */
 export async function renderCommand(args: string[]): Promise<void> {
-  const options = readOptions(args, ['plate', 'track', 'out'], ['content', 'look', 'board', 'matte', 'insert', 'difference', 'frames', 'codec', 'quality', 'crf', 'bits', ...PLATE_OPTIONS]);
-  const track = readJson('track', options.track), look: Look = options.look === undefined ? {} : readJson('look', options.look);
+  const options = readOptions(
+    args,
+    ['plate', 'track', 'out'],
+    [
+      'content',
+      'look',
+      'board',
+      'matte',
+      'insert',
+      'difference',
+      'frames',
+      'codec',
+      'quality',
+      'crf',
+      'bits',
+      ...PLATE_OPTIONS,
+    ],
+  );
+  const track = readJson('track', options.track),
+    look: Look = options.look === undefined ? {} : readJson('look', options.look);
   if (options.board !== undefined) look.board = readJson('board', options.board);
-  checkLook(look, options.board !== undefined && options.look === undefined ? options.board : options.look ?? 'the look');
-  if (!look.board && options.content === undefined) throw new Problem('unknown-option', { why: '--content is missing (or a board, by --board or in the look)' });
+  checkLook(
+    look,
+    options.board !== undefined && options.look === undefined ? options.board : (options.look ?? 'the look'),
+  );
+  if (!look.board && options.content === undefined)
+    throw new Problem('unknown-option', { why: '--content is missing (or a board, by --board or in the look)' });
   if (look.board && options.content !== undefined) note('the board is shown in place of --content');
   checkOutput('--out', options.out);
-  const outputs = (['matte', 'insert', 'difference'] as const).flatMap((layer) => (options[layer] === undefined ? [] : [{ layer, out: options[layer] }])), names = [options.out, ...outputs.map(({ out }) => out)].map((name) => resolve(name));
+  const outputs = (['matte', 'insert', 'difference'] as const).flatMap((layer) =>
+      options[layer] === undefined ? [] : [{ layer, out: options[layer] }],
+    ),
+    names = [options.out, ...outputs.map(({ out }) => out)].map((name) => resolve(name));
   for (const { layer, out } of outputs) {
     checkOutput(`--${layer}`, out);
-    if (names.filter((name) => name === resolve(out)).length > 1) throw new Problem('bad-field', { where: 'the command', field: `--${layer}`, why: 'is the same file as another output; give each a name of its own' });
+    if (names.filter((name) => name === resolve(out)).length > 1)
+      throw new Problem('bad-field', {
+        where: 'the command',
+        field: `--${layer}`,
+        why: 'is the same file as another output; give each a name of its own',
+      });
   }
   const choices = sinkChoices(options);
-  const plate = await openPlate(options.plate, options), closing: (() => Promise<void>)[] = [];
+  const plate = await openPlate(options.plate, options),
+    closing: (() => Promise<void>)[] = [];
   try {
     const { facts } = plate;
     [...facts.assumed, ...facts.notes].forEach(note);
     if (track.width !== facts.width || track.height !== facts.height) {
-      throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${facts.width}×${facts.height}` });
+      throw new Problem('size-mismatch', {
+        trackSize: `${track.width}×${track.height}`,
+        plateSize: `${facts.width}×${facts.height}`,
+      });
     }
-    const surface = await trackedSurface(plate, track, look), range = readRange(options.frames, facts.frames || Infinity);
-    const board = look.board ? await BoardContent.open(look.board, options.board ?? options.look!, facts.rate, surface.look) : null;
+    const surface = await trackedSurface(plate, track, look),
+      range = readRange(options.frames, facts.frames || Infinity);
+    const board = look.board
+      ? await BoardContent.open(look.board, options.board ?? options.look!, facts.rate, surface.look)
+      : null;
     if (board) closing.push(() => board.close());
     const content = !board && options.content !== undefined ? await openContent(options.content, facts.rate) : null;
     if (content) closing.push(() => content.close());
-    const sinks: LayerSinks = new Map([['full', openLayerSink(options.out, facts, choices)] as const, ...outputs.map(({ layer, out }) => [layer, layer === 'matte' && extname(out).toLowerCase() === '.mkv' ? matteFilm(out, facts) : openLayerSink(out, facts, choices)] as const)]);
+    const sinks: LayerSinks = new Map([
+      ['full', openLayerSink(options.out, facts, choices)] as const,
+      ...outputs.map(
+        ({ layer, out }) =>
+          [
+            layer,
+            layer === 'matte' && extname(out).toLowerCase() === '.mkv'
+              ? matteFilm(out, facts)
+              : openLayerSink(out, facts, choices),
+          ] as const,
+      ),
+    ]);
     try {
       await renderSpan(plate, surface, range, contentsBy(board, content, facts, surface), sinks);
       for (const sink of sinks.values()) await sink.finish();
@@ -97,23 +145,62 @@ interface TrackedSurface {
 
 /** What is the same on all frames, with what the look asks to be measured on the plate. */
 async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promise<TrackedSurface> {
-  const corners = cornersByFrame(track), lens = await lensOfLook(plate, track, look), reference = corners.get(track.referenceFrame) ?? [...corners.values()][0] ?? null, { facts } = plate;
+  const corners = cornersByFrame(track),
+    lens = await lensOfLook(plate, track, look),
+    reference = corners.get(track.referenceFrame) ?? [...corners.values()][0] ?? null,
+    { facts } = plate;
   const ratio = look.proportions ? look.proportions[0] / look.proportions[1] : reference ? sideRatio(reference) : 1;
-  const measures = needsMeasuring(look), asks = measures || (look.clean && look.clean.fixes !== 'find' && asksFrames(look.clean.fixes)) || (look.difference && !look.difference.off), frames = asks ? (await framesOf(plate, corners)).map((frame) => ({ ...frame, lens })) : [];
+  const measures = needsMeasuring(look),
+    asks =
+      measures ||
+      (look.clean && look.clean.fixes !== 'find' && asksFrames(look.clean.fixes)) ||
+      (look.difference && !look.difference.off),
+    frames = asks ? (await framesOf(plate, corners)).map((frame) => ({ ...frame, lens })) : [];
   let measured: MeasuredFront | undefined;
   if (measures) {
-    const asksFront = look.keys === 'measure' || look.spill === 'measure', finds = look.clean?.fixes === 'find';
-    measured = { ...(asksFront ? measureFront(frames, ratio, facts.colour) : { keys: [], markers: [], spill: null }), ...(finds ? { fixes: foundFixes(frames, ratio, facts.colour) } : {}) };
-    if (finds) note(measured.fixes!.length === 0 ? 'no marks were found on the surface: nothing is painted out' : `marks found on the surface: ${measured.fixes!.length}`);
-    if (asksFront && measured.keys.length === 0) note('the screen shows no colour to key by: no key and no spill are used');
+    const asksFront = look.keys === 'measure' || look.spill === 'measure',
+      finds = look.clean?.fixes === 'find';
+    measured = {
+      ...(asksFront ? measureFront(frames, ratio, facts.colour) : { keys: [], markers: [], spill: null }),
+      ...(finds ? { fixes: foundFixes(frames, ratio, facts.colour) } : {}),
+    };
+    if (finds)
+      note(
+        measured.fixes!.length === 0
+          ? 'no marks were found on the surface: nothing is painted out'
+          : `marks found on the surface: ${measured.fixes!.length}`,
+      );
+    if (asksFront && measured.keys.length === 0)
+      note('the screen shows no colour to key by: no key and no spill are used');
     else if (asksFront) note(`measured: ${JSON.stringify(measured)}`);
   }
-  const resolved = resolveLook(look, measured), deep = look.depth !== undefined || look.board?.layers.some((layer) => layer.depth);
-  const kind = cleanNeeds(resolved), known = [...corners.keys()].sort((a, b) => a - b), home = corners.has(track.referenceFrame) ? track.referenceFrame : known[0]!;
-  const clean = kind && known.length > 0 ? cleanSurface(kind, (await framesNumbered(plate, corners, cleanFrames(kind, known, home))).map((frame) => ({ ...frame, lens })), resolved, ratio, facts.colour) : null;
+  const resolved = resolveLook(look, measured),
+    deep = look.depth !== undefined || look.board?.layers.some((layer) => layer.depth);
+  const kind = cleanNeeds(resolved),
+    known = [...corners.keys()].sort((a, b) => a - b),
+    home = corners.has(track.referenceFrame) ? track.referenceFrame : known[0]!;
+  const clean =
+    kind && known.length > 0
+      ? cleanSurface(
+          kind,
+          (await framesNumbered(plate, corners, cleanFrames(kind, known, home))).map((frame) => ({ ...frame, lens })),
+          resolved,
+          ratio,
+          facts.colour,
+        )
+      : null;
   return {
-    corners, reference, referenceFrame: track.referenceFrame, ratio, look: resolved, focal: deep ? surfaceFocal([...corners.values()], facts, ratio) : undefined,
-    difference: !kind && resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null, clean, usual: asksFrames(resolved.clean?.fixes ?? []) ? usualSurface(frames, ratio) ?? undefined : undefined, lens,
+    corners,
+    reference,
+    referenceFrame: track.referenceFrame,
+    ratio,
+    look: resolved,
+    focal: deep ? surfaceFocal([...corners.values()], facts, ratio) : undefined,
+    difference:
+      !kind && resolved.front.difference && frames.length > 0 ? differenceOf(frames, ratio, facts.colour) : null,
+    clean,
+    usual: asksFrames(resolved.clean?.fixes ?? []) ? (usualSurface(frames, ratio) ?? undefined) : undefined,
+    lens,
   };
 }
 
@@ -135,12 +222,24 @@ async function lensOfLook(plate: Plate, track: TrackFile, look: Look): Promise<L
 
 /** Some frames of the plate spread over those with corners. */
 function framesOf(plate: Plate, corners: ReadonlyMap<number, Quad>): Promise<FrontFrame[]> {
-  return framesNumbered(plate, corners, framesToMeasure([...corners.keys()].sort((a, b) => a - b), (frame) => corners.get(frame)));
+  return framesNumbered(
+    plate,
+    corners,
+    framesToMeasure(
+      [...corners.keys()].sort((a, b) => a - b),
+      (frame) => corners.get(frame),
+    ),
+  );
 }
 
 type ContentsAt = (frame: number, quad: Quad) => Promise<readonly PinnedContent[] | null>;
 
-function contentsBy(board: BoardContent | null, content: ContentFrames | null, facts: MediaFacts, { look }: TrackedSurface): ContentsAt {
+function contentsBy(
+  board: BoardContent | null,
+  content: ContentFrames | null,
+  facts: MediaFacts,
+  { look }: TrackedSurface,
+): ContentsAt {
   if (board) return (frame, quad) => board.at(frame, boardScale(board.size, quad, FINE));
   const shown = new ShownContent(content!, facts.rate);
   return async (frame) => {
@@ -149,8 +248,16 @@ function contentsBy(board: BoardContent | null, content: ContentFrames | null, f
   };
 }
 
-async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, range: readonly [number, number], contentsAt: ContentsAt, sinks: LayerSinks): Promise<void> {
-  const { corners, look, difference, clean, usual } = surface, empty: number[] = [], nothing = new Float32Array(facts.width * facts.height);
+async function renderSpan(
+  { source, facts }: Plate,
+  surface: TrackedSurface,
+  range: readonly [number, number],
+  contentsAt: ContentsAt,
+  sinks: LayerSinks,
+): Promise<void> {
+  const { corners, look, difference, clean, usual } = surface,
+    empty: number[] = [],
+    nothing = new Float32Array(facts.width * facts.height);
   const write = async (index: number, plate: CodedPicture, picture: CodedPicture, matte: Float32Array) => {
     for (const [layer, sink] of sinks) await sink.write(index, layerOf(layer, plate, picture, matte, facts.colour));
   };
@@ -159,10 +266,26 @@ async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, ran
     frame++;
     if (frame < range[0]) continue;
     if (frame > range[1]) break;
-    const plate = pictureFromRaw(bytes, facts.layout), now = corners.get(frame), contents = now && (await contentsAt(frame, now));
+    const plate = pictureFromRaw(bytes, facts.layout),
+      now = corners.get(frame),
+      contents = now && (await contentsAt(frame, now));
     if (now && contents) {
       const motion = motionAbout((f) => corners.get(f), frame)!;
-      const pinned: PinnedSurface = { contents, motion, ratio: surface.ratio, look, frame, lens: surface.lens, reference: surface.reference ?? undefined, referenceFrame: surface.referenceFrame, focal: surface.focal, perSecond: facts.rate[0] / facts.rate[1], usual, clean: clean ?? undefined, differs: difference ? difference.on(now, look.front.difference!) : undefined };
+      const pinned: PinnedSurface = {
+        contents,
+        motion,
+        ratio: surface.ratio,
+        look,
+        frame,
+        lens: surface.lens,
+        reference: surface.reference ?? undefined,
+        referenceFrame: surface.referenceFrame,
+        focal: surface.focal,
+        perSecond: facts.rate[0] / facts.rate[1],
+        usual,
+        clean: clean ?? undefined,
+        differs: difference ? difference.on(now, look.front.difference!) : undefined,
+      };
       const done = composeWithMatte(plate, pinned, 'final', facts.colour);
       await write(frame, plate, done.picture, done.matte!);
     } else {
@@ -177,28 +300,65 @@ async function renderSpan({ source, facts }: Plate, surface: TrackedSurface, ran
 type Layer = 'full' | 'matte' | 'insert' | 'difference';
 type LayerSinks = ReadonlyMap<Layer, LayerSink>;
 
-function layerOf(layer: Layer, plate: CodedPicture, picture: CodedPicture, matte: Float32Array, colour: PlateColour): LayerPicture {
+function layerOf(
+  layer: Layer,
+  plate: CodedPicture,
+  picture: CodedPicture,
+  matte: Float32Array,
+  colour: PlateColour,
+): LayerPicture {
   switch (layer) {
-    case 'full': return { kind: 'codes', picture };
-    case 'matte': return { kind: 'share', width: plate.width, height: plate.height, share: matte };
-    case 'insert': return { kind: 'light', picture: insertLayer(plate, picture, matte, colour) };
-    case 'difference': return { kind: 'codes', picture: changeLayer(plate, picture) };
+    case 'full':
+      return { kind: 'codes', picture };
+    case 'matte':
+      return { kind: 'share', width: plate.width, height: plate.height, share: matte };
+    case 'insert':
+      return { kind: 'light', picture: insertLayer(plate, picture, matte, colour) };
+    case 'difference':
+      return { kind: 'codes', picture: changeLayer(plate, picture) };
   }
 }
 
 /** A matte as a film of grey, which has no other colours to lose. */
 function matteFilm(out: string, facts: MediaFacts): LayerSink {
   const film = openMatteFilm(out, facts, facts.rate);
-  return { write: (_, layer) => film.write(layer.kind === 'share' ? layer.share : new Float32Array(facts.width * facts.height)), finish: () => film.finish(), abandon: () => film.abandon() };
+  return {
+    write: (_, layer) =>
+      film.write(layer.kind === 'share' ? layer.share : new Float32Array(facts.width * facts.height)),
+    finish: () => film.finish(),
+    abandon: () => film.abandon(),
+  };
 }
 
-function sinkChoices({ codec, quality, crf, bits }: { codec?: string; quality?: string; crf?: string; bits?: string }): SinkChoices {
-  const refuse = (field: string, value: string, known: readonly string[]) => new Problem('bad-field', { where: 'the command', field, why: `is "${value}"; it must be one of ${known.join(', ')}` }), format = FILM_FORMATS.find((one) => one === codec), level = QUALITIES.find((one) => one === quality);
+function sinkChoices({
+  codec,
+  quality,
+  crf,
+  bits,
+}: {
+  codec?: string;
+  quality?: string;
+  crf?: string;
+  bits?: string;
+}): SinkChoices {
+  const refuse = (field: string, value: string, known: readonly string[]) =>
+      new Problem('bad-field', {
+        where: 'the command',
+        field,
+        why: `is "${value}"; it must be one of ${known.join(', ')}`,
+      }),
+    format = FILM_FORMATS.find((one) => one === codec),
+    level = QUALITIES.find((one) => one === quality);
   if (codec !== undefined && !format) throw refuse('--codec', codec, FILM_FORMATS);
   if (quality !== undefined && !level) throw refuse('--quality', quality, QUALITIES);
   if (bits !== undefined && bits !== '8' && bits !== '16') throw refuse('--bits', bits, ['8', '16']);
   const factor = readNumber('crf', crf, 0, 63);
-  return { ...(format ? { format } : {}), ...(level ? { quality: level } : {}), ...(factor === undefined ? {} : { crf: factor }), ...(bits === undefined ? {} : { bits: bits === '8' ? 8 : 16 }) };
+  return {
+    ...(format ? { format } : {}),
+    ...(level ? { quality: level } : {}),
+    ...(factor === undefined ? {} : { crf: factor }),
+    ...(bits === undefined ? {} : { bits: bits === '8' ? 8 : 16 }),
+  };
 }
 
 const QUALITIES = ['small', 'good', 'best'] as const;

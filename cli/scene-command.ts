@@ -17,48 +17,114 @@ import { LumaFile } from './luma-file.ts';
 import { openPlate, PLATE_OPTIONS } from './plate.ts';
 import { checkWritable, note, progress, readJson, readOptions, writeWhole } from './options.ts';
 
-const placesOf = (places: SceneJob['drawn'], { pixelCentre }: SceneJob): FramedPlace[] => (places ?? []).map(({ frame, at }) => ({ frame, at: pointFromFile(at, pixelCentre) }));
+const placesOf = (places: SceneJob['drawn'], { pixelCentre }: SceneJob): FramedPlace[] =>
+  (places ?? []).map(({ frame, at }) => ({ frame, at: pointFromFile(at, pixelCentre) }));
 
 /** What a job says of camera and lens. A lens is told in its own focal length, the camera's unless that is given, too: r in other units changes k by their ratio's powers. */
 function knownOf({ focal, lens, pixelCentre }: SceneJob): Pick<SceneInput, 'focal' | 'centre' | 'lens'> {
   if (lens === undefined || lens === 'estimate') return { focal, lens: { terms: lens === undefined ? 0 : 2 } };
-  const own = focal ?? lens.focal, square = (own / lens.focal) ** 2;
-  return { focal: own, centre: pointFromFile(lens.centre, pixelCentre), lens: { k1: lens.k1 * square, k2: lens.k2 * square ** 2 } };
+  const own = focal ?? lens.focal,
+    square = (own / lens.focal) ** 2;
+  return {
+    focal: own,
+    centre: pointFromFile(lens.centre, pixelCentre),
+    lens: { k1: lens.k1 * square, k2: lens.k2 * square ** 2 },
+  };
 }
 
 /** `yarlop scene`: solves camera and still points of a plate, and the track of a plane given by its corners on one frame. */
 export async function sceneCommand(args: string[]): Promise<void> {
-  const options = readOptions(args, ['plate', 'out'], ['job', 'track', ...PLATE_OPTIONS]), where = options.job ?? 'the command';
+  const options = readOptions(args, ['plate', 'out'], ['job', 'track', ...PLATE_OPTIONS]),
+    where = options.job ?? 'the command';
   const job: SceneJob = options.job === undefined ? { pixelCentre: 'half' } : readJson('sceneJob', options.job);
   checkOutlines('keepOut', job.keepOut ?? [], where);
   if (job.corners) checkCorners(job.corners, where);
-  if (options.track !== undefined && !job.corners) throw new Problem('bad-field', { where, field: 'corners', why: 'is missing: --track needs the four corners of a plane on one frame' });
-  if (typeof job.lens === 'object' && job.lens.k3 !== 0) throw new Problem('bad-field', { where, field: 'lens.k3', why: 'must be 0: the scene knows k1 and k2' });
+  if (options.track !== undefined && !job.corners)
+    throw new Problem('bad-field', {
+      where,
+      field: 'corners',
+      why: 'is missing: --track needs the four corners of a plane on one frame',
+    });
+  if (typeof job.lens === 'object' && job.lens.k3 !== 0)
+    throw new Problem('bad-field', { where, field: 'lens.k3', why: 'must be 0: the scene knows k1 and k2' });
   for (const file of [options.out, options.track]) if (file !== undefined) checkWritable(file);
-  const plate = await openPlate(options.plate, options), { facts } = plate, random = randomFrom(1);
+  const plate = await openPlate(options.plate, options),
+    { facts } = plate,
+    random = randomFrom(1);
   [...facts.assumed, ...facts.notes].forEach(note);
   const luma = LumaFile.begin(plate.source, facts, true);
   try {
-    const allowed = outsideKeepOuts((job.keepOut ?? []).map((o) => carryOutline(o, (p) => pointFromFile(p, job.pixelCentre))), job.frame ?? 0), [first, asked] = job.frames ?? [0, null];
-    const { tracks, last } = await followFeatures({ width: facts.width, height: facts.height, frames: [first, asked], allowed, drawn: placesOf(job.drawn, job), removed: placesOf(job.removed, job) }, async (frame) => luma.readWhenThere(frame).catch((error: unknown) => {
-      if (asked === null && error instanceof Problem && error.code === 'frame-outside' && frame > first) return null;
-      throw error;
-    }), (done) => progress('following points', done, Math.max(done, (asked ?? facts.frames - 1) - first + 1)));
-    const scene = await solveRolling({
-      width: facts.width, height: facts.height, frames: [first, last], tracks, ...knownOf(job), random, progress: (done, of) => progress('solving', done, of),
-    }, job.rows);
+    const allowed = outsideKeepOuts(
+        (job.keepOut ?? []).map((o) => carryOutline(o, (p) => pointFromFile(p, job.pixelCentre))),
+        job.frame ?? 0,
+      ),
+      [first, asked] = job.frames ?? [0, null];
+    const { tracks, last } = await followFeatures(
+      {
+        width: facts.width,
+        height: facts.height,
+        frames: [first, asked],
+        allowed,
+        drawn: placesOf(job.drawn, job),
+        removed: placesOf(job.removed, job),
+      },
+      async (frame) =>
+        luma.readWhenThere(frame).catch((error: unknown) => {
+          if (asked === null && error instanceof Problem && error.code === 'frame-outside' && frame > first)
+            return null;
+          throw error;
+        }),
+      (done) => progress('following points', done, Math.max(done, (asked ?? facts.frames - 1) - first + 1)),
+    );
+    const scene = await solveRolling(
+      {
+        width: facts.width,
+        height: facts.height,
+        frames: [first, last],
+        tracks,
+        ...knownOf(job),
+        random,
+        progress: (done, of) => progress('solving', done, of),
+      },
+      job.rows,
+    );
     scene.notes.forEach(note);
     const placed = job.corners ? await place(job, luma, allowed) : undefined;
-    writeWhole(options.out, `${JSON.stringify(writeScene(scene, { width: facts.width, height: facts.height, rate: facts.rate, pixelCentre: job.pixelCentre }, tracks, placed), null, 1)}\n`);
+    writeWhole(
+      options.out,
+      `${JSON.stringify(writeScene(scene, { width: facts.width, height: facts.height, rate: facts.rate, pixelCentre: job.pixelCentre }, tracks, placed), null, 1)}\n`,
+    );
     if (options.track !== undefined && placed) {
-      const track = writeTrack({ pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: placed.plane.frame, corners: placed.corners, firstFrameNumber: facts.firstFrameNumber, lens: lensFromScene(scene, facts.width, facts.height) ?? undefined }, motionOfPlane(scene, placed.plane, placed.corners, [first, last]));
+      const track = writeTrack(
+        {
+          pixelCentre: job.pixelCentre,
+          width: facts.width,
+          height: facts.height,
+          rate: facts.rate,
+          referenceFrame: placed.plane.frame,
+          corners: placed.corners,
+          firstFrameNumber: facts.firstFrameNumber,
+          lens: lensFromScene(scene, facts.width, facts.height) ?? undefined,
+        },
+        motionOfPlane(scene, placed.plane, placed.corners, [first, last]),
+      );
       writeWhole(options.track, `${JSON.stringify(track, null, 1)}\n`);
     }
 
-    async function place({ corners, frame, proportions, pixelCentre }: SceneJob, frames: LumaFile, may: typeof allowed) {
+    async function place(
+      { corners, frame, proportions, pixelCentre }: SceneJob,
+      frames: LumaFile,
+      may: typeof allowed,
+    ) {
       checkFrame(frame!, frames.frames, `${where}: frame`);
       if (!scene.frames.some((f) => f.frame === frame)) throw new Problem('scene-frame-unsolved', { frame: frame! });
-      const quad = corners!.map((c) => pointFromFile(c, pixelCentre)) as unknown as Quad, { plane, notes } = await placePlane(scene, { frame: frame!, corners: quad, proportions, allowed: may }, async (f) => frames.read(f), random);
+      const quad = corners!.map((c) => pointFromFile(c, pixelCentre)) as unknown as Quad,
+        { plane, notes } = await placePlane(
+          scene,
+          { frame: frame!, corners: quad, proportions, allowed: may },
+          async (f) => frames.read(f),
+          random,
+        );
       notes.forEach(note);
       return { plane, corners: quad };
     }

@@ -8,7 +8,15 @@ import { NothingToFollow } from '../core/follow/follow-plan.ts';
 import { lostSpans } from '../core/follow/lost-spans.ts';
 import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
 import { bounds, type Quad } from '../core/geometry/quad.ts';
-import { checkKeys, INTERPOLATED, keyedBound, KeyedMotion, PULLED, SAID_OF, type HandKey } from '../core/keys/hand-keys.ts';
+import {
+  checkKeys,
+  INTERPOLATED,
+  keyedBound,
+  KeyedMotion,
+  PULLED,
+  SAID_OF,
+  type HandKey,
+} from '../core/keys/hand-keys.ts';
 import { grownQuad } from '../core/keys/pull-region.ts';
 import { PullRun, type PulledFrame } from '../core/keys/pull-run.ts';
 import type { Lens } from '../core/lens/lens.ts';
@@ -26,26 +34,45 @@ interface Source {
   readonly job: JobSpan;
   readonly name: string;
   readonly quads: (frame: number) => Quad | null;
-  readonly said: (frame: number) => { confidence: number; bound: readonly number[] | null; error: number; note?: string; lost?: string };
+  readonly said: (frame: number) => {
+    confidence: number;
+    bound: readonly number[] | null;
+    error: number;
+    note?: string;
+    lost?: string;
+  };
 }
 
 /** `yarlop splice`: joins spans of tracks and of keyed corners to one motion. */
 export async function spliceCommand(args: string[]): Promise<void> {
-  const options = readOptions(args, ['job', 'out'], ['plate', ...PLATE_OPTIONS]), where = options.job;
-  const job = readJson('splice', where), spans = orderedSpans(job.spans, where), name = ({ from, to }: JobSpan) => `${from}-${to}`;
+  const options = readOptions(args, ['job', 'out'], ['plate', ...PLATE_OPTIONS]),
+    where = options.job;
+  const job = readJson('splice', where),
+    spans = orderedSpans(job.spans, where),
+    name = ({ from, to }: JobSpan) => `${from}-${to}`;
   checkWritable(options.out);
   const tracks = new Map<string, TrackFile>();
   for (const span of spans) {
     if (!span.track && !span.keys) throw new Problem('span-empty', { where, span: name(span) });
     if (span.keys) checkKeys(oursOf(span.keys, job), `${where}: span ${name(span)}`);
-    if (span.pull && span.keys && options.plate === undefined) throw new Problem('pull-needs-plate', { where, span: name(span) });
+    if (span.pull && span.keys && options.plate === undefined)
+      throw new Problem('pull-needs-plate', { where, span: name(span) });
     if (span.track && !tracks.has(span.track)) tracks.set(span.track, readTrackBeside(span.track, where));
   }
-  for (const track of tracks.values()) if (track.width !== job.width || track.height !== job.height) throw new Problem('size-mismatch', { trackSize: `${track.width}×${track.height}`, plateSize: `${job.width}×${job.height}` });
+  for (const track of tracks.values())
+    if (track.width !== job.width || track.height !== job.height)
+      throw new Problem('size-mismatch', {
+        trackSize: `${track.width}×${track.height}`,
+        plateSize: `${job.width}×${job.height}`,
+      });
   const lens = commonLens([...tracks.values()], where);
   const plate = options.plate === undefined ? null : await openPlate(options.plate, options);
   try {
-    if (plate && (plate.facts.width !== job.width || plate.facts.height !== job.height)) throw new Problem('size-mismatch', { trackSize: `${job.width}×${job.height}`, plateSize: `${plate.facts.width}×${plate.facts.height}` });
+    if (plate && (plate.facts.width !== job.width || plate.facts.height !== job.height))
+      throw new Problem('size-mismatch', {
+        trackSize: `${job.width}×${job.height}`,
+        plateSize: `${plate.facts.width}×${plate.facts.height}`,
+      });
     const plain = spans.map((span) => (span.track ? trackSource(span, tracks.get(span.track)!) : keySource(span, job)));
     const sources = spans.some((s) => s.pull && s.keys) && plate ? await pulled(plain, job, where, plate) : plain;
     writeSpliced(sources, job, where, options.out, lens);
@@ -56,13 +83,25 @@ export async function spliceCommand(args: string[]): Promise<void> {
 
 /** The plate's lens as the tracks have it; one of which nothing is said follows the others. @throws Problem bad-field where two say different things of one plate */
 function commonLens(tracks: readonly TrackFile[], where: string): Lens | undefined {
-  const lenses = tracks.flatMap(({ lens, pixelCentre }) => lensFromFile(lens, pixelCentre) ?? []), [first] = lenses;
-  if (first && lenses.some((other) => JSON.stringify(lensToFile(other, 'half')) !== JSON.stringify(lensToFile(first, 'half')))) throw new Problem('bad-field', { where, field: 'spans', why: 'hold tracks of different lenses; a plate has one: follow them with the same' });
+  const lenses = tracks.flatMap(({ lens, pixelCentre }) => lensFromFile(lens, pixelCentre) ?? []),
+    [first] = lenses;
+  if (
+    first &&
+    lenses.some((other) => JSON.stringify(lensToFile(other, 'half')) !== JSON.stringify(lensToFile(first, 'half')))
+  )
+    throw new Problem('bad-field', {
+      where,
+      field: 'spans',
+      why: 'hold tracks of different lenses; a plate has one: follow them with the same',
+    });
   return first;
 }
 
 function oursOf(keys: NonNullable<JobSpan['keys']>, { pixelCentre }: SpliceJob): HandKey[] {
-  return keys.map(({ frame, corners }) => ({ frame, corners: corners.map((c) => pointFromFile(c, pixelCentre)) as unknown as Quad }));
+  return keys.map(({ frame, corners }) => ({
+    frame,
+    corners: corners.map((c) => pointFromFile(c, pixelCentre)) as unknown as Quad,
+  }));
 }
 
 /** A track by its path, from where the command runs, or else from beside the job. */
@@ -71,32 +110,55 @@ function readTrackBeside(file: string, job: string): TrackFile {
 }
 
 function trackSource(job: JobSpan, track: TrackFile): Source {
-  const quads = cornersByFrame(track), frames = new Map(track.frames.map((f) => [f.frame, f]));
+  const quads = cornersByFrame(track),
+    frames = new Map(track.frames.map((f) => [f.frame, f]));
   return {
-    job, name: job.track!, quads: (frame) => quads.get(frame) ?? null,
+    job,
+    name: job.track!,
+    quads: (frame) => quads.get(frame) ?? null,
     said: (frame) => {
       const f = frames.get(frame);
-      return { confidence: f?.confidence ?? (f?.corners ? 1 : 0), bound: f?.bound ?? null, error: f?.error ?? 0, ...(f?.note ? { note: f.note } : {}), lost: f?.lost ?? `${job.track!} says nothing of it` };
+      return {
+        confidence: f?.confidence ?? (f?.corners ? 1 : 0),
+        bound: f?.bound ?? null,
+        error: f?.error ?? 0,
+        ...(f?.note ? { note: f.note } : {}),
+        lost: f?.lost ?? `${job.track!} says nothing of it`,
+      };
     },
   };
 }
 
 function keySource(span: JobSpan, job: SpliceJob): Source {
-  const keys = oursOf(span.keys!, job), motion = new KeyedMotion(keys, job.width, job.height, { focal: job.focal });
+  const keys = oursOf(span.keys!, job),
+    motion = new KeyedMotion(keys, job.width, job.height, { focal: job.focal });
   if (motion.why) note(`span ${span.from}-${span.to}: ${motion.why}`);
   return {
     // Beyond its keys nobody has said anything.
-    job: span, name: 'keys', quads: (frame) => (frame >= Math.min(span.from, motion.first) && frame <= Math.max(span.to, motion.last) ? motion.at(frame).corners : null),
+    job: span,
+    name: 'keys',
+    quads: (frame) =>
+      frame >= Math.min(span.from, motion.first) && frame <= Math.max(span.to, motion.last)
+        ? motion.at(frame).corners
+        : null,
     said: (frame) => {
-      const how = motion.at(frame).how, away = Math.min(...keys.map((k) => Math.abs(k.frame - frame))), off = keyedBound(away, motion.guessed(frame));
-      return { confidence: how === 'key' ? 1 : INTERPOLATED, bound: [off, off, off, off], error: 0, note: SAID_OF[how] };
+      const how = motion.at(frame).how,
+        away = Math.min(...keys.map((k) => Math.abs(k.frame - frame))),
+        off = keyedBound(away, motion.guessed(frame));
+      return {
+        confidence: how === 'key' ? 1 : INTERPOLATED,
+        bound: [off, off, off, off],
+        error: 0,
+        note: SAID_OF[how],
+      };
     },
   };
 }
 
 /** Spans of keys that are to be pulled onto the picture, pulled, starting from what the spans beside them know. */
 async function pulled(sources: readonly Source[], job: SpliceJob, where: string, plate: Plate): Promise<Source[]> {
-  const luma = await LumaFile.decode(plate.source, plate.facts), out: Source[] = [];
+  const luma = await LumaFile.decode(plate.source, plate.facts),
+    out: Source[] = [];
   try {
     checkFrame(spans(sources).at(-1)!.to, luma.frames, where);
     for (const source of sources) {
@@ -105,20 +167,40 @@ async function pulled(sources: readonly Source[], job: SpliceJob, where: string,
         continue;
       }
       luma.refuseCut(`${where}: span ${source.job.from}-${source.job.to}`, [source.job.from, source.job.to]);
-      const keys = oursOf(source.job.keys, job), known = knownBeside(sources, source), reference = referenceFor(known, keys, job), map = new Map<number, PulledFrame>();
-      const run = await PullRun.begin({
-        motion: 'perspective', regions: [{ points: grownQuad(reference.corners) }], keepOut: [], referenceFrame: reference.frame, corners: reference.corners, keys, known, frames: [source.job.from, source.job.to], camera: { focal: job.focal },
-      }, async (frame) => luma.read(frame)).catch((error: unknown) => {
-        throw error instanceof NothingToFollow ? new Problem('nothing-to-follow', { why: error.message }, { cause: error }) : error;
+      const keys = oursOf(source.job.keys, job),
+        known = knownBeside(sources, source),
+        reference = referenceFor(known, keys, job),
+        map = new Map<number, PulledFrame>();
+      const run = await PullRun.begin(
+        {
+          motion: 'perspective',
+          regions: [{ points: grownQuad(reference.corners) }],
+          keepOut: [],
+          referenceFrame: reference.frame,
+          corners: reference.corners,
+          keys,
+          known,
+          frames: [source.job.from, source.job.to],
+          camera: { focal: job.focal },
+        },
+        async (frame) => luma.read(frame),
+      ).catch((error: unknown) => {
+        throw error instanceof NothingToFollow
+          ? new Problem('nothing-to-follow', { why: error.message }, { cause: error })
+          : error;
       });
       for (let frame = await run.step(); frame; frame = await run.step()) {
         map.set(frame.frame, frame);
         progress('pulling onto the picture', map.size, run.total);
       }
-      const held = [...map.values()].filter((f) => f.pulled).length, between = [...map.values()].filter((f) => f.how !== 'key').length;
-      note(`span ${source.job.from}-${source.job.to}: ${held} of ${between} frames between keys pulled onto the picture.`);
+      const held = [...map.values()].filter((f) => f.pulled).length,
+        between = [...map.values()].filter((f) => f.how !== 'key').length;
+      note(
+        `span ${source.job.from}-${source.job.to}: ${held} of ${between} frames between keys pulled onto the picture.`,
+      );
       out.push({
-        ...source, quads: (frame) => map.get(frame)?.corners ?? source.quads(frame),
+        ...source,
+        quads: (frame) => map.get(frame)?.corners ?? source.quads(frame),
         said: (frame) => {
           const f = map.get(frame);
           return f?.pulled ? { confidence: f.confidence, bound: f.bounds, error: 0, note: PULLED } : source.said(frame);
@@ -147,7 +229,8 @@ function knownBeside(sources: readonly Source[], { job: { from, to } }: Source):
 
 /** The frame that pulled frames are compared with: the job's reference where its corners are known, else the largest sure one. */
 function referenceFor(known: readonly HandKey[], keys: readonly HandKey[], job: SpliceJob): HandKey {
-  const all = [...known, ...keys], own = all.find((k) => k.frame === job.referenceFrame);
+  const all = [...known, ...keys],
+    own = all.find((k) => k.frame === job.referenceFrame);
   const area = ({ corners }: HandKey) => {
     const { left, top, right, bottom } = bounds(corners);
     return (right - left) * (bottom - top);
@@ -155,20 +238,65 @@ function referenceFor(known: readonly HandKey[], keys: readonly HandKey[], job: 
   return own ?? (known.length > 0 ? known : keys).reduce((a, b) => (area(b) > area(a) ? b : a));
 }
 
-function writeSpliced(sources: readonly Source[], job: SpliceJob, where: string, out: string, lens: Lens | undefined): void {
-  const parts: SpliceSpan[] = sources.map(({ job: { from, to }, quads }) => ({ from, to, quadAt: quads })), { frames, joins, camera } = spliceSpans(parts, job.fade ?? USUAL_FADE, job.width, job.height);
-  const reference = frames.find((f) => f.frame === job.referenceFrame)?.corners ?? sources.map((s) => s.quads(job.referenceFrame)).find((q) => q !== null);
+function writeSpliced(
+  sources: readonly Source[],
+  job: SpliceJob,
+  where: string,
+  out: string,
+  lens: Lens | undefined,
+): void {
+  const parts: SpliceSpan[] = sources.map(({ job: { from, to }, quads }) => ({ from, to, quadAt: quads })),
+    { frames, joins, camera } = spliceSpans(parts, job.fade ?? USUAL_FADE, job.width, job.height);
+  const reference =
+    frames.find((f) => f.frame === job.referenceFrame)?.corners ??
+    sources.map((s) => s.quads(job.referenceFrame)).find((q) => q !== null);
   if (!reference) throw new Problem('no-reference-corners', { where, frame: job.referenceFrame });
-  const track = writeTrack({ pixelCentre: job.pixelCentre, width: job.width, height: job.height, rate: job.rate, referenceFrame: job.referenceFrame, corners: reference, lens }, frames.map(({ frame, corners, span }) => {
-    const said = sources[span]!.said(frame), homography = corners && homographyBetweenQuads(reference, corners);
-    return homography ? { frame, homography, error: said.error, confidence: said.confidence, ...(said.note ? { note: said.note } : {}) } : { frame, homography: null, error: 0, confidence: 0, lost: said.lost ?? 'no source says anything of it' };
-  }));
+  const track = writeTrack(
+    {
+      pixelCentre: job.pixelCentre,
+      width: job.width,
+      height: job.height,
+      rate: job.rate,
+      referenceFrame: job.referenceFrame,
+      corners: reference,
+      lens,
+    },
+    frames.map(({ frame, corners, span }) => {
+      const said = sources[span]!.said(frame),
+        homography = corners && homographyBetweenQuads(reference, corners);
+      return homography
+        ? {
+            frame,
+            homography,
+            error: said.error,
+            confidence: said.confidence,
+            ...(said.note ? { note: said.note } : {}),
+          }
+        : { frame, homography: null, error: 0, confidence: 0, lost: said.lost ?? 'no source says anything of it' };
+    }),
+  );
   const byFrame = new Map(frames.map((f) => [f.frame, f]));
   const finished = track.frames.map((f) => {
-    const at = byFrame.get(f.frame)!, bound = sources[at.span]!.said(f.frame).bound, other = at.fading && sources[at.fading.with]!.name;
-    return f.corners ? { ...f, source: other !== null && other !== sources[at.span]!.name ? `${sources[at.span]!.name} + ${other}` : sources[at.span]!.name, ...(bound ? { bound: bound.map((b) => Number(b.toFixed(4))) as CornerBounds } : {}) } : f;
+    const at = byFrame.get(f.frame)!,
+      bound = sources[at.span]!.said(f.frame).bound,
+      other = at.fading && sources[at.fading.with]!.name;
+    return f.corners
+      ? {
+          ...f,
+          source:
+            other !== null && other !== sources[at.span]!.name
+              ? `${sources[at.span]!.name} + ${other}`
+              : sources[at.span]!.name,
+          ...(bound ? { bound: bound.map((b) => Number(b.toFixed(4))) as CornerBounds } : {}),
+        }
+      : f;
   });
   writeWhole(out, `${JSON.stringify({ ...track, frames: finished }, null, 1)}\n`);
-  for (const join of joins) note(join.jump === null ? `the join at frame ${join.frame} cannot be measured: one side says nothing there.` : `join at frame ${join.frame}: a jump of ${join.jump.toFixed(2)} px${join.fade ? `, faded over frames ${join.fade[0]}-${join.fade[1]}` : ', not faded'}${camera ? '' : ' (corner by corner: no pose)'}.`);
+  for (const join of joins)
+    note(
+      join.jump === null
+        ? `the join at frame ${join.frame} cannot be measured: one side says nothing there.`
+        : `join at frame ${join.frame}: a jump of ${join.jump.toFixed(2)} px${join.fade ? `, faded over frames ${join.fade[0]}-${join.fade[1]}` : ', not faded'}${camera ? '' : ' (corner by corner: no pose)'}.`,
+    );
   for (const { frames: span, why } of lostSpans(track.frames, job.referenceFrame)) note(`${named(span)} lost: ${why}`);
 }

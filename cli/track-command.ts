@@ -34,15 +34,40 @@ export async function trackCommand(args: string[]): Promise<void> {
   let luma: LumaFile | null = null;
   try {
     luma = await LumaFile.decode(plate.source, facts);
-    const lens = await lensAsked(job.lens, job.pixelCentre, luma, options.job, facts, outsideKeepOuts((job.keepOut ?? []).filter((o) => o.fixed).map((o) => carryOutline(o, (p) => pointFromFile(p, job.pixelCentre))), job.referenceFrame));
+    const lens = await lensAsked(
+      job.lens,
+      job.pixelCentre,
+      luma,
+      options.job,
+      facts,
+      outsideKeepOuts(
+        (job.keepOut ?? [])
+          .filter((o) => o.fixed)
+          .map((o) => carryOutline(o, (p) => pointFromFile(p, job.pixelCentre))),
+        job.referenceFrame,
+      ),
+    );
     const fits = await follow(job, options.job, luma, lens && { lens, width: facts.width, height: facts.height });
-    const track = writeTrack({
-      pixelCentre: job.pixelCentre, width: facts.width, height: facts.height, rate: facts.rate, referenceFrame: job.referenceFrame,
-      corners: job.corners.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad, firstFrameNumber: facts.firstFrameNumber, lens,
-    }, fits);
+    const track = writeTrack(
+      {
+        pixelCentre: job.pixelCentre,
+        width: facts.width,
+        height: facts.height,
+        rate: facts.rate,
+        referenceFrame: job.referenceFrame,
+        corners: job.corners.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad,
+        firstFrameNumber: facts.firstFrameNumber,
+        lens,
+      },
+      fits,
+    );
     writeWhole(options.out, `${JSON.stringify(track, null, 1)}\n`);
     for (const { frames, why } of lostSpans(track.frames, job.referenceFrame)) note(`${named(frames)} lost: ${why}`);
-    for (const { frames, why } of lostSpans(track.frames.map(({ frame, note: said }) => ({ frame, lost: said ?? null })), job.referenceFrame)) note(`${named(frames)}: ${why}`);
+    for (const { frames, why } of lostSpans(
+      track.frames.map(({ frame, note: said }) => ({ frame, lost: said ?? null })),
+      job.referenceFrame,
+    ))
+      note(`${named(frames)}: ${why}`);
   } finally {
     luma?.close();
     plate.close();
@@ -55,30 +80,69 @@ function checkJob(job: FollowJob, where: string): void {
   checkOutlines('keepOut', job.keepOut ?? [], where);
   checkCorners(job.corners, where);
   if (job.keys) checkKeys(job.keys, where);
-  if (job.frames && job.frames[0] > job.frames[1]) throw new Problem('bad-range', { where: `${where}: frames`, range: job.frames.join('-') });
+  if (job.frames && job.frames[0] > job.frames[1])
+    throw new Problem('bad-range', { where: `${where}: frames`, range: job.frames.join('-') });
 }
 
 /** Frames keyed by hand: they are not followed, but what comes after a loss goes on from them. */
-function keyedFits(job: FollowJob, corners: readonly Point[], [first, last]: readonly [number, number], frames: number, where: string): FrameFit[] {
+function keyedFits(
+  job: FollowJob,
+  corners: readonly Point[],
+  [first, last]: readonly [number, number],
+  frames: number,
+  where: string,
+): FrameFit[] {
   return (job.keys ?? []).flatMap((key) => {
     checkFrame(key.frame, frames, `${where}: keys`);
-    const homography = homographyBetweenQuads(corners, key.corners.map((c) => pointFromFile(c, job.pixelCentre)));
-    return homography && key.frame >= first && key.frame <= last && key.frame !== job.referenceFrame ? [{ frame: key.frame, homography, error: 0, confidence: 1, blur: 0, note: 'keyed by hand' }] : [];
+    const homography = homographyBetweenQuads(
+      corners,
+      key.corners.map((c) => pointFromFile(c, job.pixelCentre)),
+    );
+    return homography && key.frame >= first && key.frame <= last && key.frame !== job.referenceFrame
+      ? [{ frame: key.frame, homography, error: 0, confidence: 1, blur: 0, note: 'keyed by hand' }]
+      : [];
   });
 }
 
-async function follow(job: FollowJob, where: string, plate: LumaFile, through: { lens: Lens; width: number; height: number } | undefined): Promise<FrameFit[]> {
+async function follow(
+  job: FollowJob,
+  where: string,
+  plate: LumaFile,
+  through: { lens: Lens; width: number; height: number } | undefined,
+): Promise<FrameFit[]> {
   checkFrame(job.referenceFrame, plate.frames, `${where}: referenceFrame`);
   const frames = job.frames ?? [0, plate.frames - 1];
   checkFrame(frames[1], plate.frames, `${where}: frames`);
-  const ours = <O extends KeyedOutline>(outline: O): O => carryOutline(outline, (p) => pointFromFile(p, job.pixelCentre));
-  const corners = job.corners.map((c) => pointFromFile(c, job.pixelCentre)), keyed = keyedFits(job, corners, frames, plate.frames, where), fits = new Map<number, FrameFit>(keyed.map((k) => [k.frame, k]));
+  const ours = <O extends KeyedOutline>(outline: O): O =>
+    carryOutline(outline, (p) => pointFromFile(p, job.pixelCentre));
+  const corners = job.corners.map((c) => pointFromFile(c, job.pixelCentre)),
+    keyed = keyedFits(job, corners, frames, plate.frames, where),
+    fits = new Map<number, FrameFit>(keyed.map((k) => [k.frame, k]));
   try {
-    const straight = through && new ThroughLens(through.lens, through.width, through.height), filmed = through && filmedFit<FrameFit>(through.lens, corners as unknown as Quad), plan: FollowPlan = {
-      motion: job.motion, points: job.points, lastPass: job.lastPass, referenceFrame: job.referenceFrame, frames, direction: 'both', screen: corners, known: new Map(keyed.map((k) => [k.frame, through && k.homography ? IdealMotion.at(through.lens, corners as unknown as Quad)?.ideal(k.homography) ?? null : k.homography])),
-      regions: job.regions.map(ours), keepOut: (job.keepOut ?? []).map(ours),
-    };
-    const run = straight ? followSpan(straight.plan(plan), async (frame) => straight.luma(plate.read(frame))) : followSpan(plan, async (frame) => plate.read(frame));
+    const straight = through && new ThroughLens(through.lens, through.width, through.height),
+      filmed = through && filmedFit<FrameFit>(through.lens, corners as unknown as Quad),
+      plan: FollowPlan = {
+        motion: job.motion,
+        points: job.points,
+        lastPass: job.lastPass,
+        referenceFrame: job.referenceFrame,
+        frames,
+        direction: 'both',
+        screen: corners,
+        known: new Map(
+          keyed.map((k) => [
+            k.frame,
+            through && k.homography
+              ? (IdealMotion.at(through.lens, corners as unknown as Quad)?.ideal(k.homography) ?? null)
+              : k.homography,
+          ]),
+        ),
+        regions: job.regions.map(ours),
+        keepOut: (job.keepOut ?? []).map(ours),
+      };
+    const run = straight
+      ? followSpan(straight.plan(plan), async (frame) => straight.luma(plate.read(frame)))
+      : followSpan(plan, async (frame) => plate.read(frame));
     for await (const found of run) {
       const fit = straight && filmed ? filmed(straight.ideal(found)) : found;
       // What a last pass made surer comes once more.
@@ -87,7 +151,8 @@ async function follow(job: FollowJob, where: string, plate: LumaFile, through: {
       progress('following', fits.size, frames[1] - frames[0] + 1);
     }
   } catch (error) {
-    if (error instanceof NothingToFollow) throw new Problem('nothing-to-follow', { why: error.message }, { cause: error });
+    if (error instanceof NothingToFollow)
+      throw new Problem('nothing-to-follow', { why: error.message }, { cause: error });
     throw error;
   }
   return [...fits.values()];

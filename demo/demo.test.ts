@@ -33,7 +33,8 @@ test('every shot has corners on every frame, a region that holds them, and its o
     expect(make().name).toBe(name);
     expect(truth.frames).toHaveLength(make().frames);
     // A thrown phone is seen at a slant; none is ever seen from behind.
-    for (const { corners } of truth.frames) expect(signedArea(corners)).toBeGreaterThan(name === 'thrown-phone' ? 12_000 : 40_000);
+    for (const { corners } of truth.frames)
+      expect(signedArea(corners)).toBeGreaterThan(name === 'thrown-phone' ? 12_000 : 40_000);
   }
 });
 
@@ -46,21 +47,42 @@ describe('the matte', () => {
     expect(sum / signedArea(screenCorners(scene, 50))).toBeCloseTo(1, 3);
   });
   test('leaves out what is in front', () => {
-    const area = (thumb: boolean) => renderFrame(matteScene(benchTablet({ thumb }).scene()), 34).reduce((a, b) => a + b, 0);
+    const area = (thumb: boolean) =>
+      renderFrame(matteScene(benchTablet({ thumb }).scene()), 34).reduce((a, b) => a + b, 0);
     expect(area(true)).toBeLessThan(0.97 * area(false));
   });
 });
 
 test('the true composite agrees with our own compositor on exact corners: ≥ 32 dB inside the screen', async () => {
   // The generator shares no code with core/composite, so that each judges the other.
-  const shot = benchTablet(), truth: Truth = truthOf(shot), frame = 60;
+  const shot = benchTablet(),
+    truth: Truth = truthOf(shot),
+    frame = 60;
   const file = join(here, 'content', shot.content);
   const area = shot.scene().cards[0]!.screen!;
-  const expected = recordFrame(renderFrame(shot.scene(await contentTexture(file, area.width, area.height, shot.levels)), frame), null, 0);
-  const plate = { width: truth.width, height: truth.height, data: recordFrame(renderFrame(shot.scene(), frame), shot.noise, 1), peak: 255 as const };
-  const look = resolveLook({ levels: truth.levels, soften: truth.softness, motionBlur: { shutter: truth.shutter, phase: 0 } });
+  const expected = recordFrame(
+    renderFrame(shot.scene(await contentTexture(file, area.width, area.height, shot.levels)), frame),
+    null,
+    0,
+  );
+  const plate = {
+    width: truth.width,
+    height: truth.height,
+    data: recordFrame(renderFrame(shot.scene(), frame), shot.noise, 1),
+    peak: 255 as const,
+  };
+  const look = resolveLook({
+    levels: truth.levels,
+    soften: truth.softness,
+    motionBlur: { shutter: truth.shutter, phase: 0 },
+  });
   const quad = (f: number) => truth.frames[f]!.corners as unknown as Quad;
-  const pyramid = buildContentPyramid(await readStill(file), levelsNow(look.levels, frame)), motion = { before: quad(frame - 1), now: quad(frame), after: quad(frame + 1) };
-  const ours = composeFrame(plate, { contents: [{ pyramid }], motion, ratio: sideRatio(quad(truth.referenceFrame)), look, frame }, 'final');
+  const pyramid = buildContentPyramid(await readStill(file), levelsNow(look.levels, frame)),
+    motion = { before: quad(frame - 1), now: quad(frame), after: quad(frame + 1) };
+  const ours = composeFrame(
+    plate,
+    { contents: [{ pyramid }], motion, ratio: sideRatio(quad(truth.referenceFrame)), look, frame },
+    'final',
+  );
   expect(psnrInside(ours.data, expected, truth.width, truth.height, truth.frames[frame]!.corners)).toBeGreaterThan(40);
 });

@@ -16,16 +16,25 @@ const plate = shot.scene();
 const area = plate.cards[0]!.screen!;
 let replaced: Promise<Scene> | null = null;
 const withoutMarks = shot.unmarked ? shot.scene(shot.unmarked()) : null;
-const withContent = () => (replaced ??= contentTexture(join(import.meta.dirname, 'content', shot.content), area.width, area.height, shot.levels).then((screen) => shot.scene(screen)));
+const withContent = () =>
+  (replaced ??= contentTexture(
+    join(import.meta.dirname, 'content', shot.content),
+    area.width,
+    area.height,
+    shot.levels,
+  ).then((screen) => shot.scene(screen)));
 
 async function make(frame: number, kind: PictureKind): Promise<Uint8Array> {
   switch (kind) {
-    case 'plate': return recordFrame(renderFrame(plate, frame), shot.noise, shot.seed * 7919 + frame);
-    case 'composite': return recordFrame(renderFrame(await withContent(), frame), null, 0);
+    case 'plate':
+      return recordFrame(renderFrame(plate, frame), shot.noise, shot.seed * 7919 + frame);
+    case 'composite':
+      return recordFrame(renderFrame(await withContent(), frame), null, 0);
     case 'unmarked':
       if (!withoutMarks) throw new RangeError(`${name} has no marks to be without`);
       return recordFrame(renderFrame(withoutMarks, frame), null, 0);
-    case 'matte': return Uint8Array.from(renderFrame(matteScene(plate), frame), (share) => Math.round(255 * share));
+    case 'matte':
+      return Uint8Array.from(renderFrame(matteScene(plate), frame), (share) => Math.round(255 * share));
   }
 }
 

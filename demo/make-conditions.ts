@@ -25,7 +25,8 @@ export async function conditionPlate(name: string): Promise<ConditionPlate> {
   if (!shot) throw new RangeError(`no condition is called ${name}`);
   const paths = { plate: join(CACHE, `${name}.mkv`), truth: join(CACHE, `${name}.truth.json`) };
   const compression = ALL_CONDITIONS.find((c) => name.startsWith(`${c.name}@`))!.compression;
-  if (!existsSync(paths.plate)) await renderShot(shot, 'plate', paths.plate, compression === undefined ? LOSSLESS : lossy(compression));
+  if (!existsSync(paths.plate))
+    await renderShot(shot, 'plate', paths.plate, compression === undefined ? LOSSLESS : lossy(compression));
   writeFileSync(paths.truth, JSON.stringify(truthOf(shot)));
   return paths;
 }
@@ -35,16 +36,19 @@ export async function conditionGoal(name: string): Promise<{ composite: string; 
   const shot = conditionShot(name);
   if (!shot) throw new RangeError(`no condition is called ${name}`);
   const paths = { composite: join(CACHE, `${name}.composite.mkv`), matte: join(CACHE, `${name}.matte.mkv`) };
-  for (const kind of ['composite', 'matte'] as const) if (!existsSync(paths[kind])) await renderShot(shot, kind, paths[kind]);
+  for (const kind of ['composite', 'matte'] as const)
+    if (!existsSync(paths[kind])) await renderShot(shot, kind, paths[kind]);
   return paths;
 }
 
 /** A condition's plate without the screen's marks and without grain, and how much of each pixel is screen; made when they are not there. */
 export async function conditionUnmarked(name: string): Promise<{ unmarked: string; matte: string }> {
-  const shot = conditionShot(name), paths = { unmarked: join(CACHE, `${name}.unmarked.mkv`), matte: join(CACHE, `${name}.matte.mkv`) };
+  const shot = conditionShot(name),
+    paths = { unmarked: join(CACHE, `${name}.unmarked.mkv`), matte: join(CACHE, `${name}.matte.mkv`) };
   if (!shot?.unmarked) throw new RangeError(`no condition with marks is called ${name}`);
   mkdirSync(CACHE, { recursive: true });
-  for (const kind of ['unmarked', 'matte'] as const) if (!existsSync(paths[kind])) await renderShot(shot, kind, paths[kind]);
+  for (const kind of ['unmarked', 'matte'] as const)
+    if (!existsSync(paths[kind])) await renderShot(shot, kind, paths[kind]);
   return paths;
 }
 

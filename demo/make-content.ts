@@ -7,8 +7,13 @@ import { bedTemperatures, ordersList, pottingRound, wateringPlan } from './textu
 const root = join(import.meta.dirname, '..');
 
 export async function makeContent(): Promise<void> {
-  const font = readFileSync(join(root, 'node_modules/@fontsource-variable/archivo/files/archivo-latin-wght-normal.woff2')).toString('base64');
-  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium', args: ['--no-sandbox'] });
+  const font = readFileSync(
+    join(root, 'node_modules/@fontsource-variable/archivo/files/archivo-latin-wght-normal.woff2'),
+  ).toString('base64');
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium',
+    args: ['--no-sandbox'],
+  });
   try {
     for (const page of [bedTemperatures, ordersList, pottingRound, wateringPlan]) {
       const tab = await browser.newPage({ viewport: { width: page.width, height: page.height } });

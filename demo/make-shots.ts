@@ -16,10 +16,18 @@ export const CACHE = join(root, '.cache/demo');
 const KINDS: readonly Exclude<PictureKind, 'unmarked'>[] = ['plate', 'composite', 'matte'];
 
 /** Paths of a shot's lossless pictures; those of the `kinds` are made when they are not there. */
-export async function losslessShot(name: string, kinds = KINDS): Promise<{ plate: string; composite: string; matte: string; truth: string }> {
+export async function losslessShot(
+  name: string,
+  kinds = KINDS,
+): Promise<{ plate: string; composite: string; matte: string; truth: string }> {
   mkdirSync(CACHE, { recursive: true });
   const shot = shotNamed(name);
-  const paths = { plate: join(CACHE, `${name}.mkv`), composite: join(CACHE, `${name}.composite.mkv`), matte: join(CACHE, `${name}.matte.mkv`), truth: join(CACHE, `${name}.truth.json`) };
+  const paths = {
+    plate: join(CACHE, `${name}.mkv`),
+    composite: join(CACHE, `${name}.composite.mkv`),
+    matte: join(CACHE, `${name}.matte.mkv`),
+    truth: join(CACHE, `${name}.truth.json`),
+  };
   writeFileSync(paths.truth, JSON.stringify(truthOf(shot)));
   for (const kind of kinds) if (!existsSync(paths[kind])) await renderShot(shot, kind, paths[kind]);
   return paths;
@@ -29,9 +37,34 @@ async function ship(name: string): Promise<void> {
   const lossless = await losslessShot(name, ['plate']);
   const clips = join(root, 'demo/clips');
   mkdirSync(clips, { recursive: true });
-  await execa('ffmpeg', ['-v', 'error', '-y', '-i', lossless.plate, '-vf', 'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic',
-    '-pix_fmt', 'yuv420p', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv',
-    '-c:v', 'libx264', '-preset', 'veryslow', '-crf', '19', '-movflags', '+faststart', join(clips, `${name}.mp4`)]);
+  await execa('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-i',
+    lossless.plate,
+    '-vf',
+    'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic',
+    '-pix_fmt',
+    'yuv420p',
+    '-colorspace',
+    'bt709',
+    '-color_primaries',
+    'bt709',
+    '-color_trc',
+    'bt709',
+    '-color_range',
+    'tv',
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryslow',
+    '-crf',
+    '19',
+    '-movflags',
+    '+faststart',
+    join(clips, `${name}.mp4`),
+  ]);
   writeFileSync(join(clips, `${name}.truth.json`), JSON.stringify(truthOf(SHOTS[name]!())) + '\n');
 }
 

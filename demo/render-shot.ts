@@ -8,16 +8,56 @@ import type { Shot } from './scene/shot.ts';
 export const LOSSLESS = ['-c:v', 'ffv1', '-level', '3', '-slices', '4', '-pix_fmt', 'bgr0'] as const;
 /** Codec arguments of a plate as a camera with a narrow channel would send it: H.264 with a constant rate factor. */
 export const lossy = (rateFactor: number): readonly string[] => [
-  '-vf', 'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic', '-pix_fmt', 'yuv420p', '-colorspace', 'bt709', '-color_primaries', 'bt709',
-  '-color_trc', 'bt709', '-color_range', 'tv', '-c:v', 'libx264', '-preset', 'medium', '-crf', String(rateFactor),
+  '-vf',
+  'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic',
+  '-pix_fmt',
+  'yuv420p',
+  '-colorspace',
+  'bt709',
+  '-color_primaries',
+  'bt709',
+  '-color_trc',
+  'bt709',
+  '-color_range',
+  'tv',
+  '-c:v',
+  'libx264',
+  '-preset',
+  'medium',
+  '-crf',
+  String(rateFactor),
 ];
 
 /** Renders a shot's pictures of one kind into a file, which is there only when it is whole. */
-export async function renderShot(shot: Shot, kind: PictureKind, file: string, codec: readonly string[] = LOSSLESS): Promise<void> {
+export async function renderShot(
+  shot: Shot,
+  kind: PictureKind,
+  file: string,
+  codec: readonly string[] = LOSSLESS,
+): Promise<void> {
   const { width, height } = shot.scene().lens;
   const temporary = `${file}.part.mkv`;
-  const encoder = execa('ffmpeg', ['-v', 'error', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`, '-r', shot.rate.join('/'),
-    '-i', '-', ...codec, temporary], { buffer: false, stdin: 'pipe' });
+  const encoder = execa(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-y',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgb24',
+      '-s',
+      `${width}x${height}`,
+      '-r',
+      shot.rate.join('/'),
+      '-i',
+      '-',
+      ...codec,
+      temporary,
+    ],
+    { buffer: false, stdin: 'pipe' },
+  );
   await renderInOrder(shot, kind, async (pixels) => {
     if (!encoder.stdin.write(pixels)) await new Promise((resolve) => encoder.stdin.once('drain', resolve));
   });
@@ -27,10 +67,21 @@ export async function renderShot(shot: Shot, kind: PictureKind, file: string, co
 }
 
 /** Two workers render ahead of the writer; frames are handed over in order. */
-async function renderInOrder(shot: Shot, kind: PictureKind, write: (pixels: Uint8Array) => Promise<void>): Promise<void> {
+async function renderInOrder(
+  shot: Shot,
+  kind: PictureKind,
+  write: (pixels: Uint8Array) => Promise<void>,
+): Promise<void> {
   const done = new Map<number, Uint8Array>();
-  let asked = 0, written = 0, wake = () => {};
-  const workers = [0, 1].map(() => new Worker(new URL('../scripts/ts-worker.mjs', import.meta.url), { workerData: { entry: new URL('./frame-worker.ts', import.meta.url).href, name: shot.name } }));
+  let asked = 0,
+    written = 0,
+    wake = () => {};
+  const workers = [0, 1].map(
+    () =>
+      new Worker(new URL('../scripts/ts-worker.mjs', import.meta.url), {
+        workerData: { entry: new URL('./frame-worker.ts', import.meta.url).href, name: shot.name },
+      }),
+  );
   const failures: Error[] = [];
   const askNext = (worker: Worker) => {
     if (asked < shot.frames) worker.postMessage({ frame: asked++, kind });

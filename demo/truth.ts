@@ -25,11 +25,24 @@ export interface Truth {
 export function truthOf(shot: Shot): Truth {
   const scene = shot.scene();
   const round = ([x, y]: [number, number]): [number, number] => [Number(x.toFixed(5)), Number(y.toFixed(5))];
-  const onReference = (points: [number, number][]) => points.map(([x, y]) => devicePoint(scene, shot.referenceFrame, x, y)).map(round);
+  const onReference = (points: [number, number][]) =>
+    points.map(([x, y]) => devicePoint(scene, shot.referenceFrame, x, y)).map(round);
   return {
-    format: 'yarlop-truth/1', pixelCentre: 'half', width: scene.lens.width, height: scene.lens.height, rate: shot.rate,
-    shutter: scene.shutter * 360, softness: scene.softness, levels: shot.levels, content: shot.content, referenceFrame: shot.referenceFrame,
-    region: onReference(shot.region), ...(shot.keepOut ? { keepOut: onReference(shot.keepOut) } : {}),
-    frames: Array.from({ length: shot.frames }, (_, frame) => ({ frame, corners: screenCorners(scene, frame).map(round) })),
+    format: 'yarlop-truth/1',
+    pixelCentre: 'half',
+    width: scene.lens.width,
+    height: scene.lens.height,
+    rate: shot.rate,
+    shutter: scene.shutter * 360,
+    softness: scene.softness,
+    levels: shot.levels,
+    content: shot.content,
+    referenceFrame: shot.referenceFrame,
+    region: onReference(shot.region),
+    ...(shot.keepOut ? { keepOut: onReference(shot.keepOut) } : {}),
+    frames: Array.from({ length: shot.frames }, (_, frame) => ({
+      frame,
+      corners: screenCorners(scene, frame).map(round),
+    })),
   };
 }

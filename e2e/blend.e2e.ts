@@ -13,11 +13,14 @@ import { preparedShot, temporaryFolder, type Api } from '../server/test/service.
 import { canvasPixels, clickPlate, expect, pixelInTurn, saved, test } from './support/bench.ts';
 import { trueComposite } from './support/true-composite.ts';
 
-const FRAMES = 20, REFERENCE = 10, SHOWN = 14;
+const FRAMES = 20,
+  REFERENCE = 10,
+  SHOWN = 14;
 
 /** The laptop with the green screen, followed. */
 async function laptop(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, REFERENCE), job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
+  const prepared = await preparedShot(api, FRAMES, REFERENCE),
+    job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   return prepared;
 }
@@ -30,10 +33,14 @@ async function change(api: Api, id: number, recipe: (document: ShotDocument) => 
 async function rendered(api: Api, shotId: number, frame: number): Promise<Buffer> {
   const job = await api.call<Job>('POST', `/shots/${shotId}/render`, { frames: [frame, frame], output: 'png' });
   expect((await api.ended(job.id)).state).toBe('done');
-  return sharp(await api.bytes(`/jobs/${job.id}/frames/${frame}.png`)).removeAlpha().raw().toBuffer();
+  return sharp(await api.bytes(`/jobs/${job.id}/frames/${frame}.png`))
+    .removeAlpha()
+    .raw()
+    .toBuffer();
 }
 async function atFrame(page: Page, frame: number): Promise<void> {
-  const viewer = page.locator('.viewer'), away = frame - Number(await viewer.getAttribute('data-frame'));
+  const viewer = page.locator('.viewer'),
+    away = frame - Number(await viewer.getAttribute('data-frame'));
   await page.locator('.ledger').focus();
   for (let i = 0; i < Math.abs(away); i++) await page.keyboard.press(away > 0 ? 'ArrowRight' : 'ArrowLeft');
   await expect(viewer).toHaveAttribute('data-painted', `${frame} exact`, { timeout: 120_000 });
@@ -44,19 +51,26 @@ async function type(page: Page, label: string, value: string): Promise<void> {
 }
 
 test('the finished picture plays: what is painted goes along with the frames', async ({ page, service }) => {
-  const { shot } = await laptop(service.api), viewer = page.locator('.viewer');
+  const { shot } = await laptop(service.api),
+    viewer = page.locator('.viewer');
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   await expect(viewer).toHaveAttribute('data-painted', /exact$/, { timeout: 120_000 });
-  const told = page.evaluate(() => new Promise<string[]>((done) => {
-    const box = document.querySelector<HTMLElement>('.viewer')!, canvas = box.querySelector('canvas')!, seen = new Map<string, string>();
-    const look = () => {
-      const { painted, shows } = box.dataset, at = canvas.getContext('2d')!.getImageData(canvas.width / 2, canvas.height / 2, 64, 1).data;
-      if (painted?.endsWith('light') && shows === 'result') seen.set(painted, at.join());
-      if (seen.size >= 6) done([...seen.values()]);
-      else requestAnimationFrame(look);
-    };
-    look();
-  }));
+  const told = page.evaluate(
+    () =>
+      new Promise<string[]>((done) => {
+        const box = document.querySelector<HTMLElement>('.viewer')!,
+          canvas = box.querySelector('canvas')!,
+          seen = new Map<string, string>();
+        const look = () => {
+          const { painted, shows } = box.dataset,
+            at = canvas.getContext('2d')!.getImageData(canvas.width / 2, canvas.height / 2, 64, 1).data;
+          if (painted?.endsWith('light') && shows === 'result') seen.set(painted, at.join());
+          if (seen.size >= 6) done([...seen.values()]);
+          else requestAnimationFrame(look);
+        };
+        look();
+      }),
+  );
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   const pictures = await told;
   expect(new Set(pictures).size).toBeGreaterThan(3);
@@ -64,22 +78,31 @@ test('the finished picture plays: what is painted goes along with the frames', a
   await expect(viewer).toHaveAttribute('data-painted', /exact$/, { timeout: 120_000 });
 });
 
-test('a laptop with a green screen: the look is measured, taken, compared with the truth, changed, and measured again', async ({ page, service }) => {
+test('a laptop with a green screen: the look is measured, taken, compared with the truth, changed, and measured again', async ({
+  page,
+  service,
+}) => {
   // Drawn first: while it is, connections that wait would be closed.
   const goal = (await trueComposite('orders-laptop', [SHOWN])).get(SHOWN)!;
-  const { api } = service, { shot, truth } = await laptop(api), outline = truth.frames[SHOWN]!.corners as [number, number][];
+  const { api } = service,
+    { shot, truth } = await laptop(api),
+    outline = truth.frames[SHOWN]!.corners as [number, number][];
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   const before = await lookOf(api, shot.id);
   await page.getByRole('button', { name: 'Measure the look' }).click();
   await expect(page.getByRole('button', { name: /^Take all/ })).toBeVisible({ timeout: 120_000 });
   // Nothing is changed by measuring.
   expect(await lookOf(api, shot.id)).toEqual(before);
-  await expect(page.getByText('of the device\'s straight borders', { exact: false }).first()).toBeVisible();
+  await expect(page.getByText("of the device's straight borders", { exact: false }).first()).toBeVisible();
   // One alone, then the rest.
   await page.getByRole('button', { name: 'Take Softness' }).click();
   await saved(page);
   const one = await lookOf(api, shot.id);
-  expect(Object.keys(one).filter((name) => !(name in before)).sort()).toEqual(['soften', 'why']);
+  expect(
+    Object.keys(one)
+      .filter((name) => !(name in before))
+      .sort(),
+  ).toEqual(['soften', 'why']);
   expect(Math.abs((one.soften as number) - truth.softness)).toBeLessThan(0.12);
   await page.getByRole('button', { name: /^Take all/ }).click();
   await saved(page);
@@ -102,7 +125,11 @@ test('a laptop with a green screen: the look is measured, taken, compared with t
   await page.getByRole('button', { name: 'Keep this look to compare' }).click();
   await page.getByRole('button', { name: 'difference', exact: true }).click();
   await page.keyboard.press('Escape');
-  const inside: [number, number] = [0, 1].map((axis) => outline.reduce((sum, p) => sum + p[axis]! / 4, 0)) as [number, number], away: [number, number] = [20, 20];
+  const inside: [number, number] = [0, 1].map((axis) => outline.reduce((sum, p) => sum + p[axis]! / 4, 0)) as [
+      number,
+      number,
+    ],
+    away: [number, number] = [20, 20];
   const greens = async (...at: [number, number][]) => (await canvasPixels(page, at)).map((p) => p[1]!);
   await expect.poll(() => greens(inside, away)).toEqual([0, 0]);
   await type(page, 'White', '0.5');
@@ -132,7 +159,10 @@ test('a laptop with a green screen: the look is measured, taken, compared with t
   await page.keyboard.press('Control+z');
   await expect.poll(async () => (await lookOf(api, shot.id)).why!.soften).toBeDefined();
   // Other corners: what was measured is out of date until it is measured again.
-  await change(api, shot.id, (d) => ({ ...d, corners: d.corners!.map(([x, y]) => [x + 3, y + 2]) as ShotDocument['corners'] }));
+  await change(api, shot.id, (d) => ({
+    ...d,
+    corners: d.corners!.map(([x, y]) => [x + 3, y + 2]) as ShotDocument['corners'],
+  }));
   await page.reload();
   await expect(page.getByText(/values were measured along other corners/)).toBeVisible();
   await page.getByRole('button', { name: 'Measure again' }).click();
@@ -141,19 +171,27 @@ test('a laptop with a green screen: the look is measured, taken, compared with t
   await expect(page.getByText(/measured along other corners/)).toHaveCount(0);
 });
 
-test('softness keyed over the shot, and the content\'s light on the room, read back in pixels', async ({ page, service }) => {
-  const { api } = service, { shot, truth } = await laptop(api);
+test("softness keyed over the shot, and the content's light on the room, read back in pixels", async ({
+  page,
+  service,
+}) => {
+  const { api } = service,
+    { shot, truth } = await laptop(api);
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   await atFrame(page, 6);
   await page.getByRole('button', { name: 'Key: Soften' }).click();
   await atFrame(page, SHOWN);
   await type(page, 'Soften, px', '6');
   await saved(page);
-  expect((await lookOf(api, shot.id)).soften).toEqual([{ frame: 6, value: 0 }, { frame: SHOWN, value: 6 }]);
+  expect((await lookOf(api, shot.id)).soften).toEqual([
+    { frame: 6, value: 0 },
+    { frame: SHOWN, value: 6 },
+  ]);
   // The scopes measure what comes out: the content's border is soft, the device's is as the plate has it.
   await atFrame(page, 10);
   await page.getByRole('button', { name: 'Scopes', exact: true }).click();
-  const scopes = page.locator('[data-scopes]'), spread = async (of: string) => Number.parseFloat((await page.locator(`[data-scope="${of}-edge"]`).textContent())!);
+  const scopes = page.locator('[data-scopes]'),
+    spread = async (of: string) => Number.parseFloat((await page.locator(`[data-scope="${of}-edge"]`).textContent())!);
   await expect(scopes).toHaveAttribute('data-scoped', '10', { timeout: 120_000 });
   // A little less than the 3 px asked for: within the border the old screen, sharp, is seen through what is not covered.
   expect(Math.abs((await spread('content')) - 2.5)).toBeLessThan(0.6);
@@ -162,32 +200,58 @@ test('softness keyed over the shot, and the content\'s light on the room, read b
   await atFrame(page, SHOWN);
   // Just outside the screen's left side: dark where it is sharp, lit by the content where it is soft.
   const beside = (frame: number): [number, number] => {
-    const [a, b, , d] = truth.frames[frame]!.corners as [number, number][], inward = [b![0] - a![0], b![1] - a![1]], length = Math.hypot(...inward);
+    const [a, b, , d] = truth.frames[frame]!.corners as [number, number][],
+      inward = [b![0] - a![0], b![1] - a![1]],
+      length = Math.hypot(...inward);
     return [(a![0] + d![0]) / 2 - (3 * inward[0]!) / length, (a![1] + d![1]) / 2 - (3 * inward[1]!) / length];
   };
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', `${SHOWN} exact`, { timeout: 120_000 });
-  await expect.poll(async () => (await canvasPixels(page, [beside(SHOWN)]))[0]![1], { timeout: 90_000 }).toBeGreaterThan(90);
+  await expect
+    .poll(async () => (await canvasPixels(page, [beside(SHOWN)]))[0]![1], { timeout: 90_000 })
+    .toBeGreaterThan(90);
   await atFrame(page, 6);
   expect((await canvasPixels(page, [beside(6)]))[0]![1]).toBeLessThan(70);
   // The key is moved in the ledger with all that is keyed there; its row says what.
   await page.locator(`[data-look-key="${SHOWN}"]`).focus();
   await page.keyboard.press('ArrowRight');
   await saved(page);
-  expect((await lookOf(api, shot.id)).soften).toEqual([{ frame: 6, value: 0 }, { frame: SHOWN + 1, value: 6 }]);
+  expect((await lookOf(api, shot.id)).soften).toEqual([
+    { frame: 6, value: 0 },
+    { frame: SHOWN + 1, value: 6 },
+  ]);
   // Light around: below the screen the room grows brighter by the content's light, and not far away.
-  const [, , c, d] = truth.frames[6]!.corners as [number, number][], below: [number, number] = [(c![0] + d![0]) / 2, Math.min(truth.height - 3, (c![1] + d![1]) / 2 + 25)], far: [number, number] = [4, 4], [near0, far0] = await canvasPixels(page, [below, far]);
+  const [, , c, d] = truth.frames[6]!.corners as [number, number][],
+    below: [number, number] = [(c![0] + d![0]) / 2, Math.min(truth.height - 3, (c![1] + d![1]) / 2 + 25)],
+    far: [number, number] = [4, 4],
+    [near0, far0] = await canvasPixels(page, [below, far]);
   await page.getByRole('button', { name: 'add a band around it' }).click();
   await type(page, 'Strength, ×', '1');
   await saved(page);
-  await expect.poll(async () => codeToLight((await canvasPixels(page, [below]))[0]![1]! / 255) / codeToLight(near0![1]! / 255), { timeout: 90_000 }).toBeGreaterThan(1.15);
+  await expect
+    .poll(async () => codeToLight((await canvasPixels(page, [below]))[0]![1]! / 255) / codeToLight(near0![1]! / 255), {
+      timeout: 90_000,
+    })
+    .toBeGreaterThan(1.15);
   await expect.poll(async () => (await canvasPixels(page, [far]))[0], { timeout: 90_000 }).toEqual(far0);
 });
 
 test('a look is kept under a name, used, and taken to another shot', async ({ page, service }) => {
-  const { api } = service, { project, shot, document } = await preparedShot(api, 2, 0), job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+  const { api } = service,
+    { project, shot, document } = await preparedShot(api, 2, 0),
+    job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   const other = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Second take' });
-  await change(api, shot.id, (d) => ({ ...d, look: { fit: 'fit', soften: [{ frame: 0, value: 1 }, { frame: 1, value: 3 }], levels: { black: 0.11 } } }));
+  await change(api, shot.id, (d) => ({
+    ...d,
+    look: {
+      fit: 'fit',
+      soften: [
+        { frame: 0, value: 1 },
+        { frame: 1, value: 3 },
+      ],
+      levels: { black: 0.11 },
+    },
+  }));
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   await page.getByRole('button', { name: 'keep this one' }).click();
   await page.getByLabel('Name').fill('Potting shed');
@@ -201,9 +265,26 @@ test('a look is kept under a name, used, and taken to another shot', async ({ pa
   await page.locator('.ledger').focus();
   await page.keyboard.press('1');
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '0 exact', { timeout: 120_000 });
-  const final = await rendered(api, shot.id, 0), half = 90, seen = await page.locator('.viewer canvas').evaluate((canvas: HTMLCanvasElement, h) => [...canvas.getContext('2d')!.getImageData(canvas.width / 2 - h, canvas.height / 2 - h, 2 * h, 2 * h).data], half);
+  const final = await rendered(api, shot.id, 0),
+    half = 90,
+    seen = await page
+      .locator('.viewer canvas')
+      .evaluate(
+        (canvas: HTMLCanvasElement, h) => [
+          ...canvas.getContext('2d')!.getImageData(canvas.width / 2 - h, canvas.height / 2 - h, 2 * h, 2 * h).data,
+        ],
+        half,
+      );
   let most = 0;
-  for (let row = 0; row < 2 * half; row++) for (let col = 0; col < 2 * half; col++) for (let c = 0; c < 3; c++) most = Math.max(most, Math.abs(seen[4 * (row * 2 * half + col) + c]! - final[3 * ((360 - half + row) * 1280 + 640 - half + col) + c]!));
+  for (let row = 0; row < 2 * half; row++)
+    for (let col = 0; col < 2 * half; col++)
+      for (let c = 0; c < 3; c++)
+        most = Math.max(
+          most,
+          Math.abs(
+            seen[4 * (row * 2 * half + col) + c]! - final[3 * ((360 - half + row) * 1280 + 640 - half + col) + c]!,
+          ),
+        );
   expect(most).toBeLessThanOrEqual(1);
   await page.getByRole('button', { name: 'Use Potting shed' }).click();
   await saved(page);
@@ -213,7 +294,13 @@ test('a look is kept under a name, used, and taken to another shot', async ({ pa
   await expect(page.getByRole('button', { name: 'Use Potting shed' })).toHaveCount(0);
   await page.getByRole('button', { name: 'Bring it back' }).click();
   await expect(page.getByRole('button', { name: 'Use Potting shed' })).toBeVisible();
-  expect((await api.call<SavedLook[]>('GET', `/projects/${project.id}/looks`)).map((one) => [one.name, one.look.soften, one.look.levels])).toEqual([['Potting shed', 1, { black: 0.11 }]]);
+  expect(
+    (await api.call<SavedLook[]>('GET', `/projects/${project.id}/looks`)).map((one) => [
+      one.name,
+      one.look.soften,
+      one.look.levels,
+    ]),
+  ).toEqual([['Potting shed', 1, { black: 0.11 }]]);
   // To the other shot, whose content stays as it is placed.
   await page.getByLabel('Second take').check();
   await page.getByRole('button', { name: 'Copy to 1 shot' }).click();
@@ -225,17 +312,63 @@ test('a look is kept under a name, used, and taken to another shot', async ({ pa
 });
 
 test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
-  const { api } = service, frames = 12, folder = temporaryFolder(), project = await api.call<Project>('POST', '/projects', { name: 'Dark laptop' });
+  const { api } = service,
+    frames = 12,
+    folder = temporaryFolder(),
+    project = await api.call<Project>('POST', '/projects', { name: 'Dark laptop' });
   try {
     // A window's light goes over the glass of a screen that is off.
-    const device = movingDevice({ speed: 1.5, screen: () => 0.004, mirrored: (frame, u) => 0.25 * Math.exp(-(((u - 0.25 - 0.03 * frame) / 0.07) ** 2)) }), { width, height } = device(0).picture, film = join(folder.path, 'dark.mkv');
-    for (let f = 0; f < frames; f++) await sharp(device(f).picture.data as Uint8Array, { raw: { width, height, channels: 3 } }).png().toFile(join(folder.path, `dark.${String(f).padStart(3, '0')}.png`));
-    await runTool('ffmpeg', ['-v', 'error', '-framerate', '25', '-i', join(folder.path, 'dark.%03d.png'), '-c:v', 'ffv1', '-pix_fmt', 'bgr0', film], 60_000);
-    const plate = (await api.bringIn(project.id, 'dark.mkv', await readFile(film))).media, black = (await api.bringIn(project.id, 'black.png', await sharp({ create: { width: 64, height: 48, channels: 3, background: '#000' } }).png().toBuffer())).media;
+    const device = movingDevice({
+        speed: 1.5,
+        screen: () => 0.004,
+        mirrored: (frame, u) => 0.25 * Math.exp(-(((u - 0.25 - 0.03 * frame) / 0.07) ** 2)),
+      }),
+      { width, height } = device(0).picture,
+      film = join(folder.path, 'dark.mkv');
+    for (let f = 0; f < frames; f++)
+      await sharp(device(f).picture.data as Uint8Array, { raw: { width, height, channels: 3 } })
+        .png()
+        .toFile(join(folder.path, `dark.${String(f).padStart(3, '0')}.png`));
+    await runTool(
+      'ffmpeg',
+      [
+        '-v',
+        'error',
+        '-framerate',
+        '25',
+        '-i',
+        join(folder.path, 'dark.%03d.png'),
+        '-c:v',
+        'ffv1',
+        '-pix_fmt',
+        'bgr0',
+        film,
+      ],
+      60_000,
+    );
+    const plate = (await api.bringIn(project.id, 'dark.mkv', await readFile(film))).media,
+      black = (
+        await api.bringIn(
+          project.id,
+          'black.png',
+          await sharp({ create: { width: 64, height: 48, channels: 3, background: '#000' } })
+            .png()
+            .toBuffer(),
+        )
+      ).media;
     const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Dark laptop' });
     await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: plate.id });
-    const corners = device(6, true).quad.map(([x, y]): [number, number] => [x, y]) as NonNullable<ShotDocument['corners']>;
-    await change(api, shot.id, (d) => ({ ...d, referenceFrame: 6, regions: [{ points: grownOutline(corners as Quad, 18).map(([x, y]): [number, number] => [x, y]) }], keepOut: [{ points: corners }], corners, contentId: black.id }));
+    const corners = device(6, true).quad.map(([x, y]): [number, number] => [x, y]) as NonNullable<
+      ShotDocument['corners']
+    >;
+    await change(api, shot.id, (d) => ({
+      ...d,
+      referenceFrame: 6,
+      regions: [{ points: grownOutline(corners as Quad, 18).map(([x, y]): [number, number] => [x, y]) }],
+      keepOut: [{ points: corners }],
+      corners,
+      contentId: black.id,
+    }));
     const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
     expect((await api.ended(job.id)).state).toBe('done');
     await page.goto(`${service.address}/shots/${shot.id}/blend`);
@@ -245,14 +378,22 @@ test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
     await page.getByRole('button', { name: /^Take all/ }).click();
     await saved(page);
     expect((await lookOf(api, shot.id)).reflections!.from).toBe('dark');
-    await change(api, shot.id, (d) => ({ ...d, look: { ...d.look, grain: { levels: [{ level: 0, sigma: [0, 0, 0] }], off: true } } }));
+    await change(api, shot.id, (d) => ({
+      ...d,
+      look: { ...d.look, grain: { levels: [{ level: 0, sigma: [0, 0, 0] }], off: true } },
+    }));
     // On frame 8 the window is mirrored a little left of the middle: there it lies over the black content as in the plate, and nothing elsewhere.
     const green = (pixels: Buffer, u: number) => {
-      const { quad } = device(8, true), [x, y] = [0, 1].map((axis) => (1 - u) * ((quad[0][axis]! + quad[3][axis]!) / 2) + u * ((quad[1][axis]! + quad[2][axis]!) / 2));
+      const { quad } = device(8, true),
+        [x, y] = [0, 1].map(
+          (axis) => (1 - u) * ((quad[0][axis]! + quad[3][axis]!) / 2) + u * ((quad[1][axis]! + quad[2][axis]!) / 2),
+        );
       return codeToLight(pixels[3 * (Math.floor(y!) * width + Math.floor(x!)) + 1]! / 255);
     };
-    const kept = await rendered(api, shot.id, 8), black0 = codeToLight((await lookOf(api, shot.id)).levels!.black as number);
-    for (const u of [0.42, 0.49, 0.56]) expect(green(kept, u)).toBeCloseTo(0.25 * Math.exp(-(((u - 0.49) / 0.07) ** 2)) + black0, 1);
+    const kept = await rendered(api, shot.id, 8),
+      black0 = codeToLight((await lookOf(api, shot.id)).levels!.black as number);
+    for (const u of [0.42, 0.49, 0.56])
+      expect(green(kept, u)).toBeCloseTo(0.25 * Math.exp(-(((u - 0.49) / 0.07) ** 2)) + black0, 1);
     expect(green(kept, 0.49)).toBeGreaterThan(0.2);
     expect(green(kept, 0.85)).toBeLessThan(0.02);
     // At twice the strength there is twice as much of it; without, none.
@@ -268,28 +409,44 @@ test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
   }
 });
 
-test('the glove shot: the content\'s light falls on the glove where it is drawn', async ({ page, service }) => {
-  const { api } = service, { shot, truth } = await preparedShot(api, 6, 3, 'null', 'held-phone'), job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+test("the glove shot: the content's light falls on the glove where it is drawn", async ({ page, service }) => {
+  const { api } = service,
+    { shot, truth } = await preparedShot(api, 6, 3, 'null', 'held-phone'),
+    job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
-  const { look: { keys, markers } } = await api.call<{ look: Look }>('POST', `/shots/${shot.id}/look`);
+  const {
+    look: { keys, markers },
+  } = await api.call<{ look: Look }>('POST', `/shots/${shot.id}/look`);
   await change(api, shot.id, (d) => ({ ...d, look: { ...d.look, keys: keys!, ...(markers ? { markers } : {}) } }));
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '3 exact', { timeout: 120_000 });
   // Beside the phone, where the hand holds it.
-  const [a, b, c, d] = truth.frames[3]!.corners as [number, number][], along = (p: readonly number[], q: readonly number[], t: number): [number, number] => [p[0]! + t * (q[0]! - p[0]!), p[1]! + t * (q[1]! - p[1]!)];
-  const lit = along(along(b!, a!, -0.25), along(c!, d!, -0.25), 0.6), far: [number, number] = [10, 10], before = await canvasPixels(page, [lit, far]);
+  const [a, b, c, d] = truth.frames[3]!.corners as [number, number][],
+    along = (p: readonly number[], q: readonly number[], t: number): [number, number] => [
+      p[0]! + t * (q[0]! - p[0]!),
+      p[1]! + t * (q[1]! - p[1]!),
+    ];
+  const lit = along(along(b!, a!, -0.25), along(c!, d!, -0.25), 0.6),
+    far: [number, number] = [10, 10],
+    before = await canvasPixels(page, [lit, far]);
   await page.locator('[data-draw-cast]').click();
-  const around: [number, number][] = [[lit[0] - 60, lit[1] - 60], [lit[0] + 60, lit[1] - 60], [lit[0] + 60, lit[1] + 60], [lit[0] - 60, lit[1] + 60]];
+  const around: [number, number][] = [
+    [lit[0] - 60, lit[1] - 60],
+    [lit[0] + 60, lit[1] - 60],
+    [lit[0] + 60, lit[1] + 60],
+    [lit[0] - 60, lit[1] + 60],
+  ];
   await clickPlate(page, around);
   await page.keyboard.press('Enter');
   await saved(page);
   expect((await lookOf(api, shot.id)).cast!.areas[0]!.strength).toBe(0.3);
   await type(page, 'Strength, ×', '1.5');
   await saved(page);
-  const light = (pixel: number[]) => [0, 1, 2].map((i) => codeToLight(pixel[i]! / 255)), gains = async () => {
-    const was = light(before[0]!);
-    return light((await canvasPixels(page, [lit]))[0]!).map((v, i) => v / was[i]!);
-  };
+  const light = (pixel: number[]) => [0, 1, 2].map((i) => codeToLight(pixel[i]! / 255)),
+    gains = async () => {
+      const was = light(before[0]!);
+      return light((await canvasPixels(page, [lit]))[0]!).map((v, i) => v / was[i]!);
+    };
   await expect.poll(async () => Math.min(...(await gains())), { timeout: 90_000 }).toBeGreaterThan(1.1);
   await expect.poll(async () => (await canvasPixels(page, [far]))[0], { timeout: 90_000 }).toEqual(before[1]);
   // Off at once by undo.

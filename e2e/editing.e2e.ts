@@ -2,14 +2,19 @@ import type { Job, Project, Shot, ShotDetail, TrackRows } from '../core/schemas/
 import { preparedShot } from '../server/test/service.ts';
 import { clickPlate, expect, reading, saved, test } from './support/bench.ts';
 
-const documentOf = async (api: { call<T>(m: string, p: string): Promise<T> }, id: number) => (await api.call<ShotDetail>('GET', `/shots/${id}`)).document;
+const documentOf = async (api: { call<T>(m: string, p: string): Promise<T> }, id: number) =>
+  (await api.call<ShotDetail>('GET', `/shots/${id}`)).document;
 
 test('undo and redo of every kind of edit, by key and by button, also on the server', async ({ page, service }) => {
   const { shot } = await preparedShot(service.api, 3, 0);
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('[data-outline="regions-0"]')).toBeVisible();
   await page.keyboard.press('k');
-  await clickPlate(page, [[100, 100], [160, 100], [160, 160]]);
+  await clickPlate(page, [
+    [100, 100],
+    [160, 100],
+    [160, 160],
+  ]);
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'affine' }).click();
   await page.keyboard.press('Alt+3');
@@ -26,13 +31,19 @@ test('undo and redo of every kind of edit, by key and by button, also on the ser
   await page.getByLabel('Opacity, %').press('Enter');
   await saved(page);
   const after = await documentOf(service.api, shot.id);
-  expect(after).toMatchObject({ motion: 'affine', look: { fit: 'fill', soften: 1.2, feather: [3, 0, 0, 0], opacity: 0.8 } });
+  expect(after).toMatchObject({
+    motion: 'affine',
+    look: { fit: 'fill', soften: 1.2, feather: [3, 0, 0, 0], opacity: 0.8 },
+  });
   expect(after.keepOut).toHaveLength(1);
 
   const before = (await service.api.call<ShotDetail>('POST', `/shots/${shot.id}/revisions/2/restore`)).document;
   await page.reload();
   await expect(reading(page, 'blend')).toContainText('not set');
-  await service.api.call('POST', `/shots/${shot.id}/revisions/${(await service.api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.revision - 1}/restore`);
+  await service.api.call(
+    'POST',
+    `/shots/${shot.id}/revisions/${(await service.api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.revision - 1}/restore`,
+  );
   await page.reload();
   await expect(reading(page, 'blend')).toContainText('soft 1.2');
   expect(await documentOf(service.api, shot.id)).toEqual(after);
@@ -80,13 +91,19 @@ test('a drag of a corner is one step and one save', async ({ page, service }) =>
   await page.mouse.down();
   await page.mouse.move(glass.x + 64, glass.y + 40, { steps: 4 });
   await page.mouse.up();
-  await expect.poll(async () => Number(await page.getByLabel('top-right x, x').inputValue())).toBeCloseTo(before + 0.5, 1);
+  await expect
+    .poll(async () => Number(await page.getByLabel('top-right x, x').inputValue()))
+    .toBeCloseTo(before + 0.5, 1);
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   await expect(page.getByLabel('top-right x, x')).toHaveValue(x);
 });
 
-test('a stale save from a second tab: both are told, and either side can be kept', async ({ page, context, service }) => {
+test('a stale save from a second tab: both are told, and either side can be kept', async ({
+  page,
+  context,
+  service,
+}) => {
   const { shot } = await preparedShot(service.api, 2, 0);
   const second = await context.newPage();
   for (const tab of [page, second]) {
@@ -113,7 +130,10 @@ test('a stale save from a second tab: both are told, and either side can be kept
   await second.close();
 });
 
-test('reload during a running job: it goes on, is seen again and can be stopped; an edit just typed is kept', async ({ page, service }) => {
+test('reload during a running job: it goes on, is seen again and can be stopped; an edit just typed is kept', async ({
+  page,
+  service,
+}) => {
   const { shot } = await preparedShot(service.api, 60, 2);
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await page.getByRole('button', { name: 'Both ways' }).click();
@@ -169,9 +189,19 @@ test('a file that is no picture is answered with a sentence, and the shot works 
   const project = await service.api.call<Project>('POST', '/projects', { name: 'Mistakes' });
   const shot = await service.api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Phone' });
   await page.goto(`${service.address}/shots/${shot.id}/plate`);
-  await page.locator('[data-file-input]').setInputFiles({ name: 'notes.mp4', mimeType: 'video/mp4', buffer: Buffer.from('Beds one to eight.\n'.repeat(80)) });
-  await expect(page.locator('.column').getByRole('alert')).toContainText('notes.mp4 is not a picture or film that can be read (it is text). Bring in an MP4');
-  await page.locator('[data-file-input]').setInputFiles({ name: 'empty.mp4', mimeType: 'video/mp4', buffer: Buffer.alloc(0) });
+  await page
+    .locator('[data-file-input]')
+    .setInputFiles({
+      name: 'notes.mp4',
+      mimeType: 'video/mp4',
+      buffer: Buffer.from('Beds one to eight.\n'.repeat(80)),
+    });
+  await expect(page.locator('.column').getByRole('alert')).toContainText(
+    'notes.mp4 is not a picture or film that can be read (it is text). Bring in an MP4',
+  );
+  await page
+    .locator('[data-file-input]')
+    .setInputFiles({ name: 'empty.mp4', mimeType: 'video/mp4', buffer: Buffer.alloc(0) });
   await expect(page.locator('.stack')).toContainText('empty.mp4 is empty (0 bytes)');
   await page.goto(`${service.address}/shots/99999/plate`);
   await expect(page.getByRole('alert')).toContainText('There is no shot 99999');

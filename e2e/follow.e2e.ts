@@ -4,27 +4,47 @@ import { applyToPoint } from '../core/geometry/homography.ts';
 import { preparedShot, type Api } from '../server/test/service.ts';
 import { clickPlate, expect, plateView, saved, test } from './support/bench.ts';
 
-const FRAMES = 26, REFERENCE = 4;
+const FRAMES = 26,
+  REFERENCE = 4;
 /** Three frames on which nothing is seen; from frame 14 on a piece of the wall slides over the lid. */
-const FILTER = "split[a][b];[b]crop=230:250:20:20[c];[a][c]overlay=x='300+7*n':y=210:enable='gte(n,14)',drawbox=x=0:y=0:w=iw:h=ih:color=0x6b6f73:t=fill:enable='between(n,9,11)'";
+const FILTER =
+  "split[a][b];[b]crop=230:250:20:20[c];[a][c]overlay=x='300+7*n':y=210:enable='gte(n,14)',drawbox=x=0:y=0:w=iw:h=ih:color=0x6b6f73:t=fill:enable='between(n,9,11)'";
 /** Where that piece lies on a frame. */
-const piece = (frame: number): [number, number][] => [[295 + 7 * frame, 205], [535 + 7 * frame, 205], [535 + 7 * frame, 465], [295 + 7 * frame, 465]];
+const piece = (frame: number): [number, number][] => [
+  [295 + 7 * frame, 205],
+  [535 + 7 * frame, 205],
+  [535 + 7 * frame, 465],
+  [295 + 7 * frame, 465],
+];
 
 type Corners = readonly (readonly [number, number])[];
 
 async function rowsOf(api: Api, shotId: number): Promise<Map<number, TrackRow>> {
-  return new Map((await api.call<TrackRows>('GET', `/shots/${shotId}/track?after=0`)).rows.map((row) => [row.frame, row]));
+  return new Map(
+    (await api.call<TrackRows>('GET', `/shots/${shotId}/track?after=0`)).rows.map((row) => [row.frame, row]),
+  );
 }
 
 /** How far off the truth the furthest corner of some frames is, px; a frame without a map counts as far. */
-function worst(rows: ReadonlyMap<number, TrackRow>, truth: { frames: { corners: Corners }[] }, frames: readonly number[]): number {
-  return Math.max(...frames.map((frame) => {
-    const h = rows.get(frame)?.homography;
-    return h ? Math.max(...truth.frames[REFERENCE]!.corners.map((c, i) => {
-      const [x, y] = applyToPoint(h, c), [u, v] = truth.frames[frame]!.corners[i]!;
-      return Math.hypot(x - u, y - v);
-    })) : Infinity;
-  }));
+function worst(
+  rows: ReadonlyMap<number, TrackRow>,
+  truth: { frames: { corners: Corners }[] },
+  frames: readonly number[],
+): number {
+  return Math.max(
+    ...frames.map((frame) => {
+      const h = rows.get(frame)?.homography;
+      return h
+        ? Math.max(
+            ...truth.frames[REFERENCE]!.corners.map((c, i) => {
+              const [x, y] = applyToPoint(h, c),
+                [u, v] = truth.frames[frame]!.corners[i]!;
+              return Math.hypot(x - u, y - v);
+            }),
+          )
+        : Infinity;
+    }),
+  );
 }
 const span = (first: number, last: number) => Array.from({ length: last - first + 1 }, (_, i) => first + i);
 
@@ -43,9 +63,14 @@ async function run(page: Page, button: 'On' | 'Back' | 'Both ways'): Promise<voi
   await expect(page.locator('[data-job="follow"]')).toHaveCount(0, { timeout: 120_000 });
 }
 
-test('hold is lost and said why; reshape, carry on, back, protect, redo, leave out what slides over', async ({ page, service }) => {
-  const { api } = service, { shot, truth } = await preparedShot(api, FRAMES, REFERENCE, FILTER);
-  const documentNow = async (): Promise<ShotDocument> => (await api.call<{ document: ShotDocument }>('GET', `/shots/${shot.id}`)).document;
+test('hold is lost and said why; reshape, carry on, back, protect, redo, leave out what slides over', async ({
+  page,
+  service,
+}) => {
+  const { api } = service,
+    { shot, truth } = await preparedShot(api, FRAMES, REFERENCE, FILTER);
+  const documentNow = async (): Promise<ShotDocument> =>
+    (await api.call<{ document: ShotDocument }>('GET', `/shots/${shot.id}`)).document;
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   // A shot opens on its reference.
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
@@ -65,8 +90,11 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   await page.locator('[data-entry="regions-0"] .entry').click();
   const point = page.getByLabel('Point 1 of region 1');
   const before = rows.get(13)!;
-  const view = await plateView(page), h8 = rows.get(8)!.homography!, old = applyToPoint(h8, (await documentNow()).regions[0]!.points[0]!);
-  const from = view.toPage(...old), to = view.toPage(old[0] + 6, old[1] + 8);
+  const view = await plateView(page),
+    h8 = rows.get(8)!.homography!,
+    old = applyToPoint(h8, (await documentNow()).regions[0]!.points[0]!);
+  const from = view.toPage(...old),
+    to = view.toPage(old[0] + 6, old[1] + 8);
   await page.mouse.move(from.x, from.y);
   await page.mouse.down();
   await page.mouse.move(to.x, to.y, { steps: 3 });
@@ -106,13 +134,25 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   await page.getByRole('button', { name: 'this frame' }).click();
   await expect(page.locator('[data-share]')).toHaveText(/^[1-9]\d? % of the region$/);
   const seenAt = async ([x, y]: readonly [number, number]) => {
-    const at = (await plateView(page)).toPage(x, y), canvas = page.locator('canvas.disagreement'), box = (await canvas.boundingBox())!;
-    return canvas.evaluate((c: HTMLCanvasElement, p) => c.getContext('2d')!.getImageData(p.x, p.y, 1, 1).data[3]!, { x: Math.round(at.x - box.x), y: Math.round(at.y - box.y) });
+    const at = (await plateView(page)).toPage(x, y),
+      canvas = page.locator('canvas.disagreement'),
+      box = (await canvas.boundingBox())!;
+    return canvas.evaluate((c: HTMLCanvasElement, p) => c.getContext('2d')!.getImageData(p.x, p.y, 1, 1).data[3]!, {
+      x: Math.round(at.x - box.x),
+      y: Math.round(at.y - box.y),
+    });
   };
   await page.locator('[data-disagreement] .use-button').click();
   await saved(page);
-  const h20 = rows.get(20)!.homography!, drawn = (await documentNow()).keepOut[0]!.points.map((p) => applyToPoint(h20, p));
-  const [px, py] = middle(drawn), [[left, top], , [right, bottom]] = piece(20) as [[number, number], [number, number], [number, number], [number, number]];
+  const h20 = rows.get(20)!.homography!,
+    drawn = (await documentNow()).keepOut[0]!.points.map((p) => applyToPoint(h20, p));
+  const [px, py] = middle(drawn),
+    [[left, top], , [right, bottom]] = piece(20) as [
+      [number, number],
+      [number, number],
+      [number, number],
+      [number, number],
+    ];
   expect([px > left, px < right, py > top, py < bottom]).toEqual([true, true, true, true]);
   await page.getByRole('button', { name: 'this frame' }).click();
   await expect.poll(() => seenAt([px, py])).toBeGreaterThan(60);
@@ -130,7 +170,8 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Fix Keep out 1 in the picture' }).click();
   await goTo(page, FRAMES - 1);
-  const grip = (await page.getByLabel('Move keep-out 1').boundingBox())!, end = (await plateView(page)).toPage(...middle(piece(FRAMES - 1)));
+  const grip = (await page.getByLabel('Move keep-out 1').boundingBox())!,
+    end = (await plateView(page)).toPage(...middle(piece(FRAMES - 1)));
   await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2);
   await page.mouse.down();
   await page.mouse.move(end.x, end.y, { steps: 5 });
@@ -152,9 +193,18 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   expect([...(await rowsOf(api, shot.id)).keys()].filter((f) => f <= 8)).toHaveLength(9);
 
   // On from the loss by another region alone: one press. The first stays drawn.
-  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`), [first] = detail.document.regions;
-  const second = { points: truth.frames[REFERENCE]!.corners.map(([x, y], i) => [x + [-14, 14, 14, -14][i]!, y + [-12, -12, 12, 12][i]!]) };
-  await api.call('PUT', `/shots/${shot.id}/document`, { base: detail.shot.revision, document: { ...detail.document, regions: [first, second] } });
+  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`),
+    [first] = detail.document.regions;
+  const second = {
+    points: truth.frames[REFERENCE]!.corners.map(([x, y], i) => [
+      x + [-14, 14, 14, -14][i]!,
+      y + [-12, -12, 12, 12][i]!,
+    ]),
+  };
+  await api.call('PUT', `/shots/${shot.id}/document`, {
+    base: detail.shot.revision,
+    document: { ...detail.document, regions: [first, second] },
+  });
   await page.reload();
   await page.locator('[data-loss] button').click();
   await page.locator('[data-by-region="1"]').click();
@@ -170,13 +220,23 @@ function middle(points: readonly (readonly [number, number])[]): [number, number
   return [points.reduce((s, p) => s + p[0], 0) / points.length, points.reduce((s, p) => s + p[1], 0) / points.length];
 }
 
-test('motion from a region elsewhere, with as many points as a trial says are worth it; a second surface rides on it', async ({ page, service }) => {
-  const { api } = service, { shot, document, truth } = await preparedShot(api, 10, REFERENCE);
-  const around = truth.frames[REFERENCE]!.corners, [mx, my] = middle(around);
-  const grown = (share: number) => around.map(([x, y]): [number, number] => [x + share * (x - mx), y + share * (y - my)]);
+test('motion from a region elsewhere, with as many points as a trial says are worth it; a second surface rides on it', async ({
+  page,
+  service,
+}) => {
+  const { api } = service,
+    { shot, document, truth } = await preparedShot(api, 10, REFERENCE);
+  const around = truth.frames[REFERENCE]!.corners,
+    [mx, my] = middle(around);
+  const grown = (share: number) =>
+    around.map(([x, y]): [number, number] => [x + share * (x - mx), y + share * (y - my)]);
   // The whole lid.
-  await api.call('PUT', `/shots/${shot.id}/document`, { base: 2, document: { ...document, regions: [{ points: grown(0.12) }] } });
-  const documentOf = async (id: number): Promise<ShotDocument> => (await api.call<{ document: ShotDocument }>('GET', `/shots/${id}`)).document;
+  await api.call('PUT', `/shots/${shot.id}/document`, {
+    base: 2,
+    document: { ...document, regions: [{ points: grown(0.12) }] },
+  });
+  const documentOf = async (id: number): Promise<ShotDocument> =>
+    (await api.call<{ document: ShotDocument }>('GET', `/shots/${id}`)).document;
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
 
@@ -184,7 +244,9 @@ test('motion from a region elsewhere, with as many points as a trial says are wo
   const sampling = page.locator('[data-sampling]');
   await sampling.getByRole('button', { name: 'try on three frames' }).click();
   await expect(sampling.locator('tbody tr')).toHaveCount(4, { timeout: 120_000 });
-  const within = (await sampling.locator('tbody tr td:nth-child(3)').allTextContents()).map((text) => Number(/± ([\d.]+) px/.exec(text)?.[1]));
+  const within = (await sampling.locator('tbody tr td:nth-child(3)').allTextContents()).map((text) =>
+    Number(/± ([\d.]+) px/.exec(text)?.[1]),
+  );
   expect(within.every((v) => v > 0 && v < 1)).toBe(true);
   expect(within[0]).toBeGreaterThanOrEqual(within[3]!);
   await sampling.getByRole('button', { name: /^10\D?000$/ }).click();
@@ -198,11 +260,17 @@ test('motion from a region elsewhere, with as many points as a trial says are wo
   await page.getByLabel('Look at every frame once more').check();
   await saved(page);
   await run(page, 'Both ways');
-  expect((await api.call<Job[]>('GET', `/shots/${shot.id}/jobs`))[0]).toMatchObject({ state: 'done', done: 20, total: 20, frames: [0, 9] });
+  expect((await api.call<Job[]>('GET', `/shots/${shot.id}/jobs`))[0]).toMatchObject({
+    state: 'done',
+    done: 20,
+    total: 20,
+    frames: [0, 9],
+  });
   expect(worst(await rowsOf(api, shot.id), truth, span(0, 9))).toBeLessThan(0.7);
 
   // A second surface of the same plate, placed on another frame, goes along.
-  const rider = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Lid' }), copy = await documentOf(rider.id);
+  const rider = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Lid' }),
+    copy = await documentOf(rider.id);
   const placed = { ...copy, referenceFrame: 7, corners: truth.frames[7]!.corners, regions: [], keepOut: [] };
   await api.call('PUT', `/shots/${rider.id}/document`, { base: 1, document: placed });
   await page.goto(`${service.address}/shots/${rider.id}/follow`);
@@ -212,10 +280,18 @@ test('motion from a region elsewhere, with as many points as a trial says are wo
   await expect(page.locator('[data-ride]')).toContainText('Goes wherever that track goes');
   const offOf = async () => {
     const rows = await rowsOf(api, rider.id);
-    return Math.max(...span(0, 9).map((frame) => Math.max(...truth.frames[7]!.corners.map((c, i) => {
-      const h = rows.get(frame)?.homography, [u, v] = truth.frames[frame]!.corners[i]!, [x, y] = h ? applyToPoint(h, c) : [NaN, NaN];
-      return Math.hypot(x - u, y - v);
-    }))));
+    return Math.max(
+      ...span(0, 9).map((frame) =>
+        Math.max(
+          ...truth.frames[7]!.corners.map((c, i) => {
+            const h = rows.get(frame)?.homography,
+              [u, v] = truth.frames[frame]!.corners[i]!,
+              [x, y] = h ? applyToPoint(h, c) : [NaN, NaN];
+            return Math.hypot(x - u, y - v);
+          }),
+        ),
+      ),
+    );
   };
   expect(await offOf()).toBeLessThan(0.9);
   await expect(page.getByRole('button', { name: /Both ways/ })).toHaveCount(0);

@@ -5,7 +5,8 @@ import type { ShotDetail, ShotDocument } from '../core/schemas/types.ts';
 import { preparedShot, type Api } from '../server/test/service.ts';
 import { expect, plateView, saved, test } from './support/bench.ts';
 
-const FRAMES = 16, REFERENCE = 4;
+const FRAMES = 16,
+  REFERENCE = 4;
 
 interface Truth {
   frames: { corners: readonly (readonly number[])[] }[];
@@ -20,16 +21,27 @@ const DARK_WITH_GLARE = [
 /** How far each corner of what is handed on is from where it truly is, px, by frame; infinite where there is none. */
 async function cornersOff(api: Api, shotId: number, truth: Truth, count = FRAMES): Promise<number[][]> {
   // Nothing is handed on before anything is followed.
-  const text = await api.bytes(`/shots/${shotId}/export/corners-csv`).catch(() => ''), rows = text.toString().split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(','));
+  const text = await api.bytes(`/shots/${shotId}/export/corners-csv`).catch(() => ''),
+    rows = text
+      .toString()
+      .split('\n')
+      .filter((l) => /^\d/.test(l))
+      .map((l) => l.split(','));
   const off = Array.from({ length: count }, () => [Infinity]);
-  for (const [frame, ...c] of rows) if (c[0] !== '') off[Number(frame)] = truth.frames[Number(frame)]!.corners.map(([x, y], i) => Math.hypot(Number(c[2 * i]) - x!, Number(c[2 * i + 1]) - y!));
+  for (const [frame, ...c] of rows)
+    if (c[0] !== '')
+      off[Number(frame)] = truth.frames[Number(frame)]!.corners.map(([x, y], i) =>
+        Math.hypot(Number(c[2 * i]) - x!, Number(c[2 * i + 1]) - y!),
+      );
   return off;
 }
 /** The worst corner's distance on each frame, px. */
-const handedOn = async (api: Api, shotId: number, truth: Truth): Promise<number[]> => (await cornersOff(api, shotId, truth)).map((corners) => Math.max(...corners));
+const handedOn = async (api: Api, shotId: number, truth: Truth): Promise<number[]> =>
+  (await cornersOff(api, shotId, truth)).map((corners) => Math.max(...corners));
 const openPage = (page: Page, name: string) => page.locator('nav.pages').getByRole('button', { name }).click();
 const goTo = async (page: Page, frame: number) => {
-  const viewer = page.locator('.viewer'), away = frame - Number(await viewer.getAttribute('data-frame'));
+  const viewer = page.locator('.viewer'),
+    away = frame - Number(await viewer.getAttribute('data-frame'));
   await page.locator('.ledger').focus();
   for (let i = 0; i < Math.abs(away); i++) await page.keyboard.press(away > 0 ? 'ArrowRight' : 'ArrowLeft');
   await expect(viewer).toHaveAttribute('data-frame', String(frame));
@@ -38,7 +50,9 @@ const goTo = async (page: Page, frame: number) => {
 /** Each keyed corner is dragged to within a pixel or so of where it is: the mouse goes by whole pixels of the page. */
 async function dragKey(page: Page, truth: Truth, frame: number): Promise<void> {
   for (const [corner, [x, y]] of truth.frames[frame]!.corners.entries()) {
-    const view = await plateView(page), to = view.toPage(x!, y!), from = (await page.locator(`[data-key-corner="${corner}"]`).boundingBox())!;
+    const view = await plateView(page),
+      to = view.toPage(x!, y!),
+      from = (await page.locator(`[data-key-corner="${corner}"]`).boundingBox())!;
     await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
     await page.mouse.down();
     await page.mouse.move(from.x + from.width / 2 + 3, from.y + from.height / 2, { steps: 2 });
@@ -47,8 +61,13 @@ async function dragKey(page: Page, truth: Truth, frame: number): Promise<void> {
   }
 }
 
-test('four corner points: run, cleared, put right by hand in a magnifier, run on, and used; undone all the way', async ({ page, service }) => {
-  const { api } = service, { shot, truth } = await preparedShot(api, FRAMES, REFERENCE), document = async (): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
+test('four corner points: run, cleared, put right by hand in a magnifier, run on, and used; undone all the way', async ({
+  page,
+  service,
+}) => {
+  const { api } = service,
+    { shot, truth } = await preparedShot(api, FRAMES, REFERENCE),
+    document = async (): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
   await openPage(page, 'Points');
@@ -66,7 +85,11 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   await page.locator('[data-point-row="top-left"] .who').click();
   await page.locator('[data-run="both"]').click();
   await expect(page.locator('[data-use-points]')).toBeVisible({ timeout: 90_000 });
-  await expect.poll(async () => (await api.call<{ rows: unknown[] }>('GET', `/shots/${shot.id}/points`)).rows.length, { timeout: 90_000 }).toBe(4 * (FRAMES - 1));
+  await expect
+    .poll(async () => (await api.call<{ rows: unknown[] }>('GET', `/shots/${shot.id}/points`)).rows.length, {
+      timeout: 90_000,
+    })
+    .toBe(4 * (FRAMES - 1));
   // They become the surface's motion.
   await openPage(page, 'Spans');
   await page.locator('[data-all-points]').click();
@@ -82,7 +105,8 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   expect((await handedOn(api, shot.id, truth)).map((v) => Number.isFinite(v)).lastIndexOf(true)).toBe(10);
   // Its magnifier steps through the frames; dragging the picture there puts it by hand, by sixths of a pixel.
   await page.locator('[data-runs-on]').check();
-  const glass = page.locator('[data-magnifier="bottom-right"]'), box = (await glass.boundingBox())!;
+  const glass = page.locator('[data-magnifier="bottom-right"]'),
+    box = (await glass.boundingBox())!;
   await glass.focus();
   await page.keyboard.press('ArrowRight');
   await expect(page.locator('.viewer')).toHaveAttribute('data-frame', '11');
@@ -91,12 +115,20 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   await page.mouse.move(box.x + 72, box.y + 40, { steps: 4 });
   await page.mouse.up();
   await saved(page);
-  const key = (await document()).cornerPoints![2]!.keys![0]!, before = (await api.call<{ rows: { name: string; frame: number; at: [number, number] }[] }>('GET', `/shots/${shot.id}/points`)).rows.find((r) => r.name === 'bottom-right' && r.frame === 10)!;
+  const key = (await document()).cornerPoints![2]!.keys![0]!,
+    before = (
+      await api.call<{ rows: { name: string; frame: number; at: [number, number] }[] }>(
+        'GET',
+        `/shots/${shot.id}/points`,
+      )
+    ).rows.find((r) => r.name === 'bottom-right' && r.frame === 10)!;
   expect(key.frame).toBe(11);
   expect(key.at[0]).toBeCloseTo(before.at[0] - 2, 1);
   expect(key.at[1]).toBeCloseTo(before.at[1], 1);
   // From there it has run on by itself, to the end.
-  await expect.poll(async () => (await handedOn(api, shot.id, truth)).slice(12).every((v) => v < 1), { timeout: 90_000 }).toBe(true);
+  await expect
+    .poll(async () => (await handedOn(api, shot.id, truth)).slice(12).every((v) => v < 1), { timeout: 90_000 })
+    .toBe(true);
   // The one that most wants a look is one press away.
   await page.locator('[data-worst]').click();
   await expect(page.locator('.points li.picked')).toHaveCount(1);
@@ -108,11 +140,23 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   expect(await document()).not.toHaveProperty('spans');
 });
 
-test('four points on a dark laptop with a glare: they fail, are cleared back, put right by hand on three frames, and run on to the end', async ({ page, service }) => {
+test('four points on a dark laptop with a glare: they fail, are cleared back, put right by hand on three frames, and run on to the end', async ({
+  page,
+  service,
+}) => {
   // The glare has passed the corners on the reference frame.
-  const LATE = 13, { api } = service, { shot, truth } = await preparedShot(api, FRAMES, LATE, DARK_WITH_GLARE);
-  const points = async () => (await api.call<{ rows: { name: string; frame: number; at: [number, number] | null; how: string }[] }>('GET', `/shots/${shot.id}/points`)).rows;
-  const light = (choice: string) => page.getByRole('group', { name: 'Light' }).getByRole('button', { name: choice }).click();
+  const LATE = 13,
+    { api } = service,
+    { shot, truth } = await preparedShot(api, FRAMES, LATE, DARK_WITH_GLARE);
+  const points = async () =>
+    (
+      await api.call<{ rows: { name: string; frame: number; at: [number, number] | null; how: string }[] }>(
+        'GET',
+        `/shots/${shot.id}/points`,
+      )
+    ).rows;
+  const light = (choice: string) =>
+    page.getByRole('group', { name: 'Light' }).getByRole('button', { name: choice }).click();
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${LATE} `));
   await openPage(page, 'Points');
@@ -122,9 +166,17 @@ test('four points on a dark laptop with a glare: they fail, are cleared back, pu
   await light('never');
   await saved(page);
   await page.locator('[data-run="both"]').click();
-  await expect.poll(async () => (await points()).some((r) => r.name === 'top-left' && r.frame < LATE && r.how === 'lost'), { timeout: 120_000 }).toBe(true);
-  await expect.poll(async () => (await points()).some((r) => r.name === 'top-right' && r.frame === 0), { timeout: 120_000 }).toBe(true);
-  const failed = Math.max(...(await points()).filter((r) => r.name === 'top-left' && r.frame < LATE && r.how === 'lost').map((r) => r.frame));
+  await expect
+    .poll(async () => (await points()).some((r) => r.name === 'top-left' && r.frame < LATE && r.how === 'lost'), {
+      timeout: 120_000,
+    })
+    .toBe(true);
+  await expect
+    .poll(async () => (await points()).some((r) => r.name === 'top-right' && r.frame === 0), { timeout: 120_000 })
+    .toBe(true);
+  const failed = Math.max(
+    ...(await points()).filter((r) => r.name === 'top-left' && r.frame < LATE && r.how === 'lost').map((r) => r.frame),
+  );
   await goTo(page, failed);
   await expect(page.locator('[data-point-row="top-left"] [data-said]')).toHaveClass(/alarm/);
   // Compensating, which is switched off, is proposed.
@@ -144,7 +196,10 @@ test('four points on a dark laptop with a glare: they fail, are cleared back, pu
   await page.locator('[data-point-row="top-left"] .who').click();
   for (const frame of [10, 9, 8]) {
     await goTo(page, frame);
-    const [x, y] = truth.frames[frame]!.corners[0] as [number, number], view = await plateView(page), to = view.toPage(x, y), from = (await page.locator('[data-point="top-left"] .hit').boundingBox())!;
+    const [x, y] = truth.frames[frame]!.corners[0] as [number, number],
+      view = await plateView(page),
+      to = view.toPage(x, y),
+      from = (await page.locator('[data-point="top-left"] .hit').boundingBox())!;
     await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
     await page.mouse.down();
     await page.mouse.move(to.x, to.y, { steps: 4 });
@@ -156,14 +211,20 @@ test('four points on a dark laptop with a glare: they fail, are cleared back, pu
   await saved(page);
   await goTo(page, LATE);
   await page.locator('[data-run="both"]').click();
-  await expect.poll(async () => (await handedOn(api, shot.id, truth)).filter((v) => v < 1).length, { timeout: 120_000 }).toBe(FRAMES);
+  await expect
+    .poll(async () => (await handedOn(api, shot.id, truth)).filter((v) => v < 1).length, { timeout: 120_000 })
+    .toBe(FRAMES);
   const off = await handedOn(api, shot.id, truth);
   expect(off.reduce((a, b) => a + b) / FRAMES).toBeLessThan(0.4);
   expect((await points()).filter((r) => r.name === 'top-left').every((r) => r.at !== null)).toBe(true);
 });
 
-test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced with the followed region; a reload loses nothing', async ({ page, service }) => {
-  const { api } = service, { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
+test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced with the followed region; a reload loses nothing', async ({
+  page,
+  service,
+}) => {
+  const { api } = service,
+    { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
   await openPage(page, 'Keys');
@@ -190,20 +251,28 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   // The region is followed for what lies before; the join says how far both are apart.
   await openPage(page, 'Plane');
   await page.getByRole('button', { name: 'Both ways' }).click();
-  await expect.poll(async () => (await handedOn(api, shot.id, truth)).every((v) => v < 3), { timeout: 120_000 }).toBe(true);
+  await expect
+    .poll(async () => (await handedOn(api, shot.id, truth)).every((v) => v < 3), { timeout: 120_000 })
+    .toBe(true);
   await openPage(page, 'Spans');
   await expect(page.locator('[data-jump]')).toHaveText(/jump \d+\.\d\d px/);
   await page.locator('[data-joint]').focus();
   await page.keyboard.press('ArrowRight');
   await saved(page);
-  expect((await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.spans).toMatchObject([{ from: 0, to: 5, source: 'plane' }, { from: 6, to: 15, source: 'keys' }]);
+  expect((await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.spans).toMatchObject([
+    { from: 0, to: 5, source: 'plane' },
+    { from: 6, to: 15, source: 'keys' },
+  ]);
   await page.reload();
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', /\d+ /);
   await openPage(page, 'Keys');
   await expect(page.locator('[data-key-chip]')).toHaveCount(3);
   await expect(page.locator('[data-pulled]')).toHaveText(`${FRAMES - 5 - 3} frames`);
   // A key taken away comes back, and is where it was; what was pulled between the keys as they are is there again.
-  const keys = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.handKeys, kept = await keys(), undo = page.getByRole('button', { name: 'Undo' }), handedBefore = await handedOn(api, shot.id, truth);
+  const keys = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.handKeys,
+    kept = await keys(),
+    undo = page.getByRole('button', { name: 'Undo' }),
+    handedBefore = await handedOn(api, shot.id, truth);
   expect(kept!.map((k) => k.frame)).toEqual([5, 10, 15]);
   await goTo(page, 10);
   await page.locator('[data-remove-hand-key]').click();
@@ -222,17 +291,39 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   expect(await handedOn(api, shot.id, truth)).toEqual(handedBefore);
 });
 
-test('a phone thrown and caught: followed while it is held, eight keys in its flight, pulled, and all of it spliced', async ({ page, service }) => {
-  const LENGTH = 64, { api } = service, { shot, truth } = await preparedShot(api, LENGTH, 4, undefined, 'thrown-phone'), revise = async (id: number, change: Partial<ShotDocument>) => {
-    const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);
-    await api.call('PUT', `/shots/${id}/document`, { base: detail.shot.revision, document: { ...detail.document, ...change } });
-  };
+test('a phone thrown and caught: followed while it is held, eight keys in its flight, pulled, and all of it spliced', async ({
+  page,
+  service,
+}) => {
+  const LENGTH = 64,
+    { api } = service,
+    { shot, truth } = await preparedShot(api, LENGTH, 4, undefined, 'thrown-phone'),
+    revise = async (id: number, change: Partial<ShotDocument>) => {
+      const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);
+      await api.call('PUT', `/shots/${id}/document`, {
+        base: detail.shot.revision,
+        document: { ...detail.document, ...change },
+      });
+    };
   // The glove that holds it is kept out; the same plate is followed from a frame after the catch in a shot of its own.
-  const second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'After the catch' }), late = LENGTH - 6;
+  const second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'After the catch' }),
+    late = LENGTH - 6;
   await revise(shot.id, { keepOut: [{ points: (truth as unknown as { keepOut: [number, number][] }).keepOut }] });
-  const after = truth.frames[late]!.corners as [number, number][], [mx, my] = [0, 1].map((k) => after.reduce((sum, c) => sum + c[k]!, 0) / 4) as [number, number];
-  await revise(second.id, { referenceFrame: late, corners: after as unknown as ShotDocument['corners'], regions: [{ points: after.map(([x, y]): [number, number] => [x + 0.12 * (x - mx), y + 0.12 * (y - my)]) }] });
-  await api.ended((await api.call<{ id: number }>('POST', `/shots/${second.id}/follow`, { direction: 'both', frames: [42, LENGTH - 1] })).id);
+  const after = truth.frames[late]!.corners as [number, number][],
+    [mx, my] = [0, 1].map((k) => after.reduce((sum, c) => sum + c[k]!, 0) / 4) as [number, number];
+  await revise(second.id, {
+    referenceFrame: late,
+    corners: after as unknown as ShotDocument['corners'],
+    regions: [{ points: after.map(([x, y]): [number, number] => [x + 0.12 * (x - mx), y + 0.12 * (y - my)]) }],
+  });
+  await api.ended(
+    (
+      await api.call<{ id: number }>('POST', `/shots/${second.id}/follow`, {
+        direction: 'both',
+        frames: [42, LENGTH - 1],
+      })
+    ).id,
+  );
   // As the accuracy tables count: root mean square of the four corners.
   const off = async () => (await cornersOff(api, shot.id, truth, LENGTH)).map((corners) => Math.hypot(...corners) / 2);
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
@@ -260,7 +351,11 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
   await openPage(page, 'Keys');
   await page.locator('[data-pull]').click();
   await expect(page.locator('[data-pulled]')).toHaveText(/^1\d frames$/, { timeout: 120_000 });
-  await expect.poll(async () => (await api.call<{ rows: unknown[] }>('GET', `/shots/${shot.id}/pull`)).rows.length, { timeout: 120_000 }).toBe(19);
+  await expect
+    .poll(async () => (await api.call<{ rows: unknown[] }>('GET', `/shots/${shot.id}/pull`)).rows.length, {
+      timeout: 120_000,
+    })
+    .toBe(19);
   const finished = await off();
   expect(Math.max(...rough)).toBeGreaterThan(4);
   expect(Math.max(...finished)).toBeLessThan(2);
@@ -268,28 +363,50 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
   await openPage(page, 'Spans');
   await expect(page.locator('[data-jump]')).toHaveCount(2);
   // A whole span is dragged in the ledger, its neighbours give and take; undone, all is as it was.
-  const spans = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.spans!.map(({ from, to }) => [from, to]);
-  const bar = (await page.locator('[data-span-bar="keys"]').boundingBox())!, frame = bar.width / 27;
+  const spans = async () =>
+    (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.spans!.map(({ from, to }) => [from, to]);
+  const bar = (await page.locator('[data-span-bar="keys"]').boundingBox())!,
+    frame = bar.width / 27;
   await page.mouse.move(bar.x + bar.width / 2, bar.y + 8);
   await page.mouse.down();
   await page.mouse.move(bar.x + bar.width / 2 + 2 * frame, bar.y + 8, { steps: 6 });
   await page.mouse.up();
   await saved(page);
-  expect(await spans()).toEqual([[0, 19], [20, 46], [47, LENGTH - 1]]);
+  expect(await spans()).toEqual([
+    [0, 19],
+    [20, 46],
+    [47, LENGTH - 1],
+  ]);
   await page.getByRole('button', { name: 'Undo' }).click();
   await saved(page);
-  expect(await spans()).toEqual([[0, 17], [18, 44], [45, LENGTH - 1]]);
+  expect(await spans()).toEqual([
+    [0, 17],
+    [18, 44],
+    [45, LENGTH - 1],
+  ]);
 });
 
-test('the picture steadied by another track: looked at, followed on, and mapped back to the plate as if followed directly', async ({ page, service }) => {
-  const { api } = service, { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
-  const handed = async () => (await api.bytes(`/shots/${shot.id}/export/corners-csv`)).toString().split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(',').map(Number));
+test('the picture steadied by another track: looked at, followed on, and mapped back to the plate as if followed directly', async ({
+  page,
+  service,
+}) => {
+  const { api } = service,
+    { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const handed = async () =>
+    (await api.bytes(`/shots/${shot.id}/export/corners-csv`))
+      .toString()
+      .split('\n')
+      .filter((l) => /^\d/.test(l))
+      .map((l) => l.split(',').map(Number));
   const both = page.getByRole('button', { name: 'Both ways' });
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
   await both.click();
-  await expect.poll(async () => Math.max(...(await handedOn(api, shot.id, truth))), { timeout: 120_000 }).toBeLessThan(3);
-  const direct = await handed(), second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Rough track' });
+  await expect
+    .poll(async () => Math.max(...(await handedOn(api, shot.id, truth))), { timeout: 120_000 })
+    .toBeLessThan(3);
+  const direct = await handed(),
+    second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Rough track' });
   await api.ended((await api.call<{ id: number }>('POST', `/shots/${second.id}/follow`, { direction: 'both' })).id);
   await page.reload();
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', /\d+ /);
@@ -297,32 +414,51 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   await page.locator('.ledger').focus();
   await page.keyboard.press('g');
   await expect(page.locator('[data-steadied] .said')).toContainText('taken out');
-  const pixels = () => page.locator('[data-steadied] canvas').evaluate((canvas: HTMLCanvasElement) => [...canvas.getContext('2d')!.getImageData(canvas.width / 2 - 60, canvas.height / 2 - 40, 120, 80).data].filter((_, i) => i % 4 === 1));
+  const pixels = () =>
+    page
+      .locator('[data-steadied] canvas')
+      .evaluate((canvas: HTMLCanvasElement) =>
+        [...canvas.getContext('2d')!.getImageData(canvas.width / 2 - 60, canvas.height / 2 - 40, 120, 80).data].filter(
+          (_, i) => i % 4 === 1,
+        ),
+      );
   const at = async (frame: number) => {
     await goTo(page, frame);
     await expect(page.locator('[data-steadied]')).toHaveAttribute('data-steadied-frame', String(frame));
     return pixels();
   };
-  const apart = (a: number[], b: number[]) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length, [early, late] = [await at(2), await at(14)];
+  const apart = (a: number[], b: number[]) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length,
+    [early, late] = [await at(2), await at(14)];
   expect(apart(early, late)).toBeLessThan(6);
   // The surface is drawn where it stands still: its outline moves by less than a pixel of the page.
-  const outlineAt = async () => (await page.locator('[data-steadied-outline]').getAttribute('d'))!.match(/-?\d+(\.\d+)?/g)!.map(Number), there = await outlineAt();
+  const outlineAt = async () =>
+      (await page.locator('[data-steadied-outline]').getAttribute('d'))!.match(/-?\d+(\.\d+)?/g)!.map(Number),
+    there = await outlineAt();
   await at(3);
   await expect.poll(async () => (await outlineAt()).every((v, i) => Math.abs(v - there[i]!) < 0.5)).toBe(true);
   await page.keyboard.press('g');
   await expect(page.locator('[data-steadied]')).toHaveCount(0);
-  await page.locator('section', { has: page.getByRole('heading', { name: 'Steady' }) }).getByRole('button', { name: 'show' }).click();
+  await page
+    .locator('section', { has: page.getByRole('heading', { name: 'Steady' }) })
+    .getByRole('button', { name: 'show' })
+    .click();
   // The steadied clip is written, to take along.
   await page.locator('[data-write-steady]').click();
   await expect(page.locator('[data-steadied-clip="done"] a')).toBeVisible({ timeout: 150_000 });
-  const [download] = await Promise.all([page.waitForEvent('download'), page.locator('[data-steadied-clip="done"] a').click()]), zip = unzipSync(new Uint8Array(await readFile(await download.path())));
+  const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.locator('[data-steadied-clip="done"] a').click(),
+    ]),
+    zip = unzipSync(new Uint8Array(await readFile(await download.path())));
   expect(Object.keys(zip).sort()).toEqual(['steadied.mp4', 'steady.json']);
   expect(download.suggestedFilename()).toBe('orders-laptop-steadied.zip');
   await page.getByLabel('Follow on', { exact: true }).selectOption({ label: 'steadied by Rough track' });
   await saved(page);
   await api.call('POST', `/shots/${shot.id}/track/clear`, { frames: [0, FRAMES - 1] });
   await both.click();
-  await expect.poll(async () => (await handedOn(api, shot.id, truth)).filter(Number.isFinite).length, { timeout: 120_000 }).toBe(FRAMES);
+  await expect
+    .poll(async () => (await handedOn(api, shot.id, truth)).filter(Number.isFinite).length, { timeout: 120_000 })
+    .toBe(FRAMES);
   const found = await handed();
   found.forEach((row, i) => row.slice(1).forEach((v, k) => expect(Math.abs(v - direct[i]![k + 1]!)).toBeLessThan(0.1)));
   expect(found.flat().some((v, i) => v !== direct.flat()[i])).toBe(true);

@@ -37,8 +37,18 @@ test('from footage to composite and data', async ({ page, service }) => {
   for (let i = 0; i < 4; i++) await page.keyboard.press('PageDown');
   await expect(page.locator('.viewer')).toHaveAttribute('data-frame', '40');
   await page.keyboard.press('d');
-  const [tl, tr, br, bl] = truth.frames[40]!.corners as [[number, number], [number, number], [number, number], [number, number]];
-  await clickPlate(page, [[tl[0] - 12, tl[1] - 14], [tr[0] + 12, tr[1] - 14], [br[0] + 12, br[1] + 14], [bl[0] - 12, bl[1] + 14]]);
+  const [tl, tr, br, bl] = truth.frames[40]!.corners as [
+    [number, number],
+    [number, number],
+    [number, number],
+    [number, number],
+  ];
+  await clickPlate(page, [
+    [tl[0] - 12, tl[1] - 14],
+    [tr[0] + 12, tr[1] - 14],
+    [br[0] + 12, br[1] + 14],
+    [bl[0] - 12, bl[1] + 14],
+  ]);
   await page.keyboard.press('Enter');
   await expect(page.locator('[data-outline="regions-0"]')).toBeVisible();
   await expect(page.getByText('on frame 40 (reference)')).toBeVisible();
@@ -77,11 +87,16 @@ test('from footage to composite and data', async ({ page, service }) => {
   await page.getByRole('slider', { name: 'Frame' }).focus();
   await page.keyboard.press('PageDown');
   await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result');
-  const middle = truth.frames[50]!.corners.reduce(([a, b], [x, y]) => [a + x / 4, b + y / 4], [0, 0]) as [number, number];
-  await expect.poll(async () => {
-    const [r, g, b] = (await canvasPixels(page, [[middle[0] + 5, middle[1] + 75]]))[0]!;
-    return Math.max(r!, g!, b!) - Math.min(r!, g!, b!);
-  }).toBeLessThan(40);
+  const middle = truth.frames[50]!.corners.reduce(([a, b], [x, y]) => [a + x / 4, b + y / 4], [0, 0]) as [
+    number,
+    number,
+  ];
+  await expect
+    .poll(async () => {
+      const [r, g, b] = (await canvasPixels(page, [[middle[0] + 5, middle[1] + 75]]))[0]!;
+      return Math.max(r!, g!, b!) - Math.min(r!, g!, b!);
+    })
+    .toBeLessThan(40);
   await page.getByText('Test card on the surface').click();
   await page.getByRole('link', { name: 'On to Content' }).click();
 
@@ -93,7 +108,12 @@ test('from footage to composite and data', async ({ page, service }) => {
   await page.getByRole('link', { name: 'On to Blend' }).click();
 
   // Blend: the truth's own values.
-  for (const [label, value] of [['Black', truth.levels.black], ['White', truth.levels.white], ['Soften, px', truth.softness], ['Shutter, °', truth.shutter]] as const) {
+  for (const [label, value] of [
+    ['Black', truth.levels.black],
+    ['White', truth.levels.white],
+    ['Soften, px', truth.softness],
+    ['Shutter, °', truth.shutter],
+  ] as const) {
     await page.getByLabel(label, { exact: true }).fill(String(value));
     await page.getByLabel(label, { exact: true }).press('Enter');
   }
@@ -105,7 +125,11 @@ test('from footage to composite and data', async ({ page, service }) => {
   const rendered = new Map<number, Buffer>();
   const span = async (from: number, to: number) => {
     // The end first where the beginning would pass it.
-    for (const [label, value] of [['to', to], ['From', from], ['to', to]] as const) {
+    for (const [label, value] of [
+      ['to', to],
+      ['From', from],
+      ['to', to],
+    ] as const) {
       await page.getByLabel(label, { exact: true }).fill(String(value));
       await page.getByLabel(label, { exact: true }).press('Enter');
     }
@@ -118,7 +142,9 @@ test('from footage to composite and data', async ({ page, service }) => {
     const download = page.waitForEvent('download');
     await row.locator('[data-download]').click();
     const zip = unzipSync(new Uint8Array(readFileSync(await (await download).path())));
-    expect(Object.keys(zip)).toEqual([expect.stringMatching(new RegExp(`^orders-laptop-full-v\\d{3}\\.${String(frame).padStart(4, '0')}\\.png$`))]);
+    expect(Object.keys(zip)).toEqual([
+      expect.stringMatching(new RegExp(`^orders-laptop-full-v\\d{3}\\.${String(frame).padStart(4, '0')}\\.png$`)),
+    ]);
     rendered.set(frame, Buffer.from(Object.values(zip)[0]!));
   }
   const expected = await trueComposite('orders-laptop', [...rendered.keys()]);
@@ -126,28 +152,47 @@ test('from footage to composite and data', async ({ page, service }) => {
     const { data, info } = await sharp(png).removeAlpha().raw().toBuffer({ resolveWithObject: true });
     expect([info.width, info.height]).toEqual([1280, 720]);
     const { corners } = truth.frames[frame]!;
-    for (const corner of corners) expect(await patchShift(expected.get(frame)!, data, 1280, corner), `frame ${frame} at ${corner.join(', ')}`).toBeLessThan(1);
+    for (const corner of corners)
+      expect(
+        await patchShift(expected.get(frame)!, data, 1280, corner),
+        `frame ${frame} at ${corner.join(', ')}`,
+      ).toBeLessThan(1);
     expect(psnrInside(data, expected.get(frame)!, 1280, 720, corners), `frame ${frame}, dB`).toBeGreaterThan(32);
   }
   await span(36, 43);
   await page.getByLabel('Format', { exact: true }).selectOption('h264');
   await page.getByRole('button', { name: 'Write the film of 8 frames' }).click();
   const film = page.waitForEvent('download');
-  await page.locator('[data-render="done"]', { hasText: '36–43' }).locator('[data-download]').click({ timeout: 120_000 });
+  await page
+    .locator('[data-render="done"]', { hasText: '36–43' })
+    .locator('[data-download]')
+    .click({ timeout: 120_000 });
   writeFileSync(join(folder.path, 'film.mp4'), readFileSync(await (await film).path()));
   const { probe } = await import('../server/media/probe.ts');
-  expect(await probe({ kind: 'clip', file: join(folder.path, 'film.mp4') })).toMatchObject({ frames: 8, width: 1280, height: 720, rate: [25, 1] });
+  expect(await probe({ kind: 'clip', file: join(folder.path, 'film.mp4') })).toMatchObject({
+    frames: 8,
+    width: 1280,
+    height: 720,
+    rate: [25, 1],
+  });
 
   // Data: each file parses, and its corners are the truth's within half a pixel.
   for (const format of ['corners-csv', 'corners-json', 'homography-json']) {
     const download = page.waitForEvent('download');
     await page.getByLabel('Data format').selectOption(format);
-    await expect(page.locator('[data-first-lines]')).toContainText(format.startsWith('corners') ? 'corners' : 'homographies');
+    await expect(page.locator('[data-first-lines]')).toContainText(
+      format.startsWith('corners') ? 'corners' : 'homographies',
+    );
     await page.locator(`[data-export="${format}"]`).click();
     const text = readFileSync(await (await download).path(), 'utf8');
-    const frames = format === 'corners-csv'
-      ? text.split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(',').map(Number)).map(([frame, ...c]) => ({ frame: frame!, corners: [0, 2, 4, 6].map((k) => [c[k]!, c[k + 1]!]) }))
-      : (JSON.parse(text) as { frames: { frame: number; corners?: number[][] }[] }).frames;
+    const frames =
+      format === 'corners-csv'
+        ? text
+            .split('\n')
+            .filter((l) => /^\d/.test(l))
+            .map((l) => l.split(',').map(Number))
+            .map(([frame, ...c]) => ({ frame: frame!, corners: [0, 2, 4, 6].map((k) => [c[k]!, c[k + 1]!]) }))
+        : (JSON.parse(text) as { frames: { frame: number; corners?: number[][] }[] }).frames;
     expect(frames).toHaveLength(80);
     for (const { frame, corners } of frames) {
       corners?.forEach(([x, y], i) => {
@@ -161,17 +206,28 @@ test('from footage to composite and data', async ({ page, service }) => {
   await page.keyboard.press('Home');
   for (let i = 0; i < 4; i++) await page.keyboard.press('PageDown');
   await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result');
-  const points: [number, number][] = [[middle[0] - 60, middle[1] - 30], [middle[0] + 50, middle[1] + 40], [60, 60]];
+  const points: [number, number][] = [
+    [middle[0] - 60, middle[1] - 30],
+    [middle[0] + 50, middle[1] + 40],
+    [60, 60],
+  ];
   const { data } = await sharp(rendered.get(40)!).removeAlpha().raw().toBuffer({ resolveWithObject: true });
   const view = await plateView(page);
   expect(view.toPage(0, 0).x).toBeGreaterThan(0);
-  await expect.poll(async () => {
-    const shown = await canvasPixels(page, points);
-    return Math.max(...shown.map((rgb, k) => {
-      const at = (Math.floor(points[k]![1]) * 1280 + Math.floor(points[k]![0])) * 3;
-      return Math.max(...rgb.map((v, c) => Math.abs(v - data[at + c]!)));
-    }));
-  }, { message: 'preview against render' }).toBeLessThan(60);
+  await expect
+    .poll(
+      async () => {
+        const shown = await canvasPixels(page, points);
+        return Math.max(
+          ...shown.map((rgb, k) => {
+            const at = (Math.floor(points[k]![1]) * 1280 + Math.floor(points[k]![0])) * 3;
+            return Math.max(...rgb.map((v, c) => Math.abs(v - data[at + c]!)));
+          }),
+        );
+      },
+      { message: 'preview against render' },
+    )
+    .toBeLessThan(60);
   expect(errors).toEqual([]);
   folder.remove();
 });

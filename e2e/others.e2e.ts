@@ -7,23 +7,46 @@ import { preparedShot, temporaryFolder, type Api } from '../server/test/service.
 import { launch } from '../server/test/launched.ts';
 import { expect, test } from './support/bench.ts';
 
-const FRAMES = 8, REFERENCE = 3;
+const FRAMES = 8,
+  REFERENCE = 3;
 
 async function followedShot(api: Api) {
   const prepared = await preparedShot(api, FRAMES, REFERENCE);
-  expect((await api.ended((await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' })).id)).state).toBe('done');
+  expect(
+    (await api.ended((await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' })).id))
+      .state,
+  ).toBe('done');
   return prepared;
 }
 /** Mean of the screen's middle on a picture of a frame. */
 async function middle(picture: Buffer, corners: readonly (readonly [number, number])[]): Promise<number[]> {
-  const { width } = await sharp(picture).metadata(), scale = width / 1280, x = scale * corners.reduce((sum, c) => sum + c[0] / 4, 0), y = scale * corners.reduce((sum, c) => sum + c[1] / 4, 0);
-  const { channels } = await sharp(await sharp(picture).extract({ left: Math.round(x - 30 * scale), top: Math.round(y - 20 * scale), width: Math.round(60 * scale), height: Math.round(40 * scale) }).png().toBuffer()).stats();
+  const { width } = await sharp(picture).metadata(),
+    scale = width / 1280,
+    x = scale * corners.reduce((sum, c) => sum + c[0] / 4, 0),
+    y = scale * corners.reduce((sum, c) => sum + c[1] / 4, 0);
+  const { channels } = await sharp(
+    await sharp(picture)
+      .extract({
+        left: Math.round(x - 30 * scale),
+        top: Math.round(y - 20 * scale),
+        width: Math.round(60 * scale),
+        height: Math.round(40 * scale),
+      })
+      .png()
+      .toBuffer(),
+  ).stats();
   return channels.slice(0, 3).map((c) => c.mean);
 }
 
-test('a slot: somebody else fills it on a phone by the link, frames it, renders and fetches the film, and sees nothing else; withdrawn, the link leads nowhere', async ({ page, browser, service }) => {
+test('a slot: somebody else fills it on a phone by the link, frames it, renders and fetches the film, and sees nothing else; withdrawn, the link leads nowhere', async ({
+  page,
+  browser,
+  service,
+}) => {
   test.setTimeout(180_000);
-  const { api } = service, { shot, truth } = await followedShot(api), folder = temporaryFolder();
+  const { api } = service,
+    { shot, truth } = await followedShot(api),
+    folder = temporaryFolder();
   await page.goto(`${service.address}/shots/${shot.id}/send`);
   await page.getByRole('link', { name: 'Other contents, slots' }).click();
   await page.getByLabel('Whom the slot is for').fill('The nursery shop');
@@ -31,12 +54,30 @@ test('a slot: somebody else fills it on a phone by the link, frames it, renders 
   const link = await page.locator('[data-secret]').inputValue();
   expect(link).toMatch(/\/slot\/[\w-]{43}$/);
 
-  const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, isMobile: true, hasTouch: true, acceptDownloads: true }), guest = await phone.newPage(), asked: string[] = [];
+  const phone = await browser.newContext({
+      viewport: { width: 390, height: 844 },
+      isMobile: true,
+      hasTouch: true,
+      acceptDownloads: true,
+    }),
+    guest = await phone.newPage(),
+    asked: string[] = [];
   guest.on('request', (request) => asked.push(new URL(request.url()).pathname));
   await guest.goto(link);
   await expect(guest.getByText('Drop a picture or film here')).toBeVisible();
-  await guest.getByLabel('Content', { exact: true }).setInputFiles({ name: 'offer.png', mimeType: 'image/png', buffer: await sharp({ create: { width: 800, height: 450, channels: 3, background: '#1030c0' } }).png().toBuffer() });
-  const preview = guest.locator('[data-preview]'), shown = async () => middle(await (await guest.request.get(new URL((await preview.getAttribute('src'))!, link).href)).body(), truth.frames[REFERENCE]!.corners);
+  await guest.getByLabel('Content', { exact: true }).setInputFiles({
+    name: 'offer.png',
+    mimeType: 'image/png',
+    buffer: await sharp({ create: { width: 800, height: 450, channels: 3, background: '#1030c0' } })
+      .png()
+      .toBuffer(),
+  });
+  const preview = guest.locator('[data-preview]'),
+    shown = async () =>
+      middle(
+        await (await guest.request.get(new URL((await preview.getAttribute('src'))!, link).href)).body(),
+        truth.frames[REFERENCE]!.corners,
+      );
   await preview.waitFor({ timeout: 120_000 });
   await guest.getByLabel('Frame', { exact: true }).fill(String(REFERENCE));
   await expect(preview).toHaveAttribute('src', new RegExp(`/frames/${REFERENCE}\\.jpg`));
@@ -53,7 +94,12 @@ test('a slot: somebody else fills it on a phone by the link, frames it, renders 
   await guest.locator('[data-render]').click();
   await expect(guest.locator('[data-film]')).toBeVisible({ timeout: 120_000 });
   const [download] = await Promise.all([guest.waitForEvent('download'), guest.locator('[data-download]').click()]);
-  expect(await probeFilm(await readFile(await download.path()))).toMatchObject({ codec: 'h264', width: 1280, height: 720, frames: FRAMES });
+  expect(await probeFilm(await readFile(await download.path()))).toMatchObject({
+    codec: 'h264',
+    width: 1280,
+    height: 720,
+    frames: FRAMES,
+  });
   // Page and files aside, everything that was asked for was the slot's own.
   expect(asked.filter((path) => path.startsWith('/api/') && !path.startsWith('/api/v1/guest/slots/'))).toEqual([]);
   // In the house it is a row among the others.
@@ -66,11 +112,29 @@ test('a slot: somebody else fills it on a phone by the link, frames it, renders 
   folder.remove();
 });
 
-test('many contents: a CSV fills the table, faults are told by line, all are rendered in one go, a sheet shows them', async ({ page, service }) => {
+test('many contents: a CSV fills the table, faults are told by line, all are rendered in one go, a sheet shows them', async ({
+  page,
+  service,
+}) => {
   test.setTimeout(180_000);
-  const { api } = service, { shot, project, truth } = await followedShot(api), folder = temporaryFolder();
-  for (const [name, background] of [['red.png', '#b02020'], ['green.png', '#20a030']] as const) await api.bringIn(project.id, name, await sharp({ create: { width: 640, height: 400, channels: 3, background } }).png().toBuffer());
-  await writeFile(join(folder.path, 'table.csv'), 'name,file,fit\nEnglish,red.png,fill\nDeutsch,green.png,fill\nPolski,blue.png,fill\n');
+  const { api } = service,
+    { shot, project, truth } = await followedShot(api),
+    folder = temporaryFolder();
+  for (const [name, background] of [
+    ['red.png', '#b02020'],
+    ['green.png', '#20a030'],
+  ] as const)
+    await api.bringIn(
+      project.id,
+      name,
+      await sharp({ create: { width: 640, height: 400, channels: 3, background } })
+        .png()
+        .toBuffer(),
+    );
+  await writeFile(
+    join(folder.path, 'table.csv'),
+    'name,file,fit\nEnglish,red.png,fill\nDeutsch,green.png,fill\nPolski,blue.png,fill\n',
+  );
   await page.goto(`${service.address}/shots/${shot.id}/contents`);
   await page.getByLabel('CSV table').setInputFiles(join(folder.path, 'table.csv'));
   await expect(page.locator('[data-variant]')).toHaveCount(3);
@@ -85,9 +149,15 @@ test('many contents: a CSV fills the table, faults are told by line, all are ren
   await page.locator('[data-render-all]').click();
   await expect(page.locator('[data-state="done"]')).toHaveCount(2, { timeout: 90_000 });
   const rows = await api.call<Variant[]>('GET', `/shots/${shot.id}/variants`);
-  expect(rows.map((row) => [row.name, row.framing.place?.scale ?? null])).toEqual([['English', null], ['German', [0.8, 0.8]]]);
+  expect(rows.map((row) => [row.name, row.framing.place?.scale ?? null])).toEqual([
+    ['English', null],
+    ['German', [0.8, 0.8]],
+  ]);
   for (const [i, strong] of [0, 1].entries()) {
-    const colour = await middle(await api.bytes(`/jobs/${rows[i]!.render!.jobId}/frames/${REFERENCE}.png`), truth.frames[REFERENCE]!.corners);
+    const colour = await middle(
+      await api.bytes(`/jobs/${rows[i]!.render!.jobId}/frames/${REFERENCE}.png`),
+      truth.frames[REFERENCE]!.corners,
+    );
     expect(colour.indexOf(Math.max(...colour)), rows[i]!.name).toBe(strong);
   }
   // The sheet that is shown has both, of the frame that is chosen.
@@ -98,27 +168,54 @@ test('many contents: a CSV fills the table, faults are told by line, all are ren
   folder.remove();
 });
 
-test('a review: versions side by side, a note pinned by somebody with the link, answered and settled in the shot', async ({ page, browser, service }) => {
+test('a review: versions side by side, a note pinned by somebody with the link, answered and settled in the shot', async ({
+  page,
+  browser,
+  service,
+}) => {
   test.setTimeout(180_000);
-  const { api } = service, { shot } = await followedShot(api), render = async () => expect((await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'h264' })).id)).state).toBe('done');
+  const { api } = service,
+    { shot } = await followedShot(api),
+    render = async () =>
+      expect(
+        (
+          await api.ended(
+            (await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'h264' })).id,
+          )
+        ).state,
+      ).toBe('done');
   await render();
-  const { shot: { revision }, document } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
-  await api.call('PUT', `/shots/${shot.id}/document`, { base: revision, document: { ...document, look: { ...document.look, soften: 4 } } });
+  const {
+    shot: { revision },
+    document,
+  } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  await api.call('PUT', `/shots/${shot.id}/document`, {
+    base: revision,
+    document: { ...document, look: { ...document.look, soften: 4 } },
+  });
   await render();
   await page.goto(`${service.address}/shots/${shot.id}/send`);
   await page.getByRole('link', { name: 'Versions and notes' }).click();
   await page.getByRole('button', { name: 'side by side' }).click();
   const pictures = page.locator('[data-pane] img');
   await expect(pictures).toHaveCount(2);
-  await expect.poll(() => pictures.evaluateAll((all) => all.map((image) => (image as HTMLImageElement).naturalWidth))).toEqual([1280, 1280]);
-  const [second, first] = await pictures.evaluateAll((all) => all.map((image) => Number((image as HTMLElement).dataset.version)));
+  await expect
+    .poll(() => pictures.evaluateAll((all) => all.map((image) => (image as HTMLImageElement).naturalWidth)))
+    .toEqual([1280, 1280]);
+  const [second, first] = await pictures.evaluateAll((all) =>
+    all.map((image) => Number((image as HTMLElement).dataset.version)),
+  );
   // Two different pictures of one frame; going on, both go on.
-  expect(Buffer.compare(await api.bytes(`/jobs/${second}/frames/0.jpg`), await api.bytes(`/jobs/${first}/frames/0.jpg`))).not.toBe(0);
+  expect(
+    Buffer.compare(await api.bytes(`/jobs/${second}/frames/0.jpg`), await api.bytes(`/jobs/${first}/frames/0.jpg`)),
+  ).not.toBe(0);
   await page.keyboard.press('ArrowRight');
   for (const i of [0, 1]) await expect(pictures.nth(i)).toHaveAttribute('data-frame', '1');
   // In turns: at one place the one, then the other; what is seen is what is said. What differs between a soft and a sharp picture is dark.
   await page.getByRole('button', { name: 'in turns' }).click();
-  const pane = page.locator('[data-pane="0"]'), turn = page.locator('[data-turn]'), seen = new Map<string, Buffer>();
+  const pane = page.locator('[data-pane="0"]'),
+    turn = page.locator('[data-turn]'),
+    seen = new Map<string, Buffer>();
   await expect(pane.locator('img')).toHaveCount(2);
   for (const version of [second, first]) {
     await expect(turn).toHaveAttribute('data-turn', String(version));
@@ -127,9 +224,15 @@ test('a review: versions side by side, a note pinned by somebody with the link, 
   }
   expect(Buffer.compare(...([...seen.values()] as [Buffer, Buffer]))).not.toBe(0);
   await page.getByRole('button', { name: 'difference', exact: true }).click();
-  await expect.poll(async () => (await sharp(await pane.screenshot()).stats()).channels.slice(0, 3).map(({ mean }) => mean > 0.05 && mean < 30)).toEqual([true, true, true]);
+  await expect
+    .poll(async () =>
+      (await sharp(await pane.screenshot()).stats()).channels.slice(0, 3).map(({ mean }) => mean > 0.05 && mean < 30),
+    )
+    .toEqual([true, true, true]);
   // A picture that is not there is told, in place of a hole.
-  await page.route('**/frames/2.jpg', (asked) => asked.fulfill({ status: 410, contentType: 'application/problem+json', body: '{}' }));
+  await page.route('**/frames/2.jpg', (asked) =>
+    asked.fulfill({ status: 410, contentType: 'application/problem+json', body: '{}' }),
+  );
   await page.reload();
   await page.getByLabel('Frame', { exact: true }).fill('2');
   await expect(page.locator('[data-gone]')).toContainText('Frame 2 of v002 is not here');
@@ -141,7 +244,8 @@ test('a review: versions side by side, a note pinned by somebody with the link, 
   await page.locator('[data-share]').click();
   const link = await page.locator('[data-secret]').inputValue();
 
-  const other = await browser.newContext({ viewport: { width: 1100, height: 760 } }), guest = await other.newPage();
+  const other = await browser.newContext({ viewport: { width: 1100, height: 760 } }),
+    guest = await other.newPage();
   await guest.goto(link);
   await guest.getByLabel('Your name').fill('Ida');
   await guest.getByRole('button', { name: 'A frame on' }).click();
@@ -154,15 +258,19 @@ test('a review: versions side by side, a note pinned by somebody with the link, 
   const pin = guest.locator('[data-pin]');
   await expect(pin).toBeVisible();
   const at = (await pin.boundingBox())!;
-  expect(Math.hypot(at.x + at.width / 2 - box.x - 0.25 * box.width, at.y + at.height / 2 - box.y - 0.5 * box.height)).toBeLessThan(2);
+  expect(
+    Math.hypot(at.x + at.width / 2 - box.x - 0.25 * box.width, at.y + at.height / 2 - box.y - 0.5 * box.height),
+  ).toBeLessThan(2);
   // Zoomed in, it stays on its place of the picture.
   await guest.mouse.move(box.x + 0.25 * box.width, box.y + 0.5 * box.height);
   await guest.mouse.wheel(0, -300);
   await guest.mouse.wheel(0, -300);
-  await expect.poll(async () => {
-    const now = (await pin.boundingBox())!;
-    return Math.hypot(now.x - at.x, now.y - at.y);
-  }).toBeLessThan(2);
+  await expect
+    .poll(async () => {
+      const now = (await pin.boundingBox())!;
+      return Math.hypot(now.x - at.x, now.y - at.y);
+    })
+    .toBeLessThan(2);
 
   // It comes to the shot by itself; the answer comes back.
   const note = page.locator('[data-note]');
@@ -179,11 +287,17 @@ test('a review: versions side by side, a note pinned by somebody with the link, 
   await other.close();
 });
 
-test('where it asks who one is: the first account by the code of the start, an artist’s and a reviewer’s rights, a token, out again', async ({ browser }) => {
+test('where it asks who one is: the first account by the code of the start, an artist’s and a reviewer’s rights, a token, out again', async ({
+  browser,
+}) => {
   test.setTimeout(180_000);
-  const folder = temporaryFolder(), launched = await launch(folder.path, { env: { YARLOP_SIGN_IN: 'yes' } });
+  const folder = temporaryFolder(),
+    launched = await launch(folder.path, { env: { YARLOP_SIGN_IN: 'yes' } });
   try {
-    const code = /sign-in#([\w-]+)/.exec(launched.output())![1]!, password = 'panes and putty 7', context = await browser.newContext(), page = await context.newPage();
+    const code = /sign-in#([\w-]+)/.exec(launched.output())![1]!,
+      password = 'panes and putty 7',
+      context = await browser.newContext(),
+      page = await context.newPage();
     // Whatever is opened, the door comes first.
     await page.goto(`${launched.address}/projects/1`);
     await expect(page.getByRole('heading', { name: 'The first account' })).toBeVisible();
@@ -204,14 +318,19 @@ test('where it asks who one is: the first account by the code of the start, an a
     await expect(page.locator('[data-account="Cem"]')).toContainText('reviewer');
     await page.getByLabel('Name of the token').fill('Farm');
     await page.getByRole('button', { name: 'Make the token' }).click();
-    const secret = await page.locator('[data-secret]').inputValue(), asked = (token: string) => fetch(`${launched.address}/api/v1/projects`, { headers: { Authorization: `Bearer ${token}` } }).then((reply) => reply.status);
+    const secret = await page.locator('[data-secret]').inputValue(),
+      asked = (token: string) =>
+        fetch(`${launched.address}/api/v1/projects`, { headers: { Authorization: `Bearer ${token}` } }).then(
+          (reply) => reply.status,
+        );
     expect(await asked(secret)).toBe(200);
     await page.getByRole('button', { name: 'Withdraw Farm' }).click();
     await expect(page.locator('[data-token="Farm"]')).toContainText('withdrawn');
     expect(await asked(secret)).toBe(401);
 
     // A reviewer looks, and is told what they may not.
-    const other = await browser.newContext(), reviewer = await other.newPage();
+    const other = await browser.newContext(),
+      reviewer = await other.newPage();
     await reviewer.goto(`${launched.address}/access`);
     await reviewer.getByLabel('Name').fill('Cem');
     await reviewer.getByLabel('Password').fill('wrong wrong');

@@ -7,7 +7,10 @@ const SIDE_BY_SIDE = ['journey', 'plates', 'editing', 'follow', 'hand', 'front',
 export default defineConfig({
   testDir: '.',
   // Each starts a program of its own: the journey begins from an empty state.
-  projects: [...SIDE_BY_SIDE.map((name) => ({ name, testMatch: `${name}.e2e.ts` })), { name: 'seat', testMatch: 'seat.e2e.ts', dependencies: SIDE_BY_SIDE }],
+  projects: [
+    ...SIDE_BY_SIDE.map((name) => ({ name, testMatch: `${name}.e2e.ts` })),
+    { name: 'seat', testMatch: 'seat.e2e.ts', dependencies: SIDE_BY_SIDE },
+  ],
   outputDir: '../test-results/e2e',
   // Files side by side, each with a program of its own; the tests of a file one after the other.
   workers: 2,
@@ -16,5 +19,10 @@ export default defineConfig({
   retries: 1,
   expect: { timeout: 20_000 },
   reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],
-  use: { viewport: { width: 1280, height: 800 }, launchOptions: LAUNCH, acceptDownloads: true, screenshot: 'only-on-failure' },
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: LAUNCH,
+    acceptDownloads: true,
+    screenshot: 'only-on-failure',
+  },
 });

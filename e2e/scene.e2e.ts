@@ -7,14 +7,28 @@ import { preparedShot, temporaryFolder } from '../server/test/service.ts';
 import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/bench.ts';
 
 /** Every third frame of the hall: the whole walk in a third of the time. */
-const EVERY = 3, THIRD = `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`, FRAMES = 24, REFERENCE = 12, AWAY = 4, WIDE_FRAMES = 16;
+const EVERY = 3,
+  THIRD = `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
+  FRAMES = 24,
+  REFERENCE = 12,
+  AWAY = 4,
+  WIDE_FRAMES = 16;
 
-test('a wall screen that is off, from nothing to composite: corners, the room, the plane, moved by hand and back, the content on it', async ({ page, service }) => {
+test('a wall screen that is off, from nothing to composite: corners, the room, the plane, moved by hand and back, the content on it', async ({
+  page,
+  service,
+}) => {
   test.setTimeout(300_000);
-  const { api } = service, { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE, THIRD, 'wall-screen'), corners = (frame: number) => truth.frames[EVERY * frame]!.corners;
-  const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`), viewer = page.locator('.viewer');
+  const { api } = service,
+    { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE, THIRD, 'wall-screen'),
+    corners = (frame: number) => truth.frames[EVERY * frame]!.corners;
+  const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`),
+    viewer = page.locator('.viewer');
   // As a new shot is: nothing drawn.
-  await api.call('PUT', `/shots/${shot.id}/document`, { base: (await detail()).shot.revision, document: { ...document, regions: [], corners: null } satisfies ShotDocument });
+  await api.call('PUT', `/shots/${shot.id}/document`, {
+    base: (await detail()).shot.revision,
+    document: { ...document, regions: [], corners: null } satisfies ShotDocument,
+  });
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(viewer).toHaveAttribute('data-painted', /^0 exact/, { timeout: 60_000 });
   await page.getByRole('button', { name: /Room$/ }).click();
@@ -34,8 +48,17 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
   await expect(page.locator('[data-scene-used]')).toBeVisible();
   await saved(page);
   const offOf = async () => {
-    const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`), placed = (await detail()).document.corners!;
-    return rows.map((row) => Math.max(...placed.map((c, i) => { const [x, y] = applyToPoint(row.homography!, c), [u, v] = corners(row.frame)[i]!; return Math.hypot(x - u, y - v); })));
+    const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`),
+      placed = (await detail()).document.corners!;
+    return rows.map((row) =>
+      Math.max(
+        ...placed.map((c, i) => {
+          const [x, y] = applyToPoint(row.homography!, c),
+            [u, v] = corners(row.frame)[i]!;
+          return Math.hypot(x - u, y - v);
+        }),
+      ),
+    );
   };
   const offs = await offOf();
   expect(offs).toHaveLength(FRAMES);
@@ -46,7 +69,8 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
   await page.locator('.ledger').focus();
   for (let i = REFERENCE; i > AWAY; i--) await page.keyboard.press('ArrowLeft');
   await expect(viewer).toHaveAttribute('data-painted', `${AWAY} exact`, { timeout: 60_000 });
-  const { toPage } = await plateView(page), grip = toPage(...(corners(AWAY)[1]! as [number, number]));
+  const { toPage } = await plateView(page),
+    grip = toPage(...(corners(AWAY)[1]! as [number, number]));
   await page.mouse.move(grip.x, grip.y);
   await page.mouse.down();
   await page.mouse.move(grip.x + 9, grip.y, { steps: 4 });
@@ -61,7 +85,12 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
   // Through the points of the wall about it: a few centimetres behind, and nearly the same; undone.
   await page.locator('[data-draw-plane]').click();
   const [tl, tr, br, bl] = corners(AWAY) as [number, number][];
-  await clickPlate(page, [[tl![0] - 60, tl![1] - 50], [tr![0] + 60, tr![1] - 50], [br![0] + 60, br![1] + 50], [bl![0] - 60, bl![1] + 50]]);
+  await clickPlate(page, [
+    [tl![0] - 60, tl![1] - 50],
+    [tr![0] + 60, tr![1] - 50],
+    [br![0] + 60, br![1] + 50],
+    [bl![0] - 60, bl![1] + 50],
+  ]);
   await page.keyboard.press('Enter');
   await expect(page.getByText('moved by hand')).toBeVisible();
   await saved(page);
@@ -84,8 +113,13 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
   for (let i = REFERENCE; i > AWAY; i--) await page.keyboard.press('ArrowLeft');
   await expect(viewer).toHaveAttribute('data-painted', `${AWAY} exact`, { timeout: 120_000 });
   await expect(viewer).toHaveAttribute('data-shows', 'result');
-  const [a, b, c, d] = corners(AWAY) as [number, number][], at = (u: number, v: number): [number, number] => [0, 1].map((k) => (1 - v) * ((1 - u) * a![k]! + u * b![k]!) + v * ((1 - u) * d![k]! + u * c![k]!)) as [number, number];
-  const [inside, outside] = await canvasPixels(page, [at(0.97, 0.5), at(1.25, 0.5)]) as [number[], number[]];
+  const [a, b, c, d] = corners(AWAY) as [number, number][],
+    at = (u: number, v: number): [number, number] =>
+      [0, 1].map((k) => (1 - v) * ((1 - u) * a![k]! + u * b![k]!) + v * ((1 - u) * d![k]! + u * c![k]!)) as [
+        number,
+        number,
+      ];
+  const [inside, outside] = (await canvasPixels(page, [at(0.97, 0.5), at(1.25, 0.5)])) as [number[], number[]];
   expect(inside[0]! + inside[1]! + inside[2]!).toBeGreaterThan(330);
   expect(outside.every((v, k) => Math.abs(v - outside[0]!) < 60 || k > 2)).toBe(true);
 
@@ -95,11 +129,19 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
   expect(reply.scene!.frames).toHaveLength(FRAMES);
 });
 
-test('a wide lens, estimated from the room and used: the follow takes it out, the content is bent as it bends, and it can be taken back', async ({ page, service }) => {
+test('a wide lens, estimated from the room and used: the follow takes it out, the content is bent as it bends, and it can be taken back', async ({
+  page,
+  service,
+}) => {
   test.setTimeout(240_000);
-  const { api } = service, { shot, document, truth } = await preparedShot(api, WIDE_FRAMES, 0, THIRD, 'wide-tablet'), viewer = page.locator('.viewer');
+  const { api } = service,
+    { shot, document, truth } = await preparedShot(api, WIDE_FRAMES, 0, THIRD, 'wide-tablet'),
+    viewer = page.locator('.viewer');
   const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`);
-  await api.call('PUT', `/shots/${shot.id}/document`, { base: (await detail()).shot.revision, document: { ...document, regions: [{ points: truth.region }] } satisfies ShotDocument });
+  await api.call('PUT', `/shots/${shot.id}/document`, {
+    base: (await detail()).shot.revision,
+    document: { ...document, regions: [{ points: truth.region }] } satisfies ShotDocument,
+  });
   await page.goto(`${service.address}/shots/${shot.id}/plate`);
   await expect(viewer).toHaveAttribute('data-painted', /^0 exact/, { timeout: 60_000 });
   await expect(page.locator('[data-lens]')).toContainText('when straight edges look bent');
@@ -113,19 +155,36 @@ test('a wide lens, estimated from the room and used: the follow takes it out, th
 
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await page.getByRole('button', { name: 'Both ways' }).click();
-  await expect(page.locator('[data-reading="follow"]')).toContainText(`${WIDE_FRAMES} of ${WIDE_FRAMES}`, { timeout: 120_000 });
-  const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`), placed = (await detail()).document.corners!;
-  for (const row of rows) expect(Math.max(...placed.map((c, i) => { const [x, y] = applyToPoint(row.homography!, c), [u, v] = truth.frames[EVERY * row.frame]!.corners[i]!; return Math.hypot(x - u, y - v); }))).toBeLessThan(0.6);
+  await expect(page.locator('[data-reading="follow"]')).toContainText(`${WIDE_FRAMES} of ${WIDE_FRAMES}`, {
+    timeout: 120_000,
+  });
+  const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`),
+    placed = (await detail()).document.corners!;
+  for (const row of rows)
+    expect(
+      Math.max(
+        ...placed.map((c, i) => {
+          const [x, y] = applyToPoint(row.homography!, c),
+            [u, v] = truth.frames[EVERY * row.frame]!.corners[i]!;
+          return Math.hypot(x - u, y - v);
+        }),
+      ),
+    ).toBeLessThan(0.6);
 
   // Across the middles of the sides, where the lens bows the edges: it is another picture with it than without.
   const bow = async () => {
     await page.goto(`${service.address}/shots/${shot.id}/content`);
     await expect(viewer).toHaveAttribute('data-painted', '0 exact', { timeout: 120_000 });
     await expect(viewer).toHaveAttribute('data-shows', 'result');
-    const scale = 1280 / 960, places = placed.flatMap(([x, y], i): [number, number][] => {
-      const [u, v] = placed[(i + 1) % 4]!, across: [number, number] = i % 2 === 0 ? [0, 1] : [1, 0];
-      return Array.from({ length: 13 }, (_, k): [number, number] => [scale * ((x! + u!) / 2 + (k - 6) * 0.6 * across[0]), scale * ((y! + v!) / 2 + (k - 6) * 0.6 * across[1])]);
-    });
+    const scale = 1280 / 960,
+      places = placed.flatMap(([x, y], i): [number, number][] => {
+        const [u, v] = placed[(i + 1) % 4]!,
+          across: [number, number] = i % 2 === 0 ? [0, 1] : [1, 0];
+        return Array.from({ length: 13 }, (_, k): [number, number] => [
+          scale * ((x! + u!) / 2 + (k - 6) * 0.6 * across[0]),
+          scale * ((y! + v!) / 2 + (k - 6) * 0.6 * across[1]),
+        ]);
+      });
     return (await canvasPixels(page, places)).map((rgb) => rgb.reduce((a, b) => a + b));
   };
   const bent = await bow();
@@ -137,12 +196,30 @@ test('a wide lens, estimated from the room and used: the follow takes it out, th
   expect(bent.reduce((sum, v, i) => sum + Math.abs(v - flat[i]!), 0)).toBeGreaterThan(300);
 });
 
-test('a lens by pictures of a chessboard: they are brought in, the boards found, the lens used with its focal length, and taken back', async ({ page, service }) => {
+test('a lens by pictures of a chessboard: they are brought in, the boards found, the lens used with its focal length, and taken back', async ({
+  page,
+  service,
+}) => {
   test.setTimeout(180_000);
-  const { api } = service, { shot } = await preparedShot(api, 2, 0, undefined, 'wide-tablet'), folder = temporaryFolder(), lens = { k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2), k2: 0, k3: 0, centre: [480, 270] as [number, number], focal: 520 };
+  const { api } = service,
+    { shot } = await preparedShot(api, 2, 0, undefined, 'wide-tablet'),
+    folder = temporaryFolder(),
+    lens = {
+      k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2),
+      k2: 0,
+      k3: 0,
+      centre: [480, 270] as [number, number],
+      focal: 520,
+    };
   const document = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   // One number is missing: they are stills, not a clip with a gap.
-  const files = await Promise.all((await boardStills(lens, { width: 960, height: 540 })).map(async (bytes, i) => { const file = join(folder.path, `board${i < 2 ? i : i + 1}.png`); await writeFile(file, bytes); return file; }));
+  const files = await Promise.all(
+    (await boardStills(lens, { width: 960, height: 540 })).map(async (bytes, i) => {
+      const file = join(folder.path, `board${i < 2 ? i : i + 1}.png`);
+      await writeFile(file, bytes);
+      return file;
+    }),
+  );
   await page.goto(`${service.address}/shots/${shot.id}/plate`);
   await page.locator('[data-lens-by-pictures]').click();
   const pictures = page.locator('[data-lens-pictures]');

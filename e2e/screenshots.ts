@@ -8,21 +8,29 @@ import { launch } from '../server/test/launched.ts';
 import { Api, ROOT, temporaryFolder } from '../server/test/service.ts';
 import { launchBrowser } from './support/browser.ts';
 
-const folder = temporaryFolder(), out = join(ROOT, 'docs/screenshots');
+const folder = temporaryFolder(),
+  out = join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 const service = await launch(folder.path, { demo: true });
 const api = new Api(service.address);
 const browser = await launchBrowser();
-const truthOf = (name: string) => JSON.parse(readFileSync(join(ROOT, `demo/clips/${name}.truth.json`), 'utf8')) as Truth;
+const truthOf = (name: string) =>
+  JSON.parse(readFileSync(join(ROOT, `demo/clips/${name}.truth.json`), 'utf8')) as Truth;
 try {
   const shots = await api.call<Shot[]>('GET', '/projects/1/shots');
   const tablet = shots.find((s) => s.name === 'Bench tablet')!;
   await api.until<PlateCheck>(`/media/${tablet.plate!.id}/check`, (c) => c.done, 300);
-  await api.until<Job[]>(`/shots/${tablet.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'render' && j.state === 'done'), 300);
+  await api.until<Job[]>(
+    `/shots/${tablet.id}/jobs`,
+    (jobs) => jobs.some((j) => j.kind === 'render' && j.state === 'done'),
+    300,
+  );
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const take = async (name: string): Promise<void> => {
     await page.waitForTimeout(2500);
-    await sharp(await page.screenshot()).png({ palette: true, quality: 92, effort: 8 }).toFile(join(out, `${name}.png`));
+    await sharp(await page.screenshot())
+      .png({ palette: true, quality: 92, effort: 8 })
+      .toFile(join(out, `${name}.png`));
     console.log(name);
   };
   await page.goto(service.address);
@@ -53,13 +61,25 @@ try {
   for (let i = 0; i < 4; i++) await page.keyboard.press('>');
   await take('seat-check');
   await page.keyboard.press('l');
-  for (const [step, name] of [['4', 'content'], ['6', 'blend'], ['7', 'send']] as const) {
+  for (const [step, name] of [
+    ['4', 'content'],
+    ['6', 'blend'],
+    ['7', 'send'],
+  ] as const) {
     await page.keyboard.press(`Alt+${step}`);
     await take(name);
   }
   // A screen that is off, carried by the room; and a wide lens.
-  const wall = await api.call<ShotDetail>('GET', `/shots/${shots.find((s) => s.name === 'Wall screen')!.id}`), hall = truthOf('wall-screen');
-  await api.call('PUT', `/shots/${wall.shot.id}/document`, { base: wall.shot.revision, document: { ...wall.document, referenceFrame: hall.referenceFrame, corners: hall.frames[hall.referenceFrame]!.corners } });
+  const wall = await api.call<ShotDetail>('GET', `/shots/${shots.find((s) => s.name === 'Wall screen')!.id}`),
+    hall = truthOf('wall-screen');
+  await api.call('PUT', `/shots/${wall.shot.id}/document`, {
+    base: wall.shot.revision,
+    document: {
+      ...wall.document,
+      referenceFrame: hall.referenceFrame,
+      corners: hall.frames[hall.referenceFrame]!.corners,
+    },
+  });
   await api.ended((await api.call<Job>('POST', `/shots/${wall.shot.id}/scene`)).id);
   await page.goto(`${service.address}/shots/${wall.shot.id}/follow`);
   await openPage('Room');
@@ -67,7 +87,10 @@ try {
   await page.locator('[data-room]').scrollIntoViewIfNeeded();
   await take('room');
   const wide = await api.call<ShotDetail>('GET', `/shots/${shots.find((s) => s.name === 'Wide tablet')!.id}`);
-  await api.call('PUT', `/shots/${wide.shot.id}/document`, { base: wide.shot.revision, document: { ...wide.document, scene: { terms: 2 } } });
+  await api.call('PUT', `/shots/${wide.shot.id}/document`, {
+    base: wide.shot.revision,
+    document: { ...wide.document, scene: { terms: 2 } },
+  });
   await api.ended((await api.call<Job>('POST', `/shots/${wide.shot.id}/scene`)).id);
   await page.goto(`${service.address}/shots/${wide.shot.id}/plate`);
   await page.locator('[data-use-lens]').click();
@@ -81,7 +104,11 @@ try {
   await page.locator('[data-play-loop]').scrollIntoViewIfNeeded();
   await take('loop');
   const held = shots.find((s) => s.name === 'Held phone')!;
-  await api.until<Job[]>(`/shots/${held.id}/jobs`, (jobs) => jobs.some((j) => j.kind === 'follow' && j.state === 'done'), 300);
+  await api.until<Job[]>(
+    `/shots/${held.id}/jobs`,
+    (jobs) => jobs.some((j) => j.kind === 'follow' && j.state === 'done'),
+    300,
+  );
   await page.goto(`${service.address}/shots/${held.id}/front`);
   await page.getByRole('slider', { name: 'Frame' }).focus();
   for (let i = 0; i < 2; i++) await page.keyboard.press('PageDown');
@@ -103,10 +130,19 @@ try {
   await page.getByRole('textbox', { name: 'Text', exact: true }).press('Tab');
   await take('board');
   // With others: contents of one track, versions with a note, and a slot as its guest sees it.
-  const rendered = await api.call<Job[]>('POST', `/shots/${tablet.id}/variants/render`, { request: { frames: [28, 40], output: 'h264' } });
+  const rendered = await api.call<Job[]>('POST', `/shots/${tablet.id}/variants/render`, {
+    request: { frames: [28, 40], output: 'h264' },
+  });
   for (const { id } of rendered) await api.ended(id);
-  const [own] = (await api.call<ReviewVersion[]>('GET', `/shots/${tablet.id}/versions`)).slice(-1), other = rendered.at(-1)!.id;
-  await api.call('POST', `/shots/${tablet.id}/notes`, { jobId: other, frame: 28, at: [0.62, 0.44], author: 'Ida', words: 'The lower right corner: is it as soft as the bezel?' });
+  const [own] = (await api.call<ReviewVersion[]>('GET', `/shots/${tablet.id}/versions`)).slice(-1),
+    other = rendered.at(-1)!.id;
+  await api.call('POST', `/shots/${tablet.id}/notes`, {
+    jobId: other,
+    frame: 28,
+    at: [0.62, 0.44],
+    author: 'Ida',
+    words: 'The lower right corner: is it as soft as the bezel?',
+  });
   const { secret } = await api.call<MadeSlot>('POST', `/shots/${tablet.id}/slots`, { name: 'Shop front', days: 14 });
   await page.goto(`${service.address}/shots/${tablet.id}/contents`);
   await take('contents');

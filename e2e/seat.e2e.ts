@@ -9,34 +9,65 @@ import { plantDrift } from '../server/test/plant-drift.ts';
 import { preparedShot, type Api } from '../server/test/service.ts';
 import { expect, plateView, reading, saved, test } from './support/bench.ts';
 
-const FRAMES = 24, REFERENCE = 6;
+const FRAMES = 24,
+  REFERENCE = 6;
 /** Up to 2.5 px at the end, one corner more, and a jump of one frame. */
-const drift = (frame: number, corner: number): [number, number] => [0.12 * (frame - REFERENCE) + (frame === 11 ? 1 : 0), corner === 1 ? 0.08 * (frame - REFERENCE) : 0];
+const drift = (frame: number, corner: number): [number, number] => [
+  0.12 * (frame - REFERENCE) + (frame === 11 ? 1 : 0),
+  corner === 1 ? 0.08 * (frame - REFERENCE) : 0,
+];
 
 /** Worst corner of what is handed on, px. */
-async function worst(api: Api, shotId: number, truth: { frames: { corners: readonly (readonly number[])[] }[] }): Promise<number> {
+async function worst(
+  api: Api,
+  shotId: number,
+  truth: { frames: { corners: readonly (readonly number[])[] }[] },
+): Promise<number> {
   const text = (await api.bytes(`/shots/${shotId}/export/corners-csv`)).toString();
-  const rows = text.split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(',').map(Number));
+  const rows = text
+    .split('\n')
+    .filter((l) => /^\d/.test(l))
+    .map((l) => l.split(',').map(Number));
   expect(rows).toHaveLength(FRAMES);
-  return Math.max(...rows.map(([frame, ...c]) => Math.max(...truth.frames[frame!]!.corners.map(([x, y], i) => Math.hypot(c[2 * i]! - x!, c[2 * i + 1]! - y!)))));
+  return Math.max(
+    ...rows.map(([frame, ...c]) =>
+      Math.max(...truth.frames[frame!]!.corners.map(([x, y], i) => Math.hypot(c[2 * i]! - x!, c[2 * i + 1]! - y!))),
+    ),
+  );
 }
 /** Mean brightness of a canvas's part, as drawn. */
-const brightness = (page: Page, canvas: string, box: [number, number, number, number]) => page.locator(canvas).first().evaluate((element: HTMLCanvasElement, [x, y, w, h]) => {
-  const { data } = element.getContext('2d')!.getImageData(x * devicePixelRatio, y * devicePixelRatio, w * devicePixelRatio, h * devicePixelRatio);
-  let sum = 0;
-  for (let i = 0; i < data.length; i += 4) sum += data[i]! + data[i + 1]! + data[i + 2]!;
-  return sum / (data.length / 4) / 3;
-}, box);
+const brightness = (page: Page, canvas: string, box: [number, number, number, number]) =>
+  page
+    .locator(canvas)
+    .first()
+    .evaluate((element: HTMLCanvasElement, [x, y, w, h]) => {
+      const { data } = element
+        .getContext('2d')!
+        .getImageData(x * devicePixelRatio, y * devicePixelRatio, w * devicePixelRatio, h * devicePixelRatio);
+      let sum = 0;
+      for (let i = 0; i < data.length; i += 4) sum += data[i]! + data[i + 1]! + data[i + 2]!;
+      return sum / (data.length / 4) / 3;
+    }, box);
 
-test('rough corners are snapped; a planted drift is seen in the slices and mended in under ten actions; undone all the way', async ({ page, service }) => {
-  const { api } = service, { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE);
-  const documentNow = async (): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
+test('rough corners are snapped; a planted drift is seen in the slices and mended in under ten actions; undone all the way', async ({
+  page,
+  service,
+}) => {
+  const { api } = service,
+    { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const documentNow = async (): Promise<ShotDocument> =>
+    (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
-  const exact = document.corners as unknown as Quad, db = openPool(join(socketFolder(join(service.dataFolder, 'database')), 'db.sock'), 1);
+  const exact = document.corners as unknown as Quad,
+    db = openPool(join(socketFolder(join(service.dataFolder, 'database')), 'db.sock'), 1);
   await plantDrift(db, shot.id, exact, drift);
   await db.end();
-  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`), rough = roughly(exact, 8).map(([x, y]) => [x, y]) as unknown as ShotDocument['corners'];
-  await api.call('PUT', `/shots/${shot.id}/document`, { base: detail.shot.revision, document: { ...detail.document, corners: rough } });
+  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`),
+    rough = roughly(exact, 8).map(([x, y]) => [x, y]) as unknown as ShotDocument['corners'];
+  await api.call('PUT', `/shots/${shot.id}/document`, {
+    base: detail.shot.revision,
+    document: { ...detail.document, corners: rough },
+  });
 
   await page.goto(`${service.address}/shots/${shot.id}/seat`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
@@ -55,7 +86,9 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   // 2, 3: the drift page, and a look at all frames; the slices come under the picture and the rail says how far off it is.
   await act(() => page.getByRole('button', { name: 'Drift' }).click());
   await act(() => page.locator('[data-measure]').click());
-  await expect(page.locator('[data-slices]')).toHaveAttribute('data-slices-frames', String(FRAMES), { timeout: 120_000 });
+  await expect(page.locator('[data-slices]')).toHaveAttribute('data-slices-frames', String(FRAMES), {
+    timeout: 120_000,
+  });
   await expect(page.locator('[data-off]')).toContainText(/\d+ of 24 frames over 0.25 px/);
   await expect(reading(page, 'seat')).toContainText(/±[01]\.\d+ px/);
   await expect(page.locator('.worst tr').first()).toContainText(/frame 23.*[12]\.\d\d px/);
@@ -82,7 +115,8 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   expect(await worst(api, shot.id, truth)).toBeLessThan(0.45);
 
   // Over the slices each fix stands at its frame, and is moved in time there.
-  const keyed = [...new Set(corrections!.map((c) => c.frame))], last = keyed.at(-1)!;
+  const keyed = [...new Set(corrections!.map((c) => c.frame))],
+    last = keyed.at(-1)!;
   await expect(page.locator('[data-slice-fix]')).toHaveCount(keyed.length);
   await page.locator(`[data-slice-fix="${last}"]`).focus();
   await page.keyboard.press('ArrowLeft');
@@ -105,12 +139,22 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   await page.getByRole('button', { name: 'numbers', exact: true }).click();
   await expect(page.locator('.viewer')).toHaveAttribute('data-shows', 'result');
   await expect(page.locator('[data-compare] canvas')).toHaveCount(8);
-  const pair = (side: number) => page.locator('[data-compare] .pair').nth(1).locator('canvas').nth(side).evaluate((c: HTMLCanvasElement) => [...c.getContext('2d')!.getImageData(0, 0, c.width, c.height).data]);
+  const pair = (side: number) =>
+    page
+      .locator('[data-compare] .pair')
+      .nth(1)
+      .locator('canvas')
+      .nth(side)
+      .evaluate((c: HTMLCanvasElement) => [...c.getContext('2d')!.getImageData(0, 0, c.width, c.height).data]);
   // The same corner on both: alike to a few codes in the mean.
-  await expect.poll(async () => {
-    const [then, now] = [await pair(0), await pair(1)];
-    return then.some((v) => v > 60) ? then.reduce((sum, v, i) => sum + Math.abs(v - now[i]!), 0) / then.length : Infinity;
-  }).toBeLessThan(9);
+  await expect
+    .poll(async () => {
+      const [then, now] = [await pair(0), await pair(1)];
+      return then.some((v) => v > 60)
+        ? then.reduce((sum, v, i) => sum + Math.abs(v - now[i]!), 0) / then.length
+        : Infinity;
+    })
+    .toBeLessThan(9);
   await page.keyboard.press('l');
   await expect(page.locator('[data-flat]')).toHaveAttribute('data-flat-frame', '20');
   expect(await brightness(page, '[data-flat] canvas', [100, 80, 40, 40])).toBeGreaterThan(60);
@@ -118,7 +162,8 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
 
   // Locked in place of the fixes; then all of it is undone.
   await page.getByRole('button', { name: 'Drift' }).click();
-  for (const fix of [...new Set(corrections!.map((c) => c.frame))]) await page.getByRole('button', { name: `Remove the fix of frame ${fix}`, exact: true }).click();
+  for (const fix of [...new Set(corrections!.map((c) => c.frame))])
+    await page.getByRole('button', { name: `Remove the fix of frame ${fix}`, exact: true }).click();
   await page.getByText('Corners where the borders are, on every frame').click();
   await saved(page);
   expect(await documentNow()).toMatchObject({ lock: true });
@@ -131,9 +176,14 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   expect(await documentNow()).toEqual({ ...detail.document, corners: rough });
 });
 
-test('sides, the whole and its turn are moved by hand; a fix is keyed where it is made; matching answers for each corner', async ({ page, service }) => {
-  const { api } = service, { shot, document } = await preparedShot(api, 8, 2);
-  const documentNow = async (): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
+test('sides, the whole and its turn are moved by hand; a fix is keyed where it is made; matching answers for each corner', async ({
+  page,
+  service,
+}) => {
+  const { api } = service,
+    { shot, document } = await preparedShot(api, 8, 2);
+  const documentNow = async (): Promise<ShotDocument> =>
+    (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   await page.goto(`${service.address}/shots/${shot.id}/seat`);
   await expect(page.locator('[data-part="4"]')).toBeVisible();
@@ -148,14 +198,17 @@ test('sides, the whole and its turn are moved by hand; a fix is keyed where it i
   await page.keyboard.press('Control+z');
   // All of it, dragged; the handle over the tab turns it about its middle.
   const drag = async (part: number, dx: number, dy: number, steps = 12) => {
-    const box = (await page.locator(`[data-part="${part}"] ${part === 9 ? 'circle.grip' : '.hit'}`).boundingBox())!, x = box.x + box.width / 2, y = box.y + box.height / 2;
+    const box = (await page.locator(`[data-part="${part}"] ${part === 9 ? 'circle.grip' : '.hit'}`).boundingBox())!,
+      x = box.x + box.width / 2,
+      y = box.y + box.height / 2;
     await page.mouse.move(x, y);
     await page.mouse.down();
     for (let i = 1; i <= steps; i++) await page.mouse.move(x + (dx * i) / steps, y + (dy * i) / steps);
     await page.mouse.up();
     await saved(page);
   };
-  const view = await plateView(page), scale = view.toPage(1, 0).x - view.toPage(0, 0).x;
+  const view = await plateView(page),
+    scale = view.toPage(1, 0).x - view.toPage(0, 0).x;
   await drag(8, 10, 6);
   now = (await documentNow()).corners!;
   now.forEach(([x, y], i) => {
@@ -165,7 +218,9 @@ test('sides, the whole and its turn are moved by hand; a fix is keyed where it i
   await page.keyboard.press('Control+z');
   await drag(9, 20, 0);
   now = (await documentNow()).corners!;
-  expect(Math.atan2(now[1][1] - now[0][1], now[1][0] - now[0][0])).toBeGreaterThan(Math.atan2(exact[1][1] - exact[0][1], exact[1][0] - exact[0][0]) + 0.03);
+  expect(Math.atan2(now[1][1] - now[0][1], now[1][0] - now[0][0])).toBeGreaterThan(
+    Math.atan2(exact[1][1] - exact[0][1], exact[1][0] - exact[0][0]) + 0.03,
+  );
   await page.keyboard.press('Control+z');
   await saved(page);
   expect((await documentNow()).corners).toEqual(exact);
@@ -196,31 +251,50 @@ test('sides, the whole and its turn are moved by hand; a fix is keyed where it i
   expect((await documentNow()).corners![0]).toEqual(exact[1]);
 });
 
-test('a drag of a corner, with fixes and slices shown, is painted at 30 frames a second and never blocks', async ({ page, service }) => {
-  const { api } = service, { shot } = await preparedShot(api, 16, 4);
+test('a drag of a corner, with fixes and slices shown, is painted at 30 frames a second and never blocks', async ({
+  page,
+  service,
+}) => {
+  const { api } = service,
+    { shot } = await preparedShot(api, 16, 4);
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   await page.goto(`${service.address}/shots/${shot.id}/seat`);
   await page.getByRole('button', { name: 'Drift' }).click();
   await page.locator('[data-measure]').click();
   await expect(page.locator('[data-slices]')).toHaveAttribute('data-slices-frames', '16', { timeout: 120_000 });
   await page.waitForTimeout(1500);
-  const handle = page.locator('[data-corner="2"]'), box = (await handle.boundingBox())!, x = box.x + box.width / 2, y = box.y + box.height / 2;
+  const handle = page.locator('[data-corner="2"]'),
+    box = (await handle.boundingBox())!,
+    x = box.x + box.width / 2,
+    y = box.y + box.height / 2;
   await page.mouse.move(x, y);
   await page.mouse.down();
   // Moves come from within the page, one for every frame that the browser paints, as a hand's do.
-  const { painted, places, seconds } = await handle.evaluate((element, [fromX, fromY]) => new Promise<{ painted: number; places: number; seconds: number }>((resolve) => {
-    const begun = performance.now(), seen = new Set<string | null>();
-    let frames = 0;
-    const step = () => {
-      frames++;
-      seen.add(element.getAttribute('transform'));
-      const t = performance.now() - begun;
-      if (t > 2000) return resolve({ painted: frames, places: seen.size, seconds: t / 1000 });
-      element.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, pointerId: 1, clientX: fromX! + 6 * Math.sin(t / 150), clientY: fromY! + 4 * Math.cos(t / 130) }));
-      return requestAnimationFrame(step);
-    };
-    requestAnimationFrame(step);
-  }), [x, y]);
+  const { painted, places, seconds } = await handle.evaluate(
+    (element, [fromX, fromY]) =>
+      new Promise<{ painted: number; places: number; seconds: number }>((resolve) => {
+        const begun = performance.now(),
+          seen = new Set<string | null>();
+        let frames = 0;
+        const step = () => {
+          frames++;
+          seen.add(element.getAttribute('transform'));
+          const t = performance.now() - begun;
+          if (t > 2000) return resolve({ painted: frames, places: seen.size, seconds: t / 1000 });
+          element.dispatchEvent(
+            new PointerEvent('pointermove', {
+              bubbles: true,
+              pointerId: 1,
+              clientX: fromX! + 6 * Math.sin(t / 150),
+              clientY: fromY! + 4 * Math.cos(t / 130),
+            }),
+          );
+          return requestAnimationFrame(step);
+        };
+        requestAnimationFrame(step);
+      }),
+    [x, y],
+  );
   await page.mouse.up();
   // How fast this machine is is measured by `npm run bench:riding`; here it is that every painted frame shows a new place of the corner.
   console.log(`dragging: ${(painted / seconds).toFixed(0)} frames a second`);

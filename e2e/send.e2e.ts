@@ -11,11 +11,13 @@ import { driftingTake } from '../server/test/media-files.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { expect, saved, test } from './support/bench.ts';
 
-const FRAMES = 12, REFERENCE = 5;
+const FRAMES = 12,
+  REFERENCE = 5;
 
 /** A shot of the laptop, followed. */
 async function laptop(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, REFERENCE), job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
+  const prepared = await preparedShot(api, FRAMES, REFERENCE),
+    job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   return prepared;
 }
@@ -23,14 +25,23 @@ async function change(api: Api, id: number, recipe: (document: ShotDocument) => 
   const { shot, document } = await api.call<ShotDetail>('GET', `/shots/${id}`);
   await api.call('PUT', `/shots/${id}/document`, { base: shot.revision, document: recipe(document) });
 }
-const states = async (api: Api, id: number) => (await api.call<RenderLedger>('GET', `/shots/${id}/ledger`)).frames.map((f) => f.state);
+const states = async (api: Api, id: number) =>
+  (await api.call<RenderLedger>('GET', `/shots/${id}/ledger`)).frames.map((f) => f.state);
 async function written(api: Api, id: number, frame: number, layer: 'full' | 'matte'): Promise<Buffer> {
-  const job = await api.ended((await api.call<Job>('POST', `/shots/${id}/render`, { frames: [frame, frame], output: 'png', layers: [layer] })).id), zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${job.id}/files/${job.render!.files[0]!.name}`)));
+  const job = await api.ended(
+      (await api.call<Job>('POST', `/shots/${id}/render`, { frames: [frame, frame], output: 'png', layers: [layer] }))
+        .id,
+    ),
+    zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${job.id}/files/${job.render!.files[0]!.name}`)));
   return Buffer.from(Object.values(zip)[0]!);
 }
 
-test('frames are rendered, put out of date by an edit and brought back by undo; only what is out of date is made again', async ({ page, service }) => {
-  const { shot } = await laptop(service.api), { api } = service;
+test('frames are rendered, put out of date by an edit and brought back by undo; only what is out of date is made again', async ({
+  page,
+  service,
+}) => {
+  const { shot } = await laptop(service.api),
+    { api } = service;
   await page.goto(`${service.address}/shots/${shot.id}/send`);
   await page.locator('[data-render-missing]').click();
   await expect(page.locator('[data-ledger-counts]')).toHaveText(`${FRAMES} of ${FRAMES}`, { timeout: 120_000 });
@@ -51,13 +62,18 @@ test('frames are rendered, put out of date by an edit and brought back by undo; 
   await saved(page);
   // One frame of the new look, then the rest of them.
   await page.locator('[data-render-one]').click();
-  await expect(page.locator('[data-render-stale]')).toHaveText(`Render ${FRAMES - 1} out of date`, { timeout: 120_000 });
+  await expect(page.locator('[data-render-stale]')).toHaveText(`Render ${FRAMES - 1} out of date`, {
+    timeout: 120_000,
+  });
   await page.locator('[data-render-stale]').click();
   await expect(page.locator('[data-ledger-counts]')).toHaveText(`${FRAMES} of ${FRAMES}`, { timeout: 120_000 });
   expect(await states(api, shot.id)).toEqual(Array.from({ length: FRAMES }, () => 'done'));
 });
 
-test('a render is held on to, sent first, gone on with and stopped; several layers are written at once under chosen names', async ({ page, service }) => {
+test('a render is held on to, sent first, gone on with and stopped; several layers are written at once under chosen names', async ({
+  page,
+  service,
+}) => {
   const { shot } = await laptop(service.api);
   await page.goto(`${service.address}/shots/${shot.id}/send`);
   await page.getByLabel('Format', { exact: true }).selectOption('png');
@@ -65,10 +81,18 @@ test('a render is held on to, sent first, gone on with and stopped; several laye
   await page.getByRole('button', { name: 'settings' }).first().click();
   await page.getByLabel('Pattern of file names').fill('{project}_{shot}.{layer}-{version}');
   await page.getByLabel('Pattern of file names').press('Enter');
-  await expect(page.locator('[data-file-names] code')).toHaveText(['trial-orders-laptop.full-001.0000.png', 'trial-orders-laptop.matte-001.0000.png']);
+  await expect(page.locator('[data-file-names] code')).toHaveText([
+    'trial-orders-laptop.full-001.0000.png',
+    'trial-orders-laptop.matte-001.0000.png',
+  ]);
   await page.getByRole('button', { name: 'frame', exact: true }).click();
   // Another one goes first, so that this one is still waiting when it is held.
-  const before = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'frames', layers: ['card', 'clean', 'flat', 'difference'], priority: 1 });
+  const before = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, {
+    frames: [0, FRAMES - 1],
+    output: 'frames',
+    layers: ['card', 'clean', 'flat', 'difference'],
+    priority: 1,
+  });
   await expect(page.locator('[data-render]')).toHaveCount(1);
   await page.locator('[data-write-files]').click();
   await expect(page.locator('[data-render]')).toHaveCount(2);
@@ -80,8 +104,14 @@ test('a render is held on to, sent first, gone on with and stopped; several laye
   await expect(row.getByRole('button', { name: 'first', exact: true })).toHaveAttribute('aria-pressed', 'true');
   await row.getByRole('button', { name: 'Go on' }).click();
   await expect(row).toHaveAttribute('data-render', 'done', { timeout: 120_000 });
-  const [download] = await Promise.all([page.waitForEvent('download'), row.getByRole('link', { name: 'matte' }).click()]), zip = unzipSync(new Uint8Array(await readFile(await download.path())));
-  expect(Object.keys(zip)).toEqual(Array.from({ length: FRAMES }, (_, f) => `trial-orders-laptop.matte-001.${String(f).padStart(4, '0')}.png`));
+  const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      row.getByRole('link', { name: 'matte' }).click(),
+    ]),
+    zip = unzipSync(new Uint8Array(await readFile(await download.path())));
+  expect(Object.keys(zip)).toEqual(
+    Array.from({ length: FRAMES }, (_, f) => `trial-orders-laptop.matte-001.${String(f).padStart(4, '0')}.png`),
+  );
   // A name that cannot be made is told at once.
   await page.getByLabel('Pattern of file names').fill('{colour}');
   await page.getByLabel('Pattern of file names').press('Enter');
@@ -89,52 +119,134 @@ test('a render is held on to, sent first, gone on with and stopped; several laye
   await expect(page.locator('[data-write-files]')).toBeDisabled();
 });
 
-test('the CSS page lays the content where our render has it, to half a pixel; SVG shapes are our matte', async ({ page, service }) => {
-  const { shot, truth } = await laptop(service.api), { api } = service, folder = temporaryFolder(), frame = 8;
-  const corners = truth.frames[REFERENCE]!.corners, middle = [0, 1].map((k) => corners.reduce((sum, c) => sum + c[k]!, 0) / 4) as [number, number];
-  await change(api, shot.id, (document) => ({ ...document, look: { fit: 'stretch', shapes: [{ name: 'leaf', points: [[middle[0] - 60, middle[1] - 30], [middle[0] + 70, middle[1] - 40], [middle[0] + 10, middle[1] + 50]] }] } }));
-  const full = await sharp(await written(api, shot.id, frame, 'full')).removeAlpha().raw().toBuffer();
+test('the CSS page lays the content where our render has it, to half a pixel; SVG shapes are our matte', async ({
+  page,
+  service,
+}) => {
+  const { shot, truth } = await laptop(service.api),
+    { api } = service,
+    folder = temporaryFolder(),
+    frame = 8;
+  const corners = truth.frames[REFERENCE]!.corners,
+    middle = [0, 1].map((k) => corners.reduce((sum, c) => sum + c[k]!, 0) / 4) as [number, number];
+  await change(api, shot.id, (document) => ({
+    ...document,
+    look: {
+      fit: 'stretch',
+      shapes: [
+        {
+          name: 'leaf',
+          points: [
+            [middle[0] - 60, middle[1] - 30],
+            [middle[0] + 70, middle[1] - 40],
+            [middle[0] + 10, middle[1] + 50],
+          ],
+        },
+      ],
+    },
+  }));
+  const full = await sharp(await written(api, shot.id, frame, 'full'))
+    .removeAlpha()
+    .raw()
+    .toBuffer();
   await mkdir(folder.path, { recursive: true });
   await page.goto(`${service.address}/shots/${shot.id}/send`);
   const save = async (format: string) => {
     await page.getByLabel('Data format').selectOption(format);
-    const [download] = await Promise.all([page.waitForEvent('download'), page.locator(`[data-export="${format}"]`).click()]);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.locator(`[data-export="${format}"]`).click(),
+    ]);
     return readFile(await download.path());
   };
-  const html = await save('css-html'), svgs = unzipSync(new Uint8Array(await save('shapes-svg')));
+  const html = await save('css-html'),
+    svgs = unzipSync(new Uint8Array(await save('shapes-svg')));
   await writeFile(join(folder.path, 'page.html'), html);
-  await writeFile(join(folder.path, 'orders.png'), await readFile(join(import.meta.dirname, '../demo/content/orders.png')));
+  await writeFile(
+    join(folder.path, 'orders.png'),
+    await readFile(join(import.meta.dirname, '../demo/content/orders.png')),
+  );
   // The same first frames as a film that the browser plays.
-  expect((await runTool('ffmpeg', ['-v', 'error', '-i', clipPath('orders-laptop.mp4'), '-frames:v', String(FRAMES), '-c:v', 'libx264', '-crf', '10', '-pix_fmt', 'yuv420p', join(folder.path, 'orders.mp4')], 60_000)).exitCode).toBe(0);
+  expect(
+    (
+      await runTool(
+        'ffmpeg',
+        [
+          '-v',
+          'error',
+          '-i',
+          clipPath('orders-laptop.mp4'),
+          '-frames:v',
+          String(FRAMES),
+          '-c:v',
+          'libx264',
+          '-crf',
+          '10',
+          '-pix_fmt',
+          'yuv420p',
+          join(folder.path, 'orders.mp4'),
+        ],
+        60_000,
+      )
+    ).exitCode,
+  ).toBe(0);
   await page.setViewportSize({ width: 1280, height: 720 });
   await page.goto(`${pathToFileURL(join(folder.path, 'page.html')).href}?frame=${frame}`);
-  await page.locator('video').evaluate((film: HTMLVideoElement) => new Promise<void>((done) => (film.readyState >= 2 ? done() : film.addEventListener('loadeddata', () => done()))));
+  await page
+    .locator('video')
+    .evaluate(
+      (film: HTMLVideoElement) =>
+        new Promise<void>((done) =>
+          film.readyState >= 2 ? done() : film.addEventListener('loadeddata', () => done()),
+        ),
+    );
   await page.addStyleTag({ content: 'video::-webkit-media-controls { display: none !important; }' });
   await page.waitForTimeout(500);
-  const seen = await sharp(await page.screenshot()).removeAlpha().raw().toBuffer();
+  const seen = await sharp(await page.screenshot())
+    .removeAlpha()
+    .raw()
+    .toBuffer();
   const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
   expect(rows).toHaveLength(FRAMES);
-  for (const corner of truth.frames[frame]!.corners) expect(await patchShift(full, seen, 1280, corner), corner.join(', ')).toBeLessThan(0.5);
+  for (const corner of truth.frames[frame]!.corners)
+    expect(await patchShift(full, seen, 1280, corner), corner.join(', ')).toBeLessThan(0.5);
 
   // The shape as Chromium fills it, against what our matte leaves out of the content.
   const [name, svg] = Object.entries(svgs)[frame]!;
   expect(name).toBe('orders-laptop.0008.svg');
   await writeFile(join(folder.path, 'shape.svg'), svg);
   await page.goto(pathToFileURL(join(folder.path, 'shape.svg')).href);
-  const drawn = await sharp(await page.screenshot()).removeAlpha().raw().toBuffer(), matte = await sharp(await written(api, shot.id, frame, 'matte')).toColourspace('b-w').raw().toBuffer();
-  const box = { left: Math.round(middle[0] - 90), right: Math.round(middle[0] + 100), top: Math.round(middle[1] - 60), bottom: Math.round(middle[1] + 65) };
-  let sum = 0, n = 0, covered = 0;
-  for (let y = box.top; y < box.bottom; y++) for (let x = box.left; x < box.right; x++, n++) {
-    sum += Math.abs(drawn[3 * (y * 1280 + x)]! - (255 - matte[y * 1280 + x]!));
-    if (drawn[3 * (y * 1280 + x)]! > 250) covered++;
-  }
+  const drawn = await sharp(await page.screenshot())
+      .removeAlpha()
+      .raw()
+      .toBuffer(),
+    matte = await sharp(await written(api, shot.id, frame, 'matte'))
+      .toColourspace('b-w')
+      .raw()
+      .toBuffer();
+  const box = {
+    left: Math.round(middle[0] - 90),
+    right: Math.round(middle[0] + 100),
+    top: Math.round(middle[1] - 60),
+    bottom: Math.round(middle[1] + 65),
+  };
+  let sum = 0,
+    n = 0,
+    covered = 0;
+  for (let y = box.top; y < box.bottom; y++)
+    for (let x = box.left; x < box.right; x++, n++) {
+      sum += Math.abs(drawn[3 * (y * 1280 + x)]! - (255 - matte[y * 1280 + x]!));
+      if (drawn[3 * (y * 1280 + x)]! > 250) covered++;
+    }
   expect(covered).toBeGreaterThan(3000);
   expect(sum / n).toBeLessThan(2);
   // And back in: the outline lies on the frame on show as it was written.
   await page.setViewportSize({ width: 1280, height: 800 });
   await page.goto(`${service.address}/shots/${shot.id}/front`);
   await expect(page.locator('[data-shape]')).toHaveCount(1);
-  await page.getByLabel('Shapes from an SVG').setInputFiles({ name: 'shape.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
+  await page
+    .getByLabel('Shapes from an SVG')
+    .setInputFiles({ name: 'shape.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
   await expect(page.locator('[data-shape]')).toHaveCount(2);
   await saved(page);
   const taken = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.look.shapes![1]!;
@@ -143,15 +255,31 @@ test('the CSS page lays the content where our render has it, to half a pixel; SV
   folder.remove();
 });
 
-test('somebody else’s corners come in by a table whose columns are chosen, as a second shot', async ({ page, service }) => {
+test('somebody else’s corners come in by a table whose columns are chosen, as a second shot', async ({
+  page,
+  service,
+}) => {
   test.setTimeout(90_000);
   const { shot, truth } = await laptop(service.api);
   await page.goto(`${service.address}/shots/${shot.id}/send`);
-  const table = ['who,f,a,b,c,d,e,g,h,i', ...truth.frames.slice(0, FRAMES).map(({ corners }, f) => ['me', f + 1, ...[corners[3]!, corners[0]!, corners[1]!, corners[2]!].flat()].join(',')), 'me,99,1,2,3,4,5,6,7,8'].join('\n');
-  await page.getByLabel('Corners or homographies').setInputFiles({ name: 'theirs.csv', mimeType: 'text/csv', buffer: Buffer.from(table) });
+  const table = [
+    'who,f,a,b,c,d,e,g,h,i',
+    ...truth.frames
+      .slice(0, FRAMES)
+      .map(({ corners }, f) => ['me', f + 1, ...[corners[3]!, corners[0]!, corners[1]!, corners[2]!].flat()].join(',')),
+    'me,99,1,2,3,4,5,6,7,8',
+  ].join('\n');
+  await page
+    .getByLabel('Corners or homographies')
+    .setInputFiles({ name: 'theirs.csv', mimeType: 'text/csv', buffer: Buffer.from(table) });
   await page.getByRole('group', { name: 'What the file holds' }).getByRole('button', { name: 'corners' }).click();
   await page.getByLabel('Column of frame').selectOption('f');
-  for (const [corner, [x, y]] of Object.entries({ 'bottom-left': ['a', 'b'], 'top-left': ['c', 'd'], 'top-right': ['e', 'g'], 'bottom-right': ['h', 'i'] })) {
+  for (const [corner, [x, y]] of Object.entries({
+    'bottom-left': ['a', 'b'],
+    'top-left': ['c', 'd'],
+    'top-right': ['e', 'g'],
+    'bottom-right': ['h', 'i'],
+  })) {
     await page.getByLabel(`Column of ${corner} x`).selectOption(x!);
     await page.getByLabel(`Column of ${corner} y`).selectOption(y!);
   }
@@ -162,37 +290,53 @@ test('somebody else’s corners come in by a table whose columns are chosen, as 
   await page.locator('[data-import]').click();
   await expect(page).not.toHaveURL(new RegExp(`/shots/${shot.id}/`));
   await expect(page.getByText('Orders laptop, brought in')).toBeVisible();
-  const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]), csv = (await service.api.bytes(`/shots/${id}/export/corners-csv`)).toString();
+  const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]),
+    csv = (await service.api.bytes(`/shots/${id}/export/corners-csv`)).toString();
   for (const line of csv.split('\n').filter((l) => /^\d/.test(l))) {
     const [f, ...numbers] = line.split(',').map(Number);
-    truth.frames[f!]!.corners.forEach(([x, y], i) => expect(Math.hypot(numbers[2 * i]! - x, numbers[2 * i + 1]! - y)).toBeLessThan(1e-4));
+    truth.frames[f!]!.corners.forEach(([x, y], i) =>
+      expect(Math.hypot(numbers[2 * i]! - x, numbers[2 * i + 1]! - y)).toBeLessThan(1e-4),
+    );
   }
 });
 
 test('a whole project is saved as one file and brought into an empty server', async ({ page, service }) => {
   test.setTimeout(120_000);
-  const { shot, project } = await laptop(service.api), folder = temporaryFolder(), empty = await launch(folder.path);
+  const { shot, project } = await laptop(service.api),
+    folder = temporaryFolder(),
+    empty = await launch(folder.path);
   await page.goto(`${service.address}/projects/${project.id}`);
   const [download] = await Promise.all([page.waitForEvent('download'), page.locator('[data-save-all]').click()]);
   expect(download.suggestedFilename()).toBe('trial.yarlop.zip');
   const bytes = await readFile(await download.path());
   await page.goto(empty.address);
-  await page.getByLabel('A saved project').setInputFiles({ name: 'trial.yarlop.zip', mimeType: 'application/zip', buffer: bytes });
+  await page
+    .getByLabel('A saved project')
+    .setInputFiles({ name: 'trial.yarlop.zip', mimeType: 'application/zip', buffer: bytes });
   await expect(page).toHaveURL(/\/projects\/1$/);
   await page.getByRole('link', { name: 'Orders laptop' }).first().click();
   await expect(page.locator('[data-reading="follow"]')).toContainText(`${FRAMES} of ${FRAMES}`, { timeout: 120_000 });
-  const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]), corners = async (api: Api, of: number) => (await api.bytes(`/shots/${of}/export/corners-csv`)).toString();
+  const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]),
+    corners = async (api: Api, of: number) => (await api.bytes(`/shots/${of}/export/corners-csv`)).toString();
   expect(await corners(new Api(empty.address), id)).toBe(await corners(service.api, shot.id));
   await empty.stop();
   folder.remove();
 });
 
-test('a loop is made and played: a dividing line is dragged and keyed, the jump is told, the film goes round, all can be taken back', async ({ page, service }) => {
+test('a loop is made and played: a dividing line is dragged and keyed, the jump is told, the film goes round, all can be taken back', async ({
+  page,
+  service,
+}) => {
   test.setTimeout(240_000);
-  const { api } = service, folder = temporaryFolder(), LENGTH = 26, FADE = 6;
+  const { api } = service,
+    folder = temporaryFolder(),
+    LENGTH = 26,
+    FADE = 6;
   try {
     await driftingTake(join(folder.path, 'take.mkv'), LENGTH);
-    const project = await api.call<Project>('POST', '/projects', { name: 'Round and round' }), shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Tapped tablet' }), { media } = await api.bringIn(project.id, 'take.mkv', await readFile(join(folder.path, 'take.mkv')));
+    const project = await api.call<Project>('POST', '/projects', { name: 'Round and round' }),
+      shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Tapped tablet' }),
+      { media } = await api.bringIn(project.id, 'take.mkv', await readFile(join(folder.path, 'take.mkv')));
     await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: media.id });
     const loop = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.loop;
     await page.goto(`${service.address}/shots/${shot.id}/send`);
@@ -207,9 +351,22 @@ test('a loop is made and played: a dividing line is dragged and keyed, the jump 
     await section.getByLabel('Goes over in, frames').press('Enter');
     await section.getByRole('group', { name: 'Divided by' }).getByRole('button', { name: 'line' }).click();
     await saved(page);
-    expect(await loop()).toMatchObject({ of: 'plate', fade: FADE, split: { home: 0, line: { points: [[160, 180], [160, 0]] } } });
+    expect(await loop()).toMatchObject({
+      of: 'plate',
+      fade: FADE,
+      split: {
+        home: 0,
+        line: {
+          points: [
+            [160, 180],
+            [160, 0],
+          ],
+        },
+      },
+    });
     // An end is dragged on the first frame, and nudged on a later one: that is a key.
-    const end = page.locator('[data-split-end="1"]'), box = (await end.boundingBox())!;
+    const end = page.locator('[data-split-end="1"]'),
+      box = (await end.boundingBox())!;
     await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
     await page.mouse.down();
     await page.mouse.move(box.x + box.width / 2 + 60, box.y + box.height / 2 + 4, { steps: 4 });
@@ -238,14 +395,26 @@ test('a loop is made and played: a dividing line is dragged and keyed, the jump 
     const player = page.locator('[data-loop-player]');
     await expect(player).toBeVisible();
     // It goes round: its time falls back and grows again.
-    await expect.poll(() => player.evaluate((video: HTMLVideoElement) => { const w = window as unknown as { turns?: number; last?: number }; w.turns = (w.turns ?? 0) + (video.currentTime < (w.last ?? 0) ? 1 : 0); w.last = video.currentTime; return w.turns; }), { timeout: 30_000, intervals: [100] }).toBeGreaterThan(1);
+    await expect
+      .poll(
+        () =>
+          player.evaluate((video: HTMLVideoElement) => {
+            const w = window as unknown as { turns?: number; last?: number };
+            w.turns = (w.turns ?? 0) + (video.currentTime < (w.last ?? 0) ? 1 : 0);
+            w.last = video.currentTime;
+            return w.turns;
+          }),
+        { timeout: 30_000, intervals: [100] },
+      )
+      .toBeGreaterThan(1);
     expect(await player.evaluate((video: HTMLVideoElement) => Math.round(video.duration * 25))).toBe(LENGTH - FADE);
     await page.keyboard.press('Escape');
     await expect(player).toHaveCount(0);
     // By numbers: the beginning lies half through over the end, where the numbers put it.
     await section.getByRole('group', { name: 'Align' }).getByRole('button', { name: 'by hand' }).click();
     await section.locator('[data-go-join]').click();
-    const ghost = page.locator('[data-ghost]'), left = async () => (await ghost.boundingBox())!;
+    const ghost = page.locator('[data-ghost]'),
+      left = async () => (await ghost.boundingBox())!;
     await expect(ghost).toHaveAttribute('data-ghost', String(LENGTH - 1 - FADE / 2 - (LENGTH - FADE)));
     const before = await left();
     await section.getByLabel('Right, px').fill('4');

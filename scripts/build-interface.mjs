@@ -14,7 +14,11 @@ export function buildInterface() {
   const wanted = sourcesHash();
   if (existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
   console.log('Building the interface …');
-  const result = spawnSync(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), 'build', 'web', '--logLevel', 'warn'], { cwd: root, stdio: ['ignore', 2, 2] });
+  const result = spawnSync(
+    process.execPath,
+    [join(root, 'node_modules/vite/bin/vite.js'), 'build', 'web', '--logLevel', 'warn'],
+    { cwd: root, stdio: ['ignore', 2, 2] },
+  );
   if (result.status !== 0) {
     console.error('The interface could not be built; the lines above say why.');
     process.exit(1);

@@ -12,10 +12,17 @@ const root = dirname(dirname(fileURLToPath(import.meta.url)));
 /** Inside the project, so that its packages are found; a test of the building itself names a folder of its own. */
 const builds = join(root, '.cache', process.env.YARLOP_TEST_PROGRAMS ?? 'programs');
 const PROGRAMS = [
-  'cli/main.ts', 'server/start/main.ts', 'server/start/worker.ts', 'server/jobs/job-process.ts', 'server/jobs/job-thread.ts', 'server/jobs/seat-thread.ts', 'server/jobs/sampling-thread.ts',
+  'cli/main.ts',
+  'server/start/main.ts',
+  'server/start/worker.ts',
+  'server/jobs/job-process.ts',
+  'server/jobs/job-thread.ts',
+  'server/jobs/seat-thread.ts',
+  'server/jobs/sampling-thread.ts',
   'server/kernels/helper-thread.ts',
 ];
-const ROOMS = ['cli', 'core', 'server'], KEPT_MS = 24 * 3600 * 1000;
+const ROOMS = ['cli', 'core', 'server'],
+  KEPT_MS = 24 * 3600 * 1000;
 
 /**
  * Loads a program or thread of this project by the path of its TypeScript source: the built one, or the source itself through
@@ -70,8 +77,19 @@ async function build(folder) {
   mkdirSync(builds, { recursive: true });
   const esbuild = await import('esbuild');
   await esbuild.build({
-    absWorkingDir: root, entryPoints: PROGRAMS, outdir: part, outbase: root, bundle: true, splitting: true, packages: 'external', platform: 'node', format: 'esm',
-    target: 'node20', sourcemap: true, logLevel: 'error', plugins: [placesOfSources],
+    absWorkingDir: root,
+    entryPoints: PROGRAMS,
+    outdir: part,
+    outbase: root,
+    bundle: true,
+    splitting: true,
+    packages: 'external',
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    sourcemap: true,
+    logLevel: 'error',
+    plugins: [placesOfSources],
   });
   try {
     renameSync(part, folder);
@@ -92,7 +110,9 @@ const placesOfSources = {
   setup(build) {
     build.onLoad({ filter: /\.ts$/ }, async ({ path }) => {
       const text = await readFile(path, 'utf8');
-      const contents = text.replaceAll('import.meta.url', () => JSON.stringify(pathToFileURL(path).href)).replaceAll('import.meta.dirname', () => JSON.stringify(dirname(path)));
+      const contents = text
+        .replaceAll('import.meta.url', () => JSON.stringify(pathToFileURL(path).href))
+        .replaceAll('import.meta.dirname', () => JSON.stringify(dirname(path)));
       return { contents, loader: 'ts' };
     });
   },

@@ -16,14 +16,18 @@ export function ensureDebian(names) {
   if (missing.length === 0) return;
   const line = `apt-get update && apt-get install -y --no-install-recommends ${missing.join(' ')}`;
   if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get')) {
-    console.error(`These Debian packages are missing: ${missing.join(', ')}. Install them, then start again:\n\n  sudo sh -c '${line}'\n`);
+    console.error(
+      `These Debian packages are missing: ${missing.join(', ')}. Install them, then start again:\n\n  sudo sh -c '${line}'\n`,
+    );
     process.exit(1);
   }
   console.error(`Installing Debian packages: ${missing.join(', ')} …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   const run = (args) => spawnSync('apt-get', args, { env, stdio: ['ignore', 'ignore', 2] }).status === 0;
   if (!run(['update', '-qq']) || !run(['install', '-y', '-qq', '--no-install-recommends', ...missing])) {
-    console.error(`The Debian packages could not be installed. Run this by hand and look at what it says:\n\n  ${line}\n`);
+    console.error(
+      `The Debian packages could not be installed. Run this by hand and look at what it says:\n\n  ${line}\n`,
+    );
     process.exit(1);
   }
 }

@@ -11,16 +11,42 @@ import { S3Store } from '../demo/stand-ins/s3-store.ts';
 import type { Truth } from '../demo/truth.ts';
 
 /** The recipe of docs/farm.md with Debian's s3cmd, on a stand-in of the store. */
-const ROOT = join(import.meta.dirname, '..'), FRAMES = 4, run = promisify(execFile);
+const ROOT = join(import.meta.dirname, '..'),
+  FRAMES = 4,
+  run = promisify(execFile);
 let store: S3Store, folder: string;
 
 beforeAll(async () => {
   store = await S3Store.start('FERNHOLLOW');
   folder = mkdtempSync(join(tmpdir(), 'yarlop-s3-'));
-  writeFileSync(join(folder, 's3cfg'), `[default]\naccess_key = FERNHOLLOW\nsecret_key = ferns\nhost_base = ${store.host}\nhost_bucket = ${store.host}\nuse_https = False\nsignature_v2 = False\n`);
-  const truth = JSON.parse(readFileSync(join(ROOT, 'demo/clips/orders-laptop.truth.json'), 'utf8')) as Truth, quad = (frame: number) => truth.frames[frame]!.corners as unknown as Quad;
-  const track = writeTrack({ pixelCentre: 'half', width: truth.width, height: truth.height, rate: [25, 1], referenceFrame: 0, corners: quad(0) }, Array.from({ length: FRAMES }, (_, frame) => ({ frame, homography: homographyBetweenQuads(quad(0), quad(frame)), error: 0, confidence: 1 })));
-  const files = { 'plate.mp4': readFileSync(join(ROOT, 'demo/clips/orders-laptop.mp4')), 'track.json': Buffer.from(JSON.stringify(track)), 'look.json': Buffer.from('{"soften":1}'), 'content.png': readFileSync(join(ROOT, 'demo/content/orders.png')) };
+  writeFileSync(
+    join(folder, 's3cfg'),
+    `[default]\naccess_key = FERNHOLLOW\nsecret_key = ferns\nhost_base = ${store.host}\nhost_bucket = ${store.host}\nuse_https = False\nsignature_v2 = False\n`,
+  );
+  const truth = JSON.parse(readFileSync(join(ROOT, 'demo/clips/orders-laptop.truth.json'), 'utf8')) as Truth,
+    quad = (frame: number) => truth.frames[frame]!.corners as unknown as Quad;
+  const track = writeTrack(
+    {
+      pixelCentre: 'half',
+      width: truth.width,
+      height: truth.height,
+      rate: [25, 1],
+      referenceFrame: 0,
+      corners: quad(0),
+    },
+    Array.from({ length: FRAMES }, (_, frame) => ({
+      frame,
+      homography: homographyBetweenQuads(quad(0), quad(frame)),
+      error: 0,
+      confidence: 1,
+    })),
+  );
+  const files = {
+    'plate.mp4': readFileSync(join(ROOT, 'demo/clips/orders-laptop.mp4')),
+    'track.json': Buffer.from(JSON.stringify(track)),
+    'look.json': Buffer.from('{"soften":1}'),
+    'content.png': readFileSync(join(ROOT, 'demo/content/orders.png')),
+  };
   for (const [name, bytes] of Object.entries(files)) {
     store.put(`shots/orders/${name}`, bytes);
     writeFileSync(join(folder, name), bytes);
@@ -31,7 +57,17 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const chunk = (index: number, config = 's3cfg') => run('sh', [join(ROOT, 'docs/farm/s3-chunk.sh'), String(index)], { env: { ...process.env, YARLOP: ROOT, S3_SHOT: 's3://shots/orders', FRAMES: String(FRAMES), CHUNK: '2', S3CMD: `s3cmd -c ${join(folder, config)}` } });
+const chunk = (index: number, config = 's3cfg') =>
+  run('sh', [join(ROOT, 'docs/farm/s3-chunk.sh'), String(index)], {
+    env: {
+      ...process.env,
+      YARLOP: ROOT,
+      S3_SHOT: 's3://shots/orders',
+      FRAMES: String(FRAMES),
+      CHUNK: '2',
+      S3CMD: `s3cmd -c ${join(folder, config)}`,
+    },
+  });
 const pictures = () => [...store.objects.keys()].filter((name) => name.startsWith('shots/orders/frames/')).sort();
 
 test('chunks are rendered from the store and put back into it; done again, a chunk gives the same bytes as without the store', async () => {
@@ -39,8 +75,28 @@ test('chunks are rendered from the store and put back into it; done again, a chu
   expect(pictures()).toEqual(['shots/orders/frames/frame.0002.png', 'shots/orders/frames/frame.0003.png']);
   const before = store.objects.get('shots/orders/frames/frame.0002.png')!.etag;
   mkdirSync(join(folder, 'own'));
-  await run(process.execPath, [join(ROOT, 'bin/yarlop'), 'render', '--plate', join(folder, 'plate.mp4'), '--track', join(folder, 'track.json'), '--look', join(folder, 'look.json'), '--content', join(folder, 'content.png'), '--frames', '2-2', '--out', join(folder, 'own/frame.%04d.png')]);
-  expect(Buffer.compare(store.objects.get('shots/orders/frames/frame.0002.png')!.bytes, readFileSync(join(folder, 'own/frame.0002.png')))).toBe(0);
+  await run(process.execPath, [
+    join(ROOT, 'bin/yarlop'),
+    'render',
+    '--plate',
+    join(folder, 'plate.mp4'),
+    '--track',
+    join(folder, 'track.json'),
+    '--look',
+    join(folder, 'look.json'),
+    '--content',
+    join(folder, 'content.png'),
+    '--frames',
+    '2-2',
+    '--out',
+    join(folder, 'own/frame.%04d.png'),
+  ]);
+  expect(
+    Buffer.compare(
+      store.objects.get('shots/orders/frames/frame.0002.png')!.bytes,
+      readFileSync(join(folder, 'own/frame.0002.png')),
+    ),
+  ).toBe(0);
   await chunk(1);
   expect(store.objects.get('shots/orders/frames/frame.0002.png')!.etag).toBe(before);
   // Past the end there is nothing to do.

@@ -19,7 +19,8 @@ const { buildInterface } = await import('./build-interface.mjs');
 const { buildKernels } = await import('./build-kernels.mjs');
 buildKernels();
 
-let passed = 0, failed = 0;
+let passed = 0,
+  failed = 0;
 /** What failed and why, said once more at the end, where it is found. */
 const fallen = [];
 const quiet = { ...process.env, FORCE_COLOR: '0', NO_COLOR: '1' };
@@ -38,10 +39,17 @@ async function checks(list) {
   const waiting = [...list];
   const worker = async () => {
     for (let next = waiting.shift(); next; next = waiting.shift()) {
-      const [title, command, args] = next, started = Date.now(), child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], env: quiet }), said = [];
+      const [title, command, args] = next,
+        started = Date.now(),
+        child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], env: quiet }),
+        said = [];
       for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => said.push(chunk));
-      const ok = await new Promise((resolve) => child.on('error', () => resolve(false)).on('close', (code) => resolve(code === 0)));
-      console.log(`\n== ${title}\n${Buffer.concat(said).toString()}   ${title}: ${ok ? 'holds' : 'FAILS'}, ${Math.round((Date.now() - started) / 1000)} s`);
+      const ok = await new Promise((resolve) =>
+        child.on('error', () => resolve(false)).on('close', (code) => resolve(code === 0)),
+      );
+      console.log(
+        `\n== ${title}\n${Buffer.concat(said).toString()}   ${title}: ${ok ? 'holds' : 'FAILS'}, ${Math.round((Date.now() - started) / 1000)} s`,
+      );
       if (ok) passed++;
       else {
         failed++;
@@ -76,11 +84,17 @@ await checks([
 ]);
 
 const unit = join(results, 'vitest.json');
-const unitOk = run('unit and server tests', bin('vitest'), ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`]);
+const unitOk = run('unit and server tests', bin('vitest'), [
+  'run',
+  '--reporter=default',
+  '--reporter=json',
+  `--outputFile.json=${unit}`,
+]);
 count('vitest', unitOk, unit, (report) => {
   for (const { name, message, assertionResults } of report.testResults) {
     const bad = assertionResults.filter((one) => one.status === 'failed');
-    for (const one of bad) fallen.push(`${relative(root, name)}: ${one.fullName}\n${one.failureMessages.join('\n').slice(0, 1500)}`);
+    for (const one of bad)
+      fallen.push(`${relative(root, name)}: ${one.fullName}\n${one.failureMessages.join('\n').slice(0, 1500)}`);
     if (bad.length === 0 && message) fallen.push(`${relative(root, name)}\n${message.slice(0, 1500)}`);
   }
   return [report.numPassedTests, report.numFailedTests];
@@ -90,11 +104,21 @@ buildInterface();
 const browser = join(results, 'e2e.json');
 const browserOk = run('journeys in the browser', bin('playwright'), ['test', '-c', 'e2e']);
 count('playwright', browserOk, browser, (report) => {
-  const again = (suite) => [...(suite.suites ?? []).flatMap(again), ...(suite.specs ?? []).filter((spec) => spec.tests.some((one) => one.status === 'flaky')).map((spec) => spec.title)];
+  const again = (suite) => [
+    ...(suite.suites ?? []).flatMap(again),
+    ...(suite.specs ?? []).filter((spec) => spec.tests.some((one) => one.status === 'flaky')).map((spec) => spec.title),
+  ];
   for (const title of report.suites.flatMap(again)) console.log(`   passed at the second try only: ${title}`);
-  fallen.push(...report.suites.flatMap(function bad(suite) {
-    return [...(suite.suites ?? []).flatMap(bad), ...(suite.specs ?? []).filter((spec) => spec.tests.some((one) => one.status === 'unexpected')).map((spec) => spec.title)];
-  }));
+  fallen.push(
+    ...report.suites.flatMap(function bad(suite) {
+      return [
+        ...(suite.suites ?? []).flatMap(bad),
+        ...(suite.specs ?? [])
+          .filter((spec) => spec.tests.some((one) => one.status === 'unexpected'))
+          .map((spec) => spec.title),
+      ];
+    }),
+  );
   return [report.stats.expected + report.stats.flaky, report.stats.unexpected];
 });
 

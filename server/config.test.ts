@@ -16,13 +16,39 @@ const failure = (env: Record<string, string>): string => {
 
 describe('readConfig', () => {
   test('has working defaults', () => {
-    expect(readConfig({}, '/data')).toEqual({ port: 8460, host: '127.0.0.1', dataFolder: '/data', database: null, workers: 2, uploadLimitBytes: 20e9, platesFolder: null, logLevel: 'warn', names: [], signIn: false, proxy: false, media: null });
+    expect(readConfig({}, '/data')).toEqual({
+      port: 8460,
+      host: '127.0.0.1',
+      dataFolder: '/data',
+      database: null,
+      workers: 2,
+      uploadLimitBytes: 20e9,
+      platesFolder: null,
+      logLevel: 'warn',
+      names: [],
+      signIn: false,
+      proxy: false,
+      media: null,
+    });
     expect(readConfig({ YARLOP_PORT: '', YARLOP_LOG: '' }, '/data').port).toBe(8460);
   });
-  test.each([['YARLOP_PORT', 'eighty'], ['YARLOP_PORT', '70000'], ['YARLOP_WORKERS', '-1'], ['YARLOP_DATABASE', 'http://elsewhere'], ['YARLOP_WORKERS', '1.5'], ['YARLOP_UPLOAD_LIMIT_GB', '-3'], ['YARLOP_LOG', 'loud'], ['YARLOP_PLATES', 'no-such-folder'], ['YARLOP_SIGN_IN', 'perhaps'], ['YARLOP_PROXY', '1'], ['YARLOP_MEDIA', 'bench.house']])(
-    '%s=%s is refused with its name and what it may be', (name, value) => {
-      expect(failure({ [name]: value })).toMatch(new RegExp(`^The setting ${name} is "${value}": it must be .*Correct it`));
-    });
+  test.each([
+    ['YARLOP_PORT', 'eighty'],
+    ['YARLOP_PORT', '70000'],
+    ['YARLOP_WORKERS', '-1'],
+    ['YARLOP_DATABASE', 'http://elsewhere'],
+    ['YARLOP_WORKERS', '1.5'],
+    ['YARLOP_UPLOAD_LIMIT_GB', '-3'],
+    ['YARLOP_LOG', 'loud'],
+    ['YARLOP_PLATES', 'no-such-folder'],
+    ['YARLOP_SIGN_IN', 'perhaps'],
+    ['YARLOP_PROXY', '1'],
+    ['YARLOP_MEDIA', 'bench.house'],
+  ])('%s=%s is refused with its name and what it may be', (name, value) => {
+    expect(failure({ [name]: value })).toMatch(
+      new RegExp(`^The setting ${name} is "${value}": it must be .*Correct it`),
+    );
+  });
 });
 
 test('a data folder that cannot be made is a sentence', () => {
@@ -35,7 +61,16 @@ test('a data folder that cannot be made is a sentence', () => {
 
 test('whoever comes from elsewhere is asked who they are; on this machine alone only where that is wanted', () => {
   const asked = (env: Record<string, string>) => isGuarded(readConfig(env, '/data'));
-  expect(['127.0.0.1', 'localhost', '::1', '127.8.9.10'].map((host) => asked({ YARLOP_HOST: host }))).toEqual([false, false, false, false]);
-  expect(['0.0.0.0', '::', '192.168.1.4', 'bench.house', '127.0.0.1.evil.example'].map((host) => asked({ YARLOP_HOST: host }))).toEqual([true, true, true, true, true]);
+  expect(['127.0.0.1', 'localhost', '::1', '127.8.9.10'].map((host) => asked({ YARLOP_HOST: host }))).toEqual([
+    false,
+    false,
+    false,
+    false,
+  ]);
+  expect(
+    ['0.0.0.0', '::', '192.168.1.4', 'bench.house', '127.0.0.1.evil.example'].map((host) =>
+      asked({ YARLOP_HOST: host }),
+    ),
+  ).toEqual([true, true, true, true, true]);
   expect(asked({ YARLOP_SIGN_IN: 'yes' })).toBe(true);
 });

@@ -20,7 +20,9 @@ export function precompiledValidators(): Plugin {
         ajv.addSchema({ $id: `by-name/${name}`, $ref: reference });
       }
       const code = standaloneCode(ajv, exports);
-      const table = Object.keys(SCHEMA_REFERENCES).map((name) => `${name}: check_${name}`).join(', ');
+      const table = Object.keys(SCHEMA_REFERENCES)
+        .map((name) => `${name}: check_${name}`)
+        .join(', ');
       return `${withImports(code)}\nconst table = { ${table} };\nexport function validatorOf(name) { return table[name]; }\n`;
     },
   };

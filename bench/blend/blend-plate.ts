@@ -26,22 +26,51 @@ export interface BlendPlate {
 }
 
 export async function blendPlate(name: string, withGoal = true): Promise<BlendPlate> {
-  const { plate, truth: file } = await conditionPlate(name), truth = JSON.parse(readFileSync(file, 'utf8')) as Truth, quads = new Map(truth.frames.map((f) => [f.frame, f.corners as unknown as Quad]));
+  const { plate, truth: file } = await conditionPlate(name),
+    truth = JSON.parse(readFileSync(file, 'utf8')) as Truth,
+    quads = new Map(truth.frames.map((f) => [f.frame, f.corners as unknown as Quad]));
   return {
-    name, truth, plates: await picturesOf(plate), goals: withGoal ? await picturesOf((await conditionGoal(name)).composite) : [], contentFile: join(import.meta.dirname, '../../demo/content', truth.content),
+    name,
+    truth,
+    plates: await picturesOf(plate),
+    goals: withGoal ? await picturesOf((await conditionGoal(name)).composite) : [],
+    contentFile: join(import.meta.dirname, '../../demo/content', truth.content),
     shot: shotOf(truth, quads),
   };
 }
 
-export function shotOf(truth: Pick<Truth, 'width' | 'height' | 'referenceFrame' | 'rate'>, quads: ReadonlyMap<number, Quad>): MeasuredShot {
-  return { quads, width: truth.width, height: truth.height, ratio: sideRatio(quads.get(truth.referenceFrame)!), colour: DISPLAY, referenceFrame: truth.referenceFrame, perSecond: truth.rate[0] / truth.rate[1] };
+export function shotOf(
+  truth: Pick<Truth, 'width' | 'height' | 'referenceFrame' | 'rate'>,
+  quads: ReadonlyMap<number, Quad>,
+): MeasuredShot {
+  return {
+    quads,
+    width: truth.width,
+    height: truth.height,
+    ratio: sideRatio(quads.get(truth.referenceFrame)!),
+    colour: DISPLAY,
+    referenceFrame: truth.referenceFrame,
+    perSecond: truth.rate[0] / truth.rate[1],
+  };
 }
 
 /** What is measured of the plate along some corners, and the look that is proposed. */
-export function measured({ plates }: Pick<BlendPlate, 'plates'>, shot: MeasuredShot): { found: LookFindings; look: Look } {
+export function measured(
+  { plates }: Pick<BlendPlate, 'plates'>,
+  shot: MeasuredShot,
+): { found: LookFindings; look: Look } {
   const measure = new MeasureLook(shot);
   measure.begin(plates[measure.home]!);
   for (const frame of measure.frames) measure.add(frame, plates[frame]!);
-  const found = measure.finish(), front = measureFront(framesToMeasure([...shot.quads.keys()].sort((a, b) => a - b), (frame) => shot.quads.get(frame)).map((frame) => ({ picture: plates[frame]!, quad: shot.quads.get(frame)! })), shot.ratio, shot.colour, shot.quads.get(measure.home));
+  const found = measure.finish(),
+    front = measureFront(
+      framesToMeasure(
+        [...shot.quads.keys()].sort((a, b) => a - b),
+        (frame) => shot.quads.get(frame),
+      ).map((frame) => ({ picture: plates[frame]!, quad: shot.quads.get(frame)! })),
+      shot.ratio,
+      shot.colour,
+      shot.quads.get(measure.home),
+    );
   return { found, look: proposeLook(found, front, shot) };
 }

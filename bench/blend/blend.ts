@@ -12,21 +12,34 @@ import { pinFigures } from './pin-figures.ts';
 import { smearSpeed } from './smear-speed.ts';
 import { proposalFigures } from './proposal-figures.ts';
 
-const PARTS: Readonly<Record<string, () => Promise<FigureRow[]>>> = { measures: () => Promise.resolve(measureFigures()), pin: () => pinFigures(), proposal: () => proposalFigures(), speed: () => smearSpeed() };
-const cache = join(import.meta.dirname, '../../.cache/blend'), file = (part: string) => join(cache, `${part}.json`);
+const PARTS: Readonly<Record<string, () => Promise<FigureRow[]>>> = {
+  measures: () => Promise.resolve(measureFigures()),
+  pin: () => pinFigures(),
+  proposal: () => proposalFigures(),
+  speed: () => smearSpeed(),
+};
+const cache = join(import.meta.dirname, '../../.cache/blend'),
+  file = (part: string) => join(cache, `${part}.json`);
 
 // As it ships: with the compiled loops.
 loadKernels();
 mkdirSync(cache, { recursive: true });
 const asked = process.argv.slice(2);
-for (const [part, make] of Object.entries(PARTS)) if (asked.length === 0 || asked.includes(part)) writeFileSync(file(part), JSON.stringify(await make()));
-const rows = Object.keys(PARTS).flatMap((part) => (existsSync(file(part)) ? (JSON.parse(readFileSync(file(part), 'utf8')) as FigureRow[]) : []));
+for (const [part, make] of Object.entries(PARTS))
+  if (asked.length === 0 || asked.includes(part)) writeFileSync(file(part), JSON.stringify(await make()));
+const rows = Object.keys(PARTS).flatMap((part) =>
+  existsSync(file(part)) ? (JSON.parse(readFileSync(file(part), 'utf8')) as FigureRow[]) : [],
+);
 
 const told = ({ title, unit, digits, seeds, asked: limit, below }: FigureRow) => {
-  const worst = below ? Math.max(...seeds) : Math.min(...seeds), show = (v: number) => v.toFixed(digits);
+  const worst = below ? Math.max(...seeds) : Math.min(...seeds),
+    show = (v: number) => v.toFixed(digits);
   return `| ${title} | ${seeds.map(show).join(' / ')} ${unit} | ${limit === null ? '—' : `${below ? '≤' : '≥'} ${limit} ${unit}: ${(below ? worst <= limit : worst >= limit) ? 'reached' : 'not reached'}`} |`;
 };
-writeSection(join(import.meta.dirname, '../../docs/accuracy.md'), 'blend', `## Blend
+writeSection(
+  join(import.meta.dirname, '../../docs/accuracy.md'),
+  'blend',
+  `## Blend
 
 \`npm run accuracy:blend\`. Generated plates of 960×540 with noise; corners are exact unless said. PSNR is told inside the surface's outline against the true
 composite, which has no noise, over all frames, after one gain and one offset per channel fitted over the clip: no plate tells how bright the screen would have
@@ -36,4 +49,5 @@ much but is no square: what is left in text of a pixel's width. Tried: looks sca
 | what | seeds 1 / 2 / 3 | asked |
 |---|---|---|
 ${rows.map(told).join('\n')}
-`);
+`,
+);

@@ -18,22 +18,66 @@ export interface CompositeQuality {
 }
 
 /** Composes every frame and compares with the true composite inside the surface's outline. */
-export async function compositeQuality({ truth, plates, goals, contentFile, shot: truly }: BlendPlate, shot: MeasuredShot, look: Look, keep?: (frame: number, picture: CodedPicture) => void): Promise<CompositeQuality> {
-  const resolved = resolveLook({ ...look, grain: { levels: [{ level: 0, sigma: [0, 0, 0] }], off: true } }), kind = cleanNeeds(resolved), known = [...shot.quads.keys()].sort((a, b) => a - b);
-  const clean = kind ? cleanSurface(kind, cleanFrames(kind, known, homeFrame(shot)).map((frame) => ({ frame, picture: plates[frame]!, quad: shot.quads.get(frame)! })), resolved, shot.ratio, DISPLAY) : null;
-  const still = await readStill(contentFile), shown = new ShownContent({ frames: 1, rate: truth.rate, picture: () => Promise.resolve(still) }, truth.rate);
+export async function compositeQuality(
+  { truth, plates, goals, contentFile, shot: truly }: BlendPlate,
+  shot: MeasuredShot,
+  look: Look,
+  keep?: (frame: number, picture: CodedPicture) => void,
+): Promise<CompositeQuality> {
+  const resolved = resolveLook({ ...look, grain: { levels: [{ level: 0, sigma: [0, 0, 0] }], off: true } }),
+    kind = cleanNeeds(resolved),
+    known = [...shot.quads.keys()].sort((a, b) => a - b);
+  const clean = kind
+    ? cleanSurface(
+        kind,
+        cleanFrames(kind, known, homeFrame(shot)).map((frame) => ({
+          frame,
+          picture: plates[frame]!,
+          quad: shot.quads.get(frame)!,
+        })),
+        resolved,
+        shot.ratio,
+        DISPLAY,
+      )
+    : null;
+  const still = await readStill(contentFile),
+    shown = new ShownContent({ frames: 1, rate: truth.rate, picture: () => Promise.resolve(still) }, truth.rate);
   // Sums for the fit and what follows from it, per channel and frame.
   const sums = plates.map(() => [0, 1, 2].map(() => ({ n: 0, x: 0, y: 0, xx: 0, xy: 0, yy: 0 })));
   for (let frame = 0; frame < plates.length; frame++) {
-    const now = shot.quads.get(frame), pyramid = now && (await shown.at(frame, resolved)), plate = plates[frame]!, outline = truly.quads.get(frame);
-    const ours = now && pyramid ? composeFrame(plate, { contents: [{ pyramid }], motion: motionAbout((f) => shot.quads.get(f), frame)!, ratio: shot.ratio, look: resolved, frame, reference: shot.quads.get(homeFrame(shot))!, referenceFrame: homeFrame(shot), perSecond: shot.perSecond, clean: clean ?? undefined }, 'final', DISPLAY) : plate;
+    const now = shot.quads.get(frame),
+      pyramid = now && (await shown.at(frame, resolved)),
+      plate = plates[frame]!,
+      outline = truly.quads.get(frame);
+    const ours =
+      now && pyramid
+        ? composeFrame(
+            plate,
+            {
+              contents: [{ pyramid }],
+              motion: motionAbout((f) => shot.quads.get(f), frame)!,
+              ratio: shot.ratio,
+              look: resolved,
+              frame,
+              reference: shot.quads.get(homeFrame(shot))!,
+              referenceFrame: homeFrame(shot),
+              perSecond: shot.perSecond,
+              clean: clean ?? undefined,
+            },
+            'final',
+            DISPLAY,
+          )
+        : plate;
     keep?.(frame, ours);
     if (!outline) continue;
     for (let row = 0; row < truth.height; row++) {
       for (let col = 0; col < truth.width; col++) {
         if (!contains(outline, col + 0.5, row + 0.5)) continue;
         for (let c = 0; c < 3; c++) {
-          const s = sums[frame]![c]!, at = 3 * (row * truth.width + col) + c, x = ours.data[at]!, y = goals[frame]!.data[at]!;
+          const s = sums[frame]![c]!,
+            at = 3 * (row * truth.width + col) + c,
+            x = ours.data[at]!,
+            y = goals[frame]!.data[at]!;
           s.n++;
           s.x += x;
           s.y += y;
@@ -44,18 +88,40 @@ export async function compositeQuality({ truth, plates, goals, contentFile, shot
       }
     }
   }
-  const whole = [0, 1, 2].map((c) => sums.reduce((t, s) => add(t, s[c]!), { n: 0, x: 0, y: 0, xx: 0, xy: 0, yy: 0 })), fits = whole.map(fitOf);
-  const errorOf = (s: Sums[]) => s.reduce((e, one, c) => e + squares(one, fits[c]!), 0) / Math.max(1, s.reduce((n, one) => n + one.n, 0)), db = (mse: number) => 10 * Math.log10((255 * 255) / Math.max(1e-6, mse));
+  const whole = [0, 1, 2].map((c) => sums.reduce((t, s) => add(t, s[c]!), { n: 0, x: 0, y: 0, xx: 0, xy: 0, yy: 0 })),
+    fits = whole.map(fitOf);
+  const errorOf = (s: Sums[]) =>
+      s.reduce((e, one, c) => e + squares(one, fits[c]!), 0) /
+      Math.max(
+        1,
+        s.reduce((n, one) => n + one.n, 0),
+      ),
+    db = (mse: number) => 10 * Math.log10((255 * 255) / Math.max(1e-6, mse));
   const perFrame = sums.flatMap((s, frame) => (s[0]!.n > 0 ? [{ frame, psnr: db(errorOf(s)) }] : []));
   return { psnr: db(errorOf(whole)), worst: Math.min(...perFrame.map((f) => f.psnr)), perFrame };
 }
 
-interface Sums { n: number; x: number; y: number; xx: number; xy: number; yy: number }
+interface Sums {
+  n: number;
+  x: number;
+  y: number;
+  xx: number;
+  xy: number;
+  yy: number;
+}
 
-const add = (a: Sums, b: Sums): Sums => ({ n: a.n + b.n, x: a.x + b.x, y: a.y + b.y, xx: a.xx + b.xx, xy: a.xy + b.xy, yy: a.yy + b.yy });
+const add = (a: Sums, b: Sums): Sums => ({
+  n: a.n + b.n,
+  x: a.x + b.x,
+  y: a.y + b.y,
+  xx: a.xx + b.xx,
+  xy: a.xy + b.xy,
+  yy: a.yy + b.yy,
+});
 
 function fitOf({ n, x, y, xx, xy }: Sums): { gain: number; offset: number } {
-  const det = n * xx - x * x, gain = det > 1e-9 ? (n * xy - x * y) / det : 1;
+  const det = n * xx - x * x,
+    gain = det > 1e-9 ? (n * xy - x * y) / det : 1;
   return { gain, offset: (y - gain * x) / Math.max(1, n) };
 }
 

@@ -25,17 +25,34 @@ export interface ColouredNoise extends SensorNoise {
 
 export function colouredRecord(noise: ColouredNoise): NonNullable<Filmed['record']> {
   return (light, width, seed) => {
-    const height = light.length / 3 / width, gaussian = gaussianFrom(randomFrom(seed)), out = new Uint8Array(light.length), radius = Math.ceil(3 * noise.size), weights = Array.from({ length: 2 * radius + 1 }, (_, k) => (noise.size > 0 ? Math.exp(-((k - radius) ** 2) / (2 * noise.size ** 2)) : 1));
+    const height = light.length / 3 / width,
+      gaussian = gaussianFrom(randomFrom(seed)),
+      out = new Uint8Array(light.length),
+      radius = Math.ceil(3 * noise.size),
+      weights = Array.from({ length: 2 * radius + 1 }, (_, k) =>
+        noise.size > 0 ? Math.exp(-((k - radius) ** 2) / (2 * noise.size ** 2)) : 1,
+      );
     const norm = Math.sqrt(weights.reduce((s, w) => s + w * w, 0));
     for (let c = 0; c < 3; c++) {
-      const white = Float32Array.from({ length: width * height }, () => gaussian()), across = new Float32Array(width * height);
-      const at = (from: Float32Array, x: number, y: number) => from[Math.min(height - 1, Math.max(0, y)) * width + Math.min(width - 1, Math.max(0, x))]!;
-      for (let i = 0; i < across.length; i++) weights.forEach((w, k) => (across[i]! += (w / norm) * at(white, (i % width) + k - radius, Math.floor(i / width))));
+      const white = Float32Array.from({ length: width * height }, () => gaussian()),
+        across = new Float32Array(width * height);
+      const at = (from: Float32Array, x: number, y: number) =>
+        from[Math.min(height - 1, Math.max(0, y)) * width + Math.min(width - 1, Math.max(0, x))]!;
+      for (let i = 0; i < across.length; i++)
+        weights.forEach(
+          (w, k) => (across[i]! += (w / norm) * at(white, (i % width) + k - radius, Math.floor(i / width))),
+        );
       for (let i = 0; i < across.length; i++) {
         let n = 0;
         weights.forEach((w, k) => (n += (w / norm) * at(across, i % width, Math.floor(i / width) + k - radius)));
         const clean = code(light[3 * i + c]!);
-        out[3 * i + c] = Math.min(255, Math.max(0, Math.round(255 * (clean + n * noise.channels[c]! * Math.sqrt(noise.floor ** 2 + noise.shot ** 2 * clean)))));
+        out[3 * i + c] = Math.min(
+          255,
+          Math.max(
+            0,
+            Math.round(255 * (clean + n * noise.channels[c]! * Math.sqrt(noise.floor ** 2 + noise.shot ** 2 * clean))),
+          ),
+        );
       }
     }
     return out;
@@ -43,21 +60,40 @@ export function colouredRecord(noise: ColouredNoise): NonNullable<Filmed['record
 }
 
 /** Pictures of a shot filmed otherwise, made when they are asked for. */
-export function filmed(shot: Shot, { softness, shutter, record }: Filmed): { scene: Scene; quads: Map<number, Quad>; picture: (frame: number) => CodedPicture } {
-  const made = shot.scene(), scene: Scene = { ...made, softness: softness ?? made.softness, shutter: shutter ?? made.shutter };
-  const quads = new Map(Array.from({ length: shot.frames }, (_, f): [number, Quad] => [f, screenCorners(scene, f) as unknown as Quad]));
+export function filmed(
+  shot: Shot,
+  { softness, shutter, record }: Filmed,
+): { scene: Scene; quads: Map<number, Quad>; picture: (frame: number) => CodedPicture } {
+  const made = shot.scene(),
+    scene: Scene = { ...made, softness: softness ?? made.softness, shutter: shutter ?? made.shutter };
+  const quads = new Map(
+    Array.from({ length: shot.frames }, (_, f): [number, Quad] => [f, screenCorners(scene, f) as unknown as Quad]),
+  );
   return {
-    scene, quads,
+    scene,
+    quads,
     picture: (frame) => {
-      const light = renderFrame(scene, frame), seed = shot.seed * 7919 + frame;
-      return { width: scene.lens.width, height: scene.lens.height, data: record ? record(light, scene.lens.width, seed) : recordFrame(light, shot.noise, seed), peak: 255 };
+      const light = renderFrame(scene, frame),
+        seed = shot.seed * 7919 + frame;
+      return {
+        width: scene.lens.width,
+        height: scene.lens.height,
+        data: record ? record(light, scene.lens.width, seed) : recordFrame(light, shot.noise, seed),
+        peak: 255,
+      };
     },
   };
 }
 
 /** What is measured of some of a shot's frames: those that one kind of measurement asks for. */
 export function measuredFrames(shot: Shot, otherwise: Filmed, role: Role, most: number): LookFindings {
-  const { scene, quads, picture } = filmed(shot, otherwise), measure = new MeasureLook(shotOf({ width: scene.lens.width, height: scene.lens.height, referenceFrame: shot.referenceFrame, rate: shot.rate }, quads));
+  const { scene, quads, picture } = filmed(shot, otherwise),
+    measure = new MeasureLook(
+      shotOf(
+        { width: scene.lens.width, height: scene.lens.height, referenceFrame: shot.referenceFrame, rate: shot.rate },
+        quads,
+      ),
+    );
   measure.begin(picture(measure.home));
   for (const frame of measure.framesFor(role).slice(0, most)) measure.add(frame, picture(frame), role);
   return measure.finish();

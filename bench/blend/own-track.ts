@@ -9,8 +9,14 @@ import type { Truth } from '../../demo/truth.ts';
 import { jobFromTruth } from '../accuracy-job.ts';
 
 /** Corners of a condition's plate as `yarlop track` finds them, and as `yarlop seat --lock` then holds them to the device's borders. */
-export async function followedCorners(name: string, truth: Truth): Promise<Readonly<Record<'followed' | 'locked', ReadonlyMap<number, Quad>>>> {
-  const folder = join(import.meta.dirname, '../../.cache/blend'), file = (kind: string) => join(folder, `${name}.${kind}.json`), job = file('job'), { plate } = await conditionPlate(name);
+export async function followedCorners(
+  name: string,
+  truth: Truth,
+): Promise<Readonly<Record<'followed' | 'locked', ReadonlyMap<number, Quad>>>> {
+  const folder = join(import.meta.dirname, '../../.cache/blend'),
+    file = (kind: string) => join(folder, `${name}.${kind}.json`),
+    job = file('job'),
+    { plate } = await conditionPlate(name);
   mkdirSync(folder, { recursive: true });
   writeFileSync(job, JSON.stringify(jobFromTruth(truth)));
   const run = async (...args: string[]) => {

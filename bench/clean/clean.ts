@@ -11,27 +11,72 @@ import { writeSection } from '../document-section.ts';
 import { cleanFigures } from './clean-figures.ts';
 
 loadKernels();
-const only = process.argv.slice(2), asked = (name: string, seed: number) => only.length === 0 || only.includes(name) || only.includes(`${name}@${seed}`), reached = (yes: boolean) => (yes ? 'reached' : '**not reached**');
+const only = process.argv.slice(2),
+  asked = (name: string, seed: number) => only.length === 0 || only.includes(name) || only.includes(`${name}@${seed}`),
+  reached = (yes: boolean) => (yes ? 'reached' : '**not reached**');
 const FLICKER = 0.5;
 
 /** As demo/textures/devices.ts draws them: middles of a grid, half sizes in centimetres of the screen. */
 function grid(columns: number, rows: number, outline: readonly Point[], width: number, height: number): CleanFix[] {
-  return Array.from({ length: columns * rows }, (_, i): CleanFix => ({ method: 'smooth', outline: outline.map(([x, y]): Point => [((i % columns) + 0.5) / columns + x / width, (Math.floor(i / columns) + 0.5) / rows + y / height]) }));
+  return Array.from({ length: columns * rows }, (_, i): CleanFix => ({
+    method: 'smooth',
+    outline: outline.map(([x, y]): Point => [
+      ((i % columns) + 0.5) / columns + x / width,
+      (Math.floor(i / columns) + 0.5) / rows + y / height,
+    ]),
+  }));
 }
-const DOT: Point[] = Array.from({ length: 16 }, (_, i) => [0.16 * Math.cos((i * Math.PI) / 8), 0.16 * Math.sin((i * Math.PI) / 8)]), A = 0.42, B = 0.07;
-const CROSS: Point[] = [[-B, -A], [B, -A], [B, -B], [A, -B], [A, B], [B, B], [B, A], [-B, A], [-B, B], [-A, B], [-A, -B], [-B, -B]];
+const DOT: Point[] = Array.from({ length: 16 }, (_, i) => [
+    0.16 * Math.cos((i * Math.PI) / 8),
+    0.16 * Math.sin((i * Math.PI) / 8),
+  ]),
+  A = 0.42,
+  B = 0.07;
+const CROSS: Point[] = [
+  [-B, -A],
+  [B, -A],
+  [B, -B],
+  [A, -B],
+  [A, B],
+  [B, B],
+  [B, A],
+  [-B, A],
+  [-B, B],
+  [-A, B],
+  [-A, -B],
+  [-B, -B],
+];
 const PLATES = [
-  { name: 'glove', title: 'round marks of a phone in a glove, fingers crossing', least: 38, marks: () => grid(2, 4, DOT, 6.6, 13.2) },
-  { name: 'green-reflection', title: 'crosses of a tablet, a window sliding over its glass', least: 33, marks: (seed: number) => grid(5 + (seed % 3), 4, CROSS, 21, 13.125) },
+  {
+    name: 'glove',
+    title: 'round marks of a phone in a glove, fingers crossing',
+    least: 38,
+    marks: () => grid(2, 4, DOT, 6.6, 13.2),
+  },
+  {
+    name: 'green-reflection',
+    title: 'crosses of a tablet, a window sliding over its glass',
+    least: 33,
+    marks: (seed: number) => grid(5 + (seed % 3), 4, CROSS, 21, 13.125),
+  },
 ];
 
 const rows: string[] = [];
-for (const { name, title, least, marks } of PLATES) for (const seed of SEEDS.filter((s) => asked(name, s))) {
-  const { found, marks: all, psnr, worst, flicker, flickerInAll, front } = await cleanFigures(`${name}@${seed}`, marks(seed));
-  const row = `| ${title}, ${seed} | ${found} of ${all} | ${psnr.toFixed(1)} dB | ${worst.toFixed(1)} dB | ${flicker.toFixed(2)} (${flickerInAll.toFixed(2)}) | ${front} | ≥ ${least} dB, ≤ ${FLICKER} | ${reached(psnr >= least && flicker <= FLICKER)} |`;
-  rows.push(row);
-  console.log(row);
-}
+for (const { name, title, least, marks } of PLATES)
+  for (const seed of SEEDS.filter((s) => asked(name, s))) {
+    const {
+      found,
+      marks: all,
+      psnr,
+      worst,
+      flicker,
+      flickerInAll,
+      front,
+    } = await cleanFigures(`${name}@${seed}`, marks(seed));
+    const row = `| ${title}, ${seed} | ${found} of ${all} | ${psnr.toFixed(1)} dB | ${worst.toFixed(1)} dB | ${flicker.toFixed(2)} (${flickerInAll.toFixed(2)}) | ${front} | ≥ ${least} dB, ≤ ${FLICKER} | ${reached(psnr >= least && flicker <= FLICKER)} |`;
+    rows.push(row);
+    console.log(row);
+  }
 const text = `## Painting out
 
 Made by \`npm run accuracy:clean\`. Marks are found by themselves and painted out along the exact corners, without grain; the filled pixels are compared with the same plate rendered without marks and without grain: inside each mark and

@@ -39,9 +39,11 @@ export function shareInside(corners: readonly Pair[], width: number, height: num
   let inside = 0;
   for (let j = 0; j < 32; j++) {
     for (let i = 0; i < 32; i++) {
-      const s = (i + 0.5) / 32, t = (j + 0.5) / 32;
+      const s = (i + 0.5) / 32,
+        t = (j + 0.5) / 32;
       const at = (k: 0 | 1) => (1 - t) * ((1 - s) * a[k] + s * b[k]) + t * ((1 - s) * d[k] + s * c[k]);
-      const x = at(0), y = at(1);
+      const x = at(0),
+        y = at(1);
       if (x >= 0 && y >= 0 && x < width && y < height) inside++;
     }
   }
@@ -52,11 +54,14 @@ export function measureTrack(truth: Truth, track: Pick<TrackFile, 'frames'>): Pl
   const found = new Map(track.frames.map((f) => [f.frame, f]));
   const offsets: (Pair[] | null)[] = [];
   const frames = truth.frames.map(({ frame, corners }): FrameError => {
-    const entry = found.get(frame), there = entry?.corners;
+    const entry = found.get(frame),
+      there = entry?.corners;
     const offset = there ? corners.map(([x, y], i): Pair => [there[i]![0] - x, there[i]![1] - y]) : null;
     offsets.push(offset);
     return {
-      frame, inside: shareInside(corners, truth.width, truth.height), confidence: entry?.confidence ?? 0,
+      frame,
+      inside: shareInside(corners, truth.width, truth.height),
+      confidence: entry?.confidence ?? 0,
       error: offset && Math.sqrt(offset.reduce((s, [x, y]) => s + x * x + y * y, 0) / 4),
       corners: (offset ?? []).map(([x, y], i) => ({ distance: Math.hypot(x, y), bound: entry?.bound?.[i] ?? null })),
     };
@@ -65,14 +70,20 @@ export function measureTrack(truth: Truth, track: Pick<TrackFile, 'frames'>): Pl
   const errors = seen.flatMap((f) => (f.error === null ? [] : [f.error]));
   const share = (limit: number) => errors.filter((e) => e < limit).length / Math.max(1, seen.length);
   return {
-    frames, mean: errors.reduce((a, b) => a + b, 0) / Math.max(1, errors.length), worst: Math.max(0, ...errors),
-    under1: share(1), under5: share(GROSS), lost: seen.length - errors.length, jitter: jitterOf(offsets),
+    frames,
+    mean: errors.reduce((a, b) => a + b, 0) / Math.max(1, errors.length),
+    worst: Math.max(0, ...errors),
+    under1: share(1),
+    under5: share(GROSS),
+    lost: seen.length - errors.length,
+    jitter: jitterOf(offsets),
   };
 }
 
 /** Root mean square length of the second difference in time of the corners' errors, px. */
 function jitterOf(offsets: readonly (readonly Pair[] | null)[]): number {
-  let sum = 0, count = 0;
+  let sum = 0,
+    count = 0;
   for (let f = 1; f + 1 < offsets.length; f++) {
     const [before, now, after] = [offsets[f - 1], offsets[f], offsets[f + 1]];
     if (!before || !now || !after) continue;
@@ -93,9 +104,13 @@ export function falselyCertain(frames: readonly FrameError[]): FrameError[] {
 export function brokenLimits(limits: Limits, plates: readonly PlateMeasures[]): string[] {
   const over = (pick: (p: PlateMeasures) => number) => plates.reduce((sum, p) => sum + pick(p), 0) / plates.length;
   const broken: string[] = [];
-  if (limits.mean !== undefined && over((p) => p.mean) > limits.mean) broken.push(`mean ${over((p) => p.mean).toFixed(3)} > ${limits.mean}`);
-  if (limits.under1 !== undefined && over((p) => p.under1) < limits.under1) broken.push(`under 1 px ${(100 * over((p) => p.under1)).toFixed(1)} % < ${100 * limits.under1} %`);
-  if (limits.under5 !== undefined && over((p) => p.under5) < limits.under5) broken.push(`under 5 px ${(100 * over((p) => p.under5)).toFixed(1)} % < ${100 * limits.under5} %`);
-  if (limits.jitter !== undefined && over((p) => p.jitter) > limits.jitter) broken.push(`jitter ${over((p) => p.jitter).toFixed(3)} > ${limits.jitter}`);
+  if (limits.mean !== undefined && over((p) => p.mean) > limits.mean)
+    broken.push(`mean ${over((p) => p.mean).toFixed(3)} > ${limits.mean}`);
+  if (limits.under1 !== undefined && over((p) => p.under1) < limits.under1)
+    broken.push(`under 1 px ${(100 * over((p) => p.under1)).toFixed(1)} % < ${100 * limits.under1} %`);
+  if (limits.under5 !== undefined && over((p) => p.under5) < limits.under5)
+    broken.push(`under 5 px ${(100 * over((p) => p.under5)).toFixed(1)} % < ${100 * limits.under5} %`);
+  if (limits.jitter !== undefined && over((p) => p.jitter) > limits.jitter)
+    broken.push(`jitter ${over((p) => p.jitter).toFixed(3)} > ${limits.jitter}`);
   return broken;
 }

@@ -7,20 +7,34 @@ import { SpeedRun, type SpeedShot } from './speed-shot.ts';
 const bytesOf = async (name: string) => (await fetch(name)).arrayBuffer();
 
 async function run(rounds: number): Promise<number[]> {
-  const told = (await (await fetch('shot.json')).json()) as Omit<SpeedShot, 'plates' | 'page' | 'font'>, frames = told.corners.length, size = 3 * told.width * told.height, all = new Uint8Array(await bytesOf('plates')), sizes = (await (await fetch('page.json')).json()) as { width: number; height: number };
+  const told = (await (await fetch('shot.json')).json()) as Omit<SpeedShot, 'plates' | 'page' | 'font'>,
+    frames = told.corners.length,
+    size = 3 * told.width * told.height,
+    all = new Uint8Array(await bytesOf('plates')),
+    sizes = (await (await fetch('page.json')).json()) as { width: number; height: number };
   const module = await WebAssembly.compile(await bytesOf('composite.wasm'));
-  useCompositeKernels(compiledComposite((pages) => {
-    const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
-    return { exports: new WebAssembly.Instance(module, { env: { memory, abort: () => undefined } }).exports, buffer: memory.buffer };
-  }));
+  useCompositeKernels(
+    compiledComposite((pages) => {
+      const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
+      return {
+        exports: new WebAssembly.Instance(module, { env: { memory, abort: () => undefined } }).exports,
+        buffer: memory.buffer,
+      };
+    }),
+  );
   const shot = new SpeedRun({
-    ...told, plates: Array.from({ length: frames }, (_, i) => all.slice(i * size, (i + 1) * size)), page: { ...sizes, data: new Uint8Array(await bytesOf('page')), peak: 255 },
-    font: async (family, weight) => new FontSet(await Promise.all(FONT_PARTS.map((part) => bytesOf(fontFile(family, weight, part))))),
+    ...told,
+    plates: Array.from({ length: frames }, (_, i) => all.slice(i * size, (i + 1) * size)),
+    page: { ...sizes, data: new Uint8Array(await bytesOf('page')), peak: 255 },
+    font: async (family, weight) =>
+      new FontSet(await Promise.all(FONT_PARTS.map((part) => bytesOf(fontFile(family, weight, part))))),
   });
   const times: number[] = [];
   for (let round = 0; round < rounds; round++) {
     for (let frame = 0; frame < frames; frame++) {
-      const started = performance.now(), picture = shot.compose(frame, await shot.surface(frame, 'quick'), 'quick'), rgba = new Uint8ClampedArray(picture.width * picture.height * 4);
+      const started = performance.now(),
+        picture = shot.compose(frame, await shot.surface(frame, 'quick'), 'quick'),
+        rgba = new Uint8ClampedArray(picture.width * picture.height * 4);
       for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
         rgba[at] = picture.data[i]!;
         rgba[at + 1] = picture.data[i + 1]!;

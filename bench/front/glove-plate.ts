@@ -10,13 +10,24 @@ import { resolveSource } from '../../server/media/source.ts';
 import type { GlovePlate } from './glove-figures.ts';
 
 export async function picturesOf(file: string): Promise<CodedPicture[]> {
-  const source = resolveSource(file), facts = await probe(source), out: CodedPicture[] = [];
+  const source = resolveSource(file),
+    facts = await probe(source),
+    out: CodedPicture[] = [];
   for await (const bytes of decodeFrames(source, facts)) out.push(pictureFromRaw(Uint8Array.from(bytes), facts.layout));
   return out;
 }
 
 /** The plate of a seed with what it should end as; made where it is not there. */
 export async function glovePlate(seed: number): Promise<GlovePlate> {
-  const name = `glove@${seed}`, { plate, truth } = await conditionPlate(name), { composite, matte } = await conditionGoal(name), told = JSON.parse(readFileSync(truth, 'utf8')) as Truth;
-  return { truth: told, plates: await picturesOf(plate), composites: await picturesOf(composite), mattes: await picturesOf(matte), contentFile: join(import.meta.dirname, '../../demo/content', told.content) };
+  const name = `glove@${seed}`,
+    { plate, truth } = await conditionPlate(name),
+    { composite, matte } = await conditionGoal(name),
+    told = JSON.parse(readFileSync(truth, 'utf8')) as Truth;
+  return {
+    truth: told,
+    plates: await picturesOf(plate),
+    composites: await picturesOf(composite),
+    mattes: await picturesOf(matte),
+    contentFile: join(import.meta.dirname, '../../demo/content', told.content),
+  };
 }

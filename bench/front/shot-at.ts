@@ -14,8 +14,42 @@ export const FRAMES = 16;
 
 /** The shipped held phone, enlarged or reduced to a height. */
 export async function shotAt(height: number): Promise<SpeedShot> {
-  const truth = JSON.parse(readFileSync(join(root, 'demo/clips/held-phone.truth.json'), 'utf8')) as Truth, scale = height / truth.height, width = truth.width * scale, size = 3 * width * height;
-  const { stdout } = spawnSync('ffmpeg', ['-v', 'error', '-i', join(root, 'demo/clips/held-phone.mp4'), '-vf', `scale=${width}:${height}:flags=bicubic`, '-frames:v', String(FRAMES), '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'], { maxBuffer: 2e9 });
-  const corners = truth.frames.slice(0, FRAMES).map((frame) => frame.corners.map(([x, y]) => [x * scale, y * scale]) as unknown as Quad);
-  return { width, height, plates: corners.map((_, i) => Uint8Array.from(stdout.subarray(i * size, (i + 1) * size))), corners, referenceFrame: truth.referenceFrame, levels: truth.levels, softness: truth.softness * scale, shutter: truth.shutter, page: await readStill(join(root, 'demo/content', truth.content)), font: fontSet };
+  const truth = JSON.parse(readFileSync(join(root, 'demo/clips/held-phone.truth.json'), 'utf8')) as Truth,
+    scale = height / truth.height,
+    width = truth.width * scale,
+    size = 3 * width * height;
+  const { stdout } = spawnSync(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-i',
+      join(root, 'demo/clips/held-phone.mp4'),
+      '-vf',
+      `scale=${width}:${height}:flags=bicubic`,
+      '-frames:v',
+      String(FRAMES),
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgb24',
+      '-',
+    ],
+    { maxBuffer: 2e9 },
+  );
+  const corners = truth.frames
+    .slice(0, FRAMES)
+    .map((frame) => frame.corners.map(([x, y]) => [x * scale, y * scale]) as unknown as Quad);
+  return {
+    width,
+    height,
+    plates: corners.map((_, i) => Uint8Array.from(stdout.subarray(i * size, (i + 1) * size))),
+    corners,
+    referenceFrame: truth.referenceFrame,
+    levels: truth.levels,
+    softness: truth.softness * scale,
+    shutter: truth.shutter,
+    page: await readStill(join(root, 'demo/content', truth.content)),
+    font: fontSet,
+  };
 }

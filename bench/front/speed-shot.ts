@@ -36,7 +36,11 @@ export class SpeedRun {
 
   constructor(readonly shot: SpeedShot) {
     const { plates, corners, referenceFrame, levels, softness, shutter, page, font } = shot;
-    const measured = measureFront([0, 4, 8, 12].map((frame) => ({ picture: this.plate(frame, plates), quad: corners[frame]! })), this.ratio, { transfer: 'srgb', primaries: 'bt709' });
+    const measured = measureFront(
+      [0, 4, 8, 12].map((frame) => ({ picture: this.plate(frame, plates), quad: corners[frame]! })),
+      this.ratio,
+      { transfer: 'srgb', primaries: 'bt709' },
+    );
     this.look = speedLook(measured, levels, softness, shutter, threeShapes(corners[referenceFrame]!));
     this.sources = sourcesOf(buildContentPyramid(page, levelsNow(this.look.levels, 0)), font);
   }
@@ -51,9 +55,24 @@ export class SpeedRun {
 
   /** A frame's surface with its board drawn. */
   async surface(frame: number, quality: Quality): Promise<PinnedSurface> {
-    const { corners, referenceFrame } = this.shot, now = corners[frame]!;
-    const contents = await renderBoard(this.board, frame, this.sources, this.look.levels, boardScale(this.board, now, quality === 'quick' ? QUICK : FINE));
-    return { contents, motion: motionAbout((f) => corners[f], frame)!, ratio: this.ratio, look: this.look, frame, reference: corners[referenceFrame]!, referenceFrame };
+    const { corners, referenceFrame } = this.shot,
+      now = corners[frame]!;
+    const contents = await renderBoard(
+      this.board,
+      frame,
+      this.sources,
+      this.look.levels,
+      boardScale(this.board, now, quality === 'quick' ? QUICK : FINE),
+    );
+    return {
+      contents,
+      motion: motionAbout((f) => corners[f], frame)!,
+      ratio: this.ratio,
+      look: this.look,
+      frame,
+      reference: corners[referenceFrame]!,
+      referenceFrame,
+    };
   }
 
   compose(frame: number, surface: PinnedSurface, quality: Quality): CodedPicture {

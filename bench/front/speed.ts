@@ -13,20 +13,36 @@ import { libraryComposite } from '../reference/library-composite.ts';
 import { FRAMES, shotAt } from './shot-at.ts';
 import { SpeedRun } from './speed-shot.ts';
 
-const root = join(import.meta.dirname, '../..'), ROUNDS = 4;
+const root = join(import.meta.dirname, '../..'),
+  ROUNDS = 4;
 
 async function browserSteps(): Promise<number[]> {
-  const shot = await shotAt(720), { plates, page, font: _, ...told } = shot;
-  const { status, stderr } = spawnSync(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), 'build', '--config', 'bench/front/browser-step.config.mjs'], { cwd: root, encoding: 'utf8' });
+  const shot = await shotAt(720),
+    { plates, page, font: _, ...told } = shot;
+  const { status, stderr } = spawnSync(
+    process.execPath,
+    [join(root, 'node_modules/vite/bin/vite.js'), 'build', '--config', 'bench/front/browser-step.config.mjs'],
+    { cwd: root, encoding: 'utf8' },
+  );
   if (status !== 0) throw new Error(stderr);
-  const browser = await launchBrowser(), tab = await browser.newPage();
+  const browser = await launchBrowser(),
+    tab = await browser.newPage();
   const files = new Map<string, () => Buffer | string>([
-    ['shot.json', () => JSON.stringify(told)], ['plates', () => Buffer.concat(plates)], ['page', () => Buffer.from(page.data as Uint8Array)], ['page.json', () => JSON.stringify({ width: page.width, height: page.height })],
-    ['composite.wasm', () => readFileSync(join(root, 'core/kernels/build/composite.wasm'))], ['steps.js', () => readFileSync(join(root, '.cache/browser-step/steps.js'))], ['', () => '<!doctype html><script type="module" src="steps.js"></script>'],
+    ['shot.json', () => JSON.stringify(told)],
+    ['plates', () => Buffer.concat(plates)],
+    ['page', () => Buffer.from(page.data as Uint8Array)],
+    ['page.json', () => JSON.stringify({ width: page.width, height: page.height })],
+    ['composite.wasm', () => readFileSync(join(root, 'core/kernels/build/composite.wasm'))],
+    ['steps.js', () => readFileSync(join(root, '.cache/browser-step/steps.js'))],
+    ['', () => '<!doctype html><script type="module" src="steps.js"></script>'],
   ]);
   await tab.route('http://bench.localhost/**', (route) => {
-    const name = new URL(route.request().url()).pathname.slice(1), body = files.get(name)?.() ?? readFileSync(join(root, 'node_modules', name));
-    return route.fulfill({ body, contentType: name === '' ? 'text/html' : name.endsWith('.js') ? 'text/javascript' : 'application/octet-stream' });
+    const name = new URL(route.request().url()).pathname.slice(1),
+      body = files.get(name)?.() ?? readFileSync(join(root, 'node_modules', name));
+    return route.fulfill({
+      body,
+      contentType: name === '' ? 'text/html' : name.endsWith('.js') ? 'text/javascript' : 'application/octet-stream',
+    });
   });
   await tab.goto('http://bench.localhost/');
   await tab.waitForFunction('globalThis.runSteps');
@@ -38,7 +54,11 @@ async function browserSteps(): Promise<number[]> {
 const steps = await browserSteps();
 console.log('preview step, ms', median(steps).toFixed(1), quantile(steps, 0.95).toFixed(1));
 
-const hd = new SpeedRun(await shotAt(1080)), ours: number[] = [], plain: number[] = [], theirs: number[] = [], boards: number[] = [];
+const hd = new SpeedRun(await shotAt(1080)),
+  ours: number[] = [],
+  plain: number[] = [],
+  theirs: number[] = [],
+  boards: number[] = [];
 const timed = async (times: number[], run: () => unknown) => {
   const started = performance.now();
   await run();
@@ -58,10 +78,26 @@ for (let round = 0; round < 3; round++) {
     if (frame % 2 === 0) theirs.push((await libraryComposite(hd.plate(frame), surface)).milliseconds);
   }
 }
-const share = median(ours) / median(theirs), reached = (yes: boolean) => (yes ? 'reached' : 'not reached'), ms = (v: number) => v.toFixed(0);
-console.log('final, ms', ms(median(ours)), 'library', ms(median(theirs)), 'share', share.toFixed(2), 'plain loops', ms(median(plain)), 'board', ms(median(boards)));
+const share = median(ours) / median(theirs),
+  reached = (yes: boolean) => (yes ? 'reached' : 'not reached'),
+  ms = (v: number) => v.toFixed(0);
+console.log(
+  'final, ms',
+  ms(median(ours)),
+  'library',
+  ms(median(theirs)),
+  'share',
+  share.toFixed(2),
+  'plain loops',
+  ms(median(plain)),
+  'board',
+  ms(median(boards)),
+);
 
-writeSection(join(root, 'docs/performance.md'), 'front', `## Finishing a frame
+writeSection(
+  join(root, 'docs/performance.md'),
+  'front',
+  `## Finishing a frame
 
 \`npm run performance:front\`. The shipped held phone, with a board of ten layers (a page that scrolls, texts, boxes, a message that pops up), the measured key
 and spill, three soft shapes with their motion blur, softness and motion blur of the content. One thread each, one run; median over ${FRAMES} frames.
@@ -77,4 +113,5 @@ and spill, three soft shapes with their motion blur, softness and motion blur of
 
 The preview step draws the board anew (about 60 ms), finds the front, samples and lays: a page that scrolls changes the
 whole board on every frame. While a frame's content is worked on its front is kept, and only the rest is done again.
-`);
+`,
+);

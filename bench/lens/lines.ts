@@ -14,14 +14,40 @@ import { lumaOf } from '../plate-luma.ts';
 import { cornersOff } from './lens-figures.ts';
 
 /** Frames that borders are looked for on, and how far their corners are put off, px: as a follow without the lens leaves them, and worse. */
-const FRAMES = 24, OFF = 2, REACH = 1, only = process.argv.slice(2), rows: string[] = [];
-for (const { name, title } of LENS_CONDITIONS) for (const seed of SEEDS.filter((s) => only.length === 0 || only.includes(`${name}@${s}`))) {
-  const { plate, truth: file } = await conditionPlate(`${name}@${seed}`), { width, height, frames } = JSON.parse(readFileSync(file, 'utf8')) as Truth, luma = await lumaOf(plate), { lens: filmed } = conditionShot(`${name}@${seed}`)!.scene(), truth: Lens = { k1: filmed.bend!.k1, k2: filmed.bend!.k2, k3: 0, centre: [width / 2, height / 2], focal: filmed.focal };
-  const lines = Array.from({ length: FRAMES }, (_, k) => Math.floor(((k + 0.5) * luma.length) / FRAMES)).flatMap((f) => borderLines(lightPicture(luma[f]!), frames[f]!.corners.map(([x, y], i) => [x + OFF * Math.sin(7 * f + 2 * i), y + OFF * Math.cos(5 * f + 3 * i)]) as unknown as Quad));
-  const fit = lensFromLines(lines, truth.centre, truth.focal)!, off = cornersOff(fit.lens, truth, width, height), row = `| ${title}, ${seed} | ${lines.length} | ${fit.before.toFixed(2)} → ${fit.rms.toFixed(2)} | ${fit.lens.k1.toFixed(4)} (${truth.k1.toFixed(4)}) | ${off.toFixed(2)} | ≤ ${REACH} px | ${off <= REACH ? 'reached' : '**not reached**'} |`;
-  rows.push(row);
-  console.log(row);
-}
+const FRAMES = 24,
+  OFF = 2,
+  REACH = 1,
+  only = process.argv.slice(2),
+  rows: string[] = [];
+for (const { name, title } of LENS_CONDITIONS)
+  for (const seed of SEEDS.filter((s) => only.length === 0 || only.includes(`${name}@${s}`))) {
+    const { plate, truth: file } = await conditionPlate(`${name}@${seed}`),
+      { width, height, frames } = JSON.parse(readFileSync(file, 'utf8')) as Truth,
+      luma = await lumaOf(plate),
+      { lens: filmed } = conditionShot(`${name}@${seed}`)!.scene(),
+      truth: Lens = {
+        k1: filmed.bend!.k1,
+        k2: filmed.bend!.k2,
+        k3: 0,
+        centre: [width / 2, height / 2],
+        focal: filmed.focal,
+      };
+    const lines = Array.from({ length: FRAMES }, (_, k) => Math.floor(((k + 0.5) * luma.length) / FRAMES)).flatMap(
+      (f) =>
+        borderLines(
+          lightPicture(luma[f]!),
+          frames[f]!.corners.map(([x, y], i) => [
+            x + OFF * Math.sin(7 * f + 2 * i),
+            y + OFF * Math.cos(5 * f + 3 * i),
+          ]) as unknown as Quad,
+        ),
+    );
+    const fit = lensFromLines(lines, truth.centre, truth.focal)!,
+      off = cornersOff(fit.lens, truth, width, height),
+      row = `| ${title}, ${seed} | ${lines.length} | ${fit.before.toFixed(2)} → ${fit.rms.toFixed(2)} | ${fit.lens.k1.toFixed(4)} (${truth.k1.toFixed(4)}) | ${off.toFixed(2)} | ≤ ${REACH} px | ${off <= REACH ? 'reached' : '**not reached**'} |`;
+    rows.push(row);
+    console.log(row);
+  }
 const text = `## Lenses told by straight borders
 
 Made by \`npm run accuracy:lens\`. The tablet's borders are followed along their length on ${FRAMES} frames, its corners put ${OFF} px off; k1 is what straightens them. How far the points are off their lines, px, as filmed and straightened; k1 with the generator's in

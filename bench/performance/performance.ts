@@ -19,9 +19,12 @@ import { writeSection } from '../document-section.ts';
 import { costCharts, type Line } from './line-chart.ts';
 import { yarlopProcess } from './whole-process.ts';
 
-const root = join(import.meta.dirname, '../..'), folder = join(root, '.cache/performance');
+const root = join(import.meta.dirname, '../..'),
+  folder = join(root, '.cache/performance');
 mkdirSync(folder, { recursive: true });
-const FRAMES = 90, ECC_FRAMES = 6, LONG = 450;
+const FRAMES = 90,
+  ECC_FRAMES = 6,
+  LONG = 450;
 
 function ffmpeg(...args: string[]): void {
   const { status, stderr } = spawnSync('ffmpeg', ['-v', 'error', '-y', ...args], { encoding: 'utf8' });
@@ -30,22 +33,69 @@ function ffmpeg(...args: string[]): void {
 
 /** The laptop's clip at another height, as H.264 of good quality, and what is to be followed in it. */
 function clipOf(height: number, loops = 1): { clip: string; job: string; truth: Truth; scale: number } {
-  const truth = JSON.parse(readFileSync(join(root, 'demo/clips/orders-laptop.truth.json'), 'utf8')) as Truth, scale = height / truth.height;
-  const clip = join(folder, `laptop-${height}${loops > 1 ? '-long' : ''}.mp4`), job = join(folder, `laptop-${height}.json`);
+  const truth = JSON.parse(readFileSync(join(root, 'demo/clips/orders-laptop.truth.json'), 'utf8')) as Truth,
+    scale = height / truth.height;
+  const clip = join(folder, `laptop-${height}${loops > 1 ? '-long' : ''}.mp4`),
+    job = join(folder, `laptop-${height}.json`);
   // There and back again, so that a long clip has no jumps.
-  const filter = `scale=-2:${height}:flags=bicubic` + (loops > 1 ? `,trim=end_frame=${FRAMES},split[a][b];[b]reverse[r];[a][r]concat=n=2,loop=${loops - 1}:${2 * FRAMES}` : '');
-  if (!existsSync(clip)) ffmpeg('-i', join(root, 'demo/clips/orders-laptop.mp4'), '-filter_complex', filter, '-frames:v', String(loops > 1 ? LONG : FRAMES), '-c:v', 'libx264', '-crf', '14', '-preset', 'medium', '-pix_fmt', 'yuv420p', clip);
-  const scaled = (points: readonly (readonly number[])[]) => points.map(([x, y]) => [x! * scale, y! * scale] as [number, number]);
-  writeFileSync(job, JSON.stringify({
-    pixelCentre: 'half', referenceFrame: truth.referenceFrame, motion: 'perspective', regions: [{ points: scaled(truth.region) }], corners: scaled(truth.frames[truth.referenceFrame]!.corners),
-  }));
+  const filter =
+    `scale=-2:${height}:flags=bicubic` +
+    (loops > 1
+      ? `,trim=end_frame=${FRAMES},split[a][b];[b]reverse[r];[a][r]concat=n=2,loop=${loops - 1}:${2 * FRAMES}`
+      : '');
+  if (!existsSync(clip))
+    ffmpeg(
+      '-i',
+      join(root, 'demo/clips/orders-laptop.mp4'),
+      '-filter_complex',
+      filter,
+      '-frames:v',
+      String(loops > 1 ? LONG : FRAMES),
+      '-c:v',
+      'libx264',
+      '-crf',
+      '14',
+      '-preset',
+      'medium',
+      '-pix_fmt',
+      'yuv420p',
+      clip,
+    );
+  const scaled = (points: readonly (readonly number[])[]) =>
+    points.map(([x, y]) => [x! * scale, y! * scale] as [number, number]);
+  writeFileSync(
+    job,
+    JSON.stringify({
+      pixelCentre: 'half',
+      referenceFrame: truth.referenceFrame,
+      motion: 'perspective',
+      regions: [{ points: scaled(truth.region) }],
+      corners: scaled(truth.frames[truth.referenceFrame]!.corners),
+    }),
+  );
   return { clip, job, truth, scale };
 }
 
 /** Milliseconds a frame of the follower alone, of frames read before. */
-async function followCost(frames: readonly LumaFrame[], job: FollowJob, change: Partial<FollowJob> = {}): Promise<number> {
+async function followCost(
+  frames: readonly LumaFrame[],
+  job: FollowJob,
+  change: Partial<FollowJob> = {},
+): Promise<number> {
   const { regions, corners, referenceFrame, motion, points } = { ...job, ...change };
-  const run = await FollowRun.begin({ motion, regions, keepOut: [], screen: corners, referenceFrame, points, frames: [referenceFrame, referenceFrame + 16], direction: 'forward' }, async (f) => frames[f]!);
+  const run = await FollowRun.begin(
+    {
+      motion,
+      regions,
+      keepOut: [],
+      screen: corners,
+      referenceFrame,
+      points,
+      frames: [referenceFrame, referenceFrame + 16],
+      direction: 'forward',
+    },
+    async (f) => frames[f]!,
+  );
   for (let i = 0; i < 5; i++) await run.step();
   const started = performance.now();
   let steps = 0;
@@ -53,23 +103,41 @@ async function followCost(frames: readonly LumaFrame[], job: FollowJob, change: 
   return (performance.now() - started) / (steps - 1);
 }
 
-const ms = (v: number) => (v >= 100 ? v.toFixed(0) : v.toFixed(1)), times = (v: number) => `${v.toFixed(2)} ×`;
+const ms = (v: number) => (v >= 100 ? v.toFixed(0) : v.toFixed(1)),
+  times = (v: number) => `${v.toFixed(2)} ×`;
 const hd = clipOf(1080);
 console.log('whole process');
 const runs = [];
-for (let i = 0; i < 3; i++) runs.push(await yarlopProcess(['track', '--plate', hd.clip, '--job', hd.job, '--out', join(folder, 'track.json')]));
-const whole = runs.sort((a, b) => a.seconds - b.seconds)[1]!, own = (1000 * whole.seconds) / FRAMES;
-const long = clipOf(1080, 3), longRun = await yarlopProcess(['track', '--plate', long.clip, '--job', long.job, '--out', join(folder, 'long.json')]);
+for (let i = 0; i < 3; i++)
+  runs.push(await yarlopProcess(['track', '--plate', hd.clip, '--job', hd.job, '--out', join(folder, 'track.json')]));
+const whole = runs.sort((a, b) => a.seconds - b.seconds)[1]!,
+  own = (1000 * whole.seconds) / FRAMES;
+const long = clipOf(1080, 3),
+  longRun = await yarlopProcess(['track', '--plate', long.clip, '--job', long.job, '--out', join(folder, 'long.json')]);
 
 console.log('the reference library');
 const box = bounds(hd.truth.region.map(([x, y]): [number, number] => [x * hd.scale, y * hd.scale]));
 const rect = [Math.floor(box.left), Math.floor(box.top), Math.ceil(box.right), Math.ceil(box.bottom)];
-const asked = spawnSync('/usr/bin/python3', [join(root, 'bench/reference/native.py'), hd.clip, ...rect.map(String), String(hd.truth.referenceFrame), String(ECC_FRAMES)], { encoding: 'utf8' });
-const native = asked.status === 0 ? JSON.parse(asked.stdout) as { version: string; reading: number; pyramid: number; ecc: number } : null;
+const asked = spawnSync(
+  '/usr/bin/python3',
+  [
+    join(root, 'bench/reference/native.py'),
+    hd.clip,
+    ...rect.map(String),
+    String(hd.truth.referenceFrame),
+    String(ECC_FRAMES),
+  ],
+  { encoding: 'utf8' },
+);
+const native =
+  asked.status === 0
+    ? (JSON.parse(asked.stdout) as { version: string; reading: number; pyramid: number; ecc: number })
+    : null;
 if (!native) console.log(`python3-opencv is not there: ${asked.stderr}`);
 const cv = await loadOpenCv();
 let started = performance.now();
-const frames = await lumaOf(hd.clip), reading = (performance.now() - started) / frames.length;
+const frames = await lumaOf(hd.clip),
+  reading = (performance.now() - started) / frames.length;
 started = performance.now();
 for (const { codes, width, height } of frames.slice(0, 20)) {
   const levels = [matFromCodes(cv, codes, width, height)];
@@ -82,7 +150,12 @@ for (const { codes, width, height } of frames.slice(0, 20)) {
 }
 const jsPyramid = reading + (performance.now() - started) / 20;
 started = performance.now();
-ecc(cv)({ plate: frames, region: hd.truth.region.map(([x, y]): [number, number] => [x * hd.scale, y * hd.scale]), referenceFrame: hd.truth.referenceFrame, frames: [hd.truth.referenceFrame, hd.truth.referenceFrame + ECC_FRAMES] });
+ecc(cv)({
+  plate: frames,
+  region: hd.truth.region.map(([x, y]): [number, number] => [x * hd.scale, y * hd.scale]),
+  referenceFrame: hd.truth.referenceFrame,
+  frames: [hd.truth.referenceFrame, hd.truth.referenceFrame + ECC_FRAMES],
+});
 const jsEcc = reading + (performance.now() - started) / ECC_FRAMES;
 
 console.log('what it depends on');
@@ -90,22 +163,48 @@ loadKernels();
 const job = JSON.parse(readFileSync(hd.job, 'utf8')) as FollowJob;
 await followCost(frames, job);
 const centre: [number, number] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
-const sized = (share: number) => job.regions.map((r) => ({ points: r.points.map(([x, y]): [number, number] => [centre[0] + (x - centre[0]) * share, centre[1] + (y - centre[1]) * share]) }));
-const points: Line = { title: 'points', points: [] }, sizes: Line = { title: 'size', points: [] }, heights: Line = { title: 'height', points: [] };
-const put = (line: Line, x: number, y: number) => { line.points = [...line.points, [x, y]]; };
+const sized = (share: number) =>
+  job.regions.map((r) => ({
+    points: r.points.map(([x, y]): [number, number] => [
+      centre[0] + (x - centre[0]) * share,
+      centre[1] + (y - centre[1]) * share,
+    ]),
+  }));
+const points: Line = { title: 'points', points: [] },
+  sizes: Line = { title: 'size', points: [] },
+  heights: Line = { title: 'height', points: [] };
+const put = (line: Line, x: number, y: number) => {
+  line.points = [...line.points, [x, y]];
+};
 for (const n of [3000, 10_000, 30_000, 60_000, 100_000]) put(points, n, await followCost(frames, job, { points: n }));
-for (const share of [0.25, 0.5, 0.75, 1]) put(sizes, share * Math.round(box.right - box.left), await followCost(frames, job, { regions: sized(share) }));
+for (const share of [0.25, 0.5, 0.75, 1])
+  put(sizes, share * Math.round(box.right - box.left), await followCost(frames, job, { regions: sized(share) }));
 for (const height of [360, 540, 720, 1080]) {
   const { clip, job: file } = clipOf(height);
-  put(heights, height, await followCost(height === 1080 ? frames : await lumaOf(clip), JSON.parse(readFileSync(file, 'utf8')) as FollowJob));
+  put(
+    heights,
+    height,
+    await followCost(
+      height === 1080 ? frames : await lumaOf(clip),
+      JSON.parse(readFileSync(file, 'utf8')) as FollowJob,
+    ),
+  );
 }
 mkdirSync(join(root, 'docs/charts'), { recursive: true });
-writeFileSync(join(root, 'docs/charts/cost.svg'), costCharts([
-  { title: 'ms a frame, points looked at', xTitle: 'points', lines: [points] }, { title: 'ms a frame, width of the region', xTitle: 'px', lines: [sizes] },
-  { title: 'ms a frame, height of the picture', xTitle: 'px', lines: [heights] },
-]));
-const row = (title: string, cost: number | undefined, limit: string) => `| ${title} | ${cost === undefined ? 'not installed' : ms(cost)} | ${cost === undefined ? '' : times(own / cost)} | ${limit} |`;
-writeSection(join(root, 'docs/performance.md'), 'cost', `# What following costs
+writeFileSync(
+  join(root, 'docs/charts/cost.svg'),
+  costCharts([
+    { title: 'ms a frame, points looked at', xTitle: 'points', lines: [points] },
+    { title: 'ms a frame, width of the region', xTitle: 'px', lines: [sizes] },
+    { title: 'ms a frame, height of the picture', xTitle: 'px', lines: [heights] },
+  ]),
+);
+const row = (title: string, cost: number | undefined, limit: string) =>
+  `| ${title} | ${cost === undefined ? 'not installed' : ms(cost)} | ${cost === undefined ? '' : times(own / cost)} | ${limit} |`;
+writeSection(
+  join(root, 'docs/performance.md'),
+  'cost',
+  `# What following costs
 
 Made by \`npm run performance\` on ${cpus().length} cores (${cpus()[0]!.model.trim()}); only ratios within the run mean anything elsewhere. The shipped laptop's
 clip enlarged to 1920×1080 (H.264, ${FRAMES} frames), perspective, both ways from the reference: \`yarlop track\` as a whole process, from the
@@ -129,6 +228,7 @@ is searched for, and that is what costs (about a second a frame).
 
 By itself it looks at 30 000 points of the full picture and a third of them on coarser levels; JOB's \`points\` and the setting on the
 Follow step change that.
-`);
+`,
+);
 console.log(readFileSync(join(root, 'docs/performance.md'), 'utf8'));
 process.exit(0);

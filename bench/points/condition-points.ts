@@ -20,22 +20,52 @@ export interface FollowedPoints {
 }
 
 /** The four corners of a condition's plate followed as points, from their exact places on the reference frame. */
-export async function followCorners({ luma, truth, corners }: Pick<Condition, 'luma' | 'truth' | 'corners'>, { pattern, search }: LibraryBoxes, light?: boolean): Promise<FollowedPoints> {
-  const points: PointSettings[] = CORNER_NAMES.map((name, i) => ({ name, at: corners[i]!, pattern: [pattern, pattern], search: [search, search], match: 'reference', shape: 'plane', light }));
-  const run = await PointRun.begin({ points, referenceFrame: truth.referenceFrame, frames: [0, luma.length - 1], direction: 'both', retries: true }, async (frame) => luma[frame]!);
-  const paths = new Map<number, (Point | null)[]>(), reckoned = new Set<string>(), bounds: [number, number][] = [];
+export async function followCorners(
+  { luma, truth, corners }: Pick<Condition, 'luma' | 'truth' | 'corners'>,
+  { pattern, search }: LibraryBoxes,
+  light?: boolean,
+): Promise<FollowedPoints> {
+  const points: PointSettings[] = CORNER_NAMES.map((name, i) => ({
+    name,
+    at: corners[i]!,
+    pattern: [pattern, pattern],
+    search: [search, search],
+    match: 'reference',
+    shape: 'plane',
+    light,
+  }));
+  const run = await PointRun.begin(
+    { points, referenceFrame: truth.referenceFrame, frames: [0, luma.length - 1], direction: 'both', retries: true },
+    async (frame) => luma[frame]!,
+  );
+  const paths = new Map<number, (Point | null)[]>(),
+    reckoned = new Set<string>(),
+    bounds: [number, number][] = [];
   for (let at = await run?.step(); at; at = await run?.step()) {
-    paths.set(at.frame, at.points.map((p) => p?.at ?? null));
+    paths.set(
+      at.frame,
+      at.points.map((p) => p?.at ?? null),
+    );
     at.points.forEach((p, i) => {
       if (p?.how === 'reckoned') reckoned.add(`${at.frame}/${i}`);
-      if (p) bounds.push([Math.hypot(p.at[0] - truth.frames[at.frame]!.corners[i]![0], p.at[1] - truth.frames[at.frame]!.corners[i]![1]), p.bound]);
+      if (p)
+        bounds.push([
+          Math.hypot(
+            p.at[0] - truth.frames[at.frame]!.corners[i]![0],
+            p.at[1] - truth.frames[at.frame]!.corners[i]![1],
+          ),
+          p.bound,
+        ]);
     });
   }
   return { paths, reckoned, lightProposed: run?.lightProposed ?? [], bounds };
 }
 
 /** Whether patterns of this size have something to hold on to at all corners: the command line refuses them otherwise. */
-export function holdIn({ luma, truth, corners }: Pick<Condition, 'luma' | 'truth' | 'corners'>, { pattern }: LibraryBoxes): boolean {
+export function holdIn(
+  { luma, truth, corners }: Pick<Condition, 'luma' | 'truth' | 'corners'>,
+  { pattern }: LibraryBoxes,
+): boolean {
   return corners.every((at) => {
     const patch = takePatch(luma[truth.referenceFrame]!, at, [pattern, pattern]);
     return patch !== null && cornerQuality(patch).hold !== 'flat';

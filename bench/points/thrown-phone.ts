@@ -19,30 +19,70 @@ export interface ThrownMeasures {
 /** Numbers −1…1, the same for the same seed. */
 function handOf(seed: number): () => number {
   let state = (seed * 2654435761) >>> 0;
-  return () => ((state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 31) - 1;
+  return () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 31 - 1;
 }
 
 /** A thrown phone by the command line: its automatic track before the throw and after the catch, eight keys within a pixel of the truth between. */
 export async function thrownAccuracy(seed: number): Promise<ThrownMeasures> {
-  const name = `thrown-phone@${seed}`, { plate } = await conditionPlate(name), { truth } = await openCondition(name), hand = handOf(seed), from = RELEASED - 2, to = CAUGHT + 2, last = truth.frames.length - 1;
+  const name = `thrown-phone@${seed}`,
+    { plate } = await conditionPlate(name),
+    { truth } = await openCondition(name),
+    hand = handOf(seed),
+    from = RELEASED - 2,
+    to = CAUGHT + 2,
+    last = truth.frames.length - 1;
   mkdirSync(CACHE, { recursive: true });
-  const keys = Array.from({ length: KEYS }, (_, i) => Math.round(from + ((to - from) * i) / (KEYS - 1))).map((frame) => ({ frame, corners: truth.frames[frame]!.corners.map(([x, y]) => [x + hand(), y + hand()]) }));
-  const first = await trackFrom(4, [0, from + 3], 'first'), second = await trackFrom(last - 6, [to - 3, last], 'second'), errors: number[][] = [];
+  const keys = Array.from({ length: KEYS }, (_, i) => Math.round(from + ((to - from) * i) / (KEYS - 1))).map(
+    (frame) => ({ frame, corners: truth.frames[frame]!.corners.map(([x, y]) => [x + hand(), y + hand()]) }),
+  );
+  const first = await trackFrom(4, [0, from + 3], 'first'),
+    second = await trackFrom(last - 6, [to - 3, last], 'second'),
+    errors: number[][] = [];
   for (const pull of [true, false]) {
-    const job = join(CACHE, `${name}.${pull}.json`), out = join(CACHE, `${name}.${pull}.track.json`);
-    writeFileSync(job, JSON.stringify({
-      pixelCentre: 'half', referenceFrame: truth.referenceFrame, width: truth.width, height: truth.height, rate: truth.rate, fade: 2,
-      spans: [{ from: 0, to: from - 1, track: first }, { from, to, keys, pull }, { from: to + 1, to: last, track: second }],
-    }));
-    if ((await yarlop(['splice', '--job', job, ...(pull ? ['--plate', plate] : []), '--out', out])) !== 0) throw new Error(`${name} could not be spliced`);
-    errors.push(measureTrack(truth, JSON.parse(readFileSync(out, 'utf8')) as TrackFile).frames.map((f) => f.error ?? Infinity));
+    const job = join(CACHE, `${name}.${pull}.json`),
+      out = join(CACHE, `${name}.${pull}.track.json`);
+    writeFileSync(
+      job,
+      JSON.stringify({
+        pixelCentre: 'half',
+        referenceFrame: truth.referenceFrame,
+        width: truth.width,
+        height: truth.height,
+        rate: truth.rate,
+        fade: 2,
+        spans: [
+          { from: 0, to: from - 1, track: first },
+          { from, to, keys, pull },
+          { from: to + 1, to: last, track: second },
+        ],
+      }),
+    );
+    if ((await yarlop(['splice', '--job', job, ...(pull ? ['--plate', plate] : []), '--out', out])) !== 0)
+      throw new Error(`${name} could not be spliced`);
+    errors.push(
+      measureTrack(truth, JSON.parse(readFileSync(out, 'utf8')) as TrackFile).frames.map((f) => f.error ?? Infinity),
+    );
   }
   /** The phone followed from a sharp frame, from an exact seat, the glove left out by its own. */
   async function trackFrom(referenceFrame: number, frames: [number, number], part: string): Promise<string> {
-    const corners = truth.frames[referenceFrame]!.corners, job = join(CACHE, `${name}.${part}.job.json`), out = join(CACHE, `${name}.${part}.track.json`);
-    const [cx, cy] = [0, 1].map((k) => corners.reduce((s, c) => s + c[k]!, 0) / 4) as [number, number], around = corners.map(([x, y]) => [x + 0.12 * (x - cx), y + 0.12 * (y - cy)]);
-    writeFileSync(job, JSON.stringify({ pixelCentre: 'half', referenceFrame, motion: 'perspective', regions: [{ points: around }], corners, frames }));
-    if ((await yarlop(['track', '--plate', plate, '--job', job, '--out', out])) !== 0) throw new Error(`${name} could not be followed`);
+    const corners = truth.frames[referenceFrame]!.corners,
+      job = join(CACHE, `${name}.${part}.job.json`),
+      out = join(CACHE, `${name}.${part}.track.json`);
+    const [cx, cy] = [0, 1].map((k) => corners.reduce((s, c) => s + c[k]!, 0) / 4) as [number, number],
+      around = corners.map(([x, y]) => [x + 0.12 * (x - cx), y + 0.12 * (y - cy)]);
+    writeFileSync(
+      job,
+      JSON.stringify({
+        pixelCentre: 'half',
+        referenceFrame,
+        motion: 'perspective',
+        regions: [{ points: around }],
+        corners,
+        frames,
+      }),
+    );
+    if ((await yarlop(['track', '--plate', plate, '--job', job, '--out', out])) !== 0)
+      throw new Error(`${name} could not be followed`);
     return out;
   }
   return { pulled: errors[0]!, interpolated: errors[1]! };

@@ -10,7 +10,9 @@ import { straighten, type Lens } from '../../core/lens/lens.ts';
  * corners as the reference library finds them natively (findChessboardCorners, cornerSubPix; bench/reference/chessboard.py
  * printed them), without the lens's distortion.
  */
-const { camera, distortion, views } = JSON.parse(readFileSync(new URL('../../core/test/chessboard-corners.json', import.meta.url), 'utf8')) as { camera: number[]; distortion: number[]; views: Record<string, Point[]> };
+const { camera, distortion, views } = JSON.parse(
+  readFileSync(new URL('../../core/test/chessboard-corners.json', import.meta.url), 'utf8'),
+) as { camera: number[]; distortion: number[]; views: Record<string, Point[]> };
 const FOLDER = '/usr/share/doc/opencv-doc/examples/data';
 
 export const CHESSBOARD_VIEWS: readonly string[] = Object.keys(views);
@@ -21,11 +23,20 @@ export const BOARD_ACROSS = 9;
 export const PUBLISHED_CAMERA = { focal: camera[0]!, k: [distortion[0]!, distortion[1]!, distortion[4]!] as const };
 
 /** All 13 photographs that the published camera was calibrated from. */
-export const PHOTOGRAPHS: readonly string[] = [1, 2, 3, 4, 5, 6, 7, 8, 9, 11, 12, 13, 14].map((n) => `left${String(n).padStart(2, '0')}.jpg`);
+export const PHOTOGRAPHS: readonly string[] = [1, 2, 3, 4, 5, 6, 7, 8, 9, 11, 12, 13, 14].map(
+  (n) => `left${String(n).padStart(2, '0')}.jpg`,
+);
 
 /** How differently a lens and the published one straighten a radius, px, at most as far out as `reach`; a straightened picture's scale (also told) is its own. */
 export function offPublished(lens: Lens, reach: number): { most: number; scale: number } {
-  const { focal, k: [k1, k2, k3] } = PUBLISHED_CAMERA, straight = (of: Lens) => Array.from({ length: 40 }, (_, i) => straighten({ ...of, centre: [0, 0] }, [(reach * (i + 1)) / 40, 0])[0]), ours = straight(lens), theirs = straight({ focal, k1, k2, k3, centre: [0, 0] });
+  const {
+      focal,
+      k: [k1, k2, k3],
+    } = PUBLISHED_CAMERA,
+    straight = (of: Lens) =>
+      Array.from({ length: 40 }, (_, i) => straighten({ ...of, centre: [0, 0] }, [(reach * (i + 1)) / 40, 0])[0]),
+    ours = straight(lens),
+    theirs = straight({ focal, k1, k2, k3, centre: [0, 0] });
   const scale = ours.reduce((sum, r, i) => sum + r * theirs[i]!, 0) / theirs.reduce((sum, r) => sum + r * r, 0);
   return { most: Math.max(...ours.map((r, i) => Math.abs(r - scale * theirs[i]!))), scale };
 }
@@ -40,27 +51,46 @@ export function filmedCorners(name: string): Point[] {
 
 /** A view as it is, light codes from 0 to 1. */
 export async function filmedView(name: string): Promise<Plane> {
-  const { data, info: { width, height } } = await sharp(`${FOLDER}/${name}`).greyscale().raw().toBuffer({ resolveWithObject: true });
+  const {
+    data,
+    info: { width, height },
+  } = await sharp(`${FOLDER}/${name}`).greyscale().raw().toBuffer({ resolveWithObject: true });
   return { width, height, data: Float32Array.from(data, (v) => v / 255) };
 }
 
 /** Where the lens (Brown–Conrady: k1, k2, p1, p2, k3) films a place, pixel centres at whole numbers. */
 function filmed(i: number, j: number): [number, number] {
-  const [fx, , cx, , fy, cy] = camera as [number, number, number, number, number, number], [k1, k2, p1, p2, k3] = distortion as [number, number, number, number, number];
-  const x = (i - cx) / fx, y = (j - cy) / fy, r = x * x + y * y, radial = 1 + r * (k1 + r * (k2 + r * k3));
-  return [fx * (x * radial + 2 * p1 * x * y + p2 * (r + 2 * x * x)) + cx, fy * (y * radial + p1 * (r + 2 * y * y) + 2 * p2 * x * y) + cy];
+  const [fx, , cx, , fy, cy] = camera as [number, number, number, number, number, number],
+    [k1, k2, p1, p2, k3] = distortion as [number, number, number, number, number];
+  const x = (i - cx) / fx,
+    y = (j - cy) / fy,
+    r = x * x + y * y,
+    radial = 1 + r * (k1 + r * (k2 + r * k3));
+  return [
+    fx * (x * radial + 2 * p1 * x * y + p2 * (r + 2 * x * x)) + cx,
+    fy * (y * radial + p1 * (r + 2 * y * y) + 2 * p2 * x * y) + cy,
+  ];
 }
 
 /** A view without the lens's distortion, sampled bilinearly. */
 export async function straightView(name: string): Promise<LumaFrame> {
-  const { data, info: { width, height } } = await sharp(`${FOLDER}/${name}`).greyscale().raw().toBuffer({ resolveWithObject: true });
+  const {
+    data,
+    info: { width, height },
+  } = await sharp(`${FOLDER}/${name}`).greyscale().raw().toBuffer({ resolveWithObject: true });
   const codes = new Uint8Array(width * height);
   for (let j = 0; j < height; j++) {
     for (let i = 0; i < width; i++) {
       const [u, v] = filmed(i, j);
-      const iu = Math.min(width - 2, Math.max(0, Math.floor(u))), iv = Math.min(height - 2, Math.max(0, Math.floor(v))), fu = Math.min(1, Math.max(0, u - iu)), fv = Math.min(1, Math.max(0, v - iv));
+      const iu = Math.min(width - 2, Math.max(0, Math.floor(u))),
+        iv = Math.min(height - 2, Math.max(0, Math.floor(v))),
+        fu = Math.min(1, Math.max(0, u - iu)),
+        fv = Math.min(1, Math.max(0, v - iv));
       const at = iv * width + iu;
-      codes[j * width + i] = (1 - fv) * ((1 - fu) * data[at]! + fu * data[at + 1]!) + fv * ((1 - fu) * data[at + width]! + fu * data[at + width + 1]!) + 0.5;
+      codes[j * width + i] =
+        (1 - fv) * ((1 - fu) * data[at]! + fu * data[at + 1]!) +
+        fv * ((1 - fu) * data[at + width]! + fu * data[at + width + 1]!) +
+        0.5;
     }
   }
   return { width, height, codes, peak: 255 };

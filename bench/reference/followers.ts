@@ -31,58 +31,130 @@ function pictureOf(cv: OpenCv, { codes, width, height, peak }: LumaFrame): Mat {
   return matFromCodes(cv, peak === 255 ? codes : Uint8Array.from(codes, (v) => v >> 8), width, height);
 }
 
-function bothWays(task: ReferenceTask, way: (frames: readonly number[], maps: Map<number, Homography>) => void): Map<number, Homography> {
-  const maps = new Map<number, Homography>([[task.referenceFrame, IDENTITY]]), [first, last] = task.frames;
-  way(Array.from({ length: Math.max(0, last - task.referenceFrame) }, (_, i) => task.referenceFrame + 1 + i), maps);
-  way(Array.from({ length: Math.max(0, task.referenceFrame - first) }, (_, i) => task.referenceFrame - 1 - i), maps);
+function bothWays(
+  task: ReferenceTask,
+  way: (frames: readonly number[], maps: Map<number, Homography>) => void,
+): Map<number, Homography> {
+  const maps = new Map<number, Homography>([[task.referenceFrame, IDENTITY]]),
+    [first, last] = task.frames;
+  way(
+    Array.from({ length: Math.max(0, last - task.referenceFrame) }, (_, i) => task.referenceFrame + 1 + i),
+    maps,
+  );
+  way(
+    Array.from({ length: Math.max(0, task.referenceFrame - first) }, (_, i) => task.referenceFrame - 1 - i),
+    maps,
+  );
   return maps;
 }
 
-export const chainedLk = (cv: OpenCv): ReferenceFollower => (task) => bothWays(task, (frames, maps) => {
-  const { width, height } = task.plate[0]!, inside = new Uint8Array(width * height);
-  fillPolygon(inside, width, height, task.region, 255);
-  const mask = matFromCodes(cv, inside, width, height), found = new cv.Mat();
-  let before = pictureOf(cv, task.plate[task.referenceFrame]!);
-  cv.goodFeaturesToTrack(before, found, 500, 0.005, 6, mask);
-  let pairs = Array.from({ length: found.rows }, (_, i): { at: Point; start: Point } => {
-    const p: Point = [found.data32F[2 * i]!, found.data32F[2 * i + 1]!];
-    return { at: p, start: p };
-  });
-  for (const frame of frames) {
-    if (pairs.length < 8) break;
-    const now = pictureOf(cv, task.plate[frame]!), from = matFromPoints(cv, pairs.map((p) => p.at)), to = new cv.Mat(), status = new cv.Mat(), error = new cv.Mat();
-    cv.calcOpticalFlowPyrLK(before, now, from, to, status, error, new cv.Size(21, 21), 4, new cv.TermCriteria(cv.TermCriteria_EPS + cv.TermCriteria_COUNT, 30, 0.01));
-    pairs = pairs.map((p, i) => ({ start: p.start, at: [to.data32F[2 * i]!, to.data32F[2 * i + 1]!] as Point, kept: status.data[i] === 1 })).filter((p) => p.kept);
-    if (pairs.length >= 8) {
-      const [a, b] = [matFromPoints(cv, pairs.map((p) => p.start)), matFromPoints(cv, pairs.map((p) => p.at))];
-      const h = cv.findHomography(a, b, cv.RANSAC, 2);
-      if (h.rows === 3) maps.set(frame, toOurs([...h.data64F]));
-      release(a, b, h);
-    }
-    release(before, from, to, status, error);
-    before = now;
-  }
-  release(before, mask, found);
-});
+export const chainedLk =
+  (cv: OpenCv): ReferenceFollower =>
+  (task) =>
+    bothWays(task, (frames, maps) => {
+      const { width, height } = task.plate[0]!,
+        inside = new Uint8Array(width * height);
+      fillPolygon(inside, width, height, task.region, 255);
+      const mask = matFromCodes(cv, inside, width, height),
+        found = new cv.Mat();
+      let before = pictureOf(cv, task.plate[task.referenceFrame]!);
+      cv.goodFeaturesToTrack(before, found, 500, 0.005, 6, mask);
+      let pairs = Array.from({ length: found.rows }, (_, i): { at: Point; start: Point } => {
+        const p: Point = [found.data32F[2 * i]!, found.data32F[2 * i + 1]!];
+        return { at: p, start: p };
+      });
+      for (const frame of frames) {
+        if (pairs.length < 8) break;
+        const now = pictureOf(cv, task.plate[frame]!),
+          from = matFromPoints(
+            cv,
+            pairs.map((p) => p.at),
+          ),
+          to = new cv.Mat(),
+          status = new cv.Mat(),
+          error = new cv.Mat();
+        cv.calcOpticalFlowPyrLK(
+          before,
+          now,
+          from,
+          to,
+          status,
+          error,
+          new cv.Size(21, 21),
+          4,
+          new cv.TermCriteria(cv.TermCriteria_EPS + cv.TermCriteria_COUNT, 30, 0.01),
+        );
+        pairs = pairs
+          .map((p, i) => ({
+            start: p.start,
+            at: [to.data32F[2 * i]!, to.data32F[2 * i + 1]!] as Point,
+            kept: status.data[i] === 1,
+          }))
+          .filter((p) => p.kept);
+        if (pairs.length >= 8) {
+          const [a, b] = [
+            matFromPoints(
+              cv,
+              pairs.map((p) => p.start),
+            ),
+            matFromPoints(
+              cv,
+              pairs.map((p) => p.at),
+            ),
+          ];
+          const h = cv.findHomography(a, b, cv.RANSAC, 2);
+          if (h.rows === 3) maps.set(frame, toOurs([...h.data64F]));
+          release(a, b, h);
+        }
+        release(before, from, to, status, error);
+        before = now;
+      }
+      release(before, mask, found);
+    });
 
-export const ecc = (cv: OpenCv): ReferenceFollower => (task) => bothWays(task, (frames, maps) => {
-  const { plate, referenceFrame, region } = task, { width: across, height: down } = plate[0]!;
-  const box = bounds(region), left = Math.max(0, Math.floor(box.left)), top = Math.max(0, Math.floor(box.top));
-  const width = Math.min(across, Math.ceil(box.right)) - left, height = Math.min(down, Math.ceil(box.bottom)) - top;
-  const whole = pictureOf(cv, plate[referenceFrame]!), codes = whole.data;
-  const template = matFromCodes(cv, Array.from({ length: width * height }, (_, i) => codes[(top + Math.floor(i / width)) * across + left + (i % width)]!), width, height);
-  const warp = new cv.Mat(3, 3, cv.CV_32FC1), mask = new cv.Mat();
-  warp.data32F.set([1, 0, left, 0, 1, top, 0, 0, 1]);
-  for (const frame of frames) {
-    const now = pictureOf(cv, plate[frame]!);
-    try {
-      cv.findTransformECC(template, now, warp, cv.MOTION_HOMOGRAPHY, new cv.TermCriteria(cv.TermCriteria_EPS + cv.TermCriteria_COUNT, 40, 1e-5), mask, 5);
-      maps.set(frame, toOurs(compose([...warp.data32F], invert(translation(left, top))!)));
-    } catch {
-      break; // It does not converge any more: the rest is lost.
-    } finally {
-      release(now);
-    }
-  }
-  release(whole, template, warp, mask);
-});
+export const ecc =
+  (cv: OpenCv): ReferenceFollower =>
+  (task) =>
+    bothWays(task, (frames, maps) => {
+      const { plate, referenceFrame, region } = task,
+        { width: across, height: down } = plate[0]!;
+      const box = bounds(region),
+        left = Math.max(0, Math.floor(box.left)),
+        top = Math.max(0, Math.floor(box.top));
+      const width = Math.min(across, Math.ceil(box.right)) - left,
+        height = Math.min(down, Math.ceil(box.bottom)) - top;
+      const whole = pictureOf(cv, plate[referenceFrame]!),
+        codes = whole.data;
+      const template = matFromCodes(
+        cv,
+        Array.from(
+          { length: width * height },
+          (_, i) => codes[(top + Math.floor(i / width)) * across + left + (i % width)]!,
+        ),
+        width,
+        height,
+      );
+      const warp = new cv.Mat(3, 3, cv.CV_32FC1),
+        mask = new cv.Mat();
+      warp.data32F.set([1, 0, left, 0, 1, top, 0, 0, 1]);
+      for (const frame of frames) {
+        const now = pictureOf(cv, plate[frame]!);
+        try {
+          cv.findTransformECC(
+            template,
+            now,
+            warp,
+            cv.MOTION_HOMOGRAPHY,
+            new cv.TermCriteria(cv.TermCriteria_EPS + cv.TermCriteria_COUNT, 40, 1e-5),
+            mask,
+            5,
+          );
+          maps.set(frame, toOurs(compose([...warp.data32F], invert(translation(left, top))!)));
+        } catch {
+          break; // It does not converge any more: the rest is lost.
+        } finally {
+          release(now);
+        }
+      }
+      release(whole, template, warp, mask);
+    });

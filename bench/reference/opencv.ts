@@ -41,11 +41,29 @@ export interface OpenCv {
   warpPerspective(from: Mat, to: Mat, h: Mat, size: object, flags: number, border: number, value?: object): void;
   pyrDown(from: Mat, to: Mat, size: object, border: number): void;
   GaussianBlur(from: Mat, to: Mat, size: object, sigmaX: number, sigmaY: number, border: number): void;
-  findTransformECC(template: Mat, input: Mat, warp: Mat, motion: number, criteria: object, mask: Mat, gaussian: number): number;
+  findTransformECC(
+    template: Mat,
+    input: Mat,
+    warp: Mat,
+    motion: number,
+    criteria: object,
+    mask: Mat,
+    gaussian: number,
+  ): number;
   fitLine(points: Mat, line: Mat, distance: number, parameter: number, radius: number, angle: number): void;
   goodFeaturesToTrack(image: Mat, corners: Mat, count: number, quality: number, distance: number, mask: Mat): void;
   remap(from: Mat, to: Mat, mapX: Mat, mapY: Mat, flags: number, border: number, value?: object): void;
-  calcOpticalFlowPyrLK(previous: Mat, next: Mat, from: Mat, to: Mat, status: Mat, error: Mat, window: object, levels: number, criteria: object): void;
+  calcOpticalFlowPyrLK(
+    previous: Mat,
+    next: Mat,
+    from: Mat,
+    to: Mat,
+    status: Mat,
+    error: Mat,
+    window: object,
+    levels: number,
+    criteria: object,
+  ): void;
 }
 
 let loaded: Promise<OpenCv> | null = null;
@@ -54,7 +72,10 @@ export function loadOpenCv(): Promise<OpenCv> {
   loaded ??= new Promise((resolve) => {
     // It hands itself to whoever awaits it, for ever: it must not be imported (imports are awaited), and a
     // promise must never be resolved with it as it is.
-    const library = createRequire(import.meta.url)('@techstark/opencv-js') as Partial<OpenCv> & { then?: unknown; onRuntimeInitialized?: () => void };
+    const library = createRequire(import.meta.url)('@techstark/opencv-js') as Partial<OpenCv> & {
+      then?: unknown;
+      onRuntimeInitialized?: () => void;
+    };
     delete library.then;
     if (library.Mat) resolve(library as OpenCv);
     else library.onRuntimeInitialized = () => resolve(library as OpenCv);

@@ -29,21 +29,44 @@ export interface HallFigures {
 }
 
 /** Solves a generated hall's scene, places the wall screen by its exact corners on the reference frame and compares the track with the truth. */
-export async function hallFigures(name: string, given: Partial<SceneInput> = {}, proportions: number | undefined = 120 / 67.5, rows?: RowsAsked): Promise<HallFigures> {
-  const { plate, truth: file } = await conditionPlate(name), truth = JSON.parse(readFileSync(file, 'utf8')) as Truth, { width, height } = truth, luma = await lumaOf(plate), last = luma.length - 1;
-  const t0 = performance.now(), { tracks } = await followFeatures({ width, height, frames: [0, last] }, async (frame) => luma[frame]!);
-  const t1 = performance.now(), random = randomFrom(1), scene = await solveRolling({ width, height, frames: [0, last], tracks, random, ...given }, rows);
-  const t2 = performance.now(), corners = truth.frames[truth.referenceFrame]!.corners as unknown as Quad, { plane } = await placePlane(scene, { frame: truth.referenceFrame, corners, proportions }, async (frame) => luma[frame]!, random);
-  const t3 = performance.now(), carried = motionOfPlane(scene, plane, corners, [0, last]), off: number[] = [];
+export async function hallFigures(
+  name: string,
+  given: Partial<SceneInput> = {},
+  proportions: number | undefined = 120 / 67.5,
+  rows?: RowsAsked,
+): Promise<HallFigures> {
+  const { plate, truth: file } = await conditionPlate(name),
+    truth = JSON.parse(readFileSync(file, 'utf8')) as Truth,
+    { width, height } = truth,
+    luma = await lumaOf(plate),
+    last = luma.length - 1;
+  const t0 = performance.now(),
+    { tracks } = await followFeatures({ width, height, frames: [0, last] }, async (frame) => luma[frame]!);
+  const t1 = performance.now(),
+    random = randomFrom(1),
+    scene = await solveRolling({ width, height, frames: [0, last], tracks, random, ...given }, rows);
+  const t2 = performance.now(),
+    corners = truth.frames[truth.referenceFrame]!.corners as unknown as Quad,
+    { plane } = await placePlane(
+      scene,
+      { frame: truth.referenceFrame, corners, proportions },
+      async (frame) => luma[frame]!,
+      random,
+    );
+  const t3 = performance.now(),
+    carried = motionOfPlane(scene, plane, corners, [0, last]),
+    off: number[] = [];
   const limits: number[] = [];
-  let within = 0, asked = 0;
+  let within = 0,
+    asked = 0;
   for (const { frame, homography, certainty } of carried) {
     if (frame === truth.referenceFrame) continue;
     if (!homography) {
       off.push(Infinity);
       continue;
     }
-    const at = applyToPoints(homography, corners), away = at.map((p, i) => distance(p, truth.frames[frame]!.corners[i]!));
+    const at = applyToPoints(homography, corners),
+      away = at.map((p, i) => distance(p, truth.frames[frame]!.corners[i]!));
     off.push(Math.sqrt(away.reduce((s, d) => s + d * d, 0) / 4));
     away.forEach((d, i) => {
       asked++;
@@ -53,6 +76,19 @@ export async function hallFigures(name: string, given: Partial<SceneInput> = {},
       if (d <= limit) within++;
     });
   }
-  const filmed = conditionShot(name)!.scene(), focal = Math.max(...scene.frames.map(({ frame, camera }) => Math.abs(camera.focal / (filmed.lens.focal * (filmed.zoom?.(frame) ?? 1)) - 1)));
-  return { scene, off, focal, held: within / Math.max(1, asked), bound: limits.sort((a, b) => a - b)[limits.length >> 1] ?? NaN, features: tracks.length, seconds: { follow: (t1 - t0) / 1000, solve: (t2 - t1) / 1000, place: (t3 - t2) / 1000 } };
+  const filmed = conditionShot(name)!.scene(),
+    focal = Math.max(
+      ...scene.frames.map(({ frame, camera }) =>
+        Math.abs(camera.focal / (filmed.lens.focal * (filmed.zoom?.(frame) ?? 1)) - 1),
+      ),
+    );
+  return {
+    scene,
+    off,
+    focal,
+    held: within / Math.max(1, asked),
+    bound: limits.sort((a, b) => a - b)[limits.length >> 1] ?? NaN,
+    features: tracks.length,
+    seconds: { follow: (t1 - t0) / 1000, solve: (t2 - t1) / 1000, place: (t3 - t2) / 1000 },
+  };
 }

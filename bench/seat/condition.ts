@@ -22,14 +22,23 @@ export interface Condition {
 
 /** Plates and tracks are made where they are not there. */
 export async function openCondition(name: string): Promise<Condition> {
-  const paths = await conditionPlate(name), truth = JSON.parse(readFileSync(paths.truth, 'utf8')) as Truth, file = join(results, `${name}.track.json`);
+  const paths = await conditionPlate(name),
+    truth = JSON.parse(readFileSync(paths.truth, 'utf8')) as Truth,
+    file = join(results, `${name}.track.json`);
   if (!existsSync(file)) {
     mkdirSync(results, { recursive: true });
     const job = join(results, `${name}.job.json`);
     writeFileSync(job, JSON.stringify(jobFromTruth(truth)));
-    if ((await yarlop(['track', '--plate', paths.plate, '--job', job, '--out', file])) !== 0) throw new Error(`${name} could not be followed`);
+    if ((await yarlop(['track', '--plate', paths.plate, '--job', job, '--out', file])) !== 0)
+      throw new Error(`${name} could not be followed`);
   }
-  return { name, truth, luma: await lumaOf(paths.plate), track: JSON.parse(readFileSync(file, 'utf8')) as TrackFile, corners: quadOf(truth, truth.referenceFrame) };
+  return {
+    name,
+    truth,
+    luma: await lumaOf(paths.plate),
+    track: JSON.parse(readFileSync(file, 'utf8')) as TrackFile,
+    corners: quadOf(truth, truth.referenceFrame),
+  };
 }
 
 export function quadOf(truth: Truth, frame: number): Quad {
@@ -41,4 +50,5 @@ export function quadError(found: Quad, truth: Quad): number {
   return Math.sqrt(found.reduce((sum, [x, y], i) => sum + (x - truth[i]![0]) ** 2 + (y - truth[i]![1]) ** 2, 0) / 4);
 }
 
-export const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
+export const mean = (values: readonly number[]): number =>
+  values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);

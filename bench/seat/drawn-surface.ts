@@ -30,14 +30,35 @@ export interface Drawing {
 }
 
 /** 16-bit codes, so that nothing but the asked noise is rounded away. */
-export function drawSurface({ width, height, quad, screen = 0.5, bezel = 0.02, behind = 0.2, margin = 24, blur = 0.8, noise = 0, seed = 1, exposure = 1, cover = [], pattern, outline }: Drawing): LumaFrame {
-  const outer = outline ?? quadOfSides([0, 1, 2, 3].map((k) => shiftedSide(sideOf(quad, k), margin, margin)))!, codes = new Uint16Array(width * height), random = randomFrom(seed);
-  const inner = coverage(quad, blur), device = coverage(outer, blur);
+export function drawSurface({
+  width,
+  height,
+  quad,
+  screen = 0.5,
+  bezel = 0.02,
+  behind = 0.2,
+  margin = 24,
+  blur = 0.8,
+  noise = 0,
+  seed = 1,
+  exposure = 1,
+  cover = [],
+  pattern,
+  outline,
+}: Drawing): LumaFrame {
+  const outer = outline ?? quadOfSides([0, 1, 2, 3].map((k) => shiftedSide(sideOf(quad, k), margin, margin)))!,
+    codes = new Uint16Array(width * height),
+    random = randomFrom(seed);
+  const inner = coverage(quad, blur),
+    device = coverage(outer, blur);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const at: Point = [x + 0.5, y + 0.5], lit = inner(at);
-      let light = behind + (bezel - behind) * device(at) + (screen + (pattern && lit > 0 ? pattern(...at) : 0) - bezel) * lit;
-      for (const disc of cover) light += (disc.light - light) * normalIntegral((disc.radius - distance(at, disc.at)) / 0.8);
+      const at: Point = [x + 0.5, y + 0.5],
+        lit = inner(at);
+      let light =
+        behind + (bezel - behind) * device(at) + (screen + (pattern && lit > 0 ? pattern(...at) : 0) - bezel) * lit;
+      for (const disc of cover)
+        light += (disc.light - light) * normalIntegral((disc.radius - distance(at, disc.at)) / 0.8);
       // A sum of uniform numbers is gaussian enough.
       if (noise > 0) light += noise * (random() + random() + random() + random() - 2) * Math.sqrt(3);
       codes[y * width + x] = Math.round(65535 * Math.min(1, Math.max(0, lightToCode(Math.max(0, light * exposure)))));
@@ -48,7 +69,12 @@ export function drawSurface({ width, height, quad, screen = 0.5, bezel = 0.02, b
 
 function coverage(quad: Quad, blur: number): (at: Point) => number {
   const sides = [0, 1, 2, 3].map((k) => sideOf(quad, k));
-  return ([x, y]) => sides.reduce((share, { from, normal }) => share * normalIntegral(-((x - from[0]) * normal[0] + (y - from[1]) * normal[1]) / blur), 1);
+  return ([x, y]) =>
+    sides.reduce(
+      (share, { from, normal }) =>
+        share * normalIntegral(-((x - from[0]) * normal[0] + (y - from[1]) * normal[1]) / blur),
+      1,
+    );
 }
 
 /** Distances of corners, px. */
@@ -60,7 +86,8 @@ export function cornerDistances(a: Quad, b: Quad): number[] {
 export function roughly(quad: Quad, off: number, seed = 5): Quad {
   const random = randomFrom(seed);
   return quad.map(([x, y]) => {
-    const angle = 2 * Math.PI * random(), by = off * Math.sqrt(random());
+    const angle = 2 * Math.PI * random(),
+      by = off * Math.sqrt(random());
     return [x + by * Math.cos(angle), y + by * Math.sin(angle)];
   }) as unknown as Quad;
 }

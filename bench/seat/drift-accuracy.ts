@@ -22,13 +22,17 @@ export const DRIFTS: Readonly<Record<string, Plant>> = {
 
 /** A plan whose maps drift. */
 function planted({ corners, referenceFrame, frames }: SeatPlan, plant: Plant, count: number): SeatPlan {
-  return { corners, referenceFrame, frames: frames.map((f) => {
-    const moved = corners.map(([x, y], c) => {
-      const [dx, dy] = plant(f.frame, c, count, referenceFrame);
-      return [x + dx, y + dy];
-    }) as unknown as Quad;
-    return { ...f, map: compose(f.map, homographyBetweenQuads(corners, moved)!) };
-  }) };
+  return {
+    corners,
+    referenceFrame,
+    frames: frames.map((f) => {
+      const moved = corners.map(([x, y], c) => {
+        const [dx, dy] = plant(f.frame, c, count, referenceFrame);
+        return [x + dx, y + dy];
+      }) as unknown as Quad;
+      return { ...f, map: compose(f.map, homographyBetweenQuads(corners, moved)!) };
+    }),
+  };
 }
 
 export interface DriftAccuracy {
@@ -40,13 +44,26 @@ export interface DriftAccuracy {
 }
 
 export async function driftAccuracy(condition: Condition, plant: Plant, tolerance = 0.25): Promise<DriftAccuracy> {
-  const { truth, luma } = condition, plan = planted(planFromTrack(condition.track, condition.name), plant, truth.frames.length);
-  const measured = await measureSeat(plan, async (frame) => luma[frame]!), proposal = proposeCorrections(driftOf(plan, measured), plan.referenceFrame, tolerance);
+  const { truth, luma } = condition,
+    plan = planted(planFromTrack(condition.track, condition.name), plant, truth.frames.length);
+  const measured = await measureSeat(plan, async (frame) => luma[frame]!),
+    proposal = proposeCorrections(driftOf(plan, measured), plan.referenceFrame, tolerance);
   const moves = new CornerMoves(proposal.corrections, plan.referenceFrame);
-  const errors = (by: (frame: number) => Quad) => plan.frames.map(({ frame, map }) => quadError(carriedCorners(map, by(frame))!, quadOf(truth, frame)));
-  const before = errors(() => plan.corners), after = errors((frame) => moves.moved(plan.corners, frame));
-  return { before: Math.max(...before), after: mean(after), worstAfter: Math.max(...after), keys: new Set(proposal.corrections.filter((c) => c.ease !== 'single').map((c) => c.frame)).size, pops: proposal.pops.map((p) => p.frame) };
+  const errors = (by: (frame: number) => Quad) =>
+    plan.frames.map(({ frame, map }) => quadError(carriedCorners(map, by(frame))!, quadOf(truth, frame)));
+  const before = errors(() => plan.corners),
+    after = errors((frame) => moves.moved(plan.corners, frame));
+  return {
+    before: Math.max(...before),
+    after: mean(after),
+    worstAfter: Math.max(...after),
+    keys: new Set(proposal.corrections.filter((c) => c.ease !== 'single').map((c) => c.frame)).size,
+    pops: proposal.pops.map((p) => p.frame),
+  };
 }
 
 /** A jump of 1 px on one frame. */
-export const popOn = (at: number): Plant => (frame) => (frame === at ? [0.8, 0.6] : [0, 0]);
+export const popOn =
+  (at: number): Plant =>
+  (frame) =>
+    frame === at ? [0.8, 0.6] : [0, 0];

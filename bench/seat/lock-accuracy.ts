@@ -19,17 +19,36 @@ export interface LockAccuracy {
 /** Frames on which less of the screen is in the picture do not count, as in the Follow table. */
 const SEEN_FROM = 0.25;
 
-export async function lockAccuracy(condition: Condition, plan: SeatPlan = planFromTrack(condition.track, condition.name)): Promise<LockAccuracy & { measured: MeasuredSeat; plan: SeatPlan }> {
-  const { truth, luma } = condition, measured = await measureSeat(plan, async (frame) => luma[frame]!), locked = worthLocking(plan, measured);
-  const before: number[] = [], after: number[] = [], ratios: number[] = [];
+export async function lockAccuracy(
+  condition: Condition,
+  plan: SeatPlan = planFromTrack(condition.track, condition.name),
+): Promise<LockAccuracy & { measured: MeasuredSeat; plan: SeatPlan }> {
+  const { truth, luma } = condition,
+    measured = await measureSeat(plan, async (frame) => luma[frame]!),
+    locked = worthLocking(plan, measured);
+  const before: number[] = [],
+    after: number[] = [],
+    ratios: number[] = [];
   plan.frames.forEach(({ frame, map }, i) => {
-    const corners = quadOf(truth, frame), move = measured.locked[i];
+    const corners = quadOf(truth, frame),
+      move = measured.locked[i];
     if (shareInside(corners, truth.width, truth.height) < SEEN_FROM) return;
-    const plain = carriedCorners(map, plan.corners), seated = move && locked ? carriedCorners(map, movedCorners(plan.corners, move.moves)) : plain;
+    const plain = carriedCorners(map, plan.corners),
+      seated = move && locked ? carriedCorners(map, movedCorners(plan.corners, move.moves)) : plain;
     if (!plain || !seated) return;
     before.push(quadError(plain, corners));
     after.push(quadError(seated, corners));
-    if (locked && move) seated.forEach(([x, y], c) => ratios.push(Math.hypot(x - corners[c]![0], y - corners[c]![1]) / move.bounds[c]!));
+    if (locked && move)
+      seated.forEach(([x, y], c) => ratios.push(Math.hypot(x - corners[c]![0], y - corners[c]![1]) / move.bounds[c]!));
   });
-  return { before: mean(before), after: mean(after), worstBefore: Math.max(...before), worstAfter: Math.max(...after), locked, ratios, measured, plan };
+  return {
+    before: mean(before),
+    after: mean(after),
+    worstBefore: Math.max(...before),
+    worstAfter: Math.max(...after),
+    locked,
+    ratios,
+    measured,
+    plan,
+  };
 }

@@ -13,7 +13,10 @@ const MOST_BLUR = 10;
 /** The same picture with so many stops more light. */
 function exposed(frame: LumaFrame, stops: number): LumaFrame {
   if (stops === 0) return frame;
-  const table = Float64Array.from({ length: frame.peak + 1 }, (_, code) => frame.peak * lightToCode(Math.min(1, codeToLight(code / frame.peak) * 2 ** stops)));
+  const table = Float64Array.from(
+    { length: frame.peak + 1 },
+    (_, code) => frame.peak * lightToCode(Math.min(1, codeToLight(code / frame.peak) * 2 ** stops)),
+  );
   const codes = frame.codes.slice();
   for (let i = 0; i < codes.length; i++) codes[i] = Math.round(table[codes[i]!]!);
   return { ...frame, codes };
@@ -26,16 +29,33 @@ export interface MatchAccuracy {
 }
 
 /** Matches every corner of the frames that `only` lets through, each seated up to 1.5 px off. */
-export function matchAccuracy({ truth, luma, corners }: Condition, stops: number, only: (frame: number) => boolean = () => true): MatchAccuracy {
-  const random = randomFrom(3), result: MatchAccuracy = { distances: [], refused: 0, asked: 0 }, { referenceFrame } = truth, reference = lightPicture(luma[referenceFrame]!);
-  const way = (frame: number, corner: number) => movementOf(truth.frames[frame - 1]?.corners[corner] ?? null, truth.frames[frame + 1]?.corners[corner] ?? null, truth.shutter / 360);
+export function matchAccuracy(
+  { truth, luma, corners }: Condition,
+  stops: number,
+  only: (frame: number) => boolean = () => true,
+): MatchAccuracy {
+  const random = randomFrom(3),
+    result: MatchAccuracy = { distances: [], refused: 0, asked: 0 },
+    { referenceFrame } = truth,
+    reference = lightPicture(luma[referenceFrame]!);
+  const way = (frame: number, corner: number) =>
+    movementOf(
+      truth.frames[frame - 1]?.corners[corner] ?? null,
+      truth.frames[frame + 1]?.corners[corner] ?? null,
+      truth.shutter / 360,
+    );
   for (const { frame } of truth.frames) {
     const offs = corners.map(() => [3 * (random() - 0.5), 3 * (random() - 0.5)] as const);
     if (frame === referenceFrame || !only(frame)) continue;
-    const map = homographyBetweenQuads(corners, quadOf(truth, frame))!, picture = lightPicture(exposed(luma[frame]!, stops));
+    const map = homographyBetweenQuads(corners, quadOf(truth, frame))!,
+      picture = lightPicture(exposed(luma[frame]!, stops));
     corners.forEach((corner, c) => {
       if (Math.hypot(...way(frame, c)) > MOST_BLUR) return;
-      const [dx, dy] = offs[c]!, match = matchCorner(reference, picture, compose(map, translation(dx, dy)), corner, { onFrame: way(frame, c), onReference: way(referenceFrame, c) });
+      const [dx, dy] = offs[c]!,
+        match = matchCorner(reference, picture, compose(map, translation(dx, dy)), corner, {
+          onFrame: way(frame, c),
+          onReference: way(referenceFrame, c),
+        });
       result.asked++;
       if (!match.ok) result.refused++;
       else result.distances.push(Math.hypot(match.dx + dx, match.dy + dy));

@@ -3,18 +3,29 @@ import type { Job } from '../../core/schemas/types.ts';
 import { fuzz } from '../../server/test/fuzz.ts';
 import { preparedShot, startTestService } from '../../server/test/service.ts';
 
-const [count = 10_000, seed = 1] = process.argv.slice(2).map(Number), service = await startTestService();
+const [count = 10_000, seed = 1] = process.argv.slice(2).map(Number),
+  service = await startTestService();
 try {
-  const { api } = service, { shot } = await preparedShot(api, 3, 1);
+  const { api } = service,
+    { shot } = await preparedShot(api, 3, 1);
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
-  const began = Date.now(), report = await fuzz(service.address, count, seed);
-  console.log(`${report.asked} requests, seed ${seed}, ${((Date.now() - began) / 1000).toFixed(0)} s; answered ${[...report.statuses].sort(([a], [b]) => a - b).map(([status, n]) => `${status}: ${n}`).join(', ')}`);
+  const began = Date.now(),
+    report = await fuzz(service.address, count, seed);
+  console.log(
+    `${report.asked} requests, seed ${seed}, ${((Date.now() - began) / 1000).toFixed(0)} s; answered ${[
+      ...report.statuses,
+    ]
+      .sort(([a], [b]) => a - b)
+      .map(([status, n]) => `${status}: ${n}`)
+      .join(', ')}`,
+  );
   for (const fault of report.faults) console.log(fault);
   let documents = 0;
-  for (const { id } of await api.call<{ id: number }[]>('GET', '/projects')) for (const { id: one } of await api.call<{ id: number }[]>('GET', `/projects/${id}/shots`)) {
-    await api.call('GET', `/shots/${one}`);
-    documents++;
-  }
+  for (const { id } of await api.call<{ id: number }[]>('GET', '/projects'))
+    for (const { id: one } of await api.call<{ id: number }[]>('GET', `/projects/${id}/shots`)) {
+      await api.call('GET', `/shots/${one}`);
+      documents++;
+    }
   console.log(`${report.faults.length} faults; ${documents} documents, all whole`);
   process.exitCode = report.faults.length > 0 ? 1 : 0;
 } finally {

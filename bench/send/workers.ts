@@ -13,10 +13,16 @@ import { preparedShot, ROOT, startTestService } from '../../server/test/service.
  * What a second worker process brings, and what killing them does: the same render by one worker of one thread, by two, and by two of
  * which one is killed KILLS times at random. Pictures are compared byte for byte.
  */
-const FRAMES = 80, KILLS = 20, ROUNDS = 3;
+const FRAMES = 80,
+  KILLS = 20,
+  ROUNDS = 3;
 
 async function startWorker(dataFolder: string): Promise<ChildProcess> {
-  const child = spawn(process.execPath, [join(ROOT, 'scripts/worker.mjs')], { cwd: ROOT, stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, YARLOP_DATA: dataFolder, YARLOP_WORKERS: '1' } });
+  const child = spawn(process.execPath, [join(ROOT, 'scripts/worker.mjs')], {
+    cwd: ROOT,
+    stdio: ['ignore', 'pipe', 'inherit'],
+    env: { ...process.env, YARLOP_DATA: dataFolder, YARLOP_WORKERS: '1' },
+  });
   await once(child.stdout, 'data');
   return child;
 }
@@ -26,28 +32,57 @@ async function end(child: ChildProcess): Promise<void> {
   await ended;
 }
 
-const service = await startTestService({ YARLOP_WORKERS: '0' }), { api, dataFolder } = service;
+const service = await startTestService({ YARLOP_WORKERS: '0' }),
+  { api, dataFolder } = service;
 try {
   let first = await startWorker(dataFolder);
-  const { shot } = await preparedShot(api, FRAMES), detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
-  await api.call('PUT', `/shots/${shot.id}/document`, { base: detail.shot.revision, document: { ...detail.document, look: { fit: 'fill', levels: { black: 0.06, white: 0.85 }, soften: 0.9, motionBlur: { shutter: 180 }, feather: [1, 1, 1, 1], grain: { levels: [{ level: 0.5, sigma: [0.01, 0.01, 0.01] }] } } } });
+  const { shot } = await preparedShot(api, FRAMES),
+    detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  await api.call('PUT', `/shots/${shot.id}/document`, {
+    base: detail.shot.revision,
+    document: {
+      ...detail.document,
+      look: {
+        fit: 'fill',
+        levels: { black: 0.06, white: 0.85 },
+        soften: 0.9,
+        motionBlur: { shutter: 180 },
+        feather: [1, 1, 1, 1],
+        grain: { levels: [{ level: 0.5, sigma: [0.01, 0.01, 0.01] }] },
+      },
+    },
+  });
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   const finished = join(dataFolder, 'renders/frames');
-  const pictures = () => readdirSync(finished, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.png') && !basename(name).startsWith('.')).sort().map((name) => `${name} ${createHash('sha256').update(readFileSync(join(finished, name))).digest('hex')}`);
+  const pictures = () =>
+    readdirSync(finished, { recursive: true, encoding: 'utf8' })
+      .filter((name) => name.endsWith('.png') && !basename(name).startsWith('.'))
+      .sort()
+      .map(
+        (name) =>
+          `${name} ${createHash('sha256')
+            .update(readFileSync(join(finished, name)))
+            .digest('hex')}`,
+      );
   const render = async (meanwhile?: (job: Job) => Promise<void>): Promise<number> => {
     rmSync(finished, { recursive: true, force: true });
     const job = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'frames' });
     await api.until<Job>(`/jobs/${job.id}`, (now) => now.done >= 4);
-    const began = Date.now(), done = (await api.call<Job>('GET', `/jobs/${job.id}`)).done;
+    const began = Date.now(),
+      done = (await api.call<Job>('GET', `/jobs/${job.id}`)).done;
     await meanwhile?.(job);
     const ended = await api.ended(job.id, 600);
-    if (ended.done !== FRAMES || ended.state !== 'done') throw new Error(`the render ended as ${ended.state} with ${ended.done} frames`);
+    if (ended.done !== FRAMES || ended.state !== 'done')
+      throw new Error(`the render ended as ${ended.state} with ${ended.done} frames`);
     return (FRAMES - done) / ((Date.now() - began) / 1000);
   };
   await render();
   // In turns, since the machine is not equally quick all the time.
-  const ones: number[] = [], twos: number[] = [];
-  let alone: string[] = [], same = true, second: ChildProcess | null = null;
+  const ones: number[] = [],
+    twos: number[] = [];
+  let alone: string[] = [],
+    same = true,
+    second: ChildProcess | null = null;
   for (let round = 0; round < ROUNDS; round++) {
     if (second) await end(second);
     ones.push(await render());
@@ -56,8 +91,12 @@ try {
     twos.push(await render());
     same &&= JSON.stringify(pictures()) === JSON.stringify(alone);
   }
-  const one = median(ones), two = median(twos), list = (values: number[]) => values.map((v) => v.toFixed(2)).join(', ');
-  console.log(`one worker ${one.toFixed(2)} frames/s (${list(ones)}) · two ${two.toFixed(2)} (${list(twos)}) · ${(two / one).toFixed(2)} times; the same bytes: ${same}`);
+  const one = median(ones),
+    two = median(twos),
+    list = (values: number[]) => values.map((v) => v.toFixed(2)).join(', ');
+  console.log(
+    `one worker ${one.toFixed(2)} frames/s (${list(ones)}) · two ${two.toFixed(2)} (${list(twos)}) · ${(two / one).toFixed(2)} times; the same bytes: ${same}`,
+  );
   const random = randomFrom(11);
   let killed = 0;
   await render(async (job) => {
@@ -67,7 +106,9 @@ try {
       first = await startWorker(dataFolder);
     }
   });
-  console.log(`killed ${killed} times: ${pictures().length} pictures of ${FRAMES}, the same bytes: ${JSON.stringify(pictures()) === JSON.stringify(alone)}`);
+  console.log(
+    `killed ${killed} times: ${pictures().length} pictures of ${FRAMES}, the same bytes: ${JSON.stringify(pictures()) === JSON.stringify(alone)}`,
+  );
   await end(second!);
   await end(first);
 } finally {

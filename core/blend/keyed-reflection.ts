@@ -3,16 +3,31 @@ import { coarseFill } from '../matte/coarse-fill.ts';
 import type { FrontMatte } from '../matte/front-of-frame.ts';
 
 /** Less in front than this is clear screen. */
-const CLEAR = 0.01, BLOCK = 2, MIX = 0.5;
+const CLEAR = 0.01,
+  BLOCK = 2,
+  MIX = 0.5;
 
 /**
  * What a keyed screen mirrors, over the front's box: of each clear pixel the light that is not the screen's own. The screen's own is its colour, as
  * strong as the excess of its main channel tells: what is mirrored is nearly grey and has none. Under markers and what is in front it is grown from
  * around. `black` is the screen's light where it mirrors nothing.
  */
-export function keyedReflection({ region: { planes, width, height }, front, limit, marked }: FrontMatte, black: readonly number[]): [Float32Array, Float32Array, Float32Array] {
-  const { main, others: [a, b] } = channelsOf(black), own = excess(black[main]!, black[a]!, black[b]!, MIX), n = width * height, clear = new Float32Array(n);
-  const out: [Float32Array, Float32Array, Float32Array] = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+export function keyedReflection(
+  { region: { planes, width, height }, front, limit, marked }: FrontMatte,
+  black: readonly number[],
+): [Float32Array, Float32Array, Float32Array] {
+  const {
+      main,
+      others: [a, b],
+    } = channelsOf(black),
+    own = excess(black[main]!, black[a]!, black[b]!, MIX),
+    n = width * height,
+    clear = new Float32Array(n);
+  const out: [Float32Array, Float32Array, Float32Array] = [
+    new Float32Array(n),
+    new Float32Array(n),
+    new Float32Array(n),
+  ];
   for (let i = 0; i < n; i++) {
     if (front[i]! > CLEAR || limit[i]! < 1 || (marked && marked[i]! > 0)) continue;
     const strength = excess(planes[main][i]!, planes[a][i]!, planes[b][i]!, MIX) / own;

@@ -19,7 +19,13 @@ const LEAST = 1e-4;
  * Veiling glare: a share of the content's light that the lens spreads about it, over all that is seen, the share taken off the content itself being
  * so small that it is left. Written into `out`.
  */
-export function layGlow(out: CodedPicture, spread: SpreadLight, glow: NonNullable<ScreenTexture['glow']>, frame: number, colour: PlateColour): void {
+export function layGlow(
+  out: CodedPicture,
+  spread: SpreadLight,
+  glow: NonNullable<ScreenTexture['glow']>,
+  frame: number,
+  colour: PlateColour,
+): void {
   const amount = numberAt(glow.amount, frame);
   if (amount <= 0) return;
   const planes = spreadBy(spread, numberAt(glow.radius ?? USUAL_RADIUS * out.height, frame));
@@ -32,30 +38,57 @@ export function layGlow(out: CodedPicture, spread: SpreadLight, glow: NonNullabl
  * The content's light on what is around the screen. What lies there is taken to send back as much of it as of the room's light, by which it is
  * seen at all: P becomes P·(1 + strength·L), L being the content's mean light near by; only as much as a pixel does not show content.
  */
-export function layCast(out: CodedPicture, shown: Float32Array, spread: SpreadLight, cast: CastLight, setting: ShapeSetting, box: PixelBox, colour: PlateColour): void {
+export function layCast(
+  out: CodedPicture,
+  shown: Float32Array,
+  spread: SpreadLight,
+  cast: CastLight,
+  setting: ShapeSetting,
+  box: PixelBox,
+  colour: PlateColour,
+): void {
   if (!spread.mean || box.right <= box.left || box.bottom <= box.top) return;
-  const near = spreadBy(spread, REACH * out.height), [r, g, b] = spread.mean, mean = [r, g, b], width = box.right - box.left, strength = new Float32Array(width * (box.bottom - box.top));
+  const near = spreadBy(spread, REACH * out.height),
+    [r, g, b] = spread.mean,
+    mean = [r, g, b],
+    width = box.right - box.left,
+    strength = new Float32Array(width * (box.bottom - box.top));
   for (const area of cast.areas) {
-    const amount = numberAt(area.strength, setting.frame), covers = shapeOnFrame(area.shape, setting, box);
+    const amount = numberAt(area.strength, setting.frame),
+      covers = shapeOnFrame(area.shape, setting, box);
     for (let i = 0; i < strength.length; i++) strength[i]! += amount * covers[i]!;
   }
   addLight(out, box, colour, (col, row, light) => {
-    const i = (row - box.top) * width + col - box.left, share = strength[i]! * (1 - shown[row * out.width + col]!);
+    const i = (row - box.top) * width + col - box.left,
+      share = strength[i]! * (1 - shown[row * out.width + col]!);
     if (share <= LEAST) return;
-    const weight = near[3]!.at(col, row), local = weight / (weight + 0.02);
-    for (let c = 0; c < 3; c++) light[c]! *= 1 + share * (weight > 1e-6 ? local * (near[c]!.at(col, row) / weight) + (1 - local) * mean[c]! : mean[c]!);
+    const weight = near[3]!.at(col, row),
+      local = weight / (weight + 0.02);
+    for (let c = 0; c < 3; c++)
+      light[c]! *=
+        1 + share * (weight > 1e-6 ? local * (near[c]!.at(col, row) / weight) + (1 - local) * mean[c]! : mean[c]!);
   });
 }
 
-function addLight(out: CodedPicture, box: PixelBox, colour: PlateColour, change: (col: number, row: number, light: [number, number, number]) => void): void {
-  const { planes: [red, green, blue] } = lightOfRegion(out, box, colour), write = codeWriter(out, colour), light: [number, number, number] = [0, 0, 0];
+function addLight(
+  out: CodedPicture,
+  box: PixelBox,
+  colour: PlateColour,
+  change: (col: number, row: number, light: [number, number, number]) => void,
+): void {
+  const {
+      planes: [red, green, blue],
+    } = lightOfRegion(out, box, colour),
+    write = codeWriter(out, colour),
+    light: [number, number, number] = [0, 0, 0];
   for (let row = box.top, i = 0; row < box.bottom; row++) {
     for (let col = box.left; col < box.right; col++, i++) {
       light[0] = red[i]!;
       light[1] = green[i]!;
       light[2] = blue[i]!;
       change(col, row, light);
-      if (Math.abs(light[0] - red[i]!) + Math.abs(light[1] - green[i]!) + Math.abs(light[2] - blue[i]!) > LEAST) write((row * out.width + col) * 3, light[0], light[1], light[2]);
+      if (Math.abs(light[0] - red[i]!) + Math.abs(light[1] - green[i]!) + Math.abs(light[2] - blue[i]!) > LEAST)
+        write((row * out.width + col) * 3, light[0], light[1], light[2]);
     }
   }
 }

@@ -18,7 +18,10 @@ export function mirrorMotion(from: Quad, to: Quad, camera: SurfaceCamera): ((p: 
   const [first, second] = normals;
   if (!first || !second) return null;
   return ([x, y]) => {
-    const [vx, vy, vz] = reflect(reflect([(x - camera.cx) / camera.focal, (y - camera.cy) / camera.focal, 1], first), second);
+    const [vx, vy, vz] = reflect(
+      reflect([(x - camera.cx) / camera.focal, (y - camera.cy) / camera.focal, 1], first),
+      second,
+    );
     return vz > 1e-6 ? [camera.cx + (camera.focal * vx) / vz, camera.cy + (camera.focal * vy) / vz] : [x, y];
   };
 }

@@ -16,10 +16,17 @@ export interface SpreadLight {
 }
 
 export function spreadLight({ layer, box }: InsertLayer, { width, height }: PictureSize): SpreadLight {
-  const across = Math.ceil(width / SPREAD_BLOCK), down = Math.ceil(height / SPREAD_BLOCK), planes = Array.from({ length: 4 }, () => new Float32Array(across * down)), sums = [0, 0, 0, 0];
+  const across = Math.ceil(width / SPREAD_BLOCK),
+    down = Math.ceil(height / SPREAD_BLOCK),
+    planes = Array.from({ length: 4 }, () => new Float32Array(across * down)),
+    sums = [0, 0, 0, 0];
   for (let row = Math.max(0, box.top); row < Math.min(height, box.bottom); row++) {
     const cell = Math.floor(row / SPREAD_BLOCK) * across;
-    for (let col = Math.max(0, box.left), at = ((row - box.top) * layer.width + col - box.left) * 4; col < Math.min(width, box.right); col++, at += 4) {
+    for (
+      let col = Math.max(0, box.left), at = ((row - box.top) * layer.width + col - box.left) * 4;
+      col < Math.min(width, box.right);
+      col++, at += 4
+    ) {
       if (layer.data[at + 3]! <= 0) continue;
       const to = cell + Math.floor(col / SPREAD_BLOCK);
       for (let c = 0; c < 4; c++) {
@@ -28,11 +35,18 @@ export function spreadLight({ layer, box }: InsertLayer, { width, height }: Pict
       }
     }
   }
-  return { across, down, planes, mean: sums[3]! > 0 ? [sums[0]! / sums[3]!, sums[1]! / sums[3]!, sums[2]! / sums[3]!] : null };
+  return {
+    across,
+    down,
+    planes,
+    mean: sums[3]! > 0 ? [sums[0]! / sums[3]!, sums[1]! / sums[3]!, sums[2]! / sums[3]!] : null,
+  };
 }
 
 /** The light spread by a gaussian of `sigma` px of the picture, nothing beyond its border; to be read at pixels. */
 export function spreadBy({ across, down, planes }: SpreadLight, sigma: number): CoarsePlane[] {
   const kernel = gaussianKernel(Math.max(0.3, sigma / SPREAD_BLOCK));
-  return planes.map((plane) => new CoarsePlane(convolveSeparable(plane, across, down, 1, kernel, 'empty'), across, down, SPREAD_BLOCK));
+  return planes.map(
+    (plane) => new CoarsePlane(convolveSeparable(plane, across, down, 1, kernel, 'empty'), across, down, SPREAD_BLOCK),
+  );
 }

@@ -4,7 +4,10 @@ import { daylight, kelvinOf, tintOf, whiteTint } from './white-point.ts';
 describe('colour of white', () => {
   test.each([
     // CIE 15:2004, table T.3: chromaticities of the daylight illuminants, 2° observer.
-    [5003, 0.34567, 0.3585], [5503, 0.33242, 0.34743], [6504, 0.31272, 0.32903], [7504, 0.29902, 0.31485],
+    [5003, 0.34567, 0.3585],
+    [5503, 0.33242, 0.34743],
+    [6504, 0.31272, 0.32903],
+    [7504, 0.29902, 0.31485],
   ])('daylight of %i K lies on the locus of the tables', (kelvin, x, y) => {
     const [ours, and] = daylight(kelvin);
     expect(ours).toBeCloseTo(x, 3);

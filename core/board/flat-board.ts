@@ -4,8 +4,14 @@ import { encodeLight } from '../image/transfer.ts';
 import type { BoardPart } from './render-board.ts';
 
 /** A drawn board by itself, all depths one over the other: straight 8-bit display codes, four a pixel. */
-export function flatBoard(parts: readonly BoardPart[]): { width: number; height: number; rgba: Uint8ClampedArray<ArrayBuffer> } {
-  const { width, height } = parts[0]!.pyramid, rgba = new Uint8ClampedArray(width * height * 4), whole = createLightPicture(width, height);
+export function flatBoard(parts: readonly BoardPart[]): {
+  width: number;
+  height: number;
+  rgba: Uint8ClampedArray<ArrayBuffer>;
+} {
+  const { width, height } = parts[0]!.pyramid,
+    rgba = new Uint8ClampedArray(width * height * 4),
+    whole = createLightPicture(width, height);
   for (const { pyramid } of parts) layOver(pyramid.level(0), whole);
   for (let i = 0; i < rgba.length; i += 4) {
     const alpha = whole.data[i + 3]!;

@@ -31,14 +31,25 @@ export interface BoardPart {
  * The board on a frame of the plate, `scale` times its size: premultiplied light. Layers one over the other in order; those at a depth of their own
  * are pictures by themselves, from the farthest to the nearest. Display-referred `levels` are applied to every colour and picture.
  */
-export async function renderBoard(board: Board, frame: number, sources: BoardSources, keyed: KeyedLevels, scale = 1): Promise<BoardPart[]> {
+export async function renderBoard(
+  board: Board,
+  frame: number,
+  sources: BoardSources,
+  keyed: KeyedLevels,
+  scale = 1,
+): Promise<BoardPart[]> {
   const levels = levelsNow(keyed, frame);
-  const width = Math.max(1, Math.round(board.width * scale)), height = Math.max(1, Math.round(board.height * scale)), black = codeToLight(levels.black);
-  const size = [width / board.width, height / board.height] as const, depths = [...new Set(board.layers.map((layer) => layer.depth ?? 0).concat(0))].sort((a, b) => b - a), parts: BoardPart[] = [];
+  const width = Math.max(1, Math.round(board.width * scale)),
+    height = Math.max(1, Math.round(board.height * scale)),
+    black = codeToLight(levels.black);
+  const size = [width / board.width, height / board.height] as const,
+    depths = [...new Set(board.layers.map((layer) => layer.depth ?? 0).concat(0))].sort((a, b) => b - a),
+    parts: BoardPart[] = [];
   for (const depth of depths) {
     const picture = createLightPicture(width, height);
     if (depth === 0) fill(picture, inkLight(board.background ?? '#000000', levels));
-    for (const layer of board.layers) if ((layer.depth ?? 0) === depth) await drawLayer(picture, layer, frame, sources, levels, size);
+    for (const layer of board.layers)
+      if ((layer.depth ?? 0) === depth) await drawLayer(picture, layer, frame, sources, levels, size);
     parts.push({ depth, pyramid: new ContentPyramid(picture, black) });
   }
   return parts;
@@ -46,8 +57,14 @@ export async function renderBoard(board: Board, frame: number, sources: BoardSou
 
 /** Premultiplied light and alpha of #rrggbb or #rrggbbaa. */
 export function inkLight(ink: string, levels: LevelsNow): [number, number, number, number] {
-  const code = (at: number) => parseInt(ink.slice(at, at + 2), 16) / 255, alpha = ink.length > 7 ? code(7) : 1, light = (c: number) => codeToLight(applyLevels({ ...levels, black: levels.black + levels.blackTint[c]! }, code(1 + 2 * c)));
-  const [r, g, b] = [light(0), light(1), light(2)], m = colourMatrix(levels.saturation, levels.hue, levels.tint), seen = (c: number) => alpha * Math.max(0, m ? m[3 * c]! * r + m[3 * c + 1]! * g + m[3 * c + 2]! * b : [r, g, b][c]!);
+  const code = (at: number) => parseInt(ink.slice(at, at + 2), 16) / 255,
+    alpha = ink.length > 7 ? code(7) : 1,
+    light = (c: number) =>
+      codeToLight(applyLevels({ ...levels, black: levels.black + levels.blackTint[c]! }, code(1 + 2 * c)));
+  const [r, g, b] = [light(0), light(1), light(2)],
+    m = colourMatrix(levels.saturation, levels.hue, levels.tint),
+    seen = (c: number) =>
+      alpha * Math.max(0, m ? m[3 * c]! * r + m[3 * c + 1]! * g + m[3 * c + 2]! * b : [r, g, b][c]!);
   return [seen(0), seen(1), seen(2), alpha];
 }
 
@@ -56,7 +73,14 @@ function fill({ data }: LightPicture, ink: readonly [number, number, number, num
   for (let done = 4; done < data.length; done *= 2) data.copyWithin(done, 0, Math.min(done, data.length - done));
 }
 
-async function drawLayer(picture: LightPicture, layer: BoardLayer, frame: number, sources: BoardSources, levels: LevelsNow, [sx, sy]: readonly [number, number]): Promise<void> {
+async function drawLayer(
+  picture: LightPicture,
+  layer: BoardLayer,
+  frame: number,
+  sources: BoardSources,
+  levels: LevelsNow,
+  [sx, sy]: readonly [number, number],
+): Promise<void> {
   const on = layerOnFrame(layer, frame);
   if (!on) return;
   const placed: LayerOnFrame = { ...on, toBoard: compose(scaling(sx, sy), on.toBoard) };
@@ -69,13 +93,28 @@ async function drawLayer(picture: LightPicture, layer: BoardLayer, frame: number
     }
     case 'solid':
     case 'rounded': {
-      const { width, height } = sizeOfBox(layer), [l, t, r, b] = on.crop;
-      fillPaths(picture, [roundedBox(l, t, width - r, height - b, layer.kind === 'rounded' ? layer.radius ?? 24 : 0).map((p) => applyToPoint(placed.toBoard, p))], inkLight(layer.colour ?? '#ffffff', levels), placed.opacity);
+      const { width, height } = sizeOfBox(layer),
+        [l, t, r, b] = on.crop;
+      fillPaths(
+        picture,
+        [
+          roundedBox(l, t, width - r, height - b, layer.kind === 'rounded' ? (layer.radius ?? 24) : 0).map((p) =>
+            applyToPoint(placed.toBoard, p),
+          ),
+        ],
+        inkLight(layer.colour ?? '#ffffff', levels),
+        placed.opacity,
+      );
       return;
     }
     case 'text': {
       const { contours } = await textOf(layer, sources);
-      fillPaths(picture, contours.map((path) => applyToPoints(placed.toBoard, path)), inkLight(layer.colour ?? '#ffffff', levels), placed.opacity);
+      fillPaths(
+        picture,
+        contours.map((path) => applyToPoints(placed.toBoard, path)),
+        inkLight(layer.colour ?? '#ffffff', levels),
+        placed.opacity,
+      );
     }
   }
 }
@@ -87,7 +126,11 @@ export function sizeOfBox(layer: Pick<BoardLayer, 'width' | 'height'>): { width:
 }
 
 /** How large a layer is in its own pixels. */
-export async function layerSize(layer: BoardLayer, sources: BoardSources, frame: number): Promise<{ width: number; height: number }> {
+export async function layerSize(
+  layer: BoardLayer,
+  sources: BoardSources,
+  frame: number,
+): Promise<{ width: number; height: number }> {
   if (layer.kind === 'solid' || layer.kind === 'rounded') return sizeOfBox(layer);
   if (layer.kind === 'text') {
     const { width, height } = await textOf(layer, sources);
@@ -98,8 +141,12 @@ export async function layerSize(layer: BoardLayer, sources: BoardSources, frame:
 }
 
 /** A picture's size on the board: as told; told by one side it keeps its proportions. */
-function shownSize(layer: Pick<BoardLayer, 'width' | 'height'>, content: { width: number; height: number }): { width: number; height: number } {
-  const width = layer.width ?? (layer.height === undefined ? content.width : (layer.height * content.width) / content.height);
+function shownSize(
+  layer: Pick<BoardLayer, 'width' | 'height'>,
+  content: { width: number; height: number },
+): { width: number; height: number } {
+  const width =
+    layer.width ?? (layer.height === undefined ? content.width : (layer.height * content.width) / content.height);
   return { width, height: layer.height ?? (width * content.height) / content.width };
 }
 
@@ -111,7 +158,11 @@ export async function textOf(layer: BoardLayer, sources: Pick<BoardSources, 'fon
   if (!layout) {
     const font = await sources.font(layer.font ?? TEXT_DEFAULTS.font, layer.weight ?? TEXT_DEFAULTS.weight);
     layout = layOutText(layer.text ?? '', font, {
-      size: layer.size ?? TEXT_DEFAULTS.size, leading: layer.leading ?? TEXT_DEFAULTS.leading, tracking: layer.tracking ?? TEXT_DEFAULTS.tracking, align: layer.align ?? TEXT_DEFAULTS.align, width: layer.width ?? null,
+      size: layer.size ?? TEXT_DEFAULTS.size,
+      leading: layer.leading ?? TEXT_DEFAULTS.leading,
+      tracking: layer.tracking ?? TEXT_DEFAULTS.tracking,
+      align: layer.align ?? TEXT_DEFAULTS.align,
+      width: layer.width ?? null,
     });
     layouts.set(layer, layout);
   }
@@ -119,12 +170,25 @@ export async function textOf(layer: BoardLayer, sources: Pick<BoardSources, 'fon
 }
 
 function drawPicture(onto: LightPicture, content: ContentPyramid, layer: BoardLayer, placed: LayerOnFrame): void {
-  const shown = shownSize(layer, content), quad = layerCorners(placed, shown);
+  const shown = shownSize(layer, content),
+    quad = layerCorners(placed, shown);
   if (!quad) return;
   const box = touchedPixels(quad, 1, { left: 0, top: 0, right: onto.width, bottom: onto.height });
   if (!box) return;
-  const [l, t, r, b] = placed.crop, kx = content.width / shown.width, ky = content.height / shown.height, across = (shown.width - l - r) * kx, down = (shown.height - t - b) * ky;
-  const drawn = renderPin({ content, laid: [{ quad, placement: [across, 0, l * kx, 0, down, t * ky, 0, 0, 1], feather: [0, 0, 0, 0], mesh: null }], reach: () => quad, sides: [false, false, false, false] }, box);
+  const [l, t, r, b] = placed.crop,
+    kx = content.width / shown.width,
+    ky = content.height / shown.height,
+    across = (shown.width - l - r) * kx,
+    down = (shown.height - t - b) * ky;
+  const drawn = renderPin(
+    {
+      content,
+      laid: [{ quad, placement: [across, 0, l * kx, 0, down, t * ky, 0, 0, 1], feather: [0, 0, 0, 0], mesh: null }],
+      reach: () => quad,
+      sides: [false, false, false, false],
+    },
+    box,
+  );
   if (placed.opacity < 1) for (let i = 0; i < drawn.data.length; i++) drawn.data[i]! *= placed.opacity;
   layBox(drawn, box, onto);
 }
@@ -135,20 +199,35 @@ function layBox(drawn: LightPicture, box: PixelBox, onto: LightPicture): void {
     return;
   }
   for (let row = box.top; row < box.bottom; row++) {
-    const from = (row - box.top) * drawn.width * 4, to = (row * onto.width + box.left) * 4, count = drawn.width * 4;
-    layOver({ width: drawn.width, height: 1, data: drawn.data.subarray(from, from + count) }, { width: drawn.width, height: 1, data: onto.data.subarray(to, to + count) });
+    const from = (row - box.top) * drawn.width * 4,
+      to = (row * onto.width + box.left) * 4,
+      count = drawn.width * 4;
+    layOver(
+      { width: drawn.width, height: 1, data: drawn.data.subarray(from, from + count) },
+      { width: drawn.width, height: 1, data: onto.data.subarray(to, to + count) },
+    );
   }
 }
 
 /** Fills closed paths with one colour. */
-function fillPaths(onto: LightPicture, paths: readonly (readonly Point[])[], [r, g, b, a]: readonly [number, number, number, number], opacity: number): void {
-  const box = paths.length > 0 ? touchedPixels(paths.flat(), 1, { left: 0, top: 0, right: onto.width, bottom: onto.height }) : null;
+function fillPaths(
+  onto: LightPicture,
+  paths: readonly (readonly Point[])[],
+  [r, g, b, a]: readonly [number, number, number, number],
+  opacity: number,
+): void {
+  const box =
+    paths.length > 0
+      ? touchedPixels(paths.flat(), 1, { left: 0, top: 0, right: onto.width, bottom: onto.height })
+      : null;
   if (!box) return;
-  const { data } = coverageOf(paths, box), width = box.right - box.left;
+  const { data } = coverageOf(paths, box),
+    width = box.right - box.left;
   for (let i = 0; i < data.length; i++) {
     const share = data[i]! * opacity;
     if (share <= 0) continue;
-    const at = ((box.top + Math.floor(i / width)) * onto.width + box.left + (i % width)) * 4, rest = 1 - share * a;
+    const at = ((box.top + Math.floor(i / width)) * onto.width + box.left + (i % width)) * 4,
+      rest = 1 - share * a;
     onto.data[at] = share * r + rest * onto.data[at]!;
     onto.data[at + 1] = share * g + rest * onto.data[at + 1]!;
     onto.data[at + 2] = share * b + rest * onto.data[at + 2]!;
@@ -162,10 +241,22 @@ const QUARTER_PIECES = 10;
 function roundedBox(left: number, top: number, right: number, bottom: number, radius: number): Point[] {
   const r = Math.max(0, Math.min(radius, (right - left) / 2, (bottom - top) / 2));
   if (right <= left || bottom <= top) return [];
-  if (r === 0) return [[left, top], [right, top], [right, bottom], [left, bottom]];
-  const corner = (cx: number, cy: number, from: number) => Array.from({ length: QUARTER_PIECES + 1 }, (_, k): Point => {
-    const angle = from + (k / QUARTER_PIECES) * (Math.PI / 2);
-    return [cx + r * Math.cos(angle), cy + r * Math.sin(angle)];
-  });
-  return [...corner(left + r, top + r, Math.PI), ...corner(right - r, top + r, 1.5 * Math.PI), ...corner(right - r, bottom - r, 0), ...corner(left + r, bottom - r, Math.PI / 2)];
+  if (r === 0)
+    return [
+      [left, top],
+      [right, top],
+      [right, bottom],
+      [left, bottom],
+    ];
+  const corner = (cx: number, cy: number, from: number) =>
+    Array.from({ length: QUARTER_PIECES + 1 }, (_, k): Point => {
+      const angle = from + (k / QUARTER_PIECES) * (Math.PI / 2);
+      return [cx + r * Math.cos(angle), cy + r * Math.sin(angle)];
+    });
+  return [
+    ...corner(left + r, top + r, Math.PI),
+    ...corner(right - r, top + r, 1.5 * Math.PI),
+    ...corner(right - r, bottom - r, 0),
+    ...corner(left + r, bottom - r, Math.PI / 2),
+  ];
 }

@@ -21,19 +21,32 @@ export interface TextLayout {
   readonly missing: readonly string[];
 }
 
-export const TEXT_DEFAULTS = { size: 48, leading: 1.25, tracking: 0, align: 'left', weight: 400, font: 'Archivo' } as const;
+export const TEXT_DEFAULTS = {
+  size: 48,
+  leading: 1.25,
+  tracking: 0,
+  align: 'left',
+  weight: 400,
+  font: 'Archivo',
+} as const;
 
 /** Sets text in lines: broken at spaces where it would be wider than told, in the middle of a word that alone is wider. */
 export function layOutText(text: string, font: FontSet, style: TextStyle): TextLayout {
-  const { size, leading, align, width: limit } = style, lines = text.split('\n').flatMap((line) => brokenLines(line, font, style));
-  const widths = lines.map((line) => lineWidth(line, font, style)), width = limit ?? Math.max(0, ...widths), contours: Point[][] = [], missing = new Set<string>();
+  const { size, leading, align, width: limit } = style,
+    lines = text.split('\n').flatMap((line) => brokenLines(line, font, style));
+  const widths = lines.map((line) => lineWidth(line, font, style)),
+    width = limit ?? Math.max(0, ...widths),
+    contours: Point[][] = [],
+    missing = new Set<string>();
   lines.forEach((line, i) => {
     let x = align === 'left' ? 0 : align === 'right' ? width - widths[i]! : (width - widths[i]!) / 2;
-    const baseline = size * (leading * i + (leading + font.ascent - font.descent) / 2), letters = [...line];
+    const baseline = size * (leading * i + (leading + font.ascent - font.descent) / 2),
+      letters = [...line];
     letters.forEach((letter, k) => {
       const glyph = font.glyph(letter);
       if (!glyph.known) missing.add(letter);
-      for (const path of glyph.path) contours.push(path.map(([px, py]): Point => [x + size * px, baseline + size * py]));
+      for (const path of glyph.path)
+        contours.push(path.map(([px, py]): Point => [x + size * px, baseline + size * py]));
       x += size * step(letters, k, font, style);
     });
   });
@@ -42,7 +55,10 @@ export function layOutText(text: string, font: FontSet, style: TextStyle): TextL
 
 /** How far the letter after this one is set on, shares of the size. */
 function step(letters: readonly string[], k: number, font: FontSet, { tracking }: TextStyle): number {
-  return font.glyph(letters[k]!).advance + (k < letters.length - 1 ? tracking + font.kerning(letters[k]!, letters[k + 1]!) : 0);
+  return (
+    font.glyph(letters[k]!).advance +
+    (k < letters.length - 1 ? tracking + font.kerning(letters[k]!, letters[k + 1]!) : 0)
+  );
 }
 
 function lineWidth(line: string, font: FontSet, style: TextStyle): number {

@@ -31,13 +31,20 @@ export function fixesOn(fixes: readonly CleanFix[], frame: number): CleanFix[] {
 }
 
 /** Whether any fix is filled from other frames. */
-export const asksFrames = (fixes: readonly CleanFix[]): boolean => fixes.some(({ off, method }) => !off && (method === 'frames' || method === 'glass'));
+export const asksFrames = (fixes: readonly CleanFix[]): boolean =>
+  fixes.some(({ off, method }) => !off && (method === 'frames' || method === 'glass'));
 
 const GRID = 100;
 
 /** How much of the surface an outline covers, 0…1. */
 export function coveredShare(outline: readonly Point[]): number {
   const inside = new Uint8Array(GRID * GRID);
-  fillPolygon(inside, GRID, GRID, outline.map(([u, v]): Point => [u * GRID, v * GRID]), 1);
+  fillPolygon(
+    inside,
+    GRID,
+    GRID,
+    outline.map(([u, v]): Point => [u * GRID, v * GRID]),
+    1,
+  );
   return inside.reduce((sum, v) => sum + v, 0) / inside.length;
 }

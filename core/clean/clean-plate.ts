@@ -20,7 +20,9 @@ import { fixOnFrame, type FixOnFrame } from './fix-on-frame.ts';
 const USUAL_SHUTTER = 180;
 
 /** Cleaned plates, kept while their picture is. */
-const PICTURES = 4, SURFACES = 2, cleaned = new KeptWithPicture<CodedPicture>(PICTURES, SURFACES);
+const PICTURES = 4,
+  SURFACES = 2,
+  cleaned = new KeptWithPicture<CodedPicture>(PICTURES, SURFACES);
 
 /** Of cleaned plates the fixes, by their place in the look's list, that were left as they are. */
 const unfilled = new WeakMap<CodedPicture, readonly number[]>();
@@ -29,39 +31,114 @@ const unfilled = new WeakMap<CodedPicture, readonly number[]>();
 export const leftUnfilled = (cleanedPlate: CodedPicture): readonly number[] => unfilled.get(cleanedPlate) ?? [];
 
 /** A frame of the plate with what the look's fixes paint out; the plate itself where there are none on this frame. What stands before the surface stays. */
-export function cleanPlate(plate: CodedPicture, surface: PinnedSurface, quality: Quality, colour: PlateColour): CodedPicture {
-  const { look, motion, frame, lens } = surface, fixes = fixesOn(look.clean?.fixes ?? [], frame);
+export function cleanPlate(
+  plate: CodedPicture,
+  surface: PinnedSurface,
+  quality: Quality,
+  colour: PlateColour,
+): CodedPicture {
+  const { look, motion, frame, lens } = surface,
+    fixes = fixesOn(look.clean?.fixes ?? [], frame);
   if (fixes.length === 0) return plate;
   const make = () => {
-    const open = (lookNow(look, frame).motionBlur.shutter || USUAL_SHUTTER) / 360, map = homographyBetweenQuads(UNIT_SQUARE, motion.now), place = placesOnSurface(motion.now, lens), back = map && invert(map);
+    const open = (lookNow(look, frame).motionBlur.shutter || USUAL_SHUTTER) / 360,
+      map = homographyBetweenQuads(UNIT_SQUARE, motion.now),
+      place = placesOnSurface(motion.now, lens),
+      back = map && invert(map);
     if (!back || !place) return plate;
-    const quads = (motion.before ?? motion.after ? [-open / 2, 0, open / 2] : [0]).map((time) => quadAt(motion, time)), maps = quads.map((quad) => homographyBetweenQuads(UNIT_SQUARE, quad)).filter((h) => h !== null), froms = quads.map((quad) => surfaceFromPlace(quad, lens)).filter((f) => f !== null);
-    const { shutter, phase } = lookNow(look, frame).motionBlur, shapes = { motion, frame, reference: surface.reference ?? null, referenceFrame: surface.referenceFrame ?? 0, shutter, phase, mostMoments: 1 };
+    const quads = ((motion.before ?? motion.after) ? [-open / 2, 0, open / 2] : [0]).map((time) =>
+        quadAt(motion, time),
+      ),
+      maps = quads.map((quad) => homographyBetweenQuads(UNIT_SQUARE, quad)).filter((h) => h !== null),
+      froms = quads.map((quad) => surfaceFromPlace(quad, lens)).filter((f) => f !== null);
+    const { shutter, phase } = lookNow(look, frame).motionBlur,
+      shapes = {
+        motion,
+        frame,
+        reference: surface.reference ?? null,
+        referenceFrame: surface.referenceFrame ?? 0,
+        shutter,
+        phase,
+        mostMoments: 1,
+      };
     const there = fixes.map((fix) => fixOnFrame(fix, { shapes, place, back }));
-    const { picture, left } = cleanFrame(plate, there, { maps, front: frontBeside(plate, surface, there, quality, colour), grain: look.clean!.grain !== false, usual: surface.usual, froms, colour });
-    if (left.length > 0) unfilled.set(picture, left.map((i) => look.clean!.fixes.indexOf(fixes[i]!)));
+    const { picture, left } = cleanFrame(plate, there, {
+      maps,
+      front: frontBeside(plate, surface, there, quality, colour),
+      grain: look.clean!.grain !== false,
+      usual: surface.usual,
+      froms,
+      colour,
+    });
+    if (left.length > 0)
+      unfilled.set(
+        picture,
+        left.map((i) => look.clean!.fixes.indexOf(fixes[i]!)),
+      );
     return picture;
   };
   // Where the front is another on every call nothing is kept.
-  return surface.differs ? make() : cleaned.get(plate, JSON.stringify([fixes, look.clean!.grain, motion, frame, lens, look.motionBlur, look.exposure, look.front, surface.clean ? numberOf(surface.clean) : null, surface.usual ? numberOf(surface.usual) : null, surface.reference, surface.referenceFrame, colour]), make);
+  return surface.differs
+    ? make()
+    : cleaned.get(
+        plate,
+        JSON.stringify([
+          fixes,
+          look.clean!.grain,
+          motion,
+          frame,
+          lens,
+          look.motionBlur,
+          look.exposure,
+          look.front,
+          surface.clean ? numberOf(surface.clean) : null,
+          surface.usual ? numberOf(surface.usual) : null,
+          surface.reference,
+          surface.referenceFrame,
+          colour,
+        ]),
+        make,
+      );
 }
 
 /** What stands before the surface, the marks that are to be cleaned away not counted; null where nothing does. */
-function frontBeside(plate: CodedPicture, surface: PinnedSurface, fixes: readonly FixOnFrame[], quality: Quality, colour: PlateColour): Float32Array | null {
+function frontBeside(
+  plate: CodedPicture,
+  surface: PinnedSurface,
+  fixes: readonly FixOnFrame[],
+  quality: Quality,
+  colour: PlateColour,
+): Float32Array | null {
   if (!hasFront(surface)) return null;
-  const { front: settings } = surface.look, found = frontOfFrame(plate, colour, { ...settings, markers: [...settings.markers, ...fixes.filter(({ outline }) => outline.length >= 3).map(asMarker)] }, frontScene(surface, quality));
+  const { front: settings } = surface.look,
+    found = frontOfFrame(
+      plate,
+      colour,
+      {
+        ...settings,
+        markers: [...settings.markers, ...fixes.filter(({ outline }) => outline.length >= 3).map(asMarker)],
+      },
+      frontScene(surface, quality),
+    );
   if (!found) return null;
-  const out = new Float32Array(plate.width * plate.height), { box, front, marked } = found, width = box.right - box.left;
-  for (let row = box.top; row < box.bottom; row++) for (let col = box.left; col < box.right; col++) {
-    const from = (row - box.top) * width + col - box.left;
-    out[row * plate.width + col] = marked && marked[from]! > 0 ? onMark(front[from]!) : front[from]!;
-  }
+  const out = new Float32Array(plate.width * plate.height),
+    { box, front, marked } = found,
+    width = box.right - box.left;
+  for (let row = box.top; row < box.bottom; row++)
+    for (let col = box.left; col < box.right; col++) {
+      const from = (row - box.top) * width + col - box.left;
+      out[row * plate.width + col] = marked && marked[from]! > 0 ? onMark(front[from]!) : front[from]!;
+    }
   return out;
 }
 
 /** On a mark what stands in front is told roughly: a little is the mark itself, much of it all. */
-const LITTLE = 0.3, MUCH = 0.7;
-const onMark = (share: number) => { const t = Math.min(1, Math.max(0, (share - LITTLE) / (MUCH - LITTLE))); return t * t * (3 - 2 * t); };
+const LITTLE = 0.3,
+  MUCH = 0.7;
+const onMark = (share: number) => {
+  const t = Math.min(1, Math.max(0, (share - LITTLE) / (MUCH - LITTLE)));
+  return t * t * (3 - 2 * t);
+};
 
 /** The box of a fix, as marks on a screen are told: its middle and half its size. */
 function asMarker({ outline }: FixOnFrame): ScreenMarkers[number] {

@@ -13,32 +13,56 @@ import { findSpots, spotsOnFrame, type Spot } from './find-spots.ts';
 const ACROSS = 480;
 
 /** Of the surface: what reaches so near to its border belongs to what holds it. Marks are made alike: sides and contrast within these factors of each other, where so many are. */
-const RIM = 0.02, ALIKE = 1.4, AS_STRONG = 1.5, A_SET = 4;
+const RIM = 0.02,
+  ALIKE = 1.4,
+  AS_STRONG = 1.5,
+  A_SET = 4;
 /** A mark of a set that is hidden on most frames is found on so many of the others. */
 const GLIMPSES = 2;
 
-interface Found extends Spot { readonly box: Bounds }
+interface Found extends Spot {
+  readonly box: Bounds;
+}
 type Bounds = ReturnType<typeof bounds>;
 
-const within = (a: number, b: number, factor: number) => a < factor * b && b < factor * a, wide = ({ box }: Found) => box.right - box.left, high = ({ box }: Found) => box.bottom - box.top;
-const likeEachOther = (a: Found, b: Found) => within(wide(a), wide(b), ALIKE) && within(high(a), high(b), ALIKE) && a.contrast * b.contrast > 0 && within(Math.abs(a.contrast), Math.abs(b.contrast), AS_STRONG);
-const insideOf = (spots: readonly Spot[]) => spots.map((spot): Found => ({ ...spot, box: bounds(spot.outline) })).filter(({ box }) => box.left > RIM && box.top > RIM && box.right < 1 - RIM && box.bottom < 1 - RIM);
-const samePlace = (a: Found, b: Found) => Math.abs(a.box.left + a.box.right - b.box.left - b.box.right) < wide(a) && Math.abs(a.box.top + a.box.bottom - b.box.top - b.box.bottom) < high(a);
+const within = (a: number, b: number, factor: number) => a < factor * b && b < factor * a,
+  wide = ({ box }: Found) => box.right - box.left,
+  high = ({ box }: Found) => box.bottom - box.top;
+const likeEachOther = (a: Found, b: Found) =>
+  within(wide(a), wide(b), ALIKE) &&
+  within(high(a), high(b), ALIKE) &&
+  a.contrast * b.contrast > 0 &&
+  within(Math.abs(a.contrast), Math.abs(b.contrast), AS_STRONG);
+const insideOf = (spots: readonly Spot[]) =>
+  spots
+    .map((spot): Found => ({ ...spot, box: bounds(spot.outline) }))
+    .filter(({ box }) => box.left > RIM && box.top > RIM && box.right < 1 - RIM && box.bottom < 1 - RIM);
+const samePlace = (a: Found, b: Found) =>
+  Math.abs(a.box.left + a.box.right - b.box.left - b.box.right) < wide(a) &&
+  Math.abs(a.box.top + a.box.bottom - b.box.top - b.box.bottom) < high(a);
 
 /**
  * A set of marks, without what else stays in its place on most frames (a hand that holds the device, what is left along its border); all where there is no set. Of several sets the one that
  * is largest in all: crumbs may be many.
  */
 function marksOf(usual: readonly Spot[], flat: readonly LightPicture[]): Spot[] {
-  const inner = insideOf(usual), sets = inner.map((one) => inner.filter((other) => likeEachOther(one, other))), size = (set: readonly Found[]) => (set.length < A_SET ? 0 : set.reduce((sum, one) => sum + Math.hypot(wide(one), high(one)), 0)), best = sets.reduce<Found[]>((a, b) => (size(b) > size(a) ? b : a), []);
+  const inner = insideOf(usual),
+    sets = inner.map((one) => inner.filter((other) => likeEachOther(one, other))),
+    size = (set: readonly Found[]) =>
+      set.length < A_SET ? 0 : set.reduce((sum, one) => sum + Math.hypot(wide(one), high(one)), 0),
+    best = sets.reduce<Found[]>((a, b) => (size(b) > size(a) ? b : a), []);
   if (size(best) === 0) return inner;
-  const typical = best.reduce((a, b) => (Math.abs(wide(b) - median(best.map(wide))) < Math.abs(wide(a) - median(best.map(wide))) ? b : a)), glimpsed: Found[][] = [];
-  for (const one of flat) for (const spot of insideOf(spotsOnFrame(one))) {
-    if (!likeEachOther(spot, typical) || best.some((mark) => samePlace(mark, spot))) continue;
-    const there = glimpsed.find(([other]) => samePlace(other!, spot));
-    if (there) there.push(spot);
-    else glimpsed.push([spot]);
-  }
+  const typical = best.reduce((a, b) =>
+      Math.abs(wide(b) - median(best.map(wide))) < Math.abs(wide(a) - median(best.map(wide))) ? b : a,
+    ),
+    glimpsed: Found[][] = [];
+  for (const one of flat)
+    for (const spot of insideOf(spotsOnFrame(one))) {
+      if (!likeEachOther(spot, typical) || best.some((mark) => samePlace(mark, spot))) continue;
+      const there = glimpsed.find(([other]) => samePlace(other!, spot));
+      if (there) there.push(spot);
+      else glimpsed.push([spot]);
+    }
   return [...best, ...glimpsed.filter((seen) => seen.length >= GLIMPSES).map((seen) => seen[0]!)];
 }
 
@@ -46,9 +70,20 @@ function marksOf(usual: readonly Spot[], flat: readonly LightPicture[]): Spot[] 
 export function foundFixes(frames: readonly FrontFrame[], ratio: number, colour: PlateColour): CleanFix[] {
   const size = { width: ACROSS, height: Math.max(16, Math.round(ACROSS / ratio)) };
   const flat = frames.flatMap(({ picture, quad, lens }): LightPicture[] => {
-    const box = boxWithin(bounds(quad), 8, picture), one = box && flattenSurface(lightOfRegion(picture, box, colour), quad, size, lens);
+    const box = boxWithin(bounds(quad), 8, picture),
+      one = box && flattenSurface(lightOfRegion(picture, box, colour), quad, size, lens);
     return one ? [one] : [];
   });
-  const marks = marksOf(findSpots(flat), flat), method = lieUnderGlass(flat, marks.map(({ outline }) => outline)) ? 'glass' : 'smooth';
-  return marks.map(({ outline }, i): CleanFix => ({ name: `Mark ${i + 1}`, method, outline: outline.map(([u, v]): [number, number] => [Number(u.toFixed(5)), Number(v.toFixed(5))]) }));
+  const marks = marksOf(findSpots(flat), flat),
+    method = lieUnderGlass(
+      flat,
+      marks.map(({ outline }) => outline),
+    )
+      ? 'glass'
+      : 'smooth';
+  return marks.map(({ outline }, i): CleanFix => ({
+    name: `Mark ${i + 1}`,
+    method,
+    outline: outline.map(([u, v]): [number, number] => [Number(u.toFixed(5)), Number(v.toFixed(5))]),
+  }));
 }

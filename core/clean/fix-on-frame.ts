@@ -22,7 +22,16 @@ export interface FixSetting {
 }
 
 /** A fix on a frame; its outline in the shares that the corners of the frame make of the picture. */
-export function fixOnFrame({ outline = [], shape, method, from, soft }: CleanFix, { shapes, place, back }: FixSetting): FixOnFrame {
+export function fixOnFrame(
+  { outline = [], shape, method, from, soft }: CleanFix,
+  { shapes, place, back }: FixSetting,
+): FixOnFrame {
   const seen = shape ? (shapeOutline(shape, shapes)?.points ?? []) : outline.map(([u, v]) => place(u, v));
-  return { outline: seen.map((p) => applyToPoint(back, p)), method, from, soft: soft ?? (shape?.soft ? shape.soft[1] : undefined), opacity: shape?.opacity === undefined ? 1 : numberAt(shape.opacity, shapes.frame) };
+  return {
+    outline: seen.map((p) => applyToPoint(back, p)),
+    method,
+    from,
+    soft: soft ?? (shape?.soft ? shape.soft[1] : undefined),
+    opacity: shape?.opacity === undefined ? 1 : numberAt(shape.opacity, shapes.frame),
+  };
 }

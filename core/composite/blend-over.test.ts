@@ -6,17 +6,26 @@ import { blendOver, over } from './blend-over.ts';
 
 describe('source-over (W3C, Compositing and Blending Level 1, §5.1, §9.1.4)', () => {
   // co = cs·αs + cb·αb·(1 − αs), αo = αs + αb·(1 − αs), here with premultiplied colours.
-  test.each<[string, [number, number, number, number], [number, number, number, number], [number, number, number, number]]>([
+  test.each<
+    [string, [number, number, number, number], [number, number, number, number], [number, number, number, number]]
+  >([
     ['opaque source hides', [1, 0, 0, 1], [0, 0, 1, 1], [1, 0, 0, 1]],
     ['empty source leaves', [0, 0, 0, 0], [0, 0, 1, 1], [0, 0, 1, 1]],
     ['half over opaque', [0.5, 0, 0, 0.5], [0, 0, 1, 1], [0.5, 0, 0.5, 1]],
     ['half over half', [0.5, 0, 0, 0.5], [0, 0, 0.5, 0.5], [0.5, 0, 0.25, 0.75]],
     ['light that adds: colour without alpha', [0.2, 0.2, 0.2, 0], [0.3, 0.3, 0.3, 1], [0.5, 0.5, 0.5, 1]],
-  ])('%s', (_, source, backdrop, result) => over(source, backdrop).forEach((v, i) => expect(v).toBeCloseTo(result[i]!, 12)));
+  ])('%s', (_, source, backdrop, result) =>
+    over(source, backdrop).forEach((v, i) => expect(v).toBeCloseTo(result[i]!, 12)),
+  );
 });
 
 describe('blendOver', () => {
-  const plate: CodedPicture = { width: 4, height: 3, data: Uint8Array.from({ length: 36 }, (_, i) => i * 7), peak: 255 };
+  const plate: CodedPicture = {
+    width: 4,
+    height: 3,
+    data: Uint8Array.from({ length: 36 }, (_, i) => i * 7),
+    peak: 255,
+  };
   const layer = createLightPicture(2, 2);
   layer.data.set([0.5, 0.5, 0.5, 1, 0.25, 0, 0, 0.5, 0, 0, 0, 0, 1, 1, 1, 1]);
 

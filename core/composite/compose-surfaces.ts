@@ -19,21 +19,48 @@ export interface StackedSurface {
  * Finishes several surfaces of one plate, the farthest first. What a nearer one covers, its device's border counted, is not drawn of those behind
  * it. Each takes what stands before it from the plate itself. With `matte`, how much of each pixel shows content of any.
  */
-export function composeSurfaces(filmed: CodedPicture, surfaces: readonly StackedSurface[], quality: Quality, colour: PlateColour = DISPLAY_COLOUR, matte = false): Composed {
-  const plate = surfaces.reduce((picture, { surface }) => cleanPlate(picture, surface, quality, colour), filmed), picture: CodedPicture = { ...plate, data: plate.data.slice() }, shown = matte ? new Float32Array(plate.width * plate.height) : null;
+export function composeSurfaces(
+  filmed: CodedPicture,
+  surfaces: readonly StackedSurface[],
+  quality: Quality,
+  colour: PlateColour = DISPLAY_COLOUR,
+  matte = false,
+): Composed {
+  const plate = surfaces.reduce((picture, { surface }) => cleanPlate(picture, surface, quality, colour), filmed),
+    picture: CodedPicture = { ...plate, data: plate.data.slice() },
+    shown = matte ? new Float32Array(plate.width * plate.height) : null;
   surfaces.forEach(({ surface }, i) => {
     const covers = surfaces.slice(i + 1).map((nearer) => coverShape(nearer, surface.frame));
-    composeOnto({ plate, out: picture, surface: covers.length > 0 ? withShapes(surface, covers) : surface, quality, colour, fresh: i === 0 }, shown);
+    composeOnto(
+      {
+        plate,
+        out: picture,
+        surface: covers.length > 0 ? withShapes(surface, covers) : surface,
+        quality,
+        colour,
+        fresh: i === 0,
+      },
+      shown,
+    );
   });
   return { picture, matte: shown };
 }
 
 /** A device as a shape in the picture that moves as its surface does. */
 function coverShape({ surface, border }: StackedSurface, frame: number): FrontShape {
-  const { before, now, after } = surface.motion, told = (outline: readonly Point[]) => grownOutline(outline, border).map(([x, y]): [number, number] => [x, y]);
-  const keys = [[before, frame - 1], [after, frame + 1]] as const, points = told(outlineOf(surface, now));
+  const { before, now, after } = surface.motion,
+    told = (outline: readonly Point[]) => grownOutline(outline, border).map(([x, y]): [number, number] => [x, y]);
+  const keys = [
+      [before, frame - 1],
+      [after, frame + 1],
+    ] as const,
+    points = told(outlineOf(surface, now));
   return {
-    points, rides: 'plate', does: 'keep', blur: true, home: frame,
+    points,
+    rides: 'plate',
+    does: 'keep',
+    blur: true,
+    home: frame,
     keys: keys.flatMap(([quad, at]) => {
       const moved = quad && at >= 0 ? told(outlineOf(surface, quad)) : null;
       return moved?.length === points.length ? [{ frame: at, points: moved }] : [];

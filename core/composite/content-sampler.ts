@@ -23,7 +23,8 @@ export function keysKernel(d: number): number {
   return d < 1 ? (1.5 * d - 2.5) * d * d + 1 : d < 2 ? ((-0.5 * d + 2.5) * d - 4) * d + 2 : 0;
 }
 
-const weightsU = new Float32Array(MOST_TAPS), weightsV = new Float32Array(MOST_TAPS);
+const weightsU = new Float32Array(MOST_TAPS),
+  weightsV = new Float32Array(MOST_TAPS);
 
 /**
  * Adds `weights[i]` times the content at each place (u, v), standing for a patch of `su` by `sv` content pixels, to four values of `out` from 4·i on; places
@@ -34,25 +35,56 @@ const weightsU = new Float32Array(MOST_TAPS), weightsV = new Float32Array(MOST_T
  * pixel cannot show is held under −35 dB. Where a patch is more than about three pixels wide, the kernel is laid over a
  * halved picture. Source: R. Keys, Cubic convolution interpolation for digital image processing, IEEE Trans. ASSP 29(6), 1981.
  */
-export function samplePatches(content: LevelledContent, { u, v, su, sv }: SamplePlaces, weights: Float32Array, count: number, out: Float32Array, at: number): void {
+export function samplePatches(
+  content: LevelledContent,
+  { u, v, su, sv }: SamplePlaces,
+  weights: Float32Array,
+  count: number,
+  out: Float32Array,
+  at: number,
+): void {
   const coarsest = content.coarsest;
   for (let i = 0; i < count; i++, at += 4) {
     const weight = weights[i]!;
     if (weight === 0) continue;
-    const l = levelFor(su[i]!, sv[i]!, coarsest), scale = 1 / (1 << l), level = content.level(l);
+    const l = levelFor(su[i]!, sv[i]!, coarsest),
+      scale = 1 / (1 << l),
+      level = content.level(l);
     addPatch(level, u[i]! * scale - 0.5, v[i]! * scale - 0.5, su[i]! * scale, sv[i]! * scale, weight, out, at);
   }
 }
 
-function addPatch(level: LightPicture, x: number, y: number, su: number, sv: number, weight: number, out: Float32Array, at: number): void {
+function addPatch(
+  level: LightPicture,
+  x: number,
+  y: number,
+  su: number,
+  sv: number,
+  weight: number,
+  out: Float32Array,
+  at: number,
+): void {
   const { width, height, data } = level;
-  const firstU = kernelWeights(x, su, weightsU), taps = lastTaps, firstV = kernelWeights(y, sv, weightsV), rows = lastTaps;
-  let r = 0, g = 0, b = 0, a = 0;
+  const firstU = kernelWeights(x, su, weightsU),
+    taps = lastTaps,
+    firstV = kernelWeights(y, sv, weightsV),
+    rows = lastTaps;
+  let r = 0,
+    g = 0,
+    b = 0,
+    a = 0;
   for (let j = 0; j < rows; j++) {
-    const row = firstV + j, line = (row < 0 ? 0 : row >= height ? height - 1 : row) * width * 4, wv = weightsV[j]!;
-    let lr = 0, lg = 0, lb = 0, la = 0;
+    const row = firstV + j,
+      line = (row < 0 ? 0 : row >= height ? height - 1 : row) * width * 4,
+      wv = weightsV[j]!;
+    let lr = 0,
+      lg = 0,
+      lb = 0,
+      la = 0;
     for (let i = 0; i < taps; i++) {
-      const col = firstU + i, p = line + (col < 0 ? 0 : col >= width ? width - 1 : col) * 4, w = weightsU[i]!;
+      const col = firstU + i,
+        p = line + (col < 0 ? 0 : col >= width ? width - 1 : col) * 4,
+        w = weightsU[i]!;
       lr += w * data[p]!;
       lg += w * data[p + 1]!;
       lb += w * data[p + 2]!;
@@ -74,7 +106,10 @@ function addPatch(level: LightPicture, x: number, y: number, su: number, sv: num
 let lastTaps = 0;
 /** Fills the kernel's weights about sample index `x`, summing to 1, and returns the first sample they are for; `lastTaps` says how many. */
 function kernelWeights(x: number, patch: number, out: Float32Array): number {
-  const half = Math.min(MOST_TAPS / 4 - 1, Math.max(1, patch * widening(patch))), first = Math.ceil(x - 2 * half), last = Math.floor(x + 2 * half), inverse = 1 / half;
+  const half = Math.min(MOST_TAPS / 4 - 1, Math.max(1, patch * widening(patch))),
+    first = Math.ceil(x - 2 * half),
+    last = Math.floor(x + 2 * half),
+    inverse = 1 / half;
   let sum = 0;
   lastTaps = last - first + 1;
   for (let k = 0; k < lastTaps; k++) {
@@ -89,12 +124,22 @@ function kernelWeights(x: number, patch: number, out: Float32Array): number {
  * As above, each place a mean of about so many pixels both ways as the larger of its extents times `detail`, bilinearly between two levels, for one
  * of many looks that are averaged, or on the nearest one, for a picture that is soon replaced.
  */
-export function sampleSmooth(content: LevelledContent, { u, v, su, sv }: SamplePlaces, weights: Float32Array, count: number, detail: number, between: boolean, out: Float32Array, at: number): void {
+export function sampleSmooth(
+  content: LevelledContent,
+  { u, v, su, sv }: SamplePlaces,
+  weights: Float32Array,
+  count: number,
+  detail: number,
+  between: boolean,
+  out: Float32Array,
+  at: number,
+): void {
   const coarsest = content.coarsest;
   for (let i = 0; i < count; i++, at += 4) {
     const weight = weights[i]!;
     if (weight === 0) continue;
-    let size = Math.max(su[i]!, sv[i]!) * detail, lower = 0;
+    let size = Math.max(su[i]!, sv[i]!) * detail,
+      lower = 0;
     for (; size >= 2 && lower < coarsest; lower++) size /= 2;
     let share = size <= 1 || lower === coarsest ? 0 : size - 1;
     if (!between) {
@@ -102,22 +147,39 @@ export function sampleSmooth(content: LevelledContent, { u, v, su, sv }: SampleP
       share = 0;
     }
     addBilinear(content.level(lower), u[i]! / (1 << lower), v[i]! / (1 << lower), weight * (1 - share), out, at);
-    if (share > 0) addBilinear(content.level(lower + 1), u[i]! / (2 << lower), v[i]! / (2 << lower), weight * share, out, at);
+    if (share > 0)
+      addBilinear(content.level(lower + 1), u[i]! / (2 << lower), v[i]! / (2 << lower), weight * share, out, at);
   }
 }
 
-function addBilinear({ width, height, data }: LightPicture, x: number, y: number, weight: number, out: Float32Array, at: number): void {
-  let px = x - 0.5, py = y - 0.5;
+function addBilinear(
+  { width, height, data }: LightPicture,
+  x: number,
+  y: number,
+  weight: number,
+  out: Float32Array,
+  at: number,
+): void {
+  let px = x - 0.5,
+    py = y - 0.5;
   if (!(px > 0)) px = 0;
   else if (px > width - 1) px = width - 1;
   if (!(py > 0)) py = 0;
   else if (py > height - 1) py = height - 1;
-  const ix = px | 0, iy = py | 0;
-  const fx = px - ix, fy = py - iy;
+  const ix = px | 0,
+    iy = py | 0;
+  const fx = px - ix,
+    fy = py - iy;
   const a = (iy * width + ix) * 4;
-  const right = ix < width - 1 ? 4 : 0, down = iy < height - 1 ? width * 4 : 0;
-  const w00 = weight * (1 - fx) * (1 - fy), w10 = weight * fx * (1 - fy), w01 = weight * (1 - fx) * fy, w11 = weight * fx * fy;
-  const b = a + right, c = a + down, d = c + right;
+  const right = ix < width - 1 ? 4 : 0,
+    down = iy < height - 1 ? width * 4 : 0;
+  const w00 = weight * (1 - fx) * (1 - fy),
+    w10 = weight * fx * (1 - fy),
+    w01 = weight * (1 - fx) * fy,
+    w11 = weight * fx * fy;
+  const b = a + right,
+    c = a + down,
+    d = c + right;
   out[at]! += data[a]! * w00 + data[b]! * w10 + data[c]! * w01 + data[d]! * w11;
   out[at + 1]! += data[a + 1]! * w00 + data[b + 1]! * w10 + data[c + 1]! * w01 + data[d + 1]! * w11;
   out[at + 2]! += data[a + 2]! * w00 + data[b + 2]! * w10 + data[c + 2]! * w01 + data[d + 2]! * w11;

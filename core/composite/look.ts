@@ -5,7 +5,22 @@ import type { Fit, Place } from '../content/place.ts';
 import type { ContentTime } from '../content/content-time.ts';
 import { around, numberAt, numbersAt, type Key, type Keyed } from '../content/keyed.ts';
 import type { BlendMode } from '../blend/blend-modes.ts';
-import type { CastLight, ColourKey, DifferenceMatte, EdgeColours, FrontShape, Grain, Levels, Look, Reflections, ScreenMarkers, ScreenTexture, ShotDocument, SpillSettings, SurfaceMesh } from '../schemas/types.ts';
+import type {
+  CastLight,
+  ColourKey,
+  DifferenceMatte,
+  EdgeColours,
+  FrontShape,
+  Grain,
+  Levels,
+  Look,
+  Reflections,
+  ScreenMarkers,
+  ScreenTexture,
+  ShotDocument,
+  SpillSettings,
+  SurfaceMesh,
+} from '../schemas/types.ts';
 
 type Triple = readonly [number, number, number];
 /** Top, right, bottom, left. */
@@ -92,16 +107,49 @@ export interface FrontSettings {
 
 export const NO_FRONT: FrontSettings = { keys: [], markers: [], shapes: [], difference: null, spill: null, edge: {} };
 
-export const NEUTRAL_LEVELS: LevelsNow = { black: 0, white: 1, gamma: 1, saturation: 1, hue: 0, tint: [1, 1, 1], blackTint: [0, 0, 0] };
+export const NEUTRAL_LEVELS: LevelsNow = {
+  black: 0,
+  white: 1,
+  gamma: 1,
+  saturation: 1,
+  hue: 0,
+  tint: [1, 1, 1],
+  blackTint: [0, 0, 0],
+};
 
 export const NEUTRAL_LOOK: ResolvedLook = {
-  fit: 'stretch', place: {}, time: {}, mesh: null, depth: 0, levels: NEUTRAL_LEVELS, exposure: 0, gain: 1, soften: 0, disc: 0, feather: [0, 0, 0, 0], crop: [0, 0, 0, 0], radius: 0, opacity: 1,
-  blend: 'over', blendIn: 'light', motionBlur: { shutter: 0, phase: 0 }, oldScreen: 'keep', grain: null, reflections: null, texture: null, cast: null, clean: null, front: NO_FRONT,
+  fit: 'stretch',
+  place: {},
+  time: {},
+  mesh: null,
+  depth: 0,
+  levels: NEUTRAL_LEVELS,
+  exposure: 0,
+  gain: 1,
+  soften: 0,
+  disc: 0,
+  feather: [0, 0, 0, 0],
+  crop: [0, 0, 0, 0],
+  radius: 0,
+  opacity: 1,
+  blend: 'over',
+  blendIn: 'light',
+  motionBlur: { shutter: 0, phase: 0 },
+  oldScreen: 'keep',
+  grain: null,
+  reflections: null,
+  texture: null,
+  cast: null,
+  clean: null,
+  front: NO_FRONT,
 };
 
 /** What `measure` in a look stands for: proposals for one plate. */
 /** Fixes of what is painted out, and whether the plate's own grain lies over them. */
-export interface SurfaceCleaning { readonly fixes: readonly CleanFix[]; readonly grain?: boolean | undefined }
+export interface SurfaceCleaning {
+  readonly fixes: readonly CleanFix[];
+  readonly grain?: boolean | undefined;
+}
 
 export interface MeasuredFront {
   readonly keys: readonly ColourKey[];
@@ -121,8 +169,8 @@ export function resolveLook(look: Look, measured?: MeasuredFront): ResolvedLook 
   if (needsMeasuring(look) && !measured) throw new RangeError('the look asks for measured values, and none were given');
   return {
     fit: look.fit ?? NEUTRAL_LOOK.fit,
-    place: (look.place ?? {}),
-    time: (look.time ?? {}),
+    place: look.place ?? {},
+    time: look.time ?? {},
     mesh: look.mesh ?? null,
     depth: look.depth ?? 0,
     levels: resolveLevels(look.levels),
@@ -138,17 +186,19 @@ export function resolveLook(look: Look, measured?: MeasuredFront): ResolvedLook 
     blendIn: look.blendIn ?? 'light',
     motionBlur: { ...NEUTRAL_LOOK.motionBlur, ...look.motionBlur },
     oldScreen: look.oldScreen ?? 'keep',
-    grain: look.grain?.off ? null : look.grain ?? null,
-    reflections: look.reflections?.off ? null : look.reflections ?? null,
+    grain: look.grain?.off ? null : (look.grain ?? null),
+    reflections: look.reflections?.off ? null : (look.reflections ?? null),
     texture: look.texture ?? null,
-    cast: look.cast?.off ? null : look.cast ?? null,
-    clean: look.clean ? { ...look.clean, fixes: look.clean.fixes === 'find' ? measured!.fixes ?? [] : look.clean.fixes } : null,
+    cast: look.cast?.off ? null : (look.cast ?? null),
+    clean: look.clean
+      ? { ...look.clean, fixes: look.clean.fixes === 'find' ? (measured!.fixes ?? []) : look.clean.fixes }
+      : null,
     front: {
-      keys: (look.keys === 'measure' ? measured!.keys : look.keys ?? []).filter((key) => !key.off),
+      keys: (look.keys === 'measure' ? measured!.keys : (look.keys ?? [])).filter((key) => !key.off),
       markers: look.markers ?? measured?.markers ?? [],
       shapes: (look.shapes ?? []).filter((shape) => !shape.off),
-      difference: look.difference?.off ? null : look.difference ?? null,
-      spill: look.spill === 'measure' ? measured!.spill : look.spill?.off ? null : look.spill ?? null,
+      difference: look.difference?.off ? null : (look.difference ?? null),
+      spill: look.spill === 'measure' ? measured!.spill : look.spill?.off ? null : (look.spill ?? null),
       edge: look.edge ?? {},
     },
   };
@@ -164,16 +214,32 @@ function resolveLevels(levels: Levels | undefined): KeyedLevels {
 }
 
 export function levelsNow(levels: KeyedLevels, frame: number): LevelsNow {
-  const { black, white, gamma, saturation, hue } = levels, at = (value: Keyed<number>) => numberAt(value, frame);
-  return { ...levels, black: at(black), white: at(white), gamma: Math.max(0.01, at(gamma)), saturation: Math.max(0, at(saturation)), hue: at(hue) };
+  const { black, white, gamma, saturation, hue } = levels,
+    at = (value: Keyed<number>) => numberAt(value, frame);
+  return {
+    ...levels,
+    black: at(black),
+    white: at(white),
+    gamma: Math.max(0.01, at(gamma)),
+    saturation: Math.max(0, at(saturation)),
+    hue: at(hue),
+  };
 }
 
 /** A look's numbers on a frame. */
 export function lookNow(look: ResolvedLook, frame: number): LookNow {
-  const at = (value: Keyed<number>) => numberAt(value, frame), positive = (value: Keyed<number>) => Math.max(0, at(value));
+  const at = (value: Keyed<number>) => numberAt(value, frame),
+    positive = (value: Keyed<number>) => Math.max(0, at(value));
   return {
-    levels: levelsNow(look.levels, frame), light: positive(look.gain) * 2 ** at(look.exposure), soften: positive(look.soften), disc: positive(look.disc), feather: numbersAt(look.feather, frame).map((f) => Math.max(0, f)) as unknown as Edges,
-    crop: numbersAt(look.crop, frame), radius: positive(look.radius), opacity: Math.min(1, positive(look.opacity)), motionBlur: { shutter: positive(look.motionBlur.shutter), phase: at(look.motionBlur.phase) },
+    levels: levelsNow(look.levels, frame),
+    light: positive(look.gain) * 2 ** at(look.exposure),
+    soften: positive(look.soften),
+    disc: positive(look.disc),
+    feather: numbersAt(look.feather, frame).map((f) => Math.max(0, f)) as unknown as Edges,
+    crop: numbersAt(look.crop, frame),
+    radius: positive(look.radius),
+    opacity: Math.min(1, positive(look.opacity)),
+    motionBlur: { shutter: positive(look.motionBlur.shutter), phase: at(look.motionBlur.phase) },
   };
 }
 
@@ -184,15 +250,26 @@ export function applyLevels(levels: Pick<LevelsNow, 'black' | 'white' | 'gamma'>
 
 /** The mesh's points on a frame, without its bow. Between keys every point goes straight. */
 export function keyedPoints(mesh: SurfaceMesh, frame: number): PatchMesh {
-  const flat = flatMesh(mesh.columns, mesh.rows), keys = (mesh.keys ?? []).map(({ points: value, ...key }): Key<readonly Point[]> => ({ ...key, value }));
+  const flat = flatMesh(mesh.columns, mesh.rows),
+    keys = (mesh.keys ?? []).map(({ points: value, ...key }): Key<readonly Point[]> => ({ ...key, value }));
   if (keys.length === 0) return flat;
   const [from, to, t] = around(keys, frame);
-  return { ...flat, points: from.value.map(([x, y], i): Point => [x + (to.value[i]![0] - x) * t, y + (to.value[i]![1] - y) * t]) };
+  return {
+    ...flat,
+    points: from.value.map(([x, y], i): Point => [x + (to.value[i]![0] - x) * t, y + (to.value[i]![1] - y) * t]),
+  };
 }
 
 /** The bent surface on a frame; null where it is flat. */
 export function meshAtFrame(mesh: SurfaceMesh | null, frame: number): PatchMesh | null {
   if (!mesh) return null;
-  const points = keyedPoints(mesh, frame), bow = numberAt(mesh.bow ?? 0, frame), bent = bow === 0 ? points : bowed(points, bow), flat = flatMesh(mesh.columns, mesh.rows);
-  return bent.points.every(([x, y], i) => Math.abs(x - flat.points[i]![0]) < 1e-9 && Math.abs(y - flat.points[i]![1]) < 1e-9) ? null : bent;
+  const points = keyedPoints(mesh, frame),
+    bow = numberAt(mesh.bow ?? 0, frame),
+    bent = bow === 0 ? points : bowed(points, bow),
+    flat = flatMesh(mesh.columns, mesh.rows);
+  return bent.points.every(
+    ([x, y], i) => Math.abs(x - flat.points[i]![0]) < 1e-9 && Math.abs(y - flat.points[i]![1]) < 1e-9,
+  )
+    ? null
+    : bent;
 }

@@ -39,19 +39,39 @@ export interface LaidContent {
  * at by patches (content-sampler.ts), more between two levels bilinearly. Edges are covered by their distance from the
  * pixel's centre. `cover` takes what the surface covers of each pixel.
  */
-export function renderPin({ content, laid, reach, sides, quick = false }: LaidContent, box: PixelBox, cover?: Float32Array, kernel?: Float32Array): LightPicture {
-  const width = box.right - box.left, height = box.bottom - box.top, work = compositeKernels()?.openPin(content, width, height, cover !== undefined) ?? plainPin(content, width, height, cover !== undefined), { places, weights, layer } = work;
-  const share = 1 / laid.length, many = laid.length >= MANY, smooth = many || quick, detail = many ? PIXEL : 1, anySide = sides.some(Boolean);
+export function renderPin(
+  { content, laid, reach, sides, quick = false }: LaidContent,
+  box: PixelBox,
+  cover?: Float32Array,
+  kernel?: Float32Array,
+): LightPicture {
+  const width = box.right - box.left,
+    height = box.bottom - box.top,
+    work =
+      compositeKernels()?.openPin(content, width, height, cover !== undefined) ??
+      plainPin(content, width, height, cover !== undefined),
+    { places, weights, layer } = work;
+  const share = 1 / laid.length,
+    many = laid.length >= MANY,
+    smooth = many || quick,
+    detail = many ? PIXEL : 1,
+    anySide = sides.some(Boolean);
   const moments = laid.flatMap((one) => {
-    const rows = surfaceRows(one), touched = rows && touchedPixels(reach(one), 1 + (one.outset ?? 0), box);
+    const rows = surfaceRows(one),
+      touched = rows && touchedPixels(reach(one), 1 + (one.outset ?? 0), box);
     return rows && touched ? [{ rows, touched, round: cornersOf(one) }] : [];
   });
   // Row by row, so that all moments look at the same part of the content while it is at hand.
-  for (let row = Math.min(...moments.map((m) => m.touched.top)), end = Math.max(...moments.map((m) => m.touched.bottom)); row < end; row++) {
+  for (
+    let row = Math.min(...moments.map((m) => m.touched.top)), end = Math.max(...moments.map((m) => m.touched.bottom));
+    row < end;
+    row++
+  ) {
     for (const { rows, touched, round } of moments) {
       if (row < touched.top || row >= touched.bottom) continue;
       const count = touched.right - touched.left;
-      const to = (row - box.top) * width + touched.left - box.left, at = 4 * to;
+      const to = (row - box.top) * width + touched.left - box.left,
+        at = 4 * to;
       if (typeof rows === 'function') {
         rows(row, touched.left, touched.right, MIDDLE, MIDDLE, places);
         weigh(places, count, share, weights, work.cover, to);
@@ -68,28 +88,55 @@ export function renderPin({ content, laid, reach, sides, quick = false }: LaidCo
 }
 
 /** What a moment's share of each pixel of a row is, and what the surface covers of it. */
-function weigh({ covered, plain }: RowPlaces, count: number, share: number, weights: Float32Array, cover: Float32Array | null, at: number): void {
+function weigh(
+  { covered, plain }: RowPlaces,
+  count: number,
+  share: number,
+  weights: Float32Array,
+  cover: Float32Array | null,
+  at: number,
+): void {
   for (let i = 0; i < count; i++) weights[i] = covered[i]! * share;
   if (cover) for (let i = 0, to = at; i < count; i++, to++) cover[to]! += plain[i]! * share;
 }
 
 /** The plain loops. */
 export function plainPin(content: ContentPyramid, width: number, height: number, withCover: boolean): PinWork {
-  const layer = new Float32Array(4 * width * height), cover = withCover ? new Float32Array(width * height) : null, places = rowPlaces(width), weights = new Float32Array(width);
+  const layer = new Float32Array(4 * width * height),
+    cover = withCover ? new Float32Array(width * height) : null,
+    places = rowPlaces(width),
+    weights = new Float32Array(width);
   return {
-    layer, cover, places, weights,
+    layer,
+    cover,
+    places,
+    weights,
     flatRow: (map, row, from, to, dx, dy, share, at) => {
       fillFlatRow(map, row, from, to, dx, dy, places);
       weigh(places, to - from, share, weights, cover, at);
     },
     patches: (count, at) => samplePatches(content, places, weights, count, layer, at),
     smooth: (count, at, detail, between) => sampleSmooth(content, places, weights, count, detail, between, layer, at),
-    finish: (kernel) => (kernel ? { layer: convolveSeparable(layer, width, height, 4, kernel, 'empty'), cover: cover && convolveSeparable(cover, width, height, 1, kernel, 'empty') } : { layer, cover }),
+    finish: (kernel) =>
+      kernel
+        ? {
+            layer: convolveSeparable(layer, width, height, 4, kernel, 'empty'),
+            cover: cover && convolveSeparable(cover, width, height, 1, kernel, 'empty'),
+          }
+        : { layer, cover },
   };
 }
 
 /** Takes what lies beyond the content's visible sides out of the weights and fills it with the screen's black. */
-function bars(content: ContentPyramid, { u, v, su, sv }: RowPlaces, sides: readonly boolean[], count: number, weights: Float32Array, out: Float32Array, at: number): void {
+function bars(
+  content: ContentPyramid,
+  { u, v, su, sv }: RowPlaces,
+  sides: readonly boolean[],
+  count: number,
+  weights: Float32Array,
+  out: Float32Array,
+  at: number,
+): void {
   for (let i = 0; i < count; i++, at += 4) {
     if (weights[i] === 0) continue;
     let inside = 1;
@@ -111,7 +158,8 @@ function ramp(d: number): number {
 
 /** Lays one layer of premultiplied light over another of the same size, in place. */
 export function layOver(source: LightPicture, onto: LightPicture): void {
-  const from = source.data, to = onto.data;
+  const from = source.data,
+    to = onto.data;
   for (let i = 0; i < to.length; i += 4) {
     const alpha = from[i + 3]!;
     if (alpha === 0) continue;

@@ -2,7 +2,12 @@ import { describe, expect, test } from 'vitest';
 import type { Quad } from '../geometry/quad.ts';
 import { motionAbout, quadAt, QUICK_STEPS, shutterTimes } from './shutter-path.ts';
 
-const at = (x: number): Quad => [[x, 0], [x + 100, 0], [x + 100, 50], [x, 50]];
+const at = (x: number): Quad => [
+  [x, 0],
+  [x + 100, 0],
+  [x + 100, 50],
+  [x, 50],
+];
 
 describe('quadAt', () => {
   test('a parabola through three positions, a line through two, still with one', () => {
@@ -17,7 +22,8 @@ describe('quadAt', () => {
 });
 
 describe('motionAbout', () => {
-  const way = (frame: number) => 3 + frame - 0.2 * frame ** 3 + 0.01 * frame ** 6, known = (from: number, to: number) => (frame: number) => (frame >= from && frame <= to ? at(way(frame)) : null);
+  const way = (frame: number) => 3 + frame - 0.2 * frame ** 3 + 0.01 * frame ** 6,
+    known = (from: number, to: number) => (frame: number) => (frame >= from && frame <= to ? at(way(frame)) : null);
   test('through seven frames a way of the sixth degree is exact', () => {
     const motion = motionAbout(known(-9, 9), 0)!;
     expect(motion.beyond).toHaveLength(4);
@@ -29,12 +35,23 @@ describe('motionAbout', () => {
       const s = Math.min(1, Math.max(0, time / 4.1 + 0.5));
       return at(100 * s * s * s * (s * (6 * s - 15) + 10));
     };
-    const motion = motionAbout(ease, 0)!, moved = (q: (t: number) => Quad) => q(0.25)[0][0] - q(-0.25)[0][0];
+    const motion = motionAbout(ease, 0)!,
+      moved = (q: (t: number) => Quad) => q(0.25)[0][0] - q(-0.25)[0][0];
     expect(Math.abs(moved((t) => quadAt(motion, t)) / moved(ease) - 1)).toBeLessThan(0.02);
   });
   test('where the corners end, only two frames of the other side are gone by; gaps end what is known', () => {
-    expect(motionAbout(known(0, 9), 0)).toEqual({ before: null, now: at(way(0)), after: at(way(1)), beyond: [{ time: 2, quad: at(way(2)) }] });
-    expect(motionAbout((f) => (f === 2 ? null : at(f)), 1)).toEqual({ before: at(0), now: at(1), after: null, beyond: [{ time: -2, quad: at(-1) }] });
+    expect(motionAbout(known(0, 9), 0)).toEqual({
+      before: null,
+      now: at(way(0)),
+      after: at(way(1)),
+      beyond: [{ time: 2, quad: at(way(2)) }],
+    });
+    expect(motionAbout((f) => (f === 2 ? null : at(f)), 1)).toEqual({
+      before: at(0),
+      now: at(1),
+      after: null,
+      beyond: [{ time: -2, quad: at(-1) }],
+    });
     expect(motionAbout(known(5, 9), 0)).toBeNull();
   });
 });
@@ -54,9 +71,13 @@ describe('shutterTimes', () => {
     expect(shutterTimes(motion, { shutter: 0, phase: 0 })).toEqual([0]);
     expect(shutterTimes({ before: at(0), now: at(0), after: at(0) }, { shutter: 180, phase: 0 })).toHaveLength(1);
     expect(shutterTimes(motion, { shutter: 180, phase: 0 })).toHaveLength(25);
-    expect(shutterTimes({ before: at(-400), now: at(0), after: at(400) }, { shutter: 360, phase: 0 })).toHaveLength(128);
+    expect(shutterTimes({ before: at(-400), now: at(0), after: at(400) }, { shutter: 360, phase: 0 })).toHaveLength(
+      128,
+    );
     // In haste a few, more where copies would be seen.
-    const quick = (reach: number) => shutterTimes({ before: at(-reach), now: at(0), after: at(reach) }, { shutter: 180, phase: 0 }, QUICK_STEPS).length;
+    const quick = (reach: number) =>
+      shutterTimes({ before: at(-reach), now: at(0), after: at(reach) }, { shutter: 180, phase: 0 }, QUICK_STEPS)
+        .length;
     expect([0, 1, 10, 60, 400].map(quick)).toEqual([1, 2, 4, 9, 12]);
   });
 });

@@ -11,7 +11,8 @@ export interface QuadMotion {
 }
 
 /** So many frames to either side tell how a surface goes; at the end of what is known the other side has at most two more. */
-const FRAMES_ASIDE = 3, MORE_ASIDE = 2;
+const FRAMES_ASIDE = 3,
+  MORE_ASIDE = 2;
 
 /** A surface's motion about a frame, of corners by frame. */
 export function motionAbout(cornersAt: (frame: number) => Quad | null | undefined, frame: number): QuadMotion | null {
@@ -22,7 +23,11 @@ export function motionAbout(cornersAt: (frame: number) => Quad | null | undefine
     for (let step = 1, quad; step <= FRAMES_ASIDE && (quad = cornersAt(frame + way * step)); step++) quads.push(quad);
     return quads;
   });
-  const beyond = aside.flatMap((quads, side) => quads.slice(1, aside[1 - side]!.length + MORE_ASIDE).map((quad, i) => ({ time: (side === 0 ? -1 : 1) * (i + 2), quad })));
+  const beyond = aside.flatMap((quads, side) =>
+    quads
+      .slice(1, aside[1 - side]!.length + MORE_ASIDE)
+      .map((quad, i) => ({ time: (side === 0 ? -1 : 1) * (i + 2), quad })),
+  );
   return { before: aside[0]![0] ?? null, now, after: aside[1]![0] ?? null, ...(beyond.length > 0 ? { beyond } : {}) };
 }
 
@@ -31,9 +36,17 @@ export function motionAbout(cornersAt: (frame: number) => Quad | null | undefine
  * sixth degree through seven), by Lagrange's formula. On a jerk of four frames the parabola is a tenth too slow in its middle, one through five a twentieth.
  */
 export function quadAt({ before, now, after, beyond = [] }: QuadMotion, time: number): Quad {
-  const known = [{ time: 0, quad: now }, ...(before ? [{ time: -1, quad: before }] : []), ...(after ? [{ time: 1, quad: after }] : []), ...beyond];
-  const weights = known.map(({ time: own }) => known.reduce((w, { time: other }) => (other === own ? w : (w * (time - other)) / (own - other)), 1));
-  const at = (corner: number, axis: 0 | 1) => known.reduce((sum, { quad }, k) => sum + weights[k]! * quad[corner]![axis], 0);
+  const known = [
+    { time: 0, quad: now },
+    ...(before ? [{ time: -1, quad: before }] : []),
+    ...(after ? [{ time: 1, quad: after }] : []),
+    ...beyond,
+  ];
+  const weights = known.map(({ time: own }) =>
+    known.reduce((w, { time: other }) => (other === own ? w : (w * (time - other)) / (own - other)), 1),
+  );
+  const at = (corner: number, axis: 0 | 1) =>
+    known.reduce((sum, { quad }, k) => sum + weights[k]! * quad[corner]![axis], 0);
   return [0, 1, 2, 3].map((corner) => [at(corner, 0), at(corner, 1)] as const) as unknown as Quad;
 }
 
@@ -51,10 +64,17 @@ export const FINE_STEPS: ShutterSteps = { perPixel: 2.5, first: 0, most: 128 };
 export const QUICK_STEPS: ShutterSteps = { perPixel: 0.3, first: 4, most: 12 };
 
 /** Evenly spaced moments of the open shutter, in frames relative to the frame's time. */
-export function shutterTimes(motion: QuadMotion, blur: LookNow['motionBlur'], { perPixel, first, most } = FINE_STEPS): number[] {
-  const open = blur.shutter / 360, middle = blur.phase / 360;
-  const start = quadAt(motion, middle - open / 2), end = quadAt(motion, middle + open / 2);
-  const smear = Math.max(...start.map((corner, i) => distance(corner, end[i]!))), fine = Math.ceil(smear * FINE_STEPS.perPixel);
+export function shutterTimes(
+  motion: QuadMotion,
+  blur: LookNow['motionBlur'],
+  { perPixel, first, most } = FINE_STEPS,
+): number[] {
+  const open = blur.shutter / 360,
+    middle = blur.phase / 360;
+  const start = quadAt(motion, middle - open / 2),
+    end = quadAt(motion, middle + open / 2);
+  const smear = Math.max(...start.map((corner, i) => distance(corner, end[i]!))),
+    fine = Math.ceil(smear * FINE_STEPS.perPixel);
   const steps = Math.min(most, Math.max(1, Math.min(first, fine), Math.ceil(smear * perPixel)));
   return Array.from({ length: steps }, (_, k) => middle + open * ((k + 0.5) / steps - 0.5));
 }

@@ -19,35 +19,83 @@ const NEAR = 0.015;
 const BLEEDS = 2.5;
 
 /** Where spill is worked on: the surface's outline grown by the window, faded beyond; areas set amounts of their own. Null where no colour is known. */
-export function spillWork(settings: SpillSettings, keys: readonly ColourKey[], scene: FrontScene, size: PictureSize): SpillWork | null {
+export function spillWork(
+  settings: SpillSettings,
+  keys: readonly ColourKey[],
+  scene: FrontScene,
+  size: PictureSize,
+): SpillWork | null {
   const screen = settings.colour ?? keys[0]?.colour;
   if (!screen) return null;
-  const { outline, smeared, motion: { now } } = scene, wide = Math.max(distance(now[0], now[1]), distance(now[3], now[2]));
-  const box = boxWithin(bounds([...smeared.flat(), ...(settings.areas ?? []).flatMap(({ shape }) => shapeOutline(shape, scene)?.points ?? [])]), ((settings.window ?? SPILL_DEFAULTS.window) + (settings.falloff ?? SPILL_DEFAULTS.falloff)) * wide + 1, size);
+  const {
+      outline,
+      smeared,
+      motion: { now },
+    } = scene,
+    wide = Math.max(distance(now[0], now[1]), distance(now[3], now[2]));
+  const box = boxWithin(
+    bounds([
+      ...smeared.flat(),
+      ...(settings.areas ?? []).flatMap(({ shape }) => shapeOutline(shape, scene)?.points ?? []),
+    ]),
+    ((settings.window ?? SPILL_DEFAULTS.window) + (settings.falloff ?? SPILL_DEFAULTS.falloff)) * wide + 1,
+    size,
+  );
   if (!box) return null;
-  const grown = grownOutline(outline, (settings.window ?? SPILL_DEFAULTS.window) * wide), falloff = (settings.falloff ?? SPILL_DEFAULTS.falloff) * wide;
-  const weight = fadedOutline(grown, falloff, box), amount = settings.amount ?? SPILL_DEFAULTS.amount;
+  const grown = grownOutline(outline, (settings.window ?? SPILL_DEFAULTS.window) * wide),
+    falloff = (settings.falloff ?? SPILL_DEFAULTS.falloff) * wide;
+  const weight = fadedOutline(grown, falloff, box),
+    amount = settings.amount ?? SPILL_DEFAULTS.amount;
   if (amount !== 1) for (let i = 0; i < weight.length; i++) weight[i]! *= amount;
-  const near = coveredIn(grownOutline(outline, Math.max(BLEEDS, NEAR * wide)), box), areas = (settings.areas ?? []).filter(({ shape }) => !shape.off).map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
-  for (const { area, covers } of areas) for (let i = 0; i < weight.length; i++) weight[i]! += covers[i]! * ((area.amount ?? 1) - weight[i]!);
-  for (const { area, covers } of areas) if (area.lit) for (let i = 0; i < near.length; i++) if (covers[i]! > near[i]!) near[i] = covers[i]!;
-  return { settings, screen, box, weight, near, areas: areas.filter(({ area }) => area.saturation !== undefined || area.hue !== undefined).map(({ area, covers }) => ({ saturation: area.saturation ?? 1, hue: area.hue ?? 0, weight: covers })) };
+  const near = coveredIn(grownOutline(outline, Math.max(BLEEDS, NEAR * wide)), box),
+    areas = (settings.areas ?? [])
+      .filter(({ shape }) => !shape.off)
+      .map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
+  for (const { area, covers } of areas)
+    for (let i = 0; i < weight.length; i++) weight[i]! += covers[i]! * ((area.amount ?? 1) - weight[i]!);
+  for (const { area, covers } of areas)
+    if (area.lit) for (let i = 0; i < near.length; i++) if (covers[i]! > near[i]!) near[i] = covers[i]!;
+  return {
+    settings,
+    screen,
+    box,
+    weight,
+    near,
+    areas: areas
+      .filter(({ area }) => area.saturation !== undefined || area.hue !== undefined)
+      .map(({ area, covers }) => ({ saturation: area.saturation ?? 1, hue: area.hue ?? 0, weight: covers })),
+  };
 }
 
 /** What an outline covers of a much larger box. */
 function coveredIn(outline: readonly Point[], box: PixelBox): Float32Array {
-  const out = emptyMatte(box).data, part = touchedPixels(outline, 1, box);
+  const out = emptyMatte(box).data,
+    part = touchedPixels(outline, 1, box);
   if (!part) return out;
-  const { data } = coverageOf([outline], part), across = part.right - part.left, width = box.right - box.left;
-  for (let row = part.top, i = 0; row < part.bottom; row++, i += across) out.set(data.subarray(i, i + across), (row - box.top) * width + part.left - box.left);
+  const { data } = coverageOf([outline], part),
+    across = part.right - part.left,
+    width = box.right - box.left;
+  for (let row = part.top, i = 0; row < part.bottom; row++, i += across)
+    out.set(data.subarray(i, i + across), (row - box.top) * width + part.left - box.left);
   return out;
 }
 
 /** The window fades over many pixels: it is reckoned for blocks of so many. */
 const BLOCK = 4;
 
-function fadedOutline(outline: readonly Point[], falloff: number, { left, top, right, bottom }: PixelBox): Float32Array {
-  const width = right - left, height = bottom - top, across = Math.ceil(width / BLOCK), down = Math.ceil(height / BLOCK), points = outline.map(([x, y]): Point => [(x - left) / BLOCK, (y - top) / BLOCK]);
-  const coarse = shapeMatte({ points, inner: points.map(() => 0), outer: points.map(() => falloff / BLOCK) }, { left: 0, top: 0, right: across, bottom: down });
+function fadedOutline(
+  outline: readonly Point[],
+  falloff: number,
+  { left, top, right, bottom }: PixelBox,
+): Float32Array {
+  const width = right - left,
+    height = bottom - top,
+    across = Math.ceil(width / BLOCK),
+    down = Math.ceil(height / BLOCK),
+    points = outline.map(([x, y]): Point => [(x - left) / BLOCK, (y - top) / BLOCK]);
+  const coarse = shapeMatte(
+    { points, inner: points.map(() => 0), outer: points.map(() => falloff / BLOCK) },
+    { left: 0, top: 0, right: across, bottom: down },
+  );
   return enlarged(coarse.data, across, down, width, height, BLOCK);
 }

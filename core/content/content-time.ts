@@ -31,26 +31,52 @@ export interface ShownFrames {
  * The content frame on show at a plate frame when both start together: the one whose time span holds
  * the plate frame's time. Exact rationals, no rounding drift.
  */
-export function contentFrameAt(plateFrame: number, plateRate: readonly [number, number], contentRate: readonly [number, number]): number {
-  return Number((BigInt(plateFrame) * BigInt(plateRate[1]) * BigInt(contentRate[0])) / (BigInt(plateRate[0]) * BigInt(contentRate[1])));
+export function contentFrameAt(
+  plateFrame: number,
+  plateRate: readonly [number, number],
+  contentRate: readonly [number, number],
+): number {
+  return Number(
+    (BigInt(plateFrame) * BigInt(plateRate[1]) * BigInt(contentRate[0])) /
+      (BigInt(plateRate[0]) * BigInt(contentRate[1])),
+  );
 }
 
 /** What of content with `frames` frames is shown on a plate frame. Frames count from 0. */
-export function shownAt(time: ContentTime, plateFrame: number, plateRate: readonly [number, number], contentRate: readonly [number, number], frames: number): ShownFrames | null {
-  const [first, last] = usedFrames(time, frames), length = last - first + 1;
+export function shownAt(
+  time: ContentTime,
+  plateFrame: number,
+  plateRate: readonly [number, number],
+  contentRate: readonly [number, number],
+  frames: number,
+): ShownFrames | null {
+  const [first, last] = usedFrames(time, frames),
+    length = last - first + 1;
   const moment = momentAt(time, plateFrame, plateRate, contentRate) + (time.offset ?? 0);
-  const blend = time.rate === 'blend', at = within(blend ? moment : Math.floor(moment + 1e-9), length, blend, time);
+  const blend = time.rate === 'blend',
+    at = within(blend ? moment : Math.floor(moment + 1e-9), length, blend, time);
   if (at === null) return null;
   const real = (index: number) => (time.reverse ? last - index : first + index);
-  const low = Math.floor(at), share = at - low, high = nextOf(low, length, time);
-  return share < 1e-6 ? { first: real(low), second: real(low), share: 0 } : { first: real(low), second: real(high), share };
+  const low = Math.floor(at),
+    share = at - low,
+    high = nextOf(low, length, time);
+  return share < 1e-6
+    ? { first: real(low), second: real(low), share: 0 }
+    : { first: real(low), second: real(high), share };
 }
 
 /** Whether a plate frame shows the content in its time, its first or last frame held, the content again, or nothing. */
 export type TimePart = 'in time' | 'held' | 'again' | 'nothing';
 
-export function timePartAt(time: ContentTime, plateFrame: number, plateRate: readonly [number, number], contentRate: readonly [number, number], frames: number): TimePart {
-  const [first, last] = usedFrames(time, frames), moment = Math.floor(momentAt(time, plateFrame, plateRate, contentRate) + (time.offset ?? 0) + 1e-9);
+export function timePartAt(
+  time: ContentTime,
+  plateFrame: number,
+  plateRate: readonly [number, number],
+  contentRate: readonly [number, number],
+  frames: number,
+): TimePart {
+  const [first, last] = usedFrames(time, frames),
+    moment = Math.floor(momentAt(time, plateFrame, plateRate, contentRate) + (time.offset ?? 0) + 1e-9);
   if (moment >= 0 && moment <= last - first) return 'in time';
   const beyond = (moment < 0 ? time.before : time.after) ?? 'hold';
   return beyond === 'hold' ? 'held' : beyond === 'nothing' ? 'nothing' : 'again';
@@ -64,13 +90,22 @@ export function usedFrames({ trim }: ContentTime, frames: number): [number, numb
 }
 
 /** How many content frames have gone by since its start; exact where the speed is 1. */
-function momentAt(time: ContentTime, plateFrame: number, plateRate: readonly [number, number], contentRate: readonly [number, number]): number {
-  const start = time.start ?? 0, speed = time.speed ?? 1;
-  if (isKeyed(speed)) return travelled(speed, start, plateFrame) * ((plateRate[1] * contentRate[0]) / (plateRate[0] * contentRate[1]));
+function momentAt(
+  time: ContentTime,
+  plateFrame: number,
+  plateRate: readonly [number, number],
+  contentRate: readonly [number, number],
+): number {
+  const start = time.start ?? 0,
+    speed = time.speed ?? 1;
+  if (isKeyed(speed))
+    return travelled(speed, start, plateFrame) * ((plateRate[1] * contentRate[0]) / (plateRate[0] * contentRate[1]));
   // In whole numbers, so that a long shot does not drift.
-  const gone = BigInt(plateFrame - start) * BigInt(plateRate[1]) * BigInt(contentRate[0]), unit = BigInt(plateRate[0]) * BigInt(contentRate[1]);
-  const whole = gone / unit, rest = Number(gone % unit) / Number(unit);
-  return Number(whole) * (speed) + rest * (speed);
+  const gone = BigInt(plateFrame - start) * BigInt(plateRate[1]) * BigInt(contentRate[0]),
+    unit = BigInt(plateRate[0]) * BigInt(contentRate[1]);
+  const whole = gone / unit,
+    rest = Number(gone % unit) / Number(unit);
+  return Number(whole) * speed + rest * speed;
 }
 
 /** The integral of a keyed speed over plate frames: Simpson's rule frame by frame, exact for what is linear between keys on whole frames. */
@@ -92,17 +127,26 @@ function speedBefore(speed: Keyed<number>, frame: number): number {
 }
 
 /** The place within the used frames, 0…length − 1 (with `blend` between them, and after a loop's last), by what is shown beyond; null for nothing. */
-function within(moment: number, length: number, blend: boolean, { before = 'hold', after = 'hold' }: ContentTime): number | null {
+function within(
+  moment: number,
+  length: number,
+  blend: boolean,
+  { before = 'hold', after = 'hold' }: ContentTime,
+): number | null {
   if (moment >= 0 && moment <= length - 1) return moment;
   // The last frame's own time, within which blending looks for a next one.
   if (moment >= 0 && moment < length && after !== 'ping-pong') return after === 'loop' && blend ? moment : length - 1;
   switch (moment < 0 ? before : after) {
-    case 'nothing': return null;
-    case 'hold': return moment < 0 ? 0 : length - 1;
-    case 'loop': return ((moment % length) + length) % length;
+    case 'nothing':
+      return null;
+    case 'hold':
+      return moment < 0 ? 0 : length - 1;
+    case 'loop':
+      return ((moment % length) + length) % length;
     case 'ping-pong': {
       if (length === 1) return 0;
-      const period = 2 * (length - 1), at = ((moment % period) + period) % period;
+      const period = 2 * (length - 1),
+        at = ((moment % period) + period) % period;
       return at <= length - 1 ? at : period - at;
     }
   }

@@ -6,7 +6,8 @@ describe('easing curves', () => {
   test('named curves at their points', () => {
     // By hand from W3C CSS Easing Functions Level 1, §2.2: x and y of the Bézier curves at parameter ½:
     // x = (3·x1 + 3·x2 + 1) / 8, y = (3·y1 + 3·y2 + 1) / 8.
-    for (const [x1, y1, x2, y2] of Object.values(NAMED_CURVES)) expect(eased([x1, y1, x2, y2], (3 * x1 + 3 * x2 + 1) / 8)).toBeCloseTo((3 * y1 + 3 * y2 + 1) / 8, 9);
+    for (const [x1, y1, x2, y2] of Object.values(NAMED_CURVES))
+      expect(eased([x1, y1, x2, y2], (3 * x1 + 3 * x2 + 1) / 8)).toBeCloseTo((3 * y1 + 3 * y2 + 1) / 8, 9);
     expect(eased(NAMED_CURVES['ease-in-out'], 0.5)).toBeCloseTo(0.5, 12);
     // At parameter ¼: weights 27/64, 9/64 and 1/64.
     const [x1, y1, x2, y2] = NAMED_CURVES.ease;
@@ -29,13 +30,25 @@ describe('easing curves', () => {
 });
 
 describe('keyed values', () => {
-  const keys = [{ frame: 10, value: 0, ease: 'hold' as const }, { frame: 20, value: 4 }, { frame: 30, value: 8 }];
+  const keys = [
+    { frame: 10, value: 0, ease: 'hold' as const },
+    { frame: 20, value: 4 },
+    { frame: 30, value: 8 },
+  ];
   test('hold, go linearly, and stay before the first and after the last key', () => {
     expect([0, 10, 19.9, 20, 25, 30, 99].map((frame) => numberAt(keys, frame))).toEqual([0, 0, 0, 4, 6, 8, 8]);
     expect(numberAt(7, 3)).toBe(7);
   });
   test('rows of numbers go together', () => {
-    expect(numbersAt([{ frame: 0, value: [0, 10] as const }, { frame: 4, value: [2, 30] as const }], 1)).toEqual([0.5, 15]);
+    expect(
+      numbersAt(
+        [
+          { frame: 0, value: [0, 10] as const },
+          { frame: 4, value: [2, 30] as const },
+        ],
+        1,
+      ),
+    ).toEqual([0.5, 15]);
     expect(numbersAt([3, 4] as readonly number[], 9)).toEqual([3, 4]);
   });
 });

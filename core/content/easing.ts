@@ -7,7 +7,10 @@ export type CubicEasing = readonly [x1: number, y1: number, x2: number, y2: numb
 
 /** The named curves of CSS Easing Functions Level 1, §2.2.1. */
 export const NAMED_CURVES: Readonly<Record<'ease' | 'ease-in' | 'ease-out' | 'ease-in-out', CubicEasing>> = {
-  ease: [0.25, 0.1, 0.25, 1], 'ease-in': [0.42, 0, 1, 1], 'ease-out': [0, 0, 0.58, 1], 'ease-in-out': [0.42, 0, 0.58, 1],
+  ease: [0.25, 0.1, 0.25, 1],
+  'ease-in': [0.42, 0, 1, 1],
+  'ease-out': [0, 0, 0.58, 1],
+  'ease-in-out': [0.42, 0, 0.58, 1],
 };
 
 /** Output progress for an input progress 0…1. A curve's x1 and x2 must lie in 0…1; its output may leave 0…1. */
@@ -27,13 +30,16 @@ function bernstein(a: number, b: number, s: number): number {
 
 /** Where on the curve x is: Newton's steps, halving where they leave the bracket (x grows all the way along). */
 function parameterAt(x1: number, x2: number, x: number): number {
-  let low = 0, high = 1, s = x;
+  let low = 0,
+    high = 1,
+    s = x;
   for (let i = 0; i < 60; i++) {
     const off = bernstein(x1, x2, s) - x;
     if (Math.abs(off) < 1e-12) break;
     if (off > 0) high = s;
     else low = s;
-    const slope = 3 * (1 - s) * (1 - s) * x1 + 6 * (1 - s) * s * (x2 - x1) + 3 * s * s * (1 - x2), next = s - off / slope;
+    const slope = 3 * (1 - s) * (1 - s) * x1 + 6 * (1 - s) * s * (x2 - x1) + 3 * s * s * (1 - x2),
+      next = s - off / slope;
     s = next > low && next < high ? next : (low + high) / 2;
   }
   return s;

@@ -11,7 +11,9 @@ export interface Key<T> {
 export type Keyed<T> = T | readonly Key<T>[];
 
 export function isKeyed<T>(value: Keyed<T>): value is readonly Key<T>[] {
-  return Array.isArray(value) && value.length > 0 && typeof value[0] === 'object' && value[0] !== null && 'frame' in value[0];
+  return (
+    Array.isArray(value) && value.length > 0 && typeof value[0] === 'object' && value[0] !== null && 'frame' in value[0]
+  );
 }
 
 /** The number at a frame (whole or between): the first key's before it, the last key's after it. */
@@ -41,7 +43,10 @@ export function around<T>(keys: readonly Key<T>[], frame: number): [from: Key<T>
 type ValueOf<K> = K extends readonly { readonly value: infer V }[] ? V : K;
 
 /** The same keys with other values. */
-export function mapKeyed<K extends Keyed<number> | Keyed<readonly number[]>>(value: K, to: (value: ValueOf<K>) => ValueOf<K>): K {
+export function mapKeyed<K extends Keyed<number> | Keyed<readonly number[]>>(
+  value: K,
+  to: (value: ValueOf<K>) => ValueOf<K>,
+): K {
   const map = to as (value: unknown) => unknown;
   return (isKeyed<unknown>(value) ? value.map((key) => ({ ...key, value: map(key.value) })) : map(value)) as K;
 }

@@ -23,7 +23,9 @@ describe('surfaceToContent', () => {
     expect(applyToPoint(surfaceToContent('fill', {}, 1, WIDE)!, [0, 0])[0]).toBeCloseTo(350, 9);
   });
   test('equal proportions: all three are the same', () => {
-    const [a, b, c] = (['stretch', 'fit', 'fill'] as const).map((fit) => surfaceToContent(fit, {}, 1.6, { width: 1680, height: 1050 })!);
+    const [a, b, c] = (['stretch', 'fit', 'fill'] as const).map((fit) =>
+      surfaceToContent(fit, {}, 1.6, { width: 1680, height: 1050 })!,
+    );
     a!.forEach((v, i) => {
       expect(b![i]).toBeCloseTo(v, 9);
       expect(c![i]).toBeCloseTo(v, 9);
@@ -32,31 +34,119 @@ describe('surfaceToContent', () => {
 });
 
 describe('placing', () => {
-  const near = (corners: readonly Point[], wanted: readonly Point[]) => corners.forEach(([x, y], i) => {
-    expect(x).toBeCloseTo(wanted[i]![0], 9);
-    expect(y).toBeCloseTo(wanted[i]![1], 9);
-  });
+  const near = (corners: readonly Point[], wanted: readonly Point[]) =>
+    corners.forEach(([x, y], i) => {
+      expect(x).toBeCloseTo(wanted[i]![0], 9);
+      expect(y).toBeCloseTo(wanted[i]![1], 9);
+    });
   // A surface twice as wide as high; its own square of sides 1.
-  const on = (place: Place, fit: 'stretch' | 'fit' | 'fill' = 'stretch', size = { width: 200, height: 100 }) => contentCorners(fit, place, 2, size);
+  const on = (place: Place, fit: 'stretch' | 'fit' | 'fill' = 'stretch', size = { width: 200, height: 100 }) =>
+    contentCorners(fit, place, 2, size);
   test.each<[string, Place, readonly Point[]]>([
-    ['neutral', {}, [[0, 0], [1, 0], [1, 1], [0, 1]]],
-    ['offset', { offset: [0.25, -0.1] }, [[0.25, -0.1], [1.25, -0.1], [1.25, 0.9], [0.25, 0.9]]],
-    ['scale', { scale: [0.5, 2] }, [[0.25, -0.5], [0.75, -0.5], [0.75, 1.5], [0.25, 1.5]]],
-    ['a quarter clockwise: its top left corner is at the top right', { quarters: 1 }, [[1, 0], [1, 1], [0, 1], [0, 0]]],
-    ['mirrored', { mirror: [true, false] }, [[1, 0], [0, 0], [0, 1], [1, 1]]],
+    [
+      'neutral',
+      {},
+      [
+        [0, 0],
+        [1, 0],
+        [1, 1],
+        [0, 1],
+      ],
+    ],
+    [
+      'offset',
+      { offset: [0.25, -0.1] },
+      [
+        [0.25, -0.1],
+        [1.25, -0.1],
+        [1.25, 0.9],
+        [0.25, 0.9],
+      ],
+    ],
+    [
+      'scale',
+      { scale: [0.5, 2] },
+      [
+        [0.25, -0.5],
+        [0.75, -0.5],
+        [0.75, 1.5],
+        [0.25, 1.5],
+      ],
+    ],
+    [
+      'a quarter clockwise: its top left corner is at the top right',
+      { quarters: 1 },
+      [
+        [1, 0],
+        [1, 1],
+        [0, 1],
+        [0, 0],
+      ],
+    ],
+    [
+      'mirrored',
+      { mirror: [true, false] },
+      [
+        [1, 0],
+        [0, 0],
+        [0, 1],
+        [1, 1],
+      ],
+    ],
     // Turned by 90° in the world: the wide picture stands upright on the surface, half as high again as it is.
-    ['turned by 90°', { turn: 90 }, [[0.75, -0.5], [0.75, 1.5], [0.25, 1.5], [0.25, -0.5]]],
+    [
+      'turned by 90°',
+      { turn: 90 },
+      [
+        [0.75, -0.5],
+        [0.75, 1.5],
+        [0.25, 1.5],
+        [0.25, -0.5],
+      ],
+    ],
     // A half-height of ½ at 45° leans by ½ of a height, ¼ of a width.
-    ['leaning by 45°', { shear: [45, 0] }, [[0.25, 0], [1.25, 0], [0.75, 1], [-0.25, 1]]],
-    ['corners moved', { perspective: [[0.1, 0.2], [0, 0], [0, 0], [-0.1, 0]] }, [[0.1, 0.2], [1, 0], [1, 1], [-0.1, 1]]],
+    [
+      'leaning by 45°',
+      { shear: [45, 0] },
+      [
+        [0.25, 0],
+        [1.25, 0],
+        [0.75, 1],
+        [-0.25, 1],
+      ],
+    ],
+    [
+      'corners moved',
+      {
+        perspective: [
+          [0.1, 0.2],
+          [0, 0],
+          [0, 0],
+          [-0.1, 0],
+        ],
+      },
+      [
+        [0.1, 0.2],
+        [1, 0],
+        [1, 1],
+        [-0.1, 1],
+      ],
+    ],
   ])('%s', (_, place, wanted) => near(on(place), wanted));
-  test('a quarter turn takes part in the fit', () => near(on({ quarters: 1 }, 'fit', { width: 100, height: 200 }), [[1, 0], [1, 1], [0, 1], [0, 0]]));
+  test('a quarter turn takes part in the fit', () =>
+    near(on({ quarters: 1 }, 'fit', { width: 100, height: 200 }), [
+      [1, 0],
+      [1, 1],
+      [0, 1],
+      [0, 0],
+    ]));
   test('crops are whole pixels and leave at least one', () => {
     expect(croppedSize({ width: 100, height: 50 }, [10.4, 5, 20, 0])).toEqual({ width: 70, height: 45 });
     expect(croppedSize({ width: 10, height: 1 }, [90, 90, 90, 90])).toEqual({ width: 1, height: 1 });
   });
   test('sides along the surface’s border show no bars; those inside it do', () => {
-    const sides = (place: Place, fit: 'stretch' | 'fit' | 'fill' = 'stretch') => visibleSides(surfaceToContent(fit, place, 2, { width: 100, height: 100 })!, { width: 100, height: 100 });
+    const sides = (place: Place, fit: 'stretch' | 'fit' | 'fill' = 'stretch') =>
+      visibleSides(surfaceToContent(fit, place, 2, { width: 100, height: 100 })!, { width: 100, height: 100 });
     expect(sides({})).toEqual([false, false, false, false]);
     expect(sides({}, 'fill')).toEqual([false, false, false, false]);
     expect(sides({}, 'fit')).toEqual([true, false, true, false]);
@@ -65,7 +155,21 @@ describe('placing', () => {
   });
   test('what cannot be shown is said', () => {
     expect(placeFault('stretch', { scale: [0, 1] }, 1, WIDE)).toMatch('scaled to nothing');
-    expect(placeFault('stretch', { perspective: [[2, 0], [0, 0], [0, 0], [0, 0]] }, 1, WIDE)).toMatch('past each other');
+    expect(
+      placeFault(
+        'stretch',
+        {
+          perspective: [
+            [2, 0],
+            [0, 0],
+            [0, 0],
+            [0, 0],
+          ],
+        },
+        1,
+        WIDE,
+      ),
+    ).toMatch('past each other');
     expect(placeFault('fill', { turn: 30, mirror: [true, true] }, 1, WIDE)).toBeNull();
   });
 });

@@ -8,9 +8,22 @@ import { homographyFromFile, homographyToFile, pointFromFile, pointToFile } from
 import { carriedCorners } from '../seat/seated-corners.ts';
 import { cornersByFrame, writeTrack, type TrackFacts } from './track-file.ts';
 
-const CORNERS: Quad = [[100.5, 50.5], [300.5, 60.5], [290.5, 200.5], [95.5, 190.5]];
+const CORNERS: Quad = [
+  [100.5, 50.5],
+  [300.5, 60.5],
+  [290.5, 200.5],
+  [95.5, 190.5],
+];
 const H = [1.01, 0.02, 3, -0.01, 0.99, 2, 1e-5, 2e-5, 1];
-const FACTS: TrackFacts = { pixelCentre: 'integer', width: 640, height: 360, rate: [30000, 1001], referenceFrame: 1, corners: CORNERS, firstFrameNumber: 1001 };
+const FACTS: TrackFacts = {
+  pixelCentre: 'integer',
+  width: 640,
+  height: 360,
+  rate: [30000, 1001],
+  referenceFrame: 1,
+  corners: CORNERS,
+  firstFrameNumber: 1001,
+};
 const FRAMES = [
   { frame: 2, homography: null, error: 3, confidence: 0.02, lost: 'covered' },
   { frame: 0, homography: H, error: 0.123456, confidence: 0.98765 },
@@ -51,7 +64,9 @@ describe('track files', () => {
   test('corners that would pass behind the camera make the frame a lost one', () => {
     const steep = [1, 0, 0, 0, 1, 0, -0.005, 0, 1];
     expect(carriedCorners(steep, CORNERS)).toBeNull();
-    expect(writeTrack(FACTS, [{ frame: 0, homography: steep, error: 0, confidence: 1 }]).frames[0]!.lost).toMatch(/behind the camera/);
+    expect(writeTrack(FACTS, [{ frame: 0, homography: steep, error: 0, confidence: 1 }]).frames[0]!.lost).toMatch(
+      /behind the camera/,
+    );
   });
 });
 
@@ -70,9 +85,21 @@ describe('data to hand on', () => {
     expect(rows[2]).toBe('2,,,,,,,,');
   });
   test('JSON: corners and homographies state the same conventions', () => {
-    const corners = JSON.parse(exportText({ name: 'shot', track }, 'corners-json')) as Record<string, unknown> & { frames: object[] };
-    const maps = JSON.parse(exportText({ name: 'shot', track }, 'homography-json')) as Record<string, unknown> & { frames: { homography?: number[]; lost?: string }[] };
-    for (const file of [corners, maps]) expect(file).toMatchObject({ pixelCentre: 'integer', yAxis: 'down', firstFrame: 0, firstFrameNumber: 1001, rate: [30000, 1001], referenceFrame: 1 });
+    const corners = JSON.parse(exportText({ name: 'shot', track }, 'corners-json')) as Record<string, unknown> & {
+      frames: object[];
+    };
+    const maps = JSON.parse(exportText({ name: 'shot', track }, 'homography-json')) as Record<string, unknown> & {
+      frames: { homography?: number[]; lost?: string }[];
+    };
+    for (const file of [corners, maps])
+      expect(file).toMatchObject({
+        pixelCentre: 'integer',
+        yAxis: 'down',
+        firstFrame: 0,
+        firstFrameNumber: 1001,
+        rate: [30000, 1001],
+        referenceFrame: 1,
+      });
     expect(corners.frames[2]).toEqual({ frame: 2, lost: 'covered' });
     expect(maps.frames[0]!.homography).toHaveLength(9);
     expect(applyToPoint(maps.frames[0]!.homography!, [100, 50])[0]).toBeCloseTo(track.frames[0]!.corners![0][0], 4);

@@ -9,8 +9,11 @@ export type CornerName = (typeof CORNER_NAMES)[number];
 
 /** Orders that are asked for most, by a name that says what they are; any other is told corner by corner. */
 export const CORNER_ORDERS = {
-  clockwise: ['top-left', 'top-right', 'bottom-right', 'bottom-left'], 'counter-clockwise': ['top-left', 'bottom-left', 'bottom-right', 'top-right'],
-  rows: ['top-left', 'top-right', 'bottom-left', 'bottom-right'], 'rows-from-below': ['bottom-left', 'bottom-right', 'top-left', 'top-right'], 'clockwise-from-below': ['bottom-left', 'top-left', 'top-right', 'bottom-right'],
+  clockwise: ['top-left', 'top-right', 'bottom-right', 'bottom-left'],
+  'counter-clockwise': ['top-left', 'bottom-left', 'bottom-right', 'top-right'],
+  rows: ['top-left', 'top-right', 'bottom-left', 'bottom-right'],
+  'rows-from-below': ['bottom-left', 'bottom-right', 'top-left', 'top-right'],
+  'clockwise-from-below': ['bottom-left', 'top-left', 'top-right', 'bottom-right'],
 } as const satisfies Record<string, readonly CornerName[]>;
 
 /** Significant digits of a homography's numbers where decimals are not told: at 10,000 px they leave less than a millionth of a pixel. */
@@ -38,7 +41,10 @@ export class ChosenFrames {
   private readonly width: number;
   private readonly height: number;
 
-  constructor(readonly track: TrackFile, readonly choices: ExportChoices = {}) {
+  constructor(
+    readonly track: TrackFile,
+    readonly choices: ExportChoices = {},
+  ) {
     this.order = CORNER_ORDERS[choices.order ?? 'clockwise'];
     this.pixelCentre = choices.pixelCentre ?? track.pixelCentre;
     this.decimals = choices.decimals ?? 6;
@@ -50,17 +56,32 @@ export class ChosenFrames {
   /** Number of the plate's first frame as it is written. */
   get firstFrame(): number {
     const { frameBase = 0 } = this.choices;
-    return frameBase === 'plate' ? this.track.firstFrameNumber ?? 0 : frameBase;
+    return frameBase === 'plate' ? (this.track.firstFrameNumber ?? 0) : frameBase;
   }
 
   all(): ChosenFrame[] {
-    const own = homographyFromFileOf(this.track), home = this.referenceCorners();
-    return [...this.track.frames].sort((a, b) => a.frame - b.frame).map((row): ChosenFrame => {
-      const corners = this.corners.get(row.frame), moved = row.homography ? own(row.homography) : null;
-      const map = this.choices.from === 'surface' ? corners && homographyBetweenQuads(UNIT_SQUARE, corners) : this.choices.corrections === true && corners && home ? homographyBetweenQuads(home, corners) : moved;
-      const lost = corners || moved ? null : row.lost ?? 'no corners';
-      return { index: row.frame, frame: row.frame + this.firstFrame, corners: corners ? this.order.map((name) => this.point(corners[CORNER_NAMES.indexOf(name)]!)) : null, homography: map ? this.map(map) : null, lost };
-    });
+    const own = homographyFromFileOf(this.track),
+      home = this.referenceCorners();
+    return [...this.track.frames]
+      .sort((a, b) => a.frame - b.frame)
+      .map((row): ChosenFrame => {
+        const corners = this.corners.get(row.frame),
+          moved = row.homography ? own(row.homography) : null;
+        const map =
+          this.choices.from === 'surface'
+            ? corners && homographyBetweenQuads(UNIT_SQUARE, corners)
+            : this.choices.corrections === true && corners && home
+              ? homographyBetweenQuads(home, corners)
+              : moved;
+        const lost = corners || moved ? null : (row.lost ?? 'no corners');
+        return {
+          index: row.frame,
+          frame: row.frame + this.firstFrame,
+          corners: corners ? this.order.map((name) => this.point(corners[CORNER_NAMES.indexOf(name)]!)) : null,
+          homography: map ? this.map(map) : null,
+          lost,
+        };
+      });
   }
 
   /** The corners of the reference frame in our own coordinates; null where it has none. */
@@ -74,7 +95,8 @@ export class ChosenFrames {
 
   /** A place in our coordinates as it is written, not rounded. */
   place([x, y]: Point): [number, number] {
-    const { units = 'pixels', y: axis = 'down' } = this.choices, up = axis === 'up';
+    const { units = 'pixels', y: axis = 'down' } = this.choices,
+      up = axis === 'up';
     if (units === 'normalised') return [x / this.width, (up ? this.height - y : y) / this.height];
     const shift = this.pixelCentre === 'integer' ? 0.5 : 0;
     return [x - shift, (up ? this.height - y : y) - shift];
@@ -87,23 +109,48 @@ export class ChosenFrames {
 
   /** What a file says of itself, for a person. */
   notes(): string[] {
-    const { track, choices: { units = 'pixels', y = 'down' } } = this, centre = units === 'normalised' ? `0 to 1 across the picture` : `the centre of the ${y === 'up' ? 'bottom' : 'top'}-left pixel is at ${this.pixelCentre === 'half' ? '0.5, 0.5' : '0, 0'}`;
-    const first = this.choices.frameBase === undefined || this.choices.frameBase === 0 ? `frames count from 0 at the first frame of the plate${track.firstFrameNumber ? `, whose own number is ${track.firstFrameNumber}` : ''}` : `the first frame of the plate is ${this.firstFrame}`;
-    return [`plate ${track.width}x${track.height}, ${track.rate[0]}/${track.rate[1]} frames per second`, first, `x to the right, y ${y}; ${centre}`, ...this.shutterNote()];
+    const {
+        track,
+        choices: { units = 'pixels', y = 'down' },
+      } = this,
+      centre =
+        units === 'normalised'
+          ? `0 to 1 across the picture`
+          : `the centre of the ${y === 'up' ? 'bottom' : 'top'}-left pixel is at ${this.pixelCentre === 'half' ? '0.5, 0.5' : '0, 0'}`;
+    const first =
+      this.choices.frameBase === undefined || this.choices.frameBase === 0
+        ? `frames count from 0 at the first frame of the plate${track.firstFrameNumber ? `, whose own number is ${track.firstFrameNumber}` : ''}`
+        : `the first frame of the plate is ${this.firstFrame}`;
+    return [
+      `plate ${track.width}x${track.height}, ${track.rate[0]}/${track.rate[1]} frames per second`,
+      first,
+      `x to the right, y ${y}; ${centre}`,
+      ...this.shutterNote(),
+    ];
   }
 
   private shutterNote(): string[] {
     const { shutter } = this.choices;
-    return shutter ? [`shutter ${shutter.angle} degrees, its middle ${shutter.phase} degrees after the frame's time`] : [];
+    return shutter
+      ? [`shutter ${shutter.angle} degrees, its middle ${shutter.phase} degrees after the frame's time`]
+      : [];
   }
 
   /** What a file says of itself, for a program. */
   conventions() {
-    const { track, choices } = this, { units = 'pixels', y = 'down' } = choices;
+    const { track, choices } = this,
+      { units = 'pixels', y = 'down' } = choices;
     return {
-      ...(units === 'normalised' ? { units } : { pixelCentre: this.pixelCentre }), yAxis: y, width: track.width, height: track.height, rate: track.rate, firstFrame: this.firstFrame,
-      ...(track.firstFrameNumber && this.firstFrame === 0 ? { firstFrameNumber: track.firstFrameNumber } : {}), referenceFrame: track.referenceFrame + this.firstFrame,
-      ...(choices.corrections === false ? { corrections: false } : {}), ...(choices.shutter ? { shutter: choices.shutter } : {}),
+      ...(units === 'normalised' ? { units } : { pixelCentre: this.pixelCentre }),
+      yAxis: y,
+      width: track.width,
+      height: track.height,
+      rate: track.rate,
+      firstFrame: this.firstFrame,
+      ...(track.firstFrameNumber && this.firstFrame === 0 ? { firstFrameNumber: track.firstFrameNumber } : {}),
+      referenceFrame: track.referenceFrame + this.firstFrame,
+      ...(choices.corrections === false ? { corrections: false } : {}),
+      ...(choices.shutter ? { shutter: choices.shutter } : {}),
     };
   }
 
@@ -114,13 +161,20 @@ export class ChosenFrames {
 
   /** A map between our coordinates as one between those that are written; from the surface's own square it stays so on that side. */
   private map(h: Homography): Homography {
-    const to = this.written(), from = this.choices.from === 'surface' ? null : inverseOfScale(to), out = from ? compose(compose(to, h), from) : compose(to, h), scale = 1 / out[8]!;
-    return out.map((v) => (this.choices.decimals === undefined ? Number((v * scale).toPrecision(MAP_DIGITS)) : this.round(v * scale)));
+    const to = this.written(),
+      from = this.choices.from === 'surface' ? null : inverseOfScale(to),
+      out = from ? compose(compose(to, h), from) : compose(to, h),
+      scale = 1 / out[8]!;
+    return out.map((v) =>
+      this.choices.decimals === undefined ? Number((v * scale).toPrecision(MAP_DIGITS)) : this.round(v * scale),
+    );
   }
 
   /** The map from our coordinates to those that are written: scales and a shift. */
   private written(): Homography {
-    const [x0, y0] = this.place([0, 0]), [x1] = this.place([1, 0]), [, y1] = this.place([0, 1]);
+    const [x0, y0] = this.place([0, 0]),
+      [x1] = this.place([1, 0]),
+      [, y1] = this.place([0, 1]);
     return [x1 - x0, 0, x0, 0, y1 - y0, y0, 0, 0, 1];
   }
 }
@@ -129,14 +183,26 @@ function inverseOfScale(h: Homography): Homography {
   return [1 / h[0]!, 0, -h[2]! / h[0]!, 0, 1 / h[4]!, -h[5]! / h[4]!, 0, 0, 1];
 }
 
-const homographyFromFileOf = (track: TrackFile) => (h: Homography): Homography => homographyFromFile(h, track.pixelCentre);
+const homographyFromFileOf =
+  (track: TrackFile) =>
+  (h: Homography): Homography =>
+    homographyFromFile(h, track.pixelCentre);
 
 /** Corners as the track alone carries those of the reference frame, without lock, fixes, outset and smoothing. */
 function uncorrected(track: TrackFile): Map<number, Quad> {
-  const shift = track.pixelCentre === 'integer' ? 0.5 : 0, known = cornersByFrame(track), home = track.seat ? (track.seat.corners.map(([x, y]) => [x + shift, y + shift]) as unknown as Quad) : known.get(track.referenceFrame), own = homographyFromFileOf(track);
+  const shift = track.pixelCentre === 'integer' ? 0.5 : 0,
+    known = cornersByFrame(track),
+    home = track.seat
+      ? (track.seat.corners.map(([x, y]) => [x + shift, y + shift]) as unknown as Quad)
+      : known.get(track.referenceFrame),
+    own = homographyFromFileOf(track);
   if (!home) return known;
-  return new Map(track.frames.flatMap(({ frame, homography }): [number, Quad][] => {
-    const h = homography && own(homography);
-    return h && keepsInFront(h, home) ? [[frame, home.map((corner) => applyToPoint(h, corner)) as unknown as Quad]] : [];
-  }));
+  return new Map(
+    track.frames.flatMap(({ frame, homography }): [number, Quad][] => {
+      const h = homography && own(homography);
+      return h && keepsInFront(h, home)
+        ? [[frame, home.map((corner) => applyToPoint(h, corner)) as unknown as Quad]]
+        : [];
+    }),
+  );
 }

@@ -12,7 +12,19 @@ import { straightTrack } from './straight-track.ts';
 import { transformCsv, transformJson } from './transform-data.ts';
 
 /** Formats that are one text. */
-export const TEXT_FORMATS = ['corners-csv', 'corners-json', 'corners-text', 'homography-csv', 'homography-json', 'transform-csv', 'transform-json', 'css-html', 'otio', 'gltf', 'shapes-json'] as const;
+export const TEXT_FORMATS = [
+  'corners-csv',
+  'corners-json',
+  'corners-text',
+  'homography-csv',
+  'homography-json',
+  'transform-csv',
+  'transform-json',
+  'css-html',
+  'otio',
+  'gltf',
+  'shapes-json',
+] as const;
 export type TextFormat = (typeof TEXT_FORMATS)[number];
 /** Formats that are a file a frame. */
 export const SEQUENCE_FORMATS = ['st-map', 'shapes-svg'] as const;
@@ -22,8 +34,17 @@ export const EXPORT_FORMATS: readonly ExportFormat[] = [...TEXT_FORMATS, ...SEQU
 
 /** File endings of the texts. */
 export const TEXT_ENDINGS: Readonly<Record<TextFormat, string>> = {
-  'corners-csv': '.corners.csv', 'corners-json': '.corners.json', 'corners-text': '.corners.txt', 'homography-csv': '.homography.csv', 'homography-json': '.homography.json', 'transform-csv': '.transform.csv', 'transform-json': '.transform.json',
-  'css-html': '.html', otio: '.otio', gltf: '.gltf', 'shapes-json': '.shapes.json',
+  'corners-csv': '.corners.csv',
+  'corners-json': '.corners.json',
+  'corners-text': '.corners.txt',
+  'homography-csv': '.homography.csv',
+  'homography-json': '.homography.json',
+  'transform-csv': '.transform.csv',
+  'transform-json': '.transform.json',
+  'css-html': '.html',
+  otio: '.otio',
+  gltf: '.gltf',
+  'shapes-json': '.shapes.json',
 };
 
 export function isTextFormat(format: string): format is TextFormat {
@@ -44,29 +65,48 @@ export interface ExportSource {
   readonly focal?: number | undefined;
   readonly ratio?: number | undefined;
   /** The solved room that the surface stands in, for glTF. */
-  readonly room?: { readonly file: SceneFile } & Omit<RoomParts, 'name'> | undefined;
+  readonly room?: ({ readonly file: SceneFile } & Omit<RoomParts, 'name'>) | undefined;
 }
 
 /** A track in one of the open formats. Unless chosen otherwise, coordinates keep the track's own pixel convention. @throws Problem no-pose, no-shapes */
 export function exportText(source: ExportSource, format: TextFormat, choices: ExportChoices = {}): string {
-  const { track, name, plate = 'plate.mp4' } = source, chosen = new ChosenFrames(track, choices);
+  const { track, name, plate = 'plate.mp4' } = source,
+    chosen = new ChosenFrames(track, choices);
   switch (format) {
-    case 'corners-csv': return cornersCsv(chosen);
-    case 'corners-json': return cornersJson(chosen);
-    case 'corners-text': return cornersText(chosen);
-    case 'homography-csv': return homographyCsv(chosen);
-    case 'homography-json': return homographyJson(chosen);
-    case 'transform-csv': return transformCsv(chosen);
-    case 'transform-json': return transformJson(chosen);
-    case 'css-html': return cssPage(chosen, { title: name, plate, content: source.content ?? 'content.png', size: source.contentSize });
-    case 'otio': return otio(track, { name, target: plate, range: source.range, frames: source.frames });
+    case 'corners-csv':
+      return cornersCsv(chosen);
+    case 'corners-json':
+      return cornersJson(chosen);
+    case 'corners-text':
+      return cornersText(chosen);
+    case 'homography-csv':
+      return homographyCsv(chosen);
+    case 'homography-json':
+      return homographyJson(chosen);
+    case 'transform-csv':
+      return transformCsv(chosen);
+    case 'transform-json':
+      return transformJson(chosen);
+    case 'css-html':
+      return cssPage(chosen, {
+        title: name,
+        plate,
+        content: source.content ?? 'content.png',
+        size: source.contentSize,
+      });
+    case 'otio':
+      return otio(track, { name, target: plate, range: source.range, frames: source.frames });
     case 'gltf': {
       // Its cameras know no lens.
-      const { room } = source, text = room ? roomGltf(room.file, { name, ...room }) : gltf(new ChosenFrames(straightTrack(track), choices), { name, focal: source.focal, ratio: source.ratio });
+      const { room } = source,
+        text = room
+          ? roomGltf(room.file, { name, ...room })
+          : gltf(new ChosenFrames(straightTrack(track), choices), { name, focal: source.focal, ratio: source.ratio });
       if (!text) throw new Problem('no-pose', { name });
       return text;
     }
-    case 'shapes-json': return shapesJson(shapesOf(source));
+    case 'shapes-json':
+      return shapesJson(shapesOf(source));
   }
 }
 

@@ -30,11 +30,18 @@ interface CameraFrame {
  * Null where no frame tells a pose.
  */
 export function gltf(chosen: ChosenFrames, { name, focal, ratio }: SceneParts): string | null {
-  const { track } = chosen, quads = new Map(chosen.all().flatMap(({ index }) => (chosen.cornersOf(index) ? [[index, chosen.cornersOf(index)!] as const] : [])));
-  const fit = fitCamera([...quads.values()], track.width, track.height, { focal, ratio: ratio ?? undefined }), source: FocalSource = focal === undefined ? 'solved from the corners' : 'given';
+  const { track } = chosen,
+    quads = new Map(
+      chosen
+        .all()
+        .flatMap(({ index }) => (chosen.cornersOf(index) ? [[index, chosen.cornersOf(index)!] as const] : [])),
+    );
+  const fit = fitCamera([...quads.values()], track.width, track.height, { focal, ratio: ratio ?? undefined }),
+    source: FocalSource = focal === undefined ? 'solved from the corners' : 'given';
   const first = [...quads.values()][0];
   if (!fit || !first) return null;
-  const camera: SurfaceCamera = { ...fit.camera, ratio: ratio ?? fit.camera.ratio ?? sideRatio(first) }, frames = cameraPath(quads, camera, track);
+  const camera: SurfaceCamera = { ...fit.camera, ratio: ratio ?? fit.camera.ratio ?? sideRatio(first) },
+    frames = cameraPath(quads, camera, track);
   return frames.length === 0 ? null : scene({ name, track, camera, frames, source, rms: fit.rms });
 }
 
@@ -45,7 +52,8 @@ function cameraPath(quads: ReadonlyMap<number, Quad>, camera: SurfaceCamera, { r
     const pose = poseOfQuad(quad, camera)?.pose;
     if (!pose) continue;
     // The surface in the camera: X → R·X + t. The camera in the surface: turned by Rᵀ, at −Rᵀ·t. Both have y down and z away; half a turn about x makes them glTF's.
-    const back = turnedBack(pose.rotation), [x, y, z] = turnVector(back, pose.position);
+    const back = turnedBack(pose.rotation),
+      [x, y, z] = turnVector(back, pose.position);
     out.push({ seconds: (frame * rate[1]) / rate[0], turn: halfTurned(back), place: [-x, y, z] });
   }
   return out;
@@ -53,17 +61,77 @@ function cameraPath(quads: ReadonlyMap<number, Quad>, camera: SurfaceCamera, { r
 
 /** D·R·D with D = diag(1, −1, −1). */
 export function halfTurned(r: Rotation): Rotation {
-  return r.map((v, i) => ((i < 3) === (i % 3 === 0) ? v : -v));
+  return r.map((v, i) => (i < 3 === (i % 3 === 0) ? v : -v));
 }
 
-function scene({ name, track, camera, frames, source, rms }: { name: string; track: TrackFile; camera: SurfaceCamera; frames: readonly CameraFrame[]; source: FocalSource; rms: number }): string {
-  const half = camera.ratio / 2, buffer = new GltfBuffer(), surface = rectangle(buffer, [[-half, 0.5, 0], [half, 0.5, 0], [half, -0.5, 0], [-half, -0.5, 0]], [0, 0, 1], 0), moving = animation(buffer, name, 1, frames, { framesPerSecond: track.rate }), [start] = frames;
+function scene({
+  name,
+  track,
+  camera,
+  frames,
+  source,
+  rms,
+}: {
+  name: string;
+  track: TrackFile;
+  camera: SurfaceCamera;
+  frames: readonly CameraFrame[];
+  source: FocalSource;
+  rms: number;
+}): string {
+  const half = camera.ratio / 2,
+    buffer = new GltfBuffer(),
+    surface = rectangle(
+      buffer,
+      [
+        [-half, 0.5, 0],
+        [half, 0.5, 0],
+        [half, -0.5, 0],
+        [-half, -0.5, 0],
+      ],
+      [0, 0, 1],
+      0,
+    ),
+    moving = animation(buffer, name, 1, frames, { framesPerSecond: track.rate }),
+    [start] = frames;
   return `${JSON.stringify({
     asset: { version: '2.0', generator: 'Yarlop' },
-    scene: 0, scenes: [{ name, nodes: [0, 1] }],
-    nodes: [{ name: 'surface', mesh: 0 }, { name: 'camera', camera: 0, translation: start!.place.map((v) => Math.fround(v)), rotation: quaternions([start!.turn])[0] }],
-    cameras: [{ type: 'perspective', name: 'camera', perspective: { aspectRatio: track.width / track.height, yfov: 2 * Math.atan(track.height / (2 * camera.focal)), znear: 0.01 }, extras: { focalLengthPixels: camera.focal, focalLength: source, imageWidth: track.width, imageHeight: track.height, cornerErrorPixels: rms } }],
-    meshes: [{ name: 'surface', primitives: [surface], extras: { unit: "the surface's height", widthOverHeight: camera.ratio } }],
+    scene: 0,
+    scenes: [{ name, nodes: [0, 1] }],
+    nodes: [
+      { name: 'surface', mesh: 0 },
+      {
+        name: 'camera',
+        camera: 0,
+        translation: start!.place.map((v) => Math.fround(v)),
+        rotation: quaternions([start!.turn])[0],
+      },
+    ],
+    cameras: [
+      {
+        type: 'perspective',
+        name: 'camera',
+        perspective: {
+          aspectRatio: track.width / track.height,
+          yfov: 2 * Math.atan(track.height / (2 * camera.focal)),
+          znear: 0.01,
+        },
+        extras: {
+          focalLengthPixels: camera.focal,
+          focalLength: source,
+          imageWidth: track.width,
+          imageHeight: track.height,
+          cornerErrorPixels: rms,
+        },
+      },
+    ],
+    meshes: [
+      {
+        name: 'surface',
+        primitives: [surface],
+        extras: { unit: "the surface's height", widthOverHeight: camera.ratio },
+      },
+    ],
     materials: [CONTENT_MATERIAL],
     animations: [moving],
     ...buffer.members(),
@@ -71,4 +139,8 @@ function scene({ name, track, camera, frames, source, rms }: { name: string; tra
 }
 
 /** What a surface is made of for whoever puts content on it. */
-export const CONTENT_MATERIAL = { name: 'content', doubleSided: true, pbrMetallicRoughness: { baseColorFactor: [0.8, 0.8, 0.8, 1], metallicFactor: 0, roughnessFactor: 0.6 } };
+export const CONTENT_MATERIAL = {
+  name: 'content',
+  doubleSided: true,
+  pbrMetallicRoughness: { baseColorFactor: [0.8, 0.8, 0.8, 1], metallicFactor: 0, roughnessFactor: 0.6 },
+};

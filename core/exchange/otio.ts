@@ -15,21 +15,60 @@ export interface TimelineParts {
  * Clip.1, ExternalReference.1, TimeRange.1, RationalTime.1) are those that OpenTimelineIO publishes, from memory.
  */
 export function otio(track: TrackFile, { name, target, range, frames }: TimelineParts): string {
-  const numbers = track.frames.map((row) => row.frame), last = frames === undefined ? Math.max(0, ...numbers) : frames - 1, [from, to] = range ?? [Math.min(...numbers, last), last], rate = track.rate[0] / track.rate[1], first = track.firstFrameNumber ?? 0;
-  const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', rate, value }), span = (start: number, length: number) => ({ OTIO_SCHEMA: 'TimeRange.1', start_time: time(start), duration: time(length) });
-  const metadata = { yarlop: { rate: track.rate, width: track.width, height: track.height, referenceFrame: track.referenceFrame } };
+  const numbers = track.frames.map((row) => row.frame),
+    last = frames === undefined ? Math.max(0, ...numbers) : frames - 1,
+    [from, to] = range ?? [Math.min(...numbers, last), last],
+    rate = track.rate[0] / track.rate[1],
+    first = track.firstFrameNumber ?? 0;
+  const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', rate, value }),
+    span = (start: number, length: number) => ({
+      OTIO_SCHEMA: 'TimeRange.1',
+      start_time: time(start),
+      duration: time(length),
+    });
+  const metadata = {
+    yarlop: { rate: track.rate, width: track.width, height: track.height, referenceFrame: track.referenceFrame },
+  };
   const item = { metadata: {}, effects: [], markers: [], enabled: true };
-  return `${JSON.stringify({
-    OTIO_SCHEMA: 'Timeline.1', name, metadata, global_start_time: null,
-    tracks: {
-      OTIO_SCHEMA: 'Stack.1', name: 'tracks', source_range: null, ...item,
-      children: [{
-        OTIO_SCHEMA: 'Track.1', name: 'picture', kind: 'Video', source_range: null, ...item,
-        children: [{
-          OTIO_SCHEMA: 'Clip.1', name, source_range: span(first + from, to - from + 1), ...item,
-          media_reference: { OTIO_SCHEMA: 'ExternalReference.1', name: '', metadata: {}, available_image_bounds: null, available_range: span(first, last + 1), target_url: target },
-        }],
-      }],
+  return `${JSON.stringify(
+    {
+      OTIO_SCHEMA: 'Timeline.1',
+      name,
+      metadata,
+      global_start_time: null,
+      tracks: {
+        OTIO_SCHEMA: 'Stack.1',
+        name: 'tracks',
+        source_range: null,
+        ...item,
+        children: [
+          {
+            OTIO_SCHEMA: 'Track.1',
+            name: 'picture',
+            kind: 'Video',
+            source_range: null,
+            ...item,
+            children: [
+              {
+                OTIO_SCHEMA: 'Clip.1',
+                name,
+                source_range: span(first + from, to - from + 1),
+                ...item,
+                media_reference: {
+                  OTIO_SCHEMA: 'ExternalReference.1',
+                  name: '',
+                  metadata: {},
+                  available_image_bounds: null,
+                  available_range: span(first, last + 1),
+                  target_url: target,
+                },
+              },
+            ],
+          },
+        ],
+      },
     },
-  }, null, 2)}\n`;
+    null,
+    2,
+  )}\n`;
 }

@@ -13,10 +13,18 @@ export class ShapesOnFrames {
   private readonly corners: ReadonlyMap<number, Quad>;
   private readonly still: Quad;
 
-  constructor(readonly track: TrackFile, look: Look) {
+  constructor(
+    readonly track: TrackFile,
+    look: Look,
+  ) {
     this.look = resolveLook({ ...look, keys: [], spill: { off: true } });
     this.corners = cornersByFrame(track);
-    this.still = [[0, 0], [track.width, 0], [track.width, track.height], [0, track.height]];
+    this.still = [
+      [0, 0],
+      [track.width, 0],
+      [track.width, track.height],
+      [0, track.height],
+    ];
   }
 
   get shapes(): readonly FrontShape[] {
@@ -25,12 +33,28 @@ export class ShapesOnFrames {
 
   /** Outlines of all shapes on a frame, plate pixels, in order; those that ride on a surface that is lost there are left out. */
   on(frame: number): { shape: FrontShape; points: (readonly [number, number])[]; opacity: number }[] {
-    const motion = motionAbout((f) => this.corners.get(f), frame), { motionBlur } = lookNow(this.look, frame);
-    const setting: ShapeSetting = { motion: motion ?? { before: null, now: this.still, after: null }, frame, reference: this.corners.get(this.track.referenceFrame) ?? null, referenceFrame: this.track.referenceFrame, ...motionBlur, mostMoments: 1 };
+    const motion = motionAbout((f) => this.corners.get(f), frame),
+      { motionBlur } = lookNow(this.look, frame);
+    const setting: ShapeSetting = {
+      motion: motion ?? { before: null, now: this.still, after: null },
+      frame,
+      reference: this.corners.get(this.track.referenceFrame) ?? null,
+      referenceFrame: this.track.referenceFrame,
+      ...motionBlur,
+      mostMoments: 1,
+    };
     return this.shapes.flatMap((shape) => {
       if (!motion && shape.rides !== 'plate') return [];
       const outline = shapeOutline(shape, setting);
-      return outline ? [{ shape, points: outline.points.map(([x, y]): readonly [number, number] => [x, y]), opacity: numberAt(shape.opacity ?? 1, frame) }] : [];
+      return outline
+        ? [
+            {
+              shape,
+              points: outline.points.map(([x, y]): readonly [number, number] => [x, y]),
+              opacity: numberAt(shape.opacity ?? 1, frame),
+            },
+          ]
+        : [];
     });
   }
 }
@@ -43,9 +67,13 @@ const short = (value: number): number => Number(value.toFixed(3));
  * Coordinates are plate pixels, which SVG counts from the outer corner of the first one. Soft edges are told in `data-soft` and not drawn.
  */
 export function shapesSvg(frames: ShapesOnFrames, frame: number): string {
-  const { track: { width, height } } = frames;
+  const {
+    track: { width, height },
+  } = frames;
   const paths = frames.on(frame).map(({ shape, points, opacity }, i) => {
-    const line = `M${points.map(([x, y]) => `${short(x)} ${short(y)}`).join('L')}Z`, outside = (shape.does === 'within') !== (shape.invert === true), path = outside ? `M0 0H${width}V${height}H0Z${line}` : line;
+    const line = `M${points.map(([x, y]) => `${short(x)} ${short(y)}`).join('L')}Z`,
+      outside = (shape.does === 'within') !== (shape.invert === true),
+      path = outside ? `M0 0H${width}V${height}H0Z${line}` : line;
     return `  <path id="shape-${i + 1}"${shape.name ? ` data-name="${escaped(shape.name)}"` : ''}${shape.soft ? ` data-soft="${shape.soft.join(' ')}"` : ''} fill="${shape.does === 'remove' ? '#000' : '#fff'}"${opacity < 1 ? ` fill-opacity="${short(opacity)}"` : ''} fill-rule="evenodd" d="${path}"/>`;
   });
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" data-frame="${frame}">\n  <rect width="${width}" height="${height}" fill="#000"/>\n${paths.join('\n')}${paths.length > 0 ? '\n' : ''}</svg>\n`;
@@ -54,8 +82,37 @@ export function shapesSvg(frames: ShapesOnFrames, frame: number): string {
 /** The shapes of every frame as outlines of points. */
 export function shapesJson(frames: ShapesOnFrames): string {
   const { track } = frames;
-  const head = { format: 'yarlop-shapes/1', pixelCentre: 'half', yAxis: 'down', width: track.width, height: track.height, rate: track.rate, firstFrame: 0, shapes: frames.shapes.map(({ name, does, soft, invert }, i) => ({ id: i + 1, ...(name ? { name } : {}), does: does ?? 'keep', ...(soft ? { soft } : {}), ...(invert ? { invert } : {}) })) };
-  return pretty(head, [...track.frames].sort((a, b) => a.frame - b.frame).map(({ frame }) => ({ frame, outlines: frames.on(frame).map(({ shape, points, opacity }) => ({ id: frames.shapes.indexOf(shape) + 1, ...(opacity < 1 ? { opacity } : {}), points: points.map(([x, y]) => [short(x), short(y)]) })) })));
+  const head = {
+    format: 'yarlop-shapes/1',
+    pixelCentre: 'half',
+    yAxis: 'down',
+    width: track.width,
+    height: track.height,
+    rate: track.rate,
+    firstFrame: 0,
+    shapes: frames.shapes.map(({ name, does, soft, invert }, i) => ({
+      id: i + 1,
+      ...(name ? { name } : {}),
+      does: does ?? 'keep',
+      ...(soft ? { soft } : {}),
+      ...(invert ? { invert } : {}),
+    })),
+  };
+  return pretty(
+    head,
+    [...track.frames]
+      .sort((a, b) => a.frame - b.frame)
+      .map(({ frame }) => ({
+        frame,
+        outlines: frames
+          .on(frame)
+          .map(({ shape, points, opacity }) => ({
+            id: frames.shapes.indexOf(shape) + 1,
+            ...(opacity < 1 ? { opacity } : {}),
+            points: points.map(([x, y]) => [short(x), short(y)]),
+          })),
+      })),
+  );
 }
 
 const escaped = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);

@@ -18,7 +18,12 @@ export function parseTimecode(text: string, rate: readonly [number, number]): Ti
   const match = /^(\d{1,2}):(\d{2}):(\d{2})([:;.])(\d{2,3})$/.exec(text.trim());
   if (!match) return null;
   const fps = nominal(rate);
-  const [hours, minutes, seconds, frames] = [match[1], match[2], match[3], match[5]].map(Number) as [number, number, number, number];
+  const [hours, minutes, seconds, frames] = [match[1], match[2], match[3], match[5]].map(Number) as [
+    number,
+    number,
+    number,
+    number,
+  ];
   if (minutes > 59 || seconds > 59 || frames >= fps) return null;
   const drop = match[4] !== ':' && (fps === 30 || fps === 60);
   const total = ((hours * 60 + minutes) * 60 + seconds) * fps + frames;
@@ -33,8 +38,10 @@ export function formatTimecode({ count, drop }: Timecode, rate: readonly [number
   const day = 24 * 3600 * fps - (drop ? left * (1440 - 144) : 0);
   let n = ((count % day) + day) % day;
   if (drop) {
-    const tenMinutes = 600 * fps - 9 * left, minute = 60 * fps - left;
-    const tens = Math.floor(n / tenMinutes), rest = n % tenMinutes;
+    const tenMinutes = 600 * fps - 9 * left,
+      minute = 60 * fps - left;
+    const tens = Math.floor(n / tenMinutes),
+      rest = n % tenMinutes;
     n += 9 * left * tens + (rest >= 60 * fps ? left * (1 + Math.floor((rest - 60 * fps) / minute)) : 0);
   }
   const two = (value: number) => String(value).padStart(2, '0');

@@ -17,18 +17,31 @@ export interface SurfaceTransform {
  * Source: S. Umeyama, Least-squares estimation of transformation parameters between two point patterns, PAMI 13(4), 1991.
  */
 export function similarityBetween(from: Quad, to: Quad): SurfaceTransform {
-  const a = middle(from), b = middle(to);
-  let along = 0, across = 0, size = 0;
+  const a = middle(from),
+    b = middle(to);
+  let along = 0,
+    across = 0,
+    size = 0;
   from.forEach(([x, y], i) => {
-    const p = x - a[0], q = y - a[1], u = to[i]![0] - b[0], v = to[i]![1] - b[1];
+    const p = x - a[0],
+      q = y - a[1],
+      u = to[i]![0] - b[0],
+      v = to[i]![1] - b[1];
     along += p * u + q * v;
     across += p * v - q * u;
     size += p * p + q * q;
   });
-  return { position: b, scale: Math.hypot(along, across) / size, rotation: (Math.atan2(across, along) * 180) / Math.PI };
+  return {
+    position: b,
+    scale: Math.hypot(along, across) / size,
+    rotation: (Math.atan2(across, along) * 180) / Math.PI,
+  };
 }
 
-const middle = (quad: Quad): Point => [quad.reduce((sum, [x]) => sum + x, 0) / 4, quad.reduce((sum, [, y]) => sum + y, 0) / 4];
+const middle = (quad: Quad): Point => [
+  quad.reduce((sum, [x]) => sum + x, 0) / 4,
+  quad.reduce((sum, [, y]) => sum + y, 0) / 4,
+];
 
 interface TransformRow {
   readonly frame: number;
@@ -38,14 +51,25 @@ interface TransformRow {
 
 /** Turns of more than half a circle from frame to frame are none: the angle goes on as it was going. */
 function rowsOf(chosen: ChosenFrames): TransformRow[] {
-  const home = chosen.referenceCorners() ?? firstCorners(chosen), up = chosen.choices.y === 'up';
+  const home = chosen.referenceCorners() ?? firstCorners(chosen),
+    up = chosen.choices.y === 'up';
   let before = 0;
   return chosen.all().map(({ index, frame, lost }) => {
     const corners = chosen.cornersOf(index);
     if (!home || !corners) return { frame, transform: null, lost: lost ?? 'no corners' };
-    const { position, scale, rotation } = similarityBetween(home, corners), [x, y] = chosen.place(position), going = rotation + 360 * Math.round((before - rotation) / 360);
+    const { position, scale, rotation } = similarityBetween(home, corners),
+      [x, y] = chosen.place(position),
+      going = rotation + 360 * Math.round((before - rotation) / 360);
     before = going;
-    return { frame, lost: null, transform: { position: [chosen.round(x), chosen.round(y)], scale: chosen.round(scale), rotation: chosen.round(up ? -going : going) } };
+    return {
+      frame,
+      lost: null,
+      transform: {
+        position: [chosen.round(x), chosen.round(y)],
+        scale: chosen.round(scale),
+        rotation: chosen.round(up ? -going : going),
+      },
+    };
   });
 }
 
@@ -54,14 +78,26 @@ function firstCorners(chosen: ChosenFrames): Quad | null {
   return first ? chosen.cornersOf(first.index) : null;
 }
 
-const MEANING = 'position of the middle of the four corners; scale over the reference frame; rotation in degrees beside it, clockwise as seen with y down, counter-clockwise with y up';
+const MEANING =
+  'position of the middle of the four corners; scale over the reference frame; rotation in degrees beside it, clockwise as seen with y down, counter-clockwise with y up';
 
 export function transformCsv(chosen: ChosenFrames): string {
-  const lines = ['# position, scale and rotation of a tracked surface', ...chosen.notes().map((note) => `# ${note}`), `# ${MEANING}; empty fields: lost`];
-  const rows = rowsOf(chosen).map(({ frame, transform: t }) => [frame, ...(t ? [t.position[0], t.position[1], t.scale, t.rotation] : ['', '', '', ''])].join(','));
+  const lines = [
+    '# position, scale and rotation of a tracked surface',
+    ...chosen.notes().map((note) => `# ${note}`),
+    `# ${MEANING}; empty fields: lost`,
+  ];
+  const rows = rowsOf(chosen).map(({ frame, transform: t }) =>
+    [frame, ...(t ? [t.position[0], t.position[1], t.scale, t.rotation] : ['', '', '', ''])].join(','),
+  );
   return `${[...lines, 'frame,x,y,scale,rotation', ...rows].join('\n')}\n`;
 }
 
 export function transformJson(chosen: ChosenFrames): string {
-  return pretty({ format: 'yarlop-transforms/1', ...chosen.conventions(), meaning: MEANING }, rowsOf(chosen).map(({ frame, transform, lost }) => (transform ? { frame, ...transform } : { frame, lost: lost ?? 'no corners' })));
+  return pretty(
+    { format: 'yarlop-transforms/1', ...chosen.conventions(), meaning: MEANING },
+    rowsOf(chosen).map(({ frame, transform, lost }) =>
+      transform ? { frame, ...transform } : { frame, lost: lost ?? 'no corners' },
+    ),
+  );
 }

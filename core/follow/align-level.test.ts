@@ -8,13 +8,19 @@ import { alignLevel, createScratch, type AlignSettings } from './align-level.ts'
 import { NO_MOTION } from './blurred-template.ts';
 import { buildTemplate, type Template } from './template.ts';
 
-const W = 160, HGT = 120;
+const W = 160,
+  HGT = 120;
 const mask = new Uint8Array(W * HGT);
 for (let j = 15; j < 105; j++) mask.fill(1, j * W + 20, j * W + 140);
 const [reference, slot] = picturesOf([wavePlane(W, HGT), wavePlane(W, HGT)]);
 const level = (buildTemplate(reference!, mask) as Template).levels[0]!;
 const scratch = createScratch(reference!.set, level);
-const CORNERS: Point[] = [[20, 15], [140, 15], [140, 105], [20, 105]];
+const CORNERS: Point[] = [
+  [20, 15],
+  [140, 15],
+  [140, 105],
+  [20, 105],
+];
 
 /** The wave picture seen through a map of sample indices, exactly evaluated. */
 function seenThrough(h: Homography, change: (v: number, x: number, y: number) => number = (v) => v): Plane {
@@ -29,17 +35,35 @@ function seenThrough(h: Homography, change: (v: number, x: number, y: number) =>
   return plane;
 }
 
-const settings = (motion: Motion): AlignSettings => ({ motion, iterations: 20, tolerance: 1e-4, stepLimit: 6, gains: [0.1, 8], motionAt: () => NO_MOTION, shutter: 0.5 });
+const settings = (motion: Motion): AlignSettings => ({
+  motion,
+  iterations: 20,
+  tolerance: 1e-4,
+  stepLimit: 6,
+  gains: [0.1, 8],
+  motionAt: () => NO_MOTION,
+  shutter: 0.5,
+});
 
 function align(picture: Plane, motion: Motion, start: Homography, allowed: Uint8Array | null = null) {
-  return alignLevel(level, slot!.fillSignal(picture).permit(allowed), start, { gain: 1, offset: 0 }, settings(motion), scratch);
+  return alignLevel(
+    level,
+    slot!.fillSignal(picture).permit(allowed),
+    start,
+    { gain: 1, offset: 0 },
+    settings(motion),
+    scratch,
+  );
 }
 
 function worstCorner(found: Homography, truth: Homography): number {
-  return Math.max(...CORNERS.map((c) => {
-    const [x, y] = applyToPoint(found, c), [u, v] = applyToPoint(truth, c);
-    return Math.hypot(x - u, y - v);
-  }));
+  return Math.max(
+    ...CORNERS.map((c) => {
+      const [x, y] = applyToPoint(found, c),
+        [u, v] = applyToPoint(truth, c);
+      return Math.hypot(x - u, y - v);
+    }),
+  );
 }
 
 describe('alignLevel', () => {
@@ -55,7 +79,11 @@ describe('alignLevel', () => {
 
   test('solves gain and offset together with the motion', () => {
     const truth = translation(1.3, 0.8);
-    const result = align(seenThrough(truth, (v) => 0.7 * v + 0.12), 'perspective', translation(0, 0));
+    const result = align(
+      seenThrough(truth, (v) => 0.7 * v + 0.12),
+      'perspective',
+      translation(0, 0),
+    );
     expect(Math.abs(result.light.gain - 0.7)).toBeLessThan(0.012);
     expect(Math.abs(result.light.offset - 0.12)).toBeLessThan(0.006);
     expect(worstCorner(result.homography, truth)).toBeLessThan(0.02);
@@ -63,7 +91,11 @@ describe('alignLevel', () => {
 
   test('what covers a third of the region has no say', () => {
     const truth: Homography = [1.01, 0.02, 1.2, -0.01, 0.99, 1.1, 5e-5, 0, 1];
-    const result = align(seenThrough(truth, (v, x) => (x > 100 ? 0.15 : v)), 'perspective', translation(0.6, 0.5));
+    const result = align(
+      seenThrough(truth, (v, x) => (x > 100 ? 0.15 : v)),
+      'perspective',
+      translation(0.6, 0.5),
+    );
     expect(worstCorner(result.homography, truth)).toBeLessThan(0.05);
   });
 
@@ -77,8 +109,14 @@ describe('alignLevel', () => {
   });
 
   test('a step never goes further than its limit', () => {
-    const result = alignLevel(level, slot!.fillSignal(seenThrough(translation(5, 0))).permit(null), translation(0, 0), { gain: 1, offset: 0 },
-      { ...settings('translation'), iterations: 1, stepLimit: 0.5 }, scratch);
+    const result = alignLevel(
+      level,
+      slot!.fillSignal(seenThrough(translation(5, 0))).permit(null),
+      translation(0, 0),
+      { gain: 1, offset: 0 },
+      { ...settings('translation'), iterations: 1, stepLimit: 0.5 },
+      scratch,
+    );
     expect(worstCorner(result.homography, translation(0, 0))).toBeLessThanOrEqual(0.5001);
   });
 

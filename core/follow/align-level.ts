@@ -1,6 +1,12 @@
 import { applyToPoint, applyToPoints, compose, determinant, type Homography } from '../geometry/homography.ts';
 import { factorCholesky, substitute } from '../geometry/linear-solve.ts';
-import { composeWarp, DEGREES_OF_FREEDOM, motionBasis, warpFromParameters, type Motion } from '../geometry/motion-model.ts';
+import {
+  composeWarp,
+  DEGREES_OF_FREEDOM,
+  motionBasis,
+  warpFromParameters,
+  type Motion,
+} from '../geometry/motion-model.ts';
 import { EQUATION_ENTRIES, RESIDUAL_BINS, UNKNOWNS, type KernelSet, type TexelPlane } from '../kernels/index.ts';
 import { blurTemplate, type FrameMotion } from './blurred-template.ts';
 import type { PictureLevels } from './picture-levels.ts';
@@ -50,10 +56,16 @@ export interface LevelScratch {
 }
 
 export function createScratch(set: KernelSet, level: TemplateLevel): LevelScratch {
-  const pieceCount = level.pieceStarts.length - 1, equations = set.doubles(pieceCount * EQUATION_ENTRIES);
+  const pieceCount = level.pieceStarts.length - 1,
+    equations = set.doubles(pieceCount * EQUATION_ENTRIES);
   return {
-    blurred: set.floats(4 * level.count), sampled: set.floats(4 * level.count), histogram: new Uint32Array(2 * RESIDUAL_BINS),
-    equations, pieces: Array.from({ length: pieceCount }, (_, i) => equations.subarray(i * EQUATION_ENTRIES, (i + 1) * EQUATION_ENTRIES)),
+    blurred: set.floats(4 * level.count),
+    sampled: set.floats(4 * level.count),
+    histogram: new Uint32Array(2 * RESIDUAL_BINS),
+    equations,
+    pieces: Array.from({ length: pieceCount }, (_, i) =>
+      equations.subarray(i * EQUATION_ENTRIES, (i + 1) * EQUATION_ENTRIES),
+    ),
   };
 }
 
@@ -69,13 +81,38 @@ export interface LevelResult {
 }
 
 /** Sees to it that the picture's texels are there and forms the residuals of all points; returns how many are usable. */
-export function computeResiduals(level: TemplateLevel, picture: PictureLevels, h: Homography, light: Light, s: LevelScratch): number {
+export function computeResiduals(
+  level: TemplateLevel,
+  picture: PictureLevels,
+  h: Homography,
+  light: Light,
+  s: LevelScratch,
+): number {
   picture.need(level.level, applyToPoints(h, level.box), 2);
-  return picture.set.residuals(picture.levels[level.level] as TexelPlane, level, s.blurred, h, light.gain, light.offset, level.steep, s.histogram, s.sampled);
+  return picture.set.residuals(
+    picture.levels[level.level] as TexelPlane,
+    level,
+    s.blurred,
+    h,
+    light.gain,
+    light.offset,
+    level.steep,
+    s.histogram,
+    s.sampled,
+  );
 }
 
 /** Fills `s.pieces` from the residuals that are in `s`. */
-export function accumulatePieces(set: KernelSet, level: TemplateLevel, gain: number, scale: number, tolerance: number, mix: number, redescending: boolean, s: LevelScratch): void {
+export function accumulatePieces(
+  set: KernelSet,
+  level: TemplateLevel,
+  gain: number,
+  scale: number,
+  tolerance: number,
+  mix: number,
+  redescending: boolean,
+  s: LevelScratch,
+): void {
   const [scaleX, , offsetX, , scaleY, offsetY] = level.toUnit as [number, number, number, number, number, number];
   const settings = { scaleX, offsetX, scaleY, offsetY, gain, tolerance, scale, mix, redescending };
   set.accumulate(level, level.pieceStarts, s.blurred, s.sampled, settings, s.equations);
@@ -90,13 +127,25 @@ export function accumulatePieces(set: KernelSet, level: TemplateLevel, gain: num
  * Research 26(7), 2007, for the derivative; robust weighting as in robust-weights.ts.
  */
 export function alignLevel(
-  level: TemplateLevel, picture: PictureLevels, start: Homography, startLight: Light, settings: AlignSettings, s: LevelScratch,
+  level: TemplateLevel,
+  picture: PictureLevels,
+  start: Homography,
+  startLight: Light,
+  settings: AlignSettings,
+  s: LevelScratch,
 ): LevelResult {
-  const dof = DEGREES_OF_FREEDOM[settings.motion], n = dof + 2, set = picture.set;
-  const total = new Float64Array(EQUATION_ENTRIES), matrix = new Float64Array(n * n), rightSide = new Float64Array(n), step = new Float64Array(n);
+  const dof = DEGREES_OF_FREEDOM[settings.motion],
+    n = dof + 2,
+    set = picture.set;
+  const total = new Float64Array(EQUATION_ENTRIES),
+    matrix = new Float64Array(n * n),
+    rightSide = new Float64Array(n),
+    step = new Float64Array(n);
   let h = facing(start, level);
   const light = { ...startLight };
-  let scale = 0, visible = 0, settled = false;
+  let scale = 0,
+    visible = 0,
+    settled = false;
   let blurredFor: Homography | null = null;
 
   for (let iteration = 0; iteration < settings.iterations; iteration++) {
@@ -111,7 +160,14 @@ export function alignLevel(
     accumulatePieces(set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, redescending, s);
     sumPieces(s.pieces, total);
     addShapePrior(total, settings.expected ?? null, h, level, scale);
-    if (settings.pose) addPosePrior(total, settings.pose, homographyFromLevel(h, level.level), compose(level.toUnit, toLevel(level.level)), scale);
+    if (settings.pose)
+      addPosePrior(
+        total,
+        settings.pose,
+        homographyFromLevel(h, level.level),
+        compose(level.toUnit, toLevel(level.level)),
+        scale,
+      );
     reduceEquations(total, settings.motion, matrix, rightSide);
     for (let k = 0; k < n; k++) matrix[k * n + k]! *= 1 + 1e-6;
     if (!factorCholesky(matrix, n)) break;
@@ -132,8 +188,14 @@ export function sumPieces(pieces: readonly Float64Array[], total: Float64Array):
 }
 
 /** Normal equations of the perspective motion as those of a stiffer one: PᵀAP, Pᵀb with P the stiffer motion's derivatives. */
-export function reduceEquations(entries: Float64Array, motion: Motion, matrix: Float64Array, rightSide: Float64Array): void {
-  const basis = motionBasis(motion), n = basis.length;
+export function reduceEquations(
+  entries: Float64Array,
+  motion: Motion,
+  matrix: Float64Array,
+  rightSide: Float64Array,
+): void {
+  const basis = motionBasis(motion),
+    n = basis.length;
   const at = (a: number, b: number) => entries[a >= b ? (a * (a + 1)) / 2 + b : (b * (b + 1)) / 2 + a]!;
   for (let i = 0; i < n; i++) {
     let right = 0;
@@ -154,13 +216,22 @@ function facing(h: Homography, level: TemplateLevel): Homography {
   return h[6]! * x + h[7]! * y + h[8]! < 0 ? h.map((v) => -v) : h;
 }
 
-function limitedWarp(level: TemplateLevel, settings: AlignSettings, step: Float64Array, h: Homography): { homography: Homography; moved: number } {
+function limitedWarp(
+  level: TemplateLevel,
+  settings: AlignSettings,
+  step: Float64Array,
+  h: Homography,
+): { homography: Homography; moved: number } {
   let share = 1;
   for (let attempt = 0; attempt < 8; attempt++) {
-    const warp = warpFromParameters(settings.motion, step.map((v) => v * share));
+    const warp = warpFromParameters(
+      settings.motion,
+      step.map((v) => v * share),
+    );
     const homography = facing(composeWarp(h, compose(level.fromUnit, warp, level.toUnit)), level);
     const moved = cornerShift(level, h, homography);
-    if (Number.isFinite(moved) && moved <= settings.stepLimit && determinant(homography) > 0) return { homography, moved };
+    if (Number.isFinite(moved) && moved <= settings.stepLimit && determinant(homography) > 0)
+      return { homography, moved };
     share *= Number.isFinite(moved) ? Math.min(0.5, settings.stepLimit / moved) : 0.5;
   }
   return { homography: h, moved: 0 };

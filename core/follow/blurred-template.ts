@@ -15,7 +15,8 @@ export const NO_MOTION: FrameMotion = { back: null, ahead: null };
 
 /** Displacement of a reference point over one frame, towards the past: mean of both sides where both are known. */
 function displacement({ back, ahead }: FrameMotion, x: number, y: number): [number, number] {
-  let dx = 0, dy = 0;
+  let dx = 0,
+    dy = 0;
   if (back) {
     const w = 1 / (back[6]! * x + back[7]! * y + back[8]!);
     dx = (back[0]! * x + back[1]! * y + back[2]!) * w - x;
@@ -51,8 +52,16 @@ const LEAST_SPREAD = 0.04;
  * the picture's smaller scale loses, as planes [value, ∂/∂x, ∂/∂y, 1 where the whole smear lies inside the region].
  * `h` maps the level's sample indices. Ways shorter than half a sample are not smeared.
  */
-export function blurTemplate(set: KernelSet, level: TemplateLevel, h: Homography, motion: FrameMotion, shutter: number, out: Float32Array): void {
-  const length = blurLength(level, motion, shutter), moves = length >= 0.5;
+export function blurTemplate(
+  set: KernelSet,
+  level: TemplateLevel,
+  h: Homography,
+  motion: FrameMotion,
+  shutter: number,
+  out: Float32Array,
+): void {
+  const length = blurLength(level, motion, shutter),
+    moves = length >= 0.5;
   const steps = moves ? Math.min(LONGEST, Math.max(3, Math.ceil(length / TAP_EVERY) + 1)) : 1;
   const tapCount = writeTaps(steps, shutter, lostResolution(level, h));
   set.blurTemplate(level.plane, level, moves ? motion.back : null, moves ? motion.ahead : null, taps, tapCount, out);
@@ -60,12 +69,19 @@ export function blurTemplate(set: KernelSet, level: TemplateLevel, h: Homography
 const taps = new Float32Array(4 * MOST_TAPS);
 
 /** Gauss–Hermite quadrature with three points: exact for polynomials of degree 5. M. Abramowitz, I. Stegun, Handbook of Mathematical Functions, table 25.10. */
-const NODES = [[0, 2 / 3], [Math.sqrt(3), 1 / 6], [-Math.sqrt(3), 1 / 6]] as const;
+const NODES = [
+  [0, 2 / 3],
+  [Math.sqrt(3), 1 / 6],
+  [-Math.sqrt(3), 1 / 6],
+] as const;
 
 /** Fills `taps` with sub-positions of the shutter, spread by a gaussian along two axes; returns how many. */
 function writeTaps(steps: number, shutter: number, axes: readonly (readonly [number, number])[]): number {
   const offsets = axes.reduce<readonly (readonly [number, number, number])[]>(
-    (all, [ax, ay]) => all.flatMap(([x, y, w]) => NODES.map(([node, weight]) => [x + node * ax, y + node * ay, w * weight] as const)), [[0, 0, 1]]);
+    (all, [ax, ay]) =>
+      all.flatMap(([x, y, w]) => NODES.map(([node, weight]) => [x + node * ax, y + node * ay, w * weight] as const)),
+    [[0, 0, 1]],
+  );
   // Beside a long smear the lost resolution hardly counts; it is left out when there is no room for both.
   const whole = steps * offsets.length <= MOST_TAPS;
   let n = 0;
@@ -89,9 +105,17 @@ function lostResolution(level: TemplateLevel, h: Homography): (readonly [number,
   if (!(Math.abs(det) > 1e-6)) return [];
   const spread = spreadOf(level.level);
   // J⁻¹·J⁻ᵀ·spread − spread, symmetric 2×2.
-  const xx = spread * ((d * d + b * b) / (det * det) - 1), xy = (-spread * (d * c + a * b)) / (det * det), yy = spread * ((c * c + a * a) / (det * det) - 1);
-  const middle = (xx + yy) / 2, apart = Math.hypot((xx - yy) / 2, xy), angle = 0.5 * Math.atan2(2 * xy, xx - yy);
-  return [[middle + apart, angle], [middle - apart, angle + Math.PI / 2]].filter(([variance]) => variance! > LEAST_SPREAD)
+  const xx = spread * ((d * d + b * b) / (det * det) - 1),
+    xy = (-spread * (d * c + a * b)) / (det * det),
+    yy = spread * ((c * c + a * a) / (det * det) - 1);
+  const middle = (xx + yy) / 2,
+    apart = Math.hypot((xx - yy) / 2, xy),
+    angle = 0.5 * Math.atan2(2 * xy, xx - yy);
+  return [
+    [middle + apart, angle],
+    [middle - apart, angle + Math.PI / 2],
+  ]
+    .filter(([variance]) => variance! > LEAST_SPREAD)
     .map(([variance, turn]) => {
       const sigma = Math.sqrt(Math.min(9, variance!));
       return [sigma * Math.cos(turn!), sigma * Math.sin(turn!)] as const;

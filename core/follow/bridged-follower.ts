@@ -10,11 +10,13 @@ import type { PreparedPicture } from './registration.ts';
 import type { TemplateOptions } from './template.ts';
 
 /** From this bound on, px, a view that the reference does not show well is led over a keyframe; and a frame that shall be one must have less. */
-const LED_FROM = 1.5, KEY_BELOW = 0.75;
+const LED_FROM = 1.5,
+  KEY_BELOW = 0.75;
 /** A keyframe is not smeared longer than this, px. */
 const KEY_UP_TO_BLUR = 6;
 /** So much surer must a frame be when led over a keyframe; and the reference comes back when it is as sure, but for this. */
-const SURER = 0.03, AS_SURE = 0.01;
+const SURER = 0.03,
+  AS_SURE = 0.01;
 /** Maps about a keyframe that it needs for velocity and smear. */
 const MAPS_ABOUT = 12;
 /** Frames between two trials of keyframes. */
@@ -29,7 +31,12 @@ export class BridgedFollower {
   /** One for the keyframe in use, one for the next to be tried. */
   private readonly rooms: KernelSet[] = [];
 
-  constructor(private readonly follower: PlanarFollower, private readonly plan: FollowPlan, private readonly options: TemplateOptions, private readonly read: (frame: number) => Promise<LumaFrame>) {}
+  constructor(
+    private readonly follower: PlanarFollower,
+    private readonly plan: FollowPlan,
+    private readonly options: TemplateOptions,
+    private readonly read: (frame: number) => Promise<LumaFrame>,
+  ) {}
 
   /** Follows into a frame from the side where frames are known. */
   async follow(picture: PreparedPicture, luma: LumaFrame, from: -1 | 1): Promise<FrameFit> {
@@ -74,8 +81,15 @@ export class BridgedFollower {
     }
     // From the keyframe, too, it looks strange by now: a nearer one takes its place.
     const next = this.candidate;
-    if (own > LED_FROM && next && this.mayTry(picture.frame) && next.frame !== this.bridge!.key.frame && Math.abs(next.frame - picture.frame) < Math.abs(this.bridge!.key.frame - picture.frame)) {
-      const nearer = await this.build(next, picture.frame), better = nearer?.follow(picture.frame, luma, from);
+    if (
+      own > LED_FROM &&
+      next &&
+      this.mayTry(picture.frame) &&
+      next.frame !== this.bridge!.key.frame &&
+      Math.abs(next.frame - picture.frame) < Math.abs(this.bridge!.key.frame - picture.frame)
+    ) {
+      const nearer = await this.build(next, picture.frame),
+        better = nearer?.follow(picture.frame, luma, from);
       if (nearer && better?.fit.homography && better.fit.confidence > fit.confidence + SURER) {
         this.bridge = nearer;
         return this.taken(better.fit, better.own);
@@ -87,9 +101,23 @@ export class BridgedFollower {
   private async overReference(picture: PreparedPicture, luma: LumaFrame, from: -1 | 1): Promise<FrameFit> {
     const { nearest, gap } = this.follower.history.expect(picture.frame, from);
     const fit = this.follower.follow(picture, from);
-    if (gap > 1 || !this.candidate || !this.mayTry(picture.frame) || !isStrange(nearest, this.follower.middle) || this.follower.boundOf(fit) < LED_FROM) return this.considered(fit);
-    const bridge = await this.build(this.candidate, picture.frame), led = bridge?.follow(picture.frame, luma, from);
-    if (!bridge || !led?.fit.homography || led.fit.confidence < SURE || (fit.homography && led.fit.confidence < fit.confidence + SURER)) return fit;
+    if (
+      gap > 1 ||
+      !this.candidate ||
+      !this.mayTry(picture.frame) ||
+      !isStrange(nearest, this.follower.middle) ||
+      this.follower.boundOf(fit) < LED_FROM
+    )
+      return this.considered(fit);
+    const bridge = await this.build(this.candidate, picture.frame),
+      led = bridge?.follow(picture.frame, luma, from);
+    if (
+      !bridge ||
+      !led?.fit.homography ||
+      led.fit.confidence < SURE ||
+      (fit.homography && led.fit.confidence < fit.confidence + SURER)
+    )
+      return fit;
     this.bridge = bridge;
     return this.taken(led.fit, led.own);
   }
@@ -103,7 +131,8 @@ export class BridgedFollower {
   /** A frame that may become a keyframe when, by itself (`own` px), it is well enough held. */
   private considered(fit: FrameFit, own = this.follower.boundOf(fit)): FrameFit {
     const { frame, homography, confidence, blur, disagreement } = fit;
-    if (homography && own < KEY_BELOW && confidence >= SURE && blur <= KEY_UP_TO_BLUR) this.candidate = { frame, homography, off: this.follower.boundOf(fit), disagreement };
+    if (homography && own < KEY_BELOW && confidence >= SURE && blur <= KEY_UP_TO_BLUR)
+      this.candidate = { frame, homography, off: this.follower.boundOf(fit), disagreement };
     return fit;
   }
 
@@ -126,7 +155,9 @@ export class BridgedFollower {
       }
     }
     this.tried = near;
-    const luma = await this.read(key.frame), free = this.rooms.find((room) => room !== this.bridge?.room), room = free ?? Bridge.roomFor(luma, this.options);
+    const luma = await this.read(key.frame),
+      free = this.rooms.find((room) => room !== this.bridge?.room),
+      room = free ?? Bridge.roomFor(luma, this.options);
     if (free) free.clear();
     else this.rooms.push(room);
     return Bridge.build(key, luma, room, this.plan, this.plan.referenceFrame, this.options, maps);

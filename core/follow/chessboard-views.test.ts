@@ -19,23 +19,53 @@ function boardOf(corners: readonly Point[]): Point[] {
   const squares: Point[] = corners.map((_, k): Point => [k % BOARD_ACROSS, Math.floor(k / BOARD_ACROSS)]);
   const estimate = estimateHomography(squares, corners);
   if (!('homography' in estimate)) throw new Error('no map of the board');
-  return ([[-1, -1], [9, -1], [9, 6], [-1, 6]] as const).map((p) => applyToPoint(estimate.homography, p));
+  return (
+    [
+      [-1, -1],
+      [9, -1],
+      [9, 6],
+      [-1, 6],
+    ] as const
+  ).map((p) => applyToPoint(estimate.homography, p));
 }
 
 describe('chessboard views with the plane’s map from the library’s corners', () => {
-  test.each([['left01.jpg', 'left02.jpg'], ['left01.jpg', 'left07.jpg'], ['left03.jpg', 'left05.jpg'], ['left05.jpg', 'left03.jpg'], ['left07.jpg', 'left01.jpg']])('%s → %s', async (from, to) => {
-    const [a, b] = [boardCorners(from), boardCorners(to)], estimate = estimateHomography(a, b);
+  test.each([
+    ['left01.jpg', 'left02.jpg'],
+    ['left01.jpg', 'left07.jpg'],
+    ['left03.jpg', 'left05.jpg'],
+    ['left05.jpg', 'left03.jpg'],
+    ['left07.jpg', 'left01.jpg'],
+  ])('%s → %s', async (from, to) => {
+    const [a, b] = [boardCorners(from), boardCorners(to)],
+      estimate = estimateHomography(a, b);
     if (!('homography' in estimate)) throw new Error('no map');
-    const error = (map: typeof estimate.homography) => Math.sqrt(a.reduce((sum, p, i) => sum + applyToPoint(map, p).reduce((s, v, k) => s + (v - b[i]![k]!) ** 2, 0), 0) / a.length);
+    const error = (map: typeof estimate.homography) =>
+      Math.sqrt(
+        a.reduce((sum, p, i) => sum + applyToPoint(map, p).reduce((s, v, k) => s + (v - b[i]![k]!) ** 2, 0), 0) /
+          a.length,
+      );
     const region = boardOf(a);
     // As far off as a prediction may be: mostly a shift.
-    const moves = [[5, -4], [6, -3], [4, -5], [5, -6]];
-    const start = homographyBetweenQuads(region, region.map((c, i): Point => {
-      const [x, y] = applyToPoint(estimate.homography, c);
-      return [x + moves[i]![0]!, y + moves[i]![1]!];
-    }))!;
+    const moves = [
+      [5, -4],
+      [6, -3],
+      [4, -5],
+      [5, -6],
+    ];
+    const start = homographyBetweenQuads(
+      region,
+      region.map((c, i): Point => {
+        const [x, y] = applyToPoint(estimate.homography, c);
+        return [x + moves[i]![0]!, y + moves[i]![1]!];
+      }),
+    )!;
     const [reference, picture] = picturesOf([await signalOf(from), await signalOf(to)], compiledFactory());
-    const follower = PlanarFollower.create(0, reference!, { motion: 'perspective', regions: [{ points: region }], keepOut: [] });
+    const follower = PlanarFollower.create(0, reference!, {
+      motion: 'perspective',
+      regions: [{ points: region }],
+      keepOut: [],
+    });
     if (!(follower instanceof PlanarFollower)) throw new Error(follower.fault);
     follower.history.maps.delete(0);
     follower.history.maps.set(1, start);

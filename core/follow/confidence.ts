@@ -18,7 +18,12 @@ function ramp(v: number, from: number, to: number): number {
  * must be inside the picture, and its residuals (`noiseRatio` times the usual) must not be wild. A third covered still counts as whole.
  */
 export function trustOf(fit: FitQuality, noiseRatio: number): number {
-  return ramp(1 / noiseRatio, 1 / 8, 1 / 3) * ramp(fit.correlation, 0.2, 0.7) * ramp(fit.detail, 0.15, 0.5) * ramp(fit.visibility, 0.04, 0.2);
+  return (
+    ramp(1 / noiseRatio, 1 / 8, 1 / 3) *
+    ramp(fit.correlation, 0.2, 0.7) *
+    ramp(fit.detail, 0.15, 0.5) *
+    ramp(fit.visibility, 0.04, 0.2)
+  );
 }
 
 /**

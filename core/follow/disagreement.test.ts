@@ -15,19 +15,46 @@ const PLATE: MovingPlate = { width: 260, height: 190, velocity: () => [1.6, 0.9]
 /** A checked card that does not move, from frame 1 on. */
 const CARD = { left: 110, top: 70, right: 170, bottom: 120 };
 async function withCard(frame: number): Promise<LumaFrame> {
-  const luma = movingFrame(PLATE, frame), codes = Uint8Array.from(luma.codes);
-  for (let y = CARD.top; frame > 0 && y < CARD.bottom; y++) for (let x = CARD.left; x < CARD.right; x++) codes[y * PLATE.width + x] = (x >> 3) + (y >> 3) & 1 ? 200 : 40;
+  const luma = movingFrame(PLATE, frame),
+    codes = Uint8Array.from(luma.codes);
+  for (let y = CARD.top; frame > 0 && y < CARD.bottom; y++)
+    for (let x = CARD.left; x < CARD.right; x++) codes[y * PLATE.width + x] = ((x >> 3) + (y >> 3)) & 1 ? 200 : 40;
   return { ...luma, codes };
 }
 
 test('what is laid over the surface shows as disagreement, where it lies and nowhere else', async () => {
   let frames = 0;
-  for await (const { frame, homography, disagreement: seen } of followSpan({ motion: 'perspective', regions: [{ points: [[40, 35], [215, 35], [215, 150], [40, 150]] }], keepOut: [], referenceFrame: 0, frames: [1, 8], direction: 'forward' }, withCard)) {
+  for await (const { frame, homography, disagreement: seen } of followSpan(
+    {
+      motion: 'perspective',
+      regions: [
+        {
+          points: [
+            [40, 35],
+            [215, 35],
+            [215, 150],
+            [40, 150],
+          ],
+        },
+      ],
+      keepOut: [],
+      referenceFrame: 0,
+      frames: [1, 8],
+      direction: 'forward',
+    },
+    withCard,
+  )) {
     frames++;
-    let inside = 0, insideAgainst = 0, outside = 0, outsideAgainst = 0;
+    let inside = 0,
+      insideAgainst = 0,
+      outside = 0,
+      outsideAgainst = 0;
     smoothShares(seen!).forEach((share, at) => {
       if (seen!.cells[at] === '.') return;
-      const [x, y] = applyToPoint(homography!, [seen!.left + ((at % seen!.columns) + 0.5) * seen!.cell, seen!.top + (Math.floor(at / seen!.columns) + 0.5) * seen!.cell]);
+      const [x, y] = applyToPoint(homography!, [
+        seen!.left + ((at % seen!.columns) + 0.5) * seen!.cell,
+        seen!.top + (Math.floor(at / seen!.columns) + 0.5) * seen!.cell,
+      ]);
       const distance = Math.max(CARD.left - x, x - CARD.right, CARD.top - y, y - CARD.bottom);
       if (distance < -6) [inside, insideAgainst] = [inside + 1, insideAgainst + share];
       if (distance > 12) [outside, outsideAgainst] = [outside + 1, outsideAgainst + share];
@@ -41,7 +68,11 @@ test('what is laid over the surface shows as disagreement, where it lies and now
 
 /** 12 squares of 10 px across, 10 down, from (100, 50); `signs` says what stands in each. */
 const grid = (signs: (x: number, y: number) => string): Disagreement => ({
-  cell: 10, left: 100, top: 50, columns: 12, cells: Array.from({ length: 120 }, (_, at) => signs(at % 12, Math.floor(at / 12))).join(''),
+  cell: 10,
+  left: 100,
+  top: 50,
+  columns: 12,
+  cells: Array.from({ length: 120 }, (_, at) => signs(at % 12, Math.floor(at / 12))).join(''),
 });
 
 test('an outline goes around what disagrees, closed where it reaches the border, and small spots are let be', () => {
@@ -59,10 +90,14 @@ test('an outline goes around what disagrees, closed where it reaches the border,
 });
 
 test('the mean over frames counts a square where it was seen, and frames of another layout not at all', () => {
-  const half = grid((x) => (x < 6 ? '8' : '.')), other = grid((x) => (x < 6 ? '2' : '.')), once = grid((x) => (x < 6 ? '2' : '9'));
+  const half = grid((x) => (x < 6 ? '8' : '.')),
+    other = grid((x) => (x < 6 ? '2' : '.')),
+    once = grid((x) => (x < 6 ? '2' : '9'));
   expect(meanDisagreement([half, other])!.cells).toBe(grid((x) => (x < 6 ? '5' : '.')).cells);
   // Seen on one frame of six only.
   expect(meanDisagreement([other, other, other, other, other, once])!.cells).toBe(other.cells);
-  expect(meanDisagreement([half, { ...half, left: 0, cells: `${half.cells}....` }, other])!.cells).toBe(grid((x) => (x < 6 ? '5' : '.')).cells);
+  expect(meanDisagreement([half, { ...half, left: 0, cells: `${half.cells}....` }, other])!.cells).toBe(
+    grid((x) => (x < 6 ? '5' : '.')).cells,
+  );
   expect(meanDisagreement([])).toBeNull();
 });

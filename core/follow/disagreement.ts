@@ -14,7 +14,8 @@ export interface Disagreement {
 }
 
 /** Side of a square, reference pixels; larger where a region would have more than so many of them along a side. */
-const SMALLEST_CELL = 6, MOST_CELLS = 96;
+const SMALLEST_CELL = 6,
+  MOST_CELLS = 96;
 /** Squares with fewer points tell nothing. */
 const LEAST_POINTS = 2;
 
@@ -29,8 +30,13 @@ export class DisagreementReader {
   private readonly against: Uint16Array;
 
   constructor(level: TemplateLevel) {
-    const { chosenPrior, count } = level, across = (i: number) => level.xs[i]! << level.level, down = (i: number) => level.ys[i]! << level.level;
-    let left = Infinity, top = Infinity, right = -Infinity, bottom = -Infinity;
+    const { chosenPrior, count } = level,
+      across = (i: number) => level.xs[i]! << level.level,
+      down = (i: number) => level.ys[i]! << level.level;
+    let left = Infinity,
+      top = Infinity,
+      right = -Infinity,
+      bottom = -Infinity;
     for (let i = 0; i < count; i++) {
       if (chosenPrior[i] === 0) continue;
       [left, right] = [Math.min(left, across(i)), Math.max(right, across(i))];
@@ -39,7 +45,11 @@ export class DisagreementReader {
     this.cell = Math.max(SMALLEST_CELL, Math.ceil((Math.max(right - left, bottom - top) + 1) / MOST_CELLS));
     [this.left, this.top] = [left, top];
     this.columns = Math.floor((right - left) / this.cell) + 1;
-    this.cellOfPoint = Int32Array.from({ length: count }, (_, i) => (chosenPrior[i] === 0 ? -1 : Math.floor((down(i) - top) / this.cell) * this.columns + Math.floor((across(i) - left) / this.cell)));
+    this.cellOfPoint = Int32Array.from({ length: count }, (_, i) =>
+      chosenPrior[i] === 0
+        ? -1
+        : Math.floor((down(i) - top) / this.cell) * this.columns + Math.floor((across(i) - left) / this.cell),
+    );
     const cells = this.columns * (Math.floor((bottom - top) / this.cell) + 1);
     this.seen = new Uint16Array(cells);
     this.against = new Uint16Array(cells);
@@ -47,7 +57,10 @@ export class DisagreementReader {
 
   /** Takes the level's residuals in `s`, under a light of some gain; `noise` is the usual spread of residuals. */
   read(level: TemplateLevel, gain: number, noise: number, s: LevelScratch): Disagreement {
-    const { seen, against, cellOfPoint } = this, { sampled, blurred } = s, { count } = level, unnoticed = unnoticedResidual(noise);
+    const { seen, against, cellOfPoint } = this,
+      { sampled, blurred } = s,
+      { count } = level,
+      unnoticed = unnoticedResidual(noise);
     seen.fill(0);
     against.fill(0);
     for (let i = 0; i < count; i++) {
@@ -57,7 +70,9 @@ export class DisagreementReader {
       seen[at]!++;
       if (sampled[i]! ** 2 >= Math.max(DETAIL_OFF ** 2 * slope2, unnoticed)) against[at]!++;
     }
-    const cells = signs(seen.length, (at) => (seen[at]! < LEAST_POINTS ? null : Math.floor((10 * against[at]!) / seen[at]!)));
+    const cells = signs(seen.length, (at) =>
+      seen[at]! < LEAST_POINTS ? null : Math.floor((10 * against[at]!) / seen[at]!),
+    );
     return { cell: this.cell, left: this.left, top: this.top, columns: this.columns, cells };
   }
 }
@@ -70,9 +85,11 @@ function signs(count: number, tenths: (at: number) => number | null): string {
   });
   return String.fromCharCode(...codes);
 }
-const POINT = 46, ZERO = 48;
+const POINT = 46,
+  ZERO = 48;
 
-const layout = ({ cell, left, top, columns, cells }: Disagreement): string => [cell, left, top, columns, cells.length].join();
+const layout = ({ cell, left, top, columns, cells }: Disagreement): string =>
+  [cell, left, top, columns, cells.length].join();
 
 /**
  * The mean of what was seen on several frames; null without any. Squares seen on fewer than a fifth of them tell nothing.
@@ -81,13 +98,19 @@ const layout = ({ cell, left, top, columns, cells }: Disagreement): string => [c
 export function meanDisagreement(all: readonly Disagreement[]): Disagreement | null {
   const groups = new Map<string, Disagreement[]>();
   for (const seen of all) {
-    const key = layout(seen), group = groups.get(key);
+    const key = layout(seen),
+      group = groups.get(key);
     if (group) group.push(seen);
     else groups.set(key, [seen]);
   }
-  const frames = [...groups.values()].reduce<Disagreement[]>((most, group) => (group.length > most.length ? group : most), []), [first] = frames;
+  const frames = [...groups.values()].reduce<Disagreement[]>(
+      (most, group) => (group.length > most.length ? group : most),
+      [],
+    ),
+    [first] = frames;
   if (!first) return null;
-  const sums = new Float64Array(first.cells.length), seen = new Uint32Array(first.cells.length);
+  const sums = new Float64Array(first.cells.length),
+    seen = new Uint32Array(first.cells.length);
   for (const { cells } of frames) {
     for (let at = 0; at < cells.length; at++) {
       if (cells[at] === '.') continue;
@@ -95,24 +118,35 @@ export function meanDisagreement(all: readonly Disagreement[]): Disagreement | n
       seen[at]!++;
     }
   }
-  return { ...first, cells: signs(sums.length, (at) => (seen[at]! * 5 < frames.length || seen[at] === 0 ? null : Math.round(sums[at]! / seen[at]!))) };
+  return {
+    ...first,
+    cells: signs(sums.length, (at) =>
+      seen[at]! * 5 < frames.length || seen[at] === 0 ? null : Math.round(sums[at]! / seen[at]!),
+    ),
+  };
 }
 
 /** Shares 0…1 smoothed over each square and its neighbours, row by row; places that tell nothing take their neighbours' or 0. */
 export function smoothShares({ columns, cells }: Disagreement): Float64Array {
-  return smoothed(Float64Array.from(cells, (sign) => (sign === '.' ? NaN : (Number(sign) + (sign === '9' ? 1 : 0)) / 10)), columns);
+  return smoothed(
+    Float64Array.from(cells, (sign) => (sign === '.' ? NaN : (Number(sign) + (sign === '9' ? 1 : 0)) / 10)),
+    columns,
+  );
 }
 
 /** Values of a grid smoothed over 3×3 places with the binomial weights; NaN counts for nothing, alone as 0. */
 export function smoothed(values: Float64Array, columns: number): Float64Array {
   const rows = values.length / columns;
   return values.map((_, at) => {
-    const x = at % columns, y = Math.floor(at / columns);
-    let sum = 0, weights = 0;
+    const x = at % columns,
+      y = Math.floor(at / columns);
+    let sum = 0,
+      weights = 0;
     for (let dy = -1; dy <= 1; dy++) {
       for (let dx = -1; dx <= 1; dx++) {
         if (x + dx < 0 || x + dx >= columns || y + dy < 0 || y + dy >= rows) continue;
-        const value = values[at + dy * columns + dx]!, weight = Number.isNaN(value) ? 0 : (dx === 0 ? 2 : 1) * (dy === 0 ? 2 : 1);
+        const value = values[at + dy * columns + dx]!,
+          weight = Number.isNaN(value) ? 0 : (dx === 0 ? 2 : 1) * (dy === 0 ? 2 : 1);
         if (weight === 0) continue;
         sum += weight * value;
         weights += weight;

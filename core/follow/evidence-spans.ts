@@ -27,6 +27,7 @@ export class EvidenceSpans {
   }
 
   restore(spans: readonly EvidenceSpan[]): void {
-    for (const [first, last, evidence] of spans) for (let frame = first; frame <= last; frame++) this.known.set(frame, evidence);
+    for (const [first, last, evidence] of spans)
+      for (let frame = first; frame <= last; frame++) this.known.set(frame, evidence);
   }
 }

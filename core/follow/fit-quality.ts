@@ -32,12 +32,34 @@ export const DETAIL_OFF = 0.6;
 export const unnoticedResidual = (noise: number): number => (2.5 * Math.min(noise, PLAIN_NOISE)) ** 2;
 
 /** Reads the fit from the residuals and the pieces' equations left in `s`; `gain` is the light's, `scale` the residuals' spread, `noise` the usual one. */
-export function measureFit(level: TemplateLevel, h: Homography, gain: number, scale: number, noise: number, s: LevelScratch): FitQuality {
+export function measureFit(
+  level: TemplateLevel,
+  h: Homography,
+  gain: number,
+  scale: number,
+  noise: number,
+  s: LevelScratch,
+): FitQuality {
   const ringEnd = level.pieceStarts[GROUP]!;
-  const tolerated = Math.min(Math.max(scale, noise), 3 * noise), { count, prior } = level, { sampled, blurred } = s;
-  const agrees = Math.max(4 * noise, 0.03), unnoticed = unnoticedResidual(noise);
+  const tolerated = Math.min(Math.max(scale, noise), 3 * noise),
+    { count, prior } = level,
+    { sampled, blurred } = s;
+  const agrees = Math.max(4 * noise, 0.03),
+    unnoticed = unnoticedResidual(noise);
   const sides = detailOfSides(level, gain, unnoticed, s);
-  let n = 0, visible = 0, agreeing = 0, slopes = 0, explained = 0, ringSlopes = 0, ringExplained = 0, ringOff = 0, st = 0, sp = 0, stt = 0, spp = 0, stp = 0;
+  let n = 0,
+    visible = 0,
+    agreeing = 0,
+    slopes = 0,
+    explained = 0,
+    ringSlopes = 0,
+    ringExplained = 0,
+    ringOff = 0,
+    st = 0,
+    sp = 0,
+    stt = 0,
+    spp = 0,
+    stp = 0;
   for (let i = 0; i < count; i++) {
     if (sampled[i + 3 * count] === 0) continue;
     visible++;
@@ -55,7 +77,8 @@ export function measureFit(level: TemplateLevel, h: Homography, gain: number, sc
     const w = prior[i]! * tukeyWeight(r, tolerated);
     if (w === 0) continue;
     // The residual is taken from the template where correlation does not care for gain and offset.
-    const t = blurred[i]!, p = t + r;
+    const t = blurred[i]!,
+      p = t + r;
     n += w;
     st += w * t;
     sp += w * p;
@@ -63,7 +86,17 @@ export function measureFit(level: TemplateLevel, h: Homography, gain: number, sc
     spp += w * p * p;
     stp += w * t * p;
   }
-  if (visible === 0 || n === 0) return { correlation: 0, agreement: 0, detail: 0, sides, ringDetail: NaN, ringMisfit: NaN, visibility: 0, error: Infinity };
+  if (visible === 0 || n === 0)
+    return {
+      correlation: 0,
+      agreement: 0,
+      detail: 0,
+      sides,
+      ringDetail: NaN,
+      ringMisfit: NaN,
+      visibility: 0,
+      error: Infinity,
+    };
   const covariance = stp / n - (st / n) * (sp / n);
   const spread = Math.sqrt(Math.max(0, stt / n - (st / n) ** 2) * Math.max(0, spp / n - (sp / n) ** 2));
   return {
@@ -82,12 +115,17 @@ export function measureFit(level: TemplateLevel, h: Homography, gain: number, sc
 const NEAR_BORDER = PIECES / 4;
 
 function detailOfSides(level: TemplateLevel, gain: number, unnoticed: number, s: LevelScratch): number[] {
-  const { pieceStarts, count } = level, { sampled, blurred } = s, slopes = [0, 0, 0, 0], explained = [0, 0, 0, 0];
+  const { pieceStarts, count } = level,
+    { sampled, blurred } = s,
+    slopes = [0, 0, 0, 0],
+    explained = [0, 0, 0, 0];
   for (let piece = 0; piece + 1 < pieceStarts.length; piece++) {
-    const column = piece % PIECES, row = Math.floor((piece % GROUP) / PIECES);
+    const column = piece % PIECES,
+      row = Math.floor((piece % GROUP) / PIECES);
     const near = [column < NEAR_BORDER, column >= PIECES - NEAR_BORDER, row < NEAR_BORDER, row >= PIECES - NEAR_BORDER];
     if (!near.includes(true)) continue;
-    let all = 0, agreeing = 0;
+    let all = 0,
+      agreeing = 0;
     for (let i = pieceStarts[piece]!; i < pieceStarts[piece + 1]!; i++) {
       if (sampled[i + 3 * count] === 0) continue;
       const slope2 = gain * gain * (blurred[i + count]! ** 2 + blurred[i + 2 * count]! ** 2);
@@ -106,7 +144,8 @@ function detailOfSides(level: TemplateLevel, gain: number, unnoticed: number, s:
 /** Root mean square of the shifts that the pieces would still like to make, picture samples of the level. */
 function pieceMisfit(level: TemplateLevel, h: Homography, scale: number, s: LevelScratch): number {
   const unit = 1 / level.toUnit[0]!;
-  let total = 0, weights = 0;
+  let total = 0,
+    weights = 0;
   for (const piece of s.pieces) {
     const shift = pieceShift(piece, unit);
     // How far a piece of pure noise seems to move tells when a piece has nothing to say.
@@ -126,8 +165,16 @@ function pieceMisfit(level: TemplateLevel, h: Homography, scale: number, s: Leve
  * length), and the weaker eigenvalue of its gradients' sums; null when it has none.
  */
 export function pieceShift(piece: Float64Array, unit: number): { x: number; y: number; weaker: number } | null {
-  const xx = piece[0]! / unit ** 2, xy = piece[1]! / unit ** 2, yy = piece[2]! / unit ** 2, xr = piece[55]! / unit, yr = piece[56]! / unit;
+  const xx = piece[0]! / unit ** 2,
+    xy = piece[1]! / unit ** 2,
+    yy = piece[2]! / unit ** 2,
+    xr = piece[55]! / unit,
+    yr = piece[56]! / unit;
   const det = xx * yy - xy * xy;
   if (!(det > 0)) return null;
-  return { x: (yy * xr - xy * yr) / det, y: (xx * yr - xy * xr) / det, weaker: (xx + yy) / 2 - Math.hypot((xx - yy) / 2, xy) };
+  return {
+    x: (yy * xr - xy * yr) / det,
+    y: (xx * yr - xy * xr) / det,
+    weaker: (xx + yy) / 2 - Math.hypot((xx - yy) / 2, xy),
+  };
 }

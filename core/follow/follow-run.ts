@@ -15,9 +15,12 @@ import { EDGES_NEEDED, mostPoints, optionsFor, type TemplateFault, type Template
 /** Why a region cannot be followed, for a person. */
 export function sentenceOf(fault: TemplateFault): string {
   switch (fault.fault) {
-    case 'empty': return 'The region lies outside the picture or is wholly kept out. Draw it around something that moves with the screen.';
-    case 'too-small': return 'The region is too small to hold on to. Draw it at least 12 pixels wide and high.';
-    case 'blank': return `There is nothing to hold on to here: ${EDGES_NEEDED} edges needed, found ${fault.edges}. Draw the region around edges or marks that move with the screen.`;
+    case 'empty':
+      return 'The region lies outside the picture or is wholly kept out. Draw it around something that moves with the screen.';
+    case 'too-small':
+      return 'The region is too small to hold on to. Draw it at least 12 pixels wide and high.';
+    case 'blank':
+      return `There is nothing to hold on to here: ${EDGES_NEEDED} edges needed, found ${fault.edges}. Draw the region around edges or marks that move with the screen.`;
   }
 }
 
@@ -52,15 +55,21 @@ export class FollowRun {
   private readonly bridged: BridgedFollower;
   /** Frames that this run held by the reference. */
   private readonly evidence = new EvidenceSpans();
-  private pass: { readonly frames: readonly [number, Evidence][]; readonly better: FrameFit[]; next: number } | null = null;
+  private pass: { readonly frames: readonly [number, Evidence][]; readonly better: FrameFit[]; next: number } | null =
+    null;
 
   private constructor(
-    private readonly plan: FollowPlan, private readonly read: (frame: number) => Promise<LumaFrame>, private readonly follower: PlanarFollower,
-    private readonly slots: readonly [PictureLevels, PictureLevels], private readonly fixed: FixedKeepOuts,
+    private readonly plan: FollowPlan,
+    private readonly read: (frame: number) => Promise<LumaFrame>,
+    private readonly follower: PlanarFollower,
+    private readonly slots: readonly [PictureLevels, PictureLevels],
+    private readonly fixed: FixedKeepOuts,
     options: TemplateOptions,
   ) {
     this.bridged = new BridgedFollower(follower, plan, options, read);
-    const [first, last] = plan.frames, from = plan.from ?? plan.referenceFrame, legs: Leg[] = [];
+    const [first, last] = plan.frames,
+      from = plan.from ?? plan.referenceFrame,
+      legs: Leg[] = [];
     if (plan.direction !== 'backward') legs.push({ end: last, direction: 1, first: from + 1 });
     if (plan.direction !== 'forward') legs.push({ end: first, direction: -1, first: from - 1 });
     this.legs = legs;
@@ -69,12 +78,21 @@ export class FollowRun {
   /** Prepares the reference. Throws NothingToFollow when the region can't be followed. */
   static async begin(asked: FollowPlan, read: (frame: number) => Promise<LumaFrame>): Promise<FollowRun> {
     const plan = { ...asked, regions: inUse(asked.regions), keepOut: inUse(asked.keepOut) };
-    const { width, height, codes, peak } = await read(plan.referenceFrame), options = optionsFor(plan.points);
+    const { width, height, codes, peak } = await read(plan.referenceFrame),
+      options = optionsFor(plan.points);
     // The reference, the frame in work and the one before it, which waits for its successor.
-    const room = openRoom(width, height, 3, mostPoints(options), kernels(), true), reference = new PictureLevels(room, width, height).fill(codes, peak);
+    const room = openRoom(width, height, 3, mostPoints(options), kernels(), true),
+      reference = new PictureLevels(room, width, height).fill(codes, peak);
     const follower = PlanarFollower.create(plan.referenceFrame, reference, plan, options);
     if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(sentenceOf(follower));
-    const run = new FollowRun(plan, read, follower, [new PictureLevels(room, width, height), new PictureLevels(room, width, height)], new FixedKeepOuts(plan, plan.referenceFrame, width, height), options);
+    const run = new FollowRun(
+      plan,
+      read,
+      follower,
+      [new PictureLevels(room, width, height), new PictureLevels(room, width, height)],
+      new FixedKeepOuts(plan, plan.referenceFrame, width, height),
+      options,
+    );
     for (const [frame, h] of plan.known ?? []) if (h) follower.history.maps.set(frame, h);
     for (const [frame, shape] of plan.knownShapes ?? []) follower.history.shapes.set(frame, shape);
     if (plan.resume) await run.restore(plan.resume);
@@ -87,7 +105,9 @@ export class FollowRun {
    */
   async step(): Promise<readonly FrameFit[] | null> {
     const fits = await this.go();
-    if (!this.pass) for (const fit of fits ?? []) if (fit.evidence && fit.over === undefined) this.evidence.add(fit.frame, fit.evidence);
+    if (!this.pass)
+      for (const fit of fits ?? [])
+        if (fit.evidence && fit.over === undefined) this.evidence.add(fit.frame, fit.evidence);
     return fits;
   }
 
@@ -106,7 +126,8 @@ export class FollowRun {
     if (!leg) return this.plan.lastPass ? this.passOn() : null;
     const frame = this.next ?? leg.first;
     if ((leg.direction === 1 ? frame > leg.end : frame < leg.end) || this.hasGivenUp()) {
-      const last = await this.settle(leg.direction), rest = [...this.pending, ...(last ? [last] : [])];
+      const last = await this.settle(leg.direction),
+        rest = [...this.pending, ...(last ? [last] : [])];
       this.pending = [];
       this.proven = 0;
       this.leg++;
@@ -128,18 +149,26 @@ export class FollowRun {
     if (next > frames.length) return null;
     this.pass.next++;
     if (next === frames.length) return better;
-    const [frame, evidence] = frames[next]!, fit = this.follower.polish(await this.prepare(frame), evidence);
+    const [frame, evidence] = frames[next]!,
+      fit = this.follower.polish(await this.prepare(frame), evidence);
     if (fit) better.push(fit);
     return [];
   }
 
   /** Where the run stands between two steps. */
   state(): FollowState {
-    const at = this.next ?? this.plan.referenceFrame, follower = this.follower.state();
+    const at = this.next ?? this.plan.referenceFrame,
+      follower = this.follower.state();
     const near = ([frame]: readonly [number, number, number]) => Math.abs(frame - at) <= FINDINGS_KEPT;
     return {
-      referenceDone: this.referenceDone, leg: this.leg, next: this.next, held: this.held?.fit ?? null, pending: this.pending, proven: this.proven,
-      bridged: this.bridged.state(), evidence: this.evidence.state(),
+      referenceDone: this.referenceDone,
+      leg: this.leg,
+      next: this.next,
+      held: this.held?.fit ?? null,
+      pending: this.pending,
+      proven: this.proven,
+      bridged: this.bridged.state(),
+      evidence: this.evidence.state(),
       follower: { ...follower, lights: follower.lights.filter(near), shapes: follower.shapes.filter(near) },
     };
   }
@@ -152,7 +181,8 @@ export class FollowRun {
     this.held = state.held && { picture: null, fit: state.held };
     this.pending = [...state.pending];
     this.proven = state.proven;
-    for (const fit of [...state.pending, ...(state.held ? [state.held] : [])]) if (fit.homography) this.follower.history.maps.set(fit.frame, fit.homography);
+    for (const fit of [...state.pending, ...(state.held ? [state.held] : [])])
+      if (fit.homography) this.follower.history.maps.set(fit.frame, fit.homography);
     this.evidence.restore(state.evidence);
     await this.bridged.restore(state.bridged, state.next ?? this.plan.referenceFrame);
   }
@@ -179,14 +209,17 @@ export class FollowRun {
   /** Follows into one frame; hands over what has become final by it. */
   private async into(frame: number, direction: 1 | -1): Promise<FrameFit[]> {
     if (this.plan.known?.has(frame)) {
-      const fit = await this.settle(direction), rest = [...this.pending, ...(fit ? [fit] : [])];
+      const fit = await this.settle(direction),
+        rest = [...this.pending, ...(fit ? [fit] : [])];
       this.pending = [];
       this.proven = 0;
       return rest;
     }
     // A run that was taken up again has to look at the held frame once more.
-    if (this.held && !this.held.picture) this.held = { picture: await this.prepare(this.held.fit.frame), fit: this.held.fit };
-    const luma = await this.read(frame), picture = this.preparedFrom(frame, luma);
+    if (this.held && !this.held.picture)
+      this.held = { picture: await this.prepare(this.held.fit.frame), fit: this.held.fit };
+    const luma = await this.read(frame),
+      picture = this.preparedFrom(frame, luma);
     const fit = await this.bridged.follow(picture, luma, -direction as -1 | 1);
     const before = await this.settle(direction);
     if (before) this.bridged.learn(before);
@@ -212,7 +245,7 @@ export class FollowRun {
     this.held = null;
     // The reference tells nothing more of a frame that had to be led over another.
     if (!held?.fit.homography || held.fit.over !== undefined) return held?.fit ?? null;
-    return this.follower.refine(held.picture ?? await this.prepare(held.fit.frame), held.fit, direction) ?? held.fit;
+    return this.follower.refine(held.picture ?? (await this.prepare(held.fit.frame)), held.fit, direction) ?? held.fit;
   }
 
   /** Follows into lost frames from their later side, the nearest first, until it is lost again. */
@@ -220,7 +253,8 @@ export class FollowRun {
     const found = new Map<number, FrameFit>();
     let held: { picture: PreparedPicture; fit: FrameFit } | null = null;
     const settle = () => {
-      if (held) found.set(held.fit.frame, this.follower.refine(held.picture, held.fit, -direction as -1 | 1) ?? held.fit);
+      if (held)
+        found.set(held.fit.frame, this.follower.refine(held.picture, held.fit, -direction as -1 | 1) ?? held.fit);
       held = null;
     };
     for (const { frame } of [...lost].reverse()) {
@@ -236,7 +270,10 @@ export class FollowRun {
 }
 
 /** A run's frames one by one, for callers that need not go on with it later. */
-export async function* followSpan(plan: FollowPlan, read: (frame: number) => Promise<LumaFrame>): AsyncGenerator<FrameFit> {
+export async function* followSpan(
+  plan: FollowPlan,
+  read: (frame: number) => Promise<LumaFrame>,
+): AsyncGenerator<FrameFit> {
   const run = await FollowRun.begin(plan, read);
   for (let fits = await run.step(); fits; fits = await run.step()) yield* fits;
 }

@@ -5,7 +5,10 @@ export interface LostSpan {
 }
 
 /** Gathers lost frames, given in the order of their numbers, into spans. The reason is that of the frame next to the followed ones. */
-export function lostSpans(frames: readonly { frame: number; lost?: string | null }[], referenceFrame = -Infinity): LostSpan[] {
+export function lostSpans(
+  frames: readonly { frame: number; lost?: string | null }[],
+  referenceFrame = -Infinity,
+): LostSpan[] {
   const spans: LostSpan[] = [];
   for (const { frame, lost } of frames) {
     if (typeof lost !== 'string') continue;

@@ -30,9 +30,17 @@ export class PictureLevels {
   private mask: Uint8Array | null = null;
   private maskRoom: Uint8Array | null = null;
 
-  constructor(readonly set: KernelSet, readonly width: number, readonly height: number) {
+  constructor(
+    readonly set: KernelSet,
+    readonly width: number,
+    readonly height: number,
+  ) {
     const levels: PictureLevel[] = [];
-    for (let w = width, h = height; levels.length < MOST_LEVELS && (levels.length === 0 || Math.min(w, h) >= SHORTEST_SIDE); w = (w + 1) >> 1, h = (h + 1) >> 1) {
+    for (
+      let w = width, h = height;
+      levels.length < MOST_LEVELS && (levels.length === 0 || Math.min(w, h) >= SHORTEST_SIDE);
+      w = (w + 1) >> 1, h = (h + 1) >> 1
+    ) {
       levels.push({ width: w, height: h, value: set.floats(w * h), texels: set.floats(4 * w * h) });
     }
     this.levels = levels;
@@ -44,7 +52,8 @@ export class PictureLevels {
 
   /** Takes in a frame's luma codes (full range, 0…peak). */
   fill(codes: Uint8Array | Uint16Array, peak: 255 | 65535): this {
-    if (codes.length !== this.width * this.height) throw new RangeError(`${codes.length} luma codes do not fill ${this.width}×${this.height}`);
+    if (codes.length !== this.width * this.height)
+      throw new RangeError(`${codes.length} luma codes do not fill ${this.width}×${this.height}`);
     this.set.signal(codes, this.width, this.height, signalTable(peak), this.levels[0]!.value);
     return this.makePyramid();
   }
@@ -68,9 +77,11 @@ export class PictureLevels {
 
   /** Sees to it that the texels around some points (sample indices of the level) are there. */
   need(index: number, points: readonly Point[], margin: number): void {
-    const level = this.levels[index]!, { across, done } = this.tiles[index]!;
+    const level = this.levels[index]!,
+      { across, done } = this.tiles[index]!;
     const clamp = (v: number, most: number) => Math.min(most, Math.max(0, Number.isFinite(v) ? v : 0));
-    const xs = points.map((p) => p[0]), ys = points.map((p) => p[1]);
+    const xs = points.map((p) => p[0]),
+      ys = points.map((p) => p[1]);
     const whole = !xs.every(Number.isFinite) || !ys.every(Number.isFinite);
     const left = whole ? 0 : clamp(Math.floor((Math.min(...xs) - margin) / TILE), across - 1);
     const right = whole ? across - 1 : clamp(Math.floor((Math.max(...xs) + margin + 1) / TILE), across - 1);
@@ -83,7 +94,12 @@ export class PictureLevels {
         // Neighbours that are missing, too, are made in one go.
         let end = col;
         while (end <= right && done[row * across + end] === 0) done[row * across + end++] = 1;
-        const rect = { left: col * TILE, top: row * TILE, right: Math.min(level.width, end * TILE), bottom: Math.min(level.height, (row + 1) * TILE) };
+        const rect = {
+          left: col * TILE,
+          top: row * TILE,
+          right: Math.min(level.width, end * TILE),
+          bottom: Math.min(level.height, (row + 1) * TILE),
+        };
         this.set.texels(level.value, level.width, level.height, this.mask, this.width, index, rect, level.texels);
         col = end;
       }
@@ -105,6 +121,16 @@ const BYTES_A_PIXEL = 4 * 5 * 1.34 + 2;
 const BYTES_A_POINT = 4 * 16;
 
 /** A set of kernels with room for some pictures of a size, and for some template points. */
-export function openRoom(width: number, height: number, pictures: number, points: number, factory: KernelFactory = kernels(), shared = false): KernelSet {
-  return factory.open(Math.ceil(pictures * width * height * BYTES_A_PIXEL + points * BYTES_A_POINT) + 4_000_000, shared);
+export function openRoom(
+  width: number,
+  height: number,
+  pictures: number,
+  points: number,
+  factory: KernelFactory = kernels(),
+  shared = false,
+): KernelSet {
+  return factory.open(
+    Math.ceil(pictures * width * height * BYTES_A_PIXEL + points * BYTES_A_POINT) + 4_000_000,
+    shared,
+  );
 }

@@ -64,7 +64,12 @@ export class PlanarFollower {
   private frame: number;
   private readonly turns: readonly number[];
 
-  private constructor(readonly referenceFrame: number, private readonly template: Template, reference: PictureLevels, settings: FollowSettings) {
+  private constructor(
+    readonly referenceFrame: number,
+    private readonly template: Template,
+    reference: PictureLevels,
+    settings: FollowSettings,
+  ) {
     this.frame = referenceFrame;
     this.turns = TURNS.filter((turn) => Math.abs(turn) <= (settings.turnsWithin ?? Math.PI) + 1e-9);
     this.history = new MotionHistory(referenceFrame);
@@ -77,8 +82,20 @@ export class PlanarFollower {
   }
 
   /** Prepares a reference; a fault when the regions hold nothing to look at. */
-  static create(referenceFrame: number, reference: PictureLevels, settings: FollowSettings, options?: TemplateOptions): PlanarFollower | TemplateFault {
-    const mask = regionMask(reference.width, reference.height, settings.regions, settings.keepOut, settings.screen, referenceFrame);
+  static create(
+    referenceFrame: number,
+    reference: PictureLevels,
+    settings: FollowSettings,
+    options?: TemplateOptions,
+  ): PlanarFollower | TemplateFault {
+    const mask = regionMask(
+      reference.width,
+      reference.height,
+      settings.regions,
+      settings.keepOut,
+      settings.screen,
+      referenceFrame,
+    );
     const template = buildTemplate(reference, mask, options);
     return 'fault' in template ? template : new PlanarFollower(referenceFrame, template, reference, settings);
   }
@@ -96,7 +113,9 @@ export class PlanarFollower {
 
   /** How far off the worst corner of the region may be on a followed frame (95 %), px; infinite where that is not known. */
   boundOf({ homography, certainty }: FrameFit): number {
-    return homography && certainty ? Math.max(...this.registration.cornersOfRegion.map((corner) => cornerBound(certainty, homography, corner))) : Infinity;
+    return homography && certainty
+      ? Math.max(...this.registration.cornersOfRegion.map((corner) => cornerBound(certainty, homography, corner)))
+      : Infinity;
   }
 
   /** The reference frame's own entry: the identity, with the fit it has with itself. */
@@ -111,16 +130,21 @@ export class PlanarFollower {
   follow(picture: PreparedPicture, from: -1 | 1): FrameFit {
     this.lookAt(picture.frame);
     const { maps, nearest, nearestFrame, gap } = this.history.expect(picture.frame, from);
-    const motionAt = this.history.motionFrom(picture.frame, from), light = this.history.lightOf(nearestFrame);
+    const motionAt = this.history.motionFrom(picture.frame, from),
+      light = this.history.lightOf(nearestFrame);
     const task = this.taskFrom(picture, motionAt, nearestFrame, from, gap);
     const known = this.history.maps.get(picture.frame);
     if (known) maps.push(known);
-    const box = this.registration.cornersOfRegion, leaps = (h: Homography) => jumps(h, nearest, gap, box);
+    const box = this.registration.cornersOfRegion,
+      leaps = (h: Homography) => jumps(h, nearest, gap, box);
     const good = (attempt: Attempt, limit: number) =>
-      attempt.confidence * this.usual.quietness(attempt) >= limit && !this.usual.lacksDetail(attempt) && !leaps(attempt.homography);
+      attempt.confidence * this.usual.quietness(attempt) >= limit &&
+      !this.usual.lacksDetail(attempt) &&
+      !leaps(attempt.homography);
     const ranked = this.registration.rank(maps, picture, motionAt);
     // Where it goes on as expected, coarse levels could only be led astray by what else is in their wide samples.
-    const attemptFrom = (start: Homography, levels?: number, way?: Way) => this.believed(this.registration.register(task, start, light, levels, way), maps, gap);
+    const attemptFrom = (start: Homography, levels?: number, way?: Way) =>
+      this.believed(this.registration.register(task, start, light, levels, way), maps, gap);
     let best = attemptFrom(ranked[0]!, this.levelsFor(nearestFrame, from));
     const take = (start: Homography, levels?: number, way?: Way) => {
       const attempt = attemptFrom(start, levels, way);
@@ -136,19 +160,43 @@ export class PlanarFollower {
     const mayBeElsewhere = () => !good({ ...best, confidence: best.trust }, DOUBT_BELOW);
     if (mayBeElsewhere()) {
       const reach = Math.min(SEARCH_REACH_MAX, SEARCH_REACH * gap);
-      const near = { reach, turns: [0], scales: [1] }, turned = { reach: 1.5 * reach, turns: this.turns, scales: [0.85, 1, 1.18] };
+      const near = { reach, turns: [0], scales: [1] },
+        turned = { reach: 1.5 * reach, turns: this.turns, scales: [0.85, 1, 1.18] };
       // Long lost, it may be anywhere, but hardly upside down.
-      const anywhere = { reach: Infinity, turns: gap > 1 ? TURNS.slice(0, 3).concat(TURNS.slice(-2)) : this.turns, scales: [0.8, 1, 1.25] };
-      for (const start of this.registration.search(picture, ranked[0]!, near, 2, motionAt)) if (!good(best, SURE)) take(start);
-      if (mayBeElsewhere() && gap <= 2) for (const start of this.registration.search(picture, nearest, turned, 3, motionAt)) if (!good(best, SURE)) take(start);
-      if (!(best.confidence >= 0.3) || leaps(best.homography)) for (const start of this.registration.search(picture, nearest, anywhere, 4, motionAt)) if (!good(best, SURE)) take(start);
+      const anywhere = {
+        reach: Infinity,
+        turns: gap > 1 ? TURNS.slice(0, 3).concat(TURNS.slice(-2)) : this.turns,
+        scales: [0.8, 1, 1.25],
+      };
+      for (const start of this.registration.search(picture, ranked[0]!, near, 2, motionAt))
+        if (!good(best, SURE)) take(start);
+      if (mayBeElsewhere() && gap <= 2)
+        for (const start of this.registration.search(picture, nearest, turned, 3, motionAt))
+          if (!good(best, SURE)) take(start);
+      if (!(best.confidence >= 0.3) || leaps(best.homography))
+        for (const start of this.registration.search(picture, nearest, anywhere, 4, motionAt))
+          if (!good(best, SURE)) take(start);
     }
     best = this.believed(this.ring.choose(task, best, ranked), maps, gap);
     // Among many places looked at after a gap some resemble the region by chance.
     const needed = gap > 1 ? FOUND_AGAIN : LOST_BELOW;
     if (!(best.confidence >= needed) || leaps(best.homography)) {
-      const there = this.registration.assess(picture, this.history.extrapolate(nearestFrame, from, gap), light, motionAt, null, 1);
-      return { frame: picture.frame, homography: null, error: best.quality.error, confidence: Math.min(best.confidence, LOST_BELOW), blur: 0, lost: reasonFor(there.quality, gap) };
+      const there = this.registration.assess(
+        picture,
+        this.history.extrapolate(nearestFrame, from, gap),
+        light,
+        motionAt,
+        null,
+        1,
+      );
+      return {
+        frame: picture.frame,
+        homography: null,
+        error: best.quality.error,
+        confidence: Math.min(best.confidence, LOST_BELOW),
+        blur: 0,
+        lost: reasonFor(there.quality, gap),
+      };
     }
     if (gap > 1) this.registration.shape.forget();
     else if (best.confidence >= SURE) this.registration.shape.learn(best.homography, task.earlier);
@@ -162,21 +210,38 @@ export class PlanarFollower {
   /** Follows into a frame that was found another way, near `start` only; null where it is not surely held. `take` goes on from there. */
   recheck(picture: PreparedPicture, from: -1 | 1, start: Homography): { fit: FrameFit; take: () => void } | null {
     this.lookAt(picture.frame);
-    const { maps, nearestFrame, gap } = this.history.expect(picture.frame, from), motionAt = this.history.motionFrom(picture.frame, from);
+    const { maps, nearestFrame, gap } = this.history.expect(picture.frame, from),
+      motionAt = this.history.motionFrom(picture.frame, from);
     const task = this.taskFrom(picture, motionAt, nearestFrame, from, gap);
-    const attempt = this.believed(this.registration.register(task, start, this.history.lightOf(nearestFrame), EXPECTED_LEVELS), [...maps, start], gap);
-    return attempt.confidence >= SURE ? { fit: this.fitOf(picture, attempt, motionAt), take: () => this.accept(picture.frame, attempt) } : null;
+    const attempt = this.believed(
+      this.registration.register(task, start, this.history.lightOf(nearestFrame), EXPECTED_LEVELS),
+      [...maps, start],
+      gap,
+    );
+    return attempt.confidence >= SURE
+      ? { fit: this.fitOf(picture, attempt, motionAt), take: () => this.accept(picture.frame, attempt) }
+      : null;
   }
 
   /**
    * Registers a frame near places where it is expected from elsewhere; its neighbours' maps must be in the history, for its smear. `reach` is how far off
    * (px) it may be looked for, `gap` how many frames away the neighbour is whose shape is known. The best that is found there, whether it convinces or not.
    */
-  pull(picture: PreparedPicture, starts: readonly Homography[], reach: number, gap: number): { fit: FrameFit; take: () => void } | null {
+  pull(
+    picture: PreparedPicture,
+    starts: readonly Homography[],
+    reach: number,
+    gap: number,
+  ): { fit: FrameFit; take: () => void } | null {
     this.lookAt(picture.frame);
-    const { frame } = picture, motionAt = this.history.motionBetween(frame) ?? this.history.motionFrom(frame, this.history.maps.has(frame - 1) ? -1 : 1);
-    const side = this.history.maps.has(frame - 1) ? -1 : 1, task: Task = { picture, motionAt, earlier: this.history.run(frame + side, side, 5), gap };
-    const box = this.registration.cornersOfRegion, light = this.history.lightOf(frame + side), seen = starts.filter((start) => keepsInFront(start, box));
+    const { frame } = picture,
+      motionAt =
+        this.history.motionBetween(frame) ?? this.history.motionFrom(frame, this.history.maps.has(frame - 1) ? -1 : 1);
+    const side = this.history.maps.has(frame - 1) ? -1 : 1,
+      task: Task = { picture, motionAt, earlier: this.history.run(frame + side, side, 5), gap };
+    const box = this.registration.cornersOfRegion,
+      light = this.history.lightOf(frame + side),
+      seen = starts.filter((start) => keepsInFront(start, box));
     let best: Attempt | null = null;
     const take = (start: Homography, levels?: number, way?: Way) => {
       const attempt = this.registration.register(task, start, light, levels, way);
@@ -200,7 +265,13 @@ export class PlanarFollower {
         this.accept(frame, found);
         this.remember(picture, found, motionAt, fit.blur);
         const between = this.history.motionBetween(frame);
-        if (between && found.confidence > FOUND_AGAIN && this.registration.blurAt(found.homography, between, 1) > 6 && !this.registration.shutter.settled) this.learnShutter(picture, found.homography, between);
+        if (
+          between &&
+          found.confidence > FOUND_AGAIN &&
+          this.registration.blurAt(found.homography, between, 1) > 6 &&
+          !this.registration.shutter.settled
+        )
+          this.learnShutter(picture, found.homography, between);
       },
     };
   }
@@ -244,7 +315,14 @@ export class PlanarFollower {
     const between = this.history.motionBetween(picture.frame);
     const motionAt = between ?? this.history.motionFrom(picture.frame, after);
     if (!h || picture.frame === this.referenceFrame) return null;
-    const task = this.taskFrom(picture, motionAt, picture.frame - after, -after as -1 | 1, 1, this.history.maps.get(picture.frame + after));
+    const task = this.taskFrom(
+      picture,
+      motionAt,
+      picture.frame - after,
+      -after as -1 | 1,
+      1,
+      this.history.maps.get(picture.frame + after),
+    );
     const fullFrameBlur = this.registration.blurAt(h, motionAt, 1);
     if (fullFrameBlur < 2 * REFINE_FROM_BLUR) return null;
     if (between && fullFrameBlur > 4 && !this.registration.shutter.settled) this.learnShutter(picture, h, motionAt);
@@ -256,7 +334,8 @@ export class PlanarFollower {
         if (this.usual.scoreOf(rigid) > this.usual.scoreOf(again)) again = rigid;
       }
     }
-    if (again.confidence < 0.9 * before.confidence || jumps(again.homography, h, 1, this.registration.cornersOfRegion)) return null;
+    if (again.confidence < 0.9 * before.confidence || jumps(again.homography, h, 1, this.registration.cornersOfRegion))
+      return null;
     this.accept(picture.frame, again);
     return this.fitOf(picture, again, motionAt);
   }
@@ -265,19 +344,41 @@ export class PlanarFollower {
   polish(picture: PreparedPicture, evidence: Evidence): FrameFit | null {
     this.ring.listenAgain(evidence);
     this.lookAt(picture.frame);
-    const { frame } = picture, h = this.history.maps.get(frame), motionAt = this.history.motionBetween(frame);
+    const { frame } = picture,
+      h = this.history.maps.get(frame),
+      motionAt = this.history.motionBetween(frame);
     if (!h || !motionAt || frame === this.referenceFrame) return null;
     const task = this.taskFrom(picture, motionAt, frame - 1, -1, 1, this.history.maps.get(frame + 1));
     const before = this.registration.asItIs(task, h);
-    const attempts = [h, ...this.history.middle(frame)].map((start) => this.registration.register(task, start, before.light, 2));
+    const attempts = [h, ...this.history.middle(frame)].map((start) =>
+      this.registration.register(task, start, before.light, 2),
+    );
     const best = attempts.reduce((a, b) => (this.usual.scoreOf(b) > this.usual.scoreOf(a) ? b : a));
-    if (this.usual.scoreOf(best) < this.usual.scoreOf(before) || jumps(best.homography, h, 1, this.registration.cornersOfRegion)) return null;
+    if (
+      this.usual.scoreOf(best) < this.usual.scoreOf(before) ||
+      jumps(best.homography, h, 1, this.registration.cornersOfRegion)
+    )
+      return null;
     return this.fitOf(picture, best, motionAt);
   }
 
   /** A frame in work, with what is known from the nearest known frame on a side, and the map of its neighbour on the other. */
-  private taskFrom(picture: PreparedPicture, motionAt: MotionAt, nearest: number, side: -1 | 1, gap: number, later?: Homography): Task {
-    return { picture, motionAt, earlier: this.history.run(nearest, side, 5), gap, later, known: this.history.shapes.get(nearest) };
+  private taskFrom(
+    picture: PreparedPicture,
+    motionAt: MotionAt,
+    nearest: number,
+    side: -1 | 1,
+    gap: number,
+    later?: Homography,
+  ): Task {
+    return {
+      picture,
+      motionAt,
+      earlier: this.history.run(nearest, side, 5),
+      gap,
+      later,
+      known: this.history.shapes.get(nearest),
+    };
   }
 
   private accept(frame: number, attempt: Attempt): void {
@@ -290,31 +391,53 @@ export class PlanarFollower {
   /** Learns which squares keep to the motion, from frames that are sure and not much smeared. */
   private remember(picture: PreparedPicture, attempt: Attempt, motionAt: MotionAt, blur: number): void {
     if (attempt.confidence < SURE || blur > TEACHES_UP_TO_BLUR) return;
-    if (attempt.certainty && !this.usual.leavesSide(attempt)) this.registration.learnPose(attempt.homography, attempt.certainty);
+    if (attempt.certainty && !this.usual.leavesSide(attempt))
+      this.registration.learnPose(attempt.homography, attempt.certainty);
     // Every other frame tells enough.
     if (picture.frame % 2 !== 0) return;
     this.leaveResiduals(picture, attempt, motionAt);
-    this.trust.learn(this.registration.finest, this.registration.scratch[0]!, attempt.light.gain, Math.max(attempt.noise, 0.5 * this.registration.noise));
+    this.trust.learn(
+      this.registration.finest,
+      this.registration.scratch[0]!,
+      attempt.light.gain,
+      Math.max(attempt.noise, 0.5 * this.registration.noise),
+    );
     this.weigh();
   }
 
   private fitOf(picture: PreparedPicture, attempt: Attempt, motionAt: MotionAt): FrameFit {
     const { homography, certainty, smear, confidence, quality } = attempt;
-    const expected = this.registration.blurAt(homography, motionAt, this.registration.shutter.value), blur = smear * expected;
+    const expected = this.registration.blurAt(homography, motionAt, this.registration.shutter.value),
+      blur = smear * expected;
     this.leaveResiduals(picture, attempt, motionAt);
     return {
-      frame: picture.frame, homography, error: quality.error, confidence, evidence: this.ring.evidence, blur, ...(certainty ? { certainty: { ...certainty, timing: timingOf(blur, expected, quality.visibility) } } : {}),
-      ...noteOf(quality, blur), disagreement: this.disagreement.read(this.registration.finest, attempt.light.gain, this.registration.noise, this.registration.scratch[0]!),
+      frame: picture.frame,
+      homography,
+      error: quality.error,
+      confidence,
+      evidence: this.ring.evidence,
+      blur,
+      ...(certainty ? { certainty: { ...certainty, timing: timingOf(blur, expected, quality.visibility) } } : {}),
+      ...noteOf(quality, blur),
+      disagreement: this.disagreement.read(
+        this.registration.finest,
+        attempt.light.gain,
+        this.registration.noise,
+        this.registration.scratch[0]!,
+      ),
     };
   }
 
   /** Sees to it that an attempt's residuals are those in the scratch. */
   private leaveResiduals(picture: PreparedPicture, attempt: Attempt, motionAt: MotionAt): void {
-    if (this.registration.assessed !== attempt.homography) this.registration.assess(picture, attempt.homography, attempt.light, motionAt, null, attempt.smear);
+    if (this.registration.assessed !== attempt.homography)
+      this.registration.assess(picture, attempt.homography, attempt.light, motionAt, null, attempt.smear);
   }
 
   private learnShutter(picture: PreparedPicture, h: Homography, motionAt: MotionAt): void {
-    this.registration.shutter.add(this.registration.misfits(picture, h, motionAt, ShutterEstimate.TRIALS, this.history.lightOf(picture.frame)));
+    this.registration.shutter.add(
+      this.registration.misfits(picture, h, motionAt, ShutterEstimate.TRIALS, this.history.lightOf(picture.frame)),
+    );
   }
 
   /** How far the fastest corner of the regions moves during a followed frame, px; null where a neighbour is not known. */
@@ -336,8 +459,14 @@ export class PlanarFollower {
   state(): FollowerState {
     const { registration, ring, history } = this;
     return {
-      ...this.usual.state(), evidence: ring.evidence, agreeing: ring.agreeing, conflicts: ring.conflicts,
-      shutter: registration.shutter.state(), shape: registration.shape.state(), pose: registration.pose?.state() ?? null, trust: this.trust.state(),
+      ...this.usual.state(),
+      evidence: ring.evidence,
+      agreeing: ring.agreeing,
+      conflicts: ring.conflicts,
+      shutter: registration.shutter.state(),
+      shape: registration.shape.state(),
+      pose: registration.pose?.state() ?? null,
+      trust: this.trust.state(),
       lights: [...history.lights].map(([frame, { gain, offset }]) => [frame, gain, offset]),
       shapes: [...history.shapes].map(([frame, { shape, perspective }]) => [frame, shape, perspective]),
     };

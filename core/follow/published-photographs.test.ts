@@ -14,7 +14,12 @@ import { signalFromLuma } from './signal.ts';
  */
 const FOLDER = '/usr/share/doc/opencv-doc/examples/data';
 /** Where the error is measured, and what is followed: the middle of the wall in photograph 1. */
-const RECTANGLE: [number, number][] = [[140, 110], [560, 110], [560, 530], [140, 530]];
+const RECTANGLE: [number, number][] = [
+  [140, 110],
+  [560, 110],
+  [560, 530],
+  [140, 530],
+];
 
 async function signalOf(name: string) {
   const { data, info } = await sharp(`${FOLDER}/${name}`).greyscale().raw().toBuffer({ resolveWithObject: true });
@@ -23,16 +28,22 @@ async function signalOf(name: string) {
 
 /** The published map; its photographs count pixel centres at integers. */
 function publishedMap(): Homography {
-  const numbers = /<data>([^<]+)<\/data>/.exec(readFileSync(`${FOLDER}/H1to3p.xml`, 'utf8'))![1]!.trim().split(/\s+/).map(Number);
+  const numbers = /<data>([^<]+)<\/data>/
+    .exec(readFileSync(`${FOLDER}/H1to3p.xml`, 'utf8'))![1]!
+    .trim()
+    .split(/\s+/)
+    .map(Number);
   const shift = (s: number): Homography => [1, 0, s, 0, 1, s, 0, 0, 1];
   return compose(shift(0.5), numbers, shift(-0.5));
 }
 
 function meanError(found: Homography, truth: Homography): number {
-  let sum = 0, count = 0;
+  let sum = 0,
+    count = 0;
   for (let y = RECTANGLE[0]![1]; y <= RECTANGLE[2]![1]; y += 20) {
     for (let x = RECTANGLE[0]![0]; x <= RECTANGLE[2]![0]; x += 20) {
-      const [u, v] = applyToPoint(found, [x, y]), [p, q] = applyToPoint(truth, [x, y]);
+      const [u, v] = applyToPoint(found, [x, y]),
+        [p, q] = applyToPoint(truth, [x, y]);
       sum += Math.hypot(u - p, v - q);
       count++;
     }
@@ -43,10 +54,42 @@ function meanError(found: Homography, truth: Homography): number {
 describe('graf1 → graf3 with the published homography', () => {
   /** Corners moved by up to 12 px, each its own way. */
   const starts: [string, Point[]][] = [
-    ['all to one side', [[8.5, 8.5], [8.5, 8.5], [8.5, 8.5], [8.5, 8.5]]],
-    ['apart', [[-8, -8], [8, -8], [8, 8], [-8, 8]]],
-    ['twisted', [[12, 0], [0, 12], [-12, 0], [0, -12]]],
-    ['a single one', [[0, 0], [0, 0], [-8.4, 8.4], [0, 0]]],
+    [
+      'all to one side',
+      [
+        [8.5, 8.5],
+        [8.5, 8.5],
+        [8.5, 8.5],
+        [8.5, 8.5],
+      ],
+    ],
+    [
+      'apart',
+      [
+        [-8, -8],
+        [8, -8],
+        [8, 8],
+        [-8, 8],
+      ],
+    ],
+    [
+      'twisted',
+      [
+        [12, 0],
+        [0, 12],
+        [-12, 0],
+        [0, -12],
+      ],
+    ],
+    [
+      'a single one',
+      [
+        [0, 0],
+        [0, 0],
+        [-8.4, 8.4],
+        [0, 0],
+      ],
+    ],
   ];
   test.each(starts)('comes back from corners displaced: %s', async (_, moves) => {
     const truth = publishedMap();
@@ -56,7 +99,11 @@ describe('graf1 → graf3 with the published homography', () => {
     });
     const start = homographyBetweenQuads(RECTANGLE, displaced)!;
     const [reference, picture] = picturesOf([await signalOf('graf1.png'), await signalOf('graf3.png')]);
-    const follower = PlanarFollower.create(0, reference!, { motion: 'perspective', regions: [{ points: RECTANGLE }], keepOut: [] });
+    const follower = PlanarFollower.create(0, reference!, {
+      motion: 'perspective',
+      regions: [{ points: RECTANGLE }],
+      keepOut: [],
+    });
     if (!(follower instanceof PlanarFollower)) throw new Error(follower.fault);
     // The displaced map stands for what a neighbouring frame would have given.
     follower.history.maps.delete(0);

@@ -17,12 +17,21 @@ export interface KeepOut extends KeyedOutline {
  * 1 for each reference pixel that is looked at on some frame: inside any region and outside every keep-out; 2 where it is
  * on the screen, when the screen's corners are given and some of the region lies around them.
  */
-export function regionMask(width: number, height: number, regions: readonly Region[], keepOut: readonly KeepOut[], screen: readonly Point[] | undefined, referenceFrame: number): Uint8Array {
+export function regionMask(
+  width: number,
+  height: number,
+  regions: readonly Region[],
+  keepOut: readonly KeepOut[],
+  screen: readonly Point[] | undefined,
+  referenceFrame: number,
+): Uint8Array {
   const mask = new Uint8Array(width * height);
-  for (const region of regions) for (const polygon of everCovered(region, referenceFrame)) fillPolygon(mask, width, height, polygon, 1);
+  for (const region of regions)
+    for (const polygon of everCovered(region, referenceFrame)) fillPolygon(mask, width, height, polygon, 1);
   for (const hole of keepOut) {
     // What a moving keep-out leaves free on some frame is chosen from; each frame weighs it (region-over-time.ts).
-    if (!hole.keys?.length || hole.fixed) fillPolygon(mask, width, height, polygonOf(outlineAt(hole, referenceFrame, referenceFrame)), 0);
+    if (!hole.keys?.length || hole.fixed)
+      fillPolygon(mask, width, height, polygonOf(outlineAt(hole, referenceFrame, referenceFrame)), 0);
   }
   if (!screen) return mask;
   const inside = new Uint8Array(width * height);
@@ -34,6 +43,7 @@ export function regionMask(width: number, height: number, regions: readonly Regi
 const BORDER_SHARE = 0.02;
 
 function shrunk(points: readonly Point[], share: number): Point[] {
-  const cx = points.reduce((sum, p) => sum + p[0], 0) / points.length, cy = points.reduce((sum, p) => sum + p[1], 0) / points.length;
+  const cx = points.reduce((sum, p) => sum + p[0], 0) / points.length,
+    cy = points.reduce((sum, p) => sum + p[1], 0) / points.length;
   return points.map(([x, y]) => [x + share * (cx - x), y + share * (cy - y)]);
 }

@@ -1,6 +1,14 @@
 import { applyToPoints, compose, keepsInFront, type Homography, type Point } from '../geometry/homography.ts';
 import { stiffer, warpFromParameters, type Motion } from '../geometry/motion-model.ts';
-import { accumulatePieces, alignLevel, computeResiduals, createScratch, MEAN_MIX, type LevelScratch, type Light } from './align-level.ts';
+import {
+  accumulatePieces,
+  alignLevel,
+  computeResiduals,
+  createScratch,
+  MEAN_MIX,
+  type LevelScratch,
+  type Light,
+} from './align-level.ts';
 import { blurLength, blurTemplate } from './blurred-template.ts';
 import { certaintyFrom, cornerBound, cornerSpread, widened, type Certainty } from './certainty.ts';
 import { confidenceOf, trustOf } from './confidence.ts';
@@ -13,7 +21,14 @@ import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts'
 import { addPosePrior, PoseMemory, possible, stretchDerivatives, surpriseOf } from './pose-memory.ts';
 import { addShapePrior, ShapeMemory, type Neighbours, type ShapePrior } from './shape-prior.ts';
 import { ShutterEstimate } from './shutter-estimate.ts';
-import { GROUP, homographyAtLevel, homographyFromLevel, toLevel, type Template, type TemplateLevel } from './template.ts';
+import {
+  GROUP,
+  homographyAtLevel,
+  homographyFromLevel,
+  toLevel,
+  type Template,
+  type TemplateLevel,
+} from './template.ts';
 import type { KernelSet } from '../kernels/index.ts';
 
 /** A frame in work: its picture, how the reference moves under it, and what is known of its neighbours. */
@@ -55,9 +70,13 @@ export type Way = 'free' | 'shape-last' | 'rigid';
 /** Residual spread of an ordinary plate, signal. */
 const USUAL_NOISE = 0.012;
 /** Smear, px, and residuals, times the usual, from which on the smear's length is chosen anew; the lengths tried. */
-const REBLUR_FROM = 4, REBLUR_FROM_NOISE = 1.3, SMEARS = [0.2, 0.4, 0.6, 0.8, 1, 1.25, 1.5];
+const REBLUR_FROM = 4,
+  REBLUR_FROM_NOISE = 1.3,
+  SMEARS = [0.2, 0.4, 0.6, 0.8, 1, 1.25, 1.5];
 /** Light between reference and picture: not less or more than this, and not another by more than this factor from one frame to the next. */
-const LEAST_GAIN = 0.1, MOST_GAIN = 8, GAIN_CHANGE = 1.5;
+const LEAST_GAIN = 0.1,
+  MOST_GAIN = 8,
+  GAIN_CHANGE = 1.5;
 
 /** The level on which a search gives places up. */
 const HOPELESS_AT = 2;
@@ -87,7 +106,12 @@ export class Registration {
   /** The map whose residuals are left in `scratch[0]`. */
   assessed: Homography | null = null;
 
-  constructor(set: KernelSet, private readonly template: Template, private readonly motion: Motion, rectangle?: readonly Point[]) {
+  constructor(
+    set: KernelSet,
+    private readonly template: Template,
+    private readonly motion: Motion,
+    rectangle?: readonly Point[],
+  ) {
     this.scratch = template.levels.map((level) => createScratch(set, level));
     this.shape = new ShapeMemory(this.toUnit);
     this.pose = motion === 'perspective' ? new PoseMemory(template.width, template.height, rectangle) : null;
@@ -114,40 +138,92 @@ export class Registration {
   register(task: Task, start: Homography, startLight: Light, levelsUsed = Infinity, way: Way = 'free'): Attempt {
     const prior = this.shape.expect(start, task);
     const first = this.align(task, start, startLight, prior, levelsUsed, 1, way);
-    if (first.noise < REBLUR_FROM_NOISE * this.noise || this.blurAt(first.homography, task.motionAt, this.shutter.value) < REBLUR_FROM) return first;
-    const misfits = this.misfits(task.picture, first.homography, task.motionAt, SMEARS.map((smear) => smear * this.shutter.value), first.light, this.finestUseful(first.homography, task.motionAt, this.shutter.value));
+    if (
+      first.noise < REBLUR_FROM_NOISE * this.noise ||
+      this.blurAt(first.homography, task.motionAt, this.shutter.value) < REBLUR_FROM
+    )
+      return first;
+    const misfits = this.misfits(
+      task.picture,
+      first.homography,
+      task.motionAt,
+      SMEARS.map((smear) => smear * this.shutter.value),
+      first.light,
+      this.finestUseful(first.homography, task.motionAt, this.shutter.value),
+    );
     const smear = SMEARS[misfits.indexOf(Math.min(...misfits))]!;
     if (smear === 1) return first;
-    const again = this.align(task, first.homography, first.light, prior, task.later ? 2 : 3, smear, way === 'rigid' ? way : 'free');
+    const again = this.align(
+      task,
+      first.homography,
+      first.light,
+      prior,
+      task.later ? 2 : 3,
+      smear,
+      way === 'rigid' ? way : 'free',
+    );
     return again.noise < first.noise ? again : first;
   }
 
   /** How well a map fits as it is, under the light in which it fits best. */
   asItIs(task: Task, h: Homography): Attempt {
-    const { picture, motionAt } = task, level = this.finest, s = this.scratch[0]!, atLevel = homographyAtLevel(h, level.level);
+    const { picture, motionAt } = task,
+      level = this.finest,
+      s = this.scratch[0]!,
+      atLevel = homographyAtLevel(h, level.level);
     let light: Light = { gain: 1, offset: 0 };
     blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), this.shutter.value, s.blurred);
-    for (let round = 0; round < LIGHT_ROUNDS; round++) light = betterLight(level, s, light, computeResiduals(level, picture.levels, atLevel, light, s));
+    for (let round = 0; round < LIGHT_ROUNDS; round++)
+      light = betterLight(level, s, light, computeResiduals(level, picture.levels, atLevel, light, s));
     return this.assess(picture, h, light, motionAt, this.shape.expect(h, task), 1);
   }
 
-  private align(task: Task, start: Homography, startLight: Light, prior: ShapePrior, levelsUsed: number, smear: number, way: Way = 'free'): Attempt {
-    const { picture, motionAt } = task, shutter = smear * this.shutter.value;
+  private align(
+    task: Task,
+    start: Homography,
+    startLight: Light,
+    prior: ShapePrior,
+    levelsUsed: number,
+    smear: number,
+    way: Way = 'free',
+  ): Attempt {
+    const { picture, motionAt } = task,
+      shutter = smear * this.shutter.value;
     const pose = (way === 'rigid' ? this.pose?.rigid(start) : this.pose?.expect(start)) ?? null;
     let h = start;
     let light = startLight;
-    const gains = [Math.max(LEAST_GAIN, startLight.gain / GAIN_CHANGE), Math.min(MOST_GAIN, startLight.gain * GAIN_CHANGE)] as const;
+    const gains = [
+      Math.max(LEAST_GAIN, startLight.gain / GAIN_CHANGE),
+      Math.min(MOST_GAIN, startLight.gain * GAIN_CHANGE),
+    ] as const;
     const count = this.template.levels.length;
     let left: number | undefined;
     const finest = this.finestUseful(start, motionAt, shutter);
     const coarsest = Math.max(finest, Math.min(count, levelsUsed) - 1);
     for (let index = coarsest; index >= finest; index--) {
       const level = this.template.levels[index]!;
-      for (const motion of way === 'shape-last' ? this.shapeLastSchedule(index, finest) : this.scheduleFor(index, levelsUsed)) {
-        const result = alignLevel(level, picture.levels, homographyAtLevel(h, level.level), light, {
-          motion, iterations: index === 0 ? 14 : 12, tolerance: index === 0 ? 0.006 : 0.05, stepLimit: 6, gains,
-          motionAt: (map) => motionAt(map, level.level), shutter, expected: priorAtLevel(prior, level.level), pose, redescendFrom: index < coarsest || levelsUsed === 1 ? 1 : 2,
-        }, this.scratch[index]!);
+      for (const motion of way === 'shape-last'
+        ? this.shapeLastSchedule(index, finest)
+        : this.scheduleFor(index, levelsUsed)) {
+        const result = alignLevel(
+          level,
+          picture.levels,
+          homographyAtLevel(h, level.level),
+          light,
+          {
+            motion,
+            iterations: index === 0 ? 14 : 12,
+            tolerance: index === 0 ? 0.006 : 0.05,
+            stepLimit: 6,
+            gains,
+            motionAt: (map) => motionAt(map, level.level),
+            shutter,
+            expected: priorAtLevel(prior, level.level),
+            pose,
+            redescendFrom: index < coarsest || levelsUsed === 1 ? 1 : 2,
+          },
+          this.scratch[index]!,
+        );
         h = homographyFromLevel(result.homography, level.level);
         light = result.light;
         left = index === 0 && result.settled ? result.visible : undefined;
@@ -162,16 +238,40 @@ export class Registration {
   }
 
   /** An attempt that is given up on a middle level, because nothing there resembles the region; null where something does. */
-  private hopelessAt(index: number, { levels }: PreparedPicture, h: Homography, light: Light, smear: number): Attempt | null {
-    const level = this.template.levels[index]!, s = this.scratch[index]!, atLevel = homographyAtLevel(h, level.level);
-    const visible = computeResiduals(level, levels, atLevel, light, s), noise = scaleFromHistogram(s.histogram, visible), quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
+  private hopelessAt(
+    index: number,
+    { levels }: PreparedPicture,
+    h: Homography,
+    light: Light,
+    smear: number,
+  ): Attempt | null {
+    const level = this.template.levels[index]!,
+      s = this.scratch[index]!,
+      atLevel = homographyAtLevel(h, level.level);
+    const visible = computeResiduals(level, levels, atLevel, light, s),
+      noise = scaleFromHistogram(s.histogram, visible),
+      quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
     const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE));
-    return trust > 0 ? null : { homography: h, light, smear, quality, noise, trust, surprise: 0, bound: Infinity, certainty: null, confidence: 0 };
+    return trust > 0
+      ? null
+      : {
+          homography: h,
+          light,
+          smear,
+          quality,
+          noise,
+          trust,
+          surprise: 0,
+          bound: Infinity,
+          certainty: null,
+          confidence: 0,
+        };
   }
 
   /** The finest level whose samples are not smeared over more than is worth looking at singly. */
   private finestUseful(h: Homography, motionAt: MotionAt, shutter: number): number {
-    const blur = this.blurAt(h, motionAt, shutter), last = this.template.levels.length - 1;
+    const blur = this.blurAt(h, motionAt, shutter),
+      last = this.template.levels.length - 1;
     return Math.min(last, 2, Math.max(0, Math.floor(Math.log2(blur / SMEAR_WORTH))));
   }
 
@@ -190,26 +290,75 @@ export class Registration {
   }
 
   /** How well a map fits a picture; leaves residuals and pieces in `scratch`, where `left` says that the residuals (of so many points) are there already. */
-  assess(picture: PreparedPicture, h: Homography, light: Light, motionAt: MotionAt, prior: ShapePrior | null, smear: number, left?: number): Attempt {
-    const level = this.finest, s = this.scratch[0]!;
+  assess(
+    picture: PreparedPicture,
+    h: Homography,
+    light: Light,
+    motionAt: MotionAt,
+    prior: ShapePrior | null,
+    smear: number,
+    left?: number,
+  ): Attempt {
+    const level = this.finest,
+      s = this.scratch[0]!;
     this.assessed = h;
     const atLevel = homographyAtLevel(h, level.level);
-    if (left === undefined) blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), smear * this.shutter.value, s.blurred);
+    if (left === undefined)
+      blurTemplate(
+        picture.levels.set,
+        level,
+        atLevel,
+        motionAt(atLevel, level.level),
+        smear * this.shutter.value,
+        s.blurred,
+      );
     const visible = left ?? computeResiduals(level, picture.levels, atLevel, light, s);
-    const noise = scaleFromHistogram(s.histogram, visible), scale = Math.max(noise, this.noise);
-    accumulatePieces(picture.levels.set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, true, s);
+    const noise = scaleFromHistogram(s.histogram, visible),
+      scale = Math.max(noise, this.noise);
+    accumulatePieces(
+      picture.levels.set,
+      level,
+      light.gain,
+      scale,
+      toleranceFromHistogram(s.histogram),
+      MEAN_MIX,
+      true,
+      s,
+    );
     const quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
-    const pose = this.pose?.expect(h), surprise = pose ? surpriseOf(pose, h) : 0;
+    const pose = this.pose?.expect(h),
+      surprise = pose ? surpriseOf(pose, h) : 0;
     const solved = certaintyFrom(this.motion, s.pieces, scale, this.toUnit, (total) => {
-      addShapePrior(total, prior && { ...priorAtLevel(prior, level.level), tolerance: prior.unsure }, atLevel, level, scale);
+      addShapePrior(
+        total,
+        prior && { ...priorAtLevel(prior, level.level), tolerance: prior.unsure },
+        atLevel,
+        level,
+        scale,
+      );
       if (pose) addPosePrior(total, pose, h, this.toUnit, scale);
     });
-    const certainty = solved && widened(solved.certainty, 1 + SIDE_MISSING * (1 - Math.min(...quality.sides.map((share) => (Number.isNaN(share) ? 1 : share)))));
-    const corners = this.cornersOfRegion, inFront = keepsInFront(h, corners);
+    const certainty =
+      solved &&
+      widened(
+        solved.certainty,
+        1 + SIDE_MISSING * (1 - Math.min(...quality.sides.map((share) => (Number.isNaN(share) ? 1 : share)))),
+      );
+    const corners = this.cornersOfRegion,
+      inFront = keepsInFront(h, corners);
     const bound = certainty && inFront ? Math.max(...corners.map((c) => cornerBound(certainty, h, c))) : Infinity;
     const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE)) * possible(surprise);
     return {
-      homography: h, light, smear, quality, noise, trust, surprise, bound, certainty, confidence: confidenceOf(trust, bound),
+      homography: h,
+      light,
+      smear,
+      quality,
+      noise,
+      trust,
+      surprise,
+      bound,
+      certainty,
+      confidence: confidenceOf(trust, bound),
     };
   }
 
@@ -217,7 +366,8 @@ export class Registration {
   learnPose(h: Homography, { covariance }: Certainty): void {
     if (!this.pose) return;
     const rows = stretchDerivatives(this.pose.expect(h).view, h, this.toUnit);
-    const product = (a: Float64Array, b: Float64Array) => a.reduce((sum, v, i) => sum + v * b.reduce((s, w, k) => s + covariance[8 * i + k]! * w, 0), 0);
+    const product = (a: Float64Array, b: Float64Array) =>
+      a.reduce((sum, v, i) => sum + v * b.reduce((s, w, k) => s + covariance[8 * i + k]! * w, 0), 0);
     this.pose.learn(h, [product(rows[0], rows[0]), product(rows[0], rows[1]), product(rows[1], rows[1])]);
   }
 
@@ -227,19 +377,44 @@ export class Registration {
    */
   ringPull(a: Attempt, gap: number): number {
     if (this.assessed !== a.homography || !a.certainty) return Infinity;
-    const prior = this.pose?.expect(a.homography), { scratch: [s], finest } = this;
-    const alone = certaintyFrom(this.motion, s!.pieces.slice(0, GROUP), Math.max(a.noise, this.noise), finest.toUnit, (total) => {
-      if (prior) addPosePrior(total, prior, a.homography, this.toUnit, a.noise);
-    });
+    const prior = this.pose?.expect(a.homography),
+      {
+        scratch: [s],
+        finest,
+      } = this;
+    const alone = certaintyFrom(
+      this.motion,
+      s!.pieces.slice(0, GROUP),
+      Math.max(a.noise, this.noise),
+      finest.toUnit,
+      (total) => {
+        if (prior) addPosePrior(total, prior, a.homography, this.toUnit, a.noise);
+      },
+    );
     if (!alone || gap > 1) return Infinity;
-    const moved = compose(a.homography, fromLevel(finest.level), finest.fromUnit, warpFromParameters(this.motion, alone.step), finest.toUnit, toLevel(finest.level));
+    const moved = compose(
+      a.homography,
+      fromLevel(finest.level),
+      finest.fromUnit,
+      warpFromParameters(this.motion, alone.step),
+      finest.toUnit,
+      toLevel(finest.level),
+    );
     return this.apart(a, { ...a, homography: moved });
   }
 
   /** How far two maps put the region's corners apart, in units of what counts as a conflict. */
   apart(a: Attempt, b: Attempt): number {
-    const corners = this.cornersOfRegion, at = applyToPoints(a.homography, corners), bt = applyToPoints(b.homography, corners);
-    return Math.max(...corners.map((c, i) => Math.hypot(at[i]![0] - bt[i]![0], at[i]![1] - bt[i]![1]) / Math.max(CONFLICT, 1.5 * cornerSpread(a.certainty!, a.homography, c))));
+    const corners = this.cornersOfRegion,
+      at = applyToPoints(a.homography, corners),
+      bt = applyToPoints(b.homography, corners);
+    return Math.max(
+      ...corners.map(
+        (c, i) =>
+          Math.hypot(at[i]![0] - bt[i]![0], at[i]![1] - bt[i]![1]) /
+          Math.max(CONFLICT, 1.5 * cornerSpread(a.certainty!, a.homography, c)),
+      ),
+    );
   }
 
   /** The longest smear in the region over a shutter (fraction of a frame), px. */
@@ -253,7 +428,8 @@ export class Registration {
     if (maps.length === 1) return [...maps];
     this.assessed = null;
     const index = Math.min(2, this.template.levels.length - 1);
-    const level = this.template.levels[index]!, s = this.scratch[index]!;
+    const level = this.template.levels[index]!,
+      s = this.scratch[index]!;
     const scored = maps.map((map) => {
       const h = homographyAtLevel(map, level.level);
       blurTemplate(picture.levels.set, level, h, motionAt(h, level.level), this.shutter.value, s.blurred);
@@ -263,21 +439,44 @@ export class Registration {
   }
 
   /** Places in the neighbourhood of `start` (reach in px) that resemble the region, the best first. */
-  search(picture: PreparedPicture, start: Homography, range: SearchRange, most: number, motionAt: MotionAt): Homography[] {
+  search(
+    picture: PreparedPicture,
+    start: Homography,
+    range: SearchRange,
+    most: number,
+    motionAt: MotionAt,
+  ): Homography[] {
     this.assessed = null;
     const wide = range.turns.length > 1;
     const index = Math.min(wide ? 4 : 3, this.template.levels.length - 1);
-    const level = this.template.levels[index]!, s = this.scratch[index]!;
+    const level = this.template.levels[index]!,
+      s = this.scratch[index]!;
     const h = homographyAtLevel(start, level.level);
     blurTemplate(picture.levels.set, level, h, motionAt(h, level.level), this.shutter.value, s.blurred);
-    const found = searchRegion(level, picture.levels, h, { ...range, reach: Math.ceil(range.reach / 2 ** level.level) }, most, s);
+    const found = searchRegion(
+      level,
+      picture.levels,
+      h,
+      { ...range, reach: Math.ceil(range.reach / 2 ** level.level) },
+      most,
+      s,
+    );
     return found.map((candidate) => homographyFromLevel(candidate.homography, level.level));
   }
 
   /** Mean squared residual of a frame with the template smeared over each of some shutter lengths (fractions of a frame). */
-  misfits(picture: PreparedPicture, h: Homography, motionAt: MotionAt, shutters: readonly number[], light: Light, index = 0): number[] {
+  misfits(
+    picture: PreparedPicture,
+    h: Homography,
+    motionAt: MotionAt,
+    shutters: readonly number[],
+    light: Light,
+    index = 0,
+  ): number[] {
     this.assessed = null;
-    const level = this.template.levels[index]!, s = this.scratch[index]!, { count } = level;
+    const level = this.template.levels[index]!,
+      s = this.scratch[index]!,
+      { count } = level;
     const atLevel = homographyAtLevel(h, level.level);
     const limit = (4 * this.noise) ** 2;
     return shutters.map((shutter) => {

@@ -28,20 +28,41 @@ export class RingEvidence {
   conflicts = 0;
 
   /** `weigh` gives each point its say for the evidence that is listened to. */
-  constructor(private readonly registration: Registration, private readonly hasInside: boolean, private readonly weigh: (evidence: Evidence) => void) {}
+  constructor(
+    private readonly registration: Registration,
+    private readonly hasInside: boolean,
+    private readonly weigh: (evidence: Evidence) => void,
+  ) {}
 
   /** The attempt, or a better one by what should be listened to on this frame. */
   choose(task: Task, attempt: Attempt, starts: readonly Homography[]): Attempt {
     if (!this.hasInside) return attempt;
     if (this.evidence === 'all') {
       // Smeared rings say little; they are asked only when they object.
-      if (!(attempt.quality.ringDetail < RING_OBJECTS) && this.registration.blurAt(attempt.homography, task.motionAt, this.registration.shutter.value) > RING_UP_TO_BLUR) return attempt;
-      if (!(attempt.quality.ringDetail < RING_OBJECTS) && this.registration.ringPull(attempt, task.gap) < UNMOVED) return attempt;
+      if (
+        !(attempt.quality.ringDetail < RING_OBJECTS) &&
+        this.registration.blurAt(attempt.homography, task.motionAt, this.registration.shutter.value) > RING_UP_TO_BLUR
+      )
+        return attempt;
+      if (!(attempt.quality.ringDetail < RING_OBJECTS) && this.registration.ringPull(attempt, task.gap) < UNMOVED)
+        return attempt;
       this.listenTo('ring');
-      const alone = [this.registration.register(task, attempt.homography, attempt.light, attempt.quality.ringDetail < RING_OBJECTS ? 3 : 1)];
-      if (attempt.quality.ringDetail < RING_OBJECTS) alone.push(...starts.map((start) => this.registration.register(task, start, attempt.light)));
+      const alone = [
+        this.registration.register(
+          task,
+          attempt.homography,
+          attempt.light,
+          attempt.quality.ringDetail < RING_OBJECTS ? 3 : 1,
+        ),
+      ];
+      if (attempt.quality.ringDetail < RING_OBJECTS)
+        alone.push(...starts.map((start) => this.registration.register(task, start, attempt.light)));
       const best = alone.reduce((a, b) => (b.confidence > a.confidence ? b : a));
-      if (best.confidence >= SURE && best.quality.ringMisfit < RING_GAINS * attempt.quality.ringMisfit && this.registration.apart(best, attempt) > 1) {
+      if (
+        best.confidence >= SURE &&
+        best.quality.ringMisfit < RING_GAINS * attempt.quality.ringMisfit &&
+        this.registration.apart(best, attempt) > 1
+      ) {
         this.agreeing = 0;
         this.conflicts++;
         return best;
@@ -52,7 +73,9 @@ export class RingEvidence {
     if (attempt.confidence < LOST_BELOW) {
       // The ring alone has nothing to hold on to here; the inside may.
       this.listenTo('all');
-      const all = [attempt.homography, ...starts].map((start) => this.registration.register(task, start, attempt.light)).reduce((a, b) => (b.confidence > a.confidence ? b : a));
+      const all = [attempt.homography, ...starts]
+        .map((start) => this.registration.register(task, start, attempt.light))
+        .reduce((a, b) => (b.confidence > a.confidence ? b : a));
       if (all.confidence >= DOUBT_BELOW) return all;
       this.listenTo('ring');
       return attempt;
@@ -77,6 +100,11 @@ export class RingEvidence {
     this.listenTo('all');
     const all = this.registration.register(task, ring.homography, ring.light, 1);
     this.listenTo('ring');
-    return all.trust > 0.8 && all.quality.detail > RING_OBJECTS && all.quality.ringDetail > RING_OBJECTS && this.registration.apart(ring, all) < 0.6;
+    return (
+      all.trust > 0.8 &&
+      all.quality.detail > RING_OBJECTS &&
+      all.quality.ringDetail > RING_OBJECTS &&
+      this.registration.apart(ring, all) < 0.6
+    );
   }
 }

@@ -17,13 +17,18 @@ test('the scale of gaussian noise is its standard deviation, whatever a third of
   expect(scaleFromHistogram(histogramOf(residual), residual.length)).toBeLessThan(0.03);
 });
 
-test('a perfect fit still has a scale', () => expect(scaleFromHistogram(histogramOf(new Float32Array(10)), 10)).toBeGreaterThan(0));
+test('a perfect fit still has a scale', () =>
+  expect(scaleFromHistogram(histogramOf(new Float32Array(10)), 10)).toBeGreaterThan(0));
 
 // c = 4.685: 95 % efficiency, Huber & Ronchetti 2009 §4.8 and table 4.2 of common use.
-test.each([[0, 1], [1.345, (1 - (1.345 / 4.685) ** 2) ** 2], [2.69, (1 - (2.69 / 4.685) ** 2) ** 2], [5, 0]])(
-  'at %f σ: Tukey %f', (r, tukey) => {
-    expect(tukeyWeight(-r * 0.02, 0.02)).toBeCloseTo(tukey, 6);
-  });
+test.each([
+  [0, 1],
+  [1.345, (1 - (1.345 / 4.685) ** 2) ** 2],
+  [2.69, (1 - (2.69 / 4.685) ** 2) ** 2],
+  [5, 0],
+])('at %f σ: Tukey %f', (r, tukey) => {
+  expect(tukeyWeight(-r * 0.02, 0.02)).toBeCloseTo(tukey, 6);
+});
 
 test('steep places that lie a quarter of a sample off are tolerated, few of them or wild ones are not asked', () => {
   const histogram = new Uint32Array(2 * RESIDUAL_BINS);

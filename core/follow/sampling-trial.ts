@@ -25,28 +25,46 @@ export interface SamplingTrial {
  * reference pixels; `clock` tells the time.
  */
 export async function trySampling(
-  plan: Omit<FollowPlan, 'frames' | 'direction'>, corners: readonly Point[], frameCount: number, read: (frame: number) => Promise<LumaFrame>, clock: () => number,
+  plan: Omit<FollowPlan, 'frames' | 'direction'>,
+  corners: readonly Point[],
+  frameCount: number,
+  read: (frame: number) => Promise<LumaFrame>,
+  clock: () => number,
 ): Promise<SamplingTrial[]> {
-  const { referenceFrame } = plan, forward = referenceFrame + FRAMES < frameCount || referenceFrame < FRAMES;
-  const frames: [number, number] = forward ? [referenceFrame, Math.min(frameCount - 1, referenceFrame + FRAMES)] : [referenceFrame - FRAMES, referenceFrame];
+  const { referenceFrame } = plan,
+    forward = referenceFrame + FRAMES < frameCount || referenceFrame < FRAMES;
+  const frames: [number, number] = forward
+    ? [referenceFrame, Math.min(frameCount - 1, referenceFrame + FRAMES)]
+    : [referenceFrame - FRAMES, referenceFrame];
   const kept = new Map<number, LumaFrame>();
   const readOnce = async (frame: number) => {
-    const there = kept.get(frame) ?? await read(frame);
+    const there = kept.get(frame) ?? (await read(frame));
     kept.set(frame, there);
     return there;
   };
   for (let frame = frames[0]; frame <= frames[1]; frame++) await readOnce(frame);
   // The first run is slower than any other: it warms up.
-  const warm = await FollowRun.begin({ ...plan, points: TRIALS[0], frames, direction: forward ? 'forward' : 'backward' }, readOnce);
+  const warm = await FollowRun.begin(
+    { ...plan, points: TRIALS[0], frames, direction: forward ? 'forward' : 'backward' },
+    readOnce,
+  );
   while (await warm.step());
   const found: { points: number; cost: number; bound: number | null; places: Point[] | null }[] = [];
   for (const points of TRIALS) {
-    const run = await FollowRun.begin({ ...plan, points, frames, direction: forward ? 'forward' : 'backward' }, readOnce), started = clock();
-    let bound: number | null = 0, places: Point[] | null = [];
+    const run = await FollowRun.begin(
+        { ...plan, points, frames, direction: forward ? 'forward' : 'backward' },
+        readOnce,
+      ),
+      started = clock();
+    let bound: number | null = 0,
+      places: Point[] | null = [];
     for (let fits = await run.step(); fits; fits = await run.step()) {
       for (const { homography, certainty, frame } of fits) {
         if (frame === referenceFrame) continue;
-        bound = bound !== null && homography && certainty ? Math.max(bound, ...corners.map((c) => cornerBound(certainty, homography, c))) : null;
+        bound =
+          bound !== null && homography && certainty
+            ? Math.max(bound, ...corners.map((c) => cornerBound(certainty, homography, c)))
+            : null;
         places = places && homography ? [...places, ...applyToPoints(homography, corners)] : null;
       }
     }
@@ -54,6 +72,10 @@ export async function trySampling(
   }
   const best = found.at(-1)!.places;
   return found.map(({ points, cost, bound, places }) => ({
-    points, cost, bound, off: places && best ? Math.max(0, ...places.map(([x, y], i) => Math.hypot(x - best[i]![0], y - best[i]![1]))) : null,
+    points,
+    cost,
+    bound,
+    off:
+      places && best ? Math.max(0, ...places.map(([x, y], i) => Math.hypot(x - best[i]![0], y - best[i]![1]))) : null,
   }));
 }

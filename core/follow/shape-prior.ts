@@ -20,9 +20,20 @@ export interface ShapePrior {
 
 /** The change of shape from one map to another, whatever turns and sizes do. Null where a map can't be undone. */
 export function shapeBetween(from: Homography, to: Homography, toUnit: Homography): ShapeChange | null {
-  const back = invert(from), fromUnit = invert(toUnit);
+  const back = invert(from),
+    fromUnit = invert(toUnit);
   if (!back || !fromUnit) return null;
-  const [w0, w1, , w3, w4, , w6, w7, w8] = compose(toUnit, back, to, fromUnit) as [number, number, number, number, number, number, number, number, number];
+  const [w0, w1, , w3, w4, , w6, w7, w8] = compose(toUnit, back, to, fromUnit) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   // The linear part is compared with the similarity nearest to it.
   const size = Math.max(1e-9, Math.hypot(w0 + w4, w1 - w3) / 2);
   return [(w0 - w4) / size, (w1 + w3) / size, w6 / w8, w7 / w8];
@@ -37,19 +48,32 @@ export function sizeOfChange(change: ShapeChange, { shape, perspective }: ShapeT
  * Adds what is expected of the shape to summed normal equations: only where the picture says little does it count.
  * `prior.expected` and `h` in the level's sample indices; `scale` is the spread of the residuals.
  */
-export function addShapePrior(total: Float64Array, prior: ShapePrior | null, h: Homography, level: TemplateLevel, scale: number): void {
+export function addShapePrior(
+  total: Float64Array,
+  prior: ShapePrior | null,
+  h: Homography,
+  level: TemplateLevel,
+  scale: number,
+): void {
   const change = prior && shapeBetween(prior.expected, h, level.toUnit);
   if (!prior || !change) return;
-  const shape = (scale / prior.tolerance.shape) ** 2, perspective = (scale / prior.tolerance.perspective) ** 2;
+  const shape = (scale / prior.tolerance.shape) ** 2,
+    perspective = (scale / prior.tolerance.perspective) ** 2;
   const add = (a: number, b: number, value: number) => (total[(a * (a + 1)) / 2 + b]! += value);
-  for (const [a, b, sign, so] of [[5, 2, -1, change[0]], [4, 3, 1, change[1]]] as const) {
+  for (const [a, b, sign, so] of [
+    [5, 2, -1, change[0]],
+    [4, 3, 1, change[1]],
+  ] as const) {
     add(a, a, shape);
     add(b, b, shape);
     add(a, b, sign * shape);
     total[55 + b]! -= shape * so;
     total[55 + a]! -= sign * shape * so;
   }
-  for (const [a, so] of [[6, change[2]], [7, change[3]]] as const) {
+  for (const [a, so] of [
+    [6, change[2]],
+    [7, change[3]],
+  ] as const) {
     add(a, a, perspective);
     total[55 + a]! -= perspective * so;
   }
@@ -97,29 +121,47 @@ export class ShapeMemory {
 
   /** What the shape should be like near `start`. */
   expect(start: Homography, { earlier, later, gap, known: before }: Neighbours): ShapePrior {
-    const nearest = earlier[0], step = nearest && similarStep(nearest, start, this.toUnit);
+    const nearest = earlier[0],
+      step = nearest && similarStep(nearest, start, this.toUnit);
     // After a gap it may have turned any way.
     if (!nearest || !step || gap > LONG_GAP) return { expected: start, tolerance: ANY, unsure: ANY };
     const between = later && shapeBetween(nearest, later, this.toUnit);
     const trend = between ? between.map((v) => v / 2) : this.trend(earlier).map((v) => v * Math.min(gap, 2));
-    const fromUnit = invert(this.toUnit)!, few = Math.min(4, gap), [stretch, shear, acrossX, acrossY] = trend as unknown as ShapeChange;
+    const fromUnit = invert(this.toUnit)!,
+      few = Math.min(4, gap),
+      [stretch, shear, acrossX, acrossY] = trend as unknown as ShapeChange;
     const change: Homography = [1 + stretch / 2, shear / 2, 0, shear / 2, 1 - stretch / 2, 0, acrossX, acrossY, 1];
-    const motion = Math.hypot(step[0]! - 1, step[3]!, step[2]!, step[5]!), known = this.known();
-    const tolerance = { shape: few * known.shape + WITH_MOTION.shape * motion, perspective: few * known.perspective + WITH_MOTION.perspective * motion };
-    const unsure = { shape: Math.hypot(tolerance.shape, CARRIED * (before?.shape ?? 0)), perspective: Math.hypot(tolerance.perspective, CARRIED * (before?.perspective ?? 0)) };
+    const motion = Math.hypot(step[0]! - 1, step[3]!, step[2]!, step[5]!),
+      known = this.known();
+    const tolerance = {
+      shape: few * known.shape + WITH_MOTION.shape * motion,
+      perspective: few * known.perspective + WITH_MOTION.perspective * motion,
+    };
+    const unsure = {
+      shape: Math.hypot(tolerance.shape, CARRIED * (before?.shape ?? 0)),
+      perspective: Math.hypot(tolerance.perspective, CARRIED * (before?.perspective ?? 0)),
+    };
     return { expected: compose(nearest, fromUnit, step, change, this.toUnit), tolerance, unsure };
   }
 
   /** Learns from a frame that is sure: its map, and those of the frames before it, the nearest first. */
   learn(h: Homography, earlier: readonly Homography[]): void {
-    const nearest = earlier[0], found = nearest && shapeBetween(nearest, h, this.toUnit);
+    const nearest = earlier[0],
+      found = nearest && shapeBetween(nearest, h, this.toUnit);
     if (!found) return;
-    const trend = this.trend(earlier), now = this.known();
+    const trend = this.trend(earlier),
+      now = this.known();
     // One frame's surprise widens what is expected only so far: drift must not excuse itself.
     const shape = Math.min(2 * now.shape, Math.hypot(found[0] - trend[0], found[1] - trend[1])) ** 2;
     const perspective = Math.min(2 * now.perspective, Math.hypot(found[2] - trend[2], found[3] - trend[3])) ** 2;
-    const old = this.meanSquares ?? { shape: (UNKNOWN.shape / WIDER) ** 2, perspective: (UNKNOWN.perspective / WIDER) ** 2 };
-    this.meanSquares = { shape: old.shape + RATE * (shape - old.shape), perspective: old.perspective + RATE * (perspective - old.perspective) };
+    const old = this.meanSquares ?? {
+      shape: (UNKNOWN.shape / WIDER) ** 2,
+      perspective: (UNKNOWN.perspective / WIDER) ** 2,
+    };
+    this.meanSquares = {
+      shape: old.shape + RATE * (shape - old.shape),
+      perspective: old.perspective + RATE * (perspective - old.perspective),
+    };
   }
 
   /** After a loss it may have gone any way. */
@@ -138,8 +180,12 @@ export class ShapeMemory {
 
   private known(): ShapeTolerance {
     if (!this.meanSquares) return UNKNOWN;
-    const bounded = (least: number, square: number, most: number) => Math.min(most, Math.max(least, WIDER * Math.sqrt(square)));
-    return { shape: bounded(QUIETEST.shape, this.meanSquares.shape, MOST.shape), perspective: bounded(QUIETEST.perspective, this.meanSquares.perspective, MOST.perspective) };
+    const bounded = (least: number, square: number, most: number) =>
+      Math.min(most, Math.max(least, WIDER * Math.sqrt(square)));
+    return {
+      shape: bounded(QUIETEST.shape, this.meanSquares.shape, MOST.shape),
+      perspective: bounded(QUIETEST.perspective, this.meanSquares.perspective, MOST.perspective),
+    };
   }
 
   private trend(earlier: readonly Homography[]): ShapeChange {
@@ -151,10 +197,13 @@ export class ShapeMemory {
 
 /** The step from one map to another without its change of shape, a similarity in unit coordinates. */
 function similarStep(from: Homography, to: Homography, toUnit: Homography): Homography | null {
-  const fromUnit = invert(toUnit), back = invert(from);
+  const fromUnit = invert(toUnit),
+    back = invert(from);
   if (!fromUnit || !back) return null;
   const step = compose(toUnit, back, to, fromUnit);
-  const [a, b, c, d] = jacobianAt(step, [0, 0]), [x, y] = applyToPoint(step, [0, 0]);
-  const p = (a + d) / 2, q = (c - b) / 2;
+  const [a, b, c, d] = jacobianAt(step, [0, 0]),
+    [x, y] = applyToPoint(step, [0, 0]);
+  const p = (a + d) / 2,
+    q = (c - b) / 2;
   return [p, -q, x, q, p, y, 0, 0, 1];
 }

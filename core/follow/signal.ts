@@ -27,8 +27,14 @@ export function signalTable(peak: number): Float32Array {
  * the root is taken: sub-pixel interpolation is only honest on a picture without detail at the sampling limit, and a root
  * taken first would bend hard edges by where they lie between the pixels.
  */
-export function signalFromLuma(codes: Uint8Array | Uint16Array, width: number, height: number, peak: 255 | 65535): Plane {
-  if (codes.length !== width * height) throw new RangeError(`${codes.length} luma codes do not fill ${width}×${height}`);
+export function signalFromLuma(
+  codes: Uint8Array | Uint16Array,
+  width: number,
+  height: number,
+  peak: 255 | 65535,
+): Plane {
+  if (codes.length !== width * height)
+    throw new RangeError(`${codes.length} luma codes do not fill ${width}×${height}`);
   const out = createPlane(width, height);
   plainKernels.open(0).signal(codes, width, height, signalTable(peak), out.data);
   return out;

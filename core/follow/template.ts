@@ -47,7 +47,9 @@ export const DEFAULT_TEMPLATE_OPTIONS: TemplateOptions = { finestBudget: 30_000,
 
 /** The options for so many points on the full picture; a third of them on each coarser level. */
 export function optionsFor(points: number | undefined): TemplateOptions {
-  return points === undefined ? DEFAULT_TEMPLATE_OPTIONS : { ...DEFAULT_TEMPLATE_OPTIONS, finestBudget: points, coarseBudget: Math.ceil(points / 3) };
+  return points === undefined
+    ? DEFAULT_TEMPLATE_OPTIONS
+    : { ...DEFAULT_TEMPLATE_OPTIONS, finestBudget: points, coarseBudget: Math.ceil(points / 3) };
 }
 
 /** Points that all levels of a template may take together, filled up. */
@@ -70,7 +72,8 @@ const SMALLEST_SIDE = 12;
 /** A region must show edges in so many of its pieces. */
 export const EDGES_NEEDED = 3;
 /** Slope, signal a sample, that ordinary noise does not reach; and how many points of a piece must have it. */
-const EDGE_SLOPE = 0.01, EDGE_POINTS = 3;
+const EDGE_SLOPE = 0.01,
+  EDGE_POINTS = 3;
 
 /** Maps continuous pixels of the full picture to sample indices of a level. */
 export function toLevel(level: number): Homography {
@@ -92,7 +95,11 @@ export function homographyFromLevel(h: Homography, level: number): Homography {
  * squares so that no part of the region is left out. Mask pixels of 2 are inside the screen, whose picture may change
  * or be a reflection; those of 1 are the ring around it, or all of a region without an inside.
  */
-export function buildTemplate(reference: PictureLevels, mask: Uint8Array, options: TemplateOptions = DEFAULT_TEMPLATE_OPTIONS): Template | TemplateFault {
+export function buildTemplate(
+  reference: PictureLevels,
+  mask: Uint8Array,
+  options: TemplateOptions = DEFAULT_TEMPLATE_OPTIONS,
+): Template | TemplateFault {
   const extent = maskExtent(mask, reference.width);
   if (!extent) return { fault: 'empty' };
   const shorter = Math.min(extent.right - extent.left, extent.bottom - extent.top) + 1;
@@ -100,15 +107,37 @@ export function buildTemplate(reference: PictureLevels, mask: Uint8Array, option
   const wanted = 1 + Math.floor(Math.log2(shorter / COARSEST_SIDE));
   const count = Math.min(options.maxLevels, Math.max(1, wanted), reference.levels.length);
   reference.permit(mask.map((v) => (v === 0 ? 0 : 1)));
-  const corners: Point[] = [[extent.left, extent.top], [extent.right, extent.bottom]];
+  const corners: Point[] = [
+    [extent.left, extent.top],
+    [extent.right, extent.bottom],
+  ];
   const levels = reference.levels.slice(0, count).map((level, index) => {
-    reference.need(index, corners.map(([x, y]): Point => [x / 2 ** index, y / 2 ** index]), 4);
-    return chooseLevel(reference.set, level, index, mask, reference.width, extent, index === 0 ? options.finestBudget : options.coarseBudget);
+    reference.need(
+      index,
+      corners.map(([x, y]): Point => [x / 2 ** index, y / 2 ** index]),
+      4,
+    );
+    return chooseLevel(
+      reference.set,
+      level,
+      index,
+      mask,
+      reference.width,
+      extent,
+      index === 0 ? options.finestBudget : options.coarseBudget,
+    );
   });
   const usable = levels.filter((l) => l.chosen >= 40);
   if (usable.length === 0) return { fault: 'too-small' };
   const edges = Math.max(...usable.map(piecesWithEdges));
-  return edges < EDGES_NEEDED ? { fault: 'blank', edges } : { width: reference.width, height: reference.height, levels: usable, hasInside: mask.includes(2) && mask.includes(1) };
+  return edges < EDGES_NEEDED
+    ? { fault: 'blank', edges }
+    : {
+        width: reference.width,
+        height: reference.height,
+        levels: usable,
+        hasInside: mask.includes(2) && mask.includes(1),
+      };
 }
 
 /** How many pieces of a level have an edge or a mark in them. */
@@ -125,13 +154,24 @@ function piecesWithEdges({ pieceStarts, xs, ys, chosenPrior, plane: { texels, wi
   return pieces;
 }
 
-interface Extent { left: number; top: number; right: number; bottom: number; count: number }
+interface Extent {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+  count: number;
+}
 
 function maskExtent(mask: Uint8Array, width: number): Extent | null {
-  let left = Infinity, top = Infinity, right = -1, bottom = -1, count = 0;
+  let left = Infinity,
+    top = Infinity,
+    right = -1,
+    bottom = -1,
+    count = 0;
   for (let i = 0; i < mask.length; i++) {
     if (mask[i] === 0) continue;
-    const x = i % width, y = (i / width) | 0;
+    const x = i % width,
+      y = (i / width) | 0;
     if (x < left) left = x;
     if (x > right) right = x;
     if (y < top) top = y;
@@ -141,12 +181,24 @@ function maskExtent(mask: Uint8Array, width: number): Extent | null {
   return count === 0 ? null : { left, top, right, bottom, count };
 }
 
-function chooseLevel(set: KernelSet, plane: PictureLevel, level: number, mask: Uint8Array, maskWidth: number, extent: Extent, budget: number): TemplateLevel {
+function chooseLevel(
+  set: KernelSet,
+  plane: PictureLevel,
+  level: number,
+  mask: Uint8Array,
+  maskWidth: number,
+  extent: Extent,
+  budget: number,
+): TemplateLevel {
   const { width, height, texels } = plane;
-  const first = Math.max(1, extent.top >> level), last = Math.min(height - 2, (extent.bottom >> level) + 1);
-  const from = Math.max(1, extent.left >> level), to = Math.min(width - 2, (extent.right >> level) + 1);
+  const first = Math.max(1, extent.top >> level),
+    last = Math.min(height - 2, (extent.bottom >> level) + 1);
+  const from = Math.max(1, extent.left >> level),
+    to = Math.min(width - 2, (extent.right >> level) + 1);
   // Plain loops over typed arrays: this is most of what a person waits for before a run begins.
-  const most = Math.max(0, last - first + 1) * Math.max(0, to - from + 1), places = new Int32Array(most), strengths = new Float32Array(most);
+  const most = Math.max(0, last - first + 1) * Math.max(0, to - from + 1),
+    places = new Int32Array(most),
+    strengths = new Float32Array(most);
   let found = 0;
   for (let j = first; j <= last; j++) {
     for (let i = from; i <= to; i++) {
@@ -156,25 +208,40 @@ function chooseLevel(set: KernelSet, plane: PictureLevel, level: number, mask: U
       strengths[found++] = Math.sqrt(texels[at + 1]! ** 2 + texels[at + 2]! ** 2);
     }
   }
-  const candidates = places.subarray(0, found), strength = strengths.subarray(0, found);
-  const chosen = candidates.length <= budget ? candidates : strongestSpread(candidates, strength, width, Math.max(4, BUCKET >> level), budget);
+  const candidates = places.subarray(0, found),
+    strength = strengths.subarray(0, found);
+  const chosen =
+    candidates.length <= budget
+      ? candidates
+      : strongestSpread(candidates, strength, width, Math.max(4, BUCKET >> level), budget);
   const box = boundingBox(chosen, width);
-  const cx = (box.left + box.right) / 2, cy = (box.top + box.bottom) / 2;
+  const cx = (box.left + box.right) / 2,
+    cy = (box.top + box.bottom) / 2;
   const s = Math.max(1, box.right - box.left, box.bottom - box.top) / 2;
   const toUnit = compose(scaling(1 / s), translation(-cx, -cy));
   const inside = (at: number) => mask[(Math.floor(at / width) << level) * maskWidth + ((at % width) << level)] === 2;
   const points = inPieces(set, chosen, inside, width, box);
   return {
-    level, plane, chosen: chosen.length, ...points,
+    level,
+    plane,
+    chosen: chosen.length,
+    ...points,
     steep: Math.max(1e-4, quantile(strengthsAt(texels, chosen), 0.75)),
-    toUnit, fromUnit: invert(toUnit)!,
-    box: [[box.left, box.top], [box.right, box.top], [box.right, box.bottom], [box.left, box.bottom]],
+    toUnit,
+    fromUnit: invert(toUnit)!,
+    box: [
+      [box.left, box.top],
+      [box.right, box.top],
+      [box.right, box.bottom],
+      [box.left, box.bottom],
+    ],
   };
 }
 
 /** Orders points piece by piece; each piece is filled up to a multiple of four with points that have no say. */
 function inPieces(set: KernelSet, chosen: Int32Array, inside: (at: number) => boolean, width: number, box: Box) {
-  const piece = (v: number, from: number, to: number) => Math.min(PIECES - 1, Math.floor(((v - from) / Math.max(1, to - from)) * PIECES));
+  const piece = (v: number, from: number, to: number) =>
+    Math.min(PIECES - 1, Math.floor(((v - from) / Math.max(1, to - from)) * PIECES));
   const lists: number[][] = Array.from({ length: 2 * GROUP }, () => []);
   for (const at of chosen) {
     const square = piece(Math.floor(at / width), box.top, box.bottom) * PIECES + piece(at % width, box.left, box.right);
@@ -183,7 +250,9 @@ function inPieces(set: KernelSet, chosen: Int32Array, inside: (at: number) => bo
   const pieceStarts = set.ints(2 * GROUP + 1);
   lists.forEach((list, i) => (pieceStarts[i + 1] = pieceStarts[i]! + Math.ceil(list.length / 4) * 4));
   const count = pieceStarts[2 * GROUP]!;
-  const xs = set.floats(count), ys = set.floats(count), prior = set.floats(count);
+  const xs = set.floats(count),
+    ys = set.floats(count),
+    prior = set.floats(count);
   lists.forEach((list, i) => {
     for (let k = pieceStarts[i]!; k < pieceStarts[i + 1]!; k++) {
       const at = list[Math.min(list.length - 1, k - pieceStarts[i]!)]!;
@@ -197,47 +266,75 @@ function inPieces(set: KernelSet, chosen: Int32Array, inside: (at: number) => bo
 
 function strengthsAt(texels: Float32Array, places: Int32Array): Float32Array {
   const out = new Float32Array(places.length);
-  for (let i = 0; i < places.length; i++) out[i] = Math.sqrt(texels[places[i]! * 4 + 1]! ** 2 + texels[places[i]! * 4 + 2]! ** 2);
+  for (let i = 0; i < places.length; i++)
+    out[i] = Math.sqrt(texels[places[i]! * 4 + 1]! ** 2 + texels[places[i]! * 4 + 2]! ** 2);
   return out;
 }
 
 /** The strongest candidates overall, after each square has given its own strongest share. */
-function strongestSpread(candidates: Int32Array, strength: Float32Array, width: number, bucket: number, budget: number): Int32Array {
-  const columns = Math.ceil(width / bucket), share = Math.min(BUCKET_SHARE, budget / candidates.length);
-  const bucketOf = new Int32Array(candidates.length), sizes = new Map<number, number>();
+function strongestSpread(
+  candidates: Int32Array,
+  strength: Float32Array,
+  width: number,
+  bucket: number,
+  budget: number,
+): Int32Array {
+  const columns = Math.ceil(width / bucket),
+    share = Math.min(BUCKET_SHARE, budget / candidates.length);
+  const bucketOf = new Int32Array(candidates.length),
+    sizes = new Map<number, number>();
   for (let k = 0; k < candidates.length; k++) {
-    const at = candidates[k]!, key = Math.floor(Math.floor(at / width) / bucket) * columns + Math.floor((at % width) / bucket);
+    const at = candidates[k]!,
+      key = Math.floor(Math.floor(at / width) / bucket) * columns + Math.floor((at % width) / bucket);
     bucketOf[k] = key;
     sizes.set(key, (sizes.get(key) ?? 0) + 1);
   }
-  const members = new Map([...sizes].map(([key, size]) => [key, new Float32Array(size)])), filled = new Map<number, number>();
+  const members = new Map([...sizes].map(([key, size]) => [key, new Float32Array(size)])),
+    filled = new Map<number, number>();
   for (let k = 0; k < candidates.length; k++) {
-    const key = bucketOf[k]!, at = filled.get(key) ?? 0;
+    const key = bucketOf[k]!,
+      at = filled.get(key) ?? 0;
     members.get(key)![at] = strength[k]!;
     filled.set(key, at + 1);
   }
   // What a square's share must reach, and how many it may still give.
-  const limits = new Map([...members].map(([key, all]) => [key, all.sort()[all.length - Math.ceil(all.length * share)]!])), left = new Map([...sizes].map(([key, size]) => [key, Math.ceil(size * share)]));
-  const taken = new Uint8Array(candidates.length), rest = new Float32Array(candidates.length);
-  let given = 0, remaining = 0;
+  const limits = new Map(
+      [...members].map(([key, all]) => [key, all.sort()[all.length - Math.ceil(all.length * share)]!]),
+    ),
+    left = new Map([...sizes].map(([key, size]) => [key, Math.ceil(size * share)]));
+  const taken = new Uint8Array(candidates.length),
+    rest = new Float32Array(candidates.length);
+  let given = 0,
+    remaining = 0;
   for (let k = 0; k < candidates.length; k++) {
-    const key = bucketOf[k]!, may = left.get(key)!;
+    const key = bucketOf[k]!,
+      may = left.get(key)!;
     if (may > 0 && strength[k]! >= limits.get(key)!) {
       taken[k] = 1;
       left.set(key, may - 1);
       given++;
     } else rest[remaining++] = strength[k]!;
   }
-  const wanted = budget - given, threshold = wanted > 0 ? quantile(rest.subarray(0, remaining), 1 - Math.min(1, wanted / remaining)) : Infinity;
+  const wanted = budget - given,
+    threshold = wanted > 0 ? quantile(rest.subarray(0, remaining), 1 - Math.min(1, wanted / remaining)) : Infinity;
   return candidates.filter((_, k) => taken[k] === 1 || strength[k]! >= threshold);
 }
 
-interface Box { left: number; top: number; right: number; bottom: number }
+interface Box {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
 
 function boundingBox(chosen: Int32Array, width: number): Box {
-  let left = Infinity, top = Infinity, right = -Infinity, bottom = -Infinity;
+  let left = Infinity,
+    top = Infinity,
+    right = -Infinity,
+    bottom = -Infinity;
   for (const at of chosen) {
-    const x = at % width, y = Math.floor(at / width);
+    const x = at % width,
+      y = Math.floor(at / width);
     left = Math.min(left, x);
     top = Math.min(top, y);
     right = Math.max(right, x);

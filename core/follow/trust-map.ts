@@ -47,12 +47,17 @@ export class TrustMap {
 
   /** Takes in the finest level's residuals of a frame that fits well; `scale` is their spread. */
   learn(level: TemplateLevel, s: LevelScratch, gain: number, scale: number): void {
-    const { sums } = this, cells = this.cells[0]!, { count } = level, { sampled, blurred } = s;
+    const { sums } = this,
+      cells = this.cells[0]!,
+      { count } = level,
+      { sampled, blurred } = s;
     sums.fill(0);
     for (let i = 0; i < count; i++) {
       if (sampled[i + 3 * count] === 0) continue;
-      const at = cells[i]! * 6, r = Math.max(-0.2, Math.min(0.2, sampled[i]!));
-      const gx = (gain * blurred[i + count]! + sampled[i + count]!) / 2, gy = (gain * blurred[i + 2 * count]! + sampled[i + 2 * count]!) / 2;
+      const at = cells[i]! * 6,
+        r = Math.max(-0.2, Math.min(0.2, sampled[i]!));
+      const gx = (gain * blurred[i + count]! + sampled[i + count]!) / 2,
+        gy = (gain * blurred[i + 2 * count]! + sampled[i + 2 * count]!) / 2;
       sums[at]! += gx * gx;
       sums[at + 1]! += gx * gy;
       sums[at + 2]! += gy * gy;
@@ -66,7 +71,11 @@ export class TrustMap {
       if (sums[at + 5]! < 4) continue;
       // A little stiffness, so that an edge is asked along its normal only.
       const little = 0.05 * (sums[at]! + sums[at + 2]!) + variance;
-      const xx = sums[at]! + little, xy = sums[at + 1]!, yy = sums[at + 2]! + little, x = sums[at + 3]!, y = sums[at + 4]!;
+      const xx = sums[at]! + little,
+        xy = sums[at + 1]!,
+        yy = sums[at + 2]! + little,
+        x = sums[at + 3]!,
+        y = sums[at + 4]!;
       const explained = (yy * x * x - 2 * xy * x * y + xx * y * y) / (xx * yy - xy * xy);
       const now = this.contradiction[cell]! + RATE * (Math.min(MOST, explained / variance) - this.contradiction[cell]!);
       this.contradiction[cell] = Math.round(now * GRAIN) / GRAIN;
@@ -79,7 +88,8 @@ export class TrustMap {
   }
 
   restore(grains: readonly number[]): void {
-    if (grains.length !== this.contradiction.length) throw new RangeError(`${grains.length} cells are not those of this region`);
+    if (grains.length !== this.contradiction.length)
+      throw new RangeError(`${grains.length} cells are not those of this region`);
     this.contradiction.set(grains.map((v) => v / GRAIN));
   }
 
@@ -87,9 +97,12 @@ export class TrustMap {
   weigh(out: (level: TemplateLevel) => Float32Array): void {
     const touched = this.contradiction.filter((v) => v !== 2);
     const usual = Math.max(2, touched.length > 0 ? median(touched) : 2);
-    const believed = this.contradiction.map((v) => Math.max(LEAST, 1 / (1 + (Math.max(0, v / usual - 1) / (HALF_AT - 1)) ** 2)));
+    const believed = this.contradiction.map((v) =>
+      Math.max(LEAST, 1 / (1 + (Math.max(0, v / usual - 1) / (HALF_AT - 1)) ** 2)),
+    );
     this.template.levels.forEach((level, index) => {
-      const prior = out(level), cells = this.cells[index]!;
+      const prior = out(level),
+        cells = this.cells[index]!;
       for (let i = 0; i < level.count; i++) prior[i]! *= believed[cells[i]!]!;
     });
   }

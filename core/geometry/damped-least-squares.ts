@@ -1,29 +1,50 @@
 import { solveCholesky } from './linear-solve.ts';
 
-const STEP = 1e-6, SMALLEST_GAIN = 1e-12, MOST_ATTEMPTS = 10;
+const STEP = 1e-6,
+  SMALLEST_GAIN = 1e-12,
+  MOST_ATTEMPTS = 10;
 
 /**
  * Unknowns at which the sum of squares of `residuals` is smallest, near `start`; slopes by differences of `STEP`, so unknowns are to be of about the size of 1. Residuals must be finite at
  * the start; where they are not, a step is tried shorter.
  * Source: D. Marquardt, An algorithm for least-squares estimation of nonlinear parameters, 1963.
  */
-export function dampedLeastSquares(residuals: (unknowns: readonly number[]) => Float64Array, start: readonly number[], rounds = 60): { unknowns: number[]; residuals: Float64Array } {
-  const n = start.length, step = new Float64Array(n);
-  let unknowns = [...start], here = residuals(unknowns), cost = sumOfSquares(here), damping = 1e-4;
+export function dampedLeastSquares(
+  residuals: (unknowns: readonly number[]) => Float64Array,
+  start: readonly number[],
+  rounds = 60,
+): { unknowns: number[]; residuals: Float64Array } {
+  const n = start.length,
+    step = new Float64Array(n);
+  let unknowns = [...start],
+    here = residuals(unknowns),
+    cost = sumOfSquares(here),
+    damping = 1e-4;
   for (let round = 0; round < rounds; round++) {
-    const normal = new Float64Array(n * n), right = new Float64Array(n);
-    const slopes = unknowns.map((_, k) => { const there = residuals(unknowns.map((v, i) => (i === k ? v + STEP : v))); return there.map((v, i) => (v - here[i]!) / STEP); });
+    const normal = new Float64Array(n * n),
+      right = new Float64Array(n);
+    const slopes = unknowns.map((_, k) => {
+      const there = residuals(unknowns.map((v, i) => (i === k ? v + STEP : v)));
+      return there.map((v, i) => (v - here[i]!) / STEP);
+    });
     for (let r = 0; r < n; r++) {
       const row = slopes[r]!;
       for (let i = 0; i < here.length; i++) right[r]! -= row[i]! * here[i]!;
-      for (let c = 0; c <= r; c++) { const other = slopes[c]!; let sum = 0; for (let i = 0; i < here.length; i++) sum += row[i]! * other[i]!; normal[r * n + c] = sum; }
+      for (let c = 0; c <= r; c++) {
+        const other = slopes[c]!;
+        let sum = 0;
+        for (let i = 0; i < here.length; i++) sum += row[i]! * other[i]!;
+        normal[r * n + c] = sum;
+      }
     }
     let gained = 0;
     for (let attempt = 0; attempt < MOST_ATTEMPTS && gained === 0; attempt++) {
       const damped = normal.slice();
       for (let k = 0; k < n; k++) damped[k * n + k]! *= 1 + damping;
       if (solveCholesky(damped, right, step, n)) {
-        const next = unknowns.map((v, k) => v + step[k]!), there = residuals(next), now = sumOfSquares(there);
+        const next = unknowns.map((v, k) => v + step[k]!),
+          there = residuals(next),
+          now = sumOfSquares(there);
         if (now < cost) {
           gained = (cost - now) / cost;
           [unknowns, here, cost] = [next, there, now];

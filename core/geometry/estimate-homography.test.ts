@@ -11,7 +11,10 @@ const GRID: Point[] = Array.from({ length: 30 }, (_, i) => [(i % 6) * 240 + 13, 
 describe('estimateHomography', () => {
   test('finds the exact map from four points', () => {
     const from = [GRID[0]!, GRID[5]!, GRID[29]!, GRID[24]!];
-    const estimate = estimateHomography(from, from.map((p) => applyToPoint(TRUE, p)));
+    const estimate = estimateHomography(
+      from,
+      from.map((p) => applyToPoint(TRUE, p)),
+    );
     expect(estimate.ok).toBe(true);
     if (!estimate.ok) return;
     estimate.homography.forEach((v, i) => expect(v).toBeCloseTo(TRUE[i]!, 9));
@@ -31,17 +34,53 @@ describe('estimateHomography', () => {
     expect(ours.ok).toBe(true);
     if (!ours.ok) return;
     for (const p of GRID) {
-      const [x, y] = applyToPoint(ours.homography, p), [u, v] = applyToPoint(reference, p);
+      const [x, y] = applyToPoint(ours.homography, p),
+        [u, v] = applyToPoint(reference, p);
       expect(Math.hypot(x - u, y - v)).toBeLessThan(0.05);
     }
     expect(ours.rms).toBeLessThan(0.45);
   });
 
   test.each<[string, Point[], string]>([
-    ['three points', [[0, 0], [1, 0], [1, 1]], 'too-few-points'],
-    ['four on a line', [[0, 0], [1, 1], [2, 2], [3, 3]], 'degenerate'],
-    ['three on a line', [[0, 0], [50, 0], [100, 0], [50, 80]], 'degenerate'],
-    ['one point four times', [[5, 5], [5, 5], [5, 5], [5, 5]], 'degenerate'],
+    [
+      'three points',
+      [
+        [0, 0],
+        [1, 0],
+        [1, 1],
+      ],
+      'too-few-points',
+    ],
+    [
+      'four on a line',
+      [
+        [0, 0],
+        [1, 1],
+        [2, 2],
+        [3, 3],
+      ],
+      'degenerate',
+    ],
+    [
+      'three on a line',
+      [
+        [0, 0],
+        [50, 0],
+        [100, 0],
+        [50, 80],
+      ],
+      'degenerate',
+    ],
+    [
+      'one point four times',
+      [
+        [5, 5],
+        [5, 5],
+        [5, 5],
+        [5, 5],
+      ],
+      'degenerate',
+    ],
   ])('says why there is no map: %s', (_, from, reason) => {
     expect(estimateHomography(from, from)).toEqual({ ok: false, reason });
   });
@@ -54,7 +93,12 @@ describe('estimateHomography', () => {
 describe('homographyBetweenQuads', () => {
   test('agrees with the reference library', async () => {
     const cv = await loadOpenCv();
-    const quad: Point[] = [[374.23, 199.47], [898.02, 201.61], [906.54, 535.61], [356.03, 528.19]];
+    const quad: Point[] = [
+      [374.23, 199.47],
+      [898.02, 201.61],
+      [906.54, 535.61],
+      [356.03, 528.19],
+    ];
     const ours = homographyBetweenQuads(UNIT_SQUARE, quad)!;
     // OpenCV, getPerspectiveTransform.
     const [a, b] = [matFromPoints(cv, UNIT_SQUARE), matFromPoints(cv, quad)];
@@ -69,20 +113,45 @@ describe('homographyBetweenQuads', () => {
   });
 
   test('is the direct linear transform of four points, also for quads that are turned over', () => {
-    const random = randomFrom(11), quad = (): Point[] => [[0, 0], [1, 0], [1, 1], [0, 1]].map(([x, y]): Point => [900 * x! + 300 * random(), 500 * y! + 200 * random()]);
+    const random = randomFrom(11),
+      quad = (): Point[] =>
+        [
+          [0, 0],
+          [1, 0],
+          [1, 1],
+          [0, 1],
+        ].map(([x, y]): Point => [900 * x! + 300 * random(), 500 * y! + 200 * random()]);
     for (let i = 0; i < 50; i++) {
-      const from = quad(), to = i % 2 ? quad() : quad().reverse(), estimate = estimateHomography(from, to), ours = homographyBetweenQuads(from, to)!;
+      const from = quad(),
+        to = i % 2 ? quad() : quad().reverse(),
+        estimate = estimateHomography(from, to),
+        ours = homographyBetweenQuads(from, to)!;
       expect(estimate.ok).toBe(true);
       if (!estimate.ok) continue;
-      for (const p of GRID.filter(([x, y]) => x < 900 && y < 500)) applyToPoint(ours, p).forEach((v, k) => expect(Math.abs(v - applyToPoint(estimate.homography, p)[k]!)).toBeLessThan(1e-7 * Math.max(1, Math.abs(v))));
+      for (const p of GRID.filter(([x, y]) => x < 900 && y < 500))
+        applyToPoint(ours, p).forEach((v, k) =>
+          expect(Math.abs(v - applyToPoint(estimate.homography, p)[k]!)).toBeLessThan(1e-7 * Math.max(1, Math.abs(v))),
+        );
     }
   });
 
   test('is none where three corners lie on a line, on either side', () => {
-    const flat: Point[] = [[0, 0], [50, 0], [100, 0], [50, 80]];
+    const flat: Point[] = [
+      [0, 0],
+      [50, 0],
+      [100, 0],
+      [50, 80],
+    ];
     expect(homographyBetweenQuads(flat, UNIT_SQUARE)).toBeNull();
     expect(homographyBetweenQuads(UNIT_SQUARE, flat)).toBeNull();
-    expect(homographyBetweenQuads(UNIT_SQUARE, [[5, 5], [5, 5], [5, 5], [5, 5]])).toBeNull();
+    expect(
+      homographyBetweenQuads(UNIT_SQUARE, [
+        [5, 5],
+        [5, 5],
+        [5, 5],
+        [5, 5],
+      ]),
+    ).toBeNull();
     expect(() => homographyBetweenQuads(GRID, GRID)).toThrow(RangeError);
   });
 });

@@ -1,5 +1,19 @@
 import { describe, expect, test } from 'vitest';
-import { applyToPoint, compose, determinant, IDENTITY, invert, jacobianAt, keepsInFront, multiply, normalise, scaling, shiftOrigin, translation, type Homography } from './homography.ts';
+import {
+  applyToPoint,
+  compose,
+  determinant,
+  IDENTITY,
+  invert,
+  jacobianAt,
+  keepsInFront,
+  multiply,
+  normalise,
+  scaling,
+  shiftOrigin,
+  translation,
+  type Homography,
+} from './homography.ts';
 
 const H: Homography = [1.1, 0.08, -20, -0.05, 0.94, 31, 2e-4, -1e-4, 1];
 
@@ -37,10 +51,28 @@ describe('inverse', () => {
 
 test('tells when points lie on both sides of the vanishing line', () => {
   const steep: Homography = [1, 0, 0, 0, 1, 0, 0.01, 0, 1];
-  expect(keepsInFront(steep, [[0, 0], [50, 0]])).toBe(true);
-  expect(keepsInFront(steep, [[0, 0], [-150, 0]])).toBe(false);
+  expect(
+    keepsInFront(steep, [
+      [0, 0],
+      [50, 0],
+    ]),
+  ).toBe(true);
+  expect(
+    keepsInFront(steep, [
+      [0, 0],
+      [-150, 0],
+    ]),
+  ).toBe(false);
   // The same map with all numbers negated is the same map.
-  expect(keepsInFront(steep.map((v) => -v), [[0, 0], [50, 0]])).toBe(true);
+  expect(
+    keepsInFront(
+      steep.map((v) => -v),
+      [
+        [0, 0],
+        [50, 0],
+      ],
+    ),
+  ).toBe(true);
 });
 
 test('moves between pixel conventions: the same place, counted from other origins', () => {

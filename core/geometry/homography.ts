@@ -43,9 +43,15 @@ export function determinant(h: Homography): number {
 export function invert(h: Homography): Homography | null {
   const [a, b, c, d, e, f, g, i, j] = h as [number, number, number, number, number, number, number, number, number];
   const adjugate = [
-    e * j - f * i, c * i - b * j, b * f - c * e,
-    f * g - d * j, a * j - c * g, c * d - a * f,
-    d * i - e * g, b * g - a * i, a * e - b * d,
+    e * j - f * i,
+    c * i - b * j,
+    b * f - c * e,
+    f * g - d * j,
+    a * j - c * g,
+    c * d - a * f,
+    d * i - e * g,
+    b * g - a * i,
+    a * e - b * d,
   ];
   const det = determinant(h);
   const size = Math.hypot(...h);
@@ -82,7 +88,8 @@ export function scaling(sx: number, sy: number = sx): Homography {
 
 /** A turn by `angle` radians, from x towards y, about a point. */
 export function rotationAbout(angle: number, [x, y]: Point): Homography {
-  const c = Math.cos(angle), s = Math.sin(angle);
+  const c = Math.cos(angle),
+    s = Math.sin(angle);
   return [c, -s, x - c * x + s * y, s, c, y - s * x - c * y, 0, 0, 1];
 }
 

@@ -4,8 +4,13 @@ import { randomFrom } from '../../demo/scene/random.ts';
 import { factorCholesky, inverseOfFactor, solveCholesky } from './linear-solve.ts';
 
 test('solves a symmetric positive definite system like the linear algebra library', () => {
-  const random = randomFrom(3), n = 10;
-  const square = Matrix.from1DArray(n, n, Array.from({ length: n * n }, () => random() - 0.5));
+  const random = randomFrom(3),
+    n = 10;
+  const square = Matrix.from1DArray(
+    n,
+    n,
+    Array.from({ length: n * n }, () => random() - 0.5),
+  );
   const matrix = square.mmul(square.transpose()).add(Matrix.eye(n, n, 0.1));
   const right = Array.from({ length: n }, () => random());
   const x = new Float64Array(n);
@@ -14,7 +19,9 @@ test('solves a symmetric positive definite system like the linear algebra librar
   expected.forEach((v, i) => expect(x[i]).toBeCloseTo(v, 8));
   const factor = Float64Array.from(matrix.to1DArray());
   expect(factorCholesky(factor, n)).toBe(true);
-  inverse(matrix).to1DArray().forEach((v, i) => expect(inverseOfFactor(factor, n)[i]).toBeCloseTo(v, 7));
+  inverse(matrix)
+    .to1DArray()
+    .forEach((v, i) => expect(inverseOfFactor(factor, n)[i]).toBeCloseTo(v, 7));
 });
 
 test('says when the matrix is not positive definite', () => {

@@ -5,7 +5,12 @@ export type Motion = 'translation' | 'similarity' | 'affine' | 'perspective';
 
 export const MOTIONS: readonly Motion[] = ['translation', 'similarity', 'affine', 'perspective'];
 
-export const DEGREES_OF_FREEDOM: Readonly<Record<Motion, number>> = { translation: 2, similarity: 4, affine: 6, perspective: 8 };
+export const DEGREES_OF_FREEDOM: Readonly<Record<Motion, number>> = {
+  translation: 2,
+  similarity: 4,
+  affine: 6,
+  perspective: 8,
+};
 
 /** The stiffer of two motions. */
 export function stiffer(a: Motion, b: Motion): Motion {
@@ -19,21 +24,31 @@ export function stiffer(a: Motion, b: Motion): Motion {
  * perspective adds the two of the last row.
  */
 export function warpDerivatives(motion: Motion, x: number, y: number, du: Float64Array, dv: Float64Array): void {
-  du[0] = 1; dv[0] = 0;
-  du[1] = 0; dv[1] = 1;
+  du[0] = 1;
+  dv[0] = 0;
+  du[1] = 0;
+  dv[1] = 1;
   if (motion === 'translation') return;
   if (motion === 'similarity') {
-    du[2] = x; dv[2] = y;
-    du[3] = -y; dv[3] = x;
+    du[2] = x;
+    dv[2] = y;
+    du[3] = -y;
+    dv[3] = x;
     return;
   }
-  du[2] = x; dv[2] = 0;
-  du[3] = y; dv[3] = 0;
-  du[4] = 0; dv[4] = x;
-  du[5] = 0; dv[5] = y;
+  du[2] = x;
+  dv[2] = 0;
+  du[3] = y;
+  dv[3] = 0;
+  du[4] = 0;
+  dv[4] = x;
+  du[5] = 0;
+  dv[5] = y;
   if (motion === 'affine') return;
-  du[6] = -x * x; dv[6] = -x * y;
-  du[7] = -x * y; dv[7] = -y * y;
+  du[6] = -x * x;
+  dv[6] = -x * y;
+  du[7] = -x * y;
+  dv[7] = -y * y;
 }
 
 /** The warp whose derivatives `warpDerivatives` gives, as a 3×3 map. */
@@ -46,7 +61,17 @@ export function warpFromParameters(motion: Motion, p: ArrayLike<number>): Homogr
       return [1 + at(2), -at(3), at(0), at(3), 1 + at(2), at(1), 0, 0, 1];
     case 'affine':
     case 'perspective':
-      return [1 + at(2), at(3), at(0), at(4), 1 + at(5), at(1), motion === 'perspective' ? at(6) : 0, motion === 'perspective' ? at(7) : 0, 1];
+      return [
+        1 + at(2),
+        at(3),
+        at(0),
+        at(4),
+        1 + at(5),
+        at(1),
+        motion === 'perspective' ? at(6) : 0,
+        motion === 'perspective' ? at(7) : 0,
+        1,
+      ];
   }
 }
 
@@ -61,6 +86,19 @@ export function composeWarp(h: Homography, warp: Homography): Homography {
  */
 export function motionBasis(motion: Motion): readonly (readonly (readonly [number, number])[])[] {
   const light = [[[8, 1]], [[9, 1]]] as const;
-  if (motion === 'similarity') return [[[0, 1]], [[1, 1]], [[2, 1], [5, 1]], [[3, -1], [4, 1]], ...light];
+  if (motion === 'similarity')
+    return [
+      [[0, 1]],
+      [[1, 1]],
+      [
+        [2, 1],
+        [5, 1],
+      ],
+      [
+        [3, -1],
+        [4, 1],
+      ],
+      ...light,
+    ];
   return [...Array.from({ length: DEGREES_OF_FREEDOM[motion] }, (_, k) => [[k, 1]] as const), ...light];
 }

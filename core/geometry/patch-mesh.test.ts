@@ -2,7 +2,12 @@ import { describe, expect, test } from 'vitest';
 import { InverseMesh } from './inverse-mesh.ts';
 import { bowed, flatMesh, foldedPatch, meshAt, subdivided, type PatchMesh } from './patch-mesh.ts';
 
-const wavy = (columns: number, rows: number): PatchMesh => ({ ...flatMesh(columns, rows), points: flatMesh(columns, rows).points.map(([x, y]) => [x + 0.03 * Math.sin(5 * y), y + 0.02 * Math.sin(4 * x)] as const) });
+const wavy = (columns: number, rows: number): PatchMesh => ({
+  ...flatMesh(columns, rows),
+  points: flatMesh(columns, rows).points.map(
+    ([x, y]) => [x + 0.03 * Math.sin(5 * y), y + 0.02 * Math.sin(4 * x)] as const,
+  ),
+});
 
 describe('meshAt', () => {
   test('a flat mesh bends nothing, with slopes of 1', () => {
@@ -17,28 +22,48 @@ describe('meshAt', () => {
     });
   });
   test('slopes are the differences', () => {
-    const mesh = wavy(3, 4), h = 1e-6, [, , us, ut, vs, vt] = meshAt(mesh, 0.41, 0.63);
-    const [ua, va] = meshAt(mesh, 0.41 + h, 0.63), [ub, vb] = meshAt(mesh, 0.41 - h, 0.63), [uc, vc] = meshAt(mesh, 0.41, 0.63 + h), [ud, vd] = meshAt(mesh, 0.41, 0.63 - h);
-    [us - (ua - ub) / (2 * h), vs - (va - vb) / (2 * h), ut - (uc - ud) / (2 * h), vt - (vc - vd) / (2 * h)].forEach((v) => expect(v).toBeCloseTo(0, 6));
+    const mesh = wavy(3, 4),
+      h = 1e-6,
+      [, , us, ut, vs, vt] = meshAt(mesh, 0.41, 0.63);
+    const [ua, va] = meshAt(mesh, 0.41 + h, 0.63),
+      [ub, vb] = meshAt(mesh, 0.41 - h, 0.63),
+      [uc, vc] = meshAt(mesh, 0.41, 0.63 + h),
+      [ud, vd] = meshAt(mesh, 0.41, 0.63 - h);
+    [us - (ua - ub) / (2 * h), vs - (va - vb) / (2 * h), ut - (uc - ud) / (2 * h), vt - (vc - vd) / (2 * h)].forEach(
+      (v) => expect(v).toBeCloseTo(0, 6),
+    );
   });
   test('between points it is the spline of Catmull and Rom: worked by hand', () => {
     // Heights 0, 1, 0, 2 at 0…3, in the middle of the second piece: (−0 + 9·1 + 9·0 − 2)/16.
-    const heights = [0, 1, 0, 2], mesh: PatchMesh = { columns: 3, rows: 1, points: [...heights.map((v, i) => [i / 3, v] as const), ...heights.map((v, i) => [i / 3, v + 1] as const)] };
+    const heights = [0, 1, 0, 2],
+      mesh: PatchMesh = {
+        columns: 3,
+        rows: 1,
+        points: [...heights.map((v, i) => [i / 3, v] as const), ...heights.map((v, i) => [i / 3, v + 1] as const)],
+      };
     expect(meshAt(mesh, 0.5, 0)[1]).toBeCloseTo(7 / 16, 12);
   });
 });
 
 describe('bowed', () => {
   test('corners stay, the middle of each side goes out by the bow', () => {
-    const mesh = bowed(flatMesh(4, 4), 0.05), at = (s: number, t: number) => meshAt(mesh, s, t);
-    for (const [s, t] of [[0, 0], [1, 0], [1, 1], [0, 1]] as const) expect(at(s, t).slice(0, 2)).toEqual([s, t]);
+    const mesh = bowed(flatMesh(4, 4), 0.05),
+      at = (s: number, t: number) => meshAt(mesh, s, t);
+    for (const [s, t] of [
+      [0, 0],
+      [1, 0],
+      [1, 1],
+      [0, 1],
+    ] as const)
+      expect(at(s, t).slice(0, 2)).toEqual([s, t]);
     expect(at(0.5, 0)[1]).toBeCloseTo(-0.05, 9);
     expect(at(1, 0.5)[0]).toBeCloseTo(1.05, 9);
   });
 });
 
 test('subdividing keeps the bend where the new points lie', () => {
-  const mesh = wavy(2, 2), fine = subdivided(mesh, 4, 4);
+  const mesh = wavy(2, 2),
+    fine = subdivided(mesh, 4, 4);
   expect(fine.points[7]).toEqual(meshAt(mesh, 0.5, 0.25).slice(0, 2));
 });
 
@@ -51,15 +76,26 @@ describe('foldedPatch', () => {
 });
 
 describe('InverseMesh', () => {
-  test.each([[1, 1], [2, 3], [16, 16]])('%d × %d patches: back and forth within a ten-thousandth of a screen', (columns, rows) => {
-    const mesh = bowed(wavy(columns, rows), 0.03), inverse = new InverseMesh(mesh), out = new Float64Array(6);
+  test.each([
+    [1, 1],
+    [2, 3],
+    [16, 16],
+  ])('%d × %d patches: back and forth within a ten-thousandth of a screen', (columns, rows) => {
+    const mesh = bowed(wavy(columns, rows), 0.03),
+      inverse = new InverseMesh(mesh),
+      out = new Float64Array(6);
     for (let i = 0; i < 200; i++) {
-      const s = ((i * 37) % 101) / 100, t = ((i * 53) % 97) / 96, [u, v, us, ut, vs, vt] = meshAt(mesh, s, t);
+      const s = ((i * 37) % 101) / 100,
+        t = ((i * 53) % 97) / 96,
+        [u, v, us, ut, vs, vt] = meshAt(mesh, s, t);
       expect(inverse.look(u, v, out)).toBe(true);
       expect(Math.hypot(out[0]! - s, out[1]! - t)).toBeLessThan(1e-4);
       const det = us * vt - ut * vs;
-      [vt / det, -ut / det, -vs / det, us / det].forEach((slope, k) => expect(Math.abs(out[2 + k]! - slope)).toBeLessThan(0.02));
+      [vt / det, -ut / det, -vs / det, us / det].forEach((slope, k) =>
+        expect(Math.abs(out[2 + k]! - slope)).toBeLessThan(0.02),
+      );
     }
   });
-  test('says where nothing of the mesh is', () => expect(new InverseMesh(flatMesh(2, 2)).look(1.5, 0.5, new Float64Array(6))).toBe(false));
+  test('says where nothing of the mesh is', () =>
+    expect(new InverseMesh(flatMesh(2, 2)).look(1.5, 0.5, new Float64Array(6))).toBe(false));
 });

@@ -13,11 +13,19 @@ export interface PatchMesh {
   readonly points: readonly Point[];
 }
 
-export const LEAST_PATCHES = 1, MOST_PATCHES = 16;
+export const LEAST_PATCHES = 1,
+  MOST_PATCHES = 16;
 
 /** The mesh that bends nothing. */
 export function flatMesh(columns: number, rows: number): PatchMesh {
-  return { columns, rows, points: Array.from({ length: (columns + 1) * (rows + 1) }, (_, i): Point => [(i % (columns + 1)) / columns, Math.floor(i / (columns + 1)) / rows]) };
+  return {
+    columns,
+    rows,
+    points: Array.from({ length: (columns + 1) * (rows + 1) }, (_, i): Point => [
+      (i % (columns + 1)) / columns,
+      Math.floor(i / (columns + 1)) / rows,
+    ]),
+  };
 }
 
 /**
@@ -26,10 +34,14 @@ export function flatMesh(columns: number, rows: number): PatchMesh {
  */
 export function bowed(mesh: PatchMesh, bow: number): PatchMesh {
   const { columns, rows } = mesh;
-  return { ...mesh, points: mesh.points.map(([x, y], i): Point => {
-    const u = (i % (columns + 1)) / columns, v = Math.floor(i / (columns + 1)) / rows;
-    return [x + bow * 4 * v * (1 - v) * (2 * u - 1), y + bow * 4 * u * (1 - u) * (2 * v - 1)];
-  }) };
+  return {
+    ...mesh,
+    points: mesh.points.map(([x, y], i): Point => {
+      const u = (i % (columns + 1)) / columns,
+        v = Math.floor(i / (columns + 1)) / rows;
+      return [x + bow * 4 * v * (1 - v) * (2 * u - 1), y + bow * 4 * u * (1 - u) * (2 * v - 1)];
+    }),
+  };
 }
 
 /** Weights of the points before, at, after and beyond the piece that `t` (0 … pieces) lies in, and their slopes by t. */
@@ -41,8 +53,14 @@ interface Weights {
 
 /** At the ends the neighbour beyond is the mirrored one: 2·p0 − p1. */
 function splineWeights(t: number, pieces: number): Weights {
-  const piece = Math.min(pieces - 1, Math.max(0, Math.floor(t))), f = t - piece;
-  const w = [((-0.5 * f + 1) * f - 0.5) * f, (1.5 * f - 2.5) * f * f + 1, ((-1.5 * f + 2) * f + 0.5) * f, (0.5 * f - 0.5) * f * f];
+  const piece = Math.min(pieces - 1, Math.max(0, Math.floor(t))),
+    f = t - piece;
+  const w = [
+    ((-0.5 * f + 1) * f - 0.5) * f,
+    (1.5 * f - 2.5) * f * f + 1,
+    ((-1.5 * f + 2) * f + 0.5) * f,
+    (0.5 * f - 0.5) * f * f,
+  ];
   const d = [(-1.5 * f + 2) * f - 0.5, (4.5 * f - 5) * f, (-4.5 * f + 4) * f + 0.5, (1.5 * f - 1) * f];
   for (const k of [w, d]) {
     if (piece === 0) {
@@ -60,13 +78,23 @@ function splineWeights(t: number, pieces: number): Weights {
 }
 
 /** Where (s, t) of the bent surface, 0…1 over the mesh, lies on the flat one: [u, v, ∂u/∂s, ∂u/∂t, ∂v/∂s, ∂v/∂t]. Also a little beyond. */
-export function meshAt({ columns, rows, points }: PatchMesh, s: number, t: number): [number, number, number, number, number, number] {
-  const a = splineWeights(s * columns, columns), b = splineWeights(t * rows, rows), out: [number, number, number, number, number, number] = [0, 0, 0, 0, 0, 0];
+export function meshAt(
+  { columns, rows, points }: PatchMesh,
+  s: number,
+  t: number,
+): [number, number, number, number, number, number] {
+  const a = splineWeights(s * columns, columns),
+    b = splineWeights(t * rows, rows),
+    out: [number, number, number, number, number, number] = [0, 0, 0, 0, 0, 0];
   for (let j = 0; j < 4; j++) {
     for (let i = 0; i < 4; i++) {
-      const col = a.first + i, row = b.first + j;
+      const col = a.first + i,
+        row = b.first + j;
       if (col < 0 || row < 0 || col > columns || row > rows) continue;
-      const [x, y] = points[row * (columns + 1) + col]!, w = a.w[i]! * b.w[j]!, ws = a.d[i]! * b.w[j]! * columns, wt = a.w[i]! * b.d[j]! * rows;
+      const [x, y] = points[row * (columns + 1) + col]!,
+        w = a.w[i]! * b.w[j]!,
+        ws = a.d[i]! * b.w[j]! * columns,
+        wt = a.w[i]! * b.d[j]! * rows;
       out[0] += w * x;
       out[1] += w * y;
       out[2] += ws * x;
@@ -80,10 +108,14 @@ export function meshAt({ columns, rows, points }: PatchMesh, s: number, t: numbe
 
 /** The mesh with every row and column of patches split in two (or more), the bend unchanged where the points lie. */
 export function subdivided(mesh: PatchMesh, columns: number, rows: number): PatchMesh {
-  return { columns, rows, points: flatMesh(columns, rows).points.map(([s, t]): Point => {
-    const [u, v] = meshAt(mesh, s, t);
-    return [u, v];
-  }) };
+  return {
+    columns,
+    rows,
+    points: flatMesh(columns, rows).points.map(([s, t]): Point => {
+      const [u, v] = meshAt(mesh, s, t);
+      return [u, v];
+    }),
+  };
 }
 
 /** Looks along each patch to tell whether the mesh is folded over itself. */
@@ -95,7 +127,11 @@ export function foldedPatch(mesh: PatchMesh): [column: number, row: number] | nu
     for (let col = 0; col < mesh.columns; col++) {
       for (let j = 0; j < LOOKS; j++) {
         for (let i = 0; i < LOOKS; i++) {
-          const [, , us, ut, vs, vt] = meshAt(mesh, (col + i / (LOOKS - 1)) / mesh.columns, (row + j / (LOOKS - 1)) / mesh.rows);
+          const [, , us, ut, vs, vt] = meshAt(
+            mesh,
+            (col + i / (LOOKS - 1)) / mesh.columns,
+            (row + j / (LOOKS - 1)) / mesh.rows,
+          );
           if (us * vt - ut * vs <= 1e-4) return [col, row];
         }
       }

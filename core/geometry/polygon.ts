@@ -16,7 +16,13 @@ export function contains(polygon: readonly Point[], x: number, y: number): boole
  * Sets mask pixels whose centres are inside the polygon (even-odd) to `value`. The polygon is given in
  * continuous pixels of the mask; parts outside the mask are dropped.
  */
-export function fillPolygon(mask: Uint8Array, width: number, height: number, polygon: readonly Point[], value: number): void {
+export function fillPolygon(
+  mask: Uint8Array,
+  width: number,
+  height: number,
+  polygon: readonly Point[],
+  value: number,
+): void {
   const box = bounds(polygon);
   const first = Math.max(0, Math.ceil(box.top - 0.5));
   const last = Math.min(height - 1, Math.floor(box.bottom - 0.5));

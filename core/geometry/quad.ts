@@ -6,7 +6,12 @@ export type Quad = readonly [Point, Point, Point, Point];
 export const CORNER_NAMES = ['top-left', 'top-right', 'bottom-right', 'bottom-left'] as const;
 
 /** The unit square in the same order: the surface's own coordinates. */
-export const UNIT_SQUARE: Quad = [[0, 0], [1, 0], [1, 1], [0, 1]];
+export const UNIT_SQUARE: Quad = [
+  [0, 0],
+  [1, 0],
+  [1, 1],
+  [0, 1],
+];
 
 /** Signed area in px²: positive when the corners run clockwise on the picture (y down). */
 export function signedArea(points: readonly Point[]): number {
@@ -39,7 +44,8 @@ export const SMALLEST_SIDE = 2;
  * hand. A mirrored order (anticlockwise) is allowed: it is a screen seen in a mirror.
  */
 export function quadFault(quad: Quad): QuadFault | null {
-  if (segmentsCross(quad[0], quad[1], quad[2], quad[3]) || segmentsCross(quad[1], quad[2], quad[3], quad[0])) return 'crossed';
+  if (segmentsCross(quad[0], quad[1], quad[2], quad[3]) || segmentsCross(quad[1], quad[2], quad[3], quad[0]))
+    return 'crossed';
   for (let i = 0; i < 4; i++) {
     if (distance(quad[i]!, quad[(i + 1) % 4]!) < SMALLEST_SIDE) return 'too-small';
   }
@@ -66,6 +72,8 @@ function segmentsCross(a: Point, b: Point, c: Point, d: Point): boolean {
 
 /** How far corners go from the frame before to the one after, px a frame; the farthest of them. 0 where no neighbour is known. */
 export function speedOfCorners(before: Quad | null | undefined, now: Quad, after: Quad | null | undefined): number {
-  const from = before ?? now, to = after ?? now, frames = (before ? 1 : 0) + (after ? 1 : 0);
+  const from = before ?? now,
+    to = after ?? now,
+    frames = (before ? 1 : 0) + (after ? 1 : 0);
   return frames === 0 ? 0 : Math.max(...from.map((p, i) => distance(p, to[i]!))) / frames;
 }

@@ -6,10 +6,17 @@ type Three = [number, number, number];
  * Mean, darkest and brightest of a box of pixels, per channel, in codes over the peak: 0…1 for integers, as they come
  * for floats. The box is cut to the picture; of a box outside it, the nearest pixel stands.
  */
-export function boxValues(picture: CodedPicture, box: { x: number; y: number; width: number; height: number }): { mean: Three; darkest: Three; brightest: Three } {
-  const left = Math.min(picture.width - 1, Math.max(0, box.x)), top = Math.min(picture.height - 1, Math.max(0, box.y));
-  const right = Math.max(left + 1, Math.min(picture.width, box.x + box.width)), bottom = Math.max(top + 1, Math.min(picture.height, box.y + box.height));
-  const mean: Three = [0, 0, 0], darkest: Three = [Infinity, Infinity, Infinity], brightest: Three = [-Infinity, -Infinity, -Infinity];
+export function boxValues(
+  picture: CodedPicture,
+  box: { x: number; y: number; width: number; height: number },
+): { mean: Three; darkest: Three; brightest: Three } {
+  const left = Math.min(picture.width - 1, Math.max(0, box.x)),
+    top = Math.min(picture.height - 1, Math.max(0, box.y));
+  const right = Math.max(left + 1, Math.min(picture.width, box.x + box.width)),
+    bottom = Math.max(top + 1, Math.min(picture.height, box.y + box.height));
+  const mean: Three = [0, 0, 0],
+    darkest: Three = [Infinity, Infinity, Infinity],
+    brightest: Three = [-Infinity, -Infinity, -Infinity];
   for (let y = top; y < bottom; y++) {
     for (let x = left; x < right; x++) {
       for (let c = 0; c < 3; c++) {

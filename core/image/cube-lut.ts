@@ -19,8 +19,11 @@ export function parseCube(text: string, name: string): CubeLut {
   const fail = (why: string): never => {
     throw new Problem('bad-lut', { file: name, why });
   };
-  let title = '', oneSize = 0, threeSize = 0;
-  let low: number[] = [0, 0, 0], high: number[] = [1, 1, 1];
+  let title = '',
+    oneSize = 0,
+    threeSize = 0;
+  let low: number[] = [0, 0, 0],
+    high: number[] = [1, 1, 1];
   const values: number[] = [];
   text.split(/\r?\n/).forEach((raw, index) => {
     const line = raw.replace(/#.*/, '').trim();
@@ -32,12 +35,25 @@ export function parseCube(text: string, name: string): CubeLut {
       return list;
     };
     switch (word) {
-      case 'TITLE': title = line.slice(5).trim().replace(/^"|"$/g, ''); return;
-      case 'LUT_1D_SIZE': oneSize = numbers()[0]!; return;
-      case 'LUT_3D_SIZE': threeSize = numbers()[0]!; return;
-      case 'DOMAIN_MIN': low = numbers(); return;
-      case 'DOMAIN_MAX': high = numbers(); return;
-      case 'LUT_1D_INPUT_RANGE': case 'LUT_3D_INPUT_RANGE': [low, high] = [0, 1].map((i) => Array.from({ length: 3 }, () => numbers()[i]!)) as [number[], number[]]; return;
+      case 'TITLE':
+        title = line.slice(5).trim().replace(/^"|"$/g, '');
+        return;
+      case 'LUT_1D_SIZE':
+        oneSize = numbers()[0]!;
+        return;
+      case 'LUT_3D_SIZE':
+        threeSize = numbers()[0]!;
+        return;
+      case 'DOMAIN_MIN':
+        low = numbers();
+        return;
+      case 'DOMAIN_MAX':
+        high = numbers();
+        return;
+      case 'LUT_1D_INPUT_RANGE':
+      case 'LUT_3D_INPUT_RANGE':
+        [low, high] = [0, 1].map((i) => Array.from({ length: 3 }, () => numbers()[i]!)) as [number[], number[]];
+        return;
     }
     const entry = line.split(/\s+/).map(Number);
     if (entry.length !== 3 || entry.some((v) => !Number.isFinite(v))) fail(`line ${index + 1} is not three numbers`);
@@ -46,7 +62,8 @@ export function parseCube(text: string, name: string): CubeLut {
   });
   const size = threeSize || oneSize;
   if (!size || (oneSize && threeSize)) fail('it states no size (LUT_1D_SIZE or LUT_3D_SIZE)');
-  if (!Number.isInteger(size) || size < 2 || size > (threeSize ? LARGEST.three : LARGEST.one)) fail(`its size ${size} is out of range`);
+  if (!Number.isInteger(size) || size < 2 || size > (threeSize ? LARGEST.three : LARGEST.one))
+    fail(`its size ${size} is out of range`);
   const wanted = 3 * (threeSize ? size ** 3 : size);
   if (values.length !== wanted) fail(`it has ${values.length / 3} entries instead of ${wanted / 3}`);
   if (low.length !== 3 || high.length !== 3 || low.some((v, i) => !(v < high[i]!))) fail('its domain is empty');
@@ -58,19 +75,34 @@ export function parseCube(text: string, name: string): CubeLut {
   const apply: CubeLut['apply'] = threeSize
     ? (r, g, b, out) => tetrahedral(table, size, place(r, 0), place(g, 1), place(b, 2), out)
     : (r, g, b, out) => {
-      [r, g, b].forEach((value, c) => {
-        const t = place(value, c), i = Math.min(size - 2, Math.floor(t));
-        out[c] = table[i * 3 + c]! + (table[(i + 1) * 3 + c]! - table[i * 3 + c]!) * (t - i);
-      });
-    };
+        [r, g, b].forEach((value, c) => {
+          const t = place(value, c),
+            i = Math.min(size - 2, Math.floor(t));
+          out[c] = table[i * 3 + c]! + (table[(i + 1) * 3 + c]! - table[i * 3 + c]!) * (t - i);
+        });
+      };
   return { title, apply };
 }
 
-function tetrahedral(table: Float32Array, size: number, r: number, g: number, b: number, out: [number, number, number]): void {
-  const ri = Math.min(size - 2, r | 0), gi = Math.min(size - 2, g | 0), bi = Math.min(size - 2, b | 0);
-  const fr = r - ri, fg = g - gi, fb = b - bi;
-  const dr = 3, dg = 3 * size, db = 3 * size * size;
-  const base = ri * dr + gi * dg + bi * db, far = base + dr + dg + db;
+function tetrahedral(
+  table: Float32Array,
+  size: number,
+  r: number,
+  g: number,
+  b: number,
+  out: [number, number, number],
+): void {
+  const ri = Math.min(size - 2, r | 0),
+    gi = Math.min(size - 2, g | 0),
+    bi = Math.min(size - 2, b | 0);
+  const fr = r - ri,
+    fg = g - gi,
+    fb = b - bi;
+  const dr = 3,
+    dg = 3 * size,
+    db = 3 * size * size;
+  const base = ri * dr + gi * dg + bi * db,
+    far = base + dr + dg + db;
   // The cell's corners are visited in the order of the falling fractions.
   let first: number, second: number, big: number, middle: number, small: number;
   if (fr >= fg) {
@@ -81,6 +113,10 @@ function tetrahedral(table: Float32Array, size: number, r: number, g: number, b:
   else if (fb >= fr) [first, second, big, middle, small] = [dg, dg + db, fg, fb, fr];
   else [first, second, big, middle, small] = [dg, dg + dr, fg, fr, fb];
   for (let c = 0; c < 3; c++) {
-    out[c] = (1 - big) * table[base + c]! + (big - middle) * table[base + first + c]! + (middle - small) * table[base + second + c]! + small * table[far + c]!;
+    out[c] =
+      (1 - big) * table[base + c]! +
+      (big - middle) * table[base + first + c]! +
+      (middle - small) * table[base + second + c]! +
+      small * table[far + c]!;
   }
 }

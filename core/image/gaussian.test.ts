@@ -6,9 +6,11 @@ import { blurPlane, convolveSeparable, gaussianKernel } from './gaussian.ts';
 describe('gaussianKernel', () => {
   test('sums to one and has the variance asked for', () => {
     for (const sigma of [0.5, 0.7, 1.2, 4]) {
-      const kernel = gaussianKernel(sigma), radius = (kernel.length - 1) / 2;
+      const kernel = gaussianKernel(sigma),
+        radius = (kernel.length - 1) / 2;
       expect(kernel.reduce((a, b) => a + b)).toBeCloseTo(1, 5);
-      if (sigma >= 0.7) expect(Math.sqrt(kernel.reduce((sum, w, i) => sum + w * (i - radius) ** 2, 0))).toBeCloseTo(sigma, 2);
+      if (sigma >= 0.7)
+        expect(Math.sqrt(kernel.reduce((sum, w, i) => sum + w * (i - radius) ** 2, 0))).toBeCloseTo(sigma, 2);
     }
   });
   test('no softness is a single weight; nonsense is refused', () => {

@@ -3,7 +3,8 @@ import { createPlane, type Plane } from './plane.ts';
 
 /** Weights of a gaussian of standard deviation `sigma` px at −r…r, r = ⌈4σ⌉, summing to 1. */
 export function gaussianKernel(sigma: number): Float32Array {
-  if (!(sigma >= 0) || !Number.isFinite(sigma)) throw new RangeError(`sigma must be a number of pixels ≥ 0, got ${sigma}`);
+  if (!(sigma >= 0) || !Number.isFinite(sigma))
+    throw new RangeError(`sigma must be a number of pixels ≥ 0, got ${sigma}`);
   const radius = Math.ceil(4 * sigma);
   const kernel = new Float32Array(2 * radius + 1);
   if (radius === 0) {
@@ -21,7 +22,12 @@ export function gaussianKernel(sigma: number): Float32Array {
  * `border` is 'empty' (right for premultiplied layers), or repeats the outermost sample.
  */
 export function convolveSeparable(
-  data: Float32Array, width: number, height: number, channels: number, kernel: Float32Array, border: 'empty' | 'repeat',
+  data: Float32Array,
+  width: number,
+  height: number,
+  channels: number,
+  kernel: Float32Array,
+  border: 'empty' | 'repeat',
 ): Float32Array {
   const radius = (kernel.length - 1) >> 1;
   if (radius === 0) return data.slice();
@@ -35,11 +41,14 @@ export function convolveSeparable(
     for (let k = -radius; k <= radius; k++) {
       const weight = kernel[k + radius]!;
       // Samples whose partner k columns away exists, as one run; then those beyond the border.
-      const first = Math.min(width, Math.max(0, -k)) * channels, end = Math.max(0, Math.min(width, width - k)) * channels;
-      for (let i = first, from = base + first + k * channels; i < end; i++, from++) across[base + i]! += weight * data[from]!;
+      const first = Math.min(width, Math.max(0, -k)) * channels,
+        end = Math.max(0, Math.min(width, width - k)) * channels;
+      for (let i = first, from = base + first + k * channels; i < end; i++, from++)
+        across[base + i]! += weight * data[from]!;
       if (border === 'empty') continue;
       for (let i = 0; i < Math.min(first, stride); i++) across[base + i]! += weight * data[base + (i % channels)]!;
-      for (let i = Math.max(0, end); i < stride; i++) across[base + i]! += weight * data[base + stride - channels + (i % channels)]!;
+      for (let i = Math.max(0, end); i < stride; i++)
+        across[base + i]! += weight * data[base + stride - channels + (i % channels)]!;
     }
   }
   for (let row = 0; row < height; row++) {

@@ -58,7 +58,9 @@ export function lightOfPicture(picture: CodedPicture, colour: PlateColour): Floa
   const matrix = primariesMatrix(colour.primaries, 'bt709');
   if (matrix) {
     for (let i = 0; i < out.length; i += 3) {
-      const r = out[i]!, g = out[i + 1]!, b = out[i + 2]!;
+      const r = out[i]!,
+        g = out[i + 1]!,
+        b = out[i + 2]!;
       out[i] = matrix[0] * r + matrix[1] * g + matrix[2] * b;
       out[i + 1] = matrix[3] * r + matrix[4] * g + matrix[5] * b;
       out[i + 2] = matrix[6] * r + matrix[7] * g + matrix[8] * b;
@@ -72,15 +74,27 @@ export function lightOfPicture(picture: CodedPicture, colour: PlateColour): Floa
  * rounded; others go through light, or, when a person chose one, through a table over the codes. `stops` brighten
  * for looking at what 8 bits would swallow.
  */
-export function displayPicture(picture: CodedPicture, colour: PlateColour, lut: CubeLut | null = null, stops = 0): CodedPicture {
+export function displayPicture(
+  picture: CodedPicture,
+  colour: PlateColour,
+  lut: CubeLut | null = null,
+  stops = 0,
+): CodedPicture {
   const gain = 2 ** stops;
   const { width, height } = picture;
   const data = createCodes(255, picture.data.length);
   if (lut) {
     const rgb: [number, number, number] = [0, 0, 0];
     for (let i = 0; i < data.length; i += 3) {
-      lut.apply(picture.data[i]! / picture.peak, picture.data[i + 1]! / picture.peak, picture.data[i + 2]! / picture.peak, rgb);
-      for (let c = 0; c < 3; c++) data[i + c] = (gain === 1 ? Math.min(1, Math.max(0, rgb[c]!)) : encodeLight(codeToLight(rgb[c]!) * gain)) * 255 + 0.5;
+      lut.apply(
+        picture.data[i]! / picture.peak,
+        picture.data[i + 1]! / picture.peak,
+        picture.data[i + 2]! / picture.peak,
+        rgb,
+      );
+      for (let c = 0; c < 3; c++)
+        data[i + c] =
+          (gain === 1 ? Math.min(1, Math.max(0, rgb[c]!)) : encodeLight(codeToLight(rgb[c]!) * gain)) * 255 + 0.5;
     }
   } else if (isDisplayColour(colour) && picture.peak !== 1 && gain === 1) {
     if (picture.peak === 255) return picture;

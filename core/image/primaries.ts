@@ -37,7 +37,8 @@ export type ColourMatrix = readonly [number, number, number, number, number, num
  */
 export function primariesMatrix(from: PrimariesName, to: PrimariesName): ColourMatrix | null {
   if (from === to) return null;
-  const source = PRIMARIES[from], target = PRIMARIES[to];
+  const source = PRIMARIES[from],
+    target = PRIMARIES[to];
   return product(inverse(toXyz(target)), product(adapt(source.white, target.white), toXyz(source)));
 }
 
@@ -47,11 +48,22 @@ export function lightOfXy(xy: readonly [number, number]): [number, number, numbe
 }
 
 /** Luminance of light of BT.709 primaries: ITU-R BT.709-6 §3.2. */
-export const luminanceOfLight = ([r, g, b]: readonly [number, number, number]): number => 0.2126 * r + 0.7152 * g + 0.0722 * b;
+export const luminanceOfLight = ([r, g, b]: readonly [number, number, number]): number =>
+  0.2126 * r + 0.7152 * g + 0.0722 * b;
 
 function toXyz({ red, green, blue, white }: Chromaticities): ColourMatrix {
   const columns = [red, green, blue].map(([x, y]) => xyz([x, y]));
-  const m: ColourMatrix = [columns[0]![0], columns[1]![0], columns[2]![0], columns[0]![1], columns[1]![1], columns[2]![1], columns[0]![2], columns[1]![2], columns[2]![2]];
+  const m: ColourMatrix = [
+    columns[0]![0],
+    columns[1]![0],
+    columns[2]![0],
+    columns[0]![1],
+    columns[1]![1],
+    columns[2]![1],
+    columns[0]![2],
+    columns[1]![2],
+    columns[2]![2],
+  ];
   const gains = apply(inverse(m), xyz(white));
   return m.map((v, i) => v * gains[i % 3]!) as unknown as ColourMatrix;
 }
@@ -61,7 +73,8 @@ const xyz = ([x, y]: readonly [number, number]): [number, number, number] => [x 
 const BRADFORD: ColourMatrix = [0.8951, 0.2664, -0.1614, -0.7502, 1.7135, 0.0367, 0.0389, -0.0685, 1.0296];
 
 function adapt(from: readonly [number, number], to: readonly [number, number]): ColourMatrix {
-  const a = apply(BRADFORD, xyz(from)), b = apply(BRADFORD, xyz(to));
+  const a = apply(BRADFORD, xyz(from)),
+    b = apply(BRADFORD, xyz(to));
   return product(inverse(BRADFORD), product([b[0] / a[0], 0, 0, 0, b[1] / a[1], 0, 0, 0, b[2] / a[2]], BRADFORD));
 }
 
@@ -71,13 +84,23 @@ function apply(m: ColourMatrix, [x, y, z]: readonly [number, number, number]): [
 
 function product(a: ColourMatrix, b: ColourMatrix): ColourMatrix {
   return Array.from({ length: 9 }, (_, i) => {
-    const row = Math.floor(i / 3) * 3, col = i % 3;
+    const row = Math.floor(i / 3) * 3,
+      col = i % 3;
     return a[row]! * b[col]! + a[row + 1]! * b[col + 3]! + a[row + 2]! * b[col + 6]!;
   }) as unknown as ColourMatrix;
 }
 
 function inverse([a, b, c, d, e, f, g, h, i]: ColourMatrix): ColourMatrix {
   const determinant = a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
-  return [e * i - f * h, c * h - b * i, b * f - c * e, f * g - d * i, a * i - c * g, c * d - a * f, d * h - e * g, b * g - a * h, a * e - b * d]
-    .map((v) => v / determinant) as unknown as ColourMatrix;
+  return [
+    e * i - f * h,
+    c * h - b * i,
+    b * f - c * e,
+    f * g - d * i,
+    a * i - c * g,
+    c * d - a * f,
+    d * h - e * g,
+    b * g - a * h,
+    a * e - b * d,
+  ].map((v) => v / determinant) as unknown as ColourMatrix;
 }

@@ -3,7 +3,11 @@ import { loadOpenCv, matFromPlane, planeFromMat, release } from '../../bench/ref
 import { noisyPlane } from '../test/planes.ts';
 import { buildPyramid } from './pyramid.ts';
 
-test.each([[64, 48], [63, 37], [5, 4]])('halves a picture of %i×%i like the reference library', async (width, height) => {
+test.each([
+  [64, 48],
+  [63, 37],
+  [5, 4],
+])('halves a picture of %i×%i like the reference library', async (width, height) => {
   const cv = await loadOpenCv();
   const plane = noisyPlane(width, height, 4);
   const [, half] = buildPyramid(plane, 2);
@@ -18,5 +22,9 @@ test.each([[64, 48], [63, 37], [5, 4]])('halves a picture of %i×%i like the ref
 
 test('stops before a level would be smaller than two samples', () => {
   const levels = buildPyramid(noisyPlane(20, 9, 1), 8);
-  expect(levels.map((l) => [l.width, l.height])).toEqual([[20, 9], [10, 5], [5, 3]]);
+  expect(levels.map((l) => [l.width, l.height])).toEqual([
+    [20, 9],
+    [10, 5],
+    [5, 3],
+  ]);
 });

@@ -2,11 +2,18 @@ import { describe, expect, test } from 'vitest';
 import { bytesPerFrame, lumaFromRaw, pictureFromRaw, type RawLayout } from './raw-frame.ts';
 
 const RGB16: RawLayout = { kind: 'rgb', width: 2, height: 1, bits: 16 };
-const YCC: RawLayout = { kind: 'ycbcr', width: 3, height: 3, coding: { matrix: 'bt709', range: 'limited', bits: 8, chromaShiftX: 1, chromaShiftY: 1 } };
+const YCC: RawLayout = {
+  kind: 'ycbcr',
+  width: 3,
+  height: 3,
+  coding: { matrix: 'bt709', range: 'limited', bits: 8, chromaShiftX: 1, chromaShiftY: 1 },
+};
 
 describe('bytesPerFrame', () => {
   test.each<[RawLayout, number]>([
-    [{ kind: 'rgb', width: 5, height: 4, bits: 8 }, 60], [RGB16, 12], [YCC, 9 + 4 + 4],
+    [{ kind: 'rgb', width: 5, height: 4, bits: 8 }, 60],
+    [RGB16, 12],
+    [YCC, 9 + 4 + 4],
     [{ ...YCC, coding: { ...YCC.coding, bits: 10, chromaShiftX: 0, chromaShiftY: 0 } }, 54],
   ])('%j', (layout, bytes) => expect(bytesPerFrame(layout)).toBe(bytes));
 });

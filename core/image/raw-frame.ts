@@ -11,7 +11,13 @@ import { chromaSize, rgbFromYcbcr, type YcbcrCoding } from './ycbcr.ts';
  */
 export type RawLayout =
   | { readonly kind: 'ycbcr'; readonly width: number; readonly height: number; readonly coding: YcbcrCoding }
-  | { readonly kind: 'rgb'; readonly width: number; readonly height: number; readonly bits: 8 | 16 | 32; readonly alpha?: boolean };
+  | {
+      readonly kind: 'rgb';
+      readonly width: number;
+      readonly height: number;
+      readonly bits: 8 | 16 | 32;
+      readonly alpha?: boolean;
+    };
 
 export function bytesPerFrame(layout: RawLayout): number {
   const pixels = layout.width * layout.height;
@@ -43,7 +49,8 @@ function samples(bytes: Uint8Array, deep: boolean): Uint8Array | Uint16Array {
 }
 
 function checkLength(bytes: Uint8Array, layout: RawLayout): void {
-  if (bytes.byteLength !== bytesPerFrame(layout)) throw new RangeError(`a frame of ${bytes.byteLength} bytes, ${bytesPerFrame(layout)} expected`);
+  if (bytes.byteLength !== bytesPerFrame(layout))
+    throw new RangeError(`a frame of ${bytes.byteLength} bytes, ${bytesPerFrame(layout)} expected`);
 }
 
 /** Red, green and blue codes of a frame. 8-bit sources give 8-bit codes, deeper ones 16-bit. */
@@ -53,16 +60,23 @@ export function pictureFromRaw(bytes: Uint8Array, layout: RawLayout): CodedPictu
   if (layout.kind === 'rgb') return { width, height, data: interleaved(bytes, layout, 3), peak: peakOf(layout) };
   const all = samples(bytes, layout.coding.bits > 8);
   const chroma = chromaSize(width, height, layout.coding);
-  const pixels = width * height, chromaPixels = chroma.width * chroma.height;
+  const pixels = width * height,
+    chromaPixels = chroma.width * chroma.height;
   return rgbFromYcbcr({
-    width, height, coding: layout.coding,
-    y: all.subarray(0, pixels), cb: all.subarray(pixels, pixels + chromaPixels), cr: all.subarray(pixels + chromaPixels, pixels + 2 * chromaPixels),
+    width,
+    height,
+    coding: layout.coding,
+    y: all.subarray(0, pixels),
+    cb: all.subarray(pixels, pixels + chromaPixels),
+    cr: all.subarray(pixels + chromaPixels, pixels + 2 * chromaPixels),
   });
 }
 
 /** Red, green, blue and, when four are wanted, alpha (1 where there is none), interleaved. */
 function interleaved(bytes: Uint8Array, layout: RawLayout & { kind: 'rgb' }, wanted: 3 | 4): Codes {
-  const pixels = layout.width * layout.height, have = channelsOf(layout), peak = peakOf(layout);
+  const pixels = layout.width * layout.height,
+    have = channelsOf(layout),
+    peak = peakOf(layout);
   const from = layout.bits === 32 ? floats(bytes) : samples(bytes, layout.bits === 16);
   if (layout.bits !== 32 && have === wanted) return from;
   const out = createCodes(peak, pixels * wanted);
@@ -102,9 +116,11 @@ export function lumaFromRaw(bytes: Uint8Array, layout: RawLayout, transfer: Tran
   const pixels = width * height;
   if (layout.kind === 'rgb' && layout.bits === 32) return lumaFromFloats(floats(bytes), width, height, transfer);
   if (layout.kind === 'rgb') {
-    const rgb = samples(bytes, layout.bits === 16), step = channelsOf(layout);
+    const rgb = samples(bytes, layout.bits === 16),
+      step = channelsOf(layout);
     const codes = layout.bits === 16 ? new Uint16Array(pixels) : new Uint8Array(pixels);
-    for (let i = 0, at = 0; i < pixels; i++, at += step) codes[i] = (0.2126 * rgb[at]! + 0.7152 * rgb[at + 1]! + 0.0722 * rgb[at + 2]! + 0.5) | 0;
+    for (let i = 0, at = 0; i < pixels; i++, at += step)
+      codes[i] = (0.2126 * rgb[at]! + 0.7152 * rgb[at + 1]! + 0.0722 * rgb[at + 2]! + 0.5) | 0;
     return { width, height, codes, peak: layout.bits === 16 ? 65535 : 255 };
   }
   const { bits, range } = layout.coding;
@@ -114,8 +130,12 @@ export function lumaFromRaw(bytes: Uint8Array, layout: RawLayout, transfer: Tran
   const black = range === 'limited' ? 16 * unit : 0;
   const white = range === 'limited' ? 235 * unit : 2 ** bits - 1;
   const table = peak === 255 ? new Uint8Array(2 ** bits) : new Uint16Array(2 ** bits);
-  for (let code = 0; code < table.length; code++) table[code] = Math.min(1, Math.max(0, (code - black) / (white - black))) * peak + 0.5;
-  const codes = luma instanceof Uint8Array && table instanceof Uint8Array ? lookUp8(luma, table) : lookUp16(luma as Uint16Array, table as Uint16Array);
+  for (let code = 0; code < table.length; code++)
+    table[code] = Math.min(1, Math.max(0, (code - black) / (white - black))) * peak + 0.5;
+  const codes =
+    luma instanceof Uint8Array && table instanceof Uint8Array
+      ? lookUp8(luma, table)
+      : lookUp16(luma as Uint16Array, table as Uint16Array);
   return { width, height, codes, peak };
 }
 
@@ -128,10 +148,18 @@ const codedTables = new Map<string, Float32Array>();
 export function codedLuma(bytes: Uint8Array, layout: RawLayout, transfer: TransferName = 'linear'): LumaFrame {
   if (layout.kind !== 'ycbcr' || layout.coding.bits !== 8) return lumaFromRaw(bytes, layout, transfer);
   checkLength(bytes, layout);
-  const { width, height, coding: { range } } = layout, full = lightTable(255);
+  const {
+      width,
+      height,
+      coding: { range },
+    } = layout,
+    full = lightTable(255);
   let light = codedTables.get(range);
   if (!light) {
-    light = Float32Array.from({ length: 256 }, (_, code) => full[range === 'limited' ? Math.round(Math.min(1, Math.max(0, (code - 16) / 219)) * 255) : code]!);
+    light = Float32Array.from(
+      { length: 256 },
+      (_, code) => full[range === 'limited' ? Math.round(Math.min(1, Math.max(0, (code - 16) / 219)) * 255) : code]!,
+    );
     codedTables.set(range, light);
   }
   return { width, height, codes: bytes.subarray(0, width * height), peak: 255, light };
@@ -154,7 +182,8 @@ function lumaFromFloats(planes: Float32Array, width: number, height: number, tra
   const codes = new Uint16Array(pixels);
   const { toLight } = TRANSFERS[transfer];
   for (let i = 0; i < pixels; i++) {
-    const light = 0.7152 * toLight(planes[i]!) + 0.0722 * toLight(planes[pixels + i]!) + 0.2126 * toLight(planes[2 * pixels + i]!);
+    const light =
+      0.7152 * toLight(planes[i]!) + 0.0722 * toLight(planes[pixels + i]!) + 0.2126 * toLight(planes[2 * pixels + i]!);
     codes[i] = light > 0 ? Math.min(1, linearToSrgb(light)) * 65535 + 0.5 : 0;
   }
   return { width, height, codes, peak: 65535 };

@@ -5,8 +5,16 @@ const LOBES = 3;
  * A picture of floats, `channels` interleaved, at another size, by a windowed sinc of three lobes in each direction, widened where it becomes smaller;
  * at the border the nearest pixels take all the weight. Source: C. Duchon, Lanczos filtering in one and two dimensions, J. Applied Meteorology 18, 1979.
  */
-export function resize(data: Float32Array, channels: number, from: { width: number; height: number }, to: { width: number; height: number }): Float32Array {
-  const across = weights(from.width, to.width), down = weights(from.height, to.height), middle = new Float32Array(to.width * from.height * channels), out = new Float32Array(to.width * to.height * channels);
+export function resize(
+  data: Float32Array,
+  channels: number,
+  from: { width: number; height: number },
+  to: { width: number; height: number },
+): Float32Array {
+  const across = weights(from.width, to.width),
+    down = weights(from.height, to.height),
+    middle = new Float32Array(to.width * from.height * channels),
+    out = new Float32Array(to.width * to.height * channels);
   for (let row = 0; row < from.height; row++) {
     for (let col = 0; col < to.width; col++) {
       const { first, share } = across[col]!;
@@ -29,10 +37,15 @@ export function resize(data: Float32Array, channels: number, from: { width: numb
 }
 
 function weights(from: number, to: number): { first: number; share: Float64Array }[] {
-  const step = from / to, wide = Math.max(1, step) * LOBES;
+  const step = from / to,
+    wide = Math.max(1, step) * LOBES;
   return Array.from({ length: to }, (_, i) => {
-    const middle = (i + 0.5) * step, first = Math.max(0, Math.ceil(middle - wide - 0.5)), last = Math.min(from - 1, Math.floor(middle + wide - 0.5));
-    const share = Float64Array.from({ length: last - first + 1 }, (__, k) => windowedSinc(((first + k + 0.5 - middle) * LOBES) / wide));
+    const middle = (i + 0.5) * step,
+      first = Math.max(0, Math.ceil(middle - wide - 0.5)),
+      last = Math.min(from - 1, Math.floor(middle + wide - 0.5));
+    const share = Float64Array.from({ length: last - first + 1 }, (__, k) =>
+      windowedSinc(((first + k + 0.5 - middle) * LOBES) / wide),
+    );
     const sum = share.reduce((a, b) => a + b, 0);
     return { first, share: share.map((w) => w / sum) };
   });

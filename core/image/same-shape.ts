@@ -1,4 +1,7 @@
-interface Size { readonly width: number; readonly height: number }
+interface Size {
+  readonly width: number;
+  readonly height: number;
+}
 
 /** Sides' ratios that differ by less than this share are the same: sizes are whole pixels. */
 const NEARLY = 0.004;

@@ -18,7 +18,8 @@ test('bilinear is exact on planes, bicubic on second-degree surfaces (Keys 1981)
   const surface = createPlane(12, 12);
   for (let j = 0; j < 12; j++) for (let i = 0; i < 12; i++) surface.data[j * 12 + i] = 1 + 0.2 * i - 0.1 * j;
   expect(sampleBilinear(surface, 4.3, 5.8)).toBeCloseTo(1 + 0.86 - 0.58, 5);
-  for (let j = 0; j < 12; j++) for (let i = 0; i < 12; i++) surface.data[j * 12 + i] = 0.02 * i * i - 0.03 * j * j + 0.01 * i * j;
+  for (let j = 0; j < 12; j++)
+    for (let i = 0; i < 12; i++) surface.data[j * 12 + i] = 0.02 * i * i - 0.03 * j * j + 0.01 * i * j;
   expect(sampleBicubic(surface, 4.3, 5.8)).toBeCloseTo(0.02 * 4.3 ** 2 - 0.03 * 5.8 ** 2 + 0.01 * 4.3 * 5.8, 5);
 });
 

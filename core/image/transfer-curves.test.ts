@@ -3,7 +3,15 @@ import { hlgFromScene, hlgToScene, pqFromNits, pqToNits, TRANSFER_NAMES, TRANSFE
 
 describe('PQ (Rec. ITU-R BT.2100-2 table 4, SMPTE ST 2084)', () => {
   // Codes of round luminances as Rec. ITU-R BT.2408-7 and BT.2390-10 print them (100, 203, 1000, 4000); the rest is from memory.
-  test.each([[0, 0], [1, 0.1499], [100, 0.5081], [203, 0.5807], [1000, 0.7518], [4000, 0.9026], [10000, 1]])('%f cd/m² is code %f', (nits, code) => {
+  test.each([
+    [0, 0],
+    [1, 0.1499],
+    [100, 0.5081],
+    [203, 0.5807],
+    [1000, 0.7518],
+    [4000, 0.9026],
+    [10000, 1],
+  ])('%f cd/m² is code %f', (nits, code) => {
     expect(pqFromNits(nits)).toBeCloseTo(code, 4);
     expect(pqToNits(pqFromNits(nits))).toBeCloseTo(nits, 6);
   });
@@ -11,7 +19,12 @@ describe('PQ (Rec. ITU-R BT.2100-2 table 4, SMPTE ST 2084)', () => {
 
 describe('HLG (Rec. ITU-R BT.2100-2 table 5)', () => {
   // The curve's joints from its definition; 75 % is reference white at 203 of 1000 cd/m² (BT.2408-7 table 1).
-  test.each([[0, 0], [1 / 12, 0.5], [0.265, 0.75], [1, 1]])('scene light %f is code %f', (light, code) => {
+  test.each([
+    [0, 0],
+    [1 / 12, 0.5],
+    [0.265, 0.75],
+    [1, 1],
+  ])('scene light %f is code %f', (light, code) => {
     expect(hlgFromScene(light)).toBeCloseTo(code, 3);
     expect(hlgToScene(hlgFromScene(light))).toBeCloseTo(light, 6);
   });
@@ -22,9 +35,14 @@ describe('HLG (Rec. ITU-R BT.2100-2 table 5)', () => {
 });
 
 describe('ACES logarithms (AMPAS S-2014-003, S-2016-001)', () => {
-  test.each([['acescc', 0.18, 0.4135884], ['acescct', 0.18, 0.4135884], ['acescc', 1, 0.5547945], ['acescct', 0, 0.0729055], ['acescct', 0.0078125, 0.1552511], ['acescc', 65504, 1.4679964]] as const)(
-    '%s of %f is %f', (name, light, code) => expect(TRANSFERS[name].toCode(light)).toBeCloseTo(code, 6),
-  );
+  test.each([
+    ['acescc', 0.18, 0.4135884],
+    ['acescct', 0.18, 0.4135884],
+    ['acescc', 1, 0.5547945],
+    ['acescct', 0, 0.0729055],
+    ['acescct', 0.0078125, 0.1552511],
+    ['acescc', 65504, 1.4679964],
+  ] as const)('%s of %f is %f', (name, light, code) => expect(TRANSFERS[name].toCode(light)).toBeCloseTo(code, 6));
 });
 
 test('H.273 logarithms span 100:1 and 316:1', () => {
@@ -42,6 +60,10 @@ test.each(TRANSFER_NAMES)('%s goes from code to light and back, rising', (name) 
     before = light;
   }
 });
-test.each(['srgb', 'bt1886', 'gamma22', 'bt709', 'linear', 'hlg', 'acescct'] as const)('%s keeps values below 0 and above 1', (name) => {
-  for (const light of [-0.05, 1.7, 6]) expect(TRANSFERS[name].toLight(TRANSFERS[name].toCode(light))).toBeCloseTo(light, 6);
-});
+test.each(['srgb', 'bt1886', 'gamma22', 'bt709', 'linear', 'hlg', 'acescct'] as const)(
+  '%s keeps values below 0 and above 1',
+  (name) => {
+    for (const light of [-0.05, 1.7, 6])
+      expect(TRANSFERS[name].toLight(TRANSFERS[name].toCode(light))).toBeCloseTo(light, 6);
+  },
+);

@@ -14,14 +14,22 @@ export interface TransferCurve {
 
 const oddPower = (value: number, exponent: number): number => (value < 0 ? -((-value) ** exponent) : value ** exponent);
 const gamma = (exponent: number, label: string): TransferCurve => ({
-  label, toLight: (code) => oddPower(code, exponent), toCode: (light) => oddPower(light, 1 / exponent),
+  label,
+  toLight: (code) => oddPower(code, exponent),
+  toCode: (light) => oddPower(light, 1 / exponent),
 });
 
 /** Rec. ITU-R BT.2408-7 §2.1: diffuse white of graphics in HDR, cd/m². It lies at 58 % of PQ and 75 % of HLG. */
 export const REFERENCE_WHITE = 203;
 
 // Rec. ITU-R BT.2100-2 table 4 (SMPTE ST 2084): constants of the perceptual quantiser.
-const PQ = { m1: 2610 / 16384, m2: (2523 / 4096) * 128, c1: 3424 / 4096, c2: (2413 / 4096) * 32, c3: (2392 / 4096) * 32 } as const;
+const PQ = {
+  m1: 2610 / 16384,
+  m2: (2523 / 4096) * 128,
+  c1: 3424 / 4096,
+  c2: (2413 / 4096) * 32,
+  c3: (2392 / 4096) * 32,
+} as const;
 
 /** Rec. ITU-R BT.2100-2 table 4, EOTF: PQ code 0…1 to cd/m². */
 export function pqToNits(code: number): number {
@@ -64,7 +72,12 @@ function acesccToLight(code: number): number {
 }
 
 // AMPAS S-2016-001 (ACEScct) §4.4.
-const CCT = { slope: 10.5402377416545, offset: 0.0729055341958355, lightBreak: 0.0078125, codeBreak: 0.155251141552511 } as const;
+const CCT = {
+  slope: 10.5402377416545,
+  offset: 0.0729055341958355,
+  lightBreak: 0.0078125,
+  codeBreak: 0.155251141552511,
+} as const;
 function acescctFromLight(light: number): number {
   return light <= CCT.lightBreak ? CCT.slope * light + CCT.offset : (Math.log2(light) + 9.72) / 17.52;
 }
@@ -87,7 +100,11 @@ export const TRANSFERS = {
   gamma28: gamma(2.8, 'gamma 2.8'),
   bt709: { label: 'BT.709 camera', toLight: bt709ToLight, toCode: bt709FromLight },
   linear: { label: 'linear light', toLight: (code: number) => code, toCode: (light: number) => light },
-  pq: { label: 'PQ (BT.2100)', toLight: (code: number) => pqToNits(code) / REFERENCE_WHITE, toCode: (light: number) => pqFromNits(light * REFERENCE_WHITE) },
+  pq: {
+    label: 'PQ (BT.2100)',
+    toLight: (code: number) => pqToNits(code) / REFERENCE_WHITE,
+    toCode: (light: number) => pqFromNits(light * REFERENCE_WHITE),
+  },
   hlg: {
     label: 'HLG (BT.2100)',
     toLight: (code: number) => oddPower(hlgToScene(code) / HLG_WHITE, HLG_SYSTEM_GAMMA),

@@ -31,7 +31,10 @@ const LUMA_WEIGHTS = {
 } as const;
 
 export function chromaSize(width: number, height: number, coding: YcbcrCoding): { width: number; height: number } {
-  return { width: (width + coding.chromaShiftX) >> coding.chromaShiftX, height: (height + coding.chromaShiftY) >> coding.chromaShiftY };
+  return {
+    width: (width + coding.chromaShiftX) >> coding.chromaShiftX,
+    height: (height + coding.chromaShiftY) >> coding.chromaShiftY,
+  };
 }
 
 /**
@@ -54,12 +57,16 @@ export function rgbFromYcbcr(planes: YcbcrPlanes): CodedPicture {
   const lumaOf = new Float32Array(2 ** coding.bits);
   for (let code = 0; code < lumaOf.length; code++) lumaOf[code] = (code - yOffset) * yScale + 0.5;
   const gains: ChromaGains = {
-    crToR: 2 * (1 - kr) * cScale, cbToB: 2 * (1 - kb) * cScale,
-    crToG: (-2 * (1 - kr) * kr * cScale) / kg, cbToG: (-2 * (1 - kb) * kb * cScale) / kg,
+    crToR: 2 * (1 - kr) * cScale,
+    cbToB: 2 * (1 - kb) * cScale,
+    crToG: (-2 * (1 - kr) * kr * cScale) / kg,
+    cbToG: (-2 * (1 - kb) * kb * cScale) / kg,
   };
   const chroma = chromaSize(width, height, coding);
-  const cbRow = new Float32Array(chroma.width + 1), crRow = new Float32Array(chroma.width + 1);
-  const cbWide = new Float32Array(width), crWide = new Float32Array(width);
+  const cbRow = new Float32Array(chroma.width + 1),
+    crRow = new Float32Array(chroma.width + 1);
+  const cbWide = new Float32Array(width),
+    crWide = new Float32Array(width);
   for (let row = 0; row < height; row++) {
     blendChromaRows(planes.cb, chroma, row, coding, 128 * unit, cbRow);
     blendChromaRows(planes.cr, chroma, row, coding, 128 * unit, crRow);
@@ -90,13 +97,24 @@ function widen(row: Float32Array, shift: 0 | 1, out: Float32Array): void {
 }
 
 function writeRow(
-  luma: Uint8Array | Uint16Array, row: number, lumaOf: Float32Array, cb: Float32Array, cr: Float32Array, gains: ChromaGains, peak: number, out: Uint8Array | Uint16Array,
+  luma: Uint8Array | Uint16Array,
+  row: number,
+  lumaOf: Float32Array,
+  cb: Float32Array,
+  cr: Float32Array,
+  gains: ChromaGains,
+  peak: number,
+  out: Uint8Array | Uint16Array,
 ): void {
   const width = cb.length;
   const { crToR, crToG, cbToG, cbToB } = gains;
   for (let col = 0, from = row * width, at = from * 3; col < width; col++, at += 3) {
-    const y = lumaOf[luma[from + col]!]!, u = cb[col]!, v = cr[col]!;
-    const r = y + crToR * v, g = y + crToG * v + cbToG * u, b = y + cbToB * u;
+    const y = lumaOf[luma[from + col]!]!,
+      u = cb[col]!,
+      v = cr[col]!;
+    const r = y + crToR * v,
+      g = y + crToG * v + cbToG * u,
+      b = y + cbToB * u;
     out[at] = r <= 0 ? 0 : r >= peak ? peak : r | 0;
     out[at + 1] = g <= 0 ? 0 : g >= peak ? peak : g | 0;
     out[at + 2] = b <= 0 ? 0 : b >= peak ? peak : b | 0;
@@ -104,7 +122,14 @@ function writeRow(
 }
 
 /** One chroma row at the luma row's height, about zero; the last sample is repeated once so that a right neighbour exists. */
-function blendChromaRows(plane: Uint8Array | Uint16Array, size: { width: number; height: number }, row: number, coding: YcbcrCoding, middle: number, out: Float32Array): void {
+function blendChromaRows(
+  plane: Uint8Array | Uint16Array,
+  size: { width: number; height: number },
+  row: number,
+  coding: YcbcrCoding,
+  middle: number,
+  out: Float32Array,
+): void {
   let upper = row;
   let share = 0;
   if (coding.chromaShiftY === 1) {

@@ -6,20 +6,170 @@ import type { CompositeKernels, FlatMap, LevelledContent, PinWork } from './comp
 /** What assembly/composite.ts exports; places are byte offsets. */
 interface Exports {
   heapBase: { readonly value: number };
-  flatRow(map: number, faded: number, row: number, from: number, to: number, dx: number, dy: number, places: number, plane: number, share: number, weights: number, cover: number): void;
-  addPatches(levels: number, coarsest: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
-  addSmooth(levels: number, coarsest: number, detail: number, between: number, places: number, plane: number, weights: number, first: number, count: number, out: number): number;
-  laySeen(count: number, planes: number, plane: number, front: number, limit: number, screen: number, layer: number, cover: number, seen: number, sums: number): void;
-  holdToKnown(width: number, height: number, planes: number, plane: number, front: number, seen: number, marked: number, order: number, room: number): void;
-  layMix(width: number, height: number, planes: number, plane: number, screen: number, layer: number, seen: number, opacity: number, encode: number, codes: number, across: number, result: number): void;
-  replaceSpill(codes: number, out: number, weight: number, near: number, width: number, height: number, order: number, front: number, frontPlane: number, frontTop: number, frontBottom: number, left: number, right: number, values: number, table: number, encode: number, room: number): void;
-  filledBlocks(count: number, values: number, stride: number, weight: number, width: number, height: number, block: number, to: number): void;
-  enlarge(plane: number, across: number, down: number, block: number, width: number, height: number, out: number, line: number): void;
-  keyFront(planes: number, plane: number, width: number, height: number, order: number, inside: number, marked: number, values: number, matte: number, screen: number, room: number): void;
-  grainField(left: number, top: number, width: number, height: number, stride: number, across: number, rx: number, down: number, ry: number, seed: number, white: number, lines: number, out: number): void;
-  layGrain(codes: number, shown: number, width: number, height: number, stride: number, fields: number, plane: number, own: number, shared: number, tables: number, levels: number): void;
+  flatRow(
+    map: number,
+    faded: number,
+    row: number,
+    from: number,
+    to: number,
+    dx: number,
+    dy: number,
+    places: number,
+    plane: number,
+    share: number,
+    weights: number,
+    cover: number,
+  ): void;
+  addPatches(
+    levels: number,
+    coarsest: number,
+    places: number,
+    plane: number,
+    weights: number,
+    first: number,
+    count: number,
+    out: number,
+  ): number;
+  addSmooth(
+    levels: number,
+    coarsest: number,
+    detail: number,
+    between: number,
+    places: number,
+    plane: number,
+    weights: number,
+    first: number,
+    count: number,
+    out: number,
+  ): number;
+  laySeen(
+    count: number,
+    planes: number,
+    plane: number,
+    front: number,
+    limit: number,
+    screen: number,
+    layer: number,
+    cover: number,
+    seen: number,
+    sums: number,
+  ): void;
+  holdToKnown(
+    width: number,
+    height: number,
+    planes: number,
+    plane: number,
+    front: number,
+    seen: number,
+    marked: number,
+    order: number,
+    room: number,
+  ): void;
+  layMix(
+    width: number,
+    height: number,
+    planes: number,
+    plane: number,
+    screen: number,
+    layer: number,
+    seen: number,
+    opacity: number,
+    encode: number,
+    codes: number,
+    across: number,
+    result: number,
+  ): void;
+  replaceSpill(
+    codes: number,
+    out: number,
+    weight: number,
+    near: number,
+    width: number,
+    height: number,
+    order: number,
+    front: number,
+    frontPlane: number,
+    frontTop: number,
+    frontBottom: number,
+    left: number,
+    right: number,
+    values: number,
+    table: number,
+    encode: number,
+    room: number,
+  ): void;
+  filledBlocks(
+    count: number,
+    values: number,
+    stride: number,
+    weight: number,
+    width: number,
+    height: number,
+    block: number,
+    to: number,
+  ): void;
+  enlarge(
+    plane: number,
+    across: number,
+    down: number,
+    block: number,
+    width: number,
+    height: number,
+    out: number,
+    line: number,
+  ): void;
+  keyFront(
+    planes: number,
+    plane: number,
+    width: number,
+    height: number,
+    order: number,
+    inside: number,
+    marked: number,
+    values: number,
+    matte: number,
+    screen: number,
+    room: number,
+  ): void;
+  grainField(
+    left: number,
+    top: number,
+    width: number,
+    height: number,
+    stride: number,
+    across: number,
+    rx: number,
+    down: number,
+    ry: number,
+    seed: number,
+    white: number,
+    lines: number,
+    out: number,
+  ): void;
+  layGrain(
+    codes: number,
+    shown: number,
+    width: number,
+    height: number,
+    stride: number,
+    fields: number,
+    plane: number,
+    own: number,
+    shared: number,
+    tables: number,
+    levels: number,
+  ): void;
   halve(from: number, width: number, height: number, weights: number, to: number, room: number): void;
-  convolve(data: number, width: number, height: number, channels: number, kernel: number, radius: number, repeat: number, room: number): void;
+  convolve(
+    data: number,
+    width: number,
+    height: number,
+    channels: number,
+    kernel: number,
+    radius: number,
+    repeat: number,
+    room: number,
+  ): void;
 }
 
 const PAGE = 65_536;
@@ -29,7 +179,8 @@ const MOST_LEVELS = 24;
 /** Numbers by which room is more than the largest planes need: levels of small pictures are not a third of them. */
 const SLACK = 8192;
 /** Numbers of a map, an even count, and most maps of one piece of work. */
-const MAP_ENTRIES = 26, MOST_MAPS = 128;
+const MAP_ENTRIES = 26,
+  MOST_MAPS = 128;
 
 /** Makes an instance of the module with a memory of so many pages of 64 KiB; throws where there is not as much. */
 export type InstantiateComposite = (pages: number) => { readonly exports: object; readonly buffer: ArrayBuffer };
@@ -39,11 +190,24 @@ export type InstantiateComposite = (pages: number) => { readonly exports: object
  * long as there is room, so that content that stays is copied once.
  */
 export function compiledComposite(instantiate: InstantiateComposite): CompositeKernels {
-  const { exports, buffer } = largest(instantiate), wasm = exports as Exports;
-  const start = (wasm.heapBase.value + 15) & ~15, middle = Math.floor((buffer.byteLength * 0.45) / 16) * 16, mapAt = start, mapView = new Float64Array(buffer, mapAt, MAP_ENTRIES * MOST_MAPS), tableAt = mapAt + 8 * MAP_ENTRIES * MOST_MAPS, table = new Uint32Array(buffer, tableAt, 3 * MOST_LEVELS), lightAt = tableAt + 12 * MOST_LEVELS, encodeAt = lightAt + 1024, valuesAt = encodeAt + ((4 * encodeTable.length + 15) & ~15), values = new Float32Array(buffer, valuesAt, 16), first = valuesAt + 64;
+  const { exports, buffer } = largest(instantiate),
+    wasm = exports as Exports;
+  const start = (wasm.heapBase.value + 15) & ~15,
+    middle = Math.floor((buffer.byteLength * 0.45) / 16) * 16,
+    mapAt = start,
+    mapView = new Float64Array(buffer, mapAt, MAP_ENTRIES * MOST_MAPS),
+    tableAt = mapAt + 8 * MAP_ENTRIES * MOST_MAPS,
+    table = new Uint32Array(buffer, tableAt, 3 * MOST_LEVELS),
+    lightAt = tableAt + 12 * MOST_LEVELS,
+    encodeAt = lightAt + 1024,
+    valuesAt = encodeAt + ((4 * encodeTable.length + 15) & ~15),
+    values = new Float32Array(buffer, valuesAt, 16),
+    first = valuesAt + 64;
   new Float32Array(buffer, lightAt, 256).set(lightTable(255));
   new Float32Array(buffer, encodeAt, encodeTable.length).set(encodeTable);
-  let free = first, kept = new WeakMap<Float32Array, number>(), end = middle;
+  let free = first,
+    kept = new WeakMap<Float32Array, number>(),
+    end = middle;
   const take = (floats: number): Float32Array | null => {
     const at = (free + 15) & ~15;
     // What runs over the end by a vector is not read.
@@ -68,11 +232,17 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
   const fits = ({ width, height }: LevelledContent) => 16 * width * height * 1.4 < buffer.byteLength - middle;
   let inTable: LevelledContent | null = null;
   const putLevel = (content: LevelledContent, l: number): void => {
-    const level = content.level(l), at = placeOf(level.data);
+    const level = content.level(l),
+      at = placeOf(level.data);
     table.set([at, level.width, level.height], 3 * l);
   };
   /** Runs over a row's pixels; stops where a level is not at hand, fetches it, goes on. */
-  const overLevels = (content: LevelledContent, count: number, run: (from: number) => number, levelsAt: (i: number) => readonly number[]): void => {
+  const overLevels = (
+    content: LevelledContent,
+    count: number,
+    run: (from: number) => number,
+    levelsAt: (i: number) => readonly number[],
+  ): void => {
     if (inTable !== content) table.fill(0);
     inTable = content;
     for (let from = run(0), last = -1; from < count; from = run(from)) {
@@ -86,51 +256,103 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
     openPin(content, width, height, withCover) {
       if (!fits(content)) return null;
       free = first;
-      const layer = take(4 * width * height), cover = withCover ? take(width * height) : null, stride = (width + 4) & ~3, places = take(6 * stride), weights = take(width);
+      const layer = take(4 * width * height),
+        cover = withCover ? take(width * height) : null,
+        stride = (width + 4) & ~3,
+        places = take(6 * stride),
+        weights = take(width);
       if (!layer || !places || !weights || (withCover && !cover)) return null;
       layer.fill(0);
       cover?.fill(0);
-      const plane = 4 * stride, placesAt = places.byteOffset, part = (k: number) => places.subarray(k * stride, k * stride + width);
+      const plane = 4 * stride,
+        placesAt = places.byteOffset,
+        part = (k: number) => places.subarray(k * stride, k * stride + width);
       const maps = new Map<FlatMap, { at: number; faded: number }>();
       const work: PinWork = {
-        layer, cover, weights, places: { u: part(0), v: part(1), su: part(2), sv: part(3), covered: part(4), plain: part(5) },
+        layer,
+        cover,
+        weights,
+        places: { u: part(0), v: part(1), su: part(2), sv: part(3), covered: part(4), plain: part(5) },
         flatRow(map, row, from, to, dx, dy, share, at) {
           let put = maps.get(map);
           if (!put) {
             // As many maps as there are moments are used by turns.
-            const slot = maps.size % MOST_MAPS, view = mapView.subarray(slot * MAP_ENTRIES, (slot + 1) * MAP_ENTRIES);
+            const slot = maps.size % MOST_MAPS,
+              view = mapView.subarray(slot * MAP_ENTRIES, (slot + 1) * MAP_ENTRIES);
             if (maps.size >= MOST_MAPS) maps.clear();
             view.set(map.toContent);
             map.sides.forEach(({ a, b, c, feather }, k) => view.set([a, b, c, feather], 9 + 4 * k));
             put = { at: view.byteOffset, faded: map.sides.some((side) => side.feather > 0) ? 1 : 0 };
             maps.set(map, put);
           }
-          wasm.flatRow(put.at, put.faded, row, from, to, dx, dy, placesAt, plane, share, weights.byteOffset, cover ? cover.byteOffset + 4 * at : 0);
+          wasm.flatRow(
+            put.at,
+            put.faded,
+            row,
+            from,
+            to,
+            dx,
+            dy,
+            placesAt,
+            plane,
+            share,
+            weights.byteOffset,
+            cover ? cover.byteOffset + 4 * at : 0,
+          );
         },
         patches(count, at) {
           const out = layer.byteOffset + 4 * at;
-          overLevels(content, count, (from) => wasm.addPatches(tableAt, content.coarsest, placesAt, plane, weights.byteOffset, from, count, out), (i) => {
-            return [levelFor(work.places.su[i]!, work.places.sv[i]!, content.coarsest)];
-          });
+          overLevels(
+            content,
+            count,
+            (from) => wasm.addPatches(tableAt, content.coarsest, placesAt, plane, weights.byteOffset, from, count, out),
+            (i) => {
+              return [levelFor(work.places.su[i]!, work.places.sv[i]!, content.coarsest)];
+            },
+          );
         },
         smooth(count, at, detail, between) {
           const out = layer.byteOffset + 4 * at;
-          overLevels(content, count, (from) => wasm.addSmooth(tableAt, content.coarsest, detail, between ? 1 : 0, placesAt, plane, weights.byteOffset, from, count, out), (i) => {
-            const size = Math.max(work.places.su[i]!, work.places.sv[i]!) * detail, lower = Math.max(0, Math.floor(Math.log2(size)));
-            return size <= 1 ? [0] : [lower, lower + 1];
-          });
+          overLevels(
+            content,
+            count,
+            (from) =>
+              wasm.addSmooth(
+                tableAt,
+                content.coarsest,
+                detail,
+                between ? 1 : 0,
+                placesAt,
+                plane,
+                weights.byteOffset,
+                from,
+                count,
+                out,
+              ),
+            (i) => {
+              const size = Math.max(work.places.su[i]!, work.places.sv[i]!) * detail,
+                lower = Math.max(0, Math.floor(Math.log2(size)));
+              return size <= 1 ? [0] : [lower, lower + 1];
+            },
+          );
         },
         finish(kernel) {
           if (kernel) {
-            const radius = (kernel.length - 1) >> 1, weights4 = take(kernel.length), room = take((radius + 2) * width * 4 + 8 * radius + 2 * radius + 8);
+            const radius = (kernel.length - 1) >> 1,
+              weights4 = take(kernel.length),
+              room = take((radius + 2) * width * 4 + 8 * radius + 2 * radius + 8);
             if (!weights4 || !room) {
-              const soft = { layer: convolveSeparable(layer, width, height, 4, kernel, 'empty'), cover: cover && convolveSeparable(cover, width, height, 1, kernel, 'empty') };
+              const soft = {
+                layer: convolveSeparable(layer, width, height, 4, kernel, 'empty'),
+                cover: cover && convolveSeparable(cover, width, height, 1, kernel, 'empty'),
+              };
               free = first;
               return soft;
             }
             weights4.set(kernel);
             wasm.convolve(layer.byteOffset, width, height, 4, weights4.byteOffset, radius, 0, room.byteOffset);
-            if (cover) wasm.convolve(cover.byteOffset, width, height, 1, weights4.byteOffset, radius, 0, room.byteOffset);
+            if (cover)
+              wasm.convolve(cover.byteOffset, width, height, 1, weights4.byteOffset, radius, 0, room.byteOffset);
           }
           free = first;
           return { layer: layer.slice(), cover: cover && cover.slice() };
@@ -140,26 +362,55 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
     },
     convolve(data, width, height, channels, kernel, border) {
       const mark = free;
-      const radius = (kernel.length - 1) >> 1, put = take(data.length), weights = take(kernel.length), room = take((radius + 2) * width * channels + 2 * radius * channels + 2 * radius + 8);
+      const radius = (kernel.length - 1) >> 1,
+        put = take(data.length),
+        weights = take(kernel.length),
+        room = take((radius + 2) * width * channels + 2 * radius * channels + 2 * radius + 8);
       free = mark;
       if (!put || !weights || !room) return null;
       put.set(data);
       weights.set(kernel);
-      wasm.convolve(put.byteOffset, width, height, channels, weights.byteOffset, radius, border === 'repeat' ? 1 : 0, room.byteOffset);
+      wasm.convolve(
+        put.byteOffset,
+        width,
+        height,
+        channels,
+        weights.byteOffset,
+        radius,
+        border === 'repeat' ? 1 : 0,
+        room.byteOffset,
+      );
       return put.slice();
     },
     filledBlocks(values, weight, width, height, block) {
       free = first;
-      const n = width * height, across = Math.ceil(width / block), down = Math.ceil(height / block), m = across * down, planes = take(values.length * n), shares = take(n), to = take(Math.ceil((values.length + 1) * m * 1.5) + 4 * across + SLACK);
+      const n = width * height,
+        across = Math.ceil(width / block),
+        down = Math.ceil(height / block),
+        m = across * down,
+        planes = take(values.length * n),
+        shares = take(n),
+        to = take(Math.ceil((values.length + 1) * m * 1.5) + 4 * across + SLACK);
       if (!planes || !shares || !to) return null;
       values.forEach((plane, k) => planes.set(plane, k * n));
       shares.set(weight);
-      wasm.filledBlocks(values.length, planes.byteOffset, 4 * n, shares.byteOffset, width, height, block, to.byteOffset);
+      wasm.filledBlocks(
+        values.length,
+        planes.byteOffset,
+        4 * n,
+        shares.byteOffset,
+        width,
+        height,
+        block,
+        to.byteOffset,
+      );
       return values.map((_, k) => to.slice(k * m, (k + 1) * m));
     },
     enlarge(plane, across, down, width, height, block) {
       free = first;
-      const from = take(plane.length), out = take(width * height), line = take(across + 8);
+      const from = take(plane.length),
+        out = take(width * height),
+        line = take(across + 8);
       if (!from || !out || !line || block % 2 !== 0) return null;
       from.set(plane);
       wasm.enlarge(from.byteOffset, across, down, block, width, height, out.byteOffset, line.byteOffset);
@@ -168,73 +419,233 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
     key({ planes, width, height, inside, marked, channels: [main, a, b], colour, told, mix, floor, ceiling }) {
       free = first;
       // Planes are a vector longer than they need, so that the last one is read whole.
-      const n = width * height, stride = (n + 7) & ~3, light = take(3 * stride), within = take(stride), marks = marked && take(stride), matte = take(stride), screen = take(3 * stride), room = take(5 * stride + SLACK + 8 * width);
+      const n = width * height,
+        stride = (n + 7) & ~3,
+        light = take(3 * stride),
+        within = take(stride),
+        marks = marked && take(stride),
+        matte = take(stride),
+        screen = take(3 * stride),
+        room = take(5 * stride + SLACK + 8 * width);
       if (!light || !within || (marked && !marks) || !matte || !screen || !room) return null;
       planes.forEach((plane, c) => light.set(plane, c * stride));
       within.set(inside);
       if (marked) marks!.set(marked);
       values.set([...colour, told, mix, floor, ceiling]);
-      wasm.keyFront(light.byteOffset, 4 * stride, width, height, main | (a << 2) | (b << 4), within.byteOffset, marks ? marks.byteOffset : 0, valuesAt, matte.byteOffset, screen.byteOffset, room.byteOffset);
+      wasm.keyFront(
+        light.byteOffset,
+        4 * stride,
+        width,
+        height,
+        main | (a << 2) | (b << 4),
+        within.byteOffset,
+        marks ? marks.byteOffset : 0,
+        valuesAt,
+        matte.byteOffset,
+        screen.byteOffset,
+        room.byteOffset,
+      );
       const part = (c: number) => screen.slice(c * stride, c * stride + n);
       return { matte: matte.slice(0, n), screen: [part(0), part(1), part(2)] };
     },
     grain({ codes, pictureWidth, box, shown, across, down, seed, own, shared, tables }) {
       free = first;
-      const width = box.right - box.left, height = box.bottom - box.top, stride = (width + 3) & ~3, rx = (across.length - 1) >> 1, ry = (down.length - 1) >> 1, high = height + 2 * ry, levels = tables[0]!.length - 1;
-      const part = take(shown.length), read = take((3 * width * height) / 4 + 4), weights = take(across.length + down.length), steps = take(3 * (levels + 1)), white = take((stride + 2 * rx + 8) * high), lines = take(stride * high), fields = take(4 * stride * height);
+      const width = box.right - box.left,
+        height = box.bottom - box.top,
+        stride = (width + 3) & ~3,
+        rx = (across.length - 1) >> 1,
+        ry = (down.length - 1) >> 1,
+        high = height + 2 * ry,
+        levels = tables[0]!.length - 1;
+      const part = take(shown.length),
+        read = take((3 * width * height) / 4 + 4),
+        weights = take(across.length + down.length),
+        steps = take(3 * (levels + 1)),
+        white = take((stride + 2 * rx + 8) * high),
+        lines = take(stride * high),
+        fields = take(4 * stride * height);
       if (!part || !read || !weights || !steps || !white || !lines || !fields) return false;
       part.set(shown);
       weights.set([...across, ...down]);
       tables.forEach((table, c) => steps.set(table, c * (levels + 1)));
-      const plane = 4 * stride * height, bytes = new Uint8Array(buffer, read.byteOffset, 3 * width * height), rowOf = (row: number) => ((box.top + row) * pictureWidth + box.left) * 3;
-      for (let row = 0; row < height; row++) bytes.set(codes.subarray(rowOf(row), rowOf(row) + 3 * width), 3 * row * width);
+      const plane = 4 * stride * height,
+        bytes = new Uint8Array(buffer, read.byteOffset, 3 * width * height),
+        rowOf = (row: number) => ((box.top + row) * pictureWidth + box.left) * 3;
+      for (let row = 0; row < height; row++)
+        bytes.set(codes.subarray(rowOf(row), rowOf(row) + 3 * width), 3 * row * width);
       for (let c = 0; c < (shared === 0 ? 3 : 4); c++) {
-        wasm.grainField(box.left, box.top, width, height, stride, weights.byteOffset, rx, weights.byteOffset + 4 * across.length, ry, c === 3 ? seed : seed + c + 1, white.byteOffset, lines.byteOffset, fields.byteOffset + c * plane);
+        wasm.grainField(
+          box.left,
+          box.top,
+          width,
+          height,
+          stride,
+          weights.byteOffset,
+          rx,
+          weights.byteOffset + 4 * across.length,
+          ry,
+          c === 3 ? seed : seed + c + 1,
+          white.byteOffset,
+          lines.byteOffset,
+          fields.byteOffset + c * plane,
+        );
       }
-      wasm.layGrain(read.byteOffset, part.byteOffset, width, height, stride, fields.byteOffset, plane, own, shared, steps.byteOffset, levels);
-      for (let row = 0; row < height; row++) codes.set(bytes.subarray(3 * row * width, 3 * (row + 1) * width), rowOf(row));
+      wasm.layGrain(
+        read.byteOffset,
+        part.byteOffset,
+        width,
+        height,
+        stride,
+        fields.byteOffset,
+        plane,
+        own,
+        shared,
+        steps.byteOffset,
+        levels,
+      );
+      for (let row = 0; row < height; row++)
+        codes.set(bytes.subarray(3 * row * width, 3 * (row + 1) * width), rowOf(row));
       return true;
     },
     halve(data, width, height, weights) {
       // Content is halved while a layer is made: what that has taken stays.
       const mark = free;
-      const across = (width + 1) >> 1, down = (height + 1) >> 1, from = kept.get(data) === undefined ? take(data.length) : null, shares = take(weights.length), to = take(4 * across * down), room = take(4 * 12 * across);
+      const across = (width + 1) >> 1,
+        down = (height + 1) >> 1,
+        from = kept.get(data) === undefined ? take(data.length) : null,
+        shares = take(weights.length),
+        to = take(4 * across * down),
+        room = take(4 * 12 * across);
       free = mark;
       if (!shares || !to || !room || (!from && kept.get(data) === undefined)) return null;
       from?.set(data);
       shares.set(weights);
-      wasm.halve(from ? from.byteOffset : kept.get(data)!, width, height, shares.byteOffset, to.byteOffset, room.byteOffset);
+      wasm.halve(
+        from ? from.byteOffset : kept.get(data)!,
+        width,
+        height,
+        shares.byteOffset,
+        to.byteOffset,
+        room.byteOffset,
+      );
       return to.slice();
     },
-    lay({ codes, out, pictureWidth, box, planes, front, limit, screen, marked, channels, knownColours, insert, opacity, spill }) {
+    lay({
+      codes,
+      out,
+      pictureWidth,
+      box,
+      planes,
+      front,
+      limit,
+      screen,
+      marked,
+      channels,
+      knownColours,
+      insert,
+      opacity,
+      spill,
+    }) {
       free = first;
-      const wide = box.right - box.left, high = box.bottom - box.top, n = wide * high, stride = (n + 7) & ~3;
-      const light = take(3 * stride), rest = take(2 * stride), behind = take(3 * stride), marks = marked && take(stride), layer = take(4 * stride), cover = take(stride), seen = take(stride), result = take(stride), sumsRoom = take(8), room = take(3 * stride + SLACK);
+      const wide = box.right - box.left,
+        high = box.bottom - box.top,
+        n = wide * high,
+        stride = (n + 7) & ~3;
+      const light = take(3 * stride),
+        rest = take(2 * stride),
+        behind = take(3 * stride),
+        marks = marked && take(stride),
+        layer = take(4 * stride),
+        cover = take(stride),
+        seen = take(stride),
+        result = take(stride),
+        sumsRoom = take(8),
+        room = take(3 * stride + SLACK);
       // Codes of the larger box, rows padded to whole vectors, and what is written into.
-      const own = spill?.box ?? box, across = own.right - own.left, width = (across + 3) & ~3, height = own.bottom - own.top, all = width * height, read = take((3 * all) / 4 + 4), written = take((3 * all) / 4 + 4), ways = spill ? take(2 * all) : null, spillRoom = spill ? take(24 * width + all / 2 + 2 * width + 64) : null;
-      if (!light || !rest || !behind || (marked && !marks) || !layer || !cover || !seen || !result || !sumsRoom || !room || !read || !written || (spill && (!ways || !spillRoom))) return null;
+      const own = spill?.box ?? box,
+        across = own.right - own.left,
+        width = (across + 3) & ~3,
+        height = own.bottom - own.top,
+        all = width * height,
+        read = take((3 * all) / 4 + 4),
+        written = take((3 * all) / 4 + 4),
+        ways = spill ? take(2 * all) : null,
+        spillRoom = spill ? take(24 * width + all / 2 + 2 * width + 64) : null;
+      if (
+        !light ||
+        !rest ||
+        !behind ||
+        (marked && !marks) ||
+        !layer ||
+        !cover ||
+        !seen ||
+        !result ||
+        !sumsRoom ||
+        !room ||
+        !read ||
+        !written ||
+        (spill && (!ways || !spillRoom))
+      )
+        return null;
       planes.forEach((plane, c) => light.set(plane, c * stride));
       screen.forEach((plane, c) => behind.set(plane, c * stride));
       rest.set(front);
       rest.set(limit, stride);
       if (marked) marks!.set(marked);
-      const covered = insert && insert.box.left <= box.left && insert.box.top <= box.top && insert.box.right >= box.right && insert.box.bottom >= box.bottom;
+      const covered =
+        insert &&
+        insert.box.left <= box.left &&
+        insert.box.top <= box.top &&
+        insert.box.right >= box.right &&
+        insert.box.bottom >= box.bottom;
       if (!covered) {
         layer.fill(0);
         cover.fill(0);
       }
       if (insert) {
-        const from = insert.box, left = Math.max(box.left, from.left), count = Math.min(box.right, from.right) - left;
-        if (count > 0) for (let row = Math.max(box.top, from.top); row < Math.min(box.bottom, from.bottom); row++) {
-          const to = (row - box.top) * wide + left - box.left, at = (row - from.top) * insert.layer.width + left - from.left;
-          layer.set(insert.layer.data.subarray(4 * at, 4 * (at + count)), 4 * to);
-          cover.set(insert.cover.subarray(at, at + count), to);
-        }
+        const from = insert.box,
+          left = Math.max(box.left, from.left),
+          count = Math.min(box.right, from.right) - left;
+        if (count > 0)
+          for (let row = Math.max(box.top, from.top); row < Math.min(box.bottom, from.bottom); row++) {
+            const to = (row - box.top) * wide + left - box.left,
+              at = (row - from.top) * insert.layer.width + left - from.left;
+            layer.set(insert.layer.data.subarray(4 * at, 4 * (at + count)), 4 * to);
+            cover.set(insert.cover.subarray(at, at + count), to);
+          }
       }
-      const plane = 4 * stride, sums = new Float64Array(buffer, sumsRoom.byteOffset, 4), order = ([main, a, b]: readonly [number, number, number]) => main | (a << 2) | (b << 4);
-      wasm.laySeen(n, light.byteOffset, plane, rest.byteOffset, rest.byteOffset + plane, behind.byteOffset, layer.byteOffset, cover.byteOffset, seen.byteOffset, sums.byteOffset);
-      if (knownColours || marked) wasm.holdToKnown(wide, high, light.byteOffset, plane, rest.byteOffset, seen.byteOffset, marks ? marks.byteOffset : 0, order(channels), room.byteOffset);
-      const bytesOf = (floats: Float32Array) => new Uint8Array(buffer, floats.byteOffset, 3 * all), from = bytesOf(read), to = bytesOf(written), rowOf = (row: number) => ((own.top + row) * pictureWidth + own.left) * 3, rowBytes = 3 * across;
+      const plane = 4 * stride,
+        sums = new Float64Array(buffer, sumsRoom.byteOffset, 4),
+        order = ([main, a, b]: readonly [number, number, number]) => main | (a << 2) | (b << 4);
+      wasm.laySeen(
+        n,
+        light.byteOffset,
+        plane,
+        rest.byteOffset,
+        rest.byteOffset + plane,
+        behind.byteOffset,
+        layer.byteOffset,
+        cover.byteOffset,
+        seen.byteOffset,
+        sums.byteOffset,
+      );
+      if (knownColours || marked)
+        wasm.holdToKnown(
+          wide,
+          high,
+          light.byteOffset,
+          plane,
+          rest.byteOffset,
+          seen.byteOffset,
+          marks ? marks.byteOffset : 0,
+          order(channels),
+          room.byteOffset,
+        );
+      const bytesOf = (floats: Float32Array) => new Uint8Array(buffer, floats.byteOffset, 3 * all),
+        from = bytesOf(read),
+        to = bytesOf(written),
+        rowOf = (row: number) => ((own.top + row) * pictureWidth + own.left) * 3,
+        rowBytes = 3 * across;
       for (let row = 0; row < height; row++) to.set(out.subarray(rowOf(row), rowOf(row) + rowBytes), 3 * row * width);
       if (spill) {
         if (width === across) {
@@ -248,14 +659,57 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
           ways!.set(spill.near.subarray(row * across, (row + 1) * across), all + row * width);
           for (let col = across; col < width; col++) ways![row * width + col] = 0;
         }
-        const total = sums[3]!, [main, a, b] = spill.channels, mean = (c: number) => (spill.replace === 'average' && total > 0 ? sums[c]! / total : 0);
-        values.set([spill.mix, spill.allowance, spill.most, spill.share, spill.screen[main]!, spill.screen[a]!, spill.screen[b]!, mean(main), mean(a), mean(b)]);
+        const total = sums[3]!,
+          [main, a, b] = spill.channels,
+          mean = (c: number) => (spill.replace === 'average' && total > 0 ? sums[c]! / total : 0);
+        values.set([
+          spill.mix,
+          spill.allowance,
+          spill.most,
+          spill.share,
+          spill.screen[main]!,
+          spill.screen[a]!,
+          spill.screen[b]!,
+          mean(main),
+          mean(a),
+          mean(b),
+        ]);
         wasm.replaceSpill(
-          from.byteOffset, to.byteOffset, ways!.byteOffset, ways!.byteOffset + 4 * all, width, height, order(spill.channels), light.byteOffset, plane, box.top - own.top, box.bottom - own.top, box.left - own.left, box.right - own.left,
-          valuesAt, lightAt, encodeAt, spillRoom!.byteOffset);
+          from.byteOffset,
+          to.byteOffset,
+          ways!.byteOffset,
+          ways!.byteOffset + 4 * all,
+          width,
+          height,
+          order(spill.channels),
+          light.byteOffset,
+          plane,
+          box.top - own.top,
+          box.bottom - own.top,
+          box.left - own.left,
+          box.right - own.left,
+          valuesAt,
+          lightAt,
+          encodeAt,
+          spillRoom!.byteOffset,
+        );
       }
-      wasm.layMix(wide, high, light.byteOffset, plane, behind.byteOffset, layer.byteOffset, seen.byteOffset, opacity, encodeAt, to.byteOffset + 3 * ((box.top - own.top) * width + box.left - own.left), width, result.byteOffset);
-      for (let row = 0; row < height; row++) out.set(to.subarray(3 * row * width, 3 * row * width + rowBytes), rowOf(row));
+      wasm.layMix(
+        wide,
+        high,
+        light.byteOffset,
+        plane,
+        behind.byteOffset,
+        layer.byteOffset,
+        seen.byteOffset,
+        opacity,
+        encodeAt,
+        to.byteOffset + 3 * ((box.top - own.top) * width + box.left - own.left),
+        width,
+        result.byteOffset,
+      );
+      for (let row = 0; row < height; row++)
+        out.set(to.subarray(3 * row * width, 3 * row * width + rowBytes), rowOf(row));
       return result.slice(0, n);
     },
   };

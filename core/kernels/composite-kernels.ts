@@ -56,13 +56,33 @@ export interface CompositeKernels {
   /** Null where its memory does not suffice: the plain loops are used then. */
   openPin(content: LevelledContent, width: number, height: number, withCover: boolean): PinWork | null;
   /** Separable convolution of interleaved samples, beyond the border zero or the outermost sample; null where memory does not suffice. */
-  convolve(data: Float32Array, width: number, height: number, channels: number, kernel: Float32Array, border: 'empty' | 'repeat'): Float32Array | null;
+  convolve(
+    data: Float32Array,
+    width: number,
+    height: number,
+    channels: number,
+    kernel: Float32Array,
+    border: 'empty' | 'repeat',
+  ): Float32Array | null;
   /** Half the size of a picture of four channels (core/composite/halve-light.ts); null where memory does not suffice. */
   halve(data: Float32Array, width: number, height: number, weights: ArrayLike<number>): Float32Array | null;
   /** Known values averaged over blocks and filled between (core/matte/coarse-fill.ts): the blocks of each plane; null where memory does not suffice. */
-  filledBlocks(values: readonly Float32Array[], weight: Float32Array, width: number, height: number, block: number): Float32Array[] | null;
+  filledBlocks(
+    values: readonly Float32Array[],
+    weight: Float32Array,
+    width: number,
+    height: number,
+    block: number,
+  ): Float32Array[] | null;
   /** A coarse plane read at each pixel; null where memory does not suffice. */
-  enlarge(plane: Float32Array, across: number, down: number, width: number, height: number, block: number): Float32Array | null;
+  enlarge(
+    plane: Float32Array,
+    across: number,
+    down: number,
+    width: number,
+    height: number,
+    block: number,
+  ): Float32Array | null;
   /** What stands in front by a key, and the light of the screen behind it (core/matte/front-of-frame.ts); null where memory does not suffice. */
   key(task: KeyTask): { matte: Float32Array; screen: [Float32Array, Float32Array, Float32Array] } | null;
   /** Lays an insert behind what stands in front (core/composite/lay-behind-front.ts): how much content each pixel of the box shows; null, with nothing done, where memory does not suffice. */

@@ -2,14 +2,35 @@ import { EQUATION_ENTRIES, UNKNOWNS, type EquationSettings, type PointSet } from
 
 const column = new Float64Array(UNKNOWNS);
 
-export function accumulate(points: PointSet, starts: Int32Array, blurred: Float32Array, sampled: Float32Array, settings: EquationSettings, out: Float64Array): void {
+export function accumulate(
+  points: PointSet,
+  starts: Int32Array,
+  blurred: Float32Array,
+  sampled: Float32Array,
+  settings: EquationSettings,
+  out: Float64Array,
+): void {
   for (let piece = 0; piece + 1 < starts.length; piece++) {
-    accumulatePiece(points, starts[piece]!, starts[piece + 1]!, blurred, sampled, settings, out.subarray(piece * EQUATION_ENTRIES, (piece + 1) * EQUATION_ENTRIES));
+    accumulatePiece(
+      points,
+      starts[piece]!,
+      starts[piece + 1]!,
+      blurred,
+      sampled,
+      settings,
+      out.subarray(piece * EQUATION_ENTRIES, (piece + 1) * EQUATION_ENTRIES),
+    );
   }
 }
 
 function accumulatePiece(
-  { count, xs, ys, prior }: PointSet, from: number, to: number, blurred: Float32Array, sampled: Float32Array, settings: EquationSettings, out: Float64Array,
+  { count, xs, ys, prior }: PointSet,
+  from: number,
+  to: number,
+  blurred: Float32Array,
+  sampled: Float32Array,
+  settings: EquationSettings,
+  out: Float64Array,
 ): void {
   const { scaleX, offsetX, scaleY, offsetY, gain, tolerance, scale, mix, redescending } = settings;
   const slack = ((gain * tolerance) / scale) ** 2;
@@ -18,12 +39,15 @@ function accumulatePiece(
   for (let i = from; i < to; i++) {
     if (sampled[i + 3 * count] === 0) continue;
     const r = sampled[i]!;
-    const tx = blurred[i + count]!, ty = blurred[i + 2 * count]!;
+    const tx = blurred[i + count]!,
+      ty = blurred[i + 2 * count]!;
     const spread = 1 + slack * (tx * tx + ty * ty);
     const weight = (prior[i]! * robustWeight((r / scale) ** 2 / spread, redescending)) / spread;
     if (weight === 0) continue;
-    const x = scaleX * xs[i]! + offsetX, y = scaleY * ys[i]! + offsetY;
-    const gx = ((1 - mix) * gain * tx + mix * sampled[i + count]!) / scaleX, gy = ((1 - mix) * gain * ty + mix * sampled[i + 2 * count]!) / scaleY;
+    const x = scaleX * xs[i]! + offsetX,
+      y = scaleY * ys[i]! + offsetY;
+    const gx = ((1 - mix) * gain * tx + mix * sampled[i + count]!) / scaleX,
+      gy = ((1 - mix) * gain * ty + mix * sampled[i + 2 * count]!) / scaleY;
     const along = gx * x + gy * y;
     column[0] = gx;
     column[1] = gy;

@@ -6,28 +6,53 @@ export const DARKEST_LIGHT = 0.00125;
 type Map9 = ArrayLike<number>;
 
 export function blurTemplate(
-  { texels, width, height }: TexelPlane, { count, xs, ys }: PointSet, back: Map9 | null, ahead: Map9 | null, taps: Float32Array, tapCount: number, out: Float32Array,
+  { texels, width, height }: TexelPlane,
+  { count, xs, ys }: PointSet,
+  back: Map9 | null,
+  ahead: Map9 | null,
+  taps: Float32Array,
+  tapCount: number,
+  out: Float32Array,
 ): void {
-  const share = back && ahead ? 0.5 : 1, bend = back && ahead ? 0.5 : 0;
+  const share = back && ahead ? 0.5 : 1,
+    bend = back && ahead ? 0.5 : 0;
   for (let i = 0; i < count; i++) {
-    const x = xs[i]!, y = ys[i]!;
-    const bx = back ? mapX(back, x, y) - x : 0, by = back ? mapY(back, x, y) - y : 0;
-    const ax = ahead ? mapX(ahead, x, y) - x : 0, ay = ahead ? mapY(ahead, x, y) - y : 0;
-    const vx = share * (bx - ax), vy = share * (by - ay), qx = bend * (bx + ax), qy = bend * (by + ay);
-    let light = 0, lightDx = 0, lightDy = 0, permitted = 0;
+    const x = xs[i]!,
+      y = ys[i]!;
+    const bx = back ? mapX(back, x, y) - x : 0,
+      by = back ? mapY(back, x, y) - y : 0;
+    const ax = ahead ? mapX(ahead, x, y) - x : 0,
+      ay = ahead ? mapY(ahead, x, y) - y : 0;
+    const vx = share * (bx - ax),
+      vy = share * (by - ay),
+      qx = bend * (bx + ax),
+      qy = bend * (by + ay);
+    let light = 0,
+      lightDx = 0,
+      lightDy = 0,
+      permitted = 0;
     for (let k = 0; k < tapCount; k++) {
-      const t = taps[4 * k]!, weight = taps[4 * k + 3]!;
-      const px = Math.min(width - 1.001, Math.max(0, x + (vx + qx * t) * t + taps[4 * k + 1]!)), py = Math.min(height - 1.001, Math.max(0, y + (vy + qy * t) * t + taps[4 * k + 2]!));
-      const ix = px | 0, iy = py | 0;
-      const fx = px - ix, fy = py - iy;
-      const at = (iy * width + ix) * 4, below = at + width * 4;
-      const a = (1 - fx) * (1 - fy), b = fx * (1 - fy), c = (1 - fx) * fy, d = fx * fy;
+      const t = taps[4 * k]!,
+        weight = taps[4 * k + 3]!;
+      const px = Math.min(width - 1.001, Math.max(0, x + (vx + qx * t) * t + taps[4 * k + 1]!)),
+        py = Math.min(height - 1.001, Math.max(0, y + (vy + qy * t) * t + taps[4 * k + 2]!));
+      const ix = px | 0,
+        iy = py | 0;
+      const fx = px - ix,
+        fy = py - iy;
+      const at = (iy * width + ix) * 4,
+        below = at + width * 4;
+      const a = (1 - fx) * (1 - fy),
+        b = fx * (1 - fy),
+        c = (1 - fx) * fy,
+        d = fx * fy;
       const v = texels[at]! * a + texels[at + 4]! * b + texels[below]! * c + texels[below + 4]! * d;
       const wv = weight * v;
       light += wv * v;
       lightDx += wv * (texels[at + 1]! * a + texels[at + 5]! * b + texels[below + 1]! * c + texels[below + 5]! * d);
       lightDy += wv * (texels[at + 2]! * a + texels[at + 6]! * b + texels[below + 2]! * c + texels[below + 6]! * d);
-      permitted += weight * (texels[at + 3]! * a + texels[at + 7]! * b + texels[below + 3]! * c + texels[below + 7]! * d);
+      permitted +=
+        weight * (texels[at + 3]! * a + texels[at + 7]! * b + texels[below + 3]! * c + texels[below + 7]! * d);
     }
     const value = Math.sqrt(Math.max(DARKEST_LIGHT, light));
     out[i] = value;

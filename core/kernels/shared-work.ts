@@ -1,12 +1,25 @@
 /** Kernels whose work can be shared; numbers, because both threads must name them alike. */
-export const BLUR = 0, RESIDUALS = 1, ACCUMULATE = 2, SIGNAL8 = 3, SIGNAL16 = 4, PYRAMID = 5, TEXELS = 6;
+export const BLUR = 0,
+  RESIDUALS = 1,
+  ACCUMULATE = 2,
+  SIGNAL8 = 3,
+  SIGNAL16 = 4,
+  PYRAMID = 5,
+  TEXELS = 6;
 
 /** Runs a kernel over a part of its work; `seat` says whose room is written to. Returns what is to be added up. */
 export type RunPart = (kernel: number, from: number, to: number, given: Float64Array, seat: 0 | 1) => number;
 
 /** Places in the control block. */
-const OPEN = 0, NEXT = 1, BUSY = 2, KERNEL = 3, SIZE = 4, PART = 5, TOTAL = 6;
-const CONTROL_INTS = 8, MOST_GIVEN = 32;
+const OPEN = 0,
+  NEXT = 1,
+  BUSY = 2,
+  KERNEL = 3,
+  SIZE = 4,
+  PART = 5,
+  TOTAL = 6;
+const CONTROL_INTS = 8,
+  MOST_GIVEN = 32;
 /** How long a helper waits for work before it looks at its letters, ms. */
 const PATIENCE = 100;
 /** How often the other's last part is looked for before this thread sleeps. */
@@ -19,7 +32,10 @@ export interface WorkBlock {
 }
 
 export function workBlock(): WorkBlock {
-  return { control: new Int32Array(new SharedArrayBuffer(4 * CONTROL_INTS)), given: new Float64Array(new SharedArrayBuffer(8 * MOST_GIVEN)) };
+  return {
+    control: new Int32Array(new SharedArrayBuffer(4 * CONTROL_INTS)),
+    given: new Float64Array(new SharedArrayBuffer(8 * MOST_GIVEN)),
+  };
 }
 
 /**
@@ -27,7 +43,10 @@ export function workBlock(): WorkBlock {
  * writes places of its own, and what is added up is whole numbers, so that the result does not depend on who did what.
  */
 export class SharedWork {
-  constructor(private readonly block: WorkBlock, private readonly run: RunPart) {}
+  constructor(
+    private readonly block: WorkBlock,
+    private readonly run: RunPart,
+  ) {}
 
   /** The owner's side: all of `size` units in parts of `part`; the sum of what the parts returned. */
   share(kernel: number, size: number, part: number, given: readonly number[]): number {
@@ -59,7 +78,10 @@ export class SharedWork {
   }
 
   private takeParts(seat: 0 | 1): number {
-    const { control, given } = this.block, size = control[SIZE]!, part = control[PART]!, kernel = control[KERNEL]!;
+    const { control, given } = this.block,
+      size = control[SIZE]!,
+      part = control[PART]!,
+      kernel = control[KERNEL]!;
     let sum = 0;
     for (;;) {
       const from = Atomics.add(control, NEXT, 1) * part;

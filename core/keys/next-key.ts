@@ -16,7 +16,11 @@ const GROWS = 0.5;
  * The frame on which the next key brings most: where the picture was looked at, the one that may be furthest off; else where most is guessed, the middle
  * of long ways before their ends. Null where every frame is a key or beside one.
  */
-export function nextKey(motion: KeyedMotion, keys: readonly number[], frames: readonly BetweenFrame[]): { frame: number; off: number } | null {
+export function nextKey(
+  motion: KeyedMotion,
+  keys: readonly number[],
+  frames: readonly BetweenFrame[],
+): { frame: number; off: number } | null {
   let best: { frame: number; off: number } | null = null;
   for (const { frame, bound } of frames) {
     const away = Math.min(...keys.map((k) => Math.abs(k - frame)));

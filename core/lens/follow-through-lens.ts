@@ -22,10 +22,18 @@ export class ThroughLens {
   plan(plan: FollowPlan): FollowPlan {
     const there = (p: Point) => this.room.toStraight(p);
     return {
-      ...plan, regions: plan.regions.map((o) => carryOutline(o, there)),
-      keepOut: [...(plan.keepOut ?? []).map((o) => carryOutline<KeyedOutline & { fixed?: boolean }>(o, there)), ...this.room.unfilmed().map((points) => ({ points: points.map(([x, y]): [number, number] => [x, y]), fixed: true }))],
+      ...plan,
+      regions: plan.regions.map((o) => carryOutline(o, there)),
+      keepOut: [
+        ...(plan.keepOut ?? []).map((o) => carryOutline<KeyedOutline & { fixed?: boolean }>(o, there)),
+        ...this.room
+          .unfilmed()
+          .map((points) => ({ points: points.map(([x, y]): [number, number] => [x, y]), fixed: true })),
+      ],
       ...(plan.screen ? { screen: plan.screen.map(there) } : {}),
-      ...(plan.known ? { known: new Map([...plan.known].map(([frame, map]) => [frame, map && this.intoRoom(map)] as const)) } : {}),
+      ...(plan.known
+        ? { known: new Map([...plan.known].map(([frame, map]) => [frame, map && this.intoRoom(map)] as const)) }
+        : {}),
     };
   }
 
@@ -36,8 +44,14 @@ export class ThroughLens {
   /** A fit in straightened pictures, in the plate's pixels. */
   ideal<F extends Pick<FrameFit, 'homography' | 'certainty'>>(fit: F): F {
     if (!fit.homography) return fit;
-    const { left, top } = this.room, out = translation(left, top), back = translation(-left, -top);
-    return { ...fit, homography: compose(compose(out, fit.homography), back), ...(fit.certainty ? { certainty: { ...fit.certainty, toUnit: compose(fit.certainty.toUnit, back) } } : {}) };
+    const { left, top } = this.room,
+      out = translation(left, top),
+      back = translation(-left, -top);
+    return {
+      ...fit,
+      homography: compose(compose(out, fit.homography), back),
+      ...(fit.certainty ? { certainty: { ...fit.certainty, toUnit: compose(fit.certainty.toUnit, back) } } : {}),
+    };
   }
 
   private intoRoom(map: Homography): Homography {
@@ -47,12 +61,17 @@ export class ThroughLens {
 }
 
 /** A fit without the lens, told of the plate with its corners on the reference; lost where a corner goes where the lens films nothing. @throws RangeError where it does not film them on the reference */
-export function filmedFit<F extends Pick<FrameFit, 'homography' | 'certainty'>>(lens: Lens, corners: Quad): (fit: F) => F {
+export function filmedFit<F extends Pick<FrameFit, 'homography' | 'certainty'>>(
+  lens: Lens,
+  corners: Quad,
+): (fit: F) => F {
   const motion = IdealMotion.at(lens, corners);
   if (!motion) throw new RangeError('the lens films no surface there');
   return (fit) => {
     if (!fit.homography) return fit;
     const map = motion.filmed(fit.homography);
-    return map ? { ...fit, homography: map, ...(fit.certainty ? { certainty: motion.certainty(fit.certainty) } : {}) } : { ...fit, homography: null, lost: 'the lens films no surface there' };
+    return map
+      ? { ...fit, homography: map, ...(fit.certainty ? { certainty: motion.certainty(fit.certainty) } : {}) }
+      : { ...fit, homography: null, lost: 'the lens films no surface there' };
   };
 }

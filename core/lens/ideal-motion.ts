@@ -12,19 +12,28 @@ const BACK = 0.01;
  * A plane that moves by homographies without a lens does not with one: at the corners these maps are exact.
  */
 export class IdealMotion {
-  private constructor(private readonly lens: Lens, private readonly corners: Quad, private readonly straight: Quad, private readonly toStraight: Homography) {}
+  private constructor(
+    private readonly lens: Lens,
+    private readonly corners: Quad,
+    private readonly straight: Quad,
+    private readonly toStraight: Homography,
+  ) {}
 
   /** Null where the lens does not film the corners. */
   static at(lens: Lens, corners: Quad): IdealMotion | null {
-    const straight = corners.map((c) => straighten(lens, c)) as unknown as Quad, map = straight.flat().every(Number.isFinite) ? homographyBetweenQuads(corners, straight) : null;
+    const straight = corners.map((c) => straighten(lens, c)) as unknown as Quad,
+      map = straight.flat().every(Number.isFinite) ? homographyBetweenQuads(corners, straight) : null;
     return map && new IdealMotion(lens, corners, straight, map);
   }
 
   /** Null where a corner goes where the lens films nothing. */
   filmed(ideal: Homography): Homography | null {
-    const straight = this.straight.map((p) => applyToPoint(ideal, p)), there = straight.map((p) => bend(this.lens, p));
+    const straight = this.straight.map((p) => applyToPoint(ideal, p)),
+      there = straight.map((p) => bend(this.lens, p));
     // Beyond where a strong barrel folds back, what is bent is not filmed.
-    return there.every((p, i) => distance(straighten(this.lens, p), straight[i]!) < BACK) ? homographyBetweenQuads(this.corners, there) : null;
+    return there.every((p, i) => distance(straighten(this.lens, p), straight[i]!) < BACK)
+      ? homographyBetweenQuads(this.corners, there)
+      : null;
   }
 
   ideal(filmed: Homography): Homography | null {

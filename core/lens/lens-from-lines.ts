@@ -11,7 +11,10 @@ export interface LinesFit {
   readonly spread: number;
 }
 
-const ROUNDS = 30, FEWEST = 4, STEP = 1e-5, TUKEY = 4.685;
+const ROUNDS = 30,
+  FEWEST = 4,
+  STEP = 1e-5,
+  TUKEY = 4.685;
 /** What lenses have: where lines tell nothing (all through the middle), this holds it. */
 const USUAL = 0.5;
 
@@ -20,17 +23,31 @@ const USUAL = 0.5;
  * and focal length (its unit) are given. Null where there are too few points.
  * Source: F. Devernay, O. Faugeras, Straight lines have to be straight, Machine Vision and Applications 13, 2001.
  */
-export function lensFromLines(lines: readonly (readonly Point[])[], centre: Point, focal: number, terms: 1 | 2 = 1): LinesFit | null {
+export function lensFromLines(
+  lines: readonly (readonly Point[])[],
+  centre: Point,
+  focal: number,
+  terms: 1 | 2 = 1,
+): LinesFit | null {
   const used = lines.filter((line) => line.length >= FEWEST);
   if (used.reduce((n, line) => n + line.length - 2, 0) < terms + 4) return null;
   const lensAt = (k: ArrayLike<number>): Lens => ({ k1: k[0]!, k2: terms > 1 ? k[1]! : 0, k3: 0, centre, focal });
-  const residuals = (k: ArrayLike<number>) => used.flatMap((line) => offLine(line.map((p) => straighten(lensAt(k), p))));
-  let k = new Float64Array(terms), here = residuals(k);
+  const residuals = (k: ArrayLike<number>) =>
+    used.flatMap((line) => offLine(line.map((p) => straighten(lensAt(k), p))));
+  let k = new Float64Array(terms),
+    here = residuals(k);
   const before = rms(here);
   let spread = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
-    const scale = Math.max(1e-3, 1.4826 * median(here.map(Math.abs))), a = new Float64Array(terms * terms), b = new Float64Array(terms), step = new Float64Array(terms);
-    const slopes = Array.from(k, (_, t) => { const moved = k.slice(); moved[t]! += STEP; return residuals(moved).map((v, i) => (v - here[i]!) / STEP); });
+    const scale = Math.max(1e-3, 1.4826 * median(here.map(Math.abs))),
+      a = new Float64Array(terms * terms),
+      b = new Float64Array(terms),
+      step = new Float64Array(terms);
+    const slopes = Array.from(k, (_, t) => {
+      const moved = k.slice();
+      moved[t]! += STEP;
+      return residuals(moved).map((v, i) => (v - here[i]!) / STEP);
+    });
     here.forEach((e, i) => {
       const q = (e / (TUKEY * scale)) ** 2;
       if (q >= 1) return;
@@ -59,14 +76,20 @@ export function lensFromLines(lines: readonly (readonly Point[])[], centre: Poin
 
 /** Signed distances of points from their own line of least squares. */
 function offLine(points: readonly Point[]): number[] {
-  const n = points.length, cx = points.reduce((s, p) => s + p[0], 0) / n, cy = points.reduce((s, p) => s + p[1], 0) / n;
-  let xx = 0, xy = 0, yy = 0;
+  const n = points.length,
+    cx = points.reduce((s, p) => s + p[0], 0) / n,
+    cy = points.reduce((s, p) => s + p[1], 0) / n;
+  let xx = 0,
+    xy = 0,
+    yy = 0;
   for (const [x, y] of points) {
     xx += (x - cx) ** 2;
     xy += (x - cx) * (y - cy);
     yy += (y - cy) ** 2;
   }
-  const angle = 0.5 * Math.atan2(2 * xy, xx - yy), nx = -Math.sin(angle), ny = Math.cos(angle);
+  const angle = 0.5 * Math.atan2(2 * xy, xx - yy),
+    nx = -Math.sin(angle),
+    ny = Math.cos(angle);
   return points.map(([x, y]) => nx * (x - cx) + ny * (y - cy));
 }
 

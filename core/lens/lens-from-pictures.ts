@@ -25,11 +25,22 @@ export function framesOfBoards(frames: number): number[] {
  * The lens of a plate that is `plate` px large, told by pictures of chessboards of the same camera: of the plate's size, or of another size and the same shape.
  * @throws Problem board-shape, no-board
  */
-export async function lensFromPictures(pictures: AsyncIterable<NamedPicture>, plate: { readonly width: number; readonly height: number }): Promise<LensFromBoards> {
-  const views: LensFromBoards['views'] = [], boards: BoardPoint[][] = [], which: number[] = [];
-  for await (const { name, frame, luma: { width, height, codes, peak } } of pictures) {
-    if (!sameShape({ width, height }, plate)) throw new Problem('board-shape', { name, size: `${width}×${height}`, plate: `${plate.width}×${plate.height}` });
-    const found = findBoard({ width, height, data: Float32Array.from(codes, (code) => code / peak) }), scale = plate.width / width;
+export async function lensFromPictures(
+  pictures: AsyncIterable<NamedPicture>,
+  plate: { readonly width: number; readonly height: number },
+): Promise<LensFromBoards> {
+  const views: LensFromBoards['views'] = [],
+    boards: BoardPoint[][] = [],
+    which: number[] = [];
+  for await (const {
+    name,
+    frame,
+    luma: { width, height, codes, peak },
+  } of pictures) {
+    if (!sameShape({ width, height }, plate))
+      throw new Problem('board-shape', { name, size: `${width}×${height}`, plate: `${plate.width}×${plate.height}` });
+    const found = findBoard({ width, height, data: Float32Array.from(codes, (code) => code / peak) }),
+      scale = plate.width / width;
     views.push({ name, frame, crossings: found?.length ?? 0, rms: null });
     if (!found) continue;
     which.push(views.length - 1);
@@ -37,6 +48,15 @@ export async function lensFromPictures(pictures: AsyncIterable<NamedPicture>, pl
   }
   const fit = lensFromBoards(boards, plate);
   if (!fit) throw new Problem('no-board', { pictures: views.length });
-  fit.perView.forEach((rms, k) => { views[which[k]!]!.rms = Number.isFinite(rms) ? rms : null; });
-  return { lens: { ...fit.lens, centre: [fit.lens.centre[0], fit.lens.centre[1]] }, views, rms: fit.rms, focalSpread: fit.focalSpread, bound: fit.bound, reach: fit.reach };
+  fit.perView.forEach((rms, k) => {
+    views[which[k]!]!.rms = Number.isFinite(rms) ? rms : null;
+  });
+  return {
+    lens: { ...fit.lens, centre: [fit.lens.centre[0], fit.lens.centre[1]] },
+    views,
+    rms: fit.rms,
+    focalSpread: fit.focalSpread,
+    bound: fit.bound,
+    reach: fit.reach,
+  };
 }

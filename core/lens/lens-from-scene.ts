@@ -8,11 +8,21 @@ const NOTHING = 0.15;
 
 /** The lens that a scene was solved with; null where it bends nothing that could be seen. Zooming lenses have one for every frame, and none for all. */
 export function lensFromScene(scene: Scene, width: number, height: number): Lens | null {
-  const focals = scene.frames.map((f) => f.camera.focal).sort((a, b) => a - b), lens = lensOf(scene, focals[focals.length >> 1] ?? 1);
+  const focals = scene.frames.map((f) => f.camera.focal).sort((a, b) => a - b),
+    lens = lensOf(scene, focals[focals.length >> 1] ?? 1);
   return scene.zooms || isStraight(lens) || reachOf(lens, width, height) < NOTHING ? null : lens;
 }
 
 /** The farthest that a lens moves a corner of the picture, px. */
 export function reachOf(lens: Lens, width: number, height: number): number {
-  return Math.max(...([[0, 0], [width, 0], [width, height], [0, height]] as const).map((p) => distance(bend(lens, p), p)));
+  return Math.max(
+    ...(
+      [
+        [0, 0],
+        [width, 0],
+        [width, height],
+        [0, height],
+      ] as const
+    ).map((p) => distance(bend(lens, p), p)),
+  );
 }

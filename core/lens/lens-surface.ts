@@ -8,7 +8,9 @@ import { bend, bendSlopes, straighten, type Lens } from './lens.ts';
 /** From the unit square to where a flat surface with corners filmed at `quad` would be seen without the lens; null beyond what the lens films, or edge on. */
 export function straightMap(lens: Lens, quad: Quad): Homography | null {
   const straight = quad.map((c) => straighten(lens, c));
-  return straight.every(([x, y]) => Number.isFinite(x) && Number.isFinite(y)) ? homographyBetweenQuads(UNIT_SQUARE, straight) : null;
+  return straight.every(([x, y]) => Number.isFinite(x) && Number.isFinite(y))
+    ? homographyBetweenQuads(UNIT_SQUARE, straight)
+    : null;
 }
 
 /** Where places (u, v) of a flat surface are filmed, its corners at `quad`: through the lens where there is one. Null where there is no map. */
@@ -19,7 +21,8 @@ export function placesOnSurface(quad: Quad, lens: Lens | undefined): ((u: number
 
 /** The way back: (u, v) of the surface from a filmed place. */
 export function surfaceFromPlace(quad: Quad, lens: Lens | undefined): ((at: Point) => Point) | null {
-  const map = lens ? straightMap(lens, quad) : homographyBetweenQuads(UNIT_SQUARE, quad), back = map && invert(map);
+  const map = lens ? straightMap(lens, quad) : homographyBetweenQuads(UNIT_SQUARE, quad),
+    back = map && invert(map);
   return back && (lens ? (at) => applyToPoint(back, straighten(lens, at)) : (at) => applyToPoint(back, at));
 }
 
@@ -31,21 +34,39 @@ export class LensSurface implements BentSurface {
   private readonly filmed: Homography;
   private readonly back: Homography;
 
-  constructor(private readonly lens: Lens, quad: Quad, private readonly own: BentSurface | null) {
-    const filmed = homographyBetweenQuads(UNIT_SQUARE, quad), ideal = straightMap(lens, quad), back = ideal && invert(ideal);
+  constructor(
+    private readonly lens: Lens,
+    quad: Quad,
+    private readonly own: BentSurface | null,
+  ) {
+    const filmed = homographyBetweenQuads(UNIT_SQUARE, quad),
+      ideal = straightMap(lens, quad),
+      back = ideal && invert(ideal);
     if (!filmed || !back) throw new RangeError('the lens films no surface there');
     this.filmed = filmed;
     this.back = back;
   }
 
   look(u: number, v: number, out: Float64Array): boolean {
-    const { lens, filmed, back, own } = this, at = applyToPoint(filmed, [u, v]), straight = straighten(lens, at);
+    const { lens, filmed, back, own } = this,
+      at = applyToPoint(filmed, [u, v]),
+      straight = straighten(lens, at);
     if (!Number.isFinite(straight[0])) return false;
-    const [fa, fb, fc, fd] = jacobianAt(filmed, [u, v]), [ba, bb, bc, bd] = bendSlopes(lens, straight), det = ba * bd - bb * bc, [ia, ib, ic, id] = jacobianAt(back, straight);
+    const [fa, fb, fc, fd] = jacobianAt(filmed, [u, v]),
+      [ba, bb, bc, bd] = bendSlopes(lens, straight),
+      det = ba * bd - bb * bc,
+      [ia, ib, ic, id] = jacobianAt(back, straight);
     if (!(det > 1e-9)) return false;
     // straight = bend⁻¹(filmed(u, v)); (s, t) = back(straight).
-    const sa = (bd * fa - bb * fc) / det, sb = (bd * fb - bb * fd) / det, sc = (ba * fc - bc * fa) / det, sd = (ba * fd - bc * fb) / det;
-    const place = applyToPoint(back, straight), a = ia * sa + ib * sc, b = ia * sb + ib * sd, c = ic * sa + id * sc, d = ic * sb + id * sd;
+    const sa = (bd * fa - bb * fc) / det,
+      sb = (bd * fb - bb * fd) / det,
+      sc = (ba * fc - bc * fa) / det,
+      sd = (ba * fd - bc * fb) / det;
+    const place = applyToPoint(back, straight),
+      a = ia * sa + ib * sc,
+      b = ia * sb + ib * sd,
+      c = ic * sa + id * sc,
+      d = ic * sb + id * sd;
     if (!own) {
       out[0] = place[0];
       out[1] = place[1];
@@ -72,6 +93,15 @@ const STEPS = 24;
 export function lensOutline(lens: Lens, quad: Quad, mesh: PatchMesh | null): readonly Point[] {
   const ideal = straightMap(lens, quad);
   if (!ideal) return quad;
-  const at = (s: number, t: number): Point => { const [u, v] = mesh ? meshAt(mesh, s, t) : [s, t]; return bend(lens, applyToPoint(ideal, [u, v])); }, along = (of: (part: number) => Point) => Array.from({ length: STEPS }, (_, i) => of(i / STEPS));
-  return [...along((p) => at(p, 0)), ...along((p) => at(1, p)), ...along((p) => at(1 - p, 1)), ...along((p) => at(0, 1 - p))];
+  const at = (s: number, t: number): Point => {
+      const [u, v] = mesh ? meshAt(mesh, s, t) : [s, t];
+      return bend(lens, applyToPoint(ideal, [u, v]));
+    },
+    along = (of: (part: number) => Point) => Array.from({ length: STEPS }, (_, i) => of(i / STEPS));
+  return [
+    ...along((p) => at(p, 0)),
+    ...along((p) => at(1, p)),
+    ...along((p) => at(1 - p, 1)),
+    ...along((p) => at(0, 1 - p)),
+  ];
 }

@@ -5,10 +5,11 @@ const barrel: Lens = { k1: -0.18, k2: 0.03, k3: -0.002, centre: [961.5, 538], fo
 
 test('a filmed point straightened and bent again is where it was, over the whole picture', () => {
   let worst = 0;
-  for (let x = 0; x <= 1920; x += 60) for (let y = 0; y <= 1080; y += 60) {
-    const [u, v] = bend(barrel, straighten(barrel, [x, y]));
-    worst = Math.max(worst, Math.hypot(u - x, v - y));
-  }
+  for (let x = 0; x <= 1920; x += 60)
+    for (let y = 0; y <= 1080; y += 60) {
+      const [u, v] = bend(barrel, straighten(barrel, [x, y]));
+      worst = Math.max(worst, Math.hypot(u - x, v - y));
+    }
   expect(worst).toBeLessThan(1e-8);
 });
 

@@ -14,7 +14,11 @@ import { StraightRoom } from './straight-luma.ts';
 export class SeatThroughLens {
   private readonly room: StraightRoom;
 
-  constructor(private readonly lens: Lens, width: number, height: number) {
+  constructor(
+    private readonly lens: Lens,
+    width: number,
+    height: number,
+  ) {
     this.room = new StraightRoom(lens, width, height);
   }
 
@@ -36,16 +40,26 @@ export class SeatThroughLens {
 
   /** A plan told of the plate as one of straightened pictures; frames that the lens films nowhere are left out. Null where it films no corners. */
   plan(plan: SeatPlan): SeatPlan | null {
-    const { left, top } = this.room, ideal = IdealMotion.at(this.lens, plan.corners), into = translation(-left, -top), out = translation(left, top);
-    return ideal && {
-      ...plan, corners: this.straight(plan.corners),
-      frames: plan.frames.flatMap((row) => { const map = ideal.ideal(row.map); return map ? [{ ...row, map: compose(compose(into, map), out) }] : []; }),
-    };
+    const { left, top } = this.room,
+      ideal = IdealMotion.at(this.lens, plan.corners),
+      into = translation(-left, -top),
+      out = translation(left, top);
+    return (
+      ideal && {
+        ...plan,
+        corners: this.straight(plan.corners),
+        frames: plan.frames.flatMap((row) => {
+          const map = ideal.ideal(row.map);
+          return map ? [{ ...row, map: compose(compose(into, map), out) }] : [];
+        }),
+      }
+    );
   }
 
   /** How far a straightened corner moves where it is filmed, when it is moved. */
   filmedMove(corner: Point, dx: number, dy: number): [number, number] {
-    const [x0, y0] = this.room.toFilmed(corner), [x1, y1] = this.room.toFilmed([corner[0] + dx, corner[1] + dy]);
+    const [x0, y0] = this.room.toFilmed(corner),
+      [x1, y1] = this.room.toFilmed([corner[0] + dx, corner[1] + dy]);
     return [x1 - x0, y1 - y0];
   }
 
@@ -55,6 +69,9 @@ export class SeatThroughLens {
   }
 
   filmedCorrections(corners: Quad, corrections: readonly Correction[]): Correction[] {
-    return corrections.map((c) => { const [dx, dy] = this.filmedMove(corners[c.corner]!, c.dx, c.dy); return { ...c, dx, dy }; });
+    return corrections.map((c) => {
+      const [dx, dy] = this.filmedMove(corners[c.corner]!, c.dx, c.dy);
+      return { ...c, dx, dy };
+    });
   }
 }

@@ -24,22 +24,57 @@ export function lightOfWhole(picture: CodedPicture, colour: PlateColour): LightR
 }
 
 /** Maps of both pictures to where they meet: their corners part of the way from the first's places to the second's. Null where that is no map. */
-export function meeting(map: Homography, gone: number, width: number, height: number): { first: Homography; second: Homography } | null {
-  const corners: Quad = [[0, 0], [width, 0], [width, height], [0, height]], there = corners.map((c) => applyToPoint(map, c));
-  const between = corners.map(([x, y], i): [number, number] => [x + gone * (there[i]![0] - x), y + gone * (there[i]![1] - y)]), first = gone === 0 ? IDENTITY : homographyBetweenQuads(corners, between), back = invert(map);
+export function meeting(
+  map: Homography,
+  gone: number,
+  width: number,
+  height: number,
+): { first: Homography; second: Homography } | null {
+  const corners: Quad = [
+      [0, 0],
+      [width, 0],
+      [width, height],
+      [0, height],
+    ],
+    there = corners.map((c) => applyToPoint(map, c));
+  const between = corners.map(([x, y], i): [number, number] => [
+      x + gone * (there[i]![0] - x),
+      y + gone * (there[i]![1] - y),
+    ]),
+    first = gone === 0 ? IDENTITY : homographyBetweenQuads(corners, between),
+    back = invert(map);
   return first && back && { first, second: compose(first, back) };
 }
 
 /** Both pictures warped to where they meet, their light between the two, mixed in light. What one of them does not reach is the other's. */
-export function joinPictures(a: CodedPicture, b: CodedPicture, { map, gains, gone, second }: Join, colour: PlateColour): CodedPicture {
-  const { width, height } = a, to = meeting(map, gone, width, height), first = to && warpLight(lightOfWhole(a, colour), width, height, to.first), other = to && warpLight(lightOfWhole(b, colour), width, height, to.second);
+export function joinPictures(
+  a: CodedPicture,
+  b: CodedPicture,
+  { map, gains, gone, second }: Join,
+  colour: PlateColour,
+): CodedPicture {
+  const { width, height } = a,
+    to = meeting(map, gone, width, height),
+    first = to && warpLight(lightOfWhole(a, colour), width, height, to.first),
+    other = to && warpLight(lightOfWhole(b, colour), width, height, to.second);
   if (!first || !other) throw new RangeError('the pictures do not lie on each other');
-  const light = new Float32Array(3 * width * height), up = gains.map((g) => g ** gone), down = gains.map((g) => g ** (gone - 1));
+  const light = new Float32Array(3 * width * height),
+    up = gains.map((g) => g ** gone),
+    down = gains.map((g) => g ** (gone - 1));
   for (let at = 0; at < width * height; at++) {
-    const wa = (1 - second[at]!) * (first.seen[at]! + 1e-4), wb = second[at]! * (other.seen[at]! + 1e-4), one = wa + wb > 1e-9 ? wb / (wa + wb) : second[at]!;
+    const wa = (1 - second[at]!) * (first.seen[at]! + 1e-4),
+      wb = second[at]! * (other.seen[at]! + 1e-4),
+      one = wa + wb > 1e-9 ? wb / (wa + wb) : second[at]!;
     // Where the share is all of one that does not reach there, the other one is taken.
-    const share = one > 0.999 && other.seen[at]! === 0 && first.seen[at]! > 0 ? 0 : one < 0.001 && first.seen[at]! === 0 && other.seen[at]! > 0 ? 1 : one;
-    for (let c = 0; c < 3; c++) light[3 * at + c] = (1 - share) * first.planes[c as 0][at]! * up[c]! + share * other.planes[c as 0][at]! * down[c]!;
+    const share =
+      one > 0.999 && other.seen[at]! === 0 && first.seen[at]! > 0
+        ? 0
+        : one < 0.001 && first.seen[at]! === 0 && other.seen[at]! > 0
+          ? 1
+          : one;
+    for (let c = 0; c < 3; c++)
+      light[3 * at + c] =
+        (1 - share) * first.planes[c as 0][at]! * up[c]! + share * other.planes[c as 0][at]! * down[c]!;
   }
   return { ...a, data: codesOfLight(light, 3, colour, a.peak) };
 }

@@ -23,7 +23,11 @@ export interface JoinSettings {
   readonly where: string;
 }
 
-export interface JoinSize { readonly width: number; readonly height: number; readonly colour: PlateColour }
+export interface JoinSize {
+  readonly width: number;
+  readonly height: number;
+  readonly colour: PlateColour;
+}
 
 /** Codes of a frame that following is done on. */
 type LumaOf = (frame: number) => LumaFrame | Promise<LumaFrame>;
@@ -38,15 +42,28 @@ class Joining {
   jump: JumpLeft | null = null;
   protected readonly region: Point[];
 
-  constructor(protected readonly settings: JoinSettings, protected readonly size: JoinSize) {
+  constructor(
+    protected readonly settings: JoinSettings,
+    protected readonly size: JoinSize,
+  ) {
     this.region = alignedRegion(settings.plan, size.width, size.height);
   }
 
   /** How each pair lies on each other. Says how many could not be told. @throws Problem loop-not-aligned where none could */
-  protected async align(pairs: readonly (readonly [number, number])[], first: LumaOf, second: LumaOf, progress: (done: number, of: number) => void | Promise<void>): Promise<number> {
+  protected async align(
+    pairs: readonly (readonly [number, number])[],
+    first: LumaOf,
+    second: LumaOf,
+    progress: (done: number, of: number) => void | Promise<void>,
+  ): Promise<number> {
     const { told, plan, where } = this.settings;
     for (const [frame, partner] of pairs) {
-      this.fits.set(frame, told ? told.map && { map: told.map, error: 0, confidence: 1 } : await alignPair(await first(frame), await second(partner), plan));
+      this.fits.set(
+        frame,
+        told
+          ? told.map && { map: told.map, error: 0, confidence: 1 }
+          : await alignPair(await first(frame), await second(partner), plan),
+      );
       await progress(this.fits.size, pairs.length);
     }
     const lost = [...this.fits.values()].filter((fit) => !fit).length;
@@ -56,22 +73,35 @@ class Joining {
 
   /** Where a frame's pixels are in its partner; as its nearest neighbour's where that could not be told. */
   protected mapOf(frame: number): Homography {
-    const known = [...this.fits].filter(([, fit]) => fit !== null).map(([at]) => at), nearest = known.reduce((a, b) => (Math.abs(b - frame) < Math.abs(a - frame) ? b : a));
+    const known = [...this.fits].filter(([, fit]) => fit !== null).map(([at]) => at),
+      nearest = known.reduce((a, b) => (Math.abs(b - frame) < Math.abs(a - frame) ? b : a));
     return this.fits.get(nearest)!.map;
   }
 
   protected gains(a: CodedPicture, b: CodedPicture, map: Homography): Gains {
-    const { width, height, colour } = this.size, to = this.settings.light ? meeting(map, 0, width, height) : null, other = to && warpLight(lightOfWhole(b, colour), width, height, to.second);
+    const { width, height, colour } = this.size,
+      to = this.settings.light ? meeting(map, 0, width, height) : null,
+      other = to && warpLight(lightOfWhole(b, colour), width, height, to.second);
     return other ? gainsBetween(lightOfWhole(a, colour), other.planes, width, height, this.region) : SAME_LIGHT;
   }
 
   protected async measure(a: CodedPicture, b: CodedPicture, map: Homography): Promise<JumpLeft> {
-    return (this.jump = await jumpLeft(a, b, { map, gains: this.gains(a, b, map) }, this.size.colour, this.region, this.settings.plan));
+    return (this.jump = await jumpLeft(
+      a,
+      b,
+      { map, gains: this.gains(a, b, map) },
+      this.size.colour,
+      this.region,
+      this.settings.plan,
+    ));
   }
 
   /** How each frame lies on its partner, for telling. */
   protected joins() {
-    return [...this.fits].map(([frame, fit]) => ({ frame, ...(fit ? { map: [...fit.map] as number[], error: fit.error } : { lost: true }) }));
+    return [...this.fits].map(([frame, fit]) => ({
+      frame,
+      ...(fit ? { map: [...fit.map] as number[], error: fit.error } : { lost: true }),
+    }));
   }
 }
 
@@ -85,27 +115,51 @@ export class LoopJoin extends Joining {
   readonly middle: number;
 
   /** @throws Problem loop-too-short where nothing is left between beginning and end */
-  constructor(settings: JoinSettings, size: JoinSize, readonly frames: readonly [number, number], fade: number) {
+  constructor(
+    settings: JoinSettings,
+    size: JoinSize,
+    readonly frames: readonly [number, number],
+    fade: number,
+  ) {
     super(settings, size);
     this.times = loopTimes(frames[0], frames[1], fade);
     // Each frame of the beginning is used up by one of the end: what lies between must be left.
-    if (this.times.length <= fade) throw new Problem('loop-too-short', { frames: frames[1] - frames[0] + 1, fade, least: 2 * fade + 1 });
+    if (this.times.length <= fade)
+      throw new Problem('loop-too-short', { frames: frames[1] - frames[0] + 1, fade, least: 2 * fade + 1 });
     this.length = this.times.length;
     this.pairs = fade;
     this.middle = this.times.length - 1 - (fade >> 1);
   }
 
   prepare(luma: LumaOf, progress: (done: number, of: number) => void | Promise<void> = () => {}): Promise<number> {
-    const { length, fade } = this.times, pairs = Array.from({ length: fade }, (_, i) => { const { frame, partner } = loopFrame(this.times, length - fade + i); return [frame, partner!] as const; });
+    const { length, fade } = this.times,
+      pairs = Array.from({ length: fade }, (_, i) => {
+        const { frame, partner } = loopFrame(this.times, length - fade + i);
+        return [frame, partner!] as const;
+      });
     return this.align(pairs, luma, luma, progress);
   }
 
   /** Picture `index` of the loop. */
   async make(index: number, pictureOf: PictureOf): Promise<CodedPicture> {
-    const { frame, partner, part } = loopFrame(this.times, index), picture = await pictureOf(frame);
+    const { frame, partner, part } = loopFrame(this.times, index),
+      picture = await pictureOf(frame);
     if (partner === null) return picture;
-    const { width, height, colour } = this.size, map = this.mapOf(frame), other = await pictureOf(partner), split = this.settings.splitAt?.(frame) ?? null;
-    return joinPictures(picture, other, { map, gains: this.gains(picture, other, map), gone: smooth(part), second: shareWhenGone(part, split, width * height) }, colour);
+    const { width, height, colour } = this.size,
+      map = this.mapOf(frame),
+      other = await pictureOf(partner),
+      split = this.settings.splitAt?.(frame) ?? null;
+    return joinPictures(
+      picture,
+      other,
+      {
+        map,
+        gains: this.gains(picture, other, map),
+        gone: smooth(part),
+        second: shareWhenGone(part, split, width * height),
+      },
+      colour,
+    );
   }
 
   /** What is left between beginning and end where they meet. */
@@ -115,7 +169,14 @@ export class LoopJoin extends Joining {
   }
 
   report() {
-    return { format: 'yarlop-loop/1' as const, frames: [...this.frames] as [number, number], fade: this.times.fade, length: this.times.length, jump: this.jump, joins: this.joins() };
+    return {
+      format: 'yarlop-loop/1' as const,
+      frames: [...this.frames] as [number, number],
+      fade: this.times.fade,
+      length: this.times.length,
+      jump: this.jump,
+      joins: this.joins(),
+    };
   }
 }
 
@@ -127,25 +188,52 @@ export class TakesJoin extends Joining {
   readonly pairs: number;
 
   /** Frame f of the first lies beside frame f + offset of the second. @throws Problem bad-field where none does */
-  constructor(settings: JoinSettings, size: JoinSize, readonly frames: readonly [number, number], readonly offset: number, secondFrames: number) {
+  constructor(
+    settings: JoinSettings,
+    size: JoinSize,
+    readonly frames: readonly [number, number],
+    readonly offset: number,
+    secondFrames: number,
+  ) {
     super(settings, size);
     this.both = [Math.max(frames[0], -offset), Math.min(frames[1], secondFrames - 1 - offset)];
     this.length = frames[1] - frames[0] + 1;
     this.pairs = this.both[1] - this.both[0] + 1;
-    if (this.both[0] > this.both[1]) throw new Problem('bad-field', { where: settings.where, field: 'second.offset', why: `puts no frame of the second take (${secondFrames} frames) beside one of the first (${frames[0]} to ${frames[1]})` });
+    if (this.both[0] > this.both[1])
+      throw new Problem('bad-field', {
+        where: settings.where,
+        field: 'second.offset',
+        why: `puts no frame of the second take (${secondFrames} frames) beside one of the first (${frames[0]} to ${frames[1]})`,
+      });
   }
 
-  prepare(first: LumaOf, second: LumaOf, progress: (done: number, of: number) => void | Promise<void> = () => {}): Promise<number> {
+  prepare(
+    first: LumaOf,
+    second: LumaOf,
+    progress: (done: number, of: number) => void | Promise<void> = () => {},
+  ): Promise<number> {
     const [from, to] = this.both;
-    return this.align(Array.from({ length: to - from + 1 }, (_, i) => [from + i, from + i + this.offset] as const), first, second, progress);
+    return this.align(
+      Array.from({ length: to - from + 1 }, (_, i) => [from + i, from + i + this.offset] as const),
+      first,
+      second,
+      progress,
+    );
   }
 
   /** Picture `index` of the result: the first take's with the second's part in it. */
   async make(index: number, firstOf: PictureOf, secondOf: PictureOf): Promise<CodedPicture> {
-    const frame = this.frames[0] + index, picture = await firstOf(frame);
+    const frame = this.frames[0] + index,
+      picture = await firstOf(frame);
     if (frame < this.both[0] || frame > this.both[1]) return picture;
-    const other = await secondOf(frame + this.offset), map = this.mapOf(frame);
-    return joinPictures(picture, other, { map, gains: this.gains(picture, other, map), gone: 0, second: this.settings.splitAt!(frame) }, this.size.colour);
+    const other = await secondOf(frame + this.offset),
+      map = this.mapOf(frame);
+    return joinPictures(
+      picture,
+      other,
+      { map, gains: this.gains(picture, other, map), gone: 0, second: this.settings.splitAt!(frame) },
+      this.size.colour,
+    );
   }
 
   get middle(): number {
@@ -157,6 +245,11 @@ export class TakesJoin extends Joining {
   }
 
   report() {
-    return { format: 'yarlop-loop/1' as const, frames: [...this.frames] as [number, number], jump: this.jump, joins: this.joins() };
+    return {
+      format: 'yarlop-loop/1' as const,
+      frames: [...this.frames] as [number, number],
+      jump: this.jump,
+      joins: this.joins(),
+    };
   }
 }

@@ -12,8 +12,12 @@ export function loopTimes(first: number, last: number, fade: number): LoopTimes 
 }
 
 /** What a frame of the loop is made of: a plate's frame, and where the end goes over into the beginning the other one and how much of the time has gone, 0…1. */
-export function loopFrame({ first, last, fade, length }: LoopTimes, index: number): { frame: number; partner: number | null; part: number } {
-  const frame = first + fade + index, into = frame - (last - fade);
+export function loopFrame(
+  { first, last, fade, length }: LoopTimes,
+  index: number,
+): { frame: number; partner: number | null; part: number } {
+  const frame = first + fade + index,
+    into = frame - (last - fade);
   return into <= 0 ? { frame, partner: null, part: 0 } : { frame, partner: frame - length, part: into / (fade + 1) };
 }
 

@@ -16,7 +16,8 @@ const SMEARED = 2.5;
 const LEAST = 0.3;
 /** What is in front is grown inward from blocks of so many px. */
 const KNOWN = 2;
-const SOFT = 0.001, SOLID = 0.999;
+const SOFT = 0.001,
+  SOLID = 0.999;
 const ROUNDS = 12;
 
 /**
@@ -26,23 +27,54 @@ const ROUNDS = 12;
  *
  * Source: Rec. ITU-R BT.709-6 item 3.2 (luma's weights, of codes); how colour is subsampled: Rec. ITU-R BT.601-7, annex 1.
  */
-export function borderByLuma(matte: Float32Array, region: LightRegion, screen: LightRegion['planes'], outline: readonly Point[], smeared: readonly (readonly Point[])[], marked: Float32Array | null): Float32Array | null {
+export function borderByLuma(
+  matte: Float32Array,
+  region: LightRegion,
+  screen: LightRegion['planes'],
+  outline: readonly Point[],
+  smeared: readonly (readonly Point[])[],
+  marked: Float32Array | null,
+): Float32Array | null {
   const { box, width, height, planes } = region;
-  const moves = Math.max(0, ...smeared.flatMap((other) => (other.length === outline.length ? other.map((p, i) => distance(p, outline[i]!)) : [Infinity])));
+  const moves = Math.max(
+    0,
+    ...smeared.flatMap((other) =>
+      other.length === outline.length ? other.map((p, i) => distance(p, outline[i]!)) : [Infinity],
+    ),
+  );
   if (moves > SMEARED) return null;
-  const band = bandOf(matte, width, height, box, [grownOutline(outline, BAND + moves), grownOutline(outline, -BAND - moves)], marked);
+  const band = bandOf(
+    matte,
+    width,
+    height,
+    box,
+    [grownOutline(outline, BAND + moves), grownOutline(outline, -BAND - moves)],
+    marked,
+  );
   if (band.length === 0) return null;
   const solid = lowestAround(matte, width, height);
   for (let i = 0; i < solid.length; i++) solid[i] = solid[i]! >= SOLID ? 1 : 0;
-  const [r, g, b] = filledBlocks(planes, solid, width, height, KNOWN), done = new Float32Array(matte.length);
+  const [r, g, b] = filledBlocks(planes, solid, width, height, KNOWN),
+    done = new Float32Array(matte.length);
   let changed = false;
   for (const i of band) {
-    const col = i % width, row = (i - col) / width, fr = r!.at(col, row), fg = g!.at(col, row), fb = b!.at(col, row), sr = screen[0][i]!, sg = screen[1][i]!, sb = screen[2][i]!, from = luma(fr, fg, fb), to = luma(sr, sg, sb);
+    const col = i % width,
+      row = (i - col) / width,
+      fr = r!.at(col, row),
+      fg = g!.at(col, row),
+      fb = b!.at(col, row),
+      sr = screen[0][i]!,
+      sg = screen[1][i]!,
+      sb = screen[2][i]!,
+      from = luma(fr, fg, fb),
+      to = luma(sr, sg, sb);
     if (Math.abs(to - from) < LEAST) continue;
     const here = luma(planes[0][i]!, planes[1][i]!, planes[2][i]!);
-    let low = 0, high = 1;
+    let low = 0,
+      high = 1;
     for (let k = 0; k < ROUNDS; k++) {
-      const m = (low + high) / 2, value = luma(fr + m * (sr - fr), fg + m * (sg - fg), fb + m * (sb - fb));
+      const m = (low + high) / 2,
+        value = luma(fr + m * (sr - fr), fg + m * (sg - fg), fb + m * (sb - fb));
       if (value < here === to > from) low = m;
       else high = m;
     }
@@ -54,16 +86,30 @@ export function borderByLuma(matte: Float32Array, region: LightRegion, screen: L
 }
 
 /** Pixels between an outer and an inner outline that are soft, or beside one that is: told on its own the border would be ragged where the key calls one clear and the next soft. */
-function bandOf(matte: Float32Array, width: number, height: number, box: LightRegion['box'], [outer, inner]: readonly [readonly Point[], readonly Point[]], marked: Float32Array | null): number[] {
-  const seen = new Uint8Array(matte.length), band: number[] = [];
+function bandOf(
+  matte: Float32Array,
+  width: number,
+  height: number,
+  box: LightRegion['box'],
+  [outer, inner]: readonly [readonly Point[], readonly Point[]],
+  marked: Float32Array | null,
+): number[] {
+  const seen = new Uint8Array(matte.length),
+    band: number[] = [];
   for (let i = 0; i < matte.length; i++) {
     if (matte[i]! <= SOFT || matte[i]! >= SOLID) continue;
-    const col = i % width, row = (i - col) / width;
+    const col = i % width,
+      row = (i - col) / width;
     for (let y = Math.max(0, row - 1); y <= Math.min(height - 1, row + 1); y++) {
       for (let x = Math.max(0, col - 1), at = y * width + x; x <= Math.min(width - 1, col + 1); x++, at++) {
         if (seen[at] === 1) continue;
         seen[at] = 1;
-        if (!(marked && marked[at]! > 0) && contains(outer, box.left + x + 0.5, box.top + y + 0.5) && !contains(inner, box.left + x + 0.5, box.top + y + 0.5)) band.push(at);
+        if (
+          !(marked && marked[at]! > 0) &&
+          contains(outer, box.left + x + 0.5, box.top + y + 0.5) &&
+          !contains(inner, box.left + x + 0.5, box.top + y + 0.5)
+        )
+          band.push(at);
       }
     }
   }

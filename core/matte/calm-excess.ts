@@ -11,16 +11,26 @@ const REACH = 2;
  *
  * Source: C. Tomasi, R. Manduchi, Bilateral filtering for gray and color images, ICCV 1998.
  */
-export function calmExcess(excesses: Float32Array, inside: Float32Array, width: number, height: number, spread: number): Float32Array {
-  const range = RANGE * noiseOf(excesses, inside, width), reach = Math.max(1, Math.ceil(REACH * spread)), out = new Float32Array(excesses.length);
+export function calmExcess(
+  excesses: Float32Array,
+  inside: Float32Array,
+  width: number,
+  height: number,
+  spread: number,
+): Float32Array {
+  const range = RANGE * noiseOf(excesses, inside, width),
+    reach = Math.max(1, Math.ceil(REACH * spread)),
+    out = new Float32Array(excesses.length);
   if (!(range > 0)) return excesses.slice();
   const near: number[] = [];
-  for (let dy = -reach; dy <= reach; dy++) for (let dx = -reach; dx <= reach; dx++) near.push(Math.exp(-(dx * dx + dy * dy) / (2 * spread * spread)));
+  for (let dy = -reach; dy <= reach; dy++)
+    for (let dx = -reach; dx <= reach; dx++) near.push(Math.exp(-(dx * dx + dy * dy) / (2 * spread * spread)));
   const alike = -1 / (2 * range * range);
   for (let row = 0, i = 0; row < height; row++) {
     for (let col = 0; col < width; col++, i++) {
       const v = excesses[i]!;
-      let sum = 0, weights = 0;
+      let sum = 0,
+        weights = 0;
       for (let dy = -reach, k = 0; dy <= reach; dy++) {
         const y = row + dy;
         if (y < 0 || y >= height) {
@@ -30,7 +40,9 @@ export function calmExcess(excesses: Float32Array, inside: Float32Array, width: 
         for (let dx = -reach; dx <= reach; dx++, k++) {
           const x = col + dx;
           if (x < 0 || x >= width) continue;
-          const other = excesses[y * width + x]!, away = other - v, weight = near[k]! * Math.exp(away * away * alike);
+          const other = excesses[y * width + x]!,
+            away = other - v,
+            weight = near[k]! * Math.exp(away * away * alike);
           sum += weight * other;
           weights += weight;
         }
@@ -44,6 +56,8 @@ export function calmExcess(excesses: Float32Array, inside: Float32Array, width: 
 /** Standard deviation of the noise: neighbours in a row differ by √2 of it, and half of them by less than 0.6745 times that (the normal distribution's quartile). */
 function noiseOf(values: Float32Array, inside: Float32Array, width: number): number {
   const steps: number[] = [];
-  for (let i = 0; i + 1 < values.length; i += 3) if ((i + 1) % width !== 0 && inside[i]! >= 1 && inside[i + 1]! >= 1) steps.push(Math.abs(values[i + 1]! - values[i]!));
+  for (let i = 0; i + 1 < values.length; i += 3)
+    if ((i + 1) % width !== 0 && inside[i]! >= 1 && inside[i + 1]! >= 1)
+      steps.push(Math.abs(values[i + 1]! - values[i]!));
   return steps.length === 0 ? 0 : median(steps) / (0.6745 * Math.SQRT2);
 }

@@ -10,7 +10,11 @@ export interface KeyChannels {
 }
 
 export function channelsOf([r, g, b]: readonly number[]): KeyChannels {
-  return g! >= r! && g! >= b! ? { main: 1, others: [0, 2] } : b! >= r! ? { main: 2, others: [0, 1] } : { main: 0, others: [1, 2] };
+  return g! >= r! && g! >= b!
+    ? { main: 1, others: [0, 2] }
+    : b! >= r!
+      ? { main: 2, others: [0, 1] }
+      : { main: 0, others: [1, 2] };
 }
 
 /** How much a colour's main channel exceeds a mix of the other two: `mix` of the larger, the rest of the smaller. */
@@ -23,14 +27,19 @@ export const LEAST_EXCESS = 0.15;
 
 /** Whether a colour stands out enough from grey for its excess to tell it from others. */
 export function canBeKeyed(colour: readonly number[], mix: number = KEY_DEFAULTS.mix): boolean {
-  const { main, others } = channelsOf(colour), value = colour[main]!;
+  const { main, others } = channelsOf(colour),
+    value = colour[main]!;
   return value > 0.01 && excess(value, colour[others[0]]!, colour[others[1]]!, mix) > LEAST_EXCESS * value;
 }
 
 /** The excess of every pixel of a region in a key's main channel. */
 export function excessPlane({ planes }: LightRegion, key: Pick<ColourKey, 'colour' | 'mix'>): Float32Array {
-  const { main, others } = channelsOf(key.colour), mix = key.mix ?? KEY_DEFAULTS.mix;
-  const m = planes[main], a = planes[others[0]], b = planes[others[1]], out = new Float32Array(m.length);
+  const { main, others } = channelsOf(key.colour),
+    mix = key.mix ?? KEY_DEFAULTS.mix;
+  const m = planes[main],
+    a = planes[others[0]],
+    b = planes[others[1]],
+    out = new Float32Array(m.length);
   for (let i = 0; i < out.length; i++) out[i] = excess(m[i]!, a[i]!, b[i]!, mix);
   return out;
 }
@@ -43,7 +52,11 @@ export function excessPlane({ planes }: LightRegion, key: Pick<ColourKey, 'colou
  * Source: A. R. Smith, J. F. Blinn, Blue screen matting, SIGGRAPH 1996, §2.2 (the matting equation; with a front whose excess is known the one
  * unknown left is α).
  */
-export function keyMatte(excesses: Float32Array, screen: Float32Array, { floor = KEY_DEFAULTS.floor, ceiling = KEY_DEFAULTS.ceiling }: Pick<ColourKey, 'floor' | 'ceiling'>): Float32Array {
+export function keyMatte(
+  excesses: Float32Array,
+  screen: Float32Array,
+  { floor = KEY_DEFAULTS.floor, ceiling = KEY_DEFAULTS.ceiling }: Pick<ColourKey, 'floor' | 'ceiling'>,
+): Float32Array {
   const out = new Float32Array(excesses.length);
   for (let i = 0; i < out.length; i++) {
     const s = screen[i]!;
@@ -56,6 +69,7 @@ export function keyMatte(excesses: Float32Array, screen: Float32Array, { floor =
 export function shareOf(gone: number, floor: number, ceiling: number): number {
   if (gone <= floor) return 0;
   if (gone >= ceiling) return 1;
-  const share = gone / ceiling, knee = Math.min(Math.max(floor, 1e-4), ceiling - floor);
+  const share = gone / ceiling,
+    knee = Math.min(Math.max(floor, 1e-4), ceiling - floor);
   return gone >= floor + knee ? share : (share * (gone - floor)) / knee;
 }

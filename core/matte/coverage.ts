@@ -32,10 +32,12 @@ export function meanCoverage(outlines: readonly (readonly Point[])[], box: Pixel
 let room = new Float32Array(0);
 
 function gatheredCoverage(polygons: readonly (readonly Point[])[], box: PixelBox, part: number): MattePlane {
-  const width = box.right - box.left, height = box.bottom - box.top;
+  const width = box.right - box.left,
+    height = box.bottom - box.top;
   // One more column takes what lies right of the box.
   if (room.length < (width + 2) * height) room = new Float32Array((width + 2) * height);
-  const gathered = room, out = new Float32Array(width * height);
+  const gathered = room,
+    out = new Float32Array(width * height);
   for (const polygon of polygons) {
     polygon.forEach((from, i) => {
       const to = polygon[(i + 1) % polygon.length]!;
@@ -43,7 +45,8 @@ function gatheredCoverage(polygons: readonly (readonly Point[])[], box: PixelBox
     });
   }
   for (let row = 0; row < height; row++) {
-    let sum = 0, value = 0;
+    let sum = 0,
+      value = 0;
     for (let col = 0, from = row * (width + 2), to = row * width; col < width; col++, from++, to++) {
       const change = gathered[from]!;
       if (change !== 0) {
@@ -60,7 +63,15 @@ function gatheredCoverage(polygons: readonly (readonly Point[])[], box: PixelBox
 }
 
 /** Adds what an edge changes of the coverage of each pixel against that of the one before it in the row. */
-function addEdge(gathered: Float32Array, width: number, height: number, x0: number, y0: number, x1: number, y1: number): void {
+function addEdge(
+  gathered: Float32Array,
+  width: number,
+  height: number,
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+): void {
   if (y0 === y1) return;
   // Beyond the sides an edge counts as if it ran along them: one that crosses a side is taken in two pieces.
   for (const side of [0, width]) {
@@ -73,14 +84,21 @@ function addEdge(gathered: Float32Array, width: number, height: number, x0: numb
   }
   const down = y0 < y1 ? 1 : -1;
   if (down < 0) [x0, y0, x1, y1] = [x1, y1, x0, y0];
-  const slope = (x1 - x0) / (y1 - y0), first = Math.max(0, Math.floor(y0)), last = Math.min(height - 1, Math.ceil(y1) - 1);
+  const slope = (x1 - x0) / (y1 - y0),
+    first = Math.max(0, Math.floor(y0)),
+    last = Math.min(height - 1, Math.ceil(y1) - 1);
   for (let row = first; row <= last; row++) {
-    const top = Math.max(row, y0), bottom = Math.min(row + 1, y1), cover = down * (bottom - top);
-    let a = x0 + (top - y0) * slope, b = x0 + (bottom - y0) * slope;
+    const top = Math.max(row, y0),
+      bottom = Math.min(row + 1, y1),
+      cover = down * (bottom - top);
+    let a = x0 + (top - y0) * slope,
+      b = x0 + (bottom - y0) * slope;
     if (a > b) [a, b] = [b, a];
     a = Math.min(width, Math.max(0, a));
     b = Math.min(width, Math.max(0, b));
-    const line = row * (width + 2), left = Math.floor(a), right = Math.ceil(b);
+    const line = row * (width + 2),
+      left = Math.floor(a),
+      right = Math.ceil(b);
     if (right <= left + 1) {
       const share = cover * (left + 1 - (a + b) / 2);
       gathered[line + left]! += share;
@@ -88,7 +106,8 @@ function addEdge(gathered: Float32Array, width: number, height: number, x0: numb
       continue;
     }
     // Of each column passed: the area right of the edge that was not yet counted.
-    const perColumn = cover / (b - a), inFirst = left + 1 - a;
+    const perColumn = cover / (b - a),
+      inFirst = left + 1 - a;
     let before = 0.5 * perColumn * inFirst * inFirst;
     gathered[line + left]! += before;
     for (let col = left + 1; col < right - 1; col++) {
@@ -96,7 +115,8 @@ function addEdge(gathered: Float32Array, width: number, height: number, x0: numb
       gathered[line + col]! += upTo - before;
       before = upTo;
     }
-    const inLast = b - (right - 1), upTo = cover - 0.5 * perColumn * inLast * inLast;
+    const inLast = b - (right - 1),
+      upTo = cover - 0.5 * perColumn * inLast * inLast;
     gathered[line + right - 1]! += upTo - before;
     gathered[line + right]! += cover - upTo;
   }

@@ -11,7 +11,8 @@ import type { FrontFrame } from './measure-front.ts';
 export const DIFFERENCE_DEFAULTS = { floor: 4, ceiling: 12 } as const;
 
 /** Squares of the flattened surface across, and most of them down. */
-const ACROSS = 240, MOST_DOWN = 600;
+const ACROSS = 240,
+  MOST_DOWN = 600;
 /** The screen's own change is never taken for less than this, in the root of light: what a camera's noise is. */
 const LEAST_SPREAD = 0.006;
 /** Softer than this, px, differences are not told: single noisy pixels are no front. */
@@ -34,8 +35,11 @@ export interface Difference {
  * camera's noise is nearly the same for bright and dark.
  */
 export function differenceOf(frames: readonly FrontFrame[], ratio: number, colour: PlateColour): Difference {
-  const down = Math.max(8, Math.min(MOST_DOWN, Math.round(ACROSS / ratio))), n = ACROSS * down, flat = frames.map((frame) => flattenedRoots(frame, ACROSS, down, colour));
-  const clean = [new Float32Array(n), new Float32Array(n), new Float32Array(n)] as const, spread = new Float32Array(n);
+  const down = Math.max(8, Math.min(MOST_DOWN, Math.round(ACROSS / ratio))),
+    n = ACROSS * down,
+    flat = frames.map((frame) => flattenedRoots(frame, ACROSS, down, colour));
+  const clean = [new Float32Array(n), new Float32Array(n), new Float32Array(n)] as const,
+    spread = new Float32Array(n);
   for (let i = 0; i < n; i++) {
     let most = LEAST_SPREAD;
     for (let c = 0; c < 3; c++) {
@@ -49,40 +53,82 @@ export function differenceOf(frames: readonly FrontFrame[], ratio: number, colou
   // A place that was covered on half of the frames would excuse anything there: no more than is usual over the surface.
   const usual = 2 * quantile(spread, 0.5);
   for (let i = 0; i < n; i++) spread[i] = Math.min(spread[i]!, usual);
-  return { across: ACROSS, down, clean, spread, on: (quad, settings) => (region) => differing(region, surfaceFromPlace(quad, frames[0]?.lens), settings, { across: ACROSS, down, clean, spread }) };
+  return {
+    across: ACROSS,
+    down,
+    clean,
+    spread,
+    on: (quad, settings) => (region) =>
+      differing(region, surfaceFromPlace(quad, frames[0]?.lens), settings, { across: ACROSS, down, clean, spread }),
+  };
 }
 
-function flattenedRoots({ picture, quad, lens }: FrontFrame, across: number, down: number, colour: PlateColour): Float32Array[] {
-  const out = [0, 1, 2].map(() => new Float32Array(across * down).fill(-1)), box = boxWithin(bounds(quad), 2, picture), place = placesOnSurface(quad, lens);
+function flattenedRoots(
+  { picture, quad, lens }: FrontFrame,
+  across: number,
+  down: number,
+  colour: PlateColour,
+): Float32Array[] {
+  const out = [0, 1, 2].map(() => new Float32Array(across * down).fill(-1)),
+    box = boxWithin(bounds(quad), 2, picture),
+    place = placesOnSurface(quad, lens);
   if (!box || !place) return out;
   const { planes, width, height } = lightOfRegion(picture, box, colour);
   for (let row = 0; row < down; row++) {
     for (let col = 0; col < across; col++) {
-      const [x, y] = place((col + 0.5) / across, (row + 0.5) / down), px = x - 0.5 - box.left, py = y - 0.5 - box.top, ix = Math.floor(px), iy = Math.floor(py);
+      const [x, y] = place((col + 0.5) / across, (row + 0.5) / down),
+        px = x - 0.5 - box.left,
+        py = y - 0.5 - box.top,
+        ix = Math.floor(px),
+        iy = Math.floor(py);
       if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
-      const fx = px - ix, fy = py - iy, a = iy * width + ix;
+      const fx = px - ix,
+        fy = py - iy,
+        a = iy * width + ix;
       for (let c = 0; c < 3; c++) {
         const p = planes[c]!;
-        out[c]![row * across + col] = Math.sqrt(Math.max(0, (1 - fy) * ((1 - fx) * p[a]! + fx * p[a + 1]!) + fy * ((1 - fx) * p[a + width]! + fx * p[a + width + 1]!)));
+        out[c]![row * across + col] = Math.sqrt(
+          Math.max(
+            0,
+            (1 - fy) * ((1 - fx) * p[a]! + fx * p[a + 1]!) + fy * ((1 - fx) * p[a + width]! + fx * p[a + width + 1]!),
+          ),
+        );
       }
     }
   }
   return out;
 }
 
-function differing(region: LightRegion, toSurface: ReturnType<typeof surfaceFromPlace>, { floor = DIFFERENCE_DEFAULTS.floor, ceiling = DIFFERENCE_DEFAULTS.ceiling, grow = 0, blur = 0 }: DifferenceMatte, { across, down, clean, spread }: Omit<Difference, 'on'>): Float32Array {
-  const { box, width, height, planes } = region, out = new Float32Array(width * height);
+function differing(
+  region: LightRegion,
+  toSurface: ReturnType<typeof surfaceFromPlace>,
+  { floor = DIFFERENCE_DEFAULTS.floor, ceiling = DIFFERENCE_DEFAULTS.ceiling, grow = 0, blur = 0 }: DifferenceMatte,
+  { across, down, clean, spread }: Omit<Difference, 'on'>,
+): Float32Array {
+  const { box, width, height, planes } = region,
+    out = new Float32Array(width * height);
   if (!toSurface) return out;
-  const calm = planes.map((plane) => convolveSeparable(plane, width, height, 1, gaussianKernel(CALM), 'repeat')), reach = Math.max(1e-3, ceiling - floor);
+  const calm = planes.map((plane) => convolveSeparable(plane, width, height, 1, gaussianKernel(CALM), 'repeat')),
+    reach = Math.max(1e-3, ceiling - floor);
   for (let row = 0, at = 0; row < height; row++) {
     for (let col = 0; col < width; col++, at++) {
-      const [u, v] = toSurface([box.left + col + 0.5, box.top + row + 0.5]), px = u * across - 0.5, py = v * down - 0.5;
+      const [u, v] = toSurface([box.left + col + 0.5, box.top + row + 0.5]),
+        px = u * across - 0.5,
+        py = v * down - 0.5;
       // Beyond the surface nothing of it can differ.
       if (!(u >= 0 && v >= 0 && u <= 1 && v <= 1)) continue;
-      const x = Math.min(across - 1.001, Math.max(0, px)), y = Math.min(down - 1.001, Math.max(0, py)), ix = x | 0, iy = y | 0, fx = x - ix, fy = y - iy, a = iy * across + ix;
-      const look = (p: Float32Array) => (1 - fy) * ((1 - fx) * p[a]! + fx * p[a + 1]!) + fy * ((1 - fx) * p[a + across]! + fx * p[a + across + 1]!);
+      const x = Math.min(across - 1.001, Math.max(0, px)),
+        y = Math.min(down - 1.001, Math.max(0, py)),
+        ix = x | 0,
+        iy = y | 0,
+        fx = x - ix,
+        fy = y - iy,
+        a = iy * across + ix;
+      const look = (p: Float32Array) =>
+        (1 - fy) * ((1 - fx) * p[a]! + fx * p[a + 1]!) + fy * ((1 - fx) * p[a + across]! + fx * p[a + across + 1]!);
       let most = 0;
-      for (let c = 0; c < 3; c++) most = Math.max(most, Math.abs(Math.sqrt(Math.max(0, calm[c]![at]!)) - look(clean[c]!)));
+      for (let c = 0; c < 3; c++)
+        most = Math.max(most, Math.abs(Math.sqrt(Math.max(0, calm[c]![at]!)) - look(clean[c]!)));
       const share = (most / look(spread) - floor) / reach;
       out[at] = share <= 0 ? 0 : share >= 1 ? 1 : share;
     }

@@ -18,7 +18,9 @@ const ACROSS = 180;
 /** A mark is what the key takes for front in so much of each square, on more than half of the frames. */
 const MARKED = 0.25;
 /** Larger parts of the surface are no marks, nor what reaches its border within so many squares. */
-const LARGEST = 0.04, RIM = 2, MOST = 200;
+const LARGEST = 0.04,
+  RIM = 2,
+  MOST = 200;
 /** Places that are seen free on fewer frames tell nothing. */
 const FEWEST = 3;
 
@@ -28,7 +30,9 @@ const FEWEST = 3;
  */
 export function findMarkers(samples: readonly MatteSample[], ratio: number): ScreenMarkers {
   if (samples.length < 3) return [];
-  const down = Math.max(8, Math.min(600, Math.round(ACROSS / ratio))), flat = samples.map((sample) => flattened(sample, ACROSS, down)), often = new Float32Array(ACROSS * down);
+  const down = Math.max(8, Math.min(600, Math.round(ACROSS / ratio))),
+    flat = samples.map((sample) => flattened(sample, ACROSS, down)),
+    often = new Float32Array(ACROSS * down);
   for (const one of flat) withoutCovers(one, ACROSS, down);
   for (let i = 0; i < often.length; i++) {
     const told = flat.map((f) => f[i]!).filter((v) => v >= 0);
@@ -38,12 +42,19 @@ export function findMarkers(samples: readonly MatteSample[], ratio: number): Scr
 }
 
 /** The matte over the surface's squares; −1 where it is not seen. */
-function flattened({ region: { box, width, height }, matte, quad, lens }: MatteSample, across: number, down: number): Float32Array {
-  const place = placesOnSurface(quad, lens), out = new Float32Array(across * down).fill(-1);
+function flattened(
+  { region: { box, width, height }, matte, quad, lens }: MatteSample,
+  across: number,
+  down: number,
+): Float32Array {
+  const place = placesOnSurface(quad, lens),
+    out = new Float32Array(across * down).fill(-1);
   if (!place) return out;
   for (let row = 0; row < down; row++) {
     for (let col = 0; col < across; col++) {
-      const [x, y] = place((col + 0.5) / across, (row + 0.5) / down), px = Math.round(x - 0.5) - box.left, py = Math.round(y - 0.5) - box.top;
+      const [x, y] = place((col + 0.5) / across, (row + 0.5) / down),
+        px = Math.round(x - 0.5) - box.left,
+        py = Math.round(y - 0.5) - box.top;
       if (px >= 0 && py >= 0 && px < width && py < height) out[row * across + col] = matte[py * width + px]!;
     }
   }
@@ -52,12 +63,23 @@ function flattened({ region: { box, width, height }, matte, quad, lens }: MatteS
 
 /** What hides the screen on a frame is no mark, and hides those beneath it: there the frame has no say. In place. */
 function withoutCovers(matte: Float32Array, across: number, down: number): void {
-  for (const part of partsOf(matte, across, down)) if (!part.inner || part.squares.length >= LARGEST * matte.length) for (const at of part.squares) matte[at] = -1;
+  for (const part of partsOf(matte, across, down))
+    if (!part.inner || part.squares.length >= LARGEST * matte.length) for (const at of part.squares) matte[at] = -1;
 }
 
 function marks(often: Float32Array, across: number, down: number): ScreenMarkers {
-  return partsOf(often, across, down).filter(({ inner, squares }) => inner && squares.length > 3 && squares.length < LARGEST * often.length).slice(0, MOST).map(({ left, top, right, bottom }) => (
-    [(left + right) / 2 / across, (top + bottom) / 2 / down, (right - left + 1) / 2 / across, (bottom - top + 1) / 2 / down].map((v) => Number(v.toFixed(4))) as ScreenMarkers[number]));
+  return partsOf(often, across, down)
+    .filter(({ inner, squares }) => inner && squares.length > 3 && squares.length < LARGEST * often.length)
+    .slice(0, MOST)
+    .map(
+      ({ left, top, right, bottom }) =>
+        [
+          (left + right) / 2 / across,
+          (top + bottom) / 2 / down,
+          (right - left + 1) / 2 / across,
+          (bottom - top + 1) / 2 / down,
+        ].map((v) => Number(v.toFixed(4))) as ScreenMarkers[number],
+    );
 }
 
 interface Part {
@@ -72,26 +94,44 @@ interface Part {
 
 /** Connected parts of what is marked. */
 function partsOf(values: Float32Array, across: number, down: number): Part[] {
-  const seen = new Uint8Array(values.length), out: Part[] = [];
+  const seen = new Uint8Array(values.length),
+    out: Part[] = [];
   for (let start = 0; start < values.length; start++) {
     if (seen[start] === 1 || !(values[start]! > MARKED)) continue;
-    let left = across, right = 0, top = down, bottom = 0;
-    const squares: number[] = [], open = [start];
+    let left = across,
+      right = 0,
+      top = down,
+      bottom = 0;
+    const squares: number[] = [],
+      open = [start];
     seen[start] = 1;
     for (let at = open.pop(); at !== undefined; at = open.pop()) {
-      const col = at % across, row = Math.floor(at / across);
+      const col = at % across,
+        row = Math.floor(at / across);
       left = Math.min(left, col);
       right = Math.max(right, col + 1);
       top = Math.min(top, row);
       bottom = Math.max(bottom, row + 1);
       squares.push(at);
-      for (const [next, there] of [[at - 1, col > 0], [at + 1, col < across - 1], [at - across, row > 0], [at + across, row < down - 1]] as const) {
+      for (const [next, there] of [
+        [at - 1, col > 0],
+        [at + 1, col < across - 1],
+        [at - across, row > 0],
+        [at + across, row < down - 1],
+      ] as const) {
         if (!there || seen[next] === 1 || !(values[next]! > MARKED)) continue;
         seen[next] = 1;
         open.push(next);
       }
     }
-    out.push({ left, top, right, bottom, squares, inner: left >= RIM && top >= RIM && right <= across - RIM && bottom <= down - RIM });
+    out.push({
+      left,
+      top,
+      right,
+      bottom,
+      squares,
+      inner: left >= RIM && top >= RIM && right <= across - RIM && bottom <= down - RIM,
+    });
   }
   return out;
 }

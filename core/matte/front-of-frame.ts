@@ -54,14 +54,24 @@ export interface FrontScene extends ShapeSetting {
 const BORDER = 3;
 
 /** What stands in front on a frame by keys, markers, the difference and shapes; null where the surface is not in the picture. */
-export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings: FrontSettings, scene: FrontScene): FrontMatte | null {
-  const reach = Math.max(0, ...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)), box = boxWithin(bounds(scene.smeared.flat()), reach + 3, plate);
+export function frontOfFrame(
+  plate: CodedPicture,
+  colour: PlateColour,
+  settings: FrontSettings,
+  scene: FrontScene,
+): FrontMatte | null {
+  const reach = Math.max(0, ...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)),
+    box = boxWithin(bounds(scene.smeared.flat()), reach + 3, plate);
   if (!box) return null;
-  const region = lightOfRegion(plate, box, colour), inside = innerPixels(scene.outline, box), marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box, scene, scene.lens) : null;
+  const region = lightOfRegion(plate, box, colour),
+    inside = innerPixels(scene.outline, box),
+    marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box, scene, scene.lens) : null;
   if (marked) for (let i = 0; i < inside.length; i++) if (marked[i]! > 0) inside[i] = 0;
   const keyed = settings.keys.map((key) => keyed1(region, inside, marked, key, scene));
-  const size = region.width * region.height, front = keyed.length > 0 ? keyed[0]!.matte : new Float32Array(size);
-  let limit = keyed[0]?.limit ?? new Float32Array(size).fill(1), screen = keyed[0]?.screen ?? null;
+  const size = region.width * region.height,
+    front = keyed.length > 0 ? keyed[0]!.matte : new Float32Array(size);
+  let limit = keyed[0]?.limit ?? new Float32Array(size).fill(1),
+    screen = keyed[0]?.screen ?? null;
   // Of several keys each lets the content through: what is in front is in front for all.
   for (const other of keyed.slice(1)) {
     screen = mixedScreen(screen!, front, other);
@@ -70,7 +80,14 @@ export function frontOfFrame(plate: CodedPicture, colour: PlateColour, settings:
   }
   if (scene.differs) applyShape(front, scene.differs(region), 'keep');
   for (const shape of settings.shapes) takeShape(front, shape, scene, box);
-  return { box, region, front, limit, screen, marked: withBorder(marked, keyed.length === 1 ? keyed[0]!.border : null) };
+  return {
+    box,
+    region,
+    front,
+    limit,
+    screen,
+    marked: withBorder(marked, keyed.length === 1 ? keyed[0]!.border : null),
+  };
 }
 
 function withBorder(marked: Float32Array | null, border: Float32Array | null): Float32Array | null {
@@ -98,14 +115,22 @@ interface Keyed1 {
 /** Where a key works: all that the outline reaches while the shutter is open, grown. */
 function reachOf(outlines: readonly (readonly Point[])[], reach: number, box: PixelBox): Float32Array {
   // What a flat surface sweeps over is the hull of where it is seen.
-  if (outlines.every((outline) => outline.length === 4)) return coverageOf([grownOutline(convexHull(outlines.flat()), reach)], box).data;
+  if (outlines.every((outline) => outline.length === 4))
+    return coverageOf([grownOutline(convexHull(outlines.flat()), reach)], box).data;
   const [first, ...others] = outlines.map((outline) => coverageOf([grownOutline(outline, reach)], box).data);
   for (const other of others) for (let i = 0; i < other.length; i++) if (other[i]! > first![i]!) first![i] = other[i]!;
   return first!;
 }
 
-function keyed1(region: LightRegion, inside: Float32Array, marked: Float32Array | null, key: ColourKey, { outline, smeared: outlines, mostMoments }: FrontScene): Keyed1 {
-  const { width, height, box } = region, { screen, ...found } = keyedScreen(region, inside, marked, key);
+function keyed1(
+  region: LightRegion,
+  inside: Float32Array,
+  marked: Float32Array | null,
+  key: ColourKey,
+  { outline, smeared: outlines, mostMoments }: FrontScene,
+): Keyed1 {
+  const { width, height, box } = region,
+    { screen, ...found } = keyedScreen(region, inside, marked, key);
   const cover = sweptCover(outlines, box, marked ? SWEPT : LONG, mostMoments);
   if (cover) holdToSwept(found.matte, marked, cover, width);
   const border = borderByLuma(found.matte, region, screen, outline, outlines, marked);
@@ -116,12 +141,44 @@ function keyed1(region: LightRegion, inside: Float32Array, marked: Float32Array 
 }
 
 /** What stands in front by a key alone, and the screen's light behind it. */
-function keyedScreen(region: LightRegion, inside: Float32Array, marked: Float32Array | null, key: ColourKey): Pick<Keyed1, 'matte' | 'screen'> {
-  const { planes, width, height } = region, channels = channelsOf(key.colour), { main, others: [a, b] } = channels, mix = key.mix ?? KEY_DEFAULTS.mix, floor = key.floor ?? KEY_DEFAULTS.floor, ceiling = key.ceiling ?? KEY_DEFAULTS.ceiling;
-  const denoise = key.denoise ?? 0, compiled = denoise > 0 ? null : compositeKernels()?.key({ planes, width, height, inside, marked, channels: [main, a, b], colour: key.colour, told: excess(key.colour[main], key.colour[a], key.colour[b], mix), mix, floor, ceiling });
+function keyedScreen(
+  region: LightRegion,
+  inside: Float32Array,
+  marked: Float32Array | null,
+  key: ColourKey,
+): Pick<Keyed1, 'matte' | 'screen'> {
+  const { planes, width, height } = region,
+    channels = channelsOf(key.colour),
+    {
+      main,
+      others: [a, b],
+    } = channels,
+    mix = key.mix ?? KEY_DEFAULTS.mix,
+    floor = key.floor ?? KEY_DEFAULTS.floor,
+    ceiling = key.ceiling ?? KEY_DEFAULTS.ceiling;
+  const denoise = key.denoise ?? 0,
+    compiled =
+      denoise > 0
+        ? null
+        : compositeKernels()?.key({
+            planes,
+            width,
+            height,
+            inside,
+            marked,
+            channels: [main, a, b],
+            colour: key.colour,
+            told: excess(key.colour[main], key.colour[a], key.colour[b], mix),
+            mix,
+            floor,
+            ceiling,
+          });
   if (compiled) return compiled;
   // Only what the key sees is calmed: what is laid over the content keeps the plate's own grain.
-  const noisy = excessPlane(region, key), field = screenField(region, noisy, inside, key), excesses = denoise > 0 ? calmExcess(noisy, inside, width, height, denoise) : noisy, matte = softEdgeAlpha(keyMatte(excesses, field.excess, key), excesses, field.excess, floor, width, height);
+  const noisy = excessPlane(region, key),
+    field = screenField(region, noisy, inside, key),
+    excesses = denoise > 0 ? calmExcess(noisy, inside, width, height, denoise) : noisy,
+    matte = softEdgeAlpha(keyMatte(excesses, field.excess, key), excesses, field.excess, floor, width, height);
   if (marked) fillMarked(matte, marked, inside, region, field.planes, channels);
   return { matte, screen: field.planes };
 }
@@ -130,26 +187,52 @@ function keyedScreen(region: LightRegion, inside: Float32Array, marked: Float32A
  * On a marker the matte is grown over from its surroundings on the surface; its border, and what lies beyond, has no say. Where something stands beside it, how far it goes is told by the two channels that the
  * screen and its markers have little of: from the screen's own to that of the solid parts near it.
  */
-function fillMarked(matte: Float32Array, marked: Float32Array, inside: Float32Array, { planes, width, height }: LightRegion, screen: readonly Float32Array[], { others: [a, b] }: KeyChannels): void {
-  const n = matte.length, solid = new Float32Array(n), both = new Float32Array(n);
+function fillMarked(
+  matte: Float32Array,
+  marked: Float32Array,
+  inside: Float32Array,
+  { planes, width, height }: LightRegion,
+  screen: readonly Float32Array[],
+  { others: [a, b] }: KeyChannels,
+): void {
+  const n = matte.length,
+    solid = new Float32Array(n),
+    both = new Float32Array(n);
   for (let i = 0; i < n; i++) {
     solid[i] = marked[i]! > 0 || matte[i]! < 0.999 ? 0 : 1;
     both[i] = planes[a][i]! + planes[b][i]!;
   }
-  const [filled] = filledBlocks([matte], inside, width, height, BLOCK), [front] = filledBlocks([both], solid, width, height, BLOCK);
+  const [filled] = filledBlocks([matte], inside, width, height, BLOCK),
+    [front] = filledBlocks([both], solid, width, height, BLOCK);
   for (let row = 0, i = 0; row < height; row++) {
     for (let col = 0; col < width; col++, i++) {
       if (marked[i]! <= 0) continue;
-      const around = filled!.at(col, row), alone = screen[a]![i]! + screen[b]![i]!, way = front!.at(col, row) - alone;
-      matte[i] = around < 0.02 ? 0 : around > 0.98 ? 1 : way > 0.5 * alone ? Math.min(1, Math.max(0, (both[i]! - alone) / way)) : around;
+      const around = filled!.at(col, row),
+        alone = screen[a]![i]! + screen[b]![i]!,
+        way = front!.at(col, row) - alone;
+      matte[i] =
+        around < 0.02
+          ? 0
+          : around > 0.98
+            ? 1
+            : way > 0.5 * alone
+              ? Math.min(1, Math.max(0, (both[i]! - alone) / way))
+              : around;
     }
   }
 }
 
 /** Each key's own screen counts by how much that key sees of it. */
-function mixedScreen(screen: readonly Float32Array[], front: Float32Array, other: Keyed1): [Float32Array, Float32Array, Float32Array] {
-  return screen.map((plane, c) => plane.map((v, i) => {
-    const a = 1 - front[i]!, b = 1 - other.matte[i]!;
-    return a + b > 1e-6 ? (a * v + b * other.screen[c]![i]!) / (a + b) : v;
-  })) as [Float32Array, Float32Array, Float32Array];
+function mixedScreen(
+  screen: readonly Float32Array[],
+  front: Float32Array,
+  other: Keyed1,
+): [Float32Array, Float32Array, Float32Array] {
+  return screen.map((plane, c) =>
+    plane.map((v, i) => {
+      const a = 1 - front[i]!,
+        b = 1 - other.matte[i]!;
+      return a + b > 1e-6 ? (a * v + b * other.screen[c]![i]!) / (a + b) : v;
+    }),
+  ) as [Float32Array, Float32Array, Float32Array];
 }

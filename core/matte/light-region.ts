@@ -12,15 +12,26 @@ export interface LightRegion {
 }
 
 export function emptyRegion(box: PixelBox): LightRegion {
-  const width = box.right - box.left, height = box.bottom - box.top, plane = () => new Float32Array(width * height);
+  const width = box.right - box.left,
+    height = box.bottom - box.top,
+    plane = () => new Float32Array(width * height);
   return { box, width, height, planes: [plane(), plane(), plane()] };
 }
 
 /** The light of the part of a picture that a box is; the box must lie within the picture. */
 export function lightOfRegion(picture: CodedPicture, box: PixelBox, { transfer, primaries }: PlateColour): LightRegion {
-  const region = emptyRegion(box), [red, green, blue] = region.planes, matrix = primariesMatrix(primaries, 'bt709'), { data, peak } = picture, table = peak === 1 ? null : integerTable(transfer, peak), read = lightReader(transfer, peak);
+  const region = emptyRegion(box),
+    [red, green, blue] = region.planes,
+    matrix = primariesMatrix(primaries, 'bt709'),
+    { data, peak } = picture,
+    table = peak === 1 ? null : integerTable(transfer, peak),
+    read = lightReader(transfer, peak);
   for (let row = 0, at = 0; row < region.height; row++) {
-    for (let from = ((box.top + row) * picture.width + box.left) * 3, end = from + region.width * 3; from < end; from += 3, at++) {
+    for (
+      let from = ((box.top + row) * picture.width + box.left) * 3, end = from + region.width * 3;
+      from < end;
+      from += 3, at++
+    ) {
       // Looked up just here: a function for each of a million codes costs more than the table.
       red[at] = table ? table[data[from]!]! : read(data[from]!);
       green[at] = table ? table[data[from + 1]!]! : read(data[from + 1]!);
@@ -29,7 +40,9 @@ export function lightOfRegion(picture: CodedPicture, box: PixelBox, { transfer, 
   }
   if (matrix) {
     for (let i = 0; i < red.length; i++) {
-      const r = red[i]!, g = green[i]!, b = blue[i]!;
+      const r = red[i]!,
+        g = green[i]!,
+        b = blue[i]!;
       red[i] = matrix[0] * r + matrix[1] * g + matrix[2] * b;
       green[i] = matrix[3] * r + matrix[4] * g + matrix[5] * b;
       blue[i] = matrix[6] * r + matrix[7] * g + matrix[8] * b;
@@ -39,7 +52,16 @@ export function lightOfRegion(picture: CodedPicture, box: PixelBox, { transfer, 
 }
 
 /** A box grown by whole pixels and cut to a picture; null when nothing is left. */
-export function boxWithin({ left, top, right, bottom }: { left: number; top: number; right: number; bottom: number }, grow: number, size: { width: number; height: number }): PixelBox | null {
-  const box = { left: Math.max(0, Math.floor(left - grow)), top: Math.max(0, Math.floor(top - grow)), right: Math.min(size.width, Math.ceil(right + grow)), bottom: Math.min(size.height, Math.ceil(bottom + grow)) };
+export function boxWithin(
+  { left, top, right, bottom }: { left: number; top: number; right: number; bottom: number },
+  grow: number,
+  size: { width: number; height: number },
+): PixelBox | null {
+  const box = {
+    left: Math.max(0, Math.floor(left - grow)),
+    top: Math.max(0, Math.floor(top - grow)),
+    right: Math.min(size.width, Math.ceil(right + grow)),
+    bottom: Math.min(size.height, Math.ceil(bottom + grow)),
+  };
   return box.right > box.left && box.bottom > box.top ? box : null;
 }

@@ -27,21 +27,45 @@ export interface FrontFrame {
  * surface shows no colour to key by. `ratio` is the surface's width over height; `home`, where it is given, is where the surface lies on the frame that outlines are told
  * at: then the device's own frame is looked for.
  */
-export function measureFront(frames: readonly FrontFrame[], ratio: number, colour: PlateColour, home?: Quad): MeasuredFront {
+export function measureFront(
+  frames: readonly FrontFrame[],
+  ratio: number,
+  colour: PlateColour,
+  home?: Quad,
+): MeasuredFront {
   const samples = frames.flatMap(({ picture, quad, lens }) => {
     const box = boxWithin(bounds(quad), 4, picture);
     return box ? [{ quad, lens, region: lightOfRegion(picture, box, colour), inside: innerPixels(quad, box) }] : [];
   });
   const first = proposeKey(samples);
   if (!first) return { keys: [], markers: [], spill: null };
-  const markers = findMarkers(samples.map(({ quad, lens, region, inside }) => ({ quad, lens, region, matte: matteOf({ region, inside }, first) })), ratio);
+  const markers = findMarkers(
+    samples.map(({ quad, lens, region, inside }) => ({
+      quad,
+      lens,
+      region,
+      matte: matteOf({ region, inside }, first),
+    })),
+    ratio,
+  );
   // Marks lie between clear and solid: without them the limits are told better.
-  const rest = samples.map(({ quad, lens, region, inside }) => ({ region, inside: withoutMarks(inside, markers, quad, region, lens) })), limits = proposeLimits(rest, first);
+  const rest = samples.map(({ quad, lens, region, inside }) => ({
+      region,
+      inside: withoutMarks(inside, markers, quad, region, lens),
+    })),
+    limits = proposeLimits(rest, first);
   const key = { ...first, floor: Number(limits.floor.toFixed(3)), ceiling: Number(limits.ceiling.toFixed(3)) };
-  const frame = home ? deviceFrame(frames, key, ratio, colour, home) : null, rounded = frame?.map(([x, y]): [number, number] => [Number(x.toFixed(2)), Number(y.toFixed(2))]);
+  const frame = home ? deviceFrame(frames, key, ratio, colour, home) : null,
+    rounded = frame?.map(([x, y]): [number, number] => [Number(x.toFixed(2)), Number(y.toFixed(2))]);
   // It is only lit: all that it has of the screen's colour is the screen's.
-  const areas: SpillArea[] = rounded ? [{ shape: { name: 'device', points: rounded, soft: [0, 1], blur: true }, lit: true }] : [];
-  return { keys: [key], markers, spill: { colour: key.colour, ...proposeAllowance(frames, key, colour), ...(areas.length > 0 ? { areas } : {}) } };
+  const areas: SpillArea[] = rounded
+    ? [{ shape: { name: 'device', points: rounded, soft: [0, 1], blur: true }, lit: true }]
+    : [];
+  return {
+    keys: [key],
+    markers,
+    spill: { colour: key.colour, ...proposeAllowance(frames, key, colour), ...(areas.length > 0 ? { areas } : {}) },
+  };
 }
 
 function matteOf({ region, inside }: KeySample, key: NonNullable<ReturnType<typeof proposeKey>>): Float32Array {
@@ -49,7 +73,13 @@ function matteOf({ region, inside }: KeySample, key: NonNullable<ReturnType<type
   return keyMatte(excesses, screenField(region, excesses, inside, key).excess, key);
 }
 
-function withoutMarks(inside: Float32Array, markers: MeasuredFront['markers'], quad: Quad, { box }: KeySample['region'], lens: Lens | undefined): Float32Array {
+function withoutMarks(
+  inside: Float32Array,
+  markers: MeasuredFront['markers'],
+  quad: Quad,
+  { box }: KeySample['region'],
+  lens: Lens | undefined,
+): Float32Array {
   const marked = markerPixels(markers, { before: null, now: quad, after: null }, box, undefined, lens);
   return marked ? inside.map((v, i) => (marked[i]! > 0 ? 0 : v)) : inside;
 }

@@ -12,11 +12,16 @@ import { innerPixels } from './front-of-frame.ts';
 import { limitMix, SPILL_DEFAULTS } from './spill.ts';
 
 /** What crosses the screen is followed outward so far, in widths of the surface; from half of that on the screen hardly shines on it. */
-const OUTWARD = 1, FAR = 0.5;
+const OUTWARD = 1,
+  FAR = 0.5;
 /** Neighbouring pixels of one thing differ by less than this share; its hue by less than that from where it was begun. */
-const STEP = 0.07, HUE = 0.3, OWN = 2.2;
+const STEP = 0.07,
+  HUE = 0.3,
+  OWN = 2.2;
 /** Fewer pixels tell nothing; more than this off from grey is not believed. */
-const ENOUGH = 150, LEAST = 0.8, MOST = 1.3;
+const ENOUGH = 150,
+  LEAST = 0.8,
+  MOST = 1.3;
 /** Where nothing crosses the screen for its light to be seen on, only the rim around it is worked on: a plate's colour is recorded coarsely and bleeds. Px. */
 const RIM = { window: 2.5, falloff: 2 } as const;
 
@@ -31,28 +36,53 @@ export interface SpillFrame {
  * surface, pixel by pixel, and read far from it. 1 (grey) where nothing that crosses it is seen far enough away. And how many times it exceeds that at most,
  * where the screen lies under it. Where nothing crosses it, away from its rim whatever has the screen's colour may have it of itself, as leaves do, and is left.
  */
-export function proposeAllowance(frames: readonly SpillFrame[], key: ColourKey, colour: PlateColour): Pick<SpillSettings, 'allowance' | 'most' | 'window' | 'falloff'> {
-  const far: number[] = [], lit: number[] = [];
+export function proposeAllowance(
+  frames: readonly SpillFrame[],
+  key: ColourKey,
+  colour: PlateColour,
+): Pick<SpillSettings, 'allowance' | 'most' | 'window' | 'falloff'> {
+  const far: number[] = [],
+    lit: number[] = [];
   for (const { picture, quad } of frames) {
-    const wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])), box = boxWithin(bounds(quad), OUTWARD * wide, picture);
+    const wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])),
+      box = boxWithin(bounds(quad), OUTWARD * wide, picture);
     if (box) far.push(...farRatios(lightOfRegion(picture, box, colour), quad, wide, key, lit));
   }
-  const allowance = far.length < ENOUGH * Math.max(1, frames.length / 4) ? 1 : Number(Math.min(MOST, Math.max(LEAST, quantile(far, 0.3))).toFixed(3));
+  const allowance =
+    far.length < ENOUGH * Math.max(1, frames.length / 4)
+      ? 1
+      : Number(Math.min(MOST, Math.max(LEAST, quantile(far, 0.3))).toFixed(3));
   // On the screen itself it shines the most; a little more is allowed for.
   if (lit.length < ENOUGH) return { allowance, most: SPILL_DEFAULTS.most, ...rimOf(frames) };
-  return { allowance, most: Number((Math.max(1.3, 1.2 * quantile(lit, 0.98) / allowance)).toFixed(2)) };
+  return { allowance, most: Number(Math.max(1.3, (1.2 * quantile(lit, 0.98)) / allowance).toFixed(2)) };
 }
 
 /** The rim as shares of the surface's width on the frames that were looked at. */
 function rimOf(frames: readonly SpillFrame[]): { window: number; falloff: number } {
-  const wide = Math.max(1, median(frames.map(({ quad }) => Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])))));
+  const wide = Math.max(
+    1,
+    median(frames.map(({ quad }) => Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])))),
+  );
   return { window: Number((RIM.window / wide).toFixed(4)), falloff: Number((RIM.falloff / wide).toFixed(4)) };
 }
 
 function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey, lit: number[]): number[] {
-  const { box, width, height, planes } = region, excesses = excessPlane(region, key), inside = innerPixels(quad, box), matte = keyMatte(excesses, screenField(region, excesses, inside, key).excess, key);
-  const { main, others: [a, b] } = channelsOf(key.colour), mix = limitMix({}), m = planes[main], p = planes[a], q = planes[b];
-  const reached = new Uint8Array(matte.length), open: number[] = [], hues: number[] = [], away = coverageOf([grownOutline(quad, FAR * wide)], box).data;
+  const { box, width, height, planes } = region,
+    excesses = excessPlane(region, key),
+    inside = innerPixels(quad, box),
+    matte = keyMatte(excesses, screenField(region, excesses, inside, key).excess, key);
+  const {
+      main,
+      others: [a, b],
+    } = channelsOf(key.colour),
+    mix = limitMix({}),
+    m = planes[main],
+    p = planes[a],
+    q = planes[b];
+  const reached = new Uint8Array(matte.length),
+    open: number[] = [],
+    hues: number[] = [],
+    away = coverageOf([grownOutline(quad, FAR * wide)], box).data;
   for (let i = 0; i < matte.length; i++) {
     if (inside[i]! < 1 || matte[i]! < 1 || p[i]! + q[i]! < 0.04) continue;
     reached[i] = 1;
@@ -61,11 +91,19 @@ function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey
     lit.push(ratioAt(m, p, q, i, mix));
   }
   if (hues.length < ENOUGH) return [];
-  const hue = median(hues), out: number[] = [], alike = (x: number, y: number) => Math.abs(x - y) <= STEP * Math.max(x, y) + 0.004;
+  const hue = median(hues),
+    out: number[] = [],
+    alike = (x: number, y: number) => Math.abs(x - y) <= STEP * Math.max(x, y) + 0.004;
   for (let at = open.pop(); at !== undefined; at = open.pop()) {
-    const col = at % width, row = Math.floor(at / width);
+    const col = at % width,
+      row = Math.floor(at / width);
     if (away[at]! <= 0) out.push(ratioAt(m, p, q, at, mix));
-    for (const [next, there] of [[at - 1, col > 0], [at + 1, col < width - 1], [at - width, row > 0], [at + width, row < height - 1]] as const) {
+    for (const [next, there] of [
+      [at - 1, col > 0],
+      [at + 1, col < width - 1],
+      [at - width, row > 0],
+      [at + width, row < height - 1],
+    ] as const) {
       if (!there || reached[next] === 1) continue;
       if (!alike(m[at]!, m[next]!) || !alike(p[at]!, p[next]!) || !alike(q[at]!, q[next]!)) continue;
       if (Math.abs(p[next]! / Math.max(1e-4, q[next]!) / hue - 1) > HUE || ratioAt(m, p, q, next, mix) > OWN) continue;
@@ -77,6 +115,7 @@ function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey
 }
 
 function ratioAt(m: Float32Array, p: Float32Array, q: Float32Array, i: number, mix: number): number {
-  const one = p[i]!, other = q[i]!;
+  const one = p[i]!,
+    other = q[i]!;
   return m[i]! / Math.max(1e-4, one > other ? mix * one + (1 - mix) * other : mix * other + (1 - mix) * one);
 }

@@ -10,7 +10,9 @@ export interface ScreenField {
 }
 
 /** A pixel is clear when so much of the screen's excess is there: between these shares, and fully between those. */
-const FROM = 0.78, FULLY = 0.86, UP_TO = 1.3;
+const FROM = 0.78,
+  FULLY = 0.86,
+  UP_TO = 1.3;
 /** Finer than this, px, the field does not follow the picture: noise and the lines of a panel. */
 const BLOCK = 8;
 
@@ -18,20 +20,39 @@ const BLOCK = 8;
  * What the screen alone looks like where something stands before it: its clear pixels, grown over the rest. `excesses` as excessPlane gives them;
  * `inside` is 1 where the screen's own picture is, 0 elsewhere.
  */
-export function screenField(region: LightRegion, excesses: Float32Array, inside: Float32Array, key: Pick<ColourKey, 'colour' | 'mix'>): ScreenField {
-  const { main, others } = channelsOf(key.colour), mix = key.mix ?? KEY_DEFAULTS.mix;
-  const told = excess(key.colour[main], key.colour[others[0]], key.colour[others[1]], mix), weight = new Float32Array(excesses.length);
+export function screenField(
+  region: LightRegion,
+  excesses: Float32Array,
+  inside: Float32Array,
+  key: Pick<ColourKey, 'colour' | 'mix'>,
+): ScreenField {
+  const { main, others } = channelsOf(key.colour),
+    mix = key.mix ?? KEY_DEFAULTS.mix;
+  const told = excess(key.colour[main], key.colour[others[0]], key.colour[others[1]], mix),
+    weight = new Float32Array(excesses.length);
   let clear = 0;
   for (let i = 0; i < weight.length; i++) {
-    const share = excesses[i]! / told, known = share < FROM || share > UP_TO ? 0 : share < FULLY ? (share - FROM) / (FULLY - FROM) : 1;
+    const share = excesses[i]! / told,
+      known = share < FROM || share > UP_TO ? 0 : share < FULLY ? (share - FROM) / (FULLY - FROM) : 1;
     clear += weight[i] = known * inside[i]!;
   }
   if (clear < 16) {
-    const planes = region.planes.map((_, c) => new Float32Array(excesses.length).fill(key.colour[c]!)) as unknown as ScreenField['planes'];
+    const planes = region.planes.map((_, c) =>
+      new Float32Array(excesses.length).fill(key.colour[c]!),
+    ) as unknown as ScreenField['planes'];
     return { planes, excess: new Float32Array(excesses.length).fill(told) };
   }
-  const planes = coarseFill(region.planes, weight, region.width, region.height, BLOCK) as unknown as ScreenField['planes'], out = new Float32Array(excesses.length);
-  const m = planes[main], a = planes[others[0]], b = planes[others[1]];
+  const planes = coarseFill(
+      region.planes,
+      weight,
+      region.width,
+      region.height,
+      BLOCK,
+    ) as unknown as ScreenField['planes'],
+    out = new Float32Array(excesses.length);
+  const m = planes[main],
+    a = planes[others[0]],
+    b = planes[others[1]];
   for (let i = 0; i < out.length; i++) out[i] = excess(m[i]!, a[i]!, b[i]!, mix);
   return { planes, excess: out };
 }

@@ -3,10 +3,21 @@ import { rowReader, type CoarsePlane } from './coarse-fill.ts';
 import type { SpillSettings } from '../schemas/types.ts';
 import { channelsOf, type KeyChannels } from './colour-key.ts';
 
-export const SPILL_DEFAULTS = { limit: 'mean', allowance: 1, most: 2.8, amount: 1, replace: 'average', window: 0.1, falloff: 0.5 } as const;
+export const SPILL_DEFAULTS = {
+  limit: 'mean',
+  allowance: 1,
+  most: 2.8,
+  amount: 1,
+  replace: 'average',
+  window: 0.1,
+  falloff: 0.5,
+} as const;
 
 /** What `limit` stands for: the share of the larger of the other two channels in the mix that the main one is held to. */
-export function limitMix({ limit = SPILL_DEFAULTS.limit, weight = 0.5 }: Pick<SpillSettings, 'limit' | 'weight'>): number {
+export function limitMix({
+  limit = SPILL_DEFAULTS.limit,
+  weight = 0.5,
+}: Pick<SpillSettings, 'limit' | 'weight'>): number {
   return limit === 'mean' ? 0.5 : limit === 'larger' ? 1 : weight;
 }
 
@@ -60,18 +71,43 @@ export type AfterSpill = (row: number, light: Planes) => void;
  *
  * Source of the limit: common practice (the main channel held to the mean, the larger or a mix of the others); the rest is that model solved.
  */
-export function replaceSpill(rows: LightRows, { width, height, weight, near }: SpillPlace, screen: readonly number[], settings: SpillSettings, light: NewLight | null, after?: AfterSpill): void {
-  const { channels: { main, others: [a, b] }, mix, allowance, most, share } = spillValues(screen, settings), least = OWN_FROM * most, own = share > 1e-6;
+export function replaceSpill(
+  rows: LightRows,
+  { width, height, weight, near }: SpillPlace,
+  screen: readonly number[],
+  settings: SpillSettings,
+  light: NewLight | null,
+  after?: AfterSpill,
+): void {
+  const {
+      channels: {
+        main,
+        others: [a, b],
+      },
+      mix,
+      allowance,
+      most,
+      share,
+    } = spillValues(screen, settings),
+    least = OWN_FROM * most,
+    own = share > 1e-6;
   if (!own && !after) return;
-  const planes: Planes = [new Float32Array(width), new Float32Array(width), new Float32Array(width)], m = planes[main], one = planes[a], other = planes[b];
-  const overs = new Float32Array(width), helds = new Float32Array(width);
+  const planes: Planes = [new Float32Array(width), new Float32Array(width), new Float32Array(width)],
+    m = planes[main],
+    one = planes[a],
+    other = planes[b];
+  const overs = new Float32Array(width),
+    helds = new Float32Array(width);
   const excessOf = (row: number): void => {
     for (let col = 0, i = row * width; col < width; col++, i++) {
       if (weight[i]! <= 0) {
         overs[col] = helds[col] = 0;
         continue;
       }
-      const p = one[col]!, q = other[col]!, held = allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p), v = m[col]!;
+      const p = one[col]!,
+        q = other[col]!,
+        held = allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p),
+        v = m[col]!;
       let spilled = 1;
       if (v > least * held && near[i]! <= 0) {
         const ratio = v / (held > 1e-6 ? held : 1e-6);
@@ -81,7 +117,10 @@ export function replaceSpill(rows: LightRows, { width, height, weight, near }: S
       helds[col] = spilled * held;
     }
   };
-  const across = Math.ceil(width / CALM), down = Math.ceil(height / CALM), sumOver = new Float32Array(across * down), sumHeld = new Float32Array(across * down);
+  const across = Math.ceil(width / CALM),
+    down = Math.ceil(height / CALM),
+    sumOver = new Float32Array(across * down),
+    sumHeld = new Float32Array(across * down);
   for (let row = 0; own && row < height; row++) {
     rows.read(row, planes);
     excessOf(row);
@@ -92,22 +131,41 @@ export function replaceSpill(rows: LightRows, { width, height, weight, near }: S
       sumHeld[at]! += helds[col]!;
     }
   }
-  const calmOver = boxBlur(sumOver, across, down, 1), calmHeld = boxBlur(sumHeld, across, down, 1), calm = rowReader(across, down, width, CALM), aroundOver = new Float32Array(width), aroundHeld = new Float32Array(width);
-  const flat = light && typeof light[0] === 'number' ? (light as readonly [number, number, number]) : null, field = light && !flat ? (light as readonly [CoarsePlane, CoarsePlane, CoarsePlane]) : null;
+  const calmOver = boxBlur(sumOver, across, down, 1),
+    calmHeld = boxBlur(sumHeld, across, down, 1),
+    calm = rowReader(across, down, width, CALM),
+    aroundOver = new Float32Array(width),
+    aroundHeld = new Float32Array(width);
+  const flat = light && typeof light[0] === 'number' ? (light as readonly [number, number, number]) : null,
+    field = light && !flat ? (light as readonly [CoarsePlane, CoarsePlane, CoarsePlane]) : null;
   const replaceRow = (row: number): boolean => {
     excessOf(row);
     calm(calmOver, row, aroundOver);
     calm(calmHeld, row, aroundHeld);
     let changed = false;
     for (let col = 0, i = row * width; col < width; col++, i++) {
-      const held = helds[col]!, around = aroundHeld[col]!;
+      const held = helds[col]!,
+        around = aroundHeld[col]!;
       // F·l in the main channel; in the others it goes with how strong they are there. What is nearly black has no ratio to average.
-      const calmed = around > 1e-4 ? (held * aroundOver[col]!) / around : overs[col]!, sharp = overs[col]!, over = near[i]! > 0 ? Math.min(sharp > calmed ? sharp : calmed, Math.max(calmed, BLEEDS * sharp - (2 * BLEEDS - 2) * calmed)) : calmed;
+      const calmed = around > 1e-4 ? (held * aroundOver[col]!) / around : overs[col]!,
+        sharp = overs[col]!,
+        over =
+          near[i]! > 0
+            ? Math.min(sharp > calmed ? sharp : calmed, Math.max(calmed, BLEEDS * sharp - (2 * BLEEDS - 2) * calmed))
+            : calmed;
       if (!(over > 0)) continue;
-      const p = one[col]!, q = other[col]!, fl = (weight[i]! * over) / share, base = held > 1e-6 ? held : 1e-6, fp = (fl * p) / base, fq = (fl * q) / base;
-      const lm = flat ? flat[main] : field ? field[main].at(col, row) : 0, lp = flat ? flat[a] : field ? field[a].at(col, row) : 0, lq = flat ? flat[b] : field ? field[b].at(col, row) : 0;
+      const p = one[col]!,
+        q = other[col]!,
+        fl = (weight[i]! * over) / share,
+        base = held > 1e-6 ? held : 1e-6,
+        fp = (fl * p) / base,
+        fq = (fl * q) / base;
+      const lm = flat ? flat[main] : field ? field[main].at(col, row) : 0,
+        lp = flat ? flat[a] : field ? field[a].at(col, row) : 0,
+        lq = flat ? flat[b] : field ? field[b].at(col, row) : 0;
       m[col] = Math.max(0, m[col]! + fl * (lm - screen[main]!));
-      const sp = Math.max(0, p + fp * (lp - screen[a]!)), sq = Math.max(0, q + fq * (lq - screen[b]!));
+      const sp = Math.max(0, p + fp * (lp - screen[a]!)),
+        sq = Math.max(0, q + fq * (lq - screen[b]!));
       // A rim that bleeds has no hue of its own: the two others were pulled apart by what bled.
       const bled = over > calmed ? (0.5 * weight[i]! * (over - Math.max(0, calmed))) / over : 0;
       one[col] = sp + bled * (sq - sp);
@@ -125,7 +183,24 @@ export function replaceSpill(rows: LightRows, { width, height, weight, near }: S
 }
 
 /** What the settings come to for a screen's colour. `share`: how much of its main channel exceeds the limit of a grey thing that it shines on. */
-export function spillValues(screen: readonly number[], settings: SpillSettings): { channels: KeyChannels; mix: number; allowance: number; most: number; share: number } {
-  const channels = channelsOf(screen), { main, others: [a, b] } = channels, mix = limitMix(settings), allowance = settings.allowance ?? SPILL_DEFAULTS.allowance, p = screen[a]!, q = screen[b]!;
-  return { channels, mix, allowance, most: settings.most ?? SPILL_DEFAULTS.most, share: screen[main]! - allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p) };
+export function spillValues(
+  screen: readonly number[],
+  settings: SpillSettings,
+): { channels: KeyChannels; mix: number; allowance: number; most: number; share: number } {
+  const channels = channelsOf(screen),
+    {
+      main,
+      others: [a, b],
+    } = channels,
+    mix = limitMix(settings),
+    allowance = settings.allowance ?? SPILL_DEFAULTS.allowance,
+    p = screen[a]!,
+    q = screen[b]!;
+  return {
+    channels,
+    mix,
+    allowance,
+    most: settings.most ?? SPILL_DEFAULTS.most,
+    share: screen[main]! - allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p),
+  };
 }

@@ -10,34 +10,49 @@ export interface StopsFound {
 }
 
 /** Places darker than this, or brighter, tell no exposure: noise, and clipping. Light. */
-const DARK = 0.003, BRIGHT = 0.92;
+const DARK = 0.003,
+  BRIGHT = 0.92;
 const FEWEST = 24;
 /** Half the width of the window in which most places must lie, stops. */
-const WINDOW = 0.06, AGREE = 0.1, STEP = 0.01;
+const WINDOW = 0.06,
+  AGREE = 0.1,
+  STEP = 0.01;
 
 /**
  * How much brighter one frame is than another by places of the plane: the ratio on which most of them agree. Where something else is seen there
  * than before (what lies behind the surface shifts, something crosses) ratios are spread widely, and have no say.
  */
-export function stopsBetween(cells: PlaneCells, from: Float32Array, to: Float32Array, inside: 0 | 1): StopsFound | null {
+export function stopsBetween(
+  cells: PlaneCells,
+  from: Float32Array,
+  to: Float32Array,
+  inside: 0 | 1,
+): StopsFound | null {
   const ratios: number[] = [];
   for (let i = 0; i < cells.u.length; i++) {
     if (cells.inside[i] !== inside) continue;
-    const a = luminanceOf(from, i), b = luminanceOf(to, i);
+    const a = luminanceOf(from, i),
+      b = luminanceOf(to, i);
     if (a < DARK || b < DARK * 0.05 || a > BRIGHT || b > BRIGHT) continue;
     ratios.push(Math.log2(b / a));
   }
   if (ratios.length < FEWEST) return null;
   ratios.sort((a, b) => a - b);
-  let best = median(ratios), most = -1;
+  let best = median(ratios),
+    most = -1;
   // Of all windows the one with the most ratios in it, then the mean of those.
   for (let at = ratios[0]!, low = 0, high = 0; at <= ratios.at(-1)! + STEP; at += STEP) {
     while (low < ratios.length && ratios[low]! < at - WINDOW) low++;
     while (high < ratios.length && ratios[high]! <= at + WINDOW) high++;
     if (high - low > most) [best, most] = [at, high - low];
   }
-  const near = ratios.filter((r) => Math.abs(r - best) <= WINDOW * 1.5), stops = near.reduce((s, r) => s + r, 0) / near.length;
-  return { stops, agree: ratios.filter((r) => Math.abs(r - stops) <= AGREE).length / ratios.length, places: ratios.length };
+  const near = ratios.filter((r) => Math.abs(r - best) <= WINDOW * 1.5),
+    stops = near.reduce((s, r) => s + r, 0) / near.length;
+  return {
+    stops,
+    agree: ratios.filter((r) => Math.abs(r - stops) <= AGREE).length / ratios.length,
+    places: ratios.length,
+  };
 }
 
 /** Single frames that stand out from both neighbours are taken for the middle of the three. */
@@ -46,14 +61,22 @@ export function withoutSpikes(values: readonly number[]): number[] {
 }
 
 /** The fewest keys between which straight lines stay within `tolerance` of values at frames (U. Ramer, 1972; D. Douglas, T. Peucker, 1973). */
-export function sparseKeys(points: readonly (readonly [frame: number, value: number])[], tolerance: number): [number, number][] {
+export function sparseKeys(
+  points: readonly (readonly [frame: number, value: number])[],
+  tolerance: number,
+): [number, number][] {
   if (points.length < 3) return points.map(([f, v]) => [f, v]);
-  const keep = new Set([0, points.length - 1]), spans: [number, number][] = [[0, points.length - 1]];
+  const keep = new Set([0, points.length - 1]),
+    spans: [number, number][] = [[0, points.length - 1]];
   for (let span = spans.pop(); span; span = spans.pop()) {
-    const [a, b] = span, [fa, va] = points[a]!, [fb, vb] = points[b]!;
-    let worst = -1, far = tolerance;
+    const [a, b] = span,
+      [fa, va] = points[a]!,
+      [fb, vb] = points[b]!;
+    let worst = -1,
+      far = tolerance;
     for (let i = a + 1; i < b; i++) {
-      const [f, v] = points[i]!, off = Math.abs(v - (va + ((f - fa) / (fb - fa)) * (vb - va)));
+      const [f, v] = points[i]!,
+        off = Math.abs(v - (va + ((f - fa) / (fb - fa)) * (vb - va)));
       if (off > far) [worst, far] = [i, off];
     }
     if (worst < 0) continue;

@@ -9,9 +9,19 @@ const MOST = 48;
  * hash (FNV-1a: G. Fowler, L. Noll, K.-P. Vo, IETF draft-eastlake-fnv).
  */
 export function lookBasis(quads: ReadonlyMap<number, Quad>): string {
-  const frames = [...quads.keys()].sort((a, b) => a - b), few = frames.filter((_, i) => i % Math.ceil(frames.length / MOST) === 0);
+  const frames = [...quads.keys()].sort((a, b) => a - b),
+    few = frames.filter((_, i) => i % Math.ceil(frames.length / MOST) === 0);
   let hash = 0x811c9dc5;
-  for (const text of [String(frames.length), ...few.map((f) => `${f}:${quads.get(f)!.map((p) => p.map((v) => Math.round(v / STEP)).join()).join()}`)]) {
+  for (const text of [
+    String(frames.length),
+    ...few.map(
+      (f) =>
+        `${f}:${quads
+          .get(f)!
+          .map((p) => p.map((v) => Math.round(v / STEP)).join())
+          .join()}`,
+    ),
+  ]) {
     for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193) >>> 0;
   }
   return hash.toString(16);

@@ -10,14 +10,23 @@ import { encodeLight } from '../image/transfer.ts';
 /** A picture of a function of the pixel's centre, light. */
 function picture(width: number, height: number, at: (x: number, y: number) => number) {
   const data = new Uint8Array(3 * width * height);
-  for (let row = 0, i = 0; row < height; row++) for (let col = 0; col < width; col++, i += 3) data.fill(Math.round(255 * encodeLight(Math.min(1, Math.max(0, at(col + 0.5, row + 0.5))))), i, i + 3);
+  for (let row = 0, i = 0; row < height; row++)
+    for (let col = 0; col < width; col++, i += 3)
+      data.fill(Math.round(255 * encodeLight(Math.min(1, Math.max(0, at(col + 0.5, row + 0.5))))), i, i + 3);
   return { width, height, data, peak: 255 as const };
 }
-const all = (p: ReturnType<typeof picture>) => lightOfRegion(p, boxWithin({ left: 0, top: 0, right: p.width, bottom: p.height }, 0, p)!, DISPLAY_COLOUR);
+const all = (p: ReturnType<typeof picture>) =>
+  lightOfRegion(p, boxWithin({ left: 0, top: 0, right: p.width, bottom: p.height }, 0, p)!, DISPLAY_COLOUR);
 
 /** The normal distribution (W. J. Cody's coefficients are not needed: Abramowitz and Stegun, Handbook of Mathematical Functions, 7.1.26, to 1.5e-7). */
 function normal(z: number): number {
-  const x = Math.abs(z) / Math.SQRT2, t = 1 / (1 + 0.3275911 * x), erf = 1 - t * (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429)))) * Math.exp(-x * x);
+  const x = Math.abs(z) / Math.SQRT2,
+    t = 1 / (1 + 0.3275911 * x),
+    erf =
+      1 -
+      t *
+        (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429)))) *
+        Math.exp(-x * x);
   return z < 0 ? (1 - erf) / 2 : (1 + erf) / 2;
 }
 
@@ -25,7 +34,13 @@ describe('the profile of a border', () => {
   // Of a gaussian the step from 10 % to 90 % is 2 × 1.28155 σ wide (quantiles of the normal distribution, Abramowitz and Stegun, table 26.5).
   test.each([0.8, 1.5, 2.2])('of σ %f px is 2.563 σ wide, whichever side is bright', (sigma) => {
     for (const turn of [1, -1]) {
-      const slant = 0.08, edge = picture(80, 60, (x, y) => 0.2 + 0.4 * normal((turn * (x - 40 - slant * (y - 30))) / Math.hypot(1, slant) / sigma)), found = edgeProfile(all(edge), [40 - slant * 22, 8], [40 + slant * 22, 52])!;
+      const slant = 0.08,
+        edge = picture(
+          80,
+          60,
+          (x, y) => 0.2 + 0.4 * normal((turn * (x - 40 - slant * (y - 30))) / Math.hypot(1, slant) / sigma),
+        ),
+        found = edgeProfile(all(edge), [40 - slant * 22, 8], [40 + slant * 22, 52])!;
       expect(Math.abs(found.width - 2.563 * sigma)).toBeLessThan(0.12 * sigma + 0.06);
       expect(found.values.at(0)).toBeCloseTo(0, 1);
       expect(found.values.at(-1)).toBeCloseTo(1, 1);
@@ -40,7 +55,8 @@ describe('the profile of a border', () => {
 });
 
 describe('scopes of a frame', () => {
-  const { picture: plate, quad } = movingDevice({ softness: 1, border: 0.1 })(0), motion = { before: null, now: quad, after: null };
+  const { picture: plate, quad } = movingDevice({ softness: 1, border: 0.1 })(0),
+    motion = { before: null, now: quad, after: null };
 
   test('the plate against itself: levels inside and around, the same border twice', () => {
     const { levels, edges } = scopesOf(plate, plate, motion, 1.5, 0.5, 1, DISPLAY_COLOUR);
@@ -54,13 +70,24 @@ describe('scopes of a frame', () => {
   });
 
   test('content that is brighter and sharper than its plate shows as both', () => {
-    const sharp = movingDevice({ softness: 0.3, border: 0.1, screen: () => 0.7 })(0).picture, { levels, edges } = scopesOf(plate, sharp, motion, 1.5, 0.5, 1, DISPLAY_COLOUR), plain = scopesOf(plate, plate, motion, 1.5, 0.5, 1, DISPLAY_COLOUR);
+    const sharp = movingDevice({ softness: 0.3, border: 0.1, screen: () => 0.7 })(0).picture,
+      { levels, edges } = scopesOf(plate, sharp, motion, 1.5, 0.5, 1, DISPLAY_COLOUR),
+      plain = scopesOf(plate, plate, motion, 1.5, 0.5, 1, DISPLAY_COLOUR);
     expect(levels.content!.ends[1]).toBeGreaterThan(plain.levels.content!.ends[1] + 0.1);
     expect(edges.content!.sigma).toBeLessThan(edges.device!.sigma - 0.4);
   });
 
   test('a surface that lies beyond the picture shows nothing', () => {
-    const away: Quad = [[9000, 0], [9100, 0], [9100, 60], [9000, 60]];
-    expect(scopesOf(plate, plate, { before: null, now: away, after: null }, 1.5, 0.5, 1, DISPLAY_COLOUR)).toEqual({ levels: { content: null, around: null }, edges: { content: null, device: null }, noise: { content: [], plate: [] } });
+    const away: Quad = [
+      [9000, 0],
+      [9100, 0],
+      [9100, 60],
+      [9000, 60],
+    ];
+    expect(scopesOf(plate, plate, { before: null, now: away, after: null }, 1.5, 0.5, 1, DISPLAY_COLOUR)).toEqual({
+      levels: { content: null, around: null },
+      edges: { content: null, device: null },
+      noise: { content: [], plate: [] },
+    });
   });
 });

@@ -21,12 +21,15 @@ export interface FrameMotion {
 /** The movement of a frame from those of its pieces; pieces that matched badly, or move unlike all around them, have no say. */
 export function frameMotion(tiles: readonly TileMotion[], leastCorrelation = 0.75): FrameMotion {
   const matched = tiles.filter((t) => t.correlation >= leastCorrelation);
-  const good = matched.filter((t) => supported(t, matched)).sort((a, b) => Math.hypot(a.dx, a.dy) - Math.hypot(b.dx, b.dy));
+  const good = matched
+    .filter((t) => supported(t, matched))
+    .sort((a, b) => Math.hypot(a.dx, a.dy) - Math.hypot(b.dx, b.dy));
   if (good.length === 0) return { speed: 0, angle: null, tiles: [] };
   const fast = good[Math.min(good.length - 1, Math.floor(FAST_QUANTILE * good.length))]!;
   const speed = Math.hypot(fast.dx, fast.dy);
   // Directions are doubled before they are averaged, so that 1° and 179° are neighbours.
-  let c = 0, s = 0;
+  let c = 0,
+    s = 0;
   for (const { dx, dy } of good) {
     if (Math.hypot(dx, dy) < 0.7 * speed) continue;
     c += dx * dx - dy * dy;
@@ -38,7 +41,9 @@ export function frameMotion(tiles: readonly TileMotion[], leastCorrelation = 0.7
 
 /** True when two other pieces near by move much like this one: a pattern that repeats makes single pieces leap. */
 function supported(tile: TileMotion, tiles: readonly TileMotion[]): boolean {
-  const near = [...tiles].sort((a, b) => Math.hypot(a.x - tile.x, a.y - tile.y) - Math.hypot(b.x - tile.x, b.y - tile.y)).slice(1, 7);
+  const near = [...tiles]
+    .sort((a, b) => Math.hypot(a.x - tile.x, a.y - tile.y) - Math.hypot(b.x - tile.x, b.y - tile.y))
+    .slice(1, 7);
   const slack = Math.max(1.5, 0.3 * Math.hypot(tile.dx, tile.dy));
   return near.filter((t) => Math.hypot(t.dx - tile.dx, t.dy - tile.dy) <= slack).length >= 2;
 }
@@ -84,7 +89,8 @@ export class BlurShutter {
       TRIALS.forEach((fraction, i) => {
         const length = fraction * speed;
         if (i > 0 && (length < SHORTEST || length > LONGEST * samples)) return;
-        this.score[i]! += group.length * Math.log((smearMisfit(power, length, noise) + LEAST_MISFIT) / (none + LEAST_MISFIT));
+        this.score[i]! +=
+          group.length * Math.log((smearMisfit(power, length, noise) + LEAST_MISFIT) / (none + LEAST_MISFIT));
         this.weight[i]! += group.length;
       });
     }
@@ -100,7 +106,9 @@ export class BlurShutter {
     if (least === 0 || least === mean.length - 1 || mean[least]! > Math.log(TOLD_BELOW)) return null;
     const [before, here, after] = [mean[least - 1]!, mean[least]!, mean[least + 1]!];
     const bend = before - 2 * here + after;
-    return TRIALS[least]! + (Number.isFinite(bend) && bend > 0 && least > 1 ? (0.01 * (before - after)) / (2 * bend) : 0);
+    return (
+      TRIALS[least]! + (Number.isFinite(bend) && bend > 0 && least > 1 ? (0.01 * (before - after)) / (2 * bend) : 0)
+    );
   }
 }
 
@@ -109,7 +117,8 @@ function alike(tiles: readonly TileMotion[]): TileMotion[][] {
   const left = [...tiles].sort((a, b) => Math.hypot(b.dx, b.dy) - Math.hypot(a.dx, a.dy));
   const out: TileMotion[][] = [];
   while (left.length > 0 && out.length < 3) {
-    const first = left[0]!, slack = Math.max(1, 0.12 * Math.hypot(first.dx, first.dy));
+    const first = left[0]!,
+      slack = Math.max(1, 0.12 * Math.hypot(first.dx, first.dy));
     const group = left.filter((t) => Math.hypot(t.dx - first.dx, t.dy - first.dy) <= slack);
     if (group.length >= 3) out.push(group);
     left.splice(0, left.length, ...left.filter((t) => !group.includes(t)));

@@ -22,10 +22,12 @@ export function flashFrames(exposures: readonly number[]): Set<number> {
   const out = new Set<number>();
   for (let length = 1; length <= FLASH_LENGTH; length++) {
     for (let first = 1; first + length < exposures.length; first++) {
-      const before = exposures[first - 1]!, after = exposures[first + length]!;
+      const before = exposures[first - 1]!,
+        after = exposures[first + length]!;
       const inside = exposures.slice(first, first + length);
       const rise = Math.min(...inside) - Math.max(before, after);
-      if (rise > Math.max(FLASH_RISE, 3 * Math.abs(before - after))) for (let f = first; f < first + length; f++) out.add(f);
+      if (rise > Math.max(FLASH_RISE, 3 * Math.abs(before - after)))
+        for (let f = first; f < first + length; f++) out.add(f);
     }
   }
   return out;
@@ -50,8 +52,22 @@ export class CutWatch {
   private twoBefore: SmallFrame | null = null;
 
   add({ width, height, codes, peak }: LumaFrame): void {
-    const fine = squareMeans(codes, width, height, Math.min(Math.max(1, Math.round(width / FINE_ACROSS)), height), 255 / peak), now = { fine, small: squareMeans(fine.data, fine.width, fine.height, Math.min(SQUARES, fine.width, fine.height)) }, { before, twoBefore } = this;
-    this.likenesses.push({ alike: before ? likeness(before, now) : 1, alikeTwoBack: twoBefore ? likeness(twoBefore, now) : 1 });
+    const fine = squareMeans(
+        codes,
+        width,
+        height,
+        Math.min(Math.max(1, Math.round(width / FINE_ACROSS)), height),
+        255 / peak,
+      ),
+      now = {
+        fine,
+        small: squareMeans(fine.data, fine.width, fine.height, Math.min(SQUARES, fine.width, fine.height)),
+      },
+      { before, twoBefore } = this;
+    this.likenesses.push({
+      alike: before ? likeness(before, now) : 1,
+      alikeTwoBack: twoBefore ? likeness(twoBefore, now) : 1,
+    });
     this.exposures.push(mean(now.small.data) / 255);
     [this.twoBefore, this.before] = [before, now];
   }
@@ -59,18 +75,21 @@ export class CutWatch {
   /** The first frame after `from`, up to `to`, with which another picture begins; null where there is none. */
   firstCut([from, to]: readonly [number, number]): number | null {
     const flashes = flashFrames(this.exposures);
-    for (let frame = from + 1; frame <= Math.min(to, this.likenesses.length - 1); frame++) if (isCut(this.likenesses, frame, flashes)) return frame;
+    for (let frame = from + 1; frame <= Math.min(to, this.likenesses.length - 1); frame++)
+      if (isCut(this.likenesses, frame, flashes)) return frame;
     return null;
   }
 }
 
 /** Means of a picture's squares; what is left over at its border is not looked at. */
 function squareMeans(values: ArrayLike<number>, width: number, height: number, side: number, unit = 1): Plane {
-  const out = createPlane(Math.floor(width / side), Math.floor(height / side)), share = unit / (side * side);
+  const out = createPlane(Math.floor(width / side), Math.floor(height / side)),
+    share = unit / (side * side);
   for (let v = 0; v < out.height; v++) {
     for (let u = 0; u < out.width; u++) {
       let sum = 0;
-      for (let y = v * side; y < (v + 1) * side; y++) for (let x = u * side; x < (u + 1) * side; x++) sum += values[y * width + x]!;
+      for (let y = v * side; y < (v + 1) * side; y++)
+        for (let x = u * side; x < (u + 1) * side; x++) sum += values[y * width + x]!;
       out.data[v * out.width + u] = sum * share;
     }
   }

@@ -13,21 +13,45 @@ const BRIGHT_SHARE = 1.6;
 export function findings(rows: readonly CheckRow[], figures: readonly FrameFigures[]): CheckFinding[] {
   const usual = median(rows.map((r) => r.exposure));
   // The median of some frames: a pattern that repeats may make a frame or two seem to leap.
-  const speedAt = (frame: number): number => (rows[frame]!.cut || rows[frame + 1]?.cut ? 0 : median(figures.slice(Math.max(1, frame - 3), frame + 4).map((f) => f.motion.speed)));
+  const speedAt = (frame: number): number =>
+    rows[frame]!.cut || rows[frame + 1]?.cut
+      ? 0
+      : median(figures.slice(Math.max(1, frame - 3), frame + 4).map((f) => f.motion.speed));
   const spans = [
-    ...spansOf(rows, (r) => r.blur >= BLUR_PX).map((s): CheckFinding => ({ kind: 'blur', frames: s, amount: Math.max(...rows.slice(s[0], s[1] + 1).map((r) => r.blur)) })),
-    ...spansOf(rows, (r) => r.blur === 0 && speedAt(r.frame) >= FAST_PX).map((s): CheckFinding => ({ kind: 'fast', frames: s, amount: Math.max(...range(s).map(speedAt)) })),
-    ...spansOf(rows, (r) => r.repeats !== null).map((s): CheckFinding => ({ kind: 'repeat', frames: s, amount: rows[s[0]]!.repeats })),
+    ...spansOf(rows, (r) => r.blur >= BLUR_PX).map((s): CheckFinding => ({
+      kind: 'blur',
+      frames: s,
+      amount: Math.max(...rows.slice(s[0], s[1] + 1).map((r) => r.blur)),
+    })),
+    ...spansOf(rows, (r) => r.blur === 0 && speedAt(r.frame) >= FAST_PX).map((s): CheckFinding => ({
+      kind: 'fast',
+      frames: s,
+      amount: Math.max(...range(s).map(speedAt)),
+    })),
+    ...spansOf(rows, (r) => r.repeats !== null).map((s): CheckFinding => ({
+      kind: 'repeat',
+      frames: s,
+      amount: rows[s[0]]!.repeats,
+    })),
     ...rows.filter((r) => r.cut).map((r): CheckFinding => ({ kind: 'cut', frames: [r.frame, r.frame], amount: null })),
     ...spansOf(rows, (r) => r.flash).map((s): CheckFinding => ({ kind: 'flash', frames: s, amount: null })),
-    ...spansOf(rows, (r) => !r.flash && r.exposure < DARK_SHARE * usual).map((s): CheckFinding => ({ kind: 'dark', frames: s, amount: Math.min(...rows.slice(s[0], s[1] + 1).map((r) => r.exposure)) })),
-    ...spansOf(rows, (r) => !r.flash && r.exposure > BRIGHT_SHARE * usual).map((s): CheckFinding => ({ kind: 'bright', frames: s, amount: Math.max(...rows.slice(s[0], s[1] + 1).map((r) => r.exposure)) })),
+    ...spansOf(rows, (r) => !r.flash && r.exposure < DARK_SHARE * usual).map((s): CheckFinding => ({
+      kind: 'dark',
+      frames: s,
+      amount: Math.min(...rows.slice(s[0], s[1] + 1).map((r) => r.exposure)),
+    })),
+    ...spansOf(rows, (r) => !r.flash && r.exposure > BRIGHT_SHARE * usual).map((s): CheckFinding => ({
+      kind: 'bright',
+      frames: s,
+      amount: Math.max(...rows.slice(s[0], s[1] + 1).map((r) => r.exposure)),
+    })),
     ...dropped(rows, figures).map((frame): CheckFinding => ({ kind: 'drop', frames: [frame, frame], amount: null })),
   ];
   return spans.sort((a, b) => a.frames[0] - b.frames[0] || a.kind.localeCompare(b.kind));
 }
 
-const range = ([from, to]: readonly [number, number]): number[] => Array.from({ length: to - from + 1 }, (_, i) => from + i);
+const range = ([from, to]: readonly [number, number]): number[] =>
+  Array.from({ length: to - from + 1 }, (_, i) => from + i);
 
 /** Runs of frames for which something holds. */
 function spansOf(rows: readonly CheckRow[], holds: (row: CheckRow) => boolean): [number, number][] {
@@ -45,26 +69,40 @@ function spansOf(rows: readonly CheckRow[], holds: (row: CheckRow) => boolean): 
 function dropped(rows: readonly CheckRow[], figures: readonly FrameFigures[]): number[] {
   const out: number[] = [];
   for (let f = 2; f < figures.length - 1; f++) {
-    const [before, here, after] = [figures[f - 1]!.motion.speed, figures[f]!.motion.speed, figures[f + 1]!.motion.speed];
+    const [before, here, after] = [
+      figures[f - 1]!.motion.speed,
+      figures[f]!.motion.speed,
+      figures[f + 1]!.motion.speed,
+    ];
     const usual = (before + after) / 2;
     const odd = rows[f]!.cut || rows[f - 1]!.cut || rows[f - 1]!.repeats !== null || rows[f + 1]!.repeats !== null;
-    if (!odd && usual >= 2 && Math.abs(before - after) < 0.25 * usual && here > 1.7 * usual && here < 2.4 * usual) out.push(f);
+    if (!odd && usual >= 2 && Math.abs(before - after) < 0.25 * usual && here > 1.7 * usual && here < 2.4 * usual)
+      out.push(f);
   }
   return out;
 }
 
 /** A finding in words, with the plate's own frame numbers. */
 export function findingWords({ kind, frames: [from, to], amount }: CheckFinding, firstNumber: number): string {
-  const a = from + firstNumber, b = to + firstNumber;
+  const a = from + firstNumber,
+    b = to + firstNumber;
   const span = a === b ? `frame ${a}` : `frames ${a}–${b}`;
   switch (kind) {
-    case 'blur': return `${span} blurred up to ${Math.round(amount ?? 0)} px`;
-    case 'fast': return `${span} move up to ${Math.round(amount ?? 0)} px a frame`;
-    case 'repeat': return a === b ? `${a} repeats ${a - 1}` : `${a}–${b} repeat ${a - 1}`;
-    case 'drop': return `a frame seems to be missing before ${a}`;
-    case 'cut': return `cut at ${a}`;
-    case 'flash': return `flash on ${span}`;
-    case 'dark': return `${span} dark (mean ${(amount ?? 0).toFixed(2)})`;
-    case 'bright': return `${span} bright (mean ${(amount ?? 0).toFixed(2)})`;
+    case 'blur':
+      return `${span} blurred up to ${Math.round(amount ?? 0)} px`;
+    case 'fast':
+      return `${span} move up to ${Math.round(amount ?? 0)} px a frame`;
+    case 'repeat':
+      return a === b ? `${a} repeats ${a - 1}` : `${a}–${b} repeat ${a - 1}`;
+    case 'drop':
+      return `a frame seems to be missing before ${a}`;
+    case 'cut':
+      return `cut at ${a}`;
+    case 'flash':
+      return `flash on ${span}`;
+    case 'dark':
+      return `${span} dark (mean ${(amount ?? 0).toFixed(2)})`;
+    case 'bright':
+      return `${span} bright (mean ${(amount ?? 0).toFixed(2)})`;
   }
 }

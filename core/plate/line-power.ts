@@ -17,16 +17,23 @@ const LINE_STEP = 4;
 const FEWEST_LINES = 12;
 
 /** Mean power of lines of `samples` pixels through the middles of some pieces; null when too few lie inside the picture. */
-export function linePower(plane: Plane, tiles: readonly TileMotion[], angle: number, samples: number): LinePower | null {
+export function linePower(
+  plane: Plane,
+  tiles: readonly TileMotion[],
+  angle: number,
+  samples: number,
+): LinePower | null {
   const { taper, gain } = lineKit(samples);
   const power = new Float64Array(samples / 2 + 1);
   const line = new Float64Array(samples);
-  const ux = Math.cos(angle), uy = Math.sin(angle);
+  const ux = Math.cos(angle),
+    uy = Math.sin(angle);
   let lines = 0;
   for (const { x, y } of tiles) {
     for (let k = 0; k < LINES_A_TILE; k++) {
       const aside = (k + 0.5 - LINES_A_TILE / 2) * LINE_STEP;
-      const x0 = x - uy * aside - (ux * samples) / 2, y0 = y + ux * aside - (uy * samples) / 2;
+      const x0 = x - uy * aside - (ux * samples) / 2,
+        y0 = y + ux * aside - (uy * samples) / 2;
       if (!within(plane, x0, y0) || !within(plane, x0 + ux * samples, y0 + uy * samples)) continue;
       // The derivative whitens, so that little of the strong low frequencies spills into the others.
       let before = sampleBilinear(plane, x0, y0);
@@ -41,7 +48,11 @@ export function linePower(plane: Plane, tiles: readonly TileMotion[], angle: num
   }
   if (lines < FEWEST_LINES) return null;
   // The derivative is undone again.
-  return { samples, angle, power: power.map((v, k) => (k === 0 ? 0 : v / (lines * gain * (2 - 2 * Math.cos((2 * Math.PI * k) / samples))))) };
+  return {
+    samples,
+    angle,
+    power: power.map((v, k) => (k === 0 ? 0 : v / (lines * gain * (2 - 2 * Math.cos((2 * Math.PI * k) / samples))))),
+  };
 }
 
 /**
@@ -49,9 +60,11 @@ export function linePower(plane: Plane, tiles: readonly TileMotion[], angle: num
  * pixels is a tent in both directions, and what two samples of it share is a cubic B-spline of their distance.
  */
 export function noiseShape(frequency: number, angle: number): number {
-  const ux = Math.cos(angle), uy = Math.sin(angle);
+  const ux = Math.cos(angle),
+    uy = Math.sin(angle);
   let sum = spline(0) ** 2;
-  for (let lag = 1; lag <= 2; lag++) sum += 2 * spline(lag * ux) * spline(lag * uy) * Math.cos(2 * Math.PI * frequency * lag);
+  for (let lag = 1; lag <= 2; lag++)
+    sum += 2 * spline(lag * ux) * spline(lag * uy) * Math.cos(2 * Math.PI * frequency * lag);
   return sum;
 }
 
@@ -72,8 +85,15 @@ const kits = new Map<number, LineKit>();
 function lineKit(samples: number): LineKit {
   let kit = kits.get(samples);
   if (!kit) {
-    const taper = Float64Array.from({ length: samples }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / samples));
-    kit = { taper, gain: taper.reduce((sum, w) => sum + w * w, 0), cosines: Float64Array.from({ length: samples }, (_, i) => Math.cos((2 * Math.PI * i) / samples)) };
+    const taper = Float64Array.from(
+      { length: samples },
+      (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / samples),
+    );
+    kit = {
+      taper,
+      gain: taper.reduce((sum, w) => sum + w * w, 0),
+      cosines: Float64Array.from({ length: samples }, (_, i) => Math.cos((2 * Math.PI * i) / samples)),
+    };
     kits.set(samples, kit);
   }
   return kit;
@@ -82,7 +102,8 @@ function lineKit(samples: number): LineKit {
 function addPower(line: Float64Array, samples: number, power: Float64Array): void {
   const { cosines } = lineKit(samples);
   for (let k = 1; k < power.length; k++) {
-    let re = 0, im = 0;
+    let re = 0,
+      im = 0;
     for (let i = 0; i < samples; i++) {
       const turn = (k * i) % samples;
       re += line[i]! * cosines[turn]!;

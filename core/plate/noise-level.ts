@@ -29,7 +29,8 @@ const CLIPPED = { below: 6, above: 249 };
  */
 export function noiseLevel(plane: Plane): number {
   const { width, height } = plane;
-  const across = Math.floor((width - 2) / BLOCK), down = Math.floor((height - 2) / BLOCK);
+  const across = Math.floor((width - 2) / BLOCK),
+    down = Math.floor((height - 2) / BLOCK);
   if (across < 1 || down < 1) return 0;
   const every = Math.max(1, Math.ceil(Math.sqrt((across * down) / MOST_BLOCKS)));
   const blocks: Block[] = [];
@@ -41,8 +42,12 @@ export function noiseLevel(plane: Plane): number {
   }
   if (blocks.length === 0) return 0;
   blocks.sort((a, b) => a.mean - b.mean);
-  const classes = Array.from({ length: CLASSES }, (_, k) => flattest(blocks.slice(Math.floor((k * blocks.length) / CLASSES), Math.floor(((k + 1) * blocks.length) / CLASSES))));
-  const flat = classes.filter((c) => c.length > 0 && median(c.map((b) => b.structure)) <= MOST_STRUCTURE * varianceOf(c));
+  const classes = Array.from({ length: CLASSES }, (_, k) =>
+    flattest(blocks.slice(Math.floor((k * blocks.length) / CLASSES), Math.floor(((k + 1) * blocks.length) / CLASSES))),
+  );
+  const flat = classes.filter(
+    (c) => c.length > 0 && median(c.map((b) => b.structure)) <= MOST_STRUCTURE * varianceOf(c),
+  );
   return Math.sqrt(flat.length > 0 ? median(flat.map(varianceOf)) : varianceOf(flattest(blocks)));
 }
 
@@ -52,12 +57,18 @@ interface Block {
   variance: number;
 }
 
-const flattest = (blocks: readonly Block[]): Block[] => [...blocks].sort((a, b) => a.structure - b.structure).slice(0, Math.max(4, Math.ceil(FLAT_SHARE * blocks.length)));
+const flattest = (blocks: readonly Block[]): Block[] =>
+  [...blocks].sort((a, b) => a.structure - b.structure).slice(0, Math.max(4, Math.ceil(FLAT_SHARE * blocks.length)));
 
-const varianceOf = (flat: readonly Block[]): number => quantile(flat.map((b) => b.variance), LOW_QUANTILE) / LOW_BIAS;
+const varianceOf = (flat: readonly Block[]): number =>
+  quantile(
+    flat.map((b) => b.variance),
+    LOW_QUANTILE,
+  ) / LOW_BIAS;
 
 function blockAt({ width, data }: Plane, left: number, top: number): Block | null {
-  let sum = 0, squares = 0;
+  let sum = 0,
+    squares = 0;
   const means = new Float64Array(16);
   for (let y = 0; y < BLOCK; y++) {
     for (let x = 0; x < BLOCK; x++) {
@@ -65,8 +76,13 @@ function blockAt({ width, data }: Plane, left: number, top: number): Block | nul
       const value = data[at]!;
       sum += value;
       means[(y >> 2) * 4 + (x >> 2)]! += value;
-      const residual = data[at - width - 1]! + data[at - width + 1]! + data[at + width - 1]! + data[at + width + 1]!
-        - 2 * (data[at - width]! + data[at - 1]! + data[at + 1]! + data[at + width]!) + 4 * value;
+      const residual =
+        data[at - width - 1]! +
+        data[at - width + 1]! +
+        data[at + width - 1]! +
+        data[at + width + 1]! -
+        2 * (data[at - width]! + data[at - 1]! + data[at + 1]! + data[at + width]!) +
+        4 * value;
       squares += residual * residual;
     }
   }

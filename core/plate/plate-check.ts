@@ -21,7 +21,8 @@ export interface PlateCheckResult {
 }
 
 function smallOf({ pyramid }: FrameMeasures): SmallFrame {
-  const at = (level: number) => pyramid[Math.min(pyramid.length - 1, Math.max(0, level))]!, level = Math.round(Math.log2(pyramid[0]!.width / FINE_ACROSS));
+  const at = (level: number) => pyramid[Math.min(pyramid.length - 1, Math.max(0, level))]!,
+    level = Math.round(Math.log2(pyramid[0]!.width / FINE_ACROSS));
   return { fine: at(level), small: at(level + 2) };
 }
 
@@ -44,14 +45,25 @@ export class PlateChecker {
       motion = frameMotion(tileMotions(before.pyramid, now.pyramid));
       // A smear is centred on its frame: the frame before moves half by this step, half by its own.
       const earlier = this.figures.at(-1)!.motion;
-      if (motion.speed > 0 && earlier.speed > 0 && Math.abs(motion.speed - earlier.speed) < Math.max(1, 0.25 * motion.speed)) this.notches.add(before.pyramid[0]!, meanMotion(earlier, motion), before.noise);
+      if (
+        motion.speed > 0 &&
+        earlier.speed > 0 &&
+        Math.abs(motion.speed - earlier.speed) < Math.max(1, 0.25 * motion.speed)
+      )
+        this.notches.add(before.pyramid[0]!, meanMotion(earlier, motion), before.noise);
     }
     const alike = before ? likeness(smallOf(before), smallOf(now)) : 1;
     if (before) this.passOn(before, motion.speed);
     const changed = before ? difference(before, now) : { mean: 0, most: 0 };
     this.figures.push({
-      sharpness: now.sharpness, exposure: now.exposure, noise: now.noise, motion, change: changed.mean, mostChange: changed.most,
-      alike, alikeTwoBack: twoBefore ? likeness(smallOf(twoBefore), smallOf(now)) : 1,
+      sharpness: now.sharpness,
+      exposure: now.exposure,
+      noise: now.noise,
+      motion,
+      change: changed.mean,
+      mostChange: changed.most,
+      alike,
+      alikeTwoBack: twoBefore ? likeness(smallOf(twoBefore), smallOf(now)) : 1,
     });
     this.twoBefore = before;
     this.before = now;
@@ -60,7 +72,11 @@ export class PlateChecker {
   /** Hands a frame on whose step to the next is known too. */
   private passOn(frame: FrameMeasures, nextSpeed: number): void {
     const { motion, alike } = this.figures.at(-1)!;
-    this.reblur.add(frame.pyramid, this.figures.length === 1 ? nextSpeed : (motion.speed + nextSpeed) / 2, alike >= CUT_ALIKE);
+    this.reblur.add(
+      frame.pyramid,
+      this.figures.length === 1 ? nextSpeed : (motion.speed + nextSpeed) / 2,
+      alike >= CUT_ALIKE,
+    );
   }
 
   finish(): PlateCheckResult {
@@ -85,16 +101,30 @@ const REPEAT_SHARE = 0.15;
 const NEIGHBOURS = 12;
 
 function judge(figures: readonly FrameFigures[], shutter: number | null): CheckRow[] {
-  const sharpest = quantile(figures.map((f) => f.sharpness), 0.95) || 1;
+  const sharpest =
+    quantile(
+      figures.map((f) => f.sharpness),
+      0.95,
+    ) || 1;
   const flashes = flashFrames(figures.map((f) => f.exposure));
   const rows = figures.map((f, frame): CheckRow => {
     const next = figures[frame + 1];
-    const step = frame === 0 ? next?.motion : next ? (f.motion.speed >= next.motion.speed ? f.motion : next.motion) : f.motion;
-    const speed = frame === 0 ? (next?.motion.speed ?? 0) : next ? (f.motion.speed + next.motion.speed) / 2 : f.motion.speed;
+    const step =
+      frame === 0 ? next?.motion : next ? (f.motion.speed >= next.motion.speed ? f.motion : next.motion) : f.motion;
+    const speed =
+      frame === 0 ? (next?.motion.speed ?? 0) : next ? (f.motion.speed + next.motion.speed) / 2 : f.motion.speed;
     const blur = shutter === null ? 0 : shutter * speed;
     return {
-      frame, sharpness: round(f.sharpness / sharpest), exposure: round(Math.min(1, Math.max(0, f.exposure))), noise: round(f.noise), blur: round(blur), blurAngle: blur >= 1 && step?.angle !== null && step ? round(step.angle) : null,
-      repeats: null, cut: false, flash: flashes.has(frame), change: round(f.change),
+      frame,
+      sharpness: round(f.sharpness / sharpest),
+      exposure: round(Math.min(1, Math.max(0, f.exposure))),
+      noise: round(f.noise),
+      blur: round(blur),
+      blurAngle: blur >= 1 && step?.angle !== null && step ? round(step.angle) : null,
+      repeats: null,
+      cut: false,
+      flash: flashes.has(frame),
+      change: round(f.change),
     };
   });
   for (let frame = 1; frame < rows.length; frame++) {
@@ -111,14 +141,16 @@ function judge(figures: readonly FrameFigures[], shutter: number | null): CheckR
 }
 
 function repeatsBefore(figures: readonly FrameFigures[], frame: number): boolean {
-  const around: number[] = [], most: number[] = [];
+  const around: number[] = [],
+    most: number[] = [];
   for (let f = Math.max(1, frame - NEIGHBOURS); f <= Math.min(figures.length - 1, frame + NEIGHBOURS); f++) {
     if (f === frame) continue;
     around.push(figures[f]!.change);
     most.push(figures[f]!.mostChange);
   }
   // Where nothing ever changes, nothing can be said.
-  const usual = median(around), usualMost = median(most);
+  const usual = median(around),
+    usualMost = median(most);
   if (around.length < 2 || !(usual > 1e-4)) return false;
   return figures[frame]!.change < REPEAT_SHARE * usual && figures[frame]!.mostChange < 0.25 * usualMost;
 }

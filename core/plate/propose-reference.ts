@@ -9,7 +9,10 @@ const EDGE_COST = 0.25;
  * The frame to begin from: sharp, well lit, without smear, flash or cut, and rather in the middle, so that
  * following goes equally far both ways. Null for a plate without frames.
  */
-export function proposeReference(rows: readonly CheckRow[], range: readonly [number, number] = [0, rows.length - 1]): ReferenceProposal | null {
+export function proposeReference(
+  rows: readonly CheckRow[],
+  range: readonly [number, number] = [0, rows.length - 1],
+): ReferenceProposal | null {
   let best: { row: CheckRow; score: number } | null = null;
   for (const row of rows.slice(range[0], range[1] + 1)) {
     const score = scoreOf(row, range);
@@ -21,9 +24,16 @@ export function proposeReference(rows: readonly CheckRow[], range: readonly [num
 }
 
 function scoreOf(row: CheckRow, [first, last]: readonly [number, number]): number {
-  const middle = (first + last) / 2, half = Math.max(1, (last - first) / 2);
+  const middle = (first + last) / 2,
+    half = Math.max(1, (last - first) / 2);
   const aside = Math.abs(row.frame - middle) / half;
-  return (row.flash || row.cut ? 0.2 : 1) * Math.min(1, row.sharpness) * litness(row.exposure) * (1 - EDGE_COST * aside * aside) / (1 + row.blur / 10);
+  return (
+    ((row.flash || row.cut ? 0.2 : 1) *
+      Math.min(1, row.sharpness) *
+      litness(row.exposure) *
+      (1 - EDGE_COST * aside * aside)) /
+    (1 + row.blur / 10)
+  );
 }
 
 function litness(exposure: number): number {

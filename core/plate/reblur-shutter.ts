@@ -61,7 +61,10 @@ export class ReblurShutter {
    * it doesn't go on from the one before (a cut).
    */
   add(pyramid: readonly Plane[], speed: number, joined: boolean): void {
-    const level = Math.max(0, pyramid.findIndex((p) => p.width <= WIDEST));
+    const level = Math.max(
+      0,
+      pyramid.findIndex((p) => p.width <= WIDEST),
+    );
     if (!joined) this.kept = [];
     this.kept.push({ plane: pyramid[level]!, speed: speed / 2 ** level });
     if (this.kept.length > KEPT) this.kept.shift();
@@ -90,50 +93,82 @@ export class ReblurShutter {
     if (this.runs >= MOST_RUNS || speeds.length < wanted + 2) return;
     const slowest = speeds.indexOf(Math.min(...speeds));
     const fast = (s: number) => s >= FAST && speeds[slowest]! <= SLOW_SHARE * s;
-    const after = speeds.slice(slowest + 1).filter(fast).length, before = speeds.slice(0, slowest).filter(fast).length;
+    const after = speeds.slice(slowest + 1).filter(fast).length,
+      before = speeds.slice(0, slowest).filter(fast).length;
     if (Math.max(after, before) < wanted) return;
     this.runs++;
-    this.run(after >= before ? this.kept.slice(slowest) : this.kept.slice(0, slowest + 1).reverse(), after >= before ? 1 : -1);
+    this.run(
+      after >= before ? this.kept.slice(slowest) : this.kept.slice(0, slowest + 1).reverse(),
+      after >= before ? 1 : -1,
+    );
     // The frames just seen would only say the same again.
     this.kept = this.kept.slice(-2);
   }
 
   /** `frames` begin with the slow one; `direction` −1 when they run against time. */
   private run(frames: readonly KeptFrame[], direction: 1 | -1): void {
-    const { width, height } = frames[0]!.plane, squares = chooseSquares(frames[0]!.plane);
+    const { width, height } = frames[0]!.plane,
+      squares = chooseSquares(frames[0]!.plane);
     const room = openRoom(width, height, 3, squares.length * mostPoints(POINTS));
-    const [reference, ...slots] = [0, 1, 2].map(() => new PictureLevels(room, width, height)) as [PictureLevels, PictureLevels, PictureLevels];
+    const [reference, ...slots] = [0, 1, 2].map(() => new PictureLevels(room, width, height)) as [
+      PictureLevels,
+      PictureLevels,
+      PictureLevels,
+    ];
     reference.fill(codesOf(frames[0]!.plane), 65535);
     const pieces = squares.flatMap(([x, y]) => {
-      const points = [[x - HALF, y - HALF], [x + HALF, y - HALF], [x + HALF, y + HALF], [x - HALF, y + HALF]] as const;
-      const follower = PlanarFollower.create(0, reference, { motion: 'affine', regions: [{ points }], keepOut: [] }, POINTS);
+      const points = [
+        [x - HALF, y - HALF],
+        [x + HALF, y - HALF],
+        [x + HALF, y + HALF],
+        [x - HALF, y + HALF],
+      ] as const;
+      const follower = PlanarFollower.create(
+        0,
+        reference,
+        { motion: 'affine', regions: [{ points }], keepOut: [] },
+        POINTS,
+      );
       return 'fault' in follower ? [] : [follower];
     });
     let before: PreparedPicture | null = null;
     let fitsBefore = new Map<PlanarFollower, FrameFit>();
     let left = pieces;
     for (let i = 1; i < frames.length && left.length > 0; i++) {
-      const picture: PreparedPicture = { frame: i * direction, levels: slots[i % 2]!.fill(codesOf(frames[i]!.plane), 65535).permit(null) };
+      const picture: PreparedPicture = {
+        frame: i * direction,
+        levels: slots[i % 2]!.fill(codesOf(frames[i]!.plane), 65535).permit(null),
+      };
       const fits = new Map<PlanarFollower, FrameFit>();
       for (const piece of left) {
         const fit = piece.follow(picture, -direction as -1 | 1);
         if (fit.homography && fit.confidence >= TRUSTED) fits.set(piece, fit);
       }
       left = left.filter((piece) => fits.has(piece));
-      if (before) for (const piece of left) this.learn(piece, before, fitsBefore.get(piece)!, direction, frames[0]!.speed);
+      if (before)
+        for (const piece of left) this.learn(piece, before, fitsBefore.get(piece)!, direction, frames[0]!.speed);
       before = picture;
       fitsBefore = fits;
     }
   }
 
-  private learn(piece: PlanarFollower, picture: PreparedPicture, fit: FrameFit, direction: -1 | 1, referenceSpeed: number): void {
+  private learn(
+    piece: PlanarFollower,
+    picture: PreparedPicture,
+    fit: FrameFit,
+    direction: -1 | 1,
+    referenceSpeed: number,
+  ): void {
     piece.refine(picture, fit, direction);
     const way = piece.wayOf(picture.frame);
     // The piece itself may lag behind what the whole frame does.
     if (way === null || way < 0.8 * FAST) return;
     // Of two smears in a row the squares of the lengths add up. The slow frame has one of its own.
     const added = 1 - Math.min(SLOW_SHARE, referenceSpeed / way) ** 2;
-    const misfits = piece.smearMisfits(picture, TRIALS.map((t) => t * Math.sqrt(added)));
+    const misfits = piece.smearMisfits(
+      picture,
+      TRIALS.map((t) => t * Math.sqrt(added)),
+    );
     const least = Math.min(...misfits);
     if (!(least > 0)) return;
     misfits.forEach((misfit, i) => (this.sums[i]! += Math.min(WORST, misfit / least)));
@@ -150,20 +185,28 @@ function codesOf({ data }: Plane): Uint16Array {
 
 /** Middles of the squares with the most detail, apart from each other. */
 function chooseSquares({ width, height, data }: Plane): [number, number][] {
-  const across = Math.floor(width / (2 * HALF)), down = Math.floor(height / (2 * HALF));
+  const across = Math.floor(width / (2 * HALF)),
+    down = Math.floor(height / (2 * HALF));
   const squares: { x: number; y: number; detail: number }[] = [];
   for (let row = 0; row < down; row++) {
     for (let col = 0; col < across; col++) {
-      const x = Math.round(((col + 0.5) * width) / across), y = Math.round(((row + 0.5) * height) / down);
+      const x = Math.round(((col + 0.5) * width) / across),
+        y = Math.round(((row + 0.5) * height) / down);
       let detail = 0;
       for (let v = y - HALF + 2; v < y + HALF - 2; v += 2) {
         for (let u = x - HALF + 2; u < x + HALF - 2; u += 2) {
           const at = v * width + u;
-          detail += Math.min(0.1, Math.hypot(data[at + 2]! - data[at - 2]!, data[at + 2 * width]! - data[at - 2 * width]!));
+          detail += Math.min(
+            0.1,
+            Math.hypot(data[at + 2]! - data[at - 2]!, data[at + 2 * width]! - data[at - 2 * width]!),
+          );
         }
       }
       squares.push({ x, y, detail });
     }
   }
-  return squares.sort((a, b) => b.detail - a.detail).slice(0, PIECES).map(({ x, y }) => [x, y]);
+  return squares
+    .sort((a, b) => b.detail - a.detail)
+    .slice(0, PIECES)
+    .map(({ x, y }) => [x, y]);
 }

@@ -14,12 +14,18 @@ export function checkPoints(points: readonly PointSettings[], where: string): vo
   points.forEach((point, i) => {
     const other = points.slice(0, i).find((p) => distance(p.at, point.at) < ONE_SPOT);
     if (other) throw new Problem('points-on-one-spot', { where, name: point.name, other: other.name });
-    if (point.search[0] < point.pattern[0] || point.search[1] < point.pattern[1]) throw new Problem('point-box', { where, name: point.name });
+    if (point.search[0] < point.pattern[0] || point.search[1] < point.pattern[1])
+      throw new Problem('point-box', { where, name: point.name });
   });
 }
 
 /** How well a point's pattern holds on the reference frame. @throws Problem point-outside, point-flat */
-export function judgePoint({ name, at, pattern }: PointSettings, reference: LumaFrame, referenceFrame: number, where: string): CornerQuality {
+export function judgePoint(
+  { name, at, pattern }: PointSettings,
+  reference: LumaFrame,
+  referenceFrame: number,
+  where: string,
+): CornerQuality {
   const patch = takePatch(reference, at, pattern);
   if (!patch) throw new Problem('point-outside', { where, name, frame: referenceFrame });
   const quality = cornerQuality(patch);
@@ -28,13 +34,18 @@ export function judgePoint({ name, at, pattern }: PointSettings, reference: Luma
 }
 
 /** Likewise of several. */
-export function judgePoints(points: readonly PointSettings[], reference: LumaFrame, referenceFrame: number, where: string): CornerQuality[] {
+export function judgePoints(
+  points: readonly PointSettings[],
+  reference: LumaFrame,
+  referenceFrame: number,
+  where: string,
+): CornerQuality[] {
   return points.map((point) => judgePoint(point, reference, referenceFrame, where));
 }
 
 /** What a person should be told of a point before it is followed; null where it holds well. */
 export function warningOf(name: string, { hold, along }: CornerQuality): string | null {
   if (hold !== 'edge') return null;
-  const degrees = (((along * 180) / Math.PI) % 180 + 180) % 180;
+  const degrees = ((((along * 180) / Math.PI) % 180) + 180) % 180;
   return `${name} can slide along its edge (${degrees < 22.5 || degrees > 157.5 ? 'sideways' : degrees > 67.5 && degrees < 112.5 ? 'up and down' : 'slantwise'})`;
 }

@@ -26,16 +26,35 @@ export class JoinedPatterns {
    * Begins beside a frame that is known, one way through the frames; null where too few patterns are of one plane and compared with the reference, or
    * where they hold nothing.
    */
-  static async begin(plan: PointPlan, from: number, way: -1 | 1, known: ReadonlyMap<number, Homography>, read: (frame: number) => Promise<LumaFrame>): Promise<JoinedPatterns | null> {
-    const joined = patternsToJoin(plan), corners = cornersAmong(plan.points);
+  static async begin(
+    plan: PointPlan,
+    from: number,
+    way: -1 | 1,
+    known: ReadonlyMap<number, Homography>,
+    read: (frame: number) => Promise<LumaFrame>,
+  ): Promise<JoinedPatterns | null> {
+    const joined = patternsToJoin(plan),
+      corners = cornersAmong(plan.points);
     if (!joined) return null;
     const side = [...known].filter(([frame]) => (frame - from) * way <= 0);
     try {
-      return new JoinedPatterns(await FollowRun.begin({
-        motion: 'perspective', ...(corners ? { turnsWithin: MOST_TURN } : {}), regions: regionsOf(joined, corners?.map((i) => plan.points[i]!) ?? []), keepOut: [],
-        ...(corners ? { screen: corners.map((i) => plan.points[i]!.at) } : {}),
-        referenceFrame: plan.referenceFrame, from, frames: plan.frames, direction: way === 1 ? 'forward' : 'backward', known: new Map(side),
-      }, read));
+      return new JoinedPatterns(
+        await FollowRun.begin(
+          {
+            motion: 'perspective',
+            ...(corners ? { turnsWithin: MOST_TURN } : {}),
+            regions: regionsOf(joined, corners?.map((i) => plan.points[i]!) ?? []),
+            keepOut: [],
+            ...(corners ? { screen: corners.map((i) => plan.points[i]!.at) } : {}),
+            referenceFrame: plan.referenceFrame,
+            from,
+            frames: plan.frames,
+            direction: way === 1 ? 'forward' : 'backward',
+            known: new Map(side),
+          },
+          read,
+        ),
+      );
     } catch (error) {
       if (error instanceof NothingToFollow) return null;
       throw error;
@@ -56,11 +75,22 @@ export class JoinedPatterns {
 
 /** The points whose patterns may be followed as one: carried by their plane, compared with the reference, light compensated; null where they are too few. */
 function patternsToJoin({ points, active, carriedBy }: PointPlan): readonly PointSettings[] | null {
-  const joined = points.filter((p) => p.shape === 'plane' && p.match === 'reference' && p.light !== false && !p.keys?.some((key) => key.pattern));
+  const joined = points.filter(
+    (p) => p.shape === 'plane' && p.match === 'reference' && p.light !== false && !p.keys?.some((key) => key.pattern),
+  );
   return carriedBy || joined.length < LEAST_PATTERNS || (active && active.length < LEAST_PATTERNS - 1) ? null : joined;
 }
 
 function regionsOf(joined: readonly PointSettings[], corners: readonly PointSettings[]): { points: Point[] }[] {
-  const boxes = joined.filter((point) => !corners.includes(point)).map(({ at: [x, y], pattern: [w, h] }) => ({ points: [[x - w / 2, y - h / 2], [x + w / 2, y - h / 2], [x + w / 2, y + h / 2], [x - w / 2, y + h / 2]] as Point[] }));
+  const boxes = joined
+    .filter((point) => !corners.includes(point))
+    .map(({ at: [x, y], pattern: [w, h] }) => ({
+      points: [
+        [x - w / 2, y - h / 2],
+        [x + w / 2, y - h / 2],
+        [x + w / 2, y + h / 2],
+        [x - w / 2, y + h / 2],
+      ] as Point[],
+    }));
   return [...(corners.length > 0 ? borderStrips(corners) : []), ...boxes];
 }

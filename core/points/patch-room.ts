@@ -1,9 +1,17 @@
-import { kernels, PATCH_ENTRIES, PATCH_PLANE_COUNT, type KernelFactory, type KernelSet, type SampledWindow } from '../kernels/index.ts';
+import {
+  kernels,
+  PATCH_ENTRIES,
+  PATCH_PLANE_COUNT,
+  type KernelFactory,
+  type KernelSet,
+  type SampledWindow,
+} from '../kernels/index.ts';
 import type { LightWindow } from './light-window.ts';
 
 /** Samples of a pattern at most, filled up to a multiple of four. */
 export const MOST_SAMPLES = 2048;
-const LEAST_WINDOW = 120_000, BYTES_OF_WINDOW = 12;
+const LEAST_WINDOW = 120_000,
+  BYTES_OF_WINDOW = 12;
 
 /** Memory of the kernels in which patterns are drawn, looked for and compared: one at a time, so that one room serves all. */
 export interface PatchRoom {
@@ -40,11 +48,23 @@ export function patchRoom(samples = LEAST_WINDOW): PatchRoom {
 }
 
 function build(set: KernelSet, size: number): PatchRoom {
-  const held = { pattern: { of: null as Float32Array | null, place: set.floats(size) }, picture: { of: null as Float32Array | null, place: set.floats(size) } };
+  const held = {
+    pattern: { of: null as Float32Array | null, place: set.floats(size) },
+    picture: { of: null as Float32Array | null, place: set.floats(size) },
+  };
   return {
-    set, xs: set.floats(MOST_SAMPLES), ys: set.floats(MOST_SAMPLES), drawnXs: set.floats(MOST_SAMPLES), drawnYs: set.floats(MOST_SAMPLES),
-    sampled: set.floats(4 * MOST_SAMPLES), planes: set.floats(PATCH_PLANE_COUNT * MOST_SAMPLES), equations: new Float64Array(PATCH_ENTRIES),
-    offsets: set.ints(MOST_SAMPLES), values: set.floats(MOST_SAMPLES), scores: set.floats(size), grid: set.floats(size),
+    set,
+    xs: set.floats(MOST_SAMPLES),
+    ys: set.floats(MOST_SAMPLES),
+    drawnXs: set.floats(MOST_SAMPLES),
+    drawnYs: set.floats(MOST_SAMPLES),
+    sampled: set.floats(4 * MOST_SAMPLES),
+    planes: set.floats(PATCH_PLANE_COUNT * MOST_SAMPLES),
+    equations: new Float64Array(PATCH_ENTRIES),
+    offsets: set.ints(MOST_SAMPLES),
+    values: set.floats(MOST_SAMPLES),
+    scores: set.floats(size),
+    grid: set.floats(size),
     window(kind, { width, height, data }) {
       const slot = held[kind];
       if (slot.of !== data) slot.place.set(data);

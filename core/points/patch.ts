@@ -1,5 +1,13 @@
 import type { LumaFrame } from '../follow/follow-plan.ts';
-import { applyToPoint, compose, invert, jacobianAt, translation, type Homography, type Point } from '../geometry/homography.ts';
+import {
+  applyToPoint,
+  compose,
+  invert,
+  jacobianAt,
+  translation,
+  type Homography,
+  type Point,
+} from '../geometry/homography.ts';
 import { PATCH_PLANES } from '../kernels/index.ts';
 import { lightWindow, type LightWindow } from './light-window.ts';
 import { MOST_SAMPLES, patchRoom, type PatchRoom } from './patch-room.ts';
@@ -23,11 +31,23 @@ const SMEAR_ROOM = 48;
 
 /** The pattern about a point; null where it reaches outside the picture. */
 export function takePatch(frame: LumaFrame, at: Point, size: readonly [number, number]): Patch | null {
-  const [w, h] = size, spacing = Math.max(1, Math.sqrt((w * h) / WANTED_SAMPLES)), across = Math.max(3, Math.round(w / spacing)), down = Math.min(Math.max(3, Math.round(h / spacing)), Math.floor(MOST_SAMPLES / across));
-  const [x, y] = at, inside = x - w / 2 >= 2 && y - h / 2 >= 2 && x + w / 2 <= frame.width - 2 && y + h / 2 <= frame.height - 2;
-  const window = inside ? lightWindow(frame, { left: x - w / 2 - SMEAR_ROOM, top: y - h / 2 - SMEAR_ROOM, right: x + w / 2 + SMEAR_ROOM, bottom: y + h / 2 + SMEAR_ROOM }) : null;
+  const [w, h] = size,
+    spacing = Math.max(1, Math.sqrt((w * h) / WANTED_SAMPLES)),
+    across = Math.max(3, Math.round(w / spacing)),
+    down = Math.min(Math.max(3, Math.round(h / spacing)), Math.floor(MOST_SAMPLES / across));
+  const [x, y] = at,
+    inside = x - w / 2 >= 2 && y - h / 2 >= 2 && x + w / 2 <= frame.width - 2 && y + h / 2 <= frame.height - 2;
+  const window = inside
+    ? lightWindow(frame, {
+        left: x - w / 2 - SMEAR_ROOM,
+        top: y - h / 2 - SMEAR_ROOM,
+        right: x + w / 2 + SMEAR_ROOM,
+        bottom: y + h / 2 + SMEAR_ROOM,
+      })
+    : null;
   if (!window) return null;
-  const xs = new Float64Array(across * down), ys = new Float64Array(across * down);
+  const xs = new Float64Array(across * down),
+    ys = new Float64Array(across * down);
   for (let j = 0; j < down; j++) {
     for (let i = 0; i < across; i++) {
       xs[j * across + i] = (i - (across - 1) / 2) * (w / across);
@@ -68,14 +88,37 @@ const KNOWN_FROM = 0.7;
  * folds.
  */
 export function drawPatch({ at, xs, ys, size, window }: Patch, map: Homography, smear: Point): DrawnPatch | null {
-  const [a, b, c, d] = jacobianAt(map, [0, 0]), det = a * d - b * c;
+  const [a, b, c, d] = jacobianAt(map, [0, 0]),
+    det = a * d - b * c;
   if (!(Math.abs(det) > 1e-4)) return null;
-  const back = [d / det, -b / det, -c / det, a / det] as const, length = Math.min(2 * SMEAR_ROOM, Math.hypot(...smear)), scale = length / Math.max(1e-9, Math.hypot(...smear));
-  const along = [scale * (back[0] * smear[0] + back[1] * smear[1]), scale * (back[2] * smear[0] + back[3] * smear[1])] as const, taps = Math.max(1, Math.ceil(1.2 * Math.hypot(...along)));
-  const room = patchRoom(window.data.length), { set, sampled } = room, n = xs.length, count = (n + 3) & ~3, half = Math.max(...size) / 2, [h0, h1, h2, h3, h4, h5, h6, h7, h8] = map as NineNumbers;
-  const plane = (k: number) => room.planes.subarray(k * count, (k + 1) * count), [light, dx, dy, us, vs] = [plane(PATCH_PLANES.PATTERN), plane(PATCH_PLANES.PATTERN_X), plane(PATCH_PLANES.PATTERN_Y), plane(PATCH_PLANES.U), plane(PATCH_PLANES.V)];
+  const back = [d / det, -b / det, -c / det, a / det] as const,
+    length = Math.min(2 * SMEAR_ROOM, Math.hypot(...smear)),
+    scale = length / Math.max(1e-9, Math.hypot(...smear));
+  const along = [
+      scale * (back[0] * smear[0] + back[1] * smear[1]),
+      scale * (back[2] * smear[0] + back[3] * smear[1]),
+    ] as const,
+    taps = Math.max(1, Math.ceil(1.2 * Math.hypot(...along)));
+  const room = patchRoom(window.data.length),
+    { set, sampled } = room,
+    n = xs.length,
+    count = (n + 3) & ~3,
+    half = Math.max(...size) / 2,
+    [h0, h1, h2, h3, h4, h5, h6, h7, h8] = map as NineNumbers;
+  const plane = (k: number) => room.planes.subarray(k * count, (k + 1) * count),
+    [light, dx, dy, us, vs] = [
+      plane(PATCH_PLANES.PATTERN),
+      plane(PATCH_PLANES.PATTERN_X),
+      plane(PATCH_PLANES.PATTERN_Y),
+      plane(PATCH_PLANES.U),
+      plane(PATCH_PLANES.V),
+    ];
   for (let i = 0; i < count; i++) {
-    const x = xs[Math.min(i, n - 1)]!, y = ys[Math.min(i, n - 1)]!, w = 1 / (h6 * x + h7 * y + h8), px = (h0 * x + h1 * y + h2) * w, py = (h3 * x + h4 * y + h5) * w;
+    const x = xs[Math.min(i, n - 1)]!,
+      y = ys[Math.min(i, n - 1)]!,
+      w = 1 / (h6 * x + h7 * y + h8),
+      px = (h0 * x + h1 * y + h2) * w,
+      py = (h3 * x + h4 * y + h5) * w;
     room.xs[i] = x;
     room.ys[i] = y;
     room.drawnXs[i] = px;
@@ -83,11 +126,22 @@ export function drawPatch({ at, xs, ys, size, window }: Patch, map: Homography, 
     us[i] = px / half;
     vs[i] = py / half;
   }
-  set.sampleCubic(room.window('pattern', window), room.xs, room.ys, count, at[0] - window.left - 0.5, at[1] - window.top - 0.5, along, taps, sampled);
+  set.sampleCubic(
+    room.window('pattern', window),
+    room.xs,
+    room.ys,
+    count,
+    at[0] - window.left - 0.5,
+    at[1] - window.top - 0.5,
+    along,
+    taps,
+    sampled,
+  );
   // Beyond the picture of its own frame nothing is known of it.
   const known = knownOf(room, n, count);
   for (let i = 0; i < count; i++) {
-    const gx = sampled[i + count]!, gy = sampled[i + 2 * count]!;
+    const gx = sampled[i + count]!,
+      gy = sampled[i + 2 * count]!;
     light[i] = sampled[i]!;
     dx[i] = back[0] * gx + back[2] * gy;
     dy[i] = back[1] * gx + back[3] * gy;
@@ -106,14 +160,33 @@ function knownOf({ sampled }: PatchRoom, n: number, count: number): Float32Array
  * A pattern on the whole pixels of another frame, for correlation: offsets in multiples of `step` px from the pixel that the point lies in, and its light;
  * about `most` of them at most.
  */
-export function drawOnPixels({ at, size, window }: Patch, map: Homography, smear: Point, most: number, step = 1): { dx: number[]; dy: number[]; light: number[] } | null {
+export function drawOnPixels(
+  { at, size, window }: Patch,
+  map: Homography,
+  smear: Point,
+  most: number,
+  step = 1,
+): { dx: number[]; dy: number[]; light: number[] } | null {
   const back = invert(map);
   if (!back) return null;
-  const [w, h] = size, corners = [[-w / 2, -h / 2], [w / 2, -h / 2], [w / 2, h / 2], [-w / 2, h / 2]].map((p) => applyToPoint(map, p as [number, number]));
-  const left = Math.ceil(Math.min(...corners.map((p) => p[0])) / step), right = Math.floor(Math.max(...corners.map((p) => p[0])) / step), top = Math.ceil(Math.min(...corners.map((p) => p[1])) / step), bottom = Math.floor(Math.max(...corners.map((p) => p[1])) / step);
-  const area = (right - left + 1) * (bottom - top + 1), stride = Math.max(1, Math.ceil(Math.sqrt(area / Math.min(most, MOST_SAMPLES))));
-  const [a, b, c, d] = jacobianAt(back, [0, 0]), along = [a * smear[0] + b * smear[1], c * smear[0] + d * smear[1]] as const, taps = Math.max(1, Math.ceil(Math.hypot(...along) / 2));
-  const room = patchRoom(window.data.length), places: [number, number][] = [];
+  const [w, h] = size,
+    corners = [
+      [-w / 2, -h / 2],
+      [w / 2, -h / 2],
+      [w / 2, h / 2],
+      [-w / 2, h / 2],
+    ].map((p) => applyToPoint(map, p as [number, number]));
+  const left = Math.ceil(Math.min(...corners.map((p) => p[0])) / step),
+    right = Math.floor(Math.max(...corners.map((p) => p[0])) / step),
+    top = Math.ceil(Math.min(...corners.map((p) => p[1])) / step),
+    bottom = Math.floor(Math.max(...corners.map((p) => p[1])) / step);
+  const area = (right - left + 1) * (bottom - top + 1),
+    stride = Math.max(1, Math.ceil(Math.sqrt(area / Math.min(most, MOST_SAMPLES))));
+  const [a, b, c, d] = jacobianAt(back, [0, 0]),
+    along = [a * smear[0] + b * smear[1], c * smear[0] + d * smear[1]] as const,
+    taps = Math.max(1, Math.ceil(Math.hypot(...along) / 2));
+  const room = patchRoom(window.data.length),
+    places: [number, number][] = [];
   for (let j = top; j <= bottom; j += stride) {
     for (let i = left; i <= right; i += stride) {
       const [x, y] = applyToPoint(back, [i * step, j * step]);
@@ -123,8 +196,23 @@ export function drawOnPixels({ at, size, window }: Patch, map: Homography, smear
       places.push([i * step, j * step]);
     }
   }
-  const n = places.length, { sampled } = room;
-  room.set.sampleCubic(room.window('pattern', window), room.xs, room.ys, n, at[0] - window.left - 0.5, at[1] - window.top - 0.5, along, taps, sampled);
-  const seen = places.flatMap(([dx, dy], i) => (sampled[i + 3 * n]! >= KNOWN_FROM ? [{ dx, dy, light: sampled[i]! }] : []));
-  return seen.length < 12 ? null : { dx: seen.map((s) => s.dx), dy: seen.map((s) => s.dy), light: seen.map((s) => s.light) };
+  const n = places.length,
+    { sampled } = room;
+  room.set.sampleCubic(
+    room.window('pattern', window),
+    room.xs,
+    room.ys,
+    n,
+    at[0] - window.left - 0.5,
+    at[1] - window.top - 0.5,
+    along,
+    taps,
+    sampled,
+  );
+  const seen = places.flatMap(([dx, dy], i) =>
+    sampled[i + 3 * n]! >= KNOWN_FROM ? [{ dx, dy, light: sampled[i]! }] : [],
+  );
+  return seen.length < 12
+    ? null
+    : { dx: seen.map((s) => s.dx), dy: seen.map((s) => s.dy), light: seen.map((s) => s.light) };
 }

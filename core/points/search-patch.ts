@@ -20,7 +20,15 @@ const DARK = 0.005;
  *
  * Source: J. P. Lewis, Fast normalized cross-correlation, 1995 (the definition; here summed directly, patterns being small).
  */
-export function searchPatch(patch: Patch, map: Homography, smear: Point, window: LightWindow, expected: Point, reach: readonly [number, number], most: number): Candidate[] {
+export function searchPatch(
+  patch: Patch,
+  map: Homography,
+  smear: Point,
+  window: LightWindow,
+  expected: Point,
+  reach: readonly [number, number],
+  most: number,
+): Candidate[] {
   const scores = correlationMap(patch, map, smear, window, expected, reach);
   return scores ? peaksOf(scores, most) : [];
 }
@@ -39,37 +47,87 @@ export interface CorrelationMap {
  * The correlations of the places within a search box, every `step` px; null where the pattern is too small to tell. Coarser steps look at as much less of
  * the pattern and of the picture.
  */
-export function correlationMap(patch: Patch, map: Homography, smear: Point, window: LightWindow, expected: Point, reach: readonly [number, number], step = 1): CorrelationMap | null {
+export function correlationMap(
+  patch: Patch,
+  map: Homography,
+  smear: Point,
+  window: LightWindow,
+  expected: Point,
+  reach: readonly [number, number],
+  step = 1,
+): CorrelationMap | null {
   const drawn = drawOnPixels(patch, map, smear, SEARCH_SAMPLES, step);
   if (!drawn) return null;
-  const n = drawn.light.length, template = drawn.light.map((v) => Math.sqrt(v + DARK)), mean = template.reduce((a, b) => a + b, 0) / n, energy = template.reduce((sum, v) => sum + (v - mean) ** 2, 0);
-  const cx = Math.floor(expected[0]) - window.left, cy = Math.floor(expected[1]) - window.top, rx = Math.max(1, Math.round(reach[0] / step)), ry = Math.max(1, Math.round(reach[1] / step));
+  const n = drawn.light.length,
+    template = drawn.light.map((v) => Math.sqrt(v + DARK)),
+    mean = template.reduce((a, b) => a + b, 0) / n,
+    energy = template.reduce((sum, v) => sum + (v - mean) ** 2, 0);
+  const cx = Math.floor(expected[0]) - window.left,
+    cy = Math.floor(expected[1]) - window.top,
+    rx = Math.max(1, Math.round(reach[0] / step)),
+    ry = Math.max(1, Math.round(reach[1] / step));
   // Of the picture every `step`th sample, so that the middle's is one of them.
-  const firstX = ((cx % step) + step) % step, firstY = ((cy % step) + step) % step, width = Math.max(0, Math.ceil((window.width - firstX) / step)), height = Math.max(0, Math.ceil((window.height - firstY) / step));
-  const across = 2 * rx + 1, down = 2 * ry + 1, scores = new Float32Array(across * down).fill(-1), room = patchRoom(Math.max(window.data.length, (across + 3) * down)), { grid } = room;
+  const firstX = ((cx % step) + step) % step,
+    firstY = ((cy % step) + step) % step,
+    width = Math.max(0, Math.ceil((window.width - firstX) / step)),
+    height = Math.max(0, Math.ceil((window.height - firstY) / step));
+  const across = 2 * rx + 1,
+    down = 2 * ry + 1,
+    scores = new Float32Array(across * down).fill(-1),
+    room = patchRoom(Math.max(window.data.length, (across + 3) * down)),
+    { grid } = room;
   let total = 0;
-  for (let j = 0, k = 0; j < height; j++) for (let i = 0; i < width; i++, k++) total += grid[k] = Math.sqrt(Math.max(0, window.data[(firstY + j * step) * window.width + firstX + i * step]!) + DARK);
+  for (let j = 0, k = 0; j < height; j++)
+    for (let i = 0; i < width; i++, k++)
+      total += grid[k] = Math.sqrt(
+        Math.max(0, window.data[(firstY + j * step) * window.width + firstX + i * step]!) + DARK,
+      );
   // About their mean, so that single precision is enough for the sums of squares.
   const middle = total / Math.max(1, width * height);
   for (let k = 0; k < width * height; k++) grid[k]! -= middle;
-  const dx = drawn.dx.map((v) => v / step), dy = drawn.dy.map((v) => v / step), x0 = Math.floor(cx / step), y0 = Math.floor(cy / step);
+  const dx = drawn.dx.map((v) => v / step),
+    dy = drawn.dy.map((v) => v / step),
+    x0 = Math.floor(cx / step),
+    y0 = Math.floor(cy / step);
   for (let k = 0; k < n; k++) {
     room.offsets[k] = dy[k]! * width + dx[k]!;
     room.values[k] = template[k]! - mean;
   }
   // Places at which the whole pattern lies in the window go the fast way, the others one by one.
-  const from = (low: number, offsets: readonly number[], r: number) => Math.max(-r, -low - Math.min(...offsets)), to = (low: number, size: number, offsets: readonly number[], r: number) => Math.min(r, size - 1 - low - Math.max(...offsets));
-  const left = from(x0, dx, rx), top = from(y0, dy, ry), bottom = to(y0, height, dy, ry), wide = Math.max(0, Math.floor((to(x0, width, dx, rx) - left + 1) / 4) * 4), high = Math.max(0, bottom - top + 1);
+  const from = (low: number, offsets: readonly number[], r: number) => Math.max(-r, -low - Math.min(...offsets)),
+    to = (low: number, size: number, offsets: readonly number[], r: number) =>
+      Math.min(r, size - 1 - low - Math.max(...offsets));
+  const left = from(x0, dx, rx),
+    top = from(y0, dy, ry),
+    bottom = to(y0, height, dy, ry),
+    wide = Math.max(0, Math.floor((to(x0, width, dx, rx) - left + 1) / 4) * 4),
+    high = Math.max(0, bottom - top + 1);
   if (wide > 0 && high > 0) {
-    room.set.correlateBox({ data: grid, width, height }, room.offsets, room.values, n, energy, x0 + left, y0 + top, wide, high, room.scores);
-    for (let j = 0; j < high; j++) scores.set(room.scores.subarray(j * wide, (j + 1) * wide), (top + j + ry) * across + left + rx);
+    room.set.correlateBox(
+      { data: grid, width, height },
+      room.offsets,
+      room.values,
+      n,
+      energy,
+      x0 + left,
+      y0 + top,
+      wide,
+      high,
+      room.scores,
+    );
+    for (let j = 0; j < high; j++)
+      scores.set(room.scores.subarray(j * wide, (j + 1) * wide), (top + j + ry) * across + left + rx);
   }
   for (let j = -ry; j <= ry; j++) {
     for (let i = -rx; i <= rx; i++) {
       if (i >= left && i < left + wide && j >= top && j < top + high) continue;
-      let sum = 0, square = 0, cross = 0, seen = 0;
+      let sum = 0,
+        square = 0,
+        cross = 0,
+        seen = 0;
       for (let k = 0; k < n; k++) {
-        const x = x0 + i + dx[k]!, y = y0 + j + dy[k]!;
+        const x = x0 + i + dx[k]!,
+          y = y0 + j + dy[k]!;
         if (x < 0 || y < 0 || x >= width || y >= height) continue;
         const v = grid[y * width + x]!;
         sum += v;
@@ -89,30 +147,42 @@ export function correlationMap(patch: Patch, map: Homography, smear: Point, wind
 
 /** Scores of a map where each place has the best within `radius` places of it: what may be a little off. Separable, as a maximum is. */
 export function spread({ reach: [rx, ry], scores }: CorrelationMap, radius: number): Float32Array {
-  const across = 2 * rx + 1, down = 2 * ry + 1, rows = new Float32Array(scores.length), out = new Float32Array(scores.length);
-  for (let j = 0; j < down; j++) for (let i = 0; i < across; i++) {
-    let best = -1;
-    for (let k = Math.max(0, i - radius); k <= Math.min(across - 1, i + radius); k++) best = Math.max(best, scores[j * across + k]!);
-    rows[j * across + i] = best;
-  }
-  for (let j = 0; j < down; j++) for (let i = 0; i < across; i++) {
-    let best = -1;
-    for (let k = Math.max(0, j - radius); k <= Math.min(down - 1, j + radius); k++) best = Math.max(best, rows[k * across + i]!);
-    out[j * across + i] = best;
-  }
+  const across = 2 * rx + 1,
+    down = 2 * ry + 1,
+    rows = new Float32Array(scores.length),
+    out = new Float32Array(scores.length);
+  for (let j = 0; j < down; j++)
+    for (let i = 0; i < across; i++) {
+      let best = -1;
+      for (let k = Math.max(0, i - radius); k <= Math.min(across - 1, i + radius); k++)
+        best = Math.max(best, scores[j * across + k]!);
+      rows[j * across + i] = best;
+    }
+  for (let j = 0; j < down; j++)
+    for (let i = 0; i < across; i++) {
+      let best = -1;
+      for (let k = Math.max(0, j - radius); k <= Math.min(down - 1, j + radius); k++)
+        best = Math.max(best, rows[k * across + i]!);
+      out[j * across + i] = best;
+    }
   return out;
 }
 
 /** The highest places of a map, at least two steps from each other. */
 export function peaksOf({ middle, reach: [rx, ry], step, scores: given }: CorrelationMap, most: number): Candidate[] {
-  const found: Candidate[] = [], scores = given.slice(), across = 2 * rx + 1;
+  const found: Candidate[] = [],
+    scores = given.slice(),
+    across = 2 * rx + 1;
   while (found.length < most) {
-    let best = 0, at = -1;
+    let best = 0,
+      at = -1;
     for (let k = 0; k < scores.length; k++) if (scores[k]! > best) [best, at] = [scores[k]!, k];
     if (at < 0) break;
-    const i = at % across, j = Math.floor(at / across);
+    const i = at % across,
+      j = Math.floor(at / across);
     found.push({ at: [middle[0] + (i - rx) * step, middle[1] + (j - ry) * step], correlation: best });
-    for (let y = Math.max(0, j - 2); y <= Math.min(2 * ry, j + 2); y++) for (let x = Math.max(0, i - 2); x <= Math.min(2 * rx, i + 2); x++) scores[y * across + x] = -1;
+    for (let y = Math.max(0, j - 2); y <= Math.min(2 * ry, j + 2); y++)
+      for (let x = Math.max(0, i - 2); x <= Math.min(2 * rx, i + 2); x++) scores[y * across + x] = -1;
   }
   return found;
 }

@@ -18,7 +18,11 @@ export class Together {
   private start: { frame: number; way: -1 | 1 } | null = null;
 
   /** `maps` are those from the reference that are known so far; more come in while points are followed. */
-  constructor(private readonly plan: PointPlan, private readonly maps: ReadonlyMap<number, Homography>, private readonly read: (frame: number) => Promise<LumaFrame>) {}
+  constructor(
+    private readonly plan: PointPlan,
+    private readonly maps: ReadonlyMap<number, Homography>,
+    private readonly read: (frame: number) => Promise<LumaFrame>,
+  ) {}
 
   /** From a frame on which all is known. */
   beginAt(frame: number, way: -1 | 1): void {
@@ -29,7 +33,8 @@ export class Together {
 
   /** How all move as one to a frame; null where that does not tell, or they cannot be followed so. */
   async at(frame: number): Promise<FrameFit | null> {
-    if (this.run === undefined && this.start) this.run = await JoinedPatterns.begin(this.plan, this.start.frame, this.start.way, this.maps, this.read);
+    if (this.run === undefined && this.start)
+      this.run = await JoinedPatterns.begin(this.plan, this.start.frame, this.start.way, this.maps, this.read);
     return (await this.run?.at(frame)) ?? null;
   }
 
@@ -41,10 +46,20 @@ export class Together {
   }
 
   /** Where a point that is hidden lies, if that agrees with the points that are seen. Its bound in px. */
-  async placeOf(index: number, frame: number, found: readonly (PointFit | null)[]): Promise<{ at: Point; bound: number } | null> {
-    const fit = this.plan.carriedBy ? null : await this.at(frame), map = fit?.homography;
+  async placeOf(
+    index: number,
+    frame: number,
+    found: readonly (PointFit | null)[],
+  ): Promise<{ at: Point; bound: number } | null> {
+    const fit = this.plan.carriedBy ? null : await this.at(frame),
+      map = fit?.homography;
     if (!map || !fit.certainty || fit.confidence < SURE) return null;
-    const agree = this.plan.points.every(({ at }, k) => k === index || found[k]?.how !== 'matched' || distance(applyToPoint(map, at), found[k].at) <= AGREES + found[k].bound);
+    const agree = this.plan.points.every(
+      ({ at }, k) =>
+        k === index ||
+        found[k]?.how !== 'matched' ||
+        distance(applyToPoint(map, at), found[k].at) <= AGREES + found[k].bound,
+    );
     const { at } = this.plan.points[index]!;
     return agree ? { at: applyToPoint(map, at), bound: cornerBound(fit.certainty, map, at) } : null;
   }

@@ -24,14 +24,21 @@ function byPose(a: Quad, b: Quad, share: number, camera: SurfaceCamera): Quad | 
     }
   }
   if (!nearest) return null;
-  const { from, to } = nearest, pose: PlanePose = {
-    rotation: turnPartly(from.rotation, to.rotation, share),
-    position: [0, 1, 2].map((k) => from.position[k]! + share * (to.position[k]! - from.position[k]!)) as unknown as PlanePose['position'],
-  };
+  const { from, to } = nearest,
+    pose: PlanePose = {
+      rotation: turnPartly(from.rotation, to.rotation, share),
+      position: [0, 1, 2].map(
+        (k) => from.position[k]! + share * (to.position[k]! - from.position[k]!),
+      ) as unknown as PlanePose['position'],
+    };
   const [at, first, last] = [cornersOfPose(pose, camera), cornersOfPose(from, camera), cornersOfPose(to, camera)];
   if (!at || !first || !last) return null;
   return at.map(([x, y], i): Point => {
-    const [dx, dy] = between([a[i]![0] - first[i]![0], a[i]![1] - first[i]![1]], [b[i]![0] - last[i]![0], b[i]![1] - last[i]![1]], share);
+    const [dx, dy] = between(
+      [a[i]![0] - first[i]![0], a[i]![1] - first[i]![1]],
+      [b[i]![0] - last[i]![0], b[i]![1] - last[i]![1]],
+      share,
+    );
     return [x + dx, y + dy];
   }) as unknown as Quad;
 }

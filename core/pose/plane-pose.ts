@@ -29,22 +29,39 @@ export interface FittedPose {
 
 /** The surface's corners on the surface, about its middle. */
 export function surfaceCorners(ratio: number): Quad {
-  const x = ratio / 2, y = 0.5;
-  return [[-x, -y], [x, -y], [x, y], [-x, y]];
+  const x = ratio / 2,
+    y = 0.5;
+  return [
+    [-x, -y],
+    [x, -y],
+    [x, y],
+    [-x, y],
+  ];
 }
 
 /** The map of the surface's plane to the picture. */
-export function homographyOfPose({ rotation: r, position: [x, y, z] }: PlanePose, { focal, cx, cy }: SurfaceCamera): Homography {
+export function homographyOfPose(
+  { rotation: r, position: [x, y, z] }: PlanePose,
+  { focal, cx, cy }: SurfaceCamera,
+): Homography {
   const row = (axis: number, along: number, middle: number, shift: number) => [
-    focal * r[axis]! + middle * r[6]!, focal * r[axis + 1]! + middle * r[7]!, focal * shift + middle * along];
+    focal * r[axis]! + middle * r[6]!,
+    focal * r[axis + 1]! + middle * r[7]!,
+    focal * shift + middle * along,
+  ];
   return [...row(0, z, cx, x), ...row(3, z, cy, y), r[6]!, r[7]!, z];
 }
 
 /** Where points of the surface are seen; null where one is not in front of the camera. */
-export function project({ rotation, position }: PlanePose, { focal, cx, cy }: SurfaceCamera, points: readonly Point[]): [number, number][] | null {
+export function project(
+  { rotation, position }: PlanePose,
+  { focal, cx, cy }: SurfaceCamera,
+  points: readonly Point[],
+): [number, number][] | null {
   const out: [number, number][] = [];
   for (const [px, py] of points) {
-    const [x, y, z] = turnVector(rotation, [px, py, 0]), depth = z + position[2];
+    const [x, y, z] = turnVector(rotation, [px, py, 0]),
+      depth = z + position[2];
     if (!(depth > 1e-9)) return null;
     out.push([cx + (focal * (x + position[0])) / depth, cy + (focal * (y + position[1])) / depth]);
   }
@@ -64,9 +81,14 @@ export function cornersOfPose(pose: PlanePose, camera: SurfaceCamera): Quad | nu
  * squares of what is left in the picture; the second pose: G. Schweighofer, A. Pinz, Robust pose estimation from a planar target, PAMI 28(12), 2006.
  */
 export function posesOfQuad(corners: Quad, camera: SurfaceCamera): FittedPose[] {
-  const plane = surfaceCorners(camera.ratio), h = homographyBetweenQuads(plane, corners), first = h && poseFromHomography(h, camera);
+  const plane = surfaceCorners(camera.ratio),
+    h = homographyBetweenQuads(plane, corners),
+    first = h && poseFromHomography(h, camera);
   if (!first) return [];
-  const fitted = [refinePose(first, plane, corners, camera), refinePose(leaningTheOtherWay(first), plane, corners, camera)].filter((f): f is FittedPose => f !== null);
+  const fitted = [
+    refinePose(first, plane, corners, camera),
+    refinePose(leaningTheOtherWay(first), plane, corners, camera),
+  ].filter((f): f is FittedPose => f !== null);
   const [a, b] = fitted;
   if (a && b && poseDistance(a.pose, b.pose) < 1e-4) fitted.pop();
   return fitted.sort((p, q) => p.rms - q.rms);
@@ -74,41 +96,77 @@ export function posesOfQuad(corners: Quad, camera: SurfaceCamera): FittedPose[] 
 
 /** The pose that fits a quad, of the two where there are two the one that the map of its plane gives; null where there is none. */
 export function poseOfQuad(corners: Quad, camera: SurfaceCamera): FittedPose | null {
-  const plane = surfaceCorners(camera.ratio), h = homographyBetweenQuads(plane, corners), first = h && poseFromHomography(h, camera);
+  const plane = surfaceCorners(camera.ratio),
+    h = homographyBetweenQuads(plane, corners),
+    first = h && poseFromHomography(h, camera);
   return first && refinePose(first, plane, corners, camera);
 }
 
 /** The pose that a map of the surface's plane to the picture comes from, were it exact; null where it is none. */
 export function poseFromHomography(h: Homography, { focal, cx, cy }: SurfaceCamera): PlanePose | null {
-  const column = (k: number): Vector3 => [(h[k]! - cx * h[6 + k]!) / focal, (h[3 + k]! - cy * h[6 + k]!) / focal, h[6 + k]!];
-  const first = column(0), second = column(1), third = column(2), size = Math.sqrt(Math.hypot(...first) * Math.hypot(...second));
+  const column = (k: number): Vector3 => [
+    (h[k]! - cx * h[6 + k]!) / focal,
+    (h[3 + k]! - cy * h[6 + k]!) / focal,
+    h[6 + k]!,
+  ];
+  const first = column(0),
+    second = column(1),
+    third = column(2),
+    size = Math.sqrt(Math.hypot(...first) * Math.hypot(...second));
   const scale = Math.sign(third[2]) / size;
   if (!Number.isFinite(scale) || scale === 0) return null;
   // The pair of axes at right angles and of length 1 that is nearest to the two columns.
-  const sum = first.map((v, i) => scale * (v + second[i]!)) as [number, number, number], difference = first.map((v, i) => scale * (v - second[i]!)) as [number, number, number];
-  const p = unit(sum), along = difference[0] * p[0] + difference[1] * p[1] + difference[2] * p[2], q = unit([difference[0] - along * p[0], difference[1] - along * p[1], difference[2] - along * p[2]]);
-  const x = p.map((v, i) => (v + q[i]!) / Math.SQRT2), y = p.map((v, i) => (v - q[i]!) / Math.SQRT2);
+  const sum = first.map((v, i) => scale * (v + second[i]!)) as [number, number, number],
+    difference = first.map((v, i) => scale * (v - second[i]!)) as [number, number, number];
+  const p = unit(sum),
+    along = difference[0] * p[0] + difference[1] * p[1] + difference[2] * p[2],
+    q = unit([difference[0] - along * p[0], difference[1] - along * p[1], difference[2] - along * p[2]]);
+  const x = p.map((v, i) => (v + q[i]!) / Math.SQRT2),
+    y = p.map((v, i) => (v - q[i]!) / Math.SQRT2);
   const z = [x[1]! * y[2]! - x[2]! * y[1]!, x[2]! * y[0]! - x[0]! * y[2]!, x[0]! * y[1]! - x[1]! * y[0]!];
   const rotation = [x[0]!, y[0]!, z[0]!, x[1]!, y[1]!, z[1]!, x[2]!, y[2]!, z[2]!];
-  return rotation.every(Number.isFinite) ? { rotation, position: [scale * third[0], scale * third[1], scale * third[2]] } : null;
+  return rotation.every(Number.isFinite)
+    ? { rotation, position: [scale * third[0], scale * third[1], scale * third[2]] }
+    : null;
 }
 
-const ROUNDS = 25, SMALLEST_GAIN = 1e-12;
+const ROUNDS = 25,
+  SMALLEST_GAIN = 1e-12;
 
 /**
  * The pose near `start` from which points of the surface (at least three) are seen where they are, by damped least squares of the distances in
  * the picture. `weights` (one a point, 1 unless given) count the points. Null where none is in front of the camera.
  */
-export function refinePose(start: PlanePose, plane: readonly Point[], seen: readonly Point[], camera: SurfaceCamera, weights?: readonly number[]): FittedPose | null {
-  if (plane.length < 3 || plane.length !== seen.length) throw new RangeError(`a pose needs three points or more, and as many where they are seen; got ${plane.length} and ${seen.length}`);
-  let pose = start, cost = costOf(pose, plane, seen, camera, weights), damping = 1e-4;
+export function refinePose(
+  start: PlanePose,
+  plane: readonly Point[],
+  seen: readonly Point[],
+  camera: SurfaceCamera,
+  weights?: readonly number[],
+): FittedPose | null {
+  if (plane.length < 3 || plane.length !== seen.length)
+    throw new RangeError(
+      `a pose needs three points or more, and as many where they are seen; got ${plane.length} and ${seen.length}`,
+    );
+  let pose = start,
+    cost = costOf(pose, plane, seen, camera, weights),
+    damping = 1e-4;
   if (!Number.isFinite(cost)) return null;
-  const normal = new Float64Array(36), damped = new Float64Array(36), right = new Float64Array(6), step = new Float64Array(6), row = new Float64Array(6);
+  const normal = new Float64Array(36),
+    damped = new Float64Array(36),
+    right = new Float64Array(6),
+    step = new Float64Array(6),
+    row = new Float64Array(6);
   for (let round = 0; round < ROUNDS; round++) {
     normal.fill(0);
     right.fill(0);
     plane.forEach(([px, py], i) => {
-      const [rx, ry, rz] = turnVector(pose.rotation, [px, py, 0]), x = rx + pose.position[0], y = ry + pose.position[1], z = rz + pose.position[2], f = camera.focal / z, weight = weights?.[i] ?? 1;
+      const [rx, ry, rz] = turnVector(pose.rotation, [px, py, 0]),
+        x = rx + pose.position[0],
+        y = ry + pose.position[1],
+        z = rz + pose.position[2],
+        f = camera.focal / z,
+        weight = weights?.[i] ?? 1;
       const add = (across: readonly [number, number, number], residual: number) => {
         // d(point)/d(turn) = −[R·X]×
         row[0] = f * (across[2] * ry - across[1] * rz);
@@ -146,26 +204,48 @@ export function refinePose(start: PlanePose, plane: readonly Point[], seen: read
   return { pose, rms: Math.sqrt(cost / Math.max(1e-12, total)) };
 }
 
-function costOf(pose: PlanePose, plane: readonly Point[], seen: readonly Point[], camera: SurfaceCamera, weights?: readonly number[]): number {
+function costOf(
+  pose: PlanePose,
+  plane: readonly Point[],
+  seen: readonly Point[],
+  camera: SurfaceCamera,
+  weights?: readonly number[],
+): number {
   const at = project(pose, camera, plane);
-  return at ? at.reduce((sum, [x, y], i) => sum + (weights?.[i] ?? 1) * ((x - seen[i]![0]) ** 2 + (y - seen[i]![1]) ** 2), 0) : Infinity;
+  return at
+    ? at.reduce((sum, [x, y], i) => sum + (weights?.[i] ?? 1) * ((x - seen[i]![0]) ** 2 + (y - seen[i]![1]) ** 2), 0)
+    : Infinity;
 }
 
 /** The surface leaning to the other side of the line of sight. */
 function leaningTheOtherWay({ rotation, position }: PlanePose): PlanePose {
-  const normal: Vector3 = [rotation[2]!, rotation[5]!, rotation[8]!], sight = unit(position);
+  const normal: Vector3 = [rotation[2]!, rotation[5]!, rotation[8]!],
+    sight = unit(position);
   const along = normal[0] * sight[0] + normal[1] * sight[1] + normal[2] * sight[2];
-  const axis: Vector3 = [normal[1] * sight[2] - normal[2] * sight[1], normal[2] * sight[0] - normal[0] * sight[2], normal[0] * sight[1] - normal[1] * sight[0]];
+  const axis: Vector3 = [
+    normal[1] * sight[2] - normal[2] * sight[1],
+    normal[2] * sight[0] - normal[0] * sight[2],
+    normal[0] * sight[1] - normal[1] * sight[0],
+  ];
   const sin = Math.hypot(...axis);
   if (sin < 1e-9) return { rotation, position };
   // The normal is led past the line of sight by as much as it was before it, or, seen from behind, past the line away from it.
   const angle = 2 * Math.atan2(sin, Math.abs(along)) * (along < 0 ? -1 : 1);
-  return { rotation: turnedBy(rotationFromVector([(axis[0] / sin) * angle, (axis[1] / sin) * angle, (axis[2] / sin) * angle]), rotation), position };
+  return {
+    rotation: turnedBy(
+      rotationFromVector([(axis[0] / sin) * angle, (axis[1] / sin) * angle, (axis[2] / sin) * angle]),
+      rotation,
+    ),
+    position,
+  };
 }
 
 /** How far two poses are apart: radians of turn, and places in surface heights. */
 function poseDistance(a: PlanePose, b: PlanePose): number {
-  return Math.hypot(...a.rotation.map((v, i) => v - b.rotation[i]!)) + Math.hypot(...a.position.map((v, i) => v - b.position[i]!));
+  return (
+    Math.hypot(...a.rotation.map((v, i) => v - b.rotation[i]!)) +
+    Math.hypot(...a.position.map((v, i) => v - b.position[i]!))
+  );
 }
 
 function unit([x, y, z]: Vector3): Vector3 {

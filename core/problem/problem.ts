@@ -6,7 +6,11 @@ export class Problem extends Error {
   readonly status: number;
   readonly remedy: string;
 
-  constructor(readonly code: ProblemCode, readonly values: Readonly<Record<string, string | number>> = {}, options?: ErrorOptions) {
+  constructor(
+    readonly code: ProblemCode,
+    readonly values: Readonly<Record<string, string | number>> = {},
+    options?: ErrorOptions,
+  ) {
     super(fill(PROBLEMS[code].what, values), options);
     this.status = PROBLEMS[code].status;
     this.remedy = fill(PROBLEMS[code].remedy, values);

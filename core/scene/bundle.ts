@@ -45,15 +45,24 @@ export interface BundleSettings {
 }
 
 /** Shared unknowns, after the cameras': logarithm of the focal length, k1, k2; then, where it is looked for, the rows' time. */
-const SHARED = 3, P = CAMERA_UNKNOWNS;
+const SHARED = 3,
+  P = CAMERA_UNKNOWNS;
 /** From this many σ on, Cauchy's weight is below a half. Source: P. Holland, R. Welsch, Robust regression using iteratively reweighted least squares, 1977. */
 const CAUCHY = 2.385;
 /** What lenses have, so that what the shot does not tell stays there; how the logarithm of the focal length changes from key frame to key frame, and how this change does. */
-const USUAL_K1 = 0.2, USUAL_K2 = 0.2, FOCAL_OFF = 0.7, ZOOM_BEND = 0.05;
-const SMALLEST_GAIN = 1e-7, MOST_ATTEMPTS = 7;
+const USUAL_K1 = 0.2,
+  USUAL_K2 = 0.2,
+  FOCAL_OFF = 0.7,
+  ZOOM_BEND = 0.05;
+const SMALLEST_GAIN = 1e-7,
+  MOST_ATTEMPTS = 7;
 
 /** What came of an adjustment: root mean square of the distances (each as far as it is listened to), px. */
-export interface Adjusted { readonly rms: number; readonly cost: number; readonly rounds: number }
+export interface Adjusted {
+  readonly rms: number;
+  readonly cost: number;
+  readonly rounds: number;
+}
 
 /**
  * Bundle adjustment: cameras, points and lens together by damped least squares of the distances in the picture, the points eliminated block by block
@@ -62,7 +71,9 @@ export interface Adjusted { readonly rms: number; readonly cost: number; readonl
  */
 export function adjust(bundle: Bundle, settings: BundleSettings): Adjusted {
   const system = new ReducedSystem(bundle, settings);
-  let cost = costOf(bundle, settings), damping = 1e-4, round = 0;
+  let cost = costOf(bundle, settings),
+    damping = 1e-4,
+    round = 0;
   for (; round < settings.rounds; round++) {
     system.build();
     let gained = 0;
@@ -108,7 +119,10 @@ export class ReducedSystem {
   private readonly v: Float64Array;
   private readonly vr: Float64Array;
 
-  constructor(private readonly bundle: Bundle, private readonly settings: BundleSettings) {
+  constructor(
+    private readonly bundle: Bundle,
+    private readonly settings: BundleSettings,
+  ) {
     const points = bundle.points.length / 3;
     this.common = SHARED + (settings.freedom.rows && bundle.rows ? 1 : 0);
     this.size = bundle.cameras.length * P + this.common;
@@ -125,9 +139,27 @@ export class ReducedSystem {
 
   /** Sums the equations at where the bundle stands. */
   build(): void {
-    const { bundle, settings: { freedom, sigma }, size, common, own, ownRight, w, ws, v, vr } = this, shared = bundle.cameras.length * P, p = projected(), slopes = new Float64Array(2 * common), { rows } = bundle;
+    const {
+        bundle,
+        settings: { freedom, sigma },
+        size,
+        common,
+        own,
+        ownRight,
+        w,
+        ws,
+        v,
+        vr,
+      } = this,
+      shared = bundle.cameras.length * P,
+      p = projected(),
+      slopes = new Float64Array(2 * common),
+      { rows } = bundle;
     for (const a of [own, ownRight, w, ws, v, vr]) a.fill(0);
-    const jc = p.camera, js = slopes, jp = p.point, c2 = (CAUCHY * sigma) ** 2;
+    const jc = p.camera,
+      js = slopes,
+      jp = p.point,
+      c2 = (CAUCHY * sigma) ** 2;
     for (let i = 0; i + 1 < bundle.starts.length; i++) {
       for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++) {
         const cam = bundle.camera[o]!;
@@ -139,8 +171,14 @@ export class ReducedSystem {
           if (common > SHARED) slopes[axis * common + SHARED] = -(axis === 0 ? rows!.x[o]! : rows!.y[o]!);
         }
         for (let axis = 0; axis < 2; axis++) {
-          const e = (axis === 0 ? bundle.x[o]! : bundle.y[o]!) - p.at[axis]!, ex = bundle.x[o]! - p.at[0]!, ey = bundle.y[o]! - p.at[1]!, weight = 1 / (1 + (ex * ex + ey * ey) / c2);
-          const a = axis * P, s = axis * common, q = axis * 3, at = cam * P;
+          const e = (axis === 0 ? bundle.x[o]! : bundle.y[o]!) - p.at[axis]!,
+            ex = bundle.x[o]! - p.at[0]!,
+            ey = bundle.y[o]! - p.at[1]!,
+            weight = 1 / (1 + (ex * ex + ey * ey) / c2);
+          const a = axis * P,
+            s = axis * common,
+            q = axis * 3,
+            at = cam * P;
           for (let r = 0; r < P; r++) {
             const g = weight * jc[a + r]!;
             if (g === 0) continue;
@@ -169,7 +207,15 @@ export class ReducedSystem {
 
   /** What is not told by the pictures stays near what is usual; what is held does not move. */
   private priors(): void {
-    const { bundle, settings: { freedom, sigma, usualFocal }, own, ownRight, size } = this, shared = bundle.cameras.length * P, square = sigma ** 2;
+    const {
+        bundle,
+        settings: { freedom, sigma, usualFocal },
+        own,
+        ownRight,
+        size,
+      } = this,
+      shared = bundle.cameras.length * P,
+      square = sigma ** 2;
     const pull = (at: number, off: number, spread: number) => {
       own[at * size + at]! += square / spread ** 2;
       ownRight[at]! -= (square * off) / spread ** 2;
@@ -178,10 +224,18 @@ export class ReducedSystem {
     if (freedom.terms >= 2) pull(shared + 2, bundle.k2, USUAL_K2);
     if (freedom.focal === 'constant') pull(shared, Math.log(bundle.cameras[0]!.focal / usualFocal), FOCAL_OFF);
     if (freedom.focal === 'zoom') {
-      bundle.cameras.forEach((camera, i) => pull(i * P + 6, Math.log(camera.focal / usualFocal), FOCAL_OFF * Math.sqrt(bundle.cameras.length)));
-      const logs = bundle.cameras.map((c) => Math.log(c.focal)), weight = square / ZOOM_BEND ** 2;
+      bundle.cameras.forEach((camera, i) =>
+        pull(i * P + 6, Math.log(camera.focal / usualFocal), FOCAL_OFF * Math.sqrt(bundle.cameras.length)),
+      );
+      const logs = bundle.cameras.map((c) => Math.log(c.focal)),
+        weight = square / ZOOM_BEND ** 2;
       for (let i = 1; i + 1 < logs.length; i++) {
-        const rows = [[i - 1, 1], [i, -2], [i + 1, 1]] as const, bend = logs[i - 1]! - 2 * logs[i]! + logs[i + 1]!;
+        const rows = [
+            [i - 1, 1],
+            [i, -2],
+            [i + 1, 1],
+          ] as const,
+          bend = logs[i - 1]! - 2 * logs[i]! + logs[i + 1]!;
         for (const [a, ga] of rows) {
           ownRight[a * P + 6]! -= weight * ga * bend;
           for (const [b, gb] of rows) if (b <= a) own[(a * P + 6) * size + b * P + 6]! += weight * ga * gb;
@@ -199,7 +253,12 @@ export class ReducedSystem {
 
   /** Lower triangle of the reduced matrix, and the right side. */
   private reduce(damping: number): boolean {
-    const { bundle, size, common, matrix, right, own, ownRight, w, ws } = this, n = bundle.cameras.length, shared = n * P, y = new Float64Array(P * 3), inverse = new Float64Array(9), still = this.settings.still ?? 0;
+    const { bundle, size, common, matrix, right, own, ownRight, w, ws } = this,
+      n = bundle.cameras.length,
+      shared = n * P,
+      y = new Float64Array(P * 3),
+      inverse = new Float64Array(9),
+      still = this.settings.still ?? 0;
     matrix.set(own);
     right.set(ownRight);
     for (let i = 0; i < size; i++) {
@@ -211,18 +270,34 @@ export class ReducedSystem {
       if (!this.invertPoint(i, damping, inverse)) continue;
       for (let o = bundle.starts[i]!; o <= bundle.starts[i + 1]!; o++) {
         // After the last observation comes the point's share in what is common to all cameras.
-        const last = o === bundle.starts[i + 1]!, from = last ? ws : w, rows = last ? common : P, base = last ? i * common * 3 : o * P * 3, at = last ? shared : bundle.camera[o]! * P;
+        const last = o === bundle.starts[i + 1]!,
+          from = last ? ws : w,
+          rows = last ? common : P,
+          base = last ? i * common * 3 : o * P * 3,
+          at = last ? shared : bundle.camera[o]! * P;
         for (let r = 0; r < rows; r++) {
-          const a = from[base + 3 * r]!, b = from[base + 3 * r + 1]!, c = from[base + 3 * r + 2]!;
+          const a = from[base + 3 * r]!,
+            b = from[base + 3 * r + 1]!,
+            c = from[base + 3 * r + 2]!;
           for (let k = 0; k < 3; k++) y[3 * r + k] = a * inverse[k]! + b * inverse[3 + k]! + c * inverse[6 + k]!;
-          right[at + r]! -= y[3 * r]! * this.vr[3 * i]! + y[3 * r + 1]! * this.vr[3 * i + 1]! + y[3 * r + 2]! * this.vr[3 * i + 2]!;
+          right[at + r]! -=
+            y[3 * r]! * this.vr[3 * i]! + y[3 * r + 1]! * this.vr[3 * i + 1]! + y[3 * r + 2]! * this.vr[3 * i + 2]!;
         }
         for (let q = bundle.starts[i]!; q <= o; q++) {
-          const lastToo = q === bundle.starts[i + 1]!, other = lastToo ? ws : w, columns = lastToo ? common : P, start = lastToo ? i * common * 3 : q * P * 3, across = lastToo ? shared : bundle.camera[q]! * P;
+          const lastToo = q === bundle.starts[i + 1]!,
+            other = lastToo ? ws : w,
+            columns = lastToo ? common : P,
+            start = lastToo ? i * common * 3 : q * P * 3,
+            across = lastToo ? shared : bundle.camera[q]! * P;
           // Observations of a point are in the order of their cameras, so that this is the lower triangle.
           for (let r = 0; r < rows; r++) {
-            const y0 = y[3 * r]!, y1 = y[3 * r + 1]!, y2 = y[3 * r + 2]!, line = (at + r) * size + across;
-            for (let k = 0; k < columns; k++) matrix[line + k]! -= y0 * other[start + 3 * k]! + y1 * other[start + 3 * k + 1]! + y2 * other[start + 3 * k + 2]!;
+            const y0 = y[3 * r]!,
+              y1 = y[3 * r + 1]!,
+              y2 = y[3 * r + 2]!,
+              line = (at + r) * size + across;
+            for (let k = 0; k < columns; k++)
+              matrix[line + k]! -=
+                y0 * other[start + 3 * k]! + y1 * other[start + 3 * k + 1]! + y2 * other[start + 3 * k + 2]!;
           }
         }
       }
@@ -231,24 +306,61 @@ export class ReducedSystem {
   }
 
   private invertPoint(i: number, damping: number, out: Float64Array): boolean {
-    const { v, bundle } = this, at = 6 * i, x = bundle.points[3 * i]!, y = bundle.points[3 * i + 1]!, z = bundle.points[3 * i + 2]!;
-    let a = v[at]! * (1 + damping), b = v[at + 1]!, c = v[at + 2]! * (1 + damping), d = v[at + 3]!, e = v[at + 4]!, f = v[at + 5]! * (1 + damping);
+    const { v, bundle } = this,
+      at = 6 * i,
+      x = bundle.points[3 * i]!,
+      y = bundle.points[3 * i + 1]!,
+      z = bundle.points[3 * i + 2]!;
+    let a = v[at]! * (1 + damping),
+      b = v[at + 1]!,
+      c = v[at + 2]! * (1 + damping),
+      d = v[at + 3]!,
+      e = v[at + 4]!,
+      f = v[at + 5]! * (1 + damping);
     // How far away a direction is means nothing.
-    const along = this.settings.freedom.turning ? (a + c + f) / Math.max(1e-12, x * x + y * y + z * z) : 1e-12 * (a + c + f);
-    if (this.settings.freedom.turning) [a, b, c, d, e, f] = [a + along * x * x, b + along * x * y, c + along * y * y, d + along * x * z, e + along * y * z, f + along * z * z];
+    const along = this.settings.freedom.turning
+      ? (a + c + f) / Math.max(1e-12, x * x + y * y + z * z)
+      : 1e-12 * (a + c + f);
+    if (this.settings.freedom.turning)
+      [a, b, c, d, e, f] = [
+        a + along * x * x,
+        b + along * x * y,
+        c + along * y * y,
+        d + along * x * z,
+        e + along * y * z,
+        f + along * z * z,
+      ];
     else [a, c, f] = [a + along, c + along, f + along];
-    const p = c * f - e * e, q = d * e - b * f, r = b * e - c * d, det = a * p + b * q + d * r;
+    const p = c * f - e * e,
+      q = d * e - b * f,
+      r = b * e - c * d,
+      det = a * p + b * q + d * r;
     if (!(det > 0)) return false;
-    out.set([p / det, q / det, r / det, q / det, (a * f - d * d) / det, (b * d - a * e) / det, r / det, (b * d - a * e) / det, (a * c - b * b) / det]);
+    out.set([
+      p / det,
+      q / det,
+      r / det,
+      q / det,
+      (a * f - d * d) / det,
+      (b * d - a * e) / det,
+      r / det,
+      (b * d - a * e) / det,
+      (a * c - b * b) / det,
+    ]);
     return true;
   }
 
   private move(damping: number): boolean {
-    const { bundle, step, common, w, ws, vr } = this, n = bundle.cameras.length, shared = n * P, inverse = new Float64Array(9);
+    const { bundle, step, common, w, ws, vr } = this,
+      n = bundle.cameras.length,
+      shared = n * P,
+      inverse = new Float64Array(9);
     if (!step.every(Number.isFinite)) return false;
     for (let i = 0; i + 1 < bundle.starts.length; i++) {
       if (!this.invertPoint(i, damping, inverse)) continue;
-      let a = vr[3 * i]!, b = vr[3 * i + 1]!, c = vr[3 * i + 2]!;
+      let a = vr[3 * i]!,
+        b = vr[3 * i + 1]!,
+        c = vr[3 * i + 2]!;
       const take = (from: Float64Array, base: number, rows: number, at: number) => {
         for (let r = 0; r < rows; r++) {
           const s = step[at + r]!;
@@ -259,7 +371,8 @@ export class ReducedSystem {
       };
       for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++) take(w, o * P * 3, P, bundle.camera[o]! * P);
       take(ws, i * common * 3, common, shared);
-      for (let k = 0; k < 3; k++) bundle.points[3 * i + k]! += inverse[3 * k]! * a + inverse[3 * k + 1]! * b + inverse[3 * k + 2]! * c;
+      for (let k = 0; k < 3; k++)
+        bundle.points[3 * i + k]! += inverse[3 * k]! * a + inverse[3 * k + 1]! * b + inverse[3 * k + 2]! * c;
     }
     bundle.cameras.forEach((camera, i) => {
       const s = step.subarray(i * P, (i + 1) * P);
@@ -280,14 +393,29 @@ export class ReducedSystem {
   }
 
   private holdScale(): void {
-    const { bundle: { cameras }, settings: { freedom, still = 0 }, matrix, own, size } = this;
+    const {
+      bundle: { cameras },
+      settings: { freedom, still = 0 },
+      matrix,
+      own,
+      size,
+    } = this;
     if (freedom.turning) return;
-    const home = centreOf(cameras[still]!), away = cameras.map((c) => { const at = centreOf(c); return Math.hypot(at[0] - home[0], at[1] - home[1], at[2] - home[2]); }), far = away.indexOf(Math.max(...away)), { rotation: r } = cameras[far]!, at = centreOf(cameras[far]!);
+    const home = centreOf(cameras[still]!),
+      away = cameras.map((c) => {
+        const at = centreOf(c);
+        return Math.hypot(at[0] - home[0], at[1] - home[1], at[2] - home[2]);
+      }),
+      far = away.indexOf(Math.max(...away)),
+      { rotation: r } = cameras[far]!,
+      at = centreOf(cameras[far]!);
     // t = −R·C, so that a move of the camera along the base line is one of t along −R·(base line).
-    const b = [0, 1, 2].map((k) => (at[k]! - home[k]!) / Math.max(1e-12, away[far]!)), g = [0, 1, 2].map((k) => r[3 * k]! * b[0]! + r[3 * k + 1]! * b[1]! + r[3 * k + 2]! * b[2]!);
+    const b = [0, 1, 2].map((k) => (at[k]! - home[k]!) / Math.max(1e-12, away[far]!)),
+      g = [0, 1, 2].map((k) => r[3 * k]! * b[0]! + r[3 * k + 1]! * b[1]! + r[3 * k + 2]! * b[2]!);
     let trace = 0;
     for (let k = 0; k < size; k++) trace = Math.max(trace, own[k * size + k]!);
-    for (let i = 0; i < 3; i++) for (let k = 0; k <= i; k++) matrix[(far * P + 3 + i) * size + far * P + 3 + k]! += 1e3 * trace * g[i]! * g[k]!;
+    for (let i = 0; i < 3; i++)
+      for (let k = 0; k <= i; k++) matrix[(far * P + 3 + i) * size + far * P + 3 + k]! += 1e3 * trace * g[i]! * g[k]!;
   }
 }
 
@@ -316,37 +444,54 @@ function hold(p: Projected, { turning, focal, terms }: BundleFreedom): void {
 }
 
 function projected(): Projected {
-  return { at: new Float64Array(2), camera: new Float64Array(2 * P), shared: new Float64Array(2 * SHARED), point: new Float64Array(6) };
+  return {
+    at: new Float64Array(2),
+    camera: new Float64Array(2 * P),
+    shared: new Float64Array(2 * SHARED),
+    point: new Float64Array(6),
+  };
 }
 
 /** Σ c²·log(1 + e²/c²) of the distances e, and what the priors count. A point behind its camera counts as far off. */
 function costOf(bundle: Bundle, { sigma, freedom, usualFocal }: BundleSettings): number {
-  const p = projected(), c2 = (CAUCHY * sigma) ** 2, offs = bundle.cameras.map((c) => Math.log(c.focal / usualFocal) / FOCAL_OFF);
-  let cost = sigma ** 2 * ((freedom.terms >= 1 ? (bundle.k1 / USUAL_K1) ** 2 : 0) + (freedom.terms >= 2 ? (bundle.k2 / USUAL_K2) ** 2 : 0));
+  const p = projected(),
+    c2 = (CAUCHY * sigma) ** 2,
+    offs = bundle.cameras.map((c) => Math.log(c.focal / usualFocal) / FOCAL_OFF);
+  let cost =
+    sigma ** 2 *
+    ((freedom.terms >= 1 ? (bundle.k1 / USUAL_K1) ** 2 : 0) + (freedom.terms >= 2 ? (bundle.k2 / USUAL_K2) ** 2 : 0));
   if (freedom.focal === 'constant') cost += sigma ** 2 * offs[0]! ** 2;
   if (freedom.focal === 'zoom') cost += (sigma ** 2 * offs.reduce((sum, off) => sum + off * off, 0)) / offs.length;
-  if (freedom.focal === 'zoom') for (let i = 1; i + 1 < bundle.cameras.length; i++) {
-    const [a, b, c] = [i - 1, i, i + 1].map((k) => Math.log(bundle.cameras[k]!.focal));
-    cost += (sigma ** 2 * (a! - 2 * b! + c!) ** 2) / ZOOM_BEND ** 2;
-  }
-  for (let i = 0; i + 1 < bundle.starts.length; i++) for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++) {
-    const seen = projectWithSlopes(bundle.cameras[bundle.camera[o]!]!, bundle.k1, bundle.k2, bundle.points, 3 * i, p), e2 = seen ? (bundle.x[o]! - p.at[0]!) ** 2 + (bundle.y[o]! - p.at[1]!) ** 2 : 1e6;
-    cost += c2 * Math.log1p(e2 / c2);
-  }
+  if (freedom.focal === 'zoom')
+    for (let i = 1; i + 1 < bundle.cameras.length; i++) {
+      const [a, b, c] = [i - 1, i, i + 1].map((k) => Math.log(bundle.cameras[k]!.focal));
+      cost += (sigma ** 2 * (a! - 2 * b! + c!) ** 2) / ZOOM_BEND ** 2;
+    }
+  for (let i = 0; i + 1 < bundle.starts.length; i++)
+    for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++) {
+      const seen = projectWithSlopes(bundle.cameras[bundle.camera[o]!]!, bundle.k1, bundle.k2, bundle.points, 3 * i, p),
+        e2 = seen ? (bundle.x[o]! - p.at[0]!) ** 2 + (bundle.y[o]! - p.at[1]!) ** 2 : 1e6;
+      cost += c2 * Math.log1p(e2 / c2);
+    }
   return cost;
 }
 
 /** Distances of all observations, px; infinite behind a camera. */
 export function distancesOf(bundle: Bundle): Float64Array {
-  const out = new Float64Array(bundle.camera.length), p = projected();
-  for (let i = 0; i + 1 < bundle.starts.length; i++) for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++) {
-    out[o] = projectWithSlopes(bundle.cameras[bundle.camera[o]!]!, bundle.k1, bundle.k2, bundle.points, 3 * i, p) ? Math.hypot(bundle.x[o]! - p.at[0]!, bundle.y[o]! - p.at[1]!) : Infinity;
-  }
+  const out = new Float64Array(bundle.camera.length),
+    p = projected();
+  for (let i = 0; i + 1 < bundle.starts.length; i++)
+    for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++) {
+      out[o] = projectWithSlopes(bundle.cameras[bundle.camera[o]!]!, bundle.k1, bundle.k2, bundle.points, 3 * i, p)
+        ? Math.hypot(bundle.x[o]! - p.at[0]!, bundle.y[o]! - p.at[1]!)
+        : Infinity;
+    }
   return out;
 }
 
 function rmsOf(bundle: Bundle, sigma: number): number {
-  let sum = 0, weights = 0;
+  let sum = 0,
+    weights = 0;
   for (const e of distancesOf(bundle)) {
     if (!Number.isFinite(e)) continue;
     const weight = 1 / (1 + (e / (CAUCHY * sigma)) ** 2);
@@ -356,9 +501,21 @@ function rmsOf(bundle: Bundle, sigma: number): number {
   return Math.sqrt(sum / Math.max(1e-12, weights));
 }
 
-interface State { cameras: CameraState[]; points: Float64Array; k1: number; k2: number; rows: number }
+interface State {
+  cameras: CameraState[];
+  points: Float64Array;
+  k1: number;
+  k2: number;
+  rows: number;
+}
 
-const stateOf = (b: Bundle): State => ({ cameras: [...b.cameras], points: b.points.slice(), k1: b.k1, k2: b.k2, rows: b.rows?.time ?? 0 });
+const stateOf = (b: Bundle): State => ({
+  cameras: [...b.cameras],
+  points: b.points.slice(),
+  k1: b.k1,
+  k2: b.k2,
+  rows: b.rows?.time ?? 0,
+});
 
 function restore(bundle: Bundle, state: State): void {
   state.cameras.forEach((c, i) => (bundle.cameras[i] = c));

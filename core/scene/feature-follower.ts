@@ -18,19 +18,28 @@ export interface FeatureSettings {
 }
 
 /** Cells over which features are spread. */
-const ACROSS = 14, DOWN = 8;
+const ACROSS = 14,
+  DOWN = 8;
 /** Pictures wider than this are searched for corners at half their size. */
 const WIDE = 1200;
 const APART = 9;
 /** Normalised correlation below which a window does not show what it did: from frame to frame, and to the anchor. */
-const LIKE_LAST = 0.82, LIKE_ANCHOR = 0.88, SURELY = 0.96;
+const LIKE_LAST = 0.82,
+  LIKE_ANCHOR = 0.88,
+  SURELY = 0.96;
 /** How far the anchor may pull a feature off what the frames say, and back and forth may differ, px. */
-const PULLED = 1.5, THERE_AND_BACK = 0.4;
+const PULLED = 1.5,
+  THERE_AND_BACK = 0.4;
 /** An anchor seen so much larger or smaller, or a window bent so far, is taken anew. */
 const MOST_SCALE = 1.6;
 /** Places in a feature's fit. */
-const X = 0, Y = 1, SCORE = 6;
-const ROUNDS = 12, COARSE_ROUNDS = 6, FINDS_EVERY = 6, FEWEST = 0.85;
+const X = 0,
+  Y = 1,
+  SCORE = 6;
+const ROUNDS = 12,
+  COARSE_ROUNDS = 6,
+  FINDS_EVERY = 6,
+  FEWEST = 0.85;
 
 interface Feature {
   readonly track: FeatureTrack;
@@ -53,29 +62,44 @@ export class FeatureFollower {
   private readonly window = new Float32Array(3 * WINDOW);
   private readonly at = new Float64Array(3);
 
-  constructor(readonly width: number, readonly height: number, private readonly settings: FeatureSettings) {
+  constructor(
+    readonly width: number,
+    readonly height: number,
+    private readonly settings: FeatureSettings,
+  ) {
     [this.now, this.before] = openPictures(width, height, 2) as [ScenePicture, ScenePicture];
     this.set = this.now.set;
   }
 
   /** Takes in the next frame; tells how many features are followed on it. */
   step(frame: number, luma: LumaFrame): number {
-    if (this.frame >= 0 && frame !== this.frame + (this.settings.backward ? -1 : 1)) throw new RangeError(`frame ${frame} does not come after ${this.frame}`);
+    if (this.frame >= 0 && frame !== this.frame + (this.settings.backward ? -1 : 1))
+      throw new RangeError(`frame ${frame} does not come after ${this.frame}`);
     [this.now, this.before] = [this.before, this.now];
     this.now.fill(luma);
     if (this.frame >= 0) this.follow(frame);
     this.frame = frame;
     for (const [x, y] of this.settings.drawn?.get(frame) ?? []) this.begin(frame, x - 0.5, y - 0.5);
-    if (this.settings.most > 0 && (this.alive.length < FEWEST * this.settings.most || Math.abs(frame - this.found) >= FINDS_EVERY)) this.find(frame);
+    if (
+      this.settings.most > 0 &&
+      (this.alive.length < FEWEST * this.settings.most || Math.abs(frame - this.found) >= FINDS_EVERY)
+    )
+      this.find(frame);
     return this.alive.length;
   }
 
   private follow(frame: number): void {
-    const { width, height } = this, kept: Feature[] = [], ways: [number[], number[]] = [[], []];
+    const { width, height } = this,
+      kept: Feature[] = [],
+      ways: [number[], number[]] = [[], []];
     for (const feature of this.alive) {
-      const { fit } = feature, fromX = fit[X]!, fromY = fit[Y]!, moved = this.shift(feature);
+      const { fit } = feature,
+        fromX = fit[X]!,
+        fromY = fit[Y]!,
+        moved = this.shift(feature);
       if (!moved || !this.settle(feature, moved, fromX, fromY)) continue;
-      const x = fit[X]! + 0.5, y = fit[Y]! + 0.5;
+      const x = fit[X]! + 0.5,
+        y = fit[Y]! + 0.5;
       if (x < 0 || y < 0 || x > width || y > height || this.settings.allowed?.(frame, x, y) === false) continue;
       feature.velocity = [fit[X]! - fromX, fit[Y]! - fromY];
       ways[0].push(feature.velocity[0]);
@@ -90,14 +114,37 @@ export class FeatureFollower {
 
   /** Where a feature went since the frame before, from coarse to fine; null where it is not found. */
   private shift({ fit, velocity, track }: Feature): { x: number; y: number } | null {
-    const guesses: [number, number, number][] = track.xs.length > 1 ? [[velocity[0], velocity[1], 2], [this.usual[0], this.usual[1], 4], [0, 0, 4]] : [[this.usual[0], this.usual[1], 3], [0, 0, 4]], there = this.at;
+    const guesses: [number, number, number][] =
+        track.xs.length > 1
+          ? [
+              [velocity[0], velocity[1], 2],
+              [this.usual[0], this.usual[1], 4],
+              [0, 0, 4],
+            ]
+          : [
+              [this.usual[0], this.usual[1], 3],
+              [0, 0, 4],
+            ],
+      there = this.at;
     for (const [gx, gy, coarsest] of guesses) {
-      let dx = gx, dy = gy, score = 0, fine = false;
+      let dx = gx,
+        dy = gy,
+        score = 0,
+        fine = false;
       for (let level = Math.min(coarsest, this.now.levels.length - 1); level >= 0; level--) {
-        const scale = 2 ** level, x = fit[X]! / scale, y = fit[Y]! / scale;
+        const scale = 2 ** level,
+          x = fit[X]! / scale,
+          y = fit[Y]! / scale;
         there[0] = x + dx / scale;
         there[1] = y + dy / scale;
-        fine = this.set.shiftWindow(this.before.levels[level]!, x, y, this.now.levels[level]!, there, level === 0 ? ROUNDS : COARSE_ROUNDS);
+        fine = this.set.shiftWindow(
+          this.before.levels[level]!,
+          x,
+          y,
+          this.now.levels[level]!,
+          there,
+          level === 0 ? ROUNDS : COARSE_ROUNDS,
+        );
         // Near the border the coarse levels have no room: the finer ones may still.
         if (!fine) continue;
         dx = (there[0] - x) * scale;
@@ -111,17 +158,25 @@ export class FeatureFollower {
 
   /** Holds the feature to its anchor, or takes a new one; false where it is lost. */
   private settle(feature: Feature, moved: { x: number; y: number }, fromX: number, fromY: number): boolean {
-    const now = this.now.levels[0]!, { fit, anchor } = feature, next = Float64Array.from(fit);
+    const now = this.now.levels[0]!,
+      { fit, anchor } = feature,
+      next = Float64Array.from(fit);
     next[X] = moved.x;
     next[Y] = moved.y;
-    const held = this.set.fitWindow(now, anchor.window, anchor.mean, anchor.factor, next, ROUNDS) && next[SCORE]! > LIKE_ANCHOR && Math.hypot(next[X] - moved.x, next[Y] - moved.y) < PULLED;
+    const held =
+      this.set.fitWindow(now, anchor.window, anchor.mean, anchor.factor, next, ROUNDS) &&
+      next[SCORE]! > LIKE_ANCHOR &&
+      Math.hypot(next[X] - moved.x, next[Y] - moved.y) < PULLED;
     if (!(held && next[SCORE]! > SURELY) && !this.thereAndBack(moved, fromX, fromY)) return false;
-    const [, , a, b, c, d] = next as unknown as [number, number, number, number, number, number], scale = Math.sqrt(Math.abs(a * d - b * c)), bent = Math.hypot(a - d, b + c) / (2 * Math.max(1e-6, scale));
+    const [, , a, b, c, d] = next as unknown as [number, number, number, number, number, number],
+      scale = Math.sqrt(Math.abs(a * d - b * c)),
+      bent = Math.hypot(a - d, b + c) / (2 * Math.max(1e-6, scale));
     if (held && scale < MOST_SCALE && scale > 1 / MOST_SCALE && bent < 0.5) {
       fit.set(next);
       return true;
     }
-    const x = held ? next[X] : moved.x, y = held ? next[Y] : moved.y;
+    const x = held ? next[X] : moved.x,
+      y = held ? next[Y] : moved.y;
     if (!this.set.takeWindow(now, x, y, this.window)) return false;
     feature.anchor = anchorOf(this.window);
     fit.set([x, y, 1, 0, 0, 1, 1]);
@@ -132,27 +187,44 @@ export class FeatureFollower {
     const back = this.at;
     back[0] = fromX;
     back[1] = fromY;
-    return this.set.shiftWindow(this.now.levels[0]!, moved.x, moved.y, this.before.levels[0]!, back, ROUNDS) && Math.hypot(back[0] - fromX, back[1] - fromY) < THERE_AND_BACK;
+    return (
+      this.set.shiftWindow(this.now.levels[0]!, moved.x, moved.y, this.before.levels[0]!, back, ROUNDS) &&
+      Math.hypot(back[0] - fromX, back[1] - fromY) < THERE_AND_BACK
+    );
   }
 
   /** Of features that have run together only the older stays. */
   private thinned(features: readonly Feature[]): Feature[] {
-    const apart = APART / 2, taken = new Set<number>(), across = Math.ceil(this.width / apart);
+    const apart = APART / 2,
+      taken = new Set<number>(),
+      across = Math.ceil(this.width / apart);
     return features.filter(({ fit }) => {
-      const square = Math.floor(fit[Y]! / apart) * across + Math.floor(fit[X]! / apart), free = !taken.has(square);
+      const square = Math.floor(fit[Y]! / apart) * across + Math.floor(fit[X]! / apart),
+        free = !taken.has(square);
       taken.add(square);
       return free;
     });
   }
 
   private find(frame: number): void {
-    const index = this.width > WIDE ? 1 : 0, scale = 2 ** index, level = this.now.levels[index]!, { allowed, most } = this.settings;
-    const corners = findCorners({ width: level.width, height: level.height, data: level.data }, {
-      across: ACROSS, down: DOWN, each: Math.ceil(most / (ACROSS * DOWN)), apart: APART, margin: Math.ceil((WINDOW_HALF + 3) / scale),
-      known: this.alive.map(({ fit }) => ({ x: fit[X]! / scale, y: fit[Y]! / scale })),
-      allowed: allowed ? (x, y) => allowed(frame, x * scale + 0.5, y * scale + 0.5) : () => true,
-    });
-    for (const corner of corners.slice(0, Math.max(0, most - this.alive.length))) this.begin(frame, corner.x * scale, corner.y * scale);
+    const index = this.width > WIDE ? 1 : 0,
+      scale = 2 ** index,
+      level = this.now.levels[index]!,
+      { allowed, most } = this.settings;
+    const corners = findCorners(
+      { width: level.width, height: level.height, data: level.data },
+      {
+        across: ACROSS,
+        down: DOWN,
+        each: Math.ceil(most / (ACROSS * DOWN)),
+        apart: APART,
+        margin: Math.ceil((WINDOW_HALF + 3) / scale),
+        known: this.alive.map(({ fit }) => ({ x: fit[X]! / scale, y: fit[Y]! / scale })),
+        allowed: allowed ? (x, y) => allowed(frame, x * scale + 0.5, y * scale + 0.5) : () => true,
+      },
+    );
+    for (const corner of corners.slice(0, Math.max(0, most - this.alive.length)))
+      this.begin(frame, corner.x * scale, corner.y * scale);
     this.found = frame;
   }
 

@@ -14,15 +14,19 @@ export interface Anchor {
 
 /** Prepares an anchor from a window that `takeWindow` gave (which is copied). */
 export function anchorOf(taken: Float32Array): Anchor {
-  const window = taken.slice(), normal = new Float64Array(ANCHOR_UNKNOWNS ** 2), row = new Float64Array(ANCHOR_UNKNOWNS);
+  const window = taken.slice(),
+    normal = new Float64Array(ANCHOR_UNKNOWNS ** 2),
+    row = new Float64Array(ANCHOR_UNKNOWNS);
   let mean = 0;
   for (let n = 0; n < WINDOW; n++) mean += window[n]!;
   mean /= WINDOW_AREA;
-  for (let j = 0; j < WINDOW_SIDE; j++) for (let i = 0, n = j * WINDOW_STRIDE; i < WINDOW_SIDE; i++, n++) {
-    window[n]! -= mean;
-    slopes(row, window[n + WINDOW]!, window[n + 2 * WINDOW]!, window[n]!, i / WINDOW_HALF - 1, j / WINDOW_HALF - 1);
-    for (let r = 0; r < ANCHOR_UNKNOWNS; r++) for (let k = 0; k <= r; k++) normal[r * ANCHOR_UNKNOWNS + k]! += row[r]! * row[k]!;
-  }
+  for (let j = 0; j < WINDOW_SIDE; j++)
+    for (let i = 0, n = j * WINDOW_STRIDE; i < WINDOW_SIDE; i++, n++) {
+      window[n]! -= mean;
+      slopes(row, window[n + WINDOW]!, window[n + 2 * WINDOW]!, window[n]!, i / WINDOW_HALF - 1, j / WINDOW_HALF - 1);
+      for (let r = 0; r < ANCHOR_UNKNOWNS; r++)
+        for (let k = 0; k <= r; k++) normal[r * ANCHOR_UNKNOWNS + k]! += row[r]! * row[k]!;
+    }
   // The shape bends less readily than the place moves.
   for (const k of [0, 1, 2, 3]) normal[k * (ANCHOR_UNKNOWNS + 1)]! *= 1.02;
   return { window, mean, factor: normal, usable: factorCholesky(normal, ANCHOR_UNKNOWNS) };

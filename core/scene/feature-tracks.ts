@@ -19,7 +19,9 @@ export function placeAt(track: FeatureTrack, frame: number): Point | null {
 
 /** Tracks that are seen on both frames, by index. */
 export function sharedBy(tracks: readonly FeatureTrack[], a: number, b: number): number[] {
-  const from = Math.min(a, b), to = Math.max(a, b), out: number[] = [];
+  const from = Math.min(a, b),
+    to = Math.max(a, b),
+    out: number[] = [];
   tracks.forEach((track, i) => {
     if (track.first <= from && lastFrame(track) >= to) out.push(i);
   });
@@ -28,6 +30,13 @@ export function sharedBy(tracks: readonly FeatureTrack[], a: number, b: number):
 
 /** The middle length of the ways that what both frames show has gone, px; null where they share fewer than eight. */
 export function medianMotion(tracks: readonly FeatureTrack[], a: number, b: number): number | null {
-  const ways = sharedBy(tracks, a, b).map((i) => Math.hypot(tracks[i]!.xs[a - tracks[i]!.first]! - tracks[i]!.xs[b - tracks[i]!.first]!, tracks[i]!.ys[a - tracks[i]!.first]! - tracks[i]!.ys[b - tracks[i]!.first]!)).sort((p, q) => p - q);
+  const ways = sharedBy(tracks, a, b)
+    .map((i) =>
+      Math.hypot(
+        tracks[i]!.xs[a - tracks[i]!.first]! - tracks[i]!.xs[b - tracks[i]!.first]!,
+        tracks[i]!.ys[a - tracks[i]!.first]! - tracks[i]!.ys[b - tracks[i]!.first]!,
+      ),
+    )
+    .sort((p, q) => p - q);
   return ways.length < 8 ? null : ways[ways.length >> 1]!;
 }

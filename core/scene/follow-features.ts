@@ -7,7 +7,10 @@ import { FeatureFollower } from './feature-follower.ts';
 import { placeAt, type FeatureTrack } from './feature-tracks.ts';
 
 /** A place on a frame, continuous px. */
-export interface FramedPlace { readonly frame: number; readonly at: Point }
+export interface FramedPlace {
+  readonly frame: number;
+  readonly at: Point;
+}
 
 export interface FeaturePlan {
   readonly width: number;
@@ -26,8 +29,13 @@ export const FEATURES = 600;
 const REMOVES = 4;
 
 /** Follows features through all frames; `read` gives null beyond the last. Returns their tracks and the last frame. */
-export async function followFeatures({ width, height, frames: [first, end], allowed, drawn = [], removed = [] }: FeaturePlan, read: (frame: number) => Promise<LumaFrame | null>, progress: (done: number) => Promise<void> | void = () => {}): Promise<{ tracks: FeatureTrack[]; last: number }> {
-  const byFrame = groupedByFrame(drawn), follower = new FeatureFollower(width, height, { most: FEATURES, allowed, drawn: byFrame });
+export async function followFeatures(
+  { width, height, frames: [first, end], allowed, drawn = [], removed = [] }: FeaturePlan,
+  read: (frame: number) => Promise<LumaFrame | null>,
+  progress: (done: number) => Promise<void> | void = () => {},
+): Promise<{ tracks: FeatureTrack[]; last: number }> {
+  const byFrame = groupedByFrame(drawn),
+    follower = new FeatureFollower(width, height, { most: FEATURES, allowed, drawn: byFrame });
   let last = first - 1;
   for (let frame = first; end === null || frame <= end; frame++) {
     const luma = await read(frame);
@@ -36,8 +44,23 @@ export async function followFeatures({ width, height, frames: [first, end], allo
     last = frame;
     await progress(frame - first + 1);
   }
-  const tracks = drawn.length === 0 ? follower.tracks : await ledBack(follower.tracks, byFrame, { width, height, first, allowed }, read);
-  return { tracks: removed.length === 0 ? tracks : tracks.filter((track) => !removed.some(({ frame, at }) => { const there = placeAt(track, frame); return there !== null && distance(there, at) < REMOVES; })), last };
+  const tracks =
+    drawn.length === 0
+      ? follower.tracks
+      : await ledBack(follower.tracks, byFrame, { width, height, first, allowed }, read);
+  return {
+    tracks:
+      removed.length === 0
+        ? tracks
+        : tracks.filter(
+            (track) =>
+              !removed.some(({ frame, at }) => {
+                const there = placeAt(track, frame);
+                return there !== null && distance(there, at) < REMOVES;
+              }),
+          ),
+    last,
+  };
 }
 
 function groupedByFrame(places: readonly FramedPlace[]): Map<number, Point[]> {
@@ -47,23 +70,35 @@ function groupedByFrame(places: readonly FramedPlace[]): Map<number, Point[]> {
 }
 
 /** Points put by hand are followed back from where they were put, too. */
-async function ledBack(tracks: readonly FeatureTrack[], drawn: ReadonlyMap<number, readonly Point[]>, { width, height, first, allowed }: { width: number; height: number; first: number; allowed: FeaturePlan['allowed'] }, read: (frame: number) => Promise<LumaFrame | null>): Promise<FeatureTrack[]> {
+async function ledBack(
+  tracks: readonly FeatureTrack[],
+  drawn: ReadonlyMap<number, readonly Point[]>,
+  { width, height, first, allowed }: { width: number; height: number; first: number; allowed: FeaturePlan['allowed'] },
+  read: (frame: number) => Promise<LumaFrame | null>,
+): Promise<FeatureTrack[]> {
   const back = new FeatureFollower(width, height, { most: 0, allowed, drawn, backward: true });
   for (let frame = Math.max(...drawn.keys()); frame >= first; frame--) {
     const luma = await read(frame);
     if (luma) back.step(frame, luma);
   }
-  const byStart = new Map(back.tracks.map((track) => [`${track.first} ${track.xs[0]!.toFixed(3)} ${track.ys[0]!.toFixed(3)}`, track]));
+  const byStart = new Map(
+    back.tracks.map((track) => [`${track.first} ${track.xs[0]!.toFixed(3)} ${track.ys[0]!.toFixed(3)}`, track]),
+  );
   return tracks.map((track) => {
     const other = byStart.get(`${track.first} ${track.xs[0]!.toFixed(3)} ${track.ys[0]!.toFixed(3)}`);
     if (!other || other.xs.length < 2) return track;
-    return { first: track.first - other.xs.length + 1, xs: [...other.xs.slice(1).reverse(), ...track.xs], ys: [...other.ys.slice(1).reverse(), ...track.ys] };
+    return {
+      first: track.first - other.xs.length + 1,
+      xs: [...other.xs.slice(1).reverse(), ...track.xs],
+      ys: [...other.ys.slice(1).reverse(), ...track.ys],
+    };
   });
 }
 
 /** Whether a place is outside all keep-outs (drawn on `referenceFrame`, or keyed), which are looked at as they are on each frame; undefined where there are none. */
 export function outsideKeepOuts(keepOut: readonly KeyedOutline[], referenceFrame: number): FeaturePlan['allowed'] {
-  const outlines = inUse(keepOut), polygons = new Map<number, Point[][]>();
+  const outlines = inUse(keepOut),
+    polygons = new Map<number, Point[][]>();
   if (outlines.length === 0) return undefined;
   return (frame, x, y) => {
     let on = polygons.get(frame);

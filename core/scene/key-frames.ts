@@ -1,14 +1,22 @@
 import { medianMotion, sharedBy, type FeatureTrack } from './feature-tracks.ts';
 
 /** From one key frame to the next: at least such a share of the features, and so many, are still seen; what is seen moves by so much of the picture's width, or so many frames pass. */
-const SHARE = 0.6, LEAST = 30, MOVES = 0.035, LONGEST = 24;
+const SHARE = 0.6,
+  LEAST = 30,
+  MOVES = 0.035,
+  LONGEST = 24;
 /** Most key frames: what is solved grows with their cube. */
 const MOST = 60;
 
 /** Frames that between them see everything and the camera from far enough apart, the first and the last among them. */
-export function keyFrames(tracks: readonly FeatureTrack[], [first, last]: readonly [number, number], width: number): number[] {
-  const out = [first], apart = Math.max(1, Math.ceil((last - first) / MOST));
-  for (let at = first; at < last; ) {
+export function keyFrames(
+  tracks: readonly FeatureTrack[],
+  [first, last]: readonly [number, number],
+  width: number,
+): number[] {
+  const out = [first],
+    apart = Math.max(1, Math.ceil((last - first) / MOST));
+  for (let at = first; at < last;) {
     const seen = sharedBy(tracks, at, at).length;
     let next = Math.min(last, at + apart);
     for (let frame = next; frame <= Math.min(last, at + LONGEST); frame++) {

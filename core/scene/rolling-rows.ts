@@ -21,9 +21,13 @@ export const rowsLate = ({ rowTime, height }: RollingRows, y: number): number =>
 /** Tracks as a camera would see them that reads all rows at once: each place carried along its own track to the frame's own time, by the parabola through it and its neighbours. */
 export function standingTracks(tracks: readonly FeatureTrack[], rows: RollingRows): FeatureTrack[] {
   return tracks.map((track) => {
-    const n = track.xs.length, times = track.ys.map((y, i) => i + rowsLate(rows, y)), xs: number[] = [], ys: number[] = [];
+    const n = track.xs.length,
+      times = track.ys.map((y, i) => i + rowsLate(rows, y)),
+      xs: number[] = [],
+      ys: number[] = [];
     for (let i = 0; i < n; i++) {
-      const from = Math.max(0, Math.min(n - 3, i - 1)), to = Math.min(n, from + 3);
+      const from = Math.max(0, Math.min(n - 3, i - 1)),
+        to = Math.min(n, from + 3);
       xs.push(through(times, track.xs, from, to, i));
       ys.push(through(times, track.ys, from, to, i));
     }
@@ -43,7 +47,11 @@ function through(times: readonly number[], values: readonly number[], from: numb
 }
 
 /** Places on three frames in a row, where the neighbours are known. */
-export interface Thrice { readonly before: Point | null; readonly now: Point; readonly after: Point | null }
+export interface Thrice {
+  readonly before: Point | null;
+  readonly now: Point;
+  readonly after: Point | null;
+}
 
 /** Where a place that stands at `now` is filmed, row by row. */
 export function filmedByRows(rows: RollingRows, places: Thrice): Point {
@@ -55,7 +63,9 @@ export function filmedByRows(rows: RollingRows, places: Thrice): Point {
 /** Where something is at a time from the middle frame's: along the parabola through all three, or the line through two. */
 function placeAtTime({ before, now, after }: Thrice, t: number): Point {
   const of = (axis: 0 | 1) => {
-    const v = now[axis], b = before?.[axis], a = after?.[axis];
+    const v = now[axis],
+      b = before?.[axis],
+      a = after?.[axis];
     if (a !== undefined && b !== undefined) return v + (t * (a - b)) / 2 + t * t * ((a + b) / 2 - v);
     return v + t * (a !== undefined ? a - v : b !== undefined ? v - b : 0);
   };
@@ -64,15 +74,25 @@ function placeAtTime({ before, now, after }: Thrice, t: number): Point {
 
 /** Corners as they are filmed, from where they stand on a frame and on its neighbours. */
 export function filmedCorners(rows: RollingRows, before: Quad | null, now: Quad, after: Quad | null): Quad {
-  return now.map((p, i) => filmedByRows(rows, { before: before?.[i] ?? null, now: p, after: after?.[i] ?? null })) as unknown as Quad;
+  return now.map((p, i) =>
+    filmedByRows(rows, { before: before?.[i] ?? null, now: p, after: after?.[i] ?? null }),
+  ) as unknown as Quad;
 }
 
 /** Where corners that are filmed at `seen` stand at the frame's own time; `standingOn` tells, for corners that stand somewhere on it, where they stand on the frame before and the one after. */
-export function standingCorners(rows: RollingRows, seen: Quad, standingOn: (now: Quad) => { before: Quad | null; after: Quad | null }): Quad {
+export function standingCorners(
+  rows: RollingRows,
+  seen: Quad,
+  standingOn: (now: Quad) => { before: Quad | null; after: Quad | null },
+): Quad {
   let now = seen;
   for (let k = 0; k < ROUNDS; k++) {
-    const { before, after } = standingOn(now), filmed = filmedCorners(rows, before, now, after);
-    now = now.map((p, i): Point => [p[0] + seen[i]![0] - filmed[i]![0], p[1] + seen[i]![1] - filmed[i]![1]]) as unknown as Quad;
+    const { before, after } = standingOn(now),
+      filmed = filmedCorners(rows, before, now, after);
+    now = now.map((p, i): Point => [
+      p[0] + seen[i]![0] - filmed[i]![0],
+      p[1] + seen[i]![1] - filmed[i]![1],
+    ]) as unknown as Quad;
   }
   return now;
 }

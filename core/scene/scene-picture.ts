@@ -3,20 +3,32 @@ import { DARK_OFFSET, signalTable } from '../follow/signal.ts';
 import { kernels, type KernelSet, type SampledWindow } from '../kernels/index.ts';
 
 /** Levels of half the size each that features are looked for on. */
-const LEVELS = 5, SHORTEST = 24, BYTES_A_PIXEL = 4 * 1.34 + 2;
+const LEVELS = 5,
+  SHORTEST = 24,
+  BYTES_A_PIXEL = 4 * 1.34 + 2;
 
 /** A picture as features are followed on it: the pyramid of its signal, to be filled again for every frame. */
 export class ScenePicture {
   readonly levels: readonly SampledWindow[];
 
-  constructor(readonly set: KernelSet, readonly width: number, readonly height: number) {
+  constructor(
+    readonly set: KernelSet,
+    readonly width: number,
+    readonly height: number,
+  ) {
     const levels: SampledWindow[] = [];
-    for (let w = width, h = height; levels.length < LEVELS && (levels.length === 0 || Math.min(w, h) >= SHORTEST); w = (w + 1) >> 1, h = (h + 1) >> 1) levels.push({ width: w, height: h, data: set.floats(w * h) });
+    for (
+      let w = width, h = height;
+      levels.length < LEVELS && (levels.length === 0 || Math.min(w, h) >= SHORTEST);
+      w = (w + 1) >> 1, h = (h + 1) >> 1
+    )
+      levels.push({ width: w, height: h, data: set.floats(w * h) });
     this.levels = levels;
   }
 
   fill({ width, height, codes, peak, light }: LumaFrame): this {
-    if (width !== this.width || height !== this.height) throw new RangeError(`a frame of ${width}×${height} among those of ${this.width}×${this.height}`);
+    if (width !== this.width || height !== this.height)
+      throw new RangeError(`a frame of ${width}×${height} among those of ${this.width}×${this.height}`);
     this.set.signal(codes, width, height, light ? offset(light) : signalTable(peak), this.levels[0]!.data);
     for (let i = 1; i < this.levels.length; i++) {
       const from = this.levels[i - 1]!;

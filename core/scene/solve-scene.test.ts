@@ -6,16 +6,25 @@ import { solveScene, type Scene, type SceneInput } from './solve-scene.ts';
 import { inCamera } from './structure.ts';
 import type { CameraState } from './scene-camera.ts';
 
-const WIDTH = 1280, HEIGHT = 720, FRAMES = 60, FOCAL = 1100;
+const WIDTH = 1280,
+  HEIGHT = 720,
+  FRAMES = 60,
+  FOCAL = 1100;
 
 /** Tracks of points in a hall, seen by a camera that goes `way` (0: only turns), with noise; a share of them ride on something else. */
 function seenBy(path: (frame: number) => CameraState, noise: number, seed: number, riding = 0): FeatureTrack[] {
-  const random = randomFrom(seed), gauss = gaussianFrom(random), tracks: FeatureTrack[] = [];
+  const random = randomFrom(seed),
+    gauss = gaussianFrom(random),
+    tracks: FeatureTrack[] = [];
   for (let i = 0; i < 400; i++) {
-    const at: Vector3 = [16 * random() - 8, 8 * random() - 4, 5 + 9 * random()], rides = random() < riding;
+    const at: Vector3 = [16 * random() - 8, 8 * random() - 4, 5 + 9 * random()],
+      rides = random() < riding;
     let track: FeatureTrack | null = null;
     for (let f = 0; f < FRAMES; f++) {
-      const camera = path(f), [x, y, z] = inCamera(camera, rides ? [at[0] + 0.06 * f, at[1] + 0.02 * Math.sin(f / 5), at[2] - 0.03 * f] : at), u = WIDTH / 2 + (camera.focal * x) / z, v = HEIGHT / 2 + (camera.focal * y) / z;
+      const camera = path(f),
+        [x, y, z] = inCamera(camera, rides ? [at[0] + 0.06 * f, at[1] + 0.02 * Math.sin(f / 5), at[2] - 0.03 * f] : at),
+        u = WIDTH / 2 + (camera.focal * x) / z,
+        v = HEIGHT / 2 + (camera.focal * y) / z;
       if (!(z > 1 && u > 4 && v > 4 && u < WIDTH - 4 && v < HEIGHT - 4)) {
         if (track && track.xs.length > 2) tracks.push(track);
         track = null;
@@ -30,11 +39,21 @@ function seenBy(path: (frame: number) => CameraState, noise: number, seed: numbe
   return tracks;
 }
 
-const walking = (f: number): CameraState => ({ rotation: rotationFromVector([0.02 * Math.sin(f / 9), 0.25 * (f / FRAMES - 0.5), 0.01 * Math.cos(f / 7)]), position: [2 - (4 * f) / FRAMES, 0.1 * Math.sin(f / 8), 0.2 * Math.cos(f / 11)], focal: FOCAL });
-const turningOnly = (f: number): CameraState => ({ ...walking(f), rotation: rotationFromVector([0.06 * Math.sin(f / 9), 0.5 * (f / FRAMES - 0.5), 0.02 * Math.cos(f / 7)]), position: [0, 0, 0] });
+const walking = (f: number): CameraState => ({
+  rotation: rotationFromVector([0.02 * Math.sin(f / 9), 0.25 * (f / FRAMES - 0.5), 0.01 * Math.cos(f / 7)]),
+  position: [2 - (4 * f) / FRAMES, 0.1 * Math.sin(f / 8), 0.2 * Math.cos(f / 11)],
+  focal: FOCAL,
+});
+const turningOnly = (f: number): CameraState => ({
+  ...walking(f),
+  rotation: rotationFromVector([0.06 * Math.sin(f / 9), 0.5 * (f / FRAMES - 0.5), 0.02 * Math.cos(f / 7)]),
+  position: [0, 0, 0],
+});
 const zooming = (f: number): CameraState => ({ ...walking(f), focal: FOCAL * 1.8 ** (f / (FRAMES - 1)) });
-const solve = (tracks: FeatureTrack[], more: Partial<SceneInput> = {}): Promise<Scene> => solveScene({ width: WIDTH, height: HEIGHT, frames: [0, FRAMES - 1], tracks, random: randomFrom(9), ...more });
-const offBy = (scene: Scene, path: (f: number) => CameraState) => Math.max(...scene.frames.map(({ frame, camera }) => Math.abs(camera.focal / path(frame).focal - 1)));
+const solve = (tracks: FeatureTrack[], more: Partial<SceneInput> = {}): Promise<Scene> =>
+  solveScene({ width: WIDTH, height: HEIGHT, frames: [0, FRAMES - 1], tracks, random: randomFrom(9), ...more });
+const offBy = (scene: Scene, path: (f: number) => CameraState) =>
+  Math.max(...scene.frames.map(({ frame, camera }) => Math.abs(camera.focal / path(frame).focal - 1)));
 
 describe('a scene from tracks', () => {
   test('a camera that walks: focal length, every frame, what is left', async () => {

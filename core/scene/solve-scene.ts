@@ -78,9 +78,11 @@ const STILL = 0.6;
 /** Focal lengths to begin with, in widths of the picture. */
 const FOCALS = [0.6, 0.85, 1.2, 1.8, 2.8];
 /** Turning is believed where what it leaves is no more than so many times what a free camera leaves, or so few px of a picture 1920 wide. */
-const NO_WORSE = 1.3, TURN_LEAVES = 0.3;
+const NO_WORSE = 1.3,
+  TURN_LEAVES = 0.3;
 /** A zoom is believed where it leaves less than so much of what a constant focal length leaves, and changes it by more than this. */
-const ZOOM_GAINS = 0.9, ZOOMS_BY = 0.03;
+const ZOOM_GAINS = 0.9,
+  ZOOMS_BY = 0.03;
 const LEAST_SHARE = 0.35;
 const PAIRS_TRIED = 3;
 /** Tracks that tell how the camera moves. */
@@ -92,30 +94,73 @@ const ENOUGH = 240;
  * @throws Problem scene-few-points, scene-unsolved
  */
 export async function solveScene(input: SceneInput): Promise<Scene> {
-  const { width, height, frames, tracks } = input, long = tracks.filter((t) => t.xs.length >= 3), fewest = Math.min(...range(frames).map((f) => countAt(long, f)));
-  if (long.length < FEWEST_POINTS || sharedSomewhere(long, frames) < FEWEST_POINTS) throw new Problem('scene-few-points', { points: String(Math.min(long.length, fewest)), frames: `${frames[0]}–${frames[1]}` });
-  const centre = input.centre ?? [width / 2, height / 2], usual = input.focal ?? 1.1 * Math.max(width, height), keys = keyFrames(long, frames, width);
+  const { width, height, frames, tracks } = input,
+    long = tracks.filter((t) => t.xs.length >= 3),
+    fewest = Math.min(...range(frames).map((f) => countAt(long, f)));
+  if (long.length < FEWEST_POINTS || sharedSomewhere(long, frames) < FEWEST_POINTS)
+    throw new Problem('scene-few-points', {
+      points: String(Math.min(long.length, fewest)),
+      frames: `${frames[0]}–${frames[1]}`,
+    });
+  const centre = input.centre ?? [width / 2, height / 2],
+    usual = input.focal ?? 1.1 * Math.max(width, height),
+    keys = keyFrames(long, frames, width);
   if (motionOverall(long, frames) < STILL) return stillScene(input, centre, usual, long);
   // Which motion and focal length it is, some tracks tell as well as all; then all come in.
-  const some = spreadTracks(long, ENOUGH, width, height), chosen = await choose(input, some.map((i) => long[i]!), keys, centre, usual), found = chosen && some.length < long.length ? await withAll(input, long, some, keys, chosen) : chosen;
-  if (!found) throw new Problem('scene-unsolved', { why: input.focal === undefined ? 'the points followed fit no still scene seen by one camera' : 'the points followed fit no still scene seen with this focal length' });
+  const some = spreadTracks(long, ENOUGH, width, height),
+    chosen = await choose(
+      input,
+      some.map((i) => long[i]!),
+      keys,
+      centre,
+      usual,
+    ),
+    found = chosen && some.length < long.length ? await withAll(input, long, some, keys, chosen) : chosen;
+  if (!found)
+    throw new Problem('scene-unsolved', {
+      why:
+        input.focal === undefined
+          ? 'the points followed fit no still scene seen by one camera'
+          : 'the points followed fit no still scene seen with this focal length',
+    });
   return await finish(input, long, found, centre);
 }
 
 /** A way the camera may have moved, found with some of the tracks. */
-export interface RoughScene { readonly structure: Structure; readonly motion: CameraMotion; readonly share: number }
+export interface RoughScene {
+  readonly structure: Structure;
+  readonly motion: CameraMotion;
+  readonly share: number;
+}
 
 /** What `solveScene` begins with: the motion and focal length that some tracks tell, as they are given. Null where none fits, or the camera stands. */
 export async function roughScene(input: SceneInput): Promise<RoughScene | null> {
   const { width, height, frames, tracks } = input;
   if (sharedSomewhere(tracks, frames) < FEWEST_POINTS || motionOverall(tracks, frames) < STILL) return null;
-  return choose(input, tracks, keyFrames(tracks, frames, width), input.centre ?? [width / 2, height / 2], input.focal ?? 1.1 * Math.max(width, height));
+  return choose(
+    input,
+    tracks,
+    keyFrames(tracks, frames, width),
+    input.centre ?? [width / 2, height / 2],
+    input.focal ?? 1.1 * Math.max(width, height),
+  );
 }
 
-interface Candidate { readonly structure: Structure; readonly motion: CameraMotion; readonly zooms: boolean; readonly share: number }
+interface Candidate {
+  readonly structure: Structure;
+  readonly motion: CameraMotion;
+  readonly zooms: boolean;
+  readonly share: number;
+}
 
 /** The same with all tracks. */
-async function withAll(input: SceneInput, tracks: readonly FeatureTrack[], some: readonly number[], keys: readonly number[], { structure: from, motion, zooms }: Candidate): Promise<Candidate> {
+async function withAll(
+  input: SceneInput,
+  tracks: readonly FeatureTrack[],
+  some: readonly number[],
+  keys: readonly number[],
+  { structure: from, motion, zooms }: Candidate,
+): Promise<Candidate> {
   const structure = from.over(tracks, (track) => some[track]!);
   await input.breathe?.();
   structure.findPoints();
@@ -124,11 +169,28 @@ async function withAll(input: SceneInput, tracks: readonly FeatureTrack[], some:
   return { structure, motion, zooms, share: shareOf(structure, tracks, keys) };
 }
 
-async function choose(input: SceneInput, tracks: readonly FeatureTrack[], keys: readonly number[], centre: Point, usual: number): Promise<Candidate | null> {
-  const { width, focal, lens } = input, small = (TURN_LEAVES * width) / 1920, known = lens && 'k1' in lens ? lens : null, terms = lens && 'terms' in lens ? lens.terms : 0;
-  const settings = (turning: boolean, how: BundleFreedom['focal']): StructureSettings => ({ freedom: { turning, focal: how, terms }, centre, usualFocal: usual, k1: known?.k1, k2: known?.k2 });
-  const candidate = (structure: Structure | null, motion: CameraMotion, zooms: boolean): Candidate | null => (structure ? { structure, motion, zooms, share: shareOf(structure, tracks, keys) } : null);
-  const held = focal === undefined ? 'constant' : 'known', starts = focal !== undefined ? [focal] : input.begin !== undefined ? [input.begin] : FOCALS.map((f) => f * width);
+async function choose(
+  input: SceneInput,
+  tracks: readonly FeatureTrack[],
+  keys: readonly number[],
+  centre: Point,
+  usual: number,
+): Promise<Candidate | null> {
+  const { width, focal, lens } = input,
+    small = (TURN_LEAVES * width) / 1920,
+    known = lens && 'k1' in lens ? lens : null,
+    terms = lens && 'terms' in lens ? lens.terms : 0;
+  const settings = (turning: boolean, how: BundleFreedom['focal']): StructureSettings => ({
+    freedom: { turning, focal: how, terms },
+    centre,
+    usualFocal: usual,
+    k1: known?.k1,
+    k2: known?.k2,
+  });
+  const candidate = (structure: Structure | null, motion: CameraMotion, zooms: boolean): Candidate | null =>
+    structure ? { structure, motion, zooms, share: shareOf(structure, tracks, keys) } : null;
+  const held = focal === undefined ? 'constant' : 'known',
+    starts = focal !== undefined ? [focal] : input.begin !== undefined ? [input.begin] : FOCALS.map((f) => f * width);
   const each = async (solve: (start: number) => Structure | null): Promise<Structure | null> => {
     const found: (Structure | null)[] = [];
     for (const start of starts) {
@@ -137,22 +199,36 @@ async function choose(input: SceneInput, tracks: readonly FeatureTrack[], keys: 
     }
     return best(found);
   };
-  const turning = async (how: BundleFreedom['focal']) => candidate(await each((f) => solveTurning(tracks, keys, f, settings(true, how))), 'turns', how === 'zoom');
+  const turning = async (how: BundleFreedom['focal']) =>
+    candidate(await each((f) => solveTurning(tracks, keys, f, settings(true, how))), 'turns', how === 'zoom');
   let turned = await turning(held);
-  if (focal === undefined && !(turned && turned.structure.rms < small && turned.share > LEAST_SHARE)) turned = better(turned, await turning('zoom'));
+  if (focal === undefined && !(turned && turned.structure.rms < small && turned.share > LEAST_SHARE))
+    turned = better(turned, await turning('zoom'));
   if (turned && turned.structure.rms < small && turned.share > 2 * LEAST_SHARE) return turned;
-  const walking = async (how: BundleFreedom['focal']) => candidate(await walk(tracks, keys, (solve) => each(solve), settings(false, how), input), 'walks', how === 'zoom');
+  const walking = async (how: BundleFreedom['focal']) =>
+    candidate(await walk(tracks, keys, (solve) => each(solve), settings(false, how), input), 'walks', how === 'zoom');
   let walked = await walking(held);
   if (focal === undefined) {
-    const zooming = walked && walked.share > LEAST_SHARE ? candidate(asZoom(walked.structure, keys, settings(false, 'zoom')), 'walks', true) : await walking('zoom');
+    const zooming =
+      walked && walked.share > LEAST_SHARE
+        ? candidate(asZoom(walked.structure, keys, settings(false, 'zoom')), 'walks', true)
+        : await walking('zoom');
     walked = better(walked, zooming);
   }
   if (!walked || walked.share < LEAST_SHARE) return turned && turned.share > LEAST_SHARE ? turned : walked;
   // What a camera that only turns explains nearly as well, it explains.
-  return turned && turned.share > 0.9 * walked.share && turned.structure.rms < NO_WORSE * walked.structure.rms ? turned : walked;
+  return turned && turned.share > 0.9 * walked.share && turned.structure.rms < NO_WORSE * walked.structure.rms
+    ? turned
+    : walked;
 }
 
-async function walk(tracks: readonly FeatureTrack[], keys: readonly number[], each: (solve: (start: number) => Structure | null) => Promise<Structure | null>, settings: StructureSettings, { random, breathe }: SceneInput): Promise<Structure | null> {
+async function walk(
+  tracks: readonly FeatureTrack[],
+  keys: readonly number[],
+  each: (solve: (start: number) => Structure | null) => Promise<Structure | null>,
+  settings: StructureSettings,
+  { random, breathe }: SceneInput,
+): Promise<Structure | null> {
   for (const pair of firstPairs(tracks, keys).slice(0, PAIRS_TRIED)) {
     const begun = await each((f) => beginWalk(tracks, keys, pair, f, settings, random));
     if (!begun || begun.points.size < FEWEST_POINTS) continue;
@@ -189,7 +265,8 @@ function asZoom(from: Structure, keys: readonly number[], settings: StructureSet
 /** Of two the second only where it gains: it is freer. */
 function better(plain: Candidate | null, zoom: Candidate | null): Candidate | null {
   if (!plain || !zoom) return plain ?? zoom;
-  const focals = [...zoom.structure.cameras.values()].map((c) => c.focal), change = Math.max(...focals) / Math.min(...focals) - 1;
+  const focals = [...zoom.structure.cameras.values()].map((c) => c.focal),
+    change = Math.max(...focals) / Math.min(...focals) - 1;
   const gains = zoom.structure.rms / zoom.share < (ZOOM_GAINS * plain.structure.rms) / plain.share;
   return gains && change > ZOOMS_BY ? zoom : plain;
 }
@@ -202,7 +279,8 @@ function best(structures: readonly (Structure | null)[]): Structure | null {
 
 /** Of the tracks that are seen on three key frames or more, the share that has a place. */
 function shareOf(structure: Structure, tracks: readonly FeatureTrack[], keys: readonly number[]): number {
-  let long = 0, placed = 0;
+  let long = 0,
+    placed = 0;
   tracks.forEach((track, i) => {
     if (keys.filter((f) => placeAt(track, f)).length < 3) return;
     long++;
@@ -212,10 +290,21 @@ function shareOf(structure: Structure, tracks: readonly FeatureTrack[], keys: re
 }
 
 /** Every frame's camera, and the scene as it is told. */
-async function finish(input: SceneInput, tracks: readonly FeatureTrack[], { structure, motion, zooms, share }: Candidate, centre: Point): Promise<Scene> {
-  const out: SceneFrame[] = [], all = range(input.frames), cameras = new Map(structure.cameras);
+async function finish(
+  input: SceneInput,
+  tracks: readonly FeatureTrack[],
+  { structure, motion, zooms, share }: Candidate,
+  centre: Point,
+): Promise<Scene> {
+  const out: SceneFrame[] = [],
+    all = range(input.frames),
+    cameras = new Map(structure.cameras);
   for (const frame of all) {
-    const near = [...cameras.keys()].reduce((a, b) => (Math.abs(b - frame) < Math.abs(a - frame) ? b : a), nearest(structure, frame)), found = structure.resectNear(frame, cameras.get(near)!, ZOOM_STEP);
+    const near = [...cameras.keys()].reduce(
+        (a, b) => (Math.abs(b - frame) < Math.abs(a - frame) ? b : a),
+        nearest(structure, frame),
+      ),
+      found = structure.resectNear(frame, cameras.get(near)!, ZOOM_STEP);
     input.progress?.(frame - input.frames[0] + 1, all.length);
     if (frame % 8 === 0) await input.breathe?.();
     if (!found || found.holds < FEWEST_POINTS) continue;
@@ -223,23 +312,62 @@ async function finish(input: SceneInput, tracks: readonly FeatureTrack[], { stru
     out.push({ frame, camera: found.camera, holds: found.holds, rms: found.rms, covariance: found.covariance });
   }
   if (out.length === 0) throw new Problem('scene-unsolved', { why: 'on no frame do eight points fit the scene' });
-  const notes: string[] = [], missing = all.filter((f) => !out.some((s) => s.frame === f));
-  if (missing.length > 0) notes.push(`On ${missing.length} of ${all.length} frames fewer than ${FEWEST_POINTS} still points are seen (the first: ${missing[0]}).`);
-  if (share < 0.6) notes.push(`${Math.round(100 * (1 - share))} % of what was followed moves by itself and was left out; draw a keep-out around it, or make sure that it is not the scene that was left out.`);
+  const notes: string[] = [],
+    missing = all.filter((f) => !out.some((s) => s.frame === f));
+  if (missing.length > 0)
+    notes.push(
+      `On ${missing.length} of ${all.length} frames fewer than ${FEWEST_POINTS} still points are seen (the first: ${missing[0]}).`,
+    );
+  if (share < 0.6)
+    notes.push(
+      `${Math.round(100 * (1 - share))} % of what was followed moves by itself and was left out; draw a keep-out around it, or make sure that it is not the scene that was left out.`,
+    );
   const originals = new Map(tracks.map((t, i) => [i, input.tracks.indexOf(t)]));
   return {
-    motion, zooms, focalKnown: input.focal !== undefined, centre, k1: structure.k1, k2: structure.k2, frames: out, points: [...structure.points].map(([track, at]) => ({ track: originals.get(track)!, at })),
-    rms: structure.rms, sigma: structure.sigma, share, notes,
+    motion,
+    zooms,
+    focalKnown: input.focal !== undefined,
+    centre,
+    k1: structure.k1,
+    k2: structure.k2,
+    frames: out,
+    points: [...structure.points].map(([track, at]) => ({ track: originals.get(track)!, at })),
+    rms: structure.rms,
+    sigma: structure.sigma,
+    share,
+    notes,
   };
 }
 
 /** A camera that stands: nothing can be told of depth, nor is there need. */
 function stillScene(input: SceneInput, centre: Point, usual: number, tracks: readonly FeatureTrack[]): Scene {
-  const camera: CameraState = { rotation: [1, 0, 0, 0, 1, 0, 0, 0, 1], position: [0, 0, 0], focal: input.focal ?? usual }, none = new Float64Array(49);
+  const camera: CameraState = {
+      rotation: [1, 0, 0, 0, 1, 0, 0, 0, 1],
+      position: [0, 0, 0],
+      focal: input.focal ?? usual,
+    },
+    none = new Float64Array(49);
   return {
-    motion: 'still', zooms: false, focalKnown: input.focal !== undefined, centre, k1: 0, k2: 0, points: [], rms: 0, sigma: 0.1, share: 1,
-    frames: range(input.frames).map((frame) => ({ frame, camera, holds: countAt(tracks, frame), rms: 0, covariance: none })),
-    notes: ['The camera stands still: corners placed on one frame hold for all; focal length and depth cannot be told.'],
+    motion: 'still',
+    zooms: false,
+    focalKnown: input.focal !== undefined,
+    centre,
+    k1: 0,
+    k2: 0,
+    points: [],
+    rms: 0,
+    sigma: 0.1,
+    share: 1,
+    frames: range(input.frames).map((frame) => ({
+      frame,
+      camera,
+      holds: countAt(tracks, frame),
+      rms: 0,
+      covariance: none,
+    })),
+    notes: [
+      'The camera stands still: corners placed on one frame hold for all; focal length and depth cannot be told.',
+    ],
   };
 }
 
@@ -247,7 +375,8 @@ function range([a, b]: readonly [number, number]): number[] {
   return Array.from({ length: b - a + 1 }, (_, i) => a + i);
 }
 
-const countAt = (tracks: readonly FeatureTrack[], frame: number) => tracks.reduce((n, t) => n + (t.first <= frame && lastFrame(t) >= frame ? 1 : 0), 0);
+const countAt = (tracks: readonly FeatureTrack[], frame: number) =>
+  tracks.reduce((n, t) => n + (t.first <= frame && lastFrame(t) >= frame ? 1 : 0), 0);
 
 /** Most features that any two frames next to each other share. */
 function sharedSomewhere(tracks: readonly FeatureTrack[], [a, b]: readonly [number, number]): number {

@@ -20,8 +20,12 @@ export interface StructureSettings {
 /** Rays must differ by so much (radians) for a place to be told from them. */
 const LEAST_ANGLE = 0.006;
 /** An observation that is off by more than so many σ, or so many px where σ is small, is left out; a feature that fits on fewer frames, too. */
-const FAR_OFF = 4, OFF_AT_LEAST = 0.7, LEAST_FRAMES = 3, FITS_SHARE = 0.6;
-const LEAST_SIGMA = 0.05, MOST_SIGMA = 1.5;
+const FAR_OFF = 4,
+  OFF_AT_LEAST = 0.7,
+  LEAST_FRAMES = 3,
+  FITS_SHARE = 0.6;
+const LEAST_SIGMA = 0.05,
+  MOST_SIGMA = 1.5;
 /** How freely the focal length changes from a key frame to its neighbour (its logarithm). */
 export const ZOOM_STEP = 0.08;
 
@@ -39,7 +43,10 @@ export class Structure {
   sigma = 0.6;
   rms = Infinity;
 
-  constructor(readonly tracks: readonly FeatureTrack[], readonly settings: StructureSettings) {
+  constructor(
+    readonly tracks: readonly FeatureTrack[],
+    readonly settings: StructureSettings,
+  ) {
     this.k1 = settings.k1 ?? 0;
     this.k2 = settings.k2 ?? 0;
   }
@@ -59,13 +66,21 @@ export class Structure {
   ray(track: number, frame: number, camera: CameraState): Ray | null {
     const at = placeAt(this.tracks[track]!, frame);
     if (!at) return null;
-    const { centre } = this.settings, [x, y] = this.k1 === 0 && this.k2 === 0 ? at : straighten({ k1: this.k1, k2: this.k2, k3: 0, centre, focal: camera.focal }, at);
+    const { centre } = this.settings,
+      [x, y] =
+        this.k1 === 0 && this.k2 === 0
+          ? at
+          : straighten({ k1: this.k1, k2: this.k2, k3: 0, centre, focal: camera.focal }, at);
     return [(x - centre[0]) / camera.focal, (y - centre[1]) / camera.focal];
   }
 
   /** What is known of a frame: places of features seen on it. */
   seenOn(frame: number): { seen: Seen; tracks: number[] } {
-    const points: number[] = [], x: number[] = [], y: number[] = [], tracks: number[] = [], { centre } = this.settings;
+    const points: number[] = [],
+      x: number[] = [],
+      y: number[] = [],
+      tracks: number[] = [],
+      { centre } = this.settings;
     for (const [track, point] of this.points) {
       const at = placeAt(this.tracks[track]!, frame);
       if (!at || this.off.has(key(track, frame))) continue;
@@ -79,8 +94,17 @@ export class Structure {
 
   /** The camera of a frame from the known places seen on it, near the camera of another frame. */
   resectNear(frame: number, start: CameraState, zoomStep = ZOOM_STEP): Resected | null {
-    const { seen } = this.seenOn(frame), { turning, focal } = this.settings.freedom;
-    return seen.x.length < 6 ? null : resect(start, seen, { k1: this.k1, k2: this.k2, sigma: Math.max(0.3, this.sigma), turning, ...(focal === 'zoom' ? { zoom: zoomStep } : {}) });
+    const { seen } = this.seenOn(frame),
+      { turning, focal } = this.settings.freedom;
+    return seen.x.length < 6
+      ? null
+      : resect(start, seen, {
+          k1: this.k1,
+          k2: this.k2,
+          sigma: Math.max(0.3, this.sigma),
+          turning,
+          ...(focal === 'zoom' ? { zoom: zoomStep } : {}),
+        });
   }
 
   /** Finds the places of features that are seen from cameras far enough apart. */
@@ -89,31 +113,52 @@ export class Structure {
     this.tracks.forEach((track, i) => {
       if (this.points.has(i) || this.wrong.has(i)) return;
       const seen = frames.filter((f) => placeAt(track, f) && !this.off.has(key(i, f)));
-      const place = seen.length < 2 ? null : this.settings.freedom.turning ? this.direction(i, seen[0]!) : this.placeOf(i, seen);
+      const place =
+        seen.length < 2 ? null : this.settings.freedom.turning ? this.direction(i, seen[0]!) : this.placeOf(i, seen);
       if (place) this.points.set(i, place);
     });
   }
 
   private direction(track: number, frame: number): Vector3 | null {
-    const camera = this.cameras.get(frame)!, ray = this.ray(track, frame, camera);
+    const camera = this.cameras.get(frame)!,
+      ray = this.ray(track, frame, camera);
     return ray && inWorld(camera, [ray[0], ray[1], 1]);
   }
 
   /** From the two cameras that see it from farthest apart. */
   private placeOf(track: number, frames: readonly number[]): Vector3 | null {
-    const rays = frames.map((f) => { const camera = this.cameras.get(f)!, ray = this.ray(track, f, camera)!, d = inWorld(camera, [ray[0], ray[1], 1]), length = Math.hypot(...d); return { f, ray, camera, d: d.map((v) => v / length) }; });
-    let best: [number, number] | null = null, widest = LEAST_ANGLE;
-    for (let a = 0; a < rays.length; a++) for (let b = a + 1; b < rays.length; b++) {
-      const cos = rays[a]!.d[0]! * rays[b]!.d[0]! + rays[a]!.d[1]! * rays[b]!.d[1]! + rays[a]!.d[2]! * rays[b]!.d[2]!, angle = Math.acos(Math.min(1, cos));
-      if (angle > widest) [best, widest] = [[a, b], angle];
-    }
+    const rays = frames.map((f) => {
+      const camera = this.cameras.get(f)!,
+        ray = this.ray(track, f, camera)!,
+        d = inWorld(camera, [ray[0], ray[1], 1]),
+        length = Math.hypot(...d);
+      return { f, ray, camera, d: d.map((v) => v / length) };
+    });
+    let best: [number, number] | null = null,
+      widest = LEAST_ANGLE;
+    for (let a = 0; a < rays.length; a++)
+      for (let b = a + 1; b < rays.length; b++) {
+        const cos = rays[a]!.d[0]! * rays[b]!.d[0]! + rays[a]!.d[1]! * rays[b]!.d[1]! + rays[a]!.d[2]! * rays[b]!.d[2]!,
+          angle = Math.acos(Math.min(1, cos));
+        if (angle > widest) [best, widest] = [[a, b], angle];
+      }
     if (!best) return null;
-    const p = rays[best[0]]!, q = rays[best[1]]!, R = relative(p.camera, q.camera), at = meet(R, p.ray, q.ray);
+    const p = rays[best[0]]!,
+      q = rays[best[1]]!,
+      R = relative(p.camera, q.camera),
+      at = meet(R, p.ray, q.ray);
     if (!at) return null;
-    const place = inWorld(p.camera, [at[0] - p.camera.position[0], at[1] - p.camera.position[1], at[2] - p.camera.position[2]]);
+    const place = inWorld(p.camera, [
+      at[0] - p.camera.position[0],
+      at[1] - p.camera.position[1],
+      at[2] - p.camera.position[2],
+    ]);
     // Where it does not fit the other frames it is no place yet.
     const limit = 4 * Math.max(1, this.sigma);
-    const fits = rays.filter(({ camera, ray }) => { const x = seenAt(camera, place); return x && Math.hypot(x[0] - ray[0], x[1] - ray[1]) * camera.focal < limit; }).length;
+    const fits = rays.filter(({ camera, ray }) => {
+      const x = seenAt(camera, place);
+      return x && Math.hypot(x[0] - ray[0], x[1] - ray[1]) * camera.focal < limit;
+    }).length;
     return fits >= Math.max(2, 0.6 * rays.length) ? place : null;
   }
 
@@ -127,16 +172,23 @@ export class Structure {
     return this.adjusted(rounds, { ...this.settings.freedom, rows: true }, { ahead, by });
   }
 
-  private adjusted(rounds: number, freedom: BundleFreedom, rows?: { ahead: readonly FeatureTrack[]; by: number }): number {
+  private adjusted(
+    rounds: number,
+    freedom: BundleFreedom,
+    rows?: { ahead: readonly FeatureTrack[]; by: number },
+  ): number {
     const { bundle, frames, tracks } = this.bundle(rows);
     if (frames.length < 2 || tracks.length < 8) return 0;
     const { rms } = adjust(bundle, this.bundleSettings(rounds, frames, freedom));
     frames.forEach((f, i) => this.cameras.set(f, bundle.cameras[i]!));
-    tracks.forEach((t, i) => this.points.set(t, [bundle.points[3 * i]!, bundle.points[3 * i + 1]!, bundle.points[3 * i + 2]!]));
+    tracks.forEach((t, i) =>
+      this.points.set(t, [bundle.points[3 * i]!, bundle.points[3 * i + 1]!, bundle.points[3 * i + 2]!]),
+    );
     this.k1 = bundle.k1;
     this.k2 = bundle.k2;
     this.rms = rms;
-    const distances = distancesOf(bundle), sorted = distances.slice().sort();
+    const distances = distancesOf(bundle),
+      sorted = distances.slice().sort();
     // The middle of the distances of two normal coordinates is 1.177 σ.
     this.sigma = Math.min(MOST_SIGMA, Math.max(LEAST_SIGMA, sorted[sorted.length >> 1]! / 1.177));
     this.prune(bundle, frames, tracks, distances);
@@ -150,7 +202,8 @@ export class Structure {
   private prune(bundle: Bundle, frames: readonly number[], tracks: readonly number[], distances: Float64Array): void {
     const limit = Math.max(OFF_AT_LEAST, FAR_OFF * this.sigma);
     tracks.forEach((track, i) => {
-      let fits = 0, all = 0;
+      let fits = 0,
+        all = 0;
       for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++, all++) {
         if (distances[o]! < limit) fits++;
         else this.off.add(key(track, frames[bundle.camera[o]!]!));
@@ -167,9 +220,21 @@ export class Structure {
     this.wrong.clear();
   }
 
-  bundle(rows?: { ahead: readonly FeatureTrack[]; by: number }): { bundle: Bundle; frames: number[]; tracks: number[] } {
-    const dx: number[] = [], dy: number[] = [];
-    const frames = [...this.cameras.keys()].sort((a, b) => a - b), starts = [0], camera: number[] = [], x: number[] = [], y: number[] = [], points: number[] = [], tracks: number[] = [], { centre } = this.settings;
+  bundle(rows?: { ahead: readonly FeatureTrack[]; by: number }): {
+    bundle: Bundle;
+    frames: number[];
+    tracks: number[];
+  } {
+    const dx: number[] = [],
+      dy: number[] = [];
+    const frames = [...this.cameras.keys()].sort((a, b) => a - b),
+      starts = [0],
+      camera: number[] = [],
+      x: number[] = [],
+      y: number[] = [],
+      points: number[] = [],
+      tracks: number[] = [],
+      { centre } = this.settings;
     for (const [track, point] of this.points) {
       const from = camera.length;
       frames.forEach((f, i) => {
@@ -193,8 +258,19 @@ export class Structure {
       points.push(...point);
     }
     return {
-      frames, tracks,
-      bundle: { cameras: frames.map((f) => this.cameras.get(f)!), k1: this.k1, k2: this.k2, points: Float64Array.from(points), starts: Int32Array.from(starts), camera: Int32Array.from(camera), x: Float64Array.from(x), y: Float64Array.from(y), ...(rows ? { rows: { x: Float64Array.from(dx), y: Float64Array.from(dy), time: 0 } } : {}) },
+      frames,
+      tracks,
+      bundle: {
+        cameras: frames.map((f) => this.cameras.get(f)!),
+        k1: this.k1,
+        k2: this.k2,
+        points: Float64Array.from(points),
+        starts: Int32Array.from(starts),
+        camera: Int32Array.from(camera),
+        x: Float64Array.from(x),
+        y: Float64Array.from(y),
+        ...(rows ? { rows: { x: Float64Array.from(dx), y: Float64Array.from(dy), time: 0 } } : {}),
+      },
     };
   }
 }
@@ -214,7 +290,11 @@ export function placeInWorld(camera: CameraState, [x, y, z]: Vector3): [number, 
 
 /** Where a point of the scene is in a camera's axes. */
 export function inCamera({ rotation: r, position: t }: CameraState, [x, y, z]: Vector3): [number, number, number] {
-  return [r[0]! * x + r[1]! * y + r[2]! * z + t[0], r[3]! * x + r[4]! * y + r[5]! * z + t[1], r[6]! * x + r[7]! * y + r[8]! * z + t[2]];
+  return [
+    r[0]! * x + r[1]! * y + r[2]! * z + t[0],
+    r[3]! * x + r[4]! * y + r[5]! * z + t[1],
+    r[6]! * x + r[7]! * y + r[8]! * z + t[2],
+  ];
 }
 
 /** Where a point of the scene is seen without a lens, in focal lengths from the middle; null behind the camera. */
@@ -224,7 +304,14 @@ export function seenAt(camera: CameraState, point: Vector3): Ray | null {
 }
 
 function relative(from: CameraState, to: CameraState): { rotation: number[]; position: Vector3 } {
-  const a = from.rotation, b = to.rotation, rotation = Array.from({ length: 9 }, (_, i) => { const r = Math.floor(i / 3), c = i % 3; return b[3 * r]! * a[3 * c]! + b[3 * r + 1]! * a[3 * c + 1]! + b[3 * r + 2]! * a[3 * c + 2]!; });
-  const home = centreOf(from), position = inCamera(to, home);
+  const a = from.rotation,
+    b = to.rotation,
+    rotation = Array.from({ length: 9 }, (_, i) => {
+      const r = Math.floor(i / 3),
+        c = i % 3;
+      return b[3 * r]! * a[3 * c]! + b[3 * r + 1]! * a[3 * c + 1]! + b[3 * r + 2]! * a[3 * c + 2]!;
+    });
+  const home = centreOf(from),
+    position = inCamera(to, home);
   return { rotation, position };
 }

@@ -1,4 +1,12 @@
-import { essentialsOfFive, meet, posesOfEssential, sampson, type Essential, type Ray, type RelativePose } from './essential.ts';
+import {
+  essentialsOfFive,
+  meet,
+  posesOfEssential,
+  sampson,
+  type Essential,
+  type Ray,
+  type RelativePose,
+} from './essential.ts';
 
 export interface TwoView extends RelativePose {
   /** By pair: its place in the first camera's axes, null where it does not fit. */
@@ -7,21 +15,34 @@ export interface TwoView extends RelativePose {
 }
 
 /** Sets of five that are tried at most; fewer where nearly all pairs agree. */
-const MOST_TRIES = 300, SURE = 0.9999;
+const MOST_TRIES = 300,
+  SURE = 0.9999;
 
 /**
  * How a second camera stands to a first one, from pairs of rays of which many may be wrong: sets of five drawn at random, the one that most pairs
  * agree with (M. Fischler, R. Bolles, Random sample consensus, CACM 24(6), 1981; counted as in P. Torr, A. Zisserman, MLESAC, 2000). `off` is what a
  * pair is usually off, in focal lengths. Null where fewer than eight agree.
  */
-export function relativePose(first: readonly Ray[], second: readonly Ray[], off: number, random: () => number): TwoView | null {
-  const n = first.length, limit = (2.5 * off) ** 2;
+export function relativePose(
+  first: readonly Ray[],
+  second: readonly Ray[],
+  off: number,
+  random: () => number,
+): TwoView | null {
+  const n = first.length,
+    limit = (2.5 * off) ** 2;
   if (n < 8) return null;
-  let best: Essential | null = null, least = Infinity, tries = MOST_TRIES;
+  let best: Essential | null = null,
+    least = Infinity,
+    tries = MOST_TRIES;
   for (let k = 0; k < tries; k++) {
     const five = drawFive(n, random);
-    for (const e of essentialsOfFive(five.map((i) => first[i]!), five.map((i) => second[i]!))) {
-      let cost = 0, agree = 0;
+    for (const e of essentialsOfFive(
+      five.map((i) => first[i]!),
+      five.map((i) => second[i]!),
+    )) {
+      let cost = 0,
+        agree = 0;
       for (let i = 0; i < n && cost < least; i++) {
         const d = sampson(e, first[i]!, second[i]!);
         cost += Math.min(d, limit);
@@ -29,14 +50,20 @@ export function relativePose(first: readonly Ray[], second: readonly Ray[], off:
       }
       if (cost >= least) continue;
       [best, least] = [e, cost];
-      tries = Math.min(MOST_TRIES, Math.ceil(Math.log(1 - SURE) / Math.log(1 - Math.min(0.999, (agree / n) ** 5))) + 10);
+      tries = Math.min(
+        MOST_TRIES,
+        Math.ceil(Math.log(1 - SURE) / Math.log(1 - Math.min(0.999, (agree / n) ** 5))) + 10,
+      );
     }
   }
   if (!best) return null;
-  const chosen = best, found = posesOfEssential(chosen).map((pose) => {
-    const points = first.map((a, i) => (sampson(chosen, a, second[i]!) < limit ? meet(pose, a, second[i]!) : null));
-    return { ...pose, points, holds: points.filter(Boolean).length };
-  }).reduce((a, b) => (b.holds > a.holds ? b : a));
+  const chosen = best,
+    found = posesOfEssential(chosen)
+      .map((pose) => {
+        const points = first.map((a, i) => (sampson(chosen, a, second[i]!) < limit ? meet(pose, a, second[i]!) : null));
+        return { ...pose, points, holds: points.filter(Boolean).length };
+      })
+      .reduce((a, b) => (b.holds > a.holds ? b : a));
   return found.holds >= 8 ? found : null;
 }
 

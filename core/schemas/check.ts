@@ -9,7 +9,10 @@ export function checked<N extends SchemaName>(name: N, value: unknown, where: st
   const validate = validatorOf(name);
   if (validate(value)) return value as SchemaTypes[N];
   const fault = validate.errors?.[0];
-  throw new Problem('bad-field', { where, ...(fault ? describe(fault) : { field: 'the document', why: 'is not as expected' }) });
+  throw new Problem('bad-field', {
+    where,
+    ...(fault ? describe(fault) : { field: 'the document', why: 'is not as expected' }),
+  });
 }
 
 /** Parses JSON text and checks it; numbers too large for JSON's range (1e999) do not pass the schemas' limits. */
@@ -24,13 +27,24 @@ export function parsed<N extends SchemaName>(name: N, text: string, where: strin
 }
 
 function describe(fault: ValidationFault): { field: string; why: string } {
-  const path = fault.instancePath.slice(1).replace(/\/(\d+)/g, '[$1]').replace(/\//g, '.');
+  const path = fault.instancePath
+    .slice(1)
+    .replace(/\/(\d+)/g, '[$1]')
+    .replace(/\//g, '.');
   const inside = (key: unknown) => (path ? `${path}.${String(key)}` : String(key));
   switch (fault.keyword) {
-    case 'required': return { field: inside(fault.params.missingProperty), why: 'is missing' };
-    case 'additionalProperties': return { field: inside(fault.params.additionalProperty), why: 'is not known here' };
-    case 'enum': return { field: path || 'the value', why: `must be one of ${(fault.params.allowedValues as unknown[]).join(', ')}` };
-    case 'const': return { field: path, why: `must be ${JSON.stringify(fault.params.allowedValue)}` };
-    default: return { field: path || 'the document', why: fault.message ?? 'is not as expected' };
+    case 'required':
+      return { field: inside(fault.params.missingProperty), why: 'is missing' };
+    case 'additionalProperties':
+      return { field: inside(fault.params.additionalProperty), why: 'is not known here' };
+    case 'enum':
+      return {
+        field: path || 'the value',
+        why: `must be one of ${(fault.params.allowedValues as unknown[]).join(', ')}`,
+      };
+    case 'const':
+      return { field: path, why: `must be ${JSON.stringify(fault.params.allowedValue)}` };
+    default:
+      return { field: path || 'the document', why: fault.message ?? 'is not as expected' };
   }
 }

@@ -38,7 +38,31 @@ export interface Validator {
 }
 
 /** Every schema, as it is written. */
-export const SCHEMAS: readonly { $id: string }[] = [common, content, front, blend, board, look, loop, document, followState, job, points, splice, steady, track, media, send, scene, access, variants, review, api, archive, batch];
+export const SCHEMAS: readonly { $id: string }[] = [
+  common,
+  content,
+  front,
+  blend,
+  board,
+  look,
+  loop,
+  document,
+  followState,
+  job,
+  points,
+  splice,
+  steady,
+  track,
+  media,
+  send,
+  scene,
+  access,
+  variants,
+  review,
+  api,
+  archive,
+  batch,
+];
 
 /** An Ajv that knows every schema of the project. `options` are for compiling ahead of time. */
 export function schemaAjv(options: object = {}): Ajv {

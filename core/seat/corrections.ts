@@ -40,17 +40,24 @@ export class CornerMoves {
     const heard = corrections.filter((c) => c.muted !== true);
     this.empty = heard.length === 0;
     const move = ({ dx, dy, strength = 1 }: Correction): Move => [dx * strength, dy * strength];
-    this.singles = [0, 1, 2, 3].map((corner) => new Map(heard.filter((c) => c.corner === corner && c.ease === 'single').map((c) => [c.frame, move(c)])));
+    this.singles = [0, 1, 2, 3].map(
+      (corner) =>
+        new Map(heard.filter((c) => c.corner === corner && c.ease === 'single').map((c) => [c.frame, move(c)])),
+    );
     this.keys = [0, 1, 2, 3].map((corner) => {
-      const keys = heard.filter((c) => c.corner === corner && c.ease !== 'single').map((c): Key => ({ frame: c.frame, move: move(c), ease: c.ease ?? 'smooth' }));
-      if (keys.length > 0 && !keys.some((k) => k.frame === referenceFrame)) keys.push({ frame: referenceFrame, move: [0, 0], ease: 'smooth' });
+      const keys = heard
+        .filter((c) => c.corner === corner && c.ease !== 'single')
+        .map((c): Key => ({ frame: c.frame, move: move(c), ease: c.ease ?? 'smooth' }));
+      if (keys.length > 0 && !keys.some((k) => k.frame === referenceFrame))
+        keys.push({ frame: referenceFrame, move: [0, 0], ease: 'smooth' });
       return keys.sort((a, b) => a.frame - b.frame);
     });
   }
 
   /** Of one corner on a frame, reference px. */
   at(corner: number, frame: number): [number, number] {
-    const [x, y] = this.alongKeys(this.keys[corner]!, frame), single = this.singles[corner]!.get(frame);
+    const [x, y] = this.alongKeys(this.keys[corner]!, frame),
+      single = this.singles[corner]!.get(frame);
     return single ? [x + single[0], y + single[1]] : [x, y];
   }
 
@@ -68,12 +75,22 @@ export class CornerMoves {
     if (frame <= keys[0]!.frame) return keys[0]!.move;
     const after = keys.findIndex((k) => k.frame > frame);
     if (after < 0) return keys.at(-1)!.move;
-    const a = keys[after - 1]!, b = keys[after]!, span = b.frame - a.frame, t = (frame - a.frame) / span;
+    const a = keys[after - 1]!,
+      b = keys[after]!,
+      span = b.frame - a.frame,
+      t = (frame - a.frame) / span;
     if (a.ease === 'hold' || t === 0) return a.move;
     if (a.ease === 'linear') return [a.move[0] + (b.move[0] - a.move[0]) * t, a.move[1] + (b.move[1] - a.move[1]) * t];
     return [0, 1].map((axis) => {
-      const [d0, d1] = [slope(keys, after - 1, axis), slope(keys, after, axis)], t2 = t * t, t3 = t2 * t;
-      return (2 * t3 - 3 * t2 + 1) * a.move[axis]! + (t3 - 2 * t2 + t) * span * d0 + (3 * t2 - 2 * t3) * b.move[axis]! + (t3 - t2) * span * d1;
+      const [d0, d1] = [slope(keys, after - 1, axis), slope(keys, after, axis)],
+        t2 = t * t,
+        t3 = t2 * t;
+      return (
+        (2 * t3 - 3 * t2 + 1) * a.move[axis]! +
+        (t3 - 2 * t2 + t) * span * d0 +
+        (3 * t2 - 2 * t3) * b.move[axis]! +
+        (t3 - t2) * span * d1
+      );
     }) as unknown as Move;
   }
 }
@@ -83,9 +100,13 @@ function slope(keys: readonly Key[], k: number, axis: number): number {
   const way = (i: number) => (keys[i + 1]!.move[axis]! - keys[i]!.move[axis]!) / (keys[i + 1]!.frame - keys[i]!.frame);
   if (k === 0) return way(0);
   if (k === keys.length - 1) return way(k - 1);
-  const before = way(k - 1), after = way(k);
+  const before = way(k - 1),
+    after = way(k);
   if (before * after <= 0) return 0;
-  const h0 = keys[k]!.frame - keys[k - 1]!.frame, h1 = keys[k + 1]!.frame - keys[k]!.frame, w0 = 2 * h1 + h0, w1 = h1 + 2 * h0;
+  const h0 = keys[k]!.frame - keys[k - 1]!.frame,
+    h1 = keys[k + 1]!.frame - keys[k]!.frame,
+    w0 = 2 * h1 + h0,
+    w1 = h1 + 2 * h0;
   return (w0 + w1) / (w0 / before + w1 / after);
 }
 
@@ -99,11 +120,30 @@ export function movedCorners(corners: Quad, moves: ArrayLike<number>): Quad {
  * corners lie on the keyed frames stays; since the new reference moves nothing, what moved it becomes a key on the old one. Muted keys come
  * along as they would count alone; weakened ones with what they weigh.
  */
-export function moveCorrections(corners: Quad, corrections: readonly Correction[], old: number, frame: number, toNew: (point: Point) => Point): { corners: Quad; corrections: Correction[] } {
-  const moves = new CornerMoves(corrections.filter((c) => c.ease !== 'single'), old), at = (corner: number, [dx, dy]: Move): Point => toNew([corners[corner]![0] + dx, corners[corner]![1] + dy]);
+export function moveCorrections(
+  corners: Quad,
+  corrections: readonly Correction[],
+  old: number,
+  frame: number,
+  toNew: (point: Point) => Point,
+): { corners: Quad; corrections: Correction[] } {
+  const moves = new CornerMoves(
+      corrections.filter((c) => c.ease !== 'single'),
+      old,
+    ),
+    at = (corner: number, [dx, dy]: Move): Point => toNew([corners[corner]![0] + dx, corners[corner]![1] + dy]);
   const between = (a: Point, b: Point): Move => [a[0] - b[0], a[1] - b[1]];
-  const base = corners.map((_, corner) => at(corner, moves.at(corner, frame))) as unknown as Quad, moved: Correction[] = [];
-  const put = (c: Pick<Correction, 'frame' | 'corner' | 'ease' | 'muted'>, [dx, dy]: Move) => moved.push({ frame: c.frame, corner: c.corner, dx, dy, ...(c.ease ? { ease: c.ease } : {}), ...(c.muted ? { muted: true } : {}) });
+  const base = corners.map((_, corner) => at(corner, moves.at(corner, frame))) as unknown as Quad,
+    moved: Correction[] = [];
+  const put = (c: Pick<Correction, 'frame' | 'corner' | 'ease' | 'muted'>, [dx, dy]: Move) =>
+    moved.push({
+      frame: c.frame,
+      corner: c.corner,
+      dx,
+      dy,
+      ...(c.ease ? { ease: c.ease } : {}),
+      ...(c.muted ? { muted: true } : {}),
+    });
   for (const c of corrections) {
     const alone: Move = [c.dx * (c.strength ?? 1), c.dy * (c.strength ?? 1)];
     if (c.muted === true) put(c, between(at(c.corner, alone), at(c.corner, [0, 0])));
@@ -114,7 +154,8 @@ export function moveCorrections(corners: Quad, corrections: readonly Correction[
   }
   for (let corner = 0; corner < 4; corner++) {
     const keyed = corrections.filter((c) => c.corner === corner && c.muted !== true && c.ease !== 'single');
-    if (keyed.length > 0 && frame !== old && !keyed.some((c) => c.frame === old)) put({ frame: old, corner }, between(at(corner, [0, 0]), base[corner]!));
+    if (keyed.length > 0 && frame !== old && !keyed.some((c) => c.frame === old))
+      put({ frame: old, corner }, between(at(corner, [0, 0]), base[corner]!));
   }
   return { corners: base, corrections: moved.sort((a, b) => a.frame - b.frame || a.corner - b.corner) };
 }

@@ -5,15 +5,28 @@ import { lightPicture } from './light-sampler.ts';
 import { matchCorner, movementOf } from './match-reference.ts';
 import { drawSurface, type Drawing } from '../../bench/seat/drawn-surface.ts';
 
-const QUAD: Quad = [[62.4, 50.3], [257.1, 55.8], [250.6, 190.2], [57.9, 181.7]], SIZE = { width: 320, height: 240 };
+const QUAD: Quad = [
+    [62.4, 50.3],
+    [257.1, 55.8],
+    [250.6, 190.2],
+    [57.9, 181.7],
+  ],
+  SIZE = { width: 320, height: 240 };
 const leaves = (x: number, y: number) => 0.12 * Math.sin(x / 5) * Math.cos(y / 6);
-const picture = (change: Partial<Drawing> = {}) => lightPicture(drawSurface({ ...SIZE, quad: QUAD, noise: 0.004, pattern: leaves, ...change }));
+const picture = (change: Partial<Drawing> = {}) =>
+  lightPicture(drawSurface({ ...SIZE, quad: QUAD, noise: 0.004, pattern: leaves, ...change }));
 const moved = (dx: number, dy: number): Quad => QUAD.map(([x, y]) => [x + dx, y + dy]) as unknown as Quad;
-const shifted = (dx: number, dy: number, change: Partial<Drawing> = {}) => picture({ quad: moved(dx, dy), pattern: (x, y) => leaves(x - dx, y - dy), seed: 9, ...change });
+const shifted = (dx: number, dy: number, change: Partial<Drawing> = {}) =>
+  picture({ quad: moved(dx, dy), pattern: (x, y) => leaves(x - dx, y - dy), seed: 9, ...change });
 const reference = picture();
 
 describe('a corner that is off is found', () => {
-  test.each<[string, Partial<Drawing>]>([['as it is', {}], ['a stop darker', { exposure: 0.5 }], ['a stop brighter', { exposure: 2, screen: 0.5 }], ['blurred', { blur: 2 }]])('%s', (_, change) => {
+  test.each<[string, Partial<Drawing>]>([
+    ['as it is', {}],
+    ['a stop darker', { exposure: 0.5 }],
+    ['a stop brighter', { exposure: 2, screen: 0.5 }],
+    ['blurred', { blur: 2 }],
+  ])('%s', (_, change) => {
     for (const corner of [0, 2]) {
       const match = matchCorner(reference, shifted(1.3, -0.8, change), IDENTITY, QUAD[corner]!);
       expect(match.ok).toBe(true);
@@ -29,15 +42,21 @@ describe('a corner that is off is found', () => {
 
 describe('it is left alone', () => {
   test.each([0, 1, 2, 3])('where the screen is on now and was off, corner %i', (corner) => {
-    const off = picture({ screen: 0.01, pattern: () => 0 }), match = matchCorner(off, shifted(0.5, 0.2), IDENTITY, QUAD[corner]!);
+    const off = picture({ screen: 0.01, pattern: () => 0 }),
+      match = matchCorner(off, shifted(0.5, 0.2), IDENTITY, QUAD[corner]!);
     expect(match).toMatchObject({ ok: false, reason: 'looks-different' });
     expect(match.score).toBeLessThan(0.9);
   });
   test('where a hand covers it', () => {
-    expect(matchCorner(reference, shifted(0, 0, { cover: [{ at: QUAD[0], radius: 30, light: 0.4 }] }), IDENTITY, QUAD[0])).toMatchObject({ ok: false });
+    expect(
+      matchCorner(reference, shifted(0, 0, { cover: [{ at: QUAD[0], radius: 30, light: 0.4 }] }), IDENTITY, QUAD[0]),
+    ).toMatchObject({ ok: false });
   });
   test('outside the picture, and where there is nothing to see', () => {
-    expect(matchCorner(reference, reference, translation(-120, 0), QUAD[0])).toMatchObject({ ok: false, reason: 'outside' });
+    expect(matchCorner(reference, reference, translation(-120, 0), QUAD[0])).toMatchObject({
+      ok: false,
+      reason: 'outside',
+    });
     const flat = picture({ screen: 0.2, bezel: 0.2, behind: 0.2, noise: 0, pattern: () => 0 });
     expect(matchCorner(flat, flat, IDENTITY, QUAD[0]).ok).toBe(false);
   });

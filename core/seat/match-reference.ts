@@ -6,17 +6,27 @@ import { sampleLight, type LightPicture } from './light-sampler.ts';
 
 /** What a match came to. */
 export type CornerMatch =
-  | { readonly ok: true; /** To be added to the reference's corner, reference px. */ readonly dx: number; readonly dy: number; readonly score: number; readonly bound: number }
+  | {
+      readonly ok: true;
+      /** To be added to the reference's corner, reference px. */ readonly dx: number;
+      readonly dy: number;
+      readonly score: number;
+      readonly bound: number;
+    }
   | { readonly ok: false; readonly reason: 'looks-different' | 'outside' | 'nothing-to-match'; readonly score: number };
 
 /** Half the neighbourhood and how far the corner may be off, reference px. */
-const HALF = 20, FARTHEST = 7;
+const HALF = 20,
+  FARTHEST = 7;
 /** Places of the neighbourhood are so many px apart. */
 const STEP = 1;
 /** Blur that the reference is given, px: the same all ways, and along the movement on top of it. */
-const ROUND = [0, 0.6, 1.1, 1.8] as const, ALONG = [0, 1, 2, 3.2] as const;
+const ROUND = [0, 0.6, 1.1, 1.8] as const,
+  ALONG = [0, 1, 2, 3.2] as const;
 /** Below this likeness of the whole, or of one of its quarters that shows something, or over this difference of a quarter's light, it is another look. */
-const LIKE = 0.86, QUARTER_LIKE = 0.55, LEVEL = 0.15;
+const LIKE = 0.86,
+  QUARTER_LIKE = 0.55,
+  LEVEL = 0.15;
 /** A quarter shows something when its contrast is this share of the whole's. */
 const SHOWS = 0.25;
 const ROUNDS = 14;
@@ -48,7 +58,13 @@ export interface CornerMovement {
  * `map` takes reference pixels to the frame's, as the corner is seated now.
  * Source: B. Lucas, T. Kanade 1981, and S. Baker, I. Matthews, Lucas-Kanade 20 years on, IJCV 56(3), 2004, §3.2 (template gradients).
  */
-export function matchCorner(reference: LightPicture, picture: LightPicture, map: Homography, corner: Point, movement: CornerMovement = {}): CornerMatch {
+export function matchCorner(
+  reference: LightPicture,
+  picture: LightPicture,
+  map: Homography,
+  corner: Point,
+  movement: CornerMovement = {},
+): CornerMatch {
   const wide = HALF + FARTHEST + 5;
   const original = patchOf(wide, (x, y) => sampleLight(reference, corner[0] + x, corner[1] + y));
   const seen = patchOf(wide, (x, y) => {
@@ -57,11 +73,28 @@ export function matchCorner(reference: LightPicture, picture: LightPicture, map:
   });
   const start = search(inner(original, HALF), inner(seen, HALF));
   if (!start) return { ok: false, reason: 'outside', score: 0 };
-  const ways = [direction(movement.onReference), movement.onFrame ? direction(inReference(map, corner, movement.onFrame)) : null] as const;
+  const ways = [
+    direction(movement.onReference),
+    movement.onFrame ? direction(inReference(map, corner, movement.onFrame)) : null,
+  ] as const;
   const best = mostAlike(original, seen, ways, start);
-  if (!best) return { ok: false, reason: showsSomething(inner(original, HALF)) ? 'looks-different' : 'nothing-to-match', score: 0 };
-  if (best.score < LIKE || best.quarters < QUARTER_LIKE || best.level > LEVEL || Math.hypot(best.dx, best.dy) > FARTHEST + 2) {
-    return { ok: false, reason: 'looks-different', score: Math.max(0, Math.min(best.score, best.quarters, 1 - best.level)) };
+  if (!best)
+    return {
+      ok: false,
+      reason: showsSomething(inner(original, HALF)) ? 'looks-different' : 'nothing-to-match',
+      score: 0,
+    };
+  if (
+    best.score < LIKE ||
+    best.quarters < QUARTER_LIKE ||
+    best.level > LEVEL ||
+    Math.hypot(best.dx, best.dy) > FARTHEST + 2
+  ) {
+    return {
+      ok: false,
+      reason: 'looks-different',
+      score: Math.max(0, Math.min(best.score, best.quarters, 1 - best.level)),
+    };
   }
   return { ok: true, dx: best.dx, dy: best.dy, score: best.score, bound: best.bound };
 }
@@ -69,27 +102,42 @@ export function matchCorner(reference: LightPicture, picture: LightPicture, map:
 /** Light that varies by less is the same all over. */
 const FLAT = 1e-3;
 function showsSomething({ values }: Patch): boolean {
-  const seen = values.filter((v) => !Number.isNaN(v)), middle = seen.reduce((a, b) => a + b, 0) / Math.max(1, seen.length);
+  const seen = values.filter((v) => !Number.isNaN(v)),
+    middle = seen.reduce((a, b) => a + b, 0) / Math.max(1, seen.length);
   return Math.sqrt(seen.reduce((sum, v) => sum + (v - middle) ** 2, 0) / Math.max(1, seen.length)) > FLAT;
 }
 
 /** Blurs the one or the other, a little more at a time, as long as it makes them more alike. */
-function mostAlike(original: Patch, seen: Patch, ways: readonly [Point | null, Point | null], start: Point): Solved | null {
+function mostAlike(
+  original: Patch,
+  seen: Patch,
+  ways: readonly [Point | null, Point | null],
+  start: Point,
+): Solved | null {
   const made = [new Map<string, Patch>(), new Map<string, Patch>()] as const;
   const blurredOf = (which: 0 | 1, { round, along }: Blur) => {
     const key = `${round} ${along}`;
     let patch = made[which].get(key);
-    if (!patch) made[which].set(key, (patch = blurred(which === 0 ? original : seen, ROUND[round]!, ALONG[along]!, ways[which])));
+    if (!patch)
+      made[which].set(key, (patch = blurred(which === 0 ? original : seen, ROUND[round]!, ALONG[along]!, ways[which])));
     return patch;
   };
-  let now: [Blur, Blur] = [{ round: 0, along: 0 }, { round: 0, along: 0 }], best = solve(inner(blurredOf(0, now[0]), HALF), blurredOf(1, now[1]), start);
+  let now: [Blur, Blur] = [
+      { round: 0, along: 0 },
+      { round: 0, along: 0 },
+    ],
+    best = solve(inner(blurredOf(0, now[0]), HALF), blurredOf(1, now[1]), start);
   for (let better = best !== null; better;) {
     better = false;
     for (const which of [0, 1] as const) {
-      for (const step of [{ round: 1, along: 0 }, { round: 0, along: 1 }]) {
+      for (const step of [
+        { round: 1, along: 0 },
+        { round: 0, along: 1 },
+      ]) {
         const blur = { round: now[which].round + step.round, along: now[which].along + step.along };
         if (blur.round >= ROUND.length || blur.along >= ALONG.length || (step.along === 1 && !ways[which])) continue;
-        const tried: [Blur, Blur] = which === 0 ? [blur, now[1]] : [now[0], blur], solved = solve(inner(blurredOf(0, tried[0]), HALF), blurredOf(1, tried[1]), [best!.dx, best!.dy]);
+        const tried: [Blur, Blur] = which === 0 ? [blur, now[1]] : [now[0], blur],
+          solved = solve(inner(blurredOf(0, tried[0]), HALF), blurredOf(1, tried[1]), [best!.dx, best!.dy]);
         if (solved && solved.left < best!.left * 0.995) [now, best, better] = [tried, solved, true];
       }
     }
@@ -98,20 +146,26 @@ function mostAlike(original: Patch, seen: Patch, ways: readonly [Point | null, P
 }
 
 function patchOf(half: number, at: (x: number, y: number) => number): Patch {
-  const size = Math.round((2 * half) / STEP) + 1, values = new Float32Array(size * size);
-  for (let j = 0; j < size; j++) for (let i = 0; i < size; i++) values[j * size + i] = at(i * STEP - half, j * STEP - half);
+  const size = Math.round((2 * half) / STEP) + 1,
+    values = new Float32Array(size * size);
+  for (let j = 0; j < size; j++)
+    for (let i = 0; i < size; i++) values[j * size + i] = at(i * STEP - half, j * STEP - half);
   return { size, values };
 }
 
 function inner({ size, values }: Patch, half: number): Patch {
-  const small = Math.round((2 * half) / STEP) + 1, off = (size - small) / 2, out = new Float32Array(small * small);
-  for (let j = 0; j < small; j++) out.set(values.subarray((j + off) * size + off, (j + off) * size + off + small), j * small);
+  const small = Math.round((2 * half) / STEP) + 1,
+    off = (size - small) / 2,
+    out = new Float32Array(small * small);
+  for (let j = 0; j < small; j++)
+    out.set(values.subarray((j + off) * size + off, (j + off) * size + off + small), j * small);
   return { size: small, values: out };
 }
 
 /** A movement on the frame as the reference would show it. */
 function inReference(map: Homography, corner: Point, movement: Point): Point {
-  const [a, b, c, d] = jacobianAt(map, corner), det = a * d - b * c;
+  const [a, b, c, d] = jacobianAt(map, corner),
+    det = a * d - b * c;
   return [(d * movement[0] - b * movement[1]) / det, (a * movement[1] - c * movement[0]) / det];
 }
 
@@ -125,11 +179,14 @@ function blurred(patch: Patch, round: number, along: number, way: Point | null):
   let { values } = patch;
   const { size } = patch;
   const pass = (from: Float32Array, sigma: number, dx: number, dy: number) => {
-    const kernel = gaussianKernel(sigma / STEP), radius = (kernel.length - 1) / 2, out = new Float32Array(from.length);
+    const kernel = gaussianKernel(sigma / STEP),
+      radius = (kernel.length - 1) / 2,
+      out = new Float32Array(from.length);
     for (let j = 0; j < size; j++) {
       for (let i = 0; i < size; i++) {
         let sum = 0;
-        for (let k = -radius; k <= radius; k++) sum += kernel[k + radius]! * bilinear(from, size, i + k * dx, j + k * dy);
+        for (let k = -radius; k <= radius; k++)
+          sum += kernel[k + radius]! * bilinear(from, size, i + k * dx, j + k * dy);
         out[j * size + i] = sum;
       }
     }
@@ -141,21 +198,38 @@ function blurred(patch: Patch, round: number, along: number, way: Point | null):
 }
 
 function bilinear(values: Float32Array, size: number, x: number, y: number): number {
-  const cx = Math.min(size - 1.001, Math.max(0, x)), cy = Math.min(size - 1.001, Math.max(0, y)), ix = cx | 0, iy = cy | 0, fx = cx - ix, fy = cy - iy, at = iy * size + ix;
-  return (values[at]! * (1 - fx) + values[at + 1]! * fx) * (1 - fy) + (values[at + size]! * (1 - fx) + values[at + size + 1]! * fx) * fy;
+  const cx = Math.min(size - 1.001, Math.max(0, x)),
+    cy = Math.min(size - 1.001, Math.max(0, y)),
+    ix = cx | 0,
+    iy = cy | 0,
+    fx = cx - ix,
+    fy = cy - iy,
+    at = iy * size + ix;
+  return (
+    (values[at]! * (1 - fx) + values[at + 1]! * fx) * (1 - fy) +
+    (values[at + size]! * (1 - fx) + values[at + size + 1]! * fx) * fy
+  );
 }
 
 /** The whole-pixel shift at which the neighbourhoods are most alike; null where the picture does not reach. */
 function search(template: Patch, seen: Patch): Point | null {
-  const reach = FARTHEST, wide = seen.size;
+  const reach = FARTHEST,
+    wide = seen.size;
   if (countWhole(seen) < 0.5 * seen.values.length) return null;
-  let best: Point = [0, 0], most = -2;
+  let best: Point = [0, 0],
+    most = -2;
   for (let dy = -reach; dy <= reach; dy++) {
     for (let dx = -reach; dx <= reach; dx++) {
-      let n = 0, t = 0, p = 0, tt = 0, pp = 0, tp = 0;
+      let n = 0,
+        t = 0,
+        p = 0,
+        tt = 0,
+        pp = 0,
+        tp = 0;
       for (let j = reach; j < wide - reach; j += 2) {
         for (let i = reach; i < wide - reach; i += 2) {
-          const a = template.values[j * wide + i]!, b = seen.values[(j + dy) * wide + i + dx]!;
+          const a = template.values[j * wide + i]!,
+            b = seen.values[(j + dy) * wide + i + dx]!;
           if (Number.isNaN(a) || Number.isNaN(b)) continue;
           n++;
           t += a;
@@ -191,22 +265,39 @@ interface Solved {
 
 function solve(template: Patch, picture: Patch, start: Point): Solved | null {
   const look = (x: number, y: number) => shifted(picture, x, y);
-  const { size, values } = template, count = size * size;
+  const { size, values } = template,
+    count = size * size;
   const steep = steepness(values, size);
-  let [dx, dy] = start, seen = look(dx, dy), weights = new Float32Array(count).fill(1), gain = 1, offset = 0, bound = Infinity;
+  let [dx, dy] = start,
+    seen = look(dx, dy),
+    weights = new Float32Array(count).fill(1),
+    gain = 1,
+    offset = 0,
+    bound = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
     [gain, offset] = lightOf(values, seen.values, weights);
     if (!(gain > 0.02)) return null;
-    const off = seen.values.map((p, i) => p - gain * values[i]! - offset), whole = off.filter((o) => !Number.isNaN(o));
+    const off = seen.values.map((p, i) => p - gain * values[i]! - offset),
+      whole = off.filter((o) => !Number.isNaN(o));
     if (whole.length < count / 2) return null;
-    const scale = Math.max(1e-4, 1.4826 * median(whole.map(Math.abs))), tolerance = gain * (TOLERANCE[round] ?? TOLERANCE.at(-1)!);
+    const scale = Math.max(1e-4, 1.4826 * median(whole.map(Math.abs))),
+      tolerance = gain * (TOLERANCE[round] ?? TOLERANCE.at(-1)!);
     weights = off.map((o, i) => (Number.isNaN(o) ? 0 : tukeyWeight(o, Math.hypot(scale, tolerance * steep[i]!))));
-    let xx = 0, xy = 0, yy = 0, rx = 0, ry = 0, chi = 0, sum = 0;
+    let xx = 0,
+      xy = 0,
+      yy = 0,
+      rx = 0,
+      ry = 0,
+      chi = 0,
+      sum = 0;
     for (let j = 1; j < size - 1; j++) {
       for (let i = 1; i < size - 1; i++) {
-        const at = j * size + i, w = weights[at]!;
+        const at = j * size + i,
+          w = weights[at]!;
         if (w === 0) continue;
-        const gx = (gain * (values[at + 1]! - values[at - 1]!)) / (2 * STEP), gy = (gain * (values[at + size]! - values[at - size]!)) / (2 * STEP), o = off[at]!;
+        const gx = (gain * (values[at + 1]! - values[at - 1]!)) / (2 * STEP),
+          gy = (gain * (values[at + size]! - values[at - size]!)) / (2 * STEP),
+          o = off[at]!;
         xx += w * gx * gx;
         xy += w * gx * gy;
         yy += w * gy * gy;
@@ -219,22 +310,37 @@ function solve(template: Patch, picture: Patch, start: Point): Solved | null {
     const det = xx * yy - xy * xy;
     if (!(det > 1e-4 * (xx + yy) ** 2)) return null;
     // Seen where the template should be lies seen(q) = T(q − e): what it is off by is to be added to where we look.
-    const mx = -(yy * rx - xy * ry) / det, my = -(xx * ry - xy * rx) / det, step = Math.min(1, 1 / Math.max(1e-9, Math.hypot(mx, my)));
+    const mx = -(yy * rx - xy * ry) / det,
+      my = -(xx * ry - xy * rx) / det,
+      step = Math.min(1, 1 / Math.max(1e-9, Math.hypot(mx, my)));
     dx += mx * step;
     dy += my * step;
     bound = 2.448 * Math.sqrt((3 * (chi / Math.max(1, sum)) * (xx + yy)) / (2 * det));
     seen = look(dx, dy);
     if (Math.hypot(mx, my) < 0.003) break;
   }
-  return { dx, dy, left: leftOf(values, seen.values, weights), ...likeness(values, seen.values, size, weights), bound: Math.hypot(0.02, bound) };
+  return {
+    dx,
+    dy,
+    left: leftOf(values, seen.values, weights),
+    ...likeness(values, seen.values, size, weights),
+    bound: Math.hypot(0.02, bound),
+  };
 }
 
 /** The middle of a wide patch, moved: cubic between its places (Keys 1981, a = −0.5). */
 function shifted({ size, values }: Patch, dx: number, dy: number): Patch {
-  const small = Math.round((2 * HALF) / STEP) + 1, off = (size - small) / 2, out = new Float32Array(small * small), ix = Math.floor(dx), iy = Math.floor(dy), wx = cubic(dx - ix), wy = cubic(dy - iy);
+  const small = Math.round((2 * HALF) / STEP) + 1,
+    off = (size - small) / 2,
+    out = new Float32Array(small * small),
+    ix = Math.floor(dx),
+    iy = Math.floor(dy),
+    wx = cubic(dx - ix),
+    wy = cubic(dy - iy);
   for (let j = 0; j < small; j++) {
     for (let i = 0; i < small; i++) {
-      const x = i + off + ix, y = j + off + iy;
+      const x = i + off + ix,
+        y = j + off + iy;
       if (x < 1 || y < 1 || x >= size - 2 || y >= size - 2) {
         out[j * small + i] = NaN;
         continue;
@@ -242,7 +348,8 @@ function shifted({ size, values }: Patch, dx: number, dy: number): Patch {
       let sum = 0;
       for (let b = 0; b < 4; b++) {
         const at = (y - 1 + b) * size + x - 1;
-        sum += wy[b]! * (wx[0] * values[at]! + wx[1] * values[at + 1]! + wx[2] * values[at + 2]! + wx[3] * values[at + 3]!);
+        sum +=
+          wy[b]! * (wx[0] * values[at]! + wx[1] * values[at + 1]! + wx[2] * values[at + 2]! + wx[3] * values[at + 3]!);
       }
       out[j * small + i] = sum;
     }
@@ -250,14 +357,18 @@ function shifted({ size, values }: Patch, dx: number, dy: number): Patch {
   return { size: small, values: out };
 }
 function cubic(t: number): [number, number, number, number] {
-  const t2 = t * t, t3 = t2 * t;
+  const t2 = t * t,
+    t3 = t2 * t;
   return [-0.5 * t3 + t2 - 0.5 * t, 1.5 * t3 - 2.5 * t2 + 1, -1.5 * t3 + 2 * t2 + 0.5 * t, 0.5 * t3 - 0.5 * t2];
 }
 
 /** Mean square that gain and offset leave over, of the frame's own variance. */
 function leftOf(t: Float32Array, p: Float32Array, weights: Float32Array): number {
   const [gain, offset] = lightOf(t, p, weights);
-  let left = 0, sum = 0, sumP = 0, sumPP = 0;
+  let left = 0,
+    sum = 0,
+    sumP = 0,
+    sumPP = 0;
   p.forEach((v, i) => {
     if (Number.isNaN(v) || Number.isNaN(t[i]!)) return;
     left += (v - gain * t[i]! - offset) ** 2;
@@ -271,16 +382,23 @@ function leftOf(t: Float32Array, p: Float32Array, weights: Float32Array): number
 /** Size of the gradient, light a px. */
 function steepness(values: Float32Array, size: number): Float32Array {
   return values.map((_, at) => {
-    const i = at % size, j = Math.floor(at / size);
+    const i = at % size,
+      j = Math.floor(at / size);
     if (i === 0 || j === 0 || i === size - 1 || j === size - 1) return 0;
     return Math.hypot(values[at + 1]! - values[at - 1]!, values[at + size]! - values[at - size]!) / (2 * STEP);
   });
 }
 
 function lightOf(t: Float32Array, p: Float32Array, w: Float32Array): [number, number] {
-  let n = 0, st = 0, sp = 0, tt = 0, tp = 0;
+  let n = 0,
+    st = 0,
+    sp = 0,
+    tt = 0,
+    tp = 0;
   for (let i = 0; i < t.length; i++) {
-    const v = w[i]!, a = t[i]!, b = p[i]!;
+    const v = w[i]!,
+      a = t[i]!,
+      b = p[i]!;
     if (v === 0 || Number.isNaN(b) || Number.isNaN(a)) continue;
     n += v;
     st += v * a;
@@ -293,24 +411,45 @@ function lightOf(t: Float32Array, p: Float32Array, w: Float32Array): [number, nu
 }
 
 /** Correlation of the whole, and the least of those quarters in which either shows something. What covers a part of it counts against it. */
-function likeness(t: Float32Array, p: Float32Array, size: number, weights: Float32Array): { score: number; quarters: number; level: number } {
-  const middle = (size - 1) / 2, sums = Array.from({ length: 5 }, () => new Float64Array(6));
+function likeness(
+  t: Float32Array,
+  p: Float32Array,
+  size: number,
+  weights: Float32Array,
+): { score: number; quarters: number; level: number } {
+  const middle = (size - 1) / 2,
+    sums = Array.from({ length: 5 }, () => new Float64Array(6));
   for (let j = 0; j < size; j++) {
     for (let i = 0; i < size; i++) {
-      const at = j * size + i, a = t[at]!, b = p[at]!, quarter = (i > middle ? 1 : 0) + (j > middle ? 2 : 0);
+      const at = j * size + i,
+        a = t[at]!,
+        b = p[at]!,
+        quarter = (i > middle ? 1 : 0) + (j > middle ? 2 : 0);
       if (Number.isNaN(a) || Number.isNaN(b)) continue;
       for (const s of [sums[quarter]!, sums[4]!]) [1, a, b, a * a, b * b, a * b].forEach((v, k) => (s[k]! += v));
     }
   }
-  const of = ([n, st, sp, tt, pp, tp]: Float64Array) => ({ t: tt! - st! ** 2 / n!, p: pp! - sp! ** 2 / n!, tp: tp! - (st! * sp!) / n! });
-  const whole = of(sums[4]!), score = whole.tp / Math.sqrt(Math.max(1e-12, whole.t * whole.p));
-  const gain = whole.tp / Math.max(1e-12, whole.t), [all, allT, allP] = sums[4] as unknown as [number, number, number], spread = Math.sqrt(whole.p / all);
-  let quarters = 1, level = 0;
+  const of = ([n, st, sp, tt, pp, tp]: Float64Array) => ({
+    t: tt! - st! ** 2 / n!,
+    p: pp! - sp! ** 2 / n!,
+    tp: tp! - (st! * sp!) / n!,
+  });
+  const whole = of(sums[4]!),
+    score = whole.tp / Math.sqrt(Math.max(1e-12, whole.t * whole.p));
+  const gain = whole.tp / Math.max(1e-12, whole.t),
+    [all, allT, allP] = sums[4] as unknown as [number, number, number],
+    spread = Math.sqrt(whole.p / all);
+  let quarters = 1,
+    level = 0;
   for (const sum of sums.slice(0, 4)) {
     if (sum[0]! < 20) continue;
     // What a quarter is brighter or darker by than the light of the whole would make it.
-    level = Math.max(level, Math.abs(sum[2]! / sum[0]! - allP / all - gain * (sum[1]! / sum[0]! - allT / all)) / spread);
-    const one = of(sum), shows = Math.max((one.t * 4) / whole.t, (one.p * 4) / whole.p);
+    level = Math.max(
+      level,
+      Math.abs(sum[2]! / sum[0]! - allP / all - gain * (sum[1]! / sum[0]! - allT / all)) / spread,
+    );
+    const one = of(sum),
+      shows = Math.max((one.t * 4) / whole.t, (one.p * 4) / whole.p);
     if (shows > SHOWS) quarters = Math.min(quarters, one.tp / Math.sqrt(Math.max(1e-12, one.t * one.p)));
   }
   // A gain that turns light and dark round is no light at all.
@@ -322,4 +461,3 @@ function likeness(t: Float32Array, p: Float32Array, size: number, weights: Float
 export function movementOf(before: Point | null, after: Point | null, shutter: number): Point {
   return before && after ? [((after[0] - before[0]) / 2) * shutter, ((after[1] - before[1]) / 2) * shutter] : [0, 0];
 }
-

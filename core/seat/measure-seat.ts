@@ -15,7 +15,11 @@ import { RailMeasure, type RailShifts } from './rail-measures.ts';
 export interface SeatPlan {
   readonly corners: Quad;
   readonly referenceFrame: number;
-  readonly frames: readonly { readonly frame: number; readonly map: Homography; readonly bounds: readonly number[] | null }[];
+  readonly frames: readonly {
+    readonly frame: number;
+    readonly map: Homography;
+    readonly bounds: readonly number[] | null;
+  }[];
 }
 
 export interface MeasuredSeat {
@@ -35,11 +39,19 @@ const USUAL_SHUTTER = 0.5;
  * Looks at the borders of a surface on every frame of a track and solves where its corners are, all frames together. Frames are read in
  * order; those that are far off once more. `tell` is called after each frame that was looked at.
  */
-export async function measureSeat(plan: SeatPlan, read: (frame: number) => Promise<LumaFrame>, tell: (done: number, total: number) => Promise<void> | void = () => {}): Promise<MeasuredSeat> {
-  const { corners, referenceFrame, frames } = plan, total = frames.length;
-  const reference = lightPicture(await read(referenceFrame)), rails = findRails(reference, corners), measure = new RailMeasure(reference, corners, rails);
+export async function measureSeat(
+  plan: SeatPlan,
+  read: (frame: number) => Promise<LumaFrame>,
+  tell: (done: number, total: number) => Promise<void> | void = () => {},
+): Promise<MeasuredSeat> {
+  const { corners, referenceFrame, frames } = plan,
+    total = frames.length;
+  const reference = lightPicture(await read(referenceFrame)),
+    rails = findRails(reference, corners),
+    measure = new RailMeasure(reference, corners, rails);
   const smears = smearsOf(plan);
-  const looked: LockFrame[] = [], strips: Uint8Array[] = [];
+  const looked: LockFrame[] = [],
+    strips: Uint8Array[] = [];
   for (const { frame, map, bounds } of frames) {
     const picture = lightPicture(await read(frame));
     looked.push({ frame, map, bounds, shifts: measure.measure(picture, map), smear: smears[looked.length]! });
@@ -51,7 +63,9 @@ export async function measureSeat(plan: SeatPlan, read: (frame: number) => Promi
   const far = locked.flatMap((l, i) => (Math.max(...l.moves.map(Math.abs)) > AGAIN ? [i] : []));
   if (far.length > 0) {
     for (const i of far) {
-      const { frame, map } = frames[i]!, moved = movedCorners(corners, locked[i]!.moves), seat = homographyBetweenQuads(corners, moved);
+      const { frame, map } = frames[i]!,
+        moved = movedCorners(corners, locked[i]!.moves),
+        seat = homographyBetweenQuads(corners, moved);
       if (!seat) continue;
       const shifts = measure.measure(lightPicture(await read(frame)), compose(map, seat));
       looked[i] = { ...looked[i]!, shifts: addMoves(shifts, measure, locked[i]!.moves) };
@@ -68,7 +82,16 @@ export function smearsOf({ corners, frames }: SeatPlan): number[] {
   return frames.map(({ frame, map }, i) => {
     const beside = [i - 1, i + 1].filter((k) => Math.abs((frames[k]?.frame ?? Infinity) - frame) === 1);
     if (beside.length === 0) return 0;
-    return USUAL_SHUTTER * Math.max(...corners.map((corner, c) => Math.max(...beside.map((k) => Math.hypot(at[k]![c]![0] - at[i]![c]![0], at[k]![c]![1] - at[i]![c]![1]))) / scaleAt(map, corner)));
+    return (
+      USUAL_SHUTTER *
+      Math.max(
+        ...corners.map(
+          (corner, c) =>
+            Math.max(...beside.map((k) => Math.hypot(at[k]![c]![0] - at[i]![c]![0], at[k]![c]![1] - at[i]![c]![1]))) /
+            scaleAt(map, corner),
+        ),
+      )
+    );
   });
 }
 
@@ -79,5 +102,10 @@ function addMoves({ shift, deviation }: RailShifts, { pieces }: RailMeasure, mov
 
 /** What the borders show of every frame, for proposals and lists. */
 export function driftOf(plan: SeatPlan, { locked }: MeasuredSeat): FrameDrift[] {
-  return locked.map((l, i) => ({ frame: l.frame, moves: l.moves, bounds: l.bounds, scales: plan.corners.map((c) => scaleAt(plan.frames[i]!.map, c)) }));
+  return locked.map((l, i) => ({
+    frame: l.frame,
+    moves: l.moves,
+    bounds: l.bounds,
+    scales: plan.corners.map((c) => scaleAt(plan.frames[i]!.map, c)),
+  }));
 }

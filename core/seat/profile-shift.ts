@@ -10,7 +10,8 @@ export interface ProfileShift {
 
 const REFINEMENTS = 4;
 /** Gains outside are no longer the same border in other light. */
-const LEAST_GAIN = 0.05, MOST_GAIN = 20;
+const LEAST_GAIN = 0.05,
+  MOST_GAIN = 20;
 
 /**
  * Finds the shift, gain and offset that take a template to a profile: every value by its correlation (about `start` where that is given), then by Gauss–Newton.
@@ -20,8 +21,17 @@ const LEAST_GAIN = 0.05, MOST_GAIN = 20;
  * Source: B. Lucas, T. Kanade, An iterative image registration technique with an application to stereo vision, IJCAI 1981, in one
  * dimension, with gain and offset eliminated by regression.
  */
-export function alignProfile(template: ArrayLike<number>, profile: ArrayLike<number>, at: number, count: number, margin: number, step: number, start?: number): ProfileShift | null {
-  let sumP = 0, sumPP = 0;
+export function alignProfile(
+  template: ArrayLike<number>,
+  profile: ArrayLike<number>,
+  at: number,
+  count: number,
+  margin: number,
+  step: number,
+  start?: number,
+): ProfileShift | null {
+  let sumP = 0,
+    sumPP = 0;
   for (let i = 0; i < count; i++) {
     const p = profile[at + i]!;
     sumP += p;
@@ -29,14 +39,20 @@ export function alignProfile(template: ArrayLike<number>, profile: ArrayLike<num
   }
   const energy = sumPP - (sumP * sumP) / count;
   if (!(energy > 0)) return null;
-  const reach = margin - 2, [from, to] = start === undefined ? [-reach, reach] : [Math.max(-reach, Math.round(start / step) - 1), Math.min(reach, Math.round(start / step) + 1)];
-  let best = 0, most = -Infinity;
+  const reach = margin - 2,
+    [from, to] =
+      start === undefined
+        ? [-reach, reach]
+        : [Math.max(-reach, Math.round(start / step) - 1), Math.min(reach, Math.round(start / step) + 1)];
+  let best = 0,
+    most = -Infinity;
   for (let k = from; k <= to; k++) {
     const score = correlation(template, profile, at, count, margin - k, sumP, energy);
     if (score > most) [best, most] = [k, score];
   }
   if (Math.abs(best) === reach || !(most > 0)) return null;
-  let shift = best, result: { gain: number; left: number; information: number } | null = null;
+  let shift = best,
+    result: { gain: number; left: number; information: number } | null = null;
   for (let round = 0; round < REFINEMENTS; round++) {
     const now = regress(template, profile, at, count, margin, shift, sumP, sumPP);
     if (!now) return null;
@@ -48,19 +64,39 @@ export function alignProfile(template: ArrayLike<number>, profile: ArrayLike<num
   }
   if (!result || result.gain < LEAST_GAIN || result.gain > MOST_GAIN) return null;
   const variance = result.left / Math.max(1, count - 3);
-  return { shift: shift * step, deviation: step * Math.sqrt(variance / result.information), misfit: result.left / energy };
+  return {
+    shift: shift * step,
+    deviation: step * Math.sqrt(variance / result.information),
+    misfit: result.left / energy,
+  };
 }
 
 /** Value of the template `shift` values back from profile index i: cubic between its values. */
 function templateAt(template: ArrayLike<number>, place: number): number {
-  const k = Math.floor(place), t = place - k, a = template[k - 1]!, b = template[k]!, c = template[k + 1]!, d = template[k + 2]!;
+  const k = Math.floor(place),
+    t = place - k,
+    a = template[k - 1]!,
+    b = template[k]!,
+    c = template[k + 1]!,
+    d = template[k + 2]!;
   return b + 0.5 * t * (c - a + t * (2 * a - 5 * b + 4 * c - d + t * (3 * (b - c) + d - a)));
 }
 
-function correlation(template: ArrayLike<number>, profile: ArrayLike<number>, at: number, count: number, first: number, sumP: number, energy: number): number {
-  let sumT = 0, sumTT = 0, sumTP = 0;
+function correlation(
+  template: ArrayLike<number>,
+  profile: ArrayLike<number>,
+  at: number,
+  count: number,
+  first: number,
+  sumP: number,
+  energy: number,
+): number {
+  let sumT = 0,
+    sumTT = 0,
+    sumTP = 0;
   for (let i = 0; i < count; i++) {
-    const t = template[first + i]!, p = profile[at + i]!;
+    const t = template[first + i]!,
+      p = profile[at + i]!;
     sumT += t;
     sumTT += t * t;
     sumTP += t * p;
@@ -70,10 +106,28 @@ function correlation(template: ArrayLike<number>, profile: ArrayLike<number>, at
 }
 
 /** Gain, offset and the next move at a shift. */
-function regress(template: ArrayLike<number>, profile: ArrayLike<number>, at: number, count: number, margin: number, shift: number, sumP: number, sumPP: number): { gain: number; left: number; information: number; move: number } | null {
-  let sumT = 0, sumTT = 0, sumTP = 0, sumD = 0, sumDD = 0, sumDT = 0, sumDP = 0;
+function regress(
+  template: ArrayLike<number>,
+  profile: ArrayLike<number>,
+  at: number,
+  count: number,
+  margin: number,
+  shift: number,
+  sumP: number,
+  sumPP: number,
+): { gain: number; left: number; information: number; move: number } | null {
+  let sumT = 0,
+    sumTT = 0,
+    sumTP = 0,
+    sumD = 0,
+    sumDD = 0,
+    sumDT = 0,
+    sumDP = 0;
   for (let i = 0; i < count; i++) {
-    const place = margin + i - shift, t = templateAt(template, place), d = (templateAt(template, place - 0.25) - templateAt(template, place + 0.25)) * 2, p = profile[at + i]!;
+    const place = margin + i - shift,
+      t = templateAt(template, place),
+      d = (templateAt(template, place - 0.25) - templateAt(template, place + 0.25)) * 2,
+      p = profile[at + i]!;
     sumT += t;
     sumTT += t * t;
     sumTP += t * p;
@@ -83,9 +137,20 @@ function regress(template: ArrayLike<number>, profile: ArrayLike<number>, at: nu
     sumDP += d * p;
   }
   // Centred sums: the offset is eliminated.
-  const tt = sumTT - (sumT * sumT) / count, tp = sumTP - (sumT * sumP) / count, dd = sumDD - (sumD * sumD) / count, dt = sumDT - (sumD * sumT) / count, dp = sumDP - (sumD * sumP) / count, pp = sumPP - (sumP * sumP) / count;
+  const tt = sumTT - (sumT * sumT) / count,
+    tp = sumTP - (sumT * sumP) / count,
+    dd = sumDD - (sumD * sumD) / count,
+    dt = sumDT - (sumD * sumT) / count,
+    dp = sumDP - (sumD * sumP) / count,
+    pp = sumPP - (sumP * sumP) / count;
   if (!(tt > 0)) return null;
-  const gain = tp / tt, free = dd - (dt * dt) / tt;
+  const gain = tp / tt,
+    free = dd - (dt * dt) / tt;
   if (!(free > 1e-12 * dd) || !(gain > 0)) return null;
-  return { gain, left: Math.max(0, pp - gain * tp), information: gain * gain * free, move: (dp - (dt * tp) / tt) / (gain * free) };
+  return {
+    gain,
+    left: Math.max(0, pp - gain * tp),
+    information: gain * gain * free,
+    move: (dp - (dt * tp) / tt) / (gain * free),
+  };
 }

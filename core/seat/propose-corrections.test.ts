@@ -3,15 +3,27 @@ import { randomFrom } from '../../demo/scene/random.ts';
 import { CornerMoves } from './corrections.ts';
 import { proposeCorrections, type FrameDrift } from './propose-corrections.ts';
 
-const FRAMES = 100, REFERENCE = 30, TOLERANCE = 0.25;
-function drifting(at: (frame: number, corner: number) => readonly [number, number], noise = 0.03, scale = 1): FrameDrift[] {
+const FRAMES = 100,
+  REFERENCE = 30,
+  TOLERANCE = 0.25;
+function drifting(
+  at: (frame: number, corner: number) => readonly [number, number],
+  noise = 0.03,
+  scale = 1,
+): FrameDrift[] {
   const random = randomFrom(4);
   return Array.from({ length: FRAMES }, (_, frame) => ({
-    frame, bounds: [0.1, 0.1, 0.1, 0.1], scales: [scale, scale, scale, scale],
-    moves: [0, 1, 2, 3].flatMap((c) => at(frame, c).map((v) => v + (frame === REFERENCE ? 0 : 2 * noise * (random() - 0.5)))),
+    frame,
+    bounds: [0.1, 0.1, 0.1, 0.1],
+    scales: [scale, scale, scale, scale],
+    moves: [0, 1, 2, 3].flatMap((c) =>
+      at(frame, c).map((v) => v + (frame === REFERENCE ? 0 : 2 * noise * (random() - 0.5))),
+    ),
   }));
 }
-const framesOf = (keys: readonly { frame: number; ease?: string | undefined }[]) => [...new Set(keys.filter((k) => k.ease !== 'single').map((k) => k.frame))];
+const framesOf = (keys: readonly { frame: number; ease?: string | undefined }[]) => [
+  ...new Set(keys.filter((k) => k.ease !== 'single').map((k) => k.frame)),
+];
 const worst = (values: readonly number[]) => Math.max(...values);
 
 describe('a slow drift', () => {
@@ -20,7 +32,8 @@ describe('a slow drift', () => {
     ['of one corner, there and back', (f, c) => (c === 3 ? [3 * Math.sin((f - REFERENCE) / 22), 0] : [0, 0]), 4],
     ['that begins late', (f) => [f > 60 ? (3 * (f - 60)) / 40 : 0, 0], 3],
   ])('%s is mended by few keys', (_, at, most) => {
-    const frames = drifting(at), { corrections, after, pops } = proposeCorrections(frames, REFERENCE, TOLERANCE);
+    const frames = drifting(at),
+      { corrections, after, pops } = proposeCorrections(frames, REFERENCE, TOLERANCE);
     expect(pops).toEqual([]);
     expect(framesOf(corrections).length).toBeGreaterThan(0);
     expect(framesOf(corrections).length).toBeLessThanOrEqual(most);
@@ -29,14 +42,22 @@ describe('a slow drift', () => {
     for (let f = 0; f < FRAMES; f++) expect(Math.abs(moves.at(3, f)[0] - at(f, 3)[0])).toBeLessThan(TOLERANCE + 0.06);
   });
   test('only the corners that drift are moved', () => {
-    const { corrections } = proposeCorrections(drifting((f, c) => (c === 2 ? [(2 * (f - REFERENCE)) / 70, 0] : [0, 0])), REFERENCE, TOLERANCE);
+    const { corrections } = proposeCorrections(
+      drifting((f, c) => (c === 2 ? [(2 * (f - REFERENCE)) / 70, 0] : [0, 0])),
+      REFERENCE,
+      TOLERANCE,
+    );
     expect([...new Set(corrections.map((c) => c.corner))]).toEqual([2]);
   });
   test('no key can be spared: without any of them it is out of the tolerance', () => {
-    const frames = drifting((f) => [3 * Math.sin((f - REFERENCE) / 15), 0], 0), { corrections, after } = proposeCorrections(frames, REFERENCE, TOLERANCE);
+    const frames = drifting((f) => [3 * Math.sin((f - REFERENCE) / 15), 0], 0),
+      { corrections, after } = proposeCorrections(frames, REFERENCE, TOLERANCE);
     expect(worst(after)).toBeLessThan(TOLERANCE + 0.01);
     for (const frame of framesOf(corrections)) {
-      const moves = new CornerMoves(corrections.filter((c) => c.frame !== frame), REFERENCE);
+      const moves = new CornerMoves(
+        corrections.filter((c) => c.frame !== frame),
+        REFERENCE,
+      );
       expect(worst(frames.map((f) => Math.abs(f.moves[0]! - moves.at(0, f.frame)[0])))).toBeGreaterThan(TOLERANCE);
     }
   });
@@ -58,7 +79,11 @@ describe('a jump of one frame', () => {
 });
 
 test('what holds needs no key, and noise is not chased', () => {
-  const { corrections, pops } = proposeCorrections(drifting(() => [0, 0], 0.12), REFERENCE, TOLERANCE);
+  const { corrections, pops } = proposeCorrections(
+    drifting(() => [0, 0], 0.12),
+    REFERENCE,
+    TOLERANCE,
+  );
   expect(corrections).toEqual([]);
   expect(pops).toEqual([]);
 });

@@ -18,14 +18,18 @@ export const SMALLEST_SURFACE = 8;
  * @throws Problem no-reference-corners, nothing-held, bad-corners, quad-too-small
  */
 export function planFromTrack(track: TrackFile, where: string): SeatPlan {
-  const all = cornersByFrame(track), held = track.frames.filter((f) => f.corners);
+  const all = cornersByFrame(track),
+    held = track.frames.filter((f) => f.corners);
   if (held.length === 0) throw new Problem('nothing-held', { where });
   const seated = track.seat?.corners.map((c) => pointFromFile(c, track.pixelCentre)) as unknown as Quad | undefined;
   const corners = seated ?? all.get(track.referenceFrame) ?? ledBack(track, all);
   if (!corners) throw new Problem('no-reference-corners', { where, frame: track.referenceFrame });
   checkSurface(corners, where);
   const frames = held.flatMap((f) => {
-    const map = seated && f.homography ? homographyFromFile(f.homography, track.pixelCentre) : homographyBetweenQuads(corners, all.get(f.frame)!);
+    const map =
+      seated && f.homography
+        ? homographyFromFile(f.homography, track.pixelCentre)
+        : homographyBetweenQuads(corners, all.get(f.frame)!);
     return map ? [{ frame: f.frame, map, bounds: f.bound ?? null }] : [];
   });
   return { corners, referenceFrame: track.referenceFrame, frames };
@@ -33,38 +37,56 @@ export function planFromTrack(track: TrackFile, where: string): SeatPlan {
 
 /** Refuses quads that no surface could show itself as, or that are too small to have borders. */
 export function checkSurface(corners: Quad, where: string): void {
-  const { left, top, right, bottom } = bounds(corners), size = Math.min(right - left, bottom - top);
+  const { left, top, right, bottom } = bounds(corners),
+    size = Math.min(right - left, bottom - top);
   if (size < SMALLEST_SURFACE) throw new Problem('quad-too-small', { where, size: size.toFixed(1) });
   checkCorners(corners, where);
 }
 
 /** The reference's corners by way of the nearest held frame. */
 function ledBack(track: TrackFile, all: ReadonlyMap<number, Quad>): Quad | null {
-  const near = track.frames.filter((f) => f.corners && f.homography).sort((a, b) => Math.abs(a.frame - track.referenceFrame) - Math.abs(b.frame - track.referenceFrame))[0];
+  const near = track.frames
+    .filter((f) => f.corners && f.homography)
+    .sort((a, b) => Math.abs(a.frame - track.referenceFrame) - Math.abs(b.frame - track.referenceFrame))[0];
   const back = near?.homography && invert(homographyFromFile(near.homography, track.pixelCentre));
   return back ? (applyToPoints(back, all.get(near.frame)!) as unknown as Quad) : null;
 }
 
 /** A track file with its corners seated anew; homographies stay as they are. `boundsOf` are the corners' new bounds, where there are any. */
-export function seatedTrack(track: TrackFile, maps: ReadonlyMap<number, Homography>, seating: Seating, boundsOf: (frame: number) => readonly number[] | null, why: readonly string[], snapped?: 'inner' | 'outer'): TrackFile {
+export function seatedTrack(
+  track: TrackFile,
+  maps: ReadonlyMap<number, Homography>,
+  seating: Seating,
+  boundsOf: (frame: number) => readonly number[] | null,
+  why: readonly string[],
+  snapped?: 'inner' | 'outer',
+): TrackFile {
   const stated = new Map(track.frames.map((f) => [f.frame, f.bound ?? null]));
-  const corners = new SeatedCorners(seating).all(maps, (frame) => boundsOf(frame) ?? stated.get(frame) ?? null), centre = track.pixelCentre;
+  const corners = new SeatedCorners(seating).all(maps, (frame) => boundsOf(frame) ?? stated.get(frame) ?? null),
+    centre = track.pixelCentre;
   return {
     ...track,
     seat: {
-      corners: seating.corners.map((c) => pointToFile(c, centre).map(short)) as QuadCorners, ...(snapped ? { snapped } : {}), ...(seating.lock ? { locked: true } : {}),
-      ...(seating.corrections?.length ? { corrections: seating.corrections.map((c) => ({ ...c })) } : {}), ...(seating.smooth ? { smooth: seating.smooth } : {}), why: [...why],
+      corners: seating.corners.map((c) => pointToFile(c, centre).map(short)) as QuadCorners,
+      ...(snapped ? { snapped } : {}),
+      ...(seating.lock ? { locked: true } : {}),
+      ...(seating.corrections?.length ? { corrections: seating.corrections.map((c) => ({ ...c })) } : {}),
+      ...(seating.smooth ? { smooth: seating.smooth } : {}),
+      why: [...why],
     },
     frames: track.frames.map((frame): TrackFrame => {
-      const seated = corners.get(frame.frame), lock = seating.lock?.get(frame.frame), bound = boundsOf(frame.frame);
+      const seated = corners.get(frame.frame),
+        lock = seating.lock?.get(frame.frame),
+        bound = boundsOf(frame.frame);
       const { lock: _earlier, ...rest } = frame;
       if (!seated) return rest;
       return {
-        ...rest, corners: seated.map((c) => pointToFile(c, centre).map(short)) as QuadCorners,
-        ...(bound ? { bound: bound.map((b) => Number(b.toFixed(4))) as CornerBounds } : {}), ...(lock ? { lock: Array.from(lock, short) as EightMoves } : {}),
+        ...rest,
+        corners: seated.map((c) => pointToFile(c, centre).map(short)) as QuadCorners,
+        ...(bound ? { bound: bound.map((b) => Number(b.toFixed(4))) as CornerBounds } : {}),
+        ...(lock ? { lock: Array.from(lock, short) as EightMoves } : {}),
       };
     }),
   };
 }
 const short = (v: number) => Number(v.toFixed(5));
-

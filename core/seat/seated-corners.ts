@@ -49,7 +49,9 @@ export class SeatedCorners {
       const corners = this.at(frame, map);
       return corners ? [{ frame, corners, bounds: boundsOf(frame) ?? UNSAID }] : [];
     });
-    return this.seating.smooth ? smoothCorners(path, this.seating.smooth) : new Map(path.map((p) => [p.frame, p.corners]));
+    return this.seating.smooth
+      ? smoothCorners(path, this.seating.smooth)
+      : new Map(path.map((p) => [p.frame, p.corners]));
   }
 }
 /** Taken for noise where a track states no bounds, px. */

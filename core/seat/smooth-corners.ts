@@ -16,16 +16,20 @@ const JERK = 1;
 export function smoothZeroPhase(values: readonly number[], tau: number): number[] {
   const n = values.length;
   if (!(tau > 0) || n < 3) return [...values];
-  const a = 1 - Math.exp(-1 / tau), pad = Math.min(n - 1, Math.ceil(8 * tau));
+  const a = 1 - Math.exp(-1 / tau),
+    pad = Math.min(n - 1, Math.ceil(8 * tau));
   const long = [
-    ...Array.from({ length: pad }, (_, i) => 2 * values[0]! - values[pad - i]!), ...values,
+    ...Array.from({ length: pad }, (_, i) => 2 * values[0]! - values[pad - i]!),
+    ...values,
     ...Array.from({ length: pad }, (_, i) => 2 * values[n - 1]! - values[n - 2 - i]!),
   ];
   const run = (from: readonly number[]) => {
     let y = from[0]!;
     return from.map((x) => (y += a * (x - y)));
   };
-  return run(run(long).reverse()).reverse().slice(pad, pad + n);
+  return run(run(long).reverse())
+    .reverse()
+    .slice(pad, pad + n);
 }
 
 export interface CornerPath {
@@ -43,12 +47,24 @@ export function smoothCorners(path: readonly CornerPath[], amount: number): Map<
   const out = new Map<number, Quad>();
   for (const run of runsOf(path)) {
     const tau = LONGEST * amount;
-    const smooth = Array.from({ length: 8 }, (_, k) => smoothZeroPhase(run.map((p) => p.corners[k >> 1]![k % 2]!), tau));
-    run.forEach((p, i) => out.set(p.frame, p.corners.map(([x, y], c) => {
-      if (!(amount > 0)) return [x, y];
-      const dx = smooth[2 * c]![i]! - x, dy = smooth[2 * c + 1]![i]! - y, share = 1 / (1 + (Math.hypot(dx, dy) / Math.max(1e-6, JERK * p.bounds[c]!)) ** 4);
-      return [x + share * dx, y + share * dy];
-    }) as unknown as Quad));
+    const smooth = Array.from({ length: 8 }, (_, k) =>
+      smoothZeroPhase(
+        run.map((p) => p.corners[k >> 1]![k % 2]!),
+        tau,
+      ),
+    );
+    run.forEach((p, i) =>
+      out.set(
+        p.frame,
+        p.corners.map(([x, y], c) => {
+          if (!(amount > 0)) return [x, y];
+          const dx = smooth[2 * c]![i]! - x,
+            dy = smooth[2 * c + 1]![i]! - y,
+            share = 1 / (1 + (Math.hypot(dx, dy) / Math.max(1e-6, JERK * p.bounds[c]!)) ** 4);
+          return [x + share * dx, y + share * dy];
+        }) as unknown as Quad,
+      ),
+    );
   }
   return out;
 }

@@ -7,9 +7,18 @@ import { quadOfSides, shiftedSide, sideOf } from './sides.ts';
 import { snapQuad } from './snap.ts';
 import { cornerDistances, drawSurface, roughly } from '../../bench/seat/drawn-surface.ts';
 
-const QUAD: Quad = [[78.3, 62.4], [318.6, 70.1], [309.2, 232.7], [70.9, 221.5]];
+const QUAD: Quad = [
+  [78.3, 62.4],
+  [318.6, 70.1],
+  [309.2, 232.7],
+  [70.9, 221.5],
+];
 const SIZE = { width: 400, height: 300 };
-const snapped = (drawing: Partial<Parameters<typeof drawSurface>[0]>, rough: Quad, border: 'inner' | 'outer' = 'inner') => snapQuad(lightPicture(drawSurface({ ...SIZE, quad: QUAD, noise: 0.004, ...drawing })), rough, border);
+const snapped = (
+  drawing: Partial<Parameters<typeof drawSurface>[0]>,
+  rough: Quad,
+  border: 'inner' | 'outer' = 'inner',
+) => snapQuad(lightPicture(drawSurface({ ...SIZE, quad: QUAD, noise: 0.004, ...drawing })), rough, border);
 
 describe('from corners up to 12 px off', () => {
   test.each([1, 2, 3, 4])('a lit screen in a dark frame is found to a few hundredths of a pixel, seed %i', (seed) => {
@@ -21,7 +30,9 @@ describe('from corners up to 12 px off', () => {
     for (const { border } of sides) expect(Math.max(...border!.bounds)).toBeLessThan(0.1);
   });
   test('the edge of the device is the outer border, where both can be reached', () => {
-    const margin = 7, outer = quadOfSides([0, 1, 2, 3].map((k) => shiftedSide(sideOf(QUAD, k), margin, margin)))!, rough = roughly(QUAD, 4);
+    const margin = 7,
+      outer = quadOfSides([0, 1, 2, 3].map((k) => shiftedSide(sideOf(QUAD, k), margin, margin)))!,
+      rough = roughly(QUAD, 4);
     expect(Math.max(...cornerDistances(snapped({ margin }, rough, 'inner').quad, QUAD))).toBeLessThan(0.1);
     const found = snapped({ margin }, rough, 'outer');
     expect(Math.max(...cornerDistances(found.quad, outer))).toBeLessThan(0.1);
@@ -36,12 +47,18 @@ describe('from corners up to 12 px off', () => {
     expect(Math.max(...cornerDistances(quad, QUAD))).toBeLessThan(0.6);
   });
   test('a mirrored order stays mirrored', () => {
-    const mirrored: Quad = [QUAD[1], QUAD[0], QUAD[3], QUAD[2]], { quad } = snapped({}, roughly(mirrored, 6));
+    const mirrored: Quad = [QUAD[1], QUAD[0], QUAD[3], QUAD[2]],
+      { quad } = snapped({}, roughly(mirrored, 6));
     expect(signedArea(quad)).toBeLessThan(0);
     expect(Math.max(...cornerDistances(quad, mirrored))).toBeLessThan(0.06);
   });
   test('corners outside the picture lie where the visible sides meet', () => {
-    const quad: Quad = [[-22.6, 40.3], [318.6, 70.1], [309.2, 232.7], [-31.4, 251.2]];
+    const quad: Quad = [
+      [-22.6, 40.3],
+      [318.6, 70.1],
+      [309.2, 232.7],
+      [-31.4, 251.2],
+    ];
     const found = snapped({ quad }, roughly(quad, 6));
     expect(found.sides[3]!.border).toBeNull();
     expect(cornerDistances(found.quad, quad)[1]!).toBeLessThan(0.1);
@@ -60,8 +77,10 @@ test('where nothing is drawn no border is made up', () => {
 test('outer corners of the chessboard photographs, between sides that are sure, lie where the library detects them', async () => {
   const off: number[] = [];
   for (const name of CHESSBOARD_VIEWS) {
-    const corners = boardCorners(name), at = (row: number, column: number) => corners[row * BOARD_ACROSS + column]!;
-    const quad = [at(0, 0), at(0, 8), at(5, 8), at(5, 0)] as unknown as Quad, found = snapQuad(lightPicture(await straightView(name)), roughly(quad, 5), 'inner', 7);
+    const corners = boardCorners(name),
+      at = (row: number, column: number) => corners[row * BOARD_ACROSS + column]!;
+    const quad = [at(0, 0), at(0, 8), at(5, 8), at(5, 0)] as unknown as Quad,
+      found = snapQuad(lightPicture(await straightView(name)), roughly(quad, 5), 'inner', 7);
     cornerDistances(found.quad, quad).forEach((distance, i) => {
       const bound = found.bounds[i];
       if (bound === null || bound === undefined || bound > 0.75) return;

@@ -25,9 +25,12 @@ export interface Snap {
 /** How far the drawn sides may be from the borders, px. */
 export const SNAP_REACH = 14;
 /** A border that is looked for inside or outside must have this share of the best one's support, and be known as well within this factor or these px. */
-const AS_GOOD = 0.6, AS_SURE = 3, SURE = 0.13;
+const AS_GOOD = 0.6,
+  AS_SURE = 3,
+  SURE = 0.13;
 /** How wide a device's frame may be, in lengths of the side, and how far its margin may stray from the picture's scale (logarithm). */
-const OUTLINE = 0.14, ALONG = 0.1;
+const OUTLINE = 0.14,
+  ALONG = 0.1;
 /** Borders whose middles are closer are the same. */
 const SAME = 0.8;
 
@@ -45,12 +48,17 @@ export function snapQuad(picture: LightPicture, rough: Quad, wanted: Border, rea
     if (!quad || quadFault(quad)) break;
     sides.forEach((side, k) => {
       const border = side.border && fitBorder(picture, sideOf(quad, k), endsOf(sideOf(quad, k)), fitters);
-      if (border) sides[k] = { border, choices: side.choices.map((choice) => (choice === side.border ? border : choice)) };
+      if (border)
+        sides[k] = { border, choices: side.choices.map((choice) => (choice === side.border ? border : choice)) };
     });
   }
   const quad = quadOfSides(sides.map((side, k) => side.border?.line ?? sideOf(rough, k)));
   const kept = quad && !quadFault(quad) ? quad : rough;
-  return { quad: kept, sides, bounds: [0, 1, 2, 3].map((k) => cornerBoundOf(sides[(k + 3) % 4]!.border, sides[k]!.border)) };
+  return {
+    quad: kept,
+    sides,
+    bounds: [0, 1, 2, 3].map((k) => cornerBoundOf(sides[(k + 3) % 4]!.border, sides[k]!.border)),
+  };
 }
 
 /** Rounded corners and what a neighbour's border blurs over: so much of each end is not looked at. */
@@ -58,20 +66,42 @@ function endsOf(line: SideLine): number {
   return Math.min(0.2, 0.04 + 4 / line.length);
 }
 
-function snapSide(picture: LightPicture, rough: Quad, k: number, wanted: Border, reach: number, fitters: FitterCache): SnappedSide {
-  const line = sideOf(rough, k), choices = bordersNear(picture, line, reach, reach, fitters);
+function snapSide(
+  picture: LightPicture,
+  rough: Quad,
+  k: number,
+  wanted: Border,
+  reach: number,
+  fitters: FitterCache,
+): SnappedSide {
+  const line = sideOf(rough, k),
+    choices = bordersNear(picture, line, reach, reach, fitters);
   const parallel = wanted === 'inner' ? alongOutline(picture, rough, k, choices, fitters) : choices;
-  const support = Math.max(0, ...parallel.map((c) => c.support)), bound = Math.min(...parallel.map((c) => c.bounds[1]));
+  const support = Math.max(0, ...parallel.map((c) => c.support)),
+    bound = Math.min(...parallel.map((c) => c.bounds[1]));
   const good = parallel.filter((c) => c.support >= AS_GOOD * support && c.bounds[1] <= Math.max(SURE, AS_SURE * bound));
   return { border: (wanted === 'inner' ? good[0] : good.at(-1)) ?? null, choices };
 }
 
 /** All borders in a strip about a line, from the inside outward. */
-export function bordersNear(picture: LightPicture, line: SideLine, inward: number, outward: number, fitters: FitterCache): BorderLine[] {
+export function bordersNear(
+  picture: LightPicture,
+  line: SideLine,
+  inward: number,
+  outward: number,
+  fitters: FitterCache,
+): BorderLine[] {
   const found: BorderLine[] = [];
   for (const rough of searchBorders(picture, line, inward, outward)) {
-    const border = fitBorder(picture, shiftedSide(line, rough.atFrom, rough.atTo), endsOf(line), fitters), at = border && offsetAt(line, border.line, 0.5);
-    if (at !== null && at <= outward + 2 && at >= -inward - 2 && !found.some((c) => Math.abs(offsetAt(line, c.line, 0.5) - at) < SAME)) found.push(border!);
+    const border = fitBorder(picture, shiftedSide(line, rough.atFrom, rough.atTo), endsOf(line), fitters),
+      at = border && offsetAt(line, border.line, 0.5);
+    if (
+      at !== null &&
+      at <= outward + 2 &&
+      at >= -inward - 2 &&
+      !found.some((c) => Math.abs(offsetAt(line, c.line, 0.5) - at) < SAME)
+    )
+      found.push(border!);
   }
   return found.sort((a, b) => offsetAt(line, a.line, 0.5) - offsetAt(line, b.line, 0.5));
 }
@@ -80,11 +110,22 @@ export function bordersNear(picture: LightPicture, line: SideLine, inward: numbe
  * Of several borders, those that the device's own outline runs along: the margin between them changes from end to end as the picture's
  * scale does. What is reflected in the glass has straight borders too, but lies otherwise. All of them where no outline is seen.
  */
-function alongOutline(picture: LightPicture, rough: Quad, k: number, choices: readonly BorderLine[], fitters: FitterCache): BorderLine[] {
+function alongOutline(
+  picture: LightPicture,
+  rough: Quad,
+  k: number,
+  choices: readonly BorderLine[],
+  fitters: FitterCache,
+): BorderLine[] {
   if (choices.length === 0) return [];
-  const line = sideOf(rough, k), before = sideOf(rough, (k + 3) % 4).length, after = sideOf(rough, (k + 1) % 4).length;
-  const outermost = offsetAt(line, choices.at(-1)!.line, 0.5), wide = outermost + Math.min(90, Math.max(12, OUTLINE * (before + after) / 2));
-  const outline = bordersNear(picture, line, -(outermost + 4), wide, fitters).filter((b) => b.support > 0.6 && b.bounds[1] < SURE).sort((a, b) => Math.abs(b.contrast) - Math.abs(a.contrast))[0];
+  const line = sideOf(rough, k),
+    before = sideOf(rough, (k + 3) % 4).length,
+    after = sideOf(rough, (k + 1) % 4).length;
+  const outermost = offsetAt(line, choices.at(-1)!.line, 0.5),
+    wide = outermost + Math.min(90, Math.max(12, (OUTLINE * (before + after)) / 2));
+  const outline = bordersNear(picture, line, -(outermost + 4), wide, fitters)
+    .filter((b) => b.support > 0.6 && b.bounds[1] < SURE)
+    .sort((a, b) => Math.abs(b.contrast) - Math.abs(a.contrast))[0];
   if (!outline) return [...choices];
   const along = choices.filter(({ line: inner, bounds }) => {
     const [from, to] = [offsetAt(inner, outline.line, 0), offsetAt(inner, outline.line, 1)];
@@ -97,14 +138,18 @@ function alongOutline(picture: LightPicture, rough: Quad, k: number, choices: re
 
 /** How far outward of `line` a border lies at the line's share t, px. */
 export function offsetAt(line: SideLine, border: SideLine, t: number): number {
-  const x = line.from[0] + (line.to[0] - line.from[0]) * t - border.from[0], y = line.from[1] + (line.to[1] - line.from[1]) * t - border.from[1];
-  const { normal } = border, cos = line.normal[0] * normal[0] + line.normal[1] * normal[1];
+  const x = line.from[0] + (line.to[0] - line.from[0]) * t - border.from[0],
+    y = line.from[1] + (line.to[1] - line.from[1]) * t - border.from[1];
+  const { normal } = border,
+    cos = line.normal[0] * normal[0] + line.normal[1] * normal[1];
   return -(x * normal[0] + y * normal[1]) / cos;
 }
 
 /** The corner between two sides: both bounds, as the angle between them stretches them. */
 function cornerBoundOf(before: BorderLine | null, after: BorderLine | null): number | null {
   if (!before || !after) return null;
-  const [ax, ay] = before.line.normal, [bx, by] = after.line.normal, sine = Math.max(0.1, Math.abs(ax * by - ay * bx));
+  const [ax, ay] = before.line.normal,
+    [bx, by] = after.line.normal,
+    sine = Math.max(0.1, Math.abs(ax * by - ay * bx));
   return (1.25 * Math.hypot(before.bounds[2], after.bounds[0])) / sine;
 }

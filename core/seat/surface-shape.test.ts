@@ -7,15 +7,33 @@ import { lightPicture } from './light-sampler.ts';
 import { outsetQuad } from './seat-outset.ts';
 import { MIRROR, orderBetween, QUARTER_TURN, reorder, reorderMoves, reorderSides } from './turn-quad.ts';
 
-const QUAD: Quad = [[100, 100], [300, 110], [290, 230], [105, 220]];
+const QUAD: Quad = [
+  [100, 100],
+  [300, 110],
+  [290, 230],
+  [105, 220],
+];
 
 describe('proportions', () => {
   const seen = (width: number, height: number, yaw: number, pitch: number): Quad => {
-    const map = planeToPicture(turnedPlane([2, 1, 0], width, height, yaw, pitch), { position: [0, 4, 60], target: [0, 0, 0], roll: 0.05 }, { width: 1280, height: 720, focal: 1100 });
-    return [[0, 0], [width, 0], [width, height], [0, height]].map(([x, y]) => project(map, x!, y!)) as unknown as Quad;
+    const map = planeToPicture(
+      turnedPlane([2, 1, 0], width, height, yaw, pitch),
+      { position: [0, 4, 60], target: [0, 0, 0], roll: 0.05 },
+      { width: 1280, height: 720, focal: 1100 },
+    );
+    return [
+      [0, 0],
+      [width, 0],
+      [width, height],
+      [0, height],
+    ].map(([x, y]) => project(map, x!, y!)) as unknown as Quad;
   };
   test('of a rectangle that turns before a camera are found, and with them its focal length', () => {
-    const found = impliedProportions([0.6, 0.3, 0, -0.4].map((yaw) => seen(21, 13.125, yaw, -0.3)), 1280, 720)!;
+    const found = impliedProportions(
+      [0.6, 0.3, 0, -0.4].map((yaw) => seen(21, 13.125, yaw, -0.3)),
+      1280,
+      720,
+    )!;
     expect(found.ratio).toBeCloseTo(1.6, 2);
     expect(Math.abs(found.focal / 1100 - 1)).toBeLessThan(0.05);
   });
@@ -29,12 +47,39 @@ describe('proportions', () => {
 
 describe('outset', () => {
   test('px move the sides along their normals', () => {
-    const flat: Quad = [[10, 10], [110, 10], [110, 60], [10, 60]];
-    expect(outsetQuad(flat, { unit: 'px', sides: [1, 2, 3, -4] })).toEqual([[14, 9], [112, 9], [112, 63], [14, 63]]);
+    const flat: Quad = [
+      [10, 10],
+      [110, 10],
+      [110, 60],
+      [10, 60],
+    ];
+    expect(outsetQuad(flat, { unit: 'px', sides: [1, 2, 3, -4] })).toEqual([
+      [14, 9],
+      [112, 9],
+      [112, 63],
+      [14, 63],
+    ]);
   });
   test('hundredths are the surface’s own, in perspective', () => {
-    const flat: Quad = [[10, 10], [110, 10], [110, 60], [10, 60]];
-    outsetQuad(flat, { unit: '%', sides: [10, 0, 0, 10] }).forEach((corner, i) => corner.forEach((v, k) => expect(v).toBeCloseTo([[0, 5], [110, 5], [110, 60], [0, 60]][i]![k]!, 9)));
+    const flat: Quad = [
+      [10, 10],
+      [110, 10],
+      [110, 60],
+      [10, 60],
+    ];
+    outsetQuad(flat, { unit: '%', sides: [10, 0, 0, 10] }).forEach((corner, i) =>
+      corner.forEach((v, k) =>
+        expect(v).toBeCloseTo(
+          [
+            [0, 5],
+            [110, 5],
+            [110, 60],
+            [0, 60],
+          ][i]![k]!,
+          9,
+        ),
+      ),
+    );
   });
   test('what would turn it inside out is not done; none is the quad itself', () => {
     expect(outsetQuad(QUAD, { unit: 'px', sides: [-90, 0, -90, 0] })).toBe(QUAD);
@@ -55,21 +100,39 @@ describe('content turned on its corners', () => {
     expect(reorderMoves([0, 1, 2, 3, 4, 5, 6, 7], MIRROR)).toEqual([2, 3, 0, 1, 6, 7, 4, 5]);
   });
   test('an order is told from where the corners lie', () => {
-    for (const order of [[0, 1, 2, 3], QUARTER_TURN, MIRROR, [2, 3, 0, 1], [3, 2, 1, 0]] as const) expect(orderBetween(QUAD, reorder(QUAD, order).map(([x, y]) => [x + 1, y - 2]) as unknown as Quad)).toEqual([...order]);
+    for (const order of [[0, 1, 2, 3], QUARTER_TURN, MIRROR, [2, 3, 0, 1], [3, 2, 1, 0]] as const)
+      expect(orderBetween(QUAD, reorder(QUAD, order).map(([x, y]) => [x + 1, y - 2]) as unknown as Quad)).toEqual([
+        ...order,
+      ]);
   });
 });
 
 test.each([0, 9, 20])('a corner radius of %i px is measured in the picture', (radius) => {
-  const width = 320, height = 240, codes = new Uint8Array(width * height), [l, t, r, b] = [60, 50, 260, 190];
+  const width = 320,
+    height = 240,
+    codes = new Uint8Array(width * height),
+    [l, t, r, b] = [60, 50, 260, 190];
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       let inside = 0;
       for (let k = 0; k < 16; k++) {
-        const px = x + ((k % 4) + 0.5) / 4, py = y + (Math.floor(k / 4) + 0.5) / 4, dx = Math.max(l + radius - px, px - r + radius, 0), dy = Math.max(t + radius - py, py - b + radius, 0);
+        const px = x + ((k % 4) + 0.5) / 4,
+          py = y + (Math.floor(k / 4) + 0.5) / 4,
+          dx = Math.max(l + radius - px, px - r + radius, 0),
+          dy = Math.max(t + radius - py, py - b + radius, 0);
         if (px > l && px < r && py > t && py < b && Math.hypot(dx, dy) <= radius + (radius === 0 ? 1 : 0)) inside++;
       }
       codes[y * width + x] = 20 + (180 * inside) / 16;
     }
   }
-  expect(Math.abs(estimateCornerRadius(lightPicture({ width, height, codes, peak: 255 }), [[l, t], [r, t], [r, b], [l, b]]) - radius)).toBeLessThan(1.6);
+  expect(
+    Math.abs(
+      estimateCornerRadius(lightPicture({ width, height, codes, peak: 255 }), [
+        [l, t],
+        [r, t],
+        [r, b],
+        [l, b],
+      ]) - radius,
+    ),
+  ).toBeLessThan(1.6);
 });

@@ -6,10 +6,19 @@ const REACH = 2;
  * after it. Keys are objects with a whole `frame`, in order. What has none comes back as it is, the same object.
  */
 export function keyedNear(value: unknown, frame: number): unknown {
-  if (Array.isArray(value)) return value.length > 0 && value.every(isKey) ? nearKeys(value, frame) : sameOr(value, value.map((item: unknown) => keyedNear(item, frame)));
+  if (Array.isArray(value))
+    return value.length > 0 && value.every(isKey)
+      ? nearKeys(value, frame)
+      : sameOr(
+          value,
+          value.map((item: unknown) => keyedNear(item, frame)),
+        );
   if (typeof value !== 'object' || value === null) return value;
-  const entries = Object.entries(value), near = entries.map(([, own]) => keyedNear(own, frame));
-  return near.every((own, i) => own === entries[i]![1]) ? value : Object.fromEntries(entries.map(([name], i) => [name, near[i]]));
+  const entries = Object.entries(value),
+    near = entries.map(([, own]) => keyedNear(own, frame));
+  return near.every((own, i) => own === entries[i]![1])
+    ? value
+    : Object.fromEntries(entries.map(([name], i) => [name, near[i]]));
 }
 
 function isKey(value: unknown): value is { frame: number } {
@@ -17,7 +26,8 @@ function isKey(value: unknown): value is { frame: number } {
 }
 
 function nearKeys(keys: readonly { frame: number }[], frame: number): unknown {
-  const after = keys.findIndex((key) => key.frame >= frame + REACH), before = keys.findLastIndex((key) => key.frame <= frame - REACH);
+  const after = keys.findIndex((key) => key.frame >= frame + REACH),
+    before = keys.findLastIndex((key) => key.frame <= frame - REACH);
   return sameOr(keys, keys.slice(Math.max(0, before), after < 0 ? keys.length : after + 1));
 }
 

@@ -9,7 +9,9 @@ import { flattenSurface } from '../measure/flatten-surface.ts';
 
 /** A coded picture as premultiplied light of BT.709 primaries, opaque. */
 export function lightLayer(picture: CodedPicture, colour: PlateColour): LightPicture {
-  const { width, height } = picture, light = lightOfPicture(picture, colour), data = new Float32Array(4 * width * height);
+  const { width, height } = picture,
+    light = lightOfPicture(picture, colour),
+    data = new Float32Array(4 * width * height);
   for (let i = 0, at = 0; i < light.length; i += 3, at += 4) {
     data[at] = light[i]!;
     data[at + 1] = light[i + 1]!;
@@ -23,8 +25,16 @@ export function lightLayer(picture: CodedPicture, colour: PlateColour): LightPic
  * The insert alone, premultiplied light of BT.709 primaries: laid over the plate's light it gives the finished picture wherever it covers any of it
  * (T. Porter, T. Duff, Compositing digital images, 1984: over, solved for what lies over). Grain may take dark places a little below 0. `matte`: how much of each pixel it covers.
  */
-export function insertLayer(plate: CodedPicture, full: CodedPicture, matte: Float32Array, colour: PlateColour): LightPicture {
-  const { width, height } = plate, below = lightOfPicture(plate, colour), above = lightOfPicture(full, colour), data = new Float32Array(4 * width * height);
+export function insertLayer(
+  plate: CodedPicture,
+  full: CodedPicture,
+  matte: Float32Array,
+  colour: PlateColour,
+): LightPicture {
+  const { width, height } = plate,
+    below = lightOfPicture(plate, colour),
+    above = lightOfPicture(full, colour),
+    data = new Float32Array(4 * width * height);
   for (let i = 0; i < matte.length; i++) {
     const alpha = matte[i]!;
     if (alpha <= 0) continue;
@@ -43,22 +53,58 @@ export function changeLayer(plate: CodedPicture, full: CodedPicture): CodedPictu
 
 /** The size of a flattened surface: what its sides measure on the reference frame. */
 export function flatSize(reference: Quad): { width: number; height: number } {
-  const side = (a: number, b: number, c: number, d: number) => Math.min(4096, Math.max(16, Math.round(Math.max(distance(reference[a]!, reference[b]!), distance(reference[c]!, reference[d]!)))));
+  const side = (a: number, b: number, c: number, d: number) =>
+    Math.min(
+      4096,
+      Math.max(
+        16,
+        Math.round(Math.max(distance(reference[a]!, reference[b]!), distance(reference[c]!, reference[d]!))),
+      ),
+    );
   return { width: side(0, 1, 3, 2), height: side(0, 3, 1, 2) };
 }
 
 /** The surface as the plate shows it, flattened, in codes of the plate's kind; black where the plate does not show it. */
-export function flatLayer(plate: CodedPicture, quad: Quad | null, size: { width: number; height: number }, colour: PlateColour, lens?: Lens): CodedPicture {
-  const box = quad && homographyBetweenQuads([[0, 0], [1, 0], [1, 1], [0, 1]], quad) && boxWithin(bounds(quad), 2, plate);
+export function flatLayer(
+  plate: CodedPicture,
+  quad: Quad | null,
+  size: { width: number; height: number },
+  colour: PlateColour,
+  lens?: Lens,
+): CodedPicture {
+  const box =
+    quad &&
+    homographyBetweenQuads(
+      [
+        [0, 0],
+        [1, 0],
+        [1, 1],
+        [0, 1],
+      ],
+      quad,
+    ) &&
+    boxWithin(bounds(quad), 2, plate);
   const flat = box && flattenSurface(lightOfRegion(plate, box, colour), quad, size, lens);
-  return { ...size, data: flat ? codesOfLight(flat.data, 4, colour, plate.peak) : createCodes(plate.peak, 3 * size.width * size.height), peak: plate.peak };
+  return {
+    ...size,
+    data: flat ? codesOfLight(flat.data, 4, colour, plate.peak) : createCodes(plate.peak, 3 * size.width * size.height),
+    peak: plate.peak,
+  };
 }
 
 /** Light of BT.709 primaries, `channels` values a pixel of which three are colours, as three codes a pixel. */
-export function codesOfLight(light: Float32Array, channels: 3 | 4, { transfer, primaries }: PlateColour, peak: CodedPicture['peak']): ReturnType<typeof createCodes> {
-  const write = lightWriter(transfer, peak), m = primariesMatrix('bt709', primaries) ?? [1, 0, 0, 0, 1, 0, 0, 0, 1], out = createCodes(peak, (light.length / channels) * 3);
+export function codesOfLight(
+  light: Float32Array,
+  channels: 3 | 4,
+  { transfer, primaries }: PlateColour,
+  peak: CodedPicture['peak'],
+): ReturnType<typeof createCodes> {
+  const write = lightWriter(transfer, peak),
+    m = primariesMatrix('bt709', primaries) ?? [1, 0, 0, 0, 1, 0, 0, 0, 1],
+    out = createCodes(peak, (light.length / channels) * 3);
   for (let i = 0, at = 0; i < light.length; i += channels, at += 3) {
-    for (let c = 0; c < 3; c++) out[at + c] = write(m[3 * c]! * light[i]! + m[3 * c + 1]! * light[i + 1]! + m[3 * c + 2]! * light[i + 2]!);
+    for (let c = 0; c < 3; c++)
+      out[at + c] = write(m[3 * c]! * light[i]! + m[3 * c + 1]! * light[i + 1]! + m[3 * c + 2]! * light[i + 2]!);
   }
   return out;
 }

@@ -5,7 +5,16 @@ import type { Quad } from '../geometry/quad.ts';
 import { INTERPOLATED, keyedBound, KeyedMotion, PULLED, SAID_OF, type HandKey } from '../keys/hand-keys.ts';
 import { motionOfPoints, pointsFrom } from '../points/points-track.ts';
 import type { PointFit } from '../points/point-plan.ts';
-import type { CornerPoint, MotionSpan, NineNumbers, PointRow, PulledRow, RowBounds, ShotDocument, TrackRow } from '../schemas/types.ts';
+import type {
+  CornerPoint,
+  MotionSpan,
+  NineNumbers,
+  PointRow,
+  PulledRow,
+  RowBounds,
+  ShotDocument,
+  TrackRow,
+} from '../schemas/types.ts';
 import { spliceSpans, USUAL_FADE, type Join } from './splice-spans.ts';
 
 /** All that a shot's motion may be made from. */
@@ -28,7 +37,10 @@ export interface ShotMotion {
 }
 
 /** What is said of a frame by the source of its span. */
-type Said = Pick<TrackRow, 'confidence' | 'error' | 'blur' | 'note' | 'lost'> & { readonly certainty?: TrackRow['certainty']; readonly bounds?: RowBounds | undefined };
+type Said = Pick<TrackRow, 'confidence' | 'error' | 'blur' | 'note' | 'lost'> & {
+  readonly certainty?: TrackRow['certainty'];
+  readonly bounds?: RowBounds | undefined;
+};
 
 interface Source {
   readonly quadAt: (frame: number) => Quad | null;
@@ -43,33 +55,114 @@ const NOTHING: Said = { confidence: 0, error: null, blur: 0, note: null, lost: '
  * A shot's rows as its spans make them: each frame's map leads from the reference frame's corners to where the span's source puts them, joins cross-faded. Without
  * spans they are the followed region's. Nothing is copied: sources that change, change this.
  */
-export function shotMotion(document: ShotDocument, runKey: string, sources: MotionSources, width: number, height: number): ShotMotion {
-  const corners = document.corners as Quad | null, spans = [...(document.spans ?? [])].sort((a, b) => a.from - b.from);
+export function shotMotion(
+  document: ShotDocument,
+  runKey: string,
+  sources: MotionSources,
+  width: number,
+  height: number,
+): ShotMotion {
+  const corners = document.corners as Quad | null,
+    spans = [...(document.spans ?? [])].sort((a, b) => a.from - b.from);
   if (spans.length === 0 || !corners) return { rows: [...sources.plane], joins: [], why: null };
-  const keyed = keyedSource(document, sources, width, height), by = new Map<string, Source>();
+  const keyed = keyedSource(document, sources, width, height),
+    by = new Map<string, Source>();
   const sourceOf = (span: MotionSpan, index: number): Source => {
     const key = `${span.source}/${span.shot ?? ''}${span.source === 'hold' ? index : ''}`;
-    if (!by.has(key)) by.set(key, span.source === 'keys' ? keyed.source : span.source === 'points' ? pointsSource(document, sources.points, corners) : span.source === 'hold' ? held(index) : rowsSource(span.source === 'shot' ? (sources.shots.get(span.shot ?? 0) ?? []) : span.source === 'scene' ? (sources.scene ?? []) : sources.plane, corners));
+    if (!by.has(key))
+      by.set(
+        key,
+        span.source === 'keys'
+          ? keyed.source
+          : span.source === 'points'
+            ? pointsSource(document, sources.points, corners)
+            : span.source === 'hold'
+              ? held(index)
+              : rowsSource(
+                  span.source === 'shot'
+                    ? (sources.shots.get(span.shot ?? 0) ?? [])
+                    : span.source === 'scene'
+                      ? (sources.scene ?? [])
+                      : sources.plane,
+                  corners,
+                ),
+      );
     return by.get(key)!;
   };
   const held = (index: number): Source => {
-    const before = spans[index - 1], after = spans[index + 1], from = before ? sourceOf(before, index - 1) : after ? sourceOf(after, index + 1) : null, at = before ? before.to : (after?.from ?? 0), quad = from?.quadAt(at) ?? null;
-    return { quadAt: () => quad, said: () => (quad ? { confidence: 0.5, error: null, blur: 0, note: `held as on the ${before ? 'frame before' : 'frame after'}`, lost: null, bounds: undefined } : NOTHING) };
+    const before = spans[index - 1],
+      after = spans[index + 1],
+      from = before ? sourceOf(before, index - 1) : after ? sourceOf(after, index + 1) : null,
+      at = before ? before.to : (after?.from ?? 0),
+      quad = from?.quadAt(at) ?? null;
+    return {
+      quadAt: () => quad,
+      said: () =>
+        quad
+          ? {
+              confidence: 0.5,
+              error: null,
+              blur: 0,
+              note: `held as on the ${before ? 'frame before' : 'frame after'}`,
+              lost: null,
+              bounds: undefined,
+            }
+          : NOTHING,
+    };
   };
   const parts = spans.map((span, i) => ({ span, source: sourceOf(span, i) }));
-  const { frames, joins } = spliceSpans(parts.map(({ span: { from, to }, source: { quadAt, reach } }) => ({ from, to, quadAt: (frame) => (reach && (frame < Math.min(from, reach[0]) || frame > Math.max(to, reach[1])) ? null : quadAt(frame)) })), document.fade ?? USUAL_FADE, width, height);
+  const { frames, joins } = spliceSpans(
+    parts.map(({ span: { from, to }, source: { quadAt, reach } }) => ({
+      from,
+      to,
+      quadAt: (frame) =>
+        reach && (frame < Math.min(from, reach[0]) || frame > Math.max(to, reach[1])) ? null : quadAt(frame),
+    })),
+    document.fade ?? USUAL_FADE,
+    width,
+    height,
+  );
   const rows = frames.map(({ frame, corners: quad, span, fading }): TrackRow => {
-    const { source, span: { source: name } } = parts[span]!, { certainty = null, bounds, ...said } = source.said(frame), map = quad && homographyBetweenQuads(corners, quad), other = fading && parts[fading.with]!.span.source;
+    const {
+        source,
+        span: { source: name },
+      } = parts[span]!,
+      { certainty = null, bounds, ...said } = source.said(frame),
+      map = quad && homographyBetweenQuads(corners, quad),
+      other = fading && parts[fading.with]!.span.source;
     const from = other !== null && other !== name ? `${name} + ${other}` : name;
-    if (!map) return { frame, runKey, homography: null, certainty: null, source: from, ...said, lost: said.lost ?? NOTHING.lost };
-    return { frame, runKey, homography: [...map] as NineNumbers, certainty: fading ? null : certainty, source: from, ...(bounds ?? (fading ? boundsOf(source, frame, corners) : undefined) ? { bounds: bounds ?? boundsOf(source, frame, corners)! } : {}), ...said, lost: null };
+    if (!map)
+      return {
+        frame,
+        runKey,
+        homography: null,
+        certainty: null,
+        source: from,
+        ...said,
+        lost: said.lost ?? NOTHING.lost,
+      };
+    return {
+      frame,
+      runKey,
+      homography: [...map] as NineNumbers,
+      certainty: fading ? null : certainty,
+      source: from,
+      ...((bounds ?? (fading ? boundsOf(source, frame, corners) : undefined))
+        ? { bounds: bounds ?? boundsOf(source, frame, corners)! }
+        : {}),
+      ...said,
+      lost: null,
+    };
   });
   return { rows, joins, why: spans.some((s) => s.source === 'keys') ? keyed.why : null };
 }
 
 /** The bounds that a followed row's covariance states, for where it is left out. */
 function boundsOf(source: Source, frame: number, corners: Quad): RowBounds | undefined {
-  const packed = source.said(frame).certainty, certainty = packed && unpackCertainty(packed), quad = source.quadAt(frame), map = quad && homographyBetweenQuads(corners, quad);
+  const packed = source.said(frame).certainty,
+    certainty = packed && unpackCertainty(packed),
+    quad = source.quadAt(frame),
+    map = quad && homographyBetweenQuads(corners, quad);
   return certainty && map ? (corners.map((c) => cornerBound(certainty, map, c)) as RowBounds) : undefined;
 }
 
@@ -82,15 +175,35 @@ function rowsSource(rows: readonly TrackRow[], corners: Quad): Source {
     },
     said: (frame) => {
       const row = byFrame.get(frame);
-      return row ? { confidence: row.confidence, error: row.error, blur: row.blur, note: row.note, lost: row.lost, certainty: row.certainty, bounds: row.bounds } : { ...NOTHING, lost: 'it has not been followed' };
+      return row
+        ? {
+            confidence: row.confidence,
+            error: row.error,
+            blur: row.blur,
+            note: row.note,
+            lost: row.lost,
+            certainty: row.certainty,
+            bounds: row.bounds,
+          }
+        : { ...NOTHING, lost: 'it has not been followed' };
     },
   };
 }
 
 function pointsSource(document: ShotDocument, rows: readonly PointRow[], corners: Quad): Source {
-  const settings = pointsFrom(document.cornerPoints ?? [], 0), frames = framesOfPoints(document.cornerPoints ?? [], rows, document.referenceFrame), found = new Map<number, ReturnType<typeof motionOfPoints>>();
+  const settings = pointsFrom(document.cornerPoints ?? [], 0),
+    frames = framesOfPoints(document.cornerPoints ?? [], rows, document.referenceFrame),
+    found = new Map<number, ReturnType<typeof motionOfPoints>>();
   const at = (frame: number) => {
-    if (!found.has(frame)) found.set(frame, motionOfPoints(settings, { frame, points: settings.map((p) => frames.get(frame)?.get(p.name)?.fit ?? null), why: settings.map((p) => frames.get(frame)?.get(p.name)?.why ?? null) }));
+    if (!found.has(frame))
+      found.set(
+        frame,
+        motionOfPoints(settings, {
+          frame,
+          points: settings.map((p) => frames.get(frame)?.get(p.name)?.fit ?? null),
+          why: settings.map((p) => frames.get(frame)?.get(p.name)?.why ?? null),
+        }),
+      );
     return found.get(frame)!;
   };
   return {
@@ -99,15 +212,28 @@ function pointsSource(document: ShotDocument, rows: readonly PointRow[], corners
       return map && keepsInFront(map, corners) ? (applyToPoints(map, corners) as unknown as Quad) : null;
     },
     said: (frame) => {
-      const { confidence, error, bounds, note, lost } = at(frame), widest = bounds && Math.max(...bounds);
-      return { confidence, error, blur: 0, note: note ?? null, lost: lost ?? null, bounds: widest === null ? undefined : ([widest, widest, widest, widest]) };
+      const { confidence, error, bounds, note, lost } = at(frame),
+        widest = bounds && Math.max(...bounds);
+      return {
+        confidence,
+        error,
+        blur: 0,
+        note: note ?? null,
+        lost: lost ?? null,
+        bounds: widest === null ? undefined : [widest, widest, widest, widest],
+      };
     },
   };
 }
 
 /** What is known of each point on each frame: what was followed, but for holes, and what was put by hand. */
-export function framesOfPoints(points: readonly CornerPoint[], rows: readonly PointRow[], referenceFrame: number): Map<number, Map<string, { fit: PointFit | null; why: string | null }>> {
-  const frames = new Map<number, Map<string, { fit: PointFit | null; why: string | null }>>(), byName = new Map(points.map((p) => [p.name, p]));
+export function framesOfPoints(
+  points: readonly CornerPoint[],
+  rows: readonly PointRow[],
+  referenceFrame: number,
+): Map<number, Map<string, { fit: PointFit | null; why: string | null }>> {
+  const frames = new Map<number, Map<string, { fit: PointFit | null; why: string | null }>>(),
+    byName = new Map(points.map((p) => [p.name, p]));
   const set = (frame: number, name: string, fit: PointFit | null, why: string | null) => {
     let row = frames.get(frame);
     if (!row) {
@@ -118,22 +244,45 @@ export function framesOfPoints(points: readonly CornerPoint[], rows: readonly Po
   };
   for (const { name, frame, at, how, score, bound, light, note } of rows) {
     if (byName.get(name)?.holes?.some(([a, b]) => frame >= a && frame <= b)) continue;
-    set(frame, name, at && how !== 'lost' ? { at, how, score, bound, light, ...(note === null ? {} : { note }) } : null, how === 'lost' ? note : null);
+    set(
+      frame,
+      name,
+      at && how !== 'lost' ? { at, how, score, bound, light, ...(note === null ? {} : { note }) } : null,
+      how === 'lost' ? note : null,
+    );
   }
   for (const point of points) {
     set(referenceFrame, point.name, { at: point.at, how: 'reference', score: 1, bound: 0, light: false }, null);
-    for (const key of point.keys ?? []) set(key.frame, point.name, { at: key.at, how: 'hand', score: 1, bound: 0.5, light: false }, null);
+    for (const key of point.keys ?? [])
+      set(key.frame, point.name, { at: key.at, how: 'hand', score: 1, bound: 0.5, light: false }, null);
   }
   return frames;
 }
 
 /** Keyed corners, with what was pulled between them; on the reference frame the document's own corners count as a key. */
-function keyedSource(document: ShotDocument, { pulled }: MotionSources, width: number, height: number): { source: Source; why: string | null } {
+function keyedSource(
+  document: ShotDocument,
+  { pulled }: MotionSources,
+  width: number,
+  height: number,
+): { source: Source; why: string | null } {
   const keys: HandKey[] = (document.handKeys ?? []).map((k) => ({ frame: k.frame, corners: k.corners }));
-  if (keys.length === 0) return { source: { quadAt: () => null, said: () => ({ ...NOTHING, lost: 'no corners are keyed by hand' }) }, why: null };
-  const own = new Set(keys.map((k) => k.frame)), held = new Map(pulled.filter((p) => !own.has(p.frame)).map((p) => [p.frame, p]));
-  if (document.corners && !own.has(document.referenceFrame)) keys.push({ frame: document.referenceFrame, corners: document.corners });
-  const motion = new KeyedMotion(keys, width, height, { focal: document.focal }, [...held.values()].map((p) => ({ frame: p.frame, corners: p.corners })));
+  if (keys.length === 0)
+    return {
+      source: { quadAt: () => null, said: () => ({ ...NOTHING, lost: 'no corners are keyed by hand' }) },
+      why: null,
+    };
+  const own = new Set(keys.map((k) => k.frame)),
+    held = new Map(pulled.filter((p) => !own.has(p.frame)).map((p) => [p.frame, p]));
+  if (document.corners && !own.has(document.referenceFrame))
+    keys.push({ frame: document.referenceFrame, corners: document.corners });
+  const motion = new KeyedMotion(
+    keys,
+    width,
+    height,
+    { focal: document.focal },
+    [...held.values()].map((p) => ({ frame: p.frame, corners: p.corners })),
+  );
   return {
     why: motion.why,
     source: {
@@ -141,10 +290,23 @@ function keyedSource(document: ShotDocument, { pulled }: MotionSources, width: n
       reach: [Math.min(...own), Math.max(...own)],
       quadAt: (frame) => held.get(frame)?.corners ?? motion.at(frame).corners,
       said: (frame) => {
-        const there = held.get(frame), { how } = motion.at(frame);
-        if (there) return { confidence: there.confidence, error: null, blur: 0, note: PULLED, lost: null, bounds: there.bounds };
-        const away = Math.min(...keys.map((k) => Math.abs(k.frame - frame)), ...[...held.keys()].map((f) => Math.abs(f - frame))), off = how === 'key' ? keyedBound() : keyedBound(away, motion.guessed(frame));
-        return { confidence: how === 'key' ? 1 : INTERPOLATED, error: null, blur: 0, note: SAID_OF[how], lost: null, bounds: [off, off, off, off] };
+        const there = held.get(frame),
+          { how } = motion.at(frame);
+        if (there)
+          return { confidence: there.confidence, error: null, blur: 0, note: PULLED, lost: null, bounds: there.bounds };
+        const away = Math.min(
+            ...keys.map((k) => Math.abs(k.frame - frame)),
+            ...[...held.keys()].map((f) => Math.abs(f - frame)),
+          ),
+          off = how === 'key' ? keyedBound() : keyedBound(away, motion.guessed(frame));
+        return {
+          confidence: how === 'key' ? 1 : INTERPOLATED,
+          error: null,
+          blur: 0,
+          note: SAID_OF[how],
+          lost: null,
+          bounds: [off, off, off, off],
+        };
       },
     },
   };

@@ -8,7 +8,13 @@ import { ALL_STEADY, STEADY_PARTS, steadyMaps, type SteadyChoice } from './stead
 /** What a document asks to be taken out, with all that is usual filled in. */
 export function choiceOf(steady: SteadyPicture | undefined): SteadyChoice {
   if (!steady) return ALL_STEADY;
-  return { ...(Object.fromEntries(STEADY_PARTS.map((part) => [part, steady.remove.includes(part)])) as unknown as Omit<SteadyChoice, 'smooth'>), smooth: steady.smooth ?? 0 };
+  return {
+    ...(Object.fromEntries(STEADY_PARTS.map((part) => [part, steady.remove.includes(part)])) as unknown as Omit<
+      SteadyChoice,
+      'smooth'
+    >),
+    smooth: steady.smooth ?? 0,
+  };
 }
 
 /** The surface by which a document's picture is steadied: its corners, or, before they are set, the first region's. */
@@ -22,7 +28,12 @@ export function middleOf(corners: Quad): Point {
 }
 
 /** Maps of the plate's frames to the steadied ones, for a document and what is known of its surface. Empty where nothing is known. */
-export function steadyOf(steady: SteadyPicture | undefined, corners: Quad, maps: ReadonlyMap<number, Homography>, frames: number): Map<number, Homography> {
+export function steadyOf(
+  steady: SteadyPicture | undefined,
+  corners: Quad,
+  maps: ReadonlyMap<number, Homography>,
+  frames: number,
+): Map<number, Homography> {
   return steadyMaps(maps, middleOf(corners), choiceOf(steady), frames);
 }
 
@@ -31,13 +42,21 @@ export function steadyOf(steady: SteadyPicture | undefined, corners: Quad, maps:
  * only: what is delivered is sampled in light (steady-frame.ts).
  */
 export function steadiedLuma({ width, height, codes, peak }: LumaFrame, map: Homography): LumaFrame {
-  const back = invert(map), out = peak === 255 ? new Uint8Array(width * height) : new Uint16Array(width * height);
+  const back = invert(map),
+    out = peak === 255 ? new Uint8Array(width * height) : new Uint16Array(width * height);
   if (!back) throw new RangeError('a steadying map must not fold the picture');
-  const [a, b, c, d, e, f, g, h, i] = back as [number, number, number, number, number, number, number, number, number], wx = new Float64Array(4), wy = new Float64Array(4);
+  const [a, b, c, d, e, f, g, h, i] = back as [number, number, number, number, number, number, number, number, number],
+    wx = new Float64Array(4),
+    wy = new Float64Array(4);
   for (let row = 0; row < height; row++) {
     for (let col = 0; col < width; col++) {
-      const u = col + 0.5, v = row + 0.5, w = g * u + h * v + i, x = (a * u + b * v + c) / w - 0.5, y = (d * u + e * v + f) / w - 0.5;
-      const ix = Math.floor(x), iy = Math.floor(y);
+      const u = col + 0.5,
+        v = row + 0.5,
+        w = g * u + h * v + i,
+        x = (a * u + b * v + c) / w - 0.5,
+        y = (d * u + e * v + f) / w - 0.5;
+      const ix = Math.floor(x),
+        iy = Math.floor(y);
       cubicWeights(x - ix, wx);
       cubicWeights(y - iy, wy);
       let sum = 0;

@@ -1,4 +1,13 @@
-import { applyToPoint, compose, invert, jacobianAt, normalise, translation, type Homography, type Point } from '../geometry/homography.ts';
+import {
+  applyToPoint,
+  compose,
+  invert,
+  jacobianAt,
+  normalise,
+  translation,
+  type Homography,
+  type Point,
+} from '../geometry/homography.ts';
 
 /** What of a surface's motion is taken out of the picture. */
 export interface SteadyChoice {
@@ -26,19 +35,31 @@ interface Parts {
  * `pivot` (its middle on the reference frame) is gone in the steadied picture, the rest still moves it. With all removed the surface stays where it is on the
  * reference frame. Frames between known ones go from one to the other, those before and after stand like the nearest.
  */
-export function steadyMaps(maps: ReadonlyMap<number, Homography>, pivot: Point, choice: SteadyChoice, frames: number): Map<number, Homography> {
-  const known = [...maps].flatMap(([frame, h]) => {
-    const parts = partsOf(h, pivot);
-    return parts ? [{ frame, parts }] : [];
-  }).sort((a, b) => a.frame - b.frame);
+export function steadyMaps(
+  maps: ReadonlyMap<number, Homography>,
+  pivot: Point,
+  choice: SteadyChoice,
+  frames: number,
+): Map<number, Homography> {
+  const known = [...maps]
+    .flatMap(([frame, h]) => {
+      const parts = partsOf(h, pivot);
+      return parts ? [{ frame, parts }] : [];
+    })
+    .sort((a, b) => a.frame - b.frame);
   if (known.length === 0) return new Map();
   unwind(known);
-  const all = Array.from({ length: frames }, (_, frame) => partsAt(known, frame)), still: Parts = { place: pivot, turn: 0, grow: 0, slant: [1, 0, 0, 0, 1, 0, 0, 0, 1] };
+  const all = Array.from({ length: frames }, (_, frame) => partsAt(known, frame)),
+    still: Parts = { place: pivot, turn: 0, grow: 0, slant: [1, 0, 0, 0, 1, 0, 0, 0, 1] };
   const out = new Map<number, Homography>();
   for (let frame = 0; frame < frames; frame++) {
-    const whole = all[frame]!, gone = choice.smooth > 0 ? smoothed(all, frame, choice.smooth) : still;
+    const whole = all[frame]!,
+      gone = choice.smooth > 0 ? smoothed(all, frame, choice.smooth) : still;
     const rest: Parts = {
-      place: choice.position ? gone.place : whole.place, turn: choice.rotation ? gone.turn : whole.turn, grow: choice.scale ? gone.grow : whole.grow, slant: choice.perspective ? gone.slant : whole.slant,
+      place: choice.position ? gone.place : whole.place,
+      turn: choice.rotation ? gone.turn : whole.turn,
+      grow: choice.scale ? gone.grow : whole.grow,
+      slant: choice.perspective ? gone.slant : whole.slant,
     };
     const back = invert(mapOf(whole, pivot));
     if (back) out.set(frame, compose(mapOf(rest, pivot), back));
@@ -50,20 +71,39 @@ export function steadyMaps(maps: ReadonlyMap<number, Homography>, pivot: Point, 
  * Maps found on the steadied picture (reference pixels to a frame's, both steadied) as maps of the plate itself. Exact: H = S(f)⁻¹·H′·S(reference).
  * Frames whose steadying is not known are left out.
  */
-export function mapBack(found: ReadonlyMap<number, Homography>, steady: ReadonlyMap<number, Homography>, referenceFrame: number): Map<number, Homography> {
-  const reference = steady.get(referenceFrame), out = new Map<number, Homography>();
+export function mapBack(
+  found: ReadonlyMap<number, Homography>,
+  steady: ReadonlyMap<number, Homography>,
+  referenceFrame: number,
+): Map<number, Homography> {
+  const reference = steady.get(referenceFrame),
+    out = new Map<number, Homography>();
   for (const [frame, h] of found) {
-    const there = steady.get(frame), back = there && invert(there);
+    const there = steady.get(frame),
+      back = there && invert(there);
     if (back && reference) out.set(frame, compose(back, h, reference));
   }
   return out;
 }
 
 function partsOf(h: Homography, pivot: Point): Parts | null {
-  const place = applyToPoint(h, pivot), [a, b, c, d] = jacobianAt(h, pivot), p = (a + d) / 2, q = (c - b) / 2, size = Math.hypot(p, q);
+  const place = applyToPoint(h, pivot),
+    [a, b, c, d] = jacobianAt(h, pivot),
+    p = (a + d) / 2,
+    q = (c - b) / 2,
+    size = Math.hypot(p, q);
   if (!(size > 1e-9) || !place.every(Number.isFinite)) return null;
-  const turn = Math.atan2(q, p), grow = Math.log(size), simple = invert(similarity(place, turn, grow, pivot));
-  return simple ? { place, turn, grow, slant: normalise(compose(translation(-pivot[0], -pivot[1]), simple, h, translation(...pivot))) } : null;
+  const turn = Math.atan2(q, p),
+    grow = Math.log(size),
+    simple = invert(similarity(place, turn, grow, pivot));
+  return simple
+    ? {
+        place,
+        turn,
+        grow,
+        slant: normalise(compose(translation(-pivot[0], -pivot[1]), simple, h, translation(...pivot))),
+      }
+    : null;
 }
 
 function mapOf({ place, turn, grow, slant }: Parts, pivot: Point): Homography {
@@ -71,37 +111,55 @@ function mapOf({ place, turn, grow, slant }: Parts, pivot: Point): Homography {
 }
 
 function similarity([x, y]: Point, turn: number, grow: number, pivot: Point): Homography {
-  const s = Math.exp(grow), c = s * Math.cos(turn), d = s * Math.sin(turn);
+  const s = Math.exp(grow),
+    c = s * Math.cos(turn),
+    d = s * Math.sin(turn);
   return compose(translation(x, y), [c, -d, 0, d, c, 0, 0, 0, 1], translation(-pivot[0], -pivot[1]));
 }
 
 /** Turns that go on round instead of jumping by a whole turn. */
 function unwind(known: { frame: number; parts: Parts }[]): void {
   for (let i = 1; i < known.length; i++) {
-    const before = known[i - 1]!.parts.turn, { parts } = known[i]!;
-    known[i] = { ...known[i]!, parts: { ...parts, turn: parts.turn - 2 * Math.PI * Math.round((parts.turn - before) / (2 * Math.PI)) } };
+    const before = known[i - 1]!.parts.turn,
+      { parts } = known[i]!;
+    known[i] = {
+      ...known[i]!,
+      parts: { ...parts, turn: parts.turn - 2 * Math.PI * Math.round((parts.turn - before) / (2 * Math.PI)) },
+    };
   }
 }
 
 function partsAt(known: readonly { frame: number; parts: Parts }[], frame: number): Parts {
   const after = known.findIndex((k) => k.frame >= frame);
   if (after < 0) return known.at(-1)!.parts;
-  const b = known[after]!, a = known[after - 1];
+  const b = known[after]!,
+    a = known[after - 1];
   if (b.frame === frame || !a) return b.parts;
-  return blended([[a.parts, (b.frame - frame) / (b.frame - a.frame)], [b.parts, (frame - a.frame) / (b.frame - a.frame)]]);
+  return blended([
+    [a.parts, (b.frame - frame) / (b.frame - a.frame)],
+    [b.parts, (frame - a.frame) / (b.frame - a.frame)],
+  ]);
 }
 
 function blended(shares: readonly (readonly [Parts, number])[]): Parts {
   const sum = (pick: (p: Parts) => number) => shares.reduce((s, [p, w]) => s + w * pick(p), 0);
-  return { place: [sum((p) => p.place[0]), sum((p) => p.place[1])], turn: sum((p) => p.turn), grow: sum((p) => p.grow), slant: Array.from({ length: 9 }, (_, k) => sum((p) => p.slant[k]!)) };
+  return {
+    place: [sum((p) => p.place[0]), sum((p) => p.place[1])],
+    turn: sum((p) => p.turn),
+    grow: sum((p) => p.grow),
+    slant: Array.from({ length: 9 }, (_, k) => sum((p) => p.slant[k]!)),
+  };
 }
 
 function smoothed(all: readonly Parts[], frame: number, sigma: number): Parts {
-  const radius = Math.ceil(3 * sigma), shares: [Parts, number][] = [];
+  const radius = Math.ceil(3 * sigma),
+    shares: [Parts, number][] = [];
   let total = 0;
   // Mirrored at the ends, so that a shot does not begin with a pull.
   for (let k = -radius; k <= radius; k++) {
-    const w = Math.exp(-(k * k) / (2 * sigma * sigma)), at = frame + k, inside = at < 0 ? -at : at >= all.length ? 2 * (all.length - 1) - at : at;
+    const w = Math.exp(-(k * k) / (2 * sigma * sigma)),
+      at = frame + k,
+      inside = at < 0 ? -at : at >= all.length ? 2 * (all.length - 1) - at : at;
     shares.push([all[Math.min(all.length - 1, Math.max(0, inside))]!, w]);
     total += w;
   }

@@ -9,16 +9,32 @@ const SUB = 20;
 
 /** Where a board of 8 × 5 crossings is seen without the lens (squares to px): turned so, its middle so far across and down (in focal lengths) and away (in squares). */
 export function heldBoard(turn: Vector3, [x, y, z]: Vector3, { focal, centre: [cx, cy] }: Lens): Homography {
-  const rotation = rotationFromVector(turn), at = [0, 1, 2].map((k) => rotation[3 * k]! * -3.5 + rotation[3 * k + 1]! * -2) as unknown as Vector3;
-  return homographyOfPose({ rotation, position: [at[0] + x * z, at[1] + y * z, at[2] + z] }, { focal, cx, cy, ratio: 1 });
+  const rotation = rotationFromVector(turn),
+    at = [0, 1, 2].map((k) => rotation[3 * k]! * -3.5 + rotation[3 * k + 1]! * -2) as unknown as Vector3;
+  return homographyOfPose(
+    { rotation, position: [at[0] + x * z, at[1] + y * z, at[2] + z] },
+    { focal, cx, cy, ratio: 1 },
+  );
 }
 
 /** A chessboard with `across` × `down` inner crossings at whole numbers from 0 (a white rim about it) on grey, seen by `map` (squares to px without the lens) through a lens. */
-export function boardPicture(width: number, height: number, map: Homography, lens: Lens, across: number, down: number): Plane {
-  const out = createPlane(width, height), back = invert(map)!, row = width + 1, is = new Float64Array(row * (height + 1)), js = is.slice();
+export function boardPicture(
+  width: number,
+  height: number,
+  map: Homography,
+  lens: Lens,
+  across: number,
+  down: number,
+): Plane {
+  const out = createPlane(width, height),
+    back = invert(map)!,
+    row = width + 1,
+    is = new Float64Array(row * (height + 1)),
+    js = is.slice();
   for (let y = 0; y <= height; y++) {
     for (let x = 0; x <= width; x++) {
-      const [u, v] = straighten(lens, [x, y]), w = back[6]! * u + back[7]! * v + back[8]!;
+      const [u, v] = straighten(lens, [x, y]),
+        w = back[6]! * u + back[7]! * v + back[8]!;
       is[y * row + x] = (back[0]! * u + back[1]! * v + back[2]!) / w;
       js[y * row + x] = (back[3]! * u + back[4]! * v + back[5]!) / w;
     }
@@ -29,13 +45,21 @@ export function boardPicture(width: number, height: number, map: Homography, len
   };
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const k = y * row + x, around = [k, k + 1, k + row, k + row + 1], light = around.map((c) => lightAt(is[c]!, js[c]!));
+      const k = y * row + x,
+        around = [k, k + 1, k + row, k + row + 1],
+        light = around.map((c) => lightAt(is[c]!, js[c]!));
       let sum = light[0]!;
-      if (light.some((v) => v !== sum) || new Set(around.map((c) => `${Math.floor(is[c]!)},${Math.floor(js[c]!)}`)).size > 1) {
+      if (
+        light.some((v) => v !== sum) ||
+        new Set(around.map((c) => `${Math.floor(is[c]!)},${Math.floor(js[c]!)}`)).size > 1
+      ) {
         sum = 0;
         for (let b = 0; b < SUB; b++) {
           for (let a = 0; a < SUB; a++) {
-            const s = (a + 0.5) / SUB, t = (b + 0.5) / SUB, mix = (v: Float64Array) => (1 - t) * ((1 - s) * v[k]! + s * v[k + 1]!) + t * ((1 - s) * v[k + row]! + s * v[k + row + 1]!);
+            const s = (a + 0.5) / SUB,
+              t = (b + 0.5) / SUB,
+              mix = (v: Float64Array) =>
+                (1 - t) * ((1 - s) * v[k]! + s * v[k + 1]!) + t * ((1 - s) * v[k + row]! + s * v[k + row + 1]!);
             sum += lightAt(mix(is), mix(js));
           }
         }

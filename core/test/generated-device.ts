@@ -24,47 +24,88 @@ export interface DeviceSettings {
   readonly covered?: (frame: number, u: number, v: number) => boolean;
 }
 
-const WIDTH = 400, HEIGHT = 280, ACROSS = 210, DOWN = 140, TURN = 0.06;
+const WIDTH = 400,
+  HEIGHT = 280,
+  ACROSS = 210,
+  DOWN = 140,
+  TURN = 0.06;
 
 /** A device of proportions 3:2, turned a little, on each frame: its picture and its screen's corners. With `cornersOnly` no picture is drawn. */
-export function movingDevice({ softness = 0.6, border = 0.06, speed = 0, shutter = 0, light = () => 1, glow = () => 1, screen = (u, v) => 0.2 + 0.15 * Math.sin(23 * u) * Math.cos(17 * v), mirrored = () => 0, covered = () => false }: DeviceSettings): (frame: number, cornersOnly?: boolean) => { picture: CodedPicture; quad: Quad } {
-  const cos = Math.cos(TURN), sin = Math.sin(TURN), middle = (time: number) => [WIDTH / 2 + speed * time, HEIGHT / 2] as const;
-  const quadAt = (time: number): Quad => [[-1, -1], [1, -1], [1, 1], [-1, 1]].map(([x, y]) => {
-    const [cx, cy] = middle(time), px = (x! * ACROSS) / 2, py = (y! * DOWN) / 2;
-    return [cx + cos * px - sin * py, cy + sin * px + cos * py] as const;
-  }) as unknown as Quad;
+export function movingDevice({
+  softness = 0.6,
+  border = 0.06,
+  speed = 0,
+  shutter = 0,
+  light = () => 1,
+  glow = () => 1,
+  screen = (u, v) => 0.2 + 0.15 * Math.sin(23 * u) * Math.cos(17 * v),
+  mirrored = () => 0,
+  covered = () => false,
+}: DeviceSettings): (frame: number, cornersOnly?: boolean) => { picture: CodedPicture; quad: Quad } {
+  const cos = Math.cos(TURN),
+    sin = Math.sin(TURN),
+    middle = (time: number) => [WIDTH / 2 + speed * time, HEIGHT / 2] as const;
+  const quadAt = (time: number): Quad =>
+    [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+    ].map(([x, y]) => {
+      const [cx, cy] = middle(time),
+        px = (x! * ACROSS) / 2,
+        py = (y! * DOWN) / 2;
+      return [cx + cos * px - sin * py, cy + sin * px + cos * py] as const;
+    }) as unknown as Quad;
   return (frame, cornersOnly = false) => {
-    const quad = quadAt(frame), values = new Float32Array(WIDTH * HEIGHT);
+    const quad = quadAt(frame),
+      values = new Float32Array(WIDTH * HEIGHT);
     if (!cornersOnly) {
-      const moments = speed * shutter > 0 ? 48 : 1, fine = 4;
+      const moments = speed * shutter > 0 ? 48 : 1,
+        fine = 4;
       for (let k = 0; k < moments; k++) {
-        const [cx, cy] = middle(frame + (moments === 1 ? 0 : shutter * ((k + 0.5) / moments - 0.5))), places = moments > 1 ? 1 : fine * fine;
+        const [cx, cy] = middle(frame + (moments === 1 ? 0 : shutter * ((k + 0.5) / moments - 0.5))),
+          places = moments > 1 ? 1 : fine * fine;
         for (let row = 0, i = 0; row < HEIGHT; row++) {
           for (let col = 0; col < WIDTH; col++, i++) {
             for (let p = 0; p < places; p++) {
-              const place = moments > 1 ? (k * 7 + 3) % 16 : p, x = col + ((place % fine) + 0.5) / fine - cx, y = row + (Math.floor(place / fine) + 0.5) / fine - cy, u = (cos * x + sin * y) / ACROSS + 0.5, v = (-sin * x + cos * y) / DOWN + 0.5;
+              const place = moments > 1 ? (k * 7 + 3) % 16 : p,
+                x = col + ((place % fine) + 0.5) / fine - cx,
+                y = row + (Math.floor(place / fine) + 0.5) / fine - cy,
+                u = (cos * x + sin * y) / ACROSS + 0.5,
+                v = (-sin * x + cos * y) / DOWN + 0.5;
               values[i]! += lightAt(frame, u, v, x, y) / (places * moments);
             }
           }
         }
       }
     }
-    const soft = convolveSeparable(values, WIDTH, HEIGHT, 1, gaussianKernel(softness), 'repeat'), gain = light(frame), data = new Uint8Array(3 * WIDTH * HEIGHT);
-    for (let i = 0; i < soft.length; i++) data[3 * i] = data[3 * i + 1] = data[3 * i + 2] = Math.round(255 * encodeLight(gain * soft[i]!));
+    const soft = convolveSeparable(values, WIDTH, HEIGHT, 1, gaussianKernel(softness), 'repeat'),
+      gain = light(frame),
+      data = new Uint8Array(3 * WIDTH * HEIGHT);
+    for (let i = 0; i < soft.length; i++)
+      data[3 * i] = data[3 * i + 1] = data[3 * i + 2] = Math.round(255 * encodeLight(gain * soft[i]!));
     return { picture: { width: WIDTH, height: HEIGHT, data, peak: 255 }, quad };
   };
 
   function lightAt(frame: number, u: number, v: number, x: number, y: number): number {
-    if (u >= 0 && v >= 0 && u < 1 && v < 1) return covered(frame, u, v) ? 0.12 : glow(frame) * screen(u, v) + mirrored(frame, u, v);
-    if (u > -border && v > -border * 1.5 && u < 1 + border && v < 1 + border * 1.5) return 0.03 + 0.01 * Math.sin(40 * u) * Math.sin(30 * v);
+    if (u >= 0 && v >= 0 && u < 1 && v < 1)
+      return covered(frame, u, v) ? 0.12 : glow(frame) * screen(u, v) + mirrored(frame, u, v);
+    if (u > -border && v > -border * 1.5 && u < 1 + border && v < 1 + border * 1.5)
+      return 0.03 + 0.01 * Math.sin(40 * u) * Math.sin(30 * v);
     return 0.22 + 0.12 * Math.sin(x / 19) * Math.cos(y / 23);
   }
 }
 
 /** A picture of one light everywhere, or of a function of the pixel. */
-export function planeWith(at: (x: number, y: number) => readonly [number, number, number], width = 320, height = 240): CodedPicture {
+export function planeWith(
+  at: (x: number, y: number) => readonly [number, number, number],
+  width = 320,
+  height = 240,
+): CodedPicture {
   const data = new Uint8Array(3 * width * height);
-  for (let i = 0; i < width * height; i++) at(i % width, Math.floor(i / width)).forEach((v, c) => (data[3 * i + c] = Math.round(255 * encodeLight(v))));
+  for (let i = 0; i < width * height; i++)
+    at(i % width, Math.floor(i / width)).forEach((v, c) => (data[3 * i + c] = Math.round(255 * encodeLight(v))));
   return { width, height, data, peak: 255 };
 }
 
@@ -73,12 +114,22 @@ export function boundsBox(quad: Quad, grow: number, size: { width: number; heigh
 }
 
 /** Patches of eight levels with noise of a known kind, as light: variance of a code = floor² + shot²·code, times the channel's share; smoothed by a gaussian, its variance kept. */
-export function grainyRegion(noise: { floor: number; shot: number; size: number; channels: readonly number[] }, seed: number, level: (x: number, y: number) => number = (x) => 0.1 + 0.1 * Math.floor(x / 64)): LightRegion {
-  const width = 512, height = 192, random = generator(seed);
+export function grainyRegion(
+  noise: { floor: number; shot: number; size: number; channels: readonly number[] },
+  seed: number,
+  level: (x: number, y: number) => number = (x) => 0.1 + 0.1 * Math.floor(x / 64),
+): LightRegion {
+  const width = 512,
+    height = 192,
+    random = generator(seed);
   const planes = [0, 1, 2].map((c) => {
-    const white = Float32Array.from({ length: width * height }, () => random()), kernel = gaussianKernel(noise.size), field = noise.size > 0 ? convolveSeparable(white, width, height, 1, kernel, 'repeat') : white, kept = kernel.reduce((s, w) => s + w * w, 0);
+    const white = Float32Array.from({ length: width * height }, () => random()),
+      kernel = gaussianKernel(noise.size),
+      field = noise.size > 0 ? convolveSeparable(white, width, height, 1, kernel, 'repeat') : white,
+      kept = kernel.reduce((s, w) => s + w * w, 0);
     return field.map((v, i) => {
-      const code = level(i % width, Math.floor(i / width)), noisy = code + (v / kept) * noise.channels[c]! * Math.sqrt(noise.floor ** 2 + noise.shot ** 2 * code);
+      const code = level(i % width, Math.floor(i / width)),
+        noisy = code + (v / kept) * noise.channels[c]! * Math.sqrt(noise.floor ** 2 + noise.shot ** 2 * code);
       return noisy <= 0.04045 ? noisy / 12.92 : ((noisy + 0.055) / 1.055) ** 2.4;
     });
   }) as [Float32Array, Float32Array, Float32Array];

@@ -17,9 +17,12 @@ export interface MovingPlate {
 
 /** A smooth random field: values on a lattice, interpolated. */
 function field(x: number, y: number, seed: number): number {
-  const ix = Math.floor(x), iy = Math.floor(y);
-  const fx = x - ix, fy = y - iy;
-  const sx = fx * fx * (3 - 2 * fx), sy = fy * fy * (3 - 2 * fy);
+  const ix = Math.floor(x),
+    iy = Math.floor(y);
+  const fx = x - ix,
+    fy = y - iy;
+  const sx = fx * fx * (3 - 2 * fx),
+    sy = fy * fy * (3 - 2 * fy);
   const top = lattice(ix, iy, seed) * (1 - sx) + lattice(ix + 1, iy, seed) * sx;
   const bottom = lattice(ix, iy + 1, seed) * (1 - sx) + lattice(ix + 1, iy + 1, seed) * sx;
   return top * (1 - sy) + bottom * sy;
@@ -35,14 +38,16 @@ function lattice(x: number, y: number, seed: number): number {
 export function textureAt(x: number, y: number, seed: number): number {
   const rough = Math.min(1, Math.max(0, (field(x / 70, y / 70, seed + 99) - 0.38) * 6));
   let value = 0.2;
-  for (let octave = 0, size = 2.2, share = 0.09; octave < 6; octave++, size *= 2, share *= 1.12) value += share * (size < 30 ? rough : 1) * field(x / size, y / size, seed + octave);
+  for (let octave = 0, size = 2.2, share = 0.09; octave < 6; octave++, size *= 2, share *= 1.12)
+    value += share * (size < 30 ? rough : 1) * field(x / size, y / size, seed + octave);
   return value;
 }
 
 /** One frame's luma codes, 8 bit. */
 export function movingFrame(plate: MovingPlate, frame: number): LumaFrame {
   const { width, height, shutter, noise, seed = 1 } = plate;
-  let ox = 0, oy = 0;
+  let ox = 0,
+    oy = 0;
   for (let f = 0; f < frame; f++) {
     const [vx, vy] = plate.velocity(f);
     ox += vx;
@@ -64,7 +69,10 @@ export function movingFrame(plate: MovingPlate, frame: number): LumaFrame {
         sum += textureAt(x - ox - vx * t, y - oy - vy * t, seed);
       }
       const gaussian = Math.sqrt(-2 * Math.log(random())) * Math.cos(2 * Math.PI * random());
-      codes[y * width + x] = Math.min(255, Math.max(0, Math.round((255 * (plate.gain?.(frame) ?? 1) * sum) / steps + noise * gaussian)));
+      codes[y * width + x] = Math.min(
+        255,
+        Math.max(0, Math.round((255 * (plate.gain?.(frame) ?? 1) * sum) / steps + noise * gaussian)),
+      );
     }
   }
   return { width, height, codes, peak: 255 };

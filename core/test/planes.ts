@@ -15,7 +15,13 @@ export function wavePlane(width: number, height: number, noise = 0): Plane {
 
 /** The same picture at any point of continuous pixels, 0.1…0.9. */
 export function waveAt(x: number, y: number): number {
-  return 0.5 + 0.13 * Math.sin(x * 0.31 + y * 0.11) + 0.12 * Math.cos(x * 0.07 - y * 0.23) + 0.09 * Math.sin(x * 0.045 + y * 0.38) + 0.06 * Math.sin(x * 0.51 - y * 0.47);
+  return (
+    0.5 +
+    0.13 * Math.sin(x * 0.31 + y * 0.11) +
+    0.12 * Math.cos(x * 0.07 - y * 0.23) +
+    0.09 * Math.sin(x * 0.045 + y * 0.38) +
+    0.06 * Math.sin(x * 0.51 - y * 0.47)
+  );
 }
 
 /** Independent samples 0…1. */

@@ -5,16 +5,29 @@ import { greenWithMarkers } from '../textures/devices.ts';
 
 /** A tablet lit green with markers, in whose glass a window slides along. */
 export const greenReflection: Condition = {
-  name: 'green-reflection', title: 'green screen with markers, moving window reflection', limits: {},
+  name: 'green-reflection',
+  title: 'green screen with markers, moving window reflection',
+  limits: {},
   make(seed) {
-    const device = tablet(seed, 'markers'), around = surroundings(seed), hand = handheld(seed, 46), reflection = movingWindow(seed);
+    const device = tablet(seed, 'markers'),
+      around = surroundings(seed),
+      hand = handheld(seed, 46),
+      reflection = movingWindow(seed);
     return plateOf('green-reflection', {
-      seed, frames: 36, referenceFrame: 16, unmarked: () => greenWithMarkers(TABLET.screen.width, TABLET.screen.height, 40, 1, 1, false),
+      seed,
+      frames: 36,
+      referenceFrame: 16,
+      unmarked: () => greenWithMarkers(TABLET.screen.width, TABLET.screen.height, 40, 1, 1, false),
       scene: (screen) => ({
-        cards: [device(screen), ...around], reflection: { ...reflection, strength: 0.1 },
+        cards: [device(screen), ...around],
+        reflection: { ...reflection, strength: 0.1 },
         camera: (time) => {
-          const { position, ...rest } = hand(time), angle = degrees((seed % 2 === 0 ? 1 : -1) * (-7 + 15 * ease(0, 35, time)));
-          return { ...rest, position: [position[0] + position[2] * Math.sin(angle), position[1], position[2] * Math.cos(angle)] };
+          const { position, ...rest } = hand(time),
+            angle = degrees((seed % 2 === 0 ? 1 : -1) * (-7 + 15 * ease(0, 35, time)));
+          return {
+            ...rest,
+            position: [position[0] + position[2] * Math.sin(angle), position[1], position[2] * Math.cos(angle)],
+          };
         },
       }),
     });

@@ -23,7 +23,18 @@ import { wallScreen, wallScreenPerson, wallScreenRolling, wallScreenTurn, wallSc
 
 /** Every kind of trouble that following is measured in. */
 export const CONDITIONS: readonly Condition[] = [
-  clean, orbitLaptop, blurBursts, darkReflection, covered, partlyOutside, lightsUp, distant, lockedOff, thrown, stretch, leavesFrame,
+  clean,
+  orbitLaptop,
+  blurBursts,
+  darkReflection,
+  covered,
+  partlyOutside,
+  lightsUp,
+  distant,
+  lockedOff,
+  thrown,
+  stretch,
+  leavesFrame,
 ];
 
 /** Those that corner points, hand keys and splices are measured in besides. */
@@ -47,7 +58,16 @@ export const LENS_CONDITIONS: readonly Condition[] = [wideLens];
 /** Those that loops are measured in. */
 export const LOOP_CONDITIONS: readonly Condition[] = [tappedTablet];
 
-export const ALL_CONDITIONS: readonly Condition[] = [...CONDITIONS, ...HAND_CONDITIONS, ...FRONT_CONDITIONS, ...BLEND_CONDITIONS, ...SCENE_CONDITIONS, ...ROLLING_CONDITIONS, ...LENS_CONDITIONS, ...LOOP_CONDITIONS];
+export const ALL_CONDITIONS: readonly Condition[] = [
+  ...CONDITIONS,
+  ...HAND_CONDITIONS,
+  ...FRONT_CONDITIONS,
+  ...BLEND_CONDITIONS,
+  ...SCENE_CONDITIONS,
+  ...ROLLING_CONDITIONS,
+  ...LENS_CONDITIONS,
+  ...LOOP_CONDITIONS,
+];
 
 /** The plate of a condition for a name as `clean@3`; null when there is no such condition. */
 export function conditionShot(name: string): Shot | null {

@@ -4,22 +4,44 @@ import { handheld, plateOf, surroundings, tablet, type Condition } from './stage
 
 /** A barrel of three per cent at the picture's corners. */
 const BARREL = 0.03;
-const WIDTH = 960, HEIGHT = 540, FOCAL = 520, FRAMES = 84;
-const WIDE = { width: WIDTH, height: HEIGHT, focal: FOCAL, bend: { k1: -BARREL / ((WIDTH / 2 / FOCAL) ** 2 + (HEIGHT / 2 / FOCAL) ** 2), k2: 0 } };
+const WIDTH = 960,
+  HEIGHT = 540,
+  FOCAL = 520,
+  FRAMES = 84;
+const WIDE = {
+  width: WIDTH,
+  height: HEIGHT,
+  focal: FOCAL,
+  bend: { k1: -BARREL / ((WIDTH / 2 / FOCAL) ** 2 + (HEIGHT / 2 / FOCAL) ** 2), k2: 0 },
+};
 
 /** The bench tablet through a wide lens, from near: it wanders out to the picture's borders, where the lens bends most. */
-export function wideScene(seed: number, frames: number): (screen?: Card['texture']) => Pick<Scene, 'camera' | 'cards' | 'lens'> {
-  const device = tablet(seed, 'picture'), around = surroundings(seed), hand = handheld(seed, 30, 0.6);
+export function wideScene(
+  seed: number,
+  frames: number,
+): (screen?: Card['texture']) => Pick<Scene, 'camera' | 'cards' | 'lens'> {
+  const device = tablet(seed, 'picture'),
+    around = surroundings(seed),
+    hand = handheld(seed, 30, 0.6);
   return (screen) => ({
-    lens: WIDE, cards: [device(screen), ...around],
+    lens: WIDE,
+    cards: [device(screen), ...around],
     camera: (time) => {
-      const { position, target } = hand(time), across = -11 * Math.cos((Math.PI * time) / (frames - 1)), up = 4.5 * wander(time, 76, seed + 9);
-      return { position: [position[0] + 0.55 * across, position[1] - 4 + 0.3 * up, position[2]], target: [target[0] + 0.95 * across, target[1] + up, 0], roll: degrees(3 * wander(time, 85, seed + 4)) };
+      const { position, target } = hand(time),
+        across = -11 * Math.cos((Math.PI * time) / (frames - 1)),
+        up = 4.5 * wander(time, 76, seed + 9);
+      return {
+        position: [position[0] + 0.55 * across, position[1] - 4 + 0.3 * up, position[2]],
+        target: [target[0] + 0.95 * across, target[1] + up, 0],
+        roll: degrees(3 * wander(time, 85, seed + 4)),
+      };
     },
   });
 }
 
 export const wideLens: Condition = {
-  name: 'wide-lens', title: 'a wide lens, 3 % barrel', limits: {},
+  name: 'wide-lens',
+  title: 'a wide lens, 3 % barrel',
+  limits: {},
   make: (seed) => plateOf('wide-lens', { seed, frames: FRAMES, referenceFrame: 0, scene: wideScene(seed, FRAMES) }),
 };

@@ -29,17 +29,24 @@ export interface Lens {
 /** Where a point that the pinhole sees at (x, y) is recorded. */
 export function bent({ width, height, focal, bend }: Lens, x: number, y: number): [number, number] {
   if (!bend) return [x, y];
-  const u = (x - width / 2) / focal, v = (y - height / 2) / focal, r2 = u * u + v * v, d = 1 + r2 * (bend.k1 + r2 * bend.k2);
+  const u = (x - width / 2) / focal,
+    v = (y - height / 2) / focal,
+    r2 = u * u + v * v,
+    d = 1 + r2 * (bend.k1 + r2 * bend.k2);
   return [width / 2 + focal * u * d, height / 2 + focal * v * d];
 }
 
 /** What the pinhole sees where (x, y) is recorded: by repeated substitution, which converges where lenses are weak. */
 export function unbent({ width, height, focal, bend }: Lens, x: number, y: number): [number, number] {
   if (!bend) return [x, y];
-  const u = (x - width / 2) / focal, v = (y - height / 2) / focal;
-  let a = u, b = v;
+  const u = (x - width / 2) / focal,
+    v = (y - height / 2) / focal;
+  let a = u,
+    b = v;
   for (let k = 0; k < 40; k++) {
-    const r2 = a * a + b * b, d = 1 + r2 * (bend.k1 + r2 * bend.k2), next = u / d;
+    const r2 = a * a + b * b,
+      d = 1 + r2 * (bend.k1 + r2 * bend.k2),
+      next = u / d;
     const settled = Math.abs(next - a) < 1e-9;
     a = next;
     b = v / d;
@@ -50,7 +57,11 @@ export function unbent({ width, height, focal, bend }: Lens, x: number, y: numbe
 
 const sub = (a: Vector, b: Vector): Vector => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 const dot = (a: Vector, b: Vector): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const cross = (a: Vector, b: Vector): Vector => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+const cross = (a: Vector, b: Vector): Vector => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
 const scale = (a: Vector, s: number): Vector => [a[0] * s, a[1] * s, a[2] * s];
 const unit = (a: Vector): Vector => scale(a, 1 / Math.hypot(...a));
 const add = (a: Vector, b: Vector): Vector => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
@@ -65,11 +76,19 @@ export function planeToPicture(plane: PlanePose, camera: CameraPose, lens: Lens)
   const offset = sub(plane.origin, camera.position);
   const column = (v: Vector): Vector => [dot(right, v), dot(down, v), dot(forward, v)];
   const [a, b, c] = [column(plane.right), column(plane.down), column(offset)];
-  const cx = lens.width / 2, cy = lens.height / 2, f = lens.focal;
+  const cx = lens.width / 2,
+    cy = lens.height / 2,
+    f = lens.focal;
   return [
-    f * a[0] + cx * a[2], f * b[0] + cx * b[2], f * c[0] + cx * c[2],
-    f * a[1] + cy * a[2], f * b[1] + cy * b[2], f * c[1] + cy * c[2],
-    a[2], b[2], c[2],
+    f * a[0] + cx * a[2],
+    f * b[0] + cx * b[2],
+    f * c[0] + cx * c[2],
+    f * a[1] + cy * a[2],
+    f * b[1] + cy * b[2],
+    f * c[1] + cy * c[2],
+    a[2],
+    b[2],
+    c[2],
   ];
 }
 
@@ -77,9 +96,15 @@ export function inverse3(m: Matrix3): Matrix3 {
   const [a, b, c, d, e, f, g, h, i] = m;
   const det = a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
   return [
-    (e * i - f * h) / det, (c * h - b * i) / det, (b * f - c * e) / det,
-    (f * g - d * i) / det, (a * i - c * g) / det, (c * d - a * f) / det,
-    (d * h - e * g) / det, (b * g - a * h) / det, (a * e - b * d) / det,
+    (e * i - f * h) / det,
+    (c * h - b * i) / det,
+    (b * f - c * e) / det,
+    (f * g - d * i) / det,
+    (a * i - c * g) / det,
+    (c * d - a * f) / det,
+    (d * h - e * g) / det,
+    (b * g - a * h) / det,
+    (a * e - b * d) / det,
   ];
 }
 
@@ -89,14 +114,24 @@ export function project(m: Matrix3, x: number, y: number): [number, number] {
 }
 
 /** A plane facing the camera at rest, turned by yaw (about the vertical), pitch and roll in radians, about `centre`. */
-export function turnedPlane(centre: Vector, width: number, height: number, yaw: number, pitch: number, roll = 0): PlanePose {
+export function turnedPlane(
+  centre: Vector,
+  width: number,
+  height: number,
+  yaw: number,
+  pitch: number,
+  roll = 0,
+): PlanePose {
   const turn = (v: Vector): Vector => {
     const [x0, y0, z0] = v;
-    const x1 = x0 * Math.cos(roll) - y0 * Math.sin(roll), y1 = x0 * Math.sin(roll) + y0 * Math.cos(roll);
-    const y2 = y1 * Math.cos(pitch) - z0 * Math.sin(pitch), z2 = y1 * Math.sin(pitch) + z0 * Math.cos(pitch);
+    const x1 = x0 * Math.cos(roll) - y0 * Math.sin(roll),
+      y1 = x0 * Math.sin(roll) + y0 * Math.cos(roll);
+    const y2 = y1 * Math.cos(pitch) - z0 * Math.sin(pitch),
+      z2 = y1 * Math.sin(pitch) + z0 * Math.cos(pitch);
     return [x1 * Math.cos(yaw) + z2 * Math.sin(yaw), y2, -x1 * Math.sin(yaw) + z2 * Math.cos(yaw)];
   };
-  const right = turn([1, 0, 0]), down = turn([0, -1, 0]);
+  const right = turn([1, 0, 0]),
+    down = turn([0, -1, 0]);
   return { right, down, origin: add(centre, add(scale(right, -width / 2), scale(down, -height / 2))) };
 }
 
@@ -104,5 +139,9 @@ export function turnedPlane(centre: Vector, width: number, height: number, yaw: 
 export function mirrored(plane: PlanePose, mirror: PlanePose): PlanePose {
   const normal = cross(mirror.right, mirror.down);
   const turn = (v: Vector): Vector => sub(v, scale(normal, 2 * dot(v, normal)));
-  return { origin: add(mirror.origin, turn(sub(plane.origin, mirror.origin))), right: turn(plane.right), down: turn(plane.down) };
+  return {
+    origin: add(mirror.origin, turn(sub(plane.origin, mirror.origin))),
+    right: turn(plane.right),
+    down: turn(plane.down),
+  };
 }

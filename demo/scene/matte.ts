@@ -5,13 +5,21 @@ import type { Texture } from './texture.ts';
 export function matteScene(scene: Scene): Scene {
   return {
     ...scene,
-    reflection: undefined, exposure: undefined, spill: undefined,
+    reflection: undefined,
+    exposure: undefined,
+    spill: undefined,
     backdrop: [0, 0, 0],
     ...(scene.before ? { before: scene.before.map((card) => ({ ...card, texture: flat(card.texture, 0) })) } : {}),
     cards: scene.cards.map((card, i) => ({
-      ...card, texture: flat(card.texture, 0), ...(card.screen ? { screen: { ...card.screen, glow: undefined, texture: flat(card.screen.texture, i === 0 ? 1 : 0) } } : {}),
+      ...card,
+      texture: flat(card.texture, 0),
+      ...(card.screen
+        ? { screen: { ...card.screen, glow: undefined, texture: flat(card.screen.texture, i === 0 ? 1 : 0) } }
+        : {}),
     })),
-    ...(scene.fingers ? { fingers: (time: number) => scene.fingers!(time).map((finger) => ({ ...finger, colour: [0, 0, 0] as const })) } : {}),
+    ...(scene.fingers
+      ? { fingers: (time: number) => scene.fingers!(time).map((finger) => ({ ...finger, colour: [0, 0, 0] as const })) }
+      : {}),
   };
 }
 

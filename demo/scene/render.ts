@@ -1,4 +1,15 @@
-import { bent, inverse3, mirrored, planeToPicture, project, unbent, type CameraPose, type Lens, type Matrix3, type PlanePose } from './camera.ts';
+import {
+  bent,
+  inverse3,
+  mirrored,
+  planeToPicture,
+  project,
+  unbent,
+  type CameraPose,
+  type Lens,
+  type Matrix3,
+  type PlanePose,
+} from './camera.ts';
 import { BLOCK_BITS, type Colour, type Texture } from './texture.ts';
 
 /** A screen with its frame, or any flat thing: a texture on a plane, with rounded corners. */
@@ -101,8 +112,10 @@ interface SamplePlan {
  */
 export function renderFrame(scene: Scene, frame: number): Float32Array {
   const { width, height } = scene.lens;
-  const sum = new Float32Array(width * height * 3), taken = new Uint8Array(width);
-  const samples = scene.samples ?? SAMPLES, plansAt = (time: number) => Array.from({ length: samples }, (_, k) => samplePlan(scene, time, k, samples));
+  const sum = new Float32Array(width * height * 3),
+    taken = new Uint8Array(width);
+  const samples = scene.samples ?? SAMPLES,
+    plansAt = (time: number) => Array.from({ length: samples }, (_, k) => samplePlan(scene, time, k, samples));
   let plans = plansAt(frame);
   // All sub-frames of a row one after the other: they look at the same texels.
   for (let row = 0; row < height; row++) {
@@ -125,13 +138,26 @@ function rowsTime({ rowTime = 0, lens }: Scene, frame: number, y: number): numbe
 
 /** The device's screen corners at mid-shutter, in picture pixels. */
 export function screenCorners(scene: Scene, frame: number): [number, number][] {
-  const area = scene.cards[0]!.screen!, right = area.left + area.width, bottom = area.top + area.height;
-  return ([[area.left, area.top], [right, area.top], [right, bottom], [area.left, bottom]] as const).map(([x, y]) => devicePoint(scene, frame, x, y));
+  const area = scene.cards[0]!.screen!,
+    right = area.left + area.width,
+    bottom = area.top + area.height;
+  return (
+    [
+      [area.left, area.top],
+      [right, area.top],
+      [right, bottom],
+      [area.left, bottom],
+    ] as const
+  ).map(([x, y]) => devicePoint(scene, frame, x, y));
 }
 
 /** Where a point of the device (centimetres) is seen at mid-shutter, each row at its own time. */
 export function devicePoint(scene: Scene, frame: number, x: number, y: number): [number, number] {
-  const at = (time: number) => bent(scene.lens, ...project(planeToPicture(scene.cards[0]!.pose(time), scene.camera(time), lensAt(scene, time)), x, y));
+  const at = (time: number) =>
+    bent(
+      scene.lens,
+      ...project(planeToPicture(scene.cards[0]!.pose(time), scene.camera(time), lensAt(scene, time)), x, y),
+    );
   let point = at(frame);
   if (scene.rowTime) for (let k = 0; k < 20; k++) point = at(rowsTime(scene, frame, point[1]));
   return point;
@@ -141,17 +167,34 @@ function samplePlan(scene: Scene, frame: number, k: number, samples: number): Sa
   const time = frame + ((k + 0.5) / samples - 0.5) * scene.shutter;
   // A 4×4 grid visited in an order that does not follow time.
   const place = (k * 7 + 3) % 16;
-  const camera = scene.camera(time), lens = lensAt(scene, time), inverseOf = (pose: PlanePose) => inverse3(planeToPicture(pose, camera, lens));
-  const screen = scene.cards[0]!.screen, reflection = scene.reflection ?? null, fingers = scene.fingers?.(time) ?? [];
+  const camera = scene.camera(time),
+    lens = lensAt(scene, time),
+    inverseOf = (pose: PlanePose) => inverse3(planeToPicture(pose, camera, lens));
+  const screen = scene.cards[0]!.screen,
+    reflection = scene.reflection ?? null,
+    fingers = scene.fingers?.(time) ?? [];
   return {
     offsetX: ((place % 4) + 0.5) / 4,
     offsetY: (Math.floor(place / 4) + 0.5) / 4,
     exposure: scene.exposure?.(time) ?? 1,
-    cards: [...(scene.before ?? []).map((card) => ({ card, device: false })), ...scene.cards.map((card, i) => ({ card, device: i === 0 }))].map(({ card, device }) => ({ card, device, inverse: inverseOf(card.pose(time)), glow: card.screen?.glow?.(time) ?? 1 })),
+    cards: [
+      ...(scene.before ?? []).map((card) => ({ card, device: false })),
+      ...scene.cards.map((card, i) => ({ card, device: i === 0 })),
+    ].map(({ card, device }) => ({
+      card,
+      device,
+      inverse: inverseOf(card.pose(time)),
+      glow: card.screen?.glow?.(time) ?? 1,
+    })),
     unbent: scene.lens.bend ? unbentRows(scene.lens, ((place % 4) + 0.5) / 4, Math.floor(place / 4)) : null,
-    fingers, fingerBox: boxOf(fingers, planeToPicture(scene.cards[0]!.pose(time), camera, lens)),
+    fingers,
+    fingerBox: boxOf(fingers, planeToPicture(scene.cards[0]!.pose(time), camera, lens)),
     spill: scene.spill && screen ? { ...scene.spill, screen } : null,
-    reflection: reflection && { inverse: inverseOf(mirrored(reflection.pose(time), scene.cards[0]!.pose(time))), texture: reflection.texture, strength: reflection.strength },
+    reflection: reflection && {
+      inverse: inverseOf(mirrored(reflection.pose(time), scene.cards[0]!.pose(time))),
+      texture: reflection.texture,
+      strength: reflection.strength,
+    },
   };
 }
 
@@ -178,9 +221,16 @@ function boxOf(fingers: readonly Finger[], m: Matrix3): SamplePlan['fingerBox'] 
   const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
   for (const { from, to, radius } of fingers) {
     for (const [x, y] of [from, to]) {
-      for (const [dx, dy] of [[-1, -1], [1, -1], [1, 1], [-1, 1]] as const) {
-        const u = x + dx * radius, v = y + dy * radius;
-        if (!(m[6] * u + m[7] * v + m[8] > 1e-6)) return { left: -Infinity, top: -Infinity, right: Infinity, bottom: Infinity };
+      for (const [dx, dy] of [
+        [-1, -1],
+        [1, -1],
+        [1, 1],
+        [-1, 1],
+      ] as const) {
+        const u = x + dx * radius,
+          v = y + dy * radius;
+        if (!(m[6] * u + m[7] * v + m[8] > 1e-6))
+          return { left: -Infinity, top: -Infinity, right: Infinity, bottom: Infinity };
         const [px, py] = project(m, u, v);
         box.left = Math.min(box.left, px);
         box.right = Math.max(box.right, px);
@@ -207,20 +257,47 @@ function addRow(scene: Scene, plan: SamplePlan, row: number, taken: Uint8Array, 
   }
 }
 
-function addCard(plan: SamplePlan, m: Matrix3, card: Card, glow: number, reflection: SamplePlan['reflection'], rowY: number, straight: Float64Array | null, taken: Uint8Array, line: Float32Array): void {
+function addCard(
+  plan: SamplePlan,
+  m: Matrix3,
+  card: Card,
+  glow: number,
+  reflection: SamplePlan['reflection'],
+  rowY: number,
+  straight: Float64Array | null,
+  taken: Uint8Array,
+  line: Float32Array,
+): void {
   const { texture, screen, radius, cut } = card;
-  const cmWidth = texture.width / texture.perCm, cmHeight = texture.height / texture.perCm;
-  const left = screen?.left ?? Infinity, top = screen?.top ?? Infinity;
-  const right = screen ? screen.left + screen.width : 0, bottom = screen ? screen.top + screen.height : 0;
+  const cmWidth = texture.width / texture.perCm,
+    cmHeight = texture.height / texture.perCm;
+  const left = screen?.left ?? Infinity,
+    top = screen?.top ?? Infinity;
+  const right = screen ? screen.left + screen.width : 0,
+    bottom = screen ? screen.top + screen.height : 0;
   for (let col = 0; col < taken.length; col++) {
     if (taken[col] === 1) continue;
-    const x = straight ? straight[2 * col]! : col + plan.offsetX, y = straight ? straight[2 * col + 1]! : rowY;
+    const x = straight ? straight[2 * col]! : col + plan.offsetX,
+      y = straight ? straight[2 * col + 1]! : rowY;
     const depth = 1 / (m[6] * x + m[7] * y + m[8]);
-    const u = (m[0] * x + m[1] * y + m[2]) * depth, v = (m[3] * x + m[4] * y + m[5]) * depth;
-    if (!(depth > 0 && u >= 0 && v >= 0 && u < cmWidth && v < cmHeight) || outsideRound(u, v, cmWidth, cmHeight, radius) || cut?.(u, v)) continue;
+    const u = (m[0] * x + m[1] * y + m[2]) * depth,
+      v = (m[3] * x + m[4] * y + m[5]) * depth;
+    if (
+      !(depth > 0 && u >= 0 && v >= 0 && u < cmWidth && v < cmHeight) ||
+      outsideRound(u, v, cmWidth, cmHeight, radius) ||
+      cut?.(u, v)
+    )
+      continue;
     taken[col] = 1;
     if (u >= left && v >= top && u < right && v < bottom) {
-      addTexel(screen!.texture, (u - left) * screen!.texture.perCm, (v - top) * screen!.texture.perCm, plan.exposure * glow, line, col * 3);
+      addTexel(
+        screen!.texture,
+        (u - left) * screen!.texture.perCm,
+        (v - top) * screen!.texture.perCm,
+        plan.exposure * glow,
+        line,
+        col * 3,
+      );
     } else {
       addTexel(texture, u * texture.perCm, v * texture.perCm, plan.exposure, line, col * 3);
       if (screen && plan.spill && card.screen === plan.spill.screen) addSheen(plan, plan.spill, u, v, line, col * 3);
@@ -229,9 +306,19 @@ function addCard(plan: SamplePlan, m: Matrix3, card: Card, glow: number, reflect
   }
 }
 
-function addReflection(plan: SamplePlan, { inverse: m, texture, strength }: NonNullable<SamplePlan['reflection']>, x: number, y: number, line: Float32Array, at: number): void {
-  const w = m[6] * x + m[7] * y + m[8], u = ((m[0] * x + m[1] * y + m[2]) / w) * texture.perCm, v = ((m[3] * x + m[4] * y + m[5]) / w) * texture.perCm;
-  if (w > 0 && u >= 0 && v >= 0 && u < texture.width && v < texture.height) addTexel(texture, u, v, plan.exposure * strength, line, at);
+function addReflection(
+  plan: SamplePlan,
+  { inverse: m, texture, strength }: NonNullable<SamplePlan['reflection']>,
+  x: number,
+  y: number,
+  line: Float32Array,
+  at: number,
+): void {
+  const w = m[6] * x + m[7] * y + m[8],
+    u = ((m[0] * x + m[1] * y + m[2]) / w) * texture.perCm,
+    v = ((m[3] * x + m[4] * y + m[5]) / w) * texture.perCm;
+  if (w > 0 && u >= 0 && v >= 0 && u < texture.width && v < texture.height)
+    addTexel(texture, u, v, plan.exposure * strength, line, at);
 }
 
 function addFingers(plan: SamplePlan, m: Matrix3, y: number, taken: Uint8Array, line: Float32Array): void {
@@ -240,7 +327,8 @@ function addFingers(plan: SamplePlan, m: Matrix3, y: number, taken: Uint8Array, 
   for (let col = Math.max(0, Math.floor(left) - 1); col < Math.min(taken.length, right + 1); col++) {
     const x = col + plan.offsetX;
     const w = m[6] * x + m[7] * y + m[8];
-    if (addFinger(plan, (m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w, line, col * 3)) taken[col] = 1;
+    if (addFinger(plan, (m[0] * x + m[1] * y + m[2]) / w, (m[3] * x + m[4] * y + m[5]) / w, line, col * 3))
+      taken[col] = 1;
   }
 }
 
@@ -253,25 +341,41 @@ export function outsideRound(u: number, v: number, width: number, height: number
 
 /** How much of the screen's light there is at a place of the device's plane, 1 over the screen. */
 function nearness({ screen, reach }: NonNullable<SamplePlan['spill']>, u: number, v: number): number {
-  const dx = Math.max(screen.left - u, 0, u - screen.left - screen.width), dy = Math.max(screen.top - v, 0, v - screen.top - screen.height);
+  const dx = Math.max(screen.left - u, 0, u - screen.left - screen.width),
+    dy = Math.max(screen.top - v, 0, v - screen.top - screen.height);
   return Math.exp(-Math.hypot(dx, dy) / reach);
 }
 
-function addSheen(plan: SamplePlan, spill: NonNullable<SamplePlan['spill']>, u: number, v: number, sum: Float32Array, at: number): void {
+function addSheen(
+  plan: SamplePlan,
+  spill: NonNullable<SamplePlan['spill']>,
+  u: number,
+  v: number,
+  sum: Float32Array,
+  at: number,
+): void {
   const share = plan.exposure * spill.strength * spill.sheen * nearness(spill, u, v) ** 4;
   for (let c = 0; c < 3; c++) sum[at + c]! += share * spill.light[c]!;
 }
 
-function addFinger({ fingers, exposure, spill }: SamplePlan, u: number, v: number, sum: Float32Array, at: number): boolean {
+function addFinger(
+  { fingers, exposure, spill }: SamplePlan,
+  u: number,
+  v: number,
+  sum: Float32Array,
+  at: number,
+): boolean {
   for (const finger of fingers) {
-    const dx = finger.to[0] - finger.from[0], dy = finger.to[1] - finger.from[1];
+    const dx = finger.to[0] - finger.from[0],
+      dy = finger.to[1] - finger.from[1];
     const t = Math.min(1, Math.max(0, ((u - finger.from[0]) * dx + (v - finger.from[1]) * dy) / (dx * dx + dy * dy)));
     const d = Math.hypot(u - finger.from[0] - t * dx, v - finger.from[1] - t * dy) / finger.radius;
     if (d >= 1) continue;
     const shade = 0.45 + 0.55 * Math.sqrt(1 - d * d);
     // The screen shines on the sides of a finger more than on its back.
     const lit = spill ? spill.strength * nearness(spill, u, v) * (0.35 + 0.65 * d * d) : 0;
-    for (let c = 0; c < 3; c++) sum[at + c]! += exposure * finger.colour[c]! * (shade + lit * (spill ? spill.light[c]! : 0));
+    for (let c = 0; c < 3; c++)
+      sum[at + c]! += exposure * finger.colour[c]! * (shade + lit * (spill ? spill.light[c]! : 0));
     return true;
   }
   return false;
@@ -279,15 +383,22 @@ function addFinger({ fingers, exposure, spill }: SamplePlan, u: number, v: numbe
 
 function addTexel(texture: Texture, x: number, y: number, gain: number, sum: Float32Array, at: number): void {
   const { width, height, data, unpainted } = texture;
-  const px = Math.min(width - 1.001, Math.max(0, x - 0.5)), py = Math.min(height - 1.001, Math.max(0, y - 0.5));
-  const ix = px | 0, iy = py | 0;
+  const px = Math.min(width - 1.001, Math.max(0, x - 0.5)),
+    py = Math.min(height - 1.001, Math.max(0, y - 0.5));
+  const ix = px | 0,
+    iy = py | 0;
   if (unpainted) {
     const block = (iy >> BLOCK_BITS) * unpainted.across + (ix >> BLOCK_BITS);
     if (unpainted.done[block] === 0) unpainted.paint(block);
   }
-  const fx = px - ix, fy = py - iy;
-  const a = (iy * width + ix) * 3, b = a + width * 3;
-  const w00 = gain * (1 - fx) * (1 - fy), w10 = gain * fx * (1 - fy), w01 = gain * (1 - fx) * fy, w11 = gain * fx * fy;
+  const fx = px - ix,
+    fy = py - iy;
+  const a = (iy * width + ix) * 3,
+    b = a + width * 3;
+  const w00 = gain * (1 - fx) * (1 - fy),
+    w10 = gain * fx * (1 - fy),
+    w01 = gain * (1 - fx) * fy,
+    w11 = gain * fx * fy;
   sum[at]! += data[a]! * w00 + data[a + 3]! * w10 + data[b]! * w01 + data[b + 3]! * w11;
   sum[at + 1]! += data[a + 1]! * w00 + data[a + 4]! * w10 + data[b + 1]! * w01 + data[b + 4]! * w11;
   sum[at + 2]! += data[a + 2]! * w00 + data[a + 5]! * w10 + data[b + 2]! * w01 + data[b + 5]! * w11;
@@ -296,9 +407,17 @@ function addTexel(texture: Texture, x: number, y: number, gain: number, sum: Flo
 function soften(data: Float32Array, width: number, height: number, sigma: number): Float32Array {
   if (sigma <= 0) return data;
   const radius = Math.ceil(3.5 * sigma);
-  const weights = Array.from({ length: 2 * radius + 1 }, (_, i) => Math.exp(-((i - radius) ** 2) / (2 * sigma * sigma)));
+  const weights = Array.from({ length: 2 * radius + 1 }, (_, i) =>
+    Math.exp(-((i - radius) ** 2) / (2 * sigma * sigma)),
+  );
   const total = weights.reduce((a, b) => a + b);
-  const pass = (from: Float32Array, strideAlong: number, countAlong: number, strideAcross: number, countAcross: number) => {
+  const pass = (
+    from: Float32Array,
+    strideAlong: number,
+    countAlong: number,
+    strideAcross: number,
+    countAcross: number,
+  ) => {
     const out = new Float32Array(from.length);
     for (let line = 0; line < countAcross; line++) {
       for (let i = 0; i < countAlong; i++) {

@@ -28,7 +28,8 @@ let table: Float32Array | null = null;
 
 function lightFast(c: number): number {
   table ??= Float32Array.from({ length: 1.25 * STEPS + 2 }, (_, i) => lightOf(i / STEPS));
-  const at = c * STEPS, i = at | 0;
+  const at = c * STEPS,
+    i = at | 0;
   return at >= 0 && i < table.length - 1 ? table[i]! + (at - i) * (table[i + 1]! - table[i]!) : lightOf(c);
 }
 
@@ -47,15 +48,25 @@ export function code(value: number): number {
 }
 
 /** Evaluates `paint` (display-referred colour at centimetres) over a rectangle, block by block when they are first looked at. */
-export function paintTexture(widthCm: number, heightCm: number, perCm: number, paint: (x: number, y: number) => Colour): Texture {
-  const width = Math.round(widthCm * perCm), height = Math.round(heightCm * perCm);
+export function paintTexture(
+  widthCm: number,
+  heightCm: number,
+  perCm: number,
+  paint: (x: number, y: number) => Colour,
+): Texture {
+  const width = Math.round(widthCm * perCm),
+    height = Math.round(heightCm * perCm);
   const data = new Float32Array(width * height * 3);
-  const across = (width >> BLOCK_BITS) + 1, done = new Uint8Array(across * ((height >> BLOCK_BITS) + 1));
+  const across = (width >> BLOCK_BITS) + 1,
+    done = new Uint8Array(across * ((height >> BLOCK_BITS) + 1));
   const paintBlock = (block: number) => {
-    const left = (block % across) << BLOCK_BITS, top = Math.floor(block / across) << BLOCK_BITS, side = (1 << BLOCK_BITS) + 1;
+    const left = (block % across) << BLOCK_BITS,
+      top = Math.floor(block / across) << BLOCK_BITS,
+      side = (1 << BLOCK_BITS) + 1;
     for (let row = top; row < Math.min(height, top + side); row++) {
       for (let col = left; col < Math.min(width, left + side); col++) {
-        const colour = paint((col + 0.5) / perCm, (row + 0.5) / perCm), at = (row * width + col) * 3;
+        const colour = paint((col + 0.5) / perCm, (row + 0.5) / perCm),
+          at = (row * width + col) * 3;
         for (let c = 0; c < 3; c++) data[at + c] = lightFast(colour[c]!);
       }
     }
@@ -74,7 +85,15 @@ export function smoothstep(from: number, to: number, v: number): number {
 }
 
 /** Distance outside a rounded rectangle (negative inside), centimetres. */
-export function roundedRectangle(x: number, y: number, left: number, top: number, right: number, bottom: number, radius: number): number {
+export function roundedRectangle(
+  x: number,
+  y: number,
+  left: number,
+  top: number,
+  right: number,
+  bottom: number,
+  radius: number,
+): number {
   const qx = Math.abs(x - (left + right) / 2) - (right - left) / 2 + radius;
   const qy = Math.abs(y - (top + bottom) / 2) - (bottom - top) / 2 + radius;
   return Math.hypot(Math.max(qx, 0), Math.max(qy, 0)) + Math.min(0, Math.max(qx, qy)) - radius;

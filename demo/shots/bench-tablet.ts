@@ -6,7 +6,9 @@ import { light } from '../scene/texture.ts';
 import { glasshouseWall, pottingBench } from '../textures/bench.ts';
 import { darkGlass, greenWithMarkers, leafPicture, tabletFace } from '../textures/devices.ts';
 
-const WIDTH = 24, HEIGHT = 16.4, FRAMES = 96;
+const WIDTH = 24,
+  HEIGHT = 16.4,
+  FRAMES = 96;
 const SCREEN = { left: 1.5, top: 1.6, width: 21, height: 13.125 };
 
 export interface TabletOptions {
@@ -29,7 +31,8 @@ export function benchTablet({ seed = 11, screen: shown = 'picture', thumb = fals
   const bench = pottingBench(190, 100, 16, seed + 2);
   const wall = glasshouseWall(760, 220, 5, seed + 3);
   const camera = (time: number): CameraPose => {
-    const angle = degrees(-6 + 41 * ease(8, 86, time)), distance = 43 - 3 * ease(20, 80, time);
+    const angle = degrees(-6 + 41 * ease(8, 86, time)),
+      distance = 43 - 3 * ease(20, 80, time);
     return {
       position: [
         distance * Math.sin(angle) + 0.35 * wander(time, 34, seed),
@@ -41,17 +44,44 @@ export function benchTablet({ seed = 11, screen: shown = 'picture', thumb = fals
     };
   };
   return {
-    name: ['bench-tablet', ...(shown === 'picture' ? [] : [shown]), ...(thumb ? ['thumb'] : [])].join('-'), title: 'Bench tablet', frames: FRAMES, rate: [25, 1], seed,
+    name: ['bench-tablet', ...(shown === 'picture' ? [] : [shown]), ...(thumb ? ['thumb'] : [])].join('-'),
+    title: 'Bench tablet',
+    frames: FRAMES,
+    rate: [25, 1],
+    seed,
     noise: { floor: 0.004, shot: 0.008 },
-    content: 'bed-temperatures.png', levels: { black: 0.06, white: 0.86 },
-    region: [[-0.6, -0.6], [WIDTH + 0.6, -0.6], [WIDTH + 0.6, HEIGHT + 0.6], [-0.6, HEIGHT + 0.6]],
-    ...(thumb ? { keepOut: [[16.2, 17.4], [17.4, 9.4], [21.6, 8.8], [25.6, 17.4]] as [number, number][] } : {}),
+    content: 'bed-temperatures.png',
+    levels: { black: 0.06, white: 0.86 },
+    region: [
+      [-0.6, -0.6],
+      [WIDTH + 0.6, -0.6],
+      [WIDTH + 0.6, HEIGHT + 0.6],
+      [-0.6, HEIGHT + 0.6],
+    ],
+    ...(thumb
+      ? {
+          keepOut: [
+            [16.2, 17.4],
+            [17.4, 9.4],
+            [21.6, 8.8],
+            [25.6, 17.4],
+          ] as [number, number][],
+        }
+      : {}),
     referenceFrame: 34,
     scene: (screen = resting) => ({
-      lens: { width: 1280, height: 720, focal: 1120 }, shutter: 0.5, softness: 0.7, camera,
+      lens: { width: 1280, height: 720, focal: 1120 },
+      shutter: 0.5,
+      softness: 0.7,
+      camera,
       ...(thumb ? { fingers: (time: number) => [thumbAt(time, seed)] } : {}),
       cards: [
-        { texture: face, radius: 1.2, pose: () => turnedPlane([0, 0, 0], WIDTH, HEIGHT, 0, degrees(-22)), screen: { ...SCREEN, texture: screen } },
+        {
+          texture: face,
+          radius: 1.2,
+          pose: () => turnedPlane([0, 0, 0], WIDTH, HEIGHT, 0, degrees(-22)),
+          screen: { ...SCREEN, texture: screen },
+        },
         { texture: bench, radius: 0, pose: () => ({ origin: [-105, -8, -55], right: [1, 0, 0], down: [0, 0, 1] }) },
         { texture: wall, radius: 0, pose: () => turnedPlane([-90, 30, -130], 760, 220, 0, 0) },
       ],

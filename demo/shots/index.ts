@@ -23,7 +23,15 @@ export const SHOTS: Readonly<Record<string, () => Shot>> = {
 };
 
 /** The ones whose clips ship with the demo project. */
-export const SHIPPED = ['bench-tablet', 'orders-laptop', 'thrown-phone', 'held-phone', 'wall-screen', 'wide-tablet', 'tapped-tablet'] as const;
+export const SHIPPED = [
+  'bench-tablet',
+  'orders-laptop',
+  'thrown-phone',
+  'held-phone',
+  'wall-screen',
+  'wide-tablet',
+  'tapped-tablet',
+] as const;
 
 /** A shot by its name; plates of a condition are called like `clean@3`. */
 export function shotNamed(name: string): Shot {

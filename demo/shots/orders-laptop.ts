@@ -5,7 +5,9 @@ import { light } from '../scene/texture.ts';
 import { glasshouseWall, pottingBench } from '../textures/bench.ts';
 import { greenWithMarkers, laptopKeys, laptopLid } from '../textures/devices.ts';
 
-const WIDTH = 31, HEIGHT = 20.6, FRAMES = 80;
+const WIDTH = 31,
+  HEIGHT = 20.6,
+  FRAMES = 80;
 const SCREEN = { left: 1, top: 1.1, width: 29, height: 18.125 };
 
 /** The laptop with the orders turns past the camera, its screen lit green with small crosses. */
@@ -22,15 +24,33 @@ export function ordersLaptop(seed = 23): Shot {
   });
   const yaw = (time: number) => degrees(-27 + 50 * ease(-6, 84, time));
   return {
-    name: 'orders-laptop', title: 'Orders laptop', frames: FRAMES, rate: [25, 1], seed,
+    name: 'orders-laptop',
+    title: 'Orders laptop',
+    frames: FRAMES,
+    rate: [25, 1],
+    seed,
     noise: { floor: 0.004, shot: 0.009 },
-    content: 'orders.png', levels: { black: 0.07, white: 0.84 },
-    region: [[-0.5, -0.5], [WIDTH + 0.5, -0.5], [WIDTH + 0.5, HEIGHT - 0.1], [-0.5, HEIGHT - 0.1]],
+    content: 'orders.png',
+    levels: { black: 0.07, white: 0.84 },
+    region: [
+      [-0.5, -0.5],
+      [WIDTH + 0.5, -0.5],
+      [WIDTH + 0.5, HEIGHT - 0.1],
+      [-0.5, HEIGHT - 0.1],
+    ],
     referenceFrame: 40,
     scene: (screen = green) => ({
-      lens: { width: 1280, height: 720, focal: 1080 }, shutter: 0.5, softness: 0.75, camera,
+      lens: { width: 1280, height: 720, focal: 1080 },
+      shutter: 0.5,
+      softness: 0.75,
+      camera,
       cards: [
-        { texture: lid, radius: 0.4, pose: (time) => turnedPlane([0, 1, 0], WIDTH, HEIGHT, yaw(time), degrees(-14)), screen: { ...SCREEN, texture: screen } },
+        {
+          texture: lid,
+          radius: 0.4,
+          pose: (time) => turnedPlane([0, 1, 0], WIDTH, HEIGHT, yaw(time), degrees(-14)),
+          screen: { ...SCREEN, texture: screen },
+        },
         { texture: keys, radius: 0.4, pose: (time) => keyboardPose(yaw(time)) },
         { texture: bench, radius: 0, pose: () => ({ origin: [-85, -9.4, -60], right: [1, 0, 0], down: [0, 0, 1] }) },
         { texture: wall, radius: 0, pose: () => turnedPlane([0, 30, -140], 460, 240, 0, 0) },
@@ -47,7 +67,12 @@ function keyboardPose(yaw: number) {
   const right: [number, number, number] = [Math.cos(yaw), 0, -Math.sin(yaw)];
   const down: [number, number, number] = [Math.sin(yaw), 0, Math.cos(yaw)];
   return {
-    origin: [-right[0] * (WIDTH / 2) + down[0] * forward, back, -right[2] * (WIDTH / 2) + down[2] * forward] as [number, number, number],
-    right, down,
+    origin: [-right[0] * (WIDTH / 2) + down[0] * forward, back, -right[2] * (WIDTH / 2) + down[2] * forward] as [
+      number,
+      number,
+      number,
+    ],
+    right,
+    down,
   };
 }

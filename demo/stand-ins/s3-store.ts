@@ -19,7 +19,10 @@ export class S3Store {
   private readonly server: Server;
 
   private constructor(private readonly accessKey: string) {
-    this.server = createServer((req, res) => void this.answer(req, res).catch((error: unknown) => fail(res, 500, 'InternalError', String(error))));
+    this.server = createServer(
+      (req, res) =>
+        void this.answer(req, res).catch((error: unknown) => fail(res, 500, 'InternalError', String(error))),
+    );
   }
 
   /** Listens on a free port of this machine. */
@@ -45,9 +48,15 @@ export class S3Store {
   }
 
   private async answer(req: IncomingMessage, res: ServerResponse): Promise<void> {
-    const url = new URL(req.url ?? '/', 'http://store'), name = decodeURIComponent(url.pathname.slice(1)), [bucket = '', ...rest] = name.split('/'), key = rest.join('/'), body = await whole(req);
-    if (!(req.headers.authorization ?? '').includes(this.accessKey)) return fail(res, 403, 'AccessDenied', 'the request is not signed with a key that is known');
-    if (url.searchParams.has('location')) return xml(res, '<LocationConstraint xmlns="http://s3.amazonaws.com/doc/2006-03-01/"/>');
+    const url = new URL(req.url ?? '/', 'http://store'),
+      name = decodeURIComponent(url.pathname.slice(1)),
+      [bucket = '', ...rest] = name.split('/'),
+      key = rest.join('/'),
+      body = await whole(req);
+    if (!(req.headers.authorization ?? '').includes(this.accessKey))
+      return fail(res, 403, 'AccessDenied', 'the request is not signed with a key that is known');
+    if (url.searchParams.has('location'))
+      return xml(res, '<LocationConstraint xmlns="http://s3.amazonaws.com/doc/2006-03-01/"/>');
     if (key === '' && req.method === 'GET') return this.list(res, bucket, url.searchParams);
     if (req.method === 'PUT') {
       res.writeHead(200, { ETag: `"${this.put(name, body).etag}"` }).end();
@@ -60,20 +69,38 @@ export class S3Store {
       res.writeHead(204).end();
       return;
     }
-    const [, from] = /^bytes=(\d+)-/.exec(req.headers.range ?? '') ?? [], bytes = from === undefined ? object.bytes : object.bytes.subarray(Number(from));
-    res.writeHead(from === undefined ? 200 : 206, { ETag: `"${object.etag}"`, 'Content-Length': bytes.length, 'Last-Modified': object.at.toUTCString(), ...(from === undefined ? {} : { 'Content-Range': `bytes ${from}-${object.bytes.length - 1}/${object.bytes.length}` }) });
+    const [, from] = /^bytes=(\d+)-/.exec(req.headers.range ?? '') ?? [],
+      bytes = from === undefined ? object.bytes : object.bytes.subarray(Number(from));
+    res.writeHead(from === undefined ? 200 : 206, {
+      ETag: `"${object.etag}"`,
+      'Content-Length': bytes.length,
+      'Last-Modified': object.at.toUTCString(),
+      ...(from === undefined
+        ? {}
+        : { 'Content-Range': `bytes ${from}-${object.bytes.length - 1}/${object.bytes.length}` }),
+    });
     res.end(req.method === 'HEAD' ? undefined : bytes);
   }
 
   private list(res: ServerResponse, bucket: string, query: URLSearchParams): void {
-    const prefix = query.get('prefix') ?? '', delimiter = query.get('delimiter') ?? '', under = new Set<string>(), contents: string[] = [];
+    const prefix = query.get('prefix') ?? '',
+      delimiter = query.get('delimiter') ?? '',
+      under = new Set<string>(),
+      contents: string[] = [];
     for (const [name, { bytes, etag, at }] of [...this.objects].sort(([a], [b]) => (a < b ? -1 : 1))) {
       if (!name.startsWith(`${bucket}/${prefix}`)) continue;
-      const key = name.slice(bucket.length + 1), cut = delimiter ? key.indexOf(delimiter, prefix.length) : -1;
+      const key = name.slice(bucket.length + 1),
+        cut = delimiter ? key.indexOf(delimiter, prefix.length) : -1;
       if (cut >= 0) under.add(key.slice(0, cut + 1));
-      else contents.push(`<Contents><Key>${escaped(key)}</Key><LastModified>${at.toISOString()}</LastModified><ETag>"${etag}"</ETag><Size>${bytes.length}</Size><StorageClass>STANDARD</StorageClass></Contents>`);
+      else
+        contents.push(
+          `<Contents><Key>${escaped(key)}</Key><LastModified>${at.toISOString()}</LastModified><ETag>"${etag}"</ETag><Size>${bytes.length}</Size><StorageClass>STANDARD</StorageClass></Contents>`,
+        );
     }
-    xml(res, `<ListBucketResult xmlns="http://s3.amazonaws.com/doc/2006-03-01/"><Name>${bucket}</Name><Prefix>${escaped(prefix)}</Prefix><KeyCount>${contents.length}</KeyCount><MaxKeys>1000</MaxKeys><IsTruncated>false</IsTruncated>${contents.join('')}${[...under].map((one) => `<CommonPrefixes><Prefix>${escaped(one)}</Prefix></CommonPrefixes>`).join('')}</ListBucketResult>`);
+    xml(
+      res,
+      `<ListBucketResult xmlns="http://s3.amazonaws.com/doc/2006-03-01/"><Name>${bucket}</Name><Prefix>${escaped(prefix)}</Prefix><KeyCount>${contents.length}</KeyCount><MaxKeys>1000</MaxKeys><IsTruncated>false</IsTruncated>${contents.join('')}${[...under].map((one) => `<CommonPrefixes><Prefix>${escaped(one)}</Prefix></CommonPrefixes>`).join('')}</ListBucketResult>`,
+    );
   }
 }
 

@@ -19,8 +19,12 @@ export function leafPicture(width: number, height: number, perCm: number, seed: 
   const leaves = Array.from({ length: 26 }, (_, i) => {
     const angle = Math.PI * 2 * latticeHash(i, 3, seed);
     return {
-      x: width * latticeHash(i, 1, seed), y: height * latticeHash(i, 2, seed), cos: Math.cos(angle), sin: Math.sin(angle),
-      size: 1.4 + 2.4 * latticeHash(i, 4, seed), hue: mix([0.24, 0.42, 0.2], [0.62, 0.7, 0.36], latticeHash(i, 5, seed)),
+      x: width * latticeHash(i, 1, seed),
+      y: height * latticeHash(i, 2, seed),
+      cos: Math.cos(angle),
+      sin: Math.sin(angle),
+      size: 1.4 + 2.4 * latticeHash(i, 4, seed),
+      hue: mix([0.24, 0.42, 0.2], [0.62, 0.7, 0.36], latticeHash(i, 5, seed)),
     };
   });
   return paintTexture(width, height, perCm, (x, y) => {
@@ -39,34 +43,62 @@ export function leafPicture(width: number, height: number, perCm: number, seed: 
 
 /** A screen that is off: almost black, a faint sheen across it. */
 export function darkGlass(width: number, height: number, perCm: number): Texture {
-  return paintTexture(width, height, perCm, (x, y) => mix([0.035, 0.037, 0.04], [0.075, 0.08, 0.085], smoothstep(0.2, 0.8, (x / width + y / height) / 2)));
+  return paintTexture(width, height, perCm, (x, y) =>
+    mix([0.035, 0.037, 0.04], [0.075, 0.08, 0.085], smoothstep(0.2, 0.8, (x / width + y / height) / 2)),
+  );
 }
 
 /** A screen lit flat green with small crosses, or without. */
-export function greenWithMarkers(width: number, height: number, perCm: number, columns: number, rows: number, marked = true): Texture {
+export function greenWithMarkers(
+  width: number,
+  height: number,
+  perCm: number,
+  columns: number,
+  rows: number,
+  marked = true,
+): Texture {
   return paintTexture(width, height, perCm, (x, y) => {
-    const cellX = width / columns, cellY = height / rows;
-    const dx = Math.abs(((x / cellX) % 1) - 0.5) * cellX, dy = Math.abs(((y / cellY) % 1) - 0.5) * cellY;
+    const cellX = width / columns,
+      cellY = height / rows;
+    const dx = Math.abs(((x / cellX) % 1) - 0.5) * cellX,
+      dy = Math.abs(((y / cellY) % 1) - 0.5) * cellY;
     const onCross = marked && Math.min(dx, dy) < 0.07 && Math.max(dx, dy) < 0.42;
     return onCross ? [0.08, 0.36, 0.14] : [0.2, 0.74, 0.3];
   });
 }
 
 /** A panel lit green, a little darker towards its sides, with small round markers, or without. */
-export function greenPanel(width: number, height: number, perCm: number, columns: number, rows: number, marked = true): Texture {
+export function greenPanel(
+  width: number,
+  height: number,
+  perCm: number,
+  columns: number,
+  rows: number,
+  marked = true,
+): Texture {
   return paintTexture(width, height, perCm, (x, y) => {
-    const cellX = width / columns, cellY = height / rows, dx = ((x / cellX) % 1 - 0.5) * cellX, dy = ((y / cellY) % 1 - 0.5) * cellY;
+    const cellX = width / columns,
+      cellY = height / rows,
+      dx = (((x / cellX) % 1) - 0.5) * cellX,
+      dy = (((y / cellY) % 1) - 0.5) * cellY;
     const away = Math.hypot(x / width - 0.5, y / height - 0.5);
-    return mix([0.2, 0.74, 0.3], [0.07, 0.33, 0.13], Math.max(0.16 * away * away, marked ? smoothstep(0.16, 0.13, Math.hypot(dx, dy)) : 0));
+    return mix(
+      [0.2, 0.74, 0.3],
+      [0.07, 0.33, 0.13],
+      Math.max(0.16 * away * away, marked ? smoothstep(0.16, 0.13, Math.hypot(dx, dy)) : 0),
+    );
   });
 }
 
 /** Mean light of a picture, from every eighth texel. */
 export function meanLight(texture: Texture): Colour {
-  const { width, height, data, unpainted } = texture, sum = [0, 0, 0];
+  const { width, height, data, unpainted } = texture,
+    sum = [0, 0, 0];
   if (unpainted) unpainted.done.forEach((done, block) => done === 0 && unpainted.paint(block));
   let n = 0;
-  for (let row = 4; row < height; row += 8) for (let col = 4; col < width; col += 8, n++) for (let c = 0; c < 3; c++) sum[c]! += data[(row * width + col) * 3 + c]!;
+  for (let row = 4; row < height; row += 8)
+    for (let col = 4; col < width; col += 8, n++)
+      for (let c = 0; c < 3; c++) sum[c]! += data[(row * width + col) * 3 + c]!;
   return [sum[0]! / n, sum[1]! / n, sum[2]! / n];
 }
 
@@ -87,11 +119,16 @@ export function laptopLid(width: number, height: number, perCm: number, seed: nu
 /** The laptop's keys, as seen on the plane below the lid. */
 export function laptopKeys(width: number, height: number, perCm: number, seed: number): Texture {
   return paintTexture(width, height, perCm, (x, y) => {
-    const row = Math.floor((y - 1.2) / 1.75), inRow = y - 1.2 - row * 1.75;
-    const shift = (row % 3) * 0.45, column = Math.floor((x - 1.5 - shift) / 1.85), inColumn = x - 1.5 - shift - column * 1.85;
+    const row = Math.floor((y - 1.2) / 1.75),
+      inRow = y - 1.2 - row * 1.75;
+    const shift = (row % 3) * 0.45,
+      column = Math.floor((x - 1.5 - shift) / 1.85),
+      inColumn = x - 1.5 - shift - column * 1.85;
     const key = row >= 0 && row < 5 && column >= 0 && x < width - 2 && inRow < 1.5 && inColumn < 1.6;
     if (key) {
-      const mark = latticeHash(Math.floor(x * 7), Math.floor(y * 7), seed) > 0.72 && Math.hypot(inColumn - 0.8, inRow - 0.75) < 0.42;
+      const mark =
+        latticeHash(Math.floor(x * 7), Math.floor(y * 7), seed) > 0.72 &&
+        Math.hypot(inColumn - 0.8, inRow - 0.75) < 0.42;
       return mark ? [0.8, 0.8, 0.78] : [0.09, 0.09, 0.1];
     }
     if (y > height - 6.5 && y < height - 1.2 && Math.abs(x - width / 2) < 4.6) return [0.42, 0.43, 0.44];

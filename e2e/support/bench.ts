@@ -6,13 +6,16 @@ import { launch, type Launched } from '../../server/test/launched.ts';
 export const test = base.extend<object, { service: Launched & { api: Api; dataFolder: string } }>({
   // Playwright wants the (empty) list of fixtures spelt out.
   // eslint-disable-next-line no-empty-pattern
-  service: [async ({}, use) => {
-    const folder = temporaryFolder();
-    const launched = await launch(folder.path);
-    await use({ ...launched, api: new Api(launched.address), dataFolder: folder.path });
-    await launched.stop();
-    folder.remove();
-  }, { scope: 'worker', timeout: 180_000 }],
+  service: [
+    async ({}, use) => {
+      const folder = temporaryFolder();
+      const launched = await launch(folder.path);
+      await use({ ...launched, api: new Api(launched.address), dataFolder: folder.path });
+      await launched.stop();
+      folder.remove();
+    },
+    { scope: 'worker', timeout: 180_000 },
+  ],
 });
 
 /** How plate pixels lie on the page: measured from the surface's outline, so that the test depends on nothing inside. */
@@ -20,7 +23,8 @@ export async function plateView(page: Page): Promise<{ toPage: (x: number, y: nu
   const box = (await page.locator('.viewer').boundingBox())!;
   // The viewer fits the plate with a margin of 16 px on its narrower side (docs/architecture.md).
   const scale = Math.min((box.width - 32) / 1280, (box.height - 32) / 720);
-  const left = box.x + (box.width - 1280 * scale) / 2, top = box.y + (box.height - 720 * scale) / 2;
+  const left = box.x + (box.width - 1280 * scale) / 2,
+    top = box.y + (box.height - 720 * scale) / 2;
   return { toPage: (x, y) => ({ x: left + x * scale, y: top + y * scale }) };
 }
 
@@ -32,7 +36,8 @@ export async function clickPlate(page: Page, points: readonly (readonly [number,
   }
 }
 
-export const saved = (page: Page): Promise<void> => expect(page.locator('[data-save]')).toHaveAttribute('data-save', 'saved');
+export const saved = (page: Page): Promise<void> =>
+  expect(page.locator('[data-save]')).toHaveAttribute('data-save', 'saved');
 
 /** The reading of a step on the rail. */
 export const reading = (page: Page, step: string) => page.locator(`[data-reading="${step}"]`);
@@ -44,18 +49,39 @@ export async function canvasPixels(page: Page, points: readonly (readonly [numbe
   const places = points.map(([x, y]) => view.toPage(x, y)).map((p) => [p.x - box.x, p.y - box.y]);
   return page.locator('.viewer canvas').evaluate((canvas: HTMLCanvasElement, at) => {
     const context = canvas.getContext('2d')!;
-    return at.map(([x, y]) => [...context.getImageData(Math.round(x! * devicePixelRatio), Math.round(y! * devicePixelRatio), 1, 1).data.slice(0, 3)]);
+    return at.map(([x, y]) => [
+      ...context
+        .getImageData(Math.round(x! * devicePixelRatio), Math.round(y! * devicePixelRatio), 1, 1)
+        .data.slice(0, 3),
+    ]);
   }, places);
 }
 /** Colours at a plate's point while one of two pictures in turns is painted: turn and pixel are read at one moment, in the page. */
-export async function pixelInTurn(page: Page, turn: 'now' | 'other', [x, y]: readonly [number, number]): Promise<number[]> {
-  const view = await plateView(page), box = (await page.locator('.viewer').boundingBox())!, at = view.toPage(x, y);
-  return page.locator('.viewer').evaluate((viewer: HTMLElement, { turn, left, top }) => new Promise<number[]>((done) => {
-    const look = () => {
-      if (viewer.dataset.turn !== turn) requestAnimationFrame(look);
-      else done([...viewer.querySelector('canvas')!.getContext('2d')!.getImageData(Math.round(left * devicePixelRatio), Math.round(top * devicePixelRatio), 1, 1).data.slice(0, 3)]);
-    };
-    look();
-  }), { turn, left: at.x - box.x, top: at.y - box.y });
+export async function pixelInTurn(
+  page: Page,
+  turn: 'now' | 'other',
+  [x, y]: readonly [number, number],
+): Promise<number[]> {
+  const view = await plateView(page),
+    box = (await page.locator('.viewer').boundingBox())!,
+    at = view.toPage(x, y);
+  return page.locator('.viewer').evaluate(
+    (viewer: HTMLElement, { turn, left, top }) =>
+      new Promise<number[]>((done) => {
+        const look = () => {
+          if (viewer.dataset.turn !== turn) requestAnimationFrame(look);
+          else
+            done([
+              ...viewer
+                .querySelector('canvas')!
+                .getContext('2d')!
+                .getImageData(Math.round(left * devicePixelRatio), Math.round(top * devicePixelRatio), 1, 1)
+                .data.slice(0, 3),
+            ]);
+        };
+        look();
+      }),
+    { turn, left: at.x - box.x, top: at.y - box.y },
+  );
 }
 export { expect };

@@ -20,9 +20,10 @@ export function identityOf(req: object): Identity {
 export function guard(db: Database, guarded: boolean): RequestHandler {
   return async (req, res, next) => {
     // The router answers paths whatever their letters' case and with a slash at the end: so are they judged.
-    const path = (req.path.toLowerCase().replace(/\/+$/, '') || '/');
+    const path = req.path.toLowerCase().replace(/\/+$/, '') || '/';
     if (OPEN.test(path)) return next();
-    const identity = await identify(db, req, guarded), scope = scopeOf(req.method, path);
+    const identity = await identify(db, req, guarded),
+      scope = scopeOf(req.method, path);
     if (!identity) {
       res.set('WWW-Authenticate', 'Bearer realm="Yarlop"');
       throw new Problem('sign-in-needed');

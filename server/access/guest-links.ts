@@ -4,11 +4,21 @@ import { Problem } from '../../core/problem/problem.ts';
 import { hashOfSecret } from './secrets.ts';
 
 /** Wrong links that one address may try, within so long. */
-const MOST_WRONG = 60, WINDOW_MS = 15 * 60_000;
+const MOST_WRONG = 60,
+  WINDOW_MS = 15 * 60_000;
 
 /** Refuses an address that goes on trying links that lead nowhere. */
 export function wrongLinks() {
-  return rateLimit({ limit: MOST_WRONG, windowMs: WINDOW_MS, standardHeaders: 'draft-8', legacyHeaders: false, skipSuccessfulRequests: true, requestWasSuccessful: (_req, res) => res.statusCode !== 404, validate: { xForwardedForHeader: false }, handler: (_req, _res, next) => next(new Problem('too-many-tries', { minutes: WINDOW_MS / 60_000 })) });
+  return rateLimit({
+    limit: MOST_WRONG,
+    windowMs: WINDOW_MS,
+    standardHeaders: 'draft-8',
+    legacyHeaders: false,
+    skipSuccessfulRequests: true,
+    requestWasSuccessful: (_req, res) => res.statusCode !== 404,
+    validate: { xForwardedForHeader: false },
+    handler: (_req, _res, next) => next(new Problem('too-many-tries', { minutes: WINDOW_MS / 60_000 })),
+  });
 }
 
 /** What the database knows of a link: the hash of its secret. @throws Problem link-gone */

@@ -23,12 +23,14 @@ export async function identify(db: Database, req: Request, guarded: boolean): Pr
   const bearer = /^Bearer (.+)$/.exec(req.get('Authorization') ?? '')?.[1];
   if (bearer !== undefined) {
     const token = await findToken(db, hashOfSecret(bearer));
-    if (!token || token.revoked || (token.expiresAt !== null && Date.parse(token.expiresAt) <= Date.now())) throw new Problem('bad-token');
+    if (!token || token.revoked || (token.expiresAt !== null && Date.parse(token.expiresAt) <= Date.now()))
+      throw new Problem('bad-token');
     await noteTokenUse(db, token.id);
     return { name: token.name, role: null, scopes: token.scopes };
   }
   if (!guarded) return ANYBODY_HERE;
-  const session = cookieOf(req, SESSION_COOKIE), account = session ? await accountOfSession(db, hashOfSecret(session)) : null;
+  const session = cookieOf(req, SESSION_COOKIE),
+    account = session ? await accountOfSession(db, hashOfSecret(session)) : null;
   return account && { name: account.name, role: account.role, scopes: SCOPES_OF[account.role] };
 }
 

@@ -11,12 +11,16 @@ import { Problem } from '../../core/problem/problem.ts';
 export function sameOrigin(names: readonly string[]): RequestHandler {
   const known = new Set(['localhost', hostname().toLowerCase(), ...names.map((name) => name.toLowerCase())]);
   return (req, _res, next) => {
-    const host = req.headers.host ?? '', name = nameOf(host);
-    if (!name || !(isIP(name) || known.has(name))) throw new Problem('unknown-host', { host: host.slice(0, 100) || '(none)' });
+    const host = req.headers.host ?? '',
+      name = nameOf(host);
+    if (!name || !(isIP(name) || known.has(name)))
+      throw new Problem('unknown-host', { host: host.slice(0, 100) || '(none)' });
     const { origin } = req.headers;
-    if (origin !== undefined && (!URL.canParse(origin) || new URL(origin).host !== host)) throw new Problem('other-origin', { origin: origin.slice(0, 100) });
+    if (origin !== undefined && (!URL.canParse(origin) || new URL(origin).host !== host))
+      throw new Problem('other-origin', { origin: origin.slice(0, 100) });
     // Following a link from elsewhere is reading; anything that changes something is not sent by links.
-    if (req.headers['sec-fetch-site'] === 'cross-site' && req.method !== 'GET' && req.method !== 'HEAD') throw new Problem('other-origin', { origin: 'another site' });
+    if (req.headers['sec-fetch-site'] === 'cross-site' && req.method !== 'GET' && req.method !== 'HEAD')
+      throw new Problem('other-origin', { origin: 'another site' });
     next();
   };
 }

@@ -14,7 +14,12 @@ export function scopeOf(method: string, path: string): Scope {
   if (path === '/access/password') return 'read';
   if (method === 'GET' || method === 'HEAD' || method === 'OPTIONS') return 'read';
   if (/^\/shots\/\d+\/notes$|^\/notes\/\d+\/(answers|settled)$/.test(path)) return 'note';
-  if (/^\/shots\/\d+\/(render|variants\/render)$|^\/finished\/[^/]+$|^\/jobs\/\d+\/(pause|resume|stop|priority)$/.test(path)) return 'render';
+  if (
+    /^\/shots\/\d+\/(render|variants\/render)$|^\/finished\/[^/]+$|^\/jobs\/\d+\/(pause|resume|stop|priority)$/.test(
+      path,
+    )
+  )
+    return 'render';
   // Whole projects come and go, and the disk is swept, by those who answer for them.
   if (method === 'DELETE' && /^\/projects\/\d+$/.test(path)) return 'manage';
   return path === '/storage/sweep' ? 'manage' : 'edit';

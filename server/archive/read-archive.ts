@@ -20,38 +20,65 @@ import { MANIFEST, PROJECT } from './write-archive.ts';
  * Brings a project of an archive in, as a new one. Each part is held to its checksum: what is damaged or cut off is named and left out, what is
  * whole comes in. @throws Problem archive-unreadable when nothing can be made of it
  */
-export async function readArchive(db: Database, file: string, folder: string, { media: mediaFolder, renders }: Pick<ReturnType<typeof folders>, 'media' | 'renders'>): Promise<ArchiveReply> {
-  const sums = await unpackArchive(file, folder), manifest = readManifest(folder, sums);
-  const whole = new Set(manifest.parts.filter((part) => sums.get(part.file) === part.sha256).map((part) => part.file)), damaged = manifest.parts.filter((part) => !whole.has(part.file)).map((part) => part.what);
-  if (!whole.has(PROJECT)) throw new Problem('archive-unreadable', { why: 'the part that tells the project is damaged' });
+export async function readArchive(
+  db: Database,
+  file: string,
+  folder: string,
+  { media: mediaFolder, renders }: Pick<ReturnType<typeof folders>, 'media' | 'renders'>,
+): Promise<ArchiveReply> {
+  const sums = await unpackArchive(file, folder),
+    manifest = readManifest(folder, sums);
+  const whole = new Set(manifest.parts.filter((part) => sums.get(part.file) === part.sha256).map((part) => part.file)),
+    damaged = manifest.parts.filter((part) => !whole.has(part.file)).map((part) => part.what);
+  if (!whole.has(PROJECT))
+    throw new Problem('archive-unreadable', { why: 'the part that tells the project is damaged' });
   const project = checked('archivedProject', readJson(folder, PROJECT), 'the archived project');
-  const shots = manifest.parts.filter((part) => part.file.startsWith('shots/') && whole.has(part.file)).flatMap((part): ArchivedShot[] => {
-    try {
-      return [checked('archivedShot', readJson(folder, part.file), part.what)];
-    } catch {
-      damaged.push(part.what);
-      return [];
-    }
-  });
-  for (const part of whole) if (part.startsWith('media/')) putInPlace(join(folder, part), storedPath(mediaFolder, part.slice('media/'.length)));
+  const shots = manifest.parts
+    .filter((part) => part.file.startsWith('shots/') && whole.has(part.file))
+    .flatMap((part): ArchivedShot[] => {
+      try {
+        return [checked('archivedShot', readJson(folder, part.file), part.what)];
+      } catch {
+        damaged.push(part.what);
+        return [];
+      }
+    });
+  for (const part of whole)
+    if (part.startsWith('media/')) putInPlace(join(folder, part), storedPath(mediaFolder, part.slice('media/'.length)));
   const finished = new Set([...whole].filter((part) => FINISHED.test(part)));
-  for (const part of finished) putInPlace(join(folder, part), join(renders, 'frames', basename(part).slice(0, 2), basename(part)));
+  for (const part of finished)
+    putInPlace(join(folder, part), join(renders, 'frames', basename(part).slice(0, 2), basename(part)));
   return transaction(db, async (connection) => {
-    const missing: string[] = [], projectId = await createProject(connection, project.name), media = new Map<number, number>(), ids = new Map<number, number>();
+    const missing: string[] = [],
+      projectId = await createProject(connection, project.name),
+      media = new Map<number, number>(),
+      ids = new Map<number, number>();
     for (const medium of project.media) {
-      const id = await insertMedia(connection, { projectId, name: medium.name, hash: medium.hash, bytes: medium.bytes });
+      const id = await insertMedia(connection, {
+        projectId,
+        name: medium.name,
+        hash: medium.hash,
+        bytes: medium.bytes,
+      });
       media.set(medium.key, id);
       await setCorrections(connection, id, medium.corrections);
       if (medium.lut && existsSync(storedPath(mediaFolder, medium.lut.hash))) await setLut(connection, id, medium.lut);
-      if (existsSync(storedPath(mediaFolder, medium.hash))) await insertJob(connection, { kind: 'bring-in', projectId, mediaId: id, params: {}, total: 0 });
+      if (existsSync(storedPath(mediaFolder, medium.hash)))
+        await insertJob(connection, { kind: 'bring-in', projectId, mediaId: id, params: {}, total: 0 });
       else {
         missing.push(medium.name);
-        await setMediaFailed(connection, id, new Problem('archive-no-file', { name: medium.name }).sentence, 'archive-no-file');
+        await setMediaFailed(
+          connection,
+          id,
+          new Problem('archive-no-file', { name: medium.name }).sentence,
+          'archive-no-file',
+        );
       }
     }
     for (const shot of shots) ids.set(shot.key, await beginShot(connection, projectId, shot, media));
     for (const shot of shots) {
-      const id = ids.get(shot.key)!, variants = await fillShot(connection, id, shot, { media, shots: ids });
+      const id = ids.get(shot.key)!,
+        variants = await fillShot(connection, id, shot, { media, shots: ids });
       await restoreVersions(connection, projectId, id, shot.versions ?? [], variants);
       for (const { file: name, variant, ...frame } of shot.finished ?? []) {
         const of = variant === undefined ? 0 : variants.get(variant);
@@ -72,7 +99,11 @@ function readManifest(folder: string, sums: ReadonlyMap<string, string>): Archiv
   try {
     return checked('archiveManifest', readJson(folder, MANIFEST), 'the manifest');
   } catch (error) {
-    throw new Problem('archive-unreadable', { why: error instanceof Problem ? error.message.replace(/\.$/, '') : 'its manifest is damaged' }, { cause: error });
+    throw new Problem(
+      'archive-unreadable',
+      { why: error instanceof Problem ? error.message.replace(/\.$/, '') : 'its manifest is damaged' },
+      { cause: error },
+    );
   }
 }
 
@@ -85,4 +116,3 @@ function putInPlace(file: string, place: string): void {
   mkdirSync(dirname(place), { recursive: true });
   renameSync(file, place);
 }
-

@@ -12,10 +12,17 @@ export const DATABASE_NAME = 'yarlop';
 export type DatabaseAddress = string;
 
 /** How mysql2 reaches a database, and the database's name there. */
-export function reach(address: DatabaseAddress): { socketPath: string; user: string } | { host: string; port: number; user: string; password: string } {
+export function reach(
+  address: DatabaseAddress,
+): { socketPath: string; user: string } | { host: string; port: number; user: string; password: string } {
   if (!isNetworkAddress(address)) return { socketPath: address, user: 'root' };
   const url = new URL(address);
-  return { host: url.hostname, port: Number(url.port || 3306), user: decodeURIComponent(url.username), password: decodeURIComponent(url.password) };
+  return {
+    host: url.hostname,
+    port: Number(url.port || 3306),
+    user: decodeURIComponent(url.username),
+    password: decodeURIComponent(url.password),
+  };
 }
 
 export function isNetworkAddress(address: DatabaseAddress): boolean {
@@ -35,7 +42,12 @@ export function withoutPassword(address: DatabaseAddress): string {
 
 export function openPool(address: DatabaseAddress, connections: number): Database {
   return mysql.createPool({
-    ...reach(address), database: databaseName(address), connectionLimit: connections, supportBigNumbers: true, timezone: 'Z', charset: 'utf8mb4_unicode_ci',
+    ...reach(address),
+    database: databaseName(address),
+    connectionLimit: connections,
+    supportBigNumbers: true,
+    timezone: 'Z',
+    charset: 'utf8mb4_unicode_ci',
   });
 }
 
@@ -46,7 +58,11 @@ export async function select<Row>(db: Queryable, sql: string, values: readonly S
 }
 
 /** Runs a parameterised statement; returns how many rows it touched and the new id, if any. */
-export async function run(db: Queryable, sql: string, values: readonly SqlValue[] = []): Promise<{ affected: number; id: number }> {
+export async function run(
+  db: Queryable,
+  sql: string,
+  values: readonly SqlValue[] = [],
+): Promise<{ affected: number; id: number }> {
   const execute = () => db.execute<ResultSetHeader>(sql, [...values]);
   // Inside a transaction only the whole of it can be tried again.
   const [result] = await ('getConnection' in db ? untangled(execute) : execute());
@@ -86,9 +102,21 @@ export function isDatabaseError(error: unknown): boolean {
 /** True where the database could not be reached, or went away in the middle. */
 export function isDatabaseAway(error: unknown): boolean {
   const { code, fatal, syscall } = error as { code?: unknown; fatal?: unknown; syscall?: unknown };
-  return (fatal === true && typeof code === 'string' && AWAY.includes(code)) || (syscall === 'connect' && typeof code === 'string');
+  return (
+    (fatal === true && typeof code === 'string' && AWAY.includes(code)) ||
+    (syscall === 'connect' && typeof code === 'string')
+  );
 }
-const AWAY: readonly string[] = ['PROTOCOL_CONNECTION_LOST', 'ECONNREFUSED', 'ECONNRESET', 'ENOENT', 'ETIMEDOUT', 'EPIPE', 'ER_SERVER_SHUTDOWN', 'ER_CONNECTION_KILLED'];
+const AWAY: readonly string[] = [
+  'PROTOCOL_CONNECTION_LOST',
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'ENOENT',
+  'ETIMEDOUT',
+  'EPIPE',
+  'ER_SERVER_SHUTDOWN',
+  'ER_CONNECTION_KILLED',
+];
 
 async function transactionOnce<T>(db: Database, work: (connection: PoolConnection) => Promise<T>): Promise<T> {
   const connection = await db.getConnection();

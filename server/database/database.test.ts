@@ -6,7 +6,17 @@ import { Problem } from '../../core/problem/problem.ts';
 import { temporaryFolder } from '../test/service.ts';
 import { isDatabaseError, openPool, run, select, transaction, type Database } from './connection.ts';
 import { EMPTY_DOCUMENT, insertFirstRevision, listRevisions, readDocument, saveDocument } from './documents.ts';
-import { claimJob, endJob, findJob, insertJob, jobsChangedAfter, newestChange, releaseJobsOf, reportProgress, requestStop } from './jobs.ts';
+import {
+  claimJob,
+  endJob,
+  findJob,
+  insertJob,
+  jobsChangedAfter,
+  newestChange,
+  releaseJobsOf,
+  reportProgress,
+  requestStop,
+} from './jobs.ts';
 import { migrate } from './migrate.ts';
 import { startDatabase, type PrivateDatabase } from './private-mariadb.ts';
 import { createProject, findProject, listProjects, setProjectDeleted } from './projects.ts';
@@ -40,7 +50,9 @@ async function newShot(): Promise<number> {
 
 test('migrations run once and in order', async () => {
   expect(await migrate(mariadb.socketPath)).toEqual([]);
-  expect((await select<{ name: string }>(db, 'SELECT name FROM migrations ORDER BY name'))[0]!.name).toBe('0001-first-tables.sql');
+  expect((await select<{ name: string }>(db, 'SELECT name FROM migrations ORDER BY name'))[0]!.name).toBe(
+    '0001-first-tables.sql',
+  );
 });
 
 test('a second start takes over the database that is running', async () => {
@@ -51,7 +63,8 @@ test('a second start takes over the database that is running', async () => {
 
 test('a database that starts leaves the temporary tables of its neighbours alone', async () => {
   // As another MariaDB that is busy keeps them; one of our own starting beside it once made it fail.
-  const theirs = join(tmpdir(), `#sql-temptable-${process.pid}-1-1`), other = temporaryFolder();
+  const theirs = join(tmpdir(), `#sql-temptable-${process.pid}-1-1`),
+    other = temporaryFolder();
   writeFileSync(theirs, '');
   try {
     await (await startDatabase(other.path)).stop();
@@ -68,35 +81,48 @@ describe('transactions that wait for each other', () => {
     let tries = 0;
     const arrived: (() => void)[] = [];
     const both = new Promise<void>((resolve) => arrived.push(resolve));
-    const rename = (first: number, second: number, name: string) => transaction(db, async (connection) => {
-      await run(connection, 'UPDATE projects SET name = CONCAT(name, ?) WHERE id = ?', [name, first]);
-      // Each holds what the other wants next; from the third try on nobody waits for company.
-      if (++tries === 2) arrived[0]!();
-      if (tries <= 2) await both;
-      await run(connection, 'UPDATE projects SET name = CONCAT(name, ?) WHERE id = ?', [name, second]);
-    });
+    const rename = (first: number, second: number, name: string) =>
+      transaction(db, async (connection) => {
+        await run(connection, 'UPDATE projects SET name = CONCAT(name, ?) WHERE id = ?', [name, first]);
+        // Each holds what the other wants next; from the third try on nobody waits for company.
+        if (++tries === 2) arrived[0]!();
+        if (tries <= 2) await both;
+        await run(connection, 'UPDATE projects SET name = CONCAT(name, ?) WHERE id = ?', [name, second]);
+      });
     await Promise.all([rename(a, b, '1'), rename(b, a, '2')]);
     expect(tries).toBe(3);
     for (const id of [a, b]) expect([...(await findProject(db, id))!.name].sort().join('')).toMatch(/^12[ab]$/);
   });
   test('workers that claim jobs while others tell of theirs do not fail', async () => {
     const project = await createProject(db, 'Busy');
-    const ids = await Promise.all(Array.from({ length: 60 }, () => insertJob(db, { kind: 'seat', projectId: project, params: {} as never, total: 9 })));
-    await Promise.all([0, 1, 2, 3].map(async (w) => {
-      for (let job = await claimJob(db, `busy${w}`); job; job = await claimJob(db, `busy${w}`)) {
-        for (let done = 1; done < 9; done++) await reportProgress(db, job.id, `busy${w}`, done, 9);
-        await endJob(db, job.id, `busy${w}`, { state: 'done' });
-      }
-    }));
+    const ids = await Promise.all(
+      Array.from({ length: 60 }, () =>
+        insertJob(db, { kind: 'seat', projectId: project, params: {} as never, total: 9 }),
+      ),
+    );
+    await Promise.all(
+      [0, 1, 2, 3].map(async (w) => {
+        for (let job = await claimJob(db, `busy${w}`); job; job = await claimJob(db, `busy${w}`)) {
+          for (let done = 1; done < 9; done++) await reportProgress(db, job.id, `busy${w}`, done, 9);
+          await endJob(db, job.id, `busy${w}`, { state: 'done' });
+        }
+      }),
+    );
     for (const id of ids) expect(await findJob(db, id)).toMatchObject({ state: 'done', attempts: 1 });
   });
   test('another error is not tried again', async () => {
     let tries = 0;
-    await expect(transaction(db, async (connection) => {
-      tries++;
-      await run(connection, 'UPDATE no_such_table SET x = 1');
-    })).rejects.toSatisfy(isDatabaseError);
-    expect([tries, isDatabaseError(new Problem('no-plate')), isDatabaseError(new TypeError('x'))]).toEqual([1, false, false]);
+    await expect(
+      transaction(db, async (connection) => {
+        tries++;
+        await run(connection, 'UPDATE no_such_table SET x = 1');
+      }),
+    ).rejects.toSatisfy(isDatabaseError);
+    expect([tries, isDatabaseError(new Problem('no-plate')), isDatabaseError(new TypeError('x'))]).toEqual([
+      1,
+      false,
+      false,
+    ]);
   });
 });
 
@@ -130,7 +156,9 @@ describe('documents', () => {
   });
   test('twenty at once: one wins, nineteen are told, no revision is lost', async () => {
     const shot = await newShot();
-    const results = await Promise.allSettled(Array.from({ length: 20 }, (_, i) => saveDocument(db, shot, 1, { ...EMPTY_DOCUMENT, referenceFrame: i })));
+    const results = await Promise.allSettled(
+      Array.from({ length: 20 }, (_, i) => saveDocument(db, shot, 1, { ...EMPTY_DOCUMENT, referenceFrame: i })),
+    );
     expect(results.filter((r) => r.status === 'fulfilled')).toHaveLength(1);
     for (const r of results) if (r.status === 'rejected') expect(r.reason).toMatchObject({ code: 'stale-save' });
     expect((await listRevisions(db, shot)).map((r) => r.revision)).toEqual([2, 1]);
@@ -143,22 +171,29 @@ describe('documents', () => {
 });
 
 describe('jobs', () => {
-  const addJob = async (): Promise<number> => insertJob(db, { kind: 'bring-in', projectId: await createProject(db, 'J'), params: {}, total: 10 });
+  const addJob = async (): Promise<number> =>
+    insertJob(db, { kind: 'bring-in', projectId: await createProject(db, 'J'), params: {}, total: 10 });
   const drain = async (): Promise<void> => {
-    for (let job = await claimJob(db, 'drain'); job; job = await claimJob(db, 'drain')) await endJob(db, job.id, 'drain', { state: 'done' });
+    for (let job = await claimJob(db, 'drain'); job; job = await claimJob(db, 'drain'))
+      await endJob(db, job.id, 'drain', { state: 'done' });
   };
 
   test('many workers never get the same job', async () => {
     await drain();
     const ids = [];
     for (let i = 0; i < 12; i++) ids.push(await addJob());
-    const claims = await Promise.all(Array.from({ length: 8 }, async (_, w) => {
-      const mine: number[] = [];
-      for (let job = await claimJob(db, `w${w}`); job; job = await claimJob(db, `w${w}`)) mine.push(job.id);
-      return mine;
-    }));
+    const claims = await Promise.all(
+      Array.from({ length: 8 }, async (_, w) => {
+        const mine: number[] = [];
+        for (let job = await claimJob(db, `w${w}`); job; job = await claimJob(db, `w${w}`)) mine.push(job.id);
+        return mine;
+      }),
+    );
     expect(claims.flat().sort((a, b) => a - b)).toEqual(ids);
-    await releaseJobsOf(db, Array.from({ length: 8 }, (_, w) => `w${w}`));
+    await releaseJobsOf(
+      db,
+      Array.from({ length: 8 }, (_, w) => `w${w}`),
+    );
     await drain();
   });
 
@@ -200,7 +235,13 @@ describe('jobs', () => {
 });
 
 describe('tracks', () => {
-  const entry = (frame: number) => ({ frame, homography: [1, 0, frame, 0, 1, 0, 0, 0, 1], error: 0.1, confidence: 0.9, blur: 0 });
+  const entry = (frame: number) => ({
+    frame,
+    homography: [1, 0, frame, 0, 1, 0, 0, 0, 1],
+    error: 0.1,
+    confidence: 0.9,
+    blur: 0,
+  });
   test('changes are handed out once; a frame done again replaces its row', async () => {
     const shot = await newShot();
     for (const frame of [5, 3]) await writeTrackFrame(db, shot, 1, 'a', entry(frame));
@@ -219,11 +260,20 @@ describe('tracks', () => {
     await clearOthers(db, shot, 'mine');
     const frames = async () => (await readTrack(db, shot)).map((r) => r.frame);
     expect(await frames()).toEqual([1, 2, 3, 4, 5, 6]);
-    await clearSpan(db, shot, [2, 6], [[3, 3], [5, 9]]);
+    await clearSpan(
+      db,
+      shot,
+      [2, 6],
+      [
+        [3, 3],
+        [5, 9],
+      ],
+    );
     expect(await frames()).toEqual([1, 3, 5, 6]);
   });
   test('how sure a frame is comes back as it was', async () => {
-    const shot = await newShot(), covariance = Array.from({ length: 64 }, (_, i) => 1e-6 / (1 + Math.abs(Math.floor(i / 8) - (i % 8))));
+    const shot = await newShot(),
+      covariance = Array.from({ length: 64 }, (_, i) => 1e-6 / (1 + Math.abs(Math.floor(i / 8) - (i % 8))));
     const certainty = { motion: 'perspective' as const, toUnit: [0.01, 0, -3, 0, 0.01, -2, 0, 0, 1], covariance };
     await writeTrackFrame(db, shot, 1, 'a', { ...entry(1), certainty });
     const back = unpackCertainty((await readTrack(db, shot))[0]!.certainty!)!;
@@ -234,9 +284,11 @@ describe('tracks', () => {
 
 test('a transaction that fails leaves nothing', async () => {
   const before = (await listProjects(db)).length;
-  await expect(transaction(db, async (connection) => {
-    await createProject(connection, 'half done');
-    throw new Error('stop');
-  })).rejects.toThrow('stop');
+  await expect(
+    transaction(db, async (connection) => {
+      await createProject(connection, 'half done');
+      throw new Error('stop');
+    }),
+  ).rejects.toThrow('stop');
   expect(await listProjects(db)).toHaveLength(before);
 });

@@ -8,8 +8,15 @@ import { readTrack, trackChanges } from './tracks.ts';
 function tellingCorners({ corners, regions }: ShotDocument): QuadCorners | null {
   const points = regions[0]?.points;
   if (corners || !points) return corners;
-  const xs = points.map((p) => p[0]), ys = points.map((p) => p[1]), [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
-  return [[left, top], [right, top], [right, bottom], [left, bottom]];
+  const xs = points.map((p) => p[0]),
+    ys = points.map((p) => p[1]),
+    [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+  return [
+    [left, top],
+    [right, top],
+    [right, bottom],
+    [left, bottom],
+  ];
 }
 
 /** Rows of a shot with a lens lead between straightened places; here they are told of the plate as it was filmed. Without a lens they are as they are kept. */
@@ -19,8 +26,15 @@ export function filmedRows(rows: TrackRow[], document: ShotDocument): TrackRow[]
   const ideal = IdealMotion.at(document.lens, corners);
   return rows.map((row): TrackRow => {
     if (!row.homography) return row;
-    const map = ideal?.filmed(row.homography), certainty = row.certainty && unpackCertainty(row.certainty);
-    return map ? { ...row, homography: [...map] as NineNumbers, certainty: certainty && packCertainty(ideal!.certainty(certainty)) } : { ...row, homography: null, certainty: null, lost: 'the lens films no surface there' };
+    const map = ideal?.filmed(row.homography),
+      certainty = row.certainty && unpackCertainty(row.certainty);
+    return map
+      ? {
+          ...row,
+          homography: [...map] as NineNumbers,
+          certainty: certainty && packCertainty(ideal!.certainty(certainty)),
+        }
+      : { ...row, homography: null, certainty: null, lost: 'the lens films no surface there' };
   });
 }
 
@@ -28,7 +42,12 @@ export async function readFilmedTrack(db: Queryable, shotId: number, document: S
   return filmedRows(await readTrack(db, shotId), document);
 }
 
-export async function filmedChanges(db: Queryable, shotId: number, document: ShotDocument, after: number): Promise<{ after: number; rows: TrackRow[] }> {
+export async function filmedChanges(
+  db: Queryable,
+  shotId: number,
+  document: ShotDocument,
+  after: number,
+): Promise<{ after: number; rows: TrackRow[] }> {
   const changes = await trackChanges(db, shotId, after);
   return { ...changes, rows: filmedRows(changes.rows, document) };
 }

@@ -18,7 +18,11 @@ function fitFrom({ error, ...fit }: StoredFit): FrameFit {
 }
 
 export async function writeFollowState(db: Queryable, jobId: number, state: FollowState): Promise<void> {
-  await run(db, 'INSERT INTO follow_states (job_id, state) VALUES (?, ?) ON DUPLICATE KEY UPDATE state = VALUE(state)', [jobId, JSON.stringify(state)]);
+  await run(
+    db,
+    'INSERT INTO follow_states (job_id, state) VALUES (?, ?) ON DUPLICATE KEY UPDATE state = VALUE(state)',
+    [jobId, JSON.stringify(state)],
+  );
 }
 
 /** A job that has ended needs its state no more. */

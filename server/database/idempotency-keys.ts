@@ -13,8 +13,16 @@ const KEPT_HOURS = 24;
 /** Takes a key for a request; null when it is this request's, else whose it is. */
 export async function takeKey(db: Queryable, name: string, requestHash: string): Promise<KeptReply | null> {
   await run(db, `DELETE FROM idempotency_keys WHERE created_at < CURRENT_TIMESTAMP(3) - INTERVAL ${KEPT_HOURS} HOUR`);
-  if ((await run(db, 'INSERT IGNORE INTO idempotency_keys (name, request_hash) VALUES (?, ?)', [name, requestHash])).affected > 0) return null;
-  const [row] = await select<{ request_hash: string; status: number | null; reply: string | null }>(db, 'SELECT request_hash, status, reply FROM idempotency_keys WHERE name = ?', [name]);
+  if (
+    (await run(db, 'INSERT IGNORE INTO idempotency_keys (name, request_hash) VALUES (?, ?)', [name, requestHash]))
+      .affected > 0
+  )
+    return null;
+  const [row] = await select<{ request_hash: string; status: number | null; reply: string | null }>(
+    db,
+    'SELECT request_hash, status, reply FROM idempotency_keys WHERE name = ?',
+    [name],
+  );
   return row ? { requestHash: row.request_hash, status: row.status, reply: row.reply } : null;
 }
 

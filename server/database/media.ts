@@ -54,8 +54,19 @@ const SELECT_MEDIA = `SELECT id, project_id, name, hash, bytes, state, kind, fac
 function fromRow(row: MediaRow): StoredMedia {
   const where = `medium ${row.id} in the database`;
   return {
-    id: row.id, projectId: row.project_id, name: row.name, hash: row.hash, bytes: Number(row.bytes), state: row.state, kind: row.kind, frames: row.frames,
-    problem: row.problem, problemCode: row.problem_code, store: row.store, frameBytes: Number(row.frame_bytes), checked: row.checked === 1,
+    id: row.id,
+    projectId: row.project_id,
+    name: row.name,
+    hash: row.hash,
+    bytes: Number(row.bytes),
+    state: row.state,
+    kind: row.kind,
+    frames: row.frames,
+    problem: row.problem,
+    problemCode: row.problem_code,
+    store: row.store,
+    frameBytes: Number(row.frame_bytes),
+    checked: row.checked === 1,
     facts: row.facts === null ? null : checked('storedFacts', row.facts, where),
     corrections: row.corrections === null ? {} : checked('storedCorrections', row.corrections, where),
     lut: row.lut_hash === null ? null : { name: row.lut_name ?? '', hash: row.lut_hash },
@@ -76,12 +87,23 @@ export async function findMediaByIds(db: Queryable, ids: readonly number[]): Pro
 
 /** Where a light picture of a frame is fetched. */
 export function pictureAddress(media: StoredMedia, frame: number): string | null {
-  return media.facts && media.state === 'ready' ? `/api/v1/media/${media.id}/frames/${frame}.jpg?v=${viewKey(viewOf(media, (hash) => hash), media.facts.layout)}` : null;
+  return media.facts && media.state === 'ready'
+    ? `/api/v1/media/${media.id}/frames/${frame}.jpg?v=${viewKey(
+        viewOf(media, (hash) => hash),
+        media.facts.layout,
+      )}`
+    : null;
 }
 
 /** The media of a project that are there or on their way; failed ones only when a person can still decide about them. */
 export async function listMedia(db: Queryable, projectId: number): Promise<StoredMedia[]> {
-  return (await select<MediaRow>(db, `${SELECT_MEDIA} WHERE project_id = ? AND deleted_at IS NULL AND (state <> 'failed' OR problem_code = 'sequence-gap') ORDER BY id`, [projectId])).map(fromRow);
+  return (
+    await select<MediaRow>(
+      db,
+      `${SELECT_MEDIA} WHERE project_id = ? AND deleted_at IS NULL AND (state <> 'failed' OR problem_code = 'sequence-gap') ORDER BY id`,
+      [projectId],
+    )
+  ).map(fromRow);
 }
 
 export async function listAllMedia(db: Queryable): Promise<StoredMedia[]> {
@@ -90,7 +112,11 @@ export async function listAllMedia(db: Queryable): Promise<StoredMedia[]> {
 
 /** A file of this content that was brought in before. */
 export async function findHeld(db: Queryable, hash: string): Promise<{ bytes: number } | null> {
-  const [row] = await select<{ bytes: number }>(db, "SELECT bytes FROM media WHERE hash = ? AND state <> 'failed' LIMIT 1", [hash]);
+  const [row] = await select<{ bytes: number }>(
+    db,
+    "SELECT bytes FROM media WHERE hash = ? AND state <> 'failed' LIMIT 1",
+    [hash],
+  );
   return row ? { bytes: Number(row.bytes) } : null;
 }
 
@@ -98,8 +124,18 @@ export async function holdsSize(db: Queryable, bytes: number): Promise<boolean> 
   return (await select(db, "SELECT 1 FROM media WHERE bytes = ? AND state <> 'failed' LIMIT 1", [bytes])).length > 0;
 }
 
-export async function insertMedia(db: Queryable, media: { projectId: number; name: string; hash: string; bytes: number }): Promise<number> {
-  return (await run(db, 'INSERT INTO media (project_id, name, hash, bytes) VALUES (?, ?, ?, ?)', [media.projectId, media.name, media.hash, media.bytes])).id;
+export async function insertMedia(
+  db: Queryable,
+  media: { projectId: number; name: string; hash: string; bytes: number },
+): Promise<number> {
+  return (
+    await run(db, 'INSERT INTO media (project_id, name, hash, bytes) VALUES (?, ?, ?, ?)', [
+      media.projectId,
+      media.name,
+      media.hash,
+      media.bytes,
+    ])
+  ).id;
 }
 
 export interface BroughtIn {
@@ -110,9 +146,16 @@ export interface BroughtIn {
   frameBytes: number;
 }
 
-export async function setMediaReady(db: Queryable, id: number, { kind, facts, frames, store, frameBytes }: BroughtIn): Promise<void> {
-  await run(db, "UPDATE media SET state = 'ready', kind = ?, facts = ?, frames = ?, store = ?, frame_bytes = ?, problem = NULL, problem_code = NULL WHERE id = ?",
-    [kind, JSON.stringify(facts), frames, store, frameBytes, id]);
+export async function setMediaReady(
+  db: Queryable,
+  id: number,
+  { kind, facts, frames, store, frameBytes }: BroughtIn,
+): Promise<void> {
+  await run(
+    db,
+    "UPDATE media SET state = 'ready', kind = ?, facts = ?, frames = ?, store = ?, frame_bytes = ?, problem = NULL, problem_code = NULL WHERE id = ?",
+    [kind, JSON.stringify(facts), frames, store, frameBytes, id],
+  );
 }
 
 export async function setMediaFailed(db: Queryable, id: number, problem: string, code: string): Promise<void> {
@@ -121,7 +164,11 @@ export async function setMediaFailed(db: Queryable, id: number, problem: string,
 
 /** Sets corrections; the medium waits until it has been read again. */
 export async function setCorrections(db: Queryable, id: number, corrections: Corrections): Promise<void> {
-  await run(db, "UPDATE media SET corrections = ?, state = 'waiting', problem = NULL, problem_code = NULL WHERE id = ?", [JSON.stringify(corrections), id]);
+  await run(
+    db,
+    "UPDATE media SET corrections = ?, state = 'waiting', problem = NULL, problem_code = NULL WHERE id = ?",
+    [JSON.stringify(corrections), id],
+  );
 }
 
 export async function setMediaWaiting(db: Queryable, id: number): Promise<void> {
@@ -144,7 +191,9 @@ export async function setMediaDeleted(db: Queryable, id: number, deleted: boolea
 
 /** Where each medium of a project is used: as a plate by shots, as content by their newest documents. */
 export async function mediaUses(db: Queryable, projectId: number): Promise<Map<number, MediaUse[]>> {
-  const rows = await select<{ media_id: number; shot_id: number; name: string; as_what: 'plate' | 'content' }>(db, `
+  const rows = await select<{ media_id: number; shot_id: number; name: string; as_what: 'plate' | 'content' }>(
+    db,
+    `
     SELECT plate_id AS media_id, id AS shot_id, name, 'plate' AS as_what FROM shots WHERE project_id = ? AND deleted_at IS NULL AND plate_id IS NOT NULL
     UNION ALL
     SELECT JSON_VALUE(r.document, '$.contentId'), s.id, s.name, 'content' FROM shots s
@@ -161,7 +210,9 @@ export async function mediaUses(db: Queryable, projectId: number): Promise<Map<n
     UNION
     SELECT JSON_VALUE(r.document, '$.loop.second.mediaId'), s.id, s.name, 'plate' FROM shots s
       JOIN shot_revisions r ON r.shot_id = s.id AND r.revision = s.revision
-      WHERE s.project_id = ? AND s.deleted_at IS NULL AND JSON_VALUE(r.document, '$.loop.second.mediaId') IS NOT NULL`, [projectId, projectId, projectId, projectId, projectId]);
+      WHERE s.project_id = ? AND s.deleted_at IS NULL AND JSON_VALUE(r.document, '$.loop.second.mediaId') IS NOT NULL`,
+    [projectId, projectId, projectId, projectId, projectId],
+  );
   const uses = new Map<number, MediaUse[]>();
   for (const row of rows) {
     const id = Number(row.media_id);
@@ -179,20 +230,76 @@ export function viewOf(media: StoredMedia, lutFile: (hash: string) => string): F
 export function mediaReply(media: StoredMedia, uses: ReadonlyMap<number, MediaUse[]> = new Map()): Media {
   const { facts } = media;
   return {
-    id: media.id, projectId: media.projectId, name: media.name, bytes: media.bytes, state: media.state, kind: media.kind,
-    facts: facts && plateFacts(facts, media.frames ?? facts.frames), problem: media.problem, problemCode: media.problemCode, corrections: media.corrections,
-    lut: media.lut?.name ?? null, view: facts ? viewKey(viewOf(media, (hash) => hash), facts.layout) : '', frameBytes: media.frameBytes, checked: media.checked,
+    id: media.id,
+    projectId: media.projectId,
+    name: media.name,
+    bytes: media.bytes,
+    state: media.state,
+    kind: media.kind,
+    facts: facts && plateFacts(facts, media.frames ?? facts.frames),
+    problem: media.problem,
+    problemCode: media.problemCode,
+    corrections: media.corrections,
+    lut: media.lut?.name ?? null,
+    view: facts
+      ? viewKey(
+          viewOf(media, (hash) => hash),
+          facts.layout,
+        )
+      : '',
+    frameBytes: media.frameBytes,
+    checked: media.checked,
     usedBy: uses.get(media.id) ?? [],
   };
 }
 
 export function plateFacts(facts: MediaFacts, frames: number): PlateFacts {
   const { layout, colour } = facts;
-  const { width, height, rotation, pixelAspect, fieldOrder, deinterlace, rate, firstFrameNumber, timecode, container, codec, pixelFormat, doubled, dropped, missing, gaps, assumed, notes } = facts;
+  const {
+    width,
+    height,
+    rotation,
+    pixelAspect,
+    fieldOrder,
+    deinterlace,
+    rate,
+    firstFrameNumber,
+    timecode,
+    container,
+    codec,
+    pixelFormat,
+    doubled,
+    dropped,
+    missing,
+    gaps,
+    assumed,
+    notes,
+  } = facts;
   return {
-    width, height, rotation, pixelAspect, fieldOrder, deinterlace, rate, frames, firstFrameNumber, timecode, container, codec, pixelFormat, doubled, dropped, missing, gaps, assumed, notes,
-    transfer: colour.transfer, primaries: colour.primaries,
-    range: layout.kind === 'rgb' ? 'full' : layout.coding.range, matrix: layout.kind === 'rgb' ? 'rgb' : layout.coding.matrix,
-    bits: layout.kind === 'rgb' ? layout.bits : layout.coding.bits, alpha: layout.kind === 'rgb' && (layout.alpha ?? false),
+    width,
+    height,
+    rotation,
+    pixelAspect,
+    fieldOrder,
+    deinterlace,
+    rate,
+    frames,
+    firstFrameNumber,
+    timecode,
+    container,
+    codec,
+    pixelFormat,
+    doubled,
+    dropped,
+    missing,
+    gaps,
+    assumed,
+    notes,
+    transfer: colour.transfer,
+    primaries: colour.primaries,
+    range: layout.kind === 'rgb' ? 'full' : layout.coding.range,
+    matrix: layout.kind === 'rgb' ? 'rgb' : layout.coding.matrix,
+    bits: layout.kind === 'rgb' ? layout.bits : layout.coding.bits,
+    alpha: layout.kind === 'rgb' && (layout.alpha ?? false),
   };
 }

@@ -30,7 +30,9 @@ export async function startDatabase(folder: string): Promise<PrivateDatabase> {
   const run = socketFolder(folder);
   mkdirSync(folder, { recursive: true });
   mkdirSync(run, { recursive: true, mode: 0o700 });
-  const socketPath = join(run, 'db.sock'), pidFile = join(run, 'db.pid'), log = join(folder, 'mariadb.log');
+  const socketPath = join(run, 'db.sock'),
+    pidFile = join(run, 'db.pid'),
+    log = join(folder, 'mariadb.log');
   // A MariaDB that starts deletes every temporary table it finds in its folder for them, those of its neighbours in /tmp as well.
   const temporary = join(folder, 'tmp');
   mkdirSync(temporary, { recursive: true, mode: 0o700 });
@@ -48,10 +50,22 @@ export async function startDatabase(folder: string): Promise<PrivateDatabase> {
 }
 
 async function install(data: string, temporary: string, log: string): Promise<void> {
-  const result = await execa('mariadb-install-db', ['--no-defaults', `--datadir=${data}`, `--tmpdir=${temporary}`, `--user=${userInfo().username}`,
-    '--auth-root-authentication-method=normal', '--skip-test-db', '--skip-name-resolve', '--innodb-log-file-size=16M',
-    // A machine that cannot look up its own name gets a database all the same: it is only reached by socket.
-    '--force'], { reject: false, timeout: 120_000, all: true });
+  const result = await execa(
+    'mariadb-install-db',
+    [
+      '--no-defaults',
+      `--datadir=${data}`,
+      `--tmpdir=${temporary}`,
+      `--user=${userInfo().username}`,
+      '--auth-root-authentication-method=normal',
+      '--skip-test-db',
+      '--skip-name-resolve',
+      '--innodb-log-file-size=16M',
+      // A machine that cannot look up its own name gets a database all the same: it is only reached by socket.
+      '--force',
+    ],
+    { reject: false, timeout: 120_000, all: true },
+  );
   if (!result.failed) return;
   const failure = startFailure(result, log);
   // A disk that is full takes no log either.
@@ -59,13 +73,34 @@ async function install(data: string, temporary: string, log: string): Promise<vo
   throw failure;
 }
 
-async function launch(data: string, temporary: string, socketPath: string, pidFile: string, log: string): Promise<void> {
+async function launch(
+  data: string,
+  temporary: string,
+  socketPath: string,
+  pidFile: string,
+  log: string,
+): Promise<void> {
   const output = openSync(log, 'a');
-  const child = spawn('mariadbd', ['--no-defaults', `--user=${userInfo().username}`, `--datadir=${data}`, `--tmpdir=${temporary}`, '--bind-address=127.0.0.1', `--port=${await freePort()}`,
-    `--socket=${socketPath}`, `--pid-file=${pidFile}`, '--max-allowed-packet=64M', '--innodb-log-file-size=16M', '--skip-name-resolve',
-    '--character-set-server=utf8mb4', '--collation-server=utf8mb4_unicode_ci'],
+  const child = spawn(
+    'mariadbd',
+    [
+      '--no-defaults',
+      `--user=${userInfo().username}`,
+      `--datadir=${data}`,
+      `--tmpdir=${temporary}`,
+      '--bind-address=127.0.0.1',
+      `--port=${await freePort()}`,
+      `--socket=${socketPath}`,
+      `--pid-file=${pidFile}`,
+      '--max-allowed-packet=64M',
+      '--innodb-log-file-size=16M',
+      '--skip-name-resolve',
+      '--character-set-server=utf8mb4',
+      '--collation-server=utf8mb4_unicode_ci',
+    ],
     // Its own process group: Ctrl-C is for us; we shut it down in order.
-    { detached: true, stdio: ['ignore', output, output] });
+    { detached: true, stdio: ['ignore', output, output] },
+  );
   closeSync(output);
   let ended: { code?: string; shortMessage?: string } | null = null;
   child.once('error', (error: NodeJS.ErrnoException) => (ended = { code: error.code, shortMessage: error.message }));
@@ -92,14 +127,23 @@ function freeBytes(folder: string): number {
 function startFailure(result: { code?: string; shortMessage?: string; stderr?: string }, log: string): Problem {
   if (result.code === 'ENOENT') return new Problem('tool-missing', { tool: 'MariaDB', package: 'mariadb-server' });
   const words = `${result.stderr ?? ''}\n${existsSync(log) ? readFileSync(log, 'utf8').slice(-4000) : ''}`;
-  if (/No space left|Disk is full|errno: 28|Errcode: 28/i.test(words) || freeBytes(dirname(log)) < ENOUGH_BYTES) return new Problem('disk-full');
-  if (/Unable to lock|lock.*ibdata1/i.test(words)) return new Problem('database-failed', { why: 'another MariaDB uses its data folder', log });
-  return new Problem('database-failed', { why: (result.shortMessage ?? 'it ended at once').split('\n')[0]!.slice(0, 120), log });
+  if (/No space left|Disk is full|errno: 28|Errcode: 28/i.test(words) || freeBytes(dirname(log)) < ENOUGH_BYTES)
+    return new Problem('disk-full');
+  if (/Unable to lock|lock.*ibdata1/i.test(words))
+    return new Problem('database-failed', { why: 'another MariaDB uses its data folder', log });
+  return new Problem('database-failed', {
+    why: (result.shortMessage ?? 'it ended at once').split('\n')[0]!.slice(0, 120),
+    log,
+  });
 }
 
 async function answers(socketPath: string): Promise<boolean> {
   if (!existsSync(socketPath)) return false;
-  const ping = await execa('mariadb-admin', ['--no-defaults', `--socket=${socketPath}`, '-u', 'root', '--connect-timeout=2', 'ping'], { reject: false, timeout: 5000 });
+  const ping = await execa(
+    'mariadb-admin',
+    ['--no-defaults', `--socket=${socketPath}`, '-u', 'root', '--connect-timeout=2', 'ping'],
+    { reject: false, timeout: 5000 },
+  );
   return ping.exitCode === 0;
 }
 

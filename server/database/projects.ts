@@ -18,22 +18,34 @@ const SELECT_PROJECT = `
   LEFT JOIN media m ON m.id = s.plate_id`;
 
 async function fromRows(db: Queryable, rows: readonly ProjectRow[]): Promise<Project[]> {
-  const plates = await findMediaByIds(db, rows.flatMap((row) => row.plate_id ?? []));
+  const plates = await findMediaByIds(
+    db,
+    rows.flatMap((row) => row.plate_id ?? []),
+  );
   return rows.map((row) => {
     const plate = row.plate_id === null ? undefined : plates.get(Number(row.plate_id));
     return {
-      id: row.id, name: row.name, shots: Number(row.shots), createdAt: row.created_at.toISOString(), archived: row.archived_at !== null,
+      id: row.id,
+      name: row.name,
+      shots: Number(row.shots),
+      createdAt: row.created_at.toISOString(),
+      archived: row.archived_at !== null,
       picture: plate ? pictureAddress(plate, 0) : null,
     };
   });
 }
 
 export async function listProjects(db: Queryable): Promise<Project[]> {
-  return fromRows(db, await select<ProjectRow>(db, `${SELECT_PROJECT} WHERE p.deleted_at IS NULL GROUP BY p.id ORDER BY p.name, p.id`));
+  return fromRows(
+    db,
+    await select<ProjectRow>(db, `${SELECT_PROJECT} WHERE p.deleted_at IS NULL GROUP BY p.id ORDER BY p.name, p.id`),
+  );
 }
 
 export async function findProject(db: Queryable, id: number): Promise<Project | null> {
-  const rows = await select<ProjectRow>(db, `${SELECT_PROJECT} WHERE p.id = ? AND p.deleted_at IS NULL GROUP BY p.id`, [id]);
+  const rows = await select<ProjectRow>(db, `${SELECT_PROJECT} WHERE p.id = ? AND p.deleted_at IS NULL GROUP BY p.id`, [
+    id,
+  ]);
   return (await fromRows(db, rows))[0] ?? null;
 }
 
@@ -46,7 +58,10 @@ export async function renameProject(db: Queryable, id: number, name: string): Pr
 }
 
 export async function setProjectArchived(db: Queryable, id: number, archived: boolean): Promise<void> {
-  await run(db, 'UPDATE projects SET archived_at = IF(?, CURRENT_TIMESTAMP(3), NULL) WHERE id = ?', [archived ? 1 : 0, id]);
+  await run(db, 'UPDATE projects SET archived_at = IF(?, CURRENT_TIMESTAMP(3), NULL) WHERE id = ?', [
+    archived ? 1 : 0,
+    id,
+  ]);
 }
 
 /** Deleted projects stay, hidden, and can be brought back. */

@@ -26,8 +26,14 @@ export function linkState(row: { expires_at: Date; revoked_at: Date | null }): '
 }
 
 const fromRow = (row: SlotRow): Slot => ({
-  id: row.id, shotId: row.shot_id, name: row.name, state: linkState(row), expiresAt: row.expires_at.toISOString(), variantId: row.variant_id,
-  limits: { bytes: Number(row.most_bytes), files: row.most_files, renders: row.most_renders }, used: { files: row.files, renders: row.renders },
+  id: row.id,
+  shotId: row.shot_id,
+  name: row.name,
+  state: linkState(row),
+  expiresAt: row.expires_at.toISOString(),
+  variantId: row.variant_id,
+  limits: { bytes: Number(row.most_bytes), files: row.most_files, renders: row.most_renders },
+  used: { files: row.files, renders: row.renders },
 });
 
 export async function listSlots(db: Queryable, shotId: number): Promise<Slot[]> {
@@ -41,12 +47,30 @@ export async function findSlot(db: Queryable, id: number): Promise<Slot | null> 
 
 /** The slot that a secret opens; null where it opens none any more. */
 export async function openSlot(db: Queryable, hash: string): Promise<Slot | null> {
-  const [row] = await select<SlotRow>(db, `${SELECT_SLOT} WHERE s.hash = ?`, [hash]), slot = row ? fromRow(row) : null;
+  const [row] = await select<SlotRow>(db, `${SELECT_SLOT} WHERE s.hash = ?`, [hash]),
+    slot = row ? fromRow(row) : null;
   return slot?.state === 'open' ? slot : null;
 }
 
-export async function insertSlot(db: Queryable, slot: { shotId: number; hash: string; name: string; limits: SlotLimits; expiresAt: Date }): Promise<number> {
-  return (await run(db, 'INSERT INTO slots (shot_id, hash, name, most_bytes, most_files, most_renders, expires_at) VALUES (?, ?, ?, ?, ?, ?, ?)', [slot.shotId, slot.hash, slot.name.trim(), slot.limits.bytes, slot.limits.files, slot.limits.renders, slot.expiresAt])).id;
+export async function insertSlot(
+  db: Queryable,
+  slot: { shotId: number; hash: string; name: string; limits: SlotLimits; expiresAt: Date },
+): Promise<number> {
+  return (
+    await run(
+      db,
+      'INSERT INTO slots (shot_id, hash, name, most_bytes, most_files, most_renders, expires_at) VALUES (?, ?, ?, ?, ?, ?, ?)',
+      [
+        slot.shotId,
+        slot.hash,
+        slot.name.trim(),
+        slot.limits.bytes,
+        slot.limits.files,
+        slot.limits.renders,
+        slot.expiresAt,
+      ],
+    )
+  ).id;
 }
 
 export async function revokeSlot(db: Queryable, id: number): Promise<void> {
@@ -55,10 +79,26 @@ export async function revokeSlot(db: Queryable, id: number): Promise<void> {
 
 /** Takes one of what a slot is good for; false when none is left, even when several ask at once. */
 export async function takeFromSlot(db: Queryable, id: number, what: 'files' | 'renders'): Promise<boolean> {
-  return (await run(db, what === 'files' ? 'UPDATE slots SET files = files + 1 WHERE id = ? AND files < most_files' : 'UPDATE slots SET renders = renders + 1 WHERE id = ? AND renders < most_renders', [id])).affected > 0;
+  return (
+    (
+      await run(
+        db,
+        what === 'files'
+          ? 'UPDATE slots SET files = files + 1 WHERE id = ? AND files < most_files'
+          : 'UPDATE slots SET renders = renders + 1 WHERE id = ? AND renders < most_renders',
+        [id],
+      )
+    ).affected > 0
+  );
 }
 
 /** Gives it back: what it was taken for did not come to be. */
 export async function giveToSlot(db: Queryable, id: number, what: 'files' | 'renders'): Promise<void> {
-  await run(db, what === 'files' ? 'UPDATE slots SET files = files - 1 WHERE id = ? AND files > 0' : 'UPDATE slots SET renders = renders - 1 WHERE id = ? AND renders > 0', [id]);
+  await run(
+    db,
+    what === 'files'
+      ? 'UPDATE slots SET files = files - 1 WHERE id = ? AND files > 0'
+      : 'UPDATE slots SET renders = renders - 1 WHERE id = ? AND renders > 0',
+    [id],
+  );
 }

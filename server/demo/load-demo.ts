@@ -23,11 +23,29 @@ import { storeUpload } from '../media/uploads.ts';
 
 const demo = join(import.meta.dirname, '../../demo');
 const PROJECT = 'Fernhollow Glasshouses';
-const TABLET = 'Bench tablet', PHONE = 'Thrown phone', CAUGHT = 'Thrown phone, caught', HELD = 'Held phone', WALL = 'Wall screen', WIDE = 'Wide tablet', TAPPED = 'Tapped tablet';
+const TABLET = 'Bench tablet',
+  PHONE = 'Thrown phone',
+  CAUGHT = 'Thrown phone, caught',
+  HELD = 'Held phone',
+  WALL = 'Wall screen',
+  WIDE = 'Wide tablet',
+  TAPPED = 'Tapped tablet';
 /** The tablet's own picture is bright: dark content has to reach a little over its edges. Pixels a side. */
 const TABLET_OUTSET = { unit: 'px' as const, sides: [0.8, 0.8, 0.8, 0.8] as [number, number, number, number] };
 /** Contents, then plates; `createDemo` takes them apart in this order. */
-const FILES = ['content/bed-temperatures.png', 'content/orders.png', 'content/watering-plan.png', 'content/potting-round.png', 'clips/bench-tablet.mp4', 'clips/orders-laptop.mp4', 'clips/thrown-phone.mp4', 'clips/held-phone.mp4', 'clips/wall-screen.mp4', 'clips/wide-tablet.mp4', 'clips/tapped-tablet.mp4'] as const;
+const FILES = [
+  'content/bed-temperatures.png',
+  'content/orders.png',
+  'content/watering-plan.png',
+  'content/potting-round.png',
+  'clips/bench-tablet.mp4',
+  'clips/orders-laptop.mp4',
+  'clips/thrown-phone.mp4',
+  'clips/held-phone.mp4',
+  'clips/wall-screen.mp4',
+  'clips/wide-tablet.mp4',
+  'clips/tapped-tablet.mp4',
+] as const;
 
 /**
  * Makes sure that the demo project is there: shots from the shipped clips. The first is worked to the
@@ -37,7 +55,11 @@ const FILES = ['content/bed-temperatures.png', 'content/orders.png', 'content/wa
 export async function loadDemo(db: Database, config: Config): Promise<void> {
   const [there] = await select<{ id: number }>(db, 'SELECT id FROM projects WHERE name = ?', [PROJECT]);
   const project = there?.id ?? (await createDemo(db, config));
-  for (const { id } of await select<{ id: number }>(db, "SELECT id FROM jobs WHERE project_id = ? AND kind = 'bring-in' ORDER BY id", [project])) {
+  for (const { id } of await select<{ id: number }>(
+    db,
+    "SELECT id FROM jobs WHERE project_id = ? AND kind = 'bring-in' ORDER BY id",
+    [project],
+  )) {
     const job = await ended(db, id);
     if (there || job.state === 'done') continue;
     // Put aside under another name, so that the next start loads it anew.
@@ -51,32 +73,79 @@ export async function loadDemo(db: Database, config: Config): Promise<void> {
 async function createDemo(db: Database, config: Config): Promise<number> {
   console.log('Loading the demo project …');
   const places = folders(config.dataFolder);
-  const stored = await Promise.all(FILES.map((name) => storeUpload(createReadStream(join(demo, name)), places.uploads, places.media, config.uploadLimitBytes, basename(name))));
-  const truth = truthOf('bench-tablet'), phoneTruth = truthOf('thrown-phone');
+  const stored = await Promise.all(
+    FILES.map((name) =>
+      storeUpload(
+        createReadStream(join(demo, name)),
+        places.uploads,
+        places.media,
+        config.uploadLimitBytes,
+        basename(name),
+      ),
+    ),
+  );
+  const truth = truthOf('bench-tablet'),
+    phoneTruth = truthOf('thrown-phone');
   // All of it or nothing: a start that is broken off leaves no half of a project.
   return transaction(db, async (connection) => {
     const project = await createProject(connection, PROJECT);
     const media: number[] = [];
-    for (const [i, name] of FILES.entries()) media.push((await addMedia(connection, project, basename(name), stored[i]!)).mediaId);
-    const [temperatures, orders, watering, potting, tablet, laptop, phone, held, wall, wide, tapped] = media as [number, number, number, number, number, number, number, number, number, number, number];
-    const bench = await insertShotWith(connection, project, TABLET, tablet, { ...finishedDocument(truth, temperatures), outset: TABLET_OUTSET });
-    for (const [name, mediaId] of [['Bed temperatures', temperatures], ['Orders', orders], ['Watering plan', watering]] as const) await insertVariant(connection, { shotId: bench, name, mediaId, framing: { fit: 'stretch' } });
+    for (const [i, name] of FILES.entries())
+      media.push((await addMedia(connection, project, basename(name), stored[i]!)).mediaId);
+    const [temperatures, orders, watering, potting, tablet, laptop, phone, held, wall, wide, tapped] = media as [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    const bench = await insertShotWith(connection, project, TABLET, tablet, {
+      ...finishedDocument(truth, temperatures),
+      outset: TABLET_OUTSET,
+    });
+    for (const [name, mediaId] of [
+      ['Bed temperatures', temperatures],
+      ['Orders', orders],
+      ['Watering plan', watering],
+    ] as const)
+      await insertVariant(connection, { shotId: bench, name, mediaId, framing: { fit: 'stretch' } });
     await insertShotWith(connection, project, 'Orders laptop', laptop, EMPTY_DOCUMENT);
     await insertShotWith(connection, project, HELD, held, heldDocument(truthOf('held-phone'), potting));
     const caught = await insertShotWith(connection, project, CAUGHT, phone, caughtDocument(phoneTruth));
     await insertShotWith(connection, project, PHONE, phone, thrownDocument(phoneTruth, potting, caught));
     await insertShotWith(connection, project, WALL, wall, { ...EMPTY_DOCUMENT, contentId: watering });
-    await insertShotWith(connection, project, WIDE, wide, { ...finishedDocument(truthOf('wide-tablet'), temperatures), outset: TABLET_OUTSET });
-    await insertShotWith(connection, project, TAPPED, tapped, { ...finishedDocument(truthOf('tapped-tablet'), temperatures), outset: TABLET_OUTSET, loop: { of: 'plate' } });
+    await insertShotWith(connection, project, WIDE, wide, {
+      ...finishedDocument(truthOf('wide-tablet'), temperatures),
+      outset: TABLET_OUTSET,
+    });
+    await insertShotWith(connection, project, TAPPED, tapped, {
+      ...finishedDocument(truthOf('tapped-tablet'), temperatures),
+      outset: TABLET_OUTSET,
+      loop: { of: 'plate' },
+    });
     return project;
   });
 }
 
 function finishedDocument(truth: Truth, contentId: number): ShotDocument {
   return {
-    ...EMPTY_DOCUMENT, referenceFrame: truth.referenceFrame, regions: [{ points: truth.region }],
-    corners: truth.frames[truth.referenceFrame]!.corners as ShotDocument['corners'], contentId,
-    look: { fit: 'stretch', levels: { black: truth.levels.black, white: truth.levels.white }, soften: truth.softness, motionBlur: { shutter: truth.shutter, phase: 0 } },
+    ...EMPTY_DOCUMENT,
+    referenceFrame: truth.referenceFrame,
+    regions: [{ points: truth.region }],
+    corners: truth.frames[truth.referenceFrame]!.corners as ShotDocument['corners'],
+    contentId,
+    look: {
+      fit: 'stretch',
+      levels: { black: truth.levels.black, white: truth.levels.white },
+      soften: truth.softness,
+      motionBlur: { shutter: truth.shutter, phase: 0 },
+    },
   };
 }
 
@@ -84,15 +153,26 @@ const truthOf = (name: string) => JSON.parse(readFileSync(join(demo, `clips/${na
 const cornersOf = (truth: Truth, frame: number) => truth.frames[frame]!.corners as unknown as Quad;
 
 /** Frames between which the phone is keyed by hand: before it is let go and after it is caught. */
-const KEYED = [18, 44] as const, KEYS = 8;
+const KEYED = [18, 44] as const,
+  KEYS = 8;
 
 /** A phone thrown up and caught: followed while it is held, keyed by hand while it flies, and followed again. */
 function thrownDocument(truth: Truth, contentId: number, caught: number): ShotDocument {
-  const [from, to] = KEYED, last = truth.frames.length - 1;
+  const [from, to] = KEYED,
+    last = truth.frames.length - 1;
   return {
-    ...finishedDocument(truth, contentId), keepOut: truth.keepOut ? [{ points: truth.keepOut }] : [], range: [0, last],
-    handKeys: Array.from({ length: KEYS }, (_, i) => Math.round(from + ((to - from) * i) / (KEYS - 1))).map((frame) => ({ frame, corners: truth.frames[frame]!.corners as QuadCorners })),
-    spans: [{ from: 0, to: from - 1, source: 'plane' }, { from, to, source: 'keys' }, { from: to + 1, to: last, source: 'shot', shot: caught }], fade: 4,
+    ...finishedDocument(truth, contentId),
+    keepOut: truth.keepOut ? [{ points: truth.keepOut }] : [],
+    range: [0, last],
+    handKeys: Array.from({ length: KEYS }, (_, i) => Math.round(from + ((to - from) * i) / (KEYS - 1))).map(
+      (frame) => ({ frame, corners: truth.frames[frame]!.corners as QuadCorners }),
+    ),
+    spans: [
+      { from: 0, to: from - 1, source: 'plane' },
+      { from, to, source: 'keys' },
+      { from: to + 1, to: last, source: 'shot', shot: caught },
+    ],
+    fade: 4,
   };
 }
 
@@ -100,21 +180,51 @@ function thrownDocument(truth: Truth, contentId: number, caught: number): ShotDo
 const PROPOSED: Pick<ShotDocument['look'], 'keys' | 'markers' | 'spill'> = {
   keys: [{ colour: [0.03253, 0.4921, 0.07152], floor: 0.016, ceiling: 0.79 }],
   markers: [
-    [0.2528, 0.1253, 0.0278, 0.015], [0.75, 0.124, 0.025, 0.0136], [0.2472, 0.3747, 0.0278, 0.0136], [0.7472, 0.3747, 0.0278, 0.0136],
-    [0.7472, 0.6253, 0.0278, 0.0136], [0.2472, 0.876, 0.0278, 0.0136], [0.7472, 0.876, 0.0278, 0.0136],
+    [0.2528, 0.1253, 0.0278, 0.015],
+    [0.75, 0.124, 0.025, 0.0136],
+    [0.2472, 0.3747, 0.0278, 0.0136],
+    [0.7472, 0.3747, 0.0278, 0.0136],
+    [0.7472, 0.6253, 0.0278, 0.0136],
+    [0.2472, 0.876, 0.0278, 0.0136],
+    [0.7472, 0.876, 0.0278, 0.0136],
   ],
   spill: {
-    colour: [0.03253, 0.4921, 0.07152], allowance: 1.054, most: 1.61,
-    areas: [{
-      lit: true,
-      shape: {
-        name: 'device', soft: [0, 1], blur: true,
-        points: [
-          [482.01, 103.9], [484.34, 97.73], [499.82, 81.96], [528.8, 77.96], [697.7, 74.04], [725.16, 77.11], [741.97, 91.23], [744.97, 96.81], [749.82, 125.26], [802.24, 610.51], [800.59, 621.83],
-          [785.55, 642.97], [758.05, 650.9], [583.49, 675.39], [552.84, 675.72], [533.79, 649.05], [529.89, 647.9], [525.86, 614], [515.05, 490.72], [503.18, 369.78], [482.56, 134.09],
-        ],
+    colour: [0.03253, 0.4921, 0.07152],
+    allowance: 1.054,
+    most: 1.61,
+    areas: [
+      {
+        lit: true,
+        shape: {
+          name: 'device',
+          soft: [0, 1],
+          blur: true,
+          points: [
+            [482.01, 103.9],
+            [484.34, 97.73],
+            [499.82, 81.96],
+            [528.8, 77.96],
+            [697.7, 74.04],
+            [725.16, 77.11],
+            [741.97, 91.23],
+            [744.97, 96.81],
+            [749.82, 125.26],
+            [802.24, 610.51],
+            [800.59, 621.83],
+            [785.55, 642.97],
+            [758.05, 650.9],
+            [583.49, 675.39],
+            [552.84, 675.72],
+            [533.79, 649.05],
+            [529.89, 647.9],
+            [525.86, 614],
+            [515.05, 490.72],
+            [503.18, 369.78],
+            [482.56, 134.09],
+          ],
+        },
       },
-    }],
+    ],
   },
 };
 
@@ -127,19 +237,32 @@ function heldDocument(truth: Truth, contentId: number): ShotDocument {
 /** The same plate followed from a frame after the catch. */
 function caughtDocument(truth: Truth): ShotDocument {
   const referenceFrame = truth.frames.length - 6;
-  return { ...EMPTY_DOCUMENT, referenceFrame, regions: [{ points: grownQuad(cornersOf(truth, referenceFrame)).map(([x, y]): [number, number] => [x, y]) }], corners: truth.frames[referenceFrame]!.corners as ShotDocument['corners'] };
+  return {
+    ...EMPTY_DOCUMENT,
+    referenceFrame,
+    regions: [{ points: grownQuad(cornersOf(truth, referenceFrame)).map(([x, y]): [number, number] => [x, y]) }],
+    corners: truth.frames[referenceFrame]!.corners as ShotDocument['corners'],
+  };
 }
 
 /** Follows, measures and renders the finished shot, unless that was begun already, while the person already looks around. */
 async function finishInBackground(db: Database, config: Config, project: number): Promise<void> {
   try {
-    const [shot] = await select<{ id: number; plate_id: number }>(db, 'SELECT id, plate_id FROM shots WHERE project_id = ? AND name = ? AND deleted_at IS NULL', [project, TABLET]);
+    const [shot] = await select<{ id: number; plate_id: number }>(
+      db,
+      'SELECT id, plate_id FROM shots WHERE project_id = ? AND name = ? AND deleted_at IS NULL',
+      [project, TABLET],
+    );
     const plate = shot && (await findMedia(db, shot.plate_id));
     if (!shot || !plate?.frames) return;
-    const jobOf = async (kind: string) => (await select<{ id: number }>(db, 'SELECT id FROM jobs WHERE shot_id = ? AND kind = ? LIMIT 1', [shot.id, kind]))[0]?.id;
+    const jobOf = async (kind: string) =>
+      (
+        await select<{ id: number }>(db, 'SELECT id FROM jobs WHERE shot_id = ? AND kind = ? LIMIT 1', [shot.id, kind])
+      )[0]?.id;
     await ended(db, (await jobOf('follow')) ?? (await startFollow(db, shot.id, { direction: 'both' })));
     await ended(db, (await jobOf('seat')) ?? (await startSeat(db, shot.id)));
-    if ((await jobOf('render')) === undefined) await startRender(db, config, shot.id, { frames: [0, plate.frames - 1], output: 'h264' });
+    if ((await jobOf('render')) === undefined)
+      await startRender(db, config, shot.id, { frames: [0, plate.frames - 1], output: 'h264' });
     await finishThrown(db, project);
     await finishHeld(db, project);
   } catch {
@@ -149,15 +272,38 @@ async function finishInBackground(db: Database, config: Config, project: number)
 
 /** The thrown phone is followed on both sides of its flight, then its keys are pulled onto the picture. */
 async function finishThrown(db: Database, project: number): Promise<void> {
-  const idOf = async (name: string) => (await select<{ id: number }>(db, 'SELECT id FROM shots WHERE project_id = ? AND name = ? AND deleted_at IS NULL', [project, name]))[0]?.id;
-  const [phone, caught] = [await idOf(PHONE), await idOf(CAUGHT)], begun = async (shot: number, kind: string) => (await select<{ id: number }>(db, 'SELECT id FROM jobs WHERE shot_id = ? AND kind = ? LIMIT 1', [shot, kind]))[0]?.id;
+  const idOf = async (name: string) =>
+    (
+      await select<{ id: number }>(
+        db,
+        'SELECT id FROM shots WHERE project_id = ? AND name = ? AND deleted_at IS NULL',
+        [project, name],
+      )
+    )[0]?.id;
+  const [phone, caught] = [await idOf(PHONE), await idOf(CAUGHT)],
+    begun = async (shot: number, kind: string) =>
+      (await select<{ id: number }>(db, 'SELECT id FROM jobs WHERE shot_id = ? AND kind = ? LIMIT 1', [shot, kind]))[0]
+        ?.id;
   if (phone === undefined || caught === undefined) return;
-  await ended(db, (await begun(phone, 'follow')) ?? (await startFollow(db, phone, { direction: 'both', frames: [0, KEYED[0] + 2] })));
-  await ended(db, (await begun(caught, 'follow')) ?? (await startFollow(db, caught, { direction: 'both', frames: [KEYED[1] - 2, KEYED[1] + 19] })));
+  await ended(
+    db,
+    (await begun(phone, 'follow')) ?? (await startFollow(db, phone, { direction: 'both', frames: [0, KEYED[0] + 2] })),
+  );
+  await ended(
+    db,
+    (await begun(caught, 'follow')) ??
+      (await startFollow(db, caught, { direction: 'both', frames: [KEYED[1] - 2, KEYED[1] + 19] })),
+  );
   if ((await begun(phone, 'pull')) === undefined) await startPull(db, phone);
 }
 
-async function insertShotWith(db: Queryable, project: number, name: string, plate: number, document: ShotDocument): Promise<number> {
+async function insertShotWith(
+  db: Queryable,
+  project: number,
+  name: string,
+  plate: number,
+  document: ShotDocument,
+): Promise<number> {
   const id = await insertShot(db, project, name);
   await insertFirstRevision(db, id, document);
   await setShotPlate(db, id, plate);
@@ -174,8 +320,14 @@ async function ended(db: Database, jobId: number): Promise<StoredJob> {
 
 /** The held phone is followed; its key stands already. */
 async function finishHeld(db: Database, project: number): Promise<void> {
-  const [shot] = await select<{ id: number }>(db, 'SELECT id FROM shots WHERE project_id = ? AND name = ? AND deleted_at IS NULL', [project, HELD]);
+  const [shot] = await select<{ id: number }>(
+    db,
+    'SELECT id FROM shots WHERE project_id = ? AND name = ? AND deleted_at IS NULL',
+    [project, HELD],
+  );
   if (!shot) return;
-  const begun = await select<{ id: number }>(db, "SELECT id FROM jobs WHERE shot_id = ? AND kind = 'follow' LIMIT 1", [shot.id]);
+  const begun = await select<{ id: number }>(db, "SELECT id FROM jobs WHERE shot_id = ? AND kind = 'follow' LIMIT 1", [
+    shot.id,
+  ]);
   if (begun.length === 0) await ended(db, await startFollow(db, shot.id, { direction: 'both' }));
 }

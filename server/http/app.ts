@@ -40,23 +40,45 @@ import { storageRoutes } from './storage-routes.ts';
 import { uploadRoutes } from './upload-routes.ts';
 
 /** The whole HTTP face: the interface's files, and the API under /api/v1. */
-export function createApp(db: Database, config: Config, log: Logger, webFolder: string, setUpCode: string | null = null): { app: Express; close: () => void } {
+export function createApp(
+  db: Database,
+  config: Config,
+  log: Logger,
+  webFolder: string,
+  setUpCode: string | null = null,
+): { app: Express; close: () => void } {
   const app = express();
   app.disable('x-powered-by');
   // Behind a proxy the next one's word is taken for where a request came from and how.
   app.set('trust proxy', config.proxy ? 1 : false);
-  app.use(pinoHttp({ logger: log, serializers: { req: withoutSecrets }, genReqId: () => randomUUID(), customLogLevel: (_req, res, error) => (error || res.statusCode >= 500 ? 'error' : 'debug') }));
-  app.use(helmet({
-    contentSecurityPolicy: { directives: {
-      'default-src': ["'self'"], 'script-src': ["'self'", "'wasm-unsafe-eval'"], 'style-src': ["'self'", "'unsafe-inline'"],
-      'img-src': ["'self'", 'blob:', 'data:'], 'worker-src': ["'self'", 'blob:'], 'upgrade-insecure-requests': null,
-    } },
-    crossOriginEmbedderPolicy: { policy: 'require-corp' },
-    strictTransportSecurity: false,
-  }));
+  app.use(
+    pinoHttp({
+      logger: log,
+      serializers: { req: withoutSecrets },
+      genReqId: () => randomUUID(),
+      customLogLevel: (_req, res, error) => (error || res.statusCode >= 500 ? 'error' : 'debug'),
+    }),
+  );
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          'default-src': ["'self'"],
+          'script-src': ["'self'", "'wasm-unsafe-eval'"],
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'img-src': ["'self'", 'blob:', 'data:'],
+          'worker-src': ["'self'", 'blob:'],
+          'upgrade-insecure-requests': null,
+        },
+      },
+      crossOriginEmbedderPolicy: { policy: 'require-corp' },
+      strictTransportSecurity: false,
+    }),
+  );
   app.use(sameOrigin(config.names));
   const events = new JobEvents(db, (error) => log.error({ error: String(error) }, 'job events'));
-  const desk = new SeatDesk(), looks = new SeatDesk();
+  const desk = new SeatDesk(),
+    looks = new SeatDesk();
   const api = express.Router();
   api.use(guard(db, isGuarded(config)));
   api.use('/media/:id/lut', express.json({ limit: '64mb' }));
@@ -69,14 +91,41 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
   });
   api.get('/openapi.json', (_req, res) => void res.json(openApi()));
   api.get('/events', events.handler);
-  api.use(projectRoutes(db), shotRoutes(db), lookRoutes(db), seatRoutes(db, config, desk, looks), lensRoutes(db, config, looks), sceneRoutes(db), loopRoutes(db, config), handRoutes(db, config), plateRoutes(db, config), mediaRoutes(db, config), storageRoutes(db, config), uploadRoutes(db, config), jobRoutes(db, config), renderRoutes(db, config), exportRoutes(db), archiveRoutes(db, config), accessRoutes(db, config, setUpCode), variantRoutes(db, config), guestSlotRoutes(db, config), reviewRoutes(db, config), workerRoutes(config));
+  api.use(
+    projectRoutes(db),
+    shotRoutes(db),
+    lookRoutes(db),
+    seatRoutes(db, config, desk, looks),
+    lensRoutes(db, config, looks),
+    sceneRoutes(db),
+    loopRoutes(db, config),
+    handRoutes(db, config),
+    plateRoutes(db, config),
+    mediaRoutes(db, config),
+    storageRoutes(db, config),
+    uploadRoutes(db, config),
+    jobRoutes(db, config),
+    renderRoutes(db, config),
+    exportRoutes(db),
+    archiveRoutes(db, config),
+    accessRoutes(db, config, setUpCode),
+    variantRoutes(db, config),
+    guestSlotRoutes(db, config),
+    reviewRoutes(db, config),
+    workerRoutes(config),
+  );
   api.use((req) => {
     throw new Problem('no-route', { path: req.path });
   });
   app.use('/api/v1', api);
-  app.use(express.static(webFolder, { index: 'index.html', setHeaders: (res, path) => {
-    if (path.includes('/assets/')) res.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
-  } }));
+  app.use(
+    express.static(webFolder, {
+      index: 'index.html',
+      setHeaders: (res, path) => {
+        if (path.includes('/assets/')) res.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
+      },
+    }),
+  );
   // Addresses of the interface's own pages; anything that looks like a file is not there.
   app.get('/{*rest}', (req, res, next) => {
     const page = join(webFolder, 'index.html');
@@ -84,21 +133,38 @@ export function createApp(db: Database, config: Config, log: Logger, webFolder: 
     else res.sendFile(page, { dotfiles: 'allow' });
   });
   app.use(errorReply(log));
-  return { app, close: () => {
-    events.close();
-    desk.close();
-    looks.close();
-  } };
+  return {
+    app,
+    close: () => {
+      events.close();
+      desk.close();
+      looks.close();
+    },
+  };
 }
 
 /** A request as it is logged: who has the link of a slot or review can open it, so it is not written down. */
 function withoutSecrets(req: { method: string; url: string; id: unknown }): object {
-  return { id: req.id, method: req.method, url: req.url.replace(/(\/(?:guest\/(?:slots|reviews)|slot|review)\/)[^/?]+/, '$1…') };
+  return {
+    id: req.id,
+    method: req.method,
+    url: req.url.replace(/(\/(?:guest\/(?:slots|reviews)|slot|review)\/)[^/?]+/, '$1…'),
+  };
 }
 
 /** A problem as RFC 9457 has it (section 3), with what a person is told beside. */
 export function problemDetails(problem: Problem, id: string): ProblemReply {
-  return { type: `urn:yarlop:problem:${problem.code}`, title: problem.code.replaceAll('-', ' '), status: problem.status, detail: problem.sentence, instance: `urn:uuid:${id}`, code: problem.code, message: problem.message, remedy: problem.remedy, request: id };
+  return {
+    type: `urn:yarlop:problem:${problem.code}`,
+    title: problem.code.replaceAll('-', ' '),
+    status: problem.status,
+    detail: problem.sentence,
+    instance: `urn:uuid:${id}`,
+    code: problem.code,
+    message: problem.message,
+    remedy: problem.remedy,
+    request: id,
+  };
 }
 
 function errorReply(log: Logger): ErrorRequestHandler {
@@ -106,9 +172,13 @@ function errorReply(log: Logger): ErrorRequestHandler {
     if (res.headersSent) return next(error);
     const id = req.id as string;
     const problem = asProblem(error, id);
-    if (problem.status >= 500) log.error({ request: id, error: error instanceof Error ? error.stack : String(error) }, 'request failed');
+    if (problem.status >= 500)
+      log.error({ request: id, error: error instanceof Error ? error.stack : String(error) }, 'request failed');
     const current = problem.code === 'stale-save' ? { current: Number(problem.values.current) } : {};
-    return res.status(problem.status).type('application/problem+json').send(JSON.stringify({ ...problemDetails(problem, id), ...current }));
+    return res
+      .status(problem.status)
+      .type('application/problem+json')
+      .send(JSON.stringify({ ...problemDetails(problem, id), ...current }));
   };
 }
 
@@ -116,9 +186,11 @@ function asProblem(error: unknown, id: string): Problem {
   if (error instanceof Problem) return error;
   if (isDatabaseAway(error)) return new Problem('database-away');
   const { type, message, status } = error as { type?: string; message?: string; status?: number };
-  if (type === 'entity.parse.failed') return new Problem('unreadable-json', { where: 'the request', why: message ?? '' });
+  if (type === 'entity.parse.failed')
+    return new Problem('unreadable-json', { where: 'the request', why: message ?? '' });
   if (type === 'entity.too.large') return new Problem('upload-too-large', { limit: '8 MB' });
   // What Express itself refuses: an address that cannot be read, a body in letters that are not known, one that was broken off.
-  if (typeof status === 'number' && status >= 400 && status < 500) return new Problem('bad-request', { why: message ?? '' });
+  if (typeof status === 'number' && status >= 400 && status < 500)
+    return new Problem('bad-request', { why: message ?? '' });
   return new Problem('internal', { id });
 }

@@ -15,20 +15,30 @@ import { fileNameOf } from '../../core/send/file-pattern.ts';
 
 /** A whole project out, as one file, and in again. */
 export function archiveRoutes(db: Database, config: Config): Router {
-  const router = Router(), places = folders(config.dataFolder);
+  const router = Router(),
+    places = folders(config.dataFolder);
   router.get('/projects/:id/archive', async (req, res) => {
     const project = found(await findProject(db, rowNumber(req, 'id')), 'project', rowNumber(req, 'id'));
     res.attachment(`${fileNameOf(project.name)}.yarlop.zip`);
-    await writeArchive(db, project, places, res, { plates: req.query.plates !== 'no', renders: req.query.renders === 'yes' });
+    await writeArchive(db, project, places, res, {
+      plates: req.query.plates !== 'no',
+      renders: req.query.renders === 'yes',
+    });
   });
   route(router, 'post', '/archives', { reply: 'archiveReply' }, async ({ req }) => {
-    const folder = mkdtempSync(join(places.uploads, 'archive-')), file = join(folder, 'archive.zip');
+    const folder = mkdtempSync(join(places.uploads, 'archive-')),
+      file = join(folder, 'archive.zip');
     try {
       let bytes = 0;
       const meter = new Transform({
         transform(chunk: Buffer, _encoding, done) {
           bytes += chunk.length;
-          done(bytes > config.uploadLimitBytes ? new Problem('upload-too-large', { limit: gigabytes(config.uploadLimitBytes) }) : null, chunk);
+          done(
+            bytes > config.uploadLimitBytes
+              ? new Problem('upload-too-large', { limit: gigabytes(config.uploadLimitBytes) })
+              : null,
+            chunk,
+          );
         },
       });
       await pipeline(req, meter, createWriteStream(file));

@@ -1,6 +1,13 @@
 import { ZipArchive } from 'archiver';
 import { Router, type Request, type Response } from 'express';
-import { EXPORT_FORMATS, exportText, isTextFormat, shapesOf, TEXT_ENDINGS, type ExportSource } from '../../core/exchange/export-formats.ts';
+import {
+  EXPORT_FORMATS,
+  exportText,
+  isTextFormat,
+  shapesOf,
+  TEXT_ENDINGS,
+  type ExportSource,
+} from '../../core/exchange/export-formats.ts';
 import { shapesSvg } from '../../core/exchange/shapes-data.ts';
 import { lensFromFile } from '../../core/exchange/lens-file.ts';
 import { inverseStMap, stMap, stMapChannels, stMapNote } from '../../core/exchange/st-map.ts';
@@ -26,13 +33,26 @@ export function exportRoutes(db: Database): Router {
   const router = Router();
   router.get('/shots/:id/export/:format', async (req, res) => {
     const format = String(req.params.format);
-    if (!(EXPORT_FORMATS as readonly string[]).includes(format)) throw new Problem('not-found', { thing: 'format', id: format });
-    const shot = found(await findShot(db, rowNumber(req, 'id')), 'shot', rowNumber(req, 'id')), choices = choicesOf(req), source = await exportSource(db, shot, choices.picture), name = fileNameOf(shot.name);
+    if (!(EXPORT_FORMATS as readonly string[]).includes(format))
+      throw new Problem('not-found', { thing: 'format', id: format });
+    const shot = found(await findShot(db, rowNumber(req, 'id')), 'shot', rowNumber(req, 'id')),
+      choices = choicesOf(req),
+      source = await exportSource(db, shot, choices.picture),
+      name = fileNameOf(shot.name);
     if (isTextFormat(format)) {
-      const text = exportText(source, format, choices), ending = TEXT_ENDINGS[format];
+      const text = exportText(source, format, choices),
+        ending = TEXT_ENDINGS[format];
       // A page is handed over as a file: it must not run here.
-      res.attachment(`${name}${ending}`).type(format === 'css-html' ? 'application/octet-stream' : ending.slice(ending.lastIndexOf('.'))).send(Buffer.from(text));
-    } else await sendFrames(res, format === 'shapes-svg' ? shapeFiles(source, name) : mapFiles(source, name, choices, req), `${name}.${format}.zip`);
+      res
+        .attachment(`${name}${ending}`)
+        .type(format === 'css-html' ? 'application/octet-stream' : ending.slice(ending.lastIndexOf('.')))
+        .send(Buffer.from(text));
+    } else
+      await sendFrames(
+        res,
+        format === 'shapes-svg' ? shapeFiles(source, name) : mapFiles(source, name, choices, req),
+        `${name}.${format}.zip`,
+      );
   });
   route(router, 'post', '/shots/:id/import', { body: 'importRequest', reply: 'importReply' }, async ({ id, body }) => {
     const shot = found(await findShot(db, id()), 'shot', id());
@@ -49,7 +69,8 @@ interface FrameFile {
 
 async function sendFrames(res: Response, files: Iterable<FrameFile>, name: string): Promise<void> {
   // The first is made before anything is sent, so that what is wrong can still be told.
-  const each = files[Symbol.iterator](), first = each.next();
+  const each = files[Symbol.iterator](),
+    first = each.next();
   const zip = new ZipArchive({ store: true });
   res.attachment(name);
   zip.pipe(res);
@@ -63,40 +84,73 @@ async function sendFrames(res: Response, files: Iterable<FrameFile>, name: strin
 
 function* shapeFiles(source: ExportSource, name: string): Generator<FrameFile> {
   const shapes = shapesOf(source);
-  for (const frame of framesOf(source)) yield { name: numberedPicture(name, frame + (source.track.firstFrameNumber ?? 0), '.svg'), bytes: Buffer.from(shapesSvg(shapes, frame)) };
+  for (const frame of framesOf(source))
+    yield {
+      name: numberedPicture(name, frame + (source.track.firstFrameNumber ?? 0), '.svg'),
+      bytes: Buffer.from(shapesSvg(shapes, frame)),
+    };
 }
 
 function* mapFiles(source: ExportSource, name: string, { y }: ExportChoices, req: Request): Generator<FrameFile> {
-  const { track } = source, lens = lensFromFile(track.lens, track.pixelCentre), corners = cornersByFrame(track), overscan = wholeNumber(req, 'overscan', 0, 4096), bits = wholeNumber(req, 'bits', 32, 32) === 16 ? 16 : 32, inverse = req.query.inverse === 'yes', home = corners.get(track.referenceFrame) ?? [...corners.values()][0];
+  const { track } = source,
+    lens = lensFromFile(track.lens, track.pixelCentre),
+    corners = cornersByFrame(track),
+    overscan = wholeNumber(req, 'overscan', 0, 4096),
+    bits = wholeNumber(req, 'bits', 32, 32) === 16 ? 16 : 32,
+    inverse = req.query.inverse === 'yes',
+    home = corners.get(track.referenceFrame) ?? [...corners.values()][0];
   const size = source.contentSize ?? (home ? flatSize(home) : { width: track.width, height: track.height });
   for (const frame of framesOf(source)) {
-    const quad = corners.get(frame) ?? null, map = inverse ? inverseStMap(quad, size, track, { overscan, y, lens }) : stMap(quad, track, { overscan, y, lens });
-    yield { name: numberedPicture(`${name}.${inverse ? 'inverse-' : ''}st`, frame + (track.firstFrameNumber ?? 0), '.exr'), bytes: exrFile(map.width, map.height, stMapChannels(map), bits, { rate: track.rate, overscan, comments: stMapNote(track, inverse, y) }) };
+    const quad = corners.get(frame) ?? null,
+      map = inverse
+        ? inverseStMap(quad, size, track, { overscan, y, lens })
+        : stMap(quad, track, { overscan, y, lens });
+    yield {
+      name: numberedPicture(`${name}.${inverse ? 'inverse-' : ''}st`, frame + (track.firstFrameNumber ?? 0), '.exr'),
+      bytes: exrFile(map.width, map.height, stMapChannels(map), bits, {
+        rate: track.rate,
+        overscan,
+        comments: stMapNote(track, inverse, y),
+      }),
+    };
   }
 }
 
 function framesOf({ track, range }: ExportSource): number[] {
-  return track.frames.map((row) => row.frame).filter((frame) => !range || (frame >= range[0] && frame <= range[1])).sort((a, b) => a - b).slice(0, MOST_MAPS);
+  return track.frames
+    .map((row) => row.frame)
+    .filter((frame) => !range || (frame >= range[0] && frame <= range[1]))
+    .sort((a, b) => a - b)
+    .slice(0, MOST_MAPS);
 }
 
 function wholeNumber(req: Request, name: string, usual: number, most: number): number {
   const text = req.query[name];
   if (text === undefined) return usual;
   const value = Number(text);
-  if (!Number.isInteger(value) || value < 0 || value > most) throw new Problem('bad-field', { where: 'the address', field: name, why: `is not a whole number from 0 to ${most}` });
+  if (!Number.isInteger(value) || value < 0 || value > most)
+    throw new Problem('bad-field', {
+      where: 'the address',
+      field: name,
+      why: `is not a whole number from 0 to ${most}`,
+    });
   return value;
 }
 
-const NUMBERS: readonly string[] = ['decimals'], OTHERS: readonly string[] = ['overscan', 'bits', 'inverse'];
+const NUMBERS: readonly string[] = ['decimals'],
+  OTHERS: readonly string[] = ['overscan', 'bits', 'inverse'];
 
 /** Choices as the address names them: `?y=up&decimals=3&shutter=180,0`. */
 function choicesOf(req: Request): ExportChoices {
-  const given = Object.entries(req.query).filter(([name]) => !OTHERS.includes(name)).map(([name, value]): [string, unknown] => {
-    const text = typeof value === 'string' ? value : '';
-    if (name === 'frameBase') return [name, text === 'plate' ? text : Number(text)];
-    if (name === 'corrections') return [name, text === 'yes' ? true : text === 'no' ? false : text];
-    if (name === 'shutter') return [name, { angle: Number(text.split(',')[0]), phase: Number(text.split(',')[1] ?? 0) }];
-    return [name, NUMBERS.includes(name) ? Number(text) : text];
-  });
+  const given = Object.entries(req.query)
+    .filter(([name]) => !OTHERS.includes(name))
+    .map(([name, value]): [string, unknown] => {
+      const text = typeof value === 'string' ? value : '';
+      if (name === 'frameBase') return [name, text === 'plate' ? text : Number(text)];
+      if (name === 'corrections') return [name, text === 'yes' ? true : text === 'no' ? false : text];
+      if (name === 'shutter')
+        return [name, { angle: Number(text.split(',')[0]), phase: Number(text.split(',')[1] ?? 0) }];
+      return [name, NUMBERS.includes(name) ? Number(text) : text];
+    });
   return checked('exportChoices', Object.fromEntries(given), 'the address');
 }

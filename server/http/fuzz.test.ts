@@ -8,7 +8,8 @@ const REQUESTS = 1500;
 let service: TestService;
 beforeAll(async () => {
   service = await startTestService();
-  const { api } = service, { shot } = await preparedShot(api, 3, 1);
+  const { api } = service,
+    { shot } = await preparedShot(api, 3, 1);
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, 2], output: 'frames' })).id);
 }, 120_000);
@@ -26,8 +27,10 @@ test('made-up requests to every route: none is a fault of the service, no docume
 /** Every document that is left can be read, and saved as it is. */
 async function documentsAreWhole(): Promise<void> {
   const { api } = service;
-  for (const project of await api.call<Project[]>('GET', '/projects')) for (const { id } of await api.call<Shot[]>('GET', `/projects/${project.id}/shots`)) {
-    const { shot, document } = await api.call<ShotDetail>('GET', `/shots/${id}`), saved = await api.request('PUT', `/shots/${id}/document`, { base: shot.revision, document });
-    expect(saved.status, `shot ${id}`).toBe(200);
-  }
+  for (const project of await api.call<Project[]>('GET', '/projects'))
+    for (const { id } of await api.call<Shot[]>('GET', `/projects/${project.id}/shots`)) {
+      const { shot, document } = await api.call<ShotDetail>('GET', `/shots/${id}`),
+        saved = await api.request('PUT', `/shots/${id}/document`, { base: shot.revision, document });
+      expect(saved.status, `shot ${id}`).toBe(200);
+    }
 }

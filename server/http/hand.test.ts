@@ -1,12 +1,25 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { CORNER_NAMES, type Quad } from '../../core/geometry/quad.ts';
-import type { Job, PlateCheck, PointJudgements, PointRows, PulledRows, Shot, ShotDetail, ShotDocument, SpliceReply, TrackRows } from '../../core/schemas/types.ts';
+import type {
+  Job,
+  PlateCheck,
+  PointJudgements,
+  PointRows,
+  PulledRows,
+  Shot,
+  ShotDetail,
+  ShotDocument,
+  SpliceReply,
+  TrackRows,
+} from '../../core/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { preparedShot, startTestService, type Api, type TestService } from '../test/service.ts';
 
-const FRAMES = 12, REFERENCE = 3;
+const FRAMES = 12,
+  REFERENCE = 3;
 let service: TestService, api: Api, shot: Shot, truth: Truth;
-const corners = (frame: number, by = 0) => truth.frames[frame]!.corners.map(([x, y]) => [x + by, y - by]) as unknown as Quad;
+const corners = (frame: number, by = 0) =>
+  truth.frames[frame]!.corners.map(([x, y]) => [x + by, y - by]) as unknown as Quad;
 
 async function change(edit: (draft: ShotDocument) => void): Promise<void> {
   const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
@@ -16,17 +29,33 @@ async function change(edit: (draft: ShotDocument) => void): Promise<void> {
 const refusal = async (edit: (draft: ShotDocument) => void) => {
   const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
   edit(detail.document);
-  return (await api.request('PUT', `/shots/${shot.id}/document`, { base: detail.shot.revision, document: detail.document })).body;
+  return (
+    await api.request('PUT', `/shots/${shot.id}/document`, { base: detail.shot.revision, document: detail.document })
+  ).body;
 };
 const points = () => api.call<PointRows>('GET', `/shots/${shot.id}/points`);
 const run = async (request: object) => {
   const job = await api.call<Job>('POST', `/shots/${shot.id}/points`, request);
   expect(await api.ended(job.id)).toMatchObject({ kind: 'points', state: 'done' });
 };
-async function track(): Promise<Map<number, { off: number; source: string | undefined; bounds: readonly number[] | undefined; note: string | null }>> {
-  const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track`), csv = (await api.bytes(`/shots/${shot.id}/export/corners-csv`)).toString();
-  const off = new Map(csv.split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(',').map(Number)).map(([frame, ...c]) => [frame!, Math.max(...corners(frame!).map(([x, y], i) => Math.hypot(c[2 * i]! - x, c[2 * i + 1]! - y)))]));
-  return new Map(rows.map((r) => [r.frame, { off: off.get(r.frame) ?? NaN, source: r.source, bounds: r.bounds, note: r.note }]));
+async function track(): Promise<
+  Map<number, { off: number; source: string | undefined; bounds: readonly number[] | undefined; note: string | null }>
+> {
+  const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track`),
+    csv = (await api.bytes(`/shots/${shot.id}/export/corners-csv`)).toString();
+  const off = new Map(
+    csv
+      .split('\n')
+      .filter((l) => /^\d/.test(l))
+      .map((l) => l.split(',').map(Number))
+      .map(([frame, ...c]) => [
+        frame!,
+        Math.max(...corners(frame!).map(([x, y], i) => Math.hypot(c[2 * i]! - x, c[2 * i + 1]! - y))),
+      ]),
+  );
+  return new Map(
+    rows.map((r) => [r.frame, { off: off.get(r.frame) ?? NaN, source: r.source, bounds: r.bounds, note: r.note }]),
+  );
 }
 
 beforeAll(async () => {
@@ -34,7 +63,12 @@ beforeAll(async () => {
   api = service.api;
   ({ shot, truth } = await preparedShot(api, FRAMES, REFERENCE));
   await change((draft) => {
-    draft.cornerPoints = CORNER_NAMES.map((name, i) => ({ name, at: [...corners(REFERENCE)[i]!], pattern: [31, 31], search: [81, 81] }));
+    draft.cornerPoints = CORNER_NAMES.map((name, i) => ({
+      name,
+      at: [...corners(REFERENCE)[i]!],
+      pattern: [31, 31],
+      search: [81, 81],
+    }));
   });
 });
 afterAll(() => service.end());
@@ -59,11 +93,15 @@ describe('corner points', () => {
   });
   test('move the surface where a span says so; the same track, every frame with its source', async () => {
     await change((draft) => {
-      draft.spans = [{ from: 0, to: 5, source: 'points' }, { from: 6, to: FRAMES - 1, source: 'hold' }];
+      draft.spans = [
+        { from: 0, to: 5, source: 'points' },
+        { from: 6, to: FRAMES - 1, source: 'hold' },
+      ];
       draft.fade = 0;
     });
     const found = await track();
-    for (const frame of [0, 2, 5]) expect(found.get(frame)).toMatchObject({ source: 'points', off: expect.any(Number) as unknown });
+    for (const frame of [0, 2, 5])
+      expect(found.get(frame)).toMatchObject({ source: 'points', off: expect.any(Number) as unknown });
     expect(found.get(5)!.off).toBeLessThan(0.5);
     expect(found.get(11)).toMatchObject({ source: 'hold', note: 'held as on the frame before' });
     expect(found.get(11)!.off).toBeGreaterThan(0.5);
@@ -75,7 +113,10 @@ describe('corner points', () => {
       draft.cornerPoints![1]!.keys = [{ frame: 9, at: [corners(9)[1][0] + 4, corners(9)[1][1]] }];
     });
     const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track`);
-    expect(rows.find((r) => r.frame === 8)).toMatchObject({ homography: null, lost: expect.stringMatching(/\w/) as unknown });
+    expect(rows.find((r) => r.frame === 8)).toMatchObject({
+      homography: null,
+      lost: expect.stringMatching(/\w/) as unknown,
+    });
     expect((await track()).get(9)!.off).toBeCloseTo(4, 1);
     await change((draft) => {
       delete draft.cornerPoints![1]!.holes;
@@ -87,7 +128,8 @@ describe('corner points', () => {
     await change((draft) => (draft.cornerPoints![2]!.keep = [[9, 9]]));
     const before = (await points()).rows;
     await run({ direction: 'forward', names: ['bottom-right'], from: 7 });
-    const { rows } = await points(), of = (list: typeof rows, name: string, frame: number) => list.find((r) => r.name === name && r.frame === frame);
+    const { rows } = await points(),
+      of = (list: typeof rows, name: string, frame: number) => list.find((r) => r.name === name && r.frame === frame);
     expect(of(rows, 'bottom-right', 9)).toEqual(of(before, 'bottom-right', 9));
     expect(of(rows, 'top-left', 9)).toEqual(of(before, 'top-left', 9));
     expect(of(rows, 'bottom-right', 10)!.at![0]).toBeCloseTo(corners(10)[2][0], 0);
@@ -97,21 +139,32 @@ describe('corner points', () => {
     ['a frame outside', { direction: 'both', frames: [0, 99] }, 'frame-outside'],
     ['a span the wrong way round', { direction: 'both', frames: [9, 2] }, 'bad-range'],
     ['another direction', { direction: 'sideways' }, 'bad-field'],
-  ])('%s is refused in a sentence', async (_, body, code) => expect((await api.request('POST', `/shots/${shot.id}/points`, body)).body).toMatchObject({ code }));
+  ])('%s is refused in a sentence', async (_, body, code) =>
+    expect((await api.request('POST', `/shots/${shot.id}/points`, body)).body).toMatchObject({ code }),
+  );
   test('across a cut nothing is followed, and the frame is named', async () => {
     const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!;
     await api.until<PlateCheck>(`/media/${plate.id}/check`, (c) => c.done, 60);
     await service.db.query('UPDATE check_frames SET cut = TRUE WHERE media_id = ? AND frame = 8', [plate.id]);
-    expect((await api.request('POST', `/shots/${shot.id}/points`, { direction: 'both' })).body).toMatchObject({ code: 'crosses-cut', message: 'the span: there is a cut at frame 8.' });
-    expect(await api.request('POST', `/shots/${shot.id}/points`, { direction: 'both', frames: [0, 7], names: ['top-left'] })).toMatchObject({ status: 200 });
+    expect((await api.request('POST', `/shots/${shot.id}/points`, { direction: 'both' })).body).toMatchObject({
+      code: 'crosses-cut',
+      message: 'the span: there is a cut at frame 8.',
+    });
+    expect(
+      await api.request('POST', `/shots/${shot.id}/points`, { direction: 'both', frames: [0, 7], names: ['top-left'] }),
+    ).toMatchObject({ status: 200 });
     await api.until<Job[]>(`/shots/${shot.id}/jobs`, (jobs) => jobs.every((j) => j.state === 'done'), 60);
     await service.db.query('UPDATE check_frames SET cut = FALSE WHERE media_id = ? AND frame = 8', [plate.id]);
   });
   test('points that cannot be followed are refused before anything is lost', async () => {
     const kept = (await points()).rows.length;
     await change((draft) => (draft.cornerPoints![0]!.at = [4, 4]));
-    expect((await api.request('POST', `/shots/${shot.id}/points`, { direction: 'both' })).body).toMatchObject({ code: 'point-outside' });
-    expect((await api.call<PointJudgements>('GET', `/shots/${shot.id}/points/hold`))[0]).toMatchObject({ hold: 'outside' });
+    expect((await api.request('POST', `/shots/${shot.id}/points`, { direction: 'both' })).body).toMatchObject({
+      code: 'point-outside',
+    });
+    expect((await api.call<PointJudgements>('GET', `/shots/${shot.id}/points/hold`))[0]).toMatchObject({
+      hold: 'outside',
+    });
     expect((await points()).rows).toHaveLength(kept);
     await change((draft) => (draft.cornerPoints![0]!.at = [...corners(REFERENCE)[0]]));
   });
@@ -121,7 +174,10 @@ describe('hand keys', () => {
   const keyed = [0, 6, 11];
   test('are interpolated by pose at once, and told as such', async () => {
     await change((draft) => {
-      draft.handKeys = keyed.map((frame, i) => ({ frame, corners: corners(frame, i === 1 ? 1 : 0).map((p) => [...p]) as never }));
+      draft.handKeys = keyed.map((frame, i) => ({
+        frame,
+        corners: corners(frame, i === 1 ? 1 : 0).map((p) => [...p]) as never,
+      }));
       draft.spans = [{ from: 0, to: FRAMES - 1, source: 'keys' }];
     });
     const found = await track();
@@ -144,16 +200,54 @@ describe('hand keys', () => {
     expect(found.get(6)!.off).toBeCloseTo(Math.SQRT2, 1);
   });
   test('a key put on a pulled frame counts before it', async () => {
-    await change((draft) => void draft.handKeys!.push({ frame: 8, corners: corners(8, 2).map((p) => [...p]) as never }));
-    expect((await track()).get(8)).toMatchObject({ note: 'keyed by hand', off: expect.closeTo(2 * Math.SQRT2, 1) as unknown });
+    await change(
+      (draft) => void draft.handKeys!.push({ frame: 8, corners: corners(8, 2).map((p) => [...p]) as never }),
+    );
+    expect((await track()).get(8)).toMatchObject({
+      note: 'keyed by hand',
+      off: expect.closeTo(2 * Math.SQRT2, 1) as unknown,
+    });
   });
   test.each<[string, (draft: ShotDocument) => void, string]>([
-    ['crossed', (draft) => (draft.handKeys = [{ frame: 2, corners: [[0, 0], [50, 50], [50, 0], [0, 50]] }]), 'bad-hand-key'],
+    [
+      'crossed',
+      (draft) =>
+        (draft.handKeys = [
+          {
+            frame: 2,
+            corners: [
+              [0, 0],
+              [50, 50],
+              [50, 0],
+              [0, 50],
+            ],
+          },
+        ]),
+      'bad-hand-key',
+    ],
     ['twice on a frame', (draft) => (draft.handKeys = [draft.handKeys![0]!, draft.handKeys![0]!]), 'key-twice'],
-    ['spans that overlap', (draft) => (draft.spans = [{ from: 0, to: 5, source: 'keys' }, { from: 5, to: 8, source: 'plane' }]), 'spans-overlap'],
-    ['a span of another shot that there is not', (draft) => (draft.spans = [{ from: 0, to: 5, source: 'shot', shot: 999 }]), 'bad-span-source'],
-    ['two points of one name', (draft) => (draft.cornerPoints = [draft.cornerPoints![0]!, draft.cornerPoints![0]!]), 'point-named-twice'],
-  ])('%s is refused in a sentence, and nothing is saved', async (_, edit, code) => expect(await refusal(edit)).toMatchObject({ code, remedy: expect.stringMatching(/\w/) as unknown }));
+    [
+      'spans that overlap',
+      (draft) =>
+        (draft.spans = [
+          { from: 0, to: 5, source: 'keys' },
+          { from: 5, to: 8, source: 'plane' },
+        ]),
+      'spans-overlap',
+    ],
+    [
+      'a span of another shot that there is not',
+      (draft) => (draft.spans = [{ from: 0, to: 5, source: 'shot', shot: 999 }]),
+      'bad-span-source',
+    ],
+    [
+      'two points of one name',
+      (draft) => (draft.cornerPoints = [draft.cornerPoints![0]!, draft.cornerPoints![0]!]),
+      'point-named-twice',
+    ],
+  ])('%s is refused in a sentence, and nothing is saved', async (_, edit, code) =>
+    expect(await refusal(edit)).toMatchObject({ code, remedy: expect.stringMatching(/\w/) as unknown }),
+  );
   test('without corners there is nothing to pull', async () => {
     await change((draft) => (draft.corners = null));
     expect((await api.request('POST', `/shots/${shot.id}/pull`)).body).toMatchObject({ code: 'no-corners' });
@@ -162,19 +256,29 @@ describe('hand keys', () => {
 });
 
 test('followed on a picture that another track steadies, the track is that of the plate, within a tenth of a pixel of one followed directly', async () => {
-  const handedOn = async () => (await api.bytes(`/shots/${shot.id}/export/corners-csv`)).toString().split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(',').map(Number));
+  const handedOn = async () =>
+    (await api.bytes(`/shots/${shot.id}/export/corners-csv`))
+      .toString()
+      .split('\n')
+      .filter((l) => /^\d/.test(l))
+      .map((l) => l.split(',').map(Number));
   await change((draft) => {
     delete draft.spans;
     delete draft.handKeys;
   });
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
-  const direct = await handedOn(), second = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'As it was' });
+  const direct = await handedOn(),
+    second = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'As it was' });
   await api.ended((await api.call<Job>('POST', `/shots/${second.id}/follow`, { direction: 'both' })).id);
   await change((draft) => (draft.steady = { remove: ['position', 'rotation', 'scale'], follow: true }));
-  expect((await api.request('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).body).toMatchObject({ code: 'steady-by-itself' });
+  expect((await api.request('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).body).toMatchObject({
+    code: 'steady-by-itself',
+  });
   await change((draft) => (draft.steady!.by = second.id));
   await api.call('POST', `/shots/${shot.id}/track/clear`, { frames: [0, FRAMES - 1] });
-  expect(await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id)).toMatchObject({ state: 'done' });
+  expect(
+    await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id),
+  ).toMatchObject({ state: 'done' });
   const found = await handedOn();
   expect(found).toHaveLength(FRAMES);
   found.forEach((row, i) => row.slice(1).forEach((v, k) => expect(Math.abs(v - direct[i]![k + 1]!)).toBeLessThan(0.1)));
@@ -186,12 +290,26 @@ test('followed on a picture that another track steadies, the track is that of th
 });
 
 test('a span may take its motion from another shot of the plate, whose reference need not be known here', async () => {
-  const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!, second = await api.call<Shot>('POST', `/projects/${shot.projectId}/shots`, { name: 'Second part' });
+  const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!,
+    second = await api.call<Shot>('POST', `/projects/${shot.projectId}/shots`, { name: 'Second part' });
   await api.call('PUT', `/shots/${second.id}/plate`, { mediaId: plate.id });
-  const detail = await api.call<ShotDetail>('GET', `/shots/${second.id}`), at = corners(9), grown = at.map(([x, y]) => [x, y] as [number, number]);
-  await api.call('PUT', `/shots/${second.id}/document`, { base: detail.shot.revision, document: { ...detail.document, referenceFrame: 9, regions: [{ points: grown }], corners: at } });
-  await api.ended((await api.call<Job>('POST', `/shots/${second.id}/follow`, { direction: 'both', frames: [7, 11] })).id);
-  await change((draft) => (draft.spans = [{ from: 0, to: 7, source: 'keys' }, { from: 8, to: 11, source: 'shot', shot: second.id }]));
+  const detail = await api.call<ShotDetail>('GET', `/shots/${second.id}`),
+    at = corners(9),
+    grown = at.map(([x, y]) => [x, y] as [number, number]);
+  await api.call('PUT', `/shots/${second.id}/document`, {
+    base: detail.shot.revision,
+    document: { ...detail.document, referenceFrame: 9, regions: [{ points: grown }], corners: at },
+  });
+  await api.ended(
+    (await api.call<Job>('POST', `/shots/${second.id}/follow`, { direction: 'both', frames: [7, 11] })).id,
+  );
+  await change(
+    (draft) =>
+      (draft.spans = [
+        { from: 0, to: 7, source: 'keys' },
+        { from: 8, to: 11, source: 'shot', shot: second.id },
+      ]),
+  );
   const found = await track();
   const { joins } = await api.call<SpliceReply>('GET', `/shots/${shot.id}/joins`);
   expect(joins).toEqual([{ frame: 8, jump: expect.any(Number) as unknown, fade: null }]);

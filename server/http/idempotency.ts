@@ -13,11 +13,26 @@ export function idempotency(db: Database): RequestHandler {
   return async (req, res, next) => {
     const given = req.get('Idempotency-Key');
     // What is answered is kept for a day: secrets are not, so they are made anew.
-    if (req.method !== 'POST' || given === undefined || /\/(access|guest)\/|\/(slots|reviews)$/i.test(req.path)) return next();
-    if (!/^[\x21-\x7e]{1,200}$/.test(given)) throw new Problem('bad-field', { where: 'the request', field: 'Idempotency-Key', why: 'must be 1 to 200 letters, figures and signs' });
+    if (req.method !== 'POST' || given === undefined || /\/(access|guest)\/|\/(slots|reviews)$/i.test(req.path))
+      return next();
+    if (!/^[\x21-\x7e]{1,200}$/.test(given))
+      throw new Problem('bad-field', {
+        where: 'the request',
+        field: 'Idempotency-Key',
+        why: 'must be 1 to 200 letters, figures and signs',
+      });
     // Keys are each person's own: nobody is answered what another was.
-    const { name: who } = identityOf(req), name = who === null ? given : createHash('sha256').update(JSON.stringify([who, given])).digest('hex');
-    const hash = createHash('sha256').update(JSON.stringify([req.method, req.originalUrl, (req.body as unknown) ?? null])).digest('hex'), before = await takeKey(db, name, hash);
+    const { name: who } = identityOf(req),
+      name =
+        who === null
+          ? given
+          : createHash('sha256')
+              .update(JSON.stringify([who, given]))
+              .digest('hex');
+    const hash = createHash('sha256')
+        .update(JSON.stringify([req.method, req.originalUrl, (req.body as unknown) ?? null]))
+        .digest('hex'),
+      before = await takeKey(db, name, hash);
     if (before) {
       if (before.requestHash !== hash) throw new Problem('key-used', { key: given });
       if (before.status === null || before.reply === null) throw new Problem('key-in-work', { key: given });

@@ -24,11 +24,19 @@ export function lensRoutes(db: Database, { dataFolder }: Config, desk: SeatDesk)
     return medium;
   };
 
-  route(router, 'post', '/shots/:id/lens/boards', { body: 'boardsAsked', reply: 'lensBoards' }, async ({ id, body }) => {
-    const shot = found(await findShot(db, id()), 'shot', id()), size = sizeOf(shot), media: StoredMedia[] = [];
-    for (const one of new Set(body.media)) media.push(await pictureOf(shot, one));
-    return desk.boards({ media, dataFolder, size });
-  });
+  route(
+    router,
+    'post',
+    '/shots/:id/lens/boards',
+    { body: 'boardsAsked', reply: 'lensBoards' },
+    async ({ id, body }) => {
+      const shot = found(await findShot(db, id()), 'shot', id()),
+        size = sizeOf(shot),
+        media: StoredMedia[] = [];
+      for (const one of new Set(body.media)) media.push(await pictureOf(shot, one));
+      return desk.boards({ media, dataFolder, size });
+    },
+  );
   route(router, 'post', '/shots/:id/lens/map', { body: 'lensMapAsked', reply: 'lensMap' }, async ({ id, body }) => {
     const shot = found(await findShot(db, id()), 'shot', id());
     return desk.lensMap({ map: await pictureOf(shot, body.media), takes: body.takes, dataFolder, size: sizeOf(shot) });

@@ -20,9 +20,16 @@ export function lookRoutes(db: Database): Router {
     await projectOf(id());
     checkLook(body.look, 'the look');
     const name = body.name.trim();
-    if (!(await insertLook(db, id(), name, blendPart(body.look, body.frame)))) throw new Problem('bad-field', { where: 'the look', field: 'name', why: `"${name}" is taken by another look of this project; choose another, or delete that one` });
+    if (!(await insertLook(db, id(), name, blendPart(body.look, body.frame))))
+      throw new Problem('bad-field', {
+        where: 'the look',
+        field: 'name',
+        why: `"${name}" is taken by another look of this project; choose another, or delete that one`,
+      });
     return listLooks(db, id());
   });
-  route(router, 'delete', '/looks/:id', { reply: 'savedLooks' }, async ({ id }) => listLooks(db, found(await deleteLook(db, id()), 'look', id())));
+  route(router, 'delete', '/looks/:id', { reply: 'savedLooks' }, async ({ id }) =>
+    listLooks(db, found(await deleteLook(db, id()), 'look', id())),
+  );
   return router;
 }

@@ -22,38 +22,60 @@ import { found, route } from './route.ts';
 
 /** Queues the joining of a shot, over its range, as its document tells. */
 export async function startLoop(db: Database, shotId: number, { output }: LoopRequest): Promise<number> {
-  const shot = found(await findShot(db, shotId), 'shot', shotId), document = await readDocument(db, shotId, shot.revision), { plate } = shot, { loop = {} } = document;
+  const shot = found(await findShot(db, shotId), 'shot', shotId),
+    document = await readDocument(db, shotId, shot.revision),
+    { plate } = shot,
+    { loop = {} } = document;
   if (!plate?.facts) throw new Problem('no-plate');
   if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
-  const last = plate.facts.frames - 1, [from, to] = document.range ?? [0, last], frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
+  const last = plate.facts.frames - 1,
+    [from, to] = document.range ?? [0, last],
+    frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
   const cut = await firstCut(db, plate.id, frames);
   if (cut !== null) throw new Problem('crosses-cut', { where: 'the shot', frame: cut });
-  const motion = document.corners ? await readMotion(db, shot, document) : [], corners = motion.length > 0 ? await cornersOf(db, shotId, document, motion) : [];
+  const motion = document.corners ? await readMotion(db, shot, document) : [],
+    corners = motion.length > 0 ? await cornersOf(db, shotId, document, motion) : [];
   if (loop.split?.shape && loop.split.shape.rides !== 'plate' && corners.length === 0) throw new Problem('no-track');
-  const settings = shotJoin(document, plate.facts, frames[0], new Map()), size = { width: plate.facts.width, height: plate.facts.height, colour: DISPLAY_COLOUR };
+  const settings = shotJoin(document, plate.facts, frames[0], new Map()),
+    size = { width: plate.facts.width, height: plate.facts.height, colour: DISPLAY_COLOUR };
   // What cannot be is told at once, and not by a job that fails.
   if (loop.second) {
     const second = await findMedia(db, loop.second.mediaId);
-    if (!second?.facts || second.projectId !== shot.projectId) throw new Problem('not-found', { thing: 'plate', id: loop.second.mediaId });
+    if (!second?.facts || second.projectId !== shot.projectId)
+      throw new Problem('not-found', { thing: 'plate', id: loop.second.mediaId });
     if (second.state === 'cleared') throw new Problem('frames-cleared', { name: second.name });
-    if (second.facts.width !== size.width || second.facts.height !== size.height) throw new Problem('bad-field', { where: 'this shot', field: 'the second take', why: `is ${second.facts.width}×${second.facts.height}; the plate is ${size.width}×${size.height}, and both must be of one size` });
+    if (second.facts.width !== size.width || second.facts.height !== size.height)
+      throw new Problem('bad-field', {
+        where: 'this shot',
+        field: 'the second take',
+        why: `is ${second.facts.width}×${second.facts.height}; the plate is ${size.width}×${size.height}, and both must be of one size`,
+      });
     new TakesJoin(settings, size, frames, loop.second.offset ?? 0, second.facts.frames);
   } else new LoopJoin(settings, size, frames, loop.fade ?? USUAL_FADE);
   const plan = (loop.of ?? 'finished') === 'finished' ? await planRender(db, shot, document) : null;
   await refuseWhileRunning(db, shotId);
-  return insertJob(db, { kind: 'loop', projectId: shot.projectId, shotId, params: { frames, output, document, plan, corners }, total: frames[1] - frames[0] + 1 });
+  return insertJob(db, {
+    kind: 'loop',
+    projectId: shot.projectId,
+    shotId,
+    params: { frames, output, document, plan, corners },
+    total: frames[1] - frames[0] + 1,
+  });
 }
 
 /** Joining a shot's end with its beginning, or with another take. */
 export function loopRoutes(db: Database, config: Config): Router {
-  const router = Router(), renders = folders(config.dataFolder).renders;
+  const router = Router(),
+    renders = folders(config.dataFolder).renders;
   route(router, 'post', '/shots/:id/loop', { body: 'loopRequest', reply: 'apiJob' }, async ({ id, body }) => {
     const job = await startLoop(db, id(), body);
     return jobReply(found(await findJob(db, job), 'job', job));
   });
   route(router, 'get', '/jobs/:id/loop', { reply: 'loopReport' }, async ({ id }) => {
-    const job = found(await findJob(db, id()), 'job', id()), file = join(renders, String(job.id), LOOP_REPORT);
-    if (job.kind !== 'loop' || job.state !== 'done' || !existsSync(file)) throw new Problem('not-found', { thing: 'loop of job', id: job.id });
+    const job = found(await findJob(db, id()), 'job', id()),
+      file = join(renders, String(job.id), LOOP_REPORT);
+    if (job.kind !== 'loop' || job.state !== 'done' || !existsSync(file))
+      throw new Problem('not-found', { thing: 'loop of job', id: job.id });
     return checked('loopReport', JSON.parse(readFileSync(file, 'utf8')) as unknown, 'the report of the loop');
   });
   return router;

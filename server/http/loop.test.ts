@@ -1,19 +1,40 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { Job, LoopReport, Media, Project, QuadCorners, Shot, ShotDetail, ShotDocument, ShotLoop } from '../../core/schemas/types.ts';
+import type {
+  Job,
+  LoopReport,
+  Media,
+  Project,
+  QuadCorners,
+  Shot,
+  ShotDetail,
+  ShotDocument,
+  ShotLoop,
+} from '../../core/schemas/types.ts';
 import { LOOP_REPORT } from '../jobs/loop-job.ts';
 import { probeFilm } from '../test/film-facts.ts';
 import { driftingTake, ffmpeg } from '../test/media-files.ts';
 import { ROOT, startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
 
 /** A drifting look at a tablet. */
-const FRAMES = 24, FADE = 6, CORNERS: QuadCorners = [[92, 40], [228, 40], [228, 128], [92, 128]];
+const FRAMES = 24,
+  FADE = 6,
+  CORNERS: QuadCorners = [
+    [92, 40],
+    [228, 40],
+    [228, 128],
+    [92, 128],
+  ];
 const folder = temporaryFolder();
 let service: TestService, api: Api, shot: number, project: number;
 
-async function loopOf(loop: ShotLoop, change: (draft: ShotDocument) => void = () => {}): Promise<{ status: number; body: { code?: string; message?: string } }> {
-  const detail = await api.call<ShotDetail>('GET', `/shots/${shot}`), document = { ...detail.document, loop };
+async function loopOf(
+  loop: ShotLoop,
+  change: (draft: ShotDocument) => void = () => {},
+): Promise<{ status: number; body: { code?: string; message?: string } }> {
+  const detail = await api.call<ShotDetail>('GET', `/shots/${shot}`),
+    document = { ...detail.document, loop };
   change(document);
   return api.request('PUT', `/shots/${shot}/document`, { base: detail.shot.revision, document });
 }
@@ -28,9 +49,16 @@ beforeAll(async () => {
   await driftingTake(join(folder.path, 'take.mkv'), FRAMES);
   project = (await api.call<Project>('POST', '/projects', { name: 'Going round' })).id;
   shot = (await api.call<Shot>('POST', `/projects/${project}/shots`, { name: 'Bench tablet' })).id;
-  const take = await api.bringIn(project, 'take.mkv', await readFile(join(folder.path, 'take.mkv'))), content = await api.bringIn(project, 'orders.png', await readFile(join(ROOT, 'demo/content/orders.png')));
+  const take = await api.bringIn(project, 'take.mkv', await readFile(join(folder.path, 'take.mkv'))),
+    content = await api.bringIn(project, 'orders.png', await readFile(join(ROOT, 'demo/content/orders.png')));
   await api.call('PUT', `/shots/${shot}/plate`, { mediaId: take.media.id });
-  expect((await loopOf({}, (draft) => Object.assign(draft, { corners: CORNERS, regions: [{ points: CORNERS }], contentId: content.media.id }))).status).toBe(200);
+  expect(
+    (
+      await loopOf({}, (draft) =>
+        Object.assign(draft, { corners: CORNERS, regions: [{ points: CORNERS }], contentId: content.media.id }),
+      )
+    ).status,
+  ).toBe(200);
 }, 120_000);
 afterAll(async () => {
   await service.end();
@@ -51,12 +79,32 @@ test('the plate goes round: as much shorter as it goes over, the jump told, the 
   expect(report.joins).toHaveLength(FADE);
   expect(report.jump!.px).toBeLessThan(0.3);
   expect(report.jump!.levels).toBeLessThan(1);
-  expect(await probeFilm(await api.bytes(`/jobs/${job.id}/result`))).toMatchObject({ codec: 'h264', frames: FRAMES - FADE });
+  expect(await probeFilm(await api.bytes(`/jobs/${job.id}/result`))).toMatchObject({
+    codec: 'h264',
+    frames: FRAMES - FADE,
+  });
 }, 240_000);
 
 test('finished pictures are joined once the shot is followed; a line divides the way over; pictures come as a zip', async () => {
-  expect((await api.ended((await api.call<Job>('POST', `/shots/${shot}/follow`, { direction: 'both' })).id)).state).toBe('done');
-  expect((await loopOf({ fade: FADE, split: { line: { points: [[160, 0], [160, 180]] }, soft: 20 } })).status).toBe(200);
+  expect(
+    (await api.ended((await api.call<Job>('POST', `/shots/${shot}/follow`, { direction: 'both' })).id)).state,
+  ).toBe('done');
+  expect(
+    (
+      await loopOf({
+        fade: FADE,
+        split: {
+          line: {
+            points: [
+              [160, 0],
+              [160, 180],
+            ],
+          },
+          soft: 20,
+        },
+      })
+    ).status,
+  ).toBe(200);
   const job = await joined('png');
   expect(job).toMatchObject({ state: 'done', result: 'pictures.zip' });
   const data = join(service.dataFolder, 'renders', String(job.id));
@@ -71,8 +119,20 @@ test('finished pictures are joined once the shot is followed; a line divides the
 test('two takes are divided by a shape that rides on the surface', async () => {
   await driftingTake(join(folder.path, 'second.mkv'), FRAMES, [52, 50], 'eq=brightness=0.04');
   const { media } = await api.bringIn(project, 'second.mkv', await readFile(join(folder.path, 'second.mkv')));
-  expect((await loopOf({ of: 'plate', align: 'none', second: { mediaId: media.id, offset: 1 } })).body).toMatchObject({ code: 'bad-field', message: expect.stringContaining('split') as unknown });
-  expect((await loopOf({ of: 'plate', align: 'none', second: { mediaId: media.id, offset: 1 }, split: { shape: { points: CORNERS, home: 0 } } })).status).toBe(200);
+  expect((await loopOf({ of: 'plate', align: 'none', second: { mediaId: media.id, offset: 1 } })).body).toMatchObject({
+    code: 'bad-field',
+    message: expect.stringContaining('split') as unknown,
+  });
+  expect(
+    (
+      await loopOf({
+        of: 'plate',
+        align: 'none',
+        second: { mediaId: media.id, offset: 1 },
+        split: { shape: { points: CORNERS, home: 0 } },
+      })
+    ).status,
+  ).toBe(200);
   const job = await joined();
   expect(job).toMatchObject({ state: 'done' });
   expect((await api.call<LoopReport>('GET', `/jobs/${job.id}/loop`)).joins).toHaveLength(FRAMES - 1);
@@ -84,13 +144,50 @@ test('two takes are divided by a shape that rides on the surface', async () => {
 test('what cannot be joined is told at once, with what to do', async () => {
   await loopOf({ of: 'plate', fade: 13 });
   expect((await refused()).body).toMatchObject({ code: 'loop-too-short' });
-  await loopOf({ of: 'plate', second: { mediaId: 99_999 }, split: { line: { points: [[0, 0], [0, 10]] } } });
+  await loopOf({
+    of: 'plate',
+    second: { mediaId: 99_999 },
+    split: {
+      line: {
+        points: [
+          [0, 0],
+          [0, 10],
+        ],
+      },
+    },
+  });
   expect((await refused()).body).toMatchObject({ code: 'not-found' });
   const small = join(folder.path, 'small.mp4');
-  await ffmpeg('-i', join(folder.path, 'take.mkv'), '-vf', 'scale=160:90', '-frames:v', '3', '-pix_fmt', 'yuv420p', small);
+  await ffmpeg(
+    '-i',
+    join(folder.path, 'take.mkv'),
+    '-vf',
+    'scale=160:90',
+    '-frames:v',
+    '3',
+    '-pix_fmt',
+    'yuv420p',
+    small,
+  );
   const { media } = await api.bringIn(project, 'small.mp4', await readFile(small));
-  await loopOf({ of: 'plate', second: { mediaId: media.id }, split: { line: { points: [[0, 0], [0, 10]] } } });
-  expect((await refused()).body).toMatchObject({ message: expect.stringMatching(/second take is 160×90.*one size/) as unknown });
-  expect((await loopOf({ of: 'plate', split: { line: { points: [[0, 0]] } } })).body).toMatchObject({ code: 'bad-field', message: expect.stringContaining('two points') as unknown });
+  await loopOf({
+    of: 'plate',
+    second: { mediaId: media.id },
+    split: {
+      line: {
+        points: [
+          [0, 0],
+          [0, 10],
+        ],
+      },
+    },
+  });
+  expect((await refused()).body).toMatchObject({
+    message: expect.stringMatching(/second take is 160×90.*one size/) as unknown,
+  });
+  expect((await loopOf({ of: 'plate', split: { line: { points: [[0, 0]] } } })).body).toMatchObject({
+    code: 'bad-field',
+    message: expect.stringContaining('two points') as unknown,
+  });
   expect((await api.request('GET', '/jobs/99999/loop')).status).toBe(404);
 });

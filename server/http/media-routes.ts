@@ -10,7 +10,16 @@ import { folders, type Config } from '../config.ts';
 import { readCheck } from '../database/checks.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { findJob, hasOpenPlateJob, insertJob, jobReply } from '../database/jobs.ts';
-import { findMedia, listMedia, mediaReply, mediaUses, setCorrections, setLut, setMediaWaiting, type StoredMedia } from '../database/media.ts';
+import {
+  findMedia,
+  listMedia,
+  mediaReply,
+  mediaUses,
+  setCorrections,
+  setLut,
+  setMediaWaiting,
+  type StoredMedia,
+} from '../database/media.ts';
 import { writeWholeFile } from '../media/frame-store.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import { storedPath } from '../media/uploads.ts';
@@ -21,7 +30,12 @@ const MOST_STOPS = 8;
 
 function stopsOf(req: Request): number {
   const stops = Number(req.query.ev ?? 0);
-  if (!Number.isFinite(stops) || Math.abs(stops) > MOST_STOPS) throw new Problem('bad-field', { where: 'the address', field: 'ev', why: `is not a number of stops from −${MOST_STOPS} to ${MOST_STOPS}` });
+  if (!Number.isFinite(stops) || Math.abs(stops) > MOST_STOPS)
+    throw new Problem('bad-field', {
+      where: 'the address',
+      field: 'ev',
+      why: `is not a number of stops from −${MOST_STOPS} to ${MOST_STOPS}`,
+    });
   return stops;
 }
 
@@ -34,13 +48,22 @@ export function mediaRoutes(db: Database, config: Config): Router {
     const media = await mediaOf(id);
     return mediaReply(media, await mediaUses(db, media.projectId));
   };
-  const readAgain = async (id: number, change: (connection: Parameters<typeof setMediaWaiting>[0]) => Promise<void>) => {
+  const readAgain = async (
+    id: number,
+    change: (connection: Parameters<typeof setMediaWaiting>[0]) => Promise<void>,
+  ) => {
     const media = await mediaOf(id);
     const open = await hasOpenPlateJob(db, id);
     if (open) throw new Problem('job-running', { kind: open });
     const jobId = await transaction(db, async (connection) => {
       await change(connection);
-      return insertJob(connection, { kind: 'bring-in', projectId: media.projectId, mediaId: id, params: {}, total: media.frames ?? 0 });
+      return insertJob(connection, {
+        kind: 'bring-in',
+        projectId: media.projectId,
+        mediaId: id,
+        params: {},
+        total: media.frames ?? 0,
+      });
     });
     return { media: await full(id), job: jobReply(found(await findJob(db, jobId), 'job', jobId)) };
   };
@@ -52,8 +75,11 @@ export function mediaRoutes(db: Database, config: Config): Router {
   route(router, 'get', '/media/:id', { reply: 'media' }, ({ id }) => full(id()));
 
   route(router, 'put', '/media/:id/corrections', { body: 'correctMedia', reply: 'uploadReply' }, ({ id, body }) =>
-    readAgain(id(), (connection) => setCorrections(connection, id(), body.corrections)));
-  route(router, 'post', '/media/:id/remake', { reply: 'uploadReply' }, ({ id }) => readAgain(id(), (connection) => setMediaWaiting(connection, id())));
+    readAgain(id(), (connection) => setCorrections(connection, id(), body.corrections)),
+  );
+  route(router, 'post', '/media/:id/remake', { reply: 'uploadReply' }, ({ id }) =>
+    readAgain(id(), (connection) => setMediaWaiting(connection, id())),
+  );
 
   route(router, 'put', '/media/:id/lut', { body: 'lutRequest', reply: 'media' }, async ({ id, body }) => {
     await mediaOf(id());
@@ -87,11 +113,17 @@ export function mediaRoutes(db: Database, config: Config): Router {
     const { layout } = media.facts!;
     const number = (name: string) => {
       const value = Number(req.query[name]);
-      if (!Number.isInteger(value) || value < 0) throw new Problem('bad-field', { where: 'the address', field: name, why: 'is not a whole number' });
+      if (!Number.isInteger(value) || value < 0)
+        throw new Problem('bad-field', { where: 'the address', field: name, why: 'is not a whole number' });
       return value;
     };
     const picture = pictureFromRaw(await openFrames(places, media).readRaw(id('frame')), layout);
-    return boxValues(picture, { x: number('x'), y: number('y'), width: Math.max(1, number('width')), height: Math.max(1, number('height')) });
+    return boxValues(picture, {
+      x: number('x'),
+      y: number('y'),
+      width: Math.max(1, number('width')),
+      height: Math.max(1, number('height')),
+    });
   });
 
   const picture = (type: 'jpg' | 'png') => async (req: Request, res: Response) => {
@@ -99,7 +131,10 @@ export function mediaRoutes(db: Database, config: Config): Router {
     const frame = rowNumber(req, 'frame');
     const bytes = type === 'jpg' ? await store.proxy(frame) : await store.exact(frame, stopsOf(req));
     // An address with the view's name in it always shows the same; without it, the view may change.
-    res.type(type).set('Cache-Control', req.query.v === undefined ? 'no-cache' : 'private, max-age=31536000, immutable').send(bytes);
+    res
+      .type(type)
+      .set('Cache-Control', req.query.v === undefined ? 'no-cache' : 'private, max-age=31536000, immutable')
+      .send(bytes);
   };
   router.get('/media/:id/frames/:frame.jpg', picture('jpg'));
   router.get('/media/:id/frames/:frame.png', picture('png'));

@@ -24,11 +24,16 @@ test('the description is valid OpenAPI 3.1', async () => {
 });
 
 test('every route is in it with words of its own, and nothing is that is not there', async () => {
-  const { paths } = await description(), routes = describedRoutes().map(({ method, path }) => `${method} ${path}`);
+  const { paths } = await description(),
+    routes = describedRoutes().map(({ method, path }) => `${method} ${path}`);
   expect(routes.filter((key) => !ROUTE_WORDS[key])).toEqual([]);
   expect(Object.keys(ROUTE_WORDS).filter((key) => !routes.includes(key))).toEqual([]);
-  const told = Object.entries(paths).flatMap(([path, operations]) => Object.keys(operations).map((method) => `${method} ${path.replace(/\{(\w+)\}/g, ':$1')}`));
+  const told = Object.entries(paths).flatMap(([path, operations]) =>
+    Object.keys(operations).map((method) => `${method} ${path.replace(/\{(\w+)\}/g, ':$1')}`),
+  );
   expect(told.sort()).toEqual([...routes, ...Object.keys(FILE_WORDS).map((path) => `get ${path}`)].sort());
-  const ids = Object.values(paths).flatMap((operations) => Object.values(operations).map((operation) => operation.operationId));
+  const ids = Object.values(paths).flatMap((operations) =>
+    Object.values(operations).map((operation) => operation.operationId),
+  );
   expect(new Set(ids).size).toBe(ids.length);
 });

@@ -34,7 +34,8 @@ export function plateRoutes(db: Database, config: Config): Router {
     const old = shot.plate && (await findMedia(db, shot.plate.id));
     const fresh = await mediumOf(mediaId, shot.projectId);
     if (!old?.facts || !old.frames) throw new Problem('no-plate');
-    if (fresh.state !== 'ready' || !fresh.facts || !fresh.frames) throw new Problem('not-found', { thing: 'picture of medium', id: mediaId });
+    if (fresh.state !== 'ready' || !fresh.facts || !fresh.frames)
+      throw new Problem('not-found', { thing: 'picture of medium', id: mediaId });
     return { old, fresh, oldFacts: plateFacts(old.facts, old.frames), newFacts: plateFacts(fresh.facts, fresh.frames) };
   };
 
@@ -50,13 +51,23 @@ export function plateRoutes(db: Database, config: Config): Router {
     const shot = await shotOf(id());
     const { old, fresh, oldFacts, newFacts } = await pair(shot, Number(req.query.media));
     const given = req.query.offset === undefined ? null : Number(req.query.offset);
-    if (given !== null && !Number.isSafeInteger(given)) throw new Problem('bad-field', { where: 'the address', field: 'offset', why: 'is not a whole number' });
-    const match = given === null && old.state === 'ready'
-      ? findOffset(await thumbnails(openFrames(places, old), old.frames!), await thumbnails(openFrames(places, fresh), fresh.frames!)) : null;
+    if (given !== null && !Number.isSafeInteger(given))
+      throw new Problem('bad-field', { where: 'the address', field: 'offset', why: 'is not a whole number' });
+    const match =
+      given === null && old.state === 'ready'
+        ? findOffset(
+            await thumbnails(openFrames(places, old), old.frames!),
+            await thumbnails(openFrames(places, fresh), fresh.frames!),
+          )
+        : null;
     const offset = given ?? (match?.distinct ? match.offset : oldFacts.firstFrameNumber - newFacts.firstFrameNumber);
     const document = await readDocument(db, shot.id, shot.revision);
     return {
-      mediaId: fresh.id, offset, found: match?.distinct ?? false, score: match?.score ?? 0, scale: plateMove(oldFacts, newFacts, offset).scaleX,
+      mediaId: fresh.id,
+      offset,
+      found: match?.distinct ?? false,
+      score: match?.score ?? 0,
+      scale: plateMove(oldFacts, newFacts, offset).scaleX,
       warnings: moveWarnings(document, oldFacts, newFacts, offset),
     };
   });
@@ -67,7 +78,12 @@ export function plateRoutes(db: Database, config: Config): Router {
     await refuseWhileRunning(id());
     const document = await readDocument(db, shot.id, shot.revision);
     const reference = document.referenceFrame + body.offset;
-    if (reference < 0 || reference >= newFacts.frames) throw new Problem('frame-outside', { where: 'the reference on the new plate', frame: reference, last: newFacts.frames - 1 });
+    if (reference < 0 || reference >= newFacts.frames)
+      throw new Problem('frame-outside', {
+        where: 'the reference on the new plate',
+        frame: reference,
+        last: newFacts.frames - 1,
+      });
     const move = plateMove(oldFacts, newFacts, body.offset);
     const moved = moveDocument(document, move, newFacts.frames);
     const keys = { from: runKeyOf(document, old.id), to: runKeyOf(moved, fresh.id) };
@@ -79,8 +95,12 @@ export function plateRoutes(db: Database, config: Config): Router {
         if (frame < 0 || frame >= newFacts.frames) return null;
         const scale = Math.sqrt(move.scaleX * move.scaleY);
         return {
-          ...row, frame, runKey: row.runKey === keys.from ? keys.to : row.runKey, homography: row.homography && (moveHomography(row.homography, move) as typeof row.homography),
-          error: row.error === null ? null : row.error * scale, blur: row.blur * scale,
+          ...row,
+          frame,
+          runKey: row.runKey === keys.from ? keys.to : row.runKey,
+          homography: row.homography && (moveHomography(row.homography, move) as typeof row.homography),
+          error: row.error === null ? null : row.error * scale,
+          blur: row.blur * scale,
         };
       });
     });

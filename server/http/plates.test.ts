@@ -3,10 +3,31 @@ import { existsSync, mkdirSync, readFileSync, rmSync, utimesSync, writeFileSync 
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { FrameValues, Job, Media, PlateCheck, PlateFit, Project, Shot, ShotCard, ShotDetail, Storage, SweepReport, TrackRows, UploadReply } from '../../core/schemas/types.ts';
+import type {
+  FrameValues,
+  Job,
+  Media,
+  PlateCheck,
+  PlateFit,
+  Project,
+  Shot,
+  ShotCard,
+  ShotDetail,
+  Storage,
+  SweepReport,
+  TrackRows,
+  UploadReply,
+} from '../../core/schemas/types.ts';
 import { run, select } from '../database/connection.ts';
 import { ffmpeg, numberedPictures } from '../test/media-files.ts';
-import { clipPath, preparedShot, startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
+import {
+  clipPath,
+  preparedShot,
+  startTestService,
+  temporaryFolder,
+  type Api,
+  type TestService,
+} from '../test/service.ts';
 
 let service: TestService;
 let api: Api;
@@ -28,58 +49,155 @@ async function correct(id: number, corrections: object): Promise<Media> {
   await api.ended(job.id);
   return api.call('GET', `/media/${id}`);
 }
-const values = (id: number, frame: number, box = 'x=0&y=0&width=400&height=400') => api.call<FrameValues>('GET', `/media/${id}/frames/${frame}/values?${box}`);
+const values = (id: number, frame: number, box = 'x=0&y=0&width=400&height=400') =>
+  api.call<FrameValues>('GET', `/media/${id}/frames/${frame}/values?${box}`);
 
 describe('a sequence with a gap', () => {
   test('is asked about, then held or stopped, and can be decided anew', async () => {
     const codes = await numberedPictures(at('gap'), [1015, 1016, 1020]);
-    const zip = zipSync(Object.fromEntries([1015, 1016, 1020].map((n) => [`beds.${n}.png`, new Uint8Array(readFileSync(at(`gap/shot.${n}.png`)))])));
+    const zip = zipSync(
+      Object.fromEntries(
+        [1015, 1016, 1020].map((n) => [`beds.${n}.png`, new Uint8Array(readFileSync(at(`gap/shot.${n}.png`)))]),
+      ),
+    );
     const project = await newProject();
     const { media } = await api.bringIn(project.id, 'beds.zip', zip);
-    expect(media).toMatchObject({ state: 'failed', problemCode: 'sequence-gap', problem: expect.stringMatching(/missing 1017–1019/) as unknown });
+    expect(media).toMatchObject({
+      state: 'failed',
+      problemCode: 'sequence-gap',
+      problem: expect.stringMatching(/missing 1017–1019/) as unknown,
+    });
     // It stays in the list: a person still has a say.
     expect((await api.call<Media[]>('GET', `/projects/${project.id}/media`)).map((m) => m.id)).toContain(media.id);
     const held = await correct(media.id, { gaps: 'hold' });
-    expect(held).toMatchObject({ state: 'ready', kind: 'sequence', facts: { frames: 6, firstFrameNumber: 1015, missing: [[1017, 1019]], gaps: 'hold', notes: ['missing 1017–1019: the last picture before is held'] } });
-    for (const frame of [1, 2, 4]) expect((await values(media.id, frame, 'x=3&y=2&width=1&height=1')).mean).toEqual([0, 1, 2].map((c) => codes[1]![(2 * 48 + 3) * 3 + c]! / 255));
+    expect(held).toMatchObject({
+      state: 'ready',
+      kind: 'sequence',
+      facts: {
+        frames: 6,
+        firstFrameNumber: 1015,
+        missing: [[1017, 1019]],
+        gaps: 'hold',
+        notes: ['missing 1017–1019: the last picture before is held'],
+      },
+    });
+    for (const frame of [1, 2, 4])
+      expect((await values(media.id, frame, 'x=3&y=2&width=1&height=1')).mean).toEqual(
+        [0, 1, 2].map((c) => codes[1]![(2 * 48 + 3) * 3 + c]! / 255),
+      );
     expect((await values(media.id, 5, 'x=3&y=2&width=1&height=1')).mean[0]).toBe(codes[2]![(2 * 48 + 3) * 3]! / 255);
     expect(await correct(media.id, { gaps: 'stop' })).toMatchObject({ facts: { frames: 2, gaps: 'stop' } });
     // The frames made the first time are still there: deciding back costs nothing.
-    expect(await correct(media.id, { gaps: 'hold', rate: [24, 1] })).toMatchObject({ facts: { frames: 6, rate: [24, 1] } });
+    expect(await correct(media.id, { gaps: 'hold', rate: [24, 1] })).toMatchObject({
+      facts: { frames: 6, rate: [24, 1] },
+    });
   });
 });
 
 describe('corrections', () => {
   test('what the file says wrongly is put right; taking a correction back asks the file again', async () => {
-    await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=64x48:r=25:d=0.4', '-pix_fmt', 'yuv420p', '-c:v', 'ffv1', at('bare.mkv'));
+    await ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc2=s=64x48:r=25:d=0.4',
+      '-pix_fmt',
+      'yuv420p',
+      '-c:v',
+      'ffv1',
+      at('bare.mkv'),
+    );
     const { media } = await api.bringIn((await newProject()).id, 'bare.mkv', readFileSync(at('bare.mkv')));
     expect(media.facts).toMatchObject({ matrix: 'bt601', range: 'limited', transfer: 'srgb', rate: [25, 1] });
     const before = await values(media.id, 0);
-    const changed = await correct(media.id, { matrix: 'bt709', range: 'full', rate: [24000, 1001], firstFrameNumber: 1001, rotation: 90, transfer: 'pq', primaries: 'bt2020' });
-    expect(changed.facts).toMatchObject({ width: 48, height: 64, matrix: 'bt709', range: 'full', rate: [24000, 1001], firstFrameNumber: 1001, rotation: 90, transfer: 'pq', primaries: 'bt2020', assumed: [] });
+    const changed = await correct(media.id, {
+      matrix: 'bt709',
+      range: 'full',
+      rate: [24000, 1001],
+      firstFrameNumber: 1001,
+      rotation: 90,
+      transfer: 'pq',
+      primaries: 'bt2020',
+    });
+    expect(changed.facts).toMatchObject({
+      width: 48,
+      height: 64,
+      matrix: 'bt709',
+      range: 'full',
+      rate: [24000, 1001],
+      firstFrameNumber: 1001,
+      rotation: 90,
+      transfer: 'pq',
+      primaries: 'bt2020',
+      assumed: [],
+    });
     expect(changed.view).not.toBe(media.view);
     expect(Math.abs((await values(media.id, 0)).mean[0] - before.mean[0])).toBeGreaterThan(0.005);
     expect((await correct(media.id, {})).facts).toEqual(media.facts);
-    expect((await api.request('PUT', `/media/${media.id}/corrections`, { corrections: { rate: [0, 1] } })).body).toMatchObject({ code: 'bad-field' });
+    expect(
+      (await api.request('PUT', `/media/${media.id}/corrections`, { corrections: { rate: [0, 1] } })).body,
+    ).toMatchObject({ code: 'bad-field' });
   });
   test('interlaced film is said to be, and made progressive on request', async () => {
-    await ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=96x64:r=50:d=0.4', '-vf', 'tinterlace=interleave_top,setfield=tff', '-flags', '+ilme+ildct', '-c:v', 'mpeg2video', '-q:v', '1', '-pix_fmt', 'yuv420p', at('fields.mkv'));
+    await ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc2=s=96x64:r=50:d=0.4',
+      '-vf',
+      'tinterlace=interleave_top,setfield=tff',
+      '-flags',
+      '+ilme+ildct',
+      '-c:v',
+      'mpeg2video',
+      '-q:v',
+      '1',
+      '-pix_fmt',
+      'yuv420p',
+      at('fields.mkv'),
+    );
     const { media } = await api.bringIn((await newProject()).id, 'fields.mkv', readFileSync(at('fields.mkv')));
-    expect(media.facts).toMatchObject({ fieldOrder: 'top-first', deinterlace: false, notes: [expect.stringMatching(/^interlaced, top field first: following and pinning want it deinterlaced/)] });
-    const combed = await combing(media.id), clean = await combing((await correct(media.id, { deinterlace: true })).id);
+    expect(media.facts).toMatchObject({
+      fieldOrder: 'top-first',
+      deinterlace: false,
+      notes: [expect.stringMatching(/^interlaced, top field first: following and pinning want it deinterlaced/)],
+    });
+    const combed = await combing(media.id),
+      clean = await combing((await correct(media.id, { deinterlace: true })).id);
     expect(clean).toBeLessThan(combed * 0.92);
   });
   test('a colour table is for viewing; a table that is none is refused', async () => {
-    await ffmpeg('-f', 'lavfi', '-i', 'color=c=0x804020:s=32x32:r=25:d=0.1', '-pix_fmt', 'rgb24', '-c:v', 'png', at('flat.mov'));
+    await ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      'color=c=0x804020:s=32x32:r=25:d=0.1',
+      '-pix_fmt',
+      'rgb24',
+      '-c:v',
+      'png',
+      at('flat.mov'),
+    );
     const { media } = await api.bringIn((await newProject()).id, 'flat.mov', readFileSync(at('flat.mov')));
     const table = 'LUT_3D_SIZE 2\n1 1 1\n0 1 1\n1 0 1\n0 0 1\n1 1 0\n0 1 0\n1 0 0\n0 0 0\n';
     const seen = await api.call<Media>('PUT', `/media/${media.id}/lut`, { name: 'negative.cube', text: table });
     expect(seen).toMatchObject({ lut: 'negative.cube' });
     expect(seen.view).not.toBe(media.view);
-    const pixel = async () => [...(await sharp(await api.bytes(`/media/${media.id}/frames/0.png`)).raw().toBuffer()).subarray(0, 3)];
+    const pixel = async () => [
+      ...(
+        await sharp(await api.bytes(`/media/${media.id}/frames/0.png`))
+          .raw()
+          .toBuffer()
+      ).subarray(0, 3),
+    ];
     const codes = (await values(media.id, 0)).mean.map((v) => Math.round(v * 255));
     expect(await pixel()).toEqual(codes.map((v) => 255 - v));
-    expect((await api.request('PUT', `/media/${media.id}/lut`, { name: 'x.cube', text: 'LUT_3D_SIZE 2\n0 0 0' })).body).toMatchObject({ code: 'bad-lut', message: expect.stringMatching(/x\.cube .* 1 entries instead of 8/) as unknown });
+    expect(
+      (await api.request('PUT', `/media/${media.id}/lut`, { name: 'x.cube', text: 'LUT_3D_SIZE 2\n0 0 0' })).body,
+    ).toMatchObject({
+      code: 'bad-lut',
+      message: expect.stringMatching(/x\.cube .* 1 entries instead of 8/) as unknown,
+    });
     await api.call('DELETE', `/media/${media.id}/lut`);
     expect(await pixel()).toEqual(codes);
   });
@@ -87,24 +205,54 @@ describe('corrections', () => {
 
 /** How unlike neighbouring rows are: combs of interlaced film. */
 async function combing(id: number): Promise<number> {
-  const { data, info } = await sharp(await api.bytes(`/media/${id}/frames/4.png`)).greyscale().raw().toBuffer({ resolveWithObject: true });
+  const { data, info } = await sharp(await api.bytes(`/media/${id}/frames/4.png`))
+    .greyscale()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
   let sum = 0;
-  for (let y = 1; y < info.height - 1; y++) for (let x = 0; x < info.width; x++) sum += Math.abs(2 * data[y * info.width + x]! - data[(y - 1) * info.width + x]! - data[(y + 1) * info.width + x]!);
+  for (let y = 1; y < info.height - 1; y++)
+    for (let x = 0; x < info.width; x++)
+      sum += Math.abs(
+        2 * data[y * info.width + x]! - data[(y - 1) * info.width + x]! - data[(y + 1) * info.width + x]!,
+      );
   return sum;
 }
 
 describe('deep plates', () => {
   test('half float: what lies above 1 and below 0 is read, and seen when the view is darkened', async () => {
-    await ffmpeg('-f', 'lavfi', '-i', 'color=c=white:s=32x32:r=25:d=0.1', '-vf', 'format=gbrpf32le,colorlevels=romin=0', '-frames:v', '2', '-c:v', 'exr', '-start_number', '1', at('plain.%04d.exr'));
+    await ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      'color=c=white:s=32x32:r=25:d=0.1',
+      '-vf',
+      'format=gbrpf32le,colorlevels=romin=0',
+      '-frames:v',
+      '2',
+      '-c:v',
+      'exr',
+      '-start_number',
+      '1',
+      at('plain.%04d.exr'),
+    );
     const { writeExr } = await import('../media/write-exr.ts');
     const data = new Float32Array(32 * 32 * 3).map((_, i) => [4, -0.25, 0.5][i % 3]!);
     writeExr(at('sun.0001.exr'), { width: 32, height: 32, data, peak: 1 });
     writeExr(at('sun.0002.exr'), { width: 32, height: 32, data, peak: 1 });
-    const zip = zipSync({ 'sun.0001.exr': new Uint8Array(readFileSync(at('sun.0001.exr'))), 'sun.0002.exr': new Uint8Array(readFileSync(at('sun.0002.exr'))) });
+    const zip = zipSync({
+      'sun.0001.exr': new Uint8Array(readFileSync(at('sun.0001.exr'))),
+      'sun.0002.exr': new Uint8Array(readFileSync(at('sun.0002.exr'))),
+    });
     const { media } = await api.bringIn((await newProject()).id, 'sun.zip', zip);
     expect(media.facts).toMatchObject({ bits: 32, transfer: 'linear', frames: 2 });
     expect((await values(media.id, 1)).mean).toEqual([4, -0.25, 0.5]);
-    const pixel = async (ev: number) => [...(await sharp(await api.bytes(`/media/${media.id}/frames/0.png?ev=${ev}`)).raw().toBuffer()).subarray(0, 3)];
+    const pixel = async (ev: number) => [
+      ...(
+        await sharp(await api.bytes(`/media/${media.id}/frames/0.png?ev=${ev}`))
+          .raw()
+          .toBuffer()
+      ).subarray(0, 3),
+    ];
     expect(await pixel(0)).toEqual([255, 0, 188]);
     // Three stops down, 4 is 0.5: code 188 of IEC 61966-2-1.
     expect((await pixel(-3))[0]).toBe(188);
@@ -113,68 +261,139 @@ describe('deep plates', () => {
 });
 
 describe('the check', () => {
-  test('a demo plate is free of faults; a cut, repeats and a flash planted into another are found', { timeout: 240_000 }, async () => {
-    const project = await newProject();
-    const checkOf = async (name: string, bytes: Uint8Array) => {
-      const { media } = await api.bringIn(project.id, name, bytes);
-      return api.until<PlateCheck>(`/media/${media.id}/check`, (c) => c.done, 120);
-    };
-    const whole = await checkOf('orders-laptop.mp4', readFileSync(clipPath('orders-laptop.mp4')));
-    expect(whole.findings.filter((f) => f.kind !== 'fast' && f.kind !== 'blur')).toEqual([]);
-    expect(whole.reference!.reasons.length).toBeGreaterThan(2);
-    // Frames 0–29 of one, with two repeats and a flash, then 0–19 of the other; coded anew as any cut is.
-    await ffmpeg('-i', clipPath('bench-tablet.mp4'), '-i', clipPath('orders-laptop.mp4'), '-filter_complex',
-      "[0]trim=end_frame=30,loop=loop=1:size=1:start=8,loop=loop=1:size=1:start=20,setpts=N/25/TB,eq=brightness=0.25:enable='eq(n,15)'[a];[1]trim=end_frame=20,setpts=N/25/TB[b];[a][b]concat[v]", '-map', '[v]', '-r', '25', '-c:v', 'libx264', '-crf', '12', '-pix_fmt', 'yuv420p', at('cut.mp4'));
-    const check = await checkOf('cut.mp4', readFileSync(at('cut.mp4')));
-    expect(check.findings.filter((f) => f.kind !== 'fast' && f.kind !== 'blur').map((f) => [f.kind, f.frames[0]])).toEqual([['repeat', 8], ['flash', 15], ['repeat', 20], ['cut', 32]]);
-  });
+  test(
+    'a demo plate is free of faults; a cut, repeats and a flash planted into another are found',
+    { timeout: 240_000 },
+    async () => {
+      const project = await newProject();
+      const checkOf = async (name: string, bytes: Uint8Array) => {
+        const { media } = await api.bringIn(project.id, name, bytes);
+        return api.until<PlateCheck>(`/media/${media.id}/check`, (c) => c.done, 120);
+      };
+      const whole = await checkOf('orders-laptop.mp4', readFileSync(clipPath('orders-laptop.mp4')));
+      expect(whole.findings.filter((f) => f.kind !== 'fast' && f.kind !== 'blur')).toEqual([]);
+      expect(whole.reference!.reasons.length).toBeGreaterThan(2);
+      // Frames 0–29 of one, with two repeats and a flash, then 0–19 of the other; coded anew as any cut is.
+      await ffmpeg(
+        '-i',
+        clipPath('bench-tablet.mp4'),
+        '-i',
+        clipPath('orders-laptop.mp4'),
+        '-filter_complex',
+        "[0]trim=end_frame=30,loop=loop=1:size=1:start=8,loop=loop=1:size=1:start=20,setpts=N/25/TB,eq=brightness=0.25:enable='eq(n,15)'[a];[1]trim=end_frame=20,setpts=N/25/TB[b];[a][b]concat[v]",
+        '-map',
+        '[v]',
+        '-r',
+        '25',
+        '-c:v',
+        'libx264',
+        '-crf',
+        '12',
+        '-pix_fmt',
+        'yuv420p',
+        at('cut.mp4'),
+      );
+      const check = await checkOf('cut.mp4', readFileSync(at('cut.mp4')));
+      expect(
+        check.findings.filter((f) => f.kind !== 'fast' && f.kind !== 'blur').map((f) => [f.kind, f.frames[0]]),
+      ).toEqual([
+        ['repeat', 8],
+        ['flash', 15],
+        ['repeat', 20],
+        ['cut', 32],
+      ]);
+    },
+  );
 });
 
 describe('another version of the plate', () => {
-  test('half the size, regraded and with handles: the offset is found, and all the work moves along', { timeout: 180_000 }, async () => {
-    const { project, shot, document } = await preparedShot(api, 12);
-    const follow = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
-    await api.ended(follow.id);
-    // Frames 0–11 of the clip become 5–16 of a darker, smaller version that begins with other frames.
-    await ffmpeg('-i', clipPath('orders-laptop.mp4'), '-filter_complex', '[0]split[x][y];[x]trim=start_frame=60:end_frame=65,setpts=N/25/TB[a];[y]trim=end_frame=20,setpts=N/25/TB[b];[a][b]concat,scale=640:360,eq=gamma=0.8:saturation=0.7[v]',
-      '-map', '[v]', '-r', '25', '-c:v', 'libx264', '-crf', '10', '-pix_fmt', 'yuv420p', at('regraded.mov'));
-    const { media } = await api.bringIn(project.id, 'regraded.mov', readFileSync(at('regraded.mov')));
-    const fit = await api.call<PlateFit>('GET', `/shots/${shot.id}/plate-fit?media=${media.id}`);
-    expect(fit).toMatchObject({ offset: 5, found: true, scale: 0.5, warnings: [] });
-    const far = await api.call<PlateFit>('GET', `/shots/${shot.id}/plate-fit?media=${media.id}&offset=20`);
-    expect(far.warnings.join(' ')).toMatch(/The reference frame would be 26, outside.*7 of 12 frames are not in the new plate/);
-    const { shot: now, runKey } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
-    expect((await api.request('PUT', `/shots/${shot.id}/plate/replace`, { mediaId: media.id, offset: 20, base: now.revision })).body).toMatchObject({ code: 'frame-outside' });
-    const before = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
-    expect(before.rows.every((r) => r.runKey === runKey)).toBe(true);
+  test(
+    'half the size, regraded and with handles: the offset is found, and all the work moves along',
+    { timeout: 180_000 },
+    async () => {
+      const { project, shot, document } = await preparedShot(api, 12);
+      const follow = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+      await api.ended(follow.id);
+      // Frames 0–11 of the clip become 5–16 of a darker, smaller version that begins with other frames.
+      await ffmpeg(
+        '-i',
+        clipPath('orders-laptop.mp4'),
+        '-filter_complex',
+        '[0]split[x][y];[x]trim=start_frame=60:end_frame=65,setpts=N/25/TB[a];[y]trim=end_frame=20,setpts=N/25/TB[b];[a][b]concat,scale=640:360,eq=gamma=0.8:saturation=0.7[v]',
+        '-map',
+        '[v]',
+        '-r',
+        '25',
+        '-c:v',
+        'libx264',
+        '-crf',
+        '10',
+        '-pix_fmt',
+        'yuv420p',
+        at('regraded.mov'),
+      );
+      const { media } = await api.bringIn(project.id, 'regraded.mov', readFileSync(at('regraded.mov')));
+      const fit = await api.call<PlateFit>('GET', `/shots/${shot.id}/plate-fit?media=${media.id}`);
+      expect(fit).toMatchObject({ offset: 5, found: true, scale: 0.5, warnings: [] });
+      const far = await api.call<PlateFit>('GET', `/shots/${shot.id}/plate-fit?media=${media.id}&offset=20`);
+      expect(far.warnings.join(' ')).toMatch(
+        /The reference frame would be 26, outside.*7 of 12 frames are not in the new plate/,
+      );
+      const { shot: now, runKey } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+      expect(
+        (
+          await api.request('PUT', `/shots/${shot.id}/plate/replace`, {
+            mediaId: media.id,
+            offset: 20,
+            base: now.revision,
+          })
+        ).body,
+      ).toMatchObject({ code: 'frame-outside' });
+      const before = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
+      expect(before.rows.every((r) => r.runKey === runKey)).toBe(true);
 
-    await api.call('PUT', `/shots/${shot.id}/plate/replace`, { mediaId: media.id, offset: 5, base: now.revision });
-    const after = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
-    expect(after.document).toMatchObject({ referenceFrame: document.referenceFrame + 5, corners: document.corners!.map((p) => p.map((v) => v / 2)), contentId: document.contentId });
-    const track = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
-    expect(track.rows.map((r) => r.frame).sort((a, b) => a - b)).toEqual(Array.from({ length: 12 }, (_, i) => i + 5));
-    // It is up to date: nothing has to be followed again. Halved pixels halve the translation and double the perspective part.
-    expect(track.rows.every((r) => r.runKey === after.runKey)).toBe(true);
-    const h = before.rows.find((r) => r.frame === 2)!.homography!, m = track.rows.find((r) => r.frame === 7)!.homography!;
-    expect([m[2] / h[2], m[5] / h[5], m[6] / h[6]]).toEqual([0.5, 0.5, 2].map((v) => expect.closeTo(v, 6) as number));
-  });
+      await api.call('PUT', `/shots/${shot.id}/plate/replace`, { mediaId: media.id, offset: 5, base: now.revision });
+      const after = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+      expect(after.document).toMatchObject({
+        referenceFrame: document.referenceFrame + 5,
+        corners: document.corners!.map((p) => p.map((v) => v / 2)),
+        contentId: document.contentId,
+      });
+      const track = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
+      expect(track.rows.map((r) => r.frame).sort((a, b) => a - b)).toEqual(Array.from({ length: 12 }, (_, i) => i + 5));
+      // It is up to date: nothing has to be followed again. Halved pixels halve the translation and double the perspective part.
+      expect(track.rows.every((r) => r.runKey === after.runKey)).toBe(true);
+      const h = before.rows.find((r) => r.frame === 2)!.homography!,
+        m = track.rows.find((r) => r.frame === 7)!.homography!;
+      expect([m[2] / h[2], m[5] / h[5], m[6] / h[6]]).toEqual([0.5, 0.5, 2].map((v) => expect.closeTo(v, 6) as number));
+    },
+  );
 });
 
 describe('disk', () => {
   test('frames are put away and made again under the work; leftovers are swept, what is missing is named', async () => {
     const { project, shot } = await preparedShot(api, 3, 1);
     const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!;
-    const frames = () => api.call<Storage>('GET', `/projects/${project.id}/storage`).then((s) => s.media.find((m) => m.mediaId === plate.id)!);
+    const frames = () =>
+      api
+        .call<Storage>('GET', `/projects/${project.id}/storage`)
+        .then((s) => s.media.find((m) => m.mediaId === plate.id)!);
     expect((await frames()).frameBytes).toBeGreaterThan(3 * 1280 * 720 * 1.5);
     expect(await api.call('POST', `/media/${plate.id}/clear`)).toMatchObject({ state: 'cleared' });
     expect(await frames()).toMatchObject({ frameBytes: 0, state: 'cleared' });
-    expect((await api.request('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).body).toMatchObject({ code: 'frames-cleared' });
+    expect((await api.request('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).body).toMatchObject({
+      code: 'frames-cleared',
+    });
     const { job } = await api.call<UploadReply>('POST', `/media/${plate.id}/remake`);
     await api.ended(job.id);
     expect((await frames()).frameBytes).toBeGreaterThan(3 * 1280 * 720 * 1.5);
-    expect((await api.request('DELETE', `/media/${plate.id}`)).body).toMatchObject({ code: 'medium-used', message: 'orders.mp4 is used by Orders laptop.' });
+    expect((await api.request('DELETE', `/media/${plate.id}`)).body).toMatchObject({
+      code: 'medium-used',
+      message: 'orders.mp4 is used by Orders laptop.',
+    });
 
-    const media = join(service.dataFolder, 'media'), stray = join(media, 'ab', 'ab'.repeat(32));
+    const media = join(service.dataFolder, 'media'),
+      stray = join(media, 'ab', 'ab'.repeat(32));
     mkdirSync(join(media, 'ab'), { recursive: true });
     writeFileSync(stray, 'left over');
     const [row] = await select<{ store: string }>(service.db, 'SELECT store FROM media WHERE id = ?', [plate.id]);
@@ -192,32 +411,59 @@ describe('disk', () => {
 });
 
 describe('the library', () => {
-  test('500 shots with tracks come within a second; duplicates carry the work, archived ones stay', { timeout: 120_000 }, async () => {
-    const { project, shot } = await preparedShot(api, 3, 1);
-    await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
-    const copy = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Orders laptop 2' });
-    const [one, two] = await Promise.all([shot.id, copy.id].map((id) => api.call<ShotDetail>('GET', `/shots/${id}`)));
-    expect(two!.document).toEqual(one!.document);
-    expect(two!.shot.plate!.id).toBe(one!.shot.plate!.id);
-    const rows = await Promise.all([shot.id, copy.id].map((id) => api.call<TrackRows>('GET', `/shots/${id}/track?after=0`)));
-    const plain = (t: TrackRows) => t.rows.map(({ frame, homography }) => ({ frame, homography })).sort((a, b) => a.frame - b.frame);
-    expect(plain(rows[1]!)).toEqual(plain(rows[0]!));
-    for (let i = 0; i < 498; i++) {
-      const { id } = await run(service.db, 'INSERT INTO shots (project_id, name, revision, plate_id) SELECT project_id, ?, 1, plate_id FROM shots WHERE id = ?', [`Filler ${i}`, shot.id]);
-      await run(service.db, 'INSERT INTO shot_revisions (shot_id, revision, document) VALUES (?, 1, ?)', [id, JSON.stringify(one!.document)]);
-    }
-    await run(service.db, `INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, lost, job_id, changed)
+  test(
+    '500 shots with tracks come within a second; duplicates carry the work, archived ones stay',
+    { timeout: 120_000 },
+    async () => {
+      const { project, shot } = await preparedShot(api, 3, 1);
+      await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
+      const copy = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Orders laptop 2' });
+      const [one, two] = await Promise.all([shot.id, copy.id].map((id) => api.call<ShotDetail>('GET', `/shots/${id}`)));
+      expect(two!.document).toEqual(one!.document);
+      expect(two!.shot.plate!.id).toBe(one!.shot.plate!.id);
+      const rows = await Promise.all(
+        [shot.id, copy.id].map((id) => api.call<TrackRows>('GET', `/shots/${id}/track?after=0`)),
+      );
+      const plain = (t: TrackRows) =>
+        t.rows.map(({ frame, homography }) => ({ frame, homography })).sort((a, b) => a.frame - b.frame);
+      expect(plain(rows[1]!)).toEqual(plain(rows[0]!));
+      for (let i = 0; i < 498; i++) {
+        const { id } = await run(
+          service.db,
+          'INSERT INTO shots (project_id, name, revision, plate_id) SELECT project_id, ?, 1, plate_id FROM shots WHERE id = ?',
+          [`Filler ${i}`, shot.id],
+        );
+        await run(service.db, 'INSERT INTO shot_revisions (shot_id, revision, document) VALUES (?, 1, ?)', [
+          id,
+          JSON.stringify(one!.document),
+        ]);
+      }
+      await run(
+        service.db,
+        `INSERT INTO track_frames (shot_id, frame, run_key, homography, error, confidence, blur, lost, job_id, changed)
       SELECT s.id, n.seq, t.run_key, t.homography, t.error, t.confidence, t.blur, t.lost, t.job_id, t.changed FROM shots s JOIN seq_0_to_99 n JOIN track_frames t ON t.shot_id = ? AND t.frame = 1
-      WHERE s.project_id = ? AND s.name LIKE 'Filler%'`, [shot.id, project.id]);
-    const begun = performance.now();
-    const cards = await api.call<ShotCard[]>('GET', `/projects/${project.id}/cards`);
-    const seconds = (performance.now() - begun) / 1000;
-    expect(cards).toHaveLength(500);
-    expect(cards[0]).toMatchObject({ shot: { name: 'Orders laptop' }, track: { held: 3, lost: 0, outdated: 0 }, contentName: 'orders.png', picture: expect.stringMatching(/^\/api\/v1\/media\/\d+\/frames\/1\.jpg\?v=/) as unknown });
-    console.log(`500 shots, 50 000 track rows: ${seconds.toFixed(2)} s`);
-    expect(await api.call('PUT', `/shots/${copy.id}/archived`, { archived: true })).toMatchObject({ archived: true });
-    expect((await api.call<Project[]>('GET', '/projects')).find((p) => p.id === project.id)).toMatchObject({ shots: 500, archived: false, picture: expect.stringMatching(/frames\/0\.jpg/) as unknown });
-    const media = await api.call<Media[]>('GET', `/projects/${project.id}/media`);
-    expect(media.find((m) => m.name === 'orders.png')!.usedBy.length).toBe(500);
-  });
+      WHERE s.project_id = ? AND s.name LIKE 'Filler%'`,
+        [shot.id, project.id],
+      );
+      const begun = performance.now();
+      const cards = await api.call<ShotCard[]>('GET', `/projects/${project.id}/cards`);
+      const seconds = (performance.now() - begun) / 1000;
+      expect(cards).toHaveLength(500);
+      expect(cards[0]).toMatchObject({
+        shot: { name: 'Orders laptop' },
+        track: { held: 3, lost: 0, outdated: 0 },
+        contentName: 'orders.png',
+        picture: expect.stringMatching(/^\/api\/v1\/media\/\d+\/frames\/1\.jpg\?v=/) as unknown,
+      });
+      console.log(`500 shots, 50 000 track rows: ${seconds.toFixed(2)} s`);
+      expect(await api.call('PUT', `/shots/${copy.id}/archived`, { archived: true })).toMatchObject({ archived: true });
+      expect((await api.call<Project[]>('GET', '/projects')).find((p) => p.id === project.id)).toMatchObject({
+        shots: 500,
+        archived: false,
+        picture: expect.stringMatching(/frames\/0\.jpg/) as unknown,
+      });
+      const media = await api.call<Media[]>('GET', `/projects/${project.id}/media`);
+      expect(media.find((m) => m.name === 'orders.png')!.usedBy.length).toBe(500);
+    },
+  );
 });

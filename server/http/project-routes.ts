@@ -3,7 +3,14 @@ import { Problem } from '../../core/problem/problem.ts';
 import type { Database } from '../database/connection.ts';
 import { transaction } from '../database/connection.ts';
 import { EMPTY_DOCUMENT, insertFirstRevision, readDocument } from '../database/documents.ts';
-import { createProject, findProject, listProjects, renameProject, setProjectArchived, setProjectDeleted } from '../database/projects.ts';
+import {
+  createProject,
+  findProject,
+  listProjects,
+  renameProject,
+  setProjectArchived,
+  setProjectDeleted,
+} from '../database/projects.ts';
 import { duplicateShot, listShotCards } from '../database/shot-cards.ts';
 import { findShot, insertShot, listShots, renameShot, setShotArchived, setShotDeleted } from '../database/shots.ts';
 import { ridersOf } from '../database/motion-source.ts';
@@ -16,9 +23,13 @@ export function projectRoutes(db: Database): Router {
   const projectOf = async (id: number) => found(await findProject(db, id), 'project', id);
   const shotOf = async (id: number) => found(await findShot(db, id), 'shot', id);
 
-  route(router, 'get', '/projects', { reply: 'projects' }, async ({ req, res }) => page(req, res, await listProjects(db)));
+  route(router, 'get', '/projects', { reply: 'projects' }, async ({ req, res }) =>
+    page(req, res, await listProjects(db)),
+  );
   route(router, 'get', '/projects/:id', { reply: 'project' }, ({ id }) => projectOf(id()));
-  route(router, 'post', '/projects', { body: 'name', reply: 'project' }, async ({ body }) => projectOf(await createProject(db, body.name.trim())));
+  route(router, 'post', '/projects', { body: 'name', reply: 'project' }, async ({ body }) =>
+    projectOf(await createProject(db, body.name.trim())),
+  );
   route(router, 'patch', '/projects/:id', { body: 'name', reply: 'project' }, async ({ body, id }) => {
     await projectOf(id());
     await renameProject(db, id(), body.name.trim());
@@ -69,11 +80,17 @@ export function projectRoutes(db: Database): Router {
   route(router, 'post', '/shots/:id/duplicate', { body: 'duplicateShot', reply: 'shot' }, async ({ body, id }) => {
     const { projectId, plate, revision } = await shotOf(id());
     const document = await readDocument(db, id(), revision);
-    return shotOf(await transaction(db, (connection) => duplicateShot(connection, { id: id(), projectId, plateId: plate?.id ?? null }, document, body.name.trim())));
+    return shotOf(
+      await transaction(db, (connection) =>
+        duplicateShot(connection, { id: id(), projectId, plateId: plate?.id ?? null }, document, body.name.trim()),
+      ),
+    );
   });
   route(router, 'delete', '/shots/:id', { reply: 'shots' }, async ({ id }) => {
-    const shot = await shotOf(id()), riders = await ridersOf(db, shot);
-    if (riders.length > 0) throw new Problem('ridden', { riders: riders.map((r) => r.name).join(', '), name: shot.name });
+    const shot = await shotOf(id()),
+      riders = await ridersOf(db, shot);
+    if (riders.length > 0)
+      throw new Problem('ridden', { riders: riders.map((r) => r.name).join(', '), name: shot.name });
     await setShotDeleted(db, id(), true);
     return listShots(db, shot.projectId);
   });

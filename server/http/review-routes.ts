@@ -7,7 +7,19 @@ import { folders, type Config } from '../config.ts';
 import type { Database } from '../database/connection.ts';
 import { findJob, type StoredJob } from '../database/jobs.ts';
 import { readPlan } from '../database/render-tasks.ts';
-import { findReview, insertAnswer, insertNote, insertReview, listNotes, listReviews, listVersions, noteParts, openReview, revokeReview, settleNote } from '../database/reviews.ts';
+import {
+  findReview,
+  insertAnswer,
+  insertNote,
+  insertReview,
+  listNotes,
+  listReviews,
+  listVersions,
+  noteParts,
+  openReview,
+  revokeReview,
+  settleNote,
+} from '../database/reviews.ts';
 import { findShot } from '../database/shots.ts';
 import { fileOfKey } from '../send/finished-files.ts';
 import { FrameKeys } from '../send/frame-keys.ts';
@@ -19,28 +31,53 @@ const DAY_MS = 86_400_000;
 
 /** Versions of a shot beside one another, links by which somebody looks at them, and notes pinned to frame and place. */
 export function reviewRoutes(db: Database, config: Config): Router {
-  const router = Router(), { renders } = folders(config.dataFolder), keys = new PlanKeys(db);
+  const router = Router(),
+    { renders } = folders(config.dataFolder),
+    keys = new PlanKeys(db);
   const shotOf = async (id: number) => found(await findShot(db, id), 'shot', id);
 
   /** A frame of a version, light. */
   const picture = async (jobId: number, frame: number): Promise<Buffer> => {
-    const key = (await keys.of(jobId)).of(frame, 'full').key, file = fileOfKey(renders, key);
-    if (!file) throw new Problem('version-frame-gone', { frame, version: ((await findJob(db, jobId)) as StoredJob<'render'>).params.version });
+    const key = (await keys.of(jobId)).of(frame, 'full').key,
+      file = fileOfKey(renders, key);
+    if (!file)
+      throw new Problem('version-frame-gone', {
+        frame,
+        version: ((await findJob(db, jobId)) as StoredJob<'render'>).params.version,
+      });
     return lightPicture(renders, key, file);
   };
 
-  route(router, 'get', '/shots/:id/versions', { reply: 'reviewVersions' }, async ({ id }) => listVersions(db, (await shotOf(id())).id));
+  route(router, 'get', '/shots/:id/versions', { reply: 'reviewVersions' }, async ({ id }) =>
+    listVersions(db, (await shotOf(id())).id),
+  );
   router.get('/jobs/:id/frames/:frame.jpg', async (req, res) => {
-    const job = found(await findJob(db, rowNumber(req, 'id')), 'job', rowNumber(req, 'id')), frame = rowNumber(req, 'frame');
+    const job = found(await findJob(db, rowNumber(req, 'id')), 'job', rowNumber(req, 'id')),
+      frame = rowNumber(req, 'frame');
     if (job.kind !== 'render') throw new Problem('not-found', { thing: 'frame of job', id: job.id });
-    res.type('jpg').set('Cache-Control', 'private, max-age=3600').send(await picture(job.id, frame));
+    res
+      .type('jpg')
+      .set('Cache-Control', 'private, max-age=3600')
+      .send(await picture(job.id, frame));
   });
-  route(router, 'get', '/shots/:id/reviews', { reply: 'reviews' }, async ({ id }) => listReviews(db, (await shotOf(id())).id));
+  route(router, 'get', '/shots/:id/reviews', { reply: 'reviews' }, async ({ id }) =>
+    listReviews(db, (await shotOf(id())).id),
+  );
   route(router, 'post', '/shots/:id/reviews', { body: 'newReview', reply: 'madeReview' }, async ({ id, body }) => {
-    const shot = await shotOf(id()), there = (await listVersions(db, shot.id)).map((version) => version.jobId), secret = newSecret();
-    if (body.versions.length === 0) throw new Problem('bad-field', { where: 'the request', field: 'versions', why: 'is empty' });
-    for (const version of body.versions) if (!there.includes(version)) throw new Problem('not-found', { thing: 'finished version', id: version });
-    const review = await insertReview(db, { shotId: shot.id, hash: hashOfSecret(secret), name: body.name, expiresAt: new Date(Date.now() + body.days * DAY_MS), versions: [...new Set(body.versions)] });
+    const shot = await shotOf(id()),
+      there = (await listVersions(db, shot.id)).map((version) => version.jobId),
+      secret = newSecret();
+    if (body.versions.length === 0)
+      throw new Problem('bad-field', { where: 'the request', field: 'versions', why: 'is empty' });
+    for (const version of body.versions)
+      if (!there.includes(version)) throw new Problem('not-found', { thing: 'finished version', id: version });
+    const review = await insertReview(db, {
+      shotId: shot.id,
+      hash: hashOfSecret(secret),
+      name: body.name,
+      expiresAt: new Date(Date.now() + body.days * DAY_MS),
+      versions: [...new Set(body.versions)],
+    });
     return { secret, review: found(await findReview(db, review), 'review', review) };
   });
   route(router, 'delete', '/reviews/:id', { reply: 'reviews' }, async ({ id }) => {
@@ -48,7 +85,9 @@ export function reviewRoutes(db: Database, config: Config): Router {
     await revokeReview(db, review.id);
     return listReviews(db, review.shotId);
   });
-  route(router, 'get', '/shots/:id/notes', { reply: 'notes' }, async ({ id, req, res }) => page(req, res, await listNotes(db, (await shotOf(id())).id)));
+  route(router, 'get', '/shots/:id/notes', { reply: 'notes' }, async ({ id, req, res }) =>
+    page(req, res, await listNotes(db, (await shotOf(id())).id)),
+  );
   route(router, 'post', '/shots/:id/notes', { body: 'newNote', reply: 'notes' }, async ({ id, body }) => {
     const shot = await shotOf(id());
     onOneOf(await listVersions(db, shot.id), body.jobId, body.frame);
@@ -68,39 +107,79 @@ export function reviewRoutes(db: Database, config: Config): Router {
 
   router.use('/guest/reviews', wrongLinks());
   const open = async (req: Request) => {
-    const review = await openReview(db, hashOfLink(req)), shot = review && (await findShot(db, review.shotId));
+    const review = await openReview(db, hashOfLink(req)),
+      shot = review && (await findShot(db, review.shotId));
     if (!review || !shot?.plate?.facts) throw new Problem('link-gone');
-    return { review, shot, facts: shot.plate.facts, versions: (await listVersions(db, shot.id)).filter((version) => review.versions.includes(version.jobId)) };
+    return {
+      review,
+      shot,
+      facts: shot.plate.facts,
+      versions: (await listVersions(db, shot.id)).filter((version) => review.versions.includes(version.jobId)),
+    };
   };
   const reply = async (req: Request): Promise<GuestReview> => {
     const { review, shot, facts, versions } = await open(req);
-    return { name: review.name, shot: shot.name, first: facts.firstFrameNumber, rate: facts.rate[0] / facts.rate[1], width: facts.width, height: facts.height, expiresAt: review.expiresAt, versions, notes: await listNotes(db, shot.id, review.versions) };
+    return {
+      name: review.name,
+      shot: shot.name,
+      first: facts.firstFrameNumber,
+      rate: facts.rate[0] / facts.rate[1],
+      width: facts.width,
+      height: facts.height,
+      expiresAt: review.expiresAt,
+      versions,
+      notes: await listNotes(db, shot.id, review.versions),
+    };
   };
   route(router, 'get', '/guest/reviews/:secret', { reply: 'guestReview' }, ({ req }) => reply(req));
   router.get('/guest/reviews/:secret/versions/:version/frames/:frame.jpg', async (req, res) => {
-    const { versions } = await open(req), version = rowNumber(req, 'version'), frame = rowNumber(req, 'frame');
+    const { versions } = await open(req),
+      version = rowNumber(req, 'version'),
+      frame = rowNumber(req, 'frame');
     onOneOf(versions, version, frame);
-    res.type('jpg').set('Cache-Control', 'private, max-age=3600').send(await picture(version, frame));
+    res
+      .type('jpg')
+      .set('Cache-Control', 'private, max-age=3600')
+      .send(await picture(version, frame));
   });
-  route(router, 'post', '/guest/reviews/:secret/notes', { body: 'newNote', reply: 'guestReview' }, async ({ req, body }) => {
-    const { review, versions } = await open(req);
-    onOneOf(versions, body.jobId, body.frame);
-    await insertNote(db, review.shotId, review.id, body);
-    return reply(req);
-  });
-  route(router, 'post', '/guest/reviews/:secret/notes/:id/answers', { body: 'newAnswer', reply: 'guestReview' }, async ({ req, id, body }) => {
-    const { review } = await open(req), note = await noteParts(db, id());
-    if (!note || note.shotId !== review.shotId || !review.versions.includes(note.jobId)) throw new Problem('not-found', { thing: 'note', id: id() });
-    await insertAnswer(db, id(), body.author, body.words);
-    return reply(req);
-  });
+  route(
+    router,
+    'post',
+    '/guest/reviews/:secret/notes',
+    { body: 'newNote', reply: 'guestReview' },
+    async ({ req, body }) => {
+      const { review, versions } = await open(req);
+      onOneOf(versions, body.jobId, body.frame);
+      await insertNote(db, review.shotId, review.id, body);
+      return reply(req);
+    },
+  );
+  route(
+    router,
+    'post',
+    '/guest/reviews/:secret/notes/:id/answers',
+    { body: 'newAnswer', reply: 'guestReview' },
+    async ({ req, id, body }) => {
+      const { review } = await open(req),
+        note = await noteParts(db, id());
+      if (!note || note.shotId !== review.shotId || !review.versions.includes(note.jobId))
+        throw new Problem('not-found', { thing: 'note', id: id() });
+      await insertAnswer(db, id(), body.author, body.words);
+      return reply(req);
+    },
+  );
   return router;
 }
 
 /** A note is on a frame that a version has. @throws Problem */
 function onOneOf(versions: readonly ReviewVersion[], jobId: number, frame: number): void {
-  const version = found(versions.find((one) => one.jobId === jobId), 'finished version', jobId);
-  if (frame < version.frames[0] || frame > version.frames[1]) throw new Problem('frame-outside', { where: 'this version', frame, last: version.frames[1] });
+  const version = found(
+    versions.find((one) => one.jobId === jobId),
+    'finished version',
+    jobId,
+  );
+  if (frame < version.frames[0] || frame > version.frames[1])
+    throw new Problem('frame-outside', { where: 'this version', frame, last: version.frames[1] });
 }
 
 /** Frame names of plans. A render's plan never changes, and is long to read: a few are kept. */

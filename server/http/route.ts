@@ -26,7 +26,10 @@ export const describedRoutes = (): DescribedRoute[] => [...made.values()];
 
 /** A JSON route: the body is held to its schema before the handler sees it, the reply before it leaves. */
 export function route<R extends SchemaName, B extends SchemaName | undefined = undefined>(
-  router: Router, method: Method, path: string, schemas: { body?: B; reply: R },
+  router: Router,
+  method: Method,
+  path: string,
+  schemas: { body?: B; reply: R },
   handler: (input: RouteInput<B extends SchemaName ? SchemaTypes[B] : undefined>) => Promise<SchemaTypes[R]>,
 ): void {
   const handle: RequestHandler = async (req, res) => {
@@ -41,7 +44,8 @@ export function route<R extends SchemaName, B extends SchemaName | undefined = u
 export function rowNumber(req: Request, name: string): number {
   const text = String(req.params[name] ?? '');
   const id = Number(text);
-  if (!/^\d{1,15}$/.test(text) || id < 0) throw new Problem('bad-field', { where: 'the address', field: name, why: `is "${text}", not a number` });
+  if (!/^\d{1,15}$/.test(text) || id < 0)
+    throw new Problem('bad-field', { where: 'the address', field: name, why: `is "${text}", not a number` });
   return id;
 }
 

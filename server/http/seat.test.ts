@@ -1,16 +1,29 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { roughly } from '../../bench/seat/drawn-surface.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
-import type { Job, MatchReply, SeatReply, Shot, ShotCard, ShotDetail, ShotDocument, SnapReply } from '../../core/schemas/types.ts';
+import type {
+  Job,
+  MatchReply,
+  SeatReply,
+  Shot,
+  ShotCard,
+  ShotDetail,
+  ShotDocument,
+  SnapReply,
+} from '../../core/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { plantDrift } from '../test/plant-drift.ts';
 import { preparedShot, startTestService, type Api, type TestService } from '../test/service.ts';
 
-const FRAMES = 10, REFERENCE = 3;
+const FRAMES = 10,
+  REFERENCE = 3;
 let service: TestService, api: Api, shot: Shot, document: ShotDocument, truth: Truth;
 const corners = (frame: number) => truth.frames[frame]!.corners as unknown as Quad;
 /** A drift of about 2 px at the end, on top of which one corner pulls. */
-const drift = (frame: number, corner: number): [number, number] => [0.3 * (frame - REFERENCE), corner === 2 ? 0.15 * (frame - REFERENCE) : 0];
+const drift = (frame: number, corner: number): [number, number] => [
+  0.3 * (frame - REFERENCE),
+  corner === 2 ? 0.15 * (frame - REFERENCE) : 0,
+];
 
 async function change(edit: (draft: ShotDocument) => void): Promise<void> {
   const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
@@ -24,12 +37,22 @@ async function look(): Promise<SeatReply> {
   return api.call('GET', `/shots/${shot.id}/seat`);
 }
 async function exported(): Promise<{ frames: { frame: number; corners: Quad }[] }> {
-  return JSON.parse((await api.bytes(`/shots/${shot.id}/export/corners-json`)).toString()) as { frames: { frame: number; corners: Quad }[] };
+  return JSON.parse((await api.bytes(`/shots/${shot.id}/export/corners-json`)).toString()) as {
+    frames: { frame: number; corners: Quad }[];
+  };
 }
 /** Worst corner of an exported track, px. */
 async function worst(): Promise<number> {
   const text = (await api.bytes(`/shots/${shot.id}/export/corners-csv`)).toString();
-  return Math.max(...text.split('\n').filter((l) => /^\d/.test(l)).map((l) => l.split(',').map(Number)).map(([frame, ...c]) => Math.max(...corners(frame!).map(([x, y], i) => Math.hypot(c[2 * i]! - x, c[2 * i + 1]! - y)))));
+  return Math.max(
+    ...text
+      .split('\n')
+      .filter((l) => /^\d/.test(l))
+      .map((l) => l.split(',').map(Number))
+      .map(([frame, ...c]) =>
+        Math.max(...corners(frame!).map(([x, y], i) => Math.hypot(c[2 * i]! - x, c[2 * i + 1]! - y))),
+      ),
+  );
 }
 
 beforeAll(async () => {
@@ -43,21 +66,84 @@ describe('before anything is followed', () => {
   test('there is nothing to look at, and it says what to do', async () => {
     expect(await api.call('GET', `/shots/${shot.id}/seat`)).toEqual({ measured: null, frames: [] });
     expect((await api.request('POST', `/shots/${shot.id}/seat`)).body).toMatchObject({ code: 'no-track' });
-    expect((await api.request('POST', `/shots/${shot.id}/match`, { frame: 5, corners: [0] })).body).toMatchObject({ code: 'not-followed' });
+    expect((await api.request('POST', `/shots/${shot.id}/match`, { frame: 5, corners: [0] })).body).toMatchObject({
+      code: 'not-followed',
+    });
   });
   test('a rough quad snaps to the borders of the glass, and says how sure each side is', async () => {
-    const found = await api.call<SnapReply>('POST', `/shots/${shot.id}/snap`, { frame: REFERENCE, corners: roughly(corners(REFERENCE), 10), border: 'inner' });
-    found.corners.forEach(([x, y], i) => expect(Math.hypot(x - corners(REFERENCE)[i]![0], y - corners(REFERENCE)[i]![1])).toBeLessThan(0.35));
+    const found = await api.call<SnapReply>('POST', `/shots/${shot.id}/snap`, {
+      frame: REFERENCE,
+      corners: roughly(corners(REFERENCE), 10),
+      border: 'inner',
+    });
+    found.corners.forEach(([x, y], i) =>
+      expect(Math.hypot(x - corners(REFERENCE)[i]![0], y - corners(REFERENCE)[i]![1])).toBeLessThan(0.35),
+    );
     for (const side of found.sides) expect(side.borders[side.chosen!]!.bound).toBeLessThan(0.4);
     expect(found.bounds.every((b) => b !== null && b < 0.5)).toBe(true);
   });
   test.each<[string, object, string]>([
-    ['crossed corners', { frame: 0, corners: [[100, 100], [300, 300], [300, 100], [100, 300]], border: 'inner' }, 'bad-corners'],
-    ['a surface of six pixels', { frame: 0, corners: [[100, 100], [106, 100], [106, 105], [100, 105]], border: 'inner' }, 'quad-too-small'],
-    ['a frame outside', { frame: 400, corners: [[100, 100], [300, 100], [300, 300], [100, 300]], border: 'inner' }, 'frame-outside'],
-    ['a border of another name', { frame: 0, corners: [[100, 100], [300, 100], [300, 300], [100, 300]], border: 'middle' }, 'bad-field'],
+    [
+      'crossed corners',
+      {
+        frame: 0,
+        corners: [
+          [100, 100],
+          [300, 300],
+          [300, 100],
+          [100, 300],
+        ],
+        border: 'inner',
+      },
+      'bad-corners',
+    ],
+    [
+      'a surface of six pixels',
+      {
+        frame: 0,
+        corners: [
+          [100, 100],
+          [106, 100],
+          [106, 105],
+          [100, 105],
+        ],
+        border: 'inner',
+      },
+      'quad-too-small',
+    ],
+    [
+      'a frame outside',
+      {
+        frame: 400,
+        corners: [
+          [100, 100],
+          [300, 100],
+          [300, 300],
+          [100, 300],
+        ],
+        border: 'inner',
+      },
+      'frame-outside',
+    ],
+    [
+      'a border of another name',
+      {
+        frame: 0,
+        corners: [
+          [100, 100],
+          [300, 100],
+          [300, 300],
+          [100, 300],
+        ],
+        border: 'middle',
+      },
+      'bad-field',
+    ],
   ])('%s are refused in a sentence', async (_, body, code) => {
-    expect((await api.request('POST', `/shots/${shot.id}/snap`, body)).body).toMatchObject({ code, remedy: expect.stringMatching(/\w/) as unknown });
+    expect((await api.request('POST', `/shots/${shot.id}/snap`, body)).body).toMatchObject({
+      code,
+      remedy: expect.stringMatching(/\w/) as unknown,
+    });
   });
 });
 
@@ -75,7 +161,10 @@ describe('a track that strays', () => {
     for (const { frame, moves, bounds, holds, strips } of frames) {
       expect(holds).toBe(true);
       expect(Buffer.from(strips, 'base64')).toHaveLength(8 * 49);
-      for (let c = 0; c < 4; c++) expect(Math.hypot(moves![2 * c]! + drift(frame, c)[0], moves![2 * c + 1]! + drift(frame, c)[1])).toBeLessThan(0.35);
+      for (let c = 0; c < 4; c++)
+        expect(Math.hypot(moves![2 * c]! + drift(frame, c)[0], moves![2 * c + 1]! + drift(frame, c)[1])).toBeLessThan(
+          0.35,
+        );
       expect(Math.max(...bounds!)).toBeLessThan(0.6);
     }
   });
@@ -90,7 +179,9 @@ describe('a track that strays', () => {
     expect(await worst()).toBeGreaterThan(1.5);
   });
   test('keys mend it as well, muted ones do not; smoothing of 0 changes nothing', async () => {
-    const keyed = [0, FRAMES - 1].flatMap((frame) => [0, 1, 2, 3].map((corner) => ({ frame, corner, dx: -drift(frame, corner)[0], dy: -drift(frame, corner)[1] })));
+    const keyed = [0, FRAMES - 1].flatMap((frame) =>
+      [0, 1, 2, 3].map((corner) => ({ frame, corner, dx: -drift(frame, corner)[0], dy: -drift(frame, corner)[1] })),
+    );
     await change((d) => (d.corrections = keyed));
     const mended = await worst();
     expect(mended).toBeLessThan(0.3);
@@ -101,7 +192,11 @@ describe('a track that strays', () => {
     await change((d) => delete d.corrections);
   });
   test('a corner is matched to the reference, from where it is seated', async () => {
-    const frame = 8, { corners: found } = await api.call<MatchReply>('POST', `/shots/${shot.id}/match`, { frame, corners: [0, 1, 2, 3] });
+    const frame = 8,
+      { corners: found } = await api.call<MatchReply>('POST', `/shots/${shot.id}/match`, {
+        frame,
+        corners: [0, 1, 2, 3],
+      });
     for (const { corner, dx, dy, score, refused } of found) {
       if (refused !== null) continue;
       expect(score).toBeGreaterThan(0.8);
@@ -112,7 +207,8 @@ describe('a track that strays', () => {
   test('an outset reaches over the sides of what is rendered and exported', async () => {
     const plain = await exported();
     await change((d) => (d.outset = { unit: 'px', sides: [2, 0, 0, 0] }));
-    const reaching = await exported(), at = (t: typeof plain) => t.frames.find((f) => f.frame === REFERENCE)!.corners;
+    const reaching = await exported(),
+      at = (t: typeof plain) => t.frames.find((f) => f.frame === REFERENCE)!.corners;
     expect(at(reaching)[0][1]).toBeCloseTo(at(plain)[0][1] - 2, 0);
     expect(at(reaching)[3]).toEqual(at(plain)[3]);
     await change((d) => delete d.outset);
@@ -123,14 +219,19 @@ describe('a track that strays', () => {
       d.corners = [d.corners![1], d.corners![2], d.corners![3], d.corners![0]];
     });
     const turned = await exported();
-    for (const { frame, corners: seated } of turned.frames) seated.forEach(([x, y], i) => expect(Math.hypot(x - corners(frame)[(i + 1) % 4]![0], y - corners(frame)[(i + 1) % 4]![1])).toBeLessThan(0.3));
+    for (const { frame, corners: seated } of turned.frames)
+      seated.forEach(([x, y], i) =>
+        expect(Math.hypot(x - corners(frame)[(i + 1) % 4]![0], y - corners(frame)[(i + 1) % 4]![1])).toBeLessThan(0.3),
+      );
     await change((d) => {
       delete d.lock;
       d.corners = document.corners;
     });
   });
   test('where the track changes, what was seen no longer holds, and locks nothing', async () => {
-    await plantDrift(service.db, shot.id, document.corners as unknown as Quad, (frame) => (frame === 6 ? [1, 0] : [0, 0]));
+    await plantDrift(service.db, shot.id, document.corners as unknown as Quad, (frame) =>
+      frame === 6 ? [1, 0] : [0, 0],
+    );
     const { frames } = await api.call<SeatReply>('GET', `/shots/${shot.id}/seat`);
     expect(frames.filter((f) => !f.holds).map((f) => f.frame)).toEqual([6]);
     await change((d) => (d.lock = true));

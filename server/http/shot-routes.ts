@@ -24,7 +24,12 @@ export function shotRoutes(db: Database): Router {
   const shotOf = async (id: number) => found(await findShot(db, id), 'shot', id);
   const detail = async (shot: Shot) => {
     const document = await readDocument(db, shot.id, shot.revision);
-    return { shot, document, project: found(await findProject(db, shot.projectId), 'project', shot.projectId), runKey: runKeyOf(document, shot.plate?.id ?? null) };
+    return {
+      shot,
+      document,
+      project: found(await findProject(db, shot.projectId), 'project', shot.projectId),
+      runKey: runKeyOf(document, shot.plate?.id ?? null),
+    };
   };
 
   route(router, 'get', '/shots/:id', { reply: 'shotDetail' }, async ({ id }) => detail(await shotOf(id())));
@@ -34,18 +39,26 @@ export function shotRoutes(db: Database): Router {
     return { revision: shot.revision, document: await readDocument(db, shot.id, shot.revision) };
   });
 
-  route(router, 'put', '/shots/:id/document', { body: 'saveDocument', reply: 'saved' }, async ({ id, body, req, res }) => {
-    const shot = await shotOf(id());
-    checkMatch(req, shot.revision);
-    checkDocument(body.document);
-    const { rides } = body.document;
-    for (const { source, shot: other } of body.document.spans ?? []) if (source === 'shot') await checkSpanSource(db, shot, other);
-    for (const { shot: other } of body.document.others ?? []) await checkOther(db, shot, other);
-    if (rides !== undefined && rides !== (await readDocument(db, shot.id, shot.revision)).rides) await checkRide(db, shot, rides);
-    const revision = await saveDocument(db, id(), body.base, body.document);
-    res.set('ETag', entityTag(revision));
-    return { revision, runKey: runKeyOf(body.document, shot.plate?.id ?? null) };
-  });
+  route(
+    router,
+    'put',
+    '/shots/:id/document',
+    { body: 'saveDocument', reply: 'saved' },
+    async ({ id, body, req, res }) => {
+      const shot = await shotOf(id());
+      checkMatch(req, shot.revision);
+      checkDocument(body.document);
+      const { rides } = body.document;
+      for (const { source, shot: other } of body.document.spans ?? [])
+        if (source === 'shot') await checkSpanSource(db, shot, other);
+      for (const { shot: other } of body.document.others ?? []) await checkOther(db, shot, other);
+      if (rides !== undefined && rides !== (await readDocument(db, shot.id, shot.revision)).rides)
+        await checkRide(db, shot, rides);
+      const revision = await saveDocument(db, id(), body.base, body.document);
+      res.set('ETag', entityTag(revision));
+      return { revision, runKey: runKeyOf(body.document, shot.plate?.id ?? null) };
+    },
+  );
   route(router, 'get', '/shots/:id/revisions', { reply: 'revisions' }, async ({ id }) => {
     await shotOf(id());
     return listRevisions(db, id());
@@ -58,11 +71,19 @@ export function shotRoutes(db: Database): Router {
   });
 
   route(router, 'get', '/shots/:id/track', { reply: 'trackRows' }, async ({ id, req }) => {
-    const shot = await shotOf(id()), after = Number(req.query.after ?? 0);
-    return motionChanges(db, shot, await readDocument(db, shot.id, shot.revision), Number.isSafeInteger(after) && after >= 0 ? after : 0);
+    const shot = await shotOf(id()),
+      after = Number(req.query.after ?? 0);
+    return motionChanges(
+      db,
+      shot,
+      await readDocument(db, shot.id, shot.revision),
+      Number.isSafeInteger(after) && after >= 0 ? after : 0,
+    );
   });
   route(router, 'get', '/shots/:id/disagreement', { reply: 'disagreementReply' }, async ({ id, req }) => {
-    const shot = await shotOf(id()), document = await readDocument(db, shot.id, shot.revision), [from, to] = spanOf(req.query.frames);
+    const shot = await shotOf(id()),
+      document = await readDocument(db, shot.id, shot.revision),
+      [from, to] = spanOf(req.query.frames);
     const seen = await readDisagreement(db, shot.id, runKeyOf(document, shot.plate?.id ?? null), from, to);
     return { frames: seen.length, mean: meanDisagreement(seen) };
   });
@@ -77,13 +98,15 @@ const entityTag = (revision: number): string => `"${revision}"`;
 function checkMatch(req: Request, current: number): void {
   const asked = req.get('If-Match');
   if (asked === undefined || asked.trim() === '*') return;
-  if (!asked.split(',').some((tag) => tag.trim() === entityTag(current))) throw new Problem('changed-meanwhile', { current });
+  if (!asked.split(',').some((tag) => tag.trim() === entityTag(current)))
+    throw new Problem('changed-meanwhile', { current });
 }
 
 /** A span of frames as the address names it: `3-17`. */
 function spanOf(frames: unknown): [number, number] {
   const [, from, to] = /^(\d{1,7})-(\d{1,7})$/.exec(typeof frames === 'string' ? frames : '') ?? [];
-  if (from === undefined || Number(from) > Number(to)) throw new Problem('bad-range', { where: 'the address', range: String(frames) });
+  if (from === undefined || Number(from) > Number(to))
+    throw new Problem('bad-range', { where: 'the address', range: String(frames) });
   return [Number(from), Number(to)];
 }
 
@@ -92,13 +115,24 @@ function checkDocument(document: ShotDocument): void {
   checkOutlines('keepOut', document.keepOut, 'the document');
   if (document.corners) checkCorners(document.corners, 'the document');
   checkLook(document.look, 'the document');
-  if (needsMeasuring(document.look)) throw new Problem('bad-field', { where: 'the document', field: 'look', why: 'asks for measured values; a shot holds the values themselves, as they were proposed' });
-  if (document.look.lens !== undefined) throw new Problem('bad-field', { where: 'the document', field: 'look.lens', why: 'belongs beside the look: a shot has its lens as "lens"' });
+  if (needsMeasuring(document.look))
+    throw new Problem('bad-field', {
+      where: 'the document',
+      field: 'look',
+      why: 'asks for measured values; a shot holds the values themselves, as they were proposed',
+    });
+  if (document.look.lens !== undefined)
+    throw new Problem('bad-field', {
+      where: 'the document',
+      field: 'look.lens',
+      why: 'belongs beside the look: a shot has its lens as "lens"',
+    });
   // The plate may come later: its middle is near the lens's.
   if (document.lens) checkLens(document.lens, 2 * document.lens.centre[0], 2 * document.lens.centre[1], 'the document');
   if (document.loop) checkShotLoop(document.loop, 'the document');
   if (document.handKeys?.length) checkKeys(document.handKeys, 'the document');
   if (document.spans?.length) orderedSpans(document.spans, 'the document');
-  const names = (document.cornerPoints ?? []).map((p) => p.name), twice = names.find((name, i) => names.indexOf(name) !== i);
+  const names = (document.cornerPoints ?? []).map((p) => p.name),
+    twice = names.find((name, i) => names.indexOf(name) !== i);
   if (twice !== undefined) throw new Problem('point-named-twice', { where: 'the document', name: twice });
 }

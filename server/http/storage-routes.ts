@@ -4,7 +4,15 @@ import { Problem } from '../../core/problem/problem.ts';
 import { folders, type Config } from '../config.ts';
 import { select, type Database } from '../database/connection.ts';
 import { hasOpenPlateJob } from '../database/jobs.ts';
-import { findMedia, listAllMedia, listMedia, mediaReply, mediaUses, setMediaDeleted, setStoreCleared } from '../database/media.ts';
+import {
+  findMedia,
+  listAllMedia,
+  listMedia,
+  mediaReply,
+  mediaUses,
+  setMediaDeleted,
+  setStoreCleared,
+} from '../database/media.ts';
 import { findProject } from '../database/projects.ts';
 import { folderBytes } from '../media/folder-bytes.ts';
 import { fileOfKey } from '../send/finished-files.ts';
@@ -15,8 +23,15 @@ import { found, route } from './route.ts';
 
 /** What finished frames of a project's shots take. */
 async function finishedBytes(db: Database, renders: string, project: number): Promise<number> {
-  const rows = await select<{ frame_key: string }>(db, 'SELECT DISTINCT f.frame_key FROM finished_frames f JOIN shots s ON s.id = f.shot_id WHERE s.project_id = ?', [project]);
-  return rows.reduce((sum, { frame_key }) => sum + (statSync(fileOfKey(renders, frame_key) ?? '', { throwIfNoEntry: false })?.size ?? 0), 0);
+  const rows = await select<{ frame_key: string }>(
+    db,
+    'SELECT DISTINCT f.frame_key FROM finished_frames f JOIN shots s ON s.id = f.shot_id WHERE s.project_id = ?',
+    [project],
+  );
+  return rows.reduce(
+    (sum, { frame_key }) => sum + (statSync(fileOfKey(renders, frame_key) ?? '', { throwIfNoEntry: false })?.size ?? 0),
+    0,
+  );
 }
 
 /** What the disk holds for a project; putting frames away, and looking for what is lost. */
@@ -28,11 +43,24 @@ export function storageRoutes(db: Database, config: Config): Router {
   route(router, 'get', '/projects/:id/storage', { reply: 'storage' }, async ({ id }) => {
     found(await findProject(db, id()), 'project', id());
     const media = await listMedia(db, id());
-    const renders = await select<{ id: number }>(db, "SELECT id FROM jobs WHERE project_id = ? AND kind IN ('steady', 'board', 'render')", [id()]);
+    const renders = await select<{ id: number }>(
+      db,
+      "SELECT id FROM jobs WHERE project_id = ? AND kind IN ('steady', 'board', 'render')",
+      [id()],
+    );
     const { bavail, bsize } = statfsSync(config.dataFolder);
     return {
-      media: media.map((m) => ({ mediaId: m.id, name: m.name, fileBytes: m.bytes, frameBytes: m.store ? folderBytes(join(places.frames, m.store)) : 0, state: m.state })),
-      renderBytes: renders.reduce((sum, job) => sum + folderBytes(join(places.renders, String(job.id))), 0) + (await finishedBytes(db, places.renders, id())), freeBytes: bavail * bsize,
+      media: media.map((m) => ({
+        mediaId: m.id,
+        name: m.name,
+        fileBytes: m.bytes,
+        frameBytes: m.store ? folderBytes(join(places.frames, m.store)) : 0,
+        state: m.state,
+      })),
+      renderBytes:
+        renders.reduce((sum, job) => sum + folderBytes(join(places.renders, String(job.id))), 0) +
+        (await finishedBytes(db, places.renders, id())),
+      freeBytes: bavail * bsize,
     };
   });
 
@@ -53,7 +81,8 @@ export function storageRoutes(db: Database, config: Config): Router {
   route(router, 'delete', '/media/:id', { reply: 'mediaList' }, async ({ id }) => {
     const media = await mediaOf(id());
     const uses = (await mediaUses(db, media.projectId)).get(media.id) ?? [];
-    if (uses.length > 0) throw new Problem('medium-used', { name: media.name, shots: [...new Set(uses.map((u) => u.shot))].join(', ') });
+    if (uses.length > 0)
+      throw new Problem('medium-used', { name: media.name, shots: [...new Set(uses.map((u) => u.shot))].join(', ') });
     await setMediaDeleted(db, media.id, true);
     return (await listMedia(db, media.projectId)).map((m) => mediaReply(m));
   });

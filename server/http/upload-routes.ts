@@ -18,7 +18,12 @@ import { found, route } from './route.ts';
 const TUS_PATH = '/api/v1/uploads';
 
 /** Stores a medium with the job that brings it in, inside a transaction; used by uploads and by the demo. */
-export async function addMedia(connection: Queryable, projectId: number, name: string, stored: StoredFile): Promise<{ mediaId: number; jobId: number }> {
+export async function addMedia(
+  connection: Queryable,
+  projectId: number,
+  name: string,
+  stored: StoredFile,
+): Promise<{ mediaId: number; jobId: number }> {
   const mediaId = await insertMedia(connection, { projectId, name, ...stored });
   const jobId = await insertJob(connection, { kind: 'bring-in', projectId, mediaId, params: {}, total: 0 });
   return { mediaId, jobId };
@@ -34,14 +39,20 @@ export function uploadRoutes(db: Database, config: Config): Router {
   const tus = tusServer(config, places.uploads);
   router.all(['/uploads', '/uploads/{*rest}'], (req, res) => void tus.handle(req, res));
 
-  const replyFor = async ({ mediaId, jobId }: { mediaId: number; jobId: number }) =>
-    ({ media: mediaReply(found(await findMedia(db, mediaId), 'medium', mediaId)), job: jobReply(found(await findJob(db, jobId), 'job', jobId)) });
-  const add = async (projectId: number, name: string, stored: StoredFile) => replyFor(await transaction(db, (connection) => addMedia(connection, projectId, name, stored)));
+  const replyFor = async ({ mediaId, jobId }: { mediaId: number; jobId: number }) => ({
+    media: mediaReply(found(await findMedia(db, mediaId), 'medium', mediaId)),
+    job: jobReply(found(await findJob(db, jobId), 'job', jobId)),
+  });
+  const add = async (projectId: number, name: string, stored: StoredFile) =>
+    replyFor(await transaction(db, (connection) => addMedia(connection, projectId, name, stored)));
   /** Claims of this run of the server: two at once for one upload, as from two tabs, come to one medium. */
   const claims = new Map<string, ReturnType<typeof claimUpload>>();
   const projectOf = async (id: number) => found(await findProject(db, id), 'project', id);
 
-  route(router, 'get', '/limits', { reply: 'limits' }, async () => ({ uploadBytes: config.uploadLimitBytes, serverFolder: config.platesFolder !== null }));
+  route(router, 'get', '/limits', { reply: 'limits' }, async () => ({
+    uploadBytes: config.uploadLimitBytes,
+    serverFolder: config.platesFolder !== null,
+  }));
 
   route(router, 'post', '/projects/:id/media', { reply: 'uploadReply' }, async ({ id, req }) => {
     await projectOf(id());
@@ -49,31 +60,51 @@ export function uploadRoutes(db: Database, config: Config): Router {
     return add(id(), name, await storeUpload(req, places.uploads, places.media, config.uploadLimitBytes, name));
   });
 
-  route(router, 'post', '/projects/:id/media/held', { body: 'heldRequest', reply: 'heldReply' }, async ({ id, body }) => {
-    await projectOf(id());
-    if (body.hash === undefined) return { maybe: await holdsSize(db, body.bytes), taken: null };
-    const held = await findHeld(db, body.hash);
-    return { maybe: held !== null, taken: held && held.bytes === body.bytes ? await add(id(), cleanName(body.name), { hash: body.hash, bytes: body.bytes }) : null };
-  });
+  route(
+    router,
+    'post',
+    '/projects/:id/media/held',
+    { body: 'heldRequest', reply: 'heldReply' },
+    async ({ id, body }) => {
+      await projectOf(id());
+      if (body.hash === undefined) return { maybe: await holdsSize(db, body.bytes), taken: null };
+      const held = await findHeld(db, body.hash);
+      return {
+        maybe: held !== null,
+        taken:
+          held && held.bytes === body.bytes
+            ? await add(id(), cleanName(body.name), { hash: body.hash, bytes: body.bytes })
+            : null,
+      };
+    },
+  );
 
-  route(router, 'post', '/projects/:id/media/uploaded', { body: 'claimUpload', reply: 'uploadReply' }, async ({ id, body }) => {
-    await projectOf(id());
-    const before = await findUpload(db, body.uploadId);
-    if (before) return replyFor(before);
-    let claim = claims.get(body.uploadId);
-    if (!claim) {
-      claim = claimUpload(id(), body);
-      claims.set(body.uploadId, claim);
-      claim.catch(() => claims.delete(body.uploadId));
-    }
-    return replyFor(await claim);
-  });
+  route(
+    router,
+    'post',
+    '/projects/:id/media/uploaded',
+    { body: 'claimUpload', reply: 'uploadReply' },
+    async ({ id, body }) => {
+      await projectOf(id());
+      const before = await findUpload(db, body.uploadId);
+      if (before) return replyFor(before);
+      let claim = claims.get(body.uploadId);
+      if (!claim) {
+        claim = claimUpload(id(), body);
+        claims.set(body.uploadId, claim);
+        claim.catch(() => claims.delete(body.uploadId));
+      }
+      return replyFor(await claim);
+    },
+  );
 
   async function claimUpload(projectId: number, body: ClaimUploadRequest) {
-    const file = join(places.uploads, body.uploadId), note = `${file}.json`;
+    const file = join(places.uploads, body.uploadId),
+      note = `${file}.json`;
     if (!existsSync(file) || !existsSync(note)) throw new Problem('not-found', { thing: 'upload', id: body.uploadId });
     const { size, offset } = await tus.datastore.getUpload(body.uploadId);
-    if (size === undefined || offset < size || statSync(file).size < size) throw new Problem('upload-not-whole', { name: body.name, have: gigabytes(offset), size: gigabytes(size ?? 0) });
+    if (size === undefined || offset < size || statSync(file).size < size)
+      throw new Problem('upload-not-whole', { name: body.name, have: gigabytes(offset), size: gigabytes(size ?? 0) });
     const name = cleanName(body.name);
     const stored = await adoptFile(file, places.media, name);
     const made = await transaction(db, async (connection) => {
@@ -85,30 +116,51 @@ export function uploadRoutes(db: Database, config: Config): Router {
     return made;
   }
 
-  route(router, 'get', '/server-files', { reply: 'serverFolder' }, async ({ req }) => listServerFolder(config.platesFolder, typeof req.query.path === 'string' ? req.query.path : ''));
-  route(router, 'post', '/projects/:id/media/from-server', { body: 'fromServerRequest', reply: 'uploadReply' }, async ({ id, body }) => {
-    await projectOf(id());
-    const { name, stored } = await takeFromServer(config.platesFolder, body.path, places);
-    return add(id(), name, stored);
-  });
+  route(router, 'get', '/server-files', { reply: 'serverFolder' }, async ({ req }) =>
+    listServerFolder(config.platesFolder, typeof req.query.path === 'string' ? req.query.path : ''),
+  );
+  route(
+    router,
+    'post',
+    '/projects/:id/media/from-server',
+    { body: 'fromServerRequest', reply: 'uploadReply' },
+    async ({ id, body }) => {
+      await projectOf(id());
+      const { name, stored } = await takeFromServer(config.platesFolder, body.path, places);
+      return add(id(), name, stored);
+    },
+  );
   return router;
 }
 
 function tusServer(config: Config, directory: string): TusServer {
-  const refuse = (problem: Problem) => Object.assign(new Error(problem.sentence), {
-    status_code: problem.status, body: JSON.stringify({ code: problem.code, message: problem.message, remedy: problem.remedy, request: '' }),
-  });
+  const refuse = (problem: Problem) =>
+    Object.assign(new Error(problem.sentence), {
+      status_code: problem.status,
+      body: JSON.stringify({ code: problem.code, message: problem.message, remedy: problem.remedy, request: '' }),
+    });
   return new TusServer({
-    path: TUS_PATH, relativeLocation: true, datastore: new FileStore({ directory }), maxSize: config.uploadLimitBytes,
+    path: TUS_PATH,
+    relativeLocation: true,
+    datastore: new FileStore({ directory }),
+    maxSize: config.uploadLimitBytes,
     onUploadCreate: async (_req, upload) => {
       const { bavail, bsize } = statfsSync(directory);
       const size = upload.size ?? 0;
       if (size === 0) throw refuse(new Problem('empty-file', { file: cleanName(upload.metadata?.name ?? 'the file') }));
-      if (size > bavail * bsize) throw refuse(new Problem('no-room', { file: cleanName(upload.metadata?.name ?? 'the file'), needed: gigabytes(size), free: gigabytes(bavail * bsize) }));
+      if (size > bavail * bsize)
+        throw refuse(
+          new Problem('no-room', {
+            file: cleanName(upload.metadata?.name ?? 'the file'),
+            needed: gigabytes(size),
+            free: gigabytes(bavail * bsize),
+          }),
+        );
       return {};
     },
     onResponseError: (_req, error) => {
-      if (!(error instanceof Error) && error.status_code === 413) return refuse(new Problem('upload-too-large', { limit: gigabytes(config.uploadLimitBytes) }));
+      if (!(error instanceof Error) && error.status_code === 413)
+        return refuse(new Problem('upload-too-large', { limit: gigabytes(config.uploadLimitBytes) }));
       return undefined;
     },
   });
@@ -116,7 +168,12 @@ function tusServer(config: Config, directory: string): TusServer {
 
 /** The last part of a name that a person's machine gave; it is shown, and never becomes a path. */
 export function cleanName(given: string): string {
-  const name = given.split(/[\\/]/).at(-1)!.replace(/\p{Cc}/gu, '').slice(0, 255).trim();
+  const name = given
+    .split(/[\\/]/)
+    .at(-1)!
+    .replace(/\p{Cc}/gu, '')
+    .slice(0, 255)
+    .trim();
   if (!name) throw new Problem('bad-field', { where: 'the request', field: 'name', why: 'is missing' });
   return name;
 }

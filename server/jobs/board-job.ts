@@ -19,17 +19,32 @@ import { boardSources } from '../send/shown-media.ts';
  * again. Returns the name of the finished file in the job's folder.
  */
 export async function boardClip(context: JobContext<'board'>): Promise<string> {
-  const { db, job } = context, { board, frames: [first, last] } = job.params, shot = await findShot(db, job.shotId!), plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  const { db, job } = context,
+    {
+      board,
+      frames: [first, last],
+    } = job.params,
+    shot = await findShot(db, job.shotId!),
+    plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!shot || !plate?.facts) throw new Problem('no-plate');
-  const { levels } = NEUTRAL_LOOK, { rate } = plate.facts, media = await plannedBoardMedia(db, board), folder = join(context.folders.renders, String(job.id));
-  const sources = boardSources(board, levels, { media: new Map(media.map((medium) => [medium.id, medium])), store: (medium) => openFrames(context.folders, { ...medium, lut: null }), plateRate: rate });
+  const { levels } = NEUTRAL_LOOK,
+    { rate } = plate.facts,
+    media = await plannedBoardMedia(db, board),
+    folder = join(context.folders.renders, String(job.id));
+  const sources = boardSources(board, levels, {
+    media: new Map(media.map((medium) => [medium.id, medium])),
+    store: (medium) => openFrames(context.folders, { ...medium, lut: null }),
+    plateRate: rate,
+  });
   mkdirSync(folder, { recursive: true });
   for (let frame = first; frame <= last; frame++) {
     const file = join(folder, pictureName(frame));
     if (!existsSync(file)) {
-      const { width, height, rgba } = flatBoard(await renderBoard(board, frame, sources, levels)), data = new Uint8Array(width * height * 3);
+      const { width, height, rgba } = flatBoard(await renderBoard(board, frame, sources, levels)),
+        data = new Uint8Array(width * height * 3);
       // What a board leaves free is black in a clip.
-      for (let i = 0, at = 0; i < data.length; i += 3, at += 4) for (let c = 0; c < 3; c++) data[i + c] = (rgba[at + c]! * rgba[at + 3]!) / 255;
+      for (let i = 0, at = 0; i < data.length; i += 3, at += 4)
+        for (let c = 0; c < 3; c++) data[i + c] = (rgba[at + c]! * rgba[at + 3]!) / 255;
       await writePicture(file, { width, height, data, peak: 255 }, DISPLAY_COLOUR);
     }
     await context.progress(frame - first + 1, last - first + 1);

@@ -37,15 +37,32 @@ export async function bringIn(context: JobContext<'bring-in'>): Promise<void> {
     const { frames, complaint } = store.marker() ?? (await decodeInto(context, store, source, facts, media));
     if (complaint) facts.notes.push(`the decoder complained (${complaint}): some frames may be damaged`);
     await transaction(db, async (connection) => {
-      await setMediaReady(connection, media.id, { kind: source.kind, facts, frames, store: name, frameBytes: frames * bytesPerFrame(facts.layout) });
+      await setMediaReady(connection, media.id, {
+        kind: source.kind,
+        facts,
+        frames,
+        store: name,
+        frameBytes: frames * bytesPerFrame(facts.layout),
+      });
       if (media.checked && media.store === name && media.frames === frames) return;
       await clearCheck(connection, media.id);
-      if (source.kind !== 'still') await insertJob(connection, { kind: 'check', projectId: media.projectId, mediaId: media.id, params: {}, total: frames });
+      if (source.kind !== 'still')
+        await insertJob(connection, {
+          kind: 'check',
+          projectId: media.projectId,
+          mediaId: media.id,
+          params: {},
+          total: frames,
+        });
     });
   } catch (error) {
     if (error instanceof Problem) {
       // A disk that is full says nothing against the file: the job can be started again.
-      const renamed = new Problem(error.code, 'file' in error.values ? { ...error.values, file: media.name } : error.values, { cause: error });
+      const renamed = new Problem(
+        error.code,
+        'file' in error.values ? { ...error.values, file: media.name } : error.values,
+        { cause: error },
+      );
       await setMediaFailed(db, media.id, renamed.sentence, renamed.code);
       throw renamed;
     }
@@ -55,7 +72,13 @@ export async function bringIn(context: JobContext<'bring-in'>): Promise<void> {
   }
 }
 
-async function decodeInto(context: JobContext<'bring-in'>, store: FrameStore, source: MediaSource, facts: MediaFacts, media: StoredMedia) {
+async function decodeInto(
+  context: JobContext<'bring-in'>,
+  store: FrameStore,
+  source: MediaSource,
+  facts: MediaFacts,
+  media: StoredMedia,
+) {
   checkRoom(context.folders.frames, facts, media.name);
   store.makeFolders();
   let frames = 0;
@@ -78,7 +101,8 @@ const SPARE_BYTES = 1 << 28;
 /** Refuses what will not fit before any of it is decoded. */
 function checkRoom(folder: string, facts: MediaFacts, name: string): void {
   const { bavail, bsize } = statfsSync(folder);
-  const needed = facts.frames * bytesPerFrame(facts.layout) + SPARE_BYTES, free = bavail * bsize;
+  const needed = facts.frames * bytesPerFrame(facts.layout) + SPARE_BYTES,
+    free = bavail * bsize;
   if (needed > free) throw new Problem('no-room', { file: name, needed: gigabytes(needed), free: gigabytes(free) });
 }
 

@@ -24,16 +24,20 @@ const PATIENCE = 25;
  * was killed goes on as if it had not been.
  */
 export async function follow(context: JobContext<'follow'>): Promise<void> {
-  const { db, job } = context, shotId = job.shotId!;
+  const { db, job } = context,
+    shotId = job.shotId!;
   const { document, direction, frames, from, runKey } = job.params;
   const shot = await findShot(db, shotId);
   const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!plate?.facts) throw new Problem('no-plate');
-  const { layout, colour, width, height } = plate.facts, straight = document.lens && new ThroughLens(document.lens, width, height);
+  const { layout, colour, width, height } = plate.facts,
+    straight = document.lens && new ThroughLens(document.lens, width, height);
   const store = openFrames(context.folders, plate);
-  const steady = await steadyFor(db, shot!, document), { known, knownShapes } = await knownMaps(context, runKey, steady);
+  const steady = await steadyFor(db, shot!, document),
+    { known, knownShapes } = await knownMaps(context, runKey, steady);
   // A last pass looks at every frame once more.
-  const span = frames[1] - frames[0] + 1, total = document.lastPass ? 2 * span : span;
+  const span = frames[1] - frames[0] + 1,
+    total = document.lastPass ? 2 * span : span;
   let done = [...known.keys()].filter((frame) => frame >= frames[0] && frame <= frames[1]).length;
   await context.progress(done, total);
   const read = async (frame: number) => {
@@ -42,20 +46,43 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
     return steady ? steadiedLuma(luma, steady.at(frame)) : straight ? straight.luma(luma) : luma;
   };
   const plan: FollowPlan = {
-    motion: document.motion, points: document.points, lastPass: document.lastPass, regions: steady ? document.regions.map(steady.outline) : document.regions, keepOut: steady ? document.keepOut.map(steady.outline) : document.keepOut,
-    ...(document.corners ? { screen: steady ? applyToPoints(steady.reference, document.corners) : document.corners } : {}),
-    referenceFrame: document.referenceFrame, from, frames, direction, known, knownShapes, patience: PATIENCE, resume: await readFollowState(db, job.id) ?? undefined,
+    motion: document.motion,
+    points: document.points,
+    lastPass: document.lastPass,
+    regions: steady ? document.regions.map(steady.outline) : document.regions,
+    keepOut: steady ? document.keepOut.map(steady.outline) : document.keepOut,
+    ...(document.corners
+      ? { screen: steady ? applyToPoints(steady.reference, document.corners) : document.corners }
+      : {}),
+    referenceFrame: document.referenceFrame,
+    from,
+    frames,
+    direction,
+    known,
+    knownShapes,
+    patience: PATIENCE,
+    resume: (await readFollowState(db, job.id)) ?? undefined,
   };
   const run = await FollowRun.begin(straight ? straight.plan(plan) : plan, read).catch((error: unknown) => {
-    throw error instanceof NothingToFollow ? new Problem('nothing-to-follow', { why: error.message }, { cause: error }) : error;
+    throw error instanceof NothingToFollow
+      ? new Problem('nothing-to-follow', { why: error.message }, { cause: error })
+      : error;
   });
   for (let fits = await run.step(); fits; fits = await run.step()) {
     context.check();
-    const written = fits, { passed } = run;
+    const written = fits,
+      { passed } = run;
     // What a last pass finds is written all together, so that one that is broken off begins anew from what was followed.
     if (passed === null || fits.length > 0) {
       await transaction(db, async (connection) => {
-        for (const fit of written) await writeTrackFrame(connection, shotId, job.id, runKey, steady ? steady.ofPlate(fit) : straight ? straight.ideal(fit) : fit);
+        for (const fit of written)
+          await writeTrackFrame(
+            connection,
+            shotId,
+            job.id,
+            runKey,
+            steady ? steady.ofPlate(fit) : straight ? straight.ideal(fit) : fit,
+          );
         if (passed === null) await writeFollowState(connection, job.id, run.state());
       });
     }
@@ -68,8 +95,14 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
 }
 
 /** Maps that are not looked for again: those held, whoever found them, and what this job has settled already; and how well the shape is known there. */
-async function knownMaps({ db, job }: JobContext<'follow'>, runKey: string, steady: SteadyFollow | null): Promise<{ known: Map<number, Homography | null>; knownShapes: Map<number, ShapeTolerance> }> {
-  const known = new Map<number, Homography | null>(), knownShapes = new Map<number, ShapeTolerance>(), writers = await rowsByJob(db, job.shotId!);
+async function knownMaps(
+  { db, job }: JobContext<'follow'>,
+  runKey: string,
+  steady: SteadyFollow | null,
+): Promise<{ known: Map<number, Homography | null>; knownShapes: Map<number, ShapeTolerance> }> {
+  const known = new Map<number, Homography | null>(),
+    knownShapes = new Map<number, ShapeTolerance>(),
+    writers = await rowsByJob(db, job.shotId!);
   for (const row of await readTrack(db, job.shotId!)) {
     if (row.runKey !== runKey || !(row.homography || writers.get(row.frame) === job.id)) continue;
     known.set(row.frame, steady && row.homography ? steady.onSteadied(row.frame, row.homography) : row.homography);

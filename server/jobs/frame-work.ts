@@ -4,14 +4,23 @@ import { MAKING } from '../../core/send/frame-parts.ts';
 import { folders } from '../config.ts';
 import { isDatabaseError, type Database } from '../database/connection.ts';
 import { findJob, type StoredJob } from '../database/jobs.ts';
-import { claimFrames, failFrame, finishFrame, giveBack, isMine, readPlan, type ClaimedFrames } from '../database/render-tasks.ts';
+import {
+  claimFrames,
+  failFrame,
+  finishFrame,
+  giveBack,
+  isMine,
+  readPlan,
+  type ClaimedFrames,
+} from '../database/render-tasks.ts';
 import { handIn, type MediaHouse } from '../media/media-house.ts';
 import { fileOfKey } from '../send/finished-files.ts';
 import { FrameMaker } from '../send/frame-maker.ts';
 import { PlanCompositor } from '../send/plan-compositor.ts';
 
 /** A worker takes about so much work at a time, and never more than so many frames: what comes first may change. */
-const CLAIM_MS = 1000, MOST_FRAMES = 16;
+const CLAIM_MS = 1000,
+  MOST_FRAMES = 16;
 /** Until a disk has room again it is tried this often. */
 const RETRY_MS = 5000;
 
@@ -20,11 +29,21 @@ export class FrameWork {
   private maker: { jobId: number; maker: FrameMaker } | null = null;
   private perFrameMs = CLAIM_MS;
 
-  constructor(private readonly db: Database, private readonly worker: string, private readonly dataFolder: string, private readonly report: (failed: { failed: number; error: string | undefined }) => void, private readonly house: MediaHouse | null = null) {}
+  constructor(
+    private readonly db: Database,
+    private readonly worker: string,
+    private readonly dataFolder: string,
+    private readonly report: (failed: { failed: number; error: string | undefined }) => void,
+    private readonly house: MediaHouse | null = null,
+  ) {}
 
   /** Makes the frames that come next. How long to wait before asking again, ms; null when no frame waits. */
   async some(): Promise<number | null> {
-    const claimed = await claimFrames(this.db, this.worker, Math.min(MOST_FRAMES, Math.max(1, Math.round(CLAIM_MS / this.perFrameMs))));
+    const claimed = await claimFrames(
+      this.db,
+      this.worker,
+      Math.min(MOST_FRAMES, Math.max(1, Math.round(CLAIM_MS / this.perFrameMs))),
+    );
     if (!claimed) return null;
     let maker: FrameMaker;
     try {
@@ -36,7 +55,8 @@ export class FrameWork {
         return RETRY_MS;
       }
       // What hinders the making of one hinders all.
-      for (const frame of claimed.frames) await failFrame(this.db, claimed.jobId, frame, this.worker, this.sentence(error, claimed.jobId));
+      for (const frame of claimed.frames)
+        await failFrame(this.db, claimed.jobId, frame, this.worker, this.sentence(error, claimed.jobId));
       return 0;
     }
     for (const frame of claimed.frames) {
@@ -72,7 +92,9 @@ export class FrameWork {
   private async makerOf({ jobId }: ClaimedFrames): Promise<FrameMaker> {
     if (this.maker?.jobId !== jobId) {
       this.maker = null;
-      const job = (await findJob(this.db, jobId)) as StoredJob<'render'>, places = folders(this.dataFolder), plan = await readPlan(this.db, jobId);
+      const job = (await findJob(this.db, jobId)) as StoredJob<'render'>,
+        places = folders(this.dataFolder),
+        plan = await readPlan(this.db, jobId);
       if ((plan.making ?? 1) !== MAKING) throw new Problem('other-making');
       const compositor = await PlanCompositor.open(plan, { ...places, house: this.house });
       this.maker = { jobId, maker: new FrameMaker(compositor, job.params.layers, places.renders) };

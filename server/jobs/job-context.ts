@@ -27,7 +27,12 @@ export class JobContext<K extends JobKind> {
   private told: Promise<void> = Promise.resolve();
   private readonly timer: NodeJS.Timeout;
 
-  constructor(readonly db: Database, readonly job: StoredJob<K>, readonly worker: string, dataFolder: string) {
+  constructor(
+    readonly db: Database,
+    readonly job: StoredJob<K>,
+    readonly worker: string,
+    dataFolder: string,
+  ) {
     this.folders = folders(dataFolder);
     this.done = job.done;
     this.total = job.total;

@@ -59,23 +59,41 @@ async function perform(db: Database, job: StoredJob, { worker, dataFolder }: Thr
 async function dispatch(context: JobContext<JobKind>): Promise<string | undefined> {
   // The row's kind decides which parameters it holds; the cast follows that rule.
   switch (context.job.kind) {
-    case 'bring-in': return void (await bringIn(context as JobContext<'bring-in'>));
-    case 'check': return void (await checkPlate(context as JobContext<'check'>));
-    case 'follow': return void (await follow(context as JobContext<'follow'>));
-    case 'points': return void (await followPoints(context as JobContext<'points'>));
-    case 'pull': return void (await pullKeys(context as JobContext<'pull'>));
-    case 'seat': return void (await seat(context as JobContext<'seat'>));
-    case 'scene': return void (await solveShotScene(context as JobContext<'scene'>));
-    case 'steady': return steadyClip(context as JobContext<'steady'>);
-    case 'board': return boardClip(context as JobContext<'board'>);
-    case 'loop': return joinLoop(context as JobContext<'loop'>);
+    case 'bring-in':
+      return void (await bringIn(context as JobContext<'bring-in'>));
+    case 'check':
+      return void (await checkPlate(context as JobContext<'check'>));
+    case 'follow':
+      return void (await follow(context as JobContext<'follow'>));
+    case 'points':
+      return void (await followPoints(context as JobContext<'points'>));
+    case 'pull':
+      return void (await pullKeys(context as JobContext<'pull'>));
+    case 'seat':
+      return void (await seat(context as JobContext<'seat'>));
+    case 'scene':
+      return void (await solveShotScene(context as JobContext<'scene'>));
+    case 'steady':
+      return steadyClip(context as JobContext<'steady'>);
+    case 'board':
+      return boardClip(context as JobContext<'board'>);
+    case 'loop':
+      return joinLoop(context as JobContext<'loop'>);
     // Its frames are made one by one (frame-work.ts); what is left is the making of files from them.
-    case 'render': return deliver(context as JobContext<'render'>);
+    case 'render':
+      return deliver(context as JobContext<'render'>);
   }
 }
 
 async function loop(data: ThreadData): Promise<never> {
-  const db = openPool(data.database, 2), frames = new FrameWork(db, data.worker, data.dataFolder, (failed) => parentPort?.postMessage(failed), data.house ?? null);
+  const db = openPool(data.database, 2),
+    frames = new FrameWork(
+      db,
+      data.worker,
+      data.dataFolder,
+      (failed) => parentPort?.postMessage(failed),
+      data.house ?? null,
+    );
   for (;;) {
     try {
       const job = data.house ? null : await claimJob(db, data.worker);

@@ -22,12 +22,38 @@ export const LOOP_REPORT = 'loop.json';
  * already is not made again. Returns the name of the finished file in the job's folder.
  */
 export async function joinLoop(context: JobContext<'loop'>): Promise<string> {
-  const { db, job } = context, { document, frames, output, plan, corners } = job.params, { loop = {} } = document, shot = await findShot(db, job.shotId!), plate = shot?.plate && (await findMedia(db, shot.plate.id)), second = loop.second ? await findMedia(db, loop.second.mediaId) : null;
+  const { db, job } = context,
+    { document, frames, output, plan, corners } = job.params,
+    { loop = {} } = document,
+    shot = await findShot(db, job.shotId!),
+    plate = shot?.plate && (await findMedia(db, shot.plate.id)),
+    second = loop.second ? await findMedia(db, loop.second.mediaId) : null;
   if (!plate?.facts || (loop.second && !second?.facts)) throw new Problem('no-plate');
-  const { layout, colour, width, height } = plate.facts, first = taken(plate, context), other = second && taken(second, context), compositor = plan && (await PlanCompositor.open(plan, context.folders));
-  const pictureOf: PictureOf = compositor ? async (frame) => (await compositor.compose(await compositor.plate(frame), frame, 'final')).picture : first.picture;
-  const settings = shotJoin(document, { width, height }, frames[0], new Map(corners.map((row) => [row.frame, row.corners]))), size = { width, height, colour }, folder = join(context.folders.renders, String(job.id));
-  const work = other ? takes(new TakesJoin(settings, size, frames, loop.second!.offset ?? 0, second.facts!.frames), pictureOf, first, other) : round(new LoopJoin(settings, size, frames, loop.fade ?? USUAL_FADE), pictureOf, first), { length, pairs } = work.join, told = (done: number) => context.progress(done, pairs + length);
+  const { layout, colour, width, height } = plate.facts,
+    first = taken(plate, context),
+    other = second && taken(second, context),
+    compositor = plan && (await PlanCompositor.open(plan, context.folders));
+  const pictureOf: PictureOf = compositor
+    ? async (frame) => (await compositor.compose(await compositor.plate(frame), frame, 'final')).picture
+    : first.picture;
+  const settings = shotJoin(
+      document,
+      { width, height },
+      frames[0],
+      new Map(corners.map((row) => [row.frame, row.corners])),
+    ),
+    size = { width, height, colour },
+    folder = join(context.folders.renders, String(job.id));
+  const work = other
+      ? takes(
+          new TakesJoin(settings, size, frames, loop.second!.offset ?? 0, second.facts!.frames),
+          pictureOf,
+          first,
+          other,
+        )
+      : round(new LoopJoin(settings, size, frames, loop.fade ?? USUAL_FADE), pictureOf, first),
+    { length, pairs } = work.join,
+    told = (done: number) => context.progress(done, pairs + length);
   await work.prepare(told);
   mkdirSync(folder, { recursive: true });
   for (let index = 0; index < length; index++) {
@@ -37,7 +63,10 @@ export async function joinLoop(context: JobContext<'loop'>): Promise<string> {
   }
   const report: LoopReport = work.join.report();
   writeFileSync(join(folder, LOOP_REPORT), `${JSON.stringify(report)}\n`);
-  if (output === 'png') return packPictures(folder, [0, length - 1], document.firstFrameNumber ?? plate.facts.firstFrameNumber, 'png', [LOOP_REPORT]);
+  if (output === 'png')
+    return packPictures(folder, [0, length - 1], document.firstFrameNumber ?? plate.facts.firstFrameNumber, 'png', [
+      LOOP_REPORT,
+    ]);
   // Pictures of a plate in floating point are written for a display; other codes stay the plate's.
   return packFilm(folder, 0, { ...plate.facts, colour: peakOf(layout) === 1 ? DISPLAY_COLOUR : colour });
 }
@@ -46,7 +75,8 @@ type Take = ReturnType<typeof taken>;
 
 /** The end over the beginning. */
 const round = (join: LoopJoin, pictureOf: PictureOf, { luma }: Take) => ({
-  join, make: (index: number) => join.make(index, pictureOf),
+  join,
+  make: (index: number) => join.make(index, pictureOf),
   prepare: async (told: (done: number) => Promise<void>) => {
     await join.prepare(luma, told);
     await join.measureJump(pictureOf);
@@ -55,7 +85,8 @@ const round = (join: LoopJoin, pictureOf: PictureOf, { luma }: Take) => ({
 
 /** Two takes side by side. */
 const takes = (join: TakesJoin, pictureOf: PictureOf, first: Take, second: Take) => ({
-  join, make: (index: number) => join.make(index, pictureOf, second.picture),
+  join,
+  make: (index: number) => join.make(index, pictureOf, second.picture),
   prepare: async (told: (done: number) => Promise<void>) => {
     await join.prepare(first.luma, second.luma, told);
     await join.measureJump(pictureOf, second.picture);
@@ -64,9 +95,14 @@ const takes = (join: TakesJoin, pictureOf: PictureOf, first: Take, second: Take)
 
 /** A take's frames. */
 function taken(media: StoredMedia, context: JobContext<'loop'>) {
-  const store = openFrames(context.folders, media), { layout, colour } = media.facts!, raw = (frame: number) => {
-    context.check();
-    return store.readRaw(frame);
+  const store = openFrames(context.folders, media),
+    { layout, colour } = media.facts!,
+    raw = (frame: number) => {
+      context.check();
+      return store.readRaw(frame);
+    };
+  return {
+    picture: async (frame: number) => pictureFromRaw(await raw(frame), layout),
+    luma: async (frame: number) => codedLuma(await raw(frame), layout, colour.transfer),
   };
-  return { picture: async (frame: number) => pictureFromRaw(await raw(frame), layout), luma: async (frame: number) => codedLuma(await raw(frame), layout, colour.transfer) };
 }

@@ -14,8 +14,26 @@ export function pictureName(frame: number, ending: 'png' | 'exr' = 'png'): strin
 /** One film of the folder's pictures; the name of its file there. @throws Problem disk-full, tool-failed */
 export async function packFilm(folder: string, first: number, facts: FilmFacts): Promise<string> {
   const temporary = join(folder, 'film.part.mp4');
-  const result = await runTool('ffmpeg', ['-v', 'error', '-y', '-nostdin', '-f', 'image2', '-framerate', facts.rate.join('/'), '-start_number', String(first),
-    '-i', join(folder, '%06d.png').replaceAll('%', '%%').replace('%%06d', '%06d'), ...filmArguments('h264', facts), temporary], 3_600_000);
+  const result = await runTool(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-y',
+      '-nostdin',
+      '-f',
+      'image2',
+      '-framerate',
+      facts.rate.join('/'),
+      '-start_number',
+      String(first),
+      '-i',
+      join(folder, '%06d.png').replaceAll('%', '%%').replace('%%06d', '%06d'),
+      ...filmArguments('h264', facts),
+      temporary,
+    ],
+    3_600_000,
+  );
   if (result.exitCode !== 0) {
     rmSync(temporary, { force: true });
     if (/No space left/i.test(result.stderr)) throw new Problem('disk-full');
@@ -26,10 +44,22 @@ export async function packFilm(folder: string, first: number, facts: FilmFacts):
 }
 
 /** A zip of the pictures, stored (they do not shrink), under the plate's own frame numbers, and of what else is given. */
-export async function packPictures(folder: string, [first, last]: readonly [number, number], numberShift: number, ending: 'png' | 'exr', besides: readonly string[] = []): Promise<string> {
+export async function packPictures(
+  folder: string,
+  [first, last]: readonly [number, number],
+  numberShift: number,
+  ending: 'png' | 'exr',
+  besides: readonly string[] = [],
+): Promise<string> {
   const temporary = join(folder, 'pictures.part.zip');
   const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i);
-  await zipFiles(temporary, [...frames.map((frame) => ({ name: `frame.${String(frame + numberShift).padStart(4, '0')}.${ending}`, file: join(folder, pictureName(frame, ending)) })), ...besides.map((name) => ({ name, file: join(folder, name) }))]);
+  await zipFiles(temporary, [
+    ...frames.map((frame) => ({
+      name: `frame.${String(frame + numberShift).padStart(4, '0')}.${ending}`,
+      file: join(folder, pictureName(frame, ending)),
+    })),
+    ...besides.map((name) => ({ name, file: join(folder, name) })),
+  ]);
   renameSync(temporary, join(folder, 'pictures.zip'));
   return 'pictures.zip';
 }

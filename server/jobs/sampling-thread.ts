@@ -18,18 +18,26 @@ export interface SamplingTask {
   readonly dataFolder: string;
 }
 
-const { plate, document, dataFolder } = workerData as SamplingTask, { layout, colour, frames } = plate.facts!;
-const store = openFrames(folders(dataFolder), plate), { motion, regions, keepOut, referenceFrame } = document;
+const { plate, document, dataFolder } = workerData as SamplingTask,
+  { layout, colour, frames } = plate.facts!;
+const store = openFrames(folders(dataFolder), plate),
+  { motion, regions, keepOut, referenceFrame } = document;
 loadKernels();
 const corners = document.corners ?? inUse(regions)[0]!.points.slice(0, 4);
 const answer = await trySampling(
-  { motion, regions, keepOut, referenceFrame, ...(document.corners ? { screen: document.corners } : {}) }, corners, frames,
-  async (frame) => lumaFromRaw(await store.readRaw(frame), layout, colour.transfer), () => performance.now(),
-).then((trials): SamplingAnswer => ({ trials }), (error: unknown): SamplingAnswer => {
-  if (error instanceof NothingToFollow) return { problem: 'nothing-to-follow', values: { why: error.message } };
-  if (error instanceof Problem) return { problem: error.code, values: error.values };
-  throw error;
-});
+  { motion, regions, keepOut, referenceFrame, ...(document.corners ? { screen: document.corners } : {}) },
+  corners,
+  frames,
+  async (frame) => lumaFromRaw(await store.readRaw(frame), layout, colour.transfer),
+  () => performance.now(),
+).then(
+  (trials): SamplingAnswer => ({ trials }),
+  (error: unknown): SamplingAnswer => {
+    if (error instanceof NothingToFollow) return { problem: 'nothing-to-follow', values: { why: error.message } };
+    if (error instanceof Problem) return { problem: error.code, values: error.values };
+    throw error;
+  },
+);
 parentPort!.postMessage(answer);
 // The helper of the kernels would keep the thread alive.
 process.exit(0);

@@ -6,11 +6,22 @@ import type { StoredMedia } from '../database/media.ts';
 import type { SamplingTask } from './sampling-thread.ts';
 
 /** What the thread answers: its trials, or the problem that stood in the way; an error would cross without what it says. */
-export type SamplingAnswer = { readonly trials: SamplingTrials } | { readonly problem: ProblemCode; readonly values: Readonly<Record<string, string | number>> };
+export type SamplingAnswer =
+  | { readonly trials: SamplingTrials }
+  | { readonly problem: ProblemCode; readonly values: Readonly<Record<string, string | number>> };
 
 /** Tries in a thread of its own what looking at few points and at many costs and gains on three frames of a shot. */
-export async function sampleTrial(plate: StoredMedia, document: ShotDocument, dataFolder: string): Promise<SamplingTrials> {
-  const task: SamplingTask & { entry: string } = { entry: new URL('./sampling-thread.ts', import.meta.url).href, plate, document, dataFolder };
+export async function sampleTrial(
+  plate: StoredMedia,
+  document: ShotDocument,
+  dataFolder: string,
+): Promise<SamplingTrials> {
+  const task: SamplingTask & { entry: string } = {
+    entry: new URL('./sampling-thread.ts', import.meta.url).href,
+    plate,
+    document,
+    dataFolder,
+  };
   const worker = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), { workerData: task });
   const answer = await new Promise<SamplingAnswer>((resolve, reject) => {
     worker.once('message', resolve);

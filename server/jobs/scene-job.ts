@@ -22,35 +22,78 @@ const SOLVING = 0.5;
  * written before the plane is looked for; a job that was killed before that begins anew, and comes to the same.
  */
 export async function solveShotScene(context: JobContext<'scene'>): Promise<void> {
-  const { db, job } = context, shotId = job.shotId!, { document, frames, question } = job.params;
-  const shot = await findShot(db, shotId), plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  const { db, job } = context,
+    shotId = job.shotId!,
+    { document, frames, question } = job.params;
+  const shot = await findShot(db, shotId),
+    plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!plate?.facts) throw new Problem('no-plate');
-  const { width, height, rate, layout, colour } = plate.facts, store = openFrames(context.folders, plate), [first, last] = frames, count = last - first + 1, solving = Math.ceil(SOLVING * count), total = count + solving;
-  const allowed = outsideKeepOuts(document.keepOut, document.referenceFrame), read = async (frame: number) => {
-    context.check();
-    return codedLuma(await store.readRaw(frame), layout, colour.transfer);
-  };
+  const { width, height, rate, layout, colour } = plate.facts,
+    store = openFrames(context.folders, plate),
+    [first, last] = frames,
+    count = last - first + 1,
+    solving = Math.ceil(SOLVING * count),
+    total = count + solving;
+  const allowed = outsideKeepOuts(document.keepOut, document.referenceFrame),
+    read = async (frame: number) => {
+      context.check();
+      return codedLuma(await store.readRaw(frame), layout, colour.transfer);
+    };
   let stored = await readScene(db, shotId);
   if (stored?.question !== question || stored.plateId !== plate.id) {
-    const { tracks } = await followFeatures({ width, height, frames, allowed, drawn: document.scene?.drawn, removed: document.scene?.removed }, read, (done) => context.progress(done, total));
+    const { tracks } = await followFeatures(
+      { width, height, frames, allowed, drawn: document.scene?.drawn, removed: document.scene?.removed },
+      read,
+      (done) => context.progress(done, total),
+    );
     let solved = 0;
-    const scene = await solveRolling({
-      width, height, frames, tracks, focal: document.focal, lens: { terms: document.scene?.terms ?? 0 }, random: randomFrom(SEED),
-      progress: (done) => { solved = done; },
-      // Signs of life go out, and a stop is heard, between long pieces of work.
-      breathe: async () => {
-        await breath();
-        await context.progress(count + Math.floor((solving * solved) / (count + 1)), total);
+    const scene = await solveRolling(
+      {
+        width,
+        height,
+        frames,
+        tracks,
+        focal: document.focal,
+        lens: { terms: document.scene?.terms ?? 0 },
+        random: randomFrom(SEED),
+        progress: (done) => {
+          solved = done;
+        },
+        // Signs of life go out, and a stop is heard, between long pieces of work.
+        breathe: async () => {
+          await breath();
+          await context.progress(count + Math.floor((solving * solved) / (count + 1)), total);
+        },
       },
-    }, document.scene?.rows);
-    await writeScene(db, shotId, plate.id, question, fileOf(scene, { width, height, rate, pixelCentre: 'half' }, tracks));
+      document.scene?.rows,
+    );
+    await writeScene(
+      db,
+      shotId,
+      plate.id,
+      question,
+      fileOf(scene, { width, height, rate, pixelCentre: 'half' }, tracks),
+    );
     stored = await readScene(db, shotId);
   }
   if (stored && document.corners) {
-    const scene = sceneOf(stored.scene), frame = document.referenceFrame;
+    const scene = sceneOf(stored.scene),
+      frame = document.referenceFrame;
     if (!scene.frames.some((f) => f.frame === frame)) throw new Problem('scene-frame-unsolved', { frame });
-    const proportions = document.proportions && document.proportions[0] / document.proportions[1], { plane, notes } = await placePlane(scene, { frame, corners: document.corners, proportions, allowed }, read, randomFrom(SEED));
-    await writePlane(db, shotId, { frame, corners: document.corners, normal: [...plane.normal], covariance: [...plane.covariance], notes });
+    const proportions = document.proportions && document.proportions[0] / document.proportions[1],
+      { plane, notes } = await placePlane(
+        scene,
+        { frame, corners: document.corners, proportions, allowed },
+        read,
+        randomFrom(SEED),
+      );
+    await writePlane(db, shotId, {
+      frame,
+      corners: document.corners,
+      normal: [...plane.normal],
+      covariance: [...plane.covariance],
+      notes,
+    });
   }
   await context.progress(total, total);
 }

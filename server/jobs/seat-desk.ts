@@ -1,14 +1,24 @@
 import { Worker } from 'node:worker_threads';
 import type { ProblemCode } from '../../core/problem/catalogue.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { FrontReply, LensFromBoards, LensFromLines, LensFromMap, LookReply, MarksReply, MatchReply, SnapReply } from '../../core/schemas/types.ts';
+import type {
+  FrontReply,
+  LensFromBoards,
+  LensFromLines,
+  LensFromMap,
+  LookReply,
+  MarksReply,
+  MatchReply,
+  SnapReply,
+} from '../../core/schemas/types.ts';
 import type { BoardsTask, LensMapTask } from './lens-tasks.ts';
 import type { DeskTask, FrontTask, LensTask, LookTask, MarksTask, MatchTask, SnapTask } from './seat-thread.ts';
 
 export type DeskAnswer = { readonly id: number } & (
   | { readonly value: unknown }
   | { readonly problem: ProblemCode; readonly values: Readonly<Record<string, string | number>> }
-  | { readonly failed: string });
+  | { readonly failed: string }
+);
 
 /** Small questions about a shot's pictures, answered at once by a thread that is kept: snapping a quad, matching a corner, proposing a key or a look. */
 export class SeatDesk {
@@ -63,7 +73,9 @@ export class SeatDesk {
   }
 
   private begin(): Worker {
-    const worker = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), { workerData: { entry: new URL('./seat-thread.ts', import.meta.url).href } });
+    const worker = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), {
+      workerData: { entry: new URL('./seat-thread.ts', import.meta.url).href },
+    });
     worker.unref();
     worker.on('message', (answer: DeskAnswer) => {
       const asked = this.waiting.get(answer.id);

@@ -7,9 +7,21 @@ import type { Queryable } from '../database/connection.ts';
 import { readLock } from '../database/seats.ts';
 
 /** All that decides where a shot's corners are on its frames. The document has corners. */
-export async function seatingOf(db: Queryable, shotId: number, document: ShotDocument, track: readonly TrackRow[]): Promise<Seating> {
+export async function seatingOf(
+  db: Queryable,
+  shotId: number,
+  document: ShotDocument,
+  track: readonly TrackRow[],
+): Promise<Seating> {
   const { corners, referenceFrame, outset, corrections, smooth } = document;
-  return { corners: corners!, referenceFrame, outset, corrections, smooth, lock: document.lock === true ? await readLock(db, shotId, referenceFrame, corners!, track) : null };
+  return {
+    corners: corners!,
+    referenceFrame,
+    outset,
+    corrections,
+    smooth,
+    lock: document.lock === true ? await readLock(db, shotId, referenceFrame, corners!, track) : null,
+  };
 }
 
 export function mapsOf(track: readonly TrackRow[]): Map<number, Homography> {
@@ -18,6 +30,7 @@ export function mapsOf(track: readonly TrackRow[]): Map<number, Homography> {
 
 /** What is stated of the corners on a row's frame, px; null where nothing is. */
 export function rowBounds(row: TrackRow, corners: Quad): number[] | null {
-  const certainty = row.certainty && unpackCertainty(row.certainty), map = row.homography;
+  const certainty = row.certainty && unpackCertainty(row.certainty),
+    map = row.homography;
   return certainty && map ? corners.map((corner) => cornerBound(certainty, map, corner)) : null;
 }

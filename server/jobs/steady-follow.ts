@@ -24,19 +24,34 @@ export interface SteadyFollow {
 /** How a shot's follow is steadied; null where it is followed on the plate itself. @throws Problem steady-by-itself, steady-unknown */
 export async function steadyFor(db: Queryable, shot: Shot, document: ShotDocument): Promise<SteadyFollow | null> {
   if (document.steady?.follow !== true) return null;
-  const other = document.steady.by === undefined || document.steady.by === shot.id ? null : await findShot(db, document.steady.by);
+  const other =
+    document.steady.by === undefined || document.steady.by === shot.id ? null : await findShot(db, document.steady.by);
   if (!other || !shot.plate?.facts || other.plate?.id !== shot.plate.id) throw new Problem('steady-by-itself');
-  const theirs = await readDocument(db, other.id, other.revision), corners = steadiedSurface(theirs);
-  const maps = corners ? steadyOf(document.steady, corners, mapsOf(await readMotion(db, other, theirs)), shot.plate.facts.frames) : new Map<number, Homography>(), reference = maps.get(document.referenceFrame), backFromReference = reference && invert(reference);
-  if (!reference || !backFromReference) throw new Problem('steady-unknown', { name: other.name, frame: document.referenceFrame });
+  const theirs = await readDocument(db, other.id, other.revision),
+    corners = steadiedSurface(theirs);
+  const maps = corners
+      ? steadyOf(document.steady, corners, mapsOf(await readMotion(db, other, theirs)), shot.plate.facts.frames)
+      : new Map<number, Homography>(),
+    reference = maps.get(document.referenceFrame),
+    backFromReference = reference && invert(reference);
+  if (!reference || !backFromReference)
+    throw new Problem('steady-unknown', { name: other.name, frame: document.referenceFrame });
   const at = (frame: number) => maps.get(frame) ?? reference;
   return {
-    reference, at,
+    reference,
+    at,
     outline: (outline) => carryOutline(outline, (p) => applyToPoint(reference, p)),
     onSteadied: (frame, map) => ontoSteadied(map, at(frame), reference),
     ofPlate: (fit) => {
-      const back = fit.homography && invert(at(fit.frame)), { disagreement: _ofSteadied, ...rest } = fit;
-      return fit.homography && back ? { ...rest, homography: compose(back, fit.homography, reference), ...(fit.certainty ? { certainty: certaintyFromElsewhere(fit.certainty, reference, 0) } : {}) } : rest;
+      const back = fit.homography && invert(at(fit.frame)),
+        { disagreement: _ofSteadied, ...rest } = fit;
+      return fit.homography && back
+        ? {
+            ...rest,
+            homography: compose(back, fit.homography, reference),
+            ...(fit.certainty ? { certainty: certaintyFromElsewhere(fit.certainty, reference, 0) } : {}),
+          }
+        : rest;
     },
   };
 }

@@ -26,7 +26,9 @@ const MAPS = 'steady.json';
 export async function steadyingOf(db: Queryable, shot: Shot, document: ShotDocument): Promise<Map<number, Homography>> {
   if (!shot.plate?.facts) throw new Problem('no-plate');
   const corners = steadiedSurface(document);
-  const maps = corners ? steadyOf(document.steady, corners, mapsOf(await readMotion(db, shot, document)), shot.plate.facts.frames) : new Map<number, Homography>();
+  const maps = corners
+    ? steadyOf(document.steady, corners, mapsOf(await readMotion(db, shot, document)), shot.plate.facts.frames)
+    : new Map<number, Homography>();
   if (maps.size === 0) throw new Problem('no-track');
   return maps;
 }
@@ -36,24 +38,56 @@ export async function steadyingOf(db: Queryable, shot: Shot, document: ShotDocum
  * is not made again. Returns the name of the finished file in the job's folder.
  */
 export async function steadyClip(context: JobContext<'steady'>): Promise<string> {
-  const { db, job } = context, { document, frames: [first, last], output, outside } = job.params, shot = await findShot(db, job.shotId!), plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  const { db, job } = context,
+    {
+      document,
+      frames: [first, last],
+      output,
+      outside,
+    } = job.params,
+    shot = await findShot(db, job.shotId!),
+    plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!shot || !plate?.facts) throw new Problem('no-plate');
-  const { width, height, layout, colour, firstFrameNumber } = plate.facts, store = openFrames(context.folders, plate), found = await steadyingOf(db, shot, document);
-  const asked = new Map([...found].filter(([frame]) => frame >= first && frame <= last)), maps = outside === 'crop' ? cropFilled(asked, width, height).maps : asked, folder = join(context.folders.renders, String(job.id));
+  const { width, height, layout, colour, firstFrameNumber } = plate.facts,
+    store = openFrames(context.folders, plate),
+    found = await steadyingOf(db, shot, document);
+  const asked = new Map([...found].filter(([frame]) => frame >= first && frame <= last)),
+    maps = outside === 'crop' ? cropFilled(asked, width, height).maps : asked,
+    folder = join(context.folders.renders, String(job.id));
   mkdirSync(folder, { recursive: true });
   for (let frame = first; frame <= last; frame++) {
     const file = join(folder, pictureName(frame));
     if (!existsSync(file)) {
-      const { picture, alpha } = steadyFrame(pictureFromRaw(await store.readRaw(frame), layout), maps.get(frame)!, width, height, outside === 'transparent' ? 'transparent' : 'fill', colour);
-      await (outside === 'transparent' ? writeTransparentPng(file, picture, alpha, colour) : writePicture(file, picture, colour));
+      const { picture, alpha } = steadyFrame(
+        pictureFromRaw(await store.readRaw(frame), layout),
+        maps.get(frame)!,
+        width,
+        height,
+        outside === 'transparent' ? 'transparent' : 'fill',
+        colour,
+      );
+      await (outside === 'transparent'
+        ? writeTransparentPng(file, picture, alpha, colour)
+        : writePicture(file, picture, colour));
     }
     await context.progress(frame - first + 1, last - first + 1);
   }
-  writeFileSync(join(folder, MAPS), `${JSON.stringify(steadyFile(maps, 'half', choiceOf(document.steady), width, height), null, 1)}\n`);
-  if (output === 'png') return packPictures(folder, [first, last], document.firstFrameNumber ?? firstFrameNumber, 'png', [MAPS]);
+  writeFileSync(
+    join(folder, MAPS),
+    `${JSON.stringify(steadyFile(maps, 'half', choiceOf(document.steady), width, height), null, 1)}\n`,
+  );
+  if (output === 'png')
+    return packPictures(folder, [first, last], document.firstFrameNumber ?? firstFrameNumber, 'png', [MAPS]);
   // Pictures of a plate in floating point are written for a display; other codes stay the plate's.
-  const film = await packFilm(folder, first, { ...plate.facts, colour: peakOf(layout) === 1 ? DISPLAY_COLOUR : colour }), part = join(folder, 'steadied.part.zip');
-  await zipFiles(part, [{ name: 'steadied.mp4', file: join(folder, film) }, { name: MAPS, file: join(folder, MAPS) }]);
+  const film = await packFilm(folder, first, {
+      ...plate.facts,
+      colour: peakOf(layout) === 1 ? DISPLAY_COLOUR : colour,
+    }),
+    part = join(folder, 'steadied.part.zip');
+  await zipFiles(part, [
+    { name: 'steadied.mp4', file: join(folder, film) },
+    { name: MAPS, file: join(folder, MAPS) },
+  ]);
   renameSync(part, join(folder, 'steadied.zip'));
   return 'steadied.zip';
 }

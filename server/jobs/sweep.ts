@@ -15,11 +15,18 @@ const YOUNG_MS = 24 * 3600 * 1000;
  * Compares the disk with the database: removes files, frame stores and finished frames that nothing refers to, names media whose
  * file is gone, and has frames made again that are missing though their file is there.
  */
-export async function sweep(db: Database, places: { media: string; frames: string; uploads: string; renders: string }, now = Date.now(), young = YOUNG_MS): Promise<SweepReport> {
+export async function sweep(
+  db: Database,
+  places: { media: string; frames: string; uploads: string; renders: string },
+  now = Date.now(),
+  young = YOUNG_MS,
+): Promise<SweepReport> {
   const media = await listAllMedia(db);
   const hashes = new Set(media.flatMap((m) => [m.hash, ...(m.lut ? [m.lut.hash] : [])]));
   const stores = new Set(media.flatMap((m) => m.store ?? []));
-  let orphans = 0, orphanBytes = 0, remade = 0;
+  let orphans = 0,
+    orphanBytes = 0,
+    remade = 0;
   const remove = (path: string) => {
     const stats = statSync(path, { throwIfNoEntry: false });
     if (!stats || now - stats.mtimeMs < young) return;
@@ -27,16 +34,21 @@ export async function sweep(db: Database, places: { media: string; frames: strin
     orphanBytes += stats.isDirectory() ? folderBytes(path) : stats.size;
     rmSync(path, { recursive: true, force: true });
   };
-  for (const group of readdirSync(places.media)) for (const name of readdirSync(join(places.media, group))) if (!hashes.has(name)) remove(join(places.media, group, name));
+  for (const group of readdirSync(places.media))
+    for (const name of readdirSync(join(places.media, group)))
+      if (!hashes.has(name)) remove(join(places.media, group, name));
   for (const name of readdirSync(places.frames)) if (!stores.has(name)) remove(join(places.frames, name));
   // Finished frames that no shot knows any more, and their light pictures; what a killed worker left half written.
   const keys = await allFinishedKeys(db);
   for (const kind of ['frames', 'light']) {
     const at = join(places.renders, kind);
-    for (const group of existsSync(at) ? readdirSync(at) : []) for (const name of readdirSync(join(at, group))) if (!keys.has(name.slice(0, 64)) || name.endsWith('.part')) remove(join(at, group, name));
+    for (const group of existsSync(at) ? readdirSync(at) : [])
+      for (const name of readdirSync(join(at, group)))
+        if (!keys.has(name.slice(0, 64)) || name.endsWith('.part')) remove(join(at, group, name));
   }
   // Uploads that nobody went on with for a week.
-  for (const name of readdirSync(places.uploads)) if (now - statSync(join(places.uploads, name)).mtimeMs > 7 * young) remove(join(places.uploads, name));
+  for (const name of readdirSync(places.uploads))
+    if (now - statSync(join(places.uploads, name)).mtimeMs > 7 * young) remove(join(places.uploads, name));
   const missing: string[] = [];
   for (const m of media) {
     const hasFile = existsSync(storedPath(places.media, m.hash));
@@ -45,7 +57,13 @@ export async function sweep(db: Database, places: { media: string; frames: strin
     remade++;
     await transaction(db, async (connection) => {
       await setMediaWaiting(connection, m.id);
-      await insertJob(connection, { kind: 'bring-in', projectId: m.projectId, mediaId: m.id, params: {}, total: m.frames ?? 0 });
+      await insertJob(connection, {
+        kind: 'bring-in',
+        projectId: m.projectId,
+        mediaId: m.id,
+        params: {},
+        total: m.frames ?? 0,
+      });
     });
   }
   return { orphans, orphanBytes, missing, remade };

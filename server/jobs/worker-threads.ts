@@ -19,11 +19,21 @@ export interface WorkerSettings {
 }
 
 /** Starts a thread for each worker and looks after them for as long as the process lives. Returns their names. */
-export async function startWorkers({ database, dataFolder, workers, house = null }: WorkerSettings, log: Logger): Promise<string[]> {
-  const machine = hostname(), prefix = `${machine}/`, db = openPool(database, 1);
+export async function startWorkers(
+  { database, dataFolder, workers, house = null }: WorkerSettings,
+  log: Logger,
+): Promise<string[]> {
+  const machine = hostname(),
+    prefix = `${machine}/`,
+    db = openPool(database, 1);
   /** What processes of this machine that are gone had in hand goes back into the queue at once. */
   const releaseGone = async (): Promise<void> => {
-    const gone = (await runningWorkers(db)).filter((worker) => worker.startsWith(prefix) && !names.includes(worker) && !isAlive(Number(worker.slice(prefix.length).split('/')[0])));
+    const gone = (await runningWorkers(db)).filter(
+      (worker) =>
+        worker.startsWith(prefix) &&
+        !names.includes(worker) &&
+        !isAlive(Number(worker.slice(prefix.length).split('/')[0])),
+    );
     await releaseJobsOf(db, gone);
     await releaseFramesOf(db, gone);
   };
@@ -31,16 +41,36 @@ export async function startWorkers({ database, dataFolder, workers, house = null
   await releaseGone();
   await seen(db, machine, names);
   const startThread = (worker: string): void => {
-    const data: ThreadData & { entry: string } = { entry: new URL('./job-thread.ts', import.meta.url).href, database, dataFolder, worker, house };
+    const data: ThreadData & { entry: string } = {
+      entry: new URL('./job-thread.ts', import.meta.url).href,
+      database,
+      dataFolder,
+      worker,
+      house,
+    };
     const thread = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), { workerData: data });
     thread.on('message', (message) => log.error(message, 'in a job'));
     thread.on('error', (error) => log.error({ error: error.stack }, 'a worker thread ended'));
-    thread.on('exit', () => void releaseFramesOf(db, [worker]).then(() => seen(db, machine, [worker])).catch(() => {}).finally(() => setTimeout(() => startThread(worker), 1000)));
+    thread.on(
+      'exit',
+      () =>
+        void releaseFramesOf(db, [worker])
+          .then(() => seen(db, machine, [worker]))
+          .catch(() => {})
+          .finally(() => setTimeout(() => startThread(worker), 1000)),
+    );
   };
   names.forEach(startThread);
   // A thread in the middle of a frame cannot tell that it lives: this one tells it for all, and looks after what those that are gone left behind.
-  setInterval(() => void seen(db, machine, names)
-    .then(releaseGone).then(() => releaseLost(db)).then(() => packWhenWhole(db)).catch(() => {}), LOOK_EVERY_MS);
+  setInterval(
+    () =>
+      void seen(db, machine, names)
+        .then(releaseGone)
+        .then(() => releaseLost(db))
+        .then(() => packWhenWhole(db))
+        .catch(() => {}),
+    LOOK_EVERY_MS,
+  );
   return names;
 }
 

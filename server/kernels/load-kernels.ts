@@ -28,7 +28,11 @@ export function compiledFactory(): KernelFactory {
   const module = new WebAssembly.Module(readFileSync(FILE));
   factory = compiledKernels((pages) => {
     const memory = new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
-    return { exports: new WebAssembly.Instance(module, { env: { memory, abort } }).exports, buffer: memory.buffer, lend: (block) => lend({ module, memory, block }) };
+    return {
+      exports: new WebAssembly.Instance(module, { env: { memory, abort } }).exports,
+      buffer: memory.buffer,
+      lend: (block) => lend({ module, memory, block }),
+    };
   });
   return factory;
 }
@@ -40,7 +44,9 @@ function lend(lent: Lent): void {
 }
 
 function startHelper(): Worker {
-  const worker = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), { workerData: { entry: new URL('./helper-thread.ts', import.meta.url).href } });
+  const worker = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), {
+    workerData: { entry: new URL('./helper-thread.ts', import.meta.url).href },
+  });
   // Without it the work is done all the same, on one thread.
   worker.on('error', () => (helper = null));
   worker.unref();

@@ -25,14 +25,22 @@ export function isPlain(facts: MediaFacts): boolean {
  * The frames of a source as raw bytes in `facts.layout`, in order. A clip that stops decoding before
  * its end is reported as damaged after the frames that could be had.
  */
-export async function* decodeFrames(source: MediaSource, facts: MediaFacts, options: DecodeOptions = {}): AsyncGenerator<Uint8Array> {
+export async function* decodeFrames(
+  source: MediaSource,
+  facts: MediaFacts,
+  options: DecodeOptions = {},
+): AsyncGenerator<Uint8Array> {
   if (source.kind === 'still' && facts.rawFormat === MANAGED) yield await decodeManaged(source, facts, labelOf(source));
   else if (source.kind === 'sequence' && facts.missing.length > 0) yield* decodeWithGaps(source, facts, options);
   else if (facts.plan) yield* byPlan(decodeRun(source, facts, undefined, options), facts.plan);
   else yield* decodeRun(source, facts, undefined, options);
 }
 
-async function* decodeWithGaps(source: MediaSource & { kind: 'sequence' }, facts: MediaFacts, options: DecodeOptions): AsyncGenerator<Uint8Array> {
+async function* decodeWithGaps(
+  source: MediaSource & { kind: 'sequence' },
+  facts: MediaFacts,
+  options: DecodeOptions,
+): AsyncGenerator<Uint8Array> {
   let last: Uint8Array | null = null;
   let next = source.spans[0]![0];
   for (const span of facts.gaps === 'stop' ? source.spans.slice(0, 1) : source.spans) {
@@ -66,15 +74,23 @@ async function* byPlan(frames: AsyncGenerator<Uint8Array>, plan: readonly number
   }
 }
 
-const TURNS: Readonly<Record<Rotation, string[]>> = { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] };
+const TURNS: Readonly<Record<Rotation, string[]>> = {
+  0: [],
+  90: ['transpose=clock'],
+  180: ['hflip', 'vflip'],
+  270: ['transpose=cclock'],
+};
 
 /** The filters between the decoder and the frame store: deinterlacing and turning, then only the sample format. */
 export function frameFilters(facts: MediaFacts): string[] {
   const range = facts.layout.kind === 'ycbcr' ? facts.layout.coding.range : 'full';
   const parity = facts.fieldOrder === 'bottom-first' ? 'bff' : 'tff';
-  return [...(facts.deinterlace ? [`bwdif=mode=send_frame:parity=${parity}:deint=all`] : []), ...TURNS[facts.rotation],
+  return [
+    ...(facts.deinterlace ? [`bwdif=mode=send_frame:parity=${parity}:deint=all`] : []),
+    ...TURNS[facts.rotation],
     // The same range in and out, so that only the sample format is ever converted.
-    ...(facts.layout.kind === 'ycbcr' ? [`scale=in_range=${range}:out_range=${range}`] : [])];
+    ...(facts.layout.kind === 'ycbcr' ? [`scale=in_range=${range}:out_range=${range}`] : []),
+  ];
 }
 
 /** CPU seconds that a megapixel of picture may take: a hundred times what slow codecs need. */
@@ -83,17 +99,54 @@ const LEAST_CPU_SECONDS = 120;
 /** A decoder that gives nothing for this long is stuck. */
 const SILENCE_MS = 25_000;
 
-async function* decodeRun(source: MediaSource, facts: MediaFacts, run: Span | undefined, options: DecodeOptions): AsyncGenerator<Uint8Array> {
+async function* decodeRun(
+  source: MediaSource,
+  facts: MediaFacts,
+  run: Span | undefined,
+  options: DecodeOptions,
+): AsyncGenerator<Uint8Array> {
   const size = bytesPerFrame(facts.layout);
   const expected = facts.plan ? facts.plan.at(-1)! + 1 : facts.frames;
-  const cpu = LEAST_CPU_SECONDS + ((Math.max(1, expected) * facts.width * facts.height) / 1e6) * CPU_SECONDS_PER_MEGAPIXEL;
-  const [command, line] = limited('ffmpeg', ['-v', 'error', '-nostdin', '-noautorotate', '-threads', '2', ...INPUT_GUARDS, ...inputArguments(source, facts.rate, run),
-    '-map', '0:V:0', '-fps_mode', 'passthrough', '-vf', [...frameFilters(facts), `format=${facts.rawFormat}`].join(','), '-f', 'rawvideo', '-pix_fmt', facts.rawFormat, 'pipe:1',
-    ...(options.alsoWrite ?? [])], cpu);
+  const cpu =
+    LEAST_CPU_SECONDS + ((Math.max(1, expected) * facts.width * facts.height) / 1e6) * CPU_SECONDS_PER_MEGAPIXEL;
+  const [command, line] = limited(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-nostdin',
+      '-noautorotate',
+      '-threads',
+      '2',
+      ...INPUT_GUARDS,
+      ...inputArguments(source, facts.rate, run),
+      '-map',
+      '0:V:0',
+      '-fps_mode',
+      'passthrough',
+      '-vf',
+      [...frameFilters(facts), `format=${facts.rawFormat}`].join(','),
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      facts.rawFormat,
+      'pipe:1',
+      ...(options.alsoWrite ?? []),
+    ],
+    cpu,
+  );
   const child = execa(command, line, {
-    reject: false, buffer: { stdout: false, stderr: true }, encoding: 'buffer', stdin: 'ignore', maxBuffer: 1 << 20, cancelSignal: options.signal, gracefulCancel: false,
+    reject: false,
+    buffer: { stdout: false, stderr: true },
+    encoding: 'buffer',
+    stdin: 'ignore',
+    maxBuffer: 1 << 20,
+    cancelSignal: options.signal,
+    gracefulCancel: false,
   } as const);
-  let frames = 0, finished = false, stuck = false;
+  let frames = 0,
+    finished = false,
+    stuck = false;
   /** When the decoder last gave a frame; null while whoever asked is busy with it. */
   let heard: number | null = Date.now();
   const watch = setInterval(() => {
@@ -114,11 +167,20 @@ async function* decodeRun(source: MediaSource, facts: MediaFacts, run: Span | un
     if (options.signal?.aborted) return;
     const words = asText(result.stderr);
     if (/No space left/i.test(words)) throw new Problem('disk-full');
-    if (stuck) throw new Problem('damaged-media', { file: labelOf(source), why: `its decoder got stuck after ${frames} frames` });
+    if (stuck)
+      throw new Problem('damaged-media', {
+        file: labelOf(source),
+        why: `its decoder got stuck after ${frames} frames`,
+      });
     // ffmpeg ends with 255 when it is interrupted: that says nothing about the file.
-    if (result.isTerminated || result.exitCode === 255) throw new Problem('tool-failed', { tool: 'ffmpeg', why: 'it was interrupted' });
+    if (result.isTerminated || result.exitCode === 255)
+      throw new Problem('tool-failed', { tool: 'ffmpeg', why: 'it was interrupted' });
     if (frames === 0) throw new Problem('damaged-media', { file: labelOf(source), why: lastWords(words) });
-    if (expected > 0 && frames < expected - 2) throw new Problem('damaged-media', { file: labelOf(source), why: `only ${frames} of ${expected} frames can be read` });
+    if (expected > 0 && frames < expected - 2)
+      throw new Problem('damaged-media', {
+        file: labelOf(source),
+        why: `only ${frames} of ${expected} frames can be read`,
+      });
     if (result.exitCode !== 0) throw new Problem('damaged-media', { file: labelOf(source), why: lastWords(words) });
     if (words.trim() !== '') options.onComplaint?.(lastWords(words));
   } finally {
@@ -127,7 +189,11 @@ async function* decodeRun(source: MediaSource, facts: MediaFacts, run: Span | un
   }
 }
 
-async function* cutFrames(chunks: AsyncIterable<Uint8Array>, size: number, sameBytes = false): AsyncGenerator<Uint8Array> {
+async function* cutFrames(
+  chunks: AsyncIterable<Uint8Array>,
+  size: number,
+  sameBytes = false,
+): AsyncGenerator<Uint8Array> {
   let frame = new Uint8Array(size);
   let filled = 0;
   for await (const chunk of chunks) {

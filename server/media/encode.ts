@@ -42,11 +42,52 @@ export interface FilmExtras extends Pick<DeliverySettings, 'quality' | 'crf'> {
 }
 
 /** A sink for one film file; unless a format is given the ending chooses it. Films hold no floats: these become 8-bit display codes. The film appears under its name only when whole. */
-export function openFilm(file: string, size: { width: number; height: number; peak: Peak }, { rate, colour = DISPLAY_COLOUR, pixelAspect = [1, 1] }: FilmFacts, extras: FilmExtras = {}): FrameSink {
-  const floats = size.peak === 1, shown = floats ? DISPLAY_COLOUR : colour, deep = size.peak === 65535, ending = extname(file).toLowerCase(), format = extras.format ?? CODED[ending] ?? 'h264', { sound, timecode } = extras;
-  const input = ['-f', 'rawvideo', '-pix_fmt', deep ? 'rgb48le' : 'rgb24', '-s', `${size.width}x${size.height}`, '-r', rate.join('/')];
-  const beside = sound ? ['-ss', sound.start.toFixed(6), '-t', sound.length.toFixed(6), '-i', sound.file, '-map', '0:v', '-map', '1:a:0?', ...SOUND_ARGUMENTS[format]] : [];
-  const coded = [...beside, ...filmArguments(format, { colour: shown, pixelAspect, deep }, extras), ...(timecode ? (ending === '.mp4' || ending === '.mov' ? ['-timecode', timecode] : ['-metadata', `timecode=${timecode}`]) : [])];
+export function openFilm(
+  file: string,
+  size: { width: number; height: number; peak: Peak },
+  { rate, colour = DISPLAY_COLOUR, pixelAspect = [1, 1] }: FilmFacts,
+  extras: FilmExtras = {},
+): FrameSink {
+  const floats = size.peak === 1,
+    shown = floats ? DISPLAY_COLOUR : colour,
+    deep = size.peak === 65535,
+    ending = extname(file).toLowerCase(),
+    format = extras.format ?? CODED[ending] ?? 'h264',
+    { sound, timecode } = extras;
+  const input = [
+    '-f',
+    'rawvideo',
+    '-pix_fmt',
+    deep ? 'rgb48le' : 'rgb24',
+    '-s',
+    `${size.width}x${size.height}`,
+    '-r',
+    rate.join('/'),
+  ];
+  const beside = sound
+    ? [
+        '-ss',
+        sound.start.toFixed(6),
+        '-t',
+        sound.length.toFixed(6),
+        '-i',
+        sound.file,
+        '-map',
+        '0:v',
+        '-map',
+        '1:a:0?',
+        ...SOUND_ARGUMENTS[format],
+      ]
+    : [];
+  const coded = [
+    ...beside,
+    ...filmArguments(format, { colour: shown, pixelAspect, deep }, extras),
+    ...(timecode
+      ? ending === '.mp4' || ending === '.mov'
+        ? ['-timecode', timecode]
+        : ['-metadata', `timecode=${timecode}`]
+      : []),
+  ];
   const film = openRawFilm(file, input, coded, (given: CodedPicture) => {
     const { data } = floats ? displayPicture(given, colour) : given;
     return Buffer.from(data.buffer, data.byteOffset, data.byteLength);
@@ -55,16 +96,28 @@ export function openFilm(file: string, size: { width: number; height: number; pe
 }
 
 /** An encoder that takes frames as bytes through a pipe. */
-function openRawFilm<Frame>(file: string, input: readonly string[], output: readonly string[], bytesOf: (frame: Frame) => Buffer): { write(frame: Frame): Promise<void>; finish(): Promise<void>; abandon(): Promise<void> } {
+function openRawFilm<Frame>(
+  file: string,
+  input: readonly string[],
+  output: readonly string[],
+  bytesOf: (frame: Frame) => Buffer,
+): { write(frame: Frame): Promise<void>; finish(): Promise<void>; abandon(): Promise<void> } {
   const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part${extname(file)}`);
-  const child = execa('ffmpeg', ['-v', 'error', '-y', ...input, '-i', 'pipe:0', ...output, temporary], { reject: false, stdin: 'pipe', stdout: 'ignore', maxBuffer: 1 << 20, env: { SVT_LOG: '1' } });
+  const child = execa('ffmpeg', ['-v', 'error', '-y', ...input, '-i', 'pipe:0', ...output, temporary], {
+    reject: false,
+    stdin: 'pipe',
+    stdout: 'ignore',
+    maxBuffer: 1 << 20,
+    env: { SVT_LOG: '1' },
+  });
   let broken = false;
   child.stdin.on('error', () => (broken = true));
   const failure = async (): Promise<Problem> => {
     const result = await child;
     if (isMissing(result)) return new Problem('tool-missing', { tool: 'ffmpeg', package: 'ffmpeg' });
     if (/No space left/i.test(result.stderr)) return new Problem('disk-full');
-    if (/No such file|Permission denied/i.test(result.stderr)) return new Problem('file-unwritable', { file, why: lastWords(result.stderr) });
+    if (/No such file|Permission denied/i.test(result.stderr))
+      return new Problem('file-unwritable', { file, why: lastWords(result.stderr) });
     return new Problem('tool-failed', { tool: 'ffmpeg', why: lastWords(result.stderr) });
   };
   return {
@@ -97,13 +150,21 @@ export interface MatteSink {
 }
 
 /** A film of 8-bit grey in full range, without loss: 255 is 1. It appears under its name only when whole. */
-export function openMatteFilm(file: string, { width, height }: { width: number; height: number }, rate: readonly [number, number]): MatteSink {
-  return openRawFilm(file, ['-f', 'rawvideo', '-pix_fmt', 'gray', '-color_range', 'pc', '-s', `${width}x${height}`, '-r', rate.join('/')], ['-c:v', 'ffv1', '-level', '3', '-slices', '4', '-g', '1', '-pix_fmt', 'gray', '-color_range', 'pc'],
+export function openMatteFilm(
+  file: string,
+  { width, height }: { width: number; height: number },
+  rate: readonly [number, number],
+): MatteSink {
+  return openRawFilm(
+    file,
+    ['-f', 'rawvideo', '-pix_fmt', 'gray', '-color_range', 'pc', '-s', `${width}x${height}`, '-r', rate.join('/')],
+    ['-c:v', 'ffv1', '-level', '3', '-slices', '4', '-g', '1', '-pix_fmt', 'gray', '-color_range', 'pc'],
     (matte: Float32Array) => {
       const bytes = Buffer.allocUnsafe(matte.length);
       for (let i = 0; i < matte.length; i++) bytes[i] = 255 * Math.min(1, Math.max(0, matte[i]!)) + 0.5;
       return bytes;
-    });
+    },
+  );
 }
 
 /** Waits until a pipe takes more, or is closed; what went wrong is found out at the next write. */
@@ -120,13 +181,24 @@ async function drained(pipe: Writable): Promise<void> {
 }
 
 /** Writes one picture as PNG of its own depth (integers only), colour or grey, under its name only when whole. */
-export async function writePng(file: string, { width, height, data, peak }: CodedPicture, channels: 1 | 3 = 3): Promise<void> {
+export async function writePng(
+  file: string,
+  { width, height, data, peak }: CodedPicture,
+  channels: 1 | 3 = 3,
+): Promise<void> {
   await writeWholePng(file, data, width, height, channels, peak === 65535);
 }
 
 /** Writes one picture with how far it covers each pixel (255: wholly; colours straight) as PNG. */
-export async function writeTransparentPng(file: string, given: CodedPicture, alpha: Uint8Array, colour: PlateColour): Promise<void> {
-  const picture = given.peak === 1 ? displayPicture(given, colour) : given, deep = picture.peak === 65535, data = deep ? new Uint16Array(alpha.length * 4) : new Uint8Array(alpha.length * 4);
+export async function writeTransparentPng(
+  file: string,
+  given: CodedPicture,
+  alpha: Uint8Array,
+  colour: PlateColour,
+): Promise<void> {
+  const picture = given.peak === 1 ? displayPicture(given, colour) : given,
+    deep = picture.peak === 65535,
+    data = deep ? new Uint16Array(alpha.length * 4) : new Uint8Array(alpha.length * 4);
   for (let i = 0; i < alpha.length; i++) {
     for (let c = 0; c < 3; c++) data[4 * i + c] = picture.data[3 * i + c]!;
     data[4 * i + 3] = alpha[i]! * (deep ? 257 : 1);
@@ -134,15 +206,27 @@ export async function writeTransparentPng(file: string, given: CodedPicture, alp
   await writeWholePng(file, data, picture.width, picture.height, 4, deep);
 }
 
-async function writeWholePng(file: string, data: Uint8Array | Uint16Array | CodedPicture['data'], width: number, height: number, channels: 1 | 3 | 4, deep: boolean): Promise<void> {
+async function writeWholePng(
+  file: string,
+  data: Uint8Array | Uint16Array | CodedPicture['data'],
+  width: number,
+  height: number,
+  channels: 1 | 3 | 4,
+  deep: boolean,
+): Promise<void> {
   const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part`);
   try {
     const raw = sharp(data, { raw: { width, height, channels } });
-    await (deep ? raw.toColourspace(channels === 1 ? 'grey16' : 'rgb16') : channels === 1 ? raw.toColourspace('b-w') : raw).png({ compressionLevel: 2 }).toFile(temporary);
+    await (
+      deep ? raw.toColourspace(channels === 1 ? 'grey16' : 'rgb16') : channels === 1 ? raw.toColourspace('b-w') : raw
+    )
+      .png({ compressionLevel: 2 })
+      .toFile(temporary);
     renameSync(temporary, file);
   } catch (error) {
     rmSync(temporary, { force: true });
-    if ((error as NodeJS.ErrnoException).code === 'ENOSPC' || /No space left/i.test(String(error))) throw new Problem('disk-full');
+    if ((error as NodeJS.ErrnoException).code === 'ENOSPC' || /No space left/i.test(String(error)))
+      throw new Problem('disk-full');
     throw new Problem('file-unwritable', { file, why: (error as Error).message }, { cause: error });
   }
 }

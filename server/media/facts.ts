@@ -1,4 +1,10 @@
-import type { FieldOrderName, GapRuleName, MediaCorrections, QuarterTurn, StoredFacts } from '../../core/schemas/types.ts';
+import type {
+  FieldOrderName,
+  GapRuleName,
+  MediaCorrections,
+  QuarterTurn,
+  StoredFacts,
+} from '../../core/schemas/types.ts';
 
 /** The shapes of media.schema.json, by the names they have in this room. */
 export type Rotation = QuarterTurn;
@@ -13,5 +19,14 @@ export type MediaFacts = StoredFacts;
 export function decodeKey(facts: MediaFacts): string {
   const { rotation, deinterlace, rawFormat, plan, gaps, missing, width, height, layout } = facts;
   const range = layout.kind === 'ycbcr' ? layout.coding.range : 'full';
-  return JSON.stringify([rotation, deinterlace, rawFormat, plan === null ? 'constant' : facts.rate, missing.length > 0 ? gaps : '', width, height, range]);
+  return JSON.stringify([
+    rotation,
+    deinterlace,
+    rawFormat,
+    plan === null ? 'constant' : facts.rate,
+    missing.length > 0 ? gaps : '',
+    width,
+    height,
+    range,
+  ]);
 }

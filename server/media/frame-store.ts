@@ -22,7 +22,10 @@ const PLAIN_VIEW: FrameView = { colour: DISPLAY_COLOUR, lut: null };
 /** Names a view; pictures made for another are not these. */
 export function viewKey({ colour, lut }: FrameView, layout: RawLayout): string {
   const matrix = layout.kind === 'ycbcr' ? layout.coding.matrix : '';
-  return createHash('sha256').update(JSON.stringify([colour.transfer, colour.primaries, lut?.hash ?? '', matrix])).digest('hex').slice(0, 10);
+  return createHash('sha256')
+    .update(JSON.stringify([colour.transfer, colour.primaries, lut?.hash ?? '', matrix]))
+    .digest('hex')
+    .slice(0, 10);
 }
 
 /** Where decoded frames of a file lie: the same file read in the same way shares them. */
@@ -47,7 +50,12 @@ export class FrameStore {
   readonly proxies: string;
   private lut: CubeLut | null = null;
 
-  constructor(readonly folder: string, private readonly layout: RawLayout, private readonly view: FrameView = PLAIN_VIEW, private readonly house: MediaHouse | null = null) {
+  constructor(
+    readonly folder: string,
+    private readonly layout: RawLayout,
+    private readonly view: FrameView = PLAIN_VIEW,
+    private readonly house: MediaHouse | null = null,
+  ) {
     this.raw = join(folder, 'raw');
     this.proxies = join(folder, `proxy-${viewKey(view, layout)}`);
   }
@@ -113,8 +121,10 @@ export class FrameStore {
   async proxy(frame: number): Promise<Buffer> {
     const file = join(this.proxies, fileName(frame, 'jpg'));
     if (existsSync(file)) return readFile(file);
-    const jpeg = await asSharp(await this.shown(frame)).resize({ width: PROXY_SIDE, height: PROXY_SIDE, fit: 'inside', withoutEnlargement: true, kernel: 'linear' })
-      .jpeg({ quality: 88, chromaSubsampling: '4:4:4' }).toBuffer();
+    const jpeg = await asSharp(await this.shown(frame))
+      .resize({ width: PROXY_SIDE, height: PROXY_SIDE, fit: 'inside', withoutEnlargement: true, kernel: 'linear' })
+      .jpeg({ quality: 88, chromaSubsampling: '4:4:4' })
+      .toBuffer();
     mkdirSync(this.proxies, { recursive: true });
     writeWholeFile(file, jpeg);
     return jpeg;
@@ -123,11 +133,18 @@ export class FrameStore {
   /** A frame of full size as 8-bit PNG for the screen, brightened by `stops`; display codes exactly, others by way of the view. With transparency where there is some. */
   async exact(frame: number, stops = 0): Promise<Buffer> {
     if (this.layout.kind === 'rgb' && this.layout.alpha) return this.withAlpha(frame);
-    return asSharp(await this.shown(frame, stops)).png({ compressionLevel: 1 }).toBuffer();
+    return asSharp(await this.shown(frame, stops))
+      .png({ compressionLevel: 1 })
+      .toBuffer();
   }
 
   private async shown(frame: number, stops = 0): Promise<CodedPicture> {
-    return displayPicture(pictureFromRaw(await this.readRaw(frame), this.layout), this.view.colour, this.table(), stops);
+    return displayPicture(
+      pictureFromRaw(await this.readRaw(frame), this.layout),
+      this.view.colour,
+      this.table(),
+      stops,
+    );
   }
 
   private async withAlpha(frame: number): Promise<Buffer> {
@@ -139,7 +156,9 @@ export class FrameStore {
       for (let c = 0; c < 3; c++) out[i * 4 + c] = rgb[i * 3 + c]!;
       out[i * 4 + 3] = Math.min(1, Math.max(0, data[i * 4 + 3]! / peak)) * 255 + 0.5;
     }
-    return sharp(out, { raw: { width, height, channels: 4 } }).png({ compressionLevel: 1 }).toBuffer();
+    return sharp(out, { raw: { width, height, channels: 4 } })
+      .png({ compressionLevel: 1 })
+      .toBuffer();
   }
 
   private table(): CubeLut | null {

@@ -12,5 +12,8 @@ export const CHANNEL_NAMES = ['R', 'G', 'B', 'A'] as const;
 
 /** Interleaved values as channels of an EXR. */
 export function channelsOf(data: Float32Array, count: 3 | 4): ExrChannel[] {
-  return CHANNEL_NAMES.slice(0, count).map((name, c) => ({ name, values: Float32Array.from({ length: data.length / count }, (_, i) => data[count * i + c]!) }));
+  return CHANNEL_NAMES.slice(0, count).map((name, c) => ({
+    name,
+    values: Float32Array.from({ length: data.length / count }, (_, i) => data[count * i + c]!),
+  }));
 }

@@ -33,7 +33,8 @@ export function openLayerSink(out: string, facts: MediaFacts, choices: SinkChoic
 }
 
 function numbered(out: string, facts: MediaFacts, { bits }: SinkChoices): LayerSink {
-  const ending = extname(out).toLowerCase(), deep = ending === '.tif' || (bits ?? (peakOf(facts.layout) === 65535 ? 16 : 8)) === 16;
+  const ending = extname(out).toLowerCase(),
+    deep = ending === '.tif' || (bits ?? (peakOf(facts.layout) === 65535 ? 16 : 8)) === 16;
   mkdirSync(dirname(out), { recursive: true });
   return {
     async write(frame, layer) {
@@ -41,8 +42,12 @@ function numbered(out: string, facts: MediaFacts, { bits }: SinkChoices): LayerS
       if (ending !== '.exr') return writeIntegers(file, asCodes(layer, facts.colour, deep));
       const { width, height, channels } = asChannels(layer, facts.colour);
       // Floats that came in are handed on as they are, in as many bits as they need.
-      const exact = layer.kind === 'codes' && layer.picture.peak === 1 && !channels.every(({ values }) => fitsHalf(values));
-      writeExrFile(file, width, height, channels, exact ? 32 : 16, { rate: facts.rate, pixelAspect: facts.pixelAspect[0] / facts.pixelAspect[1] });
+      const exact =
+        layer.kind === 'codes' && layer.picture.peak === 1 && !channels.every(({ values }) => fitsHalf(values));
+      writeExrFile(file, width, height, channels, exact ? 32 : 16, {
+        rate: facts.rate,
+        pixelAspect: facts.pixelAspect[0] / facts.pixelAspect[1],
+      });
     },
     finish: async () => {},
     abandon: async () => {},
@@ -56,7 +61,12 @@ function film(out: string, facts: MediaFacts, { format, quality, crf }: SinkChoi
     async write(frame, layer) {
       const codes = filmCodes(asCodes(layer, facts.colour, deep));
       // Its size and what its codes mean are known with the first picture.
-      open ??= openFilm(out, { width: codes.width, height: codes.height, peak: codes.peak }, { ...facts, colour: colourOfCodes(layer, facts.colour) }, { format, ...(quality ? { quality } : {}), ...(crf === undefined ? {} : { crf }) });
+      open ??= openFilm(
+        out,
+        { width: codes.width, height: codes.height, peak: codes.peak },
+        { ...facts, colour: colourOfCodes(layer, facts.colour) },
+        { format, ...(quality ? { quality } : {}), ...(crf === undefined ? {} : { crf }) },
+      );
       await open.write(frame, codes);
     },
     finish: async () => open?.finish(),

@@ -5,18 +5,35 @@ import type { YcbcrCoding } from '../../core/image/ycbcr.ts';
  * The layout that frames of an ffmpeg pixel format are kept in, and ffmpeg's name of it: luma and colour
  * differences stay as they are, everything else becomes red, green, blue of 8, 16 or 32 (float) bits.
  */
-export function layoutOf(format: string, width: number, height: number, coding: Pick<YcbcrCoding, 'matrix' | 'range'>, keepAlpha: boolean): { layout: RawLayout; rawFormat: string } {
+export function layoutOf(
+  format: string,
+  width: number,
+  height: number,
+  coding: Pick<YcbcrCoding, 'matrix' | 'range'>,
+  keepAlpha: boolean,
+): { layout: RawLayout; rawFormat: string } {
   const alpha = keepAlpha && /^(rgba|bgra|argb|abgr|gbrap|ya\d|yuva|pal8)/.test(format);
   const ycbcr = alpha ? null : samplingOf(format);
   if (ycbcr) {
     const { sampling, bits } = ycbcr;
     return {
-      layout: { kind: 'ycbcr', width, height, coding: { ...coding, bits, chromaShiftX: sampling === '444' ? 0 : 1, chromaShiftY: sampling === '420' ? 1 : 0 } },
+      layout: {
+        kind: 'ycbcr',
+        width,
+        height,
+        coding: { ...coding, bits, chromaShiftX: sampling === '444' ? 0 : 1, chromaShiftY: sampling === '420' ? 1 : 0 },
+      },
       rawFormat: `yuv${sampling}p${bits > 8 ? `${bits}le` : ''}`,
     };
   }
-  const depth = /f(16|32)/.test(format) ? 32 : /(48|64)(le|be)?$|(9|10|12|14|16)(le|be)$|^x2(rgb|bgr)10/.test(format) ? 16 : 8;
-  const names = alpha ? { 8: 'rgba', 16: 'rgba64le', 32: 'gbrapf32le' } : { 8: 'rgb24', 16: 'rgb48le', 32: 'gbrpf32le' };
+  const depth = /f(16|32)/.test(format)
+    ? 32
+    : /(48|64)(le|be)?$|(9|10|12|14|16)(le|be)$|^x2(rgb|bgr)10/.test(format)
+      ? 16
+      : 8;
+  const names = alpha
+    ? { 8: 'rgba', 16: 'rgba64le', 32: 'gbrapf32le' }
+    : { 8: 'rgb24', 16: 'rgb48le', 32: 'gbrpf32le' };
   return { layout: { kind: 'rgb', width, height, bits: depth, ...(alpha ? { alpha } : {}) }, rawFormat: names[depth] };
 }
 

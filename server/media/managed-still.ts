@@ -28,13 +28,24 @@ export async function managedColours(source: MediaSource): Promise<string | null
 /** The facts of a still whose colours are turned into sRGB. */
 export function managedFacts(facts: MediaFacts, what: string): MediaFacts {
   const { layout } = layoutOf('rgba', facts.width, facts.height, { matrix: 'bt709', range: 'full' }, true);
-  return { ...facts, layout, rawFormat: MANAGED, colour: { transfer: 'srgb', primaries: 'bt709' }, notes: [...facts.notes, `its colours (${what}) are turned into sRGB`] };
+  return {
+    ...facts,
+    layout,
+    rawFormat: MANAGED,
+    colour: { transfer: 'srgb', primaries: 'bt709' },
+    notes: [...facts.notes, `its colours (${what}) are turned into sRGB`],
+  };
 }
 
 /** The one frame of such a still: red, green, blue, alpha. */
 export async function decodeManaged({ file }: Still, { rotation }: MediaFacts, label: string): Promise<Uint8Array> {
   try {
-    return await sharp(file, { limitInputPixels: false }).rotate(rotation).toColourspace('srgb').ensureAlpha().raw({ depth: 'uchar' }).toBuffer();
+    return await sharp(file, { limitInputPixels: false })
+      .rotate(rotation)
+      .toColourspace('srgb')
+      .ensureAlpha()
+      .raw({ depth: 'uchar' })
+      .toBuffer();
   } catch (error) {
     throw new Problem('damaged-media', { file: label, why: (error as Error).message }, { cause: error });
   }

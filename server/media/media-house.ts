@@ -17,18 +17,33 @@ export async function fetchRaw(house: MediaHouse, store: string, frame: number):
 
 /** Hands a finished frame in, under its name. */
 export async function handIn(house: MediaHouse, name: string, file: string): Promise<void> {
-  whole(house, await ask(house, `/finished/${name}`, { method: 'PUT', body: readFileSync(file), headers: { 'Content-Type': 'application/octet-stream' } }));
+  whole(
+    house,
+    await ask(house, `/finished/${name}`, {
+      method: 'PUT',
+      body: readFileSync(file),
+      headers: { 'Content-Type': 'application/octet-stream' },
+    }),
+  );
 }
 
 function whole({ address }: MediaHouse, response: Response): Response {
-  if (!response.ok) throw new Problem('media-unreachable', { address, why: `it answered with status ${response.status}` });
+  if (!response.ok)
+    throw new Problem('media-unreachable', { address, why: `it answered with status ${response.status}` });
   return response;
 }
 
 async function ask({ address, token }: MediaHouse, path: string, init: RequestInit): Promise<Response> {
   try {
-    return await fetch(`${address.replace(/\/+$/, '')}/api/v1${path}`, { ...init, headers: { ...(init.headers as Record<string, string>), ...(token ? { Authorization: `Bearer ${token}` } : {}) } });
+    return await fetch(`${address.replace(/\/+$/, '')}/api/v1${path}`, {
+      ...init,
+      headers: { ...(init.headers as Record<string, string>), ...(token ? { Authorization: `Bearer ${token}` } : {}) },
+    });
   } catch (error) {
-    throw new Problem('media-unreachable', { address, why: String((error as { cause?: { code?: string } }).cause?.code ?? (error as Error).message) }, { cause: error });
+    throw new Problem(
+      'media-unreachable',
+      { address, why: String((error as { cause?: { code?: string } }).cause?.code ?? (error as Error).message) },
+      { cause: error },
+    );
   }
 }

@@ -35,13 +35,19 @@ async function decodeAll(path: string, rate?: [number, number]): Promise<CodedPi
 const ramp = (width: number, height: number, peak: 255 | 65535): CodedPicture & { peak: 255 | 65535 } => {
   const data = peak === 255 ? new Uint8Array(width * height * 3) : new Uint16Array(width * height * 3);
   for (let i = 0; i < width * height; i++) {
-    const x = (i % width) / (width - 1), y = Math.floor(i / width) / (height - 1);
+    const x = (i % width) / (width - 1),
+      y = Math.floor(i / width) / (height - 1);
     [x, y, (x + y) / 2].forEach((v, c) => (data[i * 3 + c] = Math.round(v * peak)));
   }
   return { width, height, data, peak };
 };
 
-async function film(file: string, picture: CodedPicture, frames = 2, pixelAspect: [number, number] = [1, 1]): Promise<void> {
+async function film(
+  file: string,
+  picture: CodedPicture,
+  frames = 2,
+  pixelAspect: [number, number] = [1, 1],
+): Promise<void> {
   const sink = openFilm(file, picture, { rate: [25, 1], pixelAspect });
   for (let i = 0; i < frames; i++) await sink.write(i, picture);
   await sink.finish();
@@ -58,8 +64,21 @@ function worst(a: CodedPicture, b: CodedPicture): number {
 describe('probe', () => {
   test('reads what a clip says about itself', async () => {
     const facts = await probe(resolveSource(clipPath('orders-laptop.mp4')));
-    expect(facts).toMatchObject({ width: 1280, height: 720, rate: [25, 1], frames: 80, codec: 'h264', pixelFormat: 'yuv420p', colour: { transfer: 'srgb', primaries: 'bt709' }, plan: null, assumed: [] });
-    expect(facts.layout).toMatchObject({ kind: 'ycbcr', coding: { matrix: 'bt709', range: 'limited', bits: 8, chromaShiftX: 1, chromaShiftY: 1 } });
+    expect(facts).toMatchObject({
+      width: 1280,
+      height: 720,
+      rate: [25, 1],
+      frames: 80,
+      codec: 'h264',
+      pixelFormat: 'yuv420p',
+      colour: { transfer: 'srgb', primaries: 'bt709' },
+      plan: null,
+      assumed: [],
+    });
+    expect(facts.layout).toMatchObject({
+      kind: 'ycbcr',
+      coding: { matrix: 'bt709', range: 'limited', bits: 8, chromaShiftX: 1, chromaShiftY: 1 },
+    });
   });
   test('keeps rates exact and applies the rotation flag', async () => {
     await ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=64x32:r=30000/1001:d=0.2', '-pix_fmt', 'yuv420p', at('ntsc.mp4'));
@@ -70,7 +89,17 @@ describe('probe', () => {
     expect((await decodeAll(at('turned.mp4')))[0]).toMatchObject({ width: 32, height: 64 });
   });
   test('the shape of the pixels turns with the picture', async () => {
-    await ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=64x32:r=25:d=0.2', '-vf', 'setsar=64/45', '-pix_fmt', 'yuv420p', at('wide.mp4'));
+    await ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc=s=64x32:r=25:d=0.2',
+      '-vf',
+      'setsar=64/45',
+      '-pix_fmt',
+      'yuv420p',
+      at('wide.mp4'),
+    );
     await ffmpeg('-i', at('wide.mp4'), '-c', 'copy', '-metadata:s:v:0', 'rotate=270', at('wide-turned.mp4'));
     expect((await probe(resolveSource(at('wide.mp4')))).pixelAspect).toEqual([64, 45]);
     const turned = await probe(resolveSource(at('wide-turned.mp4')));
@@ -78,13 +107,36 @@ describe('probe', () => {
     expect(turned.notes.join()).toContain('pixels are not square: 45:64');
   });
   test('says what had to be assumed', async () => {
-    await ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=64x48:r=24:d=0.2', '-pix_fmt', 'yuv420p', '-c:v', 'ffv1', at('bare.mkv'));
+    await ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc=s=64x48:r=24:d=0.2',
+      '-pix_fmt',
+      'yuv420p',
+      '-c:v',
+      'ffv1',
+      at('bare.mkv'),
+    );
     const { assumed, layout } = await probe(resolveSource(at('bare.mkv')));
-    for (const words of [/no colour matrix tag: BT\.601 assumed/, /no transfer tag/]) expect(assumed.join('; ')).toMatch(words);
+    for (const words of [/no colour matrix tag: BT\.601 assumed/, /no transfer tag/])
+      expect(assumed.join('; ')).toMatch(words);
     expect(layout).toMatchObject({ coding: { matrix: 'bt601' } });
   });
   test('makes a varying rate constant and says so', async () => {
-    await ffmpeg('-f', 'lavfi', '-i', 'testsrc=s=64x48:r=25:d=2', '-vf', "select='not(eq(mod(n,7),3))+lt(n,10)'", '-fps_mode', 'vfr', '-pix_fmt', 'yuv420p', at('vfr.mkv'));
+    await ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc=s=64x48:r=25:d=2',
+      '-vf',
+      "select='not(eq(mod(n,7),3))+lt(n,10)'",
+      '-fps_mode',
+      'vfr',
+      '-pix_fmt',
+      'yuv420p',
+      at('vfr.mkv'),
+    );
     const facts = await probe(resolveSource(at('vfr.mkv')));
     expect(facts.notes.join()).toMatch(/the rate varies: made constant at 25 fps, .*; \d+ doubled/);
     expect(facts).toMatchObject({ rate: [25, 1], frames: 50, dropped: 0 });
@@ -92,12 +144,15 @@ describe('probe', () => {
   });
   test.each<[keyof typeof bad, RegExp]>([
     ['truncated', /truncated\.mp4 is (damaged|not a picture or film)/],
-    ['sound', /sound\.mp4 has sound but no picture/], ['tiny', /tiny\.mkv is 1×1; a plate needs at least 16×16/],
+    ['sound', /sound\.mp4 has sound but no picture/],
+    ['tiny', /tiny\.mkv is 1×1; a plate needs at least 16×16/],
   ])('refuses: %s', async (kind, words) => {
     await expect(probe(resolveSource(bad[kind]))).rejects.toThrow(words);
   });
   test('refuses text before any decoder sees it', () => {
-    expect(() => resolveSource(bad.text)).toThrow(/notes\.mp4 is not a picture or film that can be read \(it is text\)/);
+    expect(() => resolveSource(bad.text)).toThrow(
+      /notes\.mp4 is not a picture or film that can be read \(it is text\)/,
+    );
   });
   test('a clip whose end is missing is told by its index', async () => {
     await ffmpeg('-i', clipPath('orders-laptop.mp4'), '-c', 'copy', '-movflags', '+faststart', at('fast.mp4'));
@@ -139,10 +194,21 @@ describe('colour through files', () => {
     const frames = decodeFrames(source, facts);
     const ours = pictureFromRaw((await frames.next()).value as Uint8Array, facts.layout);
     await frames.return(undefined);
-    await ffmpeg('-i', clipPath('orders-laptop.mp4'), '-frames:v', '1', '-sws_flags', 'bilinear+accurate_rnd+full_chroma_int+full_chroma_inp', '-pix_fmt', 'rgb24', at('first.png'));
+    await ffmpeg(
+      '-i',
+      clipPath('orders-laptop.mp4'),
+      '-frames:v',
+      '1',
+      '-sws_flags',
+      'bilinear+accurate_rnd+full_chroma_int+full_chroma_inp',
+      '-pix_fmt',
+      'rgb24',
+      at('first.png'),
+    );
     const theirs = await readStill(at('first.png'));
     let sum = 0;
-    for (let i = 0; i < 1280 * 720; i++) for (let c = 0; c < 3; c++) sum += Math.abs(ours.data[i * 3 + c]! - theirs.data[i * 4 + c]!);
+    for (let i = 0; i < 1280 * 720; i++)
+      for (let c = 0; c < 3; c++) sum += Math.abs(ours.data[i * 3 + c]! - theirs.data[i * 4 + c]!);
     expect(sum / (1280 * 720 * 3)).toBeLessThan(0.7);
   });
   test.each(['wide.mkv', 'wide.mp4', 'wide.mov'])('%s keeps the shape of the pixels', async (name) => {
@@ -172,11 +238,16 @@ describe('numbered pictures', () => {
   test('a zip of pictures is unpacked flat, whatever its paths say', async () => {
     await numberedPictures(at('zipped'), [1, 2]);
     const entry = (n: number) => new Uint8Array(readFileSync(at(`zipped/shot.000${n}.png`)));
-    writeFileSync(at('up.zip'), zipSync({ 'a/b/shot.0001.png': entry(1), '../../shot.0002.png': entry(2), '__MACOSX/shot.0009.png': entry(1) }));
+    writeFileSync(
+      at('up.zip'),
+      zipSync({ 'a/b/shot.0001.png': entry(1), '../../shot.0002.png': entry(2), '__MACOSX/shot.0009.png': entry(1) }),
+    );
     expect(await unzipPictures(at('up.zip'), at('unzipped'), 'up.zip')).toBe(2);
     expect(readdirSync(at('unzipped')).sort()).toEqual(['shot.0001.png', 'shot.0002.png']);
     writeFileSync(at('broken.zip'), readFileSync(at('up.zip')).subarray(0, 300));
-    await expect(unzipPictures(at('broken.zip'), at('unzipped2'), 'broken.zip')).rejects.toThrow(/broken\.zip cannot be unpacked|no numbered/);
+    await expect(unzipPictures(at('broken.zip'), at('unzipped2'), 'broken.zip')).rejects.toThrow(
+      /broken\.zip cannot be unpacked|no numbered/,
+    );
   });
 });
 
@@ -200,7 +271,11 @@ describe('FrameStore', () => {
     const exact = await readStill(at('exact.png'));
     expect(Buffer.compare(opaque(exact), raw.data as Uint8Array)).toBe(0);
     // The proxy that the decoder writes and the one made from the raw frame show the same colours.
-    for await (const _ of decodeFrames(source, { ...facts, frames: 0 }, { alsoWrite: ['-frames:v', '2', ...proxyArguments(facts, store.proxies)] }));
+    for await (const _ of decodeFrames(
+      source,
+      { ...facts, frames: 0 },
+      { alsoWrite: ['-frames:v', '2', ...proxyArguments(facts, store.proxies)] },
+    ));
     const written = await store.proxy(1);
     expect(written.subarray(0, 2)).toEqual(Buffer.from([0xff, 0xd8]));
     rmSync(join(store.proxies, '000001.jpg'));

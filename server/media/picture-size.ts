@@ -43,7 +43,12 @@ function exrSize(file: string): Size | null {
     at += 4;
     if (size < 0) return null;
     if (name === 'displayWindow' && at + 16 <= length) {
-      const [left, top, right, bottom] = [0, 4, 8, 12].map((o) => buffer.readInt32LE(at + o)) as [number, number, number, number];
+      const [left, top, right, bottom] = [0, 4, 8, 12].map((o) => buffer.readInt32LE(at + o)) as [
+        number,
+        number,
+        number,
+        number,
+      ];
       return { width: right - left + 1, height: bottom - top + 1 };
     }
     at += size;

@@ -13,7 +13,9 @@ import { MOST_FRAMES, timingOf, type Timing } from './timing.ts';
 
 export type { MediaFacts } from './facts.ts';
 
-const LARGEST_SIDE = 16384, LONGEST_PAGE = 60_000, LARGEST_PAGE = 100_000_000;
+const LARGEST_SIDE = 16384,
+  LONGEST_PAGE = 60_000,
+  LARGEST_PAGE = 100_000_000;
 const SMALLEST_SIDE = 16;
 const DEFAULT_RATE: [number, number] = [25, 1];
 /** Within which a small file must have told what it is; a large one gets time to be read through. */
@@ -61,35 +63,67 @@ export async function probe(source: MediaSource, options: ProbeOptions = {}): Pr
   if (source.kind !== 'clip') await checkStatedSizes(source, label, smallestSide);
   const probed = await probeStream(source, label);
   const stream = probed.streams![0]!;
-  const assumed: string[] = [], notes: string[] = [];
+  const assumed: string[] = [],
+    notes: string[] = [];
   const stored = { width: stream.width ?? 0, height: stream.height ?? 0 };
-  if (stored.width < 1 || stored.height < 1) throw new Problem('not-media', { file: label, why: 'its picture has no size' });
+  if (stored.width < 1 || stored.height < 1)
+    throw new Problem('not-media', { file: label, why: 'its picture has no size' });
   checkSize(stored, label, smallestSide);
-  const rotation = corrections.rotation ?? rotationOf([...(stream.side_data_list ?? []), ...(probed.frames?.[0]?.side_data_list ?? [])]);
+  const rotation =
+    corrections.rotation ??
+    rotationOf([...(stream.side_data_list ?? []), ...(probed.frames?.[0]?.side_data_list ?? [])]);
   const { width, height } = rotation % 180 === 90 ? { width: stored.height, height: stored.width } : stored;
   const coding = codingOf(stream, stored, corrections, assumed);
   const { layout, rawFormat } = layoutOf(stream.pix_fmt ?? '', width, height, coding, keepAlpha);
   const colour = colourOf(stream, corrections, assumed);
-  const timing = source.kind === 'clip' ? await clipTiming(source.file, label, stream, corrections) : pictureTiming(source, corrections, assumed);
-  if (timing.frames > MOST_FRAMES) throw new Problem('too-many-frames', { file: label, frames: timing.frames, limit: MOST_FRAMES });
+  const timing =
+    source.kind === 'clip'
+      ? await clipTiming(source.file, label, stream, corrections)
+      : pictureTiming(source, corrections, assumed);
+  if (timing.frames > MOST_FRAMES)
+    throw new Problem('too-many-frames', { file: label, frames: timing.frames, limit: MOST_FRAMES });
   notes.push(...timing.notes);
   const missing = source.kind === 'sequence' ? source.missing : [];
-  const gaps = missing.length > 0 ? corrections.gaps ?? null : null;
-  if (missing.length > 0 && gaps) notes.push(`missing ${spanWords(missing)}: ${gaps === 'hold' ? 'the last picture before is held' : 'stopped before the gap'}`);
+  const gaps = missing.length > 0 ? (corrections.gaps ?? null) : null;
+  if (missing.length > 0 && gaps)
+    notes.push(
+      `missing ${spanWords(missing)}: ${gaps === 'hold' ? 'the last picture before is held' : 'stopped before the gap'}`,
+    );
   const fieldOrder = fieldOrderOf(stream.field_order);
   const deinterlace = corrections.deinterlace ?? false;
   if (fieldOrder === 'top-first' || fieldOrder === 'bottom-first') {
-    notes.push(`interlaced, ${fieldOrder === 'top-first' ? 'top' : 'bottom'} field first${deinterlace ? ': made progressive' : ': following and pinning want it deinterlaced'}`);
+    notes.push(
+      `interlaced, ${fieldOrder === 'top-first' ? 'top' : 'bottom'} field first${deinterlace ? ': made progressive' : ': following and pinning want it deinterlaced'}`,
+    );
   }
   const stated = aspectOf(stream.sample_aspect_ratio);
   const pixelAspect = corrections.pixelAspect ?? (rotation % 180 === 90 ? [stated[1], stated[0]] : stated);
   if (pixelAspect[0] !== pixelAspect[1]) notes.push(`pixels are not square: ${pixelAspect.join(':')}`);
   if (rotation !== 0) notes.push(`turned by ${rotation}°`);
   const facts: MediaFacts = {
-    width, height, rotation, pixelAspect, fieldOrder, deinterlace, rate: timing.rate, frames: timing.frames, plan: timing.plan, doubled: timing.doubled, dropped: timing.dropped,
+    width,
+    height,
+    rotation,
+    pixelAspect,
+    fieldOrder,
+    deinterlace,
+    rate: timing.rate,
+    frames: timing.frames,
+    plan: timing.plan,
+    doubled: timing.doubled,
+    dropped: timing.dropped,
     firstFrameNumber: corrections.firstFrameNumber ?? (source.kind === 'sequence' ? source.files[0]!.number : 0),
-    timecode: stream.tags?.timecode ?? probed.format?.tags?.timecode ?? null, container: probed.format?.format_name?.split(',')[0] ?? '', codec: stream.codec_name ?? 'unknown',
-    pixelFormat: stream.pix_fmt ?? 'unknown', colour, layout, rawFormat, missing, gaps, assumed, notes,
+    timecode: stream.tags?.timecode ?? probed.format?.tags?.timecode ?? null,
+    container: probed.format?.format_name?.split(',')[0] ?? '',
+    codec: stream.codec_name ?? 'unknown',
+    pixelFormat: stream.pix_fmt ?? 'unknown',
+    colour,
+    layout,
+    rawFormat,
+    missing,
+    gaps,
+    assumed,
+    notes,
   };
   const managed = corrections.transfer || corrections.primaries ? null : await managedColours(source);
   return managed ? managedFacts(facts, managed) : facts;
@@ -97,14 +131,34 @@ export async function probe(source: MediaSource, options: ProbeOptions = {}): Pr
 
 /** Stops at a sequence with gaps about which nothing has been decided. */
 export function refuseGaps(source: MediaSource, facts: MediaFacts): void {
-  if (facts.missing.length > 0 && !facts.gaps) throw new Problem('sequence-gap', { file: labelOf(source), missing: spanWords(facts.missing) });
+  if (facts.missing.length > 0 && !facts.gaps)
+    throw new Problem('sequence-gap', { file: labelOf(source), missing: spanWords(facts.missing) });
 }
 
 async function probeStream(source: MediaSource, label: string): Promise<Probed> {
   const file = source.kind === 'sequence' ? source.files[0]!.file : source.file;
   const input = source.kind === 'clip' ? ['-i', file] : ['-f', PICTURE_FORMATS[source.format].demuxer, '-i', file];
-  const ask = (select: string[], show: string[]) => runTool('ffprobe', ['-v', 'error', ...INPUT_GUARDS, '-print_format', 'json', '-show_streams', '-show_format', ...select, ...show, ...input], PROBE_MS);
-  const { exitCode, stdout, stderr } = await ask(['-select_streams', 'V'], source.kind === 'clip' ? [] : ['-show_frames', '-read_intervals', '%+#1']);
+  const ask = (select: string[], show: string[]) =>
+    runTool(
+      'ffprobe',
+      [
+        '-v',
+        'error',
+        ...INPUT_GUARDS,
+        '-print_format',
+        'json',
+        '-show_streams',
+        '-show_format',
+        ...select,
+        ...show,
+        ...input,
+      ],
+      PROBE_MS,
+    );
+  const { exitCode, stdout, stderr } = await ask(
+    ['-select_streams', 'V'],
+    source.kind === 'clip' ? [] : ['-show_frames', '-read_intervals', '%+#1'],
+  );
   const probed = (exitCode === 0 ? JSON.parse(stdout || '{}') : {}) as Probed;
   if (exitCode !== 0) {
     const truncated = /moov atom not found|EBML header|Truncat/i.test(stderr);
@@ -112,13 +166,20 @@ async function probeStream(source: MediaSource, label: string): Promise<Probed> 
   }
   if (!probed.streams?.[0]) {
     const sound = await ask([], []);
-    throw new Problem(/"codec_type": "audio"/.test(sound.stdout) ? 'no-picture' : 'not-media', { file: label, why: 'it has no picture stream' });
+    throw new Problem(/"codec_type": "audio"/.test(sound.stdout) ? 'no-picture' : 'not-media', {
+      file: label,
+      why: 'it has no picture stream',
+    });
   }
   return probed;
 }
 
 /** Refuses sizes that pictures state before any of them is decoded, and sequences that mix sizes. */
-async function checkStatedSizes(source: Exclude<MediaSource, { kind: 'clip' }>, label: string, smallestSide: number): Promise<void> {
+async function checkStatedSizes(
+  source: Exclude<MediaSource, { kind: 'clip' }>,
+  label: string,
+  smallestSide: number,
+): Promise<void> {
   if (source.kind === 'still') {
     const size = await statedSize(source.file, source.format);
     if (size) checkSize(size, label, smallestSide);
@@ -130,7 +191,13 @@ async function checkStatedSizes(source: Exclude<MediaSource, { kind: 'clip' }>, 
   for (const { file } of source.files) {
     const size = await statedSize(file, source.format);
     if (size && (size.width !== first.width || size.height !== first.height)) {
-      throw new Problem('sequence-sizes', { file: label, first: basename(source.files[0]!.file), firstSize: sizeWords(first), odd: basename(file), oddSize: sizeWords(size) });
+      throw new Problem('sequence-sizes', {
+        file: label,
+        first: basename(source.files[0]!.file),
+        firstSize: sizeWords(first),
+        odd: basename(file),
+        oddSize: sizeWords(size),
+      });
     }
   }
 }
@@ -138,17 +205,42 @@ async function checkStatedSizes(source: Exclude<MediaSource, { kind: 'clip' }>, 
 const sizeWords = ({ width, height }: Size): string => `${width}×${height}`;
 
 function checkSize({ width, height }: Size, label: string, smallestSide: number): void {
-  if (width < smallestSide || height < smallestSide) throw new Problem('too-small-picture', { file: label, width, height });
+  if (width < smallestSide || height < smallestSide)
+    throw new Problem('too-small-picture', { file: label, width, height });
   // A page as tall as it scrolls is content like any other, as long as it is not large besides.
-  const longest = Math.max(width, height), paged = longest <= LONGEST_PAGE && width * height <= LARGEST_PAGE;
-  if (longest > LARGEST_SIDE && !paged) throw new Problem('too-large-picture', { file: label, width, height, limit: LARGEST_SIDE });
+  const longest = Math.max(width, height),
+    paged = longest <= LONGEST_PAGE && width * height <= LARGEST_PAGE;
+  if (longest > LARGEST_SIDE && !paged)
+    throw new Problem('too-large-picture', { file: label, width, height, limit: LARGEST_SIDE });
 }
 
-async function clipTiming(file: string, label: string, stream: ProbedStream, corrections: Corrections): Promise<Timing> {
+async function clipTiming(
+  file: string,
+  label: string,
+  stream: ProbedStream,
+  corrections: Corrections,
+): Promise<Timing> {
   const patience = PROBE_MS + statSync(file).size / READ_BYTES_PER_MS;
-  const { stdout } = await runTool('ffprobe', ['-v', 'error', ...INPUT_GUARDS, '-select_streams', 'V:0', '-show_entries', 'packet=pts,dts,flags', '-of', 'csv=p=0', '-i', file], patience);
+  const { stdout } = await runTool(
+    'ffprobe',
+    [
+      '-v',
+      'error',
+      ...INPUT_GUARDS,
+      '-select_streams',
+      'V:0',
+      '-show_entries',
+      'packet=pts,dts,flags',
+      '-of',
+      'csv=p=0',
+      '-i',
+      file,
+    ],
+    patience,
+  );
   const times: number[] = [];
-  let packets = 0, timed = true;
+  let packets = 0,
+    timed = true;
   for (const line of stdout.split('\n')) {
     const [pts, dts, flags] = line.split(',');
     if (flags === undefined || flags.includes('D')) continue;
@@ -159,7 +251,8 @@ async function clipTiming(file: string, label: string, stream: ProbedStream, cor
   }
   const promised = Number(stream.nb_frames ?? 0);
   // An edit list may leave frames out, but never more than a few; an index that promises many more was cut off.
-  if (promised > packets && packets < promised - 2 && !/D/.test(stdout)) throw new Problem('damaged-media', { file: label, why: `only ${packets} of its ${promised} frames are there` });
+  if (promised > packets && packets < promised - 2 && !/D/.test(stdout))
+    throw new Problem('damaged-media', { file: label, why: `only ${packets} of its ${promised} frames are there` });
   const base = fraction(stream.time_base) ?? [1, 1000];
   const stated = fraction(stream.r_frame_rate) ?? fraction(stream.avg_frame_rate);
   if (timed && times.length > 1) return timingOf(times, base, stated, corrections.rate);
@@ -168,9 +261,21 @@ async function clipTiming(file: string, label: string, stream: ProbedStream, cor
   return { rate, frames: packets, plan: null, doubled: 0, dropped: 0, notes };
 }
 
-function pictureTiming(source: Exclude<MediaSource, { kind: 'clip' }>, corrections: Corrections, assumed: string[]): Timing {
-  if (source.kind === 'sequence' && !corrections.rate) assumed.push(`pictures have no rate: ${DEFAULT_RATE.join('/')} assumed`);
-  return { rate: corrections.rate ?? DEFAULT_RATE, frames: source.kind === 'still' ? 1 : sequenceLength(source, corrections), plan: null, doubled: 0, dropped: 0, notes: [] };
+function pictureTiming(
+  source: Exclude<MediaSource, { kind: 'clip' }>,
+  corrections: Corrections,
+  assumed: string[],
+): Timing {
+  if (source.kind === 'sequence' && !corrections.rate)
+    assumed.push(`pictures have no rate: ${DEFAULT_RATE.join('/')} assumed`);
+  return {
+    rate: corrections.rate ?? DEFAULT_RATE,
+    frames: source.kind === 'still' ? 1 : sequenceLength(source, corrections),
+    plan: null,
+    doubled: 0,
+    dropped: 0,
+    notes: [],
+  };
 }
 
 function sequenceLength({ spans, files }: SequenceSource, { gaps }: Corrections): number {
@@ -181,16 +286,22 @@ function sequenceLength({ spans, files }: SequenceSource, { gaps }: Corrections)
 /** ffprobe tells the turn counter-clockwise, in degrees. */
 function rotationOf(sideData: readonly { rotation?: number }[]): Rotation {
   const turned = sideData.find((s) => s.rotation !== undefined)?.rotation ?? 0;
-  const clockwise = ((-Math.round(turned / 90) * 90) % 360 + 360) % 360;
+  const clockwise = (((-Math.round(turned / 90) * 90) % 360) + 360) % 360;
   return clockwise as Rotation;
 }
 
 function fieldOrderOf(order: string | undefined): FieldOrder {
   switch (order) {
-    case 'progressive': return 'progressive';
-    case 'tt': case 'tb': return 'top-first';
-    case 'bb': case 'bt': return 'bottom-first';
-    default: return 'unknown';
+    case 'progressive':
+      return 'progressive';
+    case 'tt':
+    case 'tb':
+      return 'top-first';
+    case 'bb':
+    case 'bt':
+      return 'bottom-first';
+    default:
+      return 'unknown';
   }
 }
 

@@ -15,7 +15,13 @@ export function proxySize({ width, height }: { width: number; height: number }):
 
 /** True when the decoding run itself can write the light pictures: one for one, in display codes, without a table. */
 export function decoderMakesProxies(facts: MediaFacts, hasLut: boolean): boolean {
-  return isPlain(facts) && isDisplayColour(facts.colour) && !hasLut && peakOf(facts.layout) !== 1 && !(facts.layout.kind === 'rgb' && facts.layout.alpha);
+  return (
+    isPlain(facts) &&
+    isDisplayColour(facts.colour) &&
+    !hasLut &&
+    peakOf(facts.layout) !== 1 &&
+    !(facts.layout.kind === 'rgb' && facts.layout.alpha)
+  );
 }
 
 /**
@@ -25,10 +31,30 @@ export function decoderMakesProxies(facts: MediaFacts, hasLut: boolean): boolean
 export function proxyArguments(facts: MediaFacts, folder: string): string[] {
   const { layout } = facts;
   const size = proxySize(facts);
-  const from = layout.kind === 'ycbcr' ? `in_color_matrix=${layout.coding.matrix}:in_range=${layout.coding.range}:` : '';
+  const from =
+    layout.kind === 'ycbcr' ? `in_color_matrix=${layout.coding.matrix}:in_range=${layout.coding.range}:` : '';
   const filters = [
-    ...frameFilters(facts), `scale=${size.width}:${size.height}:${from}out_color_matrix=bt601:out_range=full:flags=bilinear+accurate_rnd+full_chroma_int`, 'format=yuvj444p',
+    ...frameFilters(facts),
+    `scale=${size.width}:${size.height}:${from}out_color_matrix=bt601:out_range=full:flags=bilinear+accurate_rnd+full_chroma_int`,
+    'format=yuvj444p',
   ];
-  return ['-map', '0:V:0', '-fps_mode', 'passthrough', '-vf', filters.join(','), '-c:v', 'mjpeg', '-q:v', '3', '-f', 'image2', '-atomic_writing', '1', '-start_number', '0',
-    join(folder.replaceAll('%', '%%'), '%06d.jpg')];
+  return [
+    '-map',
+    '0:V:0',
+    '-fps_mode',
+    'passthrough',
+    '-vf',
+    filters.join(','),
+    '-c:v',
+    'mjpeg',
+    '-q:v',
+    '3',
+    '-f',
+    'image2',
+    '-atomic_writing',
+    '1',
+    '-start_number',
+    '0',
+    join(folder.replaceAll('%', '%%'), '%06d.jpg'),
+  ];
 }

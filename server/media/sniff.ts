@@ -40,19 +40,25 @@ export function sniff(file: string, label: string): Sniffed {
   if (starts(0x49, 0x49, 0x2a, 0) || starts(0x4d, 0x4d, 0, 0x2a)) return { kind: 'picture', format: 'tiff' };
   if (starts(0x76, 0x2f, 0x31, 0x01)) return { kind: 'picture', format: 'exr' };
   // The flag of movement: RFC 9649, §2.7.
-  if (text(0, 'RIFF') && text(8, 'WEBP') && text(12, 'VP8X') && (head[20]! & 2) !== 0) throw new Problem('animated-webp', { file: label });
+  if (text(0, 'RIFF') && text(8, 'WEBP') && text(12, 'VP8X') && (head[20]! & 2) !== 0)
+    throw new Problem('animated-webp', { file: label });
   if (text(0, 'RIFF') && text(8, 'WEBP')) return { kind: 'picture', format: 'webp' };
   if (text(0, 'BM') && head.length > 30 && head.readUInt32LE(14) <= 124) return { kind: 'picture', format: 'bmp' };
   if (starts(0x50, 0x4b, 0x03, 0x04) || starts(0x50, 0x4b, 0x05, 0x06)) return { kind: 'zip' };
   const words = head.toString('latin1').trimStart().slice(0, 400).toLowerCase();
-  if (/^(<\?xml|<svg|<!doctype|<html)/.test(words)) throw new Problem('not-media', { file: label, why: 'it is a drawing or page that may hold script' });
-  if (/^(#extm3u|ffconcat|\[playlist\])/.test(words)) throw new Problem('not-media', { file: label, why: 'it is a playlist that points at other files' });
+  if (/^(<\?xml|<svg|<!doctype|<html)/.test(words))
+    throw new Problem('not-media', { file: label, why: 'it is a drawing or page that may hold script' });
+  if (/^(#extm3u|ffconcat|\[playlist\])/.test(words))
+    throw new Problem('not-media', { file: label, why: 'it is a playlist that points at other files' });
   if (looksLikeText(head)) throw new Problem('not-media', { file: label, why: 'it is text' });
   return { kind: 'other' };
 }
 
 /** ffmpeg renders plain text as a picture of letters; a plate is never that. */
 function looksLikeText(bytes: Buffer): boolean {
-  return bytes.length > 0 && bytes.every((b) => b === 9 || b === 10 || b === 13 || (b >= 32 && b < 127) || b >= 128)
-    && bytes.filter((b) => b < 128).length > 0.8 * bytes.length;
+  return (
+    bytes.length > 0 &&
+    bytes.every((b) => b === 9 || b === 10 || b === 13 || (b >= 32 && b < 127) || b >= 128) &&
+    bytes.filter((b) => b < 128).length > 0.8 * bytes.length
+  );
 }

@@ -19,8 +19,17 @@ function pictures(name: string, files: string[]): string {
 describe('resolveSource', () => {
   test('tells clips, stills and folders of numbered pictures apart', () => {
     const path = pictures('run', ['b.0009.png', 'b.0010.png', 'b.0011.png', '.hidden']);
-    expect(resolveSource(path)).toMatchObject({ kind: 'sequence', spans: [[9, 11]], missing: [], pattern: join(path, 'b.%04d.png') });
-    expect(resolveSource(join(path, 'b.0010.png'))).toEqual({ kind: 'still', format: 'png', file: join(path, 'b.0010.png') });
+    expect(resolveSource(path)).toMatchObject({
+      kind: 'sequence',
+      spans: [[9, 11]],
+      missing: [],
+      pattern: join(path, 'b.%04d.png'),
+    });
+    expect(resolveSource(join(path, 'b.0010.png'))).toEqual({
+      kind: 'still',
+      format: 'png',
+      file: join(path, 'b.0010.png'),
+    });
     writeFileSync(join(folder.path, 'c.mov'), Buffer.from([0, 0, 0, 20, 102, 116, 121, 112]));
     expect(resolveSource(join(folder.path, 'c.mov')).kind).toBe('clip');
   });
@@ -30,16 +39,36 @@ describe('resolveSource', () => {
   });
   test('a pattern takes its own pictures only; per cent signs elsewhere stay', () => {
     const path = pictures('100% beds', ['a.001.png', 'a.002.png', 'b.001.png']);
-    expect(resolveSource(join(path, 'a.%03d.png'))).toMatchObject({ spans: [[1, 2]], pattern: join(folder.path, '100%% beds', 'a.%03d.png') });
+    expect(resolveSource(join(path, 'a.%03d.png'))).toMatchObject({
+      spans: [[1, 2]],
+      pattern: join(folder.path, '100%% beds', 'a.%03d.png'),
+    });
   });
   test.each<[string, string[], RegExp]>([
     ['mixed', ['s.1.png', 't.2.png'], /mixes s\.1\.png with t\.2\.png/],
     ['nothing', ['readme.txt'], /no numbered pictures/],
-  ])('names what is wrong with a folder: %s', (name, files, words) => expect(() => resolveSource(pictures(`bad-${name}`, files))).toThrow(words));
+  ])('names what is wrong with a folder: %s', (name, files, words) =>
+    expect(() => resolveSource(pictures(`bad-${name}`, files))).toThrow(words),
+  );
   test('gaps are named', () => {
     const found = resolveSource(pictures('gap', ['s.1.png', 's.2.png', 's.5.png', 's.7.png']));
-    expect(found).toMatchObject({ spans: [[1, 2], [5, 5], [7, 7]], missing: [[3, 4], [6, 6]] });
-    expect(spanWords([[3, 4], [6, 6]])).toBe('3–4, 6');
+    expect(found).toMatchObject({
+      spans: [
+        [1, 2],
+        [5, 5],
+        [7, 7],
+      ],
+      missing: [
+        [3, 4],
+        [6, 6],
+      ],
+    });
+    expect(
+      spanWords([
+        [3, 4],
+        [6, 6],
+      ]),
+    ).toBe('3–4, 6');
   });
   test('a path that is not there, an empty file', () => {
     expect(() => resolveSource(join(folder.path, 'gone.mp4'))).toThrow(/gone\.mp4 does not exist/);

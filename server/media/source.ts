@@ -10,9 +10,7 @@ export type Span = [number, number];
 
 /** Where pictures come from: a clip, one still, or a run of numbered pictures. */
 export type MediaSource =
-  | { kind: 'clip'; file: string }
-  | { kind: 'still'; file: string; format: PictureFormat }
-  | SequenceSource;
+  { kind: 'clip'; file: string } | { kind: 'still'; file: string; format: PictureFormat } | SequenceSource;
 
 export interface SequenceSource {
   kind: 'sequence';
@@ -39,8 +37,11 @@ export function resolveSource(path: string): MediaSource {
   if (stats.isDirectory()) return folderSource(path);
   if (stats.size === 0) throw new Problem('empty-file', { file: basename(path) });
   const sniffed = sniff(path, basename(path));
-  if (sniffed.kind === 'zip') throw new Problem('not-media', { file: basename(path), why: 'it is a zip: unpack it first, then give its folder' });
-  return sniffed.kind === 'picture' ? { kind: 'still', file: path, format: sniffed.format } : { kind: 'clip', file: path };
+  if (sniffed.kind === 'zip')
+    throw new Problem('not-media', { file: basename(path), why: 'it is a zip: unpack it first, then give its folder' });
+  return sniffed.kind === 'picture'
+    ? { kind: 'still', file: path, format: sniffed.format }
+    : { kind: 'clip', file: path };
 }
 
 interface Numbered {
@@ -53,7 +54,9 @@ interface Numbered {
 /** Splits a picture's name at its last number; null for other names. */
 export function numbered(name: string): Numbered | null {
   const match = /^(.*?)(\d+)(\.[A-Za-z0-9]+)$/.exec(name);
-  return match && PICTURE_ENDINGS.has(match[3]!.toLowerCase()) ? { name, prefix: match[1]!, digits: match[2]!, ending: match[3]! } : null;
+  return match && PICTURE_ENDINGS.has(match[3]!.toLowerCase())
+    ? { name, prefix: match[1]!, digits: match[2]!, ending: match[3]! }
+    : null;
 }
 
 export function isPictureName(name: string): boolean {
@@ -61,7 +64,10 @@ export function isPictureName(name: string): boolean {
 }
 
 function folderSource(folder: string): MediaSource {
-  const found = readdirSync(folder).filter((name) => !name.startsWith('.')).map(numbered).filter((n) => n !== null);
+  const found = readdirSync(folder)
+    .filter((name) => !name.startsWith('.'))
+    .map(numbered)
+    .filter((n) => n !== null);
   if (found.length === 0) throw new Problem('sequence-empty', { file: basename(folder) });
   found.sort((a, b) => Number(a.digits) - Number(b.digits));
   const first = found[0]!;
@@ -79,8 +85,14 @@ function patternSource(path: string): MediaSource {
   } catch (error) {
     throw new Problem('file-missing', { file: path }, { cause: error });
   }
-  const found = names.filter((name) => name.startsWith(before!) && name.endsWith(after!))
-    .map((name) => ({ name, prefix: before!, digits: name.slice(before!.length, name.length - after!.length), ending: after! }))
+  const found = names
+    .filter((name) => name.startsWith(before!) && name.endsWith(after!))
+    .map((name) => ({
+      name,
+      prefix: before!,
+      digits: name.slice(before!.length, name.length - after!.length),
+      ending: after!,
+    }))
     .filter((n) => /^\d+$/.test(n.digits) && n.digits.length >= Number(width || 1));
   if (found.length === 0) throw new Problem('file-missing', { file: path });
   found.sort((a, b) => Number(a.digits) - Number(b.digits));
@@ -94,7 +106,8 @@ function sequenceOf(folder: string, label: string, found: Numbered[]): MediaSour
   const numbers = found.map((n) => Number(n.digits));
   if (numbers.at(-1)! > HIGHEST_NUMBER) throw new Problem('sequence-empty', { file: label });
   const twice = numbers.findIndex((n, i) => n === numbers[i - 1]);
-  if (twice > 0) throw new Problem('sequence-mixed', { file: label, first: found[twice - 1]!.name, odd: found[twice]!.name });
+  if (twice > 0)
+    throw new Problem('sequence-mixed', { file: label, first: found[twice - 1]!.name, odd: found[twice]!.name });
   const { spans, missing } = runsOf(numbers);
   const first = found[0]!;
   // Padded names share one width; unpadded ones grow.
@@ -104,14 +117,20 @@ function sequenceOf(folder: string, label: string, found: Numbered[]): MediaSour
   const sniffed = sniff(join(folder, first.name), first.name);
   if (sniffed.kind !== 'picture') throw new Problem('not-media', { file: first.name, why: 'it is not a picture' });
   return {
-    kind: 'sequence', label, format: sniffed.format, spans, missing, files: found.map((n, i) => ({ number: numbers[i]!, file: join(folder, n.name) })),
+    kind: 'sequence',
+    label,
+    format: sniffed.format,
+    spans,
+    missing,
+    files: found.map((n, i) => ({ number: numbers[i]!, file: join(folder, n.name) })),
     pattern: join(escape(folder), `${escape(first.prefix)}${place}${escape(first.ending)}`),
   };
 }
 
 /** Splits rising numbers into runs, and names the runs between. */
 export function runsOf(numbers: readonly number[]): { spans: Span[]; missing: Span[] } {
-  const spans: Span[] = [], missing: Span[] = [];
+  const spans: Span[] = [],
+    missing: Span[] = [];
   for (const number of numbers) {
     const last = spans.at(-1);
     if (last && number === last[1] + 1) last[1] = number;
@@ -133,9 +152,24 @@ export function spanWords(spans: readonly Span[], most = 8): string {
 export function inputArguments(source: MediaSource, rate: readonly [number, number], run?: Span): string[] {
   if (source.kind === 'sequence') {
     const [from, to] = run ?? source.spans[0]!;
-    return ['-f', 'image2', '-c:v', PICTURE_FORMATS[source.format].decoder, '-framerate', rate.join('/'), '-start_number', String(from), '-i', source.pattern, '-frames:v', String(to - from + 1)];
+    return [
+      '-f',
+      'image2',
+      '-c:v',
+      PICTURE_FORMATS[source.format].decoder,
+      '-framerate',
+      rate.join('/'),
+      '-start_number',
+      String(from),
+      '-i',
+      source.pattern,
+      '-frames:v',
+      String(to - from + 1),
+    ];
   }
-  return source.kind === 'still' ? ['-f', PICTURE_FORMATS[source.format].demuxer, '-i', source.file] : ['-i', source.file];
+  return source.kind === 'still'
+    ? ['-f', PICTURE_FORMATS[source.format].demuxer, '-i', source.file]
+    : ['-i', source.file];
 }
 
 export function labelOf(source: MediaSource): string {

@@ -14,8 +14,14 @@ export interface WithFrames {
 }
 
 /** The frame store of a medium that has been brought in. */
-export function openFrames(places: { frames: string; media: string; house?: MediaHouse | null }, media: WithFrames): FrameStore {
+export function openFrames(
+  places: { frames: string; media: string; house?: MediaHouse | null },
+  media: WithFrames,
+): FrameStore {
   if (!media.facts || !media.store) throw new Problem('not-found', { thing: 'picture of medium', id: media.id });
-  const view: FrameView = { colour: media.facts.colour, lut: media.lut && { hash: media.lut.hash, file: storedPath(places.media, media.lut.hash) } };
+  const view: FrameView = {
+    colour: media.facts.colour,
+    lut: media.lut && { hash: media.lut.hash, file: storedPath(places.media, media.lut.hash) },
+  };
   return new FrameStore(join(places.frames, media.store), media.facts.layout, view, places.house ?? null);
 }

@@ -9,10 +9,18 @@ export async function thumbnails(store: FrameStore, frames: number): Promise<Flo
   const AT_ONCE = 8;
   for (let from = 0; from < frames; from += AT_ONCE) {
     const some = Array.from({ length: Math.min(AT_ONCE, frames - from) }, (_, i) => store.proxy(from + i));
-    out.push(...(await Promise.all(some.map(async (jpeg) => {
-      const { data } = await sharp(await jpeg).resize(THUMBNAIL.width, THUMBNAIL.height, { fit: 'fill' }).greyscale().raw().toBuffer({ resolveWithObject: true });
-      return Float32Array.from(data);
-    }))));
+    out.push(
+      ...(await Promise.all(
+        some.map(async (jpeg) => {
+          const { data } = await sharp(await jpeg)
+            .resize(THUMBNAIL.width, THUMBNAIL.height, { fit: 'fill' })
+            .greyscale()
+            .raw()
+            .toBuffer({ resolveWithObject: true });
+          return Float32Array.from(data);
+        }),
+      )),
+    );
   }
   return out;
 }

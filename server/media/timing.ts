@@ -11,7 +11,19 @@ export interface Timing {
   notes: string[];
 }
 
-const COMMON_RATES: readonly [number, number][] = [[24000, 1001], [24, 1], [25, 1], [30000, 1001], [30, 1], [48, 1], [50, 1], [60000, 1001], [60, 1], [100, 1], [120, 1]];
+const COMMON_RATES: readonly [number, number][] = [
+  [24000, 1001],
+  [24, 1],
+  [25, 1],
+  [30000, 1001],
+  [30, 1],
+  [48, 1],
+  [50, 1],
+  [60000, 1001],
+  [60, 1],
+  [100, 1],
+  [120, 1],
+];
 const FASTEST = 1000;
 
 /** Longest plan that is made: a file may state times that are years apart. */
@@ -28,25 +40,48 @@ export const MOST_FRAMES = 500_000;
  * frame n shows the last input frame whose time, rounded to the grid, is not later. That doubles frames where
  * the clip pauses and drops them where two fall on one place.
  */
-export function timingOf(times: readonly number[], base: [number, number], stated: [number, number] | null, given?: [number, number]): Timing {
+export function timingOf(
+  times: readonly number[],
+  base: [number, number],
+  stated: [number, number] | null,
+  given?: [number, number],
+): Timing {
   const sorted = [...times].sort((a, b) => a - b);
-  const constant = (rate: [number, number], notes: string[] = []): Timing => ({ rate, frames: sorted.length, plan: null, doubled: 0, dropped: 0, notes });
+  const constant = (rate: [number, number], notes: string[] = []): Timing => ({
+    rate,
+    frames: sorted.length,
+    plan: null,
+    doubled: 0,
+    dropped: 0,
+    notes,
+  });
   if (sorted.length < 2) return constant(given ?? stated ?? [25, 1]);
   const tick = base[0] / base[1];
   const seconds = (index: number) => (sorted[index]! - sorted[0]!) * tick;
   const mean = seconds(sorted.length - 1) / (sorted.length - 1);
   const slack = Math.max(1.01 * tick, 0.00101);
-  const even = (rate: [number, number]) => sorted.every((_, i) => Math.abs(seconds(i) - (i * rate[1]) / rate[0]) <= slack);
+  const even = (rate: [number, number]) =>
+    sorted.every((_, i) => Math.abs(seconds(i) - (i * rate[1]) / rate[0]) <= slack);
   for (const rate of [stated, nearestRate(mean > 0 ? 1 / mean : 0, 0.0005)]) {
     if (rate && rate[0] / rate[1] <= FASTEST && even(rate)) return constant(given ?? rate);
   }
-  const steps = sorted.slice(1).map((_, i) => seconds(i + 1) - seconds(i)).filter((step) => step > 0).sort((a, b) => a - b);
+  const steps = sorted
+    .slice(1)
+    .map((_, i) => seconds(i + 1) - seconds(i))
+    .filter((step) => step > 0)
+    .sort((a, b) => a - b);
   const step = steps[steps.length >> 1] ?? 0;
   const exact: [number, number] = [base[1], Math.round(step / tick) * base[0]];
   // All steps alike, only at no common rate: the ticks themselves are the rate.
   if (step > 0 && exact[1] > 0 && even(exact)) return constant(given ?? reduced(exact));
-  const rate = given ?? nearestRate(step > 0 ? 1 / step : 0, 0.02) ?? (step > 0 ? [Math.min(FASTEST, Math.max(1, Math.round(1 / step))), 1] as [number, number] : stated ?? [25, 1]);
-  return madeConstant(sorted.map((_, i) => seconds(i)), rate);
+  const rate =
+    given ??
+    nearestRate(step > 0 ? 1 / step : 0, 0.02) ??
+    (step > 0 ? ([Math.min(FASTEST, Math.max(1, Math.round(1 / step))), 1] as [number, number]) : (stated ?? [25, 1]));
+  return madeConstant(
+    sorted.map((_, i) => seconds(i)),
+    rate,
+  );
 }
 
 function madeConstant(seconds: readonly number[], rate: [number, number]): Timing {
@@ -58,13 +93,25 @@ function madeConstant(seconds: readonly number[], rate: [number, number]): Timin
     plan.push(input);
   }
   const shown = new Set(plan);
-  const dropped = seconds.length - shown.size, doubled = plan.length - shown.size;
-  const words = [doubled > 0 ? `${doubled} doubled` : '', dropped > 0 ? `${dropped} dropped` : ''].filter(Boolean).join(', ') || 'none doubled or dropped';
-  return { rate, frames: plan.length, plan, doubled, dropped, notes: [`the rate varies: made constant at ${decimalRate(rate)}, each frame shown from its own time on; ${words}`] };
+  const dropped = seconds.length - shown.size,
+    doubled = plan.length - shown.size;
+  const words =
+    [doubled > 0 ? `${doubled} doubled` : '', dropped > 0 ? `${dropped} dropped` : ''].filter(Boolean).join(', ') ||
+    'none doubled or dropped';
+  return {
+    rate,
+    frames: plan.length,
+    plan,
+    doubled,
+    dropped,
+    notes: [`the rate varies: made constant at ${decimalRate(rate)}, each frame shown from its own time on; ${words}`],
+  };
 }
 
 function nearestRate(perSecond: number, tolerance: number): [number, number] | null {
-  const near = COMMON_RATES.map((rate) => ({ rate, off: Math.abs(rate[0] / rate[1] / perSecond - 1) })).sort((a, b) => a.off - b.off)[0];
+  const near = COMMON_RATES.map((rate) => ({ rate, off: Math.abs(rate[0] / rate[1] / perSecond - 1) })).sort(
+    (a, b) => a.off - b.off,
+  )[0];
   return near && near.off < tolerance ? [...near.rate] : null;
 }
 

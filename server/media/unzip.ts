@@ -16,14 +16,24 @@ const SMALL_BYTES = 1 << 20;
 export async function unzipPictures(zip: string, folder: string, label: string): Promise<number> {
   mkdirSync(folder, { recursive: true });
   const most = MOST_GROWTH * statSync(zip).size + SMALL_BYTES;
-  let files = 0, declared = 0, packed = 0, unpacked = 0;
+  let files = 0,
+    declared = 0,
+    packed = 0,
+    unpacked = 0;
   let failure: Error | null = null;
   const names = new Set<string>();
   const open = new Set<number>();
   const fail = (why: string) => (failure ??= new Problem('zip-unreadable', { file: label, why }));
   const unzip = new Unzip((entry) => {
     const name = basename(entry.name.replaceAll('\\', '/'));
-    if (failure || entry.name.endsWith('/') || name.startsWith('.') || entry.name.startsWith('__MACOSX') || !isPictureName(name)) return;
+    if (
+      failure ||
+      entry.name.endsWith('/') ||
+      name.startsWith('.') ||
+      entry.name.startsWith('__MACOSX') ||
+      !isPictureName(name)
+    )
+      return;
     declared += entry.originalSize ?? 0;
     if (++files > MOST_FILES) return void fail(`it holds more than ${MOST_FILES} files`);
     if (declared > most) return void fail('it unpacks to far more than it holds');

@@ -1,5 +1,14 @@
 import { createHash } from 'node:crypto';
-import { constants, createReadStream, createWriteStream, existsSync, mkdirSync, renameSync, rmSync, statSync } from 'node:fs';
+import {
+  constants,
+  createReadStream,
+  createWriteStream,
+  existsSync,
+  mkdirSync,
+  renameSync,
+  rmSync,
+  statSync,
+} from 'node:fs';
 import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
@@ -17,20 +26,52 @@ export function storedPath(mediaFolder: string, hash: string): string {
 }
 
 /** Takes a stream in: written aside, hashed on the way, put in its place by its hash. */
-export async function storeUpload(stream: Readable, uploadsFolder: string, mediaFolder: string, limitBytes: number, name: string): Promise<StoredFile> {
+export async function storeUpload(
+  stream: Readable,
+  uploadsFolder: string,
+  mediaFolder: string,
+  limitBytes: number,
+  name: string,
+): Promise<StoredFile> {
   const hasher = createHash('sha256');
   let hash = '';
-  const bytes = await received(stream, uploadsFolder, limitBytes, name, (chunk) => void hasher.update(chunk), (temporary) => putInPlace(temporary, mediaFolder, (hash = hasher.digest('hex'))));
+  const bytes = await received(
+    stream,
+    uploadsFolder,
+    limitBytes,
+    name,
+    (chunk) => void hasher.update(chunk),
+    (temporary) => putInPlace(temporary, mediaFolder, (hash = hasher.digest('hex'))),
+  );
   return { hash, bytes };
 }
 
 /** Writes a stream into its place, whole or not at all. @throws Problem upload-too-large, empty-file, disk-full */
-export async function saveStream(stream: Readable, uploadsFolder: string, place: string, limitBytes: number): Promise<void> {
-  await received(stream, uploadsFolder, limitBytes, 'the frame', () => {}, (temporary) => renameSync(temporary, place));
+export async function saveStream(
+  stream: Readable,
+  uploadsFolder: string,
+  place: string,
+  limitBytes: number,
+): Promise<void> {
+  await received(
+    stream,
+    uploadsFolder,
+    limitBytes,
+    'the frame',
+    () => {},
+    (temporary) => renameSync(temporary, place),
+  );
 }
 
 /** Receives a stream aside and hands the file on when it is whole; returns its size. */
-async function received(stream: Readable, uploadsFolder: string, limitBytes: number, name: string, each: (chunk: Buffer) => void, done: (temporary: string) => void): Promise<number> {
+async function received(
+  stream: Readable,
+  uploadsFolder: string,
+  limitBytes: number,
+  name: string,
+  each: (chunk: Buffer) => void,
+  done: (temporary: string) => void,
+): Promise<number> {
   const temporary = join(uploadsFolder, `${process.pid}-${Date.now()}-${Math.random().toString(36).slice(2)}.part`);
   let bytes = 0;
   const meter = new Transform({
@@ -63,7 +104,12 @@ export async function adoptFile(file: string, mediaFolder: string, name: string)
 }
 
 /** Copies a file of this machine in; where the disk can, the copy shares its blocks. */
-export async function copyIn(file: string, uploadsFolder: string, mediaFolder: string, name: string): Promise<StoredFile> {
+export async function copyIn(
+  file: string,
+  uploadsFolder: string,
+  mediaFolder: string,
+  name: string,
+): Promise<StoredFile> {
   const temporary = join(uploadsFolder, `${process.pid}-${Date.now()}-${Math.random().toString(36).slice(2)}.part`);
   try {
     await copyFile(file, temporary, constants.COPYFILE_FICLONE);

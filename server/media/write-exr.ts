@@ -12,7 +12,8 @@ export function fitsHalf(values: Float32Array): boolean {
     if (exponent > 15 && magnitude !== 0x7f800000) return false;
     // Below 2^-14 halves have fewer digits, one less with each step.
     const spare = exponent >= -14 ? 13 : 13 + (-14 - exponent);
-    if (exponent <= 15 && (spare > 23 ? magnitude !== 0 && exponent < -24 : (magnitude & ((1 << spare) - 1)) !== 0)) return false;
+    if (exponent <= 15 && (spare > 23 ? magnitude !== 0 && exponent < -24 : (magnitude & ((1 << spare) - 1)) !== 0))
+      return false;
   }
   return true;
 }

@@ -13,15 +13,25 @@ export interface IntegerPicture {
 }
 
 /** Writes a picture as PNG or TIFF by the name's ending, of its own depth, under its name only when whole. @throws Problem disk-full, file-unwritable */
-export async function writeIntegers(file: string, { width, height, channels, peak, data }: IntegerPicture): Promise<void> {
-  const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part`), deep = peak === 65535;
+export async function writeIntegers(
+  file: string,
+  { width, height, channels, peak, data }: IntegerPicture,
+): Promise<void> {
+  const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part`),
+    deep = peak === 65535;
   try {
-    const raw = sharp(data, { raw: { width, height, channels } }), image = channels === 1 ? raw.toColourspace(deep ? 'grey16' : 'b-w') : deep ? raw.toColourspace('rgb16') : raw;
-    await (extname(file) === '.tif' ? image.tiff({ compression: 'deflate', predictor: 'horizontal' }) : image.png({ compressionLevel: 2 })).toFile(temporary);
+    const raw = sharp(data, { raw: { width, height, channels } }),
+      image = channels === 1 ? raw.toColourspace(deep ? 'grey16' : 'b-w') : deep ? raw.toColourspace('rgb16') : raw;
+    await (
+      extname(file) === '.tif'
+        ? image.tiff({ compression: 'deflate', predictor: 'horizontal' })
+        : image.png({ compressionLevel: 2 })
+    ).toFile(temporary);
     renameSync(temporary, file);
   } catch (error) {
     rmSync(temporary, { force: true });
-    if ((error as NodeJS.ErrnoException).code === 'ENOSPC' || /No space left/i.test(String(error))) throw new Problem('disk-full');
+    if ((error as NodeJS.ErrnoException).code === 'ENOSPC' || /No space left/i.test(String(error)))
+      throw new Problem('disk-full');
     throw new Problem('file-unwritable', { file, why: (error as Error).message }, { cause: error });
   }
 }

@@ -19,7 +19,8 @@ export async function zipFiles(target: string, entries: readonly { name: string;
     entry.mtime = new Date(1980, 0, 1);
     zip.add(entry);
     entry.push(await readFile(file), true);
-    if (output.writableNeedDrain) await Promise.race([finished, new Promise<void>((go) => output.once('drain', () => go()))]);
+    if (output.writableNeedDrain)
+      await Promise.race([finished, new Promise<void>((go) => output.once('drain', () => go()))]);
   }
   zip.end();
   await finished;

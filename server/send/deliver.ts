@@ -4,7 +4,16 @@ import { formatTimecode, parseTimecode, type Timecode } from '../../core/exchang
 import { peakOf } from '../../core/image/raw-frame.ts';
 import { Problem } from '../../core/problem/problem.ts';
 import type { RenderLayer, RenderPlan } from '../../core/schemas/types.ts';
-import { FILM_ENDINGS, fillPattern, isFilm, numberedPicture, type FilmFormat, PICTURE_ENDINGS, USUAL_PATTERN, USUAL_VARIANT_PATTERN } from '../../core/send/file-pattern.ts';
+import {
+  FILM_ENDINGS,
+  fillPattern,
+  isFilm,
+  numberedPicture,
+  type FilmFormat,
+  PICTURE_ENDINGS,
+  USUAL_PATTERN,
+  USUAL_VARIANT_PATTERN,
+} from '../../core/send/file-pattern.ts';
 import { findProject } from '../database/projects.ts';
 import { noteFile, readPlan, tasksOf } from '../database/render-tasks.ts';
 import { findShot } from '../database/shots.ts';
@@ -21,10 +30,21 @@ import { FrameKeys } from './frame-keys.ts';
 
 /** Makes of finished frames what a render was asked for: a film or numbered pictures of each layer, in the job's folder. Returns the first file's name. */
 export async function deliver(context: JobContext<'render'>): Promise<string | undefined> {
-  const { db, job } = context, { output, layers } = job.params, tasks = await tasksOf(db, job.id), failed = tasks.filter((task) => task.state === 'failed');
-  if (failed.length > 0) throw new Problem('frames-failed', { count: failed.length, frame: failed[0]!.frame, why: failed[0]!.problem ?? '' });
+  const { db, job } = context,
+    { output, layers } = job.params,
+    tasks = await tasksOf(db, job.id),
+    failed = tasks.filter((task) => task.state === 'failed');
+  if (failed.length > 0)
+    throw new Problem('frames-failed', {
+      count: failed.length,
+      frame: failed[0]!.frame,
+      why: failed[0]!.problem ?? '',
+    });
   if (output === 'frames') return undefined;
-  const delivery = await Delivery.open(context, tasks.map((task) => task.frame));
+  const delivery = await Delivery.open(
+    context,
+    tasks.map((task) => task.frame),
+  );
   let first: string | undefined;
   for (const layer of layers) {
     const file = isFilm(output) ? await delivery.film(layer, output) : await delivery.pictures(layer);
@@ -45,26 +65,67 @@ class Delivery {
   private readonly numberShift: number;
   private readonly timecode: Timecode | null;
 
-  private constructor(private readonly context: JobContext<'render'>, private readonly plan: RenderPlan, private readonly frames: readonly number[], private readonly words: Words) {
-    const { facts } = plan.plate, { settings } = context.job.params, own = plan.surfaces.find((surface) => surface.own)!.document;
+  private constructor(
+    private readonly context: JobContext<'render'>,
+    private readonly plan: RenderPlan,
+    private readonly frames: readonly number[],
+    private readonly words: Words,
+  ) {
+    const { facts } = plan.plate,
+      { settings } = context.job.params,
+      own = plan.surfaces.find((surface) => surface.own)!.document;
     this.keys = new FrameKeys(plan);
     this.folder = join(context.folders.renders, String(context.job.id));
-    this.numberShift = settings.firstNumber === undefined ? own.firstFrameNumber ?? facts.firstFrameNumber : settings.firstNumber - frames[0]!;
-    const told = settings.timecode === undefined ? null : parseTimecode(settings.timecode, facts.rate), plates = facts.timecode ? parseTimecode(facts.timecode, facts.rate) : null;
+    this.numberShift =
+      settings.firstNumber === undefined
+        ? (own.firstFrameNumber ?? facts.firstFrameNumber)
+        : settings.firstNumber - frames[0]!;
+    const told = settings.timecode === undefined ? null : parseTimecode(settings.timecode, facts.rate),
+      plates = facts.timecode ? parseTimecode(facts.timecode, facts.rate) : null;
     this.timecode = told ?? (plates && { ...plates, count: plates.count + frames[0]! });
     mkdirSync(this.folder, { recursive: true });
   }
 
   static async open(context: JobContext<'render'>, frames: readonly number[]): Promise<Delivery> {
-    const { db, job } = context, shot = await findShot(db, job.shotId!), project = await findProject(db, job.projectId);
-    return new Delivery(context, await readPlan(db, job.id), frames, { shot: shot?.name ?? 'shot', project: project?.name ?? 'project' });
+    const { db, job } = context,
+      shot = await findShot(db, job.shotId!),
+      project = await findProject(db, job.projectId);
+    return new Delivery(context, await readPlan(db, job.id), frames, {
+      shot: shot?.name ?? 'shot',
+      project: project?.name ?? 'project',
+    });
   }
 
   async film(layer: RenderLayer, format: FilmFormat): Promise<{ name: string; layer: RenderLayer; bytes: number }> {
-    const { facts, kind, hash } = this.plan.plate, { settings } = this.context.job.params, { frames } = this, name = `${this.name(layer)}${FILM_ENDINGS[format]}`, file = join(this.folder, name);
-    const deep = peakOf(facts.layout) === 65535, first = await this.read(layer, frames[0]!), codes = await this.codes(first, frames[0]!, deep, layer), seconds = facts.rate[1] / facts.rate[0];
-    const sound = settings.audio === 'keep' && kind === 'clip' ? { file: storedPath(this.context.folders.media, hash), start: frames[0]! * seconds, length: frames.length * seconds } : undefined;
-    const film = openFilm(file, { width: codes.width, height: codes.height, peak: codes.peak }, { rate: facts.rate, colour: colourOfCodes(first, facts.colour), pixelAspect: facts.pixelAspect  }, { format, ...(settings.quality ? { quality: settings.quality } : {}), ...(settings.crf === undefined ? {} : { crf: settings.crf }), timecode: this.timecode ? formatTimecode(this.timecode, facts.rate) : undefined, sound });
+    const { facts, kind, hash } = this.plan.plate,
+      { settings } = this.context.job.params,
+      { frames } = this,
+      name = `${this.name(layer)}${FILM_ENDINGS[format]}`,
+      file = join(this.folder, name);
+    const deep = peakOf(facts.layout) === 65535,
+      first = await this.read(layer, frames[0]!),
+      codes = await this.codes(first, frames[0]!, deep, layer),
+      seconds = facts.rate[1] / facts.rate[0];
+    const sound =
+      settings.audio === 'keep' && kind === 'clip'
+        ? {
+            file: storedPath(this.context.folders.media, hash),
+            start: frames[0]! * seconds,
+            length: frames.length * seconds,
+          }
+        : undefined;
+    const film = openFilm(
+      file,
+      { width: codes.width, height: codes.height, peak: codes.peak },
+      { rate: facts.rate, colour: colourOfCodes(first, facts.colour), pixelAspect: facts.pixelAspect },
+      {
+        format,
+        ...(settings.quality ? { quality: settings.quality } : {}),
+        ...(settings.crf === undefined ? {} : { crf: settings.crf }),
+        timecode: this.timecode ? formatTimecode(this.timecode, facts.rate) : undefined,
+        sound,
+      },
+    );
     try {
       await film.write(frames[0]!, filmCodes(codes));
       for (const frame of frames.slice(1)) {
@@ -81,7 +142,9 @@ class Delivery {
 
   /** Numbered pictures in a folder of their own. Those that are there already are left as they are. */
   async pictures(layer: RenderLayer): Promise<{ name: string; layer: RenderLayer; bytes: number }> {
-    const { output } = this.context.job.params, name = this.name(layer), ending = PICTURE_ENDINGS[output]!;
+    const { output } = this.context.job.params,
+      name = this.name(layer),
+      ending = PICTURE_ENDINGS[output]!;
     mkdirSync(join(this.folder, name), { recursive: true });
     let bytes = 0;
     for (const [i, frame] of this.frames.entries()) {
@@ -98,21 +161,41 @@ class Delivery {
   }
 
   private writeExr(file: string, picture: LayerPicture, index: number): void {
-    const { facts } = this.plan.plate, { width, height, channels } = asChannels(picture, facts.colour), at = this.timecode && formatTimecode({ ...this.timecode, count: this.timecode.count + this.frames[index]! - this.frames[0]! }, facts.rate);
+    const { facts } = this.plan.plate,
+      { width, height, channels } = asChannels(picture, facts.colour),
+      at =
+        this.timecode &&
+        formatTimecode(
+          { ...this.timecode, count: this.timecode.count + this.frames[index]! - this.frames[0]! },
+          facts.rate,
+        );
     const [hours, minutes, seconds, frames] = (at ?? '').split(/[:;]/).map(Number);
     writeExrFile(file, width, height, channels, 16, {
-      rate: facts.rate, pixelAspect: facts.pixelAspect[0] / facts.pixelAspect[1], comments: `${this.words.shot}, frame ${this.frames[index]! + this.numberShift}; linear light, BT.709 primaries`,
+      rate: facts.rate,
+      pixelAspect: facts.pixelAspect[0] / facts.pixelAspect[1],
+      comments: `${this.words.shot}, frame ${this.frames[index]! + this.numberShift}; linear light, BT.709 primaries`,
       ...(at ? { timecode: [hours!, minutes!, seconds!, frames!] as const, dropFrame: at.includes(';') } : {}),
     });
   }
 
   private async read(layer: RenderLayer, frame: number): Promise<LayerPicture> {
-    const { key } = this.keys.of(frame, layer), { settings } = this.context.job.params;
-    return scaled(await readFinished(finishedFile(this.context.folders.renders, key, layer, this.plan), layer, frame), settings.scale ?? 1, this.plan.plate.facts.colour);
+    const { key } = this.keys.of(frame, layer),
+      { settings } = this.context.job.params;
+    return scaled(
+      await readFinished(finishedFile(this.context.folders.renders, key, layer, this.plan), layer, frame),
+      settings.scale ?? 1,
+      this.plan.plate.facts.colour,
+    );
   }
 
   private async codes(picture: LayerPicture, frame: number, deep: boolean, layer: RenderLayer) {
-    const codes = asCodes(picture, this.plan.plate.facts.colour, deep), { burnIn: burn } = this.context.job.params.settings, words = [burn?.name ? `${this.words.shot} ${layer}` : '', burn?.version ? `v${String(this.context.job.params.version).padStart(3, '0')}` : '', burn?.frame ? String(frame + this.numberShift) : ''].filter(Boolean);
+    const codes = asCodes(picture, this.plan.plate.facts.colour, deep),
+      { burnIn: burn } = this.context.job.params.settings,
+      words = [
+        burn?.name ? `${this.words.shot} ${layer}` : '',
+        burn?.version ? `v${String(this.context.job.params.version).padStart(3, '0')}` : '',
+        burn?.frame ? String(frame + this.numberShift) : '',
+      ].filter(Boolean);
     // Codes may be those that were read, which belong to nobody else.
     if (words.length > 0) await burnIn(codes, words.join('  '));
     return codes;
@@ -120,6 +203,11 @@ class Delivery {
 
   private name(layer: RenderLayer): string {
     const { settings, version, variant } = this.context.job.params;
-    return fillPattern(settings.pattern ?? (variant ? USUAL_VARIANT_PATTERN : USUAL_PATTERN), { ...this.words, layer, version, variant: variant?.name });
+    return fillPattern(settings.pattern ?? (variant ? USUAL_VARIANT_PATTERN : USUAL_PATTERN), {
+      ...this.words,
+      layer,
+      version,
+      variant: variant?.name,
+    });
   }
 }

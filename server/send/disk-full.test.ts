@@ -11,13 +11,16 @@ const FRAMES = 8;
 function smallDisk(folder: string, megabytes: number, again = false): boolean {
   mkdirSync(folder, { recursive: true });
   try {
-    execFileSync('mount', ['-t', 'tmpfs', '-o', `${again ? 'remount,' : ''}size=${megabytes}m`, 'tmpfs', folder], { stdio: 'ignore' });
+    execFileSync('mount', ['-t', 'tmpfs', '-o', `${again ? 'remount,' : ''}size=${megabytes}m`, 'tmpfs', folder], {
+      stdio: 'ignore',
+    });
     return true;
   } catch {
     return false;
   }
 }
-const trial = temporaryFolder(), mounts = smallDisk(trial.path, 1);
+const trial = temporaryFolder(),
+  mounts = smallDisk(trial.path, 1);
 if (mounts) execFileSync('umount', [trial.path]);
 trial.remove();
 
@@ -32,21 +35,29 @@ afterAll(async () => {
 });
 
 // A container that may not mount has no small disk to try it on.
-test.skipIf(!mounts)('the disk is full in the middle of a render: a sentence meanwhile, no half of a file; with room again it goes on by itself', async () => {
-  const { api } = service, renders = join(service.dataFolder, 'renders');
-  const { shot } = await preparedShot(api, FRAMES, 3);
-  await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
-  // A finished frame is about a megabyte.
-  expect(smallDisk(renders, 3)).toBe(true);
-  const job = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'h264' });
-  const stuck = await api.until<Job>(`/jobs/${job.id}`, (one) => one.problem !== null || one.state === 'failed', 60);
-  expect(stuck).toMatchObject({ problem: 'There is no space left on the disk. The render goes on when there is.' });
-  expect(['queued', 'running']).toContain(stuck.state);
-  expect(stuck.done).toBeLessThan(FRAMES);
-  // What is being done elsewhere is answered meanwhile.
-  expect((await api.request('GET', `/shots/${shot.id}`)).status).toBe(200);
-  const halves = () => readdirSync(renders, { recursive: true, encoding: 'utf8' }).filter((name) => basename(name).startsWith('.') || name.endsWith('.part'));
-  expect(smallDisk(renders, 64, true)).toBe(true);
-  expect(await api.ended(job.id)).toMatchObject({ state: 'done', done: FRAMES, problem: null });
-  expect(halves()).toEqual([]);
-}, 180_000);
+test.skipIf(!mounts)(
+  'the disk is full in the middle of a render: a sentence meanwhile, no half of a file; with room again it goes on by itself',
+  async () => {
+    const { api } = service,
+      renders = join(service.dataFolder, 'renders');
+    const { shot } = await preparedShot(api, FRAMES, 3);
+    await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
+    // A finished frame is about a megabyte.
+    expect(smallDisk(renders, 3)).toBe(true);
+    const job = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'h264' });
+    const stuck = await api.until<Job>(`/jobs/${job.id}`, (one) => one.problem !== null || one.state === 'failed', 60);
+    expect(stuck).toMatchObject({ problem: 'There is no space left on the disk. The render goes on when there is.' });
+    expect(['queued', 'running']).toContain(stuck.state);
+    expect(stuck.done).toBeLessThan(FRAMES);
+    // What is being done elsewhere is answered meanwhile.
+    expect((await api.request('GET', `/shots/${shot.id}`)).status).toBe(200);
+    const halves = () =>
+      readdirSync(renders, { recursive: true, encoding: 'utf8' }).filter(
+        (name) => basename(name).startsWith('.') || name.endsWith('.part'),
+      );
+    expect(smallDisk(renders, 64, true)).toBe(true);
+    expect(await api.ended(job.id)).toMatchObject({ state: 'done', done: FRAMES, problem: null });
+    expect(halves()).toEqual([]);
+  },
+  180_000,
+);

@@ -9,14 +9,23 @@ import { readExrFile, writeExrFile } from '../media/exr-file.ts';
 import { CHANNEL_NAMES, channelsOf, type LayerPicture } from '../media/layer-picture.ts';
 
 /** Where the picture of a finished frame lies: losslessly, as PNG or, where there are floats in it, as EXR. */
-export function finishedFile(renders: string, key: string, layer: RenderLayer, plan: Pick<RenderPlan, 'plate'>): string {
+export function finishedFile(
+  renders: string,
+  key: string,
+  layer: RenderLayer,
+  plan: Pick<RenderPlan, 'plate'>,
+): string {
   const floats = layer === 'insert' || (layer !== 'matte' && peakOf(plan.plate.facts.layout) === 1);
   return join(renders, 'frames', key.slice(0, 2), `${key}.${floats ? 'exr' : 'png'}`);
 }
 
 /** The file of a key, whatever its layer; null where there is none. */
 export function fileOfKey(renders: string, key: string): string | null {
-  return ['png', 'exr'].map((ending) => join(renders, 'frames', key.slice(0, 2), `${key}.${ending}`)).find((file) => existsSync(file)) ?? null;
+  return (
+    ['png', 'exr']
+      .map((ending) => join(renders, 'frames', key.slice(0, 2), `${key}.${ending}`))
+      .find((file) => existsSync(file)) ?? null
+  );
 }
 
 /** Writes a layer under its name, whole or not at all. @throws Problem disk-full, file-unwritable */
@@ -27,9 +36,29 @@ export async function writeFinished(file: string, layer: LayerPicture): Promise<
     throw new Problem('file-unwritable', { file, why: (error as Error).message }, { cause: error });
   }
   switch (layer.kind) {
-    case 'light': return writeExrFile(file, layer.picture.width, layer.picture.height, channelsOf(layer.picture.data, 4), 16);
-    case 'share': return writePng(file, { width: layer.width, height: layer.height, peak: 65535, data: Uint16Array.from(layer.share, (v) => Math.min(1, Math.max(0, v)) * 65535 + 0.5) }, 1);
-    case 'codes': return layer.picture.peak === 1 ? writeExrFile(file, layer.picture.width, layer.picture.height, channelsOf(layer.picture.data as Float32Array, 3), 32) : writePng(file, layer.picture);
+    case 'light':
+      return writeExrFile(file, layer.picture.width, layer.picture.height, channelsOf(layer.picture.data, 4), 16);
+    case 'share':
+      return writePng(
+        file,
+        {
+          width: layer.width,
+          height: layer.height,
+          peak: 65535,
+          data: Uint16Array.from(layer.share, (v) => Math.min(1, Math.max(0, v)) * 65535 + 0.5),
+        },
+        1,
+      );
+    case 'codes':
+      return layer.picture.peak === 1
+        ? writeExrFile(
+            file,
+            layer.picture.width,
+            layer.picture.height,
+            channelsOf(layer.picture.data as Float32Array, 3),
+            32,
+          )
+        : writePng(file, layer.picture);
   }
 }
 
@@ -37,15 +66,36 @@ export async function writeFinished(file: string, layer: LayerPicture): Promise<
 export async function readFinished(file: string, layer: RenderLayer, frame: number): Promise<LayerPicture> {
   if (!existsSync(file)) throw new Problem('frame-gone', { frame });
   if (file.endsWith('.exr')) {
-    const { width, height, channels } = readExrFile(file), count = channels.has('A') ? 4 : 3, data = new Float32Array(count * width * height);
-    CHANNEL_NAMES.slice(0, count).forEach((name, c) => channels.get(name)!.forEach((v, i) => (data[count * i + c] = v)));
-    return count === 4 ? { kind: 'light', picture: { width, height, data } } : { kind: 'codes', picture: { width, height, data, peak: 1 } };
+    const { width, height, channels } = readExrFile(file),
+      count = channels.has('A') ? 4 : 3,
+      data = new Float32Array(count * width * height);
+    CHANNEL_NAMES.slice(0, count).forEach((name, c) =>
+      channels.get(name)!.forEach((v, i) => (data[count * i + c] = v)),
+    );
+    return count === 4
+      ? { kind: 'light', picture: { width, height, data } }
+      : { kind: 'codes', picture: { width, height, data, peak: 1 } };
   }
-  const image = sharp(file), { width, height, depth } = await image.metadata(), deep = depth === 'ushort';
+  const image = sharp(file),
+    { width, height, depth } = await image.metadata(),
+    deep = depth === 'ushort';
   if (layer === 'matte') {
-    const { data } = await image.toColourspace('grey16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true }), codes = new Uint16Array(data.buffer, data.byteOffset, width * height);
+    const { data } = await image.toColourspace('grey16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true }),
+      codes = new Uint16Array(data.buffer, data.byteOffset, width * height);
     return { kind: 'share', width, height, share: Float32Array.from(codes, (v) => v / 65535) };
   }
-  const { data } = await (deep ? image.toColourspace('rgb16').raw({ depth: 'ushort' }) : image.raw()).toBuffer({ resolveWithObject: true });
-  return { kind: 'codes', picture: { width, height, peak: deep ? 65535 : 255, data: deep ? new Uint16Array(data.buffer, data.byteOffset, 3 * width * height) : new Uint8Array(data.buffer, data.byteOffset, data.length) } };
+  const { data } = await (deep ? image.toColourspace('rgb16').raw({ depth: 'ushort' }) : image.raw()).toBuffer({
+    resolveWithObject: true,
+  });
+  return {
+    kind: 'codes',
+    picture: {
+      width,
+      height,
+      peak: deep ? 65535 : 255,
+      data: deep
+        ? new Uint16Array(data.buffer, data.byteOffset, 3 * width * height)
+        : new Uint8Array(data.buffer, data.byteOffset, data.length),
+    },
+  };
 }

@@ -14,8 +14,13 @@ export class FrameKeys {
   }
 
   of(frame: number, layer: RenderLayer): { key: string; parts: PartStates } {
-    const named = [...this.partsOf(frame, layer)].sort(([a], [b]) => (a < b ? -1 : 1)).map(([part, value]) => [part, this.state(value)] as const);
-    return { key: digest(JSON.stringify([layer, named])), parts: Object.fromEntries(named.map(([part, state]) => [part, state.slice(0, 12)])) };
+    const named = [...this.partsOf(frame, layer)]
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([part, value]) => [part, this.state(value)] as const);
+    return {
+      key: digest(JSON.stringify([layer, named])),
+      parts: Object.fromEntries(named.map(([part, state]) => [part, state.slice(0, 12)])),
+    };
   }
 
   private state(value: unknown): string {

@@ -13,7 +13,11 @@ import type { PlanCompositor } from './plan-compositor.ts';
 export class FrameMaker {
   private readonly keys: FrameKeys;
 
-  constructor(private readonly compositor: PlanCompositor, private readonly layers: readonly RenderLayer[], private readonly renders: string) {
+  constructor(
+    private readonly compositor: PlanCompositor,
+    private readonly layers: readonly RenderLayer[],
+    private readonly renders: string,
+  ) {
     this.keys = new FrameKeys(compositor.plan);
   }
 
@@ -24,32 +28,67 @@ export class FrameMaker {
       return existsSync(file) ? [] : [{ layer: one.layer, file, key: one.key }];
     });
     if (missing.length === 0) return named;
-    const plate = await this.compositor.plate(frame), pictures = await this.compose(plate, frame, missing.map((one) => one.layer));
+    const plate = await this.compositor.plate(frame),
+      pictures = await this.compose(
+        plate,
+        frame,
+        missing.map((one) => one.layer),
+      );
     for (const { layer, file, key } of missing) {
       const picture = await this.layer(layer, frame, plate, pictures);
       // The light one first: where the finished one is, nothing is missing.
-      if (layer === 'full' && picture.kind === 'codes') await writeLight(this.renders, key, picture.picture, this.compositor.plan.plate.facts.colour);
+      if (layer === 'full' && picture.kind === 'codes')
+        await writeLight(this.renders, key, picture.picture, this.compositor.plan.plate.facts.colour);
       await writeFinished(file, picture);
     }
     return named;
   }
 
   /** The finished picture with what it covers, where a layer is made from it. */
-  private async compose(plate: CodedPicture, frame: number, layers: readonly RenderLayer[]): Promise<{ picture: CodedPicture; matte: Float32Array | null } | null> {
-    if (!layers.some((layer) => layer === 'full' || layer === 'insert' || layer === 'matte' || layer === 'difference')) return null;
-    return this.compositor.compose(plate, frame, 'final', { matte: layers.includes('insert') || layers.includes('matte') });
+  private async compose(
+    plate: CodedPicture,
+    frame: number,
+    layers: readonly RenderLayer[],
+  ): Promise<{ picture: CodedPicture; matte: Float32Array | null } | null> {
+    if (!layers.some((layer) => layer === 'full' || layer === 'insert' || layer === 'matte' || layer === 'difference'))
+      return null;
+    return this.compositor.compose(plate, frame, 'final', {
+      matte: layers.includes('insert') || layers.includes('matte'),
+    });
   }
 
-  private async layer(layer: RenderLayer, frame: number, plate: CodedPicture, done: { picture: CodedPicture; matte: Float32Array | null } | null): Promise<LayerPicture> {
-    const { compositor } = this, { facts } = compositor.plan.plate;
+  private async layer(
+    layer: RenderLayer,
+    frame: number,
+    plate: CodedPicture,
+    done: { picture: CodedPicture; matte: Float32Array | null } | null,
+  ): Promise<LayerPicture> {
+    const { compositor } = this,
+      { facts } = compositor.plan.plate;
     switch (layer) {
-      case 'full': return { kind: 'codes', picture: done!.picture };
-      case 'difference': return { kind: 'codes', picture: changeLayer(plate, done!.picture) };
-      case 'insert': return { kind: 'light', picture: insertLayer(plate, done!.picture, done!.matte!, facts.colour) };
-      case 'matte': return { kind: 'share', width: plate.width, height: plate.height, share: done!.matte! };
-      case 'clean': return { kind: 'codes', picture: await compositor.cleaned(plate, frame) };
-      case 'card': return { kind: 'codes', picture: (await compositor.compose(plate, frame, 'final', { card: true })).picture };
-      case 'flat': return { kind: 'codes', picture: flatLayer(plate, compositor.cornersOn(frame), flatSize(compositor.plan.surfaces.find((surface) => surface.own)!.document.corners!), facts.colour, compositor.plan.surfaces.find((surface) => surface.own)!.document.lens) };
+      case 'full':
+        return { kind: 'codes', picture: done!.picture };
+      case 'difference':
+        return { kind: 'codes', picture: changeLayer(plate, done!.picture) };
+      case 'insert':
+        return { kind: 'light', picture: insertLayer(plate, done!.picture, done!.matte!, facts.colour) };
+      case 'matte':
+        return { kind: 'share', width: plate.width, height: plate.height, share: done!.matte! };
+      case 'clean':
+        return { kind: 'codes', picture: await compositor.cleaned(plate, frame) };
+      case 'card':
+        return { kind: 'codes', picture: (await compositor.compose(plate, frame, 'final', { card: true })).picture };
+      case 'flat':
+        return {
+          kind: 'codes',
+          picture: flatLayer(
+            plate,
+            compositor.cornersOn(frame),
+            flatSize(compositor.plan.surfaces.find((surface) => surface.own)!.document.corners!),
+            facts.colour,
+            compositor.plan.surfaces.find((surface) => surface.own)!.document.lens,
+          ),
+        };
     }
   }
 }

@@ -6,7 +6,13 @@ import { usualSurface, type UsualSurface } from '../../core/clean/usual-surface.
 import { cleanPlate } from '../../core/clean/clean-plate.ts';
 import { composeFrame, type Composed } from '../../core/composite/compose-frame.ts';
 import { buildContentPyramid, type ContentPyramid } from '../../core/composite/content-pyramid.ts';
-import { NEUTRAL_LEVELS, NEUTRAL_LOOK, resolveLook, withCornerRadius, type ResolvedLook } from '../../core/composite/look.ts';
+import {
+  NEUTRAL_LEVELS,
+  NEUTRAL_LOOK,
+  resolveLook,
+  withCornerRadius,
+  type ResolvedLook,
+} from '../../core/composite/look.ts';
 import { surfaceFocal } from '../../core/composite/surface-camera.ts';
 import { surfaceRatio } from '../../core/composite/surface-ratio.ts';
 import { testCard } from '../../core/composite/test-card.ts';
@@ -43,13 +49,21 @@ class PlanSurface {
   private filmed: CleanSurface | null | undefined;
   private card: ContentPyramid | null = null;
 
-  constructor(private readonly planned: PlannedSurface, private readonly plate: PlannedMedium, private readonly plates: FrameStore, media: MediaFrames) {
-    const { document } = planned, { rate } = plate.facts;
+  constructor(
+    private readonly planned: PlannedSurface,
+    private readonly plate: PlannedMedium,
+    private readonly plates: FrameStore,
+    media: MediaFrames,
+  ) {
+    const { document } = planned,
+      { rate } = plate.facts;
     this.look = resolveLook(withCornerRadius(document));
     this.ratio = surfaceRatio(document);
     this.corners = new Map(planned.corners.map((row) => [row.frame, row.corners]));
     this.perSecond = rate[0] / rate[1];
-    this.focal = isDeep(document.look) ? surfaceFocal([...this.corners.values()], plate.facts, this.ratio, document.focal) : undefined;
+    this.focal = isDeep(document.look)
+      ? surfaceFocal([...this.corners.values()], plate.facts, this.ratio, document.focal)
+      : undefined;
     this.shown = openShown(document, this.look, media);
   }
 
@@ -57,46 +71,137 @@ class PlanSurface {
   async prepare(): Promise<void> {
     const kind = cleanNeeds(this.look);
     if (kind) this.clean = await this.lookForClean(kind);
-    else if (this.look.front.difference) this.difference = differenceOf(await this.spreadFrames(), this.ratio, this.plate.facts.colour);
-    if (asksFrames(this.look.clean?.fixes ?? [])) this.usual = usualSurface(await this.spreadFrames(), this.ratio) ?? undefined;
+    else if (this.look.front.difference)
+      this.difference = differenceOf(await this.spreadFrames(), this.ratio, this.plate.facts.colour);
+    if (asksFrames(this.look.clean?.fixes ?? []))
+      this.usual = usualSurface(await this.spreadFrames(), this.ratio) ?? undefined;
   }
 
   /** The surface on a frame; null where it has no corners or nothing is shown. */
   async on(frame: number, card: boolean): Promise<StackedSurface | null> {
-    const now = this.corners.get(frame), contents = now && (card ? [{ pyramid: this.cardPyramid() }] : await this.shown(frame, now));
+    const now = this.corners.get(frame),
+      contents = now && (card ? [{ pyramid: this.cardPyramid() }] : await this.shown(frame, now));
     if (!now || !contents) return null;
-    const motion = motionAbout((f) => this.corners.get(f), frame)!, { look, ratio, focal, difference, clean, usual, perSecond, planned: { border, document } } = this, { lens } = document;
-    return { border, surface: { contents, motion, ratio, look: card ? { ...look, place: {}, fit: 'stretch' } : look, frame, lens, reference: document.corners!, referenceFrame: document.referenceFrame, focal, perSecond, usual, clean: clean ?? undefined, differs: difference?.on(now, look.front.difference!) } };
+    const motion = motionAbout((f) => this.corners.get(f), frame)!,
+      {
+        look,
+        ratio,
+        focal,
+        difference,
+        clean,
+        usual,
+        perSecond,
+        planned: { border, document },
+      } = this,
+      { lens } = document;
+    return {
+      border,
+      surface: {
+        contents,
+        motion,
+        ratio,
+        look: card ? { ...look, place: {}, fit: 'stretch' } : look,
+        frame,
+        lens,
+        reference: document.corners!,
+        referenceFrame: document.referenceFrame,
+        focal,
+        perSecond,
+        usual,
+        clean: clean ?? undefined,
+        differs: difference?.on(now, look.front.difference!),
+      },
+    };
   }
 
   /** The plate with what the surface showed when nothing stood before it or was mirrored in it; what stands before it stays. */
   async cleaned(plate: CodedPicture, frame: number): Promise<CodedPicture> {
-    const motion = motionAbout((f) => this.corners.get(f), frame), { look, ratio, planned: { document } } = this;
+    const motion = motionAbout((f) => this.corners.get(f), frame),
+      {
+        look,
+        ratio,
+        planned: { document },
+      } = this;
     // Where things are painted out by hand, that is the clean plate.
-    if (motion && look.clean && look.clean.fixes.length > 0) return cleanPlate(plate, { contents: [], motion, ratio, frame, lens: document.lens, reference: document.corners!, referenceFrame: document.referenceFrame, look, usual: this.usual }, 'final', this.plate.facts.colour);
+    if (motion && look.clean && look.clean.fixes.length > 0)
+      return cleanPlate(
+        plate,
+        {
+          contents: [],
+          motion,
+          ratio,
+          frame,
+          lens: document.lens,
+          reference: document.corners!,
+          referenceFrame: document.referenceFrame,
+          look,
+          usual: this.usual,
+        },
+        'final',
+        this.plate.facts.colour,
+      );
     this.filmed ??= await this.lookForClean('lit');
     const { filmed } = this;
     if (!motion || !filmed) return plate;
-    const { exposure, motionBlur, feather, radius, mesh, front } = look, { markers: _markers, ...kept } = front;
-    return composeFrame(plate, { contents: [{ pyramid: filmed.pyramid }], motion, ratio, frame, lens: document.lens, reference: document.corners!, referenceFrame: document.referenceFrame, look: { ...NEUTRAL_LOOK, exposure, motionBlur, feather, radius, mesh, front: { ...kept, markers: [], keys: [], spill: null } } }, 'final', this.plate.facts.colour);
+    const { exposure, motionBlur, feather, radius, mesh, front } = look,
+      { markers: _markers, ...kept } = front;
+    return composeFrame(
+      plate,
+      {
+        contents: [{ pyramid: filmed.pyramid }],
+        motion,
+        ratio,
+        frame,
+        lens: document.lens,
+        reference: document.corners!,
+        referenceFrame: document.referenceFrame,
+        look: {
+          ...NEUTRAL_LOOK,
+          exposure,
+          motionBlur,
+          feather,
+          radius,
+          mesh,
+          front: { ...kept, markers: [], keys: [], spill: null },
+        },
+      },
+      'final',
+      this.plate.facts.colour,
+    );
   }
 
   private cardPyramid(): ContentPyramid {
-    const { card } = this.planned.document, wide = this.ratio >= 1 ? CARD_SIDE : Math.round(CARD_SIDE * this.ratio), high = this.ratio >= 1 ? Math.round(CARD_SIDE / this.ratio) : CARD_SIDE;
+    const { card } = this.planned.document,
+      wide = this.ratio >= 1 ? CARD_SIDE : Math.round(CARD_SIDE * this.ratio),
+      high = this.ratio >= 1 ? Math.round(CARD_SIDE / this.ratio) : CARD_SIDE;
     return (this.card ??= buildContentPyramid(testCard(wide, high, card), NEUTRAL_LEVELS));
   }
 
   private async lookForClean(kind: CleanKind): Promise<CleanSurface | null> {
     if (this.corners.size === 0) return null;
     const frames = [];
-    for (const frame of cleanOn(kind, this.corners, this.planned.document.referenceFrame)) frames.push({ frame, picture: await this.picture(frame), quad: this.corners.get(frame)!, lens: this.planned.document.lens });
+    for (const frame of cleanOn(kind, this.corners, this.planned.document.referenceFrame))
+      frames.push({
+        frame,
+        picture: await this.picture(frame),
+        quad: this.corners.get(frame)!,
+        lens: this.planned.document.lens,
+      });
     return cleanSurface(kind, frames, this.look, this.ratio, this.plate.facts.colour);
   }
 
   /** Some frames spread over those where the surface is known. */
   private async spreadFrames(): Promise<FrontFrame[]> {
     const frames: FrontFrame[] = [];
-    for (const frame of framesToMeasure([...this.corners.keys()].sort((a, b) => a - b), (f) => this.corners.get(f))) frames.push({ picture: await this.picture(frame), quad: this.corners.get(frame)!, lens: this.planned.document.lens });
+    for (const frame of framesToMeasure(
+      [...this.corners.keys()].sort((a, b) => a - b),
+      (f) => this.corners.get(f),
+    ))
+      frames.push({
+        picture: await this.picture(frame),
+        quad: this.corners.get(frame)!,
+        lens: this.planned.document.lens,
+      });
     return frames;
   }
 
@@ -107,11 +212,21 @@ class PlanSurface {
 
 /** Composes frames of a plan from the frame stores of plate and contents. */
 export class PlanCompositor {
-  private constructor(readonly plan: RenderPlan, private readonly plates: FrameStore, private readonly surfaces: readonly PlanSurface[], private readonly own: PlanSurface) {}
+  private constructor(
+    readonly plan: RenderPlan,
+    private readonly plates: FrameStore,
+    private readonly surfaces: readonly PlanSurface[],
+    private readonly own: PlanSurface,
+  ) {}
 
   static async open(plan: RenderPlan, folders: Parameters<typeof openFrames>[0]): Promise<PlanCompositor> {
-    const store = (medium: PlannedMedium) => openFrames(folders, { ...medium, lut: null }), plates = store(plan.plate);
-    const media: MediaFrames = { media: new Map(plan.media.map((medium) => [medium.id, medium])), store, plateRate: plan.plate.facts.rate };
+    const store = (medium: PlannedMedium) => openFrames(folders, { ...medium, lut: null }),
+      plates = store(plan.plate);
+    const media: MediaFrames = {
+      media: new Map(plan.media.map((medium) => [medium.id, medium])),
+      store,
+      plateRate: plan.plate.facts.rate,
+    };
     const surfaces = plan.surfaces.map((surface) => new PlanSurface(surface, plan.plate, plates, media));
     for (const surface of surfaces) await surface.prepare();
     return new PlanCompositor(plan, plates, surfaces, surfaces[plan.surfaces.findIndex((surface) => surface.own)]!);
@@ -122,7 +237,12 @@ export class PlanCompositor {
   }
 
   /** The finished picture; the plate as it is where there are no corners or nothing is shown. With `card`, a test card in place of the shot's own content. */
-  async compose(plate: CodedPicture, frame: number, quality: Quality, { matte = false, card = false } = {}): Promise<Composed> {
+  async compose(
+    plate: CodedPicture,
+    frame: number,
+    quality: Quality,
+    { matte = false, card = false } = {},
+  ): Promise<Composed> {
     const stack: StackedSurface[] = [];
     for (const surface of this.surfaces) {
       const there = await surface.on(frame, card && surface === this.own);

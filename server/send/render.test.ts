@@ -1,11 +1,31 @@
-import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { dirname, join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { codeToLight } from '../../core/image/transfer.ts';
 import { MAKING } from '../../core/send/frame-parts.ts';
-import type { Job, RenderLayer, RenderLedger, RenderPlan, RenderRequest, RenderWorker, Shot, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
+import type {
+  Job,
+  RenderLayer,
+  RenderLedger,
+  RenderPlan,
+  RenderRequest,
+  RenderWorker,
+  Shot,
+  ShotDetail,
+  ShotDocument,
+} from '../../core/schemas/types.ts';
 import { noteFinished } from '../database/finished-frames.ts';
 import { insertJob } from '../database/jobs.ts';
 import { insertTasks, readPlan } from '../database/render-tasks.ts';
@@ -15,7 +35,8 @@ import { preparedShot, startTestService, temporaryFolder, type TestService } fro
 import { fileOfKey } from './finished-files.ts';
 import { FrameKeys } from './frame-keys.ts';
 
-const FRAMES = 6, folder = temporaryFolder();
+const FRAMES = 6,
+  folder = temporaryFolder();
 let service: TestService, shot: Shot, document: ShotDocument;
 
 beforeAll(async () => {
@@ -29,20 +50,32 @@ afterAll(async () => {
 });
 
 const save = async (changed: Partial<ShotDocument>) => {
-  const { shot: { revision } } = await service.api.call<ShotDetail>('GET', `/shots/${shot.id}`);
-  await service.api.call('PUT', `/shots/${shot.id}/document`, { base: revision, document: { ...document, ...changed } });
+  const {
+    shot: { revision },
+  } = await service.api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  await service.api.call('PUT', `/shots/${shot.id}/document`, {
+    base: revision,
+    document: { ...document, ...changed },
+  });
 };
-const ledger = async (layer: RenderLayer = 'full') => (await service.api.call<RenderLedger>('GET', `/shots/${shot.id}/ledger?layer=${layer}`)).frames;
+const ledger = async (layer: RenderLayer = 'full') =>
+  (await service.api.call<RenderLedger>('GET', `/shots/${shot.id}/ledger?layer=${layer}`)).frames;
 const states = async (layer?: RenderLayer) => (await ledger(layer)).map((f) => f.state);
 const render = async (request: Partial<RenderRequest> = {}): Promise<Job> => {
-  const job = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'frames', ...request });
+  const job = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, {
+    frames: [0, FRAMES - 1],
+    output: 'frames',
+    ...request,
+  });
   const ended = await service.api.ended(job.id);
   if (ended.state !== 'done') throw new Error(ended.problem ?? ended.state);
   return ended;
 };
 const pictures = () => {
   const at = join(service.dataFolder, 'renders/frames');
-  return existsSync(at) ? readdirSync(at, { recursive: true, encoding: 'utf8' }).filter((name) => /\.(png|exr)$/.test(name)) : [];
+  return existsSync(at)
+    ? readdirSync(at, { recursive: true, encoding: 'utf8' }).filter((name) => /\.(png|exr)$/.test(name))
+    : [];
 };
 const all = (state: string) => Array.from({ length: FRAMES }, () => state);
 
@@ -54,11 +87,22 @@ describe('what there is of a shot’s frames', () => {
     expect(await states()).toEqual(['missing', 'done', 'done', 'missing', 'done', 'missing']);
     await render({ every: 5 });
     expect(await states()).toEqual(['done', 'done', 'done', 'missing', 'done', 'done']);
-    const made = new Map(pictures().map((name) => [name, statSync(join(service.dataFolder, 'renders/frames', name)).mtimeMs]));
+    const made = new Map(
+      pictures().map((name) => [name, statSync(join(service.dataFolder, 'renders/frames', name)).mtimeMs]),
+    );
     expect(await render({ which: 'missing' })).toMatchObject({ total: 1 });
     expect(await render()).toMatchObject({ done: FRAMES, total: FRAMES });
-    for (const [name, time] of made) expect(statSync(join(service.dataFolder, 'renders/frames', name)).mtimeMs).toBe(time);
-    expect((await service.api.request('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'frames', which: 'missing' })).body).toMatchObject({ code: 'nothing-to-render' });
+    for (const [name, time] of made)
+      expect(statSync(join(service.dataFolder, 'renders/frames', name)).mtimeMs).toBe(time);
+    expect(
+      (
+        await service.api.request('POST', `/shots/${shot.id}/render`, {
+          frames: [0, FRAMES - 1],
+          output: 'frames',
+          which: 'missing',
+        })
+      ).body,
+    ).toMatchObject({ code: 'nothing-to-render' });
   });
 
   test('an edit puts frames out of date, in words; undone, the finished ones are back', async () => {
@@ -69,9 +113,38 @@ describe('what there is of a shot’s frames', () => {
     await save({});
     expect(await states()).toEqual(all('done'));
     // A key moves only frames that it can matter to; a wider region moves none.
-    await save({ look: { ...document.look, opacity: [{ frame: 0, value: 1 }, { frame: 1, value: 1 }, { frame: 2, value: 1 }, { frame: 5, value: 1 }] } });
+    await save({
+      look: {
+        ...document.look,
+        opacity: [
+          { frame: 0, value: 1 },
+          { frame: 1, value: 1 },
+          { frame: 2, value: 1 },
+          { frame: 5, value: 1 },
+        ],
+      },
+    });
     await render();
-    await save({ keepOut: [{ points: [[5, 5], [50, 5], [50, 50]] }], look: { ...document.look, opacity: [{ frame: 0, value: 1 }, { frame: 1, value: 1 }, { frame: 2, value: 1 }, { frame: 5, value: 0.5 }] } });
+    await save({
+      keepOut: [
+        {
+          points: [
+            [5, 5],
+            [50, 5],
+            [50, 50],
+          ],
+        },
+      ],
+      look: {
+        ...document.look,
+        opacity: [
+          { frame: 0, value: 1 },
+          { frame: 1, value: 1 },
+          { frame: 2, value: 1 },
+          { frame: 5, value: 0.5 },
+        ],
+      },
+    });
     const keyed = await ledger();
     expect(keyed.map((f) => f.state)).toEqual(['done', 'stale', 'stale', 'stale', 'stale', 'stale']);
     expect(keyed[5]!.why).toBe('opacity');
@@ -98,7 +171,11 @@ describe('what there is of a shot’s frames', () => {
 
 test('finished frames that no shot knows are swept after a day, and what was left half written; the others stay', async () => {
   await render();
-  const at = join(service.dataFolder, 'renders/frames/ab'), strange = join(at, `${'ab'.repeat(32)}.png`), half = join(at, `.${'ab'.repeat(32)}.png.1.part`), young = join(at, `${'ab'.repeat(31)}cd.png`), long = new Date(Date.now() - 3 * 24 * 3600 * 1000);
+  const at = join(service.dataFolder, 'renders/frames/ab'),
+    strange = join(at, `${'ab'.repeat(32)}.png`),
+    half = join(at, `.${'ab'.repeat(32)}.png.1.part`),
+    young = join(at, `${'ab'.repeat(31)}cd.png`),
+    long = new Date(Date.now() - 3 * 24 * 3600 * 1000);
   mkdirSync(at, { recursive: true });
   for (const file of [strange, half, young]) writeFileSync(file, 'x');
   for (const file of [strange, half]) utimesSync(file, long, long);
@@ -109,23 +186,42 @@ test('finished frames that no shot knows are swept after a day, and what was lef
 });
 
 test('frames that another making named are out of date; the version shows what it was; a render it left behind is told', async () => {
-  const done = await render({ output: 'png', frames: [0, 1] }), plan = await readPlan(service.db, done.id), before: RenderPlan = { ...plan, making: 1 }, old = new FrameKeys(before).of(0, 'full'), now = (await ledger())[0]!.key!;
+  const done = await render({ output: 'png', frames: [0, 1] }),
+    plan = await readPlan(service.db, done.id),
+    before: RenderPlan = { ...plan, making: 1 },
+    old = new FrameKeys(before).of(0, 'full'),
+    now = (await ledger())[0]!.key!;
   expect(plan.making).toBe(MAKING);
   expect(old.key).not.toBe(now);
   // As it would be after an update: the frame and the plan of then are there, and nothing of now.
-  const renders = join(service.dataFolder, 'renders'), path = fileOfKey(renders, now)!, oldPath = path.replaceAll(now, old.key).replace(`/${now.slice(0, 2)}/`, `/${old.key.slice(0, 2)}/`);
+  const renders = join(service.dataFolder, 'renders'),
+    path = fileOfKey(renders, now)!,
+    oldPath = path.replaceAll(now, old.key).replace(`/${now.slice(0, 2)}/`, `/${old.key.slice(0, 2)}/`);
   mkdirSync(dirname(oldPath), { recursive: true });
   renameSync(path, oldPath);
   await service.db.query('DELETE FROM finished_frames WHERE shot_id = ? AND frame = 0', [shot.id]);
   await noteFinished(service.db, shot.id, 0, { layer: 'full', frame: 0, ...old });
-  const keep = (of: RenderPlan) => service.db.query('UPDATE render_plans SET plan = ? WHERE job_id = ?', [JSON.stringify(of), done.id]);
+  const keep = (of: RenderPlan) =>
+    service.db.query('UPDATE render_plans SET plan = ? WHERE job_id = ?', [JSON.stringify(of), done.id]);
   await keep(before);
-  expect((await ledger())[0]).toMatchObject({ state: 'stale', why: expect.stringContaining('how frames are made') as unknown });
+  expect((await ledger())[0]).toMatchObject({
+    state: 'stale',
+    why: expect.stringContaining('how frames are made') as unknown,
+  });
   expect((await service.api.bytes(`/jobs/${done.id}/frames/0.png`)).equals(readFileSync(oldPath))).toBe(true);
   // Asked for then and not yet made: no frame of now is given a name of then.
-  const left = await insertJob(service.db, { kind: 'render', projectId: shot.projectId, shotId: shot.id, params: { frames: [1, 1], output: 'frames', layers: ['full'], settings: {}, version: 1 }, total: 1 });
+  const left = await insertJob(service.db, {
+    kind: 'render',
+    projectId: shot.projectId,
+    shotId: shot.id,
+    params: { frames: [1, 1], output: 'frames', layers: ['full'], settings: {}, version: 1 },
+    total: 1,
+  });
   await insertTasks(service.db, left, before, [1], new Set());
-  expect(await service.api.ended(left)).toMatchObject({ state: 'failed', problem: expect.stringContaining('This render was asked for by another version of Yarlop') as unknown });
+  expect(await service.api.ended(left)).toMatchObject({
+    state: 'failed',
+    problem: expect.stringContaining('This render was asked for by another version of Yarlop') as unknown,
+  });
   expect(existsSync(fileOfKey(renders, new FrameKeys(before).of(1, 'full').key) ?? '')).toBe(false);
   await keep(plan);
   await render();
@@ -134,29 +230,46 @@ test('frames that another making named are out of date; the version shows what i
 describe('jobs', () => {
   test('held on to, sent first, gone on with; only what is not done is done', async () => {
     await save({ look: { ...document.look, soften: 1.5 } });
-    const job = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'png', priority: -1 });
+    const job = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, {
+      frames: [0, FRAMES - 1],
+      output: 'png',
+      priority: -1,
+    });
     expect(job.render).toMatchObject({ priority: -1, output: 'png', layers: ['full'] });
     expect(await service.api.call<Job>('POST', `/jobs/${job.id}/pause`)).toMatchObject({ state: 'paused' });
     expect((await service.api.request('POST', `/jobs/${job.id}/pause`)).body).toMatchObject({ code: 'job-not-paused' });
-    expect(await service.api.call<Job>('PUT', `/jobs/${job.id}/priority`, { priority: 1 })).toMatchObject({ state: 'paused', render: { priority: 1 } });
+    expect(await service.api.call<Job>('PUT', `/jobs/${job.id}/priority`, { priority: 1 })).toMatchObject({
+      state: 'paused',
+      render: { priority: 1 },
+    });
     // Another one passes it meanwhile.
     await render({ frames: [5, 5] });
     expect(await service.api.call<Job>('GET', `/jobs/${job.id}`)).toMatchObject({ state: 'paused' });
     await service.api.call('POST', `/jobs/${job.id}/resume`);
     expect(await service.api.ended(job.id)).toMatchObject({ state: 'done', done: FRAMES, total: FRAMES });
-    expect((await service.api.request('POST', `/jobs/${job.id}/resume`)).body).toMatchObject({ code: 'job-not-paused' });
+    expect((await service.api.request('POST', `/jobs/${job.id}/resume`)).body).toMatchObject({
+      code: 'job-not-paused',
+    });
     expect((await service.api.request('PUT', `/jobs/${job.id}/priority`, { priority: 7 })).status).toBe(400);
     await save({});
   });
 
   test('a frame that cannot be made is told; the others are made; mended, it is gone on with', async () => {
     await save({ look: { ...document.look, soften: 1.7 } });
-    const stored = readdirSync(join(service.dataFolder, 'frames')).map((store) => join(service.dataFolder, 'frames', store, 'raw/000003.raw')).find((file) => existsSync(file))!, bytes = readFileSync(stored);
+    const stored = readdirSync(join(service.dataFolder, 'frames'))
+        .map((store) => join(service.dataFolder, 'frames', store, 'raw/000003.raw'))
+        .find((file) => existsSync(file))!,
+      bytes = readFileSync(stored);
     rmSync(stored);
-    const job = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'png' });
+    const job = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, {
+      frames: [0, FRAMES - 1],
+      output: 'png',
+    });
     const failed = await service.api.ended(job.id);
     expect(failed).toMatchObject({ state: 'failed', done: FRAMES - 1, render: { failed: 1, files: [] } });
-    expect(failed.problem).toMatch(/^1 of the frames could not be made; frame 3: The decoded frame 3 is not on the disk\. /);
+    expect(failed.problem).toMatch(
+      /^1 of the frames could not be made; frame 3: The decoded frame 3 is not on the disk\. /,
+    );
     expect((await ledger())[3]).toMatchObject({ state: 'failed' });
     writeFileSync(stored, bytes);
     await service.api.call('POST', `/jobs/${job.id}/resume`);
@@ -170,37 +283,87 @@ describe('jobs', () => {
     expect(workers).toHaveLength(2);
     expect(workers.every((w) => w.alive)).toBe(true);
     expect(workers.reduce((sum, w) => sum + w.frames, 0)).toBeGreaterThan(2 * FRAMES);
-    const ask = async (request: object) => (await service.api.request('POST', `/shots/${shot.id}/render`, { frames: [0, 1], output: 'h264', ...request })).body as { code: string };
+    const ask = async (request: object) =>
+      (await service.api.request('POST', `/shots/${shot.id}/render`, { frames: [0, 1], output: 'h264', ...request }))
+        .body as { code: string };
     expect(await ask({ frames: [2, 1] })).toMatchObject({ code: 'bad-range' });
     expect(await ask({ frames: [0, 99] })).toMatchObject({ code: 'frame-outside' });
     expect(await ask({ frames: [0, 4], every: 2 })).toMatchObject({ code: 'film-with-gaps' });
-    expect(await ask({ settings: { pattern: '{shot}-{colour}' } })).toMatchObject({ code: 'bad-field', message: expect.stringContaining('{colour}') as unknown });
+    expect(await ask({ settings: { pattern: '{shot}-{colour}' } })).toMatchObject({
+      code: 'bad-field',
+      message: expect.stringContaining('{colour}') as unknown,
+    });
     expect(await ask({ layers: ['everything'] })).toMatchObject({ code: 'bad-field' });
-    expect((await service.api.request('GET', `/shots/${shot.id}/ledger?layer=x`)).body).toMatchObject({ code: 'bad-field' });
-    for (const key of ['0'.repeat(64), '../../etc', 'x']) expect((await fetch(`${service.address}/api/v1/finished/${encodeURIComponent(key)}.png`)).status).toBe(404);
+    expect((await service.api.request('GET', `/shots/${shot.id}/ledger?layer=x`)).body).toMatchObject({
+      code: 'bad-field',
+    });
+    for (const key of ['0'.repeat(64), '../../etc', 'x'])
+      expect((await fetch(`${service.address}/api/v1/finished/${encodeURIComponent(key)}.png`)).status).toBe(404);
   });
 });
 
 describe('layers', () => {
   test('the insert over the plate is the finished picture; the matte is its alpha; the change is their difference', async () => {
-    const job = await render({ frames: [2, 2], output: 'exr', layers: ['full', 'insert', 'matte', 'difference', 'clean', 'flat', 'card'] });
-    expect(job.render!.files.map((f) => f.layer).sort()).toEqual(['card', 'clean', 'difference', 'flat', 'full', 'insert', 'matte']);
+    const job = await render({
+      frames: [2, 2],
+      output: 'exr',
+      layers: ['full', 'insert', 'matte', 'difference', 'clean', 'flat', 'card'],
+    });
+    expect(job.render!.files.map((f) => f.layer).sort()).toEqual([
+      'card',
+      'clean',
+      'difference',
+      'flat',
+      'full',
+      'insert',
+      'matte',
+    ]);
     const read = async (layer: RenderLayer) => {
-      const file = join(folder.path, `${layer}.exr`), zip = unzipSync(new Uint8Array(await service.api.bytes(`/jobs/${job.id}/files/${job.render!.files.find((f) => f.layer === layer)!.name}`)));
+      const file = join(folder.path, `${layer}.exr`),
+        zip = unzipSync(
+          new Uint8Array(
+            await service.api.bytes(`/jobs/${job.id}/files/${job.render!.files.find((f) => f.layer === layer)!.name}`),
+          ),
+        );
       expect(Object.keys(zip)).toHaveLength(1);
       writeFileSync(file, Object.values(zip)[0]!);
       return readExrFile(file);
     };
     // All at once: what is reckoned between would let the connection lapse.
-    const [full, insert, matte, change, flat] = [await read('full'), await read('insert'), await read('matte'), await read('difference'), await read('flat')], media = (await service.api.call<{ plate: { id: number } }>('GET', `/shots/${shot.id}`).then((d) => (d as unknown as ShotDetail).shot.plate!.id));
-    const plate = await sharp(Buffer.from(await service.api.bytes(`/media/${media}/frames/2.png`))).removeAlpha().raw().toBuffer(), shown = matte.channels.get('Y')!;
-    let covered = 0, worst = 0, alphaOff = 0;
+    const [full, insert, matte, change, flat] = [
+        await read('full'),
+        await read('insert'),
+        await read('matte'),
+        await read('difference'),
+        await read('flat'),
+      ],
+      media = await service.api
+        .call<{ plate: { id: number } }>('GET', `/shots/${shot.id}`)
+        .then((d) => (d as unknown as ShotDetail).shot.plate!.id);
+    const plate = await sharp(Buffer.from(await service.api.bytes(`/media/${media}/frames/2.png`)))
+        .removeAlpha()
+        .raw()
+        .toBuffer(),
+      shown = matte.channels.get('Y')!;
+    let covered = 0,
+      worst = 0,
+      alphaOff = 0;
     for (let i = 0; i < shown.length; i++) {
       const alpha = insert.channels.get('A')![i]!;
       alphaOff = Math.max(alphaOff, Math.abs(alpha - shown[i]!));
       if (alpha === 0) continue;
       covered++;
-      ['R', 'G', 'B'].forEach((name, c) => (worst = Math.max(worst, Math.abs(insert.channels.get(name)![i]! + (1 - alpha) * codeToLight(plate[3 * i + c]! / 255) - full.channels.get(name)![i]!))));
+      ['R', 'G', 'B'].forEach(
+        (name, c) =>
+          (worst = Math.max(
+            worst,
+            Math.abs(
+              insert.channels.get(name)![i]! +
+                (1 - alpha) * codeToLight(plate[3 * i + c]! / 255) -
+                full.channels.get(name)![i]!,
+            ),
+          )),
+      );
     }
     expect(covered).toBeGreaterThan(20_000);
     expect(alphaOff).toBeLessThan(1e-3);
@@ -210,7 +373,19 @@ describe('layers', () => {
     expect(change.channels.get('G')![outside]).toBe(0);
     expect(flat.width / flat.height).toBeGreaterThan(1.2);
     // A reader of another house agrees on what the file holds (ffmpeg's own OpenEXR decoder).
-    const other = await runTool('ffprobe', ['-v', 'error', '-show_entries', 'stream=width,height,pix_fmt', '-of', 'csv=p=0', join(folder.path, 'insert.exr')], 20_000);
+    const other = await runTool(
+      'ffprobe',
+      [
+        '-v',
+        'error',
+        '-show_entries',
+        'stream=width,height,pix_fmt',
+        '-of',
+        'csv=p=0',
+        join(folder.path, 'insert.exr'),
+      ],
+      20_000,
+    );
     expect(other.stdout.trim()).toBe('exr,1280,720,gbrapf32le'.replace('exr,', ''));
   });
 });

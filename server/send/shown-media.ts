@@ -20,11 +20,22 @@ export function contentIds({ contentId, look: { board } }: ShotDocument): number
   return contentId === null ? [] : [contentId];
 }
 
-export const boardIds = (board: Board): number[] => [...new Set(board.layers.flatMap((layer) => (typeof layer.media === 'number' && !layer.off ? [layer.media] : [])))];
+export const boardIds = (board: Board): number[] => [
+  ...new Set(board.layers.flatMap((layer) => (typeof layer.media === 'number' && !layer.off ? [layer.media] : []))),
+];
 
 /** The frames of stored content. A clip runs at its own rate, numbered pictures with the plate. */
-function storedContent({ facts, kind, frames }: PlannedMedium, store: FrameStore, plateRate: readonly [number, number]): ContentSource {
-  return { frames, rate: kind === 'clip' ? facts.rate : plateRate, colour: facts.colour, picture: async (index) => contentFromRaw(await store.readRaw(index), facts.layout) };
+function storedContent(
+  { facts, kind, frames }: PlannedMedium,
+  store: FrameStore,
+  plateRate: readonly [number, number],
+): ContentSource {
+  return {
+    frames,
+    rate: kind === 'clip' ? facts.rate : plateRate,
+    colour: facts.colour,
+    picture: async (index) => contentFromRaw(await store.readRaw(index), facts.layout),
+  };
 }
 
 /** Where frames of media come from. */
@@ -36,7 +47,8 @@ export interface MediaFrames {
 
 /** Opens what a shot shows; where that is nothing, nothing is shown. */
 export function openShown(document: ShotDocument, look: ResolvedLook, frames: MediaFrames): ShownMedia {
-  const { board } = document.look, ids = contentIds(document);
+  const { board } = document.look,
+    ids = contentIds(document);
   if (board) {
     const sources = boardSources(board, look.levels, frames);
     const drawn = new DrawnBoards();
@@ -58,7 +70,14 @@ function storedSource(id: number, { media, store, plateRate }: MediaFrames): Con
 
 /** What a board's layers show, levels applied. */
 export function boardSources(board: Board, levels: ResolvedLook['levels'], frames: MediaFrames): BoardSources {
-  const { media, plateRate } = frames, shown = new Map<string, ShownContent>();
-  for (const { id, media: medium, off } of board.layers) if (typeof medium === 'number' && !off) shown.set(id, new ShownContent(storedSource(medium, frames), plateRate));
-  return { font: fontSet, moves: ({ media: medium }) => typeof medium === 'number' && (media.get(medium)?.frames ?? 1) > 1, media: async ({ id, time }, frame) => (await shown.get(id)?.at(frame, { levels, place: {}, time: time ?? {} })) ?? null };
+  const { media, plateRate } = frames,
+    shown = new Map<string, ShownContent>();
+  for (const { id, media: medium, off } of board.layers)
+    if (typeof medium === 'number' && !off) shown.set(id, new ShownContent(storedSource(medium, frames), plateRate));
+  return {
+    font: fontSet,
+    moves: ({ media: medium }) => typeof medium === 'number' && (media.get(medium)?.frames ?? 1) > 1,
+    media: async ({ id, time }, frame) =>
+      (await shown.get(id)?.at(frame, { levels, place: {}, time: time ?? {} })) ?? null,
+  };
 }

@@ -7,7 +7,8 @@ export function lockData(folder: string): () => void {
   const file = join(folder, 'yarlop.lock');
   if (existsSync(file)) {
     const [pid, started] = readFileSync(file, 'utf8').trim().split(' ');
-    if (Number(pid) !== process.pid && started !== undefined && startTime(Number(pid)) === started) throw new Problem('data-in-use', { folder, pid: pid! });
+    if (Number(pid) !== process.pid && started !== undefined && startTime(Number(pid)) === started)
+      throw new Problem('data-in-use', { folder, pid: pid! });
   }
   writeFileSync(file, `${process.pid} ${startTime(process.pid) ?? '-'}\n`);
   return () => rmSync(file, { force: true });

@@ -11,16 +11,26 @@ import { Api, preparedShot, temporaryFolder } from '../test/service.ts';
 const folder = temporaryFolder();
 afterAll(() => folder.remove());
 
-const FRAMES = 16, REFERENCE = 4, KEYED = [5, 10, 15];
+const FRAMES = 16,
+  REFERENCE = 4,
+  KEYED = [5, 10, 15];
 
 test('kill -9 while points are followed, in-betweens pulled, a steadied clip written: each is completed, nothing that was there is done again', async () => {
-  let running = await launch(folder.path), api = new Api(running.address);
-  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE), corners = (frame: number) => truth.frames[frame]!.corners;
+  let running = await launch(folder.path),
+    api = new Api(running.address);
+  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE),
+    corners = (frame: number) => truth.frames[frame]!.corners;
   const byHand: ShotDocument = {
-    ...document, cornerPoints: CORNER_NAMES.map((name, i) => ({ name, at: corners(REFERENCE)[i]! })),
-    handKeys: KEYED.map((frame) => ({ frame, corners: corners(frame) as unknown as NonNullable<ShotDocument['corners']> })),
+    ...document,
+    cornerPoints: CORNER_NAMES.map((name, i) => ({ name, at: corners(REFERENCE)[i]! })),
+    handKeys: KEYED.map((frame) => ({
+      frame,
+      corners: corners(frame) as unknown as NonNullable<ShotDocument['corners']>,
+    })),
   };
-  const { shot: { revision } } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  const {
+    shot: { revision },
+  } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
   await api.call('PUT', `/shots/${shot.id}/document`, { base: revision, document: byHand });
   const again = async () => {
     await running.kill();
@@ -40,9 +50,13 @@ test('kill -9 while points are followed, in-betweens pulled, a steadied clip wri
     expect(Math.hypot(at![0] - x, at![1] - y), `${name} on ${frame}`).toBeLessThan(1);
   }
   for (const row of seen.rows) expect(rows).toContainEqual(row);
-  expect((await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document).toMatchObject({ cornerPoints: byHand.cornerPoints, handKeys: byHand.handKeys });
+  expect((await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document).toMatchObject({
+    cornerPoints: byHand.cornerPoints,
+    handKeys: byHand.handKeys,
+  });
 
-  const pull = await api.call<Job>('POST', `/shots/${shot.id}/pull`), between = KEYED.at(-1)! - KEYED[0]! + 1 - KEYED.length;
+  const pull = await api.call<Job>('POST', `/shots/${shot.id}/pull`),
+    between = KEYED.at(-1)! - KEYED[0]! + 1 - KEYED.length;
   const begun = await api.until<PulledRows>(`/shots/${shot.id}/pull`, (p) => p.rows.length >= 3);
   expect(begun.rows.length).toBeLessThan(between);
   await again();
@@ -53,9 +67,16 @@ test('kill -9 while points are followed, in-betweens pulled, a steadied clip wri
   for (const row of begun.rows) expect(pulled.rows).toContainEqual(row);
 
   // The clip is steadied by what the points say.
-  const { shot: { revision: base }, document: found } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
-  await api.call('PUT', `/shots/${shot.id}/document`, { base, document: { ...found, spans: [{ from: 0, to: FRAMES - 1, source: 'points' }] } });
-  const clip = await api.call<Job>('POST', `/shots/${shot.id}/steady`, { output: 'png', outside: 'fill' }), pictures = join(folder.path, 'renders', String(clip.id));
+  const {
+    shot: { revision: base },
+    document: found,
+  } = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  await api.call('PUT', `/shots/${shot.id}/document`, {
+    base,
+    document: { ...found, spans: [{ from: 0, to: FRAMES - 1, source: 'points' }] },
+  });
+  const clip = await api.call<Job>('POST', `/shots/${shot.id}/steady`, { output: 'png', outside: 'fill' }),
+    pictures = join(folder.path, 'renders', String(clip.id));
   const whole = () => (existsSync(pictures) ? readdirSync(pictures).filter((f) => /^\d+\.png$/.test(f)) : []);
   for (let i = 0; i < 1200 && whole().length < 5; i++) await sleep(50);
   await running.kill();

@@ -13,10 +13,11 @@ export async function main(args: string[]): Promise<number> {
     const config = readConfig(process.env, join(root, demo ? 'data/demo' : 'data/own'));
     let stopAsked = false;
     const asked = new Promise<void>((resolve) => {
-      for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => {
-        stopAsked = true;
-        resolve();
-      });
+      for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const)
+        process.on(signal, () => {
+          stopAsked = true;
+          resolve();
+        });
     });
     const service = await startService(config);
     try {
@@ -24,7 +25,8 @@ export async function main(args: string[]): Promise<number> {
       await Promise.race([loading, asked]);
       // When it is broken off here, what it still does fails on the closed database; the next start carries on.
       loading.catch(() => {});
-      if (!stopAsked && service.setUpCode !== null) console.log(`Nobody has an account yet. Make the owner’s at ${service.address}/sign-in#${service.setUpCode}`);
+      if (!stopAsked && service.setUpCode !== null)
+        console.log(`Nobody has an account yet. Make the owner’s at ${service.address}/sign-in#${service.setUpCode}`);
       if (!stopAsked) console.log(`Yarlop is ready at ${service.address} (Ctrl-C stops it)`);
       await asked;
       console.log('Stopping …');

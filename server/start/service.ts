@@ -39,7 +39,17 @@ export async function startService(config: Config): Promise<Service> {
   try {
     const log = pino({ level: config.logLevel, base: { part: 'server' } });
     const database = config.database ?? (await ownDatabase(config, log, undo));
-    await migrate(database).catch((error: unknown) => Promise.reject(config.database === null ? error : new Problem('database-unreachable', { address: withoutPassword(config.database), why: (error as Error).message }, { cause: error })));
+    await migrate(database).catch((error: unknown) =>
+      Promise.reject(
+        config.database === null
+          ? error
+          : new Problem(
+              'database-unreachable',
+              { address: withoutPassword(config.database), why: (error as Error).message },
+              { cause: error },
+            ),
+      ),
+    );
     const db = openPool(database, 10);
     undo.push(() => db.end());
     const setUpCode = isGuarded(config) && !(await hasOwner(db)) ? newSecret().slice(0, 16) : null;
@@ -48,15 +58,27 @@ export async function startService(config: Config): Promise<Service> {
     server.keepAliveTimeout = IDLE_MS;
     server.headersTimeout = IDLE_MS + 5000;
     // `once` rejects when an error comes first.
-    await once(server, 'listening').catch((error: NodeJS.ErrnoException) => Promise.reject(listenProblem(error, config)));
+    await once(server, 'listening').catch((error: NodeJS.ErrnoException) =>
+      Promise.reject(listenProblem(error, config)),
+    );
     undo.push(async () => {
       close();
       server.close();
       server.closeAllConnections();
     });
-    const jobs = new JobProcess({ database, dataFolder: config.dataFolder, workers: config.workers, logLevel: config.logLevel });
+    const jobs = new JobProcess({
+      database,
+      dataFolder: config.dataFolder,
+      workers: config.workers,
+      logLevel: config.logLevel,
+    });
     undo.push(() => jobs.stop());
-    return { address: `http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${(server.address() as AddressInfo).port}`, db, setUpCode, stop };
+    return {
+      address: `http://${config.host.includes(':') ? `[${config.host}]` : config.host}:${(server.address() as AddressInfo).port}`,
+      db,
+      setUpCode,
+      stop,
+    };
   } catch (error) {
     await stop();
     throw error;
@@ -94,7 +116,12 @@ function keepAlive(database: PrivateDatabase, log: Logger): () => Promise<void> 
 
 function listenProblem(error: NodeJS.ErrnoException, config: Config): unknown {
   if (error.code === 'EADDRINUSE') return new Problem('port-busy', { port: config.port });
-  if (error.code === 'EACCES' || error.code === 'EADDRNOTAVAIL') return new Problem('bad-setting', { name: 'YARLOP_HOST / YARLOP_PORT', value: `${config.host}:${config.port}`, why: error.message });
+  if (error.code === 'EACCES' || error.code === 'EADDRNOTAVAIL')
+    return new Problem('bad-setting', {
+      name: 'YARLOP_HOST / YARLOP_PORT',
+      value: `${config.host}:${config.port}`,
+      why: error.message,
+    });
   return error;
 }
 
@@ -108,10 +135,16 @@ class JobProcess {
   }
 
   private start(): void {
-    this.child = fork(join(root, 'scripts/run-ts.mjs'), [join(root, 'server/jobs/job-process.ts'), JSON.stringify(this.settings)], {
-      // A process group of its own: Ctrl-C is for us, not for the decoders of running jobs; we stop them in order.
-      stdio: ['ignore', 'inherit', 'inherit', 'ipc'], execArgv: [], detached: true,
-    });
+    this.child = fork(
+      join(root, 'scripts/run-ts.mjs'),
+      [join(root, 'server/jobs/job-process.ts'), JSON.stringify(this.settings)],
+      {
+        // A process group of its own: Ctrl-C is for us, not for the decoders of running jobs; we stop them in order.
+        stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+        execArgv: [],
+        detached: true,
+      },
+    );
     this.child.once('exit', () => {
       if (!this.stopping) setTimeout(() => this.stopping || this.start(), 500);
     });

@@ -15,18 +15,35 @@ const root = join(import.meta.dirname, '../..');
  * YARLOP_TOKEN). Ends with Ctrl-C; what it had in hand goes back.
  */
 async function main(): Promise<void> {
-  const config = readConfig(process.env, join(root, 'data/own')), own = join(socketFolder(join(config.dataFolder, 'database')), 'db.sock');
+  const config = readConfig(process.env, join(root, 'data/own')),
+    own = join(socketFolder(join(config.dataFolder, 'database')), 'db.sock');
   if (config.database === null && !existsSync(own)) throw new Problem('no-service-here', { folder: config.dataFolder });
   if (config.database !== null) makeFolders(config.dataFolder);
-  const database = config.database ?? own, db = openPool(database, 1);
+  const database = config.database ?? own,
+    db = openPool(database, 1);
   try {
     await db.query('SELECT 1 FROM jobs LIMIT 1');
   } catch (error) {
-    throw new Problem('database-unreachable', { address: config.database === null ? database : withoutPassword(config.database), why: (error as Error).message }, { cause: error });
+    throw new Problem(
+      'database-unreachable',
+      {
+        address: config.database === null ? database : withoutPassword(config.database),
+        why: (error as Error).message,
+      },
+      { cause: error },
+    );
   } finally {
     await db.end();
   }
-  const names = await startWorkers({ database, dataFolder: config.dataFolder, workers: Math.max(1, config.workers), house: config.media === null ? null : { address: config.media, token: process.env.YARLOP_TOKEN ?? null } }, pino({ level: config.logLevel, base: { part: 'worker' } }));
+  const names = await startWorkers(
+    {
+      database,
+      dataFolder: config.dataFolder,
+      workers: Math.max(1, config.workers),
+      house: config.media === null ? null : { address: config.media, token: process.env.YARLOP_TOKEN ?? null },
+    },
+    pino({ level: config.logLevel, base: { part: 'worker' } }),
+  );
   console.log(`Yarlop worker: ${names.length} ${names.length === 1 ? 'thread' : 'threads'} at work (Ctrl-C stops it)`);
 }
 

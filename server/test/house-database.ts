@@ -11,8 +11,16 @@ export class HouseDatabase {
   private constructor(private readonly database: PrivateDatabase) {}
 
   static async start(folder: string): Promise<HouseDatabase> {
-    const database = await startDatabase(folder), root = await mysql.createConnection({ socketPath: database.socketPath, user: 'root' });
-    for (const sql of ['CREATE DATABASE IF NOT EXISTS house', ...['%', 'localhost'].flatMap((host) => [`CREATE USER IF NOT EXISTS 'bench'@'${host}' IDENTIFIED BY 'glass'`, `GRANT ALL ON house.* TO 'bench'@'${host}'`])]) await root.query(sql);
+    const database = await startDatabase(folder),
+      root = await mysql.createConnection({ socketPath: database.socketPath, user: 'root' });
+    for (const sql of [
+      'CREATE DATABASE IF NOT EXISTS house',
+      ...['%', 'localhost'].flatMap((host) => [
+        `CREATE USER IF NOT EXISTS 'bench'@'${host}' IDENTIFIED BY 'glass'`,
+        `GRANT ALL ON house.* TO 'bench'@'${host}'`,
+      ]),
+    ])
+      await root.query(sql);
     await root.end();
     const house = new HouseDatabase(database);
     await house.join();
@@ -28,11 +36,13 @@ export class HouseDatabase {
       const far = createConnection(this.database.socketPath);
       for (const one of [near, far]) {
         this.open.add(one);
-        one.on('error', () => {}).on('close', () => {
-          this.open.delete(one);
-          near.destroy();
-          far.destroy();
-        });
+        one
+          .on('error', () => {})
+          .on('close', () => {
+            this.open.delete(one);
+            near.destroy();
+            far.destroy();
+          });
       }
       near.pipe(far).pipe(near);
     });

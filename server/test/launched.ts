@@ -15,9 +15,14 @@ export interface Launched {
 }
 
 /** Starts `npm start` (or `npm run demo`) without npm and waits until it says that it is ready; rejects with what it said instead. */
-export async function launch(dataFolder: string, options: { demo?: boolean; env?: Record<string, string>; withinMs?: number } = {}): Promise<Launched> {
+export async function launch(
+  dataFolder: string,
+  options: { demo?: boolean; env?: Record<string, string>; withinMs?: number } = {},
+): Promise<Launched> {
   const child = spawn(process.execPath, [join(ROOT, 'scripts/launch.mjs'), ...(options.demo ? ['--demo'] : [])], {
-    cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, YARLOP_PORT: '0', YARLOP_DATA: dataFolder, ...options.env },
+    cwd: ROOT,
+    stdio: ['ignore', 'pipe', 'pipe'],
+    env: { ...process.env, YARLOP_PORT: '0', YARLOP_DATA: dataFolder, ...options.env },
   });
   let output = '';
   const ended = once(child, 'exit');
@@ -41,7 +46,9 @@ export async function launch(dataFolder: string, options: { demo?: boolean; env?
     });
   });
   return {
-    address, output: () => output, process: child,
+    address,
+    output: () => output,
+    process: child,
     stop: async () => {
       child.kill('SIGINT');
       await ended;

@@ -5,7 +5,12 @@ import { readTrack } from '../database/tracks.ts';
 import { run, type Queryable } from '../database/connection.ts';
 
 /** Lets a followed track stray: on each frame its corners are off by `plant`, px of the reference. */
-export async function plantDrift(db: Queryable, shotId: number, corners: Quad, plant: (frame: number, corner: number) => readonly [number, number]): Promise<void> {
+export async function plantDrift(
+  db: Queryable,
+  shotId: number,
+  corners: Quad,
+  plant: (frame: number, corner: number) => readonly [number, number],
+): Promise<void> {
   for (const row of await readTrack(db, shotId)) {
     if (!row.homography) continue;
     if ([0, 1, 2, 3].every((c) => plant(row.frame, c).every((v) => v === 0))) continue;
@@ -13,6 +18,10 @@ export async function plantDrift(db: Queryable, shotId: number, corners: Quad, p
       const [dx, dy] = plant(row.frame, c);
       return [x + dx, y + dy];
     }) as unknown as Quad;
-    await run(db, 'UPDATE track_frames SET homography = ?, changed = NEXT VALUE FOR change_number WHERE shot_id = ? AND frame = ?', [JSON.stringify(compose(row.homography, homographyBetweenQuads(corners, moved)!)), shotId, row.frame]);
+    await run(
+      db,
+      'UPDATE track_frames SET homography = ?, changed = NEXT VALUE FOR change_number WHERE shot_id = ? AND frame = ?',
+      [JSON.stringify(compose(row.homography, homographyBetweenQuads(corners, moved)!)), shotId, row.frame],
+    );
   }
 }

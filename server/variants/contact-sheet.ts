@@ -9,29 +9,51 @@ export interface SheetPicture {
 }
 
 /** Pictures side by side at most, the width of each and the gap between, px. */
-const ACROSS = 4, CELL = 420, GAP = 16, LETTERS = 18, LINE = 34;
+const ACROSS = 4,
+  CELL = 420,
+  GAP = 16,
+  LETTERS = 18,
+  LINE = 34;
 
 /** All variants on one sheet, named, as JPEG. `aspect` is a picture's width over its height. */
 export async function contactSheet(title: string, pictures: readonly SheetPicture[], aspect: number): Promise<Buffer> {
-  const across = Math.min(ACROSS, Math.max(1, pictures.length)), rows = Math.ceil(pictures.length / across), high = Math.round(CELL / aspect);
-  const width = GAP + across * (CELL + GAP), height = LINE + GAP + rows * (high + LINE + GAP), parts: OverlayOptions[] = [await words(title, width - 2 * GAP, GAP, GAP / 2)];
+  const across = Math.min(ACROSS, Math.max(1, pictures.length)),
+    rows = Math.ceil(pictures.length / across),
+    high = Math.round(CELL / aspect);
+  const width = GAP + across * (CELL + GAP),
+    height = LINE + GAP + rows * (high + LINE + GAP),
+    parts: OverlayOptions[] = [await words(title, width - 2 * GAP, GAP, GAP / 2)];
   for (const [i, { name, picture }] of pictures.entries()) {
-    const left = GAP + (i % across) * (CELL + GAP), top = LINE + GAP + Math.floor(i / across) * (high + LINE + GAP);
+    const left = GAP + (i % across) * (CELL + GAP),
+      top = LINE + GAP + Math.floor(i / across) * (high + LINE + GAP);
     if (picture) parts.push({ input: await sharp(picture).resize(CELL, high, { fit: 'fill' }).toBuffer(), left, top });
-    else parts.push({ input: { create: { width: CELL, height: high, channels: 3, background: '#c9cac6' } }, left, top });
+    else
+      parts.push({ input: { create: { width: CELL, height: high, channels: 3, background: '#c9cac6' } }, left, top });
     parts.push(await words(picture ? name : `${name} (not rendered)`, CELL, left, top + high + 6));
   }
-  return sharp({ create: { width, height, channels: 3, background: '#ecede9' } }).composite(parts).jpeg({ quality: 90, chromaSubsampling: '4:4:4' }).toBuffer();
+  return sharp({ create: { width, height, channels: 3, background: '#ecede9' } })
+    .composite(parts)
+    .jpeg({ quality: 90, chromaSubsampling: '4:4:4' })
+    .toBuffer();
 }
 
 /** A line of text, shortened to what fits. */
 async function words(text: string, most: number, left: number, top: number): Promise<OverlayOptions> {
-  const font = await fontSet('Archivo', 600), lay = (line: string) => layOutText(line, font, { size: LETTERS, leading: 1, tracking: 0, align: 'left', width: null });
-  let line = text, laid = lay(line);
+  const font = await fontSet('Archivo', 600),
+    lay = (line: string) =>
+      layOutText(line, font, { size: LETTERS, leading: 1, tracking: 0, align: 'left', width: null });
+  let line = text,
+    laid = lay(line);
   while (laid.width > most - 4 && line.length > 1) {
     line = line.slice(0, -1);
     laid = lay(`${line}…`);
   }
   const path = laid.contours.map((c) => `M${c.map(([x, y]) => `${x.toFixed(2)} ${y.toFixed(2)}`).join('L')}Z`).join('');
-  return { input: Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="${Math.round(most)}" height="${LETTERS + 8}"><path fill="#23262b" d="${path}"/></svg>`), left: Math.round(left), top: Math.round(top) };
+  return {
+    input: Buffer.from(
+      `<svg xmlns="http://www.w3.org/2000/svg" width="${Math.round(most)}" height="${LETTERS + 8}"><path fill="#23262b" d="${path}"/></svg>`,
+    ),
+    left: Math.round(left),
+    top: Math.round(top),
+  };
 }

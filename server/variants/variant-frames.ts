@@ -8,11 +8,21 @@ import { planRender } from '../send/render-plan.ts';
 
 /** Everything that a variant's frames depend on. @throws Problem where it cannot be rendered */
 export async function planVariant(db: Database, shot: Shot, variant: Variant): Promise<RenderPlan> {
-  return planRender(db, shot, variantDocument(await readDocument(db, shot.id, shot.revision), variant.mediaId, variant.framing));
+  return planRender(
+    db,
+    shot,
+    variantDocument(await readDocument(db, shot.id, shot.revision), variant.mediaId, variant.framing),
+  );
 }
 
 /** A frame of a variant as it stands: its name, and its file where it was made. */
-export async function variantFrame(db: Database, shot: Shot, variant: Variant, frame: number, renders: string): Promise<{ key: string; file: string | null }> {
+export async function variantFrame(
+  db: Database,
+  shot: Shot,
+  variant: Variant,
+  frame: number,
+  renders: string,
+): Promise<{ key: string; file: string | null }> {
   const { key } = new FrameKeys(await planVariant(db, shot, variant)).of(frame, 'full');
   return { key, file: fileOfKey(renders, key) };
 }

@@ -15,11 +15,20 @@ export const router = createRouter({
     { path: '/', name: 'projects', component: () => import('./pages/ProjectsPage.vue') },
     { path: '/projects/:id(\\d+)', name: 'project', component: () => import('./pages/ProjectPage.vue') },
     { path: '/shots/:id(\\d+)', redirect: (to) => `${to.path}/plate` },
-    { path: `/shots/:id(\\d+)/:step(${STEPS.map((s) => s.name).join('|')})`, name: 'shot', component: () => import('./pages/ShotPage.vue') },
+    {
+      path: `/shots/:id(\\d+)/:step(${STEPS.map((s) => s.name).join('|')})`,
+      name: 'shot',
+      component: () => import('./pages/ShotPage.vue'),
+    },
     { path: '/shots/:id(\\d+)/contents', name: 'contents', component: () => import('./pages/ContentsPage.vue') },
     { path: '/shots/:id(\\d+)/versions', name: 'versions', component: () => import('./pages/VersionsPage.vue') },
     { path: '/slot/:secret', name: 'slot', meta: { open: true }, component: () => import('./guest/SlotPage.vue') },
-    { path: '/review/:secret', name: 'review', meta: { open: true }, component: () => import('./guest/ReviewPage.vue') },
+    {
+      path: '/review/:secret',
+      name: 'review',
+      meta: { open: true },
+      component: () => import('./guest/ReviewPage.vue'),
+    },
     { path: '/sign-in', name: 'sign-in', meta: { open: true }, component: () => import('./access/SignInPage.vue') },
     { path: '/access', name: 'access', component: () => import('./access/AccessPage.vue') },
     { path: '/http-api', name: 'http-api', component: () => import('./pages/ApiPage.vue') },
@@ -30,6 +39,7 @@ export const router = createRouter({
 // Where the service asks who one is, that comes first; afterwards one is where one wanted to go.
 router.beforeEach(async (to) => {
   if (to.meta.open) return true;
-  const access = useAccess(), session = access.session ?? (await access.load().catch(() => null));
+  const access = useAccess(),
+    session = access.session ?? (await access.load().catch(() => null));
   return session?.needed && session.name === null ? { name: 'sign-in', query: { to: to.fullPath } } : true;
 });

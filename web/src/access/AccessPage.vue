@@ -9,93 +9,281 @@ import { useAccess } from '../stores/access.ts';
 import { useNotices } from '../stores/notices.ts';
 
 /** Who may come in, and tokens by which programs do. */
-const ROLES: Readonly<Record<Role, string>> = { owner: 'owner: everything', artist: 'artist: all of the work', reviewer: 'reviewer: looks and notes' };
-const SCOPES: Readonly<Record<Scope, string>> = { read: 'read', note: 'pin and answer notes', render: 'render', edit: 'change the work', manage: 'accounts and tokens' };
-const access = useAccess(), notices = useNotices(), router = useRouter();
-const accounts = ref<Account[]>([]), tokens = ref<AccessToken[]>([]), secret = ref('');
-const account = ref({ name: '', password: '', role: 'artist' as Role }), token = ref({ name: '', days: 90, scopes: ['read', 'render'] as Scope[] });
-onMounted(() => access.may('manage') && notices.guard(async () => {
-  [accounts.value, tokens.value] = await Promise.all([call('GET', '/access/accounts', 'accounts'), call('GET', '/access/tokens', 'tokens')]);
-}));
-const addAccount = () => notices.guard(async () => {
-  accounts.value = await call('POST', '/access/accounts', 'accounts', account.value);
-  account.value = { name: '', password: '', role: 'artist' };
-});
-const removeAccount = (id: number) => notices.guard(async () => (accounts.value = await call('DELETE', `/access/accounts/${id}`, 'accounts')));
-const addToken = () => notices.guard(async () => {
-  const { name, days, scopes } = token.value, made = await call('POST', '/access/tokens', 'madeToken', { name, scopes, ...(days > 0 ? { days } : {}) });
-  secret.value = made.secret;
-  tokens.value = [made.token, ...tokens.value];
-  token.value.name = '';
-});
-const removeToken = (id: number) => notices.guard(async () => (tokens.value = await call('DELETE', `/access/tokens/${id}`, 'tokens')));
+const ROLES: Readonly<Record<Role, string>> = {
+  owner: 'owner: everything',
+  artist: 'artist: all of the work',
+  reviewer: 'reviewer: looks and notes',
+};
+const SCOPES: Readonly<Record<Scope, string>> = {
+  read: 'read',
+  note: 'pin and answer notes',
+  render: 'render',
+  edit: 'change the work',
+  manage: 'accounts and tokens',
+};
+const access = useAccess(),
+  notices = useNotices(),
+  router = useRouter();
+const accounts = ref<Account[]>([]),
+  tokens = ref<AccessToken[]>([]),
+  secret = ref('');
+const account = ref({ name: '', password: '', role: 'artist' as Role }),
+  token = ref({ name: '', days: 90, scopes: ['read', 'render'] as Scope[] });
+onMounted(
+  () =>
+    access.may('manage') &&
+    notices.guard(async () => {
+      [accounts.value, tokens.value] = await Promise.all([
+        call('GET', '/access/accounts', 'accounts'),
+        call('GET', '/access/tokens', 'tokens'),
+      ]);
+    }),
+);
+const addAccount = () =>
+  notices.guard(async () => {
+    accounts.value = await call('POST', '/access/accounts', 'accounts', account.value);
+    account.value = { name: '', password: '', role: 'artist' };
+  });
+const removeAccount = (id: number) =>
+  notices.guard(async () => (accounts.value = await call('DELETE', `/access/accounts/${id}`, 'accounts')));
+const addToken = () =>
+  notices.guard(async () => {
+    const { name, days, scopes } = token.value,
+      made = await call('POST', '/access/tokens', 'madeToken', { name, scopes, ...(days > 0 ? { days } : {}) });
+    secret.value = made.secret;
+    tokens.value = [made.token, ...tokens.value];
+    token.value.name = '';
+  });
+const removeToken = (id: number) =>
+  notices.guard(async () => (tokens.value = await call('DELETE', `/access/tokens/${id}`, 'tokens')));
 const own = ref({ current: '', next: '' });
-const changePassword = () => notices.guard(async () => {
-  await call('PUT', '/access/password', 'accessSession', own.value);
-  own.value = { current: '', next: '' };
-  notices.add('The password is changed; elsewhere you are signed out.', 'calm');
-});
-const leave = () => notices.guard(async () => {
-  await access.signOut();
-  await router.push('/sign-in');
-});
+const changePassword = () =>
+  notices.guard(async () => {
+    await call('PUT', '/access/password', 'accessSession', own.value);
+    own.value = { current: '', next: '' };
+    notices.add('The password is changed; elsewhere you are signed out.', 'calm');
+  });
+const leave = () =>
+  notices.guard(async () => {
+    await access.signOut();
+    await router.push('/sign-in');
+  });
 const day = (text: string | null) => (text ? dayWords(text) : 'no end');
-const stateOf = (one: AccessToken) => (one.revoked ? 'withdrawn' : one.expiresAt && Date.parse(one.expiresAt) < Date.now() ? 'run out' : `until ${day(one.expiresAt)}`);
+const stateOf = (one: AccessToken) =>
+  one.revoked
+    ? 'withdrawn'
+    : one.expiresAt && Date.parse(one.expiresAt) < Date.now()
+      ? 'run out'
+      : `until ${day(one.expiresAt)}`;
 </script>
 
 <template>
-  <div class="top-bar"><RouterLink class="word" to="/">Yarlop</RouterLink><span class="trail"><RouterLink to="/">Projects</RouterLink> / <b>Access</b></span><span class="spacer" /><button v-if="access.name !== null" class="btn btn-outline-secondary" type="button" @click="leave">Sign out {{ access.name }}</button></div>
+  <div class="top-bar">
+    <RouterLink class="word" to="/">Yarlop</RouterLink
+    ><span class="trail"><RouterLink to="/">Projects</RouterLink> / <b>Access</b></span
+    ><span class="spacer" /><button
+      v-if="access.name !== null"
+      class="btn btn-outline-secondary"
+      type="button"
+      @click="leave"
+    >
+      Sign out {{ access.name }}
+    </button>
+  </div>
   <main class="page wide">
     <h1>Access</h1>
-    <p v-if="!access.asked" class="quiet">This service is reached from this machine only and asks nobody who they are. Bound to another address (YARLOP_HOST), or with YARLOP_SIGN_IN=yes, it does.</p>
+    <p v-if="!access.asked" class="quiet">
+      This service is reached from this machine only and asks nobody who they are. Bound to another address
+      (YARLOP_HOST), or with YARLOP_SIGN_IN=yes, it does.
+    </p>
     <template v-if="access.name !== null">
       <h2>Your password</h2>
       <form class="line" @submit.prevent="changePassword">
-        <label>Now<input v-model="own.current" class="form-control" type="password" required autocomplete="current-password" aria-label="Password now" /></label>
-        <label>From now on<input v-model="own.next" class="form-control" type="password" required minlength="10" autocomplete="new-password" aria-label="New password" /></label>
+        <label
+          >Now<input
+            v-model="own.current"
+            class="form-control"
+            type="password"
+            required
+            autocomplete="current-password"
+            aria-label="Password now"
+        /></label>
+        <label
+          >From now on<input
+            v-model="own.next"
+            class="form-control"
+            type="password"
+            required
+            minlength="10"
+            autocomplete="new-password"
+            aria-label="New password"
+        /></label>
         <BButton type="submit" variant="outline-secondary">Change it</BButton>
       </form>
     </template>
-    <p v-if="!access.may('manage')" class="quiet mt-3">You look{{ access.may('edit') ? ', work' : '' }} and note here; accounts and tokens are an owner’s.</p>
+    <p v-if="!access.may('manage')" class="quiet mt-3">
+      You look{{ access.may('edit') ? ', work' : '' }} and note here; accounts and tokens are an owner’s.
+    </p>
     <template v-else>
-    <h2>Accounts</h2>
-    <table><tbody>
-      <tr v-for="one in accounts" :key="one.id" :data-account="one.name"><th scope="row">{{ one.name }}</th><td>{{ ROLES[one.role] }}</td><td class="quiet">since {{ day(one.createdAt) }}</td><td><button class="icon-button" type="button" :aria-label="`Remove ${one.name}`" title="Remove; signed out everywhere" @click="removeAccount(one.id)"><i class="bi bi-trash" /></button></td></tr>
-      <tr v-if="accounts.length === 0"><td colspan="4" class="quiet">There is none yet.</td></tr>
-    </tbody></table>
-    <form class="line" @submit.prevent="addAccount">
-      <label>Name<input v-model="account.name" class="form-control" required maxlength="80" autocomplete="off" aria-label="Name of the account" /></label>
-      <label>Password<input v-model="account.password" class="form-control" type="password" required minlength="10" autocomplete="new-password" /></label>
-      <label>As<select v-model="account.role" class="form-select" aria-label="Role of the account"><option v-for="(words, role) in ROLES" :key="role" :value="role">{{ words }}</option></select></label>
-      <BButton type="submit" variant="outline-secondary">Make the account</BButton>
-    </form>
-    <h2>Tokens</h2>
-    <p class="quiet">For programs: sent as <code>Authorization: Bearer …</code>, and to <code>bin/yarlop --token</code>.</p>
-    <SecretLink v-if="secret" says="The token is shown this once:" :text="secret" />
-    <table><tbody>
-      <tr v-for="one in tokens" :key="one.id" :data-token="one.name"><th scope="row">{{ one.name }}</th><td>{{ one.scopes.map((scope) => SCOPES[scope]).join(', ') }}</td><td class="quiet">{{ stateOf(one) }}</td><td class="quiet">{{ one.usedAt ? `used ${day(one.usedAt)}` : 'not used yet' }}</td><td><button v-if="!one.revoked" class="icon-button" type="button" :aria-label="`Withdraw ${one.name}`" title="Withdraw" @click="removeToken(one.id)"><i class="bi bi-x-circle" /></button></td></tr>
-      <tr v-if="tokens.length === 0"><td colspan="5" class="quiet">There is none yet.</td></tr>
-    </tbody></table>
-    <form class="line" @submit.prevent="addToken">
-      <label>Name<input v-model="token.name" class="form-control" required maxlength="80" autocomplete="off" aria-label="Name of the token" /></label>
-      <label>Days, 0 for no end<input v-model.number="token.days" class="form-control" type="number" min="0" max="3650" /></label>
-      <fieldset><legend>May</legend><label v-for="(words, scope) in SCOPES" :key="scope" class="tick"><input v-model="token.scopes" class="form-check-input" type="checkbox" :value="scope" /> {{ words }}</label></fieldset>
-      <BButton type="submit" variant="outline-secondary" :disabled="token.scopes.length === 0">Make the token</BButton>
-    </form>
+      <h2>Accounts</h2>
+      <table>
+        <tbody>
+          <tr v-for="one in accounts" :key="one.id" :data-account="one.name">
+            <th scope="row">{{ one.name }}</th>
+            <td>{{ ROLES[one.role] }}</td>
+            <td class="quiet">since {{ day(one.createdAt) }}</td>
+            <td>
+              <button
+                class="icon-button"
+                type="button"
+                :aria-label="`Remove ${one.name}`"
+                title="Remove; signed out everywhere"
+                @click="removeAccount(one.id)"
+              >
+                <i class="bi bi-trash" />
+              </button>
+            </td>
+          </tr>
+          <tr v-if="accounts.length === 0">
+            <td colspan="4" class="quiet">There is none yet.</td>
+          </tr>
+        </tbody>
+      </table>
+      <form class="line" @submit.prevent="addAccount">
+        <label
+          >Name<input
+            v-model="account.name"
+            class="form-control"
+            required
+            maxlength="80"
+            autocomplete="off"
+            aria-label="Name of the account"
+        /></label>
+        <label
+          >Password<input
+            v-model="account.password"
+            class="form-control"
+            type="password"
+            required
+            minlength="10"
+            autocomplete="new-password"
+        /></label>
+        <label
+          >As<select v-model="account.role" class="form-select" aria-label="Role of the account">
+            <option v-for="(words, role) in ROLES" :key="role" :value="role">{{ words }}</option>
+          </select></label
+        >
+        <BButton type="submit" variant="outline-secondary">Make the account</BButton>
+      </form>
+      <h2>Tokens</h2>
+      <p class="quiet">
+        For programs: sent as <code>Authorization: Bearer …</code>, and to <code>bin/yarlop --token</code>.
+      </p>
+      <SecretLink v-if="secret" says="The token is shown this once:" :text="secret" />
+      <table>
+        <tbody>
+          <tr v-for="one in tokens" :key="one.id" :data-token="one.name">
+            <th scope="row">{{ one.name }}</th>
+            <td>{{ one.scopes.map((scope) => SCOPES[scope]).join(', ') }}</td>
+            <td class="quiet">{{ stateOf(one) }}</td>
+            <td class="quiet">{{ one.usedAt ? `used ${day(one.usedAt)}` : 'not used yet' }}</td>
+            <td>
+              <button
+                v-if="!one.revoked"
+                class="icon-button"
+                type="button"
+                :aria-label="`Withdraw ${one.name}`"
+                title="Withdraw"
+                @click="removeToken(one.id)"
+              >
+                <i class="bi bi-x-circle" />
+              </button>
+            </td>
+          </tr>
+          <tr v-if="tokens.length === 0">
+            <td colspan="5" class="quiet">There is none yet.</td>
+          </tr>
+        </tbody>
+      </table>
+      <form class="line" @submit.prevent="addToken">
+        <label
+          >Name<input
+            v-model="token.name"
+            class="form-control"
+            required
+            maxlength="80"
+            autocomplete="off"
+            aria-label="Name of the token"
+        /></label>
+        <label
+          >Days, 0 for no end<input v-model.number="token.days" class="form-control" type="number" min="0" max="3650"
+        /></label>
+        <fieldset>
+          <legend>May</legend>
+          <label v-for="(words, scope) in SCOPES" :key="scope" class="tick"
+            ><input v-model="token.scopes" class="form-check-input" type="checkbox" :value="scope" /> {{ words }}</label
+          >
+        </fieldset>
+        <BButton type="submit" variant="outline-secondary" :disabled="token.scopes.length === 0"
+          >Make the token</BButton
+        >
+      </form>
     </template>
   </main>
 </template>
 
 <style scoped>
-h2 { font-size: 16px; margin: 24px 0 6px; }
-table { width: 100%; border-collapse: collapse; margin-bottom: 12px; }
-tr { border-top: 1px solid var(--line); }
-th, td { padding: 6px 12px 6px 0; text-align: left; }
-th { width: 220px; }
-td:last-child:not(:first-child) { width: 40px; text-align: right; }
-.line { display: flex; gap: 14px; align-items: end; flex-wrap: wrap; }
-.line > label { display: grid; gap: 2px; font-size: 13px; }
-fieldset { display: flex; gap: 12px; align-items: center; min-height: 32px; font-size: 13px; }
-legend { float: none; font-size: 13px; width: auto; margin: 0; }
-.tick { display: flex; gap: 5px; align-items: center; }
+h2 {
+  font-size: 16px;
+  margin: 24px 0 6px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  margin-bottom: 12px;
+}
+tr {
+  border-top: 1px solid var(--line);
+}
+th,
+td {
+  padding: 6px 12px 6px 0;
+  text-align: left;
+}
+th {
+  width: 220px;
+}
+td:last-child:not(:first-child) {
+  width: 40px;
+  text-align: right;
+}
+.line {
+  display: flex;
+  gap: 14px;
+  align-items: end;
+  flex-wrap: wrap;
+}
+.line > label {
+  display: grid;
+  gap: 2px;
+  font-size: 13px;
+}
+fieldset {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  min-height: 32px;
+  font-size: 13px;
+}
+legend {
+  float: none;
+  font-size: 13px;
+  width: auto;
+  margin: 0;
+}
+.tick {
+  display: flex;
+  gap: 5px;
+  align-items: center;
+}
 </style>

@@ -4,8 +4,16 @@ import { useRoute, useRouter } from 'vue-router';
 import { useAccess } from '../stores/access.ts';
 
 /** Who are you? And, where nobody has an account yet, the first one. */
-const access = useAccess(), route = useRoute(), router = useRouter();
-const name = ref(''), password = ref(''), again = ref(''), code = ref(route.hash.slice(1)), first = ref(false), problem = ref(''), busy = ref(false);
+const access = useAccess(),
+  route = useRoute(),
+  router = useRouter();
+const name = ref(''),
+  password = ref(''),
+  again = ref(''),
+  code = ref(route.hash.slice(1)),
+  first = ref(false),
+  problem = ref(''),
+  busy = ref(false);
 onMounted(async () => {
   const session = await access.load().catch((error: Error) => void (problem.value = error.message));
   first.value = session?.setUp ?? false;
@@ -16,7 +24,9 @@ async function go(): Promise<void> {
   if (problem.value) return;
   busy.value = true;
   try {
-    await (first.value ? access.setUp(code.value, name.value, password.value) : access.signIn(name.value, password.value));
+    await (first.value
+      ? access.setUp(code.value, name.value, password.value)
+      : access.signIn(name.value, password.value));
     // Only ways within this service.
     const to = typeof route.query.to === 'string' && /^\/(?!\/)/.test(route.query.to) ? route.query.to : '/';
     await router.replace(to);
@@ -32,12 +42,24 @@ async function go(): Promise<void> {
   <div class="top-bar"><span class="word">Yarlop</span></div>
   <main class="page door">
     <h1>{{ first ? 'The first account' : 'Sign in' }}</h1>
-    <p v-if="first" class="quiet">It belongs to an owner, who makes accounts and tokens for others. The code stands where the service was started.</p>
+    <p v-if="first" class="quiet">
+      It belongs to an owner, who makes accounts and tokens for others. The code stands where the service was started.
+    </p>
     <form class="rows" @submit.prevent="go">
       <label v-if="first">Code<input v-model="code" class="form-control" autocomplete="off" required /></label>
       <label>Name<input v-model="name" class="form-control" autocomplete="username" required maxlength="80" /></label>
-      <label>Password<input v-model="password" class="form-control" type="password" :autocomplete="first ? 'new-password' : 'current-password'" :minlength="first ? 10 : 1" required /></label>
-      <label v-if="first">Password again<input v-model="again" class="form-control" type="password" autocomplete="new-password" required /></label>
+      <label
+        >Password<input
+          v-model="password"
+          class="form-control"
+          type="password"
+          :autocomplete="first ? 'new-password' : 'current-password'"
+          :minlength="first ? 10 : 1"
+          required
+      /></label>
+      <label v-if="first"
+        >Password again<input v-model="again" class="form-control" type="password" autocomplete="new-password" required
+      /></label>
       <p v-if="first" class="quiet m-0">At least ten characters.</p>
       <p v-if="problem" class="notice m-0" role="alert">{{ problem }}</p>
       <BButton type="submit" variant="primary" :disabled="busy">{{ first ? 'Make the account' : 'Sign in' }}</BButton>
@@ -46,7 +68,17 @@ async function go(): Promise<void> {
 </template>
 
 <style scoped>
-.door { max-width: 400px; padding-top: 60px; }
-form { gap: 12px; margin-top: 14px; }
-label { display: grid; gap: 3px; font-weight: 560; }
+.door {
+  max-width: 400px;
+  padding-top: 60px;
+}
+form {
+  gap: 12px;
+  margin-top: 14px;
+}
+label {
+  display: grid;
+  gap: 3px;
+  font-weight: 560;
+}
 </style>

@@ -30,9 +30,15 @@ export async function sendFile(task: UploadTask): Promise<UploadReply> {
 function transfer({ file, name, url, onStarted, onProgress, signal }: UploadTask): Promise<string> {
   return new Promise((resolve, reject) => {
     const upload = new TusUpload(file, {
-      endpoint: `${BASE}/uploads`, uploadUrl: url, retryDelays: RETRIES_MS, chunkSize: PIECE_BYTES, metadata: { name }, storeFingerprintForResuming: false,
+      endpoint: `${BASE}/uploads`,
+      uploadUrl: url,
+      retryDelays: RETRIES_MS,
+      chunkSize: PIECE_BYTES,
+      metadata: { name },
+      storeFingerprintForResuming: false,
       onUploadUrlAvailable: () => upload.url && onStarted(upload.url),
-      onProgress, onSuccess: () => resolve(upload.url!),
+      onProgress,
+      onSuccess: () => resolve(upload.url!),
       onError: (error) => reject(asProblem(error)),
       // A server that is being started again is waited for; what it refuses is not sent twice.
       onShouldRetry: (error) => {

@@ -5,6 +5,14 @@ defineEmits<{ choose: [value: T] }>();
 
 <template>
   <div class="choice" role="group" :aria-label="label">
-    <button v-for="option in options" :key="option" type="button" :aria-pressed="option === value" @click="$emit('choose', option)">{{ option }}</button>
+    <button
+      v-for="option in options"
+      :key="option"
+      type="button"
+      :aria-pressed="option === value"
+      @click="$emit('choose', option)"
+    >
+      {{ option }}
+    </button>
   </div>
 </template>

@@ -32,26 +32,68 @@ async function onChosen(event: Event): Promise<void> {
   <div class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="onDrop">
     <p class="quiet">{{ says }}</p>
     <div class="d-flex gap-2">
-      <BButton variant="outline-secondary" @click="file?.click()"><i class="bi bi-file-earmark-arrow-up" /> Choose a file</BButton>
-      <BButton v-if="folder" variant="outline-secondary" @click="directory?.click()"><i class="bi bi-folder2-open" /> Folder</BButton>
+      <BButton variant="outline-secondary" @click="file?.click()"
+        ><i class="bi bi-file-earmark-arrow-up" /> Choose a file</BButton
+      >
+      <BButton v-if="folder" variant="outline-secondary" @click="directory?.click()"
+        ><i class="bi bi-folder2-open" /> Folder</BButton
+      >
     </div>
     <input ref="file" type="file" hidden multiple :accept="accept" data-file-input @change="onChosen" />
     <input v-if="folder" ref="directory" type="file" hidden webkitdirectory data-folder-input @change="onChosen" />
   </div>
-  <p v-if="uploads.limits" class="quiet mt-1 mb-0">Up to {{ byteWords(uploads.limits.uploadBytes) }} a file. An upload goes on after a reload.</p>
+  <p v-if="uploads.limits" class="quiet mt-1 mb-0">
+    Up to {{ byteWords(uploads.limits.uploadBytes) }} a file. An upload goes on after a reload.
+  </p>
   <div v-for="u in uploads.uploads" :key="u.key" class="sending" role="status" :data-upload="u.name">
-    <span class="name">{{ u.name }}<span class="quiet d-block">{{ u.words || byteWords(u.size) }}</span></span>
-    <template v-if="!u.wantsFile"><span class="bar"><i :style="{ width: `${(100 * u.sent) / u.size}%` }" /></span><span class="quiet">{{ Math.round((100 * u.sent) / u.size) }} %</span></template>
-    <button class="icon-button" type="button" :aria-label="`Cancel ${u.name}`" title="Cancel" @click="u.cancel()"><i class="bi bi-x" /></button>
+    <span class="name"
+      >{{ u.name }}<span class="quiet d-block">{{ u.words || byteWords(u.size) }}</span></span
+    >
+    <template v-if="!u.wantsFile"
+      ><span class="bar"><i :style="{ width: `${(100 * u.sent) / u.size}%` }" /></span
+      ><span class="quiet">{{ Math.round((100 * u.sent) / u.size) }} %</span></template
+    >
+    <button class="icon-button" type="button" :aria-label="`Cancel ${u.name}`" title="Cancel" @click="u.cancel()">
+      <i class="bi bi-x" />
+    </button>
   </div>
 </template>
 
 <style scoped>
-.drop { border: 1px dashed var(--ink-soft); border-radius: 4px; padding: 10px 12px 12px; background: var(--white); }
-.drop p { margin-bottom: 8px; }
-.over { border-color: var(--accent); background: var(--accent-soft); }
-.sending { display: flex; align-items: center; gap: 8px; margin-top: 8px; font-size: 13px; }
-.name { flex: 1; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.bar { width: 80px; height: 5px; background: var(--line); }
-.bar i { display: block; height: 100%; background: var(--accent); }
+.drop {
+  border: 1px dashed var(--ink-soft);
+  border-radius: 4px;
+  padding: 10px 12px 12px;
+  background: var(--white);
+}
+.drop p {
+  margin-bottom: 8px;
+}
+.over {
+  border-color: var(--accent);
+  background: var(--accent-soft);
+}
+.sending {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  margin-top: 8px;
+  font-size: 13px;
+}
+.name {
+  flex: 1;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.bar {
+  width: 80px;
+  height: 5px;
+  background: var(--line);
+}
+.bar i {
+  display: block;
+  height: 100%;
+  background: var(--accent);
+}
 </style>

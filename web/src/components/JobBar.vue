@@ -8,17 +8,35 @@ import { useNotices } from '../stores/notices.ts';
 const props = defineProps<{ job: Job }>();
 const jobs = useJobs();
 const notices = useNotices();
-const NAMES = { 'bring-in': 'Bringing in', check: 'Checking', follow: 'Following', points: 'Following points', pull: 'Pulling onto the picture', seat: 'Looking at the borders', scene: 'Solving the scene', steady: 'Steadying', board: 'Writing the board', loop: 'Joining', render: 'Rendering' } as const;
+const NAMES = {
+  'bring-in': 'Bringing in',
+  check: 'Checking',
+  follow: 'Following',
+  points: 'Following points',
+  pull: 'Pulling onto the picture',
+  seat: 'Looking at the borders',
+  scene: 'Solving the scene',
+  steady: 'Steadying',
+  board: 'Writing the board',
+  loop: 'Joining',
+  render: 'Rendering',
+} as const;
 const share = computed(() => (props.job.total > 0 ? props.job.done / props.job.total : 0));
 /** When this page first saw the job run, and how far it was: what the time left is reckoned from. */
 const begun = ref<{ id: number; at: number; done: number } | null>(null);
-watch(() => props.job, (job) => {
-  if (job.state === 'running' && begun.value?.id !== job.id) begun.value = { id: job.id, at: Date.now(), done: job.done };
-}, { immediate: true });
+watch(
+  () => props.job,
+  (job) => {
+    if (job.state === 'running' && begun.value?.id !== job.id)
+      begun.value = { id: job.id, at: Date.now(), done: job.done };
+  },
+  { immediate: true },
+);
 const left = computed(() => {
   if (props.job.state !== 'running') return 'waiting';
   if (!begun.value) return '';
-  const passed = (Date.now() - begun.value.at) / 1000, made = props.job.done - begun.value.done;
+  const passed = (Date.now() - begun.value.at) / 1000,
+    made = props.job.done - begun.value.done;
   if (made < 2 || passed < 1) return '';
   const seconds = ((props.job.total - props.job.done) * passed) / made;
   return seconds > 90 ? `${Math.round(seconds / 60)} min left` : `${Math.max(1, Math.round(seconds))} s left`;
@@ -30,12 +48,38 @@ const left = computed(() => {
     <span>{{ NAMES[job.kind] }}</span><span v-if="job.total" class="figure">{{ job.done }}/{{ job.total }}</span>
     <span class="bar"><i :style="{ width: `${100 * share}%` }" /></span>
     <span class="quiet">{{ left }}</span>
-    <button class="icon-button" type="button" title="Stop; what is done stays" aria-label="Stop" @click="notices.guard(() => jobs.stop(job.id))"><i class="bi bi-stop-fill" /></button>
+    <button
+      class="icon-button"
+      type="button"
+      title="Stop; what is done stays"
+      aria-label="Stop"
+      @click="notices.guard(() => jobs.stop(job.id))"
+    >
+      <i class="bi bi-stop-fill" />
+    </button>
   </div>
 </template>
 
 <style scoped>
-.job { display: flex; align-items: center; gap: 10px; border: 1px solid var(--line); border-radius: 3px; padding: 1px 4px 1px 10px; background: var(--white); font-size: 13.5px; white-space: nowrap; }
-.bar { width: 86px; height: 5px; background: var(--line); }
-.bar i { display: block; height: 100%; background: var(--accent); }
+.job {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  padding: 1px 4px 1px 10px;
+  background: var(--white);
+  font-size: 13.5px;
+  white-space: nowrap;
+}
+.bar {
+  width: 86px;
+  height: 5px;
+  background: var(--line);
+}
+.bar i {
+  display: block;
+  height: 100%;
+  background: var(--accent);
+}
 </style>

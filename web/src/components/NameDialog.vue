@@ -4,7 +4,10 @@ import { ref, watch } from 'vue';
 const props = defineProps<{ shown: boolean; title: string; action: string; value?: string }>();
 const emit = defineEmits<{ close: []; done: [name: string] }>();
 const name = ref('');
-watch(() => props.shown, (on) => on && (name.value = props.value ?? ''));
+watch(
+  () => props.shown,
+  (on) => on && (name.value = props.value ?? ''),
+);
 function submit(): void {
   if (name.value.trim() === '') return;
   emit('done', name.value.trim());

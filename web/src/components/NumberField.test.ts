@@ -2,8 +2,10 @@ import { mount } from '@vue/test-utils';
 import { expect, test } from 'vitest';
 import NumberField from './NumberField.vue';
 
-const field = (props: object = {}) => mount(NumberField, { props: { label: 'Soften', value: 1, unit: 'px', min: 0, max: 10, step: 0.1, ...props } });
-const emitted = (f: ReturnType<typeof field>) => (f.emitted('commit') ?? []).map(([v]) => Number((v as number).toFixed(6)));
+const field = (props: object = {}) =>
+  mount(NumberField, { props: { label: 'Soften', value: 1, unit: 'px', min: 0, max: 10, step: 0.1, ...props } });
+const emitted = (f: ReturnType<typeof field>) =>
+  (f.emitted('commit') ?? []).map(([v]) => Number((v as number).toFixed(6)));
 
 test('a typed number is told once, on Enter or when the field is left', async () => {
   const f = field();

@@ -11,14 +11,20 @@ const emit = defineEmits<{ close: [] }>();
 const shot = useShot();
 const notices = useNotices();
 const revisions = ref<Revision[]>([]);
-watch(() => props.shown, (on) => on && notices.guard(async () => {
-  await shot.saved();
-  revisions.value = await call('GET', `/shots/${shot.shot!.id}/revisions`, 'revisions');
-}));
-const restore = (revision: number) => notices.guard(async () => {
-  await shot.restore(revision);
-  emit('close');
-});
+watch(
+  () => props.shown,
+  (on) =>
+    on &&
+    notices.guard(async () => {
+      await shot.saved();
+      revisions.value = await call('GET', `/shots/${shot.shot!.id}/revisions`, 'revisions');
+    }),
+);
+const restore = (revision: number) =>
+  notices.guard(async () => {
+    await shot.restore(revision);
+    emit('close');
+  });
 const when = (iso: string) => new Date(iso).toLocaleString([], { dateStyle: 'medium', timeStyle: 'medium' });
 </script>
 
@@ -29,13 +35,31 @@ const when = (iso: string) => new Date(iso).toLocaleString([], { dateStyle: 'med
       <li v-for="(r, i) in revisions" :key="r.revision">
         <span class="figure">{{ r.revision }}</span><span>{{ when(r.createdAt) }}</span>
         <span v-if="i === 0" class="quiet">the newest</span>
-        <BButton v-else size="sm" variant="outline-secondary" :aria-label="`Put back revision ${r.revision}`" @click="restore(r.revision)">Put back</BButton>
+        <BButton
+          v-else
+          size="sm"
+          variant="outline-secondary"
+          :aria-label="`Put back revision ${r.revision}`"
+          @click="restore(r.revision)"
+          >Put back</BButton
+        >
       </li>
     </ol>
   </BModal>
 </template>
 
 <style scoped>
-.revisions { list-style: none; padding: 0; margin: 0; }
-li { display: grid; grid-template-columns: 46px 1fr auto; align-items: center; padding: 5px 0; border-bottom: 1px solid var(--line); min-height: 40px; }
+.revisions {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+}
+li {
+  display: grid;
+  grid-template-columns: 46px 1fr auto;
+  align-items: center;
+  padding: 5px 0;
+  border-bottom: 1px solid var(--line);
+  min-height: 40px;
+}
 </style>

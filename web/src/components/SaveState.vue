@@ -2,13 +2,35 @@
 import { useShot } from '../stores/shot.ts';
 
 const shot = useShot();
-const WORDS = { saved: 'Saved', unsaved: 'Edited', saving: 'Saving …', offline: 'Not saved: no server', conflict: 'Not saved' } as const;
+const WORDS = {
+  saved: 'Saved',
+  unsaved: 'Edited',
+  saving: 'Saving …',
+  offline: 'Not saved: no server',
+  conflict: 'Not saved',
+} as const;
 </script>
 
 <template>
-  <span class="quiet" :class="{ alarm: shot.saveState === 'conflict' || shot.saveState === 'offline' }" :data-save="shot.saveState" role="status">{{ WORDS[shot.saveState] }}</span>
-  <BModal :model-value="shot.saveState === 'conflict'" title="This shot was changed elsewhere" no-footer no-close-on-backdrop no-close-on-esc hide-header-close>
-    <p>Somebody saved a newer revision of this shot, in another tab or on another machine. Yours is kept here until you choose; the other stays among the revisions either way.</p>
+  <span
+    class="quiet"
+    :class="{ alarm: shot.saveState === 'conflict' || shot.saveState === 'offline' }"
+    :data-save="shot.saveState"
+    role="status"
+    >{{ WORDS[shot.saveState] }}</span
+  >
+  <BModal
+    :model-value="shot.saveState === 'conflict'"
+    title="This shot was changed elsewhere"
+    no-footer
+    no-close-on-backdrop
+    no-close-on-esc
+    hide-header-close
+  >
+    <p>
+      Somebody saved a newer revision of this shot, in another tab or on another machine. Yours is kept here until you
+      choose; the other stays among the revisions either way.
+    </p>
     <div class="d-flex gap-2 justify-content-end">
       <BButton variant="outline-secondary" @click="shot.takeTheirs()">Take theirs</BButton>
       <BButton variant="primary" @click="shot.keepMine()">Put mine over it</BButton>
@@ -17,5 +39,8 @@ const WORDS = { saved: 'Saved', unsaved: 'Edited', saving: 'Saving …', offline
 </template>
 
 <style scoped>
-.alarm { color: var(--alarm); font-weight: 640; }
+.alarm {
+  color: var(--alarm);
+  font-weight: 640;
+}
 </style>

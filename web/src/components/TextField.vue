@@ -5,7 +5,10 @@ import { ref, watch } from 'vue';
 const props = defineProps<{ label: string; value: string; maxlength?: number }>();
 const emit = defineEmits<{ commit: [value: string] }>();
 const text = ref(props.value);
-watch(() => props.value, (value) => (text.value = value));
+watch(
+  () => props.value,
+  (value) => (text.value = value),
+);
 function commit(): void {
   const kept = text.value.trim();
   if (kept && kept !== props.value) emit('commit', kept);

@@ -10,8 +10,12 @@ import { dayWords } from '../components/day-words.ts';
 import { useNotices } from '../stores/notices.ts';
 
 /** Looking at versions by a link: nothing to install, nothing else to be seen. */
-const secret = String(useRoute().params.secret), path = `/guest/reviews/${encodeURIComponent(secret)}`, notices = useNotices();
-const review = ref<GuestReview | null>(null), problem = ref(''), author = useLocalStorage('yarlop.author', '');
+const secret = String(useRoute().params.secret),
+  path = `/guest/reviews/${encodeURIComponent(secret)}`,
+  notices = useNotices();
+const review = ref<GuestReview | null>(null),
+  problem = ref(''),
+  author = useLocalStorage('yarlop.author', '');
 const load = async () => (review.value = await call('GET', path, 'guestReview'));
 onMounted(() => load().catch((error: Error) => (problem.value = error.message)));
 useTitle(computed(() => review.value?.shot ?? 'Review'));
@@ -22,18 +26,64 @@ const take = (work: () => Promise<GuestReview>) => notices.guard(async () => (re
 
 <template>
   <div class="bench">
-    <div class="top-bar"><span class="word">Yarlop</span><span v-if="review" class="trail"><b>{{ review.shot }}</b></span><span class="spacer" /><span v-if="review" class="quiet until">open until {{ dayWords(review.expiresAt) }}</span></div>
-    <main v-if="problem" class="page"><h1>Nothing here</h1><p role="alert">{{ problem }}</p></main>
-    <main v-else-if="review && review.versions.length === 0" class="page"><h1>Nothing here</h1><p>The versions of this link are not there any more. Ask whoever sent it for a new one.</p></main>
+    <div class="top-bar">
+      <span class="word">Yarlop</span
+      ><span v-if="review" class="trail"
+        ><b>{{ review.shot }}</b></span
+      ><span class="spacer" /><span v-if="review" class="quiet until">open until {{ dayWords(review.expiresAt) }}</span>
+    </div>
+    <main v-if="problem" class="page">
+      <h1>Nothing here</h1>
+      <p role="alert">{{ problem }}</p>
+    </main>
+    <main v-else-if="review && review.versions.length === 0" class="page">
+      <h1>Nothing here</h1>
+      <p>The versions of this link are not there any more. Ask whoever sent it for a new one.</p>
+    </main>
     <VersionStage
-      v-else-if="review" :versions="review.versions" :notes="review.notes" :first="review.first" :rate="review.rate" :width="review.width" :height="review.height" :address="(job, frame) => reviewFrameUrl(secret, job, frame)" :author="author" :settles="false"
-      @pin="(note) => take(() => call('POST', `${path}/notes`, 'guestReview', { ...note, author }))" @answer="(note, words) => take(() => call('POST', `${path}/notes/${note}/answers`, 'guestReview', { author, words }))"
-    ><template #who><label class="who">You are<input v-model="author" class="form-control" maxlength="80" aria-label="Your name" placeholder="your name, shown beside notes" /></label></template></VersionStage>
+      v-else-if="review"
+      :versions="review.versions"
+      :notes="review.notes"
+      :first="review.first"
+      :rate="review.rate"
+      :width="review.width"
+      :height="review.height"
+      :address="(job, frame) => reviewFrameUrl(secret, job, frame)"
+      :author="author"
+      :settles="false"
+      @pin="(note) => take(() => call('POST', `${path}/notes`, 'guestReview', { ...note, author }))"
+      @answer="
+        (note, words) => take(() => call('POST', `${path}/notes/${note}/answers`, 'guestReview', { author, words }))
+      "
+      ><template #who
+        ><label class="who"
+          >You are<input
+            v-model="author"
+            class="form-control"
+            maxlength="80"
+            aria-label="Your name"
+            placeholder="your name, shown beside notes" /></label></template
+    ></VersionStage>
   </div>
 </template>
 
 <style scoped>
-.bench { height: 100%; display: flex; flex-direction: column; overflow: hidden; }
-.who { display: flex; align-items: center; gap: 8px; margin-bottom: 10px; white-space: nowrap; }
-@media (max-width: 760px) { .until { display: none; } }
+.bench {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+  overflow: hidden;
+}
+.who {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  margin-bottom: 10px;
+  white-space: nowrap;
+}
+@media (max-width: 760px) {
+  .until {
+    display: none;
+  }
+}
 </style>

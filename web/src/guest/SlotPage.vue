@@ -11,13 +11,27 @@ import { useNotices } from '../stores/notices.ts';
 import { byteWords } from '../stores/transfer-rate.ts';
 
 /** Filling a slot by its link, on any browser: content in, framed, looked at, rendered, fetched. */
-const secret = String(useRoute().params.secret), path = `/guest/slots/${encodeURIComponent(secret)}`, notices = useNotices();
-const slot = ref<GuestSlot | null>(null), gone = ref(''), sending = ref(''), over = ref(false), frame = ref(0), picture = ref<{ url: string; of: string } | null>(null), asking = ref(false), wrong = ref('');
+const secret = String(useRoute().params.secret),
+  path = `/guest/slots/${encodeURIComponent(secret)}`,
+  notices = useNotices();
+const slot = ref<GuestSlot | null>(null),
+  gone = ref(''),
+  sending = ref(''),
+  over = ref(false),
+  frame = ref(0),
+  picture = ref<{ url: string; of: string } | null>(null),
+  asking = ref(false),
+  wrong = ref('');
 /** The film plays until something is changed: then the frame is what counts. */
 const playing = ref(false);
 const framing = ref<GuestFraming>({ fit: 'fill', offset: [0, 0], scale: 1, start: 0 });
-const ready = computed(() => slot.value?.content?.state === 'ready'), open = computed(() => ['queued', 'running', 'paused'].includes(slot.value?.render?.state ?? '')), film = computed(() => (slot.value?.render?.state === 'done' ? slot.value.render.files[0] : undefined));
-watch(() => film.value?.name, (name) => (playing.value = name !== undefined));
+const ready = computed(() => slot.value?.content?.state === 'ready'),
+  open = computed(() => ['queued', 'running', 'paused'].includes(slot.value?.render?.state ?? '')),
+  film = computed(() => (slot.value?.render?.state === 'done' ? slot.value.render.files[0] : undefined));
+watch(
+  () => film.value?.name,
+  (name) => (playing.value = name !== undefined),
+);
 watch(frame, () => (playing.value = false));
 useTitle(computed(() => slot.value?.name ?? 'Slot'));
 
@@ -32,26 +46,38 @@ function take(next: GuestSlot): void {
 onMounted(() => call('GET', path, 'guestSlot').then(take, (error: Error) => (gone.value = error.message)));
 // How far content and render are is asked for while something goes on.
 const again = setInterval(() => {
-  if (slot.value && (slot.value.content?.state === 'waiting' || open.value)) void call('GET', path, 'guestSlot').then(take, (error: unknown) => error instanceof ApiProblem && error.status === 404 && (gone.value = error.message));
+  if (slot.value && (slot.value.content?.state === 'waiting' || open.value))
+    void call('GET', path, 'guestSlot').then(
+      take,
+      (error: unknown) => error instanceof ApiProblem && error.status === 404 && (gone.value = error.message),
+    );
 }, 700);
 onBeforeUnmount(() => clearInterval(again));
 
-const put = (file: File | undefined) => file && notices.guard(async () => {
-  if (slot.value && file.size > slot.value.limits.bytes) throw new Error(`${file.name} has ${byteWords(file.size)}; this link takes ${byteWords(slot.value.limits.bytes)} at most.`);
-  sending.value = file.name;
-  playing.value = false;
-  try {
-    take(await sendFile(`${path}/content?name=${encodeURIComponent(file.name)}`, 'guestSlot', file));
-  } finally {
-    sending.value = '';
-  }
-});
+const put = (file: File | undefined) =>
+  file &&
+  notices.guard(async () => {
+    if (slot.value && file.size > slot.value.limits.bytes)
+      throw new Error(
+        `${file.name} has ${byteWords(file.size)}; this link takes ${byteWords(slot.value.limits.bytes)} at most.`,
+      );
+    sending.value = file.name;
+    playing.value = false;
+    try {
+      take(await sendFile(`${path}/content?name=${encodeURIComponent(file.name)}`, 'guestSlot', file));
+    } finally {
+      sending.value = '';
+    }
+  });
 function chosen(event: Event): void {
   const input = event.target as HTMLInputElement;
   void put(input.files?.[0]);
   input.value = '';
 }
-const save = useDebounceFn(() => notices.guard(async () => take(await call('PUT', `${path}/framing`, 'guestSlot', framing.value))), 250);
+const save = useDebounceFn(
+  () => notices.guard(async () => take(await call('PUT', `${path}/framing`, 'guestSlot', framing.value))),
+  250,
+);
 const frames = (what: Partial<GuestFraming>) => {
   framing.value = { ...framing.value, ...what };
   playing.value = false;
@@ -68,7 +94,11 @@ async function look(): Promise<void> {
   asking.value = true;
   try {
     for (;;) {
-      const { ready: there, key, problem } = await call('POST', `${path}/preview`, 'guestPreview', { frame: frame.value });
+      const {
+        ready: there,
+        key,
+        problem,
+      } = await call('POST', `${path}/preview`, 'guestPreview', { frame: frame.value });
       if (mine !== asked) return;
       if (problem) wrong.value = problem;
       if (there || problem) {
@@ -87,60 +117,250 @@ const render = () => notices.guard(async () => take(await call('POST', `${path}/
 </script>
 
 <template>
-  <div class="top-bar"><span class="word">Yarlop</span><span v-if="slot" class="trail"><b>{{ slot.name }}</b></span></div>
-  <main v-if="gone" class="page"><h1>Nothing here</h1><p role="alert">{{ gone }}</p></main>
+  <div class="top-bar">
+    <span class="word">Yarlop</span
+    ><span v-if="slot" class="trail"
+      ><b>{{ slot.name }}</b></span
+    >
+  </div>
+  <main v-if="gone" class="page">
+    <h1>Nothing here</h1>
+    <p role="alert">{{ gone }}</p>
+  </main>
   <main v-else-if="slot" class="slot">
-    <section class="picture" :style="{ aspectRatio: `${slot.width} / ${slot.height}` }" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="over = false; put($event.dataTransfer?.files[0])">
-      <video v-if="film && playing" :src="slotFileUrl(secret, film.name)" controls playsinline loop muted :poster="picture?.url" data-film />
-      <img v-else-if="picture" :src="picture.url" :alt="`Frame ${frame + slot.first} with your content`" :data-preview="picture.of" />
-      <p v-else>{{ slot.content ? 'The picture comes in a moment.' : 'Drop a picture or film here, or choose one below.' }}</p>
-      <span v-if="asking || slot.content?.state === 'waiting'" class="busy" role="status">{{ slot.content?.state === 'waiting' ? 'reading your file …' : 'making the picture …' }}</span>
+    <section
+      class="picture"
+      :style="{ aspectRatio: `${slot.width} / ${slot.height}` }"
+      :class="{ over }"
+      @dragover.prevent="over = true"
+      @dragleave="over = false"
+      @drop.prevent="
+        over = false;
+        put($event.dataTransfer?.files[0]);
+      "
+    >
+      <video
+        v-if="film && playing"
+        :src="slotFileUrl(secret, film.name)"
+        controls
+        playsinline
+        loop
+        muted
+        :poster="picture?.url"
+        data-film
+      />
+      <img
+        v-else-if="picture"
+        :src="picture.url"
+        :alt="`Frame ${frame + slot.first} with your content`"
+        :data-preview="picture.of"
+      />
+      <p v-else>
+        {{ slot.content ? 'The picture comes in a moment.' : 'Drop a picture or film here, or choose one below.' }}
+      </p>
+      <span v-if="asking || slot.content?.state === 'waiting'" class="busy" role="status">{{
+        slot.content?.state === 'waiting' ? 'reading your file …' : 'making the picture …'
+      }}</span>
     </section>
     <p v-if="wrong" class="notice" role="alert">{{ wrong }}</p>
     <p v-if="slot.content?.state === 'failed'" class="notice" role="alert">{{ slot.content.problem }}</p>
     <section class="controls">
       <div class="block">
         <h2>Content</h2>
-        <p class="m-0">{{ sending ? `${sending} is on its way …` : slot.content?.name ?? 'none yet' }}<span v-if="slot.content?.frames && slot.content.frames > 1" class="quiet"> · {{ slot.content.frames }} frames</span></p>
-        <label class="btn" :class="slot.content ? 'btn-outline-secondary' : 'btn-primary'"><i class="bi bi-file-earmark-arrow-up" /> {{ slot.content ? 'Choose another' : 'Choose a picture or film' }}<input type="file" hidden accept="image/*,video/*" aria-label="Content" @change="chosen" /></label>
-        <p class="quiet m-0">Up to {{ byteWords(slot.limits.bytes) }}; {{ slot.limits.files - slot.used.files }} more.</p>
+        <p class="m-0">
+          {{ sending ? `${sending} is on its way …` : (slot.content?.name ?? 'none yet')
+          }}<span v-if="slot.content?.frames && slot.content.frames > 1" class="quiet">
+            · {{ slot.content.frames }} frames</span
+          >
+        </p>
+        <label class="btn" :class="slot.content ? 'btn-outline-secondary' : 'btn-primary'"
+          ><i class="bi bi-file-earmark-arrow-up" /> {{ slot.content ? 'Choose another' : 'Choose a picture or film'
+          }}<input type="file" hidden accept="image/*,video/*" aria-label="Content" @change="chosen"
+        /></label>
+        <p class="quiet m-0">
+          Up to {{ byteWords(slot.limits.bytes) }}; {{ slot.limits.files - slot.used.files }} more.
+        </p>
       </div>
       <div v-if="slot.content" class="block">
         <h2>Framing</h2>
-        <ChoiceRow label="How it lies" :options="['fill', 'fit', 'stretch'] as const" :value="framing.fit" @choose="frames({ fit: $event })" />
-        <label>Right<input type="range" class="form-range" min="-1" max="1" step="0.01" :value="framing.offset[0]" aria-label="To the right" @input="frames({ offset: [Number(($event.target as HTMLInputElement).value), framing.offset[1]] })" /><span class="figure">{{ Math.round(100 * framing.offset[0]) }} %</span></label>
-        <label>Down<input type="range" class="form-range" min="-1" max="1" step="0.01" :value="framing.offset[1]" aria-label="Down" @input="frames({ offset: [framing.offset[0], Number(($event.target as HTMLInputElement).value)] })" /><span class="figure">{{ Math.round(100 * framing.offset[1]) }} %</span></label>
-        <label>Size<input type="range" class="form-range" min="0.2" max="4" step="0.01" :value="framing.scale" aria-label="Size" @input="frames({ scale: Number(($event.target as HTMLInputElement).value) })" /><span class="figure">{{ Math.round(100 * framing.scale) }} %</span></label>
-        <label v-if="slot.content.frames && slot.content.frames > 1">Begins<input type="range" class="form-range" :min="-slot.content.frames" :max="slot.frames - 1" :value="framing.start" aria-label="Begins on frame" @input="frames({ start: Number(($event.target as HTMLInputElement).value) })" /><span class="figure">{{ framing.start + slot.first }}</span></label>
-        <button class="use-button" type="button" @click="frames({ offset: [0, 0], scale: 1, start: 0 })">as at first</button>
+        <ChoiceRow
+          label="How it lies"
+          :options="['fill', 'fit', 'stretch'] as const"
+          :value="framing.fit"
+          @choose="frames({ fit: $event })"
+        />
+        <label
+          >Right<input
+            type="range"
+            class="form-range"
+            min="-1"
+            max="1"
+            step="0.01"
+            :value="framing.offset[0]"
+            aria-label="To the right"
+            @input="frames({ offset: [Number(($event.target as HTMLInputElement).value), framing.offset[1]] })"
+          /><span class="figure">{{ Math.round(100 * framing.offset[0]) }} %</span></label
+        >
+        <label
+          >Down<input
+            type="range"
+            class="form-range"
+            min="-1"
+            max="1"
+            step="0.01"
+            :value="framing.offset[1]"
+            aria-label="Down"
+            @input="frames({ offset: [framing.offset[0], Number(($event.target as HTMLInputElement).value)] })"
+          /><span class="figure">{{ Math.round(100 * framing.offset[1]) }} %</span></label
+        >
+        <label
+          >Size<input
+            type="range"
+            class="form-range"
+            min="0.2"
+            max="4"
+            step="0.01"
+            :value="framing.scale"
+            aria-label="Size"
+            @input="frames({ scale: Number(($event.target as HTMLInputElement).value) })"
+          /><span class="figure">{{ Math.round(100 * framing.scale) }} %</span></label
+        >
+        <label v-if="slot.content.frames && slot.content.frames > 1"
+          >Begins<input
+            type="range"
+            class="form-range"
+            :min="-slot.content.frames"
+            :max="slot.frames - 1"
+            :value="framing.start"
+            aria-label="Begins on frame"
+            @input="frames({ start: Number(($event.target as HTMLInputElement).value) })"
+          /><span class="figure">{{ framing.start + slot.first }}</span></label
+        >
+        <button class="use-button" type="button" @click="frames({ offset: [0, 0], scale: 1, start: 0 })">
+          as at first
+        </button>
       </div>
       <div v-if="slot.content" class="block">
         <h2>Look at</h2>
-        <label>Frame<input v-model.number.lazy="frame" type="range" class="form-range" min="0" :max="slot.frames - 1" aria-label="Frame" /><span class="figure">{{ frame + slot.first }}</span></label>
-        <BButton v-if="!open" variant="primary" :disabled="!ready || !!wrong" data-render @click="render">{{ slot.render ? 'Render again' : 'Render the film' }}</BButton>
-        <p v-else class="m-0" role="status">{{ slot.render!.state === 'queued' && slot.render!.done === 0 ? 'Waiting for its turn' : `${slot.render!.done} of ${slot.render!.total} frames` }}<span class="progress"><i :style="{ width: `${(100 * slot.render!.done) / Math.max(1, slot.render!.total)}%` }" /></span></p>
+        <label
+          >Frame<input
+            v-model.number.lazy="frame"
+            type="range"
+            class="form-range"
+            min="0"
+            :max="slot.frames - 1"
+            aria-label="Frame"
+          /><span class="figure">{{ frame + slot.first }}</span></label
+        >
+        <BButton v-if="!open" variant="primary" :disabled="!ready || !!wrong" data-render @click="render">{{
+          slot.render ? 'Render again' : 'Render the film'
+        }}</BButton>
+        <p v-else class="m-0" role="status">
+          {{
+            slot.render!.state === 'queued' && slot.render!.done === 0
+              ? 'Waiting for its turn'
+              : `${slot.render!.done} of ${slot.render!.total} frames`
+          }}<span class="progress"
+            ><i :style="{ width: `${(100 * slot.render!.done) / Math.max(1, slot.render!.total)}%` }"
+          /></span>
+        </p>
         <p v-if="slot.render?.state === 'failed'" class="notice m-0">{{ slot.render.problem }}</p>
-        <BButton v-if="film && !playing" variant="outline-secondary" @click="playing = true"><i class="bi bi-play-fill" /> Play the film</BButton>
-        <a v-if="film" class="btn btn-outline-secondary" :href="slotFileUrl(secret, film.name)" download data-download><i class="bi bi-download" /> Film, {{ byteWords(film.bytes) }}</a>
-        <p class="quiet m-0">{{ slot.limits.renders - slot.used.renders }} renders more. Open until {{ dayWords(slot.expiresAt) }}.</p>
+        <BButton v-if="film && !playing" variant="outline-secondary" @click="playing = true"
+          ><i class="bi bi-play-fill" /> Play the film</BButton
+        >
+        <a v-if="film" class="btn btn-outline-secondary" :href="slotFileUrl(secret, film.name)" download data-download
+          ><i class="bi bi-download" /> Film, {{ byteWords(film.bytes) }}</a
+        >
+        <p class="quiet m-0">
+          {{ slot.limits.renders - slot.used.renders }} renders more. Open until {{ dayWords(slot.expiresAt) }}.
+        </p>
       </div>
     </section>
   </main>
 </template>
 
 <style scoped>
-.slot { max-width: 1080px; margin: 0 auto; padding: 14px; display: grid; gap: 14px; }
-.picture { position: relative; background: var(--surround); display: grid; place-items: center; width: 100%; max-height: 62vh; margin: 0 auto; overflow: hidden; }
-.picture.over { outline: 3px solid var(--accent); }
-.picture img, .picture video { width: 100%; height: 100%; object-fit: contain; display: block; }
-.picture p { color: #fff; padding: 20px; text-align: center; margin: 0; }
-.busy { position: absolute; left: 8px; bottom: 8px; background: #23262acc; color: #fff; font-size: 13px; padding: 2px 8px; border-radius: 3px; }
-.controls { display: grid; grid-template-columns: repeat(auto-fit, minmax(260px, 1fr)); gap: 22px; }
-.block { display: grid; gap: 9px; align-content: start; justify-items: stretch; }
-.block > .use-button { justify-self: start; }
-h2 { font-size: 15px; font-weight: 680; margin: 0; }
-.block label:not(.btn) { display: grid; grid-template-columns: 52px 1fr 56px; gap: 8px; align-items: center; min-height: 34px; }
-.block label .figure { text-align: right; }
-.progress { display: block; height: 6px; margin-top: 5px; background: var(--line); }
-.progress i { display: block; height: 100%; background: var(--accent); }
+.slot {
+  max-width: 1080px;
+  margin: 0 auto;
+  padding: 14px;
+  display: grid;
+  gap: 14px;
+}
+.picture {
+  position: relative;
+  background: var(--surround);
+  display: grid;
+  place-items: center;
+  width: 100%;
+  max-height: 62vh;
+  margin: 0 auto;
+  overflow: hidden;
+}
+.picture.over {
+  outline: 3px solid var(--accent);
+}
+.picture img,
+.picture video {
+  width: 100%;
+  height: 100%;
+  object-fit: contain;
+  display: block;
+}
+.picture p {
+  color: #fff;
+  padding: 20px;
+  text-align: center;
+  margin: 0;
+}
+.busy {
+  position: absolute;
+  left: 8px;
+  bottom: 8px;
+  background: #23262acc;
+  color: #fff;
+  font-size: 13px;
+  padding: 2px 8px;
+  border-radius: 3px;
+}
+.controls {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(260px, 1fr));
+  gap: 22px;
+}
+.block {
+  display: grid;
+  gap: 9px;
+  align-content: start;
+  justify-items: stretch;
+}
+.block > .use-button {
+  justify-self: start;
+}
+h2 {
+  font-size: 15px;
+  font-weight: 680;
+  margin: 0;
+}
+.block label:not(.btn) {
+  display: grid;
+  grid-template-columns: 52px 1fr 56px;
+  gap: 8px;
+  align-items: center;
+  min-height: 34px;
+}
+.block label .figure {
+  text-align: right;
+}
+.progress {
+  display: block;
+  height: 6px;
+  margin-top: 5px;
+  background: var(--line);
+}
+.progress i {
+  display: block;
+  height: 100%;
+  background: var(--accent);
+}
 </style>

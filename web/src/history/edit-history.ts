@@ -4,7 +4,10 @@ export class EditHistory<State> {
   private future: State[] = [];
   private dragStart: State | null = null;
 
-  constructor(public present: State, private readonly limit = 200) {}
+  constructor(
+    public present: State,
+    private readonly limit = 200,
+  ) {}
 
   get canUndo(): boolean {
     return this.past.length > 0;

@@ -18,7 +18,16 @@ import LedgerMeasured from './LedgerMeasured.vue';
 import LedgerKeys from './LedgerKeys.vue';
 import LedgerLayers from './LedgerLayers.vue';
 import LedgerSpans from './LedgerSpans.vue';
-import { errorTop, frameAt, frameMiddle, moved, reveal, wholeScale, zoomTime, type LedgerScale } from './ledger-scale.ts';
+import {
+  errorTop,
+  frameAt,
+  frameMiddle,
+  moved,
+  reveal,
+  wholeScale,
+  zoomTime,
+  type LedgerScale,
+} from './ledger-scale.ts';
 
 /** The strip of time under the picture: every row lines up with the frames. A press anywhere goes there; Ctrl and the wheel zoom in time. */
 const LABELS = 84;
@@ -34,40 +43,120 @@ const thumbs = new FrameCache(24 << 20, 2 * ROWS.pictures.height);
 const arrived = ref(0);
 const scale = ref<LedgerScale>(wholeScale(1, LABELS, 100));
 
-watch([width, () => shot.frames], () => {
-  scale.value = wholeScale(shot.frames, LABELS, Math.max(10, width.value - LABELS - 16));
-}, { immediate: true });
-watch(() => head.frame, (frame) => (scale.value = reveal(scale.value, frame)));
+watch(
+  [width, () => shot.frames],
+  () => {
+    scale.value = wholeScale(shot.frames, LABELS, Math.max(10, width.value - LABELS - 16));
+  },
+  { immediate: true },
+);
+watch(
+  () => head.frame,
+  (frame) => (scale.value = reveal(scale.value, frame)),
+);
 watch(scale, (now) => (bench.ledgerScale = now), { immediate: true });
 
 const facts = computed(() => shot.plate?.facts ?? null);
-const naming = computed(() => ({ first: shot.firstNumber, timecode: facts.value?.timecode ?? null, rate: facts.value?.rate ?? ([25, 1] as const), useTimecode: useTimecode.value }));
+const naming = computed(() => ({
+  first: shot.firstNumber,
+  timecode: facts.value?.timecode ?? null,
+  rate: facts.value?.rate ?? ([25, 1] as const),
+  useTimecode: useTimecode.value,
+}));
 const nameOf = (frame: number) => frameName(frame, naming.value);
 const checking = computed(() => bench.step === 'plate');
 const following = computed(() => bench.step === 'follow');
 /** A clip's time takes a row while it is placed; a board's keys lie over the row that is there. */
-const contentRuns = computed(() => bench.step === 'content' && !shot.document?.look.board && (shot.content?.facts?.frames ?? 1) > 1);
-const lookKeyed = computed(() => bench.step === 'blend' && shot.document !== null && keyedParts(shot.document.look).length > 0);
-const labels = computed(() => (checking.value ? ['blur px', 'sharpness', 'marks'] : following.value ? ['error px', bench.followPage === 'spans' ? 'spans' : 'keys', 'certainty'] : ['error px', contentRuns.value ? 'content' : bench.step === 'blend' && bench.reason ? 'measured' : bench.step === 'blend' && lookKeyed.value ? 'keys' : 'certainty', 'rendered']));
+const contentRuns = computed(
+  () => bench.step === 'content' && !shot.document?.look.board && (shot.content?.facts?.frames ?? 1) > 1,
+);
+const lookKeyed = computed(
+  () => bench.step === 'blend' && shot.document !== null && keyedParts(shot.document.look).length > 0,
+);
+const labels = computed(() =>
+  checking.value
+    ? ['blur px', 'sharpness', 'marks']
+    : following.value
+      ? ['error px', bench.followPage === 'spans' ? 'spans' : 'keys', 'certainty']
+      : [
+          'error px',
+          contentRuns.value
+            ? 'content'
+            : bench.step === 'blend' && bench.reason
+              ? 'measured'
+              : bench.step === 'blend' && lookKeyed.value
+                ? 'keys'
+                : 'certainty',
+          'rendered',
+        ],
+);
 const bounds = computed(() => new Map(shot.rows.map((row) => [row.frame, maximum(shot.boundsAt(row.frame))])));
-const top = computed(() => errorTop(shot.rows.map((row) => Math.max(row.error ?? 0, bounds.value.get(row.frame) ?? 0))));
-const blurTop = computed(() => [4, 8, 16, 32, 64].find((t) => t >= quantile((shot.check?.rows ?? []).map((r) => r.blur), 1)) ?? 128);
-const reference = computed(() => (shot.document && (shot.document.regions.length > 0 || shot.document.corners) ? shot.document.referenceFrame : null));
+const top = computed(() =>
+  errorTop(shot.rows.map((row) => Math.max(row.error ?? 0, bounds.value.get(row.frame) ?? 0))),
+);
+const blurTop = computed(
+  () =>
+    [4, 8, 16, 32, 64].find(
+      (t) =>
+        t >=
+        quantile(
+          (shot.check?.rows ?? []).map((r) => r.blur),
+          1,
+        ),
+    ) ?? 128,
+);
+const reference = computed(() =>
+  shot.document && (shot.document.regions.length > 0 || shot.document.corners) ? shot.document.referenceFrame : null,
+);
 const says = computed(() => {
-  const row = shot.track.get(head.frame), check = shot.check?.rows[head.frame];
-  const track = row ? (row.homography ? `error ${(row.error ?? 0).toFixed(2)} px, certainty ${row.confidence.toFixed(2)}` : (row.lost ?? 'lost')) : '';
-  return [nameOf(head.frame), checking.value && check ? `blur ${check.blur.toFixed(1)} px, sharpness ${check.sharpness.toFixed(2)}` : track].filter(Boolean).join(': ');
+  const row = shot.track.get(head.frame),
+    check = shot.check?.rows[head.frame];
+  const track = row
+    ? row.homography
+      ? `error ${(row.error ?? 0).toFixed(2)} px, certainty ${row.confidence.toFixed(2)}`
+      : (row.lost ?? 'lost')
+    : '';
+  return [
+    nameOf(head.frame),
+    checking.value && check ? `blur ${check.blur.toFixed(1)} px, sharpness ${check.sharpness.toFixed(2)}` : track,
+  ]
+    .filter(Boolean)
+    .join(': ');
 });
 
 const maximum = (values: readonly number[] | null) => values && Math.max(...values);
 let due = 0;
-watch([scale, width, arrived, () => head.frame, () => shot.track, () => renders.frames, () => shot.check, () => shot.range, reference, naming, checking, following, bounds, () => shot.document?.protect, () => shot.runKey, () => shot.plate?.view, () => bench.dim, canvas], () => {
-  cancelAnimationFrame(due);
-  due = requestAnimationFrame(draw);
-}, { immediate: true });
+watch(
+  [
+    scale,
+    width,
+    arrived,
+    () => head.frame,
+    () => shot.track,
+    () => renders.frames,
+    () => shot.check,
+    () => shot.range,
+    reference,
+    naming,
+    checking,
+    following,
+    bounds,
+    () => shot.document?.protect,
+    () => shot.runKey,
+    () => shot.plate?.view,
+    () => bench.dim,
+    canvas,
+  ],
+  () => {
+    cancelAnimationFrame(due);
+    due = requestAnimationFrame(draw);
+  },
+  { immediate: true },
+);
 
 function draw(): void {
-  const element = canvas.value, plate = shot.plate;
+  const element = canvas.value,
+    plate = shot.plate;
   if (!element || !plate?.facts || width.value < 20) return;
   const density = window.devicePixelRatio || 1;
   if (element.width !== Math.round(width.value * density)) {
@@ -77,20 +166,50 @@ function draw(): void {
   const context = element.getContext('2d')!;
   context.setTransform(density, 0, 0, density, 0, 0);
   context.clearRect(0, 0, width.value, LEDGER_HEIGHT);
-  const style = getComputedStyle(element), colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
+  const style = getComputedStyle(element),
+    colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
   const ratio = plate.facts.width / plate.facts.height;
   for (const frame of pictureFrames(scale.value, ratio)) {
-    if (!thumbs.peek(plate, frame, 'jpg') && thumbs.busy < 4) void thumbs.get(plate, frame, 'jpg').then(() => arrived.value++, () => {});
+    if (!thumbs.peek(plate, frame, 'jpg') && thumbs.busy < 4)
+      void thumbs.get(plate, frame, 'jpg').then(
+        () => arrived.value++,
+        () => {},
+      );
   }
   drawLedger(context, {
-    scale: scale.value, font: `13px ${style.fontFamily}`, nameOf, labelRoom: useTimecode.value ? 92 : 46, pictureRatio: ratio, range: shot.range, cursor: head.frame, reference: reference.value,
+    scale: scale.value,
+    font: `13px ${style.fontFamily}`,
+    nameOf,
+    labelRoom: useTimecode.value ? 92 : 46,
+    pictureRatio: ratio,
+    range: shot.range,
+    cursor: head.frame,
+    reference: reference.value,
     pictureAt: (frame) => thumbs.peek(plate, frame, 'jpg'),
     colours: {
-      ink: colour('ink'), soft: colour('ink-soft'), line: colour('line'), paper: colour('paper'), accent: colour('accent'), alarm: colour('alarm'), onAccent: colour('on-accent'), sunk: colour('paper-sunk'),
+      ink: colour('ink'),
+      soft: colour('ink-soft'),
+      line: colour('line'),
+      paper: colour('paper'),
+      accent: colour('accent'),
+      alarm: colour('alarm'),
+      onAccent: colour('on-accent'),
+      sunk: colour('paper-sunk'),
     },
     body: checking.value
       ? { kind: 'check', rows: shot.check?.rows ?? [], blurTop: blurTop.value }
-      : { kind: 'track', rows: shot.track, runKey: shot.runKey, errorTop: top.value, boundAt: (frame) => bounds.value.get(frame) ?? null, protect: shot.document?.protect ?? [], referenceFrame: shot.document?.referenceFrame ?? 0, following: following.value, rendered: renders.frames, check: shot.check?.rows ?? [] },
+      : {
+          kind: 'track',
+          rows: shot.track,
+          runKey: shot.runKey,
+          errorTop: top.value,
+          boundAt: (frame) => bounds.value.get(frame) ?? null,
+          protect: shot.document?.protect ?? [],
+          referenceFrame: shot.document?.referenceFrame ?? 0,
+          following: following.value,
+          rendered: renders.frames,
+          check: shot.check?.rows ?? [],
+        },
   });
 }
 
@@ -109,7 +228,11 @@ function onDown(event: PointerEvent): void {
 function onWheel(event: WheelEvent): void {
   const x = event.clientX - sheet.value!.getBoundingClientRect().left;
   if (event.ctrlKey || event.metaKey) scale.value = zoomTime(scale.value, Math.exp(-event.deltaY * 0.004), x);
-  else scale.value = moved(scale.value, scale.value.from + ((event.deltaX || event.deltaY) * scale.value.across) / scale.value.width);
+  else
+    scale.value = moved(
+      scale.value,
+      scale.value.from + ((event.deltaX || event.deltaY) * scale.value.across) / scale.value.width,
+    );
 }
 function onKey(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.altKey) return;
@@ -123,48 +246,143 @@ function onKey(event: KeyboardEvent): void {
     return;
   }
   head.playing = false;
-  head.goTo(by === Infinity ? head.last : by === -Infinity ? 0 : head.frame + by! * (event.shiftKey && Math.abs(by!) === 1 ? 10 : 1));
+  head.goTo(
+    by === Infinity
+      ? head.last
+      : by === -Infinity
+        ? 0
+        : head.frame + by! * (event.shiftKey && Math.abs(by!) === 1 ? 10 : 1),
+  );
 }
 </script>
 
 <template>
   <div
-    ref="sheet" class="ledger" role="slider" tabindex="0" aria-label="Frame" :aria-valuemin="shot.firstNumber" :aria-valuemax="head.last + shot.firstNumber" :aria-valuenow="head.frame + shot.firstNumber" :aria-valuetext="says"
-    :data-from="scale.from.toFixed(2)" :data-across="scale.across.toFixed(2)"
-    @pointerdown="onDown" @pointermove="scrubbing && goTo($event)" @pointerup="scrubbing = false" @wheel.prevent="onWheel" @keydown="onKey"
+    ref="sheet"
+    class="ledger"
+    role="slider"
+    tabindex="0"
+    aria-label="Frame"
+    :aria-valuemin="shot.firstNumber"
+    :aria-valuemax="head.last + shot.firstNumber"
+    :aria-valuenow="head.frame + shot.firstNumber"
+    :aria-valuetext="says"
+    :data-from="scale.from.toFixed(2)"
+    :data-across="scale.across.toFixed(2)"
+    @pointerdown="onDown"
+    @pointermove="scrubbing && goTo($event)"
+    @pointerup="scrubbing = false"
+    @wheel.prevent="onWheel"
+    @keydown="onKey"
   >
     <template v-if="shot.frames > 0">
       <canvas ref="canvas" :style="{ height: `${LEDGER_HEIGHT}px` }" />
       <LedgerHandKeys v-if="following && bench.followPage === 'keys'" :scale="scale" :name-of="nameOf" />
       <LedgerSpans v-else-if="following && bench.followPage === 'spans'" :scale="scale" :name-of="nameOf" />
       <LedgerKeys v-else-if="following" :scale="scale" :name-of="nameOf" :lists="['regions', 'keepOut']" />
-      <LedgerLayers v-else-if="bench.step === 'content' && shot.document?.look.board" :scale="scale" :name-of="nameOf" />
+      <LedgerLayers
+        v-else-if="bench.step === 'content' && shot.document?.look.board"
+        :scale="scale"
+        :name-of="nameOf"
+      />
       <LedgerContent v-else-if="contentRuns" :scale="scale" :name-of="nameOf" />
-      <LedgerKeys v-else-if="bench.step === 'front'" :scale="scale" :name-of="nameOf" :lists="['shapes', 'areas', 'fixes']" />
-      <LedgerKeys v-else-if="bench.step === 'send' && shot.document?.loop?.split?.shape" :scale="scale" :name-of="nameOf" :lists="['split']" />
+      <LedgerKeys
+        v-else-if="bench.step === 'front'"
+        :scale="scale"
+        :name-of="nameOf"
+        :lists="['shapes', 'areas', 'fixes']"
+      />
+      <LedgerKeys
+        v-else-if="bench.step === 'send' && shot.document?.loop?.split?.shape"
+        :scale="scale"
+        :name-of="nameOf"
+        :lists="['split']"
+      />
       <LedgerLookKeys v-else-if="lookKeyed" :scale="scale" :name-of="nameOf" />
       <LedgerMeasured v-if="bench.step === 'blend'" :scale="scale" />
       <span class="label" style="top: 10px">
-        <button v-if="facts?.timecode" class="name" type="button" :title="useTimecode ? 'Show frame numbers' : 'Show the timecode'" @click="useTimecode = !useTimecode">{{ useTimecode ? 'timecode' : 'frame' }}</button>
+        <button
+          v-if="facts?.timecode"
+          class="name"
+          type="button"
+          :title="useTimecode ? 'Show frame numbers' : 'Show the timecode'"
+          @click="useTimecode = !useTimecode"
+        >
+          {{ useTimecode ? 'timecode' : 'frame' }}
+        </button>
         <template v-else>frame</template>
       </span>
       <span class="label" style="top: 46px">plate</span>
-      <span class="label" style="top: 89px">{{ labels[0] }}</span><span class="label top-value" style="top: 76px">{{ checking ? (shot.check?.done ? blurTop : '') : shot.rows.length ? top : '' }}</span>
+      <span class="label" style="top: 89px">{{ labels[0] }}</span><span class="label top-value" style="top: 76px">{{
+        checking ? (shot.check?.done ? blurTop : '') : shot.rows.length ? top : ''
+      }}</span>
       <span class="label" style="top: 124px">{{ labels[1] }}</span>
       <span class="label" style="top: 147px">{{ labels[2] }}</span>
-      <span v-if="scale.across < shot.frames - 0.5" class="whole"><button class="use-button" type="button" title="Show the whole time (−)" @click="scale = wholeScale(shot.frames, LABELS, scale.width)">whole</button></span>
+      <span v-if="scale.across < shot.frames - 0.5" class="whole"
+        ><button
+          class="use-button"
+          type="button"
+          title="Show the whole time (−)"
+          @click="scale = wholeScale(shot.frames, LABELS, scale.width)"
+        >
+          whole
+        </button></span
+      >
     </template>
-    <p v-else class="quiet empty">The ledger fills as soon as a plate is in: a row for the pictures, one for how hard each frame is, one for how sure the track is.</p>
+    <p v-else class="quiet empty">
+      The ledger fills as soon as a plate is in: a row for the pictures, one for how hard each frame is, one for how
+      sure the track is.
+    </p>
   </div>
 </template>
 
 <style scoped>
-.ledger { position: relative; height: 182px; background: var(--paper); border-top: 1px solid var(--line); overflow: hidden; user-select: none; touch-action: none; }
-.ledger:focus-visible { outline-offset: -2px; }
-.empty { padding: 22px 16px; }
-canvas { position: absolute; left: 0; top: 0; width: 100%; font-family: var(--bs-body-font-family); }
-.label { position: absolute; left: 10px; font-size: 13px; line-height: 16px; color: var(--ink-soft); pointer-events: none; }
-.top-value { left: auto; right: calc(100% - 79px); }
-.name { pointer-events: auto; border: 0; padding: 0; background: none; color: var(--accent); font-size: 13px; text-decoration: underline dotted; }
-.whole { position: absolute; right: 4px; bottom: 3px; }
+.ledger {
+  position: relative;
+  height: 182px;
+  background: var(--paper);
+  border-top: 1px solid var(--line);
+  overflow: hidden;
+  user-select: none;
+  touch-action: none;
+}
+.ledger:focus-visible {
+  outline-offset: -2px;
+}
+.empty {
+  padding: 22px 16px;
+}
+canvas {
+  position: absolute;
+  left: 0;
+  top: 0;
+  width: 100%;
+  font-family: var(--bs-body-font-family);
+}
+.label {
+  position: absolute;
+  left: 10px;
+  font-size: 13px;
+  line-height: 16px;
+  color: var(--ink-soft);
+  pointer-events: none;
+}
+.top-value {
+  left: auto;
+  right: calc(100% - 79px);
+}
+.name {
+  pointer-events: auto;
+  border: 0;
+  padding: 0;
+  background: none;
+  color: var(--accent);
+  font-size: 13px;
+  text-decoration: underline dotted;
+}
+.whole {
+  position: absolute;
+  right: 4px;
+  bottom: 3px;
+}
 </style>

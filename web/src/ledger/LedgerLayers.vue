@@ -14,18 +14,40 @@ const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => strin
 const shot = useShot();
 const head = usePlayhead();
 const desk = useBoard();
-const keys = computed(() => (desk.board?.layers ?? []).filter((layer) => desk.picked.length === 0 || desk.picked.includes(layer.id)).flatMap((layer) => keyFrames(layer).map(({ frame, names }) => ({
-  id: layer.id, frame, x: frameMiddle(props.scale, frame), title: `Key of ${layer.name ?? layer.id} on frame ${props.nameOf(frame)}: ${names.join(', ')}`,
-}))).filter((key) => key.x >= props.scale.left && key.x <= props.scale.left + props.scale.width));
+const keys = computed(() =>
+  (desk.board?.layers ?? [])
+    .filter((layer) => desk.picked.length === 0 || desk.picked.includes(layer.id))
+    .flatMap((layer) =>
+      keyFrames(layer).map(({ frame, names }) => ({
+        id: layer.id,
+        frame,
+        x: frameMiddle(props.scale, frame),
+        title: `Key of ${layer.name ?? layer.id} on frame ${props.nameOf(frame)}: ${names.join(', ')}`,
+      })),
+    )
+    .filter((key) => key.x >= props.scale.left && key.x <= props.scale.left + props.scale.width),
+);
 
-const { take, onMove, onUp } = useRowDrag<{ id: string; frame: number }>(() => ({ scale: props.scale, frames: shot.frames }), ({ id, frame }, to) => {
-  let made = false;
-  desk.change((board) => (made = moveKeys(board.layers.find((l) => l.id === id)!, frame, to)), 'drag');
-  return made;
-}, ({ frame }) => {
-  shot.settle();
-  head.goTo(frame);
-});
+const { take, onMove, onUp } = useRowDrag<{ id: string; frame: number }>(
+  () => ({ scale: props.scale, frames: shot.frames }),
+  ({ id, frame }, to) => {
+    let made = false;
+    desk.change(
+      (board) =>
+        (made = moveKeys(
+          board.layers.find((l) => l.id === id)!,
+          frame,
+          to,
+        )),
+      'drag',
+    );
+    return made;
+  },
+  ({ frame }) => {
+    shot.settle();
+    head.goTo(frame);
+  },
+);
 function onDown(event: PointerEvent, id: string, frame: number): void {
   if (event.button !== 0) return;
   if (!desk.picked.includes(id)) desk.pick(id);
@@ -33,22 +55,63 @@ function onDown(event: PointerEvent, id: string, frame: number): void {
 }
 function onKey(event: KeyboardEvent, id: string, frame: number): void {
   const layerOf = (board: NonNullable<typeof desk.board>) => board.layers.find((l) => l.id === id)!;
-  rowKey(event, { go: () => head.goTo(frame), remove: () => desk.change((board) => removeKeys(layerOf(board), frame)), move: (by) => desk.change((board) => void moveKeys(layerOf(board), frame, frame + by)) });
+  rowKey(event, {
+    go: () => head.goTo(frame),
+    remove: () => desk.change((board) => removeKeys(layerOf(board), frame)),
+    move: (by) => desk.change((board) => void moveKeys(layerOf(board), frame, frame + by)),
+  });
 }
 </script>
 
 <template>
   <div class="keys" :style="{ top: `${ROWS.second.top}px`, height: `${ROWS.second.height}px` }">
     <button
-      v-for="key in keys" :key="`${key.id}-${key.frame}`" type="button" class="key" :class="{ picked: desk.picked.includes(key.id) }" :style="{ left: `${key.x}px` }" :title="`${key.title}: drag to move in time, Delete removes it`" :aria-label="key.title" :data-layer-key="`${key.id}-${key.frame}`"
-      @pointerdown.stop="onDown($event, key.id, key.frame)" @pointermove="onMove" @pointerup="onUp" @keydown="onKey($event, key.id, key.frame)"
-    ><svg width="14" height="14" viewBox="-7 -7 14 14"><path d="M-5.5 3A5.5 5.5 0 1 1 5.5 3Z" /></svg></button>
+      v-for="key in keys"
+      :key="`${key.id}-${key.frame}`"
+      type="button"
+      class="key"
+      :class="{ picked: desk.picked.includes(key.id) }"
+      :style="{ left: `${key.x}px` }"
+      :title="`${key.title}: drag to move in time, Delete removes it`"
+      :aria-label="key.title"
+      :data-layer-key="`${key.id}-${key.frame}`"
+      @pointerdown.stop="onDown($event, key.id, key.frame)"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @keydown="onKey($event, key.id, key.frame)"
+    >
+      <svg width="14" height="14" viewBox="-7 -7 14 14"><path d="M-5.5 3A5.5 5.5 0 1 1 5.5 3Z" /></svg>
+    </button>
   </div>
 </template>
 
 <style scoped>
-.keys { position: absolute; left: 0; right: 0; pointer-events: none; }
-.key { position: absolute; top: 2px; width: 18px; height: 18px; margin-left: -9px; padding: 2px; border: 0; background: none; line-height: 0; pointer-events: auto; cursor: ew-resize; touch-action: none; }
-path { fill: var(--paper); stroke: var(--ink); stroke-width: 1.4; }
-.picked path { fill: var(--ink); }
+.keys {
+  position: absolute;
+  left: 0;
+  right: 0;
+  pointer-events: none;
+}
+.key {
+  position: absolute;
+  top: 2px;
+  width: 18px;
+  height: 18px;
+  margin-left: -9px;
+  padding: 2px;
+  border: 0;
+  background: none;
+  line-height: 0;
+  pointer-events: auto;
+  cursor: ew-resize;
+  touch-action: none;
+}
+path {
+  fill: var(--paper);
+  stroke: var(--ink);
+  stroke-width: 1.4;
+}
+.picked path {
+  fill: var(--ink);
+}
 </style>

@@ -12,19 +12,35 @@ import { useRowDrag } from './use-row-drag.ts';
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
 const shot = useShot();
 const head = usePlayhead();
-const keys = computed(() => lookKeyFrames(shot.document!.look).map(({ frame, titles }) => ({ frame, x: frameMiddle(props.scale, frame), title: `Key on frame ${props.nameOf(frame)}: ${titles.join(', ')}` })).filter(({ x }) => x >= props.scale.left && x <= props.scale.left + props.scale.width));
-const { take, onMove, onUp } = useRowDrag<{ frame: number }>(() => ({ scale: props.scale, frames: shot.frames }), ({ frame }, to) => {
-  let moved = false;
-  shot.drag((draft) => (moved = moveLookKeys(draft.look, frame, to)));
-  return moved;
-}, ({ frame }) => {
-  shot.settle();
-  head.goTo(frame);
-});
+const keys = computed(() =>
+  lookKeyFrames(shot.document!.look)
+    .map(({ frame, titles }) => ({
+      frame,
+      x: frameMiddle(props.scale, frame),
+      title: `Key on frame ${props.nameOf(frame)}: ${titles.join(', ')}`,
+    }))
+    .filter(({ x }) => x >= props.scale.left && x <= props.scale.left + props.scale.width),
+);
+const { take, onMove, onUp } = useRowDrag<{ frame: number }>(
+  () => ({ scale: props.scale, frames: shot.frames }),
+  ({ frame }, to) => {
+    let moved = false;
+    shot.drag((draft) => (moved = moveLookKeys(draft.look, frame, to)));
+    return moved;
+  },
+  ({ frame }) => {
+    shot.settle();
+    head.goTo(frame);
+  },
+);
 function onKey(event: KeyboardEvent, frame: number): void {
   rowKey(event, {
-    go: () => head.goTo(frame), remove: () => shot.edit((draft) => removeLookKeys(draft.look, frame)),
-    move: (by) => frame + by >= 0 && frame + by < shot.frames && shot.edit((draft) => void moveLookKeys(draft.look, frame, frame + by)),
+    go: () => head.goTo(frame),
+    remove: () => shot.edit((draft) => removeLookKeys(draft.look, frame)),
+    move: (by) =>
+      frame + by >= 0 &&
+      frame + by < shot.frames &&
+      shot.edit((draft) => void moveLookKeys(draft.look, frame, frame + by)),
   });
 }
 </script>
@@ -32,15 +48,55 @@ function onKey(event: KeyboardEvent, frame: number): void {
 <template>
   <div class="keys" :style="{ top: `${ROWS.second.top}px`, height: `${ROWS.second.height}px` }">
     <button
-      v-for="key in keys" :key="key.frame" type="button" class="key" :class="{ here: key.frame === head.frame }" :style="{ left: `${key.x}px` }" :title="`${key.title}; drag to move in time, Delete removes it`" :aria-label="key.title" :data-look-key="key.frame"
-      @pointerdown.stop="$event.button === 0 && take($event, { frame: key.frame })" @pointermove="onMove" @pointerup="onUp" @keydown="onKey($event, key.frame)"
-    ><span /></button>
+      v-for="key in keys"
+      :key="key.frame"
+      type="button"
+      class="key"
+      :class="{ here: key.frame === head.frame }"
+      :style="{ left: `${key.x}px` }"
+      :title="`${key.title}; drag to move in time, Delete removes it`"
+      :aria-label="key.title"
+      :data-look-key="key.frame"
+      @pointerdown.stop="$event.button === 0 && take($event, { frame: key.frame })"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @keydown="onKey($event, key.frame)"
+    >
+      <span />
+    </button>
   </div>
 </template>
 
 <style scoped>
-.keys { position: absolute; left: 0; right: 0; pointer-events: none; }
-.key { position: absolute; top: 2px; width: 18px; height: 16px; margin-left: -9px; padding: 0; border: 0; background: none; pointer-events: auto; cursor: ew-resize; touch-action: none; display: grid; place-items: center; }
-.key span { width: 10px; height: 8px; border: 1.6px solid var(--ink); border-radius: 2px; background: var(--paper); }
-.key.here span { background: var(--accent); }
+.keys {
+  position: absolute;
+  left: 0;
+  right: 0;
+  pointer-events: none;
+}
+.key {
+  position: absolute;
+  top: 2px;
+  width: 18px;
+  height: 16px;
+  margin-left: -9px;
+  padding: 0;
+  border: 0;
+  background: none;
+  pointer-events: auto;
+  cursor: ew-resize;
+  touch-action: none;
+  display: grid;
+  place-items: center;
+}
+.key span {
+  width: 10px;
+  height: 8px;
+  border: 1.6px solid var(--ink);
+  border-radius: 2px;
+  background: var(--paper);
+}
+.key.here span {
+  background: var(--accent);
+}
 </style>

@@ -48,19 +48,22 @@ export function pictureFrames(scale: LedgerScale, ratio: number): number[] {
   const [from, to] = framesInView(scale);
   const perPicture = Math.max(1, Math.ceil(((ROWS.pictures.height * ratio + 2) * scale.across) / scale.width));
   const out: number[] = [];
-  for (let frame = Math.floor(from / perPicture) * perPicture; frame <= to; frame += perPicture) out.push(Math.min(scale.frames - 1, frame + (perPicture >> 1)));
+  for (let frame = Math.floor(from / perPicture) * perPicture; frame <= to; frame += perPicture)
+    out.push(Math.min(scale.frames - 1, frame + (perPicture >> 1)));
   return [...new Set(out)];
 }
 
 function drawRuler(context: CanvasRenderingContext2D, { scale, colours, nameOf, labelRoom }: LedgerSheet): void {
-  const step = labelStep(scale, labelRoom), small = Math.max(1, step / 5);
+  const step = labelStep(scale, labelRoom),
+    small = Math.max(1, step / 5);
   const [from, to] = framesInView(scale);
   context.strokeStyle = colours.soft;
   context.fillStyle = colours.soft;
   context.lineWidth = 1;
   context.beginPath();
   for (let mark = Math.floor(from / small) * small; mark <= to; mark += small) {
-    const frame = Math.round(mark), labelled = frame % step === 0;
+    const frame = Math.round(mark),
+      labelled = frame % step === 0;
     const x = Math.round(frameLeft(scale, frame)) + 0.5;
     context.moveTo(x, labelled ? 20 : 26);
     context.lineTo(x, 31);
@@ -69,14 +72,19 @@ function drawRuler(context: CanvasRenderingContext2D, { scale, colours, nameOf, 
   context.stroke();
 }
 
-function drawPictures(context: CanvasRenderingContext2D, { scale, pictureAt, pictureRatio, colours }: LedgerSheet): void {
+function drawPictures(
+  context: CanvasRenderingContext2D,
+  { scale, pictureAt, pictureRatio, colours }: LedgerSheet,
+): void {
   const frames = pictureFrames(scale, pictureRatio);
   const { top, height } = ROWS.pictures;
   frames.forEach((frame, i) => {
     const middle = frame + 0.5;
-    const before = frames[i - 1], after = frames[i + 1];
+    const before = frames[i - 1],
+      after = frames[i + 1];
     const half = ((after ?? frame + (frame - (before ?? frame - 1))) - frame) / 2;
-    const left = frameLeft(scale, Math.max(0, middle - half)), right = frameLeft(scale, Math.min(scale.frames, middle + half));
+    const left = frameLeft(scale, Math.max(0, middle - half)),
+      right = frameLeft(scale, Math.min(scale.frames, middle + half));
     const picture = pictureAt(frame);
     const width = Math.max(1, right - left - 2);
     if (!picture) {
@@ -86,31 +94,48 @@ function drawPictures(context: CanvasRenderingContext2D, { scale, pictureAt, pic
     }
     // Cut to fill, from the middle.
     const scaled = Math.max(width / picture.width, height / picture.height);
-    const sw = width / scaled, sh = height / scaled;
+    const sw = width / scaled,
+      sh = height / scaled;
     context.drawImage(picture, (picture.width - sw) / 2, (picture.height - sh) / 2, sw, sh, left, top, width, height);
   });
 }
 
 function drawCheck(context: CanvasRenderingContext2D, sheet: LedgerSheet, { rows, blurTop }: CheckBody): void {
   const { scale, colours } = sheet;
-  const blur = ROWS.first, sharp = ROWS.second, marks = ROWS.third;
+  const blur = ROWS.first,
+    sharp = ROWS.second,
+    marks = ROWS.third;
   baseLine(context, sheet, blur.top + blur.height);
-  bars(context, scale, blur.top + blur.height, blur.height, (f) => (rows[f] && rows[f].blur > 0.5 ? { height: Math.min(1, rows[f].blur / blurTop), colour: colours.ink } : null));
-  bars(context, scale, sharp.top + sharp.height, sharp.height, (f) => (rows[f] ? { height: Math.min(1, Math.max(0.03, rows[f].sharpness)), colour: rows[f].sharpness < 0.5 ? colours.alarm : colours.soft } : null));
+  bars(context, scale, blur.top + blur.height, blur.height, (f) =>
+    rows[f] && rows[f].blur > 0.5 ? { height: Math.min(1, rows[f].blur / blurTop), colour: colours.ink } : null,
+  );
+  bars(context, scale, sharp.top + sharp.height, sharp.height, (f) =>
+    rows[f]
+      ? {
+          height: Math.min(1, Math.max(0.03, rows[f].sharpness)),
+          colour: rows[f].sharpness < 0.5 ? colours.alarm : colours.soft,
+        }
+      : null,
+  );
   drawMarks(context, sheet, rows, marks.top, marks.height);
 }
 
 /** Frames before the in point and after the out point are veiled; brackets mark the two. */
 function drawRange(context: CanvasRenderingContext2D, { scale, range, colours }: LedgerSheet): void {
-  const left = frameLeft(scale, range[0]), right = frameLeft(scale, range[1] + 1);
+  const left = frameLeft(scale, range[0]),
+    right = frameLeft(scale, range[1] + 1);
   context.globalAlpha = 0.72;
   context.fillStyle = colours.paper;
   if (range[0] > 0) context.fillRect(scale.left - 1, ROWS.pictures.top - 2, left - scale.left + 1, LEDGER_HEIGHT);
-  if (range[1] < scale.frames - 1) context.fillRect(right, ROWS.pictures.top - 2, scale.left + scale.width - right + 1, LEDGER_HEIGHT);
+  if (range[1] < scale.frames - 1)
+    context.fillRect(right, ROWS.pictures.top - 2, scale.left + scale.width - right + 1, LEDGER_HEIGHT);
   context.globalAlpha = 1;
   context.strokeStyle = colours.ink;
   context.lineWidth = 2;
-  for (const [x, inward] of [[left, 1], [right, -1]] as const) {
+  for (const [x, inward] of [
+    [left, 1],
+    [right, -1],
+  ] as const) {
     if ((inward === 1 && range[0] === 0) || (inward === -1 && range[1] === scale.frames - 1)) continue;
     context.beginPath();
     context.moveTo(x + 6 * inward, 33);
@@ -135,7 +160,11 @@ function drawReference(context: CanvasRenderingContext2D, { scale, reference, co
   context.setLineDash([]);
   context.fillStyle = colours.soft;
   context.textAlign = 'center';
-  context.fillText('reference', Math.min(scale.left + scale.width - 26, Math.max(scale.left + 26, x)), LEDGER_HEIGHT - 2);
+  context.fillText(
+    'reference',
+    Math.min(scale.left + scale.width - 26, Math.max(scale.left + 26, x)),
+    LEDGER_HEIGHT - 2,
+  );
   context.textAlign = 'left';
 }
 

@@ -11,7 +11,10 @@ export const ROWS = {
 } as const;
 export const LEDGER_HEIGHT = 178;
 
-export type LedgerColours = Record<'ink' | 'soft' | 'line' | 'paper' | 'accent' | 'alarm' | 'onAccent' | 'sunk', string>;
+export type LedgerColours = Record<
+  'ink' | 'soft' | 'line' | 'paper' | 'accent' | 'alarm' | 'onAccent' | 'sunk',
+  string
+>;
 
 /** What every row needs to draw itself. */
 export interface Drawn {
@@ -20,10 +23,18 @@ export interface Drawn {
 }
 
 /** Each frame's bar; where frames are narrower than a pixel, the highest of those on a pixel is drawn. */
-export function bars(context: CanvasRenderingContext2D, scale: LedgerScale, base: number, height: number, of: (frame: number) => { height: number; colour: string } | null): void {
+export function bars(
+  context: CanvasRenderingContext2D,
+  scale: LedgerScale,
+  base: number,
+  height: number,
+  of: (frame: number) => { height: number; colour: string } | null,
+): void {
   const [from, to] = framesInView(scale);
   const wide = scale.width / scale.across;
-  let column = -1, most = 0, colour = '';
+  let column = -1,
+    most = 0,
+    colour = '';
   const flush = () => {
     if (column >= 0 && most > 0) {
       context.fillStyle = colour;
@@ -51,7 +62,13 @@ export function bars(context: CanvasRenderingContext2D, scale: LedgerScale, base
 }
 
 /** Signs of what is odd about single frames: a cut is a bar, a repeat two strokes, a flash a spark. */
-export function drawMarks(context: CanvasRenderingContext2D, { scale, colours }: Drawn, rows: readonly CheckRow[], top: number, height: number): void {
+export function drawMarks(
+  context: CanvasRenderingContext2D,
+  { scale, colours }: Drawn,
+  rows: readonly CheckRow[],
+  top: number,
+  height: number,
+): void {
   const [from, to] = framesInView(scale);
   context.strokeStyle = colours.alarm;
   context.fillStyle = colours.alarm;
@@ -63,12 +80,16 @@ export function drawMarks(context: CanvasRenderingContext2D, { scale, colours }:
     context.beginPath();
     if (row.cut) context.fillRect(frameLeft(scale, frame) - 1, top, 2.5, height);
     if (row.repeats !== null) {
-      context.moveTo(x - 4, top + 3); context.lineTo(x + 4, top + 3);
-      context.moveTo(x - 4, top + 8); context.lineTo(x + 4, top + 8);
+      context.moveTo(x - 4, top + 3);
+      context.lineTo(x + 4, top + 3);
+      context.moveTo(x - 4, top + 8);
+      context.lineTo(x + 4, top + 8);
     }
     if (row.flash) {
-      context.moveTo(x, top); context.lineTo(x, top + height);
-      context.moveTo(x - 5, top + height / 2); context.lineTo(x + 5, top + height / 2);
+      context.moveTo(x, top);
+      context.lineTo(x, top + height);
+      context.moveTo(x - 5, top + height / 2);
+      context.lineTo(x + 5, top + height / 2);
     }
     context.stroke();
   }

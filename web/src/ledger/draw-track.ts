@@ -22,8 +22,15 @@ export interface TrackBody {
 
 /** The track's rows: errors as a ribbon with what the corners stay within as a band, certainty, and rendered frames. */
 export function drawTrack(context: CanvasRenderingContext2D, sheet: Drawn, body: TrackBody): void {
-  const { scale, colours } = sheet, { rows, runKey, errorTop, rendered, check } = body;
-  const error = ROWS.first, colourOf = (row: TrackRow) => (row.runKey !== runKey ? colours.line : row.homography === null || row.confidence < DOUBTFUL_BELOW ? colours.alarm : colours.ink);
+  const { scale, colours } = sheet,
+    { rows, runKey, errorTop, rendered, check } = body;
+  const error = ROWS.first,
+    colourOf = (row: TrackRow) =>
+      row.runKey !== runKey
+        ? colours.line
+        : row.homography === null || row.confidence < DOUBTFUL_BELOW
+          ? colours.alarm
+          : colours.ink;
   baseLine(context, sheet, error.top + error.height);
   bars(context, scale, error.top + error.height, error.height, (f) => {
     const row = rows.get(f);
@@ -34,12 +41,24 @@ export function drawTrack(context: CanvasRenderingContext2D, sheet: Drawn, body:
   drawCertainty(context, sheet, body, body.following ? ROWS.third : ROWS.second, colourOf);
   if (!body.following) drawRendered(context, sheet, rendered);
   // A cut is shown on every step: nobody should try to follow across it.
-  drawMarks(context, sheet, check.filter((r) => r.cut).length > 0 ? check.map((r) => ({ ...r, repeats: null, flash: false })) : [], error.top, error.height);
+  drawMarks(
+    context,
+    sheet,
+    check.filter((r) => r.cut).length > 0 ? check.map((r) => ({ ...r, repeats: null, flash: false })) : [],
+    error.top,
+    error.height,
+  );
 }
 
 /** What the corners stay within, as a band over the bars with a firm upper edge. */
-function drawBand(context: CanvasRenderingContext2D, { scale, colours }: Drawn, { boundAt, errorTop }: TrackBody): void {
-  const { top, height } = ROWS.first, [from, to] = framesInView(scale), base = top + height;
+function drawBand(
+  context: CanvasRenderingContext2D,
+  { scale, colours }: Drawn,
+  { boundAt, errorTop }: TrackBody,
+): void {
+  const { top, height } = ROWS.first,
+    [from, to] = framesInView(scale),
+    base = top + height;
   context.strokeStyle = colours.accent;
   context.fillStyle = colours.accent;
   context.lineWidth = 1.5;
@@ -47,7 +66,9 @@ function drawBand(context: CanvasRenderingContext2D, { scale, colours }: Drawn, 
   for (let frame = from; frame <= to; frame++) {
     const bound = boundAt(frame);
     if (bound === null) continue;
-    const y = base - Math.min(1, bound / errorTop) * height, left = frameLeft(scale, frame), right = frameLeft(scale, frame + 1);
+    const y = base - Math.min(1, bound / errorTop) * height,
+      left = frameLeft(scale, frame),
+      right = frameLeft(scale, frame + 1);
     context.globalAlpha = 0.22;
     context.fillRect(left, y, right - left, base - y);
     context.moveTo(left, y);
@@ -59,10 +80,20 @@ function drawBand(context: CanvasRenderingContext2D, { scale, colours }: Drawn, 
 }
 
 /** Where hold was lost: the span is hatched, and the reason stands in it where there is room. */
-function drawLosses(context: CanvasRenderingContext2D, { scale, colours }: Drawn, { rows, referenceFrame }: TrackBody): void {
-  const { top, height } = ROWS.first, lost = [...rows.values()].filter((row) => row.homography === null).sort((a, b) => a.frame - b.frame);
-  for (const { frames: [first, last], why } of lostSpans(lost, referenceFrame)) {
-    const left = frameLeft(scale, first), right = frameLeft(scale, last + 1), width = Math.max(3, right - left);
+function drawLosses(
+  context: CanvasRenderingContext2D,
+  { scale, colours }: Drawn,
+  { rows, referenceFrame }: TrackBody,
+): void {
+  const { top, height } = ROWS.first,
+    lost = [...rows.values()].filter((row) => row.homography === null).sort((a, b) => a.frame - b.frame);
+  for (const {
+    frames: [first, last],
+    why,
+  } of lostSpans(lost, referenceFrame)) {
+    const left = frameLeft(scale, first),
+      right = frameLeft(scale, last + 1),
+      width = Math.max(3, right - left);
     context.save();
     context.beginPath();
     context.rect(left, top, width, height);
@@ -95,8 +126,15 @@ function drawLosses(context: CanvasRenderingContext2D, { scale, colours }: Drawn
   }
 }
 
-function drawCertainty(context: CanvasRenderingContext2D, { scale, colours }: Drawn, { rows, protect }: TrackBody, { top, height }: { top: number; height: number }, colourOf: (row: TrackRow) => string): void {
-  const [from, to] = framesInView(scale), wide = Math.max(1, scale.width / scale.across - 1);
+function drawCertainty(
+  context: CanvasRenderingContext2D,
+  { scale, colours }: Drawn,
+  { rows, protect }: TrackBody,
+  { top, height }: { top: number; height: number },
+  colourOf: (row: TrackRow) => string,
+): void {
+  const [from, to] = framesInView(scale),
+    wide = Math.max(1, scale.width / scale.across - 1);
   for (let frame = from; frame <= to; frame++) {
     const row = rows.get(frame);
     if (!row) continue;
@@ -104,8 +142,10 @@ function drawCertainty(context: CanvasRenderingContext2D, { scale, colours }: Dr
     if (row.homography === null) {
       context.strokeStyle = colours.alarm;
       context.beginPath();
-      context.moveTo(left, top); context.lineTo(left + wide, top + height);
-      context.moveTo(left + wide, top); context.lineTo(left, top + height);
+      context.moveTo(left, top);
+      context.lineTo(left + wide, top + height);
+      context.moveTo(left + wide, top);
+      context.lineTo(left, top + height);
       context.stroke();
       continue;
     }
@@ -117,17 +157,25 @@ function drawCertainty(context: CanvasRenderingContext2D, { scale, colours }: Dr
   // Protected spans are framed.
   context.strokeStyle = colours.accent;
   context.lineWidth = 2;
-  for (const [first, last] of protect) context.strokeRect(frameLeft(scale, first), top - 1, ((last + 1 - first) * scale.width) / scale.across, height + 2);
+  for (const [first, last] of protect)
+    context.strokeRect(frameLeft(scale, first), top - 1, ((last + 1 - first) * scale.width) / scale.across, height + 2);
   context.lineWidth = 1;
 }
 
 /** Finished frames are full, those out of date hatched, failed ones crossed; what is not there is left free. */
-function drawRendered(context: CanvasRenderingContext2D, { scale, colours }: Drawn, rendered: readonly LedgerFrame[]): void {
-  const { top, height } = ROWS.third, [from, to] = framesInView(scale);
+function drawRendered(
+  context: CanvasRenderingContext2D,
+  { scale, colours }: Drawn,
+  rendered: readonly LedgerFrame[],
+): void {
+  const { top, height } = ROWS.third,
+    [from, to] = framesInView(scale);
   context.strokeStyle = colours.line;
   context.strokeRect(frameLeft(scale, 0) + 0.5, top + 0.5, (scale.frames * scale.width) / scale.across - 1, height - 1);
   for (let frame = from; frame <= to; frame++) {
-    const state = rendered[frame]?.state ?? 'missing', left = Math.round(frameLeft(scale, frame)), right = Math.round(frameLeft(scale, frame + 1));
+    const state = rendered[frame]?.state ?? 'missing',
+      left = Math.round(frameLeft(scale, frame)),
+      right = Math.round(frameLeft(scale, frame + 1));
     if (state === 'missing') continue;
     if (state === 'done') {
       context.fillStyle = colours.soft;

@@ -1,5 +1,17 @@
 import { expect, test } from 'vitest';
-import { errorHeight, errorTop, frameAt, frameLeft, frameMiddle, framesInView, labelStep, moved, reveal, wholeScale, zoomTime } from './ledger-scale.ts';
+import {
+  errorHeight,
+  errorTop,
+  frameAt,
+  frameLeft,
+  frameMiddle,
+  framesInView,
+  labelStep,
+  moved,
+  reveal,
+  wholeScale,
+  zoomTime,
+} from './ledger-scale.ts';
 
 const scale = wholeScale(96, 84, 768);
 

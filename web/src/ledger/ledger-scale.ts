@@ -22,7 +22,10 @@ export function frameMiddle(scale: LedgerScale, frame: number): number {
 }
 
 export function frameAt(scale: LedgerScale, x: number): number {
-  return Math.min(scale.frames - 1, Math.max(0, Math.floor(scale.from + ((x - scale.left) / scale.width) * scale.across)));
+  return Math.min(
+    scale.frames - 1,
+    Math.max(0, Math.floor(scale.from + ((x - scale.left) / scale.width) * scale.across)),
+  );
 }
 
 /** First and last frame of which something is in view. */
@@ -56,7 +59,8 @@ export function reveal(scale: LedgerScale, frame: number): LedgerScale {
 /** Distance of labelled marks, so that labels stay at least `room` pixels apart: 1, 2 or 5 times a power of ten. */
 export function labelStep(scale: LedgerScale, room = 46): number {
   const perFrame = scale.width / scale.across;
-  for (let power = 1; ; power *= 10) for (const digit of [1, 2, 5]) if (digit * power * perFrame >= room) return digit * power;
+  for (let power = 1; ; power *= 10)
+    for (const digit of [1, 2, 5]) if (digit * power * perFrame >= room) return digit * power;
 }
 
 /** Height 0…1 of an error bar: the row's top is `top` px; larger errors fill it. */

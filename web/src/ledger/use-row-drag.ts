@@ -3,7 +3,11 @@ import type { LedgerScale } from './ledger-scale.ts';
 import { frameUnder } from './frame-under.ts';
 
 /** Dragging something of a row of the ledger from frame to frame: `move` says whether it could be moved there, `drop` ends it. */
-export function useRowDrag<Held extends { frame: number }>(where: () => { scale: LedgerScale; frames: number }, move: (held: Held, to: number) => boolean, drop: (held: Held) => void) {
+export function useRowDrag<Held extends { frame: number }>(
+  where: () => { scale: LedgerScale; frames: number },
+  move: (held: Held, to: number) => boolean,
+  drop: (held: Held) => void,
+) {
   const held = ref<Held | null>(null);
   return {
     take(event: PointerEvent, what: Held): void {
@@ -11,7 +15,8 @@ export function useRowDrag<Held extends { frame: number }>(where: () => { scale:
       (event.currentTarget as Element).setPointerCapture(event.pointerId);
     },
     onMove(event: PointerEvent): void {
-      const what = held.value as Held | null, { scale, frames } = where();
+      const what = held.value as Held | null,
+        { scale, frames } = where();
       if (!what) return;
       const to = frameUnder(event, scale, frames);
       if (to !== what.frame && move(what, to)) held.value = { ...what, frame: to } as typeof held.value;

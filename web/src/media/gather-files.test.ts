@@ -14,7 +14,10 @@ function bytesOf(blob: Blob): Promise<Uint8Array> {
 }
 
 test('clips and single pictures are sent as they are', async () => {
-  expect((await gather([file('a.mp4'), file('b.0001.png'), file('.hidden')])).map((g) => g.name)).toEqual(['a.mp4', 'b.0001.png']);
+  expect((await gather([file('a.mp4'), file('b.0001.png'), file('.hidden')])).map((g) => g.name)).toEqual([
+    'a.mp4',
+    'b.0001.png',
+  ]);
 });
 
 test('several numbered pictures become one zip, named after them', async () => {
@@ -31,4 +34,9 @@ test('several numbered pictures become one zip, named after them', async () => {
   expect(new TextDecoder().decode(entries['s.0002.png'])).toBe('s.0002.png');
 });
 
-test.each([['s.0001.png', true], ['s1.jpg', true], ['s.png', false], ['s.0001.txt', false]])('%s: %s', (name, numbered) => expect(isNumberedPicture(name)).toBe(numbered));
+test.each([
+  ['s.0001.png', true],
+  ['s1.jpg', true],
+  ['s.png', false],
+  ['s.0001.txt', false],
+])('%s: %s', (name, numbered) => expect(isNumberedPicture(name)).toBe(numbered));

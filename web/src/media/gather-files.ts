@@ -20,7 +20,18 @@ export async function gather(files: readonly File[], folder?: string, stills = f
   if (pictures.length < 2) return seen.map((file) => ({ name: file.name, blob: file }));
   const name = `${folder ?? pictures[0]!.name.replace(/[._-]?\d+\.[^.]+$/, '')}`;
   const others = seen.filter((f) => !pictures.includes(f)).map((file) => ({ name: file.name, blob: file as Blob }));
-  return [{ name: `${name || 'pictures'}.zip`, blob: await zipStored(pictures, stills ? (file, i) => `still.${String(i + 1).padStart(4, '0')}${/\.[^.]+$/.exec(file.name)![0]}` : (file) => file.name) }, ...(folder === undefined ? others : [])];
+  return [
+    {
+      name: `${name || 'pictures'}.zip`,
+      blob: await zipStored(
+        pictures,
+        stills
+          ? (file, i) => `still.${String(i + 1).padStart(4, '0')}${/\.[^.]+$/.exec(file.name)![0]}`
+          : (file) => file.name,
+      ),
+    },
+    ...(folder === undefined ? others : []),
+  ];
 }
 
 /** A zip of files as they are; pictures do not shrink. Chunks go into a Blob, so that the browser may keep them on disk. */
@@ -46,7 +57,8 @@ export async function gatherDropped(transfer: DataTransfer, stills = false): Pro
   const loose: File[] = [];
   const out: Gathered[] = [];
   for (const entry of entries) {
-    if (entry.isDirectory) out.push(...(await gather(await filesIn(entry as FileSystemDirectoryEntry), entry.name, stills)));
+    if (entry.isDirectory)
+      out.push(...(await gather(await filesIn(entry as FileSystemDirectoryEntry), entry.name, stills)));
     else loose.push(await fileOf(entry as FileSystemFileEntry));
   }
   return [...out, ...(await gather(loose, undefined, stills))];

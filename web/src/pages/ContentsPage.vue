@@ -12,12 +12,33 @@ import { useNotices } from '../stores/notices.ts';
 import SlotList from '../variants/SlotList.vue';
 
 /** One track, many contents: a table of them, rendered in one go; and slots that somebody else fills by a link. */
-const FORMATS: Readonly<Partial<Record<DeliveryFormat, string>>> = { h264: 'film, H.264', vp9: 'film, VP9', ffv1: 'film without loss, FFV1', png: 'pictures, PNG', exr: 'pictures, EXR half' };
-const id = Number(useRoute().params.id), notices = useNotices(), jobs = useJobs();
-const shot = ref<Shot | null>(null), project = ref(''), media = ref<Media[]>([]), rows = ref<Variant[]>([]), problems = ref<string[]>([]), name = ref(''), format = ref<DeliveryFormat>('h264'), sheetFrame = ref(0), range = ref<[number, number] | null>(null);
-const frames = computed(() => shot.value?.plate?.facts?.frames ?? 0), first = computed(() => shot.value?.plate?.facts?.firstFrameNumber ?? 0), full = computed(() => rows.value.filter((row) => row.mediaId !== null)), span = computed<[number, number]>(() => range.value ?? [0, Math.max(0, frames.value - 1)]);
+const FORMATS: Readonly<Partial<Record<DeliveryFormat, string>>> = {
+  h264: 'film, H.264',
+  vp9: 'film, VP9',
+  ffv1: 'film without loss, FFV1',
+  png: 'pictures, PNG',
+  exr: 'pictures, EXR half',
+};
+const id = Number(useRoute().params.id),
+  notices = useNotices(),
+  jobs = useJobs();
+const shot = ref<Shot | null>(null),
+  project = ref(''),
+  media = ref<Media[]>([]),
+  rows = ref<Variant[]>([]),
+  problems = ref<string[]>([]),
+  name = ref(''),
+  format = ref<DeliveryFormat>('h264'),
+  sheetFrame = ref(0),
+  range = ref<[number, number] | null>(null);
+const frames = computed(() => shot.value?.plate?.facts?.frames ?? 0),
+  first = computed(() => shot.value?.plate?.facts?.firstFrameNumber ?? 0),
+  full = computed(() => rows.value.filter((row) => row.mediaId !== null)),
+  span = computed<[number, number]>(() => range.value ?? [0, Math.max(0, frames.value - 1)]);
 /** Changes whenever a picture of the sheet may have. */
-const stamp = computed(() => rows.value.map((row) => `${row.id}.${row.mediaId}.${row.render?.jobId ?? 0}.${row.render?.done ?? 0}`).join('-'));
+const stamp = computed(() =>
+  rows.value.map((row) => `${row.id}.${row.mediaId}.${row.render?.jobId ?? 0}.${row.render?.done ?? 0}`).join('-'),
+);
 /** One after the other: an answer that is overtaken by a newer one would put back what was changed since. */
 let turn: Promise<unknown> = Promise.resolve();
 const inTurn = <T,>(work: () => Promise<T>): Promise<T> => {
@@ -26,26 +47,41 @@ const inTurn = <T,>(work: () => Promise<T>): Promise<T> => {
   return mine;
 };
 const loadRows = () => inTurn(async () => (rows.value = await call('GET', `/shots/${id}/variants`, 'variants')));
-onMounted(() => notices.guard(async () => {
-  const detail = await call('GET', `/shots/${id}`, 'shotDetail');
-  shot.value = detail.shot;
-  range.value = detail.document.range ?? null;
-  sheetFrame.value = detail.document.referenceFrame;
-  [media.value] = await Promise.all([call('GET', `/projects/${detail.shot.projectId}/media`, 'mediaList'), loadRows(), call('GET', `/projects/${detail.shot.projectId}`, 'project').then((one) => (project.value = one.name))]);
-}));
+onMounted(() =>
+  notices.guard(async () => {
+    const detail = await call('GET', `/shots/${id}`, 'shotDetail');
+    shot.value = detail.shot;
+    range.value = detail.document.range ?? null;
+    sheetFrame.value = detail.document.referenceFrame;
+    [media.value] = await Promise.all([
+      call('GET', `/projects/${detail.shot.projectId}/media`, 'mediaList'),
+      loadRows(),
+      call('GET', `/projects/${detail.shot.projectId}`, 'project').then((one) => (project.value = one.name)),
+    ]);
+  }),
+);
 useTitle(computed(() => (shot.value ? `Contents of ${shot.value.name} · Yarlop` : 'Yarlop')));
-onBeforeUnmount(jobs.onJob((job) => {
-  if (job.shotId === id && job.render?.variant) void notices.guard(loadRows);
-}));
+onBeforeUnmount(
+  jobs.onJob((job) => {
+    if (job.shotId === id && job.render?.variant) void notices.guard(loadRows);
+  }),
+);
 
 /** `what` is told of the row as it is when its turn comes. */
-const change = ({ id: rowId }: Variant, what: (row: Variant) => Partial<Pick<Variant, 'name' | 'mediaId' | 'framing'>>) => notices.guard(() => inTurn(async () => {
-  const row = rows.value.find((one) => one.id === rowId);
-  if (!row) return;
-  const changed = await call('PATCH', `/variants/${rowId}`, 'variant', what(row));
-  rows.value = rows.value.map((one) => (one.id === rowId ? changed : one));
-}));
-const framed = (row: Variant, framing: (now: Framing) => Framing) => change(row, ({ framing: now }) => ({ framing: { ...now, ...framing(now) } }));
+const change = (
+  { id: rowId }: Variant,
+  what: (row: Variant) => Partial<Pick<Variant, 'name' | 'mediaId' | 'framing'>>,
+) =>
+  notices.guard(() =>
+    inTurn(async () => {
+      const row = rows.value.find((one) => one.id === rowId);
+      if (!row) return;
+      const changed = await call('PATCH', `/variants/${rowId}`, 'variant', what(row));
+      rows.value = rows.value.map((one) => (one.id === rowId ? changed : one));
+    }),
+  );
+const framed = (row: Variant, framing: (now: Framing) => Framing) =>
+  change(row, ({ framing: now }) => ({ framing: { ...now, ...framing(now) } }));
 // What stands in a list is read when it is chosen, not when its turn comes.
 const chosen = (row: Variant, event: Event) => {
   const mediaId = Number((event.target as HTMLSelectElement).value) || null;
@@ -55,64 +91,222 @@ const fitted = (row: Variant, event: Event) => {
   const fit = ((event.target as HTMLSelectElement).value || 'stretch') as 'fit';
   return framed(row, () => ({ fit }));
 };
-const add = () => notices.guard(() => inTurn(async () => {
-  rows.value = [...rows.value, await call('POST', `/shots/${id}/variants`, 'variant', { name: name.value, mediaId: null })];
-  name.value = '';
-}));
-const remove = (row: Variant) => notices.guard(() => inTurn(async () => (rows.value = await call('DELETE', `/variants/${row.id}`, 'variants'))));
-const takeTable = (event: Event) => notices.guard(async () => {
-  const input = event.target as HTMLInputElement, file = input.files?.[0];
-  if (!file) return;
-  const text = await file.text();
-  input.value = '';
-  const reply = await inTurn(() => call('POST', `/shots/${id}/variants/table`, 'variantTableReply', { text }).then((answer) => ((rows.value = answer.variants), answer)));
-  problems.value = reply.problems;
-  notices.add(`${reply.made} rows were added, ${reply.changed} changed.`, 'calm');
-});
-const render = (only?: Variant) => notices.guard(async () => {
-  for (const job of await call('POST', `/shots/${id}/variants/render`, 'jobs', { ...(only ? { variants: [only.id] } : {}), request: { frames: span.value, output: format.value } })) jobs.take(job);
-  await loadRows();
-});
-const WORDS = { queued: 'waiting', running: 'rendering', done: 'done', failed: 'failed', stopped: 'stopped', paused: 'paused' } as const;
+const add = () =>
+  notices.guard(() =>
+    inTurn(async () => {
+      rows.value = [
+        ...rows.value,
+        await call('POST', `/shots/${id}/variants`, 'variant', { name: name.value, mediaId: null }),
+      ];
+      name.value = '';
+    }),
+  );
+const remove = (row: Variant) =>
+  notices.guard(() => inTurn(async () => (rows.value = await call('DELETE', `/variants/${row.id}`, 'variants'))));
+const takeTable = (event: Event) =>
+  notices.guard(async () => {
+    const input = event.target as HTMLInputElement,
+      file = input.files?.[0];
+    if (!file) return;
+    const text = await file.text();
+    input.value = '';
+    const reply = await inTurn(() =>
+      call('POST', `/shots/${id}/variants/table`, 'variantTableReply', { text }).then(
+        (answer) => ((rows.value = answer.variants), answer),
+      ),
+    );
+    problems.value = reply.problems;
+    notices.add(`${reply.made} rows were added, ${reply.changed} changed.`, 'calm');
+  });
+const render = (only?: Variant) =>
+  notices.guard(async () => {
+    for (const job of await call('POST', `/shots/${id}/variants/render`, 'jobs', {
+      ...(only ? { variants: [only.id] } : {}),
+      request: { frames: span.value, output: format.value },
+    }))
+      jobs.take(job);
+    await loadRows();
+  });
+const WORDS = {
+  queued: 'waiting',
+  running: 'rendering',
+  done: 'done',
+  failed: 'failed',
+  stopped: 'stopped',
+  paused: 'paused',
+} as const;
 </script>
 
 <template>
-  <div class="top-bar"><RouterLink class="word" to="/">Yarlop</RouterLink><span v-if="shot" class="trail"><RouterLink :to="`/projects/${shot.projectId}`">{{ project }}</RouterLink> / <RouterLink :to="`/shots/${id}/send`">{{ shot.name }}</RouterLink> / <b>Contents</b></span></div>
+  <div class="top-bar">
+    <RouterLink class="word" to="/">Yarlop</RouterLink
+    ><span v-if="shot" class="trail"
+      ><RouterLink :to="`/projects/${shot.projectId}`">{{ project }}</RouterLink> /
+      <RouterLink :to="`/shots/${id}/send`">{{ shot.name }}</RouterLink> / <b>Contents</b></span
+    >
+  </div>
   <main class="page wide">
     <div class="d-flex align-items-center justify-content-between gap-3">
       <h1>One track, many contents</h1>
       <span class="d-flex gap-2 align-items-center">
-        <select v-model="format" class="form-select" aria-label="Written as"><option v-for="(words, key) in FORMATS" :key="key" :value="key">{{ words }}</option></select>
-        <BButton variant="primary" :disabled="full.length === 0" data-render-all @click="render()">Render {{ full.length === 1 ? 'it' : `all ${full.length}` }}</BButton>
+        <select v-model="format" class="form-select" aria-label="Written as">
+          <option v-for="(words, key) in FORMATS" :key="key" :value="key">{{ words }}</option>
+        </select>
+        <BButton variant="primary" :disabled="full.length === 0" data-render-all @click="render()"
+          >Render {{ full.length === 1 ? 'it' : `all ${full.length}` }}</BButton
+        >
       </span>
     </div>
-    <p v-if="rows.length === 0">Each row is the same shot with another content: a language, a campaign, a customer. Type a name, or take a CSV table with the columns <code>name</code> and <code>file</code>.</p>
-    <div class="scroll"><table v-if="rows.length > 0">
-      <thead><tr><th>Name</th><th>Content</th><th>Lies</th><th>Scale, %</th><th>Begins on</th><th>State</th><th></th></tr></thead>
-      <tbody>
-        <tr v-for="row in rows" :key="row.id" :data-variant="row.name">
-          <td><TextField :value="row.name" :label="`Name of ${row.name}`" :maxlength="80" @commit="(name) => change(row, () => ({ name }))" /><span v-if="row.slot" class="quiet"><i class="bi bi-link-45deg" /> filled by a link</span></td>
-          <td><select :value="row.mediaId ?? ''" class="form-select" :aria-label="`Content of ${row.name}`" @change="chosen(row, $event)"><option value="">nothing yet</option><option v-for="medium in media" :key="medium.id" :value="medium.id">{{ medium.name }}</option></select></td>
-          <td><select :value="row.framing.fit ?? ''" class="form-select" :aria-label="`How ${row.name} lies`" @change="fitted(row, $event)"><option v-if="!row.framing.fit" value="">as the shot’s</option><option>stretch</option><option>fit</option><option>fill</option></select></td>
-          <td class="short"><NumberField hide-label :label="`Scale of ${row.name}`" :value="Math.round(100 * (row.framing.place?.scale?.[0] ?? 1))" :min="10" :max="1000" :digits="0" @commit="(v) => framed(row, (now) => ({ place: { ...now.place, scale: [v / 100, v / 100] } }))" /></td>
-          <td class="short"><NumberField hide-label :label="`First frame of ${row.name}`" :value="(row.framing.time?.start ?? 0) + first" :digits="0" @commit="(v) => framed(row, (now) => ({ time: { ...now.time, start: Math.round(v) - first } }))" /></td>
-          <td class="state" :data-state="row.render?.state ?? 'none'">
-            <template v-if="row.render"><a v-for="file in row.render.state === 'done' ? row.render.files : []" :key="file.name" :href="fileUrl(row.render.jobId, file.name)" download><i class="bi bi-download" /> {{ file.name }}</a><span v-if="row.render.state !== 'done'">{{ WORDS[row.render.state] }} {{ row.render.done }} of {{ row.render.total }}</span><span v-if="row.render.problem" class="d-block quiet">{{ row.render.problem }}</span></template>
-            <span v-else class="quiet">{{ row.mediaId === null ? 'no content yet' : 'not rendered' }}</span>
-          </td>
-          <td class="tools"><button class="icon-button" type="button" :disabled="row.mediaId === null" :aria-label="`Render ${row.name}`" title="Render this row" @click="render(row)"><i class="bi bi-play-fill" /></button><button class="icon-button" type="button" :aria-label="`Take ${row.name} out`" title="Take the row out" @click="remove(row)"><i class="bi bi-trash" /></button></td>
-        </tr>
-      </tbody>
-    </table></div>
-    <ul v-if="problems.length > 0" class="notice"><li v-for="problem in problems" :key="problem">{{ problem }}</li></ul>
+    <p v-if="rows.length === 0">
+      Each row is the same shot with another content: a language, a campaign, a customer. Type a name, or take a CSV
+      table with the columns <code>name</code> and <code>file</code>.
+    </p>
+    <div class="scroll">
+      <table v-if="rows.length > 0">
+        <thead>
+          <tr>
+            <th>Name</th>
+            <th>Content</th>
+            <th>Lies</th>
+            <th>Scale, %</th>
+            <th>Begins on</th>
+            <th>State</th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in rows" :key="row.id" :data-variant="row.name">
+            <td>
+              <TextField
+                :value="row.name"
+                :label="`Name of ${row.name}`"
+                :maxlength="80"
+                @commit="(name) => change(row, () => ({ name }))"
+              /><span v-if="row.slot" class="quiet"><i class="bi bi-link-45deg" /> filled by a link</span>
+            </td>
+            <td>
+              <select
+                :value="row.mediaId ?? ''"
+                class="form-select"
+                :aria-label="`Content of ${row.name}`"
+                @change="chosen(row, $event)"
+              >
+                <option value="">nothing yet</option>
+                <option v-for="medium in media" :key="medium.id" :value="medium.id">{{ medium.name }}</option>
+              </select>
+            </td>
+            <td>
+              <select
+                :value="row.framing.fit ?? ''"
+                class="form-select"
+                :aria-label="`How ${row.name} lies`"
+                @change="fitted(row, $event)"
+              >
+                <option v-if="!row.framing.fit" value="">as the shot’s</option>
+                <option>stretch</option>
+                <option>fit</option>
+                <option>fill</option>
+              </select>
+            </td>
+            <td class="short">
+              <NumberField
+                hide-label
+                :label="`Scale of ${row.name}`"
+                :value="Math.round(100 * (row.framing.place?.scale?.[0] ?? 1))"
+                :min="10"
+                :max="1000"
+                :digits="0"
+                @commit="(v) => framed(row, (now) => ({ place: { ...now.place, scale: [v / 100, v / 100] } }))"
+              />
+            </td>
+            <td class="short">
+              <NumberField
+                hide-label
+                :label="`First frame of ${row.name}`"
+                :value="(row.framing.time?.start ?? 0) + first"
+                :digits="0"
+                @commit="(v) => framed(row, (now) => ({ time: { ...now.time, start: Math.round(v) - first } }))"
+              />
+            </td>
+            <td class="state" :data-state="row.render?.state ?? 'none'">
+              <template v-if="row.render"
+                ><a
+                  v-for="file in row.render.state === 'done' ? row.render.files : []"
+                  :key="file.name"
+                  :href="fileUrl(row.render.jobId, file.name)"
+                  download
+                  ><i class="bi bi-download" /> {{ file.name }}</a
+                ><span v-if="row.render.state !== 'done'"
+                  >{{ WORDS[row.render.state] }} {{ row.render.done }} of {{ row.render.total }}</span
+                ><span v-if="row.render.problem" class="d-block quiet">{{ row.render.problem }}</span></template
+              >
+              <span v-else class="quiet">{{ row.mediaId === null ? 'no content yet' : 'not rendered' }}</span>
+            </td>
+            <td class="tools">
+              <button
+                class="icon-button"
+                type="button"
+                :disabled="row.mediaId === null"
+                :aria-label="`Render ${row.name}`"
+                title="Render this row"
+                @click="render(row)"
+              >
+                <i class="bi bi-play-fill" /></button
+              ><button
+                class="icon-button"
+                type="button"
+                :aria-label="`Take ${row.name} out`"
+                title="Take the row out"
+                @click="remove(row)"
+              >
+                <i class="bi bi-trash" />
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <ul v-if="problems.length > 0" class="notice">
+      <li v-for="problem in problems" :key="problem">{{ problem }}</li>
+    </ul>
     <form class="d-flex gap-2 mt-2" @submit.prevent="add">
-      <input v-model="name" class="form-control name" placeholder="Name of a new row" aria-label="Name of a new row" required maxlength="80" />
+      <input
+        v-model="name"
+        class="form-control name"
+        placeholder="Name of a new row"
+        aria-label="Name of a new row"
+        required
+        maxlength="80"
+      />
       <BButton type="submit" variant="outline-secondary">Add a row</BButton>
-      <label class="btn btn-outline-secondary"><i class="bi bi-table" /> From a CSV table<input type="file" hidden accept=".csv,.tsv,.txt,text/csv" aria-label="CSV table" @change="takeTable" /></label>
+      <label class="btn btn-outline-secondary"
+        ><i class="bi bi-table" /> From a CSV table<input
+          type="file"
+          hidden
+          accept=".csv,.tsv,.txt,text/csv"
+          aria-label="CSV table"
+          @change="takeTable"
+      /></label>
     </form>
     <section v-if="rows.length > 0" class="sheet">
       <h2>All on one sheet</h2>
-      <label class="d-flex gap-2 align-items-center quiet">Frame <input v-model.number="sheetFrame" class="form-range" type="range" min="0" :max="Math.max(0, frames - 1)" aria-label="Frame of the sheet" /><span class="figure">{{ sheetFrame + first }}</span><a class="btn btn-outline-secondary" :href="sheetUrl(id, sheetFrame, stamp)" :download="`${shot?.name ?? 'shot'}-contents.jpg`"><i class="bi bi-download" /> Sheet</a></label>
+      <label class="d-flex gap-2 align-items-center quiet"
+        >Frame
+        <input
+          v-model.number="sheetFrame"
+          class="form-range"
+          type="range"
+          min="0"
+          :max="Math.max(0, frames - 1)"
+          aria-label="Frame of the sheet"
+        /><span class="figure">{{ sheetFrame + first }}</span
+        ><a
+          class="btn btn-outline-secondary"
+          :href="sheetUrl(id, sheetFrame, stamp)"
+          :download="`${shot?.name ?? 'shot'}-contents.jpg`"
+          ><i class="bi bi-download" /> Sheet</a
+        ></label
+      >
       <img v-if="frames > 0" :src="sheetUrl(id, sheetFrame, stamp)" alt="All contents on one sheet" data-sheet />
     </section>
     <SlotList :shot-id="id" @changed="notices.guard(loadRows)" />
@@ -120,19 +314,64 @@ const WORDS = { queued: 'waiting', running: 'rendering', done: 'done', failed: '
 </template>
 
 <style scoped>
-h2 { font-size: 16px; margin: 26px 0 6px; }
-.scroll { overflow-x: auto; }
-table { width: 100%; border-collapse: collapse; font-size: 13.5px; }
-thead th { font-weight: 560; color: var(--ink-soft); font-size: 13px; padding-bottom: 4px; text-align: left; }
-tbody tr { border-top: 1px solid var(--line); }
-td { padding: 5px 8px 5px 0; vertical-align: top; }
-.short { width: 86px; }
-.state { min-width: 190px; padding-top: 9px; overflow-wrap: anywhere; }
-.tools { width: 74px; white-space: nowrap; text-align: right; padding-top: 8px; }
-.name { max-width: 240px; }
-.form-select { width: auto; }
-td .form-select { width: 100%; }
-.sheet img { width: 100%; max-width: 1240px; border: 1px solid var(--line); }
-.sheet label { margin-bottom: 8px; }
-.sheet .form-range { width: 260px; }
+h2 {
+  font-size: 16px;
+  margin: 26px 0 6px;
+}
+.scroll {
+  overflow-x: auto;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 13.5px;
+}
+thead th {
+  font-weight: 560;
+  color: var(--ink-soft);
+  font-size: 13px;
+  padding-bottom: 4px;
+  text-align: left;
+}
+tbody tr {
+  border-top: 1px solid var(--line);
+}
+td {
+  padding: 5px 8px 5px 0;
+  vertical-align: top;
+}
+.short {
+  width: 86px;
+}
+.state {
+  min-width: 190px;
+  padding-top: 9px;
+  overflow-wrap: anywhere;
+}
+.tools {
+  width: 74px;
+  white-space: nowrap;
+  text-align: right;
+  padding-top: 8px;
+}
+.name {
+  max-width: 240px;
+}
+.form-select {
+  width: auto;
+}
+td .form-select {
+  width: 100%;
+}
+.sheet img {
+  width: 100%;
+  max-width: 1240px;
+  border: 1px solid var(--line);
+}
+.sheet label {
+  margin-bottom: 8px;
+}
+.sheet .form-range {
+  width: 260px;
+}
 </style>

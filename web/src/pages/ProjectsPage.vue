@@ -12,55 +12,97 @@ const notices = useNotices();
 const router = useRouter();
 const projects = ref<Project[] | null>(null);
 const naming = ref(false);
-const items = computed<Item[]>(() => (projects.value ?? []).map((p) => ({
-  id: p.id, name: p.name, to: `/projects/${p.id}`, createdAt: p.createdAt, archived: p.archived, picture: p.picture, about: `${p.shots} ${p.shots === 1 ? 'shot' : 'shots'}`,
-})));
+const items = computed<Item[]>(() =>
+  (projects.value ?? []).map((p) => ({
+    id: p.id,
+    name: p.name,
+    to: `/projects/${p.id}`,
+    createdAt: p.createdAt,
+    archived: p.archived,
+    picture: p.picture,
+    about: `${p.shots} ${p.shots === 1 ? 'shot' : 'shots'}`,
+  })),
+);
 const load = () => notices.guard(async () => void (projects.value = await call('GET', '/projects', 'projects')));
 onMounted(load);
 
-const create = (name: string) => notices.guard(async () => {
-  const project = await call('POST', '/projects', 'project', { name });
-  await router.push(`/projects/${project.id}`);
-});
-const change = (work: () => Promise<unknown>) => notices.guard(async () => {
-  await work();
-  await load();
-});
-const input = ref<HTMLInputElement>(), coming = ref<string | null>(null);
+const create = (name: string) =>
+  notices.guard(async () => {
+    const project = await call('POST', '/projects', 'project', { name });
+    await router.push(`/projects/${project.id}`);
+  });
+const change = (work: () => Promise<unknown>) =>
+  notices.guard(async () => {
+    await work();
+    await load();
+  });
+const input = ref<HTMLInputElement>(),
+  coming = ref<string | null>(null);
 /** A project that was saved as one file, as a new one. What of the file is damaged is told by name. */
-const bring = (files: FileList | null) => notices.guard(async () => {
-  const [file] = files ?? [];
-  if (!file) return;
-  coming.value = `${byteWords(file.size)} coming in`;
-  try {
-    const { projectId, damaged, missing } = await sendFile('/archives', 'archiveReply', file);
-    if (damaged.length > 0) notices.add(`Not whole in the file, and left out: ${damaged.join(', ')}.`);
-    if (missing.length > 0) notices.add(`Not in the file, to be brought in again: ${missing.join(', ')}.`);
-    await router.push(`/projects/${projectId}`);
-  } finally {
-    coming.value = null;
-    if (input.value) input.value.value = '';
-  }
-});
-const remove = (item: Item) => change(async () => {
-  await call('DELETE', `/projects/${item.id}`, 'projects');
-  notices.add(`Project “${item.name}” deleted.`, 'calm', { label: 'Bring it back', run: () => void change(() => call('POST', `/projects/${item.id}/restore`, 'project')) }, 20);
-});
+const bring = (files: FileList | null) =>
+  notices.guard(async () => {
+    const [file] = files ?? [];
+    if (!file) return;
+    coming.value = `${byteWords(file.size)} coming in`;
+    try {
+      const { projectId, damaged, missing } = await sendFile('/archives', 'archiveReply', file);
+      if (damaged.length > 0) notices.add(`Not whole in the file, and left out: ${damaged.join(', ')}.`);
+      if (missing.length > 0) notices.add(`Not in the file, to be brought in again: ${missing.join(', ')}.`);
+      await router.push(`/projects/${projectId}`);
+    } finally {
+      coming.value = null;
+      if (input.value) input.value.value = '';
+    }
+  });
+const remove = (item: Item) =>
+  change(async () => {
+    await call('DELETE', `/projects/${item.id}`, 'projects');
+    notices.add(
+      `Project “${item.name}” deleted.`,
+      'calm',
+      { label: 'Bring it back', run: () => void change(() => call('POST', `/projects/${item.id}/restore`, 'project')) },
+      20,
+    );
+  });
 </script>
 
 <template>
-  <div class="top-bar"><RouterLink class="word" to="/">Yarlop</RouterLink><RouterLink class="ms-auto" to="/access">Access</RouterLink><RouterLink to="/http-api">HTTP API</RouterLink></div>
+  <div class="top-bar">
+    <RouterLink class="word" to="/">Yarlop</RouterLink><RouterLink class="ms-auto" to="/access">Access</RouterLink
+    ><RouterLink to="/http-api">HTTP API</RouterLink>
+  </div>
   <main class="page">
-    <div class="d-flex align-items-center justify-content-between"><h1>Projects</h1>
+    <div class="d-flex align-items-center justify-content-between">
+      <h1>Projects</h1>
       <span class="d-flex gap-2">
-        <BButton variant="outline-secondary" :disabled="coming !== null" title="One file with a whole project in it, as “Save all” on a project’s page writes it" @click="input?.click()"><i class="bi bi-box-arrow-in-down" /> {{ coming ?? 'A saved project …' }}</BButton>
+        <BButton
+          variant="outline-secondary"
+          :disabled="coming !== null"
+          title="One file with a whole project in it, as “Save all” on a project’s page writes it"
+          @click="input?.click()"
+          ><i class="bi bi-box-arrow-in-down" /> {{ coming ?? 'A saved project …' }}</BButton
+        >
         <BButton variant="primary" @click="naming = true">New project</BButton>
       </span>
     </div>
-    <input ref="input" type="file" hidden accept=".zip" aria-label="A saved project" @change="bring(($event.target as HTMLInputElement).files)" />
+    <input
+      ref="input"
+      type="file"
+      hidden
+      accept=".zip"
+      aria-label="A saved project"
+      @change="bring(($event.target as HTMLInputElement).files)"
+    />
     <p class="quiet">A project holds shots and the pictures that go onto their screens.</p>
     <p v-if="projects?.length === 0">There is no project yet. Make one, then bring a clip into its first shot.</p>
-    <ItemList v-else thing="project" :items="items" @remove="remove" @rename="(project, name) => change(() => call('PATCH', `/projects/${project}`, 'project', { name }))" @archive="(item, archived) => change(() => call('PUT', `/projects/${item.id}/archived`, 'project', { archived }))" />
+    <ItemList
+      v-else
+      thing="project"
+      :items="items"
+      @remove="remove"
+      @rename="(project, name) => change(() => call('PATCH', `/projects/${project}`, 'project', { name }))"
+      @archive="(item, archived) => change(() => call('PUT', `/projects/${item.id}/archived`, 'project', { archived }))"
+    />
     <NameDialog :shown="naming" title="New project" action="Create" @close="naming = false" @done="create" />
   </main>
 </template>

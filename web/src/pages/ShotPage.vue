@@ -29,7 +29,15 @@ import ViewerBar from '../viewer/ViewerBar.vue';
 import { useBenchKeys } from './bench-keys.ts';
 
 /** The bench: one shot, its steps, the picture, one column, the ledger. */
-const PANELS = { plate: PlatePanel, follow: FollowPanel, seat: SeatPanel, content: ContentPanel, front: FrontPanel, blend: BlendPanel, send: SendPanel } as const;
+const PANELS = {
+  plate: PlatePanel,
+  follow: FollowPanel,
+  seat: SeatPanel,
+  content: ContentPanel,
+  front: FrontPanel,
+  blend: BlendPanel,
+  send: SendPanel,
+} as const;
 const route = useRoute();
 const shot = useShot();
 const jobs = useJobs();
@@ -39,22 +47,37 @@ const failed = ref('');
 const sheet = ref(false);
 const revisions = ref(false);
 const panel = computed(() => PANELS[bench.step]);
-const working = computed(() => jobs.open.filter((job) => job.projectId === shot.project?.id && (job.shotId === null || job.shotId === shot.shot?.id)));
+const working = computed(() =>
+  jobs.open.filter(
+    (job) => job.projectId === shot.project?.id && (job.shotId === null || job.shotId === shot.shot?.id),
+  ),
+);
 
-watch(() => route.params.id, async (id) => {
-  if (id === undefined) return;
-  failed.value = '';
-  try {
-    await shot.open(Number(id), () => {
-      const { document } = shot;
-      head.goTo(document && (document.regions.length > 0 || document.corners) ? document.referenceFrame : 0);
-    });
-  } catch (error) {
-    failed.value = (error as Error).message;
-  }
-}, { immediate: true });
-watch(() => route.params.step, (step) => step !== undefined && bench.enter(step as StepName), { immediate: true });
-watch(() => bench.withoutFixes && bench.step === 'seat', (plain) => (shot.plainSeat = plain));
+watch(
+  () => route.params.id,
+  async (id) => {
+    if (id === undefined) return;
+    failed.value = '';
+    try {
+      await shot.open(Number(id), () => {
+        const { document } = shot;
+        head.goTo(document && (document.regions.length > 0 || document.corners) ? document.referenceFrame : 0);
+      });
+    } catch (error) {
+      failed.value = (error as Error).message;
+    }
+  },
+  { immediate: true },
+);
+watch(
+  () => route.params.step,
+  (step) => step !== undefined && bench.enter(step as StepName),
+  { immediate: true },
+);
+watch(
+  () => bench.withoutFixes && bench.step === 'seat',
+  (plain) => (shot.plainSeat = plain),
+);
 useSeat();
 useTitle(computed(() => (shot.shot ? `${shot.shot.name} · Yarlop` : 'Yarlop')));
 useEventListener(window, 'pagehide', () => shot.flush());
@@ -69,27 +92,80 @@ onBeforeUnmount(() => {
   <div class="bench">
     <header class="top-bar">
       <RouterLink class="word" to="/">Yarlop</RouterLink>
-      <span class="trail"><RouterLink v-if="shot.project" :to="`/projects/${shot.project.id}`">{{ shot.project.name }}</RouterLink> / <b>{{ shot.shot?.name }}</b></span>
+      <span class="trail"
+        ><RouterLink v-if="shot.project" :to="`/projects/${shot.project.id}`">{{ shot.project.name }}</RouterLink> /
+        <b>{{ shot.shot?.name }}</b></span
+      >
       <span class="spacer" />
       <JobBar v-for="job in working.slice(0, 2)" :key="job.id" :job="job" />
       <span class="tools">
-        <button class="icon-button" type="button" title="Undo (Ctrl Z)" aria-label="Undo" :disabled="!shot.undoable.undo" @click="shot.undo()"><i class="bi bi-arrow-counterclockwise" /></button>
-        <button class="icon-button" type="button" title="Redo (Ctrl Shift Z)" aria-label="Redo" :disabled="!shot.undoable.redo" @click="shot.redo()"><i class="bi bi-arrow-clockwise" /></button>
+        <button
+          class="icon-button"
+          type="button"
+          title="Undo (Ctrl Z)"
+          aria-label="Undo"
+          :disabled="!shot.undoable.undo"
+          @click="shot.undo()"
+        >
+          <i class="bi bi-arrow-counterclockwise" />
+        </button>
+        <button
+          class="icon-button"
+          type="button"
+          title="Redo (Ctrl Shift Z)"
+          aria-label="Redo"
+          :disabled="!shot.undoable.redo"
+          @click="shot.redo()"
+        >
+          <i class="bi bi-arrow-clockwise" />
+        </button>
       </span>
       <SaveState />
       <span class="tools">
-        <button class="icon-button" type="button" title="Revisions" aria-label="Revisions" @click="revisions = true"><i class="bi bi-clock-history" /></button>
-        <button class="icon-button" type="button" :title="bench.dim ? 'Daylight' : 'Dim, for dark rooms'" aria-label="Daylight or dim" @click="bench.setDim(!bench.dim)"><i class="bi" :class="bench.dim ? 'bi-sun' : 'bi-moon'" /></button>
-        <button class="icon-button" type="button" title="Keys (?)" aria-label="Keys" @click="sheet = true"><i class="bi bi-question-circle" /></button>
+        <button class="icon-button" type="button" title="Revisions" aria-label="Revisions" @click="revisions = true">
+          <i class="bi bi-clock-history" />
+        </button>
+        <button
+          class="icon-button"
+          type="button"
+          :title="bench.dim ? 'Daylight' : 'Dim, for dark rooms'"
+          aria-label="Daylight or dim"
+          @click="bench.setDim(!bench.dim)"
+        >
+          <i class="bi" :class="bench.dim ? 'bi-sun' : 'bi-moon'" />
+        </button>
+        <button class="icon-button" type="button" title="Keys (?)" aria-label="Keys" @click="sheet = true">
+          <i class="bi bi-question-circle" />
+        </button>
       </span>
     </header>
     <p v-if="failed" class="page" role="alert">{{ failed }} <RouterLink to="/">Go to the projects</RouterLink>.</p>
     <div v-else-if="shot.shot && shot.document" class="work">
       <StepRail />
       <main class="middle">
-        <div class="looking"><PlateViewer><div class="empty"><p>{{ shot.shot.plate?.state === 'cleared' ? 'The frames of this plate were put away. Make them again on the right.' : shot.shot.plate?.problemCode === 'sequence-gap' ? 'Pictures are missing from the sequence. Say on the right what is to be done.' : shot.shot.plate?.state === 'failed' ? 'The plate could not be brought in; the reason stands on the right.' : shot.shot.plate ? 'The plate is coming in. It shows here as soon as it is unpacked.' : 'Bring in the clip in which a screen is to be replaced: drop it on the right.' }}</p></div></PlateViewer><ScopeCharts v-if="bench.step === 'blend' && bench.showScopes" /></div>
+        <div class="looking">
+          <PlateViewer
+            ><div class="empty">
+              <p>
+                {{
+                  shot.shot.plate?.state === 'cleared'
+                    ? 'The frames of this plate were put away. Make them again on the right.'
+                    : shot.shot.plate?.problemCode === 'sequence-gap'
+                      ? 'Pictures are missing from the sequence. Say on the right what is to be done.'
+                      : shot.shot.plate?.state === 'failed'
+                        ? 'The plate could not be brought in; the reason stands on the right.'
+                        : shot.shot.plate
+                          ? 'The plate is coming in. It shows here as soon as it is unpacked.'
+                          : 'Bring in the clip in which a screen is to be replaced: drop it on the right.'
+                }}
+              </p>
+            </div></PlateViewer
+          ><ScopeCharts v-if="bench.step === 'blend' && bench.showScopes" />
+        </div>
         <ViewerBar />
-        <PointMagnifiers v-if="bench.step === 'follow' && bench.followPage === 'points' && shot.document.cornerPoints?.length" />
+        <PointMagnifiers
+          v-if="bench.step === 'follow' && bench.followPage === 'points' && shot.document.cornerPoints?.length"
+        />
         <EdgeSlices v-if="bench.step === 'seat' && shot.document.corners" />
         <FrameLedger />
       </main>
@@ -101,12 +177,46 @@ onBeforeUnmount(() => {
 </template>
 
 <style scoped>
-.bench { height: 100%; display: flex; flex-direction: column; overflow: hidden; }
-.work { flex: 1; min-height: 0; display: grid; grid-template-columns: auto minmax(0, 1fr) var(--column-width); }
-.looking { min-width: 0; min-height: 0; display: flex; }
-.middle { min-width: 0; display: grid; grid-template: minmax(0, 1fr) auto / minmax(0, 1fr); grid-auto-rows: auto; }
-.column { border-left: 1px solid var(--line); background: var(--paper); overflow-y: auto; }
-.tools { display: flex; }
-.empty { height: 100%; display: grid; place-items: center; color: #fff; padding: 40px; text-align: center; }
-.empty p { max-width: 380px; }
+.bench {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+  overflow: hidden;
+}
+.work {
+  flex: 1;
+  min-height: 0;
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) var(--column-width);
+}
+.looking {
+  min-width: 0;
+  min-height: 0;
+  display: flex;
+}
+.middle {
+  min-width: 0;
+  display: grid;
+  grid-template: minmax(0, 1fr) auto / minmax(0, 1fr);
+  grid-auto-rows: auto;
+}
+.column {
+  border-left: 1px solid var(--line);
+  background: var(--paper);
+  overflow-y: auto;
+}
+.tools {
+  display: flex;
+}
+.empty {
+  height: 100%;
+  display: grid;
+  place-items: center;
+  color: #fff;
+  padding: 40px;
+  text-align: center;
+}
+.empty p {
+  max-width: 380px;
+}
 </style>

@@ -25,7 +25,11 @@ export function useBenchKeys(showSheet: () => void): void {
 
   const free = (act: (event: KeyboardEvent) => void) => (event: KeyboardEvent) => {
     const target = event.target as HTMLElement;
-    if (target.closest('input:not([type=checkbox], [type=radio]), textarea, select, [contenteditable]') || document.querySelector('.modal.show')) return;
+    if (
+      target.closest('input:not([type=checkbox], [type=radio]), textarea, select, [contenteditable]') ||
+      document.querySelector('.modal.show')
+    )
+      return;
     event.preventDefault();
     act(event);
   };
@@ -36,57 +40,96 @@ export function useBenchKeys(showSheet: () => void): void {
     const quad = bench.step === 'seat' ? shot.cornersAt(head.frame) : null;
     if (by && quad) moveQuad(shot, bench, head.frame, movePart(quad, bench.part, by), 'edit');
   };
-  const arrows = ['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].flatMap((key) => ['', 'Shift+', 'Alt+'].map((modifier) => [`${modifier}${key}`, free(nudge)] as const));
+  const arrows = ['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].flatMap((key) =>
+    ['', 'Shift+', 'Alt+'].map((modifier) => [`${modifier}${key}`, free(nudge)] as const),
+  );
 
   function goToProblem(direction: 1 | -1): void {
     const next = nextProblem(problemFrames(shot.check, shot.rows), head.frame, direction);
     if (next !== null) head.goTo(next);
   }
 
-  const inTurns = free(() => shot.document?.contentId && (viewing.compare = viewing.compare === 'flicker' ? 'none' : 'flicker'));
+  const inTurns = free(
+    () => shot.document?.contentId && (viewing.compare = viewing.compare === 'flicker' ? 'none' : 'flicker'),
+  );
 
   let stop: (() => void) | null = null;
   onMounted(() => {
     stop = tinykeys(window, {
-      'Space': (event) => {
+      Space: (event) => {
         // On a button the space bar presses it.
         if (!(event.target as HTMLElement).closest('button, a, input')) free(() => head.toggle())(event);
       },
-      ',': free(() => head.step(-1)), '.': free(() => head.step(1)),
-      'Shift+<': free(() => head.step(-10)), '<': free(() => head.step(-10)), 'Shift+>': free(() => head.step(10)),
-      'r': free(() => shot.document && head.goTo(shot.document.referenceFrame)),
-      'w': free(() => {
+      ',': free(() => head.step(-1)),
+      '.': free(() => head.step(1)),
+      'Shift+<': free(() => head.step(-10)),
+      '<': free(() => head.step(-10)),
+      'Shift+>': free(() => head.step(10)),
+      r: free(() => shot.document && head.goTo(shot.document.referenceFrame)),
+      w: free(() => {
         const worst = shot.worstFrame();
         if (worst !== null) head.goTo(worst);
       }),
-      'f': free(() => (bench.viewRequest = { kind: 'fit' })), '1': free(() => (bench.viewRequest = { kind: 'actual' })),
-      'Shift+Equal': zoom(1.25), 'Equal': zoom(1.25), 'NumpadAdd': zoom(1.25), 'Minus': zoom(0.8), 'NumpadSubtract': zoom(0.8),
-      'o': free(() => (bench.showOutlines = !bench.showOutlines)), 'v': free(() => (bench.showResult = !bench.showResult)),
-      '[': free(() => viewing.brighten(-0.5)), ']': free(() => viewing.brighten(0.5)), '0': free(() => viewing.reset()), 'h': free(() => viewing.nextChannel()),
+      f: free(() => (bench.viewRequest = { kind: 'fit' })),
+      '1': free(() => (bench.viewRequest = { kind: 'actual' })),
+      'Shift+Equal': zoom(1.25),
+      Equal: zoom(1.25),
+      NumpadAdd: zoom(1.25),
+      Minus: zoom(0.8),
+      NumpadSubtract: zoom(0.8),
+      o: free(() => (bench.showOutlines = !bench.showOutlines)),
+      v: free(() => (bench.showResult = !bench.showResult)),
+      '[': free(() => viewing.brighten(-0.5)),
+      ']': free(() => viewing.brighten(0.5)),
+      '0': free(() => viewing.reset()),
+      h: free(() => viewing.nextChannel()),
       'Shift+b': inTurns,
-      'b': free(() => startWipe(shot, viewing)), 'm': free(() => (bench.tool = bench.tool === 'measure' ? 'look' : 'measure')),
-      'g': free(() => shot.plate && (bench.steadied = !bench.steadied)),
-      'e': free(() => (head.everyFrame = !head.everyFrame)),
-      'n': free(() => goToProblem(1)), 'Shift+n': free(() => goToProblem(-1)),
-      'i': free(() => shot.plate && setRange(shot, head.frame, shot.range[1])), 'u': free(() => shot.plate && setRange(shot, shot.range[0], head.frame)),
-      'd': free(() => {
+      b: free(() => startWipe(shot, viewing)),
+      m: free(() => (bench.tool = bench.tool === 'measure' ? 'look' : 'measure')),
+      g: free(() => shot.plate && (bench.steadied = !bench.steadied)),
+      e: free(() => (head.everyFrame = !head.everyFrame)),
+      n: free(() => goToProblem(1)),
+      'Shift+n': free(() => goToProblem(-1)),
+      i: free(() => shot.plate && setRange(shot, head.frame, shot.range[1])),
+      u: free(() => shot.plate && setRange(shot, shot.range[0], head.frame)),
+      d: free(() => {
         if (shot.plate && bench.step === 'follow') bench.tool = 'draw-region';
         if (shot.plate && bench.step === 'front') bench.tool = 'draw-shape';
-      }), 'k': onStep('follow', () => (bench.tool = 'draw-keep-out')),
-      'p': onStep('seat', () => (bench.tool = 'place-corners')), 'c': onStep('seat', () => {
+      }),
+      k: onStep('follow', () => (bench.tool = 'draw-keep-out')),
+      p: onStep('seat', () => (bench.tool = 'place-corners')),
+      c: onStep('seat', () => {
         bench.corner = (bench.corner + 1) % 4;
         bench.part = bench.corner;
       }),
-      's': onStep('seat', () => (bench.part = bench.part >= 4 && bench.part < 7 ? bench.part + 1 : 4)), 'a': onStep('seat', () => (bench.part = 8)),
-      'x': onStep('seat', () => (bench.seatMode = bench.seatMode === 'here' ? 'everywhere' : 'here')), 'y': onStep('seat', () => (bench.withoutFixes = !bench.withoutFixes)),
-      'l': onStep('seat', () => (bench.flat = !bench.flat)), 't': onStep('seat', () => shot.edit((d) => {
-        d.testCard = !d.testCard;
-      })),
-      'Delete': free(() => ['follow', 'front', 'send'].includes(bench.step) && bench.picked && removeOutline(shot, bench, bench.picked.list, bench.picked.index)),
-      'j': onStep('front', () => (bench.frontView = nextView(bench.frontView))),
-      '$mod+z': free(() => shot.undo()), '$mod+Shift+z': free(() => shot.redo()), '$mod+y': free(() => shot.redo()),
-      'Shift+?': free(showSheet), '?': free(showSheet),
-      ...Object.fromEntries(STEPS.map((step, i) => [`Alt+Digit${i + 1}`, free(() => void router.push(`/shots/${shot.shot?.id}/${step.name}`))])),
+      s: onStep('seat', () => (bench.part = bench.part >= 4 && bench.part < 7 ? bench.part + 1 : 4)),
+      a: onStep('seat', () => (bench.part = 8)),
+      x: onStep('seat', () => (bench.seatMode = bench.seatMode === 'here' ? 'everywhere' : 'here')),
+      y: onStep('seat', () => (bench.withoutFixes = !bench.withoutFixes)),
+      l: onStep('seat', () => (bench.flat = !bench.flat)),
+      t: onStep('seat', () =>
+        shot.edit((d) => {
+          d.testCard = !d.testCard;
+        }),
+      ),
+      Delete: free(
+        () =>
+          ['follow', 'front', 'send'].includes(bench.step) &&
+          bench.picked &&
+          removeOutline(shot, bench, bench.picked.list, bench.picked.index),
+      ),
+      j: onStep('front', () => (bench.frontView = nextView(bench.frontView))),
+      '$mod+z': free(() => shot.undo()),
+      '$mod+Shift+z': free(() => shot.redo()),
+      '$mod+y': free(() => shot.redo()),
+      'Shift+?': free(showSheet),
+      '?': free(showSheet),
+      ...Object.fromEntries(
+        STEPS.map((step, i) => [
+          `Alt+Digit${i + 1}`,
+          free(() => void router.push(`/shots/${shot.shot?.id}/${step.name}`)),
+        ]),
+      ),
       ...Object.fromEntries(arrows),
     });
   });

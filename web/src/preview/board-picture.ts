@@ -7,6 +7,17 @@ import { boardMedia } from './shot-request.ts';
 export type LayerSizes = Record<string, { width: number; height: number }>;
 
 /** The board by itself on a frame, `scale` times its size. */
-export function drawBoard(shot: ReturnType<typeof useShot>, board: Board, frame: number, scale: number): Promise<{ bitmap: ImageBitmap; sizes: LayerSizes }> {
-  return drawBoardInWorker({ board, media: boardMedia(shot, board, true), plateRate: shot.plate!.facts!.rate, frame, scale });
+export function drawBoard(
+  shot: ReturnType<typeof useShot>,
+  board: Board,
+  frame: number,
+  scale: number,
+): Promise<{ bitmap: ImageBitmap; sizes: LayerSizes }> {
+  return drawBoardInWorker({
+    board,
+    media: boardMedia(shot, board, true),
+    plateRate: shot.plate!.facts!.rate,
+    frame,
+    scale,
+  });
 }

@@ -11,7 +11,8 @@ import type { Quality } from '../../../core/composite/render-insert.ts';
 /** The finished picture, its matte, a map of what is wholly front, wholly screen and between, the plate with what is painted out, the front over something plain, or the plate as it was filmed. */
 export const FRONT_VIEWS = ['finished', 'matte', 'parts', 'cleaned', 'checker', 'black', 'white', 'plate'] as const;
 export type FrontView = (typeof FRONT_VIEWS)[number];
-export const nextView = (view: FrontView): FrontView => FRONT_VIEWS[(FRONT_VIEWS.indexOf(view) + 1) % FRONT_VIEWS.length]!;
+export const nextView = (view: FrontView): FrontView =>
+  FRONT_VIEWS[(FRONT_VIEWS.indexOf(view) + 1) % FRONT_VIEWS.length]!;
 
 /** A medium and how its frames are fetched. */
 export interface ShownMedium {
@@ -25,7 +26,10 @@ export interface ShownMedium {
 }
 
 /** What is shown on a surface. */
-export type ShownRequest = ({ kind: 'medium' } & ShownMedium) | { kind: 'test-card'; ratio: number; card: CardName } | { kind: 'board'; board: Board; media: Readonly<Record<number, ShownMedium>> };
+export type ShownRequest =
+  | ({ kind: 'medium' } & ShownMedium)
+  | { kind: 'test-card'; ratio: number; card: CardName }
+  | { kind: 'board'; board: Board; media: Readonly<Record<number, ShownMedium>> };
 
 /** One surface on a frame, in plate pixels. */
 export interface SurfaceRequest {

@@ -4,8 +4,21 @@ import type { ContentPicture } from '../../../core/image/picture.ts';
 export async function fetchPixels(url: string, widest = Infinity): Promise<ContentPicture> {
   const response = await fetch(url);
   if (!response.ok) throw new Error(`The picture cannot be fetched (status ${response.status}).`);
-  const whole = await createImageBitmap(await response.blob(), { colorSpaceConversion: 'none', premultiplyAlpha: 'none' }), asked = Math.max(1, Math.round(widest));
-  const bitmap = asked >= whole.width ? whole : await createImageBitmap(whole, { resizeWidth: asked, resizeHeight: Math.max(1, Math.round((whole.height * asked) / whole.width)), resizeQuality: 'medium', colorSpaceConversion: 'none', premultiplyAlpha: 'none' });
+  const whole = await createImageBitmap(await response.blob(), {
+      colorSpaceConversion: 'none',
+      premultiplyAlpha: 'none',
+    }),
+    asked = Math.max(1, Math.round(widest));
+  const bitmap =
+    asked >= whole.width
+      ? whole
+      : await createImageBitmap(whole, {
+          resizeWidth: asked,
+          resizeHeight: Math.max(1, Math.round((whole.height * asked) / whole.width)),
+          resizeQuality: 'medium',
+          colorSpaceConversion: 'none',
+          premultiplyAlpha: 'none',
+        });
   const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
   const context = canvas.getContext('2d', { willReadFrequently: true })!;
   context.drawImage(bitmap, 0, 0);

@@ -6,11 +6,15 @@ import file from '../../../core/kernels/build/composite.wasm?url';
 export async function loadComposite(): Promise<void> {
   try {
     const module = await WebAssembly.compileStreaming(fetch(file));
-    useCompositeKernels(compiledComposite((pages) => {
-      const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
-      const abort = () => { throw new Error('the compiled kernels gave up'); };
-      return { exports: new WebAssembly.Instance(module, { env: { memory, abort } }).exports, buffer: memory.buffer };
-    }));
+    useCompositeKernels(
+      compiledComposite((pages) => {
+        const memory = new WebAssembly.Memory({ initial: pages, maximum: pages });
+        const abort = () => {
+          throw new Error('the compiled kernels gave up');
+        };
+        return { exports: new WebAssembly.Instance(module, { env: { memory, abort } }).exports, buffer: memory.buffer };
+      }),
+    );
   } catch (error) {
     console.warn('Frames are composed by the plain loops, which take longer:', error);
   }

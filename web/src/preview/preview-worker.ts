@@ -23,7 +23,14 @@ import { differenceOf, type Difference } from '../../../core/matte/difference-ma
 import { scopesOf, type Scopes } from '../../../core/measure/scopes.ts';
 import type { FrontFrame } from '../../../core/matte/measure-front.ts';
 import { frameUrl } from '../api/urls.ts';
-import type { BoardRequest, Composed, ComposeRequest, ShownMedium, ShownRequest, SurfaceRequest } from './compose-request.ts';
+import type {
+  BoardRequest,
+  Composed,
+  ComposeRequest,
+  ShownMedium,
+  ShownRequest,
+  SurfaceRequest,
+} from './compose-request.ts';
 import { fetchPixels } from './fetch-pixels.ts';
 import { loadComposite } from './load-composite.ts';
 import { PicturesAtHand } from './pictures-at-hand.ts';
@@ -43,7 +50,8 @@ class PreviewWorker {
   private readonly ready = loadComposite();
 
   async compose(request: ComposeRequest): Promise<Composed> {
-    const { plate, finished, stack } = await this.finish(request), rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
+    const { plate, finished, stack } = await this.finish(request),
+      rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
     for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
       rgba[at] = finished.data[i]!;
       rgba[at + 1] = finished.data[i + 1]!;
@@ -51,36 +59,83 @@ class PreviewWorker {
       rgba[at + 3] = 255;
     }
     const bitmap = await createImageBitmap(new ImageData(rgba, finished.width, finished.height));
-    return Comlink.transfer({ bitmap, unfilled: request.view === 'plate' ? [] : unfilledOf(plate, stack, request.quality) }, [bitmap]);
+    return Comlink.transfer(
+      { bitmap, unfilled: request.view === 'plate' ? [] : unfilledOf(plate, stack, request.quality) },
+      [bitmap],
+    );
   }
 
   /** What the first surface of a finished frame shows beside its plate; null where it is not seen. */
   async scopes(request: ComposeRequest): Promise<Scopes | null> {
-    const { plate, finished, stack: [own] } = await this.finish(request);
+    const {
+      plate,
+      finished,
+      stack: [own],
+    } = await this.finish(request);
     if (!own) return null;
-    const { motion, ratio, look: { motionBlur, soften, disc } } = own.surface, at = (value: typeof soften) => numberAt(value, request.frame);
-    return scopesOf(plate, finished, motion, ratio, at(motionBlur.shutter) / 360, Math.hypot(at(soften), at(disc) / 2), DISPLAY_COLOUR);
+    const {
+        motion,
+        ratio,
+        look: { motionBlur, soften, disc },
+      } = own.surface,
+      at = (value: typeof soften) => numberAt(value, request.frame);
+    return scopesOf(
+      plate,
+      finished,
+      motion,
+      ratio,
+      at(motionBlur.shutter) / 360,
+      Math.hypot(at(soften), at(disc) / 2),
+      DISPLAY_COLOUR,
+    );
   }
 
-  private async finish(request: ComposeRequest): Promise<{ plate: CodedPicture; finished: CodedPicture; stack: readonly StackedSurface[] }> {
+  private async finish(
+    request: ComposeRequest,
+  ): Promise<{ plate: CodedPicture; finished: CodedPicture; stack: readonly StackedSurface[] }> {
     await this.ready;
     const plate = await this.plate(request);
     const scale = plate.width / request.plateWidth;
-    const plain = request.view === 'checker' || request.view === 'black' || request.view === 'white' ? [{ pyramid: plainContent(request.view) }] : null, stack: StackedSurface[] = [];
+    const plain =
+        request.view === 'checker' || request.view === 'black' || request.view === 'white'
+          ? [{ pyramid: plainContent(request.view) }]
+          : null,
+      stack: StackedSurface[] = [];
     for (const one of request.surfaces) {
-      const look = scaledLook(one.look, scale), motion = scaledMotion(one.motion, scale), contents = await this.contents(request, one.content, look, motion.now);
+      const look = scaledLook(one.look, scale),
+        motion = scaledMotion(one.motion, scale),
+        contents = await this.contents(request, one.content, look, motion.now);
       if (!contents) continue;
-      const difference = !one.cleanKind && look.front.difference && one.clean.length > 0 ? await this.difference(request, one) : null, clean = one.cleanKind ? await this.clean(request, one, one.cleanKind) : null, usual = one.usual.length > 0 ? await this.usual(request, one) : null;
-      stack.push({ border: one.border * scale, surface: {
-        contents: plain ?? contents, motion, ratio: one.surfaceRatio, look, frame: request.frame, reference: scaledQuad(one.reference, scale), referenceFrame: one.referenceFrame, focal: one.focal === undefined ? undefined : one.focal * scale, lens: scaledLens(one.lens, scale),
-        perSecond: request.plateRate[0] / request.plateRate[1], usual: usual ?? undefined, clean: clean ?? undefined, differs: difference?.on(motion.now, look.front.difference!),
-      } });
+      const difference =
+          !one.cleanKind && look.front.difference && one.clean.length > 0 ? await this.difference(request, one) : null,
+        clean = one.cleanKind ? await this.clean(request, one, one.cleanKind) : null,
+        usual = one.usual.length > 0 ? await this.usual(request, one) : null;
+      stack.push({
+        border: one.border * scale,
+        surface: {
+          contents: plain ?? contents,
+          motion,
+          ratio: one.surfaceRatio,
+          look,
+          frame: request.frame,
+          reference: scaledQuad(one.reference, scale),
+          referenceFrame: one.referenceFrame,
+          focal: one.focal === undefined ? undefined : one.focal * scale,
+          lens: scaledLens(one.lens, scale),
+          perSecond: request.plateRate[0] / request.plateRate[1],
+          usual: usual ?? undefined,
+          clean: clean ?? undefined,
+          differs: difference?.on(motion.now, look.front.difference!),
+        },
+      });
     }
     return { plate, finished: viewOf(request.view, plate, stack, request.quality), stack };
   }
 
   private async plate({ plate, frame, plateKind, quality, onScreen }: ComposeRequest): Promise<CodedPicture> {
-    const url = frameUrl(plate, frame, plateKind), widest = quality === 'quick' ? quickWidth(onScreen) : Infinity, key = `${widest} ${url}`;
+    const url = frameUrl(plate, frame, plateKind),
+      widest = quality === 'quick' ? quickWidth(onScreen) : Infinity,
+      key = `${widest} ${url}`;
     let picture = this.plates.get(key);
     if (!picture) {
       picture = await fetchCodes(url, widest);
@@ -90,7 +145,10 @@ class PreviewWorker {
   }
 
   /** The surface without anything in front, as the whole shot tells it; kept while its corners stay. */
-  private difference({ plate, plateWidth }: ComposeRequest, { clean, surfaceRatio: ratio, lens }: SurfaceRequest): Promise<Difference> {
+  private difference(
+    { plate, plateWidth }: ComposeRequest,
+    { clean, surfaceRatio: ratio, lens }: SurfaceRequest,
+  ): Promise<Difference> {
     const key = JSON.stringify([plate, clean, ratio, lens]);
     let made = this.differences.get(key);
     if (!made) {
@@ -104,11 +162,17 @@ class PreviewWorker {
   }
 
   /** The surface told clean, kept likewise. */
-  private clean({ plate, plateWidth }: ComposeRequest, { clean, surfaceRatio: ratio, look, lens }: SurfaceRequest, kind: CleanKind): Promise<CleanSurface | null> {
+  private clean(
+    { plate, plateWidth }: ComposeRequest,
+    { clean, surfaceRatio: ratio, look, lens }: SurfaceRequest,
+    kind: CleanKind,
+  ): Promise<CleanSurface | null> {
     const key = JSON.stringify([plate, clean, ratio, kind, look.exposure, look.soften, look.disc, lens]);
     let made = this.cleans.get(key);
     if (!made) {
-      made = cleanPictures(plate, plateWidth, clean, lens).then((frames) => cleanSurface(kind, frames, look, ratio, DISPLAY_COLOUR));
+      made = cleanPictures(plate, plateWidth, clean, lens).then((frames) =>
+        cleanSurface(kind, frames, look, ratio, DISPLAY_COLOUR),
+      );
       remember(this.cleans, key, made, 2);
       made.catch(() => this.cleans.delete(key));
     }
@@ -116,7 +180,10 @@ class PreviewWorker {
   }
 
   /** The surface as most frames show it, kept likewise. */
-  private usual({ plate, plateWidth }: ComposeRequest, { usual, surfaceRatio: ratio, lens }: SurfaceRequest): Promise<UsualSurface | null> {
+  private usual(
+    { plate, plateWidth }: ComposeRequest,
+    { usual, surfaceRatio: ratio, lens }: SurfaceRequest,
+  ): Promise<UsualSurface | null> {
     const key = JSON.stringify([plate, usual, ratio, lens]);
     let made = this.usuals.get(key);
     if (!made) {
@@ -127,32 +194,72 @@ class PreviewWorker {
     return made;
   }
 
-  private async contents(request: ComposeRequest, content: ShownRequest, look: ResolvedLook, quad: Quad): Promise<readonly PinnedContent[] | null> {
-    const { frame, plateRate } = request, quick = request.quality === 'quick';
-    if (content.kind === 'board') return this.drawn.at(content.board, frame, this.boardSources(content.media, plateRate, look), look.levels, boardScale(content.board, quad, quick ? QUICK : FINE), JSON.stringify(content.media));
-    const widest = quick && content.kind === 'medium' ? quickContent(content.width, content.height, quad, look) : Infinity;
-    const source: ContentSource = content.kind === 'medium' ? this.mediumSource(content, widest)
-      : { frames: 1, rate: plateRate, picture: () => Promise.resolve(testCard(1024, Math.max(16, Math.round(1024 / content.ratio)), content.card)) };
+  private async contents(
+    request: ComposeRequest,
+    content: ShownRequest,
+    look: ResolvedLook,
+    quad: Quad,
+  ): Promise<readonly PinnedContent[] | null> {
+    const { frame, plateRate } = request,
+      quick = request.quality === 'quick';
+    if (content.kind === 'board')
+      return this.drawn.at(
+        content.board,
+        frame,
+        this.boardSources(content.media, plateRate, look),
+        look.levels,
+        boardScale(content.board, quad, quick ? QUICK : FINE),
+        JSON.stringify(content.media),
+      );
+    const widest =
+      quick && content.kind === 'medium' ? quickContent(content.width, content.height, quad, look) : Infinity;
+    const source: ContentSource =
+      content.kind === 'medium'
+        ? this.mediumSource(content, widest)
+        : {
+            frames: 1,
+            rate: plateRate,
+            picture: () =>
+              Promise.resolve(testCard(1024, Math.max(16, Math.round(1024 / content.ratio)), content.card)),
+          };
     const pyramid = await this.shown(JSON.stringify([content, plateRate, widest]), source, plateRate).at(frame, look);
     return pyramid && [{ pyramid }];
   }
 
-  private boardSources(media: Readonly<Record<number, ShownMedium>>, plateRate: readonly [number, number], { levels }: Pick<ResolvedLook, 'levels'>): BoardSources {
+  private boardSources(
+    media: Readonly<Record<number, ShownMedium>>,
+    plateRate: readonly [number, number],
+    { levels }: Pick<ResolvedLook, 'levels'>,
+  ): BoardSources {
     return {
       font: shippedFont,
       moves: ({ media: medium }) => typeof medium === 'number' && (media[medium]?.frames ?? 1) > 1,
       media: async (layer, at) => {
         const medium = typeof layer.media === 'number' ? media[layer.media] : undefined;
-        return medium ? this.shown(`${layer.id} ${JSON.stringify(medium)}`, this.mediumSource(medium, Infinity), plateRate).at(at, { levels, place: {}, time: layer.time ?? {} }) : null;
+        return medium
+          ? this.shown(`${layer.id} ${JSON.stringify(medium)}`, this.mediumSource(medium, Infinity), plateRate).at(at, {
+              levels,
+              place: {},
+              time: layer.time ?? {},
+            })
+          : null;
       },
     };
   }
 
   /** A board by itself, all depths one over the other, and the size of each of its layers. */
-  async board({ board, media, plateRate, frame, scale }: BoardRequest): Promise<{ bitmap: ImageBitmap; sizes: Record<string, { width: number; height: number }> }> {
-    const sources = this.boardSources(media, plateRate, NEUTRAL_LOOK), parts = await renderBoard(board, frame, sources, NEUTRAL_LOOK.levels, scale);
+  async board({
+    board,
+    media,
+    plateRate,
+    frame,
+    scale,
+  }: BoardRequest): Promise<{ bitmap: ImageBitmap; sizes: Record<string, { width: number; height: number }> }> {
+    const sources = this.boardSources(media, plateRate, NEUTRAL_LOOK),
+      parts = await renderBoard(board, frame, sources, NEUTRAL_LOOK.levels, scale);
     const { width, height, rgba } = flatBoard(parts);
-    const bitmap = await createImageBitmap(new ImageData(rgba, width, height)), sizes: Record<string, { width: number; height: number }> = {};
+    const bitmap = await createImageBitmap(new ImageData(rgba, width, height)),
+      sizes: Record<string, { width: number; height: number }> = {};
     for (const layer of board.layers) sizes[layer.id] = await layerSize(layer, sources, frame);
     return Comlink.transfer({ bitmap, sizes }, [bitmap]);
   }
@@ -172,7 +279,8 @@ class PreviewWorker {
 }
 
 async function fetchCodes(url: string, widest?: number): Promise<CodedPicture> {
-  const { width, height, data } = await fetchPixels(url, widest), rgb = new Uint8Array(width * height * 3);
+  const { width, height, data } = await fetchPixels(url, widest),
+    rgb = new Uint8Array(width * height * 3);
   for (let i = 0, at = 0; i < rgb.length; i += 3, at += 4) {
     rgb[i] = data[at]!;
     rgb[i + 1] = data[at + 1]!;
@@ -182,11 +290,21 @@ async function fetchCodes(url: string, widest?: number): Promise<CodedPicture> {
 }
 
 /** Whole pictures of the frames that tell a surface clean. */
-async function cleanPictures(plate: ComposeRequest['plate'], plateWidth: number, clean: SurfaceRequest['clean'], lens: Lens | undefined): Promise<(FrontFrame & { frame: number })[]> {
+async function cleanPictures(
+  plate: ComposeRequest['plate'],
+  plateWidth: number,
+  clean: SurfaceRequest['clean'],
+  lens: Lens | undefined,
+): Promise<(FrontFrame & { frame: number })[]> {
   const frames: (FrontFrame & { frame: number })[] = [];
   for (const { frame, quad } of clean) {
     const picture = await fetchCodes(frameUrl(plate, frame, 'png'));
-    frames.push({ frame, picture, quad: scaledQuad(quad, picture.width / plateWidth), lens: scaledLens(lens, picture.width / plateWidth) });
+    frames.push({
+      frame,
+      picture,
+      quad: scaledQuad(quad, picture.width / plateWidth),
+      lens: scaledLens(lens, picture.width / plateWidth),
+    });
   }
   return frames;
 }
@@ -201,7 +319,12 @@ function scaledQuad<Q extends Quad | null>(quad: Q, scale: number): Q {
   return quad && (quad.map(([x, y]) => [x * scale, y * scale]) as unknown as Q);
 }
 function scaledMotion({ before, now, after, beyond = [] }: QuadMotion, scale: number): QuadMotion {
-  return { before: scaledQuad(before, scale), now: scaledQuad(now, scale), after: scaledQuad(after, scale), beyond: beyond.map(({ time, quad }) => ({ time, quad: scaledQuad(quad, scale) })) };
+  return {
+    before: scaledQuad(before, scale),
+    now: scaledQuad(now, scale),
+    after: scaledQuad(after, scale),
+    beyond: beyond.map(({ time, quad }) => ({ time, quad: scaledQuad(quad, scale) })),
+  };
 }
 
 function remember<V>(cache: Map<string, V>, key: string, value: V, limit: number): void {

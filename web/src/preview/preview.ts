@@ -8,7 +8,10 @@ let boards: Comlink.Remote<PreviewWorker> | null = null;
 let busy = false;
 /** What a finished frame is for: the picture on show, or one that it is held against. */
 type Purpose = 'shown' | 'kept';
-const waiting = new Map<Purpose, { request: ComposeRequest; resolve: (composed: Composed | null) => void; reject: (error: unknown) => void }>();
+const waiting = new Map<
+  Purpose,
+  { request: ComposeRequest; resolve: (composed: Composed | null) => void; reject: (error: unknown) => void }
+>();
 
 /** A finished frame from the preview worker. Only the newest request for a purpose waits; one it replaces gets null. */
 export function composePreview(request: ComposeRequest, purpose: Purpose = 'shown'): Promise<Composed | null> {
@@ -20,8 +23,12 @@ export function composePreview(request: ComposeRequest, purpose: Purpose = 'show
 }
 
 /** A board by itself, for its stage. Its own worker: the plate's preview does not wait for it. */
-export async function drawBoardInWorker(request: BoardRequest): Promise<{ bitmap: ImageBitmap; sizes: Record<string, { width: number; height: number }> }> {
-  boards ??= Comlink.wrap<PreviewWorker>(new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' }));
+export async function drawBoardInWorker(
+  request: BoardRequest,
+): Promise<{ bitmap: ImageBitmap; sizes: Record<string, { width: number; height: number }> }> {
+  boards ??= Comlink.wrap<PreviewWorker>(
+    new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' }),
+  );
   return boards.board(request);
 }
 
@@ -29,7 +36,9 @@ let measuring: Comlink.Remote<PreviewWorker> | null = null;
 
 /** What a finished frame shows beside its plate. Its own worker too: it looks for seconds, and the picture does not wait. */
 export async function scopesInWorker(request: ComposeRequest): Promise<Scopes | null> {
-  measuring ??= Comlink.wrap<PreviewWorker>(new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' }));
+  measuring ??= Comlink.wrap<PreviewWorker>(
+    new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' }),
+  );
   return measuring.scopes(request);
 }
 
@@ -39,7 +48,9 @@ async function next(): Promise<void> {
     waiting.delete(purpose);
     busy = true;
     try {
-      worker ??= Comlink.wrap<PreviewWorker>(new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' }));
+      worker ??= Comlink.wrap<PreviewWorker>(
+        new Worker(new URL('./preview-worker.ts', import.meta.url), { type: 'module' }),
+      );
       resolve(await worker.compose(request));
     } catch (error) {
       reject(error);

@@ -13,37 +13,120 @@ import type { ComposeRequest, FrontView, ShownMedium, ShownRequest, SurfaceReque
 type ShotStore = ReturnType<typeof useShot>;
 
 /** What to compose for a frame of the shot on the bench, or null when something is still missing. Other surfaces are a part of the finished picture only. Another look may be given in place of the document's. */
-export function shotRequest(shot: ShotStore, others: readonly OtherOnBench[], frame: number, card: boolean, exact: boolean, onScreen: number, view: FrontView = 'finished', look?: Look): ComposeRequest | null {
-  const { plate, document: now } = shot, document = now && look ? { ...now, look } : now;
+export function shotRequest(
+  shot: ShotStore,
+  others: readonly OtherOnBench[],
+  frame: number,
+  card: boolean,
+  exact: boolean,
+  onScreen: number,
+  view: FrontView = 'finished',
+  look?: Look,
+): ComposeRequest | null {
+  const { plate, document: now } = shot,
+    document = now && look ? { ...now, look } : now;
   if (!plate || !document) return null;
-  const common = { plate: { id: plate.id, view: plate.view }, plateWidth: plate.facts!.width, plateRate: plate.facts!.rate, frame, view, onScreen, plateKind: exact ? ('png' as const) : ('jpg' as const), quality: exact ? ('final' as const) : ('quick' as const) };
+  const common = {
+    plate: { id: plate.id, view: plate.view },
+    plateWidth: plate.facts!.width,
+    plateRate: plate.facts!.rate,
+    frame,
+    view,
+    onScreen,
+    plateKind: exact ? ('png' as const) : ('jpg' as const),
+    quality: exact ? ('final' as const) : ('quick' as const),
+  };
   const at = (f: number) => shot.cornersAt(f);
   if (card) {
-    const own = surfaceOf(document, at, frame, { kind: 'test-card', ratio: surfaceRatio(document), card: document.card ?? 'checks' }, 0, 0);
-    return own && { ...common, surfaces: [{ ...own, look: document.cardClear ? { ...NEUTRAL_LOOK, opacity: 0.5 } : NEUTRAL_LOOK }] };
+    const own = surfaceOf(
+      document,
+      at,
+      frame,
+      { kind: 'test-card', ratio: surfaceRatio(document), card: document.card ?? 'checks' },
+      0,
+      0,
+    );
+    return (
+      own && {
+        ...common,
+        surfaces: [{ ...own, look: document.cardClear ? { ...NEUTRAL_LOOK, opacity: 0.5 } : NEUTRAL_LOOK }],
+      }
+    );
   }
-  const told = document.others ?? [], content = contentOf(shot, document, exact) ?? (view === 'cleaned' ? ({ kind: 'test-card', ratio: surfaceRatio(document), card: 'checks' } as const) : null), own = content && surfaceOf(document, at, frame, content, told.find((other) => !other.nearer)?.border ?? 0, shot.frames);
+  const told = document.others ?? [],
+    content =
+      contentOf(shot, document, exact) ??
+      (view === 'cleaned' ? ({ kind: 'test-card', ratio: surfaceRatio(document), card: 'checks' } as const) : null),
+    own =
+      content && surfaceOf(document, at, frame, content, told.find((other) => !other.nearer)?.border ?? 0, shot.frames);
   if (view !== 'finished') return own && { ...common, surfaces: [own] };
-  const around = (nearer: boolean) => told.filter((other) => other.nearer === nearer).flatMap(({ shot: id, border = 0 }) => {
-    const other = others.find((o) => o.shot === id), shown = other && contentOf(shot, other.document, exact), surface = shown && surfaceOf(other.document, (f) => other.corners.get(f) ?? null, frame, shown, nearer ? border : 0, shot.frames);
-    return surface ? [surface] : [];
-  });
+  const around = (nearer: boolean) =>
+    told
+      .filter((other) => other.nearer === nearer)
+      .flatMap(({ shot: id, border = 0 }) => {
+        const other = others.find((o) => o.shot === id),
+          shown = other && contentOf(shot, other.document, exact),
+          surface =
+            shown &&
+            surfaceOf(
+              other.document,
+              (f) => other.corners.get(f) ?? null,
+              frame,
+              shown,
+              nearer ? border : 0,
+              shot.frames,
+            );
+        return surface ? [surface] : [];
+      });
   const surfaces = [...around(false), ...(own ? [own] : []), ...around(true)];
   return surfaces.length > 0 ? { ...common, surfaces } : null;
 }
 
-function surfaceOf(document: ShotDocument, at: (frame: number) => Quad | null, frame: number, content: ShownRequest, border: number, frames: number): SurfaceRequest | null {
-  const now = at(frame), corners = document.corners as Quad | null, look = resolveLook(withCornerRadius(document)), cleanKind = cleanNeeds(look);
+function surfaceOf(
+  document: ShotDocument,
+  at: (frame: number) => Quad | null,
+  frame: number,
+  content: ShownRequest,
+  border: number,
+  frames: number,
+): SurfaceRequest | null {
+  const now = at(frame),
+    corners = document.corners as Quad | null,
+    look = resolveLook(withCornerRadius(document)),
+    cleanKind = cleanNeeds(look);
   if (!now || !corners) return null;
   return {
-    content, border, look, cleanKind, clean: cleanKind ? toldClean(cleanKind, at, frames, document.referenceFrame) : look.front.difference ? spreadFrames(at, frames) : [], usual: asksFrames(look.clean?.fixes ?? []) ? spreadFrames(at, frames) : [], motion: motionAbout(at, frame)!, reference: corners, referenceFrame: document.referenceFrame, surfaceRatio: surfaceRatio(document), focal: document.focal, lens: document.lens,
+    content,
+    border,
+    look,
+    cleanKind,
+    clean: cleanKind
+      ? toldClean(cleanKind, at, frames, document.referenceFrame)
+      : look.front.difference
+        ? spreadFrames(at, frames)
+        : [],
+    usual: asksFrames(look.clean?.fixes ?? []) ? spreadFrames(at, frames) : [],
+    motion: motionAbout(at, frame)!,
+    reference: corners,
+    referenceFrame: document.referenceFrame,
+    surfaceRatio: surfaceRatio(document),
+    focal: document.focal,
+    lens: document.lens,
   };
 }
 
 /** Frames over the whole shot in which the surface is known. */
-function toldClean(kind: CleanKind, at: (f: number) => Quad | null, frames: number, referenceFrame: number): SurfaceRequest['clean'] {
+function toldClean(
+  kind: CleanKind,
+  at: (f: number) => Quad | null,
+  frames: number,
+  referenceFrame: number,
+): SurfaceRequest['clean'] {
   const known = Array.from({ length: frames }, (_, f) => f).filter((f) => at(f));
-  return cleanFrames(kind, known, at(referenceFrame) ? referenceFrame : known[0]!).map((frame) => ({ frame, quad: at(frame)! }));
+  return cleanFrames(kind, known, at(referenceFrame) ? referenceFrame : known[0]!).map((frame) => ({
+    frame,
+    quad: at(frame)!,
+  }));
 }
 
 /** Frames over the whole shot that tell what differs, or what is usual. */
@@ -59,11 +142,24 @@ function contentOf(shot: ShotStore, { look: { board }, contentId }: ShotDocument
 }
 
 function shownMedium({ plate }: ReturnType<typeof useShot>, medium: Media, exact: boolean): ShownMedium {
-  return { source: { id: medium.id, view: medium.view }, width: medium.facts!.width, height: medium.facts!.height, frames: medium.facts!.frames, rate: medium.kind === 'clip' ? medium.facts!.rate : plate!.facts!.rate, picture: medium.kind === 'still' || exact ? 'png' : 'jpg' };
+  return {
+    source: { id: medium.id, view: medium.view },
+    width: medium.facts!.width,
+    height: medium.facts!.height,
+    frames: medium.facts!.frames,
+    rate: medium.kind === 'clip' ? medium.facts!.rate : plate!.facts!.rate,
+    picture: medium.kind === 'still' || exact ? 'png' : 'jpg',
+  };
 }
 
 /** The media that a board's layers show, by their ids. */
-export function boardMedia(shot: ReturnType<typeof useShot>, board: Board, exact: boolean): Record<number, ShownMedium> {
+export function boardMedia(
+  shot: ReturnType<typeof useShot>,
+  board: Board,
+  exact: boolean,
+): Record<number, ShownMedium> {
   const used = new Set(board.layers.flatMap((layer) => (typeof layer.media === 'number' ? [layer.media] : [])));
-  return Object.fromEntries(shot.media.filter((m) => used.has(m.id) && m.facts).map((m) => [m.id, shownMedium(shot, m, exact)]));
+  return Object.fromEntries(
+    shot.media.filter((m) => used.has(m.id) && m.facts).map((m) => [m.id, shownMedium(shot, m, exact)]),
+  );
 }

@@ -5,7 +5,14 @@ import { decimalRate } from '../../../core/exchange/rate.ts';
 import { readings, shorten, trackSummary, type ReadingInput } from './readings.ts';
 
 const tracked = (...rows: TrackRow[]) => ({ track: trackSummary(rows, 'k') });
-const INPUT: ReadingInput = { shot: SHOT, document: DOCUMENT, ...tracked(), seatOff: null, contentName: null, render: null };
+const INPUT: ReadingInput = {
+  shot: SHOT,
+  document: DOCUMENT,
+  ...tracked(),
+  seatOff: null,
+  contentName: null,
+  render: null,
+};
 const read = (change: Partial<ReadingInput>) => readings({ ...INPUT, ...change });
 
 describe('readings', () => {
@@ -18,13 +25,18 @@ describe('readings', () => {
     expect(read({ shot: { ...SHOT, plate: { ...PLATE, state: 'failed', facts: null } } }).plate.state).toBe('look');
     expect(read({}).plate).toEqual({ lines: ['4 f · 25 fps', '1280×720'], state: 'done' });
     expect(read({ document: { ...DOCUMENT, range: [1, 2] } }).plate.lines[0]).toBe('2 f · 25 fps');
-    expect(read({ shot: { ...SHOT, plate: { ...PLATE, state: 'failed', facts: null, problemCode: 'sequence-gap' } } }).plate).toEqual({ lines: ['pictures', 'missing'], state: 'look' });
+    expect(
+      read({ shot: { ...SHOT, plate: { ...PLATE, state: 'failed', facts: null, problemCode: 'sequence-gap' } } }).plate,
+    ).toEqual({ lines: ['pictures', 'missing'], state: 'look' });
     expect(read({ shot: { ...SHOT, plate: { ...PLATE, state: 'cleared' } } }).plate.state).toBe('look');
   });
   test('riding on another track needs no region', () => {
     const riding = { ...DOCUMENT, regions: [], rides: 9 };
     expect(read({ document: riding }).follow).toEqual({ lines: ['rides on', 'nothing'], state: 'look' });
-    expect(read({ document: riding, ...tracked(row(0), row(1), row(2), row(3)) }).follow).toEqual({ lines: ['4 of 4', 'riding'], state: 'done' });
+    expect(read({ document: riding, ...tracked(row(0), row(1), row(2), row(3)) }).follow).toEqual({
+      lines: ['4 of 4', 'riding'],
+      state: 'done',
+    });
   });
   test('a surface that the solved room moves needs no region', () => {
     const room = { ...DOCUMENT, regions: [], spans: [{ from: 0, to: 3, source: 'scene' as const }] };
@@ -36,14 +48,27 @@ describe('readings', () => {
     expect(read(tracked(row(0), row(1))).follow).toEqual({ lines: ['2 of 4', '0.10 px'], state: 'part' });
     expect(read(tracked(...[0, 1, 2, 3].map((f) => row(f)))).follow.state).toBe('done');
     expect(read(tracked(row(0), row(1, { homography: null, lost: 'covered' }))).follow.state).toBe('look');
-    expect(read(tracked(row(0, { runKey: 'older' }))).follow).toEqual({ lines: ['1 of 4', 'out of date'], state: 'look' });
+    expect(read(tracked(row(0, { runKey: 'older' }))).follow).toEqual({
+      lines: ['1 of 4', 'out of date'],
+      state: 'look',
+    });
   });
   test('the seat: how far off, how many fixes, and whether it wants a look', () => {
     expect(read({ document: { ...DOCUMENT, corners: null } }).seat.state).toBe('empty');
     expect(read({}).seat).toEqual({ lines: ['4 corners', 'on frame 2'], state: 'done' });
-    const fixed = { ...DOCUMENT, corrections: [{ frame: 1, corner: 0, dx: 1, dy: 0 }, { frame: 1, corner: 2, dx: 1, dy: 0 }, { frame: 3, corner: 0, dx: 0, dy: 0 }] };
+    const fixed = {
+      ...DOCUMENT,
+      corrections: [
+        { frame: 1, corner: 0, dx: 1, dy: 0 },
+        { frame: 1, corner: 2, dx: 1, dy: 0 },
+        { frame: 3, corner: 0, dx: 0, dy: 0 },
+      ],
+    };
     expect(read({ document: fixed, seatOff: 0.2 }).seat).toEqual({ lines: ['±0.2 px', '2 fixes'], state: 'done' });
-    expect(read({ document: { ...DOCUMENT, lock: true }, seatOff: 0.043 }).seat).toEqual({ lines: ['±0.04 px', 'locked · 0 fixes'], state: 'done' });
+    expect(read({ document: { ...DOCUMENT, lock: true }, seatOff: 0.043 }).seat).toEqual({
+      lines: ['±0.04 px', 'locked · 0 fixes'],
+      state: 'done',
+    });
     expect(read({ seatOff: 0.6 }).seat.state).toBe('look');
     expect(read({ document: { ...DOCUMENT, tolerance: 1 }, seatOff: 0.6 }).seat.state).toBe('done');
   });

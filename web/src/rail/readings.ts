@@ -27,7 +27,15 @@ export interface ReadingInput {
 export const DOUBTFUL_BELOW = 0.3;
 
 export function readings(input: ReadingInput): Record<StepName, Reading> {
-  return { plate: plate(input), follow: follow(input), seat: seat(input), content: content(input), front: front(input), blend: blend(input), send: send(input) };
+  return {
+    plate: plate(input),
+    follow: follow(input),
+    seat: seat(input),
+    content: content(input),
+    front: front(input),
+    blend: blend(input),
+    send: send(input),
+  };
 }
 
 function plate({ shot, document }: ReadingInput): Reading {
@@ -44,16 +52,22 @@ function plate({ shot, document }: ReadingInput): Reading {
 }
 
 function follow({ shot, track, document }: ReadingInput): Reading {
-  const range = document.range, all = shot.plate?.facts?.frames ?? 0;
+  const range = document.range,
+    all = shot.plate?.facts?.frames ?? 0;
   const frames = range ? Math.min(all, range[1] - range[0] + 1) : all;
   const rides = document.rides !== undefined;
   if (rides && track.held === 0) return { lines: ['rides on', 'nothing'], state: 'look' };
   const room = document.spans?.some((span) => span.source === 'scene') === true;
   if (!rides && !room && document.regions.length === 0) return { lines: ['no region', 'yet'], state: 'empty' };
-  if (track.held === 0) return room ? { lines: ['moved by', 'the room'], state: 'part' } : { lines: ['region', 'drawn'], state: 'part' };
-  const doubtful = track.lost > 0 || track.doubtful > 0, outdated = track.outdated > 0;
+  if (track.held === 0)
+    return room ? { lines: ['moved by', 'the room'], state: 'part' } : { lines: ['region', 'drawn'], state: 'part' };
+  const doubtful = track.lost > 0 || track.doubtful > 0,
+    outdated = track.outdated > 0;
   return {
-    lines: [`${track.held} of ${frames}`, outdated ? 'out of date' : rides ? 'riding' : `${(track.error ?? 0).toFixed(2)} px`],
+    lines: [
+      `${track.held} of ${frames}`,
+      outdated ? 'out of date' : rides ? 'riding' : `${(track.error ?? 0).toFixed(2)} px`,
+    ],
     state: outdated || doubtful ? 'look' : track.held >= frames ? 'done' : 'part',
   };
 }
@@ -62,8 +76,11 @@ function follow({ shot, track, document }: ReadingInput): Reading {
 export function trackSummary(rows: readonly TrackRow[], runKey: string): TrackSummary {
   const held = rows.filter((row) => row.homography);
   return {
-    held: held.length, lost: rows.length - held.length, doubtful: held.filter((row) => row.confidence < DOUBTFUL_BELOW).length,
-    outdated: rows.filter((row) => row.runKey !== runKey).length, error: held.length > 0 ? mean(held.map((row) => row.error ?? 0)) : null,
+    held: held.length,
+    lost: rows.length - held.length,
+    doubtful: held.filter((row) => row.confidence < DOUBTFUL_BELOW).length,
+    outdated: rows.filter((row) => row.runKey !== runKey).length,
+    error: held.length > 0 ? mean(held.map((row) => row.error ?? 0)) : null,
   };
 }
 
@@ -72,41 +89,72 @@ const SEAT_TOLERANCE = 0.25;
 
 function seat({ document, seatOff }: ReadingInput): Reading {
   if (!document.corners) return { lines: ['no corners', 'yet'], state: 'empty' };
-  const fixes = new Set(document.corrections?.map((c) => c.frame)).size, said = [document.lock ? 'locked' : null, fixes > 0 || seatOff !== null ? `${fixes} ${fixes === 1 ? 'fix' : 'fixes'}` : null].filter((part) => part !== null);
+  const fixes = new Set(document.corrections?.map((c) => c.frame)).size,
+    said = [
+      document.lock ? 'locked' : null,
+      fixes > 0 || seatOff !== null ? `${fixes} ${fixes === 1 ? 'fix' : 'fixes'}` : null,
+    ].filter((part) => part !== null);
   return {
-    lines: [seatOff === null ? '4 corners' : `±${seatOff.toFixed(seatOff < 0.095 ? 2 : 1)} px`, said.length > 0 ? said.join(' · ') : `on frame ${document.referenceFrame}`],
+    lines: [
+      seatOff === null ? '4 corners' : `±${seatOff.toFixed(seatOff < 0.095 ? 2 : 1)} px`,
+      said.length > 0 ? said.join(' · ') : `on frame ${document.referenceFrame}`,
+    ],
     state: seatOff !== null && seatOff > (document.tolerance ?? SEAT_TOLERANCE) ? 'look' : 'done',
   };
 }
 
 function content({ document, contentName }: ReadingInput): Reading {
   const { board } = document.look;
-  if (board) return { lines: ['board', `${board.layers.length} ${board.layers.length === 1 ? 'layer' : 'layers'}`], state: 'done' };
+  if (board)
+    return {
+      lines: ['board', `${board.layers.length} ${board.layers.length === 1 ? 'layer' : 'layers'}`],
+      state: 'done',
+    };
   if (document.contentId === null) return { lines: ['empty', ''], state: 'empty' };
   return { lines: [shorten(contentName ?? '…', 13), document.look.fit ?? 'stretch'], state: 'done' };
 }
 
 function front({ document: { look } }: ReadingInput): Reading {
-  const shapes = (look.shapes ?? []).filter((shape) => !shape.off).length, keyed = look.keys === 'measure' || (look.keys?.some((key) => !key.off) ?? false);
-  const parts = [shapes > 0 ? `${shapes} ${shapes === 1 ? 'shape' : 'shapes'}` : null, keyed ? 'key' : null, look.difference && !look.difference.off ? 'difference' : null, look.spill && (look.spill === 'measure' || !look.spill.off) ? 'spill' : null].filter((part) => part !== null);
+  const shapes = (look.shapes ?? []).filter((shape) => !shape.off).length,
+    keyed = look.keys === 'measure' || (look.keys?.some((key) => !key.off) ?? false);
+  const parts = [
+    shapes > 0 ? `${shapes} ${shapes === 1 ? 'shape' : 'shapes'}` : null,
+    keyed ? 'key' : null,
+    look.difference && !look.difference.off ? 'difference' : null,
+    look.spill && (look.spill === 'measure' || !look.spill.off) ? 'spill' : null,
+  ].filter((part) => part !== null);
   if (parts.length === 0) return { lines: ['nothing', 'in front'], state: 'empty' };
   return { lines: [parts.slice(0, 2).join(' · '), parts.slice(2).join(' · ')], state: 'done' };
 }
 
 function blend({ document: { look, referenceFrame: frame } }: ReadingInput): Reading {
-  const now = lookNow(resolveLook({ ...look, keys: [], spill: { off: true } }), frame), soft = Math.hypot(now.soften, now.disc / 2);
+  const now = lookNow(resolveLook({ ...look, keys: [], spill: { off: true } }), frame),
+    soft = Math.hypot(now.soften, now.disc / 2);
   const parts = [
-    look.levels && 'levels', soft > 0 ? `soft ${Number(soft.toFixed(1))}` : null, now.motionBlur.shutter > 0 ? `blur ${Math.round(now.motionBlur.shutter)}°` : null, look.grain && !look.grain.off ? 'grain' : null,
-    look.reflections && !look.reflections.off ? 'reflections' : null, now.feather.some((f) => f > 0) ? 'feather' : null, now.opacity < 1 ? `${Math.round(100 * now.opacity)} %` : null,
+    look.levels && 'levels',
+    soft > 0 ? `soft ${Number(soft.toFixed(1))}` : null,
+    now.motionBlur.shutter > 0 ? `blur ${Math.round(now.motionBlur.shutter)}°` : null,
+    look.grain && !look.grain.off ? 'grain' : null,
+    look.reflections && !look.reflections.off ? 'reflections' : null,
+    now.feather.some((f) => f > 0) ? 'feather' : null,
+    now.opacity < 1 ? `${Math.round(100 * now.opacity)} %` : null,
   ].filter((part) => part !== null && part !== undefined);
   if (parts.length === 0) return { lines: ['not set', ''], state: 'empty' };
   return { lines: [parts.slice(0, 2).join(' · '), parts.slice(2, 4).join(' · ')], state: 'done' };
 }
 
 function send({ render, stale = 0 }: ReadingInput): Reading {
-  if (!render || (stale === 0 && render.frames === 0 && render.state === 'queued')) return { lines: ['nothing', 'sent'], state: 'empty' };
-  if (stale > 0 && render.state !== 'running') return { lines: [`${render.frames} / ${render.total}`, `${stale} out of date`], state: 'look' };
-  return { lines: [`${render.frames} / ${render.total}`, render.state === 'done' || render.state === 'stopped' ? 'rendered' : render.state], state: render.state === 'done' ? 'done' : 'part' };
+  if (!render || (stale === 0 && render.frames === 0 && render.state === 'queued'))
+    return { lines: ['nothing', 'sent'], state: 'empty' };
+  if (stale > 0 && render.state !== 'running')
+    return { lines: [`${render.frames} / ${render.total}`, `${stale} out of date`], state: 'look' };
+  return {
+    lines: [
+      `${render.frames} / ${render.total}`,
+      render.state === 'done' || render.state === 'stopped' ? 'rendered' : render.state,
+    ],
+    state: render.state === 'done' ? 'done' : 'part',
+  };
 }
 
 export function shorten(text: string, length: number): string {

@@ -26,10 +26,16 @@ const cursor = computed(() => (scale.value ? frameMiddle(scale.value, head.frame
 
 /** By how much a frame's corners lie off where they were when it was looked at, strip by strip. */
 function seatShifts(frame: number): number[] {
-  const measured = seat.measuredCorners, on = shot.seated?.onReference(frame), base = shot.seatedBase, corners = shot.document?.corners;
+  const measured = seat.measuredCorners,
+    on = shot.seated?.onReference(frame),
+    base = shot.seatedBase,
+    corners = shot.document?.corners;
   if (!measured || !on || !base || !corners) return new Array<number>(8).fill(0);
   // An outset is meant; what counts is where the corners themselves are.
-  const moves = on.flatMap(([x, y], c) => [x - base[c]![0] + corners[c]![0] - measured[c]![0], y - base[c]![1] + corners[c]![1] - measured[c]![1]]);
+  const moves = on.flatMap(([x, y], c) => [
+    x - base[c]![0] + corners[c]![0] - measured[c]![0],
+    y - base[c]![1] + corners[c]![1] - measured[c]![1],
+  ]);
   return stripShifts(measured, moves);
 }
 const strips = computed((): StripPicture[] => {
@@ -39,49 +45,80 @@ const strips = computed((): StripPicture[] => {
   const at = (frame: number) => {
     let one = known.get(frame);
     if (!one) {
-      const seen = seat.frames.get(frame), now = seatShifts(frame);
-      known.set(frame, (one = { seat: now, fit: seen?.moves && seen.holds ? stripShifts(quad, seen.moves).map((m, k) => m - now[k]!) : null, bound: seen?.bounds ? Math.max(...seen.bounds) : 0 }));
+      const seen = seat.frames.get(frame),
+        now = seatShifts(frame);
+      known.set(
+        frame,
+        (one = {
+          seat: now,
+          fit: seen?.moves && seen.holds ? stripShifts(quad, seen.moves).map((m, k) => m - now[k]!) : null,
+          bound: seen?.bounds ? Math.max(...seen.bounds) : 0,
+        }),
+      );
     }
     return one;
   };
-  return [0, 1, 2, 3].map((i) => i + first.value).map((k): StripPicture => ({
-    columnAt: (frame) => {
-      const seen = seat.frames.get(frame);
-      return seen?.holds ? seen.strips[k]! : null;
-    },
-    seatAt: (frame) => at(frame).seat[k]!,
-    fitAt: (frame) => {
-      const { fit, bound } = at(frame);
-      return fit && { at: fit[k]!, bound };
-    },
-  }));
+  return [0, 1, 2, 3]
+    .map((i) => i + first.value)
+    .map((k): StripPicture => ({
+      columnAt: (frame) => {
+        const seen = seat.frames.get(frame);
+        return seen?.holds ? seen.strips[k]! : null;
+      },
+      seatAt: (frame) => at(frame).seat[k]!,
+      fitAt: (frame) => {
+        const { fit, bound } = at(frame);
+        return fit && { at: fit[k]!, bound };
+      },
+    }));
 });
 /** The usual distance of the border from the seat, strip by strip. */
-const usual = computed(() => strips.value.map((strip) => {
-  const off = [...seat.frames.keys()].flatMap((f) => {
-    const fit = strip.fitAt(f);
-    return fit ? [Math.abs(fit.at)] : [];
-  });
-  return off.length > 0 ? Math.max(...off) : null;
-}));
+const usual = computed(() =>
+  strips.value.map((strip) => {
+    const off = [...seat.frames.keys()].flatMap((f) => {
+      const fit = strip.fitAt(f);
+      return fit ? [Math.abs(fit.at)] : [];
+    });
+    return off.length > 0 ? Math.max(...off) : null;
+  }),
+);
 
 let due = 0;
-watch([strips, scale, width, () => bench.sliceReach, () => bench.sliceFits, () => bench.dim, canvas], () => {
-  cancelAnimationFrame(due);
-  due = requestAnimationFrame(draw);
-}, { immediate: true });
+watch(
+  [strips, scale, width, () => bench.sliceReach, () => bench.sliceFits, () => bench.dim, canvas],
+  () => {
+    cancelAnimationFrame(due);
+    due = requestAnimationFrame(draw);
+  },
+  { immediate: true },
+);
 function draw(): void {
-  const element = canvas.value, at = scale.value;
+  const element = canvas.value,
+    at = scale.value;
   if (!element || !at || width.value < 40) return;
-  const density = window.devicePixelRatio || 1, height = 4 * STRIP_HEIGHT + 3;
+  const density = window.devicePixelRatio || 1,
+    height = 4 * STRIP_HEIGHT + 3;
   if (element.width !== Math.round(width.value * density) || element.height !== Math.round(height * density)) {
     element.width = Math.round(width.value * density);
     element.height = Math.round(height * density);
   }
-  const context = element.getContext('2d')!, style = getComputedStyle(element), colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
+  const context = element.getContext('2d')!,
+    style = getComputedStyle(element),
+    colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
   context.setTransform(density, 0, 0, density, 0, 0);
   context.clearRect(0, 0, width.value, height);
-  strips.value.forEach((strip, i) => drawStrip(context, i * (STRIP_HEIGHT + 1), at, strip, bench.sliceReach, bench.sliceFits, shot.document?.tolerance ?? 0.25, { accent: colour('accent'), alarm: colour('alarm'), line: colour('line') }));
+  strips.value.forEach((strip, i) =>
+    drawStrip(
+      context,
+      i * (STRIP_HEIGHT + 1),
+      at,
+      strip,
+      bench.sliceReach,
+      bench.sliceFits,
+      shot.document?.tolerance ?? 0.25,
+      { accent: colour('accent'), alarm: colour('alarm'), line: colour('line') },
+    ),
+  );
   element.dataset.drawn = String(seat.frames.size);
 }
 let scrubbing = false;
@@ -102,20 +139,80 @@ function onDown(event: PointerEvent): void {
   <div v-if="bench.slices !== 'off'" class="slices" data-slices :data-slices-frames="seat.frames.size">
     <SliceFixes v-if="scale && seat.frames.size > 0" :scale="scale" />
     <div v-if="seat.frames.size > 0" class="strips">
-      <div class="names"><div v-for="(name, i) in names" :key="name" class="name" :style="{ height: `${STRIP_HEIGHT + 1}px` }"><span>{{ name }}</span><span class="quiet">{{ usual[i] === null || usual[i] === undefined ? '' : `≤ ${usual[i]!.toFixed(2)}` }}</span></div></div>
-      <canvas ref="canvas" class="sheet" :style="{ width: `${width}px`, height: `${4 * STRIP_HEIGHT + 3}px` }" role="img" :aria-label="`Edge slices of the four ${bench.slices}`" @pointerdown="onDown" @pointermove="scrubbing && goTo($event)" @pointerup="scrubbing = false" />
+      <div class="names">
+        <div v-for="(name, i) in names" :key="name" class="name" :style="{ height: `${STRIP_HEIGHT + 1}px` }">
+          <span>{{ name }}</span
+          ><span class="quiet">{{
+            usual[i] === null || usual[i] === undefined ? '' : `≤ ${usual[i]!.toFixed(2)}`
+          }}</span>
+        </div>
+      </div>
+      <canvas
+        ref="canvas"
+        class="sheet"
+        :style="{ width: `${width}px`, height: `${4 * STRIP_HEIGHT + 3}px` }"
+        role="img"
+        :aria-label="`Edge slices of the four ${bench.slices}`"
+        @pointerdown="onDown"
+        @pointermove="scrubbing && goTo($event)"
+        @pointerup="scrubbing = false"
+      />
       <div v-if="scale && cursor >= frameLeft(scale, scale.from)" class="cursor" :style="{ left: `${cursor}px` }" />
     </div>
-    <p v-else class="quiet none">{{ seat.running ? `Looking at the borders: ${seat.running.done} of ${seat.running.total}` : 'Press “Look at the borders” on the right: each side of the surface is then shown here over the whole shot. A straight line is a good seat.' }}</p>
+    <p v-else class="quiet none">
+      {{
+        seat.running
+          ? `Looking at the borders: ${seat.running.done} of ${seat.running.total}`
+          : 'Press “Look at the borders” on the right: each side of the surface is then shown here over the whole shot. A straight line is a good seat.'
+      }}
+    </p>
   </div>
 </template>
 
 <style scoped>
-.slices { position: relative; border-top: 1px solid var(--line); background: var(--paper); min-height: 30px; overflow: hidden; }
-.strips { position: relative; }
-.sheet { display: block; cursor: ew-resize; touch-action: none; }
-.names { position: absolute; left: 0; top: 0; width: 82px; pointer-events: none; }
-.name { display: flex; flex-direction: column; justify-content: center; align-items: flex-end; padding-right: 7px; font-size: 13px; line-height: 14px; color: var(--ink); }
-.cursor { position: absolute; top: 0; bottom: 0; width: 1.6px; margin-left: -0.8px; background: var(--accent); pointer-events: none; }
-.none { margin: 0; padding: 6px 16px; }
+.slices {
+  position: relative;
+  border-top: 1px solid var(--line);
+  background: var(--paper);
+  min-height: 30px;
+  overflow: hidden;
+}
+.strips {
+  position: relative;
+}
+.sheet {
+  display: block;
+  cursor: ew-resize;
+  touch-action: none;
+}
+.names {
+  position: absolute;
+  left: 0;
+  top: 0;
+  width: 82px;
+  pointer-events: none;
+}
+.name {
+  display: flex;
+  flex-direction: column;
+  justify-content: center;
+  align-items: flex-end;
+  padding-right: 7px;
+  font-size: 13px;
+  line-height: 14px;
+  color: var(--ink);
+}
+.cursor {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  width: 1.6px;
+  margin-left: -0.8px;
+  background: var(--accent);
+  pointer-events: none;
+}
+.none {
+  margin: 0;
+  padding: 6px 16px;
+}
 </style>

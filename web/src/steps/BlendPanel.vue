@@ -19,10 +19,14 @@ const ORDER = 'levels → blur → edge → softness → texture → reflections
 </script>
 
 <template>
-  <section v-if="!ready" class="section"><p class="quiet mb-0">First seat the four corners: the look is measured along them.</p></section>
+  <section v-if="!ready" class="section">
+    <p class="quiet mb-0">First seat the four corners: the look is measured along them.</p>
+  </section>
   <template v-else>
     <MeasureSection />
-    <section class="section order"><p class="quiet mb-0" title="The order in which the picture is made; it is always the same">{{ ORDER }}</p></section>
+    <section class="section order">
+      <p class="quiet mb-0" title="The order in which the picture is made; it is always the same">{{ ORDER }}</p>
+    </section>
     <LevelsSection />
     <EdgeSection />
     <MotionSection />
@@ -32,10 +36,17 @@ const ORDER = 'levels → blur → edge → softness → texture → reflections
     <ScreenSection />
     <MixSection />
     <ShelfSection />
-    <section class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/send`">On to Send <i class="bi bi-arrow-right" /></RouterLink></section>
+    <section class="section">
+      <RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/send`"
+        >On to Send <i class="bi bi-arrow-right"
+      /></RouterLink>
+    </section>
   </template>
 </template>
 
 <style scoped>
-.order { padding-top: 8px; padding-bottom: 8px; }
+.order {
+  padding-top: 8px;
+  padding-bottom: 8px;
+}
 </style>

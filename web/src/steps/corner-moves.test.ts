@@ -8,7 +8,11 @@ import { moveReference } from './move-reference.ts';
 const SHIFT = [1, 0, 30, 0, 1, -5, 0, 0, 1];
 
 describe('nudges', () => {
-  test.each([['ArrowLeft', {}, [-1, 0]], ['ArrowDown', { shiftKey: true }, [0, 10]], ['ArrowUp', { altKey: true }, [0, -0.1]]])('%s %j', (key, modifiers, by) => {
+  test.each([
+    ['ArrowLeft', {}, [-1, 0]],
+    ['ArrowDown', { shiftKey: true }, [0, 10]],
+    ['ArrowUp', { altKey: true }, [0, -0.1]],
+  ])('%s %j', (key, modifiers, by) => {
     expect(nudgeOf({ key, shiftKey: false, altKey: false, ...modifiers })).toEqual(by);
   });
   test('other keys are no nudge', () => expect(nudgeOf({ key: 'a', shiftKey: false, altKey: false })).toBeNull());
@@ -16,7 +20,26 @@ describe('nudges', () => {
 
 describe('moveReference', () => {
   test('what is drawn stays where it is seen; fixed keep-outs stay in the picture', () => {
-    const start: ShotDocument = { ...structuredClone(DOCUMENT), keepOut: [{ points: [[1, 1], [5, 1], [5, 5]] }, { points: [[1, 1], [5, 1], [5, 5]], fixed: true }] };
+    const start: ShotDocument = {
+      ...structuredClone(DOCUMENT),
+      keepOut: [
+        {
+          points: [
+            [1, 1],
+            [5, 1],
+            [5, 5],
+          ],
+        },
+        {
+          points: [
+            [1, 1],
+            [5, 1],
+            [5, 5],
+          ],
+          fixed: true,
+        },
+      ],
+    };
     expect(moveReference(start, 9, SHIFT)).toBe(true);
     expect(start.referenceFrame).toBe(9);
     expect(start.regions[0]!.points[0]).toEqual([40, 5]);
@@ -42,8 +65,18 @@ describe('moveReference', () => {
   });
 
   test('keys come along: the outline on the new reference is kept, that on the old one becomes a key', () => {
-    const points: [number, number][] = [[0, 0], [10, 0], [10, 10]], later = points.map(([x, y]): [number, number] => [x + 8, y]);
-    const keyed = { ...DOCUMENT, referenceFrame: 4, regions: [{ points, keys: [{ frame: 8, points: later }] }], keepOut: [] };
+    const points: [number, number][] = [
+        [0, 0],
+        [10, 0],
+        [10, 10],
+      ],
+      later = points.map(([x, y]): [number, number] => [x + 8, y]);
+    const keyed = {
+      ...DOCUMENT,
+      referenceFrame: 4,
+      regions: [{ points, keys: [{ frame: 8, points: later }] }],
+      keepOut: [],
+    };
     const seen = [4, 6, 8].map((frame) => outlineAt(keyed.regions[0]!, 4, frame).points[0]![0]);
     expect(moveReference(keyed, 6, [1, 0, 100, 0, 1, 0, 0, 0, 1])).toBe(true);
     expect(keyed.regions[0]!.points[0]).toEqual([104, 0]);

@@ -2,10 +2,15 @@
 export function nudgeOf(event: { key: string; shiftKey: boolean; altKey: boolean }): [number, number] | null {
   const size = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
   switch (event.key) {
-    case 'ArrowLeft': return [-size, 0];
-    case 'ArrowRight': return [size, 0];
-    case 'ArrowUp': return [0, -size];
-    case 'ArrowDown': return [0, size];
-    default: return null;
+    case 'ArrowLeft':
+      return [-size, 0];
+    case 'ArrowRight':
+      return [size, 0];
+    case 'ArrowUp':
+      return [0, -size];
+    case 'ArrowDown':
+      return [0, size];
+    default:
+      return null;
   }
 }

@@ -7,7 +7,24 @@ import type { LookReason } from '../../../core/schemas/types.ts';
 import type { OutlineKind } from '../steps/follow/outlines-of.ts';
 
 /** What the hand does in the viewer. */
-export type Tool = 'look' | 'measure' | 'draw-region' | 'draw-keep-out' | 'draw-shape' | 'draw-area' | 'draw-cast' | 'draw-reflection' | 'draw-fix' | 'brush-fix' | 'draw-split' | 'draw-join-region' | 'draw-straight' | 'draw-plane' | 'pick-colour' | 'place-corners' | 'put-point';
+export type Tool =
+  | 'look'
+  | 'measure'
+  | 'draw-region'
+  | 'draw-keep-out'
+  | 'draw-shape'
+  | 'draw-area'
+  | 'draw-cast'
+  | 'draw-reflection'
+  | 'draw-fix'
+  | 'brush-fix'
+  | 'draw-split'
+  | 'draw-join-region'
+  | 'draw-straight'
+  | 'draw-plane'
+  | 'pick-colour'
+  | 'place-corners'
+  | 'put-point';
 
 /** Whether a tool draws an outline point by point. */
 export const isDrawing = (tool: Tool): boolean => tool.startsWith('draw-');
@@ -71,7 +88,13 @@ export const useBench = defineStore('bench', () => {
   const reason = shallowRef<{ title: string; why: LookReason } | null>(null);
   const pointer = ref<{ x: number; y: number } | null>(null);
   /** Asks the viewer to show everything, or one point closely. */
-  const viewRequest = ref<{ kind: 'fit' } | { kind: 'actual' } | { kind: 'zoom'; factor: number } | { kind: 'close'; x: number; y: number } | null>(null);
+  const viewRequest = ref<
+    | { kind: 'fit' }
+    | { kind: 'actual' }
+    | { kind: 'zoom'; factor: number }
+    | { kind: 'close'; x: number; y: number }
+    | null
+  >(null);
   /** Screen pixels for a plate pixel, as the viewer has it. */
   const scale = ref(1);
   const dim = ref(localStorage.getItem('yarlop-dim') === '1');
@@ -92,5 +115,44 @@ export const useBench = defineStore('bench', () => {
     dim.value = on;
     localStorage.setItem('yarlop-dim', on ? '1' : '0');
   }
-  return { step, tool, picked, point, showGhosts, brush, unfilled, corner, part, seatMode, seatPage, followPage, pickedPoints, runsOn, withoutFixes, flat, steadied, slices, sliceReach, sliceFits, ledgerScale, showOutlines, showResult, showGrid, showScopes, placeOpen, meshOpen, meshSymmetric, frontView, measured, dragPoint, reason, pointer, viewRequest, scale, dim, enter, setDim };
+  return {
+    step,
+    tool,
+    picked,
+    point,
+    showGhosts,
+    brush,
+    unfilled,
+    corner,
+    part,
+    seatMode,
+    seatPage,
+    followPage,
+    pickedPoints,
+    runsOn,
+    withoutFixes,
+    flat,
+    steadied,
+    slices,
+    sliceReach,
+    sliceFits,
+    ledgerScale,
+    showOutlines,
+    showResult,
+    showGrid,
+    showScopes,
+    placeOpen,
+    meshOpen,
+    meshSymmetric,
+    frontView,
+    measured,
+    dragPoint,
+    reason,
+    pointer,
+    viewRequest,
+    scale,
+    dim,
+    enter,
+    setDim,
+  };
 });

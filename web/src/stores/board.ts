@@ -13,10 +13,16 @@ export const useBoard = defineStore('board', () => {
   const open = ref(false);
   /** How much of the plate, flattened, is seen through it, 0…1. */
   const through = ref(0.25);
-  const layer = computed<BoardLayer | null>(() => board.value?.layers.find((l) => l.id === picked.value.at(-1)) ?? null);
+  const layer = computed<BoardLayer | null>(
+    () => board.value?.layers.find((l) => l.id === picked.value.at(-1)) ?? null,
+  );
 
   function pick(id: string, more = false): void {
-    picked.value = !more ? [id] : picked.value.includes(id) ? picked.value.filter((p) => p !== id) : [...picked.value, id];
+    picked.value = !more
+      ? [id]
+      : picked.value.includes(id)
+        ? picked.value.filter((p) => p !== id)
+        : [...picked.value, id];
   }
   /** One step of undo; while something is dragged, `settle` ends it. */
   function change(recipe: (board: Board) => void, how: 'edit' | 'drag' = 'edit'): void {

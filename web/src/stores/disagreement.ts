@@ -28,7 +28,8 @@ export const useDisagreement = defineStore('disagreement', () => {
     return (await call('GET', `/shots/${shot.shot!.id}/disagreement?frames=${from}-${to}`, 'disagreementReply')).mean;
   }
   async function look(): Promise<void> {
-    const mine = ++ask, row = shot.track.get(head.frame);
+    const mine = ++ask,
+      row = shot.track.get(head.frame);
     if (!wanted.value) {
       seen.value = null;
       return;
@@ -43,6 +44,14 @@ export const useDisagreement = defineStore('disagreement', () => {
       if (mine === ask) seen.value = found;
     });
   }
-  watch([wanted, view, () => (view.value === 'this frame' ? shot.track.get(head.frame) : [shot.range.join('-'), shot.running?.id].join())], () => void look());
+  watch(
+    [
+      wanted,
+      view,
+      () =>
+        view.value === 'this frame' ? shot.track.get(head.frame) : [shot.range.join('-'), shot.running?.id].join(),
+    ],
+    () => void look(),
+  );
   return { view, seen };
 });

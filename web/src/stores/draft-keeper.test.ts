@@ -12,7 +12,13 @@ test('a draft is kept by shot until it is dropped', () => {
   expect(readDraft(3)).toBeNull();
 });
 
-test.each(['', 'nonsense', '{"base":1}', '{"base":"x","document":{}}', `{"base":1,"document":{"format":"yarlop-shot/0"}}`])('what cannot be read is no draft: %s', (text) => {
+test.each([
+  '',
+  'nonsense',
+  '{"base":1}',
+  '{"base":"x","document":{}}',
+  `{"base":1,"document":{"format":"yarlop-shot/0"}}`,
+])('what cannot be read is no draft: %s', (text) => {
   localStorage.setItem('yarlop-draft-3', text);
   expect(readDraft(3)).toBeNull();
 });

@@ -19,7 +19,11 @@ import { useShot } from './shot.ts';
 
 /** Motion made by hand: what was found of corner points, what was pulled onto the picture between hand keys, and how both go on. */
 export const useHand = defineStore('hand', () => {
-  const shot = useShot(), jobs = useJobs(), notices = useNotices(), bench = useBench(), head = usePlayhead();
+  const shot = useShot(),
+    jobs = useJobs(),
+    notices = useNotices(),
+    bench = useBench(),
+    head = usePlayhead();
   const rows = shallowRef<readonly PointRow[]>([]);
   const pulled = shallowRef<readonly PulledRow[]>([]);
   const judged = shallowRef<PointJudgements>([]);
@@ -32,7 +36,10 @@ export const useHand = defineStore('hand', () => {
       pulled.value = [];
       return;
     }
-    const [found, onPicture] = await Promise.all([call('GET', `/shots/${id}/points`, 'pointRows'), call('GET', `/shots/${id}/pull`, 'pulledRows')]);
+    const [found, onPicture] = await Promise.all([
+      call('GET', `/shots/${id}/points`, 'pointRows'),
+      call('GET', `/shots/${id}/pull`, 'pulledRows'),
+    ]);
     if (shot.shot?.id !== id) return;
     rows.value = found.rows;
     pulled.value = onPicture.rows;
@@ -47,17 +54,28 @@ export const useHand = defineStore('hand', () => {
   jobs.onJob((job) => {
     if ((job.kind === 'points' || job.kind === 'pull') && job.shotId === shot.shot?.id) void notices.guard(refresh);
   });
-  watch([() => shot.shot?.id, () => shot.plate?.id, () => shot.document?.referenceFrame], () => {
-    if (shot.shot && openFor !== shot.shot.id) {
-      openFor = shot.shot.id;
-      judged.value = [];
-    }
-    void notices.guard(refresh);
-  }, { immediate: true });
+  watch(
+    [() => shot.shot?.id, () => shot.plate?.id, () => shot.document?.referenceFrame],
+    () => {
+      if (shot.shot && openFor !== shot.shot.id) {
+        openFor = shot.shot.id;
+        judged.value = [];
+      }
+      void notices.guard(refresh);
+    },
+    { immediate: true },
+  );
 
   const points = computed(() => (shot.document?.cornerPoints ?? []).filter((p) => !p.off));
-  const frames = computed(() => framesOfPoints(shot.document?.cornerPoints ?? [], rows.value, shot.document?.referenceFrame ?? 0));
-  const running = computed(() => jobs.open.find((job) => (job.kind === 'points' || job.kind === 'pull') && job.shotId === shot.shot?.id && isOpen(job)) ?? null);
+  const frames = computed(() =>
+    framesOfPoints(shot.document?.cornerPoints ?? [], rows.value, shot.document?.referenceFrame ?? 0),
+  );
+  const running = computed(
+    () =>
+      jobs.open.find(
+        (job) => (job.kind === 'points' || job.kind === 'pull') && job.shotId === shot.shot?.id && isOpen(job),
+      ) ?? null,
+  );
 
   function fitAt(name: string, frame: number): { fit: PointFit | null; why: string | null } | null {
     return frames.value.get(frame)?.get(name) ?? null;
@@ -73,16 +91,33 @@ export const useHand = defineStore('hand', () => {
     return null;
   }
   /** Points and frames that want a look, the worst first. */
-  const wanting = computed(() => wantingLooks(frames.value, points.value.map((p) => p.name)));
+  const wanting = computed(() =>
+    wantingLooks(
+      frames.value,
+      points.value.map((p) => p.name),
+    ),
+  );
   /** Points over which light was seen to sweep, uncompensated as they are set; with the first and last frame of it. */
   const lightWanted = computed(() => {
-    const never = points.value.filter((p) => p.light === false).map((p) => p.name), there = rows.value.filter((r) => r.lightWanted && never.includes(r.name)), at = there.map((r) => r.frame);
-    return there.length === 0 ? null : { names: never.filter((name) => there.some((r) => r.name === name)), span: [Math.min(...at), Math.max(...at)] as const };
+    const never = points.value.filter((p) => p.light === false).map((p) => p.name),
+      there = rows.value.filter((r) => r.lightWanted && never.includes(r.name)),
+      at = there.map((r) => r.frame);
+    return there.length === 0
+      ? null
+      : {
+          names: never.filter((name) => there.some((r) => r.name === name)),
+          span: [Math.min(...at), Math.max(...at)] as const,
+        };
   });
 
   /** Follows points; what is followed anew counts again where it had been cleared. The job's number, or null where nothing could be begun. */
-  async function follow(request: PointsRequest, names: readonly string[], span: [number, number]): Promise<number | null> {
-    if (points.value.some((p) => names.includes(p.name) && p.holes?.some(([a, b]) => a <= span[1] && b >= span[0]))) shot.edit((draft) => fillHoles(draft, names, span));
+  async function follow(
+    request: PointsRequest,
+    names: readonly string[],
+    span: [number, number],
+  ): Promise<number | null> {
+    if (points.value.some((p) => names.includes(p.name) && p.holes?.some(([a, b]) => a <= span[1] && b >= span[0])))
+      shot.edit((draft) => fillHoles(draft, names, span));
     if (!shot.shot || !(await shot.saved())) return null;
     const job = await call('POST', `/shots/${shot.shot.id}/points`, 'apiJob', request);
     jobs.take(job);
@@ -93,7 +128,11 @@ export const useHand = defineStore('hand', () => {
   async function runOn(name: string, frame: number): Promise<void> {
     const way = wayOn(frame, shot.document!.referenceFrame, shot.range);
     if (!way || shot.running) return;
-    const id = await follow({ direction: way.direction, names: [name], frames: way.span, from: frame }, [name], way.span);
+    const id = await follow(
+      { direction: way.direction, names: [name], frames: way.span, from: frame },
+      [name],
+      way.span,
+    );
     const handBack = async (state: string) => {
       await refresh();
       const back = state === 'done' ? handsBackAt((f) => fitAt(name, f), way) : null;
@@ -116,14 +155,28 @@ export const useHand = defineStore('hand', () => {
     await refresh();
   }
 
-  const keys = computed<HandKey[]>(() => (shot.document?.handKeys ?? []).map((k) => ({ frame: k.frame, corners: k.corners as Quad })));
-  const held = computed(() => new Map(pulled.value.filter((p) => !keys.value.some((k) => k.frame === p.frame)).map((p) => [p.frame, p])));
+  const keys = computed<HandKey[]>(() =>
+    (shot.document?.handKeys ?? []).map((k) => ({ frame: k.frame, corners: k.corners as Quad })),
+  );
+  const held = computed(
+    () => new Map(pulled.value.filter((p) => !keys.value.some((k) => k.frame === p.frame)).map((p) => [p.frame, p])),
+  );
   /** How the corners go from key to key; null without any. */
   const motion = computed(() => {
-    const d = shot.document, facts = shot.plate?.facts;
+    const d = shot.document,
+      facts = shot.plate?.facts;
     if (!d || !facts || keys.value.length === 0) return null;
-    const all = d.corners && !keys.value.some((k) => k.frame === d.referenceFrame) ? [...keys.value, { frame: d.referenceFrame, corners: d.corners as Quad }] : keys.value;
-    return new KeyedMotion(all, facts.width, facts.height, { focal: d.focal }, [...held.value.values()].map((p) => ({ frame: p.frame, corners: p.corners as Quad })));
+    const all =
+      d.corners && !keys.value.some((k) => k.frame === d.referenceFrame)
+        ? [...keys.value, { frame: d.referenceFrame, corners: d.corners as Quad }]
+        : keys.value;
+    return new KeyedMotion(
+      all,
+      facts.width,
+      facts.height,
+      { focal: d.focal },
+      [...held.value.values()].map((p) => ({ frame: p.frame, corners: p.corners as Quad })),
+    );
   });
   /** The corners that the keys put on a frame, and how. */
   function keyedAt(frame: number): { corners: Quad; how: 'key' | 'pulled' | 'pose' | 'curves' | 'held' } | null {
@@ -133,10 +186,43 @@ export const useHand = defineStore('hand', () => {
   }
   const proposed = computed(() => {
     if (!motion.value || keys.value.length < 2) return null;
-    const known = [...keys.value.map((k) => k.frame), ...(shot.document?.corners ? [shot.document.referenceFrame] : [])], spans = (shot.document?.spans ?? []).filter((s) => s.source === 'keys'), all = keys.value.map((k) => k.frame);
-    const wanted = (f: number) => (spans.length > 0 ? spans.some((s) => s.from <= f && f <= s.to) : f >= Math.min(...all) && f <= Math.max(...all));
-    return nextKey(motion.value, known, Array.from({ length: shot.frames }, (_, f) => f).filter(wanted).map((frame) => ({ frame, bound: held.value.has(frame) ? Math.max(...held.value.get(frame)!.bounds) : null })));
+    const known = [
+        ...keys.value.map((k) => k.frame),
+        ...(shot.document?.corners ? [shot.document.referenceFrame] : []),
+      ],
+      spans = (shot.document?.spans ?? []).filter((s) => s.source === 'keys'),
+      all = keys.value.map((k) => k.frame);
+    const wanted = (f: number) =>
+      spans.length > 0 ? spans.some((s) => s.from <= f && f <= s.to) : f >= Math.min(...all) && f <= Math.max(...all);
+    return nextKey(
+      motion.value,
+      known,
+      Array.from({ length: shot.frames }, (_, f) => f)
+        .filter(wanted)
+        .map((frame) => ({ frame, bound: held.value.has(frame) ? Math.max(...held.value.get(frame)!.bounds) : null })),
+    );
   });
 
-  return { rows, pulled, judged, points, frames, running, wanting, lightWanted, keys, motion, held, proposed, refresh, judge, fitAt, placeAt, follow, runOn, pull, keyedAt };
+  return {
+    rows,
+    pulled,
+    judged,
+    points,
+    frames,
+    running,
+    wanting,
+    lightWanted,
+    keys,
+    motion,
+    held,
+    proposed,
+    refresh,
+    judge,
+    fitAt,
+    placeAt,
+    follow,
+    runOn,
+    pull,
+    keyedAt,
+  };
 });

@@ -22,9 +22,12 @@ export const useJobs = defineStore('jobs', () => {
     source.addEventListener('ready', () => {
       connected.value = true;
       // What changed while nobody listened: ask for jobs that were still open.
-      for (const job of jobs.value.values()) if (isOpen(job)) void call('GET', `/jobs/${job.id}`, 'apiJob').then(take, () => {});
+      for (const job of jobs.value.values())
+        if (isOpen(job)) void call('GET', `/jobs/${job.id}`, 'apiJob').then(take, () => {});
     });
-    source.addEventListener('job', (event) => take(checked('apiJob', JSON.parse((event as MessageEvent<string>).data), 'a job event')));
+    source.addEventListener('job', (event) =>
+      take(checked('apiJob', JSON.parse((event as MessageEvent<string>).data), 'a job event')),
+    );
     source.onerror = () => {
       connected.value = false;
     };

@@ -9,7 +9,8 @@ export interface KeptUpload {
   url: string | null;
 }
 
-const DATABASE = 'yarlop', STORE = 'uploads';
+const DATABASE = 'yarlop',
+  STORE = 'uploads';
 
 function open(): Promise<IDBDatabase> {
   return new Promise((resolve, reject) => {

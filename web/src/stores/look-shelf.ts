@@ -16,17 +16,23 @@ export interface LookCopy {
 
 /** Looks kept for all shots of the project, and the way of this shot's look to others. */
 export const useLookShelf = defineStore('look-shelf', () => {
-  const shot = useShot(), head = usePlayhead(), notices = useNotices();
+  const shot = useShot(),
+    head = usePlayhead(),
+    notices = useNotices();
   const kept = shallowRef<readonly SavedLook[]>([]);
   const others = shallowRef<readonly Shot[]>([]);
   const copies = ref<LookCopy[]>([]);
   const copying = ref(false);
 
   async function refresh(): Promise<void> {
-    const project = shot.project?.id, own = shot.shot?.id;
+    const project = shot.project?.id,
+      own = shot.shot?.id;
     if (project === undefined) return;
     await notices.guard(async () => {
-      const [looks, shots] = await Promise.all([call('GET', `/projects/${project}/looks`, 'savedLooks'), call('GET', `/projects/${project}/shots`, 'shots')]);
+      const [looks, shots] = await Promise.all([
+        call('GET', `/projects/${project}/looks`, 'savedLooks'),
+        call('GET', `/projects/${project}/shots`, 'shots'),
+      ]);
       if (shot.project?.id !== project) return;
       kept.value = looks;
       others.value = shots.filter((one) => one.id !== own && one.plate !== null);
@@ -35,22 +41,33 @@ export const useLookShelf = defineStore('look-shelf', () => {
   watch([() => shot.project?.id, () => shot.shot?.id], () => void refresh(), { immediate: true });
 
   const use = (part: Look): void => shot.edit((draft) => (draft.look = withBlendPart(draft.look, part)));
-  const put = (project: number, name: string, look: Look, frame: number) => notices.guard(async () => (kept.value = await call('POST', `/projects/${project}/looks`, 'savedLooks', { name, look, frame })));
+  const put = (project: number, name: string, look: Look, frame: number) =>
+    notices.guard(
+      async () => (kept.value = await call('POST', `/projects/${project}/looks`, 'savedLooks', { name, look, frame })),
+    );
   async function keep(name: string): Promise<void> {
     await put(shot.project!.id, name, shot.document!.look, head.frame);
   }
   async function remove({ id, name, look }: SavedLook): Promise<void> {
-    const project = shot.project!.id, left = await notices.guard(() => call('DELETE', `/looks/${id}`, 'savedLooks'));
+    const project = shot.project!.id,
+      left = await notices.guard(() => call('DELETE', `/looks/${id}`, 'savedLooks'));
     if (!left) return;
     kept.value = left;
-    notices.add(`Look “${name}” deleted.`, 'calm', { label: 'Bring it back', run: () => void put(project, name, look, 0) }, 20);
+    notices.add(
+      `Look “${name}” deleted.`,
+      'calm',
+      { label: 'Bring it back', run: () => void put(project, name, look, 0) },
+      20,
+    );
   }
 
   /** Takes the look of now to other shots, one after the other; with `measured`, what was measured here is measured anew there and taken. */
   async function copyTo(shots: readonly Shot[], measured: boolean): Promise<void> {
     if (copying.value) return;
     copying.value = true;
-    const look = shot.document!.look, part = blendPart(look, head.frame), names = measured ? Object.keys(look.why ?? {}) : [];
+    const look = shot.document!.look,
+      part = blendPart(look, head.frame),
+      names = measured ? Object.keys(look.why ?? {}) : [];
     copies.value = shots.map((one) => ({ shot: one, state: 'waiting' }));
     for (const copy of copies.value) {
       copy.state = 'failed';
@@ -62,7 +79,8 @@ export const useLookShelf = defineStore('look-shelf', () => {
           const found = (await call('POST', `/shots/${copy.shot.id}/look`, 'lookReply')).look;
           await change(copy.shot.id, (there) => {
             const taken = structuredClone(there);
-            for (const { name, takes } of partsOf(found)) if (takes && names.includes(name)) takePart(taken, found, name);
+            for (const { name, takes } of partsOf(found))
+              if (takes && names.includes(name)) takePart(taken, found, name);
             return taken;
           });
         }
@@ -75,7 +93,10 @@ export const useLookShelf = defineStore('look-shelf', () => {
   }
   async function change(id: number, recipe: (look: Look) => Look): Promise<void> {
     const detail = await call('GET', `/shots/${id}`, 'shotDetail');
-    await call('PUT', `/shots/${id}/document`, 'saved', { base: detail.shot.revision, document: { ...detail.document, look: recipe(detail.document.look) } });
+    await call('PUT', `/shots/${id}/document`, 'saved', {
+      base: detail.shot.revision,
+      document: { ...detail.document, look: recipe(detail.document.look) },
+    });
   }
   return { kept, others, copies, copying, refresh, use, keep, remove, copyTo };
 });

@@ -15,7 +15,10 @@ export const useNotices = defineStore('notices', () => {
 
   function add(text: string, tone: Notice['tone'] = 'alarm', action?: Notice['action'], seconds = 9): void {
     const id = next++;
-    notices.value = [...notices.value.filter((n) => n.text !== text), { id, text, tone, ...(action ? { action } : {}) }];
+    notices.value = [
+      ...notices.value.filter((n) => n.text !== text),
+      { id, text, tone, ...(action ? { action } : {}) },
+    ];
     setTimeout(() => dismiss(id), seconds * 1000);
   }
   function dismiss(id: number): void {

@@ -23,7 +23,8 @@ export const useOtherSurfaces = defineStore('other-surfaces', () => {
   const wanted = computed(() => (shot.document?.others ?? []).map((other) => other.shot));
 
   async function refresh(): Promise<void> {
-    const id = shot.shot?.id, plate = shot.plate?.id;
+    const id = shot.shot?.id,
+      plate = shot.plate?.id;
     if (id === undefined || plate === undefined || !shot.project) {
       all.value = loaded.value = [];
       return;
@@ -33,12 +34,21 @@ export const useOtherSurfaces = defineStore('other-surfaces', () => {
       if (shot.shot?.id !== id) return;
       all.value = shots.filter((s) => s.id !== id && s.plate?.id === plate);
       const there = wanted.value.filter((other) => all.value.some((s) => s.id === other));
-      loaded.value = await Promise.all(there.map(async (other): Promise<OtherOnBench> => {
-        const { shot: found, name, document, frames } = await call('GET', `/shots/${other}/surface`, 'surfaceReply');
-        return { shot: found, name, document, corners: new Map(frames.map(({ frame, corners }) => [frame, corners as unknown as Quad])) };
-      }));
+      loaded.value = await Promise.all(
+        there.map(async (other): Promise<OtherOnBench> => {
+          const { shot: found, name, document, frames } = await call('GET', `/shots/${other}/surface`, 'surfaceReply');
+          return {
+            shot: found,
+            name,
+            document,
+            corners: new Map(frames.map(({ frame, corners }) => [frame, corners as unknown as Quad])),
+          };
+        }),
+      );
     });
   }
-  watch([() => shot.shot?.id, () => shot.plate?.id, () => wanted.value.join()], () => void refresh(), { immediate: true });
+  watch([() => shot.shot?.id, () => shot.plate?.id, () => wanted.value.join()], () => void refresh(), {
+    immediate: true,
+  });
   return { all, loaded, refresh };
 });

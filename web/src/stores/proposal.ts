@@ -22,17 +22,25 @@ export const useProposal = defineStore('proposal', () => {
     const quads = new Map<number, Quad>();
     for (let frame = 0; frame < shot.frames; frame++) {
       const quad = shot.cornersAt(frame);
-      if (quad && quad.some(([x, y]) => x > 0 && y > 0 && x < shot.plate!.facts!.width && y < shot.plate!.facts!.height)) quads.set(frame, quad);
+      if (
+        quad &&
+        quad.some(([x, y]) => x > 0 && y > 0 && x < shot.plate!.facts!.width && y < shot.plate!.facts!.height)
+      )
+        quads.set(frame, quad);
     }
     return quads.size > 0 ? lookBasis(quads) : '';
   });
-  const isStale = (why: LookReason | undefined): boolean => why?.basis !== undefined && basis.value !== '' && why.basis !== basis.value;
+  const isStale = (why: LookReason | undefined): boolean =>
+    why?.basis !== undefined && basis.value !== '' && why.basis !== basis.value;
 
-  watch(() => shot.shot?.id, (id) => {
-    if (id === ofShot) return;
-    ofShot = id ?? 0;
-    look.value = null;
-  });
+  watch(
+    () => shot.shot?.id,
+    (id) => {
+      if (id === ofShot) return;
+      ofShot = id ?? 0;
+      look.value = null;
+    },
+  );
 
   async function measure(): Promise<void> {
     if (measuring.value) return;

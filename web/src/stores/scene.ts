@@ -19,7 +19,9 @@ const NOTHING_SAID = Array<number>(9).fill(0);
 
 /** The solved surroundings of the shot: camera, still points, and the plane of the corners in them. */
 export const useScene = defineStore('scene', () => {
-  const shot = useShot(), jobs = useJobs(), notices = useNotices();
+  const shot = useShot(),
+    jobs = useJobs(),
+    notices = useNotices();
   const reply = shallowRef<SceneReply | null>(null);
 
   async function refresh(): Promise<void> {
@@ -36,29 +38,55 @@ export const useScene = defineStore('scene', () => {
   });
   watch([() => shot.shot?.id, () => shot.plate?.id], () => void notices.guard(refresh), { immediate: true });
   // Whether it is still of the settings as they are is told by the house.
-  watch(() => shot.saveState, (state) => state === 'saved' && reply.value?.scene && void notices.guard(refresh));
+  watch(
+    () => shot.saveState,
+    (state) => state === 'saved' && reply.value?.scene && void notices.guard(refresh),
+  );
 
   const file = computed(() => reply.value?.scene ?? null);
   const scene = computed(() => (file.value ? readScene(file.value) : null));
-  const running = computed(() => jobs.open.find((job) => job.kind === 'scene' && job.shotId === shot.shot?.id && isOpen(job)) ?? null);
+  const running = computed(
+    () => jobs.open.find((job) => job.kind === 'scene' && job.shotId === shot.shot?.id && isOpen(job)) ?? null,
+  );
   /** The plane on the reference frame: as it was put by hand, or found. */
   const plane = computed((): ScenePlane | null => {
-    const found = reply.value?.plane, document = shot.document;
+    const found = reply.value?.plane,
+      document = shot.document;
     if (!scene.value || !document) return null;
-    if (document.scene?.normal) return { frame: document.referenceFrame, normal: document.scene.normal as unknown as Vector3, covariance: NOTHING_SAID };
-    return found ? planeSeenFrom(scene.value, { frame: found.frame, normal: found.normal as unknown as Vector3, covariance: found.covariance }, document.referenceFrame) : null;
+    if (document.scene?.normal)
+      return {
+        frame: document.referenceFrame,
+        normal: document.scene.normal as unknown as Vector3,
+        covariance: NOTHING_SAID,
+      };
+    return found
+      ? planeSeenFrom(
+          scene.value,
+          { frame: found.frame, normal: found.normal as unknown as Vector3, covariance: found.covariance },
+          document.referenceFrame,
+        )
+      : null;
   });
   /** The corners as the plane carries them; null where nothing is known. */
   function cornersAt(frame: number): Quad | null {
-    const corners = shot.document?.corners as Quad | null | undefined, on = scene.value?.frames.find((f) => f.frame === frame);
+    const corners = shot.document?.corners as Quad | null | undefined,
+      on = scene.value?.frames.find((f) => f.frame === frame);
     return scene.value && plane.value && corners && on ? cornersOnFrame(scene.value, plane.value, corners, on) : null;
   }
   /** The plane, as the reference frame has it, through the still points that are filmed inside an outline on a frame; or why there is none. */
   function planeThrough(frame: number, outline: readonly Point[]): ScenePlane | string {
-    const solved = scene.value, document = shot.document;
-    if (!solved || !document || !solved.frames.some((f) => f.frame === frame)) return 'On this frame the camera is not known. Draw on another frame.';
-    const found = planeThroughPoints(solved, frame, outline, randomFrom(SEED)), seen = found && planeSeenFrom(solved, { frame, normal: found.normal, covariance: NOTHING_SAID }, document.referenceFrame);
-    return seen ?? 'A plane needs three points or more, not on one line. Draw around more of them, or follow more points there.';
+    const solved = scene.value,
+      document = shot.document;
+    if (!solved || !document || !solved.frames.some((f) => f.frame === frame))
+      return 'On this frame the camera is not known. Draw on another frame.';
+    const found = planeThroughPoints(solved, frame, outline, randomFrom(SEED)),
+      seen =
+        found &&
+        planeSeenFrom(solved, { frame, normal: found.normal, covariance: NOTHING_SAID }, document.referenceFrame);
+    return (
+      seen ??
+      'A plane needs three points or more, not on one line. Draw around more of them, or follow more points there.'
+    );
   }
   const used = computed(() => shot.document?.spans?.some((s) => s.source === 'scene') ?? false);
 

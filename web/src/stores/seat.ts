@@ -37,15 +37,21 @@ export const useSeat = defineStore('seat', () => {
   const proposing = ref(false);
 
   const order = computed(() => {
-    const measured = reply.value?.measured, corners = shot.document?.corners;
+    const measured = reply.value?.measured,
+      corners = shot.document?.corners;
     return measured && corners ? orderBetween(measured.corners as Quad, corners as Quad) : AS_THEY_ARE;
   });
   const frames = computed(() => {
     const seen = new Map<number, SeenFrame>();
     for (const frame of reply.value?.frames ?? []) {
-      const strips = decoded(frame.strips), o = order.value;
+      const strips = decoded(frame.strips),
+        o = order.value;
       seen.set(frame.frame, {
-        frame: frame.frame, support: frame.support, holds: frame.holds, moves: frame.moves && reorderMoves(frame.moves, o), bounds: frame.bounds && reorder(frame.bounds, o),
+        frame: frame.frame,
+        support: frame.support,
+        holds: frame.holds,
+        moves: frame.moves && reorderMoves(frame.moves, o),
+        bounds: frame.bounds && reorder(frame.bounds, o),
         strips: [...reorderSides(strips.slice(0, 4), o), ...reorder(strips.slice(4), o)],
       });
     }
@@ -53,23 +59,39 @@ export const useSeat = defineStore('seat', () => {
   });
   const measured = computed(() => reply.value?.measured ?? null);
   /** The measured corners in the order of now. */
-  const measuredCorners = computed(() => (measured.value ? (reorder(measured.value.corners, order.value) as unknown as Quad) : null));
+  const measuredCorners = computed(() =>
+    measured.value ? (reorder(measured.value.corners, order.value) as unknown as Quad) : null,
+  );
   const borders = computed(() => (measured.value ? reorderSides(measured.value.borders, order.value) : []));
   const stale = computed(() => [...frames.value.values()].filter((f) => !f.holds).length);
   const running = computed(() => jobs.open.find((job) => job.kind === 'seat' && job.shotId === shot.shot?.id) ?? null);
   watch(frames, (seen) => {
-    shot.lock = seen.size === 0 ? null : new Map([...seen.values()].flatMap((f) => (f.holds && f.moves ? [[f.frame, f.moves] as const] : [])));
+    shot.lock =
+      seen.size === 0
+        ? null
+        : new Map([...seen.values()].flatMap((f) => (f.holds && f.moves ? [[f.frame, f.moves] as const] : [])));
   });
 
   /** How far off the corners still are on a frame as they are seated now, px of the frame; null where nothing is known. */
   function leftAt(frame: number): { corners: number[]; worst: number; bound: number } | null {
-    const drift = driftAt(frame), on = shot.seated?.onReference(frame), base = shot.document?.corners;
+    const drift = driftAt(frame),
+      on = shot.seated?.onReference(frame),
+      base = shot.document?.corners;
     if (!drift || !on || !base || !shot.seatedBase) return null;
-    const corners = [0, 1, 2, 3].map((c) => drift.scales[c]! * Math.hypot(drift.moves[2 * c]! - (on[c]![0] - shot.seatedBase![c]![0]), drift.moves[2 * c + 1]! - (on[c]![1] - shot.seatedBase![c]![1])));
+    const corners = [0, 1, 2, 3].map(
+      (c) =>
+        drift.scales[c]! *
+        Math.hypot(
+          drift.moves[2 * c]! - (on[c]![0] - shot.seatedBase![c]![0]),
+          drift.moves[2 * c + 1]! - (on[c]![1] - shot.seatedBase![c]![1]),
+        ),
+    );
     return { corners, worst: Math.max(...corners), bound: Math.max(...drift.bounds) };
   }
   function driftAt(frame: number): FrameDrift | null {
-    const seen = frames.value.get(frame), map = shot.homographyAt(frame), corners = shot.document?.corners;
+    const seen = frames.value.get(frame),
+      map = shot.homographyAt(frame),
+      corners = shot.document?.corners;
     if (!seen?.moves || !seen.bounds || !seen.holds || !map || !corners) return null;
     return { frame, moves: seen.moves, bounds: seen.bounds, scales: corners.map((c) => scaleAt(map, c)) };
   }
@@ -78,12 +100,16 @@ export const useSeat = defineStore('seat', () => {
   /** What is left on every frame; follows a drag at its own pace, since a long shot has thousands. */
   const left = shallowRef<{ frame: number; worst: number; bound: number }[]>([]);
   const off = computed(() => (left.value.length > 0 ? mean(left.value.map((f) => Math.max(f.worst, f.bound))) : null));
-  watchThrottled([frames, () => shot.seated, () => shot.track], () => {
-    left.value = [...frames.value.keys()].flatMap((frame) => {
-      const now = leftAt(frame);
-      return now ? [{ frame, worst: now.worst, bound: now.bound }] : [];
-    });
-  }, { throttle: 200, immediate: true });
+  watchThrottled(
+    [frames, () => shot.seated, () => shot.track],
+    () => {
+      left.value = [...frames.value.keys()].flatMap((frame) => {
+        const now = leftAt(frame);
+        return now ? [{ frame, worst: now.worst, bound: now.bound }] : [];
+      });
+    },
+    { throttle: 200, immediate: true },
+  );
 
   async function refresh(): Promise<void> {
     const id = shot.shot?.id;
@@ -100,7 +126,11 @@ export const useSeat = defineStore('seat', () => {
   async function snap(frame: number, border: 'inner' | 'outer'): Promise<SnapReply | null> {
     const corners = shot.cornersAt(frame);
     if (!shot.shot || !corners) return null;
-    const found = await call('POST', `/shots/${shot.shot.id}/snap`, 'snapReply', { frame, corners: corners.map(([x, y]) => [x, y]), border });
+    const found = await call('POST', `/shots/${shot.shot.id}/snap`, 'snapReply', {
+      frame,
+      corners: corners.map(([x, y]) => [x, y]),
+      border,
+    });
     snapped.value = { reply: found, frame };
     return found;
   }
@@ -114,22 +144,53 @@ export const useSeat = defineStore('seat', () => {
     proposing.value = true;
     await notices.guard(async () => {
       // What the lock has taken away needs no key.
-      const all = document.lock === true ? drift.value.map((d) => ({ ...d, moves: new Array<number>(8).fill(0) })) : drift.value;
-      proposal.value = await seatWorker().propose(all.map((d) => ({ ...d, moves: [...Array.from(d.moves)], bounds: [...d.bounds], scales: [...d.scales] })), document.referenceFrame, document.tolerance ?? 0.25);
+      const all =
+        document.lock === true ? drift.value.map((d) => ({ ...d, moves: new Array<number>(8).fill(0) })) : drift.value;
+      proposal.value = await seatWorker().propose(
+        all.map((d) => ({ ...d, moves: [...Array.from(d.moves)], bounds: [...d.bounds], scales: [...d.scales] })),
+        document.referenceFrame,
+        document.tolerance ?? 0.25,
+      );
     });
     proposing.value = false;
   }
 
-  watch([() => shot.shot?.id, () => shot.document?.referenceFrame], ([id]) => {
-    reply.value = null;
-    snapped.value = null;
-    proposal.value = null;
-    if (id !== undefined) void notices.guard(refresh);
-  }, { immediate: true });
+  watch(
+    [() => shot.shot?.id, () => shot.document?.referenceFrame],
+    ([id]) => {
+      reply.value = null;
+      snapped.value = null;
+      proposal.value = null;
+      if (id !== undefined) void notices.guard(refresh);
+    },
+    { immediate: true },
+  );
   jobs.onJob((job) => {
-    if (job.shotId === shot.shot?.id && (job.kind === 'seat' || job.kind === 'follow') && !isOpen(job)) void notices.guard(refresh);
+    if (job.shotId === shot.shot?.id && (job.kind === 'seat' || job.kind === 'follow') && !isOpen(job))
+      void notices.guard(refresh);
   });
-  return { reply, frames, measured, measuredCorners, borders, stale, running, snapped, proposal, proposing, drift, left, off, leftAt, driftAt, refresh, measure, snap, match, propose };
+  return {
+    reply,
+    frames,
+    measured,
+    measuredCorners,
+    borders,
+    stale,
+    running,
+    snapped,
+    proposal,
+    proposing,
+    drift,
+    left,
+    off,
+    leftAt,
+    driftAt,
+    refresh,
+    measure,
+    snap,
+    match,
+    propose,
+  };
 });
 
 function decoded(text: string): Uint8Array[] {
@@ -139,6 +200,7 @@ function decoded(text: string): Uint8Array[] {
 
 /** The seat's own map on a frame: reference pixels to the frame's, through the corners as they are seated. */
 export function seatedMapAt(shot: ReturnType<typeof useShot>, frame: number) {
-  const now = shot.cornersAt(frame), base = shot.seatedBase;
+  const now = shot.cornersAt(frame),
+    base = shot.seatedBase;
   return now && base ? homographyBetweenQuads(base, now) : null;
 }

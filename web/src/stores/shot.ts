@@ -6,7 +6,16 @@ import { SeatedCorners } from '../../../core/seat/seated-corners.ts';
 import { cornerBound, unpackCertainty } from '../../../core/follow/certainty.ts';
 import { IDENTITY, type Homography } from '../../../core/geometry/homography.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
-import type { FollowRequest, Job, Media, PlateCheck, Project, Shot, ShotDocument, TrackRow } from '../../../core/schemas/types.ts';
+import type {
+  FollowRequest,
+  Job,
+  Media,
+  PlateCheck,
+  Project,
+  Shot,
+  ShotDocument,
+  TrackRow,
+} from '../../../core/schemas/types.ts';
 import { ApiProblem, call } from '../api/client.ts';
 import { EditHistory } from '../history/edit-history.ts';
 import { dropDraft, keepDraft, readDraft } from './draft-keeper.ts';
@@ -26,7 +35,16 @@ function changed(document: ShotDocument, recipe: (draft: ShotDocument) => void):
 
 /** What a motion that is spliced is made from, besides what is followed; a save that changes it changes every row. */
 function madeByHand(document: ShotDocument | null): string {
-  return document?.spans ? JSON.stringify([document.spans, document.fade, document.focal, document.handKeys, document.cornerPoints, document.corners]) : '';
+  return document?.spans
+    ? JSON.stringify([
+        document.spans,
+        document.fade,
+        document.focal,
+        document.handKeys,
+        document.cornerPoints,
+        document.corners,
+      ])
+    : '';
 }
 
 /** The shot on the bench: its document with undo, autosave, track, media and jobs. */
@@ -140,7 +158,13 @@ export const useShot = defineStore('shot', () => {
   async function put(id: number, sent: ShotDocument, keepalive: boolean): Promise<void> {
     saveState.value = 'saving';
     try {
-      const saved = await call('PUT', `/shots/${id}/document`, 'saved', { base: revision, document: sent }, { keepalive });
+      const saved = await call(
+        'PUT',
+        `/shots/${id}/document`,
+        'saved',
+        { base: revision, document: sent },
+        { keepalive },
+      );
       revision = saved.revision;
       runKey.value = saved.runKey;
       const movedByAnother = savedDocument?.rides !== sent.rides || madeByHand(savedDocument) !== madeByHand(sent);
@@ -188,7 +212,8 @@ export const useShot = defineStore('shot', () => {
     if (shot.value) media.value = await call('GET', `/projects/${shot.value.projectId}/media`, 'mediaList');
   }
   /** What changed meanwhile is asked for when the answer under way has come. */
-  let asking: Promise<void> | null = null, askAgain = false;
+  let asking: Promise<void> | null = null,
+    askAgain = false;
   function refreshTrack(): Promise<void> {
     askAgain = asking !== null;
     asking ??= takeChanges().finally(() => {
@@ -199,7 +224,8 @@ export const useShot = defineStore('shot', () => {
   }
   async function takeChanges(): Promise<void> {
     if (!shot.value) return;
-    const beginning = trackBegun, changes = await call('GET', `/shots/${shot.value.id}/track?after=${trackAfter}`, 'trackRows');
+    const beginning = trackBegun,
+      changes = await call('GET', `/shots/${shot.value.id}/track?after=${trackAfter}`, 'trackRows');
     // Meanwhile another shot may have been opened, or all rows asked for anew.
     if (changes.rows.length === 0 || trackBegun !== beginning) return;
     trackAfter = changes.after;
@@ -210,7 +236,8 @@ export const useShot = defineStore('shot', () => {
   }
   async function refreshCheck(): Promise<void> {
     const plate = shot.value?.plate;
-    const found = plate?.state === 'ready' && plate.checked ? await call('GET', `/media/${plate.id}/check`, 'checkReply') : null;
+    const found =
+      plate?.state === 'ready' && plate.checked ? await call('GET', `/media/${plate.id}/check`, 'checkReply') : null;
     if (shot.value?.plate?.id === plate?.id) check.value = found;
   }
   async function refreshShot(): Promise<void> {
@@ -220,7 +247,8 @@ export const useShot = defineStore('shot', () => {
     runKey.value = detail.runKey;
   }
   async function onJob(job: Job): Promise<void> {
-    const mine = job.shotId === null || job.shotId === shot.value?.id, ridden = job.kind === 'follow' && job.shotId === document.value?.rides;
+    const mine = job.shotId === null || job.shotId === shot.value?.id,
+      ridden = job.kind === 'follow' && job.shotId === document.value?.rides;
     if (!shot.value || !(mine || ridden) || job.projectId !== shot.value.projectId) return;
     await notices.guard(async () => {
       if (job.kind === 'follow' || job.kind === 'points' || job.kind === 'pull') await refreshTrack();
@@ -230,7 +258,12 @@ export const useShot = defineStore('shot', () => {
       }
     });
     // A gap in a sequence is put to the person where it can be decided.
-    if (job.state === 'failed' && job.problem && !media.value.some((m) => m.id === job.mediaId && m.problemCode === 'sequence-gap')) notices.add(job.problem);
+    if (
+      job.state === 'failed' &&
+      job.problem &&
+      !media.value.some((m) => m.id === job.mediaId && m.problemCode === 'sequence-gap')
+    )
+      notices.add(job.problem);
   }
 
   async function restore(revisionNumber: number): Promise<void> {
@@ -286,13 +319,16 @@ export const useShot = defineStore('shot', () => {
   const firstNumber = computed(() => document.value?.firstFrameNumber ?? plate.value?.facts?.firstFrameNumber ?? 0);
   /** In and out: all frames unless the person chose some. */
   const range = computed<[number, number]>(() => {
-    const last = Math.max(0, frames.value - 1), chosen = document.value?.range;
+    const last = Math.max(0, frames.value - 1),
+      chosen = document.value?.range;
     return chosen ? [Math.min(last, chosen[0]), Math.min(last, chosen[1])] : [0, last];
   });
   const rows = computed(() => [...track.value.values()].sort((a, b) => a.frame - b.frame));
   const content = computed(() => media.value.find((m) => m.id === document.value?.contentId) ?? null);
   /** Work that is done one at a time on a shot; renders stand beside it. */
-  const running = computed(() => jobs.open.find((job) => job.shotId === shot.value?.id && job.kind !== 'render') ?? null);
+  const running = computed(
+    () => jobs.open.find((job) => job.shotId === shot.value?.id && job.kind !== 'render') ?? null,
+  );
 
   /** Reference pixels to a frame's; the identity on the reference, null where nothing is known. */
   function homographyAt(frame: number): Homography | null {
@@ -304,16 +340,20 @@ export const useShot = defineStore('shot', () => {
     const here = homographyAt(frame);
     if (here) return here;
     let nearest = document.value?.referenceFrame ?? frame;
-    for (const row of track.value.values()) if (row.homography && Math.abs(row.frame - frame) < Math.abs(nearest - frame)) nearest = row.frame;
+    for (const row of track.value.values())
+      if (row.homography && Math.abs(row.frame - frame) < Math.abs(nearest - frame)) nearest = row.frame;
     return homographyAt(nearest);
   }
   /** The frame that most wants a look: lost ones first, then the one with the widest bound. */
   function worstFrame(): number | null {
-    const want = (row: TrackRow) => (row.homography ? Math.max(0, ...(boundsAt(row.frame) ?? [1 - row.confidence])) : Infinity);
-    return rows.value.reduce<{ frame: number; want: number } | null>((worst, row) => {
-      const wanted = want(row);
-      return worst && worst.want >= wanted ? worst : { frame: row.frame, want: wanted };
-    }, null)?.frame ?? null;
+    const want = (row: TrackRow) =>
+      row.homography ? Math.max(0, ...(boundsAt(row.frame) ?? [1 - row.confidence])) : Infinity;
+    return (
+      rows.value.reduce<{ frame: number; want: number } | null>((worst, row) => {
+        const wanted = want(row);
+        return worst && worst.want >= wanted ? worst : { frame: row.frame, want: wanted };
+      }, null)?.frame ?? null
+    );
   }
   /** What the edge lock adds on each frame, where the seat was measured; see stores/seat.ts. */
   const lock = shallowRef<ReadonlyMap<number, ArrayLike<number>> | null>(null);
@@ -323,12 +363,21 @@ export const useShot = defineStore('shot', () => {
     const d = document.value;
     if (!d?.corners) return null;
     const plain = plainSeat.value;
-    return new SeatedCorners({ corners: d.corners as Quad, referenceFrame: d.referenceFrame, outset: d.outset, corrections: plain ? [] : d.corrections, lock: d.lock === true && !plain ? lock.value : null, smooth: plain ? 0 : d.smooth });
+    return new SeatedCorners({
+      corners: d.corners as Quad,
+      referenceFrame: d.referenceFrame,
+      outset: d.outset,
+      corrections: plain ? [] : d.corrections,
+      lock: d.lock === true && !plain ? lock.value : null,
+      smooth: plain ? 0 : d.smooth,
+    });
   });
   /** The reference's corners with their outset. */
   const seatedBase = computed(() => seated.value?.quad ?? null);
   /** All frames together, where paths are smoothed. */
-  const smoothed = computed(() => (seated.value && document.value?.smooth && !plainSeat.value ? seated.value.all(heldMaps.value, boundsAt) : null));
+  const smoothed = computed(() =>
+    seated.value && document.value?.smooth && !plainSeat.value ? seated.value.all(heldMaps.value, boundsAt) : null,
+  );
   const heldMaps = computed(() => {
     const maps = new Map<number, Homography>();
     for (const row of track.value.values()) if (row.homography) maps.set(row.frame, row.homography);
@@ -344,13 +393,61 @@ export const useShot = defineStore('shot', () => {
   /** How far off the four corners may be on a frame (95 %), px; null where nothing is known. */
   function boundsAt(frame: number): number[] | null {
     if (track.value.get(frame)?.bounds) return [...track.value.get(frame)!.bounds!];
-    const row = track.value.get(frame), certainty = row?.certainty && unpackCertainty(row.certainty), corners = document.value?.corners ?? document.value?.regions[0]?.points;
-    return row?.homography && certainty && corners ? corners.map((c) => cornerBound(certainty, row.homography!, c)) : null;
+    const row = track.value.get(frame),
+      certainty = row?.certainty && unpackCertainty(row.certainty),
+      corners = document.value?.corners ?? document.value?.regions[0]?.points;
+    return row?.homography && certainty && corners
+      ? corners.map((c) => cornerBound(certainty, row.homography!, c))
+      : null;
   }
 
   return {
-    lock, plainSeat, seated, seatedBase, heldMaps,
-    shot, project, document, runKey, saveState, media, track, rows, newestFrame, undoable, check, plate, frames, firstNumber, range, content, running,
-    open, close, edit, drag, settle, undo, redo, saved, flush, takeTheirs, keepMine, restore, worstFrame, refreshMedia, refreshShot, refreshCheck, choosePlate, replacePlate, follow, clearSpan, ride, homographyAt, nearestMap, cornersAt, boundsAt,
+    lock,
+    plainSeat,
+    seated,
+    seatedBase,
+    heldMaps,
+    shot,
+    project,
+    document,
+    runKey,
+    saveState,
+    media,
+    track,
+    rows,
+    newestFrame,
+    undoable,
+    check,
+    plate,
+    frames,
+    firstNumber,
+    range,
+    content,
+    running,
+    open,
+    close,
+    edit,
+    drag,
+    settle,
+    undo,
+    redo,
+    saved,
+    flush,
+    takeTheirs,
+    keepMine,
+    restore,
+    worstFrame,
+    refreshMedia,
+    refreshShot,
+    refreshCheck,
+    choosePlate,
+    replacePlate,
+    follow,
+    clearSpan,
+    ride,
+    homographyAt,
+    nearestMap,
+    cornersAt,
+    boundsAt,
   };
 });

@@ -11,7 +11,8 @@ export class TransferRate {
 
   /** Bytes a second; null while too little is known. */
   get perSecond(): number | null {
-    const first = this.points[0], last = this.points.at(-1);
+    const first = this.points[0],
+      last = this.points.at(-1);
     if (!first || !last || last.at - first.at < 400) return null;
     return ((last.done - first.done) * 1000) / (last.at - first.at);
   }
@@ -21,13 +22,19 @@ export class TransferRate {
 export function transferWords(perSecond: number | null, left: number): string {
   if (perSecond === null || perSecond <= 0) return '';
   const seconds = left / perSecond;
-  const time = seconds > 5400 ? `${(seconds / 3600).toFixed(1)} h` : seconds > 90 ? `${Math.round(seconds / 60)} min` : `${Math.max(1, Math.round(seconds))} s`;
+  const time =
+    seconds > 5400
+      ? `${(seconds / 3600).toFixed(1)} h`
+      : seconds > 90
+        ? `${Math.round(seconds / 60)} min`
+        : `${Math.max(1, Math.round(seconds))} s`;
   return `${byteWords(perSecond)}/s, ${time} left`;
 }
 
 export function byteWords(bytes: number): string {
   const units = ['B', 'kB', 'MB', 'GB', 'TB'];
-  let value = bytes, unit = 0;
+  let value = bytes,
+    unit = 0;
   while (value >= 1000 && unit < units.length - 1) {
     value /= 1000;
     unit++;

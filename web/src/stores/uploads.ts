@@ -45,25 +45,55 @@ export const useUploads = defineStore('uploads', () => {
       return undefined;
     }
     if (limits.value && file.size > limits.value.uploadBytes) {
-      notices.add(`${name} has ${byteWords(file.size)}; the most that is taken is ${byteWords(limits.value.uploadBytes)}. Cut it to the part that is needed.`);
+      notices.add(
+        `${name} has ${byteWords(file.size)}; the most that is taken is ${byteWords(limits.value.uploadBytes)}. Cut it to the part that is needed.`,
+      );
       return undefined;
     }
-    const again = [...waiting.values()].find((w) => w.name === name && w.size === file.size && w.projectId === projectId);
+    const again = [...waiting.values()].find(
+      (w) => w.name === name && w.size === file.size && w.projectId === projectId,
+    );
     if (again) waiting.delete(again.key);
-    return through({ ...(again ?? { key: crypto.randomUUID(), url: null }), projectId, shotId: asPlate ? (shot.shot?.id ?? null) : null, name, size: file.size }, file);
+    return through(
+      {
+        ...(again ?? { key: crypto.randomUUID(), url: null }),
+        projectId,
+        shotId: asPlate ? (shot.shot?.id ?? null) : null,
+        name,
+        size: file.size,
+      },
+      file,
+    );
   }
 
   async function through(kept: KeptUpload, file: Blob): Promise<Media | undefined> {
     const cancel = new AbortController();
     const rate = new TransferRate();
-    uploads.value = [...uploads.value.filter((u) => u.key !== kept.key), { key: kept.key, name: kept.name, sent: 0, size: kept.size, words: '', wantsFile: false, cancel: () => cancel.abort() }];
+    uploads.value = [
+      ...uploads.value.filter((u) => u.key !== kept.key),
+      {
+        key: kept.key,
+        name: kept.name,
+        sent: 0,
+        size: kept.size,
+        words: '',
+        wantsFile: false,
+        cancel: () => cancel.abort(),
+      },
+    ];
     const change = (what: Partial<Upload>) => Object.assign(uploads.value.find((u) => u.key === kept.key) ?? {}, what);
     await keepUpload(kept, file);
     const done = await notices.guard(async (): Promise<UploadReply | null> => {
-      const held = await takeHeld(kept, file, cancel.signal, () => change({ words: 'looking whether it is here already' }));
+      const held = await takeHeld(kept, file, cancel.signal, () =>
+        change({ words: 'looking whether it is here already' }),
+      );
       if (held) return held;
       return sendFile({
-        projectId: kept.projectId, name: kept.name, file, url: kept.url, signal: cancel.signal,
+        projectId: kept.projectId,
+        name: kept.name,
+        file,
+        url: kept.url,
+        signal: cancel.signal,
         onStarted: (url) => void keepUpload(Object.assign(kept, { url }), file),
         onProgress: (sent, total) => {
           rate.add(performance.now(), sent);
@@ -89,7 +119,12 @@ export const useUploads = defineStore('uploads', () => {
   }
 
   /** A file that is here already is taken at once; it is only read for that when one of its size is. */
-  async function takeHeld({ projectId, name, size, url }: KeptUpload, file: Blob, signal: AbortSignal, onHashing: () => void): Promise<UploadReply | null> {
+  async function takeHeld(
+    { projectId, name, size, url }: KeptUpload,
+    file: Blob,
+    signal: AbortSignal,
+    onHashing: () => void,
+  ): Promise<UploadReply | null> {
     if (url !== null) return null;
     const { maybe } = await call('POST', `/projects/${projectId}/media/held`, 'heldReply', { name, bytes: size });
     if (!maybe) return null;
@@ -108,7 +143,15 @@ export const useUploads = defineStore('uploads', () => {
       if (file && (await isReadable(file))) void through(kept, file);
       else {
         waiting.set(kept.key, kept);
-        uploads.value.push({ key: kept.key, name: kept.name, sent: 0, size: kept.size, words: 'choose the file again to go on', wantsFile: true, cancel: () => void forget(kept.key) });
+        uploads.value.push({
+          key: kept.key,
+          name: kept.name,
+          sent: 0,
+          size: kept.size,
+          words: 'choose the file again to go on',
+          wantsFile: true,
+          cancel: () => void forget(kept.key),
+        });
       }
     }
   }
@@ -123,7 +166,9 @@ export const useUploads = defineStore('uploads', () => {
     const shot = useShot();
     const projectId = shot.project?.id;
     if (projectId === undefined) return undefined;
-    const done = await notices.guard(() => call('POST', `/projects/${projectId}/media/from-server`, 'uploadReply', { path }));
+    const done = await notices.guard(() =>
+      call('POST', `/projects/${projectId}/media/from-server`, 'uploadReply', { path }),
+    );
     if (!done) return undefined;
     useJobs().take(done.job);
     await shot.refreshMedia();
@@ -141,4 +186,3 @@ async function isReadable(file: Blob): Promise<boolean> {
     return false;
   }
 }
-

@@ -36,11 +36,23 @@ export const useViewing = defineStore('viewing', () => {
     against.value = 'kept';
   }
   /** True when what is seen is not what is there. */
-  const altered = computed(() => exposure.value !== 0 || gamma.value !== 1 || channel.value !== 'colour' || compare.value !== 'none');
-  const words = computed(() => [
-    exposure.value === 0 ? '' : `${signed(exposure.value)} EV`, gamma.value === 1 ? '' : `gamma ${gamma.value.toFixed(2)}`, channel.value === 'colour' ? '' : channel.value,
-    compare.value === 'difference' ? `difference from ${againstWords.value}, ${DIFFERENCE_GAIN} times` : compare.value === 'flicker' ? `in turns with ${againstWords.value}` : '',
-  ].filter(Boolean).join(', '));
+  const altered = computed(
+    () => exposure.value !== 0 || gamma.value !== 1 || channel.value !== 'colour' || compare.value !== 'none',
+  );
+  const words = computed(() =>
+    [
+      exposure.value === 0 ? '' : `${signed(exposure.value)} EV`,
+      gamma.value === 1 ? '' : `gamma ${gamma.value.toFixed(2)}`,
+      channel.value === 'colour' ? '' : channel.value,
+      compare.value === 'difference'
+        ? `difference from ${againstWords.value}, ${DIFFERENCE_GAIN} times`
+        : compare.value === 'flicker'
+          ? `in turns with ${againstWords.value}`
+          : '',
+    ]
+      .filter(Boolean)
+      .join(', '),
+  );
 
   function brighten(stops: number): void {
     exposure.value = Math.min(MOST_STOPS, Math.max(-MOST_STOPS, exposure.value + stops));
@@ -54,7 +66,22 @@ export const useViewing = defineStore('viewing', () => {
   function nextChannel(): void {
     channel.value = CHANNELS[(CHANNELS.indexOf(channel.value) + 1) % CHANNELS.length]!;
   }
-  return { exposure, gamma, channel, wipe, compare, kept, against, againstWords, keep, altered, words, brighten, reset, nextChannel };
+  return {
+    exposure,
+    gamma,
+    channel,
+    wipe,
+    compare,
+    kept,
+    against,
+    againstWords,
+    keep,
+    altered,
+    words,
+    brighten,
+    reset,
+    nextChannel,
+  };
 });
 
 function signed(stops: number): string {

@@ -26,22 +26,47 @@ const under = useTemplateRef<HTMLCanvasElement>('under');
 const sizes = ref<LayerSizes>({});
 const painted = ref(-1);
 const MARGIN = 28;
-const scale = computed(() => (desk.board ? Math.min((props.width - 2 * MARGIN) / desk.board.width, (props.height - 2 * MARGIN) / desk.board.height) : 1));
-const shown = computed(() => desk.board && { width: Math.max(1, Math.round(desk.board.width * scale.value)), height: Math.max(1, Math.round(desk.board.height * scale.value)) });
+const scale = computed(() =>
+  desk.board
+    ? Math.min((props.width - 2 * MARGIN) / desk.board.width, (props.height - 2 * MARGIN) / desk.board.height)
+    : 1,
+);
+const shown = computed(
+  () =>
+    desk.board && {
+      width: Math.max(1, Math.round(desk.board.width * scale.value)),
+      height: Math.max(1, Math.round(desk.board.height * scale.value)),
+    },
+);
 
-const paint = latestOnly(() => notices.guard(draw), () => head.markPainted());
+const paint = latestOnly(
+  () => notices.guard(draw),
+  () => head.markPainted(),
+);
 async function draw(): Promise<void> {
-  const { board } = desk, box = shown.value, at = head.frame, { plate } = shot;
+  const { board } = desk,
+    box = shown.value,
+    at = head.frame,
+    { plate } = shot;
   if (!board || !box || !plate?.facts) return;
   const made = await drawBoard(shot, board, at, Math.min(1, box.width / board.width));
   sizes.value = made.sizes;
   show(canvas.value, made.bitmap, box);
   const quad = shot.cornersAt(at);
   if (quad && desk.through > 0) {
-    show(under.value, await seatWorker().flatten({
-      source: { id: plate.id, view: plate.view }, frame: at, kind: head.playing ? 'jpg' : 'png', width: plate.facts.width,
-      map: compose(homographyBetweenQuads(UNIT_SQUARE, quad)!, scaling(1 / box.width, 1 / box.height)), columns: box.width, rows: box.height,
-    }), box);
+    show(
+      under.value,
+      await seatWorker().flatten({
+        source: { id: plate.id, view: plate.view },
+        frame: at,
+        kind: head.playing ? 'jpg' : 'png',
+        width: plate.facts.width,
+        map: compose(homographyBetweenQuads(UNIT_SQUARE, quad)!, scaling(1 / box.width, 1 / box.height)),
+        columns: box.width,
+        rows: box.height,
+      }),
+      box,
+    );
   }
   painted.value = at;
 }
@@ -53,20 +78,51 @@ function show(onto: HTMLCanvasElement | null, bitmap: ImageBitmap, box: { width:
   }
   bitmap.close();
 }
-watch([() => head.frame, () => desk.board, shown, canvas, () => desk.through > 0, () => shot.media], () => void paint(), { immediate: true });
+watch(
+  [() => head.frame, () => desk.board, shown, canvas, () => desk.through > 0, () => shot.media],
+  () => void paint(),
+  { immediate: true },
+);
 
-const outlines = computed(() => (desk.board?.layers ?? []).flatMap((layer) => {
-  const on = layerOnFrame(layer, head.frame), size = sizes.value[layer.id], corners = on && size && layerCorners(on, size);
-  return corners ? [{ id: layer.id, name: layer.name ?? layer.id, picked: desk.picked.includes(layer.id), points: corners.map(([x, y]) => [x * scale.value, y * scale.value]), box: bounds(corners), anchor: valueAt(layer, 'position', head.frame) as readonly number[] }] : [];
-}));
+const outlines = computed(() =>
+  (desk.board?.layers ?? []).flatMap((layer) => {
+    const on = layerOnFrame(layer, head.frame),
+      size = sizes.value[layer.id],
+      corners = on && size && layerCorners(on, size);
+    return corners
+      ? [
+          {
+            id: layer.id,
+            name: layer.name ?? layer.id,
+            picked: desk.picked.includes(layer.id),
+            points: corners.map(([x, y]) => [x * scale.value, y * scale.value]),
+            box: bounds(corners),
+            anchor: valueAt(layer, 'position', head.frame) as readonly number[],
+          },
+        ]
+      : [];
+  }),
+);
 
-let from: { x: number; y: number; start: Map<string, readonly number[]>; boxes: Map<string, Box>; moved: boolean } | null = null;
+let from: {
+  x: number;
+  y: number;
+  start: Map<string, readonly number[]>;
+  boxes: Map<string, Box>;
+  moved: boolean;
+} | null = null;
 function onDown(event: PointerEvent, id: string): void {
   if (event.button !== 0) return;
   event.stopPropagation();
   if (!desk.picked.includes(id) || event.ctrlKey || event.metaKey) desk.pick(id, event.ctrlKey || event.metaKey);
   const mine = outlines.value.filter((o) => desk.picked.includes(o.id));
-  from = { x: event.clientX, y: event.clientY, moved: false, start: new Map(mine.map((o) => [o.id, o.anchor])), boxes: new Map(mine.map((o) => [o.id, o.box])) };
+  from = {
+    x: event.clientX,
+    y: event.clientY,
+    moved: false,
+    start: new Map(mine.map((o) => [o.id, o.anchor])),
+    boxes: new Map(mine.map((o) => [o.id, o.box])),
+  };
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
@@ -74,14 +130,18 @@ function onMove(event: PointerEvent): void {
   let by: [number, number] = [(event.clientX - from.x) / scale.value, (event.clientY - from.y) / scale.value];
   const first = [...from.boxes.values()][0];
   if (!event.shiftKey && first) {
-    const others: Box[] = [{ left: 0, top: 0, right: desk.board.width, bottom: desk.board.height }, ...outlines.value.filter((o) => !from!.start.has(o.id)).map((o) => o.box)];
+    const others: Box[] = [
+      { left: 0, top: 0, right: desk.board.width, bottom: desk.board.height },
+      ...outlines.value.filter((o) => !from!.start.has(o.id)).map((o) => o.box),
+    ];
     by = snapped(first, by, others, 6 / scale.value);
   }
   from.moved = true;
   move(by, 'drag');
 }
 function move(by: readonly [number, number], how: 'edit' | 'drag'): void {
-  const start = from?.start, frame = head.frame;
+  const start = from?.start,
+    frame = head.frame;
   desk.changePicked((layer) => {
     const [x, y] = (start?.get(layer.id) ?? valueAt(layer, 'position', frame)) as [number, number];
     setValue(layer, 'position', frame, [Math.round(100 * (x + by[0])) / 100, Math.round(100 * (y + by[1])) / 100]);
@@ -92,8 +152,16 @@ const STALK = 30;
 const grips = computed(() => {
   const o = outlines.value.find((one) => one.id === desk.layer?.id);
   if (!o) return null;
-  const [a, b, c, d] = o.points as [number, number][], mid = [(a![0] + b![0]) / 2, (a![1] + b![1]) / 2], centre = [(a![0] + c![0]) / 2, (a![1] + c![1]) / 2], away = Math.hypot(mid[0]! - centre[0]!, mid[1]! - centre[1]!) || 1;
-  return { id: o.id, corners: [a!, b!, c!, d!], mid, stalk: [mid[0]! + (STALK * (mid[0]! - centre[0]!)) / away, mid[1]! + (STALK * (mid[1]! - centre[1]!)) / away] };
+  const [a, b, c, d] = o.points as [number, number][],
+    mid = [(a![0] + b![0]) / 2, (a![1] + b![1]) / 2],
+    centre = [(a![0] + c![0]) / 2, (a![1] + c![1]) / 2],
+    away = Math.hypot(mid[0]! - centre[0]!, mid[1]! - centre[1]!) || 1;
+  return {
+    id: o.id,
+    corners: [a!, b!, c!, d!],
+    mid,
+    stalk: [mid[0]! + (STALK * (mid[0]! - centre[0]!)) / away, mid[1]! + (STALK * (mid[1]! - centre[1]!)) / away],
+  };
 });
 let grip: { turns: boolean; from: readonly [number, number]; start: BoardLayer } | null = null;
 function boardAt(event: PointerEvent): [number, number] {
@@ -108,7 +176,9 @@ function onGrip(event: PointerEvent, turns: boolean): void {
 }
 function onGripMove(event: PointerEvent): void {
   if (!grip) return;
-  const { turns, from: held, start } = grip, to = boardAt(event), frame = head.frame;
+  const { turns, from: held, start } = grip,
+    to = boardAt(event),
+    frame = head.frame;
   desk.change((board) => {
     const layer = board.layers.find((l) => l.id === start.id);
     if (!layer) return;
@@ -138,36 +208,166 @@ function onKey(event: KeyboardEvent): void {
     <div v-if="shown" class="sheet" :style="{ width: `${shown.width}px`, height: `${shown.height}px` }">
       <canvas ref="canvas" /><canvas ref="under" :style="{ opacity: desk.through }" />
       <svg :width="shown.width" :height="shown.height">
-        <g v-for="o in outlines" :key="o.id" class="layer" :class="{ picked: o.picked }" tabindex="0" role="button" :aria-label="`Layer ${o.name}`" :data-layer-outline="o.id" @pointerdown="onDown($event, o.id)" @pointermove="onMove" @pointerup="onUp" @keydown="onKey" @focus="desk.picked.includes(o.id) || desk.pick(o.id)">
-          <polygon class="under" :points="o.points.join(' ')" /><polygon class="over" :points="o.points.join(' ')" />
-          <path v-if="o.picked" class="anchor" :d="`M${o.anchor[0]! * scale - 6} ${o.anchor[1]! * scale}h12M${o.anchor[0]! * scale} ${o.anchor[1]! * scale - 6}v12`" />
+        <g
+          v-for="o in outlines"
+          :key="o.id"
+          class="layer"
+          :class="{ picked: o.picked }"
+          tabindex="0"
+          role="button"
+          :aria-label="`Layer ${o.name}`"
+          :data-layer-outline="o.id"
+          @pointerdown="onDown($event, o.id)"
+          @pointermove="onMove"
+          @pointerup="onUp"
+          @keydown="onKey"
+          @focus="desk.picked.includes(o.id) || desk.pick(o.id)"
+        >
+          <polygon class="under" :points="o.points.join(' ')" />
+          <polygon class="over" :points="o.points.join(' ')" />
+          <path
+            v-if="o.picked"
+            class="anchor"
+            :d="`M${o.anchor[0]! * scale - 6} ${o.anchor[1]! * scale}h12M${o.anchor[0]! * scale} ${o.anchor[1]! * scale - 6}v12`"
+          />
         </g>
         <g v-if="grips">
           <path class="stem" :d="`M${grips.mid}L${grips.stalk}`" />
-          <circle class="grip" r="5.5" :cx="grips.stalk[0]" :cy="grips.stalk[1]" data-layer-turn @pointerdown="onGrip($event, true)" @pointermove="onGripMove" @pointerup="onGripUp"><title>Turn it about its anchor; Shift turns freely</title></circle>
-          <rect v-for="(p, i) in grips.corners" :key="i" class="grip" width="10" height="10" :x="p[0] - 5" :y="p[1] - 5" :data-layer-corner="i" @pointerdown="onGrip($event, false)" @pointermove="onGripMove" @pointerup="onGripUp"><title>Scale it about its anchor; Shift: each way by itself</title></rect>
+          <circle
+            class="grip"
+            r="5.5"
+            :cx="grips.stalk[0]"
+            :cy="grips.stalk[1]"
+            data-layer-turn
+            @pointerdown="onGrip($event, true)"
+            @pointermove="onGripMove"
+            @pointerup="onGripUp"
+          >
+            <title>Turn it about its anchor; Shift turns freely</title>
+          </circle>
+          <rect
+            v-for="(p, i) in grips.corners"
+            :key="i"
+            class="grip"
+            width="10"
+            height="10"
+            :x="p[0] - 5"
+            :y="p[1] - 5"
+            :data-layer-corner="i"
+            @pointerdown="onGrip($event, false)"
+            @pointermove="onGripMove"
+            @pointerup="onGripUp"
+          >
+            <title>Scale it about its anchor; Shift: each way by itself</title>
+          </rect>
         </g>
       </svg>
     </div>
-    <p class="said">board {{ desk.board?.width }}×{{ desk.board?.height }} · {{ Math.round(100 * scale) }} %<label><span>plate through it</span><input v-model.number="desk.through" type="range" min="0" max="1" step="0.05" aria-label="How much of the plate is seen through" @pointerdown.stop /></label></p>
+    <p class="said">
+      board {{ desk.board?.width }}×{{ desk.board?.height }} · {{ Math.round(100 * scale) }} %<label
+        ><span>plate through it</span
+        ><input
+          v-model.number="desk.through"
+          type="range"
+          min="0"
+          max="1"
+          step="0.05"
+          aria-label="How much of the plate is seen through"
+          @pointerdown.stop
+      /></label>
+    </p>
   </div>
 </template>
 
 <style scoped>
-.stage { position: absolute; inset: 0; background: var(--surround); display: grid; place-items: center; cursor: default; }
-.sheet { position: relative; box-shadow: 0 0 0 1px #17191b; }
-canvas, svg { position: absolute; inset: 0; width: 100%; height: 100%; }
-svg { overflow: visible; }
-.under, .over { fill: transparent; stroke-width: 1.2; stroke: none; pointer-events: all; cursor: move; }
-.picked .under { stroke: #17191b; stroke-width: 2.2; }
-.picked .over { stroke: #ffd9ae; stroke-dasharray: 7 5; stroke-width: 2.2; }
-.layer:hover .over { stroke: #fff; stroke-dasharray: 3 4; }
-.layer:focus-visible { outline: none; }
-.layer:focus-visible .over { stroke: var(--accent); }
-.stem { stroke: #fff; stroke-width: 1.6; pointer-events: none; }
-.grip { fill: #fff; stroke: #17191b; stroke-width: 1.4; pointer-events: all; cursor: pointer; }
-.anchor { stroke: #fff; stroke-width: 2; fill: none; pointer-events: none; }
-.said { position: absolute; left: 12px; bottom: 10px; margin: 0; padding: 2px 9px; border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; display: flex; gap: 16px; align-items: center; }
-label { display: flex; gap: 8px; align-items: center; }
-input { accent-color: var(--accent); width: 110px; }
+.stage {
+  position: absolute;
+  inset: 0;
+  background: var(--surround);
+  display: grid;
+  place-items: center;
+  cursor: default;
+}
+.sheet {
+  position: relative;
+  box-shadow: 0 0 0 1px #17191b;
+}
+canvas,
+svg {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+svg {
+  overflow: visible;
+}
+.under,
+.over {
+  fill: transparent;
+  stroke-width: 1.2;
+  stroke: none;
+  pointer-events: all;
+  cursor: move;
+}
+.picked .under {
+  stroke: #17191b;
+  stroke-width: 2.2;
+}
+.picked .over {
+  stroke: #ffd9ae;
+  stroke-dasharray: 7 5;
+  stroke-width: 2.2;
+}
+.layer:hover .over {
+  stroke: #fff;
+  stroke-dasharray: 3 4;
+}
+.layer:focus-visible {
+  outline: none;
+}
+.layer:focus-visible .over {
+  stroke: var(--accent);
+}
+.stem {
+  stroke: #fff;
+  stroke-width: 1.6;
+  pointer-events: none;
+}
+.grip {
+  fill: #fff;
+  stroke: #17191b;
+  stroke-width: 1.4;
+  pointer-events: all;
+  cursor: pointer;
+}
+.anchor {
+  stroke: #fff;
+  stroke-width: 2;
+  fill: none;
+  pointer-events: none;
+}
+.said {
+  position: absolute;
+  left: 12px;
+  bottom: 10px;
+  margin: 0;
+  padding: 2px 9px;
+  border-radius: 3px;
+  background: rgb(23 25 27 / 82%);
+  color: #fff;
+  font-size: 13px;
+  display: flex;
+  gap: 16px;
+  align-items: center;
+}
+label {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+input {
+  accent-color: var(--accent);
+  width: 110px;
+}
 </style>

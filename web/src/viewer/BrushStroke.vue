@@ -10,9 +10,13 @@ const props = defineProps<{ view: ViewTransform; width: number; height: number }
 const emit = defineEmits<{ painted: [outline: [number, number][]] }>();
 const bench = useBench();
 /** Plate pixels. */
-const path = ref<[number, number][]>([]), hover = ref<[number, number] | null>(null);
+const path = ref<[number, number][]>([]),
+  hover = ref<[number, number] | null>(null);
 const half = computed(() => (bench.brush / 2) * props.view.scale);
-const line = computed(() => { const page = path.value.map((p) => toPage(props.view, p)); return (page.length === 1 ? [...page, ...page] : page).join(' '); });
+const line = computed(() => {
+  const page = path.value.map((p) => toPage(props.view, p));
+  return (page.length === 1 ? [...page, ...page] : page).join(' ');
+});
 
 function pageAt(event: PointerEvent): [number, number] {
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
@@ -38,16 +42,51 @@ onKeyStroke('Escape', () => (bench.tool = 'look'));
 
 <template>
   <g>
-    <rect class="catcher" :width="width" :height="height" data-brush @pointerdown="onDown" @pointermove="onMove" @pointerup="onUp" @pointerleave="hover = null" />
+    <rect
+      class="catcher"
+      :width="width"
+      :height="height"
+      data-brush
+      @pointerdown="onDown"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @pointerleave="hover = null"
+    />
     <polyline v-if="path.length > 0" class="stroke" :points="line" :stroke-width="2 * half" />
-    <template v-if="hover"><circle class="under" :cx="hover[0]" :cy="hover[1]" :r="half" /><circle class="over" :cx="hover[0]" :cy="hover[1]" :r="half" /></template>
+    <template v-if="hover"
+      ><circle class="under" :cx="hover[0]" :cy="hover[1]" :r="half" /><circle
+        class="over"
+        :cx="hover[0]"
+        :cy="hover[1]"
+        :r="half"
+    /></template>
   </g>
 </template>
 
 <style scoped>
-.catcher { fill: transparent; pointer-events: all; cursor: none; }
-.stroke { fill: none; stroke: rgb(255 255 255 / 55%); stroke-linecap: round; stroke-linejoin: round; pointer-events: none; }
-.under, .over { fill: none; pointer-events: none; stroke-width: 1.6; }
-.under { stroke: #17191b; }
-.over { stroke: #fff; stroke-dasharray: 5 4; }
+.catcher {
+  fill: transparent;
+  pointer-events: all;
+  cursor: none;
+}
+.stroke {
+  fill: none;
+  stroke: rgb(255 255 255 / 55%);
+  stroke-linecap: round;
+  stroke-linejoin: round;
+  pointer-events: none;
+}
+.under,
+.over {
+  fill: none;
+  pointer-events: none;
+  stroke-width: 1.6;
+}
+.under {
+  stroke: #17191b;
+}
+.over {
+  stroke: #fff;
+  stroke-dasharray: 5 4;
+}
 </style>

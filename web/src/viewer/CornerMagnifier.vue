@@ -33,15 +33,32 @@ const centre = computed(() => drag.value?.centre ?? quad.value?.[props.index] ??
 function onPage([x, y]: Point): [number, number] {
   return [width.value / 2 + (x - centre.value![0]) * ZOOM, height.value / 2 + (y - centre.value![1]) * ZOOM];
 }
-const edges = computed(() => quad.value && centre.value && [1, 3].map((step) => [onPage(quad.value![props.index]!), onPage(quad.value![(props.index + step) % 4]!)] as const));
+const edges = computed(
+  () =>
+    quad.value &&
+    centre.value &&
+    [1, 3].map((step) => [onPage(quad.value![props.index]!), onPage(quad.value![(props.index + step) % 4]!)] as const),
+);
 
-watch([() => onShow.picture, centre, width, height, () => viewing.exposure, () => viewing.gamma, () => viewing.channel], () => {
-  const facts = shot.plate?.facts;
-  const at = centre.value;
-  if (!canvas.value || !facts || !at) return;
-  const view = { scale: ZOOM, aspect: 1, x: width.value / 2 - at[0] * ZOOM, y: height.value / 2 - at[1] * ZOOM };
-  paintPicture(canvas.value, width.value, height.value, view, onShow.picture && { picture: onShow.picture }, facts, viewing);
-}, { flush: 'post', immediate: true });
+watch(
+  [() => onShow.picture, centre, width, height, () => viewing.exposure, () => viewing.gamma, () => viewing.channel],
+  () => {
+    const facts = shot.plate?.facts;
+    const at = centre.value;
+    if (!canvas.value || !facts || !at) return;
+    const view = { scale: ZOOM, aspect: 1, x: width.value / 2 - at[0] * ZOOM, y: height.value / 2 - at[1] * ZOOM };
+    paintPicture(
+      canvas.value,
+      width.value,
+      height.value,
+      view,
+      onShow.picture && { picture: onShow.picture },
+      facts,
+      viewing,
+    );
+  },
+  { flush: 'post', immediate: true },
+);
 
 function onDown(event: PointerEvent): void {
   pick();
@@ -56,7 +73,14 @@ function pick(): void {
 }
 function onMove(event: PointerEvent): void {
   const d = drag.value;
-  if (d) moveQuad(shot, bench, head.frame, movePart(d.quad, props.index, [(event.clientX - d.x) / ZOOM, (event.clientY - d.y) / ZOOM]), 'drag');
+  if (d)
+    moveQuad(
+      shot,
+      bench,
+      head.frame,
+      movePart(d.quad, props.index, [(event.clientX - d.x) / ZOOM, (event.clientY - d.y) / ZOOM]),
+      'drag',
+    );
 }
 function onUp(): void {
   drag.value = null;
@@ -74,27 +98,81 @@ function onKey(event: KeyboardEvent): void {
 
 <template>
   <div
-    class="glass" :class="{ chosen: bench.corner === index }" tabindex="0" role="button" :aria-label="`${CORNER_NAMES[index]} corner, closely`" :data-glass="index"
-    @pointerdown="onDown" @pointermove="onMove" @pointerup="onUp" @keydown="onKey" @focus="pick"
+    class="glass"
+    :class="{ chosen: bench.corner === index }"
+    tabindex="0"
+    role="button"
+    :aria-label="`${CORNER_NAMES[index]} corner, closely`"
+    :data-glass="index"
+    @pointerdown="onDown"
+    @pointermove="onMove"
+    @pointerup="onUp"
+    @keydown="onKey"
+    @focus="pick"
     @dblclick="quad && (bench.viewRequest = { kind: 'close', x: quad[index]![0], y: quad[index]![1] })"
   >
     <canvas ref="canvas" />
     <svg v-if="edges" class="lines" :width="width" :height="height">
-      <g v-for="(e, i) in edges" :key="i"><line class="under" :x1="e[0][0]" :y1="e[0][1]" :x2="e[1][0]" :y2="e[1][1]" /><line class="over" :x1="e[0][0]" :y1="e[0][1]" :x2="e[1][0]" :y2="e[1][1]" /></g>
+      <g v-for="(e, i) in edges" :key="i">
+        <line class="under" :x1="e[0][0]" :y1="e[0][1]" :x2="e[1][0]" :y2="e[1][1]" />
+        <line class="over" :x1="e[0][0]" :y1="e[0][1]" :x2="e[1][0]" :y2="e[1][1]" />
+      </g>
       <circle class="dot" :cx="edges[0]![0][0]" :cy="edges[0]![0][1]" r="2" />
-      <g transform="translate(13 13)"><rect x="-11" y="-11" width="22" height="22" class="plate" /><path :d="CORNER_SHAPES[index]" class="shape" /></g>
+      <g transform="translate(13 13)">
+        <rect x="-11" y="-11" width="22" height="22" class="plate" />
+        <path :d="CORNER_SHAPES[index]" class="shape" />
+      </g>
     </svg>
   </div>
 </template>
 
 <style scoped>
-.glass { position: relative; height: 96px; background: var(--surround); border: 1px solid var(--line); cursor: move; touch-action: none; overflow: hidden; }
-.chosen { border-color: var(--accent); box-shadow: 0 0 0 1px var(--accent); }
-canvas { position: absolute; inset: 0; width: 100%; height: 100%; }
-.lines { position: absolute; inset: 0; pointer-events: none; }
-.under { stroke: #17191b; stroke-width: 1.4; }
-.over { stroke: #ffd9ae; stroke-width: 1.4; stroke-dasharray: 5 5; }
-.dot { fill: none; stroke: #fff; stroke-width: 1; mix-blend-mode: difference; }
-.plate { fill: rgb(23 25 27 / 60%); }
-.shape { fill: none; stroke: #fff; stroke-width: 1.6; transform: scale(0.8); }
+.glass {
+  position: relative;
+  height: 96px;
+  background: var(--surround);
+  border: 1px solid var(--line);
+  cursor: move;
+  touch-action: none;
+  overflow: hidden;
+}
+.chosen {
+  border-color: var(--accent);
+  box-shadow: 0 0 0 1px var(--accent);
+}
+canvas {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+.lines {
+  position: absolute;
+  inset: 0;
+  pointer-events: none;
+}
+.under {
+  stroke: #17191b;
+  stroke-width: 1.4;
+}
+.over {
+  stroke: #ffd9ae;
+  stroke-width: 1.4;
+  stroke-dasharray: 5 5;
+}
+.dot {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 1;
+  mix-blend-mode: difference;
+}
+.plate {
+  fill: rgb(23 25 27 / 60%);
+}
+.shape {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 1.6;
+  transform: scale(0.8);
+}
 </style>

@@ -14,21 +14,39 @@ const head = usePlayhead();
 const disagreement = useDisagreement();
 const canvas = ref<HTMLCanvasElement | null>(null);
 /** Less is not shown; and how dense it gets. */
-const SHOWN_FROM = 0.15, DENSEST = 0.62;
+const SHOWN_FROM = 0.15,
+  DENSEST = 0.62;
 
 watchEffect(() => {
-  const { seen } = disagreement, map = shot.homographyAt(head.frame);
+  const { seen } = disagreement,
+    map = shot.homographyAt(head.frame);
   if (!canvas.value) return;
   // Setting the size clears it.
   [canvas.value.width, canvas.value.height] = [props.width, props.height];
   const context = canvas.value.getContext('2d')!;
   if (!seen || !map) return;
-  const { cell, left, top, columns, cells } = seen, right = left + columns * cell, bottom = top + (cells.length / columns) * cell;
-  if (!keepsInFront(map, [[left, top], [right, top], [right, bottom], [left, bottom]])) return;
+  const { cell, left, top, columns, cells } = seen,
+    right = left + columns * cell,
+    bottom = top + (cells.length / columns) * cell;
+  if (
+    !keepsInFront(map, [
+      [left, top],
+      [right, top],
+      [right, bottom],
+      [left, bottom],
+    ])
+  )
+    return;
   smoothShares(seen).forEach((share, at) => {
     if (share < SHOWN_FROM) return;
-    const x = left + (at % columns) * cell, y = top + Math.floor(at / columns) * cell;
-    const corners = [[x, y], [x + cell, y], [x + cell, y + cell], [x, y + cell]] as const;
+    const x = left + (at % columns) * cell,
+      y = top + Math.floor(at / columns) * cell;
+    const corners = [
+      [x, y],
+      [x + cell, y],
+      [x + cell, y + cell],
+      [x, y + cell],
+    ] as const;
     context.beginPath();
     for (const corner of corners) context.lineTo(...toPage(props.view, applyToPoint(map, corner)));
     context.fillStyle = `rgb(255 122 26 / ${DENSEST * share})`;
@@ -41,5 +59,12 @@ watchEffect(() => {
 
 <style scoped>
 /* The blur takes away the squares' borders. */
-.disagreement { position: absolute; inset: 0; width: 100%; height: 100%; pointer-events: none; filter: blur(2px); }
+.disagreement {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  pointer-events: none;
+  filter: blur(2px);
+}
 </style>

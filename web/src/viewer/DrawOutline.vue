@@ -33,14 +33,29 @@ function onDown(event: PointerEvent): void {
   else add(event);
 }
 type Drawn = [number, number][];
-const ridden = (drawn: Drawn) => riddenShape(drawn, head.frame, shot.document!.corners as Quad | null, shot.cornersAt(head.frame));
+const ridden = (drawn: Drawn) =>
+  riddenShape(drawn, head.frame, shot.document!.corners as Quad | null, shot.cornersAt(head.frame));
 function drawShape(drawn: Drawn, list: 'shapes' | 'areas' | 'cast' | 'reflection' | 'split'): void {
-  const corners = shot.document!.corners as Quad | null, shape = ridden(drawn), wide = corners ? distance(corners[0], corners[1]) : 100;
+  const corners = shot.document!.corners as Quad | null,
+    shape = ridden(drawn),
+    wide = corners ? distance(corners[0], corners[1]) : 100;
   shot.edit((draft) => {
     if (list === 'shapes') (draft.look.shapes ??= []).push({ ...shape, does: 'keep', soft: [1, 1] });
-    else if (list === 'cast') (draft.look.cast ??= { areas: [] }).areas.push({ shape: { ...shape, soft: [wide / 20, wide / 8] }, strength: 0.3 });
-    else if (list === 'reflection') draft.look.reflections = { ...(draft.look.reflections ?? { from: 'drawn', colour: [...FAINT] }), from: 'drawn', shape: { ...shape, soft: [wide / 25, wide / 25] } };
-    else if (list === 'split') changeLoop(draft, (loop) => { loop.split = { shape: { ...shape, soft: [10, 10] } }; });
+    else if (list === 'cast')
+      (draft.look.cast ??= { areas: [] }).areas.push({
+        shape: { ...shape, soft: [wide / 20, wide / 8] },
+        strength: 0.3,
+      });
+    else if (list === 'reflection')
+      draft.look.reflections = {
+        ...(draft.look.reflections ?? { from: 'drawn', colour: [...FAINT] }),
+        from: 'drawn',
+        shape: { ...shape, soft: [wide / 25, wide / 25] },
+      };
+    else if (list === 'split')
+      changeLoop(draft, (loop) => {
+        loop.split = { shape: { ...shape, soft: [10, 10] } };
+      });
     else ((draft.look.spill as SpillSettings).areas ??= []).push({ shape: { ...shape, soft: [8, 8] }, amount: 1 });
   });
   bench.picked = { list, index: outlinesOf(shot.document!, list).length - 1 };
@@ -48,9 +63,13 @@ function drawShape(drawn: Drawn, list: 'shapes' | 'areas' | 'cast' | 'reflection
 function drawRegion(drawn: Drawn, list: 'regions' | 'keepOut'): void {
   shot.edit((draft) => {
     // The first outline decides on which frame things are defined.
-    if (draft.regions.length === 0 && draft.keepOut.length === 0 && draft.corners === null) draft.referenceFrame = head.frame;
+    if (draft.regions.length === 0 && draft.keepOut.length === 0 && draft.corners === null)
+      draft.referenceFrame = head.frame;
     // Around the room nothing rides: what is kept out stays in the picture.
-    draft[list].push({ points: drawn, ...(list === 'keepOut' && bench.step === 'follow' && bench.followPage === 'scene' ? { fixed: true } : {}) });
+    draft[list].push({
+      points: drawn,
+      ...(list === 'keepOut' && bench.step === 'follow' && bench.followPage === 'scene' ? { fixed: true } : {}),
+    });
   });
   bench.picked = { list, index: shot.document![list].length - 1 };
 }
@@ -62,13 +81,31 @@ function drawStraight(drawn: Drawn): void {
 function drawPlane(drawn: Drawn): void {
   const found = scene.planeThrough(head.frame, drawn);
   if (typeof found === 'string') notices.add(found);
-  else shot.edit((draft) => changeScene(draft, (s) => { s.normal = [...found.normal]; }));
+  else
+    shot.edit((draft) =>
+      changeScene(draft, (s) => {
+        s.normal = [...found.normal];
+      }),
+    );
 }
 /** What becomes of an outline, by the tool that drew it. */
 const DOES: Partial<Record<Tool, (drawn: Drawn) => void>> = {
-  'draw-region': (drawn) => drawRegion(drawn, 'regions'), 'draw-keep-out': (drawn) => drawRegion(drawn, 'keepOut'), 'draw-shape': (drawn) => drawShape(drawn, 'shapes'), 'draw-area': (drawn) => drawShape(drawn, 'areas'),
-  'draw-cast': (drawn) => drawShape(drawn, 'cast'), 'draw-reflection': (drawn) => drawShape(drawn, 'reflection'), 'draw-split': (drawn) => drawShape(drawn, 'split'), 'draw-fix': (drawn) => addFix(shot, bench, drawn, head.frame),
-  'draw-join-region': (drawn) => shot.edit((draft) => changeLoop(draft, (loop) => { loop.region = drawn; })), 'draw-straight': drawStraight, 'draw-plane': drawPlane,
+  'draw-region': (drawn) => drawRegion(drawn, 'regions'),
+  'draw-keep-out': (drawn) => drawRegion(drawn, 'keepOut'),
+  'draw-shape': (drawn) => drawShape(drawn, 'shapes'),
+  'draw-area': (drawn) => drawShape(drawn, 'areas'),
+  'draw-cast': (drawn) => drawShape(drawn, 'cast'),
+  'draw-reflection': (drawn) => drawShape(drawn, 'reflection'),
+  'draw-split': (drawn) => drawShape(drawn, 'split'),
+  'draw-fix': (drawn) => addFix(shot, bench, drawn, head.frame),
+  'draw-join-region': (drawn) =>
+    shot.edit((draft) =>
+      changeLoop(draft, (loop) => {
+        loop.region = drawn;
+      }),
+    ),
+  'draw-straight': drawStraight,
+  'draw-plane': drawPlane,
 };
 function finish(set: Drawn): void {
   // The second click of a double click sets the same point again.
@@ -80,7 +117,15 @@ function finish(set: Drawn): void {
 
 <template>
   <g>
-    <rect class="catcher" :width="width" :height="height" data-draw @pointerdown="onDown" @pointermove="hover = pageAt($event)" @dblclick="close" />
+    <rect
+      class="catcher"
+      :width="width"
+      :height="height"
+      data-draw
+      @pointerdown="onDown"
+      @pointermove="hover = pageAt($event)"
+      @dblclick="close"
+    />
     <polyline class="under" :points="line" />
     <polyline class="over" :points="line" />
     <circle v-for="(p, i) in page" :key="i" :cx="p[0]" :cy="p[1]" :r="i === 0 ? 6 : 4" class="dot" />
@@ -88,9 +133,28 @@ function finish(set: Drawn): void {
 </template>
 
 <style scoped>
-.catcher { fill: transparent; pointer-events: all; cursor: crosshair; }
-.under, .over { fill: none; stroke-width: 1.8; pointer-events: none; }
-.under { stroke: #17191b; }
-.over { stroke: #fff; stroke-dasharray: 6 5; }
-.dot { fill: #fff; stroke: #17191b; stroke-width: 1.5; pointer-events: none; }
+.catcher {
+  fill: transparent;
+  pointer-events: all;
+  cursor: crosshair;
+}
+.under,
+.over {
+  fill: none;
+  stroke-width: 1.8;
+  pointer-events: none;
+}
+.under {
+  stroke: #17191b;
+}
+.over {
+  stroke: #fff;
+  stroke-dasharray: 6 5;
+}
+.dot {
+  fill: #fff;
+  stroke: #17191b;
+  stroke-width: 1.5;
+  pointer-events: none;
+}
 </style>

@@ -15,22 +15,47 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** Where the picked fix is taken from: its outline there, to be dragged. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(), bench = useBench(), head = usePlayhead();
+const shot = useShot(),
+  bench = useBench(),
+  head = usePlayhead();
 const index = computed(() => (bench.picked?.list === 'fixes' ? bench.picked.index : null));
 const there = computed(() => {
-  const document = shot.document, i = index.value, fix = document && i !== null ? fixesOf(document)[i] : undefined, now = shot.cornersAt(head.frame), shape = document && i !== null ? fixShapes(document)[i] : undefined;
-  if (!document?.corners || !fix?.from || !now || !shape || (fix.method !== 'patch' && fix.method !== 'clone')) return null;
-  const map = shape.rides === 'plate' ? ([1, 0, 0, 0, 1, 0, 0, 0, 1] as const) : homographyBetweenQuads(document.corners, now), out = homographyBetweenQuads(UNIT_SQUARE, now);
+  const document = shot.document,
+    i = index.value,
+    fix = document && i !== null ? fixesOf(document)[i] : undefined,
+    now = shot.cornersAt(head.frame),
+    shape = document && i !== null ? fixShapes(document)[i] : undefined;
+  if (!document?.corners || !fix?.from || !now || !shape || (fix.method !== 'patch' && fix.method !== 'clone'))
+    return null;
+  const map =
+      shape.rides === 'plate' ? ([1, 0, 0, 0, 1, 0, 0, 0, 1] as const) : homographyBetweenQuads(document.corners, now),
+    out = homographyBetweenQuads(UNIT_SQUARE, now);
   if (!map || !out) return null;
-  const shares = inShares(polygonOf(shownOutline(shape as never, { referenceFrame: homeOf(document, shape), frame: head.frame }, map)), now), { from } = fix;
+  const shares = inShares(
+      polygonOf(shownOutline(shape as never, { referenceFrame: homeOf(document, shape), frame: head.frame }, map)),
+      now,
+    ),
+    { from } = fix;
   if (!shares || shares.length === 0) return null;
-  const page = (p: Point) => toPage(props.view, applyToPoint(out, p)), moved = shares.map(([u, v]): Point => [u + from[0], v + from[1]]), middle = (list: readonly Point[]): Point => [list.reduce((s, p) => s + p[0] / list.length, 0), list.reduce((s, p) => s + p[1] / list.length, 0)];
-  return { now, polygon: moved.map(page).join(' '), from: page(middle(moved)), to: page(middle(shares)), home: middle(shares) };
+  const page = (p: Point) => toPage(props.view, applyToPoint(out, p)),
+    moved = shares.map(([u, v]): Point => [u + from[0], v + from[1]]),
+    middle = (list: readonly Point[]): Point => [
+      list.reduce((s, p) => s + p[0] / list.length, 0),
+      list.reduce((s, p) => s + p[1] / list.length, 0),
+    ];
+  return {
+    now,
+    polygon: moved.map(page).join(' '),
+    from: page(middle(moved)),
+    to: page(middle(shares)),
+    home: middle(shares),
+  };
 });
 const held = ref(false);
 
 function place(share: Point, edit: typeof shot.edit): void {
-  const i = index.value, at = there.value;
+  const i = index.value,
+    at = there.value;
   if (i === null || !at) return;
   edit((draft) => {
     const fix = fixesOf(draft)[i];
@@ -49,7 +74,8 @@ function onDown(event: PointerEvent): void {
 }
 function onMove(event: PointerEvent): void {
   if (!held.value) return;
-  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(), share = shareOf(event.clientX - rect.left, event.clientY - rect.top);
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(),
+    share = shareOf(event.clientX - rect.left, event.clientY - rect.top);
   if (share) place(share, shot.drag);
 }
 function onUp(): void {
@@ -57,11 +83,15 @@ function onUp(): void {
   shot.settle();
 }
 function onKey(event: KeyboardEvent): void {
-  const nudge = nudgeOf(event), at = there.value;
+  const nudge = nudgeOf(event),
+    at = there.value;
   if (!nudge || !at) return;
   event.preventDefault();
   event.stopPropagation();
-  const share = shareOf(at.from[0] + nudge[0] * props.view.scale * props.view.aspect, at.from[1] + nudge[1] * props.view.scale);
+  const share = shareOf(
+    at.from[0] + nudge[0] * props.view.scale * props.view.aspect,
+    at.from[1] + nudge[1] * props.view.scale,
+  );
   if (share) place(share, shot.edit);
 }
 </script>
@@ -72,13 +102,42 @@ function onKey(event: KeyboardEvent): void {
     <line class="over" :x1="there.to[0]" :y1="there.to[1]" :x2="there.from[0]" :y2="there.from[1]" />
     <polygon class="under" :points="there.polygon" />
     <polygon class="over" :points="there.polygon" />
-    <circle class="grip" r="8" :cx="there.from[0]" :cy="there.from[1]" tabindex="0" aria-label="Where the fix is taken from" data-fix-source @pointerdown="onDown" @pointermove="onMove" @pointerup="onUp" @keydown="onKey"><title>Drag to where it is taken from</title></circle>
+    <circle
+      class="grip"
+      r="8"
+      :cx="there.from[0]"
+      :cy="there.from[1]"
+      tabindex="0"
+      aria-label="Where the fix is taken from"
+      data-fix-source
+      @pointerdown="onDown"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @keydown="onKey"
+      ><title>Drag to where it is taken from</title></circle
+    >
   </g>
 </template>
 
 <style scoped>
-.under, .over { fill: none; stroke-width: 1.6; pointer-events: none; }
-.under { stroke: #17191b; }
-.over { stroke: #fff; stroke-dasharray: 3 4; }
-.grip { fill: rgb(255 255 255 / 82%); stroke: #17191b; stroke-width: 1.4; pointer-events: all; cursor: move; }
+.under,
+.over {
+  fill: none;
+  stroke-width: 1.6;
+  pointer-events: none;
+}
+.under {
+  stroke: #17191b;
+}
+.over {
+  stroke: #fff;
+  stroke-dasharray: 3 4;
+}
+.grip {
+  fill: rgb(255 255 255 / 82%);
+  stroke: #17191b;
+  stroke-width: 1.4;
+  pointer-events: all;
+  cursor: move;
+}
 </style>

@@ -21,26 +21,60 @@ const painted = ref(-1);
 const size = computed(() => {
   const quad = shot.seatedBase;
   if (!quad) return null;
-  const across = (distance(quad[0], quad[1]) + distance(quad[3], quad[2])) / 2, down = (distance(quad[0], quad[3]) + distance(quad[1], quad[2])) / 2;
+  const across = (distance(quad[0], quad[1]) + distance(quad[3], quad[2])) / 2,
+    down = (distance(quad[0], quad[3]) + distance(quad[1], quad[2])) / 2;
   return { width: Math.max(8, across), height: Math.max(8, down) };
 });
 /** Page pixels for one of the reference. */
-const scale = computed(() => (size.value ? Math.min((props.width - 40) / (size.value.width * (1 + 2 * MARGIN)), (props.height - 40) / (size.value.height * (1 + 2 * MARGIN))) : 1));
-const shown = computed(() => size.value && { width: Math.round(size.value.width * (1 + 2 * MARGIN) * scale.value), height: Math.round(size.value.height * (1 + 2 * MARGIN) * scale.value) });
-const frame = computed(() => shown.value && { x: shown.value.width * (MARGIN / (1 + 2 * MARGIN)), y: shown.value.height * (MARGIN / (1 + 2 * MARGIN)), width: shown.value.width / (1 + 2 * MARGIN), height: shown.value.height / (1 + 2 * MARGIN) });
+const scale = computed(() =>
+  size.value
+    ? Math.min(
+        (props.width - 40) / (size.value.width * (1 + 2 * MARGIN)),
+        (props.height - 40) / (size.value.height * (1 + 2 * MARGIN)),
+      )
+    : 1,
+);
+const shown = computed(
+  () =>
+    size.value && {
+      width: Math.round(size.value.width * (1 + 2 * MARGIN) * scale.value),
+      height: Math.round(size.value.height * (1 + 2 * MARGIN) * scale.value),
+    },
+);
+const frame = computed(
+  () =>
+    shown.value && {
+      x: shown.value.width * (MARGIN / (1 + 2 * MARGIN)),
+      y: shown.value.height * (MARGIN / (1 + 2 * MARGIN)),
+      width: shown.value.width / (1 + 2 * MARGIN),
+      height: shown.value.height / (1 + 2 * MARGIN),
+    },
+);
 
-const paint = latestOnly(() => notices.guard(draw), () => head.markPainted());
+const paint = latestOnly(
+  () => notices.guard(draw),
+  () => head.markPainted(),
+);
 async function draw(): Promise<void> {
-  const at = head.frame, { plate } = shot, quad = shot.cornersAt(at), box = shown.value;
+  const at = head.frame,
+    { plate } = shot,
+    quad = shot.cornersAt(at),
+    box = shown.value;
   if (!plate?.facts || !quad || !box) {
     canvas.value?.getContext('2d')?.clearRect(0, 0, canvas.value.width, canvas.value.height);
     painted.value = -1;
     return;
   }
-  const step = 1 + 2 * MARGIN, toUnit = [step / box.width, 0, -MARGIN, 0, step / box.height, -MARGIN, 0, 0, 1];
+  const step = 1 + 2 * MARGIN,
+    toUnit = [step / box.width, 0, -MARGIN, 0, step / box.height, -MARGIN, 0, 0, 1];
   const bitmap = await seatWorker().flatten({
-    source: { id: plate.id, view: plate.view }, frame: at, kind: head.playing ? 'jpg' : 'png', width: plate.facts.width,
-    map: compose(homographyBetweenQuads(UNIT_SQUARE, quad)!, toUnit), columns: box.width, rows: box.height,
+    source: { id: plate.id, view: plate.view },
+    frame: at,
+    kind: head.playing ? 'jpg' : 'png',
+    width: plate.facts.width,
+    map: compose(homographyBetweenQuads(UNIT_SQUARE, quad)!, toUnit),
+    columns: box.width,
+    rows: box.height,
   });
   if (canvas.value) {
     canvas.value.width = box.width;
@@ -50,25 +84,64 @@ async function draw(): Promise<void> {
   bitmap.close();
   painted.value = at;
 }
-watch([() => head.frame, () => head.playing, () => shot.cornersAt(head.frame), shown, canvas], () => void paint(), { immediate: true });
+watch([() => head.frame, () => head.playing, () => shot.cornersAt(head.frame), shown, canvas], () => void paint(), {
+  immediate: true,
+});
 </script>
 
 <template>
   <div class="flat" data-flat :data-flat-frame="painted" @pointerdown.stop>
     <div v-if="shown && frame" class="sheet" :style="{ width: `${shown.width}px`, height: `${shown.height}px` }">
       <canvas ref="canvas" />
-      <svg :width="shown.width" :height="shown.height"><rect class="under" v-bind="frame" /><rect class="over" v-bind="frame" /></svg>
+      <svg :width="shown.width" :height="shown.height">
+        <rect class="under" v-bind="frame" />
+        <rect class="over" v-bind="frame" />
+      </svg>
     </div>
     <p class="said">laid flat · {{ Math.round(100 * scale) }} % of the reference</p>
   </div>
 </template>
 
 <style scoped>
-.flat { position: absolute; inset: 0; background: var(--surround); display: grid; place-items: center; cursor: default; }
-.sheet { position: relative; }
-canvas, svg { position: absolute; inset: 0; width: 100%; height: 100%; }
-.under, .over { fill: none; stroke-width: 1; }
-.under { stroke: #17191b; }
-.over { stroke: #ffd9ae; stroke-dasharray: 9 6; }
-.said { position: absolute; left: 12px; bottom: 10px; margin: 0; padding: 2px 9px; border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; }
+.flat {
+  position: absolute;
+  inset: 0;
+  background: var(--surround);
+  display: grid;
+  place-items: center;
+  cursor: default;
+}
+.sheet {
+  position: relative;
+}
+canvas,
+svg {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+.under,
+.over {
+  fill: none;
+  stroke-width: 1;
+}
+.under {
+  stroke: #17191b;
+}
+.over {
+  stroke: #ffd9ae;
+  stroke-dasharray: 9 6;
+}
+.said {
+  position: absolute;
+  left: 12px;
+  bottom: 10px;
+  margin: 0;
+  padding: 2px 9px;
+  border-radius: 3px;
+  background: rgb(23 25 27 / 82%);
+  color: #fff;
+  font-size: 13px;
+}
 </style>

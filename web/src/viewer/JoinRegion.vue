@@ -5,15 +5,28 @@ import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** What of the picture is to lie on itself where pictures are joined. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(), polygon = computed(() => shot.document?.loop?.region?.map(([x, y]) => toPage(props.view, [x, y])).join(' '));
+const shot = useShot(),
+  polygon = computed(() => shot.document?.loop?.region?.map(([x, y]) => toPage(props.view, [x, y])).join(' '));
 </script>
 
 <template>
-  <g v-if="polygon" data-join-region><polygon class="under" :points="polygon" /><polygon class="over" :points="polygon" /></g>
+  <g v-if="polygon" data-join-region
+    ><polygon class="under" :points="polygon" /><polygon class="over" :points="polygon"
+  /></g>
 </template>
 
 <style scoped>
-.under, .over { fill: none; stroke-width: 1.6; pointer-events: none; }
-.under { stroke: #17191b; }
-.over { stroke: #fff; stroke-dasharray: 14 4; }
+.under,
+.over {
+  fill: none;
+  stroke-width: 1.6;
+  pointer-events: none;
+}
+.under {
+  stroke: #17191b;
+}
+.over {
+  stroke: #fff;
+  stroke-dasharray: 14 4;
+}
 </style>

@@ -14,7 +14,10 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** The corners that hand keys put on this frame; moved, the frame is keyed. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(), hand = useHand(), head = usePlayhead(), bench = useBench();
+const shot = useShot(),
+  hand = useHand(),
+  head = usePlayhead(),
+  bench = useBench();
 const here = computed(() => hand.keyedAt(head.frame));
 const corners = computed(() => here.value?.corners.map((c) => toPage(props.view, c)) ?? []);
 const middle = computed(() => (here.value ? toPage(props.view, middleOf(here.value.corners)) : null));
@@ -36,7 +39,8 @@ function onDown(event: PointerEvent, part: number): void {
 function onMove(event: PointerEvent): void {
   const d = drag.value;
   if (!d) return;
-  const [x, y] = plateAt(event), moved = movePart(d.quad, d.part, [x - d.from[0], y - d.from[1]]);
+  const [x, y] = plateAt(event),
+    moved = movePart(d.quad, d.part, [x - d.from[0], y - d.from[1]]);
   shot.drag((draft) => putHandKey(draft, head.frame, moved));
   if (d.part < 4) bench.dragPoint = { x: moved[d.part]![0], y: moved[d.part]![1] };
 }
@@ -58,24 +62,89 @@ function onKey(event: KeyboardEvent, part: number): void {
 <template>
   <g v-if="here" :class="`as-${here.how}`" :data-keyed="here.how">
     <path class="under" :d="`M${path}Z`" /><path class="over" :d="`M${path}Z`" />
-    <g v-if="middle" class="grab" :class="{ chosen: bench.part === WHOLE }" :transform="`translate(${middle[0]} ${middle[1]})`" tabindex="0" role="button" aria-label="All four corners" data-key-corner="all" @pointerdown="onDown($event, WHOLE)" @pointermove="onMove" @pointerup="onUp" @keydown="onKey($event, WHOLE)">
-      <rect x="-11" y="-11" width="22" height="22" class="hit" /><path class="halo" d="M-8 0H8M0 -8V8" /><path class="mark" d="M-8 0H8M0 -8V8" />
+    <g
+      v-if="middle"
+      class="grab"
+      :class="{ chosen: bench.part === WHOLE }"
+      :transform="`translate(${middle[0]} ${middle[1]})`"
+      tabindex="0"
+      role="button"
+      aria-label="All four corners"
+      data-key-corner="all"
+      @pointerdown="onDown($event, WHOLE)"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @keydown="onKey($event, WHOLE)"
+    >
+      <rect x="-11" y="-11" width="22" height="22" class="hit" /><path class="halo" d="M-8 0H8M0 -8V8" /><path
+        class="mark"
+        d="M-8 0H8M0 -8V8"
+      />
     </g>
-    <g v-for="(c, i) in corners" :key="i" class="grab" :class="{ chosen: bench.part === i }" :transform="`translate(${c[0]} ${c[1]})`" tabindex="0" role="button" :aria-label="`Keyed corner ${CORNER_NAMES[i]}`" :data-key-corner="i" @pointerdown="onDown($event, i)" @pointermove="onMove" @pointerup="onUp" @keydown="onKey($event, i)" @focus="bench.part = i">
+    <g
+      v-for="(c, i) in corners"
+      :key="i"
+      class="grab"
+      :class="{ chosen: bench.part === i }"
+      :transform="`translate(${c[0]} ${c[1]})`"
+      tabindex="0"
+      role="button"
+      :aria-label="`Keyed corner ${CORNER_NAMES[i]}`"
+      :data-key-corner="i"
+      @pointerdown="onDown($event, i)"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @keydown="onKey($event, i)"
+      @focus="bench.part = i"
+    >
       <path class="halo" :d="CORNER_SHAPES[i]" /><path class="mark" :d="CORNER_SHAPES[i]" />
     </g>
   </g>
 </template>
 
 <style scoped>
-.under { fill: none; stroke: #17191b; stroke-width: 2.6; }
-.over { fill: none; stroke: #ffd9ae; stroke-width: 1.2; stroke-dasharray: 3 6; }
-.as-key .over, .as-pulled .over { stroke-dasharray: none; }
-.grab { pointer-events: all; cursor: move; outline: none; }
-.hit { fill: transparent; }
-.halo { fill: rgb(255 255 255 / 12%); stroke: #17191b; stroke-width: 4; }
-.mark { fill: rgb(255 255 255 / 12%); stroke: #fff; stroke-width: 1.8; }
-.as-key .mark { fill: #b45309; }
-.chosen .mark { stroke: #ffb36b; stroke-width: 2.4; }
-.grab:focus-visible .halo { stroke: #b45309; stroke-width: 6; }
+.under {
+  fill: none;
+  stroke: #17191b;
+  stroke-width: 2.6;
+}
+.over {
+  fill: none;
+  stroke: #ffd9ae;
+  stroke-width: 1.2;
+  stroke-dasharray: 3 6;
+}
+.as-key .over,
+.as-pulled .over {
+  stroke-dasharray: none;
+}
+.grab {
+  pointer-events: all;
+  cursor: move;
+  outline: none;
+}
+.hit {
+  fill: transparent;
+}
+.halo {
+  fill: rgb(255 255 255 / 12%);
+  stroke: #17191b;
+  stroke-width: 4;
+}
+.mark {
+  fill: rgb(255 255 255 / 12%);
+  stroke: #fff;
+  stroke-width: 1.8;
+}
+.as-key .mark {
+  fill: #b45309;
+}
+.chosen .mark {
+  stroke: #ffb36b;
+  stroke-width: 2.4;
+}
+.grab:focus-visible .halo {
+  stroke: #b45309;
+  stroke-width: 6;
+}
 </style>

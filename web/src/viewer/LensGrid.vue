@@ -8,17 +8,29 @@ import { toPage, type ViewTransform } from './view-transform.ts';
 /** Lines that are straight without the lens, as it films them: to be compared with what is straight in the world. */
 const props = defineProps<{ view: ViewTransform }>();
 const shot = useShot();
-const ACROSS = 8, STEPS = 40;
+const ACROSS = 8,
+  STEPS = 40;
 const paths = computed(() => {
-  const lens = shot.document?.lens, facts = shot.plate?.facts;
+  const lens = shot.document?.lens,
+    facts = shot.plate?.facts;
   if (!lens || !facts || isStraight(lens)) return '';
-  const { width, height } = facts, down = Math.max(2, Math.round((ACROSS * height) / width));
+  const { width, height } = facts,
+    down = Math.max(2, Math.round((ACROSS * height) / width));
   const line = (from: Point, to: Point) => {
     const [a, b] = [straighten(lens, from), straighten(lens, to)];
     if (![...a, ...b].every(Number.isFinite)) return '';
-    return Array.from({ length: STEPS + 1 }, (_, i) => { const p = toPage(props.view, bend(lens, [a[0] + ((b[0] - a[0]) * i) / STEPS, a[1] + ((b[1] - a[1]) * i) / STEPS])); return `${i === 0 ? 'M' : 'L'}${p[0].toFixed(2)} ${p[1].toFixed(2)}`; }).join('');
+    return Array.from({ length: STEPS + 1 }, (_, i) => {
+      const p = toPage(
+        props.view,
+        bend(lens, [a[0] + ((b[0] - a[0]) * i) / STEPS, a[1] + ((b[1] - a[1]) * i) / STEPS]),
+      );
+      return `${i === 0 ? 'M' : 'L'}${p[0].toFixed(2)} ${p[1].toFixed(2)}`;
+    }).join('');
   };
-  return [...Array.from({ length: ACROSS + 1 }, (_, i) => line([(width * i) / ACROSS, 0], [(width * i) / ACROSS, height])), ...Array.from({ length: down + 1 }, (_, i) => line([0, (height * i) / down], [width, (height * i) / down]))].join('');
+  return [
+    ...Array.from({ length: ACROSS + 1 }, (_, i) => line([(width * i) / ACROSS, 0], [(width * i) / ACROSS, height])),
+    ...Array.from({ length: down + 1 }, (_, i) => line([0, (height * i) / down], [width, (height * i) / down])),
+  ].join('');
 });
 </script>
 
@@ -27,7 +39,15 @@ const paths = computed(() => {
 </template>
 
 <style scoped>
-path { fill: none; }
-.under { stroke: rgb(0 0 0 / 45%); stroke-width: 2.4; }
-.line { stroke: rgb(255 255 255 / 75%); stroke-width: 0.9; }
+path {
+  fill: none;
+}
+.under {
+  stroke: rgb(0 0 0 / 45%);
+  stroke-width: 2.4;
+}
+.line {
+  stroke: rgb(255 255 255 / 75%);
+  stroke-width: 0.9;
+}
 </style>

@@ -25,7 +25,8 @@ const after = ref<[number, number, number] | null>(null);
 const page = computed(() => {
   if (!bench.measured) return null;
   const { x, y, width, height } = bench.measured;
-  const [left, top] = toPage(props.view, [x, y]), [right, bottom] = toPage(props.view, [x + width, y + height]);
+  const [left, top] = toPage(props.view, [x, y]),
+    [right, bottom] = toPage(props.view, [x + width, y + height]);
   return { left, top, width: right - left, height: bottom - top };
 });
 
@@ -44,20 +45,35 @@ function stretch(event: PointerEvent): void {
   const facts = shot.plate?.facts;
   if (!corner.value || !facts) return;
   const to = plateAt(event);
-  const left = clamp(Math.floor(Math.min(corner.value[0], to[0])), facts.width - 1), top = clamp(Math.floor(Math.min(corner.value[1], to[1])), facts.height - 1);
+  const left = clamp(Math.floor(Math.min(corner.value[0], to[0])), facts.width - 1),
+    top = clamp(Math.floor(Math.min(corner.value[1], to[1])), facts.height - 1);
   bench.measured = {
-    x: left, y: top, width: Math.max(1, clamp(Math.ceil(Math.max(corner.value[0], to[0])), facts.width) - left), height: Math.max(1, clamp(Math.ceil(Math.max(corner.value[1], to[1])), facts.height) - top),
+    x: left,
+    y: top,
+    width: Math.max(1, clamp(Math.ceil(Math.max(corner.value[0], to[0])), facts.width) - left),
+    height: Math.max(1, clamp(Math.ceil(Math.max(corner.value[1], to[1])), facts.height) - top),
   };
 }
 const clamp = (value: number, most: number): number => Math.min(most, Math.max(0, value));
 
-watch([() => bench.measured, () => head.frame, () => onShow.picture, corner], async () => {
-  const { measured } = bench;
-  if (!measured || corner.value || !shot.plate) return;
-  after.value = onShow.shows === 'result' ? onShow.meanCodes(measured, shot.plate.facts!) : null;
-  const { x, y, width, height } = measured;
-  values.value = (await notices.guard(() => call('GET', `/media/${shot.plate!.id}/frames/${head.frame}/values?x=${x}&y=${y}&width=${width}&height=${height}`, 'frameValues'))) ?? null;
-}, { immediate: true });
+watch(
+  [() => bench.measured, () => head.frame, () => onShow.picture, corner],
+  async () => {
+    const { measured } = bench;
+    if (!measured || corner.value || !shot.plate) return;
+    after.value = onShow.shows === 'result' ? onShow.meanCodes(measured, shot.plate.facts!) : null;
+    const { x, y, width, height } = measured;
+    values.value =
+      (await notices.guard(() =>
+        call(
+          'GET',
+          `/media/${shot.plate!.id}/frames/${head.frame}/values?x=${x}&y=${y}&width=${width}&height=${height}`,
+          'frameValues',
+        ),
+      )) ?? null;
+  },
+  { immediate: true },
+);
 
 /** The values' panel, px: on Blend with what can be taken from it. */
 const high = computed(() => (bench.step === 'blend' ? 188 : 132));
@@ -67,7 +83,14 @@ function takeLevel(name: 'black' | 'white', codes: readonly number[]): void {
   change((l) => (l.levels = { ...l.levels, [name]: level }), `levels/${name}`);
 }
 function takeTint(codes: readonly number[]): void {
-  change((l) => (l.levels = { ...l.levels, tint: tintOf(lightOf(codes)).map((v) => Number(v.toFixed(5))) as [number, number, number] }), 'levels/tint');
+  change(
+    (l) =>
+      (l.levels = {
+        ...l.levels,
+        tint: tintOf(lightOf(codes)).map((v) => Number(v.toFixed(5))) as [number, number, number],
+      }),
+    'levels/tint',
+  );
 }
 function takeReflection(codes: readonly number[]): void {
   change((l) => (l.reflections!.colour = lightOf(codes).map((v) => Number(v.toFixed(5))) as [number, number, number]));
@@ -77,23 +100,72 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
 
 <template>
   <g>
-    <rect class="field" :width="width" :height="height" data-measure @pointerdown="onDown" @pointermove="stretch" @pointerup="corner = null" />
+    <rect
+      class="field"
+      :width="width"
+      :height="height"
+      data-measure
+      @pointerdown="onDown"
+      @pointermove="stretch"
+      @pointerup="corner = null"
+    />
     <template v-if="page">
       <rect class="under" :x="page.left" :y="page.top" :width="page.width" :height="page.height" />
       <rect class="over" :x="page.left" :y="page.top" :width="page.width" :height="page.height" />
-      <foreignObject v-if="values && bench.measured" :x="Math.min(width - 292, Math.max(0, page.left))" :y="page.top + page.height + high > height ? Math.max(0, page.top - high) : page.top + page.height + 6" width="290" :height="high - 4">
+      <foreignObject
+        v-if="values && bench.measured"
+        :x="Math.min(width - 292, Math.max(0, page.left))"
+        :y="page.top + page.height + high > height ? Math.max(0, page.top - high) : page.top + page.height + 6"
+        width="290"
+        :height="high - 4"
+      >
         <table class="values" data-values>
-          <caption>{{ bench.measured.width }} × {{ bench.measured.height }} px at {{ bench.measured.x }}, {{ bench.measured.y }}</caption>
+          <caption>
+            {{
+              bench.measured.width
+            }}
+            ×
+            {{
+              bench.measured.height
+            }}
+            px at
+            {{
+              bench.measured.x
+            }},
+            {{
+              bench.measured.y
+            }}
+          </caption>
           <tbody>
-            <tr><th>mean</th><td>{{ three(values.mean) }}</td></tr>
-            <tr><th>darkest</th><td>{{ three(values.darkest) }}</td></tr>
-            <tr><th>brightest</th><td>{{ three(values.brightest) }}</td></tr>
-            <tr v-if="after"><th>finished</th><td>{{ three(after) }}</td></tr>
+            <tr>
+              <th>mean</th>
+              <td>{{ three(values.mean) }}</td>
+            </tr>
+            <tr>
+              <th>darkest</th>
+              <td>{{ three(values.darkest) }}</td>
+            </tr>
+            <tr>
+              <th>brightest</th>
+              <td>{{ three(values.brightest) }}</td>
+            </tr>
+            <tr v-if="after">
+              <th>finished</th>
+              <td>{{ three(after) }}</td>
+            </tr>
           </tbody>
         </table>
         <div v-if="bench.step === 'blend'" class="takes" @pointerdown.stop>
-          <button type="button" @click="takeLevel('black', values.darkest)">its darkest as black</button><button type="button" @click="takeLevel('white', values.brightest)">its brightest as white</button>
-          <button type="button" @click="takeTint(values.mean)">its colour as white</button><button v-if="shot.document?.look.reflections?.from === 'drawn'" type="button" @click="takeReflection(values.mean)">as reflection</button>
+          <button type="button" @click="takeLevel('black', values.darkest)">its darkest as black</button
+          ><button type="button" @click="takeLevel('white', values.brightest)">its brightest as white</button>
+          <button type="button" @click="takeTint(values.mean)">its colour as white</button
+          ><button
+            v-if="shot.document?.look.reflections?.from === 'drawn'"
+            type="button"
+            @click="takeReflection(values.mean)"
+          >
+            as reflection
+          </button>
         </div>
       </foreignObject>
     </template>
@@ -101,14 +173,64 @@ const three = (list: readonly number[]) => list.map((v) => v.toFixed(3)).join(' 
 </template>
 
 <style scoped>
-.field { fill: transparent; pointer-events: all; cursor: crosshair; }
-.under, .over { fill: none; pointer-events: none; }
-.under { stroke: #17191b; stroke-width: 1.6; }
-.over { stroke: #fff; stroke-width: 1.6; stroke-dasharray: 5 4; }
-.values { width: 100%; background: rgb(23 25 27 / 84%); color: #fff; font-size: 13px; font-variant-numeric: tabular-nums; border-radius: 3px; }
-.values caption { caption-side: top; color: #fff; background: rgb(23 25 27 / 84%); padding: 3px 8px 0; font-size: 13px; }
-.values th { font-weight: 400; color: #d5d5d2; padding: 1px 8px; }
-.takes { display: flex; flex-wrap: wrap; gap: 4px; padding: 4px; background: rgb(23 25 27 / 84%); pointer-events: auto; }
-.takes button { border: 1px dashed #d5d5d2; background: none; color: #fff; border-radius: 3px; font-size: 13px; padding: 1px 6px; }
-.values td { text-align: right; padding: 1px 8px; white-space: pre; }
+.field {
+  fill: transparent;
+  pointer-events: all;
+  cursor: crosshair;
+}
+.under,
+.over {
+  fill: none;
+  pointer-events: none;
+}
+.under {
+  stroke: #17191b;
+  stroke-width: 1.6;
+}
+.over {
+  stroke: #fff;
+  stroke-width: 1.6;
+  stroke-dasharray: 5 4;
+}
+.values {
+  width: 100%;
+  background: rgb(23 25 27 / 84%);
+  color: #fff;
+  font-size: 13px;
+  font-variant-numeric: tabular-nums;
+  border-radius: 3px;
+}
+.values caption {
+  caption-side: top;
+  color: #fff;
+  background: rgb(23 25 27 / 84%);
+  padding: 3px 8px 0;
+  font-size: 13px;
+}
+.values th {
+  font-weight: 400;
+  color: #d5d5d2;
+  padding: 1px 8px;
+}
+.takes {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  padding: 4px;
+  background: rgb(23 25 27 / 84%);
+  pointer-events: auto;
+}
+.takes button {
+  border: 1px dashed #d5d5d2;
+  background: none;
+  color: #fff;
+  border-radius: 3px;
+  font-size: 13px;
+  padding: 1px 6px;
+}
+.values td {
+  text-align: right;
+  padding: 1px 8px;
+  white-space: pre;
+}
 </style>

@@ -8,16 +8,39 @@ import { toPage, type ViewTransform } from './view-transform.ts';
 const props = defineProps<{ view: ViewTransform }>();
 const bench = useBench();
 const playhead = usePlayhead();
-const places = computed(() => (bench.reason?.why.places ?? []).filter((place) => place.frame === playhead.frame).map(({ points }) => points.map(([x, y]) => toPage(props.view, [x, y]).map((v) => v.toFixed(1)).join(',')).join(' ')));
+const places = computed(() =>
+  (bench.reason?.why.places ?? [])
+    .filter((place) => place.frame === playhead.frame)
+    .map(({ points }) =>
+      points
+        .map(([x, y]) =>
+          toPage(props.view, [x, y])
+            .map((v) => v.toFixed(1))
+            .join(','),
+        )
+        .join(' '),
+    ),
+);
 </script>
 
 <template>
   <g :data-measured-places="places.length">
-    <template v-for="(points, i) in places" :key="i"><polygon class="under" :points="points" /><polygon class="over" :points="points" /></template>
+    <template v-for="(points, i) in places" :key="i"
+      ><polygon class="under" :points="points" /><polygon class="over" :points="points"
+    /></template>
   </g>
 </template>
 
 <style scoped>
-.under { fill: rgb(255 255 255 / 12%); stroke: #17191b; stroke-width: 3; }
-.over { fill: none; stroke: #fff; stroke-width: 1.2; stroke-dasharray: 2 3; }
+.under {
+  fill: rgb(255 255 255 / 12%);
+  stroke: #17191b;
+  stroke-width: 3;
+}
+.over {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 1.2;
+  stroke-dasharray: 2 3;
+}
 </style>

@@ -25,14 +25,22 @@ const onPage = (p: readonly [number, number]) => toPage(props.view, applyToPoint
 const drawn = computed(() => {
   if (!mesh.value || !map.value) return null;
   const bent = shownMesh(mesh.value, head.frame);
-  return { lines: meshLines(bent, meshAt).map((line) => line.map(onPage).join(' ')), points: bent.points.map((p) => onPage(p as [number, number])) };
+  return {
+    lines: meshLines(bent, meshAt).map((line) => line.map(onPage).join(' ')),
+    points: bent.points.map((p) => onPage(p as [number, number])),
+  };
 });
 const dragging = ref<{ index: number; last: [number, number]; along: Along } | null>(null);
 function surfaceAt(event: PointerEvent): [number, number] | null {
-  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(), back = map.value && invert(map.value);
-  return back && (applyToPoint(back, toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top)) as [number, number]);
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(),
+    back = map.value && invert(map.value);
+  return (
+    back &&
+    (applyToPoint(back, toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top)) as [number, number])
+  );
 }
-const alongOf = (event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }): Along => (event.ctrlKey || event.metaKey ? 'row' : event.shiftKey ? 'column' : 'point');
+const alongOf = (event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }): Along =>
+  event.ctrlKey || event.metaKey ? 'row' : event.shiftKey ? 'column' : 'point';
 function onDown(event: PointerEvent, index: number): void {
   const last = surfaceAt(event);
   if (event.button !== 0 || !last) return;
@@ -41,11 +49,19 @@ function onDown(event: PointerEvent, index: number): void {
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
-  const d = dragging.value, at = d && surfaceAt(event);
+  const d = dragging.value,
+    at = d && surfaceAt(event);
   if (!d || !at) return;
   let made = false;
   shot.drag((draft) => {
-    made = movePoints(draft.look.mesh!, head.frame, d.index, d.along, [at[0] - d.last[0], at[1] - d.last[1]], bench.meshSymmetric);
+    made = movePoints(
+      draft.look.mesh!,
+      head.frame,
+      d.index,
+      d.along,
+      [at[0] - d.last[0], at[1] - d.last[1]],
+      bench.meshSymmetric,
+    );
   });
   if (made) d.last = at;
 }
@@ -54,12 +70,26 @@ function onUp(): void {
   shot.settle();
 }
 function onKey(event: KeyboardEvent, index: number): void {
-  const by = nudgeOf(event), back = map.value && invert(map.value), point = drawn.value?.points[index];
+  const by = nudgeOf(event),
+    back = map.value && invert(map.value),
+    point = drawn.value?.points[index];
   if (!by || !back || !point) return;
   event.preventDefault();
   event.stopPropagation();
-  const [x, y] = toPlate(props.view, point[0], point[1]), from = applyToPoint(back, [x, y]), to = applyToPoint(back, [x + by[0], y + by[1]]);
-  shot.edit((draft) => void movePoints(draft.look.mesh!, head.frame, index, 'point', [to[0] - from[0], to[1] - from[1]], bench.meshSymmetric));
+  const [x, y] = toPlate(props.view, point[0], point[1]),
+    from = applyToPoint(back, [x, y]),
+    to = applyToPoint(back, [x + by[0], y + by[1]]);
+  shot.edit(
+    (draft) =>
+      void movePoints(
+        draft.look.mesh!,
+        head.frame,
+        index,
+        'point',
+        [to[0] - from[0], to[1] - from[1]],
+        bench.meshSymmetric,
+      ),
+  );
 }
 </script>
 
@@ -67,14 +97,46 @@ function onKey(event: KeyboardEvent, index: number): void {
   <g v-if="drawn" class="mesh" @pointermove="onMove" @pointerup="onUp">
     <polyline v-for="(line, i) in drawn.lines" :key="`u${i}`" class="under" :points="line" />
     <polyline v-for="(line, i) in drawn.lines" :key="`o${i}`" class="over" :points="line" />
-    <circle v-for="(p, i) in drawn.points" :key="i" r="5" :cx="p[0]" :cy="p[1]" tabindex="0" :aria-label="`Point ${i + 1} of the mesh`" :data-mesh-point="i" @pointerdown="onDown($event, i)" @pointermove.stop="onMove" @pointerup.stop="onUp" @keydown="onKey($event, i)" />
+    <circle
+      v-for="(p, i) in drawn.points"
+      :key="i"
+      r="5"
+      :cx="p[0]"
+      :cy="p[1]"
+      tabindex="0"
+      :aria-label="`Point ${i + 1} of the mesh`"
+      :data-mesh-point="i"
+      @pointerdown="onDown($event, i)"
+      @pointermove.stop="onMove"
+      @pointerup.stop="onUp"
+      @keydown="onKey($event, i)"
+    />
   </g>
 </template>
 
 <style scoped>
-polyline { fill: none; stroke-width: 1.2; pointer-events: none; }
-.under { stroke: #17191b; }
-.over { stroke: #fff; stroke-dasharray: 4 4; }
-circle { fill: #fff; stroke: #17191b; stroke-width: 1.4; pointer-events: all; cursor: move; }
-circle:focus-visible { stroke: var(--accent); stroke-width: 2.6; outline: none; }
+polyline {
+  fill: none;
+  stroke-width: 1.2;
+  pointer-events: none;
+}
+.under {
+  stroke: #17191b;
+}
+.over {
+  stroke: #fff;
+  stroke-dasharray: 4 4;
+}
+circle {
+  fill: #fff;
+  stroke: #17191b;
+  stroke-width: 1.4;
+  pointer-events: all;
+  cursor: move;
+}
+circle:focus-visible {
+  stroke: var(--accent);
+  stroke-width: 2.6;
+  outline: none;
+}
 </style>

@@ -5,7 +5,18 @@ import { polygonOf, type Outline } from '../../../core/follow/outline.ts';
 import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
 import { IDENTITY, keepsInFront, type Homography } from '../../../core/geometry/homography.ts';
 import type { Quad } from '../../../core/geometry/quad.ts';
-import { addPoint, bendPoint, isCurved, keptPoint, moveHandle, moveOutline, movePoint, removePoint, shownOutline, type DrawnOutline } from '../steps/follow/edit-outline.ts';
+import {
+  addPoint,
+  bendPoint,
+  isCurved,
+  keptPoint,
+  moveHandle,
+  moveOutline,
+  movePoint,
+  removePoint,
+  shownOutline,
+  type DrawnOutline,
+} from '../steps/follow/edit-outline.ts';
 import { homeOf, OUTLINE_NAMES, outlinesOf, type OutlineKind } from '../steps/follow/outlines-of.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBench } from '../stores/bench.ts';
@@ -27,29 +38,57 @@ const dragging = ref<{ list: OutlineKind; outline: number; grip: Grip; last: [nu
 const { point } = storeToRefs(bench);
 
 /** The frame on which an outline is as its points tell, and the one on show. */
-const atOf = (outline: DrawnOutline) => ({ referenceFrame: shot.document ? homeOf(shot.document, outline) : 0, frame: head.frame });
+const atOf = (outline: DrawnOutline) => ({
+  referenceFrame: shot.document ? homeOf(shot.document, outline) : 0,
+  frame: head.frame,
+});
 function mapOf(outline: DrawnOutline): Homography | null {
   if (('fixed' in outline && outline.fixed) || ('rides' in outline && outline.rides === 'plate')) return IDENTITY;
   // Shapes lie on the surface as it is seated; what is followed goes by the track alone.
-  const corners = shot.document?.corners as Quad | null | undefined, seated = 'does' in outline || 'home' in outline ? shot.cornersAt(head.frame) : null;
+  const corners = shot.document?.corners as Quad | null | undefined,
+    seated = 'does' in outline || 'home' in outline ? shot.cornersAt(head.frame) : null;
   return corners && seated ? homographyBetweenQuads(corners, seated) : shot.nearestMap(head.frame);
 }
 const onPage = (shape: Outline): Outline => ({
   points: shape.points.map((p) => toPage(props.view, p)),
-  handles: shape.handles?.map(([a, b, c, d]) => [a * props.view.scale * props.view.aspect, b * props.view.scale, c * props.view.scale * props.view.aspect, d * props.view.scale] as const),
+  handles: shape.handles?.map(
+    ([a, b, c, d]) =>
+      [
+        a * props.view.scale * props.view.aspect,
+        b * props.view.scale,
+        c * props.view.scale * props.view.aspect,
+        d * props.view.scale,
+      ] as const,
+  ),
 });
-const outlines = computed(() => props.lists.flatMap((list) => (shot.document ? outlinesOf(shot.document, list) : []).map((outline, index) => {
-  const map = mapOf(outline);
-  if (!map || !keepsInFront(map, outline.points)) return null;
-  const at = atOf(outline), shape = onPage(shownOutline(outline, at, map)), { points } = shape;
-  const middle = points.reduce(([x, y], p) => [x + p[0] / points.length, y + p[1] / points.length], [0, 0]);
-  return {
-    list, index, points, off: outline.off === true, handles: shape.handles, middle, polygon: polygonOf(shape).join(' '),
-    sides: points.map((_, i) => sideOf(shape, i)), picked: bench.picked?.list === list && bench.picked.index === index,
-    keyed: at.frame === at.referenceFrame || (outline.keys?.some((key) => key.frame === head.frame) ?? false),
-    title: `${OUTLINE_NAMES[list]} ${index + 1}`, guessed: map !== IDENTITY && shot.homographyAt(head.frame) === null,
-  };
-})).filter((o) => o !== null));
+const outlines = computed(() =>
+  props.lists
+    .flatMap((list) =>
+      (shot.document ? outlinesOf(shot.document, list) : []).map((outline, index) => {
+        const map = mapOf(outline);
+        if (!map || !keepsInFront(map, outline.points)) return null;
+        const at = atOf(outline),
+          shape = onPage(shownOutline(outline, at, map)),
+          { points } = shape;
+        const middle = points.reduce(([x, y], p) => [x + p[0] / points.length, y + p[1] / points.length], [0, 0]);
+        return {
+          list,
+          index,
+          points,
+          off: outline.off === true,
+          handles: shape.handles,
+          middle,
+          polygon: polygonOf(shape).join(' '),
+          sides: points.map((_, i) => sideOf(shape, i)),
+          picked: bench.picked?.list === list && bench.picked.index === index,
+          keyed: at.frame === at.referenceFrame || (outline.keys?.some((key) => key.frame === head.frame) ?? false),
+          title: `${OUTLINE_NAMES[list]} ${index + 1}`,
+          guessed: map !== IDENTITY && shot.homographyAt(head.frame) === null,
+        };
+      }),
+    )
+    .filter((o) => o !== null),
+);
 
 /** With more points than this, only those of the picked outline are shown. */
 const MOST_POINTS = 32;
@@ -57,7 +96,11 @@ const crowded = computed(() => outlines.value.reduce((sum, o) => sum + o.points.
 
 /** The side that begins at a point, as a path to press on. */
 function sideOf({ points, handles }: Outline, i: number): string {
-  const p = points[i]!, next = (i + 1) % points.length, q = points[next]!, h = handles?.[i], g = handles?.[next];
+  const p = points[i]!,
+    next = (i + 1) % points.length,
+    q = points[next]!,
+    h = handles?.[i],
+    g = handles?.[next];
   return `M${p.join(' ')}C${p[0] + (h?.[2] ?? 0)} ${p[1] + (h?.[3] ?? 0)} ${q[0] + (g?.[0] ?? 0)} ${q[1] + (g?.[1] ?? 0)} ${q.join(' ')}`;
 }
 function plateAt(event: PointerEvent | MouseEvent): [number, number] {
@@ -66,7 +109,8 @@ function plateAt(event: PointerEvent | MouseEvent): [number, number] {
 }
 /** A press, where the outline is kept. */
 function keptAt(list: OutlineKind, outline: number, plate: [number, number]): [number, number] | null {
-  const drawn = shot.document && outlinesOf(shot.document, list)[outline], map = drawn && mapOf(drawn);
+  const drawn = shot.document && outlinesOf(shot.document, list)[outline],
+    map = drawn && mapOf(drawn);
   return map ? keptPoint(map, plate) : null;
 }
 
@@ -83,14 +127,17 @@ function onDown(event: PointerEvent, list: OutlineKind, outline: number, grip: G
 function onMove(event: PointerEvent): void {
   const d = dragging.value;
   if (!d) return;
-  const plate = plateAt(event), kept = keptAt(d.list, d.outline, plate);
+  const plate = plateAt(event),
+    kept = keptAt(d.list, d.outline, plate);
   if (!kept) return;
   shot.drag((draft) => {
-    const outline = outlinesOf(draft, d.list)[d.outline]!, at = atOf(outline);
+    const outline = outlinesOf(draft, d.list)[d.outline]!,
+      at = atOf(outline);
     if (d.grip.part === 'point') movePoint(outline, at, d.grip.index, kept);
     else if (d.grip.part === 'all') moveOutline(outline, at, [kept[0] - d.last[0], kept[1] - d.last[1]]);
     else {
-      const shape = outline.keys?.find((key) => key.frame === head.frame) ?? outline, from = shape.points[d.grip.index]!;
+      const shape = outline.keys?.find((key) => key.frame === head.frame) ?? outline,
+        from = shape.points[d.grip.index]!;
       moveHandle(outline, at, d.grip.index, d.grip.which, [kept[0] - from[0], kept[1] - from[1]], event.altKey);
     }
   });
@@ -110,11 +157,16 @@ function onSide(event: PointerEvent, list: OutlineKind, outline: number, side: n
     bench.picked = { list, index: outline };
     return;
   }
-  const path = event.currentTarget as SVGPathElement, rect = path.ownerSVGElement!.getBoundingClientRect();
-  const x = event.clientX - rect.left, y = event.clientY - rect.top, steps = 64;
-  let nearest = 0, least = Infinity;
+  const path = event.currentTarget as SVGPathElement,
+    rect = path.ownerSVGElement!.getBoundingClientRect();
+  const x = event.clientX - rect.left,
+    y = event.clientY - rect.top,
+    steps = 64;
+  let nearest = 0,
+    least = Infinity;
   for (let k = 1; k < steps; k++) {
-    const p = path.getPointAtLength((path.getTotalLength() * k) / steps), d = Math.hypot(p.x - x, p.y - y);
+    const p = path.getPointAtLength((path.getTotalLength() * k) / steps),
+      d = Math.hypot(p.x - x, p.y - y);
     if (d < least) [nearest, least] = [k / steps, d];
   }
   shot.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, side, nearest));
@@ -124,17 +176,33 @@ function onBend(list: OutlineKind, outline: number, index: number): void {
   shot.edit((draft) => bendPoint(outlinesOf(draft, list)[outline]!, index));
 }
 function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: Grip): void {
-  const nudge = nudgeOf(event), drawn = shot.document && outlinesOf(shot.document, list)[outline], o = outlines.value.find((e) => e.list === list && e.index === outline);
-  const act = nudge ? 'nudge' : grip.part !== 'point' ? null : event.key === 'Delete' ? 'remove' : event.key === 'q' ? 'bend' : event.key === 'Insert' ? 'add' : null;
+  const nudge = nudgeOf(event),
+    drawn = shot.document && outlinesOf(shot.document, list)[outline],
+    o = outlines.value.find((e) => e.list === list && e.index === outline);
+  const act = nudge
+    ? 'nudge'
+    : grip.part !== 'point'
+      ? null
+      : event.key === 'Delete'
+        ? 'remove'
+        : event.key === 'q'
+          ? 'bend'
+          : event.key === 'Insert'
+            ? 'add'
+            : null;
   if (!drawn || !o || !act) return;
   event.preventDefault();
   event.stopPropagation();
-  if (act === 'remove' && grip.part === 'point') shot.edit((draft) => void removePoint(outlinesOf(draft, list)[outline]!, grip.index));
+  if (act === 'remove' && grip.part === 'point')
+    shot.edit((draft) => void removePoint(outlinesOf(draft, list)[outline]!, grip.index));
   if (act === 'bend' && grip.part === 'point') onBend(list, outline, grip.index);
-  if (act === 'add' && grip.part === 'point') shot.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, grip.index, 0.5));
+  if (act === 'add' && grip.part === 'point')
+    shot.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, grip.index, 0.5));
   if (act !== 'nudge' || !nudge) return;
-  const page = grip.part === 'all' ? o.middle as [number, number] : o.points[grip.index]!;
-  const from = toPlate(props.view, page[0], page[1]), was = keptAt(list, outline, from), to = keptAt(list, outline, [from[0] + nudge[0], from[1] + nudge[1]]);
+  const page = grip.part === 'all' ? (o.middle as [number, number]) : o.points[grip.index]!;
+  const from = toPlate(props.view, page[0], page[1]),
+    was = keptAt(list, outline, from),
+    to = keptAt(list, outline, [from[0] + nudge[0], from[1] + nudge[1]]);
   if (!was || !to) return;
   shot.edit((draft) => {
     const kept = outlinesOf(draft, list)[outline]!;
@@ -145,48 +213,169 @@ function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: G
 </script>
 
 <template>
-  <g v-for="o in outlines" :key="`${o.list}${o.index}`" class="outline" :class="[o.list, { picked: o.picked, guessed: o.guessed, off: o.off }]" :data-outline="`${o.list}-${o.index}`" @pointermove="onMove" @pointerup="onUp">
-    <polygon v-if="!o.off" :points="o.polygon" :fill="o.list === 'regions' ? 'url(#hatch-region)' : o.list === 'keepOut' ? 'url(#hatch-keep-out)' : 'none'" stroke="none" />
+  <g
+    v-for="o in outlines"
+    :key="`${o.list}${o.index}`"
+    class="outline"
+    :class="[o.list, { picked: o.picked, guessed: o.guessed, off: o.off }]"
+    :data-outline="`${o.list}-${o.index}`"
+    @pointermove="onMove"
+    @pointerup="onUp"
+  >
+    <polygon
+      v-if="!o.off"
+      :points="o.polygon"
+      :fill="o.list === 'regions' ? 'url(#hatch-region)' : o.list === 'keepOut' ? 'url(#hatch-keep-out)' : 'none'"
+      stroke="none"
+    />
     <polygon class="under" :points="o.polygon" />
     <polygon class="over" :points="o.polygon" />
-    <path v-for="(side, i) in o.sides" :key="`s${i}`" class="side" :class="{ adds: o.picked }" :d="side" :data-side="i" @pointerdown="onSide($event, o.list, o.index, i)" @pointermove.stop="onMove" @pointerup.stop="onUp" />
-    <template v-if="o.picked && point !== null && o.handles?.[point] && isCurved({ points: o.points, handles: o.handles }, point)">
-      <template v-for="(which, k) in (['in', 'out'] as const)" :key="which">
-        <line class="stalk" :x1="o.points[point]![0]" :y1="o.points[point]![1]" :x2="o.points[point]![0] + o.handles[point]![2 * k]!" :y2="o.points[point]![1] + o.handles[point]![2 * k + 1]!" />
-        <circle class="handle" r="4.5" :cx="o.points[point]![0] + o.handles[point]![2 * k]!" :cy="o.points[point]![1] + o.handles[point]![2 * k + 1]!" :data-handle="which" @pointerdown="onDown($event, o.list, o.index, { part: 'handle', index: point, which })" />
+    <path
+      v-for="(side, i) in o.sides"
+      :key="`s${i}`"
+      class="side"
+      :class="{ adds: o.picked }"
+      :d="side"
+      :data-side="i"
+      @pointerdown="onSide($event, o.list, o.index, i)"
+      @pointermove.stop="onMove"
+      @pointerup.stop="onUp"
+    />
+    <template
+      v-if="
+        o.picked && point !== null && o.handles?.[point] && isCurved({ points: o.points, handles: o.handles }, point)
+      "
+    >
+      <template v-for="(which, k) in ['in', 'out'] as const" :key="which">
+        <line
+          class="stalk"
+          :x1="o.points[point]![0]"
+          :y1="o.points[point]![1]"
+          :x2="o.points[point]![0] + o.handles[point]![2 * k]!"
+          :y2="o.points[point]![1] + o.handles[point]![2 * k + 1]!"
+        />
+        <circle
+          class="handle"
+          r="4.5"
+          :cx="o.points[point]![0] + o.handles[point]![2 * k]!"
+          :cy="o.points[point]![1] + o.handles[point]![2 * k + 1]!"
+          :data-handle="which"
+          @pointerdown="onDown($event, o.list, o.index, { part: 'handle', index: point, which })"
+        />
       </template>
     </template>
     <template v-for="(p, i) in o.picked || !crowded ? o.points : []" :key="i">
       <rect
-        class="handle" :class="{ between: !o.keyed }" :x="p[0] - 5" :y="p[1] - 5" width="10" height="10" :rx="isCurved({ points: o.points, handles: o.handles }, i) ? 5 : 0" tabindex="0"
+        class="handle"
+        :class="{ between: !o.keyed }"
+        :x="p[0] - 5"
+        :y="p[1] - 5"
+        width="10"
+        height="10"
+        :rx="isCurved({ points: o.points, handles: o.handles }, i) ? 5 : 0"
+        tabindex="0"
         :aria-label="`Point ${i + 1} of ${o.title}`"
-        @pointerdown="onDown($event, o.list, o.index, { part: 'point', index: i })" @dblclick.stop="onBend(o.list, o.index, i)" @keydown="onKey($event, o.list, o.index, { part: 'point', index: i })" @focus="bench.picked = { list: o.list, index: o.index }; point = i"
+        @pointerdown="onDown($event, o.list, o.index, { part: 'point', index: i })"
+        @dblclick.stop="onBend(o.list, o.index, i)"
+        @keydown="onKey($event, o.list, o.index, { part: 'point', index: i })"
+        @focus="
+          bench.picked = { list: o.list, index: o.index };
+          point = i;
+        "
       />
     </template>
-    <g v-if="o.picked" class="all" tabindex="0" :aria-label="`Move ${o.title}`" :transform="`translate(${o.middle[0]} ${o.middle[1]})`" @pointerdown="onDown($event, o.list, o.index, { part: 'all' })" @keydown="onKey($event, o.list, o.index, { part: 'all' })">
-      <title>Move all of it</title><circle r="11" /><path d="M-6 0H6M0 -6V6M-6 0l2.5 -2.5M-6 0l2.5 2.5M6 0l-2.5 -2.5M6 0l-2.5 2.5M0 -6l-2.5 2.5M0 -6l2.5 2.5M0 6l-2.5 -2.5M0 6l2.5 -2.5" />
+    <g
+      v-if="o.picked"
+      class="all"
+      tabindex="0"
+      :aria-label="`Move ${o.title}`"
+      :transform="`translate(${o.middle[0]} ${o.middle[1]})`"
+      @pointerdown="onDown($event, o.list, o.index, { part: 'all' })"
+      @keydown="onKey($event, o.list, o.index, { part: 'all' })"
+    >
+      <title>Move all of it</title><circle r="11" /><path
+        d="M-6 0H6M0 -6V6M-6 0l2.5 -2.5M-6 0l2.5 2.5M6 0l-2.5 -2.5M6 0l-2.5 2.5M0 -6l-2.5 2.5M0 -6l2.5 2.5M0 6l-2.5 -2.5M0 6l2.5 -2.5"
+      />
     </g>
   </g>
 </template>
 
 <style scoped>
-polygon { fill-rule: evenodd; }
-.under, .over { fill: none; stroke-width: 1.6; }
-.under { stroke: #17191b; }
-.over { stroke: #fff; stroke-dasharray: 7 5; }
-.keepOut .over { stroke-dasharray: 2 3; }
-.areas .over { stroke-dasharray: 1 5; stroke-linecap: round; stroke-width: 2.4; }
-.fixes .over { stroke-dasharray: 3 3; }
-.shapes .over { stroke-dasharray: 12 3 2 3; }
-.picked .over, .picked .under { stroke-width: 2.4; }
-.guessed { opacity: 0.6; }
-.off { opacity: 0.35; }
-.side { fill: none; stroke: transparent; stroke-width: 12; pointer-events: stroke; cursor: pointer; }
-.side.adds { cursor: copy; }
-.handle { fill: #fff; stroke: #17191b; stroke-width: 1.6; pointer-events: all; cursor: move; }
-.handle.between { fill: #c9c8c5; }
-.stalk { stroke: #fff; stroke-width: 1.4; }
-.all { pointer-events: all; cursor: move; }
-.all circle { fill: rgb(255 255 255 / 82%); stroke: #17191b; stroke-width: 1.2; }
-.all path { fill: none; stroke: #17191b; stroke-width: 1.3; }
+polygon {
+  fill-rule: evenodd;
+}
+.under,
+.over {
+  fill: none;
+  stroke-width: 1.6;
+}
+.under {
+  stroke: #17191b;
+}
+.over {
+  stroke: #fff;
+  stroke-dasharray: 7 5;
+}
+.keepOut .over {
+  stroke-dasharray: 2 3;
+}
+.areas .over {
+  stroke-dasharray: 1 5;
+  stroke-linecap: round;
+  stroke-width: 2.4;
+}
+.fixes .over {
+  stroke-dasharray: 3 3;
+}
+.shapes .over {
+  stroke-dasharray: 12 3 2 3;
+}
+.picked .over,
+.picked .under {
+  stroke-width: 2.4;
+}
+.guessed {
+  opacity: 0.6;
+}
+.off {
+  opacity: 0.35;
+}
+.side {
+  fill: none;
+  stroke: transparent;
+  stroke-width: 12;
+  pointer-events: stroke;
+  cursor: pointer;
+}
+.side.adds {
+  cursor: copy;
+}
+.handle {
+  fill: #fff;
+  stroke: #17191b;
+  stroke-width: 1.6;
+  pointer-events: all;
+  cursor: move;
+}
+.handle.between {
+  fill: #c9c8c5;
+}
+.stalk {
+  stroke: #fff;
+  stroke-width: 1.4;
+}
+.all {
+  pointer-events: all;
+  cursor: move;
+}
+.all circle {
+  fill: rgb(255 255 255 / 82%);
+  stroke: #17191b;
+  stroke-width: 1.2;
+}
+.all path {
+  fill: none;
+  stroke: #17191b;
+  stroke-width: 1.3;
+}
 </style>

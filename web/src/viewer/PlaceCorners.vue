@@ -29,7 +29,9 @@ function finish(four: [number, number][]): void {
     return;
   }
   if (quadFault(four as unknown as Quad)) {
-    notices.add('These four corners cross or make a dented shape. Click them again: top-left, top-right, bottom-right, bottom-left of the content.');
+    notices.add(
+      'These four corners cross or make a dented shape. Click them again: top-left, top-right, bottom-right, bottom-left of the content.',
+    );
     return;
   }
   const fresh = shot.rows.length === 0 && shot.document!.regions.length === 0;
@@ -42,7 +44,9 @@ function finish(four: [number, number][]): void {
   }
   shot.edit((draft) => {
     if (fresh) draft.referenceFrame = head.frame;
-    draft.corners = four.map(([x, y]) => (back && !fresh ? applyToPoint(back, [x, y]) : [x, y])) as typeof draft.corners;
+    draft.corners = four.map(([x, y]) =>
+      back && !fresh ? applyToPoint(back, [x, y]) : [x, y],
+    ) as typeof draft.corners;
   });
   bench.corner = 0;
   bench.tool = 'look';
@@ -51,23 +55,67 @@ function finish(four: [number, number][]): void {
 
 <template>
   <g>
-    <rect class="catcher" :width="width" :height="height" data-place @pointerdown="onDown" @pointermove="hover = pageAt($event)" />
+    <rect
+      class="catcher"
+      :width="width"
+      :height="height"
+      data-place
+      @pointerdown="onDown"
+      @pointermove="hover = pageAt($event)"
+    />
     <polyline class="under" :points="line" />
     <polyline class="over" :points="line" />
-    <g v-for="(p, i) in page" :key="i" :transform="`translate(${p[0]} ${p[1]})`"><path class="halo" :d="CORNER_SHAPES[i]" /><path class="mark" :d="CORNER_SHAPES[i]" /></g>
-    <g v-if="hover" :transform="`translate(${hover[0] + 16} ${hover[1] + 24})`"><rect class="label" x="-6" y="-15" width="112" height="21" rx="3" /><text>{{ CORNER_NAMES[points.length] }}</text></g>
+    <g v-for="(p, i) in page" :key="i" :transform="`translate(${p[0]} ${p[1]})`"
+      ><path class="halo" :d="CORNER_SHAPES[i]" /><path class="mark" :d="CORNER_SHAPES[i]"
+    /></g>
+    <g v-if="hover" :transform="`translate(${hover[0] + 16} ${hover[1] + 24})`"
+      ><rect class="label" x="-6" y="-15" width="112" height="21" rx="3" /><text>{{
+        CORNER_NAMES[points.length]
+      }}</text></g
+    >
   </g>
 </template>
 
 <style scoped>
-.catcher { fill: transparent; pointer-events: all; cursor: crosshair; }
-.under, .over { fill: none; stroke-width: 1.8; pointer-events: none; }
-.under { stroke: #17191b; }
-.over { stroke: #ffd9ae; stroke-dasharray: 6 5; }
-.halo { fill: none; stroke: #17191b; stroke-width: 4; }
-.mark { fill: none; stroke: #fff; stroke-width: 1.8; }
-.label { fill: rgb(23 25 27 / 78%); }
-text { fill: #fff; font-size: 13px; }
-g { pointer-events: none; }
-g > .catcher { pointer-events: all; }
+.catcher {
+  fill: transparent;
+  pointer-events: all;
+  cursor: crosshair;
+}
+.under,
+.over {
+  fill: none;
+  stroke-width: 1.8;
+  pointer-events: none;
+}
+.under {
+  stroke: #17191b;
+}
+.over {
+  stroke: #ffd9ae;
+  stroke-dasharray: 6 5;
+}
+.halo {
+  fill: none;
+  stroke: #17191b;
+  stroke-width: 4;
+}
+.mark {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 1.8;
+}
+.label {
+  fill: rgb(23 25 27 / 78%);
+}
+text {
+  fill: #fff;
+  font-size: 13px;
+}
+g {
+  pointer-events: none;
+}
+g > .catcher {
+  pointer-events: all;
+}
 </style>

@@ -16,11 +16,24 @@ import { useShot } from '../stores/shot.ts';
 const props = defineProps<{ map: Homography }>();
 const shot = useShot();
 /** Page pixels within which sides are drawn to those of the surface, and of the stalk. */
-const NEAR = 7, STALK = 34;
-const SIDES = [['top', 0, 1], ['right', 1, 2], ['bottom', 2, 3], ['left', 3, 0]] as const;
+const NEAR = 7,
+  STALK = 34;
+const SIDES = [
+  ['top', 0, 1],
+  ['right', 1, 2],
+  ['bottom', 2, 3],
+  ['left', 3, 0],
+] as const;
 const setting = computed<PlaceSetting | null>(() => {
-  const { document } = shot, size = document?.look.board ?? shot.content?.facts;
-  return document && size ? { fit: document.look.fit ?? 'stretch', ratio: surfaceRatio(document), content: croppedSize(size, (document.look.place as Place | undefined)?.crop) } : null;
+  const { document } = shot,
+    size = document?.look.board ?? shot.content?.facts;
+  return document && size
+    ? {
+        fit: document.look.fit ?? 'stretch',
+        ratio: surfaceRatio(document),
+        content: croppedSize(size, (document.look.place as Place | undefined)?.crop),
+      }
+    : null;
 });
 const place = computed<Place>(() => (shot.document?.look.place as Place | undefined) ?? {});
 const onPage = (p: Point) => applyToPoint(props.map, p);
@@ -28,40 +41,60 @@ const middle = (a: Point, b: Point): [number, number] => [(a[0] + b[0]) / 2, (a[
 const drawn = computed(() => {
   const s = setting.value;
   if (!s) return null;
-  const on = contentCorners(s.fit, place.value, s.ratio, s.content), corners = on.map(onPage) as Point[], centre = onPage(middle(middle(on[0], on[2]), middle(on[1], on[3])));
+  const on = contentCorners(s.fit, place.value, s.ratio, s.content),
+    corners = on.map(onPage) as Point[],
+    centre = onPage(middle(middle(on[0], on[2]), middle(on[1], on[3])));
   // The side that lies highest carries the stalk, so that it never hides behind the device's foot.
-  const sides = SIDES.map(([name, a, b]) => ({ name, on: middle(on[a], on[b]), at: middle(corners[a]!, corners[b]!) })), top = sides[0]!, away = distance(centre, top.at) || 1;
-  const stalk: Point = [top.at[0] + (STALK * (top.at[0] - centre[0])) / away, top.at[1] + (STALK * (top.at[1] - centre[1])) / away];
+  const sides = SIDES.map(([name, a, b]) => ({ name, on: middle(on[a], on[b]), at: middle(corners[a]!, corners[b]!) })),
+    top = sides[0]!,
+    away = distance(centre, top.at) || 1;
+  const stalk: Point = [
+    top.at[0] + (STALK * (top.at[0] - centre[0])) / away,
+    top.at[1] + (STALK * (top.at[1] - centre[1])) / away,
+  ];
   return { on, corners, sides, top: top.at, stalk };
 });
 type Grip = { kind: 'all' } | { kind: 'corner'; index: number } | { kind: 'side'; index: number } | { kind: 'turn' };
 /** Where the hand took hold on the surface, of what, and the placement then: every move is told from there. */
 const held = shallowRef<{ grip: Grip; from: Point; start: ContentPlace; pointer: number } | null>(null);
 function surfaceAt(event: PointerEvent): Point | null {
-  const svg = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(), back = invert(props.map);
+  const svg = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(),
+    back = invert(props.map);
   return back && applyToPoint(back, [event.clientX - svg.left, event.clientY - svg.top]);
 }
 function onDown(event: PointerEvent, grip: Grip): void {
   const at = surfaceAt(event);
   if (event.button !== 0 || !at) return;
   event.stopPropagation();
-  held.value = { grip, from: at, start: JSON.parse(JSON.stringify(place.value)) as ContentPlace, pointer: event.pointerId };
+  held.value = {
+    grip,
+    from: at,
+    start: JSON.parse(JSON.stringify(place.value)) as ContentPlace,
+    pointer: event.pointerId,
+  };
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
-  const hold = held.value, to = hold && surfaceAt(event), s = setting.value;
+  const hold = held.value,
+    to = hold && surfaceAt(event),
+    s = setting.value;
   if (!hold || !to || !s) return;
   event.stopPropagation();
-  const made: ContentPlace = { ...hold.start }, { grip, from } = hold, by: Point = [to[0] - from[0], to[1] - from[1]];
+  const made: ContentPlace = { ...hold.start },
+    { grip, from } = hold,
+    by: Point = [to[0] - from[0], to[1] - from[1]];
   const did = () => {
     if (grip.kind === 'all') return shift(made, s, by, event.shiftKey ? 0 : nearShare());
     if (grip.kind === 'turn') return turnTo(made, s, from, to, event.shiftKey);
     if (grip.kind === 'side') return scaleTo(made, s, from, to, grip.index % 2 === sideways() ? 'across' : 'down');
-    return event.ctrlKey || event.metaKey ? moveCorner(made, s, grip.index, by) : scaleTo(made, s, from, to, event.shiftKey ? 'each' : 'both');
+    return event.ctrlKey || event.metaKey
+      ? moveCorner(made, s, grip.index, by)
+      : scaleTo(made, s, from, to, event.shiftKey ? 'each' : 'both');
   };
-  if (did()) shot.drag((draft) => {
-    draft.look.place = made;
-  });
+  if (did())
+    shot.drag((draft) => {
+      draft.look.place = made;
+    });
 }
 /** Sides 1 and 3 of the content scale it across, unless it is turned by a quarter: its size is told on the screen. */
 function sideways(): 0 | 1 {
@@ -78,7 +111,10 @@ function onUp(): void {
   shot.settle();
 }
 function onKey(event: KeyboardEvent): void {
-  const by = nudgeOf(event), s = setting.value, back = invert(props.map), at = drawn.value?.corners[0];
+  const by = nudgeOf(event),
+    s = setting.value,
+    back = invert(props.map),
+    at = drawn.value?.corners[0];
   if (!by || !s || !back || !at) return;
   event.preventDefault();
   event.stopPropagation();
@@ -89,22 +125,98 @@ function onKey(event: KeyboardEvent): void {
 
 <template>
   <g v-if="drawn" class="place" data-place-handles @pointermove="onMove" @pointerup="onUp">
-    <polygon class="body" :points="drawn.corners.join(' ')" tabindex="0" role="button" aria-label="The content: drag to shift it, arrow keys move it by a pixel" @pointerdown="onDown($event, { kind: 'all' })" @pointermove="onMove" @pointerup="onUp" @keydown="onKey" />
-    <polygon class="under" :points="drawn.corners.join(' ')" /><polygon class="over" :points="drawn.corners.join(' ')" />
+    <polygon
+      class="body"
+      :points="drawn.corners.join(' ')"
+      tabindex="0"
+      role="button"
+      aria-label="The content: drag to shift it, arrow keys move it by a pixel"
+      @pointerdown="onDown($event, { kind: 'all' })"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @keydown="onKey"
+    />
+    <polygon class="under" :points="drawn.corners.join(' ')" /><polygon
+      class="over"
+      :points="drawn.corners.join(' ')"
+    />
     <path class="under" :d="`M${drawn.top}L${drawn.stalk}`" /><path class="over" :d="`M${drawn.top}L${drawn.stalk}`" />
-    <circle class="grip" r="6" :cx="drawn.stalk[0]" :cy="drawn.stalk[1]" data-place-turn @pointerdown="onDown($event, { kind: 'turn' })" @pointermove="onMove" @pointerup="onUp"><title>Turn it; Shift turns freely</title></circle>
-    <rect v-for="(side, i) in drawn.sides" :key="side.name" class="grip" width="9" height="9" :x="side.at[0] - 4.5" :y="side.at[1] - 4.5" :data-place-side="i" @pointerdown="onDown($event, { kind: 'side', index: i })" @pointermove="onMove" @pointerup="onUp"><title>Scale it one way</title></rect>
-    <rect v-for="(p, i) in drawn.corners" :key="i" class="grip corner" width="12" height="12" :x="p[0] - 6" :y="p[1] - 6" :data-place-corner="i" @pointerdown="onDown($event, { kind: 'corner', index: i })" @pointermove="onMove" @pointerup="onUp"><title>Scale it; Shift: each way by itself; Ctrl: this corner alone</title></rect>
+    <circle
+      class="grip"
+      r="6"
+      :cx="drawn.stalk[0]"
+      :cy="drawn.stalk[1]"
+      data-place-turn
+      @pointerdown="onDown($event, { kind: 'turn' })"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      ><title>Turn it; Shift turns freely</title></circle
+    >
+    <rect
+      v-for="(side, i) in drawn.sides"
+      :key="side.name"
+      class="grip"
+      width="9"
+      height="9"
+      :x="side.at[0] - 4.5"
+      :y="side.at[1] - 4.5"
+      :data-place-side="i"
+      @pointerdown="onDown($event, { kind: 'side', index: i })"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      ><title>Scale it one way</title></rect
+    >
+    <rect
+      v-for="(p, i) in drawn.corners"
+      :key="i"
+      class="grip corner"
+      width="12"
+      height="12"
+      :x="p[0] - 6"
+      :y="p[1] - 6"
+      :data-place-corner="i"
+      @pointerdown="onDown($event, { kind: 'corner', index: i })"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      ><title>Scale it; Shift: each way by itself; Ctrl: this corner alone</title></rect
+    >
   </g>
 </template>
 
 <style scoped>
-.body { fill: transparent; pointer-events: all; cursor: move; }
-.body:focus-visible { outline: none; }
-.body:focus-visible ~ .over { stroke: var(--accent); }
-.under, .over { fill: none; stroke-width: 1.6; pointer-events: none; }
-.under { stroke: #17191b; stroke-width: 2.6; }
-.over { stroke: #ffd9ae; stroke-dasharray: 7 5; }
-.grip { fill: #fff; stroke: #17191b; stroke-width: 1.4; pointer-events: all; cursor: pointer; }
-.corner { fill: #ffd9ae; }
+.body {
+  fill: transparent;
+  pointer-events: all;
+  cursor: move;
+}
+.body:focus-visible {
+  outline: none;
+}
+.body:focus-visible ~ .over {
+  stroke: var(--accent);
+}
+.under,
+.over {
+  fill: none;
+  stroke-width: 1.6;
+  pointer-events: none;
+}
+.under {
+  stroke: #17191b;
+  stroke-width: 2.6;
+}
+.over {
+  stroke: #ffd9ae;
+  stroke-dasharray: 7 5;
+}
+.grip {
+  fill: #fff;
+  stroke: #17191b;
+  stroke-width: 1.4;
+  pointer-events: all;
+  cursor: pointer;
+}
+.corner {
+  fill: #ffd9ae;
+}
 </style>

@@ -18,7 +18,13 @@ import { paintPicture } from './paint-picture.ts';
 /** One point at six times its size, the picture around it held still: stepping shows a slip as motion, dragging corrects it there. */
 const props = defineProps<{ name: string }>();
 const ZOOM = 6;
-const shot = useShot(), hand = useHand(), head = usePlayhead(), bench = useBench(), onShow = usePictureOnShow(), notices = useNotices(), viewing = useViewing();
+const shot = useShot(),
+  hand = useHand(),
+  head = usePlayhead(),
+  bench = useBench(),
+  onShow = usePictureOnShow(),
+  notices = useNotices(),
+  viewing = useViewing();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(canvas);
 const place = computed(() => hand.placeAt(props.name, head.frame));
@@ -31,15 +37,38 @@ const said = computed(() => {
   const fit = here.value?.fit;
   if (!here.value) return 'not followed';
   if (!fit) return 'lost';
-  return fit.how === 'matched' ? fit.score.toFixed(2) : fit.how === 'hand' ? 'by hand' : fit.how === 'reckoned' ? 'reckoned' : 'reference';
+  return fit.how === 'matched'
+    ? fit.score.toFixed(2)
+    : fit.how === 'hand'
+      ? 'by hand'
+      : fit.how === 'reckoned'
+        ? 'reckoned'
+        : 'reference';
 });
-const alarm = computed(() => here.value !== null && (!here.value.fit || (here.value.fit.how === 'matched' && here.value.fit.score < STOPS_UNDER)));
+const alarm = computed(
+  () =>
+    here.value !== null &&
+    (!here.value.fit || (here.value.fit.how === 'matched' && here.value.fit.score < STOPS_UNDER)),
+);
 
-watch([() => onShow.picture, place, width, height, () => viewing.exposure, () => viewing.gamma, () => viewing.channel], () => {
-  const facts = shot.plate?.facts, at = place.value?.at;
-  if (!canvas.value || !facts || !at || width.value < 4) return;
-  paintPicture(canvas.value, width.value, height.value, { scale: ZOOM, aspect: 1, x: width.value / 2 - at[0] * ZOOM, y: height.value / 2 - at[1] * ZOOM }, onShow.picture && { picture: onShow.picture }, facts, viewing);
-}, { flush: 'post', immediate: true });
+watch(
+  [() => onShow.picture, place, width, height, () => viewing.exposure, () => viewing.gamma, () => viewing.channel],
+  () => {
+    const facts = shot.plate?.facts,
+      at = place.value?.at;
+    if (!canvas.value || !facts || !at || width.value < 4) return;
+    paintPicture(
+      canvas.value,
+      width.value,
+      height.value,
+      { scale: ZOOM, aspect: 1, x: width.value / 2 - at[0] * ZOOM, y: height.value / 2 - at[1] * ZOOM },
+      onShow.picture && { picture: onShow.picture },
+      facts,
+      viewing,
+    );
+  },
+  { flush: 'post', immediate: true },
+);
 
 function onDown(event: PointerEvent): void {
   if (event.button !== 0 || !place.value) return;
@@ -50,10 +79,19 @@ function onDown(event: PointerEvent): void {
 function onMove(event: PointerEvent): void {
   const d = drag.value;
   // The picture is what moves: the point goes the other way.
-  if (d) shot.drag((draft) => putPoint(draft, props.name, head.frame, [d.at[0] - (event.clientX - d.x) / ZOOM, d.at[1] - (event.clientY - d.y) / ZOOM]));
+  if (d)
+    shot.drag((draft) =>
+      putPoint(draft, props.name, head.frame, [
+        d.at[0] - (event.clientX - d.x) / ZOOM,
+        d.at[1] - (event.clientY - d.y) / ZOOM,
+      ]),
+    );
 }
 function onUp(): void {
-  const moved = drag.value !== null && place.value !== null && (drag.value.at[0] !== place.value.at[0] || drag.value.at[1] !== place.value.at[1]);
+  const moved =
+    drag.value !== null &&
+    place.value !== null &&
+    (drag.value.at[0] !== place.value.at[0] || drag.value.at[1] !== place.value.at[1]);
   drag.value = null;
   shot.settle();
   if (moved && bench.runsOn) void notices.guard(() => hand.runOn(props.name, head.frame));
@@ -71,25 +109,89 @@ function onKey(event: KeyboardEvent): void {
 
 <template>
   <div
-    class="glass" :class="{ picked, alarm }" tabindex="0" role="button" :aria-label="`${name}, closely: ${said}; left and right step through the frames`" :data-magnifier="name"
-    @pointerdown="onDown" @pointermove="onMove" @pointerup="onUp" @keydown="onKey" @focus="picked || (bench.pickedPoints = [name])" @dblclick="place && (bench.viewRequest = { kind: 'close', x: place.at[0], y: place.at[1] })"
+    class="glass"
+    :class="{ picked, alarm }"
+    tabindex="0"
+    role="button"
+    :aria-label="`${name}, closely: ${said}; left and right step through the frames`"
+    :data-magnifier="name"
+    @pointerdown="onDown"
+    @pointermove="onMove"
+    @pointerup="onUp"
+    @keydown="onKey"
+    @focus="picked || (bench.pickedPoints = [name])"
+    @dblclick="place && (bench.viewRequest = { kind: 'close', x: place.at[0], y: place.at[1] })"
   >
     <canvas ref="canvas" />
     <svg :width="width" :height="height">
-      <g :transform="`translate(${width / 2} ${height / 2})`"><path class="under" d="M-13 0H-4M4 0H13M0 -13V-4M0 4V13" /><path class="over" d="M-13 0H-4M4 0H13M0 -13V-4M0 4V13" /></g>
+      <g :transform="`translate(${width / 2} ${height / 2})`">
+        <path class="under" d="M-13 0H-4M4 0H13M0 -13V-4M0 4V13" />
+        <path class="over" d="M-13 0H-4M4 0H13M0 -13V-4M0 4V13" />
+      </g>
     </svg>
-    <p class="said"><svg width="14" height="14" viewBox="-10 -10 20 20"><path :d="shape" class="shape" /></svg> {{ name }} <span>{{ said }}</span></p>
+    <p class="said">
+      <svg width="14" height="14" viewBox="-10 -10 20 20"><path :d="shape" class="shape" /></svg> {{ name }}
+      <span>{{ said }}</span>
+    </p>
   </div>
 </template>
 
 <style scoped>
-.glass { position: relative; background: var(--surround); cursor: move; touch-action: none; overflow: hidden; outline-offset: -2px; }
-.glass.picked { box-shadow: inset 0 0 0 2px var(--accent); }
-canvas, .glass > svg { position: absolute; inset: 0; width: 100%; height: 100%; pointer-events: none; }
-.under { stroke: #17191b; stroke-width: 2.6; fill: none; }
-.over { stroke: #ffd9ae; stroke-width: 1.1; fill: none; }
-.said { position: absolute; left: 2px; right: 2px; bottom: 2px; margin: 0; padding: 1px 6px; display: flex; gap: 5px; align-items: center; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; white-space: nowrap; overflow: hidden; pointer-events: none; }
-.said span { margin-left: auto; }
-.alarm .said { background: var(--alarm); }
-.shape { fill: none; stroke: #fff; stroke-width: 2; }
+.glass {
+  position: relative;
+  background: var(--surround);
+  cursor: move;
+  touch-action: none;
+  overflow: hidden;
+  outline-offset: -2px;
+}
+.glass.picked {
+  box-shadow: inset 0 0 0 2px var(--accent);
+}
+canvas,
+.glass > svg {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  pointer-events: none;
+}
+.under {
+  stroke: #17191b;
+  stroke-width: 2.6;
+  fill: none;
+}
+.over {
+  stroke: #ffd9ae;
+  stroke-width: 1.1;
+  fill: none;
+}
+.said {
+  position: absolute;
+  left: 2px;
+  right: 2px;
+  bottom: 2px;
+  margin: 0;
+  padding: 1px 6px;
+  display: flex;
+  gap: 5px;
+  align-items: center;
+  background: rgb(23 25 27 / 82%);
+  color: #fff;
+  font-size: 13px;
+  white-space: nowrap;
+  overflow: hidden;
+  pointer-events: none;
+}
+.said span {
+  margin-left: auto;
+}
+.alarm .said {
+  background: var(--alarm);
+}
+.shape {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 2;
+}
 </style>

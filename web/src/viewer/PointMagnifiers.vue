@@ -13,6 +13,15 @@ const names = computed(() => hand.points.map((p) => p.name));
 </template>
 
 <style scoped>
-.row-of-glasses { display: flex; gap: 1px; height: 148px; background: var(--line); border-top: 1px solid var(--line); overflow-x: auto; }
-.row-of-glasses > * { flex: 1 0 150px; }
+.row-of-glasses {
+  display: flex;
+  gap: 1px;
+  height: 148px;
+  background: var(--line);
+  border-top: 1px solid var(--line);
+  overflow-x: auto;
+}
+.row-of-glasses > * {
+  flex: 1 0 150px;
+}
 </style>

@@ -8,7 +8,9 @@ import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** A magnifier beside the pointer while points are set or dragged: pixels as squares, the place in the middle marked. */
 const props = defineProps<{ view: ViewTransform; at: { x: number; y: number }; width: number; height: number }>();
-const SIDE = 148, AWAY = 26, LEAST_ZOOM = 6;
+const SIDE = 148,
+  AWAY = 26,
+  LEAST_ZOOM = 6;
 const shot = useShot();
 const onShow = usePictureOnShow();
 const viewing = useViewing();
@@ -17,28 +19,75 @@ const zoom = computed(() => Math.min(32, Math.max(LEAST_ZOOM, 4 * props.view.sca
 const page = computed(() => {
   const [x, y] = toPage(props.view, [props.at.x, props.at.y]);
   // On the side where there is room, so that it never lies under the hand.
-  return { left: x + AWAY + SIDE > props.width ? x - AWAY - SIDE : x + AWAY, top: y - AWAY - SIDE < 0 ? y + AWAY : y - AWAY - SIDE };
+  return {
+    left: x + AWAY + SIDE > props.width ? x - AWAY - SIDE : x + AWAY,
+    top: y - AWAY - SIDE < 0 ? y + AWAY : y - AWAY - SIDE,
+  };
 });
-watch([() => props.at, zoom, () => onShow.picture, () => viewing.exposure, () => viewing.gamma, () => viewing.channel], () => {
-  const facts = shot.plate?.facts;
-  if (!canvas.value || !facts) return;
-  const inner = { scale: zoom.value, aspect: 1, x: SIDE / 2 - props.at.x * zoom.value, y: SIDE / 2 - props.at.y * zoom.value };
-  paintPicture(canvas.value, SIDE, SIDE, inner, onShow.picture && { picture: onShow.picture }, facts, viewing);
-}, { flush: 'post', immediate: true });
+watch(
+  [() => props.at, zoom, () => onShow.picture, () => viewing.exposure, () => viewing.gamma, () => viewing.channel],
+  () => {
+    const facts = shot.plate?.facts;
+    if (!canvas.value || !facts) return;
+    const inner = {
+      scale: zoom.value,
+      aspect: 1,
+      x: SIDE / 2 - props.at.x * zoom.value,
+      y: SIDE / 2 - props.at.y * zoom.value,
+    };
+    paintPicture(canvas.value, SIDE, SIDE, inner, onShow.picture && { picture: onShow.picture }, facts, viewing);
+  },
+  { flush: 'post', immediate: true },
+);
 </script>
 
 <template>
   <div class="pointer-glass" :style="{ left: `${page.left}px`, top: `${page.top}px` }" data-pointer-glass>
     <canvas ref="canvas" />
-    <svg :width="SIDE" :height="SIDE"><path class="under" :d="`M${SIDE / 2} 0V${SIDE}M0 ${SIDE / 2}H${SIDE}`" /><path class="over" :d="`M${SIDE / 2} 0V${SIDE}M0 ${SIDE / 2}H${SIDE}`" /></svg>
+    <svg :width="SIDE" :height="SIDE">
+      <path class="under" :d="`M${SIDE / 2} 0V${SIDE}M0 ${SIDE / 2}H${SIDE}`" />
+      <path class="over" :d="`M${SIDE / 2} 0V${SIDE}M0 ${SIDE / 2}H${SIDE}`" />
+    </svg>
     <span>{{ at.x.toFixed(2) }}, {{ at.y.toFixed(2) }}</span>
   </div>
 </template>
 
 <style scoped>
-.pointer-glass { position: absolute; width: 150px; height: 150px; border: 1px solid #fff; box-shadow: 0 0 0 1px #17191b, 0 4px 14px rgb(0 0 0 / 35%); background: var(--surround); pointer-events: none; z-index: 2; }
-canvas, svg { position: absolute; inset: 0; width: 148px; height: 148px; }
-.under { stroke: rgb(23 25 27 / 55%); stroke-width: 3; }
-.over { stroke: #fff; stroke-width: 1; stroke-dasharray: 3 3; }
-span { position: absolute; right: 0; bottom: 0; background: rgb(23 25 27 / 75%); color: #fff; font-size: 13px; padding: 0 5px; }
+.pointer-glass {
+  position: absolute;
+  width: 150px;
+  height: 150px;
+  border: 1px solid #fff;
+  box-shadow:
+    0 0 0 1px #17191b,
+    0 4px 14px rgb(0 0 0 / 35%);
+  background: var(--surround);
+  pointer-events: none;
+  z-index: 2;
+}
+canvas,
+svg {
+  position: absolute;
+  inset: 0;
+  width: 148px;
+  height: 148px;
+}
+.under {
+  stroke: rgb(23 25 27 / 55%);
+  stroke-width: 3;
+}
+.over {
+  stroke: #fff;
+  stroke-width: 1;
+  stroke-dasharray: 3 3;
+}
+span {
+  position: absolute;
+  right: 0;
+  bottom: 0;
+  background: rgb(23 25 27 / 75%);
+  color: #fff;
+  font-size: 13px;
+  padding: 0 5px;
+}
 </style>

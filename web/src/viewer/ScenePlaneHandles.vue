@@ -13,7 +13,10 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** The plane of the solved room as a grid; its corners are dragged on other frames than the reference, to tell how far away it is. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(), head = usePlayhead(), scene = useScene(), bench = useBench();
+const shot = useShot(),
+  head = usePlayhead(),
+  scene = useScene(),
+  bench = useBench();
 const LINES = 4;
 const quad = computed(() => scene.cornersAt(head.frame));
 const movable = computed(() => scene.file?.motion === 'walks' && head.frame !== shot.document?.referenceFrame);
@@ -21,7 +24,10 @@ const grid = computed(() => {
   const map = quad.value && homographyBetweenQuads(UNIT_SQUARE, quad.value);
   if (!map) return '';
   const at = (u: number, v: number) => toPage(props.view, applyToPoint(map, [u, v])).join(' ');
-  return Array.from({ length: LINES + 1 }, (_, i) => `M${at(i / LINES, 0)}L${at(i / LINES, 1)}M${at(0, i / LINES)}L${at(1, i / LINES)}`).join('');
+  return Array.from(
+    { length: LINES + 1 },
+    (_, i) => `M${at(i / LINES, 0)}L${at(i / LINES, 1)}M${at(0, i / LINES)}L${at(1, i / LINES)}`,
+  ).join('');
 });
 const places = computed(() => quad.value?.map((p) => toPage(props.view, p)) ?? []);
 const dragged = ref<number | null>(null);
@@ -32,10 +38,23 @@ function onDown(event: PointerEvent, corner: number): void {
 }
 function onMove(event: PointerEvent): void {
   if (dragged.value === null || !scene.scene || !scene.plane || !shot.document?.corners) return;
-  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(), to = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(),
+    to = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
   bench.dragPoint = { x: to[0], y: to[1] };
-  const plane = planeThroughDrag(scene.scene, scene.plane, shot.document.corners as Quad, dragged.value, head.frame, to);
-  if (plane) shot.drag((draft) => changeScene(draft, (s) => { s.normal = [...plane.normal]; }));
+  const plane = planeThroughDrag(
+    scene.scene,
+    scene.plane,
+    shot.document.corners as Quad,
+    dragged.value,
+    head.frame,
+    to,
+  );
+  if (plane)
+    shot.drag((draft) =>
+      changeScene(draft, (s) => {
+        s.normal = [...plane.normal];
+      }),
+    );
 }
 function onUp(): void {
   if (dragged.value === null) return;
@@ -48,12 +67,39 @@ function onUp(): void {
 <template>
   <g v-if="quad" data-scene-plane>
     <path class="grid" :d="grid" />
-    <circle v-for="([x, y], i) in places" :key="i" class="grip" :class="{ still: !movable }" :cx="x" :cy="y" r="7" :data-plane-corner="i" @pointerdown.stop="onDown($event, i)" @pointermove="onMove" @pointerup="onUp" @pointercancel="onUp" />
+    <circle
+      v-for="([x, y], i) in places"
+      :key="i"
+      class="grip"
+      :class="{ still: !movable }"
+      :cx="x"
+      :cy="y"
+      r="7"
+      :data-plane-corner="i"
+      @pointerdown.stop="onDown($event, i)"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @pointercancel="onUp"
+    />
   </g>
 </template>
 
 <style scoped>
-.grid { fill: none; stroke: rgb(255 255 255 / 70%); stroke-width: 1; paint-order: stroke; }
-.grip { fill: rgb(0 0 0 / 25%); stroke: #fff; stroke-width: 2; pointer-events: all; cursor: move; }
-.grip.still { pointer-events: none; stroke-dasharray: 3 2; }
+.grid {
+  fill: none;
+  stroke: rgb(255 255 255 / 70%);
+  stroke-width: 1;
+  paint-order: stroke;
+}
+.grip {
+  fill: rgb(0 0 0 / 25%);
+  stroke: #fff;
+  stroke-width: 2;
+  pointer-events: all;
+  cursor: move;
+}
+.grip.still {
+  pointer-events: none;
+  stroke-dasharray: 3 2;
+}
 </style>

@@ -12,47 +12,108 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** Still points of the solved room as they are seen on the frame on show: nearer ones larger. A click takes one out of the next solve. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot(), head = usePlayhead(), scene = useScene(), bench = useBench();
-const LEAST = 1.4, MOST = 3, NEAR = 3;
+const shot = useShot(),
+  head = usePlayhead(),
+  scene = useScene(),
+  bench = useBench();
+const LEAST = 1.4,
+  MOST = 3,
+  NEAR = 3;
 
 const points = computed(() => {
-  const solved = scene.scene, file = scene.file, on = solved?.frames.find((f) => f.frame === head.frame);
+  const solved = scene.scene,
+    file = scene.file,
+    on = solved?.frames.find((f) => f.frame === head.frame);
   if (!solved || !file || !on) return [];
   const out: { x: number; y: number; at: [number, number]; depth: number; known: boolean }[] = [];
   for (const [x, y, z, first, last] of file.points as [number, number, number, number, number][]) {
     if (head.frame < first || head.frame > last) continue;
-    const there = inCamera(on.camera, [x, y, z] as Vector3), at = filmedAt(solved, on.camera, there);
+    const there = inCamera(on.camera, [x, y, z] as Vector3),
+      at = filmedAt(solved, on.camera, there);
     if (!at) continue;
     const [px, py] = toPage(props.view, at);
     out.push({ x: px, y: py, at, depth: there[2], known: true });
   }
-  const depths = out.map((p) => p.depth).sort((a, b) => a - b), near = depths[Math.floor(0.05 * depths.length)] ?? 1;
+  const depths = out.map((p) => p.depth).sort((a, b) => a - b),
+    near = depths[Math.floor(0.05 * depths.length)] ?? 1;
   return out.map((p) => ({ ...p, r: Math.min(MOST, Math.max(LEAST, (MOST * near) / p.depth)) }));
 });
-const taken = computed(() => (shot.document?.scene?.removed ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(props.view, p.at)));
-const drawn = computed(() => (shot.document?.scene?.drawn ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(props.view, p.at)));
+const taken = computed(() =>
+  (shot.document?.scene?.removed ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(props.view, p.at)),
+);
+const drawn = computed(() =>
+  (shot.document?.scene?.drawn ?? []).filter((p) => p.frame === head.frame).map((p) => toPage(props.view, p.at)),
+);
 const remove = (at: [number, number]) => shot.edit((draft) => removePoint(draft, head.frame, at, NEAR));
 function put(event: PointerEvent): void {
   if (event.button !== 0) return;
   event.stopPropagation();
-  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(), at = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(),
+    at = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
   shot.edit((draft) => drawPoint(draft, head.frame, at));
 }
 </script>
 
 <template>
   <g :data-scene-points="points.length">
-    <circle v-for="(p, i) in points" :key="i" class="point" :cx="p.x" :cy="p.y" :r="p.r" @pointerdown.stop @click="remove(p.at)"><title>Click: leave it out of the next solve</title></circle>
-    <path v-for="([x, y], i) in taken" :key="`t${i}`" class="taken" :d="`M${x - 4} ${y - 4}L${x + 4} ${y + 4}M${x + 4} ${y - 4}L${x - 4} ${y + 4}`" />
-    <path v-for="([x, y], i) in drawn" :key="`d${i}`" class="drawn" :d="`M${x - 6} ${y}H${x + 6}M${x} ${y - 6}V${y + 6}`" />
-    <rect v-if="bench.tool === 'put-point'" class="catcher" :width="width" :height="height" data-put-point @pointerdown="put" />
+    <circle
+      v-for="(p, i) in points"
+      :key="i"
+      class="point"
+      :cx="p.x"
+      :cy="p.y"
+      :r="p.r"
+      @pointerdown.stop
+      @click="remove(p.at)"
+      ><title>Click: leave it out of the next solve</title></circle
+    >
+    <path
+      v-for="([x, y], i) in taken"
+      :key="`t${i}`"
+      class="taken"
+      :d="`M${x - 4} ${y - 4}L${x + 4} ${y + 4}M${x + 4} ${y - 4}L${x - 4} ${y + 4}`"
+    />
+    <path
+      v-for="([x, y], i) in drawn"
+      :key="`d${i}`"
+      class="drawn"
+      :d="`M${x - 6} ${y}H${x + 6}M${x} ${y - 6}V${y + 6}`"
+    />
+    <rect
+      v-if="bench.tool === 'put-point'"
+      class="catcher"
+      :width="width"
+      :height="height"
+      data-put-point
+      @pointerdown="put"
+    />
   </g>
 </template>
 
 <style scoped>
-.point { fill: rgb(255 255 255 / 75%); stroke: rgb(0 0 0 / 70%); stroke-width: 1; pointer-events: all; cursor: pointer; }
-.point:hover { fill: var(--accent); }
-.catcher { fill: transparent; pointer-events: all; cursor: crosshair; }
-.taken { stroke: var(--accent); stroke-width: 2; fill: none; }
-.drawn { stroke: #fff; stroke-width: 2; fill: none; }
+.point {
+  fill: rgb(255 255 255 / 75%);
+  stroke: rgb(0 0 0 / 70%);
+  stroke-width: 1;
+  pointer-events: all;
+  cursor: pointer;
+}
+.point:hover {
+  fill: var(--accent);
+}
+.catcher {
+  fill: transparent;
+  pointer-events: all;
+  cursor: crosshair;
+}
+.taken {
+  stroke: var(--accent);
+  stroke-width: 2;
+  fill: none;
+}
+.drawn {
+  stroke: #fff;
+  stroke-width: 2;
+  fill: none;
+}
 </style>

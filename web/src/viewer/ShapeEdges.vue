@@ -18,31 +18,52 @@ const props = defineProps<{ view: ViewTransform }>();
 const shot = useShot();
 const bench = useBench();
 const head = usePlayhead();
-const shape = computed<FrontShape | null>(() => (bench.picked?.list === 'shapes' ? (shot.document?.look.shapes?.[bench.picked.index] ?? null) : null));
+const shape = computed<FrontShape | null>(() =>
+  bench.picked?.list === 'shapes' ? (shot.document?.look.shapes?.[bench.picked.index] ?? null) : null,
+);
 
 function onFrame(one: FrontShape, frame: number): SoftOutline | null {
-  const document = shot.document!, corners = document.corners as Quad | null, seated = shot.cornersAt(frame), map = one.rides === 'plate' || !corners ? null : seated && homographyBetweenQuads(corners, seated);
+  const document = shot.document!,
+    corners = document.corners as Quad | null,
+    seated = shot.cornersAt(frame),
+    map = one.rides === 'plate' || !corners ? null : seated && homographyBetweenQuads(corners, seated);
   if (map === null && one.rides !== 'plate') return null;
-  const { points, handles } = outlineAt(one as KeyedOutline, homeOf(document, one), frame), soft = one.soft ?? [0, 0];
-  return flattened(points, handles, (i) => one.softness?.[i] ?? soft, (p) => (map ? applyToPoint(map, p) : p));
+  const { points, handles } = outlineAt(one as KeyedOutline, homeOf(document, one), frame),
+    soft = one.soft ?? [0, 0];
+  return flattened(
+    points,
+    handles,
+    (i) => one.softness?.[i] ?? soft,
+    (p) => (map ? applyToPoint(map, p) : p),
+  );
 }
 /** The outline moved along its normals by widths, to the outside where positive. */
 function moved({ points }: SoftOutline, widths: readonly number[]): Point[] {
-  const n = points.length, area = points.reduce((sum, [x, y], i) => sum + x * points[(i + 1) % n]![1] - points[(i + 1) % n]![0] * y, 0), out = area > 0 ? 1 : -1;
+  const n = points.length,
+    area = points.reduce((sum, [x, y], i) => sum + x * points[(i + 1) % n]![1] - points[(i + 1) % n]![0] * y, 0),
+    out = area > 0 ? 1 : -1;
   return points.map(([x, y], i) => {
-    const [px, py] = points[(i + n - 1) % n]!, [qx, qy] = points[(i + 1) % n]!, length = Math.hypot(qx - px, qy - py) || 1;
+    const [px, py] = points[(i + n - 1) % n]!,
+      [qx, qy] = points[(i + 1) % n]!,
+      length = Math.hypot(qx - px, qy - py) || 1;
     return [x + (out * widths[i]! * (qy - py)) / length, y - (out * widths[i]! * (qx - px)) / length];
   });
 }
 const onPage = (points: readonly Point[]) => points.map((p) => toPage(props.view, p)).join(' ');
 const drawn = computed(() => {
-  const one = shape.value, now = one && onFrame(one, head.frame);
+  const one = shape.value,
+    now = one && onFrame(one, head.frame);
   if (!one || !now) return null;
-  const bands = [now.outer, now.inner.map((w) => -w)].filter((widths) => widths.some((w) => Math.abs(w) > 0.05)).map((widths) => onPage(moved(now, widths)));
-  const ghosts = bench.showGhosts ? [-1, 1].flatMap((by) => {
-    const frame = head.frame + by, there = frame >= 0 && frame < shot.frames ? onFrame(one, frame) : null;
-    return there ? [{ by, points: onPage(there.points) }] : [];
-  }) : [];
+  const bands = [now.outer, now.inner.map((w) => -w)]
+    .filter((widths) => widths.some((w) => Math.abs(w) > 0.05))
+    .map((widths) => onPage(moved(now, widths)));
+  const ghosts = bench.showGhosts
+    ? [-1, 1].flatMap((by) => {
+        const frame = head.frame + by,
+          there = frame >= 0 && frame < shot.frames ? onFrame(one, frame) : null;
+        return there ? [{ by, points: onPage(there.points) }] : [];
+      })
+    : [];
   return { bands, ghosts };
 });
 </script>
@@ -50,14 +71,38 @@ const drawn = computed(() => {
 <template>
   <g v-if="drawn" class="edges">
     <polygon v-for="(band, i) in drawn.bands" :key="`b${i}`" class="band" :points="band" data-soft-band />
-    <polygon v-for="ghost in drawn.ghosts" :key="`g${ghost.by}`" class="ghost" :class="ghost.by < 0 ? 'before' : 'after'" :points="ghost.points" :data-ghost="ghost.by" />
+    <polygon
+      v-for="ghost in drawn.ghosts"
+      :key="`g${ghost.by}`"
+      class="ghost"
+      :class="ghost.by < 0 ? 'before' : 'after'"
+      :points="ghost.points"
+      :data-ghost="ghost.by"
+    />
   </g>
 </template>
 
 <style scoped>
-polygon { fill: none; pointer-events: none; stroke-width: 1.1; }
-.band { stroke: #ffd9ae; stroke-dasharray: 2 4; }
-.ghost { stroke-width: 1.4; }
-.before { stroke: #9fd3e6; stroke-dasharray: 5 4; }
-.after { stroke: #f3b7d0; stroke-dasharray: 1 3; stroke-linecap: round; stroke-width: 2; }
+polygon {
+  fill: none;
+  pointer-events: none;
+  stroke-width: 1.1;
+}
+.band {
+  stroke: #ffd9ae;
+  stroke-dasharray: 2 4;
+}
+.ghost {
+  stroke-width: 1.4;
+}
+.before {
+  stroke: #9fd3e6;
+  stroke-dasharray: 5 4;
+}
+.after {
+  stroke: #f3b7d0;
+  stroke-dasharray: 1 3;
+  stroke-linecap: round;
+  stroke-width: 2;
+}
 </style>

@@ -10,16 +10,39 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** The line that divides two pictures, with its soft edge: its ends are dragged, on another frame than its home by a key. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot(), head = usePlayhead();
+const shot = useShot(),
+  head = usePlayhead();
 const split = computed(() => shot.document?.loop?.split);
 /** Plate pixels, on the frame on show. */
-const points = computed(() => (split.value?.line ? outlineAt(split.value.line, split.value.home ?? 0, head.frame).points : null));
+const points = computed(() =>
+  split.value?.line ? outlineAt(split.value.line, split.value.home ?? 0, head.frame).points : null,
+);
 const drawn = computed(() => {
   if (!points.value) return null;
-  const [a, b] = points.value.map((p) => toPage(props.view, p)) as [[number, number], [number, number]], dx = b[0] - a[0], dy = b[1] - a[1], length = Math.hypot(dx, dy) || 1, reach = props.width + props.height, ux = dx / length, uy = dy / length;
-  const line = (by: number) => [a[0] - ux * reach - uy * by, a[1] - uy * reach + ux * by, b[0] + ux * reach - uy * by, b[1] + uy * reach + ux * by] as const;
-  const half = ((split.value?.soft ?? USUAL_SOFT) / 2) * props.view.scale, middle = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2] as const;
-  return { a, b, line: line(0), soft: [line(half), line(-half)], first: [middle[0] - uy * 40, middle[1] + ux * 40] as const, arrow: `M${b[0] - ux * 14 - uy * 6} ${b[1] - uy * 14 + ux * 6}L${b[0]} ${b[1]}L${b[0] - ux * 14 + uy * 6} ${b[1] - uy * 14 - ux * 6}` };
+  const [a, b] = points.value.map((p) => toPage(props.view, p)) as [[number, number], [number, number]],
+    dx = b[0] - a[0],
+    dy = b[1] - a[1],
+    length = Math.hypot(dx, dy) || 1,
+    reach = props.width + props.height,
+    ux = dx / length,
+    uy = dy / length;
+  const line = (by: number) =>
+    [
+      a[0] - ux * reach - uy * by,
+      a[1] - uy * reach + ux * by,
+      b[0] + ux * reach - uy * by,
+      b[1] + uy * reach + ux * by,
+    ] as const;
+  const half = ((split.value?.soft ?? USUAL_SOFT) / 2) * props.view.scale,
+    middle = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2] as const;
+  return {
+    a,
+    b,
+    line: line(0),
+    soft: [line(half), line(-half)],
+    first: [middle[0] - uy * 40, middle[1] + ux * 40] as const,
+    arrow: `M${b[0] - ux * 14 - uy * 6} ${b[1] - uy * 14 + ux * 6}L${b[0]} ${b[1]}L${b[0] - ux * 14 + uy * 6} ${b[1] - uy * 14 - ux * 6}`,
+  };
 });
 const held = ref<0 | 1 | null>(null);
 function move(end: 0 | 1, to: readonly [number, number], edit: typeof shot.edit): void {
@@ -42,7 +65,8 @@ function onUp(): void {
   shot.settle();
 }
 function onKey(event: KeyboardEvent, end: 0 | 1): void {
-  const nudge = nudgeOf(event), at = points.value?.[end];
+  const nudge = nudgeOf(event),
+    at = points.value?.[end];
   if (!nudge || !at) return;
   event.preventDefault();
   event.stopPropagation();
@@ -52,21 +76,77 @@ function onKey(event: KeyboardEvent, end: 0 | 1): void {
 
 <template>
   <g v-if="drawn" data-split-line>
-    <line v-for="(side, i) in drawn.soft" :key="i" class="soft" :x1="side[0]" :y1="side[1]" :x2="side[2]" :y2="side[3]" />
+    <line
+      v-for="(side, i) in drawn.soft"
+      :key="i"
+      class="soft"
+      :x1="side[0]"
+      :y1="side[1]"
+      :x2="side[2]"
+      :y2="side[3]"
+    />
     <line class="under" :x1="drawn.line[0]" :y1="drawn.line[1]" :x2="drawn.line[2]" :y2="drawn.line[3]" />
     <line class="over" :x1="drawn.line[0]" :y1="drawn.line[1]" :x2="drawn.line[2]" :y2="drawn.line[3]" />
     <path class="arrow" :d="drawn.arrow" />
     <text class="first" :x="drawn.first[0]" :y="drawn.first[1]">first</text>
-    <circle v-for="(at, i) in [drawn.a, drawn.b]" :key="`e${i}`" class="grip" r="7" :cx="at[0]" :cy="at[1]" tabindex="0" :aria-label="`End ${i + 1} of the dividing line`" :data-split-end="i" @pointerdown="onDown($event, i as 0 | 1)" @pointermove="onMove" @pointerup="onUp" @keydown="onKey($event, i as 0 | 1)" />
+    <circle
+      v-for="(at, i) in [drawn.a, drawn.b]"
+      :key="`e${i}`"
+      class="grip"
+      r="7"
+      :cx="at[0]"
+      :cy="at[1]"
+      tabindex="0"
+      :aria-label="`End ${i + 1} of the dividing line`"
+      :data-split-end="i"
+      @pointerdown="onDown($event, i as 0 | 1)"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @keydown="onKey($event, i as 0 | 1)"
+    />
   </g>
 </template>
 
 <style scoped>
-.under, .over, .soft { fill: none; stroke-width: 1.8; pointer-events: none; }
-.under { stroke: #17191b; }
-.over { stroke: #fff; stroke-dasharray: 9 5; }
-.soft { stroke: rgb(255 255 255 / 60%); stroke-width: 1; stroke-dasharray: 2 4; }
-.arrow { fill: none; stroke: #fff; stroke-width: 2.4; pointer-events: none; }
-.first { fill: #fff; stroke: #17191b; stroke-width: 3; paint-order: stroke; font-size: 12px; text-anchor: middle; pointer-events: none; }
-.grip { fill: rgb(255 255 255 / 82%); stroke: #17191b; stroke-width: 1.4; pointer-events: all; cursor: move; }
+.under,
+.over,
+.soft {
+  fill: none;
+  stroke-width: 1.8;
+  pointer-events: none;
+}
+.under {
+  stroke: #17191b;
+}
+.over {
+  stroke: #fff;
+  stroke-dasharray: 9 5;
+}
+.soft {
+  stroke: rgb(255 255 255 / 60%);
+  stroke-width: 1;
+  stroke-dasharray: 2 4;
+}
+.arrow {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 2.4;
+  pointer-events: none;
+}
+.first {
+  fill: #fff;
+  stroke: #17191b;
+  stroke-width: 3;
+  paint-order: stroke;
+  font-size: 12px;
+  text-anchor: middle;
+  pointer-events: none;
+}
+.grip {
+  fill: rgb(255 255 255 / 82%);
+  stroke: #17191b;
+  stroke-width: 1.4;
+  pointer-events: all;
+  cursor: move;
+}
 </style>

@@ -13,18 +13,51 @@ import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** The picture with the surface's motion taken out of it, through the same view: a slip moves, all else stands. The surface, and its points where they are worked on, lie over it. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot(), hand = useHand(), bench = useBench(), head = usePlayhead(), notices = useNotices();
+const shot = useShot(),
+  hand = useHand(),
+  bench = useBench(),
+  head = usePlayhead(),
+  notices = useNotices();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const painted = ref(-1);
 const corners = computed(() => shot.document && steadiedSurface(shot.document));
-const maps = computed(() => (corners.value && shot.frames > 0 ? steadyOf(shot.document?.steady, corners.value, shot.heldMaps, shot.frames) : null));
+const maps = computed(() =>
+  corners.value && shot.frames > 0 ? steadyOf(shot.document?.steady, corners.value, shot.heldMaps, shot.frames) : null,
+);
 
-const paint = latestOnly(() => notices.guard(draw), () => head.markPainted());
+const paint = latestOnly(
+  () => notices.guard(draw),
+  () => head.markPainted(),
+);
 async function draw(): Promise<void> {
-  const at = head.frame, { plate } = shot, map = maps.value?.get(at), back = map && invert(map), { view } = props, columns = Math.round(props.width), rows = Math.round(props.height);
+  const at = head.frame,
+    { plate } = shot,
+    map = maps.value?.get(at),
+    back = map && invert(map),
+    { view } = props,
+    columns = Math.round(props.width),
+    rows = Math.round(props.height);
   if (!plate?.facts || !back || columns < 2 || rows < 2) return;
-  const toSteadied = [1 / (view.scale * view.aspect), 0, -view.x / (view.scale * view.aspect), 0, 1 / view.scale, -view.y / view.scale, 0, 0, 1];
-  const bitmap = await seatWorker().flatten({ source: { id: plate.id, view: plate.view }, frame: at, kind: head.playing ? 'jpg' : 'png', width: plate.facts.width, map: compose(back, toSteadied), columns, rows });
+  const toSteadied = [
+    1 / (view.scale * view.aspect),
+    0,
+    -view.x / (view.scale * view.aspect),
+    0,
+    1 / view.scale,
+    -view.y / view.scale,
+    0,
+    0,
+    1,
+  ];
+  const bitmap = await seatWorker().flatten({
+    source: { id: plate.id, view: plate.view },
+    frame: at,
+    kind: head.playing ? 'jpg' : 'png',
+    width: plate.facts.width,
+    map: compose(back, toSteadied),
+    columns,
+    rows,
+  });
   if (canvas.value) {
     canvas.value.width = columns;
     canvas.value.height = rows;
@@ -33,7 +66,11 @@ async function draw(): Promise<void> {
   bitmap.close();
   painted.value = at;
 }
-watch([() => head.frame, () => head.playing, maps, () => props.view, () => props.width, () => props.height, canvas], () => void paint(), { immediate: true });
+watch(
+  [() => head.frame, () => head.playing, maps, () => props.view, () => props.width, () => props.height, canvas],
+  () => void paint(),
+  { immediate: true },
+);
 /** Places of the plate's frame on show as they lie here. */
 const led = computed(() => {
   const map = painted.value === head.frame ? maps.value?.get(head.frame) : null;
@@ -43,13 +80,20 @@ const outline = computed(() => {
   const quad = shot.cornersAt(head.frame);
   return led.value && quad && `M${quad.map((c) => led.value!(c).join(' ')).join('L')}Z`;
 });
-const marks = computed(() => (led.value && bench.followPage === 'points' ? hand.points.flatMap(({ name }) => {
-  const at = hand.fitAt(name, head.frame)?.fit?.at;
-  return at ? [{ name, at: led.value!(at) }] : [];
-}) : []));
+const marks = computed(() =>
+  led.value && bench.followPage === 'points'
+    ? hand.points.flatMap(({ name }) => {
+        const at = hand.fitAt(name, head.frame)?.fit?.at;
+        return at ? [{ name, at: led.value!(at) }] : [];
+      })
+    : [],
+);
 const said = computed(() => {
-  const steady = shot.document?.steady, removed = steady ? steady.remove : ['position', 'rotation', 'scale', 'perspective'];
-  return removed.length === 0 ? 'nothing is taken out' : `${removed.join(', ')} taken out${steady?.smooth ? `, slow motion left (σ ${steady.smooth} frames)` : ''}`;
+  const steady = shot.document?.steady,
+    removed = steady ? steady.remove : ['position', 'rotation', 'scale', 'perspective'];
+  return removed.length === 0
+    ? 'nothing is taken out'
+    : `${removed.join(', ')} taken out${steady?.smooth ? `, slow motion left (σ ${steady.smooth} frames)` : ''}`;
 });
 </script>
 
@@ -57,19 +101,70 @@ const said = computed(() => {
   <div class="steady" data-steadied :data-steadied-frame="painted">
     <canvas ref="canvas" />
     <svg v-if="bench.showOutlines">
-      <template v-if="outline"><path class="under" :d="outline" /><path class="over" :d="outline" data-steadied-outline /></template>
-      <g v-for="mark in marks" :key="mark.name" :transform="`translate(${mark.at[0]} ${mark.at[1]})`" :data-steadied-point="mark.name"><path class="under" d="M-9 0H-3M3 0H9M0 -9V-3M0 3V9" /><path class="mark" d="M-9 0H-3M3 0H9M0 -9V-3M0 3V9" /></g>
+      <template v-if="outline">
+        <path class="under" :d="outline" />
+        <path class="over" :d="outline" data-steadied-outline />
+      </template>
+      <g
+        v-for="mark in marks"
+        :key="mark.name"
+        :transform="`translate(${mark.at[0]} ${mark.at[1]})`"
+        :data-steadied-point="mark.name"
+      >
+        <path class="under" d="M-9 0H-3M3 0H9M0 -9V-3M0 3V9" />
+        <path class="mark" d="M-9 0H-3M3 0H9M0 -9V-3M0 3V9" />
+      </g>
     </svg>
-    <p class="said">{{ maps && maps.size > 0 ? `steadied: ${said}` : 'nothing is followed yet, so nothing can be steadied' }} <kbd>G</kbd></p>
+    <p class="said">
+      {{ maps && maps.size > 0 ? `steadied: ${said}` : 'nothing is followed yet, so nothing can be steadied' }}
+      <kbd>G</kbd>
+    </p>
   </div>
 </template>
 
 <style scoped>
-.steady { position: absolute; inset: 0; background: var(--surround); pointer-events: none; }
-.under { fill: none; stroke: #17191b; stroke-width: 2.6; }
-.over { fill: none; stroke: #ffd9ae; stroke-width: 1.2; }
-.mark { fill: none; stroke: #fff; stroke-width: 1.4; }
-svg { position: absolute; inset: 0; width: 100%; height: 100%; }
-canvas { position: absolute; inset: 0; width: 100%; height: 100%; }
-.said { position: absolute; left: 12px; top: 10px; margin: 0; padding: 2px 9px; border-radius: 3px; background: rgb(23 25 27 / 82%); color: #fff; font-size: 13px; }
+.steady {
+  position: absolute;
+  inset: 0;
+  background: var(--surround);
+  pointer-events: none;
+}
+.under {
+  fill: none;
+  stroke: #17191b;
+  stroke-width: 2.6;
+}
+.over {
+  fill: none;
+  stroke: #ffd9ae;
+  stroke-width: 1.2;
+}
+.mark {
+  fill: none;
+  stroke: #fff;
+  stroke-width: 1.4;
+}
+svg {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+canvas {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+.said {
+  position: absolute;
+  left: 12px;
+  top: 10px;
+  margin: 0;
+  padding: 2px 9px;
+  border-radius: 3px;
+  background: rgb(23 25 27 / 82%);
+  color: #fff;
+  font-size: 13px;
+}
 </style>

@@ -6,8 +6,13 @@ import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** Lines that were drawn along something straight, on the frame they were drawn on; from end to end as it would be without the lens. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(), head = usePlayhead();
-const lines = computed(() => (shot.document?.straightLines ?? []).flatMap(({ frame, points }, index) => (frame === head.frame ? [{ index, page: points.map((p) => toPage(props.view, p)) }] : [])));
+const shot = useShot(),
+  head = usePlayhead();
+const lines = computed(() =>
+  (shot.document?.straightLines ?? []).flatMap(({ frame, points }, index) =>
+    frame === head.frame ? [{ index, page: points.map((p) => toPage(props.view, p)) }] : [],
+  ),
+);
 </script>
 
 <template>
@@ -19,9 +24,26 @@ const lines = computed(() => (shot.document?.straightLines ?? []).flatMap(({ fra
 </template>
 
 <style scoped>
-.under, .over, .chord { fill: none; stroke-width: 1.6; }
-.under { stroke: #17191b; }
-.over { stroke: #fff; stroke-dasharray: 8 4; }
-.chord { stroke: rgb(255 255 255 / 55%); stroke-width: 1; }
-circle { fill: #fff; stroke: #17191b; stroke-width: 1.2; }
+.under,
+.over,
+.chord {
+  fill: none;
+  stroke-width: 1.6;
+}
+.under {
+  stroke: #17191b;
+}
+.over {
+  stroke: #fff;
+  stroke-dasharray: 8 4;
+}
+.chord {
+  stroke: rgb(255 255 255 / 55%);
+  stroke-width: 1;
+}
+circle {
+  fill: #fff;
+  stroke: #17191b;
+  stroke-width: 1.2;
+}
 </style>

@@ -20,17 +20,23 @@ const map = computed(() => {
 const at = (u: number, v: number): [number, number] => toPage(props.view, applyToPoint(map.value!, [u, v]));
 /** Corner radius in shares of the surface's width and height. */
 const round = computed(() => {
-  const quad = shot.seatedBase, radius = bench.step === 'seat' ? (shot.document?.cornerRadius ?? 0) : 0;
+  const quad = shot.seatedBase,
+    radius = bench.step === 'seat' ? (shot.document?.cornerRadius ?? 0) : 0;
   if (!quad || radius <= 0) return null;
-  return [(2 * radius) / (distance(quad[0], quad[1]) + distance(quad[3], quad[2])), (2 * radius) / (distance(quad[0], quad[3]) + distance(quad[1], quad[2]))] as const;
+  return [
+    (2 * radius) / (distance(quad[0], quad[1]) + distance(quad[3], quad[2])),
+    (2 * radius) / (distance(quad[0], quad[3]) + distance(quad[1], quad[2])),
+  ] as const;
 });
 const outline = computed(() => {
   if (!map.value) return null;
   if (!round.value) return [at(0, 0), at(1, 0), at(1, 1), at(0, 1)].join(' ');
-  const [ru, rv] = round.value, arc = (cu: number, cv: number, from: number) => Array.from({ length: 9 }, (_, i) => {
-    const turn = ((from + (i * 90) / 8) * Math.PI) / 180;
-    return at(cu + ru * Math.cos(turn), cv + rv * Math.sin(turn));
-  });
+  const [ru, rv] = round.value,
+    arc = (cu: number, cv: number, from: number) =>
+      Array.from({ length: 9 }, (_, i) => {
+        const turn = ((from + (i * 90) / 8) * Math.PI) / 180;
+        return at(cu + ru * Math.cos(turn), cv + rv * Math.sin(turn));
+      });
   return [...arc(ru, rv, 180), ...arc(1 - ru, rv, 270), ...arc(1 - ru, 1 - rv, 0), ...arc(ru, 1 - rv, 90)].join(' ');
 });
 const tab = computed(() => map.value && [at(0.45, 0), at(0.46, -0.045), at(0.54, -0.045), at(0.55, 0)].join(' '));
@@ -46,7 +52,15 @@ const grid = computed(() => {
 
 <template>
   <g v-if="outline" class="surface">
-    <line v-for="(line, i) in grid" :key="i" class="grid" :x1="line[0]![0]" :y1="line[0]![1]" :x2="line[1]![0]" :y2="line[1]![1]" />
+    <line
+      v-for="(line, i) in grid"
+      :key="i"
+      class="grid"
+      :x1="line[0]![0]"
+      :y1="line[0]![1]"
+      :x2="line[1]![0]"
+      :y2="line[1]![1]"
+    />
     <polygon class="under" :points="outline" />
     <polygon class="over" :points="outline" data-surface />
     <polygon class="tab" :points="tab!" />
@@ -54,9 +68,26 @@ const grid = computed(() => {
 </template>
 
 <style scoped>
-.under, .over { fill: none; stroke-width: 1.5; }
-.under { stroke: #17191b; }
-.over { stroke: #ffd9ae; stroke-dasharray: 9 6; }
-.tab { fill: #b45309; stroke: #fff; stroke-width: 1; }
-.grid { stroke: rgb(255 255 255 / 55%); stroke-width: 1; mix-blend-mode: difference; }
+.under,
+.over {
+  fill: none;
+  stroke-width: 1.5;
+}
+.under {
+  stroke: #17191b;
+}
+.over {
+  stroke: #ffd9ae;
+  stroke-dasharray: 9 6;
+}
+.tab {
+  fill: #b45309;
+  stroke: #fff;
+  stroke-width: 1;
+}
+.grid {
+  stroke: rgb(255 255 255 / 55%);
+  stroke-width: 1;
+  mix-blend-mode: difference;
+}
 </style>

@@ -16,87 +16,348 @@ const viewing = useViewing();
 const onShow = usePictureOnShow();
 const hasResult = computed(() => ['content', 'front', 'blend', 'send'].includes(bench.step));
 const hasOutlines = computed(() => ['follow', 'seat', 'front'].includes(bench.step));
-const canWipe = computed(() => viewing.wipe !== null || (shot.document !== null && shot.document.corners !== null && shot.document.contentId !== null));
+const canWipe = computed(
+  () =>
+    viewing.wipe !== null ||
+    (shot.document !== null && shot.document.corners !== null && shot.document.contentId !== null),
+);
 const pixel = computed(() => {
   const facts = shot.plate?.facts;
   const at = bench.pointer;
   // Named so that the readout follows the picture, not only the pointer.
   void onShow.picture;
   const after = facts && at && onShow.codesAt(at.x, at.y, facts.width, facts.height);
-  const before = facts && at && onShow.shows === 'result' ? onShow.codesAt(at.x, at.y, facts.width, facts.height, 'plain') : null;
+  const before =
+    facts && at && onShow.shows === 'result' ? onShow.codesAt(at.x, at.y, facts.width, facts.height, 'plain') : null;
   if (!after || !at) return null;
-  return { x: at.x.toFixed(1), y: at.y.toFixed(1), codes: (before ?? after).join(' '), values: three(before ?? after), finished: before ? { codes: after.join(' '), values: three(after) } : null };
+  return {
+    x: at.x.toFixed(1),
+    y: at.y.toFixed(1),
+    codes: (before ?? after).join(' '),
+    values: three(before ?? after),
+    finished: before ? { codes: after.join(' '), values: three(after) } : null,
+  };
 });
 const three = (codes: readonly number[]) => codes.map((c) => (c / 255).toFixed(2)).join(' ');
-const exposureText = computed(() => `${viewing.exposure > 0 ? '+' : viewing.exposure < 0 ? '−' : '±'}${Math.abs(viewing.exposure).toFixed(1)} EV`);
+const exposureText = computed(
+  () => `${viewing.exposure > 0 ? '+' : viewing.exposure < 0 ? '−' : '±'}${Math.abs(viewing.exposure).toFixed(1)} EV`,
+);
 /** What the plate's rate is, and what is really shown. */
 const rate = computed(() => {
   const [n, d] = shot.plate?.facts?.rate ?? [25, 1];
   const wanted = Number((n / d).toFixed(2));
-  return head.shownRate > 0 && head.shownRate < wanted - 1 ? { text: `${head.shownRate} of ${wanted} fps`, behind: true } : { text: `${wanted} fps`, behind: false };
+  return head.shownRate > 0 && head.shownRate < wanted - 1
+    ? { text: `${head.shownRate} of ${wanted} fps`, behind: true }
+    : { text: `${wanted} fps`, behind: false };
 });
 </script>
 
 <template>
   <div class="viewer-bar">
     <span class="cluster">
-      <button class="icon-button" type="button" title="One frame back (,)" aria-label="One frame back" @click="head.step(-1)"><i class="bi bi-chevron-left" /></button>
-      <button class="icon-button" type="button" title="Play (Space)" :aria-label="head.playing ? 'Stop playing' : 'Play'" @click="head.toggle()"><i class="bi" :class="head.playing ? 'bi-pause-fill' : 'bi-play-fill'" /></button>
-      <button class="icon-button" type="button" title="One frame on (.)" aria-label="One frame on" @click="head.step(1)"><i class="bi bi-chevron-right" /></button>
-      <button class="plain rate" type="button" :aria-pressed="head.everyFrame" :title="head.everyFrame ? 'Every frame is shown, however long it takes. Press to keep to the rate.' : 'Keeps to the rate and leaves frames out. Press to show every frame.'" data-play-rate @click="head.everyFrame = !head.everyFrame">{{ head.everyFrame ? 'every frame' : head.playing ? rate.text : rate.behind ? rate.text : 'at rate' }}</button>
+      <button
+        class="icon-button"
+        type="button"
+        title="One frame back (,)"
+        aria-label="One frame back"
+        @click="head.step(-1)"
+      >
+        <i class="bi bi-chevron-left" />
+      </button>
+      <button
+        class="icon-button"
+        type="button"
+        title="Play (Space)"
+        :aria-label="head.playing ? 'Stop playing' : 'Play'"
+        @click="head.toggle()"
+      >
+        <i class="bi" :class="head.playing ? 'bi-pause-fill' : 'bi-play-fill'" />
+      </button>
+      <button
+        class="icon-button"
+        type="button"
+        title="One frame on (.)"
+        aria-label="One frame on"
+        @click="head.step(1)"
+      >
+        <i class="bi bi-chevron-right" />
+      </button>
+      <button
+        class="plain rate"
+        type="button"
+        :aria-pressed="head.everyFrame"
+        :title="
+          head.everyFrame
+            ? 'Every frame is shown, however long it takes. Press to keep to the rate.'
+            : 'Keeps to the rate and leaves frames out. Press to show every frame.'
+        "
+        data-play-rate
+        @click="head.everyFrame = !head.everyFrame"
+      >
+        {{ head.everyFrame ? 'every frame' : head.playing ? rate.text : rate.behind ? rate.text : 'at rate' }}
+      </button>
     </span>
-    <button v-if="hasOutlines" class="toggle" type="button" :aria-pressed="bench.showOutlines" title="Outlines (O)" @click="bench.showOutlines = !bench.showOutlines"><i class="bi bi-bounding-box" /> <span class="spare">Outline</span></button>
-    <button v-if="bench.step === 'seat'" class="toggle" type="button" :aria-pressed="bench.showGrid" @click="bench.showGrid = !bench.showGrid"><i class="bi bi-grid-3x3" /> Grid</button>
-    <button v-if="hasResult" class="toggle" type="button" :aria-pressed="bench.showResult" title="Finished picture or plate (V)" @click="bench.showResult = !bench.showResult"><i class="bi bi-layers" /> Finished</button>
-    <button v-if="canWipe" class="icon-button" type="button" :aria-pressed="viewing.wipe !== null" title="Plate and finished picture side by side, with a border to drag and turn (B)" aria-label="Border between plate and finished picture" @click="startWipe(shot, viewing)"><i class="bi bi-layout-split" /></button>
-    <button v-if="bench.step === 'blend'" class="icon-button" type="button" :aria-pressed="bench.showScopes" title="Scopes: levels, edges and noise of the content beside the plate’s" aria-label="Scopes" @click="bench.showScopes = !bench.showScopes"><i class="bi bi-graph-up" /></button>
+    <button
+      v-if="hasOutlines"
+      class="toggle"
+      type="button"
+      :aria-pressed="bench.showOutlines"
+      title="Outlines (O)"
+      @click="bench.showOutlines = !bench.showOutlines"
+    >
+      <i class="bi bi-bounding-box" /> <span class="spare">Outline</span>
+    </button>
+    <button
+      v-if="bench.step === 'seat'"
+      class="toggle"
+      type="button"
+      :aria-pressed="bench.showGrid"
+      @click="bench.showGrid = !bench.showGrid"
+    >
+      <i class="bi bi-grid-3x3" /> Grid
+    </button>
+    <button
+      v-if="hasResult"
+      class="toggle"
+      type="button"
+      :aria-pressed="bench.showResult"
+      title="Finished picture or plate (V)"
+      @click="bench.showResult = !bench.showResult"
+    >
+      <i class="bi bi-layers" /> Finished
+    </button>
+    <button
+      v-if="canWipe"
+      class="icon-button"
+      type="button"
+      :aria-pressed="viewing.wipe !== null"
+      title="Plate and finished picture side by side, with a border to drag and turn (B)"
+      aria-label="Border between plate and finished picture"
+      @click="startWipe(shot, viewing)"
+    >
+      <i class="bi bi-layout-split" />
+    </button>
+    <button
+      v-if="bench.step === 'blend'"
+      class="icon-button"
+      type="button"
+      :aria-pressed="bench.showScopes"
+      title="Scopes: levels, edges and noise of the content beside the plate’s"
+      aria-label="Scopes"
+      @click="bench.showScopes = !bench.showScopes"
+    >
+      <i class="bi bi-graph-up" />
+    </button>
     <CompareMenu v-if="hasResult && canWipe" />
-    <button class="icon-button" type="button" :aria-pressed="bench.tool === 'measure'" title="Measure a square (M)" aria-label="Measure a square" @click="bench.tool = bench.tool === 'measure' ? 'look' : 'measure'"><i class="bi bi-eyedropper" /></button>
+    <button
+      class="icon-button"
+      type="button"
+      :aria-pressed="bench.tool === 'measure'"
+      title="Measure a square (M)"
+      aria-label="Measure a square"
+      @click="bench.tool = bench.tool === 'measure' ? 'look' : 'measure'"
+    >
+      <i class="bi bi-eyedropper" />
+    </button>
     <span class="cluster viewed" title="For viewing only">
-      <button class="icon-button" type="button" aria-label="View darker" title="View darker ([)" @click="viewing.brighten(-0.5)"><i class="bi bi-brightness-low" /></button>
+      <button
+        class="icon-button"
+        type="button"
+        aria-label="View darker"
+        title="View darker ([)"
+        @click="viewing.brighten(-0.5)"
+      >
+        <i class="bi bi-brightness-low" />
+      </button>
       <BDropdown variant="link" no-caret toggle-class="plain" :text="exposureText" aria-label="How it is viewed">
         <div class="view-menu" @click.stop>
-          <label>Exposure <input v-model.number="viewing.exposure" type="range" :min="-MOST_STOPS" :max="MOST_STOPS" step="0.5" aria-label="Viewing exposure, stops" /><span>{{ exposureText }}</span></label>
-          <label>Gamma <input v-model.number="viewing.gamma" type="range" min="0.2" max="4" step="0.05" aria-label="Viewing gamma" /><span>{{ viewing.gamma.toFixed(2) }}</span></label>
-          <div class="choice" role="group" aria-label="Channel"><button v-for="c in CHANNELS" :key="c" type="button" :aria-pressed="viewing.channel === c" @click="viewing.channel = c">{{ c }}</button></div>
-          <p class="quiet mb-0">Changes what you see, nothing that is rendered. <button class="use-button" type="button" @click="viewing.reset()">as it is</button></p>
+          <label
+            >Exposure
+            <input
+              v-model.number="viewing.exposure"
+              type="range"
+              :min="-MOST_STOPS"
+              :max="MOST_STOPS"
+              step="0.5"
+              aria-label="Viewing exposure, stops"
+            /><span>{{ exposureText }}</span></label
+          >
+          <label
+            >Gamma
+            <input
+              v-model.number="viewing.gamma"
+              type="range"
+              min="0.2"
+              max="4"
+              step="0.05"
+              aria-label="Viewing gamma"
+            /><span>{{ viewing.gamma.toFixed(2) }}</span></label
+          >
+          <div class="choice" role="group" aria-label="Channel">
+            <button
+              v-for="c in CHANNELS"
+              :key="c"
+              type="button"
+              :aria-pressed="viewing.channel === c"
+              @click="viewing.channel = c"
+            >
+              {{ c }}
+            </button>
+          </div>
+          <p class="quiet mb-0">
+            Changes what you see, nothing that is rendered.
+            <button class="use-button" type="button" @click="viewing.reset()">as it is</button>
+          </p>
         </div>
       </BDropdown>
-      <button class="icon-button" type="button" aria-label="View brighter" title="View brighter (])" @click="viewing.brighten(0.5)"><i class="bi bi-brightness-high" /></button>
+      <button
+        class="icon-button"
+        type="button"
+        aria-label="View brighter"
+        title="View brighter (])"
+        @click="viewing.brighten(0.5)"
+      >
+        <i class="bi bi-brightness-high" />
+      </button>
     </span>
     <span class="cluster">
-      <button class="icon-button" type="button" title="Show all of it (F)" aria-label="Show all of it" @click="bench.viewRequest = { kind: 'fit' }"><i class="bi bi-aspect-ratio" /></button>
-      <button class="plain" type="button" title="One screen pixel for a plate pixel (1)" data-zoom @click="bench.viewRequest = { kind: 'actual' }">{{ Math.round(100 * bench.scale) }} %</button>
+      <button
+        class="icon-button"
+        type="button"
+        title="Show all of it (F)"
+        aria-label="Show all of it"
+        @click="bench.viewRequest = { kind: 'fit' }"
+      >
+        <i class="bi bi-aspect-ratio" />
+      </button>
+      <button
+        class="plain"
+        type="button"
+        title="One screen pixel for a plate pixel (1)"
+        data-zoom
+        @click="bench.viewRequest = { kind: 'actual' }"
+      >
+        {{ Math.round(100 * bench.scale) }} %
+      </button>
     </span>
     <span class="spacer" />
     <span v-if="pixel" class="readout" data-readout>
       <span class="place"><span class="quiet">x</span> {{ pixel.x }} <span class="quiet">y</span> {{ pixel.y }}</span>
-      <span class="values" :title="pixel.finished ? 'Plate, and below it the finished picture: codes, and 0 to 1' : 'Codes, and 0 to 1'"><b>{{ pixel.codes }}</b> <span class="quiet">{{ pixel.values }}</span><template v-if="pixel.finished"><b>{{ pixel.finished.codes }}</b> <span class="quiet">{{ pixel.finished.values }}</span></template></span>
+      <span
+        class="values"
+        :title="pixel.finished ? 'Plate, and below it the finished picture: codes, and 0 to 1' : 'Codes, and 0 to 1'"
+        ><b>{{ pixel.codes }}</b> <span class="quiet">{{ pixel.values }}</span><template v-if="pixel.finished"
+          ><b>{{ pixel.finished.codes }}</b> <span class="quiet">{{ pixel.finished.values }}</span></template
+        ></span
+      >
     </span>
   </div>
 </template>
 
 <style scoped>
-.viewer-bar { container-type: inline-size; height: 36px; display: flex; align-items: center; gap: 8px; padding: 0 10px; border-top: 1px solid var(--line); background: var(--paper); font-size: 13px; white-space: nowrap; }
-.cluster { display: flex; align-items: center; }
-.toggle, .plain, :deep(.plain) { border: 0; background: none; color: var(--ink); border-radius: 3px; padding: 3px 8px; font-size: 13px; text-decoration: none; }
-.toggle:hover, .plain:hover, :deep(.plain:hover) { background: var(--paper-sunk); color: var(--ink); }
-.toggle[aria-pressed='true'], .icon-button[aria-pressed='true'] { background: var(--accent-soft); }
-.plain, :deep(.plain) { min-width: 58px; text-align: center; padding: 3px 2px; }
-.rate { min-width: 76px; }
-.readout { min-width: 0; overflow: hidden; font-variant-numeric: tabular-nums; display: flex; align-items: center; gap: 8px; line-height: 15px; }
-.values { display: grid; grid-template-columns: auto auto; column-gap: 6px; }
+.viewer-bar {
+  container-type: inline-size;
+  height: 36px;
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 0 10px;
+  border-top: 1px solid var(--line);
+  background: var(--paper);
+  font-size: 13px;
+  white-space: nowrap;
+}
+.cluster {
+  display: flex;
+  align-items: center;
+}
+.toggle,
+.plain,
+:deep(.plain) {
+  border: 0;
+  background: none;
+  color: var(--ink);
+  border-radius: 3px;
+  padding: 3px 8px;
+  font-size: 13px;
+  text-decoration: none;
+}
+.toggle:hover,
+.plain:hover,
+:deep(.plain:hover) {
+  background: var(--paper-sunk);
+  color: var(--ink);
+}
+.toggle[aria-pressed='true'],
+.icon-button[aria-pressed='true'] {
+  background: var(--accent-soft);
+}
+.plain,
+:deep(.plain) {
+  min-width: 58px;
+  text-align: center;
+  padding: 3px 2px;
+}
+.rate {
+  min-width: 76px;
+}
+.readout {
+  min-width: 0;
+  overflow: hidden;
+  font-variant-numeric: tabular-nums;
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  line-height: 15px;
+}
+.values {
+  display: grid;
+  grid-template-columns: auto auto;
+  column-gap: 6px;
+}
 /* Beside a panel on a narrow screen: what the pixel is stays whole, in codes. */
 @container (max-width: 960px) {
-  .spare { position: absolute; clip-path: inset(50%); width: 1px; overflow: hidden; }
-  .place { display: grid; grid-template-columns: auto auto; column-gap: 4px; text-align: right; }
-  .values { grid-template-columns: auto; }
-  .values .quiet { display: none; }
+  .spare {
+    position: absolute;
+    clip-path: inset(50%);
+    width: 1px;
+    overflow: hidden;
+  }
+  .place {
+    display: grid;
+    grid-template-columns: auto auto;
+    column-gap: 4px;
+    text-align: right;
+  }
+  .values {
+    grid-template-columns: auto;
+  }
+  .values .quiet {
+    display: none;
+  }
 }
-.view-menu { display: grid; gap: 8px; padding: 8px 14px; width: 356px; font-size: 13px; }
-.view-menu label { display: grid; grid-template-columns: 66px 1fr 60px; align-items: center; gap: 8px; }
-.view-menu label span { text-align: right; }
+.view-menu {
+  display: grid;
+  gap: 8px;
+  padding: 8px 14px;
+  width: 356px;
+  font-size: 13px;
+}
+.view-menu label {
+  display: grid;
+  grid-template-columns: 66px 1fr 60px;
+  align-items: center;
+  gap: 8px;
+}
+.view-menu label span {
+  text-align: right;
+}
 
-:deep(.dropdown-menu) { width: 358px; max-width: none; }
-input[type='range'] { accent-color: var(--accent); }
+:deep(.dropdown-menu) {
+  width: 358px;
+  max-width: none;
+}
+input[type='range'] {
+  accent-color: var(--accent);
+}
 </style>

@@ -12,12 +12,14 @@ const middle = computed(() => toPage(props.view, [wipe.value.x, wipe.value.y]));
 const along = computed(() => [Math.cos(wipe.value.angle), Math.sin(wipe.value.angle)] as const);
 const ends = computed(() => {
   const reach = props.width + props.height;
-  const [x, y] = middle.value, [dx, dy] = along.value;
+  const [x, y] = middle.value,
+    [dx, dy] = along.value;
   return [x - dx * reach, y - dy * reach, x + dx * reach, y + dy * reach];
 });
 const grip = computed(() => [middle.value[0] + along.value[0] * GRIP, middle.value[1] + along.value[1] * GRIP]);
 const sides = computed(() => {
-  const [x, y] = middle.value, [dx, dy] = along.value;
+  const [x, y] = middle.value,
+    [dx, dy] = along.value;
   return { after: [x + dy * 34, y - dx * 34], before: [x - dy * 34, y + dx * 34] };
 });
 const held = ref<'middle' | 'grip' | null>(null);
@@ -30,8 +32,10 @@ function onDown(event: PointerEvent, part: 'middle' | 'grip'): void {
 function onMove(event: PointerEvent): void {
   if (!held.value) return;
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  const x = event.clientX - rect.left, y = event.clientY - rect.top;
-  if (held.value === 'grip') viewing.wipe = { ...wipe.value, angle: Math.atan2(y - middle.value[1], x - middle.value[0]) };
+  const x = event.clientX - rect.left,
+    y = event.clientY - rect.top;
+  if (held.value === 'grip')
+    viewing.wipe = { ...wipe.value, angle: Math.atan2(y - middle.value[1], x - middle.value[0]) };
   else {
     const [px, py] = toPlate(props.view, x, y);
     viewing.wipe = { ...wipe.value, x: px, y: py };
@@ -44,7 +48,9 @@ function onKey(event: KeyboardEvent): void {
   event.stopPropagation();
   const step = (by * (event.shiftKey ? 10 : 1)) / props.view.scale;
   const [dx, dy] = along.value;
-  viewing.wipe = event.altKey ? { ...wipe.value, angle: wipe.value.angle + (by * Math.PI) / 36 } : { ...wipe.value, x: wipe.value.x - (dy * step) / props.view.aspect, y: wipe.value.y + dx * step };
+  viewing.wipe = event.altKey
+    ? { ...wipe.value, angle: wipe.value.angle + (by * Math.PI) / 36 }
+    : { ...wipe.value, x: wipe.value.x - (dy * step) / props.view.aspect, y: wipe.value.y + dx * step };
 }
 </script>
 
@@ -55,20 +61,59 @@ function onKey(event: KeyboardEvent): void {
     <text :x="sides.after[0]" :y="sides.after[1]! + 4" text-anchor="middle">finished</text>
     <text :x="sides.before[0]" :y="sides.before[1]! + 4" text-anchor="middle">plate</text>
     <circle
-      class="handle" :cx="middle[0]" :cy="middle[1]" r="9" tabindex="0" role="slider" aria-label="Border, moved" :aria-valuenow="Math.round(wipe.x)" data-wipe-middle
-      @pointerdown="onDown($event, 'middle')" @pointermove="onMove" @pointerup="held = null" @keydown="onKey"
+      class="handle"
+      :cx="middle[0]"
+      :cy="middle[1]"
+      r="9"
+      tabindex="0"
+      role="slider"
+      aria-label="Border, moved"
+      :aria-valuenow="Math.round(wipe.x)"
+      data-wipe-middle
+      @pointerdown="onDown($event, 'middle')"
+      @pointermove="onMove"
+      @pointerup="held = null"
+      @keydown="onKey"
     />
     <rect
-      class="handle" :x="grip[0]! - 7" :y="grip[1]! - 7" width="14" height="14" rx="2" data-wipe-grip
-      @pointerdown="onDown($event, 'grip')" @pointermove="onMove" @pointerup="held = null"
+      class="handle"
+      :x="grip[0]! - 7"
+      :y="grip[1]! - 7"
+      width="14"
+      height="14"
+      rx="2"
+      data-wipe-grip
+      @pointerdown="onDown($event, 'grip')"
+      @pointermove="onMove"
+      @pointerup="held = null"
     />
   </g>
 </template>
 
 <style scoped>
-.under { stroke: #17191b; stroke-width: 3; }
-.over { stroke: #fff; stroke-width: 1; }
-.handle { fill: rgb(23 25 27 / 70%); stroke: #fff; stroke-width: 1.6; pointer-events: all; cursor: move; }
-rect.handle { cursor: crosshair; }
-text { font-size: 13px; fill: #fff; paint-order: stroke; stroke: #17191b; stroke-width: 3px; }
+.under {
+  stroke: #17191b;
+  stroke-width: 3;
+}
+.over {
+  stroke: #fff;
+  stroke-width: 1;
+}
+.handle {
+  fill: rgb(23 25 27 / 70%);
+  stroke: #fff;
+  stroke-width: 1.6;
+  pointer-events: all;
+  cursor: move;
+}
+rect.handle {
+  cursor: crosshair;
+}
+text {
+  font-size: 13px;
+  fill: #fff;
+  paint-order: stroke;
+  stroke: #17191b;
+  stroke-width: 3px;
+}
 </style>

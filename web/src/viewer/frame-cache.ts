@@ -6,7 +6,10 @@ export class FrameCache {
   private readonly loading = new Map<string, Promise<ImageBitmap>>();
   private bytes = 0;
 
-  constructor(private readonly limitBytes: number, private readonly shrinkTo?: number) {}
+  constructor(
+    private readonly limitBytes: number,
+    private readonly shrinkTo?: number,
+  ) {}
 
   /** A picture that is at hand already. */
   peek(media: PictureSource, frame: number, kind: 'jpg' | 'png'): ImageBitmap | null {
@@ -39,7 +42,10 @@ export class FrameCache {
     try {
       const response = await fetch(url);
       if (!response.ok) throw new Error(await whyNot(response));
-      const picture = await createImageBitmap(await response.blob(), { colorSpaceConversion: 'none', ...(this.shrinkTo === undefined ? {} : { resizeHeight: this.shrinkTo, resizeQuality: 'medium' as const }) });
+      const picture = await createImageBitmap(await response.blob(), {
+        colorSpaceConversion: 'none',
+        ...(this.shrinkTo === undefined ? {} : { resizeHeight: this.shrinkTo, resizeQuality: 'medium' as const }),
+      });
       this.pictures.set(url, picture);
       this.bytes += sizeOf(picture);
       // The newest stays whatever its size.
@@ -60,5 +66,7 @@ const sizeOf = (picture: ImageBitmap): number => picture.width * picture.height 
 
 async function whyNot(response: Response): Promise<string> {
   const problem = (await response.json().catch(() => null)) as { message?: unknown; remedy?: unknown } | null;
-  return typeof problem?.message === 'string' ? `${problem.message} ${String(problem.remedy ?? '')}` : `The picture of this frame cannot be fetched (status ${response.status}).`;
+  return typeof problem?.message === 'string'
+    ? `${problem.message} ${String(problem.remedy ?? '')}`
+    : `The picture of this frame cannot be fetched (status ${response.status}).`;
 }

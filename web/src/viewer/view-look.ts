@@ -17,7 +17,10 @@ export function isPlain({ exposure, gamma, channel }: ViewLook): boolean {
 /** What every code 0…255 becomes: its light times 2^exposure, then raised to 1/gamma, as a display code again. */
 export function viewTable(exposure: number, gamma: number): Uint8ClampedArray {
   const table = new Uint8ClampedArray(256);
-  for (let code = 0; code < 256; code++) table[code] = Math.round(255 * Math.min(1, linearToSrgb((srgbToLinear(code / 255) * 2 ** exposure) ** (1 / gamma))));
+  for (let code = 0; code < 256; code++)
+    table[code] = Math.round(
+      255 * Math.min(1, linearToSrgb((srgbToLinear(code / 255) * 2 ** exposure) ** (1 / gamma))),
+    );
   return table;
 }
 

@@ -29,5 +29,10 @@ test('page and plate are inverse', () => {
   const view = { scale: 2.5, aspect: 1.5, x: -40, y: 13 };
   const [x, y] = toPlate(view, ...toPage(view, [77, 88]));
   expect([x, y]).toEqual([77, 88]);
-  expect(middleOutline(100, 80)).toEqual([[25, 20], [75, 20], [75, 60], [25, 60]]);
+  expect(middleOutline(100, 80)).toEqual([
+    [25, 20],
+    [75, 20],
+    [75, 60],
+    [25, 60],
+  ]);
 });

@@ -15,8 +15,18 @@ export const SMALLEST_SCALE = 0.05;
 export const LARGEST_SCALE = 32;
 
 /** The whole plate in the middle of the viewer, with a margin. */
-export function fitView(viewWidth: number, viewHeight: number, plateWidth: number, plateHeight: number, aspect = 1, margin = 16): ViewTransform {
-  const scale = Math.max(SMALLEST_SCALE, Math.min((viewWidth - 2 * margin) / (plateWidth * aspect), (viewHeight - 2 * margin) / plateHeight));
+export function fitView(
+  viewWidth: number,
+  viewHeight: number,
+  plateWidth: number,
+  plateHeight: number,
+  aspect = 1,
+  margin = 16,
+): ViewTransform {
+  const scale = Math.max(
+    SMALLEST_SCALE,
+    Math.min((viewWidth - 2 * margin) / (plateWidth * aspect), (viewHeight - 2 * margin) / plateHeight),
+  );
   return { scale, aspect, x: (viewWidth - plateWidth * aspect * scale) / 2, y: (viewHeight - plateHeight * scale) / 2 };
 }
 
@@ -37,6 +47,12 @@ export function toPlate(view: ViewTransform, x: number, y: number): [number, num
 
 /** A rectangle in the middle of the picture, half its size: where keys start from. */
 export function middleOutline(width: number, height: number): [number, number][] {
-  const left = width / 4, top = height / 4;
-  return [[left, top], [width - left, top], [width - left, height - top], [left, height - top]];
+  const left = width / 4,
+    top = height / 4;
+  return [
+    [left, top],
+    [width - left, top],
+    [width - left, height - top],
+    [left, height - top],
+  ];
 }

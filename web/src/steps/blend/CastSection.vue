@@ -24,7 +24,8 @@ function addAround(): void {
 }
 function setSoft(index: number, side: 0 | 1, value: number): void {
   change((l) => {
-    const { shape } = l.cast!.areas[index]!, soft: [number, number] = [...(shape.soft ?? [0, 0])];
+    const { shape } = l.cast!.areas[index]!,
+      soft: [number, number] = [...(shape.soft ?? [0, 0])];
     soft[side] = value;
     shape.soft = soft;
   });
@@ -33,20 +34,103 @@ function setSoft(index: number, side: 0 | 1, value: number): void {
 
 <template>
   <section class="section">
-    <header><h2>Light on the room</h2><span class="quiet">of the content, near by</span></header>
+    <header>
+      <h2>Light on the room</h2>
+      <span class="quiet">of the content, near by</span>
+    </header>
     <div v-for="(area, i) in areas" :key="i" class="area" :data-cast="i">
-      <div class="row-line"><button class="entry" type="button" :aria-pressed="picked === i" title="Shows its outline on the picture" @click="bench.picked = picked === i ? null : { list: 'cast', index: i }"><i class="bi bi-bezier2" /> {{ area.name ?? `Area ${i + 1}` }}</button><button class="icon-button" type="button" :aria-label="`Remove lit area ${i + 1}`" @click="removeOutline(shot, bench, 'cast', i)"><i class="bi bi-trash" /></button></div>
-      <KeyedField :label="areas.length > 1 ? `Strength ${i + 1}` : 'Strength'" unit="×" :value="area.strength" :usual="0" :min="0" :max="100" :step="0.05" @commit="(v) => change((l) => (l.cast!.areas[i]!.strength = v))" />
-      <div v-if="picked === i" class="pair"><span class="quiet">soft, px</span><input type="number" aria-label="Soft inward, px" min="0" max="1000" :value="Math.round(area.shape.soft?.[0] ?? 0)" @change="setSoft(i, 0, Math.max(0, Number(($event.target as HTMLInputElement).value) || 0))" /><span class="quiet">in</span><input type="number" aria-label="Soft outward, px" min="0" max="1000" :value="Math.round(area.shape.soft?.[1] ?? 0)" @change="setSoft(i, 1, Math.max(0, Number(($event.target as HTMLInputElement).value) || 0))" /><span class="quiet">out</span></div>
+      <div class="row-line">
+        <button
+          class="entry"
+          type="button"
+          :aria-pressed="picked === i"
+          title="Shows its outline on the picture"
+          @click="bench.picked = picked === i ? null : { list: 'cast', index: i }"
+        >
+          <i class="bi bi-bezier2" /> {{ area.name ?? `Area ${i + 1}` }}</button
+        ><button
+          class="icon-button"
+          type="button"
+          :aria-label="`Remove lit area ${i + 1}`"
+          @click="removeOutline(shot, bench, 'cast', i)"
+        >
+          <i class="bi bi-trash" />
+        </button>
+      </div>
+      <KeyedField
+        :label="areas.length > 1 ? `Strength ${i + 1}` : 'Strength'"
+        unit="×"
+        :value="area.strength"
+        :usual="0"
+        :min="0"
+        :max="100"
+        :step="0.05"
+        @commit="(v) => change((l) => (l.cast!.areas[i]!.strength = v))"
+      />
+      <div v-if="picked === i" class="pair">
+        <span class="quiet">soft, px</span
+        ><input
+          type="number"
+          aria-label="Soft inward, px"
+          min="0"
+          max="1000"
+          :value="Math.round(area.shape.soft?.[0] ?? 0)"
+          @change="setSoft(i, 0, Math.max(0, Number(($event.target as HTMLInputElement).value) || 0))"
+        /><span class="quiet">in</span
+        ><input
+          type="number"
+          aria-label="Soft outward, px"
+          min="0"
+          max="1000"
+          :value="Math.round(area.shape.soft?.[1] ?? 0)"
+          @change="setSoft(i, 1, Math.max(0, Number(($event.target as HTMLInputElement).value) || 0))"
+        /><span class="quiet">out</span>
+      </div>
     </div>
-    <div class="row-line"><button class="use-button" type="button" @click="addAround">add a band around it</button><button class="use-button" type="button" :aria-pressed="bench.tool === 'draw-cast'" data-draw-cast @click="bench.tool = bench.tool === 'draw-cast' ? 'look' : 'draw-cast'">draw an area</button></div>
+    <div class="row-line">
+      <button class="use-button" type="button" @click="addAround">add a band around it</button
+      ><button
+        class="use-button"
+        type="button"
+        :aria-pressed="bench.tool === 'draw-cast'"
+        data-draw-cast
+        @click="bench.tool = bench.tool === 'draw-cast' ? 'look' : 'draw-cast'"
+      >
+        draw an area
+      </button>
+    </div>
   </section>
 </template>
 
 <style scoped>
-.area { border-bottom: 1px solid var(--line); margin-bottom: 6px; padding-bottom: 4px; }
-.entry { flex: 1; text-align: left; border: 0; background: none; color: var(--ink); padding: 2px 4px; border-radius: 3px; }
-.entry[aria-pressed='true'] { background: var(--white); }
-.pair { display: flex; align-items: center; gap: 6px; }
-.pair input { width: 58px; border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); text-align: right; }
+.area {
+  border-bottom: 1px solid var(--line);
+  margin-bottom: 6px;
+  padding-bottom: 4px;
+}
+.entry {
+  flex: 1;
+  text-align: left;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  padding: 2px 4px;
+  border-radius: 3px;
+}
+.entry[aria-pressed='true'] {
+  background: var(--white);
+}
+.pair {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.pair input {
+  width: 58px;
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  background: var(--white);
+  color: var(--ink);
+  text-align: right;
+}
 </style>

@@ -8,7 +8,10 @@ import { usePlayhead } from '../../stores/playhead.ts';
 const props = defineProps<{ title: string; why: LookReason; stale?: boolean }>();
 const bench = useBench();
 const playhead = usePlayhead();
-const says = computed(() => `${props.stale ? 'Out of date: the corners have changed since. ' : ''}${props.why.says} Sure to ${Math.round(100 * props.why.certainty)} %.`);
+const says = computed(
+  () =>
+    `${props.stale ? 'Out of date: the corners have changed since. ' : ''}${props.why.says} Sure to ${Math.round(100 * props.why.certainty)} %.`,
+);
 
 function point(): void {
   bench.reason = { title: props.title, why: props.why };
@@ -24,11 +27,35 @@ onBeforeUnmount(leave);
 </script>
 
 <template>
-  <button type="button" class="mark" :class="{ stale }" :aria-label="`Measured: ${title}. ${says}`" :title="says" @pointerenter="point" @pointerleave="leave" @focus="point" @blur="leave" @click="go"><i class="bi bi-rulers" /></button>
+  <button
+    type="button"
+    class="mark"
+    :class="{ stale }"
+    :aria-label="`Measured: ${title}. ${says}`"
+    :title="says"
+    @pointerenter="point"
+    @pointerleave="leave"
+    @focus="point"
+    @blur="leave"
+    @click="go"
+  >
+    <i class="bi bi-rulers" />
+  </button>
 </template>
 
 <style scoped>
-.mark { border: 0; background: none; padding: 0 3px; color: var(--ink-soft); font-size: 13px; line-height: 1; }
-.mark:hover { color: var(--accent); }
-.stale { color: var(--alarm); }
+.mark {
+  border: 0;
+  background: none;
+  padding: 0 3px;
+  color: var(--ink-soft);
+  font-size: 13px;
+  line-height: 1;
+}
+.mark:hover {
+  color: var(--accent);
+}
+.stale {
+  color: var(--alarm);
+}
 </style>

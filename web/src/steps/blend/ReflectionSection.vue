@@ -14,35 +14,123 @@ import { useLook } from './use-look.ts';
 const { shot, look, change, whyOf } = useLook();
 const bench = useBench();
 const keyed = computed(() => Array.isArray(look.value.keys) && look.value.keys.some((key) => !key.off));
-const from = computed(() => (look.value.reflections && !look.value.reflections.off ? look.value.reflections.from : 'none'));
+const from = computed(() =>
+  look.value.reflections && !look.value.reflections.off ? look.value.reflections.from : 'none',
+);
 const why = computed(() => whyOf('reflections'));
-const colour = computed(() => `#${(look.value.reflections?.colour ?? FAINT).map((v) => Math.round(255 * Math.min(1, Math.max(0, lightToCode(v)))).toString(16).padStart(2, '0')).join('')}`);
+const colour = computed(
+  () =>
+    `#${(look.value.reflections?.colour ?? FAINT)
+      .map((v) =>
+        Math.round(255 * Math.min(1, Math.max(0, lightToCode(v))))
+          .toString(16)
+          .padStart(2, '0'),
+      )
+      .join('')}`,
+);
 
 function setFrom(value: string): void {
   const corners = shot.document!.corners as Quad | null;
   change((l) => {
     if (value === 'none') delete l.reflections;
-    else if (value === 'drawn') l.reflections = { from: 'drawn', shape: corners ? slantedShape(corners) : { points: [] }, colour: [...FAINT] };
+    else if (value === 'drawn')
+      l.reflections = { from: 'drawn', shape: corners ? slantedShape(corners) : { points: [] }, colour: [...FAINT] };
     else l.reflections = { from: value as 'dark' | 'key' };
   }, 'reflections');
   bench.picked = value === 'drawn' ? { list: 'reflection', index: 0 } : null;
 }
 function setColour(hex: string): void {
-  change((l) => (l.reflections!.colour = [1, 3, 5].map((at) => Number(codeToLight(parseInt(hex.slice(at, at + 2), 16) / 255).toFixed(5))) as LightColour));
+  change(
+    (l) =>
+      (l.reflections!.colour = [1, 3, 5].map((at) =>
+        Number(codeToLight(parseInt(hex.slice(at, at + 2), 16) / 255).toFixed(5)),
+      ) as LightColour),
+  );
 }
 </script>
 
 <template>
   <section class="section">
-    <header><h2>Reflections</h2><ReasonMark v-if="why.why" title="Reflections" :why="why.why" :stale="why.stale" /></header>
-    <div class="row-line"><label class="pick"><span>From</span><select :value="from" aria-label="Reflections from" @change="setFrom(($event.target as HTMLSelectElement).value)"><option value="none">none</option><option value="dark" :disabled="keyed">the dark screen</option><option value="key" :disabled="!keyed">the keyed screen</option><option value="drawn">a soft shape</option></select></label></div>
+    <header>
+      <h2>Reflections</h2>
+      <ReasonMark v-if="why.why" title="Reflections" :why="why.why" :stale="why.stale" />
+    </header>
+    <div class="row-line">
+      <label class="pick"
+        ><span>From</span
+        ><select
+          :value="from"
+          aria-label="Reflections from"
+          @change="setFrom(($event.target as HTMLSelectElement).value)"
+        >
+          <option value="none">none</option>
+          <option value="dark" :disabled="keyed">the dark screen</option>
+          <option value="key" :disabled="!keyed">the keyed screen</option>
+          <option value="drawn">a soft shape</option>
+        </select></label
+      >
+    </div>
     <template v-if="look.reflections && from !== 'none'">
-      <KeyedField label="Strength" unit="×" :value="look.reflections.gain" :usual="1" :min="0" :max="100" :step="0.1" @commit="(v) => change((l) => (l.reflections!.gain = v))" />
-      <KeyedField label="Blur" unit="px" :value="look.reflections.blur" :usual="0" :min="0" :max="200" :step="0.5" @commit="(v) => change((l) => (l.reflections!.blur = v))" />
+      <KeyedField
+        label="Strength"
+        unit="×"
+        :value="look.reflections.gain"
+        :usual="1"
+        :min="0"
+        :max="100"
+        :step="0.1"
+        @commit="(v) => change((l) => (l.reflections!.gain = v))"
+      />
+      <KeyedField
+        label="Blur"
+        unit="px"
+        :value="look.reflections.blur"
+        :usual="0"
+        :min="0"
+        :max="200"
+        :step="0.5"
+        @commit="(v) => change((l) => (l.reflections!.blur = v))"
+      />
       <template v-if="from === 'drawn'">
-        <div class="row-line"><label class="pick"><span>Rides on</span><select :value="look.reflections.rides ?? 'surface'" aria-label="Rides on" @change="change((l) => (l.reflections!.rides = ($event.target as HTMLSelectElement).value as 'surface' | 'mirror'))"><option value="surface">the surface</option><option value="mirror">the mirror's motion</option></select></label></div>
-        <div class="row-line"><label class="pick"><span title="Measure a square of the room (M) to pick it there">Colour</span><input type="color" :value="colour" aria-label="Colour of the reflection" @change="setColour(($event.target as HTMLInputElement).value)" /></label></div>
-        <div class="row-line"><button class="btn btn-sm btn-outline-secondary flex-fill" type="button" :aria-pressed="bench.picked?.list === 'reflection'" @click="bench.picked = bench.picked?.list === 'reflection' ? null : { list: 'reflection', index: 0 }"><i class="bi bi-bezier2" /> Shape on the picture</button><button class="btn btn-sm btn-outline-secondary" type="button" @click="bench.tool = 'draw-reflection'">Draw anew</button></div>
+        <div class="row-line">
+          <label class="pick"
+            ><span>Rides on</span
+            ><select
+              :value="look.reflections.rides ?? 'surface'"
+              aria-label="Rides on"
+              @change="
+                change(
+                  (l) => (l.reflections!.rides = ($event.target as HTMLSelectElement).value as 'surface' | 'mirror'),
+                )
+              "
+            >
+              <option value="surface">the surface</option>
+              <option value="mirror">the mirror's motion</option>
+            </select></label
+          >
+        </div>
+        <div class="row-line">
+          <label class="pick"
+            ><span title="Measure a square of the room (M) to pick it there">Colour</span
+            ><input
+              type="color"
+              :value="colour"
+              aria-label="Colour of the reflection"
+              @change="setColour(($event.target as HTMLInputElement).value)"
+          /></label>
+        </div>
+        <div class="row-line">
+          <button
+            class="btn btn-sm btn-outline-secondary flex-fill"
+            type="button"
+            :aria-pressed="bench.picked?.list === 'reflection'"
+            @click="bench.picked = bench.picked?.list === 'reflection' ? null : { list: 'reflection', index: 0 }"
+          >
+            <i class="bi bi-bezier2" /> Shape on the picture</button
+          ><button class="btn btn-sm btn-outline-secondary" type="button" @click="bench.tool = 'draw-reflection'">
+            Draw anew
+          </button>
+        </div>
       </template>
     </template>
   </section>

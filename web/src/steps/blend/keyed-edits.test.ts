@@ -9,8 +9,12 @@ describe('numbers that may be keyed', () => {
   });
 
   test('a key starts with what is seen there; the next value is set where the playhead stands', () => {
-    const first = withKeyToggled(1, 10, 0), second = withValue(first, 20, 3);
-    expect(second).toEqual([{ frame: 10, value: 1 }, { frame: 20, value: 3 }]);
+    const first = withKeyToggled(1, 10, 0),
+      second = withValue(first, 20, 3);
+    expect(second).toEqual([
+      { frame: 10, value: 1 },
+      { frame: 20, value: 3 },
+    ]);
     expect(valueAt(second, 15, 0)).toBe(2);
     expect(keysOf(second)).toHaveLength(2);
   });
@@ -21,6 +25,15 @@ describe('numbers that may be keyed', () => {
 
   test('without its last key it is one number again', () => {
     expect(withKeyToggled([{ frame: 3, value: 4 }], 3, 0)).toBe(4);
-    expect(withKeyToggled([{ frame: 3, value: 4 }, { frame: 8, value: 6 }], 3, 0)).toEqual([{ frame: 8, value: 6 }]);
+    expect(
+      withKeyToggled(
+        [
+          { frame: 3, value: 4 },
+          { frame: 8, value: 6 },
+        ],
+        3,
+        0,
+      ),
+    ).toEqual([{ frame: 8, value: 6 }]);
   });
 });

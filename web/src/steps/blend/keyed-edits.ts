@@ -16,13 +16,18 @@ export function keysOf(value: KeyedNumber | undefined): readonly { frame: number
 export function withValue(value: KeyedNumber | undefined, frame: number, number: number): KeyedNumber {
   const keys = keysOf(value);
   if (keys.length === 0) return number;
-  return [...keys.filter((key) => key.frame !== frame), { ...keys.find((key) => key.frame === frame), frame, value: number }].sort((a, b) => a.frame - b.frame) as KeyedNumber;
+  return [
+    ...keys.filter((key) => key.frame !== frame),
+    { ...keys.find((key) => key.frame === frame), frame, value: number },
+  ].sort((a, b) => a.frame - b.frame) as KeyedNumber;
 }
 
 /** A key made on a frame, or the one there taken away; without its last key it is one number again. */
 export function withKeyToggled(value: KeyedNumber | undefined, frame: number, usual: number): KeyedNumber {
-  const keys = keysOf(value), now = valueAt(value, frame, usual);
-  if (!keys.some((key) => key.frame === frame)) return [...keys, { frame, value: now }].sort((a, b) => a.frame - b.frame) as KeyedNumber;
+  const keys = keysOf(value),
+    now = valueAt(value, frame, usual);
+  if (!keys.some((key) => key.frame === frame))
+    return [...keys, { frame, value: now }].sort((a, b) => a.frame - b.frame) as KeyedNumber;
   const left = keys.filter((key) => key.frame !== frame);
   return left.length > 0 ? (left as KeyedNumber) : now;
 }

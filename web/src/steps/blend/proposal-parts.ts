@@ -32,31 +32,85 @@ interface Kind {
 
 /** How each part is told and taken. */
 const KINDS: Readonly<Record<string, Kind>> = {
-  'levels/black': { title: 'Black', told: (l) => (l.levels?.black === undefined ? null : number(l.levels.black, '', 3)), take: (d, l) => (d.levels = { ...d.levels, black: l.levels!.black! }) },
-  'levels/white': { title: 'White', told: (l) => (l.levels?.white === undefined ? null : number(l.levels.white, '', 3)), take: (d, l) => (d.levels = { ...d.levels, white: l.levels!.white! }) },
-  'levels/tint': { title: 'White of the room', aside: true, told: (l) => (l.why?.['levels/tint']?.tint ? `${kelvinOf(l.why['levels/tint'].tint)} K` : null), take: (d, l) => (d.levels = { ...d.levels, tint: l.why!['levels/tint']!.tint! }) },
-  exposure: { title: 'Exposure', told: (l) => (l.exposure === undefined ? null : number(l.exposure, ' stops')), take: (d, l) => (d.exposure = l.exposure!) },
-  soften: { title: 'Softness', told: (l) => (l.soften === undefined ? null : number(l.soften, ' px')), take: (d, l) => {
-    d.soften = l.soften!;
-    if (l.disc === undefined) delete d.disc;
-    else d.disc = l.disc;
-  } },
-  'motionBlur/shutter': { title: 'Shutter', told: (l) => (l.motionBlur?.shutter === undefined ? null : number(l.motionBlur.shutter, '°', 0)), take: (d, l) => (d.motionBlur = { ...d.motionBlur, ...l.motionBlur }) },
-  grain: { title: 'Grain', told: (l) => (l.grain ? `σ ${l.grain.levels[Math.floor(l.grain.levels.length / 2)]!.sigma.map((s) => (255 * s).toFixed(1)).join(' / ')} codes` : null), take: (d, l) => (d.grain = l.grain!) },
-  oldScreen: { title: 'Old screen', told: (l) => (l.oldScreen === 'edges' ? 'off the edges' : null), take: (d, l) => (d.oldScreen = l.oldScreen!) },
-  reflections: { title: 'Reflections', told: (l) => (l.reflections ? (l.reflections.from === 'dark' ? 'of the dark screen' : 'of the keyed screen') : null), take: (d, l) => (d.reflections = l.reflections!) },
-  keys: { title: 'Key', told: (l) => (Array.isArray(l.keys) && l.keys.length > 0 ? 'of the screen\'s colour' : null), take: (d, l) => {
-    d.keys = l.keys!;
-    if (l.markers) d.markers = l.markers;
-  } },
-  spill: { title: 'Spill', told: (l) => (l.spill ? 'becomes the content\'s' : null), take: (d, l) => (d.spill = l.spill!) },
-  difference: { title: 'In front', told: (l) => (l.difference ? 'what differs' : null), take: (d, l) => (d.difference = l.difference!) },
+  'levels/black': {
+    title: 'Black',
+    told: (l) => (l.levels?.black === undefined ? null : number(l.levels.black, '', 3)),
+    take: (d, l) => (d.levels = { ...d.levels, black: l.levels!.black! }),
+  },
+  'levels/white': {
+    title: 'White',
+    told: (l) => (l.levels?.white === undefined ? null : number(l.levels.white, '', 3)),
+    take: (d, l) => (d.levels = { ...d.levels, white: l.levels!.white! }),
+  },
+  'levels/tint': {
+    title: 'White of the room',
+    aside: true,
+    told: (l) => (l.why?.['levels/tint']?.tint ? `${kelvinOf(l.why['levels/tint'].tint)} K` : null),
+    take: (d, l) => (d.levels = { ...d.levels, tint: l.why!['levels/tint']!.tint! }),
+  },
+  exposure: {
+    title: 'Exposure',
+    told: (l) => (l.exposure === undefined ? null : number(l.exposure, ' stops')),
+    take: (d, l) => (d.exposure = l.exposure!),
+  },
+  soften: {
+    title: 'Softness',
+    told: (l) => (l.soften === undefined ? null : number(l.soften, ' px')),
+    take: (d, l) => {
+      d.soften = l.soften!;
+      if (l.disc === undefined) delete d.disc;
+      else d.disc = l.disc;
+    },
+  },
+  'motionBlur/shutter': {
+    title: 'Shutter',
+    told: (l) => (l.motionBlur?.shutter === undefined ? null : number(l.motionBlur.shutter, '°', 0)),
+    take: (d, l) => (d.motionBlur = { ...d.motionBlur, ...l.motionBlur }),
+  },
+  grain: {
+    title: 'Grain',
+    told: (l) =>
+      l.grain
+        ? `σ ${l.grain.levels[Math.floor(l.grain.levels.length / 2)]!.sigma.map((s) => (255 * s).toFixed(1)).join(' / ')} codes`
+        : null,
+    take: (d, l) => (d.grain = l.grain!),
+  },
+  oldScreen: {
+    title: 'Old screen',
+    told: (l) => (l.oldScreen === 'edges' ? 'off the edges' : null),
+    take: (d, l) => (d.oldScreen = l.oldScreen!),
+  },
+  reflections: {
+    title: 'Reflections',
+    told: (l) =>
+      l.reflections ? (l.reflections.from === 'dark' ? 'of the dark screen' : 'of the keyed screen') : null,
+    take: (d, l) => (d.reflections = l.reflections!),
+  },
+  keys: {
+    title: 'Key',
+    told: (l) => (Array.isArray(l.keys) && l.keys.length > 0 ? "of the screen's colour" : null),
+    take: (d, l) => {
+      d.keys = l.keys!;
+      if (l.markers) d.markers = l.markers;
+    },
+  },
+  spill: {
+    title: 'Spill',
+    told: (l) => (l.spill ? "becomes the content's" : null),
+    take: (d, l) => (d.spill = l.spill!),
+  },
+  difference: {
+    title: 'In front',
+    told: (l) => (l.difference ? 'what differs' : null),
+    take: (d, l) => (d.difference = l.difference!),
+  },
 };
 
 /** The parts of a proposed look, in the order of the work. */
 export function partsOf(look: Look): ProposalPart[] {
   return Object.entries(KINDS).flatMap(([name, { title, told, aside = false }]) => {
-    const why = look.why?.[name], value = told(look);
+    const why = look.why?.[name],
+      value = told(look);
     return why ? [{ name, title, value: value ?? 'nothing', why, takes: value !== null, aside }] : [];
   });
 }

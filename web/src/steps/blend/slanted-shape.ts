@@ -6,8 +6,21 @@ import type { FrontShape } from '../../../../core/schemas/types.ts';
 
 /** A soft slanted shape over a third of the surface: where a drawn reflection starts. */
 export function slantedShape(quad: Quad): FrontShape {
-  const h = homographyBetweenQuads(UNIT_SQUARE, quad)!, soft = 0.04 * distance(quad[0], quad[1]);
-  return { points: ([[0.52, 0], [0.9, 0], [0.62, 1], [0.24, 1]] as const).map((p) => applyToPoint(h, p)).map(([x, y]): [number, number] => [x, y]), soft: [soft, soft] };
+  const h = homographyBetweenQuads(UNIT_SQUARE, quad)!,
+    soft = 0.04 * distance(quad[0], quad[1]);
+  return {
+    points: (
+      [
+        [0.52, 0],
+        [0.9, 0],
+        [0.62, 1],
+        [0.24, 1],
+      ] as const
+    )
+      .map((p) => applyToPoint(h, p))
+      .map(([x, y]): [number, number] => [x, y]),
+    soft: [soft, soft],
+  };
 }
 
 /** A soft band about the device: where cast light starts. */

@@ -5,7 +5,9 @@ import { useShot } from '../../stores/shot.ts';
 
 /** The shot's look, and edits of it. A value set by hand is no longer the measured one: its reason goes. */
 export function useLook() {
-  const shot = useShot(), proposal = useProposal(), look = computed<Look>(() => shot.document!.look);
+  const shot = useShot(),
+    proposal = useProposal(),
+    look = computed<Look>(() => shot.document!.look);
   function change(recipe: (look: Look) => void, ...measured: string[]): void {
     shot.edit((draft) => {
       recipe(draft.look);
@@ -15,6 +17,9 @@ export function useLook() {
       else delete draft.look.why;
     });
   }
-  const whyOf = (name: string): { why: LookReason | undefined; stale: boolean } => ({ why: look.value.why?.[name], stale: proposal.isStale(look.value.why?.[name]) });
+  const whyOf = (name: string): { why: LookReason | undefined; stale: boolean } => ({
+    why: look.value.why?.[name],
+    stale: proposal.isStale(look.value.why?.[name]),
+  });
   return { shot, look, change, whyOf };
 }

@@ -50,28 +50,111 @@ function setDepth(value: number): void {
 
 <template>
   <section class="section">
-    <header><h2>Not flat</h2><button v-if="mesh" class="use-button" type="button" @click="flatten">flat again</button></header>
-    <NumberField label="Bow of the glass" unit="%" :value="100 * bow" :min="-20" :max="20" :step="0.1" :digits="2" @commit="setBow($event / 100)" />
+    <header>
+      <h2>Not flat</h2>
+      <button v-if="mesh" class="use-button" type="button" @click="flatten">flat again</button>
+    </header>
+    <NumberField
+      label="Bow of the glass"
+      unit="%"
+      :value="100 * bow"
+      :min="-20"
+      :max="20"
+      :step="0.1"
+      :digits="2"
+      @commit="setBow($event / 100)"
+    />
     <div class="row-line">
-      <button class="btn btn-sm flex-fill" :class="bench.meshOpen ? 'btn-primary' : 'btn-outline-secondary'" type="button" :aria-pressed="bench.meshOpen" data-open-mesh @click="openMesh"><i class="bi bi-grid-3x3" /> Bend it by points</button>
-      <button v-if="bench.meshOpen" class="btn btn-sm btn-outline-secondary" type="button" :aria-pressed="keyHere" title="Key the mesh on this frame, or take its key away" @click="shot.edit((d) => { if (d.look.mesh) toggleMeshKey(d.look.mesh, head.frame); })">{{ keyHere ? 'Keyed here' : 'Key here' }}</button>
+      <button
+        class="btn btn-sm flex-fill"
+        :class="bench.meshOpen ? 'btn-primary' : 'btn-outline-secondary'"
+        type="button"
+        :aria-pressed="bench.meshOpen"
+        data-open-mesh
+        @click="openMesh"
+      >
+        <i class="bi bi-grid-3x3" /> Bend it by points
+      </button>
+      <button
+        v-if="bench.meshOpen"
+        class="btn btn-sm btn-outline-secondary"
+        type="button"
+        :aria-pressed="keyHere"
+        title="Key the mesh on this frame, or take its key away"
+        @click="
+          shot.edit((d) => {
+            if (d.look.mesh) toggleMeshKey(d.look.mesh, head.frame);
+          })
+        "
+      >
+        {{ keyHere ? 'Keyed here' : 'Key here' }}
+      </button>
     </div>
     <template v-if="bench.meshOpen && mesh">
       <div class="pair">
-        <label>Patches across <select class="form-select form-select-sm" aria-label="Patches across" :value="mesh.columns" @change="setPatches('columns', $event)"><option v-for="n in PATCHES" :key="n" :value="n">{{ n }}</option></select></label>
-        <label>down <select class="form-select form-select-sm" aria-label="Patches down" :value="mesh.rows" @change="setPatches('rows', $event)"><option v-for="n in PATCHES" :key="n" :value="n">{{ n }}</option></select></label>
+        <label
+          >Patches across
+          <select
+            class="form-select form-select-sm"
+            aria-label="Patches across"
+            :value="mesh.columns"
+            @change="setPatches('columns', $event)"
+          >
+            <option v-for="n in PATCHES" :key="n" :value="n">{{ n }}</option>
+          </select></label
+        >
+        <label
+          >down
+          <select
+            class="form-select form-select-sm"
+            aria-label="Patches down"
+            :value="mesh.rows"
+            @change="setPatches('rows', $event)"
+          >
+            <option v-for="n in PATCHES" :key="n" :value="n">{{ n }}</option>
+          </select></label
+        >
       </div>
       <label class="tick"><input v-model="bench.meshSymmetric" type="checkbox" /> The opposite side goes along</label>
       <p class="quiet mt-1 mb-1">Drag a point; with Ctrl its whole row, with Shift its column.</p>
     </template>
-    <NumberField label="Behind the surface" unit="%" :value="100 * depth" :min="-200" :max="500" :step="1" :digits="1" @commit="setDepth($event / 100)" />
-    <p class="quiet mt-1 mb-0">The bow bulges the sides by shares of the screen’s size, corners stay. Depth is in widths of the screen; less than 0 floats in front.</p>
+    <NumberField
+      label="Behind the surface"
+      unit="%"
+      :value="100 * depth"
+      :min="-200"
+      :max="500"
+      :step="1"
+      :digits="1"
+      @commit="setDepth($event / 100)"
+    />
+    <p class="quiet mt-1 mb-0">
+      The bow bulges the sides by shares of the screen’s size, corners stay. Depth is in widths of the screen; less than
+      0 floats in front.
+    </p>
   </section>
 </template>
 
 <style scoped>
-.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; margin-top: 6px; }
-.pair label { display: flex; align-items: center; justify-content: space-between; gap: 6px; }
-.pair select { width: 66px; }
-.tick { display: flex; gap: 8px; align-items: center; min-height: 26px; }
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+  margin-top: 6px;
+}
+.pair label {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 6px;
+}
+.pair select {
+  width: 66px;
+}
+.tick {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 26px;
+}
 </style>

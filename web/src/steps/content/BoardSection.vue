@@ -16,7 +16,11 @@ const desk = useBoard();
 const head = usePlayhead();
 onBeforeUnmount(() => (desk.open = false));
 const layers = computed(() => [...(desk.board?.layers ?? [])].reverse());
-const KINDS = [['text', 'bi-type', 'Text'], ['solid', 'bi-square-fill', 'Solid'], ['rounded', 'bi-app', 'Rounded box']] as const;
+const KINDS = [
+  ['text', 'bi-type', 'Text'],
+  ['solid', 'bi-square-fill', 'Solid'],
+  ['rounded', 'bi-app', 'Rounded box'],
+] as const;
 const choices = computed(() => shot.media.filter((m) => m.id !== shot.shot?.plate?.id && m.facts));
 /** A board begins as the content that is there: it waits until that is known. */
 const contentComing = computed(() => shot.document!.contentId !== null && shot.media.length === 0);
@@ -24,9 +28,25 @@ const contentComing = computed(() => shot.document!.contentId !== null && shot.m
 const USUAL_SIDE = 1600;
 
 function begin(): void {
-  const corners = shot.document!.corners as Quad | null, ratio = corners ? sideRatio(corners) : 9 / 16, content = shot.content, facts = content?.facts;
-  const width = facts?.width ?? Math.round(ratio >= 1 ? USUAL_SIDE : USUAL_SIDE * ratio), height = Math.round(facts ? width / ratio : ratio >= 1 ? USUAL_SIDE / ratio : USUAL_SIDE);
-  const layers: BoardLayer[] = content && facts ? [{ id: 'page', name: content.name, kind: content.kind === 'still' ? 'picture' : 'clip', media: content.id, width, position: [0, 0] }] : [];
+  const corners = shot.document!.corners as Quad | null,
+    ratio = corners ? sideRatio(corners) : 9 / 16,
+    content = shot.content,
+    facts = content?.facts;
+  const width = facts?.width ?? Math.round(ratio >= 1 ? USUAL_SIDE : USUAL_SIDE * ratio),
+    height = Math.round(facts ? width / ratio : ratio >= 1 ? USUAL_SIDE / ratio : USUAL_SIDE);
+  const layers: BoardLayer[] =
+    content && facts
+      ? [
+          {
+            id: 'page',
+            name: content.name,
+            kind: content.kind === 'still' ? 'picture' : 'clip',
+            media: content.id,
+            width,
+            position: [0, 0],
+          },
+        ]
+      : [];
   shot.edit((draft) => {
     draft.look.board = { format: 'yarlop-board/1', width, height, background: '#f4f1ea', layers };
   });
@@ -34,19 +54,52 @@ function begin(): void {
   desk.open = true;
 }
 function add(layer: Omit<BoardLayer, 'id'>): void {
-  const board = desk.board!, id = freshId(board);
-  desk.change((draft) => void draft.layers.push({ id, position: [Math.round(board.width * 0.1), Math.round(board.height * 0.4)], ...layer }));
+  const board = desk.board!,
+    id = freshId(board);
+  desk.change(
+    (draft) =>
+      void draft.layers.push({
+        id,
+        position: [Math.round(board.width * 0.1), Math.round(board.height * 0.4)],
+        ...layer,
+      }),
+  );
   desk.picked = [id];
 }
 function addKind(kind: 'text' | 'solid' | 'rounded'): void {
   const { width, height } = desk.board!;
-  if (kind === 'text') add({ kind, name: 'Text', text: 'Text', size: Math.round(width / 14), weight: 600, colour: '#22302a', width: Math.round(width * 0.8) });
-  else add({ kind, name: kind === 'solid' ? 'Solid' : 'Box', width: Math.round(width * 0.8), height: Math.round(height * 0.18), colour: kind === 'solid' ? '#22302a' : '#ffffff', ...(kind === 'rounded' ? { radius: Math.round(width / 24) } : {}) });
+  if (kind === 'text')
+    add({
+      kind,
+      name: 'Text',
+      text: 'Text',
+      size: Math.round(width / 14),
+      weight: 600,
+      colour: '#22302a',
+      width: Math.round(width * 0.8),
+    });
+  else
+    add({
+      kind,
+      name: kind === 'solid' ? 'Solid' : 'Box',
+      width: Math.round(width * 0.8),
+      height: Math.round(height * 0.18),
+      colour: kind === 'solid' ? '#22302a' : '#ffffff',
+      ...(kind === 'rounded' ? { radius: Math.round(width / 24) } : {}),
+    });
 }
 function addMedium(event: Event): void {
-  const select = event.target as HTMLSelectElement, medium = choices.value.find((m) => m.id === Number(select.value));
+  const select = event.target as HTMLSelectElement,
+    medium = choices.value.find((m) => m.id === Number(select.value));
   select.value = '';
-  if (medium) add({ kind: medium.kind === 'still' ? 'picture' : 'clip', name: medium.name, media: medium.id, width: desk.board!.width, position: [0, 0] });
+  if (medium)
+    add({
+      kind: medium.kind === 'still' ? 'picture' : 'clip',
+      name: medium.name,
+      media: medium.id,
+      width: desk.board!.width,
+      position: [0, 0],
+    });
 }
 function remove(id: string): void {
   desk.change((draft) => {
@@ -61,7 +114,8 @@ function copy(id: string): void {
 }
 function raise(id: string, by: 1 | -1): void {
   desk.change((draft: Board) => {
-    const at = draft.layers.findIndex((l) => l.id === id), to = at + by;
+    const at = draft.layers.findIndex((l) => l.id === id),
+      to = at + by;
     if (to < 0 || to >= draft.layers.length) return;
     const [layer] = draft.layers.splice(at, 1);
     draft.layers.splice(to, 0, layer!);
@@ -75,12 +129,17 @@ function setOff(id: string, off: boolean): void {
   });
 }
 async function align(how: Align): Promise<void> {
-  const board = desk.board!, frame = head.frame, boxes = await layerBoxes(shot, board, frame), picked = desk.picked.flatMap((id) => (boxes.get(id) ? [[id, boxes.get(id)!] as const] : []));
+  const board = desk.board!,
+    frame = head.frame,
+    boxes = await layerBoxes(shot, board, frame),
+    picked = desk.picked.flatMap((id) => (boxes.get(id) ? [[id, boxes.get(id)!] as const] : []));
   // One is aligned with the board, several with the last that was picked.
   const to = picked.length > 1 ? picked.at(-1)![1] : { left: 0, top: 0, right: board.width, bottom: board.height };
   desk.change((draft) => {
     for (const [id, box] of picked) {
-      const layer = draft.layers.find((l) => l.id === id)!, [x, y] = valueAt(layer, 'position', frame) as [number, number], [dx, dy] = alignBy(box, to, how);
+      const layer = draft.layers.find((l) => l.id === id)!,
+        [x, y] = valueAt(layer, 'position', frame) as [number, number],
+        [dx, dy] = alignBy(box, to, how);
       if (dx !== 0 || dy !== 0) setValue(layer, 'position', frame, [x + dx, y + dy]);
     }
   });
@@ -91,36 +150,147 @@ function giveUp(): void {
     delete draft.look.board;
   });
 }
-const ICONS = { left: 'bi-align-start', middle: 'bi-align-center', right: 'bi-align-end', top: 'bi-align-top', centre: 'bi-align-middle', bottom: 'bi-align-bottom' } as const;
+const ICONS = {
+  left: 'bi-align-start',
+  middle: 'bi-align-center',
+  right: 'bi-align-end',
+  top: 'bi-align-top',
+  centre: 'bi-align-middle',
+  bottom: 'bi-align-bottom',
+} as const;
 </script>
 
 <template>
   <section class="section">
-    <header><h2>Board</h2><span class="quiet">{{ desk.board ? `${desk.board.width}×${desk.board.height}, in place of the content` : 'layers, moving over time' }}</span></header>
+    <header>
+      <h2>Board</h2>
+      <span class="quiet">{{
+        desk.board ? `${desk.board.width}×${desk.board.height}, in place of the content` : 'layers, moving over time'
+      }}</span>
+    </header>
     <template v-if="!desk.board">
-      <p class="quiet">For a page that scrolls, a message that appears: pictures, text and boxes with keys on the plate’s frames.</p>
-      <button class="btn btn-sm btn-outline-secondary w-100" type="button" data-begin-board :disabled="contentComing" @click="begin"><i class="bi bi-layers-half" /> Make a board{{ shot.content ? ' of this' : '' }}</button>
+      <p class="quiet">
+        For a page that scrolls, a message that appears: pictures, text and boxes with keys on the plate’s frames.
+      </p>
+      <button
+        class="btn btn-sm btn-outline-secondary w-100"
+        type="button"
+        data-begin-board
+        :disabled="contentComing"
+        @click="begin"
+      >
+        <i class="bi bi-layers-half" /> Make a board{{ shot.content ? ' of this' : '' }}
+      </button>
     </template>
     <template v-else>
       <div class="row-line">
-        <button class="btn btn-sm flex-fill" :class="desk.open ? 'btn-primary' : 'btn-outline-secondary'" type="button" :aria-pressed="desk.open" data-open-board @click="desk.open = !desk.open"><i class="bi bi-easel" /> {{ desk.open ? 'See it on the plate' : 'Work on the board' }}</button>
-        <button class="icon-button" type="button" title="Without the board; Undo brings it back" aria-label="Without the board" @click="giveUp"><i class="bi bi-x-lg" /></button>
+        <button
+          class="btn btn-sm flex-fill"
+          :class="desk.open ? 'btn-primary' : 'btn-outline-secondary'"
+          type="button"
+          :aria-pressed="desk.open"
+          data-open-board
+          @click="desk.open = !desk.open"
+        >
+          <i class="bi bi-easel" /> {{ desk.open ? 'See it on the plate' : 'Work on the board' }}
+        </button>
+        <button
+          class="icon-button"
+          type="button"
+          title="Without the board; Undo brings it back"
+          aria-label="Without the board"
+          @click="giveUp"
+        >
+          <i class="bi bi-x-lg" />
+        </button>
       </div>
       <div class="adds">
-        <button v-for="[kind, icon, name] in KINDS" :key="kind" class="btn btn-sm btn-outline-secondary" type="button" :aria-label="`Add: ${name}`" :title="`Add: ${name}`" @click="addKind(kind)"><i class="bi" :class="icon" /></button>
-        <select class="form-select form-select-sm" aria-label="Add a picture or clip" @change="addMedium"><option value="">Picture, clip …</option><option v-for="m in choices" :key="m.id" :value="m.id">{{ m.name }}</option></select>
+        <button
+          v-for="[kind, icon, name] in KINDS"
+          :key="kind"
+          class="btn btn-sm btn-outline-secondary"
+          type="button"
+          :aria-label="`Add: ${name}`"
+          :title="`Add: ${name}`"
+          @click="addKind(kind)"
+        >
+          <i class="bi" :class="icon" />
+        </button>
+        <select class="form-select form-select-sm" aria-label="Add a picture or clip" @change="addMedium">
+          <option value="">Picture, clip …</option>
+          <option v-for="m in choices" :key="m.id" :value="m.id">{{ m.name }}</option>
+        </select>
       </div>
       <ul class="list">
-        <li v-for="layer in layers" :key="layer.id" :class="{ picked: desk.picked.includes(layer.id), off: layer.off }" :data-layer="layer.id">
-          <button class="entry" type="button" :aria-pressed="desk.picked.includes(layer.id)" @click="desk.pick(layer.id, $event.ctrlKey || $event.metaKey || $event.shiftKey)"><b>{{ layer.name ?? layer.id }}</b><span class="quiet kind">{{ layer.kind }}</span></button>
-          <button class="icon-button" type="button" :aria-label="`${layer.name ?? layer.id} further in front`" title="Further in front" @click="raise(layer.id, 1)"><i class="bi bi-arrow-up" /></button>
-          <button class="icon-button" type="button" :aria-label="`Copy ${layer.name ?? layer.id}`" title="Copy" @click="copy(layer.id)"><i class="bi bi-copy" /></button>
-          <button class="icon-button" type="button" :aria-pressed="!layer.off" :aria-label="`Show ${layer.name ?? layer.id}`" @click="setOff(layer.id, !layer.off)"><i class="bi" :class="layer.off ? 'bi-eye-slash' : 'bi-eye'" /></button>
-          <button class="icon-button" type="button" :aria-label="`Remove ${layer.name ?? layer.id}`" @click="remove(layer.id)"><i class="bi bi-trash" /></button>
+        <li
+          v-for="layer in layers"
+          :key="layer.id"
+          :class="{ picked: desk.picked.includes(layer.id), off: layer.off }"
+          :data-layer="layer.id"
+        >
+          <button
+            class="entry"
+            type="button"
+            :aria-pressed="desk.picked.includes(layer.id)"
+            @click="desk.pick(layer.id, $event.ctrlKey || $event.metaKey || $event.shiftKey)"
+          >
+            <b>{{ layer.name ?? layer.id }}</b
+            ><span class="quiet kind">{{ layer.kind }}</span>
+          </button>
+          <button
+            class="icon-button"
+            type="button"
+            :aria-label="`${layer.name ?? layer.id} further in front`"
+            title="Further in front"
+            @click="raise(layer.id, 1)"
+          >
+            <i class="bi bi-arrow-up" />
+          </button>
+          <button
+            class="icon-button"
+            type="button"
+            :aria-label="`Copy ${layer.name ?? layer.id}`"
+            title="Copy"
+            @click="copy(layer.id)"
+          >
+            <i class="bi bi-copy" />
+          </button>
+          <button
+            class="icon-button"
+            type="button"
+            :aria-pressed="!layer.off"
+            :aria-label="`Show ${layer.name ?? layer.id}`"
+            @click="setOff(layer.id, !layer.off)"
+          >
+            <i class="bi" :class="layer.off ? 'bi-eye-slash' : 'bi-eye'" />
+          </button>
+          <button
+            class="icon-button"
+            type="button"
+            :aria-label="`Remove ${layer.name ?? layer.id}`"
+            @click="remove(layer.id)"
+          >
+            <i class="bi bi-trash" />
+          </button>
         </li>
       </ul>
-      <div v-if="desk.picked.length > 0" class="adds" role="group" :aria-label="desk.picked.length > 1 ? 'Align with the layer picked last' : 'Align with the board'">
-        <button v-for="how in ALIGNS" :key="how" class="icon-button" type="button" :aria-label="`Align ${how}`" :title="`Align ${how}`" @click="align(how)"><i class="bi" :class="ICONS[how]" /></button>
+      <div
+        v-if="desk.picked.length > 0"
+        class="adds"
+        role="group"
+        :aria-label="desk.picked.length > 1 ? 'Align with the layer picked last' : 'Align with the board'"
+      >
+        <button
+          v-for="how in ALIGNS"
+          :key="how"
+          class="icon-button"
+          type="button"
+          :aria-label="`Align ${how}`"
+          :title="`Align ${how}`"
+          @click="align(how)"
+        >
+          <i class="bi" :class="ICONS[how]" />
+        </button>
       </div>
       <LayerFields v-if="desk.layer" :key="desk.layer.id" :layer="desk.layer" />
     </template>
@@ -129,13 +299,56 @@ const ICONS = { left: 'bi-align-start', middle: 'bi-align-center', right: 'bi-al
 </template>
 
 <style scoped>
-.adds { display: flex; gap: 6px; margin-top: 8px; align-items: center; }
-.adds select { flex: 1; min-width: 0; }
-.list { list-style: none; margin: 8px 0 0; padding: 0; display: grid; grid-template-columns: minmax(0, 1fr); gap: 2px; --bs-icon-size: 26px; }
-li .icon-button { width: 26px; padding: 3px 0; flex: none; }
-li { display: flex; align-items: center; border: 1px solid transparent; border-radius: 4px; }
-.picked { background: var(--white); border-color: var(--line); }
-.kind { margin-left: 7px; }
-.off .entry { opacity: 0.55; }
-.entry { flex: 1; min-width: 0; border: 0; background: none; color: var(--ink); text-align: left; padding: 4px 6px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.adds {
+  display: flex;
+  gap: 6px;
+  margin-top: 8px;
+  align-items: center;
+}
+.adds select {
+  flex: 1;
+  min-width: 0;
+}
+.list {
+  list-style: none;
+  margin: 8px 0 0;
+  padding: 0;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 2px;
+  --bs-icon-size: 26px;
+}
+li .icon-button {
+  width: 26px;
+  padding: 3px 0;
+  flex: none;
+}
+li {
+  display: flex;
+  align-items: center;
+  border: 1px solid transparent;
+  border-radius: 4px;
+}
+.picked {
+  background: var(--white);
+  border-color: var(--line);
+}
+.kind {
+  margin-left: 7px;
+}
+.off .entry {
+  opacity: 0.55;
+}
+.entry {
+  flex: 1;
+  min-width: 0;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  text-align: left;
+  padding: 4px 6px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
 </style>

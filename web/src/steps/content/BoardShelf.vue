@@ -15,13 +15,19 @@ const jobs = useJobs();
 const notices = useNotices();
 const found = ref<readonly { id: number; name: string; board: Board }[] | null>(null);
 /** Looked for when the list is opened: a board may have been made since in another tab. */
-const look = () => notices.guard(async () => {
-  const shots = await call('GET', `/projects/${shot.project!.id}/shots`, 'shots');
-  const details = await Promise.all(shots.filter((s) => s.id !== shot.shot?.id).map((s) => call('GET', `/shots/${s.id}`, 'shotDetail')));
-  found.value = details.flatMap(({ shot: { id, name }, document }) => (document.look.board ? [{ id, name, board: document.look.board }] : []));
-});
+const look = () =>
+  notices.guard(async () => {
+    const shots = await call('GET', `/projects/${shot.project!.id}/shots`, 'shots');
+    const details = await Promise.all(
+      shots.filter((s) => s.id !== shot.shot?.id).map((s) => call('GET', `/shots/${s.id}`, 'shotDetail')),
+    );
+    found.value = details.flatMap(({ shot: { id, name }, document }) =>
+      document.look.board ? [{ id, name, board: document.look.board }] : [],
+    );
+  });
 function take(event: Event): void {
-  const select = event.target as HTMLSelectElement, other = found.value?.find((one) => String(one.id) === select.value);
+  const select = event.target as HTMLSelectElement,
+    other = found.value?.find((one) => String(one.id) === select.value);
   select.value = '';
   if (!other) return;
   shot.edit((draft) => {
@@ -29,28 +35,70 @@ function take(event: Event): void {
   });
   desk.picked = [];
 }
-const clips = computed(() => [...jobs.jobs.values()].filter((j) => j.kind === 'board' && j.shotId === shot.shot?.id).sort((a, b) => b.id - a.id).slice(0, 2));
-const write = () => notices.guard(async () => {
-  if (shot.shot && (await shot.saved())) jobs.take(await call('POST', `/shots/${shot.shot.id}/board-clip`, 'apiJob'));
-});
-const WORDS = { queued: 'waiting', running: 'being written', done: 'written', failed: 'failed', stopped: 'stopped', paused: 'paused' } as const;
+const clips = computed(() =>
+  [...jobs.jobs.values()]
+    .filter((j) => j.kind === 'board' && j.shotId === shot.shot?.id)
+    .sort((a, b) => b.id - a.id)
+    .slice(0, 2),
+);
+const write = () =>
+  notices.guard(async () => {
+    if (shot.shot && (await shot.saved())) jobs.take(await call('POST', `/shots/${shot.shot.id}/board-clip`, 'apiJob'));
+  });
+const WORDS = {
+  queued: 'waiting',
+  running: 'being written',
+  done: 'written',
+  failed: 'failed',
+  stopped: 'stopped',
+  paused: 'paused',
+} as const;
 </script>
 
 <template>
   <div class="shelf">
-    <select class="form-select form-select-sm" aria-label="Take the board of another shot" data-take-board @pointerdown="look" @focus="look" @change="take">
+    <select
+      class="form-select form-select-sm"
+      aria-label="Take the board of another shot"
+      data-take-board
+      @pointerdown="look"
+      @focus="look"
+      @change="take"
+    >
       <option value="">{{ found?.length === 0 ? 'No other shot has a board' : 'Take the board of …' }}</option>
-      <option v-for="other in found ?? []" :key="other.id" :value="String(other.id)">{{ other.name }} · {{ other.board.width }}×{{ other.board.height }}</option>
+      <option v-for="other in found ?? []" :key="other.id" :value="String(other.id)">
+        {{ other.name }} · {{ other.board.width }}×{{ other.board.height }}
+      </option>
     </select>
-    <button v-if="desk.board" class="btn btn-sm btn-outline-secondary" type="button" :disabled="!!shot.running" title="The board by itself, over the shot’s range, at the plate’s rate" data-write-board @click="write"><i class="bi bi-film" /> As a clip</button>
+    <button
+      v-if="desk.board"
+      class="btn btn-sm btn-outline-secondary"
+      type="button"
+      :disabled="!!shot.running"
+      title="The board by itself, over the shot’s range, at the plate’s rate"
+      data-write-board
+      @click="write"
+    >
+      <i class="bi bi-film" /> As a clip
+    </button>
   </div>
   <div v-for="job in clips" :key="job.id" class="row-line" :data-board-clip="job.state">
-    <span class="quiet">board clip · {{ job.state === 'running' ? `${job.done} of ${job.total}` : WORDS[job.state] }}</span>
-    <a v-if="job.state === 'done'" class="btn btn-sm btn-outline-secondary" :href="resultUrl(job.id)" download><i class="bi bi-download" /> mp4</a>
+    <span class="quiet"
+      >board clip · {{ job.state === 'running' ? `${job.done} of ${job.total}` : WORDS[job.state] }}</span
+    >
+    <a v-if="job.state === 'done'" class="btn btn-sm btn-outline-secondary" :href="resultUrl(job.id)" download
+      ><i class="bi bi-download" /> mp4</a
+    >
   </div>
 </template>
 
 <style scoped>
-.shelf { display: flex; gap: 6px; margin-top: 6px; }
-.shelf button { white-space: nowrap; }
+.shelf {
+  display: flex;
+  gap: 6px;
+  margin-top: 6px;
+}
+.shelf button {
+  white-space: nowrap;
+}
 </style>

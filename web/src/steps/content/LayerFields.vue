@@ -7,16 +7,59 @@ import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useBoard } from '../../stores/board.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
-import { easeName, EASES, keyFrames, keysOf, setEase, setValue, toggleKey, valueAt, type EaseName, type MovingName } from './board-edits.ts';
+import {
+  easeName,
+  EASES,
+  keyFrames,
+  keysOf,
+  setEase,
+  setValue,
+  toggleKey,
+  valueAt,
+  type EaseName,
+  type MovingName,
+} from './board-edits.ts';
 
 /** What a layer is on the frame on show. A value with keys is set on this frame alone. */
 const props = defineProps<{ layer: BoardLayer }>();
 const desk = useBoard();
 const head = usePlayhead();
-const ROWS: readonly { name: MovingName; fields: readonly [label: string, unit: string, factor: number, step: number][] }[] = [
-  { name: 'position', fields: [['Right', 'px', 1, 1], ['Down', 'px', 1, 1]] }, { name: 'anchor', fields: [['Anchor', 'px', 1, 1], ['', 'px', 1, 1]] },
-  { name: 'scale', fields: [['Wide', '%', 100, 1], ['High', '%', 100, 1]] }, { name: 'rotation', fields: [['Turn', '°', 1, 0.5]] }, { name: 'opacity', fields: [['Opacity', '%', 100, 5]] },
-  { name: 'crop', fields: [['left', 'px', 1, 1], ['top', 'px', 1, 1], ['right', 'px', 1, 1], ['bottom', 'px', 1, 1]] },
+const ROWS: readonly {
+  name: MovingName;
+  fields: readonly [label: string, unit: string, factor: number, step: number][];
+}[] = [
+  {
+    name: 'position',
+    fields: [
+      ['Right', 'px', 1, 1],
+      ['Down', 'px', 1, 1],
+    ],
+  },
+  {
+    name: 'anchor',
+    fields: [
+      ['Anchor', 'px', 1, 1],
+      ['', 'px', 1, 1],
+    ],
+  },
+  {
+    name: 'scale',
+    fields: [
+      ['Wide', '%', 100, 1],
+      ['High', '%', 100, 1],
+    ],
+  },
+  { name: 'rotation', fields: [['Turn', '°', 1, 0.5]] },
+  { name: 'opacity', fields: [['Opacity', '%', 100, 5]] },
+  {
+    name: 'crop',
+    fields: [
+      ['left', 'px', 1, 1],
+      ['top', 'px', 1, 1],
+      ['right', 'px', 1, 1],
+      ['bottom', 'px', 1, 1],
+    ],
+  },
 ];
 const value = (name: MovingName, i: number) => {
   const v = valueAt(props.layer, name, head.frame);
@@ -36,7 +79,8 @@ function set(name: MovingName, i: number, to: number): void {
 }
 const here = computed(() => keyFrames(props.layer).find((k) => k.frame === head.frame) ?? null);
 const way = computed(() => {
-  const name = here.value?.names[0], key = name && keysOf(props.layer, name).find((k) => k.frame === head.frame);
+  const name = here.value?.names[0],
+    key = name && keysOf(props.layer, name).find((k) => k.frame === head.frame);
   return key ? easeName(key.ease as never) : 'linear';
 });
 const text = (event: Event) => (event.target as HTMLTextAreaElement).value;
@@ -44,44 +88,231 @@ const text = (event: Event) => (event.target as HTMLTextAreaElement).value;
 
 <template>
   <div class="fields" data-layer-fields>
-    <input class="form-control form-control-sm" :value="layer.name ?? ''" aria-label="Name of the layer" placeholder="Name" @change="change((l) => (l.name = text($event)))" @keydown.stop />
+    <input
+      class="form-control form-control-sm"
+      :value="layer.name ?? ''"
+      aria-label="Name of the layer"
+      placeholder="Name"
+      @change="change((l) => (l.name = text($event)))"
+      @keydown.stop
+    />
     <template v-if="layer.kind === 'text'">
-      <textarea class="form-control form-control-sm" rows="2" :value="layer.text ?? ''" aria-label="Text" @change="change((l) => (l.text = text($event)))" @keydown.stop />
+      <textarea
+        class="form-control form-control-sm"
+        rows="2"
+        :value="layer.text ?? ''"
+        aria-label="Text"
+        @change="change((l) => (l.text = text($event)))"
+        @keydown.stop
+      />
       <div class="pair">
-        <select class="form-select form-select-sm" aria-label="Font" :value="layer.font ?? TEXT_DEFAULTS.font" @change="change((l) => (l.font = text($event) as never))"><option v-for="f in FONT_FAMILIES" :key="f">{{ f }}</option></select>
-        <select class="form-select form-select-sm" aria-label="Weight" :value="layer.weight ?? TEXT_DEFAULTS.weight" @change="change((l) => (l.weight = Number(text($event)) as never))"><option v-for="w in FONT_WEIGHTS" :key="w">{{ w }}</option></select>
+        <select
+          class="form-select form-select-sm"
+          aria-label="Font"
+          :value="layer.font ?? TEXT_DEFAULTS.font"
+          @change="change((l) => (l.font = text($event) as never))"
+        >
+          <option v-for="f in FONT_FAMILIES" :key="f">{{ f }}</option>
+        </select>
+        <select
+          class="form-select form-select-sm"
+          aria-label="Weight"
+          :value="layer.weight ?? TEXT_DEFAULTS.weight"
+          @change="change((l) => (l.weight = Number(text($event)) as never))"
+        >
+          <option v-for="w in FONT_WEIGHTS" :key="w">{{ w }}</option>
+        </select>
       </div>
-      <ChoiceRow label="Alignment" :options="['left', 'middle', 'right']" :value="layer.align ?? 'left'" @choose="(v) => change((l) => (l.align = v))" />
+      <ChoiceRow
+        label="Alignment"
+        :options="['left', 'middle', 'right']"
+        :value="layer.align ?? 'left'"
+        @choose="(v) => change((l) => (l.align = v))"
+      />
       <div class="pair">
-        <NumberField label="Size" unit="px" :value="layer.size ?? TEXT_DEFAULTS.size" :min="1" :max="10000" @commit="(v) => change((l) => (l.size = v))" /><NumberField label="Lines" unit="×" :value="layer.leading ?? TEXT_DEFAULTS.leading" :min="0.2" :max="10" :step="0.05" @commit="(v) => change((l) => (l.leading = v))" />
+        <NumberField
+          label="Size"
+          unit="px"
+          :value="layer.size ?? TEXT_DEFAULTS.size"
+          :min="1"
+          :max="10000"
+          @commit="(v) => change((l) => (l.size = v))"
+        /><NumberField
+          label="Lines"
+          unit="×"
+          :value="layer.leading ?? TEXT_DEFAULTS.leading"
+          :min="0.2"
+          :max="10"
+          :step="0.05"
+          @commit="(v) => change((l) => (l.leading = v))"
+        />
       </div>
     </template>
-    <label v-if="['text', 'solid', 'rounded'].includes(layer.kind)" class="ink"><span>Colour</span><input type="color" :value="(layer.colour ?? '#ffffff').slice(0, 7)" @change="change((l) => (l.colour = text($event)))" /></label>
+    <label v-if="['text', 'solid', 'rounded'].includes(layer.kind)" class="ink"
+      ><span>Colour</span
+      ><input
+        type="color"
+        :value="(layer.colour ?? '#ffffff').slice(0, 7)"
+        @change="change((l) => (l.colour = text($event)))"
+    /></label>
     <div class="pair">
-      <NumberField :label="layer.kind === 'text' ? 'Wraps' : 'Width'" unit="px" :value="layer.width ?? 0" :min="0" :max="100000" @commit="(v) => change((l) => { if (v > 0) l.width = v; else delete l.width; })" />
-      <NumberField v-if="layer.kind !== 'text'" label="Height" unit="px" :value="layer.height ?? 0" :min="0" :max="100000" @commit="(v) => change((l) => { if (v > 0) l.height = v; else delete l.height; })" />
-      <NumberField v-if="layer.kind === 'rounded'" label="Radius" unit="px" :value="layer.radius ?? 24" :min="0" :max="100000" @commit="(v) => change((l) => (l.radius = v))" />
-      <NumberField label="Behind" unit="%" :value="100 * (layer.depth ?? 0)" :min="-200" :max="500" :digits="1" @commit="(v) => change((l) => { if (v !== 0) l.depth = v / 100; else delete l.depth; })" />
+      <NumberField
+        :label="layer.kind === 'text' ? 'Wraps' : 'Width'"
+        unit="px"
+        :value="layer.width ?? 0"
+        :min="0"
+        :max="100000"
+        @commit="
+          (v) =>
+            change((l) => {
+              if (v > 0) l.width = v;
+              else delete l.width;
+            })
+        "
+      />
+      <NumberField
+        v-if="layer.kind !== 'text'"
+        label="Height"
+        unit="px"
+        :value="layer.height ?? 0"
+        :min="0"
+        :max="100000"
+        @commit="
+          (v) =>
+            change((l) => {
+              if (v > 0) l.height = v;
+              else delete l.height;
+            })
+        "
+      />
+      <NumberField
+        v-if="layer.kind === 'rounded'"
+        label="Radius"
+        unit="px"
+        :value="layer.radius ?? 24"
+        :min="0"
+        :max="100000"
+        @commit="(v) => change((l) => (l.radius = v))"
+      />
+      <NumberField
+        label="Behind"
+        unit="%"
+        :value="100 * (layer.depth ?? 0)"
+        :min="-200"
+        :max="500"
+        :digits="1"
+        @commit="
+          (v) =>
+            change((l) => {
+              if (v !== 0) l.depth = v / 100;
+              else delete l.depth;
+            })
+        "
+      />
     </div>
     <div v-for="row in ROWS" :key="row.name" class="moving" :class="{ many: row.fields.length > 2 }">
-      <button class="mark" type="button" :aria-pressed="keyHere(row.name)" :aria-label="`${keyHere(row.name) ? 'Take away the key of' : 'Key'} ${row.name} here`" :title="keyHere(row.name) ? 'Take this key away' : keyed(row.name) ? 'Key it here as well' : 'Key it: from here on it changes over time'" :data-key-of="row.name" @click="change((l) => toggleKey(l, row.name, head.frame))">
-        <svg width="14" height="14" viewBox="-7 -7 14 14"><path d="M-5 0A5 5 0 1 1 5 0Z" :class="{ here: keyHere(row.name) }" /><path v-if="keyed(row.name)" d="M-5 3H5" /></svg>
+      <button
+        class="mark"
+        type="button"
+        :aria-pressed="keyHere(row.name)"
+        :aria-label="`${keyHere(row.name) ? 'Take away the key of' : 'Key'} ${row.name} here`"
+        :title="
+          keyHere(row.name)
+            ? 'Take this key away'
+            : keyed(row.name)
+              ? 'Key it here as well'
+              : 'Key it: from here on it changes over time'
+        "
+        :data-key-of="row.name"
+        @click="change((l) => toggleKey(l, row.name, head.frame))"
+      >
+        <svg width="14" height="14" viewBox="-7 -7 14 14">
+          <path d="M-5 0A5 5 0 1 1 5 0Z" :class="{ here: keyHere(row.name) }" />
+          <path v-if="keyed(row.name)" d="M-5 3H5" />
+        </svg>
       </button>
-      <NumberField v-for="([label, unit, factor, step], i) in row.fields" :key="i" :label="label || row.name" :hide-label="label === ''" :unit="unit" :value="factor * value(row.name, i)" :step="step" :digits="2" @commit="set(row.name, i, $event / factor)" />
+      <NumberField
+        v-for="([label, unit, factor, step], i) in row.fields"
+        :key="i"
+        :label="label || row.name"
+        :hide-label="label === ''"
+        :unit="unit"
+        :value="factor * value(row.name, i)"
+        :step="step"
+        :digits="2"
+        @commit="set(row.name, i, $event / factor)"
+      />
     </div>
-    <label v-if="here" class="ink"><span>From this key on</span><select class="form-select form-select-sm" aria-label="From this key on" :value="way" @change="change((l) => setEase(l, head.frame, text($event) as EaseName))"><option v-if="way === 'own'" disabled>own</option><option v-for="e in EASES" :key="e">{{ e }}</option></select></label>
+    <label v-if="here" class="ink"
+      ><span>From this key on</span
+      ><select
+        class="form-select form-select-sm"
+        aria-label="From this key on"
+        :value="way"
+        @change="change((l) => setEase(l, head.frame, text($event) as EaseName))"
+      >
+        <option v-if="way === 'own'" disabled>own</option>
+        <option v-for="e in EASES" :key="e">{{ e }}</option>
+      </select></label
+    >
   </div>
 </template>
 
 <style scoped>
-.fields { border-top: 1px solid var(--line); margin-top: 8px; padding-top: 8px; display: grid; grid-template-columns: minmax(0, 1fr); gap: 6px; --field-width: 44px; --unit-width: 18px; }
-.pair { display: grid; grid-template-columns: repeat(2, minmax(0, 1fr)); gap: 2px 12px; }
-.moving { display: grid; grid-template-columns: 20px repeat(2, minmax(0, 1fr)); gap: 2px 10px; align-items: center; }
-.moving.many .mark { grid-row: span 2; }
-.mark { border: 0; background: none; padding: 2px; line-height: 0; }
-.mark path { fill: none; stroke: var(--ink); stroke-width: 1.4; }
-.mark path.here { fill: var(--accent); stroke: var(--accent); }
-.ink { display: flex; justify-content: space-between; align-items: center; gap: 12px; }
-.ink select { width: 140px; }
-input[type='color'] { width: 52px; height: 26px; padding: 1px; border: 1px solid var(--line); border-radius: 3px; background: var(--white); }
+.fields {
+  border-top: 1px solid var(--line);
+  margin-top: 8px;
+  padding-top: 8px;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 6px;
+  --field-width: 44px;
+  --unit-width: 18px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 2px 12px;
+}
+.moving {
+  display: grid;
+  grid-template-columns: 20px repeat(2, minmax(0, 1fr));
+  gap: 2px 10px;
+  align-items: center;
+}
+.moving.many .mark {
+  grid-row: span 2;
+}
+.mark {
+  border: 0;
+  background: none;
+  padding: 2px;
+  line-height: 0;
+}
+.mark path {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.4;
+}
+.mark path.here {
+  fill: var(--accent);
+  stroke: var(--accent);
+}
+.ink {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 12px;
+}
+.ink select {
+  width: 140px;
+}
+input[type='color'] {
+  width: 52px;
+  height: 26px;
+  padding: 1px;
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  background: var(--white);
+}
 </style>

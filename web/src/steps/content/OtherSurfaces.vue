@@ -15,12 +15,15 @@ const surfaces = useOtherSurfaces();
 const notices = useNotices();
 const router = useRouter();
 const making = ref(false);
-const rows = computed(() => surfaces.all.map((other) => ({ other, told: shot.document!.others?.find((o) => o.shot === other.id) ?? null })));
+const rows = computed(() =>
+  surfaces.all.map((other) => ({ other, told: shot.document!.others?.find((o) => o.shot === other.id) ?? null })),
+);
 const PLACES = ['behind', 'nearer'] as const;
 
 function change(id: number, told: { nearer: boolean; border?: number } | null): void {
   shot.edit((draft) => {
-    const at = (draft.others ?? []).findIndex((o) => o.shot === id), list = [...(draft.others ?? [])];
+    const at = (draft.others ?? []).findIndex((o) => o.shot === id),
+      list = [...(draft.others ?? [])];
     if (told && at >= 0) list[at] = { shot: id, ...told };
     else if (told) list.push({ shot: id, ...told });
     else list.splice(at, 1);
@@ -32,7 +35,9 @@ async function add(): Promise<void> {
   making.value = true;
   await notices.guard(async () => {
     if (!(await shot.saved())) return;
-    const made = await call('POST', `/projects/${shot.project!.id}/shots`, 'shot', { name: `${shot.shot!.name}, another screen` });
+    const made = await call('POST', `/projects/${shot.project!.id}/shots`, 'shot', {
+      name: `${shot.shot!.name}, another screen`,
+    });
     await call('PUT', `/shots/${made.id}/plate`, 'shot', { mediaId: shot.plate!.id });
     change(made.id, { nearer: true });
     await shot.saved();
@@ -40,24 +45,65 @@ async function add(): Promise<void> {
   });
   making.value = false;
 }
-const about = (other: Shot) => (surfaces.loaded.find((o) => o.shot === other.id)?.corners.size === 0 ? 'not followed yet' : '');
+const about = (other: Shot) =>
+  surfaces.loaded.find((o) => o.shot === other.id)?.corners.size === 0 ? 'not followed yet' : '';
 </script>
 
 <template>
   <section class="section" data-other-surfaces>
     <header><h2>Other screens in this plate</h2></header>
     <div v-for="{ other, told } in rows" :key="other.id" class="other" :data-other="other.id">
-      <label class="tick"><input type="checkbox" :checked="told !== null" :aria-label="`Finish ${other.name} with this shot`" @change="change(other.id, told ? null : { nearer: true })" /><span class="flex-fill"><b>{{ other.name }}</b> <span class="quiet">{{ told ? about(other) : 'by itself' }}</span></span><RouterLink class="use-button" :to="`/shots/${other.id}/content`">open</RouterLink></label>
+      <label class="tick"
+        ><input
+          type="checkbox"
+          :checked="told !== null"
+          :aria-label="`Finish ${other.name} with this shot`"
+          @change="change(other.id, told ? null : { nearer: true })"
+        /><span class="flex-fill"
+          ><b>{{ other.name }}</b> <span class="quiet">{{ told ? about(other) : 'by itself' }}</span></span
+        ><RouterLink class="use-button" :to="`/shots/${other.id}/content`">open</RouterLink></label
+      >
       <template v-if="told">
-        <ChoiceRow label="Where it lies" :options="PLACES" :value="told.nearer ? 'nearer' : 'behind'" @choose="(v) => change(other.id, { ...told!, nearer: v === 'nearer' })" />
-        <NumberField label="Border of the nearer device" unit="px" :value="told.border ?? 0" :min="0" :max="2000" :step="1" :digits="1" @commit="(v) => change(other.id, { nearer: told!.nearer, border: v })" />
+        <ChoiceRow
+          label="Where it lies"
+          :options="PLACES"
+          :value="told.nearer ? 'nearer' : 'behind'"
+          @choose="(v) => change(other.id, { ...told!, nearer: v === 'nearer' })"
+        />
+        <NumberField
+          label="Border of the nearer device"
+          unit="px"
+          :value="told.border ?? 0"
+          :min="0"
+          :max="2000"
+          :step="1"
+          :digits="1"
+          @commit="(v) => change(other.id, { nearer: told!.nearer, border: v })"
+        />
       </template>
     </div>
-    <button class="btn btn-sm btn-outline-secondary w-100" type="button" :disabled="making || !shot.plate" data-add-surface @click="add"><i class="bi bi-plus-square" /> Another screen</button>
+    <button
+      class="btn btn-sm btn-outline-secondary w-100"
+      type="button"
+      :disabled="making || !shot.plate"
+      data-add-surface
+      @click="add"
+    >
+      <i class="bi bi-plus-square" /> Another screen
+    </button>
   </section>
 </template>
 
 <style scoped>
-.other { border-bottom: 1px solid var(--line); padding-bottom: 8px; margin-bottom: 8px; }
-.tick { display: flex; gap: 8px; align-items: center; min-height: 28px; }
+.other {
+  border-bottom: 1px solid var(--line);
+  padding-bottom: 8px;
+  margin-bottom: 8px;
+}
+.tick {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 28px;
+}
 </style>

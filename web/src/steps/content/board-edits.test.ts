@@ -1,6 +1,20 @@
 import { describe, expect, test } from 'vitest';
 import type { Board, BoardLayer } from '../../../../core/schemas/types.ts';
-import { alignBy, duplicateLayer, easeName, keyFrames, moveKeys, removeKeys, scaleLayerTo, setEase, setValue, snapped, toggleKey, turnLayerTo, valueAt } from './board-edits.ts';
+import {
+  alignBy,
+  duplicateLayer,
+  easeName,
+  keyFrames,
+  moveKeys,
+  removeKeys,
+  scaleLayerTo,
+  setEase,
+  setValue,
+  snapped,
+  toggleKey,
+  turnLayerTo,
+  valueAt,
+} from './board-edits.ts';
 
 const layer = (): BoardLayer => ({ id: 'a', kind: 'solid' });
 
@@ -12,7 +26,10 @@ describe('keys of a layer', () => {
     toggleKey(l, 'position', 5);
     setValue(l, 'position', 15, [30, 20]);
     expect(valueAt(l, 'position', 10)).toEqual([20, 20]);
-    expect(keyFrames(l)).toEqual([{ frame: 5, names: ['position'] }, { frame: 15, names: ['position'] }]);
+    expect(keyFrames(l)).toEqual([
+      { frame: 5, names: ['position'] },
+      { frame: 15, names: ['position'] },
+    ]);
     toggleKey(l, 'position', 5);
     toggleKey(l, 'position', 15);
     expect(l.position).toEqual([30, 20]);
@@ -34,14 +51,30 @@ describe('keys of a layer', () => {
 });
 
 test('a copy stands in front of what it was copied from, under an id of its own', () => {
-  const board: Board = { format: 'yarlop-board/1', width: 10, height: 10, layers: [{ ...layer(), name: 'Card' }, { id: 'layer-3', kind: 'text' }] };
+  const board: Board = {
+    format: 'yarlop-board/1',
+    width: 10,
+    height: 10,
+    layers: [
+      { ...layer(), name: 'Card' },
+      { id: 'layer-3', kind: 'text' },
+    ],
+  };
   expect(duplicateLayer(board, 'a')).toBe('layer-4');
   expect(board.layers.map((l) => l.name ?? l.id)).toEqual(['Card', 'Card copy', 'layer-3']);
 });
 
 describe('places', () => {
-  const box = { left: 10, top: 10, right: 30, bottom: 20 }, board = { left: 0, top: 0, right: 100, bottom: 200 };
-  test.each([['left', -10, 0], ['middle', 30, 0], ['right', 70, 0], ['top', 0, -10], ['centre', 0, 85], ['bottom', 0, 180]] as const)('aligned %s', (how, dx, dy) => {
+  const box = { left: 10, top: 10, right: 30, bottom: 20 },
+    board = { left: 0, top: 0, right: 100, bottom: 200 };
+  test.each([
+    ['left', -10, 0],
+    ['middle', 30, 0],
+    ['right', 70, 0],
+    ['top', 0, -10],
+    ['centre', 0, 85],
+    ['bottom', 0, 180],
+  ] as const)('aligned %s', (how, dx, dy) => {
     expect(alignBy(box, board, how)).toEqual([dx, dy]);
   });
   test('a move is drawn to near sides and middles, each way by itself', () => {
@@ -63,9 +96,20 @@ describe('a layer scaled and turned by hand', () => {
     expect(scaleLayerTo(layer, start, 0, [-30, 130], [70, -70], 'both')).toBe(false);
   });
   test('where it has keys, on the frame on show alone', () => {
-    const keyed: BoardLayer = { ...start, rotation: 0, scale: [{ frame: 0, value: [1, 1] }, { frame: 10, value: [2, 2] }] }, layer: BoardLayer = { ...keyed };
+    const keyed: BoardLayer = {
+        ...start,
+        rotation: 0,
+        scale: [
+          { frame: 0, value: [1, 1] },
+          { frame: 10, value: [2, 2] },
+        ],
+      },
+      layer: BoardLayer = { ...keyed };
     scaleLayerTo(layer, keyed, 10, [120, 80], [70, 55], 'both');
-    expect(layer.scale).toEqual([{ frame: 0, value: [1, 1] }, { frame: 10, value: [1, 1] }]);
+    expect(layer.scale).toEqual([
+      { frame: 0, value: [1, 1] },
+      { frame: 10, value: [1, 1] },
+    ]);
   });
   test('turns are drawn to eighths of a turn, unless free', () => {
     const layer: BoardLayer = { ...start };

@@ -3,7 +3,14 @@ import { NAMED_CURVES, type Easing } from '../../../../core/content/easing.ts';
 import type { Board, BoardLayer, EasingRule } from '../../../../core/schemas/types.ts';
 
 /** What of a layer may change over time, and what it is where nothing is said. */
-export const NEUTRAL = { position: [0, 0], anchor: [0, 0], scale: [1, 1], rotation: 0, opacity: 1, crop: [0, 0, 0, 0] } as const;
+export const NEUTRAL = {
+  position: [0, 0],
+  anchor: [0, 0],
+  scale: [1, 1],
+  rotation: 0,
+  opacity: 1,
+  crop: [0, 0, 0, 0],
+} as const;
 export type MovingName = keyof typeof NEUTRAL;
 export const MOVING = Object.keys(NEUTRAL) as MovingName[];
 
@@ -21,14 +28,20 @@ export function easeOf(name: EaseName): Easing {
 export function easeName(ease: EasingRule | undefined): EaseName | 'own' {
   if (ease === undefined || ease === 'linear') return 'linear';
   if (ease === 'hold') return 'hold';
-  return (Object.keys(NAMED_CURVES) as (keyof typeof NAMED_CURVES)[]).find((name) => NAMED_CURVES[name].every((v, i) => v === ease[i])) ?? 'own';
+  return (
+    (Object.keys(NAMED_CURVES) as (keyof typeof NAMED_CURVES)[]).find((name) =>
+      NAMED_CURVES[name].every((v, i) => v === ease[i]),
+    ) ?? 'own'
+  );
 }
 
 /** A layer's value on a frame: a number, or two or four. */
 export function valueAt(layer: BoardLayer, name: MovingName, frame: number): Value {
   const told = layer[name];
   if (told === undefined) return NEUTRAL[name];
-  return typeof NEUTRAL[name] === 'number' ? numberAt(told as Keyed<number>, frame) : numbersAt(told as Keyed<readonly number[]>, frame);
+  return typeof NEUTRAL[name] === 'number'
+    ? numberAt(told as Keyed<number>, frame)
+    : numbersAt(told as Keyed<readonly number[]>, frame);
 }
 
 export function keysOf(layer: BoardLayer, name: MovingName): readonly Key<Value>[] {
@@ -45,20 +58,32 @@ export function setValue(layer: BoardLayer, name: MovingName, frame: number, val
   const keys = keysOf(layer, name);
   if (keys.length === 0) return put(layer, name, value);
   const there = keys.find((key) => key.frame === frame);
-  put(layer, name, [...keys.filter((key) => key.frame !== frame), { ...there, frame, value }].sort((a, b) => a.frame - b.frame));
+  put(
+    layer,
+    name,
+    [...keys.filter((key) => key.frame !== frame), { ...there, frame, value }].sort((a, b) => a.frame - b.frame),
+  );
 }
 
 /** Makes a key of a value on a frame, or takes it away; when none is left the value stays as it was there. */
 export function toggleKey(layer: BoardLayer, name: MovingName, frame: number): void {
-  const keys = keysOf(layer, name), now = valueAt(layer, name, frame), left = keys.filter((key) => key.frame !== frame);
-  if (left.length === keys.length) put(layer, name, [...keys, { frame, value: now }].sort((a, b) => a.frame - b.frame));
+  const keys = keysOf(layer, name),
+    now = valueAt(layer, name, frame),
+    left = keys.filter((key) => key.frame !== frame);
+  if (left.length === keys.length)
+    put(
+      layer,
+      name,
+      [...keys, { frame, value: now }].sort((a, b) => a.frame - b.frame),
+    );
   else put(layer, name, left.length > 0 ? left : now);
 }
 
 /** All keys of a layer, by frame. */
 export function keyFrames(layer: BoardLayer): { frame: number; names: MovingName[] }[] {
   const frames = new Map<number, MovingName[]>();
-  for (const name of MOVING) for (const { frame } of keysOf(layer, name)) frames.set(frame, [...(frames.get(frame) ?? []), name]);
+  for (const name of MOVING)
+    for (const { frame } of keysOf(layer, name)) frames.set(frame, [...(frames.get(frame) ?? []), name]);
   return [...frames].map(([frame, names]) => ({ frame, names })).sort((a, b) => a.frame - b.frame);
 }
 
@@ -66,7 +91,14 @@ export function keyFrames(layer: BoardLayer): { frame: number; names: MovingName
 export function moveKeys(layer: BoardLayer, from: number, to: number): boolean {
   const names = MOVING.filter((name) => keysOf(layer, name).some((key) => key.frame === from));
   if (names.length === 0 || names.some((name) => keysOf(layer, name).some((key) => key.frame === to))) return false;
-  for (const name of names) put(layer, name, keysOf(layer, name).map((key) => (key.frame === from ? { ...key, frame: to } : key)).sort((a, b) => a.frame - b.frame));
+  for (const name of names)
+    put(
+      layer,
+      name,
+      keysOf(layer, name)
+        .map((key) => (key.frame === from ? { ...key, frame: to } : key))
+        .sort((a, b) => a.frame - b.frame),
+    );
   return true;
 }
 
@@ -78,17 +110,33 @@ export function removeKeys(layer: BoardLayer, frame: number): void {
 export function setEase(layer: BoardLayer, frame: number, ease: EaseName): void {
   for (const name of MOVING) {
     const keys = keysOf(layer, name);
-    if (keys.some((key) => key.frame === frame)) put(layer, name, keys.map((key) => (key.frame === frame ? { ...key, ease: easeOf(ease) } : key)));
+    if (keys.some((key) => key.frame === frame))
+      put(
+        layer,
+        name,
+        keys.map((key) => (key.frame === frame ? { ...key, ease: easeOf(ease) } : key)),
+      );
   }
 }
 
 type Spot = readonly [number, number];
 
 /** Scales a layer about its anchor on a frame so that a point of the board goes from one place to another: `both` ways alike, or each by itself. `start` is what it was when the hand took hold. */
-export function scaleLayerTo(layer: BoardLayer, start: BoardLayer, frame: number, from: Spot, to: Spot, how: 'both' | 'each'): boolean {
-  const [ax, ay] = fromAnchor(start, frame, from), [bx, by] = fromAnchor(start, frame, to), [sx, sy] = valueAt(start, 'scale', frame) as Spot, alike = (ax * bx + ay * by) / (ax * ax + ay * ay);
+export function scaleLayerTo(
+  layer: BoardLayer,
+  start: BoardLayer,
+  frame: number,
+  from: Spot,
+  to: Spot,
+  how: 'both' | 'each',
+): boolean {
+  const [ax, ay] = fromAnchor(start, frame, from),
+    [bx, by] = fromAnchor(start, frame, to),
+    [sx, sy] = valueAt(start, 'scale', frame) as Spot,
+    alike = (ax * bx + ay * by) / (ax * ax + ay * ay);
   // A side that runs through the anchor cannot tell a scale across itself.
-  const way = (a: number, b: number) => (Math.abs(a) < 1e-3 ? 1 : b / a), [fx, fy] = how === 'both' ? [alike, alike] : [way(ax, bx), way(ay, by)];
+  const way = (a: number, b: number) => (Math.abs(a) < 1e-3 ? 1 : b / a),
+    [fx, fy] = how === 'both' ? [alike, alike] : [way(ax, bx), way(ay, by)];
   if (![fx, fy].every((f) => Number.isFinite(f) && f > 0.005 && f < 1000)) return false;
   setValue(layer, 'scale', frame, [Number((sx * fx).toFixed(4)), Number((sy * fy).toFixed(4))]);
   return true;
@@ -96,7 +144,10 @@ export function scaleLayerTo(layer: BoardLayer, start: BoardLayer, frame: number
 
 /** A point of the board as seen from the layer's anchor, its turn taken back. */
 function fromAnchor(layer: BoardLayer, frame: number, at: Spot): [number, number] {
-  const [x, y] = valueAt(layer, 'position', frame) as Spot, turn = (-(valueAt(layer, 'rotation', frame) as number) * Math.PI) / 180, dx = at[0] - x, dy = at[1] - y;
+  const [x, y] = valueAt(layer, 'position', frame) as Spot,
+    turn = (-(valueAt(layer, 'rotation', frame) as number) * Math.PI) / 180,
+    dx = at[0] - x,
+    dy = at[1] - y;
   return [dx * Math.cos(turn) - dy * Math.sin(turn), dx * Math.sin(turn) + dy * Math.cos(turn)];
 }
 
@@ -104,9 +155,19 @@ function fromAnchor(layer: BoardLayer, frame: number, at: Spot): [number, number
 const NEAR_TURN = 3;
 
 /** Turns a layer about its anchor as the hand goes round it. */
-export function turnLayerTo(layer: BoardLayer, start: BoardLayer, frame: number, from: Spot, to: Spot, free: boolean): void {
-  const [x, y] = valueAt(start, 'position', frame) as Spot, angle = (p: Spot) => (Math.atan2(p[1] - y, p[0] - x) * 180) / Math.PI, by = angle(to) - angle(from);
-  const turn = (valueAt(start, 'rotation', frame) as number) + by - 360 * Math.round(by / 360), eighth = 45 * Math.round(turn / 45);
+export function turnLayerTo(
+  layer: BoardLayer,
+  start: BoardLayer,
+  frame: number,
+  from: Spot,
+  to: Spot,
+  free: boolean,
+): void {
+  const [x, y] = valueAt(start, 'position', frame) as Spot,
+    angle = (p: Spot) => (Math.atan2(p[1] - y, p[0] - x) * 180) / Math.PI,
+    by = angle(to) - angle(from);
+  const turn = (valueAt(start, 'rotation', frame) as number) + by - 360 * Math.round(by / 360),
+    eighth = 45 * Math.round(turn / 45);
   setValue(layer, 'rotation', frame, Number((!free && Math.abs(turn - eighth) < NEAR_TURN ? eighth : turn).toFixed(2)));
 }
 
@@ -119,8 +180,14 @@ export function freshId(board: Board): string {
 
 /** A copy of a layer right in front of it; returns its id. */
 export function duplicateLayer(board: Board, id: string): string {
-  const at = board.layers.findIndex((layer) => layer.id === id), layer = board.layers[at]!, copy = freshId(board);
-  board.layers.splice(at + 1, 0, { ...(JSON.parse(JSON.stringify(layer)) as BoardLayer), id: copy, ...(layer.name ? { name: `${layer.name} copy` } : {}) });
+  const at = board.layers.findIndex((layer) => layer.id === id),
+    layer = board.layers[at]!,
+    copy = freshId(board);
+  board.layers.splice(at + 1, 0, {
+    ...(JSON.parse(JSON.stringify(layer)) as BoardLayer),
+    id: copy,
+    ...(layer.name ? { name: `${layer.name} copy` } : {}),
+  });
   return copy;
 }
 
@@ -138,27 +205,48 @@ export type Align = (typeof ALIGNS)[number];
 /** How far a box is moved to be aligned with another. */
 export function alignBy(box: Box, to: Box, how: Align): [number, number] {
   switch (how) {
-    case 'left': return [to.left - box.left, 0];
-    case 'middle': return [(to.left + to.right - box.left - box.right) / 2, 0];
-    case 'right': return [to.right - box.right, 0];
-    case 'top': return [0, to.top - box.top];
-    case 'centre': return [0, (to.top + to.bottom - box.top - box.bottom) / 2];
-    case 'bottom': return [0, to.bottom - box.bottom];
+    case 'left':
+      return [to.left - box.left, 0];
+    case 'middle':
+      return [(to.left + to.right - box.left - box.right) / 2, 0];
+    case 'right':
+      return [to.right - box.right, 0];
+    case 'top':
+      return [0, to.top - box.top];
+    case 'centre':
+      return [0, (to.top + to.bottom - box.top - box.bottom) / 2];
+    case 'bottom':
+      return [0, to.bottom - box.bottom];
   }
 }
 
 /** The move (dx, dy) of a box, drawn to lines of others that one of its sides or its middle comes near: within `near`, each way by itself. */
-export function snapped(box: Box, [dx, dy]: readonly [number, number], others: readonly Box[], near: number): [number, number] {
+export function snapped(
+  box: Box,
+  [dx, dy]: readonly [number, number],
+  others: readonly Box[],
+  near: number,
+): [number, number] {
   const drawn = (mine: readonly number[], theirs: readonly number[], by: number) => {
-    let best = by, least = near;
-    for (const a of mine) for (const b of theirs) {
-      const off = Math.abs(a + by - b);
-      if (off < least) [best, least] = [b - a, off];
-    }
+    let best = by,
+      least = near;
+    for (const a of mine)
+      for (const b of theirs) {
+        const off = Math.abs(a + by - b);
+        if (off < least) [best, least] = [b - a, off];
+      }
     return best;
   };
   return [
-    drawn([box.left, (box.left + box.right) / 2, box.right], others.flatMap((o) => [o.left, (o.left + o.right) / 2, o.right]), dx),
-    drawn([box.top, (box.top + box.bottom) / 2, box.bottom], others.flatMap((o) => [o.top, (o.top + o.bottom) / 2, o.bottom]), dy),
+    drawn(
+      [box.left, (box.left + box.right) / 2, box.right],
+      others.flatMap((o) => [o.left, (o.left + o.right) / 2, o.right]),
+      dx,
+    ),
+    drawn(
+      [box.top, (box.top + box.bottom) / 2, box.bottom],
+      others.flatMap((o) => [o.top, (o.top + o.bottom) / 2, o.bottom]),
+      dy,
+    ),
   ];
 }

@@ -6,11 +6,18 @@ import type { useShot } from '../../stores/shot.ts';
 import type { Box } from './board-edits.ts';
 
 /** The rectangle that each layer takes on the board on a frame. */
-export async function layerBoxes(shot: ReturnType<typeof useShot>, board: Board, frame: number): Promise<Map<string, Box>> {
-  const { bitmap, sizes } = await drawBoard(shot, board, frame, 0.05), boxes = new Map<string, Box>();
+export async function layerBoxes(
+  shot: ReturnType<typeof useShot>,
+  board: Board,
+  frame: number,
+): Promise<Map<string, Box>> {
+  const { bitmap, sizes } = await drawBoard(shot, board, frame, 0.05),
+    boxes = new Map<string, Box>();
   bitmap.close();
   for (const layer of board.layers) {
-    const on = layerOnFrame(layer, frame), size = sizes[layer.id], corners = on && size && layerCorners(on, size);
+    const on = layerOnFrame(layer, frame),
+      size = sizes[layer.id],
+      corners = on && size && layerCorners(on, size);
     if (corners) boxes.set(layer.id, bounds(corners));
   }
   return boxes;

@@ -1,4 +1,11 @@
-import { contentCorners, contentToSurface, placeFault, type Fit, type Place, type Size } from '../../../../core/content/place.ts';
+import {
+  contentCorners,
+  contentToSurface,
+  placeFault,
+  type Fit,
+  type Place,
+  type Size,
+} from '../../../../core/content/place.ts';
 import { homographyBetweenQuads } from '../../../../core/geometry/estimate-homography.ts';
 import { applyToPoint, invert, type Point } from '../../../../core/geometry/homography.ts';
 import { bounds, type Quad } from '../../../../core/geometry/quad.ts';
@@ -24,14 +31,23 @@ function straight({ fit, ratio, content }: PlaceSetting, place: Place): Quad {
 /** A point of the surface as it was before corners were moved. */
 function straightened(setting: PlaceSetting, place: Place, at: Point): Point {
   if (!place.perspective) return at;
-  const before = straight(setting, place), after = contentCorners(setting.fit, place, setting.ratio, setting.content), back = homographyBetweenQuads(after, before);
+  const before = straight(setting, place),
+    after = contentCorners(setting.fit, place, setting.ratio, setting.content),
+    back = homographyBetweenQuads(after, before);
   return back ? applyToPoint(back, at) : at;
 }
 
 /** A point of the surface as seen from the content's middle, with the content's own turn and lean taken back: across and down, in surface heights. */
 function fromMiddle(setting: PlaceSetting, place: Place, at: Point): Point {
-  const upright = { ...place, perspective: undefined, scale: [1, 1] as const, quarters: 0, mirror: [false, false] as const };
-  const back = invert(contentToSurface('stretch', upright, setting.ratio, { width: 1, height: 1 }))!, [x, y] = applyToPoint(back, straightened(setting, place, at));
+  const upright = {
+    ...place,
+    perspective: undefined,
+    scale: [1, 1] as const,
+    quarters: 0,
+    mirror: [false, false] as const,
+  };
+  const back = invert(contentToSurface('stretch', upright, setting.ratio, { width: 1, height: 1 }))!,
+    [x, y] = applyToPoint(back, straightened(setting, place, at));
   return [(x - 0.5) * setting.ratio, y - 0.5];
 }
 
@@ -44,16 +60,34 @@ function take(place: ContentPlace, changed: ContentPlace, { fit, ratio, content 
 
 /** Shifts content by shares of the surface. With `near`, its sides and middle are drawn to those of the surface, within so many shares of its height. */
 export function shift(place: ContentPlace, setting: PlaceSetting, by: Point, near = 0): boolean {
-  const box = bounds(contentCorners(setting.fit, place, setting.ratio, setting.content)), wide = setting.ratio;
-  const [dx, dy] = near > 0 ? snapped({ left: box.left * wide, right: box.right * wide, top: box.top, bottom: box.bottom }, [by[0] * wide, by[1]], [{ left: 0, top: 0, right: wide, bottom: 1 }], near) : [by[0] * wide, by[1]];
+  const box = bounds(contentCorners(setting.fit, place, setting.ratio, setting.content)),
+    wide = setting.ratio;
+  const [dx, dy] =
+    near > 0
+      ? snapped(
+          { left: box.left * wide, right: box.right * wide, top: box.top, bottom: box.bottom },
+          [by[0] * wide, by[1]],
+          [{ left: 0, top: 0, right: wide, bottom: 1 }],
+          near,
+        )
+      : [by[0] * wide, by[1]];
   const [x, y] = place.offset ?? [0, 0];
   return take(place, { ...place, offset: [round(x + dx / wide, 5), round(y + dy, 5)] }, setting);
 }
 
 /** Scales content about its middle so that a point of the surface goes from one place to another: `both` alike, or each way by itself, or one way. */
-export function scaleTo(place: ContentPlace, setting: PlaceSetting, from: Point, to: Point, how: 'both' | 'each' | 'across' | 'down'): boolean {
-  const [ax, ay] = fromMiddle(setting, place, from), [bx, by] = fromMiddle(setting, place, to), [sx, sy] = place.scale ?? [1, 1];
-  const alike = (ax * bx + ay * by) / (ax * ax + ay * ay), [fx, fy] = how === 'both' ? [alike, alike] : [how === 'down' ? 1 : bx / ax, how === 'across' ? 1 : by / ay];
+export function scaleTo(
+  place: ContentPlace,
+  setting: PlaceSetting,
+  from: Point,
+  to: Point,
+  how: 'both' | 'each' | 'across' | 'down',
+): boolean {
+  const [ax, ay] = fromMiddle(setting, place, from),
+    [bx, by] = fromMiddle(setting, place, to),
+    [sx, sy] = place.scale ?? [1, 1];
+  const alike = (ax * bx + ay * by) / (ax * ax + ay * ay),
+    [fx, fy] = how === 'both' ? [alike, alike] : [how === 'down' ? 1 : bx / ax, how === 'across' ? 1 : by / ay];
   if (![fx, fy].every((f) => Number.isFinite(f) && f > 0.01 && f < 100)) return false;
   return take(place, { ...place, scale: [round(sx * fx, 5), round(sy * fy, 5)] }, setting);
 }
@@ -63,7 +97,9 @@ const UPRIGHT = 1.5;
 
 /** Turns content about its middle so that a point of the surface goes from one direction to another. */
 export function turnTo(place: ContentPlace, setting: PlaceSetting, from: Point, to: Point, free = false): boolean {
-  const [mx, my] = middleOf(setting, place), angle = ([x, y]: Point) => Math.atan2(y - my, (x - mx) * setting.ratio), by = ((angle(straightened(setting, place, to)) - angle(straightened(setting, place, from))) * 180) / Math.PI;
+  const [mx, my] = middleOf(setting, place),
+    angle = ([x, y]: Point) => Math.atan2(y - my, (x - mx) * setting.ratio),
+    by = ((angle(straightened(setting, place, to)) - angle(straightened(setting, place, from))) * 180) / Math.PI;
   let turn = (place.turn ?? 0) + by;
   turn -= 360 * Math.round(turn / 360);
   const quarter = 90 * Math.round(turn / 90);

@@ -10,11 +10,19 @@ describe('the speed of content', () => {
     expect(time.speed).toBe(0.5);
     toggleSpeedKey(time, 10);
     setSpeed(time, 20, 1.5);
-    expect(speedKeys(time)).toEqual([{ frame: 10, value: 0.5 }, { frame: 20, value: 1.5 }]);
+    expect(speedKeys(time)).toEqual([
+      { frame: 10, value: 0.5 },
+      { frame: 20, value: 1.5 },
+    ]);
     expect(speedAt(time, 15)).toBe(1);
   });
   test('keys are moved, not onto another, and taken away', () => {
-    const time: ContentTiming = { speed: [{ frame: 10, value: 1 }, { frame: 20, value: 2 }] };
+    const time: ContentTiming = {
+      speed: [
+        { frame: 10, value: 1 },
+        { frame: 20, value: 2 },
+      ],
+    };
     expect(moveSpeedKey(time, 10, 20)).toBe(false);
     expect(moveSpeedKey(time, 10, 30)).toBe(true);
     expect(speedKeys(time).map((k) => k.frame)).toEqual([20, 30]);
@@ -26,8 +34,14 @@ describe('the speed of content', () => {
 
 describe('content is ended on a frame of the plate', () => {
   const rate = [25, 1] as const;
-  test.each<[string, ContentTiming, number]>([['as it is', {}, 20], ['started later', { start: 5 }, 20], ['at half speed', { speed: 0.5 }, 20], ['at another rate and trimmed before', { trim: [3, 30] }, 12]])('%s', (_, start, frame) => {
-    const time: ContentTiming = { ...start }, shown = shownAt(time as ContentTime, frame, rate, rate, 48)!;
+  test.each<[string, ContentTiming, number]>([
+    ['as it is', {}, 20],
+    ['started later', { start: 5 }, 20],
+    ['at half speed', { speed: 0.5 }, 20],
+    ['at another rate and trimmed before', { trim: [3, 30] }, 12],
+  ])('%s', (_, start, frame) => {
+    const time: ContentTiming = { ...start },
+      shown = shownAt(time as ContentTime, frame, rate, rate, 48)!;
     expect(endOn(time, frame, rate, rate, 48)).toBe(true);
     expect(time.trim![1]).toBe(shown.first);
     expect(shownAt(time as ContentTime, frame + 9, rate, rate, 48)!.first).toBe(shown.first);

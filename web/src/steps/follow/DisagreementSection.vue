@@ -15,8 +15,11 @@ const outlines = computed(() => (disagreement.seen ? traceDisagreement(disagreem
 const share = computed(() => {
   const { seen } = disagreement;
   if (!seen) return null;
-  const shares = smoothShares(seen), looked = [...seen.cells].filter((sign) => sign !== '.').length;
-  return looked > 0 ? Math.round((100 * shares.reduce((sum, s, at) => sum + (seen.cells[at] === '.' ? 0 : s), 0)) / looked) : null;
+  const shares = smoothShares(seen),
+    looked = [...seen.cells].filter((sign) => sign !== '.').length;
+  return looked > 0
+    ? Math.round((100 * shares.reduce((sum, s, at) => sum + (seen.cells[at] === '.' ? 0 : s), 0)) / looked)
+    : null;
 });
 function keepOut(): void {
   const first = shot.document!.keepOut.length;
@@ -30,12 +33,38 @@ function keepOut(): void {
 
 <template>
   <section class="section" data-disagreement>
-    <header><h2>What disagrees</h2><span v-if="share !== null" class="quiet" data-share>{{ share }} % of the region</span></header>
-    <ChoiceRow label="Show what disagrees" :options="DISAGREEMENT_VIEWS" :value="disagreement.view" @choose="(view) => { disagreement.view = view; }" />
+    <header>
+      <h2>What disagrees</h2>
+      <span v-if="share !== null" class="quiet" data-share>{{ share }} % of the region</span>
+    </header>
+    <ChoiceRow
+      label="Show what disagrees"
+      :options="DISAGREEMENT_VIEWS"
+      :value="disagreement.view"
+      @choose="
+        (view) => {
+          disagreement.view = view;
+        }
+      "
+    />
     <template v-if="disagreement.view !== 'off'">
-      <p v-if="!disagreement.seen" class="quiet mt-2 mb-0">{{ disagreement.view === 'this frame' ? 'Not known on this frame: it was not followed, was led over another, or is the reference.' : 'Not known yet: run first.' }}</p>
+      <p v-if="!disagreement.seen" class="quiet mt-2 mb-0">
+        {{
+          disagreement.view === 'this frame'
+            ? 'Not known on this frame: it was not followed, was led over another, or is the reference.'
+            : 'Not known yet: run first.'
+        }}
+      </p>
       <p v-else-if="outlines.length === 0" class="quiet mt-2 mb-0">Nothing that is worth leaving out.</p>
-      <button v-else class="use-button mt-2" type="button" title="Draws keep-outs around it, riding with the surface; the next run leaves them out" @click="keepOut">keep out {{ outlines.length === 1 ? 'this place' : `these ${outlines.length} places` }}</button>
+      <button
+        v-else
+        class="use-button mt-2"
+        type="button"
+        title="Draws keep-outs around it, riding with the surface; the next run leaves them out"
+        @click="keepOut"
+      >
+        keep out {{ outlines.length === 1 ? 'this place' : `these ${outlines.length} places` }}
+      </button>
     </template>
   </section>
 </template>

@@ -13,11 +13,16 @@ const shot = useShot();
 const head = usePlayhead();
 const notices = useNotices();
 const document = computed(() => shot.document!);
-const named = ([a, b]: readonly [number, number]) => (a === b ? `${a + shot.firstNumber}` : `${a + shot.firstNumber}–${b + shot.firstNumber}`);
+const named = ([a, b]: readonly [number, number]) =>
+  a === b ? `${a + shot.firstNumber}` : `${a + shot.firstNumber}–${b + shot.firstNumber}`;
 const lost = computed(() => lostSpans(shot.rows, document.value.referenceFrame));
 const here = computed(() => lost.value.find(({ frames: [a, b] }) => a <= head.frame && head.frame <= b) ?? null);
 /** The frame beside the loss from which hold was lost: where reshaping helps. */
-const edge = computed(() => here.value && (here.value.frames[0] > document.value.referenceFrame ? here.value.frames[0] - 1 : here.value.frames[1] + 1));
+const edge = computed(
+  () =>
+    here.value &&
+    (here.value.frames[0] > document.value.referenceFrame ? here.value.frames[0] - 1 : here.value.frames[1] + 1),
+);
 const protectedHere = computed(() => spanAt(document.value.protect ?? [], head.frame));
 const stretch = computed<Span | null>(() => protectedHere.value ?? stretchAt(shot.track, head.frame));
 
@@ -34,7 +39,9 @@ function release(span: Span): void {
 }
 /** Follows on from beside the loss, as far as the shot goes, looking anew at `first` and what lies beyond. */
 function goOn(first: number): void {
-  const onwards = head.frame > document.value.referenceFrame, from = edge.value!, frames: Span = onwards ? [first, shot.range[1]] : [shot.range[0], first];
+  const onwards = head.frame > document.value.referenceFrame,
+    from = edge.value!,
+    frames: Span = onwards ? [first, shot.range[1]] : [shot.range[0], first];
   void notices.guard(() => shot.follow({ direction: onwards ? 'forward' : 'backward', from, frames }));
 }
 /** By one region alone, from the loss on; the others stay drawn. */
@@ -47,22 +54,63 @@ const others = computed(() => otherChoices(document.value.regions));
 
 <template>
   <section v-if="shot.rows.length > 0" class="section">
-    <header><h2>Hold</h2><span class="quiet">{{ lost.length === 0 ? 'never lost' : lost.length === 1 ? 'lost once' : `lost ${lost.length} times` }}</span></header>
+    <header>
+      <h2>Hold</h2>
+      <span class="quiet">{{
+        lost.length === 0 ? 'never lost' : lost.length === 1 ? 'lost once' : `lost ${lost.length} times`
+      }}</span>
+    </header>
     <ul v-if="lost.length > 0" class="losses">
-      <li v-for="span in lost" :key="span.frames[0]" data-loss><button class="use-button" type="button" @click="head.goTo(span.frames[0])">{{ named(span.frames) }}</button> {{ span.why }}</li>
+      <li v-for="span in lost" :key="span.frames[0]" data-loss>
+        <button class="use-button" type="button" @click="head.goTo(span.frames[0])">{{ named(span.frames) }}</button>
+        {{ span.why }}
+      </li>
     </ul>
     <div v-if="here && !shot.running" class="notice mt-2">
-      Reshape the region on <button class="use-button" type="button" @click="head.goTo(edge!)">frame {{ edge! + shot.firstNumber }}</button>, leave out what covers it, or try another region, then press {{ head.frame > document.referenceFrame ? 'On' : 'Back' }}.
-      <button v-for="index in others" :key="index" class="use-button mt-1 me-1" type="button" :data-by-region="index" :title="`Follows on from frame ${edge! + shot.firstNumber} by region ${index + 1} alone; other regions stay drawn, but unused`" @click="goOnBy(index)">by region {{ index + 1 }} alone</button>
-      <button class="use-button mt-1" type="button" data-look-again @click="goOn(head.frame)">look again from frame {{ head.frame + shot.firstNumber }}</button>
+      Reshape the region on
+      <button class="use-button" type="button" @click="head.goTo(edge!)">frame {{ edge! + shot.firstNumber }}</button>,
+      leave out what covers it, or try another region, then press
+      {{ head.frame > document.referenceFrame ? 'On' : 'Back' }}.
+      <button
+        v-for="index in others"
+        :key="index"
+        class="use-button mt-1 me-1"
+        type="button"
+        :data-by-region="index"
+        :title="`Follows on from frame ${edge! + shot.firstNumber} by region ${index + 1} alone; other regions stay drawn, but unused`"
+        @click="goOnBy(index)"
+      >
+        by region {{ index + 1 }} alone
+      </button>
+      <button class="use-button mt-1" type="button" data-look-again @click="goOn(head.frame)">
+        look again from frame {{ head.frame + shot.firstNumber }}
+      </button>
     </div>
     <div v-if="stretch" class="row-line mt-1">
-      <span>{{ protectedHere ? 'Protected' : 'Stretch' }} <b>{{ named(stretch) }}</b></span>
+      <span
+        >{{ protectedHere ? 'Protected' : 'Stretch' }} <b>{{ named(stretch) }}</b></span
+      >
       <span class="d-flex gap-2">
         <button v-if="protectedHere" class="use-button" type="button" @click="release(protectedHere)">release</button>
         <template v-else>
-          <button v-if="shot.track.get(head.frame)?.homography" class="use-button" type="button" title="Following and clearing leave it as it is" @click="protect(stretch)">protect</button>
-          <button class="use-button" type="button" title="Forget what was followed here" :disabled="!!shot.running" @click="notices.guard(() => shot.clearSpan(stretch!))">clear</button>
+          <button
+            v-if="shot.track.get(head.frame)?.homography"
+            class="use-button"
+            type="button"
+            title="Following and clearing leave it as it is"
+            @click="protect(stretch)"
+          >
+            protect
+          </button>
+          <button
+            class="use-button"
+            type="button"
+            title="Forget what was followed here"
+            :disabled="!!shot.running"
+            @click="notices.guard(() => shot.clearSpan(stretch!))"
+          >
+            clear
+          </button>
         </template>
       </span>
     </div>
@@ -70,5 +118,13 @@ const others = computed(() => otherChoices(document.value.regions));
 </template>
 
 <style scoped>
-.losses { list-style: none; margin: 0; padding: 0; display: grid; gap: 4px; max-height: 150px; overflow: auto; }
+.losses {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 4px;
+  max-height: 150px;
+  overflow: auto;
+}
 </style>

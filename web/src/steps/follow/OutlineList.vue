@@ -11,10 +11,20 @@ import { removeOutline } from './remove-outline.ts';
 const props = defineProps<{ only?: 'keepOut' }>();
 const shot = useShot();
 const bench = useBench();
-const entries = computed(() => (props.only ? [props.only] : (['regions', 'keepOut'] as const)).flatMap((list) => shot.document![list].map((outline, index) => ({
-  list, index, points: outline.points.length, keys: keyFrames(outline, shot.document!.referenceFrame).length, title: list === 'regions' ? `Region ${index + 1}` : `Keep out ${index + 1}`,
-  fixed: 'fixed' in outline && outline.fixed === true, picked: bench.picked?.list === list && bench.picked.index === index, off: outline.off === true,
-}))));
+const entries = computed(() =>
+  (props.only ? [props.only] : (['regions', 'keepOut'] as const)).flatMap((list) =>
+    shot.document![list].map((outline, index) => ({
+      list,
+      index,
+      points: outline.points.length,
+      keys: keyFrames(outline, shot.document!.referenceFrame).length,
+      title: list === 'regions' ? `Region ${index + 1}` : `Keep out ${index + 1}`,
+      fixed: 'fixed' in outline && outline.fixed === true,
+      picked: bench.picked?.list === list && bench.picked.index === index,
+      off: outline.off === true,
+    })),
+  ),
+);
 function pick(list: OutlineKind, index: number): void {
   bench.picked = { list, index };
 }
@@ -30,23 +40,98 @@ function setOff(list: OutlineKind, index: number, off: boolean): void {
 
 <template>
   <ul class="outlines">
-    <li v-for="e in entries" :key="`${e.list}${e.index}`" :class="{ picked: e.picked, off: e.off }" :data-entry="`${e.list}-${e.index}`">
+    <li
+      v-for="e in entries"
+      :key="`${e.list}${e.index}`"
+      :class="{ picked: e.picked, off: e.off }"
+      :data-entry="`${e.list}-${e.index}`"
+    >
       <button class="entry" type="button" :aria-pressed="e.picked" @click="pick(e.list, e.index)">
-        <span class="swatch" :class="e.list" /><span><b>{{ e.title }}</b><span class="quiet d-block"><template v-if="e.off">not in use · </template>{{ e.points }} points<template v-if="e.keys > 0"> · {{ e.keys }} keys</template><template v-if="e.list === 'keepOut'"> · {{ e.fixed ? 'stays in the picture' : 'rides with the surface' }}</template></span></span>
+        <span class="swatch" :class="e.list" /><span
+          ><b>{{ e.title }}</b
+          ><span class="quiet d-block"
+            ><template v-if="e.off">not in use · </template>{{ e.points }} points<template v-if="e.keys > 0">
+              · {{ e.keys }} keys</template
+            ><template v-if="e.list === 'keepOut'">
+              · {{ e.fixed ? 'stays in the picture' : 'rides with the surface' }}</template
+            ></span
+          ></span
+        >
       </button>
-      <button v-if="e.list === 'keepOut'" class="icon-button" type="button" :aria-label="e.fixed ? `Let ${e.title} ride` : `Fix ${e.title} in the picture`" :title="e.fixed ? 'Let it ride with the surface' : 'Fix it in the picture'" @click="setFixed(e.index, !e.fixed)"><i class="bi" :class="e.fixed ? 'bi-pin-angle-fill' : 'bi-pin-angle'" /></button>
-      <button class="icon-button" type="button" :aria-pressed="!e.off" :aria-label="`Use ${e.title}`" :title="e.off ? 'Not in use. Press to use it in the next run.' : 'In use. Press to leave it drawn, but unused.'" @click="setOff(e.list, e.index, !e.off)"><i class="bi" :class="e.off ? 'bi-eye-slash' : 'bi-eye'" /></button>
-      <button class="icon-button" type="button" :aria-label="`Remove ${e.title}`" title="Remove" @click="removeOutline(shot, bench, e.list, e.index)"><i class="bi bi-trash" /></button>
+      <button
+        v-if="e.list === 'keepOut'"
+        class="icon-button"
+        type="button"
+        :aria-label="e.fixed ? `Let ${e.title} ride` : `Fix ${e.title} in the picture`"
+        :title="e.fixed ? 'Let it ride with the surface' : 'Fix it in the picture'"
+        @click="setFixed(e.index, !e.fixed)"
+      >
+        <i class="bi" :class="e.fixed ? 'bi-pin-angle-fill' : 'bi-pin-angle'" />
+      </button>
+      <button
+        class="icon-button"
+        type="button"
+        :aria-pressed="!e.off"
+        :aria-label="`Use ${e.title}`"
+        :title="e.off ? 'Not in use. Press to use it in the next run.' : 'In use. Press to leave it drawn, but unused.'"
+        @click="setOff(e.list, e.index, !e.off)"
+      >
+        <i class="bi" :class="e.off ? 'bi-eye-slash' : 'bi-eye'" />
+      </button>
+      <button
+        class="icon-button"
+        type="button"
+        :aria-label="`Remove ${e.title}`"
+        title="Remove"
+        @click="removeOutline(shot, bench, e.list, e.index)"
+      >
+        <i class="bi bi-trash" />
+      </button>
     </li>
   </ul>
 </template>
 
 <style scoped>
-.outlines { list-style: none; margin: 0; padding: 0; display: grid; gap: 3px; }
-li { display: flex; align-items: center; border: 1px solid transparent; border-radius: 4px; }
-.picked { background: var(--white); border-color: var(--line); }
-.off .entry { opacity: 0.55; }
-.entry { flex: 1; display: flex; align-items: center; gap: 10px; border: 0; background: none; color: var(--ink); text-align: left; padding: 5px 6px; }
-.swatch { width: 34px; height: 24px; border: 1.5px solid var(--ink); background: repeating-linear-gradient(45deg, var(--ink-soft) 0 1.4px, var(--white) 1.4px 6px); flex: none; }
-.swatch.keepOut { border-style: dashed; background: repeating-linear-gradient(-45deg, var(--ink-soft) 0 3px, var(--paper-sunk) 3px 6px); }
+.outlines {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 3px;
+}
+li {
+  display: flex;
+  align-items: center;
+  border: 1px solid transparent;
+  border-radius: 4px;
+}
+.picked {
+  background: var(--white);
+  border-color: var(--line);
+}
+.off .entry {
+  opacity: 0.55;
+}
+.entry {
+  flex: 1;
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  text-align: left;
+  padding: 5px 6px;
+}
+.swatch {
+  width: 34px;
+  height: 24px;
+  border: 1.5px solid var(--ink);
+  background: repeating-linear-gradient(45deg, var(--ink-soft) 0 1.4px, var(--white) 1.4px 6px);
+  flex: none;
+}
+.swatch.keepOut {
+  border-style: dashed;
+  background: repeating-linear-gradient(-45deg, var(--ink-soft) 0 3px, var(--paper-sunk) 3px 6px);
+}
 </style>

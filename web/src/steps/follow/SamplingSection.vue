@@ -31,12 +31,31 @@ function choose(count: number | null): void {
 
 <template>
   <section class="section" data-sampling>
-    <header><h2>Points looked at</h2><span class="quiet">{{ points === null ? 'by itself' : thousands(points) }}</span></header>
+    <header>
+      <h2>Points looked at</h2>
+      <span class="quiet">{{ points === null ? 'by itself' : thousands(points) }}</span>
+    </header>
     <table v-if="trials.length > 0" class="trials">
-      <thead><tr><th scope="col">points</th><th scope="col">ms</th><th scope="col">within</th><th scope="col">moves by</th></tr></thead>
+      <thead>
+        <tr>
+          <th scope="col">points</th>
+          <th scope="col">ms</th>
+          <th scope="col">within</th>
+          <th scope="col">moves by</th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="trial in trials" :key="trial.points" :class="{ chosen: trial.points === points }">
-          <td><button class="use-button" type="button" :aria-pressed="trial.points === points" @click="choose(trial.points)">{{ thousands(trial.points) }}</button></td>
+          <td>
+            <button
+              class="use-button"
+              type="button"
+              :aria-pressed="trial.points === points"
+              @click="choose(trial.points)"
+            >
+              {{ thousands(trial.points) }}
+            </button>
+          </td>
           <td>{{ trial.cost.toFixed(0) }}</td>
           <td>{{ trial.bound === null ? 'lost' : `± ${trial.bound.toFixed(2)} px` }}</td>
           <td>{{ trial.off === null ? '–' : `${trial.off.toFixed(2)} px` }}</td>
@@ -44,17 +63,41 @@ function choose(count: number | null): void {
       </tbody>
     </table>
     <div class="d-flex gap-3 mt-1">
-      <button class="use-button" type="button" :disabled="trying || !!shot.running || inUse(shot.document!.regions).length === 0" @click="tryThem">{{ trying ? 'trying…' : 'try on three frames' }}</button>
+      <button
+        class="use-button"
+        type="button"
+        :disabled="trying || !!shot.running || inUse(shot.document!.regions).length === 0"
+        @click="tryThem"
+      >
+        {{ trying ? 'trying…' : 'try on three frames' }}
+      </button>
       <button v-if="points !== null" class="use-button" type="button" @click="choose(null)">by itself</button>
     </div>
   </section>
 </template>
 
 <style scoped>
-.trials { width: 100%; border-collapse: collapse; font-variant-numeric: tabular-nums; }
-.trials th { font-weight: 400; color: var(--ink-soft); text-align: right; }
-.trials th:first-child { text-align: left; }
-.trials td { text-align: right; padding: 1px 0; }
-.trials td:first-child { text-align: left; }
-.chosen td { font-weight: 600; }
+.trials {
+  width: 100%;
+  border-collapse: collapse;
+  font-variant-numeric: tabular-nums;
+}
+.trials th {
+  font-weight: 400;
+  color: var(--ink-soft);
+  text-align: right;
+}
+.trials th:first-child {
+  text-align: left;
+}
+.trials td {
+  text-align: right;
+  padding: 1px 0;
+}
+.trials td:first-child {
+  text-align: left;
+}
+.chosen td {
+  font-weight: 600;
+}
 </style>

@@ -2,14 +2,41 @@ import { describe, expect, test } from 'vitest';
 import { outlineAt, polygonOf } from '../../../../core/follow/outline.ts';
 import { fillPolygon } from '../../../../core/geometry/polygon.ts';
 import type { RegionOutline } from '../../../../core/schemas/types.ts';
-import { addPoint, bendPoint, isCurved, keptPoint, keyFrames, moveHandle, moveKey, moveOutline, movePoint, removeKey, removePoint, shownOutline } from './edit-outline.ts';
+import {
+  addPoint,
+  bendPoint,
+  isCurved,
+  keptPoint,
+  keyFrames,
+  moveHandle,
+  moveKey,
+  moveOutline,
+  movePoint,
+  removeKey,
+  removePoint,
+  shownOutline,
+} from './edit-outline.ts';
 
-const square = (): RegionOutline => ({ points: [[0, 0], [40, 0], [40, 40], [0, 40]] });
-const REFERENCE = { referenceFrame: 10, frame: 10 }, LATER = { referenceFrame: 10, frame: 20 };
+const square = (): RegionOutline => ({
+  points: [
+    [0, 0],
+    [40, 0],
+    [40, 40],
+    [0, 40],
+  ],
+});
+const REFERENCE = { referenceFrame: 10, frame: 10 },
+  LATER = { referenceFrame: 10, frame: 20 };
 /** Pixels under the outline as it is on a frame. */
 function area(outline: RegionOutline, frame = 10): number {
   const mask = new Uint8Array(100 * 100);
-  fillPolygon(mask, 100, 100, polygonOf(outlineAt(outline, 10, frame)).map(([x, y]): [number, number] => [x + 30, y + 30]), 1);
+  fillPolygon(
+    mask,
+    100,
+    100,
+    polygonOf(outlineAt(outline, 10, frame)).map(([x, y]): [number, number] => [x + 30, y + 30]),
+    1,
+  );
   return mask.reduce((a, b) => a + b, 0);
 }
 
@@ -17,7 +44,14 @@ describe('editing on a frame', () => {
   test('the reference changes the outline itself; another frame gets a key', () => {
     const outline = square();
     movePoint(outline, REFERENCE, 0, [5, 5]);
-    expect(outline).toEqual({ points: [[5, 5], [40, 0], [40, 40], [0, 40]] });
+    expect(outline).toEqual({
+      points: [
+        [5, 5],
+        [40, 0],
+        [40, 40],
+        [0, 40],
+      ],
+    });
     movePoint(outline, LATER, 1, [50, 0]);
     expect(outline.points[1]).toEqual([40, 0]);
     expect(keyFrames(outline, 10)).toEqual([10, 20]);

@@ -1,4 +1,11 @@
-import { keysOf, outlineAt, STRAIGHT, type HandlePair, type KeyedOutline, type Outline } from '../../../../core/follow/outline.ts';
+import {
+  keysOf,
+  outlineAt,
+  STRAIGHT,
+  type HandlePair,
+  type KeyedOutline,
+  type Outline,
+} from '../../../../core/follow/outline.ts';
 import { applyToPoint, invert, type Homography, type Point } from '../../../../core/geometry/homography.ts';
 import type { FrontShape, KeepOutOutline, OutlineKey, RegionOutline } from '../../../../core/schemas/types.ts';
 
@@ -17,17 +24,24 @@ export function shownOutline(outline: KeyedOutline, { referenceFrame, frame }: E
   const { points, handles } = outlineAt(outline, referenceFrame, frame);
   return {
     points: points.map((p) => applyToPoint(map, p)),
-    ...(handles ? { handles: handles.map((h, i): HandlePair => {
-      const at = points[i]!, [x, y] = applyToPoint(map, at);
-      const [a, b] = applyToPoint(map, [at[0] + h[0], at[1] + h[1]]), [c, d] = applyToPoint(map, [at[0] + h[2], at[1] + h[3]]);
-      return [a - x, b - y, c - x, d - y];
-    }) } : {}),
+    ...(handles
+      ? {
+          handles: handles.map((h, i): HandlePair => {
+            const at = points[i]!,
+              [x, y] = applyToPoint(map, at);
+            const [a, b] = applyToPoint(map, [at[0] + h[0], at[1] + h[1]]),
+              [c, d] = applyToPoint(map, [at[0] + h[2], at[1] + h[3]]);
+            return [a - x, b - y, c - x, d - y];
+          }),
+        }
+      : {}),
   };
 }
 
 /** Where a point of a frame lies on what is kept; null behind the camera. */
 export function keptPoint(map: Homography, point: Point): Pair | null {
-  const back = invert(map), at = back && applyToPoint(back, point);
+  const back = invert(map),
+    at = back && applyToPoint(back, point);
   return at && at.every(Number.isFinite) ? at : null;
 }
 
@@ -37,7 +51,11 @@ function shapeFor(outline: DrawnOutline, { referenceFrame, frame }: EditedAt): D
   const there = outline.keys?.find((key) => key.frame === frame);
   if (there) return there;
   const { points, handles } = outlineAt(outline, referenceFrame, frame);
-  const key: OutlineKey = { frame, points: points.map(([x, y]): Pair => [x, y]), ...(handles ? { handles: handles.map((h) => [...h]) as OutlineKey['handles'] } : {}) };
+  const key: OutlineKey = {
+    frame,
+    points: points.map(([x, y]): Pair => [x, y]),
+    ...(handles ? { handles: handles.map((h) => [...h]) as OutlineKey['handles'] } : {}),
+  };
   (outline.keys ??= []).push(key);
   outline.keys.sort((a, b) => a.frame - b.frame);
   // The pushed object is what drafts will change.
@@ -62,20 +80,30 @@ function allShapes(outline: DrawnOutline): (DrawnOutline | OutlineKey)[] {
 /** Adds a point on the way from point `index` to the next, in every key; the outline keeps its form. Its place is `index` + 1. */
 export function addPoint(outline: DrawnOutline, index: number, t: number): void {
   if ('softness' in outline && outline.softness) {
-    const a = outline.softness[index]!, b = outline.softness[(index + 1) % outline.softness.length]!;
+    const a = outline.softness[index]!,
+      b = outline.softness[(index + 1) % outline.softness.length]!;
     outline.softness.splice(index + 1, 0, [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])]);
   }
   for (const shape of allShapes(outline)) {
-    const next = (index + 1) % shape.points.length, p = shape.points[index]!, q = shape.points[next]!;
-    const from = shape.handles?.[index] ?? STRAIGHT, to = shape.handles?.[next] ?? STRAIGHT;
+    const next = (index + 1) % shape.points.length,
+      p = shape.points[index]!,
+      q = shape.points[next]!;
+    const from = shape.handles?.[index] ?? STRAIGHT,
+      to = shape.handles?.[next] ?? STRAIGHT;
     const mix = (a: Point, b: Point): Pair => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])];
     if (!shape.handles) {
       shape.points.splice(index + 1, 0, mix(p, q));
       continue;
     }
     // De Casteljau: the two halves together are the curve that was.
-    const a: Pair = [p[0] + from[2], p[1] + from[3]], b: Pair = [q[0] + to[0], q[1] + to[1]];
-    const pa = mix(p, a), ab = mix(a, b), bq = mix(b, q), left = mix(pa, ab), right = mix(ab, bq), middle = mix(left, right);
+    const a: Pair = [p[0] + from[2], p[1] + from[3]],
+      b: Pair = [q[0] + to[0], q[1] + to[1]];
+    const pa = mix(p, a),
+      ab = mix(a, b),
+      bq = mix(b, q),
+      left = mix(pa, ab),
+      right = mix(ab, bq),
+      middle = mix(left, right);
     const straight = from[2] === 0 && from[3] === 0 && to[0] === 0 && to[1] === 0;
     const place = straight ? mix(p, q) : middle;
     if (!straight) {
@@ -83,7 +111,11 @@ export function addPoint(outline: DrawnOutline, index: number, t: number): void 
       shape.handles[next] = [bq[0] - q[0], bq[1] - q[1], to[2], to[3]];
     }
     shape.points.splice(index + 1, 0, place);
-    shape.handles.splice(index + 1, 0, straight ? [0, 0, 0, 0] : [left[0] - place[0], left[1] - place[1], right[0] - place[0], right[1] - place[1]]);
+    shape.handles.splice(
+      index + 1,
+      0,
+      straight ? [0, 0, 0, 0] : [left[0] - place[0], left[1] - place[1], right[0] - place[0], right[1] - place[1]],
+    );
   }
 }
 
@@ -106,19 +138,33 @@ export function isCurved(shape: Outline, index: number): boolean {
 export function bendPoint(outline: DrawnOutline, index: number): void {
   const curved = isCurved(outline as Outline, index);
   for (const shape of allShapes(outline)) {
-    const { points } = shape, n = points.length, before = points[(index + n - 1) % n]!, after = points[(index + 1) % n]!;
+    const { points } = shape,
+      n = points.length,
+      before = points[(index + n - 1) % n]!,
+      after = points[(index + 1) % n]!;
     const handles = (shape.handles ??= points.map((): [number, number, number, number] => [0, 0, 0, 0]));
-    const x = (after[0] - before[0]) / 6, y = (after[1] - before[1]) / 6;
+    const x = (after[0] - before[0]) / 6,
+      y = (after[1] - before[1]) / 6;
     handles[index] = curved ? [0, 0, 0, 0] : [-x, -y, x, y];
     if (handles.every((h) => h.every((v) => v === 0))) delete shape.handles;
   }
 }
 
 /** Moves one handle of a point to lie `by` from it; the other keeps opposite to it unless `alone`. */
-export function moveHandle(outline: DrawnOutline, at: EditedAt, index: number, which: 'in' | 'out', [x, y]: Point, alone: boolean): void {
-  const shape = shapeFor(outline, at), handles = (shape.handles ??= shape.points.map((): [number, number, number, number] => [0, 0, 0, 0]));
+export function moveHandle(
+  outline: DrawnOutline,
+  at: EditedAt,
+  index: number,
+  which: 'in' | 'out',
+  [x, y]: Point,
+  alone: boolean,
+): void {
+  const shape = shapeFor(outline, at),
+    handles = (shape.handles ??= shape.points.map((): [number, number, number, number] => [0, 0, 0, 0]));
   const [inX, inY, outX, outY] = handles[index]!;
-  const other = which === 'in' ? Math.hypot(outX, outY) : Math.hypot(inX, inY), length = Math.hypot(x, y), k = length > 0 ? -other / length : 0;
+  const other = which === 'in' ? Math.hypot(outX, outY) : Math.hypot(inX, inY),
+    length = Math.hypot(x, y),
+    k = length > 0 ? -other / length : 0;
   if (which === 'in') handles[index] = alone ? [x, y, outX, outY] : [x, y, k * x, k * y];
   else handles[index] = alone ? [inX, inY, x, y] : [k * x, k * y, x, y];
 }

@@ -2,11 +2,37 @@ import { describe, expect, test } from 'vitest';
 import type { Quad } from '../../../../core/geometry/quad.ts';
 import type { ShotDocument } from '../../../../core/schemas/types.ts';
 import { moveHandKey, putHandKey, removeHandKey } from './keys/key-edits.ts';
-import { addCorners, addPoint, clearPoints, fillHoles, keepPoint, putPoint, removePoint, removePointKey, sizeBox, usePattern } from './points/point-edits.ts';
+import {
+  addCorners,
+  addPoint,
+  clearPoints,
+  fillHoles,
+  keepPoint,
+  putPoint,
+  removePoint,
+  removePointKey,
+  sizeBox,
+  usePattern,
+} from './points/point-edits.ts';
 import { changeSource, moveJoin, moveSpan, removeSpan, setSpan, splitSpan, swapSources } from './splice/span-edits.ts';
 
-const QUAD: Quad = [[10, 10], [90, 10], [90, 60], [10, 60]];
-const draft = (): ShotDocument => ({ format: 'yarlop-shot/1', referenceFrame: 4, motion: 'perspective', regions: [], keepOut: [], corners: null, contentId: null, look: {}, testCard: false });
+const QUAD: Quad = [
+  [10, 10],
+  [90, 10],
+  [90, 60],
+  [10, 60],
+];
+const draft = (): ShotDocument => ({
+  format: 'yarlop-shot/1',
+  referenceFrame: 4,
+  motion: 'perspective',
+  regions: [],
+  keepOut: [],
+  corners: null,
+  contentId: null,
+  look: {},
+  testCard: false,
+});
 const spans = (d: ShotDocument) => d.spans?.map((s) => `${s.from}-${s.to} ${s.source}`);
 
 describe('points', () => {
@@ -27,7 +53,13 @@ describe('points', () => {
     putPoint(d, 'top-left', 9, [20, 20]);
     putPoint(d, 'top-left', 7, [15, 15], true);
     putPoint(d, 'top-left', 7, [16, 15]);
-    expect(d.cornerPoints![0]).toMatchObject({ at: [11, 12], keys: [{ frame: 7, at: [16, 15], pattern: true }, { frame: 9, at: [20, 20] }] });
+    expect(d.cornerPoints![0]).toMatchObject({
+      at: [11, 12],
+      keys: [
+        { frame: 7, at: [16, 15], pattern: true },
+        { frame: 9, at: [20, 20] },
+      ],
+    });
     usePattern(d, 'top-left', 7, false);
     removePointKey(d, 'top-left', 9);
     expect(d.cornerPoints![0]!.keys).toEqual([{ frame: 7, at: [16, 15] }]);
@@ -41,7 +73,13 @@ describe('points', () => {
     putPoint(d, 'top-right', 16, [80, 12]);
     keepPoint(d, 'top-right', [15, 17], true);
     clearPoints(d, ['top-right', 'top-left'], [10, 20]);
-    expect(d.cornerPoints![1]).toMatchObject({ holes: [[10, 14], [18, 20]], keys: [{ frame: 16, at: [80, 12] }] });
+    expect(d.cornerPoints![1]).toMatchObject({
+      holes: [
+        [10, 14],
+        [18, 20],
+      ],
+      keys: [{ frame: 16, at: [80, 12] }],
+    });
     expect(d.cornerPoints![0]!.holes).toEqual([[10, 20]]);
     fillHoles(d, ['top-right'], [10, 14]);
     expect(d.cornerPoints![1]!.holes).toEqual([[18, 20]]);
@@ -100,7 +138,10 @@ describe('spans', () => {
     const d = draft();
     setSpan(d, 20, 39, 'shot', 39, 7);
     swapSources(d, 1);
-    expect(d.spans).toEqual([{ from: 0, to: 19, source: 'shot', shot: 7 }, { from: 20, to: 39, source: 'plane' }]);
+    expect(d.spans).toEqual([
+      { from: 0, to: 19, source: 'shot', shot: 7 },
+      { from: 20, to: 39, source: 'plane' },
+    ]);
     swapSources(d, 0);
     expect(spans(d)).toEqual(['0-19 shot', '20-39 plane']);
   });
@@ -108,7 +149,10 @@ describe('spans', () => {
     const d = draft();
     splitSpan(d, 12, 39);
     changeSource(d, 1, 'shot', 7);
-    expect(d.spans).toEqual([{ from: 0, to: 11, source: 'plane' }, { from: 12, to: 39, source: 'shot', shot: 7 }]);
+    expect(d.spans).toEqual([
+      { from: 0, to: 11, source: 'plane' },
+      { from: 12, to: 39, source: 'shot', shot: 7 },
+    ]);
     moveJoin(d, 1, 20);
     expect(spans(d)).toEqual(['0-19 plane', '20-39 shot']);
     moveJoin(d, 1, -5);

@@ -29,4 +29,13 @@ export function homeOf(document: ShotDocument, outline: DrawnOutline): number {
   return ('home' in outline ? outline.home : undefined) ?? document.referenceFrame;
 }
 
-export const OUTLINE_NAMES: Readonly<Record<OutlineKind, string>> = { regions: 'region', keepOut: 'keep-out', shapes: 'shape', areas: 'area', cast: 'lit area', reflection: 'reflection', fixes: 'fix', split: 'dividing shape' };
+export const OUTLINE_NAMES: Readonly<Record<OutlineKind, string>> = {
+  regions: 'region',
+  keepOut: 'keep-out',
+  shapes: 'shape',
+  areas: 'area',
+  cast: 'lit area',
+  reflection: 'reflection',
+  fixes: 'fix',
+  split: 'dividing shape',
+};

@@ -4,7 +4,12 @@ import { areasOf, outlinesOf, type OutlineKind } from './outlines-of.ts';
 import type { useShot } from '../../stores/shot.ts';
 
 /** Takes an outline away and picks nothing. */
-export function removeOutline(shot: ReturnType<typeof useShot>, bench: ReturnType<typeof useBench>, list: OutlineKind, index: number): void {
+export function removeOutline(
+  shot: ReturnType<typeof useShot>,
+  bench: ReturnType<typeof useBench>,
+  list: OutlineKind,
+  index: number,
+): void {
   shot.edit((draft) => {
     if (list === 'areas') areasOf(draft).splice(index, 1);
     else if (list === 'split') delete draft.loop!.split;

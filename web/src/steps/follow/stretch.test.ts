@@ -2,7 +2,12 @@ import { expect, test } from 'vitest';
 import { row } from '../../test/shot-parts.ts';
 import { startFrom, stretchAt } from './stretch.ts';
 
-const track = new Map([3, 4, 5, 6, 7, 8].map((frame) => [frame, row(frame, frame === 6 || frame === 7 ? { homography: null, lost: 'covered' } : {})]));
+const track = new Map(
+  [3, 4, 5, 6, 7, 8].map((frame) => [
+    frame,
+    row(frame, frame === 6 || frame === 7 ? { homography: null, lost: 'covered' } : {}),
+  ]),
+);
 
 test('a stretch is what lies about a frame in the same state', () => {
   expect(stretchAt(track, 4)).toEqual([3, 5]);

@@ -9,14 +9,21 @@ export function stretchAt(track: ReadonlyMap<number, TrackRow>, frame: number): 
     const other = track.get(f);
     return other !== undefined && (other.homography === null) === (row.homography === null);
   };
-  let first = frame, last = frame;
+  let first = frame,
+    last = frame;
   while (alike(first - 1)) first--;
   while (alike(last + 1)) last++;
   return [first, last];
 }
 
 /** The held frame that a run in a direction goes on from, at the frame on show or before it; the reference when there is none. */
-export function startFrom(track: ReadonlyMap<number, TrackRow>, frame: number, direction: 1 | -1, reference: number, frames: number): number {
+export function startFrom(
+  track: ReadonlyMap<number, TrackRow>,
+  frame: number,
+  direction: 1 | -1,
+  reference: number,
+  frames: number,
+): number {
   for (let f = frame; f >= 0 && f < frames; f -= direction) if (f === reference || track.get(f)?.homography) return f;
   return reference;
 }

@@ -25,13 +25,21 @@ const head = usePlayhead();
 const notices = useNotices();
 const finding = ref(false);
 /** Frames on which the screen is known. */
-const seen = computed(() => Array.from({ length: shot.frames }, (_, frame) => frame).filter((frame) => shot.cornersAt(frame)).length);
+const seen = computed(
+  () => Array.from({ length: shot.frames }, (_, frame) => frame).filter((frame) => shot.cornersAt(frame)).length,
+);
 const fixes = computed(() => fixesOf(shot.document!));
 const shapes = computed(() => fixShapes(shot.document!));
-const picked = computed(() => (bench.picked?.list === 'fixes' && bench.picked.index < fixes.value.length ? bench.picked.index : null));
+const picked = computed(() =>
+  bench.picked?.list === 'fixes' && bench.picked.index < fixes.value.length ? bench.picked.index : null,
+);
 const only = computed(() => (picked.value === null ? null : fixes.value[picked.value]!));
 /** Where the picked fix lies on the reference, in shares of the surface. */
-const shares = computed(() => (picked.value === null || !shot.document!.corners ? [] : (inShares(polygonOf(shapes.value[picked.value]! as never), shot.document!.corners as Quad) ?? [])));
+const shares = computed(() =>
+  picked.value === null || !shot.document!.corners
+    ? []
+    : (inShares(polygonOf(shapes.value[picked.value]! as never), shot.document!.corners as Quad) ?? []),
+);
 const covers = computed(() => (only.value?.shape?.rides === 'plate' ? 0 : coveredShare(shares.value)));
 const soft = computed(() => only.value?.soft ?? 1.5);
 const opacity = computed(() => (typeof only.value?.shape?.opacity === 'number' ? only.value.shape.opacity : 1));
@@ -49,7 +57,11 @@ const take = (tool: Tool) => {
   bench.tool = bench.tool === tool ? 'look' : tool;
   if (bench.tool !== 'look' && bench.frontView !== 'cleaned') bench.frontView = 'cleaned';
 };
-const setOff = (index: number, off: boolean) => change((fix) => { if (off) fix.off = true; else delete fix.off; }, index);
+const setOff = (index: number, off: boolean) =>
+  change((fix) => {
+    if (off) fix.off = true;
+    else delete fix.off;
+  }, index);
 /** What is found is added to what was drawn: one step of undo. */
 async function find(): Promise<void> {
   finding.value = true;
@@ -57,7 +69,11 @@ async function find(): Promise<void> {
     if (!(await shot.saved())) return;
     const { fixes: found } = await call('POST', `/shots/${shot.shot!.id}/marks`, 'marksReply');
     if (found.length === 0) {
-      notices.add(seen.value < 3 ? 'Marks are told by riding with the screen over several frames: follow the screen first, or draw around what is to go.' : 'No marks were found that ride with the screen and stand out from it. Draw around what is to go, or paint over it.');
+      notices.add(
+        seen.value < 3
+          ? 'Marks are told by riding with the screen over several frames: follow the screen first, or draw around what is to go.'
+          : 'No marks were found that ride with the screen and stand out from it. Draw around what is to go, or paint over it.',
+      );
       return;
     }
     shot.edit((draft) => (draft.look.clean = { ...draft.look.clean, fixes: [...fixesOf(draft), ...found] }));
@@ -81,58 +97,234 @@ function tickFrames(on: boolean): void {
 const nameOf = (fix: CleanFixFile, i: number) => fix.name ?? `Fix ${i + 1}`;
 const about = (fix: CleanFixFile, i: number) => {
   const keys = keyFrames(shapes.value[i]! as never, homeOf(shot.document!, shapes.value[i]!)).length;
-  return [fix.method, ...(fix.shape?.rides === 'plate' ? ['in the picture'] : []), ...(keys > 0 ? [`${keys} keys`] : []), ...(fix.frames ? [`frames ${fix.frames.join('–')}`] : [])].join(' · ');
+  return [
+    fix.method,
+    ...(fix.shape?.rides === 'plate' ? ['in the picture'] : []),
+    ...(keys > 0 ? [`${keys} keys`] : []),
+    ...(fix.frames ? [`frames ${fix.frames.join('–')}`] : []),
+  ].join(' · ');
 };
 /** On the frame on show nothing around it tells what it should look like. */
 const blind = (i: number) => bench.unfilled.frame === head.frame && bench.unfilled.fixes.includes(i);
 /** The one that is picked is in sight of its list, also when it was picked in the picture or has just been drawn. */
 const rows = useTemplateRef<HTMLElement>('rows');
-watch(picked, (index) => { if (index !== null) rows.value?.children[index]?.scrollIntoView({ block: 'nearest' }); }, { flush: 'post' });
+watch(
+  picked,
+  (index) => {
+    if (index !== null) rows.value?.children[index]?.scrollIntoView({ block: 'nearest' });
+  },
+  { flush: 'post' },
+);
 const VIEWS = ['finished', 'cleaned', 'plate'] as const;
 </script>
 
 <template>
   <section class="section" data-clean>
-    <header><h2>Paint out</h2><span class="quiet">once, for all frames</span></header>
-    <p v-if="fixes.length === 0" class="quiet">For marks on the screen, a sticker on its frame, a stain, somebody mirrored in the glass: each goes by one fix that rides along, before anything is keyed or laid on.</p>
-    <button class="btn btn-sm w-100" :class="fixes.length === 0 ? 'btn-primary' : 'btn-outline-secondary'" type="button" :disabled="finding" data-find-marks @click="find"><i class="bi bi-search" /> {{ finding ? 'Looking …' : 'Find marks' }}</button>
+    <header>
+      <h2>Paint out</h2>
+      <span class="quiet">once, for all frames</span>
+    </header>
+    <p v-if="fixes.length === 0" class="quiet">
+      For marks on the screen, a sticker on its frame, a stain, somebody mirrored in the glass: each goes by one fix
+      that rides along, before anything is keyed or laid on.
+    </p>
+    <button
+      class="btn btn-sm w-100"
+      :class="fixes.length === 0 ? 'btn-primary' : 'btn-outline-secondary'"
+      type="button"
+      :disabled="finding"
+      data-find-marks
+      @click="find"
+    >
+      <i class="bi bi-search" /> {{ finding ? 'Looking …' : 'Find marks' }}
+    </button>
     <div class="row-line mt-2">
-      <button class="btn btn-sm btn-outline-secondary flex-fill" type="button" :aria-pressed="bench.tool === 'draw-fix'" title="Click around what is to go" @click="take('draw-fix')"><i class="bi bi-bezier2" /> Draw</button>
-      <button class="btn btn-sm btn-outline-secondary flex-fill" type="button" :aria-pressed="bench.tool === 'brush-fix'" title="Paint over what is to go" @click="take('brush-fix')"><i class="bi bi-brush" /> Brush</button>
+      <button
+        class="btn btn-sm btn-outline-secondary flex-fill"
+        type="button"
+        :aria-pressed="bench.tool === 'draw-fix'"
+        title="Click around what is to go"
+        @click="take('draw-fix')"
+      >
+        <i class="bi bi-bezier2" /> Draw
+      </button>
+      <button
+        class="btn btn-sm btn-outline-secondary flex-fill"
+        type="button"
+        :aria-pressed="bench.tool === 'brush-fix'"
+        title="Paint over what is to go"
+        @click="take('brush-fix')"
+      >
+        <i class="bi bi-brush" /> Brush
+      </button>
     </div>
-    <NumberField v-if="bench.tool === 'brush-fix'" label="Brush width" unit="px" :value="bench.brush" :min="1" :max="500" :step="1" :digits="1" @commit="(v) => (bench.brush = v)" />
+    <NumberField
+      v-if="bench.tool === 'brush-fix'"
+      label="Brush width"
+      unit="px"
+      :value="bench.brush"
+      :min="1"
+      :max="500"
+      :step="1"
+      :digits="1"
+      @commit="(v) => (bench.brush = v)"
+    />
     <template v-if="fixes.length > 0">
-      <ChoiceRow class="mt-2" label="With and without" :options="VIEWS" :value="(VIEWS as readonly string[]).includes(bench.frontView) ? (bench.frontView as 'finished') : 'finished'" @choose="(view) => (bench.frontView = view)" />
+      <ChoiceRow
+        class="mt-2"
+        label="With and without"
+        :options="VIEWS"
+        :value="(VIEWS as readonly string[]).includes(bench.frontView) ? (bench.frontView as 'finished') : 'finished'"
+        @choose="(view) => (bench.frontView = view)"
+      />
       <ul ref="rows" class="outline-rows">
         <li v-for="(fix, i) in fixes" :key="i" :class="{ picked: picked === i, off: fix.off }" :data-fix="i">
-          <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'fixes', index: i }"><b>{{ nameOf(fix, i) }}</b><span class="quiet d-block">{{ about(fix, i) }}</span><span v-if="blind(i)" class="d-block blind" data-unfilled>left as it is on this frame: nothing around it is seen</span></button>
-          <button class="icon-button" type="button" :aria-pressed="!fix.off" :aria-label="`Use ${nameOf(fix, i)}`" @click="setOff(i, !fix.off)"><i class="bi" :class="fix.off ? 'bi-eye-slash' : 'bi-eye'" /></button>
-          <button class="icon-button" type="button" :aria-label="`Remove ${nameOf(fix, i)}`" @click="removeOutline(shot, bench, 'fixes', i)"><i class="bi bi-trash" /></button>
+          <button
+            class="entry"
+            type="button"
+            :aria-pressed="picked === i"
+            @click="bench.picked = { list: 'fixes', index: i }"
+          >
+            <b>{{ nameOf(fix, i) }}</b
+            ><span class="quiet d-block">{{ about(fix, i) }}</span
+            ><span v-if="blind(i)" class="d-block blind" data-unfilled
+              >left as it is on this frame: nothing around it is seen</span
+            >
+          </button>
+          <button
+            class="icon-button"
+            type="button"
+            :aria-pressed="!fix.off"
+            :aria-label="`Use ${nameOf(fix, i)}`"
+            @click="setOff(i, !fix.off)"
+          >
+            <i class="bi" :class="fix.off ? 'bi-eye-slash' : 'bi-eye'" />
+          </button>
+          <button
+            class="icon-button"
+            type="button"
+            :aria-label="`Remove ${nameOf(fix, i)}`"
+            @click="removeOutline(shot, bench, 'fixes', i)"
+          >
+            <i class="bi bi-trash" />
+          </button>
         </li>
       </ul>
       <div v-if="only && picked !== null" class="chosen under-rows">
-        <ChoiceRow label="Filled from" :options="FILLS" :value="only.method" @choose="(method) => change((fix) => setFill(fix, method, shares))" />
+        <ChoiceRow
+          label="Filled from"
+          :options="FILLS"
+          :value="only.method"
+          @choose="(method) => change((fix) => setFill(fix, method, shares))"
+        />
         <p class="quiet mt-1 mb-1">{{ FILL_SAYS[only.method] }}</p>
-        <div class="row-line"><span>Moves with</span><ChoiceRow label="The fix moves with" :options="['surface', 'plate']" :value="only.shape?.rides ?? 'surface'" @choose="(value) => rideOn(shot, 'fixes', picked!, value, head.frame)" /></div>
-        <p v-if="covers > MOST_COVERED && only.method !== 'frames'" class="notice" data-too-large>It covers {{ Math.round(100 * covers) }} % of the screen: what is left around it does not tell what it should look like. Draw it smaller, or fill it from other frames.</p>
-        <div class="pair">
-          <NumberField label="Soft" unit="px" :value="soft" :min="0" :max="1000" :step="0.5" :digits="2" @commit="(v) => change((fix) => (fix.soft = v))" />
-          <NumberField label="Counts" unit="%" :value="100 * opacity" :min="0" :max="100" :step="5" @commit="(v) => change((fix) => { if (fix.shape) fix.shape.opacity = v / 100; })" />
+        <div class="row-line">
+          <span>Moves with</span
+          ><ChoiceRow
+            label="The fix moves with"
+            :options="['surface', 'plate']"
+            :value="only.shape?.rides ?? 'surface'"
+            @choose="(value) => rideOn(shot, 'fixes', picked!, value, head.frame)"
+          />
         </div>
-        <label class="tick"><input type="checkbox" :checked="only.frames !== undefined" @change="tickFrames(($event.target as HTMLInputElement).checked)" /> On some frames only</label>
+        <p v-if="covers > MOST_COVERED && only.method !== 'frames'" class="notice" data-too-large>
+          It covers {{ Math.round(100 * covers) }} % of the screen: what is left around it does not tell what it should
+          look like. Draw it smaller, or fill it from other frames.
+        </p>
+        <div class="pair">
+          <NumberField
+            label="Soft"
+            unit="px"
+            :value="soft"
+            :min="0"
+            :max="1000"
+            :step="0.5"
+            :digits="2"
+            @commit="(v) => change((fix) => (fix.soft = v))"
+          />
+          <NumberField
+            label="Counts"
+            unit="%"
+            :value="100 * opacity"
+            :min="0"
+            :max="100"
+            :step="5"
+            @commit="
+              (v) =>
+                change((fix) => {
+                  if (fix.shape) fix.shape.opacity = v / 100;
+                })
+            "
+          />
+        </div>
+        <label class="tick"
+          ><input
+            type="checkbox"
+            :checked="only.frames !== undefined"
+            @change="tickFrames(($event.target as HTMLInputElement).checked)"
+          />
+          On some frames only</label
+        >
         <div v-if="only.frames" class="pair">
-          <NumberField label="From" unit="" :value="only.frames[0]" :min="0" :max="shot.frames - 1" :step="1" :digits="0" @commit="setFrames(0, $event)" />
-          <NumberField label="to" unit="" :value="only.frames[1]" :min="0" :max="shot.frames - 1" :step="1" :digits="0" @commit="setFrames(1, $event)" />
+          <NumberField
+            label="From"
+            unit=""
+            :value="only.frames[0]"
+            :min="0"
+            :max="shot.frames - 1"
+            :step="1"
+            :digits="0"
+            @commit="setFrames(0, $event)"
+          />
+          <NumberField
+            label="to"
+            unit=""
+            :value="only.frames[1]"
+            :min="0"
+            :max="shot.frames - 1"
+            :step="1"
+            :digits="0"
+            @commit="setFrames(1, $event)"
+          />
         </div>
       </div>
-      <label class="tick"><input type="checkbox" :checked="shot.document!.look.clean?.grain !== false" @change="shot.edit((draft) => { const clean = draft.look.clean!; if (clean.grain === false) delete clean.grain; else clean.grain = false; })" /> The plate’s own grain over what is filled</label>
+      <label class="tick"
+        ><input
+          type="checkbox"
+          :checked="shot.document!.look.clean?.grain !== false"
+          @change="
+            shot.edit((draft) => {
+              const clean = draft.look.clean!;
+              if (clean.grain === false) delete clean.grain;
+              else clean.grain = false;
+            })
+          "
+        />
+        The plate’s own grain over what is filled</label
+      >
     </template>
   </section>
 </template>
 
 <style scoped>
-.outline-rows { max-height: 264px; overflow-y: auto; }
-.blind { color: var(--alarm); font-size: 13px; }
-.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; --field-width: 40px; }
-.tick { display: flex; gap: 8px; align-items: center; min-height: 26px; }
+.outline-rows {
+  max-height: 264px;
+  overflow-y: auto;
+}
+.blind {
+  color: var(--alarm);
+  font-size: 13px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+  --field-width: 40px;
+}
+.tick {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 26px;
+}
 </style>

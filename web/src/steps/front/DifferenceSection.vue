@@ -16,18 +16,78 @@ function change(recipe: (difference: DifferenceMatte) => void): void {
 
 <template>
   <section class="section">
-    <header><h2>Difference</h2><span class="quiet">for a dark screen</span></header>
-    <label class="tick"><input type="checkbox" :checked="on" data-difference @change="change((d) => { if (on) d.off = true; else delete d.off; })" /> What differs from the clean screen is in front</label>
+    <header>
+      <h2>Difference</h2>
+      <span class="quiet">for a dark screen</span>
+    </header>
+    <label class="tick"
+      ><input
+        type="checkbox"
+        :checked="on"
+        data-difference
+        @change="
+          change((d) => {
+            if (on) d.off = true;
+            else delete d.off;
+          })
+        "
+      />
+      What differs from the clean screen is in front</label
+    >
     <template v-if="on">
-      <p class="quiet mt-1 mb-1">The clean screen is the median of twelve frames over the shot, laid flat. Differences are told in times its own unrest.</p>
-      <NumberField label="Floor: clear up to" unit="×" :value="difference!.floor ?? DIFFERENCE_DEFAULTS.floor" :min="0" :max="(difference!.ceiling ?? DIFFERENCE_DEFAULTS.ceiling) - 0.5" :step="0.5" :digits="1" @commit="(v) => change((d) => (d.floor = v))" />
-      <NumberField label="Ceiling: solid from" unit="×" :value="difference!.ceiling ?? DIFFERENCE_DEFAULTS.ceiling" :min="(difference!.floor ?? DIFFERENCE_DEFAULTS.floor) + 0.5" :max="1000" :step="0.5" :digits="1" @commit="(v) => change((d) => (d.ceiling = v))" />
-      <NumberField label="Grow what is in front" unit="px" :value="difference!.grow ?? 0" :min="-50" :max="50" :step="0.1" :digits="2" @commit="(v) => change((d) => (d.grow = v))" />
-      <NumberField label="Blur" unit="px" :value="difference!.blur ?? 0" :min="0" :max="50" :step="0.1" :digits="2" @commit="(v) => change((d) => (d.blur = v))" />
+      <p class="quiet mt-1 mb-1">
+        The clean screen is the median of twelve frames over the shot, laid flat. Differences are told in times its own
+        unrest.
+      </p>
+      <NumberField
+        label="Floor: clear up to"
+        unit="×"
+        :value="difference!.floor ?? DIFFERENCE_DEFAULTS.floor"
+        :min="0"
+        :max="(difference!.ceiling ?? DIFFERENCE_DEFAULTS.ceiling) - 0.5"
+        :step="0.5"
+        :digits="1"
+        @commit="(v) => change((d) => (d.floor = v))"
+      />
+      <NumberField
+        label="Ceiling: solid from"
+        unit="×"
+        :value="difference!.ceiling ?? DIFFERENCE_DEFAULTS.ceiling"
+        :min="(difference!.floor ?? DIFFERENCE_DEFAULTS.floor) + 0.5"
+        :max="1000"
+        :step="0.5"
+        :digits="1"
+        @commit="(v) => change((d) => (d.ceiling = v))"
+      />
+      <NumberField
+        label="Grow what is in front"
+        unit="px"
+        :value="difference!.grow ?? 0"
+        :min="-50"
+        :max="50"
+        :step="0.1"
+        :digits="2"
+        @commit="(v) => change((d) => (d.grow = v))"
+      />
+      <NumberField
+        label="Blur"
+        unit="px"
+        :value="difference!.blur ?? 0"
+        :min="0"
+        :max="50"
+        :step="0.1"
+        :digits="2"
+        @commit="(v) => change((d) => (d.blur = v))"
+      />
     </template>
   </section>
 </template>
 
 <style scoped>
-.tick { display: flex; gap: 8px; align-items: center; min-height: 26px; }
+.tick {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 26px;
+}
 </style>

@@ -15,29 +15,63 @@ const shot = useShot();
 const bench = useBench();
 const ready = computed(() => shot.document!.corners !== null);
 const SAYS = {
-  finished: 'The finished picture.', matte: 'White is where content is seen.', parts: 'Dark is wholly in front, light wholly screen, amber between.',
-  checker: 'What is in front, over a checker.', cleaned: 'The plate with what is painted out, nothing laid on.', plate: 'The plate as it was filmed.', black: 'What is in front, over black: bright fringes show.', white: 'What is in front, over white: dark fringes show.',
+  finished: 'The finished picture.',
+  matte: 'White is where content is seen.',
+  parts: 'Dark is wholly in front, light wholly screen, amber between.',
+  checker: 'What is in front, over a checker.',
+  cleaned: 'The plate with what is painted out, nothing laid on.',
+  plate: 'The plate as it was filmed.',
+  black: 'What is in front, over black: bright fringes show.',
+  white: 'What is in front, over white: dark fringes show.',
 } as const;
 </script>
 
 <template>
-  <section v-if="!ready" class="section"><p class="quiet mb-0">First seat the four corners: what is in front is looked for inside them.</p></section>
+  <section v-if="!ready" class="section">
+    <p class="quiet mb-0">First seat the four corners: what is in front is looked for inside them.</p>
+  </section>
   <template v-else>
     <section class="section">
-      <header><h2>Look at</h2><span class="quiet">J for the next</span></header>
-      <ChoiceRow class="views" label="Look at" :options="FRONT_VIEWS" :value="bench.frontView" @choose="bench.frontView = $event" />
-      <p class="quiet mt-2 mb-0">{{ shot.document!.contentId === null && bench.frontView === 'finished' ? 'There is no content yet: choose it on Content.' : SAYS[bench.frontView] }}</p>
+      <header>
+        <h2>Look at</h2>
+        <span class="quiet">J for the next</span>
+      </header>
+      <ChoiceRow
+        class="views"
+        label="Look at"
+        :options="FRONT_VIEWS"
+        :value="bench.frontView"
+        @choose="bench.frontView = $event"
+      />
+      <p class="quiet mt-2 mb-0">
+        {{
+          shot.document!.contentId === null && bench.frontView === 'finished'
+            ? 'There is no content yet: choose it on Content.'
+            : SAYS[bench.frontView]
+        }}
+      </p>
     </section>
     <KeySection />
     <DifferenceSection />
     <ShapeSection />
     <SpillSection />
     <CleanSection />
-    <section class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/blend`">On to Blend <i class="bi bi-arrow-right" /></RouterLink></section>
+    <section class="section">
+      <RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/blend`"
+        >On to Blend <i class="bi bi-arrow-right"
+      /></RouterLink>
+    </section>
   </template>
 </template>
 
 <style scoped>
-.views { display: grid; grid-template-columns: repeat(4, 1fr); gap: 0; }
-.views :deep(button) { margin: 0 0 -1px -1px; border-radius: 0; }
+.views {
+  display: grid;
+  grid-template-columns: repeat(4, 1fr);
+  gap: 0;
+}
+.views :deep(button) {
+  margin: 0 0 -1px -1px;
+  border-radius: 0;
+}
 </style>

@@ -19,7 +19,9 @@ const bench = useBench();
 const notices = useNotices();
 const onShow = usePictureOnShow();
 const measuring = ref(false);
-const keys = computed<readonly ColourKey[]>(() => (Array.isArray(shot.document!.look.keys) ? shot.document!.look.keys : []));
+const keys = computed<readonly ColourKey[]>(() =>
+  Array.isArray(shot.document!.look.keys) ? shot.document!.look.keys : [],
+);
 const markers = computed(() => shot.document!.look.markers?.length ?? 0);
 
 /** What is proposed becomes the key, the markers and the spill: one step of undo. */
@@ -29,14 +31,21 @@ async function propose(): Promise<void> {
     if (!(await shot.saved())) return;
     const found = await call('POST', `/shots/${shot.shot!.id}/front`, 'frontReply');
     if (found.keys.length === 0) {
-      notices.add('The screen shows no colour that tells it from what stands before it. Draw shapes, or pick a colour.');
+      notices.add(
+        'The screen shows no colour that tells it from what stands before it. Draw shapes, or pick a colour.',
+      );
       return;
     }
     shot.edit((draft) => {
       draft.look.keys = found.keys;
       draft.look.markers = found.markers;
       if (found.spill) draft.look.spill = { ...found.spill };
-      draft.look.why = { ...draft.look.why, ...Object.fromEntries(Object.entries(found.why).map(([name, why]) => [name, { ...why, basis: proposal.basis }])) };
+      draft.look.why = {
+        ...draft.look.why,
+        ...Object.fromEntries(
+          Object.entries(found.why).map(([name, why]) => [name, { ...why, basis: proposal.basis }]),
+        ),
+      };
     });
   });
   measuring.value = false;
@@ -49,33 +58,40 @@ function pick(index: number): void {
   bench.measured = null;
   bench.tool = 'pick-colour';
 }
-watch(() => bench.measured, (square) => {
-  if (bench.tool !== 'pick-colour' || !square || square.width < 1 || picking.value === null) return;
-  const facts = shot.plate!.facts!, sum = [0, 0, 0];
-  let n = 0;
-  for (let y = square.y + 0.5; y < square.y + square.height; y++) {
-    for (let x = square.x + 0.5; x < square.x + square.width; x++) {
-      const codes = onShow.codesAt(x, y, facts.width, facts.height, onShow.shows === 'result' ? 'plain' : undefined);
-      if (!codes) continue;
-      codes.forEach((code, c) => (sum[c]! += codeToLight(code / 255)));
-      n++;
+watch(
+  () => bench.measured,
+  (square) => {
+    if (bench.tool !== 'pick-colour' || !square || square.width < 1 || picking.value === null) return;
+    const facts = shot.plate!.facts!,
+      sum = [0, 0, 0];
+    let n = 0;
+    for (let y = square.y + 0.5; y < square.y + square.height; y++) {
+      for (let x = square.x + 0.5; x < square.x + square.width; x++) {
+        const codes = onShow.codesAt(x, y, facts.width, facts.height, onShow.shows === 'result' ? 'plain' : undefined);
+        if (!codes) continue;
+        codes.forEach((code, c) => (sum[c]! += codeToLight(code / 255)));
+        n++;
+      }
     }
-  }
-  if (n === 0) return;
-  const colour = sum.map((v) => Number((v / n).toFixed(5))) as ColourKey['colour'], index = picking.value;
-  bench.tool = 'look';
-  bench.measured = null;
-  if (!canBeKeyed(colour)) {
-    notices.add('That is too near grey to tell the screen from what stands before it. Drag over the coloured part of the screen.');
-    return;
-  }
-  changeLook((look) => {
-    const list = Array.isArray(look.keys) ? look.keys as ColourKey[] : [];
-    if (list[index]) list[index].colour = colour;
-    else list.push({ colour });
-    look.keys = list as NonNullable<typeof look.keys>;
-  }, 'keys');
-});
+    if (n === 0) return;
+    const colour = sum.map((v) => Number((v / n).toFixed(5))) as ColourKey['colour'],
+      index = picking.value;
+    bench.tool = 'look';
+    bench.measured = null;
+    if (!canBeKeyed(colour)) {
+      notices.add(
+        'That is too near grey to tell the screen from what stands before it. Drag over the coloured part of the screen.',
+      );
+      return;
+    }
+    changeLook((look) => {
+      const list = Array.isArray(look.keys) ? (look.keys as ColourKey[]) : [];
+      if (list[index]) list[index].colour = colour;
+      else list.push({ colour });
+      look.keys = list as NonNullable<typeof look.keys>;
+    }, 'keys');
+  },
+);
 
 function change(index: number, recipe: (key: ColourKey) => void): void {
   changeLook((look) => {
@@ -90,39 +106,178 @@ function remove(index: number): void {
     else delete look.keys;
   }, 'keys');
 }
-const shade = (colour: readonly number[]) => `rgb(${colour.map((v) => Math.round(255 * lightToCode(Math.min(1, Math.max(0, v))))).join(' ')})`;
+const shade = (colour: readonly number[]) =>
+  `rgb(${colour.map((v) => Math.round(255 * lightToCode(Math.min(1, Math.max(0, v))))).join(' ')})`;
 const percent = (v: number) => 100 * v;
 </script>
 
 <template>
   <section class="section">
-    <header><h2>Key<ReasonMark v-if="whyOf('keys').why && keys.length > 0" title="Key" :why="whyOf('keys').why!" :stale="whyOf('keys').stale" /></h2><span class="quiet">its colour lets content through</span></header>
+    <header>
+      <h2>
+        Key<ReasonMark
+          v-if="whyOf('keys').why && keys.length > 0"
+          title="Key"
+          :why="whyOf('keys').why!"
+          :stale="whyOf('keys').stale"
+        />
+      </h2>
+      <span class="quiet">its colour lets content through</span>
+    </header>
     <p v-if="keys.length === 0" class="quiet">A green, blue or other coloured screen is found by itself.</p>
     <div class="row-line">
-      <button class="btn btn-sm flex-fill" :class="keys.length === 0 ? 'btn-primary' : 'btn-outline-secondary'" type="button" :disabled="measuring" data-propose-key @click="propose"><i class="bi bi-rulers" /> {{ measuring ? 'Measuring …' : keys.length === 0 ? 'Propose a key' : 'Measure again' }}</button>
-      <button class="btn btn-sm btn-outline-secondary" type="button" title="Drag over the screen’s colour" @click="pick(keys.length)"><i class="bi bi-eyedropper" /> Pick</button>
+      <button
+        class="btn btn-sm flex-fill"
+        :class="keys.length === 0 ? 'btn-primary' : 'btn-outline-secondary'"
+        type="button"
+        :disabled="measuring"
+        data-propose-key
+        @click="propose"
+      >
+        <i class="bi bi-rulers" />
+        {{ measuring ? 'Measuring …' : keys.length === 0 ? 'Propose a key' : 'Measure again' }}
+      </button>
+      <button
+        class="btn btn-sm btn-outline-secondary"
+        type="button"
+        title="Drag over the screen’s colour"
+        @click="pick(keys.length)"
+      >
+        <i class="bi bi-eyedropper" /> Pick
+      </button>
     </div>
     <div v-for="(key, i) in keys" :key="i" class="key" :class="{ off: key.off }" :data-colour-key="i">
       <div class="head">
-        <button class="swatch" type="button" :style="{ background: shade(key.colour) }" :aria-label="`Colour of key ${i + 1}: pick it again`" title="Pick it again by dragging over the screen" @click="pick(i)" />
+        <button
+          class="swatch"
+          type="button"
+          :style="{ background: shade(key.colour) }"
+          :aria-label="`Colour of key ${i + 1}: pick it again`"
+          title="Pick it again by dragging over the screen"
+          @click="pick(i)"
+        />
         <b class="flex-fill">Key {{ i + 1 }}</b>
-        <button class="icon-button" type="button" :aria-pressed="!key.off" :aria-label="`Use key ${i + 1}`" @click="change(i, (k) => { if (k.off) delete k.off; else k.off = true; })"><i class="bi" :class="key.off ? 'bi-eye-slash' : 'bi-eye'" /></button>
-        <button class="icon-button" type="button" :aria-label="`Remove key ${i + 1}`" @click="remove(i)"><i class="bi bi-trash" /></button>
+        <button
+          class="icon-button"
+          type="button"
+          :aria-pressed="!key.off"
+          :aria-label="`Use key ${i + 1}`"
+          @click="
+            change(i, (k) => {
+              if (k.off) delete k.off;
+              else k.off = true;
+            })
+          "
+        >
+          <i class="bi" :class="key.off ? 'bi-eye-slash' : 'bi-eye'" />
+        </button>
+        <button class="icon-button" type="button" :aria-label="`Remove key ${i + 1}`" @click="remove(i)">
+          <i class="bi bi-trash" />
+        </button>
       </div>
-      <NumberField label="Floor: clear up to" unit="%" :value="percent(key.floor ?? KEY_DEFAULTS.floor)" :min="0" :max="percent(key.ceiling ?? KEY_DEFAULTS.ceiling) - 1" :step="1" :digits="1" @commit="(v) => change(i, (k) => (k.floor = v / 100))" />
-      <NumberField label="Ceiling: solid from" unit="%" :value="percent(key.ceiling ?? KEY_DEFAULTS.ceiling)" :min="percent(key.floor ?? KEY_DEFAULTS.floor) + 1" :max="200" :step="1" :digits="1" @commit="(v) => change(i, (k) => (k.ceiling = v / 100))" />
-      <NumberField label="Grow what is in front" unit="px" :value="key.grow ?? KEY_DEFAULTS.grow" :min="-50" :max="50" :step="0.1" :digits="2" @commit="(v) => change(i, (k) => (k.grow = v))" />
-      <NumberField label="Denoise for the key" unit="px" title="Only for reading the matte: the picture keeps its grain" :value="key.denoise ?? 0" :min="0" :max="6" :step="0.25" :digits="2" @commit="(v) => change(i, (k) => { if (v > 0) k.denoise = v; else delete k.denoise; })" />
-      <NumberField label="Blur" unit="px" :value="key.blur ?? KEY_DEFAULTS.blur" :min="0" :max="50" :step="0.1" :digits="2" @commit="(v) => change(i, (k) => (k.blur = v))" />
-      <NumberField label="Reach past the outline" unit="px" :value="key.reach ?? KEY_DEFAULTS.reach" :min="0" :max="1000" :step="0.5" :digits="1" @commit="(v) => change(i, (k) => (k.reach = v))" />
+      <NumberField
+        label="Floor: clear up to"
+        unit="%"
+        :value="percent(key.floor ?? KEY_DEFAULTS.floor)"
+        :min="0"
+        :max="percent(key.ceiling ?? KEY_DEFAULTS.ceiling) - 1"
+        :step="1"
+        :digits="1"
+        @commit="(v) => change(i, (k) => (k.floor = v / 100))"
+      />
+      <NumberField
+        label="Ceiling: solid from"
+        unit="%"
+        :value="percent(key.ceiling ?? KEY_DEFAULTS.ceiling)"
+        :min="percent(key.floor ?? KEY_DEFAULTS.floor) + 1"
+        :max="200"
+        :step="1"
+        :digits="1"
+        @commit="(v) => change(i, (k) => (k.ceiling = v / 100))"
+      />
+      <NumberField
+        label="Grow what is in front"
+        unit="px"
+        :value="key.grow ?? KEY_DEFAULTS.grow"
+        :min="-50"
+        :max="50"
+        :step="0.1"
+        :digits="2"
+        @commit="(v) => change(i, (k) => (k.grow = v))"
+      />
+      <NumberField
+        label="Denoise for the key"
+        unit="px"
+        title="Only for reading the matte: the picture keeps its grain"
+        :value="key.denoise ?? 0"
+        :min="0"
+        :max="6"
+        :step="0.25"
+        :digits="2"
+        @commit="
+          (v) =>
+            change(i, (k) => {
+              if (v > 0) k.denoise = v;
+              else delete k.denoise;
+            })
+        "
+      />
+      <NumberField
+        label="Blur"
+        unit="px"
+        :value="key.blur ?? KEY_DEFAULTS.blur"
+        :min="0"
+        :max="50"
+        :step="0.1"
+        :digits="2"
+        @commit="(v) => change(i, (k) => (k.blur = v))"
+      />
+      <NumberField
+        label="Reach past the outline"
+        unit="px"
+        :value="key.reach ?? KEY_DEFAULTS.reach"
+        :min="0"
+        :max="1000"
+        :step="0.5"
+        :digits="1"
+        @commit="(v) => change(i, (k) => (k.reach = v))"
+      />
     </div>
-    <p v-if="markers > 0" class="quiet mt-2 mb-0">{{ markers }} {{ markers === 1 ? 'mark' : 'marks' }} on the screen grown over. <button class="use-button" type="button" @click="shot.edit((d) => { delete d.look.markers; })">leave them in</button></p>
+    <p v-if="markers > 0" class="quiet mt-2 mb-0">
+      {{ markers }} {{ markers === 1 ? 'mark' : 'marks' }} on the screen grown over.
+      <button
+        class="use-button"
+        type="button"
+        @click="
+          shot.edit((d) => {
+            delete d.look.markers;
+          })
+        "
+      >
+        leave them in
+      </button>
+    </p>
   </section>
 </template>
 
 <style scoped>
-.key { border-top: 1px solid var(--line); margin-top: 8px; padding-top: 6px; }
-.key.off > :not(.head) { opacity: 0.5; }
-.head { display: flex; align-items: center; gap: 8px; }
-.swatch { width: 34px; height: 22px; border: 1px solid var(--ink); border-radius: 3px; }
+.key {
+  border-top: 1px solid var(--line);
+  margin-top: 8px;
+  padding-top: 6px;
+}
+.key.off > :not(.head) {
+  opacity: 0.5;
+}
+.head {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.swatch {
+  width: 34px;
+  height: 22px;
+  border: 1px solid var(--ink);
+  border-radius: 3px;
+}
 </style>

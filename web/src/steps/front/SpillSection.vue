@@ -12,9 +12,18 @@ import { useLook } from '../blend/use-look.ts';
 import ReasonMark from '../blend/ReasonMark.vue';
 
 /** Light of the old screen on what stands near it, taken off; light of the new one put there. */
-const LIMITS = ['mean', 'larger', 'weighted'] as const, REPLACES = ['average', 'nearest', 'none'] as const;
-const LIMIT_SAYS = { mean: 'The screen’s channel is held to the mean of the other two.', larger: 'It is held to the larger of the other two: milder.', weighted: 'It is held to a mix of the two.' } as const;
-const REPLACE_SAYS = { average: 'The content’s mean light falls there instead.', nearest: 'The light of the nearest content falls there instead.', none: 'Nothing takes its place: darker.' } as const;
+const LIMITS = ['mean', 'larger', 'weighted'] as const,
+  REPLACES = ['average', 'nearest', 'none'] as const;
+const LIMIT_SAYS = {
+  mean: 'The screen’s channel is held to the mean of the other two.',
+  larger: 'It is held to the larger of the other two: milder.',
+  weighted: 'It is held to a mix of the two.',
+} as const;
+const REPLACE_SAYS = {
+  average: 'The content’s mean light falls there instead.',
+  nearest: 'The light of the nearest content falls there instead.',
+  none: 'Nothing takes its place: darker.',
+} as const;
 const { shot, change: changeLook, whyOf } = useLook();
 const bench = useBench();
 const spill = computed<SpillSettings | null>(() => {
@@ -35,10 +44,11 @@ const picked = computed(() => (bench.picked?.list === 'areas' ? bench.picked.ind
 const area = computed(() => (picked.value === null ? null : (areas.value[picked.value] ?? null)));
 function changeArea(recipe: (area: SpillArea) => void): void {
   const at = picked.value;
-  if (at !== null) shot.edit((draft) => {
-    const there = areasOf(draft)[at];
-    if (there) recipe(there);
-  });
+  if (at !== null)
+    shot.edit((draft) => {
+      const there = areasOf(draft)[at];
+      if (there) recipe(there);
+    });
 }
 const softOf = (side: 0 | 1) => area.value?.shape.soft?.[side] ?? 0;
 function setSoft(side: 0 | 1, to: number): void {
@@ -51,7 +61,12 @@ function setSoft(side: 0 | 1, to: number): void {
 const hues = computed(() => spill.value?.hues ?? []);
 /** A point more, at the screen's own hue first: what is left of it on hands is turned or dulled there. */
 function addHue(): void {
-  const colour = key.value?.colour ?? [0, 1, 0], own = Math.round(hueOf(colour[0], colour[1], colour[2])), at = [0, 60, -60, 120, -120, 180].map((by) => (own + by + 360) % 360).find((hue) => !hues.value.some((point) => Math.abs(point.hue - hue) < 1)) ?? 0;
+  const colour = key.value?.colour ?? [0, 1, 0],
+    own = Math.round(hueOf(colour[0], colour[1], colour[2])),
+    at =
+      [0, 60, -60, 120, -120, 180]
+        .map((by) => (own + by + 360) % 360)
+        .find((hue) => !hues.value.some((point) => Math.abs(point.hue - hue) < 1)) ?? 0;
   change((s) => (s.hues = [...(s.hues ?? []), { hue: at }].sort((a, b) => a.hue - b.hue)));
 }
 function changeHue(index: number, recipe: (point: NonNullable<SpillSettings['hues']>[number]) => void): void {
@@ -64,48 +79,251 @@ function removeHue(index: number): void {
   });
 }
 /** A number typed, held to what is allowed; what is no number counts as the least. */
-const held = (event: Event, least: number, most: number) => Math.min(most, Math.max(least, Number((event.target as HTMLInputElement).value) || 0));
-const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window' | 'falloff'>(name: K) => (spill.value?.[name] ?? SPILL_DEFAULTS[name]) as NonNullable<SpillSettings[K]>;
+const held = (event: Event, least: number, most: number) =>
+  Math.min(most, Math.max(least, Number((event.target as HTMLInputElement).value) || 0));
+const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window' | 'falloff'>(name: K) =>
+  (spill.value?.[name] ?? SPILL_DEFAULTS[name]) as NonNullable<SpillSettings[K]>;
 </script>
 
 <template>
   <section class="section">
-    <header><h2>Spill<ReasonMark v-if="on && whyOf('spill').why" title="Spill" :why="whyOf('spill').why!" :stale="whyOf('spill').stale" /></h2><span class="quiet">the screen’s light on hands and frame</span></header>
-    <label class="tick"><input type="checkbox" :checked="on" :disabled="!key && !spill?.colour" @change="change((s) => { if (on) s.off = true; else delete s.off; })" /> Replace it by the content’s light</label>
+    <header>
+      <h2>
+        Spill<ReasonMark
+          v-if="on && whyOf('spill').why"
+          title="Spill"
+          :why="whyOf('spill').why!"
+          :stale="whyOf('spill').stale"
+        />
+      </h2>
+      <span class="quiet">the screen’s light on hands and frame</span>
+    </header>
+    <label class="tick"
+      ><input
+        type="checkbox"
+        :checked="on"
+        :disabled="!key && !spill?.colour"
+        @change="
+          change((s) => {
+            if (on) s.off = true;
+            else delete s.off;
+          })
+        "
+      />
+      Replace it by the content’s light</label
+    >
     <p v-if="!key && !spill?.colour" class="quiet mb-0">It needs a key, which tells the colour.</p>
     <template v-if="on">
-      <ChoiceRow label="Limit" :options="LIMITS" :value="value('limit')" @choose="(v) => change((s) => (s.limit = v))" />
+      <ChoiceRow
+        label="Limit"
+        :options="LIMITS"
+        :value="value('limit')"
+        @choose="(v) => change((s) => (s.limit = v))"
+      />
       <p class="quiet mt-1 mb-1">{{ LIMIT_SAYS[value('limit')] }}</p>
-      <NumberField v-if="value('limit') === 'weighted'" label="Share of the larger" unit="%" :value="100 * (spill?.weight ?? 0.5)" :min="0" :max="100" :step="5" @commit="(v) => change((s) => (s.weight = v / 100))" />
-      <NumberField label="Allowance" unit="×" :value="value('allowance')" :min="0" :max="5" :step="0.01" @commit="(v) => change((s) => (s.allowance = v))" />
-      <NumberField label="Most that light makes" unit="×" :value="spill?.most ?? SPILL_DEFAULTS.most" :min="1" :max="100" :step="0.05" @commit="(v) => change((s) => (s.most = v))" />
-      <NumberField label="Amount" unit="%" :value="100 * value('amount')" :min="0" :max="100" :step="5" @commit="(v) => change((s) => (s.amount = v / 100))" />
-      <ChoiceRow class="mt-2" label="In its place" :options="REPLACES" :value="value('replace')" @choose="(v) => change((s) => (s.replace = v))" />
+      <NumberField
+        v-if="value('limit') === 'weighted'"
+        label="Share of the larger"
+        unit="%"
+        :value="100 * (spill?.weight ?? 0.5)"
+        :min="0"
+        :max="100"
+        :step="5"
+        @commit="(v) => change((s) => (s.weight = v / 100))"
+      />
+      <NumberField
+        label="Allowance"
+        unit="×"
+        :value="value('allowance')"
+        :min="0"
+        :max="5"
+        :step="0.01"
+        @commit="(v) => change((s) => (s.allowance = v))"
+      />
+      <NumberField
+        label="Most that light makes"
+        unit="×"
+        :value="spill?.most ?? SPILL_DEFAULTS.most"
+        :min="1"
+        :max="100"
+        :step="0.05"
+        @commit="(v) => change((s) => (s.most = v))"
+      />
+      <NumberField
+        label="Amount"
+        unit="%"
+        :value="100 * value('amount')"
+        :min="0"
+        :max="100"
+        :step="5"
+        @commit="(v) => change((s) => (s.amount = v / 100))"
+      />
+      <ChoiceRow
+        class="mt-2"
+        label="In its place"
+        :options="REPLACES"
+        :value="value('replace')"
+        @choose="(v) => change((s) => (s.replace = v))"
+      />
       <p class="quiet mt-1 mb-1">{{ REPLACE_SAYS[value('replace')] }}</p>
-      <NumberField label="Works past the outline" unit="%" :value="100 * value('window')" :min="0" :max="1000" :step="1" @commit="(v) => change((s) => (s.window = v / 100))" />
-      <NumberField label="Fades over" unit="%" :value="100 * value('falloff')" :min="0" :max="1000" :step="5" @commit="(v) => change((s) => (s.falloff = v / 100))" />
+      <NumberField
+        label="Works past the outline"
+        unit="%"
+        :value="100 * value('window')"
+        :min="0"
+        :max="1000"
+        :step="1"
+        @commit="(v) => change((s) => (s.window = v / 100))"
+      />
+      <NumberField
+        label="Fades over"
+        unit="%"
+        :value="100 * value('falloff')"
+        :min="0"
+        :max="1000"
+        :step="5"
+        @commit="(v) => change((s) => (s.falloff = v / 100))"
+      />
       <p class="quiet mt-2 mb-1">Areas of their own amount and colour</p>
-      <button class="btn btn-sm btn-outline-secondary w-100" type="button" :aria-pressed="bench.tool === 'draw-area'" data-draw-area @click="bench.tool = bench.tool === 'draw-area' ? 'look' : 'draw-area'"><i class="bi bi-bezier2" /> Draw an area</button>
+      <button
+        class="btn btn-sm btn-outline-secondary w-100"
+        type="button"
+        :aria-pressed="bench.tool === 'draw-area'"
+        data-draw-area
+        @click="bench.tool = bench.tool === 'draw-area' ? 'look' : 'draw-area'"
+      >
+        <i class="bi bi-bezier2" /> Draw an area
+      </button>
       <div v-for="(one, i) in areas" :key="i" class="item" :class="{ picked: picked === i }" :data-spill-area="i">
-        <button class="entry" type="button" :aria-pressed="picked === i" @click="bench.picked = { list: 'areas', index: i }">{{ one.shape.name ?? `Area ${i + 1}` }}<span class="quiet"> · {{ Math.round(100 * (one.amount ?? 1)) }} %</span></button>
-        <button class="icon-button" type="button" :aria-label="`Remove area ${i + 1}`" @click="removeOutline(shot, bench, 'areas', i)"><i class="bi bi-trash" /></button>
+        <button
+          class="entry"
+          type="button"
+          :aria-pressed="picked === i"
+          @click="bench.picked = { list: 'areas', index: i }"
+        >
+          {{ one.shape.name ?? `Area ${i + 1}`
+          }}<span class="quiet"> · {{ Math.round(100 * (one.amount ?? 1)) }} %</span>
+        </button>
+        <button
+          class="icon-button"
+          type="button"
+          :aria-label="`Remove area ${i + 1}`"
+          @click="removeOutline(shot, bench, 'areas', i)"
+        >
+          <i class="bi bi-trash" />
+        </button>
       </div>
       <template v-if="area">
-        <NumberField label="Amount there" unit="%" :value="100 * (area.amount ?? 1)" :min="0" :max="100" :step="5" @commit="(v) => changeArea((a) => (a.amount = v / 100))" />
-        <label class="tick"><input type="checkbox" :checked="area.lit ?? false" @change="changeArea((a) => { if (a.lit) delete a.lit; else a.lit = true; })" /> All of the screen’s colour there is its light</label>
-        <NumberField label="Saturation there" unit="%" :value="100 * (area.saturation ?? 1)" :min="0" :max="400" :step="5" @commit="(v) => changeArea((a) => (a.saturation = v / 100))" />
-        <NumberField label="Hue there" unit="°" :value="area.hue ?? 0" :min="-180" :max="180" :step="1" @commit="(v) => changeArea((a) => (a.hue = v))" />
-        <div class="pair"><NumberField label="Soft in" unit="px" :value="softOf(0)" :min="0" :max="1000" :step="1" @commit="setSoft(0, $event)" /><NumberField label="out" unit="px" :value="softOf(1)" :min="0" :max="1000" :step="1" @commit="setSoft(1, $event)" /></div>
+        <NumberField
+          label="Amount there"
+          unit="%"
+          :value="100 * (area.amount ?? 1)"
+          :min="0"
+          :max="100"
+          :step="5"
+          @commit="(v) => changeArea((a) => (a.amount = v / 100))"
+        />
+        <label class="tick"
+          ><input
+            type="checkbox"
+            :checked="area.lit ?? false"
+            @change="
+              changeArea((a) => {
+                if (a.lit) delete a.lit;
+                else a.lit = true;
+              })
+            "
+          />
+          All of the screen’s colour there is its light</label
+        >
+        <NumberField
+          label="Saturation there"
+          unit="%"
+          :value="100 * (area.saturation ?? 1)"
+          :min="0"
+          :max="400"
+          :step="5"
+          @commit="(v) => changeArea((a) => (a.saturation = v / 100))"
+        />
+        <NumberField
+          label="Hue there"
+          unit="°"
+          :value="area.hue ?? 0"
+          :min="-180"
+          :max="180"
+          :step="1"
+          @commit="(v) => changeArea((a) => (a.hue = v))"
+        />
+        <div class="pair">
+          <NumberField
+            label="Soft in"
+            unit="px"
+            :value="softOf(0)"
+            :min="0"
+            :max="1000"
+            :step="1"
+            @commit="setSoft(0, $event)"
+          /><NumberField
+            label="out"
+            unit="px"
+            :value="softOf(1)"
+            :min="0"
+            :max="1000"
+            :step="1"
+            @commit="setSoft(1, $event)"
+          />
+        </div>
       </template>
-      <div class="row-line mt-2"><span class="quiet">By hue, in the window</span><button class="use-button" type="button" data-add-hue @click="addHue">add a hue</button></div>
+      <div class="row-line mt-2">
+        <span class="quiet">By hue, in the window</span
+        ><button class="use-button" type="button" data-add-hue @click="addHue">add a hue</button>
+      </div>
       <table v-if="hues.length > 0" class="hues">
-        <thead><tr><th>hue °</th><th>turned °</th><th>saturation %</th><th /></tr></thead>
+        <thead>
+          <tr>
+            <th>hue °</th>
+            <th>turned °</th>
+            <th>saturation %</th>
+            <th />
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="(point, i) in hues" :key="i" :data-hue="i">
-            <td><span class="chip" :style="{ background: `hsl(${point.hue} 70% 50%)` }" /><input type="number" :value="point.hue" min="0" max="360" :aria-label="`Hue ${i + 1}`" @change="changeHue(i, (p) => (p.hue = held($event, 0, 360)))" /></td>
-            <td><input type="number" :value="point.shift ?? 0" min="-180" max="180" :aria-label="`Turn of hue ${i + 1}`" @change="changeHue(i, (p) => (p.shift = held($event, -180, 180)))" /></td>
-            <td><input type="number" :value="Math.round(100 * (point.saturation ?? 1))" min="0" max="400" :aria-label="`Saturation of hue ${i + 1}`" @change="changeHue(i, (p) => (p.saturation = held($event, 0, 400) / 100))" /></td>
-            <td><button class="icon-button" type="button" :aria-label="`Remove hue ${i + 1}`" @click="removeHue(i)"><i class="bi bi-trash" /></button></td>
+            <td>
+              <span class="chip" :style="{ background: `hsl(${point.hue} 70% 50%)` }" /><input
+                type="number"
+                :value="point.hue"
+                min="0"
+                max="360"
+                :aria-label="`Hue ${i + 1}`"
+                @change="changeHue(i, (p) => (p.hue = held($event, 0, 360)))"
+              />
+            </td>
+            <td>
+              <input
+                type="number"
+                :value="point.shift ?? 0"
+                min="-180"
+                max="180"
+                :aria-label="`Turn of hue ${i + 1}`"
+                @change="changeHue(i, (p) => (p.shift = held($event, -180, 180)))"
+              />
+            </td>
+            <td>
+              <input
+                type="number"
+                :value="Math.round(100 * (point.saturation ?? 1))"
+                min="0"
+                max="400"
+                :aria-label="`Saturation of hue ${i + 1}`"
+                @change="changeHue(i, (p) => (p.saturation = held($event, 0, 400) / 100))"
+              />
+            </td>
+            <td>
+              <button class="icon-button" type="button" :aria-label="`Remove hue ${i + 1}`" @click="removeHue(i)">
+                <i class="bi bi-trash" />
+              </button>
+            </td>
           </tr>
         </tbody>
       </table>
@@ -114,13 +332,58 @@ const value = <K extends 'limit' | 'allowance' | 'amount' | 'replace' | 'window'
 </template>
 
 <style scoped>
-.item { display: flex; align-items: center; border: 1px solid transparent; border-radius: 4px; }
-.picked { background: var(--white); border-color: var(--line); }
-.entry { flex: 1; border: 0; background: none; color: var(--ink); text-align: left; padding: 4px 6px; }
-.pair { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 12px; --field-width: 40px; }
-.hues { width: 100%; font-size: 13px; }
-.hues th { font-weight: 400; color: var(--ink-soft); }
-.hues input { width: 56px; border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); text-align: right; }
-.chip { display: inline-block; width: 10px; height: 10px; margin-right: 4px; border: 1px solid var(--ink); border-radius: 50%; }
-.tick { display: flex; gap: 8px; align-items: center; min-height: 26px; }
+.item {
+  display: flex;
+  align-items: center;
+  border: 1px solid transparent;
+  border-radius: 4px;
+}
+.picked {
+  background: var(--white);
+  border-color: var(--line);
+}
+.entry {
+  flex: 1;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  text-align: left;
+  padding: 4px 6px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 12px;
+  --field-width: 40px;
+}
+.hues {
+  width: 100%;
+  font-size: 13px;
+}
+.hues th {
+  font-weight: 400;
+  color: var(--ink-soft);
+}
+.hues input {
+  width: 56px;
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  background: var(--white);
+  color: var(--ink);
+  text-align: right;
+}
+.chip {
+  display: inline-block;
+  width: 10px;
+  height: 10px;
+  margin-right: 4px;
+  border: 1px solid var(--ink);
+  border-radius: 50%;
+}
+.tick {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 26px;
+}
 </style>

@@ -6,8 +6,16 @@ import { fixesOf } from './fix-edits.ts';
 import { riddenShape } from './ridden-shape.ts';
 
 /** Adds a fix for what was drawn around, or painted over, on a frame, and picks it. */
-export function addFix(shot: ReturnType<typeof useShot>, bench: ReturnType<typeof useBench>, drawn: readonly (readonly [number, number])[], frame: number): void {
-  const fix: CleanFixFile = { method: 'smooth', shape: riddenShape(drawn, frame, shot.document!.corners as Quad | null, shot.cornersAt(frame)) };
+export function addFix(
+  shot: ReturnType<typeof useShot>,
+  bench: ReturnType<typeof useBench>,
+  drawn: readonly (readonly [number, number])[],
+  frame: number,
+): void {
+  const fix: CleanFixFile = {
+    method: 'smooth',
+    shape: riddenShape(drawn, frame, shot.document!.corners as Quad | null, shot.cornersAt(frame)),
+  };
   shot.edit((draft) => (draft.look.clean = { ...draft.look.clean, fixes: [...fixesOf(draft), fix] }));
   bench.picked = { list: 'fixes', index: fixesOf(shot.document!).length - 1 };
   bench.tool = 'look';

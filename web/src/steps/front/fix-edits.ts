@@ -8,10 +8,13 @@ import type { CleanFixFile, FrontShape, ShotDocument } from '../../../../core/sc
 export const FILLS = ['smooth', 'patch', 'clone', 'frames', 'glass'] as const;
 export const FILL_SAYS: Readonly<Record<CleanFixFile['method'], string>> = {
   smooth: 'From what surrounds it: for an even surface, lit or dark.',
-  patch: 'From another place of the surface, its light led over from around the fix. Drag the dashed outline to where it is taken from.',
+  patch:
+    'From another place of the surface, its light led over from around the fix. Drag the dashed outline to where it is taken from.',
   clone: 'From another place of the surface, as it is there. Drag the dashed outline to where it is taken from.',
-  frames: 'From frames on which nothing hides it, its light led over from around the fix: for what moves over the surface.',
-  glass: 'From the mark itself: what it takes from the light is given back, so that what is mirrored over it stays. For marks that the screen shows, on three frames or more.',
+  frames:
+    'From frames on which nothing hides it, its light led over from around the fix: for what moves over the surface.',
+  glass:
+    'From the mark itself: what it takes from the light is given back, so that what is mirrored over it stays. For marks that the screen shows, on three frames or more.',
 };
 
 /** The fixes of a document; none where they are to be found on rendering. */
@@ -34,7 +37,13 @@ export function fixShapes(document: ShotDocument): FrontShape[] {
 
 function shapeFromShares(outline: readonly Point[], { corners, referenceFrame }: ShotDocument): FrontShape {
   const map = corners && homographyBetweenQuads(UNIT_SQUARE, corners);
-  return { points: outline.map((p) => { const [x, y] = map ? applyToPoint(map, p) : p; return [x, y]; }), home: referenceFrame };
+  return {
+    points: outline.map((p) => {
+      const [x, y] = map ? applyToPoint(map, p) : p;
+      return [x, y];
+    }),
+    home: referenceFrame,
+  };
 }
 
 /** Clear of a fix by so much of its size. */
@@ -42,8 +51,15 @@ const CLEAR = 1.35;
 
 /** Where a patch for a fix is taken from at first: beside it, on the side where the surface has more room. Shares, relative. */
 export function besideFix(outline: readonly Point[]): [number, number] {
-  const { left, right, top, bottom } = bounds(outline), wide = CLEAR * (right - left), high = CLEAR * (bottom - top), x = (left + right) / 2, y = (top + bottom) / 2;
-  const ways: [number, number][] = [[x < 0.5 ? wide : -wide, 0], [0, y < 0.5 ? high : -high]];
+  const { left, right, top, bottom } = bounds(outline),
+    wide = CLEAR * (right - left),
+    high = CLEAR * (bottom - top),
+    x = (left + right) / 2,
+    y = (top + bottom) / 2;
+  const ways: [number, number][] = [
+    [x < 0.5 ? wide : -wide, 0],
+    [0, y < 0.5 ? high : -high],
+  ];
   const room = ([dx, dy]: [number, number]) => Math.min(left + dx, 1 - right - dx, top + dy, 1 - bottom - dy);
   return room(ways[0]!) >= room(ways[1]!) ? ways[0]! : ways[1]!;
 }

@@ -7,11 +7,24 @@ import { outlinesOf } from '../follow/outlines-of.ts';
 import type { useShot } from '../../stores/shot.ts';
 
 /** Lets a shape of a list ride on the surface, or stay in the picture; on the frame on show it stays where it is seen. */
-export function rideOn(shot: ReturnType<typeof useShot>, list: 'shapes' | 'fixes' | 'split', index: number, rides: NonNullable<FrontShape['rides']>, frame: number): void {
-  const corners = shot.document!.corners as Quad | null, now = shot.cornersAt(frame), shape = outlinesOf(shot.document!, list)[index] as FrontShape | undefined;
+export function rideOn(
+  shot: ReturnType<typeof useShot>,
+  list: 'shapes' | 'fixes' | 'split',
+  index: number,
+  rides: NonNullable<FrontShape['rides']>,
+  frame: number,
+): void {
+  const corners = shot.document!.corners as Quad | null,
+    now = shot.cornersAt(frame),
+    shape = outlinesOf(shot.document!, list)[index] as FrontShape | undefined;
   if (!shape || (shape.rides ?? 'surface') === rides) return;
-  const map = corners && now ? (rides === 'plate' ? homographyBetweenQuads(corners, now) : homographyBetweenQuads(now, corners)) : null;
-  const moved = map ? carryOutline(shape as never, (p) => applyToPoint(map, p)) as unknown as FrontShape : shape;
+  const map =
+    corners && now
+      ? rides === 'plate'
+        ? homographyBetweenQuads(corners, now)
+        : homographyBetweenQuads(now, corners)
+      : null;
+  const moved = map ? (carryOutline(shape as never, (p) => applyToPoint(map, p)) as unknown as FrontShape) : shape;
   shot.edit((draft) => {
     Object.assign(outlinesOf(draft, list)[index]!, moved, { rides });
   });

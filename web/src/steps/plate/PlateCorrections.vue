@@ -38,7 +38,8 @@ function setAspect(): void {
     aspect.value = facts.value.pixelAspect.join(':');
   } else void set({ pixelAspect: value });
 }
-const value = <T extends string>(event: Event): T | undefined => ((event.target as HTMLSelectElement).value || undefined) as T | undefined;
+const value = <T extends string>(event: Event): T | undefined =>
+  ((event.target as HTMLSelectElement).value || undefined) as T | undefined;
 
 async function takeTable(event: Event): Promise<void> {
   const file = (event.target as HTMLInputElement).files?.[0];
@@ -48,42 +49,123 @@ async function takeTable(event: Event): Promise<void> {
     await shot.refreshShot();
   });
 }
-const dropTable = () => notices.guard(async () => {
-  await call('DELETE', `/media/${props.medium.id}/lut`, 'media');
-  await shot.refreshShot();
-});
+const dropTable = () =>
+  notices.guard(async () => {
+    await call('DELETE', `/media/${props.medium.id}/lut`, 'media');
+    await shot.refreshShot();
+  });
 </script>
 
 <template>
   <section class="section">
     <details :open="changed > 0" data-corrections>
-      <summary><h2>Where the file is wrong</h2><span class="quiet">{{ changed === 0 ? 'nothing changed' : `${changed} changed` }}</span></summary>
+      <summary>
+        <h2>Where the file is wrong</h2>
+        <span class="quiet">{{ changed === 0 ? 'nothing changed' : `${changed} changed` }}</span>
+      </summary>
       <div class="rows mt-2">
-        <label class="row-line">Rate <input v-model="rate" class="form-control short" aria-label="Rate" @change="setRate" /></label>
-        <label class="row-line">Pixel shape <input v-model="aspect" class="form-control short" aria-label="Pixel shape" @change="setAspect" /></label>
-        <label class="row-line">Turned <select class="form-select" aria-label="Turned" :value="given.rotation ?? ''" @change="set({ rotation: value($event) === undefined ? undefined : (Number(value($event)) as 0) })">
-          <option value="">as the file says</option><option v-for="r in [0, 90, 180, 270]" :key="r" :value="r">{{ r }}°</option>
-        </select></label>
-        <label class="row-line">Fields <select class="form-select" aria-label="Fields" :value="given.deinterlace ? 'yes' : ''" @change="set({ deinterlace: value($event) === 'yes' || undefined })">
-          <option value="">left as they are</option><option value="yes">made progressive</option>
-        </select></label>
-        <label class="row-line">Transfer <select class="form-select" aria-label="Transfer" :value="given.transfer ?? ''" @change="set({ transfer: value<TransferName>($event) })">
-          <option value="">as the file says</option><option v-for="t in TRANSFER_NAMES" :key="t" :value="t">{{ TRANSFERS[t].label }}</option>
-        </select></label>
-        <label class="row-line">Primaries <select class="form-select" aria-label="Primaries" :value="given.primaries ?? ''" @change="set({ primaries: value<PrimariesName>($event) })">
-          <option value="">as the file says</option><option v-for="p in PRIMARIES_NAMES" :key="p" :value="p">{{ PRIMARIES[p].label }}</option>
-        </select></label>
+        <label class="row-line"
+          >Rate <input v-model="rate" class="form-control short" aria-label="Rate" @change="setRate"
+        /></label>
+        <label class="row-line"
+          >Pixel shape <input v-model="aspect" class="form-control short" aria-label="Pixel shape" @change="setAspect"
+        /></label>
+        <label class="row-line"
+          >Turned
+          <select
+            class="form-select"
+            aria-label="Turned"
+            :value="given.rotation ?? ''"
+            @change="set({ rotation: value($event) === undefined ? undefined : (Number(value($event)) as 0) })"
+          >
+            <option value="">as the file says</option>
+            <option v-for="r in [0, 90, 180, 270]" :key="r" :value="r">{{ r }}°</option>
+          </select></label
+        >
+        <label class="row-line"
+          >Fields
+          <select
+            class="form-select"
+            aria-label="Fields"
+            :value="given.deinterlace ? 'yes' : ''"
+            @change="set({ deinterlace: value($event) === 'yes' || undefined })"
+          >
+            <option value="">left as they are</option>
+            <option value="yes">made progressive</option>
+          </select></label
+        >
+        <label class="row-line"
+          >Transfer
+          <select
+            class="form-select"
+            aria-label="Transfer"
+            :value="given.transfer ?? ''"
+            @change="set({ transfer: value<TransferName>($event) })"
+          >
+            <option value="">as the file says</option>
+            <option v-for="t in TRANSFER_NAMES" :key="t" :value="t">{{ TRANSFERS[t].label }}</option>
+          </select></label
+        >
+        <label class="row-line"
+          >Primaries
+          <select
+            class="form-select"
+            aria-label="Primaries"
+            :value="given.primaries ?? ''"
+            @change="set({ primaries: value<PrimariesName>($event) })"
+          >
+            <option value="">as the file says</option>
+            <option v-for="p in PRIMARIES_NAMES" :key="p" :value="p">{{ PRIMARIES[p].label }}</option>
+          </select></label
+        >
         <template v-if="facts.matrix !== 'rgb'">
-          <label class="row-line">Matrix <select class="form-select" aria-label="Matrix" :value="given.matrix ?? ''" @change="set({ matrix: value<'bt709'>($event) })">
-            <option value="">as the file says</option><option value="bt709">BT.709</option><option value="bt601">BT.601</option><option value="bt2020">BT.2020</option>
-          </select></label>
-          <label class="row-line">Range <select class="form-select" aria-label="Range" :value="given.range ?? ''" @change="set({ range: value<'full'>($event) })">
-            <option value="">as the file says</option><option value="limited">limited</option><option value="full">full</option>
-          </select></label>
+          <label class="row-line"
+            >Matrix
+            <select
+              class="form-select"
+              aria-label="Matrix"
+              :value="given.matrix ?? ''"
+              @change="set({ matrix: value<'bt709'>($event) })"
+            >
+              <option value="">as the file says</option>
+              <option value="bt709">BT.709</option>
+              <option value="bt601">BT.601</option>
+              <option value="bt2020">BT.2020</option>
+            </select></label
+          >
+          <label class="row-line"
+            >Range
+            <select
+              class="form-select"
+              aria-label="Range"
+              :value="given.range ?? ''"
+              @change="set({ range: value<'full'>($event) })"
+            >
+              <option value="">as the file says</option>
+              <option value="limited">limited</option>
+              <option value="full">full</option>
+            </select></label
+          >
         </template>
-        <label v-if="facts.missing.length > 0" class="row-line">Gaps <select class="form-select" aria-label="Gaps" :value="given.gaps" @change="set({ gaps: value<'hold'>($event) })"><option value="hold">last picture held</option><option value="stop">stopped there</option></select></label>
-        <div class="row-line">Colour table, for viewing
-          <span class="d-flex gap-1"><button v-if="medium.lut" class="use-button" type="button" @click="dropTable">without {{ medium.lut }}</button><button class="use-button" type="button" @click="table?.click()">choose .cube</button></span>
+        <label v-if="facts.missing.length > 0" class="row-line"
+          >Gaps
+          <select
+            class="form-select"
+            aria-label="Gaps"
+            :value="given.gaps"
+            @change="set({ gaps: value<'hold'>($event) })"
+          >
+            <option value="hold">last picture held</option>
+            <option value="stop">stopped there</option>
+          </select></label
+        >
+        <div class="row-line">
+          Colour table, for viewing
+          <span class="d-flex gap-1"
+            ><button v-if="medium.lut" class="use-button" type="button" @click="dropTable">
+              without {{ medium.lut }}</button
+            ><button class="use-button" type="button" @click="table?.click()">choose .cube</button></span
+          >
           <input ref="table" type="file" accept=".cube" hidden data-lut-input @change="takeTable" />
         </div>
       </div>
@@ -92,9 +174,28 @@ const dropTable = () => notices.guard(async () => {
 </template>
 
 <style scoped>
-summary { display: flex; justify-content: space-between; align-items: baseline; list-style: none; cursor: pointer; }
-summary h2::before { content: '+'; display: inline-block; width: 15px; color: var(--accent); }
-details[open] summary h2::before { content: '−'; }
-.short { width: 108px; text-align: right; }
-.form-select { width: 170px; font-size: 13px; }
+summary {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  list-style: none;
+  cursor: pointer;
+}
+summary h2::before {
+  content: '+';
+  display: inline-block;
+  width: 15px;
+  color: var(--accent);
+}
+details[open] summary h2::before {
+  content: '−';
+}
+.short {
+  width: 108px;
+  text-align: right;
+}
+.form-select {
+  width: 170px;
+  font-size: 13px;
+}
 </style>

@@ -14,9 +14,39 @@ const document = computed(() => shot.document!);
 <template>
   <section class="section">
     <header><h2>Test card</h2></header>
-    <BFormCheckbox switch :model-value="document.testCard" @update:model-value="shot.edit((d) => { d.testCard = $event === true; })">Test card on the surface <kbd>T</kbd></BFormCheckbox>
-    <ChoiceRow class="my-2" label="Which test card" :options="CARD_NAMES" :value="document.card ?? 'checks'" @choose="shot.edit((d) => { d.card = $event; d.testCard = true; })" />
-    <BFormCheckbox switch :model-value="document.cardClear === true" @update:model-value="shot.edit((d) => { if ($event === true) d.cardClear = true; else delete d.cardClear; })">Half of the plate shines through</BFormCheckbox>
+    <BFormCheckbox
+      switch
+      :model-value="document.testCard"
+      @update:model-value="
+        shot.edit((d) => {
+          d.testCard = $event === true;
+        })
+      "
+      >Test card on the surface <kbd>T</kbd></BFormCheckbox
+    >
+    <ChoiceRow
+      class="my-2"
+      label="Which test card"
+      :options="CARD_NAMES"
+      :value="document.card ?? 'checks'"
+      @choose="
+        shot.edit((d) => {
+          d.card = $event;
+          d.testCard = true;
+        })
+      "
+    />
+    <BFormCheckbox
+      switch
+      :model-value="document.cardClear === true"
+      @update:model-value="
+        shot.edit((d) => {
+          if ($event === true) d.cardClear = true;
+          else delete d.cardClear;
+        })
+      "
+      >Half of the plate shines through</BFormCheckbox
+    >
   </section>
   <section class="section">
     <header><h2>Look</h2></header>

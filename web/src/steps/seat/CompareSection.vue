@@ -11,23 +11,43 @@ import { useShot } from '../../stores/shot.ts';
 import { CORNER_SHAPES } from '../../viewer/corner-shapes.ts';
 
 /** Each corner on the reference beside the same corner now, the same way up and at the same size. */
-const SIZE = 96, HALF = 12;
+const SIZE = 96,
+  HALF = 12;
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
-const difference = ref(false), matchLight = ref(true), gains = ref<number[]>([]);
-const left = useTemplateRef<HTMLCanvasElement[]>('left'), right = useTemplateRef<HTMLCanvasElement[]>('right');
+const difference = ref(false),
+  matchLight = ref(true),
+  gains = ref<number[]>([]);
+const left = useTemplateRef<HTMLCanvasElement[]>('left'),
+  right = useTemplateRef<HTMLCanvasElement[]>('right');
 const PLACES = [0, 1, 3, 2];
 const known = computed(() => shot.cornersAt(head.frame) !== null);
 
 const draw = useDebounceFn(() => notices.guard(paint), 60);
 async function paint(): Promise<void> {
-  const { plate } = shot, base = shot.seatedBase, map = seatedMapAt(shot, head.frame), document = shot.document, frame = head.frame;
+  const { plate } = shot,
+    base = shot.seatedBase,
+    map = seatedMapAt(shot, head.frame),
+    document = shot.document,
+    frame = head.frame;
   if (!plate?.facts || !base || !map || !document) return;
-  const seen = (at: number) => ({ source: { id: plate.id, view: plate.view }, frame: at, kind: 'png' as const, width: plate.facts!.width });
+  const seen = (at: number) => ({
+    source: { id: plate.id, view: plate.view },
+    frame: at,
+    kind: 'png' as const,
+    width: plate.facts!.width,
+  });
   const crops = await seatWorker().crops({
-    reference: seen(document.referenceFrame), now: seen(frame), map: [...map], corners: base.map(([x, y]) => [x, y] as const), half: HALF, size: SIZE, difference: difference.value, matchLight: matchLight.value,
+    reference: seen(document.referenceFrame),
+    now: seen(frame),
+    map: [...map],
+    corners: base.map(([x, y]) => [x, y] as const),
+    half: HALF,
+    size: SIZE,
+    difference: difference.value,
+    matchLight: matchLight.value,
   });
   if (frame !== head.frame) return;
   PLACES.forEach((corner, i) => {
@@ -36,20 +56,52 @@ async function paint(): Promise<void> {
   });
   gains.value = crops.map((c) => c.gain);
 }
-watch([() => head.frame, () => shot.cornersAt(head.frame), () => shot.document?.referenceFrame, difference, matchLight], () => !head.playing && void draw());
-watch(() => head.playing, (on) => !on && void draw());
+watch(
+  [() => head.frame, () => shot.cornersAt(head.frame), () => shot.document?.referenceFrame, difference, matchLight],
+  () => !head.playing && void draw(),
+);
+watch(
+  () => head.playing,
+  (on) => !on && void draw(),
+);
 onMounted(() => void draw());
 </script>
 
 <template>
   <section class="section">
-    <header><h2>Reference and now</h2><span class="quiet">4 : 1</span></header>
+    <header>
+      <h2>Reference and now</h2>
+      <span class="quiet">4 : 1</span>
+    </header>
     <p v-if="!known" class="notice mb-0">The track does not reach this frame.</p>
     <div v-else class="pairs" data-compare>
-      <div v-for="corner in PLACES" :key="corner" class="pair" :class="{ chosen: bench.corner === corner }" :title="CORNER_NAMES[corner]" @click="bench.corner = corner; bench.part = corner">
-        <div class="crop"><canvas :ref="'left'" :width="SIZE" :height="SIZE" /><svg viewBox="-48 -48 96 96"><path class="under" d="M-48 0H48M0 -48V48" /></svg></div>
-        <div class="crop"><canvas :ref="'right'" :width="SIZE" :height="SIZE" /><svg viewBox="-48 -48 96 96"><path class="under" d="M-48 0H48M0 -48V48" /></svg></div>
-        <span class="name"><svg width="14" height="14" viewBox="-11 -11 22 22"><path :d="CORNER_SHAPES[corner]" /></svg><span v-if="gains[corner] !== undefined && matchLight" class="quiet">light<br>×{{ gains[corner]!.toFixed(2) }}</span></span>
+      <div
+        v-for="corner in PLACES"
+        :key="corner"
+        class="pair"
+        :class="{ chosen: bench.corner === corner }"
+        :title="CORNER_NAMES[corner]"
+        @click="
+          bench.corner = corner;
+          bench.part = corner;
+        "
+      >
+        <div class="crop">
+          <canvas :ref="'left'" :width="SIZE" :height="SIZE" /><svg viewBox="-48 -48 96 96">
+            <path class="under" d="M-48 0H48M0 -48V48" />
+          </svg>
+        </div>
+        <div class="crop">
+          <canvas :ref="'right'" :width="SIZE" :height="SIZE" /><svg viewBox="-48 -48 96 96">
+            <path class="under" d="M-48 0H48M0 -48V48" />
+          </svg>
+        </div>
+        <span class="name"
+          ><svg width="14" height="14" viewBox="-11 -11 22 22"><path :d="CORNER_SHAPES[corner]" /></svg
+          ><span v-if="gains[corner] !== undefined && matchLight" class="quiet"
+            >light<br />×{{ gains[corner]!.toFixed(2) }}</span
+          ></span
+        >
       </div>
     </div>
     <BFormCheckbox v-model="difference" switch class="mt-2">Difference in place of now (twice)</BFormCheckbox>
@@ -58,12 +110,51 @@ onMounted(() => void draw());
 </template>
 
 <style scoped>
-.pairs { display: grid; gap: 6px; }
-.pair { display: grid; grid-template-columns: 96px 96px 1fr; gap: 3px; align-items: center; border: 1px solid transparent; cursor: pointer; }
-.pair.chosen { border-color: var(--accent); }
-.crop { position: relative; width: 96px; height: 96px; background: var(--surround); }
-.crop canvas, .crop svg { position: absolute; inset: 0; width: 100%; height: 100%; }
-.under { stroke: #fff; stroke-width: 0.8; fill: none; mix-blend-mode: difference; stroke-dasharray: 3 5; }
-.name { display: grid; justify-items: center; gap: 2px; font-size: 13px; text-align: center; }
-.name path { fill: none; stroke: var(--ink); stroke-width: 2; }
+.pairs {
+  display: grid;
+  gap: 6px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 96px 96px 1fr;
+  gap: 3px;
+  align-items: center;
+  border: 1px solid transparent;
+  cursor: pointer;
+}
+.pair.chosen {
+  border-color: var(--accent);
+}
+.crop {
+  position: relative;
+  width: 96px;
+  height: 96px;
+  background: var(--surround);
+}
+.crop canvas,
+.crop svg {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+.under {
+  stroke: #fff;
+  stroke-width: 0.8;
+  fill: none;
+  mix-blend-mode: difference;
+  stroke-dasharray: 3 5;
+}
+.name {
+  display: grid;
+  justify-items: center;
+  gap: 2px;
+  font-size: 13px;
+  text-align: center;
+}
+.name path {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2;
+}
 </style>

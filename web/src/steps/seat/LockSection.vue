@@ -12,22 +12,35 @@ const shot = useShot();
 const seat = useSeat();
 const document = computed(() => shot.document!);
 const stated = computed(() => {
-  const all = shot.rows.flatMap((row) => (row.homography && row.frame !== document.value.referenceFrame ? (shot.boundsAt(row.frame) ?? []) : []));
+  const all = shot.rows.flatMap((row) =>
+    row.homography && row.frame !== document.value.referenceFrame ? (shot.boundsAt(row.frame) ?? []) : [],
+  );
   return all.length > 0 ? mean(all) : null;
 });
 const locked = computed(() => {
-  const all = [...seat.frames.values()].flatMap((f) => (f.holds && f.bounds && f.frame !== document.value.referenceFrame ? f.bounds : []));
+  const all = [...seat.frames.values()].flatMap((f) =>
+    f.holds && f.bounds && f.frame !== document.value.referenceFrame ? f.bounds : [],
+  );
   return all.length > 0 ? mean(all) : null;
 });
 const amount = ref<number | null>(null);
 const shownAmount = computed(() => amount.value ?? document.value.smooth ?? 0);
 /** How far smoothing moves each corner, px of the frame: mean and most. */
 const effect = computed(() => {
-  const d = document.value, smooth = shownAmount.value;
+  const d = document.value,
+    smooth = shownAmount.value;
   if (!(smooth > 0) || !d.corners) return null;
-  const seating = { corners: d.corners as Quad, referenceFrame: d.referenceFrame, outset: d.outset, corrections: d.corrections, lock: d.lock === true ? shot.lock : null };
-  const maps: ReadonlyMap<number, Homography> = shot.heldMaps, bounds = (frame: number) => shot.boundsAt(frame);
-  const plain = new SeatedCorners(seating).all(maps, bounds), smoothed = new SeatedCorners({ ...seating, smooth }).all(maps, bounds);
+  const seating = {
+    corners: d.corners as Quad,
+    referenceFrame: d.referenceFrame,
+    outset: d.outset,
+    corrections: d.corrections,
+    lock: d.lock === true ? shot.lock : null,
+  };
+  const maps: ReadonlyMap<number, Homography> = shot.heldMaps,
+    bounds = (frame: number) => shot.boundsAt(frame);
+  const plain = new SeatedCorners(seating).all(maps, bounds),
+    smoothed = new SeatedCorners({ ...seating, smooth }).all(maps, bounds);
   return CORNER_NAMES.map((name, c) => {
     const off = [...plain].flatMap(([frame, quad]) => {
       const other = smoothed.get(frame);
@@ -56,27 +69,84 @@ function setSmooth(): void {
 <template>
   <section class="section">
     <header><h2>Edge lock</h2></header>
-    <BFormCheckbox switch :model-value="document.lock === true" :disabled="!seat.measured" data-lock @update:model-value="setLock($event === true)">Corners where the borders are, on every frame</BFormCheckbox>
+    <BFormCheckbox
+      switch
+      :model-value="document.lock === true"
+      :disabled="!seat.measured"
+      data-lock
+      @update:model-value="setLock($event === true)"
+      >Corners where the borders are, on every frame</BFormCheckbox
+    >
     <p v-if="!seat.measured" class="quiet mb-0 mt-1">Look at the borders first.</p>
     <template v-else-if="locked !== null">
-      <p class="mb-0 mt-1"><span class="quiet">bound of a corner</span> <b v-if="stated !== null">± {{ stated.toFixed(2) }}</b> <i v-if="stated !== null" class="bi bi-arrow-right" /> <b>± {{ locked.toFixed(2) }} px</b></p>
-      <p v-if="!seat.measured.worth" class="notice calm mt-2 mb-0">The borders know the corners no better than the track does; locking has nothing to add here.</p>
+      <p class="mb-0 mt-1">
+        <span class="quiet">bound of a corner</span> <b v-if="stated !== null">± {{ stated.toFixed(2) }}</b>
+        <i v-if="stated !== null" class="bi bi-arrow-right" /> <b>± {{ locked.toFixed(2) }} px</b>
+      </p>
+      <p v-if="!seat.measured.worth" class="notice calm mt-2 mb-0">
+        The borders know the corners no better than the track does; locking has nothing to add here.
+      </p>
     </template>
-    <p v-else class="notice mt-2 mb-0">No straight border is seen on the reference, so that there is nothing to lock to.</p>
+    <p v-else class="notice mt-2 mb-0">
+      No straight border is seen on the reference, so that there is nothing to lock to.
+    </p>
   </section>
   <section class="section">
-    <header><h2>Smoothing</h2><span class="quiet">without lag</span></header>
-    <label class="smooth"><input type="range" min="0" max="1" step="0.05" :value="shownAmount" aria-label="Smoothing, amount" @input="amount = Number(($event.target as HTMLInputElement).value)" @change="setSmooth" /><span>{{ shownAmount === 0 ? 'off' : shownAmount.toFixed(2) }}</span></label>
-    <table v-if="effect" class="effect" data-smooth-effect><tbody><tr v-for="e in effect" :key="e.name"><th scope="row">{{ e.name }}</th><td>{{ e.mean.toFixed(3) }} px</td><td class="quiet">at most {{ e.most.toFixed(2) }}</td></tr></tbody></table>
-    <p v-else class="quiet mb-0">Takes away what is within the stated bounds and keeps real jerks. At 0 nothing is changed.</p>
+    <header>
+      <h2>Smoothing</h2>
+      <span class="quiet">without lag</span>
+    </header>
+    <label class="smooth"
+      ><input
+        type="range"
+        min="0"
+        max="1"
+        step="0.05"
+        :value="shownAmount"
+        aria-label="Smoothing, amount"
+        @input="amount = Number(($event.target as HTMLInputElement).value)"
+        @change="setSmooth"
+      /><span>{{ shownAmount === 0 ? 'off' : shownAmount.toFixed(2) }}</span></label
+    >
+    <table v-if="effect" class="effect" data-smooth-effect>
+      <tbody>
+        <tr v-for="e in effect" :key="e.name">
+          <th scope="row">{{ e.name }}</th>
+          <td>{{ e.mean.toFixed(3) }} px</td>
+          <td class="quiet">at most {{ e.most.toFixed(2) }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else class="quiet mb-0">
+      Takes away what is within the stated bounds and keeps real jerks. At 0 nothing is changed.
+    </p>
   </section>
 </template>
 
 <style scoped>
-.smooth { display: grid; grid-template-columns: 1fr 40px; gap: 8px; align-items: center; font-size: 13px; }
-.smooth span { text-align: right; }
-input[type='range'] { accent-color: var(--accent); width: 100%; }
-.effect { width: 100%; font-size: 13px; margin-top: 6px; }
-.effect th { font-weight: 400; }
-.effect td { text-align: right; }
+.smooth {
+  display: grid;
+  grid-template-columns: 1fr 40px;
+  gap: 8px;
+  align-items: center;
+  font-size: 13px;
+}
+.smooth span {
+  text-align: right;
+}
+input[type='range'] {
+  accent-color: var(--accent);
+  width: 100%;
+}
+.effect {
+  width: 100%;
+  font-size: 13px;
+  margin-top: 6px;
+}
+.effect th {
+  font-weight: 400;
+}
+.effect td {
+  text-align: right;
+}
 </style>

@@ -22,8 +22,15 @@ function useRegion(): void {
 <template>
   <section class="section">
     <header><h2>Corners</h2></header>
-    <p class="quiet">Click the four corners of the screen in the order of the content: top-left, top-right, bottom-right, bottom-left. Roughly is enough: they are put onto the borders afterwards. They may lie outside the picture.</p>
-    <BButton variant="primary" class="w-100" :disabled="!shot.plate" @click="bench.tool = 'place-corners'">Place the corners</BButton>
-    <button v-if="fromRegion" class="use-button mt-2" type="button" @click="useRegion">start from the four points of the region</button>
+    <p class="quiet">
+      Click the four corners of the screen in the order of the content: top-left, top-right, bottom-right, bottom-left.
+      Roughly is enough: they are put onto the borders afterwards. They may lie outside the picture.
+    </p>
+    <BButton variant="primary" class="w-100" :disabled="!shot.plate" @click="bench.tool = 'place-corners'"
+      >Place the corners</BButton
+    >
+    <button v-if="fromRegion" class="use-button mt-2" type="button" @click="useRegion">
+      start from the four points of the region
+    </button>
   </section>
 </template>

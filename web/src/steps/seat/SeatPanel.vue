@@ -17,7 +17,11 @@ import SnapSection from './SnapSection.vue';
 /** Where exactly are the edges? Set them on the reference, find what drifts, look whether it holds. */
 const shot = useShot();
 const bench = useBench();
-const PAGES = [{ name: 'set', title: 'Set', icon: 'bi-bounding-box-circles' }, { name: 'drift', title: 'Drift', icon: 'bi-activity' }, { name: 'check', title: 'Check', icon: 'bi-eye' }] as const;
+const PAGES = [
+  { name: 'set', title: 'Set', icon: 'bi-bounding-box-circles' },
+  { name: 'drift', title: 'Drift', icon: 'bi-activity' },
+  { name: 'check', title: 'Check', icon: 'bi-eye' },
+] as const;
 const placed = computed(() => shot.document?.corners !== null);
 </script>
 
@@ -28,6 +32,10 @@ const placed = computed(() => shot.document?.corners !== null);
     <template v-if="bench.seatPage === 'set'"><CornersSection /><SnapSection /><ShapeSection /></template>
     <template v-else-if="bench.seatPage === 'drift'"><DriftSection /><FixesSection /><LockSection /></template>
     <template v-else><CompareSection /><ChecksSection /><SeatCharts /></template>
-    <section class="section"><RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/content`">On to Content <i class="bi bi-arrow-right" /></RouterLink></section>
+    <section class="section">
+      <RouterLink class="btn btn-primary w-100" :to="`/shots/${shot.shot!.id}/content`"
+        >On to Content <i class="bi bi-arrow-right"
+      /></RouterLink>
+    </section>
   </template>
 </template>

@@ -1,6 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { impliedProportions, KNOWN_PROPORTIONS, nearestProportions } from '../../../../core/seat/implied-proportions.ts';
+import {
+  impliedProportions,
+  KNOWN_PROPORTIONS,
+  nearestProportions,
+} from '../../../../core/seat/implied-proportions.ts';
 import type { Quad } from '../../../../core/geometry/quad.ts';
 import { SIDE_NAMES } from '../../../../core/seat/sides.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
@@ -14,7 +18,9 @@ const shot = useShot();
 const seat = useSeat();
 const bench = useBench();
 const document = computed(() => shot.document!);
-const outset = computed(() => document.value.outset ?? { unit: 'px' as const, sides: [0, 0, 0, 0] as [number, number, number, number] });
+const outset = computed(
+  () => document.value.outset ?? { unit: 'px' as const, sides: [0, 0, 0, 0] as [number, number, number, number] },
+);
 const UNITS = ['px', '%'] as const;
 const grid = computed(() => document.value.grid ?? [8, 8]);
 
@@ -51,8 +57,13 @@ const ASKED = 60;
 const implied = computed(() => {
   const facts = shot.plate?.facts;
   if (!facts) return null;
-  const every = Math.max(1, Math.ceil(shot.heldMaps.size / ASKED)), frames = [...shot.heldMaps.keys()].filter((_, i) => i % every === 0);
-  return impliedProportions(frames.flatMap((f) => quadOn(f)), facts.width, facts.height);
+  const every = Math.max(1, Math.ceil(shot.heldMaps.size / ASKED)),
+    frames = [...shot.heldMaps.keys()].filter((_, i) => i % every === 0);
+  return impliedProportions(
+    frames.flatMap((f) => quadOn(f)),
+    facts.width,
+    facts.height,
+  );
 });
 const quadOn = (frame: number): Quad[] => {
   const quad = shot.cornersAt(frame);
@@ -80,31 +91,87 @@ const CHOICES = KNOWN_PROPORTIONS.flatMap(({ name }) => [name, name.split(':').r
     <header><h2>Reaching over the sides</h2></header>
     <ChoiceRow class="mb-2" label="Unit" :options="UNITS" :value="outset.unit" @choose="setUnit" />
     <div class="four">
-      <NumberField v-for="(name, k) in SIDE_NAMES" :key="name" :label="`over ${name}`" :value="outset.sides[k]!" :unit="outset.unit" :digits="2" :min="-500" :max="500" @commit="setSide(k, $event)" />
+      <NumberField
+        v-for="(name, k) in SIDE_NAMES"
+        :key="name"
+        :label="`over ${name}`"
+        :value="outset.sides[k]!"
+        :unit="outset.unit"
+        :digits="2"
+        :min="-500"
+        :max="500"
+        @commit="setSide(k, $event)"
+      />
     </div>
     <div class="row-line mt-2">
-      <NumberField label="corner radius" :value="document.cornerRadius ?? 0" unit="px" :digits="1" :min="0" :max="2000" @commit="setRadius" />
+      <NumberField
+        label="corner radius"
+        :value="document.cornerRadius ?? 0"
+        unit="px"
+        :digits="1"
+        :min="0"
+        :max="2000"
+        @commit="setRadius"
+      />
     </div>
-    <button v-if="seat.snapped && Math.abs(seat.snapped.reply.radius - (document.cornerRadius ?? 0)) > 0.2" class="use-button mt-1" type="button" @click="setRadius(Number(seat.snapped!.reply.radius.toFixed(1)))">use {{ seat.snapped.reply.radius.toFixed(1) }} px, measured at the corners</button>
+    <button
+      v-if="seat.snapped && Math.abs(seat.snapped.reply.radius - (document.cornerRadius ?? 0)) > 0.2"
+      class="use-button mt-1"
+      type="button"
+      @click="setRadius(Number(seat.snapped!.reply.radius.toFixed(1)))"
+    >
+      use {{ seat.snapped.reply.radius.toFixed(1) }} px, measured at the corners
+    </button>
   </section>
   <section class="section">
     <header><h2>Grid and proportions</h2></header>
     <BFormCheckbox v-model="bench.showGrid" switch>Grid in perspective</BFormCheckbox>
     <div class="four mt-1">
-      <NumberField label="across" :value="grid[0]" unit="" :digits="0" :min="1" :max="64" @commit="setGrid(0, $event)" />
+      <NumberField
+        label="across"
+        :value="grid[0]"
+        unit=""
+        :digits="0"
+        :min="1"
+        :max="64"
+        @commit="setGrid(0, $event)"
+      />
       <NumberField label="down" :value="grid[1]" unit="" :digits="0" :min="1" :max="64" @commit="setGrid(1, $event)" />
     </div>
     <div v-if="implied && against" class="mt-2">
-      <div class="row-line"><label class="quiet" for="proportions">device</label>
-        <select id="proportions" class="form-select w-auto" :value="chosen ? `${chosen[0]}:${chosen[1]}` : ''" @change="setProportions"><option value="">not known</option><option v-for="name in CHOICES" :key="name" :value="name">{{ name }}</option></select>
+      <div class="row-line">
+        <label class="quiet" for="proportions">device</label>
+        <select
+          id="proportions"
+          class="form-select w-auto"
+          :value="chosen ? `${chosen[0]}:${chosen[1]}` : ''"
+          @change="setProportions"
+        >
+          <option value="">not known</option>
+          <option v-for="name in CHOICES" :key="name" :value="name">{{ name }}</option>
+        </select>
       </div>
-      <p class="mb-0 mt-1" :class="{ off: chosen && Math.abs(against.mismatch) > 0.02 }" data-proportions><span class="quiet">the corners imply</span> <b>{{ implied.ratio.toFixed(3) }}</b> <span class="quiet">to 1:</span> <b>{{ against.mismatch >= 0 ? '+' : '−' }}{{ Math.abs(100 * against.mismatch).toFixed(1) }} %</b> <span class="quiet">off {{ against.name }}</span></p>
-      <p class="quiet mb-0">by one camera on {{ shot.heldMaps.size }} frames, focal length {{ Math.round(implied.focal) }} px</p>
+      <p class="mb-0 mt-1" :class="{ off: chosen && Math.abs(against.mismatch) > 0.02 }" data-proportions>
+        <span class="quiet">the corners imply</span> <b>{{ implied.ratio.toFixed(3) }}</b>
+        <span class="quiet">to 1:</span>
+        <b>{{ against.mismatch >= 0 ? '+' : '−' }}{{ Math.abs(100 * against.mismatch).toFixed(1) }} %</b>
+        <span class="quiet">off {{ against.name }}</span>
+      </p>
+      <p class="quiet mb-0">
+        by one camera on {{ shot.heldMaps.size }} frames, focal length {{ Math.round(implied.focal) }} px
+      </p>
     </div>
   </section>
 </template>
 
 <style scoped>
-.four { display: grid; grid-template-columns: 1fr 1fr; gap: 4px 12px; --field-width: 52px; }
-.off b { color: var(--alarm); }
+.four {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 4px 12px;
+  --field-width: 52px;
+}
+.off b {
+  color: var(--alarm);
+}
 </style>

@@ -20,18 +20,22 @@ const found = computed(() => seat.snapped);
 async function snap(): Promise<void> {
   busy.value = true;
   await notices.guard(async () => {
-    const frame = head.frame, reply = await seat.snap(frame, border.value);
+    const frame = head.frame,
+      reply = await seat.snap(frame, border.value);
     if (reply) take(reply.corners as Quad, frame);
   });
   busy.value = false;
 }
 /** Corners as a frame shows them, carried to the reference. */
 function take(corners: Quad, frame: number): void {
-  const map = shot.homographyAt(frame), back = map && invert(map), now = shot.cornersAt(frame);
+  const map = shot.homographyAt(frame),
+    back = map && invert(map),
+    now = shot.cornersAt(frame);
   if (!back || !now) return;
   shot.edit((draft) => {
     draft.corners = draft.corners!.map(([x, y], c) => {
-      const [u, v] = applyToPoint(back, corners[c]!), [p, q] = applyToPoint(back, now[c]!);
+      const [u, v] = applyToPoint(back, corners[c]!),
+        [p, q] = applyToPoint(back, now[c]!);
       return [x + u - p, y + v - q];
     }) as typeof draft.corners;
   });
@@ -40,14 +44,24 @@ function take(corners: Quad, frame: number): void {
 function choose(side: number, by: number): void {
   const snapped = found.value;
   if (!snapped) return;
-  const sides = snapped.reply.sides.map((s, k) => (k === side ? { ...s, chosen: Math.max(0, Math.min(s.borders.length - 1, (s.chosen ?? 0) + by)) } : s));
+  const sides = snapped.reply.sides.map((s, k) =>
+    k === side ? { ...s, chosen: Math.max(0, Math.min(s.borders.length - 1, (s.chosen ?? 0) + by)) } : s,
+  );
   const lines = sides.map((s, k): SideLine => {
-    const own = sideOf(snapped.reply.corners as Quad, k), one = s.chosen === null ? null : s.borders[s.chosen]!;
+    const own = sideOf(snapped.reply.corners as Quad, k),
+      one = s.chosen === null ? null : s.borders[s.chosen]!;
     return one ? { ...own, from: one.from as Point, to: one.to as Point } : own;
   });
   const quad = quadOfSides(lines);
   if (!quad) return;
-  seat.snapped = { frame: snapped.frame, reply: { ...snapped.reply, sides: sides as typeof snapped.reply.sides, corners: quad.map(([x, y]) => [x, y]) as typeof snapped.reply.corners } };
+  seat.snapped = {
+    frame: snapped.frame,
+    reply: {
+      ...snapped.reply,
+      sides: sides as typeof snapped.reply.sides,
+      corners: quad.map(([x, y]) => [x, y]) as typeof snapped.reply.corners,
+    },
+  };
   if (head.frame === snapped.frame) take(quad, snapped.frame);
 }
 function setBorder(wanted: 'inner' | 'outer'): void {
@@ -64,7 +78,9 @@ function setBorder(wanted: 'inner' | 'outer'): void {
       <button type="button" :aria-pressed="border === 'inner'" @click="setBorder('inner')">edge of the glass</button>
       <button type="button" :aria-pressed="border === 'outer'" @click="setBorder('outer')">edge of the device</button>
     </div>
-    <BButton variant="primary" class="w-100" :disabled="busy || !shot.cornersAt(head.frame)" data-snap @click="snap"><i class="bi bi-magnet" /> {{ busy ? 'Looking…' : 'Snap' }}</BButton>
+    <BButton variant="primary" class="w-100" :disabled="busy || !shot.cornersAt(head.frame)" data-snap @click="snap"
+      ><i class="bi bi-magnet" /> {{ busy ? 'Looking…' : 'Snap' }}</BButton
+    >
     <table v-if="found" class="found" data-snapped>
       <tbody>
         <tr v-for="(side, k) in found.reply.sides" :key="k">
@@ -73,23 +89,60 @@ function setBorder(wanted: 'inner' | 'outer'): void {
           <td v-else class="blind">no border seen</td>
           <td class="others">
             <template v-if="side.borders.length > 1 && side.chosen !== null">
-              <button class="icon-button" type="button" :disabled="side.chosen === 0" :aria-label="`${SIDE_NAMES[k]}: border further in`" title="The border further in" @click="choose(k, -1)"><i class="bi bi-box-arrow-in-down" /></button>
+              <button
+                class="icon-button"
+                type="button"
+                :disabled="side.chosen === 0"
+                :aria-label="`${SIDE_NAMES[k]}: border further in`"
+                title="The border further in"
+                @click="choose(k, -1)"
+              >
+                <i class="bi bi-box-arrow-in-down" />
+              </button>
               <span class="quiet">{{ side.chosen + 1 }} of {{ side.borders.length }}</span>
-              <button class="icon-button" type="button" :disabled="side.chosen === side.borders.length - 1" :aria-label="`${SIDE_NAMES[k]}: border further out`" title="The border further out" @click="choose(k, 1)"><i class="bi bi-box-arrow-up" /></button>
+              <button
+                class="icon-button"
+                type="button"
+                :disabled="side.chosen === side.borders.length - 1"
+                :aria-label="`${SIDE_NAMES[k]}: border further out`"
+                title="The border further out"
+                @click="choose(k, 1)"
+              >
+                <i class="bi bi-box-arrow-up" />
+              </button>
             </template>
           </td>
         </tr>
       </tbody>
     </table>
-    <p v-else class="quiet mt-2 mb-0">Finds straight borders within 14 px of each side, also past fingers, reflections and rounded corners.</p>
+    <p v-else class="quiet mt-2 mb-0">
+      Finds straight borders within 14 px of each side, also past fingers, reflections and rounded corners.
+    </p>
   </section>
 </template>
 
 <style scoped>
-.found { width: 100%; margin-top: 8px; font-size: 13px; }
-.found th { font-weight: 400; width: 62px; }
-.found td { height: 26px; }
-.sure { font-weight: 640; white-space: nowrap; }
-.blind { color: var(--alarm); }
-.others { text-align: right; white-space: nowrap; }
+.found {
+  width: 100%;
+  margin-top: 8px;
+  font-size: 13px;
+}
+.found th {
+  font-weight: 400;
+  width: 62px;
+}
+.found td {
+  height: 26px;
+}
+.sure {
+  font-weight: 640;
+  white-space: nowrap;
+}
+.blind {
+  color: var(--alarm);
+}
+.others {
+  text-align: right;
+  white-space: nowrap;
+}
 </style>

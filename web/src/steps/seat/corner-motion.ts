@@ -16,9 +16,31 @@ export function cornerMotion(frames: readonly number[], cornersAt: (frame: numbe
   const most = (frame: number, weights: readonly [number, number][]): number | null => {
     const quads = weights.map(([by]) => known.get(frame + by) ?? null);
     if (quads.some((q) => q === null)) return null;
-    return Math.max(...[0, 1, 2, 3].map((c) => Math.hypot(...([0, 1] as const).map((axis) => weights.reduce((sum, [, w], i) => sum + w * quads[i]![c]![axis], 0)))));
+    return Math.max(
+      ...[0, 1, 2, 3].map((c) =>
+        Math.hypot(
+          ...([0, 1] as const).map((axis) => weights.reduce((sum, [, w], i) => sum + w * quads[i]![c]![axis], 0)),
+        ),
+      ),
+    );
   };
   return frames.map((frame) => ({
-    frame, speed: most(frame, [[-1, -0.5], [1, 0.5]]), acceleration: most(frame, [[-1, 1], [0, -2], [1, 1]]), jitter: most(frame, [[-2, 1 / 6], [-1, -4 / 6], [0, 1], [1, -4 / 6], [2, 1 / 6]]),
+    frame,
+    speed: most(frame, [
+      [-1, -0.5],
+      [1, 0.5],
+    ]),
+    acceleration: most(frame, [
+      [-1, 1],
+      [0, -2],
+      [1, 1],
+    ]),
+    jitter: most(frame, [
+      [-2, 1 / 6],
+      [-1, -4 / 6],
+      [0, 1],
+      [1, -4 / 6],
+      [2, 1 / 6],
+    ]),
   }));
 }

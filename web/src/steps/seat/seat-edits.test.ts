@@ -19,15 +19,40 @@ function bench(map: Homography | null, seatMode: 'everywhere' | 'here') {
   const change = vi.fn((recipe: (draft: ShotDocument) => void) => {
     state.document = produce(state.document, recipe);
   });
-  const cornersAt = (frame: number) => map && new SeatedCorners({ corners: state.document.corners as unknown as Quad, referenceFrame: 2, corrections: state.document.corrections }).at(frame, map);
-  return { shot: { get document() { return state.document; }, homographyAt: () => map, cornersAt, edit: change, drag: change } as never, bench: { seatMode } as never, state, change, cornersAt };
+  const cornersAt = (frame: number) =>
+    map &&
+    new SeatedCorners({
+      corners: state.document.corners as unknown as Quad,
+      referenceFrame: 2,
+      corrections: state.document.corrections,
+    }).at(frame, map);
+  return {
+    shot: {
+      get document() {
+        return state.document;
+      },
+      homographyAt: () => map,
+      cornersAt,
+      edit: change,
+      drag: change,
+    } as never,
+    bench: { seatMode } as never,
+    state,
+    change,
+    cornersAt,
+  };
 }
 
 describe('moving the quad of a frame', () => {
   test('for all frames it is carried back to the reference', () => {
     const { shot, bench: mode, state } = bench(SHIFT, 'everywhere');
     moveQuad(shot, mode, 9, movePart(there(QUAD), 0, [2, 1]), 'edit');
-    expect(state.document.corners).toEqual([[22, 21], [80, 20], [80, 60], [20, 60]]);
+    expect(state.document.corners).toEqual([
+      [22, 21],
+      [80, 20],
+      [80, 60],
+      [20, 60],
+    ]);
     expect(state.document.corrections).toBeUndefined();
   });
   test('as a fix it is keyed on its frame, and moving on adds to that key', () => {
@@ -54,8 +79,18 @@ describe('moving the quad of a frame', () => {
 
 describe('parts', () => {
   test('a side goes along its normal, whichever way the hand does', () => {
-    expect(movePart(QUAD, 4, [7, -3])).toEqual([[20, 17], [80, 17], [80, 60], [20, 60]]);
-    expect(movePart(QUAD, 5, [7, -3])).toEqual([[20, 20], [87, 20], [87, 60], [20, 60]]);
+    expect(movePart(QUAD, 4, [7, -3])).toEqual([
+      [20, 17],
+      [80, 17],
+      [80, 60],
+      [20, 60],
+    ]);
+    expect(movePart(QUAD, 5, [7, -3])).toEqual([
+      [20, 20],
+      [87, 20],
+      [87, 60],
+      [20, 60],
+    ]);
   });
   test('all of it is turned and scaled about its middle', () => {
     const turned = turnQuad(QUAD, Math.PI / 2, 2);
@@ -66,10 +101,20 @@ describe('parts', () => {
 });
 
 describe('fixes', () => {
-  const with4 = (): ShotDocument => ({ ...structuredClone(DOCUMENT), corrections: [{ frame: 5, corner: 1, dx: 1, dy: 0 }, { frame: 5, corner: 2, dx: 0, dy: 1 }, { frame: 8, corner: 1, dx: 4, dy: 0, ease: 'linear' }] });
+  const with4 = (): ShotDocument => ({
+    ...structuredClone(DOCUMENT),
+    corrections: [
+      { frame: 5, corner: 1, dx: 1, dy: 0 },
+      { frame: 5, corner: 2, dx: 0, dy: 1 },
+      { frame: 8, corner: 1, dx: 4, dy: 0, ease: 'linear' },
+    ],
+  });
   test('are listed by frame, moved, copied, weakened, muted and removed', () => {
     const draft = with4();
-    expect(fixesByFrame(draft.corrections!).map((f) => [f.frame, f.keys.length])).toEqual([[5, 2], [8, 1]]);
+    expect(fixesByFrame(draft.corrections!).map((f) => [f.frame, f.keys.length])).toEqual([
+      [5, 2],
+      [8, 1],
+    ]);
     moveFix(draft, 5, 6);
     copyFix(draft, 6, 3);
     changeFix(draft, 6, (key) => {
@@ -78,8 +123,10 @@ describe('fixes', () => {
     });
     removeFix(draft, 8);
     expect(draft.corrections).toEqual([
-      { frame: 3, corner: 1, dx: 1, dy: 0 }, { frame: 3, corner: 2, dx: 0, dy: 1 },
-      { frame: 6, corner: 1, dx: 1, dy: 0, strength: 0.5, muted: true }, { frame: 6, corner: 2, dx: 0, dy: 1, strength: 0.5, muted: true },
+      { frame: 3, corner: 1, dx: 1, dy: 0 },
+      { frame: 3, corner: 2, dx: 0, dy: 1 },
+      { frame: 6, corner: 1, dx: 1, dy: 0, strength: 0.5, muted: true },
+      { frame: 6, corner: 2, dx: 0, dy: 1, strength: 0.5, muted: true },
     ]);
     removeFix(draft, 3);
     removeFix(draft, 6);
@@ -95,17 +142,31 @@ describe('fixes', () => {
     const draft = with4();
     draft.outset = { unit: 'px', sides: [1, 2, 3, 4] };
     turnContent(draft, QUARTER_TURN);
-    expect(draft.corners).toEqual([[80, 20], [80, 60], [20, 60], [20, 20]]);
+    expect(draft.corners).toEqual([
+      [80, 20],
+      [80, 60],
+      [20, 60],
+      [20, 20],
+    ]);
     expect(draft.corrections!.map((c) => c.corner)).toEqual([0, 1, 0]);
     expect(draft.outset.sides).toEqual([2, 3, 4, 1]);
     turnContent(draft, MIRROR);
-    expect(draft.corners).toEqual([[80, 60], [80, 20], [20, 20], [20, 60]]);
+    expect(draft.corners).toEqual([
+      [80, 60],
+      [80, 20],
+      [20, 20],
+      [20, 60],
+    ]);
   });
 });
 
 test('speed, acceleration and jitter are those of the fastest corner', () => {
-  const at = (frame: number): Quad => QUAD.map(([x, y], i) => [x + (i === 2 ? 3 : 1) * frame + (frame === 6 ? 0.6 : 0), y]) as unknown as Quad;
-  const motion = cornerMotion(Array.from({ length: 13 }, (_, f) => f), at);
+  const at = (frame: number): Quad =>
+    QUAD.map(([x, y], i) => [x + (i === 2 ? 3 : 1) * frame + (frame === 6 ? 0.6 : 0), y]) as unknown as Quad;
+  const motion = cornerMotion(
+    Array.from({ length: 13 }, (_, f) => f),
+    at,
+  );
   expect(motion[2]!.speed).toBeCloseTo(3, 9);
   expect(motion[2]!.jitter).toBeCloseTo(0, 9);
   expect(motion[6]!.jitter).toBeCloseTo(0.6, 9);

@@ -9,40 +9,113 @@ import { useShot } from '../../stores/shot.ts';
 import { LAYER_NAMES } from './layer-names.ts';
 
 /** Finished frames: what is there of the span that is sent, and making what is not. */
-const shot = useShot(), head = usePlayhead(), renders = useRenders(), notices = useNotices();
-const every = ref(1), span = computed(() => renders.span);
-const first = computed(() => shot.firstNumber), here = computed(() => renders.frames[head.frame]);
+const shot = useShot(),
+  head = usePlayhead(),
+  renders = useRenders(),
+  notices = useNotices();
+const every = ref(1),
+  span = computed(() => renders.span);
+const first = computed(() => shot.firstNumber),
+  here = computed(() => renders.frames[head.frame]);
 const chosen = computed(() => Math.floor((span.value[1] - span.value[0]) / every.value) + 1);
-const ask = (request: Partial<RenderRequest>) => notices.guard(() => renders.start({ frames: span.value, output: 'frames', layers: [renders.layer], ...request }));
+const ask = (request: Partial<RenderRequest>) =>
+  notices.guard(() => renders.start({ frames: span.value, output: 'frames', layers: [renders.layer], ...request }));
 const STATE_WORDS = { done: 'up to date', stale: 'out of date', missing: 'not rendered', failed: 'failed' } as const;
 </script>
 
 <template>
   <section class="section">
-    <header><h2>Finished frames</h2><span class="quiet figure" data-ledger-counts>{{ renders.counts.done }} of {{ renders.counts.total }}</span></header>
+    <header>
+      <h2>Finished frames</h2>
+      <span class="quiet figure" data-ledger-counts>{{ renders.counts.done }} of {{ renders.counts.total }}</span>
+    </header>
     <p v-if="renders.ledger?.impossible" class="notice m-0">{{ renders.ledger.impossible }}</p>
     <div v-else class="rows">
-      <label class="row-line"><span>Of</span>
-        <select :value="renders.layer" aria-label="Layer" @change="renders.layer = ($event.target as HTMLSelectElement).value as RenderLayer"><option v-for="(name, layer) in LAYER_NAMES" :key="layer" :value="layer">{{ name }}</option></select>
+      <label class="row-line"
+        ><span>Of</span>
+        <select
+          :value="renders.layer"
+          aria-label="Layer"
+          @change="renders.layer = ($event.target as HTMLSelectElement).value as RenderLayer"
+        >
+          <option v-for="(name, layer) in LAYER_NAMES" :key="layer" :value="layer">{{ name }}</option>
+        </select>
       </label>
       <div class="pair">
-        <NumberField label="From" :value="span[0] + first" :min="first" :max="first + shot.frames - 1" :digits="0" @commit="renders.choose(Math.round($event) - first, span[1])" />
-        <NumberField label="to" :value="span[1] + first" :min="first" :max="first + shot.frames - 1" :digits="0" @commit="renders.choose(span[0], Math.round($event) - first)" />
+        <NumberField
+          label="From"
+          :value="span[0] + first"
+          :min="first"
+          :max="first + shot.frames - 1"
+          :digits="0"
+          @commit="renders.choose(Math.round($event) - first, span[1])"
+        />
+        <NumberField
+          label="to"
+          :value="span[1] + first"
+          :min="first"
+          :max="first + shot.frames - 1"
+          :digits="0"
+          @commit="renders.choose(span[0], Math.round($event) - first)"
+        />
       </div>
-      <p class="m-0" data-frame-state><span class="figure">{{ head.frame + first }}</span> is {{ STATE_WORDS[here?.state ?? 'missing'] }}<span v-if="here?.why" class="quiet">: {{ here.state === 'stale' ? `${here.why} changed` : here.why }}</span></p>
-      <BButton v-if="renders.counts.missing > 0" variant="outline-secondary" data-render-missing @click="ask({ which: 'missing' })">Render {{ renders.counts.missing }} missing</BButton>
-      <BButton v-if="renders.counts.stale > 0" variant="outline-secondary" data-render-stale @click="ask({ which: 'stale' })">Render {{ renders.counts.stale }} out of date</BButton>
-      <BButton v-if="renders.counts.failed > 0" variant="outline-secondary" @click="ask({ which: 'failed' })">Try {{ renders.counts.failed }} that failed again</BButton>
+      <p class="m-0" data-frame-state>
+        <span class="figure">{{ head.frame + first }}</span> is {{ STATE_WORDS[here?.state ?? 'missing']
+        }}<span v-if="here?.why" class="quiet">: {{ here.state === 'stale' ? `${here.why} changed` : here.why }}</span>
+      </p>
+      <BButton
+        v-if="renders.counts.missing > 0"
+        variant="outline-secondary"
+        data-render-missing
+        @click="ask({ which: 'missing' })"
+        >Render {{ renders.counts.missing }} missing</BButton
+      >
+      <BButton
+        v-if="renders.counts.stale > 0"
+        variant="outline-secondary"
+        data-render-stale
+        @click="ask({ which: 'stale' })"
+        >Render {{ renders.counts.stale }} out of date</BButton
+      >
+      <BButton v-if="renders.counts.failed > 0" variant="outline-secondary" @click="ask({ which: 'failed' })"
+        >Try {{ renders.counts.failed }} that failed again</BButton
+      >
       <div class="pair">
-        <NumberField label="Every" :value="every" :min="1" :max="1000" :digits="0" @commit="every = Math.round($event)" />
-        <BButton variant="outline-secondary" size="sm" data-render-span @click="ask({ every })">Render {{ chosen }}</BButton>
+        <NumberField
+          label="Every"
+          :value="every"
+          :min="1"
+          :max="1000"
+          :digits="0"
+          @commit="every = Math.round($event)"
+        />
+        <BButton variant="outline-secondary" size="sm" data-render-span @click="ask({ every })"
+          >Render {{ chosen }}</BButton
+        >
       </div>
-      <BButton variant="outline-secondary" size="sm" data-render-one @click="ask({ frames: [head.frame, head.frame] })">Render this frame</BButton>
+      <BButton variant="outline-secondary" size="sm" data-render-one @click="ask({ frames: [head.frame, head.frame] })"
+        >Render this frame</BButton
+      >
     </div>
   </section>
 </template>
 
 <style scoped>
-select { border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); font-size: 13px; padding: 2px 4px; max-width: 170px; }
-.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; align-items: center; --field-width: 52px; --unit-width: 4px; }
+select {
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  background: var(--white);
+  color: var(--ink);
+  font-size: 13px;
+  padding: 2px 4px;
+  max-width: 170px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+  align-items: center;
+  --field-width: 52px;
+  --unit-width: 4px;
+}
 </style>

@@ -15,21 +15,66 @@ import { rideOn } from '../front/ride-on.ts';
 import { changeLoop, middleLine } from './loop-edits.ts';
 
 /** The end of the shot over its beginning, so that it plays round and round; or two takes of it, divided. */
-const shot = useShot(), head = usePlayhead(), bench = useBench(), jobs = useJobs(), notices = useNotices();
-const loop = computed<ShotLoop>(() => shot.document!.loop ?? {}), open = ref(shot.document!.loop !== undefined);
+const shot = useShot(),
+  head = usePlayhead(),
+  bench = useBench(),
+  jobs = useJobs(),
+  notices = useNotices();
+const loop = computed<ShotLoop>(() => shot.document!.loop ?? {}),
+  open = ref(shot.document!.loop !== undefined);
 const change = (recipe: (loop: ShotLoop) => void) => shot.edit((draft) => changeLoop(draft, recipe as never));
-const OF = ['finished', 'plate'] as const, SPLITS = ['none', 'line', 'shape'] as const, MOTIONS = ['translation', 'similarity', 'affine', 'perspective'] as const, ALIGNS = ['solve', 'by hand', 'none'] as const;
-const split = computed(() => (loop.value.split?.shape ? 'shape' : loop.value.split?.line ? 'line' : 'none')), align = computed(() => (loop.value.byHand ? 'by hand' : (loop.value.align ?? 'solve')));
+const OF = ['finished', 'plate'] as const,
+  SPLITS = ['none', 'line', 'shape'] as const,
+  MOTIONS = ['translation', 'similarity', 'affine', 'perspective'] as const,
+  ALIGNS = ['solve', 'by hand', 'none'] as const;
+const split = computed(() => (loop.value.split?.shape ? 'shape' : loop.value.split?.line ? 'line' : 'none')),
+  align = computed(() => (loop.value.byHand ? 'by hand' : (loop.value.align ?? 'solve')));
 /** Other takes: clips of the plate's size. */
-const takes = computed(() => { const facts = shot.plate?.facts; return shot.media.filter((m) => m.kind !== 'still' && m.id !== shot.plate?.id && m.state === 'ready' && m.facts && m.facts.width === facts?.width && m.facts.height === facts.height); });
-const own = computed(() => [...jobs.jobs.values()].filter((job) => job.kind === 'loop' && job.shotId === shot.shot?.id).sort((a, b) => b.id - a.id).slice(0, 3)), busy = computed(() => own.value.some(isOpen));
-const reports = ref<Record<number, LoopReport>>({}), played = ref<number | null>(null), WORDS = { queued: 'waiting', running: 'joining', done: 'done', failed: 'failed', stopped: 'stopped', paused: 'paused' } as const;
-watch(own, (list) => {
-  for (const job of list) if (job.state === 'done' && !reports.value[job.id]) void notices.guard(async () => { reports.value[job.id] = await call('GET', `/jobs/${job.id}/loop`, 'loopReport'); });
-}, { immediate: true });
-const make = () => notices.guard(async () => {
-  if (shot.shot && (await shot.saved())) jobs.take(await call('POST', `/shots/${shot.shot.id}/loop`, 'apiJob', { output: 'mp4' }));
+const takes = computed(() => {
+  const facts = shot.plate?.facts;
+  return shot.media.filter(
+    (m) =>
+      m.kind !== 'still' &&
+      m.id !== shot.plate?.id &&
+      m.state === 'ready' &&
+      m.facts &&
+      m.facts.width === facts?.width &&
+      m.facts.height === facts.height,
+  );
 });
+const own = computed(() =>
+    [...jobs.jobs.values()]
+      .filter((job) => job.kind === 'loop' && job.shotId === shot.shot?.id)
+      .sort((a, b) => b.id - a.id)
+      .slice(0, 3),
+  ),
+  busy = computed(() => own.value.some(isOpen));
+const reports = ref<Record<number, LoopReport>>({}),
+  played = ref<number | null>(null),
+  WORDS = {
+    queued: 'waiting',
+    running: 'joining',
+    done: 'done',
+    failed: 'failed',
+    stopped: 'stopped',
+    paused: 'paused',
+  } as const;
+watch(
+  own,
+  (list) => {
+    for (const job of list)
+      if (job.state === 'done' && !reports.value[job.id])
+        void notices.guard(async () => {
+          reports.value[job.id] = await call('GET', `/jobs/${job.id}/loop`, 'loopReport');
+        });
+  },
+  { immediate: true },
+);
+const make = () =>
+  notices.guard(async () => {
+    if (shot.shot && (await shot.saved()))
+      jobs.take(await call('POST', `/shots/${shot.shot.id}/loop`, 'apiJob', { output: 'mp4' }));
+  });
 const take = (tool: Tool) => (bench.tool = bench.tool === tool ? 'look' : tool);
 function setSplit(kind: (typeof SPLITS)[number]): void {
   if (kind === 'shape') return void take('draw-split');
@@ -37,7 +82,11 @@ function setSplit(kind: (typeof SPLITS)[number]): void {
     if (kind === 'none') {
       delete l.split;
       delete l.second;
-    } else l.split = { line: { points: middleLine(shot.plate!.facts!.width, shot.plate!.facts!.height) }, home: shot.range[0] };
+    } else
+      l.split = {
+        line: { points: middleLine(shot.plate!.facts!.width, shot.plate!.facts!.height) },
+        home: shot.range[0],
+      };
   });
 }
 function setAlign(way: (typeof ALIGNS)[number]): void {
@@ -54,64 +103,293 @@ function setTake(id: string): void {
     else {
       l.second = { mediaId: Number(id), ...(l.second?.offset ? { offset: l.second.offset } : {}) };
       l.of = 'plate';
-      l.split ??= { line: { points: middleLine(shot.plate!.facts!.width, shot.plate!.facts!.height) }, home: shot.range[0] };
+      l.split ??= {
+        line: { points: middleLine(shot.plate!.facts!.width, shot.plate!.facts!.height) },
+        home: shot.range[0],
+      };
     }
   });
 }
 const byHand = (recipe: (hand: NonNullable<ShotLoop['byHand']>) => void) => change((l) => recipe(l.byHand!));
-const left = (id: number) => { const jump = reports.value[id]?.jump; return jump ? `${jump.px === null ? 'not told' : `${jump.px.toFixed(2)} px`}, ${jump.levels.toFixed(2)} of 255` : 'none'; };
+const left = (id: number) => {
+  const jump = reports.value[id]?.jump;
+  return jump
+    ? `${jump.px === null ? 'not told' : `${jump.px.toFixed(2)} px`}, ${jump.levels.toFixed(2)} of 255`
+    : 'none';
+};
 </script>
 
 <template>
   <section class="section" data-loop>
-    <header><h2>Loop and split</h2><button class="use-button" type="button" @click="open = !open">{{ open ? 'fold' : 'show' }}</button></header>
-    <p v-if="!open" class="quiet m-0">For a shot that is to play round and round: its end goes over into its beginning. Or for two takes of it, divided by a soft line.</p>
+    <header>
+      <h2>Loop and split</h2>
+      <button class="use-button" type="button" @click="open = !open">{{ open ? 'fold' : 'show' }}</button>
+    </header>
+    <p v-if="!open" class="quiet m-0">
+      For a shot that is to play round and round: its end goes over into its beginning. Or for two takes of it, divided
+      by a soft line.
+    </p>
     <template v-else>
-      <div class="row-line"><span>Join</span><ChoiceRow label="What is joined" :options="OF" :value="loop.of ?? 'finished'" @choose="(of) => change((l) => (l.of = of))" /></div>
-      <label class="row-line"><span>With</span><select :value="loop.second ? String(loop.second.mediaId) : ''" aria-label="With" @change="setTake(($event.target as HTMLSelectElement).value)"><option value="">its own beginning</option><option v-for="one in takes" :key="one.id" :value="String(one.id)">{{ one.name }}</option></select></label>
-      <NumberField v-if="loop.second" label="It is ahead by" unit="frames" :value="loop.second.offset ?? 0" :min="-1000000" :max="1000000" :step="1" :digits="0" @commit="(v) => change((l) => (l.second!.offset = Math.round(v)))" />
-      <NumberField v-else label="Goes over in" unit="frames" :value="loop.fade ?? USUAL_FADE" :min="0" :max="1000" :step="1" :digits="0" @commit="(v) => change((l) => (l.fade = Math.round(v)))" />
-      <div class="row-line mt-1"><span>Divided</span><ChoiceRow label="Divided by" :options="SPLITS" :value="bench.tool === 'draw-split' ? 'shape' : split" @choose="setSplit" /></div>
+      <div class="row-line">
+        <span>Join</span
+        ><ChoiceRow
+          label="What is joined"
+          :options="OF"
+          :value="loop.of ?? 'finished'"
+          @choose="(of) => change((l) => (l.of = of))"
+        />
+      </div>
+      <label class="row-line"
+        ><span>With</span
+        ><select
+          :value="loop.second ? String(loop.second.mediaId) : ''"
+          aria-label="With"
+          @change="setTake(($event.target as HTMLSelectElement).value)"
+        >
+          <option value="">its own beginning</option>
+          <option v-for="one in takes" :key="one.id" :value="String(one.id)">{{ one.name }}</option>
+        </select></label
+      >
+      <NumberField
+        v-if="loop.second"
+        label="It is ahead by"
+        unit="frames"
+        :value="loop.second.offset ?? 0"
+        :min="-1000000"
+        :max="1000000"
+        :step="1"
+        :digits="0"
+        @commit="(v) => change((l) => (l.second!.offset = Math.round(v)))"
+      />
+      <NumberField
+        v-else
+        label="Goes over in"
+        unit="frames"
+        :value="loop.fade ?? USUAL_FADE"
+        :min="0"
+        :max="1000"
+        :step="1"
+        :digits="0"
+        @commit="(v) => change((l) => (l.fade = Math.round(v)))"
+      />
+      <div class="row-line mt-1">
+        <span>Divided</span
+        ><ChoiceRow
+          label="Divided by"
+          :options="SPLITS"
+          :value="bench.tool === 'draw-split' ? 'shape' : split"
+          @choose="setSplit"
+        />
+      </div>
       <template v-if="split === 'line'">
-        <p class="quiet m-0">To the right of the line, seen along its arrow, the other picture comes first. Its ends are dragged; on another frame that makes a key.</p>
-        <NumberField label="Soft over" unit="px" :value="loop.split!.soft ?? USUAL_SOFT" :min="0" :max="10000" :step="5" :digits="0" @commit="(v) => change((l) => (l.split!.soft = v))" />
+        <p class="quiet m-0">
+          To the right of the line, seen along its arrow, the other picture comes first. Its ends are dragged; on
+          another frame that makes a key.
+        </p>
+        <NumberField
+          label="Soft over"
+          unit="px"
+          :value="loop.split!.soft ?? USUAL_SOFT"
+          :min="0"
+          :max="10000"
+          :step="5"
+          :digits="0"
+          @commit="(v) => change((l) => (l.split!.soft = v))"
+        />
       </template>
-      <div v-else-if="split === 'shape'" class="row-line"><span class="quiet">Inside of it the other picture comes first.</span><ChoiceRow label="The shape moves with" :options="['surface', 'plate']" :value="loop.split!.shape!.rides ?? 'surface'" @choose="(value) => rideOn(shot, 'split', 0, value, head.frame)" /></div>
-      <div class="row-line mt-1"><span>Align</span><ChoiceRow label="Align" :options="ALIGNS" :value="align" @choose="setAlign" /></div>
+      <div v-else-if="split === 'shape'" class="row-line">
+        <span class="quiet">Inside of it the other picture comes first.</span
+        ><ChoiceRow
+          label="The shape moves with"
+          :options="['surface', 'plate']"
+          :value="loop.split!.shape!.rides ?? 'surface'"
+          @choose="(value) => rideOn(shot, 'split', 0, value, head.frame)"
+        />
+      </div>
+      <div class="row-line mt-1">
+        <span>Align</span><ChoiceRow label="Align" :options="ALIGNS" :value="align" @choose="setAlign" />
+      </div>
       <template v-if="align === 'solve'">
-        <label class="row-line"><span>By</span><select :value="loop.motion ?? 'perspective'" aria-label="Motion of the alignment" @change="change((l) => (l.motion = ($event.target as HTMLSelectElement).value as NonNullable<ShotLoop['motion']>))"><option v-for="motion in MOTIONS" :key="motion">{{ motion }}</option></select></label>
-        <div class="row-line"><span class="quiet">{{ loop.region ? 'on the region that was drawn' : 'on all of the picture' }}</span>
-          <span><button class="use-button" type="button" :aria-pressed="bench.tool === 'draw-join-region'" @click="take('draw-join-region')">draw a region</button><button v-if="loop.region" class="use-button" type="button" @click="change((l) => { delete l.region; })">all of it</button></span></div>
+        <label class="row-line"
+          ><span>By</span
+          ><select
+            :value="loop.motion ?? 'perspective'"
+            aria-label="Motion of the alignment"
+            @change="
+              change((l) => (l.motion = ($event.target as HTMLSelectElement).value as NonNullable<ShotLoop['motion']>))
+            "
+          >
+            <option v-for="motion in MOTIONS" :key="motion">{{ motion }}</option>
+          </select></label
+        >
+        <div class="row-line">
+          <span class="quiet">{{ loop.region ? 'on the region that was drawn' : 'on all of the picture' }}</span>
+          <span
+            ><button
+              class="use-button"
+              type="button"
+              :aria-pressed="bench.tool === 'draw-join-region'"
+              @click="take('draw-join-region')"
+            >
+              draw a region</button
+            ><button
+              v-if="loop.region"
+              class="use-button"
+              type="button"
+              @click="
+                change((l) => {
+                  delete l.region;
+                })
+              "
+            >
+              all of it
+            </button></span
+          >
+        </div>
       </template>
       <div v-else-if="loop.byHand" class="pair">
-        <p class="quiet m-0 both">{{ loop.second ? 'The other take lies half through over this one.' : 'On the last frames the beginning lies half through over the end.' }} <button v-if="!loop.second" class="use-button" type="button" data-go-join @click="head.goTo(shot.range[1] - Math.floor((loop.fade ?? USUAL_FADE) / 2))">go there</button></p>
-        <NumberField label="Right" unit="px" :value="loop.byHand.move[0]" :min="-10000" :max="10000" :step="0.1" :digits="2" @commit="(v) => byHand((h) => (h.move = [v, h.move[1]]))" />
-        <NumberField label="Down" unit="px" :value="loop.byHand.move[1]" :min="-10000" :max="10000" :step="0.1" :digits="2" @commit="(v) => byHand((h) => (h.move = [h.move[0], v]))" />
-        <NumberField label="Turned" unit="°" :value="loop.byHand.turn" :min="-360" :max="360" :step="0.05" :digits="3" @commit="(v) => byHand((h) => (h.turn = v))" />
-        <NumberField label="Scaled" unit="%" :value="100 * loop.byHand.scale" :min="10" :max="1000" :step="0.1" :digits="2" @commit="(v) => byHand((h) => (h.scale = v / 100))" />
+        <p class="quiet m-0 both">
+          {{
+            loop.second
+              ? 'The other take lies half through over this one.'
+              : 'On the last frames the beginning lies half through over the end.'
+          }}
+          <button
+            v-if="!loop.second"
+            class="use-button"
+            type="button"
+            data-go-join
+            @click="head.goTo(shot.range[1] - Math.floor((loop.fade ?? USUAL_FADE) / 2))"
+          >
+            go there
+          </button>
+        </p>
+        <NumberField
+          label="Right"
+          unit="px"
+          :value="loop.byHand.move[0]"
+          :min="-10000"
+          :max="10000"
+          :step="0.1"
+          :digits="2"
+          @commit="(v) => byHand((h) => (h.move = [v, h.move[1]]))"
+        />
+        <NumberField
+          label="Down"
+          unit="px"
+          :value="loop.byHand.move[1]"
+          :min="-10000"
+          :max="10000"
+          :step="0.1"
+          :digits="2"
+          @commit="(v) => byHand((h) => (h.move = [h.move[0], v]))"
+        />
+        <NumberField
+          label="Turned"
+          unit="°"
+          :value="loop.byHand.turn"
+          :min="-360"
+          :max="360"
+          :step="0.05"
+          :digits="3"
+          @commit="(v) => byHand((h) => (h.turn = v))"
+        />
+        <NumberField
+          label="Scaled"
+          unit="%"
+          :value="100 * loop.byHand.scale"
+          :min="10"
+          :max="1000"
+          :step="0.1"
+          :digits="2"
+          @commit="(v) => byHand((h) => (h.scale = v / 100))"
+        />
       </div>
-      <label class="tick"><input type="checkbox" :checked="loop.light !== false" @change="change((l) => { if (l.light === false) delete l.light; else l.light = false; })" /> Match their light</label>
-      <BButton variant="outline-secondary" class="w-100" :disabled="!!shot.running || busy" data-make-loop @click="make"><i class="bi bi-arrow-repeat" /> {{ busy ? 'Joining …' : loop.second ? 'Join the two takes' : 'Make the loop' }}</BButton>
+      <label class="tick"
+        ><input
+          type="checkbox"
+          :checked="loop.light !== false"
+          @change="
+            change((l) => {
+              if (l.light === false) delete l.light;
+              else l.light = false;
+            })
+          "
+        />
+        Match their light</label
+      >
+      <BButton variant="outline-secondary" class="w-100" :disabled="!!shot.running || busy" data-make-loop @click="make"
+        ><i class="bi bi-arrow-repeat" />
+        {{ busy ? 'Joining …' : loop.second ? 'Join the two takes' : 'Make the loop' }}</BButton
+      >
       <div v-for="job in own" :key="job.id" :data-loop-made="job.state">
         <div class="row-line">
-          <span>{{ reports[job.id]?.length ? `${reports[job.id]!.length} frames` : '' }}<span class="quiet"> {{ job.state === 'running' ? `${job.done} of ${job.total}` : job.state === 'done' ? '' : WORDS[job.state] }}</span></span>
-          <span v-if="job.state === 'done'" class="buttons"><button class="btn btn-sm btn-outline-secondary" type="button" data-play-loop @click="played = job.id"><i class="bi bi-play-fill" /> Play</button><a class="btn btn-sm btn-outline-secondary" :href="resultUrl(job.id)" download aria-label="Fetch the film"><i class="bi bi-download" /></a></span>
+          <span
+            >{{ reports[job.id]?.length ? `${reports[job.id]!.length} frames` : ''
+            }}<span class="quiet">
+              {{
+                job.state === 'running' ? `${job.done} of ${job.total}` : job.state === 'done' ? '' : WORDS[job.state]
+              }}</span
+            ></span
+          >
+          <span v-if="job.state === 'done'" class="buttons"
+            ><button class="btn btn-sm btn-outline-secondary" type="button" data-play-loop @click="played = job.id">
+              <i class="bi bi-play-fill" /> Play</button
+            ><a class="btn btn-sm btn-outline-secondary" :href="resultUrl(job.id)" download aria-label="Fetch the film"
+              ><i class="bi bi-download" /></a
+          ></span>
         </div>
         <p v-if="reports[job.id]" class="quiet m-0" data-jump>Left at the join: {{ left(job.id) }}</p>
         <p v-if="job.problem" class="notice m-0">{{ job.problem }}</p>
       </div>
     </template>
     <BModal :model-value="played !== null" title="Round and round" size="xl" no-footer @hide="played = null">
-      <video v-if="played !== null" :src="resultUrl(played)" loop autoplay muted playsinline controls data-loop-player />
+      <video
+        v-if="played !== null"
+        :src="resultUrl(played)"
+        loop
+        autoplay
+        muted
+        playsinline
+        controls
+        data-loop-player
+      />
     </BModal>
   </section>
 </template>
 
 <style scoped>
-select { border: 1px solid var(--line); border-radius: 3px; background: var(--white); color: var(--ink); font-size: 13px; padding: 2px 4px; max-width: 170px; }
-.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 0 10px; --field-width: 46px; }
-.both { grid-column: 1 / -1; }
-.tick { display: flex; gap: 8px; align-items: center; min-height: 28px; }
-.buttons { display: flex; gap: 4px; }
-video { display: block; width: 100%; background: var(--surround); }
+select {
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  background: var(--white);
+  color: var(--ink);
+  font-size: 13px;
+  padding: 2px 4px;
+  max-width: 170px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 10px;
+  --field-width: 46px;
+}
+.both {
+  grid-column: 1 / -1;
+}
+.tick {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 28px;
+}
+.buttons {
+  display: flex;
+  gap: 4px;
+}
+video {
+  display: block;
+  width: 100%;
+  background: var(--surround);
+}
 </style>

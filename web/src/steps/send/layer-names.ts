@@ -2,7 +2,13 @@ import type { DeliveryFormat, RenderLayer } from '../../../../core/schemas/types
 
 /** Layers as a person reads them. */
 export const LAYER_NAMES: Readonly<Record<RenderLayer, string>> = {
-  full: 'finished picture', insert: 'insert, with alpha', matte: 'matte', clean: 'cleaned plate', flat: 'flattened surface', difference: 'what changed', card: 'test card',
+  full: 'finished picture',
+  insert: 'insert, with alpha',
+  matte: 'matte',
+  clean: 'cleaned plate',
+  flat: 'flattened surface',
+  difference: 'what changed',
+  card: 'test card',
 };
 
 /** Formats as a person reads them, with what is worth knowing of each. */

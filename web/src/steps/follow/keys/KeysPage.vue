@@ -11,12 +11,18 @@ import { useShot } from '../../../stores/shot.ts';
 import { putHandKey, removeHandKey } from './key-edits.ts';
 
 /** Corners keyed by hand: extremes first, then halves; what lies between goes by the pose of the plane and is pulled onto the picture. */
-const shot = useShot(), hand = useHand(), head = usePlayhead(), bench = useBench(), notices = useNotices();
+const shot = useShot(),
+  hand = useHand(),
+  head = usePlayhead(),
+  bench = useBench(),
+  notices = useNotices();
 const document = computed(() => shot.document!);
 const here = computed(() => hand.keyedAt(head.frame));
 const key = computed(() => hand.keys.find((k) => k.frame === head.frame) ?? null);
 /** What a key put here begins from: what the keys say, else the surface as it is. */
-const start = computed<Quad | null>(() => here.value?.corners ?? shot.cornersAt(head.frame) ?? (document.value.corners as Quad | null));
+const start = computed<Quad | null>(
+  () => here.value?.corners ?? shot.cornersAt(head.frame) ?? (document.value.corners as Quad | null),
+);
 const put = () => start.value && shot.edit((draft) => putHandKey(draft, head.frame, start.value!));
 const HOW = { ...SAID_OF, pulled: PULLED } as const;
 const bound = computed(() => (hand.held.get(head.frame) ? Math.max(...hand.held.get(head.frame)!.bounds) : null));
@@ -25,30 +31,130 @@ const inUse = computed(() => document.value.spans?.some((s) => s.source === 'key
 
 <template>
   <section class="section">
-    <header><h2>Hand keys</h2><span class="quiet">{{ hand.keys.length === 0 ? '' : `${hand.keys.length} keys` }}</span></header>
-    <p v-if="hand.keys.length === 0" class="quiet">Where nothing automatic holds: put the four corners on the extremes of the motion, then on the halves between. The plane turns and moves in space from key to key.</p>
-    <div v-else class="chips"><button v-for="k in hand.keys" :key="k.frame" type="button" class="use-button" :class="{ now: k.frame === head.frame }" :data-key-chip="k.frame" @click="head.goTo(k.frame)">{{ k.frame + shot.firstNumber }}</button></div>
-    <div class="d-flex gap-2 mt-2">
-      <BButton :variant="hand.keys.length < 2 ? 'primary' : 'outline-secondary'" class="flex-fill" :disabled="!start || key !== null" data-put-key @click="put"><i class="bi bi-plus-lg" /> Key {{ head.frame + shot.firstNumber }}</BButton>
-      <BButton variant="outline-secondary" :disabled="!key" title="Take the key on this frame away" data-remove-hand-key @click="shot.edit((draft) => removeHandKey(draft, head.frame))"><i class="bi bi-trash" /></BButton>
+    <header>
+      <h2>Hand keys</h2>
+      <span class="quiet">{{ hand.keys.length === 0 ? '' : `${hand.keys.length} keys` }}</span>
+    </header>
+    <p v-if="hand.keys.length === 0" class="quiet">
+      Where nothing automatic holds: put the four corners on the extremes of the motion, then on the halves between. The
+      plane turns and moves in space from key to key.
+    </p>
+    <div v-else class="chips">
+      <button
+        v-for="k in hand.keys"
+        :key="k.frame"
+        type="button"
+        class="use-button"
+        :class="{ now: k.frame === head.frame }"
+        :data-key-chip="k.frame"
+        @click="head.goTo(k.frame)"
+      >
+        {{ k.frame + shot.firstNumber }}
+      </button>
     </div>
-    <p v-if="!start" class="notice mt-2 mb-0">There is nothing to begin from. Put the four corners on Seat, on any frame.</p>
-    <div v-if="hand.proposed" class="row-line mt-1"><span class="quiet">Next key</span><button class="use-button" type="button" data-next-key :title="`Off by up to ${hand.proposed.off.toFixed(1)} px`" @click="head.goTo(hand.proposed!.frame)">{{ hand.proposed.frame + shot.firstNumber }} · ± {{ hand.proposed.off.toFixed(1) }} px</button></div>
+    <div class="d-flex gap-2 mt-2">
+      <BButton
+        :variant="hand.keys.length < 2 ? 'primary' : 'outline-secondary'"
+        class="flex-fill"
+        :disabled="!start || key !== null"
+        data-put-key
+        @click="put"
+        ><i class="bi bi-plus-lg" /> Key {{ head.frame + shot.firstNumber }}</BButton
+      >
+      <BButton
+        variant="outline-secondary"
+        :disabled="!key"
+        title="Take the key on this frame away"
+        data-remove-hand-key
+        @click="shot.edit((draft) => removeHandKey(draft, head.frame))"
+        ><i class="bi bi-trash"
+      /></BButton>
+    </div>
+    <p v-if="!start" class="notice mt-2 mb-0">
+      There is nothing to begin from. Put the four corners on Seat, on any frame.
+    </p>
+    <div v-if="hand.proposed" class="row-line mt-1">
+      <span class="quiet">Next key</span
+      ><button
+        class="use-button"
+        type="button"
+        data-next-key
+        :title="`Off by up to ${hand.proposed.off.toFixed(1)} px`"
+        @click="head.goTo(hand.proposed!.frame)"
+      >
+        {{ hand.proposed.frame + shot.firstNumber }} · ± {{ hand.proposed.off.toFixed(1) }} px
+      </button>
+    </div>
     <p v-if="hand.motion?.why" class="notice mt-2 mb-0" data-why>{{ hand.motion.why }}</p>
   </section>
   <section v-if="hand.keys.length > 0" class="section">
-    <header><h2>Between the keys</h2><span class="quiet">frame {{ head.frame + shot.firstNumber }}</span></header>
-    <div v-if="here" class="row-line"><span>Corners</span><span class="figure" data-how>{{ HOW[here.how] }}</span></div>
-    <div v-if="bound !== null" class="row-line"><span>Within (95 %)</span><span class="figure">± {{ bound.toFixed(2) }} px</span></div>
-    <div class="row-line"><span>Pulled</span><span class="figure" data-pulled>{{ hand.held.size }} frames</span></div>
-    <BButton :variant="hand.keys.length >= 2 && hand.held.size === 0 ? 'primary' : 'outline-secondary'" class="w-100 mt-1 mb-2" :disabled="!!shot.running || hand.keys.length < 2 || !document.corners" data-pull @click="notices.guard(() => hand.pull())"><i class="bi bi-magnet" /> Pull onto the picture</BButton>
-    <NumberField label="Focal length" unit="px" :value="document.focal ?? Math.round(hand.motion?.camera?.focal ?? 0)" :min="50" :max="100000" :digits="0" @commit="(v) => shot.edit((draft) => { draft.focal = v; })" />
-    <p v-if="document.focal !== undefined" class="quiet mb-0">Given by hand. <button class="use-button" type="button" @click="shot.edit((draft) => { delete draft.focal; })">by the keys again</button></p>
+    <header>
+      <h2>Between the keys</h2>
+      <span class="quiet">frame {{ head.frame + shot.firstNumber }}</span>
+    </header>
+    <div v-if="here" class="row-line">
+      <span>Corners</span><span class="figure" data-how>{{ HOW[here.how] }}</span>
+    </div>
+    <div v-if="bound !== null" class="row-line">
+      <span>Within (95 %)</span><span class="figure">± {{ bound.toFixed(2) }} px</span>
+    </div>
+    <div class="row-line">
+      <span>Pulled</span><span class="figure" data-pulled>{{ hand.held.size }} frames</span>
+    </div>
+    <BButton
+      :variant="hand.keys.length >= 2 && hand.held.size === 0 ? 'primary' : 'outline-secondary'"
+      class="w-100 mt-1 mb-2"
+      :disabled="!!shot.running || hand.keys.length < 2 || !document.corners"
+      data-pull
+      @click="notices.guard(() => hand.pull())"
+      ><i class="bi bi-magnet" /> Pull onto the picture</BButton
+    >
+    <NumberField
+      label="Focal length"
+      unit="px"
+      :value="document.focal ?? Math.round(hand.motion?.camera?.focal ?? 0)"
+      :min="50"
+      :max="100000"
+      :digits="0"
+      @commit="
+        (v) =>
+          shot.edit((draft) => {
+            draft.focal = v;
+          })
+      "
+    />
+    <p v-if="document.focal !== undefined" class="quiet mb-0">
+      Given by hand.
+      <button
+        class="use-button"
+        type="button"
+        @click="
+          shot.edit((draft) => {
+            delete draft.focal;
+          })
+        "
+      >
+        by the keys again
+      </button>
+    </p>
   </section>
-  <p v-if="hand.keys.length >= 2 && !inUse" class="section notice calm mb-0">The surface does not move by these keys yet. <button class="use-button" type="button" data-use-keys @click="bench.followPage = 'spans'">use them in Spans</button></p>
+  <p v-if="hand.keys.length >= 2 && !inUse" class="section notice calm mb-0">
+    The surface does not move by these keys yet.
+    <button class="use-button" type="button" data-use-keys @click="bench.followPage = 'spans'">
+      use them in Spans
+    </button>
+  </p>
 </template>
 
 <style scoped>
-.chips { display: flex; flex-wrap: wrap; gap: 5px; }
-.now { background: var(--accent); color: var(--on-accent); border-style: solid; }
+.chips {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 5px;
+}
+.now {
+  background: var(--accent);
+  color: var(--on-accent);
+  border-style: solid;
+}
 </style>

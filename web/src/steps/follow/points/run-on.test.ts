@@ -2,7 +2,9 @@ import { describe, expect, test } from 'vitest';
 import type { PointFit } from '../../../../../core/points/point-plan.ts';
 import { handsBackAt, wayOn } from './run-on.ts';
 
-const fit = (how: PointFit['how'], score = 1): { fit: PointFit } => ({ fit: { at: [0, 0], how, score, bound: 0.2, light: false } });
+const fit = (how: PointFit['how'], score = 1): { fit: PointFit } => ({
+  fit: { at: [0, 0], how, score, bound: 0.2, light: false },
+});
 
 describe('running on after a correction', () => {
   test('goes away from the reference, to the end of the range', () => {
@@ -19,7 +21,11 @@ describe('running on after a correction', () => {
     expect(handsBackAt((f) => known[f] ?? null, { direction: 'forward', span: [13, 15] })).toBe(frame);
   });
   test('backward it is the first on that way; where all holds there is none', () => {
-    const all: Record<number, { fit: PointFit | null }> = { 2: { fit: null }, 3: fit('matched', 0.2), 4: fit('matched') };
+    const all: Record<number, { fit: PointFit | null }> = {
+      2: { fit: null },
+      3: fit('matched', 0.2),
+      4: fit('matched'),
+    };
     expect(handsBackAt((f) => all[f] ?? null, { direction: 'backward', span: [2, 4] })).toBe(3);
     expect(handsBackAt(() => fit('matched'), { direction: 'backward', span: [2, 4] })).toBeNull();
   });

@@ -8,7 +8,8 @@ export interface WantsLook {
 }
 
 /** Frames of one point that are nearer to each other than this are one look; and what is less than this much wanting is only told as the worst. */
-const APART = 6, WANTING = 0.35;
+const APART = 6,
+  WANTING = 0.35;
 /** Looks that are told at most. */
 const MOST = 40;
 
@@ -20,9 +21,14 @@ export function wantOf(fit: PointFit | null): number {
 }
 
 /** The points and frames that want a look, the worst first; neighbouring frames of a point count as one. The worst is told however good it is. */
-export function wantingLooks(frames: ReadonlyMap<number, ReadonlyMap<string, { readonly fit: PointFit | null }>>, names: readonly string[]): WantsLook[] {
+export function wantingLooks(
+  frames: ReadonlyMap<number, ReadonlyMap<string, { readonly fit: PointFit | null }>>,
+  names: readonly string[],
+): WantsLook[] {
   const all: WantsLook[] = [];
-  for (const [frame, row] of frames) for (const [name, { fit }] of row) if (names.includes(name) && wantOf(fit) > 0) all.push({ name, frame, want: wantOf(fit) });
+  for (const [frame, row] of frames)
+    for (const [name, { fit }] of row)
+      if (names.includes(name) && wantOf(fit) > 0) all.push({ name, frame, want: wantOf(fit) });
   all.sort((a, b) => b.want - a.want || a.frame - b.frame);
   const told: WantsLook[] = [];
   for (const look of all) {

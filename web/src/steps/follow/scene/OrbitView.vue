@@ -10,8 +10,12 @@ import { RoomDrawing, type HandleKind } from './room-drawing.ts';
 
 /** The solved room from elsewhere: points, the camera's way, and the plane with handles. */
 const emit = defineEmits<{ place: [plane: ScenePlane] }>();
-const shot = useShot(), scene = useScene(), head = usePlayhead();
-const canvas = useTemplateRef<HTMLCanvasElement>('canvas'), handle = ref<HandleKind>('move'), failed = ref(false);
+const shot = useShot(),
+  scene = useScene(),
+  head = usePlayhead();
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas'),
+  handle = ref<HandleKind>('move'),
+  failed = ref(false);
 let drawing: RoomDrawing | null = null;
 onMounted(() => {
   try {
@@ -23,7 +27,8 @@ onMounted(() => {
 });
 onBeforeUnmount(() => drawing?.close());
 function show(): void {
-  if (scene.scene && scene.file) drawing?.show(scene.scene, scene.plane, (shot.document?.corners ?? null) as Quad | null, head.frame, handle.value);
+  if (scene.scene && scene.file)
+    drawing?.show(scene.scene, scene.plane, (shot.document?.corners ?? null) as Quad | null, head.frame, handle.value);
 }
 watch([() => scene.scene, () => scene.plane, () => head.frame, () => shot.document?.corners, handle], show);
 const HANDLES = ['move', 'turn'] as const;
@@ -31,15 +36,35 @@ const HANDLES = ['move', 'turn'] as const;
 
 <template>
   <div class="orbit">
-    <p v-if="failed" class="notice mb-0">This browser draws nothing in space here (WebGL is off). The plane can be moved by its corners in the picture.</p>
+    <p v-if="failed" class="notice mb-0">
+      This browser draws nothing in space here (WebGL is off). The plane can be moved by its corners in the picture.
+    </p>
     <template v-else>
-      <canvas ref="canvas" data-room tabindex="0" aria-label="The room from elsewhere: drag to look around, wheel to go nearer" />
-      <div class="row-line"><span class="quiet">Drag: look around</span><ChoiceRow label="Handles of the plane" :options="HANDLES" :value="handle" @choose="(h) => (handle = h)" /></div>
+      <canvas
+        ref="canvas"
+        data-room
+        tabindex="0"
+        aria-label="The room from elsewhere: drag to look around, wheel to go nearer"
+      />
+      <div class="row-line">
+        <span class="quiet">Drag: look around</span
+        ><ChoiceRow label="Handles of the plane" :options="HANDLES" :value="handle" @choose="(h) => (handle = h)" />
+      </div>
     </template>
   </div>
 </template>
 
 <style scoped>
-.orbit { margin-top: 8px; }
-canvas { display: block; width: 100%; height: 220px; border: 1px solid var(--line); border-radius: 3px; background: var(--surround); touch-action: none; }
+.orbit {
+  margin-top: 8px;
+}
+canvas {
+  display: block;
+  width: 100%;
+  height: 220px;
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  background: var(--surround);
+  touch-action: none;
+}
 </style>

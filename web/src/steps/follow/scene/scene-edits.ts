@@ -15,13 +15,17 @@ export function changeScene(draft: ShotDocument, recipe: (settings: SceneSetting
 
 /** A point put by hand, to be followed too. */
 export function drawPoint(draft: ShotDocument, frame: number, at: Point): void {
-  changeScene(draft, (s) => { s.drawn = [...(s.drawn ?? []), { frame, at: [at[0], at[1]] }]; });
+  changeScene(draft, (s) => {
+    s.drawn = [...(s.drawn ?? []), { frame, at: [at[0], at[1]] }];
+  });
 }
 
 /** What is followed at a place is not to count; a point put by hand there goes. */
 export function removePoint(draft: ShotDocument, frame: number, at: Point, within: number): void {
   changeScene(draft, (s) => {
-    const kept = (s.drawn ?? []).filter((p) => p.frame !== frame || Math.hypot(p.at[0] - at[0], p.at[1] - at[1]) > within);
+    const kept = (s.drawn ?? []).filter(
+      (p) => p.frame !== frame || Math.hypot(p.at[0] - at[0], p.at[1] - at[1]) > within,
+    );
     if (kept.length < (s.drawn?.length ?? 0)) s.drawn = kept;
     else s.removed = [...(s.removed ?? []), { frame, at: [at[0], at[1]] }];
   });
