@@ -27,11 +27,11 @@ export function cornerErrors(
   truth: Truth,
   corners: ReadonlyMap<number, readonly (readonly [number, number])[]>,
 ): CornerErrors {
-  let sum = 0,
-    worst = 0,
-    worstFrame = -1,
-    under1 = 0,
-    lost = 0;
+  let sum = 0;
+  let worst = 0;
+  let worstFrame = -1;
+  let under1 = 0;
+  let lost = 0;
   for (const frame of truth.frames) {
     const found = corners.get(frame.frame);
     if (!found) {

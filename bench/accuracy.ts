@@ -41,8 +41,8 @@ async function composite(
   trackFile: string,
   reference: string,
 ): Promise<{ mean: number; worst: number }> {
-  const lookFile = join(tmpdir(), `${name}.look.json`),
-    out = join(tmpdir(), `${name}.render.mkv`);
+  const lookFile = join(tmpdir(), `${name}.look.json`);
+  const out = join(tmpdir(), `${name}.render.mkv`);
   writeFileSync(lookFile, JSON.stringify(lookFromTruth(truth)));
   await run(
     'render',
@@ -70,8 +70,8 @@ function row(name: string, clip: string, e: CornerErrors): string {
   return `| ${name} | ${clip} | ${e.mean.toFixed(3)} | ${e.worst.toFixed(3)} (frame ${e.worstFrame}) | ${(100 * e.under1).toFixed(0)} % | ${e.lost} |`;
 }
 
-const rows: string[] = [],
-  composites: string[] = [];
+const rows: string[] = [];
+const composites: string[] = [];
 for (const name of Object.keys(SHOTS)) {
   const lossless = await losslessShot(name);
   const truth = JSON.parse(readFileSync(lossless.truth, 'utf8')) as Truth;

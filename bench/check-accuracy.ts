@@ -28,24 +28,24 @@ async function checkOf(name: string, plate: string): Promise<ProbeFile> {
 }
 
 async function noises(plate: string, shot: Shot): Promise<number[]> {
-  const source = resolveSource(plate),
-    out: number[] = [];
+  const source = resolveSource(plate);
+  const out: number[] = [];
   for await (const frame of decodeFrames(source, await probe(source))) out.push(lumaNoise(frame, shot.noise));
   return out;
 }
 
 function blurFigures(check: NonNullable<ProbeFile['check']>, truth: readonly number[]): string {
-  const errors = check.map((row, i) => Math.abs(row.blur - truth[i]!)),
-    worst = Math.max(...errors),
-    frame = errors.indexOf(worst);
+  const errors = check.map((row, i) => Math.abs(row.blur - truth[i]!));
+  const worst = Math.max(...errors);
+  const frame = errors.indexOf(worst);
   const mean = errors.reduce((a, b) => a + b) / errors.length;
   return `${Math.max(...truth).toFixed(1)} | ${mean.toFixed(2)} | ${worst.toFixed(2)} (frame ${frame}: ${check[frame]!.blur.toFixed(1)} for ${truth[frame]!.toFixed(1)})`;
 }
 
 const rows: string[] = [];
 for (const name of CHECKED) {
-  const shot = SHOTS[name]!(),
-    scene = shot.scene();
+  const shot = SHOTS[name]!();
+  const scene = shot.scene();
   const smears = Array.from({ length: shot.frames }, (_, frame) => quantile(visibleSmears(scene, frame, 40), 0.9));
   const { plate } = await losslessShot(name, ['plate']);
   const plates = [
@@ -55,8 +55,8 @@ for (const name of CHECKED) {
       : []),
   ] as [string, string][];
   for (const [clip, file] of plates) {
-    const facts = await checkOf(name, file),
-      check = facts.check!;
+    const facts = await checkOf(name, file);
+    const check = facts.check!;
     const truth = clip === 'lossless' ? await noises(file, shot) : null;
     const noise = truth
       ? `${(100 * Math.max(...check.map((row, i) => Math.abs(row.noise / truth[i]! - 1)))).toFixed(0)} %`

@@ -21,10 +21,10 @@ import { lumaOf } from './plate-luma.ts';
 import { chainedLk, ecc, type ReferenceFollower } from './reference/followers.ts';
 import { loadOpenCv } from './reference/opencv.ts';
 
-const root = join(import.meta.dirname, '..'),
-  results = join(root, '.cache/conditions/tracks');
-const again = process.argv.includes('--again'),
-  only = process.argv.slice(2).filter((a) => !a.startsWith('-'));
+const root = join(import.meta.dirname, '..');
+const results = join(root, '.cache/conditions/tracks');
+const again = process.argv.includes('--again');
+const only = process.argv.slice(2).filter((a) => !a.startsWith('-'));
 mkdirSync(results, { recursive: true });
 const cv = await loadOpenCv();
 const REFERENCES: readonly [title: string, file: string, follow: ReferenceFollower][] = [
@@ -46,9 +46,9 @@ async function plateOf(name: string): Promise<Plate> {
 const kept = (file: string) => JSON.parse(readFileSync(file, 'utf8')) as TrackFile;
 
 async function ours({ name, plate, truth }: Plate, lastPass = false): Promise<PlateMeasures> {
-  const kind = lastPass ? 'last' : 'track',
-    job = join(results, `${name}.job.json`),
-    track = join(results, `${name}.${kind}.json`);
+  const kind = lastPass ? 'last' : 'track';
+  const job = join(results, `${name}.job.json`);
+  const track = join(results, `${name}.${kind}.json`);
   writeFileSync(job, JSON.stringify({ ...jobFromTruth(truth), ...(lastPass ? { lastPass } : {}) }));
   if (again || !existsSync(track)) {
     if ((await yarlop(['track', '--plate', plate, '--job', job, '--out', track])) !== 0)
@@ -70,8 +70,8 @@ async function theirs(
       referenceFrame: truth.referenceFrame,
       frames: [0, truth.frames.length - 1],
     });
-    const { width, height, rate, referenceFrame } = truth,
-      corners = truth.frames[referenceFrame]!.corners as unknown as Quad;
+    const { width, height, rate, referenceFrame } = truth;
+    const corners = truth.frames[referenceFrame]!.corners as unknown as Quad;
     const frames = truth.frames.map(({ frame }) => ({
       frame,
       homography: maps.get(frame) ?? null,
@@ -97,13 +97,13 @@ const short = (plates: readonly PlateMeasures[]) =>
 const boundsOf = (plates: readonly PlateMeasures[]) =>
   plates.flatMap((p) => p.frames.flatMap((f) => f.corners.filter((c) => c.bound !== null)));
 
-const rows: string[] = [],
-  calibration: string[] = [],
-  all: PlateMeasures[] = [],
-  ratios: BoundRatios[] = [];
+const rows: string[] = [];
+const calibration: string[] = [];
+const all: PlateMeasures[] = [];
+const ratios: BoundRatios[] = [];
 for (const condition of CONDITIONS.filter((c) => only.length === 0 || only.includes(c.name))) {
-  const plates: Plate[] = [],
-    measured: PlateMeasures[] = [];
+  const plates: Plate[] = [];
+  const measured: PlateMeasures[] = [];
   for (const seed of SEEDS) plates.push(await plateOf(`${condition.name}@${seed}`));
   for (const plate of plates) measured.push(await ours(plate));
   const passed: PlateMeasures[] = [];
@@ -118,8 +118,8 @@ for (const condition of CONDITIONS.filter((c) => only.length === 0 || only.inclu
   rows.push(
     `| ${condition.title} | ${figures(measured)} | ${mean(measured.map((p) => p.jitter)).toFixed(3)} | ${broken.length === 0 ? 'reached' : broken.join('; ')} | ${mean(passed.map((p) => p.mean)).toFixed(3)} | ${reference.join(' | ')} |`,
   );
-  const bounds = boundsOf(measured),
-    held = bounds.filter((c) => c.distance <= c.bound!).length / Math.max(1, bounds.length);
+  const bounds = boundsOf(measured);
+  const held = bounds.filter((c) => c.distance <= c.bound!).length / Math.max(1, bounds.length);
   calibration.push(
     `| ${condition.title} | ${percent(held)} | ${bounds.length} | ${measured.reduce((n, p) => n + falselyCertain(p.frames).length, 0)} of ${measured.reduce((n, p) => n + p.frames.filter((f) => f.error !== null && f.error > 5).length, 0)} |`,
   );
@@ -128,10 +128,10 @@ for (const condition of CONDITIONS.filter((c) => only.length === 0 || only.inclu
   console.log(rows.at(-1));
   console.log(calibration.at(-1));
 }
-const corners = boundsOf(all),
-  held = corners.filter((c) => c.distance <= c.bound!).length / corners.length;
-const gross = all.flatMap((p) => p.frames.filter((f) => f.error !== null && f.error > 5)).length,
-  certain = all.reduce((n, p) => n + falselyCertain(p.frames).length, 0);
+const corners = boundsOf(all);
+const held = corners.filter((c) => c.distance <= c.bound!).length / corners.length;
+const gross = all.flatMap((p) => p.frames.filter((f) => f.error !== null && f.error > 5)).length;
+const certain = all.reduce((n, p) => n + falselyCertain(p.frames).length, 0);
 const table = `## Following, condition by condition
 
 Made by \`npm run accuracy:follow\`: ${SEEDS.length} seeds of each condition (demo/conditions), followed by \`yarlop track\` from an exact seat and a

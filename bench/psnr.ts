@@ -12,8 +12,8 @@ export function psnrInside(
   height: number,
   outline: readonly Point[],
 ): number {
-  let sum = 0,
-    count = 0;
+  let sum = 0;
+  let count = 0;
   for (let row = 0; row < height; row++) {
     for (let col = 0; col < width; col++) {
       if (!contains(outline, col + 0.5, row + 0.5)) continue;

@@ -31,9 +31,9 @@ const RECTANGLE: [number, number][] = [
 ];
 
 async function film(frames: number): Promise<LumaFrame[]> {
-  const source = resolveSource(FILM),
-    facts = await probe(source),
-    out: LumaFrame[] = [];
+  const source = resolveSource(FILM);
+  const facts = await probe(source);
+  const out: LumaFrame[] = [];
   for await (const bytes of decodeFrames(source, facts)) {
     out.push(lumaFromRaw(bytes, facts.layout));
     if (out.length === frames) break;
@@ -62,8 +62,8 @@ async function strays(
       h
         ? Math.sqrt(
             region.reduce((sum, c) => {
-              const [x, y] = applyToPoint(h, c),
-                [u, v] = applyToPoint(truth(fit.frame), c);
+              const [x, y] = applyToPoint(h, c);
+              const [u, v] = applyToPoint(truth(fit.frame), c);
               return sum + (x - u) ** 2 + (y - v) ** 2;
             }, 0) / 4,
           )
@@ -76,10 +76,10 @@ const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / 
 
 /** A camera that pans and sways: up to 8 px a frame, turned by up to 10°. */
 function sway(frame: number): Homography {
-  const t = frame / 100,
-    angle = (Math.PI / 18) * Math.sin(2 * Math.PI * t),
-    dx = 62 * Math.sin(2 * Math.PI * 1.5 * t),
-    dy = 25 * Math.sin(2 * Math.PI * t + 1) - 25 * Math.sin(1);
+  const t = frame / 100;
+  const angle = (Math.PI / 18) * Math.sin(2 * Math.PI * t);
+  const dx = 62 * Math.sin(2 * Math.PI * 1.5 * t);
+  const dy = 25 * Math.sin(2 * Math.PI * t + 1) - 25 * Math.sin(1);
   const turn: Homography = [Math.cos(angle), -Math.sin(angle), 0, Math.sin(angle), Math.cos(angle), 0, 0, 0, 1];
   return compose(translation(400 + dx, 275 + dy), turn, translation(-400, -275));
 }
@@ -87,10 +87,10 @@ function sway(frame: number): Homography {
 /** The film seen by that camera: resampled by the library, which counts pixel centres at integers and takes maps as they lead. */
 function swayed(cv: OpenCv, frames: readonly LumaFrame[]): LumaFrame[] {
   return frames.map((frame, i) => {
-    const { width, height } = frame,
-      from = matFromCodes(cv, frame.codes, width, height),
-      to = new cv.Mat(),
-      map = matFromHomography(cv, compose(translation(-0.5, -0.5), sway(i), translation(0.5, 0.5)));
+    const { width, height } = frame;
+    const from = matFromCodes(cv, frame.codes, width, height);
+    const to = new cv.Mat();
+    const map = matFromHomography(cv, compose(translation(-0.5, -0.5), sway(i), translation(0.5, 0.5)));
     cv.warpPerspective(
       from,
       to,
@@ -117,9 +117,9 @@ describe('a street from a fixed camera (opencv-doc, vtest.avi)', () => {
   });
 
   test('with a known camera motion laid over it, the same to 0.1 px', async () => {
-    const cv = await loadOpenCv(),
-      frames = await film(60),
-      steps = frames.slice(1).map((_, i) => compose(sway(i + 1), invert(sway(i))!));
+    const cv = await loadOpenCv();
+    const frames = await film(60);
+    const steps = frames.slice(1).map((_, i) => compose(sway(i + 1), invert(sway(i))!));
     const fastest = Math.max(
       ...steps.map((step) =>
         Math.max(
@@ -129,8 +129,8 @@ describe('a street from a fixed camera (opencv-doc, vtest.avi)', () => {
     );
     expect(fastest).toBeGreaterThan(6);
     expect(fastest).toBeLessThan(9);
-    const still = await strays(frames, RECTANGLE, () => IDENTITY),
-      moved = await strays(swayed(cv, frames), RECTANGLE, sway);
+    const still = await strays(frames, RECTANGLE, () => IDENTITY);
+    const moved = await strays(swayed(cv, frames), RECTANGLE, sway);
     expect(mean(moved)).toBeLessThan(mean(still) + 0.1);
     expect(Math.max(...moved)).toBeLessThan(1);
   });

@@ -12,14 +12,14 @@ import { Api, clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/tes
 import { writeSection } from './document-section.ts';
 
 const RUNS = 3;
-const folder = temporaryFolder(),
-  service = await launch(join(folder.path, 'data')),
-  browser = await launchBrowser();
+const folder = temporaryFolder();
+const service = await launch(join(folder.path, 'data'));
+const browser = await launchBrowser();
 try {
-  const api = new Api(service.address),
-    shot = await tablet(api),
-    rates: number[] = [],
-    seconds: number[] = [];
+  const api = new Api(service.address);
+  const shot = await tablet(api);
+  const rates: number[] = [];
+  const seconds: number[] = [];
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.addInitScript('globalThis.__name = (f) => f');
   for (let run = 0; run < RUNS; run++) {
@@ -27,8 +27,8 @@ try {
     await page.goto(`${service.address}/shots/${shot.id}/follow`);
     await page.locator('.viewer[data-painted$=exact]').waitFor();
     await page.evaluate(() => {
-      const seen: [number, string][] = ((globalThis as { seen?: [number, string][] }).seen = []),
-        viewer = document.querySelector('.viewer')!;
+      const seen: [number, string][] = ((globalThis as { seen?: [number, string][] }).seen = []);
+      const viewer = document.querySelector('.viewer')!;
       new MutationObserver(() =>
         seen.push([performance.now(), viewer.getAttribute('data-painted')!.split(' ')[0]!]),
       ).observe(viewer, { attributes: true, attributeFilter: ['data-painted'] });
@@ -37,8 +37,8 @@ try {
     await page.locator('[data-job="follow"]').waitFor();
     await page.locator('[data-job="follow"]').waitFor({ state: 'detached', timeout: 120_000 });
     const seen = await page.evaluate(() => (globalThis as unknown as { seen: [number, string][] }).seen);
-    const changes = seen.filter(([, frame], i) => i === 0 || frame !== seen[i - 1]![1]),
-      lasted = (changes.at(-1)![0] - changes[0]![0]) / 1000;
+    const changes = seen.filter(([, frame], i) => i === 0 || frame !== seen[i - 1]![1]);
+    const lasted = (changes.at(-1)![0] - changes[0]![0]) / 1000;
     rates.push((changes.length - 1) / lasted);
     seconds.push(lasted);
     console.log(`${changes.length} frames painted in ${lasted.toFixed(1)} s`);
@@ -60,8 +60,8 @@ as the follow. The viewer shows **${median(rates).toFixed(1)} frames a second** 
 
 /** The demo's tablet, checked, with its region and corners on the reference. */
 async function tablet(api: Api): Promise<Shot> {
-  const project = await api.call<Project>('POST', '/projects', { name: 'Bench' }),
-    truth = await truthOfClip('bench-tablet');
+  const project = await api.call<Project>('POST', '/projects', { name: 'Bench' });
+  const truth = await truthOfClip('bench-tablet');
   const { media } = await api.bringIn(project.id, 'bench-tablet.mp4', readFileSync(clipPath('bench-tablet.mp4')));
   const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Bench tablet' });
   await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: media.id });

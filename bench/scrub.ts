@@ -43,8 +43,8 @@ try {
     await page.addInitScript('globalThis.__name = (f) => f');
     await page.goto(`${service.address}/shots/${shot.id}/plate`);
     await page.locator('.viewer[data-painted]').waitFor();
-    const drag = await scrub(page, true),
-      jumps = await scrub(page, false);
+    const drag = await scrub(page, true);
+    const jumps = await scrub(page, false);
     const settle = await settles(page);
     const fps = await plays(page);
     const read = await reads();
@@ -97,10 +97,10 @@ async function plateShot(project: Project, name: string, size: string): Promise<
 async function scrub(page: Page, byHand: boolean): Promise<number[]> {
   return page.evaluate(
     async ({ jumps, byHand }) => {
-      const strip = document.querySelector<HTMLElement>('[role=slider][aria-label=Frame]')!,
-        viewer = document.querySelector<HTMLElement>('.viewer')!;
-      const box = strip.getBoundingClientRect(),
-        frames = Number(strip.getAttribute('aria-valuemax')) + 1;
+      const strip = document.querySelector<HTMLElement>('[role=slider][aria-label=Frame]')!;
+      const viewer = document.querySelector<HTMLElement>('.viewer')!;
+      const box = strip.getBoundingClientRect();
+      const frames = Number(strip.getAttribute('aria-valuemax')) + 1;
       const times: number[] = [];
       const at = (frame: number) => ({
         clientX: box.left + 84 + ((frame + 0.5) / frames) * (box.width - 100),
@@ -137,8 +137,8 @@ async function settles(page: Page): Promise<number[]> {
   for (let i = 0; i < 20; i++) {
     times.push(
       await page.evaluate(async () => {
-        const strip = document.querySelector<HTMLElement>('[role=slider][aria-label=Frame]')!,
-          viewer = document.querySelector<HTMLElement>('.viewer')!;
+        const strip = document.querySelector<HTMLElement>('[role=slider][aria-label=Frame]')!;
+        const viewer = document.querySelector<HTMLElement>('.viewer')!;
         const begun = performance.now();
         strip.dispatchEvent(new KeyboardEvent('keydown', { key: 'PageDown', bubbles: true }));
         const wanted = () => `${Number(strip.getAttribute('aria-valuenow'))} exact`;
@@ -159,8 +159,8 @@ async function plays(page: Page): Promise<number> {
   const seen = await page.evaluate(async () => {
     const viewer = document.querySelector<HTMLElement>('.viewer')!;
     const begun = performance.now();
-    let count = 0,
-      last = '';
+    let count = 0;
+    let last = '';
     while (performance.now() - begun < 8000) {
       const now = viewer.dataset.painted ?? '';
       if (now !== last) count++;
@@ -205,8 +205,8 @@ async function memory(page: Page): Promise<string[]> {
     out.push({ minute: (Date.now() - begun) / 60_000, megabytes: await resident() });
   }
   const third = Math.max(1, Math.floor(out.length / 3));
-  const first = mean(out.slice(0, third).map((o) => o.megabytes)),
-    last = mean(out.slice(-third).map((o) => o.megabytes));
+  const first = mean(out.slice(0, third).map((o) => o.megabytes));
+  const last = mean(out.slice(-third).map((o) => o.megabytes));
   const words = `Memory of the page over ${MINUTES} minutes of scrubbing at 1080p: ${first.toFixed(0)} MB on average in the first third, ${last.toFixed(0)} MB in the last, ${Math.max(...out.map((o) => o.megabytes)).toFixed(0)} MB at most.`;
   console.log(words);
   return [words];

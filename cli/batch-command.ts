@@ -16,10 +16,10 @@ export async function batchCommand(args: string[], run: RunCommand): Promise<voi
   const [file, ...rest] = args;
   if (file === undefined || file.startsWith('-') || rest.length > 0)
     throw new Problem('unknown-option', { why: 'yarlop batch takes one file' });
-  const batch = readJson('batch', file),
-    state = new BatchState(`${file}.state`),
-    failed: string[] = [],
-    before = process.cwd();
+  const batch = readJson('batch', file);
+  const state = new BatchState(`${file}.state`);
+  const failed: string[] = [];
+  const before = process.cwd();
   try {
     for (const shot of batch.shots) {
       process.chdir(resolve(dirname(resolve(before, file)), shot.folder ?? '.'));
@@ -41,8 +41,8 @@ export async function batchCommand(args: string[], run: RunCommand): Promise<voi
 async function runShot({ name, steps }: Batch['shots'][number], state: BatchState, run: RunCommand): Promise<void> {
   let again = false;
   for (const [i, step] of steps.entries()) {
-    const key = `${name}/${i}`,
-      told = createHash('sha256').update(JSON.stringify(step)).digest('hex');
+    const key = `${name}/${i}`;
+    const told = createHash('sha256').update(JSON.stringify(step)).digest('hex');
     again ||= !state.holds(key, told, step);
     if (!again) continue;
     note(`${name}: ${step.run}`);

@@ -3,8 +3,8 @@ import { Problem } from '../core/problem/problem.ts';
 import { isNumbered } from '../server/media/layer-sink.ts';
 import { checkWritable } from './options.ts';
 
-const FILMS: readonly string[] = ['.mkv', '.mp4', '.mov', '.webm'],
-  PICTURES: readonly string[] = ['.png', '.tif', '.exr'];
+const FILMS: readonly string[] = ['.mkv', '.mp4', '.mov', '.webm'];
+const PICTURES: readonly string[] = ['.png', '.tif', '.exr'];
 
 /** Refuses, as a Problem, an output that is neither a film nor numbered pictures, or cannot be written. */
 export function checkOutput(option: string, out: string): void {

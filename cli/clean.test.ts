@@ -13,13 +13,13 @@ import { shortClip, temporaryFolder } from '../server/test/service.ts';
 import { inProcess } from './test/in-process.ts';
 
 /** Some frames of the green phone in a glove, with their exact corners as the track; a mark that a finger crosses, and what is beside it. */
-const FRAMES = 12,
-  EVERY = 5,
-  MARK = [0.2528, 0.1253] as const,
-  BESIDE = [0.2528, 0.19] as const;
+const FRAMES = 12;
+const EVERY = 5;
+const MARK = [0.2528, 0.1253] as const;
+const BESIDE = [0.2528, 0.19] as const;
 const KEY = { colour: [0.03253, 0.4921, 0.07152] as [number, number, number], floor: 0.016, ceiling: 0.79 };
-const folder = temporaryFolder(),
-  at = (name: string) => join(folder.path, name);
+const folder = temporaryFolder();
+const at = (name: string) => join(folder.path, name);
 let truth: Truth;
 function write(name: string, value: unknown): string {
   writeFileSync(at(name), JSON.stringify(value));
@@ -50,8 +50,8 @@ const box = (r: number, s: number): [number, number][] => [
 async function pictureOf(name: string) {
   const { data, info } = await sharp(at(name)).removeAlpha().raw().toBuffer({ resolveWithObject: true });
   return (u: number, v: number) => {
-    const [x, y] = applyToPoint(homographyBetweenQuads(UNIT_SQUARE, truth.frames[0]!.corners)!, [u, v]),
-      i = 3 * (Math.floor(y) * info.width + Math.floor(x));
+    const [x, y] = applyToPoint(homographyBetweenQuads(UNIT_SQUARE, truth.frames[0]!.corners)!, [u, v]);
+    const i = 3 * (Math.floor(y) * info.width + Math.floor(x));
     return [...data.subarray(i, i + 3)];
   };
 }
@@ -124,12 +124,12 @@ test('a fix that cannot be is refused with where and why', async () => {
 }, 60_000);
 
 test('marks under glass go, what is mirrored over them stays', async () => {
-  const { width, height } = MARKED_SIZE,
-    frames = 8,
-    mirrored = (k: number) => (u: number) => (u < 0.13 * k ? 0.06 : 0),
-    films = [true, false].map((marked) =>
-      Array.from({ length: frames }, (_, k) => markedScreen({ marked, mirrored: mirrored(k) })),
-    );
+  const { width, height } = MARKED_SIZE;
+  const frames = 8;
+  const mirrored = (k: number) => (u: number) => (u < 0.13 * k ? 0.06 : 0);
+  const films = [true, false].map((marked) =>
+    Array.from({ length: frames }, (_, k) => markedScreen({ marked, mirrored: mirrored(k) })),
+  );
   await filmOf(films[0]!, at('marked.mkv'));
   write('still.json', {
     format: 'yarlop-track/1',

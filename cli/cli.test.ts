@@ -19,8 +19,8 @@ import { clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/ser
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);
-const plate = clipPath('orders-laptop.mp4'),
-  content = join(ROOT, 'demo/content/orders.png');
+const plate = clipPath('orders-laptop.mp4');
+const content = join(ROOT, 'demo/content/orders.png');
 let truth: Truth;
 let job: FollowJob;
 
@@ -144,16 +144,16 @@ describe('track', () => {
       'ffv1',
       at('cut.mkv'),
     );
-    const corners = truth.frames[0]!.corners,
-      elsewhere = {
-        points: [
-          [4, 4],
-          [60, 4],
-          [60, 60],
-          [4, 60],
-        ],
-        off: true,
-      };
+    const corners = truth.frames[0]!.corners;
+    const elsewhere = {
+      points: [
+        [4, 4],
+        [60, 4],
+        [60, 60],
+        [4, 60],
+      ],
+      off: true,
+    };
     write('cut.json', {
       pixelCentre: 'half',
       referenceFrame: 0,
@@ -213,9 +213,9 @@ describe('render', () => {
     });
     const [out, filmed] = [(await frames(at('out.mkv')))[2]!, (await frames(plate))[40]!];
     const corners = truth.frames[40]!.corners;
-    let outside = 0,
-      changed = 0,
-      inside = 0;
+    let outside = 0;
+    let changed = 0;
+    let inside = 0;
     for (let row = 0; row < 720; row += 3) {
       for (let col = 0; col < 1280; col += 3) {
         const i = (row * 1280 + col) * 3;

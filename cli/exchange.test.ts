@@ -10,8 +10,8 @@ import { inProcess } from './test/in-process.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { temporaryFolder } from '../server/test/service.ts';
 
-const folder = temporaryFolder(),
-  at = (name: string) => join(folder.path, name);
+const folder = temporaryFolder();
+const at = (name: string) => join(folder.path, name);
 const QUADS: Quad[] = Array.from({ length: 4 }, (_, f) => [
   [60 + 3 * f, 40],
   [250 + f, 52 + f],
@@ -134,12 +134,12 @@ describe('export', () => {
       20_000,
     );
     expect(read.stderr).toBe('');
-    const bytes = readFileSync(at('map.raw')),
-      planes = new Float32Array(bytes.buffer, bytes.byteOffset, 4 * 320 * 200),
-      n = 320 * 200,
-      to = homographyBetweenQuads(UNIT_SQUARE, QUADS[2]!)!;
-    let seen = 0,
-      worst = 0;
+    const bytes = readFileSync(at('map.raw'));
+    const planes = new Float32Array(bytes.buffer, bytes.byteOffset, 4 * 320 * 200);
+    const n = 320 * 200;
+    const to = homographyBetweenQuads(UNIT_SQUARE, QUADS[2]!)!;
+    let seen = 0;
+    let worst = 0;
     for (let row = 0; row < 200; row++) {
       for (let col = 0; col < 320; col++) {
         const i = row * 320 + col;
@@ -219,10 +219,10 @@ describe('export', () => {
       'shapes.json',
     );
     const shapes = JSON.parse(text('shapes.json')) as {
-        frames: { outlines: { points: [number, number][] }[] }[];
-        shapes: { name: string }[];
-      },
-      [x, y] = applyToPoint(homographyBetweenQuads(QUADS[1]!, QUADS[3]!)!, [100, 80]);
+      frames: { outlines: { points: [number, number][] }[] }[];
+      shapes: { name: string }[];
+    };
+    const [x, y] = applyToPoint(homographyBetweenQuads(QUADS[1]!, QUADS[3]!)!, [100, 80]);
     expect(shapes.shapes[0]!.name).toBe('thumb');
     expect(shapes.frames[3]!.outlines[0]!.points[0]![0]).toBeCloseTo(x, 2);
     expect(text('s.1004.svg')).toContain(`M${Number(x.toFixed(3))} ${Number(y.toFixed(3))}L`);

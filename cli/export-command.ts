@@ -62,15 +62,15 @@ const optionsOf = (args: string[]) =>
 
 /** `yarlop export`: writes a track in one of the open formats. */
 export async function exportCommand(args: string[]): Promise<void> {
-  const options = optionsOf(args),
-    { format } = options,
-    plain = readJson('track', options.track),
-    track =
-      options.steadied !== undefined
-        ? steadiedTrack(plain, mapsOfSteadyFile(readJson('steady', options.steadied)))
-        : options.picture === 'straight'
-          ? straightTrack(plain)
-          : plain;
+  const options = optionsOf(args);
+  const { format } = options;
+  const plain = readJson('track', options.track);
+  const track =
+    options.steadied !== undefined
+      ? steadiedTrack(plain, mapsOfSteadyFile(readJson('steady', options.steadied)))
+      : options.picture === 'straight'
+        ? straightTrack(plain)
+        : plain;
   if (!(EXPORT_FORMATS as readonly string[]).includes(format))
     throw new Problem('bad-field', {
       where: 'the command',
@@ -79,9 +79,9 @@ export async function exportCommand(args: string[]): Promise<void> {
     });
   if (options.picture === 'steadied' && options.steadied === undefined)
     throw new Problem('unknown-option', { why: '--steadied STEADY.json is missing' });
-  const choices = choicesOf(options),
-    name = basename(options.track, extname(options.track)),
-    size = readSize('content-size', options['content-size']);
+  const choices = choicesOf(options);
+  const name = basename(options.track, extname(options.track));
+  const size = readSize('content-size', options['content-size']);
   const source: ExportSource = {
     name,
     track,
@@ -111,12 +111,12 @@ async function writeStMaps(
   choices: ExportChoices,
   size: { width: number; height: number } | null,
 ): Promise<void> {
-  const { track } = source,
-    lens = lensFromFile(track.lens, track.pixelCentre),
-    corners = cornersByFrame(track),
-    overscan = readNumber('overscan', options.overscan, 0, 4096) ?? 0,
-    bits = readNumber('bits', options.bits, 16, 32) ?? 32,
-    home = corners.get(track.referenceFrame) ?? [...corners.values()][0];
+  const { track } = source;
+  const lens = lensFromFile(track.lens, track.pixelCentre);
+  const corners = cornersByFrame(track);
+  const overscan = readNumber('overscan', options.overscan, 0, 4096) ?? 0;
+  const bits = readNumber('bits', options.bits, 16, 32) ?? 32;
+  const home = corners.get(track.referenceFrame) ?? [...corners.values()][0];
   if (bits !== 16 && bits !== 32)
     throw new Problem('bad-field', {
       where: 'the command',
@@ -129,10 +129,10 @@ async function writeStMaps(
     );
   const inverseSize = size ?? (home ? flatSize(home) : { width: track.width, height: track.height });
   await eachFrame(options, source, '.exr', (file, frame) => {
-    const quad = corners.get(frame) ?? null,
-      map = options.inverse
-        ? inverseStMap(quad, inverseSize, track, { overscan, y: choices.y, lens })
-        : stMap(quad, track, { overscan, y: choices.y, lens });
+    const quad = corners.get(frame) ?? null;
+    const map = options.inverse
+      ? inverseStMap(quad, inverseSize, track, { overscan, y: choices.y, lens })
+      : stMap(quad, track, { overscan, y: choices.y, lens });
     writeExrFile(file, map.width, map.height, stMapChannels(map), bits, {
       rate: track.rate,
       overscan,
@@ -168,10 +168,10 @@ async function eachFrame(
 }
 
 function choicesOf(options: Options): ExportChoices {
-  const base = options['frame-base'],
-    { y, order, units, from, corrections } = options,
-    decimals = readNumber('decimals', options.decimals, 0, 12),
-    pixelCentre = options['pixel-centre'];
+  const base = options['frame-base'];
+  const { y, order, units, from, corrections } = options;
+  const decimals = readNumber('decimals', options.decimals, 0, 12);
+  const pixelCentre = options['pixel-centre'];
   if (corrections !== undefined && corrections !== 'with' && corrections !== 'without')
     throw new Problem('bad-field', {
       where: 'the command',

@@ -22,10 +22,10 @@ export async function followPoints(
 ): Promise<void> {
   const points = pointsFrom(job.points, facts.width, job.pixelCentre);
   checkPoints(points, where);
-  const among = cornersAmong(points),
-    corners = among
-      ? (among.map((i) => points[i]!.at) as unknown as Quad)
-      : (job.corners?.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad | undefined);
+  const among = cornersAmong(points);
+  const corners = among
+    ? (among.map((i) => points[i]!.at) as unknown as Quad)
+    : (job.corners?.map((c) => pointFromFile(c, job.pixelCentre)) as unknown as Quad | undefined);
   if (!corners) throw new Problem('no-corner-points', { where });
   checkCorners(corners, where);
   const length = facts.frames;

@@ -29,8 +29,8 @@ export async function eachFrame(
   frames: readonly number[],
   take: (frame: number, picture: CodedPicture) => void,
 ): Promise<void> {
-  const wanted = new Set(frames),
-    last = Math.max(-1, ...wanted);
+  const wanted = new Set(frames);
+  const last = Math.max(-1, ...wanted);
   let frame = -1;
   if (last < 0) return;
   for await (const bytes of decodeFrames(source, facts)) {

@@ -12,11 +12,11 @@ import { filmOf } from '../server/test/media-files.ts';
 import { temporaryFolder } from '../server/test/service.ts';
 import { main } from './main.ts';
 
-const folder = temporaryFolder(),
-  at = (name: string) => join(folder.path, name),
-  FRAMES = 6,
-  W = 160,
-  H = 120;
+const folder = temporaryFolder();
+const at = (name: string) => join(folder.path, name);
+const FRAMES = 6;
+const W = 160;
+const H = 120;
 const scenes = Array.from({ length: FRAMES }, (_, k) =>
   greenScreen({
     bar: [
@@ -51,8 +51,8 @@ async function frames(name: string): Promise<Uint8Array[]> {
 const near = (values: readonly number[], precision: number): unknown[] =>
   values.map((v): unknown => expect.closeTo(v, precision));
 async function yarlop(...args: string[]): Promise<{ code: number; said: string }> {
-  const heard: string[] = [],
-    spy = vi.spyOn(process.stderr, 'write').mockImplementation((text) => heard.push(String(text)) > 0);
+  const heard: string[] = [];
+  const spy = vi.spyOn(process.stderr, 'write').mockImplementation((text) => heard.push(String(text)) > 0);
   try {
     return {
       code: await main(['render', '--plate', at('plate.mkv'), '--track', at('track.json'), ...args]),
@@ -98,12 +98,12 @@ describe('yarlop render with something in front', () => {
       at('matte.mkv'),
     ]);
     expect(facts.stdout.trim()).toBe('gray,pc');
-    const mattes = await frames('matte.mkv'),
-      out = await frames('out.mkv');
+    const mattes = await frames('matte.mkv');
+    const out = await frames('out.mkv');
     expect(mattes).toHaveLength(FRAMES);
     mattes.forEach((matte, k) => {
-      let off = 0,
-        n = 0;
+      let off = 0;
+      let n = 0;
       matte.forEach((v, i) => {
         const truth = scenes[k]!.screen[i]!;
         if (truth === 0 && v === 0) return;
@@ -149,8 +149,8 @@ describe('yarlop render with something in front', () => {
       at('board.mkv'),
     );
     expect([code, said]).toEqual([0, expect.stringContaining('has no “植”')]);
-    const out = await frames('board.mkv'),
-      pixel = (k: number) => [...out[k]!.subarray((80 * W + (k < 3 ? 108 : 60)) * 3).subarray(0, 3)];
+    const out = await frames('board.mkv');
+    const pixel = (k: number) => [...out[k]!.subarray((80 * W + (k < 3 ? 108 : 60)) * 3).subarray(0, 3)];
     expect(pixel(0)[2]).toBeGreaterThan(180);
     expect(pixel(5)[0]).toBeGreaterThan(180);
   });
@@ -338,12 +338,12 @@ describe('odd content', () => {
 
   test('a clip shorter than the shot holds, or runs again, as the look says', async () => {
     await film('short.mkv', [new Uint8Array(W * H * 3).fill(250), new Uint8Array(W * H * 3).fill(10)]);
-    const held = await render('short.mkv'),
-      looped = await render('short.mkv', { time: { after: 'loop' } });
+    const held = await render('short.mkv');
+    const looped = await render('short.mkv', { time: { after: 'loop' } });
     expect([held.out[1], held.out[2]].map((f) => pixel(f!)[0])).toEqual([10, 10]);
     expect(pixel(looped.out[2]!)[0]).toBe(250);
-    const source = resolveSource(at('odd.mkv')),
-      facts = await probe(source);
+    const source = resolveSource(at('odd.mkv'));
+    const facts = await probe(source);
     let count = 0;
     for await (const bytes of decodeFrames(source, facts)) count += bytes.length > 0 ? 1 : 0;
     expect(count).toBe(3);

@@ -12,11 +12,11 @@ import type { Truth } from '../demo/truth.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/service.ts';
 
-const folder = temporaryFolder(),
-  at = (name: string) => join(folder.path, name);
-const FIRST = 30,
-  COUNT = 14,
-  REFERENCE = 5;
+const folder = temporaryFolder();
+const at = (name: string) => join(folder.path, name);
+const FIRST = 30;
+const COUNT = 14;
+const REFERENCE = 5;
 let truth: Truth, plate: string;
 const corners = (frame: number) => truth.frames[FIRST + frame]!.corners as unknown as Quad;
 const off = (file: TrackFile) =>
@@ -193,11 +193,11 @@ test('across a cut neither points are followed nor keys pulled: a sentence, and 
     60_000,
   );
   expect(made.exitCode).toBe(0);
-  const job = write('cut.json', points({ frames: [5, 9] })),
-    keys = write(
-      'cut-keys.json',
-      splice([{ from: 5, to: 10, keys: [5, 10].map((frame) => ({ frame, corners: corners(frame) })), pull: true }]),
-    );
+  const job = write('cut.json', points({ frames: [5, 9] }));
+  const keys = write(
+    'cut-keys.json',
+    splice([{ from: 5, to: 10, keys: [5, 10].map((frame) => ({ frame, corners: corners(frame) })), pull: true }]),
+  );
   for (const args of [
     ['points', '--job', job],
     ['splice', '--job', keys],

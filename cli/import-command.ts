@@ -21,12 +21,12 @@ interface Facts {
 
 /** `yarlop import`: corners or homographies that somebody else has made, as a track. */
 export async function importCommand(args: string[]): Promise<void> {
-  const options = optionsOf(args),
-    like = options.track === undefined ? null : readJson('track', options.track),
-    text = readText(options.in);
+  const options = optionsOf(args);
+  const like = options.track === undefined ? null : readJson('track', options.track);
+  const text = readText(options.in);
   checkWritable(options.out);
-  const facts = like ? { ...like, firstFrameNumber: like.firstFrameNumber ?? 0 } : await factsOf(options),
-    corners = like && (cornersByFrame(like).get(like.referenceFrame) ?? null);
+  const facts = like ? { ...like, firstFrameNumber: like.firstFrameNumber ?? 0 } : await factsOf(options);
+  const corners = like && (cornersByFrame(like).get(like.referenceFrame) ?? null);
   const { frames, faults } = importData(
     text,
     { width: facts.width, height: facts.height, corners },
@@ -35,8 +35,8 @@ export async function importCommand(args: string[]): Promise<void> {
   for (const { line, why } of faults) note(`${options.in}, line ${line}: ${why}`);
   if (frames.length === 0)
     throw new Problem('import-empty', { why: faults[0] ? `Line ${faults[0].line}: ${faults[0].why}.` : '' });
-  const referenceFrame = readNumber('reference', options.reference, 0, 1e7) ?? like?.referenceFrame ?? frames[0]!.frame,
-    maps = mapsOfImported(frames, referenceFrame);
+  const referenceFrame = readNumber('reference', options.reference, 0, 1e7) ?? like?.referenceFrame ?? frames[0]!.frame;
+  const maps = mapsOfImported(frames, referenceFrame);
   if (!maps) throw new Problem('import-reference', { frame: referenceFrame });
   const home = frames.find((one) => one.frame === referenceFrame)!.corners;
   const track = writeTrack(
@@ -78,8 +78,8 @@ async function factsOf(options: Options): Promise<Facts> {
       plate.close();
     }
   }
-  const [, width, height] = /^(\d{1,5})x(\d{1,5})$/.exec(options.size ?? '') ?? [],
-    rate = readRate(options.rate);
+  const [, width, height] = /^(\d{1,5})x(\d{1,5})$/.exec(options.size ?? '') ?? [];
+  const rate = readRate(options.rate);
   if (!width || !height || !rate)
     throw new Problem('unknown-option', { why: '--plate is missing (or --track, or --size WxH and --rate n/d)' });
   return { width: Number(width), height: Number(height), rate, firstFrameNumber: 0 };
@@ -88,9 +88,9 @@ async function factsOf(options: Options): Promise<Facts> {
 /** What of the mapping is told takes the place of what the file suggests. */
 function mappingOf(options: Options, text: string): ImportMapping | null {
   if (MAPPING.every((name) => options[name] === undefined)) return null;
-  const columns = options.columns?.split(',').map(Number),
-    base = readNumber('frame-base', options['frame-base'], -1e7, 1e9),
-    guessed = /^\s*[{[]/.test(text) ? null : guessMapping(text);
+  const columns = options.columns?.split(',').map(Number);
+  const base = readNumber('frame-base', options['frame-base'], -1e7, 1e9);
+  const guessed = /^\s*[{[]/.test(text) ? null : guessMapping(text);
   if (columns && columns.length !== 9 && columns.length !== 10)
     throw new Problem('bad-field', {
       where: 'the command',
@@ -104,8 +104,8 @@ function mappingOf(options: Options, text: string): ImportMapping | null {
       }
     : guessed;
   if (!chosen) throw new Problem('import-unreadable', { why: 'its columns are not named' });
-  const { y, units } = options,
-    pixelCentre = options['pixel-centre'];
+  const { y, units } = options;
+  const pixelCentre = options['pixel-centre'];
   return checked(
     'importMapping',
     {

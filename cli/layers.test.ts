@@ -12,9 +12,9 @@ import { ffmpeg } from '../server/test/media-files.ts';
 import { inProcess } from './test/in-process.ts';
 import { temporaryFolder } from '../server/test/service.ts';
 
-const folder = temporaryFolder(),
-  at = (name: string) => join(folder.path, name),
-  FRAMES = 6;
+const folder = temporaryFolder();
+const at = (name: string) => join(folder.path, name);
+const FRAMES = 6;
 const QUADS: Quad[] = Array.from({ length: FRAMES }, (_, f) => [
   [60.3 + 6 * f, 40],
   [250 + 5 * f, 52 + f],
@@ -99,16 +99,16 @@ test('mattes, inserts and what changed go beside, in their own formats; the inse
       'd.%d.tif',
     ),
   ).toMatchObject({ code: 0 });
-  const matte = await sharp(at('mattes/m.0003.png')).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true }),
-    full = await sharp(at('full.3.png')).raw().toBuffer(),
-    insert = readExrFile(at('inserts/i.0003.exr'));
+  const matte = await sharp(at('mattes/m.0003.png')).toColourspace('b-w').raw().toBuffer({ resolveWithObject: true });
+  const full = await sharp(at('full.3.png')).raw().toBuffer();
+  const insert = readExrFile(at('inserts/i.0003.exr'));
   expect([(await sharp(at('mattes/m.0003.png')).metadata()).channels, matte.info.channels]).toEqual([1, 1]);
   await ffmpeg('-i', at('plate.mkv'), '-vf', 'select=eq(n\\,3)', '-frames:v', '1', at('plate3.png'));
   const plate = await sharp(at('plate3.png')).removeAlpha().raw().toBuffer();
-  let covered = 0,
-    sum = 0,
-    alphaOff = 0,
-    worst = 0;
+  let covered = 0;
+  let sum = 0;
+  let alphaOff = 0;
+  let worst = 0;
   for (let i = 0; i < 320 * 200; i++) {
     const alpha = insert.channels.get('A')![i]!;
     alphaOff = Math.max(alphaOff, Math.abs(matte.data[i]! / 255 - alpha));

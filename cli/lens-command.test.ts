@@ -5,9 +5,9 @@ import { checked } from '../core/schemas/check.ts';
 import { temporaryFolder } from '../server/test/service.ts';
 import { inProcess } from './test/in-process.ts';
 
-const folder = temporaryFolder(),
-  yarlop = (...args: string[]) => inProcess(folder.path, args),
-  lensOf = (name: string) => checked('lensFile', JSON.parse(readFileSync(join(folder.path, name), 'utf8')), name);
+const folder = temporaryFolder();
+const yarlop = (...args: string[]) => inProcess(folder.path, args);
+const lensOf = (name: string) => checked('lensFile', JSON.parse(readFileSync(join(folder.path, name), 'utf8')), name);
 const PHOTOGRAPHS = '/usr/share/doc/opencv-doc/examples/data';
 afterAll(() => folder.remove());
 
@@ -16,8 +16,8 @@ test('photographs of a chessboard (Debian’s opencv-doc) tell a lens; its maps 
   expect(
     await yarlop('lens', '--boards', `${boards},${join(PHOTOGRAPHS, 'graf1.png')}`, '--out', 'x.json'),
   ).toMatchObject({ code: 1, stderr: expect.stringContaining('graf1.png is 800×640, the plate 640×480') as unknown });
-  const said = await yarlop('lens', '--boards', boards, '--out', 'lens.json', '--maps', 'lens-%s.exr'),
-    { lens, told, ...rest } = lensOf('lens.json');
+  const said = await yarlop('lens', '--boards', boards, '--out', 'lens.json', '--maps', 'lens-%s.exr');
+  const { lens, told, ...rest } = lensOf('lens.json');
   expect(said).toMatchObject({ code: 0, stderr: expect.stringContaining('chessboards in 6 of 6 pictures') as unknown });
   expect(rest).toEqual({ pixelCentre: 'half', width: 640, height: 480 });
   expect(told).toContain('focal length');

@@ -27,12 +27,12 @@ const NEEDS = 'one of --boards, --map, --plate, --lens';
 /** `yarlop lens`: a lens for JOB.json and LOOK.json, told by chessboards, by an ST map, or by what stands still in a plate; and its ST map. */
 export async function lensCommand(args: string[]): Promise<void> {
   const options = readOptions(
-      args,
-      ['out'],
-      ['boards', 'map', 'takes', 'lens', 'plate', 'size', 'maps', ...PLATE_OPTIONS],
-    ),
-    { takes = 'out', out } = options,
-    sources = (['boards', 'map', 'plate', 'lens'] as const).filter((name) => options[name] !== undefined);
+    args,
+    ['out'],
+    ['boards', 'map', 'takes', 'lens', 'plate', 'size', 'maps', ...PLATE_OPTIONS],
+  );
+  const { takes = 'out', out } = options;
+  const sources = (['boards', 'map', 'plate', 'lens'] as const).filter((name) => options[name] !== undefined);
   if (sources.length !== 1)
     throw new Problem('unknown-option', {
       why:
@@ -75,11 +75,11 @@ async function byBoards(
   paths: readonly string[],
   options: Parameters<typeof openPlate>[1] & { size?: string },
 ): Promise<Told> {
-  const first = await openPlate(paths[0]!, options, { content: true }),
-    size = readSize('size', options.size) ?? first.facts;
+  const first = await openPlate(paths[0]!, options, { content: true });
+  const size = readSize('size', options.size) ?? first.facts;
   first.close();
-  const { lens, views, rms, focalSpread, bound, reach } = await lensFromPictures(boardPictures(paths, options), size),
-    seen = views.filter((view) => view.crossings > 0);
+  const { lens, views, rms, focalSpread, bound, reach } = await lensFromPictures(boardPictures(paths, options), size);
+  const seen = views.filter((view) => view.crossings > 0);
   for (const { name, frame } of views.filter((view) => view.crossings === 0))
     note(`${name}, frame ${frame}: no chessboard is seen`);
   return {
@@ -95,10 +95,10 @@ async function* boardPictures(
 ): AsyncGenerator<NamedPicture> {
   let done = 0;
   for (const path of paths) {
-    const plate = await openPlate(path, options, { content: true }),
-      { facts } = plate,
-      wanted = new Set(framesOfBoards(facts.frames)),
-      name = basename(path);
+    const plate = await openPlate(path, options, { content: true });
+    const { facts } = plate;
+    const wanted = new Set(framesOfBoards(facts.frames));
+    const name = basename(path);
     try {
       let frame = 0;
       for await (const bytes of decodeFrames(plate.source, facts, { sameBytes: true })) {
@@ -119,12 +119,16 @@ async function byMap(
   takes: MapDirection,
   options: Parameters<typeof openPlate>[1] & { size?: string },
 ): Promise<Told> {
-  const plate = await openPlate(path, options, { content: true }),
-    { facts } = plate;
+  const plate = await openPlate(path, options, { content: true });
+  const { facts } = plate;
   try {
     for await (const bytes of decodeFrames(plate.source, facts)) {
-      const size = readSize('size', options.size) ?? facts,
-        { lens, rms, worst, y, betterAs } = lensFromMap(mapOfPicture(pictureFromRaw(bytes, facts.layout)), size, takes);
+      const size = readSize('size', options.size) ?? facts;
+      const { lens, rms, worst, y, betterAs } = lensFromMap(
+        mapOfPicture(pictureFromRaw(bytes, facts.layout)),
+        size,
+        takes,
+      );
       if (betterAs) note(`as a map that takes the lens ${betterAs} it would be explained much better`);
       return {
         lens,
@@ -139,9 +143,9 @@ async function byMap(
 }
 
 async function byPlate(path: string, options: Parameters<typeof openPlate>[1]): Promise<Told> {
-  const plate = await openPlate(path, options),
-    { facts } = plate,
-    luma = await LumaFile.decode(plate.source, facts);
+  const plate = await openPlate(path, options);
+  const { facts } = plate;
+  const luma = await LumaFile.decode(plate.source, facts);
   try {
     const lens = await estimatedLens(luma, facts);
     if (!lens) throw new Problem('scene-unsolved', { why: 'no lens could be told' });
@@ -153,15 +157,15 @@ async function byPlate(path: string, options: Parameters<typeof openPlate>[1]): 
 }
 
 function fromFile(path: string): Told {
-  const { lens, width, height, pixelCentre, told } = readJson('lensFile', path),
-    own = lensFromFile(lens, pixelCentre);
+  const { lens, width, height, pixelCentre, told } = readJson('lensFile', path);
+  const own = lensFromFile(lens, pixelCentre);
   if (!own) throw new Problem('bad-field', { where: path, field: 'lens', why: 'bends nothing' });
   return { lens: own, size: { width, height }, told: told ?? `taken from ${basename(path)}` };
 }
 
 function writeMap(file: string, lens: Lens, size: Size, direction: MapDirection): void {
-  const map = mapOfLens(lens, size, direction),
-    within = map.s.map((s, i) => (s >= 0 && s <= 1 && map.t[i]! >= 0 && map.t[i]! <= 1 ? 1 : 0));
+  const map = mapOfLens(lens, size, direction);
+  const within = map.s.map((s, i) => (s >= 0 && s <= 1 && map.t[i]! >= 0 && map.t[i]! <= 1 ? 1 : 0));
   writeExrFile(file, map.width, map.height, stMapChannels({ ...map, within }), 32, {
     comments: `${direction === 'out' ? 'takes the lens out: for each pixel of the straight picture its place in the filmed one' : 'puts the lens in: for each pixel of the filmed picture its place in the straight one'}; R across, G down, 0 to 1 from edge to edge, taken at pixel middles`,
   });

@@ -8,11 +8,11 @@ import { shortClip, temporaryFolder } from '../server/test/service.ts';
 import { inProcess } from './test/in-process.ts';
 
 /** The first third of a second of the wide tablet, whose lens the generator knows: 3 % barrel at the corners, 520 px. */
-const FRAMES = 20,
-  LENS = { k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2), k2: 0, k3: 0, centre: [480, 270], focal: 520 };
-const folder = temporaryFolder(),
-  at = (name: string) => join(folder.path, name),
-  yarlop = (...args: string[]) => inProcess(folder.path, args);
+const FRAMES = 20;
+const LENS = { k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2), k2: 0, k3: 0, centre: [480, 270], focal: 520 };
+const folder = temporaryFolder();
+const at = (name: string) => join(folder.path, name);
+const yarlop = (...args: string[]) => inProcess(folder.path, args);
 let truth: Truth, job: Record<string, unknown>;
 function write(name: string, value: unknown): string {
   writeFileSync(at(name), JSON.stringify(value));
@@ -21,10 +21,10 @@ function write(name: string, value: unknown): string {
 const read = (name: string): unknown => JSON.parse(readFileSync(at(name), 'utf8'));
 /** The mean distance of corners from the truth over the last frames, where the tablet is farthest from where it began. */
 function off(name: string): number {
-  const { frames } = checked('track', read(`${name}.json`), name),
-    away = frames
-      .filter((f) => f.frame >= FRAMES - 5)
-      .flatMap((f) => f.corners!.map((p, i) => distance(p, truth.frames[3 * f.frame]!.corners[i]!)));
+  const { frames } = checked('track', read(`${name}.json`), name);
+  const away = frames
+    .filter((f) => f.frame >= FRAMES - 5)
+    .flatMap((f) => f.corners!.map((p, i) => distance(p, truth.frames[3 * f.frame]!.corners[i]!)));
   return away.reduce((a, b) => a + b, 0) / away.length;
 }
 
@@ -43,14 +43,14 @@ beforeAll(async () => {
 afterAll(() => folder.remove());
 
 test('with its lens a plate is followed closer, in either pixel convention, and the track keeps the lens', async () => {
-  const less = (p: readonly number[]) => [p[0]! - 0.5, p[1]! - 0.5],
-    integer = {
-      ...job,
-      pixelCentre: 'integer',
-      regions: [{ points: truth.region.map(less) }],
-      corners: truth.frames[0]!.corners.map(less),
-      lens: { ...LENS, centre: less(LENS.centre) },
-    };
+  const less = (p: readonly number[]) => [p[0]! - 0.5, p[1]! - 0.5];
+  const integer = {
+    ...job,
+    pixelCentre: 'integer',
+    regions: [{ points: truth.region.map(less) }],
+    corners: truth.frames[0]!.corners.map(less),
+    lens: { ...LENS, centre: less(LENS.centre) },
+  };
   for (const [name, given] of [
     ['without', job],
     ['with', { ...job, lens: LENS }],
@@ -61,8 +61,8 @@ test('with its lens a plate is followed closer, in either pixel convention, and 
     ).toMatchObject({ code: 0 });
   expect(off('with')).toBeLessThan(0.12);
   expect(off('without')).toBeGreaterThan(2 * off('with'));
-  const kept = checked('track', read('with.json'), 'the track'),
-    other = checked('track', read('integer.json'), 'the track');
+  const kept = checked('track', read('with.json'), 'the track');
+  const other = checked('track', read('integer.json'), 'the track');
   expect(kept.lens).toEqual({ ...LENS, k1: Number(LENS.k1.toFixed(9)) });
   expect(other.lens!.centre).toEqual([479.5, 269.5]);
   expect(distance(other.frames[9]!.corners![2], less(kept.frames[9]!.corners![2]) as [number, number])).toBeLessThan(
@@ -84,11 +84,11 @@ test('the lens is estimated from what stands still around, and content is bent b
   );
   expect(done).toMatchObject({ code: 0 });
   expect(done.stderr).toMatch(/lens: k1 -0\.0\d+/);
-  const { lens } = checked('track', read('estimate.json'), 'the track'),
-    corner = (l: typeof LENS) => {
-      const r2 = (480 / l.focal) ** 2 + (270 / l.focal) ** 2;
-      return l.k1 * r2 + l.k2 * r2 * r2;
-    };
+  const { lens } = checked('track', read('estimate.json'), 'the track');
+  const corner = (l: typeof LENS) => {
+    const r2 = (480 / l.focal) ** 2 + (270 / l.focal) ** 2;
+    return l.k1 * r2 + l.k2 * r2 * r2;
+  };
   // Three per cent at the corners, to a tenth of a per cent: half a pixel.
   expect(Math.abs(corner(lens as typeof LENS) - corner(LENS))).toBeLessThan(0.001);
   const render = (look: object, out: string) =>

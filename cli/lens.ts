@@ -42,8 +42,8 @@ export async function estimatedLens(
       async (frame) => plate.read(frame),
       (done) => progress('looking at the lens', done, plate.frames),
     );
-    const scene = await solveScene({ width, height, frames, tracks, lens: { terms: TERMS }, random: randomFrom(1) }),
-      lens = lensFromScene(scene, width, height);
+    const scene = await solveScene({ width, height, frames, tracks, lens: { terms: TERMS }, random: randomFrom(1) });
+    const lens = lensFromScene(scene, width, height);
     if (scene.motion === 'still') note('the camera stands still, which tells nothing of its lens: none is used');
     else if (!lens)
       note(

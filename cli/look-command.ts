@@ -21,15 +21,15 @@ export async function lookCommand(args: string[]): Promise<void> {
   checkWritable(options.out);
   const plate = await openPlate(options.plate, options);
   try {
-    const { facts } = plate,
-      corners = cornersByFrame(track),
-      seen = new Map(
-        [...corners].filter(
-          ([frame, quad]) =>
-            (!facts.frames || frame < facts.frames) &&
-            quad.some(([x, y]) => x > 0 && y > 0 && x < facts.width && y < facts.height),
-        ),
-      );
+    const { facts } = plate;
+    const corners = cornersByFrame(track);
+    const seen = new Map(
+      [...corners].filter(
+        ([frame, quad]) =>
+          (!facts.frames || frame < facts.frames) &&
+          quad.some(([x, y]) => x > 0 && y > 0 && x < facts.width && y < facts.height),
+      ),
+    );
     [...facts.assumed, ...facts.notes].forEach(note);
     if (track.width !== facts.width || track.height !== facts.height)
       throw new Problem('size-mismatch', {
@@ -38,8 +38,8 @@ export async function lookCommand(args: string[]): Promise<void> {
       });
     if (seen.size === 0) throw new Problem('nothing-to-measure', {});
     const brightest = options.content === undefined ? null : await brightestOfFile(options.content, facts.rate);
-    const reference: Quad = corners.get(track.referenceFrame) ?? [...seen.values()][0]!,
-      ratio = sideRatio(reference);
+    const reference: Quad = corners.get(track.referenceFrame) ?? [...seen.values()][0]!;
+    const ratio = sideRatio(reference);
     const shot: MeasuredShot = {
       quads: seen,
       width: facts.width,
@@ -49,13 +49,13 @@ export async function lookCommand(args: string[]): Promise<void> {
       referenceFrame: track.referenceFrame,
       perSecond: facts.rate[0] / facts.rate[1],
     };
-    const measure = new MeasureLook(shot),
-      asked = framesToMeasure(
-        [...seen.keys()].sort((a, b) => a - b),
-        (frame) => seen.get(frame),
-      ),
-      kept = new Map<number, NumberedFrame>(),
-      wanted = [...new Set([...measure.frames, ...asked])];
+    const measure = new MeasureLook(shot);
+    const asked = framesToMeasure(
+      [...seen.keys()].sort((a, b) => a - b),
+      (frame) => seen.get(frame),
+    );
+    const kept = new Map<number, NumberedFrame>();
+    const wanted = [...new Set([...measure.frames, ...asked])];
     const [home] = await framesNumbered(plate, seen, [measure.home]);
     if (!home) throw new Problem('nothing-to-measure', {});
     measure.begin(home.picture);

@@ -10,15 +10,15 @@ import { filmOf } from '../server/test/media-files.ts';
 import { temporaryFolder } from '../server/test/service.ts';
 import { main } from './main.ts';
 
-const folder = temporaryFolder(),
-  at = (name: string) => join(folder.path, name),
-  FRAMES = 6;
+const folder = temporaryFolder();
+const at = (name: string) => join(folder.path, name);
+const FRAMES = 6;
 /** A dark screen over which a light passes, in a room that grows brighter by a stop. */
-const mirrored = (f: number, u: number) => 0.2 * Math.exp(-(((u - f / 5) / 0.15) ** 2)),
-  light = (f: number) => 2 ** (f / 5 - 0.5);
-const device = movingDevice({ screen: () => 0.008, mirrored, light, speed: 1.5 }),
-  made = Array.from({ length: FRAMES }, (_, f) => device(f)),
-  { width: W, height: H } = made[0]!.picture;
+const mirrored = (f: number, u: number) => 0.2 * Math.exp(-(((u - f / 5) / 0.15) ** 2));
+const light = (f: number) => 2 ** (f / 5 - 0.5);
+const device = movingDevice({ screen: () => 0.008, mirrored, light, speed: 1.5 });
+const made = Array.from({ length: FRAMES }, (_, f) => device(f));
+const { width: W, height: H } = made[0]!.picture;
 const goal = movingDevice({ screen: () => codeToLight(150 / 255), mirrored, light, speed: 1.5 });
 
 function track(name: string, corners: (f: number) => unknown): string {
@@ -41,8 +41,8 @@ function track(name: string, corners: (f: number) => unknown): string {
   return at(name);
 }
 async function yarlop(...args: string[]): Promise<{ code: number; said: string }> {
-  const heard: string[] = [],
-    spy = vi.spyOn(process.stderr, 'write').mockImplementation((text) => heard.push(String(text)) > 0);
+  const heard: string[] = [];
+  const spy = vi.spyOn(process.stderr, 'write').mockImplementation((text) => heard.push(String(text)) > 0);
   try {
     return { code: await main(args), said: heard.join('') };
   } finally {
@@ -63,21 +63,21 @@ afterAll(() => folder.remove());
 
 describe('yarlop look', () => {
   test('measures a look, says why, and `render` uses it: the light that passes stays over the content', async () => {
-    const file = track('track.json', (f) => made[f]!.quad),
-      { code, said } = await yarlop(
-        'look',
-        '--plate',
-        at('plate.mkv'),
-        '--track',
-        file,
-        '--content',
-        at('grey.png'),
-        '--out',
-        at('look.json'),
-      );
+    const file = track('track.json', (f) => made[f]!.quad);
+    const { code, said } = await yarlop(
+      'look',
+      '--plate',
+      at('plate.mkv'),
+      '--track',
+      file,
+      '--content',
+      at('grey.png'),
+      '--out',
+      at('look.json'),
+    );
     expect([code, said]).toEqual([0, expect.stringContaining('motionBlur/shutter')]);
-    const look = parsed('look', readFileSync(at('look.json'), 'utf8'), 'look.json'),
-      keys = look.exposure as { frame: number; value: number }[];
+    const look = parsed('look', readFileSync(at('look.json'), 'utf8'), 'look.json');
+    const keys = look.exposure as { frame: number; value: number }[];
     expect(look.reflections).toEqual({ from: 'dark' });
     expect(Math.abs(keys.at(-1)!.value - keys[0]!.value - 1)).toBeLessThan(0.05);
     for (const name of ['levels/black', 'levels/white', 'exposure', 'soften', 'reflections'])
@@ -86,8 +86,8 @@ describe('yarlop look', () => {
         certainty: expect.any(Number) as unknown,
       });
     // Levels are told at the exposure of the reference frame; the true ones stand in for what no plate tells.
-    const level = 255 * light(2) * codeToLight(150 / 255),
-      grey = Math.round(255 * (1.055 * (level / 255) ** (1 / 2.4) - 0.055)) / 150;
+    const level = 255 * light(2) * codeToLight(150 / 255);
+    const grey = Math.round(255 * (1.055 * (level / 255) ** (1 / 2.4) - 0.055)) / 150;
     writeFileSync(
       at('known.json'),
       JSON.stringify({
@@ -119,9 +119,9 @@ describe('yarlop look', () => {
       { encoding: 'buffer', maxBuffer: 1e8 },
     );
     for (const f of [0, 3, 5]) {
-      const truth = goal(f).picture,
-        [a, , c] = made[f]!.quad,
-        row = Math.round((a[1] + c[1]) / 2);
+      const truth = goal(f).picture;
+      const [a, , c] = made[f]!.quad;
+      const row = Math.round((a[1] + c[1]) / 2);
       for (let x = Math.round(a[0]) + 12; x < c[0] - 12; x += 9)
         expect(Math.abs(stdout[3 * (f * W * H + row * W + x)]! - truth.data[3 * (row * W + x)]!)).toBeLessThanOrEqual(
           5,

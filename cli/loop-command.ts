@@ -18,20 +18,20 @@ import { LumaFile } from './luma-file.ts';
 import { checkWritable, note, progress, readJson, readOptions, writeWhole } from './options.ts';
 import { openPlate, PLATE_OPTIONS, type Plate } from './plate.ts';
 
-const USUAL_FADE = 12,
-  USUAL_SOFT = 20;
+const USUAL_FADE = 12;
+const USUAL_SOFT = 20;
 
 /** `yarlop loop`: the end of a plate goes over into its beginning, or one take into another along a split. */
 export async function loopCommand(args: string[]): Promise<void> {
-  const options = readOptions(args, ['plate', 'job', 'out'], ['report', ...PLATE_OPTIONS]),
-    job = readJson('loopJob', options.job),
-    where = options.job;
+  const options = readOptions(args, ['plate', 'job', 'out'], ['report', ...PLATE_OPTIONS]);
+  const job = readJson('loopJob', options.job);
+  const where = options.job;
   check(job, where);
   checkOutput('--out', options.out);
   if (options.report !== undefined) checkWritable(options.report);
-  const plate = await openPlate(options.plate, options),
-    other = job.second ? await openPlate(pathOf(job.second.plate, where), options) : null,
-    lumas: LumaFile[] = [];
+  const plate = await openPlate(options.plate, options);
+  const other = job.second ? await openPlate(pathOf(job.second.plate, where), options) : null;
+  const lumas: LumaFile[] = [];
   [...plate.facts.assumed, ...plate.facts.notes].forEach(note);
   try {
     if (other && (other.facts.width !== plate.facts.width || other.facts.height !== plate.facts.height))
@@ -41,8 +41,8 @@ export async function loopCommand(args: string[]): Promise<void> {
         why: `is ${other.facts.width}×${other.facts.height}; the first take is ${plate.facts.width}×${plate.facts.height}, and both must be of one size`,
       });
     for (const one of other ? [plate, other] : [plate]) lumas.push(await LumaFile.decode(one.source, one.facts));
-    const sink = openLayerSink(options.out, plate.facts, {}),
-      frames = job.frames ?? ([0, lumas[0]!.frames - 1] as const);
+    const sink = openLayerSink(options.out, plate.facts, {});
+    const frames = job.frames ?? ([0, lumas[0]!.frames - 1] as const);
     if (frames[1] >= lumas[0]!.frames)
       throw new Problem('frame-outside', { where: `${where}: frames`, frame: frames[1], last: lumas[0]!.frames - 1 });
     let report;
@@ -102,19 +102,19 @@ function settingsOf(
   first: number,
   where: string,
 ): JoinSettings {
-  const ours = (p: readonly number[]): Point => pointFromFile(p as unknown as Point, pixelCentre),
-    split: Split | null =
-      asked && (asked.line ?? asked.shape)
-        ? {
-            home: asked.home ?? first,
-            soft: asked.soft ?? USUAL_SOFT,
-            shape: asked.shape && carryOutline(asked.shape, ours),
-            line: asked.line && {
-              points: asked.line.points.map(ours),
-              keys: asked.line.keys?.map((key) => ({ frame: key.frame, points: key.points.map(ours) })),
-            },
-          }
-        : null;
+  const ours = (p: readonly number[]): Point => pointFromFile(p as unknown as Point, pixelCentre);
+  const split: Split | null =
+    asked && (asked.line ?? asked.shape)
+      ? {
+          home: asked.home ?? first,
+          soft: asked.soft ?? USUAL_SOFT,
+          shape: asked.shape && carryOutline(asked.shape, ours),
+          line: asked.line && {
+            points: asked.line.points.map(ours),
+            keys: asked.line.keys?.map((key) => ({ frame: key.frame, points: key.points.map(ours) })),
+          },
+        }
+      : null;
   return {
     plan: {
       motion: motion ?? 'perspective',
@@ -145,10 +145,10 @@ async function goRound(
   where: string,
   write: Write,
 ) {
-  const { facts } = plate,
-    join = new LoopJoin(settingsOf(job, facts, frames[0], where), facts, frames, job.fade ?? USUAL_FADE),
-    { fade, length } = join.times,
-    kept = new Map<number, CodedPicture>();
+  const { facts } = plate;
+  const join = new LoopJoin(settingsOf(job, facts, frames[0], where), facts, frames, job.fade ?? USUAL_FADE);
+  const { fade, length } = join.times;
+  const kept = new Map<number, CodedPicture>();
   lostOf(
     await join.prepare(
       (frame) => luma.read(frame),
@@ -180,10 +180,10 @@ async function divide(
   where: string,
   write: Write,
 ) {
-  const { facts } = plate,
-    offset = job.second!.offset ?? 0,
-    join = new TakesJoin(settingsOf(job, facts, frames[0], where), facts, frames, offset, other!.frames),
-    [from, to] = join.both;
+  const { facts } = plate;
+  const offset = job.second!.offset ?? 0;
+  const join = new TakesJoin(settingsOf(job, facts, frames[0], where), facts, frames, offset, other!.frames);
+  const [from, to] = join.both;
   lostOf(
     await join.prepare(
       (frame) => luma!.read(frame),

@@ -7,12 +7,12 @@ import { temporaryFolder } from '../server/test/service.ts';
 import { inProcess } from './test/in-process.ts';
 
 /** A drifting look at a still picture that grows darker. */
-const FRAMES = 40,
-  FADE = 10,
-  WIDTH = 320;
-const folder = temporaryFolder(),
-  at = (name: string) => join(folder.path, name),
-  loop = (...args: string[]) => inProcess(folder.path, ['loop', ...args]);
+const FRAMES = 40;
+const FADE = 10;
+const WIDTH = 320;
+const folder = temporaryFolder();
+const at = (name: string) => join(folder.path, name);
+const loop = (...args: string[]) => inProcess(folder.path, ['loop', ...args]);
 function write(name: string, value: unknown): string {
   writeFileSync(at(name), JSON.stringify(value));
   return name;
@@ -25,8 +25,8 @@ const report = (name: string) =>
   };
 const pixels = (name: string): Promise<Buffer> => sharp(at(name)).removeAlpha().raw().toBuffer();
 function apart(a: Buffer, b: Buffer, where: (col: number) => boolean = () => true): number {
-  let sum = 0,
-    n = 0;
+  let sum = 0;
+  let n = 0;
   a.forEach((v, i) => {
     if (!where(Math.floor(i / 3) % WIDTH)) return;
     sum += Math.abs(v - b[i]!);
@@ -56,25 +56,25 @@ describe('a loop', () => {
       ),
     ).toMatchObject({ code: 0 });
     await ffmpeg('-i', at('take.mkv'), '-start_number', '0', at('take.%02d.png'));
-    const { length, jump, joins } = report('loop.report.json'),
-      name = (i: number) => String(i).padStart(2, '0');
+    const { length, jump, joins } = report('loop.report.json');
+    const name = (i: number) => String(i).padStart(2, '0');
     expect([length, joins.length, joins[0]!.frame]).toEqual([FRAMES - FADE, FADE, FRAMES - FADE]);
     expect(jump.px).toBeLessThan(0.3);
     expect(jump.levels).toBeLessThan(1);
     expect(apart(await pixels('loop.00.png'), await pixels(`take.${name(FADE)}.png`))).toBeLessThan(0.6);
     // From its last frame to its first it changes no more than it does anywhere; simply cut it would.
-    const usual = apart(await pixels('loop.05.png'), await pixels('loop.06.png')),
-      end = apart(await pixels(`loop.${name(length - 1)}.png`), await pixels('loop.00.png')),
-      cut = apart(await pixels(`take.${name(FRAMES - 1)}.png`), await pixels('take.00.png'));
+    const usual = apart(await pixels('loop.05.png'), await pixels('loop.06.png'));
+    const end = apart(await pixels(`loop.${name(length - 1)}.png`), await pixels('loop.00.png'));
+    const cut = apart(await pixels(`take.${name(FRAMES - 1)}.png`), await pixels('take.00.png'));
     expect(end).toBeLessThan(1.6 * usual);
     expect(cut).toBeGreaterThan(4 * usual);
     // Half way through the fade the two pictures lie on each other: no softer than one of them.
-    const middle = await pixels(`loop.${name(length - FADE / 2)}.png`),
-      contrast = (p: Buffer) => {
-        let sum = 0;
-        for (let i = 3; i < p.length; i++) sum += Math.abs(p[i]! - p[i - 3]!);
-        return sum / p.length;
-      };
+    const middle = await pixels(`loop.${name(length - FADE / 2)}.png`);
+    const contrast = (p: Buffer) => {
+      let sum = 0;
+      for (let i = 3; i < p.length; i++) sum += Math.abs(p[i]! - p[i - 3]!);
+      return sum / p.length;
+    };
     expect(contrast(middle)).toBeGreaterThan(0.88 * contrast(await pixels('take.20.png')));
   }, 60_000);
   test('shorter than its fade, or with nothing to align by, is refused with what to do', async () => {
@@ -116,12 +116,12 @@ describe('a loop', () => {
   }, 60_000);
   test('by hand it goes by the places given', async () => {
     const from = [
-        [20, 20],
-        [300, 20],
-        [300, 160],
-        [20, 160],
-      ],
-      to = from.map(([x, y]) => [x! + 5, y! - 3]);
+      [20, 20],
+      [300, 20],
+      [300, 160],
+      [20, 160],
+    ];
+    const to = from.map(([x, y]) => [x! + 5, y! - 3]);
     expect(
       await loop(
         '--plate',
@@ -184,9 +184,9 @@ test('two takes are laid on each other and divided by a soft line: the second to
   const { jump, joins } = report('split.report.json');
   expect(joins).toHaveLength(12);
   expect(jump.px).toBeLessThan(0.3);
-  const joined = await pixels('split.00.png'),
-    take = await pixels('take.04.png'),
-    other = await pixels('other.06.png');
+  const joined = await pixels('split.00.png');
+  const take = await pixels('take.04.png');
+  const other = await pixels('other.06.png');
   // Seen along the line, which goes down, its right is the picture's left.
   expect(apart(joined, take, (col) => col > 180)).toBeLessThan(0.6);
   expect(apart(joined, take, (col) => col > 20 && col < 140)).toBeLessThan(3);

@@ -35,8 +35,8 @@ export class LumaFile {
 
   /** Begins to decode: frames can be read as they come (`readWhenThere`). `asCoded` leaves 8-bit luma as the file has it (core/image/raw-frame.ts, codedLuma). */
   static begin(source: MediaSource, facts: MediaFacts, asCoded = false): LumaFile {
-    const folder = mkdtempSync(join(tmpdir(), 'yarlop-')),
-      file = new LumaFile(folder, openSync(join(folder, 'luma'), 'w+'), facts);
+    const folder = mkdtempSync(join(tmpdir(), 'yarlop-'));
+    const file = new LumaFile(folder, openSync(join(folder, 'luma'), 'w+'), facts);
     file.whole = file.fill(source, facts, asCoded);
     // Told to whoever waits for a frame or for all of them.
     file.whole.catch(() => {});
@@ -112,8 +112,8 @@ export class LumaFile {
 
   /** What lies beyond a cut is another picture: looks for one in a span of frames that have been read. @throws Problem crosses-cut */
   refuseCut(where: string, [from, to]: readonly [number, number]): void {
-    const watch = new CutWatch(),
-      first = Math.max(0, from - 1);
+    const watch = new CutWatch();
+    const first = Math.max(0, from - 1);
     for (let frame = first; frame <= Math.min(this.there - 1, to + 1); frame++) watch.add(this.read(frame));
     const cut = watch.firstCut([from - first, to - first]);
     if (cut !== null) throw new Problem('crosses-cut', { where, frame: first + cut });

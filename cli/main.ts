@@ -30,8 +30,8 @@ const WRITTEN = ['--out', '--matte', '--insert', '--difference', '--maps', '--re
 async function runCommand(name: string, args: string[]): Promise<object> {
   const byServer = args.includes('--server') || args.some((arg) => arg.startsWith('--server='));
   if (byServer || !COMMANDS[name]) {
-    const { SERVER_COMMANDS } = await import('./at-server/server-commands.ts'),
-      command = SERVER_COMMANDS[name];
+    const { SERVER_COMMANDS } = await import('./at-server/server-commands.ts');
+    const command = SERVER_COMMANDS[name];
     if (command) return command(args);
     throw new Problem('unknown-option', {
       why: COMMANDS[name] ? `"${name}" works on files, not by a server` : `There is no command "${name}"`,
@@ -46,10 +46,10 @@ async function runCommand(name: string, args: string[]): Promise<object> {
 
 /** Runs one command; returns the exit code: 0 done, 1 not done, 2 a fault of ours. What went wrong is one sentence on stderr; with `--json` what came of it stands on stdout. */
 export async function main(args: string[]): Promise<number> {
-  const [name, ...given] = args,
-    json = given.includes('--json'),
-    rest = given.filter((arg) => arg !== '--json'),
-    tell = (what: object) => json && process.stdout.write(`${JSON.stringify(what)}\n`);
+  const [name, ...given] = args;
+  const json = given.includes('--json');
+  const rest = given.filter((arg) => arg !== '--json');
+  const tell = (what: object) => json && process.stdout.write(`${JSON.stringify(what)}\n`);
   if (name === undefined || name === '--help' || name === 'help' || rest.includes('--help')) {
     const asked = name === 'help' ? rest[0] : name;
     (name === undefined ? process.stderr : process.stdout).write((asked === undefined ? null : helpOf(asked)) ?? HELP);

@@ -6,8 +6,8 @@ import { openPlate, PLATE_OPTIONS } from './plate.ts';
 export async function pointsCommand(args: string[]): Promise<void> {
   const options = readOptions(args, ['plate', 'job', 'out'], PLATE_OPTIONS);
   // What follows is loaded while the plate is opened and its first frames are decoded.
-  const loading = import('./follow-points.ts'),
-    job = readJson('points', options.job);
+  const loading = import('./follow-points.ts');
+  const job = readJson('points', options.job);
   checkWritable(options.out);
   const plate = await openPlate(options.plate, options);
   [...plate.facts.assumed, ...plate.facts.notes].forEach(note);

@@ -175,8 +175,8 @@ describe('pass-through', () => {
       at(`in-${name}`),
     );
     await passThrough(at(`in-${name}`), at(`out-${name}`), { width: 128, height: 72 });
-    const before = await decode(at(`in-${name}`)),
-      after = await decode(at(`out-${name}`));
+    const before = await decode(at(`in-${name}`));
+    const after = await decode(at(`out-${name}`));
     expect(after).toHaveLength(3);
     before.forEach((picture, i) => expect(same(picture, after[i]!)).toBe(true));
   });

@@ -61,8 +61,8 @@ export async function renderCommand(args: string[]): Promise<void> {
       ...PLATE_OPTIONS,
     ],
   );
-  const track = readJson('track', options.track),
-    look: Look = options.look === undefined ? {} : readJson('look', options.look);
+  const track = readJson('track', options.track);
+  const look: Look = options.look === undefined ? {} : readJson('look', options.look);
   if (options.board !== undefined) look.board = readJson('board', options.board);
   checkLook(
     look,
@@ -73,9 +73,9 @@ export async function renderCommand(args: string[]): Promise<void> {
   if (look.board && options.content !== undefined) note('the board is shown in place of --content');
   checkOutput('--out', options.out);
   const outputs = (['matte', 'insert', 'difference'] as const).flatMap((layer) =>
-      options[layer] === undefined ? [] : [{ layer, out: options[layer] }],
-    ),
-    names = [options.out, ...outputs.map(({ out }) => out)].map((name) => resolve(name));
+    options[layer] === undefined ? [] : [{ layer, out: options[layer] }],
+  );
+  const names = [options.out, ...outputs.map(({ out }) => out)].map((name) => resolve(name));
   for (const { layer, out } of outputs) {
     checkOutput(`--${layer}`, out);
     if (names.filter((name) => name === resolve(out)).length > 1)
@@ -86,8 +86,8 @@ export async function renderCommand(args: string[]): Promise<void> {
       });
   }
   const choices = sinkChoices(options);
-  const plate = await openPlate(options.plate, options),
-    closing: (() => Promise<void>)[] = [];
+  const plate = await openPlate(options.plate, options);
+  const closing: (() => Promise<void>)[] = [];
   try {
     const { facts } = plate;
     [...facts.assumed, ...facts.notes].forEach(note);
@@ -97,8 +97,8 @@ export async function renderCommand(args: string[]): Promise<void> {
         plateSize: `${facts.width}×${facts.height}`,
       });
     }
-    const surface = await trackedSurface(plate, track, look),
-      range = readRange(options.frames, facts.frames || Infinity);
+    const surface = await trackedSurface(plate, track, look);
+    const range = readRange(options.frames, facts.frames || Infinity);
     const board = look.board
       ? await BoardContent.open(look.board, options.board ?? options.look!, facts.rate, surface.look)
       : null;
@@ -145,21 +145,21 @@ interface TrackedSurface {
 
 /** What is the same on all frames, with what the look asks to be measured on the plate. */
 async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promise<TrackedSurface> {
-  const corners = cornersByFrame(track),
-    lens = await lensOfLook(plate, track, look),
-    reference = corners.get(track.referenceFrame) ?? [...corners.values()][0] ?? null,
-    { facts } = plate;
+  const corners = cornersByFrame(track);
+  const lens = await lensOfLook(plate, track, look);
+  const reference = corners.get(track.referenceFrame) ?? [...corners.values()][0] ?? null;
+  const { facts } = plate;
   const ratio = look.proportions ? look.proportions[0] / look.proportions[1] : reference ? sideRatio(reference) : 1;
-  const measures = needsMeasuring(look),
-    asks =
-      measures ||
-      (look.clean && look.clean.fixes !== 'find' && asksFrames(look.clean.fixes)) ||
-      (look.difference && !look.difference.off),
-    frames = asks ? (await framesOf(plate, corners)).map((frame) => ({ ...frame, lens })) : [];
+  const measures = needsMeasuring(look);
+  const asks =
+    measures ||
+    (look.clean && look.clean.fixes !== 'find' && asksFrames(look.clean.fixes)) ||
+    (look.difference && !look.difference.off);
+  const frames = asks ? (await framesOf(plate, corners)).map((frame) => ({ ...frame, lens })) : [];
   let measured: MeasuredFront | undefined;
   if (measures) {
-    const asksFront = look.keys === 'measure' || look.spill === 'measure',
-      finds = look.clean?.fixes === 'find';
+    const asksFront = look.keys === 'measure' || look.spill === 'measure';
+    const finds = look.clean?.fixes === 'find';
     measured = {
       ...(asksFront ? measureFront(frames, ratio, facts.colour) : { keys: [], markers: [], spill: null }),
       ...(finds ? { fixes: foundFixes(frames, ratio, facts.colour) } : {}),
@@ -174,11 +174,11 @@ async function trackedSurface(plate: Plate, track: TrackFile, look: Look): Promi
       note('the screen shows no colour to key by: no key and no spill are used');
     else if (asksFront) note(`measured: ${JSON.stringify(measured)}`);
   }
-  const resolved = resolveLook(look, measured),
-    deep = look.depth !== undefined || look.board?.layers.some((layer) => layer.depth);
-  const kind = cleanNeeds(resolved),
-    known = [...corners.keys()].sort((a, b) => a - b),
-    home = corners.has(track.referenceFrame) ? track.referenceFrame : known[0]!;
+  const resolved = resolveLook(look, measured);
+  const deep = look.depth !== undefined || look.board?.layers.some((layer) => layer.depth);
+  const kind = cleanNeeds(resolved);
+  const known = [...corners.keys()].sort((a, b) => a - b);
+  const home = corners.has(track.referenceFrame) ? track.referenceFrame : known[0]!;
   const clean =
     kind && known.length > 0
       ? cleanSurface(
@@ -255,9 +255,9 @@ async function renderSpan(
   contentsAt: ContentsAt,
   sinks: LayerSinks,
 ): Promise<void> {
-  const { corners, look, difference, clean, usual } = surface,
-    empty: number[] = [],
-    nothing = new Float32Array(facts.width * facts.height);
+  const { corners, look, difference, clean, usual } = surface;
+  const empty: number[] = [];
+  const nothing = new Float32Array(facts.width * facts.height);
   const write = async (index: number, plate: CodedPicture, picture: CodedPicture, matte: Float32Array) => {
     for (const [layer, sink] of sinks) await sink.write(index, layerOf(layer, plate, picture, matte, facts.colour));
   };
@@ -266,9 +266,9 @@ async function renderSpan(
     frame++;
     if (frame < range[0]) continue;
     if (frame > range[1]) break;
-    const plate = pictureFromRaw(bytes, facts.layout),
-      now = corners.get(frame),
-      contents = now && (await contentsAt(frame, now));
+    const plate = pictureFromRaw(bytes, facts.layout);
+    const now = corners.get(frame);
+    const contents = now && (await contentsAt(frame, now));
     if (now && contents) {
       const motion = motionAbout((f) => corners.get(f), frame)!;
       const pinned: PinnedSurface = {
@@ -342,13 +342,13 @@ function sinkChoices({
   bits?: string;
 }): SinkChoices {
   const refuse = (field: string, value: string, known: readonly string[]) =>
-      new Problem('bad-field', {
-        where: 'the command',
-        field,
-        why: `is "${value}"; it must be one of ${known.join(', ')}`,
-      }),
-    format = FILM_FORMATS.find((one) => one === codec),
-    level = QUALITIES.find((one) => one === quality);
+    new Problem('bad-field', {
+      where: 'the command',
+      field,
+      why: `is "${value}"; it must be one of ${known.join(', ')}`,
+    });
+  const format = FILM_FORMATS.find((one) => one === codec);
+  const level = QUALITIES.find((one) => one === quality);
   if (codec !== undefined && !format) throw refuse('--codec', codec, FILM_FORMATS);
   if (quality !== undefined && !level) throw refuse('--quality', quality, QUALITIES);
   if (bits !== undefined && bits !== '8' && bits !== '16') throw refuse('--bits', bits, ['8', '16']);

@@ -23,8 +23,8 @@ const placesOf = (places: SceneJob['drawn'], { pixelCentre }: SceneJob): FramedP
 /** What a job says of camera and lens. A lens is told in its own focal length, the camera's unless that is given, too: r in other units changes k by their ratio's powers. */
 function knownOf({ focal, lens, pixelCentre }: SceneJob): Pick<SceneInput, 'focal' | 'centre' | 'lens'> {
   if (lens === undefined || lens === 'estimate') return { focal, lens: { terms: lens === undefined ? 0 : 2 } };
-  const own = focal ?? lens.focal,
-    square = (own / lens.focal) ** 2;
+  const own = focal ?? lens.focal;
+  const square = (own / lens.focal) ** 2;
   return {
     focal: own,
     centre: pointFromFile(lens.centre, pixelCentre),
@@ -34,8 +34,8 @@ function knownOf({ focal, lens, pixelCentre }: SceneJob): Pick<SceneInput, 'foca
 
 /** `yarlop scene`: solves camera and still points of a plate, and the track of a plane given by its corners on one frame. */
 export async function sceneCommand(args: string[]): Promise<void> {
-  const options = readOptions(args, ['plate', 'out'], ['job', 'track', ...PLATE_OPTIONS]),
-    where = options.job ?? 'the command';
+  const options = readOptions(args, ['plate', 'out'], ['job', 'track', ...PLATE_OPTIONS]);
+  const where = options.job ?? 'the command';
   const job: SceneJob = options.job === undefined ? { pixelCentre: 'half' } : readJson('sceneJob', options.job);
   checkOutlines('keepOut', job.keepOut ?? [], where);
   if (job.corners) checkCorners(job.corners, where);
@@ -48,17 +48,17 @@ export async function sceneCommand(args: string[]): Promise<void> {
   if (typeof job.lens === 'object' && job.lens.k3 !== 0)
     throw new Problem('bad-field', { where, field: 'lens.k3', why: 'must be 0: the scene knows k1 and k2' });
   for (const file of [options.out, options.track]) if (file !== undefined) checkWritable(file);
-  const plate = await openPlate(options.plate, options),
-    { facts } = plate,
-    random = randomFrom(1);
+  const plate = await openPlate(options.plate, options);
+  const { facts } = plate;
+  const random = randomFrom(1);
   [...facts.assumed, ...facts.notes].forEach(note);
   const luma = LumaFile.begin(plate.source, facts, true);
   try {
     const allowed = outsideKeepOuts(
-        (job.keepOut ?? []).map((o) => carryOutline(o, (p) => pointFromFile(p, job.pixelCentre))),
-        job.frame ?? 0,
-      ),
-      [first, asked] = job.frames ?? [0, null];
+      (job.keepOut ?? []).map((o) => carryOutline(o, (p) => pointFromFile(p, job.pixelCentre))),
+      job.frame ?? 0,
+    );
+    const [first, asked] = job.frames ?? [0, null];
     const { tracks, last } = await followFeatures(
       {
         width: facts.width,
@@ -118,13 +118,13 @@ export async function sceneCommand(args: string[]): Promise<void> {
     ) {
       checkFrame(frame!, frames.frames, `${where}: frame`);
       if (!scene.frames.some((f) => f.frame === frame)) throw new Problem('scene-frame-unsolved', { frame: frame! });
-      const quad = corners!.map((c) => pointFromFile(c, pixelCentre)) as unknown as Quad,
-        { plane, notes } = await placePlane(
-          scene,
-          { frame: frame!, corners: quad, proportions, allowed: may },
-          async (f) => frames.read(f),
-          random,
-        );
+      const quad = corners!.map((c) => pointFromFile(c, pixelCentre)) as unknown as Quad;
+      const { plane, notes } = await placePlane(
+        scene,
+        { frame: frame!, corners: quad, proportions, allowed: may },
+        async (f) => frames.read(f),
+        random,
+      );
       notes.forEach(note);
       return { plane, corners: quad };
     }

@@ -8,13 +8,13 @@ import { shortClip, temporaryFolder } from '../server/test/service.ts';
 import { inProcess } from './test/in-process.ts';
 
 /** Every third frame of the hall: the whole walk in a third of the time. */
-const EVERY = 3,
-  THIRD = `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
-  FRAMES = 24,
-  REFERENCE = 12;
-const folder = temporaryFolder(),
-  at = (name: string) => join(folder.path, name),
-  scene = (...args: string[]) => inProcess(folder.path, ['scene', '--plate', 'hall.mp4', ...args]);
+const EVERY = 3;
+const THIRD = `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`;
+const FRAMES = 24;
+const REFERENCE = 12;
+const folder = temporaryFolder();
+const at = (name: string) => join(folder.path, name);
+const scene = (...args: string[]) => inProcess(folder.path, ['scene', '--plate', 'hall.mp4', ...args]);
 let truth: Truth;
 const corners = (frame: number) => truth.frames[EVERY * frame]!.corners;
 function write(name: string, value: unknown): string {
@@ -43,8 +43,8 @@ test('a wall screen that is off is carried by the room, in either pixel conventi
       'track.json',
     ),
   ).toMatchObject({ code: 0 });
-  const solved = checked('sceneFile', read('scene.json'), 'the scene'),
-    track = checked('track', read('track.json'), 'the track');
+  const solved = checked('sceneFile', read('scene.json'), 'the scene');
+  const track = checked('track', read('track.json'), 'the track');
   expect(solved).toMatchObject({ motion: 'walks', zooms: false, plane: { frame: REFERENCE } });
   // The generator's camera: 1120 px.
   expect(Math.abs(solved.frames[0]!.focal / 1120 - 1)).toBeLessThan(0.01);
@@ -79,13 +79,13 @@ test('a wall screen that is off is carried by the room, in either pixel conventi
 }, 120_000);
 
 test('what the room carries is refined by the screen’s edges, and spliced, as any other track', async () => {
-  const cli = (...args: string[]) => inProcess(folder.path, args),
-    meanOff = (name: string) => {
-      const away = checked('track', read(name), name).frames.flatMap(({ frame, corners: found }) =>
-        found!.map(([x, y], i) => distance([x + 0.5, y + 0.5], corners(frame)[i]!)),
-      );
-      return away.reduce((a, b) => a + b, 0) / away.length;
-    };
+  const cli = (...args: string[]) => inProcess(folder.path, args);
+  const meanOff = (name: string) => {
+    const away = checked('track', read(name), name).frames.flatMap(({ frame, corners: found }) =>
+      found!.map(([x, y], i) => distance([x + 0.5, y + 0.5], corners(frame)[i]!)),
+    );
+    return away.reduce((a, b) => a + b, 0) / away.length;
+  };
   expect(
     await cli(
       'seat',

@@ -30,15 +30,15 @@ export async function seatCommand(args: string[]): Promise<void> {
     ['snap', 'tolerance', 'smooth', 'report', ...PLATE_OPTIONS],
     SWITCHES,
   );
-  const border = borderOf(options.snap),
-    tolerance = readNumber('tolerance', options.tolerance, 0.01, 100),
-    smooth = readNumber('smooth', options.smooth, 0, 1) ?? 0,
-    lock = options.lock === true;
+  const border = borderOf(options.snap);
+  const tolerance = readNumber('tolerance', options.tolerance, 0.01, 100);
+  const smooth = readNumber('smooth', options.smooth, 0, 1) ?? 0;
+  const lock = options.lock === true;
   const track = readJson('track', options.track);
   checkWritable(options.out);
   if (options.report !== undefined) checkWritable(options.report);
-  const plate = await openPlate(options.plate, options),
-    { facts } = plate;
+  const plate = await openPlate(options.plate, options);
+  const { facts } = plate;
   [...facts.assumed, ...facts.notes].forEach(note);
   let luma: LumaFile | null = null;
   try {
@@ -47,10 +47,10 @@ export async function seatCommand(args: string[]): Promise<void> {
         trackSize: `${track.width}×${track.height}`,
         plateSize: `${facts.width}×${facts.height}`,
       });
-    const filmed = planFromTrack(track, options.track),
-      lens = lensFromFile(track.lens, track.pixelCentre),
-      through = lens && new SeatThroughLens(lens, facts.width, facts.height),
-      asGiven = through ? through.plan(filmed) : filmed;
+    const filmed = planFromTrack(track, options.track);
+    const lens = lensFromFile(track.lens, track.pixelCentre);
+    const through = lens && new SeatThroughLens(lens, facts.width, facts.height);
+    const asGiven = through ? through.plan(filmed) : filmed;
     if (!asGiven)
       throw new Problem('bad-field', {
         where: options.track,
@@ -58,9 +58,9 @@ export async function seatCommand(args: string[]): Promise<void> {
         why: 'does not film the corners; is it this plate’s?',
       });
     luma = await LumaFile.decode(plate.source, facts);
-    const asFilmed = luma.read.bind(luma),
-      read = through ? (frame: number) => through.luma(asFilmed(frame)) : asFilmed,
-      last = Math.max(track.referenceFrame, ...asGiven.frames.map((f) => f.frame));
+    const asFilmed = luma.read.bind(luma);
+    const read = through ? (frame: number) => through.luma(asFilmed(frame)) : asFilmed;
+    const last = Math.max(track.referenceFrame, ...asGiven.frames.map((f) => f.frame));
     if (last >= luma.frames)
       throw new Problem('frame-outside', { where: options.track, frame: last, last: luma.frames - 1 });
     const snap = border && snapQuad(lightPicture(read(track.referenceFrame)), asGiven.corners, border);
@@ -74,8 +74,8 @@ export async function seatCommand(args: string[]): Promise<void> {
     // Where the corners are on the reference, the other frames know as well.
     const plan = snap ? { ...onReference, corners: askFrames(onReference, measured, read) } : onReference;
     if (measured.rails.length === 0 && (lock || tolerance !== undefined)) throw new Problem('no-border');
-    const locking = lock && worthLocking(plan, measured),
-      drift = driftOf(plan, measured);
+    const locking = lock && worthLocking(plan, measured);
+    const drift = driftOf(plan, measured);
     const lockMoves = locking ? new Map(measured.locked.map((l) => [l.frame, l.moves])) : null;
     // What the lock has taken away needs no key.
     const left = drift.map((d) => (lockMoves ? { ...d, moves: new Float64Array(8) } : d));
@@ -132,15 +132,15 @@ export async function seatCommand(args: string[]): Promise<void> {
               sideReport(side, snap?.sides[k] ?? null, through ? (p) => through.filmedPlace(p) : (p) => p),
             ),
             frames: plan.frames.map(({ frame, bounds }, i) => {
-              const d = drift[i],
-                after =
-                  d &&
-                  Math.max(
-                    ...[0, 1, 2, 3].map((c) => {
-                      const [x, y] = moves.at(c, frame);
-                      return lockMoves ? 0 : d.scales[c]! * Math.hypot(d.moves[2 * c]! - x, d.moves[2 * c + 1]! - y);
-                    }),
-                  );
+              const d = drift[i];
+              const after =
+                d &&
+                Math.max(
+                  ...[0, 1, 2, 3].map((c) => {
+                    const [x, y] = moves.at(c, frame);
+                    return lockMoves ? 0 : d.scales[c]! * Math.hypot(d.moves[2 * c]! - x, d.moves[2 * c + 1]! - y);
+                  }),
+                );
               return {
                 frame,
                 bound: (boundOf(frame) ?? bounds ?? []).map((b) => round(b)),
@@ -165,11 +165,11 @@ export async function seatCommand(args: string[]): Promise<void> {
 
 /** The snapped corners by what other frames show of them. */
 function askFrames(plan: SeatPlan, measured: MeasuredSeat, read: (frame: number) => LumaFrame): SeatPlan['corners'] {
-  const asked = new Set(framesToAsk(plan.frames.map((f) => f.frame))),
-    fitters = new FitterCache();
+  const asked = new Set(framesToAsk(plan.frames.map((f) => f.frame)));
+  const fitters = new FitterCache();
   const seen = plan.frames.flatMap(({ frame, map }, i) => {
-    const moves = measured.locked[i]?.moves,
-      seat = moves && homographyBetweenQuads(plan.corners, movedCorners(plan.corners, moves));
+    const moves = measured.locked[i]?.moves;
+    const seat = moves && homographyBetweenQuads(plan.corners, movedCorners(plan.corners, moves));
     return asked.has(frame) && seat
       ? [cornersSeenOn(lightPicture(read(frame)), compose(map, seat), plan.corners, fitters)]
       : [];
@@ -217,8 +217,8 @@ function sideReport(side: string, snapped: Snap['sides'][number] | null, place: 
 }
 
 function saidOfSides({ sides }: Snap): string {
-  const found = sides.flatMap((s) => (s.border ? [mean(s.border.bounds)] : [])),
-    blind = SIDE_NAMES.filter((_, k) => !sides[k]!.border);
+  const found = sides.flatMap((s) => (s.border ? [mean(s.border.bounds)] : []));
+  const blind = SIDE_NAMES.filter((_, k) => !sides[k]!.border);
   return `${found.length > 0 ? `, ± ${mean(found).toFixed(2)} px` : ''}${blind.length > 0 ? `; no border seen at the ${blind.join(', ')}` : ''}`;
 }
 

@@ -12,12 +12,12 @@ import { inProcess } from './test/in-process.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { clipPath, temporaryFolder, truthOfClip } from '../server/test/service.ts';
 
-const folder = temporaryFolder(),
-  at = (name: string) => join(folder.path, name);
+const folder = temporaryFolder();
+const at = (name: string) => join(folder.path, name);
 /** A part of the tablet's clip, in which the camera goes round it. */
-const FIRST = 24,
-  COUNT = 32,
-  REFERENCE = 10;
+const FIRST = 24;
+const COUNT = 32;
+const REFERENCE = 10;
 let truth: Truth, plate: string;
 const corners = (frame: number) => truth.frames[FIRST + frame]!.corners as unknown as Quad;
 
@@ -110,8 +110,8 @@ test('a planted drift is found, and few keys bring it within the tolerance; the 
       at('drift.report.json'),
     ),
   ).toMatchObject({ code: 0 });
-  const seated = checked('track', read<unknown>('drift.seated.json'), 'seated'),
-    report = read<Report>('drift.report.json');
+  const seated = checked('track', read<unknown>('drift.seated.json'), 'seated');
+  const report = read<Report>('drift.report.json');
   expect(worst(seated)).toBeLessThan(0.35);
   expect(seated.frames.map((f) => f.homography)).toEqual(drifting.frames.map((f) => f.homography));
   expect(seated.seat!.corrections).toEqual(report.corrections);
@@ -155,9 +155,9 @@ test('a jump of one frame is named, and only that one', async () => {
 });
 
 test('rough corners are snapped by all frames, and locked; centres at integers are kept', async () => {
-  const rough = roughly(corners(REFERENCE), 9),
-    good = track(),
-    less = (q: Quad) => q.map(([x, y]) => [x - 0.5, y - 0.5]);
+  const rough = roughly(corners(REFERENCE), 9);
+  const good = track();
+  const less = (q: Quad) => q.map(([x, y]) => [x - 0.5, y - 0.5]);
   // The reference's corners are off: those of all frames are, by the same.
   const file = {
     ...good,
@@ -185,8 +185,8 @@ test('rough corners are snapped by all frames, and locked; centres at integers a
       at('rough.report.json'),
     ),
   ).toMatchObject({ code: 0 });
-  const seated = read<TrackFile>('rough.seated.json'),
-    report = read<Report>('rough.report.json');
+  const seated = read<TrackFile>('rough.seated.json');
+  const report = read<Report>('rough.report.json');
   expect(seated).toMatchObject({ pixelCentre: 'integer', seat: { snapped: 'inner', locked: true, smooth: 0.2 } });
   const ours = {
     ...seated,

@@ -45,11 +45,11 @@ interface Source {
 
 /** `yarlop splice`: joins spans of tracks and of keyed corners to one motion. */
 export async function spliceCommand(args: string[]): Promise<void> {
-  const options = readOptions(args, ['job', 'out'], ['plate', ...PLATE_OPTIONS]),
-    where = options.job;
-  const job = readJson('splice', where),
-    spans = orderedSpans(job.spans, where),
-    name = ({ from, to }: JobSpan) => `${from}-${to}`;
+  const options = readOptions(args, ['job', 'out'], ['plate', ...PLATE_OPTIONS]);
+  const where = options.job;
+  const job = readJson('splice', where);
+  const spans = orderedSpans(job.spans, where);
+  const name = ({ from, to }: JobSpan) => `${from}-${to}`;
   checkWritable(options.out);
   const tracks = new Map<string, TrackFile>();
   for (const span of spans) {
@@ -83,8 +83,8 @@ export async function spliceCommand(args: string[]): Promise<void> {
 
 /** The plate's lens as the tracks have it; one of which nothing is said follows the others. @throws Problem bad-field where two say different things of one plate */
 function commonLens(tracks: readonly TrackFile[], where: string): Lens | undefined {
-  const lenses = tracks.flatMap(({ lens, pixelCentre }) => lensFromFile(lens, pixelCentre) ?? []),
-    [first] = lenses;
+  const lenses = tracks.flatMap(({ lens, pixelCentre }) => lensFromFile(lens, pixelCentre) ?? []);
+  const [first] = lenses;
   if (
     first &&
     lenses.some((other) => JSON.stringify(lensToFile(other, 'half')) !== JSON.stringify(lensToFile(first, 'half')))
@@ -110,8 +110,8 @@ function readTrackBeside(file: string, job: string): TrackFile {
 }
 
 function trackSource(job: JobSpan, track: TrackFile): Source {
-  const quads = cornersByFrame(track),
-    frames = new Map(track.frames.map((f) => [f.frame, f]));
+  const quads = cornersByFrame(track);
+  const frames = new Map(track.frames.map((f) => [f.frame, f]));
   return {
     job,
     name: job.track!,
@@ -130,8 +130,8 @@ function trackSource(job: JobSpan, track: TrackFile): Source {
 }
 
 function keySource(span: JobSpan, job: SpliceJob): Source {
-  const keys = oursOf(span.keys!, job),
-    motion = new KeyedMotion(keys, job.width, job.height, { focal: job.focal });
+  const keys = oursOf(span.keys!, job);
+  const motion = new KeyedMotion(keys, job.width, job.height, { focal: job.focal });
   if (motion.why) note(`span ${span.from}-${span.to}: ${motion.why}`);
   return {
     // Beyond its keys nobody has said anything.
@@ -142,9 +142,9 @@ function keySource(span: JobSpan, job: SpliceJob): Source {
         ? motion.at(frame).corners
         : null,
     said: (frame) => {
-      const how = motion.at(frame).how,
-        away = Math.min(...keys.map((k) => Math.abs(k.frame - frame))),
-        off = keyedBound(away, motion.guessed(frame));
+      const how = motion.at(frame).how;
+      const away = Math.min(...keys.map((k) => Math.abs(k.frame - frame)));
+      const off = keyedBound(away, motion.guessed(frame));
       return {
         confidence: how === 'key' ? 1 : INTERPOLATED,
         bound: [off, off, off, off],
@@ -157,8 +157,8 @@ function keySource(span: JobSpan, job: SpliceJob): Source {
 
 /** Spans of keys that are to be pulled onto the picture, pulled, starting from what the spans beside them know. */
 async function pulled(sources: readonly Source[], job: SpliceJob, where: string, plate: Plate): Promise<Source[]> {
-  const luma = await LumaFile.decode(plate.source, plate.facts),
-    out: Source[] = [];
+  const luma = await LumaFile.decode(plate.source, plate.facts);
+  const out: Source[] = [];
   try {
     checkFrame(spans(sources).at(-1)!.to, luma.frames, where);
     for (const source of sources) {
@@ -167,10 +167,10 @@ async function pulled(sources: readonly Source[], job: SpliceJob, where: string,
         continue;
       }
       luma.refuseCut(`${where}: span ${source.job.from}-${source.job.to}`, [source.job.from, source.job.to]);
-      const keys = oursOf(source.job.keys, job),
-        known = knownBeside(sources, source),
-        reference = referenceFor(known, keys, job),
-        map = new Map<number, PulledFrame>();
+      const keys = oursOf(source.job.keys, job);
+      const known = knownBeside(sources, source);
+      const reference = referenceFor(known, keys, job);
+      const map = new Map<number, PulledFrame>();
       const run = await PullRun.begin(
         {
           motion: 'perspective',
@@ -193,8 +193,8 @@ async function pulled(sources: readonly Source[], job: SpliceJob, where: string,
         map.set(frame.frame, frame);
         progress('pulling onto the picture', map.size, run.total);
       }
-      const held = [...map.values()].filter((f) => f.pulled).length,
-        between = [...map.values()].filter((f) => f.how !== 'key').length;
+      const held = [...map.values()].filter((f) => f.pulled).length;
+      const between = [...map.values()].filter((f) => f.how !== 'key').length;
       note(
         `span ${source.job.from}-${source.job.to}: ${held} of ${between} frames between keys pulled onto the picture.`,
       );
@@ -229,8 +229,8 @@ function knownBeside(sources: readonly Source[], { job: { from, to } }: Source):
 
 /** The frame that pulled frames are compared with: the job's reference where its corners are known, else the largest sure one. */
 function referenceFor(known: readonly HandKey[], keys: readonly HandKey[], job: SpliceJob): HandKey {
-  const all = [...known, ...keys],
-    own = all.find((k) => k.frame === job.referenceFrame);
+  const all = [...known, ...keys];
+  const own = all.find((k) => k.frame === job.referenceFrame);
   const area = ({ corners }: HandKey) => {
     const { left, top, right, bottom } = bounds(corners);
     return (right - left) * (bottom - top);
@@ -245,8 +245,8 @@ function writeSpliced(
   out: string,
   lens: Lens | undefined,
 ): void {
-  const parts: SpliceSpan[] = sources.map(({ job: { from, to }, quads }) => ({ from, to, quadAt: quads })),
-    { frames, joins, camera } = spliceSpans(parts, job.fade ?? USUAL_FADE, job.width, job.height);
+  const parts: SpliceSpan[] = sources.map(({ job: { from, to }, quads }) => ({ from, to, quadAt: quads }));
+  const { frames, joins, camera } = spliceSpans(parts, job.fade ?? USUAL_FADE, job.width, job.height);
   const reference =
     frames.find((f) => f.frame === job.referenceFrame)?.corners ??
     sources.map((s) => s.quads(job.referenceFrame)).find((q) => q !== null);
@@ -262,8 +262,8 @@ function writeSpliced(
       lens,
     },
     frames.map(({ frame, corners, span }) => {
-      const said = sources[span]!.said(frame),
-        homography = corners && homographyBetweenQuads(reference, corners);
+      const said = sources[span]!.said(frame);
+      const homography = corners && homographyBetweenQuads(reference, corners);
       return homography
         ? {
             frame,
@@ -277,9 +277,9 @@ function writeSpliced(
   );
   const byFrame = new Map(frames.map((f) => [f.frame, f]));
   const finished = track.frames.map((f) => {
-    const at = byFrame.get(f.frame)!,
-      bound = sources[at.span]!.said(f.frame).bound,
-      other = at.fading && sources[at.fading.with]!.name;
+    const at = byFrame.get(f.frame)!;
+    const bound = sources[at.span]!.said(f.frame).bound;
+    const other = at.fading && sources[at.fading.with]!.name;
     return f.corners
       ? {
           ...f,

@@ -31,15 +31,15 @@ export async function steadyCommand(args: string[]): Promise<void> {
     ['remove', 'smooth', 'outside', 'maps', ...PLATE_OPTIONS],
   );
   const choice: SteadyChoice = {
-      ...partsFrom(options.remove),
-      smooth: readNumber('smooth', options.smooth, 0, 1000) ?? 0,
-    },
-    outside = outsideFrom(options.outside, options.out);
+    ...partsFrom(options.remove),
+    smooth: readNumber('smooth', options.smooth, 0, 1000) ?? 0,
+  };
+  const outside = outsideFrom(options.outside, options.out);
   const track = readJson('track', options.track);
   checkWritable(options.out);
   if (options.maps !== undefined) checkWritable(options.maps);
-  const plate = await openPlate(options.plate, options),
-    { facts } = plate;
+  const plate = await openPlate(options.plate, options);
+  const { facts } = plate;
   [...facts.assumed, ...facts.notes].forEach(note);
   try {
     if (track.width !== facts.width || track.height !== facts.height)
@@ -49,14 +49,14 @@ export async function steadyCommand(args: string[]): Promise<void> {
       });
     const plan = planFromTrack(track, options.track);
     const found = steadyMaps(
-        new Map(plan.frames.map((f) => [f.frame, f.map])),
-        middleOf(plan.corners),
-        choice,
-        facts.frames,
-      ),
-      { width, height } = facts;
-    const crop = outside === 'crop' ? cropFilled(found, width, height) : null,
-      maps = crop?.maps ?? found;
+      new Map(plan.frames.map((f) => [f.frame, f.map])),
+      middleOf(plan.corners),
+      choice,
+      facts.frames,
+    );
+    const { width, height } = facts;
+    const crop = outside === 'crop' ? cropFilled(found, width, height) : null;
+    const maps = crop?.maps ?? found;
     if (crop && crop.scale > 1) note(`enlarged to ${(100 * crop.scale).toFixed(1)} % so that every frame is filled.`);
     const sink = openSink(options.out, facts);
     try {
@@ -97,24 +97,24 @@ export async function steadyCommand(args: string[]): Promise<void> {
 
 /** A track of the steadied picture as one of the plate: exact but for the last digit of a double. */
 function mapTrackBack(args: string[]): void {
-  const options = readOptions(args, ['back', 'track', 'out']),
-    steady = readJson('steady', options.back),
-    track = readJson('track', options.track);
+  const options = readOptions(args, ['back', 'track', 'out']);
+  const steady = readJson('steady', options.back);
+  const track = readJson('track', options.track);
   checkWritable(options.out);
   if (track.width !== steady.steadiedWidth || track.height !== steady.steadiedHeight)
     throw new Problem('size-mismatch', {
       trackSize: `${track.width}×${track.height}`,
       plateSize: `${steady.steadiedWidth}×${steady.steadiedHeight}`,
     });
-  const maps = new Map(steady.frames.map((f) => [f.frame, homographyFromFile(f.map, steady.pixelCentre)])),
-    quads = cornersByFrame(track),
-    reference = maps.get(track.referenceFrame);
-  const shift = (p: Point, by: number): Point => [p[0] + by, p[1] + by],
-    off = track.pixelCentre === 'integer' ? -0.5 : 0;
+  const maps = new Map(steady.frames.map((f) => [f.frame, homographyFromFile(f.map, steady.pixelCentre)]));
+  const quads = cornersByFrame(track);
+  const reference = maps.get(track.referenceFrame);
+  const shift = (p: Point, by: number): Point => [p[0] + by, p[1] + by];
+  const off = track.pixelCentre === 'integer' ? -0.5 : 0;
   if (!reference) throw new Problem('no-reference-corners', { where: options.back, frame: track.referenceFrame });
   const frames = track.frames.map((frame) => {
-    const back = maps.get(frame.frame) && invert(maps.get(frame.frame)!),
-      quad = quads.get(frame.frame);
+    const back = maps.get(frame.frame) && invert(maps.get(frame.frame)!);
+    const quad = quads.get(frame.frame);
     if (!back || !quad)
       return frame.corners
         ? { frame: frame.frame, confidence: 0, lost: 'it is not known how this frame was steadied' }
@@ -140,8 +140,8 @@ function mapTrackBack(args: string[]): void {
 
 function partsFrom(text: string | undefined): Omit<SteadyChoice, 'smooth'> {
   if (text === undefined) return ALL_STEADY;
-  const asked = text.split(',').map((t) => t.trim()),
-    odd = asked.find((a) => !STEADY_PARTS.some((part) => part === a));
+  const asked = text.split(',').map((t) => t.trim());
+  const odd = asked.find((a) => !STEADY_PARTS.some((part) => part === a));
   if (odd !== undefined)
     throw new Problem('bad-field', {
       where: 'the command',

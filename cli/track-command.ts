@@ -115,31 +115,31 @@ async function follow(
   checkFrame(frames[1], plate.frames, `${where}: frames`);
   const ours = <O extends KeyedOutline>(outline: O): O =>
     carryOutline(outline, (p) => pointFromFile(p, job.pixelCentre));
-  const corners = job.corners.map((c) => pointFromFile(c, job.pixelCentre)),
-    keyed = keyedFits(job, corners, frames, plate.frames, where),
-    fits = new Map<number, FrameFit>(keyed.map((k) => [k.frame, k]));
+  const corners = job.corners.map((c) => pointFromFile(c, job.pixelCentre));
+  const keyed = keyedFits(job, corners, frames, plate.frames, where);
+  const fits = new Map<number, FrameFit>(keyed.map((k) => [k.frame, k]));
   try {
-    const straight = through && new ThroughLens(through.lens, through.width, through.height),
-      filmed = through && filmedFit<FrameFit>(through.lens, corners as unknown as Quad),
-      plan: FollowPlan = {
-        motion: job.motion,
-        points: job.points,
-        lastPass: job.lastPass,
-        referenceFrame: job.referenceFrame,
-        frames,
-        direction: 'both',
-        screen: corners,
-        known: new Map(
-          keyed.map((k) => [
-            k.frame,
-            through && k.homography
-              ? (IdealMotion.at(through.lens, corners as unknown as Quad)?.ideal(k.homography) ?? null)
-              : k.homography,
-          ]),
-        ),
-        regions: job.regions.map(ours),
-        keepOut: (job.keepOut ?? []).map(ours),
-      };
+    const straight = through && new ThroughLens(through.lens, through.width, through.height);
+    const filmed = through && filmedFit<FrameFit>(through.lens, corners as unknown as Quad);
+    const plan: FollowPlan = {
+      motion: job.motion,
+      points: job.points,
+      lastPass: job.lastPass,
+      referenceFrame: job.referenceFrame,
+      frames,
+      direction: 'both',
+      screen: corners,
+      known: new Map(
+        keyed.map((k) => [
+          k.frame,
+          through && k.homography
+            ? (IdealMotion.at(through.lens, corners as unknown as Quad)?.ideal(k.homography) ?? null)
+            : k.homography,
+        ]),
+      ),
+      regions: job.regions.map(ours),
+      keepOut: (job.keepOut ?? []).map(ours),
+    };
     const run = straight
       ? followSpan(straight.plan(plan), async (frame) => straight.luma(plate.read(frame)))
       : followSpan(plan, async (frame) => plate.read(frame));

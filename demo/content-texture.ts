@@ -11,11 +11,11 @@ export async function contentTexture(
   heightCm: number,
   levels: { black: number; white: number },
 ): Promise<Texture> {
-  const { width: across = 0, height: down = 0 } = await sharp(file).metadata(),
-    perCm = down / heightCm,
-    wide = Math.round(widthCm * perCm);
-  const whole = sharp(file).removeAlpha(),
-    picture = Math.abs(wide - across) <= 1 ? whole : whole.resize(wide, down, { fit: 'fill' });
+  const { width: across = 0, height: down = 0 } = await sharp(file).metadata();
+  const perCm = down / heightCm;
+  const wide = Math.round(widthCm * perCm);
+  const whole = sharp(file).removeAlpha();
+  const picture = Math.abs(wide - across) <= 1 ? whole : whole.resize(wide, down, { fit: 'fill' });
   const { data, info } = await picture.raw().toBuffer({ resolveWithObject: true });
   const out = new Float32Array(info.width * info.height * 3);
   const shown = (code: number) => levels.black + ((levels.white - levels.black) * code) / 255;

@@ -55,9 +55,9 @@ describe('the matte', () => {
 
 test('the true composite agrees with our own compositor on exact corners: ≥ 32 dB inside the screen', async () => {
   // The generator shares no code with core/composite, so that each judges the other.
-  const shot = benchTablet(),
-    truth: Truth = truthOf(shot),
-    frame = 60;
+  const shot = benchTablet();
+  const truth: Truth = truthOf(shot);
+  const frame = 60;
   const file = join(here, 'content', shot.content);
   const area = shot.scene().cards[0]!.screen!;
   const expected = recordFrame(
@@ -77,8 +77,8 @@ test('the true composite agrees with our own compositor on exact corners: ≥ 32
     motionBlur: { shutter: truth.shutter, phase: 0 },
   });
   const quad = (f: number) => truth.frames[f]!.corners as unknown as Quad;
-  const pyramid = buildContentPyramid(await readStill(file), levelsNow(look.levels, frame)),
-    motion = { before: quad(frame - 1), now: quad(frame), after: quad(frame + 1) };
+  const pyramid = buildContentPyramid(await readStill(file), levelsNow(look.levels, frame));
+  const motion = { before: quad(frame - 1), now: quad(frame), after: quad(frame + 1) };
   const ours = composeFrame(
     plate,
     { contents: [{ pyramid }], motion, ratio: sideRatio(quad(truth.referenceFrame)), look, frame },

@@ -43,8 +43,8 @@ export async function conditionGoal(name: string): Promise<{ composite: string; 
 
 /** A condition's plate without the screen's marks and without grain, and how much of each pixel is screen; made when they are not there. */
 export async function conditionUnmarked(name: string): Promise<{ unmarked: string; matte: string }> {
-  const shot = conditionShot(name),
-    paths = { unmarked: join(CACHE, `${name}.unmarked.mkv`), matte: join(CACHE, `${name}.matte.mkv`) };
+  const shot = conditionShot(name);
+  const paths = { unmarked: join(CACHE, `${name}.unmarked.mkv`), matte: join(CACHE, `${name}.matte.mkv`) };
   if (!shot?.unmarked) throw new RangeError(`no condition with marks is called ${name}`);
   mkdirSync(CACHE, { recursive: true });
   for (const kind of ['unmarked', 'matte'] as const)

@@ -38,11 +38,11 @@ const smaller = ({ width, height, focal }: Lens): Lens => ({
 });
 
 function check({ shot, first, last, shutter, samples }: Stretch): Checked {
-  const whole = shot.scene(),
-    scene = { ...whole, shutter, lens: smaller(whole.lens), samples };
-  const checker = new PlateChecker(),
-    smear: number[] = [],
-    noise: number[] = [];
+  const whole = shot.scene();
+  const scene = { ...whole, shutter, lens: smaller(whole.lens), samples };
+  const checker = new PlateChecker();
+  const smear: number[] = [];
+  const noise: number[] = [];
   for (let frame = first; frame <= last; frame++) {
     const recorded = recordFrame(renderFrame(scene, frame), shot.noise, shot.seed * 1000 + frame);
     checker.add(lumaOf(recorded, scene.lens.width, scene.lens.height));
@@ -60,8 +60,8 @@ function lumaOf(codes: Uint8Array, width: number, height: number): LumaFrame {
 }
 
 // Both begin slowly and gain speed, as what is held and turned by hand does.
-const TABLET = { shot: benchTablet(), first: 27, last: 35, samples: 8 },
-  LAPTOP = { shot: ordersLaptop(), first: 38, last: 43, samples: 16 };
+const TABLET = { shot: benchTablet(), first: 27, last: 35, samples: 8 };
+const LAPTOP = { shot: ordersLaptop(), first: 38, last: 43, samples: 16 };
 
 describe('without loss by a codec', () => {
   test.each([

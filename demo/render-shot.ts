@@ -73,9 +73,9 @@ async function renderInOrder(
   write: (pixels: Uint8Array) => Promise<void>,
 ): Promise<void> {
   const done = new Map<number, Uint8Array>();
-  let asked = 0,
-    written = 0,
-    wake = () => {};
+  let asked = 0;
+  let written = 0;
+  let wake = () => {};
   const workers = [0, 1].map(
     () =>
       new Worker(new URL('../scripts/ts-worker.mjs', import.meta.url), {

@@ -13,14 +13,14 @@ import { preparedShot, temporaryFolder, type Api } from '../server/test/service.
 import { canvasPixels, clickPlate, expect, pixelInTurn, saved, test } from './support/bench.ts';
 import { trueComposite } from './support/true-composite.ts';
 
-const FRAMES = 20,
-  REFERENCE = 10,
-  SHOWN = 14;
+const FRAMES = 20;
+const REFERENCE = 10;
+const SHOWN = 14;
 
 /** The laptop with the green screen, followed. */
 async function laptop(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, REFERENCE),
-    job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
+  const prepared = await preparedShot(api, FRAMES, REFERENCE);
+  const job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   return prepared;
 }
@@ -39,8 +39,8 @@ async function rendered(api: Api, shotId: number, frame: number): Promise<Buffer
     .toBuffer();
 }
 async function atFrame(page: Page, frame: number): Promise<void> {
-  const viewer = page.locator('.viewer'),
-    away = frame - Number(await viewer.getAttribute('data-frame'));
+  const viewer = page.locator('.viewer');
+  const away = frame - Number(await viewer.getAttribute('data-frame'));
   await page.locator('.ledger').focus();
   for (let i = 0; i < Math.abs(away); i++) await page.keyboard.press(away > 0 ? 'ArrowRight' : 'ArrowLeft');
   await expect(viewer).toHaveAttribute('data-painted', `${frame} exact`, { timeout: 120_000 });
@@ -51,19 +51,19 @@ async function type(page: Page, label: string, value: string): Promise<void> {
 }
 
 test('the finished picture plays: what is painted goes along with the frames', async ({ page, service }) => {
-  const { shot } = await laptop(service.api),
-    viewer = page.locator('.viewer');
+  const { shot } = await laptop(service.api);
+  const viewer = page.locator('.viewer');
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   await expect(viewer).toHaveAttribute('data-painted', /exact$/, { timeout: 120_000 });
   const told = page.evaluate(
     () =>
       new Promise<string[]>((done) => {
-        const box = document.querySelector<HTMLElement>('.viewer')!,
-          canvas = box.querySelector('canvas')!,
-          seen = new Map<string, string>();
+        const box = document.querySelector<HTMLElement>('.viewer')!;
+        const canvas = box.querySelector('canvas')!;
+        const seen = new Map<string, string>();
         const look = () => {
-          const { painted, shows } = box.dataset,
-            at = canvas.getContext('2d')!.getImageData(canvas.width / 2, canvas.height / 2, 64, 1).data;
+          const { painted, shows } = box.dataset;
+          const at = canvas.getContext('2d')!.getImageData(canvas.width / 2, canvas.height / 2, 64, 1).data;
           if (painted?.endsWith('light') && shows === 'result') seen.set(painted, at.join());
           if (seen.size >= 6) done([...seen.values()]);
           else requestAnimationFrame(look);
@@ -84,9 +84,9 @@ test('a laptop with a green screen: the look is measured, taken, compared with t
 }) => {
   // Drawn first: while it is, connections that wait would be closed.
   const goal = (await trueComposite('orders-laptop', [SHOWN])).get(SHOWN)!;
-  const { api } = service,
-    { shot, truth } = await laptop(api),
-    outline = truth.frames[SHOWN]!.corners as [number, number][];
+  const { api } = service;
+  const { shot, truth } = await laptop(api);
+  const outline = truth.frames[SHOWN]!.corners as [number, number][];
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   const before = await lookOf(api, shot.id);
   await page.getByRole('button', { name: 'Measure the look' }).click();
@@ -126,10 +126,10 @@ test('a laptop with a green screen: the look is measured, taken, compared with t
   await page.getByRole('button', { name: 'difference', exact: true }).click();
   await page.keyboard.press('Escape');
   const inside: [number, number] = [0, 1].map((axis) => outline.reduce((sum, p) => sum + p[axis]! / 4, 0)) as [
-      number,
-      number,
-    ],
-    away: [number, number] = [20, 20];
+    number,
+    number,
+  ];
+  const away: [number, number] = [20, 20];
   const greens = async (...at: [number, number][]) => (await canvasPixels(page, at)).map((p) => p[1]!);
   await expect.poll(() => greens(inside, away)).toEqual([0, 0]);
   await type(page, 'White', '0.5');
@@ -175,8 +175,8 @@ test("softness keyed over the shot, and the content's light on the room, read ba
   page,
   service,
 }) => {
-  const { api } = service,
-    { shot, truth } = await laptop(api);
+  const { api } = service;
+  const { shot, truth } = await laptop(api);
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   await atFrame(page, 6);
   await page.getByRole('button', { name: 'Key: Soften' }).click();
@@ -190,8 +190,9 @@ test("softness keyed over the shot, and the content's light on the room, read ba
   // The scopes measure what comes out: the content's border is soft, the device's is as the plate has it.
   await atFrame(page, 10);
   await page.getByRole('button', { name: 'Scopes', exact: true }).click();
-  const scopes = page.locator('[data-scopes]'),
-    spread = async (of: string) => Number.parseFloat((await page.locator(`[data-scope="${of}-edge"]`).textContent())!);
+  const scopes = page.locator('[data-scopes]');
+  const spread = async (of: string) =>
+    Number.parseFloat((await page.locator(`[data-scope="${of}-edge"]`).textContent())!);
   await expect(scopes).toHaveAttribute('data-scoped', '10', { timeout: 120_000 });
   // A little less than the 3 px asked for: within the border the old screen, sharp, is seen through what is not covered.
   expect(Math.abs((await spread('content')) - 2.5)).toBeLessThan(0.6);
@@ -200,9 +201,9 @@ test("softness keyed over the shot, and the content's light on the room, read ba
   await atFrame(page, SHOWN);
   // Just outside the screen's left side: dark where it is sharp, lit by the content where it is soft.
   const beside = (frame: number): [number, number] => {
-    const [a, b, , d] = truth.frames[frame]!.corners as [number, number][],
-      inward = [b![0] - a![0], b![1] - a![1]],
-      length = Math.hypot(...inward);
+    const [a, b, , d] = truth.frames[frame]!.corners as [number, number][];
+    const inward = [b![0] - a![0], b![1] - a![1]];
+    const length = Math.hypot(...inward);
     return [(a![0] + d![0]) / 2 - (3 * inward[0]!) / length, (a![1] + d![1]) / 2 - (3 * inward[1]!) / length];
   };
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', `${SHOWN} exact`, { timeout: 120_000 });
@@ -220,10 +221,10 @@ test("softness keyed over the shot, and the content's light on the room, read ba
     { frame: SHOWN + 1, value: 6 },
   ]);
   // Light around: below the screen the room grows brighter by the content's light, and not far away.
-  const [, , c, d] = truth.frames[6]!.corners as [number, number][],
-    below: [number, number] = [(c![0] + d![0]) / 2, Math.min(truth.height - 3, (c![1] + d![1]) / 2 + 25)],
-    far: [number, number] = [4, 4],
-    [near0, far0] = await canvasPixels(page, [below, far]);
+  const [, , c, d] = truth.frames[6]!.corners as [number, number][];
+  const below: [number, number] = [(c![0] + d![0]) / 2, Math.min(truth.height - 3, (c![1] + d![1]) / 2 + 25)];
+  const far: [number, number] = [4, 4];
+  const [near0, far0] = await canvasPixels(page, [below, far]);
   await page.getByRole('button', { name: 'add a band around it' }).click();
   await type(page, 'Strength, ×', '1');
   await saved(page);
@@ -236,9 +237,9 @@ test("softness keyed over the shot, and the content's light on the room, read ba
 });
 
 test('a look is kept under a name, used, and taken to another shot', async ({ page, service }) => {
-  const { api } = service,
-    { project, shot, document } = await preparedShot(api, 2, 0),
-    job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+  const { api } = service;
+  const { project, shot, document } = await preparedShot(api, 2, 0);
+  const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   const other = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Second take' });
   await change(api, shot.id, (d) => ({
@@ -265,16 +266,16 @@ test('a look is kept under a name, used, and taken to another shot', async ({ pa
   await page.locator('.ledger').focus();
   await page.keyboard.press('1');
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '0 exact', { timeout: 120_000 });
-  const final = await rendered(api, shot.id, 0),
-    half = 90,
-    seen = await page
-      .locator('.viewer canvas')
-      .evaluate(
-        (canvas: HTMLCanvasElement, h) => [
-          ...canvas.getContext('2d')!.getImageData(canvas.width / 2 - h, canvas.height / 2 - h, 2 * h, 2 * h).data,
-        ],
-        half,
-      );
+  const final = await rendered(api, shot.id, 0);
+  const half = 90;
+  const seen = await page
+    .locator('.viewer canvas')
+    .evaluate(
+      (canvas: HTMLCanvasElement, h) => [
+        ...canvas.getContext('2d')!.getImageData(canvas.width / 2 - h, canvas.height / 2 - h, 2 * h, 2 * h).data,
+      ],
+      half,
+    );
   let most = 0;
   for (let row = 0; row < 2 * half; row++)
     for (let col = 0; col < 2 * half; col++)
@@ -312,19 +313,19 @@ test('a look is kept under a name, used, and taken to another shot', async ({ pa
 });
 
 test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
-  const { api } = service,
-    frames = 12,
-    folder = temporaryFolder(),
-    project = await api.call<Project>('POST', '/projects', { name: 'Dark laptop' });
+  const { api } = service;
+  const frames = 12;
+  const folder = temporaryFolder();
+  const project = await api.call<Project>('POST', '/projects', { name: 'Dark laptop' });
   try {
     // A window's light goes over the glass of a screen that is off.
     const device = movingDevice({
-        speed: 1.5,
-        screen: () => 0.004,
-        mirrored: (frame, u) => 0.25 * Math.exp(-(((u - 0.25 - 0.03 * frame) / 0.07) ** 2)),
-      }),
-      { width, height } = device(0).picture,
-      film = join(folder.path, 'dark.mkv');
+      speed: 1.5,
+      screen: () => 0.004,
+      mirrored: (frame, u) => 0.25 * Math.exp(-(((u - 0.25 - 0.03 * frame) / 0.07) ** 2)),
+    });
+    const { width, height } = device(0).picture;
+    const film = join(folder.path, 'dark.mkv');
     for (let f = 0; f < frames; f++)
       await sharp(device(f).picture.data as Uint8Array, { raw: { width, height, channels: 3 } })
         .png()
@@ -346,16 +347,16 @@ test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
       ],
       60_000,
     );
-    const plate = (await api.bringIn(project.id, 'dark.mkv', await readFile(film))).media,
-      black = (
-        await api.bringIn(
-          project.id,
-          'black.png',
-          await sharp({ create: { width: 64, height: 48, channels: 3, background: '#000' } })
-            .png()
-            .toBuffer(),
-        )
-      ).media;
+    const plate = (await api.bringIn(project.id, 'dark.mkv', await readFile(film))).media;
+    const black = (
+      await api.bringIn(
+        project.id,
+        'black.png',
+        await sharp({ create: { width: 64, height: 48, channels: 3, background: '#000' } })
+          .png()
+          .toBuffer(),
+      )
+    ).media;
     const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Dark laptop' });
     await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: plate.id });
     const corners = device(6, true).quad.map(([x, y]): [number, number] => [x, y]) as NonNullable<
@@ -384,14 +385,14 @@ test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
     }));
     // On frame 8 the window is mirrored a little left of the middle: there it lies over the black content as in the plate, and nothing elsewhere.
     const green = (pixels: Buffer, u: number) => {
-      const { quad } = device(8, true),
-        [x, y] = [0, 1].map(
-          (axis) => (1 - u) * ((quad[0][axis]! + quad[3][axis]!) / 2) + u * ((quad[1][axis]! + quad[2][axis]!) / 2),
-        );
+      const { quad } = device(8, true);
+      const [x, y] = [0, 1].map(
+        (axis) => (1 - u) * ((quad[0][axis]! + quad[3][axis]!) / 2) + u * ((quad[1][axis]! + quad[2][axis]!) / 2),
+      );
       return codeToLight(pixels[3 * (Math.floor(y!) * width + Math.floor(x!)) + 1]! / 255);
     };
-    const kept = await rendered(api, shot.id, 8),
-      black0 = codeToLight((await lookOf(api, shot.id)).levels!.black as number);
+    const kept = await rendered(api, shot.id, 8);
+    const black0 = codeToLight((await lookOf(api, shot.id)).levels!.black as number);
     for (const u of [0.42, 0.49, 0.56])
       expect(green(kept, u)).toBeCloseTo(0.25 * Math.exp(-(((u - 0.49) / 0.07) ** 2)) + black0, 1);
     expect(green(kept, 0.49)).toBeGreaterThan(0.2);
@@ -410,9 +411,9 @@ test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
 });
 
 test("the glove shot: the content's light falls on the glove where it is drawn", async ({ page, service }) => {
-  const { api } = service,
-    { shot, truth } = await preparedShot(api, 6, 3, 'null', 'held-phone'),
-    job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
+  const { api } = service;
+  const { shot, truth } = await preparedShot(api, 6, 3, 'null', 'held-phone');
+  const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   const {
     look: { keys, markers },
@@ -421,14 +422,14 @@ test("the glove shot: the content's light falls on the glove where it is drawn",
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '3 exact', { timeout: 120_000 });
   // Beside the phone, where the hand holds it.
-  const [a, b, c, d] = truth.frames[3]!.corners as [number, number][],
-    along = (p: readonly number[], q: readonly number[], t: number): [number, number] => [
-      p[0]! + t * (q[0]! - p[0]!),
-      p[1]! + t * (q[1]! - p[1]!),
-    ];
-  const lit = along(along(b!, a!, -0.25), along(c!, d!, -0.25), 0.6),
-    far: [number, number] = [10, 10],
-    before = await canvasPixels(page, [lit, far]);
+  const [a, b, c, d] = truth.frames[3]!.corners as [number, number][];
+  const along = (p: readonly number[], q: readonly number[], t: number): [number, number] => [
+    p[0]! + t * (q[0]! - p[0]!),
+    p[1]! + t * (q[1]! - p[1]!),
+  ];
+  const lit = along(along(b!, a!, -0.25), along(c!, d!, -0.25), 0.6);
+  const far: [number, number] = [10, 10];
+  const before = await canvasPixels(page, [lit, far]);
   await page.locator('[data-draw-cast]').click();
   const around: [number, number][] = [
     [lit[0] - 60, lit[1] - 60],
@@ -442,11 +443,11 @@ test("the glove shot: the content's light falls on the glove where it is drawn",
   expect((await lookOf(api, shot.id)).cast!.areas[0]!.strength).toBe(0.3);
   await type(page, 'Strength, ×', '1.5');
   await saved(page);
-  const light = (pixel: number[]) => [0, 1, 2].map((i) => codeToLight(pixel[i]! / 255)),
-    gains = async () => {
-      const was = light(before[0]!);
-      return light((await canvasPixels(page, [lit]))[0]!).map((v, i) => v / was[i]!);
-    };
+  const light = (pixel: number[]) => [0, 1, 2].map((i) => codeToLight(pixel[i]! / 255));
+  const gains = async () => {
+    const was = light(before[0]!);
+    return light((await canvasPixels(page, [lit]))[0]!).map((v, i) => v / was[i]!);
+  };
   await expect.poll(async () => Math.min(...(await gains())), { timeout: 90_000 }).toBeGreaterThan(1.1);
   await expect.poll(async () => (await canvasPixels(page, [far]))[0], { timeout: 90_000 }).toEqual(before[1]);
   // Off at once by undo.

@@ -4,8 +4,8 @@ import { applyToPoint } from '../core/geometry/homography.ts';
 import { preparedShot, type Api } from '../server/test/service.ts';
 import { clickPlate, expect, plateView, saved, test } from './support/bench.ts';
 
-const FRAMES = 26,
-  REFERENCE = 4;
+const FRAMES = 26;
+const REFERENCE = 4;
 /** Three frames on which nothing is seen; from frame 14 on a piece of the wall slides over the lid. */
 const FILTER =
   "split[a][b];[b]crop=230:250:20:20[c];[a][c]overlay=x='300+7*n':y=210:enable='gte(n,14)',drawbox=x=0:y=0:w=iw:h=ih:color=0x6b6f73:t=fill:enable='between(n,9,11)'";
@@ -37,8 +37,8 @@ function worst(
       return h
         ? Math.max(
             ...truth.frames[REFERENCE]!.corners.map((c, i) => {
-              const [x, y] = applyToPoint(h, c),
-                [u, v] = truth.frames[frame]!.corners[i]!;
+              const [x, y] = applyToPoint(h, c);
+              const [u, v] = truth.frames[frame]!.corners[i]!;
               return Math.hypot(x - u, y - v);
             }),
           )
@@ -67,8 +67,8 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   page,
   service,
 }) => {
-  const { api } = service,
-    { shot, truth } = await preparedShot(api, FRAMES, REFERENCE, FILTER);
+  const { api } = service;
+  const { shot, truth } = await preparedShot(api, FRAMES, REFERENCE, FILTER);
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<{ document: ShotDocument }>('GET', `/shots/${shot.id}`)).document;
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
@@ -90,11 +90,11 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   await page.locator('[data-entry="regions-0"] .entry').click();
   const point = page.getByLabel('Point 1 of region 1');
   const before = rows.get(13)!;
-  const view = await plateView(page),
-    h8 = rows.get(8)!.homography!,
-    old = applyToPoint(h8, (await documentNow()).regions[0]!.points[0]!);
-  const from = view.toPage(...old),
-    to = view.toPage(old[0] + 6, old[1] + 8);
+  const view = await plateView(page);
+  const h8 = rows.get(8)!.homography!;
+  const old = applyToPoint(h8, (await documentNow()).regions[0]!.points[0]!);
+  const from = view.toPage(...old);
+  const to = view.toPage(old[0] + 6, old[1] + 8);
   await page.mouse.move(from.x, from.y);
   await page.mouse.down();
   await page.mouse.move(to.x, to.y, { steps: 3 });
@@ -134,9 +134,9 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   await page.getByRole('button', { name: 'this frame' }).click();
   await expect(page.locator('[data-share]')).toHaveText(/^[1-9]\d? % of the region$/);
   const seenAt = async ([x, y]: readonly [number, number]) => {
-    const at = (await plateView(page)).toPage(x, y),
-      canvas = page.locator('canvas.disagreement'),
-      box = (await canvas.boundingBox())!;
+    const at = (await plateView(page)).toPage(x, y);
+    const canvas = page.locator('canvas.disagreement');
+    const box = (await canvas.boundingBox())!;
     return canvas.evaluate((c: HTMLCanvasElement, p) => c.getContext('2d')!.getImageData(p.x, p.y, 1, 1).data[3]!, {
       x: Math.round(at.x - box.x),
       y: Math.round(at.y - box.y),
@@ -144,15 +144,15 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   };
   await page.locator('[data-disagreement] .use-button').click();
   await saved(page);
-  const h20 = rows.get(20)!.homography!,
-    drawn = (await documentNow()).keepOut[0]!.points.map((p) => applyToPoint(h20, p));
-  const [px, py] = middle(drawn),
-    [[left, top], , [right, bottom]] = piece(20) as [
-      [number, number],
-      [number, number],
-      [number, number],
-      [number, number],
-    ];
+  const h20 = rows.get(20)!.homography!;
+  const drawn = (await documentNow()).keepOut[0]!.points.map((p) => applyToPoint(h20, p));
+  const [px, py] = middle(drawn);
+  const [[left, top], , [right, bottom]] = piece(20) as [
+    [number, number],
+    [number, number],
+    [number, number],
+    [number, number],
+  ];
   expect([px > left, px < right, py > top, py < bottom]).toEqual([true, true, true, true]);
   await page.getByRole('button', { name: 'this frame' }).click();
   await expect.poll(() => seenAt([px, py])).toBeGreaterThan(60);
@@ -170,8 +170,8 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Fix Keep out 1 in the picture' }).click();
   await goTo(page, FRAMES - 1);
-  const grip = (await page.getByLabel('Move keep-out 1').boundingBox())!,
-    end = (await plateView(page)).toPage(...middle(piece(FRAMES - 1)));
+  const grip = (await page.getByLabel('Move keep-out 1').boundingBox())!;
+  const end = (await plateView(page)).toPage(...middle(piece(FRAMES - 1)));
   await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2);
   await page.mouse.down();
   await page.mouse.move(end.x, end.y, { steps: 5 });
@@ -193,8 +193,8 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   expect([...(await rowsOf(api, shot.id)).keys()].filter((f) => f <= 8)).toHaveLength(9);
 
   // On from the loss by another region alone: one press. The first stays drawn.
-  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`),
-    [first] = detail.document.regions;
+  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  const [first] = detail.document.regions;
   const second = {
     points: truth.frames[REFERENCE]!.corners.map(([x, y], i) => [
       x + [-14, 14, 14, -14][i]!,
@@ -224,10 +224,10 @@ test('motion from a region elsewhere, with as many points as a trial says are wo
   page,
   service,
 }) => {
-  const { api } = service,
-    { shot, document, truth } = await preparedShot(api, 10, REFERENCE);
-  const around = truth.frames[REFERENCE]!.corners,
-    [mx, my] = middle(around);
+  const { api } = service;
+  const { shot, document, truth } = await preparedShot(api, 10, REFERENCE);
+  const around = truth.frames[REFERENCE]!.corners;
+  const [mx, my] = middle(around);
   const grown = (share: number) =>
     around.map(([x, y]): [number, number] => [x + share * (x - mx), y + share * (y - my)]);
   // The whole lid.
@@ -269,8 +269,8 @@ test('motion from a region elsewhere, with as many points as a trial says are wo
   expect(worst(await rowsOf(api, shot.id), truth, span(0, 9))).toBeLessThan(0.7);
 
   // A second surface of the same plate, placed on another frame, goes along.
-  const rider = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Lid' }),
-    copy = await documentOf(rider.id);
+  const rider = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Lid' });
+  const copy = await documentOf(rider.id);
   const placed = { ...copy, referenceFrame: 7, corners: truth.frames[7]!.corners, regions: [], keepOut: [] };
   await api.call('PUT', `/shots/${rider.id}/document`, { base: 1, document: placed });
   await page.goto(`${service.address}/shots/${rider.id}/follow`);
@@ -284,9 +284,9 @@ test('motion from a region elsewhere, with as many points as a trial says are wo
       ...span(0, 9).map((frame) =>
         Math.max(
           ...truth.frames[7]!.corners.map((c, i) => {
-            const h = rows.get(frame)?.homography,
-              [u, v] = truth.frames[frame]!.corners[i]!,
-              [x, y] = h ? applyToPoint(h, c) : [NaN, NaN];
+            const h = rows.get(frame)?.homography;
+            const [u, v] = truth.frames[frame]!.corners[i]!;
+            const [x, y] = h ? applyToPoint(h, c) : [NaN, NaN];
             return Math.hypot(x - u, y - v);
           }),
         ),

@@ -12,13 +12,13 @@ import { preparedShot, ROOT, temporaryFolder, type Api } from '../server/test/se
 import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/bench.ts';
 import { trueComposite } from './support/true-composite.ts';
 
-const FRAMES = 14,
-  REFERENCE = 3,
-  SHOWN = 12;
+const FRAMES = 14;
+const REFERENCE = 3;
+const SHOWN = 12;
 
 async function glove(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, REFERENCE, 'null', 'held-phone'),
-    { shot, project, truth } = prepared;
+  const prepared = await preparedShot(api, FRAMES, REFERENCE, 'null', 'held-phone');
+  const { shot, project, truth } = prepared;
   const phone = await api.bringIn(
     project.id,
     'potting-round.png',
@@ -48,8 +48,8 @@ async function rendered(api: Api, shotId: number, frame: number): Promise<Buffer
     .toBuffer();
 }
 const atFrame = async (page: Page, frame: number) => {
-  const viewer = page.locator('.viewer'),
-    away = frame - Number(await viewer.getAttribute('data-frame'));
+  const viewer = page.locator('.viewer');
+  const away = frame - Number(await viewer.getAttribute('data-frame'));
   await page.locator('.ledger').focus();
   for (let i = 0; i < Math.abs(away); i++) await page.keyboard.press(away > 0 ? 'ArrowRight' : 'ArrowLeft');
   await expect(viewer).toHaveAttribute('data-painted', `${frame} exact`, { timeout: 120_000 });
@@ -59,19 +59,19 @@ test('the glove shot: a proposed key and one shape, looked at, undone, rendered 
   page,
   service,
 }) => {
-  const { api } = service,
-    { shot, truth } = await glove(api);
+  const { api } = service;
+  const { shot, truth } = await glove(api);
   await page.goto(`${service.address}/shots/${shot.id}/front`);
   await page.locator('[data-propose-key]').click();
   await expect(page.locator('[data-colour-key="0"]')).toBeVisible({ timeout: 120_000 });
   await saved(page);
-  const { look } = await documentOf(api, shot.id),
-    [key] = look.keys as FrontReply['keys'];
+  const { look } = await documentOf(api, shot.id);
+  const [key] = look.keys as FrontReply['keys'];
   expect(key!.colour[1]).toBeGreaterThan(5 * key!.colour[0]);
   expect(look.markers!.length).toBeGreaterThan(4);
   // What it was measured from stands beside it, until a number is set by hand.
-  const reason = page.getByRole('button', { name: /^Measured: Key\. The screen shows one colour/ }),
-    blur = page.locator('[data-colour-key="0"]').getByLabel('Blur, px');
+  const reason = page.getByRole('button', { name: /^Measured: Key\. The screen shows one colour/ });
+  const blur = page.locator('[data-colour-key="0"]').getByLabel('Blur, px');
   await expect(reason).toBeVisible();
   await blur.fill('0.4');
   await blur.press('Enter');
@@ -83,16 +83,16 @@ test('the glove shot: a proposed key and one shape, looked at, undone, rendered 
   await saved(page);
   await atFrame(page, SHOWN);
   // The matte: black on the thumb, white on the screen, black outside.
-  const corners = truth.frames[SHOWN]!.corners,
-    on = (u: number, v: number): [number, number] =>
-      [0, 1].map(
-        (k) =>
-          (1 - v) * ((1 - u) * corners[0]![k]! + u * corners[1]![k]!) +
-          v * ((1 - u) * corners[3]![k]! + u * corners[2]![k]!),
-      ) as [number, number];
-  const thumb = on(0.14, 0.7),
-    screen = on(0.3, 0.3),
-    wall: [number, number] = [60, 60];
+  const corners = truth.frames[SHOWN]!.corners;
+  const on = (u: number, v: number): [number, number] =>
+    [0, 1].map(
+      (k) =>
+        (1 - v) * ((1 - u) * corners[0]![k]! + u * corners[1]![k]!) +
+        v * ((1 - u) * corners[3]![k]! + u * corners[2]![k]!),
+    ) as [number, number];
+  const thumb = on(0.14, 0.7);
+  const screen = on(0.3, 0.3);
+  const wall: [number, number] = [60, 60];
   await page.getByRole('group', { name: 'Look at' }).getByRole('button', { name: 'matte' }).click();
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', `${SHOWN} exact`, { timeout: 120_000 });
   await expect.poll(async () => (await canvasPixels(page, [thumb, screen, wall])).map(([r]) => r)).toEqual([0, 255, 0]);
@@ -137,15 +137,15 @@ test('the glove shot: a proposed key and one shape, looked at, undone, rendered 
   await page.locator('[data-shape="0"] [aria-label^="Remove"]').click();
   await saved(page);
   // What the server renders is what it would have looked like.
-  const ours = await rendered(api, shot.id, SHOWN),
-    expected = (await trueComposite('held-phone', [SHOWN])).get(SHOWN)!;
-  let sum = 0,
-    n = 0,
-    green = 0;
+  const ours = await rendered(api, shot.id, SHOWN);
+  const expected = (await trueComposite('held-phone', [SHOWN])).get(SHOWN)!;
+  let sum = 0;
+  let n = 0;
+  let green = 0;
   for (let v = 0.02; v < 0.98; v += 0.01)
     for (let u = 0.02; u < 0.98; u += 0.02) {
-      const [x, y] = on(u, v),
-        i = (Math.floor(y) * 1280 + Math.floor(x)) * 3;
+      const [x, y] = on(u, v);
+      const i = (Math.floor(y) * 1280 + Math.floor(x)) * 3;
       for (let c = 0; c < 3; c++) sum += Math.abs(ours[i + c]! - expected[i + c]!);
       green = Math.max(
         green,
@@ -162,15 +162,15 @@ test('marks on the glove shot are found and painted out on all frames; one is br
   service,
 }) => {
   test.setTimeout(300_000);
-  const { api } = service,
-    { shot, truth } = await glove(api),
-    fixes = async () => {
-      const { clean } = (await documentOf(api, shot.id)).look;
-      return clean && clean.fixes !== 'find' ? clean.fixes : [];
-    };
+  const { api } = service;
+  const { shot, truth } = await glove(api);
+  const fixes = async () => {
+    const { clean } = (await documentOf(api, shot.id)).look;
+    return clean && clean.fixes !== 'find' ? clean.fixes : [];
+  };
   const on = (frame: number, u: number, v: number) =>
-      applyToPoint(homographyBetweenQuads(UNIT_SQUARE, truth.frames[frame]!.corners)!, [u, v]),
-    off = (a: number[], b: number[]) => Math.max(...a.map((v, c) => Math.abs(v - b[c]!)));
+    applyToPoint(homographyBetweenQuads(UNIT_SQUARE, truth.frames[frame]!.corners)!, [u, v]);
+  const off = (a: number[], b: number[]) => Math.max(...a.map((v, c) => Math.abs(v - b[c]!)));
   await page.goto(`${service.address}/shots/${shot.id}/front`);
   const section = page.locator('[data-clean]');
   await section.scrollIntoViewIfNeeded();
@@ -184,21 +184,21 @@ test('marks on the glove shot are found and painted out on all frames; one is br
   // On this frame and on another, with and without: where the mark was, the screen is as it is beside it.
   for (const frame of [SHOWN, REFERENCE]) {
     await atFrame(page, frame);
-    const places = [on(frame, 0.25, 0.125), on(frame, 0.25, 0.19)] as const,
-      difference = async () => {
-        const [a, b] = await canvasPixels(page, places);
-        return off(a!, b!);
-      };
+    const places = [on(frame, 0.25, 0.125), on(frame, 0.25, 0.19)] as const;
+    const difference = async () => {
+      const [a, b] = await canvasPixels(page, places);
+      return off(a!, b!);
+    };
     await section.getByRole('button', { name: 'cleaned' }).click();
     await expect.poll(difference, { timeout: 120_000 }).toBeLessThan(14);
     await section.getByRole('button', { name: 'plate' }).click();
     await expect.poll(difference, { timeout: 60_000 }).toBeGreaterThan(40);
   }
   // One of them taken as shown by the screen, under its glass: it goes as well.
-  const at = on(REFERENCE, 0.25, 0.125),
-    near = (await fixes()).findIndex(({ shape }) =>
-      shape!.points.every(([x, y]) => Math.hypot(x - at[0], y - at[1]) < 30),
-    );
+  const at = on(REFERENCE, 0.25, 0.125);
+  const near = (await fixes()).findIndex(({ shape }) =>
+    shape!.points.every(([x, y]) => Math.hypot(x - at[0], y - at[1]) < 30),
+  );
   await section.locator(`[data-fix="${near}"] .entry`).click();
   await section.getByRole('group', { name: 'Filled from' }).getByRole('button', { name: 'glass' }).click();
   await saved(page);
@@ -215,8 +215,8 @@ test('marks on the glove shot are found and painted out on all frames; one is br
     .toBeLessThan(14);
   // A stroke of the brush over the phone's frame, filled from beside it; where it is taken from is dragged.
   await section.getByRole('button', { name: 'Brush' }).click();
-  const view = await plateView(page),
-    stroke = [on(REFERENCE, 0.4, -0.04), on(REFERENCE, 0.6, -0.04)].map(([x, y]) => view.toPage(x, y));
+  const view = await plateView(page);
+  const stroke = [on(REFERENCE, 0.4, -0.04), on(REFERENCE, 0.6, -0.04)].map(([x, y]) => view.toPage(x, y));
   await page.mouse.move(stroke[0]!.x, stroke[0]!.y);
   await page.mouse.down();
   await page.mouse.move(stroke[1]!.x, stroke[1]!.y, { steps: 6 });
@@ -224,8 +224,8 @@ test('marks on the glove shot are found and painted out on all frames; one is br
   await expect(section.locator(`[data-fix="${found}"]`)).toBeVisible();
   await section.getByRole('group', { name: 'Filled from' }).getByRole('button', { name: 'patch' }).click();
   await saved(page);
-  const from = (await fixes())[found]!.from!,
-    source = (await page.locator('[data-fix-source]').boundingBox())!;
+  const from = (await fixes())[found]!.from!;
+  const source = (await page.locator('[data-fix-source]').boundingBox())!;
   await page.mouse.move(source.x + source.width / 2, source.y + source.height / 2);
   await page.mouse.down();
   await page.mouse.move(source.x + source.width / 2 + 40, source.y + source.height / 2 + 30, { steps: 4 });
@@ -259,23 +259,23 @@ test('marks on the glove shot are found and painted out on all frames; one is br
   expect(await fixes()).toHaveLength(found);
   // The cleaned plate as it is sent.
   const job = await api.ended(
-      (
-        await api.call<Job>('POST', `/shots/${shot.id}/render`, {
-          frames: [SHOWN, SHOWN],
-          output: 'png',
-          layers: ['clean'],
-        })
-      ).id,
-    ),
-    zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${job.id}/files/${job.render!.files[0]!.name}`)));
+    (
+      await api.call<Job>('POST', `/shots/${shot.id}/render`, {
+        frames: [SHOWN, SHOWN],
+        output: 'png',
+        layers: ['clean'],
+      })
+    ).id,
+  );
+  const zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${job.id}/files/${job.render!.files[0]!.name}`)));
   const sent = await sharp(Buffer.from(Object.values(zip)[0]!))
-      .removeAlpha()
-      .raw()
-      .toBuffer(),
-    pixel = ([x, y]: readonly [number, number]) => {
-      const i = 3 * (Math.floor(y) * 1280 + Math.floor(x));
-      return [...sent.subarray(i, i + 3)];
-    };
+    .removeAlpha()
+    .raw()
+    .toBuffer();
+  const pixel = ([x, y]: readonly [number, number]) => {
+    const i = 3 * (Math.floor(y) * 1280 + Math.floor(x));
+    return [...sent.subarray(i, i + 3)];
+  };
   for (const [u, v] of [
     [0.25, 0.125],
     [0.75, 0.125],
@@ -285,10 +285,10 @@ test('marks on the glove shot are found and painted out on all frames; one is br
 });
 
 test('content is swapped twice; the track stays as it is, byte for byte', async ({ page, service }) => {
-  const { api } = service,
-    { shot, project } = await glove(api),
-    track = () => api.bytes(`/shots/${shot.id}/export/homography-json`),
-    before = await track();
+  const { api } = service;
+  const { shot, project } = await glove(api);
+  const track = () => api.bytes(`/shots/${shot.id}/export/homography-json`);
+  const before = await track();
   await page.goto(`${service.address}/shots/${shot.id}/content`);
   const other = await sharp({ create: { width: 300, height: 600, channels: 3, background: '#2040c0' } })
     .png()
@@ -303,8 +303,8 @@ test('content is swapped twice; the track stays as it is, byte for byte', async 
   await saved(page);
   await page.getByRole('radio', { name: /orders\.png/ }).click();
   await saved(page);
-  const media = await api.call<Media[]>('GET', `/projects/${project.id}/media`),
-    chosen = (await documentOf(api, shot.id)).contentId;
+  const media = await api.call<Media[]>('GET', `/projects/${project.id}/media`);
+  const chosen = (await documentOf(api, shot.id)).contentId;
   expect(media.find((m) => m.id === chosen)!.name).toBe('orders.png');
   expect(media.filter((m) => ['blue.png', 'potting-round.png'].includes(m.name))).toHaveLength(2);
   expect(await track()).toEqual(before);
@@ -344,8 +344,8 @@ test('content is swapped twice; the track stays as it is, byte for byte', async 
 });
 
 test('a board: a page that scrolls and a message that appears, keyed, and edited later', async ({ page, service }) => {
-  const { api } = service,
-    { shot } = await glove(api);
+  const { api } = service;
+  const { shot } = await glove(api);
   await page.goto(`${service.address}/shots/${shot.id}/content`);
   await page.locator('[data-begin-board]').click();
   await expect(page.locator('[data-board-stage]')).toHaveAttribute('data-board-frame', /\d/);
@@ -375,8 +375,8 @@ test('a board: a page that scrolls and a message that appears, keyed, and edited
   const before = await api.bytes(`/shots/${shot.id}/export/homography-json`);
   // Dragged on the stage: it snaps to the board's middle.
   await atFrame(page, 10);
-  const outline = page.locator('[data-layer-outline]').last(),
-    box = (await outline.boundingBox())!;
+  const outline = page.locator('[data-layer-outline]').last();
+  const box = (await outline.boundingBox())!;
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
   await page.mouse.move(box.x + box.width / 2 + 3, box.y + box.height / 2 + 60, { steps: 4 });
@@ -450,8 +450,8 @@ async function keyedScreen(
 }
 /** Drags from the middle of what a selector finds. */
 async function dragFrom(page: Page, selector: string, dx: number, dy: number): Promise<void> {
-  const at = (await page.locator(selector).boundingBox())!,
-    [x, y] = [at.x + at.width / 2, at.y + at.height / 2];
+  const at = (await page.locator(selector).boundingBox())!;
+  const [x, y] = [at.x + at.width / 2, at.y + at.height / 2];
   await page.mouse.move(x, y);
   await page.mouse.down();
   await page.mouse.move(x + dx, y + dy, { steps: 4 });
@@ -463,14 +463,14 @@ test('content placed by its outline, its time on the ledger, and what crosses a 
   page,
   service,
 }) => {
-  const { api } = service,
-    last = 15,
-    project = await api.call<Project>('POST', '/projects', { name: 'Dark screen' }),
-    folder = temporaryFolder();
+  const { api } = service;
+  const last = 15;
+  const project = await api.call<Project>('POST', '/projects', { name: 'Dark screen' });
+  const folder = temporaryFolder();
   try {
-    const film = join(folder.path, 'dark.mkv'),
-      clip = join(folder.path, 'greys.mkv'),
-      lasts = `r=25:d=${(last + 1) / 25}`;
+    const film = join(folder.path, 'dark.mkv');
+    const clip = join(folder.path, 'greys.mkv');
+    const lasts = `r=25:d=${(last + 1) / 25}`;
     // A light square crosses the dark screen; the clip's frame n is 16·n all over.
     await runTool(
       'ffmpeg',
@@ -506,32 +506,32 @@ test('content placed by its outline, its time on the ledger, and what crosses a 
       ],
       60_000,
     );
-    const plate = (await api.bringIn(project.id, 'dark.mkv', await readFile(film))).media,
-      greys = (await api.bringIn(project.id, 'greys.mkv', await readFile(clip))).media;
-    const at = box(300, 200, 600, 400),
-      board = { format: 'yarlop-board/1' as const, width: 300, height: 200, background: '#2030c8', layers: [] };
+    const plate = (await api.bringIn(project.id, 'dark.mkv', await readFile(film))).media;
+    const greys = (await api.bringIn(project.id, 'greys.mkv', await readFile(clip))).media;
+    const at = box(300, 200, 600, 400);
+    const board = { format: 'yarlop-board/1' as const, width: 300, height: 200, background: '#2030c8', layers: [] };
     const shot = await keyedScreen(
-        api,
-        project,
-        plate,
-        'Dark screen',
-        [
-          [0, at],
-          [last, at],
-        ],
-        { contentId: greys.id },
-      ),
-      other = await keyedScreen(
-        api,
-        project,
-        plate,
-        'Another',
-        [
-          [0, at],
-          [last, at],
-        ],
-        { look: { board } },
-      );
+      api,
+      project,
+      plate,
+      'Dark screen',
+      [
+        [0, at],
+        [last, at],
+      ],
+      { contentId: greys.id },
+    );
+    const other = await keyedScreen(
+      api,
+      project,
+      plate,
+      'Another',
+      [
+        [0, at],
+        [last, at],
+      ],
+      { look: { board } },
+    );
     await page.goto(`${service.address}/shots/${shot.id}/content`);
     await expect(page.locator('.viewer')).toHaveAttribute('data-painted', '0 exact', { timeout: 120_000 });
     const seen = async (...points: [number, number][]) =>
@@ -595,10 +595,10 @@ test('content placed by its outline, its time on the ledger, and what crosses a 
 });
 
 test('two surfaces, one passing before the other', async ({ page, service }) => {
-  const { api } = service,
-    last = 11,
-    project = await api.call<Project>('POST', '/projects', { name: 'Two screens' }),
-    folder = temporaryFolder();
+  const { api } = service;
+  const last = 11;
+  const project = await api.call<Project>('POST', '/projects', { name: 'Two screens' });
+  const folder = temporaryFolder();
   try {
     const film = join(folder.path, 'wall.mkv');
     await runTool(
@@ -623,8 +623,8 @@ test('two surfaces, one passing before the other', async ({ page, service }) => 
       sharp({ create: { width: 64, height: 64, channels: 3, background: colour } })
         .png()
         .toBuffer();
-    const blue = await api.bringIn(project.id, 'blue.png', await plain('#2030c8')),
-      red = await api.bringIn(project.id, 'red.png', await plain('#c82020'));
+    const blue = await api.bringIn(project.id, 'blue.png', await plain('#2030c8'));
+    const red = await api.bringIn(project.id, 'red.png', await plain('#c82020'));
     const screen = (name: string, contentId: number, from: Corners, to: Corners, more: Partial<ShotDocument>) =>
       keyedScreen(
         api,
@@ -637,10 +637,10 @@ test('two surfaces, one passing before the other', async ({ page, service }) => 
         ],
         { contentId, ...more },
       );
-    const phone = await screen('Phone', red.media.id, box(100, 300, 120, 200), box(980, 300, 120, 200), {}),
-      wall = await screen('Wall screen', blue.media.id, box(300, 200, 600, 400), box(300, 200, 600, 400), {
-        others: [{ shot: phone.id, nearer: true, border: 12 }],
-      });
+    const phone = await screen('Phone', red.media.id, box(100, 300, 120, 200), box(980, 300, 120, 200), {});
+    const wall = await screen('Wall screen', blue.media.id, box(300, 200, 600, 400), box(300, 200, 600, 400), {
+      others: [{ shot: phone.id, nearer: true, border: 12 }],
+    });
     await page.goto(`${service.address}/shots/${wall.id}/content`);
     await expect(page.locator(`[data-other="${phone.id}"]`)).toBeVisible();
     await atFrame(page, 6);

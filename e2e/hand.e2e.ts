@@ -5,8 +5,8 @@ import type { ShotDetail, ShotDocument } from '../core/schemas/types.ts';
 import { preparedShot, type Api } from '../server/test/service.ts';
 import { expect, plateView, saved, test } from './support/bench.ts';
 
-const FRAMES = 16,
-  REFERENCE = 4;
+const FRAMES = 16;
+const REFERENCE = 4;
 
 interface Truth {
   frames: { corners: readonly (readonly number[])[] }[];
@@ -21,12 +21,12 @@ const DARK_WITH_GLARE = [
 /** How far each corner of what is handed on is from where it truly is, px, by frame; infinite where there is none. */
 async function cornersOff(api: Api, shotId: number, truth: Truth, count = FRAMES): Promise<number[][]> {
   // Nothing is handed on before anything is followed.
-  const text = await api.bytes(`/shots/${shotId}/export/corners-csv`).catch(() => ''),
-    rows = text
-      .toString()
-      .split('\n')
-      .filter((l) => /^\d/.test(l))
-      .map((l) => l.split(','));
+  const text = await api.bytes(`/shots/${shotId}/export/corners-csv`).catch(() => '');
+  const rows = text
+    .toString()
+    .split('\n')
+    .filter((l) => /^\d/.test(l))
+    .map((l) => l.split(','));
   const off = Array.from({ length: count }, () => [Infinity]);
   for (const [frame, ...c] of rows)
     if (c[0] !== '')
@@ -40,8 +40,8 @@ const handedOn = async (api: Api, shotId: number, truth: Truth): Promise<number[
   (await cornersOff(api, shotId, truth)).map((corners) => Math.max(...corners));
 const openPage = (page: Page, name: string) => page.locator('nav.pages').getByRole('button', { name }).click();
 const goTo = async (page: Page, frame: number) => {
-  const viewer = page.locator('.viewer'),
-    away = frame - Number(await viewer.getAttribute('data-frame'));
+  const viewer = page.locator('.viewer');
+  const away = frame - Number(await viewer.getAttribute('data-frame'));
   await page.locator('.ledger').focus();
   for (let i = 0; i < Math.abs(away); i++) await page.keyboard.press(away > 0 ? 'ArrowRight' : 'ArrowLeft');
   await expect(viewer).toHaveAttribute('data-frame', String(frame));
@@ -50,9 +50,9 @@ const goTo = async (page: Page, frame: number) => {
 /** Each keyed corner is dragged to within a pixel or so of where it is: the mouse goes by whole pixels of the page. */
 async function dragKey(page: Page, truth: Truth, frame: number): Promise<void> {
   for (const [corner, [x, y]] of truth.frames[frame]!.corners.entries()) {
-    const view = await plateView(page),
-      to = view.toPage(x!, y!),
-      from = (await page.locator(`[data-key-corner="${corner}"]`).boundingBox())!;
+    const view = await plateView(page);
+    const to = view.toPage(x!, y!);
+    const from = (await page.locator(`[data-key-corner="${corner}"]`).boundingBox())!;
     await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
     await page.mouse.down();
     await page.mouse.move(from.x + from.width / 2 + 3, from.y + from.height / 2, { steps: 2 });
@@ -65,9 +65,9 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   page,
   service,
 }) => {
-  const { api } = service,
-    { shot, truth } = await preparedShot(api, FRAMES, REFERENCE),
-    document = async (): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
+  const { api } = service;
+  const { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const document = async (): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
   await openPage(page, 'Points');
@@ -105,8 +105,8 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   expect((await handedOn(api, shot.id, truth)).map((v) => Number.isFinite(v)).lastIndexOf(true)).toBe(10);
   // Its magnifier steps through the frames; dragging the picture there puts it by hand, by sixths of a pixel.
   await page.locator('[data-runs-on]').check();
-  const glass = page.locator('[data-magnifier="bottom-right"]'),
-    box = (await glass.boundingBox())!;
+  const glass = page.locator('[data-magnifier="bottom-right"]');
+  const box = (await glass.boundingBox())!;
   await glass.focus();
   await page.keyboard.press('ArrowRight');
   await expect(page.locator('.viewer')).toHaveAttribute('data-frame', '11');
@@ -115,13 +115,10 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   await page.mouse.move(box.x + 72, box.y + 40, { steps: 4 });
   await page.mouse.up();
   await saved(page);
-  const key = (await document()).cornerPoints![2]!.keys![0]!,
-    before = (
-      await api.call<{ rows: { name: string; frame: number; at: [number, number] }[] }>(
-        'GET',
-        `/shots/${shot.id}/points`,
-      )
-    ).rows.find((r) => r.name === 'bottom-right' && r.frame === 10)!;
+  const key = (await document()).cornerPoints![2]!.keys![0]!;
+  const before = (
+    await api.call<{ rows: { name: string; frame: number; at: [number, number] }[] }>('GET', `/shots/${shot.id}/points`)
+  ).rows.find((r) => r.name === 'bottom-right' && r.frame === 10)!;
   expect(key.frame).toBe(11);
   expect(key.at[0]).toBeCloseTo(before.at[0] - 2, 1);
   expect(key.at[1]).toBeCloseTo(before.at[1], 1);
@@ -145,9 +142,9 @@ test('four points on a dark laptop with a glare: they fail, are cleared back, pu
   service,
 }) => {
   // The glare has passed the corners on the reference frame.
-  const LATE = 13,
-    { api } = service,
-    { shot, truth } = await preparedShot(api, FRAMES, LATE, DARK_WITH_GLARE);
+  const LATE = 13;
+  const { api } = service;
+  const { shot, truth } = await preparedShot(api, FRAMES, LATE, DARK_WITH_GLARE);
   const points = async () =>
     (
       await api.call<{ rows: { name: string; frame: number; at: [number, number] | null; how: string }[] }>(
@@ -196,10 +193,10 @@ test('four points on a dark laptop with a glare: they fail, are cleared back, pu
   await page.locator('[data-point-row="top-left"] .who').click();
   for (const frame of [10, 9, 8]) {
     await goTo(page, frame);
-    const [x, y] = truth.frames[frame]!.corners[0] as [number, number],
-      view = await plateView(page),
-      to = view.toPage(x, y),
-      from = (await page.locator('[data-point="top-left"] .hit').boundingBox())!;
+    const [x, y] = truth.frames[frame]!.corners[0] as [number, number];
+    const view = await plateView(page);
+    const to = view.toPage(x, y);
+    const from = (await page.locator('[data-point="top-left"] .hit').boundingBox())!;
     await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
     await page.mouse.down();
     await page.mouse.move(to.x, to.y, { steps: 4 });
@@ -223,8 +220,8 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   page,
   service,
 }) => {
-  const { api } = service,
-    { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const { api } = service;
+  const { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
   await openPage(page, 'Keys');
@@ -269,10 +266,10 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   await expect(page.locator('[data-key-chip]')).toHaveCount(3);
   await expect(page.locator('[data-pulled]')).toHaveText(`${FRAMES - 5 - 3} frames`);
   // A key taken away comes back, and is where it was; what was pulled between the keys as they are is there again.
-  const keys = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.handKeys,
-    kept = await keys(),
-    undo = page.getByRole('button', { name: 'Undo' }),
-    handedBefore = await handedOn(api, shot.id, truth);
+  const keys = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.handKeys;
+  const kept = await keys();
+  const undo = page.getByRole('button', { name: 'Undo' });
+  const handedBefore = await handedOn(api, shot.id, truth);
   expect(kept!.map((k) => k.frame)).toEqual([5, 10, 15]);
   await goTo(page, 10);
   await page.locator('[data-remove-hand-key]').click();
@@ -295,22 +292,22 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
   page,
   service,
 }) => {
-  const LENGTH = 64,
-    { api } = service,
-    { shot, truth } = await preparedShot(api, LENGTH, 4, undefined, 'thrown-phone'),
-    revise = async (id: number, change: Partial<ShotDocument>) => {
-      const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);
-      await api.call('PUT', `/shots/${id}/document`, {
-        base: detail.shot.revision,
-        document: { ...detail.document, ...change },
-      });
-    };
+  const LENGTH = 64;
+  const { api } = service;
+  const { shot, truth } = await preparedShot(api, LENGTH, 4, undefined, 'thrown-phone');
+  const revise = async (id: number, change: Partial<ShotDocument>) => {
+    const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);
+    await api.call('PUT', `/shots/${id}/document`, {
+      base: detail.shot.revision,
+      document: { ...detail.document, ...change },
+    });
+  };
   // The glove that holds it is kept out; the same plate is followed from a frame after the catch in a shot of its own.
-  const second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'After the catch' }),
-    late = LENGTH - 6;
+  const second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'After the catch' });
+  const late = LENGTH - 6;
   await revise(shot.id, { keepOut: [{ points: (truth as unknown as { keepOut: [number, number][] }).keepOut }] });
-  const after = truth.frames[late]!.corners as [number, number][],
-    [mx, my] = [0, 1].map((k) => after.reduce((sum, c) => sum + c[k]!, 0) / 4) as [number, number];
+  const after = truth.frames[late]!.corners as [number, number][];
+  const [mx, my] = [0, 1].map((k) => after.reduce((sum, c) => sum + c[k]!, 0) / 4) as [number, number];
   await revise(second.id, {
     referenceFrame: late,
     corners: after as unknown as ShotDocument['corners'],
@@ -365,8 +362,8 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
   // A whole span is dragged in the ledger, its neighbours give and take; undone, all is as it was.
   const spans = async () =>
     (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.spans!.map(({ from, to }) => [from, to]);
-  const bar = (await page.locator('[data-span-bar="keys"]').boundingBox())!,
-    frame = bar.width / 27;
+  const bar = (await page.locator('[data-span-bar="keys"]').boundingBox())!;
+  const frame = bar.width / 27;
   await page.mouse.move(bar.x + bar.width / 2, bar.y + 8);
   await page.mouse.down();
   await page.mouse.move(bar.x + bar.width / 2 + 2 * frame, bar.y + 8, { steps: 6 });
@@ -390,8 +387,8 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   page,
   service,
 }) => {
-  const { api } = service,
-    { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const { api } = service;
+  const { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
   const handed = async () =>
     (await api.bytes(`/shots/${shot.id}/export/corners-csv`))
       .toString()
@@ -405,8 +402,8 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   await expect
     .poll(async () => Math.max(...(await handedOn(api, shot.id, truth))), { timeout: 120_000 })
     .toBeLessThan(3);
-  const direct = await handed(),
-    second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Rough track' });
+  const direct = await handed();
+  const second = await api.call<{ id: number }>('POST', `/shots/${shot.id}/duplicate`, { name: 'Rough track' });
   await api.ended((await api.call<{ id: number }>('POST', `/shots/${second.id}/follow`, { direction: 'both' })).id);
   await page.reload();
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', /\d+ /);
@@ -427,13 +424,13 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
     await expect(page.locator('[data-steadied]')).toHaveAttribute('data-steadied-frame', String(frame));
     return pixels();
   };
-  const apart = (a: number[], b: number[]) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length,
-    [early, late] = [await at(2), await at(14)];
+  const apart = (a: number[], b: number[]) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length;
+  const [early, late] = [await at(2), await at(14)];
   expect(apart(early, late)).toBeLessThan(6);
   // The surface is drawn where it stands still: its outline moves by less than a pixel of the page.
   const outlineAt = async () =>
-      (await page.locator('[data-steadied-outline]').getAttribute('d'))!.match(/-?\d+(\.\d+)?/g)!.map(Number),
-    there = await outlineAt();
+    (await page.locator('[data-steadied-outline]').getAttribute('d'))!.match(/-?\d+(\.\d+)?/g)!.map(Number);
+  const there = await outlineAt();
   await at(3);
   await expect.poll(async () => (await outlineAt()).every((v, i) => Math.abs(v - there[i]!) < 0.5)).toBe(true);
   await page.keyboard.press('g');
@@ -446,10 +443,10 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   await page.locator('[data-write-steady]').click();
   await expect(page.locator('[data-steadied-clip="done"] a')).toBeVisible({ timeout: 150_000 });
   const [download] = await Promise.all([
-      page.waitForEvent('download'),
-      page.locator('[data-steadied-clip="done"] a').click(),
-    ]),
-    zip = unzipSync(new Uint8Array(await readFile(await download.path())));
+    page.waitForEvent('download'),
+    page.locator('[data-steadied-clip="done"] a').click(),
+  ]);
+  const zip = unzipSync(new Uint8Array(await readFile(await download.path())));
   expect(Object.keys(zip).sort()).toEqual(['steadied.mp4', 'steady.json']);
   expect(download.suggestedFilename()).toBe('orders-laptop-steadied.zip');
   await page.getByLabel('Follow on', { exact: true }).selectOption({ label: 'steadied by Rough track' });

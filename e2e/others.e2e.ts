@@ -7,8 +7,8 @@ import { preparedShot, temporaryFolder, type Api } from '../server/test/service.
 import { launch } from '../server/test/launched.ts';
 import { expect, test } from './support/bench.ts';
 
-const FRAMES = 8,
-  REFERENCE = 3;
+const FRAMES = 8;
+const REFERENCE = 3;
 
 async function followedShot(api: Api) {
   const prepared = await preparedShot(api, FRAMES, REFERENCE);
@@ -20,10 +20,10 @@ async function followedShot(api: Api) {
 }
 /** Mean of the screen's middle on a picture of a frame. */
 async function middle(picture: Buffer, corners: readonly (readonly [number, number])[]): Promise<number[]> {
-  const { width } = await sharp(picture).metadata(),
-    scale = width / 1280,
-    x = scale * corners.reduce((sum, c) => sum + c[0] / 4, 0),
-    y = scale * corners.reduce((sum, c) => sum + c[1] / 4, 0);
+  const { width } = await sharp(picture).metadata();
+  const scale = width / 1280;
+  const x = scale * corners.reduce((sum, c) => sum + c[0] / 4, 0);
+  const y = scale * corners.reduce((sum, c) => sum + c[1] / 4, 0);
   const { channels } = await sharp(
     await sharp(picture)
       .extract({
@@ -44,9 +44,9 @@ test('a slot: somebody else fills it on a phone by the link, frames it, renders 
   service,
 }) => {
   test.setTimeout(180_000);
-  const { api } = service,
-    { shot, truth } = await followedShot(api),
-    folder = temporaryFolder();
+  const { api } = service;
+  const { shot, truth } = await followedShot(api);
+  const folder = temporaryFolder();
   await page.goto(`${service.address}/shots/${shot.id}/send`);
   await page.getByRole('link', { name: 'Other contents, slots' }).click();
   await page.getByLabel('Whom the slot is for').fill('The nursery shop');
@@ -55,13 +55,13 @@ test('a slot: somebody else fills it on a phone by the link, frames it, renders 
   expect(link).toMatch(/\/slot\/[\w-]{43}$/);
 
   const phone = await browser.newContext({
-      viewport: { width: 390, height: 844 },
-      isMobile: true,
-      hasTouch: true,
-      acceptDownloads: true,
-    }),
-    guest = await phone.newPage(),
-    asked: string[] = [];
+    viewport: { width: 390, height: 844 },
+    isMobile: true,
+    hasTouch: true,
+    acceptDownloads: true,
+  });
+  const guest = await phone.newPage();
+  const asked: string[] = [];
   guest.on('request', (request) => asked.push(new URL(request.url()).pathname));
   await guest.goto(link);
   await expect(guest.getByText('Drop a picture or film here')).toBeVisible();
@@ -72,12 +72,12 @@ test('a slot: somebody else fills it on a phone by the link, frames it, renders 
       .png()
       .toBuffer(),
   });
-  const preview = guest.locator('[data-preview]'),
-    shown = async () =>
-      middle(
-        await (await guest.request.get(new URL((await preview.getAttribute('src'))!, link).href)).body(),
-        truth.frames[REFERENCE]!.corners,
-      );
+  const preview = guest.locator('[data-preview]');
+  const shown = async () =>
+    middle(
+      await (await guest.request.get(new URL((await preview.getAttribute('src'))!, link).href)).body(),
+      truth.frames[REFERENCE]!.corners,
+    );
   await preview.waitFor({ timeout: 120_000 });
   await guest.getByLabel('Frame', { exact: true }).fill(String(REFERENCE));
   await expect(preview).toHaveAttribute('src', new RegExp(`/frames/${REFERENCE}\\.jpg`));
@@ -117,9 +117,9 @@ test('many contents: a CSV fills the table, faults are told by line, all are ren
   service,
 }) => {
   test.setTimeout(180_000);
-  const { api } = service,
-    { shot, project, truth } = await followedShot(api),
-    folder = temporaryFolder();
+  const { api } = service;
+  const { shot, project, truth } = await followedShot(api);
+  const folder = temporaryFolder();
   for (const [name, background] of [
     ['red.png', '#b02020'],
     ['green.png', '#20a030'],
@@ -174,16 +174,16 @@ test('a review: versions side by side, a note pinned by somebody with the link, 
   service,
 }) => {
   test.setTimeout(180_000);
-  const { api } = service,
-    { shot } = await followedShot(api),
-    render = async () =>
-      expect(
-        (
-          await api.ended(
-            (await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'h264' })).id,
-          )
-        ).state,
-      ).toBe('done');
+  const { api } = service;
+  const { shot } = await followedShot(api);
+  const render = async () =>
+    expect(
+      (
+        await api.ended(
+          (await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'h264' })).id,
+        )
+      ).state,
+    ).toBe('done');
   await render();
   const {
     shot: { revision },
@@ -213,9 +213,9 @@ test('a review: versions side by side, a note pinned by somebody with the link, 
   for (const i of [0, 1]) await expect(pictures.nth(i)).toHaveAttribute('data-frame', '1');
   // In turns: at one place the one, then the other; what is seen is what is said. What differs between a soft and a sharp picture is dark.
   await page.getByRole('button', { name: 'in turns' }).click();
-  const pane = page.locator('[data-pane="0"]'),
-    turn = page.locator('[data-turn]'),
-    seen = new Map<string, Buffer>();
+  const pane = page.locator('[data-pane="0"]');
+  const turn = page.locator('[data-turn]');
+  const seen = new Map<string, Buffer>();
   await expect(pane.locator('img')).toHaveCount(2);
   for (const version of [second, first]) {
     await expect(turn).toHaveAttribute('data-turn', String(version));
@@ -244,8 +244,8 @@ test('a review: versions side by side, a note pinned by somebody with the link, 
   await page.locator('[data-share]').click();
   const link = await page.locator('[data-secret]').inputValue();
 
-  const other = await browser.newContext({ viewport: { width: 1100, height: 760 } }),
-    guest = await other.newPage();
+  const other = await browser.newContext({ viewport: { width: 1100, height: 760 } });
+  const guest = await other.newPage();
   await guest.goto(link);
   await guest.getByLabel('Your name').fill('Ida');
   await guest.getByRole('button', { name: 'A frame on' }).click();
@@ -291,13 +291,13 @@ test('where it asks who one is: the first account by the code of the start, an a
   browser,
 }) => {
   test.setTimeout(180_000);
-  const folder = temporaryFolder(),
-    launched = await launch(folder.path, { env: { YARLOP_SIGN_IN: 'yes' } });
+  const folder = temporaryFolder();
+  const launched = await launch(folder.path, { env: { YARLOP_SIGN_IN: 'yes' } });
   try {
-    const code = /sign-in#([\w-]+)/.exec(launched.output())![1]!,
-      password = 'panes and putty 7',
-      context = await browser.newContext(),
-      page = await context.newPage();
+    const code = /sign-in#([\w-]+)/.exec(launched.output())![1]!;
+    const password = 'panes and putty 7';
+    const context = await browser.newContext();
+    const page = await context.newPage();
     // Whatever is opened, the door comes first.
     await page.goto(`${launched.address}/projects/1`);
     await expect(page.getByRole('heading', { name: 'The first account' })).toBeVisible();
@@ -318,19 +318,19 @@ test('where it asks who one is: the first account by the code of the start, an a
     await expect(page.locator('[data-account="Cem"]')).toContainText('reviewer');
     await page.getByLabel('Name of the token').fill('Farm');
     await page.getByRole('button', { name: 'Make the token' }).click();
-    const secret = await page.locator('[data-secret]').inputValue(),
-      asked = (token: string) =>
-        fetch(`${launched.address}/api/v1/projects`, { headers: { Authorization: `Bearer ${token}` } }).then(
-          (reply) => reply.status,
-        );
+    const secret = await page.locator('[data-secret]').inputValue();
+    const asked = (token: string) =>
+      fetch(`${launched.address}/api/v1/projects`, { headers: { Authorization: `Bearer ${token}` } }).then(
+        (reply) => reply.status,
+      );
     expect(await asked(secret)).toBe(200);
     await page.getByRole('button', { name: 'Withdraw Farm' }).click();
     await expect(page.locator('[data-token="Farm"]')).toContainText('withdrawn');
     expect(await asked(secret)).toBe(401);
 
     // A reviewer looks, and is told what they may not.
-    const other = await browser.newContext(),
-      reviewer = await other.newPage();
+    const other = await browser.newContext();
+    const reviewer = await other.newPage();
     await reviewer.goto(`${launched.address}/access`);
     await reviewer.getByLabel('Name').fill('Cem');
     await reviewer.getByLabel('Password').fill('wrong wrong');

@@ -166,10 +166,10 @@ const shownShape = (page: Page): Promise<number> =>
   page.locator('.viewer canvas').evaluate((canvas: HTMLCanvasElement) => {
     const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
     const solid = (x: number, y: number) => data[4 * (y * canvas.width + x) + 3] === 255;
-    const middleX = canvas.width >> 1,
-      middleY = canvas.height >> 1;
-    let wide = 0,
-      high = 0;
+    const middleX = canvas.width >> 1;
+    const middleY = canvas.height >> 1;
+    let wide = 0;
+    let high = 0;
     for (let x = 0; x < canvas.width; x++) wide += solid(x, middleY) ? 1 : 0;
     for (let y = 0; y < canvas.height; y++) high += solid(middleX, y) ? 1 : 0;
     return wide / high;
@@ -205,8 +205,8 @@ test('looking: exposure, channels, border, measured square, magnifier', async ({
   // A square is measured in the plate's own codes.
   await page.keyboard.press('m');
   const view = await plateView(page);
-  const from = view.toPage(middle[0] - 20, middle[1] - 20),
-    to = view.toPage(middle[0] + 20, middle[1] + 20);
+  const from = view.toPage(middle[0] - 20, middle[1] - 20);
+  const to = view.toPage(middle[0] + 20, middle[1] + 20);
   await page.mouse.move(from.x, from.y);
   await page.mouse.down();
   await page.mouse.move(to.x, to.y, { steps: 4 });
@@ -218,8 +218,8 @@ test('looking: exposure, channels, border, measured square, magnifier', async ({
   // The border between plate and finished picture: the finished on its left, the plate on its right; moved, then turned.
   await page.keyboard.press('Alt+6');
   await page.keyboard.press('b');
-  const left: [number, number] = [middle[0] - 60, middle[1]],
-    right: [number, number] = [middle[0] + 60, middle[1]];
+  const left: [number, number] = [middle[0] - 60, middle[1]];
+  const right: [number, number] = [middle[0] + 60, middle[1]];
   const handle = page.locator('[data-wipe-middle]');
   const dragTo = async (locator: typeof handle, x: number, y: number) => {
     const box = (await locator.boundingBox())!;
@@ -289,8 +289,8 @@ test('the ledger by keyboard: frames, zoom in time, in and out; single pixels ar
   const across = Number(await strip.getAttribute('data-across'));
   expect(across).toBeLessThan(20);
   // A press in the middle of a frame's column goes to that frame.
-  const box = (await strip.boundingBox())!,
-    from = Number(await strip.getAttribute('data-from'));
+  const box = (await strip.boundingBox())!;
+  const from = Number(await strip.getAttribute('data-from'));
   await page.mouse.click(box.x + 84 + ((14.5 - from) / across) * (box.width - 100), box.y + 100);
   await expect.poll(() => frame(page)).toBe('14');
   await page.keyboard.press('i');

@@ -7,23 +7,23 @@ import { preparedShot, temporaryFolder } from '../server/test/service.ts';
 import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/bench.ts';
 
 /** Every third frame of the hall: the whole walk in a third of the time. */
-const EVERY = 3,
-  THIRD = `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
-  FRAMES = 24,
-  REFERENCE = 12,
-  AWAY = 4,
-  WIDE_FRAMES = 16;
+const EVERY = 3;
+const THIRD = `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`;
+const FRAMES = 24;
+const REFERENCE = 12;
+const AWAY = 4;
+const WIDE_FRAMES = 16;
 
 test('a wall screen that is off, from nothing to composite: corners, the room, the plane, moved by hand and back, the content on it', async ({
   page,
   service,
 }) => {
   test.setTimeout(300_000);
-  const { api } = service,
-    { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE, THIRD, 'wall-screen'),
-    corners = (frame: number) => truth.frames[EVERY * frame]!.corners;
-  const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`),
-    viewer = page.locator('.viewer');
+  const { api } = service;
+  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE, THIRD, 'wall-screen');
+  const corners = (frame: number) => truth.frames[EVERY * frame]!.corners;
+  const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  const viewer = page.locator('.viewer');
   // As a new shot is: nothing drawn.
   await api.call('PUT', `/shots/${shot.id}/document`, {
     base: (await detail()).shot.revision,
@@ -48,13 +48,13 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
   await expect(page.locator('[data-scene-used]')).toBeVisible();
   await saved(page);
   const offOf = async () => {
-    const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`),
-      placed = (await detail()).document.corners!;
+    const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
+    const placed = (await detail()).document.corners!;
     return rows.map((row) =>
       Math.max(
         ...placed.map((c, i) => {
-          const [x, y] = applyToPoint(row.homography!, c),
-            [u, v] = corners(row.frame)[i]!;
+          const [x, y] = applyToPoint(row.homography!, c);
+          const [u, v] = corners(row.frame)[i]!;
           return Math.hypot(x - u, y - v);
         }),
       ),
@@ -69,8 +69,8 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
   await page.locator('.ledger').focus();
   for (let i = REFERENCE; i > AWAY; i--) await page.keyboard.press('ArrowLeft');
   await expect(viewer).toHaveAttribute('data-painted', `${AWAY} exact`, { timeout: 60_000 });
-  const { toPage } = await plateView(page),
-    grip = toPage(...(corners(AWAY)[1]! as [number, number]));
+  const { toPage } = await plateView(page);
+  const grip = toPage(...(corners(AWAY)[1]! as [number, number]));
   await page.mouse.move(grip.x, grip.y);
   await page.mouse.down();
   await page.mouse.move(grip.x + 9, grip.y, { steps: 4 });
@@ -113,12 +113,12 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
   for (let i = REFERENCE; i > AWAY; i--) await page.keyboard.press('ArrowLeft');
   await expect(viewer).toHaveAttribute('data-painted', `${AWAY} exact`, { timeout: 120_000 });
   await expect(viewer).toHaveAttribute('data-shows', 'result');
-  const [a, b, c, d] = corners(AWAY) as [number, number][],
-    at = (u: number, v: number): [number, number] =>
-      [0, 1].map((k) => (1 - v) * ((1 - u) * a![k]! + u * b![k]!) + v * ((1 - u) * d![k]! + u * c![k]!)) as [
-        number,
-        number,
-      ];
+  const [a, b, c, d] = corners(AWAY) as [number, number][];
+  const at = (u: number, v: number): [number, number] =>
+    [0, 1].map((k) => (1 - v) * ((1 - u) * a![k]! + u * b![k]!) + v * ((1 - u) * d![k]! + u * c![k]!)) as [
+      number,
+      number,
+    ];
   const [inside, outside] = (await canvasPixels(page, [at(0.97, 0.5), at(1.25, 0.5)])) as [number[], number[]];
   expect(inside[0]! + inside[1]! + inside[2]!).toBeGreaterThan(330);
   expect(outside.every((v, k) => Math.abs(v - outside[0]!) < 60 || k > 2)).toBe(true);
@@ -134,9 +134,9 @@ test('a wide lens, estimated from the room and used: the follow takes it out, th
   service,
 }) => {
   test.setTimeout(240_000);
-  const { api } = service,
-    { shot, document, truth } = await preparedShot(api, WIDE_FRAMES, 0, THIRD, 'wide-tablet'),
-    viewer = page.locator('.viewer');
+  const { api } = service;
+  const { shot, document, truth } = await preparedShot(api, WIDE_FRAMES, 0, THIRD, 'wide-tablet');
+  const viewer = page.locator('.viewer');
   const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`);
   await api.call('PUT', `/shots/${shot.id}/document`, {
     base: (await detail()).shot.revision,
@@ -158,14 +158,14 @@ test('a wide lens, estimated from the room and used: the follow takes it out, th
   await expect(page.locator('[data-reading="follow"]')).toContainText(`${WIDE_FRAMES} of ${WIDE_FRAMES}`, {
     timeout: 120_000,
   });
-  const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`),
-    placed = (await detail()).document.corners!;
+  const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
+  const placed = (await detail()).document.corners!;
   for (const row of rows)
     expect(
       Math.max(
         ...placed.map((c, i) => {
-          const [x, y] = applyToPoint(row.homography!, c),
-            [u, v] = truth.frames[EVERY * row.frame]!.corners[i]!;
+          const [x, y] = applyToPoint(row.homography!, c);
+          const [u, v] = truth.frames[EVERY * row.frame]!.corners[i]!;
           return Math.hypot(x - u, y - v);
         }),
       ),
@@ -176,15 +176,15 @@ test('a wide lens, estimated from the room and used: the follow takes it out, th
     await page.goto(`${service.address}/shots/${shot.id}/content`);
     await expect(viewer).toHaveAttribute('data-painted', '0 exact', { timeout: 120_000 });
     await expect(viewer).toHaveAttribute('data-shows', 'result');
-    const scale = 1280 / 960,
-      places = placed.flatMap(([x, y], i): [number, number][] => {
-        const [u, v] = placed[(i + 1) % 4]!,
-          across: [number, number] = i % 2 === 0 ? [0, 1] : [1, 0];
-        return Array.from({ length: 13 }, (_, k): [number, number] => [
-          scale * ((x! + u!) / 2 + (k - 6) * 0.6 * across[0]),
-          scale * ((y! + v!) / 2 + (k - 6) * 0.6 * across[1]),
-        ]);
-      });
+    const scale = 1280 / 960;
+    const places = placed.flatMap(([x, y], i): [number, number][] => {
+      const [u, v] = placed[(i + 1) % 4]!;
+      const across: [number, number] = i % 2 === 0 ? [0, 1] : [1, 0];
+      return Array.from({ length: 13 }, (_, k): [number, number] => [
+        scale * ((x! + u!) / 2 + (k - 6) * 0.6 * across[0]),
+        scale * ((y! + v!) / 2 + (k - 6) * 0.6 * across[1]),
+      ]);
+    });
     return (await canvasPixels(page, places)).map((rgb) => rgb.reduce((a, b) => a + b));
   };
   const bent = await bow();
@@ -201,16 +201,16 @@ test('a lens by pictures of a chessboard: they are brought in, the boards found,
   service,
 }) => {
   test.setTimeout(180_000);
-  const { api } = service,
-    { shot } = await preparedShot(api, 2, 0, undefined, 'wide-tablet'),
-    folder = temporaryFolder(),
-    lens = {
-      k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2),
-      k2: 0,
-      k3: 0,
-      centre: [480, 270] as [number, number],
-      focal: 520,
-    };
+  const { api } = service;
+  const { shot } = await preparedShot(api, 2, 0, undefined, 'wide-tablet');
+  const folder = temporaryFolder();
+  const lens = {
+    k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2),
+    k2: 0,
+    k3: 0,
+    centre: [480, 270] as [number, number],
+    focal: 520,
+  };
   const document = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   // One number is missing: they are stills, not a clip with a gap.
   const files = await Promise.all(

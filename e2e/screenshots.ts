@@ -8,8 +8,8 @@ import { launch } from '../server/test/launched.ts';
 import { Api, ROOT, temporaryFolder } from '../server/test/service.ts';
 import { launchBrowser } from './support/browser.ts';
 
-const folder = temporaryFolder(),
-  out = join(ROOT, 'docs/screenshots');
+const folder = temporaryFolder();
+const out = join(ROOT, 'docs/screenshots');
 mkdirSync(out, { recursive: true });
 const service = await launch(folder.path, { demo: true });
 const api = new Api(service.address);
@@ -70,8 +70,8 @@ try {
     await take(name);
   }
   // A screen that is off, carried by the room; and a wide lens.
-  const wall = await api.call<ShotDetail>('GET', `/shots/${shots.find((s) => s.name === 'Wall screen')!.id}`),
-    hall = truthOf('wall-screen');
+  const wall = await api.call<ShotDetail>('GET', `/shots/${shots.find((s) => s.name === 'Wall screen')!.id}`);
+  const hall = truthOf('wall-screen');
   await api.call('PUT', `/shots/${wall.shot.id}/document`, {
     base: wall.shot.revision,
     document: {
@@ -134,8 +134,8 @@ try {
     request: { frames: [28, 40], output: 'h264' },
   });
   for (const { id } of rendered) await api.ended(id);
-  const [own] = (await api.call<ReviewVersion[]>('GET', `/shots/${tablet.id}/versions`)).slice(-1),
-    other = rendered.at(-1)!.id;
+  const [own] = (await api.call<ReviewVersion[]>('GET', `/shots/${tablet.id}/versions`)).slice(-1);
+  const other = rendered.at(-1)!.id;
   await api.call('POST', `/shots/${tablet.id}/notes`, {
     jobId: other,
     frame: 28,

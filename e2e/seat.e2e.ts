@@ -9,8 +9,8 @@ import { plantDrift } from '../server/test/plant-drift.ts';
 import { preparedShot, type Api } from '../server/test/service.ts';
 import { expect, plateView, reading, saved, test } from './support/bench.ts';
 
-const FRAMES = 24,
-  REFERENCE = 6;
+const FRAMES = 24;
+const REFERENCE = 6;
 /** Up to 2.5 px at the end, one corner more, and a jump of one frame. */
 const drift = (frame: number, corner: number): [number, number] => [
   0.12 * (frame - REFERENCE) + (frame === 11 ? 1 : 0),
@@ -53,17 +53,17 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   page,
   service,
 }) => {
-  const { api } = service,
-    { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const { api } = service;
+  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE);
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
-  const exact = document.corners as unknown as Quad,
-    db = openPool(join(socketFolder(join(service.dataFolder, 'database')), 'db.sock'), 1);
+  const exact = document.corners as unknown as Quad;
+  const db = openPool(join(socketFolder(join(service.dataFolder, 'database')), 'db.sock'), 1);
   await plantDrift(db, shot.id, exact, drift);
   await db.end();
-  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`),
-    rough = roughly(exact, 8).map(([x, y]) => [x, y]) as unknown as ShotDocument['corners'];
+  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  const rough = roughly(exact, 8).map(([x, y]) => [x, y]) as unknown as ShotDocument['corners'];
   await api.call('PUT', `/shots/${shot.id}/document`, {
     base: detail.shot.revision,
     document: { ...detail.document, corners: rough },
@@ -115,8 +115,8 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   expect(await worst(api, shot.id, truth)).toBeLessThan(0.45);
 
   // Over the slices each fix stands at its frame, and is moved in time there.
-  const keyed = [...new Set(corrections!.map((c) => c.frame))],
-    last = keyed.at(-1)!;
+  const keyed = [...new Set(corrections!.map((c) => c.frame))];
+  const last = keyed.at(-1)!;
   await expect(page.locator('[data-slice-fix]')).toHaveCount(keyed.length);
   await page.locator(`[data-slice-fix="${last}"]`).focus();
   await page.keyboard.press('ArrowLeft');
@@ -180,8 +180,8 @@ test('sides, the whole and its turn are moved by hand; a fix is keyed where it i
   page,
   service,
 }) => {
-  const { api } = service,
-    { shot, document } = await preparedShot(api, 8, 2);
+  const { api } = service;
+  const { shot, document } = await preparedShot(api, 8, 2);
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
@@ -198,17 +198,17 @@ test('sides, the whole and its turn are moved by hand; a fix is keyed where it i
   await page.keyboard.press('Control+z');
   // All of it, dragged; the handle over the tab turns it about its middle.
   const drag = async (part: number, dx: number, dy: number, steps = 12) => {
-    const box = (await page.locator(`[data-part="${part}"] ${part === 9 ? 'circle.grip' : '.hit'}`).boundingBox())!,
-      x = box.x + box.width / 2,
-      y = box.y + box.height / 2;
+    const box = (await page.locator(`[data-part="${part}"] ${part === 9 ? 'circle.grip' : '.hit'}`).boundingBox())!;
+    const x = box.x + box.width / 2;
+    const y = box.y + box.height / 2;
     await page.mouse.move(x, y);
     await page.mouse.down();
     for (let i = 1; i <= steps; i++) await page.mouse.move(x + (dx * i) / steps, y + (dy * i) / steps);
     await page.mouse.up();
     await saved(page);
   };
-  const view = await plateView(page),
-    scale = view.toPage(1, 0).x - view.toPage(0, 0).x;
+  const view = await plateView(page);
+  const scale = view.toPage(1, 0).x - view.toPage(0, 0).x;
   await drag(8, 10, 6);
   now = (await documentNow()).corners!;
   now.forEach(([x, y], i) => {
@@ -255,26 +255,26 @@ test('a drag of a corner, with fixes and slices shown, is painted at 30 frames a
   page,
   service,
 }) => {
-  const { api } = service,
-    { shot } = await preparedShot(api, 16, 4);
+  const { api } = service;
+  const { shot } = await preparedShot(api, 16, 4);
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   await page.goto(`${service.address}/shots/${shot.id}/seat`);
   await page.getByRole('button', { name: 'Drift' }).click();
   await page.locator('[data-measure]').click();
   await expect(page.locator('[data-slices]')).toHaveAttribute('data-slices-frames', '16', { timeout: 120_000 });
   await page.waitForTimeout(1500);
-  const handle = page.locator('[data-corner="2"]'),
-    box = (await handle.boundingBox())!,
-    x = box.x + box.width / 2,
-    y = box.y + box.height / 2;
+  const handle = page.locator('[data-corner="2"]');
+  const box = (await handle.boundingBox())!;
+  const x = box.x + box.width / 2;
+  const y = box.y + box.height / 2;
   await page.mouse.move(x, y);
   await page.mouse.down();
   // Moves come from within the page, one for every frame that the browser paints, as a hand's do.
   const { painted, places, seconds } = await handle.evaluate(
     (element, [fromX, fromY]) =>
       new Promise<{ painted: number; places: number; seconds: number }>((resolve) => {
-        const begun = performance.now(),
-          seen = new Set<string | null>();
+        const begun = performance.now();
+        const seen = new Set<string | null>();
         let frames = 0;
         const step = () => {
           frames++;

@@ -11,13 +11,13 @@ import { driftingTake } from '../server/test/media-files.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { expect, saved, test } from './support/bench.ts';
 
-const FRAMES = 12,
-  REFERENCE = 5;
+const FRAMES = 12;
+const REFERENCE = 5;
 
 /** A shot of the laptop, followed. */
 async function laptop(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, REFERENCE),
-    job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
+  const prepared = await preparedShot(api, FRAMES, REFERENCE);
+  const job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   return prepared;
 }
@@ -29,10 +29,9 @@ const states = async (api: Api, id: number) =>
   (await api.call<RenderLedger>('GET', `/shots/${id}/ledger`)).frames.map((f) => f.state);
 async function written(api: Api, id: number, frame: number, layer: 'full' | 'matte'): Promise<Buffer> {
   const job = await api.ended(
-      (await api.call<Job>('POST', `/shots/${id}/render`, { frames: [frame, frame], output: 'png', layers: [layer] }))
-        .id,
-    ),
-    zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${job.id}/files/${job.render!.files[0]!.name}`)));
+    (await api.call<Job>('POST', `/shots/${id}/render`, { frames: [frame, frame], output: 'png', layers: [layer] })).id,
+  );
+  const zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${job.id}/files/${job.render!.files[0]!.name}`)));
   return Buffer.from(Object.values(zip)[0]!);
 }
 
@@ -40,8 +39,8 @@ test('frames are rendered, put out of date by an edit and brought back by undo; 
   page,
   service,
 }) => {
-  const { shot } = await laptop(service.api),
-    { api } = service;
+  const { shot } = await laptop(service.api);
+  const { api } = service;
   await page.goto(`${service.address}/shots/${shot.id}/send`);
   await page.locator('[data-render-missing]').click();
   await expect(page.locator('[data-ledger-counts]')).toHaveText(`${FRAMES} of ${FRAMES}`, { timeout: 120_000 });
@@ -105,10 +104,10 @@ test('a render is held on to, sent first, gone on with and stopped; several laye
   await row.getByRole('button', { name: 'Go on' }).click();
   await expect(row).toHaveAttribute('data-render', 'done', { timeout: 120_000 });
   const [download] = await Promise.all([
-      page.waitForEvent('download'),
-      row.getByRole('link', { name: 'matte' }).click(),
-    ]),
-    zip = unzipSync(new Uint8Array(await readFile(await download.path())));
+    page.waitForEvent('download'),
+    row.getByRole('link', { name: 'matte' }).click(),
+  ]);
+  const zip = unzipSync(new Uint8Array(await readFile(await download.path())));
   expect(Object.keys(zip)).toEqual(
     Array.from({ length: FRAMES }, (_, f) => `trial-orders-laptop.matte-001.${String(f).padStart(4, '0')}.png`),
   );
@@ -123,12 +122,12 @@ test('the CSS page lays the content where our render has it, to half a pixel; SV
   page,
   service,
 }) => {
-  const { shot, truth } = await laptop(service.api),
-    { api } = service,
-    folder = temporaryFolder(),
-    frame = 8;
-  const corners = truth.frames[REFERENCE]!.corners,
-    middle = [0, 1].map((k) => corners.reduce((sum, c) => sum + c[k]!, 0) / 4) as [number, number];
+  const { shot, truth } = await laptop(service.api);
+  const { api } = service;
+  const folder = temporaryFolder();
+  const frame = 8;
+  const corners = truth.frames[REFERENCE]!.corners;
+  const middle = [0, 1].map((k) => corners.reduce((sum, c) => sum + c[k]!, 0) / 4) as [number, number];
   await change(api, shot.id, (document) => ({
     ...document,
     look: {
@@ -159,8 +158,8 @@ test('the CSS page lays the content where our render has it, to half a pixel; SV
     ]);
     return readFile(await download.path());
   };
-  const html = await save('css-html'),
-    svgs = unzipSync(new Uint8Array(await save('shapes-svg')));
+  const html = await save('css-html');
+  const svgs = unzipSync(new Uint8Array(await save('shapes-svg')));
   await writeFile(join(folder.path, 'page.html'), html);
   await writeFile(
     join(folder.path, 'orders.png'),
@@ -217,22 +216,22 @@ test('the CSS page lays the content where our render has it, to half a pixel; SV
   await writeFile(join(folder.path, 'shape.svg'), svg);
   await page.goto(pathToFileURL(join(folder.path, 'shape.svg')).href);
   const drawn = await sharp(await page.screenshot())
-      .removeAlpha()
-      .raw()
-      .toBuffer(),
-    matte = await sharp(await written(api, shot.id, frame, 'matte'))
-      .toColourspace('b-w')
-      .raw()
-      .toBuffer();
+    .removeAlpha()
+    .raw()
+    .toBuffer();
+  const matte = await sharp(await written(api, shot.id, frame, 'matte'))
+    .toColourspace('b-w')
+    .raw()
+    .toBuffer();
   const box = {
     left: Math.round(middle[0] - 90),
     right: Math.round(middle[0] + 100),
     top: Math.round(middle[1] - 60),
     bottom: Math.round(middle[1] + 65),
   };
-  let sum = 0,
-    n = 0,
-    covered = 0;
+  let sum = 0;
+  let n = 0;
+  let covered = 0;
   for (let y = box.top; y < box.bottom; y++)
     for (let x = box.left; x < box.right; x++, n++) {
       sum += Math.abs(drawn[3 * (y * 1280 + x)]! - (255 - matte[y * 1280 + x]!));
@@ -290,8 +289,8 @@ test('somebody else’s corners come in by a table whose columns are chosen, as 
   await page.locator('[data-import]').click();
   await expect(page).not.toHaveURL(new RegExp(`/shots/${shot.id}/`));
   await expect(page.getByText('Orders laptop, brought in')).toBeVisible();
-  const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]),
-    csv = (await service.api.bytes(`/shots/${id}/export/corners-csv`)).toString();
+  const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]);
+  const csv = (await service.api.bytes(`/shots/${id}/export/corners-csv`)).toString();
   for (const line of csv.split('\n').filter((l) => /^\d/.test(l))) {
     const [f, ...numbers] = line.split(',').map(Number);
     truth.frames[f!]!.corners.forEach(([x, y], i) =>
@@ -302,9 +301,9 @@ test('somebody else’s corners come in by a table whose columns are chosen, as 
 
 test('a whole project is saved as one file and brought into an empty server', async ({ page, service }) => {
   test.setTimeout(120_000);
-  const { shot, project } = await laptop(service.api),
-    folder = temporaryFolder(),
-    empty = await launch(folder.path);
+  const { shot, project } = await laptop(service.api);
+  const folder = temporaryFolder();
+  const empty = await launch(folder.path);
   await page.goto(`${service.address}/projects/${project.id}`);
   const [download] = await Promise.all([page.waitForEvent('download'), page.locator('[data-save-all]').click()]);
   expect(download.suggestedFilename()).toBe('trial.yarlop.zip');
@@ -316,8 +315,8 @@ test('a whole project is saved as one file and brought into an empty server', as
   await expect(page).toHaveURL(/\/projects\/1$/);
   await page.getByRole('link', { name: 'Orders laptop' }).first().click();
   await expect(page.locator('[data-reading="follow"]')).toContainText(`${FRAMES} of ${FRAMES}`, { timeout: 120_000 });
-  const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]),
-    corners = async (api: Api, of: number) => (await api.bytes(`/shots/${of}/export/corners-csv`)).toString();
+  const id = Number(/\/shots\/(\d+)\//.exec(page.url())![1]);
+  const corners = async (api: Api, of: number) => (await api.bytes(`/shots/${of}/export/corners-csv`)).toString();
   expect(await corners(new Api(empty.address), id)).toBe(await corners(service.api, shot.id));
   await empty.stop();
   folder.remove();
@@ -328,15 +327,15 @@ test('a loop is made and played: a dividing line is dragged and keyed, the jump 
   service,
 }) => {
   test.setTimeout(240_000);
-  const { api } = service,
-    folder = temporaryFolder(),
-    LENGTH = 26,
-    FADE = 6;
+  const { api } = service;
+  const folder = temporaryFolder();
+  const LENGTH = 26;
+  const FADE = 6;
   try {
     await driftingTake(join(folder.path, 'take.mkv'), LENGTH);
-    const project = await api.call<Project>('POST', '/projects', { name: 'Round and round' }),
-      shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Tapped tablet' }),
-      { media } = await api.bringIn(project.id, 'take.mkv', await readFile(join(folder.path, 'take.mkv')));
+    const project = await api.call<Project>('POST', '/projects', { name: 'Round and round' });
+    const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Tapped tablet' });
+    const { media } = await api.bringIn(project.id, 'take.mkv', await readFile(join(folder.path, 'take.mkv')));
     await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: media.id });
     const loop = async () => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document.loop;
     await page.goto(`${service.address}/shots/${shot.id}/send`);
@@ -365,8 +364,8 @@ test('a loop is made and played: a dividing line is dragged and keyed, the jump 
       },
     });
     // An end is dragged on the first frame, and nudged on a later one: that is a key.
-    const end = page.locator('[data-split-end="1"]'),
-      box = (await end.boundingBox())!;
+    const end = page.locator('[data-split-end="1"]');
+    const box = (await end.boundingBox())!;
     await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
     await page.mouse.down();
     await page.mouse.move(box.x + box.width / 2 + 60, box.y + box.height / 2 + 4, { steps: 4 });
@@ -413,8 +412,8 @@ test('a loop is made and played: a dividing line is dragged and keyed, the jump 
     // By numbers: the beginning lies half through over the end, where the numbers put it.
     await section.getByRole('group', { name: 'Align' }).getByRole('button', { name: 'by hand' }).click();
     await section.locator('[data-go-join]').click();
-    const ghost = page.locator('[data-ghost]'),
-      left = async () => (await ghost.boundingBox())!;
+    const ghost = page.locator('[data-ghost]');
+    const left = async () => (await ghost.boundingBox())!;
     await expect(ghost).toHaveAttribute('data-ghost', String(LENGTH - 1 - FADE / 2 - (LENGTH - FADE)));
     const before = await left();
     await section.getByLabel('Right, px').fill('4');

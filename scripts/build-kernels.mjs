@@ -7,8 +7,8 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const source = join(root, 'core/kernels/assembly'),
-  build = join(root, 'core/kernels/build');
+const source = join(root, 'core/kernels/assembly');
+const build = join(root, 'core/kernels/build');
 const OPTIONS = [
   '-O3',
   '--noAssert',
@@ -28,8 +28,8 @@ const MODULES = [
 export function buildKernels() {
   const hash = createHash('sha256').update(JSON.stringify([OPTIONS, MODULES]));
   for (const name of readdirSync(source).sort()) hash.update(name).update(readFileSync(join(source, name)));
-  const stamp = hash.digest('hex'),
-    stampFile = join(build, 'stamp');
+  const stamp = hash.digest('hex');
+  const stampFile = join(build, 'stamp');
   if (
     MODULES.every(([, file]) => existsSync(join(build, file))) &&
     existsSync(stampFile) &&

@@ -21,8 +21,8 @@ const PROGRAMS = [
   'server/jobs/sampling-thread.ts',
   'server/kernels/helper-thread.ts',
 ];
-const ROOMS = ['cli', 'core', 'server'],
-  KEPT_MS = 24 * 3600 * 1000;
+const ROOMS = ['cli', 'core', 'server'];
+const KEPT_MS = 24 * 3600 * 1000;
 
 /**
  * Loads a program or thread of this project by the path of its TypeScript source: the built one, or the source itself through

@@ -3,10 +3,10 @@ import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, expect, test } from 'vitest';
 
-const root = join(import.meta.dirname, '..'),
-  name = `programs-test-${process.pid}`,
-  builds = join(root, '.cache', name),
-  folder = `${builds}-source`;
+const root = join(import.meta.dirname, '..');
+const name = `programs-test-${process.pid}`;
+const builds = join(root, '.cache', name);
+const folder = `${builds}-source`;
 mkdirSync(folder, { recursive: true });
 afterAll(() => {
   for (const path of [folder, builds]) rmSync(path, { recursive: true, force: true });

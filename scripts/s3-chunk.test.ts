@@ -11,9 +11,9 @@ import { S3Store } from '../demo/stand-ins/s3-store.ts';
 import type { Truth } from '../demo/truth.ts';
 
 /** The recipe of docs/farm.md with Debian's s3cmd, on a stand-in of the store. */
-const ROOT = join(import.meta.dirname, '..'),
-  FRAMES = 4,
-  run = promisify(execFile);
+const ROOT = join(import.meta.dirname, '..');
+const FRAMES = 4;
+const run = promisify(execFile);
 let store: S3Store, folder: string;
 
 beforeAll(async () => {
@@ -23,8 +23,8 @@ beforeAll(async () => {
     join(folder, 's3cfg'),
     `[default]\naccess_key = FERNHOLLOW\nsecret_key = ferns\nhost_base = ${store.host}\nhost_bucket = ${store.host}\nuse_https = False\nsignature_v2 = False\n`,
   );
-  const truth = JSON.parse(readFileSync(join(ROOT, 'demo/clips/orders-laptop.truth.json'), 'utf8')) as Truth,
-    quad = (frame: number) => truth.frames[frame]!.corners as unknown as Quad;
+  const truth = JSON.parse(readFileSync(join(ROOT, 'demo/clips/orders-laptop.truth.json'), 'utf8')) as Truth;
+  const quad = (frame: number) => truth.frames[frame]!.corners as unknown as Quad;
   const track = writeTrack(
     {
       pixelCentre: 'half',

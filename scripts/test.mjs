@@ -19,8 +19,8 @@ const { buildInterface } = await import('./build-interface.mjs');
 const { buildKernels } = await import('./build-kernels.mjs');
 buildKernels();
 
-let passed = 0,
-  failed = 0;
+let passed = 0;
+let failed = 0;
 /** What failed and why, said once more at the end, where it is found. */
 const fallen = [];
 const quiet = { ...process.env, FORCE_COLOR: '0', NO_COLOR: '1' };
@@ -39,10 +39,10 @@ async function checks(list) {
   const waiting = [...list];
   const worker = async () => {
     for (let next = waiting.shift(); next; next = waiting.shift()) {
-      const [title, command, args] = next,
-        started = Date.now(),
-        child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], env: quiet }),
-        said = [];
+      const [title, command, args] = next;
+      const started = Date.now();
+      const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], env: quiet });
+      const said = [];
       for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => said.push(chunk));
       const ok = await new Promise((resolve) =>
         child.on('error', () => resolve(false)).on('close', (code) => resolve(code === 0)),

@@ -26,9 +26,9 @@ export interface BlendPlate {
 }
 
 export async function blendPlate(name: string, withGoal = true): Promise<BlendPlate> {
-  const { plate, truth: file } = await conditionPlate(name),
-    truth = JSON.parse(readFileSync(file, 'utf8')) as Truth,
-    quads = new Map(truth.frames.map((f) => [f.frame, f.corners as unknown as Quad]));
+  const { plate, truth: file } = await conditionPlate(name);
+  const truth = JSON.parse(readFileSync(file, 'utf8')) as Truth;
+  const quads = new Map(truth.frames.map((f) => [f.frame, f.corners as unknown as Quad]));
   return {
     name,
     truth,
@@ -62,15 +62,15 @@ export function measured(
   const measure = new MeasureLook(shot);
   measure.begin(plates[measure.home]!);
   for (const frame of measure.frames) measure.add(frame, plates[frame]!);
-  const found = measure.finish(),
-    front = measureFront(
-      framesToMeasure(
-        [...shot.quads.keys()].sort((a, b) => a - b),
-        (frame) => shot.quads.get(frame),
-      ).map((frame) => ({ picture: plates[frame]!, quad: shot.quads.get(frame)! })),
-      shot.ratio,
-      shot.colour,
-      shot.quads.get(measure.home),
-    );
+  const found = measure.finish();
+  const front = measureFront(
+    framesToMeasure(
+      [...shot.quads.keys()].sort((a, b) => a - b),
+      (frame) => shot.quads.get(frame),
+    ).map((frame) => ({ picture: plates[frame]!, quad: shot.quads.get(frame)! })),
+    shot.ratio,
+    shot.colour,
+    shot.quads.get(measure.home),
+  );
   return { found, look: proposeLook(found, front, shot) };
 }

@@ -18,8 +18,8 @@ const PARTS: Readonly<Record<string, () => Promise<FigureRow[]>>> = {
   proposal: () => proposalFigures(),
   speed: () => smearSpeed(),
 };
-const cache = join(import.meta.dirname, '../../.cache/blend'),
-  file = (part: string) => join(cache, `${part}.json`);
+const cache = join(import.meta.dirname, '../../.cache/blend');
+const file = (part: string) => join(cache, `${part}.json`);
 
 // As it ships: with the compiled loops.
 loadKernels();
@@ -32,8 +32,8 @@ const rows = Object.keys(PARTS).flatMap((part) =>
 );
 
 const told = ({ title, unit, digits, seeds, asked: limit, below }: FigureRow) => {
-  const worst = below ? Math.max(...seeds) : Math.min(...seeds),
-    show = (v: number) => v.toFixed(digits);
+  const worst = below ? Math.max(...seeds) : Math.min(...seeds);
+  const show = (v: number) => v.toFixed(digits);
   return `| ${title} | ${seeds.map(show).join(' / ')} ${unit} | ${limit === null ? '—' : `${below ? '≤' : '≥'} ${limit} ${unit}: ${(below ? worst <= limit : worst >= limit) ? 'reached' : 'not reached'}`} |`;
 };
 writeSection(

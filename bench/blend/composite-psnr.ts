@@ -24,9 +24,9 @@ export async function compositeQuality(
   look: Look,
   keep?: (frame: number, picture: CodedPicture) => void,
 ): Promise<CompositeQuality> {
-  const resolved = resolveLook({ ...look, grain: { levels: [{ level: 0, sigma: [0, 0, 0] }], off: true } }),
-    kind = cleanNeeds(resolved),
-    known = [...shot.quads.keys()].sort((a, b) => a - b);
+  const resolved = resolveLook({ ...look, grain: { levels: [{ level: 0, sigma: [0, 0, 0] }], off: true } });
+  const kind = cleanNeeds(resolved);
+  const known = [...shot.quads.keys()].sort((a, b) => a - b);
   const clean = kind
     ? cleanSurface(
         kind,
@@ -40,15 +40,15 @@ export async function compositeQuality(
         DISPLAY,
       )
     : null;
-  const still = await readStill(contentFile),
-    shown = new ShownContent({ frames: 1, rate: truth.rate, picture: () => Promise.resolve(still) }, truth.rate);
+  const still = await readStill(contentFile);
+  const shown = new ShownContent({ frames: 1, rate: truth.rate, picture: () => Promise.resolve(still) }, truth.rate);
   // Sums for the fit and what follows from it, per channel and frame.
   const sums = plates.map(() => [0, 1, 2].map(() => ({ n: 0, x: 0, y: 0, xx: 0, xy: 0, yy: 0 })));
   for (let frame = 0; frame < plates.length; frame++) {
-    const now = shot.quads.get(frame),
-      pyramid = now && (await shown.at(frame, resolved)),
-      plate = plates[frame]!,
-      outline = truly.quads.get(frame);
+    const now = shot.quads.get(frame);
+    const pyramid = now && (await shown.at(frame, resolved));
+    const plate = plates[frame]!;
+    const outline = truly.quads.get(frame);
     const ours =
       now && pyramid
         ? composeFrame(
@@ -74,10 +74,10 @@ export async function compositeQuality(
       for (let col = 0; col < truth.width; col++) {
         if (!contains(outline, col + 0.5, row + 0.5)) continue;
         for (let c = 0; c < 3; c++) {
-          const s = sums[frame]![c]!,
-            at = 3 * (row * truth.width + col) + c,
-            x = ours.data[at]!,
-            y = goals[frame]!.data[at]!;
+          const s = sums[frame]![c]!;
+          const at = 3 * (row * truth.width + col) + c;
+          const x = ours.data[at]!;
+          const y = goals[frame]!.data[at]!;
           s.n++;
           s.x += x;
           s.y += y;
@@ -88,15 +88,15 @@ export async function compositeQuality(
       }
     }
   }
-  const whole = [0, 1, 2].map((c) => sums.reduce((t, s) => add(t, s[c]!), { n: 0, x: 0, y: 0, xx: 0, xy: 0, yy: 0 })),
-    fits = whole.map(fitOf);
+  const whole = [0, 1, 2].map((c) => sums.reduce((t, s) => add(t, s[c]!), { n: 0, x: 0, y: 0, xx: 0, xy: 0, yy: 0 }));
+  const fits = whole.map(fitOf);
   const errorOf = (s: Sums[]) =>
-      s.reduce((e, one, c) => e + squares(one, fits[c]!), 0) /
-      Math.max(
-        1,
-        s.reduce((n, one) => n + one.n, 0),
-      ),
-    db = (mse: number) => 10 * Math.log10((255 * 255) / Math.max(1e-6, mse));
+    s.reduce((e, one, c) => e + squares(one, fits[c]!), 0) /
+    Math.max(
+      1,
+      s.reduce((n, one) => n + one.n, 0),
+    );
+  const db = (mse: number) => 10 * Math.log10((255 * 255) / Math.max(1e-6, mse));
   const perFrame = sums.flatMap((s, frame) => (s[0]!.n > 0 ? [{ frame, psnr: db(errorOf(s)) }] : []));
   return { psnr: db(errorOf(whole)), worst: Math.min(...perFrame.map((f) => f.psnr)), perFrame };
 }
@@ -120,8 +120,8 @@ const add = (a: Sums, b: Sums): Sums => ({
 });
 
 function fitOf({ n, x, y, xx, xy }: Sums): { gain: number; offset: number } {
-  const det = n * xx - x * x,
-    gain = det > 1e-9 ? (n * xy - x * y) / det : 1;
+  const det = n * xx - x * x;
+  const gain = det > 1e-9 ? (n * xy - x * y) / det : 1;
   return { gain, offset: (y - gain * x) / Math.max(1, n) };
 }
 

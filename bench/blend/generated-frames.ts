@@ -25,17 +25,17 @@ export interface ColouredNoise extends SensorNoise {
 
 export function colouredRecord(noise: ColouredNoise): NonNullable<Filmed['record']> {
   return (light, width, seed) => {
-    const height = light.length / 3 / width,
-      gaussian = gaussianFrom(randomFrom(seed)),
-      out = new Uint8Array(light.length),
-      radius = Math.ceil(3 * noise.size),
-      weights = Array.from({ length: 2 * radius + 1 }, (_, k) =>
-        noise.size > 0 ? Math.exp(-((k - radius) ** 2) / (2 * noise.size ** 2)) : 1,
-      );
+    const height = light.length / 3 / width;
+    const gaussian = gaussianFrom(randomFrom(seed));
+    const out = new Uint8Array(light.length);
+    const radius = Math.ceil(3 * noise.size);
+    const weights = Array.from({ length: 2 * radius + 1 }, (_, k) =>
+      noise.size > 0 ? Math.exp(-((k - radius) ** 2) / (2 * noise.size ** 2)) : 1,
+    );
     const norm = Math.sqrt(weights.reduce((s, w) => s + w * w, 0));
     for (let c = 0; c < 3; c++) {
-      const white = Float32Array.from({ length: width * height }, () => gaussian()),
-        across = new Float32Array(width * height);
+      const white = Float32Array.from({ length: width * height }, () => gaussian());
+      const across = new Float32Array(width * height);
       const at = (from: Float32Array, x: number, y: number) =>
         from[Math.min(height - 1, Math.max(0, y)) * width + Math.min(width - 1, Math.max(0, x))]!;
       for (let i = 0; i < across.length; i++)
@@ -64,8 +64,8 @@ export function filmed(
   shot: Shot,
   { softness, shutter, record }: Filmed,
 ): { scene: Scene; quads: Map<number, Quad>; picture: (frame: number) => CodedPicture } {
-  const made = shot.scene(),
-    scene: Scene = { ...made, softness: softness ?? made.softness, shutter: shutter ?? made.shutter };
+  const made = shot.scene();
+  const scene: Scene = { ...made, softness: softness ?? made.softness, shutter: shutter ?? made.shutter };
   const quads = new Map(
     Array.from({ length: shot.frames }, (_, f): [number, Quad] => [f, screenCorners(scene, f) as unknown as Quad]),
   );
@@ -73,8 +73,8 @@ export function filmed(
     scene,
     quads,
     picture: (frame) => {
-      const light = renderFrame(scene, frame),
-        seed = shot.seed * 7919 + frame;
+      const light = renderFrame(scene, frame);
+      const seed = shot.seed * 7919 + frame;
       return {
         width: scene.lens.width,
         height: scene.lens.height,
@@ -87,13 +87,13 @@ export function filmed(
 
 /** What is measured of some of a shot's frames: those that one kind of measurement asks for. */
 export function measuredFrames(shot: Shot, otherwise: Filmed, role: Role, most: number): LookFindings {
-  const { scene, quads, picture } = filmed(shot, otherwise),
-    measure = new MeasureLook(
-      shotOf(
-        { width: scene.lens.width, height: scene.lens.height, referenceFrame: shot.referenceFrame, rate: shot.rate },
-        quads,
-      ),
-    );
+  const { scene, quads, picture } = filmed(shot, otherwise);
+  const measure = new MeasureLook(
+    shotOf(
+      { width: scene.lens.width, height: scene.lens.height, referenceFrame: shot.referenceFrame, rate: shot.rate },
+      quads,
+    ),
+  );
   measure.begin(picture(measure.home));
   for (const frame of measure.framesFor(role).slice(0, most)) measure.add(frame, picture(frame), role);
   return measure.finish();

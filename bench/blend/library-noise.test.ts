@@ -20,9 +20,9 @@ beforeAll(async () => {
 
 // OpenCV 4.12, meanStdDev: the standard deviation of all pixels of a picture.
 function deviationOf(values: ArrayLike<number>, width: number, height: number): number {
-  const picture = new cv.Mat(height, width, cv.CV_32FC1),
-    mean = new cv.Mat(),
-    deviation = new cv.Mat();
+  const picture = new cv.Mat(height, width, cv.CV_32FC1);
+  const mean = new cv.Mat();
+  const deviation = new cv.Mat();
   picture.data32F.set(values);
   cv.meanStdDev(picture, mean, deviation);
   const told = deviation.data64F[0]!;
@@ -30,19 +30,19 @@ function deviationOf(values: ArrayLike<number>, width: number, height: number): 
   return told;
 }
 
-const WIDE = 64,
-  HIGH = 192;
+const WIDE = 64;
+const HIGH = 192;
 
 test('grain measured from flat places is the deviation that the library tells of them, to a tenth', () => {
-  const noise = { floor: 0.004, shot: 0.012, size: 0, channels: [1, 0.8, 1.3] },
-    regions = [1, 2, 3].map((seed) => grainyRegion(noise, seed)),
-    { grain } = grainOf(regions.flatMap((region) => flatBlocks(region)))!;
+  const noise = { floor: 0.004, shot: 0.012, size: 0, channels: [1, 0.8, 1.3] };
+  const regions = [1, 2, 3].map((seed) => grainyRegion(noise, seed));
+  const { grain } = grainOf(regions.flatMap((region) => flatBlocks(region)))!;
   for (const patch of [1, 4, 7]) {
     ([0, 1, 2] as const).forEach((c) => {
-      const [region] = regions,
-        codes = Float32Array.from({ length: WIDE * HIGH }, (_, i) =>
-          lightToCode(region!.planes[c][Math.floor(i / WIDE) * region!.width + patch * WIDE + (i % WIDE)]!),
-        );
+      const [region] = regions;
+      const codes = Float32Array.from({ length: WIDE * HIGH }, (_, i) =>
+        lightToCode(region!.planes[c][Math.floor(i / WIDE) * region!.width + patch * WIDE + (i % WIDE)]!),
+      );
       const told = deviationOf(codes, WIDE, HIGH);
       expect(told).toBeGreaterThan(0.004);
       expect(Math.abs(grainAt(grain, 0.1 + 0.1 * patch, c) / told - 1)).toBeLessThan(0.1);
@@ -55,10 +55,10 @@ test.each([
   [0.8, 0.012],
   [0, 0.03],
 ])('grain of %f px that is laid on content has the deviation it was told, %f', (size, sigma) => {
-  const width = 160,
-    height = 120,
-    out: CodedPicture = { width, height, peak: 255, data: new Uint8Array(3 * width * height).fill(140) },
-    grain: Grain = { size: [size, size], levels: [{ level: 0.5, sigma: [sigma, sigma, sigma] }] };
+  const width = 160;
+  const height = 120;
+  const out: CodedPicture = { width, height, peak: 255, data: new Uint8Array(3 * width * height).fill(140) };
+  const grain: Grain = { size: [size, size], levels: [{ level: 0.5, sigma: [sigma, sigma, sigma] }] };
   layGrain(
     out,
     new Float32Array(width * height).fill(1),

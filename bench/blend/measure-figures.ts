@@ -7,9 +7,9 @@ import type { FigureRow } from './figure-row.ts';
 import { colouredRecord, measuredFrames, type ColouredNoise } from './generated-frames.ts';
 import { median } from '../../core/image/statistics.ts';
 
-const SOFTNESS = [0.5, 1, 2, 4] as const,
-  SHUTTERS = [90, 180, 270, 360] as const,
-  FRAMES = 4;
+const SOFTNESS = [0.5, 1, 2, 4] as const;
+const SHUTTERS = [90, 180, 270, 360] as const;
+const FRAMES = 4;
 const NOISES: readonly { title: string; noise: ColouredNoise }[] = [
   { title: 'white', noise: { floor: 0.004, shot: 0.01, channels: [1, 1, 1], size: 0 } },
   { title: 'coloured, of 0.7 px', noise: { floor: 0.006, shot: 0.012, channels: [1.2, 0.8, 1.5], size: 0.7 } },
@@ -71,9 +71,9 @@ export function measureFigures(): FigureRow[] {
       asked: 0.05,
       below: true,
       seeds: SEEDS.map((seed) => {
-        const shot = darkReflection.make(seed),
-          { lights, home } = measuredFrames(shot, {}, 'light', 48),
-          at = (frame: number) => Math.log2(lightChange(frame, seed) / lightChange(home, seed));
+        const shot = darkReflection.make(seed);
+        const { lights, home } = measuredFrames(shot, {}, 'light', 48);
+        const at = (frame: number) => Math.log2(lightChange(frame, seed) / lightChange(home, seed));
         return Math.max(...lights.map(({ frame, around }) => (around ? Math.abs(around.stops - at(frame)) : 9)));
       }),
     },

@@ -13,10 +13,10 @@ export async function followedCorners(
   name: string,
   truth: Truth,
 ): Promise<Readonly<Record<'followed' | 'locked', ReadonlyMap<number, Quad>>>> {
-  const folder = join(import.meta.dirname, '../../.cache/blend'),
-    file = (kind: string) => join(folder, `${name}.${kind}.json`),
-    job = file('job'),
-    { plate } = await conditionPlate(name);
+  const folder = join(import.meta.dirname, '../../.cache/blend');
+  const file = (kind: string) => join(folder, `${name}.${kind}.json`);
+  const job = file('job');
+  const { plate } = await conditionPlate(name);
   mkdirSync(folder, { recursive: true });
   writeFileSync(job, JSON.stringify(jobFromTruth(truth)));
   const run = async (...args: string[]) => {

@@ -29,43 +29,43 @@ const STEPS = [16, 40, 80] as const;
  * far the way that is led through the corners of seven frames is from theirs.
  */
 export async function pinFigures(): Promise<FigureRow[]> {
-  const paths: number[] = [],
-    rows = STEPS.map((): { row: FigureRow; steps: number[]; seeds: number[] } => ({
-      row: { title: '', unit: 'codes', digits: 2, seeds: [], asked: 1, below: true },
-      steps: [],
-      seeds: [],
-    }));
+  const paths: number[] = [];
+  const rows = STEPS.map((): { row: FigureRow; steps: number[]; seeds: number[] } => ({
+    row: { title: '', unit: 'codes', digits: 2, seeds: [], asked: 1, below: true },
+    steps: [],
+    seeds: [],
+  }));
   for (const seed of SEEDS) {
-    const shot = blurBursts.make(seed),
-      area = shot.scene().cards[0]!.screen!,
-      file = join(import.meta.dirname, '../../demo/content', shot.content),
-      texture = await contentTexture(file, area.width, area.height, shot.levels);
-    const { quads } = filmed(shot, {}),
-      scene = { ...shot.scene(texture), samples: SAMPLES },
-      measured = shotOf(
-        { width: scene.lens.width, height: scene.lens.height, referenceFrame: shot.referenceFrame, rate: shot.rate },
-        quads,
-      ),
-      look = resolveLook({
-        levels: shot.levels,
-        soften: scene.softness,
-        motionBlur: { shutter: WHOLE * 360, phase: 0 },
-      });
+    const shot = blurBursts.make(seed);
+    const area = shot.scene().cards[0]!.screen!;
+    const file = join(import.meta.dirname, '../../demo/content', shot.content);
+    const texture = await contentTexture(file, area.width, area.height, shot.levels);
+    const { quads } = filmed(shot, {});
+    const scene = { ...shot.scene(texture), samples: SAMPLES };
+    const measured = shotOf(
+      { width: scene.lens.width, height: scene.lens.height, referenceFrame: shot.referenceFrame, rate: shot.rate },
+      quads,
+    );
+    const look = resolveLook({
+      levels: shot.levels,
+      soften: scene.softness,
+      motionBlur: { shutter: WHOLE * 360, phase: 0 },
+    });
     const pyramid = buildContentPyramid(await readStill(file), levelsNow(look.levels, 0));
     const motionOf = (frame: number) =>
-        motionAbout(
-          (f) => screenCorners(scene, frame + ((f - frame) * scene.shutter) / WHOLE) as unknown as Quad,
-          frame,
-        )!,
-      inside = [...quads.keys()].filter((f) => f > 2 && f < shot.frames - 3);
+      motionAbout(
+        (f) => screenCorners(scene, frame + ((f - frame) * scene.shutter) / WHOLE) as unknown as Quad,
+        frame,
+      )!;
+    const inside = [...quads.keys()].filter((f) => f > 2 && f < shot.frames - 3);
     paths.push(wayOff(scene, quads, shot.frames));
     for (const [k, wanted] of STEPS.entries()) {
       const frame = inside.reduce((a, b) =>
-          Math.abs(stepsOf(motionOf(b)) - wanted) < Math.abs(stepsOf(motionOf(a)) - wanted) ? b : a,
-        ),
-        motion = motionOf(frame);
-      const goal = recordFrame(renderFrame(scene, frame), null, 0),
-        plate = { width: scene.lens.width, height: scene.lens.height, data: goal.slice(), peak: 255 as const };
+        Math.abs(stepsOf(motionOf(b)) - wanted) < Math.abs(stepsOf(motionOf(a)) - wanted) ? b : a,
+      );
+      const motion = motionOf(frame);
+      const goal = recordFrame(renderFrame(scene, frame), null, 0);
+      const plate = { width: scene.lens.width, height: scene.lens.height, data: goal.slice(), peak: 255 as const };
       const ours = composeFrame(
         plate,
         {
@@ -78,8 +78,8 @@ export async function pinFigures(): Promise<FigureRow[]> {
         },
         'final',
       );
-      const outlines = [-0.5, 0, 0.5].map((t) => grownOutline(quadAt(motion, WHOLE * t), -4)),
-        off: number[] = [];
+      const outlines = [-0.5, 0, 0.5].map((t) => grownOutline(quadAt(motion, WHOLE * t), -4));
+      const off: number[] = [];
       for (let row = 0; row < plate.height; row++)
         for (let col = 0; col < plate.width; col++)
           if (outlines.every((o) => contains(o, col + 0.5, row + 0.5)))
@@ -126,8 +126,8 @@ function wayOff(scene: Scene, quads: ReadonlyMap<number, Quad>, frames: number):
   for (let frame = 2; frame < frames - 2; frame++) {
     const motion = motionAbout((f) => quads.get(f), frame)!;
     for (const time of [-scene.shutter / 2, scene.shutter / 2]) {
-      const told = quadAt(motion, time),
-        own = screenCorners(scene, frame + time) as unknown as Quad;
+      const told = quadAt(motion, time);
+      const own = screenCorners(scene, frame + time) as unknown as Quad;
       for (let corner = 0; corner < 4; corner++) most = Math.max(most, distance(told[corner]!, own[corner]!));
     }
   }

@@ -27,13 +27,13 @@ const OWN = ['clean', 'orbit-laptop'] as const;
 export async function proposalFigures(): Promise<FigureRow[]> {
   const rows: FigureRow[] = [];
   for (const { title, name, asked } of [...WHOLE, ...REFLECTIONS]) {
-    const ours: number[] = [],
-      behind: number[] = [];
+    const ours: number[] = [];
+    const behind: number[] = [];
     for (const seed of SEEDS) {
       const { mine, best } = await keptFigures(`${name}@${seed}`, async () => {
-        const plate = await blendPlate(`${name}@${seed}`),
-          { look } = measured(plate, plate.shot),
-          own = await compositeQuality(plate, plate.shot, look);
+        const plate = await blendPlate(`${name}@${seed}`);
+        const { look } = measured(plate, plate.shot);
+        const own = await compositeQuality(plate, plate.shot, look);
         console.log(name, seed, own.psnr.toFixed(1), 'worst frame', own.worst.toFixed(1));
         return { mine: own.psnr, best: (await compositeQuality(plate, plate.shot, trueLook(plate.truth, look))).psnr };
       });
@@ -56,10 +56,10 @@ export async function proposalFigures(): Promise<FigureRow[]> {
     const behind = { followed: [] as number[], locked: [] as number[] };
     for (const seed of SEEDS) {
       const figures = await keptFigures(`${name}@${seed}.own`, async () => {
-        const plate = await blendPlate(`${name}@${seed}`),
-          tracks = await followedCorners(`${name}@${seed}`, plate.truth),
-          on = async (shot: typeof plate.shot) =>
-            (await compositeQuality(plate, shot, measured(plate, shot).look)).psnr;
+        const plate = await blendPlate(`${name}@${seed}`);
+        const tracks = await followedCorners(`${name}@${seed}`, plate.truth);
+        const on = async (shot: typeof plate.shot) =>
+          (await compositeQuality(plate, shot, measured(plate, shot).look)).psnr;
         return {
           exact: await on(plate.shot),
           followed: await on(shotOf(plate.truth, tracks.followed)),

@@ -32,9 +32,9 @@ export interface CleanFigures {
 
 /** Marks are measured so far beyond their outline, px: as far as the lens smears them. */
 const BEYOND = 1.5;
-const SCREEN = 250,
-  FRONT = 2,
-  SAME_LIGHT = 1;
+const SCREEN = 250;
+const FRONT = 2;
+const SAME_LIGHT = 1;
 
 /** Cleans a generated plate's marks, found by themselves, along its exact corners, and compares with the plate that never had any. `marks`: half width and height and middles, shares of the screen. */
 export async function cleanFigures(
@@ -42,65 +42,65 @@ export async function cleanFigures(
   marks: readonly CleanFix[],
   keep?: (frame: number, cleaned: CodedPicture, goal: CodedPicture) => void,
 ): Promise<CleanFigures> {
-  const { plate, truth: file } = await conditionPlate(name),
-    paths = await conditionUnmarked(name),
-    truth = JSON.parse(readFileSync(file, 'utf8')) as Truth,
-    plates = await picturesOf(plate),
-    goals = await picturesOf(paths.unmarked),
-    mattes = await picturesOf(paths.matte);
-  const quads = new Map(truth.frames.map((f) => [f.frame, f.corners as unknown as Quad])),
-    reference = quads.get(truth.referenceFrame)!,
-    ratio = sideRatio(reference);
+  const { plate, truth: file } = await conditionPlate(name);
+  const paths = await conditionUnmarked(name);
+  const truth = JSON.parse(readFileSync(file, 'utf8')) as Truth;
+  const plates = await picturesOf(plate);
+  const goals = await picturesOf(paths.unmarked);
+  const mattes = await picturesOf(paths.matte);
+  const quads = new Map(truth.frames.map((f) => [f.frame, f.corners as unknown as Quad]));
+  const reference = quads.get(truth.referenceFrame)!;
+  const ratio = sideRatio(reference);
   const frames = framesToMeasure([...quads.keys()], (frame) => quads.get(frame)).map((frame) => ({
-      picture: plates[frame]!,
-      quad: quads.get(frame)!,
-    })),
-    front = measureFront(frames, ratio, DISPLAY, reference),
-    fixes = foundFixes(frames, ratio, DISPLAY),
-    usual = asksFrames(fixes) ? (usualSurface(frames, ratio) ?? undefined) : undefined;
+    picture: plates[frame]!,
+    quad: quads.get(frame)!,
+  }));
+  const front = measureFront(frames, ratio, DISPLAY, reference);
+  const fixes = foundFixes(frames, ratio, DISPLAY);
+  const usual = asksFrames(fixes) ? (usualSurface(frames, ratio) ?? undefined) : undefined;
   const look = resolveLook({
     keys: front.keys as never,
     ...(front.spill ? { spill: front.spill } : {}),
     clean: { fixes: fixes as never, grain: false },
     motionBlur: { shutter: truth.shutter },
   });
-  const { width, height } = truth,
-    means: number[][][] = marks.map(() => []);
-  let squares = 0,
-    count = 0,
-    worst = Infinity,
-    changed = 0;
+  const { width, height } = truth;
+  const means: number[][][] = marks.map(() => []);
+  let squares = 0;
+  let count = 0;
+  let worst = Infinity;
+  let changed = 0;
   for (let frame = 0; frame < plates.length; frame++) {
-    const filmed = plates[frame]!,
-      goal = goals[frame]!,
-      cleaned = cleanPlate(
-        filmed,
-        {
-          contents: [],
-          motion: motionAbout((f) => quads.get(f), frame)!,
-          ratio,
-          look,
-          frame,
-          reference,
-          referenceFrame: truth.referenceFrame,
-          usual,
-        },
-        'final',
-        DISPLAY,
-      ),
-      map = homographyBetweenQuads(UNIT_SQUARE, quads.get(frame)!)!;
+    const filmed = plates[frame]!;
+    const goal = goals[frame]!;
+    const cleaned = cleanPlate(
+      filmed,
+      {
+        contents: [],
+        motion: motionAbout((f) => quads.get(f), frame)!,
+        ratio,
+        look,
+        frame,
+        reference,
+        referenceFrame: truth.referenceFrame,
+        usual,
+      },
+      'final',
+      DISPLAY,
+    );
+    const map = homographyBetweenQuads(UNIT_SQUARE, quads.get(frame)!)!;
     keep?.(frame, cleaned, goal);
-    let own = 0,
-      n = 0;
+    let own = 0;
+    let n = 0;
     marks.forEach(({ outline }, k) => {
-      const there = outline!.map((p) => applyToPoint(map, p)),
-        sums = [0, 0, 0, 0];
+      const there = outline!.map((p) => applyToPoint(map, p));
+      const sums = [0, 0, 0, 0];
       let pixels = 0;
       around(there, width, height, (i) => {
         const screen = mattes[frame]!.data[3 * i]!;
         for (let c = 0; c < 3; c++) {
-          const at = 3 * i + c,
-            off = cleaned.data[at]! - goal.data[at]!;
+          const at = 3 * i + c;
+          const off = cleaned.data[at]! - goal.data[at]!;
           if (screen <= FRONT) changed = Math.max(changed, Math.abs(cleaned.data[at]! - filmed.data[at]!));
           if (screen < SCREEN) continue;
           own += off * off;
@@ -151,13 +151,13 @@ function flickerOf(rows: readonly number[][], light: number): number {
 
 /** Pixels within an outline or near it. */
 function around(outline: readonly Point[], width: number, height: number, each: (index: number) => void): void {
-  const { left, top, right, bottom } = bounds(outline),
-    x = (left + right) / 2,
-    y = (top + bottom) / 2,
-    grown = outline.map(([px, py]): Point => {
-      const d = Math.hypot(px - x, py - y);
-      return [px + ((px - x) * BEYOND) / d, py + ((py - y) * BEYOND) / d];
-    });
+  const { left, top, right, bottom } = bounds(outline);
+  const x = (left + right) / 2;
+  const y = (top + bottom) / 2;
+  const grown = outline.map(([px, py]): Point => {
+    const d = Math.hypot(px - x, py - y);
+    return [px + ((px - x) * BEYOND) / d, py + ((py - y) * BEYOND) / d];
+  });
   for (let row = Math.max(0, Math.floor(top - BEYOND)); row < Math.min(height, bottom + BEYOND); row++)
     for (let col = Math.max(0, Math.floor(left - BEYOND)); col < Math.min(width, right + BEYOND); col++)
       if (contains(grown, col + 0.5, row + 0.5)) each(row * width + col);

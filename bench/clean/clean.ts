@@ -11,9 +11,10 @@ import { writeSection } from '../document-section.ts';
 import { cleanFigures } from './clean-figures.ts';
 
 loadKernels();
-const only = process.argv.slice(2),
-  asked = (name: string, seed: number) => only.length === 0 || only.includes(name) || only.includes(`${name}@${seed}`),
-  reached = (yes: boolean) => (yes ? 'reached' : '**not reached**');
+const only = process.argv.slice(2);
+const asked = (name: string, seed: number) =>
+  only.length === 0 || only.includes(name) || only.includes(`${name}@${seed}`);
+const reached = (yes: boolean) => (yes ? 'reached' : '**not reached**');
 const FLICKER = 0.5;
 
 /** As demo/textures/devices.ts draws them: middles of a grid, half sizes in centimetres of the screen. */
@@ -27,11 +28,11 @@ function grid(columns: number, rows: number, outline: readonly Point[], width: n
   }));
 }
 const DOT: Point[] = Array.from({ length: 16 }, (_, i) => [
-    0.16 * Math.cos((i * Math.PI) / 8),
-    0.16 * Math.sin((i * Math.PI) / 8),
-  ]),
-  A = 0.42,
-  B = 0.07;
+  0.16 * Math.cos((i * Math.PI) / 8),
+  0.16 * Math.sin((i * Math.PI) / 8),
+]);
+const A = 0.42;
+const B = 0.07;
 const CROSS: Point[] = [
   [-B, -A],
   [B, -A],

@@ -4,22 +4,22 @@ export interface BoundRatios {
   ratios: readonly number[];
 }
 
-const WIDTH = 720,
-  HEIGHT = 360,
-  LEFT = 46,
-  TOP = 16,
-  RIGHT = 230,
-  BOTTOM = 40;
+const WIDTH = 720;
+const HEIGHT = 360;
+const LEFT = 46;
+const TOP = 16;
+const RIGHT = 230;
+const BOTTOM = 40;
 /** The axis ends at twice the bound. */
 const MOST = 2;
 const DASHES = ['', '6 3', '2 3', '8 3 2 3', '1 2', '10 4'];
 
 /** The share of corners within so many times their stated bound, as an SVG: 95 % should lie within 1. */
 export function boundChart(conditions: readonly BoundRatios[]): string {
-  const width = WIDTH - LEFT - RIGHT,
-    height = HEIGHT - TOP - BOTTOM;
-  const x = (ratio: number) => LEFT + (width * ratio) / MOST,
-    y = (share: number) => TOP + height * (1 - share);
+  const width = WIDTH - LEFT - RIGHT;
+  const height = HEIGHT - TOP - BOTTOM;
+  const x = (ratio: number) => LEFT + (width * ratio) / MOST;
+  const y = (share: number) => TOP + height * (1 - share);
   const line = (ratios: readonly number[]) =>
     Array.from({ length: 81 }, (_, i) => (i * MOST) / 80)
       .map(

@@ -55,8 +55,8 @@ describe('measureTrack', () => {
   });
 
   test('a steady drift has no jitter, a wobble has', () => {
-    const drift = measureTrack(truth(5), { frames: [0, 1, 2, 3, 4].map((f) => off(f, 0.1 * f)) }),
-      wobble = measureTrack(truth(5), { frames: [0, 1, 2, 3, 4].map((f) => off(f, f % 2 === 0 ? 0.1 : -0.1)) });
+    const drift = measureTrack(truth(5), { frames: [0, 1, 2, 3, 4].map((f) => off(f, 0.1 * f)) });
+    const wobble = measureTrack(truth(5), { frames: [0, 1, 2, 3, 4].map((f) => off(f, f % 2 === 0 ? 0.1 : -0.1)) });
     expect(drift.jitter).toBeCloseTo(0, 6);
     expect(wobble.jitter).toBeCloseTo(0.4, 6);
   });

@@ -39,11 +39,11 @@ export function shareInside(corners: readonly Pair[], width: number, height: num
   let inside = 0;
   for (let j = 0; j < 32; j++) {
     for (let i = 0; i < 32; i++) {
-      const s = (i + 0.5) / 32,
-        t = (j + 0.5) / 32;
+      const s = (i + 0.5) / 32;
+      const t = (j + 0.5) / 32;
       const at = (k: 0 | 1) => (1 - t) * ((1 - s) * a[k] + s * b[k]) + t * ((1 - s) * d[k] + s * c[k]);
-      const x = at(0),
-        y = at(1);
+      const x = at(0);
+      const y = at(1);
       if (x >= 0 && y >= 0 && x < width && y < height) inside++;
     }
   }
@@ -54,8 +54,8 @@ export function measureTrack(truth: Truth, track: Pick<TrackFile, 'frames'>): Pl
   const found = new Map(track.frames.map((f) => [f.frame, f]));
   const offsets: (Pair[] | null)[] = [];
   const frames = truth.frames.map(({ frame, corners }): FrameError => {
-    const entry = found.get(frame),
-      there = entry?.corners;
+    const entry = found.get(frame);
+    const there = entry?.corners;
     const offset = there ? corners.map(([x, y], i): Pair => [there[i]![0] - x, there[i]![1] - y]) : null;
     offsets.push(offset);
     return {
@@ -82,8 +82,8 @@ export function measureTrack(truth: Truth, track: Pick<TrackFile, 'frames'>): Pl
 
 /** Root mean square length of the second difference in time of the corners' errors, px. */
 function jitterOf(offsets: readonly (readonly Pair[] | null)[]): number {
-  let sum = 0,
-    count = 0;
+  let sum = 0;
+  let count = 0;
   for (let f = 1; f + 1 < offsets.length; f++) {
     const [before, now, after] = [offsets[f - 1], offsets[f], offsets[f + 1]];
     if (!before || !now || !after) continue;

@@ -16,8 +16,8 @@ import { falselyCertain, measureTrack } from './measure.ts';
  * A quick part of `npm run accuracy:follow`: a few frames of some conditions, of a seed that its table does not hold,
  * rendered at half size, against the generator's exact corners.
  */
-const SEED = 7,
-  HALF = { width: 480, height: 270, focal: 430 };
+const SEED = 7;
+const HALF = { width: 480, height: 270, focal: 430 };
 
 describe.each<[condition: string, frames: readonly number[], mean: number]>([
   ['clean', [-2, -1, 0, 1, 2, 3], 0.1],
@@ -27,27 +27,27 @@ describe.each<[condition: string, frames: readonly number[], mean: number]>([
 ])('%s', (condition, around, limit) => {
   beforeAll(loadKernels);
   test('corners against the truth, and what is said of them', async () => {
-    const made = conditionShot(`${condition}@${SEED}`)!,
-      shot = { ...made, scene: () => ({ ...made.scene(), lens: HALF }) },
-      truth = truthOf(shot),
-      scene = shot.scene();
-    const first = made.referenceFrame + around[0]!,
-      last = made.referenceFrame + around.at(-1)!,
-      plate = new Map<number, LumaFrame>();
+    const made = conditionShot(`${condition}@${SEED}`)!;
+    const shot = { ...made, scene: () => ({ ...made.scene(), lens: HALF }) };
+    const truth = truthOf(shot);
+    const scene = shot.scene();
+    const first = made.referenceFrame + around[0]!;
+    const last = made.referenceFrame + around.at(-1)!;
+    const plate = new Map<number, LumaFrame>();
     const read = async (frame: number): Promise<LumaFrame> => {
       const there = plate.get(frame);
       if (there) return there;
-      const rgb = recordFrame(renderFrame(scene, frame), shot.noise, shot.seed * 7919 + frame),
-        codes = new Uint8Array(HALF.width * HALF.height);
+      const rgb = recordFrame(renderFrame(scene, frame), shot.noise, shot.seed * 7919 + frame);
+      const codes = new Uint8Array(HALF.width * HALF.height);
       for (let i = 0; i < codes.length; i++)
         codes[i] = 0.2126 * rgb[3 * i]! + 0.7152 * rgb[3 * i + 1]! + 0.0722 * rgb[3 * i + 2]! + 0.5;
       const luma = { width: HALF.width, height: HALF.height, codes, peak: 255 as const };
       plate.set(frame, luma);
       return luma;
     };
-    const job = jobFromTruth(truth),
-      corners = job.corners as unknown as Quad,
-      fits: FrameFit[] = [];
+    const job = jobFromTruth(truth);
+    const corners = job.corners as unknown as Quad;
+    const fits: FrameFit[] = [];
     const plan = {
       motion: job.motion,
       regions: job.regions,

@@ -7,11 +7,11 @@ import { SpeedRun, type SpeedShot } from './speed-shot.ts';
 const bytesOf = async (name: string) => (await fetch(name)).arrayBuffer();
 
 async function run(rounds: number): Promise<number[]> {
-  const told = (await (await fetch('shot.json')).json()) as Omit<SpeedShot, 'plates' | 'page' | 'font'>,
-    frames = told.corners.length,
-    size = 3 * told.width * told.height,
-    all = new Uint8Array(await bytesOf('plates')),
-    sizes = (await (await fetch('page.json')).json()) as { width: number; height: number };
+  const told = (await (await fetch('shot.json')).json()) as Omit<SpeedShot, 'plates' | 'page' | 'font'>;
+  const frames = told.corners.length;
+  const size = 3 * told.width * told.height;
+  const all = new Uint8Array(await bytesOf('plates'));
+  const sizes = (await (await fetch('page.json')).json()) as { width: number; height: number };
   const module = await WebAssembly.compile(await bytesOf('composite.wasm'));
   useCompositeKernels(
     compiledComposite((pages) => {
@@ -32,9 +32,9 @@ async function run(rounds: number): Promise<number[]> {
   const times: number[] = [];
   for (let round = 0; round < rounds; round++) {
     for (let frame = 0; frame < frames; frame++) {
-      const started = performance.now(),
-        picture = shot.compose(frame, await shot.surface(frame, 'quick'), 'quick'),
-        rgba = new Uint8ClampedArray(picture.width * picture.height * 4);
+      const started = performance.now();
+      const picture = shot.compose(frame, await shot.surface(frame, 'quick'), 'quick');
+      const rgba = new Uint8ClampedArray(picture.width * picture.height * 4);
       for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
         rgba[at] = picture.data[i]!;
         rgba[at + 1] = picture.data[i + 1]!;

@@ -25,8 +25,8 @@ const THUMB: readonly [number, number][] = [
 ];
 
 function thumbShape(seed: number): FrontShape {
-  const shot = conditionShot(`glove@${seed}`)!,
-    left = seed % 2 !== 0;
+  const shot = conditionShot(`glove@${seed}`)!;
+  const left = seed % 2 !== 0;
   return {
     points: THUMB.map(([x, y]) => devicePoint(shot.scene(), shot.referenceFrame, left ? x : 7.4 - x, y)),
     soft: [1.5, 0],
@@ -35,8 +35,8 @@ function thumbShape(seed: number): FrontShape {
 
 // As it ships: with the compiled loops.
 loadKernels();
-const proposed: GloveFigures[] = [],
-  byHand: GloveFigures[] = [];
+const proposed: GloveFigures[] = [];
+const byHand: GloveFigures[] = [];
 for (const seed of SEEDS) {
   const plate = await glovePlate(seed);
   proposed.push(await gloveFigures(plate));
@@ -54,10 +54,10 @@ for (const seed of SEEDS) {
   );
 }
 
-const coverage = coverageError(),
-  sampling = samplingFigures();
-const most = (values: readonly number[]) => Math.max(...values),
-  reached = (yes: boolean) => (yes ? 'reached' : 'not reached');
+const coverage = coverageError();
+const sampling = samplingFigures();
+const most = (values: readonly number[]) => Math.max(...values);
+const reached = (yes: boolean) => (yes ? 'reached' : 'not reached');
 const row = (
   title: string,
   unit: (v: number) => string,
@@ -66,8 +66,8 @@ const row = (
   limit: number,
 ) =>
   `| ${title} | ${mean.map(unit).join(' / ')} | ${unit(most(worst))} | ${unit(limit)}: ${reached(most(mean) <= limit)} |`;
-const three = (v: number) => v.toFixed(4),
-  one = (v: number) => v.toFixed(2);
+const three = (v: number) => v.toFixed(4);
+const one = (v: number) => v.toFixed(2);
 
 writeSection(
   join(import.meta.dirname, '../../docs/accuracy.md'),

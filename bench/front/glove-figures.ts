@@ -50,9 +50,9 @@ export async function gloveFigures(
   extra: (measured: MeasuredFront) => Look = () => ({}),
   keep?: (frame: number, picture: CodedPicture, matte: Float32Array) => void,
 ): Promise<GloveFigures> {
-  const { width, height } = truth,
-    ratio = sideRatio(quadOf(truth, truth.referenceFrame)!),
-    colour = { transfer: 'srgb', primaries: 'bt709' } as const;
+  const { width, height } = truth;
+  const ratio = sideRatio(quadOf(truth, truth.referenceFrame)!);
+  const colour = { transfer: 'srgb', primaries: 'bt709' } as const;
   const measured = measureFront(
     framesToMeasure(
       truth.frames.map((f) => f.frame),
@@ -72,14 +72,14 @@ export async function gloveFigures(
     },
     measured,
   );
-  const still = await readStill(contentFile),
-    shown = new ShownContent({ frames: 1, rate: truth.rate, picture: () => Promise.resolve(still) }, truth.rate);
-  const sums = { surface: 0, matte: 0, softCount: 0, soft: 0, fringe: 0, glove: 0, spill: 0, outside: 0 },
-    perFrame: GloveFigures['perFrame'][number][] = [];
+  const still = await readStill(contentFile);
+  const shown = new ShownContent({ frames: 1, rate: truth.rate, picture: () => Promise.resolve(still) }, truth.rate);
+  const sums = { surface: 0, matte: 0, softCount: 0, soft: 0, fringe: 0, glove: 0, spill: 0, outside: 0 };
+  const perFrame: GloveFigures['perFrame'][number][] = [];
   for (let frame = 0; frame < plates.length; frame++) {
-    const plate = plates[frame]!,
-      quad = quadOf(truth, frame)!,
-      pyramid = (await shown.at(frame, look))!;
+    const plate = plates[frame]!;
+    const quad = quadOf(truth, frame)!;
+    const pyramid = (await shown.at(frame, look))!;
     const motion = motionAbout((f) => quadOf(truth, f), frame)!;
     const ours = composeWithMatte(
       plate,
@@ -88,14 +88,14 @@ export async function gloveFigures(
       colour,
     );
     keep?.(frame, ours.picture, ours.matte!);
-    const wide = distance(quad[0], quad[1]),
-      near = grownOutline(quad, GLOVE_AROUND * wide),
-      mine = { surface: 0, matte: 0, softCount: 0, soft: 0, fringe: 0, glove: 0, spill: 0 };
+    const wide = distance(quad[0], quad[1]);
+    const near = grownOutline(quad, GLOVE_AROUND * wide);
+    const mine = { surface: 0, matte: 0, softCount: 0, soft: 0, fringe: 0, glove: 0, spill: 0 };
     for (let row = 0, i = 0; row < height; row++) {
       for (let col = 0; col < width; col++, i++) {
-        const t = mattes[frame]!.data[3 * i]! / 255,
-          at = 3 * i,
-          isNear = contains(near, col + 0.5, row + 0.5);
+        const t = mattes[frame]!.data[3 * i]! / 255;
+        const at = 3 * i;
+        const isNear = contains(near, col + 0.5, row + 0.5);
         if (
           t === 0 &&
           isLeaf(composites[frame]!.data, at) &&
@@ -103,8 +103,8 @@ export async function gloveFigures(
         )
           sums.outside++;
         if (!isNear) continue;
-        const onSurface = t > 0.004 || contains(quad, col + 0.5, row + 0.5),
-          expected = composites[frame]!.data;
+        const onSurface = t > 0.004 || contains(quad, col + 0.5, row + 0.5);
+        const expected = composites[frame]!.data;
         if (onSurface) {
           const off = Math.abs(ours.matte![i]! - t);
           mine.surface++;

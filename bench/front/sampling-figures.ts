@@ -22,16 +22,16 @@ const grey = (width: number, height: number, value: (x: number, y: number) => nu
 
 /** Hard strokes, blocks and grain. */
 const page = grey(512, 512, (x, y) => {
-  const hash = Math.sin(x * 12.9898 + y * 78.233) * 43758.5453,
-    stroke = Math.sin(x * 0.9 + Math.sin(y * 0.03) * 9) > 0.4 && y % 24 > 7 ? 0.7 : 0.1;
+  const hash = Math.sin(x * 12.9898 + y * 78.233) * 43758.5453;
+  const stroke = Math.sin(x * 0.9 + Math.sin(y * 0.03) * 9) > 0.4 && y % 24 > 7 ? 0.7 : 0.1;
   return stroke + (((x >> 6) + (y >> 5)) % 3 === 0 ? 0.2 : 0) + 0.1 * (hash - Math.floor(hash));
 });
 
 function shown(level: LightPicture, shrink: number, across: number, shift: number): Float32Array {
-  const content = new ContentPyramid(level, 0),
-    places = rowPlaces(across),
-    weights = new Float32Array(across).fill(1),
-    out = new Float32Array(across * across * 4);
+  const content = new ContentPyramid(level, 0);
+  const places = rowPlaces(across);
+  const weights = new Float32Array(across).fill(1);
+  const out = new Float32Array(across * across * 4);
   for (let row = 0; row < across; row++) {
     for (let col = 0; col < across; col++)
       [places.u[col], places.v[col], places.su[col], places.sv[col]] = [
@@ -47,8 +47,8 @@ function shown(level: LightPicture, shrink: number, across: number, shift: numbe
 
 /** The stated kernel laid over every content pixel. */
 function byDefinition({ width, data }: LightPicture, shrink: number, across: number, shift: number): Float32Array {
-  const wide = Math.max(1, shrink * widening(shrink)),
-    out = new Float32Array(across * across);
+  const wide = Math.max(1, shrink * widening(shrink));
+  const out = new Float32Array(across * across);
   const weightsAt = (x: number) => {
     const near: [number, number][] = [];
     for (let i = Math.max(0, Math.floor(x - 2 * wide - 1)); i < Math.min(width, x + 2 * wide + 1); i++)
@@ -58,8 +58,8 @@ function byDefinition({ width, data }: LightPicture, shrink: number, across: num
   for (let row = 0; row < across; row++) {
     const down = weightsAt((row + 0.5 + shift) * shrink);
     for (let col = 0; col < across; col++) {
-      let sum = 0,
-        total = 0;
+      let sum = 0;
+      let total = 0;
       for (const [x, wx] of weightsAt((col + 0.5 + shift) * shrink))
         for (const [y, wy] of down) {
           sum += wx * wy * data[(y * width + x) * 4]!;
@@ -72,11 +72,11 @@ function byDefinition({ width, data }: LightPicture, shrink: number, across: num
 }
 
 function psnr(shrink: number): number {
-  const across = Math.min(120, Math.floor(512 / shrink)),
-    a = shown(page, shrink, across, 0.13),
-    b = byDefinition(page, shrink, across, 0.13);
-  let sum = 0,
-    n = 0;
+  const across = Math.min(120, Math.floor(512 / shrink));
+  const a = shown(page, shrink, across, 0.13);
+  const b = byDefinition(page, shrink, across, 0.13);
+  let sum = 0;
+  let n = 0;
   for (let row = 4; row < across - 4; row++)
     for (let col = 4; col < across - 4; col++, n++) sum += (a[row * across + col]! - b[row * across + col]!) ** 2;
   return -10 * Math.log10(Math.max(1e-20, sum / n));
@@ -84,16 +84,20 @@ function psnr(shrink: number): number {
 
 /** The strongest ring that should be gone, dB under full contrast. */
 function ring(shrink: number): number {
-  const size = Math.ceil(150 * shrink),
-    middle = size / 2,
-    zone = grey(size, size, (x, y) => 0.5 + 0.5 * Math.cos((Math.PI / size) * ((x - middle) ** 2 + (y - middle) ** 2))),
-    across = Math.floor(size / shrink),
-    seen = shown(zone, shrink, across, 0);
+  const size = Math.ceil(150 * shrink);
+  const middle = size / 2;
+  const zone = grey(
+    size,
+    size,
+    (x, y) => 0.5 + 0.5 * Math.cos((Math.PI / size) * ((x - middle) ** 2 + (y - middle) ** 2)),
+  );
+  const across = Math.floor(size / shrink);
+  const seen = shown(zone, shrink, across, 0);
   let worst = 0;
   for (let row = 3; row < across - 3; row++) {
     for (let col = 3; col < across - 3; col++) {
-      const x = (col + 0.5) * shrink - middle,
-        y = (row + 0.5) * shrink - middle;
+      const x = (col + 0.5) * shrink - middle;
+      const y = (row + 0.5) * shrink - middle;
       if ((Math.max(Math.abs(x), Math.abs(y)) / size) * shrink > 0.75)
         worst = Math.max(worst, Math.abs(seen[row * across + col]! - 0.5) / 0.5);
     }

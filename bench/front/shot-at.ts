@@ -14,10 +14,10 @@ export const FRAMES = 16;
 
 /** The shipped held phone, enlarged or reduced to a height. */
 export async function shotAt(height: number): Promise<SpeedShot> {
-  const truth = JSON.parse(readFileSync(join(root, 'demo/clips/held-phone.truth.json'), 'utf8')) as Truth,
-    scale = height / truth.height,
-    width = truth.width * scale,
-    size = 3 * width * height;
+  const truth = JSON.parse(readFileSync(join(root, 'demo/clips/held-phone.truth.json'), 'utf8')) as Truth;
+  const scale = height / truth.height;
+  const width = truth.width * scale;
+  const size = 3 * width * height;
   const { stdout } = spawnSync(
     'ffmpeg',
     [

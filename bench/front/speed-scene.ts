@@ -75,9 +75,9 @@ export function tenLayers(): Board {
 
 /** Three shapes on the surface as somebody would draw them: two fingers, and a part taken away. */
 export function threeShapes(quad: Quad): FrontShape[] {
-  const wide = distance(quad[0], quad[1]),
-    [x, y] = quad[0],
-    at = (u: number, v: number): [number, number] => [x + u * wide, y + v * wide];
+  const wide = distance(quad[0], quad[1]);
+  const [x, y] = quad[0];
+  const at = (u: number, v: number): [number, number] => [x + u * wide, y + v * wide];
   const finger = (u: number, v: number): FrontShape => ({
     points: [at(u, v), at(u + 0.18, v - 0.05), at(u + 0.24, v + 0.5), at(u - 0.05, v + 0.5)],
     handles: [

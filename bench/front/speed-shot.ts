@@ -55,8 +55,8 @@ export class SpeedRun {
 
   /** A frame's surface with its board drawn. */
   async surface(frame: number, quality: Quality): Promise<PinnedSurface> {
-    const { corners, referenceFrame } = this.shot,
-      now = corners[frame]!;
+    const { corners, referenceFrame } = this.shot;
+    const now = corners[frame]!;
     const contents = await renderBoard(
       this.board,
       frame,

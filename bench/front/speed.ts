@@ -13,20 +13,20 @@ import { libraryComposite } from '../reference/library-composite.ts';
 import { FRAMES, shotAt } from './shot-at.ts';
 import { SpeedRun } from './speed-shot.ts';
 
-const root = join(import.meta.dirname, '../..'),
-  ROUNDS = 4;
+const root = join(import.meta.dirname, '../..');
+const ROUNDS = 4;
 
 async function browserSteps(): Promise<number[]> {
-  const shot = await shotAt(720),
-    { plates, page, font: _, ...told } = shot;
+  const shot = await shotAt(720);
+  const { plates, page, font: _, ...told } = shot;
   const { status, stderr } = spawnSync(
     process.execPath,
     [join(root, 'node_modules/vite/bin/vite.js'), 'build', '--config', 'bench/front/browser-step.config.mjs'],
     { cwd: root, encoding: 'utf8' },
   );
   if (status !== 0) throw new Error(stderr);
-  const browser = await launchBrowser(),
-    tab = await browser.newPage();
+  const browser = await launchBrowser();
+  const tab = await browser.newPage();
   const files = new Map<string, () => Buffer | string>([
     ['shot.json', () => JSON.stringify(told)],
     ['plates', () => Buffer.concat(plates)],
@@ -37,8 +37,8 @@ async function browserSteps(): Promise<number[]> {
     ['', () => '<!doctype html><script type="module" src="steps.js"></script>'],
   ]);
   await tab.route('http://bench.localhost/**', (route) => {
-    const name = new URL(route.request().url()).pathname.slice(1),
-      body = files.get(name)?.() ?? readFileSync(join(root, 'node_modules', name));
+    const name = new URL(route.request().url()).pathname.slice(1);
+    const body = files.get(name)?.() ?? readFileSync(join(root, 'node_modules', name));
     return route.fulfill({
       body,
       contentType: name === '' ? 'text/html' : name.endsWith('.js') ? 'text/javascript' : 'application/octet-stream',
@@ -54,11 +54,11 @@ async function browserSteps(): Promise<number[]> {
 const steps = await browserSteps();
 console.log('preview step, ms', median(steps).toFixed(1), quantile(steps, 0.95).toFixed(1));
 
-const hd = new SpeedRun(await shotAt(1080)),
-  ours: number[] = [],
-  plain: number[] = [],
-  theirs: number[] = [],
-  boards: number[] = [];
+const hd = new SpeedRun(await shotAt(1080));
+const ours: number[] = [];
+const plain: number[] = [];
+const theirs: number[] = [];
+const boards: number[] = [];
 const timed = async (times: number[], run: () => unknown) => {
   const started = performance.now();
   await run();
@@ -78,9 +78,9 @@ for (let round = 0; round < 3; round++) {
     if (frame % 2 === 0) theirs.push((await libraryComposite(hd.plate(frame), surface)).milliseconds);
   }
 }
-const share = median(ours) / median(theirs),
-  reached = (yes: boolean) => (yes ? 'reached' : 'not reached'),
-  ms = (v: number) => v.toFixed(0);
+const share = median(ours) / median(theirs);
+const reached = (yes: boolean) => (yes ? 'reached' : 'not reached');
+const ms = (v: number) => v.toFixed(0);
 console.log(
   'final, ms',
   ms(median(ours)),

@@ -9,18 +9,18 @@ import { filmedView, offPublished, PHOTOGRAPHS, PUBLISHED_CAMERA } from '../refe
 import { writeSection } from '../document-section.ts';
 import { cornersOff } from './lens-figures.ts';
 
-const reached = (yes: boolean) => (yes ? 'reached' : '**not reached**'),
-  FOCAL = 0.01,
-  CURVE = 0.5;
+const reached = (yes: boolean) => (yes ? 'reached' : '**not reached**');
+const FOCAL = 0.01;
+const CURVE = 0.5;
 
 const boards = (await Promise.all(PHOTOGRAPHS.map(async (name) => findBoard(await filmedView(name))))).flatMap(
-    (board) => (board ? [board] : []),
-  ),
-  fit = lensFromBoards(boards, { width: 640, height: 480 })!;
-const { focal } = PUBLISHED_CAMERA,
-  curveOff = (reach: number) => offPublished(fit.lens, reach).most;
-const sides = curveOff(320),
-  photographs = `| photographs, ${boards.length} of ${PHOTOGRAPHS.length} | ${fit.rms.toFixed(3)} (0.39 published) | ${fit.lens.focal.toFixed(1)} ± ${fit.focalSpread.toFixed(1)} (${focal.toFixed(1)}) | ${sides.toFixed(2)} at the left and right border, ${curveOff(294).toFixed(2)} as far as boards were seen | ± ${fit.bound.toFixed(1)} | ≤ ${100 * FOCAL} %, ${CURVE} px | ${reached(Math.abs(fit.lens.focal / focal - 1) <= FOCAL && sides <= CURVE)} |`;
+  (board) => (board ? [board] : []),
+);
+const fit = lensFromBoards(boards, { width: 640, height: 480 })!;
+const { focal } = PUBLISHED_CAMERA;
+const curveOff = (reach: number) => offPublished(fit.lens, reach).most;
+const sides = curveOff(320);
+const photographs = `| photographs, ${boards.length} of ${PHOTOGRAPHS.length} | ${fit.rms.toFixed(3)} (0.39 published) | ${fit.lens.focal.toFixed(1)} ± ${fit.focalSpread.toFixed(1)} (${focal.toFixed(1)}) | ${sides.toFixed(2)} at the left and right border, ${curveOff(294).toFixed(2)} as far as boards were seen | ± ${fit.bound.toFixed(1)} | ≤ ${100 * FOCAL} %, ${CURVE} px | ${reached(Math.abs(fit.lens.focal / focal - 1) <= FOCAL && sides <= CURVE)} |`;
 
 const made: string[] = [];
 for (const [name, lens] of [
@@ -28,18 +28,18 @@ for (const [name, lens] of [
   ['8 % barrel, off the middle', { k1: -0.1, k2: 0.02, k3: 0, centre: [488, 262], focal: 560 }],
   ['2 % pincushion', { k1: 0.05, k2: 0.01, k3: 0, centre: [480, 270], focal: 900 }],
 ] as const satisfies readonly (readonly [string, Lens])[]) {
-  const size = { width: 960, height: 540 },
-    found = await Promise.all(
-      (await boardStills(lens, size)).map(async (png) => {
-        const { data } = await sharp(png).greyscale().raw().toBuffer({ resolveWithObject: true });
-        return findBoard({ ...size, data: Float32Array.from(data, (v) => v / 255) });
-      }),
-    );
+  const size = { width: 960, height: 540 };
+  const found = await Promise.all(
+    (await boardStills(lens, size)).map(async (png) => {
+      const { data } = await sharp(png).greyscale().raw().toBuffer({ resolveWithObject: true });
+      return findBoard({ ...size, data: Float32Array.from(data, (v) => v / 255) });
+    }),
+  );
   const own = lensFromBoards(
-      found.flatMap((board) => (board ? [board] : [])),
-      size,
-    )!,
-    off = cornersOff(own.lens, lens, 960, 540);
+    found.flatMap((board) => (board ? [board] : [])),
+    size,
+  )!;
+  const off = cornersOff(own.lens, lens, 960, 540);
   made.push(
     `| ${name}, ${found.filter(Boolean).length} of ${found.length} | ${own.rms.toFixed(3)} | ${own.lens.focal.toFixed(1)} ± ${own.focalSpread.toFixed(1)} (${lens.focal}) | ${off.toFixed(2)} at corners and sides | ± ${own.bound.toFixed(1)} | ≤ ${100 * FOCAL} %, ${CURVE} px | ${reached(Math.abs(own.lens.focal / lens.focal - 1) <= FOCAL && off <= CURVE)} |`,
   );

@@ -26,9 +26,7 @@ export interface OffByFrame {
 const BORDER = 0.12;
 
 /** A plate that is filmed through a lens: what following comes to without it, with it, and with it as the scene tells it; and how far off that is at the picture's corners, px. */
-export async function lensFigures(
-  name: string,
-): Promise<{
+export async function lensFigures(name: string): Promise<{
   without: OffByFrame;
   told: OffByFrame;
   estimated: OffByFrame | null;
@@ -36,19 +34,19 @@ export async function lensFigures(
   estimate: Lens | null;
   truth: Lens;
 }> {
-  const { plate, truth: file } = await conditionPlate(name),
-    truth = JSON.parse(readFileSync(file, 'utf8')) as Truth,
-    luma = await lumaOf(plate),
-    { width, height } = truth,
-    { lens: filmed } = conditionShot(name)!.scene();
+  const { plate, truth: file } = await conditionPlate(name);
+  const truth = JSON.parse(readFileSync(file, 'utf8')) as Truth;
+  const luma = await lumaOf(plate);
+  const { width, height } = truth;
+  const { lens: filmed } = conditionShot(name)!.scene();
   const lens: Lens = {
-      k1: filmed.bend!.k1,
-      k2: filmed.bend!.k2,
-      k3: 0,
-      centre: [width / 2, height / 2],
-      focal: filmed.focal,
-    },
-    estimate = await fromScene(luma, width, height);
+    k1: filmed.bend!.k1,
+    k2: filmed.bend!.k2,
+    k3: 0,
+    centre: [width / 2, height / 2],
+    focal: filmed.focal,
+  };
+  const estimate = await fromScene(luma, width, height);
   return {
     without: await followed(truth, luma),
     told: await followed(truth, luma, lens),
@@ -60,8 +58,8 @@ export async function lensFigures(
 }
 
 async function fromScene(luma: readonly LumaFrame[], width: number, height: number): Promise<Lens | null> {
-  const frames: [number, number] = [0, luma.length - 1],
-    { tracks } = await followFeatures({ width, height, frames }, async (frame) => luma[frame]!);
+  const frames: [number, number] = [0, luma.length - 1];
+  const { tracks } = await followFeatures({ width, height, frames }, async (frame) => luma[frame]!);
   return lensFromScene(
     await solveScene({ width, height, frames, tracks, lens: { terms: 2 }, random: randomFrom(1) }),
     width,
@@ -72,43 +70,43 @@ async function fromScene(luma: readonly LumaFrame[], width: number, height: numb
 /** How far off the straightened picture's corners are, px; a lens's size is its own, so that the scale about the middle is taken out. */
 export function cornersOff(lens: Lens, truth: Lens, width: number, height: number): number {
   const rim: [number, number][] = [
-      [0, 0],
-      [width / 2, 0],
-      [width, 0],
-      [width, height / 2],
-      [width, height],
-      [width / 2, height],
-      [0, height],
-      [0, height / 2],
-    ],
-    a = rim.map((p) => straighten(lens, p)),
-    b = rim.map((p) => straighten(truth, p));
-  const from = (p: readonly [number, number]) => [p[0] - width / 2, p[1] - height / 2] as const,
-    scale =
-      a.reduce((s, p, i) => s + from(p)[0] * from(b[i]!)[0] + from(p)[1] * from(b[i]!)[1], 0) /
-      a.reduce((s, p) => s + from(p)[0] ** 2 + from(p)[1] ** 2, 0);
+    [0, 0],
+    [width / 2, 0],
+    [width, 0],
+    [width, height / 2],
+    [width, height],
+    [width / 2, height],
+    [0, height],
+    [0, height / 2],
+  ];
+  const a = rim.map((p) => straighten(lens, p));
+  const b = rim.map((p) => straighten(truth, p));
+  const from = (p: readonly [number, number]) => [p[0] - width / 2, p[1] - height / 2] as const;
+  const scale =
+    a.reduce((s, p, i) => s + from(p)[0] * from(b[i]!)[0] + from(p)[1] * from(b[i]!)[1], 0) /
+    a.reduce((s, p) => s + from(p)[0] ** 2 + from(p)[1] ** 2, 0);
   return Math.max(
     ...a.map((p, i) => Math.hypot(from(p)[0] * scale - from(b[i]!)[0], from(p)[1] * scale - from(b[i]!)[1])),
   );
 }
 
 export async function followed(truth: Truth, luma: readonly LumaFrame[], lens?: Lens): Promise<OffByFrame> {
-  const { width, height, referenceFrame } = truth,
-    corners = truth.frames[referenceFrame]!.corners as unknown as Quad,
-    through = lens && new ThroughLens(lens, width, height),
-    filmed = lens && filmedFit<FrameFit>(lens, corners);
+  const { width, height, referenceFrame } = truth;
+  const corners = truth.frames[referenceFrame]!.corners as unknown as Quad;
+  const through = lens && new ThroughLens(lens, width, height);
+  const filmed = lens && filmedFit<FrameFit>(lens, corners);
   const plan: FollowPlan = {
-      motion: 'perspective',
-      referenceFrame,
-      frames: [0, luma.length - 1],
-      direction: 'both',
-      screen: corners,
-      regions: [{ points: truth.region }],
-      keepOut: [],
-    },
-    off: number[] = [],
-    rim: number[] = [],
-    fits = new Map<number, FrameFit>();
+    motion: 'perspective',
+    referenceFrame,
+    frames: [0, luma.length - 1],
+    direction: 'both',
+    screen: corners,
+    regions: [{ points: truth.region }],
+    keepOut: [],
+  };
+  const off: number[] = [];
+  const rim: number[] = [];
+  const fits = new Map<number, FrameFit>();
   for await (const fit of through
     ? followSpan(through.plan(plan), async (frame) => through.luma(luma[frame]!))
     : followSpan(plan, async (frame) => luma[frame]!))

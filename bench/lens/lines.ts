@@ -14,24 +14,24 @@ import { lumaOf } from '../plate-luma.ts';
 import { cornersOff } from './lens-figures.ts';
 
 /** Frames that borders are looked for on, and how far their corners are put off, px: as a follow without the lens leaves them, and worse. */
-const FRAMES = 24,
-  OFF = 2,
-  REACH = 1,
-  only = process.argv.slice(2),
-  rows: string[] = [];
+const FRAMES = 24;
+const OFF = 2;
+const REACH = 1;
+const only = process.argv.slice(2);
+const rows: string[] = [];
 for (const { name, title } of LENS_CONDITIONS)
   for (const seed of SEEDS.filter((s) => only.length === 0 || only.includes(`${name}@${s}`))) {
-    const { plate, truth: file } = await conditionPlate(`${name}@${seed}`),
-      { width, height, frames } = JSON.parse(readFileSync(file, 'utf8')) as Truth,
-      luma = await lumaOf(plate),
-      { lens: filmed } = conditionShot(`${name}@${seed}`)!.scene(),
-      truth: Lens = {
-        k1: filmed.bend!.k1,
-        k2: filmed.bend!.k2,
-        k3: 0,
-        centre: [width / 2, height / 2],
-        focal: filmed.focal,
-      };
+    const { plate, truth: file } = await conditionPlate(`${name}@${seed}`);
+    const { width, height, frames } = JSON.parse(readFileSync(file, 'utf8')) as Truth;
+    const luma = await lumaOf(plate);
+    const { lens: filmed } = conditionShot(`${name}@${seed}`)!.scene();
+    const truth: Lens = {
+      k1: filmed.bend!.k1,
+      k2: filmed.bend!.k2,
+      k3: 0,
+      centre: [width / 2, height / 2],
+      focal: filmed.focal,
+    };
     const lines = Array.from({ length: FRAMES }, (_, k) => Math.floor(((k + 0.5) * luma.length) / FRAMES)).flatMap(
       (f) =>
         borderLines(
@@ -42,9 +42,9 @@ for (const { name, title } of LENS_CONDITIONS)
           ]) as unknown as Quad,
         ),
     );
-    const fit = lensFromLines(lines, truth.centre, truth.focal)!,
-      off = cornersOff(fit.lens, truth, width, height),
-      row = `| ${title}, ${seed} | ${lines.length} | ${fit.before.toFixed(2)} → ${fit.rms.toFixed(2)} | ${fit.lens.k1.toFixed(4)} (${truth.k1.toFixed(4)}) | ${off.toFixed(2)} | ≤ ${REACH} px | ${off <= REACH ? 'reached' : '**not reached**'} |`;
+    const fit = lensFromLines(lines, truth.centre, truth.focal)!;
+    const off = cornersOff(fit.lens, truth, width, height);
+    const row = `| ${title}, ${seed} | ${lines.length} | ${fit.before.toFixed(2)} → ${fit.rms.toFixed(2)} | ${fit.lens.k1.toFixed(4)} (${truth.k1.toFixed(4)}) | ${off.toFixed(2)} | ≤ ${REACH} px | ${off <= REACH ? 'reached' : '**not reached**'} |`;
     rows.push(row);
     console.log(row);
   }

@@ -11,29 +11,29 @@ import type { Truth } from '../../demo/truth.ts';
 import { writeSection } from '../document-section.ts';
 
 /** Corners are put this far off, px. */
-const OFF = 1.2,
-  folder = mkdtempSync(join(tmpdir(), 'yarlop-')),
-  at = (name: string) => join(folder, name),
-  rows: string[] = [];
+const OFF = 1.2;
+const folder = mkdtempSync(join(tmpdir(), 'yarlop-'));
+const at = (name: string) => join(folder, name);
+const rows: string[] = [];
 const yarlop = (...args: string[]) =>
   execFileSync(process.execPath, [join(import.meta.dirname, '../../bin/yarlop'), ...args], { stdio: 'ignore' });
 for (const { name, title } of LENS_CONDITIONS)
   for (const seed of SEEDS) {
-    const { plate, truth: file } = await conditionPlate(`${name}@${seed}`),
-      truth = JSON.parse(readFileSync(file, 'utf8')) as Truth,
-      { width, height, referenceFrame, region, frames } = truth,
-      { lens: filmed } = conditionShot(`${name}@${seed}`)!.scene();
+    const { plate, truth: file } = await conditionPlate(`${name}@${seed}`);
+    const truth = JSON.parse(readFileSync(file, 'utf8')) as Truth;
+    const { width, height, referenceFrame, region, frames } = truth;
+    const { lens: filmed } = conditionShot(`${name}@${seed}`)!.scene();
     const lens = {
-        k1: filmed.bend!.k1,
-        k2: filmed.bend!.k2,
-        k3: 0,
-        centre: [width / 2, height / 2],
-        focal: filmed.focal,
-      },
-      corners = frames[referenceFrame]!.corners.map(([x, y], i) => [
-        x + OFF * Math.sin(3 * i + 1),
-        y + OFF * Math.cos(2 * i),
-      ]);
+      k1: filmed.bend!.k1,
+      k2: filmed.bend!.k2,
+      k3: 0,
+      centre: [width / 2, height / 2],
+      focal: filmed.focal,
+    };
+    const corners = frames[referenceFrame]!.corners.map(([x, y], i) => [
+      x + OFF * Math.sin(3 * i + 1),
+      y + OFF * Math.cos(2 * i),
+    ]);
     writeFileSync(
       at('job.json'),
       JSON.stringify({

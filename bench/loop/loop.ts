@@ -19,12 +19,12 @@ import { writeSection } from '../document-section.ts';
 import { picturesOf } from '../front/glove-plate.ts';
 
 loadKernels();
-const FADE = 8,
-  PX = 0.3,
-  LEVELS = 1,
-  only = process.argv.slice(2),
-  reached = (yes: boolean) => (yes ? 'reached' : '**not reached**'),
-  mean = (v: readonly number[]) => v.reduce((a, b) => a + b, 0) / Math.max(1, v.length);
+const FADE = 8;
+const PX = 0.3;
+const LEVELS = 1;
+const only = process.argv.slice(2);
+const reached = (yes: boolean) => (yes ? 'reached' : '**not reached**');
+const mean = (v: readonly number[]) => v.reduce((a, b) => a + b, 0) / Math.max(1, v.length);
 const lumaOf = ({ width, height, data }: CodedPicture): LumaFrame => ({
   width,
   height,
@@ -42,38 +42,38 @@ const apart = (a: CodedPicture, b: CodedPicture): number => {
 const rows: string[] = [];
 for (const { name, title } of LOOP_CONDITIONS)
   for (const seed of SEEDS.filter((s) => only.length === 0 || only.includes(`${name}@${s}`))) {
-    const { plate, truth: file } = await conditionPlate(`${name}@${seed}`),
-      truth = JSON.parse(readFileSync(file, 'utf8')) as Truth,
-      pictures = await picturesOf(plate),
-      quad = (frame: number) => truth.frames[frame]!.corners as unknown as Quad,
-      last = pictures.length - 1;
+    const { plate, truth: file } = await conditionPlate(`${name}@${seed}`);
+    const truth = JSON.parse(readFileSync(file, 'utf8')) as Truth;
+    const pictures = await picturesOf(plate);
+    const quad = (frame: number) => truth.frames[frame]!.corners as unknown as Quad;
+    const last = pictures.length - 1;
     const settings: JoinSettings = {
-        plan: { motion: 'perspective' },
-        told: null,
-        light: true,
-        splitAt: null,
-        where: name,
-      },
-      size = { width: truth.width, height: truth.height, colour: DISPLAY },
-      there = (frame: number) => pictures[frame]!,
-      join = new LoopJoin(settings, size, [0, last], FADE),
-      { length } = join.times;
+      plan: { motion: 'perspective' },
+      told: null,
+      light: true,
+      splitAt: null,
+      where: name,
+    };
+    const size = { width: truth.width, height: truth.height, colour: DISPLAY };
+    const there = (frame: number) => pictures[frame]!;
+    const join = new LoopJoin(settings, size, [0, last], FADE);
+    const { length } = join.times;
     await join.prepare((frame) => lumaOf(there(frame)));
     const jump = (await join.measureJump(there))!;
     // Where the solved map puts the screen's exact corners of the later frame, against where they are on the earlier one.
     const off = Array.from({ length: FADE }, (_, i) => {
-      const { frame, partner } = loopFrame(join.times, length - FADE + i),
-        map = join.fits.get(frame)?.map;
+      const { frame, partner } = loopFrame(join.times, length - FADE + i);
+      const map = join.fits.get(frame)?.map;
       return map
         ? Math.sqrt(mean(quad(frame).map((p, k) => distance(applyToPoint(map, p), quad(partner!)[k]!) ** 2)))
         : Infinity;
     });
-    const made = [await join.make(length - 2, there), await join.make(length - 1, there), await join.make(0, there)],
-      usual = mean(Array.from({ length: 6 }, (_, i) => apart(there(2 + i), there(3 + i)))),
-      seam = apart(made[1]!, made[2]!),
-      cut = apart(there(last), there(0));
-    const truthMap = homographyBetweenQuads(quad(last), quad(0))!,
-      drift = Math.max(...quad(last).map((p) => distance(p, applyToPoint(truthMap, p))));
+    const made = [await join.make(length - 2, there), await join.make(length - 1, there), await join.make(0, there)];
+    const usual = mean(Array.from({ length: 6 }, (_, i) => apart(there(2 + i), there(3 + i))));
+    const seam = apart(made[1]!, made[2]!);
+    const cut = apart(there(last), there(0));
+    const truthMap = homographyBetweenQuads(quad(last), quad(0))!;
+    const drift = Math.max(...quad(last).map((p) => distance(p, applyToPoint(truthMap, p))));
     const row = `| ${title}, ${seed} | ${jump.px === null ? 'not told' : jump.px.toFixed(3)} | ${jump.levels.toFixed(2)} | ${mean(off).toFixed(3)}, worst ${Math.max(...off).toFixed(3)} | ${seam.toFixed(2)} (${usual.toFixed(2)}; cut ${cut.toFixed(2)}) | ${drift.toFixed(1)} | ≤ ${PX} px, ≤ ${LEVELS} of 255 | ${reached(jump.px !== null && jump.px <= PX && jump.levels <= LEVELS && mean(off) <= PX)} |`;
     rows.push(row);
     console.log(row);

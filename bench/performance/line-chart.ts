@@ -4,21 +4,21 @@ export interface Line {
   points: readonly (readonly [x: number, y: number])[];
 }
 
-const WIDTH = 360,
-  HEIGHT = 240,
-  LEFT = 48,
-  TOP = 30,
-  RIGHT = 14,
-  BOTTOM = 40;
+const WIDTH = 360;
+const HEIGHT = 240;
+const LEFT = 48;
+const TOP = 30;
+const RIGHT = 14;
+const BOTTOM = 40;
 const DASHES = ['', '6 3', '2 3'];
 
 /** A small chart of lines over a common axis from zero, as an SVG group shifted by `at` px to the right. */
 function chart(title: string, xTitle: string, lines: readonly Line[], at: number): string {
-  const all = lines.flatMap((l) => l.points),
-    mostX = Math.max(...all.map((p) => p[0])),
-    mostY = Math.max(...all.map((p) => p[1])) * 1.1;
-  const x = (v: number) => LEFT + ((WIDTH - LEFT - RIGHT) * v) / mostX,
-    y = (v: number) => HEIGHT - BOTTOM - ((HEIGHT - TOP - BOTTOM) * v) / mostY;
+  const all = lines.flatMap((l) => l.points);
+  const mostX = Math.max(...all.map((p) => p[0]));
+  const mostY = Math.max(...all.map((p) => p[1])) * 1.1;
+  const x = (v: number) => LEFT + ((WIDTH - LEFT - RIGHT) * v) / mostX;
+  const y = (v: number) => HEIGHT - BOTTOM - ((HEIGHT - TOP - BOTTOM) * v) / mostY;
   const ticks = [0, 0.5, 1]
     .map(
       (s) =>

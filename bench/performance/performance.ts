@@ -19,12 +19,12 @@ import { writeSection } from '../document-section.ts';
 import { costCharts, type Line } from './line-chart.ts';
 import { yarlopProcess } from './whole-process.ts';
 
-const root = join(import.meta.dirname, '../..'),
-  folder = join(root, '.cache/performance');
+const root = join(import.meta.dirname, '../..');
+const folder = join(root, '.cache/performance');
 mkdirSync(folder, { recursive: true });
-const FRAMES = 90,
-  ECC_FRAMES = 6,
-  LONG = 450;
+const FRAMES = 90;
+const ECC_FRAMES = 6;
+const LONG = 450;
 
 function ffmpeg(...args: string[]): void {
   const { status, stderr } = spawnSync('ffmpeg', ['-v', 'error', '-y', ...args], { encoding: 'utf8' });
@@ -33,10 +33,10 @@ function ffmpeg(...args: string[]): void {
 
 /** The laptop's clip at another height, as H.264 of good quality, and what is to be followed in it. */
 function clipOf(height: number, loops = 1): { clip: string; job: string; truth: Truth; scale: number } {
-  const truth = JSON.parse(readFileSync(join(root, 'demo/clips/orders-laptop.truth.json'), 'utf8')) as Truth,
-    scale = height / truth.height;
-  const clip = join(folder, `laptop-${height}${loops > 1 ? '-long' : ''}.mp4`),
-    job = join(folder, `laptop-${height}.json`);
+  const truth = JSON.parse(readFileSync(join(root, 'demo/clips/orders-laptop.truth.json'), 'utf8')) as Truth;
+  const scale = height / truth.height;
+  const clip = join(folder, `laptop-${height}${loops > 1 ? '-long' : ''}.mp4`);
+  const job = join(folder, `laptop-${height}.json`);
   // There and back again, so that a long clip has no jumps.
   const filter =
     `scale=-2:${height}:flags=bicubic` +
@@ -103,17 +103,25 @@ async function followCost(
   return (performance.now() - started) / (steps - 1);
 }
 
-const ms = (v: number) => (v >= 100 ? v.toFixed(0) : v.toFixed(1)),
-  times = (v: number) => `${v.toFixed(2)} ×`;
+const ms = (v: number) => (v >= 100 ? v.toFixed(0) : v.toFixed(1));
+const times = (v: number) => `${v.toFixed(2)} ×`;
 const hd = clipOf(1080);
 console.log('whole process');
 const runs = [];
 for (let i = 0; i < 3; i++)
   runs.push(await yarlopProcess(['track', '--plate', hd.clip, '--job', hd.job, '--out', join(folder, 'track.json')]));
-const whole = runs.sort((a, b) => a.seconds - b.seconds)[1]!,
-  own = (1000 * whole.seconds) / FRAMES;
-const long = clipOf(1080, 3),
-  longRun = await yarlopProcess(['track', '--plate', long.clip, '--job', long.job, '--out', join(folder, 'long.json')]);
+const whole = runs.sort((a, b) => a.seconds - b.seconds)[1]!;
+const own = (1000 * whole.seconds) / FRAMES;
+const long = clipOf(1080, 3);
+const longRun = await yarlopProcess([
+  'track',
+  '--plate',
+  long.clip,
+  '--job',
+  long.job,
+  '--out',
+  join(folder, 'long.json'),
+]);
 
 console.log('the reference library');
 const box = bounds(hd.truth.region.map(([x, y]): [number, number] => [x * hd.scale, y * hd.scale]));
@@ -136,8 +144,8 @@ const native =
 if (!native) console.log(`python3-opencv is not there: ${asked.stderr}`);
 const cv = await loadOpenCv();
 let started = performance.now();
-const frames = await lumaOf(hd.clip),
-  reading = (performance.now() - started) / frames.length;
+const frames = await lumaOf(hd.clip);
+const reading = (performance.now() - started) / frames.length;
 started = performance.now();
 for (const { codes, width, height } of frames.slice(0, 20)) {
   const levels = [matFromCodes(cv, codes, width, height)];
@@ -170,9 +178,9 @@ const sized = (share: number) =>
       centre[1] + (y - centre[1]) * share,
     ]),
   }));
-const points: Line = { title: 'points', points: [] },
-  sizes: Line = { title: 'size', points: [] },
-  heights: Line = { title: 'height', points: [] };
+const points: Line = { title: 'points', points: [] };
+const sizes: Line = { title: 'size', points: [] };
+const heights: Line = { title: 'height', points: [] };
 const put = (line: Line, x: number, y: number) => {
   line.points = [...line.points, [x, y]];
 };

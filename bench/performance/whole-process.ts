@@ -14,11 +14,11 @@ export interface ProcessCost {
 
 /** Runs `yarlop` as a person would; throws when it fails. */
 export async function yarlopProcess(args: readonly string[]): Promise<ProcessCost> {
-  const started = performance.now(),
-    child = spawn(join(root, 'bin/yarlop'), args, { stdio: ['ignore', 'ignore', 'inherit'] });
+  const started = performance.now();
+  const child = spawn(join(root, 'bin/yarlop'), args, { stdio: ['ignore', 'ignore', 'inherit'] });
   const ended = new Promise<number>((resolve) => child.on('close', resolve));
-  let code: number | null = null,
-    memory = 0;
+  let code: number | null = null;
+  let memory = 0;
   void ended.then((c) => (code = c));
   while (code === null) {
     memory = Math.max(memory, peakOf(child.pid!));

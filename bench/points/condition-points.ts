@@ -38,9 +38,9 @@ export async function followCorners(
     { points, referenceFrame: truth.referenceFrame, frames: [0, luma.length - 1], direction: 'both', retries: true },
     async (frame) => luma[frame]!,
   );
-  const paths = new Map<number, (Point | null)[]>(),
-    reckoned = new Set<string>(),
-    bounds: [number, number][] = [];
+  const paths = new Map<number, (Point | null)[]>();
+  const reckoned = new Set<string>();
+  const bounds: [number, number][] = [];
   for (let at = await run?.step(); at; at = await run?.step()) {
     paths.set(
       at.frame,

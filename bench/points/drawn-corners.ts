@@ -25,8 +25,8 @@ export function screenAt(frame: number): Quad {
 /** A screen with something on it, drawn on each frame where it truly is; `change` alters single frames. */
 export function drawnFrames(count: number, change: (frame: number) => Partial<Drawing> = () => ({})): LumaFrame[] {
   return Array.from({ length: count }, (_, frame) => {
-    const quad = screenAt(frame),
-      onUnit = invert(homographyBetweenQuads(UNIT_SQUARE, quad)!)!;
+    const quad = screenAt(frame);
+    const onUnit = invert(homographyBetweenQuads(UNIT_SQUARE, quad)!)!;
     // All parts move by the same map, as a plane's do.
     const outline = applyToPoints(homographyBetweenQuads(UNIT_SQUARE, quad)!, [
       [-0.08, -0.1],
@@ -60,10 +60,10 @@ export async function runPoints(
   plan: Partial<PointPlan> & Pick<PointPlan, 'points'>,
 ): Promise<{ run: PointRun; found: Map<number, PointsFrame> }> {
   const run = (await PointRun.begin(
-      { referenceFrame: 0, frames: [0, frames.length - 1], direction: 'both', ...plan },
-      async (frame) => frames[frame]!,
-    ))!,
-    found = new Map<number, PointsFrame>();
+    { referenceFrame: 0, frames: [0, frames.length - 1], direction: 'both', ...plan },
+    async (frame) => frames[frame]!,
+  ))!;
+  const found = new Map<number, PointsFrame>();
   for (let at = await run.step(); at; at = await run.step()) found.set(at.frame, at);
   return { run, found };
 }
@@ -76,12 +76,13 @@ export function offTruth({ frame, points }: PointsFrame): number[] {
 
 /** Light that falls off smoothly from a place, drawn over a frame's codes: a soft reflection. */
 export function withGlare(frame: LumaFrame, [cx, cy]: Point, strength: number, radius: number): LumaFrame {
-  const codes = Uint16Array.from(frame.codes),
-    { width } = frame;
+  const codes = Uint16Array.from(frame.codes);
+  const { width } = frame;
   for (let i = 0; i < codes.length; i++) {
-    const away = Math.hypot((i % width) + 0.5 - cx, Math.floor(i / width) + 0.5 - cy) / radius,
-      code = codes[i]! / 65535,
-      light = (code <= 0.04045 ? code / 12.92 : ((code + 0.055) / 1.055) ** 2.4) + strength * Math.exp(-away * away);
+    const away = Math.hypot((i % width) + 0.5 - cx, Math.floor(i / width) + 0.5 - cy) / radius;
+    const code = codes[i]! / 65535;
+    const light =
+      (code <= 0.04045 ? code / 12.92 : ((code + 0.055) / 1.055) ** 2.4) + strength * Math.exp(-away * away);
     codes[i] = Math.min(
       65535,
       Math.round(65535 * (light <= 0.0031308 ? 12.92 * light : 1.055 * light ** (1 / 2.4) - 0.055)),

@@ -7,21 +7,21 @@ import { quadOf, type Condition } from '../seat/condition.ts';
  * adds, over the greatest of its neighbours (or of the motion itself, where that is larger). 2 or less is what is asked for.
  */
 export function joinAcceleration({ truth }: Pick<Condition, 'truth'>, fade: number): number {
-  const middle = Math.floor(truth.frames.length / 2),
-    last = truth.frames.length - 1,
-    at = (frame: number) => (frame >= 0 && frame <= last ? quadOf(truth, frame) : null);
+  const middle = Math.floor(truth.frames.length / 2);
+  const last = truth.frames.length - 1;
+  const at = (frame: number) => (frame >= 0 && frame <= last ? quadOf(truth, frame) : null);
   const off = (frame: number): Quad | null =>
     (at(frame)?.map(([x, y]) => [x + 2 * Math.SQRT1_2, y - 2 * Math.SQRT1_2]) as unknown as Quad | undefined) ?? null;
   const { frames } = spliceSpans(
-      [
-        { from: 0, to: middle - 1, quadAt: at },
-        { from: middle, to: last, quadAt: off },
-      ],
-      fade,
-      truth.width,
-      truth.height,
-    ),
-    found = new Map(frames.map((f) => [f.frame, f.corners!]));
+    [
+      { from: 0, to: middle - 1, quadAt: at },
+      { from: middle, to: last, quadAt: off },
+    ],
+    fade,
+    truth.width,
+    truth.height,
+  );
+  const found = new Map(frames.map((f) => [f.frame, f.corners!]));
   let worst = 0;
   for (let corner = 0; corner < 4; corner++) {
     const bend = (frame: number) => {

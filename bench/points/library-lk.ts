@@ -19,25 +19,25 @@ export function followByLk(
   points: readonly Point[],
   { pattern, search }: LibraryBoxes,
 ): Map<number, (Point | null)[]> {
-  const found = new Map<number, (Point | null)[]>([[referenceFrame, [...points]]]),
-    window = pattern | 1,
-    levels = Math.max(0, Math.ceil(Math.log2(Math.max(1, (search - pattern) / 2) / (pattern / 2)) + 1));
+  const found = new Map<number, (Point | null)[]>([[referenceFrame, [...points]]]);
+  const window = pattern | 1;
+  const levels = Math.max(0, Math.ceil(Math.log2(Math.max(1, (search - pattern) / 2) / (pattern / 2)) + 1));
   const picture = (frame: number) => {
     const { codes, width, height, peak } = plate[frame]!;
     return matFromCodes(cv, peak === 255 ? codes : Uint8Array.from(codes, (v) => v >> 8), width, height);
   };
   for (const way of [1, -1]) {
-    let before = picture(referenceFrame),
-      at: (Point | null)[] = [...points];
+    let before = picture(referenceFrame);
+    let at: (Point | null)[] = [...points];
     for (let frame = referenceFrame + way; frame >= 0 && frame < plate.length; frame += way) {
-      const now = picture(frame),
-        from = matFromPoints(
-          cv,
-          at.map((p) => (p ? ([p[0] - 0.5, p[1] - 0.5] as Point) : ([0, 0] as Point))),
-        ),
-        to = new cv.Mat(),
-        status = new cv.Mat(),
-        error = new cv.Mat();
+      const now = picture(frame);
+      const from = matFromPoints(
+        cv,
+        at.map((p) => (p ? ([p[0] - 0.5, p[1] - 0.5] as Point) : ([0, 0] as Point))),
+      );
+      const to = new cv.Mat();
+      const status = new cv.Mat();
+      const error = new cv.Mat();
       cv.calcOpticalFlowPyrLK(
         before,
         now,

@@ -28,19 +28,19 @@ beforeAll(async () => {
 
 // OpenCV 4.12, matchTemplate with TM_CCOEFF_NORMED: the zero-mean normalised cross-correlation.
 test("correlations are the library's, to its single precision", () => {
-  const frame = movingFrame({ width: 90, height: 80, velocity: () => [0, 0], shutter: 0, noise: 1, seed: 7 }, 0),
-    window = lightWindow(frame, { left: 0, top: 0, right: 90, bottom: 80 })!,
-    patch = takePatch(frame, [45.5, 40.5], [13, 13])!;
-  const ours = correlationMap(patch, IDENTITY, [0, 0], window, [45.5, 40.5], [15, 12])!,
-    roots = Array.from(window.data, (v) => Math.sqrt(v + 0.005));
-  const image = cv.matFromArray(80, 90, cv.CV_32FC1, roots),
-    template = cv.matFromArray(
-      13,
-      13,
-      cv.CV_32FC1,
-      Array.from({ length: 169 }, (_, i) => roots[(34 + Math.floor(i / 13)) * 90 + 39 + (i % 13)]!),
-    ),
-    theirs = new cv.Mat();
+  const frame = movingFrame({ width: 90, height: 80, velocity: () => [0, 0], shutter: 0, noise: 1, seed: 7 }, 0);
+  const window = lightWindow(frame, { left: 0, top: 0, right: 90, bottom: 80 })!;
+  const patch = takePatch(frame, [45.5, 40.5], [13, 13])!;
+  const ours = correlationMap(patch, IDENTITY, [0, 0], window, [45.5, 40.5], [15, 12])!;
+  const roots = Array.from(window.data, (v) => Math.sqrt(v + 0.005));
+  const image = cv.matFromArray(80, 90, cv.CV_32FC1, roots);
+  const template = cv.matFromArray(
+    13,
+    13,
+    cv.CV_32FC1,
+    Array.from({ length: 169 }, (_, i) => roots[(34 + Math.floor(i / 13)) * 90 + 39 + (i % 13)]!),
+  );
+  const theirs = new cv.Mat();
   cv.matchTemplate(image, template, theirs, cv.TM_CCOEFF_NORMED);
   let worst = 0;
   for (let j = -12; j <= 12; j++)
@@ -86,13 +86,13 @@ describe("a quad's pose", () => {
       const quad = cornersOfPose({ rotation: rotationFromVector(turn), position: [0.2, -0.1, 3.5] }, camera)!.map(
         ([x, y], i) => [x + noise * Math.sin(5 * i), y + noise * Math.cos(7 * i)],
       ) as unknown as Quad;
-      const theirs = solved(onPlane(surfaceCorners(1.5)), quad, camera),
-        near = posesOfQuad(quad, camera).map(({ pose }) =>
-          Math.hypot(
-            ...vectorFromRotation(pose.rotation).map((v, k) => v - theirs.turn[k]!),
-            ...pose.position.map((v, k) => v - theirs.place[k]!),
-          ),
-        );
+      const theirs = solved(onPlane(surfaceCorners(1.5)), quad, camera);
+      const near = posesOfQuad(quad, camera).map(({ pose }) =>
+        Math.hypot(
+          ...vectorFromRotation(pose.rotation).map((v, k) => v - theirs.turn[k]!),
+          ...pose.position.map((v, k) => v - theirs.place[k]!),
+        ),
+      );
       expect(Math.min(...near)).toBeLessThan(1e-4);
       if (noise === 0) expect(near[0]).toBeLessThan(1e-4);
     }
@@ -100,19 +100,19 @@ describe("a quad's pose", () => {
   // Debian's opencv-doc: chessboard views, with the camera calibrated from them (left_intrinsics.yml); a board of 8×5 squares between its outer corners.
   test('of the published chessboard views it is that of solvePnP with the published camera', () => {
     const [fx, , cx, , , cy] = (chessboards as { camera: number[] }).camera as [
-        number,
-        number,
-        number,
-        number,
-        number,
-        number,
-      ],
-      camera: SurfaceCamera = { focal: fx, cx: cx + 0.5, cy: cy + 0.5, ratio: (BOARD_ACROSS - 1) / 5 };
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    const camera: SurfaceCamera = { focal: fx, cx: cx + 0.5, cy: cy + 0.5, ratio: (BOARD_ACROSS - 1) / 5 };
     for (const name of CHESSBOARD_VIEWS) {
-      const at = boardCorners(name),
-        quad = [at[0]!, at[BOARD_ACROSS - 1]!, at.at(-1)!, at.at(-BOARD_ACROSS)!] as unknown as Quad,
-        theirs = solved(onPlane(surfaceCorners(camera.ratio)), quad, camera),
-        found = posesOfQuad(quad, camera);
+      const at = boardCorners(name);
+      const quad = [at[0]!, at[BOARD_ACROSS - 1]!, at.at(-1)!, at.at(-BOARD_ACROSS)!] as unknown as Quad;
+      const theirs = solved(onPlane(surfaceCorners(camera.ratio)), quad, camera);
+      const found = posesOfQuad(quad, camera);
       expect(found[0]!.rms).toBeLessThan(1.5);
       expect(
         Math.min(
@@ -126,21 +126,21 @@ describe("a quad's pose", () => {
 });
 
 test("four points come nearer to the truth than the library's pyramidal Lucas–Kanade with the same boxes", async () => {
-  const frames = drawnFrames(10),
-    points = cornerPoints(0),
-    { found } = await runPoints(frames, { points }),
-    theirs = followByLk(
-      cv,
-      frames,
-      0,
-      points.map((p) => p.at),
-      { pattern: 27, search: 61 },
-    );
-  const ours = [...found.values()].flatMap(offTruth),
-    lk = [...found.keys()].flatMap((f) =>
-      theirs
-        .get(f)!
-        .map((p, i) => (p ? Math.min(20, Math.hypot(p[0] - screenAt(f)[i]![0], p[1] - screenAt(f)[i]![1])) : 20)),
-    );
+  const frames = drawnFrames(10);
+  const points = cornerPoints(0);
+  const { found } = await runPoints(frames, { points });
+  const theirs = followByLk(
+    cv,
+    frames,
+    0,
+    points.map((p) => p.at),
+    { pattern: 27, search: 61 },
+  );
+  const ours = [...found.values()].flatMap(offTruth);
+  const lk = [...found.keys()].flatMap((f) =>
+    theirs
+      .get(f)!
+      .map((p, i) => (p ? Math.min(20, Math.hypot(p[0] - screenAt(f)[i]![0], p[1] - screenAt(f)[i]![1])) : 20)),
+  );
   expect(ours.reduce((a, b) => a + b, 0)).toBeLessThan(0.5 * lk.reduce((a, b) => a + b, 0));
 });

@@ -21,22 +21,22 @@ import { followByLk } from './library-lk.ts';
 import { thrownAccuracy } from './thrown-phone.ts';
 
 loadKernels();
-const cv = await loadOpenCv(),
-  only = process.argv.slice(2),
-  wanted = (name: string) => only.length === 0 || only.includes(name);
+const cv = await loadOpenCv();
+const only = process.argv.slice(2);
+const wanted = (name: string) => only.length === 0 || only.includes(name);
 /** Boxes at 960 wide, px; on dark glass a pattern has to reach the device's own outline to have anything in it. */
-const BOXES = { pattern: 31, search: 91 },
-  WIDE_BOXES = { pattern: 61, search: 121 };
-const reached = (yes: boolean) => (yes ? 'reached' : 'not reached'),
-  figures: string[] = [],
-  rows: string[] = [];
+const BOXES = { pattern: 31, search: 91 };
+const WIDE_BOXES = { pattern: 61, search: 121 };
+const reached = (yes: boolean) => (yes ? 'reached' : 'not reached');
+const figures: string[] = [];
+const rows: string[] = [];
 const share = (values: readonly number[], limit: number, of: number) =>
   (100 * values.filter((v) => v < limit).length) / Math.max(1, of);
 /** The mean with what was lost, or is further off, counted as so many px: so that neither giving up nor going astray pays. */
-const LOST_COUNTS = 20,
-  capped = ({ distances, asked }: PathMeasures) =>
-    (distances.reduce((s, d) => s + Math.min(LOST_COUNTS, d), 0) + LOST_COUNTS * (asked - distances.length)) /
-    Math.max(1, asked);
+const LOST_COUNTS = 20;
+const capped = ({ distances, asked }: PathMeasures) =>
+  (distances.reduce((s, d) => s + Math.min(LOST_COUNTS, d), 0) + LOST_COUNTS * (asked - distances.length)) /
+  Math.max(1, asked);
 const joined = (all: readonly PathMeasures[]): PathMeasures => ({
   distances: all.flatMap((a) => a.distances),
   asked: all.reduce((s, a) => s + a.asked, 0),
@@ -45,21 +45,21 @@ let better = true;
 const wide = new Set<string>();
 
 for (const condition of CONDITIONS.filter((c) => wanted(c.name))) {
-  const ours: PathMeasures[] = [],
-    theirs: PathMeasures[] = [],
-    bounds: (readonly [number, number])[] = [];
+  const ours: PathMeasures[] = [];
+  const theirs: PathMeasures[] = [];
+  const bounds: (readonly [number, number])[] = [];
   for (const seed of SEEDS) {
-    const plate = await openCondition(`${condition.name}@${seed}`),
-      boxes = holdIn(plate, BOXES) ? BOXES : WIDE_BOXES,
-      found = await followCorners(plate, boxes);
+    const plate = await openCondition(`${condition.name}@${seed}`);
+    const boxes = holdIn(plate, BOXES) ? BOXES : WIDE_BOXES;
+    const found = await followCorners(plate, boxes);
     if (boxes === WIDE_BOXES) wide.add(condition.name);
     ours.push(measurePaths(plate, found.paths));
     bounds.push(...found.bounds);
     theirs.push(measurePaths(plate, followByLk(cv, plate.luma, plate.truth.referenceFrame, plate.corners, boxes)));
   }
-  const a = joined(ours),
-    b = joined(theirs),
-    wins = capped(a) < capped(b) && share(a.distances, 1, a.asked) >= share(b.distances, 1, b.asked);
+  const a = joined(ours);
+  const b = joined(theirs);
+  const wins = capped(a) < capped(b) && share(a.distances, 1, a.asked) >= share(b.distances, 1, b.asked);
   better &&= wins;
   rows.push(
     `| ${condition.title}${wide.has(condition.name) ? ' *' : ''} | ${mean(a.distances).toFixed(3)} | ${share(a.distances, 1, a.asked).toFixed(0)} % | ${(100 - (100 * a.distances.length) / a.asked).toFixed(0)} % | ${capped(a).toFixed(2)} | ${mean(b.distances).toFixed(2)} | ${share(b.distances, 1, b.asked).toFixed(0)} % | ${capped(b).toFixed(2)} | ${((100 * bounds.filter(([d, bound]) => d <= bound).length) / Math.max(1, bounds.length)).toFixed(0)} % | ${wins ? 'better' : 'not better'} |`,
@@ -76,16 +76,16 @@ if (only.length === 0)
   );
 
 if (wanted('sweeping-glare')) {
-  const by = { auto: [] as number[], on: [] as number[], off: [] as number[] },
-    proposed: string[] = [];
-  let lostWithout = 0,
-    askedWithout = 0;
+  const by = { auto: [] as number[], on: [] as number[], off: [] as number[] };
+  const proposed: string[] = [];
+  let lostWithout = 0;
+  let askedWithout = 0;
   for (const seed of SEEDS) {
     const plate = await openCondition(`sweeping-glare@${seed}`);
     by.auto.push(...measurePaths(plate, (await followCorners(plate, WIDE_BOXES)).paths).distances);
     by.on.push(...measurePaths(plate, (await followCorners(plate, WIDE_BOXES, true)).paths).distances);
-    const without = await followCorners(plate, WIDE_BOXES, false),
-      measured = measurePaths(plate, without.paths);
+    const without = await followCorners(plate, WIDE_BOXES, false);
+    const measured = measurePaths(plate, without.paths);
     by.off.push(...measured.distances);
     lostWithout += measured.asked - measured.distances.length;
     askedWithout += measured.asked;
@@ -99,11 +99,11 @@ if (wanted('sweeping-glare')) {
 if (wanted('hidden-corner')) {
   const hidden: number[] = [];
   for (const seed of SEEDS) {
-    const plate = await openCondition(`hidden-corner@${seed}`),
-      { paths } = await followCorners(plate, BOXES);
+    const plate = await openCondition(`hidden-corner@${seed}`);
+    const { paths } = await followCorners(plate, BOXES);
     for (let frame = HIDDEN[0]; frame <= HIDDEN[1]; frame++) {
-      const at = paths.get(frame)?.[2],
-        [x, y] = plate.truth.frames[frame]!.corners[2]!;
+      const at = paths.get(frame)?.[2];
+      const [x, y] = plate.truth.frames[frame]!.corners[2]!;
       hidden.push(at ? Math.hypot(at[0] - x, at[1] - y) : Infinity);
     }
   }
@@ -113,8 +113,8 @@ if (wanted('hidden-corner')) {
   console.log(figures.at(-1));
 }
 if (wanted('thrown-phone')) {
-  const pulled: number[] = [],
-    between: number[] = [];
+  const pulled: number[] = [];
+  const between: number[] = [];
   for (const seed of SEEDS) {
     const found = await thrownAccuracy(seed);
     pulled.push(...found.pulled);
@@ -127,21 +127,21 @@ if (wanted('thrown-phone')) {
 }
 if (wanted('join')) {
   const ratios = await Promise.all(
-      ['clean', 'orbit-laptop', 'covered'].flatMap((name) =>
-        SEEDS.map(async (seed) => joinAcceleration(await openCondition(`${name}@${seed}`), USUAL_FADE)),
-      ),
+    ['clean', 'orbit-laptop', 'covered'].flatMap((name) =>
+      SEEDS.map(async (seed) => joinAcceleration(await openCondition(`${name}@${seed}`), USUAL_FADE)),
     ),
-    worst = Math.max(...ratios);
+  );
+  const worst = Math.max(...ratios);
   figures.push(
     `| join of two tracks 2 px apart, ${USUAL_FADE} frames | acceleration ${worst.toFixed(2)} times its neighbours' at most | ${ratios.length} plates | ≤ 2 | ${reached(worst <= 2)} |`,
   );
   console.log(figures.at(-1));
 }
 if (wanted('speed')) {
-  const { plate } = await conditionPlate('clean@1'),
-    { truth } = await openCondition('clean@1'),
-    large = `${plate}.1080p.mp4`,
-    job = `${plate}.points.json`;
+  const { plate } = await conditionPlate('clean@1');
+  const { truth } = await openCondition('clean@1');
+  const large = `${plate}.1080p.mp4`;
+  const job = `${plate}.points.json`;
   if (!existsSync(large))
     await execa('ffmpeg', [
       '-v',

@@ -24,23 +24,23 @@ function handOf(seed: number): () => number {
 
 /** A thrown phone by the command line: its automatic track before the throw and after the catch, eight keys within a pixel of the truth between. */
 export async function thrownAccuracy(seed: number): Promise<ThrownMeasures> {
-  const name = `thrown-phone@${seed}`,
-    { plate } = await conditionPlate(name),
-    { truth } = await openCondition(name),
-    hand = handOf(seed),
-    from = RELEASED - 2,
-    to = CAUGHT + 2,
-    last = truth.frames.length - 1;
+  const name = `thrown-phone@${seed}`;
+  const { plate } = await conditionPlate(name);
+  const { truth } = await openCondition(name);
+  const hand = handOf(seed);
+  const from = RELEASED - 2;
+  const to = CAUGHT + 2;
+  const last = truth.frames.length - 1;
   mkdirSync(CACHE, { recursive: true });
   const keys = Array.from({ length: KEYS }, (_, i) => Math.round(from + ((to - from) * i) / (KEYS - 1))).map(
     (frame) => ({ frame, corners: truth.frames[frame]!.corners.map(([x, y]) => [x + hand(), y + hand()]) }),
   );
-  const first = await trackFrom(4, [0, from + 3], 'first'),
-    second = await trackFrom(last - 6, [to - 3, last], 'second'),
-    errors: number[][] = [];
+  const first = await trackFrom(4, [0, from + 3], 'first');
+  const second = await trackFrom(last - 6, [to - 3, last], 'second');
+  const errors: number[][] = [];
   for (const pull of [true, false]) {
-    const job = join(CACHE, `${name}.${pull}.json`),
-      out = join(CACHE, `${name}.${pull}.track.json`);
+    const job = join(CACHE, `${name}.${pull}.json`);
+    const out = join(CACHE, `${name}.${pull}.track.json`);
     writeFileSync(
       job,
       JSON.stringify({
@@ -65,11 +65,11 @@ export async function thrownAccuracy(seed: number): Promise<ThrownMeasures> {
   }
   /** The phone followed from a sharp frame, from an exact seat, the glove left out by its own. */
   async function trackFrom(referenceFrame: number, frames: [number, number], part: string): Promise<string> {
-    const corners = truth.frames[referenceFrame]!.corners,
-      job = join(CACHE, `${name}.${part}.job.json`),
-      out = join(CACHE, `${name}.${part}.track.json`);
-    const [cx, cy] = [0, 1].map((k) => corners.reduce((s, c) => s + c[k]!, 0) / 4) as [number, number],
-      around = corners.map(([x, y]) => [x + 0.12 * (x - cx), y + 0.12 * (y - cy)]);
+    const corners = truth.frames[referenceFrame]!.corners;
+    const job = join(CACHE, `${name}.${part}.job.json`);
+    const out = join(CACHE, `${name}.${part}.track.json`);
+    const [cx, cy] = [0, 1].map((k) => corners.reduce((s, c) => s + c[k]!, 0) / 4) as [number, number];
+    const around = corners.map(([x, y]) => [x + 0.12 * (x - cx), y + 0.12 * (y - cy)]);
     writeFileSync(
       job,
       JSON.stringify({

@@ -30,13 +30,13 @@ export const PHOTOGRAPHS: readonly string[] = [1, 2, 3, 4, 5, 6, 7, 8, 9, 11, 12
 /** How differently a lens and the published one straighten a radius, px, at most as far out as `reach`; a straightened picture's scale (also told) is its own. */
 export function offPublished(lens: Lens, reach: number): { most: number; scale: number } {
   const {
-      focal,
-      k: [k1, k2, k3],
-    } = PUBLISHED_CAMERA,
-    straight = (of: Lens) =>
-      Array.from({ length: 40 }, (_, i) => straighten({ ...of, centre: [0, 0] }, [(reach * (i + 1)) / 40, 0])[0]),
-    ours = straight(lens),
-    theirs = straight({ focal, k1, k2, k3, centre: [0, 0] });
+    focal,
+    k: [k1, k2, k3],
+  } = PUBLISHED_CAMERA;
+  const straight = (of: Lens) =>
+    Array.from({ length: 40 }, (_, i) => straighten({ ...of, centre: [0, 0] }, [(reach * (i + 1)) / 40, 0])[0]);
+  const ours = straight(lens);
+  const theirs = straight({ focal, k1, k2, k3, centre: [0, 0] });
   const scale = ours.reduce((sum, r, i) => sum + r * theirs[i]!, 0) / theirs.reduce((sum, r) => sum + r * r, 0);
   return { most: Math.max(...ours.map((r, i) => Math.abs(r - scale * theirs[i]!))), scale };
 }
@@ -60,12 +60,12 @@ export async function filmedView(name: string): Promise<Plane> {
 
 /** Where the lens (Brown–Conrady: k1, k2, p1, p2, k3) films a place, pixel centres at whole numbers. */
 function filmed(i: number, j: number): [number, number] {
-  const [fx, , cx, , fy, cy] = camera as [number, number, number, number, number, number],
-    [k1, k2, p1, p2, k3] = distortion as [number, number, number, number, number];
-  const x = (i - cx) / fx,
-    y = (j - cy) / fy,
-    r = x * x + y * y,
-    radial = 1 + r * (k1 + r * (k2 + r * k3));
+  const [fx, , cx, , fy, cy] = camera as [number, number, number, number, number, number];
+  const [k1, k2, p1, p2, k3] = distortion as [number, number, number, number, number];
+  const x = (i - cx) / fx;
+  const y = (j - cy) / fy;
+  const r = x * x + y * y;
+  const radial = 1 + r * (k1 + r * (k2 + r * k3));
   return [
     fx * (x * radial + 2 * p1 * x * y + p2 * (r + 2 * x * x)) + cx,
     fy * (y * radial + p1 * (r + 2 * y * y) + 2 * p2 * x * y) + cy,
@@ -82,10 +82,10 @@ export async function straightView(name: string): Promise<LumaFrame> {
   for (let j = 0; j < height; j++) {
     for (let i = 0; i < width; i++) {
       const [u, v] = filmed(i, j);
-      const iu = Math.min(width - 2, Math.max(0, Math.floor(u))),
-        iv = Math.min(height - 2, Math.max(0, Math.floor(v))),
-        fu = Math.min(1, Math.max(0, u - iu)),
-        fv = Math.min(1, Math.max(0, v - iv));
+      const iu = Math.min(width - 2, Math.max(0, Math.floor(u)));
+      const iv = Math.min(height - 2, Math.max(0, Math.floor(v)));
+      const fu = Math.min(1, Math.max(0, u - iu));
+      const fv = Math.min(1, Math.max(0, v - iv));
       const at = iv * width + iu;
       codes[j * width + i] =
         (1 - fv) * ((1 - fu) * data[at]! + fu * data[at + 1]!) +

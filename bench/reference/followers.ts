@@ -35,8 +35,8 @@ function bothWays(
   task: ReferenceTask,
   way: (frames: readonly number[], maps: Map<number, Homography>) => void,
 ): Map<number, Homography> {
-  const maps = new Map<number, Homography>([[task.referenceFrame, IDENTITY]]),
-    [first, last] = task.frames;
+  const maps = new Map<number, Homography>([[task.referenceFrame, IDENTITY]]);
+  const [first, last] = task.frames;
   way(
     Array.from({ length: Math.max(0, last - task.referenceFrame) }, (_, i) => task.referenceFrame + 1 + i),
     maps,
@@ -52,11 +52,11 @@ export const chainedLk =
   (cv: OpenCv): ReferenceFollower =>
   (task) =>
     bothWays(task, (frames, maps) => {
-      const { width, height } = task.plate[0]!,
-        inside = new Uint8Array(width * height);
+      const { width, height } = task.plate[0]!;
+      const inside = new Uint8Array(width * height);
       fillPolygon(inside, width, height, task.region, 255);
-      const mask = matFromCodes(cv, inside, width, height),
-        found = new cv.Mat();
+      const mask = matFromCodes(cv, inside, width, height);
+      const found = new cv.Mat();
       let before = pictureOf(cv, task.plate[task.referenceFrame]!);
       cv.goodFeaturesToTrack(before, found, 500, 0.005, 6, mask);
       let pairs = Array.from({ length: found.rows }, (_, i): { at: Point; start: Point } => {
@@ -65,14 +65,14 @@ export const chainedLk =
       });
       for (const frame of frames) {
         if (pairs.length < 8) break;
-        const now = pictureOf(cv, task.plate[frame]!),
-          from = matFromPoints(
-            cv,
-            pairs.map((p) => p.at),
-          ),
-          to = new cv.Mat(),
-          status = new cv.Mat(),
-          error = new cv.Mat();
+        const now = pictureOf(cv, task.plate[frame]!);
+        const from = matFromPoints(
+          cv,
+          pairs.map((p) => p.at),
+        );
+        const to = new cv.Mat();
+        const status = new cv.Mat();
+        const error = new cv.Mat();
         cv.calcOpticalFlowPyrLK(
           before,
           now,
@@ -116,15 +116,15 @@ export const ecc =
   (cv: OpenCv): ReferenceFollower =>
   (task) =>
     bothWays(task, (frames, maps) => {
-      const { plate, referenceFrame, region } = task,
-        { width: across, height: down } = plate[0]!;
-      const box = bounds(region),
-        left = Math.max(0, Math.floor(box.left)),
-        top = Math.max(0, Math.floor(box.top));
-      const width = Math.min(across, Math.ceil(box.right)) - left,
-        height = Math.min(down, Math.ceil(box.bottom)) - top;
-      const whole = pictureOf(cv, plate[referenceFrame]!),
-        codes = whole.data;
+      const { plate, referenceFrame, region } = task;
+      const { width: across, height: down } = plate[0]!;
+      const box = bounds(region);
+      const left = Math.max(0, Math.floor(box.left));
+      const top = Math.max(0, Math.floor(box.top));
+      const width = Math.min(across, Math.ceil(box.right)) - left;
+      const height = Math.min(down, Math.ceil(box.bottom)) - top;
+      const whole = pictureOf(cv, plate[referenceFrame]!);
+      const codes = whole.data;
       const template = matFromCodes(
         cv,
         Array.from(
@@ -134,8 +134,8 @@ export const ecc =
         width,
         height,
       );
-      const warp = new cv.Mat(3, 3, cv.CV_32FC1),
-        mask = new cv.Mat();
+      const warp = new cv.Mat(3, 3, cv.CV_32FC1);
+      const mask = new cv.Mat();
       warp.data32F.set([1, 0, left, 0, 1, top, 0, 0, 1]);
       for (const frame of frames) {
         const now = pictureOf(cv, plate[frame]!);

@@ -71,15 +71,15 @@ export class LibraryRoom {
 
   /** Fills a polygon, in picture coordinates of a box whose corner is (left, top), at a sixteenth of a pixel. */
   fill(onto: Mat, points: readonly Point[], value: number, { x: left, y: top }: { x: number; y: number }): void {
-    const list = this.keep(new this.cv.MatVector()),
-      outline = this.keep(
-        this.cv.matFromArray(
-          points.length,
-          1,
-          this.cv.CV_32SC2,
-          points.flatMap(([x, y]) => [Math.round((x - left - 0.5) * 16), Math.round((y - top - 0.5) * 16)]),
-        ),
-      );
+    const list = this.keep(new this.cv.MatVector());
+    const outline = this.keep(
+      this.cv.matFromArray(
+        points.length,
+        1,
+        this.cv.CV_32SC2,
+        points.flatMap(([x, y]) => [Math.round((x - left - 0.5) * 16), Math.round((y - top - 0.5) * 16)]),
+      ),
+    );
     list.push_back(outline);
     this.cv.fillPoly(onto, list, new this.cv.Scalar(value), 8, 4);
   }

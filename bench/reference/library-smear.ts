@@ -25,27 +25,27 @@ const PIXEL = 1 / Math.sqrt(3);
 
 /** Content seen at every moment of the shutter between two of its levels, averaged, softened: a warp for each moment and level. */
 export function smearedContent(room: LibraryRoom, base: AnyMat, { motion, look }: PinnedSurface, rect: Rect): AnyMat {
-  const { cv } = room,
-    now = lookNow(look, 0),
-    times = shutterTimes(motion, now.motionBlur),
-    size = new cv.Size(rect.width, rect.height),
-    zero = new cv.Scalar(0, 0, 0, 0),
-    layer = room.filled(rect.height, rect.width, cv.CV_32FC4),
-    seen = room.out();
-  const [a, b, , d] = motion.now,
-    across = base.cols / distance(a, b),
-    down = base.rows / distance(a, d);
-  let extent = Math.max(across, down) * (times.length < 4 ? 1 : PIXEL),
-    level = base;
+  const { cv } = room;
+  const now = lookNow(look, 0);
+  const times = shutterTimes(motion, now.motionBlur);
+  const size = new cv.Size(rect.width, rect.height);
+  const zero = new cv.Scalar(0, 0, 0, 0);
+  const layer = room.filled(rect.height, rect.width, cv.CV_32FC4);
+  const seen = room.out();
+  const [a, b, , d] = motion.now;
+  const across = base.cols / distance(a, b);
+  const down = base.rows / distance(a, d);
+  let extent = Math.max(across, down) * (times.length < 4 ? 1 : PIXEL);
+  let level = base;
   const halved = () => {
     const half = room.out();
     cv.pyrDown(level, half, new cv.Size(Math.ceil(level.cols / 2), Math.ceil(level.rows / 2)), cv.BORDER_REFLECT_101);
     return half;
   };
   for (; extent >= 2; extent /= 2) level = halved();
-  const share = Math.max(0, extent - 1),
-    looks: [AnyMat, number][] = [[level, 1 - share], ...(share > 0 ? [[halved(), share] as [AnyMat, number]] : [])],
-    at = translation(-rect.x, -rect.y);
+  const share = Math.max(0, extent - 1);
+  const looks: [AnyMat, number][] = [[level, 1 - share], ...(share > 0 ? [[halved(), share] as [AnyMat, number]] : [])];
+  const at = translation(-rect.x, -rect.y);
   for (const time of times) {
     const quad = homographyBetweenQuads(UNIT_SQUARE, quadAt(motion, time))!;
     for (const [from, part] of looks) {
@@ -61,12 +61,12 @@ export function smearedContent(room: LibraryRoom, base: AnyMat, { motion, look }
 
 /** A shape with its soft edge, the mean over the moments that ours is told at; one distance transform each. */
 export function smearedShape(room: LibraryRoom, shape: FrontShape, scene: FrontScene, rect: Rect): AnyMat {
-  const { cv } = room,
-    times = momentsOf(shape, scene),
-    sum = room.filled(rect.height, rect.width, cv.CV_32FC1),
-    one = room.filled(rect.height, rect.width, cv.CV_32FC1, 1),
-    far = room.out(),
-    within = room.out();
+  const { cv } = room;
+  const times = momentsOf(shape, scene);
+  const sum = room.filled(rect.height, rect.width, cv.CV_32FC1);
+  const one = room.filled(rect.height, rect.width, cv.CV_32FC1, 1);
+  const far = room.out();
+  const within = room.out();
   for (const time of times) {
     const drawn = room.filled(rect.height, rect.width, cv.CV_8UC1);
     room.fill(drawn, shapeOutline(shape, scene, time)!.points, 255, rect);
@@ -80,24 +80,24 @@ export function smearedShape(room: LibraryRoom, shape: FrontShape, scene: FrontS
 
 /** What the surface covers in the mean of the open shutter takes the matte over where both are alike and the cover changes gently (core/matte/hold-to-swept.ts). In place. */
 export function sweptBorder(room: LibraryRoom, matte: AnyMat, scene: FrontScene, markers: boolean, rect: Rect): void {
-  const { cv } = room,
-    outlines = outlinesSwept(scene.smeared, markers ? SWEPT : LONG, scene.mostMoments);
+  const { cv } = room;
+  const outlines = outlinesSwept(scene.smeared, markers ? SWEPT : LONG, scene.mostMoments);
   if (!outlines) return;
   const cover = room.filled(rect.height, rect.width, cv.CV_32FC1);
   for (const outline of outlines) {
-    const drawn = room.filled(rect.height, rect.width, cv.CV_8UC1),
-      part = room.out();
+    const drawn = room.filled(rect.height, rect.width, cv.CV_8UC1);
+    const part = room.out();
     room.fill(drawn, outline, 255, rect);
     drawn.convertTo(part, cv.CV_32FC1, 1 / (255 * outlines.length));
     cv.add(cover, part, cover);
   }
-  const rest = room.out(),
-    off = room.out(),
-    alike = room.out(),
-    most = room.out(),
-    least = room.out(),
-    gentle = room.out(),
-    kernel = room.keep(cv.matFromArray(3, 3, cv.CV_8UC1, new Array<number>(9).fill(1)));
+  const rest = room.out();
+  const off = room.out();
+  const alike = room.out();
+  const most = room.out();
+  const least = room.out();
+  const gentle = room.out();
+  const kernel = room.keep(cv.matFromArray(3, 3, cv.CV_8UC1, new Array<number>(9).fill(1)));
   cover.convertTo(rest, -1, -1, 1);
   cv.subtract(rest, matte, off);
   cv.absdiff(rest, matte, alike);
@@ -113,8 +113,8 @@ export function sweptBorder(room: LibraryRoom, matte: AnyMat, scene: FrontScene,
 }
 
 /** Where the surface goes farther in the shutter, px, its border is left to its colour; elsewhere so far to both sides of it, px, brightness tells it (core/matte/border-by-luma.ts). */
-const SMEARED = 2.5,
-  BAND = 2.5;
+const SMEARED = 2.5;
+const BAND = 2.5;
 
 /** The matte along the border from how bright a pixel is between the front grown over it and the screen; square roots stand for the display's curve. In place. */
 export function lumaBorder(
@@ -126,28 +126,30 @@ export function lumaBorder(
   scene: FrontScene,
   rect: Rect,
 ): void {
-  const { cv } = room,
-    moves = Math.max(...scene.smeared.flatMap((other) => other.map((p: Point, i) => distance(p, scene.outline[i]!))));
+  const { cv } = room;
+  const moves = Math.max(
+    ...scene.smeared.flatMap((other) => other.map((p: Point, i) => distance(p, scene.outline[i]!))),
+  );
   if (moves > SMEARED) return;
   const luma = (planes: readonly AnyMat[]): AnyMat => {
-    const sum = room.filled(rect.height, rect.width, cv.CV_32FC1),
-      root = room.out();
+    const sum = room.filled(rect.height, rect.width, cv.CV_32FC1);
+    const root = room.out();
     planes.forEach((plane, c) => {
       cv.sqrt(plane, root);
       cv.addWeighted(sum, 1, root, [0.2126, 0.7152, 0.0722][c]!, 0, sum);
     });
     return sum;
   };
-  const here = luma(light),
-    from = luma(front),
-    to = luma(screen),
-    way = room.out(),
-    gone = room.out(),
-    told = room.out(),
-    band = room.filled(rect.height, rect.width, cv.CV_8UC1),
-    soft = room.out(),
-    one = room.filled(rect.height, rect.width, cv.CV_32FC1, 1),
-    none = room.filled(rect.height, rect.width, cv.CV_32FC1);
+  const here = luma(light);
+  const from = luma(front);
+  const to = luma(screen);
+  const way = room.out();
+  const gone = room.out();
+  const told = room.out();
+  const band = room.filled(rect.height, rect.width, cv.CV_8UC1);
+  const soft = room.out();
+  const one = room.filled(rect.height, rect.width, cv.CV_32FC1, 1);
+  const none = room.filled(rect.height, rect.width, cv.CV_32FC1);
   cv.subtract(to, from, way);
   cv.subtract(to, here, gone);
   cv.divide(gone, way, told);

@@ -35,38 +35,38 @@ export async function hallFigures(
   proportions: number | undefined = 120 / 67.5,
   rows?: RowsAsked,
 ): Promise<HallFigures> {
-  const { plate, truth: file } = await conditionPlate(name),
-    truth = JSON.parse(readFileSync(file, 'utf8')) as Truth,
-    { width, height } = truth,
-    luma = await lumaOf(plate),
-    last = luma.length - 1;
-  const t0 = performance.now(),
-    { tracks } = await followFeatures({ width, height, frames: [0, last] }, async (frame) => luma[frame]!);
-  const t1 = performance.now(),
-    random = randomFrom(1),
-    scene = await solveRolling({ width, height, frames: [0, last], tracks, random, ...given }, rows);
-  const t2 = performance.now(),
-    corners = truth.frames[truth.referenceFrame]!.corners as unknown as Quad,
-    { plane } = await placePlane(
-      scene,
-      { frame: truth.referenceFrame, corners, proportions },
-      async (frame) => luma[frame]!,
-      random,
-    );
-  const t3 = performance.now(),
-    carried = motionOfPlane(scene, plane, corners, [0, last]),
-    off: number[] = [];
+  const { plate, truth: file } = await conditionPlate(name);
+  const truth = JSON.parse(readFileSync(file, 'utf8')) as Truth;
+  const { width, height } = truth;
+  const luma = await lumaOf(plate);
+  const last = luma.length - 1;
+  const t0 = performance.now();
+  const { tracks } = await followFeatures({ width, height, frames: [0, last] }, async (frame) => luma[frame]!);
+  const t1 = performance.now();
+  const random = randomFrom(1);
+  const scene = await solveRolling({ width, height, frames: [0, last], tracks, random, ...given }, rows);
+  const t2 = performance.now();
+  const corners = truth.frames[truth.referenceFrame]!.corners as unknown as Quad;
+  const { plane } = await placePlane(
+    scene,
+    { frame: truth.referenceFrame, corners, proportions },
+    async (frame) => luma[frame]!,
+    random,
+  );
+  const t3 = performance.now();
+  const carried = motionOfPlane(scene, plane, corners, [0, last]);
+  const off: number[] = [];
   const limits: number[] = [];
-  let within = 0,
-    asked = 0;
+  let within = 0;
+  let asked = 0;
   for (const { frame, homography, certainty } of carried) {
     if (frame === truth.referenceFrame) continue;
     if (!homography) {
       off.push(Infinity);
       continue;
     }
-    const at = applyToPoints(homography, corners),
-      away = at.map((p, i) => distance(p, truth.frames[frame]!.corners[i]!));
+    const at = applyToPoints(homography, corners);
+    const away = at.map((p, i) => distance(p, truth.frames[frame]!.corners[i]!));
     off.push(Math.sqrt(away.reduce((s, d) => s + d * d, 0) / 4));
     away.forEach((d, i) => {
       asked++;
@@ -76,12 +76,12 @@ export async function hallFigures(
       if (d <= limit) within++;
     });
   }
-  const filmed = conditionShot(name)!.scene(),
-    focal = Math.max(
-      ...scene.frames.map(({ frame, camera }) =>
-        Math.abs(camera.focal / (filmed.lens.focal * (filmed.zoom?.(frame) ?? 1)) - 1),
-      ),
-    );
+  const filmed = conditionShot(name)!.scene();
+  const focal = Math.max(
+    ...scene.frames.map(({ frame, camera }) =>
+      Math.abs(camera.focal / (filmed.lens.focal * (filmed.zoom?.(frame) ?? 1)) - 1),
+    ),
+  );
   return {
     scene,
     off,

@@ -14,25 +14,25 @@ import { lumaOf } from '../plate-luma.ts';
 import { hallFigures } from './hall-figures.ts';
 
 loadKernels();
-const only = process.argv.slice(2),
-  mean = (v: readonly number[]) => v.reduce((a, b) => a + b, 0) / Math.max(1, v.length);
+const only = process.argv.slice(2);
+const mean = (v: readonly number[]) => v.reduce((a, b) => a + b, 0) / Math.max(1, v.length);
 /** 20 ms of 25 frames a second; corner error halved or better. */
-const TRUE_ROWS = 0.5,
-  BETTER = 2;
+const TRUE_ROWS = 0.5;
+const BETTER = 2;
 
 const rows: string[] = [];
 for (const { name, title } of ROLLING_CONDITIONS)
   for (const seed of SEEDS.filter((s) => only.length === 0 || only.includes(`${name}@${s}`))) {
-    const without = await hallFigures(`${name}@${seed}`),
-      withRows = await hallFigures(`${name}@${seed}`, {}, undefined, 'estimate'),
-      say = ({ off }: typeof without) =>
-        `${mean(off.filter(Number.isFinite)).toFixed(3)} mean, ${Math.max(...off).toFixed(2)} worst`;
-    const { plate, truth } = await conditionPlate(`${name}@${seed}`),
-      region = await followed(JSON.parse(readFileSync(truth, 'utf8')) as Truth, await lumaOf(plate));
+    const without = await hallFigures(`${name}@${seed}`);
+    const withRows = await hallFigures(`${name}@${seed}`, {}, undefined, 'estimate');
+    const say = ({ off }: typeof without) =>
+      `${mean(off.filter(Number.isFinite)).toFixed(3)} mean, ${Math.max(...off).toFixed(2)} worst`;
+    const { plate, truth } = await conditionPlate(`${name}@${seed}`);
+    const region = await followed(JSON.parse(readFileSync(truth, 'utf8')) as Truth, await lumaOf(plate));
     const told = withRows.scene.rows
-        ? `${(40 * withRows.scene.rows.rowTime).toFixed(2)} ms (${(40 * TRUE_ROWS).toFixed(0)})`
-        : 'not told',
-      gain = mean(without.off) / mean(withRows.off);
+      ? `${(40 * withRows.scene.rows.rowTime).toFixed(2)} ms (${(40 * TRUE_ROWS).toFixed(0)})`
+      : 'not told';
+    const gain = mean(without.off) / mean(withRows.off);
     const row = `| ${title}, ${seed} | ${say(without)} | ${say(withRows)} | ${region.mean.toFixed(3)} mean, ${region.worst.toFixed(2)} worst | ${told} | ${(100 * without.focal).toFixed(1)} % | ${(100 * withRows.focal).toFixed(2)} % | ${(100 * withRows.held).toFixed(0)} % of ${withRows.bound.toFixed(2)} px | ${gain.toFixed(0)} × (${BETTER} ×) | ${gain >= BETTER ? 'reached' : '**not reached**'} |`;
     rows.push(row);
     console.log(row);

@@ -14,10 +14,11 @@ import { lensFigures, type OffByFrame } from '../lens/lens-figures.ts';
 import { hallFigures } from './hall-figures.ts';
 
 loadKernels();
-const only = process.argv.slice(2),
-  asked = (name: string, seed: number) => only.length === 0 || only.includes(name) || only.includes(`${name}@${seed}`);
-const mean = (v: readonly number[]) => v.reduce((a, b) => a + b, 0) / Math.max(1, v.length),
-  reached = (yes: boolean) => (yes ? 'reached' : '**not reached**');
+const only = process.argv.slice(2);
+const asked = (name: string, seed: number) =>
+  only.length === 0 || only.includes(name) || only.includes(`${name}@${seed}`);
+const mean = (v: readonly number[]) => v.reduce((a, b) => a + b, 0) / Math.max(1, v.length);
+const reached = (yes: boolean) => (yes ? 'reached' : '**not reached**');
 /** What a placed plane's corners may be off (mean, px), and the focal length. */
 const LIMITS: Readonly<Record<string, { px: number; focal: number }>> = {
   'wall-screen': { px: 0.5, focal: 0.01 },
@@ -25,28 +26,28 @@ const LIMITS: Readonly<Record<string, { px: number; focal: number }>> = {
   'wall-screen-turn': { px: 0.4, focal: 0.01 },
   'wall-screen-zoom': { px: 0.8, focal: 0.03 },
 };
-const BORDER_PX = 0.2,
-  BETTER = 3,
-  CORNERS_PX = 0.5,
-  RMS_PX = 0.35,
-  MOST_SECONDS = 40;
+const BORDER_PX = 0.2;
+const BETTER = 3;
+const CORNERS_PX = 0.5;
+const RMS_PX = 0.35;
+const MOST_SECONDS = 40;
 
-const halls: string[] = [],
-  seconds: number[] = [];
+const halls: string[] = [];
+const seconds: number[] = [];
 for (const { name, title } of SCENE_CONDITIONS)
   for (const seed of SEEDS.filter((s) => asked(name, s))) {
-    const { scene, off, focal, held, bound, features, seconds: took } = await hallFigures(`${name}@${seed}`),
-      seen = off.filter(Number.isFinite),
-      limit = LIMITS[name]!,
-      under = off.filter((d) => d < 1).length / off.length;
+    const { scene, off, focal, held, bound, features, seconds: took } = await hallFigures(`${name}@${seed}`);
+    const seen = off.filter(Number.isFinite);
+    const limit = LIMITS[name]!;
+    const under = off.filter((d) => d < 1).length / off.length;
     seconds.push(took.follow + took.solve + took.place);
     const row = `| ${title}, ${seed} | ${scene.motion}${scene.zooms ? ', zooms' : ''} | ${mean(seen).toFixed(3)} | ${Math.max(...off).toFixed(2)} | ${(100 * under).toFixed(0)} % | ${(100 * focal).toFixed(2)} % | ${scene.rms.toFixed(3)} | ${(100 * held).toFixed(0)} % of ${bound.toFixed(2)} px | ${scene.points.length} of ${features} | ≤ ${limit.px} px, ${100 * limit.focal} % | ${reached(mean(seen) <= limit.px && under >= 0.95 && focal <= limit.focal && scene.rms <= RMS_PX)} |`;
     halls.push(row);
     console.log(row);
   }
-const lenses: string[] = [],
-  say = ({ mean: all, worst, border, lost }: OffByFrame) =>
-    `${all.toFixed(3)} mean, ${worst.toFixed(2)} worst, ${border.toFixed(3)} at the border${lost > 0 ? `, ${lost} lost` : ''}`;
+const lenses: string[] = [];
+const say = ({ mean: all, worst, border, lost }: OffByFrame) =>
+  `${all.toFixed(3)} mean, ${worst.toFixed(2)} worst, ${border.toFixed(3)} at the border${lost > 0 ? `, ${lost} lost` : ''}`;
 for (const { name, title } of LENS_CONDITIONS)
   for (const seed of SEEDS.filter((s) => asked(name, s))) {
     const { without, told, estimated, corners } = await lensFigures(`${name}@${seed}`);
@@ -56,8 +57,8 @@ for (const { name, title } of LENS_CONDITIONS)
   }
 /** The first hall, there and back again until it is 200 frames, at 1080p: by the command line, as a person runs it. */
 async function wholeProcess(): Promise<string> {
-  const { plate } = await conditionPlate(`${SCENE_CONDITIONS[0]!.name}@1`),
-    large = `${plate}.1080p.mp4`;
+  const { plate } = await conditionPlate(`${SCENE_CONDITIONS[0]!.name}@1`);
+  const large = `${plate}.1080p.mp4`;
   if (!existsSync(large))
     await execa('ffmpeg', [
       '-v',

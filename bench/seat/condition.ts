@@ -22,9 +22,9 @@ export interface Condition {
 
 /** Plates and tracks are made where they are not there. */
 export async function openCondition(name: string): Promise<Condition> {
-  const paths = await conditionPlate(name),
-    truth = JSON.parse(readFileSync(paths.truth, 'utf8')) as Truth,
-    file = join(results, `${name}.track.json`);
+  const paths = await conditionPlate(name);
+  const truth = JSON.parse(readFileSync(paths.truth, 'utf8')) as Truth;
+  const file = join(results, `${name}.track.json`);
   if (!existsSync(file)) {
     mkdirSync(results, { recursive: true });
     const job = join(results, `${name}.job.json`);

@@ -46,15 +46,15 @@ export function drawSurface({
   pattern,
   outline,
 }: Drawing): LumaFrame {
-  const outer = outline ?? quadOfSides([0, 1, 2, 3].map((k) => shiftedSide(sideOf(quad, k), margin, margin)))!,
-    codes = new Uint16Array(width * height),
-    random = randomFrom(seed);
-  const inner = coverage(quad, blur),
-    device = coverage(outer, blur);
+  const outer = outline ?? quadOfSides([0, 1, 2, 3].map((k) => shiftedSide(sideOf(quad, k), margin, margin)))!;
+  const codes = new Uint16Array(width * height);
+  const random = randomFrom(seed);
+  const inner = coverage(quad, blur);
+  const device = coverage(outer, blur);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const at: Point = [x + 0.5, y + 0.5],
-        lit = inner(at);
+      const at: Point = [x + 0.5, y + 0.5];
+      const lit = inner(at);
       let light =
         behind + (bezel - behind) * device(at) + (screen + (pattern && lit > 0 ? pattern(...at) : 0) - bezel) * lit;
       for (const disc of cover)
@@ -86,8 +86,8 @@ export function cornerDistances(a: Quad, b: Quad): number[] {
 export function roughly(quad: Quad, off: number, seed = 5): Quad {
   const random = randomFrom(seed);
   return quad.map(([x, y]) => {
-    const angle = 2 * Math.PI * random(),
-      by = off * Math.sqrt(random());
+    const angle = 2 * Math.PI * random();
+    const by = off * Math.sqrt(random());
     return [x + by * Math.cos(angle), y + by * Math.sin(angle)];
   }) as unknown as Quad;
 }

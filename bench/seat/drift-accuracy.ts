@@ -44,15 +44,15 @@ export interface DriftAccuracy {
 }
 
 export async function driftAccuracy(condition: Condition, plant: Plant, tolerance = 0.25): Promise<DriftAccuracy> {
-  const { truth, luma } = condition,
-    plan = planted(planFromTrack(condition.track, condition.name), plant, truth.frames.length);
-  const measured = await measureSeat(plan, async (frame) => luma[frame]!),
-    proposal = proposeCorrections(driftOf(plan, measured), plan.referenceFrame, tolerance);
+  const { truth, luma } = condition;
+  const plan = planted(planFromTrack(condition.track, condition.name), plant, truth.frames.length);
+  const measured = await measureSeat(plan, async (frame) => luma[frame]!);
+  const proposal = proposeCorrections(driftOf(plan, measured), plan.referenceFrame, tolerance);
   const moves = new CornerMoves(proposal.corrections, plan.referenceFrame);
   const errors = (by: (frame: number) => Quad) =>
     plan.frames.map(({ frame, map }) => quadError(carriedCorners(map, by(frame))!, quadOf(truth, frame)));
-  const before = errors(() => plan.corners),
-    after = errors((frame) => moves.moved(plan.corners, frame));
+  const before = errors(() => plan.corners);
+  const after = errors((frame) => moves.moved(plan.corners, frame));
   return {
     before: Math.max(...before),
     after: mean(after),

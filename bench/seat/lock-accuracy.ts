@@ -23,18 +23,18 @@ export async function lockAccuracy(
   condition: Condition,
   plan: SeatPlan = planFromTrack(condition.track, condition.name),
 ): Promise<LockAccuracy & { measured: MeasuredSeat; plan: SeatPlan }> {
-  const { truth, luma } = condition,
-    measured = await measureSeat(plan, async (frame) => luma[frame]!),
-    locked = worthLocking(plan, measured);
-  const before: number[] = [],
-    after: number[] = [],
-    ratios: number[] = [];
+  const { truth, luma } = condition;
+  const measured = await measureSeat(plan, async (frame) => luma[frame]!);
+  const locked = worthLocking(plan, measured);
+  const before: number[] = [];
+  const after: number[] = [];
+  const ratios: number[] = [];
   plan.frames.forEach(({ frame, map }, i) => {
-    const corners = quadOf(truth, frame),
-      move = measured.locked[i];
+    const corners = quadOf(truth, frame);
+    const move = measured.locked[i];
     if (shareInside(corners, truth.width, truth.height) < SEEN_FROM) return;
-    const plain = carriedCorners(map, plan.corners),
-      seated = move && locked ? carriedCorners(map, movedCorners(plan.corners, move.moves)) : plain;
+    const plain = carriedCorners(map, plan.corners);
+    const seated = move && locked ? carriedCorners(map, movedCorners(plan.corners, move.moves)) : plain;
     if (!plain || !seated) return;
     before.push(quadError(plain, corners));
     after.push(quadError(seated, corners));

@@ -34,10 +34,10 @@ export function matchAccuracy(
   stops: number,
   only: (frame: number) => boolean = () => true,
 ): MatchAccuracy {
-  const random = randomFrom(3),
-    result: MatchAccuracy = { distances: [], refused: 0, asked: 0 },
-    { referenceFrame } = truth,
-    reference = lightPicture(luma[referenceFrame]!);
+  const random = randomFrom(3);
+  const result: MatchAccuracy = { distances: [], refused: 0, asked: 0 };
+  const { referenceFrame } = truth;
+  const reference = lightPicture(luma[referenceFrame]!);
   const way = (frame: number, corner: number) =>
     movementOf(
       truth.frames[frame - 1]?.corners[corner] ?? null,
@@ -47,15 +47,15 @@ export function matchAccuracy(
   for (const { frame } of truth.frames) {
     const offs = corners.map(() => [3 * (random() - 0.5), 3 * (random() - 0.5)] as const);
     if (frame === referenceFrame || !only(frame)) continue;
-    const map = homographyBetweenQuads(corners, quadOf(truth, frame))!,
-      picture = lightPicture(exposed(luma[frame]!, stops));
+    const map = homographyBetweenQuads(corners, quadOf(truth, frame))!;
+    const picture = lightPicture(exposed(luma[frame]!, stops));
     corners.forEach((corner, c) => {
       if (Math.hypot(...way(frame, c)) > MOST_BLUR) return;
-      const [dx, dy] = offs[c]!,
-        match = matchCorner(reference, picture, compose(map, translation(dx, dy)), corner, {
-          onFrame: way(frame, c),
-          onReference: way(referenceFrame, c),
-        });
+      const [dx, dy] = offs[c]!;
+      const match = matchCorner(reference, picture, compose(map, translation(dx, dy)), corner, {
+        onFrame: way(frame, c),
+        onReference: way(referenceFrame, c),
+      });
       result.asked++;
       if (!match.ok) result.refused++;
       else result.distances.push(Math.hypot(match.dx + dx, match.dy + dy));

@@ -18,20 +18,20 @@ import { lockAccuracy, type LockAccuracy } from './lock-accuracy.ts';
 import { matchAccuracy } from './match-accuracy.ts';
 import { snapDistances, snapRow } from './snap-accuracy.ts';
 
-const only = process.argv.slice(2),
-  wanted = CONDITIONS.filter((c) => only.length === 0 || only.includes(c.name));
+const only = process.argv.slice(2);
+const wanted = CONDITIONS.filter((c) => only.length === 0 || only.includes(c.name));
 /** What the lock is held to after a follow, px. */
 const LOCK_LIMITS: Readonly<Record<string, number>> = { clean: 0.05, 'orbit-laptop': 0.08, 'dark-reflection': 0.25 };
 const NEVER_WORSE = 0.02;
 const reached = (yes: boolean) => (yes ? 'reached' : 'not reached');
 
-const figures: string[] = [],
-  locks: string[] = [],
-  drifts: string[] = [],
-  ratios: number[] = [],
-  pops: string[] = [];
-const snaps = new Map<string, number[]>(),
-  match = new Map<string, { distances: number[]; refused: number; asked: number }>();
+const figures: string[] = [];
+const locks: string[] = [];
+const drifts: string[] = [];
+const ratios: number[] = [];
+const pops: string[] = [];
+const snaps = new Map<string, number[]>();
+const match = new Map<string, { distances: number[]; refused: number; asked: number }>();
 const add = (key: string, found: { distances: readonly number[]; refused: number; asked: number }) => {
   const sum = match.get(key) ?? { distances: [], refused: 0, asked: 0 };
   match.set(key, {
@@ -41,11 +41,11 @@ const add = (key: string, found: { distances: readonly number[]; refused: number
   });
 };
 const speed: { snap: number[]; frame: number[]; slices: number[] } = { snap: [], frame: [], slices: [] };
-let popsRight = 0,
-  popsAsked = 0,
-  worstDrift = 0,
-  mostKeys = 0,
-  keysPer100 = 0;
+let popsRight = 0;
+let popsAsked = 0;
+let worstDrift = 0;
+let mostKeys = 0;
+let keysPer100 = 0;
 
 for (const condition of wanted) {
   const found: LockAccuracy[] = [];
@@ -69,11 +69,11 @@ for (const condition of wanted) {
     if (condition.name === 'lights-up') switchedOn(plate, seed);
     if (condition.name === 'clean') await timed(plate);
   }
-  const before = mean(found.map((f) => f.before)),
-    after = mean(found.map((f) => f.after)),
-    limit = LOCK_LIMITS[condition.name];
-  const worse = Math.max(...found.map((f) => f.after - f.before)),
-    own = found.flatMap((f) => f.ratios);
+  const before = mean(found.map((f) => f.before));
+  const after = mean(found.map((f) => f.after));
+  const limit = LOCK_LIMITS[condition.name];
+  const worse = Math.max(...found.map((f) => f.after - f.before));
+  const own = found.flatMap((f) => f.ratios);
   ratios.push(...own);
   const held = own.length > 0 ? `${((100 * own.filter((r) => r <= 1).length) / own.length).toFixed(0)} %` : '—';
   locks.push(
@@ -96,8 +96,8 @@ async function plantDrifts(plate: Condition): Promise<void> {
     );
     console.log(drifts.at(-1));
   }
-  const at = plate.truth.referenceFrame + 9,
-    { pops: named } = await driftAccuracy(plate, popOn(at));
+  const at = plate.truth.referenceFrame + 9;
+  const { pops: named } = await driftAccuracy(plate, popOn(at));
   popsAsked++;
   if (named.length === 1 && named[0] === at) popsRight++;
   else pops.push(`${plate.name}: frame ${at} planted, named ${named.join(', ') || 'none'}`);
@@ -105,9 +105,9 @@ async function plantDrifts(plate: Condition): Promise<void> {
 
 /** The reference's screen is off; on the frames on which it shines every corner must be refused. */
 function switchedOn(plate: Condition, seed: number): void {
-  const lit = (frame: number) => Math.floor((frame + 2 * seed) / 9) % 2 !== 0,
-    offOnReference = !lit(plate.truth.referenceFrame),
-    whole = (frame: number) => (frame + 2 * seed) % 9 !== 0 && (frame + 2 * seed) % 9 !== 8;
+  const lit = (frame: number) => Math.floor((frame + 2 * seed) / 9) % 2 !== 0;
+  const offOnReference = !lit(plate.truth.referenceFrame);
+  const whole = (frame: number) => (frame + 2 * seed) % 9 !== 0 && (frame + 2 * seed) % 9 !== 8;
   add(
     'screen switched',
     matchAccuracy(plate, 0, (frame) => whole(frame) && lit(frame) === offOnReference),
@@ -121,8 +121,8 @@ function switchedOn(plate: Condition, seed: number): void {
 /** Times at 1080p: the plate drawn twice as large, as far as looking at borders goes the same work. */
 async function timed({ luma, track, truth }: Condition): Promise<void> {
   const large = luma.map((frame) => {
-    const codes = new Uint8Array(4 * frame.width * frame.height),
-      width = 2 * frame.width;
+    const codes = new Uint8Array(4 * frame.width * frame.height);
+    const width = 2 * frame.width;
     for (let y = 0; y < 2 * frame.height; y++)
       for (let x = 0; x < width; x++) codes[y * width + x] = frame.codes[(y >> 1) * frame.width + (x >> 1)]!;
     return { ...frame, codes, width, height: 2 * frame.height };
@@ -165,8 +165,8 @@ if (drifts.length > 0) {
   );
 }
 for (const [title, { distances, refused, asked }] of match) {
-  const m = mean(distances),
-    switched = title === 'screen switched';
+  const m = mean(distances);
+  const switched = title === 'screen switched';
   figures.push(
     `| match to reference, ${title} | ${switched ? `${refused} of ${asked} refused` : `${m.toFixed(3)} px mean`} | ${switched ? '' : `worst ${Math.max(...distances).toFixed(2)}, ${refused} of ${asked} refused`} | ${switched ? 'all refused' : '0.15 px'} | ${reached(switched ? refused === asked : m <= 0.15)} |`,
   );

@@ -15,8 +15,8 @@ export function snapDistances({ truth, luma }: Condition): number[] {
     .flatMap(({ frame }) => {
       const corners = quadOf(truth, frame);
       const rough = corners.map(([x, y]) => {
-        const angle = 2 * Math.PI * random(),
-          off = ROUGH * Math.sqrt(random());
+        const angle = 2 * Math.PI * random();
+        const off = ROUGH * Math.sqrt(random());
         return [x + off * Math.cos(angle), y + off * Math.sin(angle)];
       }) as unknown as Quad;
       return snapQuad(lightPicture(luma[frame]!), rough, 'inner').quad.map(([x, y], i) =>
@@ -26,7 +26,7 @@ export function snapDistances({ truth, luma }: Condition): number[] {
 }
 
 export function snapRow(title: string, reach: number, distances: readonly number[]): string {
-  const m = mean(distances),
-    sorted = [...distances].sort((a, b) => a - b);
+  const m = mean(distances);
+  const sorted = [...distances].sort((a, b) => a - b);
   return `| snap, ${title} | ${m.toFixed(3)} px mean | ${sorted[Math.floor(0.95 * sorted.length)]!.toFixed(2)} px (95 %), worst ${sorted.at(-1)!.toFixed(2)} of ${sorted.length} | ${reach} px | ${m <= reach ? 'reached' : 'not reached'} |`;
 }

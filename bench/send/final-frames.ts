@@ -18,27 +18,27 @@ import { SpeedRun } from '../front/speed-shot.ts';
 
 /** Frames that each process makes before it is timed: a render is hundreds of frames long, and compilers learn on the first. */
 const WARM = 24;
-const PROCESSES = 2,
-  ROUNDS = 3,
-  [mode, part, folder] = process.argv.slice(2);
+const PROCESSES = 2;
+const ROUNDS = 3;
+const [mode, part, folder] = process.argv.slice(2);
 if (mode === undefined) await compare();
 else await work(mode as 'ours' | 'library', Number(part), folder!);
 
 /** One process: gets ready, waits for the start, makes its frames, tells the time. */
 async function work(who: 'ours' | 'library', index: number, out: string): Promise<void> {
   loadKernels();
-  const run = new SpeedRun(await shotAt(1080)),
-    frames = Array.from({ length: FRAMES }, (_, f) => f).filter((f) => f % PROCESSES === index),
-    surfaces: PinnedSurface[] = [];
+  const run = new SpeedRun(await shotAt(1080));
+  const frames = Array.from({ length: FRAMES }, (_, f) => f).filter((f) => f % PROCESSES === index);
+  const surfaces: PinnedSurface[] = [];
   // Boards are drawn before, for both: the library has no such thing.
   for (const frame of frames) surfaces.push(await run.surface(frame, 'final'));
   const make = async (i: number) => {
-    const frame = frames[i]!,
-      plate = run.plate(frame),
-      picture =
-        who === 'ours'
-          ? run.compose(frame, surfaces[i]!, 'final')
-          : { ...plate, data: (await libraryComposite(plate, surfaces[i]!)).picture };
+    const frame = frames[i]!;
+    const plate = run.plate(frame);
+    const picture =
+      who === 'ours'
+        ? run.compose(frame, surfaces[i]!, 'final')
+        : { ...plate, data: (await libraryComposite(plate, surfaces[i]!)).picture };
     await writePng(join(out, `${who}-${frame}.png`), picture);
   };
   for (let i = 0; i < WARM; i++) await make(i % frames.length);
@@ -55,16 +55,16 @@ async function work(who: 'ours' | 'library', index: number, out: string): Promis
 }
 
 async function compare(): Promise<void> {
-  const out = mkdtempSync(join(tmpdir(), 'yarlop-final-')),
-    rates = { ours: [] as number[], library: [] as number[] };
+  const out = mkdtempSync(join(tmpdir(), 'yarlop-final-'));
+  const rates = { ours: [] as number[], library: [] as number[] };
   for (let round = 0; round < ROUNDS; round++) {
     for (const who of ['ours', 'library'] as const) {
       const children = Array.from({ length: PROCESSES }, (_, i) =>
         fork(import.meta.filename, [who, String(i), out], { execArgv: process.execArgv }),
       );
       await Promise.all(children.map((child) => once(child, 'message')));
-      const began = performance.now(),
-        done = Promise.all(children.map((child) => once(child, 'message')));
+      const began = performance.now();
+      const done = Promise.all(children.map((child) => once(child, 'message')));
       for (const child of children) child.send('go');
       await done;
       rates[who].push((FRAMES / (performance.now() - began)) * 1000);
@@ -75,8 +75,8 @@ async function compare(): Promise<void> {
     );
   }
   rmSync(out, { recursive: true });
-  const [ours, library] = [median(rates.ours), median(rates.library)],
-    times = ours / library;
+  const [ours, library] = [median(rates.ours), median(rates.library)];
+  const times = ours / library;
   console.log(`ours ${ours.toFixed(2)}, library ${library.toFixed(2)} frames a second: ${times.toFixed(2)} times`);
   writeSection(
     join(import.meta.dirname, '../../docs/performance.md'),

@@ -3,14 +3,14 @@ import type { Job } from '../../core/schemas/types.ts';
 import { fuzz } from '../../server/test/fuzz.ts';
 import { preparedShot, startTestService } from '../../server/test/service.ts';
 
-const [count = 10_000, seed = 1] = process.argv.slice(2).map(Number),
-  service = await startTestService();
+const [count = 10_000, seed = 1] = process.argv.slice(2).map(Number);
+const service = await startTestService();
 try {
-  const { api } = service,
-    { shot } = await preparedShot(api, 3, 1);
+  const { api } = service;
+  const { shot } = await preparedShot(api, 3, 1);
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
-  const began = Date.now(),
-    report = await fuzz(service.address, count, seed);
+  const began = Date.now();
+  const report = await fuzz(service.address, count, seed);
   console.log(
     `${report.asked} requests, seed ${seed}, ${((Date.now() - began) / 1000).toFixed(0)} s; answered ${[
       ...report.statuses,

@@ -13,9 +13,9 @@ import { preparedShot, ROOT, startTestService } from '../../server/test/service.
  * What a second worker process brings, and what killing them does: the same render by one worker of one thread, by two, and by two of
  * which one is killed KILLS times at random. Pictures are compared byte for byte.
  */
-const FRAMES = 80,
-  KILLS = 20,
-  ROUNDS = 3;
+const FRAMES = 80;
+const KILLS = 20;
+const ROUNDS = 3;
 
 async function startWorker(dataFolder: string): Promise<ChildProcess> {
   const child = spawn(process.execPath, [join(ROOT, 'scripts/worker.mjs')], {
@@ -32,12 +32,12 @@ async function end(child: ChildProcess): Promise<void> {
   await ended;
 }
 
-const service = await startTestService({ YARLOP_WORKERS: '0' }),
-  { api, dataFolder } = service;
+const service = await startTestService({ YARLOP_WORKERS: '0' });
+const { api, dataFolder } = service;
 try {
   let first = await startWorker(dataFolder);
-  const { shot } = await preparedShot(api, FRAMES),
-    detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  const { shot } = await preparedShot(api, FRAMES);
+  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
   await api.call('PUT', `/shots/${shot.id}/document`, {
     base: detail.shot.revision,
     document: {
@@ -68,8 +68,8 @@ try {
     rmSync(finished, { recursive: true, force: true });
     const job = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'frames' });
     await api.until<Job>(`/jobs/${job.id}`, (now) => now.done >= 4);
-    const began = Date.now(),
-      done = (await api.call<Job>('GET', `/jobs/${job.id}`)).done;
+    const began = Date.now();
+    const done = (await api.call<Job>('GET', `/jobs/${job.id}`)).done;
     await meanwhile?.(job);
     const ended = await api.ended(job.id, 600);
     if (ended.done !== FRAMES || ended.state !== 'done')
@@ -78,11 +78,11 @@ try {
   };
   await render();
   // In turns, since the machine is not equally quick all the time.
-  const ones: number[] = [],
-    twos: number[] = [];
-  let alone: string[] = [],
-    same = true,
-    second: ChildProcess | null = null;
+  const ones: number[] = [];
+  const twos: number[] = [];
+  let alone: string[] = [];
+  let same = true;
+  let second: ChildProcess | null = null;
   for (let round = 0; round < ROUNDS; round++) {
     if (second) await end(second);
     ones.push(await render());
@@ -91,9 +91,9 @@ try {
     twos.push(await render());
     same &&= JSON.stringify(pictures()) === JSON.stringify(alone);
   }
-  const one = median(ones),
-    two = median(twos),
-    list = (values: number[]) => values.map((v) => v.toFixed(2)).join(', ');
+  const one = median(ones);
+  const two = median(twos);
+  const list = (values: number[]) => values.map((v) => v.toFixed(2)).join(', ');
   console.log(
     `one worker ${one.toFixed(2)} frames/s (${list(ones)}) · two ${two.toFixed(2)} (${list(twos)}) · ${(two / one).toFixed(2)} times; the same bytes: ${same}`,
   );

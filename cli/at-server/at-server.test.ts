@@ -9,10 +9,10 @@ import { COMMAND_NAMES, HELP, helpOf } from '../help.ts';
 
 /** The command line as a person or a program elsewhere uses it on a server that asks who they are. */
 let service: TestService, token: string, weak: string;
-const folder = temporaryFolder(),
-  at = (name: string) => join(folder.path, name),
-  FRAMES = 6,
-  REFERENCE = 2;
+const folder = temporaryFolder();
+const at = (name: string) => join(folder.path, name);
+const FRAMES = 6;
+const REFERENCE = 2;
 
 async function yarlop(...args: string[]): Promise<Said & { told: Record<string, never> }> {
   const said = await inProcess(folder.path, [...args, '--json']);
@@ -23,11 +23,11 @@ const by = (name: string, ...args: string[]) => yarlop(name, '--server', service
 beforeAll(async () => {
   service = await startTestService({ YARLOP_SIGN_IN: 'yes' });
   const made = await service.api.request('POST', '/access/set-up', {
-      code: service.setUpCode,
-      name: 'Ada',
-      password: 'panes and putty 7',
-    }),
-    owner = service.api.as({ Cookie: made.headers.get('set-cookie')!.split(';')[0]! });
+    code: service.setUpCode,
+    name: 'Ada',
+    password: 'panes and putty 7',
+  });
+  const owner = service.api.as({ Cookie: made.headers.get('set-cookie')!.split(';')[0]! });
   const make = async (scopes: string[]) =>
     (await owner.call<MadeToken>('POST', '/access/tokens', { name: 'Line', scopes })).secret;
   token = await make(['read', 'edit', 'render']);
@@ -40,29 +40,29 @@ afterAll(async () => {
 });
 
 test('the whole job by a server, on the command line alone', async () => {
-  const { truth } = await shortClip(1),
-    brought = await by(
-      'bring-in',
-      '--project',
-      'House 4',
-      '--plate',
-      at('plate.mp4'),
-      '--content',
-      join(ROOT, 'demo/content/orders.png'),
-      '--shot',
-      'Orders',
-    );
+  const { truth } = await shortClip(1);
+  const brought = await by(
+    'bring-in',
+    '--project',
+    'House 4',
+    '--plate',
+    at('plate.mp4'),
+    '--content',
+    join(ROOT, 'demo/content/orders.png'),
+    '--shot',
+    'Orders',
+  );
   expect(brought.stderr).not.toContain('yarlop: ');
   expect(brought).toMatchObject({ code: 0, told: { ok: true, command: 'bring-in' } });
-  const shot = String(brought.told.shot),
-    project = String(brought.told.project);
+  const shot = String(brought.told.shot);
+  const project = String(brought.told.project);
   expect((await by('projects')).told).toMatchObject({
     projects: [{ name: 'House 4', shots: [{ id: Number(shot), name: 'Orders' }] }],
   });
   // Draw what is drawn in the interface otherwise.
   expect((await by('document', '--shot', shot, '--out', at('shot.json'))).code).toBe(0);
-  const document = JSON.parse(readFileSync(at('shot.json'), 'utf8')) as ShotDocument,
-    corners = truth.frames[REFERENCE]!.corners as unknown as NonNullable<ShotDocument['corners']>;
+  const document = JSON.parse(readFileSync(at('shot.json'), 'utf8')) as ShotDocument;
+  const corners = truth.frames[REFERENCE]!.corners as unknown as NonNullable<ShotDocument['corners']>;
   writeFileSync(
     at('shot.json'),
     JSON.stringify({ ...document, referenceFrame: REFERENCE, corners, regions: [{ points: corners }] }),

@@ -57,8 +57,8 @@ export class HouseServer {
 
   /** Fetches a file, whole or not at all. */
   async download(path: string, file: string): Promise<void> {
-    const response = await this.fetch(path, {}),
-      part = join(dirname(resolve(file)), `.${basename(file)}.${process.pid}.part`);
+    const response = await this.fetch(path, {});
+    const part = join(dirname(resolve(file)), `.${basename(file)}.${process.pid}.part`);
     try {
       await pipeline(Readable.fromWeb(response.body as never), createWriteStream(part));
       renameSync(part, file);

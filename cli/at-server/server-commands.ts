@@ -23,8 +23,8 @@ function rowNumber(name: string, text: string): number {
 /** Commands that a server does (`--server URL`), by name. */
 export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
   projects: async (args) => {
-    const server = serverOf(readOptions(args, REACH, ['token'])),
-      projects = await server.call('GET', '/projects', 'projects');
+    const server = serverOf(readOptions(args, REACH, ['token']));
+    const projects = await server.call('GET', '/projects', 'projects');
     const shots = Object.fromEntries(
       await Promise.all(
         projects.map(
@@ -40,14 +40,14 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
   },
 
   'bring-in': async (args) => {
-    const options = readOptions(args, [...REACH, 'project'], ['token', 'plate', 'content', 'shot']),
-      server = serverOf(options);
+    const options = readOptions(args, [...REACH, 'project'], ['token', 'plate', 'content', 'shot']);
+    const server = serverOf(options);
     if (options.plate === undefined && options.content === undefined)
       throw new Problem('unknown-option', { why: '--plate or --content is missing' });
-    const projects = await server.call('GET', '/projects', 'projects'),
-      project =
-        projects.find((one) => one.name === options.project || String(one.id) === options.project) ??
-        (await server.call('POST', '/projects', 'project', { name: options.project }));
+    const projects = await server.call('GET', '/projects', 'projects');
+    const project =
+      projects.find((one) => one.name === options.project || String(one.id) === options.project) ??
+      (await server.call('POST', '/projects', 'project', { name: options.project }));
     const bring = async (file: string): Promise<Media> => {
       const reply = await server.send(
         `/projects/${project.id}/media?name=${encodeURIComponent(basename(file))}`,
@@ -57,8 +57,8 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
       await server.ended(reply.job, `bringing in ${basename(file)}`);
       return server.call('GET', `/media/${reply.media.id}`, 'media');
     };
-    const plate = options.plate === undefined ? null : await bring(options.plate),
-      content = options.content === undefined ? null : await bring(options.content);
+    const plate = options.plate === undefined ? null : await bring(options.plate);
+    const content = options.content === undefined ? null : await bring(options.content);
     if (plate?.state === 'failed')
       throw new Problem('server-refused', {
         message: plate.problem ?? 'The plate could not be brought in.',
@@ -85,9 +85,9 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
 
   /** The shot's document out, changed by whatever writes JSON, and in again. */
   document: async (args) => {
-    const options = readOptions(args, [...REACH, 'shot'], ['token', 'in', 'out']),
-      server = serverOf(options),
-      shot = rowNumber('shot', options.shot);
+    const options = readOptions(args, [...REACH, 'shot'], ['token', 'in', 'out']);
+    const server = serverOf(options);
+    const shot = rowNumber('shot', options.shot);
     if ((options.in === undefined) === (options.out === undefined))
       throw new Problem('unknown-option', {
         why: 'it takes either --out F, to read the document, or --in F, to save it',
@@ -109,10 +109,10 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
   },
 
   track: async (args) => {
-    const options = readOptions(args, [...REACH, 'shot'], ['token', 'direction', 'frames']),
-      server = serverOf(options),
-      shot = rowNumber('shot', options.shot),
-      frames = spanOf(options.frames);
+    const options = readOptions(args, [...REACH, 'shot'], ['token', 'direction', 'frames']);
+    const server = serverOf(options);
+    const shot = rowNumber('shot', options.shot);
+    const frames = spanOf(options.frames);
     const job = await server.ended(
       await server.call('POST', `/shots/${shot}/follow`, 'apiJob', {
         direction: options.direction ?? 'both',
@@ -123,9 +123,9 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
     return { shot, job: job.id, frames: job.done };
   },
   points: async (args) => {
-    const options = readOptions(args, [...REACH, 'shot'], ['token', 'direction']),
-      server = serverOf(options),
-      shot = rowNumber('shot', options.shot);
+    const options = readOptions(args, [...REACH, 'shot'], ['token', 'direction']);
+    const server = serverOf(options);
+    const shot = rowNumber('shot', options.shot);
     const job = await server.ended(
       await server.call('POST', `/shots/${shot}/points`, 'apiJob', { direction: options.direction ?? 'both' }),
       'following points',
@@ -135,22 +135,22 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
   pull: async (args) => simpleJob(args, 'pull', 'pulling'),
   seat: async (args) => simpleJob(args, 'seat', 'looking at edges'),
   look: async (args) => {
-    const options = readOptions(args, [...REACH, 'shot'], ['token', 'out']),
-      server = serverOf(options),
-      reply = await server.call('POST', `/shots/${rowNumber('shot', options.shot)}/look`, 'lookReply');
+    const options = readOptions(args, [...REACH, 'shot'], ['token', 'out']);
+    const server = serverOf(options);
+    const reply = await server.call('POST', `/shots/${rowNumber('shot', options.shot)}/look`, 'lookReply');
     if (options.out !== undefined) writeWhole(options.out, `${JSON.stringify(reply, null, 1)}\n`);
     return { proposed: reply };
   },
   render: async (args) => {
     const options = readOptions(
-        args,
-        [...REACH, 'shot', 'out'],
-        ['token', 'frames', 'format', 'layers', 'quality', 'scale', 'which'],
-        ['variants'],
-      ),
-      server = serverOf(options),
-      shot = rowNumber('shot', options.shot),
-      last = await lastFrame(server, shot);
+      args,
+      [...REACH, 'shot', 'out'],
+      ['token', 'frames', 'format', 'layers', 'quality', 'scale', 'which'],
+      ['variants'],
+    );
+    const server = serverOf(options);
+    const shot = rowNumber('shot', options.shot);
+    const last = await lastFrame(server, shot);
     const request = {
       frames: spanOf(options.frames) ?? [0, last],
       output: (options.format ?? 'h264') as DeliveryFormat,
@@ -163,9 +163,9 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
     };
     mkdirSync(options.out, { recursive: true });
     const started: Job[] = options.variants
-        ? await server.call('POST', `/shots/${shot}/variants/render`, 'jobs', { request })
-        : [await server.call('POST', `/shots/${shot}/render`, 'apiJob', request)],
-      files: string[] = [];
+      ? await server.call('POST', `/shots/${shot}/variants/render`, 'jobs', { request })
+      : [await server.call('POST', `/shots/${shot}/render`, 'apiJob', request)];
+    const files: string[] = [];
     for (const job of started) {
       const done = await server.ended(job, job.render?.variant ? `rendering ${job.render.variant.name}` : 'rendering');
       for (const { name } of done.render?.files ?? []) {
@@ -177,9 +177,9 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
   },
   /** The table of contents from CSV; with `render --variants` it is rendered. */
   variants: async (args) => {
-    const options = readOptions(args, [...REACH, 'shot'], ['token', 'table']),
-      server = serverOf(options),
-      shot = rowNumber('shot', options.shot);
+    const options = readOptions(args, [...REACH, 'shot'], ['token', 'table']);
+    const server = serverOf(options);
+    const shot = rowNumber('shot', options.shot);
     if (options.table === undefined)
       return { variants: await server.call('GET', `/shots/${shot}/variants`, 'variants') };
     const reply = await server.call('POST', `/shots/${shot}/variants/table`, 'variantTableReply', {
@@ -189,8 +189,8 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
     return { made: reply.made, changed: reply.changed, problems: reply.problems };
   },
   export: async (args) => {
-    const options = readOptions(args, [...REACH, 'shot', 'format', 'out'], ['token', 'query']),
-      server = serverOf(options);
+    const options = readOptions(args, [...REACH, 'shot', 'format', 'out'], ['token', 'query']);
+    const server = serverOf(options);
     checkWritable(options.out);
     await server.download(
       `/shots/${rowNumber('shot', options.shot)}/export/${encodeURIComponent(options.format)}${options.query ? `?${options.query}` : ''}`,
@@ -199,9 +199,9 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
     return { file: options.out };
   },
   import: async (args) => {
-    const options = readOptions(args, [...REACH, 'shot', 'in'], ['token', 'mapping'], ['copy']),
-      server = serverOf(options),
-      shot = rowNumber('shot', options.shot);
+    const options = readOptions(args, [...REACH, 'shot', 'in'], ['token', 'mapping'], ['copy']);
+    const server = serverOf(options);
+    const shot = rowNumber('shot', options.shot);
     const reply = await server.call('POST', `/shots/${shot}/import`, 'importReply', {
       text: textOf(options.in),
       copy: options.copy === true,
@@ -210,8 +210,8 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
     return { ...reply };
   },
   archive: async (args) => {
-    const options = readOptions(args, REACH, ['token', 'project', 'in', 'out'], ['without-plates', 'with-renders']),
-      server = serverOf(options);
+    const options = readOptions(args, REACH, ['token', 'project', 'in', 'out'], ['without-plates', 'with-renders']);
+    const server = serverOf(options);
     if (options.in !== undefined) {
       const reply = await server.send('/archives', options.in, 'archiveReply');
       return { ...reply };
@@ -227,8 +227,8 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
   },
   /** Any route of docs/api.md. */
   call: async (args) => {
-    const options = readOptions(args, [...REACH, 'path'], ['token', 'method', 'body']),
-      server = serverOf(options);
+    const options = readOptions(args, [...REACH, 'path'], ['token', 'method', 'body']);
+    const server = serverOf(options);
     return {
       reply: await server.json(
         (options.method ?? 'GET').toUpperCase(),
@@ -240,10 +240,10 @@ export const SERVER_COMMANDS: Readonly<Record<string, ServerCommand>> = {
 };
 
 async function simpleJob(args: string[], route: string, what: string): Promise<CommandResult> {
-  const options = readOptions(args, [...REACH, 'shot'], ['token']),
-    server = serverOf(options),
-    shot = rowNumber('shot', options.shot),
-    job = await server.ended(await server.call('POST', `/shots/${shot}/${route}`, 'apiJob'), what);
+  const options = readOptions(args, [...REACH, 'shot'], ['token']);
+  const server = serverOf(options);
+  const shot = rowNumber('shot', options.shot);
+  const job = await server.ended(await server.call('POST', `/shots/${shot}/${route}`, 'apiJob'), what);
   return { shot, job: job.id, frames: job.done };
 }
 

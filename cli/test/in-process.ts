@@ -10,8 +10,8 @@ export interface Said {
 
 /** Runs a command as bin/yarlop does, in a folder, without a process of its own: starting one takes longer than most of what is tested. */
 export async function inProcess(folder: string, args: string[]): Promise<Said> {
-  const said = { stdout: '', stderr: '' },
-    here = process.cwd();
+  const said = { stdout: '', stderr: '' };
+  const here = process.cwd();
   const spies = (['stdout', 'stderr'] as const).map((stream) =>
     vi.spyOn(process[stream], 'write').mockImplementation((text) => {
       said[stream] += String(text);

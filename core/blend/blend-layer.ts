@@ -14,10 +14,10 @@ export function blendLayer(
   space: 'light' | 'display',
 ): void {
   if (mode === 'over') return;
-  const blend = BLEND_FUNCTIONS[mode],
-    left = Math.max(box.left, region.box.left),
-    right = Math.min(box.right, region.box.right),
-    display = space === 'display';
+  const blend = BLEND_FUNCTIONS[mode];
+  const left = Math.max(box.left, region.box.left);
+  const right = Math.min(box.right, region.box.right);
+  const display = space === 'display';
   for (let row = Math.max(box.top, region.box.top); row < Math.min(box.bottom, region.box.bottom); row++) {
     for (
       let col = left,
@@ -29,8 +29,8 @@ export function blendLayer(
       const alpha = layer.data[at + 3]!;
       if (alpha <= 0) continue;
       for (let c = 0; c < 3; c++) {
-        const source = layer.data[at + c]! / alpha,
-          backdrop = region.planes[c as 0 | 1 | 2][i]!;
+        const source = layer.data[at + c]! / alpha;
+        const backdrop = region.planes[c as 0 | 1 | 2][i]!;
         layer.data[at + c] =
           alpha *
           (display

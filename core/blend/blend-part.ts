@@ -38,10 +38,10 @@ export function withBlendPart(look: Look, part: Look): Look {
       part[field] !== undefined &&
       !(field === 'reflections' && part.reflections!.from === 'key' && !Array.isArray(look.keys)),
   );
-  const { why, ...rest } = look,
-    kept = Object.entries(why ?? {}).filter(
-      ([name]) => !fields.some((field) => name === field || name.startsWith(`${field}/`)),
-    );
+  const { why, ...rest } = look;
+  const kept = Object.entries(why ?? {}).filter(
+    ([name]) => !fields.some((field) => name === field || name.startsWith(`${field}/`)),
+  );
   return {
     ...rest,
     ...Object.fromEntries(fields.map((field) => [field, part[field]])),

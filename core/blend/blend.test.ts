@@ -67,12 +67,12 @@ describe('disc', () => {
   });
 
   test('a point becomes an even disc, and its light is kept', () => {
-    const size = 21,
-      data = new Float32Array(size * size * 2);
+    const size = 21;
+    const data = new Float32Array(size * size * 2);
     data[(10 * size + 10) * 2] = 1;
     data[(10 * size + 10) * 2 + 1] = 0.5;
-    const out = discBlur(data, size, size, 2, 4),
-      at = (x: number, y: number, c: number) => out[(y * size + x) * 2 + c]!;
+    const out = discBlur(data, size, size, 2, 4);
+    const at = (x: number, y: number, c: number) => out[(y * size + x) * 2 + c]!;
     expect(out.reduce((a, b) => a + b, 0)).toBeCloseTo(1.5, 4);
     expect(at(10, 10, 0)).toBeCloseTo(1 / (Math.PI * 16), 3);
     expect(at(12, 11, 0)).toBeCloseTo(at(10, 10, 0), 6);
@@ -86,14 +86,14 @@ describe('disc', () => {
 });
 
 describe('grain', () => {
-  const box = { left: 3, top: 5, right: 163, bottom: 125 },
-    spread = (v: Float32Array) => {
-      const mean = v.reduce((a, b) => a + b, 0) / v.length;
-      return Math.sqrt(v.reduce((a, b) => a + (b - mean) ** 2, 0) / v.length);
-    };
+  const box = { left: 3, top: 5, right: 163, bottom: 125 };
+  const spread = (v: Float32Array) => {
+    const mean = v.reduce((a, b) => a + b, 0) / v.length;
+    return Math.sqrt(v.reduce((a, b) => a + (b - mean) ** 2, 0) / v.length);
+  };
   const neighbours = (v: Float32Array, width: number, step: number) => {
-    let own = 0,
-      cross = 0;
+    let own = 0;
+    let cross = 0;
     for (let i = 0; i + step < v.length; i++) {
       if (step === 1 && i % width === width - 1) continue;
       own += v[i]! * v[i]!;
@@ -114,8 +114,8 @@ describe('grain', () => {
   });
 
   test('a part drawn alone is the same; another frame is another', () => {
-    const whole = grainField(box, [0.6, 0.6], 3),
-      part = grainField({ left: 40, top: 50, right: 60, bottom: 60 }, [0.6, 0.6], 3);
+    const whole = grainField(box, [0.6, 0.6], 3);
+    const part = grainField({ left: 40, top: 50, right: 60, bottom: 60 }, [0.6, 0.6], 3);
     for (let row = 0; row < 10; row++)
       for (let col = 0; col < 20; col++)
         expect(part[row * 20 + col]).toBeCloseTo(whole[(row + 45) * 160 + col + 37]!, 5);
@@ -149,30 +149,30 @@ describe('screen', () => {
   });
 
   test('a grid is resolved where its pixels are large, fades where they are not, and is 1 in the mean', () => {
-    const out: [number, number, number] = [0, 0, 0],
-      swing = (columns: number, sigma: number) => {
-        const pattern = screenPattern({ grid: { columns } }, 1, { sigma, motion: [0, 0] }),
-          toUnit = homographyBetweenQuads(
-            [
-              [0, 0],
-              [400, 0],
-              [400, 400],
-              [0, 400],
-            ],
-            UNIT_SQUARE,
-          )!,
-          seen: number[] = [];
-        for (let y = 200; y < 210; y++) {
-          for (let x = 0; x < 400; x++) {
-            pattern(toUnit, x + 0.5, y + 0.5, out);
-            seen.push(out[1]);
-          }
+    const out: [number, number, number] = [0, 0, 0];
+    const swing = (columns: number, sigma: number) => {
+      const pattern = screenPattern({ grid: { columns } }, 1, { sigma, motion: [0, 0] });
+      const toUnit = homographyBetweenQuads(
+        [
+          [0, 0],
+          [400, 0],
+          [400, 400],
+          [0, 400],
+        ],
+        UNIT_SQUARE,
+      )!;
+      const seen: number[] = [];
+      for (let y = 200; y < 210; y++) {
+        for (let x = 0; x < 400; x++) {
+          pattern(toUnit, x + 0.5, y + 0.5, out);
+          seen.push(out[1]);
         }
-        return { mean: seen.reduce((a, b) => a + b) / seen.length, most: Math.max(...seen) - Math.min(...seen) };
-      };
-    const large = swing(40, 0.3),
-      fine = swing(1500, 0.6),
-      beat = swing(410, 0.2);
+      }
+      return { mean: seen.reduce((a, b) => a + b) / seen.length, most: Math.max(...seen) - Math.min(...seen) };
+    };
+    const large = swing(40, 0.3);
+    const fine = swing(1500, 0.6);
+    const beat = swing(410, 0.2);
     expect(large.most).toBeGreaterThan(0.5);
     expect(fine.most).toBeLessThan(0.01);
     // Nearly one panel pixel for each of the plate's: the second harmonic and the slip between the two show as a slow beat.
@@ -181,34 +181,34 @@ describe('screen', () => {
   });
 
   test('light does not fall off straight on, and by the cosine from the side', () => {
-    const camera = { focal: 1000, cx: 500, cy: 400, ratio: 1.5 },
-      straight: Quad = [
-        [350, 300],
-        [650, 300],
-        [650, 500],
-        [350, 500],
-      ],
-      slope = viewingFalloff(straight, camera, 1)!;
+    const camera = { focal: 1000, cx: 500, cy: 400, ratio: 1.5 };
+    const straight: Quad = [
+      [350, 300],
+      [650, 300],
+      [650, 500],
+      [350, 500],
+    ];
+    const slope = viewingFalloff(straight, camera, 1)!;
     expect(slope[0] + 500 * slope[1] + 400 * slope[2]).toBeGreaterThan(0.98);
     const flatter: Quad = [
-        [425, 300],
-        [575, 290],
-        [575, 510],
-        [425, 500],
-      ],
-      side = viewingFalloff(flatter, camera, 1)!;
+      [425, 300],
+      [575, 290],
+      [575, 510],
+      [425, 500],
+    ];
+    const side = viewingFalloff(flatter, camera, 1)!;
     expect(side[0] + 500 * side[1] + 400 * side[2]).toBeLessThan(0.75);
   });
 
   test('rounded corners take off what a square has more than its arc: (1 − π/4)·r² each', () => {
     const quad: Quad = [
-        [20, 20],
-        [120, 20],
-        [120, 100],
-        [20, 100],
-      ],
-      toPicture = homographyBetweenQuads(UNIT_SQUARE, quad)!,
-      toUnit = homographyBetweenQuads(quad, UNIT_SQUARE)!;
+      [20, 20],
+      [120, 20],
+      [120, 100],
+      [20, 100],
+    ];
+    const toPicture = homographyBetweenQuads(UNIT_SQUARE, quad)!;
+    const toUnit = homographyBetweenQuads(quad, UNIT_SQUARE)!;
     const round = roundCorners(toUnit, (u, v) => [20 + 100 * u, 20 + 80 * v], 100 / 80, 12 / 80);
     let taken = 0;
     for (let row = 20; row < 100; row++) {
@@ -222,18 +222,18 @@ describe('screen', () => {
 });
 
 describe('mirror motion', () => {
-  const camera = { focal: 900, cx: 480, cy: 270, ratio: 1.6 },
-    at = (yaw: number): Quad =>
-      [
-        [-0.8, -0.5],
-        [0.8, -0.5],
-        [0.8, 0.5],
-        [-0.8, 0.5],
-      ].map(([x, y]) => {
-        const px = x! * Math.cos(yaw),
-          pz = 3 - x! * Math.sin(yaw);
-        return [480 + (900 * px) / pz, 270 + (900 * y!) / pz] as const;
-      }) as unknown as Quad;
+  const camera = { focal: 900, cx: 480, cy: 270, ratio: 1.6 };
+  const at = (yaw: number): Quad =>
+    [
+      [-0.8, -0.5],
+      [0.8, -0.5],
+      [0.8, 0.5],
+      [-0.8, 0.5],
+    ].map(([x, y]) => {
+      const px = x! * Math.cos(yaw);
+      const pz = 3 - x! * Math.sin(yaw);
+      return [480 + (900 * px) / pz, 270 + (900 * y!) / pz] as const;
+    }) as unknown as Quad;
 
   test('what stays still is seen where it was', () => {
     const [x, y] = mirrorMotion(at(0.1), at(0.1), camera)!([500, 250]);
@@ -242,8 +242,8 @@ describe('mirror motion', () => {
   });
 
   test('turning the mirror by an angle turns what is seen in it by twice that', () => {
-    const turn = 0.03,
-      [x] = mirrorMotion(at(0), at(turn), camera)!([480, 270]);
+    const turn = 0.03;
+    const [x] = mirrorMotion(at(0), at(turn), camera)!([480, 270]);
     expect(Math.abs(Math.atan((x - 480) / 900))).toBeCloseTo(2 * turn, 3);
   });
 });

@@ -26,8 +26,8 @@ export function saturationMatrix(s: number): ColourMatrix {
 }
 
 export function hueMatrix(angle: number): ColourMatrix {
-  const c = Math.cos(angle),
-    s = Math.sin(angle);
+  const c = Math.cos(angle);
+  const s = Math.sin(angle);
   return [
     0.213 + c * 0.787 - s * 0.213,
     0.715 - c * 0.715 - s * 0.715,
@@ -43,8 +43,8 @@ export function hueMatrix(angle: number): ColourMatrix {
 
 function product(a: ColourMatrix, b: ColourMatrix): ColourMatrix {
   return Array.from({ length: 9 }, (_, i) => {
-    const row = 3 * Math.floor(i / 3),
-      col = i % 3;
+    const row = 3 * Math.floor(i / 3);
+    const col = i % 3;
     return a[row]! * b[col]! + a[row + 1]! * b[3 + col]! + a[row + 2]! * b[6 + col]!;
   });
 }

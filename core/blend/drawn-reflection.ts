@@ -19,8 +19,8 @@ export function drawnReflection(
   size: PictureSize,
 ): [Float32Array, Float32Array, Float32Array] | null {
   if (!shape) return null;
-  const carried = rides === 'mirror' ? mirroredShape(shape, surface, size) : shape,
-    covers = shapeOnFrame(carried, setting, box);
+  const carried = rides === 'mirror' ? mirroredShape(shape, surface, size) : shape;
+  const covers = shapeOnFrame(carried, setting, box);
   return colour.map((v) => covers.map((share) => share * v)) as [Float32Array, Float32Array, Float32Array];
 }
 
@@ -30,8 +30,8 @@ function mirroredShape(
   { reference, motion, ratio, focal }: PinnedSurface,
   size: PictureSize,
 ): FrontShape {
-  const from = reference ?? motion.now,
-    camera = cameraFor(size, ratio, focal);
+  const from = reference ?? motion.now;
+  const camera = cameraFor(size, ratio, focal);
   const move = mirrorMotion(from, motion.now, camera) ?? ridingMotion(from, motion.now);
   const { handles: _, keys: __, softness: ___, ...rest } = shape;
   return {

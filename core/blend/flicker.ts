@@ -10,7 +10,7 @@ export function flickerLight(
   perSecond: number,
   shutter: number,
 ): number {
-  const swings = (rate / perSecond) * shutter,
-    sinc = swings === 0 ? 1 : Math.sin(Math.PI * swings) / (Math.PI * swings);
+  const swings = (rate / perSecond) * shutter;
+  const sinc = swings === 0 ? 1 : Math.sin(Math.PI * swings) / (Math.PI * swings);
   return 1 + amount * sinc * Math.sin(2 * Math.PI * ((frame * rate) / perSecond) + (phase * Math.PI) / 180);
 }

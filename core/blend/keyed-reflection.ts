@@ -3,9 +3,9 @@ import { coarseFill } from '../matte/coarse-fill.ts';
 import type { FrontMatte } from '../matte/front-of-frame.ts';
 
 /** Less in front than this is clear screen. */
-const CLEAR = 0.01,
-  BLOCK = 2,
-  MIX = 0.5;
+const CLEAR = 0.01;
+const BLOCK = 2;
+const MIX = 0.5;
 
 /**
  * What a keyed screen mirrors, over the front's box: of each clear pixel the light that is not the screen's own. The screen's own is its colour, as
@@ -17,12 +17,12 @@ export function keyedReflection(
   black: readonly number[],
 ): [Float32Array, Float32Array, Float32Array] {
   const {
-      main,
-      others: [a, b],
-    } = channelsOf(black),
-    own = excess(black[main]!, black[a]!, black[b]!, MIX),
-    n = width * height,
-    clear = new Float32Array(n);
+    main,
+    others: [a, b],
+  } = channelsOf(black);
+  const own = excess(black[main]!, black[a]!, black[b]!, MIX);
+  const n = width * height;
+  const clear = new Float32Array(n);
   const out: [Float32Array, Float32Array, Float32Array] = [
     new Float32Array(n),
     new Float32Array(n),

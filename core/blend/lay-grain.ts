@@ -23,12 +23,12 @@ export function layGrain(
 ): void {
   const amount = Math.max(0, numberAt(grain.amount ?? 1, frame));
   if (amount === 0) return;
-  const size = grain.size ?? [0, 0],
-    together = grain.together ?? 0,
-    seed = frame * 4;
-  const own = Math.sqrt(1 - together),
-    shared = Math.sqrt(together),
-    plain = colour.transfer === 'srgb' && out.peak !== 1;
+  const size = grain.size ?? [0, 0];
+  const together = grain.together ?? 0;
+  const seed = frame * 4;
+  const own = Math.sqrt(1 - together);
+  const shared = Math.sqrt(together);
+  const plain = colour.transfer === 'srgb' && out.peak !== 1;
   const rounding = out.peak === 255 ? 1 / 12 / (255 * 255) : 0;
   const tables = ([0, 1, 2] as const).map((c) =>
     Float32Array.from({ length: LEVELS + 1 }, (_, k) =>
@@ -52,20 +52,20 @@ export function layGrain(
     })
   )
     return;
-  const fields = [1, 2, 3].map((c) => grainField(box, size, seed + c)),
-    common = together > 0 ? grainField(box, size, seed) : null;
-  const toLight = lightReader(colour.transfer, out.peak),
-    toCode = lightWriter(colour.transfer, out.peak);
+  const fields = [1, 2, 3].map((c) => grainField(box, size, seed + c));
+  const common = together > 0 ? grainField(box, size, seed) : null;
+  const toLight = lightReader(colour.transfer, out.peak);
+  const toCode = lightWriter(colour.transfer, out.peak);
   for (let row = box.top, i = 0; row < box.bottom; row++) {
     for (let col = box.left, at = (row * out.width + box.left) * 3; col < box.right; col++, i++, at += 3) {
       const share = shown[i]!;
       if (share <= 0) continue;
       const part = Math.sqrt(share * (2 - share));
       for (let c = 0; c < 3; c++) {
-        const code = plain ? out.data[at + c]! / out.peak : lightToCode(Math.max(0, toLight(out.data[at + c]!))),
-          n = common ? own * fields[c]![i]! + shared * common[i]! : fields[c]![i]!;
-        const level = Math.min(LEVELS, Math.max(0, code * LEVELS)) | 0,
-          noisy = code + part * n * tables[c]![level]!;
+        const code = plain ? out.data[at + c]! / out.peak : lightToCode(Math.max(0, toLight(out.data[at + c]!)));
+        const n = common ? own * fields[c]![i]! + shared * common[i]! : fields[c]![i]!;
+        const level = Math.min(LEVELS, Math.max(0, code * LEVELS)) | 0;
+        const noisy = code + part * n * tables[c]![level]!;
         out.data[at + c] = plain
           ? Math.min(out.peak, Math.max(0, Math.round(noisy * out.peak)))
           : toCode(codeToLight(Math.max(0, noisy)));

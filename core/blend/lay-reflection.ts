@@ -17,16 +17,16 @@ export function layReflection(
   { gain = 1, tint = [1, 1, 1], blur = 0 }: Reflections,
   frame: number,
 ): void {
-  const width = from.right - from.left,
-    height = from.bottom - from.top,
-    soft = numberAt(blur, frame),
-    strength = numberAt(gain, frame);
+  const width = from.right - from.left;
+  const height = from.bottom - from.top;
+  const soft = numberAt(blur, frame);
+  const strength = numberAt(gain, frame);
   const light =
     soft > 0.1
       ? planes.map((plane) => convolveSeparable(plane, width, height, 1, gaussianKernel(soft), 'repeat'))
       : planes;
-  const left = Math.max(box.left, from.left),
-    right = Math.min(box.right, from.right);
+  const left = Math.max(box.left, from.left);
+  const right = Math.min(box.right, from.right);
   for (let row = Math.max(box.top, from.top); row < Math.min(box.bottom, from.bottom); row++) {
     for (
       let col = left,

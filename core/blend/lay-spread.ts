@@ -48,22 +48,22 @@ export function layCast(
   colour: PlateColour,
 ): void {
   if (!spread.mean || box.right <= box.left || box.bottom <= box.top) return;
-  const near = spreadBy(spread, REACH * out.height),
-    [r, g, b] = spread.mean,
-    mean = [r, g, b],
-    width = box.right - box.left,
-    strength = new Float32Array(width * (box.bottom - box.top));
+  const near = spreadBy(spread, REACH * out.height);
+  const [r, g, b] = spread.mean;
+  const mean = [r, g, b];
+  const width = box.right - box.left;
+  const strength = new Float32Array(width * (box.bottom - box.top));
   for (const area of cast.areas) {
-    const amount = numberAt(area.strength, setting.frame),
-      covers = shapeOnFrame(area.shape, setting, box);
+    const amount = numberAt(area.strength, setting.frame);
+    const covers = shapeOnFrame(area.shape, setting, box);
     for (let i = 0; i < strength.length; i++) strength[i]! += amount * covers[i]!;
   }
   addLight(out, box, colour, (col, row, light) => {
-    const i = (row - box.top) * width + col - box.left,
-      share = strength[i]! * (1 - shown[row * out.width + col]!);
+    const i = (row - box.top) * width + col - box.left;
+    const share = strength[i]! * (1 - shown[row * out.width + col]!);
     if (share <= LEAST) return;
-    const weight = near[3]!.at(col, row),
-      local = weight / (weight + 0.02);
+    const weight = near[3]!.at(col, row);
+    const local = weight / (weight + 0.02);
     for (let c = 0; c < 3; c++)
       light[c]! *=
         1 + share * (weight > 1e-6 ? local * (near[c]!.at(col, row) / weight) + (1 - local) * mean[c]! : mean[c]!);
@@ -77,10 +77,10 @@ function addLight(
   change: (col: number, row: number, light: [number, number, number]) => void,
 ): void {
   const {
-      planes: [red, green, blue],
-    } = lightOfRegion(out, box, colour),
-    write = codeWriter(out, colour),
-    light: [number, number, number] = [0, 0, 0];
+    planes: [red, green, blue],
+  } = lightOfRegion(out, box, colour);
+  const write = codeWriter(out, colour);
+  const light: [number, number, number] = [0, 0, 0];
   for (let row = box.top, i = 0; row < box.bottom; row++) {
     for (let col = box.left; col < box.right; col++, i++) {
       light[0] = red[i]!;

@@ -14,8 +14,8 @@ const BLOCK = 2;
 
 /** The screen as it was filmed, laid as the content is: what of each pixel is screen (alpha), and its light. Null where nothing tells it. */
 export function oldScreen(surface: PinnedSurface, size: PictureSize, quality: Quality): InsertLayer | null {
-  const { look, clean } = surface,
-    black = look.reflections?.from === 'dark' ? look.reflections.black : undefined;
+  const { look, clean } = surface;
+  const black = look.reflections?.from === 'dark' ? look.reflections.black : undefined;
   const pyramid = black
     ? new ContentPyramid({ width: 1, height: 1, data: Float32Array.of(...black, 1) }, 0)
     : clean?.pyramid;
@@ -44,12 +44,12 @@ export function takeOldScreenOff(
   mirrored: boolean,
   front: Float32Array | null = null,
 ): Planes | null {
-  const { width, height, planes } = region,
-    n = width * height,
-    share = new Float32Array(n),
-    light: Planes = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
-  const left = Math.max(box.left, region.box.left),
-    right = Math.min(box.right, region.box.right);
+  const { width, height, planes } = region;
+  const n = width * height;
+  const share = new Float32Array(n);
+  const light: Planes = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  const left = Math.max(box.left, region.box.left);
+  const right = Math.min(box.right, region.box.right);
   for (let row = Math.max(box.top, region.box.top); row < Math.min(box.bottom, region.box.bottom); row++) {
     for (
       let col = left,
@@ -82,10 +82,10 @@ function mirroredLight(
   width: number,
   height: number,
 ): Planes {
-  const solid = share.map((m) => (m >= SOLID ? 1 : 0)),
-    out = planes.map((plane, c) =>
-      plane.map((v, i) => (solid[i] === 1 ? (v - light[c]![i]!) / share[i]! : 0)),
-    ) as Planes;
+  const solid = share.map((m) => (m >= SOLID ? 1 : 0));
+  const out = planes.map((plane, c) =>
+    plane.map((v, i) => (solid[i] === 1 ? (v - light[c]![i]!) / share[i]! : 0)),
+  ) as Planes;
   const grown = coarseFill(out, solid, width, height, BLOCK);
   for (let c = 0; c < 3; c++)
     for (let i = 0; i < share.length; i++) if (solid[i] === 0 && share[i]! > 0) out[c]![i] = grown[c]![i]!;

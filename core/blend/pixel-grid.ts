@@ -9,8 +9,8 @@ export interface Seeing {
   readonly motion: readonly [number, number];
 }
 
-const HARMONICS = 3,
-  LEAST = 0.002;
+const HARMONICS = 3;
+const LEAST = 0.002;
 const sinc = (x: number) => (Math.abs(x) < 1e-6 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));
 
 /** A pattern of one direction: how often it repeats over the surface, and the strength and place of its harmonics for each channel. */
@@ -24,8 +24,8 @@ function panelWaves(
   { columns, gap = 0.25, amount = 1, stripes = false }: NonNullable<ScreenTexture['grid']>,
   ratio: number,
 ): [Waves, Waves] {
-  const lit = 1 - gap,
-    strength = (width: number) => Array.from({ length: HARMONICS }, (_, k) => 2 * amount * sinc((k + 1) * width));
+  const lit = 1 - gap;
+  const strength = (width: number) => Array.from({ length: HARMONICS }, (_, k) => 2 * amount * sinc((k + 1) * width));
   return [
     {
       repeats: columns,
@@ -52,13 +52,13 @@ export function screenPattern(
     : null;
   const seen: [number, number, number] = [1, 1, 1];
   return ([h0, h1, h2, h3, h4, h5, h6, h7, h8], x, y, out) => {
-    const w = h6! * x + h7! * y + h8!,
-      s = (h0! * x + h1! * y + h2!) / w,
-      t = (h3! * x + h4! * y + h5!) / w;
-    const sx = (h0! - s * h6!) / w,
-      sy = (h1! - s * h7!) / w,
-      tx = (h3! - t * h6!) / w,
-      ty = (h4! - t * h7!) / w;
+    const w = h6! * x + h7! * y + h8!;
+    const s = (h0! * x + h1! * y + h2!) / w;
+    const t = (h3! * x + h4! * y + h5!) / w;
+    const sx = (h0! - s * h6!) / w;
+    const sy = (h1! - s * h7!) / w;
+    const tx = (h3! - t * h6!) / w;
+    const ty = (h4! - t * h7!) / w;
     out[0] = out[1] = out[2] = 1;
     for (const [waves, place, gx, gy] of [
       [across, s, sx, sy],
@@ -82,8 +82,8 @@ function addWaves(
 ): void {
   out[0] = out[1] = out[2] = 1;
   for (let k = 1; k <= strength.length; k++) {
-    const fx = k * repeats * gx,
-      fy = k * repeats * gy;
+    const fx = k * repeats * gx;
+    const fy = k * repeats * gy;
     const left =
       strength[k - 1]! *
       sinc(fx) *

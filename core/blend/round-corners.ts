@@ -14,26 +14,26 @@ export function roundCorners(
   ratio: number,
   radius: number,
 ): RoundRow {
-  const r = Math.min(radius, ratio / 2, 0.5),
-    [h0, h1, h2, h3, h4, h5, h6, h7, h8] = toUnit as [
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-      number,
-    ];
+  const r = Math.min(radius, ratio / 2, 0.5);
+  const [h0, h1, h2, h3, h4, h5, h6, h7, h8] = toUnit as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   const boxes = [
     [0, 0],
     [1, 0],
     [1, 1],
     [0, 1],
   ].map(([u, v]) => {
-    const inX = u === 0 ? r / ratio : 1 - r / ratio,
-      inY = v === 0 ? r : 1 - r;
+    const inX = u === 0 ? r / ratio : 1 - r / ratio;
+    const inY = v === 0 ? r : 1 - r;
     return {
       u,
       v,
@@ -50,22 +50,22 @@ export function roundCorners(
         col < end;
         col++
       ) {
-        const x = col + 0.5,
-          y = row + 0.5,
-          w = h6 * x + h7 * y + h8;
+        const x = col + 0.5;
+        const y = row + 0.5;
+        const w = h6 * x + h7 * y + h8;
         if (Math.abs(w) < 1e-12) continue;
-        const s = (h0 * x + h1 * y + h2) / w,
-          t = (h3 * x + h4 * y + h5) / w,
-          dx = s * ratio - cx,
-          dy = t - cy;
+        const s = (h0 * x + h1 * y + h2) / w;
+        const t = (h3 * x + h4 * y + h5) / w;
+        const dx = s * ratio - cx;
+        const dy = t - cy;
         // Only beyond the arc's middle, towards its corner.
         if ((u === 0 ? dx > 0 : dx < 0) || (v === 0 ? dy > 0 : dy < 0)) continue;
         const away = Math.hypot(dx, dy);
         if (away === 0) continue;
-        const gx = (dx * ratio * ((h0 - s * h6) / w) + dy * ((h3 - t * h6) / w)) / away,
-          gy = (dx * ratio * ((h1 - s * h7) / w) + dy * ((h4 - t * h7) / w)) / away;
-        const inside = (r - away) / Math.max(1e-12, Math.hypot(gx, gy)),
-          share = inside <= -0.5 ? 0 : inside >= 0.5 ? 1 : inside + 0.5;
+        const gx = (dx * ratio * ((h0 - s * h6) / w) + dy * ((h3 - t * h6) / w)) / away;
+        const gy = (dx * ratio * ((h1 - s * h7) / w) + dy * ((h4 - t * h7) / w)) / away;
+        const inside = (r - away) / Math.max(1e-12, Math.hypot(gx, gy));
+        const share = inside <= -0.5 ? 0 : inside >= 0.5 ? 1 : inside + 0.5;
         if (share < 1) weights[col - from]! *= share;
       }
     }

@@ -19,32 +19,32 @@ export function shadeInsert(
   now: LookNow,
   size: PictureSize,
 ): void {
-  const { texture } = surface.look,
-    quad = surface.motion.now,
-    flicker = texture?.flicker
-      ? flickerLight(texture.flicker, surface.frame, surface.perSecond ?? USUAL_RATE, now.motionBlur.shutter / 360)
-      : 1;
+  const { texture } = surface.look;
+  const quad = surface.motion.now;
+  const flicker = texture?.flicker
+    ? flickerLight(texture.flicker, surface.frame, surface.perSecond ?? USUAL_RATE, now.motionBlur.shutter / 360)
+    : 1;
   const camera = cameraFor(size, surface.ratio, surface.focal);
   const falloff =
-      texture?.falloff && texture.falloff.power > 0 ? viewingFalloff(quad, camera, texture.falloff.power) : null,
-    light = now.light * flicker;
+    texture?.falloff && texture.falloff.power > 0 ? viewingFalloff(quad, camera, texture.falloff.power) : null;
+  const light = now.light * flicker;
   const toUnit = texture?.grid || texture?.lines ? homographyBetweenQuads(quad, UNIT_SQUARE) : null;
   if (light === 1 && !falloff && !toUnit) return;
   const slope: LightSlope = falloff ? [light * falloff[0], light * falloff[1], light * falloff[2]] : [light, 0, 0];
   const pattern = toUnit
-      ? screenPattern(texture!, surface.ratio, {
-          sigma: Math.hypot(now.soften, now.disc / 2),
-          motion: wayOfMiddle(surface, now),
-        })
-      : null,
-    times: [number, number, number] = [1, 1, 1];
+    ? screenPattern(texture!, surface.ratio, {
+        sigma: Math.hypot(now.soften, now.disc / 2),
+        motion: wayOfMiddle(surface, now),
+      })
+    : null;
+  const times: [number, number, number] = [1, 1, 1];
   const { data, width } = layer;
   for (let row = box.top, i = 0; row < box.bottom; row++) {
     for (let col = 0; col < width; col++, i += 4) {
       if (data[i + 3] === 0) continue;
-      const x = box.left + col + 0.5,
-        y = row + 0.5,
-        factor = Math.max(0, slope[0] + slope[1] * x + slope[2] * y);
+      const x = box.left + col + 0.5;
+      const y = row + 0.5;
+      const factor = Math.max(0, slope[0] + slope[1] * x + slope[2] * y);
       if (pattern) pattern(toUnit!, x, y, times);
       for (let c = 0; c < 3; c++) data[i + c]! *= factor * times[c]!;
     }
@@ -53,7 +53,7 @@ export function shadeInsert(
 
 /** How far the middle of the surface goes while the shutter is open, px. */
 function wayOfMiddle({ motion }: PinnedSurface, { motionBlur: { shutter, phase } }: LookNow): [number, number] {
-  const [from, to] = [-0.5, 0.5].map((part) => quadAt(motion, phase / 360 + (part * shutter) / 360)),
-    middle = (k: 0 | 1) => [0, 1, 2, 3].reduce((s, i) => s + to![i]![k] - from![i]![k], 0) / 4;
+  const [from, to] = [-0.5, 0.5].map((part) => quadAt(motion, phase / 360 + (part * shutter) / 360));
+  const middle = (k: 0 | 1) => [0, 1, 2, 3].reduce((s, i) => s + to![i]![k] - from![i]![k], 0) / 4;
   return [middle(0), middle(1)];
 }

@@ -16,10 +16,10 @@ export interface SpreadLight {
 }
 
 export function spreadLight({ layer, box }: InsertLayer, { width, height }: PictureSize): SpreadLight {
-  const across = Math.ceil(width / SPREAD_BLOCK),
-    down = Math.ceil(height / SPREAD_BLOCK),
-    planes = Array.from({ length: 4 }, () => new Float32Array(across * down)),
-    sums = [0, 0, 0, 0];
+  const across = Math.ceil(width / SPREAD_BLOCK);
+  const down = Math.ceil(height / SPREAD_BLOCK);
+  const planes = Array.from({ length: 4 }, () => new Float32Array(across * down));
+  const sums = [0, 0, 0, 0];
   for (let row = Math.max(0, box.top); row < Math.min(height, box.bottom); row++) {
     const cell = Math.floor(row / SPREAD_BLOCK) * across;
     for (

@@ -14,9 +14,9 @@ export function viewingFalloff(quad: Quad, camera: SurfaceCamera, power: number)
   if (!pose) return null;
   const normal = turnVector(pose.rotation, [0, 0, 1]);
   const light = surfaceCorners(camera.ratio).map(([px, py]) => {
-    const turned = turnVector(pose.rotation, [px, py, 0]),
-      at = turned.map((v, i) => v + pose.position[i]!),
-      far = Math.hypot(...at);
+    const turned = turnVector(pose.rotation, [px, py, 0]);
+    const at = turned.map((v, i) => v + pose.position[i]!);
+    const far = Math.hypot(...at);
     return Math.abs((normal[0] * at[0]! + normal[1] * at[1]! + normal[2] * at[2]!) / far) ** power;
   });
   return planeThrough(quad, light);
@@ -24,18 +24,18 @@ export function viewingFalloff(quad: Quad, camera: SurfaceCamera, power: number)
 
 /** The plane that fits values at four points best. */
 function planeThrough(quad: Quad, values: readonly number[]): LightSlope {
-  const mx = quad.reduce((s, [x]) => s + x, 0) / 4,
-    my = quad.reduce((s, [, y]) => s + y, 0) / 4,
-    mean = values.reduce((s, v) => s + v, 0) / 4;
-  let xx = 0,
-    xy = 0,
-    yy = 0,
-    xv = 0,
-    yv = 0;
+  const mx = quad.reduce((s, [x]) => s + x, 0) / 4;
+  const my = quad.reduce((s, [, y]) => s + y, 0) / 4;
+  const mean = values.reduce((s, v) => s + v, 0) / 4;
+  let xx = 0;
+  let xy = 0;
+  let yy = 0;
+  let xv = 0;
+  let yv = 0;
   quad.forEach(([x, y], i) => {
-    const dx = x - mx,
-      dy = y - my,
-      dv = values[i]! - mean;
+    const dx = x - mx;
+    const dy = y - my;
+    const dv = values[i]! - mean;
     xx += dx * dx;
     xy += dx * dy;
     yy += dy * dy;
@@ -44,7 +44,7 @@ function planeThrough(quad: Quad, values: readonly number[]): LightSlope {
   });
   const det = xx * yy - xy * xy;
   if (Math.abs(det) < 1e-9) return [mean, 0, 0];
-  const b = (yy * xv - xy * yv) / det,
-    c = (xx * yv - xy * xv) / det;
+  const b = (yy * xv - xy * yv) / det;
+  const c = (xx * yv - xy * xv) / det;
   return [mean - b * mx - c * my, b, c];
 }

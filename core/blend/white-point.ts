@@ -1,8 +1,8 @@
 import { lightOfXy, luminanceOfLight } from '../image/primaries.ts';
 
 /** Kelvins between which daylight's colour is defined. */
-export const LEAST_KELVIN = 4000,
-  MOST_KELVIN = 25000;
+export const LEAST_KELVIN = 4000;
+export const MOST_KELVIN = 25000;
 /** What the display's own white is: D65, with the kelvins of the present radiation constant. */
 export const DISPLAY_KELVIN = 6504;
 
@@ -30,12 +30,12 @@ export function tintOf(light: readonly [number, number, number]): [number, numbe
 /** The colour temperature whose white is nearest to a tint in red against blue, to 1 K. */
 export function kelvinOf([red, , blue]: readonly [number, number, number]): number {
   const wanted = Math.log(Math.max(1e-4, red) / Math.max(1e-4, blue));
-  let low = LEAST_KELVIN,
-    high = MOST_KELVIN;
+  let low = LEAST_KELVIN;
+  let high = MOST_KELVIN;
   // Red over blue falls steadily with the temperature.
   while (high - low > 0.5) {
-    const middle = (low + high) / 2,
-      [r, , b] = whiteTint(middle);
+    const middle = (low + high) / 2;
+    const [r, , b] = whiteTint(middle);
     if (Math.log(r / b) > wanted) low = middle;
     else high = middle;
   }

@@ -21,8 +21,8 @@ import { layOutText } from './text-layout.ts';
 
 const bytes = (family: FontFamily, weight: FontWeight) =>
   FONT_PARTS.map((part) => Uint8Array.from(readFileSync(`node_modules/${fontFile(family, weight, part)}`)).buffer);
-const archivo = new FontSet(bytes('Archivo', 400)),
-  style = { size: 40, leading: 1.25, tracking: 0, align: 'left' as const, width: null };
+const archivo = new FontSet(bytes('Archivo', 400));
+const style = { size: 40, leading: 1.25, tracking: 0, align: 'left' as const, width: null };
 const LEVELS = NEUTRAL_LEVELS;
 
 describe('fonts', () => {
@@ -147,8 +147,8 @@ describe('renderBoard', () => {
       layer({ kind: 'rounded', width: 100, height: 60, radius: 20, colour: '#ffffff' }),
       layer({ id: 'b', kind: 'text', text: 'Bed 4', size: 30, colour: '#000000', position: [12, 8] }),
     );
-    const one = await shown(words),
-      two = await shown(words, 0, 2);
+    const one = await shown(words);
+    const two = await shown(words, 0, 2);
     expect([two.width, two.height]).toEqual([200, 120]);
     expect(pixel(one, 1, 1)[0]).toBe(0);
     const sum = (p: ContentPyramid) =>
@@ -196,8 +196,8 @@ describe('drawn boards', () => {
     ],
     from: 1,
   };
-  const board: Board = { format: 'yarlop-board/1', width: 40, height: 20, background: '#ffffff', layers: [moving] },
-    sources = { media: () => Promise.resolve(null), moves: () => false, font: () => Promise.resolve(archivo) };
+  const board: Board = { format: 'yarlop-board/1', width: 40, height: 20, background: '#ffffff', layers: [moving] };
+  const sources = { media: () => Promise.resolve(null), moves: () => false, font: () => Promise.resolve(archivo) };
   test('their state is the same where they look the same', () => {
     const state = (frame: number, change: Partial<BoardLayer> = {}) =>
       boardState({ ...board, layers: [{ ...moving, ...change }] }, frame, ({ media }) => media === 3);
@@ -212,12 +212,12 @@ describe('drawn boards', () => {
     expect(state(2, { off: true })).toBe(state(3, { off: true, colour: '#0000ff' }));
   });
   test('while nothing moves a board is drawn once; what is kept is what would be drawn', async () => {
-    const drawn = new DrawnBoards(),
-      still = await drawn.at(board, 2, sources, LEVELS, 1);
+    const drawn = new DrawnBoards();
+    const still = await drawn.at(board, 2, sources, LEVELS, 1);
     expect(await drawn.at(board, 3, sources, LEVELS, 1)).toBe(still);
     expect(await drawn.at(board, 3, sources, LEVELS, 0.5)).not.toBe(still);
-    const moved = await drawn.at(board, 6, sources, LEVELS, 1),
-      fresh = await renderBoard(board, 6, sources, LEVELS, 1);
+    const moved = await drawn.at(board, 6, sources, LEVELS, 1);
+    const fresh = await renderBoard(board, 6, sources, LEVELS, 1);
     expect([...moved[0]!.pyramid.level(0).data]).toEqual([...fresh[0]!.pyramid.level(0).data]);
     expect(await drawn.at(board, 6, sources, LEVELS, 1, 'other media')).not.toBe(moved);
   });

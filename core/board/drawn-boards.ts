@@ -47,12 +47,12 @@ export class DrawnBoards {
     media = '',
   ): Promise<BoardPart[]> {
     const key = JSON.stringify([
-        boardState(board, frame, (layer) => sources.moves(layer)),
-        levelsNow(levels, frame),
-        scale,
-        media,
-      ]),
-      there = this.kept.find((one) => one.key === key);
+      boardState(board, frame, (layer) => sources.moves(layer)),
+      levelsNow(levels, frame),
+      scale,
+      media,
+    ]);
+    const there = this.kept.find((one) => one.key === key);
     if (there) return there.parts;
     const parts = await renderBoard(board, frame, sources, levels, scale);
     this.kept = [{ key, parts }, ...this.kept].slice(0, this.keep);

@@ -9,9 +9,9 @@ export function flatBoard(parts: readonly BoardPart[]): {
   height: number;
   rgba: Uint8ClampedArray<ArrayBuffer>;
 } {
-  const { width, height } = parts[0]!.pyramid,
-    rgba = new Uint8ClampedArray(width * height * 4),
-    whole = createLightPicture(width, height);
+  const { width, height } = parts[0]!.pyramid;
+  const rgba = new Uint8ClampedArray(width * height * 4);
+  const whole = createLightPicture(width, height);
   for (const { pyramid } of parts) layOver(pyramid.level(0), whole);
   for (let i = 0; i < rgba.length; i += 4) {
     const alpha = whole.data[i + 3]!;

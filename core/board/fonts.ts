@@ -97,8 +97,8 @@ function contours(path: {
   commands: readonly { type: string; x?: number; y?: number; x1?: number; y1?: number; x2?: number; y2?: number }[];
 }): Point[][] {
   const out: Point[][] = [];
-  let open: Point[] = [],
-    at: Point = [0, 0];
+  let open: Point[] = [];
+  let at: Point = [0, 0];
   for (const { type, x = 0, y = 0, x1 = 0, y1 = 0, x2 = 0, y2 = 0 } of path.commands) {
     const from = at;
     switch (type) {
@@ -111,16 +111,16 @@ function contours(path: {
         break;
       case 'Q':
         for (let k = 1; k <= CURVE_PIECES; k++) {
-          const t = k / CURVE_PIECES,
-            s = 1 - t;
+          const t = k / CURVE_PIECES;
+          const s = 1 - t;
           open.push([s * s * from[0] + 2 * s * t * x1 + t * t * x, s * s * from[1] + 2 * s * t * y1 + t * t * y]);
         }
         break;
       case 'C':
         for (let k = 1; k <= CURVE_PIECES; k++) {
-          const t = k / CURVE_PIECES,
-            s = 1 - t,
-            w = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t] as const;
+          const t = k / CURVE_PIECES;
+          const s = 1 - t;
+          const w = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t] as const;
           open.push([
             w[0] * from[0] + w[1] * x1 + w[2] * x2 + w[3] * x,
             w[0] * from[1] + w[1] * y1 + w[2] * y2 + w[3] * y,

@@ -20,13 +20,13 @@ export function layerOnFrame(layer: BoardLayer, frame: number): LayerOnFrame | n
   if (layer.off || frame < (layer.from ?? -Infinity) || frame > (layer.to ?? Infinity)) return null;
   const opacity = Math.min(1, Math.max(0, numberAt(layer.opacity ?? 1, frame)));
   if (opacity <= 0) return null;
-  const [x, y] = numbersAt((layer.position ?? [0, 0]) as Keyed<Pair>, frame),
-    [ax, ay] = numbersAt((layer.anchor ?? [0, 0]) as Keyed<Pair>, frame),
-    [sx, sy] = numbersAt((layer.scale ?? [1, 1]) as Keyed<Pair>, frame);
+  const [x, y] = numbersAt((layer.position ?? [0, 0]) as Keyed<Pair>, frame);
+  const [ax, ay] = numbersAt((layer.anchor ?? [0, 0]) as Keyed<Pair>, frame);
+  const [sx, sy] = numbersAt((layer.scale ?? [1, 1]) as Keyed<Pair>, frame);
   if (sx === 0 || sy === 0) return null;
-  const turn = (numberAt(layer.rotation ?? 0, frame) * Math.PI) / 180,
-    cos = Math.cos(turn),
-    sin = Math.sin(turn);
+  const turn = (numberAt(layer.rotation ?? 0, frame) * Math.PI) / 180;
+  const cos = Math.cos(turn);
+  const sin = Math.sin(turn);
   return {
     toBoard: compose(translation(x, y), [cos, -sin, 0, sin, cos, 0, 0, 0, 1], scaling(sx, sy), translation(-ax, -ay)),
     opacity,
@@ -39,8 +39,8 @@ export function layerCorners(
   { toBoard, crop: [left, top, right, bottom] }: LayerOnFrame,
   size: { width: number; height: number },
 ): Quad | null {
-  const r = size.width - right,
-    b = size.height - bottom;
+  const r = size.width - right;
+  const b = size.height - bottom;
   return r > left && b > top
     ? (applyToPoints(toBoard, [
         [left, top],

@@ -39,12 +39,12 @@ export async function renderBoard(
   scale = 1,
 ): Promise<BoardPart[]> {
   const levels = levelsNow(keyed, frame);
-  const width = Math.max(1, Math.round(board.width * scale)),
-    height = Math.max(1, Math.round(board.height * scale)),
-    black = codeToLight(levels.black);
-  const size = [width / board.width, height / board.height] as const,
-    depths = [...new Set(board.layers.map((layer) => layer.depth ?? 0).concat(0))].sort((a, b) => b - a),
-    parts: BoardPart[] = [];
+  const width = Math.max(1, Math.round(board.width * scale));
+  const height = Math.max(1, Math.round(board.height * scale));
+  const black = codeToLight(levels.black);
+  const size = [width / board.width, height / board.height] as const;
+  const depths = [...new Set(board.layers.map((layer) => layer.depth ?? 0).concat(0))].sort((a, b) => b - a);
+  const parts: BoardPart[] = [];
   for (const depth of depths) {
     const picture = createLightPicture(width, height);
     if (depth === 0) fill(picture, inkLight(board.background ?? '#000000', levels));
@@ -57,14 +57,14 @@ export async function renderBoard(
 
 /** Premultiplied light and alpha of #rrggbb or #rrggbbaa. */
 export function inkLight(ink: string, levels: LevelsNow): [number, number, number, number] {
-  const code = (at: number) => parseInt(ink.slice(at, at + 2), 16) / 255,
-    alpha = ink.length > 7 ? code(7) : 1,
-    light = (c: number) =>
-      codeToLight(applyLevels({ ...levels, black: levels.black + levels.blackTint[c]! }, code(1 + 2 * c)));
-  const [r, g, b] = [light(0), light(1), light(2)],
-    m = colourMatrix(levels.saturation, levels.hue, levels.tint),
-    seen = (c: number) =>
-      alpha * Math.max(0, m ? m[3 * c]! * r + m[3 * c + 1]! * g + m[3 * c + 2]! * b : [r, g, b][c]!);
+  const code = (at: number) => parseInt(ink.slice(at, at + 2), 16) / 255;
+  const alpha = ink.length > 7 ? code(7) : 1;
+  const light = (c: number) =>
+    codeToLight(applyLevels({ ...levels, black: levels.black + levels.blackTint[c]! }, code(1 + 2 * c)));
+  const [r, g, b] = [light(0), light(1), light(2)];
+  const m = colourMatrix(levels.saturation, levels.hue, levels.tint);
+  const seen = (c: number) =>
+    alpha * Math.max(0, m ? m[3 * c]! * r + m[3 * c + 1]! * g + m[3 * c + 2]! * b : [r, g, b][c]!);
   return [seen(0), seen(1), seen(2), alpha];
 }
 
@@ -93,8 +93,8 @@ async function drawLayer(
     }
     case 'solid':
     case 'rounded': {
-      const { width, height } = sizeOfBox(layer),
-        [l, t, r, b] = on.crop;
+      const { width, height } = sizeOfBox(layer);
+      const [l, t, r, b] = on.crop;
       fillPaths(
         picture,
         [
@@ -170,16 +170,16 @@ export async function textOf(layer: BoardLayer, sources: Pick<BoardSources, 'fon
 }
 
 function drawPicture(onto: LightPicture, content: ContentPyramid, layer: BoardLayer, placed: LayerOnFrame): void {
-  const shown = shownSize(layer, content),
-    quad = layerCorners(placed, shown);
+  const shown = shownSize(layer, content);
+  const quad = layerCorners(placed, shown);
   if (!quad) return;
   const box = touchedPixels(quad, 1, { left: 0, top: 0, right: onto.width, bottom: onto.height });
   if (!box) return;
-  const [l, t, r, b] = placed.crop,
-    kx = content.width / shown.width,
-    ky = content.height / shown.height,
-    across = (shown.width - l - r) * kx,
-    down = (shown.height - t - b) * ky;
+  const [l, t, r, b] = placed.crop;
+  const kx = content.width / shown.width;
+  const ky = content.height / shown.height;
+  const across = (shown.width - l - r) * kx;
+  const down = (shown.height - t - b) * ky;
   const drawn = renderPin(
     {
       content,
@@ -199,9 +199,9 @@ function layBox(drawn: LightPicture, box: PixelBox, onto: LightPicture): void {
     return;
   }
   for (let row = box.top; row < box.bottom; row++) {
-    const from = (row - box.top) * drawn.width * 4,
-      to = (row * onto.width + box.left) * 4,
-      count = drawn.width * 4;
+    const from = (row - box.top) * drawn.width * 4;
+    const to = (row * onto.width + box.left) * 4;
+    const count = drawn.width * 4;
     layOver(
       { width: drawn.width, height: 1, data: drawn.data.subarray(from, from + count) },
       { width: drawn.width, height: 1, data: onto.data.subarray(to, to + count) },
@@ -221,13 +221,13 @@ function fillPaths(
       ? touchedPixels(paths.flat(), 1, { left: 0, top: 0, right: onto.width, bottom: onto.height })
       : null;
   if (!box) return;
-  const { data } = coverageOf(paths, box),
-    width = box.right - box.left;
+  const { data } = coverageOf(paths, box);
+  const width = box.right - box.left;
   for (let i = 0; i < data.length; i++) {
     const share = data[i]! * opacity;
     if (share <= 0) continue;
-    const at = ((box.top + Math.floor(i / width)) * onto.width + box.left + (i % width)) * 4,
-      rest = 1 - share * a;
+    const at = ((box.top + Math.floor(i / width)) * onto.width + box.left + (i % width)) * 4;
+    const rest = 1 - share * a;
     onto.data[at] = share * r + rest * onto.data[at]!;
     onto.data[at + 1] = share * g + rest * onto.data[at + 1]!;
     onto.data[at + 2] = share * b + rest * onto.data[at + 2]!;

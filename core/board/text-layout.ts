@@ -32,16 +32,16 @@ export const TEXT_DEFAULTS = {
 
 /** Sets text in lines: broken at spaces where it would be wider than told, in the middle of a word that alone is wider. */
 export function layOutText(text: string, font: FontSet, style: TextStyle): TextLayout {
-  const { size, leading, align, width: limit } = style,
-    lines = text.split('\n').flatMap((line) => brokenLines(line, font, style));
-  const widths = lines.map((line) => lineWidth(line, font, style)),
-    width = limit ?? Math.max(0, ...widths),
-    contours: Point[][] = [],
-    missing = new Set<string>();
+  const { size, leading, align, width: limit } = style;
+  const lines = text.split('\n').flatMap((line) => brokenLines(line, font, style));
+  const widths = lines.map((line) => lineWidth(line, font, style));
+  const width = limit ?? Math.max(0, ...widths);
+  const contours: Point[][] = [];
+  const missing = new Set<string>();
   lines.forEach((line, i) => {
     let x = align === 'left' ? 0 : align === 'right' ? width - widths[i]! : (width - widths[i]!) / 2;
-    const baseline = size * (leading * i + (leading + font.ascent - font.descent) / 2),
-      letters = [...line];
+    const baseline = size * (leading * i + (leading + font.ascent - font.descent) / 2);
+    const letters = [...line];
     letters.forEach((letter, k) => {
       const glyph = font.glyph(letter);
       if (!glyph.known) missing.add(letter);

@@ -12,18 +12,18 @@ import { usualSurface } from './usual-surface.ts';
 import { foundFixes } from './find-fixes.ts';
 import { findSpots } from './find-spots.ts';
 
-const W = 320,
-  H = 200,
-  QUAD: Quad = [
-    [40, 30],
-    [290, 22],
-    [300, 180],
-    [34, 170],
-  ],
-  MAP = homographyBetweenQuads(UNIT_SQUARE, QUAD)!,
-  BACK = invert(MAP)!;
-const random = randomFrom(7),
-  gauss = gaussianFrom(random);
+const W = 320;
+const H = 200;
+const QUAD: Quad = [
+  [40, 30],
+  [290, 22],
+  [300, 180],
+  [34, 170],
+];
+const MAP = homographyBetweenQuads(UNIT_SQUARE, QUAD)!;
+const BACK = invert(MAP)!;
+const random = randomFrom(7);
+const gauss = gaussianFrom(random);
 
 /** A screen lit unevenly, with a mark or without; `noise` in codes. */
 function plate(
@@ -34,34 +34,34 @@ function plate(
   const data = new Uint8Array(W * H * 3);
   for (let y = 0; y < H; y++)
     for (let x = 0; x < W; x++) {
-      const [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]),
-        value = light(x, y) - mark(u, v);
+      const [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]);
+      const value = light(x, y) - mark(u, v);
       for (let c = 0; c < 3; c++) data[(y * W + x) * 3 + c] = Math.round(value * (c === 1 ? 1 : 0.6) + noise * gauss());
     }
   return { width: W, height: H, data, peak: 255 };
 }
 const cross = (u: number, v: number) =>
-    Math.max(Math.abs(u - 0.5), Math.abs(v - 0.4)) < 0.04 && Math.min(Math.abs(u - 0.5), Math.abs(v - 0.4)) < 0.01
-      ? 55
-      : 0,
-  none = () => 0;
+  Math.max(Math.abs(u - 0.5), Math.abs(v - 0.4)) < 0.04 && Math.min(Math.abs(u - 0.5), Math.abs(v - 0.4)) < 0.01
+    ? 55
+    : 0;
+const none = () => 0;
 const box = (u: number, v: number, r: number): Point[] => [
   [u - r, v - r],
   [u + r, v - r],
   [u + r, v + r],
   [u - r, v + r],
 ];
-const FIX: CleanFix = { outline: box(0.5, 0.4, 0.05), method: 'smooth' },
-  ON: FixOnFrame = { outline: FIX.outline!, method: 'smooth', from: undefined, soft: undefined, opacity: 1 };
+const FIX: CleanFix = { outline: box(0.5, 0.4, 0.05), method: 'smooth' };
+const ON: FixOnFrame = { outline: FIX.outline!, method: 'smooth', from: undefined, soft: undefined, opacity: 1 };
 
 function inside(a: CodedPicture, b: CodedPicture, fix: CleanFix): { rms: number; mean: number } {
-  let squares = 0,
-    sum = 0,
-    n = 0;
+  let squares = 0;
+  let sum = 0;
+  let n = 0;
   for (let y = 0; y < H; y++)
     for (let x = 0; x < W; x++) {
-      const [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]),
-        [left, , right] = fix.outline as [Point, Point, Point];
+      const [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]);
+      const [left, , right] = fix.outline as [Point, Point, Point];
       if (u < left[0] || v < left[1] || u > right[0] || v > right[1]) continue;
       for (let c = 0; c < 3; c++) {
         const d = a.data[(y * W + x) * 3 + c]! - b.data[(y * W + x) * 3 + c]!;
@@ -76,8 +76,8 @@ const plain = { maps: [MAP], front: null, grain: false, colour: DISPLAY_COLOUR }
 
 describe('a mark on a surface', () => {
   test('is made up from what surrounds it, its light with it', () => {
-    const { picture, left } = cleanFrame(plate(cross), [ON], plain),
-      { rms } = inside(picture, plate(none), FIX);
+    const { picture, left } = cleanFrame(plate(cross), [ON], plain);
+    const { rms } = inside(picture, plate(none), FIX);
     expect(left).toEqual([]);
     expect(rms).toBeLessThan(1);
     // A frame lit otherwise is filled with its own light.
@@ -87,8 +87,8 @@ describe('a mark on a surface', () => {
     ).toBeLessThan(1);
   });
   test('away from it nothing is touched', () => {
-    const before = plate(cross),
-      { picture } = cleanFrame(before, [ON], plain);
+    const before = plate(cross);
+    const { picture } = cleanFrame(before, [ON], plain);
     let changed = 0;
     for (let y = 0; y < H; y++)
       for (let x = 0; x < W; x++) {
@@ -102,15 +102,15 @@ describe('a mark on a surface', () => {
     expect(changed).toBe(0);
   });
   test('the plate’s own grain lies over it', () => {
-    const { picture } = cleanFrame(plate(cross, 4), [ON], { ...plain, grain: true }),
-      { rms, mean } = inside(picture, plate(none), FIX);
+    const { picture } = cleanFrame(plate(cross, 4), [ON], { ...plain, grain: true });
+    const { rms, mean } = inside(picture, plate(none), FIX);
     expect(rms).toBeGreaterThan(2.8);
     expect(rms).toBeLessThan(5.2);
     expect(Math.abs(mean)).toBeLessThan(1.2);
   });
   test('what is in front stays, and does not run into it', () => {
-    const front = new Float32Array(W * H),
-      hand = plate(cross);
+    const front = new Float32Array(W * H);
+    const hand = plate(cross);
     for (let y = 0; y < H; y++)
       for (let x = 165; x < 200; x++) {
         front[y * W + x] = 1;
@@ -118,12 +118,12 @@ describe('a mark on a surface', () => {
       }
     const { picture } = cleanFrame(hand, [ON], { ...plain, front });
     const bare = plate(none);
-    let covered = 0,
-      worst = 0;
+    let covered = 0;
+    let worst = 0;
     for (let y = 60; y < 120; y++)
       for (let x = 130; x < 200; x++) {
-        const i = (y * W + x) * 3,
-          [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]);
+        const i = (y * W + x) * 3;
+        const [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]);
         if (x >= 165) covered = Math.max(covered, Math.abs(picture.data[i]! - 12));
         else if (Math.abs(u - 0.5) < 0.05 && Math.abs(v - 0.4) < 0.05)
           worst = Math.max(worst, Math.abs(picture.data[i]! - bare.data[i]!));
@@ -132,19 +132,19 @@ describe('a mark on a surface', () => {
     expect(worst).toBeLessThan(6);
   });
   test('a patch from elsewhere carries its texture, and takes the light of the place', () => {
-    const bricks = (u: number, v: number) => ((Math.floor(u * 20) + Math.floor(v * 20)) % 2 === 0 ? 18 : 0),
-      patched: FixOnFrame = { ...ON, method: 'patch', from: [0.2, 0] };
-    const marked = plate((u, v) => bricks(u, v) + cross(u, v)),
-      truth = plate(bricks);
+    const bricks = (u: number, v: number) => ((Math.floor(u * 20) + Math.floor(v * 20)) % 2 === 0 ? 18 : 0);
+    const patched: FixOnFrame = { ...ON, method: 'patch', from: [0.2, 0] };
+    const marked = plate((u, v) => bricks(u, v) + cross(u, v));
+    const truth = plate(bricks);
     expect(inside(cleanFrame(marked, [patched], plain).picture, truth, FIX).rms).toBeLessThan(
       0.7 * inside(cleanFrame(marked, [ON], plain).picture, truth, FIX).rms,
     );
   });
   test('a clone is laid on as it is, its light too', () => {
-    const steep = (x: number) => 60 + 120 * (x / W),
-      cloned: FixOnFrame = { ...ON, method: 'clone', from: [0.3, 0] },
-      marked = plate(cross, 0, steep),
-      truth = plate(none, 0, steep);
+    const steep = (x: number) => 60 + 120 * (x / W);
+    const cloned: FixOnFrame = { ...ON, method: 'clone', from: [0.3, 0] };
+    const marked = plate(cross, 0, steep);
+    const truth = plate(none, 0, steep);
     // Taken from where it is brighter, it is brighter: a patch is not.
     expect(inside(cleanFrame(marked, [cloned], plain).picture, truth, FIX).mean).toBeGreaterThan(12);
     expect(
@@ -153,16 +153,16 @@ describe('a mark on a surface', () => {
   });
   test('from other frames it takes what they show there, in the light of this one', () => {
     // A highlight that passes over a pattern, on another place on each frame.
-    const bricks = (u: number, v: number) => ((Math.floor(u * 24) + Math.floor(v * 24)) % 2 === 0 ? 25 : 0),
-      shine = (k: number) => (u: number, v: number) =>
-        bricks(u, v) - (Math.hypot(u - 0.14 * k, v - 0.4) < 0.045 ? 60 : 0);
-    const frames = [0, 1, 2, 3, 4, 5, 6].map((k) => ({ picture: plate(shine(k)), quad: QUAD })),
-      usual = usualSurface(frames, 1.5)!,
-      there: FixOnFrame = { ...ON, outline: box(0.56, 0.4, 0.06), method: 'frames' },
-      at: CleanFix = { outline: there.outline, method: 'frames' };
-    const darker = (x: number) => 70 + 40 * (x / W),
-      truth = plate(bricks, 0, darker),
-      filled = cleanFrame(plate(shine(4), 0, darker), [there], { ...plain, usual }).picture;
+    const bricks = (u: number, v: number) => ((Math.floor(u * 24) + Math.floor(v * 24)) % 2 === 0 ? 25 : 0);
+    const shine = (k: number) => (u: number, v: number) =>
+      bricks(u, v) - (Math.hypot(u - 0.14 * k, v - 0.4) < 0.045 ? 60 : 0);
+    const frames = [0, 1, 2, 3, 4, 5, 6].map((k) => ({ picture: plate(shine(k)), quad: QUAD }));
+    const usual = usualSurface(frames, 1.5)!;
+    const there: FixOnFrame = { ...ON, outline: box(0.56, 0.4, 0.06), method: 'frames' };
+    const at: CleanFix = { outline: there.outline, method: 'frames' };
+    const darker = (x: number) => 70 + 40 * (x / W);
+    const truth = plate(bricks, 0, darker);
+    const filled = cleanFrame(plate(shine(4), 0, darker), [there], { ...plain, usual }).picture;
     expect(inside(filled, truth, at).rms).toBeLessThan(5);
     expect(
       inside(cleanFrame(plate(shine(4), 0, darker), [{ ...there, method: 'smooth' }], plain).picture, truth, at).rms,
@@ -170,8 +170,8 @@ describe('a mark on a surface', () => {
     expect(usualSurface(frames.slice(0, 2), 1.5)).toBeNull();
   });
   test('half of a fix is half of what it does', () => {
-    const whole = inside(cleanFrame(plate(cross), [ON], plain).picture, plate(cross), FIX).mean,
-      half = inside(cleanFrame(plate(cross), [{ ...ON, opacity: 0.5 }], plain).picture, plate(cross), FIX).mean;
+    const whole = inside(cleanFrame(plate(cross), [ON], plain).picture, plate(cross), FIX).mean;
+    const half = inside(cleanFrame(plate(cross), [{ ...ON, opacity: 0.5 }], plain).picture, plate(cross), FIX).mean;
     expect(half / whole).toBeCloseTo(0.5, 1);
   });
   test('one larger than what surrounds it is left, and named; one of other frames is not worked on', () => {
@@ -196,39 +196,39 @@ describe('a mark on a surface', () => {
 
 describe('marks found by themselves', () => {
   const flat = (mark: (u: number, v: number) => number, reflection: number): LightPicture => {
-    const width = 240,
-      height = 150,
-      data = new Float32Array(4 * width * height);
+    const width = 240;
+    const height = 150;
+    const data = new Float32Array(4 * width * height);
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
-        const i = 4 * (y * width + x),
-          u = x / width,
-          v = y / height,
-          light = 0.3 + 0.1 * u - mark(u, v) / 255 + (Math.abs(u - reflection) < 0.08 ? 0.25 : 0);
+        const i = 4 * (y * width + x);
+        const u = x / width;
+        const v = y / height;
+        const light = 0.3 + 0.1 * u - mark(u, v) / 255 + (Math.abs(u - reflection) < 0.08 ? 0.25 : 0);
         data.set([light, light, light, 1], i);
       }
     return { width, height, data };
   };
   const dots = [
-      [0.2, 0.3],
-      [0.7, 0.3],
-      [0.5, 0.8],
-    ] as const,
-    marks = (u: number, v: number) => (dots.some(([a, b]) => Math.hypot((u - a) * 1.6, v - b) < 0.025) ? 50 : 0);
+    [0.2, 0.3],
+    [0.7, 0.3],
+    [0.5, 0.8],
+  ] as const;
+  const marks = (u: number, v: number) => (dots.some(([a, b]) => Math.hypot((u - a) * 1.6, v - b) < 0.025) ? 50 : 0);
   test('dots that ride with the surface, and not a reflection that passes', () => {
     const found = findSpots([0.1, 0.4, 0.65, 0.9, 0.25].map((at) => flat(marks, at)));
     expect(found).toHaveLength(3);
     for (const { outline, contrast } of found) {
       expect(contrast).toBeLessThan(-0.05);
-      const u = outline.reduce((s, p) => s + p[0], 0) / outline.length,
-        v = outline.reduce((s, p) => s + p[1], 0) / outline.length;
+      const u = outline.reduce((s, p) => s + p[0], 0) / outline.length;
+      const v = outline.reduce((s, p) => s + p[1], 0) / outline.length;
       expect(Math.min(...dots.map(([a, b]) => Math.hypot(u - a, v - b)))).toBeLessThan(0.01);
     }
   });
   test('one of a set that a hand hides on most frames is found where it shows', () => {
-    const grid = [0.15, 0.4, 0.65, 0.9].flatMap((u) => [0.25, 0.7].map((v) => [u, v] as const)),
-      covered = grid[2]!,
-      dot = (u: number, v: number) => (grid.some(([a, b]) => Math.hypot((u - a) * 1.4, v - b) < 0.03) ? 55 : 0);
+    const grid = [0.15, 0.4, 0.65, 0.9].flatMap((u) => [0.25, 0.7].map((v) => [u, v] as const));
+    const covered = grid[2]!;
+    const dot = (u: number, v: number) => (grid.some(([a, b]) => Math.hypot((u - a) * 1.4, v - b) < 0.03) ? 55 : 0);
     const frames = [0, 1, 2, 3, 4, 5, 6].map((k) => ({
       quad: QUAD,
       picture: plate((u, v) =>

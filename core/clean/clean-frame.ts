@@ -40,11 +40,11 @@ export function cleanFrame(
   fixes: readonly FixOnFrame[],
   { maps, front, grain, usual, colour, froms = maps.flatMap((map) => fromOf(map)) }: FrameToClean,
 ): Cleaned {
-  const out: CodedPicture = { ...plate, data: plate.data.slice() },
-    left: number[] = [],
-    hidden = new Uint8Array(plate.width * plate.height),
-    now = maps[maps.length >> 1]!,
-    back = invert(now);
+  const out: CodedPicture = { ...plate, data: plate.data.slice() };
+  const left: number[] = [];
+  const hidden = new Uint8Array(plate.width * plate.height);
+  const now = maps[maps.length >> 1]!;
+  const back = invert(now);
   const holes = fixes.map((fix) => holeOf(fix, maps, plate));
   // Neither a fix nor anything in front tells of what surrounds another.
   for (const hole of holes)
@@ -92,44 +92,44 @@ function fillHole(
   front: Float32Array | null,
   grain: boolean,
 ): boolean {
-  const { left, top, width: w, height: h, alpha } = hole,
-    { width, data, peak } = plate,
-    known = new Uint8Array(w * h);
+  const { left, top, width: w, height: h, alpha } = hole;
+  const { width, data, peak } = plate;
+  const known = new Uint8Array(w * h);
   let there = 0;
   eachOfHole(hole, width, (i, at) => {
     known[i] = 1 - hidden[at]!;
     there += known[i];
   });
   if (there < FEWEST_AROUND) return !isSeen(hole, front, width);
-  const { method, from: elsewhere } = fix,
-    clones = method === 'clone',
-    patch =
-      (method === 'patch' || clones) && elsewhere
-        ? patchOf(plate, hole, elsewhere, laying)
-        : method === 'frames' && laying.usual
-          ? usualOf(laying.usual, hole, laying)
-          : null,
-    shift = grain && (!patch || method === 'frames') ? cleanShift(hole, known) : null,
-    plane = new Float32Array(w * h);
+  const { method, from: elsewhere } = fix;
+  const clones = method === 'clone';
+  const patch =
+    (method === 'patch' || clones) && elsewhere
+      ? patchOf(plate, hole, elsewhere, laying)
+      : method === 'frames' && laying.usual
+        ? usualOf(laying.usual, hole, laying)
+        : null;
+  const shift = grain && (!patch || method === 'frames') ? cleanShift(hole, known) : null;
+  const plane = new Float32Array(w * h);
   for (let c = 0; c < 3; c++) {
     for (let row = 0, i = 0; row < h; row++)
       for (let col = 0; col < w; col++, i++)
         plane[i] = data[((top + row) * width + left + col) * 3 + c]! - (patch ? patch[3 * i + c]! : 0);
-    const smooth = rimMeans(plane, known, w, h),
-      filled = clones ? new Float32Array(w * h) : smooth.slice();
+    const smooth = rimMeans(plane, known, w, h);
+    const filled = clones ? new Float32Array(w * h) : smooth.slice();
     if (!clones) harmonicFill(filled, known, w, h);
     for (let row = 0, i = 0; row < h; row++)
       for (let col = 0; col < w; col++, i++) {
-        const at = (top + row) * width + left + col,
-          share = alpha[i]! * (1 - (front?.[at] ?? 0));
+        const at = (top + row) * width + left + col;
+        const share = alpha[i]! * (1 - (front?.[at] ?? 0));
         if (share <= 0) continue;
-        const from = shift === null ? -1 : i + shift,
-          value =
-            filled[i]! +
-            (patch ? patch[3 * i + c]! : 0) +
-            (from >= 0 && from < plane.length && known[from] === 1 ? plane[from]! - smooth[from]! : 0),
-          before = out.data[at * 3 + c]!,
-          mixed = before + share * (value - before);
+        const from = shift === null ? -1 : i + shift;
+        const value =
+          filled[i]! +
+          (patch ? patch[3 * i + c]! : 0) +
+          (from >= 0 && from < plane.length && known[from] === 1 ? plane[from]! - smooth[from]! : 0);
+        const before = out.data[at * 3 + c]!;
+        const mixed = before + share * (value - before);
         out.data[at * 3 + c] = peak === 1 ? mixed : Math.min(peak, Math.max(0, Math.round(mixed)));
       }
   }
@@ -157,8 +157,8 @@ function patchOf(
   const out = new Float32Array(3 * w * h);
   for (let row = 0, i = 0; row < h; row++)
     for (let col = 0; col < w; col++, i++) {
-      const [u, v] = applyToPoint(back, [left + col + 0.5, top + row + 0.5]),
-        [x, y] = applyToPoint(now, [u + du, v + dv]);
+      const [u, v] = applyToPoint(back, [left + col + 0.5, top + row + 0.5]);
+      const [x, y] = applyToPoint(now, [u + du, v + dv]);
       addCodes(plate, x, y, out, 3 * i);
     }
   return out;
@@ -178,8 +178,8 @@ function usualOf(usual: CodedPicture, { left, top, width: w, height: h }: Hole, 
 
 /** A shift (in places of the box) after which most of what is made up lies on what is known: its grain is taken from there. Null where there is none. */
 function cleanShift({ width: w, height: h, reach }: Hole, known: Uint8Array): number | null {
-  let best: number | null = null,
-    most = 0.3;
+  let best: number | null = null;
+  let most = 0.3;
   const asked: [number, number][] = [];
   for (const d of [0.35, 0.5, 0.7])
     for (const [x, y] of [
@@ -194,14 +194,14 @@ function cleanShift({ width: w, height: h, reach }: Hole, known: Uint8Array): nu
     ] as const)
       asked.push([Math.round(x * d * w), Math.round(y * d * h)]);
   for (const [dx, dy] of asked) {
-    let hits = 0,
-      all = 0;
+    let hits = 0;
+    let all = 0;
     for (let y = 0; y < h; y++)
       for (let x = 0; x < w; x++) {
         if (reach[y * w + x] === 0) continue;
         all++;
-        const u = x + dx,
-          v = y + dy;
+        const u = x + dx;
+        const v = y + dy;
         if (u >= 0 && v >= 0 && u < w && v < h && known[v * w + u] === 1) hits++;
       }
     if (all > 0 && hits / all > most) [best, most] = [dy * w + dx, hits / all];

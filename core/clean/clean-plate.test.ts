@@ -4,14 +4,14 @@ import type { PinnedSurface } from '../composite/pinned-surface.ts';
 import { DISPLAY_COLOUR } from '../image/plate-colour.ts';
 import { cleanPlate, leftUnfilled } from './clean-plate.ts';
 
-const WIDTH = 64,
-  HEIGHT = 48,
-  plate = {
-    width: WIDTH,
-    height: HEIGHT,
-    peak: 255 as const,
-    data: Uint8Array.from({ length: WIDTH * HEIGHT * 3 }, (_, i) => 60 + ((i / 3) % WIDTH)),
-  };
+const WIDTH = 64;
+const HEIGHT = 48;
+const plate = {
+  width: WIDTH,
+  height: HEIGHT,
+  peak: 255 as const,
+  data: Uint8Array.from({ length: WIDTH * HEIGHT * 3 }, (_, i) => 60 + ((i / 3) % WIDTH)),
+};
 const square = (from: number, to: number): [number, number][] => [
   [from, from],
   [to, from],
@@ -45,11 +45,11 @@ const surfaceWith = (fixes: object[]): PinnedSurface =>
 
 test('a fix around which nothing is seen is left as it is, and is told by its place in the look’s list', () => {
   const fixes = [
-      { method: 'smooth', outline: square(0.4, 0.6), frames: [9, 12] },
-      { method: 'smooth', outline: square(0.4, 0.5) },
-      { method: 'smooth', outline: square(-3, 4) },
-    ],
-    cleaned = cleanPlate(plate, surfaceWith(fixes), 'final', DISPLAY_COLOUR);
+    { method: 'smooth', outline: square(0.4, 0.6), frames: [9, 12] },
+    { method: 'smooth', outline: square(0.4, 0.5) },
+    { method: 'smooth', outline: square(-3, 4) },
+  ];
+  const cleaned = cleanPlate(plate, surfaceWith(fixes), 'final', DISPLAY_COLOUR);
   expect(leftUnfilled(cleaned)).toContain(2);
   expect(leftUnfilled(cleaned)).not.toContain(0);
   const fine = cleanPlate(plate, surfaceWith([fixes[1]!]), 'final', DISPLAY_COLOUR);

@@ -20,9 +20,9 @@ import { fixOnFrame, type FixOnFrame } from './fix-on-frame.ts';
 const USUAL_SHUTTER = 180;
 
 /** Cleaned plates, kept while their picture is. */
-const PICTURES = 4,
-  SURFACES = 2,
-  cleaned = new KeptWithPicture<CodedPicture>(PICTURES, SURFACES);
+const PICTURES = 4;
+const SURFACES = 2;
+const cleaned = new KeptWithPicture<CodedPicture>(PICTURES, SURFACES);
 
 /** Of cleaned plates the fixes, by their place in the look's list, that were left as they are. */
 const unfilled = new WeakMap<CodedPicture, readonly number[]>();
@@ -37,30 +37,30 @@ export function cleanPlate(
   quality: Quality,
   colour: PlateColour,
 ): CodedPicture {
-  const { look, motion, frame, lens } = surface,
-    fixes = fixesOn(look.clean?.fixes ?? [], frame);
+  const { look, motion, frame, lens } = surface;
+  const fixes = fixesOn(look.clean?.fixes ?? [], frame);
   if (fixes.length === 0) return plate;
   const make = () => {
-    const open = (lookNow(look, frame).motionBlur.shutter || USUAL_SHUTTER) / 360,
-      map = homographyBetweenQuads(UNIT_SQUARE, motion.now),
-      place = placesOnSurface(motion.now, lens),
-      back = map && invert(map);
+    const open = (lookNow(look, frame).motionBlur.shutter || USUAL_SHUTTER) / 360;
+    const map = homographyBetweenQuads(UNIT_SQUARE, motion.now);
+    const place = placesOnSurface(motion.now, lens);
+    const back = map && invert(map);
     if (!back || !place) return plate;
     const quads = ((motion.before ?? motion.after) ? [-open / 2, 0, open / 2] : [0]).map((time) =>
-        quadAt(motion, time),
-      ),
-      maps = quads.map((quad) => homographyBetweenQuads(UNIT_SQUARE, quad)).filter((h) => h !== null),
-      froms = quads.map((quad) => surfaceFromPlace(quad, lens)).filter((f) => f !== null);
-    const { shutter, phase } = lookNow(look, frame).motionBlur,
-      shapes = {
-        motion,
-        frame,
-        reference: surface.reference ?? null,
-        referenceFrame: surface.referenceFrame ?? 0,
-        shutter,
-        phase,
-        mostMoments: 1,
-      };
+      quadAt(motion, time),
+    );
+    const maps = quads.map((quad) => homographyBetweenQuads(UNIT_SQUARE, quad)).filter((h) => h !== null);
+    const froms = quads.map((quad) => surfaceFromPlace(quad, lens)).filter((f) => f !== null);
+    const { shutter, phase } = lookNow(look, frame).motionBlur;
+    const shapes = {
+      motion,
+      frame,
+      reference: surface.reference ?? null,
+      referenceFrame: surface.referenceFrame ?? 0,
+      shutter,
+      phase,
+      mostMoments: 1,
+    };
     const there = fixes.map((fix) => fixOnFrame(fix, { shapes, place, back }));
     const { picture, left } = cleanFrame(plate, there, {
       maps,
@@ -110,20 +110,20 @@ function frontBeside(
   colour: PlateColour,
 ): Float32Array | null {
   if (!hasFront(surface)) return null;
-  const { front: settings } = surface.look,
-    found = frontOfFrame(
-      plate,
-      colour,
-      {
-        ...settings,
-        markers: [...settings.markers, ...fixes.filter(({ outline }) => outline.length >= 3).map(asMarker)],
-      },
-      frontScene(surface, quality),
-    );
+  const { front: settings } = surface.look;
+  const found = frontOfFrame(
+    plate,
+    colour,
+    {
+      ...settings,
+      markers: [...settings.markers, ...fixes.filter(({ outline }) => outline.length >= 3).map(asMarker)],
+    },
+    frontScene(surface, quality),
+  );
   if (!found) return null;
-  const out = new Float32Array(plate.width * plate.height),
-    { box, front, marked } = found,
-    width = box.right - box.left;
+  const out = new Float32Array(plate.width * plate.height);
+  const { box, front, marked } = found;
+  const width = box.right - box.left;
   for (let row = box.top; row < box.bottom; row++)
     for (let col = box.left; col < box.right; col++) {
       const from = (row - box.top) * width + col - box.left;
@@ -133,8 +133,8 @@ function frontBeside(
 }
 
 /** On a mark what stands in front is told roughly: a little is the mark itself, much of it all. */
-const LITTLE = 0.3,
-  MUCH = 0.7;
+const LITTLE = 0.3;
+const MUCH = 0.7;
 const onMark = (share: number) => {
   const t = Math.min(1, Math.max(0, (share - LITTLE) / (MUCH - LITTLE)));
   return t * t * (3 - 2 * t);

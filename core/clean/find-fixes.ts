@@ -13,10 +13,10 @@ import { findSpots, spotsOnFrame, type Spot } from './find-spots.ts';
 const ACROSS = 480;
 
 /** Of the surface: what reaches so near to its border belongs to what holds it. Marks are made alike: sides and contrast within these factors of each other, where so many are. */
-const RIM = 0.02,
-  ALIKE = 1.4,
-  AS_STRONG = 1.5,
-  A_SET = 4;
+const RIM = 0.02;
+const ALIKE = 1.4;
+const AS_STRONG = 1.5;
+const A_SET = 4;
 /** A mark of a set that is hidden on most frames is found on so many of the others. */
 const GLIMPSES = 2;
 
@@ -25,9 +25,9 @@ interface Found extends Spot {
 }
 type Bounds = ReturnType<typeof bounds>;
 
-const within = (a: number, b: number, factor: number) => a < factor * b && b < factor * a,
-  wide = ({ box }: Found) => box.right - box.left,
-  high = ({ box }: Found) => box.bottom - box.top;
+const within = (a: number, b: number, factor: number) => a < factor * b && b < factor * a;
+const wide = ({ box }: Found) => box.right - box.left;
+const high = ({ box }: Found) => box.bottom - box.top;
 const likeEachOther = (a: Found, b: Found) =>
   within(wide(a), wide(b), ALIKE) &&
   within(high(a), high(b), ALIKE) &&
@@ -46,16 +46,16 @@ const samePlace = (a: Found, b: Found) =>
  * is largest in all: crumbs may be many.
  */
 function marksOf(usual: readonly Spot[], flat: readonly LightPicture[]): Spot[] {
-  const inner = insideOf(usual),
-    sets = inner.map((one) => inner.filter((other) => likeEachOther(one, other))),
-    size = (set: readonly Found[]) =>
-      set.length < A_SET ? 0 : set.reduce((sum, one) => sum + Math.hypot(wide(one), high(one)), 0),
-    best = sets.reduce<Found[]>((a, b) => (size(b) > size(a) ? b : a), []);
+  const inner = insideOf(usual);
+  const sets = inner.map((one) => inner.filter((other) => likeEachOther(one, other)));
+  const size = (set: readonly Found[]) =>
+    set.length < A_SET ? 0 : set.reduce((sum, one) => sum + Math.hypot(wide(one), high(one)), 0);
+  const best = sets.reduce<Found[]>((a, b) => (size(b) > size(a) ? b : a), []);
   if (size(best) === 0) return inner;
   const typical = best.reduce((a, b) =>
-      Math.abs(wide(b) - median(best.map(wide))) < Math.abs(wide(a) - median(best.map(wide))) ? b : a,
-    ),
-    glimpsed: Found[][] = [];
+    Math.abs(wide(b) - median(best.map(wide))) < Math.abs(wide(a) - median(best.map(wide))) ? b : a,
+  );
+  const glimpsed: Found[][] = [];
   for (const one of flat)
     for (const spot of insideOf(spotsOnFrame(one))) {
       if (!likeEachOther(spot, typical) || best.some((mark) => samePlace(mark, spot))) continue;
@@ -70,17 +70,17 @@ function marksOf(usual: readonly Spot[], flat: readonly LightPicture[]): Spot[] 
 export function foundFixes(frames: readonly FrontFrame[], ratio: number, colour: PlateColour): CleanFix[] {
   const size = { width: ACROSS, height: Math.max(16, Math.round(ACROSS / ratio)) };
   const flat = frames.flatMap(({ picture, quad, lens }): LightPicture[] => {
-    const box = boxWithin(bounds(quad), 8, picture),
-      one = box && flattenSurface(lightOfRegion(picture, box, colour), quad, size, lens);
+    const box = boxWithin(bounds(quad), 8, picture);
+    const one = box && flattenSurface(lightOfRegion(picture, box, colour), quad, size, lens);
     return one ? [one] : [];
   });
-  const marks = marksOf(findSpots(flat), flat),
-    method = lieUnderGlass(
-      flat,
-      marks.map(({ outline }) => outline),
-    )
-      ? 'glass'
-      : 'smooth';
+  const marks = marksOf(findSpots(flat), flat);
+  const method = lieUnderGlass(
+    flat,
+    marks.map(({ outline }) => outline),
+  )
+    ? 'glass'
+    : 'smooth';
   return marks.map(({ outline }, i): CleanFix => ({
     name: `Mark ${i + 1}`,
     method,

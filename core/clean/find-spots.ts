@@ -8,12 +8,12 @@ import { partOutline } from './part-outline.ts';
 /** What surrounds a spot is the surface smoothed over so much of its width, spots left out in a second round. */
 const AROUND = 0.05;
 /** A spot differs by so many times the usual difference, and by so much of the square root of light. */
-const STANDS_OUT = 7,
-  AT_LEAST = 0.02;
+const STANDS_OUT = 7;
+const AT_LEAST = 0.02;
 /** Of the surface: larger parts are no spots; smaller than so many pixels is noise. At most so many: more is a texture. */
-const LARGEST = 0.015,
-  SMALLEST = 5,
-  MOST = 80;
+const LARGEST = 0.015;
+const SMALLEST = 5;
+const MOST = 80;
 /** Parts nearer to each other than this, px, are of one mark (the arms of a cross). */
 const JOINED = 2;
 /** Its outline is drawn so far outside, px of the flattened picture. */
@@ -30,8 +30,8 @@ export interface Spot {
 
 /** Luminance of a place of a flat surface, and whether it is wholly seen. */
 export const luminanceAt = ({ data }: LightPicture, i: number): number =>
-    0.2126 * data[4 * i]! + 0.7152 * data[4 * i + 1]! + 0.0722 * data[4 * i + 2]!,
-  isSeen = ({ data }: LightPicture, i: number): boolean => data[4 * i + 3]! > 0.99;
+  0.2126 * data[4 * i]! + 0.7152 * data[4 * i + 1]! + 0.0722 * data[4 * i + 2]!;
+export const isSeen = ({ data }: LightPicture, i: number): boolean => data[4 * i + 3]! > 0.99;
 const rootOf = (one: LightPicture, i: number) => Math.sqrt(Math.max(0, luminanceAt(one, i)));
 
 /**
@@ -41,9 +41,9 @@ const rootOf = (one: LightPicture, i: number) => Math.sqrt(Math.max(0, luminance
 export function findSpots(flat: readonly LightPicture[]): Spot[] {
   const first = flat[0];
   if (!first || flat.length < FEWEST_FRAMES) return [];
-  const { width, height } = first,
-    usual = new Float32Array(width * height),
-    seen = new Uint8Array(width * height);
+  const { width, height } = first;
+  const usual = new Float32Array(width * height);
+  const seen = new Uint8Array(width * height);
   for (let i = 0; i < usual.length; i++) {
     const values = flat.flatMap((one) => (isSeen(one, i) ? [rootOf(one, i)] : []));
     if (values.length < FEWEST_FRAMES) continue;
@@ -56,8 +56,8 @@ export function findSpots(flat: readonly LightPicture[]): Spot[] {
 
 /** Spots of one frame alone: besides marks whatever is small there. */
 export function spotsOnFrame(flat: LightPicture): Spot[] {
-  const { width, height } = flat,
-    n = width * height;
+  const { width, height } = flat;
+  const n = width * height;
   return spotsIn(
     Float32Array.from({ length: n }, (_, i) => rootOf(flat, i)),
     Uint8Array.from({ length: n }, (_, i) => (isSeen(flat, i) ? 1 : 0)),
@@ -67,13 +67,13 @@ export function spotsOnFrame(flat: LightPicture): Spot[] {
 }
 
 function spotsIn(values: Float32Array, seen: Uint8Array, width: number, height: number): Spot[] {
-  let spots = new Uint8Array(values.length),
-    off = new Float32Array(values.length);
+  let spots = new Uint8Array(values.length);
+  let off = new Float32Array(values.length);
   for (let round = 0; round < 2; round++) {
     const around = surroundings(values, seen, spots, width, height);
     off = values.map((v, i) => (seen[i] === 1 ? v - around[i]! : 0));
-    const scale = 1.4826 * median(off.filter((_, i) => seen[i] === 1).map(Math.abs)),
-      limit = Math.max(AT_LEAST, STANDS_OUT * scale);
+    const scale = 1.4826 * median(off.filter((_, i) => seen[i] === 1).map(Math.abs));
+    const limit = Math.max(AT_LEAST, STANDS_OUT * scale);
     spots = Uint8Array.from(off, (v) => (Math.abs(v) > limit ? 1 : 0));
   }
   const parts = partsOf(spots, width, height).filter(
@@ -87,8 +87,8 @@ function spotsIn(values: Float32Array, seen: Uint8Array, width: number, height: 
 }
 
 const inner = (i: number, width: number, height: number) => {
-  const x = i % width,
-    y = Math.floor(i / width);
+  const x = i % width;
+  const y = Math.floor(i / width);
   return x > 1 && y > 1 && x < width - 2 && y < height - 2;
 };
 
@@ -103,46 +103,46 @@ function surroundings(
   width: number,
   height: number,
 ): Float32Array {
-  const columns = Math.ceil(width / SQUARE),
-    rows = Math.ceil(height / SQUARE),
-    sums = new Float32Array(columns * rows),
-    weights = new Float32Array(columns * rows),
-    sigma = (AROUND * width) / SQUARE;
+  const columns = Math.ceil(width / SQUARE);
+  const rows = Math.ceil(height / SQUARE);
+  const sums = new Float32Array(columns * rows);
+  const weights = new Float32Array(columns * rows);
+  const sigma = (AROUND * width) / SQUARE;
   for (let i = 0; i < values.length; i++)
     if (seen[i] === 1 && spots[i] === 0) {
       const at = Math.floor(Math.floor(i / width) / SQUARE) * columns + Math.floor((i % width) / SQUARE);
       sums[at]! += values[i]!;
       weights[at]!++;
     }
-  const wide = (data: Float32Array) => blurPlane({ width: columns, height: rows, data }, sigma),
-    sum = wide(sums),
-    weight = wide(weights);
+  const wide = (data: Float32Array) => blurPlane({ width: columns, height: rows, data }, sigma);
+  const sum = wide(sums);
+  const weight = wide(weights);
   return values.map((v, i) => {
-    const x = ((i % width) + 0.5) / SQUARE - 0.5,
-      y = (Math.floor(i / width) + 0.5) / SQUARE - 0.5,
-      w = sampleBilinear(weight, x, y);
+    const x = ((i % width) + 0.5) / SQUARE - 0.5;
+    const y = (Math.floor(i / width) + 0.5) / SQUARE - 0.5;
+    const w = sampleBilinear(weight, x, y);
     return w > 1e-3 ? sampleBilinear(sum, x, y) / w : v;
   });
 }
 
 /** Connected parts; what lies within JOINED of each other is one. */
 function partsOf(marked: Uint8Array, width: number, height: number): number[][] {
-  const done = new Uint8Array(marked.length),
-    out: number[][] = [];
+  const done = new Uint8Array(marked.length);
+  const out: number[][] = [];
   for (let start = 0; start < marked.length; start++) {
     if (marked[start] === 0 || done[start] === 1) continue;
-    const part: number[] = [],
-      open = [start];
+    const part: number[] = [];
+    const open = [start];
     done[start] = 1;
     for (let at = open.pop(); at !== undefined; at = open.pop()) {
       part.push(at);
-      const x = at % width,
-        y = Math.floor(at / width);
+      const x = at % width;
+      const y = Math.floor(at / width);
       for (let dy = -JOINED; dy <= JOINED; dy++)
         for (let dx = -JOINED; dx <= JOINED; dx++) {
-          const u = x + dx,
-            v = y + dy,
-            next = v * width + u;
+          const u = x + dx;
+          const v = y + dy;
+          const next = v * width + u;
           if (u < 0 || v < 0 || u >= width || v >= height || marked[next] === 0 || done[next] === 1) continue;
           done[next] = 1;
           open.push(next);

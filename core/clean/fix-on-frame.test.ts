@@ -9,17 +9,17 @@ import { fixOnFrame, type FixSetting } from './fix-on-frame.ts';
 import { strokeOutline } from './stroke-outline.ts';
 
 const HOME: Quad = [
-    [100, 100],
-    [300, 100],
-    [300, 200],
-    [100, 200],
-  ],
-  NOW: Quad = [
-    [140, 90],
-    [340, 110],
-    [330, 215],
-    [135, 190],
-  ];
+  [100, 100],
+  [300, 100],
+  [300, 200],
+  [100, 200],
+];
+const NOW: Quad = [
+  [140, 90],
+  [340, 110],
+  [330, 215],
+  [135, 190],
+];
 const setting = (frame: number, now = NOW): FixSetting => {
   const map = homographyBetweenQuads(UNIT_SQUARE, now)!;
   return {
@@ -58,8 +58,8 @@ describe('a fix on a frame', () => {
       expect(off(fixOnFrame(fix, setting(5)).outline, shares)).toBeLessThan(1e-9);
   });
   test('one that stays in the picture does not ride, and one with keys goes its own way', () => {
-    const still = fixOnFrame({ shape: { ...shape, rides: 'plate' }, method: 'smooth' }, setting(5)).outline,
-      map = homographyBetweenQuads(UNIT_SQUARE, NOW)!;
+    const still = fixOnFrame({ shape: { ...shape, rides: 'plate' }, method: 'smooth' }, setting(5)).outline;
+    const map = homographyBetweenQuads(UNIT_SQUARE, NOW)!;
     expect(
       off(
         still.map((p) => applyToPoint(map, p)),

@@ -1,16 +1,16 @@
 import { describe, expect, test } from 'vitest';
 import { harmonicFill } from './harmonic-fill.ts';
 
-const W = 60,
-  H = 50;
+const W = 60;
+const H = 50;
 /** A plane with a hole (or two) in it, filled; how far what is filled is off the function it was made from. */
 function worst(f: (x: number, y: number) => number, hole: (x: number, y: number) => boolean): number {
-  const values = new Float32Array(W * H),
-    known = new Uint8Array(W * H).fill(1);
+  const values = new Float32Array(W * H);
+  const known = new Uint8Array(W * H).fill(1);
   for (let y = 0; y < H; y++)
     for (let x = 0; x < W; x++) {
-      const i = y * W + x,
-        inside = hole(x, y);
+      const i = y * W + x;
+      const inside = hole(x, y);
       values[i] = inside ? 99 : f(x, y);
       known[i] = inside ? 0 : 1;
     }
@@ -33,8 +33,8 @@ describe('a harmonic fill', () => {
     expect(worst(f, (x, y) => (x > 10 && x < 22 && y > 8 && y < 40) || disc(x - 12, y))).toBeLessThan(2 * limit);
   });
   test('never leaves the range of its border, and runs out level where the picture ends', () => {
-    const values = new Float32Array(W * H).fill(-5),
-      known = new Uint8Array(W * H);
+    const values = new Float32Array(W * H).fill(-5);
+    const known = new Uint8Array(W * H);
     for (let y = 0; y < H; y++) {
       values[y * W] = 1;
       known[y * W] = 1;

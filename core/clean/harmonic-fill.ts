@@ -1,6 +1,6 @@
 /** Over-relaxation, rounds, and what a value may still change by when all is settled, in units of the values. */
-const MOST_ROUNDS = 400,
-  SETTLED = 1e-6;
+const MOST_ROUNDS = 400;
+const SETTLED = 1e-6;
 
 /**
  * Fills what is unknown of a plane (`known` 0) so that it is as smooth as what surrounds it allows: the solution of Laplace's equation with the known values as
@@ -29,8 +29,8 @@ export function harmonicFill(values: Float32Array, known: Uint8Array, width: num
     let most = 0;
     for (const i of unknown) {
       const col = i % width;
-      let sum = 0,
-        n = 0;
+      let sum = 0;
+      let n = 0;
       if (col > 0) {
         sum += values[i - 1]!;
         n++;
@@ -57,19 +57,19 @@ export function harmonicFill(values: Float32Array, known: Uint8Array, width: num
 
 /** The unknown begin as the solution at half the size. */
 function startFromCoarser(values: Float32Array, known: Uint8Array, width: number, height: number): void {
-  const w = (width + 1) >> 1,
-    h = (height + 1) >> 1,
-    small = new Float32Array(w * h),
-    there = new Uint8Array(w * h);
+  const w = (width + 1) >> 1;
+  const h = (height + 1) >> 1;
+  const small = new Float32Array(w * h);
+  const there = new Uint8Array(w * h);
   for (let row = 0; row < h; row++)
     for (let col = 0; col < w; col++) {
-      let sum = 0,
-        n = 0;
+      let sum = 0;
+      let n = 0;
       for (let dy = 0; dy < 2; dy++)
         for (let dx = 0; dx < 2; dx++) {
-          const x = 2 * col + dx,
-            y = 2 * row + dy,
-            i = y * width + x;
+          const x = 2 * col + dx;
+          const y = 2 * row + dy;
+          const i = y * width + x;
           if (x < width && y < height && known[i] === 1) {
             sum += values[i]!;
             n++;
@@ -83,15 +83,15 @@ function startFromCoarser(values: Float32Array, known: Uint8Array, width: number
   for (let i = 0; i < known.length; i++) {
     if (known[i] === 1) continue;
     // Between the coarse places, which lie over the middles of two by two.
-    const x = Math.max(0, Math.min(w - 1, ((i % width) - 0.5) / 2)),
-      y = Math.max(0, Math.min(h - 1, (Math.floor(i / width) - 0.5) / 2)),
-      x0 = Math.min(Math.floor(x), w - 2 < 0 ? 0 : w - 2),
-      y0 = Math.min(Math.floor(y), h - 2 < 0 ? 0 : h - 2),
-      fx = x - x0,
-      fy = y - y0,
-      k = y0 * w + x0,
-      right = w > 1 ? 1 : 0,
-      down = h > 1 ? w : 0;
+    const x = Math.max(0, Math.min(w - 1, ((i % width) - 0.5) / 2));
+    const y = Math.max(0, Math.min(h - 1, (Math.floor(i / width) - 0.5) / 2));
+    const x0 = Math.min(Math.floor(x), w - 2 < 0 ? 0 : w - 2);
+    const y0 = Math.min(Math.floor(y), h - 2 < 0 ? 0 : h - 2);
+    const fx = x - x0;
+    const fy = y - y0;
+    const k = y0 * w + x0;
+    const right = w > 1 ? 1 : 0;
+    const down = h > 1 ? w : 0;
     values[i] =
       (1 - fy) * ((1 - fx) * small[k]! + fx * small[k + right]!) +
       fy * ((1 - fx) * small[k + down]! + fx * small[k + down + right]!);
@@ -99,8 +99,8 @@ function startFromCoarser(values: Float32Array, known: Uint8Array, width: number
 }
 
 function startFromMean(values: Float32Array, known: Uint8Array): void {
-  let sum = 0,
-    n = 0;
+  let sum = 0;
+  let n = 0;
   for (let i = 0; i < known.length; i++)
     if (known[i] === 1) {
       sum += values[i]!;

@@ -4,13 +4,13 @@ import { bounds } from '../geometry/quad.ts';
 import type { FixOnFrame } from './fix-on-frame.ts';
 
 /** A fix reaches so far beyond its outline, px, since the lens smears what is under it; and fades over so many unless said otherwise. */
-const MARGIN = 2,
-  SOFT = 1.5;
+const MARGIN = 2;
+const SOFT = 1.5;
 /** How much of the surroundings is looked at, px. */
 const RING = 9;
 /** What is covered by more than this is not looked at; fewer known pixels than this around a fix tell nothing. */
-export const COVERED = 0.02,
-  FEWEST_AROUND = 24;
+export const COVERED = 0.02;
+export const FEWEST_AROUND = 24;
 
 /** A box of the picture about a fix. `alpha`: how much of each pixel is made up; `reach`: where that is more than nothing. */
 export interface Hole {
@@ -28,17 +28,17 @@ export function holeOf(
   maps: readonly Homography[],
   { width, height }: { width: number; height: number },
 ): Hole | null {
-  const polygons = maps.map((map) => outline.map((p) => applyToPoint(map, p))),
-    all = polygons.flat();
+  const polygons = maps.map((map) => outline.map((p) => applyToPoint(map, p)));
+  const all = polygons.flat();
   if (all.length < 3 || !all.every(([x, y]) => Number.isFinite(x) && Number.isFinite(y))) return null;
-  const box = bounds(all),
-    more = MARGIN + Math.ceil(soft) + RING,
-    left = Math.max(0, Math.floor(box.left) - more),
-    top = Math.max(0, Math.floor(box.top) - more),
-    right = Math.min(width, Math.ceil(box.right) + more),
-    bottom = Math.min(height, Math.ceil(box.bottom) + more);
-  const w = right - left,
-    h = bottom - top;
+  const box = bounds(all);
+  const more = MARGIN + Math.ceil(soft) + RING;
+  const left = Math.max(0, Math.floor(box.left) - more);
+  const top = Math.max(0, Math.floor(box.top) - more);
+  const right = Math.min(width, Math.ceil(box.right) + more);
+  const bottom = Math.min(height, Math.ceil(box.bottom) + more);
+  const w = right - left;
+  const h = bottom - top;
   if (w < 3 || h < 3) return null;
   const inside = new Uint8Array(w * h);
   for (const polygon of polygons) {
@@ -53,12 +53,12 @@ export function holeOf(
     for (const [x, y] of polygon)
       if (x >= left && y >= top && x < right && y < bottom) inside[Math.floor(y - top) * w + Math.floor(x - left)] = 1;
   }
-  const distance = distanceTo(inside, w, h),
-    alpha = new Float32Array(w * h),
-    reach = new Uint8Array(w * h);
+  const distance = distanceTo(inside, w, h);
+  const alpha = new Float32Array(w * h);
+  const reach = new Uint8Array(w * h);
   for (let i = 0; i < alpha.length; i++) {
-    const t = Math.min(1, Math.max(0, (distance[i]! - MARGIN) / Math.max(0.01, soft))),
-      share = 1 - t * t * (3 - 2 * t);
+    const t = Math.min(1, Math.max(0, (distance[i]! - MARGIN) / Math.max(0.01, soft)));
+    const share = 1 - t * t * (3 - 2 * t);
     alpha[i] = share * opacity;
     reach[i] = share > 0 ? 1 : 0;
   }
@@ -67,9 +67,9 @@ export function holeOf(
 
 /** Distance to the nearest marked pixel, px, by two sweeps of neighbours' distances (G. Borgefors, Distance transformations in digital images, 1986, 3-4 chamfer): at most 6 % off. */
 function distanceTo(marked: Uint8Array, w: number, h: number): Float32Array {
-  const d = Float32Array.from(marked, (m) => (m === 1 ? 0 : 1e6)),
-    near = 0.955,
-    slant = 1.3693;
+  const d = Float32Array.from(marked, (m) => (m === 1 ? 0 : 1e6));
+  const near = 0.955;
+  const slant = 1.3693;
   for (let y = 0; y < h; y++)
     for (let x = 0; x < w; x++) {
       const i = y * w + x;

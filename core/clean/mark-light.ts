@@ -22,10 +22,10 @@ const FEWEST_FRAMES = 3;
  * Outlines are taken in steps of the surface's size: one that rides is told anew on every frame, a little differently, and is the same mark all the same, whichever frame comes first. What is
  * found is told to five places, so steps end between those.
  */
-const STEP = 1e-4,
-  stepped = (share: number) => STEP * Math.floor(share / STEP + 0.3333);
-const KEPT = 512,
-  kept = new WeakMap<UsualSurface, Map<string, MarkLight | null>>();
+const STEP = 1e-4;
+const stepped = (share: number) => STEP * Math.floor(share / STEP + 0.3333);
+const KEPT = 512;
+const kept = new WeakMap<UsualSurface, Map<string, MarkLight | null>>();
 
 /**
  * What each mark under glass takes from the surface's light: on each frame the difference from what surrounds it, and of each place the median over the frames. What is mirrored in
@@ -38,20 +38,22 @@ export function markLights(
   colour: PlateColour,
 ): (MarkLight | null)[] {
   const fixes = given.map((fix) => ({ ...fix, outline: fix.outline.map(([u, v]): Point => [stepped(u), stepped(v)]) }));
-  const { width, height } = usual.picture,
-    holes = fixes.map((fix) => holeOf({ ...fix, opacity: 1 }, [[width, 0, 0, 0, height, 0, 0, 0, 1]], usual.picture)),
-    known = kept.get(usual) ?? new Map<string, MarkLight | null>();
+  const { width, height } = usual.picture;
+  const holes = fixes.map((fix) =>
+    holeOf({ ...fix, opacity: 1 }, [[width, 0, 0, 0, height, 0, 0, 0, 1]], usual.picture),
+  );
+  const known = kept.get(usual) ?? new Map<string, MarkLight | null>();
   kept.set(usual, known);
   return fixes.map(({ method, outline, soft }, i) => {
     const hole = holes[i];
     if (method !== 'glass' || !hole) return null;
-    const beside = holes.map((other, k) => (other && overlap(hole, other) ? k : -1)).filter((k) => k >= 0),
-      key = JSON.stringify([
-        colour.transfer,
-        outline,
-        soft,
-        beside.filter((k) => k !== i).map((k) => [fixes[k]!.outline, fixes[k]!.soft]),
-      ]);
+    const beside = holes.map((other, k) => (other && overlap(hole, other) ? k : -1)).filter((k) => k >= 0);
+    const key = JSON.stringify([
+      colour.transfer,
+      outline,
+      soft,
+      beside.filter((k) => k !== i).map((k) => [fixes[k]!.outline, fixes[k]!.soft]),
+    ]);
     let told = known.get(key);
     if (told === undefined) {
       told = markLight(
@@ -76,17 +78,17 @@ function markLight(
   holes: readonly Hole[],
   { transfer }: PlateColour,
 ): MarkLight | null {
-  const read = lightReader(transfer, peak),
-    n = hole.width * hole.height,
-    free = new Uint8Array(n).fill(1),
-    known = new Uint8Array(n),
-    light = new Float32Array(n),
-    planes = planesOf(n),
-    inside: number[] = [];
+  const read = lightReader(transfer, peak);
+  const n = hole.width * hole.height;
+  const free = new Uint8Array(n).fill(1);
+  const known = new Uint8Array(n);
+  const light = new Float32Array(n);
+  const planes = planesOf(n);
+  const inside: number[] = [];
   for (const other of holes)
     eachOfHole(other, width, (i, at) => {
-      const row = Math.floor(at / width) - hole.top,
-        col = (at % width) - hole.left;
+      const row = Math.floor(at / width) - hole.top;
+      const col = (at % width) - hole.left;
       if (other.reach[i] === 1 && row >= 0 && col >= 0 && row < hole.height && col < hole.width)
         free[row * hole.width + col] = 0;
     });

@@ -9,14 +9,14 @@ export function addCodes(
   at: number,
   share = 1,
 ): void {
-  const px = Math.min(width - 1.001, Math.max(0, x - 0.5)),
-    py = Math.min(height - 1.001, Math.max(0, y - 0.5)),
-    ix = Math.floor(px),
-    iy = Math.floor(py),
-    fx = px - ix,
-    fy = py - iy,
-    k = 3 * (iy * width + ix),
-    below = k + 3 * width;
+  const px = Math.min(width - 1.001, Math.max(0, x - 0.5));
+  const py = Math.min(height - 1.001, Math.max(0, y - 0.5));
+  const ix = Math.floor(px);
+  const iy = Math.floor(py);
+  const fx = px - ix;
+  const fy = py - iy;
+  const k = 3 * (iy * width + ix);
+  const below = k + 3 * width;
   for (let c = 0; c < 3; c++)
     out[at + c]! +=
       share *

@@ -12,10 +12,10 @@ import type { UsualSurface } from './usual-surface.ts';
 /** How much of a mark's light counts, its two slopes and its three bends: as much more or less light, shift and blur as the frame has. */
 const TERMS = 6;
 /** Rounds of weights; pixels that they need; light below which nothing is told from noise; how firmly a term is held where little tells it, shares of what is told. */
-const ROUNDS = 6,
-  LEAST_PIXELS = 50,
-  NOISE = 1e-4,
-  HELD = 1e-4;
+const ROUNDS = 6;
+const LEAST_PIXELS = 50;
+const NOISE = 1e-4;
+const HELD = 1e-4;
 /** Where Tukey's weights end, standard deviations (J. W. Tukey; 95 % of the efficiency of least squares for gaussian noise). */
 const TUKEY = 4.685;
 
@@ -52,16 +52,16 @@ export function fillUnderGlass(
   holes: readonly (Hole | null)[],
   setting: GlassSetting,
 ): Set<number> {
-  const { usual, colour, front, now, froms } = setting,
-    middle = froms[froms.length >> 1]!,
-    lights = markLights(
-      usual,
-      fixes.map((fix) => ({ ...fix, outline: fix.outline.map((p) => middle(applyToPoint(now, p))) })),
-      colour,
-    ),
-    filled = new Set<number>(),
-    write = lightWriter(colour.transfer, plate.peak),
-    marks: RaisedMark[] = [];
+  const { usual, colour, front, now, froms } = setting;
+  const middle = froms[froms.length >> 1]!;
+  const lights = markLights(
+    usual,
+    fixes.map((fix) => ({ ...fix, outline: fix.outline.map((p) => middle(applyToPoint(now, p))) })),
+    colour,
+  );
+  const filled = new Set<number>();
+  const write = lightWriter(colour.transfer, plate.peak);
+  const marks: RaisedMark[] = [];
   holes.forEach((hole, i) => {
     const light = lights[i];
     if (!hole || !light) return;
@@ -74,8 +74,8 @@ export function fillUnderGlass(
       const share = hole.alpha[i]! * (1 - (front?.[at] ?? 0));
       if (share <= 0) return;
       for (let c = 0; c < 3; c++) {
-        const before = out.data[3 * at + c]!,
-          mixed = before + share * (write(light[c]![i]! + madeUp(counts, terms[c]!, i)) - before);
+        const before = out.data[3 * at + c]!;
+        const mixed = before + share * (write(light[c]![i]! + madeUp(counts, terms[c]!, i)) - before);
         out.data[3 * at + c] = plate.peak === 1 ? mixed : Math.round(mixed);
       }
     });
@@ -88,13 +88,13 @@ function raisedMark(
   mark: MarkLight,
   { usual: { picture }, froms, colour, hidden, front }: GlassSetting,
 ): RaisedMark {
-  const { width: w, height: h } = hole,
-    n = w * h,
-    read = lightReader(colour.transfer, plate.peak),
-    known = new Uint8Array(n),
-    tells = new Uint8Array(n),
-    light = planesOf(n),
-    here = planesOf(n);
+  const { width: w, height: h } = hole;
+  const n = w * h;
+  const read = lightReader(colour.transfer, plate.peak);
+  const known = new Uint8Array(n);
+  const tells = new Uint8Array(n);
+  const light = planesOf(n);
+  const here = planesOf(n);
   let around = 0;
   eachOfHole(hole, plate.width, (i, at) => {
     known[i] = 1 - hidden[at]!;
@@ -127,14 +127,14 @@ function addLight(
   at: number,
   share: number,
 ): void {
-  const px = x - 0.5 - left,
-    py = y - 0.5 - top,
-    ix = Math.floor(px),
-    iy = Math.floor(py);
+  const px = x - 0.5 - left;
+  const py = y - 0.5 - top;
+  const ix = Math.floor(px);
+  const iy = Math.floor(py);
   if (!(ix >= 0 && iy >= 0 && ix < width - 1 && iy < height - 1)) return;
-  const fx = px - ix,
-    fy = py - iy,
-    k = iy * width + ix;
+  const fx = px - ix;
+  const fy = py - iy;
+  const k = iy * width + ix;
   for (let c = 0; c < 3; c++) {
     const p = planes[c]!;
     into[c]![at]! +=
@@ -145,16 +145,16 @@ function addLight(
 
 /** A plane, its slopes in x and y, and its second derivatives in x, x and y, y, by central differences. */
 function termsOf(plane: Float32Array, w: number, h: number): Float32Array[] {
-  const room = () => new Float32Array(w * h),
-    x = room(),
-    y = room(),
-    xx = room(),
-    xy = room(),
-    yy = room();
+  const room = () => new Float32Array(w * h);
+  const x = room();
+  const y = room();
+  const xx = room();
+  const xy = room();
+  const yy = room();
   for (let row = 1; row < h - 1; row++)
     for (let col = 1; col < w - 1; col++) {
-      const i = row * w + col,
-        here = 2 * plane[i]!;
+      const i = row * w + col;
+      const here = 2 * plane[i]!;
       x[i] = (plane[i + 1]! - plane[i - 1]!) / 2;
       y[i] = (plane[i + w]! - plane[i - w]!) / 2;
       xx[i] = plane[i + 1]! - here + plane[i - 1]!;
@@ -172,9 +172,9 @@ function madeUp(counts: Float64Array, terms: readonly Float32Array[], i: number)
 
 /** How much of each term the frame's marks together ask for; the mark's light as the shot told it where they tell too little. */
 function countsOf(marks: readonly RaisedMark[]): Float64Array {
-  const counts = new Float64Array(TERMS),
-    step = new Float64Array(TERMS),
-    pixels: { missing: number; terms: readonly Float32Array[]; i: number }[] = [];
+  const counts = new Float64Array(TERMS);
+  const step = new Float64Array(TERMS);
+  const pixels: { missing: number; terms: readonly Float32Array[]; i: number }[] = [];
   counts[0] = 1;
   for (const { missing, tells, terms } of marks)
     if (missing)
@@ -182,10 +182,10 @@ function countsOf(marks: readonly RaisedMark[]): Float64Array {
         if (tells[i] === 1) for (let c = 0; c < 3; c++) pixels.push({ missing: missing[c]![i]!, terms: terms[c]!, i });
   if (pixels.length < LEAST_PIXELS) return counts;
   for (let round = 0; round < ROUNDS; round++) {
-    const offs = pixels.map(({ missing, terms, i }) => missing - madeUp(counts, terms, i)),
-      reach = TUKEY * Math.max(NOISE, 1.4826 * median(offs.map(Math.abs))),
-      normal = new Float64Array(TERMS * TERMS),
-      right = new Float64Array(TERMS);
+    const offs = pixels.map(({ missing, terms, i }) => missing - madeUp(counts, terms, i));
+    const reach = TUKEY * Math.max(NOISE, 1.4826 * median(offs.map(Math.abs)));
+    const normal = new Float64Array(TERMS * TERMS);
+    const right = new Float64Array(TERMS);
     pixels.forEach(({ terms, i }, p) => {
       const off = offs[p]!;
       if (Math.abs(off) >= reach) return;

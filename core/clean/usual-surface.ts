@@ -5,8 +5,8 @@ import type { FrontFrame } from '../matte/measure-front.ts';
 import { addCodes } from './sample-codes.ts';
 
 /** It is told by no more places than this: more than a screen that fills a picture of 1280 by 720 has. */
-const MOST_PLACES = 1e6,
-  LEAST = 8;
+const MOST_PLACES = 1e6;
+const LEAST = 8;
 
 /** A surface over a shot, laid flat. */
 export interface UsualSurface {
@@ -25,20 +25,20 @@ export interface FlatFrame {
 /** The surface as most of some frames show it, and as each does; `ratio` is its width over its height. Null where fewer than three frames show it. */
 export function usualSurface(frames: readonly FrontFrame[], ratio: number): UsualSurface | null {
   const there = frames.flatMap(({ picture, quad, lens }) => {
-      const place = placesOnSurface(quad, lens),
-        { left, top, right, bottom } = bounds(quad);
-      return place && right > 1 && bottom > 1 && left < picture.width - 1 && top < picture.height - 1
-        ? [{ picture, place, across: acrossOf(quad) }]
-        : [];
-    }),
-    first = there[0];
+    const place = placesOnSurface(quad, lens);
+    const { left, top, right, bottom } = bounds(quad);
+    return place && right > 1 && bottom > 1 && left < picture.width - 1 && top < picture.height - 1
+      ? [{ picture, place, across: acrossOf(quad) }]
+      : [];
+  });
+  const first = there[0];
   if (!first || there.length < 3) return null;
-  const { peak } = first.picture,
-    across = Math.max(...there.map((one) => one.across)),
-    width = Math.max(LEAST, Math.round(Math.min(across, Math.sqrt(MOST_PLACES * ratio)))),
-    height = Math.max(LEAST, Math.round(width / ratio)),
-    data = new Float32Array(3 * width * height),
-    values = [0, 1, 2].map(() => new Float64Array(there.length));
+  const { peak } = first.picture;
+  const across = Math.max(...there.map((one) => one.across));
+  const width = Math.max(LEAST, Math.round(Math.min(across, Math.sqrt(MOST_PLACES * ratio))));
+  const height = Math.max(LEAST, Math.round(width / ratio));
+  const data = new Float32Array(3 * width * height);
+  const values = [0, 1, 2].map(() => new Float64Array(there.length));
   const flat = there.map((): FlatFrame => ({
     picture: { width, height, data: createCodes(peak, 3 * width * height), peak },
     seen: new Uint8Array(width * height),

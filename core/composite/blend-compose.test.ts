@@ -12,14 +12,14 @@ import { NEUTRAL_LEVELS, resolveLook } from './look.ts';
 import type { PinnedSurface } from './pinned-surface.ts';
 import { scaledLook } from './scaled-look.ts';
 
-const W = 120,
-  H = 90,
-  QUAD: Quad = [
-    [30, 20],
-    [90, 20],
-    [90, 65],
-    [30, 65],
-  ];
+const W = 120;
+const H = 90;
+const QUAD: Quad = [
+  [30, 20],
+  [90, 20],
+  [90, 65],
+  [30, 65],
+];
 const grey = (value: number): CodedPicture => ({
   width: W,
   height: H,
@@ -48,13 +48,13 @@ const code = (light: number) => Math.round(255 * encodeLight(light));
 describe('values over time', () => {
   test('exposure in stops and gain multiply light; both go straight between keys', () => {
     const look = {
-        exposure: [
-          { frame: 0, value: 0 },
-          { frame: 10, value: -2 },
-        ] as never,
-        gain: 0.5,
-      },
-      light = codeToLight(200 / 255);
+      exposure: [
+        { frame: 0, value: 0 },
+        { frame: 10, value: -2 },
+      ] as never,
+      gain: 0.5,
+    };
+    const light = codeToLight(200 / 255);
     for (const [frame, factor] of [
       [0, 0.5],
       [5, 0.25],
@@ -154,22 +154,22 @@ describe('edges', () => {
 
   test('the light of the screen as filmed does not stay along a soft border', () => {
     // A bright screen in a dark frame, softened as a lens does; content is black.
-    const device = movingDevice({ screen: () => 0.8, softness: 1.5 }),
-      { picture, quad } = device(0),
-      goal = movingDevice({ screen: () => 0, softness: 1.5 })(0).picture;
-    const clean = cleanLit([{ picture, quad, stops: 0 }], DISPLAY_COLOUR, 1.5)!,
-      pinned = (oldScreen: 'keep' | 'edges'): PinnedSurface => ({
-        contents: [{ pyramid: pyramidOf(one(0)) }],
-        motion: { before: null, now: quad, after: null },
-        ratio: 1.5,
-        look: resolveLook({ soften: 1.5, oldScreen }),
-        frame: 0,
-        clean,
-      });
+    const device = movingDevice({ screen: () => 0.8, softness: 1.5 });
+    const { picture, quad } = device(0);
+    const goal = movingDevice({ screen: () => 0, softness: 1.5 })(0).picture;
+    const clean = cleanLit([{ picture, quad, stops: 0 }], DISPLAY_COLOUR, 1.5)!;
+    const pinned = (oldScreen: 'keep' | 'edges'): PinnedSurface => ({
+      contents: [{ pyramid: pyramidOf(one(0)) }],
+      motion: { before: null, now: quad, after: null },
+      ratio: 1.5,
+      look: resolveLook({ soften: 1.5, oldScreen }),
+      frame: 0,
+      clean,
+    });
     const worst = (out: CodedPicture) =>
       Array.from(out.data).reduce((m, v, i) => Math.max(m, Math.abs(v - goal.data[i]!)), 0);
-    const kept = worst(composeFrame(picture, pinned('keep'), 'final')),
-      taken = worst(composeFrame(picture, pinned('edges'), 'final'));
+    const kept = worst(composeFrame(picture, pinned('keep'), 'final'));
+    const taken = worst(composeFrame(picture, pinned('edges'), 'final'));
     expect(kept).toBeGreaterThan(60);
     expect(taken).toBeLessThan(0.4 * kept);
   });
@@ -188,8 +188,8 @@ describe('blending', () => {
   });
 
   test('half the opacity goes half the way, in light', () => {
-    const whole = codeToLight(mid(composeFrame(grey(100), surface({ blend: 'add' }), 'final')) / 255),
-      half = codeToLight(mid(composeFrame(grey(100), surface({ blend: 'add', opacity: 0.5 }), 'final')) / 255);
+    const whole = codeToLight(mid(composeFrame(grey(100), surface({ blend: 'add' }), 'final')) / 255);
+    const half = codeToLight(mid(composeFrame(grey(100), surface({ blend: 'add', opacity: 0.5 }), 'final')) / 255);
     expect(half).toBeCloseTo((whole + codeToLight(100 / 255)) / 2, 2);
   });
 });
@@ -197,11 +197,11 @@ describe('blending', () => {
 describe('grain', () => {
   const grain = { levels: [{ level: 0, sigma: [0.02, 0.02, 0.04] }] } as never;
   test('lies on the content alone, with the spread asked for, new on each frame', () => {
-    const a = composeFrame(grey(100), surface({ grain }), 'final'),
-      b = composeFrame(grey(100), surface({ grain }, undefined, 1), 'final');
+    const a = composeFrame(grey(100), surface({ grain }), 'final');
+    const b = composeFrame(grey(100), surface({ grain }, undefined, 1), 'final');
     const values = (picture: CodedPicture, c: number) =>
-        Array.from({ length: 50 * 35 }, (_, i) => at(picture, 35 + (i % 50), 25 + Math.floor(i / 50), c)),
-      spread = (v: number[]) => Math.sqrt(v.reduce((s, x) => s + (x - 200) ** 2, 0) / v.length);
+      Array.from({ length: 50 * 35 }, (_, i) => at(picture, 35 + (i % 50), 25 + Math.floor(i / 50), c));
+    const spread = (v: number[]) => Math.sqrt(v.reduce((s, x) => s + (x - 200) ** 2, 0) / v.length);
     expect(Math.abs(spread(values(a, 0)) / 5.1 - 1)).toBeLessThan(0.1);
     expect(Math.abs(spread(values(a, 2)) / 10.2 - 1)).toBeLessThan(0.1);
     expect(at(a, 10, 10)).toBe(100);
@@ -210,8 +210,8 @@ describe('grain', () => {
   });
 
   test('half shown content takes as much as makes the whole alike', () => {
-    const out = composeFrame(grey(200), surface({ grain, opacity: 0.5 }), 'final'),
-      v = Array.from({ length: 50 * 35 }, (_, i) => at(out, 35 + (i % 50), 25 + Math.floor(i / 50)));
+    const out = composeFrame(grey(200), surface({ grain, opacity: 0.5 }), 'final');
+    const v = Array.from({ length: 50 * 35 }, (_, i) => at(out, 35 + (i % 50), 25 + Math.floor(i / 50)));
     expect(
       Math.abs(Math.sqrt(v.reduce((s, x) => s + (x - 200) ** 2, 0) / v.length) / (5.1 * Math.sqrt(0.75)) - 1),
     ).toBeLessThan(0.12);
@@ -220,11 +220,11 @@ describe('grain', () => {
 
 describe('reflections', () => {
   test('of a dark screen stay over the content, exactly, along the border too', () => {
-    const mirrored = (_: number, u: number) => 0.25 * Math.exp(-(((u - 0.4) / 0.2) ** 2)),
-      screen = () => 0.01,
-      made = movingDevice({ screen, mirrored }),
-      { picture, quad } = made(0),
-      goal = movingDevice({ screen: () => codeToLight(120 / 255), mirrored })(0).picture;
+    const mirrored = (_: number, u: number) => 0.25 * Math.exp(-(((u - 0.4) / 0.2) ** 2));
+    const screen = () => 0.01;
+    const made = movingDevice({ screen, mirrored });
+    const { picture, quad } = made(0);
+    const goal = movingDevice({ screen: () => codeToLight(120 / 255), mirrored })(0).picture;
     const out = composeFrame(
       picture,
       {
@@ -239,8 +239,8 @@ describe('reflections', () => {
     let worst = 0;
     for (let i = 0; i < out.data.length; i++) worst = Math.max(worst, Math.abs(out.data[i]! - goal.data[i]!));
     expect(worst).toBeLessThan(16);
-    const middle = (quad[0][0] + quad[2][0]) / 2,
-      row = Math.round((quad[0][1] + quad[2][1]) / 2);
+    const middle = (quad[0][0] + quad[2][0]) / 2;
+    const row = Math.round((quad[0][1] + quad[2][1]) / 2);
     for (let x = -60; x < 60; x += 10)
       expect(
         Math.abs(at(out, Math.round(middle + x), row) - at(goal, Math.round(middle + x), row)),
@@ -249,16 +249,16 @@ describe('reflections', () => {
 
   test('a drawn one is a colour times its shape, relit by its gain', () => {
     const shape = {
-        points: [
-          [40, 25],
-          [55, 25],
-          [55, 60],
-          [40, 60],
-        ] as [number, number][],
-      },
-      look = {
-        reflections: { from: 'drawn' as const, shape, colour: [0.1, 0.1, 0.1] as [number, number, number], gain: 0.5 },
-      };
+      points: [
+        [40, 25],
+        [55, 25],
+        [55, 60],
+        [40, 60],
+      ] as [number, number][],
+    };
+    const look = {
+      reflections: { from: 'drawn' as const, shape, colour: [0.1, 0.1, 0.1] as [number, number, number], gain: 0.5 },
+    };
     const out = composeFrame(grey(40), surface(look, pyramidOf(one(100))), 'final');
     expect(Math.abs(at(out, 48, 40) - code(codeToLight(100 / 255) + 0.05))).toBeLessThanOrEqual(1);
     expect(at(out, 70, 40)).toBe(100);
@@ -266,8 +266,8 @@ describe('reflections', () => {
   });
 
   test("a keyed screen's are told by colour, its markers left out", () => {
-    const plate = grey(60),
-      mirrored = (x: number) => (x > 50 && x < 70 ? 0.08 : 0);
+    const plate = grey(60);
+    const mirrored = (x: number) => (x > 50 && x < 70 ? 0.08 : 0);
     for (let row = 20; row < 65; row++)
       for (let col = 30; col < 90; col++)
         [0.03, 0.5, 0.07].forEach((v, c) => (plate.data[3 * (row * W + col) + c] = code(v + mirrored(col))));

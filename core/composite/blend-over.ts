@@ -41,21 +41,21 @@ export function blendOver(
     overDisplayCodes(layer, box, opacity, plate, out);
     return;
   }
-  const toLight = lightReader(colour.transfer, plate.peak),
-    toCode = lightWriter(colour.transfer, plate.peak);
+  const toLight = lightReader(colour.transfer, plate.peak);
+  const toCode = lightWriter(colour.transfer, plate.peak);
   const matrix = primariesMatrix('bt709', colour.primaries);
   const light = [0, 0, 0];
-  const left = Math.max(0, box.left),
-    right = Math.min(plate.width, box.right);
+  const left = Math.max(0, box.left);
+  const right = Math.min(plate.width, box.right);
   for (let row = Math.max(0, box.top); row < Math.min(plate.height, box.bottom); row++) {
     for (let col = left; col < right; col++) {
       const source = ((row - box.top) * layer.width + col - box.left) * 4;
       const alpha = layer.data[source + 3]! * opacity;
       if (alpha <= 0) continue;
       const at = (row * plate.width + col) * 3;
-      const r = layer.data[source]!,
-        g = layer.data[source + 1]!,
-        b = layer.data[source + 2]!;
+      const r = layer.data[source]!;
+      const g = layer.data[source + 1]!;
+      const b = layer.data[source + 2]!;
       for (let c = 0; c < 3; c++)
         light[c] = matrix
           ? matrix[c * 3]! * r + matrix[c * 3 + 1]! * g + matrix[c * 3 + 2]! * b
@@ -78,19 +78,19 @@ function overDisplayCodes(
   plate: CodedPicture,
   out: CodedPicture,
 ): void {
-  const codes = plate.data as Uint8Array,
-    light = lightTable(255),
-    left = Math.max(0, box.left),
-    right = Math.min(plate.width, box.right),
-    write = codeWriter(out, DISPLAY_COLOUR);
+  const codes = plate.data as Uint8Array;
+  const light = lightTable(255);
+  const left = Math.max(0, box.left);
+  const right = Math.min(plate.width, box.right);
+  const write = codeWriter(out, DISPLAY_COLOUR);
   for (let row = Math.max(0, box.top); row < Math.min(plate.height, box.bottom); row++) {
     for (
       let col = left, from = ((row - box.top) * width + left - box.left) * 4, at = (row * plate.width + left) * 3;
       col < right;
       col++, from += 4, at += 3
     ) {
-      const alpha = data[from + 3]! * opacity,
-        rest = 1 - alpha;
+      const alpha = data[from + 3]! * opacity;
+      const rest = 1 - alpha;
       if (alpha > 0)
         write(
           at,
@@ -110,10 +110,10 @@ export function blendOverLight(
   out: CodedPicture,
   colour: PlateColour,
 ): void {
-  const left = Math.max(box.left, region.box.left),
-    right = Math.min(box.right, region.box.right),
-    [red, green, blue] = region.planes,
-    write = codeWriter(out, colour);
+  const left = Math.max(box.left, region.box.left);
+  const right = Math.min(box.right, region.box.right);
+  const [red, green, blue] = region.planes;
+  const write = codeWriter(out, colour);
   for (let row = Math.max(box.top, region.box.top); row < Math.min(box.bottom, region.box.bottom); row++) {
     for (
       let col = left,
@@ -122,8 +122,8 @@ export function blendOverLight(
       col < right;
       col++, at += 4, i++
     ) {
-      const alpha = layer.data[at + 3]! * opacity,
-        rest = 1 - alpha;
+      const alpha = layer.data[at + 3]! * opacity;
+      const rest = 1 - alpha;
       if (alpha <= 0) continue;
       write(
         (row * out.width + col) * 3,

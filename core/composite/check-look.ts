@@ -163,8 +163,8 @@ function checkMesh(mesh: NonNullable<Look['mesh']>, fail: Fail): void {
     0,
   ]);
   for (const frame of frames) {
-    const bent = meshAtFrame(mesh, frame),
-      folded = bent && foldedPatch(bent);
+    const bent = meshAtFrame(mesh, frame);
+    const folded = bent && foldedPatch(bent);
     if (folded)
       fail(
         'mesh',

@@ -8,8 +8,8 @@ export type WriteLight = (at: number, r: number, g: number, b: number) => void;
 /** Writes light of BT.709 primaries as a picture's codes, three from `at` on. */
 export function codeWriter({ data, peak }: CodedPicture, colour: PlateColour): WriteLight {
   if (peak === 255 && isDisplayColour(colour)) return displayWriter(data as Uint8Array);
-  const toCode = lightWriter(colour.transfer, peak),
-    m = primariesMatrix('bt709', colour.primaries);
+  const toCode = lightWriter(colour.transfer, peak);
+  const m = primariesMatrix('bt709', colour.primaries);
   return (at, r, g, b) => {
     data[at] = toCode(m ? m[0] * r + m[1] * g + m[2] * b : r);
     data[at + 1] = toCode(m ? m[3] * r + m[4] * g + m[5] * b : g);

@@ -8,8 +8,8 @@ import { buildContentPyramid } from './content-pyramid.ts';
 import { NEUTRAL_LEVELS, resolveLook } from './look.ts';
 import type { PinnedSurface } from './pinned-surface.ts';
 
-const W = 80,
-  H = 60;
+const W = 80;
+const H = 60;
 const plate: CodedPicture = { width: W, height: H, data: new Uint8Array(W * H * 3).fill(40), peak: 255 };
 const QUAD: Quad = [
   [20, 15],

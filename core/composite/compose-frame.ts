@@ -52,8 +52,8 @@ export function composeWithMatte(
   quality: Quality,
   colour: PlateColour = DISPLAY_COLOUR,
 ): Composed {
-  const plate = cleanPlate(filmed, surface, quality, colour),
-    matte = new Float32Array(plate.width * plate.height);
+  const plate = cleanPlate(filmed, surface, quality, colour);
+  const matte = new Float32Array(plate.width * plate.height);
   return {
     picture: composeOnto(
       { plate, out: { ...plate, data: plate.data.slice() }, surface, quality, colour, fresh: true },
@@ -65,21 +65,21 @@ export function composeWithMatte(
 
 /** Lays a surface's insert into `out`; what stands in front is taken from the plate. */
 export function composeOnto(laying: Laying, matte: Float32Array | null): CodedPicture {
-  const { plate, out, surface, quality, colour } = laying,
-    { look } = surface,
-    now = lookNow(look, surface.frame),
-    spreads = look.texture?.glow ?? look.cast,
-    shown =
-      matte && !look.grain && !spreads
-        ? matte
-        : matte || look.grain || spreads
-          ? new Float32Array(plate.width * plate.height)
-          : null;
+  const { plate, out, surface, quality, colour } = laying;
+  const { look } = surface;
+  const now = lookNow(look, surface.frame);
+  const spreads = look.texture?.glow ?? look.cast;
+  const shown =
+    matte && !look.grain && !spreads
+      ? matte
+      : matte || look.grain || spreads
+        ? new Float32Array(plate.width * plate.height)
+        : null;
   const insert = hasFront(surface) ? layWithFront(laying, now, shown) : layAlone(laying, now, shown);
   if (insert && shown && look.grain) grainOnShown(out, shown, insert.box, look.grain, surface.frame, colour);
   if (insert && shown && spreads) {
-    const light = spreadLight(insert, plate),
-      scene = frontScene(surface, quality);
+    const light = spreadLight(insert, plate);
+    const scene = frontScene(surface, quality);
     if (look.cast) layCast(out, shown, light, look.cast, scene, castBox(look.cast, scene, plate), colour);
     if (look.texture?.glow) layGlow(out, light, look.texture.glow, surface.frame, colour);
   }
@@ -90,11 +90,11 @@ export function composeOnto(laying: Laying, matte: Float32Array | null): CodedPi
 
 /** Where nothing stands in front. Returns the insert that was laid. */
 function layAlone(laying: Laying, { opacity }: LookNow, matte: Float32Array | null): InsertLayer | null {
-  const { plate, out, surface, quality, colour } = laying,
-    insert = opacity > 0 ? renderInsert(surface, plate, quality) : null;
+  const { plate, out, surface, quality, colour } = laying;
+  const insert = opacity > 0 ? renderInsert(surface, plate, quality) : null;
   if (!insert) return null;
-  const { look } = surface,
-    box = boxWithin(insert.box, 0, plate);
+  const { look } = surface;
+  const box = boxWithin(insert.box, 0, plate);
   if (box && (look.blend !== 'over' || look.reflections || needsOldScreen(surface))) {
     const region = lightOfRegion(out, box, colour);
     meetPlate(laying, insert, region, null);
@@ -106,9 +106,9 @@ function layAlone(laying: Laying, { opacity }: LookNow, matte: Float32Array | nu
 
 /** Behind what stands in front. Returns the insert that was laid. */
 function layWithFront(laying: Laying, { opacity }: LookNow, matte: Float32Array | null): InsertLayer | null {
-  const { plate, out, surface, quality, colour } = laying,
-    { front: settings } = surface.look,
-    keyed = settings.keys.length > 0;
+  const { plate, out, surface, quality, colour } = laying;
+  const { front: settings } = surface.look;
+  const keyed = settings.keys.length > 0;
   // A key ends the content at the screen's own border: it is laid on as far as the key reaches.
   const insert = renderInsert(
     surface,
@@ -116,8 +116,8 @@ function layWithFront(laying: Laying, { opacity }: LookNow, matte: Float32Array 
     quality,
     keyed ? Math.max(...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)) + 1 : 0,
   );
-  const scene = frontScene(surface, quality),
-    found = keptFront(laying, scene);
+  const scene = frontScene(surface, quality);
+  const found = keptFront(laying, scene);
   if (!found) return null;
   let front = found;
   if (insert && (surface.look.blend !== 'over' || surface.look.reflections || needsOldScreen(surface))) {
@@ -144,10 +144,10 @@ function layWithFront(laying: Laying, { opacity }: LookNow, matte: Float32Array 
 
 /** What makes an insert one with the plate under it: the old screen's light taken off along its border, blending, and what the screen mirrors. `region` is the plate's light, or with what was laid before. */
 function meetPlate(laying: Laying, insert: InsertLayer, region: LightRegion, front: FrontMatte | null): void {
-  const { plate, surface, quality } = laying,
-    { look, frame } = surface,
-    { reflections } = look,
-    keyed = look.front.keys.length > 0;
+  const { plate, surface, quality } = laying;
+  const { look, frame } = surface;
+  const { reflections } = look;
+  const keyed = look.front.keys.length > 0;
   const mirrored = !keyed && needsOldScreen(surface) ? revealPlate(laying, region, front) : null;
   blendLayer(insert, region, look.blend, look.blendIn);
   if (!reflections) return;
@@ -170,8 +170,8 @@ function grainOnShown(
 ): void {
   const box = boxWithin(around, 0, out);
   if (!box) return;
-  const width = box.right - box.left,
-    part = new Float32Array(width * (box.bottom - box.top));
+  const width = box.right - box.left;
+  const part = new Float32Array(width * (box.bottom - box.top));
   for (let row = box.top; row < box.bottom; row++)
     part.set(shown.subarray(row * out.width + box.left, row * out.width + box.right), (row - box.top) * width);
   layGrain(out, part, box, grain, frame, colour);
@@ -198,8 +198,8 @@ function addLayerMatte(
 ): void {
   for (let row = Math.max(0, box.top); row < Math.min(height, box.bottom); row++) {
     for (let col = Math.max(0, box.left); col < Math.min(width, box.right); col++) {
-      const alpha = opacity * layer.data[((row - box.top) * layer.width + col - box.left) * 4 + 3]!,
-        at = row * width + col;
+      const alpha = opacity * layer.data[((row - box.top) * layer.width + col - box.left) * 4 + 3]!;
+      const at = row * width + col;
       matte[at] = alpha + matte[at]! * (1 - alpha);
     }
   }

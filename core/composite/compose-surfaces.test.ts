@@ -5,9 +5,9 @@ import { buildContentPyramid } from './content-pyramid.ts';
 import { composeSurfaces, type StackedSurface } from './compose-surfaces.ts';
 import { NEUTRAL_LEVELS, NEUTRAL_LOOK } from './look.ts';
 
-const W = 100,
-  H = 60,
-  plate: CodedPicture = { width: W, height: H, data: new Uint8Array(W * H * 3).fill(90), peak: 255 };
+const W = 100;
+const H = 60;
+const plate: CodedPicture = { width: W, height: H, data: new Uint8Array(W * H * 3).fill(90), peak: 255 };
 const plain = (r: number, g: number, b: number) =>
   buildContentPyramid(
     { width: 4, height: 4, data: Uint8Array.from({ length: 64 }, (_, i) => [r, g, b, 255][i % 4]!), peak: 255 },
@@ -37,9 +37,9 @@ const surface = (
 const at = (picture: CodedPicture, x: number) => [...picture.data.subarray((30 * W + x) * 3, (30 * W + x) * 3 + 3)];
 
 test('the nearer one covers the farther one, and its device hides what is next to it', () => {
-  const far = surface(plain(200, 0, 0), box(10, 60)),
-    near = surface(plain(0, 0, 200), box(50, 90), 6),
-    { picture, matte } = composeSurfaces(plate, [far, near], 'final', undefined, true);
+  const far = surface(plain(200, 0, 0), box(10, 60));
+  const near = surface(plain(0, 0, 200), box(50, 90), 6);
+  const { picture, matte } = composeSurfaces(plate, [far, near], 'final', undefined, true);
   expect(at(picture, 30)).toEqual([200, 0, 0]);
   expect(at(picture, 55)).toEqual([0, 0, 200]);
   expect(at(picture, 47)).toEqual([90, 90, 90]);

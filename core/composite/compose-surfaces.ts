@@ -26,9 +26,9 @@ export function composeSurfaces(
   colour: PlateColour = DISPLAY_COLOUR,
   matte = false,
 ): Composed {
-  const plate = surfaces.reduce((picture, { surface }) => cleanPlate(picture, surface, quality, colour), filmed),
-    picture: CodedPicture = { ...plate, data: plate.data.slice() },
-    shown = matte ? new Float32Array(plate.width * plate.height) : null;
+  const plate = surfaces.reduce((picture, { surface }) => cleanPlate(picture, surface, quality, colour), filmed);
+  const picture: CodedPicture = { ...plate, data: plate.data.slice() };
+  const shown = matte ? new Float32Array(plate.width * plate.height) : null;
   surfaces.forEach(({ surface }, i) => {
     const covers = surfaces.slice(i + 1).map((nearer) => coverShape(nearer, surface.frame));
     composeOnto(
@@ -48,13 +48,13 @@ export function composeSurfaces(
 
 /** A device as a shape in the picture that moves as its surface does. */
 function coverShape({ surface, border }: StackedSurface, frame: number): FrontShape {
-  const { before, now, after } = surface.motion,
-    told = (outline: readonly Point[]) => grownOutline(outline, border).map(([x, y]): [number, number] => [x, y]);
+  const { before, now, after } = surface.motion;
+  const told = (outline: readonly Point[]) => grownOutline(outline, border).map(([x, y]): [number, number] => [x, y]);
   const keys = [
-      [before, frame - 1],
-      [after, frame + 1],
-    ] as const,
-    points = told(outlineOf(surface, now));
+    [before, frame - 1],
+    [after, frame + 1],
+  ] as const;
+  const points = told(outlineOf(surface, now));
   return {
     points,
     rides: 'plate',

@@ -45,9 +45,9 @@ export function buildContentPyramid(
   const matrix = colourMatrix(levels.saturation, levels.hue, levels.tint);
   if (matrix) {
     for (let i = 0; i < data.length; i += 4) {
-      const r = data[i]!,
-        g = data[i + 1]!,
-        b = data[i + 2]!;
+      const r = data[i]!;
+      const g = data[i + 1]!;
+      const b = data[i + 2]!;
       for (let c = 0; c < 3; c++)
         data[i + c] = Math.max(0, matrix[3 * c]! * r + matrix[3 * c + 1]! * g + matrix[3 * c + 2]! * b);
     }
@@ -61,20 +61,20 @@ const channelLevels = (levels: LevelsNow, c: number) =>
 
 function fromDisplayCodes(picture: ContentPicture, peak: 255 | 65535, levels: LevelsNow): Float32Array {
   const tableOf = (c: number) => {
-    const table = new Float32Array(peak + 1),
-      own = channelLevels(levels, c);
+    const table = new Float32Array(peak + 1);
+    const own = channelLevels(levels, c);
     for (let code = 0; code <= peak; code++) table[code] = codeToLight(applyLevels(own, code / peak));
     return table;
   };
-  const red = tableOf(0),
-    tinted = levels.blackTint.some((t) => t !== 0),
-    green = tinted ? tableOf(1) : red,
-    blue = tinted ? tableOf(2) : red;
-  const base = new Float32Array(picture.width * picture.height * 4),
-    { data } = picture;
+  const red = tableOf(0);
+  const tinted = levels.blackTint.some((t) => t !== 0);
+  const green = tinted ? tableOf(1) : red;
+  const blue = tinted ? tableOf(2) : red;
+  const base = new Float32Array(picture.width * picture.height * 4);
+  const { data } = picture;
   for (let i = 0; i < base.length; i += 4) {
-    const code = data[i + 3]!,
-      alpha = code === peak ? 1 : code / peak;
+    const code = data[i + 3]!;
+    const alpha = code === peak ? 1 : code / peak;
     base[i] = red[data[i]!]! * alpha;
     base[i + 1] = green[data[i + 1]!]! * alpha;
     base[i + 2] = blue[data[i + 2]!]! * alpha;
@@ -94,9 +94,9 @@ function fromLight(picture: ContentPicture, levels: LevelsNow, colour: PlateColo
     if (alpha <= 0) continue;
     // Floats come premultiplied: the colour itself is had by dividing.
     const share = picture.peak === 1 ? 1 / alpha : 1;
-    const r = read(picture.data[i]! * share),
-      g = read(picture.data[i + 1]! * share),
-      b = read(picture.data[i + 2]! * share);
+    const r = read(picture.data[i]! * share);
+    const g = read(picture.data[i + 1]! * share);
+    const b = read(picture.data[i + 2]! * share);
     for (let c = 0; c < 3; c++) {
       const code = lightToCode(Math.max(0, matrix[c * 3]! * r + matrix[c * 3 + 1]! * g + matrix[c * 3 + 2]! * b));
       base[i + c] = codeToLight(applyLevels(own[c]!, code)) * alpha;

@@ -30,10 +30,10 @@ const page = grey(SIZE, SIZE, (x, y) => {
 
 /** What is seen of a content that is shown 1/`shrink` of its size, by our sampler. */
 function shown(level: LightPicture, shrink: number, across: number, shift = 0): Float32Array {
-  const content = new ContentPyramid(level, 0),
-    places = rowPlaces(across),
-    weights = new Float32Array(across).fill(1),
-    out = new Float32Array(across * across * 4);
+  const content = new ContentPyramid(level, 0);
+  const places = rowPlaces(across);
+  const weights = new Float32Array(across).fill(1);
+  const out = new Float32Array(across * across * 4);
   for (let row = 0; row < across; row++) {
     for (let col = 0; col < across; col++) {
       places.u[col] = (col + 0.5 + shift) * shrink;
@@ -47,8 +47,8 @@ function shown(level: LightPicture, shrink: number, across: number, shift = 0): 
 
 /** The same by its definition: every content pixel near the place, weighted by the kernel as wide as the patch. */
 function byDefinition({ width, height, data }: LightPicture, shrink: number, across: number, shift = 0): Float32Array {
-  const wide = Math.max(1, shrink * widening(shrink)),
-    out = new Float32Array(across * across);
+  const wide = Math.max(1, shrink * widening(shrink));
+  const out = new Float32Array(across * across);
   const weightsAt = (x: number, count: number) =>
     Array.from({ length: count }, (_, i) => i)
       .filter((i) => Math.abs(i + 0.5 - x) < 2 * wide)
@@ -56,8 +56,8 @@ function byDefinition({ width, height, data }: LightPicture, shrink: number, acr
   for (let row = 0; row < across; row++) {
     const down = weightsAt((row + 0.5 + shift) * shrink, height);
     for (let col = 0; col < across; col++) {
-      let sum = 0,
-        total = 0;
+      let sum = 0;
+      let total = 0;
       for (const [x, wx] of weightsAt((col + 0.5 + shift) * shrink, width))
         for (const [y, wy] of down) {
           sum += wx * wy * data[(y * width + x) * 4]!;
@@ -71,8 +71,8 @@ function byDefinition({ width, height, data }: LightPicture, shrink: number, acr
 
 /** Decibels, full scale 1, of the middle of two square pictures: what lies within a kernel's reach of the border depends on what is beyond. */
 function psnr(a: Float32Array, b: Float32Array, across: number, margin: number): number {
-  let sum = 0,
-    n = 0;
+  let sum = 0;
+  let n = 0;
   for (let row = margin; row < across - margin; row++)
     for (let col = margin; col < across - margin; col++, n++)
       sum += (a[row * across + col]! - b[row * across + col]!) ** 2;
@@ -96,20 +96,20 @@ describe('samplePatches', () => {
 
   test.each([2, 4, 6.3])('a zone plate shown 1/%f as large has no aliased ring above −35 dB', (shrink) => {
     // Frequency rises from 0 in the middle to the content's half cycle a pixel at the side.
-    const size = Math.ceil(150 * shrink),
-      middle = size / 2,
-      zone = grey(
-        size,
-        size,
-        (x, y) => 0.5 + 0.5 * Math.cos((Math.PI / size) * ((x - middle) ** 2 + (y - middle) ** 2)),
-      );
-    const across = Math.floor(size / shrink),
-      seen = shown(zone, shrink, across);
+    const size = Math.ceil(150 * shrink);
+    const middle = size / 2;
+    const zone = grey(
+      size,
+      size,
+      (x, y) => 0.5 + 0.5 * Math.cos((Math.PI / size) * ((x - middle) ** 2 + (y - middle) ** 2)),
+    );
+    const across = Math.floor(size / shrink);
+    const seen = shown(zone, shrink, across);
     let worst = 0;
     for (let row = 3; row < across - 3; row++) {
       for (let col = 3; col < across - 3; col++) {
-        const x = (col + 0.5) * shrink - middle,
-          y = (row + 0.5) * shrink - middle;
+        const x = (col + 0.5) * shrink - middle;
+        const y = (row + 0.5) * shrink - middle;
         // Cycles a plate pixel along x and y: rings that fit both ways are seen, others must be gone where they would fold to half or less of what can be shown.
         const high = (Math.max(Math.abs(x), Math.abs(y)) / size) * shrink;
         if (high > 0.75) worst = Math.max(worst, Math.abs(seen[row * across + col]! - 0.5) / 0.5);
@@ -124,8 +124,8 @@ describe('samplePatches', () => {
       height: 8,
       data: Float32Array.from({ length: 256 }, (_, i) => ((i >> 2) % 8 < 4 ? 0 : 1)),
     };
-    const seen = new Float32Array(4 * 40),
-      places = rowPlaces(40);
+    const seen = new Float32Array(4 * 40);
+    const places = rowPlaces(40);
     for (let i = 0; i < 40; i++) [places.u[i], places.v[i], places.su[i], places.sv[i]] = [i / 5 + 0.1, 4, 0.2, 0.2];
     samplePatches(new ContentPyramid(cut, 0), places, new Float32Array(40).fill(1), 40, seen, 0);
     for (let i = 0; i < 160; i++) {

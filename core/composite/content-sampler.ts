@@ -23,8 +23,8 @@ export function keysKernel(d: number): number {
   return d < 1 ? (1.5 * d - 2.5) * d * d + 1 : d < 2 ? ((-0.5 * d + 2.5) * d - 4) * d + 2 : 0;
 }
 
-const weightsU = new Float32Array(MOST_TAPS),
-  weightsV = new Float32Array(MOST_TAPS);
+const weightsU = new Float32Array(MOST_TAPS);
+const weightsV = new Float32Array(MOST_TAPS);
 
 /**
  * Adds `weights[i]` times the content at each place (u, v), standing for a patch of `su` by `sv` content pixels, to four values of `out` from 4·i on; places
@@ -47,9 +47,9 @@ export function samplePatches(
   for (let i = 0; i < count; i++, at += 4) {
     const weight = weights[i]!;
     if (weight === 0) continue;
-    const l = levelFor(su[i]!, sv[i]!, coarsest),
-      scale = 1 / (1 << l),
-      level = content.level(l);
+    const l = levelFor(su[i]!, sv[i]!, coarsest);
+    const scale = 1 / (1 << l);
+    const level = content.level(l);
     addPatch(level, u[i]! * scale - 0.5, v[i]! * scale - 0.5, su[i]! * scale, sv[i]! * scale, weight, out, at);
   }
 }
@@ -65,26 +65,26 @@ function addPatch(
   at: number,
 ): void {
   const { width, height, data } = level;
-  const firstU = kernelWeights(x, su, weightsU),
-    taps = lastTaps,
-    firstV = kernelWeights(y, sv, weightsV),
-    rows = lastTaps;
-  let r = 0,
-    g = 0,
-    b = 0,
-    a = 0;
+  const firstU = kernelWeights(x, su, weightsU);
+  const taps = lastTaps;
+  const firstV = kernelWeights(y, sv, weightsV);
+  const rows = lastTaps;
+  let r = 0;
+  let g = 0;
+  let b = 0;
+  let a = 0;
   for (let j = 0; j < rows; j++) {
-    const row = firstV + j,
-      line = (row < 0 ? 0 : row >= height ? height - 1 : row) * width * 4,
-      wv = weightsV[j]!;
-    let lr = 0,
-      lg = 0,
-      lb = 0,
-      la = 0;
+    const row = firstV + j;
+    const line = (row < 0 ? 0 : row >= height ? height - 1 : row) * width * 4;
+    const wv = weightsV[j]!;
+    let lr = 0;
+    let lg = 0;
+    let lb = 0;
+    let la = 0;
     for (let i = 0; i < taps; i++) {
-      const col = firstU + i,
-        p = line + (col < 0 ? 0 : col >= width ? width - 1 : col) * 4,
-        w = weightsU[i]!;
+      const col = firstU + i;
+      const p = line + (col < 0 ? 0 : col >= width ? width - 1 : col) * 4;
+      const w = weightsU[i]!;
       lr += w * data[p]!;
       lg += w * data[p + 1]!;
       lb += w * data[p + 2]!;
@@ -106,10 +106,10 @@ function addPatch(
 let lastTaps = 0;
 /** Fills the kernel's weights about sample index `x`, summing to 1, and returns the first sample they are for; `lastTaps` says how many. */
 function kernelWeights(x: number, patch: number, out: Float32Array): number {
-  const half = Math.min(MOST_TAPS / 4 - 1, Math.max(1, patch * widening(patch))),
-    first = Math.ceil(x - 2 * half),
-    last = Math.floor(x + 2 * half),
-    inverse = 1 / half;
+  const half = Math.min(MOST_TAPS / 4 - 1, Math.max(1, patch * widening(patch)));
+  const first = Math.ceil(x - 2 * half);
+  const last = Math.floor(x + 2 * half);
+  const inverse = 1 / half;
   let sum = 0;
   lastTaps = last - first + 1;
   for (let k = 0; k < lastTaps; k++) {
@@ -138,8 +138,8 @@ export function sampleSmooth(
   for (let i = 0; i < count; i++, at += 4) {
     const weight = weights[i]!;
     if (weight === 0) continue;
-    let size = Math.max(su[i]!, sv[i]!) * detail,
-      lower = 0;
+    let size = Math.max(su[i]!, sv[i]!) * detail;
+    let lower = 0;
     for (; size >= 2 && lower < coarsest; lower++) size /= 2;
     let share = size <= 1 || lower === coarsest ? 0 : size - 1;
     if (!between) {
@@ -160,26 +160,26 @@ function addBilinear(
   out: Float32Array,
   at: number,
 ): void {
-  let px = x - 0.5,
-    py = y - 0.5;
+  let px = x - 0.5;
+  let py = y - 0.5;
   if (!(px > 0)) px = 0;
   else if (px > width - 1) px = width - 1;
   if (!(py > 0)) py = 0;
   else if (py > height - 1) py = height - 1;
-  const ix = px | 0,
-    iy = py | 0;
-  const fx = px - ix,
-    fy = py - iy;
+  const ix = px | 0;
+  const iy = py | 0;
+  const fx = px - ix;
+  const fy = py - iy;
   const a = (iy * width + ix) * 4;
-  const right = ix < width - 1 ? 4 : 0,
-    down = iy < height - 1 ? width * 4 : 0;
-  const w00 = weight * (1 - fx) * (1 - fy),
-    w10 = weight * fx * (1 - fy),
-    w01 = weight * (1 - fx) * fy,
-    w11 = weight * fx * fy;
-  const b = a + right,
-    c = a + down,
-    d = c + right;
+  const right = ix < width - 1 ? 4 : 0;
+  const down = iy < height - 1 ? width * 4 : 0;
+  const w00 = weight * (1 - fx) * (1 - fy);
+  const w10 = weight * fx * (1 - fy);
+  const w01 = weight * (1 - fx) * fy;
+  const w11 = weight * fx * fy;
+  const b = a + right;
+  const c = a + down;
+  const d = c + right;
   out[at]! += data[a]! * w00 + data[b]! * w10 + data[c]! * w01 + data[d]! * w11;
   out[at + 1]! += data[a + 1]! * w00 + data[b + 1]! * w10 + data[c + 1]! * w01 + data[d + 1]! * w11;
   out[at + 2]! += data[a + 2]! * w00 + data[b + 2]! * w10 + data[c + 2]! * w01 + data[d + 2]! * w11;

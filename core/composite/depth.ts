@@ -14,18 +14,18 @@ export function quadAtDepth(
   size: { width: number; height: number },
   focal?: number,
 ): Quad | null {
-  const camera = cameraFor(size, ratio, focal),
-    pose = poseOfQuad(quad, camera)?.pose;
+  const camera = cameraFor(size, ratio, focal);
+  const pose = poseOfQuad(quad, camera)?.pose;
   if (!pose) return null;
   // The normal that points away from the camera; the unit of length is the surface's height.
-  const [nx, ny, nz] = turnVector(pose.rotation, [0, 0, 1]),
-    [x, y, z] = pose.position,
-    away = nx * x + ny * y + nz * z > 0 ? depth * ratio : -depth * ratio;
+  const [nx, ny, nz] = turnVector(pose.rotation, [0, 0, 1]);
+  const [x, y, z] = pose.position;
+  const away = nx * x + ny * y + nz * z > 0 ? depth * ratio : -depth * ratio;
   const there = cornersOfPose(
-      { rotation: pose.rotation, position: [x + away * nx, y + away * ny, z + away * nz] },
-      camera,
-    ),
-    here = cornersOfPose(pose, camera);
+    { rotation: pose.rotation, position: [x + away * nx, y + away * ny, z + away * nz] },
+    camera,
+  );
+  const here = cornersOfPose(pose, camera);
   // What the pose leaves of the corners stays with them.
   return (
     there &&

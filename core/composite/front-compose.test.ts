@@ -26,8 +26,8 @@ const blue = buildContentPyramid(
   },
   NEUTRAL_LEVELS,
 );
-const scene = greenScreen({ noise: 0.01 }),
-  measured = measureFront([{ picture: scene.picture, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR);
+const scene = greenScreen({ noise: 0.01 });
+const measured = measureFront([{ picture: scene.picture, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR);
 const pinned = (look: Look, quad: Quad = SCREEN_QUAD): PinnedSurface => ({
   contents: [{ pyramid: blue }],
   motion: { before: null, now: quad, after: null },
@@ -46,8 +46,8 @@ describe('content behind a keyed front', () => {
   const { picture, matte } = composeWithMatte(scene.picture, pinned({ keys: 'measure', spill: 'measure' }), 'final');
 
   test('the matte is the screen’s share, nothing else of the plate is touched', () => {
-    let sum = 0,
-      n = 0;
+    let sum = 0;
+    let n = 0;
     for (let i = 0; i < matte!.length; i++) {
       if (scene.screen[i]! > 0) {
         sum += Math.abs(matte![i]! - scene.screen[i]!);
@@ -63,9 +63,9 @@ describe('content behind a keyed front', () => {
       expect(at(picture, col, row)).toEqual(at(scene.picture, col, row));
   });
   test('a marker is grown over along its smear, by half of the frame where no smear is asked for', () => {
-    const box = { left: 0, top: 0, right: 160, bottom: 120 },
-      moved = (by: number) => SCREEN_QUAD.map(([x, y]) => [x + by, y]) as unknown as Quad,
-      motion = { before: moved(-20), now: SCREEN_QUAD, after: moved(20) };
+    const box = { left: 0, top: 0, right: 160, bottom: 120 };
+    const moved = (by: number) => SCREEN_QUAD.map(([x, y]) => [x + by, y]) as unknown as Quad;
+    const motion = { before: moved(-20), now: SCREEN_QUAD, after: moved(20) };
     const wide = (shutter: number) =>
       markerPixels([[0.5, 0.5, 0.05, 0.05]], motion, box, { shutter, phase: 0 })!
         .subarray(60 * 160, 61 * 160)
@@ -76,22 +76,22 @@ describe('content behind a keyed front', () => {
   });
   test('on a marker that is smeared over the border no more is content than the surface covers', () => {
     const mark: [number, number][] = [
-        [70, 26],
-        [90, 26],
-        [90, 34],
-        [70, 34],
-      ],
-      still = greenScreen({ bar: [], marks: [mark] }),
-      found = measureFront([{ picture: still.picture, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR);
-    const moved = (by: number) => SCREEN_QUAD.map(([x, y]) => [x, y + by]) as unknown as Quad,
-      surface: PinnedSurface = {
-        ...pinned({}),
-        look: resolveLook(
-          { keys: 'measure', markers: [[0.5, 0.07, 0.13, 0.06]], motionBlur: { shutter: 180, phase: 0 } },
-          found,
-        ),
-        motion: { before: moved(-32), now: SCREEN_QUAD, after: moved(32) },
-      };
+      [70, 26],
+      [90, 26],
+      [90, 34],
+      [70, 34],
+    ];
+    const still = greenScreen({ bar: [], marks: [mark] });
+    const found = measureFront([{ picture: still.picture, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR);
+    const moved = (by: number) => SCREEN_QUAD.map(([x, y]) => [x, y + by]) as unknown as Quad;
+    const surface: PinnedSurface = {
+      ...pinned({}),
+      look: resolveLook(
+        { keys: 'measure', markers: [[0.5, 0.07, 0.13, 0.06]], motionBlur: { shutter: 180, phase: 0 } },
+        found,
+      ),
+      motion: { before: moved(-32), now: SCREEN_QUAD, after: moved(32) },
+    };
     const { matte: seen } = composeWithMatte(still.picture, surface, 'final');
     // The border goes from row 18.5 to 34.5 in the middle of the mark.
     for (const row of [20, 22, 24, 26]) expect(seen![row * 160 + 80]).toBeCloseTo((row + 0.5 - 18.5) / 16, 2);
@@ -107,8 +107,8 @@ describe('content behind a keyed front', () => {
     }
   });
   test('faint content lets the screen be seen behind it, not through the bar', () => {
-    const faint = composeFrame(scene.picture, pinned({ keys: 'measure', opacity: 0.5 }), 'final'),
-      [r, g, b] = at(faint, 108, 60).map((v) => codeToLight(v / 255)) as [number, number, number];
+    const faint = composeFrame(scene.picture, pinned({ keys: 'measure', opacity: 0.5 }), 'final');
+    const [r, g, b] = at(faint, 108, 60).map((v) => codeToLight(v / 255)) as [number, number, number];
     expect(g).toBeCloseTo(0.5 * GREEN[1] + 0.5 * codeToLight(60 / 255), 1);
     expect(b).toBeGreaterThan(0.2);
     expect(r).toBeLessThan(0.06);
@@ -170,8 +170,8 @@ describe('content behind a drawn shape', () => {
     const seen = composeFrame(scene.picture, pinned(keep), 'final');
     expect(at(seen, 80, 60)).toEqual(at(scene.picture, 80, 60));
     expect(at(seen, 108, 60)).toEqual([40, 60, 200]);
-    const soft = composeFrame(scene.picture, pinned({ shapes: [{ ...keep.shapes![0]!, soft: [6, 6] }] }), 'final'),
-      blues = [92, 96, 100, 104].map((col) => at(soft, col, 60)[2]!);
+    const soft = composeFrame(scene.picture, pinned({ shapes: [{ ...keep.shapes![0]!, soft: [6, 6] }] }), 'final');
+    const blues = [92, 96, 100, 104].map((col) => at(soft, col, 60)[2]!);
     expect(blues).toEqual([...blues].sort((a, b) => a - b));
     // Known colours: at the soft edge the green that lay behind is not carried along.
     expect(at(soft, 101, 60)[1]!).toBeLessThan(150);
@@ -202,25 +202,25 @@ describe('content behind a drawn shape', () => {
 });
 
 test('a bent surface bulges over its sides, corners stay', () => {
-  const flat = composeFrame(scene.picture, pinned({}), 'final'),
-    bent = composeFrame(scene.picture, pinned({ mesh: { columns: 4, rows: 4, bow: 0.06 } }), 'final');
+  const flat = composeFrame(scene.picture, pinned({}), 'final');
+  const bent = composeFrame(scene.picture, pinned({ mesh: { columns: 4, rows: 4, bow: 0.06 } }), 'final');
   expect(at(flat, 80, 23)).toEqual(at(scene.picture, 80, 23));
   expect(at(bent, 80, 24)).toEqual([40, 60, 200]);
   expect(at(bent, 36, 22)).toEqual(at(scene.picture, 36, 22));
 });
 
 describe('depth', () => {
-  const size = { width: 640, height: 480 },
-    square: Quad = [
-      [270, 190],
-      [370, 190],
-      [370, 290],
-      [270, 290],
-    ];
+  const size = { width: 640, height: 480 };
+  const square: Quad = [
+    [270, 190],
+    [370, 190],
+    [370, 290],
+    [270, 290],
+  ];
   test('a surface seen straight on is smaller behind and larger in front, by the ratio of distances', () => {
     // 100 px wide at a focal length of 640: 6.4 widths away.
-    const behind = quadAtDepth(square, 1, 1, size, 640)!,
-      before = quadAtDepth(square, -1, 1, size, 640)!;
+    const behind = quadAtDepth(square, 1, 1, size, 640)!;
+    const before = quadAtDepth(square, -1, 1, size, 640)!;
     expect(behind[1][0] - behind[0][0]).toBeCloseTo((100 * 6.4) / 7.4, 3);
     expect(before[1][0] - before[0][0]).toBeCloseTo((100 * 6.4) / 5.4, 3);
   });
@@ -234,8 +234,8 @@ describe('ShownContent', () => {
     data: new Uint8Array(16).fill(v).map((x, i) => (i % 4 === 3 ? 255 : x)),
     peak: 255 as const,
   }));
-  const source = { frames: 2, rate: [10, 1] as const, picture: (i: number) => Promise.resolve(frames[i]!) },
-    look = resolveLook({});
+  const source = { frames: 2, rate: [10, 1] as const, picture: (i: number) => Promise.resolve(frames[i]!) };
+  const look = resolveLook({});
   test('nearest and blended frames, and nothing beyond', async () => {
     const value = async (frame: number, time: Look['time']) =>
       (await new ShownContent(source, [20, 1]).at(frame, { ...look, time: time as never }))?.level(0).data[0];
@@ -340,21 +340,21 @@ describe('checkLook', () => {
 
 test('a frame composed again with other content is what it is by itself, though its front is kept', () => {
   const red = buildContentPyramid(
-      {
-        width: 80,
-        height: 66,
-        data: Uint8Array.from({ length: 80 * 66 * 4 }, (_, i) => [220, 40, 30, 255][i % 4]!),
-        peak: 255,
-      },
-      NEUTRAL_LEVELS,
-    ),
-    one = pinned({ keys: 'measure', spill: 'measure' });
+    {
+      width: 80,
+      height: 66,
+      data: Uint8Array.from({ length: 80 * 66 * 4 }, (_, i) => [220, 40, 30, 255][i % 4]!),
+      peak: 255,
+    },
+    NEUTRAL_LEVELS,
+  );
+  const one = pinned({ keys: 'measure', spill: 'measure' });
   const codes = (plate: CodedPicture, pyramid: typeof red) =>
     Buffer.from(composeFrame(plate, { ...one, contents: [{ pyramid }] }, 'final').data as Uint8Array);
-  const again = codes(scene.picture, blue),
-    other = codes(scene.picture, red),
-    back = codes(scene.picture, blue),
-    fresh = codes({ ...scene.picture, data: scene.picture.data.slice() }, red);
+  const again = codes(scene.picture, blue);
+  const other = codes(scene.picture, red);
+  const back = codes(scene.picture, blue);
+  const fresh = codes({ ...scene.picture, data: scene.picture.data.slice() }, red);
   expect(back.equals(again)).toBe(true);
   expect(other.equals(fresh)).toBe(true);
   expect(other.equals(again)).toBe(false);

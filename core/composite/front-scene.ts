@@ -21,9 +21,9 @@ export function hasFront(surface: PinnedSurface): boolean {
 
 /** Where and when the front of a surface is looked for. */
 export function frontScene(surface: PinnedSurface, quality: Quality): FrontScene {
-  const { motion, frame } = surface,
-    { motionBlur } = lookNow(surface.look, frame),
-    outline = outlineOf(surface, motion.now);
+  const { motion, frame } = surface;
+  const { motionBlur } = lookNow(surface.look, frame);
+  const outline = outlineOf(surface, motion.now);
   return {
     outline,
     smeared: smearedOutlines(surface, motionBlur),
@@ -41,8 +41,8 @@ export function frontScene(surface: PinnedSurface, quality: Quality): FrontScene
 
 /** What differs from the surface told clean, where the look asks for that. */
 function differsFromClean({ look, clean, motion, frame }: PinnedSurface): FrontScene['differs'] {
-  const settings = look.front.difference,
-    { motionBlur } = lookNow(look, frame);
+  const settings = look.front.difference;
+  const { motionBlur } = lookNow(look, frame);
   return settings && clean
     ? (region) =>
         cleanDifference(region, clean, { motion, motionBlur, light: 2 ** numberAt(look.exposure, frame) }, settings)
@@ -51,9 +51,9 @@ function differsFromClean({ look, clean, motion, frame }: PinnedSurface): FrontS
 
 /** The outline at the shutter's ends and middle. Where no smear is asked for the plate may be smeared all the same: half of the time between frames is taken. */
 function smearedOutlines(surface: PinnedSurface, motionBlur: LookNow['motionBlur']): (readonly Point[])[] {
-  const { motion } = surface,
-    open = (motionBlur.shutter || 180) / 360,
-    middle = motionBlur.phase / 360;
+  const { motion } = surface;
+  const open = (motionBlur.shutter || 180) / 360;
+  const middle = motionBlur.phase / 360;
   const still = !motion.before && !motion.after;
   return still
     ? [outlineOf(surface, motion.now)]

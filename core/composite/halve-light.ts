@@ -14,19 +14,19 @@ export const HALVING_REACH = HALVING.length;
  */
 function halvingWeights(): Float64Array {
   const sinc = (x: number) => Math.sin(Math.PI * x) / (Math.PI * x);
-  const raw = Float64Array.from({ length: 6 }, (_, k) => sinc((k + 0.5) / 2) * sinc((k + 0.5) / 6)),
-    total = 2 * raw.reduce((a, b) => a + b);
+  const raw = Float64Array.from({ length: 6 }, (_, k) => sinc((k + 0.5) / 2) * sinc((k + 0.5) / 6));
+  const total = 2 * raw.reduce((a, b) => a + b);
   return raw.map((v) => v / total);
 }
 
 /** A picture of half the size, in both directions rounded up; samples lie in the middle between two of the larger one. Beyond the border the outermost samples repeat. */
 export function halveLight({ width, height, data }: LightPicture): LightPicture {
-  const across = (width + 1) >> 1,
-    down = (height + 1) >> 1,
-    compiled = compositeKernels()?.halve(data, width, height, HALVING);
+  const across = (width + 1) >> 1;
+  const down = (height + 1) >> 1;
+  const compiled = compositeKernels()?.halve(data, width, height, HALVING);
   if (compiled) return { width: across, height: down, data: compiled };
-  const lines = new Float32Array(across * height * 4),
-    out = new Float32Array(across * down * 4);
+  const lines = new Float32Array(across * height * 4);
+  const out = new Float32Array(across * down * 4);
   for (let row = 0; row < height; row++)
     halveLine(data, row * width * 4, 4, width, lines, row * across * 4, 4, across, 4);
   // Rows are taken whole: each is as many channels.
@@ -49,9 +49,9 @@ function halveLine(
   for (let i = 0; i < halved; i++) {
     const target = toStart + i * toStride;
     for (let k = 0; k < HALVING.length; k++) {
-      const weight = HALVING[k]!,
-        a = start + Math.min(count - 1, Math.max(0, 2 * i - k)) * stride,
-        b = start + Math.min(count - 1, 2 * i + 1 + k) * stride;
+      const weight = HALVING[k]!;
+      const a = start + Math.min(count - 1, Math.max(0, 2 * i - k)) * stride;
+      const b = start + Math.min(count - 1, 2 * i + 1 + k) * stride;
       for (let c = 0; c < channels; c++) to[target + c]! += weight * (from[a + c]! + from[b + c]!);
     }
   }

@@ -27,8 +27,8 @@ const pyramid = buildContentPyramid(
 /** Composed on a plate on which other looks were composed before, and on one that is new. */
 function bothWays(plate: CodedPicture, surfaces: readonly PinnedSurface[]): void {
   for (const [i, surface] of [...surfaces, ...surfaces].entries()) {
-    const worn = composeFrame(plate, surface, 'final').data,
-      fresh = composeFrame({ ...plate }, surface, 'final').data;
+    const worn = composeFrame(plate, surface, 'final').data;
+    const fresh = composeFrame({ ...plate }, surface, 'final').data;
     expect(
       worn.every((v, k) => v === fresh[k]),
       `step ${i}`,
@@ -39,16 +39,16 @@ function bothWays(plate: CodedPicture, surfaces: readonly PinnedSurface[]): void
 describe('what is kept of a plate never shows where it is another', () => {
   test('a keyed screen: its front, spill and what it mirrors, as each of their settings changes and changes back', () => {
     const { picture } = greenScreen({
-        noise: 0.01,
-        bar: [
-          [60, 0],
-          [84, 0],
-          [98, 120],
-          [70, 120],
-        ],
-      }),
-      found = measureFront([{ picture, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR),
-      [key] = found.keys;
+      noise: 0.01,
+      bar: [
+        [60, 0],
+        [84, 0],
+        [98, 120],
+        [70, 120],
+      ],
+    });
+    const found = measureFront([{ picture, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR);
+    const [key] = found.keys;
     const surface = (look: Look, frame = 0): PinnedSurface => ({
       contents: [{ pyramid }],
       motion: { before: null, now: SCREEN_QUAD, after: null },
@@ -74,15 +74,15 @@ describe('what is kept of a plate never shows where it is another', () => {
   });
 
   test('a lit screen whose old light is taken off, and a dark one that mirrors: as corners, softness, exposure, radius and smear change', () => {
-    const device = movingDevice({ speed: 3 }),
-      made = [0, 1, 2].map((f) => device(f)),
-      plate = made[1]!.picture,
-      clean =
-        cleanLit(
-          made.map((one) => ({ ...one, stops: 0 })),
-          DISPLAY_COLOUR,
-          0.8,
-        ) ?? undefined;
+    const device = movingDevice({ speed: 3 });
+    const made = [0, 1, 2].map((f) => device(f));
+    const plate = made[1]!.picture;
+    const clean =
+      cleanLit(
+        made.map((one) => ({ ...one, stops: 0 })),
+        DISPLAY_COLOUR,
+        0.8,
+      ) ?? undefined;
     const surface = (look: Look, by = 0): PinnedSurface => ({
       contents: [{ pyramid }],
       motion: {
@@ -95,8 +95,8 @@ describe('what is kept of a plate never shows where it is another', () => {
       frame: 1,
       clean,
     });
-    const edges = { oldScreen: 'edges' } as const,
-      dark: Reflections = { from: 'dark', black: [0.01, 0.01, 0.01] };
+    const edges = { oldScreen: 'edges' } as const;
+    const dark: Reflections = { from: 'dark', black: [0.01, 0.01, 0.01] };
     bothWays(plate, [
       surface(edges),
       surface(edges, 0.6),
@@ -113,12 +113,12 @@ describe('what is kept of a plate never shows where it is another', () => {
 
   test('over another surface nothing is kept: what lies behind may be another', () => {
     const plate: CodedPicture = {
-        width: 160,
-        height: 120,
-        peak: 255,
-        data: new Uint8Array(160 * 120 * 3).map((_, i) => 60 + (i % 40)),
-      },
-      look = resolveLook({ reflections: { from: 'dark', black: [0.01, 0.01, 0.01] } });
+      width: 160,
+      height: 120,
+      peak: 255,
+      data: new Uint8Array(160 * 120 * 3).map((_, i) => 60 + (i % 40)),
+    };
+    const look = resolveLook({ reflections: { from: 'dark', black: [0.01, 0.01, 0.01] } });
     const at = (x: number, light: number): PinnedSurface => ({
       contents: [
         {
@@ -152,22 +152,22 @@ describe('what is kept of a plate never shows where it is another', () => {
         'final',
       ).picture.data;
     two(40);
-    const worn = two(220),
-      fresh = composeSurfaces(
-        { ...plate },
-        [
-          { surface: at(20, 220), border: 0 },
-          { surface: at(50, 90), border: 0 },
-        ],
-        'final',
-      ).picture.data;
+    const worn = two(220);
+    const fresh = composeSurfaces(
+      { ...plate },
+      [
+        { surface: at(20, 220), border: 0 },
+        { surface: at(50, 90), border: 0 },
+      ],
+      'final',
+    ).picture.data;
     expect(worn.every((v, i) => v === fresh[i])).toBe(true);
   });
 });
 
 test('only the newest pictures and values are kept', () => {
-  const kept = new KeptWithPicture<number>(2, 2),
-    pictures = [0, 1, 2].map((): CodedPicture => ({ width: 1, height: 1, peak: 255, data: new Uint8Array(3) }));
+  const kept = new KeptWithPicture<number>(2, 2);
+  const pictures = [0, 1, 2].map((): CodedPicture => ({ width: 1, height: 1, peak: 255, data: new Uint8Array(3) }));
   let made = 0;
   const get = (picture: number, key: string) => kept.get(pictures[picture]!, key, () => ++made);
   expect([get(0, 'a'), get(0, 'a'), get(0, 'b'), get(0, 'a')]).toEqual([1, 1, 2, 1]);
@@ -177,8 +177,8 @@ test('only the newest pictures and values are kept', () => {
 });
 
 test('an object keeps its number, and no other has it', () => {
-  const one = {},
-    other = {};
+  const one = {};
+  const other = {};
   expect(numberOf(one)).toBe(numberOf(one));
   expect(numberOf(one)).not.toBe(numberOf(other));
 });

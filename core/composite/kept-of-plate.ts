@@ -8,22 +8,22 @@ import type { Laying } from './laying.ts';
 import { spillWork } from './spill-work.ts';
 
 /** Pictures with what is kept of them, and surfaces of each. */
-const PICTURES = 2,
-  SURFACES = 2;
-const kept = <V>() => new KeptWithPicture<V>(PICTURES, SURFACES),
-  fronts = kept<FrontMatte | null>(),
-  revealed = kept<Revealed>(),
-  spills = kept<SpillWork | null>(),
-  reflections = kept<readonly Float32Array[]>();
+const PICTURES = 2;
+const SURFACES = 2;
+const kept = <V>() => new KeptWithPicture<V>(PICTURES, SURFACES);
+const fronts = kept<FrontMatte | null>();
+const revealed = kept<Revealed>();
+const spills = kept<SpillWork | null>();
+const reflections = kept<readonly Float32Array[]>();
 
 /** What stands in front does not depend on the content. */
 export function keptFront({ plate, surface, colour }: Laying, scene: FrontScene): FrontMatte | null {
-  const settings = surface.look.front,
-    make = () => frontOfFrame(plate, colour, settings, scene);
+  const settings = surface.look.front;
+  const make = () => frontOfFrame(plate, colour, settings, scene);
   // What was told to differ is another on every call.
   if (surface.differs) return make();
-  const { differs, ...placed } = scene,
-    told = differs && surface.clean ? [numberOf(surface.clean), settings.difference, surface.look.exposure] : null;
+  const { differs, ...placed } = scene;
+  const told = differs && surface.clean ? [numberOf(surface.clean), settings.difference, surface.look.exposure] : null;
   return fronts.get(
     plate,
     JSON.stringify([colour, settings.keys, settings.markers, settings.shapes, placed, told]),
@@ -43,9 +43,9 @@ export function revealPlate(
   region: LightRegion,
   front: FrontMatte | null,
 ): Revealed['mirrored'] {
-  const { look, motion, frame, clean, lens } = surface,
-    { mesh, motionBlur, soften, disc, radius, exposure } = look,
-    dark = look.reflections?.from === 'dark';
+  const { look, motion, frame, clean, lens } = surface;
+  const { mesh, motionBlur, soften, disc, radius, exposure } = look;
+  const dark = look.reflections?.from === 'dark';
   const make = (): Revealed => {
     const old = oldScreen(surface, plate, quality);
     return {
@@ -81,14 +81,14 @@ export function revealPlate(
 
 /** Where spill is worked on. */
 export function keptSpill({ plate, surface }: Laying, scene: FrontScene): SpillWork | null {
-  const { spill, keys } = surface.look.front,
-    { differs: _, ...placed } = scene;
+  const { spill, keys } = surface.look.front;
+  const { differs: _, ...placed } = scene;
   return spill && spills.get(plate, JSON.stringify([spill, keys, placed]), () => spillWork(spill, keys, scene, plate));
 }
 
 /** What a keyed screen mirrors. */
 export function keptReflection({ plate, surface }: Laying, front: FrontMatte): readonly Float32Array[] {
-  const { look } = surface,
-    black = look.reflections?.black ?? look.front.keys[0]!.colour;
+  const { look } = surface;
+  const black = look.reflections?.black ?? look.front.keys[0]!.colour;
   return reflections.get(plate, JSON.stringify([numberOf(front), black]), () => keyedReflection(front, black));
 }

@@ -16,8 +16,8 @@ export class KeptWithPicture<V> {
 
   /** What is kept under a key that tells all it depends on beside the picture; made where it is not there. */
   get(picture: CodedPicture, key: string, make: () => V): V {
-    const all = this.kept.get(picture) ?? [],
-      there = all.find((one) => one.key === key);
+    const all = this.kept.get(picture) ?? [];
+    const there = all.find((one) => one.key === key);
     if (there) return there.value;
     const value = make();
     this.kept.set(picture, [{ key, value }, ...all].slice(0, this.values));

@@ -36,16 +36,16 @@ export function layBehindFront(
   const compiled = layCompiled(plate, matte, insert, opacity, spill, knownColours, out, colour);
   if (compiled) return compiled;
   const {
-      box,
-      region: { width, height, planes },
-      front,
-      limit,
-      screen,
-    } = matte,
-    n = width * height,
-    seen = new Float32Array(n);
-  const content = insert && contentInBox(insert, matte),
-    front3: Planes = [planes[0].slice(), planes[1].slice(), planes[2].slice()];
+    box,
+    region: { width, height, planes },
+    front,
+    limit,
+    screen,
+  } = matte;
+  const n = width * height;
+  const seen = new Float32Array(n);
+  const content = insert && contentInBox(insert, matte);
+  const front3: Planes = [planes[0].slice(), planes[1].slice(), planes[2].slice()];
   if (content) for (let i = 0; i < n; i++) seen[i] = content.alpha[i]! > 0 ? (1 - front[i]!) * limit[i]! : 0;
   if (screen) takeScreenOff(front3, screen, seen, matte, knownColours);
   else growKnownColours(front3, front, seen, width, height, knownColours);
@@ -57,10 +57,10 @@ export function layBehindFront(
       const m = seen[i]!;
       if (m <= 0) continue;
       // What of the screen the content does not hide stays: it is faint, faded at its side, or transparent.
-      const shown = opacity * content!.alpha[i]!,
-        left = 1 - shown,
-        of = screen ?? planes,
-        c = content!.planes;
+      const shown = opacity * content!.alpha[i]!;
+      const left = 1 - shown;
+      const of = screen ?? planes;
+      const c = content!.planes;
       write(
         at,
         front3[0][i]! + m * (opacity * c[0][i]! + left * of[0][i]!),
@@ -84,8 +84,8 @@ function layCompiled(
   out: CodedPicture,
   colour: PlateColour,
 ): Float32Array | null {
-  const kernels = compositeKernels(),
-    task = spill && spillTask(spill, box);
+  const kernels = compositeKernels();
+  const task = spill && spillTask(spill, box);
   if (
     !kernels ||
     !screen ||
@@ -122,11 +122,11 @@ function contentInBox(
   { layer, box: from, cover }: InsertLayer,
   { box, screen, region: { width, height } }: FrontMatte,
 ): BoxContent {
-  const n = width * height,
-    planes: Planes = [new Float32Array(n), new Float32Array(n), new Float32Array(n)],
-    alpha = new Float32Array(n);
-  const left = Math.max(box.left, from.left),
-    right = Math.min(box.right, from.right);
+  const n = width * height;
+  const planes: Planes = [new Float32Array(n), new Float32Array(n), new Float32Array(n)];
+  const alpha = new Float32Array(n);
+  const left = Math.max(box.left, from.left);
+  const right = Math.min(box.right, from.right);
   for (let row = Math.max(box.top, from.top); row < Math.min(box.bottom, from.bottom); row++) {
     for (
       let col = left,
@@ -135,8 +135,8 @@ function contentInBox(
       col < right;
       col++, i++, at += 4
     ) {
-      const covered = cover[at >> 2]!,
-        gain = !screen ? 1 : covered > LEAST_COVER ? 1 / covered : 0;
+      const covered = cover[at >> 2]!;
+      const gain = !screen ? 1 : covered > LEAST_COVER ? 1 / covered : 0;
       planes[0][i] = gain * layer.data[at]!;
       planes[1][i] = gain * layer.data[at + 1]!;
       planes[2][i] = gain * layer.data[at + 2]!;
@@ -155,8 +155,8 @@ function takeScreenOff(
   knownColours: boolean,
 ): void {
   for (let c = 0; c < 3; c++) {
-    const plane = front3[c]!,
-      behind = screen[c]!;
+    const plane = front3[c]!;
+    const behind = screen[c]!;
     for (let i = 0; i < plane.length; i++) {
       const m = seen[i]!;
       if (m <= 0) continue;
@@ -189,11 +189,11 @@ function holdToKnown(
     soft ||= seen[i]! > 0 && front[i]! > 0;
   }
   if (!soft) return;
-  const known = filledBlocks(front3, solid, width, height, KNOWN),
-    {
-      main,
-      others: [a, b],
-    } = channelsOf([screen[0][0]!, screen[1][0]!, screen[2][0]!]);
+  const known = filledBlocks(front3, solid, width, height, KNOWN);
+  const {
+    main,
+    others: [a, b],
+  } = channelsOf([screen[0][0]!, screen[1][0]!, screen[2][0]!]);
   for (let row = 0, i = 0; row < height; row++) {
     for (let col = 0; col < width; col++, i++) {
       const share = front[i]!;
@@ -203,10 +203,10 @@ function holdToKnown(
         continue;
       }
       const most = Math.max(
-          0,
-          share * excess(known[main]!.at(col, row), known[a]!.at(col, row), known[b]!.at(col, row), 0.5),
-        ),
-        over = excess(front3[main][i]!, front3[a][i]!, front3[b][i]!, 0.5) - most;
+        0,
+        share * excess(known[main]!.at(col, row), known[a]!.at(col, row), known[b]!.at(col, row), 0.5),
+      );
+      const over = excess(front3[main][i]!, front3[a][i]!, front3[b][i]!, 0.5) - most;
       if (over > 0) front3[main][i] = Math.max(0, front3[main][i]! - over);
     }
   }
@@ -222,8 +222,8 @@ function growKnownColours(
   knownColours: boolean,
 ): void {
   const solid = new Float32Array(front.length);
-  let soft = false,
-    any = false;
+  let soft = false;
+  let any = false;
   for (let i = 0; i < front.length; i++) {
     if (front[i]! >= SOLID) {
       solid[i] = 1;
@@ -232,8 +232,8 @@ function growKnownColours(
   }
   const known = soft && any && knownColours ? coarseFill(front3, solid, width, height, KNOWN) : front3;
   for (let c = 0; c < 3; c++) {
-    const plane = front3[c]!,
-      from = known[c]!;
+    const plane = front3[c]!;
+    const from = known[c]!;
     for (let i = 0; i < front.length; i++)
       if (seen[i]! > 0)
         plane[i] =

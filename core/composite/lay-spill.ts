@@ -42,15 +42,15 @@ export function laySpill(
   content: BoxContent | null,
   write: WriteLight,
 ): void {
-  const width = box.right - box.left,
-    height = box.bottom - box.top,
-    table = settings.hues && settings.hues.length > 0 ? hueTable(settings.hues) : null;
+  const width = box.right - box.left;
+  const height = box.bottom - box.top;
+  const table = settings.hues && settings.hues.length > 0 ? hueTable(settings.hues) : null;
   const after =
     !table && areas.length === 0
       ? undefined
       : (row: number, light: Planes) => {
-          const from = row * width,
-            to = from + width;
+          const from = row * width;
+          const to = from + width;
           if (table) applyHueTable(light, weight.subarray(from, to), table);
           for (const area of areas)
             for (let col = 0, i = from; col < width; col++, i++)
@@ -73,10 +73,10 @@ export function spillTask(
   front: PixelBox,
 ): LayTask['spill'] | undefined {
   const {
-      channels: { main, others },
-      ...told
-    } = spillValues(screen, settings),
-    replace = settings.replace ?? SPILL_DEFAULTS.replace;
+    channels: { main, others },
+    ...told
+  } = spillValues(screen, settings);
+  const replace = settings.replace ?? SPILL_DEFAULTS.replace;
   if (
     replace === 'nearest' ||
     (settings.hues?.length ?? 0) > 0 ||
@@ -99,15 +99,15 @@ function plateRows(
   own: PixelBox,
   write: WriteLight,
 ): LightRows {
-  const width = own.right - own.left,
-    toLight = lightReader(colour.transfer, plate.peak),
-    matrix = primariesMatrix(colour.primaries, 'bt709'),
-    { data } = plate;
-  const left = Math.max(0, box.left - own.left),
-    right = Math.min(width, box.right - own.left),
-    before = [new Float32Array(width), new Float32Array(width), new Float32Array(width)] as const;
-  const shared = (row: number) => right > left && row + own.top >= box.top && row + own.top < box.bottom,
-    mine = (row: number) => (row + own.top - box.top) * across + left + own.left - box.left;
+  const width = own.right - own.left;
+  const toLight = lightReader(colour.transfer, plate.peak);
+  const matrix = primariesMatrix(colour.primaries, 'bt709');
+  const { data } = plate;
+  const left = Math.max(0, box.left - own.left);
+  const right = Math.min(width, box.right - own.left);
+  const before = [new Float32Array(width), new Float32Array(width), new Float32Array(width)] as const;
+  const shared = (row: number) => right > left && row + own.top >= box.top && row + own.top < box.bottom;
+  const mine = (row: number) => (row + own.top - box.top) * across + left + own.left - box.left;
   const read = (row: number, [red, green, blue]: Planes): void => {
     const skips = shared(row);
     for (let col = 0, at = ((own.top + row) * plate.width + own.left) * 3; col < width; col++, at += 3) {
@@ -120,9 +120,9 @@ function plateRows(
       green[col] = toLight(data[at + 1]!);
       blue[col] = toLight(data[at + 2]!);
       if (!matrix) continue;
-      const r = red[col]!,
-        g = green[col]!,
-        b = blue[col]!;
+      const r = red[col]!;
+      const g = green[col]!;
+      const b = blue[col]!;
       red[col] = matrix[0] * r + matrix[1] * g + matrix[2] * b;
       green[col] = matrix[3] * r + matrix[4] * g + matrix[5] * b;
       blue[col] = matrix[6] * r + matrix[7] * g + matrix[8] * b;
@@ -136,8 +136,8 @@ function plateRows(
     read,
     write: (row, light) => {
       read(row, before);
-      const [r, g, b] = light,
-        skips = shared(row);
+      const [r, g, b] = light;
+      const skips = shared(row);
       for (let col = 0, at = ((own.top + row) * plate.width + own.left) * 3; col < width; col++, at += 3) {
         if (skips && col >= left && col < right) continue;
         if (r[col] !== before[0][col] || g[col] !== before[1][col] || b[col] !== before[2][col])
@@ -170,16 +170,16 @@ function newLight(
 ): NewLight | null {
   if (replace === 'none') return null;
   if (replace === 'nearest') {
-    const width = own.right - own.left,
-      height = own.bottom - own.top,
-      dx = box.left - own.left,
-      dy = box.top - own.top,
-      wide = [0, 1, 2, 3].map(() => new Float32Array(width * height));
+    const width = own.right - own.left;
+    const height = own.bottom - own.top;
+    const dx = box.left - own.left;
+    const dy = box.top - own.top;
+    const wide = [0, 1, 2, 3].map(() => new Float32Array(width * height));
     for (let row = Math.max(0, -dy); row < Math.min(down, height - dy); row++) {
       for (let col = Math.max(0, -dx); col < Math.min(across, width - dx); col++) {
-        const i = row * across + col,
-          at = (row + dy) * width + col + dx,
-          a = alpha[i]!;
+        const i = row * across + col;
+        const at = (row + dy) * width + col + dx;
+        const a = alpha[i]!;
         for (let c = 0; c < 3; c++) wide[c]![at] = a > 0 ? planes[c]![i]! / a : 0;
         wide[3]![at] = a;
       }

@@ -8,9 +8,9 @@ import { composeWithMatte } from './compose-frame.ts';
 import { buildContentPyramid } from './content-pyramid.ts';
 import { NEUTRAL_LEVELS, resolveLook } from './look.ts';
 
-const WIDTH = 320,
-  HEIGHT = 180,
-  SIDE = 256;
+const WIDTH = 320;
+const HEIGHT = 180;
+const SIDE = 256;
 const lens: Lens = { k1: -0.16, k2: 0.01, k3: 0, centre: [160, 90], focal: 230 };
 const plate: CodedPicture = {
   width: WIDTH,
@@ -29,13 +29,13 @@ for (let i = 0; i < SIDE * SIDE; i++)
   );
 
 const ideal: Quad = [
-    [24, 16],
-    [300, 6],
-    [308, 176],
-    [12, 160],
-  ],
-  filmed = ideal.map((p) => bend(lens, p)) as unknown as Quad,
-  toUnit = invert(homographyBetweenQuads(UNIT_SQUARE, ideal)!)!;
+  [24, 16],
+  [300, 6],
+  [308, 176],
+  [12, 160],
+];
+const filmed = ideal.map((p) => bend(lens, p)) as unknown as Quad;
+const toUnit = invert(homographyBetweenQuads(UNIT_SQUARE, ideal)!)!;
 const surface = (through: Lens | undefined) => ({
   contents: [{ pyramid: buildContentPyramid(content, NEUTRAL_LEVELS) }],
   motion: { before: null, now: filmed, after: null },
@@ -46,15 +46,15 @@ const surface = (through: Lens | undefined) => ({
 });
 
 test('content is bent as the lens bends: every pixel shows the place that is filmed there, and the matte ends on the bent outline', () => {
-  const { picture, matte } = composeWithMatte(plate, surface(lens), 'final'),
-    flat = composeWithMatte(plate, surface(undefined), 'final').picture;
-  let worst = 0,
-    without = 0,
-    edge = 0;
+  const { picture, matte } = composeWithMatte(plate, surface(lens), 'final');
+  const flat = composeWithMatte(plate, surface(undefined), 'final').picture;
+  let worst = 0;
+  let without = 0;
+  let edge = 0;
   for (let row = 0; row < HEIGHT; row++)
     for (let col = 0; col < WIDTH; col++) {
-      const [u, v] = applyToPoint(toUnit, straighten(lens, [col + 0.5, row + 0.5])),
-        at = row * WIDTH + col;
+      const [u, v] = applyToPoint(toUnit, straighten(lens, [col + 0.5, row + 0.5]));
+      const at = row * WIDTH + col;
       if (u > 0.02 && v > 0.02 && u < 0.98 && v < 0.98)
         shade(u, v).forEach((value, c) => {
           worst = Math.max(worst, Math.abs(picture.data[3 * at + c]! - value));

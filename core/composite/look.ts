@@ -214,8 +214,8 @@ function resolveLevels(levels: Levels | undefined): KeyedLevels {
 }
 
 export function levelsNow(levels: KeyedLevels, frame: number): LevelsNow {
-  const { black, white, gamma, saturation, hue } = levels,
-    at = (value: Keyed<number>) => numberAt(value, frame);
+  const { black, white, gamma, saturation, hue } = levels;
+  const at = (value: Keyed<number>) => numberAt(value, frame);
   return {
     ...levels,
     black: at(black),
@@ -228,8 +228,8 @@ export function levelsNow(levels: KeyedLevels, frame: number): LevelsNow {
 
 /** A look's numbers on a frame. */
 export function lookNow(look: ResolvedLook, frame: number): LookNow {
-  const at = (value: Keyed<number>) => numberAt(value, frame),
-    positive = (value: Keyed<number>) => Math.max(0, at(value));
+  const at = (value: Keyed<number>) => numberAt(value, frame);
+  const positive = (value: Keyed<number>) => Math.max(0, at(value));
   return {
     levels: levelsNow(look.levels, frame),
     light: positive(look.gain) * 2 ** at(look.exposure),
@@ -250,8 +250,8 @@ export function applyLevels(levels: Pick<LevelsNow, 'black' | 'white' | 'gamma'>
 
 /** The mesh's points on a frame, without its bow. Between keys every point goes straight. */
 export function keyedPoints(mesh: SurfaceMesh, frame: number): PatchMesh {
-  const flat = flatMesh(mesh.columns, mesh.rows),
-    keys = (mesh.keys ?? []).map(({ points: value, ...key }): Key<readonly Point[]> => ({ ...key, value }));
+  const flat = flatMesh(mesh.columns, mesh.rows);
+  const keys = (mesh.keys ?? []).map(({ points: value, ...key }): Key<readonly Point[]> => ({ ...key, value }));
   if (keys.length === 0) return flat;
   const [from, to, t] = around(keys, frame);
   return {
@@ -263,10 +263,10 @@ export function keyedPoints(mesh: SurfaceMesh, frame: number): PatchMesh {
 /** The bent surface on a frame; null where it is flat. */
 export function meshAtFrame(mesh: SurfaceMesh | null, frame: number): PatchMesh | null {
   if (!mesh) return null;
-  const points = keyedPoints(mesh, frame),
-    bow = numberAt(mesh.bow ?? 0, frame),
-    bent = bow === 0 ? points : bowed(points, bow),
-    flat = flatMesh(mesh.columns, mesh.rows);
+  const points = keyedPoints(mesh, frame);
+  const bow = numberAt(mesh.bow ?? 0, frame);
+  const bent = bow === 0 ? points : bowed(points, bow);
+  const flat = flatMesh(mesh.columns, mesh.rows);
   return bent.points.every(
     ([x, y], i) => Math.abs(x - flat.points[i]![0]) < 1e-9 && Math.abs(y - flat.points[i]![1]) < 1e-9,
   )

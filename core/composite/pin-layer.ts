@@ -45,20 +45,20 @@ export function renderPin(
   cover?: Float32Array,
   kernel?: Float32Array,
 ): LightPicture {
-  const width = box.right - box.left,
-    height = box.bottom - box.top,
-    work =
-      compositeKernels()?.openPin(content, width, height, cover !== undefined) ??
-      plainPin(content, width, height, cover !== undefined),
-    { places, weights, layer } = work;
-  const share = 1 / laid.length,
-    many = laid.length >= MANY,
-    smooth = many || quick,
-    detail = many ? PIXEL : 1,
-    anySide = sides.some(Boolean);
+  const width = box.right - box.left;
+  const height = box.bottom - box.top;
+  const work =
+    compositeKernels()?.openPin(content, width, height, cover !== undefined) ??
+    plainPin(content, width, height, cover !== undefined);
+  const { places, weights, layer } = work;
+  const share = 1 / laid.length;
+  const many = laid.length >= MANY;
+  const smooth = many || quick;
+  const detail = many ? PIXEL : 1;
+  const anySide = sides.some(Boolean);
   const moments = laid.flatMap((one) => {
-    const rows = surfaceRows(one),
-      touched = rows && touchedPixels(reach(one), 1 + (one.outset ?? 0), box);
+    const rows = surfaceRows(one);
+    const touched = rows && touchedPixels(reach(one), 1 + (one.outset ?? 0), box);
     return rows && touched ? [{ rows, touched, round: cornersOf(one) }] : [];
   });
   // Row by row, so that all moments look at the same part of the content while it is at hand.
@@ -70,8 +70,8 @@ export function renderPin(
     for (const { rows, touched, round } of moments) {
       if (row < touched.top || row >= touched.bottom) continue;
       const count = touched.right - touched.left;
-      const to = (row - box.top) * width + touched.left - box.left,
-        at = 4 * to;
+      const to = (row - box.top) * width + touched.left - box.left;
+      const at = 4 * to;
       if (typeof rows === 'function') {
         rows(row, touched.left, touched.right, MIDDLE, MIDDLE, places);
         weigh(places, count, share, weights, work.cover, to);
@@ -102,10 +102,10 @@ function weigh(
 
 /** The plain loops. */
 export function plainPin(content: ContentPyramid, width: number, height: number, withCover: boolean): PinWork {
-  const layer = new Float32Array(4 * width * height),
-    cover = withCover ? new Float32Array(width * height) : null,
-    places = rowPlaces(width),
-    weights = new Float32Array(width);
+  const layer = new Float32Array(4 * width * height);
+  const cover = withCover ? new Float32Array(width * height) : null;
+  const places = rowPlaces(width);
+  const weights = new Float32Array(width);
   return {
     layer,
     cover,
@@ -158,8 +158,8 @@ function ramp(d: number): number {
 
 /** Lays one layer of premultiplied light over another of the same size, in place. */
 export function layOver(source: LightPicture, onto: LightPicture): void {
-  const from = source.data,
-    to = onto.data;
+  const from = source.data;
+  const to = onto.data;
   for (let i = 0; i < to.length; i += 4) {
     const alpha = from[i + 3]!;
     if (alpha === 0) continue;

@@ -60,8 +60,8 @@ export interface PictureSize {
 const inverses = new WeakMap<object, { key: string; mesh: InverseMesh }>();
 
 function inverseOf(look: ResolvedLook, mesh: PatchMesh): InverseMesh {
-  const key = JSON.stringify(mesh.points),
-    kept = inverses.get(look.mesh!);
+  const key = JSON.stringify(mesh.points);
+  const kept = inverses.get(look.mesh!);
   if (kept?.key === key) return kept.mesh;
   const made = new InverseMesh(mesh);
   inverses.set(look.mesh!, { key, mesh: made });
@@ -77,21 +77,21 @@ export function laidContents(
   steps: ShutterSteps,
   outset = 0,
 ): LaidContent[] {
-  const { contents, motion, ratio, look, frame, lens } = surface,
-    now = lookNow(look, frame),
-    times = shutterTimes(motion, now.motionBlur, steps),
-    { feather, crop } = now;
+  const { contents, motion, ratio, look, frame, lens } = surface;
+  const now = lookNow(look, frame);
+  const times = shutterTimes(motion, now.motionBlur, steps);
+  const { feather, crop } = now;
   // With a key the plate itself ends the surface: its corners are as round there as they are.
   const radius = outset > 0 ? 0 : now.radius / heightOf(surface.reference ?? motion.now);
-  const mesh = meshAtFrame(look.mesh, frame),
-    bent = mesh && inverseOf(look, mesh);
+  const mesh = meshAtFrame(look.mesh, frame);
+  const bent = mesh && inverseOf(look, mesh);
   return contents.flatMap(({ pyramid, depth: own = 0 }) => {
-    const placement = surfaceToContent(look.fit, look.place, ratio, pyramid),
-      depth = numberAt(look.depth, frame) + own;
+    const placement = surfaceToContent(look.fit, look.place, ratio, pyramid);
+    const depth = numberAt(look.depth, frame) + own;
     if (!placement) return [];
     const laid = times.flatMap((time): SurfaceLaid[] => {
-      const quad = quadAt(motion, time),
-        at = depth === 0 ? quad : quadAtDepth(quad, depth, ratio, size, surface.focal);
+      const quad = quadAt(motion, time);
+      const at = depth === 0 ? quad : quadAtDepth(quad, depth, ratio, size, surface.focal);
       // Behind the surface it is seen through the surface's outline, before it whole.
       return at && (!lens || straightMap(lens, at))
         ? [
@@ -132,8 +132,8 @@ export function bentOutline(quad: Quad, mesh: PatchMesh): Point[] {
     const [u, v] = meshAt(mesh, s, t);
     return applyToPoint(h, [u, v]);
   };
-  const nx = STEPS * mesh.columns,
-    ny = STEPS * mesh.rows;
+  const nx = STEPS * mesh.columns;
+  const ny = STEPS * mesh.rows;
   return [
     ...Array.from({ length: nx }, (_, i) => at(i / nx, 0)),
     ...Array.from({ length: ny }, (_, i) => at(1, i / ny)),

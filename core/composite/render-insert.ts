@@ -11,8 +11,8 @@ import { laidContents, type PictureSize, type PinnedSurface } from './pinned-sur
 export type Quality = 'final' | 'quick';
 
 /** Softer than this, px, is told from not soft at all. */
-const LEAST_SOFT = 0.05,
-  LEAST_DISC = 0.3;
+const LEAST_SOFT = 0.05;
+const LEAST_DISC = 0.3;
 
 /**
  * Content pinned to a surface on one frame, with motion blur, softness and the light of this frame, levels already in the
@@ -25,11 +25,11 @@ export function renderInsert(
   quality: Quality,
   outset = 0,
 ): InsertLayer | null {
-  const now = lookNow(surface.look, surface.frame),
-    { soften } = now,
-    disc = now.disc < LEAST_DISC ? 0 : now.disc,
-    reach = Math.ceil(4 * soften + disc) + 1,
-    wider = outset + Math.max(0, ...now.crop.map((c) => -c));
+  const now = lookNow(surface.look, surface.frame);
+  const { soften } = now;
+  const disc = now.disc < LEAST_DISC ? 0 : now.disc;
+  const reach = Math.ceil(4 * soften + disc) + 1;
+  const wider = outset + Math.max(0, ...now.crop.map((c) => -c));
   const all = laidContents(surface, size, quality === 'quick' ? QUICK_STEPS : FINE_STEPS, outset);
   const box = touchedPixels(
     all.flatMap((one) => one.laid.flatMap((laid) => [...one.reach(laid)])),
@@ -37,13 +37,13 @@ export function renderInsert(
     { left: -reach, top: -reach, right: size.width + reach, bottom: size.height + reach },
   );
   if (!box) return null;
-  const cover = new Float32Array((box.right - box.left) * (box.bottom - box.top)),
-    main = Math.max(
-      0,
-      surface.contents.findIndex((one) => !one.depth),
-    );
-  const kernel = soften < LEAST_SOFT ? undefined : gaussianKernel(soften),
-    alone = all.length === 1;
+  const cover = new Float32Array((box.right - box.left) * (box.bottom - box.top));
+  const main = Math.max(
+    0,
+    surface.contents.findIndex((one) => !one.depth),
+  );
+  const kernel = soften < LEAST_SOFT ? undefined : gaussianKernel(soften);
+  const alone = all.length === 1;
   const [first, ...others] = all.map((one, i) =>
     renderPin(
       quality === 'quick' ? { ...one, quick: true } : one,
@@ -53,13 +53,13 @@ export function renderInsert(
     ),
   );
   for (const other of others) layOver(other, first!);
-  let layer = first!,
-    covered: Float32Array = cover;
-  const { width, height } = layer,
-    soften4 = (blur: (data: Float32Array, channels: number) => Float32Array) => {
-      layer = { width, height, data: blur(layer.data, 4) };
-      covered = blur(covered, 1);
-    };
+  let layer = first!;
+  let covered: Float32Array = cover;
+  const { width, height } = layer;
+  const soften4 = (blur: (data: Float32Array, channels: number) => Float32Array) => {
+    layer = { width, height, data: blur(layer.data, 4) };
+    covered = blur(covered, 1);
+  };
   if (kernel && !alone) soften4((data, channels) => convolveSeparable(data, width, height, channels, kernel, 'empty'));
   if (disc > 0) soften4((data, channels) => discBlur(data, width, height, channels, disc));
   const insert = { layer, box, cover: covered };

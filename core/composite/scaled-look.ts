@@ -8,9 +8,9 @@ type Pair = [number, number];
 /** A look for a picture of the plate that is `scale` times its size: everything told in plate pixels goes with it. */
 export function scaledLook(look: ResolvedLook, scale: number): ResolvedLook {
   if (scale === 1) return look;
-  const { front, reflections, texture, cast } = look,
-    length = (value: number) => value * scale,
-    edges = (value: Edges) => value.map(length) as unknown as Edges;
+  const { front, reflections, texture, cast } = look;
+  const length = (value: number) => value * scale;
+  const edges = (value: Edges) => value.map(length) as unknown as Edges;
   return {
     ...look,
     soften: mapKeyed(look.soften, length),

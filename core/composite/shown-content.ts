@@ -29,8 +29,8 @@ export class ShownContent {
 
   /** Null where nothing is shown. */
   async at(frame: number, keyed: ContentLook): Promise<ContentPyramid | null> {
-    const look = { place: keyed.place, levels: levelsNow(keyed.levels, frame) },
-      shown = shownAt(keyed.time, frame, this.plateRate, this.source.rate, this.source.frames);
+    const look = { place: keyed.place, levels: levelsNow(keyed.levels, frame) };
+    const shown = shownAt(keyed.time, frame, this.plateRate, this.source.rate, this.source.frames);
     if (!shown) return null;
     const { first, second, share } = shown;
     if (share === 0) return this.pyramid(`${first}`, look, async () => this.single(first, look));
@@ -52,8 +52,8 @@ export class ShownContent {
     { levels, place }: LookOnFrame,
     make: () => Promise<ContentPyramid>,
   ): Promise<ContentPyramid> {
-    const key = JSON.stringify([name, levels, place.crop ?? null]),
-      found = this.kept.find((one) => one.key === key);
+    const key = JSON.stringify([name, levels, place.crop ?? null]);
+    const found = this.kept.find((one) => one.key === key);
     if (found) return found.pyramid;
     const pyramid = await make();
     this.kept = [{ key, pyramid }, ...this.kept].slice(0, this.keep);
@@ -63,18 +63,18 @@ export class ShownContent {
 
 /** Two pictures of one size by their shares, in light. */
 function mixed(one: ContentPyramid, other: ContentPyramid, share: number): ContentPyramid {
-  const a = one.level(0),
-    b = other.level(0),
-    data = new Float32Array(a.data.length);
+  const a = one.level(0);
+  const b = other.level(0);
+  const data = new Float32Array(a.data.length);
   for (let i = 0; i < data.length; i++) data[i] = a.data[i]! + share * (b.data[i]! - a.data[i]!);
   return new ContentPyramid({ width: a.width, height: a.height, data }, one.black);
 }
 
 /** What is left of a picture when its sides are cut off; the picture itself where nothing is. */
 export function croppedPicture(picture: ContentPicture, crop: Place['crop']): ContentPicture {
-  const [left, top, right, bottom] = wholeCrop(picture, crop),
-    width = right - left,
-    height = bottom - top;
+  const [left, top, right, bottom] = wholeCrop(picture, crop);
+  const width = right - left;
+  const height = bottom - top;
   if (width === picture.width && height === picture.height) return picture;
   const data = picture.data.slice(0, width * height * 4);
   for (let row = 0; row < height; row++) {

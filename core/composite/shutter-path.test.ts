@@ -22,8 +22,8 @@ describe('quadAt', () => {
 });
 
 describe('motionAbout', () => {
-  const way = (frame: number) => 3 + frame - 0.2 * frame ** 3 + 0.01 * frame ** 6,
-    known = (from: number, to: number) => (frame: number) => (frame >= from && frame <= to ? at(way(frame)) : null);
+  const way = (frame: number) => 3 + frame - 0.2 * frame ** 3 + 0.01 * frame ** 6;
+  const known = (from: number, to: number) => (frame: number) => (frame >= from && frame <= to ? at(way(frame)) : null);
   test('through seven frames a way of the sixth degree is exact', () => {
     const motion = motionAbout(known(-9, 9), 0)!;
     expect(motion.beyond).toHaveLength(4);
@@ -35,8 +35,8 @@ describe('motionAbout', () => {
       const s = Math.min(1, Math.max(0, time / 4.1 + 0.5));
       return at(100 * s * s * s * (s * (6 * s - 15) + 10));
     };
-    const motion = motionAbout(ease, 0)!,
-      moved = (q: (t: number) => Quad) => q(0.25)[0][0] - q(-0.25)[0][0];
+    const motion = motionAbout(ease, 0)!;
+    const moved = (q: (t: number) => Quad) => q(0.25)[0][0] - q(-0.25)[0][0];
     expect(Math.abs(moved((t) => quadAt(motion, t)) / moved(ease) - 1)).toBeLessThan(0.02);
   });
   test('where the corners end, only two frames of the other side are gone by; gaps end what is known', () => {

@@ -11,8 +11,8 @@ export interface QuadMotion {
 }
 
 /** So many frames to either side tell how a surface goes; at the end of what is known the other side has at most two more. */
-const FRAMES_ASIDE = 3,
-  MORE_ASIDE = 2;
+const FRAMES_ASIDE = 3;
+const MORE_ASIDE = 2;
 
 /** A surface's motion about a frame, of corners by frame. */
 export function motionAbout(cornersAt: (frame: number) => Quad | null | undefined, frame: number): QuadMotion | null {
@@ -69,12 +69,12 @@ export function shutterTimes(
   blur: LookNow['motionBlur'],
   { perPixel, first, most } = FINE_STEPS,
 ): number[] {
-  const open = blur.shutter / 360,
-    middle = blur.phase / 360;
-  const start = quadAt(motion, middle - open / 2),
-    end = quadAt(motion, middle + open / 2);
-  const smear = Math.max(...start.map((corner, i) => distance(corner, end[i]!))),
-    fine = Math.ceil(smear * FINE_STEPS.perPixel);
+  const open = blur.shutter / 360;
+  const middle = blur.phase / 360;
+  const start = quadAt(motion, middle - open / 2);
+  const end = quadAt(motion, middle + open / 2);
+  const smear = Math.max(...start.map((corner, i) => distance(corner, end[i]!)));
+  const fine = Math.ceil(smear * FINE_STEPS.perPixel);
   const steps = Math.min(most, Math.max(1, Math.min(first, fine), Math.ceil(smear * perPixel)));
   return Array.from({ length: steps }, (_, k) => middle + open * ((k + 0.5) / steps - 0.5));
 }

@@ -28,11 +28,11 @@ export function spillWork(
   const screen = settings.colour ?? keys[0]?.colour;
   if (!screen) return null;
   const {
-      outline,
-      smeared,
-      motion: { now },
-    } = scene,
-    wide = Math.max(distance(now[0], now[1]), distance(now[3], now[2]));
+    outline,
+    smeared,
+    motion: { now },
+  } = scene;
+  const wide = Math.max(distance(now[0], now[1]), distance(now[3], now[2]));
   const box = boxWithin(
     bounds([
       ...smeared.flat(),
@@ -42,15 +42,15 @@ export function spillWork(
     size,
   );
   if (!box) return null;
-  const grown = grownOutline(outline, (settings.window ?? SPILL_DEFAULTS.window) * wide),
-    falloff = (settings.falloff ?? SPILL_DEFAULTS.falloff) * wide;
-  const weight = fadedOutline(grown, falloff, box),
-    amount = settings.amount ?? SPILL_DEFAULTS.amount;
+  const grown = grownOutline(outline, (settings.window ?? SPILL_DEFAULTS.window) * wide);
+  const falloff = (settings.falloff ?? SPILL_DEFAULTS.falloff) * wide;
+  const weight = fadedOutline(grown, falloff, box);
+  const amount = settings.amount ?? SPILL_DEFAULTS.amount;
   if (amount !== 1) for (let i = 0; i < weight.length; i++) weight[i]! *= amount;
-  const near = coveredIn(grownOutline(outline, Math.max(BLEEDS, NEAR * wide)), box),
-    areas = (settings.areas ?? [])
-      .filter(({ shape }) => !shape.off)
-      .map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
+  const near = coveredIn(grownOutline(outline, Math.max(BLEEDS, NEAR * wide)), box);
+  const areas = (settings.areas ?? [])
+    .filter(({ shape }) => !shape.off)
+    .map((area) => ({ area, covers: shapeOnFrame(area.shape, scene, box) }));
   for (const { area, covers } of areas)
     for (let i = 0; i < weight.length; i++) weight[i]! += covers[i]! * ((area.amount ?? 1) - weight[i]!);
   for (const { area, covers } of areas)
@@ -69,12 +69,12 @@ export function spillWork(
 
 /** What an outline covers of a much larger box. */
 function coveredIn(outline: readonly Point[], box: PixelBox): Float32Array {
-  const out = emptyMatte(box).data,
-    part = touchedPixels(outline, 1, box);
+  const out = emptyMatte(box).data;
+  const part = touchedPixels(outline, 1, box);
   if (!part) return out;
-  const { data } = coverageOf([outline], part),
-    across = part.right - part.left,
-    width = box.right - box.left;
+  const { data } = coverageOf([outline], part);
+  const across = part.right - part.left;
+  const width = box.right - box.left;
   for (let row = part.top, i = 0; row < part.bottom; row++, i += across)
     out.set(data.subarray(i, i + across), (row - box.top) * width + part.left - box.left);
   return out;
@@ -88,11 +88,11 @@ function fadedOutline(
   falloff: number,
   { left, top, right, bottom }: PixelBox,
 ): Float32Array {
-  const width = right - left,
-    height = bottom - top,
-    across = Math.ceil(width / BLOCK),
-    down = Math.ceil(height / BLOCK),
-    points = outline.map(([x, y]): Point => [(x - left) / BLOCK, (y - top) / BLOCK]);
+  const width = right - left;
+  const height = bottom - top;
+  const across = Math.ceil(width / BLOCK);
+  const down = Math.ceil(height / BLOCK);
+  const points = outline.map(([x, y]): Point => [(x - left) / BLOCK, (y - top) / BLOCK]);
   const coarse = shapeMatte(
     { points, inner: points.map(() => 0), outer: points.map(() => falloff / BLOCK) },
     { left: 0, top: 0, right: across, bottom: down },

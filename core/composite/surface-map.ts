@@ -42,8 +42,8 @@ export type FillRow = (row: number, from: number, to: number, dx: number, dy: nu
 
 /** How the rows of a surface are filled: by a flat map, or by a function of their own. Null when the surface is seen edge on. */
 export function surfaceRows(laid: SurfaceLaid): FlatMap | FillRow | null {
-  const toPicture = homographyBetweenQuads(UNIT_SQUARE, laid.quad),
-    toUnit = toPicture && invert(toPicture);
+  const toPicture = homographyBetweenQuads(UNIT_SQUARE, laid.quad);
+  const toUnit = toPicture && invert(toPicture);
   if (!toUnit) return null;
   return laid.mesh
     ? bentRows(orient(toUnit, laid.quad), laid, laid.mesh)
@@ -55,9 +55,9 @@ export function surfaceRows(laid: SurfaceLaid): FlatMap | FillRow | null {
 
 /** Takes the surface's rounded corners out of the weights of its rows; null where they are square, or it is bent. */
 export function cornersOf({ quad, radius = 0, ratio = 1, mesh, window }: SurfaceLaid): RoundRow | null {
-  const outline = window ?? quad,
-    toPicture = radius > 0 && !mesh ? homographyBetweenQuads(UNIT_SQUARE, outline) : null,
-    toUnit = toPicture && invert(toPicture);
+  const outline = window ?? quad;
+  const toPicture = radius > 0 && !mesh ? homographyBetweenQuads(UNIT_SQUARE, outline) : null;
+  const toUnit = toPicture && invert(toPicture);
   return toUnit && roundCorners(toUnit, (u, v) => applyToPoint(toPicture, [u, v]), ratio, radius);
 }
 
@@ -72,8 +72,8 @@ function edgeLines(quad: Quad, feather: readonly number[], outset: number, crop:
   return quad.map(([x, y], i) => {
     const [nx, ny] = quad[(i + 1) % 4]!;
     const length = Math.hypot(nx - x, ny - y) || 1;
-    const a = (-(ny - y) / length) * inward,
-      b = ((nx - x) / length) * inward;
+    const a = (-(ny - y) / length) * inward;
+    const b = ((nx - x) / length) * inward;
     return { a, b, c: outset - (crop[i] ?? 0) - (a * x + b * y), feather: feather[i] ?? 0 };
   });
 }
@@ -109,11 +109,11 @@ export function fillFlatRow(
   ];
   const faded = sides.some((side) => side.feather > 0);
   for (let col = from, i = 0; col < to; col++, i++) {
-    let share = 1,
-      whole = 1;
+    let share = 1;
+    let whole = 1;
     for (let k = 0; k < 4 && whole > 0; k++) {
-      const side = sides[k]!,
-        inside = side.a * (col + 0.5) + side.b * (row + 0.5) + side.c;
+      const side = sides[k]!;
+      const inside = side.a * (col + 0.5) + side.b * (row + 0.5) + side.c;
       whole *= shareInside(inside, 0);
       if (faded) share *= shareInside(inside, side.feather);
     }
@@ -121,20 +121,20 @@ export function fillFlatRow(
     covered[i] = share;
     plain[i] = whole;
     if (share === 0) continue;
-    const x = col + dx,
-      y = row + dy,
-      w = h6 * x + h7 * y + h8;
+    const x = col + dx;
+    const y = row + dy;
+    const w = h6 * x + h7 * y + h8;
     if (w < 1e-12) {
       covered[i] = 0;
       continue;
     }
-    const inverse = 1 / w,
-      pu = (h0 * x + h1 * y + h2) * inverse,
-      pv = (h3 * x + h4 * y + h5) * inverse;
-    const ux = h0 - pu * h6,
-      uy = h1 - pu * h7,
-      vx = h3 - pv * h6,
-      vy = h4 - pv * h7;
+    const inverse = 1 / w;
+    const pu = (h0 * x + h1 * y + h2) * inverse;
+    const pv = (h3 * x + h4 * y + h5) * inverse;
+    const ux = h0 - pu * h6;
+    const uy = h1 - pu * h7;
+    const vx = h3 - pv * h6;
+    const vy = h4 - pv * h7;
     u[i] = pu;
     v[i] = pv;
     // (Math.hypot is ten times slower.)
@@ -160,34 +160,34 @@ function bentRows(
     number,
     number,
   ];
-  const looked = new Float64Array(6),
-    sides = [feather[3] ?? 0, feather[1] ?? 0, feather[0] ?? 0, feather[2] ?? 0];
+  const looked = new Float64Array(6);
+  const sides = [feather[3] ?? 0, feather[1] ?? 0, feather[0] ?? 0, feather[2] ?? 0];
   return (row, from, to, dx, dy, { u, v, su, sv, covered, plain }) => {
     for (let col = from, i = 0; col < to; col++, i++) {
       covered[i] = plain[i] = 0;
-      const x = col + dx,
-        y = row + dy,
-        w = h6 * x + h7 * y + h8;
+      const x = col + dx;
+      const y = row + dy;
+      const w = h6 * x + h7 * y + h8;
       if (w < 1e-12) continue;
-      const inverse = 1 / w,
-        pu = (h0 * x + h1 * y + h2) * inverse,
-        pv = (h3 * x + h4 * y + h5) * inverse;
+      const inverse = 1 / w;
+      const pu = (h0 * x + h1 * y + h2) * inverse;
+      const pv = (h3 * x + h4 * y + h5) * inverse;
       if (!mesh.look(pu, pv, looked)) continue;
-      const ux = (h0 - pu * h6) * inverse,
-        uy = (h1 - pu * h7) * inverse,
-        vx = (h3 - pv * h6) * inverse,
-        vy = (h4 - pv * h7) * inverse;
-      const s = looked[0]!,
-        t = looked[1]!,
-        sx = looked[2]! * ux + looked[3]! * vx,
-        sy = looked[2]! * uy + looked[3]! * vy,
-        tx = looked[4]! * ux + looked[5]! * vx,
-        ty = looked[4]! * uy + looked[5]! * vy;
-      const perS = 1 / (Math.sqrt(sx * sx + sy * sy) || 1e-12),
-        perT = 1 / (Math.sqrt(tx * tx + ty * ty) || 1e-12);
+      const ux = (h0 - pu * h6) * inverse;
+      const uy = (h1 - pu * h7) * inverse;
+      const vx = (h3 - pv * h6) * inverse;
+      const vy = (h4 - pv * h7) * inverse;
+      const s = looked[0]!;
+      const t = looked[1]!;
+      const sx = looked[2]! * ux + looked[3]! * vx;
+      const sy = looked[2]! * uy + looked[3]! * vy;
+      const tx = looked[4]! * ux + looked[5]! * vx;
+      const ty = looked[4]! * uy + looked[5]! * vy;
+      const perS = 1 / (Math.sqrt(sx * sx + sy * sy) || 1e-12);
+      const perT = 1 / (Math.sqrt(tx * tx + ty * ty) || 1e-12);
       // Distances in pixels from the bent sides, to first order; the look within the pixel is carried back to its centre.
-      const cs = s + sx * (0.5 - dx) + sy * (0.5 - dy),
-        ct = t + tx * (0.5 - dx) + ty * (0.5 - dy);
+      const cs = s + sx * (0.5 - dx) + sy * (0.5 - dy);
+      const ct = t + tx * (0.5 - dx) + ty * (0.5 - dy);
       const inside = [
         cs * perS + outset - (crop[3] ?? 0),
         (1 - cs) * perS + outset - (crop[1] ?? 0),
@@ -203,15 +203,15 @@ function bentRows(
         shareInside(inside[3], sides[3]!);
       if (share === 0) continue;
       covered[i] = share;
-      const q = p[6]! * s + p[7]! * t + p[8]!,
-        cu = (p[0]! * s + p[1]! * t + p[2]!) / q,
-        cv = (p[3]! * s + p[4]! * t + p[5]!) / q;
+      const q = p[6]! * s + p[7]! * t + p[8]!;
+      const cu = (p[0]! * s + p[1]! * t + p[2]!) / q;
+      const cv = (p[3]! * s + p[4]! * t + p[5]!) / q;
       u[i] = cu;
       v[i] = cv;
-      const us = (p[0]! - cu * p[6]!) / q,
-        ut = (p[1]! - cu * p[7]!) / q,
-        vs = (p[3]! - cv * p[6]!) / q,
-        vt = (p[4]! - cv * p[7]!) / q;
+      const us = (p[0]! - cu * p[6]!) / q;
+      const ut = (p[1]! - cu * p[7]!) / q;
+      const vs = (p[3]! - cv * p[6]!) / q;
+      const vt = (p[4]! - cv * p[7]!) / q;
       su[i] = Math.hypot(us * sx + ut * tx, us * sy + ut * ty);
       sv[i] = Math.hypot(vs * sx + vt * tx, vs * sy + vt * ty);
     }

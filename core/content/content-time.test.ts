@@ -13,16 +13,16 @@ test.each<[number, [number, number], [number, number], number]>([
 );
 
 describe('what is shown on a plate frame', () => {
-  const rate = [25, 1] as const,
-    show = (time: ContentTime, frames = 4, contentRate: readonly [number, number] = rate) =>
-      Array.from({ length: 12 }, (_, f) => {
-        const shown = shownAt(time, f, rate, contentRate, frames);
-        return shown === null
-          ? '-'
-          : shown.share > 0
-            ? `${shown.first}>${shown.second}@${shown.share.toFixed(2)}`
-            : String(shown.first);
-      }).join(' ');
+  const rate = [25, 1] as const;
+  const show = (time: ContentTime, frames = 4, contentRate: readonly [number, number] = rate) =>
+    Array.from({ length: 12 }, (_, f) => {
+      const shown = shownAt(time, f, rate, contentRate, frames);
+      return shown === null
+        ? '-'
+        : shown.share > 0
+          ? `${shown.first}>${shown.second}@${shown.share.toFixed(2)}`
+          : String(shown.first);
+    }).join(' ');
   test.each<[string, ContentTime, string]>([
     ['as it is: held at both ends', { start: 2 }, '0 0 0 1 2 3 3 3 3 3 3 3'],
     ['nothing beyond', { start: 2, before: 'nothing', after: 'nothing' }, '- - 0 1 2 3 - - - - - -'],
@@ -69,8 +69,9 @@ describe('what is shown on a plate frame', () => {
 });
 
 test('each frame of the plate shows content in its time, held, again or not at all', () => {
-  const rate = [25, 1] as const,
-    parts = (time: ContentTime) => Array.from({ length: 8 }, (_, f) => timePartAt(time, f, rate, rate, 5)[0]).join('');
+  const rate = [25, 1] as const;
+  const parts = (time: ContentTime) =>
+    Array.from({ length: 8 }, (_, f) => timePartAt(time, f, rate, rate, 5)[0]).join('');
   expect(parts({ start: 2, trim: [1, 3], before: 'nothing' })).toBe('nniiihhh');
   expect(parts({ trim: [0, 1], after: 'loop' })).toBe('iiaaaaaa');
   expect(parts({ speed: 2, offset: -2, after: 'nothing' })).toBe('hiiinnnn');

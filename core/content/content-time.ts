@@ -50,16 +50,16 @@ export function shownAt(
   contentRate: readonly [number, number],
   frames: number,
 ): ShownFrames | null {
-  const [first, last] = usedFrames(time, frames),
-    length = last - first + 1;
+  const [first, last] = usedFrames(time, frames);
+  const length = last - first + 1;
   const moment = momentAt(time, plateFrame, plateRate, contentRate) + (time.offset ?? 0);
-  const blend = time.rate === 'blend',
-    at = within(blend ? moment : Math.floor(moment + 1e-9), length, blend, time);
+  const blend = time.rate === 'blend';
+  const at = within(blend ? moment : Math.floor(moment + 1e-9), length, blend, time);
   if (at === null) return null;
   const real = (index: number) => (time.reverse ? last - index : first + index);
-  const low = Math.floor(at),
-    share = at - low,
-    high = nextOf(low, length, time);
+  const low = Math.floor(at);
+  const share = at - low;
+  const high = nextOf(low, length, time);
   return share < 1e-6
     ? { first: real(low), second: real(low), share: 0 }
     : { first: real(low), second: real(high), share };
@@ -75,8 +75,8 @@ export function timePartAt(
   contentRate: readonly [number, number],
   frames: number,
 ): TimePart {
-  const [first, last] = usedFrames(time, frames),
-    moment = Math.floor(momentAt(time, plateFrame, plateRate, contentRate) + (time.offset ?? 0) + 1e-9);
+  const [first, last] = usedFrames(time, frames);
+  const moment = Math.floor(momentAt(time, plateFrame, plateRate, contentRate) + (time.offset ?? 0) + 1e-9);
   if (moment >= 0 && moment <= last - first) return 'in time';
   const beyond = (moment < 0 ? time.before : time.after) ?? 'hold';
   return beyond === 'hold' ? 'held' : beyond === 'nothing' ? 'nothing' : 'again';
@@ -96,15 +96,15 @@ function momentAt(
   plateRate: readonly [number, number],
   contentRate: readonly [number, number],
 ): number {
-  const start = time.start ?? 0,
-    speed = time.speed ?? 1;
+  const start = time.start ?? 0;
+  const speed = time.speed ?? 1;
   if (isKeyed(speed))
     return travelled(speed, start, plateFrame) * ((plateRate[1] * contentRate[0]) / (plateRate[0] * contentRate[1]));
   // In whole numbers, so that a long shot does not drift.
-  const gone = BigInt(plateFrame - start) * BigInt(plateRate[1]) * BigInt(contentRate[0]),
-    unit = BigInt(plateRate[0]) * BigInt(contentRate[1]);
-  const whole = gone / unit,
-    rest = Number(gone % unit) / Number(unit);
+  const gone = BigInt(plateFrame - start) * BigInt(plateRate[1]) * BigInt(contentRate[0]);
+  const unit = BigInt(plateRate[0]) * BigInt(contentRate[1]);
+  const whole = gone / unit;
+  const rest = Number(gone % unit) / Number(unit);
   return Number(whole) * speed + rest * speed;
 }
 
@@ -145,8 +145,8 @@ function within(
       return ((moment % length) + length) % length;
     case 'ping-pong': {
       if (length === 1) return 0;
-      const period = 2 * (length - 1),
-        at = ((moment % period) + period) % period;
+      const period = 2 * (length - 1);
+      const at = ((moment % period) + period) % period;
       return at <= length - 1 ? at : period - at;
     }
   }

@@ -30,16 +30,16 @@ function bernstein(a: number, b: number, s: number): number {
 
 /** Where on the curve x is: Newton's steps, halving where they leave the bracket (x grows all the way along). */
 function parameterAt(x1: number, x2: number, x: number): number {
-  let low = 0,
-    high = 1,
-    s = x;
+  let low = 0;
+  let high = 1;
+  let s = x;
   for (let i = 0; i < 60; i++) {
     const off = bernstein(x1, x2, s) - x;
     if (Math.abs(off) < 1e-12) break;
     if (off > 0) high = s;
     else low = s;
-    const slope = 3 * (1 - s) * (1 - s) * x1 + 6 * (1 - s) * s * (x2 - x1) + 3 * s * s * (1 - x2),
-      next = s - off / slope;
+    const slope = 3 * (1 - s) * (1 - s) * x1 + 6 * (1 - s) * s * (x2 - x1) + 3 * s * s * (1 - x2);
+    const next = s - off / slope;
     s = next > low && next < high ? next : (low + high) / 2;
   }
   return s;

@@ -48,9 +48,9 @@ export function croppedSize({ width, height }: Size, crop: Place['crop']): Size 
 
 /** The part that is left, as its left, top, right and bottom border: whole pixels, right and bottom exclusive. */
 export function wholeCrop({ width, height }: Size, crop: Place['crop']): [number, number, number, number] {
-  const [l, t, r, b] = crop ?? [0, 0, 0, 0],
-    left = Math.min(width - 1, Math.max(0, Math.round(l))),
-    top = Math.min(height - 1, Math.max(0, Math.round(t)));
+  const [l, t, r, b] = crop ?? [0, 0, 0, 0];
+  const left = Math.min(width - 1, Math.max(0, Math.round(l)));
+  const top = Math.min(height - 1, Math.max(0, Math.round(t)));
   return [
     left,
     top,
@@ -81,13 +81,13 @@ export function contentCorners(fit: Fit, place: Place, ratio: number, content: S
  * With `fit` all of the content is shown and bars are left, with `fill` the surface is covered and the content cut; both keep it centred.
  */
 export function contentToSurface(fit: Fit, place: Place, ratio: number, { width, height }: Size): Homography {
-  const quarters = (((place.quarters ?? 0) % 4) + 4) % 4,
-    [mirrorX, mirrorY] = place.mirror ?? [false, false];
-  const upright = quarters % 2 === 0,
-    relative = ratio / (upright ? width / height : height / width);
+  const quarters = (((place.quarters ?? 0) % 4) + 4) % 4;
+  const [mirrorX, mirrorY] = place.mirror ?? [false, false];
+  const upright = quarters % 2 === 0;
+  const relative = ratio / (upright ? width / height : height / width);
   // How much of the surface the content spans across and down.
-  let across = 1,
-    down = 1;
+  let across = 1;
+  let down = 1;
   if (fit !== 'stretch') {
     const widthLeads = fit === 'fill' ? relative > 1 : relative < 1;
     if (widthLeads) down = relative;
@@ -106,10 +106,10 @@ export function contentToSurface(fit: Fit, place: Place, ratio: number, { width,
     scaling(1 / width, 1 / height),
     translation(-width / 2, -height / 2),
   );
-  const [sx, sy] = place.scale ?? [1, 1],
-    [leanX, leanY] = place.shear ?? [0, 0],
-    turn = radians(place.turn ?? 0),
-    [dx, dy] = place.offset ?? [0, 0];
+  const [sx, sy] = place.scale ?? [1, 1];
+  const [leanX, leanY] = place.shear ?? [0, 0];
+  const turn = radians(place.turn ?? 0);
+  const [dx, dy] = place.offset ?? [0, 0];
   const placed = compose(
     translation(0.5 + dx, 0.5 + dy),
     scaling(1 / ratio, 1),
@@ -156,8 +156,8 @@ export function visibleSides(toContent: Homography, { width, height }: Size): [b
 export function placeFault(fit: Fit, place: Place, ratio: number, content: Size): string | null {
   const [sx, sy] = place.scale ?? [1, 1];
   if (Math.abs(sx) < 1e-4 || Math.abs(sy) < 1e-4) return 'the content is scaled to nothing';
-  const corners = contentCorners(fit, place, ratio, content),
-    size = 1e4;
+  const corners = contentCorners(fit, place, ratio, content);
+  const size = 1e4;
   if (!corners.every(([x, y]) => Number.isFinite(x) && Number.isFinite(y))) return 'the content is leaned over flat';
   const fault = quadFault(corners.map(([x, y]): Point => [x * size, y * size]) as unknown as Quad);
   return fault === null ? null : 'its corners are moved past each other';

@@ -31,21 +31,21 @@ export function matrix3d(quad: Quad, width: number, height: number): number[] | 
 
 /** A page that plays the content over the plate by CSS keyframes, one a frame, held until the next; where the surface is lost it is hidden. */
 export function cssPage(chosen: ChosenFrames, { title, plate, content, size }: PageParts): string {
-  const { track } = chosen,
-    rows = chosen.all(),
-    last = Math.max(0, ...rows.map((row) => row.index)),
-    home = chosen.referenceCorners() ?? chosen.cornersOf(rows.find((row) => row.corners)?.index ?? 0);
+  const { track } = chosen;
+  const rows = chosen.all();
+  const last = Math.max(0, ...rows.map((row) => row.index));
+  const home = chosen.referenceCorners() ?? chosen.cornersOf(rows.find((row) => row.corners)?.index ?? 0);
   const box =
-      size ??
-      (home
-        ? { width: Math.round(distance(home[0], home[1])), height: Math.round(distance(home[0], home[3])) }
-        : { width: 16, height: 9 }),
-    seconds = ((last + 1) * track.rate[1]) / track.rate[0];
-  const at = (frame: number) => `${Number(((100 * frame) / (last + 1)).toFixed(6))}%`,
-    byFrame = new Map(rows.map((row) => [row.index, row]));
+    size ??
+    (home
+      ? { width: Math.round(distance(home[0], home[1])), height: Math.round(distance(home[0], home[3])) }
+      : { width: 16, height: 9 });
+  const seconds = ((last + 1) * track.rate[1]) / track.rate[0];
+  const at = (frame: number) => `${Number(((100 * frame) / (last + 1)).toFixed(6))}%`;
+  const byFrame = new Map(rows.map((row) => [row.index, row]));
   const keys = Array.from({ length: last + 1 }, (_, frame) => {
-    const quad = byFrame.get(frame) && chosen.cornersOf(frame),
-      numbers = quad && matrix3d(quad, box.width, box.height);
+    const quad = byFrame.get(frame) && chosen.cornersOf(frame);
+    const numbers = quad && matrix3d(quad, box.width, box.height);
     return `  ${at(frame)} { ${numbers ? `visibility: visible; transform: matrix3d(${numbers.map((v) => Number(v.toPrecision(10))).join(', ')});` : 'visibility: hidden;'} }`;
   });
   return `<!doctype html>

@@ -60,13 +60,13 @@ export class ChosenFrames {
   }
 
   all(): ChosenFrame[] {
-    const own = homographyFromFileOf(this.track),
-      home = this.referenceCorners();
+    const own = homographyFromFileOf(this.track);
+    const home = this.referenceCorners();
     return [...this.track.frames]
       .sort((a, b) => a.frame - b.frame)
       .map((row): ChosenFrame => {
-        const corners = this.corners.get(row.frame),
-          moved = row.homography ? own(row.homography) : null;
+        const corners = this.corners.get(row.frame);
+        const moved = row.homography ? own(row.homography) : null;
         const map =
           this.choices.from === 'surface'
             ? corners && homographyBetweenQuads(UNIT_SQUARE, corners)
@@ -95,8 +95,8 @@ export class ChosenFrames {
 
   /** A place in our coordinates as it is written, not rounded. */
   place([x, y]: Point): [number, number] {
-    const { units = 'pixels', y: axis = 'down' } = this.choices,
-      up = axis === 'up';
+    const { units = 'pixels', y: axis = 'down' } = this.choices;
+    const up = axis === 'up';
     if (units === 'normalised') return [x / this.width, (up ? this.height - y : y) / this.height];
     const shift = this.pixelCentre === 'integer' ? 0.5 : 0;
     return [x - shift, (up ? this.height - y : y) - shift];
@@ -110,13 +110,13 @@ export class ChosenFrames {
   /** What a file says of itself, for a person. */
   notes(): string[] {
     const {
-        track,
-        choices: { units = 'pixels', y = 'down' },
-      } = this,
-      centre =
-        units === 'normalised'
-          ? `0 to 1 across the picture`
-          : `the centre of the ${y === 'up' ? 'bottom' : 'top'}-left pixel is at ${this.pixelCentre === 'half' ? '0.5, 0.5' : '0, 0'}`;
+      track,
+      choices: { units = 'pixels', y = 'down' },
+    } = this;
+    const centre =
+      units === 'normalised'
+        ? `0 to 1 across the picture`
+        : `the centre of the ${y === 'up' ? 'bottom' : 'top'}-left pixel is at ${this.pixelCentre === 'half' ? '0.5, 0.5' : '0, 0'}`;
     const first =
       this.choices.frameBase === undefined || this.choices.frameBase === 0
         ? `frames count from 0 at the first frame of the plate${track.firstFrameNumber ? `, whose own number is ${track.firstFrameNumber}` : ''}`
@@ -138,8 +138,8 @@ export class ChosenFrames {
 
   /** What a file says of itself, for a program. */
   conventions() {
-    const { track, choices } = this,
-      { units = 'pixels', y = 'down' } = choices;
+    const { track, choices } = this;
+    const { units = 'pixels', y = 'down' } = choices;
     return {
       ...(units === 'normalised' ? { units } : { pixelCentre: this.pixelCentre }),
       yAxis: y,
@@ -161,10 +161,10 @@ export class ChosenFrames {
 
   /** A map between our coordinates as one between those that are written; from the surface's own square it stays so on that side. */
   private map(h: Homography): Homography {
-    const to = this.written(),
-      from = this.choices.from === 'surface' ? null : inverseOfScale(to),
-      out = from ? compose(compose(to, h), from) : compose(to, h),
-      scale = 1 / out[8]!;
+    const to = this.written();
+    const from = this.choices.from === 'surface' ? null : inverseOfScale(to);
+    const out = from ? compose(compose(to, h), from) : compose(to, h);
+    const scale = 1 / out[8]!;
     return out.map((v) =>
       this.choices.decimals === undefined ? Number((v * scale).toPrecision(MAP_DIGITS)) : this.round(v * scale),
     );
@@ -172,9 +172,9 @@ export class ChosenFrames {
 
   /** The map from our coordinates to those that are written: scales and a shift. */
   private written(): Homography {
-    const [x0, y0] = this.place([0, 0]),
-      [x1] = this.place([1, 0]),
-      [, y1] = this.place([0, 1]);
+    const [x0, y0] = this.place([0, 0]);
+    const [x1] = this.place([1, 0]);
+    const [, y1] = this.place([0, 1]);
     return [x1 - x0, 0, x0, 0, y1 - y0, y0, 0, 0, 1];
   }
 }
@@ -190,12 +190,12 @@ const homographyFromFileOf =
 
 /** Corners as the track alone carries those of the reference frame, without lock, fixes, outset and smoothing. */
 function uncorrected(track: TrackFile): Map<number, Quad> {
-  const shift = track.pixelCentre === 'integer' ? 0.5 : 0,
-    known = cornersByFrame(track),
-    home = track.seat
-      ? (track.seat.corners.map(([x, y]) => [x + shift, y + shift]) as unknown as Quad)
-      : known.get(track.referenceFrame),
-    own = homographyFromFileOf(track);
+  const shift = track.pixelCentre === 'integer' ? 0.5 : 0;
+  const known = cornersByFrame(track);
+  const home = track.seat
+    ? (track.seat.corners.map(([x, y]) => [x + shift, y + shift]) as unknown as Quad)
+    : known.get(track.referenceFrame);
+  const own = homographyFromFileOf(track);
   if (!home) return known;
   return new Map(
     track.frames.flatMap(({ frame, homography }): [number, Quad][] => {

@@ -70,8 +70,8 @@ export interface ExportSource {
 
 /** A track in one of the open formats. Unless chosen otherwise, coordinates keep the track's own pixel convention. @throws Problem no-pose, no-shapes */
 export function exportText(source: ExportSource, format: TextFormat, choices: ExportChoices = {}): string {
-  const { track, name, plate = 'plate.mp4' } = source,
-    chosen = new ChosenFrames(track, choices);
+  const { track, name, plate = 'plate.mp4' } = source;
+  const chosen = new ChosenFrames(track, choices);
   switch (format) {
     case 'corners-csv':
       return cornersCsv(chosen);
@@ -98,10 +98,10 @@ export function exportText(source: ExportSource, format: TextFormat, choices: Ex
       return otio(track, { name, target: plate, range: source.range, frames: source.frames });
     case 'gltf': {
       // Its cameras know no lens.
-      const { room } = source,
-        text = room
-          ? roomGltf(room.file, { name, ...room })
-          : gltf(new ChosenFrames(straightTrack(track), choices), { name, focal: source.focal, ratio: source.ratio });
+      const { room } = source;
+      const text = room
+        ? roomGltf(room.file, { name, ...room })
+        : gltf(new ChosenFrames(straightTrack(track), choices), { name, focal: source.focal, ratio: source.ratio });
       if (!text) throw new Problem('no-pose', { name });
       return text;
     }

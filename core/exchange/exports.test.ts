@@ -11,9 +11,9 @@ import { exportText, type TextFormat } from './export-formats.ts';
 import { similarityBetween } from './transform-data.ts';
 import { writeTrack } from './track-file.ts';
 
-const WIDTH = 1920,
-  HEIGHT = 1080,
-  CAMERA: SurfaceCamera = { focal: 1700, cx: WIDTH / 2, cy: HEIGHT / 2, ratio: 1.6 };
+const WIDTH = 1920;
+const HEIGHT = 1080;
+const CAMERA: SurfaceCamera = { focal: 1700, cx: WIDTH / 2, cy: HEIGHT / 2, ratio: 1.6 };
 /** A surface that turns and comes nearer; exact. */
 const QUADS: Quad[] = Array.from({ length: 12 }, (_, f) =>
   cornersOfPose(
@@ -68,9 +68,9 @@ describe('the same corners in other people’s coordinates', () => {
   );
   test('every choice: corners are where they were, and maps lead written corners to written corners', () => {
     for (const choices of combinations) {
-      const table = rows(text('corners-csv', choices)),
-        maps = rows(text('homography-csv', choices)),
-        first = choices.frameBase === 'plate' ? 1001 : choices.frameBase!;
+      const table = rows(text('corners-csv', choices));
+      const maps = rows(text('homography-csv', choices));
+      const first = choices.frameBase === 'plate' ? 1001 : choices.frameBase!;
       expect(table.map(([frame]) => Number(frame))).toEqual(QUADS.map((_, f) => f + first));
       expect(table[9]!.slice(1)).toEqual(Array(8).fill(''));
       expect(maps[9]!.slice(1)).toEqual(Array(9).fill(''));
@@ -78,9 +78,9 @@ describe('the same corners in other people’s coordinates', () => {
       table.forEach((row, f) => {
         if (f === 9) return;
         CORNER_ORDERS[choices.order!].forEach((name, i) => {
-          const [x, y] = QUADS[f]![['top-left', 'top-right', 'bottom-right', 'bottom-left'].indexOf(name)]!,
-            [u, v] = [Number(row[1 + 2 * i]), Number(row[2 + 2 * i])],
-            shift = choices.pixelCentre === 'integer' ? 0.5 : 0;
+          const [x, y] = QUADS[f]![['top-left', 'top-right', 'bottom-right', 'bottom-left'].indexOf(name)]!;
+          const [u, v] = [Number(row[1 + 2 * i]), Number(row[2 + 2 * i])];
+          const shift = choices.pixelCentre === 'integer' ? 0.5 : 0;
           const [px, py] = choices.units === 'normalised' ? [u * WIDTH, v * HEIGHT] : [u + shift, v + shift];
           expect(Math.abs(px - x), JSON.stringify(choices)).toBeLessThan(
             choices.units === 'normalised' ? 1e-3 : 1.1e-5,
@@ -96,12 +96,12 @@ describe('the same corners in other people’s coordinates', () => {
   });
   test('from the surface’s own square; JSON says what CSV says; text for the clipboard stands between tabs', () => {
     const [, ...maps] = (
-        JSON.parse(text('homography-json', { from: 'surface' })) as { frames: { homography: number[] }[] }
-      ).frames,
-      corners = JSON.parse(text('corners-json')) as {
-        frames: { corners: Point[]; lost?: string }[];
-        cornerOrder: string[];
-      };
+      JSON.parse(text('homography-json', { from: 'surface' })) as { frames: { homography: number[] }[] }
+    ).frames;
+    const corners = JSON.parse(text('corners-json')) as {
+      frames: { corners: Point[]; lost?: string }[];
+      cornerOrder: string[];
+    };
     const [x, y] = applyToPoint(maps[0]!.homography, [1, 1]);
     expect(Math.hypot(x - QUADS[1]![2][0], y - QUADS[1]![2][1])).toBeLessThan(1e-4);
     expect(corners.frames[9]).toEqual({ frame: 9, lost: 'covered' });
@@ -124,8 +124,8 @@ describe('the same corners in other people’s coordinates', () => {
     const moved = structuredClone(TRACK);
     for (const frame of moved.frames) if (frame.corners) frame.corners[0][0] += 7;
     moved.seat = { corners: QUADS[4]!.map(([x, y]) => [x, y]) as never };
-    const one = { name: 's', track: moved },
-      told = (choices?: ExportChoices) => Number(rows(exportText(one, 'corners-csv', choices))[2]![1]);
+    const one = { name: 's', track: moved };
+    const told = (choices?: ExportChoices) => Number(rows(exportText(one, 'corners-csv', choices))[2]![1]);
     expect(told() - told({ corrections: false })).toBeCloseTo(7, 4);
   });
 });
@@ -133,22 +133,22 @@ describe('the same corners in other people’s coordinates', () => {
 describe('position, scale, rotation', () => {
   test('of corners that were moved, enlarged and turned exactly so', () => {
     const from: Quad = [
-        [100, 100],
-        [300, 120],
-        [280, 260],
-        [90, 240],
-      ],
-      angle = (33 * Math.PI) / 180,
-      scale = 1.37;
+      [100, 100],
+      [300, 120],
+      [280, 260],
+      [90, 240],
+    ];
+    const angle = (33 * Math.PI) / 180;
+    const scale = 1.37;
     const to = from.map(([x, y]): Point => [
-        50 + scale * (Math.cos(angle) * x - Math.sin(angle) * y),
-        -20 + scale * (Math.sin(angle) * x + Math.cos(angle) * y),
-      ]) as unknown as Quad,
-      found = similarityBetween(from, to);
+      50 + scale * (Math.cos(angle) * x - Math.sin(angle) * y),
+      -20 + scale * (Math.sin(angle) * x + Math.cos(angle) * y),
+    ]) as unknown as Quad;
+    const found = similarityBetween(from, to);
     expect(found.scale).toBeCloseTo(scale, 9);
     expect(found.rotation).toBeCloseTo(33, 9);
-    const cx = (100 + 300 + 280 + 90) / 4,
-      cy = (100 + 120 + 260 + 240) / 4;
+    const cx = (100 + 300 + 280 + 90) / 4;
+    const cy = (100 + 120 + 260 + 240) / 4;
     expect(found.position[0]).toBeCloseTo(50 + scale * (Math.cos(angle) * cx - Math.sin(angle) * cy), 9);
   });
   test('a turn of more than half a circle goes on; with y up it is told the other way round', () => {
@@ -187,8 +187,8 @@ describe('OpenTimelineIO', () => {
       tracks: { children: { kind: string; children: Record<string, unknown>[] }[] };
     };
     expect(told.OTIO_SCHEMA).toBe('Timeline.1');
-    const [track] = told.tracks.children,
-      [clip] = track!.children;
+    const [track] = told.tracks.children;
+    const [clip] = track!.children;
     expect(track!.kind).toBe('Video');
     expect(clip).toMatchObject({
       OTIO_SCHEMA: 'Clip.1',
@@ -228,20 +228,20 @@ describe('glTF 2.0', () => {
   ])(
     'valid for the validator of Khronos; corners are seen where they were (focal length %s)',
     async (source, parts) => {
-      const file = text('gltf', {}, parts),
-        { validateString } = createRequire(import.meta.url)('gltf-validator') as {
-          validateString(
-            text: string,
-          ): Promise<{ issues: { numErrors: number; numWarnings: number; messages: { code: string }[] } }>;
-        };
+      const file = text('gltf', {}, parts);
+      const { validateString } = createRequire(import.meta.url)('gltf-validator') as {
+        validateString(
+          text: string,
+        ): Promise<{ issues: { numErrors: number; numWarnings: number; messages: { code: string }[] } }>;
+      };
       const { issues } = await validateString(file);
       expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
       // The coordinates of content are there for whoever puts some on.
       expect(issues.messages.map((m) => m.code)).toEqual(['UNUSED_OBJECT']);
-      const scene = JSON.parse(file) as Gltf,
-        bytes = Buffer.from(scene.buffers[0]!.uri.split(',')[1]!, 'base64'),
-        [camera] = scene.cameras,
-        [animation] = scene.animations;
+      const scene = JSON.parse(file) as Gltf;
+      const bytes = Buffer.from(scene.buffers[0]!.uri.split(',')[1]!, 'base64');
+      const [camera] = scene.cameras;
+      const [animation] = scene.animations;
       expect(camera!.extras.focalLength).toBe(source);
       expect(Math.abs(camera!.extras.focalLengthPixels / CAMERA.focal - 1)).toBeLessThan(0.01);
       const read = (accessor: number) => {
@@ -251,31 +251,31 @@ describe('glTF 2.0', () => {
         );
       };
       const output = (path: string) =>
-          read(animation!.samplers[animation!.channels.find((c) => c.target.path === path)!.sampler]!.output),
-        times = read(animation!.samplers[0]!.input),
-        places = output('translation'),
-        turns = output('rotation'),
-        plane = read(0);
+        read(animation!.samplers[animation!.channels.find((c) => c.target.path === path)!.sampler]!.output);
+      const times = read(animation!.samplers[0]!.input);
+      const places = output('translation');
+      const turns = output('rotation');
+      const plane = read(0);
       expect(times).toHaveLength(11);
       times.forEach((seconds, k) => {
-        const frame = Math.round((seconds * 30000) / 1001),
-          [qx, qy, qz, qw] = turns.subarray(4 * k, 4 * k + 4) as unknown as [number, number, number, number];
+        const frame = Math.round((seconds * 30000) / 1001);
+        const [qx, qy, qz, qw] = turns.subarray(4 * k, 4 * k + 4) as unknown as [number, number, number, number];
         for (let corner = 0; corner < 4; corner++) {
           // The view matrix is the inverse of the camera's own; then the projection of the specification, §3.10.3, and the viewport.
-          const d = [0, 1, 2].map((a) => plane[3 * corner + a]! - places[3 * k + a]!),
-            cross = (u: number[], v: number[]) => [
-              u[1]! * v[2]! - u[2]! * v[1]!,
-              u[2]! * v[0]! - u[0]! * v[2]!,
-              u[0]! * v[1]! - u[1]! * v[0]!,
-            ];
-          const inverse = [-qx, -qy, -qz],
-            t = cross(inverse, d).map((v) => 2 * v),
-            turned = d.map((v, a) => v + qw * t[a]! + cross(inverse, t)[a]!);
-          const high = 1 / Math.tan(camera!.perspective.yfov / 2),
-            x = ((high / camera!.perspective.aspectRatio) * turned[0]!) / -turned[2]!,
-            y = (high * turned[1]!) / -turned[2]!;
-          const [u, v] = [((x + 1) / 2) * WIDTH, ((1 - y) / 2) * HEIGHT],
-            [tx, ty] = QUADS[frame]![corner]!;
+          const d = [0, 1, 2].map((a) => plane[3 * corner + a]! - places[3 * k + a]!);
+          const cross = (u: number[], v: number[]) => [
+            u[1]! * v[2]! - u[2]! * v[1]!,
+            u[2]! * v[0]! - u[0]! * v[2]!,
+            u[0]! * v[1]! - u[1]! * v[0]!,
+          ];
+          const inverse = [-qx, -qy, -qz];
+          const t = cross(inverse, d).map((v) => 2 * v);
+          const turned = d.map((v, a) => v + qw * t[a]! + cross(inverse, t)[a]!);
+          const high = 1 / Math.tan(camera!.perspective.yfov / 2);
+          const x = ((high / camera!.perspective.aspectRatio) * turned[0]!) / -turned[2]!;
+          const y = (high * turned[1]!) / -turned[2]!;
+          const [u, v] = [((x + 1) / 2) * WIDTH, ((1 - y) / 2) * HEIGHT];
+          const [tx, ty] = QUADS[frame]![corner]!;
           expect(Math.hypot(u - tx, v - ty), `frame ${frame}`).toBeLessThan(source === 'given' ? 0.01 : 0.1);
         }
       });

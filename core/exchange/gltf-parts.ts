@@ -1,10 +1,10 @@
 import { vectorFromRotation, type Rotation } from '../pose/rotation.ts';
 
-const FLOAT = 5126,
-  UNSIGNED_SHORT = 5123;
+const FLOAT = 5126;
+const UNSIGNED_SHORT = 5123;
 /** What a view of the buffer is for. Source: Khronos Group, glTF 2.0 specification (2021), §5.11. */
-export const VERTICES = 34962,
-  INDICES = 34963;
+export const VERTICES = 34962;
+export const INDICES = 34963;
 
 /** The binary part of a glTF file in one piece, and what tells of it. */
 export class GltfBuffer {
@@ -51,16 +51,16 @@ export class GltfBuffer {
   members(): { accessors: object[]; bufferViews: object[]; buffers: object[] } {
     let length = 0;
     const bufferViews = this.parts.map(({ data, target }) => {
-        const view = {
-          buffer: 0,
-          byteOffset: length,
-          byteLength: data.length,
-          ...(target === undefined ? {} : { target }),
-        };
-        length += Math.ceil(data.length / 4) * 4;
-        return view;
-      }),
-      bytes = new Uint8Array(length);
+      const view = {
+        buffer: 0,
+        byteOffset: length,
+        byteLength: data.length,
+        ...(target === undefined ? {} : { target }),
+      };
+      length += Math.ceil(data.length / 4) * 4;
+      return view;
+    });
+    const bytes = new Uint8Array(length);
     this.parts.forEach(({ data }, i) => bytes.set(data, bufferViews[i]!.byteOffset));
     return {
       accessors: this.parts.map(({ accessor }, i) => ({ bufferView: i, ...accessor })),
@@ -77,10 +77,10 @@ export function rectangle(
   normal: readonly number[],
   material: number,
 ): object {
-  const position = buffer.places(Float32Array.from(corners.flat())),
-    normals = buffer.add(Float32Array.from([...normal, ...normal, ...normal, ...normal]), 'VEC3', 4, {}, VERTICES),
-    texture = buffer.add(Float32Array.from([0, 0, 1, 0, 1, 1, 0, 1]), 'VEC2', 4, {}, VERTICES),
-    indices = buffer.add(Uint16Array.from([0, 3, 2, 0, 2, 1]), 'SCALAR', 6, {}, INDICES);
+  const position = buffer.places(Float32Array.from(corners.flat()));
+  const normals = buffer.add(Float32Array.from([...normal, ...normal, ...normal, ...normal]), 'VEC3', 4, {}, VERTICES);
+  const texture = buffer.add(Float32Array.from([0, 0, 1, 0, 1, 1, 0, 1]), 'VEC2', 4, {}, VERTICES);
+  const indices = buffer.add(Uint16Array.from([0, 3, 2, 0, 2, 1]), 'SCALAR', 6, {}, INDICES);
   return { attributes: { POSITION: position, NORMAL: normals, TEXCOORD_0: texture }, indices, material };
 }
 
@@ -92,11 +92,11 @@ export function animation(
   frames: readonly { readonly seconds: number; readonly turn: Rotation; readonly place: readonly number[] }[],
   extras: object,
 ): object {
-  const n = frames.length,
-    times = Float32Array.from(frames, (f) => f.seconds),
-    time = buffer.add(times, 'SCALAR', n, { min: [times[0]], max: [times[n - 1]] }),
-    places = buffer.add(Float32Array.from(frames.flatMap((f) => [...f.place])), 'VEC3', n),
-    turns = buffer.add(Float32Array.from(quaternions(frames.map((f) => f.turn)).flat()), 'VEC4', n);
+  const n = frames.length;
+  const times = Float32Array.from(frames, (f) => f.seconds);
+  const time = buffer.add(times, 'SCALAR', n, { min: [times[0]], max: [times[n - 1]] });
+  const places = buffer.add(Float32Array.from(frames.flatMap((f) => [...f.place])), 'VEC3', n);
+  const turns = buffer.add(Float32Array.from(quaternions(frames.map((f) => f.turn)).flat()), 'VEC4', n);
   return {
     name,
     samplers: [
@@ -115,9 +115,9 @@ export function animation(
 export function quaternions(turns: readonly Rotation[]): number[][] {
   let before: number[] | null = null;
   return turns.map((turn) => {
-    const [x, y, z] = vectorFromRotation(turn),
-      angle = Math.hypot(x, y, z),
-      s = angle < 1e-12 ? 0.5 : Math.sin(angle / 2) / angle;
+    const [x, y, z] = vectorFromRotation(turn);
+    const angle = Math.hypot(x, y, z);
+    const s = angle < 1e-12 ? 0.5 : Math.sin(angle / 2) / angle;
     let q = [x * s, y * s, z * s, Math.cos(angle / 2)];
     if (before && q.reduce((sum, v, i) => sum + v * before![i]!, 0) < 0) q = q.map((v) => -v);
     before = q;

@@ -30,18 +30,16 @@ interface CameraFrame {
  * Null where no frame tells a pose.
  */
 export function gltf(chosen: ChosenFrames, { name, focal, ratio }: SceneParts): string | null {
-  const { track } = chosen,
-    quads = new Map(
-      chosen
-        .all()
-        .flatMap(({ index }) => (chosen.cornersOf(index) ? [[index, chosen.cornersOf(index)!] as const] : [])),
-    );
-  const fit = fitCamera([...quads.values()], track.width, track.height, { focal, ratio: ratio ?? undefined }),
-    source: FocalSource = focal === undefined ? 'solved from the corners' : 'given';
+  const { track } = chosen;
+  const quads = new Map(
+    chosen.all().flatMap(({ index }) => (chosen.cornersOf(index) ? [[index, chosen.cornersOf(index)!] as const] : [])),
+  );
+  const fit = fitCamera([...quads.values()], track.width, track.height, { focal, ratio: ratio ?? undefined });
+  const source: FocalSource = focal === undefined ? 'solved from the corners' : 'given';
   const first = [...quads.values()][0];
   if (!fit || !first) return null;
-  const camera: SurfaceCamera = { ...fit.camera, ratio: ratio ?? fit.camera.ratio ?? sideRatio(first) },
-    frames = cameraPath(quads, camera, track);
+  const camera: SurfaceCamera = { ...fit.camera, ratio: ratio ?? fit.camera.ratio ?? sideRatio(first) };
+  const frames = cameraPath(quads, camera, track);
   return frames.length === 0 ? null : scene({ name, track, camera, frames, source, rms: fit.rms });
 }
 
@@ -52,8 +50,8 @@ function cameraPath(quads: ReadonlyMap<number, Quad>, camera: SurfaceCamera, { r
     const pose = poseOfQuad(quad, camera)?.pose;
     if (!pose) continue;
     // The surface in the camera: X → R·X + t. The camera in the surface: turned by Rᵀ, at −Rᵀ·t. Both have y down and z away; half a turn about x makes them glTF's.
-    const back = turnedBack(pose.rotation),
-      [x, y, z] = turnVector(back, pose.position);
+    const back = turnedBack(pose.rotation);
+    const [x, y, z] = turnVector(back, pose.position);
     out.push({ seconds: (frame * rate[1]) / rate[0], turn: halfTurned(back), place: [-x, y, z] });
   }
   return out;
@@ -79,21 +77,21 @@ function scene({
   source: FocalSource;
   rms: number;
 }): string {
-  const half = camera.ratio / 2,
-    buffer = new GltfBuffer(),
-    surface = rectangle(
-      buffer,
-      [
-        [-half, 0.5, 0],
-        [half, 0.5, 0],
-        [half, -0.5, 0],
-        [-half, -0.5, 0],
-      ],
-      [0, 0, 1],
-      0,
-    ),
-    moving = animation(buffer, name, 1, frames, { framesPerSecond: track.rate }),
-    [start] = frames;
+  const half = camera.ratio / 2;
+  const buffer = new GltfBuffer();
+  const surface = rectangle(
+    buffer,
+    [
+      [-half, 0.5, 0],
+      [half, 0.5, 0],
+      [half, -0.5, 0],
+      [-half, -0.5, 0],
+    ],
+    [0, 0, 1],
+    0,
+  );
+  const moving = animation(buffer, name, 1, frames, { framesPerSecond: track.rate });
+  const [start] = frames;
   return `${JSON.stringify({
     asset: { version: '2.0', generator: 'Yarlop' },
     scene: 0,

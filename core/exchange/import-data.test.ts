@@ -23,8 +23,8 @@ const TRACK: TrackFile = writeTrack(
       : { frame, homography: homographyBetweenQuads(QUADS[3]!, quad), error: 0, confidence: 1 },
   ),
 );
-const KNOWN = cornersByFrame(TRACK),
-  plate = { ...PLATE, corners: QUADS[3]! };
+const KNOWN = cornersByFrame(TRACK);
+const plate = { ...PLATE, corners: QUADS[3]! };
 const farthest = (frames: readonly { frame: number; corners: Quad }[]) =>
   Math.max(
     ...frames.flatMap(({ frame, corners }) =>
@@ -69,8 +69,8 @@ describe('round trips', () => {
     expect(farthest(surface.frames)).toBeLessThan(1e-4);
   });
   test('maps from the reference frame carry its corners to each frame’s', () => {
-    const { frames } = importData(exportText({ name: 's', track: TRACK }, 'corners-csv'), plate),
-      maps = mapsOfImported(frames, 3)!;
+    const { frames } = importData(exportText({ name: 's', track: TRACK }, 'corners-csv'), plate);
+    const maps = mapsOfImported(frames, 3)!;
     for (const { frame, corners } of frames)
       corners.forEach(([x, y], i) =>
         expect(

@@ -34,8 +34,8 @@ export interface ImportPlate {
 /** Columns of a text that a person may choose among; null for JSON, which says itself what is what. */
 export function columnsOf(text: string): string[] | null {
   if (isJson(text)) return null;
-  const { header, rows } = readTable(text),
-    most = Math.max(0, ...rows.slice(0, 50).map((row) => row.cells.length));
+  const { header, rows } = readTable(text);
+  const most = Math.max(0, ...rows.slice(0, 50).map((row) => row.cells.length));
   return Array.from({ length: most }, (_, i) => header?.[i] ?? `column ${i + 1}`);
 }
 
@@ -43,30 +43,30 @@ const isJson = (text: string): boolean => /^\s*[{[]/.test(text);
 
 /** How a table is probably meant: by what it says of itself, by names of columns, or by their number. Null where nothing suggests it. */
 export function guessMapping(text: string): ImportMapping | null {
-  const table = readTable(text),
-    { notes } = table,
-    said = notes.join('\n'),
-    names = (table.header ?? []).map((name) =>
-      name
-        .toLowerCase()
-        .replace(/[^a-z0-9]+/g, ' ')
-        .trim(),
-    ),
-    count = Math.max(0, ...table.rows.slice(0, 50).map((row) => row.cells.length));
-  const number = /first frame of the plate is (-?\d+)/.exec(said),
-    common = {
-      frameBase: number ? Number(number[1]) : 0,
-      y: /\by up\b/.test(said) ? ('up' as const) : ('down' as const),
-      pixelCentre: /pixel is at 0, 0\b/.test(said) ? ('integer' as const) : ('half' as const),
-      units: /0 to 1 across/.test(said) ? ('normalised' as const) : ('pixels' as const),
-    };
+  const table = readTable(text);
+  const { notes } = table;
+  const said = notes.join('\n');
+  const names = (table.header ?? []).map((name) =>
+    name
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, ' ')
+      .trim(),
+  );
+  const count = Math.max(0, ...table.rows.slice(0, 50).map((row) => row.cells.length));
+  const number = /first frame of the plate is (-?\d+)/.exec(said);
+  const common = {
+    frameBase: number ? Number(number[1]) : 0,
+    y: /\by up\b/.test(said) ? ('up' as const) : ('down' as const),
+    pixelCentre: /pixel is at 0, 0\b/.test(said) ? ('integer' as const) : ('half' as const),
+    units: /0 to 1 across/.test(said) ? ('normalised' as const) : ('pixels' as const),
+  };
   const frame = Math.max(
-      0,
-      names.findIndex((name) => /^(frame|f|frame number|number)$/.test(name)),
-    ),
-    corners = CORNER_NAMES.flatMap((name) =>
-      ['x', 'y'].map((axis) => names.findIndex((one) => isColumn(one, name, axis))),
-    );
+    0,
+    names.findIndex((name) => /^(frame|f|frame number|number)$/.test(name)),
+  );
+  const corners = CORNER_NAMES.flatMap((name) =>
+    ['x', 'y'].map((axis) => names.findIndex((one) => isColumn(one, name, axis))),
+  );
   if (corners.every((column) => column >= 0)) return { ...common, frame, corners };
   const maps = Array.from({ length: 9 }, (_, k) =>
     names.findIndex((name) => name === `h${Math.floor(k / 3)}${k % 3}` || name === `h ${Math.floor(k / 3)} ${k % 3}`),
@@ -79,10 +79,10 @@ export function guessMapping(text: string): ImportMapping | null {
 
 /** "top-left x", "TL_x", "upper left X", "x1" to "y4". */
 function isColumn(name: string, corner: string, axis: string): boolean {
-  const [row, side] = corner.split('-') as [string, string],
-    index = CORNER_NAMES.indexOf(corner as (typeof CORNER_NAMES)[number]) + 1,
-    rows = row === 'top' ? '(?:top|upper|t|u)' : '(?:bottom|lower|b|l)',
-    sides = side === 'left' ? '(?:left|l)' : '(?:right|r)';
+  const [row, side] = corner.split('-') as [string, string];
+  const index = CORNER_NAMES.indexOf(corner as (typeof CORNER_NAMES)[number]) + 1;
+  const rows = row === 'top' ? '(?:top|upper|t|u)' : '(?:bottom|lower|b|l)';
+  const sides = side === 'left' ? '(?:left|l)' : '(?:right|r)';
   return (
     new RegExp(`^(?:corner )?${rows} ?${sides} ?${axis}$`).test(name) ||
     name === `${axis}${index}` ||
@@ -102,20 +102,20 @@ export function importData(text: string, plate: ImportPlate, mapping: ImportMapp
 }
 
 function importTable(table: TextTable, plate: ImportPlate, mapping: ImportMapping): Imported {
-  const frames = new Map<number, ImportedFrame>(),
-    faults: ImportFault[] = [],
-    columns = mapping.corners ?? mapping.homography;
+  const frames = new Map<number, ImportedFrame>();
+  const faults: ImportFault[] = [];
+  const columns = mapping.corners ?? mapping.homography;
   if (!columns) throw new Problem('import-unreadable', { why: 'no columns are chosen' });
   for (const { line, cells } of table.rows) {
-    const number = numberOf(cells[mapping.frame] ?? '', table.separator),
-      values = columns.map((column) => cells[column] ?? '');
+    const number = numberOf(cells[mapping.frame] ?? '', table.separator);
+    const values = columns.map((column) => cells[column] ?? '');
     const fault = (why: string) => faults.push({ line, why });
     if (!Number.isInteger(number)) fault(`the frame is "${cells[mapping.frame] ?? ''}", not a whole number`);
     else if (values.every((cell) => cell.trim() === '')) continue;
     else {
-      const numbers = values.map((cell) => numberOf(cell, table.separator)),
-        odd = numbers.findIndex((v) => !Number.isFinite(v)),
-        frame = number - (mapping.frameBase ?? 0);
+      const numbers = values.map((cell) => numberOf(cell, table.separator));
+      const odd = numbers.findIndex((v) => !Number.isFinite(v));
+      const frame = number - (mapping.frameBase ?? 0);
       if (odd >= 0) fault(`"${values[odd]}" is not a number`);
       else if (frame < 0) fault(`frame ${number} is before the first frame of the plate, ${mapping.frameBase ?? 0}`);
       else if (frames.has(frame)) fault(`frame ${number} is there twice`);
@@ -152,8 +152,8 @@ function placeOf(
   { width, height }: ImportPlate,
   { y: axis = 'down', pixelCentre = 'half', units = 'pixels' }: Coordinates,
 ): [number, number] {
-  const shift = units === 'pixels' && pixelCentre === 'integer' ? 0.5 : 0,
-    [px, py] = units === 'normalised' ? [x * width, y * height] : [x + shift, y + shift];
+  const shift = units === 'pixels' && pixelCentre === 'integer' ? 0.5 : 0;
+  const [px, py] = units === 'normalised' ? [x * width, y * height] : [x + shift, y + shift];
   return [px, axis === 'up' ? height - py : py];
 }
 
@@ -163,8 +163,8 @@ function placeTo(
   { width, height }: ImportPlate,
   { y: axis = 'down', pixelCentre = 'half', units = 'pixels' }: Coordinates,
 ): Point {
-  const shift = units === 'pixels' && pixelCentre === 'integer' ? 0.5 : 0,
-    py = axis === 'up' ? height - y : y;
+  const shift = units === 'pixels' && pixelCentre === 'integer' ? 0.5 : 0;
+  const py = axis === 'up' ? height - y : y;
   return units === 'normalised' ? [x / width, py / height] : [x - shift, py - shift];
 }
 
@@ -193,30 +193,30 @@ function importJson(text: string, plate: ImportPlate): Imported {
     !Array.isArray(file.frames)
   )
     throw new Problem('import-unreadable', { why: 'it is JSON, but neither corners, homographies nor a track' });
-  const maps = file.format === 'yarlop-homographies/1',
-    order = Array.isArray(file.cornerOrder) ? (file.cornerOrder as unknown[]) : CORNER_NAMES,
-    fromSurface = typeof file.layout === 'string' && file.layout.includes('unit square'),
-    base = typeof file.firstFrame === 'number' ? file.firstFrame : 0;
+  const maps = file.format === 'yarlop-homographies/1';
+  const order = Array.isArray(file.cornerOrder) ? (file.cornerOrder as unknown[]) : CORNER_NAMES;
+  const fromSurface = typeof file.layout === 'string' && file.layout.includes('unit square');
+  const base = typeof file.firstFrame === 'number' ? file.firstFrame : 0;
   const mapping: ImportMapping = {
-      frame: 0,
-      frameBase: base,
-      y: file.yAxis === 'up' ? 'up' : 'down',
-      pixelCentre: file.pixelCentre === 'integer' ? 'integer' : 'half',
-      units: file.units === 'normalised' ? 'normalised' : 'pixels',
-    },
-    frames: ImportedFrame[] = [],
-    faults: ImportFault[] = [];
+    frame: 0,
+    frameBase: base,
+    y: file.yAxis === 'up' ? 'up' : 'down',
+    pixelCentre: file.pixelCentre === 'integer' ? 'integer' : 'half',
+    units: file.units === 'normalised' ? 'normalised' : 'pixels',
+  };
+  const frames: ImportedFrame[] = [];
+  const faults: ImportFault[] = [];
   (file.frames as unknown[]).forEach((row, i) => {
-    const { frame, corners, homography } = (row ?? {}) as { frame?: unknown; corners?: unknown; homography?: unknown },
-      fault = (why: string) => faults.push({ line: i + 1, why: `entry ${i + 1}: ${why}` });
+    const { frame, corners, homography } = (row ?? {}) as { frame?: unknown; corners?: unknown; homography?: unknown };
+    const fault = (why: string) => faults.push({ line: i + 1, why: `entry ${i + 1}: ${why}` });
     if (typeof frame !== 'number' || !Number.isInteger(frame) || frame < base)
       return void fault('it has no frame number');
     if (maps ? homography === undefined : corners === undefined) return;
     const numbers: unknown[] = [maps ? homography : corners].flat(2);
     if (numbers.length !== (maps ? 9 : 8) || !numbers.every((v) => typeof v === 'number' && Number.isFinite(v)))
       return void fault(maps ? 'the homography is not nine numbers' : 'the corners are not four pairs of numbers');
-    const values = numbers as number[],
-      pairs = CORNER_NAMES.flatMap((name) => values.slice(2 * order.indexOf(name), 2 * order.indexOf(name) + 2));
+    const values = numbers as number[];
+    const pairs = CORNER_NAMES.flatMap((name) => values.slice(2 * order.indexOf(name), 2 * order.indexOf(name) + 2));
     const quad = !maps
       ? ordered(pairs, plate, mapping)
       : fromSurface

@@ -10,8 +10,8 @@ export function lensFromFile(lens: LensInFile | undefined, centre: PixelCentre):
 
 /** A lens as files have it, coordinates in the convention given. */
 export function lensToFile({ k1, k2, k3, centre, focal }: Lens, pixelCentre: PixelCentre): LensInFile {
-  const [x, y] = pointToFile(centre, pixelCentre),
-    round = (v: number, digits: number) => Number(v.toFixed(digits));
+  const [x, y] = pointToFile(centre, pixelCentre);
+  const round = (v: number, digits: number) => Number(v.toFixed(digits));
   return {
     k1: round(k1, 9),
     k2: round(k2, 9),

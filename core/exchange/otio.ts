@@ -15,17 +15,17 @@ export interface TimelineParts {
  * Clip.1, ExternalReference.1, TimeRange.1, RationalTime.1) are those that OpenTimelineIO publishes, from memory.
  */
 export function otio(track: TrackFile, { name, target, range, frames }: TimelineParts): string {
-  const numbers = track.frames.map((row) => row.frame),
-    last = frames === undefined ? Math.max(0, ...numbers) : frames - 1,
-    [from, to] = range ?? [Math.min(...numbers, last), last],
-    rate = track.rate[0] / track.rate[1],
-    first = track.firstFrameNumber ?? 0;
-  const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', rate, value }),
-    span = (start: number, length: number) => ({
-      OTIO_SCHEMA: 'TimeRange.1',
-      start_time: time(start),
-      duration: time(length),
-    });
+  const numbers = track.frames.map((row) => row.frame);
+  const last = frames === undefined ? Math.max(0, ...numbers) : frames - 1;
+  const [from, to] = range ?? [Math.min(...numbers, last), last];
+  const rate = track.rate[0] / track.rate[1];
+  const first = track.firstFrameNumber ?? 0;
+  const time = (value: number) => ({ OTIO_SCHEMA: 'RationalTime.1', rate, value });
+  const span = (start: number, length: number) => ({
+    OTIO_SCHEMA: 'TimeRange.1',
+    start_time: time(start),
+    duration: time(length),
+  });
   const metadata = {
     yarlop: { rate: track.rate, width: track.width, height: track.height, referenceFrame: track.referenceFrame },
   };

@@ -11,9 +11,9 @@ import { inCamera } from '../scene/structure.ts';
 import { roomGltf } from './room-gltf.ts';
 
 /** A floor that leans a little, a wall behind, and things in the air; a camera that walks and looks down. y is down. */
-const random = randomFrom(3),
-  LEAN = rotationFromVector([0.08, 0, -0.05]),
-  on = (x: number, y: number, z: number): Vector3 => turnVector(LEAN, [x, y, z]);
+const random = randomFrom(3);
+const LEAN = rotationFromVector([0.08, 0, -0.05]);
+const on = (x: number, y: number, z: number): Vector3 => turnVector(LEAN, [x, y, z]);
 const POINTS: Vector3[] = [
   ...Array.from({ length: 60 }, () => on(6 * random() - 3, 2 + 0.004 * (random() - 0.5), 3 + 6 * random())),
   ...Array.from({ length: 50 }, () => on(6 * random() - 3, 2 - 3 * random(), 9)),
@@ -44,18 +44,18 @@ const SCENE: Scene = {
   })),
 };
 const CORNERS: Quad = [
-    [500, 260],
-    [780, 260],
-    [780, 400],
-    [500, 400],
-  ],
-  PLACED = {
-    plane: { frame: 0, normal: [0, 0, 0.2] as Vector3, covariance: [0, 0, 0, 0, 0, 0, 0, 0, 0] },
-    corners: CORNERS,
-  };
-const TRACKS = POINTS.map(() => ({ first: 0, xs: [0], ys: [0] })),
-  file = (scene: Scene, placed?: typeof PLACED) =>
-    writeScene(scene, { width: 1280, height: 720, rate: [25, 1], pixelCentre: 'half' }, TRACKS, placed);
+  [500, 260],
+  [780, 260],
+  [780, 400],
+  [500, 400],
+];
+const PLACED = {
+  plane: { frame: 0, normal: [0, 0, 0.2] as Vector3, covariance: [0, 0, 0, 0, 0, 0, 0, 0, 0] },
+  corners: CORNERS,
+};
+const TRACKS = POINTS.map(() => ({ first: 0, xs: [0], ys: [0] }));
+const file = (scene: Scene, placed?: typeof PLACED) =>
+  writeScene(scene, { width: 1280, height: 720, rate: [25, 1], pixelCentre: 'half' }, TRACKS, placed);
 interface Node {
   name: string;
   mesh?: number;
@@ -74,11 +74,11 @@ interface Gltf {
 
 async function opened(text: string) {
   const { validateString } = createRequire(import.meta.url)('gltf-validator') as {
-      validateString(text: string): Promise<{ issues: { numErrors: number; numWarnings: number } }>;
-    },
-    { issues } = await validateString(text),
-    gltf = JSON.parse(text) as Gltf,
-    bytes = Buffer.from(gltf.buffers[0]!.uri.split(',')[1]!, 'base64');
+    validateString(text: string): Promise<{ issues: { numErrors: number; numWarnings: number } }>;
+  };
+  const { issues } = await validateString(text);
+  const gltf = JSON.parse(text) as Gltf;
+  const bytes = Buffer.from(gltf.buffers[0]!.uri.split(',')[1]!, 'base64');
   const read = (accessor: number) => {
     const { byteOffset, byteLength } = gltf.bufferViews[gltf.accessors[accessor]!.bufferView]!;
     return new Float32Array(
@@ -91,19 +91,19 @@ async function opened(text: string) {
   };
   /** Where a place is seen on the k-th frame: the specification's view and projection (§3.10.3). */
   const seen = (k: number, p: ArrayLike<number>): [number, number] => {
-    const [places, turns] = gltf.animations[0]!.samplers.map((s) => read(s.output)) as [Float32Array, Float32Array],
-      [qx, qy, qz, qw] = turns.subarray(4 * k, 4 * k + 4) as unknown as [number, number, number, number],
-      d = [0, 1, 2].map((a) => p[a]! - places[3 * k + a]!),
-      cross = (u: number[], v: number[]) => [
-        u[1]! * v[2]! - u[2]! * v[1]!,
-        u[2]! * v[0]! - u[0]! * v[2]!,
-        u[0]! * v[1]! - u[1]! * v[0]!,
-      ];
-    const inverse = [-qx, -qy, -qz],
-      t = cross(inverse, d).map((v) => 2 * v),
-      w = d.map((v, a) => v + qw * t[a]! + cross(inverse, t)[a]!),
-      { yfov, aspectRatio } = gltf.cameras[0]!.perspective,
-      high = 1 / Math.tan(yfov / 2);
+    const [places, turns] = gltf.animations[0]!.samplers.map((s) => read(s.output)) as [Float32Array, Float32Array];
+    const [qx, qy, qz, qw] = turns.subarray(4 * k, 4 * k + 4) as unknown as [number, number, number, number];
+    const d = [0, 1, 2].map((a) => p[a]! - places[3 * k + a]!);
+    const cross = (u: number[], v: number[]) => [
+      u[1]! * v[2]! - u[2]! * v[1]!,
+      u[2]! * v[0]! - u[0]! * v[2]!,
+      u[0]! * v[1]! - u[1]! * v[0]!,
+    ];
+    const inverse = [-qx, -qy, -qz];
+    const t = cross(inverse, d).map((v) => 2 * v);
+    const w = d.map((v, a) => v + qw * t[a]! + cross(inverse, t)[a]!);
+    const { yfov, aspectRatio } = gltf.cameras[0]!.perspective;
+    const high = 1 / Math.tan(yfov / 2);
     return [(((high / aspectRatio) * w[0]!) / -w[2]! + 1) * 640, (1 - (high * w[1]!) / -w[2]!) * 360];
   };
   return { gltf, faults: issues.numErrors + issues.numWarnings, mesh, seen };
@@ -111,16 +111,16 @@ async function opened(text: string) {
 
 describe('a solved room as glTF 2.0', () => {
   test('valid for the validator of Khronos; points and the surface are seen where they were filmed, and the ground is level', async () => {
-    const { gltf, faults, mesh, seen } = await opened(roomGltf(file(SCENE, PLACED), { name: 'Hall' })!),
-      points = mesh('points')!,
-      surface = mesh('surface')!,
-      ground = mesh('ground')!;
+    const { gltf, faults, mesh, seen } = await opened(roomGltf(file(SCENE, PLACED), { name: 'Hall' })!);
+    const points = mesh('points')!;
+    const surface = mesh('surface')!;
+    const ground = mesh('ground')!;
     expect(faults).toBe(0);
     let off = 0;
     SCENE.frames.forEach(({ camera }, k) =>
       POINTS.forEach((at, i) => {
-        const there = filmedAt(SCENE, camera, inCamera(camera, at)),
-          here = seen(k, points.subarray(3 * i, 3 * i + 3));
+        const there = filmedAt(SCENE, camera, inCamera(camera, at));
+        const here = seen(k, points.subarray(3 * i, 3 * i + 3));
         if (there) off = Math.max(off, Math.hypot(there[0] - here[0], there[1] - here[1]));
       }),
     );
@@ -141,12 +141,12 @@ describe('a solved room as glTF 2.0', () => {
   });
   test('a size told in centimetres is the unit; a zoom has its focal lengths beside it', async () => {
     const zoomed: Scene = {
-        ...SCENE,
-        zooms: true,
-        frames: SCENE.frames.map((f, k) => ({ ...f, camera: { ...f.camera, focal: 1000 + 100 * k } })),
-      },
-      { gltf, mesh } = await opened(roomGltf(file(zoomed, PLACED), { name: 'Hall', size: [120, 60] })!),
-      surface = mesh('surface')!;
+      ...SCENE,
+      zooms: true,
+      frames: SCENE.frames.map((f, k) => ({ ...f, camera: { ...f.camera, focal: 1000 + 100 * k } })),
+    };
+    const { gltf, mesh } = await opened(roomGltf(file(zoomed, PLACED), { name: 'Hall', size: [120, 60] })!);
+    const surface = mesh('surface')!;
     expect(Math.hypot(surface[0]! - surface[9]!, surface[1]! - surface[10]!, surface[2]! - surface[11]!)).toBeCloseTo(
       60,
       2,
@@ -154,8 +154,8 @@ describe('a solved room as glTF 2.0', () => {
     expect(gltf.cameras[0]!.extras.focalLengthsPixels).toEqual([1000, 1100, 1200, 1300]);
   });
   test('a length of the upper side makes the unit, whatever the height', async () => {
-    const { mesh } = await opened(roomGltf(file(SCENE, PLACED), { name: 'Hall', size: [120, 60], upperSide: 1.18 })!),
-      surface = mesh('surface')!;
+    const { mesh } = await opened(roomGltf(file(SCENE, PLACED), { name: 'Hall', size: [120, 60], upperSide: 1.18 })!);
+    const surface = mesh('surface')!;
     expect(Math.hypot(surface[0]! - surface[3]!, surface[1]! - surface[4]!, surface[2]! - surface[5]!)).toBeCloseTo(
       1.18,
       4,
@@ -173,8 +173,8 @@ describe('a solved room as glTF 2.0', () => {
 
 describe('the ground', () => {
   test('is the level plane that many points lie on and few under; a wall is none', () => {
-    const ground = groundPlane(SCENE)!,
-      up = turnVector(LEAN, [0, -1, 0]);
+    const ground = groundPlane(SCENE)!;
+    const up = turnVector(LEAN, [0, -1, 0]);
     expect(
       Math.acos(
         Math.min(

@@ -35,49 +35,49 @@ const WIDER = 1.1;
  * one its size is told in. Focal lengths of a zoom, which glTF does not animate, are beside the camera.
  */
 export function roomGltf(file: SceneFile, { name, size, upperSide, placed: other }: RoomParts): string | null {
-  const scene = readScene(file),
-    placed = other === undefined ? scene.placed : other,
-    corners = placed && cornersInSpace(scene, placed.plane, placed.corners),
-    ground = groundPlane(scene),
-    [first] = scene.frames;
+  const scene = readScene(file);
+  const placed = other === undefined ? scene.placed : other;
+  const corners = placed && cornersInSpace(scene, placed.plane, placed.corners);
+  const ground = groundPlane(scene);
+  const [first] = scene.frames;
   if (!first) return null;
-  const high = corners ? (apart(corners[0]!, corners[3]!) + apart(corners[1]!, corners[2]!)) / 2 : 1,
-    wide = corners ? apart(corners[0]!, corners[1]!) : 1,
-    unit = upperSide !== undefined ? upperSide / wide : (size?.[1] ?? 1) / high;
+  const high = corners ? (apart(corners[0]!, corners[3]!) + apart(corners[1]!, corners[2]!)) / 2 : 1;
+  const wide = corners ? apart(corners[0]!, corners[1]!) : 1;
+  const unit = upperSide !== undefined ? upperSide / wide : (size?.[1] ?? 1) / high;
   // Half a turn about x makes y up; then the ground is made level, and y = 0.
-  const toGltf = ([x, y, z]: readonly number[]): Vector3 => [x!, -y!, -z!],
-    level = ground ? levelling(toGltf(ground.up)) : NO_TURN,
-    base = ground ? turnVector(level, toGltf(ground.middle))[1] : 0;
+  const toGltf = ([x, y, z]: readonly number[]): Vector3 => [x!, -y!, -z!];
+  const level = ground ? levelling(toGltf(ground.up)) : NO_TURN;
+  const base = ground ? turnVector(level, toGltf(ground.middle))[1] : 0;
   const there = (p: readonly number[]): number[] => {
     const [x, y, z] = turnVector(level, toGltf(p));
     return [unit * x, unit * (y - base), unit * z];
   };
   const frames = scene.frames.map(({ frame, camera }) => ({
-      seconds: (frame * file.rate[1]) / file.rate[0],
-      turn: turnedBy(level, halfTurned(turnedBack(camera.rotation))),
-      place: there(placeInWorld(camera, [0, 0, 0])),
-    })),
-    buffer = new GltfBuffer();
+    seconds: (frame * file.rate[1]) / file.rate[0],
+    turn: turnedBy(level, halfTurned(turnedBack(camera.rotation))),
+    place: there(placeInWorld(camera, [0, 0, 0])),
+  }));
+  const buffer = new GltfBuffer();
   const nodes: object[] = [
-      {
-        name: 'camera',
-        camera: 0,
-        translation: frames[0]!.place.map((v) => Math.fround(v)),
-        rotation: quaternions([frames[0]!.turn])[0],
-      },
-    ],
-    meshes: object[] = [],
-    mesh = (label: string, primitive: object, extras?: object) => {
-      nodes.push({ name: label, mesh: meshes.length });
-      meshes.push({ name: label, primitives: [primitive], ...(extras ? { extras } : {}) });
-    };
+    {
+      name: 'camera',
+      camera: 0,
+      translation: frames[0]!.place.map((v) => Math.fround(v)),
+      rotation: quaternions([frames[0]!.turn])[0],
+    },
+  ];
+  const meshes: object[] = [];
+  const mesh = (label: string, primitive: object, extras?: object) => {
+    nodes.push({ name: label, mesh: meshes.length });
+    meshes.push({ name: label, primitives: [primitive], ...(extras ? { extras } : {}) });
+  };
   if (corners)
     mesh('surface', rectangle(buffer, corners.map(there), normalOf(corners.map(there)), 0), {
       unit: upperSide !== undefined || size ? 'as its size was told' : "the surface's height",
     });
   if (ground) {
-    const [x, , z] = there(ground.middle) as [number, number, number],
-      r = WIDER * unit * ground.reach;
+    const [x, , z] = there(ground.middle) as [number, number, number];
+    const r = WIDER * unit * ground.reach;
     mesh(
       'ground',
       rectangle(
@@ -100,20 +100,20 @@ export function roomGltf(file: SceneFile, { name, size, upperSide, placed: other
       attributes: { POSITION: buffer.places(Float32Array.from(scene.points.flatMap(({ at }) => there(at)))) },
       mode: 0,
     });
-  const { focal } = first.camera,
-    moving = frames.length > 1 ? [animation(buffer, name, 0, frames, { framesPerSecond: file.rate })] : [],
-    used = [
-      ...(corners ? [CONTENT_MATERIAL] : []),
-      ...(ground
-        ? [
-            {
-              name: 'ground',
-              doubleSided: true,
-              pbrMetallicRoughness: { baseColorFactor: [0.5, 0.5, 0.5, 1], metallicFactor: 0, roughnessFactor: 1 },
-            },
-          ]
-        : []),
-    ];
+  const { focal } = first.camera;
+  const moving = frames.length > 1 ? [animation(buffer, name, 0, frames, { framesPerSecond: file.rate })] : [];
+  const used = [
+    ...(corners ? [CONTENT_MATERIAL] : []),
+    ...(ground
+      ? [
+          {
+            name: 'ground',
+            doubleSided: true,
+            pbrMetallicRoughness: { baseColorFactor: [0.5, 0.5, 0.5, 1], metallicFactor: 0, roughnessFactor: 1 },
+          },
+        ]
+      : []),
+  ];
   return `${JSON.stringify({
     asset: { version: '2.0', generator: 'Yarlop' },
     scene: 0,
@@ -152,8 +152,8 @@ function cornersInSpace(scene: Scene, plane: ScenePlane, corners: Quad): number[
   const home = scene.frames.find((f) => f.frame === plane.frame)?.camera;
   if (!home) return null;
   const out = corners.map((corner) => {
-    const ray = rayOf(scene, home, corner),
-      near = closenessOf(plane.normal, ray);
+    const ray = rayOf(scene, home, corner);
+    const near = closenessOf(plane.normal, ray);
     return near > 1e-9 ? [...placeInWorld(home, [ray[0] / near, ray[1] / near, ray[2] / near])] : null;
   });
   return out.every((p) => p !== null) ? out : null;
@@ -163,17 +163,17 @@ const apart = (a: readonly number[], b: readonly number[]) => Math.hypot(a[0]! -
 
 /** Of a rectangle seen from the side on which its corners run clockwise. */
 function normalOf([a, b, , d]: readonly (readonly number[])[]): number[] {
-  const u = [0, 1, 2].map((i) => d![i]! - a![i]!),
-    v = [0, 1, 2].map((i) => b![i]! - a![i]!),
-    n = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!],
-    size = Math.hypot(...n);
+  const u = [0, 1, 2].map((i) => d![i]! - a![i]!);
+  const v = [0, 1, 2].map((i) => b![i]! - a![i]!);
+  const n = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!];
+  const size = Math.hypot(...n);
   return n.map((w) => w / size);
 }
 
 /** The smallest turn that brings a direction upright. */
 function levelling([x, y, z]: Vector3): Rotation {
   // About up × (0, 1, 0).
-  const sine = Math.hypot(x, z),
-    angle = Math.atan2(sine, y);
+  const sine = Math.hypot(x, z);
+  const angle = Math.atan2(sine, y);
   return sine < 1e-12 ? NO_TURN : rotationFromVector([(-z / sine) * angle, 0, (x / sine) * angle]);
 }

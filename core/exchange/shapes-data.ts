@@ -33,8 +33,8 @@ export class ShapesOnFrames {
 
   /** Outlines of all shapes on a frame, plate pixels, in order; those that ride on a surface that is lost there are left out. */
   on(frame: number): { shape: FrontShape; points: (readonly [number, number])[]; opacity: number }[] {
-    const motion = motionAbout((f) => this.corners.get(f), frame),
-      { motionBlur } = lookNow(this.look, frame);
+    const motion = motionAbout((f) => this.corners.get(f), frame);
+    const { motionBlur } = lookNow(this.look, frame);
     const setting: ShapeSetting = {
       motion: motion ?? { before: null, now: this.still, after: null },
       frame,
@@ -71,9 +71,9 @@ export function shapesSvg(frames: ShapesOnFrames, frame: number): string {
     track: { width, height },
   } = frames;
   const paths = frames.on(frame).map(({ shape, points, opacity }, i) => {
-    const line = `M${points.map(([x, y]) => `${short(x)} ${short(y)}`).join('L')}Z`,
-      outside = (shape.does === 'within') !== (shape.invert === true),
-      path = outside ? `M0 0H${width}V${height}H0Z${line}` : line;
+    const line = `M${points.map(([x, y]) => `${short(x)} ${short(y)}`).join('L')}Z`;
+    const outside = (shape.does === 'within') !== (shape.invert === true);
+    const path = outside ? `M0 0H${width}V${height}H0Z${line}` : line;
     return `  <path id="shape-${i + 1}"${shape.name ? ` data-name="${escaped(shape.name)}"` : ''}${shape.soft ? ` data-soft="${shape.soft.join(' ')}"` : ''} fill="${shape.does === 'remove' ? '#000' : '#fff'}"${opacity < 1 ? ` fill-opacity="${short(opacity)}"` : ''} fill-rule="evenodd" d="${path}"/>`;
   });
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}" data-frame="${frame}">\n  <rect width="${width}" height="${height}" fill="#000"/>\n${paths.join('\n')}${paths.length > 0 ? '\n' : ''}</svg>\n`;
@@ -104,13 +104,11 @@ export function shapesJson(frames: ShapesOnFrames): string {
       .sort((a, b) => a.frame - b.frame)
       .map(({ frame }) => ({
         frame,
-        outlines: frames
-          .on(frame)
-          .map(({ shape, points, opacity }) => ({
-            id: frames.shapes.indexOf(shape) + 1,
-            ...(opacity < 1 ? { opacity } : {}),
-            points: points.map(([x, y]) => [short(x), short(y)]),
-          })),
+        outlines: frames.on(frame).map(({ shape, points, opacity }) => ({
+          id: frames.shapes.indexOf(shape) + 1,
+          ...(opacity < 1 ? { opacity } : {}),
+          points: points.map(([x, y]) => [short(x), short(y)]),
+        })),
       })),
   );
 }

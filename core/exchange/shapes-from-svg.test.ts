@@ -4,37 +4,37 @@ import { identityTrack } from '../test/identity-track.ts';
 import { ShapesOnFrames, shapesSvg } from './shapes-data.ts';
 import { shapesFromSvg } from './shapes-from-svg.ts';
 
-const PLATE = { width: 640, height: 360 },
-  svg = (inner: string, head = 'viewBox="0 0 640 360"') =>
-    `<svg xmlns="http://www.w3.org/2000/svg" ${head}>\n${inner}\n</svg>`;
+const PLATE = { width: 640, height: 360 };
+const svg = (inner: string, head = 'viewBox="0 0 640 360"') =>
+  `<svg xmlns="http://www.w3.org/2000/svg" ${head}>\n${inner}\n</svg>`;
 
 test('paths of our own SVG come back as they were drawn, on the frame they are brought in on', () => {
   const track = identityTrack(640, 360, 3, [
-      [100, 100],
-      [500, 100],
-      [500, 300],
-      [100, 300],
-    ]),
-    look = {
-      shapes: [
-        {
-          name: 'leaf & stem',
-          points: [
-            [120, 110],
-            [300, 150],
-            [200, 260],
-          ] as [number, number][],
-        },
-        {
-          points: [
-            [150, 120],
-            [180, 120],
-            [160, 150],
-          ] as [number, number][],
-          does: 'remove' as const,
-        },
-      ],
-    };
+    [100, 100],
+    [500, 100],
+    [500, 300],
+    [100, 300],
+  ]);
+  const look = {
+    shapes: [
+      {
+        name: 'leaf & stem',
+        points: [
+          [120, 110],
+          [300, 150],
+          [200, 260],
+        ] as [number, number][],
+      },
+      {
+        points: [
+          [150, 120],
+          [180, 120],
+          [160, 150],
+        ] as [number, number][],
+        does: 'remove' as const,
+      },
+    ],
+  };
   const { shapes, faults } = shapesFromSvg(shapesSvg(new ShapesOnFrames(track, look), 1), PLATE, 1);
   expect(faults).toEqual([]);
   expect(shapes).toEqual([
@@ -63,12 +63,12 @@ test('curves keep their bend: absolute, relative, smooth and quadratic ones', ()
   expect(shapes[1]!.handles).toEqual(shapes[0]!.handles);
   // Half-way along a quadratic curve lies a quarter of its ends and half of its control.
   const { points } = flattened(
-      shapes[2]!.points,
-      shapes[2]!.handles,
-      () => [0, 0],
-      (p) => p,
-    ),
-    nearest = Math.min(...points.map(([x, y]) => Math.hypot(x - 50, y - 50)));
+    shapes[2]!.points,
+    shapes[2]!.handles,
+    () => [0, 0],
+    (p) => p,
+  );
+  const nearest = Math.min(...points.map(([x, y]) => Math.hypot(x - 50, y - 50)));
   expect(nearest).toBeLessThan(1);
 });
 

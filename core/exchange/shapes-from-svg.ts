@@ -31,20 +31,20 @@ export function shapesFromSvg(
   plate: { readonly width: number; readonly height: number },
   frame: number,
 ): ShapesFromSvg {
-  const shapes: FrontShape[] = [],
-    faults: SvgFault[] = [],
-    root = /<svg\b[^>]*>/i.exec(text);
+  const shapes: FrontShape[] = [];
+  const faults: SvgFault[] = [];
+  const root = /<svg\b[^>]*>/i.exec(text);
   if (!root) return { shapes, faults: [{ line: 1, why: 'it is no SVG' }] };
-  const size = sizeOf(attributesOf(root[0])) ?? [0, 0, plate.width, plate.height],
-    place = ([x, y]: Point): [number, number] => [
-      ((x - size[0]) * plate.width) / size[2],
-      ((y - size[1]) * plate.height) / size[3],
-    ];
+  const size = sizeOf(attributesOf(root[0])) ?? [0, 0, plate.width, plate.height];
+  const place = ([x, y]: Point): [number, number] => [
+    ((x - size[0]) * plate.width) / size[2],
+    ((y - size[1]) * plate.height) / size[3],
+  ];
   for (const match of text.matchAll(/<(path|polygon|rect|circle|ellipse|line|polyline|use|image|text|g)\b([^>]*)>/gi)) {
-    const name = match[1]!.toLowerCase(),
-      own = attributesOf(match[2]!),
-      line = text.slice(0, match.index).split('\n').length,
-      fault = (why: string) => faults.push({ line, why });
+    const name = match[1]!.toLowerCase();
+    const own = attributesOf(match[2]!);
+    const line = text.slice(0, match.index).split('\n').length;
+    const fault = (why: string) => faults.push({ line, why });
     if (own.transform !== undefined) fault(`the transform of <${name}> is not taken over: flatten it first`);
     if (own.transform !== undefined || name === 'g') continue;
     // A rectangle over the whole picture is what shapes lie on.
@@ -61,15 +61,15 @@ export function shapesFromSvg(
       contours.forEach((contour, i) => {
         if (contour.points.length < 3) return void fault('an outline has fewer than 3 points');
         if (contour.points.length > MOST_POINTS) return void fault(`an outline has more than ${MOST_POINTS} points`);
-        const label = own['data-name'] ?? own.id,
-          points = contour.points.map(place),
-          handles = contour.handles.map(([ix, iy, ox, oy], k): [number, number, number, number] => {
-            const [x, y] = contour.points[k]!,
-              at = points[k]!,
-              into = place([x + ix, y + iy]),
-              out = place([x + ox, y + oy]);
-            return [into[0] - at[0], into[1] - at[1], out[0] - at[0], out[1] - at[1]];
-          });
+        const label = own['data-name'] ?? own.id;
+        const points = contour.points.map(place);
+        const handles = contour.handles.map(([ix, iy, ox, oy], k): [number, number, number, number] => {
+          const [x, y] = contour.points[k]!;
+          const at = points[k]!;
+          const into = place([x + ix, y + iy]);
+          const out = place([x + ox, y + oy]);
+          return [into[0] - at[0], into[1] - at[1], out[0] - at[0], out[1] - at[1]];
+        });
         shapes.push({
           ...(label ? { name: (contours.length > 1 ? `${label} ${i + 1}` : label).slice(0, 60) } : {}),
           points,
@@ -140,15 +140,15 @@ const TAKES: Readonly<Record<string, number>> = { m: 2, l: 2, h: 1, v: 1, c: 6, 
 
 function pathContours(data: string): Contour[] {
   const contours: Contour[] = [];
-  let open: Contour | null = null,
-    at: Point = [0, 0],
-    start: Point = [0, 0],
-    control: Point | null = null,
-    kind = '';
+  let open: Contour | null = null;
+  let at: Point = [0, 0];
+  let start: Point = [0, 0];
+  let control: Point | null = null;
+  let kind = '';
   const close = () => {
     if (!open) return;
-    const first = open.points[0]!,
-      last = open.points.at(-1)!;
+    const first = open.points[0]!;
+    const last = open.points.at(-1)!;
     // A path that comes back to where it began has that point once.
     if (open.points.length > 1 && Math.hypot(first[0] - last[0], first[1] - last[1]) < 1e-6) {
       open.handles[0]![0] = open.handles.at(-1)![0];
@@ -170,10 +170,10 @@ function pathContours(data: string): Contour[] {
   };
   const straight = (to: Point) => curve(at, to, to);
   for (const [, letter, rest] of data.matchAll(/([a-z])([^a-z]*(?:e[-+]?\d[^a-z]*)*)/gi)) {
-    const command = letter!.toLowerCase(),
-      relative = letter === command,
-      values = numbers(rest!),
-      takes = TAKES[command];
+    const command = letter!.toLowerCase();
+    const relative = letter === command;
+    const values = numbers(rest!);
+    const takes = TAKES[command];
     if (takes === undefined)
       throw new RangeError(`the path command ${letter!} is not taken over: turn arcs into curves first`);
     if (takes === 0) {
@@ -186,9 +186,9 @@ function pathContours(data: string): Contour[] {
     if (values.length === 0 || values.length % takes !== 0)
       throw new RangeError(`the path command ${letter!} has ${values.length} numbers`);
     for (let i = 0; i < values.length; i += takes) {
-      const v = values.slice(i, i + takes),
-        base = relative ? at : ([0, 0] as const),
-        p = (k: number): Point => [base[0] + v[k]!, base[1] + v[k + 1]!];
+      const v = values.slice(i, i + takes);
+      const base = relative ? at : ([0, 0] as const);
+      const p = (k: number): Point => [base[0] + v[k]!, base[1] + v[k + 1]!];
       const mirrored = (kinds: string): Point =>
         control && kinds.includes(kind) ? [2 * at[0] - control[0], 2 * at[1] - control[1]] : at;
       switch (command) {
@@ -215,21 +215,21 @@ function pathContours(data: string): Contour[] {
           break;
         }
         case 's': {
-          const one = mirrored('cs'),
-            two = p(0);
+          const one = mirrored('cs');
+          const two = p(0);
           curve(one, two, p(2));
           control = two;
           break;
         }
         default: {
           // A quadratic curve is a cubic one whose controls lie two thirds of the way to its own.
-          const from = at,
-            middle = command === 'q' ? p(0) : mirrored('qt'),
-            to = p(command === 'q' ? 2 : 0),
-            toward = (end: Point): Point => [
-              end[0] + (2 / 3) * (middle[0] - end[0]),
-              end[1] + (2 / 3) * (middle[1] - end[1]),
-            ];
+          const from = at;
+          const middle = command === 'q' ? p(0) : mirrored('qt');
+          const to = p(command === 'q' ? 2 : 0);
+          const toward = (end: Point): Point => [
+            end[0] + (2 / 3) * (middle[0] - end[0]),
+            end[1] + (2 / 3) * (middle[1] - end[1]),
+          ];
           curve(toward(from), toward(to), to);
           control = middle;
         }

@@ -27,9 +27,9 @@ export function stMap(
   plate: { readonly width: number; readonly height: number },
   choices: StMapChoices = {},
 ): StMap {
-  const { lens } = choices,
-    seen = quad && (lens ? straightQuad(lens, quad) : quad),
-    h = seen && homographyBetweenQuads(seen, UNIT_SQUARE);
+  const { lens } = choices;
+  const seen = quad && (lens ? straightQuad(lens, quad) : quad);
+  const h = seen && homographyBetweenQuads(seen, UNIT_SQUARE);
   return mapped(h, plate, middleOf(seen), [1, 1], choices, lens && ((p) => straighten(lens, p)));
 }
 
@@ -40,20 +40,20 @@ export function inverseStMap(
   plate: { readonly width: number; readonly height: number },
   choices: StMapChoices = {},
 ): StMap {
-  const { width, height } = size,
-    { lens } = choices,
-    seen = quad && (lens ? straightQuad(lens, quad) : quad),
-    h =
-      seen &&
-      homographyBetweenQuads(
-        [
-          [0, 0],
-          [width, 0],
-          [width, height],
-          [0, height],
-        ],
-        seen,
-      );
+  const { width, height } = size;
+  const { lens } = choices;
+  const seen = quad && (lens ? straightQuad(lens, quad) : quad);
+  const h =
+    seen &&
+    homographyBetweenQuads(
+      [
+        [0, 0],
+        [width, 0],
+        [width, height],
+        [0, height],
+      ],
+      seen,
+    );
   return mapped(
     h,
     size,
@@ -85,24 +85,24 @@ function mapped(
   first?: Bending,
   then?: Bending,
 ): StMap {
-  const wide = width + 2 * overscan,
-    high = height + 2 * overscan,
-    s = new Float32Array(wide * high),
-    t = new Float32Array(wide * high),
-    within = new Float32Array(wide * high);
+  const wide = width + 2 * overscan;
+  const high = height + 2 * overscan;
+  const s = new Float32Array(wide * high);
+  const t = new Float32Array(wide * high);
+  const within = new Float32Array(wide * high);
   if (h) {
     // Beyond the horizon a place would come from behind the camera.
     const side = Math.sign(h[8]! + h[6]! * seen[0] + h[7]! * seen[1]);
     for (let row = 0, i = 0; row < high; row++) {
       for (let col = 0; col < wide; col++, i++) {
-        let px = col - overscan + 0.5,
-          py = row - overscan + 0.5;
+        let px = col - overscan + 0.5;
+        let py = row - overscan + 0.5;
         if (first) [px, py] = first([px, py]);
         const w = h[6]! * px + h[7]! * py + h[8]!;
         // Not so either where a lens films nothing.
         if (!(w * side > 0)) continue;
-        let u = (h[0]! * px + h[1]! * py + h[2]!) / w,
-          v = (h[3]! * px + h[4]! * py + h[5]!) / w;
+        let u = (h[0]! * px + h[1]! * py + h[2]!) / w;
+        let v = (h[3]! * px + h[4]! * py + h[5]!) / w;
         if (then) [u, v] = then([u, v]);
         u /= across;
         v /= down;

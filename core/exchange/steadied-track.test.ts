@@ -9,12 +9,12 @@ import { homographyFromFile } from './pixel-convention.ts';
 import { steadyFile } from '../steady/steady-file.ts';
 
 const corners: Quad = [
-    [400, 200],
-    [800, 210],
-    [790, 480],
-    [405, 470],
-  ],
-  REFERENCE = 3;
+  [400, 200],
+  [800, 210],
+  [790, 480],
+  [405, 470],
+];
+const REFERENCE = 3;
 /** A surface that turns and wanders. */
 const motion = new Map<number, Homography>(
   Array.from({ length: 8 }, (_, frame): [number, Homography] => [
@@ -39,24 +39,24 @@ const track = writeTrack(
 );
 
 test('wholly steadied, the corners stand still where the reference has them; the picture’s maps lead back to the plate’s corners', () => {
-  const maps = steadyMaps(motion, middleOf(corners), ALL_STEADY, 8),
-    read = mapsOfSteadyFile(steadyFile(maps, 'integer', ALL_STEADY, 1280, 720)),
-    still = steadiedTrack(track, read),
-    seen = cornersByFrame(still),
-    plate = cornersByFrame(track);
-  let moved = 0,
-    back = 0;
+  const maps = steadyMaps(motion, middleOf(corners), ALL_STEADY, 8);
+  const read = mapsOfSteadyFile(steadyFile(maps, 'integer', ALL_STEADY, 1280, 720));
+  const still = steadiedTrack(track, read);
+  const seen = cornersByFrame(still);
+  const plate = cornersByFrame(track);
+  let moved = 0;
+  let back = 0;
   for (let frame = 0; frame < 8; frame++) {
-    const h = homographyFromFile(still.frames[frame]!.homography!, 'integer'),
-      inverse = invert(read.get(frame)!)!;
+    const h = homographyFromFile(still.frames[frame]!.homography!, 'integer');
+    const inverse = invert(read.get(frame)!)!;
     for (const [i, corner] of seen.get(frame)!.entries()) {
       moved = Math.max(
         moved,
         Math.hypot(corner[0] - seen.get(REFERENCE)![i]![0], corner[1] - seen.get(REFERENCE)![i]![1]),
       );
-      const [x, y] = applyToPoint(inverse, corner),
-        [u, v] = plate.get(frame)![i]!,
-        [p, q] = applyToPoint(h, seen.get(REFERENCE)![i]!);
+      const [x, y] = applyToPoint(inverse, corner);
+      const [u, v] = plate.get(frame)![i]!;
+      const [p, q] = applyToPoint(h, seen.get(REFERENCE)![i]!);
       back = Math.max(back, Math.hypot(x - u, y - v), Math.hypot(p - corner[0], q - corner[1]));
     }
   }

@@ -14,8 +14,8 @@ export function mapsOfSteadyFile({ frames, pixelCentre }: SteadyFile): Map<numbe
  * Frames that were not steadied are left out. @throws Problem not-followed where the reference frame was not steadied
  */
 export function steadiedTrack(track: TrackFile, maps: ReadonlyMap<number, Homography>): TrackFile {
-  const home = maps.get(track.referenceFrame),
-    { pixelCentre: centre } = track;
+  const home = maps.get(track.referenceFrame);
+  const { pixelCentre: centre } = track;
   if (!home) throw new Problem('not-followed', { frame: track.referenceFrame });
   const moved = (corners: QuadCorners, map: Homography) =>
     corners.map((c) => pointToFile(applyToPoint(map, pointFromFile(c, centre)), centre)) as QuadCorners;
@@ -25,8 +25,8 @@ export function steadiedTrack(track: TrackFile, maps: ReadonlyMap<number, Homogr
     ...plain,
     ...(track.seat ? { seat: { corners: moved(track.seat.corners, home) } } : {}),
     frames: track.frames.flatMap((row): TrackFrame[] => {
-      const map = maps.get(row.frame),
-        h = map && row.homography ? ontoSteadied(homographyFromFile(row.homography, centre), map, home) : null;
+      const map = maps.get(row.frame);
+      const h = map && row.homography ? ontoSteadied(homographyFromFile(row.homography, centre), map, home) : null;
       if (!map) return [];
       const { homography: _, ...kept } = row;
       return [

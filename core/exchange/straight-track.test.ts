@@ -17,20 +17,20 @@ import { inverseStMap, stMap } from './st-map.ts';
 import { straightTrack } from './straight-track.ts';
 import { cornersByFrame, writeTrack } from './track-file.ts';
 
-const LENS: Lens = { k1: -0.12, k2: 0.02, k3: 0, centre: [322, 178], focal: 500 },
-  SIZE = { width: 640, height: 360 };
+const LENS: Lens = { k1: -0.12, k2: 0.02, k3: 0, centre: [322, 178], focal: 500 };
+const SIZE = { width: 640, height: 360 };
 /** Where the corners would be without the lens, and how they move. */
 const straightHome: Quad = [
-    [120, 60],
-    [420, 80],
-    [410, 300],
-    [110, 280],
-  ],
-  motion = Array.from({ length: 5 }, (_, k): Homography =>
-    compose(translation(30 * k, -6 * k), rotationAbout(0.03 * k, [300, 180])),
-  );
-const straightAt = (k: number) => straightHome.map((p) => applyToPoint(motion[k]!, p)) as unknown as Quad,
-  filmedHome = straightHome.map((p) => bend(LENS, p)) as unknown as Quad;
+  [120, 60],
+  [420, 80],
+  [410, 300],
+  [110, 280],
+];
+const motion = Array.from({ length: 5 }, (_, k): Homography =>
+  compose(translation(30 * k, -6 * k), rotationAbout(0.03 * k, [300, 180])),
+);
+const straightAt = (k: number) => straightHome.map((p) => applyToPoint(motion[k]!, p)) as unknown as Quad;
+const filmedHome = straightHome.map((p) => bend(LENS, p)) as unknown as Quad;
 const track = (centre: 'half' | 'integer') =>
   writeTrack(
     { pixelCentre: centre, ...SIZE, rate: [25, 1], referenceFrame: 0, corners: filmedHome, lens: LENS },
@@ -45,9 +45,9 @@ const farthest = (a: readonly Point[], b: readonly Point[]) => Math.max(...a.map
 
 test('with the lens taken out, corners and homographies are those of the flat surface, in either convention; without a lens nothing is touched', () => {
   for (const centre of ['half', 'integer'] as const) {
-    const filmed = track(centre),
-      straight = straightTrack(filmed),
-      corners = cornersByFrame(straight);
+    const filmed = track(centre);
+    const straight = straightTrack(filmed);
+    const corners = cornersByFrame(straight);
     expect(straight.lens).toBeUndefined();
     for (let k = 0; k < motion.length; k++) {
       expect(farthest(corners.get(k)!, straightAt(k))).toBeLessThan(1e-4);
@@ -70,13 +70,13 @@ test('with the lens taken out, corners and homographies are those of the flat su
 });
 
 test('ST maps of the plate as filmed go through the lens, there and back', () => {
-  const quad = cornersByFrame(track('half')).get(2)!,
-    map = stMap(quad, SIZE, { lens: LENS }),
-    place = surfaceFromPlace(quad, LENS)!,
-    plain = stMap(quad, SIZE);
-  let off = 0,
-    without = 0,
-    inside = 0;
+  const quad = cornersByFrame(track('half')).get(2)!;
+  const map = stMap(quad, SIZE, { lens: LENS });
+  const place = surfaceFromPlace(quad, LENS)!;
+  const plain = stMap(quad, SIZE);
+  let off = 0;
+  let without = 0;
+  let inside = 0;
   for (let j = 0; j < SIZE.height; j += 7) {
     for (let i = 0; i < SIZE.width; i += 7) {
       const k = j * SIZE.width + i;
@@ -100,7 +100,7 @@ test('ST maps of the plate as filmed go through the lens, there and back', () =>
 });
 
 test('a glTF camera knows no lens: it is made of the straight track', () => {
-  const filmed = exportText({ name: 'wide', track: track('half'), focal: 500, ratio: 1.4 }, 'gltf'),
-    straight = exportText({ name: 'wide', track: straightTrack(track('half')), focal: 500, ratio: 1.4 }, 'gltf');
+  const filmed = exportText({ name: 'wide', track: track('half'), focal: 500, ratio: 1.4 }, 'gltf');
+  const straight = exportText({ name: 'wide', track: straightTrack(track('half')), focal: 500, ratio: 1.4 }, 'gltf');
   expect(filmed).toBe(straight);
 });

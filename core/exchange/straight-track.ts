@@ -12,13 +12,13 @@ import { cornersByFrame } from './track-file.ts';
  * Frames on which the lens films no corner there are lost.
  */
 export function straightTrack(track: TrackFile): TrackFile {
-  const { pixelCentre: centre, lens: told, ...plain } = track,
-    lens = lensFromFile(told, centre);
+  const { pixelCentre: centre, lens: told, ...plain } = track;
+  const lens = lensFromFile(told, centre);
   if (!lens) return track;
   const home = track.seat
-      ? (track.seat.corners.map((c) => pointFromFile(c, centre)) as unknown as Quad)
-      : cornersByFrame(track).get(track.referenceFrame),
-    ideal = home && IdealMotion.at(lens, home);
+    ? (track.seat.corners.map((c) => pointFromFile(c, centre)) as unknown as Quad)
+    : cornersByFrame(track).get(track.referenceFrame);
+  const ideal = home && IdealMotion.at(lens, home);
   return {
     ...plain,
     pixelCentre: centre,
@@ -26,9 +26,9 @@ export function straightTrack(track: TrackFile): TrackFile {
       ? { seat: { ...track.seat, corners: straightCorners(track.seat.corners, lens, centre) ?? track.seat.corners } }
       : {}),
     frames: track.frames.map((row): TrackFrame => {
-      const { homography, corners, ...kept } = row,
-        seen = corners && straightCorners(corners, lens, centre),
-        map: Homography | null = (homography && ideal?.ideal(homographyFromFile(homography, centre))) ?? null;
+      const { homography, corners, ...kept } = row;
+      const seen = corners && straightCorners(corners, lens, centre);
+      const map: Homography | null = (homography && ideal?.ideal(homographyFromFile(homography, centre))) ?? null;
       if (corners && !seen)
         return { frame: row.frame, confidence: row.confidence, lost: 'the lens films no surface there' };
       return {

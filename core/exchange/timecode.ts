@@ -38,10 +38,10 @@ export function formatTimecode({ count, drop }: Timecode, rate: readonly [number
   const day = 24 * 3600 * fps - (drop ? left * (1440 - 144) : 0);
   let n = ((count % day) + day) % day;
   if (drop) {
-    const tenMinutes = 600 * fps - 9 * left,
-      minute = 60 * fps - left;
-    const tens = Math.floor(n / tenMinutes),
-      rest = n % tenMinutes;
+    const tenMinutes = 600 * fps - 9 * left;
+    const minute = 60 * fps - left;
+    const tens = Math.floor(n / tenMinutes);
+    const rest = n % tenMinutes;
     n += 9 * left * tens + (rest >= 60 * fps ? left * (1 + Math.floor((rest - 60 * fps) / minute)) : 0);
   }
   const two = (value: number) => String(value).padStart(2, '0');

@@ -73,8 +73,8 @@ export function seatToFile({ corners, outset, corrections, lock, smooth }: Seati
 }
 
 function writeFrames(facts: TrackFacts, fits: readonly (TrackedFrame | FrameFit)[]): TrackFrame[] {
-  const { seating } = facts,
-    maps = new Map(fits.flatMap((fit) => (fit.homography ? [[fit.frame, fit.homography] as const] : [])));
+  const { seating } = facts;
+  const maps = new Map(fits.flatMap((fit) => (fit.homography ? [[fit.frame, fit.homography] as const] : [])));
   const bounds = (fit: TrackedFrame | FrameFit) =>
     fit.certainty && fit.homography ? facts.corners.map((c) => cornerBound(fit.certainty!, fit.homography!, c)) : null;
   const byFrame = new Map(fits.map((fit) => [fit.frame, fit]));

@@ -17,16 +17,16 @@ export interface SurfaceTransform {
  * Source: S. Umeyama, Least-squares estimation of transformation parameters between two point patterns, PAMI 13(4), 1991.
  */
 export function similarityBetween(from: Quad, to: Quad): SurfaceTransform {
-  const a = middle(from),
-    b = middle(to);
-  let along = 0,
-    across = 0,
-    size = 0;
+  const a = middle(from);
+  const b = middle(to);
+  let along = 0;
+  let across = 0;
+  let size = 0;
   from.forEach(([x, y], i) => {
-    const p = x - a[0],
-      q = y - a[1],
-      u = to[i]![0] - b[0],
-      v = to[i]![1] - b[1];
+    const p = x - a[0];
+    const q = y - a[1];
+    const u = to[i]![0] - b[0];
+    const v = to[i]![1] - b[1];
     along += p * u + q * v;
     across += p * v - q * u;
     size += p * p + q * q;
@@ -51,15 +51,15 @@ interface TransformRow {
 
 /** Turns of more than half a circle from frame to frame are none: the angle goes on as it was going. */
 function rowsOf(chosen: ChosenFrames): TransformRow[] {
-  const home = chosen.referenceCorners() ?? firstCorners(chosen),
-    up = chosen.choices.y === 'up';
+  const home = chosen.referenceCorners() ?? firstCorners(chosen);
+  const up = chosen.choices.y === 'up';
   let before = 0;
   return chosen.all().map(({ index, frame, lost }) => {
     const corners = chosen.cornersOf(index);
     if (!home || !corners) return { frame, transform: null, lost: lost ?? 'no corners' };
-    const { position, scale, rotation } = similarityBetween(home, corners),
-      [x, y] = chosen.place(position),
-      going = rotation + 360 * Math.round((before - rotation) / 360);
+    const { position, scale, rotation } = similarityBetween(home, corners);
+    const [x, y] = chosen.place(position);
+    const going = rotation + 360 * Math.round((before - rotation) / 360);
     before = going;
     return {
       frame,

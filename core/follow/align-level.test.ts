@@ -8,8 +8,8 @@ import { alignLevel, createScratch, type AlignSettings } from './align-level.ts'
 import { NO_MOTION } from './blurred-template.ts';
 import { buildTemplate, type Template } from './template.ts';
 
-const W = 160,
-  HGT = 120;
+const W = 160;
+const HGT = 120;
 const mask = new Uint8Array(W * HGT);
 for (let j = 15; j < 105; j++) mask.fill(1, j * W + 20, j * W + 140);
 const [reference, slot] = picturesOf([wavePlane(W, HGT), wavePlane(W, HGT)]);
@@ -59,8 +59,8 @@ function align(picture: Plane, motion: Motion, start: Homography, allowed: Uint8
 function worstCorner(found: Homography, truth: Homography): number {
   return Math.max(
     ...CORNERS.map((c) => {
-      const [x, y] = applyToPoint(found, c),
-        [u, v] = applyToPoint(truth, c);
+      const [x, y] = applyToPoint(found, c);
+      const [u, v] = applyToPoint(truth, c);
       return Math.hypot(x - u, y - v);
     }),
   );

@@ -56,8 +56,8 @@ export interface LevelScratch {
 }
 
 export function createScratch(set: KernelSet, level: TemplateLevel): LevelScratch {
-  const pieceCount = level.pieceStarts.length - 1,
-    equations = set.doubles(pieceCount * EQUATION_ENTRIES);
+  const pieceCount = level.pieceStarts.length - 1;
+  const equations = set.doubles(pieceCount * EQUATION_ENTRIES);
   return {
     blurred: set.floats(4 * level.count),
     sampled: set.floats(4 * level.count),
@@ -134,18 +134,18 @@ export function alignLevel(
   settings: AlignSettings,
   s: LevelScratch,
 ): LevelResult {
-  const dof = DEGREES_OF_FREEDOM[settings.motion],
-    n = dof + 2,
-    set = picture.set;
-  const total = new Float64Array(EQUATION_ENTRIES),
-    matrix = new Float64Array(n * n),
-    rightSide = new Float64Array(n),
-    step = new Float64Array(n);
+  const dof = DEGREES_OF_FREEDOM[settings.motion];
+  const n = dof + 2;
+  const set = picture.set;
+  const total = new Float64Array(EQUATION_ENTRIES);
+  const matrix = new Float64Array(n * n);
+  const rightSide = new Float64Array(n);
+  const step = new Float64Array(n);
   let h = facing(start, level);
   const light = { ...startLight };
-  let scale = 0,
-    visible = 0,
-    settled = false;
+  let scale = 0;
+  let visible = 0;
+  let settled = false;
   let blurredFor: Homography | null = null;
 
   for (let iteration = 0; iteration < settings.iterations; iteration++) {
@@ -194,8 +194,8 @@ export function reduceEquations(
   matrix: Float64Array,
   rightSide: Float64Array,
 ): void {
-  const basis = motionBasis(motion),
-    n = basis.length;
+  const basis = motionBasis(motion);
+  const n = basis.length;
   const at = (a: number, b: number) => entries[a >= b ? (a * (a + 1)) / 2 + b : (b * (b + 1)) / 2 + a]!;
   for (let i = 0; i < n; i++) {
     let right = 0;

@@ -41,8 +41,8 @@ test.each([
   expect(blurLength(level, motion, 0.5)).toBeCloseTo((ahead - back) / 4, 9);
   const { real, value } = smeared(level, motion);
   for (const i of real) {
-    const x = level.xs[i]! + 0.5,
-      y = level.ys[i]! + 0.5;
+    const x = level.xs[i]! + 0.5;
+    const y = level.ys[i]! + 0.5;
     if (x >= 12 && x <= 78) expect(value[i]).toBeCloseTo(expectedAt(x, y, (back - ahead) / 2, q), 2);
   }
 });
@@ -52,9 +52,9 @@ test('a picture of half the size shows less detail: the template loses as much',
     const mean = of.reduce((sum, i) => sum + values[i]!, 0) / of.length;
     return of.reduce((sum, i) => sum + (values[i]! - mean) ** 2, 0) / of.length;
   };
-  const whole = smeared(level, NO_MOTION),
-    half = smeared(level, NO_MOTION, 0.5, scaling(0.5)),
-    larger = smeared(level, NO_MOTION, 0.5, scaling(2));
+  const whole = smeared(level, NO_MOTION);
+  const half = smeared(level, NO_MOTION, 0.5, scaling(0.5));
+  const larger = smeared(level, NO_MOTION, 0.5, scaling(2));
   expect(spread(half.value, half.real)).toBeLessThan(0.9 * spread(whole.value, whole.real));
   expect(larger.value).toEqual(whole.value);
 });

@@ -15,8 +15,8 @@ export const NO_MOTION: FrameMotion = { back: null, ahead: null };
 
 /** Displacement of a reference point over one frame, towards the past: mean of both sides where both are known. */
 function displacement({ back, ahead }: FrameMotion, x: number, y: number): [number, number] {
-  let dx = 0,
-    dy = 0;
+  let dx = 0;
+  let dy = 0;
   if (back) {
     const w = 1 / (back[6]! * x + back[7]! * y + back[8]!);
     dx = (back[0]! * x + back[1]! * y + back[2]!) * w - x;
@@ -60,8 +60,8 @@ export function blurTemplate(
   shutter: number,
   out: Float32Array,
 ): void {
-  const length = blurLength(level, motion, shutter),
-    moves = length >= 0.5;
+  const length = blurLength(level, motion, shutter);
+  const moves = length >= 0.5;
   const steps = moves ? Math.min(LONGEST, Math.max(3, Math.ceil(length / TAP_EVERY) + 1)) : 1;
   const tapCount = writeTaps(steps, shutter, lostResolution(level, h));
   set.blurTemplate(level.plane, level, moves ? motion.back : null, moves ? motion.ahead : null, taps, tapCount, out);
@@ -105,12 +105,12 @@ function lostResolution(level: TemplateLevel, h: Homography): (readonly [number,
   if (!(Math.abs(det) > 1e-6)) return [];
   const spread = spreadOf(level.level);
   // J⁻¹·J⁻ᵀ·spread − spread, symmetric 2×2.
-  const xx = spread * ((d * d + b * b) / (det * det) - 1),
-    xy = (-spread * (d * c + a * b)) / (det * det),
-    yy = spread * ((c * c + a * a) / (det * det) - 1);
-  const middle = (xx + yy) / 2,
-    apart = Math.hypot((xx - yy) / 2, xy),
-    angle = 0.5 * Math.atan2(2 * xy, xx - yy);
+  const xx = spread * ((d * d + b * b) / (det * det) - 1);
+  const xy = (-spread * (d * c + a * b)) / (det * det);
+  const yy = spread * ((c * c + a * a) / (det * det) - 1);
+  const middle = (xx + yy) / 2;
+  const apart = Math.hypot((xx - yy) / 2, xy);
+  const angle = 0.5 * Math.atan2(2 * xy, xx - yy);
   return [
     [middle + apart, angle],
     [middle - apart, angle + Math.PI / 2],

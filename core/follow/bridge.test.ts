@@ -11,10 +11,10 @@ import type { FrameFit } from './frame-fit.ts';
 
 beforeAll(loadKernels);
 
-const W = 320,
-  H = 200,
-  REFERENCE = 3,
-  LAST = 49;
+const W = 320;
+const H = 200;
+const REFERENCE = 3;
+const LAST = 49;
 /** A card of 44 × 32 px on the reference that comes nearer, to six times its size: most of its detail is not seen on the reference. */
 const CARD: [number, number][] = [
   [138, 84],
@@ -33,8 +33,8 @@ function pose(frame: number): Homography {
   );
 }
 async function picture(frame: number): Promise<LumaFrame> {
-  const back = invert(pose(frame))!,
-    codes = new Uint8Array(W * H);
+  const back = invert(pose(frame))!;
+  const codes = new Uint8Array(W * H);
   for (let j = 0; j < H; j++) {
     for (let i = 0; i < W; i++) {
       let sum = 0;
@@ -44,8 +44,8 @@ async function picture(frame: number): Promise<LumaFrame> {
         [0.25, 0.75],
         [0.75, 0.75],
       ] as const) {
-        const [x, y] = applyToPoint(back, [i + u, j + v]),
-          inside = x > 135 && x < 185 && y > 81 && y < 119;
+        const [x, y] = applyToPoint(back, [i + u, j + v]);
+        const inside = x > 135 && x < 185 && y > 81 && y < 119;
         sum += inside ? textureAt(6 * x, 6 * y, 3) : 0.45 + 0.1 * Math.sin(i * 0.05) * Math.cos(j * 0.04);
       }
       codes[j * W + i] = Math.round((255 * sum) / 4);
@@ -66,8 +66,8 @@ test(
   'where the reference is too small to tell, a nearer frame leads on; its error is part of the bound; broken off and taken up again it goes the same way',
   { timeout: 60_000 },
   async () => {
-    const run = await FollowRun.begin(PLAN, picture),
-      fits: FrameFit[] = [];
+    const run = await FollowRun.begin(PLAN, picture);
+    const fits: FrameFit[] = [];
     let kept: { state: unknown; fits: number } | null = null;
     for (let out = await run.step(); out; out = await run.step()) {
       fits.push(...out);
@@ -87,9 +87,9 @@ test(
     for (const fit of fits) {
       if (fit.frame === REFERENCE) continue;
       for (const corner of CARD) {
-        const [x, y] = applyToPoint(fit.homography!, corner),
-          [u, v] = applyToPoint(pose(fit.frame), corner),
-          off = Math.hypot(x - u, y - v);
+        const [x, y] = applyToPoint(fit.homography!, corner);
+        const [u, v] = applyToPoint(pose(fit.frame), corner);
+        const off = Math.hypot(x - u, y - v);
         expect(off, `frame ${fit.frame}`).toBeLessThan(0.25 * 1.04 ** Math.abs(fit.frame - REFERENCE));
         expect(off, `frame ${fit.frame}`).toBeLessThan(cornerBound(fit.certainty!, fit.homography!, corner));
       }
@@ -103,8 +103,8 @@ test(
 
     const known = new Map(fits.slice(0, kept!.fits).map((fit) => [fit.frame, fit.homography]));
     const state = checked('followState', kept!.state, 'a state') as unknown as NonNullable<FollowPlan['resume']>;
-    const again = await FollowRun.begin({ ...PLAN, known, resume: state }, picture),
-      rest: FrameFit[] = [];
+    const again = await FollowRun.begin({ ...PLAN, known, resume: state }, picture);
+    const rest: FrameFit[] = [];
     for (let out = await again.step(); out; out = await again.step()) rest.push(...out);
     expect(rest.map((fit) => fit.frame)).toEqual(fits.slice(kept!.fits).map((fit) => fit.frame));
     rest.forEach((fit, i) =>

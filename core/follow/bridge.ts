@@ -24,14 +24,14 @@ import { traceDisagreement } from './trace-disagreement.ts';
 const LED = 'the reference shows it too small, too large or too obliquely here: led over a nearer frame';
 
 /** A pixel of the reference that is drawn larger or smaller than this says little of the surface. */
-const LARGEST = 2,
-  SMALLEST = 0.5;
+const LARGEST = 2;
+const SMALLEST = 0.5;
 
 /** True where the reference shows the surface too small, too large or too obliquely for what a frame shows of it. */
 export function isStrange(h: Homography, middle: Point): boolean {
-  const [a, b, c, d] = jacobianAt(h, middle),
-    mean = (a * a + b * b + c * c + d * d) / 2,
-    apart = Math.sqrt(Math.max(0, mean * mean - (a * d - b * c) ** 2));
+  const [a, b, c, d] = jacobianAt(h, middle);
+  const mean = (a * a + b * b + c * c + d * d) / 2;
+  const apart = Math.sqrt(Math.max(0, mean * mean - (a * d - b * c) ** 2));
   return Math.sqrt(mean + apart) > LARGEST || Math.sqrt(Math.max(0, mean - apart)) < SMALLEST;
 }
 
@@ -59,8 +59,8 @@ export class Bridge {
     options: TemplateOptions,
     maps: ReadonlyMap<number, Homography>,
   ): Bridge | null {
-    const back = invert(key.homography),
-      moved = settingsOn(key, settings, referenceFrame);
+    const back = invert(key.homography);
+    const moved = settingsOn(key, settings, referenceFrame);
     if (!back || !moved) return null;
     const { width, height } = luma;
     const follower = PlanarFollower.create(
@@ -97,10 +97,10 @@ export class Bridge {
     const levels = this.slot.fill(luma.codes, luma.peak).permit(this.fixed.at(frame));
     const found = this.follower.follow({ frame, levels }, from);
     if (!found.homography || !found.certainty) return { fit: found, own: Infinity };
-    const own = this.follower.boundOf(found),
-      [a, b, c, d] = jacobianAt(found.homography, this.follower.middle);
-    const off = this.key.off * Math.sqrt(Math.abs(a * d - b * c)),
-      certainty = certaintyFromElsewhere(found.certainty, this.key.homography, off);
+    const own = this.follower.boundOf(found);
+    const [a, b, c, d] = jacobianAt(found.homography, this.follower.middle);
+    const off = this.key.off * Math.sqrt(Math.abs(a * d - b * c));
+    const certainty = certaintyFromElsewhere(found.certainty, this.key.homography, off);
     const { disagreement: _ofTheKey, ...rest } = found;
     return {
       fit: {
@@ -130,9 +130,9 @@ function settingsOn(
   { regions, keepOut, screen, ...rest }: FollowSettings,
   referenceFrame: number,
 ): FollowSettings | null {
-  const h = key.homography,
-    carried = (points: readonly Point[]): [number, number][] =>
-      points.map((p) => [...applyToPoint(h, p)] as [number, number]);
+  const h = key.homography;
+  const carried = (points: readonly Point[]): [number, number][] =>
+    points.map((p) => [...applyToPoint(h, p)] as [number, number]);
   const there = (outline: KeyedOutline) => polygonOf(outlineAt(outline, referenceFrame, key.frame));
   const drawn = [...regions, ...keepOut.filter((hole) => !hole.fixed)].map(there);
   if (![...drawn, ...(screen ? [screen] : [])].every((points) => keepsInFront(h, points))) return null;

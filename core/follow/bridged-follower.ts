@@ -10,13 +10,13 @@ import type { PreparedPicture } from './registration.ts';
 import type { TemplateOptions } from './template.ts';
 
 /** From this bound on, px, a view that the reference does not show well is led over a keyframe; and a frame that shall be one must have less. */
-const LED_FROM = 1.5,
-  KEY_BELOW = 0.75;
+const LED_FROM = 1.5;
+const KEY_BELOW = 0.75;
 /** A keyframe is not smeared longer than this, px. */
 const KEY_UP_TO_BLUR = 6;
 /** So much surer must a frame be when led over a keyframe; and the reference comes back when it is as sure, but for this. */
-const SURER = 0.03,
-  AS_SURE = 0.01;
+const SURER = 0.03;
+const AS_SURE = 0.01;
 /** Maps about a keyframe that it needs for velocity and smear. */
 const MAPS_ABOUT = 12;
 /** Frames between two trials of keyframes. */
@@ -88,8 +88,8 @@ export class BridgedFollower {
       next.frame !== this.bridge!.key.frame &&
       Math.abs(next.frame - picture.frame) < Math.abs(this.bridge!.key.frame - picture.frame)
     ) {
-      const nearer = await this.build(next, picture.frame),
-        better = nearer?.follow(picture.frame, luma, from);
+      const nearer = await this.build(next, picture.frame);
+      const better = nearer?.follow(picture.frame, luma, from);
       if (nearer && better?.fit.homography && better.fit.confidence > fit.confidence + SURER) {
         this.bridge = nearer;
         return this.taken(better.fit, better.own);
@@ -109,8 +109,8 @@ export class BridgedFollower {
       this.follower.boundOf(fit) < LED_FROM
     )
       return this.considered(fit);
-    const bridge = await this.build(this.candidate, picture.frame),
-      led = bridge?.follow(picture.frame, luma, from);
+    const bridge = await this.build(this.candidate, picture.frame);
+    const led = bridge?.follow(picture.frame, luma, from);
     if (
       !bridge ||
       !led?.fit.homography ||
@@ -155,9 +155,9 @@ export class BridgedFollower {
       }
     }
     this.tried = near;
-    const luma = await this.read(key.frame),
-      free = this.rooms.find((room) => room !== this.bridge?.room),
-      room = free ?? Bridge.roomFor(luma, this.options);
+    const luma = await this.read(key.frame);
+    const free = this.rooms.find((room) => room !== this.bridge?.room);
+    const room = free ?? Bridge.roomFor(luma, this.options);
     if (free) free.clear();
     else this.rooms.push(room);
     return Bridge.build(key, luma, room, this.plan, this.plan.referenceFrame, this.options, maps);

@@ -20,9 +20,9 @@ import {
 import { scaleFromHistogram, toleranceFromHistogram } from './robust-weights.ts';
 import { buildTemplate, type Template } from './template.ts';
 
-const W = 120,
-  HGT = 90,
-  NOISE = 0.02;
+const W = 120;
+const HGT = 90;
+const NOISE = 0.02;
 const CORNERS: Point[] = [
   [20, 15],
   [100, 15],
@@ -32,12 +32,12 @@ const CORNERS: Point[] = [
 
 /** Gaussian noise (twelve uniform samples, central limit), smoothed by 1-2-1 as the signal is. */
 function noise(seed: number): Float32Array {
-  const layers = Array.from({ length: 12 }, (_, k) => noisyPlane(W, HGT, seed * 12 + k).data),
-    raw = Float32Array.from(layers[0]!, (_, i) => NOISE * (layers.reduce((s, l) => s + l[i]!, 0) - 6));
+  const layers = Array.from({ length: 12 }, (_, k) => noisyPlane(W, HGT, seed * 12 + k).data);
+  const raw = Float32Array.from(layers[0]!, (_, i) => NOISE * (layers.reduce((s, l) => s + l[i]!, 0) - 6));
   const at = (x: number, y: number) => raw[Math.min(HGT - 1, Math.max(0, y)) * W + Math.min(W - 1, Math.max(0, x))]!;
   return raw.map((_, i) => {
-    const x = i % W,
-      y = Math.floor(i / W);
+    const x = i % W;
+    const y = Math.floor(i / W);
     let sum = 0;
     for (let v = -1; v <= 1; v++)
       for (let u = -1; u <= 1; u++) sum += ((2 - Math.abs(u)) * (2 - Math.abs(v)) * at(x + u, y + v)) / 16;
@@ -48,18 +48,18 @@ function noise(seed: number): Float32Array {
 describe('the covariance against Monte Carlo', () => {
   const mask = new Uint8Array(W * HGT);
   for (let j = 15; j < 75; j++) mask.fill(1, j * W + 20, j * W + 100);
-  const [reference, slot] = picturesOf([wavePlane(W, HGT), wavePlane(W, HGT)]),
-    set = reference!.set;
-  const level = (buildTemplate(reference!, mask) as Template).levels[0]!,
-    s = createScratch(set, level);
+  const [reference, slot] = picturesOf([wavePlane(W, HGT), wavePlane(W, HGT)]);
+  const set = reference!.set;
+  const level = (buildTemplate(reference!, mask) as Template).levels[0]!;
+  const s = createScratch(set, level);
   const truth = translation(1.3, -0.7);
 
   test('says how far corners stray when noise changes, within a factor of two', () => {
-    const strays: number[][] = [[], [], [], []],
-      told: number[][] = [[], [], [], []];
+    const strays: number[][] = [[], [], [], []];
+    const told: number[][] = [[], [], [], []];
     for (let run = 0; run < 40; run++) {
-      const picture = createPlane(W, HGT),
-        random = noise(run + 1);
+      const picture = createPlane(W, HGT);
+      const random = noise(run + 1);
       for (let j = 0; j < HGT; j++)
         for (let i = 0; i < W; i++) picture.data[j * W + i] = waveAt(i + 0.5 - 1.3, j + 0.5 + 0.7) + random[j * W + i]!;
       const levels = slot!.fillSignal(picture).permit(null);
@@ -84,8 +84,8 @@ describe('the covariance against Monte Carlo', () => {
       accumulatePieces(set, level, light.gain, scale, toleranceFromHistogram(s.histogram), MEAN_MIX, true, s);
       const { certainty } = certaintyFrom('perspective', s.pieces, scale, level.toUnit)!;
       CORNERS.forEach((corner, i) => {
-        const [x, y] = applyToPoint(homography, corner),
-          [u, v] = applyToPoint(truth, corner);
+        const [x, y] = applyToPoint(homography, corner);
+        const [u, v] = applyToPoint(truth, corner);
         strays[i]!.push(Math.hypot(x - u, y - v));
         told[i]!.push(cornerSpread(certainty, homography, corner));
       });
@@ -117,12 +117,12 @@ describe('bounds', () => {
   });
 
   test('led from another frame it says the same of the same places, and is kept with all nine of its map', () => {
-    const covariance = Array.from({ length: 64 }, (_, i) => (i % 9 === 0 ? 1e-6 * (1 + i) : 0)),
-      certainty: Certainty = { motion: 'perspective', toUnit: [0.01, 0, -3, 0, 0.01, -2, 0, 0, 1], covariance };
-    const h: Homography = [1.02, 0.03, 4, -0.02, 0.98, -3, 1e-5, 2e-5, 1],
-      there: Homography = [0.97, 0.05, 12, -0.04, 1.03, -7, 3e-5, -1e-5, 1];
-    const elsewhere = certaintyFromElsewhere(certainty, there, 0),
-      corner: [number, number] = [310, 190];
+    const covariance = Array.from({ length: 64 }, (_, i) => (i % 9 === 0 ? 1e-6 * (1 + i) : 0));
+    const certainty: Certainty = { motion: 'perspective', toUnit: [0.01, 0, -3, 0, 0.01, -2, 0, 0, 1], covariance };
+    const h: Homography = [1.02, 0.03, 4, -0.02, 0.98, -3, 1e-5, 2e-5, 1];
+    const there: Homography = [0.97, 0.05, 12, -0.04, 1.03, -7, 3e-5, -1e-5, 1];
+    const elsewhere = certaintyFromElsewhere(certainty, there, 0);
+    const corner: [number, number] = [310, 190];
     expect(cornerSpread(elsewhere, compose(h, there), corner)).toBeCloseTo(
       cornerSpread(certainty, h, applyToPoint(there, corner)),
       9,
@@ -146,8 +146,8 @@ describe('bounds', () => {
   });
 
   test.each([2, 4, 6, 8])('%i unknowns are packed and come back', (dof) => {
-    const given = certainty(dof),
-      back = unpackCertainty(packCertainty(given))!;
+    const given = certainty(dof);
+    const back = unpackCertainty(packCertainty(given))!;
     expect(back).toMatchObject({ motion: given.motion, toUnit: given.toUnit, timing: 0.25 });
     back.covariance.forEach((v, i) => expect(v).toBeCloseTo(given.covariance[i]!, 12));
     expect(unpackCertainty([1, 2, 3])).toBeNull();

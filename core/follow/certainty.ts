@@ -39,12 +39,12 @@ export function certaintyFrom(
   toUnit: Homography,
   prior: (total: Float64Array) => void = () => {},
 ): { certainty: Certainty; step: Float64Array } | null {
-  const dof = DEGREES_OF_FREEDOM[motion],
-    n = dof + 2;
-  const total = new Float64Array(EQUATION_ENTRIES),
-    factor = new Float64Array(n * n),
-    right = new Float64Array(n),
-    step = new Float64Array(n);
+  const dof = DEGREES_OF_FREEDOM[motion];
+  const n = dof + 2;
+  const total = new Float64Array(EQUATION_ENTRIES);
+  const factor = new Float64Array(n * n);
+  const right = new Float64Array(n);
+  const step = new Float64Array(n);
   const active = pieces.filter((piece) => piece[65]! > 0);
   sumPieces(active, total);
   const spread = total[66]! / Math.max(1e-9, total[65]!);
@@ -54,10 +54,10 @@ export function certaintyFrom(
   if (active.length === 0 || !factorCholesky(factor, n)) return null;
   substitute(factor, right, step, n);
   const variance = Math.max(spread, 0.25 * scale * scale) * CORRELATED_SAMPLES;
-  const covariance = new Float64Array(dof * dof),
-    column = new Float64Array(n),
-    unit = new Float64Array(n),
-    scratch = new Float64Array(n * n);
+  const covariance = new Float64Array(dof * dof);
+  const column = new Float64Array(n);
+  const unit = new Float64Array(n);
+  const scratch = new Float64Array(n * n);
   for (let k = 0; k < dof; k++) {
     unit.fill(0);
     unit[k] = variance;
@@ -80,23 +80,23 @@ export function cornerSpread({ motion, toUnit, covariance }: Certainty, h: Homog
   const [x, y] = applyToPoint(toUnit, corner);
   warpDerivatives(motion, x, y, du, dv);
   const [a, b, c, d] = jacobianAt(compose(h, invert(toUnit)!), [x, y]);
-  let uu = 0,
-    uv = 0,
-    vv = 0;
+  let uu = 0;
+  let uv = 0;
+  let vv = 0;
   for (let i = 0; i < dof; i++) {
-    const ui = a * du[i]! + b * dv[i]!,
-      vi = c * du[i]! + d * dv[i]!;
+    const ui = a * du[i]! + b * dv[i]!;
+    const vi = c * du[i]! + d * dv[i]!;
     for (let k = 0; k < dof; k++) {
-      const s = covariance[i * dof + k]!,
-        uk = a * du[k]! + b * dv[k]!,
-        vk = c * du[k]! + d * dv[k]!;
+      const s = covariance[i * dof + k]!;
+      const uk = a * du[k]! + b * dv[k]!;
+      const vk = c * du[k]! + d * dv[k]!;
       uu += s * ui * uk;
       uv += s * ui * vk;
       vv += s * vi * vk;
     }
   }
-  const middle = (uu + vv) / 2,
-    apart = Math.hypot((uu - vv) / 2, uv);
+  const middle = (uu + vv) / 2;
+  const apart = Math.hypot((uu - vv) / 2, uv);
   // Exact for a round spread (χ² of two) and for a line (χ² of one), between them close enough.
   return Math.sqrt(Math.max(0, 3.84 * (middle + apart) + 2.15 * (middle - apart)));
 }
@@ -110,11 +110,11 @@ export function widened(certainty: Certainty, times: number): Certainty {
 
 /** How well the shape is known: standard deviations as `ShapeTolerance` counts them, of the least known direction. */
 export function shapeSpread({ motion, covariance }: Certainty): ShapeTolerance {
-  const dof = DEGREES_OF_FREEDOM[motion],
-    at = (i: number, k: number) => covariance[i * dof + k]!;
+  const dof = DEGREES_OF_FREEDOM[motion];
+  const at = (i: number, k: number) => covariance[i * dof + k]!;
   if (dof < 6) return { shape: 0, perspective: 0 };
-  const stretch = at(2, 2) + at(5, 5) - 2 * at(2, 5),
-    shear = at(3, 3) + at(4, 4) + 2 * at(3, 4);
+  const stretch = at(2, 2) + at(5, 5) - 2 * at(2, 5);
+  const shear = at(3, 3) + at(4, 4) + 2 * at(3, 4);
   return {
     shape: Math.sqrt(Math.max(0, stretch, shear)),
     perspective: dof < 8 ? 0 : Math.sqrt(Math.max(at(6, 6), at(7, 7))),
@@ -122,11 +122,11 @@ export function shapeSpread({ motion, covariance }: Certainty): ShapeTolerance {
 }
 
 /** Beyond what residuals can tell (interpolation, the lens), px; what the reference's own noise adds makes the factor. Calibrated on generated plates: docs/accuracy.md. */
-const FLOOR = 0.02,
-  FACTOR = 2;
+const FLOOR = 0.02;
+const FACTOR = 2;
 /** Of a smear, the share that its middle may be off; and likewise of the difference between how long it is and should be. */
-const SMEAR_OFF = 0.02,
-  UNEVEN_OFF = 0.08;
+const SMEAR_OFF = 0.02;
+const UNEVEN_OFF = 0.08;
 
 /**
  * The part of a bound that comes from a smear: its length as seen, and as the neighbours' motion would make it, px. With
@@ -151,8 +151,8 @@ export function certaintyFromElsewhere(certainty: Certainty, there: Homography, 
 
 const short = (v: number) => Number(v.toPrecision(7));
 /** Numbers before the covariance: scale and offsets of the unit coordinates and the timing, or all nine of a map. */
-const PLAIN = 4,
-  FROM_ELSEWHERE = 10;
+const PLAIN = 4;
+const FROM_ELSEWHERE = 10;
 
 /**
  * A certainty as plain numbers to be kept with a frame: scale and offsets of the unit coordinates (all nine of their map where it is
@@ -171,8 +171,8 @@ export function packCertainty({ toUnit, motion, covariance, timing = 0 }: Certai
     number,
   ];
   const plain = a === d && b === 0 && c === 0 && p === 0 && q === 0 && r === 1;
-  const dof = DEGREES_OF_FREEDOM[motion],
-    packed = plain ? [a, x, y, short(timing)] : [...toUnit, short(timing)];
+  const dof = DEGREES_OF_FREEDOM[motion];
+  const packed = plain ? [a, x, y, short(timing)] : [...toUnit, short(timing)];
   for (let i = 0; i < dof; i++) for (let k = 0; k <= i; k++) packed.push(short(covariance[i * dof + k]!));
   return packed;
 }
@@ -184,9 +184,9 @@ export function unpackCertainty(packed: readonly number[]): Certainty | null {
       (m) => packed.length === head + (DEGREES_OF_FREEDOM[m] * (DEGREES_OF_FREEDOM[m] + 1)) / 2,
     );
     if (!motion) continue;
-    const dof = DEGREES_OF_FREEDOM[motion],
-      covariance = new Array<number>(dof * dof),
-      [scale, x, y] = packed as [number, number, number];
+    const dof = DEGREES_OF_FREEDOM[motion];
+    const covariance = new Array<number>(dof * dof);
+    const [scale, x, y] = packed as [number, number, number];
     let at = head;
     for (let i = 0; i < dof; i++)
       for (let k = 0; k <= i; k++) covariance[i * dof + k] = covariance[k * dof + i] = packed[at++]!;

@@ -37,8 +37,8 @@ describe('chessboard views with the plane’s map from the library’s corners',
     ['left05.jpg', 'left03.jpg'],
     ['left07.jpg', 'left01.jpg'],
   ])('%s → %s', async (from, to) => {
-    const [a, b] = [boardCorners(from), boardCorners(to)],
-      estimate = estimateHomography(a, b);
+    const [a, b] = [boardCorners(from), boardCorners(to)];
+    const estimate = estimateHomography(a, b);
     if (!('homography' in estimate)) throw new Error('no map');
     const error = (map: typeof estimate.homography) =>
       Math.sqrt(

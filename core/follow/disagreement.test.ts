@@ -15,8 +15,8 @@ const PLATE: MovingPlate = { width: 260, height: 190, velocity: () => [1.6, 0.9]
 /** A checked card that does not move, from frame 1 on. */
 const CARD = { left: 110, top: 70, right: 170, bottom: 120 };
 async function withCard(frame: number): Promise<LumaFrame> {
-  const luma = movingFrame(PLATE, frame),
-    codes = Uint8Array.from(luma.codes);
+  const luma = movingFrame(PLATE, frame);
+  const codes = Uint8Array.from(luma.codes);
   for (let y = CARD.top; frame > 0 && y < CARD.bottom; y++)
     for (let x = CARD.left; x < CARD.right; x++) codes[y * PLATE.width + x] = ((x >> 3) + (y >> 3)) & 1 ? 200 : 40;
   return { ...luma, codes };
@@ -45,10 +45,10 @@ test('what is laid over the surface shows as disagreement, where it lies and now
     withCard,
   )) {
     frames++;
-    let inside = 0,
-      insideAgainst = 0,
-      outside = 0,
-      outsideAgainst = 0;
+    let inside = 0;
+    let insideAgainst = 0;
+    let outside = 0;
+    let outsideAgainst = 0;
     smoothShares(seen!).forEach((share, at) => {
       if (seen!.cells[at] === '.') return;
       const [x, y] = applyToPoint(homography!, [
@@ -90,9 +90,9 @@ test('an outline goes around what disagrees, closed where it reaches the border,
 });
 
 test('the mean over frames counts a square where it was seen, and frames of another layout not at all', () => {
-  const half = grid((x) => (x < 6 ? '8' : '.')),
-    other = grid((x) => (x < 6 ? '2' : '.')),
-    once = grid((x) => (x < 6 ? '2' : '9'));
+  const half = grid((x) => (x < 6 ? '8' : '.'));
+  const other = grid((x) => (x < 6 ? '2' : '.'));
+  const once = grid((x) => (x < 6 ? '2' : '9'));
   expect(meanDisagreement([half, other])!.cells).toBe(grid((x) => (x < 6 ? '5' : '.')).cells);
   // Seen on one frame of six only.
   expect(meanDisagreement([other, other, other, other, other, once])!.cells).toBe(other.cells);

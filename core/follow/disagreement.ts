@@ -14,8 +14,8 @@ export interface Disagreement {
 }
 
 /** Side of a square, reference pixels; larger where a region would have more than so many of them along a side. */
-const SMALLEST_CELL = 6,
-  MOST_CELLS = 96;
+const SMALLEST_CELL = 6;
+const MOST_CELLS = 96;
 /** Squares with fewer points tell nothing. */
 const LEAST_POINTS = 2;
 
@@ -30,13 +30,13 @@ export class DisagreementReader {
   private readonly against: Uint16Array;
 
   constructor(level: TemplateLevel) {
-    const { chosenPrior, count } = level,
-      across = (i: number) => level.xs[i]! << level.level,
-      down = (i: number) => level.ys[i]! << level.level;
-    let left = Infinity,
-      top = Infinity,
-      right = -Infinity,
-      bottom = -Infinity;
+    const { chosenPrior, count } = level;
+    const across = (i: number) => level.xs[i]! << level.level;
+    const down = (i: number) => level.ys[i]! << level.level;
+    let left = Infinity;
+    let top = Infinity;
+    let right = -Infinity;
+    let bottom = -Infinity;
     for (let i = 0; i < count; i++) {
       if (chosenPrior[i] === 0) continue;
       [left, right] = [Math.min(left, across(i)), Math.max(right, across(i))];
@@ -57,10 +57,10 @@ export class DisagreementReader {
 
   /** Takes the level's residuals in `s`, under a light of some gain; `noise` is the usual spread of residuals. */
   read(level: TemplateLevel, gain: number, noise: number, s: LevelScratch): Disagreement {
-    const { seen, against, cellOfPoint } = this,
-      { sampled, blurred } = s,
-      { count } = level,
-      unnoticed = unnoticedResidual(noise);
+    const { seen, against, cellOfPoint } = this;
+    const { sampled, blurred } = s;
+    const { count } = level;
+    const unnoticed = unnoticedResidual(noise);
     seen.fill(0);
     against.fill(0);
     for (let i = 0; i < count; i++) {
@@ -85,8 +85,8 @@ function signs(count: number, tenths: (at: number) => number | null): string {
   });
   return String.fromCharCode(...codes);
 }
-const POINT = 46,
-  ZERO = 48;
+const POINT = 46;
+const ZERO = 48;
 
 const layout = ({ cell, left, top, columns, cells }: Disagreement): string =>
   [cell, left, top, columns, cells.length].join();
@@ -98,19 +98,19 @@ const layout = ({ cell, left, top, columns, cells }: Disagreement): string =>
 export function meanDisagreement(all: readonly Disagreement[]): Disagreement | null {
   const groups = new Map<string, Disagreement[]>();
   for (const seen of all) {
-    const key = layout(seen),
-      group = groups.get(key);
+    const key = layout(seen);
+    const group = groups.get(key);
     if (group) group.push(seen);
     else groups.set(key, [seen]);
   }
   const frames = [...groups.values()].reduce<Disagreement[]>(
-      (most, group) => (group.length > most.length ? group : most),
-      [],
-    ),
-    [first] = frames;
+    (most, group) => (group.length > most.length ? group : most),
+    [],
+  );
+  const [first] = frames;
   if (!first) return null;
-  const sums = new Float64Array(first.cells.length),
-    seen = new Uint32Array(first.cells.length);
+  const sums = new Float64Array(first.cells.length);
+  const seen = new Uint32Array(first.cells.length);
   for (const { cells } of frames) {
     for (let at = 0; at < cells.length; at++) {
       if (cells[at] === '.') continue;
@@ -138,15 +138,15 @@ export function smoothShares({ columns, cells }: Disagreement): Float64Array {
 export function smoothed(values: Float64Array, columns: number): Float64Array {
   const rows = values.length / columns;
   return values.map((_, at) => {
-    const x = at % columns,
-      y = Math.floor(at / columns);
-    let sum = 0,
-      weights = 0;
+    const x = at % columns;
+    const y = Math.floor(at / columns);
+    let sum = 0;
+    let weights = 0;
     for (let dy = -1; dy <= 1; dy++) {
       for (let dx = -1; dx <= 1; dx++) {
         if (x + dx < 0 || x + dx >= columns || y + dy < 0 || y + dy >= rows) continue;
-        const value = values[at + dy * columns + dx]!,
-          weight = Number.isNaN(value) ? 0 : (dx === 0 ? 2 : 1) * (dy === 0 ? 2 : 1);
+        const value = values[at + dy * columns + dx]!;
+        const weight = Number.isNaN(value) ? 0 : (dx === 0 ? 2 : 1) * (dy === 0 ? 2 : 1);
         if (weight === 0) continue;
         sum += weight * value;
         weights += weight;

@@ -8,8 +8,8 @@ import { confidenceOf, trustOf } from './confidence.ts';
 import { measureFit } from './fit-quality.ts';
 import { buildTemplate, type Template } from './template.ts';
 
-const W = 120,
-  H = 100;
+const W = 120;
+const H = 100;
 const mask = new Uint8Array(W * H);
 for (let j = 20; j < 80; j++) mask.fill(1, j * W + 20, j * W + 100);
 const [reference, slot] = picturesOf([wavePlane(W, H), wavePlane(W, H)]);
@@ -18,8 +18,8 @@ const level = (buildTemplate(reference!, mask) as Template).levels[0]!;
 function qualityOf(shift: number, cover = 0) {
   const picture = wavePlane(W, H);
   for (let j = 0; j < H; j++) picture.data.fill(0.95, j * W + 20, j * W + 20 + 80 * cover);
-  const s = createScratch(slot!.set, level),
-    h = translation(shift, 0);
+  const s = createScratch(slot!.set, level);
+  const h = translation(shift, 0);
   blurTemplate(slot!.set, level, h, NO_MOTION, 0.5, s.blurred);
   computeResiduals(level, slot!.fillSignal(picture), h, { gain: 1, offset: 0 }, s);
   accumulatePieces(slot!.set, level, 1, 0.01, 0.1, MEAN_MIX, true, s);
@@ -41,8 +41,8 @@ test('a small shift shows as misfit of about its size', () => {
 });
 
 test('what is covered disagrees, and lowers the trust', () => {
-  const half = qualityOf(0, 0.5),
-    most = qualityOf(0, 0.85);
+  const half = qualityOf(0, 0.5);
+  const most = qualityOf(0, 0.85);
   expect(half.agreement).toBeCloseTo(0.5, 1);
   expect(trustOf(most, 1)).toBeLessThan(trustOf(half, 1));
   expect(trustOf(most, 1)).toBeLessThan(0.3);

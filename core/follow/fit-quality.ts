@@ -41,25 +41,25 @@ export function measureFit(
   s: LevelScratch,
 ): FitQuality {
   const ringEnd = level.pieceStarts[GROUP]!;
-  const tolerated = Math.min(Math.max(scale, noise), 3 * noise),
-    { count, prior } = level,
-    { sampled, blurred } = s;
-  const agrees = Math.max(4 * noise, 0.03),
-    unnoticed = unnoticedResidual(noise);
+  const tolerated = Math.min(Math.max(scale, noise), 3 * noise);
+  const { count, prior } = level;
+  const { sampled, blurred } = s;
+  const agrees = Math.max(4 * noise, 0.03);
+  const unnoticed = unnoticedResidual(noise);
   const sides = detailOfSides(level, gain, unnoticed, s);
-  let n = 0,
-    visible = 0,
-    agreeing = 0,
-    slopes = 0,
-    explained = 0,
-    ringSlopes = 0,
-    ringExplained = 0,
-    ringOff = 0,
-    st = 0,
-    sp = 0,
-    stt = 0,
-    spp = 0,
-    stp = 0;
+  let n = 0;
+  let visible = 0;
+  let agreeing = 0;
+  let slopes = 0;
+  let explained = 0;
+  let ringSlopes = 0;
+  let ringExplained = 0;
+  let ringOff = 0;
+  let st = 0;
+  let sp = 0;
+  let stt = 0;
+  let spp = 0;
+  let stp = 0;
   for (let i = 0; i < count; i++) {
     if (sampled[i + 3 * count] === 0) continue;
     visible++;
@@ -77,8 +77,8 @@ export function measureFit(
     const w = prior[i]! * tukeyWeight(r, tolerated);
     if (w === 0) continue;
     // The residual is taken from the template where correlation does not care for gain and offset.
-    const t = blurred[i]!,
-      p = t + r;
+    const t = blurred[i]!;
+    const p = t + r;
     n += w;
     st += w * t;
     sp += w * p;
@@ -115,17 +115,17 @@ export function measureFit(
 const NEAR_BORDER = PIECES / 4;
 
 function detailOfSides(level: TemplateLevel, gain: number, unnoticed: number, s: LevelScratch): number[] {
-  const { pieceStarts, count } = level,
-    { sampled, blurred } = s,
-    slopes = [0, 0, 0, 0],
-    explained = [0, 0, 0, 0];
+  const { pieceStarts, count } = level;
+  const { sampled, blurred } = s;
+  const slopes = [0, 0, 0, 0];
+  const explained = [0, 0, 0, 0];
   for (let piece = 0; piece + 1 < pieceStarts.length; piece++) {
-    const column = piece % PIECES,
-      row = Math.floor((piece % GROUP) / PIECES);
+    const column = piece % PIECES;
+    const row = Math.floor((piece % GROUP) / PIECES);
     const near = [column < NEAR_BORDER, column >= PIECES - NEAR_BORDER, row < NEAR_BORDER, row >= PIECES - NEAR_BORDER];
     if (!near.includes(true)) continue;
-    let all = 0,
-      agreeing = 0;
+    let all = 0;
+    let agreeing = 0;
     for (let i = pieceStarts[piece]!; i < pieceStarts[piece + 1]!; i++) {
       if (sampled[i + 3 * count] === 0) continue;
       const slope2 = gain * gain * (blurred[i + count]! ** 2 + blurred[i + 2 * count]! ** 2);
@@ -144,8 +144,8 @@ function detailOfSides(level: TemplateLevel, gain: number, unnoticed: number, s:
 /** Root mean square of the shifts that the pieces would still like to make, picture samples of the level. */
 function pieceMisfit(level: TemplateLevel, h: Homography, scale: number, s: LevelScratch): number {
   const unit = 1 / level.toUnit[0]!;
-  let total = 0,
-    weights = 0;
+  let total = 0;
+  let weights = 0;
   for (const piece of s.pieces) {
     const shift = pieceShift(piece, unit);
     // How far a piece of pure noise seems to move tells when a piece has nothing to say.
@@ -165,11 +165,11 @@ function pieceMisfit(level: TemplateLevel, h: Homography, scale: number, s: Leve
  * length), and the weaker eigenvalue of its gradients' sums; null when it has none.
  */
 export function pieceShift(piece: Float64Array, unit: number): { x: number; y: number; weaker: number } | null {
-  const xx = piece[0]! / unit ** 2,
-    xy = piece[1]! / unit ** 2,
-    yy = piece[2]! / unit ** 2,
-    xr = piece[55]! / unit,
-    yr = piece[56]! / unit;
+  const xx = piece[0]! / unit ** 2;
+  const xy = piece[1]! / unit ** 2;
+  const yy = piece[2]! / unit ** 2;
+  const xr = piece[55]! / unit;
+  const yr = piece[56]! / unit;
   const det = xx * yy - xy * xy;
   if (!(det > 0)) return null;
   return {

@@ -7,8 +7,8 @@ import { FollowRun, followSpan } from './follow-run.ts';
 import type { FollowState } from './follow-state.ts';
 import type { FrameFit } from './frame-fit.ts';
 
-const W = 200,
-  H = 150;
+const W = 200;
+const H = 150;
 const REGION: [number, number][] = [
   [50, 40],
   [150, 40],
@@ -19,9 +19,9 @@ const CORNERS: Point[] = REGION;
 
 /** A plane that drifts, turns and comes closer; everything else is another texture. */
 function pose(frame: number): Homography {
-  const f = frame - 4,
-    angle = 0.012 * f,
-    scale = 1 + 0.008 * f;
+  const f = frame - 4;
+  const angle = 0.012 * f;
+  const scale = 1 + 0.008 * f;
   const about = compose(
     translation(100 + 2.1 * f, 75 - 1.2 * f),
     [
@@ -74,8 +74,8 @@ async function run(plan: Partial<FollowPlan>, read: (frame: number) => LumaFrame
 function errorOf(fit: FrameFit): number {
   return Math.max(
     ...CORNERS.map((c) => {
-      const [x, y] = applyToPoint(fit.homography!, c),
-        [u, v] = applyToPoint(pose(fit.frame), c);
+      const [x, y] = applyToPoint(fit.homography!, c);
+      const [u, v] = applyToPoint(pose(fit.frame), c);
       return Math.hypot(x - u, y - v);
     }),
   );
@@ -231,8 +231,8 @@ describe('a run that is broken off', () => {
     for (;;) {
       const known = new Map(kept.map((fit) => [fit.frame, fit.homography]));
       const one = await FollowRun.begin({ ...PLAN, frames: SHORT, known, resume: state }, async (frame) => read(frame));
-      const first = await one.step(),
-        second = first && (await one.step());
+      const first = await one.step();
+      const second = first && (await one.step());
       if (!first) break;
       kept.push(...(JSON.parse(JSON.stringify([...first, ...(second ?? [])])) as FrameFit[]));
       if (!second) break;
@@ -245,8 +245,8 @@ describe('a run that is broken off', () => {
       const other = whole[i]!;
       expect(fit.confidence).toBeCloseTo(other.confidence, 6);
       for (const corner of CORNERS) {
-        const [x, y] = applyToPoint(fit.homography ?? [1, 0, 0, 0, 1, 0, 0, 0, 1], corner),
-          [u, v] = applyToPoint(other.homography ?? [1, 0, 0, 0, 1, 0, 0, 0, 1], corner);
+        const [x, y] = applyToPoint(fit.homography ?? [1, 0, 0, 0, 1, 0, 0, 0, 1], corner);
+        const [u, v] = applyToPoint(other.homography ?? [1, 0, 0, 0, 1, 0, 0, 0, 1], corner);
         expect(Math.hypot(x - u, y - v)).toBeLessThan(1e-6);
       }
     });
@@ -254,8 +254,8 @@ describe('a run that is broken off', () => {
 
   test('a run goes on from any known frame', async () => {
     const known = new Map([3, 4, 5, 6].map((frame) => [frame, pose(frame)]));
-    const on = await run({ known, from: 6, direction: 'forward' }),
-      back = await run({ known, from: 3, direction: 'backward' });
+    const on = await run({ known, from: 6, direction: 'forward' });
+    const back = await run({ known, from: 3, direction: 'backward' });
     expect(on.map((f) => f.frame)).toEqual([7, 8, 9]);
     expect(back.map((f) => f.frame)).toEqual([2, 1, 0]);
     for (const fit of [...on, ...back]) expect(errorOf(fit)).toBeLessThan(0.12);
@@ -266,9 +266,9 @@ describe('what a person drew badly', () => {
   test('a region over two planes that move apart: it is said which part goes its own way', async () => {
     // The right third has slipped downwards and goes on.
     const fits = await run({ direction: 'forward' }, (frame) => {
-      const { codes, ...rest } = picture(frame),
-        by = frame > 4 ? 6 + 2 * frame - 8 : 0,
-        apart = codes.slice();
+      const { codes, ...rest } = picture(frame);
+      const by = frame > 4 ? 6 + 2 * frame - 8 : 0;
+      const apart = codes.slice();
       for (let j = by; j < H; j++) apart.set(codes.subarray((j - by) * W + 118, (j - by + 1) * W), j * W + 118);
       return { ...rest, codes: apart };
     });
@@ -316,8 +316,8 @@ describe('outlines that change over time', () => {
   ];
   // Something else slides over the right half from frame 5 on, and moves with a motion of its own.
   const slid = (frame: number) => {
-    const plain = picture(frame),
-      shifted = picture(frame + 1);
+    const plain = picture(frame);
+    const shifted = picture(frame + 1);
     if (frame > 4)
       for (let j = 0; j < H; j++) plain.codes.set(shifted.codes.subarray(j * W + 100, (j + 1) * W), j * W + 100);
     return plain;
@@ -353,20 +353,20 @@ describe('outlines that change over time', () => {
 
 test('what has turned more than may be from one frame to the next is found, or, where that is ruled out, not taken for it', async () => {
   // The picture of frame 6 turned about its middle by 150°.
-  const [c, s] = [Math.cos(2.618), Math.sin(2.618)],
-    whole = picture(6),
-    codes = new Uint8Array(W * H);
+  const [c, s] = [Math.cos(2.618), Math.sin(2.618)];
+  const whole = picture(6);
+  const codes = new Uint8Array(W * H);
   for (let j = 0; j < H; j++)
     for (let i = 0; i < W; i++) {
-      const x = Math.floor(100 + c * (i - 99.5) + s * (j - 74.5)),
-        y = Math.floor(75 - s * (i - 99.5) + c * (j - 74.5));
+      const x = Math.floor(100 + c * (i - 99.5) + s * (j - 74.5));
+      const y = Math.floor(75 - s * (i - 99.5) + c * (j - 74.5));
       codes[j * W + i] = x >= 0 && y >= 0 && x < W && y < H ? whole.codes[y * W + x]! : 128;
     }
-  const turned = (frame: number): LumaFrame => (frame === 6 ? { ...whole, codes } : picture(frame)),
-    plan = { frames: [4, 6], direction: 'forward' } as const;
-  const there = (await run(plan, turned)).find((f) => f.frame === 6)!,
-    [x, y] = applyToPoint(pose(6), CORNERS[0]!),
-    [u, v] = applyToPoint(there.homography!, CORNERS[0]!);
+  const turned = (frame: number): LumaFrame => (frame === 6 ? { ...whole, codes } : picture(frame));
+  const plan = { frames: [4, 6], direction: 'forward' } as const;
+  const there = (await run(plan, turned)).find((f) => f.frame === 6)!;
+  const [x, y] = applyToPoint(pose(6), CORNERS[0]!);
+  const [u, v] = applyToPoint(there.homography!, CORNERS[0]!);
   expect(Math.hypot(100 + c * (x - 100) - s * (y - 75) - u, 75 + s * (x - 100) + c * (y - 75) - v)).toBeLessThan(1);
   expect(there.homography![0]).toBeLessThan(-0.5);
   // The waves look much alike upside down: what is found within the limit, if anything, is turned by 30° the other way.

@@ -67,9 +67,9 @@ export class FollowRun {
     options: TemplateOptions,
   ) {
     this.bridged = new BridgedFollower(follower, plan, options, read);
-    const [first, last] = plan.frames,
-      from = plan.from ?? plan.referenceFrame,
-      legs: Leg[] = [];
+    const [first, last] = plan.frames;
+    const from = plan.from ?? plan.referenceFrame;
+    const legs: Leg[] = [];
     if (plan.direction !== 'backward') legs.push({ end: last, direction: 1, first: from + 1 });
     if (plan.direction !== 'forward') legs.push({ end: first, direction: -1, first: from - 1 });
     this.legs = legs;
@@ -78,11 +78,11 @@ export class FollowRun {
   /** Prepares the reference. Throws NothingToFollow when the region can't be followed. */
   static async begin(asked: FollowPlan, read: (frame: number) => Promise<LumaFrame>): Promise<FollowRun> {
     const plan = { ...asked, regions: inUse(asked.regions), keepOut: inUse(asked.keepOut) };
-    const { width, height, codes, peak } = await read(plan.referenceFrame),
-      options = optionsFor(plan.points);
+    const { width, height, codes, peak } = await read(plan.referenceFrame);
+    const options = optionsFor(plan.points);
     // The reference, the frame in work and the one before it, which waits for its successor.
-    const room = openRoom(width, height, 3, mostPoints(options), kernels(), true),
-      reference = new PictureLevels(room, width, height).fill(codes, peak);
+    const room = openRoom(width, height, 3, mostPoints(options), kernels(), true);
+    const reference = new PictureLevels(room, width, height).fill(codes, peak);
     const follower = PlanarFollower.create(plan.referenceFrame, reference, plan, options);
     if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(sentenceOf(follower));
     const run = new FollowRun(
@@ -126,8 +126,8 @@ export class FollowRun {
     if (!leg) return this.plan.lastPass ? this.passOn() : null;
     const frame = this.next ?? leg.first;
     if ((leg.direction === 1 ? frame > leg.end : frame < leg.end) || this.hasGivenUp()) {
-      const last = await this.settle(leg.direction),
-        rest = [...this.pending, ...(last ? [last] : [])];
+      const last = await this.settle(leg.direction);
+      const rest = [...this.pending, ...(last ? [last] : [])];
       this.pending = [];
       this.proven = 0;
       this.leg++;
@@ -149,16 +149,16 @@ export class FollowRun {
     if (next > frames.length) return null;
     this.pass.next++;
     if (next === frames.length) return better;
-    const [frame, evidence] = frames[next]!,
-      fit = this.follower.polish(await this.prepare(frame), evidence);
+    const [frame, evidence] = frames[next]!;
+    const fit = this.follower.polish(await this.prepare(frame), evidence);
     if (fit) better.push(fit);
     return [];
   }
 
   /** Where the run stands between two steps. */
   state(): FollowState {
-    const at = this.next ?? this.plan.referenceFrame,
-      follower = this.follower.state();
+    const at = this.next ?? this.plan.referenceFrame;
+    const follower = this.follower.state();
     const near = ([frame]: readonly [number, number, number]) => Math.abs(frame - at) <= FINDINGS_KEPT;
     return {
       referenceDone: this.referenceDone,
@@ -209,8 +209,8 @@ export class FollowRun {
   /** Follows into one frame; hands over what has become final by it. */
   private async into(frame: number, direction: 1 | -1): Promise<FrameFit[]> {
     if (this.plan.known?.has(frame)) {
-      const fit = await this.settle(direction),
-        rest = [...this.pending, ...(fit ? [fit] : [])];
+      const fit = await this.settle(direction);
+      const rest = [...this.pending, ...(fit ? [fit] : [])];
       this.pending = [];
       this.proven = 0;
       return rest;
@@ -218,8 +218,8 @@ export class FollowRun {
     // A run that was taken up again has to look at the held frame once more.
     if (this.held && !this.held.picture)
       this.held = { picture: await this.prepare(this.held.fit.frame), fit: this.held.fit };
-    const luma = await this.read(frame),
-      picture = this.preparedFrom(frame, luma);
+    const luma = await this.read(frame);
+    const picture = this.preparedFrom(frame, luma);
     const fit = await this.bridged.follow(picture, luma, -direction as -1 | 1);
     const before = await this.settle(direction);
     if (before) this.bridged.learn(before);

@@ -12,25 +12,25 @@ export function betterLight(
   { gain, offset }: Light,
   visible: number,
 ): Light {
-  const { blurred, sampled } = s,
-    scale = scaleFromHistogram(s.histogram, visible);
-  let n = 0,
-    st = 0,
-    sp = 0,
-    stt = 0,
-    stp = 0;
+  const { blurred, sampled } = s;
+  const scale = scaleFromHistogram(s.histogram, visible);
+  let n = 0;
+  let st = 0;
+  let sp = 0;
+  let stt = 0;
+  let stp = 0;
   for (let i = 0; i < count; i++) {
     if (sampled[i + 3 * count] === 0) continue;
-    const w = tukeyWeight(sampled[i]!, scale),
-      t = blurred[i]!,
-      p = sampled[i]! + gain * t + offset;
+    const w = tukeyWeight(sampled[i]!, scale);
+    const t = blurred[i]!;
+    const p = sampled[i]! + gain * t + offset;
     n += w;
     st += w * t;
     sp += w * p;
     stt += w * t * t;
     stp += w * t * p;
   }
-  const spread = stt - (st * st) / n,
-    slope = (stp - (st * sp) / n) / spread;
+  const spread = stt - (st * st) / n;
+  const slope = (stp - (st * sp) / n) / spread;
   return spread > 1e-6 * n && slope > 0 ? { gain: slope, offset: (sp - slope * st) / n } : { gain, offset };
 }

@@ -1,8 +1,8 @@
 import type { FitQuality } from './fit-quality.ts';
 
 /** Agreeing detail near a border under which it is said, unless the frame is smeared longer than so many px. */
-const SAID_BELOW = 0.35,
-  SAID_UP_TO_BLUR = 6;
+const SAID_BELOW = 0.35;
+const SAID_UP_TO_BLUR = 6;
 const BORDERS = ['left', 'right', 'upper', 'lower'] as const;
 
 /** What of a region that is held does not go with it: a person may have drawn it over two planes. */

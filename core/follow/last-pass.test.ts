@@ -41,8 +41,8 @@ const read = async (frame: number) => movingFrame(PLATE, frame);
 
 /** The corner error of a frame, px. The map between mid-shutter places is a shift. */
 function errorOf(fit: FrameFit): number {
-  let dx = 0,
-    dy = 0;
+  let dx = 0;
+  let dy = 0;
   for (let f = 0; f < fit.frame; f++) {
     dx += speed(f)[0];
     dy += speed(f)[1];
@@ -61,11 +61,11 @@ test(
   'a last pass makes frames better by what the later ones tell; broken off, it begins anew and ends the same',
   { timeout: 60_000 },
   async () => {
-    const run = await FollowRun.begin(PLAN, read),
-      followed = new Map<number, FrameFit>(),
-      better = new Map<number, FrameFit>();
-    let state: unknown = null,
-      known: FollowPlan['known'];
+    const run = await FollowRun.begin(PLAN, read);
+    const followed = new Map<number, FrameFit>();
+    const better = new Map<number, FrameFit>();
+    let state: unknown = null;
+    let known: FollowPlan['known'];
     for (let fits = await run.step(); fits; fits = await run.step()) {
       // Each frame once; then, all together, what became surer.
       for (const fit of fits) (followed.has(fit.frame) ? better : followed).set(fit.frame, fit);
@@ -81,14 +81,14 @@ test(
     expect(mean(new Map([...followed, ...better]).values())).toBeLessThan(mean(followed.values()));
 
     const again = await FollowRun.begin(
-        {
-          ...PLAN,
-          known,
-          resume: checked('followState', state, 'a state') as unknown as NonNullable<FollowPlan['resume']>,
-        },
-        read,
-      ),
-      rest: FrameFit[] = [];
+      {
+        ...PLAN,
+        known,
+        resume: checked('followState', state, 'a state') as unknown as NonNullable<FollowPlan['resume']>,
+      },
+      read,
+    );
+    const rest: FrameFit[] = [];
     for (let fits = await again.step(); fits; fits = await again.step()) rest.push(...fits);
     expect(rest.map((fit) => fit.frame)).toEqual([...better.keys()]);
     for (const fit of rest)

@@ -58,11 +58,11 @@ test('how far a frame was from where it was expected; unknown with too few frame
 });
 
 test('the motion about a frame leads from its neighbours, at the level that is asked for', () => {
-  const known = history(0, { 1: translation(2, 0), 2: translation(8, 0) }),
-    here = translation(4, 0);
+  const known = history(0, { 1: translation(2, 0), 2: translation(8, 0) });
+  const here = translation(4, 0);
   expect(known.motionBetween(2)).toBeNull();
-  const both = known.motionBetween(1)!(here, 0),
-    one = known.motionFrom(1, -1)(here, 0);
+  const both = known.motionBetween(1)!(here, 0);
+  const one = known.motionFrom(1, -1)(here, 0);
   expect([at(both.back!), at(both.ahead!), at(one.back!), one.ahead]).toEqual([[54, 40], [46, 40], [54, 40], null]);
   // On level 1 a sample is two pixels.
   expect(applyToPoint(known.motionFrom(1, -1)(translation(2, 0), 1).back!, [0, 0])[0]).toBeCloseTo(2, 9);

@@ -40,15 +40,15 @@ export class MotionHistory {
       gap++;
       if (gap > 100_000) throw new Error(`no known frame on side ${side} of frame ${frame}`);
     }
-    const nearestFrame = frame + side * gap,
-      nearest = this.maps.get(nearestFrame)!,
-      maps = [nearest];
+    const nearestFrame = frame + side * gap;
+    const nearest = this.maps.get(nearestFrame)!;
+    const maps = [nearest];
     const velocity = this.velocity(nearestFrame, side);
     // After a gap the old velocity is trusted no more.
     if (velocity && gap === 1) {
       maps.unshift(compose(nearest, velocity));
-      const before = this.velocity(nearestFrame + side, side),
-        back = before && invert(before);
+      const before = this.velocity(nearestFrame + side, side);
+      const back = before && invert(before);
       // The change of velocity goes on: for throws and for jerks that swell.
       if (back) maps.push(compose(nearest, velocity, back, velocity));
     }
@@ -64,9 +64,9 @@ export class MotionHistory {
 
   /** The step into a frame from its neighbour on a side, as a map on the reference. */
   private velocity(frame: number, side: -1 | 1): Homography | null {
-    const here = this.maps.get(frame),
-      before = this.maps.get(frame + side),
-      back = before && invert(before);
+    const here = this.maps.get(frame);
+    const before = this.maps.get(frame + side);
+    const back = before && invert(before);
     return here && back ? compose(back, here) : null;
   }
 
@@ -80,9 +80,9 @@ export class MotionHistory {
 
   /** How far (px, at the worst of some points of the reference) a known frame was from where its neighbours on a side had led; infinite where that is not known. */
   offExpected(frame: number, side: -1 | 1, points: readonly Point[]): number {
-    const here = this.maps.get(frame),
-      before = this.maps.get(frame + side),
-      velocity = this.velocity(frame + side, side);
+    const here = this.maps.get(frame);
+    const before = this.maps.get(frame + side);
+    const velocity = this.velocity(frame + side, side);
     if (!here || !before || !velocity) return Infinity;
     const expected = applyToPoints(compose(before, velocity), points);
     return Math.max(
@@ -92,15 +92,15 @@ export class MotionHistory {
 
   /** Half-way between a frame's neighbours; none where they are not both known. */
   middle(frame: number): Homography[] {
-    const before = this.maps.get(frame - 1),
-      after = this.maps.get(frame + 1);
+    const before = this.maps.get(frame - 1);
+    const after = this.maps.get(frame + 1);
     return before && after ? [normalise(before).map((v, i) => (v + normalise(after)[i]!) / 2)] : [];
   }
 
   /** The motion when only the neighbour on a side is known. */
   motionFrom(frame: number, side: -1 | 1): MotionAt {
-    const neighbour = this.maps.get(frame + side),
-      inverse = neighbour && invert(neighbour);
+    const neighbour = this.maps.get(frame + side);
+    const inverse = neighbour && invert(neighbour);
     if (!inverse) return () => NO_MOTION;
     return (h, level) => {
       const map = compose(homographyAtLevel(inverse, level), h);
@@ -110,10 +110,10 @@ export class MotionHistory {
 
   /** The motion when both neighbours are known, else null. */
   motionBetween(frame: number): MotionAt | null {
-    const before = this.maps.get(frame - 1),
-      after = this.maps.get(frame + 1);
-    const inverseBefore = before && invert(before),
-      inverseAfter = after && invert(after);
+    const before = this.maps.get(frame - 1);
+    const after = this.maps.get(frame + 1);
+    const inverseBefore = before && invert(before);
+    const inverseAfter = after && invert(after);
     if (!inverseBefore || !inverseAfter) return null;
     return (h, level) => ({
       back: compose(homographyAtLevel(inverseBefore, level), h),

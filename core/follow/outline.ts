@@ -38,9 +38,9 @@ export function outlineAt(outline: KeyedOutline, referenceFrame: number, frame: 
   const keys = keysOf(outline, referenceFrame);
   const after = keys.findIndex((key) => key.frame >= frame);
   if (after <= 0) return keys[after === 0 ? 0 : keys.length - 1]!;
-  const from = keys[after - 1]!,
-    to = keys[after]!,
-    t = (frame - from.frame) / (to.frame - from.frame);
+  const from = keys[after - 1]!;
+  const to = keys[after]!;
+  const t = (frame - from.frame) / (to.frame - from.frame);
   const mix = (a: number, b: number) => a + t * (b - a);
   const points = from.points.map(([x, y], i): Point => [mix(x, to.points[i]![0]), mix(y, to.points[i]![1])]);
   if (!from.handles && !to.handles) return { points };
@@ -55,20 +55,20 @@ export function outlineAt(outline: KeyedOutline, referenceFrame: number, frame: 
 export const STRAIGHT: HandlePair = [0, 0, 0, 0];
 
 /** Longest piece of a flattened curve, px, and most pieces between two points. */
-const PIECE = 2,
-  MOST_PIECES = 64;
+const PIECE = 2;
+const MOST_PIECES = 64;
 
 /** The outline as a polygon; curves in pieces of about two pixels. */
 export function polygonOf({ points, handles }: Outline): Point[] {
   if (!handles) return [...points];
   return points.flatMap((from, i) => {
-    const next = (i + 1) % points.length,
-      to = points[next]!;
-    const [, , outX, outY] = handles[i] ?? STRAIGHT,
-      [inX, inY] = handles[next] ?? STRAIGHT;
+    const next = (i + 1) % points.length;
+    const to = points[next]!;
+    const [, , outX, outY] = handles[i] ?? STRAIGHT;
+    const [inX, inY] = handles[next] ?? STRAIGHT;
     if (outX === 0 && outY === 0 && inX === 0 && inY === 0) return [from];
-    const a: Point = [from[0] + outX, from[1] + outY],
-      b: Point = [to[0] + inX, to[1] + inY];
+    const a: Point = [from[0] + outX, from[1] + outY];
+    const b: Point = [to[0] + inX, to[1] + inY];
     const length = Math.hypot(outX, outY) + Math.hypot(b[0] - a[0], b[1] - a[1]) + Math.hypot(inX, inY);
     const pieces = Math.min(MOST_PIECES, Math.max(2, Math.ceil(length / PIECE)));
     return Array.from({ length: pieces }, (_, k) => bezier(from, a, b, to, k / pieces));
@@ -77,11 +77,11 @@ export function polygonOf({ points, handles }: Outline): Point[] {
 
 /** A point of a cubic Bézier curve: Bernstein's polynomials of degree 3. */
 function bezier(p: Point, a: Point, b: Point, q: Point, t: number): Point {
-  const s = 1 - t,
-    wp = s * s * s,
-    wa = 3 * s * s * t,
-    wb = 3 * s * t * t,
-    wq = t * t * t;
+  const s = 1 - t;
+  const wp = s * s * s;
+  const wa = 3 * s * s * t;
+  const wb = 3 * s * t * t;
+  const wq = t * t * t;
   return [wp * p[0] + wa * a[0] + wb * b[0] + wq * q[0], wp * p[1] + wa * a[1] + wb * b[1] + wq * q[1]];
 }
 
@@ -90,11 +90,11 @@ const STEPS_BETWEEN = 8;
 
 /** Polygons that together cover all that the outline covers on any frame. */
 export function everCovered(outline: KeyedOutline, referenceFrame: number): Point[][] {
-  const keys = keysOf(outline, referenceFrame),
-    frames = [keys[0]!.frame];
+  const keys = keysOf(outline, referenceFrame);
+  const frames = [keys[0]!.frame];
   for (let k = 1; k < keys.length; k++) {
-    const from = keys[k - 1]!.frame,
-      steps = Math.min(STEPS_BETWEEN, keys[k]!.frame - from);
+    const from = keys[k - 1]!.frame;
+    const steps = Math.min(STEPS_BETWEEN, keys[k]!.frame - from);
     for (let s = 1; s <= steps; s++) frames.push(from + ((keys[k]!.frame - from) * s) / steps);
   }
   return frames.map((frame) => polygonOf(outlineAt(outline, referenceFrame, frame)));
@@ -114,9 +114,9 @@ export function carryOutline<O extends KeyedOutline>(outline: O, carry: (point: 
 }
 
 function carryHandles(point: Point, [inX, inY, outX, outY]: HandlePair, carry: (point: Point) => Point): HandlePair {
-  const at = carry(point),
-    before = carry([point[0] + inX, point[1] + inY]),
-    after = carry([point[0] + outX, point[1] + outY]);
+  const at = carry(point);
+  const before = carry([point[0] + inX, point[1] + inY]);
+  const after = carry([point[0] + outX, point[1] + outY]);
   return [before[0] - at[0], before[1] - at[1], after[0] - at[0], after[1] - at[1]];
 }
 

@@ -77,11 +77,11 @@ export class PictureLevels {
 
   /** Sees to it that the texels around some points (sample indices of the level) are there. */
   need(index: number, points: readonly Point[], margin: number): void {
-    const level = this.levels[index]!,
-      { across, done } = this.tiles[index]!;
+    const level = this.levels[index]!;
+    const { across, done } = this.tiles[index]!;
     const clamp = (v: number, most: number) => Math.min(most, Math.max(0, Number.isFinite(v) ? v : 0));
-    const xs = points.map((p) => p[0]),
-      ys = points.map((p) => p[1]);
+    const xs = points.map((p) => p[0]);
+    const ys = points.map((p) => p[1]);
     const whole = !xs.every(Number.isFinite) || !ys.every(Number.isFinite);
     const left = whole ? 0 : clamp(Math.floor((Math.min(...xs) - margin) / TILE), across - 1);
     const right = whole ? across - 1 : clamp(Math.floor((Math.max(...xs) + margin + 1) / TILE), across - 1);

@@ -130,13 +130,13 @@ export class PlanarFollower {
   follow(picture: PreparedPicture, from: -1 | 1): FrameFit {
     this.lookAt(picture.frame);
     const { maps, nearest, nearestFrame, gap } = this.history.expect(picture.frame, from);
-    const motionAt = this.history.motionFrom(picture.frame, from),
-      light = this.history.lightOf(nearestFrame);
+    const motionAt = this.history.motionFrom(picture.frame, from);
+    const light = this.history.lightOf(nearestFrame);
     const task = this.taskFrom(picture, motionAt, nearestFrame, from, gap);
     const known = this.history.maps.get(picture.frame);
     if (known) maps.push(known);
-    const box = this.registration.cornersOfRegion,
-      leaps = (h: Homography) => jumps(h, nearest, gap, box);
+    const box = this.registration.cornersOfRegion;
+    const leaps = (h: Homography) => jumps(h, nearest, gap, box);
     const good = (attempt: Attempt, limit: number) =>
       attempt.confidence * this.usual.quietness(attempt) >= limit &&
       !this.usual.lacksDetail(attempt) &&
@@ -160,8 +160,8 @@ export class PlanarFollower {
     const mayBeElsewhere = () => !good({ ...best, confidence: best.trust }, DOUBT_BELOW);
     if (mayBeElsewhere()) {
       const reach = Math.min(SEARCH_REACH_MAX, SEARCH_REACH * gap);
-      const near = { reach, turns: [0], scales: [1] },
-        turned = { reach: 1.5 * reach, turns: this.turns, scales: [0.85, 1, 1.18] };
+      const near = { reach, turns: [0], scales: [1] };
+      const turned = { reach: 1.5 * reach, turns: this.turns, scales: [0.85, 1, 1.18] };
       // Long lost, it may be anywhere, but hardly upside down.
       const anywhere = {
         reach: Infinity,
@@ -210,8 +210,8 @@ export class PlanarFollower {
   /** Follows into a frame that was found another way, near `start` only; null where it is not surely held. `take` goes on from there. */
   recheck(picture: PreparedPicture, from: -1 | 1, start: Homography): { fit: FrameFit; take: () => void } | null {
     this.lookAt(picture.frame);
-    const { maps, nearestFrame, gap } = this.history.expect(picture.frame, from),
-      motionAt = this.history.motionFrom(picture.frame, from);
+    const { maps, nearestFrame, gap } = this.history.expect(picture.frame, from);
+    const motionAt = this.history.motionFrom(picture.frame, from);
     const task = this.taskFrom(picture, motionAt, nearestFrame, from, gap);
     const attempt = this.believed(
       this.registration.register(task, start, this.history.lightOf(nearestFrame), EXPECTED_LEVELS),
@@ -234,14 +234,14 @@ export class PlanarFollower {
     gap: number,
   ): { fit: FrameFit; take: () => void } | null {
     this.lookAt(picture.frame);
-    const { frame } = picture,
-      motionAt =
-        this.history.motionBetween(frame) ?? this.history.motionFrom(frame, this.history.maps.has(frame - 1) ? -1 : 1);
-    const side = this.history.maps.has(frame - 1) ? -1 : 1,
-      task: Task = { picture, motionAt, earlier: this.history.run(frame + side, side, 5), gap };
-    const box = this.registration.cornersOfRegion,
-      light = this.history.lightOf(frame + side),
-      seen = starts.filter((start) => keepsInFront(start, box));
+    const { frame } = picture;
+    const motionAt =
+      this.history.motionBetween(frame) ?? this.history.motionFrom(frame, this.history.maps.has(frame - 1) ? -1 : 1);
+    const side = this.history.maps.has(frame - 1) ? -1 : 1;
+    const task: Task = { picture, motionAt, earlier: this.history.run(frame + side, side, 5), gap };
+    const box = this.registration.cornersOfRegion;
+    const light = this.history.lightOf(frame + side);
+    const seen = starts.filter((start) => keepsInFront(start, box));
     let best: Attempt | null = null;
     const take = (start: Homography, levels?: number, way?: Way) => {
       const attempt = this.registration.register(task, start, light, levels, way);
@@ -344,9 +344,9 @@ export class PlanarFollower {
   polish(picture: PreparedPicture, evidence: Evidence): FrameFit | null {
     this.ring.listenAgain(evidence);
     this.lookAt(picture.frame);
-    const { frame } = picture,
-      h = this.history.maps.get(frame),
-      motionAt = this.history.motionBetween(frame);
+    const { frame } = picture;
+    const h = this.history.maps.get(frame);
+    const motionAt = this.history.motionBetween(frame);
     if (!h || !motionAt || frame === this.referenceFrame) return null;
     const task = this.taskFrom(picture, motionAt, frame - 1, -1, 1, this.history.maps.get(frame + 1));
     const before = this.registration.asItIs(task, h);
@@ -407,8 +407,8 @@ export class PlanarFollower {
 
   private fitOf(picture: PreparedPicture, attempt: Attempt, motionAt: MotionAt): FrameFit {
     const { homography, certainty, smear, confidence, quality } = attempt;
-    const expected = this.registration.blurAt(homography, motionAt, this.registration.shutter.value),
-      blur = smear * expected;
+    const expected = this.registration.blurAt(homography, motionAt, this.registration.shutter.value);
+    const blur = smear * expected;
     this.leaveResiduals(picture, attempt, motionAt);
     return {
       frame: picture.frame,

@@ -7,8 +7,8 @@ const ORDINARY = { shape: 0.04, perspective: 0.02 };
 /** In so many frames or more a surface may turn any way. */
 const LONGEST_GAP = 24;
 /** Changes of shape, in units of that, that begin to be doubted, and that are not believed. */
-const SURPRISING = 1.2,
-  AMAZING = 3;
+const SURPRISING = 1.2;
+const AMAZING = 3;
 
 /**
  * How far a map is believed, 0…1, beside those that were expected: less where the surface's shape would change more than
@@ -28,11 +28,11 @@ export function believable(h: Homography, expected: readonly Homography[], frame
 /** True when the region would change its area, or shrink to nothing, more than a device in a hand does in so many frames. */
 export function jumps(h: Homography, nearest: Homography, frames: number, box: readonly Point[]): boolean {
   if (!keepsInFront(h, box) || h.some((v) => !Number.isFinite(v))) return true;
-  const mapped = applyToPoints(h, box),
-    now = signedArea(mapped),
-    ratio = now / signedArea(applyToPoints(nearest, box));
-  const limit = Math.min(6, 1.7 ** Math.min(frames, 4)),
-    whole = signedArea(box);
+  const mapped = applyToPoints(h, box);
+  const now = signedArea(mapped);
+  const ratio = now / signedArea(applyToPoints(nearest, box));
+  const limit = Math.min(6, 1.7 ** Math.min(frames, 4));
+  const whole = signedArea(box);
   const turns = mapped.map((p, i) => turnAt(p, mapped[(i + 1) % 4]!, mapped[(i + 2) % 4]!));
   return !(ratio > 1 / limit && ratio < limit && now / whole > 0.01 && now / whole < 100) || !turns.every((t) => t > 0);
 }

@@ -5,8 +5,8 @@ import type { Quad } from '../geometry/quad.ts';
 import { warpFromParameters } from '../geometry/motion-model.ts';
 import { PoseMemory, possible, stretchDerivatives, stretchOf, surpriseOf } from './pose-memory.ts';
 
-const WIDTH = 960,
-  HEIGHT = 540;
+const WIDTH = 960;
+const HEIGHT = 540;
 
 /** A rectangle of 3 by 2 units, turned about the vertical and the level axis, seen with a focal length (px) from `away` units. */
 function seen(focal: number, turn: number, tilt: number, away = 6, aside = 0): Quad {
@@ -34,9 +34,9 @@ describe('one plane seen by one camera', () => {
 
   test('its maps do not surprise, whatever the lens; a stretched one does', () => {
     for (const focal of [700, 900, 1600]) {
-      const from = seen(focal, 0.2, -0.3),
-        memory = new PoseMemory(WIDTH, HEIGHT, from),
-        h = mapTo(from, seen(focal, 0.3, -0.2, 6.4, 0.3));
+      const from = seen(focal, 0.2, -0.3);
+      const memory = new PoseMemory(WIDTH, HEIGHT, from);
+      const h = mapTo(from, seen(focal, 0.3, -0.2, 6.4, 0.3));
       expect(surprise(memory, h), `focal ${focal}`).toBeLessThan(2);
       expect(surprise(memory, [1.06, 0, 0, 0, 1, 0, 0, 0, 1])).toBeGreaterThan(8);
     }
@@ -74,9 +74,9 @@ describe('one plane seen by one camera', () => {
   });
 
   test('how the stretch answers to small warps: as differences say', () => {
-    const memory = new PoseMemory(WIDTH, HEIGHT, reference),
-      { view } = memory.expect(moves[6]!),
-      toUnit: Homography = [1 / 200, 0, -2.4, 0, 1 / 200, -1.35, 0, 0, 1];
+    const memory = new PoseMemory(WIDTH, HEIGHT, reference);
+    const { view } = memory.expect(moves[6]!);
+    const toUnit: Homography = [1 / 200, 0, -2.4, 0, 1 / 200, -1.35, 0, 0, 1];
     const rows = stretchDerivatives(view, moves[6]!, toUnit);
     for (let k = 0; k < 8; k++) {
       const at = (by: number) =>
@@ -92,8 +92,8 @@ describe('one plane seen by one camera', () => {
             toUnit,
           ),
         );
-      const ahead = at(1e-4),
-        back = at(-1e-4);
+      const ahead = at(1e-4);
+      const back = at(-1e-4);
       for (const i of [0, 1] as const) expect(rows[i][k]).toBeCloseTo((ahead[i] - back[i]) / 2e-4, 5);
     }
   });
@@ -139,11 +139,11 @@ describe('a published camera, taken apart', () => {
     [0.707107, -0.353553, 0.612372, -918.559],
   ] as const;
   const K: readonly number[][] = [
-      [468.2, 91.2, 300],
-      [0, 427.2, 200],
-      [0, 0, 1],
-    ],
-    CENTRE = [1000, 2000, 1500] as const;
+    [468.2, 91.2, 300],
+    [0, 427.2, 200],
+    [0, 0, 1],
+  ];
+  const CENTRE = [1000, 2000, 1500] as const;
   const R = [
     [0.4138, 0.90915, 0.04708],
     [-0.57338, 0.22011, 0.78917],
@@ -162,21 +162,21 @@ describe('a published camera, taken apart', () => {
 
   test('a level ceiling, seen by it and by cameras about it: the normal that is learnt is R’s third column', () => {
     // A square-pixelled camera of known focal length in its place; the ceiling is as high above it as it stands.
-    const focal = 1000,
-      about = (axis: readonly number[], angle: number) => {
-        const [x, y, z] = axis as [number, number, number],
-          c = Math.cos(angle),
-          s = Math.sin(angle),
-          t = 1 - c;
-        return [
-          [t * x * x + c, t * x * y - s * z, t * x * z + s * y],
-          [t * x * y + s * z, t * y * y + c, t * y * z - s * x],
-          [t * x * z - s * y, t * y * z + s * x, t * z * z + c],
-        ];
-      };
+    const focal = 1000;
+    const about = (axis: readonly number[], angle: number) => {
+      const [x, y, z] = axis as [number, number, number];
+      const c = Math.cos(angle);
+      const s = Math.sin(angle);
+      const t = 1 - c;
+      return [
+        [t * x * x + c, t * x * y - s * z, t * x * z + s * y],
+        [t * x * y + s * z, t * y * y + c, t * y * z - s * x],
+        [t * x * z - s * y, t * y * z + s * x, t * z * z + c],
+      ];
+    };
     // Where its axis meets the ceiling.
-    const away = CENTRE[2] / R[2][2],
-      foot = [CENTRE[0] + away * R[2][0], CENTRE[1] + away * R[2][1]] as const;
+    const away = CENTRE[2] / R[2][2];
+    const foot = [CENTRE[0] + away * R[2][0], CENTRE[1] + away * R[2][1]] as const;
     // Turned about that point, and so many times as far from it.
     const view = (turn: readonly number[][], forward: number): Homography => {
       const rows = R.map((_, i) => [0, 1, 2].map((k) => turn[i]!.reduce((sum, v, m) => sum + v * R[m]![k]!, 0)));
@@ -190,9 +190,9 @@ describe('a published camera, taken apart', () => {
         ...z,
       ];
     };
-    const none = about([1, 0, 0], 0),
-      first = view(none, 1),
-      back = invert(first)!;
+    const none = about([1, 0, 0], 0);
+    const first = view(none, 1);
+    const back = invert(first)!;
     const panel = applyToPoints(
       first,
       [
@@ -202,23 +202,23 @@ describe('a published camera, taken apart', () => {
         [-300, 200],
       ].map(([x, y]): [number, number] => [foot[0] + x!, foot[1] + y!]),
     );
-    const memory = new PoseMemory(WIDTH, HEIGHT, panel),
-      axes = [
-        [1, 0, 0],
-        [0, 1, 0],
-        [0, 0, 1],
-        [0.6, 0.8, 0],
-      ];
+    const memory = new PoseMemory(WIDTH, HEIGHT, panel);
+    const axes = [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+      [0.6, 0.8, 0],
+    ];
     for (let round = 0; round < 3; round++)
       for (const [i, axis] of axes.entries())
         for (const angle of [-0.3, -0.15, 0.15, 0.3])
           memory.learn(compose(view(about(axis, angle), 1 + 0.05 * i), back), SURE);
-    const { view: learnt } = memory.expect(first),
-      seen = ([x, y, z]: readonly [number, number, number]) =>
-        [(x - learnt.cx * z) / learnt.focal, (y - learnt.cy * z) / learnt.focal, z] as const;
-    const [a, b] = [seen(learnt.first), seen(learnt.second)],
-      normal = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]] as const,
-      size = Math.hypot(...normal);
+    const { view: learnt } = memory.expect(first);
+    const seen = ([x, y, z]: readonly [number, number, number]) =>
+      [(x - learnt.cx * z) / learnt.focal, (y - learnt.cy * z) / learnt.focal, z] as const;
+    const [a, b] = [seen(learnt.first), seen(learnt.second)];
+    const normal = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]] as const;
+    const size = Math.hypot(...normal);
     expect(learnt.focal).toBeGreaterThan(970);
     expect(learnt.focal).toBeLessThan(1030);
     for (const k of [0, 1, 2]) expect(Math.abs(normal[k]! / size)).toBeCloseTo(Math.abs(R[k]![2]), 2);

@@ -13,15 +13,15 @@ type Vector = readonly [number, number, number];
 export type Stretch = readonly [number, number];
 
 /** Focal length that is assumed at first, in longer sides of the picture, and how far off it may be (its logarithm). */
-const FOCAL = 1.1,
-  FOCAL_OFF = 0.5;
+const FOCAL = 1.1;
+const FOCAL_OFF = 0.5;
 /** How far the plane's normal may be off on the reference, radians: by a rectangle's four corners, and by nothing. */
-const NORMAL_OFF = 0.06,
-  NORMAL_UNKNOWN = 0.5;
+const NORMAL_OFF = 0.06;
+const NORMAL_UNKNOWN = 0.5;
 /** What lens and seat leave over, relative stretch: at first, and the least and most that is learnt. */
-const LEFT_OVER = 0.004,
-  LEAST_LEFT_OVER = 0.0015,
-  MOST_LEFT_OVER = 0.03;
+const LEFT_OVER = 0.004;
+const LEAST_LEFT_OVER = 0.0015;
+const MOST_LEFT_OVER = 0.03;
 /** How fast a frame's finding replaces what was known of that. */
 const RATE = 0.1;
 /** Frames share the reference's errors: so many of them count as one. */
@@ -34,8 +34,8 @@ const STEP = 1e-4;
 /** How many times more a rigid plane weighs than what is known of it: next to it no evidence counts. */
 const RIGID = 1e6;
 /** Surprises, in standard deviations, up to which a map is fully believed, and from which not at all. */
-const SURPRISING = 4,
-  IMPOSSIBLE = 12;
+const SURPRISING = 4;
+const IMPOSSIBLE = 12;
 
 /** A camera, and two directions of the plane on the reference frame. */
 interface View {
@@ -90,8 +90,8 @@ export class PoseMemory {
 
   /** What a map near `h` should obey. */
   expect(h: Homography): PosePrior {
-    const [xx, xy, yy] = this.spread(h),
-      det = xx * yy - xy * xy;
+    const [xx, xy, yy] = this.spread(h);
+    const det = xx * yy - xy * xy;
     return { view: this.viewOf(this.known), weight: [yy / det, -xy / det, xx / det] };
   }
 
@@ -106,19 +106,19 @@ export class PoseMemory {
 
   /** Learns from a map that is sure; `own` is its own stretch's covariance. */
   learn(h: Homography, own: readonly [number, number, number]): void {
-    const noise = this.leftOver ** 2,
-      [a, b, c] = [SHARED * own[0] + noise, SHARED * own[1], SHARED * own[2] + noise];
-    const jacobian = this.jacobian(h),
-      p = this.covariance,
-      r = stretchOf(this.viewOf(this.known), h);
+    const noise = this.leftOver ** 2;
+    const [a, b, c] = [SHARED * own[0] + noise, SHARED * own[1], SHARED * own[2] + noise];
+    const jacobian = this.jacobian(h);
+    const p = this.covariance;
+    const r = stretchOf(this.viewOf(this.known), h);
     const pj = [0, 1, 2].map((i) =>
       [0, 1].map((k) => [0, 1, 2].reduce((s, m) => s + p[3 * i + m]! * jacobian[k]![m]!, 0)),
     );
     const s = (k: number, l: number) => [0, 1, 2].reduce((sum, m) => sum + jacobian[k]![m]! * pj[m]![l]!, 0);
-    const xx = s(0, 0) + a,
-      xy = s(0, 1) + b,
-      yy = s(1, 1) + c,
-      det = xx * yy - xy * xy;
+    const xx = s(0, 0) + a;
+    const xy = s(0, 1) + b;
+    const yy = s(1, 1) + c;
+    const det = xx * yy - xy * xy;
     if (!(det > 0) || (yy * r[0] ** 2 - 2 * xy * r[0] * r[1] + xx * r[1] ** 2) / det > GATE ** 2) return;
     const surplus = (r[0] ** 2 + r[1] ** 2) / 2;
     this.leftOver = Math.min(
@@ -144,8 +144,8 @@ export class PoseMemory {
 
   /** Covariance of a map's stretch by what is not known of camera and plane, and what is left over. */
   private spread(h: Homography): [number, number, number] {
-    const [j, k] = this.jacobian(h),
-      p = this.covariance;
+    const [j, k] = this.jacobian(h);
+    const p = this.covariance;
     const dot = (a: readonly number[], b: readonly number[]) =>
       a.reduce((sum, v, i) => sum + v * b.reduce((s, w, m) => s + p[3 * i + m]! * w, 0), 0);
     return [dot(j, j) + this.leftOver ** 2, dot(j, k), dot(k, k) + this.leftOver ** 2];
@@ -156,24 +156,24 @@ export class PoseMemory {
     for (let i = 0; i < 3; i++) {
       const at = (by: number) =>
         stretchOf(this.viewOf(this.known.map((v, m) => (m === i ? v + by : v)) as unknown as Vector), h);
-      const ahead = at(STEP),
-        back = at(-STEP);
+      const ahead = at(STEP);
+      const back = at(-STEP);
       for (const k of [0, 1] as const) rows[k].push((ahead[k] - back[k]) / (2 * STEP));
     }
     return rows;
   }
 
   private viewOf([zoom, turnX, turnY]: Vector): View {
-    const f = this.focal * Math.exp(zoom),
-      cx = this.width / 2,
-      cy = this.height / 2;
-    const [l, m, n] = this.horizon,
-      normal = unit([f * l, f * m, n]);
-    const first = unit(across([1, 0, 0], normal)),
-      second = cross(normal, first);
+    const f = this.focal * Math.exp(zoom);
+    const cx = this.width / 2;
+    const cy = this.height / 2;
+    const [l, m, n] = this.horizon;
+    const normal = unit([f * l, f * m, n]);
+    const first = unit(across([1, 0, 0], normal));
+    const second = cross(normal, first);
     const turned = unit(add(normal, first, turnX, second, turnY));
-    const e1 = unit(across([1, 0, 0], turned)),
-      e2 = cross(turned, e1);
+    const e1 = unit(across([1, 0, 0], turned));
+    const e2 = cross(turned, e1);
     const seen = ([x, y, z]: Vector): Vector => [f * x + cx * z, f * y + cy * z, z];
     return { focal: f, cx, cy, first: seen(e1), second: seen(e2) };
   }
@@ -192,41 +192,41 @@ export function surpriseOf({ view, weight: [xx, xy, yy] }: PosePrior, h: Homogra
 
 /** A map's stretch of the plane's directions: how much longer the first has become than the second, and how far they lean. */
 export function stretchOf(view: View, h: Homography): Stretch {
-  const a = inCamera(view, times(h, view.first)),
-    b = inCamera(view, times(h, view.second)),
-    aa = dotOf(a, a),
-    bb = dotOf(b, b);
+  const a = inCamera(view, times(h, view.first));
+  const b = inCamera(view, times(h, view.second));
+  const aa = dotOf(a, a);
+  const bb = dotOf(b, b);
   return [(aa - bb) / (aa + bb), (2 * dotOf(a, b)) / (aa + bb)];
 }
 
 /** How a map's stretch answers to the parameters of a small warp in unit coordinates before it; rows of 8. */
 export function stretchDerivatives(view: View, h: Homography, toUnit: Homography): [Float64Array, Float64Array] {
   const rows: [Float64Array, Float64Array] = [new Float64Array(8), new Float64Array(8)];
-  const a = inCamera(view, times(h, view.first)),
-    b = inCamera(view, times(h, view.second)),
-    u = times(toUnit, view.first),
-    v = times(toUnit, view.second);
-  const aa = dotOf(a, a),
-    bb = dotOf(b, b),
-    ab = dotOf(a, b),
-    sum = aa + bb,
-    map = multiply(h, invert(toUnit)!);
+  const a = inCamera(view, times(h, view.first));
+  const b = inCamera(view, times(h, view.second));
+  const u = times(toUnit, view.first);
+  const v = times(toUnit, view.second);
+  const aa = dotOf(a, a);
+  const bb = dotOf(b, b);
+  const ab = dotOf(a, b);
+  const sum = aa + bb;
+  const map = multiply(h, invert(toUnit)!);
   for (let k = 0; k < 8; k++) {
     // The warp's derivative has one entry: row r takes what column c holds.
-    const row = ROWS[k]!,
-      column = COLUMNS[k]!,
-      direction = inCamera(view, [map[row]!, map[3 + row]!, map[6 + row]!]);
-    const da = 2 * u[column] * dotOf(a, direction),
-      db = 2 * v[column] * dotOf(b, direction),
-      dab = u[column] * dotOf(b, direction) + v[column] * dotOf(a, direction);
+    const row = ROWS[k]!;
+    const column = COLUMNS[k]!;
+    const direction = inCamera(view, [map[row]!, map[3 + row]!, map[6 + row]!]);
+    const da = 2 * u[column] * dotOf(a, direction);
+    const db = 2 * v[column] * dotOf(b, direction);
+    const dab = u[column] * dotOf(b, direction) + v[column] * dotOf(a, direction);
     rows[0][k] = (da - db) / sum - ((aa - bb) * (da + db)) / (sum * sum);
     rows[1][k] = (2 * dab) / sum - (2 * ab * (da + db)) / (sum * sum);
   }
   return rows;
 }
 /** Where the parameters of a perspective warp stand in its matrix: motion-model.ts. */
-const ROWS = [0, 1, 0, 0, 1, 1, 2, 2] as const,
-  COLUMNS = [2, 2, 0, 1, 0, 1, 0, 1] as const;
+const ROWS = [0, 1, 0, 0, 1, 1, 2, 2] as const;
+const COLUMNS = [2, 2, 0, 1, 0, 1, 0, 1] as const;
 
 function inCamera({ focal, cx, cy }: View, [x, y, z]: Vector): Vector {
   return [(x - cx * z) / focal, (y - cy * z) / focal, z];
@@ -243,12 +243,12 @@ export function addPosePrior(
   toUnit: Homography,
   scale: number,
 ): void {
-  const [j, k] = stretchDerivatives(view, h, toUnit),
-    [a, b] = stretchOf(view, h),
-    s2 = scale * scale;
+  const [j, k] = stretchDerivatives(view, h, toUnit);
+  const [a, b] = stretchOf(view, h);
+  const s2 = scale * scale;
   for (let i = 0; i < 8; i++) {
-    const wi = s2 * (xx * j[i]! + xy * k[i]!),
-      vi = s2 * (xy * j[i]! + yy * k[i]!);
+    const wi = s2 * (xx * j[i]! + xy * k[i]!);
+    const vi = s2 * (xy * j[i]! + yy * k[i]!);
     for (let m = 0; m <= i; m++) total[(i * (i + 1)) / 2 + m]! += wi * j[m]! + vi * k[m]!;
     total[55 + i]! -= wi * a + vi * b;
   }

@@ -38,12 +38,12 @@ function publishedMap(): Homography {
 }
 
 function meanError(found: Homography, truth: Homography): number {
-  let sum = 0,
-    count = 0;
+  let sum = 0;
+  let count = 0;
   for (let y = RECTANGLE[0]![1]; y <= RECTANGLE[2]![1]; y += 20) {
     for (let x = RECTANGLE[0]![0]; x <= RECTANGLE[2]![0]; x += 20) {
-      const [u, v] = applyToPoint(found, [x, y]),
-        [p, q] = applyToPoint(truth, [x, y]);
+      const [u, v] = applyToPoint(found, [x, y]);
+      const [p, q] = applyToPoint(truth, [x, y]);
       sum += Math.hypot(u - p, v - q);
       count++;
     }

@@ -12,20 +12,20 @@ import { buildTemplate, homographyAtLevel, homographyFromLevel, type Template } 
 
 beforeAll(loadKernels);
 
-const W = 320,
-  H = 240,
-  MIDDLE: Point = [110, 90];
+const W = 320;
+const H = 240;
+const MIDDLE: Point = [110, 90];
 /** A card of texture, laid on plain grey by a map from where it lies on the reference. */
 function scene(map: Homography): Plane {
-  const plane = createPlane(W, H),
-    [a, b, c, d, e, f] = map as [number, number, number, number, number, number],
-    det = a * e - b * d;
+  const plane = createPlane(W, H);
+  const [a, b, c, d, e, f] = map as [number, number, number, number, number, number];
+  const det = a * e - b * d;
   for (let j = 0; j < H; j++) {
     for (let i = 0; i < W; i++) {
-      const u = i + 0.5 - c,
-        v = j + 0.5 - f,
-        x = (e * u - b * v) / det,
-        y = (a * v - d * u) / det;
+      const u = i + 0.5 - c;
+      const v = j + 0.5 - f;
+      const x = (e * u - b * v) / det;
+      const y = (a * v - d * u) / det;
       plane.data[j * W + i] =
         x > 60 && x < 160 && y > 50 && y < 130
           ? textureAt(2 * x, 2 * y, 7)
@@ -43,11 +43,11 @@ const turned = (angle: number, size: number, dx: number, dy: number): Homography
 
 /** Searches level `index` for the card; where its middle is found, px of the full picture, and how alike. */
 function find(truth: Homography, range: SearchRange, index: number): { at: Point; correlation: number }[] {
-  const [reference, picture] = picturesOf([scene(IDENTITY), scene(truth)], kernels()),
-    mask = new Uint8Array(W * H);
+  const [reference, picture] = picturesOf([scene(IDENTITY), scene(truth)], kernels());
+  const mask = new Uint8Array(W * H);
   for (let y = 50; y < 130; y++) mask.fill(1, y * W + 60, y * W + 160);
-  const level = (buildTemplate(reference!, mask) as Template).levels[index]!,
-    s = createScratch(reference!.set, level);
+  const level = (buildTemplate(reference!, mask) as Template).levels[index]!;
+  const s = createScratch(reference!.set, level);
   blurTemplate(reference!.set, level, homographyAtLevel(IDENTITY, level.level), NO_MOTION, 0.5, s.blurred);
   return searchRegion(level, picture!, homographyAtLevel(IDENTITY, level.level), range, 3, s).map(
     ({ homography, correlation }) => ({
@@ -82,11 +82,11 @@ test('a turn and another size are found among those tried', () => {
 });
 
 test('what lies mostly outside the picture resembles nothing', () => {
-  const [reference] = picturesOf([scene(IDENTITY)], kernels()),
-    mask = new Uint8Array(W * H);
+  const [reference] = picturesOf([scene(IDENTITY)], kernels());
+  const mask = new Uint8Array(W * H);
   for (let y = 50; y < 130; y++) mask.fill(1, y * W + 60, y * W + 160);
-  const level = (buildTemplate(reference!, mask) as Template).levels[0]!,
-    s = createScratch(reference!.set, level);
+  const level = (buildTemplate(reference!, mask) as Template).levels[0]!;
+  const s = createScratch(reference!.set, level);
   blurTemplate(reference!.set, level, homographyAtLevel(IDENTITY, level.level), NO_MOTION, 0.5, s.blurred);
   expect(correlationAt(level, reference!, IDENTITY, s)).toBeGreaterThan(0.99);
   expect(correlationAt(level, reference!, translation(-150, 0), s)).toBe(0);

@@ -54,20 +54,20 @@ export function searchRegion(
 ): Candidate[] {
   const { width, height } = picture.levels[level.level]!;
   const step = oddStep(level.count / SEARCH_POINTS);
-  const centre = applyToPoint(level.fromUnit, [0, 0]),
-    [cx, cy] = applyToPoint(start, centre);
+  const centre = applyToPoint(level.fromUnit, [0, 0]);
+  const [cx, cy] = applyToPoint(start, centre);
   const whole = !Number.isFinite(range.reach);
-  const left = whole ? Math.ceil(-cx) : -range.reach,
-    right = whole ? Math.floor(width - cx) : range.reach;
-  const top = whole ? Math.ceil(-cy) : -range.reach,
-    bottom = whole ? Math.floor(height - cy) : range.reach;
+  const left = whole ? Math.ceil(-cx) : -range.reach;
+  const right = whole ? Math.floor(width - cx) : range.reach;
+  const top = whole ? Math.ceil(-cy) : -range.reach;
+  const bottom = whole ? Math.floor(height - cy) : range.reach;
   const found: (Candidate & { at: Point; turn: number })[] = [];
   // A peak is two or three samples wide: wide searches skip every other place, and look around what they found.
   const stride = range.turns.length > 1 && right - left > 12 ? 2 : right - left > 120 ? 2 : 1;
   for (const turn of range.turns) {
     for (const scale of range.scales) {
-      const a = scale * Math.cos(turn),
-        b = scale * Math.sin(turn);
+      const a = scale * Math.cos(turn);
+      const b = scale * Math.sin(turn);
       const turned = compose([a, -b, cx - a * cx + b * cy, b, a, cy - b * cx - a * cy, 0, 0, 1], start);
       for (let dy = top; dy <= bottom; dy += stride) {
         for (let dx = left; dx <= right; dx += stride) {

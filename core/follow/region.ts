@@ -43,7 +43,7 @@ export function regionMask(
 const BORDER_SHARE = 0.02;
 
 function shrunk(points: readonly Point[], share: number): Point[] {
-  const cx = points.reduce((sum, p) => sum + p[0], 0) / points.length,
-    cy = points.reduce((sum, p) => sum + p[1], 0) / points.length;
+  const cx = points.reduce((sum, p) => sum + p[0], 0) / points.length;
+  const cy = points.reduce((sum, p) => sum + p[1], 0) / points.length;
   return points.map(([x, y]) => [x + share * (cx - x), y + share * (cy - y)]);
 }

@@ -70,13 +70,13 @@ export type Way = 'free' | 'shape-last' | 'rigid';
 /** Residual spread of an ordinary plate, signal. */
 const USUAL_NOISE = 0.012;
 /** Smear, px, and residuals, times the usual, from which on the smear's length is chosen anew; the lengths tried. */
-const REBLUR_FROM = 4,
-  REBLUR_FROM_NOISE = 1.3,
-  SMEARS = [0.2, 0.4, 0.6, 0.8, 1, 1.25, 1.5];
+const REBLUR_FROM = 4;
+const REBLUR_FROM_NOISE = 1.3;
+const SMEARS = [0.2, 0.4, 0.6, 0.8, 1, 1.25, 1.5];
 /** Light between reference and picture: not less or more than this, and not another by more than this factor from one frame to the next. */
-const LEAST_GAIN = 0.1,
-  MOST_GAIN = 8,
-  GAIN_CHANGE = 1.5;
+const LEAST_GAIN = 0.1;
+const MOST_GAIN = 8;
+const GAIN_CHANGE = 1.5;
 
 /** The level on which a search gives places up. */
 const HOPELESS_AT = 2;
@@ -167,10 +167,10 @@ export class Registration {
 
   /** How well a map fits as it is, under the light in which it fits best. */
   asItIs(task: Task, h: Homography): Attempt {
-    const { picture, motionAt } = task,
-      level = this.finest,
-      s = this.scratch[0]!,
-      atLevel = homographyAtLevel(h, level.level);
+    const { picture, motionAt } = task;
+    const level = this.finest;
+    const s = this.scratch[0]!;
+    const atLevel = homographyAtLevel(h, level.level);
     let light: Light = { gain: 1, offset: 0 };
     blurTemplate(picture.levels.set, level, atLevel, motionAt(atLevel, level.level), this.shutter.value, s.blurred);
     for (let round = 0; round < LIGHT_ROUNDS; round++)
@@ -187,8 +187,8 @@ export class Registration {
     smear: number,
     way: Way = 'free',
   ): Attempt {
-    const { picture, motionAt } = task,
-      shutter = smear * this.shutter.value;
+    const { picture, motionAt } = task;
+    const shutter = smear * this.shutter.value;
     const pose = (way === 'rigid' ? this.pose?.rigid(start) : this.pose?.expect(start)) ?? null;
     let h = start;
     let light = startLight;
@@ -245,12 +245,12 @@ export class Registration {
     light: Light,
     smear: number,
   ): Attempt | null {
-    const level = this.template.levels[index]!,
-      s = this.scratch[index]!,
-      atLevel = homographyAtLevel(h, level.level);
-    const visible = computeResiduals(level, levels, atLevel, light, s),
-      noise = scaleFromHistogram(s.histogram, visible),
-      quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
+    const level = this.template.levels[index]!;
+    const s = this.scratch[index]!;
+    const atLevel = homographyAtLevel(h, level.level);
+    const visible = computeResiduals(level, levels, atLevel, light, s);
+    const noise = scaleFromHistogram(s.histogram, visible);
+    const quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
     const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE));
     return trust > 0
       ? null
@@ -270,8 +270,8 @@ export class Registration {
 
   /** The finest level whose samples are not smeared over more than is worth looking at singly. */
   private finestUseful(h: Homography, motionAt: MotionAt, shutter: number): number {
-    const blur = this.blurAt(h, motionAt, shutter),
-      last = this.template.levels.length - 1;
+    const blur = this.blurAt(h, motionAt, shutter);
+    const last = this.template.levels.length - 1;
     return Math.min(last, 2, Math.max(0, Math.floor(Math.log2(blur / SMEAR_WORTH))));
   }
 
@@ -299,8 +299,8 @@ export class Registration {
     smear: number,
     left?: number,
   ): Attempt {
-    const level = this.finest,
-      s = this.scratch[0]!;
+    const level = this.finest;
+    const s = this.scratch[0]!;
     this.assessed = h;
     const atLevel = homographyAtLevel(h, level.level);
     if (left === undefined)
@@ -313,8 +313,8 @@ export class Registration {
         s.blurred,
       );
     const visible = left ?? computeResiduals(level, picture.levels, atLevel, light, s);
-    const noise = scaleFromHistogram(s.histogram, visible),
-      scale = Math.max(noise, this.noise);
+    const noise = scaleFromHistogram(s.histogram, visible);
+    const scale = Math.max(noise, this.noise);
     accumulatePieces(
       picture.levels.set,
       level,
@@ -326,8 +326,8 @@ export class Registration {
       s,
     );
     const quality = measureFit(level, atLevel, light.gain, noise, this.noise, s);
-    const pose = this.pose?.expect(h),
-      surprise = pose ? surpriseOf(pose, h) : 0;
+    const pose = this.pose?.expect(h);
+    const surprise = pose ? surpriseOf(pose, h) : 0;
     const solved = certaintyFrom(this.motion, s.pieces, scale, this.toUnit, (total) => {
       addShapePrior(
         total,
@@ -344,8 +344,8 @@ export class Registration {
         solved.certainty,
         1 + SIDE_MISSING * (1 - Math.min(...quality.sides.map((share) => (Number.isNaN(share) ? 1 : share)))),
       );
-    const corners = this.cornersOfRegion,
-      inFront = keepsInFront(h, corners);
+    const corners = this.cornersOfRegion;
+    const inFront = keepsInFront(h, corners);
     const bound = certainty && inFront ? Math.max(...corners.map((c) => cornerBound(certainty, h, c))) : Infinity;
     const trust = trustOf(quality, noise / Math.max(this.noise, USUAL_NOISE)) * possible(surprise);
     return {
@@ -377,11 +377,11 @@ export class Registration {
    */
   ringPull(a: Attempt, gap: number): number {
     if (this.assessed !== a.homography || !a.certainty) return Infinity;
-    const prior = this.pose?.expect(a.homography),
-      {
-        scratch: [s],
-        finest,
-      } = this;
+    const prior = this.pose?.expect(a.homography);
+    const {
+      scratch: [s],
+      finest,
+    } = this;
     const alone = certaintyFrom(
       this.motion,
       s!.pieces.slice(0, GROUP),
@@ -405,9 +405,9 @@ export class Registration {
 
   /** How far two maps put the region's corners apart, in units of what counts as a conflict. */
   apart(a: Attempt, b: Attempt): number {
-    const corners = this.cornersOfRegion,
-      at = applyToPoints(a.homography, corners),
-      bt = applyToPoints(b.homography, corners);
+    const corners = this.cornersOfRegion;
+    const at = applyToPoints(a.homography, corners);
+    const bt = applyToPoints(b.homography, corners);
     return Math.max(
       ...corners.map(
         (c, i) =>
@@ -428,8 +428,8 @@ export class Registration {
     if (maps.length === 1) return [...maps];
     this.assessed = null;
     const index = Math.min(2, this.template.levels.length - 1);
-    const level = this.template.levels[index]!,
-      s = this.scratch[index]!;
+    const level = this.template.levels[index]!;
+    const s = this.scratch[index]!;
     const scored = maps.map((map) => {
       const h = homographyAtLevel(map, level.level);
       blurTemplate(picture.levels.set, level, h, motionAt(h, level.level), this.shutter.value, s.blurred);
@@ -449,8 +449,8 @@ export class Registration {
     this.assessed = null;
     const wide = range.turns.length > 1;
     const index = Math.min(wide ? 4 : 3, this.template.levels.length - 1);
-    const level = this.template.levels[index]!,
-      s = this.scratch[index]!;
+    const level = this.template.levels[index]!;
+    const s = this.scratch[index]!;
     const h = homographyAtLevel(start, level.level);
     blurTemplate(picture.levels.set, level, h, motionAt(h, level.level), this.shutter.value, s.blurred);
     const found = searchRegion(
@@ -474,9 +474,9 @@ export class Registration {
     index = 0,
   ): number[] {
     this.assessed = null;
-    const level = this.template.levels[index]!,
-      s = this.scratch[index]!,
-      { count } = level;
+    const level = this.template.levels[index]!;
+    const s = this.scratch[index]!;
+    const { count } = level;
     const atLevel = homographyAtLevel(h, level.level);
     const limit = (4 * this.noise) ** 2;
     return shutters.map((shutter) => {

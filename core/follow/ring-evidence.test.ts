@@ -29,8 +29,8 @@ const attempt = (confidence: number, quality: Partial<FitQuality>, dx = 0): Atte
 
 /** A ring with a registration that finds one thing from all points and another from the ring alone; far apart or not. */
 function ring(found: Record<Evidence, Attempt>, { apart = 3, pull = 2, blur = 0 } = {}) {
-  let listened: Evidence = 'all',
-    asked = 0;
+  let listened: Evidence = 'all';
+  let asked = 0;
   const registration = {
     shutter: { value: 0.5 },
     blurAt: () => blur,
@@ -52,8 +52,8 @@ function ring(found: Record<Evidence, Attempt>, { apart = 3, pull = 2, blur = 0 
 const OBJECTS = { ringDetail: 0.3, ringMisfit: 0.4 };
 
 test('a ring that would stay where it is, or that is smeared, is not asked', () => {
-  const all = attempt(0.9, {}),
-    alone = attempt(0.95, {}, 4);
+  const all = attempt(0.9, {});
+  const alone = attempt(0.95, {}, 4);
   for (const how of [{ pull: 0.1 }, { blur: 12 }]) {
     const { choose, asked, evidence } = ring({ all, ring: alone }, how);
     expect(choose(all)).toBe(all);
@@ -62,9 +62,9 @@ test('a ring that would stay where it is, or that is smeared, is not asked', () 
 });
 
 test('a ring that objects and fits better elsewhere is followed alone; one that does not gain is not', () => {
-  const all = attempt(0.9, OBJECTS),
-    alone = attempt(0.9, {}, 4),
-    better = ring({ all, ring: alone });
+  const all = attempt(0.9, OBJECTS);
+  const alone = attempt(0.9, {}, 4);
+  const better = ring({ all, ring: alone });
   expect(better.choose(all)).toBe(alone);
   expect([better.evidence.evidence, better.evidence.conflicts]).toEqual(['ring', 1]);
 
@@ -81,8 +81,8 @@ test('a ring that objects and fits better elsewhere is followed alone; one that 
 });
 
 test('the inside is listened to again once it has gone along for long, and for longer after every conflict', () => {
-  const agreeing = attempt(0.9, {}),
-    { choose, evidence } = ring({ all: agreeing, ring: agreeing }, { apart: 0.2 });
+  const agreeing = attempt(0.9, {});
+  const { choose, evidence } = ring({ all: agreeing, ring: agreeing }, { apart: 0.2 });
   const waits = [1, 2].map((conflicts) => {
     evidence.listenAgain('ring');
     evidence.agreeing = 0;
@@ -95,8 +95,8 @@ test('the inside is listened to again once it has gone along for long, and for l
 });
 
 test('where the ring alone is lost, all points are asked; where they are lost, too, it stays with the ring', () => {
-  const lost = attempt(0.05, {}),
-    found = ring({ all: attempt(0.9, {}), ring: lost });
+  const lost = attempt(0.05, {});
+  const found = ring({ all: attempt(0.9, {}), ring: lost });
   found.evidence.listenAgain('ring');
   expect(found.choose(lost).confidence).toBe(0.9);
   expect(found.evidence.evidence).toBe('all');

@@ -9,8 +9,8 @@ export function scaleFromHistogram(histogram: Uint32Array, count: number): numbe
 }
 
 /** Pieces are never taken to follow the common motion better than this, or worse, samples. */
-const LEAST_TOLERANCE = 0.04,
-  MOST_TOLERANCE = 0.6;
+const LEAST_TOLERANCE = 0.04;
+const MOST_TOLERANCE = 0.6;
 /** Used when too little of the template is steep. */
 const USUAL_TOLERANCE = 0.15;
 

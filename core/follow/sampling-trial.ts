@@ -31,8 +31,8 @@ export async function trySampling(
   read: (frame: number) => Promise<LumaFrame>,
   clock: () => number,
 ): Promise<SamplingTrial[]> {
-  const { referenceFrame } = plan,
-    forward = referenceFrame + FRAMES < frameCount || referenceFrame < FRAMES;
+  const { referenceFrame } = plan;
+  const forward = referenceFrame + FRAMES < frameCount || referenceFrame < FRAMES;
   const frames: [number, number] = forward
     ? [referenceFrame, Math.min(frameCount - 1, referenceFrame + FRAMES)]
     : [referenceFrame - FRAMES, referenceFrame];
@@ -52,12 +52,12 @@ export async function trySampling(
   const found: { points: number; cost: number; bound: number | null; places: Point[] | null }[] = [];
   for (const points of TRIALS) {
     const run = await FollowRun.begin(
-        { ...plan, points, frames, direction: forward ? 'forward' : 'backward' },
-        readOnce,
-      ),
-      started = clock();
-    let bound: number | null = 0,
-      places: Point[] | null = [];
+      { ...plan, points, frames, direction: forward ? 'forward' : 'backward' },
+      readOnce,
+    );
+    const started = clock();
+    let bound: number | null = 0;
+    let places: Point[] | null = [];
     for (let fits = await run.step(); fits; fits = await run.step()) {
       for (const { homography, certainty, frame } of fits) {
         if (frame === referenceFrame) continue;

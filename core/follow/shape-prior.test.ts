@@ -33,8 +33,8 @@ test('turns, sizes and shifts are no change of shape; stretch and foreshortening
 });
 
 test('a trend is expected to go on', () => {
-  const memory = new ShapeMemory(UNIT),
-    earlier = [9, 8, 7, 6, 5].map(orbit);
+  const memory = new ShapeMemory(UNIT);
+  const earlier = [9, 8, 7, 6, 5].map(orbit);
   const { expected } = memory.expect(orbit(9), { earlier, gap: 1 });
   expect(shapeBetween(orbit(10), expected, UNIT)![2]).toBeCloseTo(0, 3);
   expect(shapeBetween(orbit(9), expected, UNIT)![2]).toBeGreaterThan(0.003);
@@ -46,8 +46,8 @@ test('between two neighbours the middle is expected', () => {
 });
 
 test('a quiet shot narrows what is expected, but one surprise does not widen it at will', () => {
-  const memory = new ShapeMemory(UNIT),
-    still = [IDENTITY, IDENTITY, IDENTITY, IDENTITY, IDENTITY];
+  const memory = new ShapeMemory(UNIT);
+  const still = [IDENTITY, IDENTITY, IDENTITY, IDENTITY, IDENTITY];
   const tolerance = () => memory.expect(IDENTITY, { earlier: still, gap: 1 }).tolerance.perspective;
   const first = tolerance();
   for (let i = 0; i < 20; i++) memory.learn(IDENTITY, still);
@@ -58,10 +58,10 @@ test('a quiet shot narrows what is expected, but one surprise does not widen it 
 });
 
 test('what moves fast may change faster, what was long lost in any way; a written state comes back', () => {
-  const memory = new ShapeMemory(UNIT),
-    earlier = [IDENTITY];
-  const slow = memory.expect(translation(1, 0), { earlier, gap: 1 }).tolerance,
-    fast = memory.expect(translation(120, 0), { earlier, gap: 1 }).tolerance;
+  const memory = new ShapeMemory(UNIT);
+  const earlier = [IDENTITY];
+  const slow = memory.expect(translation(1, 0), { earlier, gap: 1 }).tolerance;
+  const fast = memory.expect(translation(120, 0), { earlier, gap: 1 }).tolerance;
   expect(fast.perspective).toBeGreaterThan(slow.perspective + 0.03);
   expect(memory.expect(IDENTITY, { earlier, gap: 9 }).tolerance.shape).toBeGreaterThan(0.2);
   memory.learn(IDENTITY, earlier);

@@ -20,8 +20,8 @@ export interface ShapePrior {
 
 /** The change of shape from one map to another, whatever turns and sizes do. Null where a map can't be undone. */
 export function shapeBetween(from: Homography, to: Homography, toUnit: Homography): ShapeChange | null {
-  const back = invert(from),
-    fromUnit = invert(toUnit);
+  const back = invert(from);
+  const fromUnit = invert(toUnit);
   if (!back || !fromUnit) return null;
   const [w0, w1, , w3, w4, , w6, w7, w8] = compose(toUnit, back, to, fromUnit) as [
     number,
@@ -57,8 +57,8 @@ export function addShapePrior(
 ): void {
   const change = prior && shapeBetween(prior.expected, h, level.toUnit);
   if (!prior || !change) return;
-  const shape = (scale / prior.tolerance.shape) ** 2,
-    perspective = (scale / prior.tolerance.perspective) ** 2;
+  const shape = (scale / prior.tolerance.shape) ** 2;
+  const perspective = (scale / prior.tolerance.perspective) ** 2;
   const add = (a: number, b: number, value: number) => (total[(a * (a + 1)) / 2 + b]! += value);
   for (const [a, b, sign, so] of [
     [5, 2, -1, change[0]],
@@ -121,18 +121,18 @@ export class ShapeMemory {
 
   /** What the shape should be like near `start`. */
   expect(start: Homography, { earlier, later, gap, known: before }: Neighbours): ShapePrior {
-    const nearest = earlier[0],
-      step = nearest && similarStep(nearest, start, this.toUnit);
+    const nearest = earlier[0];
+    const step = nearest && similarStep(nearest, start, this.toUnit);
     // After a gap it may have turned any way.
     if (!nearest || !step || gap > LONG_GAP) return { expected: start, tolerance: ANY, unsure: ANY };
     const between = later && shapeBetween(nearest, later, this.toUnit);
     const trend = between ? between.map((v) => v / 2) : this.trend(earlier).map((v) => v * Math.min(gap, 2));
-    const fromUnit = invert(this.toUnit)!,
-      few = Math.min(4, gap),
-      [stretch, shear, acrossX, acrossY] = trend as unknown as ShapeChange;
+    const fromUnit = invert(this.toUnit)!;
+    const few = Math.min(4, gap);
+    const [stretch, shear, acrossX, acrossY] = trend as unknown as ShapeChange;
     const change: Homography = [1 + stretch / 2, shear / 2, 0, shear / 2, 1 - stretch / 2, 0, acrossX, acrossY, 1];
-    const motion = Math.hypot(step[0]! - 1, step[3]!, step[2]!, step[5]!),
-      known = this.known();
+    const motion = Math.hypot(step[0]! - 1, step[3]!, step[2]!, step[5]!);
+    const known = this.known();
     const tolerance = {
       shape: few * known.shape + WITH_MOTION.shape * motion,
       perspective: few * known.perspective + WITH_MOTION.perspective * motion,
@@ -146,11 +146,11 @@ export class ShapeMemory {
 
   /** Learns from a frame that is sure: its map, and those of the frames before it, the nearest first. */
   learn(h: Homography, earlier: readonly Homography[]): void {
-    const nearest = earlier[0],
-      found = nearest && shapeBetween(nearest, h, this.toUnit);
+    const nearest = earlier[0];
+    const found = nearest && shapeBetween(nearest, h, this.toUnit);
     if (!found) return;
-    const trend = this.trend(earlier),
-      now = this.known();
+    const trend = this.trend(earlier);
+    const now = this.known();
     // One frame's surprise widens what is expected only so far: drift must not excuse itself.
     const shape = Math.min(2 * now.shape, Math.hypot(found[0] - trend[0], found[1] - trend[1])) ** 2;
     const perspective = Math.min(2 * now.perspective, Math.hypot(found[2] - trend[2], found[3] - trend[3])) ** 2;
@@ -197,13 +197,13 @@ export class ShapeMemory {
 
 /** The step from one map to another without its change of shape, a similarity in unit coordinates. */
 function similarStep(from: Homography, to: Homography, toUnit: Homography): Homography | null {
-  const fromUnit = invert(toUnit),
-    back = invert(from);
+  const fromUnit = invert(toUnit);
+  const back = invert(from);
   if (!fromUnit || !back) return null;
   const step = compose(toUnit, back, to, fromUnit);
-  const [a, b, c, d] = jacobianAt(step, [0, 0]),
-    [x, y] = applyToPoint(step, [0, 0]);
-  const p = (a + d) / 2,
-    q = (c - b) / 2;
+  const [a, b, c, d] = jacobianAt(step, [0, 0]);
+  const [x, y] = applyToPoint(step, [0, 0]);
+  const p = (a + d) / 2;
+  const q = (c - b) / 2;
   return [p, -q, x, q, p, y, 0, 0, 1];
 }

@@ -33,8 +33,8 @@ describe('buildTemplate', () => {
   test('keeps ring and inside apart, piece by piece, each filled up to fours', () => {
     const mask = everything(80, 60);
     for (let j = 15; j < 45; j++) mask.fill(2, j * 80 + 20, j * 80 + 60);
-    const template = buildTemplate(picturesOf([wavePlane(80, 60)])[0]!, mask) as Template,
-      { xs, ys, chosenPrior, pieceStarts, count } = template.levels[0]!;
+    const template = buildTemplate(picturesOf([wavePlane(80, 60)])[0]!, mask) as Template;
+    const { xs, ys, chosenPrior, pieceStarts, count } = template.levels[0]!;
     expect(template.hasInside).toBe(true);
     expect(pieceStarts.every((start) => start % 4 === 0)).toBe(true);
     for (let i = 0; i < count; i++)

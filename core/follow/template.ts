@@ -72,8 +72,8 @@ const SMALLEST_SIDE = 12;
 /** A region must show edges in so many of its pieces. */
 export const EDGES_NEEDED = 3;
 /** Slope, signal a sample, that ordinary noise does not reach; and how many points of a piece must have it. */
-const EDGE_SLOPE = 0.01,
-  EDGE_POINTS = 3;
+const EDGE_SLOPE = 0.01;
+const EDGE_POINTS = 3;
 
 /** Maps continuous pixels of the full picture to sample indices of a level. */
 export function toLevel(level: number): Homography {
@@ -163,15 +163,15 @@ interface Extent {
 }
 
 function maskExtent(mask: Uint8Array, width: number): Extent | null {
-  let left = Infinity,
-    top = Infinity,
-    right = -1,
-    bottom = -1,
-    count = 0;
+  let left = Infinity;
+  let top = Infinity;
+  let right = -1;
+  let bottom = -1;
+  let count = 0;
   for (let i = 0; i < mask.length; i++) {
     if (mask[i] === 0) continue;
-    const x = i % width,
-      y = (i / width) | 0;
+    const x = i % width;
+    const y = (i / width) | 0;
     if (x < left) left = x;
     if (x > right) right = x;
     if (y < top) top = y;
@@ -191,14 +191,14 @@ function chooseLevel(
   budget: number,
 ): TemplateLevel {
   const { width, height, texels } = plane;
-  const first = Math.max(1, extent.top >> level),
-    last = Math.min(height - 2, (extent.bottom >> level) + 1);
-  const from = Math.max(1, extent.left >> level),
-    to = Math.min(width - 2, (extent.right >> level) + 1);
+  const first = Math.max(1, extent.top >> level);
+  const last = Math.min(height - 2, (extent.bottom >> level) + 1);
+  const from = Math.max(1, extent.left >> level);
+  const to = Math.min(width - 2, (extent.right >> level) + 1);
   // Plain loops over typed arrays: this is most of what a person waits for before a run begins.
-  const most = Math.max(0, last - first + 1) * Math.max(0, to - from + 1),
-    places = new Int32Array(most),
-    strengths = new Float32Array(most);
+  const most = Math.max(0, last - first + 1) * Math.max(0, to - from + 1);
+  const places = new Int32Array(most);
+  const strengths = new Float32Array(most);
   let found = 0;
   for (let j = first; j <= last; j++) {
     for (let i = from; i <= to; i++) {
@@ -208,15 +208,15 @@ function chooseLevel(
       strengths[found++] = Math.sqrt(texels[at + 1]! ** 2 + texels[at + 2]! ** 2);
     }
   }
-  const candidates = places.subarray(0, found),
-    strength = strengths.subarray(0, found);
+  const candidates = places.subarray(0, found);
+  const strength = strengths.subarray(0, found);
   const chosen =
     candidates.length <= budget
       ? candidates
       : strongestSpread(candidates, strength, width, Math.max(4, BUCKET >> level), budget);
   const box = boundingBox(chosen, width);
-  const cx = (box.left + box.right) / 2,
-    cy = (box.top + box.bottom) / 2;
+  const cx = (box.left + box.right) / 2;
+  const cy = (box.top + box.bottom) / 2;
   const s = Math.max(1, box.right - box.left, box.bottom - box.top) / 2;
   const toUnit = compose(scaling(1 / s), translation(-cx, -cy));
   const inside = (at: number) => mask[(Math.floor(at / width) << level) * maskWidth + ((at % width) << level)] === 2;
@@ -250,9 +250,9 @@ function inPieces(set: KernelSet, chosen: Int32Array, inside: (at: number) => bo
   const pieceStarts = set.ints(2 * GROUP + 1);
   lists.forEach((list, i) => (pieceStarts[i + 1] = pieceStarts[i]! + Math.ceil(list.length / 4) * 4));
   const count = pieceStarts[2 * GROUP]!;
-  const xs = set.floats(count),
-    ys = set.floats(count),
-    prior = set.floats(count);
+  const xs = set.floats(count);
+  const ys = set.floats(count);
+  const prior = set.floats(count);
   lists.forEach((list, i) => {
     for (let k = pieceStarts[i]!; k < pieceStarts[i + 1]!; k++) {
       const at = list[Math.min(list.length - 1, k - pieceStarts[i]!)]!;
@@ -279,44 +279,44 @@ function strongestSpread(
   bucket: number,
   budget: number,
 ): Int32Array {
-  const columns = Math.ceil(width / bucket),
-    share = Math.min(BUCKET_SHARE, budget / candidates.length);
-  const bucketOf = new Int32Array(candidates.length),
-    sizes = new Map<number, number>();
+  const columns = Math.ceil(width / bucket);
+  const share = Math.min(BUCKET_SHARE, budget / candidates.length);
+  const bucketOf = new Int32Array(candidates.length);
+  const sizes = new Map<number, number>();
   for (let k = 0; k < candidates.length; k++) {
-    const at = candidates[k]!,
-      key = Math.floor(Math.floor(at / width) / bucket) * columns + Math.floor((at % width) / bucket);
+    const at = candidates[k]!;
+    const key = Math.floor(Math.floor(at / width) / bucket) * columns + Math.floor((at % width) / bucket);
     bucketOf[k] = key;
     sizes.set(key, (sizes.get(key) ?? 0) + 1);
   }
-  const members = new Map([...sizes].map(([key, size]) => [key, new Float32Array(size)])),
-    filled = new Map<number, number>();
+  const members = new Map([...sizes].map(([key, size]) => [key, new Float32Array(size)]));
+  const filled = new Map<number, number>();
   for (let k = 0; k < candidates.length; k++) {
-    const key = bucketOf[k]!,
-      at = filled.get(key) ?? 0;
+    const key = bucketOf[k]!;
+    const at = filled.get(key) ?? 0;
     members.get(key)![at] = strength[k]!;
     filled.set(key, at + 1);
   }
   // What a square's share must reach, and how many it may still give.
   const limits = new Map(
-      [...members].map(([key, all]) => [key, all.sort()[all.length - Math.ceil(all.length * share)]!]),
-    ),
-    left = new Map([...sizes].map(([key, size]) => [key, Math.ceil(size * share)]));
-  const taken = new Uint8Array(candidates.length),
-    rest = new Float32Array(candidates.length);
-  let given = 0,
-    remaining = 0;
+    [...members].map(([key, all]) => [key, all.sort()[all.length - Math.ceil(all.length * share)]!]),
+  );
+  const left = new Map([...sizes].map(([key, size]) => [key, Math.ceil(size * share)]));
+  const taken = new Uint8Array(candidates.length);
+  const rest = new Float32Array(candidates.length);
+  let given = 0;
+  let remaining = 0;
   for (let k = 0; k < candidates.length; k++) {
-    const key = bucketOf[k]!,
-      may = left.get(key)!;
+    const key = bucketOf[k]!;
+    const may = left.get(key)!;
     if (may > 0 && strength[k]! >= limits.get(key)!) {
       taken[k] = 1;
       left.set(key, may - 1);
       given++;
     } else rest[remaining++] = strength[k]!;
   }
-  const wanted = budget - given,
-    threshold = wanted > 0 ? quantile(rest.subarray(0, remaining), 1 - Math.min(1, wanted / remaining)) : Infinity;
+  const wanted = budget - given;
+  const threshold = wanted > 0 ? quantile(rest.subarray(0, remaining), 1 - Math.min(1, wanted / remaining)) : Infinity;
   return candidates.filter((_, k) => taken[k] === 1 || strength[k]! >= threshold);
 }
 
@@ -328,13 +328,13 @@ interface Box {
 }
 
 function boundingBox(chosen: Int32Array, width: number): Box {
-  let left = Infinity,
-    top = Infinity,
-    right = -Infinity,
-    bottom = -Infinity;
+  let left = Infinity;
+  let top = Infinity;
+  let right = -Infinity;
+  let bottom = -Infinity;
   for (const at of chosen) {
-    const x = at % width,
-      y = Math.floor(at / width);
+    const x = at % width;
+    const y = Math.floor(at / width);
     left = Math.min(left, x);
     top = Math.min(top, y);
     right = Math.max(right, x);

@@ -7,8 +7,8 @@ import { smoothed, smoothShares, type Disagreement } from './disagreement.ts';
 /** Places where at least this share disagrees are kept out. */
 const KEPT_OUT_FROM = 0.4;
 /** Smaller places, in squares, are not worth an outline; nor are more than so many. */
-const LEAST_SQUARES = 10,
-  MOST_OUTLINES = 6;
+const LEAST_SQUARES = 10;
+const MOST_OUTLINES = 6;
 /** Outlines are drawn with so few points that they are off by no more than this many squares. */
 const OFF = 1.2;
 
@@ -17,12 +17,12 @@ const OFF = 1.2;
  * places where the smoothed share is KEPT_OUT_FROM (marching squares), so they reach a little beyond what disagrees.
  */
 export function traceDisagreement(seen: Disagreement): [number, number][][] {
-  const { columns, cell, left, top } = seen,
-    rows = seen.cells.length / columns;
+  const { columns, cell, left, top } = seen;
+  const rows = seen.cells.length / columns;
   // A border of zeros, so that what reaches the region's edge is closed there.
-  const wide = columns + 2,
-    shares = smoothed(smoothShares(seen), columns),
-    padded = new Array<number>(wide * (rows + 2)).fill(0);
+  const wide = columns + 2;
+  const shares = smoothed(smoothShares(seen), columns);
+  const padded = new Array<number>(wide * (rows + 2)).fill(0);
   shares.forEach((share, at) => (padded[(Math.floor(at / columns) + 1) * wide + (at % columns) + 1] = share));
   const shapes = contours()
     .size([wide, rows + 2])

@@ -5,22 +5,22 @@ import { createScratch } from './align-level.ts';
 import { buildTemplate, type Template } from './template.ts';
 import { TrustMap } from './trust-map.ts';
 
-const W = 120,
-  H = 96;
+const W = 120;
+const H = 96;
 /** A template, and a trust map that is told of residuals: noise everywhere, and within some of the points those of a shift to the right. */
 function told(frames: number, shifted: (x: number, y: number) => boolean, off = 0.6) {
-  const [reference] = picturesOf([wavePlane(W, H)]),
-    template = buildTemplate(reference!, new Uint8Array(W * H).fill(1)) as Template;
-  const level = template.levels[0]!,
-    s = createScratch(reference!.set, level),
-    trust = new TrustMap(template),
-    { count, xs, ys, plane } = level,
-    noise = noisyPlane(W, H, 5);
+  const [reference] = picturesOf([wavePlane(W, H)]);
+  const template = buildTemplate(reference!, new Uint8Array(W * H).fill(1)) as Template;
+  const level = template.levels[0]!;
+  const s = createScratch(reference!.set, level);
+  const trust = new TrustMap(template);
+  const { count, xs, ys, plane } = level;
+  const noise = noisyPlane(W, H, 5);
   const speak = (disturbed: boolean) => {
     for (let i = 0; i < count; i++) {
-      const at = (ys[i]! * W + xs[i]!) * 4,
-        gx = plane.texels[at + 1]!,
-        gy = plane.texels[at + 2]!;
+      const at = (ys[i]! * W + xs[i]!) * 4;
+      const gx = plane.texels[at + 1]!;
+      const gy = plane.texels[at + 2]!;
       [s.blurred[i], s.blurred[i + count], s.blurred[i + 2 * count], s.blurred[i + 3 * count]] = [
         plane.texels[at]!,
         gx,
@@ -38,8 +38,8 @@ function told(frames: number, shifted: (x: number, y: number) => boolean, off = 
     for (const each of template.levels) each.prior.fill(1);
     from.weigh((each) => each.prior);
     const mean = (inside: boolean) => {
-      let sum = 0,
-        n = 0;
+      let sum = 0;
+      let n = 0;
       for (let i = 0; i < count; i++) if (shifted(xs[i]!, ys[i]!) === inside) [sum, n] = [sum + level.prior[i]!, n + 1];
       return sum / n;
     };
@@ -65,9 +65,9 @@ test('what goes along again is believed again; it was never wholly left out', ()
 });
 
 test('what is learnt is kept in whole numbers; another region’s is refused', () => {
-  const { trust, template, believed } = told(5, patch),
-    state = trust.state(),
-    again = new TrustMap(template);
+  const { trust, template, believed } = told(5, patch);
+  const state = trust.state();
+  const again = new TrustMap(template);
   expect(state.every(Number.isInteger)).toBe(true);
   again.restore(state);
   expect(again.state()).toEqual(state);

@@ -47,17 +47,17 @@ export class TrustMap {
 
   /** Takes in the finest level's residuals of a frame that fits well; `scale` is their spread. */
   learn(level: TemplateLevel, s: LevelScratch, gain: number, scale: number): void {
-    const { sums } = this,
-      cells = this.cells[0]!,
-      { count } = level,
-      { sampled, blurred } = s;
+    const { sums } = this;
+    const cells = this.cells[0]!;
+    const { count } = level;
+    const { sampled, blurred } = s;
     sums.fill(0);
     for (let i = 0; i < count; i++) {
       if (sampled[i + 3 * count] === 0) continue;
-      const at = cells[i]! * 6,
-        r = Math.max(-0.2, Math.min(0.2, sampled[i]!));
-      const gx = (gain * blurred[i + count]! + sampled[i + count]!) / 2,
-        gy = (gain * blurred[i + 2 * count]! + sampled[i + 2 * count]!) / 2;
+      const at = cells[i]! * 6;
+      const r = Math.max(-0.2, Math.min(0.2, sampled[i]!));
+      const gx = (gain * blurred[i + count]! + sampled[i + count]!) / 2;
+      const gy = (gain * blurred[i + 2 * count]! + sampled[i + 2 * count]!) / 2;
       sums[at]! += gx * gx;
       sums[at + 1]! += gx * gy;
       sums[at + 2]! += gy * gy;
@@ -71,11 +71,11 @@ export class TrustMap {
       if (sums[at + 5]! < 4) continue;
       // A little stiffness, so that an edge is asked along its normal only.
       const little = 0.05 * (sums[at]! + sums[at + 2]!) + variance;
-      const xx = sums[at]! + little,
-        xy = sums[at + 1]!,
-        yy = sums[at + 2]! + little,
-        x = sums[at + 3]!,
-        y = sums[at + 4]!;
+      const xx = sums[at]! + little;
+      const xy = sums[at + 1]!;
+      const yy = sums[at + 2]! + little;
+      const x = sums[at + 3]!;
+      const y = sums[at + 4]!;
       const explained = (yy * x * x - 2 * xy * x * y + xx * y * y) / (xx * yy - xy * xy);
       const now = this.contradiction[cell]! + RATE * (Math.min(MOST, explained / variance) - this.contradiction[cell]!);
       this.contradiction[cell] = Math.round(now * GRAIN) / GRAIN;
@@ -101,8 +101,8 @@ export class TrustMap {
       Math.max(LEAST, 1 / (1 + (Math.max(0, v / usual - 1) / (HALF_AT - 1)) ** 2)),
     );
     this.template.levels.forEach((level, index) => {
-      const prior = out(level),
-        cells = this.cells[index]!;
+      const prior = out(level);
+      const cells = this.cells[index]!;
       for (let i = 0; i < level.count; i++) prior[i]! *= believed[cells[i]!]!;
     });
   }

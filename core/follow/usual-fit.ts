@@ -6,11 +6,11 @@ const SHARE = 0.75;
 /** With less agreeing detail near one of its borders than this share of the usual, the border may have been left. */
 const SHARE_OF_SIDE = 0.6;
 /** Residuals that spread so many times as wide as usual make one look elsewhere, too. */
-const UNUSUAL_NOISE = 3,
-  LITTLE_NOISE = 0.006;
+const UNUSUAL_NOISE = 3;
+const LITTLE_NOISE = 0.006;
 /** How fast the usual follows what is found; and noise that is never taken for usual. */
-const RATE = 0.2,
-  MOST_NOISE = 0.05;
+const RATE = 0.2;
+const MOST_NOISE = 0.05;
 
 /** What is usual, as plain values. */
 export interface UsualState {

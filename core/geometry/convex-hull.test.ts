@@ -28,12 +28,12 @@ test('what two squares apart span together, points within and on sides left out'
 });
 test('it goes round as a quad does, and of a quad it is the quad', () => {
   const quad: Quad = [
-      [1, 1],
-      [9, 2],
-      [8, 7],
-      [2, 8],
-    ],
-    hull = convexHull(quad);
+    [1, 1],
+    [9, 2],
+    [8, 7],
+    [2, 8],
+  ];
+  const hull = convexHull(quad);
   expect(hull).toHaveLength(4);
   expect(signedArea(hull as unknown as Quad) * signedArea(quad)).toBeGreaterThan(0);
 });

@@ -1,8 +1,8 @@
 import { solveCholesky } from './linear-solve.ts';
 
-const STEP = 1e-6,
-  SMALLEST_GAIN = 1e-12,
-  MOST_ATTEMPTS = 10;
+const STEP = 1e-6;
+const SMALLEST_GAIN = 1e-12;
+const MOST_ATTEMPTS = 10;
 
 /**
  * Unknowns at which the sum of squares of `residuals` is smallest, near `start`; slopes by differences of `STEP`, so unknowns are to be of about the size of 1. Residuals must be finite at
@@ -14,15 +14,15 @@ export function dampedLeastSquares(
   start: readonly number[],
   rounds = 60,
 ): { unknowns: number[]; residuals: Float64Array } {
-  const n = start.length,
-    step = new Float64Array(n);
-  let unknowns = [...start],
-    here = residuals(unknowns),
-    cost = sumOfSquares(here),
-    damping = 1e-4;
+  const n = start.length;
+  const step = new Float64Array(n);
+  let unknowns = [...start];
+  let here = residuals(unknowns);
+  let cost = sumOfSquares(here);
+  let damping = 1e-4;
   for (let round = 0; round < rounds; round++) {
-    const normal = new Float64Array(n * n),
-      right = new Float64Array(n);
+    const normal = new Float64Array(n * n);
+    const right = new Float64Array(n);
     const slopes = unknowns.map((_, k) => {
       const there = residuals(unknowns.map((v, i) => (i === k ? v + STEP : v)));
       return there.map((v, i) => (v - here[i]!) / STEP);
@@ -42,9 +42,9 @@ export function dampedLeastSquares(
       const damped = normal.slice();
       for (let k = 0; k < n; k++) damped[k * n + k]! *= 1 + damping;
       if (solveCholesky(damped, right, step, n)) {
-        const next = unknowns.map((v, k) => v + step[k]!),
-          there = residuals(next),
-          now = sumOfSquares(there);
+        const next = unknowns.map((v, k) => v + step[k]!);
+        const there = residuals(next);
+        const now = sumOfSquares(there);
         if (now < cost) {
           gained = (cost - now) / cost;
           [unknowns, here, cost] = [next, there, now];

@@ -34,8 +34,8 @@ describe('estimateHomography', () => {
     expect(ours.ok).toBe(true);
     if (!ours.ok) return;
     for (const p of GRID) {
-      const [x, y] = applyToPoint(ours.homography, p),
-        [u, v] = applyToPoint(reference, p);
+      const [x, y] = applyToPoint(ours.homography, p);
+      const [u, v] = applyToPoint(reference, p);
       expect(Math.hypot(x - u, y - v)).toBeLessThan(0.05);
     }
     expect(ours.rms).toBeLessThan(0.45);
@@ -113,19 +113,19 @@ describe('homographyBetweenQuads', () => {
   });
 
   test('is the direct linear transform of four points, also for quads that are turned over', () => {
-    const random = randomFrom(11),
-      quad = (): Point[] =>
-        [
-          [0, 0],
-          [1, 0],
-          [1, 1],
-          [0, 1],
-        ].map(([x, y]): Point => [900 * x! + 300 * random(), 500 * y! + 200 * random()]);
+    const random = randomFrom(11);
+    const quad = (): Point[] =>
+      [
+        [0, 0],
+        [1, 0],
+        [1, 1],
+        [0, 1],
+      ].map(([x, y]): Point => [900 * x! + 300 * random(), 500 * y! + 200 * random()]);
     for (let i = 0; i < 50; i++) {
-      const from = quad(),
-        to = i % 2 ? quad() : quad().reverse(),
-        estimate = estimateHomography(from, to),
-        ours = homographyBetweenQuads(from, to)!;
+      const from = quad();
+      const to = i % 2 ? quad() : quad().reverse();
+      const estimate = estimateHomography(from, to);
+      const ours = homographyBetweenQuads(from, to)!;
       expect(estimate.ok).toBe(true);
       if (!estimate.ok) continue;
       for (const p of GRID.filter(([x, y]) => x < 900 && y < 500))

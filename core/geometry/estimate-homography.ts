@@ -54,21 +54,21 @@ export function estimateHomography(from: readonly Point[], to: readonly Point[])
 export function homographyBetweenQuads(from: readonly Point[], to: readonly Point[]): Homography | null {
   if (from.length !== 4 || to.length !== 4)
     throw new RangeError(`a quad has four corners, not ${from.length} or ${to.length}`);
-  const source = normalisation(from),
-    target = normalisation(to);
+  const source = normalisation(from);
+  const target = normalisation(to);
   if (!source || !target) return null;
-  const here = projectiveFrame(source.points),
-    there = projectiveFrame(target.points),
-    back = here && invert(here),
-    home = invert(target.map);
+  const here = projectiveFrame(source.points);
+  const there = projectiveFrame(target.points);
+  const back = here && invert(here);
+  const home = invert(target.map);
   return back && there && home ? compose(home, there, back, source.map) : null;
 }
 
 /** The map that takes (1,0,0), (0,1,0), (0,0,1) and (1,1,1) to four points; null where three of them are on a line. */
 function projectiveFrame([a, b, c, d]: readonly Point[]): Homography | null {
   const twice = (p: Point, q: Point, r: Point) => (q[0] - p[0]) * (r[1] - p[1]) - (r[0] - p[0]) * (q[1] - p[1]);
-  const whole = twice(a!, b!, c!),
-    parts = [twice(d!, b!, c!), twice(a!, d!, c!), twice(a!, b!, d!)] as const;
+  const whole = twice(a!, b!, c!);
+  const parts = [twice(d!, b!, c!), twice(a!, d!, c!), twice(a!, b!, d!)] as const;
   if (!(Math.min(Math.abs(whole), ...parts.map(Math.abs)) > DEGENERATE_RATIO)) return null;
   const [u, v, w] = parts;
   return [u * a![0], v * b![0], w * c![0], u * a![1], v * b![1], w * c![1], u, v, w];

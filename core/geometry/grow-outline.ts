@@ -13,17 +13,17 @@ export function grownOutline(outline: readonly Point[], by: number): Point[] {
   if (points.length < 3 || by === 0) return [...points];
   const way = signedArea(points) > 0 ? by : -by;
   const normals = points.map(([x, y], i): Point => {
-    const next = points[(i + 1) % points.length]!,
-      dx = next[0] - x,
-      dy = next[1] - y,
-      length = Math.hypot(dx, dy);
+    const next = points[(i + 1) % points.length]!;
+    const dx = next[0] - x;
+    const dy = next[1] - y;
+    const length = Math.hypot(dx, dy);
     return [dy / length, -dx / length];
   });
   return points.map(([x, y], i): Point => {
-    const a = normals[(i + points.length - 1) % points.length]!,
-      b = normals[i]!,
-      along = 1 + a[0] * b[0] + a[1] * b[1],
-      stretch = way / Math.max(along, 2 / MOST_MITRE ** 2);
+    const a = normals[(i + points.length - 1) % points.length]!;
+    const b = normals[i]!;
+    const along = 1 + a[0] * b[0] + a[1] * b[1];
+    const stretch = way / Math.max(along, 2 / MOST_MITRE ** 2);
     return [x + (a[0] + b[0]) * stretch, y + (a[1] + b[1]) * stretch];
   });
 }

@@ -88,8 +88,8 @@ export function scaling(sx: number, sy: number = sx): Homography {
 
 /** A turn by `angle` radians, from x towards y, about a point. */
 export function rotationAbout(angle: number, [x, y]: Point): Homography {
-  const c = Math.cos(angle),
-    s = Math.sin(angle);
+  const c = Math.cos(angle);
+  const s = Math.sin(angle);
   return [c, -s, x - c * x + s * y, s, c, y - s * x - c * y, 0, 0, 1];
 }
 

@@ -1,10 +1,10 @@
 import { meshAt, type PatchMesh } from './patch-mesh.ts';
 
 /** Cells of the grid that the inverse is kept on, for each patch, and its margin around the mesh in cells. */
-const CELLS = 24,
-  LEAST_CELLS = 96,
-  MOST_CELLS = 240,
-  MARGIN = 3;
+const CELLS = 24;
+const LEAST_CELLS = 96;
+const MOST_CELLS = 240;
+const MARGIN = 3;
 
 /** What leads from the flat surface (u, v) to a bent one's own places: [s, t, ∂s/∂u, ∂s/∂v, ∂t/∂u, ∂t/∂v]; false where nothing of it is. */
 export interface BentSurface {
@@ -23,13 +23,13 @@ export class InverseMesh implements BentSurface {
   private readonly grid: Float64Array;
 
   constructor(private readonly mesh: PatchMesh) {
-    const xs = mesh.points.map((p) => p[0]),
-      ys = mesh.points.map((p) => p[1]),
-      reach = 0.06;
-    const left = Math.min(...xs) - reach,
-      right = Math.max(...xs) + reach,
-      top = Math.min(...ys) - reach,
-      bottom = Math.max(...ys) + reach;
+    const xs = mesh.points.map((p) => p[0]);
+    const ys = mesh.points.map((p) => p[1]);
+    const reach = 0.06;
+    const left = Math.min(...xs) - reach;
+    const right = Math.max(...xs) + reach;
+    const top = Math.min(...ys) - reach;
+    const bottom = Math.max(...ys) + reach;
     this.nx = Math.min(MOST_CELLS, Math.max(LEAST_CELLS, CELLS * mesh.columns)) + 2 * MARGIN;
     this.ny = Math.min(MOST_CELLS, Math.max(LEAST_CELLS, CELLS * mesh.rows)) + 2 * MARGIN;
     this.stepX = (right - left) / (this.nx - 2 * MARGIN);
@@ -41,13 +41,13 @@ export class InverseMesh implements BentSurface {
   }
 
   private fill(): void {
-    let s = 0.5,
-      t = 0.5;
+    let s = 0.5;
+    let t = 0.5;
     for (let row = 0; row <= this.ny; row++) {
       for (let i = 0; i <= this.nx; i++) {
         // To and fro, so that the last place found is next to the one sought.
-        const col = row % 2 === 0 ? i : this.nx - i,
-          at = (row * (this.nx + 1) + col) * 6;
+        const col = row % 2 === 0 ? i : this.nx - i;
+        const at = (row * (this.nx + 1) + col) * 6;
         const found =
           this.solve(this.left + col * this.stepX, this.top + row * this.stepY, s, t) ??
           this.solve(this.left + col * this.stepX, this.top + row * this.stepY, 0.5, 0.5);
@@ -64,13 +64,13 @@ export class InverseMesh implements BentSurface {
   /** Newton's steps from a guess; [s, t, ∂s/∂u, ∂s/∂v, ∂t/∂u, ∂t/∂v]. */
   private solve(u: number, v: number, s: number, t: number): [number, number, number, number, number, number] | null {
     for (let k = 0; k < 25; k++) {
-      const [x, y, us, ut, vs, vt] = meshAt(this.mesh, s, t),
-        det = us * vt - ut * vs;
+      const [x, y, us, ut, vs, vt] = meshAt(this.mesh, s, t);
+      const det = us * vt - ut * vs;
       if (Math.abs(det) < 1e-9) return null;
-      const ds = (vt * (u - x) - ut * (v - y)) / det,
-        dt = (us * (v - y) - vs * (u - x)) / det,
-        length = Math.hypot(ds, dt),
-        step = length > 0.25 ? 0.25 / length : 1;
+      const ds = (vt * (u - x) - ut * (v - y)) / det;
+      const dt = (us * (v - y) - vs * (u - x)) / det;
+      const length = Math.hypot(ds, dt);
+      const step = length > 0.25 ? 0.25 / length : 1;
       s += ds * step;
       t += dt * step;
       if (!(Math.abs(s) < 3 && Math.abs(t) < 3)) return null;
@@ -81,30 +81,30 @@ export class InverseMesh implements BentSurface {
 
   /** (s, t) at a place of the flat surface and the slopes, into `out` as `grid` keeps them: Hermite's cubics of the grid's values. False where nothing of the mesh is. */
   look(u: number, v: number, out: Float64Array): boolean {
-    const x = (u - this.left) / this.stepX,
-      y = (v - this.top) / this.stepY,
-      col = Math.floor(x),
-      row = Math.floor(y);
+    const x = (u - this.left) / this.stepX;
+    const y = (v - this.top) / this.stepY;
+    const col = Math.floor(x);
+    const row = Math.floor(y);
     if (!(col >= 0 && row >= 0 && col < this.nx && row < this.ny)) return false;
-    const fx = x - col,
-      fy = y - row,
-      a = (row * (this.nx + 1) + col) * 6,
-      b = a + 6,
-      c = a + (this.nx + 1) * 6,
-      d = c + 6,
-      { grid } = this;
+    const fx = x - col;
+    const fy = y - row;
+    const a = (row * (this.nx + 1) + col) * 6;
+    const b = a + 6;
+    const c = a + (this.nx + 1) * 6;
+    const d = c + 6;
+    const { grid } = this;
     for (let k = 0; k < 2; k++) {
       // Along both rows by cubics with the kept slopes, between the rows likewise, the slopes down mixed linearly.
-      const su = 2 + 2 * k,
-        sv = 3 + 2 * k;
-      const upper = hermite(grid[a + k]!, grid[b + k]!, grid[a + su]! * this.stepX, grid[b + su]! * this.stepX, fx),
-        lower = hermite(grid[c + k]!, grid[d + k]!, grid[c + su]! * this.stepX, grid[d + su]! * this.stepX, fx);
-      const slopeUpper = (grid[a + sv]! + (grid[b + sv]! - grid[a + sv]!) * fx) * this.stepY,
-        slopeLower = (grid[c + sv]! + (grid[d + sv]! - grid[c + sv]!) * fx) * this.stepY;
+      const su = 2 + 2 * k;
+      const sv = 3 + 2 * k;
+      const upper = hermite(grid[a + k]!, grid[b + k]!, grid[a + su]! * this.stepX, grid[b + su]! * this.stepX, fx);
+      const lower = hermite(grid[c + k]!, grid[d + k]!, grid[c + su]! * this.stepX, grid[d + su]! * this.stepX, fx);
+      const slopeUpper = (grid[a + sv]! + (grid[b + sv]! - grid[a + sv]!) * fx) * this.stepY;
+      const slopeLower = (grid[c + sv]! + (grid[d + sv]! - grid[c + sv]!) * fx) * this.stepY;
       out[k] = hermite(upper, lower, slopeUpper, slopeLower, fy);
       for (const m of [su, sv]) {
-        const one = grid[a + m]! + (grid[b + m]! - grid[a + m]!) * fx,
-          other = grid[c + m]! + (grid[d + m]! - grid[c + m]!) * fx;
+        const one = grid[a + m]! + (grid[b + m]! - grid[a + m]!) * fx;
+        const other = grid[c + m]! + (grid[d + m]! - grid[c + m]!) * fx;
         out[m] = one + (other - one) * fy;
       }
     }
@@ -113,7 +113,7 @@ export class InverseMesh implements BentSurface {
 }
 
 function hermite(p: number, q: number, dp: number, dq: number, t: number): number {
-  const t2 = t * t,
-    t3 = t2 * t;
+  const t2 = t * t;
+  const t3 = t2 * t;
   return (2 * t3 - 3 * t2 + 1) * p + (t3 - 2 * t2 + t) * dp + (3 * t2 - 2 * t3) * q + (t3 - t2) * dq;
 }

@@ -4,8 +4,8 @@ import { randomFrom } from '../../demo/scene/random.ts';
 import { factorCholesky, inverseOfFactor, solveCholesky } from './linear-solve.ts';
 
 test('solves a symmetric positive definite system like the linear algebra library', () => {
-  const random = randomFrom(3),
-    n = 10;
+  const random = randomFrom(3);
+  const n = 10;
   const square = Matrix.from1DArray(
     n,
     n,

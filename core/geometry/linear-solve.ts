@@ -31,9 +31,9 @@ export function factorCholesky(a: Float64Array, n: number): boolean {
 
 /** The inverse of L·Lᵀ for the factor L of `factorCholesky`, n×n, row-major. */
 export function inverseOfFactor(l: Float64Array, n: number): Float64Array {
-  const out = new Float64Array(n * n),
-    unit = new Float64Array(n),
-    column = new Float64Array(n);
+  const out = new Float64Array(n * n);
+  const unit = new Float64Array(n);
+  const column = new Float64Array(n);
   for (let k = 0; k < n; k++) {
     unit.fill(0);
     unit[k] = 1;

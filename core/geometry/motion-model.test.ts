@@ -5,8 +5,8 @@ import { DEGREES_OF_FREEDOM, MOTIONS, stiffer, warpDerivatives, warpFromParamete
 test.each(MOTIONS)('%s: the derivatives are those of the warp', (motion) => {
   const dof = DEGREES_OF_FREEDOM[motion];
   const [x, y, e] = [0.7, -0.4, 1e-6];
-  const du = new Float64Array(8),
-    dv = new Float64Array(8);
+  const du = new Float64Array(8);
+  const dv = new Float64Array(8);
   warpDerivatives(motion, x, y, du, dv);
   for (let k = 0; k < dof; k++) {
     const step = Array.from({ length: dof }, (_, i) => (i === k ? e : 0));

@@ -22,33 +22,33 @@ describe('meshAt', () => {
     });
   });
   test('slopes are the differences', () => {
-    const mesh = wavy(3, 4),
-      h = 1e-6,
-      [, , us, ut, vs, vt] = meshAt(mesh, 0.41, 0.63);
-    const [ua, va] = meshAt(mesh, 0.41 + h, 0.63),
-      [ub, vb] = meshAt(mesh, 0.41 - h, 0.63),
-      [uc, vc] = meshAt(mesh, 0.41, 0.63 + h),
-      [ud, vd] = meshAt(mesh, 0.41, 0.63 - h);
+    const mesh = wavy(3, 4);
+    const h = 1e-6;
+    const [, , us, ut, vs, vt] = meshAt(mesh, 0.41, 0.63);
+    const [ua, va] = meshAt(mesh, 0.41 + h, 0.63);
+    const [ub, vb] = meshAt(mesh, 0.41 - h, 0.63);
+    const [uc, vc] = meshAt(mesh, 0.41, 0.63 + h);
+    const [ud, vd] = meshAt(mesh, 0.41, 0.63 - h);
     [us - (ua - ub) / (2 * h), vs - (va - vb) / (2 * h), ut - (uc - ud) / (2 * h), vt - (vc - vd) / (2 * h)].forEach(
       (v) => expect(v).toBeCloseTo(0, 6),
     );
   });
   test('between points it is the spline of Catmull and Rom: worked by hand', () => {
     // Heights 0, 1, 0, 2 at 0…3, in the middle of the second piece: (−0 + 9·1 + 9·0 − 2)/16.
-    const heights = [0, 1, 0, 2],
-      mesh: PatchMesh = {
-        columns: 3,
-        rows: 1,
-        points: [...heights.map((v, i) => [i / 3, v] as const), ...heights.map((v, i) => [i / 3, v + 1] as const)],
-      };
+    const heights = [0, 1, 0, 2];
+    const mesh: PatchMesh = {
+      columns: 3,
+      rows: 1,
+      points: [...heights.map((v, i) => [i / 3, v] as const), ...heights.map((v, i) => [i / 3, v + 1] as const)],
+    };
     expect(meshAt(mesh, 0.5, 0)[1]).toBeCloseTo(7 / 16, 12);
   });
 });
 
 describe('bowed', () => {
   test('corners stay, the middle of each side goes out by the bow', () => {
-    const mesh = bowed(flatMesh(4, 4), 0.05),
-      at = (s: number, t: number) => meshAt(mesh, s, t);
+    const mesh = bowed(flatMesh(4, 4), 0.05);
+    const at = (s: number, t: number) => meshAt(mesh, s, t);
     for (const [s, t] of [
       [0, 0],
       [1, 0],
@@ -62,8 +62,8 @@ describe('bowed', () => {
 });
 
 test('subdividing keeps the bend where the new points lie', () => {
-  const mesh = wavy(2, 2),
-    fine = subdivided(mesh, 4, 4);
+  const mesh = wavy(2, 2);
+  const fine = subdivided(mesh, 4, 4);
   expect(fine.points[7]).toEqual(meshAt(mesh, 0.5, 0.25).slice(0, 2));
 });
 
@@ -81,13 +81,13 @@ describe('InverseMesh', () => {
     [2, 3],
     [16, 16],
   ])('%d × %d patches: back and forth within a ten-thousandth of a screen', (columns, rows) => {
-    const mesh = bowed(wavy(columns, rows), 0.03),
-      inverse = new InverseMesh(mesh),
-      out = new Float64Array(6);
+    const mesh = bowed(wavy(columns, rows), 0.03);
+    const inverse = new InverseMesh(mesh);
+    const out = new Float64Array(6);
     for (let i = 0; i < 200; i++) {
-      const s = ((i * 37) % 101) / 100,
-        t = ((i * 53) % 97) / 96,
-        [u, v, us, ut, vs, vt] = meshAt(mesh, s, t);
+      const s = ((i * 37) % 101) / 100;
+      const t = ((i * 53) % 97) / 96;
+      const [u, v, us, ut, vs, vt] = meshAt(mesh, s, t);
       expect(inverse.look(u, v, out)).toBe(true);
       expect(Math.hypot(out[0]! - s, out[1]! - t)).toBeLessThan(1e-4);
       const det = us * vt - ut * vs;

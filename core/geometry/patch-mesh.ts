@@ -13,8 +13,8 @@ export interface PatchMesh {
   readonly points: readonly Point[];
 }
 
-export const LEAST_PATCHES = 1,
-  MOST_PATCHES = 16;
+export const LEAST_PATCHES = 1;
+export const MOST_PATCHES = 16;
 
 /** The mesh that bends nothing. */
 export function flatMesh(columns: number, rows: number): PatchMesh {
@@ -37,8 +37,8 @@ export function bowed(mesh: PatchMesh, bow: number): PatchMesh {
   return {
     ...mesh,
     points: mesh.points.map(([x, y], i): Point => {
-      const u = (i % (columns + 1)) / columns,
-        v = Math.floor(i / (columns + 1)) / rows;
+      const u = (i % (columns + 1)) / columns;
+      const v = Math.floor(i / (columns + 1)) / rows;
       return [x + bow * 4 * v * (1 - v) * (2 * u - 1), y + bow * 4 * u * (1 - u) * (2 * v - 1)];
     }),
   };
@@ -53,8 +53,8 @@ interface Weights {
 
 /** At the ends the neighbour beyond is the mirrored one: 2·p0 − p1. */
 function splineWeights(t: number, pieces: number): Weights {
-  const piece = Math.min(pieces - 1, Math.max(0, Math.floor(t))),
-    f = t - piece;
+  const piece = Math.min(pieces - 1, Math.max(0, Math.floor(t)));
+  const f = t - piece;
   const w = [
     ((-0.5 * f + 1) * f - 0.5) * f,
     (1.5 * f - 2.5) * f * f + 1,
@@ -83,18 +83,18 @@ export function meshAt(
   s: number,
   t: number,
 ): [number, number, number, number, number, number] {
-  const a = splineWeights(s * columns, columns),
-    b = splineWeights(t * rows, rows),
-    out: [number, number, number, number, number, number] = [0, 0, 0, 0, 0, 0];
+  const a = splineWeights(s * columns, columns);
+  const b = splineWeights(t * rows, rows);
+  const out: [number, number, number, number, number, number] = [0, 0, 0, 0, 0, 0];
   for (let j = 0; j < 4; j++) {
     for (let i = 0; i < 4; i++) {
-      const col = a.first + i,
-        row = b.first + j;
+      const col = a.first + i;
+      const row = b.first + j;
       if (col < 0 || row < 0 || col > columns || row > rows) continue;
-      const [x, y] = points[row * (columns + 1) + col]!,
-        w = a.w[i]! * b.w[j]!,
-        ws = a.d[i]! * b.w[j]! * columns,
-        wt = a.w[i]! * b.d[j]! * rows;
+      const [x, y] = points[row * (columns + 1) + col]!;
+      const w = a.w[i]! * b.w[j]!;
+      const ws = a.d[i]! * b.w[j]! * columns;
+      const wt = a.w[i]! * b.d[j]! * rows;
       out[0] += w * x;
       out[1] += w * y;
       out[2] += ws * x;

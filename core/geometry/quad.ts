@@ -72,8 +72,8 @@ function segmentsCross(a: Point, b: Point, c: Point, d: Point): boolean {
 
 /** How far corners go from the frame before to the one after, px a frame; the farthest of them. 0 where no neighbour is known. */
 export function speedOfCorners(before: Quad | null | undefined, now: Quad, after: Quad | null | undefined): number {
-  const from = before ?? now,
-    to = after ?? now,
-    frames = (before ? 1 : 0) + (after ? 1 : 0);
+  const from = before ?? now;
+  const to = after ?? now;
+  const frames = (before ? 1 : 0) + (after ? 1 : 0);
   return frames === 0 ? 0 : Math.max(...from.map((p, i) => distance(p, to[i]!))) / frames;
 }

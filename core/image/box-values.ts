@@ -10,13 +10,13 @@ export function boxValues(
   picture: CodedPicture,
   box: { x: number; y: number; width: number; height: number },
 ): { mean: Three; darkest: Three; brightest: Three } {
-  const left = Math.min(picture.width - 1, Math.max(0, box.x)),
-    top = Math.min(picture.height - 1, Math.max(0, box.y));
-  const right = Math.max(left + 1, Math.min(picture.width, box.x + box.width)),
-    bottom = Math.max(top + 1, Math.min(picture.height, box.y + box.height));
-  const mean: Three = [0, 0, 0],
-    darkest: Three = [Infinity, Infinity, Infinity],
-    brightest: Three = [-Infinity, -Infinity, -Infinity];
+  const left = Math.min(picture.width - 1, Math.max(0, box.x));
+  const top = Math.min(picture.height - 1, Math.max(0, box.y));
+  const right = Math.max(left + 1, Math.min(picture.width, box.x + box.width));
+  const bottom = Math.max(top + 1, Math.min(picture.height, box.y + box.height));
+  const mean: Three = [0, 0, 0];
+  const darkest: Three = [Infinity, Infinity, Infinity];
+  const brightest: Three = [-Infinity, -Infinity, -Infinity];
   for (let y = top; y < bottom; y++) {
     for (let x = left; x < right; x++) {
       for (let c = 0; c < 3; c++) {

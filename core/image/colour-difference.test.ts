@@ -45,9 +45,9 @@ const PAIRS: readonly [...number[]][] = [
 describe('the CIEDE2000 colour difference', () => {
   test('of the 34 published pairs', () => {
     for (const pair of PAIRS) {
-      const [a, b, c, d, e, f, published] = pair as [number, number, number, number, number, number, number],
-        one: Lab = [a, b, c],
-        other: Lab = [d, e, f];
+      const [a, b, c, d, e, f, published] = pair as [number, number, number, number, number, number, number];
+      const one: Lab = [a, b, c];
+      const other: Lab = [d, e, f];
       expect(Math.abs(ciede2000(one, other) - published), String(pair)).toBeLessThan(0.5e-4);
       expect(Math.abs(ciede2000(other, one) - published), String(pair)).toBeLessThan(0.5e-4);
     }

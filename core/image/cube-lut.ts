@@ -19,11 +19,11 @@ export function parseCube(text: string, name: string): CubeLut {
   const fail = (why: string): never => {
     throw new Problem('bad-lut', { file: name, why });
   };
-  let title = '',
-    oneSize = 0,
-    threeSize = 0;
-  let low: number[] = [0, 0, 0],
-    high: number[] = [1, 1, 1];
+  let title = '';
+  let oneSize = 0;
+  let threeSize = 0;
+  let low: number[] = [0, 0, 0];
+  let high: number[] = [1, 1, 1];
   const values: number[] = [];
   text.split(/\r?\n/).forEach((raw, index) => {
     const line = raw.replace(/#.*/, '').trim();
@@ -76,8 +76,8 @@ export function parseCube(text: string, name: string): CubeLut {
     ? (r, g, b, out) => tetrahedral(table, size, place(r, 0), place(g, 1), place(b, 2), out)
     : (r, g, b, out) => {
         [r, g, b].forEach((value, c) => {
-          const t = place(value, c),
-            i = Math.min(size - 2, Math.floor(t));
+          const t = place(value, c);
+          const i = Math.min(size - 2, Math.floor(t));
           out[c] = table[i * 3 + c]! + (table[(i + 1) * 3 + c]! - table[i * 3 + c]!) * (t - i);
         });
       };
@@ -92,17 +92,17 @@ function tetrahedral(
   b: number,
   out: [number, number, number],
 ): void {
-  const ri = Math.min(size - 2, r | 0),
-    gi = Math.min(size - 2, g | 0),
-    bi = Math.min(size - 2, b | 0);
-  const fr = r - ri,
-    fg = g - gi,
-    fb = b - bi;
-  const dr = 3,
-    dg = 3 * size,
-    db = 3 * size * size;
-  const base = ri * dr + gi * dg + bi * db,
-    far = base + dr + dg + db;
+  const ri = Math.min(size - 2, r | 0);
+  const gi = Math.min(size - 2, g | 0);
+  const bi = Math.min(size - 2, b | 0);
+  const fr = r - ri;
+  const fg = g - gi;
+  const fb = b - bi;
+  const dr = 3;
+  const dg = 3 * size;
+  const db = 3 * size * size;
+  const base = ri * dr + gi * dg + bi * db;
+  const far = base + dr + dg + db;
   // The cell's corners are visited in the order of the falling fractions.
   let first: number, second: number, big: number, middle: number, small: number;
   if (fr >= fg) {

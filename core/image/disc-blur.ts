@@ -11,13 +11,13 @@ interface DiscRow {
 
 /** The rows 0…r of an evenly lit disc of `radius` px about a pixel's centre, and the sum of all. */
 function discRows(radius: number): { rows: DiscRow[]; total: number } {
-  const reach = Math.ceil(radius + 0.5),
-    rows: DiscRow[] = [];
+  const reach = Math.ceil(radius + 0.5);
+  const rows: DiscRow[] = [];
   let total = 0;
   for (let y = 0; y <= reach; y++) {
-    const shares = Array.from({ length: reach + 1 }, (_, x) => discShare(x, y, radius)),
-      whole = shares.findIndex((s) => s < 1) - 1,
-      partly = shares.slice(whole + 1).filter((s) => s > 0);
+    const shares = Array.from({ length: reach + 1 }, (_, x) => discShare(x, y, radius));
+    const whole = shares.findIndex((s) => s < 1) - 1;
+    const partly = shares.slice(whole + 1).filter((s) => s > 0);
     if (whole < 0 && partly.length === 0) break;
     const sum = (whole >= 0 ? 2 * whole + 1 : 0) + partly.reduce((a, s, k) => a + (whole + 1 + k === 0 ? s : 2 * s), 0);
     total += y === 0 ? sum : 2 * sum;
@@ -28,8 +28,8 @@ function discRows(radius: number): { rows: DiscRow[]; total: number } {
 
 /** What of the pixel (x, y) away from the middle a disc covers, 0…1. */
 export function discShare(x: number, y: number, radius: number): number {
-  const far = Math.hypot(x + 0.5, y + 0.5),
-    near = Math.hypot(Math.max(0, x - 0.5), Math.max(0, y - 0.5));
+  const far = Math.hypot(x + 0.5, y + 0.5);
+  const near = Math.hypot(Math.max(0, x - 0.5), Math.max(0, y - 0.5));
   if (far <= radius) return 1;
   if (near >= radius) return 0;
   let inside = 0;
@@ -54,10 +54,10 @@ export function discBlur(
   if (!(radius >= 0) || !Number.isFinite(radius))
     throw new RangeError(`the radius must be a number of pixels ≥ 0, got ${radius}`);
   if (radius < 0.05) return data.slice();
-  const { rows, total } = discRows(radius),
-    out = new Float32Array(data.length),
-    sums = new Float64Array((width + 1) * channels),
-    line = new Float32Array(width * channels);
+  const { rows, total } = discRows(radius);
+  const out = new Float32Array(data.length);
+  const sums = new Float64Array((width + 1) * channels);
+  const line = new Float32Array(width * channels);
   for (let row = 0; row < height; row++) {
     const from = row * width * channels;
     let empty = true;
@@ -89,8 +89,8 @@ function spreadRow(
   line: Float32Array,
 ): void {
   for (let col = 0; col < width; col++) {
-    const first = Math.max(0, col - whole),
-      end = Math.min(width, col + whole + 1);
+    const first = Math.max(0, col - whole);
+    const end = Math.min(width, col + whole + 1);
     for (let c = 0; c < channels; c++)
       line[col * channels + c] = whole < 0 ? 0 : sums[end * channels + c]! - sums[first * channels + c]!;
     partly.forEach((share, k) => {

@@ -6,8 +6,8 @@ import { blurPlane, convolveSeparable, gaussianKernel } from './gaussian.ts';
 describe('gaussianKernel', () => {
   test('sums to one and has the variance asked for', () => {
     for (const sigma of [0.5, 0.7, 1.2, 4]) {
-      const kernel = gaussianKernel(sigma),
-        radius = (kernel.length - 1) / 2;
+      const kernel = gaussianKernel(sigma);
+      const radius = (kernel.length - 1) / 2;
       expect(kernel.reduce((a, b) => a + b)).toBeCloseTo(1, 5);
       if (sigma >= 0.7)
         expect(Math.sqrt(kernel.reduce((sum, w, i) => sum + w * (i - radius) ** 2, 0))).toBeCloseTo(sigma, 2);

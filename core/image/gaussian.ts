@@ -41,8 +41,8 @@ export function convolveSeparable(
     for (let k = -radius; k <= radius; k++) {
       const weight = kernel[k + radius]!;
       // Samples whose partner k columns away exists, as one run; then those beyond the border.
-      const first = Math.min(width, Math.max(0, -k)) * channels,
-        end = Math.max(0, Math.min(width, width - k)) * channels;
+      const first = Math.min(width, Math.max(0, -k)) * channels;
+      const end = Math.max(0, Math.min(width, width - k)) * channels;
       for (let i = first, from = base + first + k * channels; i < end; i++, from++)
         across[base + i]! += weight * data[from]!;
       if (border === 'empty') continue;

@@ -24,9 +24,9 @@ test('every half comes back as itself', () => {
 
 test('what lies between goes to the nearest, ties to the even one', () => {
   for (let code = 1; code < 0x7bff; code += 7) {
-    const low = halfValue(code),
-      high = halfValue(code + 1),
-      middle = (low + high) / 2;
+    const low = halfValue(code);
+    const high = halfValue(code + 1);
+    const middle = (low + high) / 2;
     expect(halfBits(middle)).toBe(code % 2 === 0 ? code : code + 1);
     expect(halfBits(low + (high - low) * 0.4)).toBe(code);
     expect(halfBits(low + (high - low) * 0.6)).toBe(code + 1);

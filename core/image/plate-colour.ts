@@ -58,9 +58,9 @@ export function lightOfPicture(picture: CodedPicture, colour: PlateColour): Floa
   const matrix = primariesMatrix(colour.primaries, 'bt709');
   if (matrix) {
     for (let i = 0; i < out.length; i += 3) {
-      const r = out[i]!,
-        g = out[i + 1]!,
-        b = out[i + 2]!;
+      const r = out[i]!;
+      const g = out[i + 1]!;
+      const b = out[i + 2]!;
       out[i] = matrix[0] * r + matrix[1] * g + matrix[2] * b;
       out[i + 1] = matrix[3] * r + matrix[4] * g + matrix[5] * b;
       out[i + 2] = matrix[6] * r + matrix[7] * g + matrix[8] * b;

@@ -37,8 +37,8 @@ export type ColourMatrix = readonly [number, number, number, number, number, num
  */
 export function primariesMatrix(from: PrimariesName, to: PrimariesName): ColourMatrix | null {
   if (from === to) return null;
-  const source = PRIMARIES[from],
-    target = PRIMARIES[to];
+  const source = PRIMARIES[from];
+  const target = PRIMARIES[to];
   return product(inverse(toXyz(target)), product(adapt(source.white, target.white), toXyz(source)));
 }
 
@@ -73,8 +73,8 @@ const xyz = ([x, y]: readonly [number, number]): [number, number, number] => [x 
 const BRADFORD: ColourMatrix = [0.8951, 0.2664, -0.1614, -0.7502, 1.7135, 0.0367, 0.0389, -0.0685, 1.0296];
 
 function adapt(from: readonly [number, number], to: readonly [number, number]): ColourMatrix {
-  const a = apply(BRADFORD, xyz(from)),
-    b = apply(BRADFORD, xyz(to));
+  const a = apply(BRADFORD, xyz(from));
+  const b = apply(BRADFORD, xyz(to));
   return product(inverse(BRADFORD), product([b[0] / a[0], 0, 0, 0, b[1] / a[1], 0, 0, 0, b[2] / a[2]], BRADFORD));
 }
 
@@ -84,8 +84,8 @@ function apply(m: ColourMatrix, [x, y, z]: readonly [number, number, number]): [
 
 function product(a: ColourMatrix, b: ColourMatrix): ColourMatrix {
   return Array.from({ length: 9 }, (_, i) => {
-    const row = Math.floor(i / 3) * 3,
-      col = i % 3;
+    const row = Math.floor(i / 3) * 3;
+    const col = i % 3;
     return a[row]! * b[col]! + a[row + 1]! * b[col + 3]! + a[row + 2]! * b[col + 6]!;
   }) as unknown as ColourMatrix;
 }

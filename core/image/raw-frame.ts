@@ -60,8 +60,8 @@ export function pictureFromRaw(bytes: Uint8Array, layout: RawLayout): CodedPictu
   if (layout.kind === 'rgb') return { width, height, data: interleaved(bytes, layout, 3), peak: peakOf(layout) };
   const all = samples(bytes, layout.coding.bits > 8);
   const chroma = chromaSize(width, height, layout.coding);
-  const pixels = width * height,
-    chromaPixels = chroma.width * chroma.height;
+  const pixels = width * height;
+  const chromaPixels = chroma.width * chroma.height;
   return rgbFromYcbcr({
     width,
     height,
@@ -74,9 +74,9 @@ export function pictureFromRaw(bytes: Uint8Array, layout: RawLayout): CodedPictu
 
 /** Red, green, blue and, when four are wanted, alpha (1 where there is none), interleaved. */
 function interleaved(bytes: Uint8Array, layout: RawLayout & { kind: 'rgb' }, wanted: 3 | 4): Codes {
-  const pixels = layout.width * layout.height,
-    have = channelsOf(layout),
-    peak = peakOf(layout);
+  const pixels = layout.width * layout.height;
+  const have = channelsOf(layout);
+  const peak = peakOf(layout);
   const from = layout.bits === 32 ? floats(bytes) : samples(bytes, layout.bits === 16);
   if (layout.bits !== 32 && have === wanted) return from;
   const out = createCodes(peak, pixels * wanted);
@@ -116,8 +116,8 @@ export function lumaFromRaw(bytes: Uint8Array, layout: RawLayout, transfer: Tran
   const pixels = width * height;
   if (layout.kind === 'rgb' && layout.bits === 32) return lumaFromFloats(floats(bytes), width, height, transfer);
   if (layout.kind === 'rgb') {
-    const rgb = samples(bytes, layout.bits === 16),
-      step = channelsOf(layout);
+    const rgb = samples(bytes, layout.bits === 16);
+    const step = channelsOf(layout);
     const codes = layout.bits === 16 ? new Uint16Array(pixels) : new Uint8Array(pixels);
     for (let i = 0, at = 0; i < pixels; i++, at += step)
       codes[i] = (0.2126 * rgb[at]! + 0.7152 * rgb[at + 1]! + 0.0722 * rgb[at + 2]! + 0.5) | 0;
@@ -149,11 +149,11 @@ export function codedLuma(bytes: Uint8Array, layout: RawLayout, transfer: Transf
   if (layout.kind !== 'ycbcr' || layout.coding.bits !== 8) return lumaFromRaw(bytes, layout, transfer);
   checkLength(bytes, layout);
   const {
-      width,
-      height,
-      coding: { range },
-    } = layout,
-    full = lightTable(255);
+    width,
+    height,
+    coding: { range },
+  } = layout;
+  const full = lightTable(255);
   let light = codedTables.get(range);
   if (!light) {
     light = Float32Array.from(

@@ -11,10 +11,10 @@ export function resize(
   from: { width: number; height: number },
   to: { width: number; height: number },
 ): Float32Array {
-  const across = weights(from.width, to.width),
-    down = weights(from.height, to.height),
-    middle = new Float32Array(to.width * from.height * channels),
-    out = new Float32Array(to.width * to.height * channels);
+  const across = weights(from.width, to.width);
+  const down = weights(from.height, to.height);
+  const middle = new Float32Array(to.width * from.height * channels);
+  const out = new Float32Array(to.width * to.height * channels);
   for (let row = 0; row < from.height; row++) {
     for (let col = 0; col < to.width; col++) {
       const { first, share } = across[col]!;
@@ -37,12 +37,12 @@ export function resize(
 }
 
 function weights(from: number, to: number): { first: number; share: Float64Array }[] {
-  const step = from / to,
-    wide = Math.max(1, step) * LOBES;
+  const step = from / to;
+  const wide = Math.max(1, step) * LOBES;
   return Array.from({ length: to }, (_, i) => {
-    const middle = (i + 0.5) * step,
-      first = Math.max(0, Math.ceil(middle - wide - 0.5)),
-      last = Math.min(from - 1, Math.floor(middle + wide - 0.5));
+    const middle = (i + 0.5) * step;
+    const first = Math.max(0, Math.ceil(middle - wide - 0.5));
+    const last = Math.min(from - 1, Math.floor(middle + wide - 0.5));
     const share = Float64Array.from({ length: last - first + 1 }, (__, k) =>
       windowedSinc(((first + k + 0.5 - middle) * LOBES) / wide),
     );

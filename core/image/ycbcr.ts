@@ -63,10 +63,10 @@ export function rgbFromYcbcr(planes: YcbcrPlanes): CodedPicture {
     cbToG: (-2 * (1 - kb) * kb * cScale) / kg,
   };
   const chroma = chromaSize(width, height, coding);
-  const cbRow = new Float32Array(chroma.width + 1),
-    crRow = new Float32Array(chroma.width + 1);
-  const cbWide = new Float32Array(width),
-    crWide = new Float32Array(width);
+  const cbRow = new Float32Array(chroma.width + 1);
+  const crRow = new Float32Array(chroma.width + 1);
+  const cbWide = new Float32Array(width);
+  const crWide = new Float32Array(width);
   for (let row = 0; row < height; row++) {
     blendChromaRows(planes.cb, chroma, row, coding, 128 * unit, cbRow);
     blendChromaRows(planes.cr, chroma, row, coding, 128 * unit, crRow);
@@ -109,12 +109,12 @@ function writeRow(
   const width = cb.length;
   const { crToR, crToG, cbToG, cbToB } = gains;
   for (let col = 0, from = row * width, at = from * 3; col < width; col++, at += 3) {
-    const y = lumaOf[luma[from + col]!]!,
-      u = cb[col]!,
-      v = cr[col]!;
-    const r = y + crToR * v,
-      g = y + crToG * v + cbToG * u,
-      b = y + cbToB * u;
+    const y = lumaOf[luma[from + col]!]!;
+    const u = cb[col]!;
+    const v = cr[col]!;
+    const r = y + crToR * v;
+    const g = y + crToG * v + cbToG * u;
+    const b = y + cbToB * u;
     out[at] = r <= 0 ? 0 : r >= peak ? peak : r | 0;
     out[at + 1] = g <= 0 ? 0 : g >= peak ? peak : g | 0;
     out[at + 2] = b <= 0 ? 0 : b >= peak ? peak : b | 0;

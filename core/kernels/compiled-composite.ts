@@ -179,8 +179,8 @@ const MOST_LEVELS = 24;
 /** Numbers by which room is more than the largest planes need: levels of small pictures are not a third of them. */
 const SLACK = 8192;
 /** Numbers of a map, an even count, and most maps of one piece of work. */
-const MAP_ENTRIES = 26,
-  MOST_MAPS = 128;
+const MAP_ENTRIES = 26;
+const MOST_MAPS = 128;
 
 /** Makes an instance of the module with a memory of so many pages of 64 KiB; throws where there is not as much. */
 export type InstantiateComposite = (pages: number) => { readonly exports: object; readonly buffer: ArrayBuffer };
@@ -190,24 +190,24 @@ export type InstantiateComposite = (pages: number) => { readonly exports: object
  * long as there is room, so that content that stays is copied once.
  */
 export function compiledComposite(instantiate: InstantiateComposite): CompositeKernels {
-  const { exports, buffer } = largest(instantiate),
-    wasm = exports as Exports;
-  const start = (wasm.heapBase.value + 15) & ~15,
-    middle = Math.floor((buffer.byteLength * 0.45) / 16) * 16,
-    mapAt = start,
-    mapView = new Float64Array(buffer, mapAt, MAP_ENTRIES * MOST_MAPS),
-    tableAt = mapAt + 8 * MAP_ENTRIES * MOST_MAPS,
-    table = new Uint32Array(buffer, tableAt, 3 * MOST_LEVELS),
-    lightAt = tableAt + 12 * MOST_LEVELS,
-    encodeAt = lightAt + 1024,
-    valuesAt = encodeAt + ((4 * encodeTable.length + 15) & ~15),
-    values = new Float32Array(buffer, valuesAt, 16),
-    first = valuesAt + 64;
+  const { exports, buffer } = largest(instantiate);
+  const wasm = exports as Exports;
+  const start = (wasm.heapBase.value + 15) & ~15;
+  const middle = Math.floor((buffer.byteLength * 0.45) / 16) * 16;
+  const mapAt = start;
+  const mapView = new Float64Array(buffer, mapAt, MAP_ENTRIES * MOST_MAPS);
+  const tableAt = mapAt + 8 * MAP_ENTRIES * MOST_MAPS;
+  const table = new Uint32Array(buffer, tableAt, 3 * MOST_LEVELS);
+  const lightAt = tableAt + 12 * MOST_LEVELS;
+  const encodeAt = lightAt + 1024;
+  const valuesAt = encodeAt + ((4 * encodeTable.length + 15) & ~15);
+  const values = new Float32Array(buffer, valuesAt, 16);
+  const first = valuesAt + 64;
   new Float32Array(buffer, lightAt, 256).set(lightTable(255));
   new Float32Array(buffer, encodeAt, encodeTable.length).set(encodeTable);
-  let free = first,
-    kept = new WeakMap<Float32Array, number>(),
-    end = middle;
+  let free = first;
+  let kept = new WeakMap<Float32Array, number>();
+  let end = middle;
   const take = (floats: number): Float32Array | null => {
     const at = (free + 15) & ~15;
     // What runs over the end by a vector is not read.
@@ -232,8 +232,8 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
   const fits = ({ width, height }: LevelledContent) => 16 * width * height * 1.4 < buffer.byteLength - middle;
   let inTable: LevelledContent | null = null;
   const putLevel = (content: LevelledContent, l: number): void => {
-    const level = content.level(l),
-      at = placeOf(level.data);
+    const level = content.level(l);
+    const at = placeOf(level.data);
     table.set([at, level.width, level.height], 3 * l);
   };
   /** Runs over a row's pixels; stops where a level is not at hand, fetches it, goes on. */
@@ -256,17 +256,17 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
     openPin(content, width, height, withCover) {
       if (!fits(content)) return null;
       free = first;
-      const layer = take(4 * width * height),
-        cover = withCover ? take(width * height) : null,
-        stride = (width + 4) & ~3,
-        places = take(6 * stride),
-        weights = take(width);
+      const layer = take(4 * width * height);
+      const cover = withCover ? take(width * height) : null;
+      const stride = (width + 4) & ~3;
+      const places = take(6 * stride);
+      const weights = take(width);
       if (!layer || !places || !weights || (withCover && !cover)) return null;
       layer.fill(0);
       cover?.fill(0);
-      const plane = 4 * stride,
-        placesAt = places.byteOffset,
-        part = (k: number) => places.subarray(k * stride, k * stride + width);
+      const plane = 4 * stride;
+      const placesAt = places.byteOffset;
+      const part = (k: number) => places.subarray(k * stride, k * stride + width);
       const maps = new Map<FlatMap, { at: number; faded: number }>();
       const work: PinWork = {
         layer,
@@ -277,8 +277,8 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
           let put = maps.get(map);
           if (!put) {
             // As many maps as there are moments are used by turns.
-            const slot = maps.size % MOST_MAPS,
-              view = mapView.subarray(slot * MAP_ENTRIES, (slot + 1) * MAP_ENTRIES);
+            const slot = maps.size % MOST_MAPS;
+            const view = mapView.subarray(slot * MAP_ENTRIES, (slot + 1) * MAP_ENTRIES);
             if (maps.size >= MOST_MAPS) maps.clear();
             view.set(map.toContent);
             map.sides.forEach(({ a, b, c, feather }, k) => view.set([a, b, c, feather], 9 + 4 * k));
@@ -330,17 +330,17 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
                 out,
               ),
             (i) => {
-              const size = Math.max(work.places.su[i]!, work.places.sv[i]!) * detail,
-                lower = Math.max(0, Math.floor(Math.log2(size)));
+              const size = Math.max(work.places.su[i]!, work.places.sv[i]!) * detail;
+              const lower = Math.max(0, Math.floor(Math.log2(size)));
               return size <= 1 ? [0] : [lower, lower + 1];
             },
           );
         },
         finish(kernel) {
           if (kernel) {
-            const radius = (kernel.length - 1) >> 1,
-              weights4 = take(kernel.length),
-              room = take((radius + 2) * width * 4 + 8 * radius + 2 * radius + 8);
+            const radius = (kernel.length - 1) >> 1;
+            const weights4 = take(kernel.length);
+            const room = take((radius + 2) * width * 4 + 8 * radius + 2 * radius + 8);
             if (!weights4 || !room) {
               const soft = {
                 layer: convolveSeparable(layer, width, height, 4, kernel, 'empty'),
@@ -362,10 +362,10 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
     },
     convolve(data, width, height, channels, kernel, border) {
       const mark = free;
-      const radius = (kernel.length - 1) >> 1,
-        put = take(data.length),
-        weights = take(kernel.length),
-        room = take((radius + 2) * width * channels + 2 * radius * channels + 2 * radius + 8);
+      const radius = (kernel.length - 1) >> 1;
+      const put = take(data.length);
+      const weights = take(kernel.length);
+      const room = take((radius + 2) * width * channels + 2 * radius * channels + 2 * radius + 8);
       free = mark;
       if (!put || !weights || !room) return null;
       put.set(data);
@@ -384,13 +384,13 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
     },
     filledBlocks(values, weight, width, height, block) {
       free = first;
-      const n = width * height,
-        across = Math.ceil(width / block),
-        down = Math.ceil(height / block),
-        m = across * down,
-        planes = take(values.length * n),
-        shares = take(n),
-        to = take(Math.ceil((values.length + 1) * m * 1.5) + 4 * across + SLACK);
+      const n = width * height;
+      const across = Math.ceil(width / block);
+      const down = Math.ceil(height / block);
+      const m = across * down;
+      const planes = take(values.length * n);
+      const shares = take(n);
+      const to = take(Math.ceil((values.length + 1) * m * 1.5) + 4 * across + SLACK);
       if (!planes || !shares || !to) return null;
       values.forEach((plane, k) => planes.set(plane, k * n));
       shares.set(weight);
@@ -408,9 +408,9 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
     },
     enlarge(plane, across, down, width, height, block) {
       free = first;
-      const from = take(plane.length),
-        out = take(width * height),
-        line = take(across + 8);
+      const from = take(plane.length);
+      const out = take(width * height);
+      const line = take(across + 8);
       if (!from || !out || !line || block % 2 !== 0) return null;
       from.set(plane);
       wasm.enlarge(from.byteOffset, across, down, block, width, height, out.byteOffset, line.byteOffset);
@@ -419,14 +419,14 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
     key({ planes, width, height, inside, marked, channels: [main, a, b], colour, told, mix, floor, ceiling }) {
       free = first;
       // Planes are a vector longer than they need, so that the last one is read whole.
-      const n = width * height,
-        stride = (n + 7) & ~3,
-        light = take(3 * stride),
-        within = take(stride),
-        marks = marked && take(stride),
-        matte = take(stride),
-        screen = take(3 * stride),
-        room = take(5 * stride + SLACK + 8 * width);
+      const n = width * height;
+      const stride = (n + 7) & ~3;
+      const light = take(3 * stride);
+      const within = take(stride);
+      const marks = marked && take(stride);
+      const matte = take(stride);
+      const screen = take(3 * stride);
+      const room = take(5 * stride + SLACK + 8 * width);
       if (!light || !within || (marked && !marks) || !matte || !screen || !room) return null;
       planes.forEach((plane, c) => light.set(plane, c * stride));
       within.set(inside);
@@ -450,27 +450,27 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
     },
     grain({ codes, pictureWidth, box, shown, across, down, seed, own, shared, tables }) {
       free = first;
-      const width = box.right - box.left,
-        height = box.bottom - box.top,
-        stride = (width + 3) & ~3,
-        rx = (across.length - 1) >> 1,
-        ry = (down.length - 1) >> 1,
-        high = height + 2 * ry,
-        levels = tables[0]!.length - 1;
-      const part = take(shown.length),
-        read = take((3 * width * height) / 4 + 4),
-        weights = take(across.length + down.length),
-        steps = take(3 * (levels + 1)),
-        white = take((stride + 2 * rx + 8) * high),
-        lines = take(stride * high),
-        fields = take(4 * stride * height);
+      const width = box.right - box.left;
+      const height = box.bottom - box.top;
+      const stride = (width + 3) & ~3;
+      const rx = (across.length - 1) >> 1;
+      const ry = (down.length - 1) >> 1;
+      const high = height + 2 * ry;
+      const levels = tables[0]!.length - 1;
+      const part = take(shown.length);
+      const read = take((3 * width * height) / 4 + 4);
+      const weights = take(across.length + down.length);
+      const steps = take(3 * (levels + 1));
+      const white = take((stride + 2 * rx + 8) * high);
+      const lines = take(stride * high);
+      const fields = take(4 * stride * height);
       if (!part || !read || !weights || !steps || !white || !lines || !fields) return false;
       part.set(shown);
       weights.set([...across, ...down]);
       tables.forEach((table, c) => steps.set(table, c * (levels + 1)));
-      const plane = 4 * stride * height,
-        bytes = new Uint8Array(buffer, read.byteOffset, 3 * width * height),
-        rowOf = (row: number) => ((box.top + row) * pictureWidth + box.left) * 3;
+      const plane = 4 * stride * height;
+      const bytes = new Uint8Array(buffer, read.byteOffset, 3 * width * height);
+      const rowOf = (row: number) => ((box.top + row) * pictureWidth + box.left) * 3;
       for (let row = 0; row < height; row++)
         bytes.set(codes.subarray(rowOf(row), rowOf(row) + 3 * width), 3 * row * width);
       for (let c = 0; c < (shared === 0 ? 3 : 4); c++) {
@@ -510,12 +510,12 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
     halve(data, width, height, weights) {
       // Content is halved while a layer is made: what that has taken stays.
       const mark = free;
-      const across = (width + 1) >> 1,
-        down = (height + 1) >> 1,
-        from = kept.get(data) === undefined ? take(data.length) : null,
-        shares = take(weights.length),
-        to = take(4 * across * down),
-        room = take(4 * 12 * across);
+      const across = (width + 1) >> 1;
+      const down = (height + 1) >> 1;
+      const from = kept.get(data) === undefined ? take(data.length) : null;
+      const shares = take(weights.length);
+      const to = take(4 * across * down);
+      const room = take(4 * 12 * across);
       free = mark;
       if (!shares || !to || !room || (!from && kept.get(data) === undefined)) return null;
       from?.set(data);
@@ -547,30 +547,30 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
       spill,
     }) {
       free = first;
-      const wide = box.right - box.left,
-        high = box.bottom - box.top,
-        n = wide * high,
-        stride = (n + 7) & ~3;
-      const light = take(3 * stride),
-        rest = take(2 * stride),
-        behind = take(3 * stride),
-        marks = marked && take(stride),
-        layer = take(4 * stride),
-        cover = take(stride),
-        seen = take(stride),
-        result = take(stride),
-        sumsRoom = take(8),
-        room = take(3 * stride + SLACK);
+      const wide = box.right - box.left;
+      const high = box.bottom - box.top;
+      const n = wide * high;
+      const stride = (n + 7) & ~3;
+      const light = take(3 * stride);
+      const rest = take(2 * stride);
+      const behind = take(3 * stride);
+      const marks = marked && take(stride);
+      const layer = take(4 * stride);
+      const cover = take(stride);
+      const seen = take(stride);
+      const result = take(stride);
+      const sumsRoom = take(8);
+      const room = take(3 * stride + SLACK);
       // Codes of the larger box, rows padded to whole vectors, and what is written into.
-      const own = spill?.box ?? box,
-        across = own.right - own.left,
-        width = (across + 3) & ~3,
-        height = own.bottom - own.top,
-        all = width * height,
-        read = take((3 * all) / 4 + 4),
-        written = take((3 * all) / 4 + 4),
-        ways = spill ? take(2 * all) : null,
-        spillRoom = spill ? take(24 * width + all / 2 + 2 * width + 64) : null;
+      const own = spill?.box ?? box;
+      const across = own.right - own.left;
+      const width = (across + 3) & ~3;
+      const height = own.bottom - own.top;
+      const all = width * height;
+      const read = take((3 * all) / 4 + 4);
+      const written = take((3 * all) / 4 + 4);
+      const ways = spill ? take(2 * all) : null;
+      const spillRoom = spill ? take(24 * width + all / 2 + 2 * width + 64) : null;
       if (
         !light ||
         !rest ||
@@ -603,20 +603,20 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
         cover.fill(0);
       }
       if (insert) {
-        const from = insert.box,
-          left = Math.max(box.left, from.left),
-          count = Math.min(box.right, from.right) - left;
+        const from = insert.box;
+        const left = Math.max(box.left, from.left);
+        const count = Math.min(box.right, from.right) - left;
         if (count > 0)
           for (let row = Math.max(box.top, from.top); row < Math.min(box.bottom, from.bottom); row++) {
-            const to = (row - box.top) * wide + left - box.left,
-              at = (row - from.top) * insert.layer.width + left - from.left;
+            const to = (row - box.top) * wide + left - box.left;
+            const at = (row - from.top) * insert.layer.width + left - from.left;
             layer.set(insert.layer.data.subarray(4 * at, 4 * (at + count)), 4 * to);
             cover.set(insert.cover.subarray(at, at + count), to);
           }
       }
-      const plane = 4 * stride,
-        sums = new Float64Array(buffer, sumsRoom.byteOffset, 4),
-        order = ([main, a, b]: readonly [number, number, number]) => main | (a << 2) | (b << 4);
+      const plane = 4 * stride;
+      const sums = new Float64Array(buffer, sumsRoom.byteOffset, 4);
+      const order = ([main, a, b]: readonly [number, number, number]) => main | (a << 2) | (b << 4);
       wasm.laySeen(
         n,
         light.byteOffset,
@@ -641,11 +641,11 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
           order(channels),
           room.byteOffset,
         );
-      const bytesOf = (floats: Float32Array) => new Uint8Array(buffer, floats.byteOffset, 3 * all),
-        from = bytesOf(read),
-        to = bytesOf(written),
-        rowOf = (row: number) => ((own.top + row) * pictureWidth + own.left) * 3,
-        rowBytes = 3 * across;
+      const bytesOf = (floats: Float32Array) => new Uint8Array(buffer, floats.byteOffset, 3 * all);
+      const from = bytesOf(read);
+      const to = bytesOf(written);
+      const rowOf = (row: number) => ((own.top + row) * pictureWidth + own.left) * 3;
+      const rowBytes = 3 * across;
       for (let row = 0; row < height; row++) to.set(out.subarray(rowOf(row), rowOf(row) + rowBytes), 3 * row * width);
       if (spill) {
         if (width === across) {
@@ -659,9 +659,9 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
           ways!.set(spill.near.subarray(row * across, (row + 1) * across), all + row * width);
           for (let col = across; col < width; col++) ways![row * width + col] = 0;
         }
-        const total = sums[3]!,
-          [main, a, b] = spill.channels,
-          mean = (c: number) => (spill.replace === 'average' && total > 0 ? sums[c]! / total : 0);
+        const total = sums[3]!;
+        const [main, a, b] = spill.channels;
+        const mean = (c: number) => (spill.replace === 'average' && total > 0 ? sums[c]! / total : 0);
         values.set([
           spill.mix,
           spill.allowance,

@@ -130,10 +130,10 @@ interface Exports {
 }
 
 /** Points, pieces of points, and rows of a picture that a thread takes at a time. */
-const POINTS = 2048,
-  PIECES = 16,
-  ROWS = 64,
-  TEXEL_ROWS = 16;
+const POINTS = 2048;
+const PIECES = 16;
+const ROWS = 64;
+const TEXEL_ROWS = 16;
 
 /**
  * How a part of shared work is run by an instance. What each thread needs for itself is given twice, one after the other:
@@ -248,12 +248,12 @@ export type Instantiate = (pages: number) => {
 };
 
 function openSet(instantiate: Instantiate, bytes: number, shared: boolean): KernelSet {
-  const { exports, buffer: memory, lend } = instantiate(Math.ceil((bytes + SMALL_ROOM) / PAGE)),
-    wasm = exports as Exports;
+  const { exports, buffer: memory, lend } = instantiate(Math.ceil((bytes + SMALL_ROOM) / PAGE));
+  const wasm = exports as Exports;
   // Views on shared memory are used as any others: what two threads write is agreed on in shared-work.ts.
   const buffer = memory as ArrayBuffer;
-  let free = (wasm.heapBase.value + 15) & ~15,
-    used = 0;
+  let free = (wasm.heapBase.value + 15) & ~15;
+  let used = 0;
   const take = (size: number): number => {
     const at = free;
     free += (size + 15) & ~15;
@@ -269,28 +269,28 @@ function openSet(instantiate: Instantiate, bytes: number, shared: boolean): Kern
     if (array.buffer !== buffer) throw new TypeError('the array is not of this set’s memory');
     return array.byteOffset;
   };
-  const maps = [floats(9), floats(9)] as const,
-    table = floats(65_536),
-    tapRoom = floats(4 * MOST_TAPS),
-    histograms = [take(RESIDUAL_BINS * 8), take(RESIDUAL_BINS * 8)] as const;
-  const histogramViews = histograms.map((at) => new Uint32Array(buffer, at, 2 * RESIDUAL_BINS)),
-    rooms = [take(wasmRoom(wasm)), take(wasmRoom(wasm))] as const;
-  const block = workBlock(),
-    work = new SharedWork(block, runPartOf(exports));
+  const maps = [floats(9), floats(9)] as const;
+  const table = floats(65_536);
+  const tapRoom = floats(4 * MOST_TAPS);
+  const histograms = [take(RESIDUAL_BINS * 8), take(RESIDUAL_BINS * 8)] as const;
+  const histogramViews = histograms.map((at) => new Uint32Array(buffer, at, 2 * RESIDUAL_BINS));
+  const rooms = [take(wasmRoom(wasm)), take(wasmRoom(wasm))] as const;
+  const block = workBlock();
+  const work = new SharedWork(block, runPartOf(exports));
   if (shared) lend?.(block);
   const resultAt = take(EQUATION_ENTRIES * 8);
   const resultView = new Float64Array(buffer, resultAt, EQUATION_ENTRIES);
-  const patchRoom = take(wasm.PATCH_ROOM.value),
-    patchAt = take(PATCH_ENTRIES * 8),
-    patchView = new Float64Array(buffer, patchAt, PATCH_ENTRIES);
-  const windowRoom = take(wasm.WINDOW_ROOM.value),
-    windowView = floats(3 * WINDOW),
-    factorView = new Float64Array(buffer, take(8 * ANCHOR_UNKNOWNS ** 2), ANCHOR_UNKNOWNS ** 2),
-    fitView = new Float64Array(buffer, take(7 * 8), 7);
+  const patchRoom = take(wasm.PATCH_ROOM.value);
+  const patchAt = take(PATCH_ENTRIES * 8);
+  const patchView = new Float64Array(buffer, patchAt, PATCH_ENTRIES);
+  const windowRoom = take(wasm.WINDOW_ROOM.value);
+  const windowView = floats(3 * WINDOW);
+  const factorView = new Float64Array(buffer, take(8 * ANCHOR_UNKNOWNS ** 2), ANCHOR_UNKNOWNS ** 2);
+  const fitView = new Float64Array(buffer, take(7 * 8), 7);
   const first = free;
-  let codesRoom = new Uint8Array(0),
-    rowsRooms: readonly [Float32Array, Float32Array] = [new Float32Array(0), new Float32Array(0)],
-    lastTable: Float32Array | null = null;
+  let codesRoom = new Uint8Array(0);
+  let rowsRooms: readonly [Float32Array, Float32Array] = [new Float32Array(0), new Float32Array(0)];
+  let lastTable: Float32Array | null = null;
   const needRows = (width: number): void => {
     if (rowsRooms[0].length < 3 * width) rowsRooms = [floats(3 * width), floats(3 * width)];
   };

@@ -67,8 +67,8 @@ describe('the compiled loops of compositing give what the plain ones give', () =
     ['quickly and shrunk', 700, 500, {}, none, true],
   ];
   test.each(cases)('content %s', (_, width, height, change, sides, quick) => {
-    const content = new ContentPyramid(picture(width, height), 0.02),
-      [sx, , tx, , sy, ty] = (change as { placement?: number[] }).placement ?? laid.placement;
+    const content = new ContentPyramid(picture(width, height), 0.02);
+    const [sx, , tx, , sy, ty] = (change as { placement?: number[] }).placement ?? laid.placement;
     const one = {
       ...laid,
       ...change,
@@ -115,20 +115,20 @@ describe('the compiled loops of compositing give what the plain ones give', () =
   });
 
   test('a place that is none, where nothing is to be seen, spoils none beside it', () => {
-    const content = new ContentPyramid(picture(60, 40), 0),
-      looks = [plainPin(content, 16, 1, false), compiledCompositeKernels().openPin(content, 16, 1, false)!].map(
-        (work) => {
-          for (let i = 0; i < 16; i++) {
-            const none = i % 5 === 0 || i > 12;
-            work.weights[i] = none ? 0 : 0.25;
-            Object.entries({ u: 3 * i, v: 20, su: 1 + i / 4, sv: 1.3 }).forEach(
-              ([name, value]) => (work.places[name as 'u'][i] = none ? NaN : value),
-            );
-          }
-          work.smooth(16, 0, 0.58, true);
-          return work.finish().layer;
-        },
-      );
+    const content = new ContentPyramid(picture(60, 40), 0);
+    const looks = [plainPin(content, 16, 1, false), compiledCompositeKernels().openPin(content, 16, 1, false)!].map(
+      (work) => {
+        for (let i = 0; i < 16; i++) {
+          const none = i % 5 === 0 || i > 12;
+          work.weights[i] = none ? 0 : 0.25;
+          Object.entries({ u: 3 * i, v: 20, su: 1 + i / 4, sv: 1.3 }).forEach(
+            ([name, value]) => (work.places[name as 'u'][i] = none ? NaN : value),
+          );
+        }
+        work.smooth(16, 0, 0.58, true);
+        return work.finish().layer;
+      },
+    );
     expect(looks[1]!.every(Number.isFinite)).toBe(true);
     expect(looks[0]!.some((v) => v > 0.05)).toBe(true);
     expect(apart(looks[0]!, looks[1]!)).toBeLessThan(1e-5);
@@ -141,9 +141,9 @@ describe('the compiled loops of compositing give what the plain ones give', () =
     [4, 'repeat'],
     [3, 'repeat'],
   ] as const)('convolution of %i channels, %s beyond the border', (channels, border) => {
-    const width = 29,
-      height = 17,
-      data = Float32Array.from({ length: width * height * channels }, (_, i) => noise(i));
+    const width = 29;
+    const height = 17;
+    const data = Float32Array.from({ length: width * height * channels }, (_, i) => noise(i));
     for (const sigma of [0.4, 1.7, 6]) {
       const [plain, compiled] = both(() =>
         convolveSeparable(data, width, height, channels, gaussianKernel(sigma), border),
@@ -180,10 +180,10 @@ describe('the compiled loops of compositing give what the plain ones give', () =
     [40, 24, 8],
     [7, 5, 2],
   ])('known values of %i by %i filled over blocks', (width, height, block) => {
-    const planes = [0, 1].map((k) => Float32Array.from({ length: width * height }, (_, i) => noise(i + 5 * k))),
-      weight = Float32Array.from({ length: width * height }, (_, i) =>
-        i % width < width / 2 && noise(i * 3) > 0.5 ? noise(i) : 0,
-      );
+    const planes = [0, 1].map((k) => Float32Array.from({ length: width * height }, (_, i) => noise(i + 5 * k)));
+    const weight = Float32Array.from({ length: width * height }, (_, i) =>
+      i % width < width / 2 && noise(i * 3) > 0.5 ? noise(i) : 0,
+    );
     const [plain, compiled] = both(() => filledBlocks(planes, weight, width, height, block).map((plane) => plane.data));
     plain.forEach((plane, k) => expect(apart(plane, compiled[k]!)).toBeLessThan(3e-6));
     const [wide, wideCompiled] = both(() => coarseFill(planes, weight, width, height, block));
@@ -192,15 +192,15 @@ describe('the compiled loops of compositing give what the plain ones give', () =
 
   test.each([[false], [true]])('a key, its soft edges and its screen; with markers: %s', (withMarkers) => {
     const { picture } = greenScreen({
-        bar: [
-          [60, 0],
-          [84, 0],
-          [98, 120],
-          [70, 120],
-        ],
-        noise: 0.01,
-      }),
-      motion = { before: null, now: SCREEN_QUAD, after: null };
+      bar: [
+        [60, 0],
+        [84, 0],
+        [98, 120],
+        [70, 120],
+      ],
+      noise: 0.01,
+    });
+    const motion = { before: null, now: SCREEN_QUAD, after: null };
     const markers = withMarkers
       ? ([
           [0.3, 0.4, 0.05, 0.05],
@@ -232,21 +232,21 @@ describe('the compiled loops of compositing give what the plain ones give', () =
     [[0.5, 0.5], 0.4],
   ] as [[number, number], number][])('grain of %j px, together %d', (size, together) => {
     const plate: CodedPicture = {
-        width: 75,
-        height: 41,
-        peak: 255,
-        data: Uint8Array.from({ length: 75 * 41 * 3 }, (_, i) => 250 * noise(i >> 5)),
-      },
-      at = { left: 5, top: 3, right: 68, bottom: 39 };
-    const shown = Float32Array.from({ length: 63 * 36 }, (_, i) => (i % 9 === 0 ? 0 : i % 7 === 0 ? 0.5 : 1)),
-      grain: Grain = {
-        size,
-        together,
-        levels: [
-          { level: 0, sigma: [0.01, 0.02, 0.03] },
-          { level: 1, sigma: [0.03, 0.02, 0.04] },
-        ],
-      };
+      width: 75,
+      height: 41,
+      peak: 255,
+      data: Uint8Array.from({ length: 75 * 41 * 3 }, (_, i) => 250 * noise(i >> 5)),
+    };
+    const at = { left: 5, top: 3, right: 68, bottom: 39 };
+    const shown = Float32Array.from({ length: 63 * 36 }, (_, i) => (i % 9 === 0 ? 0 : i % 7 === 0 ? 0.5 : 1));
+    const grain: Grain = {
+      size,
+      together,
+      levels: [
+        { level: 0, sigma: [0.01, 0.02, 0.03] },
+        { level: 1, sigma: [0.03, 0.02, 0.04] },
+      ],
+    };
     const [plain, compiled] = both(() => {
       const out = { ...plate, data: plate.data.slice() };
       layGrain(out, shown, at, grain, 7, DISPLAY_COLOUR);
@@ -265,12 +265,12 @@ describe('the compiled loops of compositing give what the plain ones give', () =
   ] as const)(
     'an insert laid behind what stands in front; markers %s, spill %s, in its place %s',
     (withMarkers, withSpill, replace) => {
-      const width = 72,
-        height = 40,
-        front = { left: 20, top: 8, right: 45, bottom: 33 },
-        own = { left: 4, top: 2, right: 65, bottom: 38 },
-        n = 61 * 36,
-        size = 25 * 25;
+      const width = 72;
+      const height = 40;
+      const front = { left: 20, top: 8, right: 45, bottom: 33 };
+      const own = { left: 4, top: 2, right: 65, bottom: 38 };
+      const n = 61 * 36;
+      const size = 25 * 25;
       const plate: CodedPicture = {
         width,
         height,
@@ -280,11 +280,11 @@ describe('the compiled loops of compositing give what the plain ones give', () =
           (_, i) => 40 + 90 * noise(i) + (i % 3 === 1 ? 70 * noise(i >> 4) : 0),
         ),
       };
-      const soft = Float32Array.from({ length: size }, (_, i) => Math.min(1, Math.max(0, ((i % 25) - 8) / 6))),
-        plane = (v: number) => Float32Array.from({ length: size }, (_, i) => v * (0.9 + 0.1 * noise(i)));
-      const layer = picture(30, 20),
-        cover = Float32Array.from({ length: 600 }, (_, i) => (i % 30 < 2 ? 0.01 : i % 30 < 4 ? 0.5 : 1)),
-        insert = { layer, box: { left: 18, top: 10, right: 48, bottom: 30 }, cover };
+      const soft = Float32Array.from({ length: size }, (_, i) => Math.min(1, Math.max(0, ((i % 25) - 8) / 6)));
+      const plane = (v: number) => Float32Array.from({ length: size }, (_, i) => v * (0.9 + 0.1 * noise(i)));
+      const layer = picture(30, 20);
+      const cover = Float32Array.from({ length: 600 }, (_, i) => (i % 30 < 2 ? 0.01 : i % 30 < 4 ? 0.5 : 1));
+      const insert = { layer, box: { left: 18, top: 10, right: 48, bottom: 30 }, cover };
       const spill = withSpill
         ? {
             settings: { most: 1.9, replace },
@@ -296,8 +296,8 @@ describe('the compiled loops of compositing give what the plain ones give', () =
           }
         : null;
       const [plain, compiled] = both(() => {
-        const region = lightOfRegion(plate, front, DISPLAY_COLOUR),
-          out: CodedPicture = { ...plate, data: plate.data.slice() };
+        const region = lightOfRegion(plate, front, DISPLAY_COLOUR);
+        const out: CodedPicture = { ...plate, data: plate.data.slice() };
         const matte = {
           box: front,
           region,

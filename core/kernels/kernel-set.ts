@@ -235,11 +235,11 @@ export interface KernelSet {
 }
 
 /** Windows of features: half their side, their side, samples in them; entries of a plane of one, a row of which is WINDOW_STRIDE long; unknowns of an anchor's fit. */
-export const WINDOW_HALF = 7,
-  WINDOW_SIDE = 2 * WINDOW_HALF + 1,
-  WINDOW_AREA = WINDOW_SIDE ** 2,
-  WINDOW_STRIDE = 16,
-  WINDOW = WINDOW_SIDE * WINDOW_STRIDE;
+export const WINDOW_HALF = 7;
+export const WINDOW_SIDE = 2 * WINDOW_HALF + 1;
+export const WINDOW_AREA = WINDOW_SIDE ** 2;
+export const WINDOW_STRIDE = 16;
+export const WINDOW = WINDOW_SIDE * WINDOW_STRIDE;
 export const ANCHOR_UNKNOWNS = 8;
 
 /** A small picture to sample. */

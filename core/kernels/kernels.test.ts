@@ -61,18 +61,18 @@ const TAPS = Float32Array.from(
 
 /** Everything that a round of alignment computes, with one set. */
 function roundOf(factory: KernelFactory) {
-  const width = 64,
-    height = 48,
-    count = 400;
-  const set = factory.open(4_000_000),
-    reference = texelsOf(set, wavePlane(width, height)),
-    picture = texelsOf(set, wavePlane(width, height, 0.05));
-  const points = pointsOf(set, count, width, height),
-    blurred = set.floats(4 * count),
-    sampled = set.floats(4 * count);
+  const width = 64;
+  const height = 48;
+  const count = 400;
+  const set = factory.open(4_000_000);
+  const reference = texelsOf(set, wavePlane(width, height));
+  const picture = texelsOf(set, wavePlane(width, height, 0.05));
+  const points = pointsOf(set, count, width, height);
+  const blurred = set.floats(4 * count);
+  const sampled = set.floats(4 * count);
   set.blurTemplate(reference, points, translation(-6, 2), [1.02, 0, 5, 0, 1.01, -1, 1e-4, 0, 1], TAPS, 3, blurred);
-  const histogram = new Uint32Array(2 * RESIDUAL_BINS),
-    visible = set.residuals(picture, points, blurred, H, 0.9, 0.04, 0.02, histogram, sampled);
+  const histogram = new Uint32Array(2 * RESIDUAL_BINS);
+  const visible = set.residuals(picture, points, blurred, H, 0.9, 0.04, 0.02, histogram, sampled);
   const settings = {
     scaleX: 1 / 30,
     offsetX: -1,
@@ -98,8 +98,8 @@ function roundOf(factory: KernelFactory) {
 
 /** Largest difference in units of the largest magnitude. */
 function apart(a: ArrayLike<number>, b: ArrayLike<number>): number {
-  let most = 0,
-    size = 1e-9;
+  let most = 0;
+  let size = 1e-9;
   for (let i = 0; i < a.length; i++) {
     most = Math.max(most, Math.abs(a[i]! - b[i]!));
     size = Math.max(size, Math.abs(b[i]!));
@@ -109,8 +109,8 @@ function apart(a: ArrayLike<number>, b: ArrayLike<number>): number {
 
 describe('the compiled kernels do what the plain ones do', () => {
   test('a round of alignment', () => {
-    const plain = roundOf(plainKernels),
-      compiled = roundOf(compiledFactory());
+    const plain = roundOf(plainKernels);
+    const compiled = roundOf(compiledFactory());
     expect(compiled.visible).toBe(plain.visible);
     expect(plain.visible).toBeGreaterThan(200);
     for (const part of ['blurred', 'sampled', 'tukey', 'huber', 'sums'] as const)
@@ -125,18 +125,18 @@ describe('the compiled kernels do what the plain ones do', () => {
     ['8 bits', 255],
     ['16 bits', 65535],
   ])('signal of codes of %s, pyramid, texels under a mask', (_, peak) => {
-    const width = 37,
-      height = 23,
-      noise = noisyPlane(width, height, 5).data;
-    const levels = Array.from(noise, (v) => Math.floor(v * peak)),
-      codes = peak === 255 ? Uint8Array.from(levels) : Uint16Array.from(levels);
+    const width = 37;
+    const height = 23;
+    const noise = noisyPlane(width, height, 5).data;
+    const levels = Array.from(noise, (v) => Math.floor(v * peak));
+    const codes = peak === 255 ? Uint8Array.from(levels) : Uint16Array.from(levels);
     const table = Float32Array.from({ length: peak + 1 }, (_, i) => i / peak + 0.01);
     const [plain, compiled] = [plainKernels, compiledFactory()].map((factory) => {
-      const set = factory.open(1_000_000),
-        signal = set.floats(width * height),
-        half = set.floats(19 * 12),
-        texels = set.floats(4 * 19 * 12),
-        mask = set.bytes(width * height);
+      const set = factory.open(1_000_000);
+      const signal = set.floats(width * height);
+      const half = set.floats(19 * 12);
+      const texels = set.floats(4 * 19 * 12);
+      const mask = set.bytes(width * height);
       mask.forEach((_, i) => (mask[i] = i % 3 === 0 ? 0 : 1));
       set.signal(codes, width, height, table, signal);
       set.pyramidDown(signal, width, height, half);
@@ -159,9 +159,9 @@ describe.each([
   ['compiled', compiledFactory()],
 ] as const)('%s kernels', (_, factory) => {
   test('pyramidDown: 1-4-6-4-1 at even samples, borders reflected', () => {
-    const set = factory.open(100_000),
-      from = noisyPlane(7, 5, 3),
-      to = set.floats(12);
+    const set = factory.open(100_000);
+    const from = noisyPlane(7, 5, 3);
+    const to = set.floats(12);
     set.pyramidDown(put(set, from.data), 7, 5, to);
     const weights = [1, 4, 6, 4, 1];
     const reflect = (i: number, n: number) => (i < 0 ? -i : i >= n ? 2 * n - 2 - i : i);
@@ -188,12 +188,12 @@ describe.each([
 
   test('residuals: values and derivatives carried back through the map; outside and behind are left out', () => {
     // A picture whose values between the samples are known.
-    const set = factory.open(1_000_000),
-      count = 400,
-      points = pointsOf(set, count, 64, 48),
-      { xs, ys } = points,
-      sampled = set.floats(4 * count),
-      nothing = set.floats(4 * count);
+    const set = factory.open(1_000_000);
+    const count = 400;
+    const points = pointsOf(set, count, 64, 48);
+    const { xs, ys } = points;
+    const sampled = set.floats(4 * count);
+    const nothing = set.floats(4 * count);
     nothing.fill(1, 3 * count);
     const visible = set.residuals(
       texelsOf(set, wavePlane(64, 48)),
@@ -206,8 +206,8 @@ describe.each([
       new Uint32Array(2 * RESIDUAL_BINS),
       sampled,
     );
-    let seen = 0,
-      worst = 0;
+    let seen = 0;
+    let worst = 0;
     for (let i = 0; i < count; i++) {
       const [x, y] = applyToPoint(H, [xs[i]!, ys[i]!]);
       // Slopes at the border are one-sided.
@@ -217,10 +217,10 @@ describe.each([
     }
     expect(worst).toBeLessThan(0.0015);
     expect(seen).toBe(visible);
-    const picture = texelsOf(set, wavePlane(16, 16)),
-      few = { count: 4, xs: put(set, [1, 8, 2, 3]), ys: put(set, [2, 3, 40, 3]), prior: put(set, [1, 1, 1, 0]) };
-    const out = set.floats(16),
-      whole = put(set, [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1]);
+    const picture = texelsOf(set, wavePlane(16, 16));
+    const few = { count: 4, xs: put(set, [1, 8, 2, 3]), ys: put(set, [2, 3, 40, 3]), prior: put(set, [1, 1, 1, 0]) };
+    const out = set.floats(16);
+    const whole = put(set, [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1]);
     expect(
       set.residuals(
         picture,
@@ -238,19 +238,19 @@ describe.each([
   });
 
   test('accumulate: the sums as written down', () => {
-    const { points, blurred, sampled, huber, settings } = roundOf(factory),
-      { count, xs, ys, prior } = points;
+    const { points, blurred, sampled, huber, settings } = roundOf(factory);
+    const { count, xs, ys, prior } = points;
     const expected = new Float64Array(EQUATION_ENTRIES);
     for (let i = 0; i < count; i++) {
       if (sampled[i + 3 * count] === 0) continue;
       const [tx, ty, r] = [blurred[i + count]!, blurred[i + 2 * count]!, sampled[i]!];
-      const spread = 1 + ((0.9 * 0.2) / 0.05) ** 2 * (tx * tx + ty * ty),
-        off = Math.abs(r) / 0.05 / Math.sqrt(spread);
+      const spread = 1 + ((0.9 * 0.2) / 0.05) ** 2 * (tx * tx + ty * ty);
+      const off = Math.abs(r) / 0.05 / Math.sqrt(spread);
       const weight = (prior[i]! * Math.min(1, 1.345 / Math.max(off, 1e-20))) / spread;
-      const x = settings.scaleX * xs[i]! + settings.offsetX,
-        y = settings.scaleY * ys[i]! + settings.offsetY;
-      const gx = 15 * (0.9 * tx + sampled[i + count]!),
-        gy = 15 * (0.9 * ty + sampled[i + 2 * count]!);
+      const x = settings.scaleX * xs[i]! + settings.offsetX;
+      const y = settings.scaleY * ys[i]! + settings.offsetY;
+      const gx = 15 * (0.9 * tx + sampled[i + count]!);
+      const gy = 15 * (0.9 * ty + sampled[i + 2 * count]!);
       const row = [
         gx,
         gy,
@@ -276,9 +276,9 @@ describe.each([
 
   test('warps a picture like the reference library, to its 1/32 px', async () => {
     const cv = await loadOpenCv();
-    const picture = wavePlane(80, 60),
-      set = factory.open(4_000_000),
-      count = 80 * 60;
+    const picture = wavePlane(80, 60);
+    const set = factory.open(4_000_000);
+    const count = 80 * 60;
     const points = {
       count,
       xs: put(
@@ -291,8 +291,8 @@ describe.each([
       ),
       prior: set.floats(count).fill(1),
     };
-    const nothing = set.floats(4 * count),
-      sampled = set.floats(4 * count);
+    const nothing = set.floats(4 * count);
+    const sampled = set.floats(4 * count);
     nothing.fill(1, 3 * count);
     set.residuals(texelsOf(set, picture), points, nothing, H, 1, 0, 1, new Uint32Array(2 * RESIDUAL_BINS), sampled);
     // OpenCV, warpPerspective; it takes the inverse map and rounds coordinates to 1/32 px.
@@ -315,9 +315,9 @@ describe.each([
 });
 
 test('a set that was cleared gives the same memory out again, as zeros, and works as before', () => {
-  const set = compiledFactory().open(200_000),
-    codes = Uint8Array.from({ length: 48 * 32 }, (_, i) => (i * 37) % 256),
-    lookUp = Float32Array.from({ length: 256 }, (_, i) => i / 255);
+  const set = compiledFactory().open(200_000);
+  const codes = Uint8Array.from({ length: 48 * 32 }, (_, i) => (i * 37) % 256);
+  const lookUp = Float32Array.from({ length: 256 }, (_, i) => i / 255);
   const made = () => {
     const out = set.floats(48 * 32);
     expect(out.every((v) => v === 0)).toBe(true);

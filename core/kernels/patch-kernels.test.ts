@@ -3,18 +3,18 @@ import { compiledFactory } from '../../server/kernels/load-kernels.ts';
 import { noisyPlane } from '../test/planes.ts';
 import { PATCH_ENTRIES, PATCH_PLANE_COUNT, PATCH_PLANES, plainKernels, type KernelFactory } from './index.ts';
 
-const WIDTH = 40,
-  HEIGHT = 30,
-  COUNT = 64,
-  random = noisyPlane(COUNT, PATCH_PLANE_COUNT, 9).data;
+const WIDTH = 40;
+const HEIGHT = 30;
+const COUNT = 64;
+const random = noisyPlane(COUNT, PATCH_PLANE_COUNT, 9).data;
 
 function windowOf(factory: KernelFactory, values: ArrayLike<number>) {
-  const set = factory.open(1_000_000),
-    put = (from: ArrayLike<number>) => {
-      const to = set.floats(from.length);
-      to.set(from);
-      return to;
-    };
+  const set = factory.open(1_000_000);
+  const put = (from: ArrayLike<number>) => {
+    const to = set.floats(from.length);
+    to.set(from);
+    return to;
+  };
   return { set, put, window: { width: WIDTH, height: HEIGHT, data: put(values) } };
 }
 
@@ -30,13 +30,13 @@ describe.each(SETS)('%s kernels of patterns', (_, factory) => {
       factory,
       Array.from({ length: WIDTH * HEIGHT }, (_, i) => f(i % WIDTH, Math.floor(i / WIDTH))),
     );
-    const xs = put([5.25, 17.8, 30.5, -3]),
-      ys = put([4.6, 12.1, 20, 3]),
-      out = set.floats(16);
+    const xs = put([5.25, 17.8, 30.5, -3]);
+    const ys = put([4.6, 12.1, 20, 3]);
+    const out = set.floats(16);
     set.sampleCubic(window, xs, ys, 4, 1.5, 0.25, [0, 0], 1, out);
     for (let i = 0; i < 3; i++) {
-      const x = xs[i]! + 1.5,
-        y = ys[i]! + 0.25;
+      const x = xs[i]! + 1.5;
+      const y = ys[i]! + 0.25;
       expect(out[i]).toBeCloseTo(f(x, y), 4);
       expect(out[i + 4]).toBeCloseTo(0.02 + 0.008 * x - 0.003 * y, 4);
       expect(out[i + 8]).toBeCloseTo(-0.01 - 0.003 * x + 0.004 * y, 4);
@@ -55,16 +55,16 @@ describe.each(SETS)('%s kernels of patterns', (_, factory) => {
       factory,
       noisyPlane(WIDTH, HEIGHT, 4).data.map((v, i) => (i % WIDTH > 30 ? 0.5 : v)),
     );
-    const offsets = set.ints(9),
-      own: number[] = [];
+    const offsets = set.ints(9);
+    const own: number[] = [];
     for (let k = 0; k < 9; k++) {
       offsets[k] = (Math.floor(k / 3) - 1) * WIDTH + (k % 3) - 1;
       own.push(window.data[12 * WIDTH + 14 + offsets[k]!]!);
     }
-    const mean = own.reduce((a, b) => a + b) / 9,
-      values = put(own.map((v) => v - mean)),
-      energy = own.reduce((sum, v) => sum + (v - mean) ** 2, 0),
-      out = set.floats(28 * 10);
+    const mean = own.reduce((a, b) => a + b) / 9;
+    const values = put(own.map((v) => v - mean));
+    const energy = own.reduce((sum, v) => sum + (v - mean) ** 2, 0);
+    const out = set.floats(28 * 10);
     set.correlateBox(window, offsets, values, 9, energy, 8, 8, 28, 10, out);
     expect(out[4 * 28 + 6]).toBeCloseTo(1, 4);
     expect(Math.max(...out.filter((_, k) => k !== 4 * 28 + 6))).toBeLessThan(0.99);
@@ -79,8 +79,8 @@ describe('the compiled kernels of patterns do what the plain ones do', () => {
     [[6.5, -3.2], 7],
   ] as const)('samples along %j', (along, taps) => {
     const [a, b] = SETS.map(([, factory]) => {
-      const { set, put, window } = windowOf(factory, noise),
-        out = set.floats(4 * COUNT);
+      const { set, put, window } = windowOf(factory, noise);
+      const out = set.floats(4 * COUNT);
       set.sampleCubic(
         window,
         put(Array.from({ length: COUNT }, (_, i) => (i * 7.3) % 44)),
@@ -104,9 +104,9 @@ describe('the compiled kernels of patterns do what the plain ones do', () => {
     [4, 7, false],
   ] as const)('equations of %d and %d unknowns', (geometric, terms, redescending) => {
     const [a, b] = SETS.map(([, factory]) => {
-      const { set, put } = windowOf(factory, noise),
-        planes = put(random.map((v) => v - 0.4)),
-        out = new Float64Array(PATCH_ENTRIES);
+      const { set, put } = windowOf(factory, noise);
+      const planes = put(random.map((v) => v - 0.4));
+      const out = new Float64Array(PATCH_ENTRIES);
       for (let i = 0; i < COUNT; i++) planes[PATCH_PLANES.USED * COUNT + i] = i % 5 === 0 ? 0 : 1;
       set.patchEquations(planes, COUNT, geometric, terms, 0.8, 0.12, redescending, out);
       return out.subarray(0, ((geometric + terms) * (geometric + terms + 1)) / 2 + geometric + terms);
@@ -116,12 +116,12 @@ describe('the compiled kernels of patterns do what the plain ones do', () => {
   });
   test('correlations', () => {
     const [a, b] = SETS.map(([, factory]) => {
-      const { set, put, window } = windowOf(factory, noise),
-        offsets = set.ints(20),
-        out = set.floats(16 * 9);
+      const { set, put, window } = windowOf(factory, noise);
+      const offsets = set.ints(20);
+      const out = set.floats(16 * 9);
       for (let k = 0; k < 20; k++) offsets[k] = (k % 4) * WIDTH + Math.floor(k / 4);
-      const values = put(Array.from({ length: 20 }, (_, k) => Math.sin(k) - 0.0499)),
-        energy = values.reduce((sum, v) => sum + v * v, 0);
+      const values = put(Array.from({ length: 20 }, (_, k) => Math.sin(k) - 0.0499));
+      const energy = values.reduce((sum, v) => sum + v * v, 0);
       set.correlateBox(window, offsets, values, 20, energy, 3, 5, 16, 9, out);
       return out;
     });

@@ -39,15 +39,15 @@ function accumulatePiece(
   for (let i = from; i < to; i++) {
     if (sampled[i + 3 * count] === 0) continue;
     const r = sampled[i]!;
-    const tx = blurred[i + count]!,
-      ty = blurred[i + 2 * count]!;
+    const tx = blurred[i + count]!;
+    const ty = blurred[i + 2 * count]!;
     const spread = 1 + slack * (tx * tx + ty * ty);
     const weight = (prior[i]! * robustWeight((r / scale) ** 2 / spread, redescending)) / spread;
     if (weight === 0) continue;
-    const x = scaleX * xs[i]! + offsetX,
-      y = scaleY * ys[i]! + offsetY;
-    const gx = ((1 - mix) * gain * tx + mix * sampled[i + count]!) / scaleX,
-      gy = ((1 - mix) * gain * ty + mix * sampled[i + 2 * count]!) / scaleY;
+    const x = scaleX * xs[i]! + offsetX;
+    const y = scaleY * ys[i]! + offsetY;
+    const gx = ((1 - mix) * gain * tx + mix * sampled[i + count]!) / scaleX;
+    const gy = ((1 - mix) * gain * ty + mix * sampled[i + 2 * count]!) / scaleY;
     const along = gx * x + gy * y;
     column[0] = gx;
     column[1] = gy;

@@ -12,47 +12,47 @@ export function sampleCubic(
   out: Float32Array,
 ): void {
   for (let i = 0; i < count; i++) {
-    let value = 0,
-      dx = 0,
-      dy = 0,
-      taken = 0;
+    let value = 0;
+    let dx = 0;
+    let dy = 0;
+    let taken = 0;
     for (let k = 0; k < taps; k++) {
-      const go = (k + 0.5) / taps - 0.5,
-        px = xs[i]! + x + go * along[0],
-        py = ys[i]! + y + go * along[1],
-        ix = Math.floor(px),
-        iy = Math.floor(py);
+      const go = (k + 0.5) / taps - 0.5;
+      const px = xs[i]! + x + go * along[0];
+      const py = ys[i]! + y + go * along[1];
+      const ix = Math.floor(px);
+      const iy = Math.floor(py);
       if (!(ix >= 1 && iy >= 1 && ix < width - 2 && iy < height - 2)) continue;
-      const t = px - ix,
-        t2 = t * t,
-        t3 = t2 * t,
-        s = py - iy,
-        s2 = s * s,
-        s3 = s2 * s;
-      const a0 = -0.5 * t3 + t2 - 0.5 * t,
-        a1 = 1.5 * t3 - 2.5 * t2 + 1,
-        a2 = -1.5 * t3 + 2 * t2 + 0.5 * t,
-        a3 = 0.5 * t3 - 0.5 * t2;
-      const d0 = -1.5 * t2 + 2 * t - 0.5,
-        d1 = 4.5 * t2 - 5 * t,
-        d2 = -4.5 * t2 + 4 * t + 0.5,
-        d3 = 1.5 * t2 - t;
-      const b0 = -0.5 * s3 + s2 - 0.5 * s,
-        b1 = 1.5 * s3 - 2.5 * s2 + 1,
-        b2 = -1.5 * s3 + 2 * s2 + 0.5 * s,
-        b3 = 0.5 * s3 - 0.5 * s2;
-      const e0 = -1.5 * s2 + 2 * s - 0.5,
-        e1 = 4.5 * s2 - 5 * s,
-        e2 = -4.5 * s2 + 4 * s + 0.5,
-        e3 = 1.5 * s2 - s;
+      const t = px - ix;
+      const t2 = t * t;
+      const t3 = t2 * t;
+      const s = py - iy;
+      const s2 = s * s;
+      const s3 = s2 * s;
+      const a0 = -0.5 * t3 + t2 - 0.5 * t;
+      const a1 = 1.5 * t3 - 2.5 * t2 + 1;
+      const a2 = -1.5 * t3 + 2 * t2 + 0.5 * t;
+      const a3 = 0.5 * t3 - 0.5 * t2;
+      const d0 = -1.5 * t2 + 2 * t - 0.5;
+      const d1 = 4.5 * t2 - 5 * t;
+      const d2 = -4.5 * t2 + 4 * t + 0.5;
+      const d3 = 1.5 * t2 - t;
+      const b0 = -0.5 * s3 + s2 - 0.5 * s;
+      const b1 = 1.5 * s3 - 2.5 * s2 + 1;
+      const b2 = -1.5 * s3 + 2 * s2 + 0.5 * s;
+      const b3 = 0.5 * s3 - 0.5 * s2;
+      const e0 = -1.5 * s2 + 2 * s - 0.5;
+      const e1 = 4.5 * s2 - 5 * s;
+      const e2 = -4.5 * s2 + 4 * s + 0.5;
+      const e3 = 1.5 * s2 - s;
       for (let j = 0, at = (iy - 1) * width + ix - 1; j < 4; j++, at += width) {
-        const p = data[at]!,
-          q = data[at + 1]!,
-          r = data[at + 2]!,
-          u = data[at + 3]!,
-          row = a0 * p + a1 * q + a2 * r + a3 * u;
-        const b = j === 0 ? b0 : j === 1 ? b1 : j === 2 ? b2 : b3,
-          e = j === 0 ? e0 : j === 1 ? e1 : j === 2 ? e2 : e3;
+        const p = data[at]!;
+        const q = data[at + 1]!;
+        const r = data[at + 2]!;
+        const u = data[at + 3]!;
+        const row = a0 * p + a1 * q + a2 * r + a3 * u;
+        const b = j === 0 ? b0 : j === 1 ? b1 : j === 2 ? b2 : b3;
+        const e = j === 0 ? e0 : j === 1 ? e1 : j === 2 ? e2 : e3;
         value += b * row;
         dx += b * (d0 * p + d1 * q + d2 * r + d3 * u);
         dy += e * row;
@@ -79,23 +79,23 @@ export function patchEquations(
   redescending: boolean,
   out: Float64Array,
 ): void {
-  const size = geometric + terms,
-    entries = (size * (size + 1)) / 2;
-  const { RESIDUAL, ROOT, SEEN_X, SEEN_Y, USED, PATTERN, PATTERN_X, PATTERN_Y, U, V } = PATCH_PLANES,
-    at = (plane: number, i: number) => planes[plane * count + i]!;
+  const size = geometric + terms;
+  const entries = (size * (size + 1)) / 2;
+  const { RESIDUAL, ROOT, SEEN_X, SEEN_Y, USED, PATTERN, PATTERN_X, PATTERN_Y, U, V } = PATCH_PLANES;
+  const at = (plane: number, i: number) => planes[plane * count + i]!;
   out.fill(0, 0, entries + size);
   for (let i = 0; i < count; i++) {
-    const r = at(RESIDUAL, i),
-      t = r / (4.685 * scale),
-      weight =
-        at(USED, i) *
-        (redescending ? Math.max(0, 1 - t * t) ** 2 : Math.min(1, (1.345 * scale) / Math.max(1e-12, Math.abs(r))));
+    const r = at(RESIDUAL, i);
+    const t = r / (4.685 * scale);
+    const weight =
+      at(USED, i) *
+      (redescending ? Math.max(0, 1 - t * t) ** 2 : Math.min(1, (1.345 * scale) / Math.max(1e-12, Math.abs(r))));
     if (weight === 0) continue;
-    const root = at(ROOT, i),
-      u = at(U, i),
-      v = at(V, i),
-      gx = 0.5 * root * (at(SEEN_X, i) + gain * at(PATTERN_X, i)),
-      gy = 0.5 * root * (at(SEEN_Y, i) + gain * at(PATTERN_Y, i));
+    const root = at(ROOT, i);
+    const u = at(U, i);
+    const v = at(V, i);
+    const gx = 0.5 * root * (at(SEEN_X, i) + gain * at(PATTERN_X, i));
+    const gy = 0.5 * root * (at(SEEN_Y, i) + gain * at(PATTERN_Y, i));
     row[0] = gx;
     row[1] = gy;
     if (geometric === 4) {
@@ -131,9 +131,9 @@ export function correlateBox(
   for (let j = 0; j < down; j++) {
     for (let i = 0; i < across; i++) {
       const from = (top + j) * width + left + i;
-      let total = 0,
-        square = 0,
-        cross = 0;
+      let total = 0;
+      let square = 0;
+      let cross = 0;
       for (let k = 0; k < n; k++) {
         const v = data[from + offsets[k]!]!;
         total += v;

@@ -18,8 +18,8 @@ export function signal(
   const across = new Float32Array(width * height);
   for (let row = 0; row < height; row++) {
     const base = row * width;
-    let before = table[codes[base]!]!,
-      here = before;
+    let before = table[codes[base]!]!;
+    let here = before;
     for (let col = 0; col < width; col++) {
       const after = col < width - 1 ? table[codes[base + col + 1]!]! : here;
       across[base + col] = (before + 2 * here + after) * 0.25;
@@ -28,25 +28,25 @@ export function signal(
     }
   }
   for (let row = 0; row < height; row++) {
-    const up = row > 0 ? -width : 0,
-      down = row < height - 1 ? width : 0;
+    const up = row > 0 ? -width : 0;
+    const down = row < height - 1 ? width : 0;
     for (let at = row * width; at < (row + 1) * width; at++)
       out[at] = Math.sqrt((across[at + up]! + 2 * across[at]! + across[at + down]!) * 0.25);
   }
 }
 
 export function pyramidDown(data: Float32Array, width: number, height: number, to: Float32Array): void {
-  const columns = (width + 1) >> 1,
-    rows = (height + 1) >> 1;
+  const columns = (width + 1) >> 1;
+  const rows = (height + 1) >> 1;
   const across = new Float32Array(columns * height);
   for (let row = 0; row < height; row++) {
     const base = row * width;
     for (let i = 0; i < columns; i++) {
       const c = 2 * i;
-      let a = c - 2,
-        b = c - 1,
-        d = c + 1,
-        e = c + 2;
+      let a = c - 2;
+      let b = c - 1;
+      let d = c + 1;
+      let e = c + 2;
       if (a < 0 || e >= width) {
         a = reflect(a, width);
         b = reflect(b, width);
@@ -59,10 +59,10 @@ export function pyramidDown(data: Float32Array, width: number, height: number, t
   }
   for (let j = 0; j < rows; j++) {
     const c = 2 * j * columns;
-    const a = reflect(2 * j - 2, height) * columns,
-      b = reflect(2 * j - 1, height) * columns;
-    const d = reflect(2 * j + 1, height) * columns,
-      e = reflect(2 * j + 2, height) * columns;
+    const a = reflect(2 * j - 2, height) * columns;
+    const b = reflect(2 * j - 1, height) * columns;
+    const d = reflect(2 * j + 1, height) * columns;
+    const e = reflect(2 * j + 2, height) * columns;
     for (let i = 0; i < columns; i++) {
       to[j * columns + i] =
         (across[a + i]! + across[e + i]! + 4 * (across[b + i]! + across[d + i]!) + 6 * across[c + i]!) * 0.0625;
@@ -81,14 +81,14 @@ export function texels(
   out: Float32Array,
 ): void {
   for (let row = rect.top; row < rect.bottom; row++) {
-    const up = row > 0 ? width : 0,
-      down = row < height - 1 ? width : 0;
+    const up = row > 0 ? width : 0;
+    const down = row < height - 1 ? width : 0;
     const vertical = up !== 0 && down !== 0 ? 0.5 : 1;
     for (let col = rect.left; col < rect.right; col++) {
-      const at = row * width + col,
-        to = at * 4;
-      const before = col > 0 ? 1 : 0,
-        after = col < width - 1 ? 1 : 0;
+      const at = row * width + col;
+      const to = at * 4;
+      const before = col > 0 ? 1 : 0;
+      const after = col < width - 1 ? 1 : 0;
       out[to] = value[at]!;
       out[to + 1] = (value[at + after]! - value[at - before]!) * (before === 1 && after === 1 ? 0.5 : 1);
       out[to + 2] = (value[at + down]! - value[at - up]!) * vertical;

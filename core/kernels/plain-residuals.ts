@@ -11,39 +11,39 @@ export function residuals(
   histogram: Uint32Array,
   sampled: Float32Array,
 ): number {
-  const h0 = h[0]!,
-    h1 = h[1]!,
-    h2 = h[2]!,
-    h3 = h[3]!,
-    h4 = h[4]!,
-    h5 = h[5]!,
-    h6 = h[6]!,
-    h7 = h[7]!,
-    h8 = h[8]!;
-  const limitX = width - 1,
-    limitY = height - 1;
+  const h0 = h[0]!;
+  const h1 = h[1]!;
+  const h2 = h[2]!;
+  const h3 = h[3]!;
+  const h4 = h[4]!;
+  const h5 = h[5]!;
+  const h6 = h[6]!;
+  const h7 = h[7]!;
+  const h8 = h[8]!;
+  const limitX = width - 1;
+  const limitY = height - 1;
   histogram.fill(0);
   sampled.fill(0, 0, 4 * count);
   let visible = 0;
   for (let i = 0; i < count; i++) {
     if (prior[i] === 0 || blurred[i + 3 * count] === 0) continue;
-    const x = xs[i]!,
-      y = ys[i]!;
+    const x = xs[i]!;
+    const y = ys[i]!;
     const inverse = 1 / (h6 * x + h7 * y + h8);
-    const u = (h0 * x + h1 * y + h2) * inverse,
-      v = (h3 * x + h4 * y + h5) * inverse;
+    const u = (h0 * x + h1 * y + h2) * inverse;
+    const v = (h3 * x + h4 * y + h5) * inverse;
     // A point behind the vanishing line has a negative denominator and is never seen.
     if (!(inverse > 0 && u >= 0 && v >= 0 && u < limitX && v < limitY)) continue;
-    const iu = u | 0,
-      iv = v | 0;
-    const fu = u - iu,
-      fv = v - iv;
-    const at = (iv * width + iu) * 4,
-      below = at + width * 4;
-    const a = (1 - fu) * (1 - fv),
-      b = fu * (1 - fv),
-      c = (1 - fu) * fv,
-      d = fu * fv;
+    const iu = u | 0;
+    const iv = v | 0;
+    const fu = u - iu;
+    const fv = v - iv;
+    const at = (iv * width + iu) * 4;
+    const below = at + width * 4;
+    const a = (1 - fu) * (1 - fv);
+    const b = fu * (1 - fv);
+    const c = (1 - fu) * fv;
+    const d = fu * fv;
     if (!(texels[at + 3]! * a + texels[at + 7]! * b + texels[below + 3]! * c + texels[below + 7]! * d > 0.999))
       continue;
     const gu = texels[at + 1]! * a + texels[at + 5]! * b + texels[below + 1]! * c + texels[below + 5]! * d;
@@ -70,9 +70,9 @@ export function residuals(
     sampled[i + 3 * count] = 1;
     histogram[Math.min(RESIDUAL_BINS - 1, Math.floor(Math.abs(r) / RESIDUAL_BIN))]!++;
     visible++;
-    const tx = blurred[i + count]!,
-      ty = blurred[i + 2 * count]!,
-      slope = Math.sqrt(tx * tx + ty * ty);
+    const tx = blurred[i + count]!;
+    const ty = blurred[i + 2 * count]!;
+    const slope = Math.sqrt(tx * tx + ty * ty);
     if (slope >= steep)
       histogram[RESIDUAL_BINS + Math.min(RESIDUAL_BINS - 1, Math.floor(Math.abs(r) / slope / OFFSET_BIN))]!++;
   }
@@ -95,31 +95,31 @@ export function correlate(
   step: number,
   out: Float64Array,
 ): void {
-  const h0 = h[0]!,
-    h1 = h[1]!,
-    h2 = h[2]!,
-    h3 = h[3]!,
-    h4 = h[4]!,
-    h5 = h[5]!,
-    h6 = h[6]!,
-    h7 = h[7]!,
-    h8 = h[8]!;
-  let n = 0,
-    st = 0,
-    sp = 0,
-    stt = 0,
-    spp = 0,
-    stp = 0;
+  const h0 = h[0]!;
+  const h1 = h[1]!;
+  const h2 = h[2]!;
+  const h3 = h[3]!;
+  const h4 = h[4]!;
+  const h5 = h[5]!;
+  const h6 = h[6]!;
+  const h7 = h[7]!;
+  const h8 = h[8]!;
+  let n = 0;
+  let st = 0;
+  let sp = 0;
+  let stt = 0;
+  let spp = 0;
+  let stp = 0;
   for (let i = 0; i < count; i += step) {
     if (prior[i] === 0 || blurred[i + 3 * count] === 0) continue;
-    const x = xs[i]!,
-      y = ys[i]!,
-      w = 1 / (h6 * x + h7 * y + h8);
-    const u = (h0 * x + h1 * y + h2) * w + 0.5,
-      v = (h3 * x + h4 * y + h5) * w + 0.5;
+    const x = xs[i]!;
+    const y = ys[i]!;
+    const w = 1 / (h6 * x + h7 * y + h8);
+    const u = (h0 * x + h1 * y + h2) * w + 0.5;
+    const v = (h3 * x + h4 * y + h5) * w + 0.5;
     if (!(w > 0 && u >= 0 && v >= 0 && u < width && v < height)) continue;
-    const p = value[(v | 0) * width + (u | 0)]!,
-      t = blurred[i]!;
+    const p = value[(v | 0) * width + (u | 0)]!;
+    const t = blurred[i]!;
     n++;
     st += t;
     sp += p;

@@ -10,20 +10,20 @@ import {
 } from './kernel-set.ts';
 
 /** Where a shift has settled, samples, and an affine fit; the most that one round may move. */
-const SETTLED = 0.01,
-  SETTLED_AFFINE = 0.004,
-  MOST_STEP = 4;
+const SETTLED = 0.01;
+const SETTLED_AFFINE = 0.004;
+const MOST_STEP = 4;
 
 export function takeWindow({ width, height, data }: SampledWindow, x: number, y: number, out: Float32Array): boolean {
-  const x0 = Math.floor(x) - WINDOW_HALF,
-    y0 = Math.floor(y) - WINDOW_HALF;
+  const x0 = Math.floor(x) - WINDOW_HALF;
+  const y0 = Math.floor(y) - WINDOW_HALF;
   if (!(x0 >= 1 && y0 >= 1 && x0 + WINDOW_SIDE + 2 < width && y0 + WINDOW_SIDE + 2 < height)) return false;
-  const fx = x - Math.floor(x),
-    fy = y - Math.floor(y),
-    a = (1 - fx) * (1 - fy),
-    b = fx * (1 - fy),
-    c = (1 - fx) * fy,
-    d = fx * fy;
+  const fx = x - Math.floor(x);
+  const fy = y - Math.floor(y);
+  const a = (1 - fx) * (1 - fy);
+  const b = fx * (1 - fy);
+  const c = (1 - fx) * fy;
+  const d = fx * fy;
   const at = (i: number) => a * data[i]! + b * data[i + 1]! + c * data[i + width]! + d * data[i + width + 1]!;
   out.fill(0, 0, 3 * WINDOW);
   for (let j = 0; j < WINDOW_SIDE; j++)
@@ -52,16 +52,16 @@ export function shiftWindow(
     mean[plane]! /= WINDOW_AREA;
     for (let n = 0; n < WINDOW; n++) if (n % WINDOW_STRIDE < WINDOW_SIDE) taken[plane * WINDOW + n]! -= mean[plane]!;
   }
-  let xx = 0,
-    xy = 0,
-    yy = 0,
-    energy = 0,
-    vx = 0,
-    vy = 0;
+  let xx = 0;
+  let xy = 0;
+  let yy = 0;
+  let energy = 0;
+  let vx = 0;
+  let vy = 0;
   for (let n = 0; n < WINDOW; n++) {
-    const v = taken[n]!,
-      gx = taken[n + WINDOW]!,
-      gy = taken[n + 2 * WINDOW]!;
+    const v = taken[n]!;
+    const gx = taken[n + WINDOW]!;
+    const gy = taken[n + 2 * WINDOW]!;
     xx += gx * gx;
     xy += gx * gy;
     yy += gy * gy;
@@ -72,20 +72,20 @@ export function shiftWindow(
   const det = xx * yy - xy * xy;
   if (!(det > (1e-4 * (xx + yy) ** 2) / 4) || !(energy > 1e-9)) return false;
   for (let round = 0; ; round++) {
-    const x0 = Math.floor(at[0]!) - WINDOW_HALF,
-      y0 = Math.floor(at[1]!) - WINDOW_HALF;
+    const x0 = Math.floor(at[0]!) - WINDOW_HALF;
+    const y0 = Math.floor(at[1]!) - WINDOW_HALF;
     if (!(x0 >= 0 && y0 >= 0 && x0 + WINDOW_STRIDE < width && y0 + WINDOW_SIDE + 1 < height)) return false;
-    const fx = at[0]! - Math.floor(at[0]!),
-      fy = at[1]! - Math.floor(at[1]!),
-      a = (1 - fx) * (1 - fy),
-      b = fx * (1 - fy),
-      c = (1 - fx) * fy,
-      d = fx * fy;
-    let sum = 0,
-      squares = 0,
-      cross = 0,
-      sx = 0,
-      sy = 0;
+    const fx = at[0]! - Math.floor(at[0]!);
+    const fy = at[1]! - Math.floor(at[1]!);
+    const a = (1 - fx) * (1 - fy);
+    const b = fx * (1 - fy);
+    const c = (1 - fx) * fy;
+    const d = fx * fy;
+    let sum = 0;
+    let squares = 0;
+    let cross = 0;
+    let sx = 0;
+    let sy = 0;
     for (let j = 0; j < WINDOW_SIDE; j++)
       for (let i = 0, k = (y0 + j) * width + x0, n = j * WINDOW_STRIDE; i < WINDOW_SIDE; i++, k++, n++) {
         const s = a * data[k]! + b * data[k + 1]! + c * data[k + width]! + d * data[k + width + 1]! - mean[0]!;
@@ -99,11 +99,11 @@ export function shiftWindow(
     at[2] = theirs > 1e-9 ? cross / Math.sqrt(theirs * energy) : 0;
     if (round === rounds) return true;
     // Light changes are divided out as far as they are believable. What is common to all values falls out: the slopes' means are zero.
-    const gain = Math.min(2.5, Math.max(0.4, cross / energy)),
-      bx = sx / gain - vx,
-      by = sy / gain - vy;
-    let dx = -(yy * bx - xy * by) / det,
-      dy = -(xx * by - xy * bx) / det;
+    const gain = Math.min(2.5, Math.max(0.4, cross / energy));
+    const bx = sx / gain - vx;
+    const by = sy / gain - vy;
+    let dx = -(yy * bx - xy * by) / det;
+    let dy = -(xx * by - xy * bx) / det;
     const step = Math.sqrt(dx * dx + dy * dy);
     if (step > MOST_STEP) {
       dx *= MOST_STEP / step;
@@ -123,37 +123,37 @@ export function fitWindow(
   fit: Float64Array,
   rounds: number,
 ): boolean {
-  const right = new Float64Array(ANCHOR_UNKNOWNS),
-    step = new Float64Array(ANCHOR_UNKNOWNS);
-  let gain = 1,
-    offset = 0,
-    own = 0;
+  const right = new Float64Array(ANCHOR_UNKNOWNS);
+  const step = new Float64Array(ANCHOR_UNKNOWNS);
+  let gain = 1;
+  let offset = 0;
+  let own = 0;
   for (let n = 0; n < WINDOW; n++) own += anchor[n]! ** 2;
   for (let round = 0; ; round++) {
-    const [x0, y0, a, b, c, d] = fit as unknown as [number, number, number, number, number, number],
-      reachX = WINDOW_HALF * (Math.abs(a) + Math.abs(b)),
-      reachY = WINDOW_HALF * (Math.abs(c) + Math.abs(d));
+    const [x0, y0, a, b, c, d] = fit as unknown as [number, number, number, number, number, number];
+    const reachX = WINDOW_HALF * (Math.abs(a) + Math.abs(b));
+    const reachY = WINDOW_HALF * (Math.abs(c) + Math.abs(d));
     if (!(x0 - reachX >= 0 && y0 - reachY >= 0 && x0 + reachX < width - 1 && y0 + reachY < height - 1)) return false;
     right.fill(0);
-    let sum = 0,
-      squares = 0,
-      cross = 0;
+    let sum = 0;
+    let squares = 0;
+    let cross = 0;
     for (let j = -WINDOW_HALF; j <= WINDOW_HALF; j++)
       for (let i = -WINDOW_HALF, n = (j + WINDOW_HALF) * WINDOW_STRIDE; i <= WINDOW_HALF; i++, n++) {
-        const x = x0 + a * i + b * j,
-          y = y0 + c * i + d * j,
-          left = x | 0,
-          up = y | 0,
-          fx = x - left,
-          fy = y - up,
-          k = up * width + left;
-        const top = data[k]! + fx * (data[k + 1]! - data[k]!),
-          bottom = data[k + width]! + fx * (data[k + width + 1]! - data[k + width]!),
-          s = top + fy * (bottom - top) - mean,
-          t = anchor[n]!;
-        const e = (s - offset) / gain - t,
-          gx = e * anchor[n + WINDOW]!,
-          gy = e * anchor[n + 2 * WINDOW]!;
+        const x = x0 + a * i + b * j;
+        const y = y0 + c * i + d * j;
+        const left = x | 0;
+        const up = y | 0;
+        const fx = x - left;
+        const fy = y - up;
+        const k = up * width + left;
+        const top = data[k]! + fx * (data[k + 1]! - data[k]!);
+        const bottom = data[k + width]! + fx * (data[k + width + 1]! - data[k + width]!);
+        const s = top + fy * (bottom - top) - mean;
+        const t = anchor[n]!;
+        const e = (s - offset) / gain - t;
+        const gx = e * anchor[n + WINDOW]!;
+        const gy = e * anchor[n + 2 * WINDOW]!;
         right[0]! += gx * i;
         right[1]! += gx * j;
         right[2]! += gy * i;
@@ -172,21 +172,21 @@ export function fitWindow(
     for (let k = 0; k < 4; k++) right[k]! /= WINDOW_HALF;
     substitute(factor, right, step, ANCHOR_UNKNOWNS);
     // Inverse composition: the window's map after the inverse of what the anchor would have to move by.
-    const pa = 1 + step[0]! / WINDOW_HALF,
-      pb = step[1]! / WINDOW_HALF,
-      pc = step[2]! / WINDOW_HALF,
-      pd = 1 + step[3]! / WINDOW_HALF,
-      tx = step[4]!,
-      ty = step[5]!,
-      det = pa * pd - pb * pc,
-      far = Math.sqrt(tx * tx + ty * ty);
+    const pa = 1 + step[0]! / WINDOW_HALF;
+    const pb = step[1]! / WINDOW_HALF;
+    const pc = step[2]! / WINDOW_HALF;
+    const pd = 1 + step[3]! / WINDOW_HALF;
+    const tx = step[4]!;
+    const ty = step[5]!;
+    const det = pa * pd - pb * pc;
+    const far = Math.sqrt(tx * tx + ty * ty);
     if (!(det > 0.3 && det < 3) || far > MOST_STEP) return false;
-    const ia = pd / det,
-      ib = -pb / det,
-      ic = -pc / det,
-      id = pa / det,
-      ix = -(ia * tx + ib * ty),
-      iy = -(ic * tx + id * ty);
+    const ia = pd / det;
+    const ib = -pb / det;
+    const ic = -pc / det;
+    const id = pa / det;
+    const ix = -(ia * tx + ib * ty);
+    const iy = -(ic * tx + id * ty);
     fit.set([
       x0 + a * ix + b * iy,
       y0 + c * ix + d * iy,

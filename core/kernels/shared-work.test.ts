@@ -19,8 +19,8 @@ test(
   'two threads share the parts of a piece of work, each done once; the next piece begins anew',
   { timeout: 30_000 },
   async () => {
-    const shared = task(),
-      work = new SharedWork(shared.block, slowPart(shared));
+    const shared = task();
+    const work = new SharedWork(shared.block, slowPart(shared));
     const helper = new Worker(new URL('../../scripts/ts-worker.mjs', import.meta.url), {
       workerData: { ...shared, entry: new URL('../../server/test/helping-thread.ts', import.meta.url).href },
     });
@@ -44,8 +44,8 @@ test(
 );
 
 test('without a helper the work is done all the same; small work is not given away', () => {
-  const alone = task(),
-    work = new SharedWork(alone.block, slowPart(alone));
+  const alone = task();
+  const work = new SharedWork(alone.block, slowPart(alone));
   expect(work.share(0, UNITS, 64, [4])).toBe(UNITS);
   expect(complete(alone, 4)).toBe(true);
   expect(alone.by.every((seat) => seat === 1)).toBe(true);
@@ -53,21 +53,21 @@ test('without a helper the work is done all the same; small work is not given aw
 });
 
 test('compiled kernels give the same with a helping thread, however often', { timeout: 30_000 }, () => {
-  const width = 640,
-    height = 400,
-    codes = Uint8Array.from(wavePlane(width, height).data, (v) => 255 * v),
-    lookUp = Float32Array.from({ length: 256 }, (_, i) => i / 255 + 0.005);
+  const width = 640;
+  const height = 400;
+  const codes = Uint8Array.from(wavePlane(width, height).data, (v) => 255 * v);
+  const lookUp = Float32Array.from({ length: 256 }, (_, i) => i / 255 + 0.005);
   const made = (shared: boolean) => {
-    const set = compiledFactory().open(8 * 4 * width * height, shared),
-      value = set.floats(width * height),
-      half = set.floats((width * height) / 4);
+    const set = compiledFactory().open(8 * 4 * width * height, shared);
+    const value = set.floats(width * height);
+    const half = set.floats((width * height) / 4);
     return () => {
       set.signal(codes, width, height, lookUp, value);
       set.pyramidDown(value, width, height, half);
       return Buffer.concat([value, half].map((plane) => Buffer.from(Float32Array.from(plane).buffer)));
     };
   };
-  const [alone, helped] = [made(false), made(true)],
-    expected = alone();
+  const [alone, helped] = [made(false), made(true)];
+  const expected = alone();
   for (let round = 0; round < 25; round++) expect(helped().equals(expected)).toBe(true);
 });

@@ -1,25 +1,25 @@
 /** Kernels whose work can be shared; numbers, because both threads must name them alike. */
-export const BLUR = 0,
-  RESIDUALS = 1,
-  ACCUMULATE = 2,
-  SIGNAL8 = 3,
-  SIGNAL16 = 4,
-  PYRAMID = 5,
-  TEXELS = 6;
+export const BLUR = 0;
+export const RESIDUALS = 1;
+export const ACCUMULATE = 2;
+export const SIGNAL8 = 3;
+export const SIGNAL16 = 4;
+export const PYRAMID = 5;
+export const TEXELS = 6;
 
 /** Runs a kernel over a part of its work; `seat` says whose room is written to. Returns what is to be added up. */
 export type RunPart = (kernel: number, from: number, to: number, given: Float64Array, seat: 0 | 1) => number;
 
 /** Places in the control block. */
-const OPEN = 0,
-  NEXT = 1,
-  BUSY = 2,
-  KERNEL = 3,
-  SIZE = 4,
-  PART = 5,
-  TOTAL = 6;
-const CONTROL_INTS = 8,
-  MOST_GIVEN = 32;
+const OPEN = 0;
+const NEXT = 1;
+const BUSY = 2;
+const KERNEL = 3;
+const SIZE = 4;
+const PART = 5;
+const TOTAL = 6;
+const CONTROL_INTS = 8;
+const MOST_GIVEN = 32;
 /** How long a helper waits for work before it looks at its letters, ms. */
 const PATIENCE = 100;
 /** How often the other's last part is looked for before this thread sleeps. */
@@ -78,10 +78,10 @@ export class SharedWork {
   }
 
   private takeParts(seat: 0 | 1): number {
-    const { control, given } = this.block,
-      size = control[SIZE]!,
-      part = control[PART]!,
-      kernel = control[KERNEL]!;
+    const { control, given } = this.block;
+    const size = control[SIZE]!;
+    const part = control[PART]!;
+    const kernel = control[KERNEL]!;
     let sum = 0;
     for (;;) {
       const from = Atomics.add(control, NEXT, 1) * part;

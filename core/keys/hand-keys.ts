@@ -20,8 +20,8 @@ export interface KeyedCorners {
 }
 
 /** Corners may be off a rigid rectangle by so much and their pose be believed: px, or a share of the surface's size. */
-const RIGID_PX = 3,
-  RIGID_SHARE = 0.03;
+const RIGID_PX = 3;
+const RIGID_SHARE = 0.03;
 
 /**
  * The motion of a surface through corners put by hand. In between the surface's pose in space is interpolated, so that it stays a rigid
@@ -51,8 +51,8 @@ export class KeyedMotion {
     const byFrame = new Map([...known].reverse().map((k) => [k.frame, k]));
     for (const key of this.keys) byFrame.set(key.frame, key);
     this.knots = [...byFrame.values()].sort((a, b) => a.frame - b.frame);
-    const quads = this.knots.map((k) => k.corners),
-      fit = 'cx' in camera ? { camera, rms: 0 } : fitCamera(quads, width, height, camera);
+    const quads = this.knots.map((k) => k.corners);
+    const fit = 'cx' in camera ? { camera, rms: 0 } : fitCamera(quads, width, height, camera);
     const poses = fit && quads.map((quad) => posesOfQuad(quad, fit.camera));
     const worst = poses?.every((p) => p.length > 0)
       ? Math.max(...poses.map((p, i) => p[0]!.rms / Math.max(RIGID_PX, RIGID_SHARE * sizeOf(quads[i]!))))
@@ -96,17 +96,17 @@ export class KeyedMotion {
 
   /** How far the corners of a frame would be off, px, if nothing turned or sped up between the keys: how much of it is guessed. */
   guessed(frame: number): number {
-    const here = this.at(frame),
-      straight = this.path ? this.posed(this.path.straightAt(frame), frame) : this.straight(frame);
+    const here = this.at(frame);
+    const straight = this.path ? this.posed(this.path.straightAt(frame), frame) : this.straight(frame);
     return here.how === 'key' || here.how === 'held' || !straight
       ? 0
       : Math.max(...here.corners.map(([x, y], c) => Math.hypot(x - straight[c]![0], y - straight[c]![1])));
   }
 
   private posed(pose: PlanePose, frame: number): Quad | null {
-    const there = cornersOfPose(pose, this.camera!),
-      [i, s] = this.between(frame),
-      j = Math.min(i + 1, this.left.length - 1);
+    const there = cornersOfPose(pose, this.camera!);
+    const [i, s] = this.between(frame);
+    const j = Math.min(i + 1, this.left.length - 1);
     return (
       there &&
       (there.map(([x, y], c) => [
@@ -120,24 +120,24 @@ export class KeyedMotion {
   private between(frame: number): [number, number] {
     let i = 0;
     while (i + 2 < this.knots.length && this.knots[i + 1]!.frame < frame) i++;
-    const from = this.knots[i]!.frame,
-      to = this.knots[i + 1]?.frame ?? from;
+    const from = this.knots[i]!.frame;
+    const to = this.knots[i + 1]?.frame ?? from;
     return [i, to === from ? 0 : Math.min(1, Math.max(0, (frame - from) / (to - from)))];
   }
 
   /** Each corner on cubics through its own keys, with the speeds of the parabola through each three. */
   private curves(frame: number): Quad {
-    const [i, s] = this.between(frame),
-      a = this.knots[i]!,
-      b = this.knots[i + 1];
+    const [i, s] = this.between(frame);
+    const a = this.knots[i]!;
+    const b = this.knots[i + 1];
     if (!b) return a.corners;
-    const length = b.frame - a.frame,
-      s2 = s * s,
-      s3 = s2 * s;
+    const length = b.frame - a.frame;
+    const s2 = s * s;
+    const s3 = s2 * s;
     return a.corners.map((_, c) =>
       [0, 1].map((k) => {
-        const from = a.corners[c]![k]!,
-          way = b.corners[c]![k]! - from;
+        const from = a.corners[c]![k]!;
+        const way = b.corners[c]![k]! - from;
         return (
           from +
           (s3 - 2 * s2 + s) * length * this.speed(i, c, k) +
@@ -149,23 +149,23 @@ export class KeyedMotion {
   }
 
   private straight(frame: number): Quad {
-    const [i, s] = this.between(frame),
-      a = this.knots[i]!.corners,
-      b = this.knots[i + 1]?.corners ?? a;
+    const [i, s] = this.between(frame);
+    const a = this.knots[i]!.corners;
+    const b = this.knots[i + 1]?.corners ?? a;
     return a.map(([x, y], c) => [x + s * (b[c]![0] - x), y + s * (b[c]![1] - y)]) as unknown as Quad;
   }
 
   private speed(i: number, corner: number, axis: number): number {
-    const at = (k: number) => this.knots[k]!.corners[corner]![axis]!,
-      frame = (k: number) => this.knots[k]!.frame,
-      last = this.knots.length - 1;
+    const at = (k: number) => this.knots[k]!.corners[corner]![axis]!;
+    const frame = (k: number) => this.knots[k]!.frame;
+    const last = this.knots.length - 1;
     if (last < 2) return (at(last) - at(0)) / (frame(last) - frame(0));
-    const k = Math.min(Math.max(i, 1), last - 1),
-      before = (at(k) - at(k - 1)) / (frame(k) - frame(k - 1)),
-      after = (at(k + 1) - at(k)) / (frame(k + 1) - frame(k));
-    const a = frame(k) - frame(k - 1),
-      b = frame(k + 1) - frame(k),
-      share = i === 0 ? -a / (a + b) : i === last ? 1 + b / (a + b) : a / (a + b);
+    const k = Math.min(Math.max(i, 1), last - 1);
+    const before = (at(k) - at(k - 1)) / (frame(k) - frame(k - 1));
+    const after = (at(k + 1) - at(k)) / (frame(k + 1) - frame(k));
+    const a = frame(k) - frame(k - 1);
+    const b = frame(k + 1) - frame(k);
+    const share = i === 0 ? -a / (a + b) : i === last ? 1 + b / (a + b) : a / (a + b);
     return before + share * (after - before);
   }
 }
@@ -183,9 +183,9 @@ export const SAID_OF: Readonly<Record<Between, string>> = {
 export const PULLED = 'pulled onto the picture';
 
 /** What corners put by hand may be off (95 %), px; what those between grow by with each frame's distance from what is known, and of what is guessed. */
-const KEY_BOUND = 2,
-  GROWS = 1.5,
-  GUESSED = 0.5;
+const KEY_BOUND = 2;
+const GROWS = 1.5;
+const GUESSED = 0.5;
 
 /** How far off a keyed frame's corners may be, px; in between, `away` frames from what is known, where `guessed` px of them are (`KeyedMotion.guessed`). */
 export function keyedBound(away = 0, guessed = 0): number {

@@ -32,32 +32,32 @@ describe('corners between hand keys', () => {
   });
   test('far nearer than four curves of their own', () => {
     const worst = (m: KeyedMotion) =>
-        Math.max(...Array.from({ length: 25 }, (_, f) => off(m.at(f).corners, flying(f)))),
-      [first, second] = [0, 12].map((frame) => ({ frame, corners: flying(frame) })),
-      last = { frame: 24, corners: flying(24) };
-    const posed = new KeyedMotion([first!, second!, last], 260, 200),
-      dented: Quad = [
-        [100, 50],
-        [180, 60],
-        [150, 90],
-        [90, 140],
-      ],
-      curves = new KeyedMotion(
-        [first!, { frame: 60, corners: dented }, second!, last].filter((k) => k.frame <= 24),
-        260,
-        200,
-        { focal: 20, ratio: 30, cx: 0, cy: 0 },
-      );
+      Math.max(...Array.from({ length: 25 }, (_, f) => off(m.at(f).corners, flying(f))));
+    const [first, second] = [0, 12].map((frame) => ({ frame, corners: flying(frame) }));
+    const last = { frame: 24, corners: flying(24) };
+    const posed = new KeyedMotion([first!, second!, last], 260, 200);
+    const dented: Quad = [
+      [100, 50],
+      [180, 60],
+      [150, 90],
+      [90, 140],
+    ];
+    const curves = new KeyedMotion(
+      [first!, { frame: 60, corners: dented }, second!, last].filter((k) => k.frame <= 24),
+      260,
+      200,
+      { focal: 20, ratio: 30, cx: 0, cy: 0 },
+    );
     expect(curves.why).toMatch(/curves of their own/);
     expect(worst(posed)).toBeLessThan(0.3 * worst(curves));
   });
   test('what keys are off a rectangle is led over, and told where it is too much', () => {
     const bent = keysOn([0, 12, 24]).map((k, i) =>
-        i === 1
-          ? { ...k, corners: [[k.corners[0][0] + 2, k.corners[0][1]], ...k.corners.slice(1)] as unknown as Quad }
-          : k,
-      ),
-      slightly = new KeyedMotion(bent, 260, 200);
+      i === 1
+        ? { ...k, corners: [[k.corners[0][0] + 2, k.corners[0][1]], ...k.corners.slice(1)] as unknown as Quad }
+        : k,
+    );
+    const slightly = new KeyedMotion(bent, 260, 200);
     expect(slightly.why).toBeNull();
     expect(slightly.at(12).corners).toEqual(bent[1]!.corners);
     const odd = new KeyedMotion(
@@ -99,20 +99,17 @@ describe('corners between hand keys', () => {
   });
   test('may flip over by way of edge-on', () => {
     const flip = (f: number) =>
-        cornersOfPose(
-          { rotation: rotationFromVector([0, 0.02 + (Math.PI * f) / 20, 0]), position: [0, 0, 4] },
-          CAMERA,
-        )!,
-      turned = new KeyedMotion(keysOn([0, 5, 9, 13, 20], flip), 260, 200);
+      cornersOfPose({ rotation: rotationFromVector([0, 0.02 + (Math.PI * f) / 20, 0]), position: [0, 0, 4] }, CAMERA)!;
+    const turned = new KeyedMotion(keysOn([0, 5, 9, 13, 20], flip), 260, 200);
     expect(() => checkKeys(keysOn([0, 5, 9, 13, 20], flip), 'the job')).not.toThrow();
     for (let f = 0; f <= 20; f++) expect(off(turned.at(f).corners, flip(f))).toBeLessThan(2.5);
   });
 });
 
 test('the next key is asked for where most is guessed, or where the picture holds least', () => {
-  const keys = [0, 4, 24],
-    motion = new KeyedMotion(keysOn(keys), 260, 200),
-    frames = Array.from({ length: 25 }, (_, frame) => ({ frame, bound: null as number | null }));
+  const keys = [0, 4, 24];
+  const motion = new KeyedMotion(keysOn(keys), 260, 200);
+  const frames = Array.from({ length: 25 }, (_, frame) => ({ frame, bound: null as number | null }));
   const asked = nextKey(motion, keys, frames)!;
   expect(asked.frame).toBeGreaterThan(9);
   expect(asked.frame).toBeLessThan(19);
@@ -174,17 +171,17 @@ describe('keys that no surface could show', () => {
 });
 
 describe('pulled onto the picture', () => {
-  const frames = drawnFrames(13),
-    rough = (f: number): Quad =>
-      screenAt(f).map(([x, y], i) => [
-        x + 1.2 * Math.cos(3 * f + i),
-        y + 1.2 * Math.sin(5 * f + 2 * i),
-      ]) as unknown as Quad;
+  const frames = drawnFrames(13);
+  const rough = (f: number): Quad =>
+    screenAt(f).map(([x, y], i) => [
+      x + 1.2 * Math.cos(3 * f + i),
+      y + 1.2 * Math.sin(5 * f + 2 * i),
+    ]) as unknown as Quad;
   async function pull(
     change: (frames: ReturnType<typeof drawnFrames>) => ReturnType<typeof drawnFrames> = (f) => f,
   ): Promise<Map<number, PulledFrame>> {
-    const plate = change(frames),
-      found = new Map<number, PulledFrame>();
+    const plate = change(frames);
+    const found = new Map<number, PulledFrame>();
     const run = await PullRun.begin(
       {
         motion: 'perspective',

@@ -44,15 +44,15 @@ export interface PulledFrame {
 /** So many known frames beside the span are looked at first. */
 const WARM_UP_ON = 12;
 /** Confidence from which on the picture is believed; from the lesser one on where it agrees with the interpolation. */
-const HOLDS = 0.5,
-  HOLDS_AGREEING = 0.2;
+const HOLDS = 0.5;
+const HOLDS_AGREEING = 0.2;
 /** How far off an interpolated corner may be looked for: px at least, of what is guessed, and at most. */
-const LEAST_REACH = 24,
-  GUESS_REACH = 1.5,
-  MOST_REACH = 160;
+const LEAST_REACH = 24;
+const GUESS_REACH = 1.5;
+const MOST_REACH = 160;
 /** A place further from the interpolation than so many of its bounds must convince more. */
-const SURPRISING = 1.3,
-  HOLDS_ELSEWHERE = 0.85;
+const SURPRISING = 1.3;
+const HOLDS_ELSEWHERE = 0.85;
 
 /**
  * Pulls the frames between hand keys onto the picture: each is registered to the reference frame, starting from the interpolated pose, the reference smeared
@@ -82,10 +82,10 @@ export class PullRun {
 
   /** Prepares the reference. Throws NothingToFollow where the region has nothing to hold. */
   static async begin(plan: PullPlan, read: (frame: number) => Promise<LumaFrame>): Promise<PullRun> {
-    const { width, height, codes, peak } = await read(plan.referenceFrame),
-      options = optionsFor(plan.points);
-    const room = openRoom(width, height, 2, mostPoints(options), kernels(), true),
-      reference = new PictureLevels(room, width, height).fill(codes, peak);
+    const { width, height, codes, peak } = await read(plan.referenceFrame);
+    const options = optionsFor(plan.points);
+    const room = openRoom(width, height, 2, mostPoints(options), kernels(), true);
+    const reference = new PictureLevels(room, width, height).fill(codes, peak);
     const follower = PlanarFollower.create(plan.referenceFrame, reference, { ...plan, screen: plan.corners }, options);
     if (!(follower instanceof PlanarFollower)) throw new NothingToFollow(sentenceOf(follower));
     const run = new PullRun(
@@ -137,9 +137,9 @@ export class PullRun {
   async step(): Promise<PulledFrame | null> {
     const frame = this.order[this.next++];
     if (frame === undefined) return null;
-    const { corners, how } = this.motion.at(frame),
-      guessed = this.motion.guessed(frame),
-      away = Math.min(...this.anchors().map((k) => Math.abs(k.frame - frame)));
+    const { corners, how } = this.motion.at(frame);
+    const guessed = this.motion.guessed(frame);
+    const away = Math.min(...this.anchors().map((k) => Math.abs(k.frame - frame)));
     const asItIs: PulledFrame = {
       frame,
       corners,
@@ -160,39 +160,33 @@ export class PullRun {
   }
 
   private async pulled(start: PulledFrame, guessed: number, away: number): Promise<PulledFrame | null> {
-    const { frame } = start,
-      { corners: reference } = this.plan,
-      { history } = this.follower;
+    const { frame } = start;
+    const { corners: reference } = this.plan;
+    const { history } = this.follower;
     for (const f of [frame - 1, frame + 1]) {
       const map = homographyBetweenQuads(reference, this.motion.at(f).corners);
       if (map) history.maps.set(f, map);
     }
     const expected = homographyBetweenQuads(reference, start.corners);
     if (!expected) return null;
-    const luma = await this.read(frame),
-      picture = { frame, levels: this.picture.fill(luma.codes, luma.peak).permit(this.fixed.at(frame)) };
+    const luma = await this.read(frame);
+    const picture = { frame, levels: this.picture.fill(luma.codes, luma.peak).permit(this.fixed.at(frame)) };
     const reach = Math.min(MOST_REACH, LEAST_REACH + GUESS_REACH * guessed + 4 * away);
     const found = this.follower.pull(picture, [expected], reach, 3);
     if (!found?.fit.homography || !found.fit.certainty) return null;
-    const { homography, certainty, confidence, blur } = found.fit,
-      seen = applyToPoints(homography, reference) as unknown as Quad,
-      open = Math.max(...start.bounds);
-    const moved = Math.max(...seen.map((c, i) => distance(c, start.corners[i]!))),
-      least =
-        start.how === 'key'
-          ? HOLDS
-          : moved > SURPRISING * open
-            ? HOLDS_ELSEWHERE
-            : moved > open
-              ? HOLDS
-              : HOLDS_AGREEING;
+    const { homography, certainty, confidence, blur } = found.fit;
+    const seen = applyToPoints(homography, reference) as unknown as Quad;
+    const open = Math.max(...start.bounds);
+    const moved = Math.max(...seen.map((c, i) => distance(c, start.corners[i]!)));
+    const least =
+      start.how === 'key' ? HOLDS : moved > SURPRISING * open ? HOLDS_ELSEWHERE : moved > open ? HOLDS : HOLDS_AGREEING;
     if (confidence < least) return null;
     found.take();
     const bounds = reference.map((c) => cornerBound(certainty, homography, c));
     if (start.how === 'key') return { ...start, corners: seen, pulled: true, confidence, bounds, moved, blur };
     // Both are measurements of the one place: each counts by how far off it may be.
-    const mean = bounds.reduce((s, b) => s + b) / bounds.length,
-      share = open ** 2 / (open ** 2 + mean ** 2);
+    const mean = bounds.reduce((s, b) => s + b) / bounds.length;
+    const share = open ** 2 / (open ** 2 + mean ** 2);
     return {
       ...start,
       corners: blendQuads(start.corners, seen, share, this.motion.camera),

@@ -3,21 +3,21 @@ import { distance, type Quad } from '../geometry/quad.ts';
 import { sampleLight, type LightPicture } from '../seat/light-sampler.ts';
 
 /** Places along a side at which its border is looked for, of its length; near the corners it is round. */
-const PLACES = 41,
-  FROM = 0.06,
-  TO = 0.94;
+const PLACES = 41;
+const FROM = 0.06;
+const TO = 0.94;
 /** A border is looked for so far from the straight line between the corners, px, and more on a long side, which may be bent more. */
-const REACH = 7,
-  BENT = 0.03;
+const REACH = 7;
+const BENT = 0.03;
 /** From one place to the next it goes on within so many px. */
 const ON = 1.6;
 /** Light is averaged along the side over so many px, and its change is taken over so many across. */
-const ALONG = 3,
-  ACROSS = 1.5,
-  STEP = 0.5;
+const ALONG = 3;
+const ACROSS = 1.5;
+const STEP = 0.5;
 /** A change of light (of white) under this is no border; a place whose change is less than this of the side's middle one belongs to something else. */
-const LEAST = 0.012,
-  ALIKE = 0.35;
+const LEAST = 0.012;
+const ALIKE = 0.35;
 /** Sides with fewer places than this tell nothing. */
 const FEWEST = 16;
 
@@ -38,17 +38,17 @@ interface Change {
 }
 
 function borderLine(picture: LightPicture, from: Point, to: Point): Point[] {
-  const length = distance(from, to),
-    tx = (to[0] - from[0]) / length,
-    ty = (to[1] - from[1]) / length,
-    reach = REACH + BENT * length;
+  const length = distance(from, to);
+  const tx = (to[0] - from[0]) / length;
+  const ty = (to[1] - from[1]) / length;
+  const reach = REACH + BENT * length;
   if (!(length > 40)) return [];
   const place = (i: number): Point => {
     const t = FROM + ((TO - FROM) * i) / (PLACES - 1);
     return [from[0] + t * (to[0] - from[0]), from[1] + t * (to[1] - from[1])];
   };
-  const changes = Array.from({ length: PLACES }, (_, i) => changesAcross(picture, place(i), tx, ty, reach)),
-    middle = PLACES >> 1;
+  const changes = Array.from({ length: PLACES }, (_, i) => changesAcross(picture, place(i), tx, ty, reach));
+  const middle = PLACES >> 1;
   // Every change near the middle may be the border: the one that goes on the farthest is.
   const starts = changes[middle]!.map((start) => trace(changes, middle, start)).sort((a, b) => score(b) - score(a));
   return (starts[0] ?? []).flatMap((change, i): Point[] => {
@@ -60,8 +60,8 @@ function borderLine(picture: LightPicture, from: Point, to: Point): Point[] {
 
 /** Places where light changes most across a side: how far off the side, to its right, and by how much. */
 function changesAcross(picture: LightPicture, [x, y]: Point, tx: number, ty: number, reach: number): Change[] {
-  const count = Math.round((2 * reach) / STEP) + 1,
-    slope = new Float64Array(count);
+  const count = Math.round((2 * reach) / STEP) + 1;
+  const slope = new Float64Array(count);
   const light = (d: number) => {
     let sum = 0;
     for (let a = -ALONG; a <= ALONG; a++) sum += sampleLight(picture, x + a * tx - d * ty, y + a * ty + d * tx);
@@ -71,9 +71,9 @@ function changesAcross(picture: LightPicture, [x, y]: Point, tx: number, ty: num
     slope[i] = light(-reach + i * STEP + ACROSS / 2) - light(-reach + i * STEP - ACROSS / 2);
   const out: Change[] = [];
   for (let i = 1; i < count - 1; i++) {
-    const size = Math.abs(slope[i]!),
-      before = Math.abs(slope[i - 1]!),
-      after = Math.abs(slope[i + 1]!);
+    const size = Math.abs(slope[i]!);
+    const before = Math.abs(slope[i - 1]!);
+    const after = Math.abs(slope[i + 1]!);
     if (!(size >= LEAST && size >= before && size > after) || Math.sign(slope[i - 1]!) !== Math.sign(slope[i + 1]!))
       continue;
     // The peak of the parabola through three.
@@ -88,11 +88,11 @@ function trace(changes: readonly (readonly Change[])[], middle: number, start: C
   const out: (Change | null)[] = changes.map(() => null);
   out[middle] = start;
   for (const way of [-1, 1]) {
-    let last: { i: number; at: number } = { i: middle, at: start.at },
-      slope = 0;
+    let last: { i: number; at: number } = { i: middle, at: start.at };
+    let slope = 0;
     for (let i = middle + way; i >= 0 && i < changes.length; i += way) {
-      const away = Math.abs(i - last.i),
-        expected = last.at + slope * away;
+      const away = Math.abs(i - last.i);
+      const expected = last.at + slope * away;
       const next = changes[i]!.filter(
         ({ at, size }) =>
           Math.abs(at - expected) < ON * Math.min(3, away) &&

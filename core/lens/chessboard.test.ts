@@ -17,8 +17,8 @@ import { findBoard, type BoardPoint } from './find-board.ts';
 import { lensFromBoards } from './lens-from-boards.ts';
 import { bend, type Lens } from './lens.ts';
 
-const SIZE = { width: 640, height: 400 },
-  LENS: Lens = { k1: -0.21, k2: 0.06, k3: 0, centre: [326, 196], focal: 520 };
+const SIZE = { width: 640, height: 400 };
+const LENS: Lens = { k1: -0.21, k2: 0.06, k3: 0, centre: [326, 196], focal: 520 };
 const mapOf = (turn: Vector3, place: Vector3) => heldBoard(turn, place, LENS);
 const VIEWS: readonly [Vector3, Vector3][] = [
   [
@@ -64,8 +64,8 @@ describe('chessboards made here, through a lens that is known', () => {
     }
   });
   test('a board that is partly outside is taken as far as it is seen; pictures without one have none', () => {
-    const map = mapOf([0.2, 0.2, 0.1], [0.45, 0.1, 8]),
-      board = findBoard(boardPicture(SIZE.width, SIZE.height, map, LENS, 8, 5))!;
+    const map = mapOf([0.2, 0.2, 0.1], [0.45, 0.1, 8]);
+    const board = findBoard(boardPicture(SIZE.width, SIZE.height, map, LENS, 8, 5))!;
     expect(board.length).toBeGreaterThan(15);
     expect(board.length).toBeLessThan(40);
     expect(Math.max(...off(board, map))).toBeLessThan(0.08);
@@ -93,16 +93,16 @@ describe('chessboards made here, through a lens that is known', () => {
       expect(distance(bend(fit.lens, p), bend(LENS, p))).toBeLessThan(Math.max(0.2, 1.5 * fit.bound));
   });
   test('one view from the front tells the bending, but not the focal length, and says so', () => {
-    const map = mapOf([0, 0, 0.05], [0, 0, 8]),
-      board = findBoard(boardPicture(SIZE.width, SIZE.height, map, LENS, 8, 5))!,
-      fit = lensFromBoards([board], SIZE)!;
+    const map = mapOf([0, 0, 0.05], [0, 0, 8]);
+    const board = findBoard(boardPicture(SIZE.width, SIZE.height, map, LENS, 8, 5))!;
+    const fit = lensFromBoards([board], SIZE)!;
     expect(fit.focalSpread).toBeGreaterThan(0.05 * LENS.focal);
     expect(fit.rms).toBeLessThan(0.05);
     expect(lensFromBoards([board.slice(0, 3)], SIZE)).toBeNull();
   });
   test('one crossing far from its place is not listened to', () => {
-    const boards = seen.map(({ board }) => [...board!]),
-      wrong = boards[1]![7]!;
+    const boards = seen.map(({ board }) => [...board!]);
+    const wrong = boards[1]![7]!;
     boards[1]![7] = { ...wrong, at: [wrong.at[0] + 9, wrong.at[1] - 6] };
     expect(Math.abs(lensFromBoards(boards, SIZE)!.lens.focal / LENS.focal - 1)).toBeLessThan(0.003);
   });
@@ -125,10 +125,10 @@ describe('photographs of a chessboard with a published camera (Debian’s opencv
   });
   test('the focal length is within 1 %, and the curve of the distortion within 0.5 px as far as the picture’s left and right border', () => {
     const fit = lensFromBoards(
-        boards.map(({ board }) => board!),
-        { width: 640, height: 480 },
-      )!,
-      { most, scale } = offPublished(fit.lens, 320);
+      boards.map(({ board }) => board!),
+      { width: 640, height: 480 },
+    )!;
+    const { most, scale } = offPublished(fit.lens, 320);
     expect(Math.abs(fit.lens.focal / PUBLISHED_CAMERA.focal - 1)).toBeLessThan(0.01);
     // The published one's own is 0.39 px.
     expect(fit.rms).toBeLessThan(0.3);

@@ -44,9 +44,9 @@ export class ThroughLens {
   /** A fit in straightened pictures, in the plate's pixels. */
   ideal<F extends Pick<FrameFit, 'homography' | 'certainty'>>(fit: F): F {
     if (!fit.homography) return fit;
-    const { left, top } = this.room,
-      out = translation(left, top),
-      back = translation(-left, -top);
+    const { left, top } = this.room;
+    const out = translation(left, top);
+    const back = translation(-left, -top);
     return {
       ...fit,
       homography: compose(compose(out, fit.homography), back),

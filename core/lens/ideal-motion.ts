@@ -21,15 +21,15 @@ export class IdealMotion {
 
   /** Null where the lens does not film the corners. */
   static at(lens: Lens, corners: Quad): IdealMotion | null {
-    const straight = corners.map((c) => straighten(lens, c)) as unknown as Quad,
-      map = straight.flat().every(Number.isFinite) ? homographyBetweenQuads(corners, straight) : null;
+    const straight = corners.map((c) => straighten(lens, c)) as unknown as Quad;
+    const map = straight.flat().every(Number.isFinite) ? homographyBetweenQuads(corners, straight) : null;
     return map && new IdealMotion(lens, corners, straight, map);
   }
 
   /** Null where a corner goes where the lens films nothing. */
   filmed(ideal: Homography): Homography | null {
-    const straight = this.straight.map((p) => applyToPoint(ideal, p)),
-      there = straight.map((p) => bend(this.lens, p));
+    const straight = this.straight.map((p) => applyToPoint(ideal, p));
+    const there = straight.map((p) => bend(this.lens, p));
     // Beyond where a strong barrel folds back, what is bent is not filmed.
     return there.every((p, i) => distance(straighten(this.lens, p), straight[i]!) < BACK)
       ? homographyBetweenQuads(this.corners, there)

@@ -24,25 +24,25 @@ export interface BoardsFit {
 }
 
 /** Unknowns: logarithm of the focal length, middle across and down (in focal lengths of the start), k1, k2, k3; then six for each view. */
-const SHARED = 6,
-  OWN = 6,
-  ROUNDS = 60,
-  TUKEY = 4.685,
-  SMALLEST_GAIN = 1e-9,
-  STEP = 1e-6;
+const SHARED = 6;
+const OWN = 6;
+const ROUNDS = 60;
+const TUKEY = 4.685;
+const SMALLEST_GAIN = 1e-9;
+const STEP = 1e-6;
 /** What lenses have, so that what the views do not tell stays there: middle (in focal lengths), each k, logarithm of the focal length. */
-const USUAL_MIDDLE = 0.05,
-  USUAL_K = 1,
-  USUAL_FOCAL = 0.7,
-  COMMON_FOCAL = 1.1,
-  LEAST_FOCAL = 0.3,
-  MOST_FOCAL = 4;
+const USUAL_MIDDLE = 0.05;
+const USUAL_K = 1;
+const USUAL_FOCAL = 0.7;
+const COMMON_FOCAL = 1.1;
+const LEAST_FOCAL = 0.3;
+const MOST_FOCAL = 4;
 /** At the start nothing is far off for good, px; round by round less is forgiven. */
-const FORGIVING = 4,
-  STRICTER = 0.6;
+const FORGIVING = 4;
+const STRICTER = 0.6;
 /** From so many views and crossings on all three terms are looked for, as calibrations commonly do: fewer terms are stiffer beyond where boards were seen, not truer. With less, a further term has to be worth it. */
-const MANY_VIEWS = 3,
-  MANY = 150;
+const MANY_VIEWS = 3;
+const MANY = 150;
 /** A number of terms that is worse by more than this, by the Bayesian criterion, is no alternative. */
 const UNLIKELY = 10;
 
@@ -54,43 +54,43 @@ export function lensFromBoards(
   views: readonly (readonly BoardPoint[])[],
   { width, height }: { readonly width: number; readonly height: number },
 ): BoardsFit | null {
-  const middle: Point = [width / 2, height / 2],
-    maps = views.map((view) => homographyOf(view)),
-    told = startingFocal(maps, middle) ?? 0,
-    focal = told > LEAST_FOCAL * width && told < MOST_FOCAL * width ? told : COMMON_FOCAL * width;
+  const middle: Point = [width / 2, height / 2];
+  const maps = views.map((view) => homographyOf(view));
+  const told = startingFocal(maps, middle) ?? 0;
+  const focal = told > LEAST_FOCAL * width && told < MOST_FOCAL * width ? told : COMMON_FOCAL * width;
   const usable = views.flatMap((points, index) => {
-    const map = maps[index],
-      pose = map && poseFromHomography(map, { focal, cx: middle[0], cy: middle[1], ratio: 1 });
+    const map = maps[index];
+    const pose = map && poseFromHomography(map, { focal, cx: middle[0], cy: middle[1], ratio: 1 });
     return pose ? [{ points, index, pose: [...vectorFromRotation(pose.rotation), ...pose.position] }] : [];
   });
   if (usable.length === 0) return null;
-  const boards = usable.map(({ points }) => points),
-    start = [0, 0, 0, 0, 0, 0, ...usable.flatMap(({ pose }) => pose)];
-  const fits = ([1, 2, 3] as const).flatMap((terms) => fit(boards, middle, focal, terms, start) ?? []),
-    many = boards.length >= MANY_VIEWS && boards.flat().length >= MANY;
+  const boards = usable.map(({ points }) => points);
+  const start = [0, 0, 0, 0, 0, 0, ...usable.flatMap(({ pose }) => pose)];
+  const fits = ([1, 2, 3] as const).flatMap((terms) => fit(boards, middle, focal, terms, start) ?? []);
+  const many = boards.length >= MANY_VIEWS && boards.flat().length >= MANY;
   const best = many ? fits.at(-1) : [...fits].sort((a, b) => worthOf(a) - worthOf(b))[0];
   if (!best) return null;
-  const { unknowns, residuals, covariance, terms } = best,
-    whole = lensOf(unknowns, middle, focal),
-    lens = { ...whole, k2: terms > 1 ? whole.k2 : 0, k3: terms > 2 ? whole.k3 : 0 },
-    perView = views.map(() => NaN);
+  const { unknowns, residuals, covariance, terms } = best;
+  const whole = lensOf(unknowns, middle, focal);
+  const lens = { ...whole, k2: terms > 1 ? whole.k2 : 0, k3: terms > 2 ? whole.k3 : 0 };
+  const perView = views.map(() => NaN);
   let at = 0;
   boards.forEach((points, k) => {
     perView[usable[k]!.index] = rms(residuals.subarray(2 * at, 2 * (at += points.length)));
   });
   // With one term more or less the picture's corners, where no board may have been, come out elsewhere: they are not surer than that.
   const corners: Point[] = [
-      [0, 0],
-      [width, 0],
-      [width, height],
-      [0, height],
-    ],
-    near = fits.filter((other) => Math.abs(other.terms - terms) === 1 && worthOf(other) < worthOf(best) + UNLIKELY);
+    [0, 0],
+    [width, 0],
+    [width, height],
+    [0, height],
+  ];
+  const near = fits.filter((other) => Math.abs(other.terms - terms) === 1 && worthOf(other) < worthOf(best) + UNLIKELY);
   const others = near.map((other) =>
     Math.max(...corners.map((p) => distance(bend(lensOf(other.unknowns, middle, focal), p), bend(lens, p)))),
   );
-  const corner = distance(middle, [0, 0]),
-    reach = Math.min(1, Math.max(...boards.flat().map((p) => distance(p.at, middle))) / corner);
+  const corner = distance(middle, [0, 0]);
+  const reach = Math.min(1, Math.max(...boards.flat().map((p) => distance(p.at, middle))) / corner);
   return {
     lens,
     terms,
@@ -123,16 +123,16 @@ function homographyOf(view: readonly BoardPoint[]): Homography | null {
 
 /** Focal length at which all maps come from square boards, the middle known and pixels square: both constraints of each map are linear in 1/f². */
 function startingFocal(maps: readonly (Homography | null)[], [cx, cy]: Point): number | null {
-  let a = 0,
-    b = 0;
+  let a = 0;
+  let b = 0;
   for (const map of maps) {
     if (!map) continue;
-    const [h0, h1, , h3, h4, , h6, h7] = map as number[],
-      x1 = h0! - cx * h6!,
-      y1 = h3! - cy * h6!,
-      x2 = h1! - cx * h7!,
-      y2 = h4! - cy * h7!,
-      size = Math.hypot(x1, y1, x2, y2);
+    const [h0, h1, , h3, h4, , h6, h7] = map as number[];
+    const x1 = h0! - cx * h6!;
+    const y1 = h3! - cy * h6!;
+    const x2 = h1! - cx * h7!;
+    const y2 = h4! - cy * h7!;
+    const size = Math.hypot(x1, y1, x2, y2);
     for (const [p, q] of [
       [x1 * x2 + y1 * y2, h6! * h7!],
       [(x1 * x1 + y1 * y1 - x2 * x2 - y2 * y2) / 2, (h6! * h6! - h7! * h7!) / 2],
@@ -157,9 +157,9 @@ function lensOf(u: readonly number[], middle: Point, focal: number): Lens {
 
 /** Where a board's crossing is filmed. */
 function filmed(lens: Lens, pose: readonly number[], [i, j]: Point): [number, number] {
-  const r = rotationFromVector([pose[0]!, pose[1]!, pose[2]!]),
-    z = r[6]! * i + r[7]! * j + pose[5]!,
-    s = lens.focal / z;
+  const r = rotationFromVector([pose[0]!, pose[1]!, pose[2]!]);
+  const z = r[6]! * i + r[7]! * j + pose[5]!;
+  const s = lens.focal / z;
   return bend(lens, [
     lens.centre[0] + s * (r[0]! * i + r[1]! * j + pose[3]!),
     lens.centre[1] + s * (r[3]! * i + r[4]! * j + pose[4]!),
@@ -172,8 +172,8 @@ function residualsOf(
   focal: number,
   u: readonly number[],
 ): Float64Array {
-  const lens = lensOf(u, middle, focal),
-    out: number[] = [];
+  const lens = lensOf(u, middle, focal);
+  const out: number[] = [];
   boards.forEach((points, v) => {
     const pose = u.slice(SHARED + OWN * v, SHARED + OWN * (v + 1));
     for (const { square, at } of points) {
@@ -192,15 +192,15 @@ function fit(
   terms: 1 | 2 | 3,
   start: readonly number[],
 ): Fitted | null {
-  const n = start.length,
-    starts = [0];
+  const n = start.length;
+  const starts = [0];
   for (const points of boards) starts.push(starts.at(-1)! + 2 * points.length);
-  let u = [...start],
-    here = residualsOf(boards, middle, focal, u),
-    scale = spreadOf(here) + FORGIVING,
-    damping = 1e-3;
-  const normal = new Float64Array(n * n),
-    step = new Float64Array(n);
+  let u = [...start];
+  let here = residualsOf(boards, middle, focal, u);
+  let scale = spreadOf(here) + FORGIVING;
+  let damping = 1e-3;
+  const normal = new Float64Array(n * n);
+  const step = new Float64Array(n);
   if (!here.every(Number.isFinite)) return null;
   const usual = (k: number) => (k === 0 ? USUAL_FOCAL : k < 3 ? USUAL_MIDDLE : k - 3 < terms ? USUAL_K : 1e-9);
   const costOf = (r: Float64Array, unknowns: readonly number[]) => {
@@ -226,9 +226,9 @@ function fit(
       for (let k = 0; k < n; k++) damped[k * n + k]! *= 1 + damping;
       if (factorCholesky(damped, n)) {
         substitute(damped, b, step, n);
-        const next = u.map((v, k) => v + step[k]!),
-          there = residualsOf(boards, middle, focal, next),
-          now = there.every(Number.isFinite) ? costOf(there, next) : Infinity;
+        const next = u.map((v, k) => v + step[k]!);
+        const there = residualsOf(boards, middle, focal, next);
+        const now = there.every(Number.isFinite) ? costOf(there, next) : Infinity;
         if (now < cost) {
           gained = (cost - now) / cost;
           [u, here] = [next, there];
@@ -246,8 +246,8 @@ function fit(
   slopes(boards, middle, focal, u, here, starts, scale, normal);
   for (let k = 0; k < SHARED; k++) normal[k * n + k]! += (scale / usual(k)) ** 2;
   if (!factorCholesky(normal, n)) return null;
-  const inverse = inverseOfFactor(normal, n),
-    covariance = new Float64Array(SHARED * SHARED);
+  const inverse = inverseOfFactor(normal, n);
+  const covariance = new Float64Array(SHARED * SHARED);
   for (let r = 0; r < SHARED; r++)
     for (let c = 0; c < SHARED; c++) covariance[r * SHARED + c] = scale * scale * inverse[r * n + c]!;
   return { unknowns: u, residuals: here, cost: costOf(here, u), count: here.length, terms, covariance };
@@ -264,24 +264,24 @@ function slopes(
   scale: number,
   normal: Float64Array,
 ): Float64Array {
-  const n = u.length,
-    b = new Float64Array(n),
-    row = new Float64Array(SHARED + OWN);
+  const n = u.length;
+  const b = new Float64Array(n);
+  const row = new Float64Array(SHARED + OWN);
   normal.fill(0);
   boards.forEach((points, v) => {
-    const pose = u.slice(SHARED + OWN * v, SHARED + OWN * (v + 1)),
-      names = [...Array(SHARED).keys(), ...Array.from({ length: OWN }, (_, k) => SHARED + OWN * v + k)];
+    const pose = u.slice(SHARED + OWN * v, SHARED + OWN * (v + 1));
+    const names = [...Array(SHARED).keys(), ...Array.from({ length: OWN }, (_, k) => SHARED + OWN * v + k)];
     const moved = names.map((name) => {
       const all = u.slice();
       all[name]! += STEP;
-      const lens = lensOf(all, middle, focal),
-        own = name < SHARED ? pose : all.slice(SHARED + OWN * v, SHARED + OWN * (v + 1));
+      const lens = lensOf(all, middle, focal);
+      const own = name < SHARED ? pose : all.slice(SHARED + OWN * v, SHARED + OWN * (v + 1));
       return points.map(({ square }) => filmed(lens, own, square));
     });
     points.forEach(({ at }, i) => {
       for (const axis of [0, 1] as const) {
-        const e = here[starts[v]! + 2 * i + axis]!,
-          q = (e / (TUKEY * scale)) ** 2;
+        const e = here[starts[v]! + 2 * i + axis]!;
+        const q = (e / (TUKEY * scale)) ** 2;
         if (q >= 1) continue;
         const w = (1 - q) ** 2;
         for (let k = 0; k < row.length; k++) row[k] = (moved[k]![i]![axis] - at[axis] - e) / STEP;
@@ -309,18 +309,18 @@ function spreadAt(
     1.96 *
     Math.max(
       ...corners.map((p) => {
-        const at = bend(here, p),
-          gradient = Array.from({ length: SHARED }, (_, k) => {
-            const moved = bend(
-              lensOf(
-                u.map((v, i) => (i === k ? v + STEP : v)),
-                middle,
-                focal,
-              ),
-              p,
-            );
-            return [(moved[0] - at[0]) / STEP, (moved[1] - at[1]) / STEP] as const;
-          });
+        const at = bend(here, p);
+        const gradient = Array.from({ length: SHARED }, (_, k) => {
+          const moved = bend(
+            lensOf(
+              u.map((v, i) => (i === k ? v + STEP : v)),
+              middle,
+              focal,
+            ),
+            p,
+          );
+          return [(moved[0] - at[0]) / STEP, (moved[1] - at[1]) / STEP] as const;
+        });
         let variance = 0;
         for (let r = 0; r < SHARED; r++)
           for (let c = 0; c < SHARED; c++)

@@ -11,10 +11,10 @@ export interface LinesFit {
   readonly spread: number;
 }
 
-const ROUNDS = 30,
-  FEWEST = 4,
-  STEP = 1e-5,
-  TUKEY = 4.685;
+const ROUNDS = 30;
+const FEWEST = 4;
+const STEP = 1e-5;
+const TUKEY = 4.685;
 /** What lenses have: where lines tell nothing (all through the middle), this holds it. */
 const USUAL = 0.5;
 
@@ -34,15 +34,15 @@ export function lensFromLines(
   const lensAt = (k: ArrayLike<number>): Lens => ({ k1: k[0]!, k2: terms > 1 ? k[1]! : 0, k3: 0, centre, focal });
   const residuals = (k: ArrayLike<number>) =>
     used.flatMap((line) => offLine(line.map((p) => straighten(lensAt(k), p))));
-  let k = new Float64Array(terms),
-    here = residuals(k);
+  let k = new Float64Array(terms);
+  let here = residuals(k);
   const before = rms(here);
   let spread = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
-    const scale = Math.max(1e-3, 1.4826 * median(here.map(Math.abs))),
-      a = new Float64Array(terms * terms),
-      b = new Float64Array(terms),
-      step = new Float64Array(terms);
+    const scale = Math.max(1e-3, 1.4826 * median(here.map(Math.abs)));
+    const a = new Float64Array(terms * terms);
+    const b = new Float64Array(terms);
+    const step = new Float64Array(terms);
     const slopes = Array.from(k, (_, t) => {
       const moved = k.slice();
       moved[t]! += STEP;
@@ -76,20 +76,20 @@ export function lensFromLines(
 
 /** Signed distances of points from their own line of least squares. */
 function offLine(points: readonly Point[]): number[] {
-  const n = points.length,
-    cx = points.reduce((s, p) => s + p[0], 0) / n,
-    cy = points.reduce((s, p) => s + p[1], 0) / n;
-  let xx = 0,
-    xy = 0,
-    yy = 0;
+  const n = points.length;
+  const cx = points.reduce((s, p) => s + p[0], 0) / n;
+  const cy = points.reduce((s, p) => s + p[1], 0) / n;
+  let xx = 0;
+  let xy = 0;
+  let yy = 0;
   for (const [x, y] of points) {
     xx += (x - cx) ** 2;
     xy += (x - cx) * (y - cy);
     yy += (y - cy) ** 2;
   }
-  const angle = 0.5 * Math.atan2(2 * xy, xx - yy),
-    nx = -Math.sin(angle),
-    ny = Math.cos(angle);
+  const angle = 0.5 * Math.atan2(2 * xy, xx - yy);
+  const nx = -Math.sin(angle);
+  const ny = Math.cos(angle);
   return points.map(([x, y]) => nx * (x - cx) + ny * (y - cy));
 }
 

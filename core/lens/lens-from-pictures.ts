@@ -29,9 +29,9 @@ export async function lensFromPictures(
   pictures: AsyncIterable<NamedPicture>,
   plate: { readonly width: number; readonly height: number },
 ): Promise<LensFromBoards> {
-  const views: LensFromBoards['views'] = [],
-    boards: BoardPoint[][] = [],
-    which: number[] = [];
+  const views: LensFromBoards['views'] = [];
+  const boards: BoardPoint[][] = [];
+  const which: number[] = [];
   for await (const {
     name,
     frame,
@@ -39,8 +39,8 @@ export async function lensFromPictures(
   } of pictures) {
     if (!sameShape({ width, height }, plate))
       throw new Problem('board-shape', { name, size: `${width}×${height}`, plate: `${plate.width}×${plate.height}` });
-    const found = findBoard({ width, height, data: Float32Array.from(codes, (code) => code / peak) }),
-      scale = plate.width / width;
+    const found = findBoard({ width, height, data: Float32Array.from(codes, (code) => code / peak) });
+    const scale = plate.width / width;
     views.push({ name, frame, crossings: found?.length ?? 0, rms: null });
     if (!found) continue;
     which.push(views.length - 1);

@@ -4,8 +4,8 @@ import { Problem } from '../problem/problem.ts';
 import { lensFromMap, mapOfLens, mapOfPicture, type LensMap } from './lens-map.ts';
 import { bend, type Lens } from './lens.ts';
 
-const SIZE = { width: 480, height: 270 },
-  LENS: Lens = { k1: -0.12, k2: 0.03, k3: -0.004, centre: [246, 131], focal: 430 };
+const SIZE = { width: 480, height: 270 };
+const LENS: Lens = { k1: -0.12, k2: 0.03, k3: -0.004, centre: [246, 131], focal: 430 };
 /** k's in focal lengths of another size. */
 const inUnitsOf = ({ k1, k2, k3, focal }: Lens, unit: number) => [
   k1 * (unit / focal) ** 2,
@@ -36,8 +36,8 @@ describe('the lens that an ST map is of', () => {
   test.each(['out', 'in'] as const)(
     'a map that takes it %s tells it, whichever way t grows, at another size too',
     (direction) => {
-      const map = mapOfLens(LENS, SIZE, direction),
-        up: LensMap = { ...map, t: map.t.map((v) => 1 - v) };
+      const map = mapOfLens(LENS, SIZE, direction);
+      const up: LensMap = { ...map, t: map.t.map((v) => 1 - v) };
       for (const given of [map, up]) {
         const { lens, worst, y, betterAs } = lensFromMap(given, SIZE, direction);
         expect(worst).toBeLessThan(0.002);
@@ -54,9 +54,9 @@ describe('the lens that an ST map is of', () => {
     },
   );
   test('a straight picture that was scaled and shifted so that all of it shows is understood', () => {
-    const { width, height } = SIZE,
-      s = new Float32Array(width * height),
-      t = s.slice();
+    const { width, height } = SIZE;
+    const s = new Float32Array(width * height);
+    const t = s.slice();
     for (let j = 0, i = 0; j < height; j++)
       for (let k = 0; k < width; k++, i++) {
         const [x, y] = bend(LENS, [1.08 * (k + 0.5 - 240) + 243, 1.08 * (j + 0.5 - 135) + 134]);
@@ -78,8 +78,8 @@ describe('the lens that an ST map is of', () => {
     expect(codeOf(() => mapOfPicture({ width: 2, height: 1, peak: 255, data: new Uint8Array(6) }))).toBe(
       'lens-map-none',
     );
-    const { width, height } = SIZE,
-      n = width * height;
+    const { width, height } = SIZE;
+    const n = width * height;
     expect(
       codeOf(() => lensFromMap({ width, height, s: new Float32Array(n), t: new Float32Array(n) }, SIZE, 'out')),
     ).toBe('lens-map-none');

@@ -14,27 +14,27 @@ const lens: Lens = { k1: -0.12, k2: 0.015, k3: 0, centre: [640, 360], focal: 100
 
 describe('a surface through a lens', () => {
   const ideal: Quad = [
-      [150, 90],
-      [1050, 60],
-      [1180, 660],
-      [90, 640],
-    ],
-    quad = ideal.map((p) => bend(lens, p)) as unknown as Quad,
-    flat = homographyBetweenQuads(UNIT_SQUARE, quad)!,
-    straight = homographyBetweenQuads(UNIT_SQUARE, ideal)!,
-    back = invert(flat)!;
+    [150, 90],
+    [1050, 60],
+    [1180, 660],
+    [90, 640],
+  ];
+  const quad = ideal.map((p) => bend(lens, p)) as unknown as Quad;
+  const flat = homographyBetweenQuads(UNIT_SQUARE, quad)!;
+  const straight = homographyBetweenQuads(UNIT_SQUARE, ideal)!;
+  const back = invert(flat)!;
   test('every place of it is found where the lens films it, and the slopes are those of differences', () => {
-    const surface = new LensSurface(lens, quad, null),
-      out = new Float64Array(6),
-      near = new Float64Array(6),
-      h = 1e-6;
-    let worst = 0,
-      steep = 0,
-      without = 0;
+    const surface = new LensSurface(lens, quad, null);
+    const out = new Float64Array(6);
+    const near = new Float64Array(6);
+    const h = 1e-6;
+    let worst = 0;
+    let steep = 0;
+    let without = 0;
     for (let s = 0; s <= 1; s += 0.05)
       for (let t = 0; t <= 1; t += 0.05) {
-        const filmed = bend(lens, applyToPoint(straight, [s, t])),
-          [u, v] = applyToPoint(back, filmed);
+        const filmed = bend(lens, applyToPoint(straight, [s, t]));
+        const [u, v] = applyToPoint(back, filmed);
         expect(surface.look(u, v, out)).toBe(true);
         worst = Math.max(worst, Math.abs(out[0]! - s), Math.abs(out[1]! - t));
         without = Math.max(without, distance(applyToPoint(flat, [s, t]), filmed));
@@ -56,24 +56,24 @@ describe('a surface through a lens', () => {
   });
   test('a bend of its own comes after the lens', () => {
     const own = {
-        look: (u: number, v: number, to: Float64Array) => {
-          to.set([u + 0.1 * v * v, v, 1, 0.2 * v, 0, 1]);
-          return true;
-        },
+      look: (u: number, v: number, to: Float64Array) => {
+        to.set([u + 0.1 * v * v, v, 1, 0.2 * v, 0, 1]);
+        return true;
       },
-      both = new LensSurface(lens, quad, own),
-      alone = new LensSurface(lens, quad, null),
-      a = new Float64Array(6),
-      b = new Float64Array(6);
+    };
+    const both = new LensSurface(lens, quad, own);
+    const alone = new LensSurface(lens, quad, null);
+    const a = new Float64Array(6);
+    const b = new Float64Array(6);
     both.look(0.3, 0.6, a);
     alone.look(0.3, 0.6, b);
     expect(a[0]).toBeCloseTo(b[0]! + 0.1 * b[1]! ** 2, 12);
     expect(a[3]).toBeCloseTo(b[3]! + 0.2 * b[1]! * b[5]!, 12);
   });
   test('its outline goes through the corners and bulges between them; places lead there and back', () => {
-    const outline = lensOutline(lens, quad, null),
-      there = placesOnSurface(quad, lens)!,
-      home = surfaceFromPlace(quad, lens)!;
+    const outline = lensOutline(lens, quad, null);
+    const there = placesOnSurface(quad, lens)!;
+    const home = surfaceFromPlace(quad, lens)!;
     quad.forEach((corner) => expect(Math.min(...outline.map((p) => distance(p, corner)))).toBeLessThan(1e-6));
     expect(distance(outline[12]!, [(quad[0][0] + quad[1][0]) / 2, (quad[0][1] + quad[1][1]) / 2])).toBeGreaterThan(2);
     const [u, v] = home(there(0.2, 0.7));
@@ -96,32 +96,32 @@ describe('a surface through a lens', () => {
 
 test('what was followed in straightened pictures is told of the plate, and led back into them', () => {
   const corners: Quad = [
-      [200, 150],
-      [900, 170],
-      [880, 600],
-      [180, 580],
-    ],
-    through = new ThroughLens(lens, 1280, 720),
-    moved = [1.02, 0.01, 30, -0.015, 0.99, 25, 1e-5, -2e-5, 1] as const,
-    room = new StraightRoom(lens, 1280, 720);
-  const ideal = through.ideal({ homography: moved }).homography,
-    filmed = filmedFit(lens, corners)({ homography: ideal }).homography!;
+    [200, 150],
+    [900, 170],
+    [880, 600],
+    [180, 580],
+  ];
+  const through = new ThroughLens(lens, 1280, 720);
+  const moved = [1.02, 0.01, 30, -0.015, 0.99, 25, 1e-5, -2e-5, 1] as const;
+  const room = new StraightRoom(lens, 1280, 720);
+  const ideal = through.ideal({ homography: moved }).homography;
+  const filmed = filmedFit(lens, corners)({ homography: ideal }).homography!;
   // By hand: straightened about the room's own origin, moved, bent again.
   corners.forEach((c) =>
     expect(distance(applyToPoint(filmed, c), room.toFilmed(applyToPoint(moved, room.toStraight(c))))).toBeLessThan(
       1e-6,
     ),
   );
-  const motion = IdealMotion.at(lens, corners)!,
-    plan = through.plan({
-      motion: 'perspective',
-      referenceFrame: 0,
-      frames: [0, 5],
-      direction: 'both',
-      regions: [{ points: corners.map(([x, y]) => [x, y]) }],
-      keepOut: [],
-      known: new Map([[3, motion.ideal(filmed)]]),
-    });
+  const motion = IdealMotion.at(lens, corners)!;
+  const plan = through.plan({
+    motion: 'perspective',
+    referenceFrame: 0,
+    frames: [0, 5],
+    direction: 'both',
+    regions: [{ points: corners.map(([x, y]) => [x, y]) }],
+    keepOut: [],
+    known: new Map([[3, motion.ideal(filmed)]]),
+  });
   corners.forEach((c) =>
     expect(
       distance(applyToPoint(plan.known!.get(3)!, room.toStraight(c)), applyToPoint(moved, room.toStraight(c))),
@@ -135,13 +135,13 @@ test('what was followed in straightened pictures is told of the plate, and led b
 });
 
 describe('distortion from lines known to be straight', () => {
-  const random = randomFrom(3),
-    gauss = gaussianFrom(random),
-    lineOf = (a: Point, b: Point, noise: number) =>
-      Array.from({ length: 25 }, (_, i): Point => {
-        const [x, y] = bend(lens, [a[0] + ((b[0] - a[0]) * i) / 24, a[1] + ((b[1] - a[1]) * i) / 24]);
-        return [x + noise * gauss(), y + noise * gauss()];
-      });
+  const random = randomFrom(3);
+  const gauss = gaussianFrom(random);
+  const lineOf = (a: Point, b: Point, noise: number) =>
+    Array.from({ length: 25 }, (_, i): Point => {
+      const [x, y] = bend(lens, [a[0] + ((b[0] - a[0]) * i) / 24, a[1] + ((b[1] - a[1]) * i) / 24]);
+      return [x + noise * gauss(), y + noise * gauss()];
+    });
   const rims: [Point, Point][] = [
     [
       [60, 40],
@@ -212,11 +212,11 @@ describe('distortion from lines known to be straight', () => {
 });
 
 test('a straightened picture shows a bent grid straight, and holds all of the plate', () => {
-  const width = 320,
-    height = 180,
-    small: Lens = { k1: -0.15, k2: 0, k3: 0, centre: [160, 90], focal: 250 },
-    room = new StraightRoom(small, width, height),
-    codes = new Uint8Array(width * height);
+  const width = 320;
+  const height = 180;
+  const small: Lens = { k1: -0.15, k2: 0, k3: 0, centre: [160, 90], focal: 250 };
+  const room = new StraightRoom(small, width, height);
+  const codes = new Uint8Array(width * height);
   // A pattern of the straight picture, as the lens films it.
   const pattern = (x: number, y: number) => 128 + 50 * Math.sin(x / 9) + 50 * Math.cos(y / 11);
   for (let y = 0; y < height; y++)

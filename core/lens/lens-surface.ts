@@ -21,8 +21,8 @@ export function placesOnSurface(quad: Quad, lens: Lens | undefined): ((u: number
 
 /** The way back: (u, v) of the surface from a filmed place. */
 export function surfaceFromPlace(quad: Quad, lens: Lens | undefined): ((at: Point) => Point) | null {
-  const map = lens ? straightMap(lens, quad) : homographyBetweenQuads(UNIT_SQUARE, quad),
-    back = map && invert(map);
+  const map = lens ? straightMap(lens, quad) : homographyBetweenQuads(UNIT_SQUARE, quad);
+  const back = map && invert(map);
   return back && (lens ? (at) => applyToPoint(back, straighten(lens, at)) : (at) => applyToPoint(back, at));
 }
 
@@ -39,34 +39,34 @@ export class LensSurface implements BentSurface {
     quad: Quad,
     private readonly own: BentSurface | null,
   ) {
-    const filmed = homographyBetweenQuads(UNIT_SQUARE, quad),
-      ideal = straightMap(lens, quad),
-      back = ideal && invert(ideal);
+    const filmed = homographyBetweenQuads(UNIT_SQUARE, quad);
+    const ideal = straightMap(lens, quad);
+    const back = ideal && invert(ideal);
     if (!filmed || !back) throw new RangeError('the lens films no surface there');
     this.filmed = filmed;
     this.back = back;
   }
 
   look(u: number, v: number, out: Float64Array): boolean {
-    const { lens, filmed, back, own } = this,
-      at = applyToPoint(filmed, [u, v]),
-      straight = straighten(lens, at);
+    const { lens, filmed, back, own } = this;
+    const at = applyToPoint(filmed, [u, v]);
+    const straight = straighten(lens, at);
     if (!Number.isFinite(straight[0])) return false;
-    const [fa, fb, fc, fd] = jacobianAt(filmed, [u, v]),
-      [ba, bb, bc, bd] = bendSlopes(lens, straight),
-      det = ba * bd - bb * bc,
-      [ia, ib, ic, id] = jacobianAt(back, straight);
+    const [fa, fb, fc, fd] = jacobianAt(filmed, [u, v]);
+    const [ba, bb, bc, bd] = bendSlopes(lens, straight);
+    const det = ba * bd - bb * bc;
+    const [ia, ib, ic, id] = jacobianAt(back, straight);
     if (!(det > 1e-9)) return false;
     // straight = bend⁻¹(filmed(u, v)); (s, t) = back(straight).
-    const sa = (bd * fa - bb * fc) / det,
-      sb = (bd * fb - bb * fd) / det,
-      sc = (ba * fc - bc * fa) / det,
-      sd = (ba * fd - bc * fb) / det;
-    const place = applyToPoint(back, straight),
-      a = ia * sa + ib * sc,
-      b = ia * sb + ib * sd,
-      c = ic * sa + id * sc,
-      d = ic * sb + id * sd;
+    const sa = (bd * fa - bb * fc) / det;
+    const sb = (bd * fb - bb * fd) / det;
+    const sc = (ba * fc - bc * fa) / det;
+    const sd = (ba * fd - bc * fb) / det;
+    const place = applyToPoint(back, straight);
+    const a = ia * sa + ib * sc;
+    const b = ia * sb + ib * sd;
+    const c = ic * sa + id * sc;
+    const d = ic * sb + id * sd;
     if (!own) {
       out[0] = place[0];
       out[1] = place[1];
@@ -94,10 +94,10 @@ export function lensOutline(lens: Lens, quad: Quad, mesh: PatchMesh | null): rea
   const ideal = straightMap(lens, quad);
   if (!ideal) return quad;
   const at = (s: number, t: number): Point => {
-      const [u, v] = mesh ? meshAt(mesh, s, t) : [s, t];
-      return bend(lens, applyToPoint(ideal, [u, v]));
-    },
-    along = (of: (part: number) => Point) => Array.from({ length: STEPS }, (_, i) => of(i / STEPS));
+    const [u, v] = mesh ? meshAt(mesh, s, t) : [s, t];
+    return bend(lens, applyToPoint(ideal, [u, v]));
+  };
+  const along = (of: (part: number) => Point) => Array.from({ length: STEPS }, (_, i) => of(i / STEPS));
   return [
     ...along((p) => at(p, 0)),
     ...along((p) => at(1, p)),

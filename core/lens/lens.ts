@@ -13,8 +13,8 @@ export interface Lens {
   readonly focal: number;
 }
 
-const ROUNDS = 30,
-  NEAR_ENOUGH = 1e-13;
+const ROUNDS = 30;
+const NEAR_ENOUGH = 1e-13;
 
 export function isStraight(lens: Lens): boolean {
   return lens.k1 === 0 && lens.k2 === 0 && lens.k3 === 0;
@@ -22,19 +22,19 @@ export function isStraight(lens: Lens): boolean {
 
 /** Where a point is filmed that would be seen at `p` without the lens. */
 export function bend(lens: Lens, [px, py]: Point): [number, number] {
-  const x = (px - lens.centre[0]) / lens.focal,
-    y = (py - lens.centre[1]) / lens.focal,
-    d = lens.focal * factor(lens, x * x + y * y);
+  const x = (px - lens.centre[0]) / lens.focal;
+  const y = (py - lens.centre[1]) / lens.focal;
+  const d = lens.focal * factor(lens, x * x + y * y);
   return [lens.centre[0] + d * x, lens.centre[1] + d * y];
 }
 
 /** How `bend` changes at a straight place: [∂x/∂x, ∂x/∂y, ∂y/∂x, ∂y/∂y]. */
 export function bendSlopes({ k1, k2, k3, centre, focal }: Lens, [px, py]: Point): [number, number, number, number] {
-  const x = (px - centre[0]) / focal,
-    y = (py - centre[1]) / focal,
-    r2 = x * x + y * y,
-    d = 1 + r2 * (k1 + r2 * (k2 + r2 * k3)),
-    slope = 2 * (k1 + r2 * (2 * k2 + 3 * r2 * k3));
+  const x = (px - centre[0]) / focal;
+  const y = (py - centre[1]) / focal;
+  const r2 = x * x + y * y;
+  const d = 1 + r2 * (k1 + r2 * (k2 + r2 * k3));
+  const slope = 2 * (k1 + r2 * (2 * k2 + 3 * r2 * k3));
   return [d + slope * x * x, slope * x * y, slope * x * y, d + slope * y * y];
 }
 
@@ -43,10 +43,10 @@ export function bendSlopes({ k1, k2, k3, centre, focal }: Lens, [px, py]: Point)
  * strong barrel folds back). By Newton's method on the radius.
  */
 export function straighten(lens: Lens, [px, py]: Point): [number, number] {
-  const x = (px - lens.centre[0]) / lens.focal,
-    y = (py - lens.centre[1]) / lens.focal,
-    r = straightRadius(lens, Math.hypot(x, y)),
-    s = lens.focal * (r.seen === 0 ? 1 / factor(lens, 0) : r.straight / r.seen);
+  const x = (px - lens.centre[0]) / lens.focal;
+  const y = (py - lens.centre[1]) / lens.focal;
+  const r = straightRadius(lens, Math.hypot(x, y));
+  const s = lens.focal * (r.seen === 0 ? 1 / factor(lens, 0) : r.straight / r.seen);
   return [lens.centre[0] + s * x, lens.centre[1] + s * y];
 }
 
@@ -54,8 +54,8 @@ export function straighten(lens: Lens, [px, py]: Point): [number, number] {
 function straightRadius(lens: Lens, seen: number): { seen: number; straight: number } {
   let r = seen;
   for (let round = 0; round < ROUNDS; round++) {
-    const r2 = r * r,
-      slope = 1 + r2 * (3 * lens.k1 + r2 * (5 * lens.k2 + r2 * 7 * lens.k3));
+    const r2 = r * r;
+    const slope = 1 + r2 * (3 * lens.k1 + r2 * (5 * lens.k2 + r2 * 7 * lens.k3));
     if (!(slope > 1e-6)) return { seen, straight: Infinity };
     const step = (r * factor(lens, r2) - seen) / slope;
     // Near the fold a whole step would leap over it.

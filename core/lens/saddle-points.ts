@@ -13,17 +13,17 @@ export interface SaddlePoint {
 }
 
 /** The picture is smoothed by so much first, px; places weaker than this share of the strongest one are none; nearer than this to a stronger one, px. */
-const SMOOTH = 1.4,
-  LEAST = 0.015,
-  APART = 3;
+const SMOOTH = 1.4;
+const LEAST = 0.015;
+const APART = 3;
 /** Light around a place is read on a ring, px, at so many places; a ring with less contrast than this (of white) is no crossing. */
-const RING = 5,
-  PLACES = 40,
-  CONTRAST = 0.06;
+const RING = 5;
+const PLACES = 40;
+const CONTRAST = 0.06;
 /** Widest and narrowest piece of the ring that one square takes, and how far two ends of a line may be from opposite, radians. */
-const WIDEST = 0.85 * Math.PI,
-  NARROWEST = 0.12 * Math.PI,
-  BENT = 0.5;
+const WIDEST = 0.85 * Math.PI;
+const NARROWEST = 0.12 * Math.PI;
+const BENT = 0.5;
 const MOST = 20_000;
 
 /**
@@ -32,10 +32,10 @@ const MOST = 20_000;
  * Source: L. Lucchese, S. Mitra, Using saddle points for subpixel feature detection in camera calibration targets, 2002 (the measure); the ring is our own.
  */
 export function saddlePoints(picture: Plane): SaddlePoint[] {
-  const { width, height } = picture,
-    smooth = blurPlane(picture, SMOOTH),
-    strength = saddleStrength(smooth),
-    rows: { i: number; j: number; s: number }[] = [];
+  const { width, height } = picture;
+  const smooth = blurPlane(picture, SMOOTH);
+  const strength = saddleStrength(smooth);
+  const rows: { i: number; j: number; s: number }[] = [];
   let most = 0;
   for (let k = 0; k < strength.length; k++) if (strength[k]! > most) most = strength[k]!;
   const edge = RING + 2;
@@ -56,9 +56,9 @@ function saddleStrength({ data, width, height }: Plane): Float32Array {
   const out = new Float32Array(data.length);
   for (let j = 1; j < height - 1; j++) {
     for (let k = j * width + 1, end = (j + 1) * width - 1; k < end; k++) {
-      const twice = 2 * data[k]!,
-        xx = data[k - 1]! + data[k + 1]! - twice,
-        yy = data[k - width]! + data[k + width]! - twice;
+      const twice = 2 * data[k]!;
+      const xx = data[k - 1]! + data[k + 1]! - twice;
+      const yy = data[k - width]! + data[k + width]! - twice;
       const xy = 0.25 * (data[k - width - 1]! + data[k + width + 1]! - data[k - width + 1]! - data[k + width - 1]!);
       out[k] = Math.max(0, xy * xy - xx * yy);
     }
@@ -83,9 +83,9 @@ function crossing(smooth: Plane, i: number, j: number): { lines: [number, number
     const angle = (2 * Math.PI * k) / PLACES;
     return sampleBilinear(smooth, i + RING * Math.cos(angle), j + RING * Math.sin(angle));
   });
-  const low = Math.min(...light),
-    high = Math.max(...light),
-    middle = (low + high) / 2;
+  const low = Math.min(...light);
+  const high = Math.max(...light);
+  const middle = (low + high) / 2;
   if (!(high - low > CONTRAST)) return null;
   const turns: { angle: number; toLight: boolean }[] = [];
   light.forEach((here, k) => {
@@ -96,8 +96,8 @@ function crossing(smooth: Plane, i: number, j: number): { lines: [number, number
   if (turns.length !== 4) return null;
   const wide = turns.map(({ angle }, k) => turns[(k + 1) % 4]!.angle - angle + (k === 3 ? 2 * Math.PI : 0));
   if (wide.some((w) => w < NARROWEST || w > WIDEST)) return null;
-  const [a, b, c, d] = turns as [(typeof turns)[0], (typeof turns)[0], (typeof turns)[0], (typeof turns)[0]],
-    across = [c.angle - a.angle - Math.PI, d.angle - b.angle - Math.PI] as const;
+  const [a, b, c, d] = turns as [(typeof turns)[0], (typeof turns)[0], (typeof turns)[0], (typeof turns)[0]];
+  const across = [c.angle - a.angle - Math.PI, d.angle - b.angle - Math.PI] as const;
   if (across.some((off) => Math.abs(off) > BENT)) return null;
   return { lines: [a.angle + across[0] / 2, b.angle + across[1] / 2], lightFirst: a.toLight };
 }

@@ -40,10 +40,10 @@ export class SeatThroughLens {
 
   /** A plan told of the plate as one of straightened pictures; frames that the lens films nowhere are left out. Null where it films no corners. */
   plan(plan: SeatPlan): SeatPlan | null {
-    const { left, top } = this.room,
-      ideal = IdealMotion.at(this.lens, plan.corners),
-      into = translation(-left, -top),
-      out = translation(left, top);
+    const { left, top } = this.room;
+    const ideal = IdealMotion.at(this.lens, plan.corners);
+    const into = translation(-left, -top);
+    const out = translation(left, top);
     return (
       ideal && {
         ...plan,
@@ -58,8 +58,8 @@ export class SeatThroughLens {
 
   /** How far a straightened corner moves where it is filmed, when it is moved. */
   filmedMove(corner: Point, dx: number, dy: number): [number, number] {
-    const [x0, y0] = this.room.toFilmed(corner),
-      [x1, y1] = this.room.toFilmed([corner[0] + dx, corner[1] + dy]);
+    const [x0, y0] = this.room.toFilmed(corner);
+    const [x1, y1] = this.room.toFilmed([corner[0] + dx, corner[1] + dy]);
     return [x1 - x0, y1 - y0];
   }
 

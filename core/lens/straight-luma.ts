@@ -25,15 +25,15 @@ export class StraightRoom {
   ) {
     const rim: Point[] = [];
     for (let i = 0; i <= 32; i++) {
-      const x = (plateWidth * i) / 32,
-        y = (plateHeight * i) / 32;
+      const x = (plateWidth * i) / 32;
+      const y = (plateHeight * i) / 32;
       rim.push([x, 0], [x, plateHeight], [0, y], [plateWidth, y]);
     }
-    const straight = rim.map((p) => straighten(lens, p)).filter(([x, y]) => Number.isFinite(x) && Number.isFinite(y)),
-      xs = straight.map((p) => p[0]),
-      ys = straight.map((p) => p[1]);
-    const moreX = (plateWidth * (LARGEST - 1)) / 2,
-      moreY = (plateHeight * (LARGEST - 1)) / 2;
+    const straight = rim.map((p) => straighten(lens, p)).filter(([x, y]) => Number.isFinite(x) && Number.isFinite(y));
+    const xs = straight.map((p) => p[0]);
+    const ys = straight.map((p) => p[1]);
+    const moreX = (plateWidth * (LARGEST - 1)) / 2;
+    const moreY = (plateHeight * (LARGEST - 1)) / 2;
     this.left = Math.floor(Math.max(-moreX, Math.min(0, ...xs)));
     this.top = Math.floor(Math.max(-moreY, Math.min(0, ...ys)));
     this.width = Math.ceil(Math.min(plateWidth + moreX, Math.max(plateWidth, ...xs))) - this.left;
@@ -41,8 +41,8 @@ export class StraightRoom {
     this.places = new Float32Array(2 * this.width * this.height);
     for (let row = 0, at = 0; row < this.height; row++)
       for (let col = 0; col < this.width; col++, at += 2) {
-        const [x, y] = bend(lens, [col + 0.5 + this.left, row + 0.5 + this.top]),
-          inside = x >= 0 && y >= 0 && x <= plateWidth && y <= plateHeight;
+        const [x, y] = bend(lens, [col + 0.5 + this.left, row + 0.5 + this.top]);
+        const inside = x >= 0 && y >= 0 && x <= plateWidth && y <= plateHeight;
         this.places[at] = inside ? x - 0.5 : NaN;
         this.places[at + 1] = inside ? y - 0.5 : NaN;
       }
@@ -60,40 +60,40 @@ export class StraightRoom {
 
   /** What of the straightened picture was not filmed: polygons outside the plate's bent border, in its pixels. None where the plate fills it. */
   unfilmed(): Point[][] {
-    const { plateWidth: w, plateHeight: h, width, height } = this,
-      at = (x: number, y: number) => this.toStraight([x, y]),
-      along = (of: (part: number) => Point) => Array.from({ length: SIDE_STEPS + 1 }, (_, i) => of(i / SIDE_STEPS));
-    const inside = 1,
-      sides: { rim: Point[]; out: Point[] }[] = [
-        {
-          rim: along((p) => at(inside + p * (w - 2 * inside), inside)),
-          out: [
-            [width, 0],
-            [0, 0],
-          ],
-        },
-        {
-          rim: along((p) => at(w - inside, inside + p * (h - 2 * inside))),
-          out: [
-            [width, height],
-            [width, 0],
-          ],
-        },
-        {
-          rim: along((p) => at(w - inside - p * (w - 2 * inside), h - inside)),
-          out: [
-            [0, height],
-            [width, height],
-          ],
-        },
-        {
-          rim: along((p) => at(inside, h - inside - p * (h - 2 * inside))),
-          out: [
-            [0, 0],
-            [0, height],
-          ],
-        },
-      ];
+    const { plateWidth: w, plateHeight: h, width, height } = this;
+    const at = (x: number, y: number) => this.toStraight([x, y]);
+    const along = (of: (part: number) => Point) => Array.from({ length: SIDE_STEPS + 1 }, (_, i) => of(i / SIDE_STEPS));
+    const inside = 1;
+    const sides: { rim: Point[]; out: Point[] }[] = [
+      {
+        rim: along((p) => at(inside + p * (w - 2 * inside), inside)),
+        out: [
+          [width, 0],
+          [0, 0],
+        ],
+      },
+      {
+        rim: along((p) => at(w - inside, inside + p * (h - 2 * inside))),
+        out: [
+          [width, height],
+          [width, 0],
+        ],
+      },
+      {
+        rim: along((p) => at(w - inside - p * (w - 2 * inside), h - inside)),
+        out: [
+          [0, height],
+          [width, height],
+        ],
+      },
+      {
+        rim: along((p) => at(inside, h - inside - p * (h - 2 * inside))),
+        out: [
+          [0, 0],
+          [0, height],
+        ],
+      },
+    ];
     return sides
       .filter(({ rim }) => rim.every(([x, y]) => Number.isFinite(x) && Number.isFinite(y)))
       .map(({ rim, out }) => [...rim, ...out]);
@@ -101,29 +101,29 @@ export class StraightRoom {
 
   /** The luma of a frame, straightened: cubic convolution (R. Keys, 1981, a = −0.5). What was not filmed is black (`unfilmed`). */
   luma(frame: LumaFrame): LumaFrame {
-    const { width, height, places } = this,
-      { codes, peak, width: w, height: h } = frame,
-      out = peak === 255 ? new Uint8Array(width * height) : new Uint16Array(width * height);
+    const { width, height, places } = this;
+    const { codes, peak, width: w, height: h } = frame;
+    const out = peak === 255 ? new Uint8Array(width * height) : new Uint16Array(width * height);
     if (w !== this.plateWidth || h !== this.plateHeight)
       throw new RangeError(`a frame of ${w}×${h} for a lens of ${this.plateWidth}×${this.plateHeight}`);
     for (let i = 0, at = 0; i < out.length; i++, at += 2) {
-      const x = places[at]!,
-        y = places[at + 1]!;
+      const x = places[at]!;
+      const y = places[at + 1]!;
       if (x !== x) continue;
-      const x0 = Math.floor(x),
-        y0 = Math.floor(y),
-        fx = x - x0,
-        fy = y - y0;
+      const x0 = Math.floor(x);
+      const y0 = Math.floor(y);
+      const fx = x - x0;
+      const fy = y - y0;
       if (x0 >= 1 && y0 >= 1 && x0 + 2 < w && y0 + 2 < h) {
-        const k = (y0 - 1) * w + x0 - 1,
-          fx2 = fx * fx,
-          fx3 = fx2 * fx,
-          a = -0.5 * fx3 + fx2 - 0.5 * fx,
-          b = 1.5 * fx3 - 2.5 * fx2 + 1,
-          c = -1.5 * fx3 + 2 * fx2 + 0.5 * fx,
-          d = 0.5 * fx3 - 0.5 * fx2,
-          fy2 = fy * fy,
-          fy3 = fy2 * fy;
+        const k = (y0 - 1) * w + x0 - 1;
+        const fx2 = fx * fx;
+        const fx3 = fx2 * fx;
+        const a = -0.5 * fx3 + fx2 - 0.5 * fx;
+        const b = 1.5 * fx3 - 2.5 * fx2 + 1;
+        const c = -1.5 * fx3 + 2 * fx2 + 0.5 * fx;
+        const d = 0.5 * fx3 - 0.5 * fx2;
+        const fy2 = fy * fy;
+        const fy3 = fy2 * fy;
         const line = (n: number) => a * codes[n]! + b * codes[n + 1]! + c * codes[n + 2]! + d * codes[n + 3]!;
         const v =
           (-0.5 * fy3 + fy2 - 0.5 * fy) * line(k) +

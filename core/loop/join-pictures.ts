@@ -31,18 +31,18 @@ export function meeting(
   height: number,
 ): { first: Homography; second: Homography } | null {
   const corners: Quad = [
-      [0, 0],
-      [width, 0],
-      [width, height],
-      [0, height],
-    ],
-    there = corners.map((c) => applyToPoint(map, c));
+    [0, 0],
+    [width, 0],
+    [width, height],
+    [0, height],
+  ];
+  const there = corners.map((c) => applyToPoint(map, c));
   const between = corners.map(([x, y], i): [number, number] => [
-      x + gone * (there[i]![0] - x),
-      y + gone * (there[i]![1] - y),
-    ]),
-    first = gone === 0 ? IDENTITY : homographyBetweenQuads(corners, between),
-    back = invert(map);
+    x + gone * (there[i]![0] - x),
+    y + gone * (there[i]![1] - y),
+  ]);
+  const first = gone === 0 ? IDENTITY : homographyBetweenQuads(corners, between);
+  const back = invert(map);
   return first && back && { first, second: compose(first, back) };
 }
 
@@ -53,18 +53,18 @@ export function joinPictures(
   { map, gains, gone, second }: Join,
   colour: PlateColour,
 ): CodedPicture {
-  const { width, height } = a,
-    to = meeting(map, gone, width, height),
-    first = to && warpLight(lightOfWhole(a, colour), width, height, to.first),
-    other = to && warpLight(lightOfWhole(b, colour), width, height, to.second);
+  const { width, height } = a;
+  const to = meeting(map, gone, width, height);
+  const first = to && warpLight(lightOfWhole(a, colour), width, height, to.first);
+  const other = to && warpLight(lightOfWhole(b, colour), width, height, to.second);
   if (!first || !other) throw new RangeError('the pictures do not lie on each other');
-  const light = new Float32Array(3 * width * height),
-    up = gains.map((g) => g ** gone),
-    down = gains.map((g) => g ** (gone - 1));
+  const light = new Float32Array(3 * width * height);
+  const up = gains.map((g) => g ** gone);
+  const down = gains.map((g) => g ** (gone - 1));
   for (let at = 0; at < width * height; at++) {
-    const wa = (1 - second[at]!) * (first.seen[at]! + 1e-4),
-      wb = second[at]! * (other.seen[at]! + 1e-4),
-      one = wa + wb > 1e-9 ? wb / (wa + wb) : second[at]!;
+    const wa = (1 - second[at]!) * (first.seen[at]! + 1e-4);
+    const wb = second[at]! * (other.seen[at]! + 1e-4);
+    const one = wa + wb > 1e-9 ? wb / (wa + wb) : second[at]!;
     // Where the share is all of one that does not reach there, the other one is taken.
     const share =
       one > 0.999 && other.seen[at]! === 0 && first.seen[at]! > 0

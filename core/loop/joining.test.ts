@@ -8,25 +8,25 @@ import type { ShotDocument } from '../schemas/types.ts';
 import { AS_IT_IS, LoopJoin, TakesJoin, type JoinSettings } from './joining.ts';
 import { checkShotLoop, mapByNumbers, shotJoin } from './shot-loop.ts';
 
-const W = 60,
-  H = 40,
-  SIZE = { width: W, height: H, colour: DISPLAY_COLOUR },
-  ASKED: JoinSettings = {
-    plan: { motion: 'translation' },
-    told: AS_IT_IS,
-    light: false,
-    splitAt: null,
-    where: 'the loop',
-  };
+const W = 60;
+const H = 40;
+const SIZE = { width: W, height: H, colour: DISPLAY_COLOUR };
+const ASKED: JoinSettings = {
+  plan: { motion: 'translation' },
+  told: AS_IT_IS,
+  light: false,
+  splitAt: null,
+  where: 'the loop',
+};
 /** A picture of one grey: frame n of a take is 50 + n. */
 const grey = (value: number): CodedPicture => ({
-    width: W,
-    height: H,
-    peak: 255,
-    data: new Uint8Array(3 * W * H).fill(value),
-  }),
-  take = (frame: number) => grey(50 + frame),
-  luma = () => ({ width: W, height: H, peak: 255 as const, codes: new Uint8Array(W * H) });
+  width: W,
+  height: H,
+  peak: 255,
+  data: new Uint8Array(3 * W * H).fill(value),
+});
+const take = (frame: number) => grey(50 + frame);
+const luma = () => ({ width: W, height: H, peak: 255 as const, codes: new Uint8Array(W * H) });
 const at = ({ data }: CodedPicture, x: number, y: number) => data[3 * (y * W + x)]!;
 
 describe('a loop', () => {
@@ -52,12 +52,12 @@ describe('a loop', () => {
     );
   });
   test('divided, what is within goes over first', async () => {
-    const split = (): Float32Array => Float32Array.from({ length: W * H }, (_, i) => (i % W >= W / 2 ? 1 : 0)),
-      join = new LoopJoin({ ...ASKED, splitAt: split }, SIZE, [0, 29], 9);
+    const split = (): Float32Array => Float32Array.from({ length: W * H }, (_, i) => (i % W >= W / 2 ? 1 : 0));
+    const join = new LoopJoin({ ...ASKED, splitAt: split }, SIZE, [0, 29], 9);
     await join.prepare(luma);
-    const middle = await join.make(join.middle, take),
-      left = at(middle, 5, 20),
-      right = at(middle, W - 5, 20);
+    const middle = await join.make(join.middle, take);
+    const left = at(middle, 5, 20);
+    const right = at(middle, W - 5, 20);
     // In the middle the right half shows the beginning, the left half the end.
     expect(left - right).toBeGreaterThan(15);
   });
@@ -65,9 +65,9 @@ describe('a loop', () => {
 
 describe('two takes', () => {
   test('are joined where both are; elsewhere the first stays', async () => {
-    const second = (frame: number) => grey(150 + frame),
-      split = (): Float32Array => new Float32Array(W * H).fill(1),
-      join = new TakesJoin({ ...ASKED, splitAt: split }, SIZE, [0, 9], -3, 20);
+    const second = (frame: number) => grey(150 + frame);
+    const split = (): Float32Array => new Float32Array(W * H).fill(1);
+    const join = new TakesJoin({ ...ASKED, splitAt: split }, SIZE, [0, 9], -3, 20);
     await join.prepare(luma, luma);
     expect(join.both).toEqual([3, 9]);
     expect(at(await join.make(2, take, second), 9, 9)).toBe(52);
@@ -80,31 +80,31 @@ describe('two takes', () => {
 
 describe('how a shot tells it', () => {
   const corners: Quad = [
-      [10, 10],
-      [50, 10],
-      [50, 30],
-      [10, 30],
-    ],
-    moved: Quad = [
-      [14, 12],
-      [54, 12],
-      [54, 32],
-      [14, 32],
-    ],
-    document = (loop: ShotDocument['loop']) =>
-      ({ loop, keepOut: [], corners, referenceFrame: 0 }) as unknown as ShotDocument;
+    [10, 10],
+    [50, 10],
+    [50, 30],
+    [10, 30],
+  ];
+  const moved: Quad = [
+    [14, 12],
+    [54, 12],
+    [54, 32],
+    [14, 32],
+  ];
+  const document = (loop: ShotDocument['loop']) =>
+    ({ loop, keepOut: [], corners, referenceFrame: 0 }) as unknown as ShotDocument;
   test('a shape rides on the surface; where that is not known it is nowhere; one of the picture stays', () => {
     const points: [number, number][] = [
-        [20, 15],
-        [40, 15],
-        [40, 25],
-        [20, 25],
-      ],
-      known = new Map([
-        [0, corners],
-        [5, moved],
-      ]),
-      inside = (m: Float32Array, x: number, y: number) => m[y * W + x]!;
+      [20, 15],
+      [40, 15],
+      [40, 25],
+      [20, 25],
+    ];
+    const known = new Map([
+      [0, corners],
+      [5, moved],
+    ]);
+    const inside = (m: Float32Array, x: number, y: number) => m[y * W + x]!;
     const { splitAt } = shotJoin(document({ split: { shape: { points, home: 0 } } }), SIZE, 0, known);
     expect([
       inside(splitAt!(0), 21, 16),

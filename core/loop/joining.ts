@@ -73,15 +73,15 @@ class Joining {
 
   /** Where a frame's pixels are in its partner; as its nearest neighbour's where that could not be told. */
   protected mapOf(frame: number): Homography {
-    const known = [...this.fits].filter(([, fit]) => fit !== null).map(([at]) => at),
-      nearest = known.reduce((a, b) => (Math.abs(b - frame) < Math.abs(a - frame) ? b : a));
+    const known = [...this.fits].filter(([, fit]) => fit !== null).map(([at]) => at);
+    const nearest = known.reduce((a, b) => (Math.abs(b - frame) < Math.abs(a - frame) ? b : a));
     return this.fits.get(nearest)!.map;
   }
 
   protected gains(a: CodedPicture, b: CodedPicture, map: Homography): Gains {
-    const { width, height, colour } = this.size,
-      to = this.settings.light ? meeting(map, 0, width, height) : null,
-      other = to && warpLight(lightOfWhole(b, colour), width, height, to.second);
+    const { width, height, colour } = this.size;
+    const to = this.settings.light ? meeting(map, 0, width, height) : null;
+    const other = to && warpLight(lightOfWhole(b, colour), width, height, to.second);
     return other ? gainsBetween(lightOfWhole(a, colour), other.planes, width, height, this.region) : SAME_LIGHT;
   }
 
@@ -132,23 +132,23 @@ export class LoopJoin extends Joining {
   }
 
   prepare(luma: LumaOf, progress: (done: number, of: number) => void | Promise<void> = () => {}): Promise<number> {
-    const { length, fade } = this.times,
-      pairs = Array.from({ length: fade }, (_, i) => {
-        const { frame, partner } = loopFrame(this.times, length - fade + i);
-        return [frame, partner!] as const;
-      });
+    const { length, fade } = this.times;
+    const pairs = Array.from({ length: fade }, (_, i) => {
+      const { frame, partner } = loopFrame(this.times, length - fade + i);
+      return [frame, partner!] as const;
+    });
     return this.align(pairs, luma, luma, progress);
   }
 
   /** Picture `index` of the loop. */
   async make(index: number, pictureOf: PictureOf): Promise<CodedPicture> {
-    const { frame, partner, part } = loopFrame(this.times, index),
-      picture = await pictureOf(frame);
+    const { frame, partner, part } = loopFrame(this.times, index);
+    const picture = await pictureOf(frame);
     if (partner === null) return picture;
-    const { width, height, colour } = this.size,
-      map = this.mapOf(frame),
-      other = await pictureOf(partner),
-      split = this.settings.splitAt?.(frame) ?? null;
+    const { width, height, colour } = this.size;
+    const map = this.mapOf(frame);
+    const other = await pictureOf(partner);
+    const split = this.settings.splitAt?.(frame) ?? null;
     return joinPictures(
       picture,
       other,
@@ -223,11 +223,11 @@ export class TakesJoin extends Joining {
 
   /** Picture `index` of the result: the first take's with the second's part in it. */
   async make(index: number, firstOf: PictureOf, secondOf: PictureOf): Promise<CodedPicture> {
-    const frame = this.frames[0] + index,
-      picture = await firstOf(frame);
+    const frame = this.frames[0] + index;
+    const picture = await firstOf(frame);
     if (frame < this.both[0] || frame > this.both[1]) return picture;
-    const other = await secondOf(frame + this.offset),
-      map = this.mapOf(frame);
+    const other = await secondOf(frame + this.offset);
+    const map = this.mapOf(frame);
     return joinPictures(
       picture,
       other,

@@ -23,13 +23,13 @@ export async function jumpLeft(
   region: readonly Point[],
   plan: AlignPlan,
 ): Promise<JumpLeft> {
-  const { width, height } = a,
-    to = meeting(map, 0.5, width, height),
-    first = to && warpLight(lightOfWhole(a, colour), width, height, to.first),
-    second = to && warpLight(lightOfWhole(b, colour), width, height, to.second);
+  const { width, height } = a;
+  const to = meeting(map, 0.5, width, height);
+  const first = to && warpLight(lightOfWhole(a, colour), width, height, to.first);
+  const second = to && warpLight(lightOfWhole(b, colour), width, height, to.second);
   if (!to || !first || !second) return { px: null, levels: 0 };
-  const there = region.map((p) => applyToPoint(to.first, p)),
-    { data: inside } = coverageOf([there], { left: 0, top: 0, right: width, bottom: height });
+  const there = region.map((p) => applyToPoint(to.first, p));
+  const { data: inside } = coverageOf([there], { left: 0, top: 0, right: width, bottom: height });
   const codes = (
     [
       [first, 0.5],
@@ -41,16 +41,16 @@ export async function jumpLeft(
       for (let c = 0; c < 3; c++) light[3 * at + c] = planes[c as 0][at]! * gains[c]! ** power;
     return codesOfLight(light, 3, colour, a.peak);
   }) as [CodedPicture['data'], CodedPicture['data']];
-  let sum = 0,
-    n = 0;
+  let sum = 0;
+  let n = 0;
   const seen = (at: number) => inside[at]! >= 1 && first.seen[at]! >= 1 && second.seen[at]! >= 1;
   for (let at = 0; at < width * height; at++)
     if (seen(at)) {
       for (let c = 0; c < 3; c++) sum += codes[1][3 * at + c]! - codes[0][3 * at + c]!;
       n += 3;
     }
-  const scale = 255 / (a.peak === 1 ? 1 : a.peak),
-    fit = await alignPair(lumaOf(codes[0], a), lumaOf(codes[1], a), { ...plan, region: there });
+  const scale = 255 / (a.peak === 1 ? 1 : a.peak);
+  const fit = await alignPair(lumaOf(codes[0], a), lumaOf(codes[1], a), { ...plan, region: there });
   return {
     px: fit && Math.sqrt(there.reduce((s, p) => s + distance(applyToPoint(fit.map, p), p) ** 2, 0) / there.length),
     levels: Math.abs((sum / Math.max(1, n)) * scale),
@@ -59,9 +59,9 @@ export async function jumpLeft(
 
 /** Luma of codes as following takes it. Source: ITU-R BT.709-6, item 3.2. */
 function lumaOf(codes: CodedPicture['data'], { width, height, peak }: CodedPicture): LumaFrame {
-  const most = peak === 255 ? 255 : 65535,
-    scale = peak === 1 ? most : most / peak,
-    out = most === 255 ? new Uint8Array(width * height) : new Uint16Array(width * height);
+  const most = peak === 255 ? 255 : 65535;
+  const scale = peak === 1 ? most : most / peak;
+  const out = most === 255 ? new Uint8Array(width * height) : new Uint16Array(width * height);
   for (let at = 0; at < out.length; at++)
     out[at] = Math.min(
       most,

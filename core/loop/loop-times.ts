@@ -16,8 +16,8 @@ export function loopFrame(
   { first, last, fade, length }: LoopTimes,
   index: number,
 ): { frame: number; partner: number | null; part: number } {
-  const frame = first + fade + index,
-    into = frame - (last - fade);
+  const frame = first + fade + index;
+  const into = frame - (last - fade);
   return into <= 0 ? { frame, partner: null, part: 0 } : { frame, partner: frame - length, part: into / (fade + 1) };
 }
 

@@ -9,8 +9,8 @@ export const SAME_LIGHT: Gains = [1, 1, 1];
 /** Gains beyond this are another picture and no other light. */
 const MOST = 2;
 /** Pixels whose ratio is farther off than this from the middle one's (its logarithm) show something else. */
-const ALIKE = 0.25,
-  DARK = 0.004;
+const ALIKE = 0.25;
+const DARK = 0.004;
 
 /**
  * The gains between two pictures that lie on each other, over a region: the middle ratio, then the ratio of sums of what is near it, so that what moved
@@ -23,13 +23,13 @@ export function gainsBetween(
   height: number,
   region: readonly Point[],
 ): Gains {
-  const { data: inside } = coverageOf([region], { left: 0, top: 0, right: width, bottom: height }),
-    step = Math.max(1, Math.floor(Math.sqrt((width * height) / 60_000)));
+  const { data: inside } = coverageOf([region], { left: 0, top: 0, right: width, bottom: height });
+  const step = Math.max(1, Math.floor(Math.sqrt((width * height) / 60_000)));
   return [0, 1, 2].map((c) => {
-    const a = first[c as 0 | 1 | 2],
-      b = second[c as 0 | 1 | 2],
-      logs: number[] = [],
-      places: number[] = [];
+    const a = first[c as 0 | 1 | 2];
+    const b = second[c as 0 | 1 | 2];
+    const logs: number[] = [];
+    const places: number[] = [];
     for (let row = 0; row < height; row += step)
       for (let col = 0; col < width; col += step) {
         const at = row * width + col;
@@ -39,8 +39,8 @@ export function gainsBetween(
       }
     if (logs.length < 50) return 1;
     const middle = [...logs].sort((p, q) => p - q)[logs.length >> 1]!;
-    let sumA = 0,
-      sumB = 0;
+    let sumA = 0;
+    let sumB = 0;
     places.forEach((at, i) => {
       if (Math.abs(logs[i]! - middle) > ALIKE) return;
       sumA += a[at]!;

@@ -8,8 +8,8 @@ import type { AlignedByNumbers, ShotDocument, ShotLoop } from '../schemas/types.
 import { AS_IT_IS, type JoinSettings } from './joining.ts';
 import { splitMatte } from './split-share.ts';
 
-export const USUAL_FADE = 12,
-  USUAL_SOFT = 20;
+export const USUAL_FADE = 12;
+export const USUAL_SOFT = 20;
 /** A smeared shape is made from no more moments than this. */
 const MOMENTS = 8;
 
@@ -33,11 +33,11 @@ export function mapByNumbers(
   width: number,
   height: number,
 ): Homography {
-  const a = (turn * Math.PI) / 180,
-    c = scale * Math.cos(a),
-    s = scale * Math.sin(a),
-    x = width / 2,
-    y = height / 2;
+  const a = (turn * Math.PI) / 180;
+  const c = scale * Math.cos(a);
+  const s = scale * Math.sin(a);
+  const x = width / 2;
+  const y = height / 2;
   return compose([c, -s, x - c * x + s * y, s, c, y - s * x - c * y, 0, 0, 1], [1, 0, dx, 0, 1, dy, 0, 0, 1]);
 }
 
@@ -53,11 +53,11 @@ export function shotJoin(
   first: number,
   corners: ReadonlyMap<number, Quad>,
 ): JoinSettings {
-  const { split, byHand } = loop,
-    box = { left: 0, top: 0, right: width, bottom: height };
+  const { split, byHand } = loop;
+  const box = { left: 0, top: 0, right: width, bottom: height };
   const within = (frame: number): Float32Array => {
-    const shape = split!.shape!,
-      motion = motionAbout((f) => corners.get(f), frame);
+    const shape = split!.shape!;
+    const motion = motionAbout((f) => corners.get(f), frame);
     // Where the surface is not known a shape that rides on it is nowhere.
     if (!motion && shape.rides !== 'plate') return new Float32Array(width * height);
     const still: Quad = [

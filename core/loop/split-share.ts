@@ -26,8 +26,8 @@ export function splitMatte(
   width: number,
   height: number,
 ): Float32Array {
-  const box = { left: 0, top: 0, right: width, bottom: height },
-    half = soft / 2;
+  const box = { left: 0, top: 0, right: width, bottom: height };
+  const half = soft / 2;
   if (shape) {
     const outline = outlineAt(shape, home, frame);
     return shapeMatte(
@@ -43,16 +43,16 @@ export function splitMatte(
   const out = new Float32Array(width * height);
   if (!line) return out.fill(1);
   const [[ax, ay], [bx, by]] = outlineAt(
-      {
-        points: line.points.map((p) => [...p]),
-        keys: line.keys?.map((k) => ({ frame: k.frame, points: k.points.map((p) => [...p]) })),
-      },
-      home,
-      frame,
-    ).points as [[number, number], [number, number]],
-    length = Math.hypot(bx - ax, by - ay) || 1,
-    nx = -(by - ay) / length,
-    ny = (bx - ax) / length;
+    {
+      points: line.points.map((p) => [...p]),
+      keys: line.keys?.map((k) => ({ frame: k.frame, points: k.points.map((p) => [...p]) })),
+    },
+    home,
+    frame,
+  ).points as [[number, number], [number, number]];
+  const length = Math.hypot(bx - ax, by - ay) || 1;
+  const nx = -(by - ay) / length;
+  const ny = (bx - ax) / length;
   for (let row = 0, at = 0; row < height; row++)
     for (let col = 0; col < width; col++, at++)
       out[at] = smooth(((col + 0.5 - ax) * nx + (row + 0.5 - ay) * ny) / Math.max(1, soft) + 0.5);

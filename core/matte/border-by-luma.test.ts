@@ -10,25 +10,25 @@ import { measureFront } from './measure-front.ts';
 
 /** A picture with its colour at half the fineness both ways, as 4:2:0 holds it (Rec. ITU-R BT.709-6: luma weights; colour differences of codes). */
 function subsampled({ width, height, data }: CodedPicture): CodedPicture {
-  const out = new Uint8Array(data.length),
-    luma = (i: number) => 0.2126 * data[i]! + 0.7152 * data[i + 1]! + 0.0722 * data[i + 2]!;
+  const out = new Uint8Array(data.length);
+  const luma = (i: number) => 0.2126 * data[i]! + 0.7152 * data[i + 1]! + 0.0722 * data[i + 2]!;
   for (let row = 0; row < height; row += 2)
     for (let col = 0; col < width; col += 2) {
-      const four = [0, 3, 3 * width, 3 * width + 3].map((by) => 3 * (row * width + col) + by),
-        red = four.reduce((s, i) => s + data[i]! - luma(i), 0) / 4,
-        blue = four.reduce((s, i) => s + data[i + 2]! - luma(i), 0) / 4;
+      const four = [0, 3, 3 * width, 3 * width + 3].map((by) => 3 * (row * width + col) + by);
+      const red = four.reduce((s, i) => s + data[i]! - luma(i), 0) / 4;
+      const blue = four.reduce((s, i) => s + data[i + 2]! - luma(i), 0) / 4;
       for (const i of four) {
-        const y = luma(i),
-          codes = [y + red, y - (0.2126 * red + 0.0722 * blue) / 0.7152, y + blue];
+        const y = luma(i);
+        const codes = [y + red, y - (0.2126 * red + 0.0722 * blue) / 0.7152, y + blue];
         codes.forEach((v, c) => (out[i + c] = Math.min(255, Math.max(0, Math.round(v)))));
       }
     }
   return { width, height, data: out, peak: 255 };
 }
 
-const scene = greenScreen({ bar: [], noise: 0.004 }),
-  plate = subsampled(scene.picture),
-  { keys } = measureFront([{ picture: plate, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR);
+const scene = greenScreen({ bar: [], noise: 0.004 });
+const plate = subsampled(scene.picture);
+const { keys } = measureFront([{ picture: plate, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR);
 const at = (quad: Quad, smeared: readonly Quad[] = [quad]) => ({
   outline: quad,
   smeared,
@@ -44,25 +44,25 @@ const whole = { left: 0, top: 0, right: 160, bottom: 120 };
 
 test('colour at half the fineness: the border is told to a third of what the colour alone tells it, and no more than that is changed', () => {
   const found = frontOfFrame(
-      plate,
-      DISPLAY_COLOUR,
-      { keys: [...keys], markers: [], shapes: [], difference: null, spill: null, edge: {} },
-      at(SCREEN_QUAD),
-    )!,
-    { box, front, marked } = found;
+    plate,
+    DISPLAY_COLOUR,
+    { keys: [...keys], markers: [], shapes: [], difference: null, spill: null, edge: {} },
+    at(SCREEN_QUAD),
+  )!;
+  const { box, front, marked } = found;
   const byColour = frontOfFrame(
     plate,
     DISPLAY_COLOUR,
     { keys: [...keys], markers: [], shapes: [], difference: null, spill: null, edge: {} },
     at(SCREEN_QUAD, [SCREEN_QUAD.map(([x, y]) => [x + 9, y]) as unknown as Quad]),
   )!;
-  let told = 0,
-    colour = 0,
-    n = 0;
+  let told = 0;
+  let colour = 0;
+  let n = 0;
   for (let row = box.top, i = 0; row < box.bottom; row++)
     for (let col = box.left; col < box.right; col++, i++) {
-      const screen = scene.screen[row * 160 + col]!,
-        j = (row - byColour.box.top) * (byColour.box.right - byColour.box.left) + col - byColour.box.left;
+      const screen = scene.screen[row * 160 + col]!;
+      const j = (row - byColour.box.top) * (byColour.box.right - byColour.box.left) + col - byColour.box.left;
       if (marked![i] !== 1) continue;
       told += (1 - front[i]! - screen) ** 2;
       colour += (1 - byColour.front[j]! - screen) ** 2;
@@ -75,11 +75,11 @@ test('colour at half the fineness: the border is told to a third of what the col
 });
 
 test('a smeared border, one as bright as the screen, and marks are left to the colour', () => {
-  const region = lightOfRegion(plate, whole, DISPLAY_COLOUR),
-    screen = region.planes.map((_, c) =>
-      new Float32Array(160 * 120).fill(keys[0]!.colour[c]!),
-    ) as unknown as typeof region.planes,
-    matte = () => Float32Array.from(scene.screen, (v) => 1 - v);
+  const region = lightOfRegion(plate, whole, DISPLAY_COLOUR);
+  const screen = region.planes.map((_, c) =>
+    new Float32Array(160 * 120).fill(keys[0]!.colour[c]!),
+  ) as unknown as typeof region.planes;
+  const matte = () => Float32Array.from(scene.screen, (v) => 1 - v);
   expect(
     borderByLuma(matte(), region, screen, SCREEN_QUAD, [SCREEN_QUAD.map(([x, y]) => [x, y + 6] as const)], null),
   ).toBeNull();

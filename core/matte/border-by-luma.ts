@@ -16,8 +16,8 @@ const SMEARED = 2.5;
 const LEAST = 0.3;
 /** What is in front is grown inward from blocks of so many px. */
 const KNOWN = 2;
-const SOFT = 0.001,
-  SOLID = 0.999;
+const SOFT = 0.001;
+const SOLID = 0.999;
 const ROUNDS = 12;
 
 /**
@@ -54,27 +54,27 @@ export function borderByLuma(
   if (band.length === 0) return null;
   const solid = lowestAround(matte, width, height);
   for (let i = 0; i < solid.length; i++) solid[i] = solid[i]! >= SOLID ? 1 : 0;
-  const [r, g, b] = filledBlocks(planes, solid, width, height, KNOWN),
-    done = new Float32Array(matte.length);
+  const [r, g, b] = filledBlocks(planes, solid, width, height, KNOWN);
+  const done = new Float32Array(matte.length);
   let changed = false;
   for (const i of band) {
-    const col = i % width,
-      row = (i - col) / width,
-      fr = r!.at(col, row),
-      fg = g!.at(col, row),
-      fb = b!.at(col, row),
-      sr = screen[0][i]!,
-      sg = screen[1][i]!,
-      sb = screen[2][i]!,
-      from = luma(fr, fg, fb),
-      to = luma(sr, sg, sb);
+    const col = i % width;
+    const row = (i - col) / width;
+    const fr = r!.at(col, row);
+    const fg = g!.at(col, row);
+    const fb = b!.at(col, row);
+    const sr = screen[0][i]!;
+    const sg = screen[1][i]!;
+    const sb = screen[2][i]!;
+    const from = luma(fr, fg, fb);
+    const to = luma(sr, sg, sb);
     if (Math.abs(to - from) < LEAST) continue;
     const here = luma(planes[0][i]!, planes[1][i]!, planes[2][i]!);
-    let low = 0,
-      high = 1;
+    let low = 0;
+    let high = 1;
     for (let k = 0; k < ROUNDS; k++) {
-      const m = (low + high) / 2,
-        value = luma(fr + m * (sr - fr), fg + m * (sg - fg), fb + m * (sb - fb));
+      const m = (low + high) / 2;
+      const value = luma(fr + m * (sr - fr), fg + m * (sg - fg), fb + m * (sb - fb));
       if (value < here === to > from) low = m;
       else high = m;
     }
@@ -94,12 +94,12 @@ function bandOf(
   [outer, inner]: readonly [readonly Point[], readonly Point[]],
   marked: Float32Array | null,
 ): number[] {
-  const seen = new Uint8Array(matte.length),
-    band: number[] = [];
+  const seen = new Uint8Array(matte.length);
+  const band: number[] = [];
   for (let i = 0; i < matte.length; i++) {
     if (matte[i]! <= SOFT || matte[i]! >= SOLID) continue;
-    const col = i % width,
-      row = (i - col) / width;
+    const col = i % width;
+    const row = (i - col) / width;
     for (let y = Math.max(0, row - 1); y <= Math.min(height - 1, row + 1); y++) {
       for (let x = Math.max(0, col - 1), at = y * width + x; x <= Math.min(width - 1, col + 1); x++, at++) {
         if (seen[at] === 1) continue;

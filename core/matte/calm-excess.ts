@@ -18,9 +18,9 @@ export function calmExcess(
   height: number,
   spread: number,
 ): Float32Array {
-  const range = RANGE * noiseOf(excesses, inside, width),
-    reach = Math.max(1, Math.ceil(REACH * spread)),
-    out = new Float32Array(excesses.length);
+  const range = RANGE * noiseOf(excesses, inside, width);
+  const reach = Math.max(1, Math.ceil(REACH * spread));
+  const out = new Float32Array(excesses.length);
   if (!(range > 0)) return excesses.slice();
   const near: number[] = [];
   for (let dy = -reach; dy <= reach; dy++)
@@ -29,8 +29,8 @@ export function calmExcess(
   for (let row = 0, i = 0; row < height; row++) {
     for (let col = 0; col < width; col++, i++) {
       const v = excesses[i]!;
-      let sum = 0,
-        weights = 0;
+      let sum = 0;
+      let weights = 0;
       for (let dy = -reach, k = 0; dy <= reach; dy++) {
         const y = row + dy;
         if (y < 0 || y >= height) {
@@ -40,9 +40,9 @@ export function calmExcess(
         for (let dx = -reach; dx <= reach; dx++, k++) {
           const x = col + dx;
           if (x < 0 || x >= width) continue;
-          const other = excesses[y * width + x]!,
-            away = other - v,
-            weight = near[k]! * Math.exp(away * away * alike);
+          const other = excesses[y * width + x]!;
+          const away = other - v;
+          const weight = near[k]! * Math.exp(away * away * alike);
           sum += weight * other;
           weights += weight;
         }

@@ -12,8 +12,8 @@ import type { LightRegion } from './light-region.ts';
 /** Softer than this, px, differences are not told. */
 const CALM = 0.9;
 /** The plate differs from the clean surface by no less than this of itself, in the root of light; and by what its detail would show were it so far off, px. */
-const LEAST_SPREAD = 0.005,
-  OFF = 0.3;
+const LEAST_SPREAD = 0.005;
+const OFF = 0.3;
 const MOST_MOMENTS = 32;
 /** A pixel that shows less of the surface than this is at its border, where the plate tells nothing. */
 const WHOLE = 0.98;
@@ -36,35 +36,35 @@ export function cleanDifference(
   { motion, motionBlur, light }: DifferenceView,
   { floor = DIFFERENCE_DEFAULTS.floor, ceiling = DIFFERENCE_DEFAULTS.ceiling, grow = 0, blur = 0 }: DifferenceMatte,
 ): Float32Array {
-  const { box, width, height, planes } = region,
-    n = width * height,
-    out = new Float32Array(n),
-    there = layFlat(
-      pyramid,
-      shutterTimes(motion, motionBlur, { ...FINE_STEPS, most: MOST_MOMENTS }).map((time) => quadAt(motion, time)),
-      box,
-    );
+  const { box, width, height, planes } = region;
+  const n = width * height;
+  const out = new Float32Array(n);
+  const there = layFlat(
+    pyramid,
+    shutterTimes(motion, motionBlur, { ...FINE_STEPS, most: MOST_MOMENTS }).map((time) => quadAt(motion, time)),
+    box,
+  );
   if (!there) return out;
-  const calm = (plane: Float32Array) => convolveSeparable(plane, width, height, 1, gaussianKernel(CALM), 'repeat'),
-    whole = new Uint8Array(n),
-    off = new Float32Array(n),
-    detail = new Float32Array(n);
+  const calm = (plane: Float32Array) => convolveSeparable(plane, width, height, 1, gaussianKernel(CALM), 'repeat');
+  const whole = new Uint8Array(n);
+  const off = new Float32Array(n);
+  const detail = new Float32Array(n);
   for (let i = 0; i < n; i++) whole[i] = there.data[4 * i + 3]! >= WHOLE ? 1 : 0;
   for (let c = 0; c < 3; c++) {
-    const clean = calm(Float32Array.from({ length: n }, (_, i) => light * there.data[4 * i + c]!)),
-      seen = calm(planes[c as 0 | 1 | 2]);
+    const clean = calm(Float32Array.from({ length: n }, (_, i) => light * there.data[4 * i + c]!));
+    const seen = calm(planes[c as 0 | 1 | 2]);
     for (let i = 0; i < n; i++) {
       if (whole[i] === 0) continue;
       const root = Math.sqrt(Math.max(0, clean[i]!));
       off[i] = Math.max(off[i]!, Math.abs(Math.sqrt(Math.max(0, seen[i]!)) - root));
-      const right = i % width < width - 1 ? Math.sqrt(Math.max(0, clean[i + 1]!)) - root : 0,
-        below = i + width < n ? Math.sqrt(Math.max(0, clean[i + width]!)) - root : 0;
+      const right = i % width < width - 1 ? Math.sqrt(Math.max(0, clean[i + 1]!)) - root : 0;
+      const below = i + width < n ? Math.sqrt(Math.max(0, clean[i + width]!)) - root : 0;
       detail[i] = Math.max(detail[i]!, Math.abs(right) + Math.abs(below));
     }
   }
-  const usual = usualOff(off, whole),
-    spread = Math.max(LEAST_SPREAD, Math.min(3 * LEAST_SPREAD, 1.4826 * usual)),
-    times = new Float32Array(n);
+  const usual = usualOff(off, whole);
+  const spread = Math.max(LEAST_SPREAD, Math.min(3 * LEAST_SPREAD, 1.4826 * usual));
+  const times = new Float32Array(n);
   for (let i = 0; i < n; i++) {
     times[i] = whole[i] === 1 ? off[i]! / (spread + OFF * detail[i]!) : 0;
     if (times[i]! >= ceiling) out[i] = 1;
@@ -79,8 +79,8 @@ export function cleanDifference(
 
 /** From what surely stands in front on to all that is joined to it and differs by `least`: parts of it have the surface's colour nearly. In place. */
 function growFrom(matte: Float32Array, times: Float32Array, least: number, width: number): void {
-  const n = matte.length,
-    stack: number[] = [];
+  const n = matte.length;
+  const stack: number[] = [];
   for (let i = 0; i < n; i++) if (matte[i] === 1) stack.push(i);
   for (let at = stack.pop(); at !== undefined; at = stack.pop()) {
     const col = at % width;
@@ -98,9 +98,9 @@ function growFrom(matte: Float32Array, times: Float32Array, least: number, width
 }
 
 /** From the matte's outline inward all is taken for front, and outward for clean, from so far on, px. */
-const INNER = 2.5,
-  OUTER = 1.5,
-  BLOCK = 2;
+const INNER = 2.5;
+const OUTER = 1.5;
+const BLOCK = 2;
 /** Front and clean surface that are nearer than this in light tell no share. */
 const LEAST_APART = 4e-4;
 
@@ -117,18 +117,18 @@ function softened(
   width: number,
   height: number,
 ): Float32Array {
-  const solid = grownMatte(matte, width, height, -INNER).map((v) => (v > 0.98 ? 1 : 0)),
-    band = grownMatte(matte, width, height, OUTER),
-    out = matte.slice();
+  const solid = grownMatte(matte, width, height, -INNER).map((v) => (v > 0.98 ? 1 : 0));
+  const band = grownMatte(matte, width, height, OUTER);
+  const out = matte.slice();
   if (!solid.includes(1)) return out;
   const front = coarseFill(planes, solid, width, height, BLOCK);
   for (let i = 0; i < out.length; i++) {
     if (whole[i] === 0 || solid[i] === 1 || band[i]! <= 0) continue;
-    let dot = 0,
-      apart = 0;
+    let dot = 0;
+    let apart = 0;
     for (let c = 0; c < 3; c++) {
-      const b = light * clean[4 * i + c]!,
-        d = front[c]![i]! - b;
+      const b = light * clean[4 * i + c]!;
+      const d = front[c]![i]! - b;
       dot += (planes[c as 0 | 1 | 2][i]! - b) * d;
       apart += d * d;
     }
@@ -138,19 +138,19 @@ function softened(
 }
 
 /** Of the surface so small a part, and one that differs this many times its noise in the mean, is a hole in what stands in front and not the surface seen through it. */
-const HOLE = 0.012,
-  HOLE_OFF = 1.2;
+const HOLE = 0.012;
+const HOLE_OFF = 1.2;
 
 /** Fills what the matte leaves open inside of what is in front where it has the surface's colour by chance; takes out specks as small as that. In place. */
 function fillHoles(matte: Float32Array, times: Float32Array, whole: Uint8Array, width: number): void {
-  const n = matte.length,
-    seen = new Uint8Array(n),
-    area = whole.reduce((s, v) => s + v, 0),
-    stack: number[] = [];
+  const n = matte.length;
+  const seen = new Uint8Array(n);
+  const area = whole.reduce((s, v) => s + v, 0);
+  const stack: number[] = [];
   for (let start = 0; start < n; start++) {
     if (seen[start] === 1 || whole[start] === 0) continue;
-    const inFront = matte[start]! >= 0.5,
-      part: number[] = [];
+    const inFront = matte[start]! >= 0.5;
+    const part: number[] = [];
     let sum = 0;
     seen[start] = 1;
     stack.push(start);
@@ -190,8 +190,8 @@ function growOverBorder(
 
 /** The middle of what most pixels are off by. */
 function usualOff(off: Float32Array, whole: Uint8Array): number {
-  const some: number[] = [],
-    step = Math.max(1, Math.floor(off.length / 20000));
+  const some: number[] = [];
+  const step = Math.max(1, Math.floor(off.length / 20000));
   for (let i = 0; i < off.length; i += step) if (whole[i] === 1) some.push(off[i]!);
   return some.length > 0 ? median(some) : 0;
 }

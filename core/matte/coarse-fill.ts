@@ -29,19 +29,19 @@ export class CoarsePlane {
   /** The value at a pixel: bilinearly between the middles of its blocks, the outermost repeated. */
   at(col: number, row: number): number {
     const { data, across, down } = this;
-    let x = (col + 0.5) / this.block - 0.5,
-      y = (row + 0.5) / this.block - 0.5;
+    let x = (col + 0.5) / this.block - 0.5;
+    let y = (row + 0.5) / this.block - 0.5;
     x = x < 0 ? 0 : x > across - 1 ? across - 1 : x;
     y = y < 0 ? 0 : y > down - 1 ? down - 1 : y;
-    const ix = x | 0,
-      iy = y | 0,
-      fx = x - ix,
-      fy = y - iy,
-      a = iy * across + ix,
-      right = ix < across - 1 ? 1 : 0,
-      b = iy < down - 1 ? a + across : a;
-    const top = data[a]! + fx * (data[a + right]! - data[a]!),
-      bottom = data[b]! + fx * (data[b + right]! - data[b]!);
+    const ix = x | 0;
+    const iy = y | 0;
+    const fx = x - ix;
+    const fy = y - iy;
+    const a = iy * across + ix;
+    const right = ix < across - 1 ? 1 : 0;
+    const b = iy < down - 1 ? a + across : a;
+    const top = data[a]! + fx * (data[a + right]! - data[a]!);
+    const bottom = data[b]! + fx * (data[b + right]! - data[b]!);
     return top + fy * (bottom - top);
   }
 }
@@ -54,12 +54,12 @@ export function filledBlocks(
   height: number,
   block: number,
 ): CoarsePlane[] {
-  const across = Math.ceil(width / block),
-    down = Math.ceil(height / block),
-    compiled = compositeKernels()?.filledBlocks(values, weight, width, height, block);
+  const across = Math.ceil(width / block);
+  const down = Math.ceil(height / block);
+  const compiled = compositeKernels()?.filledBlocks(values, weight, width, height, block);
   if (compiled) return compiled.map((plane) => new CoarsePlane(plane, across, down, block));
-  const sums = values.map(() => new Float32Array(across * down)),
-    shares = new Float32Array(across * down);
+  const sums = values.map(() => new Float32Array(across * down));
+  const shares = new Float32Array(across * down);
   for (let row = 0; row < height; row++) {
     const to = Math.floor(row / block) * across;
     for (let col = 0, at = row * width; col < width; col++, at++) {
@@ -90,8 +90,8 @@ export function enlarged(
 ): Float32Array {
   const compiled = compositeKernels()?.enlarge(plane, across, down, width, height, block);
   if (compiled) return compiled;
-  const out = new Float32Array(width * height),
-    read = rowReader(across, down, width, block);
+  const out = new Float32Array(width * height);
+  const read = rowReader(across, down, width, block);
   for (let row = 0; row < height; row++) read(plane, row, out, row * width);
   return out;
 }
@@ -103,26 +103,26 @@ export function rowReader(
   width: number,
   block: number,
 ): (plane: Float32Array, row: number, out: Float32Array, at?: number) => void {
-  const line = new Float32Array(across + 1),
-    columns = new Int32Array(width),
-    shares = new Float32Array(width);
+  const line = new Float32Array(across + 1);
+  const columns = new Int32Array(width);
+  const shares = new Float32Array(width);
   for (let col = 0; col < width; col++) {
-    const x = Math.min(across - 1, Math.max(0, (col + 0.5) / block - 0.5)),
-      ix = Math.floor(x);
+    const x = Math.min(across - 1, Math.max(0, (col + 0.5) / block - 0.5));
+    const ix = Math.floor(x);
     columns[col] = ix;
     shares[col] = x - ix;
   }
   return (plane, row, out, at = 0) => {
-    const y = Math.min(down - 1, Math.max(0, (row + 0.5) / block - 0.5)),
-      iy = Math.floor(y),
-      fy = y - iy,
-      a = iy * across,
-      b = iy < down - 1 ? a + across : a;
+    const y = Math.min(down - 1, Math.max(0, (row + 0.5) / block - 0.5));
+    const iy = Math.floor(y);
+    const fy = y - iy;
+    const a = iy * across;
+    const b = iy < down - 1 ? a + across : a;
     for (let col = 0; col < across; col++) line[col] = plane[a + col]! + fy * (plane[b + col]! - plane[a + col]!);
     line[across] = line[across - 1]!;
     for (let col = 0, to = at; col < width; col++, to++) {
-      const i = columns[col]!,
-        v = line[i]!;
+      const i = columns[col]!;
+      const v = line[i]!;
       out[to] = v + shares[col]! * (line[i + 1]! - v);
     }
   };

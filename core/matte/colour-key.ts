@@ -27,19 +27,19 @@ export const LEAST_EXCESS = 0.15;
 
 /** Whether a colour stands out enough from grey for its excess to tell it from others. */
 export function canBeKeyed(colour: readonly number[], mix: number = KEY_DEFAULTS.mix): boolean {
-  const { main, others } = channelsOf(colour),
-    value = colour[main]!;
+  const { main, others } = channelsOf(colour);
+  const value = colour[main]!;
   return value > 0.01 && excess(value, colour[others[0]]!, colour[others[1]]!, mix) > LEAST_EXCESS * value;
 }
 
 /** The excess of every pixel of a region in a key's main channel. */
 export function excessPlane({ planes }: LightRegion, key: Pick<ColourKey, 'colour' | 'mix'>): Float32Array {
-  const { main, others } = channelsOf(key.colour),
-    mix = key.mix ?? KEY_DEFAULTS.mix;
-  const m = planes[main],
-    a = planes[others[0]],
-    b = planes[others[1]],
-    out = new Float32Array(m.length);
+  const { main, others } = channelsOf(key.colour);
+  const mix = key.mix ?? KEY_DEFAULTS.mix;
+  const m = planes[main];
+  const a = planes[others[0]];
+  const b = planes[others[1]];
+  const out = new Float32Array(m.length);
   for (let i = 0; i < out.length; i++) out[i] = excess(m[i]!, a[i]!, b[i]!, mix);
   return out;
 }
@@ -69,7 +69,7 @@ export function keyMatte(
 export function shareOf(gone: number, floor: number, ceiling: number): number {
   if (gone <= floor) return 0;
   if (gone >= ceiling) return 1;
-  const share = gone / ceiling,
-    knee = Math.min(Math.max(floor, 1e-4), ceiling - floor);
+  const share = gone / ceiling;
+  const knee = Math.min(Math.max(floor, 1e-4), ceiling - floor);
   return gone >= floor + knee ? share : (share * (gone - floor)) / knee;
 }

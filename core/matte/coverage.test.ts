@@ -13,11 +13,11 @@ function exactShare(polygon: readonly Point[], col: number, row: number): number
     [1, row, 1],
     [1, row + 1, -1],
   ] as const) {
-    const inside = (p: Point) => sign * (p[axis] - at) >= 0,
-      next: Point[] = [];
+    const inside = (p: Point) => sign * (p[axis] - at) >= 0;
+    const next: Point[] = [];
     rest.forEach((p, i) => {
-      const q = rest[(i + 1) % rest.length]!,
-        t = (at - p[axis]) / (q[axis] - p[axis]);
+      const q = rest[(i + 1) % rest.length]!;
+      const t = (at - p[axis]) / (q[axis] - p[axis]);
       if (inside(p)) next.push(p);
       if (inside(p) !== inside(q)) next.push([p[0] + t * (q[0] - p[0]), p[1] + t * (q[1] - p[1])]);
     });
@@ -79,8 +79,8 @@ describe('coverage of a polygon', () => {
     }
   });
   test('two polygons over each other count once; a hole gone round the other way is free', () => {
-    const outer = regular(4, 15, 15, 10, 0),
-      inner = [...regular(4, 15, 15, 5, 0)].reverse();
+    const outer = regular(4, 15, 15, 10, 0);
+    const inner = [...regular(4, 15, 15, 5, 0)].reverse();
     const at = (data: Float32Array, col: number, row: number) => data[(row - BOX.top) * 40 + col - BOX.left]!;
     expect(at(coverageOf([outer, regular(4, 16, 15, 10, 0)], BOX).data, 15, 15)).toBe(1);
     const ring = coverageOf([outer, inner], BOX).data;
@@ -96,8 +96,8 @@ test('the mean over moments is the mean of what each covers, whatever came befor
     [44 + by, 28.4],
     [2.5 + by, 40],
   ]);
-  const each = outlines.map((outline) => coverageOf([outline], BOX).data),
-    mean = meanCoverage(outlines, BOX).data;
+  const each = outlines.map((outline) => coverageOf([outline], BOX).data);
+  const mean = meanCoverage(outlines, BOX).data;
   let worst = 0;
   for (let i = 0; i < mean.length; i++)
     worst = Math.max(worst, Math.abs(mean[i]! - (each[0]![i]! + each[1]![i]! + each[2]![i]!) / 3));

@@ -32,12 +32,12 @@ export function meanCoverage(outlines: readonly (readonly Point[])[], box: Pixel
 let room = new Float32Array(0);
 
 function gatheredCoverage(polygons: readonly (readonly Point[])[], box: PixelBox, part: number): MattePlane {
-  const width = box.right - box.left,
-    height = box.bottom - box.top;
+  const width = box.right - box.left;
+  const height = box.bottom - box.top;
   // One more column takes what lies right of the box.
   if (room.length < (width + 2) * height) room = new Float32Array((width + 2) * height);
-  const gathered = room,
-    out = new Float32Array(width * height);
+  const gathered = room;
+  const out = new Float32Array(width * height);
   for (const polygon of polygons) {
     polygon.forEach((from, i) => {
       const to = polygon[(i + 1) % polygon.length]!;
@@ -45,8 +45,8 @@ function gatheredCoverage(polygons: readonly (readonly Point[])[], box: PixelBox
     });
   }
   for (let row = 0; row < height; row++) {
-    let sum = 0,
-      value = 0;
+    let sum = 0;
+    let value = 0;
     for (let col = 0, from = row * (width + 2), to = row * width; col < width; col++, from++, to++) {
       const change = gathered[from]!;
       if (change !== 0) {
@@ -84,21 +84,21 @@ function addEdge(
   }
   const down = y0 < y1 ? 1 : -1;
   if (down < 0) [x0, y0, x1, y1] = [x1, y1, x0, y0];
-  const slope = (x1 - x0) / (y1 - y0),
-    first = Math.max(0, Math.floor(y0)),
-    last = Math.min(height - 1, Math.ceil(y1) - 1);
+  const slope = (x1 - x0) / (y1 - y0);
+  const first = Math.max(0, Math.floor(y0));
+  const last = Math.min(height - 1, Math.ceil(y1) - 1);
   for (let row = first; row <= last; row++) {
-    const top = Math.max(row, y0),
-      bottom = Math.min(row + 1, y1),
-      cover = down * (bottom - top);
-    let a = x0 + (top - y0) * slope,
-      b = x0 + (bottom - y0) * slope;
+    const top = Math.max(row, y0);
+    const bottom = Math.min(row + 1, y1);
+    const cover = down * (bottom - top);
+    let a = x0 + (top - y0) * slope;
+    let b = x0 + (bottom - y0) * slope;
     if (a > b) [a, b] = [b, a];
     a = Math.min(width, Math.max(0, a));
     b = Math.min(width, Math.max(0, b));
-    const line = row * (width + 2),
-      left = Math.floor(a),
-      right = Math.ceil(b);
+    const line = row * (width + 2);
+    const left = Math.floor(a);
+    const right = Math.ceil(b);
     if (right <= left + 1) {
       const share = cover * (left + 1 - (a + b) / 2);
       gathered[line + left]! += share;
@@ -106,8 +106,8 @@ function addEdge(
       continue;
     }
     // Of each column passed: the area right of the edge that was not yet counted.
-    const perColumn = cover / (b - a),
-      inFirst = left + 1 - a;
+    const perColumn = cover / (b - a);
+    const inFirst = left + 1 - a;
     let before = 0.5 * perColumn * inFirst * inFirst;
     gathered[line + left]! += before;
     for (let col = left + 1; col < right - 1; col++) {
@@ -115,8 +115,8 @@ function addEdge(
       gathered[line + col]! += upTo - before;
       before = upTo;
     }
-    const inLast = b - (right - 1),
-      upTo = cover - 0.5 * perColumn * inLast * inLast;
+    const inLast = b - (right - 1);
+    const upTo = cover - 0.5 * perColumn * inLast * inLast;
     gathered[line + right - 1]! += upTo - before;
     gathered[line + right]! += cover - upTo;
   }

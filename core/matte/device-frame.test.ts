@@ -9,20 +9,20 @@ import { GREEN, greenScreen, SCREEN_QUAD } from '../test/green-screen.ts';
 import { deviceFrame } from './device-frame.ts';
 import { measureFront } from './measure-front.ts';
 
-const RATIO = 1.2,
-  key = { colour: [...GREEN] as [number, number, number] };
+const RATIO = 1.2;
+const key = { colour: [...GREEN] as [number, number, number] };
 /** A grey frame that the green screen shines on. */
 const LIT = [0.012, 0.06, 0.016];
 const scene = (options: Parameters<typeof greenScreen>[0] = {}) =>
   greenScreen({ bar: [], frame: LIT, noise: 0.01, ...options }).picture;
 
 test('the dark frame around a screen is found where it ends, within a pixel and a half', () => {
-  const outline = deviceFrame([{ picture: scene(), quad: SCREEN_QUAD }], key, RATIO, DISPLAY_COLOUR, SCREEN_QUAD)!,
-    [[left, top], [right], [, bottom]] = [
-      [32, 17],
-      [128, 20],
-      [126, 103],
-    ] as const;
+  const outline = deviceFrame([{ picture: scene(), quad: SCREEN_QUAD }], key, RATIO, DISPLAY_COLOUR, SCREEN_QUAD)!;
+  const [[left, top], [right], [, bottom]] = [
+    [32, 17],
+    [128, 20],
+    [126, 103],
+  ] as const;
   for (const [x, y] of outline) {
     expect(x).toBeGreaterThan(left - 1.5);
     expect(x).toBeLessThan(right + 1.5);
@@ -77,8 +77,8 @@ test('none is told where the frame is bright, of its own colour, not shone on, o
 });
 
 test('a frame that is only lit is grey in the composite; the green wall behind it stays as it is', () => {
-  const picture = scene(),
-    { keys, markers, spill } = measureFront([{ picture, quad: SCREEN_QUAD }], RATIO, DISPLAY_COLOUR, SCREEN_QUAD);
+  const picture = scene();
+  const { keys, markers, spill } = measureFront([{ picture, quad: SCREEN_QUAD }], RATIO, DISPLAY_COLOUR, SCREEN_QUAD);
   expect(spill!.areas).toEqual([expect.objectContaining({ lit: true })]);
   const content = buildContentPyramid(
     {

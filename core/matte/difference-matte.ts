@@ -11,8 +11,8 @@ import type { FrontFrame } from './measure-front.ts';
 export const DIFFERENCE_DEFAULTS = { floor: 4, ceiling: 12 } as const;
 
 /** Squares of the flattened surface across, and most of them down. */
-const ACROSS = 240,
-  MOST_DOWN = 600;
+const ACROSS = 240;
+const MOST_DOWN = 600;
 /** The screen's own change is never taken for less than this, in the root of light: what a camera's noise is. */
 const LEAST_SPREAD = 0.006;
 /** Softer than this, px, differences are not told: single noisy pixels are no front. */
@@ -35,11 +35,11 @@ export interface Difference {
  * camera's noise is nearly the same for bright and dark.
  */
 export function differenceOf(frames: readonly FrontFrame[], ratio: number, colour: PlateColour): Difference {
-  const down = Math.max(8, Math.min(MOST_DOWN, Math.round(ACROSS / ratio))),
-    n = ACROSS * down,
-    flat = frames.map((frame) => flattenedRoots(frame, ACROSS, down, colour));
-  const clean = [new Float32Array(n), new Float32Array(n), new Float32Array(n)] as const,
-    spread = new Float32Array(n);
+  const down = Math.max(8, Math.min(MOST_DOWN, Math.round(ACROSS / ratio)));
+  const n = ACROSS * down;
+  const flat = frames.map((frame) => flattenedRoots(frame, ACROSS, down, colour));
+  const clean = [new Float32Array(n), new Float32Array(n), new Float32Array(n)] as const;
+  const spread = new Float32Array(n);
   for (let i = 0; i < n; i++) {
     let most = LEAST_SPREAD;
     for (let c = 0; c < 3; c++) {
@@ -69,22 +69,22 @@ function flattenedRoots(
   down: number,
   colour: PlateColour,
 ): Float32Array[] {
-  const out = [0, 1, 2].map(() => new Float32Array(across * down).fill(-1)),
-    box = boxWithin(bounds(quad), 2, picture),
-    place = placesOnSurface(quad, lens);
+  const out = [0, 1, 2].map(() => new Float32Array(across * down).fill(-1));
+  const box = boxWithin(bounds(quad), 2, picture);
+  const place = placesOnSurface(quad, lens);
   if (!box || !place) return out;
   const { planes, width, height } = lightOfRegion(picture, box, colour);
   for (let row = 0; row < down; row++) {
     for (let col = 0; col < across; col++) {
-      const [x, y] = place((col + 0.5) / across, (row + 0.5) / down),
-        px = x - 0.5 - box.left,
-        py = y - 0.5 - box.top,
-        ix = Math.floor(px),
-        iy = Math.floor(py);
+      const [x, y] = place((col + 0.5) / across, (row + 0.5) / down);
+      const px = x - 0.5 - box.left;
+      const py = y - 0.5 - box.top;
+      const ix = Math.floor(px);
+      const iy = Math.floor(py);
       if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
-      const fx = px - ix,
-        fy = py - iy,
-        a = iy * width + ix;
+      const fx = px - ix;
+      const fy = py - iy;
+      const a = iy * width + ix;
       for (let c = 0; c < 3; c++) {
         const p = planes[c]!;
         out[c]![row * across + col] = Math.sqrt(
@@ -105,25 +105,25 @@ function differing(
   { floor = DIFFERENCE_DEFAULTS.floor, ceiling = DIFFERENCE_DEFAULTS.ceiling, grow = 0, blur = 0 }: DifferenceMatte,
   { across, down, clean, spread }: Omit<Difference, 'on'>,
 ): Float32Array {
-  const { box, width, height, planes } = region,
-    out = new Float32Array(width * height);
+  const { box, width, height, planes } = region;
+  const out = new Float32Array(width * height);
   if (!toSurface) return out;
-  const calm = planes.map((plane) => convolveSeparable(plane, width, height, 1, gaussianKernel(CALM), 'repeat')),
-    reach = Math.max(1e-3, ceiling - floor);
+  const calm = planes.map((plane) => convolveSeparable(plane, width, height, 1, gaussianKernel(CALM), 'repeat'));
+  const reach = Math.max(1e-3, ceiling - floor);
   for (let row = 0, at = 0; row < height; row++) {
     for (let col = 0; col < width; col++, at++) {
-      const [u, v] = toSurface([box.left + col + 0.5, box.top + row + 0.5]),
-        px = u * across - 0.5,
-        py = v * down - 0.5;
+      const [u, v] = toSurface([box.left + col + 0.5, box.top + row + 0.5]);
+      const px = u * across - 0.5;
+      const py = v * down - 0.5;
       // Beyond the surface nothing of it can differ.
       if (!(u >= 0 && v >= 0 && u <= 1 && v <= 1)) continue;
-      const x = Math.min(across - 1.001, Math.max(0, px)),
-        y = Math.min(down - 1.001, Math.max(0, py)),
-        ix = x | 0,
-        iy = y | 0,
-        fx = x - ix,
-        fy = y - iy,
-        a = iy * across + ix;
+      const x = Math.min(across - 1.001, Math.max(0, px));
+      const y = Math.min(down - 1.001, Math.max(0, py));
+      const ix = x | 0;
+      const iy = y | 0;
+      const fx = x - ix;
+      const fy = y - iy;
+      const a = iy * across + ix;
       const look = (p: Float32Array) =>
         (1 - fy) * ((1 - fx) * p[a]! + fx * p[a + 1]!) + fy * ((1 - fx) * p[a + across]! + fx * p[a + across + 1]!);
       let most = 0;

@@ -2,14 +2,14 @@ import { expect, test } from 'vitest';
 import type { Quad } from '../geometry/quad.ts';
 import { findMarkers } from './find-markers.ts';
 
-const W = 180,
-  H = 120,
-  quad: Quad = [
-    [0, 0],
-    [W, 0],
-    [W, H],
-    [0, H],
-  ];
+const W = 180;
+const H = 120;
+const quad: Quad = [
+  [0, 0],
+  [W, 0],
+  [W, H],
+  [0, H],
+];
 /** A frame's matte with boxes [left, top, right, bottom] in front. */
 const frame = (...boxes: readonly (readonly [number, number, number, number])[]) => {
   const matte = new Float32Array(W * H);
@@ -17,9 +17,9 @@ const frame = (...boxes: readonly (readonly [number, number, number, number])[])
     for (let row = top; row < bottom; row++) matte.fill(1, row * W + left, row * W + right);
   return { region: { box: { left: 0, top: 0, right: W, bottom: H }, width: W, height: H }, matte, quad };
 };
-const MARK = [60, 90, 70, 98] as const,
-  OTHER = [120, 30, 130, 38] as const,
-  THUMB = [40, 80, 90, H] as const;
+const MARK = [60, 90, 70, 98] as const;
+const OTHER = [120, 30, 130, 38] as const;
+const THUMB = [40, 80, 90, H] as const;
 
 test('a mark that a thumb hides on most frames is found by those that show it; the thumb is none', () => {
   const found = findMarkers(

@@ -18,9 +18,9 @@ const ACROSS = 180;
 /** A mark is what the key takes for front in so much of each square, on more than half of the frames. */
 const MARKED = 0.25;
 /** Larger parts of the surface are no marks, nor what reaches its border within so many squares. */
-const LARGEST = 0.04,
-  RIM = 2,
-  MOST = 200;
+const LARGEST = 0.04;
+const RIM = 2;
+const MOST = 200;
 /** Places that are seen free on fewer frames tell nothing. */
 const FEWEST = 3;
 
@@ -30,9 +30,9 @@ const FEWEST = 3;
  */
 export function findMarkers(samples: readonly MatteSample[], ratio: number): ScreenMarkers {
   if (samples.length < 3) return [];
-  const down = Math.max(8, Math.min(600, Math.round(ACROSS / ratio))),
-    flat = samples.map((sample) => flattened(sample, ACROSS, down)),
-    often = new Float32Array(ACROSS * down);
+  const down = Math.max(8, Math.min(600, Math.round(ACROSS / ratio)));
+  const flat = samples.map((sample) => flattened(sample, ACROSS, down));
+  const often = new Float32Array(ACROSS * down);
   for (const one of flat) withoutCovers(one, ACROSS, down);
   for (let i = 0; i < often.length; i++) {
     const told = flat.map((f) => f[i]!).filter((v) => v >= 0);
@@ -47,14 +47,14 @@ function flattened(
   across: number,
   down: number,
 ): Float32Array {
-  const place = placesOnSurface(quad, lens),
-    out = new Float32Array(across * down).fill(-1);
+  const place = placesOnSurface(quad, lens);
+  const out = new Float32Array(across * down).fill(-1);
   if (!place) return out;
   for (let row = 0; row < down; row++) {
     for (let col = 0; col < across; col++) {
-      const [x, y] = place((col + 0.5) / across, (row + 0.5) / down),
-        px = Math.round(x - 0.5) - box.left,
-        py = Math.round(y - 0.5) - box.top;
+      const [x, y] = place((col + 0.5) / across, (row + 0.5) / down);
+      const px = Math.round(x - 0.5) - box.left;
+      const py = Math.round(y - 0.5) - box.top;
       if (px >= 0 && py >= 0 && px < width && py < height) out[row * across + col] = matte[py * width + px]!;
     }
   }
@@ -94,20 +94,20 @@ interface Part {
 
 /** Connected parts of what is marked. */
 function partsOf(values: Float32Array, across: number, down: number): Part[] {
-  const seen = new Uint8Array(values.length),
-    out: Part[] = [];
+  const seen = new Uint8Array(values.length);
+  const out: Part[] = [];
   for (let start = 0; start < values.length; start++) {
     if (seen[start] === 1 || !(values[start]! > MARKED)) continue;
-    let left = across,
-      right = 0,
-      top = down,
-      bottom = 0;
-    const squares: number[] = [],
-      open = [start];
+    let left = across;
+    let right = 0;
+    let top = down;
+    let bottom = 0;
+    const squares: number[] = [];
+    const open = [start];
     seen[start] = 1;
     for (let at = open.pop(); at !== undefined; at = open.pop()) {
-      const col = at % across,
-        row = Math.floor(at / across);
+      const col = at % across;
+      const row = Math.floor(at / across);
       left = Math.min(left, col);
       right = Math.max(right, col + 1);
       top = Math.min(top, row);

@@ -19,8 +19,8 @@ test('frames are spread evenly over where the surface is known, near both ends',
 
 test('where it is thrown, its smeared frames are left out, and the calmest of a stretch is taken', () => {
   // Thrown from frame 16 on, 30 px a frame, until frame 30; held before and after. Frame 14 begins a stretch.
-  const x = (f: number) => 30 * Math.min(14, Math.max(0, f - 16)),
-    chosen = framesToMeasure(frames(48), (f) => at(x(f)));
+  const x = (f: number) => 30 * Math.min(14, Math.max(0, f - 16));
+  const chosen = framesToMeasure(frames(48), (f) => at(x(f)));
   expect(chosen.every((f) => x(f + 1) - x(f - 1) <= 12)).toBe(true);
   expect(chosen).toContain(2);
   expect(chosen).toContain(46);
@@ -28,7 +28,7 @@ test('where it is thrown, its smeared frames are left out, and the calmest of a 
 });
 
 test('where it is never calm, all stretches are looked at, each on its calmest frame', () => {
-  const x = (f: number) => 20 * f + (f % 4 === 1 ? 8 : 0),
-    chosen = framesToMeasure(frames(48), (f) => at(x(f)));
+  const x = (f: number) => 20 * f + (f % 4 === 1 ? 8 : 0);
+  const chosen = framesToMeasure(frames(48), (f) => at(x(f)));
   expect(chosen).toHaveLength(12);
 });

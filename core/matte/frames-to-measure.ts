@@ -15,15 +15,15 @@ export function framesToMeasure(
   known: readonly number[],
   quadAt: (frame: number) => Quad | null | undefined,
 ): number[] {
-  const n = Math.min(MEASURED_FRAMES, known.length),
-    speeds = new Map<number, number>(),
-    speed = (frame: number): number => {
-      const now = quadAt(frame);
-      let told = speeds.get(frame);
-      if (told === undefined)
-        speeds.set(frame, (told = now ? speedOfCorners(quadAt(frame - 1), now, quadAt(frame + 1)) : 0));
-      return told;
-    };
+  const n = Math.min(MEASURED_FRAMES, known.length);
+  const speeds = new Map<number, number>();
+  const speed = (frame: number): number => {
+    const now = quadAt(frame);
+    let told = speeds.get(frame);
+    if (told === undefined)
+      speeds.set(frame, (told = now ? speedOfCorners(quadAt(frame - 1), now, quadAt(frame + 1)) : 0));
+    return told;
+  };
   const chosen = Array.from({ length: n }, (_, k) => {
     const middle = known[Math.floor(((k + 0.5) * known.length) / n)]!;
     if (speed(middle) <= CALM) return middle;

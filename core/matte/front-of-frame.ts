@@ -60,18 +60,18 @@ export function frontOfFrame(
   settings: FrontSettings,
   scene: FrontScene,
 ): FrontMatte | null {
-  const reach = Math.max(0, ...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach)),
-    box = boxWithin(bounds(scene.smeared.flat()), reach + 3, plate);
+  const reach = Math.max(0, ...settings.keys.map((key) => key.reach ?? KEY_DEFAULTS.reach));
+  const box = boxWithin(bounds(scene.smeared.flat()), reach + 3, plate);
   if (!box) return null;
-  const region = lightOfRegion(plate, box, colour),
-    inside = innerPixels(scene.outline, box),
-    marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box, scene, scene.lens) : null;
+  const region = lightOfRegion(plate, box, colour);
+  const inside = innerPixels(scene.outline, box);
+  const marked = settings.keys.length > 0 ? markerPixels(settings.markers, scene.motion, box, scene, scene.lens) : null;
   if (marked) for (let i = 0; i < inside.length; i++) if (marked[i]! > 0) inside[i] = 0;
   const keyed = settings.keys.map((key) => keyed1(region, inside, marked, key, scene));
-  const size = region.width * region.height,
-    front = keyed.length > 0 ? keyed[0]!.matte : new Float32Array(size);
-  let limit = keyed[0]?.limit ?? new Float32Array(size).fill(1),
-    screen = keyed[0]?.screen ?? null;
+  const size = region.width * region.height;
+  const front = keyed.length > 0 ? keyed[0]!.matte : new Float32Array(size);
+  let limit = keyed[0]?.limit ?? new Float32Array(size).fill(1);
+  let screen = keyed[0]?.screen ?? null;
   // Of several keys each lets the content through: what is in front is in front for all.
   for (const other of keyed.slice(1)) {
     screen = mixedScreen(screen!, front, other);
@@ -129,8 +129,8 @@ function keyed1(
   key: ColourKey,
   { outline, smeared: outlines, mostMoments }: FrontScene,
 ): Keyed1 {
-  const { width, height, box } = region,
-    { screen, ...found } = keyedScreen(region, inside, marked, key);
+  const { width, height, box } = region;
+  const { screen, ...found } = keyedScreen(region, inside, marked, key);
   const cover = sweptCover(outlines, box, marked ? SWEPT : LONG, mostMoments);
   if (cover) holdToSwept(found.matte, marked, cover, width);
   const border = borderByLuma(found.matte, region, screen, outline, outlines, marked);
@@ -147,38 +147,38 @@ function keyedScreen(
   marked: Float32Array | null,
   key: ColourKey,
 ): Pick<Keyed1, 'matte' | 'screen'> {
-  const { planes, width, height } = region,
-    channels = channelsOf(key.colour),
-    {
-      main,
-      others: [a, b],
-    } = channels,
-    mix = key.mix ?? KEY_DEFAULTS.mix,
-    floor = key.floor ?? KEY_DEFAULTS.floor,
-    ceiling = key.ceiling ?? KEY_DEFAULTS.ceiling;
-  const denoise = key.denoise ?? 0,
-    compiled =
-      denoise > 0
-        ? null
-        : compositeKernels()?.key({
-            planes,
-            width,
-            height,
-            inside,
-            marked,
-            channels: [main, a, b],
-            colour: key.colour,
-            told: excess(key.colour[main], key.colour[a], key.colour[b], mix),
-            mix,
-            floor,
-            ceiling,
-          });
+  const { planes, width, height } = region;
+  const channels = channelsOf(key.colour);
+  const {
+    main,
+    others: [a, b],
+  } = channels;
+  const mix = key.mix ?? KEY_DEFAULTS.mix;
+  const floor = key.floor ?? KEY_DEFAULTS.floor;
+  const ceiling = key.ceiling ?? KEY_DEFAULTS.ceiling;
+  const denoise = key.denoise ?? 0;
+  const compiled =
+    denoise > 0
+      ? null
+      : compositeKernels()?.key({
+          planes,
+          width,
+          height,
+          inside,
+          marked,
+          channels: [main, a, b],
+          colour: key.colour,
+          told: excess(key.colour[main], key.colour[a], key.colour[b], mix),
+          mix,
+          floor,
+          ceiling,
+        });
   if (compiled) return compiled;
   // Only what the key sees is calmed: what is laid over the content keeps the plate's own grain.
-  const noisy = excessPlane(region, key),
-    field = screenField(region, noisy, inside, key),
-    excesses = denoise > 0 ? calmExcess(noisy, inside, width, height, denoise) : noisy,
-    matte = softEdgeAlpha(keyMatte(excesses, field.excess, key), excesses, field.excess, floor, width, height);
+  const noisy = excessPlane(region, key);
+  const field = screenField(region, noisy, inside, key);
+  const excesses = denoise > 0 ? calmExcess(noisy, inside, width, height, denoise) : noisy;
+  const matte = softEdgeAlpha(keyMatte(excesses, field.excess, key), excesses, field.excess, floor, width, height);
   if (marked) fillMarked(matte, marked, inside, region, field.planes, channels);
   return { matte, screen: field.planes };
 }
@@ -195,21 +195,21 @@ function fillMarked(
   screen: readonly Float32Array[],
   { others: [a, b] }: KeyChannels,
 ): void {
-  const n = matte.length,
-    solid = new Float32Array(n),
-    both = new Float32Array(n);
+  const n = matte.length;
+  const solid = new Float32Array(n);
+  const both = new Float32Array(n);
   for (let i = 0; i < n; i++) {
     solid[i] = marked[i]! > 0 || matte[i]! < 0.999 ? 0 : 1;
     both[i] = planes[a][i]! + planes[b][i]!;
   }
-  const [filled] = filledBlocks([matte], inside, width, height, BLOCK),
-    [front] = filledBlocks([both], solid, width, height, BLOCK);
+  const [filled] = filledBlocks([matte], inside, width, height, BLOCK);
+  const [front] = filledBlocks([both], solid, width, height, BLOCK);
   for (let row = 0, i = 0; row < height; row++) {
     for (let col = 0; col < width; col++, i++) {
       if (marked[i]! <= 0) continue;
-      const around = filled!.at(col, row),
-        alone = screen[a]![i]! + screen[b]![i]!,
-        way = front!.at(col, row) - alone;
+      const around = filled!.at(col, row);
+      const alone = screen[a]![i]! + screen[b]![i]!;
+      const way = front!.at(col, row) - alone;
       matte[i] =
         around < 0.02
           ? 0
@@ -230,8 +230,8 @@ function mixedScreen(
 ): [Float32Array, Float32Array, Float32Array] {
   return screen.map((plane, c) =>
     plane.map((v, i) => {
-      const a = 1 - front[i]!,
-        b = 1 - other.matte[i]!;
+      const a = 1 - front[i]!;
+      const b = 1 - other.matte[i]!;
       return a + b > 1e-6 ? (a * v + b * other.screen[c]![i]!) / (a + b) : v;
     }),
   ) as [Float32Array, Float32Array, Float32Array];

@@ -22,8 +22,8 @@ export interface ShapeSetting {
   readonly mostMoments: number;
 }
 
-const PIECE = 1.5,
-  MOST_PIECES = 96;
+const PIECE = 1.5;
+const MOST_PIECES = 96;
 
 /** An outline carried into the picture and flattened, with its soft edge; curves in pieces of about one and a half pixels. */
 export function flattened(
@@ -34,21 +34,21 @@ export function flattened(
 ): SoftOutline {
   const out = { points: [] as Point[], inner: [] as number[], outer: [] as number[] };
   points.forEach((from, i) => {
-    const next = (i + 1) % points.length,
-      to = points[next]!,
-      [, , ox, oy] = handles?.[i] ?? STRAIGHT,
-      [ix, iy] = handles?.[next] ?? STRAIGHT,
-      [ia, oa] = widths(i),
-      [ib, ob] = widths(next);
-    const a: Point = [from[0] + ox, from[1] + oy],
-      b: Point = [to[0] + ix, to[1] + iy],
-      straight = ox === 0 && oy === 0 && ix === 0 && iy === 0;
-    const length = Math.hypot(ox, oy) + Math.hypot(b[0] - a[0], b[1] - a[1]) + Math.hypot(ix, iy),
-      pieces = straight ? 1 : Math.min(MOST_PIECES, Math.max(3, Math.ceil(length / PIECE)));
+    const next = (i + 1) % points.length;
+    const to = points[next]!;
+    const [, , ox, oy] = handles?.[i] ?? STRAIGHT;
+    const [ix, iy] = handles?.[next] ?? STRAIGHT;
+    const [ia, oa] = widths(i);
+    const [ib, ob] = widths(next);
+    const a: Point = [from[0] + ox, from[1] + oy];
+    const b: Point = [to[0] + ix, to[1] + iy];
+    const straight = ox === 0 && oy === 0 && ix === 0 && iy === 0;
+    const length = Math.hypot(ox, oy) + Math.hypot(b[0] - a[0], b[1] - a[1]) + Math.hypot(ix, iy);
+    const pieces = straight ? 1 : Math.min(MOST_PIECES, Math.max(3, Math.ceil(length / PIECE)));
     for (let k = 0; k < pieces; k++) {
-      const t = k / pieces,
-        s = 1 - t,
-        w = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t] as const;
+      const t = k / pieces;
+      const s = 1 - t;
+      const w = [s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t] as const;
       out.points.push(
         carry([
           w[0] * from[0] + w[1] * a[0] + w[2] * b[0] + w[3] * to[0],
@@ -92,11 +92,11 @@ export function shapeOutline(shape: FrontShape, setting: ShapeSetting, time = 0)
 
 /** How much of each pixel of a box a shape covers on a frame, its smear, inversion and opacity counted. */
 export function shapeOnFrame(shape: FrontShape, setting: ShapeSetting, box: PixelBox): Float32Array {
-  const { part, data } = shapePart(shape, setting, box),
-    beyond = shape.invert ? numberAt(shape.opacity ?? 1, setting.frame) : 0,
-    out = emptyMatte(box, beyond).data;
-  const across = part.right - part.left,
-    width = box.right - box.left;
+  const { part, data } = shapePart(shape, setting, box);
+  const beyond = shape.invert ? numberAt(shape.opacity ?? 1, setting.frame) : 0;
+  const out = emptyMatte(box, beyond).data;
+  const across = part.right - part.left;
+  const width = box.right - box.left;
   for (let row = part.top, i = 0; row < part.bottom; row++, i += across)
     out.set(data.subarray(i, i + across), (row - box.top) * width + part.left - box.left);
   return out;
@@ -104,11 +104,11 @@ export function shapeOnFrame(shape: FrontShape, setting: ShapeSetting, box: Pixe
 
 /** The part of a box that a shape can touch, and how much it covers of each pixel there; beyond it the shape covers nothing, or all where it is inverted. */
 function shapePart(shape: FrontShape, setting: ShapeSetting, box: PixelBox): { part: PixelBox; data: Float32Array } {
-  const times = momentsOf(shape, setting),
-    opacity = numberAt(shape.opacity ?? 1, setting.frame);
+  const times = momentsOf(shape, setting);
+  const opacity = numberAt(shape.opacity ?? 1, setting.frame);
   const outlines = times.flatMap((time) => {
-    const outline = shapeOutline(shape, setting, time),
-      own = outline && partOf(box, outline);
+    const outline = shapeOutline(shape, setting, time);
+    const own = outline && partOf(box, outline);
     return own ? [{ outline, own }] : [];
   });
   if (outlines.length === 0)
@@ -119,12 +119,12 @@ function shapePart(shape: FrontShape, setting: ShapeSetting, box: PixelBox): { p
     right: Math.max(...outlines.map((o) => o.own.right)),
     bottom: Math.max(...outlines.map((o) => o.own.bottom)),
   };
-  const width = part.right - part.left,
-    out = emptyMatte(part).data,
-    share = 1 / times.length;
+  const width = part.right - part.left;
+  const out = emptyMatte(part).data;
+  const share = 1 / times.length;
   for (const { outline, own } of outlines) {
-    const { data } = shapeMatte(outline, own),
-      across = own.right - own.left;
+    const { data } = shapeMatte(outline, own);
+    const across = own.right - own.left;
     for (let row = own.top, i = 0; row < own.bottom; row++)
       for (let at = (row - part.top) * width + own.left - part.left, end = at + across; at < end; at++, i++)
         out[at]! += data[i]! * share;
@@ -137,10 +137,10 @@ function shapePart(shape: FrontShape, setting: ShapeSetting, box: PixelBox): { p
 export function takeShape(matte: Float32Array, shape: FrontShape, setting: ShapeSetting, box: PixelBox): void {
   // One that is inverted, or bounds, changes all of the box.
   if (shape.invert || shape.does === 'within') return applyShape(matte, shapeOnFrame(shape, setting, box), shape.does);
-  const { part, data } = shapePart(shape, setting, box),
-    across = part.right - part.left,
-    width = box.right - box.left,
-    removes = shape.does === 'remove';
+  const { part, data } = shapePart(shape, setting, box);
+  const across = part.right - part.left;
+  const width = box.right - box.left;
+  const removes = shape.does === 'remove';
   for (let row = part.top, i = 0; row < part.bottom; row++) {
     for (let at = (row - box.top) * width + part.left - box.left, end = at + across; at < end; at++, i++)
       matte[at] = removes ? matte[at]! * (1 - data[i]!) : matte[at]! + data[i]! * (1 - matte[at]!);
@@ -154,16 +154,16 @@ function partOf(box: PixelBox, { points, outer }: SoftOutline): PixelBox | null 
 
 /** Moments of the shutter, frames from now: one where nothing moves or is to be smeared. */
 export function momentsOf(shape: FrontShape, setting: ShapeSetting): number[] {
-  const open = setting.shutter / 360,
-    middle = setting.phase / 360;
+  const open = setting.shutter / 360;
+  const middle = setting.phase / 360;
   if (!shape.blur || open <= 0) return [0];
-  const a = pointsAt(shape, setting, middle - open / 2),
-    b = pointsAt(shape, setting, middle + open / 2);
+  const a = pointsAt(shape, setting, middle - open / 2);
+  const b = pointsAt(shape, setting, middle + open / 2);
   if (!a || !b) return [middle];
   const smear = Math.max(...a.map((p, i) => Math.hypot(p[0] - b[i]![0], p[1] - b[i]![1])));
   // An edge that is soft by itself needs fewer to be even.
-  const least = Math.min(...(shape.softness ?? [shape.soft ?? [0, 0]]).map(([inner, outer]) => inner + outer)),
-    moments = Math.min(setting.mostMoments, Math.max(1, Math.ceil((1.5 * smear) / Math.max(1, least / 2))));
+  const least = Math.min(...(shape.softness ?? [shape.soft ?? [0, 0]]).map(([inner, outer]) => inner + outer));
+  const moments = Math.min(setting.mostMoments, Math.max(1, Math.ceil((1.5 * smear) / Math.max(1, least / 2))));
   return Array.from({ length: moments }, (_, k) => middle + open * ((k + 0.5) / moments - 0.5));
 }
 

@@ -8,15 +8,15 @@ const DIRECTIONS = 16;
 export function grownMatte(matte: Float32Array, width: number, height: number, by: number): Float32Array {
   const radius = Math.abs(by);
   if (radius < 1e-3) return matte;
-  const rings = Math.ceil(radius),
-    grow = by > 0,
-    out = matte.slice(),
-    dx: number[] = [],
-    dy: number[] = [];
+  const rings = Math.ceil(radius);
+  const grow = by > 0;
+  const out = matte.slice();
+  const dx: number[] = [];
+  const dy: number[] = [];
   for (let ring = 1; ring <= rings; ring++) {
     for (let k = 0; k < DIRECTIONS; k++) {
-      const angle = ((k + (ring % 2) / 2) * 2 * Math.PI) / DIRECTIONS,
-        r = (radius * ring) / rings;
+      const angle = ((k + (ring % 2) / 2) * 2 * Math.PI) / DIRECTIONS;
+      const r = (radius * ring) / rings;
       dx.push(r * Math.cos(angle));
       dy.push(r * Math.sin(angle));
     }
@@ -26,17 +26,17 @@ export function grownMatte(matte: Float32Array, width: number, height: number, b
       let best = matte[at]!;
       if (grow ? best >= 1 : best <= 0) continue;
       for (let k = 0; k < dx.length; k++) {
-        const x = Math.min(width - 1, Math.max(0, col + dx[k]!)),
-          y = Math.min(height - 1, Math.max(0, row + dy[k]!)),
-          ix = Math.min(width - 2, x | 0),
-          iy = Math.min(height - 2, y | 0);
-        const left = ix < 0 ? 0 : ix,
-          top = iy < 0 ? 0 : iy,
-          fx = x - left,
-          fy = y - top,
-          a = top * width + left,
-          right = left < width - 1 ? 1 : 0,
-          down = top < height - 1 ? width : 0;
+        const x = Math.min(width - 1, Math.max(0, col + dx[k]!));
+        const y = Math.min(height - 1, Math.max(0, row + dy[k]!));
+        const ix = Math.min(width - 2, x | 0);
+        const iy = Math.min(height - 2, y | 0);
+        const left = ix < 0 ? 0 : ix;
+        const top = iy < 0 ? 0 : iy;
+        const fx = x - left;
+        const fy = y - top;
+        const a = top * width + left;
+        const right = left < width - 1 ? 1 : 0;
+        const down = top < height - 1 ? width : 0;
         const v =
           (1 - fy) * ((1 - fx) * matte[a]! + fx * matte[a + right]!) +
           fy * ((1 - fx) * matte[a + down]! + fx * matte[a + down + right]!);

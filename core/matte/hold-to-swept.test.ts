@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest';
 import { holdToSwept } from './hold-to-swept.ts';
 
-const WIDTH = 40,
-  row = (at: (x: number) => number) => Float32Array.from({ length: WIDTH }, (_, x) => at(x));
+const WIDTH = 40;
+const row = (at: (x: number) => number) => Float32Array.from({ length: WIDTH }, (_, x) => at(x));
 /** An end smeared over twenty pixels: covered from the left. */
 const cover = row((x) => Math.min(1, Math.max(0, (30 - x) / 20)));
 
@@ -15,16 +15,16 @@ test('a key that is nearly what the surface covers becomes that; one that sees s
 });
 
 test('a side that is not smeared stays the key’s', () => {
-  const side = row((x) => (x < 20 ? 1 : x === 20 ? 0.4 : 0)),
-    matte = row((x) => (x < 20 ? 0.05 : x === 20 ? 0.5 : 0.9)),
-    before = matte.slice();
+  const side = row((x) => (x < 20 ? 1 : x === 20 ? 0.4 : 0));
+  const matte = row((x) => (x < 20 ? 0.05 : x === 20 ? 0.5 : 0.9));
+  const before = matte.slice();
   holdToSwept(matte, null, side, WIDTH);
   for (const x of [19, 20]) expect(matte[x]).toBe(before[x]);
 });
 
 test('inside, where sums of areas come to a hair less than all, a soft finger stays what the key sees', () => {
-  const matte = row((x) => (x > 5 && x < 9 ? 0.15 : 0)),
-    before = matte.slice();
+  const matte = row((x) => (x > 5 && x < 9 ? 0.15 : 0));
+  const before = matte.slice();
   holdToSwept(
     matte,
     null,
@@ -35,8 +35,8 @@ test('inside, where sums of areas come to a hair less than all, a soft finger st
 });
 
 test('on a marker no more is screen than the surface covers', () => {
-  const marked = row((x) => (x > 10 && x < 30 ? 1 : 0)),
-    matte = row((x) => (x === 15 ? 1 : 0));
+  const marked = row((x) => (x > 10 && x < 30 ? 1 : 0));
+  const matte = row((x) => (x === 15 ? 1 : 0));
   holdToSwept(matte, marked, cover, WIDTH);
   expect(matte[15]).toBe(1);
   for (const x of [12, 20, 28]) expect(matte[x]).toBeCloseTo(1 - cover[x]!, 5);

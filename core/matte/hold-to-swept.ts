@@ -1,11 +1,11 @@
 /** From so many px of smear on a surface's ends are told by how long it covers a pixel: on markers, and elsewhere. */
-export const SWEPT = 3,
-  LONG = 8;
+export const SWEPT = 3;
+export const LONG = 8;
 /** Where the cover changes by less than this from pixel to pixel an end is smeared, rather than a side that goes along itself. */
 const GENTLE = 1 / LONG;
 /** A key that differs by more than the first from what the surface covers sees something in front, and is believed in part up to the second. */
-const ALIKE = 0.2,
-  UNLIKE = 0.3;
+const ALIKE = 0.2;
+const UNLIKE = 0.3;
 /** A pixel of which less than this is left uncovered is covered all the time; sums of areas are not exact. */
 const ALL = 1e-4;
 /** Where less than this is screen by the key, something solid may stand before a faint end: as little is taken from it. */
@@ -30,14 +30,14 @@ export function holdToSwept(
     }
     const off = Math.abs(rest - matte[i]!);
     if (off === 0 || off >= UNLIKE || rest < ALL) continue;
-    const col = i % width,
-      here = cover[i]!;
+    const col = i % width;
+    const here = cover[i]!;
     if (col > 0 && Math.abs(cover[i - 1]! - here) > GENTLE) continue;
     if (col < width - 1 && Math.abs(cover[i + 1]! - here) > GENTLE) continue;
     if (i >= width && Math.abs(cover[i - width]! - here) > GENTLE) continue;
     if (i + width < cover.length && Math.abs(cover[i + width]! - here) > GENTLE) continue;
-    const alike = off <= ALIKE ? 1 : (UNLIKE - off) / (UNLIKE - ALIKE),
-      trust = rest < matte[i]! ? alike * Math.min(1, (1 - matte[i]!) / SOLID) : alike;
+    const alike = off <= ALIKE ? 1 : (UNLIKE - off) / (UNLIKE - ALIKE);
+    const trust = rest < matte[i]! ? alike * Math.min(1, (1 - matte[i]!) / SOLID) : alike;
     matte[i]! += trust * (rest - matte[i]!);
   }
 }

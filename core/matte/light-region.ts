@@ -12,20 +12,20 @@ export interface LightRegion {
 }
 
 export function emptyRegion(box: PixelBox): LightRegion {
-  const width = box.right - box.left,
-    height = box.bottom - box.top,
-    plane = () => new Float32Array(width * height);
+  const width = box.right - box.left;
+  const height = box.bottom - box.top;
+  const plane = () => new Float32Array(width * height);
   return { box, width, height, planes: [plane(), plane(), plane()] };
 }
 
 /** The light of the part of a picture that a box is; the box must lie within the picture. */
 export function lightOfRegion(picture: CodedPicture, box: PixelBox, { transfer, primaries }: PlateColour): LightRegion {
-  const region = emptyRegion(box),
-    [red, green, blue] = region.planes,
-    matrix = primariesMatrix(primaries, 'bt709'),
-    { data, peak } = picture,
-    table = peak === 1 ? null : integerTable(transfer, peak),
-    read = lightReader(transfer, peak);
+  const region = emptyRegion(box);
+  const [red, green, blue] = region.planes;
+  const matrix = primariesMatrix(primaries, 'bt709');
+  const { data, peak } = picture;
+  const table = peak === 1 ? null : integerTable(transfer, peak);
+  const read = lightReader(transfer, peak);
   for (let row = 0, at = 0; row < region.height; row++) {
     for (
       let from = ((box.top + row) * picture.width + box.left) * 3, end = from + region.width * 3;
@@ -40,9 +40,9 @@ export function lightOfRegion(picture: CodedPicture, box: PixelBox, { transfer, 
   }
   if (matrix) {
     for (let i = 0; i < red.length; i++) {
-      const r = red[i]!,
-        g = green[i]!,
-        b = blue[i]!;
+      const r = red[i]!;
+      const g = green[i]!;
+      const b = blue[i]!;
       red[i] = matrix[0] * r + matrix[1] * g + matrix[2] * b;
       green[i] = matrix[3] * r + matrix[4] * g + matrix[5] * b;
       blue[i] = matrix[6] * r + matrix[7] * g + matrix[8] * b;

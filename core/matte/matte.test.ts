@@ -30,9 +30,9 @@ describe('the colour-difference key', () => {
   test('the matting equation with a grey front is solved exactly (Smith and Blinn 1996, §2.2)', () => {
     // C = α·F + (1 − α)·B with F grey: the excess that is left is (1 − α) of the screen's.
     for (const alpha of [0, 0.25, 0.5, 0.8, 1]) {
-      const c = GREEN.map((b) => alpha * 0.3 + (1 - alpha) * b),
-        e = Float32Array.of(excess(c[1]!, c[0]!, c[2]!, 0.5)),
-        screen = Float32Array.of(excess(GREEN[1], GREEN[0], GREEN[2], 0.5));
+      const c = GREEN.map((b) => alpha * 0.3 + (1 - alpha) * b);
+      const e = Float32Array.of(excess(c[1]!, c[0]!, c[2]!, 0.5));
+      const screen = Float32Array.of(excess(GREEN[1], GREEN[0], GREEN[2], 0.5));
       expect(keyMatte(e, screen, { floor: 0.01, ceiling: 1 })[0]).toBeCloseTo(alpha, 5);
     }
   });
@@ -59,13 +59,13 @@ describe('the colour-difference key', () => {
   });
 
   test('a soft edge against a dark frame ends where the frame does, not where the ceiling says', () => {
-    const n = 40,
-      excesses = new Float32Array(n * 3),
-      screen = new Float32Array(n * 3).fill(0.44);
+    const n = 40;
+    const excesses = new Float32Array(n * 3);
+    const screen = new Float32Array(n * 3).fill(0.44);
     for (let i = 0; i < excesses.length; i++) excesses[i] = 0.44 * Math.min(1, Math.max(0, 1 - ((i % n) - 10) / 3));
-    const hard = keyMatte(excesses, screen, { floor: 0.02, ceiling: 0.8 }),
-      soft = softEdgeAlpha(hard, excesses, screen, 0.02, n, 3),
-      at = n + 12;
+    const hard = keyMatte(excesses, screen, { floor: 0.02, ceiling: 0.8 });
+    const soft = softEdgeAlpha(hard, excesses, screen, 0.02, n, 3);
+    const at = n + 12;
     expect(hard[at]).toBeCloseTo(2 / 3 / 0.8, 5);
     expect(soft[at]).toBeCloseTo(2 / 3, 1);
   });
@@ -73,19 +73,19 @@ describe('the colour-difference key', () => {
 
 describe('pushPull', () => {
   test('keeps what is known and fills the rest with what is around', () => {
-    const width = 33,
-      height = 17,
-      plane = new Float32Array(width * height).fill(2),
-      weight = new Float32Array(plane.length).fill(1);
+    const width = 33;
+    const height = 17;
+    const plane = new Float32Array(width * height).fill(2);
+    const weight = new Float32Array(plane.length).fill(1);
     for (let row = 5; row < 11; row++)
       for (let col = 8; col < 20; col++) [plane[row * width + col], weight[row * width + col]] = [99, 0];
     const [filled] = pushPull([plane], weight, width, height);
     for (const v of filled!) expect(v).toBeCloseTo(2, 4);
   });
   test('a hole in a slope is filled by the slope, nearly', () => {
-    const width = 64,
-      plane = Float32Array.from({ length: width * width }, (_, i) => (i % width) / width),
-      weight = new Float32Array(plane.length).fill(1);
+    const width = 64;
+    const plane = Float32Array.from({ length: width * width }, (_, i) => (i % width) / width);
+    const weight = new Float32Array(plane.length).fill(1);
     for (let row = 24; row < 40; row++) for (let col = 24; col < 40; col++) weight[row * width + col] = 0;
     const [filled] = pushPull([plane], weight, width, width);
     expect(Math.abs(filled![32 * width + 32]! - 0.5)).toBeLessThan(0.05);
@@ -93,10 +93,10 @@ describe('pushPull', () => {
 });
 
 test('boxBlur is the mean over its square, borders repeated', () => {
-  const width = 9,
-    height = 7,
-    data = Float32Array.from({ length: 63 }, (_, i) => ((i * 37) % 11) / 11),
-    out = boxBlur(data, width, height, 2);
+  const width = 9;
+  const height = 7;
+  const data = Float32Array.from({ length: 63 }, (_, i) => ((i * 37) % 11) / 11);
+  const out = boxBlur(data, width, height, 2);
   for (let row = 0; row < height; row++)
     for (let col = 0; col < width; col++) {
       let sum = 0;
@@ -141,28 +141,28 @@ describe('shapes', () => {
   };
 
   test('a curved outline covers what the reference library fills at 16 times the size (fillPoly)', async () => {
-    const cv = await loadOpenCv(),
-      fine = 16,
-      { points } = flattened(
-        blob.points,
-        blob.handles,
-        () => [0, 0],
-        (p) => p,
-      ),
-      ours = shapeMatte({ points, inner: points.map(() => 0), outer: points.map(() => 0) }, box).data;
+    const cv = await loadOpenCv();
+    const fine = 16;
+    const { points } = flattened(
+      blob.points,
+      blob.handles,
+      () => [0, 0],
+      (p) => p,
+    );
+    const ours = shapeMatte({ points, inner: points.map(() => 0), outer: points.map(() => 0) }, box).data;
     // Sixteenths of a pixel of the picture are whole pixels there, whose centres lie half a pixel in.
-    const big = new cv.Mat(60 * fine, 80 * fine, cv.CV_8UC1, new cv.Scalar(0)),
-      list = new cv.MatVector(),
-      outline = cv.matFromArray(
-        points.length,
-        1,
-        cv.CV_32SC2,
-        points.flatMap(([x, y]) => [Math.round(x * fine * 16 - 8), Math.round(y * fine * 16 - 8)]),
-      );
+    const big = new cv.Mat(60 * fine, 80 * fine, cv.CV_8UC1, new cv.Scalar(0));
+    const list = new cv.MatVector();
+    const outline = cv.matFromArray(
+      points.length,
+      1,
+      cv.CV_32SC2,
+      points.flatMap(([x, y]) => [Math.round(x * fine * 16 - 8), Math.round(y * fine * 16 - 8)]),
+    );
     list.push_back(outline);
     cv.fillPoly(big, list, new cv.Scalar(255), 8, 4);
-    let sum = 0,
-      worst = 0;
+    let sum = 0;
+    let worst = 0;
     for (let row = 0; row < 60; row++)
       for (let col = 0; col < 80; col++) {
         let count = 0;
@@ -181,13 +181,13 @@ describe('shapes', () => {
 
   test('a soft edge fades from its outer to its inner width, and widths go from point to point', () => {
     const square: Point[] = [
-        [20, 10],
-        [60, 10],
-        [60, 50],
-        [20, 50],
-      ],
-      matte = shapeMatte({ points: square, inner: [4, 4, 4, 4], outer: [6, 6, 6, 6] }, box).data,
-      at = (x: number, y: number) => matte[y * 80 + x]!;
+      [20, 10],
+      [60, 10],
+      [60, 50],
+      [20, 50],
+    ];
+    const matte = shapeMatte({ points: square, inner: [4, 4, 4, 4], outer: [6, 6, 6, 6] }, box).data;
+    const at = (x: number, y: number) => matte[y * 80 + x]!;
     expect(at(13, 30)).toBe(0);
     expect(at(24, 30)).toBeGreaterThan(0.98);
     expect(at(20, 30)).toBeGreaterThan(at(19, 30));
@@ -242,28 +242,28 @@ describe('shapes', () => {
   });
   test('goes straight between its keys, in whole and in single points', () => {
     const moved = [
-        [25, 5],
-        [45, 5],
-        [45, 25],
-        [25, 25],
-      ] as [number, number][],
-      shape = { ...square, rides: 'plate' as const, home: 10, keys: [{ frame: 20, points: moved }] };
+      [25, 5],
+      [45, 5],
+      [45, 25],
+      [25, 25],
+    ] as [number, number][];
+    const shape = { ...square, rides: 'plate' as const, home: 10, keys: [{ frame: 20, points: moved }] };
     expect(centre(shapeOnFrame(shape, setting(15), box))).toBeCloseTo(25, 3);
     expect(centre(shapeOnFrame(shape, setting(5), box))).toBeCloseTo(15, 3);
     expect(centre(shapeOnFrame(shape, setting(30), box))).toBeCloseTo(35, 3);
   });
   test('is smeared by its own motion, keeping what it covers', () => {
-    const sharp = shapeOnFrame(square, setting(0), box),
-      smeared = shapeOnFrame({ ...square, blur: true }, setting(0), box),
-      sum = (m: Float32Array) => m.reduce((a, b) => a + b, 0);
+    const sharp = shapeOnFrame(square, setting(0), box);
+    const smeared = shapeOnFrame({ ...square, blur: true }, setting(0), box);
+    const sum = (m: Float32Array) => m.reduce((a, b) => a + b, 0);
     expect(sum(smeared)).toBeCloseTo(sum(sharp), 0);
     expect(smeared.filter((v) => v > 0.05 && v < 0.95).length).toBeGreaterThan(40);
     expect(sharp.filter((v) => v > 0.05 && v < 0.95).length).toBe(0);
   });
   test('keeps, removes, bounds; inverted and faint', () => {
-    const one = shapeOnFrame({ ...square, rides: 'plate', opacity: 0.5 }, setting(0), box),
-      matte = new Float32Array(4800).fill(0.4),
-      at = 10 * 80 + 10;
+    const one = shapeOnFrame({ ...square, rides: 'plate', opacity: 0.5 }, setting(0), box);
+    const matte = new Float32Array(4800).fill(0.4);
+    const at = 10 * 80 + 10;
     expect(one[at]).toBe(0.5);
     applyShape(matte, one, 'keep');
     expect(matte[at]).toBeCloseTo(0.7, 6);
@@ -276,40 +276,40 @@ describe('shapes', () => {
 });
 
 describe('a shape taken into a matte where it is', () => {
-  const big: PixelBox = { left: 3, top: 2, right: 83, bottom: 62 },
-    setting: ShapeSetting = {
-      motion: {
-        before: [
-          [0, 0],
-          [40, 0],
-          [40, 40],
-          [0, 40],
-        ],
-        now: [
-          [10, 0],
-          [50, 0],
-          [50, 40],
-          [10, 40],
-        ],
-        after: [
-          [20, 0],
-          [60, 0],
-          [60, 40],
-          [20, 40],
-        ],
-      },
-      frame: 0,
-      reference: [
+  const big: PixelBox = { left: 3, top: 2, right: 83, bottom: 62 };
+  const setting: ShapeSetting = {
+    motion: {
+      before: [
         [0, 0],
         [40, 0],
         [40, 40],
         [0, 40],
       ],
-      referenceFrame: 0,
-      shutter: 180,
-      phase: 0,
-      mostMoments: 12,
-    };
+      now: [
+        [10, 0],
+        [50, 0],
+        [50, 40],
+        [10, 40],
+      ],
+      after: [
+        [20, 0],
+        [60, 0],
+        [60, 40],
+        [20, 40],
+      ],
+    },
+    frame: 0,
+    reference: [
+      [0, 0],
+      [40, 0],
+      [40, 40],
+      [0, 40],
+    ],
+    referenceFrame: 0,
+    shutter: 180,
+    phase: 0,
+    mostMoments: 12,
+  };
   const shape: FrontShape = {
     points: [
       [5, 5],
@@ -347,10 +347,10 @@ describe('a shape taken into a matte where it is', () => {
       },
     ],
   ])('as if it were told for all of the box: it %s', (_, change) => {
-    const one = { ...shape, ...change },
-      start = Float32Array.from({ length: 4800 }, (_v, i) => (i % 7) / 7),
-      whole = start.slice(),
-      part = start.slice();
+    const one = { ...shape, ...change };
+    const start = Float32Array.from({ length: 4800 }, (_v, i) => (i % 7) / 7);
+    const whole = start.slice();
+    const part = start.slice();
     applyShape(whole, shapeOnFrame(one, setting, big), one.does);
     takeShape(part, one, setting, big);
     whole.forEach((v, i) => expect(Math.abs(v - part[i]!)).toBeLessThan(1e-6));
@@ -363,17 +363,17 @@ describe('coarse planes', () => {
     [8, 40, 9],
     [4, 3, 2],
   ])('read at a pixel they are what the whole plane is there; blocks of %i', (block, width, height) => {
-    const values = Float32Array.from({ length: width * height }, (_, i) => Math.sin(i) + 1),
-      weight = Float32Array.from(values, (v) => (v > 1.2 ? 1 : 0));
-    const [wide] = coarseFill([values], weight, width, height, block),
-      [coarse] = filledBlocks([values], weight, width, height, block);
+    const values = Float32Array.from({ length: width * height }, (_, i) => Math.sin(i) + 1);
+    const weight = Float32Array.from(values, (v) => (v > 1.2 ? 1 : 0));
+    const [wide] = coarseFill([values], weight, width, height, block);
+    const [coarse] = filledBlocks([values], weight, width, height, block);
     for (let row = 0, i = 0; row < height; row++)
       for (let col = 0; col < width; col++, i++) expect(coarse!.at(col, row)).toBeCloseTo(wide![i]!, 5);
   });
   test('what is known over whole blocks stays, what is not is between', () => {
-    const values = Float32Array.from({ length: 64 }, (_, i) => (i % 8 < 4 ? 1 : 3)),
-      weight = Float32Array.from({ length: 64 }, (_, i) => (i % 8 < 2 || i % 8 > 5 ? 1 : 0)),
-      [plane] = filledBlocks([values], weight, 8, 8, 2);
+    const values = Float32Array.from({ length: 64 }, (_, i) => (i % 8 < 4 ? 1 : 3));
+    const weight = Float32Array.from({ length: 64 }, (_, i) => (i % 8 < 2 || i % 8 > 5 ? 1 : 0));
+    const [plane] = filledBlocks([values], weight, 8, 8, 2);
     expect(plane!.at(0, 3)).toBeCloseTo(1, 5);
     expect(plane!.at(7, 3)).toBeCloseTo(3, 5);
     expect(plane!.at(3, 3)).toBeGreaterThan(1);
@@ -394,9 +394,9 @@ describe('spill', () => {
     for (const plane of p) expect(plane[0]).toBeCloseTo(0.24, 3);
   });
   test('the new screen’s light falls where the old one’s did', () => {
-    const light = [0.5, 0.4, 0.2] as const,
-      p = planes(...lit([0.3, 0.3, 0.3], 0.4, GREEN)),
-      expected = lit([0.3, 0.3, 0.3], 0.4, light);
+    const light = [0.5, 0.4, 0.2] as const;
+    const p = planes(...lit([0.3, 0.3, 0.3], 0.4, GREEN));
+    const expected = lit([0.3, 0.3, 0.3], 0.4, light);
     replaceSpill(planeRows(p, 1), place(1), GREEN, {}, light);
     p.forEach((plane, c) => expect(plane[0]).toBeCloseTo(expected[c]!, 2));
   });
@@ -411,27 +411,27 @@ describe('spill', () => {
     }
   });
   test('a rim of the screen’s colour at its border goes, though hardly any is around it; away from the border it is left as part of what is around', () => {
-    const width = 24,
-      height = 12,
-      bezel = 0.012,
-      rim = (near: number) => {
-        const p = [0, 1, 2].map((c) =>
-          Float32Array.from({ length: width * height }, (_, i) => bezel + (c === 1 && i % width === 12 ? 0.05 : 0)),
-        ) as unknown as Parameters<typeof planeRows>[0];
-        replaceSpill(
-          planeRows(p, width),
-          {
-            width,
-            height,
-            weight: new Float32Array(p[0].length).fill(1),
-            near: new Float32Array(p[0].length).fill(near),
-          },
-          GREEN,
-          {},
-          null,
-        );
-        return p[1][6 * width + 12]!;
-      };
+    const width = 24;
+    const height = 12;
+    const bezel = 0.012;
+    const rim = (near: number) => {
+      const p = [0, 1, 2].map((c) =>
+        Float32Array.from({ length: width * height }, (_, i) => bezel + (c === 1 && i % width === 12 ? 0.05 : 0)),
+      ) as unknown as Parameters<typeof planeRows>[0];
+      replaceSpill(
+        planeRows(p, width),
+        {
+          width,
+          height,
+          weight: new Float32Array(p[0].length).fill(1),
+          near: new Float32Array(p[0].length).fill(near),
+        },
+        GREEN,
+        {},
+        null,
+      );
+      return p[1][6 * width + 12]!;
+    };
     expect(rim(1)).toBeLessThan(bezel + 0.002);
     expect(rim(0)).toBeGreaterThan(0.03);
   });
@@ -459,9 +459,9 @@ describe('hue curves', () => {
     expect(changeAt(hues, 190).shift).toBeCloseTo(0, 9);
   });
   test('luminance stays, grey stays, three thirds of a turn come home', () => {
-    const planes = [Float32Array.of(0.2, 0.3), Float32Array.of(0.4, 0.3), Float32Array.of(0.1, 0.3)] as const,
-      luma = (i: number) => 0.2126 * planes[0][i]! + 0.7152 * planes[1][i]! + 0.0722 * planes[2][i]!,
-      before = luma(0);
+    const planes = [Float32Array.of(0.2, 0.3), Float32Array.of(0.4, 0.3), Float32Array.of(0.1, 0.3)] as const;
+    const luma = (i: number) => 0.2126 * planes[0][i]! + 0.7152 * planes[1][i]! + 0.0722 * planes[2][i]!;
+    const before = luma(0);
     changeColour(planes, 0, 15, 0.8);
     changeColour(planes, 1, 90, 2);
     expect(luma(0)).toBeCloseTo(before, 5);
@@ -495,14 +495,14 @@ describe('measureFront', () => {
 
   test('finds the screen’s colour, limits and marks', () => {
     const frames = bars.map((bar) => ({
-        picture: greenScreen({ bar, marks, noise: 0.02 }).picture,
-        quad: SCREEN_QUAD,
-      })),
-      {
-        keys: [key],
-        markers,
-        spill,
-      } = measureFront(frames, 1.2, DISPLAY_COLOUR);
+      picture: greenScreen({ bar, marks, noise: 0.02 }).picture,
+      quad: SCREEN_QUAD,
+    }));
+    const {
+      keys: [key],
+      markers,
+      spill,
+    } = measureFront(frames, 1.2, DISPLAY_COLOUR);
     key!.colour.forEach((v, c) => expect(Math.abs(v - GREEN[c]!)).toBeLessThan(0.02));
     expect(key!.floor).toBeLessThan(0.15);
     expect(key!.ceiling).toBeGreaterThan(0.7);
@@ -511,8 +511,8 @@ describe('measureFront', () => {
     expect(spill!.most).toBeLessThan(2);
   });
   test('no key where the screen is grey or dark', () => {
-    const picture = greenScreen().picture,
-      data = picture.data.map((_, i) => picture.data[i - (i % 3)]!);
+    const picture = greenScreen().picture;
+    const data = picture.data.map((_, i) => picture.data[i - (i % 3)]!);
     expect(measureFront([{ picture: { ...picture, data }, quad: SCREEN_QUAD }], 1.2, DISPLAY_COLOUR)).toEqual({
       keys: [],
       markers: [],
@@ -523,8 +523,8 @@ describe('measureFront', () => {
 
 test('the difference from the clean surface tells what stands before a dark screen', () => {
   const dark = (bar: Point[]) => {
-    const { picture, screen } = greenScreen({ bar, front: [0.2, 0.14, 0.1] }),
-      data = picture.data.slice();
+    const { picture, screen } = greenScreen({ bar, front: [0.2, 0.14, 0.1] });
+    const data = picture.data.slice();
     // The screen is switched off: what is green there is dark.
     for (let i = 0; i < screen.length; i++)
       for (let c = 0; c < 3; c++)
@@ -539,10 +539,10 @@ test('the difference from the clean surface tells what stands before a dark scre
       [40 + 12 * k, 120],
     ]),
   );
-  const region = lightOfRegion(frames[3]!.picture, { left: 36, top: 20, right: 124, bottom: 100 }, DISPLAY_COLOUR),
-    front = differenceOf(frames, 1.2, DISPLAY_COLOUR).on(SCREEN_QUAD, {})(region);
-  let sum = 0,
-    n = 0;
+  const region = lightOfRegion(frames[3]!.picture, { left: 36, top: 20, right: 124, bottom: 100 }, DISPLAY_COLOUR);
+  const front = differenceOf(frames, 1.2, DISPLAY_COLOUR).on(SCREEN_QUAD, {})(region);
+  let sum = 0;
+  let n = 0;
   for (let row = 30; row < 88; row++)
     for (let col = 48; col < 112; col++, n++)
       sum += Math.abs(front[(row - 20) * 88 + col - 36]! - (1 - frames[3]!.screen[row * 160 + col]!));

@@ -50,13 +50,13 @@ export function measureFront(
   );
   // Marks lie between clear and solid: without them the limits are told better.
   const rest = samples.map(({ quad, lens, region, inside }) => ({
-      region,
-      inside: withoutMarks(inside, markers, quad, region, lens),
-    })),
-    limits = proposeLimits(rest, first);
+    region,
+    inside: withoutMarks(inside, markers, quad, region, lens),
+  }));
+  const limits = proposeLimits(rest, first);
   const key = { ...first, floor: Number(limits.floor.toFixed(3)), ceiling: Number(limits.ceiling.toFixed(3)) };
-  const frame = home ? deviceFrame(frames, key, ratio, colour, home) : null,
-    rounded = frame?.map(([x, y]): [number, number] => [Number(x.toFixed(2)), Number(y.toFixed(2))]);
+  const frame = home ? deviceFrame(frames, key, ratio, colour, home) : null;
+  const rounded = frame?.map(([x, y]): [number, number] => [Number(x.toFixed(2)), Number(y.toFixed(2))]);
   // It is only lit: all that it has of the screen's colour is the screen's.
   const areas: SpillArea[] = rounded
     ? [{ shape: { name: 'device', points: rounded, soft: [0, 1], blur: true }, lit: true }]

@@ -17,8 +17,8 @@ const BINS = 96;
 
 /** The colour that most of the surface shows, among those that can be keyed; null when there is none. */
 export function screenColour(samples: readonly KeySample[]): [number, number, number] | null {
-  let most: [number, number, number] | null = null,
-    mostShare = LEAST_SHARE;
+  let most: [number, number, number] | null = null;
+  let mostShare = LEAST_SHARE;
   for (const main of [1, 2, 0] as const) {
     const found = colourOf(samples, main);
     if (found && found.share > mostShare && canBeKeyed(found.colour) && isStrong(found.colour, main))
@@ -39,8 +39,8 @@ function colourOf(
   samples: readonly KeySample[],
   main: 0 | 1 | 2,
 ): { colour: [number, number, number]; share: number } | null {
-  const { others } = channelsOf([0, 1, 2].map((c) => (c === main ? 1 : 0))),
-    [a, b] = others;
+  const { others } = channelsOf([0, 1, 2].map((c) => (c === main ? 1 : 0)));
+  const [a, b] = others;
   const each = (visit: (e: number, planes: LightRegion['planes'], i: number) => void) => {
     let seen = 0;
     for (const {
@@ -50,8 +50,8 @@ function colourOf(
       for (let i = 0; i < inside.length; i++) {
         if (inside[i]! < 1) continue;
         seen++;
-        const m = planes[main][i]!,
-          e = excess(m, planes[a][i]!, planes[b][i]!, KEY_DEFAULTS.mix);
+        const m = planes[main][i]!;
+        const e = excess(m, planes[a][i]!, planes[b][i]!, KEY_DEFAULTS.mix);
         if (e > LEAST_EXCESS * m && m > 0.01) visit(e, planes, i);
       }
     }
@@ -66,8 +66,8 @@ function colourOf(
   const smooth = histogram.map(
     (_, i) => ((histogram[i - 1] ?? 0) + histogram[i]! + (histogram[i + 1] ?? 0)) * (i + 0.5),
   );
-  const mode = ((smooth.indexOf(Math.max(...smooth)) + 0.5) / BINS) * top,
-    colour: [number, number, number] = [0, 0, 0];
+  const mode = ((smooth.indexOf(Math.max(...smooth)) + 0.5) / BINS) * top;
+  const colour: [number, number, number] = [0, 0, 0];
   let count = 0;
   const seen = each((e, planes, i) => {
     if (Math.abs(e / mode - 1) > 0.2) return;
@@ -89,8 +89,8 @@ function gone(samples: readonly KeySample[], key: Pick<ColourKey, 'colour' | 'mi
   const out = new Float32Array(samples.reduce((n, s) => n + s.inside.length, 0));
   let count = 0;
   for (const { region, inside } of samples) {
-    const excesses = excessPlane(region, key),
-      field = screenField(region, excesses, inside, key);
+    const excesses = excessPlane(region, key);
+    const field = screenField(region, excesses, inside, key);
     for (let i = 0; i < inside.length; i++)
       if (inside[i]! >= 1) out[count++] = 1 - excesses[i]! / Math.max(1e-6, field.excess[i]!);
   }
@@ -105,23 +105,23 @@ export function proposeLimits(
   samples: readonly KeySample[],
   key: Pick<ColourKey, 'colour' | 'mix'>,
 ): { floor: number; ceiling: number } {
-  const all = gone(samples, key),
-    clear = all.filter((g) => Math.abs(g) < 0.2).sort(),
-    n = clear.length;
+  const all = gone(samples, key);
+  const clear = all.filter((g) => Math.abs(g) < 0.2).sort();
+  const n = clear.length;
   // Half of what lies within the middle 68 % is the standard deviation of the middle, whatever else is mixed in.
   const spread = n < 16 ? 0.03 : (clear[Math.floor(0.84 * n)]! - clear[Math.floor(0.16 * n)]!) / 2;
-  const floor = Math.min(0.25, Math.max(0.01, FLOOR_SPREADS * spread)),
-    bins = new Float64Array(60),
-    from = 0.3,
-    width = 0.02;
+  const floor = Math.min(0.25, Math.max(0.01, FLOOR_SPREADS * spread));
+  const bins = new Float64Array(60);
+  const from = 0.3;
+  const width = 0.02;
   for (const g of all) if (g >= from) bins[Math.min(bins.length - 1, Math.floor((g - from) / width))]!++;
   // What is soft fills each bin alike; its density is read below where anything is solid.
-  const soft = Math.min(mean(bins.subarray(0, 5)), mean(bins.subarray(3, 10)), mean(bins.subarray(8, 16))),
-    solid = bins.map((v) => Math.max(0, v - 1.5 * soft)),
-    total = solid.reduce((a, b) => a + b, 0);
+  const soft = Math.min(mean(bins.subarray(0, 5)), mean(bins.subarray(3, 10)), mean(bins.subarray(8, 16)));
+  const solid = bins.map((v) => Math.max(0, v - 1.5 * soft));
+  const total = solid.reduce((a, b) => a + b, 0);
   if (total < 30) return { floor, ceiling: Math.max(KEY_DEFAULTS.ceiling, floor + 0.3) };
-  let sum = 0,
-    bin = 0;
+  let sum = 0;
+  let bin = 0;
   while (bin < solid.length && sum + solid[bin]! < RIM * total) sum += solid[bin++]!;
   return { floor, ceiling: Math.max(floor + 0.1, from + width * (bin + 0.5)) };
 }

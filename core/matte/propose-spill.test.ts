@@ -3,8 +3,8 @@ import { DISPLAY_COLOUR } from '../image/plate-colour.ts';
 import { greenScreen, SCREEN_QUAD } from '../test/green-screen.ts';
 import { measureFront } from './measure-front.ts';
 
-const W = 160,
-  H = 120;
+const W = 160;
+const H = 120;
 const frames = (bar: boolean) =>
   Array.from({ length: 4 }, (_, k) => ({
     picture: greenScreen({
@@ -22,8 +22,8 @@ const frames = (bar: boolean) =>
   }));
 
 test('spill is proposed all around where something crosses the screen to see it on; else on the rim alone', () => {
-  const crossed = measureFront(frames(true), W / H, DISPLAY_COLOUR).spill!,
-    empty = measureFront(frames(false), W / H, DISPLAY_COLOUR).spill!;
+  const crossed = measureFront(frames(true), W / H, DISPLAY_COLOUR).spill!;
+  const empty = measureFront(frames(false), W / H, DISPLAY_COLOUR).spill!;
   expect(crossed.window).toBeUndefined();
   expect(empty.window).toBeGreaterThan(0);
   expect(empty.window! + empty.falloff!).toBeLessThan(5 / 80);

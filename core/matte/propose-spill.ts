@@ -12,16 +12,16 @@ import { innerPixels } from './front-of-frame.ts';
 import { limitMix, SPILL_DEFAULTS } from './spill.ts';
 
 /** What crosses the screen is followed outward so far, in widths of the surface; from half of that on the screen hardly shines on it. */
-const OUTWARD = 1,
-  FAR = 0.5;
+const OUTWARD = 1;
+const FAR = 0.5;
 /** Neighbouring pixels of one thing differ by less than this share; its hue by less than that from where it was begun. */
-const STEP = 0.07,
-  HUE = 0.3,
-  OWN = 2.2;
+const STEP = 0.07;
+const HUE = 0.3;
+const OWN = 2.2;
 /** Fewer pixels tell nothing; more than this off from grey is not believed. */
-const ENOUGH = 150,
-  LEAST = 0.8,
-  MOST = 1.3;
+const ENOUGH = 150;
+const LEAST = 0.8;
+const MOST = 1.3;
 /** Where nothing crosses the screen for its light to be seen on, only the rim around it is worked on: a plate's colour is recorded coarsely and bleeds. Px. */
 const RIM = { window: 2.5, falloff: 2 } as const;
 
@@ -41,11 +41,11 @@ export function proposeAllowance(
   key: ColourKey,
   colour: PlateColour,
 ): Pick<SpillSettings, 'allowance' | 'most' | 'window' | 'falloff'> {
-  const far: number[] = [],
-    lit: number[] = [];
+  const far: number[] = [];
+  const lit: number[] = [];
   for (const { picture, quad } of frames) {
-    const wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])),
-      box = boxWithin(bounds(quad), OUTWARD * wide, picture);
+    const wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2]));
+    const box = boxWithin(bounds(quad), OUTWARD * wide, picture);
     if (box) far.push(...farRatios(lightOfRegion(picture, box, colour), quad, wide, key, lit));
   }
   const allowance =
@@ -67,22 +67,22 @@ function rimOf(frames: readonly SpillFrame[]): { window: number; falloff: number
 }
 
 function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey, lit: number[]): number[] {
-  const { box, width, height, planes } = region,
-    excesses = excessPlane(region, key),
-    inside = innerPixels(quad, box),
-    matte = keyMatte(excesses, screenField(region, excesses, inside, key).excess, key);
+  const { box, width, height, planes } = region;
+  const excesses = excessPlane(region, key);
+  const inside = innerPixels(quad, box);
+  const matte = keyMatte(excesses, screenField(region, excesses, inside, key).excess, key);
   const {
-      main,
-      others: [a, b],
-    } = channelsOf(key.colour),
-    mix = limitMix({}),
-    m = planes[main],
-    p = planes[a],
-    q = planes[b];
-  const reached = new Uint8Array(matte.length),
-    open: number[] = [],
-    hues: number[] = [],
-    away = coverageOf([grownOutline(quad, FAR * wide)], box).data;
+    main,
+    others: [a, b],
+  } = channelsOf(key.colour);
+  const mix = limitMix({});
+  const m = planes[main];
+  const p = planes[a];
+  const q = planes[b];
+  const reached = new Uint8Array(matte.length);
+  const open: number[] = [];
+  const hues: number[] = [];
+  const away = coverageOf([grownOutline(quad, FAR * wide)], box).data;
   for (let i = 0; i < matte.length; i++) {
     if (inside[i]! < 1 || matte[i]! < 1 || p[i]! + q[i]! < 0.04) continue;
     reached[i] = 1;
@@ -91,12 +91,12 @@ function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey
     lit.push(ratioAt(m, p, q, i, mix));
   }
   if (hues.length < ENOUGH) return [];
-  const hue = median(hues),
-    out: number[] = [],
-    alike = (x: number, y: number) => Math.abs(x - y) <= STEP * Math.max(x, y) + 0.004;
+  const hue = median(hues);
+  const out: number[] = [];
+  const alike = (x: number, y: number) => Math.abs(x - y) <= STEP * Math.max(x, y) + 0.004;
   for (let at = open.pop(); at !== undefined; at = open.pop()) {
-    const col = at % width,
-      row = Math.floor(at / width);
+    const col = at % width;
+    const row = Math.floor(at / width);
     if (away[at]! <= 0) out.push(ratioAt(m, p, q, at, mix));
     for (const [next, there] of [
       [at - 1, col > 0],
@@ -115,7 +115,7 @@ function farRatios(region: LightRegion, quad: Quad, wide: number, key: ColourKey
 }
 
 function ratioAt(m: Float32Array, p: Float32Array, q: Float32Array, i: number, mix: number): number {
-  const one = p[i]!,
-    other = q[i]!;
+  const one = p[i]!;
+  const other = q[i]!;
   return m[i]! / Math.max(1e-4, one > other ? mix * one + (1 - mix) * other : mix * other + (1 - mix) * one);
 }

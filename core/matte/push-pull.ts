@@ -21,10 +21,10 @@ export function pushPull(
 ): Float32Array[] {
   const levels: WeightedLevel[] = [{ width, height, values: values.map((v) => weighted(v, weight)), weight }];
   for (let last = levels[0]!; last.width > 1 || last.height > 1; last = levels.at(-1)!) levels.push(coarser(last));
-  const top = levels.at(-1)!,
-    w = top.weight[0]!;
-  let filled: Float32Array[] = top.values.map((v) => Float32Array.of(w > 0 ? v[0]! / w : 0)),
-    from: { width: number; height: number } = top;
+  const top = levels.at(-1)!;
+  const w = top.weight[0]!;
+  let filled: Float32Array[] = top.values.map((v) => Float32Array.of(w > 0 ? v[0]! / w : 0));
+  let from: { width: number; height: number } = top;
   for (let l = levels.length - 2; l >= 0; l--) {
     filled = finer(filled, from, levels[l]!, l < smooth);
     from = levels[l]!;
@@ -40,9 +40,9 @@ function weighted(values: Float32Array, weight: Float32Array): Float32Array {
 
 /** Sums over 2×2, values already multiplied by their weights; the weights are then held to 1. */
 function coarser({ width, height, values, weight }: WeightedLevel): WeightedLevel {
-  const across = (width + 1) >> 1,
-    down = (height + 1) >> 1,
-    sums = sumBy2(weight, width, height, across, down);
+  const across = (width + 1) >> 1;
+  const down = (height + 1) >> 1;
+  const sums = sumBy2(weight, width, height, across, down);
   const out = values.map((v) => sumBy2(v, width, height, across, down));
   for (let i = 0; i < sums.length; i++) {
     const sum = sums[i]!;
@@ -56,8 +56,8 @@ function coarser({ width, height, values, weight }: WeightedLevel): WeightedLeve
 function sumBy2(plane: Float32Array, width: number, height: number, across: number, down: number): Float32Array {
   const out = new Float32Array(across * down);
   for (let row = 0; row < height; row++) {
-    const line = row * width,
-      to = (row >> 1) * across;
+    const line = row * width;
+    const to = (row >> 1) * across;
     for (let col = 0; col < width; col++) out[to + (col >> 1)]! += plane[line + col]!;
   }
   return out;
@@ -72,21 +72,21 @@ function finer(
 ): Float32Array[] {
   const line = new Float32Array(cw);
   return filled.map((f, k) => {
-    const out = new Float32Array(width * height),
-      own = values[k]!;
+    const out = new Float32Array(width * height);
+    const own = values[k]!;
     for (let row = 0; row < height; row++) {
       // Odd rows lie a quarter below their coarse row's middle, even ones a quarter above; columns likewise.
-      const near = row >> 1,
-        far = Math.min(ch - 1, Math.max(0, (row & 1) === 0 ? near - 1 : near + 1)),
-        a = near * cw,
-        b = far * cw;
+      const near = row >> 1;
+      const far = Math.min(ch - 1, Math.max(0, (row & 1) === 0 ? near - 1 : near + 1));
+      const a = near * cw;
+      const b = far * cw;
       for (let col = 0; col < cw; col++) line[col] = 0.75 * f[a + col]! + 0.25 * f[b + col]!;
       for (let col = 0, at = row * width; col < width; col++, at++) {
-        const nc = col >> 1,
-          next = (col & 1) === 0 ? nc - 1 : nc + 1,
-          fc = next < 0 ? 0 : next >= cw ? cw - 1 : next,
-          coarse = 0.75 * line[nc]! + 0.25 * line[fc]!,
-          known = ignore ? 0 : weight[at]!;
+        const nc = col >> 1;
+        const next = (col & 1) === 0 ? nc - 1 : nc + 1;
+        const fc = next < 0 ? 0 : next >= cw ? cw - 1 : next;
+        const coarse = 0.75 * line[nc]! + 0.25 * line[fc]!;
+        const known = ignore ? 0 : weight[at]!;
         out[at] = known > 0 ? own[at]! + (1 - known) * coarse : coarse;
       }
     }

@@ -10,9 +10,9 @@ export interface ScreenField {
 }
 
 /** A pixel is clear when so much of the screen's excess is there: between these shares, and fully between those. */
-const FROM = 0.78,
-  FULLY = 0.86,
-  UP_TO = 1.3;
+const FROM = 0.78;
+const FULLY = 0.86;
+const UP_TO = 1.3;
 /** Finer than this, px, the field does not follow the picture: noise and the lines of a panel. */
 const BLOCK = 8;
 
@@ -26,14 +26,14 @@ export function screenField(
   inside: Float32Array,
   key: Pick<ColourKey, 'colour' | 'mix'>,
 ): ScreenField {
-  const { main, others } = channelsOf(key.colour),
-    mix = key.mix ?? KEY_DEFAULTS.mix;
-  const told = excess(key.colour[main], key.colour[others[0]], key.colour[others[1]], mix),
-    weight = new Float32Array(excesses.length);
+  const { main, others } = channelsOf(key.colour);
+  const mix = key.mix ?? KEY_DEFAULTS.mix;
+  const told = excess(key.colour[main], key.colour[others[0]], key.colour[others[1]], mix);
+  const weight = new Float32Array(excesses.length);
   let clear = 0;
   for (let i = 0; i < weight.length; i++) {
-    const share = excesses[i]! / told,
-      known = share < FROM || share > UP_TO ? 0 : share < FULLY ? (share - FROM) / (FULLY - FROM) : 1;
+    const share = excesses[i]! / told;
+    const known = share < FROM || share > UP_TO ? 0 : share < FULLY ? (share - FROM) / (FULLY - FROM) : 1;
     clear += weight[i] = known * inside[i]!;
   }
   if (clear < 16) {
@@ -43,16 +43,16 @@ export function screenField(
     return { planes, excess: new Float32Array(excesses.length).fill(told) };
   }
   const planes = coarseFill(
-      region.planes,
-      weight,
-      region.width,
-      region.height,
-      BLOCK,
-    ) as unknown as ScreenField['planes'],
-    out = new Float32Array(excesses.length);
-  const m = planes[main],
-    a = planes[others[0]],
-    b = planes[others[1]];
+    region.planes,
+    weight,
+    region.width,
+    region.height,
+    BLOCK,
+  ) as unknown as ScreenField['planes'];
+  const out = new Float32Array(excesses.length);
+  const m = planes[main];
+  const a = planes[others[0]];
+  const b = planes[others[1]];
   for (let i = 0; i < out.length; i++) out[i] = excess(m[i]!, a[i]!, b[i]!, mix);
   return { planes, excess: out };
 }

@@ -27,9 +27,9 @@ export function markerPixels(
   lens?: Lens,
 ): Float32Array | null {
   if (markers.length === 0) return null;
-  const ends = (open: number): [number, number] => [(phase - open / 2) / 360, (phase + open / 2) / 360],
-    [from, to] = ends(shutter || USUAL.shutter),
-    smear = Math.max(...quadAt(motion, from).map((p, i) => distance(p, quadAt(motion, to)[i]!)));
+  const ends = (open: number): [number, number] => [(phase - open / 2) / 360, (phase + open / 2) / 360];
+  const [from, to] = ends(shutter || USUAL.shutter);
+  const smear = Math.max(...quadAt(motion, from).map((p, i) => distance(p, quadAt(motion, to)[i]!)));
   const [begin, end] = smear > FAINT ? ends(USUAL.shutter) : [from, to];
   const maps = [begin, (begin + end) / 2, end]
     .map((time) => placesOnSurface(quadAt(motion, time), lens))
@@ -38,18 +38,18 @@ export function markerPixels(
   for (const [u, v, ru, rv] of markers) {
     for (const place of maps) {
       const outline = [place(u - ru, v - rv), place(u + ru, v - rv), place(u + ru, v + rv), place(u - ru, v + rv)];
-      const grown = grownOutline(outline, EDGE),
-        own = bounds(grown),
-        part = {
-          left: Math.max(box.left, Math.floor(own.left)),
-          top: Math.max(box.top, Math.floor(own.top)),
-          right: Math.min(box.right, Math.ceil(own.right)),
-          bottom: Math.min(box.bottom, Math.ceil(own.bottom)),
-        };
+      const grown = grownOutline(outline, EDGE);
+      const own = bounds(grown);
+      const part = {
+        left: Math.max(box.left, Math.floor(own.left)),
+        top: Math.max(box.top, Math.floor(own.top)),
+        right: Math.min(box.right, Math.ceil(own.right)),
+        bottom: Math.min(box.bottom, Math.ceil(own.bottom)),
+      };
       if (part.right <= part.left || part.bottom <= part.top) continue;
-      const { data } = coverageOf([grown], part),
-        across = part.right - part.left,
-        width = box.right - box.left;
+      const { data } = coverageOf([grown], part);
+      const across = part.right - part.left;
+      const width = box.right - box.left;
       for (let i = 0; i < data.length; i++)
         if (data[i]! > 0)
           out[(part.top - box.top + Math.floor(i / across)) * width + part.left - box.left + (i % across)] = 1;

@@ -21,8 +21,8 @@ export function softEdgeAlpha(
   width: number,
   height: number,
 ): Float32Array {
-  const solid = new Float32Array(matte.length),
-    least = lowestAround(matte, width, height);
+  const solid = new Float32Array(matte.length);
+  const least = lowestAround(matte, width, height);
   let seeds = 0;
   for (let i = 0; i < solid.length; i++)
     if (least[i]! >= SURE) {
@@ -30,8 +30,8 @@ export function softEdgeAlpha(
       seeds++;
     }
   if (seeds === 0) return matte;
-  const [front] = filledBlocks([excesses], solid, width, height, BLOCK),
-    out = new Float32Array(matte.length);
+  const [front] = filledBlocks([excesses], solid, width, height, BLOCK);
+  const out = new Float32Array(matte.length);
   for (let row = 0, i = 0; row < height; row++) {
     for (let col = 0; col < width; col++, i++) {
       const m = matte[i]!;
@@ -39,8 +39,8 @@ export function softEdgeAlpha(
         out[i] = m <= 0 ? 0 : 1;
         continue;
       }
-      const s = screen[i]!,
-        f = front!.at(col, row);
+      const s = screen[i]!;
+      const f = front!.at(col, row);
       out[i] = s - f > 0.2 * s ? shareOf((s - excesses[i]!) / s, floor, (s - f) / s) : m;
     }
   }
@@ -51,21 +51,21 @@ export function softEdgeAlpha(
 export function lowestAround(values: Float32Array, width: number, height: number): Float32Array {
   const out = new Float32Array(values.length);
   for (let row = 0, at = 0; row < height; row++) {
-    const above = row > 0 ? -width : 0,
-      below = row < height - 1 ? width : 0;
+    const above = row > 0 ? -width : 0;
+    const below = row < height - 1 ? width : 0;
     // Of each column of three the least; of three such the one before, this and the next.
     const column = (i: number) => {
-      const v = values[i]!,
-        a = values[i + above]!,
-        b = values[i + below]!,
-        least = a < v ? a : v;
+      const v = values[i]!;
+      const a = values[i + above]!;
+      const b = values[i + below]!;
+      const least = a < v ? a : v;
       return b < least ? b : least;
     };
-    let before = Infinity,
-      here = column(at);
+    let before = Infinity;
+    let here = column(at);
     for (const end = at + width - 1; at < end; at++) {
-      const next = column(at + 1),
-        least = before < here ? before : here;
+      const next = column(at + 1);
+      const least = before < here ? before : here;
       out[at] = next < least ? next : least;
       before = here;
       here = next;

@@ -80,34 +80,34 @@ export function replaceSpill(
   after?: AfterSpill,
 ): void {
   const {
-      channels: {
-        main,
-        others: [a, b],
-      },
-      mix,
-      allowance,
-      most,
-      share,
-    } = spillValues(screen, settings),
-    least = OWN_FROM * most,
-    own = share > 1e-6;
+    channels: {
+      main,
+      others: [a, b],
+    },
+    mix,
+    allowance,
+    most,
+    share,
+  } = spillValues(screen, settings);
+  const least = OWN_FROM * most;
+  const own = share > 1e-6;
   if (!own && !after) return;
-  const planes: Planes = [new Float32Array(width), new Float32Array(width), new Float32Array(width)],
-    m = planes[main],
-    one = planes[a],
-    other = planes[b];
-  const overs = new Float32Array(width),
-    helds = new Float32Array(width);
+  const planes: Planes = [new Float32Array(width), new Float32Array(width), new Float32Array(width)];
+  const m = planes[main];
+  const one = planes[a];
+  const other = planes[b];
+  const overs = new Float32Array(width);
+  const helds = new Float32Array(width);
   const excessOf = (row: number): void => {
     for (let col = 0, i = row * width; col < width; col++, i++) {
       if (weight[i]! <= 0) {
         overs[col] = helds[col] = 0;
         continue;
       }
-      const p = one[col]!,
-        q = other[col]!,
-        held = allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p),
-        v = m[col]!;
+      const p = one[col]!;
+      const q = other[col]!;
+      const held = allowance * (p > q ? mix * p + (1 - mix) * q : mix * q + (1 - mix) * p);
+      const v = m[col]!;
       let spilled = 1;
       if (v > least * held && near[i]! <= 0) {
         const ratio = v / (held > 1e-6 ? held : 1e-6);
@@ -117,10 +117,10 @@ export function replaceSpill(
       helds[col] = spilled * held;
     }
   };
-  const across = Math.ceil(width / CALM),
-    down = Math.ceil(height / CALM),
-    sumOver = new Float32Array(across * down),
-    sumHeld = new Float32Array(across * down);
+  const across = Math.ceil(width / CALM);
+  const down = Math.ceil(height / CALM);
+  const sumOver = new Float32Array(across * down);
+  const sumHeld = new Float32Array(across * down);
   for (let row = 0; own && row < height; row++) {
     rows.read(row, planes);
     excessOf(row);
@@ -131,41 +131,41 @@ export function replaceSpill(
       sumHeld[at]! += helds[col]!;
     }
   }
-  const calmOver = boxBlur(sumOver, across, down, 1),
-    calmHeld = boxBlur(sumHeld, across, down, 1),
-    calm = rowReader(across, down, width, CALM),
-    aroundOver = new Float32Array(width),
-    aroundHeld = new Float32Array(width);
-  const flat = light && typeof light[0] === 'number' ? (light as readonly [number, number, number]) : null,
-    field = light && !flat ? (light as readonly [CoarsePlane, CoarsePlane, CoarsePlane]) : null;
+  const calmOver = boxBlur(sumOver, across, down, 1);
+  const calmHeld = boxBlur(sumHeld, across, down, 1);
+  const calm = rowReader(across, down, width, CALM);
+  const aroundOver = new Float32Array(width);
+  const aroundHeld = new Float32Array(width);
+  const flat = light && typeof light[0] === 'number' ? (light as readonly [number, number, number]) : null;
+  const field = light && !flat ? (light as readonly [CoarsePlane, CoarsePlane, CoarsePlane]) : null;
   const replaceRow = (row: number): boolean => {
     excessOf(row);
     calm(calmOver, row, aroundOver);
     calm(calmHeld, row, aroundHeld);
     let changed = false;
     for (let col = 0, i = row * width; col < width; col++, i++) {
-      const held = helds[col]!,
-        around = aroundHeld[col]!;
+      const held = helds[col]!;
+      const around = aroundHeld[col]!;
       // F·l in the main channel; in the others it goes with how strong they are there. What is nearly black has no ratio to average.
-      const calmed = around > 1e-4 ? (held * aroundOver[col]!) / around : overs[col]!,
-        sharp = overs[col]!,
-        over =
-          near[i]! > 0
-            ? Math.min(sharp > calmed ? sharp : calmed, Math.max(calmed, BLEEDS * sharp - (2 * BLEEDS - 2) * calmed))
-            : calmed;
+      const calmed = around > 1e-4 ? (held * aroundOver[col]!) / around : overs[col]!;
+      const sharp = overs[col]!;
+      const over =
+        near[i]! > 0
+          ? Math.min(sharp > calmed ? sharp : calmed, Math.max(calmed, BLEEDS * sharp - (2 * BLEEDS - 2) * calmed))
+          : calmed;
       if (!(over > 0)) continue;
-      const p = one[col]!,
-        q = other[col]!,
-        fl = (weight[i]! * over) / share,
-        base = held > 1e-6 ? held : 1e-6,
-        fp = (fl * p) / base,
-        fq = (fl * q) / base;
-      const lm = flat ? flat[main] : field ? field[main].at(col, row) : 0,
-        lp = flat ? flat[a] : field ? field[a].at(col, row) : 0,
-        lq = flat ? flat[b] : field ? field[b].at(col, row) : 0;
+      const p = one[col]!;
+      const q = other[col]!;
+      const fl = (weight[i]! * over) / share;
+      const base = held > 1e-6 ? held : 1e-6;
+      const fp = (fl * p) / base;
+      const fq = (fl * q) / base;
+      const lm = flat ? flat[main] : field ? field[main].at(col, row) : 0;
+      const lp = flat ? flat[a] : field ? field[a].at(col, row) : 0;
+      const lq = flat ? flat[b] : field ? field[b].at(col, row) : 0;
       m[col] = Math.max(0, m[col]! + fl * (lm - screen[main]!));
-      const sp = Math.max(0, p + fp * (lp - screen[a]!)),
-        sq = Math.max(0, q + fq * (lq - screen[b]!));
+      const sp = Math.max(0, p + fp * (lp - screen[a]!));
+      const sq = Math.max(0, q + fq * (lq - screen[b]!));
       // A rim that bleeds has no hue of its own: the two others were pulled apart by what bled.
       const bled = over > calmed ? (0.5 * weight[i]! * (over - Math.max(0, calmed))) / over : 0;
       one[col] = sp + bled * (sq - sp);
@@ -187,15 +187,15 @@ export function spillValues(
   screen: readonly number[],
   settings: SpillSettings,
 ): { channels: KeyChannels; mix: number; allowance: number; most: number; share: number } {
-  const channels = channelsOf(screen),
-    {
-      main,
-      others: [a, b],
-    } = channels,
-    mix = limitMix(settings),
-    allowance = settings.allowance ?? SPILL_DEFAULTS.allowance,
-    p = screen[a]!,
-    q = screen[b]!;
+  const channels = channelsOf(screen);
+  const {
+    main,
+    others: [a, b],
+  } = channels;
+  const mix = limitMix(settings);
+  const allowance = settings.allowance ?? SPILL_DEFAULTS.allowance;
+  const p = screen[a]!;
+  const q = screen[b]!;
   return {
     channels,
     mix,

@@ -3,16 +3,16 @@ import type { Point } from '../geometry/homography.ts';
 import { sweptCover } from './swept-cover.ts';
 
 const square = (x: number): Point[] => [
-    [x, 2],
-    [x + 20, 2],
-    [x + 20, 8],
-    [x, 8],
-  ],
-  box = { left: 0, top: 0, right: 60, bottom: 10 };
+  [x, 2],
+  [x + 20, 2],
+  [x + 20, 8],
+  [x, 8],
+];
+const box = { left: 0, top: 0, right: 60, bottom: 10 };
 
 test('a square that goes 16 px covers a pixel for as long as it is over it', () => {
-  const cover = sweptCover([square(10), square(18), square(26)], box, 3, 64)!,
-    at = (x: number) => cover[5 * 60 + x]!;
+  const cover = sweptCover([square(10), square(18), square(26)], box, 3, 64)!;
+  const at = (x: number) => cover[5 * 60 + x]!;
   expect(at(5)).toBe(0);
   // Its left side leaves pixel x when (x + ½ − 10) / 16 of the time have gone; its right side, at 30 first, comes later.
   for (const x of [12, 18, 24]) expect(Math.abs(at(x) - (x + 0.5 - 10) / 16)).toBeLessThan(0.08);

@@ -12,19 +12,19 @@ export function outlinesSwept(
   least: number,
   mostMoments: number,
 ): Point[][] | null {
-  const first = outlines[0]!,
-    last = outlines.at(-1)!;
+  const first = outlines[0]!;
+  const last = outlines.at(-1)!;
   if (outlines.some((outline) => outline.length !== first.length)) return null;
   const smear = Math.max(...first.map((p, i) => distance(p, last[i]!)));
   if (!(smear >= least) || outlines.length < 2) return null;
   const moments = Math.max(2, Math.min(mostMoments, Math.ceil(smear / STEP)));
   return Array.from({ length: moments }, (_, k) => {
-    const place = ((k + 0.5) / moments) * (outlines.length - 1),
-      from = Math.min(outlines.length - 2, Math.floor(place)),
-      t = place - from;
+    const place = ((k + 0.5) / moments) * (outlines.length - 1);
+    const from = Math.min(outlines.length - 2, Math.floor(place));
+    const t = place - from;
     return first.map((_, i): Point => {
-      const a = outlines[from]![i]!,
-        b = outlines[from + 1]![i]!;
+      const a = outlines[from]![i]!;
+      const b = outlines[from + 1]![i]!;
       return [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])];
     });
   });

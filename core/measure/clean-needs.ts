@@ -18,8 +18,8 @@ export function cleanNeeds({
 
 /** Frames whose pictures tell it, of those where the surface is known; the home frame first. */
 export function cleanFrames(kind: CleanKind, known: readonly number[], home: number): number[] {
-  const n = Math.min(kind === 'dark' ? DARK_FRAMES : LIT_FRAMES - 1, known.length),
-    spread = Array.from({ length: n }, (_, k) => known[Math.floor(((k + 0.5) * known.length) / n)]!);
+  const n = Math.min(kind === 'dark' ? DARK_FRAMES : LIT_FRAMES - 1, known.length);
+  const spread = Array.from({ length: n }, (_, k) => known[Math.floor(((k + 0.5) * known.length) / n)]!);
   return [...new Set(kind === 'lit' ? [home, ...spread] : spread)];
 }
 

@@ -27,8 +27,8 @@ test('the brightest of content in its brightest channel, as displayed', () => {
 });
 
 test('content darker than the black laid under it is told, with less certainty; other content changes nothing', () => {
-  const dark = proposed(),
-    usual = proposed();
+  const dark = proposed();
+  const usual = proposed();
   tellDarkContent(dark, 0.05);
   expect(dark.why['levels/black'].says).toContain('its brightest 1.5 % lie at 0.05');
   expect(dark.why['levels/black'].certainty).toBe(0.3);

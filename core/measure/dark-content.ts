@@ -5,16 +5,16 @@ import type { Look, LookReason } from '../schemas/types.ts';
 import { quantile } from '../image/statistics.ts';
 
 /** The brightest share of a picture is looked at on about so many pixels. */
-const BRIGHTEST = 0.985,
-  LOOKED_AT = 40_000;
+const BRIGHTEST = 0.985;
+const LOOKED_AT = 40_000;
 /** A proposal that the content does not suit is no surer than this. */
 const UNSURE = 0.3;
 
 /** Where the brightest 1.5 % of content begin, display-referred, 0…1, in the channel that is brightest there; 0 where it is all transparent. */
 export function brightestOf({ width, height, data, peak }: ContentPicture, { transfer }: PlateColour): number {
-  const read = lightReader(transfer, peak),
-    step = Math.max(1, Math.floor((width * height) / LOOKED_AT)),
-    values: number[] = [];
+  const read = lightReader(transfer, peak);
+  const step = Math.max(1, Math.floor((width * height) / LOOKED_AT));
+  const values: number[] = [];
   for (let i = 0; i < width * height; i += step) {
     if (data[4 * i + 3]! > 0) values.push(Math.max(data[4 * i]!, data[4 * i + 1]!, data[4 * i + 2]!));
   }
@@ -25,9 +25,9 @@ export function brightestOf({ width, height, data, peak }: ContentPicture, { tra
 
 /** Says, and is less sure, where content adds less to its lifted black than that black is: it will hardly be seen. `brightest` as of brightestOf. In place. */
 export function tellDarkContent({ levels, why }: Look & { why: Record<string, LookReason> }, brightest: number): void {
-  const black = levels?.black ?? 0,
-    white = levels?.white ?? 1,
-    there = why['levels/black'];
+  const black = levels?.black ?? 0;
+  const white = levels?.white ?? 1;
+  const there = why['levels/black'];
   if (typeof black !== 'number' || typeof white !== 'number' || !there || brightest * (white - black) >= black) return;
   why['levels/black'] = {
     ...there,

@@ -10,12 +10,10 @@ export type SpreadKind = 'gaussian' | 'disc';
 
 /** Error function, to 1.5·10⁻⁷. Source: M. Abramowitz, I. Stegun, Handbook of Mathematical Functions, 7.1.26. */
 export function erf(x: number): number {
-  const t = 1 / (1 + 0.3275911 * Math.abs(x)),
-    y =
-      1 -
-      ((((1.061405429 * t - 1.453152027) * t + 1.421413741) * t - 0.284496736) * t + 0.254829592) *
-        t *
-        Math.exp(-x * x);
+  const t = 1 / (1 + 0.3275911 * Math.abs(x));
+  const y =
+    1 -
+    ((((1.061405429 * t - 1.453152027) * t + 1.421413741) * t - 0.284496736) * t + 0.254829592) * t * Math.exp(-x * x);
   return x < 0 ? -y : y;
 }
 
@@ -35,8 +33,8 @@ export function discEdge(d: number, radius: number): number {
 function discRamp(d: number, radius: number): number {
   if (d <= -radius) return 0;
   if (d >= radius) return d;
-  const q = d / radius,
-    s = Math.sqrt(1 - q * q);
+  const q = d / radius;
+  const s = Math.sqrt(1 - q * q);
   return radius * (q / 2 + (q * Math.asin(q) + s - s ** 3 / 3) / Math.PI);
 }
 
@@ -69,20 +67,20 @@ export function edgeModel(kind: SpreadKind, softness: number, normal: readonly [
 
 const FINE = 16;
 /** Tables are made for every so many parts of a softness and degrees of direction, and read between them: a fit asks for thousands. */
-const SOFT_STEP = 0.03,
-  DEGREES = 3,
-  LEAST_SOFT = 0.12,
-  MOST_TABLES = 4000;
+const SOFT_STEP = 0.03;
+const DEGREES = 3;
+const LEAST_SOFT = 0.12;
+const MOST_TABLES = 4000;
 const tables = new Map<number, EdgeModel>();
 
 function betweenTables(sigma: number, [nx, ny]: readonly [number, number]): EdgeModel {
-  const x = Math.log(sigma) / SOFT_STEP,
-    low = Math.floor(x),
-    share = x - low,
-    degrees = (Math.atan2(Math.abs(ny), Math.abs(nx)) * 180) / Math.PI,
-    angle = Math.round(Math.min(degrees, 90 - degrees) / DEGREES);
-  const a = tableAt(low, angle),
-    b = tableAt(low + 1, angle);
+  const x = Math.log(sigma) / SOFT_STEP;
+  const low = Math.floor(x);
+  const share = x - low;
+  const degrees = (Math.atan2(Math.abs(ny), Math.abs(nx)) * 180) / Math.PI;
+  const angle = Math.round(Math.min(degrees, 90 - degrees) / DEGREES);
+  const a = tableAt(low, angle);
+  const b = tableAt(low + 1, angle);
   return {
     edge: (d) => a.edge(d) + share * (b.edge(d) - a.edge(d)),
     ramp: (d) => a.ramp(d) + share * (b.ramp(d) - a.ramp(d)),
@@ -90,28 +88,28 @@ function betweenTables(sigma: number, [nx, ny]: readonly [number, number]): Edge
 }
 
 function tableAt(step: number, angle: number): EdgeModel {
-  const key = step * 64 + angle,
-    there = tables.get(key);
+  const key = step * 64 + angle;
+  const there = tables.get(key);
   if (there) return there;
   if (tables.size > MOST_TABLES) tables.clear();
-  const radians = (angle * DEGREES * Math.PI) / 180,
-    made = weightedEdge(Math.exp(step * SOFT_STEP), [Math.cos(radians), Math.sin(radians)]);
+  const radians = (angle * DEGREES * Math.PI) / 180;
+  const made = weightedEdge(Math.exp(step * SOFT_STEP), [Math.cos(radians), Math.sin(radians)]);
   tables.set(key, made);
   return made;
 }
 
 /** The sum over the kernel's weights of a pixel's own edge, each moved by where its weight is, as a table. */
 function weightedEdge(sigma: number, [nx, ny]: readonly [number, number]): EdgeModel {
-  const weights = gaussianKernel(sigma),
-    r = (weights.length - 1) / 2,
-    c = Math.abs(nx),
-    s = Math.abs(ny),
-    reach = Math.ceil((r + 1) * (c + s)) + 1,
-    count = 2 * reach * FINE + 1;
-  const alongX = new Float64Array(count),
-    table = new Float64Array(count),
-    ramp = new Float64Array(count),
-    at = (k: number) => k / FINE - reach;
+  const weights = gaussianKernel(sigma);
+  const r = (weights.length - 1) / 2;
+  const c = Math.abs(nx);
+  const s = Math.abs(ny);
+  const reach = Math.ceil((r + 1) * (c + s)) + 1;
+  const count = 2 * reach * FINE + 1;
+  const alongX = new Float64Array(count);
+  const table = new Float64Array(count);
+  const ramp = new Float64Array(count);
+  const at = (k: number) => k / FINE - reach;
   for (let i = -r; i <= r; i++)
     for (let k = 0; k < count; k++) alongX[k]! += weights[i + r]! * pixelEdge(at(k) - i * c, c, s);
   // Moving a table by j·s reads it between its entries.
@@ -133,9 +131,9 @@ function read(table: Float64Array, k: number): number {
 
 /** What a pixel's square sees of an edge d away from its middle: the integral of a trapezoid whose sides are the square's two extents across the edge. */
 function pixelEdge(d: number, c: number, s: number): number {
-  const long = Math.max(c, s),
-    short = Math.max(1e-6, Math.min(c, s)),
-    cube = (x: number) => (x > 0 ? x * x : 0);
+  const long = Math.max(c, s);
+  const short = Math.max(1e-6, Math.min(c, s));
+  const cube = (x: number) => (x > 0 ? x * x : 0);
   return (
     (cube(d + (long + short) / 2) -
       cube(d + (long - short) / 2) -

@@ -15,9 +15,9 @@ export interface EdgeProfile {
 }
 
 /** Looked at so far to both sides, px, in steps of a quarter; the ends that tell dark and bright begin here. */
-const REACH = 8,
-  STEP = 0.25,
-  END = 5.5;
+const REACH = 8;
+const STEP = 0.25;
+const END = 5.5;
 /** Steps of light smaller than this are no border. */
 const LEAST = 0.01;
 
@@ -32,42 +32,42 @@ export function edgeProfile(
   from: Point,
   to: Point,
 ): EdgeProfile | null {
-  const length = distance(from, to),
-    along: Point = [(to[0] - from[0]) / length, (to[1] - from[1]) / length],
-    count = Math.round((2 * REACH) / STEP),
-    sums = new Float64Array(count),
-    seen = new Float64Array(count);
+  const length = distance(from, to);
+  const along: Point = [(to[0] - from[0]) / length, (to[1] - from[1]) / length];
+  const count = Math.round((2 * REACH) / STEP);
+  const sums = new Float64Array(count);
+  const seen = new Float64Array(count);
   if (!(length > 4)) return null;
-  const left = Math.max(0, Math.floor(Math.min(from[0], to[0]) - REACH - box.left)),
-    right = Math.min(width, Math.ceil(Math.max(from[0], to[0]) + REACH - box.left)),
-    top = Math.max(0, Math.floor(Math.min(from[1], to[1]) - REACH - box.top)),
-    bottom = Math.min(height, Math.ceil(Math.max(from[1], to[1]) + REACH - box.top));
+  const left = Math.max(0, Math.floor(Math.min(from[0], to[0]) - REACH - box.left));
+  const right = Math.min(width, Math.ceil(Math.max(from[0], to[0]) + REACH - box.left));
+  const top = Math.max(0, Math.floor(Math.min(from[1], to[1]) - REACH - box.top));
+  const bottom = Math.min(height, Math.ceil(Math.max(from[1], to[1]) + REACH - box.top));
   for (let row = top; row < bottom; row++) {
     for (let col = left; col < right; col++) {
-      const x = col + 0.5 + box.left - from[0],
-        y = row + 0.5 + box.top - from[1],
-        on = x * along[0] + y * along[1],
-        bin = Math.floor((-x * along[1] + y * along[0] + REACH) / STEP);
+      const x = col + 0.5 + box.left - from[0];
+      const y = row + 0.5 + box.top - from[1];
+      const on = x * along[0] + y * along[1];
+      const bin = Math.floor((-x * along[1] + y * along[0] + REACH) / STEP);
       if (on < 0 || on > length || bin < 0 || bin >= count) continue;
       const i = row * width + col;
       sums[bin]! += luminanceOfLight([r[i]!, g[i]!, b[i]!]);
       seen[bin]!++;
     }
   }
-  let places = Array.from({ length: count }, (_, k) => -REACH + (k + 0.5) * STEP).filter((_, k) => seen[k]! > 0),
-    light = places.map((p) => sums[Math.floor((p + REACH) / STEP)]! / seen[Math.floor((p + REACH) / STEP)]!);
-  const far = (side: -1 | 1) => light.filter((_, k) => side * places[k]! > END),
-    one = far(-1),
-    other = far(1);
+  let places = Array.from({ length: count }, (_, k) => -REACH + (k + 0.5) * STEP).filter((_, k) => seen[k]! > 0);
+  let light = places.map((p) => sums[Math.floor((p + REACH) / STEP)]! / seen[Math.floor((p + REACH) / STEP)]!);
+  const far = (side: -1 | 1) => light.filter((_, k) => side * places[k]! > END);
+  const one = far(-1);
+  const other = far(1);
   if (one.length < 3 || other.length < 3) return null;
-  const dark = mean(one),
-    bright = mean(other);
+  const dark = mean(one);
+  const bright = mean(other);
   if (Math.abs(bright - dark) < LEAST) return null;
   if (bright < dark) [places, light] = [places.map((p) => -p).reverse(), light.reverse()];
-  const low = Math.min(dark, bright),
-    step = Math.abs(bright - dark),
-    values = light.map((v) => (v - low) / step),
-    middle = crossing(places, values, 0.5);
+  const low = Math.min(dark, bright);
+  const step = Math.abs(bright - dark);
+  const values = light.map((v) => (v - low) / step);
+  const middle = crossing(places, values, 0.5);
   return {
     places: places.map((p) => p - middle),
     values,

@@ -4,17 +4,17 @@ import { fitEdge, type EdgePixels } from './edge-spread.ts';
 
 /** Pixels about an edge turned by `degrees`, each the mean of an edge-spread function over its square. */
 function slanted(edge: (d: number) => number, degrees: number, place: number, reach = 9): EdgePixels {
-  const turn = (degrees * Math.PI) / 180,
-    nx = Math.cos(turn),
-    ny = Math.sin(turn),
-    along: number[] = [],
-    across: number[] = [],
-    light: number[] = [],
-    fine = 10;
+  const turn = (degrees * Math.PI) / 180;
+  const nx = Math.cos(turn);
+  const ny = Math.sin(turn);
+  const along: number[] = [];
+  const across: number[] = [];
+  const light: number[] = [];
+  const fine = 10;
   for (let y = -20; y < 20; y++) {
     for (let x = -20; x < 20; x++) {
-      const d = (x + 0.5) * nx + (y + 0.5) * ny,
-        t = (y + 0.5) * nx - (x + 0.5) * ny;
+      const d = (x + 0.5) * nx + (y + 0.5) * ny;
+      const t = (y + 0.5) * nx - (x + 0.5) * ny;
       if (Math.abs(d) > reach || Math.abs(t) > 18) continue;
       let sum = 0;
       for (let j = 0; j < fine; j++)
@@ -58,9 +58,9 @@ describe('edge-spread functions', () => {
   });
 
   test("the transfer is the Fourier transform of the edge's slope", () => {
-    const sigma = 1.3,
-      frequency = 0.12,
-      step = 0.01;
+    const sigma = 1.3;
+    const frequency = 0.12;
+    const step = 0.01;
     let re = 0;
     for (let d = -10; d < 10; d += step)
       re +=
@@ -110,9 +110,9 @@ describe('fitEdge, the slanted-edge method (ISO 12233) on generated edges', () =
   });
 
   test('a disc is told from a gaussian', () => {
-    const pixels = slanted((d) => discEdge(d, 4), 9, 0, 12),
-      disc = fitEdge(pixels, 'disc', 3)!,
-      gaussian = fitEdge(pixels, 'gaussian', 2)!;
+    const pixels = slanted((d) => discEdge(d, 4), 9, 0, 12);
+    const disc = fitEdge(pixels, 'disc', 3)!;
+    const gaussian = fitEdge(pixels, 'gaussian', 2)!;
     expect(Math.abs(disc.spread - 4)).toBeLessThan(0.15);
     expect(disc.left).toBeLessThan(0.5 * gaussian.left);
   });

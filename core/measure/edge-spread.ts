@@ -23,8 +23,8 @@ export interface EdgeFit {
   readonly left: number;
 }
 
-const ROUNDS = 14,
-  LINEAR = 4;
+const ROUNDS = 14;
+const LINEAR = 4;
 /** How strongly slopes beside an edge are held to none: what makes one of a twentieth of a step in a pixel cost as much as a residual of a fifth. */
 const HELD = 16;
 /**
@@ -38,27 +38,27 @@ export function fitEdge(
   start: number,
   slopes: 'held' | 'free' = 'held',
 ): EdgeFit | null {
-  const { along, across, light, count } = pixels,
-    longest = along.reduce((m, v, i) => (i < count ? Math.max(m, Math.abs(v)) : m), 1);
+  const { along, across, light, count } = pixels;
+  const longest = along.reduce((m, v, i) => (i < count ? Math.max(m, Math.abs(v)) : m), 1);
   // Place, turn (px at the far end of the segment) and the logarithm of the spread.
-  let at: readonly [number, number, number] = [0, 0, Math.log(start)],
-    here = solveLevels(at),
-    damping = 1e-3;
+  let at: readonly [number, number, number] = [0, 0, Math.log(start)];
+  let here = solveLevels(at);
+  let damping = 1e-3;
   function solveLevels([place, turn, logSpread]: readonly [number, number, number]): {
     cost: number;
     residuals: Float64Array;
     levels: Float64Array;
   } | null {
-    const model = edgeModel(kind, Math.exp(logSpread), pixels.normal),
-      normal = new Float64Array(LINEAR * LINEAR),
-      right = new Float64Array(LINEAR),
-      row = new Float64Array(LINEAR),
-      edges = new Float64Array(count),
-      offs = new Float64Array(count),
-      ramps = new Float64Array(count);
+    const model = edgeModel(kind, Math.exp(logSpread), pixels.normal);
+    const normal = new Float64Array(LINEAR * LINEAR);
+    const right = new Float64Array(LINEAR);
+    const row = new Float64Array(LINEAR);
+    const edges = new Float64Array(count);
+    const offs = new Float64Array(count);
+    const ramps = new Float64Array(count);
     for (let i = 0; i < count; i++) {
-      const d = across[i]! - place - (turn * along[i]!) / longest,
-        e = model.edge(d);
+      const d = across[i]! - place - (turn * along[i]!) / longest;
+      const e = model.edge(d);
       edges[i] = e;
       offs[i] = d;
       row[0] = 1;
@@ -79,10 +79,10 @@ export function fitEdge(
     const residuals = new Float64Array(count);
     let cost = 0;
     for (let i = 0; i < count; i++) {
-      const e = edges[i]!,
-        d = offs[i]!,
-        ramp = ramps[i]!,
-        r = levels[0]! + levels[1]! * e + levels[2]! * ramp + levels[3]! * (d - ramp) - light[i]!;
+      const e = edges[i]!;
+      const d = offs[i]!;
+      const ramp = ramps[i]!;
+      const r = levels[0]! + levels[1]! * e + levels[2]! * ramp + levels[3]! * (d - ramp) - light[i]!;
       residuals[i] = r;
       cost += r * r;
     }
@@ -90,14 +90,14 @@ export function fitEdge(
   }
   let lastNormal: Float64Array | null = null;
   for (let round = 0; round < ROUNDS && here; round++) {
-    const steps = [0.02, 0.02, 0.02] as const,
-      slopes = steps.map((h, k) => {
-        const there = solveLevels(at.map((v, i) => (i === k ? v + h : v)) as unknown as typeof at);
-        return there && there.residuals.map((r, i) => (r - here!.residuals[i]!) / h);
-      });
+    const steps = [0.02, 0.02, 0.02] as const;
+    const slopes = steps.map((h, k) => {
+      const there = solveLevels(at.map((v, i) => (i === k ? v + h : v)) as unknown as typeof at);
+      return there && there.residuals.map((r, i) => (r - here!.residuals[i]!) / h);
+    });
     if (slopes.some((s) => !s)) return null;
-    const normal = new Float64Array(9),
-      right = new Float64Array(3);
+    const normal = new Float64Array(9);
+    const right = new Float64Array(3);
     for (let i = 0; i < count; i++) {
       for (let a = 0; a < 3; a++) {
         right[a]! -= slopes[a]![i]! * here.residuals[i]!;
@@ -107,11 +107,11 @@ export function fitEdge(
     lastNormal = normal;
     let moved = 0;
     for (let attempt = 0; attempt < 5 && moved === 0; attempt++, damping *= 8) {
-      const damped = normal.map((v, i) => (i % 4 === 0 ? v * (1 + damping) + 1e-12 : v)),
-        step = new Float64Array(3);
+      const damped = normal.map((v, i) => (i % 4 === 0 ? v * (1 + damping) + 1e-12 : v));
+      const step = new Float64Array(3);
       if (!solveCholesky(damped, right.slice(), step, 3)) continue;
-      const next = at.map((v, i) => v + Math.max(-1, Math.min(1, step[i]!))) as unknown as typeof at,
-        there = next[2] > -3 && next[2] < 4 && Math.abs(next[0]) < 6 ? solveLevels(next) : null;
+      const next = at.map((v, i) => v + Math.max(-1, Math.min(1, step[i]!))) as unknown as typeof at;
+      const there = next[2] > -3 && next[2] < 4 && Math.abs(next[0]) < 6 ? solveLevels(next) : null;
       if (!there || there.cost >= here.cost) continue;
       [at, here, moved] = [next, there, Math.max(...step.map(Math.abs))];
       damping /= 64;
@@ -119,10 +119,10 @@ export function fitEdge(
     if (moved < 1e-4) break;
   }
   if (!here || !lastNormal) return null;
-  const variance = here.cost / Math.max(1, count - LINEAR - 3),
-    step = Math.abs(here.levels[1]!),
-    unit = new Float64Array(3),
-    covariance = new Float64Array(3);
+  const variance = here.cost / Math.max(1, count - LINEAR - 3);
+  const step = Math.abs(here.levels[1]!);
+  const unit = new Float64Array(3);
+  const covariance = new Float64Array(3);
   unit[2] = 1;
   if (
     step <= 0 ||
@@ -134,8 +134,8 @@ export function fitEdge(
     )
   )
     return null;
-  const spread = Math.exp(at[2]),
-    seen = rangeOf(light, count);
+  const spread = Math.exp(at[2]);
+  const seen = rangeOf(light, count);
   // A step larger than what is seen, or a spread wider than the window, is a slope and no edge.
   if (step > 1.25 * seen || spread > 0.6 * rangeOf(across, count)) return null;
   return {
@@ -148,8 +148,8 @@ export function fitEdge(
 }
 
 function rangeOf(values: Float64Array, count: number): number {
-  let least = Infinity,
-    most = -Infinity;
+  let least = Infinity;
+  let most = -Infinity;
   for (let i = 0; i < count; i++) {
     least = Math.min(least, values[i]!);
     most = Math.max(most, values[i]!);

@@ -10,13 +10,13 @@ export interface StopsFound {
 }
 
 /** Places darker than this, or brighter, tell no exposure: noise, and clipping. Light. */
-const DARK = 0.003,
-  BRIGHT = 0.92;
+const DARK = 0.003;
+const BRIGHT = 0.92;
 const FEWEST = 24;
 /** Half the width of the window in which most places must lie, stops. */
-const WINDOW = 0.06,
-  AGREE = 0.1,
-  STEP = 0.01;
+const WINDOW = 0.06;
+const AGREE = 0.1;
+const STEP = 0.01;
 
 /**
  * How much brighter one frame is than another by places of the plane: the ratio on which most of them agree. Where something else is seen there
@@ -31,23 +31,23 @@ export function stopsBetween(
   const ratios: number[] = [];
   for (let i = 0; i < cells.u.length; i++) {
     if (cells.inside[i] !== inside) continue;
-    const a = luminanceOf(from, i),
-      b = luminanceOf(to, i);
+    const a = luminanceOf(from, i);
+    const b = luminanceOf(to, i);
     if (a < DARK || b < DARK * 0.05 || a > BRIGHT || b > BRIGHT) continue;
     ratios.push(Math.log2(b / a));
   }
   if (ratios.length < FEWEST) return null;
   ratios.sort((a, b) => a - b);
-  let best = median(ratios),
-    most = -1;
+  let best = median(ratios);
+  let most = -1;
   // Of all windows the one with the most ratios in it, then the mean of those.
   for (let at = ratios[0]!, low = 0, high = 0; at <= ratios.at(-1)! + STEP; at += STEP) {
     while (low < ratios.length && ratios[low]! < at - WINDOW) low++;
     while (high < ratios.length && ratios[high]! <= at + WINDOW) high++;
     if (high - low > most) [best, most] = [at, high - low];
   }
-  const near = ratios.filter((r) => Math.abs(r - best) <= WINDOW * 1.5),
-    stops = near.reduce((s, r) => s + r, 0) / near.length;
+  const near = ratios.filter((r) => Math.abs(r - best) <= WINDOW * 1.5);
+  const stops = near.reduce((s, r) => s + r, 0) / near.length;
   return {
     stops,
     agree: ratios.filter((r) => Math.abs(r - stops) <= AGREE).length / ratios.length,
@@ -66,17 +66,17 @@ export function sparseKeys(
   tolerance: number,
 ): [number, number][] {
   if (points.length < 3) return points.map(([f, v]) => [f, v]);
-  const keep = new Set([0, points.length - 1]),
-    spans: [number, number][] = [[0, points.length - 1]];
+  const keep = new Set([0, points.length - 1]);
+  const spans: [number, number][] = [[0, points.length - 1]];
   for (let span = spans.pop(); span; span = spans.pop()) {
-    const [a, b] = span,
-      [fa, va] = points[a]!,
-      [fb, vb] = points[b]!;
-    let worst = -1,
-      far = tolerance;
+    const [a, b] = span;
+    const [fa, va] = points[a]!;
+    const [fb, vb] = points[b]!;
+    let worst = -1;
+    let far = tolerance;
     for (let i = a + 1; i < b; i++) {
-      const [f, v] = points[i]!,
-        off = Math.abs(v - (va + ((f - fa) / (fb - fa)) * (vb - va)));
+      const [f, v] = points[i]!;
+      const off = Math.abs(v - (va + ((f - fa) / (fb - fa)) * (vb - va)));
       if (off > far) [worst, far] = [i, off];
     }
     if (worst < 0) continue;

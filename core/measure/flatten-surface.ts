@@ -30,24 +30,24 @@ export function flattenSurface(
   size?: { readonly width: number; readonly height: number },
   lens?: Lens,
 ): LightPicture | null {
-  const place = placesOnSurface(quad, lens),
-    side = (a: number, b: number, c: number, d: number) =>
-      Math.min(MOST, Math.max(4, Math.round(Math.max(distance(quad[a]!, quad[b]!), distance(quad[c]!, quad[d]!)))));
-  const wide = size?.width ?? side(0, 1, 3, 2),
-    high = size?.height ?? side(0, 3, 1, 2);
+  const place = placesOnSurface(quad, lens);
+  const side = (a: number, b: number, c: number, d: number) =>
+    Math.min(MOST, Math.max(4, Math.round(Math.max(distance(quad[a]!, quad[b]!), distance(quad[c]!, quad[d]!)))));
+  const wide = size?.width ?? side(0, 1, 3, 2);
+  const high = size?.height ?? side(0, 3, 1, 2);
   if (!place) return null;
   const data = new Float32Array(4 * wide * high);
   for (let row = 0, to = 0; row < high; row++) {
     for (let col = 0; col < wide; col++, to += 4) {
-      const [x, y] = place((col + 0.5) / wide, (row + 0.5) / high),
-        px = x - 0.5 - box.left,
-        py = y - 0.5 - box.top,
-        ix = Math.floor(px),
-        iy = Math.floor(py);
+      const [x, y] = place((col + 0.5) / wide, (row + 0.5) / high);
+      const px = x - 0.5 - box.left;
+      const py = y - 0.5 - box.top;
+      const ix = Math.floor(px);
+      const iy = Math.floor(py);
       if (ix < 0 || iy < 0 || ix >= width - 1 || iy >= height - 1) continue;
-      const fx = px - ix,
-        fy = py - iy,
-        at = iy * width + ix;
+      const fx = px - ix;
+      const fy = py - iy;
+      const at = iy * width + ix;
       for (let c = 0; c < 3; c++) {
         const p = planes[c as 0 | 1 | 2];
         data[to + c] =

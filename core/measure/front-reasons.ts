@@ -17,10 +17,10 @@ export function frontReasons(
     frames,
   );
   if (!spill) return { keys };
-  const device = spill.areas?.[0]?.shape,
-    also = device
-      ? " The device's dark frame is an area of its own: all of the screen's colour there is its light."
-      : '';
+  const device = spill.areas?.[0]?.shape;
+  const also = device
+    ? " The device's dark frame is an area of its own: all of the screen's colour there is its light."
+    : '';
   const says =
     spill.window === undefined
       ? "Light of the screen's colour on what is near it becomes the content's, as far as it is seen on what crosses the screen."

@@ -19,25 +19,25 @@ const BLOCK = 16;
 /** Blocks nearer than this to black or white are clipped there. */
 const CLIPPED = 0.02;
 /** Classes of brightness; the share of a class that must be alike for it to be told, and so many blocks at least. */
-const CLASSES = 10,
-  FLAT_SHARE = 0.03,
-  FEWEST = 6;
+const CLASSES = 10;
+const FLAT_SHARE = 0.03;
+const FEWEST = 6;
 /** Blocks of noise alone stray in variance by a tenth: from the least to this many times of it they are alike, and their middle lies at this quantile. */
-const LEAST = 0.02,
-  ALIKE = 1.5,
-  LOW = 0.5;
+const LEAST = 0.02;
+const ALIKE = 1.5;
+const LOW = 0.5;
 /** Values a plane of the second degree takes from a block's variance. */
 const BENT = 6;
 
 /** Blocks of a region, with what they hold besides a bent plane. */
 export function flatBlocks({ width, height, planes }: LightRegion): FlatBlock[] {
-  const codes = planes.map((plane) => plane.map((v) => lightToCode(Math.max(0, Math.min(1, v))))),
-    out: FlatBlock[] = [],
-    left = new Float64Array(3 * BLOCK * BLOCK);
+  const codes = planes.map((plane) => plane.map((v) => lightToCode(Math.max(0, Math.min(1, v)))));
+  const out: FlatBlock[] = [];
+  const left = new Float64Array(3 * BLOCK * BLOCK);
   for (let top = 0; top + BLOCK <= height; top += BLOCK) {
     for (let from = 0; from + BLOCK <= width; from += BLOCK) {
-      const level: number[] = [],
-        variance: number[] = [];
+      const level: number[] = [];
+      const variance: number[] = [];
       for (let c = 0; c < 3; c++) {
         const mean = detrend(codes[c]!, top * width + from, width, left, c * BLOCK * BLOCK);
         level.push(mean);
@@ -58,16 +58,16 @@ export function flatBlocks({ width, height, planes }: LightRegion): FlatBlock[] 
 
 /** The basis of a bent plane over a block, made orthonormal. */
 const BASIS: readonly Float64Array[] = (() => {
-  const at = (k: number) => (2 * k) / (BLOCK - 1) - 1,
-    terms = [
-      (): number => 1,
-      (x: number) => x,
-      (_: number, y: number) => y,
-      (x: number, y: number) => x * y,
-      (x: number) => x * x,
-      (_: number, y: number) => y * y,
-    ],
-    out: Float64Array[] = [];
+  const at = (k: number) => (2 * k) / (BLOCK - 1) - 1;
+  const terms = [
+    (): number => 1,
+    (x: number) => x,
+    (_: number, y: number) => y,
+    (x: number, y: number) => x * y,
+    (x: number) => x * x,
+    (_: number, y: number) => y * y,
+  ];
+  const out: Float64Array[] = [];
   for (const term of terms) {
     const v = Float64Array.from({ length: BLOCK * BLOCK }, (_, i) => term(at(i % BLOCK), at(Math.floor(i / BLOCK))));
     for (const b of out) {
@@ -99,17 +99,17 @@ function detrend(codes: Float32Array, at: number, stride: number, out: Float64Ar
 
 function correlations(left: Float64Array): Pick<FlatBlock, 'right' | 'below' | 'together'> {
   const n = BLOCK * BLOCK;
-  let own = 0,
-    right = 0,
-    below = 0,
-    cross = 0;
-  const squares = [0, 0, 0],
-    products = [0, 0, 0];
+  let own = 0;
+  let right = 0;
+  let below = 0;
+  let cross = 0;
+  const squares = [0, 0, 0];
+  const products = [0, 0, 0];
   for (let c = 0; c < 3; c++) {
     for (let row = 0; row < BLOCK; row++) {
       for (let col = 0; col < BLOCK; col++) {
-        const i = c * n + row * BLOCK + col,
-          v = left[i]!;
+        const i = c * n + row * BLOCK + col;
+        const v = left[i]!;
         own += v * v;
         squares[c]! += v * v;
         products[c]! += v * left[((c + 1) % 3) * n + row * BLOCK + col]!;
@@ -139,8 +139,8 @@ const BENT_CORRELATION = 0.93;
  * six shapes are as long as the block, and smooth noise holds Σρ times as much of such than white noise does.
  */
 function smoothness(right: number, below: number): { size: [number, number]; taken: number } {
-  let size: [number, number] = [0, 0],
-    taken = 0;
+  let size: [number, number] = [0, 0];
+  let taken = 0;
   for (let round = 0; round < 6; round++) {
     taken = Math.min(0.5, (BENT * longShare(size[0]) * longShare(size[1])) / (BLOCK * BLOCK));
     size = [right, below].map((corr) => gaussianSize(corr * (1 - taken) + BENT_CORRELATION * taken)) as [
@@ -160,35 +160,35 @@ function longShare(size: number): number {
 
 /** A plate's grain from blocks of some frames; null where nothing flat is seen. */
 export function grainOf(blocks: readonly FlatBlock[]): GrainFound | null {
-  const found: FlatBlock[] = [],
-    channels = ([0, 1, 2] as const).map((c) => {
-      const sorted = [...blocks].sort((a, b) => a.level[c] - b.level[c]),
-        classes: LevelVariance[] = [];
-      for (let k = 0; k < CLASSES; k++) {
-        const flat = flattest(
-          sorted.slice(Math.floor((k * sorted.length) / CLASSES), Math.floor(((k + 1) * sorted.length) / CLASSES)),
-          c,
-        );
-        if (flat.length < FEWEST) continue;
-        if (c === 1) found.push(...flat);
-        classes.push({
-          level: median(flat.map((b) => b.level[c])),
-          variance: quantile(
-            flat.map((b) => b.variance[c]),
-            LOW,
-          ),
-          count: flat.length,
-        });
-      }
-      return noiseLine(classes);
-    });
+  const found: FlatBlock[] = [];
+  const channels = ([0, 1, 2] as const).map((c) => {
+    const sorted = [...blocks].sort((a, b) => a.level[c] - b.level[c]);
+    const classes: LevelVariance[] = [];
+    for (let k = 0; k < CLASSES; k++) {
+      const flat = flattest(
+        sorted.slice(Math.floor((k * sorted.length) / CLASSES), Math.floor(((k + 1) * sorted.length) / CLASSES)),
+        c,
+      );
+      if (flat.length < FEWEST) continue;
+      if (c === 1) found.push(...flat);
+      classes.push({
+        level: median(flat.map((b) => b.level[c])),
+        variance: quantile(
+          flat.map((b) => b.variance[c]),
+          LOW,
+        ),
+        count: flat.length,
+      });
+    }
+    return noiseLine(classes);
+  });
   if (channels.some((c) => c === null)) return null;
-  const lines = alikeLines(channels as NoiseLine[]),
-    white = found.filter((b) => Math.abs(b.variance[1] / varianceAt(lines[1]!, b.level[1]) - 1) < 0.35);
+  const lines = alikeLines(channels as NoiseLine[]);
+  const white = found.filter((b) => Math.abs(b.variance[1] / varianceAt(lines[1]!, b.level[1]) - 1) < 0.35);
   if (white.length < FEWEST) return null;
-  const { size, taken } = smoothness(median(white.map((b) => b.right)), median(white.map((b) => b.below))),
-    lost = (1 - BENT / (BLOCK * BLOCK)) / (1 - taken),
-    together = Math.max(0, Math.min(1, median(white.map((b) => b.together))));
+  const { size, taken } = smoothness(median(white.map((b) => b.right)), median(white.map((b) => b.below)));
+  const lost = (1 - BENT / (BLOCK * BLOCK)) / (1 - taken);
+  const together = Math.max(0, Math.min(1, median(white.map((b) => b.together))));
   const levels = Array.from({ length: STEPS + 1 }, (_, k) => ({
     level: k / STEPS,
     sigma: lines.map((line) => Number(Math.sqrt(lost * varianceAt(line, k / STEPS)).toFixed(6))) as [
@@ -220,8 +220,8 @@ interface NoiseLine {
 /** Steps of the level at which grain is told. */
 const STEPS = 8;
 /** Classes this near to the line belong to it; those within the wider bounds keep a say of their own, for curves that are not straight. */
-const ON_LINE = 0.15,
-  NEAR_LINE = 0.3;
+const ON_LINE = 0.15;
+const NEAR_LINE = 0.3;
 
 /**
  * The line of variance over level (photon noise over a floor) on which most blocks agree, of all that two classes make: a class whose flattest blocks hold
@@ -234,8 +234,8 @@ function noiseLine(classes: readonly LevelVariance[]): NoiseLine | null {
   const lines: (readonly [number, number])[] = classes.map(({ variance }) => [variance, 0] as const);
   classes.forEach((p, i) =>
     classes.slice(i + 1).forEach((q) => {
-      const slope = (q.variance - p.variance) / (q.level - p.level),
-        floor = p.variance - slope * p.level;
+      const slope = (q.variance - p.variance) / (q.level - p.level);
+      const floor = p.variance - slope * p.level;
       if (Math.abs(q.level - p.level) > 0.04 && slope >= 0 && floor >= -0.1 * p.variance)
         lines.push([Math.max(0, floor), slope]);
     }),
@@ -246,9 +246,9 @@ function noiseLine(classes: readonly LevelVariance[]): NoiseLine | null {
       (s, c) => s + (Math.abs(off(c, line)) <= ON_LINE ? c.count : off(c, line) < -ON_LINE ? -2 * c.count : 0),
       0,
     );
-  const best = lines.reduce((a, b) => (score(b) > score(a) ? b : a)),
-    on = classes.filter((c) => Math.abs(off(c, best)) <= ON_LINE),
-    [floor, slope] = variancesLine(on.length > 0 ? on : classes);
+  const best = lines.reduce((a, b) => (score(b) > score(a) ? b : a));
+  const on = classes.filter((c) => Math.abs(off(c, best)) <= ON_LINE);
+  const [floor, slope] = variancesLine(on.length > 0 ? on : classes);
   return { floor, slope, seen: classes.filter((c) => Math.abs(off(c, [floor, slope])) <= NEAR_LINE) };
 }
 
@@ -258,8 +258,8 @@ function noiseLine(classes: readonly LevelVariance[]): NoiseLine | null {
  */
 function alikeLines(lines: readonly NoiseLine[]): NoiseLine[] {
   if (lines.some(({ seen }) => seen.length === 0)) return [...lines];
-  let gains = lines.map(() => 1),
-    shape: [number, number] = [1, 0];
+  let gains = lines.map(() => 1);
+  let shape: [number, number] = [1, 0];
   for (let round = 0; round < 12; round++) {
     shape = variancesLine(
       lines.flatMap(({ seen }, c) =>
@@ -280,17 +280,17 @@ function alikeLines(lines: readonly NoiseLine[]): NoiseLine[] {
 
 /** The variance at a level: the line's, drawn towards what was seen there. */
 function varianceAt({ floor, slope, seen }: NoiseLine, level: number): number {
-  const line = floor + slope * level,
-    near = seen.reduce(
-      (sum, s) => {
-        const weight = Math.exp(-(((s.level - level) / 0.08) ** 2)) * s.count;
-        return {
-          weight: sum.weight + weight,
-          ratio: sum.ratio + (weight * s.variance) / Math.max(1e-12, floor + slope * s.level),
-        };
-      },
-      { weight: 40, ratio: 40 },
-    );
+  const line = floor + slope * level;
+  const near = seen.reduce(
+    (sum, s) => {
+      const weight = Math.exp(-(((s.level - level) / 0.08) ** 2)) * s.count;
+      return {
+        weight: sum.weight + weight,
+        ratio: sum.ratio + (weight * s.variance) / Math.max(1e-12, floor + slope * s.level),
+      };
+    },
+    { weight: 40, ratio: 40 },
+  );
   return Math.max(0, (line * near.ratio) / near.weight);
 }
 
@@ -301,8 +301,8 @@ function varianceAt({ floor, slope, seen }: NoiseLine, level: number): number {
 function flattest(blocks: readonly FlatBlock[], c: 0 | 1 | 2): FlatBlock[] {
   const sorted = [...blocks].sort((a, b) => a.variance[c] - b.variance[c]);
   if (sorted.length < FEWEST) return [];
-  const least = sorted[Math.floor(LEAST * sorted.length)]!.variance[c],
-    within = sorted.filter((b) => b.variance[c] < ALIKE * least);
+  const least = sorted[Math.floor(LEAST * sorted.length)]!.variance[c];
+  const within = sorted.filter((b) => b.variance[c] < ALIKE * least);
   return within.length >= Math.max(FEWEST, FLAT_SHARE * sorted.length) ? within : [];
 }
 
@@ -313,11 +313,11 @@ function gaussianSize(correlation: number): number {
 
 /** Straight line through variances over levels by weighted least squares, relative errors alike; never falling, never below nothing. */
 function variancesLine(classes: readonly LevelVariance[]): [number, number] {
-  let w = 0,
-    wx = 0,
-    wy = 0,
-    wxx = 0,
-    wxy = 0;
+  let w = 0;
+  let wx = 0;
+  let wy = 0;
+  let wxx = 0;
+  let wxy = 0;
   for (const { level: x, variance: y, count } of classes) {
     const weight = count / (y * y + 1e-14);
     w += weight;
@@ -326,7 +326,7 @@ function variancesLine(classes: readonly LevelVariance[]): [number, number] {
     wxx += weight * x * x;
     wxy += weight * x * y;
   }
-  const det = w * wxx - wx * wx,
-    slope = det > 1e-9 * w * wxx ? Math.max(0, (w * wxy - wx * wy) / det) : 0;
+  const det = w * wxx - wx * wx;
+  const slope = det > 1e-9 * w * wxx ? Math.max(0, (w * wxy - wx * wy) / det) : 0;
   return [Math.max(0, (wy - slope * wx) / w), slope];
 }

@@ -30,21 +30,21 @@ export interface LevelFrame {
 
 /** The robust ends of what is seen at the places of some frames, each evened out by its exposure. Frames on which less is as bright as the camera records go before others. */
 export function levelsFound(cells: PlaneCells, frames: readonly LevelFrame[]): LevelsFound | null {
-  const looked = frames.map((frame) => placesOf(cells, frame)),
-    fewest = Math.min(...looked.map((l) => l.clipped)),
-    kept = looked.filter((l) => l.clipped <= fewest + UNCLIPPED),
-    seen = kept.flatMap((l) => l.seen);
+  const looked = frames.map((frame) => placesOf(cells, frame));
+  const fewest = Math.min(...looked.map((l) => l.clipped));
+  const kept = looked.filter((l) => l.clipped <= fewest + UNCLIPPED);
+  const seen = kept.flatMap((l) => l.seen);
   const clipped = kept.reduce((s, l) => s + l.clipped * l.seen.length, 0);
   if (seen.length < FEWEST) return null;
-  const ys = Float64Array.from(seen, (s) => s.y),
-    screen = Float64Array.from(
-      seen.filter((s) => s.inside),
-      (s) => s.y,
-    ),
-    enough = screen.length >= FEWEST;
+  const ys = Float64Array.from(seen, (s) => s.y);
+  const screen = Float64Array.from(
+    seen.filter((s) => s.inside),
+    (s) => s.y,
+  );
+  const enough = screen.length >= FEWEST;
   // The screen by itself, where it counts: it may be small among what is around it.
-  const low = Math.min(quantile(ys, ENDS), enough ? quantile(screen, ENDS) : Infinity),
-    high = Math.max(quantile(ys, 1 - ENDS), enough ? quantile(screen, 1 - ENDS) : 0);
+  const low = Math.min(quantile(ys, ENDS), enough ? quantile(screen, ENDS) : Infinity);
+  const high = Math.max(quantile(ys, 1 - ENDS), enough ? quantile(screen, 1 - ENDS) : 0);
   const meanOf = (of: readonly Place[]): [number, number, number] =>
     [0, 1, 2].map((c) => of.reduce((s, one) => s + one.rgb[c]!, 0) / Math.max(1, of.length)) as [
       number,
@@ -71,8 +71,8 @@ function placesOf(cells: PlaneCells, { light, stops, screenStops }: LevelFrame):
   const seen: Place[] = [];
   let clipped = 0;
   for (let i = 0; i < cells.u.length; i++) {
-    const own = cells.inside[i] === 1 ? screenStops : stops,
-      y = luminanceOf(light, i);
+    const own = cells.inside[i] === 1 ? screenStops : stops;
+    const y = luminanceOf(light, i);
     if (own === null || y < 0) continue;
     if (lightToCode(y) > CLIPPED) clipped++;
     const gain = 2 ** -own;

@@ -9,8 +9,8 @@ const MOST = 48;
  * hash (FNV-1a: G. Fowler, L. Noll, K.-P. Vo, IETF draft-eastlake-fnv).
  */
 export function lookBasis(quads: ReadonlyMap<number, Quad>): string {
-  const frames = [...quads.keys()].sort((a, b) => a - b),
-    few = frames.filter((_, i) => i % Math.ceil(frames.length / MOST) === 0);
+  const frames = [...quads.keys()].sort((a, b) => a - b);
+  const few = frames.filter((_, i) => i % Math.ceil(frames.length / MOST) === 0);
   let hash = 0x811c9dc5;
   for (const text of [
     String(frames.length),

@@ -18,29 +18,29 @@ export interface CleanFrame {
 }
 
 /** A dark surface is told by so many places across; single ones are averaged over squares of pixels. */
-const ACROSS = 64,
-  HALF = 2;
+const ACROSS = 64;
+const HALF = 2;
 /** Of a place's values over time this quantile: what is mirrored only adds. */
 const LOW = 0.12;
 /** Frames that tell a dark surface, and a lit one; spread over those where it is known. */
-export const DARK_FRAMES = 24,
-  LIT_FRAMES = 9;
+export const DARK_FRAMES = 24;
+export const LIT_FRAMES = 9;
 
 /** A dark surface's own light: of each of its places what it falls to when nothing is mirrored there. Null where it is not seen. */
 export function cleanDark(frames: readonly CleanFrame[], ratio: number, colour: PlateColour): CleanSurface | null {
-  const down = Math.max(4, Math.round(ACROSS / ratio)),
-    values: number[][] = Array.from({ length: 3 * ACROSS * down }, () => []);
+  const down = Math.max(4, Math.round(ACROSS / ratio));
+  const values: number[][] = Array.from({ length: 3 * ACROSS * down }, () => []);
   for (const { picture, quad, stops, lens } of frames) {
-    const box = boxWithin(bounds(quad), 0, picture),
-      place = placesOnSurface(quad, lens);
+    const box = boxWithin(bounds(quad), 0, picture);
+    const place = placesOnSurface(quad, lens);
     if (!box || !place) continue;
-    const { planes, width, height } = lightOfRegion(picture, box, colour),
-      gain = 2 ** -stops;
+    const { planes, width, height } = lightOfRegion(picture, box, colour);
+    const gain = 2 ** -stops;
     for (let row = 0; row < down; row++) {
       for (let col = 0; col < ACROSS; col++) {
-        const [x, y] = place((col + 0.5) / ACROSS, (row + 0.5) / down),
-          px = Math.floor(x) - box.left,
-          py = Math.floor(y) - box.top;
+        const [x, y] = place((col + 0.5) / ACROSS, (row + 0.5) / down);
+        const px = Math.floor(x) - box.left;
+        const py = Math.floor(y) - box.top;
         if (px < HALF || py < HALF || px >= width - HALF || py >= height - HALF) continue;
         for (let c = 0; c < 3; c++) {
           let sum = 0;
@@ -52,16 +52,16 @@ export function cleanDark(frames: readonly CleanFrame[], ratio: number, colour: 
       }
     }
   }
-  const raw = values.map((v) => (v.length > 0 ? quantile(v, LOW) : NaN)),
-    data = new Float32Array(4 * ACROSS * down);
+  const raw = values.map((v) => (v.length > 0 ? quantile(v, LOW) : NaN));
+  const data = new Float32Array(4 * ACROSS * down);
   let any = false;
   for (let row = 0; row < down; row++) {
     for (let col = 0; col < ACROSS; col++) {
       for (let c = 0; c < 3; c++) {
         // The outermost places see the frame around the screen: they take what lies further in. Neighbours even out.
-        const near: number[] = [],
-          r0 = Math.min(down - 3, Math.max(2, row)),
-          c0 = Math.min(ACROSS - 3, Math.max(2, col));
+        const near: number[] = [];
+        const r0 = Math.min(down - 3, Math.max(2, row));
+        const c0 = Math.min(ACROSS - 3, Math.max(2, col));
         for (let dy = -1; dy <= 1; dy++)
           for (let dx = -1; dx <= 1; dx++) near.push(raw[3 * ((r0 + dy) * ACROSS + c0 + dx) + c]!);
         const known = near.filter((v) => !Number.isNaN(v));
@@ -75,8 +75,8 @@ export function cleanDark(frames: readonly CleanFrame[], ratio: number, colour: 
 }
 
 /** Light within so much of the reference's counts as the same. */
-const SAME = 0.012,
-  SAME_SHARE = 0.15;
+const SAME = 0.012;
+const SAME_SHARE = 0.15;
 
 /**
  * A lit surface that stays as it is: the first frame's picture, which should be the reference's, bettered by the mean of others where they agree
@@ -90,9 +90,9 @@ export function cleanLit(
 ): CleanSurface | null {
   const base = first && flatOf(first, colour);
   if (!base) return null;
-  const { width, height, data } = base,
-    sums = data.slice(),
-    counts = new Float32Array(width * height).fill(1);
+  const { width, height, data } = base;
+  const sums = data.slice();
+  const counts = new Float32Array(width * height).fill(1);
   for (const frame of others) {
     const there = flatOf(frame, colour, width, height);
     if (!there) continue;
@@ -120,15 +120,15 @@ function flatOf(
   height: number,
 ): Float32Array | null;
 function flatOf({ picture, quad, stops, lens }: CleanFrame, colour: PlateColour, width?: number, height?: number) {
-  const box = boxWithin(bounds(quad), 3, picture),
-    flat =
-      box &&
-      flattenSurface(
-        lightOfRegion(picture, box, colour),
-        quad,
-        width === undefined ? undefined : { width, height: height! },
-        lens,
-      );
+  const box = boxWithin(bounds(quad), 3, picture);
+  const flat =
+    box &&
+    flattenSurface(
+      lightOfRegion(picture, box, colour),
+      quad,
+      width === undefined ? undefined : { width, height: height! },
+      lens,
+    );
   if (!flat) return null;
   const gain = 2 ** -stops;
   for (let i = 0; i < flat.data.length; i++) if (i % 4 !== 3) flat.data[i]! *= gain;
@@ -139,8 +139,8 @@ function flatOf({ picture, quad, stops, lens }: CleanFrame, colour: PlateColour,
 function repeatRim(data: Float32Array, width: number, height: number, rim: number): void {
   for (let row = 0; row < height; row++) {
     for (let col = 0; col < width; col++) {
-      const r = Math.min(height - 1 - rim, Math.max(rim, row)),
-        c = Math.min(width - 1 - rim, Math.max(rim, col));
+      const r = Math.min(height - 1 - rim, Math.max(rim, row));
+      const c = Math.min(width - 1 - rim, Math.max(rim, col));
       if (r === row && c === col) continue;
       for (let k = 0; k < 4; k++) data[4 * (row * width + col) + k] = data[4 * (r * width + c) + k]!;
     }

@@ -14,13 +14,13 @@ import { flatReference, shutterOf, smearMisfits, type ShutterFound } from './shu
 import { softnessOnFrame, type SoftnessOnFrame } from './softness.ts';
 
 /** Most frames on which the light is followed, on which softness and grain are looked at, and that tell the shutter. */
-const MOST_LIGHT = 240,
-  SOFT_FRAMES = 9,
-  GRAIN_FRAMES = 4,
-  FAST_FRAMES = 6;
+const MOST_LIGHT = 240;
+const SOFT_FRAMES = 9;
+const GRAIN_FRAMES = 4;
+const FAST_FRAMES = 6;
 /** Faster than this, px a frame, the smear of half a frame is eight pixels: enough to tell the shutter by. Half of that tells it less surely. */
-const FAST = 16,
-  SOME = 8;
+const FAST = 16;
+const SOME = 8;
 /** Places are smeared into each other from this movement on, px a frame. */
 const SMEARED = 6;
 /** What is looked at around the surface, in its widths. */
@@ -84,16 +84,16 @@ export class MeasureLook {
       throw new RangeError('a look is measured about a surface, and its corners are known on no frame');
     this.home = homeFrame(shot);
     this.cells = planeCells(shot.ratio);
-    const known = [...shot.quads.keys()].sort((a, b) => a - b),
-      speeds = new Map(known.map((f) => [f, speedAt(shot, f)]));
+    const known = [...shot.quads.keys()].sort((a, b) => a - b);
+    const speeds = new Map(known.map((f) => [f, speedAt(shot, f)]));
     this.fastest = Math.max(...speeds.values());
     const step = Math.ceil(known.length / MOST_LIGHT);
     known.forEach((f, i) => i % step === 0 && this.give(f, 'light'));
     for (const f of slowestOfSpans(known, speeds, SOFT_FRAMES)) this.give(f, 'soft');
     for (const f of slowestOfSpans(known, speeds, GRAIN_FRAMES)) this.give(f, 'grain');
-    const inSight = known.filter((f) => mostlySeen(shot.quads.get(f)!, shot)),
-      fast = inSight.filter((f) => speeds.get(f)! >= FAST),
-      some = fast.length > 0 ? fast : inSight.filter((f) => speeds.get(f)! >= SOME);
+    const inSight = known.filter((f) => mostlySeen(shot.quads.get(f)!, shot));
+    const fast = inSight.filter((f) => speeds.get(f)! >= FAST);
+    const some = fast.length > 0 ? fast : inSight.filter((f) => speeds.get(f)! >= SOME);
     for (const f of some.sort((a, b) => speeds.get(b)! - speeds.get(a)!).slice(0, FAST_FRAMES)) this.give(f, 'fast');
   }
 
@@ -115,18 +115,18 @@ export class MeasureLook {
 
   /** The home frame's picture, before all others. */
   begin(picture: CodedPicture): void {
-    const quad = this.shot.quads.get(this.home)!,
-      region = this.regionOf(quad, picture);
+    const quad = this.shot.quads.get(this.home)!;
+    const region = this.regionOf(quad, picture);
     if (!region) throw new RangeError('the surface is not in the picture of the home frame');
     this.reference = { pyramid: flatReference(region, quad), light: lightOfCells(this.cells, quad, region) };
   }
 
   /** With `only` it is looked at for that alone. */
   add(frame: number, picture: CodedPicture, only?: Role): void {
-    const asked = this.roles.get(frame),
-      roles = asked && only ? new Set([only].filter((role) => asked.has(role))) : asked,
-      quad = this.shot.quads.get(frame),
-      region = roles && quad && this.regionOf(quad, picture);
+    const asked = this.roles.get(frame);
+    const roles = asked && only ? new Set([only].filter((role) => asked.has(role))) : asked;
+    const quad = this.shot.quads.get(frame);
+    const region = roles && quad && this.regionOf(quad, picture);
     if (!this.reference) throw new RangeError('the home frame comes first');
     if (!region) return;
     const motion = motionAt(this.shot, frame);
@@ -150,23 +150,23 @@ export class MeasureLook {
   }
 
   finish(): LookFindings {
-    const { cells, reference, home } = this,
-      lights = this.lights
-        .sort((a, b) => a.frame - b.frame)
-        .map(({ frame, light }): LightOnFrame => {
-          const around = stopsBetween(cells, reference!.light, light, 0);
-          return {
-            frame,
-            light,
-            around,
-            fast: speedAt(this.shot, frame) > SMEARED,
-            screen: stopsBetween(cells, reference!.light, light, 1),
-            ...this.crossed(light, around?.stops ?? 0),
-          };
-        });
+    const { cells, reference, home } = this;
+    const lights = this.lights
+      .sort((a, b) => a.frame - b.frame)
+      .map(({ frame, light }): LightOnFrame => {
+        const around = stopsBetween(cells, reference!.light, light, 0);
+        return {
+          frame,
+          light,
+          around,
+          fast: speedAt(this.shot, frame) > SMEARED,
+          screen: stopsBetween(cells, reference!.light, light, 1),
+          ...this.crossed(light, around?.stops ?? 0),
+        };
+      });
     const dark = isDark(cells, lights);
-    const brightest = dark ? 0 : screenTop(lights),
-      spread = lights.filter((_, i) => i % Math.max(1, Math.floor(lights.length / 12)) === 0);
+    const brightest = dark ? 0 : screenTop(lights);
+    const spread = lights.filter((_, i) => i % Math.max(1, Math.floor(lights.length / 12)) === 0);
     return {
       home,
       cells,
@@ -186,17 +186,17 @@ export class MeasureLook {
   }
 
   private regionOf(quad: Quad, picture: CodedPicture): LightRegion | null {
-    const wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])),
-      box: PixelBox | null = boxWithin(bounds(quad), AROUND * wide, picture);
+    const wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2]));
+    const box: PixelBox | null = boxWithin(bounds(quad), AROUND * wide, picture);
     return box && lightOfRegion(picture, box, this.shot.colour);
   }
 
   /** Whether the screen is lit as on the home frame: by the middle of its light against the room's, which a smear leaves. */
   private litSteadily(quad: Quad, region: LightRegion): boolean {
-    const light = lightOfCells(this.cells, quad, region),
-      stops = stopsBetween(this.cells, this.reference!.light, light, 0)?.stops ?? 0,
-      was = mean(insideLuminance(this.cells, this.reference!.light)),
-      is = mean(insideLuminance(this.cells, light));
+    const light = lightOfCells(this.cells, quad, region);
+    const stops = stopsBetween(this.cells, this.reference!.light, light, 0)?.stops ?? 0;
+    const was = mean(insideLuminance(this.cells, this.reference!.light));
+    const is = mean(insideLuminance(this.cells, light));
     return (
       lightToCode(was) > DARK_SCREEN && Math.abs(Math.log2(Math.max(1e-4, is) / Math.max(1e-4, was)) - stops) < STEADY
     );
@@ -204,14 +204,14 @@ export class MeasureLook {
 
   /** Shares of the screen's places that differ from the home frame's by more than light does. */
   private crossed(light: Float32Array, stops: number): { darker: number; brighter: number } {
-    const screen = stopsBetween(this.cells, this.reference!.light, light, 1),
-      by = screen && screen.agree > 0.3 ? screen.stops : stops;
-    let seen = 0,
-      darker = 0,
-      brighter = 0;
+    const screen = stopsBetween(this.cells, this.reference!.light, light, 1);
+    const by = screen && screen.agree > 0.3 ? screen.stops : stops;
+    let seen = 0;
+    let darker = 0;
+    let brighter = 0;
     for (let i = 0; i < this.cells.u.length; i++) {
-      const a = luminanceOf(this.reference!.light, i),
-        b = luminanceOf(light, i);
+      const a = luminanceOf(this.reference!.light, i);
+      const b = luminanceOf(light, i);
       if (this.cells.inside[i] === 0 || a < 0.004 || b < 0) continue;
       seen++;
       const ratio = Math.log2(Math.max(1e-4, b) / a) - by;
@@ -224,23 +224,23 @@ export class MeasureLook {
 
 /** Whether a screen is off: its middle is dark on most frames, or its places are dark most of the time and it does not go on as a whole. */
 function isDark(cells: PlaneCells, lights: readonly LightOnFrame[]): boolean {
-  const middles = lights.map(({ light }) => median(insideLuminance(cells, light))).filter((v) => !Number.isNaN(v)),
-    isLow = (y: number) => lightToCode(y) < DARK_SCREEN;
+  const middles = lights.map(({ light }) => median(insideLuminance(cells, light))).filter((v) => !Number.isNaN(v));
+  const isLow = (y: number) => lightToCode(y) < DARK_SCREEN;
   if (middles.length === 0) return false;
   if (isLow(quantile(middles, 0.75))) return true;
-  const places = Array.from(cells.inside.keys()).filter((i) => cells.inside[i] === 1),
-    usual = places
-      .map((i) =>
-        quantile(
-          lights.map(({ light }) => luminanceOf(light, i)).filter((y) => y >= 0),
-          0.4,
-        ),
-      )
-      .filter((v) => !Number.isNaN(v));
+  const places = Array.from(cells.inside.keys()).filter((i) => cells.inside[i] === 1);
+  const usual = places
+    .map((i) =>
+      quantile(
+        lights.map(({ light }) => luminanceOf(light, i)).filter((y) => y >= 0),
+        0.4,
+      ),
+    )
+    .filter((v) => !Number.isNaN(v));
   const own = lights.flatMap(({ screen, around }) =>
-      screen && screen.agree > 0.25 ? [screen.stops - (around?.stops ?? 0)] : [],
-    ),
-    goesOn = own.length > 0 && Math.max(...own) - Math.min(...own) > 1;
+    screen && screen.agree > 0.25 ? [screen.stops - (around?.stops ?? 0)] : [],
+  );
+  const goesOn = own.length > 0 && Math.max(...own) - Math.min(...own) > 1;
   return usual.length > 0 && isLow(median(usual)) && !goesOn;
 }
 
@@ -254,8 +254,8 @@ export function screenTop(lights: readonly LightOnFrame[]): number {
 
 /** A dark screen is as bright as the room lets it; a lit one counts where it is as bright as it gets, and goes on showing what it does. */
 function levelFrame({ light, around, screen }: LightOnFrame, dark: boolean, top: number): LevelFrame {
-  const stops = around?.stops ?? 0,
-    lit = screen && screen.agree > 0.25 && screen.stops - stops > top - 0.3 ? screen.stops - top : null;
+  const stops = around?.stops ?? 0;
+  const lit = screen && screen.agree > 0.25 && screen.stops - stops > top - 0.3 ? screen.stops - top : null;
   return { light, stops, screenStops: dark ? stops : lit };
 }
 

@@ -46,25 +46,25 @@ describe('grain', () => {
 
 describe('softness', () => {
   test.each([0.5, 1, 2, 4])('of %f px is told to a tenth or 0.1 px', (sigma) => {
-    const device = movingDevice({ softness: sigma, border: 0.13 }),
-      { picture, quad } = device(0),
-      found = softnessOnFrame(
-        0,
-        lightOfRegion(picture, boundsBox(quad, 60, picture), DISPLAY_COLOUR),
-        { before: null, now: quad, after: null },
-        0.5,
-      )!;
+    const device = movingDevice({ softness: sigma, border: 0.13 });
+    const { picture, quad } = device(0);
+    const found = softnessOnFrame(
+      0,
+      lightOfRegion(picture, boundsBox(quad, 60, picture), DISPLAY_COLOUR),
+      { before: null, now: quad, after: null },
+      0.5,
+    )!;
     expect(Math.abs(found.sigma - sigma)).toBeLessThan(Math.max(0.1, 0.1 * sigma));
   });
 
   test('no straight border, no softness', () => {
-    const flat = planeWith(() => [0.3, 0.3, 0.3]),
-      quad: Quad = [
-        [60, 50],
-        [260, 52],
-        [258, 180],
-        [62, 178],
-      ];
+    const flat = planeWith(() => [0.3, 0.3, 0.3]);
+    const quad: Quad = [
+      [60, 50],
+      [260, 52],
+      [258, 180],
+      [62, 178],
+    ];
     expect(
       softnessOnFrame(
         0,
@@ -78,12 +78,12 @@ describe('softness', () => {
 
 describe('exposure', () => {
   test.each([-1, -0.3, 0.4, 1])('%f stops are told to 0.05', (stops) => {
-    const device = movingDevice({ light: (f) => (f === 0 ? 1 : 2 ** stops) }),
-      cells = planeCells(1.5),
-      at = (frame: number) => {
-        const { picture, quad } = device(frame);
-        return lightOfCells(cells, quad, lightOfRegion(picture, boundsBox(quad, 80, picture), DISPLAY_COLOUR));
-      };
+    const device = movingDevice({ light: (f) => (f === 0 ? 1 : 2 ** stops) });
+    const cells = planeCells(1.5);
+    const at = (frame: number) => {
+      const { picture, quad } = device(frame);
+      return lightOfCells(cells, quad, lightOfRegion(picture, boundsBox(quad, 80, picture), DISPLAY_COLOUR));
+    };
     const found = stopsBetween(cells, at(0), at(1), 0)!;
     expect(Math.abs(found.stops - stops)).toBeLessThan(0.05);
     expect(found.agree).toBeGreaterThan(0.2);
@@ -104,13 +104,13 @@ describe('exposure', () => {
       [0, 0],
       [3, 3],
     ]);
-    const wave = Array.from({ length: 40 }, (_, f): [number, number] => [f, Math.sin(f / 5)]),
-      keys = sparseKeys(wave, 0.02);
+    const wave = Array.from({ length: 40 }, (_, f): [number, number] => [f, Math.sin(f / 5)]);
+    const keys = sparseKeys(wave, 0.02);
     expect(keys.length).toBeLessThan(25);
     for (const [f, v] of wave) {
-      const after = keys.findIndex(([k]) => k >= f),
-        [fa, va] = keys[Math.max(0, after - 1)]!,
-        [fb, vb] = keys[after]!;
+      const after = keys.findIndex(([k]) => k >= f);
+      const [fa, va] = keys[Math.max(0, after - 1)]!;
+      const [fb, vb] = keys[after]!;
       expect(Math.abs(v - (fa === fb ? vb : va + ((f - fa) / (fb - fa)) * (vb - va)))).toBeLessThanOrEqual(0.0201);
     }
     expect(withoutSpikes([0, 0, 5, 0, 0])).toEqual([0, 0, 0, 0, 0]);
@@ -119,21 +119,21 @@ describe('exposure', () => {
 
 describe('shutter', () => {
   test.each([90, 180, 360])('of %f° is told to 8° from smears of eight pixels and more', (degrees) => {
-    const device = movingDevice({ speed: 38, shutter: degrees / 360 }),
-      quads = [-2, -1, 0, 1, 2].map((f) => device(f, true).quad),
-      still = movingDevice({})(0);
+    const device = movingDevice({ speed: 38, shutter: degrees / 360 });
+    const quads = [-2, -1, 0, 1, 2].map((f) => device(f, true).quad);
+    const still = movingDevice({})(0);
     const reference = flatReference(
-        lightOfRegion(still.picture, boundsBox(still.quad, 30, still.picture), DISPLAY_COLOUR),
-        still.quad,
-      )!,
-      { picture } = device(0);
-    const motion = motionAbout((f) => quads[f + 2] ?? null, 0)!,
-      misfits = smearMisfits(
-        reference,
-        lightOfRegion(picture, boundsBox(motion.now, 40, picture), DISPLAY_COLOUR),
-        motion,
-        true,
-      )!;
+      lightOfRegion(still.picture, boundsBox(still.quad, 30, still.picture), DISPLAY_COLOUR),
+      still.quad,
+    )!;
+    const { picture } = device(0);
+    const motion = motionAbout((f) => quads[f + 2] ?? null, 0)!;
+    const misfits = smearMisfits(
+      reference,
+      lightOfRegion(picture, boundsBox(motion.now, 40, picture), DISPLAY_COLOUR),
+      motion,
+      true,
+    )!;
     expect(Math.abs(shutterOf([misfits])!.open * 360 - degrees)).toBeLessThan(8);
   });
 
@@ -144,18 +144,18 @@ describe('shutter', () => {
 
 describe('a surface told clean', () => {
   test('a dark one is what its places fall to, whatever passes over it', () => {
-    const device = movingDevice({ screen: () => 0.01, mirrored: (f, u) => (Math.abs(u - f / 12) < 0.2 ? 0.3 : 0) }),
-      frames = Array.from({ length: 12 }, (_, f) => ({ ...device(f), stops: 0 })),
-      clean = cleanDark(frames, 1.5, DISPLAY_COLOUR)!,
-      { data } = clean.pyramid.level(0);
+    const device = movingDevice({ screen: () => 0.01, mirrored: (f, u) => (Math.abs(u - f / 12) < 0.2 ? 0.3 : 0) });
+    const frames = Array.from({ length: 12 }, (_, f) => ({ ...device(f), stops: 0 }));
+    const clean = cleanDark(frames, 1.5, DISPLAY_COLOUR)!;
+    const { data } = clean.pyramid.level(0);
     for (let i = 0; i < data.length; i += 4) expect(Math.abs(data[i]! - 0.01)).toBeLessThan(0.004);
   });
 
   test('a lit one keeps what the reference shows where later frames are covered', () => {
-    const device = movingDevice({ screen: (u, v) => 0.2 + 0.2 * u + 0.1 * v, covered: (f, u) => f > 0 && u < 0.5 }),
-      frames = [0, 1, 2, 3].map((f) => ({ ...device(f), stops: 0 })),
-      clean = cleanLit(frames, DISPLAY_COLOUR)!,
-      { width, height, data } = clean.pyramid.level(0);
+    const device = movingDevice({ screen: (u, v) => 0.2 + 0.2 * u + 0.1 * v, covered: (f, u) => f > 0 && u < 0.5 });
+    const frames = [0, 1, 2, 3].map((f) => ({ ...device(f), stops: 0 }));
+    const clean = cleanLit(frames, DISPLAY_COLOUR)!;
+    const { width, height, data } = clean.pyramid.level(0);
     for (let row = 3; row < height - 3; row += 7)
       for (let col = 3; col < width - 3; col += 7)
         expect(
@@ -166,17 +166,17 @@ describe('a surface told clean', () => {
 
 describe('proposeLook', () => {
   const propose = (device: ReturnType<typeof movingDevice>, frames: number) => {
-    const made = Array.from({ length: frames }, (_, f) => device(f)),
-      quads = new Map(made.map((m, f) => [f, m.quad])),
-      shot = {
-        quads,
-        width: made[0]!.picture.width,
-        height: made[0]!.picture.height,
-        ratio: 1.5,
-        colour: DISPLAY_COLOUR,
-        referenceFrame: 0,
-        perSecond: 25,
-      };
+    const made = Array.from({ length: frames }, (_, f) => device(f));
+    const quads = new Map(made.map((m, f) => [f, m.quad]));
+    const shot = {
+      quads,
+      width: made[0]!.picture.width,
+      height: made[0]!.picture.height,
+      ratio: 1.5,
+      colour: DISPLAY_COLOUR,
+      referenceFrame: 0,
+      perSecond: 25,
+    };
     const measure = new MeasureLook(shot);
     measure.begin(made[measure.home]!.picture);
     for (const frame of measure.frames) measure.add(frame, made[frame]!.picture);
@@ -185,13 +185,13 @@ describe('proposeLook', () => {
 
   test('a screen that goes on and off is followed itself', () => {
     const look = propose(
-        movingDevice({
-          screen: (u, v) => 0.25 + 0.2 * Math.sin(9 * u) * Math.sin(7 * v),
-          glow: (f) => (f >= 4 && f < 8 ? 0.1 : 1),
-        }),
-        12,
-      ),
-      keys = look.exposure as { frame: number; value: number }[];
+      movingDevice({
+        screen: (u, v) => 0.25 + 0.2 * Math.sin(9 * u) * Math.sin(7 * v),
+        glow: (f) => (f >= 4 && f < 8 ? 0.1 : 1),
+      }),
+      12,
+    );
+    const keys = look.exposure as { frame: number; value: number }[];
     expect(Array.isArray(keys)).toBe(true);
     expect(Math.min(...keys.map((k) => k.value))).toBeCloseTo(Math.log2(0.1), 1);
     expect(Math.max(...keys.map((k) => k.value))).toBeCloseTo(0, 1);
@@ -199,10 +199,10 @@ describe('proposeLook', () => {
   });
 
   test('where the frame that light is compared with is overexposed, levels are told at less light and the content still comes out as bright', () => {
-    const dark = { screen: () => 0.004 },
-      even = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 1 : 0.25) }), 8),
-      over = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 4 : 1) }), 8),
-      keys = over.exposure as { frame: number; value: number }[];
+    const dark = { screen: () => 0.004 };
+    const even = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 1 : 0.25) }), 8);
+    const over = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 4 : 1) }), 8);
+    const keys = over.exposure as { frame: number; value: number }[];
     expect(over.levels!.white).toBeCloseTo(0.85, 2);
     expect(over.why.exposure!.says).toContain('brighter than the plate records');
     // White as light on the last frame goes with the room's, which is two stops brighter, to a fifth of a stop.
@@ -213,9 +213,9 @@ describe('proposeLook', () => {
   });
 
   test('a screen that is off tells no white: the usual one in steady light, what is seen around where light changes', () => {
-    const dark = { screen: () => 0.004 },
-      steady = propose(movingDevice(dark), 8),
-      changing = propose(movingDevice({ ...dark, light: (f) => 2 ** (-f / 7) }), 8);
+    const dark = { screen: () => 0.004 };
+    const steady = propose(movingDevice(dark), 8);
+    const changing = propose(movingDevice({ ...dark, light: (f) => 2 ** (-f / 7) }), 8);
     expect(steady.levels!.white).toBe(0.85);
     expect(steady.why['levels/white']!.says).toContain('usual 0.85');
     expect(changing.levels!.white).toBeLessThan(0.8);

@@ -12,21 +12,21 @@ export interface PlaneCells {
 }
 
 /** Nearer to the screen's border than this, in its widths, nothing is looked at, within and beyond it (its frame may be narrow); and so far around it. */
-const BORDER = 0.03,
-  BEYOND = 0.014,
-  AROUND = 0.3;
+const BORDER = 0.03;
+const BEYOND = 0.014;
+const AROUND = 0.3;
 const ACROSS = 64;
 
 /** Places on an even grid over the surface and around it. */
 export function planeCells(ratio: number): PlaneCells {
-  const u: number[] = [],
-    v: number[] = [],
-    inside: number[] = [],
-    step = (1 + 2 * AROUND) / ACROSS;
+  const u: number[] = [];
+  const v: number[] = [];
+  const inside: number[] = [];
+  const step = (1 + 2 * AROUND) / ACROSS;
   for (let y = -AROUND * ratio; y < 1 + AROUND * ratio; y += step * ratio) {
     for (let x = -AROUND; x < 1 + AROUND; x += step) {
-      const within = x > BORDER && x < 1 - BORDER && y > BORDER * ratio && y < 1 - BORDER * ratio,
-        beyond = x < -BEYOND || x > 1 + BEYOND || y < -BEYOND * ratio || y > 1 + BEYOND * ratio;
+      const within = x > BORDER && x < 1 - BORDER && y > BORDER * ratio && y < 1 - BORDER * ratio;
+      const beyond = x < -BEYOND || x > 1 + BEYOND || y < -BEYOND * ratio || y > 1 + BEYOND * ratio;
       if (!within && !beyond) continue;
       u.push(x);
       v.push(y);
@@ -45,13 +45,13 @@ export function lightOfCells(
   quad: Quad,
   { box, width, height, planes }: LightRegion,
 ): Float32Array {
-  const out = new Float32Array(3 * u.length).fill(-1),
-    h = unitToPicture(quad);
+  const out = new Float32Array(3 * u.length).fill(-1);
+  const h = unitToPicture(quad);
   if (!h) return out;
   for (let i = 0; i < u.length; i++) {
-    const [x, y] = applyToPoint(h, [u[i]!, v[i]!]),
-      col = Math.floor(x) - box.left,
-      row = Math.floor(y) - box.top;
+    const [x, y] = applyToPoint(h, [u[i]!, v[i]!]);
+    const col = Math.floor(x) - box.left;
+    const row = Math.floor(y) - box.top;
     if (!(col >= HALF && row >= HALF && col < width - HALF && row < height - HALF)) continue;
     for (let c = 0; c < 3; c++) {
       const plane = planes[c as 0 | 1 | 2];

@@ -18,16 +18,16 @@ const USUAL = { black: 0.07, white: 0.85, soften: 1.2, shutter: 180 } as const;
 /** Levels that end above this lie beyond what the plate records. Display-referred. */
 const BRIGHTEST = 0.97;
 /** Light that changes by less than this over a shot stays; keys are left out that a line tells to within so much. Stops. */
-const LEAST_CHANGE = 0.06,
-  KEY_WITHIN = 0.012;
+const LEAST_CHANGE = 0.06;
+const KEY_WITHIN = 0.012;
 /** A screen whose light leaves the room's by more than this, on so many frames, is followed itself. */
-const OWN_CHANGE = 0.12,
-  OWN_SHARE = 0.05;
+const OWN_CHANGE = 0.12;
+const OWN_SHARE = 0.05;
 /** So much of a lit screen must differ on some frame, darker as well as brighter, for something to stand before it. */
 const CROSSED = 0.02;
 /** Softness that changes by more than this share, and px, over a shot is keyed. */
-const FOCUS_SHARE = 0.2,
-  FOCUS_PX = 0.15;
+const FOCUS_SHARE = 0.2;
+const FOCUS_PX = 0.15;
 /** A disc must leave this much less of the edges than a gaussian. */
 const DISC_BETTER = 0.85;
 /** So many pieces of borders are marked at the most. */
@@ -39,9 +39,9 @@ type Reasons = Record<string, LookReason>;
 
 /** A whole look from what was measured, with the reason for each value under its place in the look. */
 export function proposeLook(found: LookFindings, front: MeasuredFront, shot: MeasuredShot): Look & { why: Reasons } {
-  const why: Reasons = {},
-    keyed = front.keys.length > 0,
-    look: Look = { why };
+  const why: Reasons = {};
+  const keyed = front.keys.length > 0;
+  const look: Look = { why };
   proposeExposure(look, why, found, keyed);
   proposeLevels(look, why, withinRange(look, why, found), shot);
   proposeSoftness(look, why, found);
@@ -68,8 +68,8 @@ const round = (v: number, digits: number) => Number(v.toFixed(digits));
 function withinRange(look: Look, why: Reasons, found: LookFindings): LookFindings {
   const { levels } = found;
   if (!levels || levels.white <= BRIGHTEST || !Array.isArray(look.exposure)) return found;
-  const stops = round(Math.log2(codeToLight(levels.white) / codeToLight(USUAL.white)), 3),
-    dimmed = (code: number) => lightToCode(codeToLight(code) * 2 ** -stops);
+  const stops = round(Math.log2(codeToLight(levels.white) / codeToLight(USUAL.white)), 3);
+  const dimmed = (code: number) => lightToCode(codeToLight(code) * 2 ** -stops);
   look.exposure = keyedBy(look.exposure.map(({ frame, value }) => [frame, value + stops]));
   why.exposure = {
     ...why.exposure!,
@@ -89,26 +89,26 @@ function proposeLevels(look: Look, why: Reasons, { levels, home, dark }: LookFin
     return;
   }
   // Where light changes over a shot, and no screen is lit to tell by, the usual white belongs to no frame: what is seen around goes with the light.
-  const belongsNowhere = dark && Array.isArray(look.exposure),
-    low = Math.min(0.3, levels.black),
-    over = levels.clipped > 0.1,
-    black = dark ? low : Math.min(low, USUAL.black),
-    high = Math.max(black + 0.3, Math.min(1, levels.white)),
-    white = over || belongsNowhere ? high : Math.max(high, USUAL.white);
+  const belongsNowhere = dark && Array.isArray(look.exposure);
+  const low = Math.min(0.3, levels.black);
+  const over = levels.clipped > 0.1;
+  const black = dark ? low : Math.min(low, USUAL.black);
+  const high = Math.max(black + 0.3, Math.min(1, levels.white));
+  const white = over || belongsNowhere ? high : Math.max(high, USUAL.white);
   look.levels = { black: round(black, 3), white: round(white, 3) };
-  const quad = shot.quads.get(home)!,
-    wide = distance(quad[0], quad[1]),
-    places = [
-      {
-        frame: home,
-        points: grownOutline(quad, 0.3 * wide).map(([x, y]): [number, number] => [round(x, 1), round(y, 1)]),
-      },
-    ],
-    many = levels.places > 600;
+  const quad = shot.quads.get(home)!;
+  const wide = distance(quad[0], quad[1]);
+  const places = [
+    {
+      frame: home,
+      points: grownOutline(quad, 0.3 * wide).map(([x, y]): [number, number] => [round(x, 1), round(y, 1)]),
+    },
+  ];
+  const many = levels.places > 600;
   const seen = (end: string, at: number) =>
-      `The ${end} 1.5 % of ${levels.places} places around the screen, evened out by exposure, lie at ${round(at, 3)} (display-referred)`,
-    room = (usual: number) =>
-      `; nothing seen shows what this screen ends at, so that the usual ${usual} is taken (common practice).`;
+    `The ${end} 1.5 % of ${levels.places} places around the screen, evened out by exposure, lie at ${round(at, 3)} (display-referred)`;
+  const room = (usual: number) =>
+    `; nothing seen shows what this screen ends at, so that the usual ${usual} is taken (common practice).`;
   why['levels/black'] = {
     ...reason(
       black < low ? `${seen('darkest', low)}${room(USUAL.black)}` : `${seen('darkest', low)}.`,
@@ -117,8 +117,8 @@ function proposeLevels(look: Look, why: Reasons, { levels, home, dark }: LookFin
     ),
     places,
   };
-  const tint = tintOf(levels.bright),
-    kelvin = kelvinOf(tint);
+  const tint = tintOf(levels.bright);
+  const kelvin = kelvinOf(tint);
   why['levels/tint'] = {
     ...reason(
       `The brightest places around the screen are coloured ${tint.map((v) => round(v, 2)).join(' / ')} (red, green, blue), as white of about ${Math.round(kelvin / 50) * 50} K would be; a screen of its own light has a white of its own, so that this is taken only as asked.`,
@@ -143,24 +143,24 @@ function proposeLevels(look: Look, why: Reasons, { levels, home, dark }: LookFin
 }
 
 function proposeExposure(look: Look, why: Reasons, { lights, dark }: LookFindings, keyed: boolean): void {
-  const frames = lights.map((l) => l.frame),
-    around = filled(lights.map((l) => (l.around && l.around.agree > 0.15 ? l.around.stops : null))),
-    screen = dark ? null : filled(lights.map((l) => (l.screen && l.screen.agree > 0.25 ? l.screen.stops : null)));
+  const frames = lights.map((l) => l.frame);
+  const around = filled(lights.map((l) => (l.around && l.around.agree > 0.15 ? l.around.stops : null)));
+  const screen = dark ? null : filled(lights.map((l) => (l.screen && l.screen.agree > 0.25 ? l.screen.stops : null)));
   const agreeing = median(lights.flatMap((l) => (l.around ? [l.around.agree] : [])));
-  const own = screen && (around ? screen.map((s, i) => s - around[i]!) : screen),
-    leads =
-      own !== null &&
-      median(lights.flatMap((l) => (l.screen ? [l.screen.agree] : []))) > 0.4 &&
-      rangeOf(own) > 2 * OWN_CHANGE &&
-      shareAway(own) > OWN_SHARE;
+  const own = screen && (around ? screen.map((s, i) => s - around[i]!) : screen);
+  const leads =
+    own !== null &&
+    median(lights.flatMap((l) => (l.screen ? [l.screen.agree] : []))) > 0.4 &&
+    rangeOf(own) > 2 * OWN_CHANGE &&
+    shareAway(own) > OWN_SHARE;
   if (leads) {
     // A screen that goes on and off steps: no frame of it is a spike.
-    const top = screenTop(lights),
-      curve = screen!.map((s) => s - top),
-      keys = sparseKeys(
-        frames.map((f, i) => [f, curve[i]!]),
-        KEY_WITHIN,
-      );
+    const top = screenTop(lights);
+    const curve = screen!.map((s) => s - top);
+    const keys = sparseKeys(
+      frames.map((f, i) => [f, curve[i]!]),
+      KEY_WITHIN,
+    );
     look.exposure = keyedBy(keys);
     why.exposure = reason(
       `The ${keyed ? 'keyed ' : ''}screen's own light changes by ${round(rangeOf(own), 2)} stops against the room's: the content follows the screen, ${keys.length} keys.`,
@@ -203,9 +203,9 @@ function filled(values: readonly (number | null)[]): number[] | null {
   if (known.length === 0 || known.length < 0.4 * values.length) return null;
   return values.map((v, i) => {
     if (v !== null) return v;
-    const before = known.filter((k) => k < i).at(-1),
-      after = known.find((k) => k > i),
-      at = (k: number) => values[k]!;
+    const before = known.filter((k) => k < i).at(-1);
+    const after = known.find((k) => k > i);
+    const at = (k: number) => values[k]!;
     return before === undefined
       ? at(after!)
       : after === undefined
@@ -223,20 +223,20 @@ function proposeSoftness(look: Look, why: Reasons, { softness }: LookFindings): 
     );
     return;
   }
-  const sigmas = softness.map((s) => s.sigma),
-    usual = median(sigmas),
-    frames = softness.map((s) => s.frame),
-    pieces = softness.reduce((n, s) => n + s.edges.length, 0),
-    off = median(softness.map((s) => s.off));
+  const sigmas = softness.map((s) => s.sigma);
+  const usual = median(sigmas);
+  const frames = softness.map((s) => s.frame);
+  const pieces = softness.reduce((n, s) => n + s.edges.length, 0);
+  const off = median(softness.map((s) => s.off));
   const discs = softness.flatMap((s) =>
     s.edges.flatMap((e) => (e.disc ? [{ radius: e.disc.radius, better: e.disc.left / Math.max(1e-6, e.left) }] : [])),
   );
-  const marked = Math.ceil(pieces / MOST_MARKED),
-    places = softness
-      .flatMap(({ frame, edges }) => edges.map(({ from, to }) => ({ frame, points: ribbon(from, to) })))
-      .filter((_, i) => i % marked === 0);
-  const smooth = withoutSpikes(sigmas),
-    changes = rangeOf(smooth) > Math.max(FOCUS_PX, FOCUS_SHARE * usual) && rangeOf(smooth) > 4 * off;
+  const marked = Math.ceil(pieces / MOST_MARKED);
+  const places = softness
+    .flatMap(({ frame, edges }) => edges.map(({ from, to }) => ({ frame, points: ribbon(from, to) })))
+    .filter((_, i) => i % marked === 0);
+  const smooth = withoutSpikes(sigmas);
+  const changes = rangeOf(smooth) > Math.max(FOCUS_PX, FOCUS_SHARE * usual) && rangeOf(smooth) > 4 * off;
   if (!changes && usual > 1 && discs.length > 0.5 * pieces && median(discs.map((d) => d.better)) < DISC_BETTER) {
     const radius = median(discs.map((d) => d.radius));
     look.disc = round(radius, 2);
@@ -269,9 +269,9 @@ function proposeSoftness(look: Look, why: Reasons, { softness }: LookFindings): 
 
 /** A line as a thin outline, for marking. */
 function ribbon([ax, ay]: readonly [number, number], [bx, by]: readonly [number, number]): [number, number][] {
-  const length = Math.max(1e-6, Math.hypot(bx - ax, by - ay)),
-    nx = (-(by - ay) / length) * 1.5,
-    ny = ((bx - ax) / length) * 1.5;
+  const length = Math.max(1e-6, Math.hypot(bx - ax, by - ay));
+  const nx = (-(by - ay) / length) * 1.5;
+  const ny = ((bx - ax) / length) * 1.5;
   return [
     [ax + nx, ay + ny],
     [bx + nx, by + ny],
@@ -313,8 +313,8 @@ function proposeGrain(look: Look, why: Reasons, { grain, grainFrames }: LookFind
     );
     return;
   }
-  const { levels, size = [0, 0], together = 0 } = grain.grain,
-    middle = levels[Math.floor(levels.length / 2)]!;
+  const { levels, size = [0, 0], together = 0 } = grain.grain;
+  const middle = levels[Math.floor(levels.length / 2)]!;
   look.grain = { ...grain.grain };
   why.grain = reason(
     `${grain.blocks} flat squares on ${grainFrames.length} frames: σ ${middle.sigma.map((s) => round(255 * s, 2)).join(' / ')} of 255 codes at mid level (red, green, blue), ${size[0] === 0 && size[1] === 0 ? 'white' : `smoothed by ${size[0]} × ${size[1]} px`}${together > 0 ? `, ${Math.round(100 * together)} % common to the channels` : ''}; seen from ${round(Math.min(...grain.seen), 2)} to ${round(Math.max(...grain.seen), 2)}.`,
@@ -391,13 +391,13 @@ function proposeReflections(
 
 /** How much a dark screen mirrors where and when it does most: of what its places are brighter than they fall to, on the tenth of the frames that show most. */
 function mirroredMost(lights: LookFindings['lights'], cells: LookFindings['cells']): number {
-  const inside = Array.from(cells.inside.keys()).filter((i) => cells.inside[i] === 1),
-    lows = inside.map((i) =>
-      quantileOf(
-        lights.map(({ light, around }) => luminanceOf(light, i) * 2 ** -(around?.stops ?? 0)).filter((y) => y >= 0),
-        0.12,
-      ),
-    );
+  const inside = Array.from(cells.inside.keys()).filter((i) => cells.inside[i] === 1);
+  const lows = inside.map((i) =>
+    quantileOf(
+      lights.map(({ light, around }) => luminanceOf(light, i) * 2 ** -(around?.stops ?? 0)).filter((y) => y >= 0),
+      0.12,
+    ),
+  );
   const frames = lights
     .map(({ light, around }) =>
       quantileOf(
@@ -417,14 +417,14 @@ function keyedMirror(
   cells: LookFindings['cells'],
   colour: readonly number[],
 ): { black: [number, number, number]; most: number } | null {
-  const main = colour.indexOf(Math.max(...colour)),
-    others = [0, 1, 2].filter((c) => c !== main) as [number, number],
-    ratios: { a: number; b: number; m: number }[] = [];
+  const main = colour.indexOf(Math.max(...colour));
+  const others = [0, 1, 2].filter((c) => c !== main) as [number, number];
+  const ratios: { a: number; b: number; m: number }[] = [];
   for (const { light } of lights) {
     for (let i = 0; i < cells.u.length; i++) {
-      const m = light[3 * i + main]!,
-        a = light[3 * i + others[0]]!,
-        b = light[3 * i + others[1]]!;
+      const m = light[3 * i + main]!;
+      const a = light[3 * i + others[0]]!;
+      const b = light[3 * i + others[1]]!;
       // Of clear screen only: markers and what is in front have little of its colour.
       if (
         cells.inside[i] === 1 &&
@@ -435,11 +435,11 @@ function keyedMirror(
     }
   }
   if (ratios.length < 100) return null;
-  const grey = ratios.map(({ a, b }) => (a + b) / 2),
-    base = quantileOf(grey, 0.08),
-    most = quantileOf(grey, 0.985) - base,
-    low = quantileOf(grey, 0.15),
-    clear = ratios.filter((_, i) => grey[i]! <= low);
+  const grey = ratios.map(({ a, b }) => (a + b) / 2);
+  const base = quantileOf(grey, 0.08);
+  const most = quantileOf(grey, 0.985) - base;
+  const low = quantileOf(grey, 0.15);
+  const clear = ratios.filter((_, i) => grey[i]! <= low);
   if (!(most > 6 * FAINT)) return null;
   const black: [number, number, number] = [0, 0, 0];
   black[main] = round(median(clear.map((r) => r.m)), 5);

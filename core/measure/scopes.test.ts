@@ -20,13 +20,13 @@ const all = (p: ReturnType<typeof picture>) =>
 
 /** The normal distribution (W. J. Cody's coefficients are not needed: Abramowitz and Stegun, Handbook of Mathematical Functions, 7.1.26, to 1.5e-7). */
 function normal(z: number): number {
-  const x = Math.abs(z) / Math.SQRT2,
-    t = 1 / (1 + 0.3275911 * x),
-    erf =
-      1 -
-      t *
-        (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429)))) *
-        Math.exp(-x * x);
+  const x = Math.abs(z) / Math.SQRT2;
+  const t = 1 / (1 + 0.3275911 * x);
+  const erf =
+    1 -
+    t *
+      (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429)))) *
+      Math.exp(-x * x);
   return z < 0 ? (1 - erf) / 2 : (1 + erf) / 2;
 }
 
@@ -34,13 +34,13 @@ describe('the profile of a border', () => {
   // Of a gaussian the step from 10 % to 90 % is 2 × 1.28155 σ wide (quantiles of the normal distribution, Abramowitz and Stegun, table 26.5).
   test.each([0.8, 1.5, 2.2])('of σ %f px is 2.563 σ wide, whichever side is bright', (sigma) => {
     for (const turn of [1, -1]) {
-      const slant = 0.08,
-        edge = picture(
-          80,
-          60,
-          (x, y) => 0.2 + 0.4 * normal((turn * (x - 40 - slant * (y - 30))) / Math.hypot(1, slant) / sigma),
-        ),
-        found = edgeProfile(all(edge), [40 - slant * 22, 8], [40 + slant * 22, 52])!;
+      const slant = 0.08;
+      const edge = picture(
+        80,
+        60,
+        (x, y) => 0.2 + 0.4 * normal((turn * (x - 40 - slant * (y - 30))) / Math.hypot(1, slant) / sigma),
+      );
+      const found = edgeProfile(all(edge), [40 - slant * 22, 8], [40 + slant * 22, 52])!;
       expect(Math.abs(found.width - 2.563 * sigma)).toBeLessThan(0.12 * sigma + 0.06);
       expect(found.values.at(0)).toBeCloseTo(0, 1);
       expect(found.values.at(-1)).toBeCloseTo(1, 1);
@@ -55,8 +55,8 @@ describe('the profile of a border', () => {
 });
 
 describe('scopes of a frame', () => {
-  const { picture: plate, quad } = movingDevice({ softness: 1, border: 0.1 })(0),
-    motion = { before: null, now: quad, after: null };
+  const { picture: plate, quad } = movingDevice({ softness: 1, border: 0.1 })(0);
+  const motion = { before: null, now: quad, after: null };
 
   test('the plate against itself: levels inside and around, the same border twice', () => {
     const { levels, edges } = scopesOf(plate, plate, motion, 1.5, 0.5, 1, DISPLAY_COLOUR);
@@ -70,9 +70,9 @@ describe('scopes of a frame', () => {
   });
 
   test('content that is brighter and sharper than its plate shows as both', () => {
-    const sharp = movingDevice({ softness: 0.3, border: 0.1, screen: () => 0.7 })(0).picture,
-      { levels, edges } = scopesOf(plate, sharp, motion, 1.5, 0.5, 1, DISPLAY_COLOUR),
-      plain = scopesOf(plate, plate, motion, 1.5, 0.5, 1, DISPLAY_COLOUR);
+    const sharp = movingDevice({ softness: 0.3, border: 0.1, screen: () => 0.7 })(0).picture;
+    const { levels, edges } = scopesOf(plate, sharp, motion, 1.5, 0.5, 1, DISPLAY_COLOUR);
+    const plain = scopesOf(plate, plate, motion, 1.5, 0.5, 1, DISPLAY_COLOUR);
     expect(levels.content!.ends[1]).toBeGreaterThan(plain.levels.content!.ends[1] + 0.1);
     expect(edges.content!.sigma).toBeLessThan(edges.device!.sigma - 0.4);
   });

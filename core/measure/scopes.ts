@@ -35,8 +35,8 @@ export interface Scopes {
 }
 
 export const LEVEL_BINS = 48;
-const ENDS = 0.015,
-  FEWEST = 30;
+const ENDS = 0.015;
+const FEWEST = 30;
 /** So far around the surface the plate is looked at, in its widths. */
 const AROUND = 0.32;
 /** The profile is that of the plainest border with so much of the strongest step. */
@@ -58,28 +58,28 @@ export function scopesOf(
   soften: number,
   colour: PlateColour,
 ): Scopes {
-  const quad = motion.now,
-    wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])),
-    box = boxWithin(bounds(quad), AROUND * wide, plate);
+  const quad = motion.now;
+  const wide = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2]));
+  const box = boxWithin(bounds(quad), AROUND * wide, plate);
   if (!box)
     return {
       levels: { content: null, around: null },
       edges: { content: null, device: null },
       noise: { content: [], plate: [] },
     };
-  const before = lightOfRegion(plate, box, colour),
-    after = lightOfRegion(finished, box, colour),
-    cells = planeCells(ratio),
-    inside = lightOfCells(cells, quad, after),
-    outside = lightOfCells(cells, quad, before);
+  const before = lightOfRegion(plate, box, colour);
+  const after = lightOfRegion(finished, box, colour);
+  const cells = planeCells(ratio);
+  const inside = lightOfCells(cells, quad, after);
+  const outside = lightOfCells(cells, quad, before);
   const of = (light: Float32Array, where: 0 | 1) =>
     levelScope(
       Array.from(cells.inside.keys()).flatMap((i) =>
         cells.inside[i] === where && luminanceOf(light, i) >= 0 ? [lightToCode(luminanceOf(light, i))] : [],
       ),
     );
-  const whole = lightOfRegion(plate, { left: 0, top: 0, right: plate.width, bottom: plate.height }, colour),
-    inner = innerBox(quad, finished);
+  const whole = lightOfRegion(plate, { left: 0, top: 0, right: plate.width, bottom: plate.height }, colour);
+  const inner = innerBox(quad, finished);
   return {
     levels: { content: of(inside, 1), around: of(outside, 0) },
     edges: {
@@ -108,16 +108,16 @@ function edgeScope(
 ): EdgeScope | null {
   const edges = softnessOnFrame(0, region, motion, open, Math.max(0.5, guess))?.edges.filter(meant) ?? [];
   if (edges.length === 0) return null;
-  const most = Math.max(...edges.map((e) => Math.abs(e.step))),
-    best = edges.filter((e) => Math.abs(e.step) >= STRONG * most).reduce((a, b) => (b.left < a.left ? b : a)),
-    profile = edgeProfile(region, best.from, best.to);
+  const most = Math.max(...edges.map((e) => Math.abs(e.step)));
+  const best = edges.filter((e) => Math.abs(e.step) >= STRONG * most).reduce((a, b) => (b.left < a.left ? b : a));
+  const profile = edgeProfile(region, best.from, best.to);
   return profile && { ...profile, sigma: togetherOf(edges).sigma };
 }
 
 /** How far an edge's middle is off the nearest of the surface's sides, px. */
 function offSide({ from, to }: EdgeSeen, quad: Quad): number {
-  const x = (from[0] + to[0]) / 2,
-    y = (from[1] + to[1]) / 2;
+  const x = (from[0] + to[0]) / 2;
+  const y = (from[1] + to[1]) / 2;
   return Math.min(
     ...quad.map((a, side) => {
       const b = quad[(side + 1) % 4]!;
@@ -128,10 +128,10 @@ function offSide({ from, to }: EdgeSeen, quad: Quad): number {
 
 /** The largest upright box that surely lies inside; null where it is no box. */
 function innerBox([a, b, c, d]: Quad, picture: { width: number; height: number }) {
-  const left = Math.max(0, Math.ceil(Math.max(a[0], d[0])) + 2),
-    right = Math.min(picture.width, Math.floor(Math.min(b[0], c[0])) - 2),
-    top = Math.max(0, Math.ceil(Math.max(a[1], b[1])) + 2),
-    bottom = Math.min(picture.height, Math.floor(Math.min(c[1], d[1])) - 2);
+  const left = Math.max(0, Math.ceil(Math.max(a[0], d[0])) + 2);
+  const right = Math.min(picture.width, Math.floor(Math.min(b[0], c[0])) - 2);
+  const top = Math.max(0, Math.ceil(Math.max(a[1], b[1])) + 2);
+  const bottom = Math.min(picture.height, Math.floor(Math.min(c[1], d[1])) - 2);
   return right - left >= 16 && bottom - top >= 16 ? { left, top, right, bottom } : null;
 }
 

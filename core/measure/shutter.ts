@@ -8,8 +8,8 @@ import { flattenSurface, grownUnit, layFlat } from './flatten-surface.ts';
 export const TRIALS: readonly number[] = Array.from({ length: 11 }, (_, k) => k / 8);
 /** The device's own frame around the screen is taken along, in shares of the screen. */
 const MARGIN = 0.05;
-const MOST_MOMENTS = 28,
-  MOMENTS_PER_PIXEL = 1.25;
+const MOST_MOMENTS = 28;
+const MOMENTS_PER_PIXEL = 1.25;
 /** Of the residuals so many of the smallest count: what crosses the surface, or is mirrored in it, is left out. */
 const TRIMMED = 0.85;
 /** Pixels that show less of the surface than this are at its rim. */
@@ -17,8 +17,8 @@ const WHOLE = 0.995;
 
 /** The device on a frame on which it hardly moves, flattened. */
 export function flatReference(region: LightRegion, quad: Quad): ContentPyramid | null {
-  const grown = grownUnit(quad, MARGIN),
-    flat = grown && flattenSurface(region, grown);
+  const grown = grownUnit(quad, MARGIN);
+  const flat = grown && flattenSurface(region, grown);
   return flat && new ContentPyramid(flat, 0);
 }
 
@@ -33,19 +33,19 @@ export function smearMisfits(
   inside: boolean,
 ): number[] | null {
   const {
-      box,
-      planes: [red, green, blue],
-    } = region,
-    seen = red.map((v, i) => 0.2126 * v + 0.7152 * green[i]! + 0.0722 * blue[i]!);
+    box,
+    planes: [red, green, blue],
+  } = region;
+  const seen = red.map((v, i) => 0.2126 * v + 0.7152 * green[i]! + 0.0722 * blue[i]!);
   const grownAt = (time: number, margin: number) => grownUnit(quadAt(motion, time), margin);
   const smear = Math.max(...motion.now.map((_, i) => distance(quadAt(motion, -0.5)[i]!, quadAt(motion, 0.5)[i]!)));
   // All lengths are compared over the same pixels: those that the longest smear leaves whole.
   const longest = predicted(
-      reference,
-      momentsOf(TRIALS.at(-1)!, smear).map((t) => grownAt(t, MARGIN)),
-      box,
-    ),
-    valid: number[] = [];
+    reference,
+    momentsOf(TRIALS.at(-1)!, smear).map((t) => grownAt(t, MARGIN)),
+    box,
+  );
+  const valid: number[] = [];
   if (!longest) return null;
   const screen = inside
     ? null
@@ -89,26 +89,26 @@ function predicted(reference: ContentPyramid, quads: readonly (Quad | null)[], b
 
 /** The trimmed mean square that a gain and an offset leave; they are fitted again to what is kept. */
 function misfit(x: readonly number[], y: readonly number[]): number {
-  let keep: readonly number[] = x.map((_, i) => i),
-    left = 0;
+  let keep: readonly number[] = x.map((_, i) => i);
+  let left = 0;
   for (let round = 0; round < 3; round++) {
-    let sx = 0,
-      sy = 0,
-      sxx = 0,
-      sxy = 0;
+    let sx = 0;
+    let sy = 0;
+    let sxx = 0;
+    let sxy = 0;
     for (const i of keep) {
       sx += x[i]!;
       sy += y[i]!;
       sxx += x[i]! * x[i]!;
       sxy += x[i]! * y[i]!;
     }
-    const n = keep.length,
-      det = n * sxx - sx * sx,
-      gain = det > 1e-12 ? (n * sxy - sx * sy) / det : 1,
-      offset = (sy - gain * sx) / n;
-    const squares = Float64Array.from(x, (v, i) => (gain * v + offset - y[i]!) ** 2),
-      sorted = squares.slice().sort(),
-      limit = sorted[Math.floor(TRIMMED * (sorted.length - 1))]!;
+    const n = keep.length;
+    const det = n * sxx - sx * sx;
+    const gain = det > 1e-12 ? (n * sxy - sx * sy) / det : 1;
+    const offset = (sy - gain * sx) / n;
+    const squares = Float64Array.from(x, (v, i) => (gain * v + offset - y[i]!) ** 2);
+    const sorted = squares.slice().sort();
+    const limit = sorted[Math.floor(TRIMMED * (sorted.length - 1))]!;
     left =
       sorted.subarray(0, Math.floor(TRIMMED * sorted.length)).reduce((s, v) => s + v, 0) /
       Math.floor(TRIMMED * sorted.length);
@@ -132,11 +132,11 @@ const LEAST_GAIN = 1.15;
 export function shutterOf(misfits: readonly (readonly number[])[]): ShutterFound | null {
   const told = misfits.filter((m) => Math.min(...m) > 0 && Math.max(...m) > LEAST_GAIN * Math.min(...m));
   if (told.length === 0) return null;
-  const alone = told.map((m) => vertex(m)),
-    sums = TRIALS.map((_, k) => told.reduce((s, m) => s + Math.min(6, m[k]! / Math.min(...m)), 0)),
-    open = vertex(sums);
-  const mean = alone.reduce((s, v) => s + v, 0) / alone.length,
-    spread = Math.sqrt(alone.reduce((s, v) => s + (v - mean) ** 2, 0) / alone.length);
+  const alone = told.map((m) => vertex(m));
+  const sums = TRIALS.map((_, k) => told.reduce((s, m) => s + Math.min(6, m[k]! / Math.min(...m)), 0));
+  const open = vertex(sums);
+  const mean = alone.reduce((s, v) => s + v, 0) / alone.length;
+  const spread = Math.sqrt(alone.reduce((s, v) => s + (v - mean) ** 2, 0) / alone.length);
   return {
     open,
     off: Math.max(0.01, spread / Math.sqrt(told.length)) + (told.length < 3 ? 0.03 : 0),
@@ -148,7 +148,7 @@ function vertex(values: readonly number[]): number {
   let at = 0;
   values.forEach((v, i) => (at = v < values[at]! ? i : at));
   if (at === 0 || at === values.length - 1) return TRIALS[at]!;
-  const [before, here, after] = [values[at - 1]!, values[at]!, values[at + 1]!],
-    bend = before - 2 * here + after;
+  const [before, here, after] = [values[at - 1]!, values[at]!, values[at + 1]!];
+  const bend = before - 2 * here + after;
   return TRIALS[at]! + (bend > 0 ? ((before - after) / (2 * bend)) * (TRIALS[1]! - TRIALS[0]!) : 0);
 }

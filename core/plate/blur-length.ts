@@ -28,8 +28,8 @@ export function frameMotion(tiles: readonly TileMotion[], leastCorrelation = 0.7
   const fast = good[Math.min(good.length - 1, Math.floor(FAST_QUANTILE * good.length))]!;
   const speed = Math.hypot(fast.dx, fast.dy);
   // Directions are doubled before they are averaged, so that 1° and 179° are neighbours.
-  let c = 0,
-    s = 0;
+  let c = 0;
+  let s = 0;
   for (const { dx, dy } of good) {
     if (Math.hypot(dx, dy) < 0.7 * speed) continue;
     c += dx * dx - dy * dy;
@@ -117,8 +117,8 @@ function alike(tiles: readonly TileMotion[]): TileMotion[][] {
   const left = [...tiles].sort((a, b) => Math.hypot(b.dx, b.dy) - Math.hypot(a.dx, a.dy));
   const out: TileMotion[][] = [];
   while (left.length > 0 && out.length < 3) {
-    const first = left[0]!,
-      slack = Math.max(1, 0.12 * Math.hypot(first.dx, first.dy));
+    const first = left[0]!;
+    const slack = Math.max(1, 0.12 * Math.hypot(first.dx, first.dy));
     const group = left.filter((t) => Math.hypot(t.dx - first.dx, t.dy - first.dy) <= slack);
     if (group.length >= 3) out.push(group);
     left.splice(0, left.length, ...left.filter((t) => !group.includes(t)));

@@ -22,8 +22,8 @@ export function flashFrames(exposures: readonly number[]): Set<number> {
   const out = new Set<number>();
   for (let length = 1; length <= FLASH_LENGTH; length++) {
     for (let first = 1; first + length < exposures.length; first++) {
-      const before = exposures[first - 1]!,
-        after = exposures[first + length]!;
+      const before = exposures[first - 1]!;
+      const after = exposures[first + length]!;
       const inside = exposures.slice(first, first + length);
       const rise = Math.min(...inside) - Math.max(before, after);
       if (rise > Math.max(FLASH_RISE, 3 * Math.abs(before - after)))
@@ -53,17 +53,17 @@ export class CutWatch {
 
   add({ width, height, codes, peak }: LumaFrame): void {
     const fine = squareMeans(
-        codes,
-        width,
-        height,
-        Math.min(Math.max(1, Math.round(width / FINE_ACROSS)), height),
-        255 / peak,
-      ),
-      now = {
-        fine,
-        small: squareMeans(fine.data, fine.width, fine.height, Math.min(SQUARES, fine.width, fine.height)),
-      },
-      { before, twoBefore } = this;
+      codes,
+      width,
+      height,
+      Math.min(Math.max(1, Math.round(width / FINE_ACROSS)), height),
+      255 / peak,
+    );
+    const now = {
+      fine,
+      small: squareMeans(fine.data, fine.width, fine.height, Math.min(SQUARES, fine.width, fine.height)),
+    };
+    const { before, twoBefore } = this;
     this.likenesses.push({
       alike: before ? likeness(before, now) : 1,
       alikeTwoBack: twoBefore ? likeness(twoBefore, now) : 1,
@@ -83,8 +83,8 @@ export class CutWatch {
 
 /** Means of a picture's squares; what is left over at its border is not looked at. */
 function squareMeans(values: ArrayLike<number>, width: number, height: number, side: number, unit = 1): Plane {
-  const out = createPlane(Math.floor(width / side), Math.floor(height / side)),
-    share = unit / (side * side);
+  const out = createPlane(Math.floor(width / side), Math.floor(height / side));
+  const share = unit / (side * side);
   for (let v = 0; v < out.height; v++) {
     for (let u = 0; u < out.width; u++) {
       let sum = 0;

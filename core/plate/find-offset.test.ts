@@ -4,8 +4,8 @@ import { findOffset } from './find-offset.ts';
 /** A small picture in which a patch moves over a still ground. */
 const picture = (frame: number, gain = 1, lift = 0): Float32Array =>
   Float32Array.from({ length: 48 * 27 }, (_, i) => {
-    const x = i % 48,
-      y = Math.floor(i / 48);
+    const x = i % 48;
+    const y = Math.floor(i / 48);
     const patch = Math.hypot(x - 8 - frame * 1.3, y - 13 - 6 * Math.sin(frame / 3)) < 5 ? 90 : 0;
     return lift + gain * (60 + 50 * Math.sin(x / 3) * Math.cos(y / 4) + patch);
   });
@@ -28,8 +28,8 @@ test('a few frames among many of a whole picture that moves, its grade changed t
   const pan = (from: number, count: number, gain: number) =>
     Array.from({ length: count }, (_, f) =>
       Float32Array.from({ length: 48 * 27 }, (__, i) => {
-        const x = (i % 48) + 0.8 * (from + f),
-          y = Math.floor(i / 48);
+        const x = (i % 48) + 0.8 * (from + f);
+        const y = Math.floor(i / 48);
         return 20 + gain * (70 + 30 * Math.sin(x / 2.3 + Math.sin(y / 5)) + 25 * Math.cos(x / 7.1) * Math.sin(y / 3));
       }),
     );

@@ -26,16 +26,16 @@ const LEAST_MOVEMENT = 1e-5;
  */
 export function findOffset(old: Thumbnails, fresh: Thumbnails): OffsetFound | null {
   if (old.length === 0 || fresh.length === 0) return null;
-  const a = normalised(old),
-    b = normalised(fresh);
+  const a = normalised(old);
+  const b = normalised(fresh);
   const apart = bestOffset(old.length, fresh.length, (from, to, step, offset) => {
-    let sum = 0,
-      count = 0;
+    let sum = 0;
+    let count = 0;
     for (let f = from; f < to; f += step, count++) sum += dot(a[f]!, b[f + offset]!);
     return sum / count;
   });
-  const c = old.map(centred),
-    d = fresh.map(centred);
+  const c = old.map(centred);
+  const d = fresh.map(centred);
   const together = bestOffset(old.length, fresh.length, (from, to, step, offset) =>
     likenessTogether(c, d, from, to, step, offset),
   );
@@ -51,12 +51,12 @@ function bestOffset(
   const scores = new Map<number, number>();
   const least = Math.min(oldLength, freshLength, Math.max(3, Math.ceil(0.25 * Math.min(oldLength, freshLength))));
   for (let offset = least - oldLength; offset <= freshLength - least; offset++) {
-    const from = Math.max(0, -offset),
-      to = Math.min(oldLength, freshLength - offset);
+    const from = Math.max(0, -offset);
+    const to = Math.min(oldLength, freshLength - offset);
     scores.set(offset, scoreAt(from, to, Math.max(1, Math.floor((to - from) / COMPARED)), offset));
   }
-  let best = 0,
-    score = -Infinity;
+  let best = 0;
+  let score = -Infinity;
   for (const [offset, value] of scores) {
     // Where offsets tie, as on a locked-off shot, the smallest shift stands.
     if (value > score + 1e-9 || (value > score - 1e-9 && Math.abs(offset) < Math.abs(best)))
@@ -86,19 +86,19 @@ function likenessTogether(
   step: number,
   offset: number,
 ): number {
-  const size = a[0]!.length,
-    sumA = new Float64Array(size),
-    sumB = new Float64Array(size);
-  let count = 0,
-    product = 0,
-    squaresA = 0,
-    squaresB = 0;
+  const size = a[0]!.length;
+  const sumA = new Float64Array(size);
+  const sumB = new Float64Array(size);
+  let count = 0;
+  let product = 0;
+  let squaresA = 0;
+  let squaresB = 0;
   for (let f = from; f < to; f += step, count++) {
-    const p = a[f]!,
-      q = b[f + offset]!;
+    const p = a[f]!;
+    const q = b[f + offset]!;
     for (let i = 0; i < size; i++) {
-      const u = p[i]!,
-        v = q[i]!;
+      const u = p[i]!;
+      const v = q[i]!;
       product += u * v;
       squaresA += u * u;
       squaresB += v * v;
@@ -106,16 +106,16 @@ function likenessTogether(
       sumB[i]! += v;
     }
   }
-  const spreadA = Math.sqrt(squaresA),
-    spreadB = Math.sqrt(squaresB);
+  const spreadA = Math.sqrt(squaresA);
+  const spreadB = Math.sqrt(squaresB);
   if (!(spreadA > 0 && spreadB > 0)) return 0;
-  let covariance = product / (spreadA * spreadB),
-    varianceA = 1,
-    varianceB = 1;
+  let covariance = product / (spreadA * spreadB);
+  let varianceA = 1;
+  let varianceB = 1;
   for (let i = 0; i < size; i++) {
-    const u = sumA[i]! / spreadA,
-      v = sumB[i]! / spreadB,
-      both = (u + v) ** 2 / (4 * count);
+    const u = sumA[i]! / spreadA;
+    const v = sumB[i]! / spreadB;
+    const both = (u + v) ** 2 / (4 * count);
     covariance -= both;
     varianceA += both - (u * (u + v)) / count;
     varianceB += both - (v * (u + v)) / count;

@@ -84,8 +84,8 @@ function dropped(rows: readonly CheckRow[], figures: readonly FrameFigures[]): n
 
 /** A finding in words, with the plate's own frame numbers. */
 export function findingWords({ kind, frames: [from, to], amount }: CheckFinding, firstNumber: number): string {
-  const a = from + firstNumber,
-    b = to + firstNumber;
+  const a = from + firstNumber;
+  const b = to + firstNumber;
   const span = a === b ? `frame ${a}` : `frames ${a}–${b}`;
   switch (kind) {
     case 'blur':

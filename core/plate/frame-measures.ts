@@ -35,12 +35,12 @@ export function measureFrame(luma: LumaFrame): FrameMeasures {
 /** Mean difference of two frames' codes on a coarse level, 0…1, and the largest of its pieces. */
 export function difference(a: FrameMeasures, b: FrameMeasures): { mean: number; most: number } {
   const level = Math.min(2, a.pyramid.length - 1);
-  const p = a.pyramid[level]!,
-    q = b.pyramid[level]!;
-  const across = Math.max(1, Math.floor(p.width / 16)),
-    down = Math.max(1, Math.floor(p.height / 16));
-  const sums = new Float64Array(across * down),
-    counts = new Float64Array(across * down);
+  const p = a.pyramid[level]!;
+  const q = b.pyramid[level]!;
+  const across = Math.max(1, Math.floor(p.width / 16));
+  const down = Math.max(1, Math.floor(p.height / 16));
+  const sums = new Float64Array(across * down);
+  const counts = new Float64Array(across * down);
   let total = 0;
   for (let y = 0; y < p.height; y++) {
     const row = Math.min(down - 1, Math.floor((y * down) / p.height)) * across;

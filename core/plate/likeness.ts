@@ -15,12 +15,12 @@ const PIECES_ALIKE = 0.62;
 /** The likeness of pieces is that which a third of them reach. */
 const SURVIVE = 2 / 3;
 /** Sides of a piece and of what is taken off it as its surroundings, and how far a piece may have moved, pixels of the finer picture. */
-const PIECE = 14,
-  SURROUNDINGS = 5,
-  REACH = 12;
+const PIECE = 14;
+const SURROUNDINGS = 5;
+const REACH = 12;
 /** A piece shows something where its detail spreads by so much, display codes 0…255; so many pieces are wanted. */
-const DETAIL = 1.2,
-  PIECES = 6;
+const DETAIL = 1.2;
+const PIECES = 6;
 
 /**
  * How alike two frames are, −1…1: the best correlation of the whole, shifted a little; or, where a part of the picture has changed (a screen lights up), that
@@ -43,9 +43,9 @@ function ofWhole(p: Plane, q: Plane): number {
 
 /** How well the pieces of `p` that show something are found again in `q`, near by; null where too few show anything. Light that changes over a piece counts as nothing. */
 function ofPieces(p: Plane, q: Plane): number | null {
-  const own = detailOf(p),
-    other = detailOf(q),
-    found: number[] = [];
+  const own = detailOf(p);
+  const other = detailOf(q);
+  const found: number[] = [];
   for (let y = 0; y + PIECE <= p.height; y += PIECE) {
     for (let x = 0; x + PIECE <= p.width; x += PIECE) {
       let sum = 0;
@@ -60,11 +60,11 @@ function bestNear(p: Plane, q: Plane, x: number, y: number, power: number): numb
   let best = -1;
   for (let v = Math.max(0, y - REACH); v <= Math.min(q.height - PIECE, y + REACH); v++) {
     for (let u = Math.max(0, x - REACH); u <= Math.min(q.width - PIECE, x + REACH); u++) {
-      let both = 0,
-        theirs = 0;
+      let both = 0;
+      let theirs = 0;
       for (let j = 0; j < PIECE; j++) {
-        const a = (y + j) * p.width + x,
-          b = (v + j) * q.width + u;
+        const a = (y + j) * p.width + x;
+        const b = (v + j) * q.width + u;
         for (let i = 0; i < PIECE; i++) {
           const t = q.data[b + i]!;
           both += p.data[a + i]! * t;
@@ -79,9 +79,9 @@ function bestNear(p: Plane, q: Plane, x: number, y: number, power: number): numb
 
 /** What a picture shows over the mean of its surroundings. */
 function detailOf({ width, height, data }: Plane): Plane {
-  const out = createPlane(width, height),
-    across = createPlane(width, height),
-    half = (SURROUNDINGS - 1) / 2;
+  const out = createPlane(width, height);
+  const across = createPlane(width, height);
+  const half = (SURROUNDINGS - 1) / 2;
   const clamp = (v: number, most: number) => Math.min(most, Math.max(0, v));
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
@@ -101,16 +101,16 @@ function detailOf({ width, height, data }: Plane): Plane {
 }
 
 function shifted(p: Plane, q: Plane, u: number, v: number): number {
-  let n = 0,
-    sp = 0,
-    sq = 0,
-    spp = 0,
-    sqq = 0,
-    spq = 0;
+  let n = 0;
+  let sp = 0;
+  let sq = 0;
+  let spp = 0;
+  let sqq = 0;
+  let spq = 0;
   for (let y = Math.max(0, -v); y < Math.min(p.height, p.height - v); y++) {
     for (let x = Math.max(0, -u); x < Math.min(p.width, p.width - u); x++) {
-      const a = p.data[y * p.width + x]!,
-        b = q.data[(y + v) * p.width + x + u]!;
+      const a = p.data[y * p.width + x]!;
+      const b = q.data[(y + v) * p.width + x + u]!;
       n++;
       sp += a;
       sq += b;

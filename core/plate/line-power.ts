@@ -26,14 +26,14 @@ export function linePower(
   const { taper, gain } = lineKit(samples);
   const power = new Float64Array(samples / 2 + 1);
   const line = new Float64Array(samples);
-  const ux = Math.cos(angle),
-    uy = Math.sin(angle);
+  const ux = Math.cos(angle);
+  const uy = Math.sin(angle);
   let lines = 0;
   for (const { x, y } of tiles) {
     for (let k = 0; k < LINES_A_TILE; k++) {
       const aside = (k + 0.5 - LINES_A_TILE / 2) * LINE_STEP;
-      const x0 = x - uy * aside - (ux * samples) / 2,
-        y0 = y + ux * aside - (uy * samples) / 2;
+      const x0 = x - uy * aside - (ux * samples) / 2;
+      const y0 = y + ux * aside - (uy * samples) / 2;
       if (!within(plane, x0, y0) || !within(plane, x0 + ux * samples, y0 + uy * samples)) continue;
       // The derivative whitens, so that little of the strong low frequencies spills into the others.
       let before = sampleBilinear(plane, x0, y0);
@@ -60,8 +60,8 @@ export function linePower(
  * pixels is a tent in both directions, and what two samples of it share is a cubic B-spline of their distance.
  */
 export function noiseShape(frequency: number, angle: number): number {
-  const ux = Math.cos(angle),
-    uy = Math.sin(angle);
+  const ux = Math.cos(angle);
+  const uy = Math.sin(angle);
   let sum = spline(0) ** 2;
   for (let lag = 1; lag <= 2; lag++)
     sum += 2 * spline(lag * ux) * spline(lag * uy) * Math.cos(2 * Math.PI * frequency * lag);
@@ -102,8 +102,8 @@ function lineKit(samples: number): LineKit {
 function addPower(line: Float64Array, samples: number, power: Float64Array): void {
   const { cosines } = lineKit(samples);
   for (let k = 1; k < power.length; k++) {
-    let re = 0,
-      im = 0;
+    let re = 0;
+    let im = 0;
     for (let i = 0; i < samples; i++) {
       const turn = (k * i) % samples;
       re += line[i]! * cosines[turn]!;

@@ -91,8 +91,8 @@ export function moveWarnings(document: ShotDocument, old: PlateFacts, fresh: Pla
   const reference = document.referenceFrame + offset;
   if (reference < 0 || reference >= fresh.frames)
     out.push(`The reference frame would be ${reference}, outside the new plate's ${fresh.frames} frames.`);
-  const first = Math.max(0, -offset),
-    last = Math.min(old.frames - 1, fresh.frames - 1 - offset);
+  const first = Math.max(0, -offset);
+  const last = Math.min(old.frames - 1, fresh.frames - 1 - offset);
   const lost = old.frames - Math.max(0, last - first + 1);
   if (lost > 0)
     out.push(`${lost} of ${old.frames} frames are not in the new plate; what was followed on them is left out.`);

@@ -29,8 +29,8 @@ const CLIPPED = { below: 6, above: 249 };
  */
 export function noiseLevel(plane: Plane): number {
   const { width, height } = plane;
-  const across = Math.floor((width - 2) / BLOCK),
-    down = Math.floor((height - 2) / BLOCK);
+  const across = Math.floor((width - 2) / BLOCK);
+  const down = Math.floor((height - 2) / BLOCK);
   if (across < 1 || down < 1) return 0;
   const every = Math.max(1, Math.ceil(Math.sqrt((across * down) / MOST_BLOCKS)));
   const blocks: Block[] = [];
@@ -67,8 +67,8 @@ const varianceOf = (flat: readonly Block[]): number =>
   ) / LOW_BIAS;
 
 function blockAt({ width, data }: Plane, left: number, top: number): Block | null {
-  let sum = 0,
-    squares = 0;
+  let sum = 0;
+  let squares = 0;
   const means = new Float64Array(16);
   for (let y = 0; y < BLOCK; y++) {
     for (let x = 0; x < BLOCK; x++) {

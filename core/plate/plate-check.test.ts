@@ -57,8 +57,8 @@ describe('length and direction of motion blur, within 20 % or 2 px', () => {
         6,
       ),
     );
-    const truth = shutter * speed,
-      found = median(rows.map((r) => r.blur));
+    const truth = shutter * speed;
+    const found = median(rows.map((r) => r.blur));
     expect(Math.abs(found - truth)).toBeLessThanOrEqual(Math.max(2, 0.2 * truth));
     const turned = Math.abs((((rows[3]!.blurAngle ?? NaN) - angle + 270) % 180) - 90);
     expect(turned).toBeLessThan(5);
@@ -78,14 +78,14 @@ describe('faults', () => {
     expect(result.rows.every((r) => !r.cut && !r.flash && r.repeats === null)).toBe(true);
   });
   test('a planted cut, three repeats and a flash are all found, and nothing else', () => {
-    const first = span(clean, 20),
-      second = span(plate({ seed: 40 }), 14);
+    const first = span(clean, 20);
+    const second = span(plate({ seed: 40 }), 14);
     first[6] = first[5]!;
     first[13] = first[12]!;
     second[9] = second[8]!;
     second[5] = movingFrame(plate({ seed: 40, gain: () => 1.6 }), 5);
-    const result = check([...first, ...second]),
-      watch = new CutWatch();
+    const result = check([...first, ...second]);
+    const watch = new CutWatch();
     for (const frame of [...first, ...second]) watch.add(frame);
     // Who only watches for cuts finds the same one.
     expect([watch.firstCut([0, 33]), watch.firstCut([0, 19]), watch.firstCut([20, 33])]).toEqual([20, null, null]);

@@ -21,8 +21,8 @@ export interface PlateCheckResult {
 }
 
 function smallOf({ pyramid }: FrameMeasures): SmallFrame {
-  const at = (level: number) => pyramid[Math.min(pyramid.length - 1, Math.max(0, level))]!,
-    level = Math.round(Math.log2(pyramid[0]!.width / FINE_ACROSS));
+  const at = (level: number) => pyramid[Math.min(pyramid.length - 1, Math.max(0, level))]!;
+  const level = Math.round(Math.log2(pyramid[0]!.width / FINE_ACROSS));
   return { fine: at(level), small: at(level + 2) };
 }
 
@@ -141,16 +141,16 @@ function judge(figures: readonly FrameFigures[], shutter: number | null): CheckR
 }
 
 function repeatsBefore(figures: readonly FrameFigures[], frame: number): boolean {
-  const around: number[] = [],
-    most: number[] = [];
+  const around: number[] = [];
+  const most: number[] = [];
   for (let f = Math.max(1, frame - NEIGHBOURS); f <= Math.min(figures.length - 1, frame + NEIGHBOURS); f++) {
     if (f === frame) continue;
     around.push(figures[f]!.change);
     most.push(figures[f]!.mostChange);
   }
   // Where nothing ever changes, nothing can be said.
-  const usual = median(around),
-    usualMost = median(most);
+  const usual = median(around);
+  const usualMost = median(most);
   if (around.length < 2 || !(usual > 1e-4)) return false;
   return figures[frame]!.change < REPEAT_SHARE * usual && figures[frame]!.mostChange < 0.25 * usualMost;
 }

@@ -24,8 +24,8 @@ export function proposeReference(
 }
 
 function scoreOf(row: CheckRow, [first, last]: readonly [number, number]): number {
-  const middle = (first + last) / 2,
-    half = Math.max(1, (last - first) / 2);
+  const middle = (first + last) / 2;
+  const half = Math.max(1, (last - first) / 2);
   const aside = Math.abs(row.frame - middle) / half;
   return (
     ((row.flash || row.cut ? 0.2 : 1) *

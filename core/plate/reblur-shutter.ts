@@ -93,8 +93,8 @@ export class ReblurShutter {
     if (this.runs >= MOST_RUNS || speeds.length < wanted + 2) return;
     const slowest = speeds.indexOf(Math.min(...speeds));
     const fast = (s: number) => s >= FAST && speeds[slowest]! <= SLOW_SHARE * s;
-    const after = speeds.slice(slowest + 1).filter(fast).length,
-      before = speeds.slice(0, slowest).filter(fast).length;
+    const after = speeds.slice(slowest + 1).filter(fast).length;
+    const before = speeds.slice(0, slowest).filter(fast).length;
     if (Math.max(after, before) < wanted) return;
     this.runs++;
     this.run(
@@ -107,8 +107,8 @@ export class ReblurShutter {
 
   /** `frames` begin with the slow one; `direction` −1 when they run against time. */
   private run(frames: readonly KeptFrame[], direction: 1 | -1): void {
-    const { width, height } = frames[0]!.plane,
-      squares = chooseSquares(frames[0]!.plane);
+    const { width, height } = frames[0]!.plane;
+    const squares = chooseSquares(frames[0]!.plane);
     const room = openRoom(width, height, 3, squares.length * mostPoints(POINTS));
     const [reference, ...slots] = [0, 1, 2].map(() => new PictureLevels(room, width, height)) as [
       PictureLevels,
@@ -185,13 +185,13 @@ function codesOf({ data }: Plane): Uint16Array {
 
 /** Middles of the squares with the most detail, apart from each other. */
 function chooseSquares({ width, height, data }: Plane): [number, number][] {
-  const across = Math.floor(width / (2 * HALF)),
-    down = Math.floor(height / (2 * HALF));
+  const across = Math.floor(width / (2 * HALF));
+  const down = Math.floor(height / (2 * HALF));
   const squares: { x: number; y: number; detail: number }[] = [];
   for (let row = 0; row < down; row++) {
     for (let col = 0; col < across; col++) {
-      const x = Math.round(((col + 0.5) * width) / across),
-        y = Math.round(((row + 0.5) * height) / down);
+      const x = Math.round(((col + 0.5) * width) / across);
+      const y = Math.round(((row + 0.5) * height) / down);
       let detail = 0;
       for (let v = y - HALF + 2; v < y + HALF - 2; v += 2) {
         for (let u = x - HALF + 2; u < x + HALF - 2; u += 2) {

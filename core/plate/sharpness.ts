@@ -29,8 +29,8 @@ export function sharpness(half: Plane, coarse: Plane, noise: number): number {
 }
 
 function variance({ data }: Plane): number {
-  let sum = 0,
-    squares = 0;
+  let sum = 0;
+  let squares = 0;
   for (const value of data) {
     sum += value;
     squares += value * value;

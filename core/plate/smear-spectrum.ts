@@ -26,10 +26,10 @@ export function smearMisfit({ samples, angle, power }: LinePower, length: number
   const known = Math.log(noise * noise + 1 / 12);
   const p = startingParabola(logs, places, smear, shape, known);
 
-  const matrix = new Float64Array(N * N),
-    right = new Float64Array(N),
-    step = new Float64Array(N),
-    row = new Float64Array(N);
+  const matrix = new Float64Array(N * N);
+  const right = new Float64Array(N);
+  const step = new Float64Array(N);
+  const row = new Float64Array(N);
   let best = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
     matrix.fill(0);
@@ -37,8 +37,8 @@ export function smearMisfit({ samples, angle, power }: LinePower, length: number
     let sum = 0;
     for (let i = 0; i < bins; i++) {
       const x = places[i]!;
-      const own = Math.exp(p[0]! + p[1]! * x + p[2]! * x * x) * smear[i]!,
-        grain = Math.exp(p[3]!) * shape[i]!;
+      const own = Math.exp(p[0]! + p[1]! * x + p[2]! * x * x) * smear[i]!;
+      const grain = Math.exp(p[3]!) * shape[i]!;
       const share = own / (own + grain);
       const rest = logs[i]! - Math.log(own + grain);
       sum += rest * rest;
@@ -70,14 +70,14 @@ function startingParabola(
   shape: readonly number[],
   known: number,
 ): Float64Array {
-  const matrix = new Float64Array(9),
-    right = new Float64Array(3),
-    solution = new Float64Array(3);
+  const matrix = new Float64Array(9);
+  const right = new Float64Array(3);
+  const solution = new Float64Array(3);
   logs.forEach((log, i) => {
     const clear = Math.exp(log) - Math.exp(known) * shape[i]!;
     if (clear < 0.5 * Math.exp(log) && i > 6) return;
-    const x = places[i]!,
-      y = Math.log(Math.max(clear, 0.1 * Math.exp(log))) - Math.log(smear[i]!);
+    const x = places[i]!;
+    const y = Math.log(Math.max(clear, 0.1 * Math.exp(log))) - Math.log(smear[i]!);
     const row = [1, x, x * x];
     for (let a = 0; a < 3; a++) {
       right[a]! += smear[i]! * row[a]! * y;

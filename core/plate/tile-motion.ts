@@ -35,8 +35,8 @@ export function tileMotions(earlier: readonly Plane[], later: readonly Plane[]):
   const out: TileMotion[] = [];
   for (let row = 0; row < TILES.down; row++) {
     for (let col = 0; col < TILES.across; col++) {
-      const x = ((col + 0.5) * width) / TILES.across,
-        y = ((row + 0.5) * height) / TILES.down;
+      const x = ((col + 0.5) * width) / TILES.across;
+      const y = ((row + 0.5) * height) / TILES.down;
       const motion = matchTile(earlier, later, x, y, top);
       if (motion) out.push(motion);
     }
@@ -51,19 +51,19 @@ function matchTile(
   y: number,
   top: number,
 ): TileMotion | null {
-  let dx = 0,
-    dy = 0;
+  let dx = 0;
+  let dy = 0;
   for (let level = top; level >= Math.min(1, top); level--) {
     const scale = 1 << level;
-    const from = earlier[level]!,
-      to = later[level]!;
-    const px = clampMiddle(Math.round(x / scale), to.width),
-      py = clampMiddle(Math.round(y / scale), to.height);
+    const from = earlier[level]!;
+    const to = later[level]!;
+    const px = clampMiddle(Math.round(x / scale), to.width);
+    const py = clampMiddle(Math.round(y / scale), to.height);
     if (px === null || py === null) return null;
     if (level === top && windowSpread(to, px, py, HALF) < FLAT) return null;
     const reach = level === top ? REACH : 2;
-    const startX = level === top ? 0 : 2 * dx,
-      startY = level === top ? 0 : 2 * dy;
+    const startX = level === top ? 0 : 2 * dx;
+    const startY = level === top ? 0 : 2 * dy;
     let best = -1;
     for (let v = -reach; v <= reach; v++) {
       for (let u = -reach; u <= reach; u++) {

@@ -17,17 +17,17 @@ function window(plane: Plane, x: number, y: number, half: number): number[] {
 }
 
 test('spread and correlation are those of the samples one by one', () => {
-  const a = noisy(40, 30, 1),
-    b = noisy(50, 28, 7);
+  const a = noisy(40, 30, 1);
+  const b = noisy(50, 28, 7);
   for (const [ax, ay, bx, by, half] of [
     [10, 10, 20, 14, 5],
     [36, 26, 3, 3, 3],
     [20, 15, 46, 24, 3],
   ] as const) {
-    const p = window(a, ax, ay, half),
-      q = window(b, bx, by, half),
-      mp = mean(p),
-      mq = mean(q);
+    const p = window(a, ax, ay, half);
+    const q = window(b, bx, by, half);
+    const mp = mean(p);
+    const mq = mean(q);
     const product = p.reduce((sum, value, i) => sum + (value - mp) * (q[i]! - mq), 0);
     const squares = (values: number[], middle: number) => values.reduce((sum, value) => sum + (value - middle) ** 2, 0);
     expect(windowSpread(a, ax, ay, half)).toBeCloseTo(Math.sqrt(squares(p, mp) / p.length), 8);
@@ -39,8 +39,8 @@ test('spread and correlation are those of the samples one by one', () => {
 });
 
 test('a window beyond the picture correlates with nothing, a flat one neither way', () => {
-  const a = noisy(20, 20, 1),
-    flat = createPlane(20, 20);
+  const a = noisy(20, 20, 1);
+  const flat = createPlane(20, 20);
   expect(windowCorrelation(a, 10, 10, a, 2, 10, 3)).toBe(-1);
   expect(windowCorrelation(a, 10, 10, a, 10, 17, 3)).toBe(-1);
   expect(windowCorrelation(a, 10, 10, flat, 10, 10, 3)).toBe(0);

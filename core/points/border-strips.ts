@@ -10,17 +10,17 @@ const WIDEST = 0.4;
  * order around the quad, continuous pixels; the patterns themselves lie where two strips meet.
  */
 export function borderStrips(corners: readonly Pick<PointSettings, 'at' | 'pattern'>[]): { points: Point[] }[] {
-  const around = (i: number) => corners[(i + corners.length) % corners.length]!,
-    most = WIDEST * Math.min(...corners.map(({ at }, i) => distance(at, around(i + 1).at)));
+  const around = (i: number) => corners[(i + corners.length) % corners.length]!;
+  const most = WIDEST * Math.min(...corners.map(({ at }, i) => distance(at, around(i + 1).at)));
   const shifted = (by: 1 | -1) =>
     corners.map(({ at, pattern }, i): Point => {
-      const [a, b] = [away(around(i - 1).at, at), away(around(i + 1).at, at)],
-        [x, y] = pattern.map((side) => by * Math.min(side / 2, most)) as [number, number];
+      const [a, b] = [away(around(i - 1).at, at), away(around(i + 1).at, at)];
+      const [x, y] = pattern.map((side) => by * Math.min(side / 2, most)) as [number, number];
       return [at[0] + x * (a[0] + b[0]), at[1] + y * (a[1] + b[1])];
     });
-  const outer = shifted(1),
-    inner = shifted(-1),
-    next = (i: number) => (i + 1) % corners.length;
+  const outer = shifted(1);
+  const inner = shifted(-1);
+  const next = (i: number) => (i + 1) % corners.length;
   return corners.map((_, i) => ({ points: [outer[i]!, outer[next(i)]!, inner[next(i)]!, inner[i]!] }));
 }
 

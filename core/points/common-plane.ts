@@ -20,8 +20,8 @@ import {
 import type { PointSettings } from './point-plan.ts';
 
 /** The least number of frames that tell a camera, and at how many it is looked for again. */
-const LEAST_FRAMES = 3,
-  LOOK_AGAIN: readonly number[] = [3, 6, 12, 24, 39];
+const LEAST_FRAMES = 3;
+const LOOK_AGAIN: readonly number[] = [3, 6, 12, 24, 39];
 /** Of how far a reckoned place was off, so much is remembered from frame to frame; and what counts as far as long as nothing is known, px. */
 const REMEMBERED = 0.7;
 export const UNKNOWN_OFF = 4;
@@ -74,8 +74,8 @@ export class CommonPlane {
       );
       if (estimate.ok && keepsInFront(estimate.homography, this.reference)) return estimate.homography;
     }
-    const base = this.last?.map ?? [1, 0, 0, 0, 1, 0, 0, 0, 1],
-      moved = known.map((k) => ({ from: applyToPoint(base, k.from), to: k.to }));
+    const base = this.last?.map ?? [1, 0, 0, 0, 1, 0, 0, 0, 1];
+    const moved = known.map((k) => ({ from: applyToPoint(base, k.from), to: k.to }));
     if (known.length >= 3) return affineOf(moved.slice(0, 3)) && compose(affineOf(moved.slice(0, 3))!, base);
     if (known.length === 2) return compose(similarityOf(moved[0]!, moved[1]!), base);
     return moved[0]
@@ -98,13 +98,13 @@ export class CommonPlane {
   }
 
   private standAt(frame: number, seen: readonly Point[]): void {
-    const quad = this.quads.get(frame),
-      camera = this.camera;
+    const quad = this.quads.get(frame);
+    const camera = this.camera;
     if (!camera || !quad) return;
-    const near = this.pose && refinePose(this.pose.pose, surfaceCorners(camera.ratio), quad, camera),
-      best = near && near.rms < 3 ? near : posesOfQuad(quad, camera)[0];
-    const plane = this.onSurface(),
-      there = best && plane && project(best.pose, camera, plane);
+    const near = this.pose && refinePose(this.pose.pose, surfaceCorners(camera.ratio), quad, camera);
+    const best = near && near.rms < 3 ? near : posesOfQuad(quad, camera)[0];
+    const plane = this.onSurface();
+    const there = best && plane && project(best.pose, camera, plane);
     if (best && there)
       this.pose = {
         frame,
@@ -114,8 +114,8 @@ export class CommonPlane {
   }
 
   private onSurface(): Point[] | null {
-    const quad = this.corners!.map((i) => this.reference[i]!),
-      map = this.camera && homographyBetweenQuads(quad, surfaceCorners(this.camera.ratio));
+    const quad = this.corners!.map((i) => this.reference[i]!);
+    const map = this.camera && homographyBetweenQuads(quad, surfaceCorners(this.camera.ratio));
     return map && applyToPoints(map, this.reference);
   }
 
@@ -124,13 +124,13 @@ export class CommonPlane {
    * through the plane's last map and what is affine of its change since; whichever was nearer on the frames on which the point was seen, too.
    */
   reckon(index: number, seen: readonly (Point | null)[]): Reckoned | null {
-    const others = seen.map((p, i) => (i === index ? null : p)),
-      count = others.filter(Boolean).length;
+    const others = seen.map((p, i) => (i === index ? null : p));
+    const count = others.filter(Boolean).length;
     if (count < 3) return null;
     const whole = count >= 4 ? this.mapBy(others) : null;
     if (whole) return { at: applyToPoint(whole, this.reference[index]!), off: 0 };
-    const off = this.off[index]!,
-      byPose = off.pose <= Math.max(HOLDS_LONGER, off.affine) ? this.byPose(index, others) : null;
+    const off = this.off[index]!;
+    const byPose = off.pose <= Math.max(HOLDS_LONGER, off.affine) ? this.byPose(index, others) : null;
     if (byPose) return { at: byPose, off: off.pose };
     const map = this.mapBy(others);
     return map && { at: applyToPoint(map, this.reference[index]!), off: off.affine };
@@ -140,17 +140,17 @@ export class CommonPlane {
   private byPose(index: number, others: readonly (Point | null)[]): Point | null {
     const plane = this.corners && this.camera && this.pose && this.onSurface();
     if (!plane || !this.pose || !this.camera) return null;
-    const left = this.pose.left,
-      known = others.flatMap((p, i) =>
-        p ? [{ on: plane[i]!, at: [p[0] - left[i]![0], p[1] - left[i]![1]] as Point }] : [],
-      );
+    const left = this.pose.left;
+    const known = others.flatMap((p, i) =>
+      p ? [{ on: plane[i]!, at: [p[0] - left[i]![0], p[1] - left[i]![1]] as Point }] : [],
+    );
     const found = refinePose(
-        this.pose.pose,
-        known.map((k) => k.on),
-        known.map((k) => k.at),
-        this.camera,
-      ),
-      at = found && found.rms < 2 ? project(found.pose, this.camera, [plane[index]!]) : null;
+      this.pose.pose,
+      known.map((k) => k.on),
+      known.map((k) => k.at),
+      this.camera,
+    );
+    const at = found && found.rms < 2 ? project(found.pose, this.camera, [plane[index]!]) : null;
     return at && [at[0]![0] + left[index]![0], at[0]![1] + left[index]![1]];
   }
 
@@ -158,10 +158,10 @@ export class CommonPlane {
   private compare(seen: readonly Point[]): void {
     if (seen.length > 4) return;
     for (const [i, at] of seen.entries()) {
-      const others = seen.map((p, k) => (k === i ? null : p)),
-        map = this.mapBy(others),
-        byPose = this.byPose(i, others),
-        off = this.off[i]!;
+      const others = seen.map((p, k) => (k === i ? null : p));
+      const map = this.mapBy(others);
+      const byPose = this.byPose(i, others);
+      const off = this.off[i]!;
       const after = (known: number, place: Point | null) =>
         place
           ? Math.max(Math.hypot(place[0] - at[0], place[1] - at[1]), known < Infinity ? REMEMBERED * known : 0)
@@ -175,13 +175,13 @@ export class CommonPlane {
 
   /** Keeps the pose near what three points say, so that it goes on while the fourth is hidden. */
   goOn(frame: number, seen: readonly (Point | null)[]): void {
-    const camera = this.camera,
-      plane = this.corners && camera && this.onSurface();
+    const camera = this.camera;
+    const plane = this.corners && camera && this.onSurface();
     if (!plane || !camera || !this.pose) return;
-    const left = this.pose.left,
-      known = seen.flatMap((p, i) =>
-        p ? [{ on: plane[i]!, at: [p[0] - left[i]![0], p[1] - left[i]![1]] as Point }] : [],
-      );
+    const left = this.pose.left;
+    const known = seen.flatMap((p, i) =>
+      p ? [{ on: plane[i]!, at: [p[0] - left[i]![0], p[1] - left[i]![1]] as Point }] : [],
+    );
     const found =
       known.length >= 3
         ? refinePose(
@@ -201,25 +201,25 @@ interface Pair {
 }
 
 function affineOf([a, b, c]: readonly Pair[]): Homography | null {
-  const [x1, y1] = [b!.from[0] - a!.from[0], b!.from[1] - a!.from[1]],
-    [x2, y2] = [c!.from[0] - a!.from[0], c!.from[1] - a!.from[1]],
-    det = x1 * y2 - x2 * y1;
+  const [x1, y1] = [b!.from[0] - a!.from[0], b!.from[1] - a!.from[1]];
+  const [x2, y2] = [c!.from[0] - a!.from[0], c!.from[1] - a!.from[1]];
+  const det = x1 * y2 - x2 * y1;
   if (Math.abs(det) < 1e-6) return null;
   const row = (k: 0 | 1): [number, number, number] => {
-    const u1 = b!.to[k] - a!.to[k],
-      u2 = c!.to[k] - a!.to[k],
-      p = (u1 * y2 - u2 * y1) / det,
-      q = (x1 * u2 - x2 * u1) / det;
+    const u1 = b!.to[k] - a!.to[k];
+    const u2 = c!.to[k] - a!.to[k];
+    const p = (u1 * y2 - u2 * y1) / det;
+    const q = (x1 * u2 - x2 * u1) / det;
     return [p, q, a!.to[k] - p * a!.from[0] - q * a!.from[1]];
   };
   return [...row(0), ...row(1), 0, 0, 1];
 }
 
 function similarityOf(a: Pair, b: Pair): Homography {
-  const [x, y] = [b.from[0] - a.from[0], b.from[1] - a.from[1]],
-    [u, v] = [b.to[0] - a.to[0], b.to[1] - a.to[1]],
-    square = Math.max(1e-12, x * x + y * y);
-  const p = (u * x + v * y) / square,
-    q = (v * x - u * y) / square;
+  const [x, y] = [b.from[0] - a.from[0], b.from[1] - a.from[1]];
+  const [u, v] = [b.to[0] - a.to[0], b.to[1] - a.to[1]];
+  const square = Math.max(1e-12, x * x + y * y);
+  const p = (u * x + v * y) / square;
+  const q = (v * x - u * y) / square;
   return [p, -q, a.to[0] - p * a.from[0] + q * a.from[1], q, p, a.to[1] - q * a.from[0] - p * a.from[1], 0, 0, 1];
 }

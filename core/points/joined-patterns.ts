@@ -33,8 +33,8 @@ export class JoinedPatterns {
     known: ReadonlyMap<number, Homography>,
     read: (frame: number) => Promise<LumaFrame>,
   ): Promise<JoinedPatterns | null> {
-    const joined = patternsToJoin(plan),
-      corners = cornersAmong(plan.points);
+    const joined = patternsToJoin(plan);
+    const corners = cornersAmong(plan.points);
     if (!joined) return null;
     const side = [...known].filter(([frame]) => (frame - from) * way <= 0);
     try {

@@ -3,17 +3,17 @@ import { randomFrom } from '../../demo/scene/random.ts';
 import { lightTable } from '../image/transfer.ts';
 import { lightWindow, type Rect } from './light-window.ts';
 
-const WIDTH = 40,
-  HEIGHT = 30,
-  random = randomFrom(3);
+const WIDTH = 40;
+const HEIGHT = 30;
+const random = randomFrom(3);
 
 describe.each([
   ['8 bits', 255, Uint8Array],
   ['16 bits', 65535, Uint16Array],
 ] as const)('a window of light, %s', (_, peak, Codes) => {
-  const codes = new Codes(WIDTH * HEIGHT).map(() => Math.floor(random() * (peak + 1))),
-    frame = { width: WIDTH, height: HEIGHT, codes, peak },
-    light = lightTable(peak);
+  const codes = new Codes(WIDTH * HEIGHT).map(() => Math.floor(random() * (peak + 1)));
+  const frame = { width: WIDTH, height: HEIGHT, codes, peak };
+  const light = lightTable(peak);
   const at = (x: number, y: number) =>
     light[codes[Math.min(HEIGHT - 1, Math.max(0, y)) * WIDTH + Math.min(WIDTH - 1, Math.max(0, x))]!]!;
 

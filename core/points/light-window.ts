@@ -22,22 +22,22 @@ const MARGIN = 3;
 
 /** The part of a picture that lies in a rectangle (continuous pixels), as far as there is a picture; null where there is none. */
 export function lightWindow({ width, height, codes, peak, light: own }: LumaFrame, rect: Rect): LightWindow | null {
-  const left = Math.max(0, Math.floor(rect.left) - MARGIN),
-    top = Math.max(0, Math.floor(rect.top) - MARGIN);
-  const right = Math.min(width, Math.ceil(rect.right) + MARGIN),
-    bottom = Math.min(height, Math.ceil(rect.bottom) + MARGIN);
-  const w = right - left,
-    h = bottom - top,
-    light = own ?? lightTable(peak);
+  const left = Math.max(0, Math.floor(rect.left) - MARGIN);
+  const top = Math.max(0, Math.floor(rect.top) - MARGIN);
+  const right = Math.min(width, Math.ceil(rect.right) + MARGIN);
+  const bottom = Math.min(height, Math.ceil(rect.bottom) + MARGIN);
+  const w = right - left;
+  const h = bottom - top;
+  const light = own ?? lightTable(peak);
   if (!(w > 4 && h > 4)) return null;
   // One column more on either side, as long as there is one; of the rows smoothed across, the last three are kept.
-  const line = new Float32Array(w + 2),
-    across = [new Float32Array(w), new Float32Array(w), new Float32Array(w)] as const,
-    data = new Float32Array(w * h),
-    [from, to] = [Math.max(0, left - 1), Math.min(width, right + 1)];
+  const line = new Float32Array(w + 2);
+  const across = [new Float32Array(w), new Float32Array(w), new Float32Array(w)] as const;
+  const data = new Float32Array(w * h);
+  const [from, to] = [Math.max(0, left - 1), Math.min(width, right + 1)];
   for (let j = -1; j <= h; j++) {
-    const row = Math.min(height - 1, Math.max(0, top + j)) * width,
-      put = from - left + 1;
+    const row = Math.min(height - 1, Math.max(0, top + j)) * width;
+    const put = from - left + 1;
     if (codes instanceof Uint8Array) lookUp8(codes, row + from, row + to, light, line, put);
     else lookUp16(codes, row + from, row + to, light, line, put);
     if (from === left) line[0] = line[1]!;

@@ -8,8 +8,8 @@ import { correlationMap, peaksOf, spread } from './search-patch.ts';
 export const TOGETHER_LEAST = 60;
 const TOGETHER_FINE = 16;
 /** Boxes wider than so many px to each side are looked through in steps of two; and by how much of the way each may differ from all. */
-const COARSER_FROM = 90,
-  TOGETHER_GIVES = 0.02;
+const COARSER_FROM = 90;
+const TOGETHER_GIVES = 0.02;
 /** Mean correlation from which on a place for all is looked at. */
 const TOGETHER_FROM = 0.45;
 
@@ -24,21 +24,21 @@ export function lookTogether(
   map: Homography,
   least = TOGETHER_LEAST,
 ): void {
-  const [w, h] = look.states[open[0]!]!.settings.search,
-    reach = [Math.max(least, 1.5 * w), Math.max(least, 1.5 * h)] as const;
+  const [w, h] = look.states[open[0]!]!.settings.search;
+  const reach = [Math.max(least, 1.5 * w), Math.max(least, 1.5 * h)] as const;
   const sum = (about: Point, within: readonly [number, number], smear: Point, from = 0) => {
     // Far off, coarsely, and the shape may have changed a little.
-    const step = Math.max(...within) > COARSER_FROM ? 2 : 1,
-      give = Math.round((TOGETHER_GIVES * Math.max(...within)) / step);
-    let total: Float32Array | null = null,
-      middle: Point = [0, 0],
-      size: readonly [number, number] = [0, 0];
+    const step = Math.max(...within) > COARSER_FROM ? 2 : 1;
+    const give = Math.round((TOGETHER_GIVES * Math.max(...within)) / step);
+    let total: Float32Array | null = null;
+    let middle: Point = [0, 0];
+    let size: readonly [number, number] = [0, 0];
     for (const i of open) {
-      const state = look.states[i]!,
-        at = expected[i];
+      const state = look.states[i]!;
+      const at = expected[i];
       if (!at) continue;
-      const place: Point = [at[0] + about[0], at[1] + about[1]],
-        room = Math.max(...state.settings.pattern) + 4;
+      const place: Point = [at[0] + about[0], at[1] + about[1]];
+      const room = Math.max(...state.settings.pattern) + 4;
       const window = lightWindow(work.luma, {
         left: place[0] - within[0] - room,
         top: place[1] - within[1] - room,
@@ -61,20 +61,20 @@ export function lookTogether(
   for (const rough of sum([0, 0], reach, [0, 0], TOGETHER_FROM * seen)) {
     // The way there tells the smear, and the smear where exactly.
     const way = open
-        .map(
-          (i) =>
-            expected[i] &&
-            before[i] &&
-            ([expected[i][0] + rough[0] - before[i].at[0], expected[i][1] + rough[1] - before[i].at[1]] as Point),
-        )
-        .find((v) => v),
-      smear: Point = way ? [way[0] * look.shutter, way[1] * look.shutter] : [0, 0];
+      .map(
+        (i) =>
+          expected[i] &&
+          before[i] &&
+          ([expected[i][0] + rough[0] - before[i].at[0], expected[i][1] + rough[1] - before[i].at[1]] as Point),
+      )
+      .find((v) => v);
+    const smear: Point = way ? [way[0] * look.shutter, way[1] * look.shutter] : [0, 0];
     const shift = Math.hypot(...smear) > 2 ? (sum(rough, [TOGETHER_FINE, TOGETHER_FINE], smear)[0] ?? rough) : rough;
     const again = found.map((f, i): PointFit | null => {
       const at = open.includes(i) ? expected[i] : null;
       if (!at) return f;
-      const place: Point = [at[0] + shift[0], at[1] + shift[1]],
-        window = look.windowOf(work.luma, i, place, map);
+      const place: Point = [at[0] + shift[0], at[1] + shift[1]];
+      const window = look.windowOf(work.luma, i, place, map);
       return window && look.look(i, work, map, window, place, place, true, RECKONED_REACH);
     });
     const now = open.reduce((s, i) => s + (again[i] && again[i].score >= STOPS_UNDER ? again[i].score : 0), 0);

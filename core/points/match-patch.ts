@@ -40,9 +40,9 @@ export interface PatchMatch {
 }
 
 const DARK = 0.005;
-const ROUNDS = 14,
-  SETTLED = 0.006,
-  LONGEST_STEP = 2;
+const ROUNDS = 14;
+const SETTLED = 0.006;
+const LONGEST_STEP = 2;
 /** Noise never counts as smaller than this. */
 const LEAST_NOISE = 0.003;
 /** Neighbouring samples of the smoothed light repeat each other: so many count as one. */
@@ -50,8 +50,8 @@ const CORRELATED = 3.4;
 /** A damping of the unknown light, so that a flat pattern does not turn into any picture; in samples. */
 const LIGHT_DAMPING = 1e-4;
 /** Light over light of the pattern: not less and not more than this. */
-const LEAST_GAIN = 0.3,
-  MOST_GAIN = 3.5;
+const LEAST_GAIN = 0.3;
+const MOST_GAIN = 3.5;
 /** What a pattern explains must be more than noise explains by chance, in noises: a sum over all its samples. */
 const TELLS_FROM = 40;
 
@@ -69,24 +69,24 @@ export function matchPatch(
   start: Point,
   settings: MatchSettings,
 ): PatchMatch | null {
-  const { set, equations } = patchRoom(Math.max(window.data.length, patch.window.data.length)),
-    half = Math.max(...patch.size) / 2;
-  let warp = map,
-    drawn = drawPatch(patch, warp, settings.smear),
-    [x, y] = start;
+  const { set, equations } = patchRoom(Math.max(window.data.length, patch.window.data.length));
+  const half = Math.max(...patch.size) / 2;
+  let warp = map;
+  let drawn = drawPatch(patch, warp, settings.smear);
+  let [x, y] = start;
   if (!drawn) return null;
-  const geometric = settings.turns ? 4 : 2,
-    terms = TERMS[settings.light],
-    size = geometric + terms,
-    n = patch.xs.length,
-    entries = (size * (size + 1)) / 2;
+  const geometric = settings.turns ? 4 : 2;
+  const terms = TERMS[settings.light];
+  const size = geometric + terms;
+  const n = patch.xs.length;
+  const entries = (size * (size + 1)) / 2;
   const light = new Float64Array(Math.max(1, terms));
   light[0] = 1;
-  const normal = new Float64Array(size * size),
-    right = new Float64Array(size),
-    step = new Float64Array(size);
-  let noise: number,
-    last = false;
+  const normal = new Float64Array(size * size);
+  const right = new Float64Array(size);
+  const step = new Float64Array(size);
+  let noise: number;
+  let last = false;
   for (let round = 0; ; round++) {
     const count = lookAt(drawn, window, x, y, light, settings.light);
     if (count < Math.max(12, 0.4 * n)) return null;
@@ -100,16 +100,16 @@ export function matchPatch(
     if (!factorCholesky(normal, size)) return null;
     if (last || round >= ROUNDS) break;
     substitute(normal, right, step, size);
-    const length = Math.hypot(step[0]!, step[1]!),
-      short = Math.min(1, LONGEST_STEP / Math.max(1e-9, length));
+    const length = Math.hypot(step[0]!, step[1]!);
+    const short = Math.min(1, LONGEST_STEP / Math.max(1e-9, length));
     x += short * step[0]!;
     y += short * step[1]!;
     for (let k = 0; k < terms; k++) light[k]! += step[geometric + k]!;
     // A pattern that light has swallowed is any picture's.
     if (terms > 0) light[0] = Math.min(MOST_GAIN, Math.max(LEAST_GAIN, light[0]));
     if (geometric === 4) {
-      const grow = 1 + Math.max(-0.1, Math.min(0.1, step[2]! / half)),
-        turn = Math.max(-0.15, Math.min(0.15, step[3]! / half));
+      const grow = 1 + Math.max(-0.1, Math.min(0.1, step[2]! / half));
+      const turn = Math.max(-0.15, Math.min(0.15, step[3]! / half));
       warp = compose([grow, -turn, 0, turn, grow, 0, 0, 0, 1], warp);
       drawn = drawPatch(patch, warp, settings.smear) ?? drawn;
     }
@@ -127,9 +127,9 @@ function lookAt(
   light: Float64Array,
   model: LightModel,
 ): number {
-  const room = patchRoom(window.data.length),
-    { sampled } = room,
-    { RESIDUAL, ROOT, SEEN_X, SEEN_Y, USED, U, V } = PATCH_PLANES;
+  const room = patchRoom(window.data.length);
+  const { sampled } = room;
+  const { RESIDUAL, ROOT, SEEN_X, SEEN_Y, USED, U, V } = PATCH_PLANES;
   room.set.sampleCubic(
     room.window('picture', window),
     xs,
@@ -141,17 +141,17 @@ function lookAt(
     1,
     sampled,
   );
-  const gain = light[0]!,
-    offset = model === 'same' ? 0 : light[1]!,
-    field = model === 'field';
+  const gain = light[0]!;
+  const offset = model === 'same' ? 0 : light[1]!;
+  const field = model === 'field';
   let seen = 0;
   for (let i = 0; i < count; i++) {
-    const used = known[i]! * sampled[i + 3 * count]!,
-      value = sampled[i]!;
+    const used = known[i]! * sampled[i + 3 * count]!;
+    const value = sampled[i]!;
     let expected = gain * pattern[i]! + offset;
     if (field) {
-      const u = planes[U * count + i]!,
-        v = planes[V * count + i]!;
+      const u = planes[U * count + i]!;
+      const v = planes[V * count + i]!;
       expected += light[2]! * u + light[3]! * v + light[4]! * u * u + light[5]! * u * v + light[6]! * v * v;
     }
     const root = 1 / (2 * Math.sqrt(Math.max(0, value) + DARK));
@@ -166,8 +166,8 @@ function lookAt(
 }
 
 /** Width and number of the bins in which residuals are counted. */
-const BIN = 0.0005,
-  BINS = 512;
+const BIN = 0.0005;
+const BINS = 512;
 const bins = new Uint32Array(BINS);
 
 /** The median of the residuals' magnitudes, to within a bin. */
@@ -189,22 +189,22 @@ function medianMagnitude({ planes, count }: DrawnPatch): number {
 
 /** Mean squared difference of the picture, where it was last looked at, from light alone, without any pattern: from a constant, or from a smooth field. Roots of light. */
 function withoutPattern({ planes, count }: DrawnPatch, field: boolean): number {
-  const size = field ? 6 : 1,
-    normal = new Float64Array(size * size),
-    right = new Float64Array(size),
-    fit = new Float64Array(size),
-    row = new Float64Array(6),
-    { sampled } = patchRoom(),
-    { USED, U, V } = PATCH_PLANES;
-  let seen = 0,
-    square = 0;
+  const size = field ? 6 : 1;
+  const normal = new Float64Array(size * size);
+  const right = new Float64Array(size);
+  const fit = new Float64Array(size);
+  const row = new Float64Array(6);
+  const { sampled } = patchRoom();
+  const { USED, U, V } = PATCH_PLANES;
+  let seen = 0;
+  let square = 0;
   for (let i = 0; i < count; i++) {
     if (planes[USED * count + i] === 0) continue;
     const value = Math.sqrt(Math.max(0, sampled[i]!) + DARK);
     row[0] = 1;
     if (field) {
-      const u = planes[U * count + i]!,
-        v = planes[V * count + i]!;
+      const u = planes[U * count + i]!;
+      const v = planes[V * count + i]!;
       row[1] = u;
       row[2] = v;
       row[3] = u * u;
@@ -234,12 +234,12 @@ function judged(
   settings: MatchSettings,
   noise: number,
 ): Omit<PatchMatch, 'at' | 'map'> {
-  const usual = settings.noise ** 2,
-    cap = 9 * Math.max(noise ** 2, usual),
-    { planes, count } = drawn;
-  let seen = 0,
-    agree = 0,
-    left = 0;
+  const usual = settings.noise ** 2;
+  const cap = 9 * Math.max(noise ** 2, usual);
+  const { planes, count } = drawn;
+  let seen = 0;
+  let agree = 0;
+  let left = 0;
   for (let i = 0; i < count; i++) {
     if (planes[PATCH_PLANES.USED * count + i] === 0) continue;
     const r = planes[PATCH_PLANES.RESIDUAL * count + i]! ** 2;
@@ -247,29 +247,29 @@ function judged(
     if (r < 20 * usual) agree++;
     left += Math.min(r, cap);
   }
-  const misfit = left / Math.max(1, seen),
-    agrees = agree / Math.max(1, n),
-    without = withoutPattern(drawn, settings.light === 'field');
+  const misfit = left / Math.max(1, seen);
+  const agrees = agree / Math.max(1, n);
+  const without = withoutPattern(drawn, settings.light === 'field');
   const tells = ((without - misfit) * seen) / CORRELATED / usual > TELLS_FROM;
   const score = tells
     ? Math.sqrt(Math.max(0, 1 - Math.max(0, misfit - usual) / Math.max(1e-9, without - Math.min(usual, misfit)))) *
       Math.min(1, agrees / 0.7)
     : 0;
   // The covariance of the place: the first two columns of the inverse.
-  const unit = new Float64Array(size),
-    column = new Float64Array(size),
-    variance = Math.max(noise, 0.5 * settings.noise) ** 2 * CORRELATED;
+  const unit = new Float64Array(size);
+  const column = new Float64Array(size);
+  const variance = Math.max(noise, 0.5 * settings.noise) ** 2 * CORRELATED;
   const inverse = [0, 1].map((k) => {
     unit.fill(0);
     unit[k] = 1;
     substitute(factor, unit, column, size);
     return [column[0]! * variance, column[1]! * variance] as const;
   });
-  const a = inverse[0]![0],
-    b = inverse[0]![1],
-    c = inverse[1]![1],
-    middle = (a + c) / 2,
-    apart = Math.hypot((a - c) / 2, b);
+  const a = inverse[0]![0];
+  const b = inverse[0]![1];
+  const c = inverse[1]![1];
+  const middle = (a + c) / 2;
+  const apart = Math.hypot((a - c) / 2, b);
   return {
     score,
     agrees,

@@ -10,8 +10,8 @@ import type { LightWindow } from './light-window.ts';
 
 /** Samples of a pattern at most, filled up to a multiple of four. */
 export const MOST_SAMPLES = 2048;
-const LEAST_WINDOW = 120_000,
-  BYTES_OF_WINDOW = 12;
+const LEAST_WINDOW = 120_000;
+const BYTES_OF_WINDOW = 12;
 
 /** Memory of the kernels in which patterns are drawn, looked for and compared: one at a time, so that one room serves all. */
 export interface PatchRoom {

@@ -10,16 +10,16 @@ import { takePatch } from './patch.ts';
 import { searchPatch } from './search-patch.ts';
 
 const plate = {
-    width: 160,
-    height: 120,
-    velocity: (): [number, number] => [2.3, -1.6],
-    shutter: 0,
-    noise: 0.8,
-    seed: 4,
-  },
-  [first, second] = [movingFrame(plate, 0), movingFrame(plate, 1)];
-const patch = takePatch(first, [80, 60], [31, 31])!,
-  window = lightWindow(second, { left: 30, top: 20, right: 130, bottom: 100 })!;
+  width: 160,
+  height: 120,
+  velocity: (): [number, number] => [2.3, -1.6],
+  shutter: 0,
+  noise: 0.8,
+  seed: 4,
+};
+const [first, second] = [movingFrame(plate, 0), movingFrame(plate, 1)];
+const patch = takePatch(first, [80, 60], [31, 31])!;
+const window = lightWindow(second, { left: 30, top: 20, right: 130, bottom: 100 })!;
 const settings = { light: 'same', smear: [0, 0], turns: false, noise: 0.008 } as const;
 
 describe('a pattern', () => {
@@ -35,12 +35,12 @@ describe('a pattern', () => {
     expect(matchPatch(patch, IDENTITY, window, [60, 75], settings)?.score ?? 0).toBeLessThan(0.6);
   });
   test('is drawn as smeared as the picture is', () => {
-    const fast = { ...plate, velocity: (): [number, number] => [14, 0], shutter: 0.5 },
-      smeared = movingFrame(fast, 1),
-      there = lightWindow(smeared, { left: 40, top: 20, right: 150, bottom: 100 })!,
-      sharp = takePatch(movingFrame({ ...fast, shutter: 0 }, 0), [70, 60], [31, 31])!;
-    const drawn = matchPatch(sharp, IDENTITY, there, [83, 60], { ...settings, smear: [7, 0] })!,
-      plain = matchPatch(sharp, IDENTITY, there, [83, 60], settings)!;
+    const fast = { ...plate, velocity: (): [number, number] => [14, 0], shutter: 0.5 };
+    const smeared = movingFrame(fast, 1);
+    const there = lightWindow(smeared, { left: 40, top: 20, right: 150, bottom: 100 })!;
+    const sharp = takePatch(movingFrame({ ...fast, shutter: 0 }, 0), [70, 60], [31, 31])!;
+    const drawn = matchPatch(sharp, IDENTITY, there, [83, 60], { ...settings, smear: [7, 0] })!;
+    const plain = matchPatch(sharp, IDENTITY, there, [83, 60], settings)!;
     expect(Math.hypot(drawn.at[0] - 84, drawn.at[1] - 60)).toBeLessThan(0.15);
     expect(drawn.misfit).toBeLessThan(0.5 * plain.misfit);
   });
@@ -51,8 +51,8 @@ describe('a pattern', () => {
 });
 
 describe('before points are followed', () => {
-  const [reference] = drawnFrames(1),
-    points = cornerPoints(0);
+  const [reference] = drawnFrames(1);
+  const points = cornerPoints(0);
   test('corners hold; on one straight edge it is told that they slide, and along which way', () => {
     expect(judgePoints(points, reference!, 0, 'the job').map((q) => q.hold)).toEqual([
       'corner',
@@ -61,16 +61,21 @@ describe('before points are followed', () => {
       'corner',
     ]);
     const plain = drawSurface({
-        width: 200,
-        height: 160,
-        quad: [
-          [40, 40],
-          [160, 40],
-          [160, 120],
-          [40, 120],
-        ],
-      }),
-      onEdge = judgePoints([{ ...points[0]!, name: 'top', at: [100, 40], pattern: [21, 21] }], plain, 0, 'the job')[0]!;
+      width: 200,
+      height: 160,
+      quad: [
+        [40, 40],
+        [160, 40],
+        [160, 120],
+        [40, 120],
+      ],
+    });
+    const onEdge = judgePoints(
+      [{ ...points[0]!, name: 'top', at: [100, 40], pattern: [21, 21] }],
+      plain,
+      0,
+      'the job',
+    )[0]!;
     expect(onEdge.hold).toBe('edge');
     expect(warningOf('top', onEdge)).toBe('top can slide along its edge (sideways)');
     expect(warningOf('top-left', judgePoints(points, reference!, 0, 'the job')[0]!)).toBeNull();

@@ -31,12 +31,12 @@ const SMEAR_ROOM = 48;
 
 /** The pattern about a point; null where it reaches outside the picture. */
 export function takePatch(frame: LumaFrame, at: Point, size: readonly [number, number]): Patch | null {
-  const [w, h] = size,
-    spacing = Math.max(1, Math.sqrt((w * h) / WANTED_SAMPLES)),
-    across = Math.max(3, Math.round(w / spacing)),
-    down = Math.min(Math.max(3, Math.round(h / spacing)), Math.floor(MOST_SAMPLES / across));
-  const [x, y] = at,
-    inside = x - w / 2 >= 2 && y - h / 2 >= 2 && x + w / 2 <= frame.width - 2 && y + h / 2 <= frame.height - 2;
+  const [w, h] = size;
+  const spacing = Math.max(1, Math.sqrt((w * h) / WANTED_SAMPLES));
+  const across = Math.max(3, Math.round(w / spacing));
+  const down = Math.min(Math.max(3, Math.round(h / spacing)), Math.floor(MOST_SAMPLES / across));
+  const [x, y] = at;
+  const inside = x - w / 2 >= 2 && y - h / 2 >= 2 && x + w / 2 <= frame.width - 2 && y + h / 2 <= frame.height - 2;
   const window = inside
     ? lightWindow(frame, {
         left: x - w / 2 - SMEAR_ROOM,
@@ -46,8 +46,8 @@ export function takePatch(frame: LumaFrame, at: Point, size: readonly [number, n
       })
     : null;
   if (!window) return null;
-  const xs = new Float64Array(across * down),
-    ys = new Float64Array(across * down);
+  const xs = new Float64Array(across * down);
+  const ys = new Float64Array(across * down);
   for (let j = 0; j < down; j++) {
     for (let i = 0; i < across; i++) {
       xs[j * across + i] = (i - (across - 1) / 2) * (w / across);
@@ -88,37 +88,37 @@ const KNOWN_FROM = 0.7;
  * folds.
  */
 export function drawPatch({ at, xs, ys, size, window }: Patch, map: Homography, smear: Point): DrawnPatch | null {
-  const [a, b, c, d] = jacobianAt(map, [0, 0]),
-    det = a * d - b * c;
+  const [a, b, c, d] = jacobianAt(map, [0, 0]);
+  const det = a * d - b * c;
   if (!(Math.abs(det) > 1e-4)) return null;
-  const back = [d / det, -b / det, -c / det, a / det] as const,
-    length = Math.min(2 * SMEAR_ROOM, Math.hypot(...smear)),
-    scale = length / Math.max(1e-9, Math.hypot(...smear));
+  const back = [d / det, -b / det, -c / det, a / det] as const;
+  const length = Math.min(2 * SMEAR_ROOM, Math.hypot(...smear));
+  const scale = length / Math.max(1e-9, Math.hypot(...smear));
   const along = [
-      scale * (back[0] * smear[0] + back[1] * smear[1]),
-      scale * (back[2] * smear[0] + back[3] * smear[1]),
-    ] as const,
-    taps = Math.max(1, Math.ceil(1.2 * Math.hypot(...along)));
-  const room = patchRoom(window.data.length),
-    { set, sampled } = room,
-    n = xs.length,
-    count = (n + 3) & ~3,
-    half = Math.max(...size) / 2,
-    [h0, h1, h2, h3, h4, h5, h6, h7, h8] = map as NineNumbers;
-  const plane = (k: number) => room.planes.subarray(k * count, (k + 1) * count),
-    [light, dx, dy, us, vs] = [
-      plane(PATCH_PLANES.PATTERN),
-      plane(PATCH_PLANES.PATTERN_X),
-      plane(PATCH_PLANES.PATTERN_Y),
-      plane(PATCH_PLANES.U),
-      plane(PATCH_PLANES.V),
-    ];
+    scale * (back[0] * smear[0] + back[1] * smear[1]),
+    scale * (back[2] * smear[0] + back[3] * smear[1]),
+  ] as const;
+  const taps = Math.max(1, Math.ceil(1.2 * Math.hypot(...along)));
+  const room = patchRoom(window.data.length);
+  const { set, sampled } = room;
+  const n = xs.length;
+  const count = (n + 3) & ~3;
+  const half = Math.max(...size) / 2;
+  const [h0, h1, h2, h3, h4, h5, h6, h7, h8] = map as NineNumbers;
+  const plane = (k: number) => room.planes.subarray(k * count, (k + 1) * count);
+  const [light, dx, dy, us, vs] = [
+    plane(PATCH_PLANES.PATTERN),
+    plane(PATCH_PLANES.PATTERN_X),
+    plane(PATCH_PLANES.PATTERN_Y),
+    plane(PATCH_PLANES.U),
+    plane(PATCH_PLANES.V),
+  ];
   for (let i = 0; i < count; i++) {
-    const x = xs[Math.min(i, n - 1)]!,
-      y = ys[Math.min(i, n - 1)]!,
-      w = 1 / (h6 * x + h7 * y + h8),
-      px = (h0 * x + h1 * y + h2) * w,
-      py = (h3 * x + h4 * y + h5) * w;
+    const x = xs[Math.min(i, n - 1)]!;
+    const y = ys[Math.min(i, n - 1)]!;
+    const w = 1 / (h6 * x + h7 * y + h8);
+    const px = (h0 * x + h1 * y + h2) * w;
+    const py = (h3 * x + h4 * y + h5) * w;
     room.xs[i] = x;
     room.ys[i] = y;
     room.drawnXs[i] = px;
@@ -140,8 +140,8 @@ export function drawPatch({ at, xs, ys, size, window }: Patch, map: Homography, 
   // Beyond the picture of its own frame nothing is known of it.
   const known = knownOf(room, n, count);
   for (let i = 0; i < count; i++) {
-    const gx = sampled[i + count]!,
-      gy = sampled[i + 2 * count]!;
+    const gx = sampled[i + count]!;
+    const gy = sampled[i + 2 * count]!;
     light[i] = sampled[i]!;
     dx[i] = back[0] * gx + back[2] * gy;
     dy[i] = back[1] * gx + back[3] * gy;
@@ -169,24 +169,24 @@ export function drawOnPixels(
 ): { dx: number[]; dy: number[]; light: number[] } | null {
   const back = invert(map);
   if (!back) return null;
-  const [w, h] = size,
-    corners = [
-      [-w / 2, -h / 2],
-      [w / 2, -h / 2],
-      [w / 2, h / 2],
-      [-w / 2, h / 2],
-    ].map((p) => applyToPoint(map, p as [number, number]));
-  const left = Math.ceil(Math.min(...corners.map((p) => p[0])) / step),
-    right = Math.floor(Math.max(...corners.map((p) => p[0])) / step),
-    top = Math.ceil(Math.min(...corners.map((p) => p[1])) / step),
-    bottom = Math.floor(Math.max(...corners.map((p) => p[1])) / step);
-  const area = (right - left + 1) * (bottom - top + 1),
-    stride = Math.max(1, Math.ceil(Math.sqrt(area / Math.min(most, MOST_SAMPLES))));
-  const [a, b, c, d] = jacobianAt(back, [0, 0]),
-    along = [a * smear[0] + b * smear[1], c * smear[0] + d * smear[1]] as const,
-    taps = Math.max(1, Math.ceil(Math.hypot(...along) / 2));
-  const room = patchRoom(window.data.length),
-    places: [number, number][] = [];
+  const [w, h] = size;
+  const corners = [
+    [-w / 2, -h / 2],
+    [w / 2, -h / 2],
+    [w / 2, h / 2],
+    [-w / 2, h / 2],
+  ].map((p) => applyToPoint(map, p as [number, number]));
+  const left = Math.ceil(Math.min(...corners.map((p) => p[0])) / step);
+  const right = Math.floor(Math.max(...corners.map((p) => p[0])) / step);
+  const top = Math.ceil(Math.min(...corners.map((p) => p[1])) / step);
+  const bottom = Math.floor(Math.max(...corners.map((p) => p[1])) / step);
+  const area = (right - left + 1) * (bottom - top + 1);
+  const stride = Math.max(1, Math.ceil(Math.sqrt(area / Math.min(most, MOST_SAMPLES))));
+  const [a, b, c, d] = jacobianAt(back, [0, 0]);
+  const along = [a * smear[0] + b * smear[1], c * smear[0] + d * smear[1]] as const;
+  const taps = Math.max(1, Math.ceil(Math.hypot(...along) / 2));
+  const room = patchRoom(window.data.length);
+  const places: [number, number][] = [];
   for (let j = top; j <= bottom; j += stride) {
     for (let i = left; i <= right; i += stride) {
       const [x, y] = applyToPoint(back, [i * step, j * step]);
@@ -196,8 +196,8 @@ export function drawOnPixels(
       places.push([i * step, j * step]);
     }
   }
-  const n = places.length,
-    { sampled } = room;
+  const n = places.length;
+  const { sampled } = room;
   room.set.sampleCubic(
     room.window('pattern', window),
     room.xs,

@@ -8,23 +8,23 @@ import { POINT_FLOOR, STOPS_UNDER, type PointFit, type PointSettings } from './p
 import { searchPatch } from './search-patch.ts';
 
 /** Exposures, in frames, of which the one is taken under which the smeared patterns fit best; and that at first. */
-const SHUTTERS = [0, 0.25, 0.5, 0.75, 1] as const,
-  USUAL_SHUTTER = 0.5;
+const SHUTTERS = [0, 0.25, 0.5, 0.75, 1] as const;
+const USUAL_SHUTTER = 0.5;
 /** Ways in a frame, px, from which on a smear is looked for. */
 const SMEARS_FROM = 3;
 /** Residual spread of an ordinary plate, roots of light, at first. */
 const USUAL_NOISE = 0.011;
 /** A model of light is left for a richer one where the residuals are so many times the noise's, and taken where they fall to such a share. */
-const LIGHT_WANTED = 1.7,
-  LIGHT_HELPS = 0.6;
+const LIGHT_WANTED = 1.7;
+const LIGHT_HELPS = 0.6;
 /** A frame's own share of the smear that a place may be off, and by how much the spread of a match is widened. */
-const SMEAR_OFF = 0.02,
-  FACTOR = 5;
+const SMEAR_OFF = 0.02;
+const FACTOR = 5;
 /** What warps a pattern's corners by less than this, px, against another warp is alike. */
 const ALIKE = 0.03;
 /** A score with which a point goes on as expected, and how far off that may be, px. */
-const GOES_ON = 0.9,
-  NEAR = 4;
+const GOES_ON = 0.9;
+const NEAR = 4;
 const MODELS: readonly LightModel[] = ['same', 'even', 'field'];
 
 /** What is known of a point while it is followed. */
@@ -64,11 +64,11 @@ export class PointLook {
 
   /** The part of the picture in which a point may be about a place; null where that lies outside. */
   windowOf(luma: LumaFrame, index: number, at: Point, map: Homography): LightWindow | null {
-    const { pattern, search, at: origin } = this.states[index]!.settings,
-      [a, b, c, d] = jacobianAt(map, origin),
-      grow = Math.max(1, Math.hypot(a, c), Math.hypot(b, d));
-    const w = search[0] / 2 + (grow * pattern[0]) / 2 + 4,
-      h = search[1] / 2 + (grow * pattern[1]) / 2 + 4;
+    const { pattern, search, at: origin } = this.states[index]!.settings;
+    const [a, b, c, d] = jacobianAt(map, origin);
+    const grow = Math.max(1, Math.hypot(a, c), Math.hypot(b, d));
+    const w = search[0] / 2 + (grow * pattern[0]) / 2 + 4;
+    const h = search[1] / 2 + (grow * pattern[1]) / 2 + 4;
     if (!(at[0] > -w && at[1] > -h && at[0] < luma.width + w && at[1] < luma.height + h)) return null;
     return lightWindow(luma, { left: at[0] - w, top: at[1] - h, right: at[0] + w, bottom: at[1] + h });
   }
@@ -84,10 +84,10 @@ export class PointLook {
     wide: boolean,
     reachPx?: number,
   ): PointFit | null {
-    const state = this.states[index]!,
-      { settings, patch } = state,
-      around = this.aroundOf(state, map),
-      earlier = this.placeOn(frame + from, index) ?? before;
+    const state = this.states[index]!;
+    const { settings, patch } = state;
+    const around = this.aroundOf(state, map);
+    const earlier = this.placeOn(frame + from, index) ?? before;
     const wayTo = (at: Point): Point => [(at[0] - earlier[0]) * -from, (at[1] - earlier[1]) * -from];
     let way = wayTo(expected);
     const smear = (shutter: number): Point =>
@@ -100,8 +100,8 @@ export class PointLook {
         noise: this.noise,
       });
     const first = settings.light === true ? 'field' : settings.light === false ? 'same' : state.model;
-    let best = match(expected, first),
-      model: LightModel = first;
+    let best = match(expected, first);
+    let model: LightModel = first;
     const worth = (m: PatchMatch) =>
       m.score - (0.002 * distance(m.at, expected)) / Math.max(1, settings.pattern[0] / 20);
     // The rest of the search box is asked only where nothing convinces near by.
@@ -123,8 +123,8 @@ export class PointLook {
     }
     // What was found elsewhere than expected has come there along another way, and is smeared along that.
     for (let turn = 0; best && turn < 3; turn++) {
-      const come = wayTo(best.at),
-        asExpected = way;
+      const come = wayTo(best.at);
+      const asExpected = way;
       if (Math.hypot(come[0] - way[0], come[1] - way[1]) < SMEARS_FROM) break;
       way = come;
       const again: PatchMatch | null = match(best.at, first);
@@ -157,8 +157,8 @@ export class PointLook {
       }
     } else if (settings.light === undefined && first !== 'same') {
       // What is not needed only costs stability.
-      const simpler = MODELS[MODELS.indexOf(first) - 1]!,
-        found = match(best.at, simpler);
+      const simpler = MODELS[MODELS.indexOf(first) - 1]!;
+      const found = match(best.at, simpler);
       if (found && found.misfit < best.misfit / LIGHT_HELPS ** 0.5) [best, model] = [found, simpler];
     }
     if (best && Math.hypot(...way) >= SMEARS_FROM && best.misfit > (1.3 * this.noise) ** 2) {
@@ -186,19 +186,19 @@ export class PointLook {
   /** True where two maps warp a pattern so alike that matching it again would find the same. */
   warpsAlike(index: number, a: Homography, b: Homography): boolean {
     const {
-        at,
-        pattern: [w, h],
-      } = this.states[index]!.settings,
-      [x, y] = applyToPoint(a, at),
-      [u, v] = applyToPoint(b, at);
+      at,
+      pattern: [w, h],
+    } = this.states[index]!.settings;
+    const [x, y] = applyToPoint(a, at);
+    const [u, v] = applyToPoint(b, at);
     return [
       [-w / 2, -h / 2],
       [w / 2, -h / 2],
       [w / 2, h / 2],
       [-w / 2, h / 2],
     ].every(([dx, dy]) => {
-      const p = applyToPoint(a, [at[0] + dx!, at[1] + dy!]),
-        q = applyToPoint(b, [at[0] + dx!, at[1] + dy!]);
+      const p = applyToPoint(a, [at[0] + dx!, at[1] + dy!]);
+      const q = applyToPoint(b, [at[0] + dx!, at[1] + dy!]);
       return Math.hypot(p[0] - x - q[0] + u, p[1] - y - q[1] + v) < ALIKE;
     });
   }
@@ -209,9 +209,9 @@ export class PointLook {
     if (patchFrame === this.referenceFrame) return mapAbout(map, settings.at);
     const there = this.mapOn(patchFrame);
     if (!there) return IDENTITY;
-    const [a, b, c, d] = jacobianAt(there, settings.at),
-      [p, q, r, s] = jacobianAt(map, settings.at),
-      det = a * d - b * c;
+    const [a, b, c, d] = jacobianAt(there, settings.at);
+    const [p, q, r, s] = jacobianAt(map, settings.at);
+    const det = a * d - b * c;
     if (Math.abs(det) < 1e-6) return IDENTITY;
     return [(p * d - q * c) / det, (q * a - p * b) / det, 0, (r * d - s * c) / det, (s * a - r * b) / det, 0, 0, 0, 1];
   }

@@ -77,15 +77,15 @@ export const RECKONED_REACH = 8;
 export const STOPS_UNDER = 0.6;
 
 /** Boxes on a plate 4096 wide: common practice, no source. */
-const PATTERN_AT_4096 = 40,
-  SEARCH_AT_4096 = 130;
+const PATTERN_AT_4096 = 40;
+const SEARCH_AT_4096 = 130;
 /** Below these, px, what is in the boxes is seldom enough: measured on generated plates 960 wide, docs/accuracy.md. */
-const LEAST_PATTERN = 31,
-  LEAST_SEARCH = 91;
+const LEAST_PATTERN = 31;
+const LEAST_SEARCH = 91;
 
 /** Pattern and search boxes as they are usually, for a plate of this width: never so small that nothing is in them. */
 export function usualBoxes(width: number): { pattern: [number, number]; search: [number, number] } {
-  const pattern = Math.max(LEAST_PATTERN, Math.round((PATTERN_AT_4096 * width) / 4096)),
-    search = Math.max(LEAST_SEARCH, Math.round((SEARCH_AT_4096 * width) / 4096));
+  const pattern = Math.max(LEAST_PATTERN, Math.round((PATTERN_AT_4096 * width) / 4096));
+  const search = Math.max(LEAST_SEARCH, Math.round((SEARCH_AT_4096 * width) / 4096));
   return { pattern: [pattern, pattern], search: [search, search] };
 }

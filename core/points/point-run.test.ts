@@ -11,9 +11,9 @@ import {
 import { motionOfPoints, pointsFrom, quadOfPoints } from './points-track.ts';
 import type { PointFit } from './point-plan.ts';
 
-const COUNT = 10,
-  frames = drawnFrames(COUNT),
-  mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length;
+const COUNT = 10;
+const frames = drawnFrames(COUNT);
+const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length;
 const all = (found: ReadonlyMap<number, Parameters<typeof offTruth>[0]>) => [...found.values()].flatMap(offTruth);
 
 beforeAll(loadKernels);
@@ -28,18 +28,18 @@ describe('four points carried by their plane', () => {
       frame.points.forEach((p, i) => expect(offTruth(frame)[i]).toBeLessThan(p!.bound));
   });
   test('far better than patterns that only move', async () => {
-    const plane = await runPoints(frames, { points: cornerPoints(0) }),
-      plain = await runPoints(frames, { points: cornerPoints(0, { shape: 'translation' }) });
+    const plane = await runPoints(frames, { points: cornerPoints(0) });
+    const plain = await runPoints(frames, { points: cornerPoints(0, { shape: 'translation' }) });
     expect(mean(all(plane.found))).toBeLessThan(0.4 * mean(all(plain.found)));
   });
   test('only some of them, one way, to a frame: the rest is left as it is known', async () => {
-    const points = cornerPoints(0),
-      known = new Map(
-        [1, 2, 3].map((f) => [
-          f,
-          screenAt(f).map((at): PointFit => ({ at, how: 'hand', score: 1, bound: 0.1, light: false })),
-        ]),
-      );
+    const points = cornerPoints(0);
+    const known = new Map(
+      [1, 2, 3].map((f) => [
+        f,
+        screenAt(f).map((at): PointFit => ({ at, how: 'hand', score: 1, bound: 0.1, light: false })),
+      ]),
+    );
     known.forEach((row) => (row[2] = null as never));
     const { found } = await runPoints(frames, { points, active: [2], known, frames: [0, 3], direction: 'forward' });
     expect([...found.keys()]).toEqual([1, 2, 3]);
@@ -51,9 +51,9 @@ describe('four points carried by their plane', () => {
   });
   test('one of them hidden is reckoned from the others and the border between them, and taken up again', async () => {
     const covered = drawnFrames(COUNT, (f) =>
-        f >= 4 && f <= 6 ? { cover: [{ at: screenAt(f)[2], radius: 26, light: 0.07 }] } : {},
-      ),
-      { found } = await runPoints(covered, { points: cornerPoints(0) });
+      f >= 4 && f <= 6 ? { cover: [{ at: screenAt(f)[2], radius: 26, light: 0.07 }] } : {},
+    );
+    const { found } = await runPoints(covered, { points: cornerPoints(0) });
     expect([3, 4, 5, 6, 7].map((f) => found.get(f)!.points[2]!.how)).toEqual([
       'matched',
       'reckoned',
@@ -70,11 +70,11 @@ describe('four points carried by their plane', () => {
     ['something else', { pattern: (x: number, y: number) => 0.1 * Math.sin(x / 3) * Math.cos(y / 4) }],
   ])('two of them hidden are where the border between all says, while the screen shows %s', async (_, shows) => {
     const covered = drawnFrames(COUNT, (f) =>
-        f >= 4 && f <= 6
-          ? { cover: [0, 2].map((k) => ({ at: screenAt(f)[k]!, radius: 22, light: 0.07 })), ...shows }
-          : {},
-      ),
-      { found } = await runPoints(covered, { points: cornerPoints(0) });
+      f >= 4 && f <= 6
+        ? { cover: [0, 2].map((k) => ({ at: screenAt(f)[k]!, radius: 22, light: 0.07 })), ...shows }
+        : {},
+    );
+    const { found } = await runPoints(covered, { points: cornerPoints(0) });
     for (const f of [4, 5, 6]) {
       expect([0, 2].map((k) => found.get(f)!.points[k]!.how)).toEqual(['reckoned', 'reckoned']);
       offTruth(found.get(f)!).forEach((off, k) =>
@@ -86,8 +86,8 @@ describe('four points carried by their plane', () => {
     expect(found.get(7)!.points.map((p) => p!.how)).toEqual(['matched', 'matched', 'matched', 'matched']);
   });
   test('what is found nowhere stops, and says so', async () => {
-    const gone = drawnFrames(6, (f) => (f >= 3 ? { screen: 0.2, bezel: 0.2, pattern: () => 0 } : {})),
-      { found } = await runPoints(gone, { points: cornerPoints(0) });
+    const gone = drawnFrames(6, (f) => (f >= 3 ? { screen: 0.2, bezel: 0.2, pattern: () => 0 } : {}));
+    const { found } = await runPoints(gone, { points: cornerPoints(0) });
     expect(found.get(3)!.points.every((p) => p === null)).toBe(true);
     expect(found.get(3)!.why[0]).toMatch(/top-left/);
     expect([...found.keys()]).toEqual([1, 2, 3]);
@@ -102,9 +102,9 @@ describe('what a point is compared with', () => {
     expect(mean(offTruth(reference.found.get(9)!))).toBeLessThan(mean(offTruth(previous.found.get(9)!)));
   });
   test('a key is kept as it was put, and its surroundings become the pattern where that is asked for', async () => {
-    const off: [number, number] = [screenAt(5)[0][0] + 3, screenAt(5)[0][1] + 2],
-      keyed = (pattern: boolean) =>
-        cornerPoints(0).map((p, i) => (i === 0 ? { ...p, keys: [{ frame: 5, at: off, pattern }] } : p));
+    const off: [number, number] = [screenAt(5)[0][0] + 3, screenAt(5)[0][1] + 2];
+    const keyed = (pattern: boolean) =>
+      cornerPoints(0).map((p, i) => (i === 0 ? { ...p, keys: [{ frame: 5, at: off, pattern }] } : p));
     const { found } = await runPoints(frames, { points: keyed(true) });
     expect(found.get(5)!.points[0]).toMatchObject({ at: off, how: 'hand' });
     // It goes on beside the corner, where the key was put.
@@ -122,8 +122,8 @@ describe('changing light', () => {
     expect(found.get(8)!.points.map((p) => p!.light)).toEqual([false, true, false, false]);
   });
   test('switched off it is worse, and the switch is proposed', async () => {
-    const { run, found } = await runPoints(lit, { points: cornerPoints(0, { light: false }) }),
-      on = await runPoints(lit, { points: cornerPoints(0, { light: true }) });
+    const { run, found } = await runPoints(lit, { points: cornerPoints(0, { light: false }) });
+    const on = await runPoints(lit, { points: cornerPoints(0, { light: true }) });
     expect(run.lightProposed).toContain('top-right');
     const at = (f: typeof found) => Math.min(50, Math.max(...[7, 8, 9].map((k) => offTruth(f.get(k)!)[1]!)));
     expect(at(on.found)).toBeLessThan(0.4);
@@ -132,14 +132,14 @@ describe('changing light', () => {
 });
 
 test('a track of them goes through the four corners, with their bounds; other points make a plane when there are four', async () => {
-  const points = cornerPoints(0),
-    { found } = await runPoints(frames, { points });
+  const points = cornerPoints(0);
+  const { found } = await runPoints(frames, { points });
   const motion = motionOfPoints(points, found.get(7)!);
   expect(motion.confidence).toBeGreaterThan(0.9);
   expect(motion.bounds).toHaveLength(4);
   expect(quadOfPoints(points, found.get(7)!)!.flat()).toEqual(found.get(7)!.points.flatMap((p) => [...p!.at]));
-  const renamed = points.map((p, i) => ({ ...p, name: `mark ${i}` })),
-    plane = motionOfPoints(renamed, found.get(7)!);
+  const renamed = points.map((p, i) => ({ ...p, name: `mark ${i}` }));
+  const plane = motionOfPoints(renamed, found.get(7)!);
   expect(plane.bounds).toBeNull();
   plane.homography!.forEach((v, k) => expect(v).toBeCloseTo(motion.homography![k]!, 6));
   expect(

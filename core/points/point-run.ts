@@ -28,28 +28,28 @@ import {
 import { Together } from './together.ts';
 
 /** A place that three other points contradict by more than so many px and bounds is looked for again where they say. */
-const CONTRADICTED = 1.1,
-  CONTRADICTED_BOUNDS = 0.6,
-  CONTRADICTED_OFFS = 2.5;
+const CONTRADICTED = 1.1;
+const CONTRADICTED_BOUNDS = 0.6;
+const CONTRADICTED_OFFS = 2.5;
 /** What a reckoned place says of itself, px, and what it grows by for each frame that it goes on. */
-const RECKONED_BOUND = 0.4,
-  RECKONED_GROWS = 0.08,
-  RECKONED_OFFS = 1.5;
+const RECKONED_BOUND = 0.4;
+const RECKONED_GROWS = 0.08;
+const RECKONED_OFFS = 1.5;
 /** A place counts as the plane's up to so many px. */
 const AS_THE_PLANE = 1.5;
 /** A point that was lost must resemble its pattern so much to be taken again; it is looked for over so many frames, and so many px further with each. */
-const FOUND_AGAIN = 0.8,
-  CLEARLY_FOUND = 0.92,
-  MOST_LOST = 25,
-  LOST_REACH = 25;
+const FOUND_AGAIN = 0.8;
+const CLEARLY_FOUND = 0.92;
+const MOST_LOST = 25;
+const LOST_REACH = 25;
 /** A point that scores less, needs light or comes from further off than expected (px) is helped by all patterns together; how sure they must be. */
-const HOLDS_ALONE = 0.95,
-  COMES_AS_EXPECTED = 8,
-  JOINED_HOLDS = 0.3,
-  TELLS_OTHERS = 0.85;
+const HOLDS_ALONE = 0.95;
+const COMES_AS_EXPECTED = 8;
+const JOINED_HOLDS = 0.3;
+const TELLS_OTHERS = 0.85;
 /** A point that lies so far, px, from where three sure ones say has strayed, whatever it resembles. */
-const STRAYED = 6,
-  STRAYED_OFFS = 4;
+const STRAYED = 6;
+const STRAYED_OFFS = 4;
 /** A point that was hidden is seen again within so many px and bounds of where all patterns together say that it is. */
 const COMES_BACK = 1.5;
 
@@ -102,8 +102,8 @@ export class PointRun {
       (frame) => this.maps.get(frame),
     );
     this.together = new Together(plan, this.maps, read);
-    const from = plan.from ?? plan.referenceFrame,
-      [first, last] = plan.frames;
+    const from = plan.from ?? plan.referenceFrame;
+    const [first, last] = plan.frames;
     this.plane.learn(
       plan.referenceFrame,
       plan.points.map((p) => p.at),
@@ -114,8 +114,8 @@ export class PointRun {
 
   /** Prepares the patterns; `judgePoints` has seen that they hold. Null where a pattern reaches outside the picture. */
   static async begin(plan: PointPlan, read: (frame: number) => Promise<LumaFrame>): Promise<PointRun | null> {
-    const reference = await read(plan.referenceFrame),
-      patches = plan.points.map(({ at, pattern }) => takePatch(reference, at, pattern));
+    const reference = await read(plan.referenceFrame);
+    const patches = plan.points.map(({ at, pattern }) => takePatch(reference, at, pattern));
     return patches.every((p) => p !== null) ? new PointRun(plan, read, reference, patches) : null;
   }
 
@@ -155,9 +155,9 @@ export class PointRun {
   private async begin({ frame, from }: { frame: number; from: -1 | 1 }): Promise<void> {
     this.leg = from;
     this.together.beginAt(frame + from, from === -1 ? 1 : -1);
-    const start = frame + from,
-      fits = this.done.get(start),
-      luma = await this.read(start);
+    const start = frame + from;
+    const fits = this.done.get(start);
+    const luma = await this.read(start);
     for (const [i, state] of this.states.entries()) {
       const fit = fits?.[i] ?? null;
       Object.assign(state, {
@@ -169,8 +169,8 @@ export class PointRun {
       });
       if (fit) this.renew(state, i, start, fit, luma);
     }
-    const seen = this.states.map((_, i) => fits?.[i]?.at ?? null),
-      whole = seen.every((p): p is Point => p !== null);
+    const seen = this.states.map((_, i) => fits?.[i]?.at ?? null);
+    const whole = seen.every((p): p is Point => p !== null);
     if (whole) this.plane.learn(start, seen);
     const map = this.plan.carriedBy?.(start) ?? this.plane.mapBy(seen);
     if (map) this.maps.set(start, map);
@@ -179,10 +179,10 @@ export class PointRun {
 
   /** Takes a new pattern where the point is matched to the frame before, or where a key asks for it. */
   private renew(state: PointState, index: number, frame: number, fit: PointFit, luma: LumaFrame): void {
-    const { match, pattern, keys } = state.settings,
-      key = keys?.find((k) => k.frame === frame),
-      fresh =
-        match === 'previous' ? fit.how !== 'reckoned' : match === 'key' ? key !== undefined : key?.pattern === true;
+    const { match, pattern, keys } = state.settings;
+    const key = keys?.find((k) => k.frame === frame);
+    const fresh =
+      match === 'previous' ? fit.how !== 'reckoned' : match === 'key' ? key !== undefined : key?.pattern === true;
     if (frame === this.plan.referenceFrame) Object.assign(state, { patch: state.reference, patchFrame: frame });
     if (!fresh) return;
     const patch = takePatch(luma, this.done.get(frame)![index]!.at, pattern);
@@ -196,17 +196,17 @@ export class PointRun {
   }
 
   private async into(frame: number, from: -1 | 1): Promise<PointsFrame> {
-    const luma = await this.read(frame),
-      work: FrameInWork = { frame, from, luma };
-    const before = this.done.get(frame + from)!,
-      twice = this.done.get(frame + 2 * from),
-      known = this.done.get(frame),
-      why: (string | null)[] = this.states.map(() => null);
+    const luma = await this.read(frame);
+    const work: FrameInWork = { frame, from, luma };
+    const before = this.done.get(frame + from)!;
+    const twice = this.done.get(frame + 2 * from);
+    const known = this.done.get(frame);
+    const why: (string | null)[] = this.states.map(() => null);
     // Where each is expected: as it went on so far.
     const onward = this.onward(frame, from);
     const expected = this.states.map(({ settings }, i): Point | null => {
-      const here = before[i]?.at,
-        there = twice?.[i]?.at;
+      const here = before[i]?.at;
+      const there = twice?.[i]?.at;
       if (here && onward && distance(applyToPoint(onward.last, settings.at), here) < AS_THE_PLANE)
         return applyToPoint(onward.next, settings.at);
       return here ? (there ? [2 * here[0] - there[0], 2 * here[1] - there[1]] : here) : null;
@@ -241,8 +241,8 @@ export class PointRun {
     if (!carried && !asOne && good().filter(Boolean).length >= 3) {
       const again = mapNow(good().map((p, i) => p ?? (good().filter(Boolean).length >= 4 ? null : expected[i]!)));
       for (const i of open) {
-        const fit = found[i],
-          window = windows.get(i);
+        const fit = found[i];
+        const window = windows.get(i);
         if (
           !fit ||
           !window ||
@@ -262,8 +262,8 @@ export class PointRun {
       this.together.beginAt(frame, from === -1 ? 1 : -1);
     }
     for (const i of open) {
-      const state = this.states[i]!,
-        fit = found[i];
+      const state = this.states[i]!;
+      const fit = found[i];
       let all: { at: Point; bound: number } | null = null;
       if (fit && (fit.score >= STOPS_UNDER || fit.how === 'reckoned')) {
         // What comes back from where it was hidden has to come back to where all patterns together say.
@@ -274,14 +274,14 @@ export class PointRun {
         }
       }
       const held = places().map((p, k) =>
-          k !== i && found[k] && found[k].score >= STOPS_UNDER && found[k].how !== 'reckoned' ? p : null,
-        ),
-        reckoned = this.plane.reckon(i, held);
+        k !== i && found[k] && found[k].score >= STOPS_UNDER && found[k].how !== 'reckoned' ? p : null,
+      );
+      const reckoned = this.plane.reckon(i, held);
       why[i] ??= unlike(state.settings.name, fit);
       if (reckoned) {
-        const bound = boundOf(reckoned, ++state.reckoned),
-          there = all ?? (await this.together.placeOf(i, frame, found)),
-          surer = there && there.bound < bound ? there : null;
+        const bound = boundOf(reckoned, ++state.reckoned);
+        const there = all ?? (await this.together.placeOf(i, frame, found));
+        const surer = there && there.bound < bound ? there : null;
         found[i] = {
           at: reckoned.at,
           bound,
@@ -306,14 +306,14 @@ export class PointRun {
     found: readonly (PointFit | null)[],
     expected: readonly (Point | null)[],
   ): boolean {
-    const known = found.filter((fit, i) => fit && !open.includes(i)).length,
-      near = open.filter(
-        (i) => found[i] && found[i].score >= HOLDS_ALONE && distance(found[i].at, expected[i]!) <= COMES_AS_EXPECTED,
-      );
+    const known = found.filter((fit, i) => fit && !open.includes(i)).length;
+    const near = open.filter(
+      (i) => found[i] && found[i].score >= HOLDS_ALONE && distance(found[i].at, expected[i]!) <= COMES_AS_EXPECTED,
+    );
     // Where light is compensated a pattern may resemble much: two clear ones must vouch for it.
-    const clear = known + near.filter((i) => !found[i]!.light).length,
-      lit = near.length + known - clear,
-      enough = Math.min(3, this.states.length);
+    const clear = known + near.filter((i) => !found[i]!.light).length;
+    const lit = near.length + known - clear;
+    const enough = Math.min(3, this.states.length);
     return clear >= enough || (clear >= 2 && clear + lit >= enough);
   }
 
@@ -356,16 +356,16 @@ export class PointRun {
   ): Homography {
     const weak: { i: number; place: Point; bound: number; own: PointFit | null }[] = [];
     for (const i of this.plan.retries ? this.active.filter((k) => open.includes(k) || found[k] === null) : open) {
-      const state = this.states[i]!,
-        place = applyToPoint(map!, state.settings.at),
-        bound = certainty ? cornerBound(certainty, map!, state.settings.at) : 1;
-      const window = this.looking.windowOf(work.luma, i, place, map!),
-        own = window && this.looking.look(i, work, map!, window, place, place, false);
+      const state = this.states[i]!;
+      const place = applyToPoint(map!, state.settings.at);
+      const bound = certainty ? cornerBound(certainty, map!, state.settings.at) : 1;
+      const window = this.looking.windowOf(work.luma, i, place, map!);
+      const own = window && this.looking.look(i, work, map!, window, place, place, false);
       const fit = own && (!found[i] || own.score >= found[i].score - 0.05) ? own : found[i];
       state.lost = false;
       if (fit && fit.score >= STOPS_UNDER && distance(fit.at, place) <= Math.max(0.3, fit.bound, bound)) {
-        const w = bound ** 2 / (bound ** 2 + fit.bound ** 2),
-          at: Point = [w * fit.at[0] + (1 - w) * place[0], w * fit.at[1] + (1 - w) * place[1]];
+        const w = bound ** 2 / (bound ** 2 + fit.bound ** 2);
+        const at: Point = [w * fit.at[0] + (1 - w) * place[0], w * fit.at[1] + (1 - w) * place[1]];
         found[i] = { ...fit, at, bound: Math.max(Math.min(fit.bound, bound), 0.5 * distance(fit.at, place)) };
       } else {
         weak.push({ i, place, bound, own: fit ?? null });
@@ -382,10 +382,10 @@ export class PointRun {
         : null,
     );
     for (const { i, place, bound, own } of weak) {
-      const state = this.states[i]!,
-        guess = this.plane.reckon(i, held),
-        there = confidence < SURE ? guess : null,
-        off = there ? boundOf(there, ++state.reckoned) : bound;
+      const state = this.states[i]!;
+      const guess = this.plane.reckon(i, held);
+      const there = confidence < SURE ? guess : null;
+      const off = there ? boundOf(there, ++state.reckoned) : bound;
       // What is clearly seen where the others say is right, whatever all patterns together come to.
       if (own && guess && own.score >= HOLDS_ALONE && distance(own.at, guess.at) < 0.5 * distance(place, guess.at)) {
         found[i] = own;
@@ -406,9 +406,9 @@ export class PointRun {
 
   /** The plane's last map, and where the same motion leads to; null where two frames are not known. */
   private onward(frame: number, from: -1 | 1): { last: Homography; next: Homography } | null {
-    const last = this.maps.get(frame + from),
-      before = this.maps.get(frame + 2 * from),
-      back = before && invert(before);
+    const last = this.maps.get(frame + from);
+    const before = this.maps.get(frame + 2 * from);
+    const back = before && invert(before);
     const next = last && back && compose(last, back, last);
     return next &&
       keepsInFront(
@@ -421,9 +421,9 @@ export class PointRun {
 
   /** Looks again for points that were lost: by those that hold, or, where none does, all together about where they were last seen. */
   private lookForLost(work: FrameInWork, found: (PointFit | null)[], map: Homography): boolean {
-    const needed = this.together.leads ? CLEARLY_FOUND : FOUND_AGAIN,
-      lost = this.active.filter((i) => found[i] === null && this.states[i]!.lost),
-      holding = found.filter((f) => f && f.score >= STOPS_UNDER).length;
+    const needed = this.together.leads ? CLEARLY_FOUND : FOUND_AGAIN;
+    const lost = this.active.filter((i) => found[i] === null && this.states[i]!.lost);
+    const holding = found.filter((f) => f && f.score >= STOPS_UNDER).length;
     const take = (i: number, fit: PointFit | null) => {
       if (!fit || fit.score < needed) return;
       found[i] = fit;
@@ -431,8 +431,8 @@ export class PointRun {
     };
     if (holding >= 2) {
       for (const i of lost) {
-        const place = applyToPoint(map, this.states[i]!.settings.at),
-          window = this.looking.windowOf(work.luma, i, place, map);
+        const place = applyToPoint(map, this.states[i]!.settings.at);
+        const window = this.looking.windowOf(work.luma, i, place, map);
         if (window) take(i, this.looking.look(i, work, map, window, place, place, true));
       }
       return false;
@@ -467,18 +467,18 @@ export class PointRun {
   ): void {
     // The weakest first: it is the likeliest to have slipped.
     for (const i of [...open].sort((a, b) => (found[a]?.score ?? 0) - (found[b]?.score ?? 0)).slice(0, 2)) {
-      const fit = found[i],
-        guess = this.plane.reckon(
-          i,
-          found.map((f, k) => (k !== i && f && f.score >= STOPS_UNDER && f.how !== 'reckoned' ? f.at : null)),
-        );
+      const fit = found[i];
+      const guess = this.plane.reckon(
+        i,
+        found.map((f, k) => (k !== i && f && f.score >= STOPS_UNDER && f.how !== 'reckoned' ? f.at : null)),
+      );
       if (!guess || !Number.isFinite(guess.off)) continue;
-      const { at: place, off } = guess,
-        agrees = (f: PointFit) =>
-          distance(f.at, place) < CONTRADICTED + CONTRADICTED_BOUNDS * f.bound + CONTRADICTED_OFFS * off;
+      const { at: place, off } = guess;
+      const agrees = (f: PointFit) =>
+        distance(f.at, place) < CONTRADICTED + CONTRADICTED_BOUNDS * f.bound + CONTRADICTED_OFFS * off;
       if (fit && fit.score >= STOPS_UNDER && agrees(fit)) continue;
-      const window = this.looking.windowOf(work.luma, i, place, map),
-        there = window && this.looking.look(i, work, map, window, place, place, true, RECKONED_REACH);
+      const window = this.looking.windowOf(work.luma, i, place, map);
+      const there = window && this.looking.look(i, work, map, window, place, place, true, RECKONED_REACH);
       if (
         there &&
         there.score >= STOPS_UNDER &&
@@ -497,8 +497,8 @@ export class PointRun {
   /** What is settled on a frame becomes what the next one starts from. */
   private settle(frame: number, luma: LumaFrame, found: readonly (PointFit | null)[], joined: Homography | null): void {
     this.done.set(frame, [...found]);
-    const seen = found.map((f) => f?.at ?? null),
-      held = found.map((f) => (f && f.how !== 'reckoned' && f.score >= STOPS_UNDER ? f.at : null));
+    const seen = found.map((f) => f?.at ?? null);
+    const held = found.map((f) => (f && f.how !== 'reckoned' && f.score >= STOPS_UNDER ? f.at : null));
     if (held.every((p): p is Point => p !== null)) this.plane.learn(frame, held);
     else if (held.filter(Boolean).length >= 3) this.plane.goOn(frame, held);
     const map = this.plan.carriedBy?.(frame) ?? joined ?? this.plane.mapBy(seen);

@@ -13,8 +13,8 @@ export function pointsFrom(
   plateWidth: number,
   centre: PixelCentre = 'half',
 ): PointSettings[] {
-  const usual = usualBoxes(plateWidth),
-    ours = (p: readonly [number, number]) => pointFromFile([p[0], p[1]], centre);
+  const usual = usualBoxes(plateWidth);
+  const ours = (p: readonly [number, number]) => pointFromFile([p[0], p[1]], centre);
   return points
     .filter((p) => !p.off)
     .map((p) => ({
@@ -61,10 +61,10 @@ export function motionOfPoints(
   points: readonly PointSettings[],
   { frame, points: fits, why }: PointsFrame,
 ): PointsMotion {
-  const corners = cornersAmong(points),
-    there = fits.flatMap((fit, i) => (fit ? [{ fit, at: points[i]!.at }] : []));
-  const missing = why.filter((w): w is string => w !== null),
-    notes = there.flatMap(({ fit }) => (fit.note ? [fit.note] : []));
+  const corners = cornersAmong(points);
+  const there = fits.flatMap((fit, i) => (fit ? [{ fit, at: points[i]!.at }] : []));
+  const missing = why.filter((w): w is string => w !== null);
+  const notes = there.flatMap(({ fit }) => (fit.note ? [fit.note] : []));
   const lost = (reason: string): PointsMotion => ({
     frame,
     homography: null,
@@ -128,7 +128,7 @@ function confidenceOfPoints(fits: readonly PointFit[], bounds: readonly number[]
 
 /** The quad of a frame's corners; null where they are not all known. */
 export function quadOfPoints(points: readonly PointSettings[], frame: PointsFrame): Quad | null {
-  const corners = cornersAmong(points),
-    at = corners?.map((i): Point | null => frame.points[i]?.at ?? null);
+  const corners = cornersAmong(points);
+  const at = corners?.map((i): Point | null => frame.points[i]?.at ?? null);
   return at?.every((p): p is Point => p !== null) ? (at as unknown as Quad) : null;
 }

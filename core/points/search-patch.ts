@@ -58,24 +58,24 @@ export function correlationMap(
 ): CorrelationMap | null {
   const drawn = drawOnPixels(patch, map, smear, SEARCH_SAMPLES, step);
   if (!drawn) return null;
-  const n = drawn.light.length,
-    template = drawn.light.map((v) => Math.sqrt(v + DARK)),
-    mean = template.reduce((a, b) => a + b, 0) / n,
-    energy = template.reduce((sum, v) => sum + (v - mean) ** 2, 0);
-  const cx = Math.floor(expected[0]) - window.left,
-    cy = Math.floor(expected[1]) - window.top,
-    rx = Math.max(1, Math.round(reach[0] / step)),
-    ry = Math.max(1, Math.round(reach[1] / step));
+  const n = drawn.light.length;
+  const template = drawn.light.map((v) => Math.sqrt(v + DARK));
+  const mean = template.reduce((a, b) => a + b, 0) / n;
+  const energy = template.reduce((sum, v) => sum + (v - mean) ** 2, 0);
+  const cx = Math.floor(expected[0]) - window.left;
+  const cy = Math.floor(expected[1]) - window.top;
+  const rx = Math.max(1, Math.round(reach[0] / step));
+  const ry = Math.max(1, Math.round(reach[1] / step));
   // Of the picture every `step`th sample, so that the middle's is one of them.
-  const firstX = ((cx % step) + step) % step,
-    firstY = ((cy % step) + step) % step,
-    width = Math.max(0, Math.ceil((window.width - firstX) / step)),
-    height = Math.max(0, Math.ceil((window.height - firstY) / step));
-  const across = 2 * rx + 1,
-    down = 2 * ry + 1,
-    scores = new Float32Array(across * down).fill(-1),
-    room = patchRoom(Math.max(window.data.length, (across + 3) * down)),
-    { grid } = room;
+  const firstX = ((cx % step) + step) % step;
+  const firstY = ((cy % step) + step) % step;
+  const width = Math.max(0, Math.ceil((window.width - firstX) / step));
+  const height = Math.max(0, Math.ceil((window.height - firstY) / step));
+  const across = 2 * rx + 1;
+  const down = 2 * ry + 1;
+  const scores = new Float32Array(across * down).fill(-1);
+  const room = patchRoom(Math.max(window.data.length, (across + 3) * down));
+  const { grid } = room;
   let total = 0;
   for (let j = 0, k = 0; j < height; j++)
     for (let i = 0; i < width; i++, k++)
@@ -85,23 +85,23 @@ export function correlationMap(
   // About their mean, so that single precision is enough for the sums of squares.
   const middle = total / Math.max(1, width * height);
   for (let k = 0; k < width * height; k++) grid[k]! -= middle;
-  const dx = drawn.dx.map((v) => v / step),
-    dy = drawn.dy.map((v) => v / step),
-    x0 = Math.floor(cx / step),
-    y0 = Math.floor(cy / step);
+  const dx = drawn.dx.map((v) => v / step);
+  const dy = drawn.dy.map((v) => v / step);
+  const x0 = Math.floor(cx / step);
+  const y0 = Math.floor(cy / step);
   for (let k = 0; k < n; k++) {
     room.offsets[k] = dy[k]! * width + dx[k]!;
     room.values[k] = template[k]! - mean;
   }
   // Places at which the whole pattern lies in the window go the fast way, the others one by one.
-  const from = (low: number, offsets: readonly number[], r: number) => Math.max(-r, -low - Math.min(...offsets)),
-    to = (low: number, size: number, offsets: readonly number[], r: number) =>
-      Math.min(r, size - 1 - low - Math.max(...offsets));
-  const left = from(x0, dx, rx),
-    top = from(y0, dy, ry),
-    bottom = to(y0, height, dy, ry),
-    wide = Math.max(0, Math.floor((to(x0, width, dx, rx) - left + 1) / 4) * 4),
-    high = Math.max(0, bottom - top + 1);
+  const from = (low: number, offsets: readonly number[], r: number) => Math.max(-r, -low - Math.min(...offsets));
+  const to = (low: number, size: number, offsets: readonly number[], r: number) =>
+    Math.min(r, size - 1 - low - Math.max(...offsets));
+  const left = from(x0, dx, rx);
+  const top = from(y0, dy, ry);
+  const bottom = to(y0, height, dy, ry);
+  const wide = Math.max(0, Math.floor((to(x0, width, dx, rx) - left + 1) / 4) * 4);
+  const high = Math.max(0, bottom - top + 1);
   if (wide > 0 && high > 0) {
     room.set.correlateBox(
       { data: grid, width, height },
@@ -121,13 +121,13 @@ export function correlationMap(
   for (let j = -ry; j <= ry; j++) {
     for (let i = -rx; i <= rx; i++) {
       if (i >= left && i < left + wide && j >= top && j < top + high) continue;
-      let sum = 0,
-        square = 0,
-        cross = 0,
-        seen = 0;
+      let sum = 0;
+      let square = 0;
+      let cross = 0;
+      let seen = 0;
       for (let k = 0; k < n; k++) {
-        const x = x0 + i + dx[k]!,
-          y = y0 + j + dy[k]!;
+        const x = x0 + i + dx[k]!;
+        const y = y0 + j + dy[k]!;
         if (x < 0 || y < 0 || x >= width || y >= height) continue;
         const v = grid[y * width + x]!;
         sum += v;
@@ -147,10 +147,10 @@ export function correlationMap(
 
 /** Scores of a map where each place has the best within `radius` places of it: what may be a little off. Separable, as a maximum is. */
 export function spread({ reach: [rx, ry], scores }: CorrelationMap, radius: number): Float32Array {
-  const across = 2 * rx + 1,
-    down = 2 * ry + 1,
-    rows = new Float32Array(scores.length),
-    out = new Float32Array(scores.length);
+  const across = 2 * rx + 1;
+  const down = 2 * ry + 1;
+  const rows = new Float32Array(scores.length);
+  const out = new Float32Array(scores.length);
   for (let j = 0; j < down; j++)
     for (let i = 0; i < across; i++) {
       let best = -1;
@@ -170,16 +170,16 @@ export function spread({ reach: [rx, ry], scores }: CorrelationMap, radius: numb
 
 /** The highest places of a map, at least two steps from each other. */
 export function peaksOf({ middle, reach: [rx, ry], step, scores: given }: CorrelationMap, most: number): Candidate[] {
-  const found: Candidate[] = [],
-    scores = given.slice(),
-    across = 2 * rx + 1;
+  const found: Candidate[] = [];
+  const scores = given.slice();
+  const across = 2 * rx + 1;
   while (found.length < most) {
-    let best = 0,
-      at = -1;
+    let best = 0;
+    let at = -1;
     for (let k = 0; k < scores.length; k++) if (scores[k]! > best) [best, at] = [scores[k]!, k];
     if (at < 0) break;
-    const i = at % across,
-      j = Math.floor(at / across);
+    const i = at % across;
+    const j = Math.floor(at / across);
     found.push({ at: [middle[0] + (i - rx) * step, middle[1] + (j - ry) * step], correlation: best });
     for (let y = Math.max(0, j - 2); y <= Math.min(2 * ry, j + 2); y++)
       for (let x = Math.max(0, i - 2); x <= Math.min(2 * rx, i + 2); x++) scores[y * across + x] = -1;

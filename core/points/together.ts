@@ -51,8 +51,8 @@ export class Together {
     frame: number,
     found: readonly (PointFit | null)[],
   ): Promise<{ at: Point; bound: number } | null> {
-    const fit = this.plan.carriedBy ? null : await this.at(frame),
-      map = fit?.homography;
+    const fit = this.plan.carriedBy ? null : await this.at(frame);
+    const map = fit?.homography;
     if (!map || !fit.certainty || fit.confidence < SURE) return null;
     const agree = this.plan.points.every(
       ({ at }, k) =>

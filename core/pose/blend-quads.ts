@@ -24,13 +24,13 @@ function byPose(a: Quad, b: Quad, share: number, camera: SurfaceCamera): Quad | 
     }
   }
   if (!nearest) return null;
-  const { from, to } = nearest,
-    pose: PlanePose = {
-      rotation: turnPartly(from.rotation, to.rotation, share),
-      position: [0, 1, 2].map(
-        (k) => from.position[k]! + share * (to.position[k]! - from.position[k]!),
-      ) as unknown as PlanePose['position'],
-    };
+  const { from, to } = nearest;
+  const pose: PlanePose = {
+    rotation: turnPartly(from.rotation, to.rotation, share),
+    position: [0, 1, 2].map(
+      (k) => from.position[k]! + share * (to.position[k]! - from.position[k]!),
+    ) as unknown as PlanePose['position'],
+  };
   const [at, first, last] = [cornersOfPose(pose, camera), cornersOfPose(from, camera), cornersOfPose(to, camera)];
   if (!at || !first || !last) return null;
   return at.map(([x, y], i): Point => {

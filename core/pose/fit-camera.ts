@@ -18,9 +18,9 @@ export interface KnownOfCamera {
 /** Quads that are looked at unless said otherwise; more tell no more. */
 const MOST_QUADS = 16;
 /** What is taken for the focal length at first, in longer sides of the picture, and how far off it may be (its logarithm); a corner's own error, px. */
-const USUAL_FOCAL = 1.1,
-  FOCAL_OFF = 0.45,
-  CORNER_OFF = 0.5;
+const USUAL_FOCAL = 1.1;
+const FOCAL_OFF = 0.45;
+const CORNER_OFF = 0.5;
 const ROUNDS = 12;
 
 /**
@@ -37,11 +37,11 @@ export function fitCamera(
   known: KnownOfCamera = {},
   most = MOST_QUADS,
 ): CameraFit | null {
-  const few = spread(quads, most),
-    implied = impliedProportions(few, width, height);
+  const few = spread(quads, most);
+  const implied = impliedProportions(few, width, height);
   if (!implied) return null;
-  const unit = Math.max(width, height),
-    usual = Math.log(USUAL_FOCAL * unit);
+  const unit = Math.max(width, height);
+  const usual = Math.log(USUAL_FOCAL * unit);
   const cameraOf = ([logFocal, logRatio]: readonly [number, number]): SurfaceCamera => ({
     focal: known.focal ?? Math.exp(logFocal),
     ratio: known.ratio ?? Math.exp(logRatio),
@@ -49,11 +49,11 @@ export function fitCamera(
     cy: height / 2,
   });
   const residuals = (at: readonly [number, number]): Float64Array | null => {
-    const camera = cameraOf(at),
-      out = new Float64Array(8 * few.length + 1);
+    const camera = cameraOf(at);
+    const out = new Float64Array(8 * few.length + 1);
     for (const [i, quad] of few.entries()) {
-      const pose = poseOfQuad(quad, camera)?.pose,
-        there = pose && cornersOfPose(pose, camera);
+      const pose = poseOfQuad(quad, camera)?.pose;
+      const there = pose && cornersOfPose(pose, camera);
       if (!there) return null;
       there.forEach(([x, y], c) => {
         out[8 * i + 2 * c] = (x - quad[c]![0]) / CORNER_OFF;
@@ -64,15 +64,15 @@ export function fitCamera(
     return out;
   };
   const sum = (r: Float64Array | null) => (r ? r.reduce((s, v) => s + v * v, 0) : Infinity);
-  let best: readonly [number, number] | null = null,
-    least = Infinity;
+  let best: readonly [number, number] | null = null;
+  let least = Infinity;
   for (const focal of [implied.focal, USUAL_FOCAL * unit]) {
     const at = descend(
-        [Math.log(Math.min(6 * unit, Math.max(0.4 * unit, focal))), Math.log(implied.ratio)],
-        residuals,
-        sum,
-      ),
-      cost = sum(residuals(at));
+      [Math.log(Math.min(6 * unit, Math.max(0.4 * unit, focal))), Math.log(implied.ratio)],
+      residuals,
+      sum,
+    );
+    const cost = sum(residuals(at));
     if (cost < least) [best, least] = [at, cost];
   }
   const left = best && residuals(best);
@@ -90,22 +90,22 @@ function descend(
   residuals: (at: readonly [number, number]) => Float64Array | null,
   sum: (r: Float64Array | null) => number,
 ): readonly [number, number] {
-  let at = start,
-    here = residuals(at),
-    damping = 1e-3;
+  let at = start;
+  let here = residuals(at);
+  let damping = 1e-3;
   const h = 1e-4;
   for (let round = 0; round < ROUNDS && here; round++) {
-    const a = residuals([at[0] + h, at[1]]),
-      b = residuals([at[0], at[1] + h]);
+    const a = residuals([at[0] + h, at[1]]);
+    const b = residuals([at[0], at[1] + h]);
     if (!a || !b) break;
-    let aa = 0,
-      ab = 0,
-      bb = 0,
-      ar = 0,
-      br = 0;
+    let aa = 0;
+    let ab = 0;
+    let bb = 0;
+    let ar = 0;
+    let br = 0;
     for (let i = 0; i < here.length; i++) {
-      const da = (a[i]! - here[i]!) / h,
-        db = (b[i]! - here[i]!) / h;
+      const da = (a[i]! - here[i]!) / h;
+      const db = (b[i]! - here[i]!) / h;
       aa += da * da;
       ab += da * db;
       bb += db * db;
@@ -114,15 +114,15 @@ function descend(
     }
     let moved = 0;
     for (let attempt = 0; attempt < 6 && moved === 0; attempt++, damping *= 10) {
-      const p = aa * (1 + damping) + 1e-9,
-        q = bb * (1 + damping) + 1e-9,
-        det = p * q - ab * ab;
+      const p = aa * (1 + damping) + 1e-9;
+      const q = bb * (1 + damping) + 1e-9;
+      const det = p * q - ab * ab;
       const step = [
         Math.max(-0.4, Math.min(0.4, -(q * ar - ab * br) / det)),
         Math.max(-0.4, Math.min(0.4, -(p * br - ab * ar) / det)),
       ] as const;
-      const next = [at[0] + step[0], at[1] + step[1]] as const,
-        there = residuals(next);
+      const next = [at[0] + step[0], at[1] + step[1]] as const;
+      const there = residuals(next);
       if (!there || !(sum(there) < sum(here))) continue;
       [at, here, moved] = [next, there, Math.hypot(...step)];
       damping /= 100;

@@ -29,8 +29,8 @@ export interface FittedPose {
 
 /** The surface's corners on the surface, about its middle. */
 export function surfaceCorners(ratio: number): Quad {
-  const x = ratio / 2,
-    y = 0.5;
+  const x = ratio / 2;
+  const y = 0.5;
   return [
     [-x, -y],
     [x, -y],
@@ -60,8 +60,8 @@ export function project(
 ): [number, number][] | null {
   const out: [number, number][] = [];
   for (const [px, py] of points) {
-    const [x, y, z] = turnVector(rotation, [px, py, 0]),
-      depth = z + position[2];
+    const [x, y, z] = turnVector(rotation, [px, py, 0]);
+    const depth = z + position[2];
     if (!(depth > 1e-9)) return null;
     out.push([cx + (focal * (x + position[0])) / depth, cy + (focal * (y + position[1])) / depth]);
   }
@@ -81,9 +81,9 @@ export function cornersOfPose(pose: PlanePose, camera: SurfaceCamera): Quad | nu
  * squares of what is left in the picture; the second pose: G. Schweighofer, A. Pinz, Robust pose estimation from a planar target, PAMI 28(12), 2006.
  */
 export function posesOfQuad(corners: Quad, camera: SurfaceCamera): FittedPose[] {
-  const plane = surfaceCorners(camera.ratio),
-    h = homographyBetweenQuads(plane, corners),
-    first = h && poseFromHomography(h, camera);
+  const plane = surfaceCorners(camera.ratio);
+  const h = homographyBetweenQuads(plane, corners);
+  const first = h && poseFromHomography(h, camera);
   if (!first) return [];
   const fitted = [
     refinePose(first, plane, corners, camera),
@@ -96,9 +96,9 @@ export function posesOfQuad(corners: Quad, camera: SurfaceCamera): FittedPose[] 
 
 /** The pose that fits a quad, of the two where there are two the one that the map of its plane gives; null where there is none. */
 export function poseOfQuad(corners: Quad, camera: SurfaceCamera): FittedPose | null {
-  const plane = surfaceCorners(camera.ratio),
-    h = homographyBetweenQuads(plane, corners),
-    first = h && poseFromHomography(h, camera);
+  const plane = surfaceCorners(camera.ratio);
+  const h = homographyBetweenQuads(plane, corners);
+  const first = h && poseFromHomography(h, camera);
   return first && refinePose(first, plane, corners, camera);
 }
 
@@ -109,20 +109,20 @@ export function poseFromHomography(h: Homography, { focal, cx, cy }: SurfaceCame
     (h[3 + k]! - cy * h[6 + k]!) / focal,
     h[6 + k]!,
   ];
-  const first = column(0),
-    second = column(1),
-    third = column(2),
-    size = Math.sqrt(Math.hypot(...first) * Math.hypot(...second));
+  const first = column(0);
+  const second = column(1);
+  const third = column(2);
+  const size = Math.sqrt(Math.hypot(...first) * Math.hypot(...second));
   const scale = Math.sign(third[2]) / size;
   if (!Number.isFinite(scale) || scale === 0) return null;
   // The pair of axes at right angles and of length 1 that is nearest to the two columns.
-  const sum = first.map((v, i) => scale * (v + second[i]!)) as [number, number, number],
-    difference = first.map((v, i) => scale * (v - second[i]!)) as [number, number, number];
-  const p = unit(sum),
-    along = difference[0] * p[0] + difference[1] * p[1] + difference[2] * p[2],
-    q = unit([difference[0] - along * p[0], difference[1] - along * p[1], difference[2] - along * p[2]]);
-  const x = p.map((v, i) => (v + q[i]!) / Math.SQRT2),
-    y = p.map((v, i) => (v - q[i]!) / Math.SQRT2);
+  const sum = first.map((v, i) => scale * (v + second[i]!)) as [number, number, number];
+  const difference = first.map((v, i) => scale * (v - second[i]!)) as [number, number, number];
+  const p = unit(sum);
+  const along = difference[0] * p[0] + difference[1] * p[1] + difference[2] * p[2];
+  const q = unit([difference[0] - along * p[0], difference[1] - along * p[1], difference[2] - along * p[2]]);
+  const x = p.map((v, i) => (v + q[i]!) / Math.SQRT2);
+  const y = p.map((v, i) => (v - q[i]!) / Math.SQRT2);
   const z = [x[1]! * y[2]! - x[2]! * y[1]!, x[2]! * y[0]! - x[0]! * y[2]!, x[0]! * y[1]! - x[1]! * y[0]!];
   const rotation = [x[0]!, y[0]!, z[0]!, x[1]!, y[1]!, z[1]!, x[2]!, y[2]!, z[2]!];
   return rotation.every(Number.isFinite)
@@ -130,8 +130,8 @@ export function poseFromHomography(h: Homography, { focal, cx, cy }: SurfaceCame
     : null;
 }
 
-const ROUNDS = 25,
-  SMALLEST_GAIN = 1e-12;
+const ROUNDS = 25;
+const SMALLEST_GAIN = 1e-12;
 
 /**
  * The pose near `start` from which points of the surface (at least three) are seen where they are, by damped least squares of the distances in
@@ -148,25 +148,25 @@ export function refinePose(
     throw new RangeError(
       `a pose needs three points or more, and as many where they are seen; got ${plane.length} and ${seen.length}`,
     );
-  let pose = start,
-    cost = costOf(pose, plane, seen, camera, weights),
-    damping = 1e-4;
+  let pose = start;
+  let cost = costOf(pose, plane, seen, camera, weights);
+  let damping = 1e-4;
   if (!Number.isFinite(cost)) return null;
-  const normal = new Float64Array(36),
-    damped = new Float64Array(36),
-    right = new Float64Array(6),
-    step = new Float64Array(6),
-    row = new Float64Array(6);
+  const normal = new Float64Array(36);
+  const damped = new Float64Array(36);
+  const right = new Float64Array(6);
+  const step = new Float64Array(6);
+  const row = new Float64Array(6);
   for (let round = 0; round < ROUNDS; round++) {
     normal.fill(0);
     right.fill(0);
     plane.forEach(([px, py], i) => {
-      const [rx, ry, rz] = turnVector(pose.rotation, [px, py, 0]),
-        x = rx + pose.position[0],
-        y = ry + pose.position[1],
-        z = rz + pose.position[2],
-        f = camera.focal / z,
-        weight = weights?.[i] ?? 1;
+      const [rx, ry, rz] = turnVector(pose.rotation, [px, py, 0]);
+      const x = rx + pose.position[0];
+      const y = ry + pose.position[1];
+      const z = rz + pose.position[2];
+      const f = camera.focal / z;
+      const weight = weights?.[i] ?? 1;
       const add = (across: readonly [number, number, number], residual: number) => {
         // d(point)/d(turn) = −[R·X]×
         row[0] = f * (across[2] * ry - across[1] * rz);
@@ -219,8 +219,8 @@ function costOf(
 
 /** The surface leaning to the other side of the line of sight. */
 function leaningTheOtherWay({ rotation, position }: PlanePose): PlanePose {
-  const normal: Vector3 = [rotation[2]!, rotation[5]!, rotation[8]!],
-    sight = unit(position);
+  const normal: Vector3 = [rotation[2]!, rotation[5]!, rotation[8]!];
+  const sight = unit(position);
   const along = normal[0] * sight[0] + normal[1] * sight[1] + normal[2] * sight[2];
   const axis: Vector3 = [
     normal[1] * sight[2] - normal[2] * sight[1],

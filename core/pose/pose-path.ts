@@ -8,8 +8,8 @@ export interface PoseKnot {
 }
 
 /** How much worse (px) a pose may fit and still be taken because the way to it is shorter, and how far a surface turns between knots without it being strange, radians. */
-const FITS_WORSE = 0.7,
-  TURNS_FREELY = 0.6;
+const FITS_WORSE = 0.7;
+const TURNS_FREELY = 0.6;
 /** What speed as such costs, beside its change: of two ways round, neighbours being silent, the shorter is taken. */
 const SPEED_COSTS = 0.05;
 
@@ -49,15 +49,15 @@ export class PosePath {
 
   /** The pose on a frame, whole or not; before the first and after the last knot it stands still. */
   at(frame: number): PlanePose {
-    const { frames, poses } = this,
-      last = frames.length - 1;
+    const { frames, poses } = this;
+    const last = frames.length - 1;
     if (frame <= frames[0]!) return poses[0]!;
     if (frame >= frames[last]!) return poses[last]!;
     let i = 0;
     while (frames[i + 1]! < frame) i++;
-    const length = frames[i + 1]! - frames[i]!,
-      s = (frame - frames[i]!) / length,
-      turn = this.turns[i]!;
+    const length = frames[i + 1]! - frames[i]!;
+    const s = (frame - frames[i]!) / length;
+    const turn = this.turns[i]!;
     const moved = hermite(
       s,
       times(this.speeds[i]!, length),
@@ -65,12 +65,12 @@ export class PosePath {
       times(this.speeds[i + 1]!, length),
     );
     const turned = hermite(
-        s,
-        times(this.spins[i]!, length),
-        turn,
-        times(inLogarithm(turn, this.spins[i + 1]!), length),
-      ),
-      from = poses[i]!.position;
+      s,
+      times(this.spins[i]!, length),
+      turn,
+      times(inLogarithm(turn, this.spins[i + 1]!), length),
+    );
+    const from = poses[i]!.position;
     return {
       rotation: turnedBy(rotationFromVector(turned), poses[i]!.rotation),
       position: [from[0] + moved[0], from[1] + moved[1], from[2] + moved[2]],
@@ -79,14 +79,14 @@ export class PosePath {
 
   /** Without the knots' speeds: straight and evenly from one to the next. What it differs by from `at` tells how much is guessed. */
   straightAt(frame: number): PlanePose {
-    const { frames, poses } = this,
-      last = frames.length - 1;
+    const { frames, poses } = this;
+    const last = frames.length - 1;
     if (frame <= frames[0]! || frame >= frames[last]!) return this.at(frame);
     let i = 0;
     while (frames[i + 1]! < frame) i++;
-    const s = (frame - frames[i]!) / (frames[i + 1]! - frames[i]!),
-      from = poses[i]!.position,
-      way = less(poses[i + 1]!.position, from);
+    const s = (frame - frames[i]!) / (frames[i + 1]! - frames[i]!);
+    const from = poses[i]!.position;
+    const way = less(poses[i + 1]!.position, from);
     return {
       rotation: turnedBy(rotationFromVector(times(this.turns[i]!, s)), poses[i]!.rotation),
       position: [from[0] + s * way[0], from[1] + s * way[1], from[2] + s * way[2]],
@@ -96,8 +96,8 @@ export class PosePath {
 
 /** Of each knot's poses the one that makes the whole way shortest, as far as they fit about alike. */
 function nearestTogether(knots: readonly PoseKnot[]): PlanePose[] {
-  const costs: number[][] = [],
-    from: number[][] = [];
+  const costs: number[][] = [];
+  const from: number[][] = [];
   knots.forEach((knot, i) => {
     costs.push(
       knot.poses.map((p, a) => {
@@ -125,20 +125,20 @@ function nearestTogether(knots: readonly PoseKnot[]): PlanePose[] {
 /** The turns from knot to knot, the short way or once more round: whichever changes the speed least. */
 function shortestWays(rotations: readonly Rotation[], frames: readonly number[]): Vector3[] {
   const choices = rotations.slice(1).map((r, i) => {
-    const v = turnBetween(rotations[i]!, r),
-      angle = Math.hypot(...v),
-      round = (k: number): Vector3 => (angle < 1e-9 ? v : times(v, 1 + (2 * Math.PI * k) / angle));
+    const v = turnBetween(rotations[i]!, r);
+    const angle = Math.hypot(...v);
+    const round = (k: number): Vector3 => (angle < 1e-9 ? v : times(v, 1 + (2 * Math.PI * k) / angle));
     return angle < 1e-9 ? [v] : [v, round(-1), round(1)];
   });
-  const lengths = choices.map((_, i) => frames[i + 1]! - frames[i]!),
-    costs: number[][] = [],
-    from: number[][] = [];
+  const lengths = choices.map((_, i) => frames[i + 1]! - frames[i]!);
+  const costs: number[][] = [];
+  const from: number[][] = [];
   choices.forEach((ways, i) => {
     from.push([]);
     costs.push(
       ways.map((v, a) => {
-        const speed = times(v, 1 / lengths[i]!),
-          own = SPEED_COSTS * Math.hypot(...speed) ** 2;
+        const speed = times(v, 1 / lengths[i]!);
+        const own = SPEED_COSTS * Math.hypot(...speed) ** 2;
         if (i === 0) return own;
         const before = choices[i - 1]!.map(
           (u, b) => costs[i - 1]![b]! + Math.hypot(...less(speed, times(u, 1 / lengths[i - 1]!))) ** 2,
@@ -160,16 +160,16 @@ function shortestWays(rotations: readonly Rotation[], frames: readonly number[])
 
 /** Speeds at knots: of the parabola through a knot and its two neighbours; at the ends, of the one next to it. */
 function speedsAt(ways: readonly Vector3[], frames: readonly number[]): Vector3[] {
-  const lengths = ways.map((_, i) => frames[i + 1]! - frames[i]!),
-    means = ways.map((v, i) => times(v, 1 / lengths[i]!));
+  const lengths = ways.map((_, i) => frames[i + 1]! - frames[i]!);
+  const means = ways.map((v, i) => times(v, 1 / lengths[i]!));
   if (ways.length === 0) return [[0, 0, 0]];
   if (ways.length === 1) return [means[0]!, means[0]!];
   return frames.map((_, i) => {
-    const k = Math.min(Math.max(i, 1), frames.length - 2),
-      a = lengths[k - 1]!,
-      b = lengths[k]!,
-      before = means[k - 1]!,
-      after = means[k]!;
+    const k = Math.min(Math.max(i, 1), frames.length - 2);
+    const a = lengths[k - 1]!;
+    const b = lengths[k]!;
+    const before = means[k - 1]!;
+    const after = means[k]!;
     const share = i === 0 ? -a / (a + b) : i === frames.length - 1 ? 1 + b / (a + b) : a / (a + b);
     return [0, 1, 2].map((c) => before[c]! + share * (after[c]! - before[c]!)) as unknown as Vector3;
   });
@@ -177,11 +177,11 @@ function speedsAt(ways: readonly Vector3[], frames: readonly number[]): Vector3[
 
 /** A cubic from 0 to `way` with given derivatives at both ends, s = 0…1. */
 function hermite(s: number, first: Vector3, way: Vector3, last: Vector3): Vector3 {
-  const s2 = s * s,
-    s3 = s2 * s,
-    a = s3 - 2 * s2 + s,
-    b = 3 * s2 - 2 * s3,
-    c = s3 - s2;
+  const s2 = s * s;
+  const s3 = s2 * s;
+  const a = s3 - 2 * s2 + s;
+  const b = 3 * s2 - 2 * s3;
+  const c = s3 - s2;
   return [
     a * first[0] + b * way[0] + c * last[0],
     a * first[1] + b * way[1] + c * last[1],
@@ -196,9 +196,9 @@ const NEARLY_ROUND = 1.7 * Math.PI;
 function inLogarithm(v: Vector3, spin: Vector3): Vector3 {
   const angle = Math.hypot(...v);
   if (angle < 1e-6 || angle > NEARLY_ROUND) return spin;
-  const once = cross(v, spin),
-    twice = cross(v, once),
-    factor = (1 - angle / 2 / Math.tan(angle / 2)) / angle ** 2;
+  const once = cross(v, spin);
+  const twice = cross(v, once);
+  const factor = (1 - angle / 2 / Math.tan(angle / 2)) / angle ** 2;
   return [0, 1, 2].map((k) => spin[k]! - once[k]! / 2 + factor * twice[k]!) as unknown as Vector3;
 }
 

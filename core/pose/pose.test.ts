@@ -42,14 +42,14 @@ describe('turns', () => {
   });
   // K. Shoemake, Animating rotation with quaternion curves, SIGGRAPH 1985: Slerp(q1, q2; u) = sin((1−u)θ)/sin θ · q1 + sin(uθ)/sin θ · q2, cos θ = q1·q2.
   test("partly turned is Shoemake's great arc, at an even speed", () => {
-    const a: Vector3 = [0.4, -0.7, 0.2],
-      b: Vector3 = [-0.5, 0.9, 1.1],
-      qa = quaternion(a),
-      qb = quaternion(b),
-      dot = qa.reduce((s, v, i) => s + v * qb[i]!, 0),
-      theta = Math.acos(dot);
-    const from = rotationFromVector(a),
-      to = rotationFromVector(b);
+    const a: Vector3 = [0.4, -0.7, 0.2];
+    const b: Vector3 = [-0.5, 0.9, 1.1];
+    const qa = quaternion(a);
+    const qb = quaternion(b);
+    const dot = qa.reduce((s, v, i) => s + v * qb[i]!, 0);
+    const theta = Math.acos(dot);
+    const from = rotationFromVector(a);
+    const to = rotationFromVector(b);
     for (const u of [0, 0.25, 0.5, 0.9, 1]) {
       const slerp = qa.map((v, i) => (Math.sin((1 - u) * theta) * v + Math.sin(u * theta) * qb[i]!) / Math.sin(theta));
       expect(off(turnPartly(from, to, u), fromQuaternion(slerp))).toBeLessThan(1e-12);
@@ -69,9 +69,9 @@ describe('a pose from four corners', () => {
       [-0.4, 0.6, 2.9],
       [0, Math.PI - 0.4, 0.2],
     ] as const) {
-      const p = pose(turn, [0.3, -0.2, 6]),
-        corners = cornersOfPose(p, CAMERA)!,
-        [best] = posesOfQuad(corners, CAMERA);
+      const p = pose(turn, [0.3, -0.2, 6]);
+      const corners = cornersOfPose(p, CAMERA)!;
+      const [best] = posesOfQuad(corners, CAMERA);
       expect(best!.rms).toBeLessThan(1e-6);
       expect(off(best!.pose.rotation, p.rotation)).toBeLessThan(1e-6);
       expect(off(best!.pose.position, p.position)).toBeLessThan(1e-5);
@@ -81,8 +81,8 @@ describe('a pose from four corners', () => {
     }
   });
   test('far away the opposite leaning fits almost as well, and is told as well', () => {
-    const p = pose([0.5, 0, 0], [0, 0, 14]),
-      found = posesOfQuad(cornersOfPose(p, CAMERA)!, CAMERA);
+    const p = pose([0.5, 0, 0], [0, 0, 14]);
+    const found = posesOfQuad(cornersOfPose(p, CAMERA)!, CAMERA);
     expect(found).toHaveLength(2);
     expect(found[1]!.rms).toBeLessThan(1.5);
     expect(vectorFromRotation(found[1]!.pose.rotation)[0]).toBeLessThan(-0.3);
@@ -121,8 +121,8 @@ describe('the camera', () => {
       cy: 270,
     }));
   test('frontal quads leave it near what cameras have', () => {
-    const flat = [0, 1, 2].map((i) => cornersOfPose(pose([0, 0, 0.2 * i], [0, 0.1 * i, 5]), CAMERA)!),
-      fit = fitCamera(flat, 960, 540)!;
+    const flat = [0, 1, 2].map((i) => cornersOfPose(pose([0, 0, 0.2 * i], [0, 0.1 * i, 5]), CAMERA)!);
+    const fit = fitCamera(flat, 960, 540)!;
     expect(fit.camera.focal).toBeGreaterThan(500);
     expect(fit.camera.focal).toBeLessThan(2500);
   });
@@ -145,9 +145,9 @@ describe('a way through poses', () => {
       ),
       position: [0.02 * f, 0.3 - 0.06 * f + 0.003 * f * f, 6],
     });
-    const path = new PosePath(knots([0, 5, 10, 15, 20], tumble)),
-      errors: number[] = [],
-      straight: number[] = [];
+    const path = new PosePath(knots([0, 5, 10, 15, 20], tumble));
+    const errors: number[] = [];
+    const straight: number[] = [];
     for (let f = 0; f <= 20; f++) {
       errors.push(worst(cornersOfPose(path.at(f), CAMERA)!, cornersOfPose(tumble(f), CAMERA)!));
       straight.push(worst(cornersOfPose(path.straightAt(f), CAMERA)!, cornersOfPose(tumble(f), CAMERA)!));
@@ -156,8 +156,8 @@ describe('a way through poses', () => {
     expect(Math.max(...straight)).toBeGreaterThan(2 * Math.max(...errors));
   });
   test('more than half round between two keys is turned the way that the neighbours turn', () => {
-    const spin = (f: number): PlanePose => pose([0, 0, 0.3 * f], [0, 0, 6]),
-      path = new PosePath(knots([0, 1, 2, 14, 15, 16], spin));
+    const spin = (f: number): PlanePose => pose([0, 0, 0.3 * f], [0, 0, 6]);
+    const path = new PosePath(knots([0, 1, 2, 14, 15, 16], spin));
     expect(off(path.at(8).rotation, rotationFromVector([0, 0, 2.4]))).toBeLessThan(0.02);
   });
   test('from one knot it stands still, before the first and after the last as well', () => {
@@ -169,8 +169,8 @@ describe('a way through poses', () => {
 });
 
 function quaternion([x, y, z]: Vector3): number[] {
-  const angle = Math.hypot(x, y, z),
-    s = Math.sin(angle / 2) / angle;
+  const angle = Math.hypot(x, y, z);
+  const s = Math.sin(angle / 2) / angle;
   return [Math.cos(angle / 2), s * x, s * y, s * z];
 }
 

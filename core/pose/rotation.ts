@@ -8,8 +8,8 @@ export const NO_TURN: Rotation = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 /** The turn about `v` by |v| radians. Source: O. Rodrigues, 1840, as in R. Hartley, A. Zisserman, Multiple View Geometry, 2nd ed. 2004, A4.3.2. */
 export function rotationFromVector([x, y, z]: Vector3): Rotation {
   const angle = Math.hypot(x, y, z);
-  const a = angle < 1e-8 ? 1 - angle ** 2 / 6 : Math.sin(angle) / angle,
-    b = angle < 1e-4 ? 0.5 - angle ** 2 / 24 : (1 - Math.cos(angle)) / angle ** 2;
+  const a = angle < 1e-8 ? 1 - angle ** 2 / 6 : Math.sin(angle) / angle;
+  const b = angle < 1e-4 ? 0.5 - angle ** 2 / 24 : (1 - Math.cos(angle)) / angle ** 2;
   return [
     1 - b * (y * y + z * z),
     b * x * y - a * z,
@@ -25,12 +25,12 @@ export function rotationFromVector([x, y, z]: Vector3): Rotation {
 
 /** The axis times the angle of a turn, the angle at most π. */
 export function vectorFromRotation(r: Rotation): Vector3 {
-  const sx = (r[7]! - r[5]!) / 2,
-    sy = (r[2]! - r[6]!) / 2,
-    sz = (r[3]! - r[1]!) / 2;
-  const sin = Math.hypot(sx, sy, sz),
-    cos = (r[0]! + r[4]! + r[8]! - 1) / 2,
-    angle = Math.atan2(sin, cos);
+  const sx = (r[7]! - r[5]!) / 2;
+  const sy = (r[2]! - r[6]!) / 2;
+  const sz = (r[3]! - r[1]!) / 2;
+  const sin = Math.hypot(sx, sy, sz);
+  const cos = (r[0]! + r[4]! + r[8]! - 1) / 2;
+  const angle = Math.atan2(sin, cos);
   if (sin > 1e-6) return [(sx / sin) * angle, (sy / sin) * angle, (sz / sin) * angle];
   if (cos > 0) return [sx, sy, sz];
   // Half a turn: the axis is the column of R + 1 that is longest.
@@ -39,8 +39,8 @@ export function vectorFromRotation(r: Rotation): Vector3 {
     [r[1]!, r[4]! + 1, r[7]!],
     [r[2]!, r[5]!, r[8]! + 1],
   ] as [number, number, number][];
-  const [x, y, z] = columns.reduce((a, b) => (Math.hypot(...b) > Math.hypot(...a) ? b : a)),
-    length = Math.hypot(x, y, z);
+  const [x, y, z] = columns.reduce((a, b) => (Math.hypot(...b) > Math.hypot(...a) ? b : a));
+  const length = Math.hypot(x, y, z);
   return [(x / length) * angle, (y / length) * angle, (z / length) * angle];
 }
 

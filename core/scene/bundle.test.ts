@@ -4,8 +4,8 @@ import { rotationFromVector, turnedBy } from '../pose/rotation.ts';
 import { adjust, covarianceOf, type Bundle, type BundleFreedom } from './bundle.ts';
 import { CAMERA_UNKNOWNS, projectWithSlopes, type CameraState, type Projected } from './scene-camera.ts';
 
-const SIGMA = 0.2,
-  USUAL = 1000;
+const SIGMA = 0.2;
+const USUAL = 1000;
 const blank = (): Projected => ({
   at: new Float64Array(2),
   camera: new Float64Array(2 * CAMERA_UNKNOWNS),
@@ -20,21 +20,21 @@ function made(
   seed: number,
   noise = SIGMA,
 ): { bundle: Bundle; truth: CameraState[]; points: Float64Array } {
-  const random = randomFrom(seed),
-    gauss = gaussianFrom(random),
-    cameras = 9,
-    n = 150,
-    points = Float64Array.from({ length: 3 * n }, (_, i) => (i % 3 === 2 ? 5 + 5 * random() : 6 * random() - 3));
+  const random = randomFrom(seed);
+  const gauss = gaussianFrom(random);
+  const cameras = 9;
+  const n = 150;
+  const points = Float64Array.from({ length: 3 * n }, (_, i) => (i % 3 === 2 ? 5 + 5 * random() : 6 * random() - 3));
   const truth = Array.from({ length: cameras }, (_, i): CameraState => ({
     rotation: rotationFromVector([0.01 * i, 0.04 * (i - 4), 0.01 * Math.sin(i)]),
     position: turning ? [0, 0, 0] : [0.25 * (4 - i), 0.03 * i, 0.05 * Math.cos(i)],
     focal: focal === 'zoom' ? 900 * 1.06 ** i : 900,
   }));
-  const starts = [0],
-    camera: number[] = [],
-    x: number[] = [],
-    y: number[] = [],
-    p = blank();
+  const starts = [0];
+  const camera: number[] = [];
+  const x: number[] = [];
+  const y: number[] = [];
+  const p = blank();
   for (let i = 0; i < n; i++) {
     truth.forEach((c, k) => {
       if (!projectWithSlopes(c, k1, 0, points, 3 * i, p) || Math.abs(p.at[0]!) > 640 || Math.abs(p.at[1]!) > 360)
@@ -70,14 +70,14 @@ function made(
 
 test('slopes of a projection agree with differences', () => {
   const camera: CameraState = {
-      rotation: rotationFromVector([0.3, -0.4, 0.2]),
-      position: [0.2, -0.1, 0.5],
-      focal: 1100,
-    },
-    point = Float64Array.from([1, -0.7, 4]),
-    p = blank(),
-    q = blank(),
-    h = 1e-6;
+    rotation: rotationFromVector([0.3, -0.4, 0.2]),
+    position: [0.2, -0.1, 0.5],
+    focal: 1100,
+  };
+  const point = Float64Array.from([1, -0.7, 4]);
+  const p = blank();
+  const q = blank();
+  const h = 1e-6;
   projectWithSlopes(camera, -0.12, 0.04, point, 0, p);
   const change = (c: CameraState, k1: number, k2: number, at: Float64Array) => {
     projectWithSlopes(c, k1, k2, at, 0, q);
@@ -125,18 +125,18 @@ describe.each<[string, BundleFreedom, number]>([
   ['a zoom', { turning: false, focal: 'zoom', terms: 0 }, 0],
   ['a camera that turns, focal length unknown', { turning: true, focal: 'constant', terms: 0 }, 0],
 ])('bundle adjustment: %s', (_, freedom, k1) => {
-  const { bundle, truth } = made(freedom, k1, 7),
-    settings = { freedom, sigma: SIGMA, rounds: 40, usualFocal: USUAL },
-    { rms } = adjust(bundle, settings);
+  const { bundle, truth } = made(freedom, k1, 7);
+  const settings = { freedom, sigma: SIGMA, rounds: 40, usualFocal: USUAL };
+  const { rms } = adjust(bundle, settings);
   test('what is left is the noise', () => {
     // Two coordinates each of 0.2 px, as far as they are listened to.
     expect(rms).toBeGreaterThan(0.2);
     expect(rms).toBeLessThan(0.29);
   });
   test('focal length, distortion and turns are found, within three of their stated standard deviations', () => {
-    const covariance = covarianceOf(bundle, settings)!,
-      size = truth.length * CAMERA_UNKNOWNS + 3,
-      sd = (i: number) => SIGMA * Math.sqrt(covariance[i * (size + 1)]!);
+    const covariance = covarianceOf(bundle, settings)!;
+    const size = truth.length * CAMERA_UNKNOWNS + 3;
+    const sd = (i: number) => SIGMA * Math.sqrt(covariance[i * (size + 1)]!);
     const offs: number[] = [];
     truth.forEach((c, i) => {
       if (i === 0) return;
@@ -163,9 +163,9 @@ describe.each<[string, BundleFreedom, number]>([
 });
 
 test('a tenth of the observations 30 px off changes little', () => {
-  const freedom: BundleFreedom = { turning: false, focal: 'constant', terms: 0 },
-    { bundle } = made(freedom, 0, 3),
-    random = randomFrom(1);
+  const freedom: BundleFreedom = { turning: false, focal: 'constant', terms: 0 };
+  const { bundle } = made(freedom, 0, 3);
+  const random = randomFrom(1);
   bundle.x.forEach((_, i) => {
     if (random() < 0.1) bundle.x[i]! += 30;
   });

@@ -45,17 +45,17 @@ export interface BundleSettings {
 }
 
 /** Shared unknowns, after the cameras': logarithm of the focal length, k1, k2; then, where it is looked for, the rows' time. */
-const SHARED = 3,
-  P = CAMERA_UNKNOWNS;
+const SHARED = 3;
+const P = CAMERA_UNKNOWNS;
 /** From this many σ on, Cauchy's weight is below a half. Source: P. Holland, R. Welsch, Robust regression using iteratively reweighted least squares, 1977. */
 const CAUCHY = 2.385;
 /** What lenses have, so that what the shot does not tell stays there; how the logarithm of the focal length changes from key frame to key frame, and how this change does. */
-const USUAL_K1 = 0.2,
-  USUAL_K2 = 0.2,
-  FOCAL_OFF = 0.7,
-  ZOOM_BEND = 0.05;
-const SMALLEST_GAIN = 1e-7,
-  MOST_ATTEMPTS = 7;
+const USUAL_K1 = 0.2;
+const USUAL_K2 = 0.2;
+const FOCAL_OFF = 0.7;
+const ZOOM_BEND = 0.05;
+const SMALLEST_GAIN = 1e-7;
+const MOST_ATTEMPTS = 7;
 
 /** What came of an adjustment: root mean square of the distances (each as far as it is listened to), px. */
 export interface Adjusted {
@@ -71,9 +71,9 @@ export interface Adjusted {
  */
 export function adjust(bundle: Bundle, settings: BundleSettings): Adjusted {
   const system = new ReducedSystem(bundle, settings);
-  let cost = costOf(bundle, settings),
-    damping = 1e-4,
-    round = 0;
+  let cost = costOf(bundle, settings);
+  let damping = 1e-4;
+  let round = 0;
   for (; round < settings.rounds; round++) {
     system.build();
     let gained = 0;
@@ -140,26 +140,26 @@ export class ReducedSystem {
   /** Sums the equations at where the bundle stands. */
   build(): void {
     const {
-        bundle,
-        settings: { freedom, sigma },
-        size,
-        common,
-        own,
-        ownRight,
-        w,
-        ws,
-        v,
-        vr,
-      } = this,
-      shared = bundle.cameras.length * P,
-      p = projected(),
-      slopes = new Float64Array(2 * common),
-      { rows } = bundle;
+      bundle,
+      settings: { freedom, sigma },
+      size,
+      common,
+      own,
+      ownRight,
+      w,
+      ws,
+      v,
+      vr,
+    } = this;
+    const shared = bundle.cameras.length * P;
+    const p = projected();
+    const slopes = new Float64Array(2 * common);
+    const { rows } = bundle;
     for (const a of [own, ownRight, w, ws, v, vr]) a.fill(0);
-    const jc = p.camera,
-      js = slopes,
-      jp = p.point,
-      c2 = (CAUCHY * sigma) ** 2;
+    const jc = p.camera;
+    const js = slopes;
+    const jp = p.point;
+    const c2 = (CAUCHY * sigma) ** 2;
     for (let i = 0; i + 1 < bundle.starts.length; i++) {
       for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++) {
         const cam = bundle.camera[o]!;
@@ -171,14 +171,14 @@ export class ReducedSystem {
           if (common > SHARED) slopes[axis * common + SHARED] = -(axis === 0 ? rows!.x[o]! : rows!.y[o]!);
         }
         for (let axis = 0; axis < 2; axis++) {
-          const e = (axis === 0 ? bundle.x[o]! : bundle.y[o]!) - p.at[axis]!,
-            ex = bundle.x[o]! - p.at[0]!,
-            ey = bundle.y[o]! - p.at[1]!,
-            weight = 1 / (1 + (ex * ex + ey * ey) / c2);
-          const a = axis * P,
-            s = axis * common,
-            q = axis * 3,
-            at = cam * P;
+          const e = (axis === 0 ? bundle.x[o]! : bundle.y[o]!) - p.at[axis]!;
+          const ex = bundle.x[o]! - p.at[0]!;
+          const ey = bundle.y[o]! - p.at[1]!;
+          const weight = 1 / (1 + (ex * ex + ey * ey) / c2);
+          const a = axis * P;
+          const s = axis * common;
+          const q = axis * 3;
+          const at = cam * P;
           for (let r = 0; r < P; r++) {
             const g = weight * jc[a + r]!;
             if (g === 0) continue;
@@ -208,14 +208,14 @@ export class ReducedSystem {
   /** What is not told by the pictures stays near what is usual; what is held does not move. */
   private priors(): void {
     const {
-        bundle,
-        settings: { freedom, sigma, usualFocal },
-        own,
-        ownRight,
-        size,
-      } = this,
-      shared = bundle.cameras.length * P,
-      square = sigma ** 2;
+      bundle,
+      settings: { freedom, sigma, usualFocal },
+      own,
+      ownRight,
+      size,
+    } = this;
+    const shared = bundle.cameras.length * P;
+    const square = sigma ** 2;
     const pull = (at: number, off: number, spread: number) => {
       own[at * size + at]! += square / spread ** 2;
       ownRight[at]! -= (square * off) / spread ** 2;
@@ -227,15 +227,15 @@ export class ReducedSystem {
       bundle.cameras.forEach((camera, i) =>
         pull(i * P + 6, Math.log(camera.focal / usualFocal), FOCAL_OFF * Math.sqrt(bundle.cameras.length)),
       );
-      const logs = bundle.cameras.map((c) => Math.log(c.focal)),
-        weight = square / ZOOM_BEND ** 2;
+      const logs = bundle.cameras.map((c) => Math.log(c.focal));
+      const weight = square / ZOOM_BEND ** 2;
       for (let i = 1; i + 1 < logs.length; i++) {
         const rows = [
-            [i - 1, 1],
-            [i, -2],
-            [i + 1, 1],
-          ] as const,
-          bend = logs[i - 1]! - 2 * logs[i]! + logs[i + 1]!;
+          [i - 1, 1],
+          [i, -2],
+          [i + 1, 1],
+        ] as const;
+        const bend = logs[i - 1]! - 2 * logs[i]! + logs[i + 1]!;
         for (const [a, ga] of rows) {
           ownRight[a * P + 6]! -= weight * ga * bend;
           for (const [b, gb] of rows) if (b <= a) own[(a * P + 6) * size + b * P + 6]! += weight * ga * gb;
@@ -253,12 +253,12 @@ export class ReducedSystem {
 
   /** Lower triangle of the reduced matrix, and the right side. */
   private reduce(damping: number): boolean {
-    const { bundle, size, common, matrix, right, own, ownRight, w, ws } = this,
-      n = bundle.cameras.length,
-      shared = n * P,
-      y = new Float64Array(P * 3),
-      inverse = new Float64Array(9),
-      still = this.settings.still ?? 0;
+    const { bundle, size, common, matrix, right, own, ownRight, w, ws } = this;
+    const n = bundle.cameras.length;
+    const shared = n * P;
+    const y = new Float64Array(P * 3);
+    const inverse = new Float64Array(9);
+    const still = this.settings.still ?? 0;
     matrix.set(own);
     right.set(ownRight);
     for (let i = 0; i < size; i++) {
@@ -270,31 +270,31 @@ export class ReducedSystem {
       if (!this.invertPoint(i, damping, inverse)) continue;
       for (let o = bundle.starts[i]!; o <= bundle.starts[i + 1]!; o++) {
         // After the last observation comes the point's share in what is common to all cameras.
-        const last = o === bundle.starts[i + 1]!,
-          from = last ? ws : w,
-          rows = last ? common : P,
-          base = last ? i * common * 3 : o * P * 3,
-          at = last ? shared : bundle.camera[o]! * P;
+        const last = o === bundle.starts[i + 1]!;
+        const from = last ? ws : w;
+        const rows = last ? common : P;
+        const base = last ? i * common * 3 : o * P * 3;
+        const at = last ? shared : bundle.camera[o]! * P;
         for (let r = 0; r < rows; r++) {
-          const a = from[base + 3 * r]!,
-            b = from[base + 3 * r + 1]!,
-            c = from[base + 3 * r + 2]!;
+          const a = from[base + 3 * r]!;
+          const b = from[base + 3 * r + 1]!;
+          const c = from[base + 3 * r + 2]!;
           for (let k = 0; k < 3; k++) y[3 * r + k] = a * inverse[k]! + b * inverse[3 + k]! + c * inverse[6 + k]!;
           right[at + r]! -=
             y[3 * r]! * this.vr[3 * i]! + y[3 * r + 1]! * this.vr[3 * i + 1]! + y[3 * r + 2]! * this.vr[3 * i + 2]!;
         }
         for (let q = bundle.starts[i]!; q <= o; q++) {
-          const lastToo = q === bundle.starts[i + 1]!,
-            other = lastToo ? ws : w,
-            columns = lastToo ? common : P,
-            start = lastToo ? i * common * 3 : q * P * 3,
-            across = lastToo ? shared : bundle.camera[q]! * P;
+          const lastToo = q === bundle.starts[i + 1]!;
+          const other = lastToo ? ws : w;
+          const columns = lastToo ? common : P;
+          const start = lastToo ? i * common * 3 : q * P * 3;
+          const across = lastToo ? shared : bundle.camera[q]! * P;
           // Observations of a point are in the order of their cameras, so that this is the lower triangle.
           for (let r = 0; r < rows; r++) {
-            const y0 = y[3 * r]!,
-              y1 = y[3 * r + 1]!,
-              y2 = y[3 * r + 2]!,
-              line = (at + r) * size + across;
+            const y0 = y[3 * r]!;
+            const y1 = y[3 * r + 1]!;
+            const y2 = y[3 * r + 2]!;
+            const line = (at + r) * size + across;
             for (let k = 0; k < columns; k++)
               matrix[line + k]! -=
                 y0 * other[start + 3 * k]! + y1 * other[start + 3 * k + 1]! + y2 * other[start + 3 * k + 2]!;
@@ -306,17 +306,17 @@ export class ReducedSystem {
   }
 
   private invertPoint(i: number, damping: number, out: Float64Array): boolean {
-    const { v, bundle } = this,
-      at = 6 * i,
-      x = bundle.points[3 * i]!,
-      y = bundle.points[3 * i + 1]!,
-      z = bundle.points[3 * i + 2]!;
-    let a = v[at]! * (1 + damping),
-      b = v[at + 1]!,
-      c = v[at + 2]! * (1 + damping),
-      d = v[at + 3]!,
-      e = v[at + 4]!,
-      f = v[at + 5]! * (1 + damping);
+    const { v, bundle } = this;
+    const at = 6 * i;
+    const x = bundle.points[3 * i]!;
+    const y = bundle.points[3 * i + 1]!;
+    const z = bundle.points[3 * i + 2]!;
+    let a = v[at]! * (1 + damping);
+    let b = v[at + 1]!;
+    let c = v[at + 2]! * (1 + damping);
+    let d = v[at + 3]!;
+    let e = v[at + 4]!;
+    let f = v[at + 5]! * (1 + damping);
     // How far away a direction is means nothing.
     const along = this.settings.freedom.turning
       ? (a + c + f) / Math.max(1e-12, x * x + y * y + z * z)
@@ -331,10 +331,10 @@ export class ReducedSystem {
         f + along * z * z,
       ];
     else [a, c, f] = [a + along, c + along, f + along];
-    const p = c * f - e * e,
-      q = d * e - b * f,
-      r = b * e - c * d,
-      det = a * p + b * q + d * r;
+    const p = c * f - e * e;
+    const q = d * e - b * f;
+    const r = b * e - c * d;
+    const det = a * p + b * q + d * r;
     if (!(det > 0)) return false;
     out.set([
       p / det,
@@ -351,16 +351,16 @@ export class ReducedSystem {
   }
 
   private move(damping: number): boolean {
-    const { bundle, step, common, w, ws, vr } = this,
-      n = bundle.cameras.length,
-      shared = n * P,
-      inverse = new Float64Array(9);
+    const { bundle, step, common, w, ws, vr } = this;
+    const n = bundle.cameras.length;
+    const shared = n * P;
+    const inverse = new Float64Array(9);
     if (!step.every(Number.isFinite)) return false;
     for (let i = 0; i + 1 < bundle.starts.length; i++) {
       if (!this.invertPoint(i, damping, inverse)) continue;
-      let a = vr[3 * i]!,
-        b = vr[3 * i + 1]!,
-        c = vr[3 * i + 2]!;
+      let a = vr[3 * i]!;
+      let b = vr[3 * i + 1]!;
+      let c = vr[3 * i + 2]!;
       const take = (from: Float64Array, base: number, rows: number, at: number) => {
         for (let r = 0; r < rows; r++) {
           const s = step[at + r]!;
@@ -401,17 +401,17 @@ export class ReducedSystem {
       size,
     } = this;
     if (freedom.turning) return;
-    const home = centreOf(cameras[still]!),
-      away = cameras.map((c) => {
-        const at = centreOf(c);
-        return Math.hypot(at[0] - home[0], at[1] - home[1], at[2] - home[2]);
-      }),
-      far = away.indexOf(Math.max(...away)),
-      { rotation: r } = cameras[far]!,
-      at = centreOf(cameras[far]!);
+    const home = centreOf(cameras[still]!);
+    const away = cameras.map((c) => {
+      const at = centreOf(c);
+      return Math.hypot(at[0] - home[0], at[1] - home[1], at[2] - home[2]);
+    });
+    const far = away.indexOf(Math.max(...away));
+    const { rotation: r } = cameras[far]!;
+    const at = centreOf(cameras[far]!);
     // t = −R·C, so that a move of the camera along the base line is one of t along −R·(base line).
-    const b = [0, 1, 2].map((k) => (at[k]! - home[k]!) / Math.max(1e-12, away[far]!)),
-      g = [0, 1, 2].map((k) => r[3 * k]! * b[0]! + r[3 * k + 1]! * b[1]! + r[3 * k + 2]! * b[2]!);
+    const b = [0, 1, 2].map((k) => (at[k]! - home[k]!) / Math.max(1e-12, away[far]!));
+    const g = [0, 1, 2].map((k) => r[3 * k]! * b[0]! + r[3 * k + 1]! * b[1]! + r[3 * k + 2]! * b[2]!);
     let trace = 0;
     for (let k = 0; k < size; k++) trace = Math.max(trace, own[k * size + k]!);
     for (let i = 0; i < 3; i++)
@@ -454,9 +454,9 @@ function projected(): Projected {
 
 /** Σ c²·log(1 + e²/c²) of the distances e, and what the priors count. A point behind its camera counts as far off. */
 function costOf(bundle: Bundle, { sigma, freedom, usualFocal }: BundleSettings): number {
-  const p = projected(),
-    c2 = (CAUCHY * sigma) ** 2,
-    offs = bundle.cameras.map((c) => Math.log(c.focal / usualFocal) / FOCAL_OFF);
+  const p = projected();
+  const c2 = (CAUCHY * sigma) ** 2;
+  const offs = bundle.cameras.map((c) => Math.log(c.focal / usualFocal) / FOCAL_OFF);
   let cost =
     sigma ** 2 *
     ((freedom.terms >= 1 ? (bundle.k1 / USUAL_K1) ** 2 : 0) + (freedom.terms >= 2 ? (bundle.k2 / USUAL_K2) ** 2 : 0));
@@ -469,8 +469,8 @@ function costOf(bundle: Bundle, { sigma, freedom, usualFocal }: BundleSettings):
     }
   for (let i = 0; i + 1 < bundle.starts.length; i++)
     for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++) {
-      const seen = projectWithSlopes(bundle.cameras[bundle.camera[o]!]!, bundle.k1, bundle.k2, bundle.points, 3 * i, p),
-        e2 = seen ? (bundle.x[o]! - p.at[0]!) ** 2 + (bundle.y[o]! - p.at[1]!) ** 2 : 1e6;
+      const seen = projectWithSlopes(bundle.cameras[bundle.camera[o]!]!, bundle.k1, bundle.k2, bundle.points, 3 * i, p);
+      const e2 = seen ? (bundle.x[o]! - p.at[0]!) ** 2 + (bundle.y[o]! - p.at[1]!) ** 2 : 1e6;
       cost += c2 * Math.log1p(e2 / c2);
     }
   return cost;
@@ -478,8 +478,8 @@ function costOf(bundle: Bundle, { sigma, freedom, usualFocal }: BundleSettings):
 
 /** Distances of all observations, px; infinite behind a camera. */
 export function distancesOf(bundle: Bundle): Float64Array {
-  const out = new Float64Array(bundle.camera.length),
-    p = projected();
+  const out = new Float64Array(bundle.camera.length);
+  const p = projected();
   for (let i = 0; i + 1 < bundle.starts.length; i++)
     for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++) {
       out[o] = projectWithSlopes(bundle.cameras[bundle.camera[o]!]!, bundle.k1, bundle.k2, bundle.points, 3 * i, p)
@@ -490,8 +490,8 @@ export function distancesOf(bundle: Bundle): Float64Array {
 }
 
 function rmsOf(bundle: Bundle, sigma: number): number {
-  let sum = 0,
-    weights = 0;
+  let sum = 0;
+  let weights = 0;
   for (const e of distancesOf(bundle)) {
     if (!Number.isFinite(e)) continue;
     const weight = 1 / (1 + (e / (CAUCHY * sigma)) ** 2);

@@ -49,11 +49,11 @@ export function essentialsOfFive(first: readonly Ray[], second: readonly Ray[]):
     const [u, v] = second[i]!;
     rows.setRow(i, [u * x, u * y, u, v * x, v * y, v, x, y, 1]);
   });
-  const { rightSingularVectors: vectors } = new SingularValueDecomposition(rows, { computeLeftSingularVectors: false }),
-    basis = [5, 6, 7, 8].map((k) => vectors.getColumn(k));
-  const constraints = constraintsOf(basis),
-    left = constraints.subMatrix(0, 9, 0, 9),
-    right = constraints.subMatrix(0, 9, 10, 19);
+  const { rightSingularVectors: vectors } = new SingularValueDecomposition(rows, { computeLeftSingularVectors: false });
+  const basis = [5, 6, 7, 8].map((k) => vectors.getColumn(k));
+  const constraints = constraintsOf(basis);
+  const left = constraints.subMatrix(0, 9, 0, 9);
+  const right = constraints.subMatrix(0, 9, 10, 19);
   let reduced: Matrix;
   try {
     reduced = solve(left, right);
@@ -76,15 +76,15 @@ export function essentialsOfFive(first: readonly Ray[], second: readonly Ray[]):
   ] as const)
     action.set(row, column, 1);
   if (action.to1DArray().some((v) => !Number.isFinite(v))) return [];
-  const eigen = new EigenvalueDecomposition(action),
-    out: Essential[] = [];
+  const eigen = new EigenvalueDecomposition(action);
+  const out: Essential[] = [];
   eigen.imaginaryEigenvalues.forEach((imaginary, k) => {
-    const v = eigen.eigenvectorMatrix.getColumn(k),
-      w = v[9]!;
+    const v = eigen.eigenvectorMatrix.getColumn(k);
+    const w = v[9]!;
     if (Math.abs(imaginary) > IMAGINARY || Math.abs(w) < 1e-12) return;
-    const [x, y, z] = [v[6]! / w, v[7]! / w, v[8]! / w],
-      e = basis[0]!.map((_, i) => x * basis[0]![i]! + y * basis[1]![i]! + z * basis[2]![i]! + basis[3]![i]!),
-      size = Math.hypot(...e);
+    const [x, y, z] = [v[6]! / w, v[7]! / w, v[8]! / w];
+    const e = basis[0]!.map((_, i) => x * basis[0]![i]! + y * basis[1]![i]! + z * basis[2]![i]! + basis[3]![i]!);
+    const size = Math.hypot(...e);
     out.push(e.map((value) => value / size));
   });
   return out;
@@ -97,23 +97,23 @@ function constraintsOf(basis: readonly number[][]): Matrix {
     [16, 17, 18, 19].forEach((at, k) => (p[at] = basis[k]![i]!));
     return p;
   };
-  const e = Array.from({ length: 9 }, (_, i) => linear(i)),
-    times = (a: Float64Array, b: Float64Array, into: Float64Array, sign = 1) => {
-      for (let i = 0; i < 20; i++)
-        if (a[i] !== 0) for (let k = 0; k < 20; k++) if (b[k] !== 0) into[PRODUCT[i]![k]!]! += sign * a[i]! * b[k]!;
-      return into;
-    };
-  const fresh = () => new Float64Array(20),
-    square = Array.from({ length: 9 }, (_, i) => {
-      const row = Math.floor(i / 3),
-        column = i % 3,
-        out = fresh();
-      for (let k = 0; k < 3; k++) times(e[3 * row + k]!, e[3 * column + k]!, out);
-      return out;
-    });
-  const trace = square[0]!.map((v, i) => v + square[4]![i]! + square[8]![i]!),
-    less = square.map((p, i) => (i % 4 === 0 ? p.map((v, k) => v - trace[k]! / 2) : p)),
-    out = new Matrix(10, 20);
+  const e = Array.from({ length: 9 }, (_, i) => linear(i));
+  const times = (a: Float64Array, b: Float64Array, into: Float64Array, sign = 1) => {
+    for (let i = 0; i < 20; i++)
+      if (a[i] !== 0) for (let k = 0; k < 20; k++) if (b[k] !== 0) into[PRODUCT[i]![k]!]! += sign * a[i]! * b[k]!;
+    return into;
+  };
+  const fresh = () => new Float64Array(20);
+  const square = Array.from({ length: 9 }, (_, i) => {
+    const row = Math.floor(i / 3);
+    const column = i % 3;
+    const out = fresh();
+    for (let k = 0; k < 3; k++) times(e[3 * row + k]!, e[3 * column + k]!, out);
+    return out;
+  });
+  const trace = square[0]!.map((v, i) => v + square[4]![i]! + square[8]![i]!);
+  const less = square.map((p, i) => (i % 4 === 0 ? p.map((v, k) => v - trace[k]! / 2) : p));
+  const out = new Matrix(10, 20);
   for (let i = 0; i < 9; i++) {
     const row = fresh();
     for (let k = 0; k < 3; k++) times(less[3 * Math.floor(i / 3) + k]!, e[3 * k + (i % 3)]!, row);
@@ -135,12 +135,12 @@ function constraintsOf(basis: readonly number[][]): Matrix {
 
 /** Square of the distance of a pair from its epipolar lines, to first order. Source: P. Sampson, 1982, as in Hartley, Zisserman 2004, §11.4.3. */
 export function sampson(e: Essential, [x, y]: Ray, [u, v]: Ray): number {
-  const a = e[0]! * x + e[1]! * y + e[2]!,
-    b = e[3]! * x + e[4]! * y + e[5]!,
-    c = e[6]! * x + e[7]! * y + e[8]!,
-    p = e[0]! * u + e[3]! * v + e[6]!,
-    q = e[1]! * u + e[4]! * v + e[7]!,
-    off = u * a + v * b + c;
+  const a = e[0]! * x + e[1]! * y + e[2]!;
+  const b = e[3]! * x + e[4]! * y + e[5]!;
+  const c = e[6]! * x + e[7]! * y + e[8]!;
+  const p = e[0]! * u + e[3]! * v + e[6]!;
+  const q = e[1]! * u + e[4]! * v + e[7]!;
+  const off = u * a + v * b + c;
   return (off * off) / Math.max(1e-30, a * a + b * b + p * p + q * q);
 }
 
@@ -156,19 +156,19 @@ export function posesOfEssential(e: Essential): RelativePose[] {
     autoTranspose: true,
   });
   const w = new Matrix([
-      [0, -1, 0],
-      [1, 0, 0],
-      [0, 0, 1],
-    ]),
-    u = svd.leftSingularVectors,
-    v = svd.rightSingularVectors,
-    t = u.getColumn(2);
+    [0, -1, 0],
+    [1, 0, 0],
+    [0, 0, 1],
+  ]);
+  const u = svd.leftSingularVectors;
+  const v = svd.rightSingularVectors;
+  const t = u.getColumn(2);
   const turns = [u.mmul(w).mmul(v.transpose()), u.mmul(w.transpose()).mmul(v.transpose())].map((r) => {
-    const flat = r.to1DArray(),
-      det =
-        flat[0]! * (flat[4]! * flat[8]! - flat[5]! * flat[7]!) -
-        flat[1]! * (flat[3]! * flat[8]! - flat[5]! * flat[6]!) +
-        flat[2]! * (flat[3]! * flat[7]! - flat[4]! * flat[6]!);
+    const flat = r.to1DArray();
+    const det =
+      flat[0]! * (flat[4]! * flat[8]! - flat[5]! * flat[7]!) -
+      flat[1]! * (flat[3]! * flat[8]! - flat[5]! * flat[6]!) +
+      flat[2]! * (flat[3]! * flat[7]! - flat[4]! * flat[6]!);
     return det < 0 ? flat.map((value) => -value) : flat;
   });
   return turns.flatMap((rotation) =>
@@ -187,17 +187,17 @@ export function meet(
   [u, v]: Ray,
 ): [number, number, number] | null {
   // The second ray and camera in the first one's axes.
-  const b = [0, 1, 2].map((k) => r[k]! * u + r[3 + k]! * v + r[6 + k]!),
-    c = [0, 1, 2].map((k) => -(r[k]! * t[0] + r[3 + k]! * t[1] + r[6 + k]! * t[2]));
-  const aa = x * x + y * y + 1,
-    ab = x * b[0]! + y * b[1]! + b[2]!,
-    bb = b[0]! ** 2 + b[1]! ** 2 + b[2]! ** 2,
-    ac = x * c[0]! + y * c[1]! + c[2]!,
-    bc = b[0]! * c[0]! + b[1]! * c[1]! + b[2]! * c[2]!,
-    det = aa * bb - ab * ab;
+  const b = [0, 1, 2].map((k) => r[k]! * u + r[3 + k]! * v + r[6 + k]!);
+  const c = [0, 1, 2].map((k) => -(r[k]! * t[0] + r[3 + k]! * t[1] + r[6 + k]! * t[2]));
+  const aa = x * x + y * y + 1;
+  const ab = x * b[0]! + y * b[1]! + b[2]!;
+  const bb = b[0]! ** 2 + b[1]! ** 2 + b[2]! ** 2;
+  const ac = x * c[0]! + y * c[1]! + c[2]!;
+  const bc = b[0]! * c[0]! + b[1]! * c[1]! + b[2]! * c[2]!;
+  const det = aa * bb - ab * ab;
   if (!(det > 1e-12 * aa * bb)) return null;
-  const s = (bb * ac - ab * bc) / det,
-    q = (ab * ac - aa * bc) / det;
+  const s = (bb * ac - ab * bc) / det;
+  const q = (ab * ac - aa * bc) / det;
   if (!(s > 0 && q > 0)) return null;
   return [(s * x + c[0]! + q * b[0]!) / 2, (s * y + c[1]! + q * b[1]!) / 2, (s + c[2]! + q * b[2]!) / 2];
 }

@@ -10,8 +10,8 @@ export interface Corner {
 /** Half the side of the window whose slopes are summed, samples. */
 const HALF = 3;
 /** Of the strongest corner: what is weaker is no corner anywhere; and of the strongest in its own cell. */
-const WEAKEST = 0.0006,
-  WEAKEST_OF_CELL = 0.08;
+const WEAKEST = 0.0006;
+const WEAKEST_OF_CELL = 0.08;
 /** Slopes of noise: signal (root of light) per sample. */
 const NOISE = 3e-5;
 
@@ -34,17 +34,17 @@ export interface CornerSearch {
  * Source: J. Shi, C. Tomasi, Good features to track, CVPR 1994: the smaller eigenvalue of the structure tensor.
  */
 export function findCorners({ width, height, data }: Plane, search: CornerSearch): Corner[] {
-  const strength = cornerStrength(data, width, height),
-    { across, down, each, apart, margin, known, allowed } = search,
-    cells: Corner[][] = Array.from({ length: across * down }, () => []);
+  const strength = cornerStrength(data, width, height);
+  const { across, down, each, apart, margin, known, allowed } = search;
+  const cells: Corner[][] = Array.from({ length: across * down }, () => []);
   let strongest = 0;
   for (const s of strength) if (s > strongest) strongest = s;
-  const least = Math.max(NOISE, WEAKEST * strongest),
-    m = Math.max(margin, HALF + 1);
+  const least = Math.max(NOISE, WEAKEST * strongest);
+  const m = Math.max(margin, HALF + 1);
   for (let y = m; y < height - m; y++)
     for (let x = m; x < width - m; x++) {
-      const i = y * width + x,
-        s = strength[i]!;
+      const i = y * width + x;
+      const s = strength[i]!;
       if (
         s < least ||
         s < strength[i - 1]! ||
@@ -60,9 +60,9 @@ export function findCorners({ width, height, data }: Plane, search: CornerSearch
       if (allowed(x, y))
         cells[Math.floor((y * down) / height) * across + Math.floor((x * across) / width)]!.push({ x, y, strength: s });
     }
-  const taken = new Grid(width, height, apart),
-    out: Corner[] = [],
-    full = new Uint8Array(cells.length);
+  const taken = new Grid(width, height, apart);
+  const out: Corner[] = [];
+  const full = new Uint8Array(cells.length);
   for (const { x, y } of known) {
     taken.add(x, y);
     const cell = Math.floor((y * down) / height) * across + Math.floor((x * across) / width);
@@ -83,17 +83,17 @@ export function findCorners({ width, height, data }: Plane, search: CornerSearch
 
 /** The smaller eigenvalue of the structure tensor, mean over a window, by sample. */
 function cornerStrength(value: Float32Array, width: number, height: number): Float32Array {
-  const side = 2 * HALF + 1,
-    xx = new Float32Array(width),
-    xy = new Float32Array(width),
-    yy = new Float32Array(width),
-    out = new Float32Array(width * height);
+  const side = 2 * HALF + 1;
+  const xx = new Float32Array(width);
+  const xy = new Float32Array(width);
+  const yy = new Float32Array(width);
+  const out = new Float32Array(width * height);
   // Columns' sums over the window's rows, kept up row by row.
   const row = (y: number, sign: number) => {
     if (y < 1 || y >= height - 1) return;
     for (let x = 1, i = y * width + 1; x < width - 1; x++, i++) {
-      const gx = (value[i + 1]! - value[i - 1]!) / 2,
-        gy = (value[i + width]! - value[i - width]!) / 2;
+      const gx = (value[i + 1]! - value[i - 1]!) / 2;
+      const gy = (value[i + width]! - value[i - width]!) / 2;
       xx[x]! += sign * gx * gx;
       xy[x]! += sign * gx * gy;
       yy[x]! += sign * gy * gy;
@@ -105,9 +105,9 @@ function cornerStrength(value: Float32Array, width: number, height: number): Flo
       row(y + HALF, 1);
       row(y - HALF - 1, -1);
     }
-    let a = 0,
-      b = 0,
-      c = 0;
+    let a = 0;
+    let b = 0;
+    let c = 0;
     for (let x = 0; x < width; x++) {
       a += xx[x]!;
       b += xy[x]!;
@@ -138,8 +138,8 @@ class Grid {
   }
 
   add(x: number, y: number): void {
-    const key = this.key(x, y),
-      square = this.squares.get(key);
+    const key = this.key(x, y);
+    const square = this.squares.get(key);
     if (square) square.push([x, y]);
     else this.squares.set(key, [[x, y]]);
   }

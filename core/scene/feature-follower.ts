@@ -18,28 +18,28 @@ export interface FeatureSettings {
 }
 
 /** Cells over which features are spread. */
-const ACROSS = 14,
-  DOWN = 8;
+const ACROSS = 14;
+const DOWN = 8;
 /** Pictures wider than this are searched for corners at half their size. */
 const WIDE = 1200;
 const APART = 9;
 /** Normalised correlation below which a window does not show what it did: from frame to frame, and to the anchor. */
-const LIKE_LAST = 0.82,
-  LIKE_ANCHOR = 0.88,
-  SURELY = 0.96;
+const LIKE_LAST = 0.82;
+const LIKE_ANCHOR = 0.88;
+const SURELY = 0.96;
 /** How far the anchor may pull a feature off what the frames say, and back and forth may differ, px. */
-const PULLED = 1.5,
-  THERE_AND_BACK = 0.4;
+const PULLED = 1.5;
+const THERE_AND_BACK = 0.4;
 /** An anchor seen so much larger or smaller, or a window bent so far, is taken anew. */
 const MOST_SCALE = 1.6;
 /** Places in a feature's fit. */
-const X = 0,
-  Y = 1,
-  SCORE = 6;
-const ROUNDS = 12,
-  COARSE_ROUNDS = 6,
-  FINDS_EVERY = 6,
-  FEWEST = 0.85;
+const X = 0;
+const Y = 1;
+const SCORE = 6;
+const ROUNDS = 12;
+const COARSE_ROUNDS = 6;
+const FINDS_EVERY = 6;
+const FEWEST = 0.85;
 
 interface Feature {
   readonly track: FeatureTrack;
@@ -89,17 +89,17 @@ export class FeatureFollower {
   }
 
   private follow(frame: number): void {
-    const { width, height } = this,
-      kept: Feature[] = [],
-      ways: [number[], number[]] = [[], []];
+    const { width, height } = this;
+    const kept: Feature[] = [];
+    const ways: [number[], number[]] = [[], []];
     for (const feature of this.alive) {
-      const { fit } = feature,
-        fromX = fit[X]!,
-        fromY = fit[Y]!,
-        moved = this.shift(feature);
+      const { fit } = feature;
+      const fromX = fit[X]!;
+      const fromY = fit[Y]!;
+      const moved = this.shift(feature);
       if (!moved || !this.settle(feature, moved, fromX, fromY)) continue;
-      const x = fit[X]! + 0.5,
-        y = fit[Y]! + 0.5;
+      const x = fit[X]! + 0.5;
+      const y = fit[Y]! + 0.5;
       if (x < 0 || y < 0 || x > width || y > height || this.settings.allowed?.(frame, x, y) === false) continue;
       feature.velocity = [fit[X]! - fromX, fit[Y]! - fromY];
       ways[0].push(feature.velocity[0]);
@@ -115,26 +115,26 @@ export class FeatureFollower {
   /** Where a feature went since the frame before, from coarse to fine; null where it is not found. */
   private shift({ fit, velocity, track }: Feature): { x: number; y: number } | null {
     const guesses: [number, number, number][] =
-        track.xs.length > 1
-          ? [
-              [velocity[0], velocity[1], 2],
-              [this.usual[0], this.usual[1], 4],
-              [0, 0, 4],
-            ]
-          : [
-              [this.usual[0], this.usual[1], 3],
-              [0, 0, 4],
-            ],
-      there = this.at;
+      track.xs.length > 1
+        ? [
+            [velocity[0], velocity[1], 2],
+            [this.usual[0], this.usual[1], 4],
+            [0, 0, 4],
+          ]
+        : [
+            [this.usual[0], this.usual[1], 3],
+            [0, 0, 4],
+          ];
+    const there = this.at;
     for (const [gx, gy, coarsest] of guesses) {
-      let dx = gx,
-        dy = gy,
-        score = 0,
-        fine = false;
+      let dx = gx;
+      let dy = gy;
+      let score = 0;
+      let fine = false;
       for (let level = Math.min(coarsest, this.now.levels.length - 1); level >= 0; level--) {
-        const scale = 2 ** level,
-          x = fit[X]! / scale,
-          y = fit[Y]! / scale;
+        const scale = 2 ** level;
+        const x = fit[X]! / scale;
+        const y = fit[Y]! / scale;
         there[0] = x + dx / scale;
         there[1] = y + dy / scale;
         fine = this.set.shiftWindow(
@@ -158,9 +158,9 @@ export class FeatureFollower {
 
   /** Holds the feature to its anchor, or takes a new one; false where it is lost. */
   private settle(feature: Feature, moved: { x: number; y: number }, fromX: number, fromY: number): boolean {
-    const now = this.now.levels[0]!,
-      { fit, anchor } = feature,
-      next = Float64Array.from(fit);
+    const now = this.now.levels[0]!;
+    const { fit, anchor } = feature;
+    const next = Float64Array.from(fit);
     next[X] = moved.x;
     next[Y] = moved.y;
     const held =
@@ -168,15 +168,15 @@ export class FeatureFollower {
       next[SCORE]! > LIKE_ANCHOR &&
       Math.hypot(next[X] - moved.x, next[Y] - moved.y) < PULLED;
     if (!(held && next[SCORE]! > SURELY) && !this.thereAndBack(moved, fromX, fromY)) return false;
-    const [, , a, b, c, d] = next as unknown as [number, number, number, number, number, number],
-      scale = Math.sqrt(Math.abs(a * d - b * c)),
-      bent = Math.hypot(a - d, b + c) / (2 * Math.max(1e-6, scale));
+    const [, , a, b, c, d] = next as unknown as [number, number, number, number, number, number];
+    const scale = Math.sqrt(Math.abs(a * d - b * c));
+    const bent = Math.hypot(a - d, b + c) / (2 * Math.max(1e-6, scale));
     if (held && scale < MOST_SCALE && scale > 1 / MOST_SCALE && bent < 0.5) {
       fit.set(next);
       return true;
     }
-    const x = held ? next[X] : moved.x,
-      y = held ? next[Y] : moved.y;
+    const x = held ? next[X] : moved.x;
+    const y = held ? next[Y] : moved.y;
     if (!this.set.takeWindow(now, x, y, this.window)) return false;
     feature.anchor = anchorOf(this.window);
     fit.set([x, y, 1, 0, 0, 1, 1]);
@@ -195,22 +195,22 @@ export class FeatureFollower {
 
   /** Of features that have run together only the older stays. */
   private thinned(features: readonly Feature[]): Feature[] {
-    const apart = APART / 2,
-      taken = new Set<number>(),
-      across = Math.ceil(this.width / apart);
+    const apart = APART / 2;
+    const taken = new Set<number>();
+    const across = Math.ceil(this.width / apart);
     return features.filter(({ fit }) => {
-      const square = Math.floor(fit[Y]! / apart) * across + Math.floor(fit[X]! / apart),
-        free = !taken.has(square);
+      const square = Math.floor(fit[Y]! / apart) * across + Math.floor(fit[X]! / apart);
+      const free = !taken.has(square);
       taken.add(square);
       return free;
     });
   }
 
   private find(frame: number): void {
-    const index = this.width > WIDE ? 1 : 0,
-      scale = 2 ** index,
-      level = this.now.levels[index]!,
-      { allowed, most } = this.settings;
+    const index = this.width > WIDE ? 1 : 0;
+    const scale = 2 ** index;
+    const level = this.now.levels[index]!;
+    const { allowed, most } = this.settings;
     const corners = findCorners(
       { width: level.width, height: level.height, data: level.data },
       {

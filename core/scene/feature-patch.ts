@@ -14,9 +14,9 @@ export interface Anchor {
 
 /** Prepares an anchor from a window that `takeWindow` gave (which is copied). */
 export function anchorOf(taken: Float32Array): Anchor {
-  const window = taken.slice(),
-    normal = new Float64Array(ANCHOR_UNKNOWNS ** 2),
-    row = new Float64Array(ANCHOR_UNKNOWNS);
+  const window = taken.slice();
+  const normal = new Float64Array(ANCHOR_UNKNOWNS ** 2);
+  const row = new Float64Array(ANCHOR_UNKNOWNS);
   let mean = 0;
   for (let n = 0; n < WINDOW; n++) mean += window[n]!;
   mean /= WINDOW_AREA;

@@ -19,9 +19,9 @@ export function placeAt(track: FeatureTrack, frame: number): Point | null {
 
 /** Tracks that are seen on both frames, by index. */
 export function sharedBy(tracks: readonly FeatureTrack[], a: number, b: number): number[] {
-  const from = Math.min(a, b),
-    to = Math.max(a, b),
-    out: number[] = [];
+  const from = Math.min(a, b);
+  const to = Math.max(a, b);
+  const out: number[] = [];
   tracks.forEach((track, i) => {
     if (track.first <= from && lastFrame(track) >= to) out.push(i);
   });

@@ -3,9 +3,9 @@ import { applyToPoint, type Point } from '../geometry/homography.ts';
 import { placeAt, sharedBy, type FeatureTrack } from './feature-tracks.ts';
 
 /** Key frames that are looked at together are at most so many key frames apart, and share so many features. */
-const FARTHEST = 8,
-  LEAST = 40,
-  LOOKED_AT = 80;
+const FARTHEST = 8;
+const LEAST = 40;
+const LOOKED_AT = 80;
 
 export interface FirstPair {
   readonly a: number;
@@ -19,9 +19,9 @@ export function firstPairs(tracks: readonly FeatureTrack[], frames: readonly num
   const out: (FirstPair & { worth: number })[] = [];
   for (let i = 0; i < frames.length; i++)
     for (let k = i + 1; k < Math.min(frames.length, i + 1 + FARTHEST); k++) {
-      const a = frames[i]!,
-        b = frames[k]!,
-        shared = sharedBy(tracks, a, b);
+      const a = frames[i]!;
+      const b = frames[k]!;
+      const shared = sharedBy(tracks, a, b);
       if (shared.length < LEAST) break;
       const parallax = offOnePlane(tracks, shared, a, b);
       out.push({ a, b, parallax, worth: parallax * Math.min(1, shared.length / 150) });
@@ -31,12 +31,12 @@ export function firstPairs(tracks: readonly FeatureTrack[], frames: readonly num
 
 /** Middle distance of features from where one plane's map takes them, px; the map is fitted again to the nearer half. */
 function offOnePlane(tracks: readonly FeatureTrack[], shared: readonly number[], a: number, b: number): number {
-  const step = Math.max(1, Math.floor(shared.length / LOOKED_AT)),
-    some = shared.filter((_, i) => i % step === 0),
-    from = some.map((i) => placeAt(tracks[i]!, a)!),
-    to = some.map((i) => placeAt(tracks[i]!, b)!);
-  let kept = some.map((_, i) => i),
-    off: number[] = [];
+  const step = Math.max(1, Math.floor(shared.length / LOOKED_AT));
+  const some = shared.filter((_, i) => i % step === 0);
+  const from = some.map((i) => placeAt(tracks[i]!, a)!);
+  const to = some.map((i) => placeAt(tracks[i]!, b)!);
+  let kept = some.map((_, i) => i);
+  let off: number[] = [];
   for (let round = 0; round < 3; round++) {
     const map = estimateHomography(
       kept.map((i): Point => from[i]!),

@@ -34,8 +34,8 @@ export async function followFeatures(
   read: (frame: number) => Promise<LumaFrame | null>,
   progress: (done: number) => Promise<void> | void = () => {},
 ): Promise<{ tracks: FeatureTrack[]; last: number }> {
-  const byFrame = groupedByFrame(drawn),
-    follower = new FeatureFollower(width, height, { most: FEATURES, allowed, drawn: byFrame });
+  const byFrame = groupedByFrame(drawn);
+  const follower = new FeatureFollower(width, height, { most: FEATURES, allowed, drawn: byFrame });
   let last = first - 1;
   for (let frame = first; end === null || frame <= end; frame++) {
     const luma = await read(frame);
@@ -97,8 +97,8 @@ async function ledBack(
 
 /** Whether a place is outside all keep-outs (drawn on `referenceFrame`, or keyed), which are looked at as they are on each frame; undefined where there are none. */
 export function outsideKeepOuts(keepOut: readonly KeyedOutline[], referenceFrame: number): FeaturePlan['allowed'] {
-  const outlines = inUse(keepOut),
-    polygons = new Map<number, Point[][]>();
+  const outlines = inUse(keepOut);
+  const polygons = new Map<number, Point[][]>();
   if (outlines.length === 0) return undefined;
   return (frame, x, y) => {
     let on = polygons.get(frame);

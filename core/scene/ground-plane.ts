@@ -17,12 +17,12 @@ export interface GroundPlane {
 /** Tries of three points each. */
 const TRIES = 400;
 /** A ground may lean so far from what the cameras hold level (cosine), and points lie on it within this share of their distance from the camera. */
-const LEANS = Math.cos((40 * Math.PI) / 180),
-  ON = 0.012;
+const LEANS = Math.cos((40 * Math.PI) / 180);
+const ON = 0.012;
 /** It holds at least so many points, and this share of all; no more than this share lies under it. */
-const FEWEST = 12,
-  SHARE = 0.08,
-  UNDER = 0.1;
+const FEWEST = 12;
+const SHARE = 0.08;
+const UNDER = 0.1;
 
 const dot = (a: readonly number[], b: readonly number[]) => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
 
@@ -37,30 +37,30 @@ export function groundPlane({
 }: Pick<Scene, 'motion' | 'frames' | 'points'>): GroundPlane | null {
   if (motion !== 'walks' || points.length < FEWEST || frames.length === 0) return null;
   // Down is y of the cameras, in the mean.
-  const down = [0, 1, 2].map((k) => frames.reduce((sum, { camera }) => sum + camera.rotation[3 + k]!, 0)),
-    length = Math.hypot(...down),
-    level = down.map((v) => -v / length) as unknown as Vector3,
-    random = randomFrom(1);
-  const homes = frames.map(({ camera }) => placeInWorld(camera, [0, 0, 0])),
-    home = [0, 1, 2].map((k) => homes.reduce((s, h) => s + h[k]!, 0) / homes.length),
-    near = points.map(({ at }) => ON * Math.hypot(at[0] - home[0]!, at[1] - home[1]!, at[2] - home[2]!));
+  const down = [0, 1, 2].map((k) => frames.reduce((sum, { camera }) => sum + camera.rotation[3 + k]!, 0));
+  const length = Math.hypot(...down);
+  const level = down.map((v) => -v / length) as unknown as Vector3;
+  const random = randomFrom(1);
+  const homes = frames.map(({ camera }) => placeInWorld(camera, [0, 0, 0]));
+  const home = [0, 1, 2].map((k) => homes.reduce((s, h) => s + h[k]!, 0) / homes.length);
+  const near = points.map(({ at }) => ON * Math.hypot(at[0] - home[0]!, at[1] - home[1]!, at[2] - home[2]!));
   let best: { up: Vector3; height: number; on: number[] } | null = null;
   for (let k = 0; k < TRIES; k++) {
     const [a, b, c] = [0, 1, 2].map(() => points[Math.floor(random() * points.length)]!.at) as [
-        Vector3,
-        Vector3,
-        Vector3,
-      ],
-      u = [0, 1, 2].map((i) => b[i]! - a[i]!),
-      v = [0, 1, 2].map((i) => c[i]! - a[i]!),
-      n = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!],
-      size = Math.hypot(...n);
+      Vector3,
+      Vector3,
+      Vector3,
+    ];
+    const u = [0, 1, 2].map((i) => b[i]! - a[i]!);
+    const v = [0, 1, 2].map((i) => c[i]! - a[i]!);
+    const n = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!];
+    const size = Math.hypot(...n);
     if (!(size > 1e-12)) continue;
-    const sign = dot(n, level) > 0 ? 1 : -1,
-      up = n.map((w) => (sign * w) / size) as unknown as Vector3;
+    const sign = dot(n, level) > 0 ? 1 : -1;
+    const up = n.map((w) => (sign * w) / size) as unknown as Vector3;
     if (dot(up, level) < LEANS) continue;
-    const height = dot(up, a),
-      on: number[] = [];
+    const height = dot(up, a);
+    const on: number[] = [];
     let under = 0;
     points.forEach(({ at }, i) => {
       const off = dot(up, at) - height;
@@ -79,17 +79,17 @@ export function groundPlane({
 
 /** The plane of least squares through points, and where they are. */
 function fitted(points: readonly Vector3[], level: Vector3): GroundPlane {
-  const n = points.length,
-    middle = [0, 1, 2].map((k) => points.reduce((s, p) => s + p[k]!, 0) / n) as unknown as Vector3,
-    spread = Matrix.zeros(3, 3);
+  const n = points.length;
+  const middle = [0, 1, 2].map((k) => points.reduce((s, p) => s + p[k]!, 0) / n) as unknown as Vector3;
+  const spread = Matrix.zeros(3, 3);
   for (const p of points)
     for (let i = 0; i < 3; i++)
       for (let j = 0; j < 3; j++) spread.set(i, j, spread.get(i, j) + (p[i]! - middle[i]!) * (p[j]! - middle[j]!));
   // The direction in which they spread least; eigenvalues come in ascending order.
-  const { eigenvectorMatrix } = new EigenvalueDecomposition(spread, { assumeSymmetric: true }),
-    normal = [0, 1, 2].map((k) => eigenvectorMatrix.get(k, 0)),
-    sign = dot(normal, level) > 0 ? 1 : -1,
-    up = normal.map((v) => sign * v) as unknown as Vector3;
+  const { eigenvectorMatrix } = new EigenvalueDecomposition(spread, { assumeSymmetric: true });
+  const normal = [0, 1, 2].map((k) => eigenvectorMatrix.get(k, 0));
+  const sign = dot(normal, level) > 0 ? 1 : -1;
+  const up = normal.map((v) => sign * v) as unknown as Vector3;
   return {
     up,
     height: dot(up, middle),

@@ -21,25 +21,25 @@ export function planeThroughDrag(
   frame: number,
   to: Point,
 ): ScenePlane | null {
-  const home = scene.frames.find((f) => f.frame === plane.frame),
-    on = scene.frames.find((f) => f.frame === frame);
+  const home = scene.frames.find((f) => f.frame === plane.frame);
+  const on = scene.frames.find((f) => f.frame === frame);
   if (!home || !on) return null;
-  const way = between(home.camera, on.camera),
-    rays = corners.map((c) => rayOf(scene, home.camera, c)),
-    ray = rays[corner]!,
-    now = closenessOf(plane.normal, ray);
+  const way = between(home.camera, on.camera);
+  const rays = corners.map((c) => rayOf(scene, home.camera, c));
+  const ray = rays[corner]!;
+  const now = closenessOf(plane.normal, ray);
   const off = (closeness: number) => {
     const at = filmedAt(scene, on.camera, alongRay(way, ray, closeness));
     return at ? Math.hypot(at[0] - to[0], at[1] - to[1]) : Infinity;
   };
   // The corner moves along a line as its depth changes: the nearest place on it, by golden sections of the closeness.
-  let low = now / 4,
-    high = now * 4;
+  let low = now / 4;
+  let high = now * 4;
   if (!(Math.abs(off(low) - off(high)) > 1e-6) && !(Math.abs(off(now) - off(high)) > 1e-6)) return null;
   const golden = (Math.sqrt(5) - 1) / 2;
   for (let k = 0; k < STEPS; k++) {
-    const a = high - golden * (high - low),
-      b = low + golden * (high - low);
+    const a = high - golden * (high - low);
+    const b = low + golden * (high - low);
     if (off(a) < off(b)) high = b;
     else low = a;
   }
@@ -71,21 +71,21 @@ export function planeTurned(
 ): ScenePlane | null {
   const home = scene.frames.find((f) => f.frame === plane.frame);
   if (!home) return null;
-  const rays = corners.map((c) => rayOf(scene, home.camera, c)),
-    middle = [0, 1].map((k) => rays.reduce((s, r) => s + r[k]!, 0) / 4) as [number, number],
-    closeness = closenessOf(plane.normal, [middle[0], middle[1], 1]);
-  const [ax, ay] = [right, down].map((degrees) => (degrees * Math.PI) / 180) as [number, number],
-    [x, y, z] = plane.normal,
-    cx = Math.cos(ax),
-    sx = Math.sin(ax),
-    cy = Math.cos(ay),
-    sy = Math.sin(ay);
+  const rays = corners.map((c) => rayOf(scene, home.camera, c));
+  const middle = [0, 1].map((k) => rays.reduce((s, r) => s + r[k]!, 0) / 4) as [number, number];
+  const closeness = closenessOf(plane.normal, [middle[0], middle[1], 1]);
+  const [ax, ay] = [right, down].map((degrees) => (degrees * Math.PI) / 180) as [number, number];
+  const [x, y, z] = plane.normal;
+  const cx = Math.cos(ax);
+  const sx = Math.sin(ax);
+  const cy = Math.cos(ay);
+  const sy = Math.sin(ay);
   // A right side that is farther away: the normal, which points away, leans to the left.
-  const x1 = cx * x - sx * z,
-    z1 = sx * x + cx * z,
-    y2 = cy * y - sy * z1,
-    z2 = sy * y + cy * z1,
-    there = x1 * middle[0] + y2 * middle[1] + z2;
+  const x1 = cx * x - sx * z;
+  const z1 = sx * x + cx * z;
+  const y2 = cy * y - sy * z1;
+  const z2 = sy * y + cy * z1;
+  const there = x1 * middle[0] + y2 * middle[1] + z2;
   if (!(Math.abs(there) > 1e-9) || Math.sign(there) !== Math.sign(closeness)) return null;
   const size = closeness / there;
   return { ...plane, normal: [x1 * size, y2 * size, z2 * size] };
@@ -97,9 +97,9 @@ function through(
   closeness: readonly number[],
   weights: readonly number[],
 ): ScenePlane | null {
-  const a = new Float64Array(9),
-    b = new Float64Array(3),
-    n = new Float64Array(3);
+  const a = new Float64Array(9);
+  const b = new Float64Array(3);
+  const n = new Float64Array(3);
   rays.forEach((ray, i) =>
     ray.forEach((v, r) => {
       b[r]! += weights[i]! * v * closeness[i]!;

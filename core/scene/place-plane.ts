@@ -39,22 +39,22 @@ const MOST_FRAMES = 10;
  * What is looked at lies along the border: so far outside (of the mean side) and inside, px at least. From coarse levels on wide, to come near; at the
  * finest ones narrow: what lies beside the device, a wall a hand behind it, moves otherwise.
  */
-const OUTSIDE = 0.1,
-  INSIDE = 0.02,
-  OUTSIDE_PX = 6,
-  INSIDE_PX = 2.5,
-  NARROW = 0.02,
-  NARROW_PX = 5,
-  NARROW_LEVELS = 2;
-const MOST_POINTS = 1600,
-  COARSEST = 3,
-  SWEEP = COARSEST + 1,
-  SWEEP_POINTS = 150,
-  WORTH_A_LOOK = 12,
-  STEPS = 40,
-  ROUNDS = 14,
-  TUKEY = 4.685,
-  LEAST_SPREAD = 0.002;
+const OUTSIDE = 0.1;
+const INSIDE = 0.02;
+const OUTSIDE_PX = 6;
+const INSIDE_PX = 2.5;
+const NARROW = 0.02;
+const NARROW_PX = 5;
+const NARROW_LEVELS = 2;
+const MOST_POINTS = 1600;
+const COARSEST = 3;
+const SWEEP = COARSEST + 1;
+const SWEEP_POINTS = 150;
+const WORTH_A_LOOK = 12;
+const STEPS = 40;
+const ROUNDS = 14;
+const TUKEY = 4.685;
+const LEAST_SPREAD = 0.002;
 /** Neighbouring samples repeat each other, and what lies beside the device moves otherwise: so many count as one (on generated halls nineteen of twenty corners are then within their bounds). */
 const CORRELATED = 160;
 
@@ -85,9 +85,9 @@ async function placeOnce(
   if (!home) throw new RangeError(`frame ${asked.frame} has no camera`);
   if (scene.motion !== 'walks')
     return { plane: { frame: asked.frame, normal: [0, 0, 1], covariance: Array<number>(9).fill(0) }, notes: [] };
-  const guesses = [...(nearly ? [nearly] : []), ...guessesOf(scene, asked, home.camera, random)],
-    first = await read(asked.frame),
-    [own, other] = openPictures(first.width, first.height, 2) as [ScenePicture, ScenePicture];
+  const guesses = [...(nearly ? [nearly] : []), ...guessesOf(scene, asked, home.camera, random)];
+  const first = await read(asked.frame);
+  const [own, other] = openPictures(first.width, first.height, 2) as [ScenePicture, ScenePicture];
   own.fill(first);
   const looks = new Looks(scene, asked, home, own, guesses[0]!);
   for (const frame of looks.frames(guesses[0]!)) {
@@ -126,10 +126,10 @@ const EDGE_ON = 7;
 
 /** What is to be said of a plane that is seen nearly edge-on on its own frame. */
 export function edgeOnNote(normal: Vector3, rays: readonly Vector3[]): string[] {
-  const middle = [0, 1, 2].map((k) => rays.reduce((s, r) => s + r[k]!, 0) / rays.length),
-    slant =
-      Math.abs(normal[0] * middle[0]! + normal[1] * middle[1]! + normal[2] * middle[2]!) /
-      (Math.hypot(...normal) * Math.hypot(...middle));
+  const middle = [0, 1, 2].map((k) => rays.reduce((s, r) => s + r[k]!, 0) / rays.length);
+  const slant =
+    Math.abs(normal[0] * middle[0]! + normal[1] * middle[1]! + normal[2] * middle[2]!) /
+    (Math.hypot(...normal) * Math.hypot(...middle));
   return Math.asin(Math.min(1, slant)) < (EDGE_ON * Math.PI) / 180
     ? [
         'The plane is seen nearly edge-on there: its corners hardly tell where it is. Place them on a frame that shows more of it.',
@@ -143,19 +143,19 @@ function guessesOf(
   camera: CameraState,
   random: () => number,
 ): Vector3[] {
-  const out: Vector3[] = [],
-    size = meanSide(corners),
-    around = planeThroughPoints(scene, frame, grownOutline(corners, 0.6 * size), random),
-    near = planeThroughPoints(scene, frame, grownOutline(corners, 0.2 * size), random);
+  const out: Vector3[] = [];
+  const size = meanSide(corners);
+  const around = planeThroughPoints(scene, frame, grownOutline(corners, 0.6 * size), random);
+  const near = planeThroughPoints(scene, frame, grownOutline(corners, 0.2 * size), random);
   if (near) out.push(near.normal);
   if (around) out.push(around.normal);
   const inverse = depthsFrom(scene, frame)
-      .map((d) => d.inverse)
-      .sort((a, b) => a - b),
-    low = inverse[Math.floor(0.02 * inverse.length)]! / 1.5,
-    high = inverse[Math.floor(0.98 * (inverse.length - 1))]! * 1.5;
-  const rays = corners.map((c) => rayOf(scene, camera, c)),
-    middle: Vector3 = [0, 1, 2].map((k) => rays.reduce((s, r) => s + r[k]!, 0) / 4) as unknown as Vector3;
+    .map((d) => d.inverse)
+    .sort((a, b) => a - b);
+  const low = inverse[Math.floor(0.02 * inverse.length)]! / 1.5;
+  const high = inverse[Math.floor(0.98 * (inverse.length - 1))]! * 1.5;
+  const rays = corners.map((c) => rayOf(scene, camera, c));
+  const middle: Vector3 = [0, 1, 2].map((k) => rays.reduce((s, r) => s + r[k]!, 0) / 4) as unknown as Vector3;
   const leans: Vector3[] = [[0, 0, 1]];
   if (proportions !== undefined) {
     const straight = rays.map(([x, y]): Point => [x * camera.focal, y * camera.focal]) as unknown as Quad;
@@ -199,17 +199,17 @@ class Looks {
     this.standing = this.shiftOf(home, 'standing');
     for (let level = 0; level <= COARSEST; level++)
       this.levels.push(this.pick(own, Math.min(level, own.levels.length - 1)));
-    const { x, y, rays, value } = this.levels[COARSEST]!,
-      every = Math.max(1, Math.floor(x.length / SWEEP_POINTS)),
-      thin = (_: unknown, i: number) => i % every === 0;
+    const { x, y, rays, value } = this.levels[COARSEST]!;
+    const every = Math.max(1, Math.floor(x.length / SWEEP_POINTS));
+    const thin = (_: unknown, i: number) => i % every === 0;
     this.levels.push({ x: x.filter(thin), y: y.filter(thin), rays: rays.filter(thin), value: value.filter(thin) });
   }
 
   /** Frames on which most of the border is in the picture, spread over the camera's way. */
   frames(normal: Vector3): SceneFrame[] {
-    const { scene, asked, home } = this,
-      plane = { frame: asked.frame, normal, covariance: [] },
-      [w, h] = [2 * scene.centre[0], 2 * scene.centre[1]];
+    const { scene, asked, home } = this;
+    const plane = { frame: asked.frame, normal, covariance: [] };
+    const [w, h] = [2 * scene.centre[0], 2 * scene.centre[1]];
     const usable = scene.frames.filter(
       (f) =>
         f.frame !== home.frame &&
@@ -225,11 +225,11 @@ class Looks {
 
   /** About the corners, as far as a homography tells it. */
   private shiftOf(on: SceneFrame, to: 'standing' | 'filmed'): Homography | null {
-    const { scene, asked, home, nearly } = this,
-      plane = { frame: asked.frame, normal: nearly, covariance: [] };
+    const { scene, asked, home, nearly } = this;
+    const plane = { frame: asked.frame, normal: nearly, covariance: [] };
     if (!scene.rows) return null;
-    const standing = standingOnFrame(scene, plane, asked.corners, on),
-      filmed = cornersOnFrame(scene, plane, asked.corners, on);
+    const standing = standingOnFrame(scene, plane, asked.corners, on);
+    const filmed = cornersOnFrame(scene, plane, asked.corners, on);
     return (
       standing &&
       filmed &&
@@ -255,24 +255,24 @@ class Looks {
   /** The steepest samples of a level along the border. */
   private pick(own: ScenePicture, index: number): Looks['levels'][number] {
     const {
-        asked: { corners, allowed, frame },
-        scene,
-        home,
-      } = this,
-      level = own.levels[index]!,
-      scale = 2 ** index,
-      size = meanSide(corners),
-      outside =
-        index < NARROW_LEVELS ? Math.max(NARROW_PX, NARROW * size) : Math.max(OUTSIDE_PX * scale, OUTSIDE * size),
-      mask = new Uint8Array(own.width * own.height);
+      asked: { corners, allowed, frame },
+      scene,
+      home,
+    } = this;
+    const level = own.levels[index]!;
+    const scale = 2 ** index;
+    const size = meanSide(corners);
+    const outside =
+      index < NARROW_LEVELS ? Math.max(NARROW_PX, NARROW * size) : Math.max(OUTSIDE_PX * scale, OUTSIDE * size);
+    const mask = new Uint8Array(own.width * own.height);
     fillPolygon(mask, own.width, own.height, grownOutline(corners, outside), 1);
     fillPolygon(mask, own.width, own.height, grownOutline(corners, -Math.max(INSIDE_PX * scale, INSIDE * size)), 0);
-    const found: { x: number; y: number; slope: number }[] = [],
-      box = bounds(grownOutline(corners, outside));
+    const found: { x: number; y: number; slope: number }[] = [];
+    const box = bounds(grownOutline(corners, outside));
     for (let y = Math.max(2, Math.floor(box.top / scale)); y < Math.min(level.height - 2, box.bottom / scale); y++)
       for (let x = Math.max(2, Math.floor(box.left / scale)); x < Math.min(level.width - 2, box.right / scale); x++) {
-        const px = x * scale,
-          py = y * scale;
+        const px = x * scale;
+        const py = y * scale;
         if (mask[py * own.width + px] === 0 || allowed?.(frame, px + 0.5, py + 0.5) === false) continue;
         const i = y * level.width + x;
         found.push({
@@ -300,11 +300,11 @@ class Looks {
 
   /** Least squares of n at a level; the score is the mean of Tukey's costs, 0…1. Null where nothing is seen. */
   refine(start: Vector3, level: number, rounds: number): { normal: Vector3; score: number } | null {
-    let normal = start,
-      score = Infinity;
-    const a = new Float64Array(9),
-      b = new Float64Array(3),
-      step = new Float64Array(3);
+    let normal = start;
+    let score = Infinity;
+    const a = new Float64Array(9);
+    const b = new Float64Array(3);
+    const step = new Float64Array(3);
     for (let round = 0; round <= rounds; round++) {
       const now = this.equations(normal, level, a, b);
       if (!now) return null;
@@ -313,9 +313,9 @@ class Looks {
       const trace = a[0]! + a[4]! + a[8]!;
       for (const k of [0, 4, 8]) a[k]! += 1e-7 * trace;
       if (!solveCholesky(a, b, step, 3)) break;
-      const at = closenessOf(normal, this.levels[0]!.rays[0] ?? [0, 0, 1]),
-        size = Math.hypot(...step),
-        most = 0.3 * Math.abs(at);
+      const at = closenessOf(normal, this.levels[0]!.rays[0] ?? [0, 0, 1]);
+      const size = Math.hypot(...step);
+      const most = 0.3 * Math.abs(at);
       const factor = size > most ? most / size : 1;
       normal = [normal[0] + factor * step[0]!, normal[1] + factor * step[1]!, normal[2] + factor * step[2]!];
       if (size < 1e-6 * Math.abs(at)) break;
@@ -324,9 +324,9 @@ class Looks {
   }
 
   covariance(normal: Vector3): number[] | null {
-    const a = new Float64Array(9),
-      b = new Float64Array(3),
-      now = this.equations(normal, 0, a, b);
+    const a = new Float64Array(9);
+    const b = new Float64Array(3);
+    const now = this.equations(normal, 0, a, b);
     if (!now || !factorCholesky(a, 3)) return null;
     return Array.from(inverseOfFactor(a, 3), (v) => v * CORRELATED * now.spread ** 2);
   }
@@ -337,61 +337,61 @@ class Looks {
     a: Float64Array,
     b: Float64Array,
   ): { score: number; spread: number } | null {
-    const { x, rays, value } = this.levels[index]!,
-      scale = 2 ** Math.min(index, COARSEST),
-      n = x.length;
+    const { x, rays, value } = this.levels[index]!;
+    const scale = 2 ** Math.min(index, COARSEST);
+    const n = x.length;
     a.fill(0);
     b.fill(0);
-    let cost = 0,
-      counted = 0,
-      spreads = 0;
+    let cost = 0;
+    let counted = 0;
+    let spreads = 0;
     for (const { camera, way, filmed, pictures } of this.others) {
-      const { width, height, value: picture } = pictures[Math.min(index, COARSEST)]!,
-        seen: number[] = [],
-        slopes: number[] = [],
-        which: number[] = [];
+      const { width, height, value: picture } = pictures[Math.min(index, COARSEST)]!;
+      const seen: number[] = [];
+      const slopes: number[] = [];
+      const which: number[] = [];
       for (let i = 0; i < n; i++) {
-        const ray = rays[i]!,
-          closeness = closenessOf(normal, ray),
-          here = filmedAt(this.scene, camera, alongRay(way, ray, closeness)),
-          h = 1e-4 * Math.max(1e-9, Math.abs(closeness)),
-          there = filmedAt(this.scene, camera, alongRay(way, ray, closeness + h));
+        const ray = rays[i]!;
+        const closeness = closenessOf(normal, ray);
+        const here = filmedAt(this.scene, camera, alongRay(way, ray, closeness));
+        const h = 1e-4 * Math.max(1e-9, Math.abs(closeness));
+        const there = filmedAt(this.scene, camera, alongRay(way, ray, closeness + h));
         if (!here || !there) continue;
-        const [px, py] = filmed ? applyToPoint(filmed, here) : here,
-          u = (px - 0.5) / scale,
-          v = (py - 0.5) / scale,
-          ix = Math.floor(u),
-          iy = Math.floor(v);
+        const [px, py] = filmed ? applyToPoint(filmed, here) : here;
+        const u = (px - 0.5) / scale;
+        const v = (py - 0.5) / scale;
+        const ix = Math.floor(u);
+        const iy = Math.floor(v);
         if (!(ix >= 1 && iy >= 1 && ix + 2 < width && iy + 2 < height)) continue;
-        const fx = u - ix,
-          fy = v - iy,
-          k = iy * width + ix,
-          at = (o: number) =>
-            (1 - fy) * ((1 - fx) * picture[k + o]! + fx * picture[k + o + 1]!) +
-            fy * ((1 - fx) * picture[k + o + width]! + fx * picture[k + o + width + 1]!);
-        const gx = (at(1) - at(-1)) / 2,
-          gy = (at(width) - at(-width)) / 2;
+        const fx = u - ix;
+        const fy = v - iy;
+        const k = iy * width + ix;
+        const at = (o: number) =>
+          (1 - fy) * ((1 - fx) * picture[k + o]! + fx * picture[k + o + 1]!) +
+          fy * ((1 - fx) * picture[k + o + width]! + fx * picture[k + o + width + 1]!);
+        const gx = (at(1) - at(-1)) / 2;
+        const gy = (at(width) - at(-width)) / 2;
         seen.push(at(0));
         slopes.push((gx * (there[0] - here[0]) + gy * (there[1] - here[1])) / (scale * h));
         which.push(i);
       }
       if (which.length < 0.3 * n || which.length < 20) continue;
       const { gain, offset } = lightBetween(
-          which.map((i) => value[i]!),
-          seen,
-        ),
-        off = seen.map((s, j) => (s - offset) / gain - value[which[j]!]!);
-      const spread = Math.max(LEAST_SPREAD, 1.4826 * off.map(Math.abs).sort((p, q) => p - q)[off.length >> 1]!),
-        limit = TUKEY * spread;
+        which.map((i) => value[i]!),
+        seen,
+      );
+      const off = seen.map((s, j) => (s - offset) / gain - value[which[j]!]!);
+      const spread = Math.max(LEAST_SPREAD, 1.4826 * off.map(Math.abs).sort((p, q) => p - q)[off.length >> 1]!);
+      const limit = TUKEY * spread;
       off.forEach((e, j) => {
         const q = (e / limit) ** 2;
         // The score is against a spread that is the same for all planes.
         cost += Math.min(1, (e / 0.12) ** 2);
         counted++;
         if (q >= 1) return;
-        const w = (1 - q) ** 2,
-          g = slopes[j]! / gain,
-          ray = rays[which[j]!]!;
+        const w = (1 - q) ** 2;
+        const g = slopes[j]! / gain;
+        const ray = rays[which[j]!]!;
         for (let r = 0; r < 3; r++) {
           b[r]! -= w * g * e * ray[r]!;
           for (let c = 0; c <= r; c++) a[3 * r + c]! += w * g * g * ray[r]! * ray[c]!;
@@ -405,10 +405,10 @@ class Looks {
 
 /** Gain and offset between what is expected and what is seen: by the middle and the middle distance from it, so that a highlight does not count. */
 function lightBetween(expected: readonly number[], seen: readonly number[]): { gain: number; offset: number } {
-  const middle = (v: readonly number[]) => [...v].sort((p, q) => p - q)[v.length >> 1]!,
-    a = middle(expected),
-    b = middle(seen),
-    away = (v: readonly number[], m: number) => Math.max(1e-4, middle(v.map((x) => Math.abs(x - m))));
+  const middle = (v: readonly number[]) => [...v].sort((p, q) => p - q)[v.length >> 1]!;
+  const a = middle(expected);
+  const b = middle(seen);
+  const away = (v: readonly number[], m: number) => Math.max(1e-4, middle(v.map((x) => Math.abs(x - m))));
   const gain = Math.min(2, Math.max(0.5, away(seen, b) / away(expected, a)));
   return { gain, offset: b - gain * a };
 }

@@ -30,29 +30,29 @@ export interface Resected {
   readonly covariance: Float64Array;
 }
 
-const P = CAMERA_UNKNOWNS,
-  CAUCHY = 2.385,
-  ROUNDS = 25,
-  SETTLED = 1e-9;
+const P = CAMERA_UNKNOWNS;
+const CAUCHY = 2.385;
+const ROUNDS = 25;
+const SETTLED = 1e-9;
 
 /**
  * Where a camera is that sees known points, near `start`: damped least squares of the distances in the picture, those far off listened to less
  * (Cauchy's weights, narrowed from coarse to fine so that a start some way off still comes home). Null where fewer than four points are before the camera.
  */
 export function resect(start: CameraState, { points, x, y }: Seen, settings: ResectSettings): Resected | null {
-  const n = x.length,
-    p: Projected = {
-      at: new Float64Array(2),
-      camera: new Float64Array(2 * P),
-      shared: new Float64Array(6),
-      point: new Float64Array(6),
-    },
-    { k1, k2, turning, zoom, rounds = ROUNDS } = settings;
-  const normal = new Float64Array(P * P),
-    right = new Float64Array(P),
-    damped = new Float64Array(P * P),
-    step = new Float64Array(P),
-    far = new Float64Array(n);
+  const n = x.length;
+  const p: Projected = {
+    at: new Float64Array(2),
+    camera: new Float64Array(2 * P),
+    shared: new Float64Array(6),
+    point: new Float64Array(6),
+  };
+  const { k1, k2, turning, zoom, rounds = ROUNDS } = settings;
+  const normal = new Float64Array(P * P);
+  const right = new Float64Array(P);
+  const damped = new Float64Array(P * P);
+  const step = new Float64Array(P);
+  const far = new Float64Array(n);
   const distances = (camera: CameraState): number => {
     let inFront = 0;
     for (let i = 0; i < n; i++) {
@@ -63,29 +63,29 @@ export function resect(start: CameraState, { points, x, y }: Seen, settings: Res
     return inFront;
   };
   if (distances(start) < 4) return null;
-  const sorted = far.slice().sort(),
-    middle = sorted[n >> 1]!;
-  let camera = start,
-    width = Math.max(settings.sigma, Math.min(60, Number.isFinite(middle) ? middle : 60));
-  const held = [...(turning ? [3, 4, 5] : []), ...(zoom === undefined ? [6] : [])],
-    logStart = Math.log(start.focal),
-    cost = (at: CameraState, c2: number) => {
-      distances(at);
-      let sum = zoom === undefined ? 0 : ((Math.log(at.focal) - logStart) / zoom) ** 2 * settings.sigma ** 2;
-      for (let i = 0; i < n; i++) sum += c2 * Math.log1p(Math.min(1e8, far[i]! ** 2) / c2);
-      return sum;
-    };
+  const sorted = far.slice().sort();
+  const middle = sorted[n >> 1]!;
+  let camera = start;
+  let width = Math.max(settings.sigma, Math.min(60, Number.isFinite(middle) ? middle : 60));
+  const held = [...(turning ? [3, 4, 5] : []), ...(zoom === undefined ? [6] : [])];
+  const logStart = Math.log(start.focal);
+  const cost = (at: CameraState, c2: number) => {
+    distances(at);
+    let sum = zoom === undefined ? 0 : ((Math.log(at.focal) - logStart) / zoom) ** 2 * settings.sigma ** 2;
+    for (let i = 0; i < n; i++) sum += c2 * Math.log1p(Math.min(1e8, far[i]! ** 2) / c2);
+    return sum;
+  };
   const build = (c2: number) => {
     normal.fill(0);
     right.fill(0);
     for (let i = 0; i < n; i++) {
       if (!projectWithSlopes(camera, k1, k2, points, 3 * i, p)) continue;
-      const ex = x[i]! - p.at[0]!,
-        ey = y[i]! - p.at[1]!,
-        weight = 1 / (1 + (ex * ex + ey * ey) / c2);
+      const ex = x[i]! - p.at[0]!;
+      const ey = y[i]! - p.at[1]!;
+      const weight = 1 / (1 + (ex * ex + ey * ey) / c2);
       for (let axis = 0; axis < 2; axis++) {
-        const e = axis === 0 ? ex : ey,
-          at = axis * P;
+        const e = axis === 0 ? ex : ey;
+        const at = axis * P;
         for (let r = 0; r < P; r++) {
           const g = weight * p.camera[at + r]!;
           right[r]! += g * e;
@@ -127,8 +127,8 @@ export function resect(start: CameraState, { points, x, y }: Seen, settings: Res
     else if (gained < SETTLED) break;
   }
   if (distances(camera) < 4) return null;
-  let holds = 0,
-    sum = 0;
+  let holds = 0;
+  let sum = 0;
   for (let i = 0; i < n; i++)
     if (far[i]! < 3 * settings.sigma) {
       holds++;

@@ -19,11 +19,11 @@ import { motionOfPlane } from './scene-track.ts';
 import { solveRolling } from './solve-rolling.ts';
 import { inCamera } from './structure.ts';
 
-const WIDTH = 960,
-  HEIGHT = 540,
-  FRAMES = 40,
-  FOCAL = 900,
-  ROWS: RollingRows = { rowTime: 0.45, height: HEIGHT };
+const WIDTH = 960;
+const HEIGHT = 540;
+const FRAMES = 40;
+const FOCAL = 900;
+const ROWS: RollingRows = { rowTime: 0.45, height: HEIGHT };
 /** Fast pans to and fro while the camera is carried sideways. */
 const path = (t: number): CameraState => ({
   rotation: rotationFromVector([0.03 * Math.sin(t / 5), 0.13 * Math.sin(t / 6), 0.02 * Math.cos(t / 9)]),
@@ -31,8 +31,8 @@ const path = (t: number): CameraState => ({
   focal: FOCAL,
 });
 const seen = (at: Vector3, t: number): Point => {
-  const camera = path(t),
-    [x, y, z] = inCamera(camera, at);
+  const camera = path(t);
+  const [x, y, z] = inCamera(camera, at);
   return [WIDTH / 2 + (FOCAL * x) / z, HEIGHT / 2 + (FOCAL * y) / z];
 };
 /** Where something is filmed on a frame, each row at its own time. */
@@ -42,8 +42,8 @@ function filmed(at: Vector3, frame: number, rows: RollingRows | null): Point {
   return p;
 }
 function tracksOf(rows: RollingRows | null, noise: number, count = 110): FeatureTrack[] {
-  const random = randomFrom(5),
-    gauss = gaussianFrom(random);
+  const random = randomFrom(5);
+  const gauss = gaussianFrom(random);
   return Array.from({ length: count }, () => [9 * random() - 4.5, 5 * random() - 2.5, 5 + 7 * random()] as const).map(
     (at) => {
       const places = Array.from({ length: FRAMES }, (_, f) => filmed(at, f, rows));
@@ -54,16 +54,16 @@ function tracksOf(rows: RollingRows | null, noise: number, count = 110): Feature
 
 describe('rows read one after the other', () => {
   test('tracks are carried to their frames’ own times, and places back to their rows’', () => {
-    const rolled = tracksOf(ROWS, 0, 60),
-      standing = standingTracks(rolled, ROWS),
-      truth = tracksOf(null, 0, 60);
-    let off = 0,
-      before = 0,
-      back = 0;
+    const rolled = tracksOf(ROWS, 0, 60);
+    const standing = standingTracks(rolled, ROWS);
+    const truth = tracksOf(null, 0, 60);
+    let off = 0;
+    let before = 0;
+    let back = 0;
     standing.forEach((track, i) => {
       for (let f = 1; f < FRAMES - 1; f++) {
-        const now: Point = [truth[i]!.xs[f]!, truth[i]!.ys[f]!],
-          at = (g: number): Point => [truth[i]!.xs[g]!, truth[i]!.ys[g]!];
+        const now: Point = [truth[i]!.xs[f]!, truth[i]!.ys[f]!];
+        const at = (g: number): Point => [truth[i]!.xs[g]!, truth[i]!.ys[g]!];
         if (now[1] < 0 || now[1] > HEIGHT) continue;
         off = Math.max(off, Math.hypot(track.xs[f]! - now[0], track.ys[f]! - now[1]));
         before = Math.max(before, Math.hypot(rolled[i]!.xs[f]! - now[0], rolled[i]!.ys[f]! - now[1]));
@@ -82,16 +82,16 @@ describe('rows read one after the other', () => {
   });
   test('corners that were filmed are told where they stand, and filmed again are where they were', () => {
     const moves = (now: Quad, dx: number, dy: number) =>
-        now.map(([x, y]): Point => [x + dx * (1 + y / 900), y + dy]) as unknown as Quad,
-      corners: Quad = [
-        [200, 40],
-        [500, 60],
-        [510, 500],
-        [190, 480],
-      ],
-      around = (now: Quad) => ({ before: moves(now, -18, 4), after: moves(now, 21, -3) });
-    const standing = standingCorners(ROWS, corners, around),
-      { before, after } = around(standing);
+      now.map(([x, y]): Point => [x + dx * (1 + y / 900), y + dy]) as unknown as Quad;
+    const corners: Quad = [
+      [200, 40],
+      [500, 60],
+      [510, 500],
+      [190, 480],
+    ];
+    const around = (now: Quad) => ({ before: moves(now, -18, 4), after: moves(now, 21, -3) });
+    const standing = standingCorners(ROWS, corners, around);
+    const { before, after } = around(standing);
     expect(distance(standing[0], corners[0])).toBeGreaterThan(2);
     expect(
       Math.max(...filmedCorners(ROWS, before, standing, after).map((p, i) => distance(p, corners[i]!))),
@@ -110,8 +110,8 @@ describe('a scene by a camera that reads its rows one after the other', () => {
     random: randomFrom(9),
   });
   test('told by the shot: its time, the focal length, and where a plane’s corners are filmed; as a file and back', async () => {
-    const tracks = tracksOf(ROWS, 0.05),
-      solved = await solveRolling(input(tracks), 'estimate');
+    const tracks = tracksOf(ROWS, 0.05);
+    const solved = await solveRolling(input(tracks), 'estimate');
     expect(Math.abs(solved.rows!.rowTime - ROWS.rowTime)).toBeLessThan(0.01);
     expect(solved.notes.at(-1)).toMatch(
       /the last 4[45]\.\d % of a frame’s time after the first: points then fit to 0\.\d+ px, and to \d\.\d+ px without/,
@@ -123,21 +123,21 @@ describe('a scene by a camera that reads its rows one after the other', () => {
     expect(Math.max(...scene.frames.map(({ camera }) => Math.abs(camera.focal / FOCAL - 1)))).toBeLessThan(0.01);
     // A plane at z = 8 of the world; its normal as the solved camera has it, by its own scale: from three of the corners' depths.
     const world: readonly Vector3[] = [
-        [-1, -1.6, 8],
-        [1.2, -1.6, 8],
-        [1.2, 1.4, 8],
-        [-1, 1.4, 8],
-      ],
-      home = 20,
-      corners = world.map((at) => filmed(at, home, ROWS)) as unknown as Quad,
-      camera = scene.frames[home]!.camera,
-      truth = path(home);
-    const turned = [0, 1, 2].map((k) => truth.rotation[3 * k + 2]!) as unknown as Vector3,
-      far =
-        8 +
-        (truth.rotation[2]! * truth.position[0] +
-          truth.rotation[5]! * truth.position[1] +
-          truth.rotation[8]! * truth.position[2]);
+      [-1, -1.6, 8],
+      [1.2, -1.6, 8],
+      [1.2, 1.4, 8],
+      [-1, 1.4, 8],
+    ];
+    const home = 20;
+    const corners = world.map((at) => filmed(at, home, ROWS)) as unknown as Quad;
+    const camera = scene.frames[home]!.camera;
+    const truth = path(home);
+    const turned = [0, 1, 2].map((k) => truth.rotation[3 * k + 2]!) as unknown as Vector3;
+    const far =
+      8 +
+      (truth.rotation[2]! * truth.position[0] +
+        truth.rotation[5]! * truth.position[1] +
+        truth.rotation[8]! * truth.position[2]);
     const base = (a: CameraState, b: CameraState) => {
       const at = (c: CameraState) =>
         [0, 1, 2].map(
@@ -146,12 +146,12 @@ describe('a scene by a camera that reads its rows one after the other', () => {
         );
       return Math.hypot(...at(a).map((v, i) => v - at(b)[i]!));
     };
-    const scale = base(camera, scene.frames[2]!.camera) / base(truth, path(2)),
-      plane: ScenePlane = {
-        frame: home,
-        normal: turned.map((v) => v / (far * scale)) as unknown as Vector3,
-        covariance: Array<number>(9).fill(0),
-      };
+    const scale = base(camera, scene.frames[2]!.camera) / base(truth, path(2));
+    const plane: ScenePlane = {
+      frame: home,
+      normal: turned.map((v) => v / (far * scale)) as unknown as Vector3,
+      covariance: Array<number>(9).fill(0),
+    };
     const off = (of: typeof scene) =>
       Math.max(
         ...[3, 12, 28, 36].map((f) =>

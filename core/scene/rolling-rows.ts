@@ -21,13 +21,13 @@ export const rowsLate = ({ rowTime, height }: RollingRows, y: number): number =>
 /** Tracks as a camera would see them that reads all rows at once: each place carried along its own track to the frame's own time, by the parabola through it and its neighbours. */
 export function standingTracks(tracks: readonly FeatureTrack[], rows: RollingRows): FeatureTrack[] {
   return tracks.map((track) => {
-    const n = track.xs.length,
-      times = track.ys.map((y, i) => i + rowsLate(rows, y)),
-      xs: number[] = [],
-      ys: number[] = [];
+    const n = track.xs.length;
+    const times = track.ys.map((y, i) => i + rowsLate(rows, y));
+    const xs: number[] = [];
+    const ys: number[] = [];
     for (let i = 0; i < n; i++) {
-      const from = Math.max(0, Math.min(n - 3, i - 1)),
-        to = Math.min(n, from + 3);
+      const from = Math.max(0, Math.min(n - 3, i - 1));
+      const to = Math.min(n, from + 3);
       xs.push(through(times, track.xs, from, to, i));
       ys.push(through(times, track.ys, from, to, i));
     }
@@ -63,9 +63,9 @@ export function filmedByRows(rows: RollingRows, places: Thrice): Point {
 /** Where something is at a time from the middle frame's: along the parabola through all three, or the line through two. */
 function placeAtTime({ before, now, after }: Thrice, t: number): Point {
   const of = (axis: 0 | 1) => {
-    const v = now[axis],
-      b = before?.[axis],
-      a = after?.[axis];
+    const v = now[axis];
+    const b = before?.[axis];
+    const a = after?.[axis];
     if (a !== undefined && b !== undefined) return v + (t * (a - b)) / 2 + t * t * ((a + b) / 2 - v);
     return v + t * (a !== undefined ? a - v : b !== undefined ? v - b : 0);
   };
@@ -87,8 +87,8 @@ export function standingCorners(
 ): Quad {
   let now = seen;
   for (let k = 0; k < ROUNDS; k++) {
-    const { before, after } = standingOn(now),
-      filmed = filmedCorners(rows, before, now, after);
+    const { before, after } = standingOn(now);
+    const filmed = filmedCorners(rows, before, now, after);
     now = now.map((p, i): Point => [
       p[0] + seen[i]![0] - filmed[i]![0],
       p[1] + seen[i]![1] - filmed[i]![1],

@@ -31,30 +31,30 @@ export function projectWithSlopes(
   i: number,
   out: Projected,
 ): boolean {
-  const X = points[i]!,
-    Y = points[i + 1]!,
-    Z = points[i + 2]!;
-  const a = r[0]! * X + r[1]! * Y + r[2]! * Z,
-    b = r[3]! * X + r[4]! * Y + r[5]! * Z,
-    c = r[6]! * X + r[7]! * Y + r[8]! * Z,
-    w = c + t[2];
+  const X = points[i]!;
+  const Y = points[i + 1]!;
+  const Z = points[i + 2]!;
+  const a = r[0]! * X + r[1]! * Y + r[2]! * Z;
+  const b = r[3]! * X + r[4]! * Y + r[5]! * Z;
+  const c = r[6]! * X + r[7]! * Y + r[8]! * Z;
+  const w = c + t[2];
   if (!(w > 1e-6)) return false;
-  const x = (a + t[0]) / w,
-    y = (b + t[1]) / w,
-    r2 = x * x + y * y,
-    d = 1 + r2 * (k1 + r2 * k2),
-    slope = 2 * (k1 + 2 * k2 * r2);
+  const x = (a + t[0]) / w;
+  const y = (b + t[1]) / w;
+  const r2 = x * x + y * y;
+  const d = 1 + r2 * (k1 + r2 * k2);
+  const slope = 2 * (k1 + 2 * k2 * r2);
   out.at[0] = f * d * x;
   out.at[1] = f * d * y;
-  const xx = f * (d + slope * x * x),
-    xy = f * slope * x * y,
-    yy = f * (d + slope * y * y);
+  const xx = f * (d + slope * x * x);
+  const xy = f * slope * x * y;
+  const yy = f * (d + slope * y * y);
   for (let axis = 0; axis < 2; axis++) {
-    const gx = (axis === 0 ? xx : xy) / w,
-      gy = (axis === 0 ? xy : yy) / w,
-      gz = -(gx * x + gy * y),
-      at = axis * CAMERA_UNKNOWNS,
-      place = axis === 0 ? x : y;
+    const gx = (axis === 0 ? xx : xy) / w;
+    const gy = (axis === 0 ? xy : yy) / w;
+    const gz = -(gx * x + gy * y);
+    const at = axis * CAMERA_UNKNOWNS;
+    const place = axis === 0 ? x : y;
     // dP = ω × (R·X)
     out.camera[at] = gz * b - gy * c;
     out.camera[at + 1] = gx * c - gz * a;

@@ -7,9 +7,9 @@ import { CAMERA_UNKNOWNS } from './scene-camera.ts';
 import type { ScenePlane } from './scene-plane.ts';
 import type { Scene } from './solve-scene.ts';
 
-const short = (v: number) => Number(v.toPrecision(10)),
-  shorter = (v: number) => Number(v.toPrecision(6)),
-  P = CAMERA_UNKNOWNS;
+const short = (v: number) => Number(v.toPrecision(10));
+const shorter = (v: number) => Number(v.toPrecision(6));
+const P = CAMERA_UNKNOWNS;
 
 /** A scene as a file of format yarlop-scene/1. */
 export function writeScene(

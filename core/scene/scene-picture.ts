@@ -3,9 +3,9 @@ import { DARK_OFFSET, signalTable } from '../follow/signal.ts';
 import { kernels, type KernelSet, type SampledWindow } from '../kernels/index.ts';
 
 /** Levels of half the size each that features are looked for on. */
-const LEVELS = 5,
-  SHORTEST = 24,
-  BYTES_A_PIXEL = 4 * 1.34 + 2;
+const LEVELS = 5;
+const SHORTEST = 24;
+const BYTES_A_PIXEL = 4 * 1.34 + 2;
 
 /** A picture as features are followed on it: the pyramid of its signal, to be filled again for every frame. */
 export class ScenePicture {

@@ -22,8 +22,8 @@ export function lensOf({ k1, k2, centre }: Pick<Scene, 'k1' | 'k2' | 'centre'>, 
 
 /** The ray of a filmed point: (x, y, 1) in the camera's axes. */
 export function rayOf(scene: Pick<Scene, 'k1' | 'k2' | 'centre'>, camera: CameraState, at: Point): Vector3 {
-  const lens = lensOf(scene, camera.focal),
-    [x, y] = scene.k1 === 0 && scene.k2 === 0 ? at : straighten(lens, at);
+  const lens = lensOf(scene, camera.focal);
+  const [x, y] = scene.k1 === 0 && scene.k2 === 0 ? at : straighten(lens, at);
   return [(x - scene.centre[0]) / camera.focal, (y - scene.centre[1]) / camera.focal, 1];
 }
 
@@ -46,12 +46,12 @@ export interface Between {
 
 export function between(from: CameraState, to: CameraState): Between {
   const column = (v: Vector3) => {
-    const w = inWorld(from, v),
-      a = inCamera(to, w);
+    const w = inWorld(from, v);
+    const a = inCamera(to, w);
     return [a[0] - to.position[0], a[1] - to.position[1], a[2] - to.position[2]];
   };
-  const [a, b, c] = [column([1, 0, 0]), column([0, 1, 0]), column([0, 0, 1])],
-    home = inWorld(from, [-from.position[0], -from.position[1], -from.position[2]]);
+  const [a, b, c] = [column([1, 0, 0]), column([0, 1, 0]), column([0, 0, 1])];
+  const home = inWorld(from, [-from.position[0], -from.position[1], -from.position[2]]);
   return { turn: [a[0]!, b[0]!, c[0]!, a[1]!, b[1]!, c[1]!, a[2]!, b[2]!, c[2]!], shift: inCamera(to, home) };
 }
 
@@ -77,9 +77,9 @@ export function cornersOnFrame(scene: Scene, plane: ScenePlane, corners: Quad, o
   if (!home) return null;
   if (!scene.rows) return carried(scene, home, plane, corners, on);
   if (on.frame === home.frame) return corners;
-  const { rows } = scene,
-    standing = standingAtHome(scene, rows, home, plane, corners),
-    now = carried(scene, home, plane, standing, on);
+  const { rows } = scene;
+  const standing = standingAtHome(scene, rows, home, plane, corners);
+  const now = carried(scene, home, plane, standing, on);
   return (
     now &&
     filmedCorners(
@@ -122,25 +122,25 @@ export function carried(
   corners: Quad,
   on: SceneFrame,
 ): Quad | null {
-  const way = between(home.camera, on.camera),
-    out = corners.map((c) => {
-      const ray = rayOf(scene, home.camera, c);
-      return filmedAt(scene, on.camera, alongRay(way, ray, closenessOf(plane.normal, ray)));
-    });
+  const way = between(home.camera, on.camera);
+  const out = corners.map((c) => {
+    const ray = rayOf(scene, home.camera, c);
+    return filmedAt(scene, on.camera, alongRay(way, ray, closenessOf(plane.normal, ray)));
+  });
   return out.every((p) => p !== null) ? (out as unknown as Quad) : null;
 }
 
 /** A plane as another frame's camera has it; null where that frame has none, or the plane goes through it. */
 export function planeSeenFrom(scene: Scene, plane: ScenePlane, frame: number): ScenePlane | null {
   if (frame === plane.frame) return plane;
-  const home = scene.frames.find((f) => f.frame === plane.frame),
-    there = scene.frames.find((f) => f.frame === frame);
+  const home = scene.frames.find((f) => f.frame === plane.frame);
+  const there = scene.frames.find((f) => f.frame === frame);
   if (!home || !there) return null;
   // X = turnᵀ·(X′ − shift), so that n·X = 1 becomes (turn·n)·X′ = 1 + (turn·n)·shift.
-  const { turn: r, shift: t } = between(home.camera, there.camera),
-    { normal: n } = plane,
-    turned = [0, 3, 6].map((k) => r[k]! * n[0] + r[k + 1]! * n[1] + r[k + 2]! * n[2]) as [number, number, number],
-    size = 1 + turned[0] * t[0] + turned[1] * t[1] + turned[2] * t[2];
+  const { turn: r, shift: t } = between(home.camera, there.camera);
+  const { normal: n } = plane;
+  const turned = [0, 3, 6].map((k) => r[k]! * n[0] + r[k + 1]! * n[1] + r[k + 2]! * n[2]) as [number, number, number];
+  const size = 1 + turned[0] * t[0] + turned[1] * t[1] + turned[2] * t[2];
   if (!(Math.abs(size) > 1e-9)) return null;
   // To first order in what is uncertain: n′ = turn·n / size.
   const slopes = [0, 1, 2].map((i) =>

@@ -38,13 +38,13 @@ const scene: Scene = {
     covariance,
   })),
 };
-const plane: ScenePlane = { frame: 0, normal: [0, 0, 0.2], covariance: [1e-8, 0, 0, 0, 1e-8, 0, 0, 0, 1e-8] },
-  corners: Quad = [
-    [500, 260],
-    [780, 260],
-    [780, 460],
-    [500, 460],
-  ];
+const plane: ScenePlane = { frame: 0, normal: [0, 0, 0.2], covariance: [1e-8, 0, 0, 0, 1e-8, 0, 0, 0, 1e-8] };
+const corners: Quad = [
+  [500, 260],
+  [780, 260],
+  [780, 460],
+  [500, 460],
+];
 
 describe('a plane in a solved scene', () => {
   test('its track: nothing moves on its own frame; on others where the camera has it; beyond them it is lost', () => {
@@ -79,25 +79,25 @@ describe('a plane in a solved scene', () => {
     expect(edgeOnNote([0.3, 0, 0.02], rays)[0]).toMatch(/nearly edge-on.*a frame that shows more of it/);
   });
   test('seen from another frame it is the same plane', () => {
-    const other = planeSeenFrom(scene, plane, 2)!,
-      there = cornersOnFrame(scene, plane, corners, scene.frames[2]!)!,
-      back = cornersOnFrame(scene, other, there, scene.frames[0]!)!;
+    const other = planeSeenFrom(scene, plane, 2)!;
+    const there = cornersOnFrame(scene, plane, corners, scene.frames[2]!)!;
+    const back = cornersOnFrame(scene, other, there, scene.frames[0]!)!;
     expect(Math.max(...back.map((p, i) => distance(p, corners[i]!)))).toBeLessThan(1e-6);
     expect(planeSeenFrom(scene, plane, 9)).toBeNull();
   });
   test('a dragged corner goes where it is put, as far as its ray allows, and the others stay near', () => {
-    const farther = planeAtDistance(plane, 1.1),
-      goal = cornersOnFrame(scene, farther, corners, scene.frames[2]!)!,
-      before = cornersOnFrame(scene, plane, corners, scene.frames[2]!)!;
-    const moved = planeThroughDrag(scene, plane, corners, 1, 2, goal[1])!,
-      now = cornersOnFrame(scene, moved, corners, scene.frames[2]!)!;
+    const farther = planeAtDistance(plane, 1.1);
+    const goal = cornersOnFrame(scene, farther, corners, scene.frames[2]!)!;
+    const before = cornersOnFrame(scene, plane, corners, scene.frames[2]!)!;
+    const moved = planeThroughDrag(scene, plane, corners, 1, 2, goal[1])!;
+    const now = cornersOnFrame(scene, moved, corners, scene.frames[2]!)!;
     expect(distance(now[1], goal[1])).toBeLessThan(0.05);
     expect(distance(now[3], before[3])).toBeLessThan(distance(now[1], before[1]));
     expect(planeThroughDrag(scene, plane, corners, 1, 0, [1, 1])).toBeNull();
   });
   test('turned about its middle, the side named goes away', () => {
-    const turned = planeTurned(scene, plane, corners, 10, 0)!,
-      depth = (p: ScenePlane, x: number, y: number) => 1 / (p.normal[0] * x + p.normal[1] * y + p.normal[2]);
+    const turned = planeTurned(scene, plane, corners, 10, 0)!;
+    const depth = (p: ScenePlane, x: number, y: number) => 1 / (p.normal[0] * x + p.normal[1] * y + p.normal[2]);
     expect(depth(turned, 0, 0)).toBeCloseTo(5, 6);
     expect(depth(turned, 0.14, 0)).toBeGreaterThan(depth(turned, -0.14, 0));
     const lower = planeTurned(scene, plane, corners, 0, 10)!;
@@ -105,12 +105,12 @@ describe('a plane in a solved scene', () => {
   });
   test('a scene comes back from its file', () => {
     const file = writeScene(
-        scene,
-        { width: 1280, height: 720, rate: [25, 1], pixelCentre: 'integer' },
-        [{ first: 0, xs: [1, 2], ys: [1, 2] }],
-        { plane, corners },
-      ),
-      back = readScene(JSON.parse(JSON.stringify(file)) as typeof file);
+      scene,
+      { width: 1280, height: 720, rate: [25, 1], pixelCentre: 'integer' },
+      [{ first: 0, xs: [1, 2], ys: [1, 2] }],
+      { plane, corners },
+    );
+    const back = readScene(JSON.parse(JSON.stringify(file)) as typeof file);
     expect(back.centre).toEqual([640, 360]);
     expect(back.frames[1]!.camera.position).toEqual(scene.frames[1]!.camera.position);
     expect([...back.frames[0]!.covariance]).toEqual([...covariance]);

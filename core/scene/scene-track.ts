@@ -19,14 +19,14 @@ import { carried, cornersOnFrame, type ScenePlane } from './scene-plane.ts';
 import type { Scene, SceneFrame } from './solve-scene.ts';
 
 /** Fewest static points; between this and so many more the confidence grows. */
-const FEWEST = 8,
-  PLENTY = 40;
+const FEWEST = 8;
+const PLENTY = 40;
 /**
  * Systematic errors of cameras, as a share of what one frame's own points leave open: neighbouring frames share their points. Where the
  * lens zooms, focal length and distance make up for each other over the whole shot, which no frame's own points tell (measured on generated zooms, bench/scene).
  */
-const SHARED = 2,
-  SHARED_ZOOM = 6;
+const SHARED = 2;
+const SHARED_ZOOM = 6;
 
 /**
  * The track of a plane of the scene: where its corners are on every frame, and how sure that is, from what the cameras of both frames and the plane's
@@ -38,14 +38,14 @@ export function motionOfPlane(
   corners: Quad,
   [first, last]: readonly [number, number],
 ): TrackedFrame[] {
-  const byFrame = new Map(scene.frames.map((f) => [f.frame, f])),
-    home = byFrame.get(plane.frame);
+  const byFrame = new Map(scene.frames.map((f) => [f.frame, f]));
+  const home = byFrame.get(plane.frame);
   return Array.from({ length: last - first + 1 }, (_, i): TrackedFrame => {
-    const frame = first + i,
-      on = byFrame.get(frame);
+    const frame = first + i;
+    const on = byFrame.get(frame);
     if (frame === plane.frame) return { frame, homography: IDENTITY, error: 0, confidence: 1 };
-    const quad = on && cornersOnFrame(scene, plane, corners, on),
-      homography = quad && homographyBetweenQuads(corners, quad);
+    const quad = on && cornersOnFrame(scene, plane, corners, on);
+    const homography = quad && homographyBetweenQuads(corners, quad);
     if (!home || !on || !quad || !homography)
       return {
         frame,
@@ -74,16 +74,16 @@ function certaintyOf(
   on: SceneFrame,
   homography: Homography,
 ): Certainty | null {
-  const spread = new Float64Array(64),
-    variance = ((scene.zooms ? SHARED_ZOOM : SHARED) * Math.max(0.05, scene.sigma)) ** 2;
+  const spread = new Float64Array(64);
+  const variance = ((scene.zooms ? SHARED_ZOOM : SHARED) * Math.max(0.05, scene.sigma)) ** 2;
   // How rows are read moves what is uncertain hardly at all.
-  const at = (p: ScenePlane, h: SceneFrame, o: SceneFrame) => carried(scene, h, p, corners, o)?.flat() ?? null,
-    base = at(plane, home, on);
+  const at = (p: ScenePlane, h: SceneFrame, o: SceneFrame) => carried(scene, h, p, corners, o)?.flat() ?? null;
+  const base = at(plane, home, on);
   if (!base) return null;
   const slopesOf = (moved: (k: number, by: number) => number[] | null, count: number, step: (k: number) => number) =>
     Array.from({ length: count }, (_, k) => {
-      const h = step(k),
-        there = moved(k, h);
+      const h = step(k);
+      const there = moved(k, h);
       return there ? there.map((v, i) => (v - base[i]!) / h) : base.map(() => 0);
     });
   const addUp = (slopes: readonly number[][], covariance: ArrayLike<number>, factor: number) => {
@@ -138,16 +138,16 @@ function nudged(camera: CameraState, k: number, by: number): CameraState {
 
 /** A certainty whose bounds at the corners are those of the covariance of their eight coordinates. Null where the corners fix no map. */
 export function certaintyFromCorners(spread: Float64Array, corners: Quad, homography: Homography): Certainty | null {
-  const box = bounds(corners),
-    scale = 2 / Math.max(1, box.right - box.left, box.bottom - box.top),
-    toUnit = compose(scaling(scale), translation(-(box.left + box.right) / 2, -(box.top + box.bottom) / 2)),
-    back = compose(homography, invert(toUnit)!);
-  const rows: number[][] = [],
-    du = new Float64Array(8),
-    dv = new Float64Array(8);
+  const box = bounds(corners);
+  const scale = 2 / Math.max(1, box.right - box.left, box.bottom - box.top);
+  const toUnit = compose(scaling(scale), translation(-(box.left + box.right) / 2, -(box.top + box.bottom) / 2));
+  const back = compose(homography, invert(toUnit)!);
+  const rows: number[][] = [];
+  const du = new Float64Array(8);
+  const dv = new Float64Array(8);
   for (const corner of corners) {
-    const [x, y] = applyToPoint(toUnit, corner),
-      [a, b, c, d] = jacobianAt(back, [x, y]);
+    const [x, y] = applyToPoint(toUnit, corner);
+    const [a, b, c, d] = jacobianAt(back, [x, y]);
     warpDerivatives('perspective', x, y, du, dv);
     rows.push(
       Array.from(du, (u, k) => a * u + b * dv[k]!),
@@ -168,8 +168,8 @@ export function certaintyFromCorners(spread: Float64Array, corners: Quad, homogr
 
 /** By Gauss and Jordan with pivots. */
 function inverted(rows: readonly number[][]): number[][] | null {
-  const n = rows.length,
-    a = rows.map((row, i) => [...row, ...row.map((_, k) => (k === i ? 1 : 0))]);
+  const n = rows.length;
+  const a = rows.map((row, i) => [...row, ...row.map((_, k) => (k === i ? 1 : 0))]);
   for (let k = 0; k < n; k++) {
     let pivot = k;
     for (let i = k + 1; i < n; i++) if (Math.abs(a[i]![k]!) > Math.abs(a[pivot]![k]!)) pivot = i;

@@ -4,19 +4,19 @@ import { roughScene, solveScene, type RoughScene, type Scene, type SceneInput } 
 import { spreadTracks } from './spread-tracks.ts';
 
 /** Row times that are begun with, of a frame's time (the second is tried where the first helps little); beyond `MOST` no camera is. */
-const BEGIN = [0.35, -0.35] as const,
-  MOST = 1;
+const BEGIN = [0.35, -0.35] as const;
+const MOST = 1;
 /** Then it is solved with all else: so many times at most, each begun from tracks as they stand with what was found, until it changes by less than this. */
-const MOST_ROUNDS = 12,
-  NEAR_ENOUGH = 5e-4,
-  MOST_STEP = 0.25,
-  AHEAD = 0.02;
+const MOST_ROUNDS = 12;
+const NEAR_ENOUGH = 5e-4;
+const MOST_STEP = 0.25;
+const AHEAD = 0.02;
 /** It is believed where points fit to less than this share of what they do with all rows read at once, and where it moves something by so many px. */
-const HELPS = 0.8,
-  SEEN = 0.15;
+const HELPS = 0.8;
+const SEEN = 0.15;
 /** Tracks that tell it, and rounds of adjustment for each row time. */
-const ENOUGH = 240,
-  ROUNDS = 25;
+const ENOUGH = 240;
+const ROUNDS = 25;
 
 /** How a camera's rows are read: known, as a share of a frame's time from the first to the last; or to be told from the shot, where that shows it. */
 export type RowsAsked = number | 'estimate' | undefined;
@@ -33,8 +33,8 @@ export async function solveRolling(input: SceneInput, asked: RowsAsked): Promise
       await solveScene(input),
       'That rows are read one after the other is not seen in this shot, and is left out.',
     );
-  const rows = { rowTime: found.rowTime, height: input.height },
-    scene = await solveScene({ ...input, begin: found.begin, tracks: standingTracks(input.tracks, rows) });
+  const rows = { rowTime: found.rowTime, height: input.height };
+  const scene = await solveScene({ ...input, begin: found.begin, tracks: standingTracks(input.tracks, rows) });
   return withNote(
     { ...scene, rows },
     `Rows are taken as read one after the other, the last ${Math.abs(100 * rows.rowTime).toFixed(1)} % of a frame’s time ${rows.rowTime > 0 ? 'after' : 'before'} the first${found.gain}.`,
@@ -44,12 +44,12 @@ export async function solveRolling(input: SceneInput, asked: RowsAsked): Promise
 const withNote = (scene: Scene, note: string): Scene => ({ ...scene, notes: [...scene.notes, note] });
 
 async function estimate(input: SceneInput): Promise<{ rowTime: number; begin: number; gain: string } | null> {
-  const { width, height } = input,
-    long = input.tracks.filter((t) => t.xs.length >= 3),
-    tracks = spreadTracks(long, ENOUGH, width, height).map((i) => long[i]!);
+  const { width, height } = input;
+  const long = input.tracks.filter((t) => t.xs.length >= 3);
+  const tracks = spreadTracks(long, ENOUGH, width, height).map((i) => long[i]!);
   if (farthest(tracks, height) < SEEN) return null;
-  const standing = (rowTime: number) => (rowTime === 0 ? tracks : standingTracks(tracks, { rowTime, height })),
-    rough = (rowTime: number) => roughScene({ ...input, tracks: standing(rowTime) });
+  const standing = (rowTime: number) => (rowTime === 0 ? tracks : standingTracks(tracks, { rowTime, height }));
+  const rough = (rowTime: number) => roughScene({ ...input, tracks: standing(rowTime) });
   const without = await rough(0);
   let best: { rowTime: number; scene: RoughScene } | null = null;
   for (const rowTime of BEGIN) {
@@ -59,8 +59,8 @@ async function estimate(input: SceneInput): Promise<{ rowTime: number; begin: nu
   // A slight one may be seen from none: look about it.
   best ??= without && { rowTime: 0, scene: without };
   if (!best) return null;
-  let { structure } = best.scene,
-    { rowTime } = best;
+  let { structure } = best.scene;
+  let { rowTime } = best;
   for (let round = 0; round < MOST_ROUNDS; round++) {
     await input.breathe?.();
     const next = structure.over(standing(rowTime), (track) => track);

@@ -6,25 +6,28 @@ import { solveScene, type Scene, type SceneInput } from './solve-scene.ts';
 import { inCamera } from './structure.ts';
 import type { CameraState } from './scene-camera.ts';
 
-const WIDTH = 1280,
-  HEIGHT = 720,
-  FRAMES = 60,
-  FOCAL = 1100;
+const WIDTH = 1280;
+const HEIGHT = 720;
+const FRAMES = 60;
+const FOCAL = 1100;
 
 /** Tracks of points in a hall, seen by a camera that goes `way` (0: only turns), with noise; a share of them ride on something else. */
 function seenBy(path: (frame: number) => CameraState, noise: number, seed: number, riding = 0): FeatureTrack[] {
-  const random = randomFrom(seed),
-    gauss = gaussianFrom(random),
-    tracks: FeatureTrack[] = [];
+  const random = randomFrom(seed);
+  const gauss = gaussianFrom(random);
+  const tracks: FeatureTrack[] = [];
   for (let i = 0; i < 400; i++) {
-    const at: Vector3 = [16 * random() - 8, 8 * random() - 4, 5 + 9 * random()],
-      rides = random() < riding;
+    const at: Vector3 = [16 * random() - 8, 8 * random() - 4, 5 + 9 * random()];
+    const rides = random() < riding;
     let track: FeatureTrack | null = null;
     for (let f = 0; f < FRAMES; f++) {
-      const camera = path(f),
-        [x, y, z] = inCamera(camera, rides ? [at[0] + 0.06 * f, at[1] + 0.02 * Math.sin(f / 5), at[2] - 0.03 * f] : at),
-        u = WIDTH / 2 + (camera.focal * x) / z,
-        v = HEIGHT / 2 + (camera.focal * y) / z;
+      const camera = path(f);
+      const [x, y, z] = inCamera(
+        camera,
+        rides ? [at[0] + 0.06 * f, at[1] + 0.02 * Math.sin(f / 5), at[2] - 0.03 * f] : at,
+      );
+      const u = WIDTH / 2 + (camera.focal * x) / z;
+      const v = HEIGHT / 2 + (camera.focal * y) / z;
       if (!(z > 1 && u > 4 && v > 4 && u < WIDTH - 4 && v < HEIGHT - 4)) {
         if (track && track.xs.length > 2) tracks.push(track);
         track = null;

@@ -78,11 +78,11 @@ const STILL = 0.6;
 /** Focal lengths to begin with, in widths of the picture. */
 const FOCALS = [0.6, 0.85, 1.2, 1.8, 2.8];
 /** Turning is believed where what it leaves is no more than so many times what a free camera leaves, or so few px of a picture 1920 wide. */
-const NO_WORSE = 1.3,
-  TURN_LEAVES = 0.3;
+const NO_WORSE = 1.3;
+const TURN_LEAVES = 0.3;
 /** A zoom is believed where it leaves less than so much of what a constant focal length leaves, and changes it by more than this. */
-const ZOOM_GAINS = 0.9,
-  ZOOMS_BY = 0.03;
+const ZOOM_GAINS = 0.9;
+const ZOOMS_BY = 0.03;
 const LEAST_SHARE = 0.35;
 const PAIRS_TRIED = 3;
 /** Tracks that tell how the camera moves. */
@@ -94,28 +94,28 @@ const ENOUGH = 240;
  * @throws Problem scene-few-points, scene-unsolved
  */
 export async function solveScene(input: SceneInput): Promise<Scene> {
-  const { width, height, frames, tracks } = input,
-    long = tracks.filter((t) => t.xs.length >= 3),
-    fewest = Math.min(...range(frames).map((f) => countAt(long, f)));
+  const { width, height, frames, tracks } = input;
+  const long = tracks.filter((t) => t.xs.length >= 3);
+  const fewest = Math.min(...range(frames).map((f) => countAt(long, f)));
   if (long.length < FEWEST_POINTS || sharedSomewhere(long, frames) < FEWEST_POINTS)
     throw new Problem('scene-few-points', {
       points: String(Math.min(long.length, fewest)),
       frames: `${frames[0]}–${frames[1]}`,
     });
-  const centre = input.centre ?? [width / 2, height / 2],
-    usual = input.focal ?? 1.1 * Math.max(width, height),
-    keys = keyFrames(long, frames, width);
+  const centre = input.centre ?? [width / 2, height / 2];
+  const usual = input.focal ?? 1.1 * Math.max(width, height);
+  const keys = keyFrames(long, frames, width);
   if (motionOverall(long, frames) < STILL) return stillScene(input, centre, usual, long);
   // Which motion and focal length it is, some tracks tell as well as all; then all come in.
-  const some = spreadTracks(long, ENOUGH, width, height),
-    chosen = await choose(
-      input,
-      some.map((i) => long[i]!),
-      keys,
-      centre,
-      usual,
-    ),
-    found = chosen && some.length < long.length ? await withAll(input, long, some, keys, chosen) : chosen;
+  const some = spreadTracks(long, ENOUGH, width, height);
+  const chosen = await choose(
+    input,
+    some.map((i) => long[i]!),
+    keys,
+    centre,
+    usual,
+  );
+  const found = chosen && some.length < long.length ? await withAll(input, long, some, keys, chosen) : chosen;
   if (!found)
     throw new Problem('scene-unsolved', {
       why:
@@ -176,10 +176,10 @@ async function choose(
   centre: Point,
   usual: number,
 ): Promise<Candidate | null> {
-  const { width, focal, lens } = input,
-    small = (TURN_LEAVES * width) / 1920,
-    known = lens && 'k1' in lens ? lens : null,
-    terms = lens && 'terms' in lens ? lens.terms : 0;
+  const { width, focal, lens } = input;
+  const small = (TURN_LEAVES * width) / 1920;
+  const known = lens && 'k1' in lens ? lens : null;
+  const terms = lens && 'terms' in lens ? lens.terms : 0;
   const settings = (turning: boolean, how: BundleFreedom['focal']): StructureSettings => ({
     freedom: { turning, focal: how, terms },
     centre,
@@ -189,8 +189,9 @@ async function choose(
   });
   const candidate = (structure: Structure | null, motion: CameraMotion, zooms: boolean): Candidate | null =>
     structure ? { structure, motion, zooms, share: shareOf(structure, tracks, keys) } : null;
-  const held = focal === undefined ? 'constant' : 'known',
-    starts = focal !== undefined ? [focal] : input.begin !== undefined ? [input.begin] : FOCALS.map((f) => f * width);
+  const held = focal === undefined ? 'constant' : 'known';
+  const starts =
+    focal !== undefined ? [focal] : input.begin !== undefined ? [input.begin] : FOCALS.map((f) => f * width);
   const each = async (solve: (start: number) => Structure | null): Promise<Structure | null> => {
     const found: (Structure | null)[] = [];
     for (const start of starts) {
@@ -265,8 +266,8 @@ function asZoom(from: Structure, keys: readonly number[], settings: StructureSet
 /** Of two the second only where it gains: it is freer. */
 function better(plain: Candidate | null, zoom: Candidate | null): Candidate | null {
   if (!plain || !zoom) return plain ?? zoom;
-  const focals = [...zoom.structure.cameras.values()].map((c) => c.focal),
-    change = Math.max(...focals) / Math.min(...focals) - 1;
+  const focals = [...zoom.structure.cameras.values()].map((c) => c.focal);
+  const change = Math.max(...focals) / Math.min(...focals) - 1;
   const gains = zoom.structure.rms / zoom.share < (ZOOM_GAINS * plain.structure.rms) / plain.share;
   return gains && change > ZOOMS_BY ? zoom : plain;
 }
@@ -279,8 +280,8 @@ function best(structures: readonly (Structure | null)[]): Structure | null {
 
 /** Of the tracks that are seen on three key frames or more, the share that has a place. */
 function shareOf(structure: Structure, tracks: readonly FeatureTrack[], keys: readonly number[]): number {
-  let long = 0,
-    placed = 0;
+  let long = 0;
+  let placed = 0;
   tracks.forEach((track, i) => {
     if (keys.filter((f) => placeAt(track, f)).length < 3) return;
     long++;
@@ -296,15 +297,15 @@ async function finish(
   { structure, motion, zooms, share }: Candidate,
   centre: Point,
 ): Promise<Scene> {
-  const out: SceneFrame[] = [],
-    all = range(input.frames),
-    cameras = new Map(structure.cameras);
+  const out: SceneFrame[] = [];
+  const all = range(input.frames);
+  const cameras = new Map(structure.cameras);
   for (const frame of all) {
     const near = [...cameras.keys()].reduce(
-        (a, b) => (Math.abs(b - frame) < Math.abs(a - frame) ? b : a),
-        nearest(structure, frame),
-      ),
-      found = structure.resectNear(frame, cameras.get(near)!, ZOOM_STEP);
+      (a, b) => (Math.abs(b - frame) < Math.abs(a - frame) ? b : a),
+      nearest(structure, frame),
+    );
+    const found = structure.resectNear(frame, cameras.get(near)!, ZOOM_STEP);
     input.progress?.(frame - input.frames[0] + 1, all.length);
     if (frame % 8 === 0) await input.breathe?.();
     if (!found || found.holds < FEWEST_POINTS) continue;
@@ -312,8 +313,8 @@ async function finish(
     out.push({ frame, camera: found.camera, holds: found.holds, rms: found.rms, covariance: found.covariance });
   }
   if (out.length === 0) throw new Problem('scene-unsolved', { why: 'on no frame do eight points fit the scene' });
-  const notes: string[] = [],
-    missing = all.filter((f) => !out.some((s) => s.frame === f));
+  const notes: string[] = [];
+  const missing = all.filter((f) => !out.some((s) => s.frame === f));
   if (missing.length > 0)
     notes.push(
       `On ${missing.length} of ${all.length} frames fewer than ${FEWEST_POINTS} still points are seen (the first: ${missing[0]}).`,
@@ -342,11 +343,11 @@ async function finish(
 /** A camera that stands: nothing can be told of depth, nor is there need. */
 function stillScene(input: SceneInput, centre: Point, usual: number, tracks: readonly FeatureTrack[]): Scene {
   const camera: CameraState = {
-      rotation: [1, 0, 0, 0, 1, 0, 0, 0, 1],
-      position: [0, 0, 0],
-      focal: input.focal ?? usual,
-    },
-    none = new Float64Array(49);
+    rotation: [1, 0, 0, 0, 1, 0, 0, 0, 1],
+    position: [0, 0, 0],
+    focal: input.focal ?? usual,
+  };
+  const none = new Float64Array(49);
   return {
     motion: 'still',
     zooms: false,

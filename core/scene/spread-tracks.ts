@@ -1,17 +1,17 @@
 import type { FeatureTrack } from './feature-tracks.ts';
 
 /** Cells over which tracks are spread. */
-const ACROSS = 10,
-  DOWN = 6;
+const ACROSS = 10;
+const DOWN = 6;
 
 /** So many of the tracks (their indices), the longest of each part of the picture first: enough to find out how a camera moves. */
 export function spreadTracks(tracks: readonly FeatureTrack[], most: number, width: number, height: number): number[] {
   if (tracks.length <= most) return tracks.map((_, i) => i);
   const cells: number[][] = Array.from({ length: ACROSS * DOWN }, () => []);
   tracks.forEach(({ xs, ys }, i) => {
-    const middle = xs.length >> 1,
-      column = Math.floor((xs[middle]! * ACROSS) / width),
-      row = Math.floor((ys[middle]! * DOWN) / height);
+    const middle = xs.length >> 1;
+    const column = Math.floor((xs[middle]! * ACROSS) / width);
+    const row = Math.floor((ys[middle]! * DOWN) / height);
     cells[Math.min(DOWN - 1, Math.max(0, row)) * ACROSS + Math.min(ACROSS - 1, Math.max(0, column))]!.push(i);
   });
   for (const cell of cells) cell.sort((a, b) => tracks[b]!.xs.length - tracks[a]!.xs.length);

@@ -20,12 +20,12 @@ export interface StructureSettings {
 /** Rays must differ by so much (radians) for a place to be told from them. */
 const LEAST_ANGLE = 0.006;
 /** An observation that is off by more than so many σ, or so many px where σ is small, is left out; a feature that fits on fewer frames, too. */
-const FAR_OFF = 4,
-  OFF_AT_LEAST = 0.7,
-  LEAST_FRAMES = 3,
-  FITS_SHARE = 0.6;
-const LEAST_SIGMA = 0.05,
-  MOST_SIGMA = 1.5;
+const FAR_OFF = 4;
+const OFF_AT_LEAST = 0.7;
+const LEAST_FRAMES = 3;
+const FITS_SHARE = 0.6;
+const LEAST_SIGMA = 0.05;
+const MOST_SIGMA = 1.5;
 /** How freely the focal length changes from a key frame to its neighbour (its logarithm). */
 export const ZOOM_STEP = 0.08;
 
@@ -66,21 +66,21 @@ export class Structure {
   ray(track: number, frame: number, camera: CameraState): Ray | null {
     const at = placeAt(this.tracks[track]!, frame);
     if (!at) return null;
-    const { centre } = this.settings,
-      [x, y] =
-        this.k1 === 0 && this.k2 === 0
-          ? at
-          : straighten({ k1: this.k1, k2: this.k2, k3: 0, centre, focal: camera.focal }, at);
+    const { centre } = this.settings;
+    const [x, y] =
+      this.k1 === 0 && this.k2 === 0
+        ? at
+        : straighten({ k1: this.k1, k2: this.k2, k3: 0, centre, focal: camera.focal }, at);
     return [(x - centre[0]) / camera.focal, (y - centre[1]) / camera.focal];
   }
 
   /** What is known of a frame: places of features seen on it. */
   seenOn(frame: number): { seen: Seen; tracks: number[] } {
-    const points: number[] = [],
-      x: number[] = [],
-      y: number[] = [],
-      tracks: number[] = [],
-      { centre } = this.settings;
+    const points: number[] = [];
+    const x: number[] = [];
+    const y: number[] = [];
+    const tracks: number[] = [];
+    const { centre } = this.settings;
     for (const [track, point] of this.points) {
       const at = placeAt(this.tracks[track]!, frame);
       if (!at || this.off.has(key(track, frame))) continue;
@@ -94,8 +94,8 @@ export class Structure {
 
   /** The camera of a frame from the known places seen on it, near the camera of another frame. */
   resectNear(frame: number, start: CameraState, zoomStep = ZOOM_STEP): Resected | null {
-    const { seen } = this.seenOn(frame),
-      { turning, focal } = this.settings.freedom;
+    const { seen } = this.seenOn(frame);
+    const { turning, focal } = this.settings.freedom;
     return seen.x.length < 6
       ? null
       : resect(start, seen, {
@@ -120,33 +120,33 @@ export class Structure {
   }
 
   private direction(track: number, frame: number): Vector3 | null {
-    const camera = this.cameras.get(frame)!,
-      ray = this.ray(track, frame, camera);
+    const camera = this.cameras.get(frame)!;
+    const ray = this.ray(track, frame, camera);
     return ray && inWorld(camera, [ray[0], ray[1], 1]);
   }
 
   /** From the two cameras that see it from farthest apart. */
   private placeOf(track: number, frames: readonly number[]): Vector3 | null {
     const rays = frames.map((f) => {
-      const camera = this.cameras.get(f)!,
-        ray = this.ray(track, f, camera)!,
-        d = inWorld(camera, [ray[0], ray[1], 1]),
-        length = Math.hypot(...d);
+      const camera = this.cameras.get(f)!;
+      const ray = this.ray(track, f, camera)!;
+      const d = inWorld(camera, [ray[0], ray[1], 1]);
+      const length = Math.hypot(...d);
       return { f, ray, camera, d: d.map((v) => v / length) };
     });
-    let best: [number, number] | null = null,
-      widest = LEAST_ANGLE;
+    let best: [number, number] | null = null;
+    let widest = LEAST_ANGLE;
     for (let a = 0; a < rays.length; a++)
       for (let b = a + 1; b < rays.length; b++) {
-        const cos = rays[a]!.d[0]! * rays[b]!.d[0]! + rays[a]!.d[1]! * rays[b]!.d[1]! + rays[a]!.d[2]! * rays[b]!.d[2]!,
-          angle = Math.acos(Math.min(1, cos));
+        const cos = rays[a]!.d[0]! * rays[b]!.d[0]! + rays[a]!.d[1]! * rays[b]!.d[1]! + rays[a]!.d[2]! * rays[b]!.d[2]!;
+        const angle = Math.acos(Math.min(1, cos));
         if (angle > widest) [best, widest] = [[a, b], angle];
       }
     if (!best) return null;
-    const p = rays[best[0]]!,
-      q = rays[best[1]]!,
-      R = relative(p.camera, q.camera),
-      at = meet(R, p.ray, q.ray);
+    const p = rays[best[0]]!;
+    const q = rays[best[1]]!;
+    const R = relative(p.camera, q.camera);
+    const at = meet(R, p.ray, q.ray);
     if (!at) return null;
     const place = inWorld(p.camera, [
       at[0] - p.camera.position[0],
@@ -187,8 +187,8 @@ export class Structure {
     this.k1 = bundle.k1;
     this.k2 = bundle.k2;
     this.rms = rms;
-    const distances = distancesOf(bundle),
-      sorted = distances.slice().sort();
+    const distances = distancesOf(bundle);
+    const sorted = distances.slice().sort();
     // The middle of the distances of two normal coordinates is 1.177 σ.
     this.sigma = Math.min(MOST_SIGMA, Math.max(LEAST_SIGMA, sorted[sorted.length >> 1]! / 1.177));
     this.prune(bundle, frames, tracks, distances);
@@ -202,8 +202,8 @@ export class Structure {
   private prune(bundle: Bundle, frames: readonly number[], tracks: readonly number[], distances: Float64Array): void {
     const limit = Math.max(OFF_AT_LEAST, FAR_OFF * this.sigma);
     tracks.forEach((track, i) => {
-      let fits = 0,
-        all = 0;
+      let fits = 0;
+      let all = 0;
       for (let o = bundle.starts[i]!; o < bundle.starts[i + 1]!; o++, all++) {
         if (distances[o]! < limit) fits++;
         else this.off.add(key(track, frames[bundle.camera[o]!]!));
@@ -225,16 +225,16 @@ export class Structure {
     frames: number[];
     tracks: number[];
   } {
-    const dx: number[] = [],
-      dy: number[] = [];
-    const frames = [...this.cameras.keys()].sort((a, b) => a - b),
-      starts = [0],
-      camera: number[] = [],
-      x: number[] = [],
-      y: number[] = [],
-      points: number[] = [],
-      tracks: number[] = [],
-      { centre } = this.settings;
+    const dx: number[] = [];
+    const dy: number[] = [];
+    const frames = [...this.cameras.keys()].sort((a, b) => a - b);
+    const starts = [0];
+    const camera: number[] = [];
+    const x: number[] = [];
+    const y: number[] = [];
+    const points: number[] = [];
+    const tracks: number[] = [];
+    const { centre } = this.settings;
     for (const [track, point] of this.points) {
       const from = camera.length;
       frames.forEach((f, i) => {
@@ -304,14 +304,14 @@ export function seenAt(camera: CameraState, point: Vector3): Ray | null {
 }
 
 function relative(from: CameraState, to: CameraState): { rotation: number[]; position: Vector3 } {
-  const a = from.rotation,
-    b = to.rotation,
-    rotation = Array.from({ length: 9 }, (_, i) => {
-      const r = Math.floor(i / 3),
-        c = i % 3;
-      return b[3 * r]! * a[3 * c]! + b[3 * r + 1]! * a[3 * c + 1]! + b[3 * r + 2]! * a[3 * c + 2]!;
-    });
-  const home = centreOf(from),
-    position = inCamera(to, home);
+  const a = from.rotation;
+  const b = to.rotation;
+  const rotation = Array.from({ length: 9 }, (_, i) => {
+    const r = Math.floor(i / 3);
+    const c = i % 3;
+    return b[3 * r]! * a[3 * c]! + b[3 * r + 1]! * a[3 * c + 1]! + b[3 * r + 2]! * a[3 * c + 2]!;
+  });
+  const home = centreOf(from);
+  const position = inCamera(to, home);
   return { rotation, position };
 }

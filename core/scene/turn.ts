@@ -3,8 +3,8 @@ import type { FeatureTrack } from './feature-tracks.ts';
 import { nearest } from './walk.ts';
 import { Structure, type StructureSettings } from './structure.ts';
 
-const LEAST_HOLDS = 10,
-  ADJUSTED_EVERY = 6;
+const LEAST_HOLDS = 10;
+const ADJUSTED_EVERY = 6;
 
 /**
  * A camera that only turns: features are directions, frames are turns, from the middle key frame outwards.
@@ -16,8 +16,8 @@ export function solveTurning(
   focal: number,
   settings: StructureSettings,
 ): Structure | null {
-  const structure = new Structure(tracks, settings),
-    middle = keys.length >> 1;
+  const structure = new Structure(tracks, settings);
+  const middle = keys.length >> 1;
   structure.cameras.set(keys[middle]!, { rotation: NO_TURN, position: [0, 0, 0], focal });
   tracks.forEach((_, i) => {
     const ray = structure.ray(i, keys[middle]!, structure.cameras.get(keys[middle]!)!);

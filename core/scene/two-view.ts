@@ -15,8 +15,8 @@ export interface TwoView extends RelativePose {
 }
 
 /** Sets of five that are tried at most; fewer where nearly all pairs agree. */
-const MOST_TRIES = 300,
-  SURE = 0.9999;
+const MOST_TRIES = 300;
+const SURE = 0.9999;
 
 /**
  * How a second camera stands to a first one, from pairs of rays of which many may be wrong: sets of five drawn at random, the one that most pairs
@@ -29,20 +29,20 @@ export function relativePose(
   off: number,
   random: () => number,
 ): TwoView | null {
-  const n = first.length,
-    limit = (2.5 * off) ** 2;
+  const n = first.length;
+  const limit = (2.5 * off) ** 2;
   if (n < 8) return null;
-  let best: Essential | null = null,
-    least = Infinity,
-    tries = MOST_TRIES;
+  let best: Essential | null = null;
+  let least = Infinity;
+  let tries = MOST_TRIES;
   for (let k = 0; k < tries; k++) {
     const five = drawFive(n, random);
     for (const e of essentialsOfFive(
       five.map((i) => first[i]!),
       five.map((i) => second[i]!),
     )) {
-      let cost = 0,
-        agree = 0;
+      let cost = 0;
+      let agree = 0;
       for (let i = 0; i < n && cost < least; i++) {
         const d = sampson(e, first[i]!, second[i]!);
         cost += Math.min(d, limit);
@@ -57,13 +57,13 @@ export function relativePose(
     }
   }
   if (!best) return null;
-  const chosen = best,
-    found = posesOfEssential(chosen)
-      .map((pose) => {
-        const points = first.map((a, i) => (sampson(chosen, a, second[i]!) < limit ? meet(pose, a, second[i]!) : null));
-        return { ...pose, points, holds: points.filter(Boolean).length };
-      })
-      .reduce((a, b) => (b.holds > a.holds ? b : a));
+  const chosen = best;
+  const found = posesOfEssential(chosen)
+    .map((pose) => {
+      const points = first.map((a, i) => (sampson(chosen, a, second[i]!) < limit ? meet(pose, a, second[i]!) : null));
+      return { ...pose, points, holds: points.filter(Boolean).length };
+    })
+    .reduce((a, b) => (b.holds > a.holds ? b : a));
   return found.holds >= 8 ? found : null;
 }
 

@@ -5,10 +5,10 @@ import { Structure, type StructureSettings } from './structure.ts';
 import { relativePose } from './two-view.ts';
 
 /** So many key frames are solved about the first pair before it is told whether it was a good beginning; all are adjusted again after so many more. */
-const BEGINS_WITH = 8,
-  ADJUSTED_EVERY = 5;
-const OFF_PX = 0.8,
-  LEAST_HOLDS = 12;
+const BEGINS_WITH = 8;
+const ADJUSTED_EVERY = 5;
+const OFF_PX = 0.8;
+const LEAST_HOLDS = 12;
 
 /** Begins a scene from two key frames: their relative place, the features' places, and the key frames around. Null where they do not tell. */
 export function beginWalk(
@@ -19,12 +19,12 @@ export function beginWalk(
   settings: StructureSettings,
   random: () => number,
 ): Structure | null {
-  const structure = new Structure(tracks, settings),
-    shared = sharedBy(tracks, pair.a, pair.b),
-    first = { rotation: NO_TURN, position: [0, 0, 0] as const, focal };
-  const from = shared.map((i) => structure.ray(i, pair.a, first)!),
-    to = shared.map((i) => structure.ray(i, pair.b, first)!),
-    found = relativePose(from, to, OFF_PX / focal, random);
+  const structure = new Structure(tracks, settings);
+  const shared = sharedBy(tracks, pair.a, pair.b);
+  const first = { rotation: NO_TURN, position: [0, 0, 0] as const, focal };
+  const from = shared.map((i) => structure.ray(i, pair.a, first)!);
+  const to = shared.map((i) => structure.ray(i, pair.b, first)!);
+  const found = relativePose(from, to, OFF_PX / focal, random);
   if (!found) return null;
   structure.cameras.set(pair.a, first);
   structure.cameras.set(pair.b, { rotation: found.rotation, position: found.position, focal });
@@ -63,8 +63,8 @@ export function extendWalk(structure: Structure, keys: readonly number[], most: 
 
 /** The key frame beside those solved that sees most of what is known. */
 function nextFrame(structure: Structure, keys: readonly number[], failed: ReadonlySet<number>): number | null {
-  let best: number | null = null,
-    most = 0;
+  let best: number | null = null;
+  let most = 0;
   keys.forEach((frame, i) => {
     if (structure.cameras.has(frame) || failed.has(frame)) return;
     if (![keys[i - 1], keys[i + 1]].some((n) => n !== undefined && (structure.cameras.has(n) || failed.has(n)))) return;

@@ -4,10 +4,10 @@ import { randomFrom } from '../../demo/scene/random.ts';
 import { solveChain } from './block-chain.ts';
 
 test('is the solution and the covariance of the whole system, which the linear algebra library solves at once', () => {
-  const random = randomFrom(2),
-    size = 3,
-    links = 6,
-    n = size * links;
+  const random = randomFrom(2);
+  const size = 3;
+  const links = 6;
+  const n = size * links;
   const diagonal = Array.from({ length: links }, () => {
     const a = Matrix.from1DArray(
       size,
@@ -16,10 +16,10 @@ test('is the solution and the covariance of the whole system, which the linear a
     );
     return a.mmul(a.transpose()).add(Matrix.eye(size, size, 0.2));
   });
-  const right = diagonal.map(() => Matrix.columnVector([random(), random(), random()])),
-    tie = Array.from({ length: links - 1 }, () => Float64Array.from([random(), 2 * random(), random()]));
-  const whole = Matrix.zeros(n, n),
-    side = Matrix.zeros(n, 1);
+  const right = diagonal.map(() => Matrix.columnVector([random(), random(), random()]));
+  const tie = Array.from({ length: links - 1 }, () => Float64Array.from([random(), 2 * random(), random()]));
+  const whole = Matrix.zeros(n, n);
+  const side = Matrix.zeros(n, 1);
   diagonal.forEach((d, f) => {
     for (let i = 0; i < size; i++) {
       side.set(f * size + i, 0, right[f]!.get(i, 0));
@@ -27,17 +27,17 @@ test('is the solution and the covariance of the whole system, which the linear a
         whole.set(f * size + i, f * size + k, whole.get(f * size + i, f * size + k) + d.get(i, k));
       const t = tie[f]?.[i];
       if (t === undefined) continue;
-      const a = f * size + i,
-        b = a + size;
+      const a = f * size + i;
+      const b = a + size;
       whole.set(a, a, whole.get(a, a) + t);
       whole.set(b, b, whole.get(b, b) + t);
       whole.set(a, b, -t);
       whole.set(b, a, -t);
     }
   });
-  const inverted = inverse(whole),
-    expected = inverted.mmul(side),
-    { x, covariance } = solveChain(diagonal, right, tie);
+  const inverted = inverse(whole);
+  const expected = inverted.mmul(side);
+  const { x, covariance } = solveChain(diagonal, right, tie);
   for (let f = 0; f < links; f++) {
     for (let i = 0; i < size; i++) {
       expect(x[f]![i]).toBeCloseTo(expected.get(f * size + i, 0), 9);

@@ -13,8 +13,8 @@ export function solveChain(
   right: readonly Matrix[],
   tie: readonly Float64Array[],
 ): { x: Float64Array[]; covariance: Matrix[] } {
-  const n = diagonal.length,
-    size = n > 0 ? diagonal[0]!.rows : 0;
+  const n = diagonal.length;
+  const size = n > 0 ? diagonal[0]!.rows : 0;
   const own = diagonal.map((d, f) => {
     const sum = d.clone();
     for (let i = 0; i < size; i++)
@@ -23,31 +23,31 @@ export function solveChain(
   });
   // What reaches a link from its left and from its right: information and its right-hand side.
   const message = (order: readonly number[], tieOf: (f: number, next: number) => Float64Array) => {
-    const information: (Matrix | null)[] = new Array<Matrix | null>(n).fill(null),
-      shift: (Matrix | null)[] = new Array<Matrix | null>(n).fill(null);
+    const information: (Matrix | null)[] = new Array<Matrix | null>(n).fill(null);
+    const shift: (Matrix | null)[] = new Array<Matrix | null>(n).fill(null);
     for (let k = 0; k + 1 < order.length; k++) {
-      const f = order[k]!,
-        next = order[k + 1]!,
-        t = tieOf(f, next);
-      const known = information[f],
-        moved = shift[f];
-      const inverted = inverse(known ? Matrix.sub(own[f]!, known) : own[f]!),
-        scaled = inverted.mmul(moved ? Matrix.add(right[f]!, moved) : right[f]!);
+      const f = order[k]!;
+      const next = order[k + 1]!;
+      const t = tieOf(f, next);
+      const known = information[f];
+      const moved = shift[f];
+      const inverted = inverse(known ? Matrix.sub(own[f]!, known) : own[f]!);
+      const scaled = inverted.mmul(moved ? Matrix.add(right[f]!, moved) : right[f]!);
       information[next] = scaleBoth(inverted, t);
       shift[next] = Matrix.columnVector(scaled.to1DArray().map((v, i) => t[i]! * v));
     }
     return { information, shift };
   };
-  const forward = message([...Array(n).keys()], (f) => tie[f]!),
-    backward = message([...Array(n).keys()].reverse(), (_, next) => tie[next]!);
-  const x: Float64Array[] = [],
-    covariance: Matrix[] = [];
+  const forward = message([...Array(n).keys()], (f) => tie[f]!);
+  const backward = message([...Array(n).keys()].reverse(), (_, next) => tie[next]!);
+  const x: Float64Array[] = [];
+  const covariance: Matrix[] = [];
   for (let f = 0; f < n; f++) {
-    let matrix = own[f]!,
-      side = right[f]!;
+    let matrix = own[f]!;
+    let side = right[f]!;
     for (const { information, shift } of [forward, backward]) {
-      const known = information[f],
-        moved = shift[f];
+      const known = information[f];
+      const moved = shift[f];
       if (known) matrix = Matrix.sub(matrix, known);
       if (moved) side = Matrix.add(side, moved);
     }

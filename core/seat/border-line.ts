@@ -20,15 +20,15 @@ export interface BorderLine {
 }
 
 /** Half a profile, px, and how far from the line its step may lie. */
-const REACH = 4.5,
-  SEARCH = 2.5;
+const REACH = 4.5;
+const SEARCH = 2.5;
 const STEP = 0.5;
 /** Spreads that are tried. */
 const SIGMAS = [0.5, 0.65, 0.85, 1.1, 1.5, 2.1, 3] as const;
 /** Pieces are about so long, px, and at least and at most so many. */
-const PIECE = 7,
-  FEWEST = 12,
-  MOST = 96;
+const PIECE = 7;
+const FEWEST = 12;
+const MOST = 96;
 /** Places of neighbouring pieces never agree better, px: pixels, content, the lens. */
 const LEAST_SCATTER = 0.03;
 const ROUNDS = 4;
@@ -50,8 +50,8 @@ export function fitBorder(
   ends = 0.05,
   fitters: FitterCache = new FitterCache(),
 ): BorderLine | null {
-  let now = line,
-    result: BorderLine | null = null;
+  let now = line;
+  let result: BorderLine | null = null;
   for (let round = 0; round < ROUNDS; round++) {
     const found = fitOnce(picture, now, ends, fitters, round === 0 ? null : result!.sigma);
     if (!found) return null;
@@ -85,8 +85,8 @@ function fitOnce(
   fitters: FitterCache,
   known: number | null,
 ): { atFrom: number; atTo: number; border: Omit<BorderLine, 'line'> } | null {
-  const length = line.length * (1 - 2 * ends),
-    segments = Math.max(FEWEST, Math.min(MOST, Math.round(length / PIECE)));
+  const length = line.length * (1 - 2 * ends);
+  const segments = Math.max(FEWEST, Math.min(MOST, Math.round(length / PIECE)));
   const shape: BandShape = {
     from: ends,
     to: 1 - ends,
@@ -96,24 +96,24 @@ function fitOnce(
     outer: REACH,
     step: STEP,
   };
-  const band = sampleBand(picture, IDENTITY, line, shape),
-    whole: number[] = [];
+  const band = sampleBand(picture, IDENTITY, line, shape);
+  const whole: number[] = [];
   for (let j = 0; j < segments; j++)
     if (!Number.isNaN(band.values.subarray(j * band.columns, (j + 1) * band.columns).reduce((a, b) => a + b, 0)))
       whole.push(j);
   if (whole.length < FEWEST / 2) return null;
   const sigma = known ?? bestSigma(band.values, band.columns, whole, fitters);
-  const fitter = fitters.of(sigma),
-    steps = whole.flatMap((j) => {
-      const fit = fitter.fit(band.values, j * band.columns);
-      return fit && Number.isFinite(fit.deviation) ? [{ t: segmentMiddle(shape, j), ...fit }] : [];
-    });
+  const fitter = fitters.of(sigma);
+  const steps = whole.flatMap((j) => {
+    const fit = fitter.fit(band.values, j * band.columns);
+    return fit && Number.isFinite(fit.deviation) ? [{ t: segmentMiddle(shape, j), ...fit }] : [];
+  });
   const fitted = robustLine(steps);
   if (!fitted) return null;
-  const { a, b, weights, covariance } = fitted,
-    on = steps.filter((_, i) => weights[i]! > 0.2);
-  const near = steps.filter((s) => Math.abs(s.place - a - b * s.t) < NEAR),
-    support = near.length / whole.length;
+  const { a, b, weights, covariance } = fitted;
+  const on = steps.filter((_, i) => weights[i]! > 0.2);
+  const near = steps.filter((s) => Math.abs(s.place - a - b * s.t) < NEAR);
+  const support = near.length / whole.length;
   if (support < LEAST_SUPPORT || on.length < 5) return null;
   const boundAt = (t: number) =>
     Math.hypot(FLOOR, 1.96 * Math.sqrt(Math.max(0, covariance[0] + 2 * t * covariance[1] + t * t * covariance[2])));
@@ -130,8 +130,8 @@ function fitOnce(
 }
 
 function bestSigma(values: Float32Array, columns: number, whole: readonly number[], fitters: FitterCache): number {
-  let best: number = SIGMAS[0],
-    least = Infinity;
+  let best: number = SIGMAS[0];
+  let least = Infinity;
   for (const sigma of SIGMAS) {
     // The middle half of the pieces' costs: those that see a border and nothing else.
     const costs = whole.map((j) => fitters.of(sigma).fit(values, j * columns)?.cost ?? Infinity).sort((a, b) => a - b);
@@ -155,8 +155,8 @@ export function robustLine(steps: readonly (StepFit & { t: number })[]): LineFit
   if (steps.length < 5) return null;
   const trust = steps.map((s) => 1 / (s.deviation ** 2 + LEAST_SCATTER ** 2));
   let { a, b } = startLine(steps);
-  let scale = 0,
-    weights: number[] = [];
+  let scale = 0;
+  let weights: number[] = [];
   for (let round = 0; round < 12; round++) {
     const off = steps.map((s) => s.place - a - b * s.t);
     scale = Math.max(
@@ -170,21 +170,21 @@ export function robustLine(steps: readonly (StepFit & { t: number })[]): LineFit
       const w = weights[i]! * trust[i]!;
       [w, w * s.t, w * s.t * s.t, w * s.place, w * s.place * s.t].forEach((v, k) => (sums[k]! += v));
     });
-    const [w, wt, wtt, wp, wpt] = sums as [number, number, number, number, number],
-      det = w * wtt - wt * wt;
+    const [w, wt, wtt, wp, wpt] = sums as [number, number, number, number, number];
+    const det = w * wtt - wt * wt;
     if (!(det > 1e-9 * w * w)) return null;
     a = (wtt * wp - wt * wpt) / det;
     b = (w * wpt - wt * wp) / det;
   }
   // What the places really scatter, in units of what each was trusted for.
-  let chi = 0,
-    sum = 0;
+  let chi = 0;
+  let sum = 0;
   steps.forEach((s, i) => {
     chi += weights[i]! * trust[i]! * (s.place - a - b * s.t) ** 2;
     sum += weights[i]!;
   });
-  const inflate = Math.max(1, chi / Math.max(1, sum - 2)),
-    m = [0, 0, 0];
+  const inflate = Math.max(1, chi / Math.max(1, sum - 2));
+  const m = [0, 0, 0];
   steps.forEach((s, i) => [1, s.t, s.t * s.t].forEach((v, k) => (m[k]! += (weights[i]! * trust[i]! * v) / inflate)));
   const det = m[0]! * m[2]! - m[1]! * m[1]!;
   return det > 0 ? { a, b, weights, covariance: [m[2]! / det, -m[1]! / det, m[0]! / det] } : null;
@@ -192,15 +192,15 @@ export function robustLine(steps: readonly (StepFit & { t: number })[]): LineFit
 
 /** Of the lines through pairs of places, the one with most weight within half a px: random sample consensus, over all pairs of a few. */
 function startLine(steps: readonly (StepFit & { t: number })[]): { a: number; b: number } {
-  const every = Math.max(1, Math.floor(steps.length / 24)),
-    few = steps.filter((_, i) => i % every === 0);
-  let best = { a: median(steps.map((s) => s.place)), b: 0 },
-    most = -1;
+  const every = Math.max(1, Math.floor(steps.length / 24));
+  const few = steps.filter((_, i) => i % every === 0);
+  let best = { a: median(steps.map((s) => s.place)), b: 0 };
+  let most = -1;
   for (const p of few) {
     for (const q of few) {
       if (q.t - p.t < 0.25) continue;
-      const b = (q.place - p.place) / (q.t - p.t),
-        a = p.place - b * p.t;
+      const b = (q.place - p.place) / (q.t - p.t);
+      const a = p.place - b * p.t;
       const votes = steps.reduce(
         (sum, s) => sum + Math.max(0, 1 - Math.abs(s.place - a - b * s.t) / 0.5) / (1 + s.deviation),
         0,

@@ -17,8 +17,8 @@ const ROW = 3;
 /** The vote's lines end so many px apart. */
 const GRID = 1;
 /** A vote must be so many standard deviations of what noise gives, and this share of the best. */
-const SIGNIFICANT = 5,
-  OF_THE_BEST = 0.3;
+const SIGNIFICANT = 5;
+const OF_THE_BEST = 0.3;
 /** Another border is one that is at least so many px away at both ends together. */
 const APART = 4;
 /** Kept for a closer look. */
@@ -41,8 +41,8 @@ export function searchBorders(
   outward: number,
   ends = 0.06,
 ): RoughBorder[] {
-  const segments = Math.max(8, Math.round((line.length * (1 - 2 * ends)) / ROW)),
-    margin = 3;
+  const segments = Math.max(8, Math.round((line.length * (1 - 2 * ends)) / ROW));
+  const margin = 3;
   const band = sampleBand(picture, IDENTITY, line, {
     from: ends,
     to: 1 - ends,
@@ -52,29 +52,29 @@ export function searchBorders(
     outer: outward + margin,
     step: 1,
   });
-  const gradient = gradients(band),
-    columns = band.columns;
+  const gradient = gradients(band);
+  const columns = band.columns;
   const usual = 1.4826 * median(gradient.filter((g) => !Number.isNaN(g)).map(Math.abs)) || 1e-6;
   const clipped = ridges(gradient, columns, 2 * usual);
   const rows = Array.from({ length: segments }, (_, j) => j).filter(
     (j) => !Number.isNaN(gradient[j * columns + (columns >> 1)]!),
   );
   if (rows.length < 6) return [];
-  const floor = clipped.reduce((sum, v) => sum + Math.abs(v), 0) / clipped.length,
-    noise = 0.55 / Math.sqrt(rows.length);
-  const places = Math.round((inward + outward) / GRID) + 1,
-    votes = new Float32Array(places * places),
-    steepest = STEEPEST * line.length;
+  const floor = clipped.reduce((sum, v) => sum + Math.abs(v), 0) / clipped.length;
+  const noise = 0.55 / Math.sqrt(rows.length);
+  const places = Math.round((inward + outward) / GRID) + 1;
+  const votes = new Float32Array(places * places);
+  const steepest = STEEPEST * line.length;
   for (let a = 0; a < places; a++) {
     for (let b = 0; b < places; b++) {
       if (Math.abs(a - b) * GRID > steepest) continue;
-      let signed = 0,
-        unsigned = 0;
+      let signed = 0;
+      let unsigned = 0;
       for (const j of rows) {
-        const t = ends + ((1 - 2 * ends) * (j + 0.5)) / segments,
-          at = margin + (a + (b - a) * t) * GRID,
-          c = Math.round(at),
-          v = clipped[j * columns + c]!;
+        const t = ends + ((1 - 2 * ends) * (j + 0.5)) / segments;
+        const at = margin + (a + (b - a) * t) * GRID;
+        const c = Math.round(at);
+        const v = clipped[j * columns + c]!;
         signed += v;
         unsigned += v < 0 ? -v : v;
       }
@@ -108,9 +108,9 @@ function gradients({ values, segments, columns }: EdgeBand): Float32Array {
 function ridges(gradient: Float32Array, columns: number, full: number): Float32Array {
   return gradient.map((g, i) => {
     if (Number.isNaN(g)) return 0;
-    const size = Math.abs(g),
-      before = i % columns > 0 ? Math.abs(gradient[i - 1]!) : 0,
-      after = i % columns < columns - 1 ? Math.abs(gradient[i + 1]!) : 0;
+    const size = Math.abs(g);
+    const before = i % columns > 0 ? Math.abs(gradient[i - 1]!) : 0;
+    const after = i % columns < columns - 1 ? Math.abs(gradient[i + 1]!) : 0;
     return (Math.sign(g) * Math.min(1, size / full)) / (before > size || after > size ? 2 : 1);
   });
 }
@@ -119,9 +119,9 @@ function peaks(votes: Float32Array, places: number, noise: number): { a: number;
   const found: { a: number; b: number; vote: number }[] = [];
   const order = [...votes.keys()].filter((i) => votes[i]! > SIGNIFICANT * noise).sort((i, k) => votes[k]! - votes[i]!);
   for (const i of order) {
-    const a = Math.floor(i / places),
-      b = i % places,
-      vote = votes[i]!;
+    const a = Math.floor(i / places);
+    const b = i % places;
+    const vote = votes[i]!;
     if (found.length === MOST || (found[0] && vote < OF_THE_BEST * found[0].vote)) break;
     // Lines that cross another found one share a part of its edge.
     if (found.some((f) => Math.abs(f.a - a) + Math.abs(f.b - b) < ((f.a - a) * (f.b - b) < 0 ? 2 : 1) * APART))

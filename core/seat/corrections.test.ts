@@ -66,12 +66,12 @@ test('other corners stay, and a quad without keys is itself', () => {
 
 test('another reference frame: on keyed frames and on both references the corners stay where they were, between them to a thousandth', () => {
   const quad: Quad = [
-      [10, 10],
-      [90, 12],
-      [88, 70],
-      [9, 66],
-    ],
-    toNew: Homography = [1.1, 0.05, 20, -0.04, 0.95, 8, 2e-4, -1e-4, 1];
+    [10, 10],
+    [90, 12],
+    [88, 70],
+    [9, 66],
+  ];
+  const toNew: Homography = [1.1, 0.05, 20, -0.04, 0.95, 8, 2e-4, -1e-4, 1];
   const keys = [
     key(5, 2),
     key(12, 3),
@@ -80,13 +80,13 @@ test('another reference frame: on keyed frames and on both references the corner
     { ...key(9, 1.5), ease: 'single' as const },
     { ...key(30, 2), muted: true },
   ];
-  const { corners, corrections } = moveCorrections(quad, keys, 0, 12, (p: Point) => applyToPoint(toNew, p)),
-    before = new CornerMoves(keys, 0),
-    after = new CornerMoves(corrections, 12);
+  const { corners, corrections } = moveCorrections(quad, keys, 0, 12, (p: Point) => applyToPoint(toNew, p));
+  const before = new CornerMoves(keys, 0);
+  const after = new CornerMoves(corrections, 12);
   for (const frame of [0, 5, 12, 20]) {
     // A frame's map from the new reference is that from the old one, led back.
-    const old: Homography = [1, 0.01, frame, 0, 1, 2, 0, 0, 1],
-      fresh = compose(old, invert(toNew)!);
+    const old: Homography = [1, 0.01, frame, 0, 1, 2, 0, 0, 1];
+    const fresh = compose(old, invert(toNew)!);
     before
       .moved(quad, frame)
       .forEach((corner, i) =>

@@ -56,8 +56,8 @@ export class CornerMoves {
 
   /** Of one corner on a frame, reference px. */
   at(corner: number, frame: number): [number, number] {
-    const [x, y] = this.alongKeys(this.keys[corner]!, frame),
-      single = this.singles[corner]!.get(frame);
+    const [x, y] = this.alongKeys(this.keys[corner]!, frame);
+    const single = this.singles[corner]!.get(frame);
     return single ? [x + single[0], y + single[1]] : [x, y];
   }
 
@@ -75,16 +75,16 @@ export class CornerMoves {
     if (frame <= keys[0]!.frame) return keys[0]!.move;
     const after = keys.findIndex((k) => k.frame > frame);
     if (after < 0) return keys.at(-1)!.move;
-    const a = keys[after - 1]!,
-      b = keys[after]!,
-      span = b.frame - a.frame,
-      t = (frame - a.frame) / span;
+    const a = keys[after - 1]!;
+    const b = keys[after]!;
+    const span = b.frame - a.frame;
+    const t = (frame - a.frame) / span;
     if (a.ease === 'hold' || t === 0) return a.move;
     if (a.ease === 'linear') return [a.move[0] + (b.move[0] - a.move[0]) * t, a.move[1] + (b.move[1] - a.move[1]) * t];
     return [0, 1].map((axis) => {
-      const [d0, d1] = [slope(keys, after - 1, axis), slope(keys, after, axis)],
-        t2 = t * t,
-        t3 = t2 * t;
+      const [d0, d1] = [slope(keys, after - 1, axis), slope(keys, after, axis)];
+      const t2 = t * t;
+      const t3 = t2 * t;
       return (
         (2 * t3 - 3 * t2 + 1) * a.move[axis]! +
         (t3 - 2 * t2 + t) * span * d0 +
@@ -100,13 +100,13 @@ function slope(keys: readonly Key[], k: number, axis: number): number {
   const way = (i: number) => (keys[i + 1]!.move[axis]! - keys[i]!.move[axis]!) / (keys[i + 1]!.frame - keys[i]!.frame);
   if (k === 0) return way(0);
   if (k === keys.length - 1) return way(k - 1);
-  const before = way(k - 1),
-    after = way(k);
+  const before = way(k - 1);
+  const after = way(k);
   if (before * after <= 0) return 0;
-  const h0 = keys[k]!.frame - keys[k - 1]!.frame,
-    h1 = keys[k + 1]!.frame - keys[k]!.frame,
-    w0 = 2 * h1 + h0,
-    w1 = h1 + 2 * h0;
+  const h0 = keys[k]!.frame - keys[k - 1]!.frame;
+  const h1 = keys[k + 1]!.frame - keys[k]!.frame;
+  const w0 = 2 * h1 + h0;
+  const w1 = h1 + 2 * h0;
   return (w0 + w1) / (w0 / before + w1 / after);
 }
 
@@ -128,13 +128,13 @@ export function moveCorrections(
   toNew: (point: Point) => Point,
 ): { corners: Quad; corrections: Correction[] } {
   const moves = new CornerMoves(
-      corrections.filter((c) => c.ease !== 'single'),
-      old,
-    ),
-    at = (corner: number, [dx, dy]: Move): Point => toNew([corners[corner]![0] + dx, corners[corner]![1] + dy]);
+    corrections.filter((c) => c.ease !== 'single'),
+    old,
+  );
+  const at = (corner: number, [dx, dy]: Move): Point => toNew([corners[corner]![0] + dx, corners[corner]![1] + dy]);
   const between = (a: Point, b: Point): Move => [a[0] - b[0], a[1] - b[1]];
-  const base = corners.map((_, corner) => at(corner, moves.at(corner, frame))) as unknown as Quad,
-    moved: Correction[] = [];
+  const base = corners.map((_, corner) => at(corner, moves.at(corner, frame))) as unknown as Quad;
+  const moved: Correction[] = [];
   const put = (c: Pick<Correction, 'frame' | 'corner' | 'ease' | 'muted'>, [dx, dy]: Move) =>
     moved.push({
       frame: c.frame,

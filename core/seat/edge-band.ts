@@ -40,8 +40,8 @@ export function segmentMiddle({ from, to, segments }: BandShape, j: number): num
  * the line is drawn in the picture itself). A profile with a place outside the picture is NaN there.
  */
 export function sampleBand(picture: LightPicture, map: Homography, line: SideLine, shape: BandShape): EdgeBand {
-  const columns = bandColumns(shape),
-    { segments, samples, inner, step, from, to } = shape;
+  const columns = bandColumns(shape);
+  const { segments, samples, inner, step, from, to } = shape;
   const values = new Float32Array(segments * columns);
   const [h0, h1, h2, h3, h4, h5, h6, h7, h8] = map as [
     number,
@@ -59,10 +59,10 @@ export function sampleBand(picture: LightPicture, map: Homography, line: SideLin
     for (let k = 0; k < samples; k++) {
       const [x, y] = sidePoint(line, from + ((to - from) * (j + (k + 0.5) / samples)) / segments, 0);
       for (let c = 0, at = j * columns; c < columns; c++, at++) {
-        const s = inner + c * step,
-          px = x + nx * s,
-          py = y + ny * s,
-          w = h6 * px + h7 * py + h8;
+        const s = inner + c * step;
+        const px = x + nx * s;
+        const py = y + ny * s;
+        const w = h6 * px + h7 * py + h8;
         values[at]! += sampleLight(picture, (h0 * px + h1 * py + h2) / w, (h3 * px + h4 * py + h5) / w);
       }
     }

@@ -41,15 +41,15 @@ const UNSAID = 1;
 const BEST_TRACK = 0.012;
 const ROUNDS = 8;
 /** Of a frame's smear over so many px, what its middle as borders show it may be off. */
-const SMEAR_OFF = 0.06,
-  SLIGHT_SMEAR = 5;
+const SMEAR_OFF = 0.06;
+const SLIGHT_SMEAR = 5;
 /** Until the frames have told, borders further out count so many times wider: they may be another plane's. */
 const FURTHER = 3;
 /** Of a border's own place along its length (measured on the reference alone) so much is unknown, px. */
 const OWN_PLACE = 0.08;
 /** Bounds that are given out: never smaller, and widened as calibrated (docs/accuracy.md), px. */
-const FLOOR = 0.03,
-  WIDER = 2.2;
+const FLOOR = 0.03;
+const WIDER = 2.2;
 
 /**
  * Solves all frames of a track together for small moves of the four corners, from where the borders lie: every piece of a border says
@@ -64,23 +64,23 @@ export function solveLock(
   quad: Quad,
   referenceFrame: number,
 ): LockedFrame[] {
-  const n = frames.length,
-    scales = frames.map(({ map }) => quad.map((c) => scaleAt(map, c)));
+  const n = frames.length;
+  const scales = frames.map(({ map }) => quad.map((c) => scaleAt(map, c)));
   const sigmas = frames.map(({ bounds }, f) =>
     Float64Array.from(
       { length: 8 },
       (_, i) => Math.max(BEST_TRACK, (bounds ? bounds[i >> 1]! : CIRCLE * UNSAID) / CIRCLE) / scales[f]![i >> 1]!,
     ),
   );
-  const own = new Float64Array(pieces.length),
-    railScale = new Map(pieces.map(({ rail, own: itsOwn }) => [rail, itsOwn ? 1 : FURTHER]));
-  let x: Float64Array[] = frames.map(() => new Float64Array(8)),
-    covariance: Matrix[] = [],
-    weights: Float64Array[] = [],
-    informations: Matrix[] = [];
-  let usualChange: Float64Array = new Float64Array(8).fill(Infinity),
-    factors: Float64Array = new Float64Array(n).fill(1),
-    jumps: Float64Array = new Float64Array(Math.max(0, n - 1)).fill(1);
+  const own = new Float64Array(pieces.length);
+  const railScale = new Map(pieces.map(({ rail, own: itsOwn }) => [rail, itsOwn ? 1 : FURTHER]));
+  let x: Float64Array[] = frames.map(() => new Float64Array(8));
+  let covariance: Matrix[] = [];
+  let weights: Float64Array[] = [];
+  let informations: Matrix[] = [];
+  let usualChange: Float64Array = new Float64Array(8).fill(Infinity);
+  let factors: Float64Array = new Float64Array(n).fill(1);
+  let jumps: Float64Array = new Float64Array(Math.max(0, n - 1)).fill(1);
   for (let round = 0; round < ROUNDS; round++) {
     weights = frames.map((frame, f) => pieceWeights(frame, pieces, x[f]!, own, railScale, round));
     const { diagonal, right } = normalEquations(frames, pieces, weights, own);
@@ -126,8 +126,8 @@ export function solveLock(
           Math.sqrt(Math.max(0, (covariance[f]!.get(2 * i, 2 * i) + covariance[f]!.get(2 * i + 1, 2 * i + 1)) / 2)),
       );
       // What frames share of the track's error no number of them shows: as far as the borders do not know the corners, the track's word stands.
-      const share = shareOfBorders(informations[f]!, covariance[f]!),
-        stated = frame.frame === referenceFrame ? own : (frame.bounds?.[i] ?? own);
+      const share = shareOfBorders(informations[f]!, covariance[f]!);
+      const stated = frame.frame === referenceFrame ? own : (frame.bounds?.[i] ?? own);
       return Math.hypot(Math.sqrt(share) * own, Math.sqrt(1 - share) * Math.max(own, stated));
     }),
     support: supportOf(frame, weights[f]!),
@@ -159,8 +159,8 @@ function pieceWeights(
   railScale: ReadonlyMap<number, number>,
   round: number,
 ): Float64Array {
-  const off = pieces.map((_, i) => leftOver(frame, pieces, x, own, i)),
-    usual = off.map((o, i) => o / deviationOf(frame, i)).filter((v) => !Number.isNaN(v));
+  const off = pieces.map((_, i) => leftOver(frame, pieces, x, own, i));
+  const usual = off.map((o, i) => o / deviationOf(frame, i)).filter((v) => !Number.isNaN(v));
   const scale = Math.max(round < 2 ? 6 : 1, 1.4826 * median(usual.map(Math.abs)) || 1);
   return Float64Array.from(pieces, (piece, i) => {
     if (Number.isNaN(off[i]!)) return 0;
@@ -175,11 +175,11 @@ function normalEquations(
   weights: readonly Float64Array[],
   own: Float64Array,
 ): { diagonal: Matrix[]; right: Matrix[] } {
-  const diagonal: Matrix[] = [],
-    right: Matrix[] = [];
+  const diagonal: Matrix[] = [];
+  const right: Matrix[] = [];
   frames.forEach(({ shifts, smear = 0 }, f) => {
-    const d = new Float64Array(64),
-      r = new Float64Array(8);
+    const d = new Float64Array(64);
+    const r = new Float64Array(8);
     pieces.forEach(({ answer }, i) => {
       const w = weights[f]![i]!;
       if (w === 0) return;
@@ -191,9 +191,9 @@ function normalEquations(
       }
     });
     // What a frame's pieces share (where in its smear the middle is) no number of them takes away: (N⁻¹ + c²)⁻¹.
-    const told = Matrix.from1DArray(8, 8, d),
-      shared = (SMEAR_OFF * Math.max(0, smear - SLIGHT_SMEAR)) ** 2,
-      damp = shared > 0 ? invertSmall(Matrix.add(Matrix.eye(8), Matrix.mul(told, shared))) : null;
+    const told = Matrix.from1DArray(8, 8, d);
+    const shared = (SMEAR_OFF * Math.max(0, smear - SLIGHT_SMEAR)) ** 2;
+    const damp = shared > 0 ? invertSmall(Matrix.add(Matrix.eye(8), Matrix.mul(told, shared))) : null;
     diagonal.push(damp ? damp.mmul(told) : told);
     right.push(damp ? damp.mmul(Matrix.columnVector([...r])) : Matrix.columnVector([...r]));
   });
@@ -220,8 +220,8 @@ function tieVariance(
   );
 }
 /** Changes are never held to less than this, reference px, or than so many usual ones. */
-const LEAST_CHANGE = 0.03,
-  OVER_USUAL = 2;
+const LEAST_CHANGE = 0.03;
+const OVER_USUAL = 2;
 /** From so many pairs of frames on the usual change is known. */
 const ENOUGH_PAIRS = 6;
 
@@ -264,15 +264,15 @@ function trackFactors(
   const alone = frames.map(({ frame }, f) => {
     if (frame === referenceFrame) return NaN;
     // Directions of which the borders know at least as much as the track: the surplus of their contradiction.
-    const information = diagonal[f]!,
-      prior = Matrix.diag([...sigmas[f]!].map((s) => 1 / (s * s))),
-      both = Matrix.add(information, prior);
+    const information = diagonal[f]!;
+    const prior = Matrix.diag([...sigmas[f]!].map((s) => 1 / (s * s)));
+    const both = Matrix.add(information, prior);
     const inverted = invertSmall(both);
     if (!inverted) return NaN;
-    const solved = inverted.mmul(right[f]!),
-      told = inverted.mmul(information);
-    let chi = 0,
-      known = 0;
+    const solved = inverted.mmul(right[f]!);
+    const told = inverted.mmul(information);
+    let chi = 0;
+    let known = 0;
     for (let i = 0; i < 8; i++) {
       known += told.get(i, i);
       chi += solved.get(i, 0) ** 2 / sigmas[f]![i]! ** 2;
@@ -293,8 +293,8 @@ function trackFactors(
 const contradicted = (factor: number): number => (factor > WRONG ? factor ** 2 / WRONG : factor);
 const WRONG = 2;
 /** A track may be better than it says, but not by more; and a frame by itself contradicts it from so many times its variance. */
-const LEAST_FACTOR = 0.12,
-  JUMP = 9;
+const LEAST_FACTOR = 0.12;
+const JUMP = 9;
 
 function invertSmall(a: Matrix): Matrix | null {
   try {
@@ -324,8 +324,8 @@ function learnOwnPlaces(
   common: boolean,
 ): void {
   pieces.forEach((_, i) => {
-    let sum = 0,
-      total = 1 / OWN_PLACE ** 2;
+    let sum = 0;
+    let total = 1 / OWN_PLACE ** 2;
     frames.forEach((frame, f) => {
       const w = weights[f]![i]!;
       if (w === 0) return;
@@ -339,8 +339,8 @@ function learnOwnPlaces(
 
 /** Takes out of the pieces' places what moves of the corners would explain, by least squares. */
 function withoutCommon(pieces: readonly RailPiece[], own: Float64Array): void {
-  const normal = new Float64Array(64),
-    side = new Float64Array(8);
+  const normal = new Float64Array(64);
+  const side = new Float64Array(8);
   pieces.forEach(({ answer }, i) => {
     for (let k = 0; k < 8; k++) {
       side[k]! += answer[k]! * own[i]!;

@@ -14,13 +14,13 @@ export interface EdgeRail {
 }
 
 /** How far from a side its own border is looked for, px; others further out, in mean lengths of the sides, px at least and at most. */
-const NEAR = 6,
-  OUTWARD = 0.14,
-  LEAST = 10,
-  MOST = 90;
+const NEAR = 6;
+const OUTWARD = 0.14;
+const LEAST = 10;
+const MOST = 90;
 /** What a border must have to be listened to. */
-const SUPPORT = 0.45,
-  BOUND = 0.35;
+const SUPPORT = 0.45;
+const BOUND = 0.35;
 /** How far the margin may stray from the picture's scale along it (logarithm). */
 const ALONG = 0.08;
 const MOST_PER_SIDE = 2;
@@ -30,21 +30,21 @@ const MOST_PER_SIDE = 2;
  * picture's scale does. Which of them really move with the surface shows in the other frames.
  */
 export function findRails(picture: LightPicture, quad: Quad): EdgeRail[] {
-  const sides = [0, 1, 2, 3].map((k) => sideOf(quad, k)),
-    mean = sides.reduce((sum, s) => sum + s.length, 0) / 4,
-    fitters = new FitterCache();
+  const sides = [0, 1, 2, 3].map((k) => sideOf(quad, k));
+  const mean = sides.reduce((sum, s) => sum + s.length, 0) / 4;
+  const fitters = new FitterCache();
   return sides.flatMap((line, side) => {
-    const near = Math.min(NEAR, line.length / 6),
-      wide = Math.min(MOST, Math.max(LEAST, OUTWARD * mean)),
-      expected = Math.log(sides[(side + 1) % 4]!.length / sides[(side + 3) % 4]!.length);
+    const near = Math.min(NEAR, line.length / 6);
+    const wide = Math.min(MOST, Math.max(LEAST, OUTWARD * mean));
+    const expected = Math.log(sides[(side + 1) % 4]!.length / sides[(side + 3) % 4]!.length);
     const good = (inward: number, outward: number) =>
       bordersNear(picture, line, inward, outward, fitters)
         .filter((b) => b.support > SUPPORT && b.bounds[1] < BOUND)
         .sort((a, b) => b.support - a.support);
     const own = good(near, near).slice(0, 1);
     const further = good(-(near + 2), wide).filter(({ line: border, bounds }) => {
-      const from = offsetAt(line, border, 0),
-        to = offsetAt(line, border, 1);
+      const from = offsetAt(line, border, 0);
+      const to = offsetAt(line, border, 1);
       return (
         from > 0 && to > 0 && Math.abs(Math.log(to / from) - expected) < ALONG + (bounds[0] + bounds[2]) / (from + to)
       );

@@ -6,8 +6,8 @@ import { sampleLight, type LightPicture } from './light-sampler.ts';
 import { sideOf } from './sides.ts';
 
 /** What a slice reaches, reference px inward and outward, and its step. */
-export const SLICE_REACH = 12,
-  SLICE_STEP = 0.5;
+export const SLICE_REACH = 12;
+export const SLICE_STEP = 0.5;
 export const SLICE_LENGTH = Math.round((2 * SLICE_REACH) / SLICE_STEP) + 1;
 /** Strips of a frame: the four sides, then the four corners. */
 export const STRIPS = 8;
@@ -41,8 +41,8 @@ export function sliceFrame(picture: LightPicture, map: Homography, quad: Quad): 
     }
   }
   for (let corner = 0; corner < 4; corner++) {
-    const [dx, dy] = outwardAt(quad, corner),
-      [x, y] = quad[corner]!;
+    const [dx, dy] = outwardAt(quad, corner);
+    const [x, y] = quad[corner]!;
     for (let c = 0; c < SLICE_LENGTH; c++) {
       const s = c * SLICE_STEP - SLICE_REACH;
       let sum = 0;
@@ -55,19 +55,19 @@ export function sliceFrame(picture: LightPicture, map: Homography, quad: Quad): 
 
 /** Unit direction out of a corner, halfway between its sides' normals. */
 export function outwardAt(quad: Quad, corner: number): Point {
-  const a = sideOf(quad, (corner + 3) % 4).normal,
-    b = sideOf(quad, corner).normal,
-    x = a[0] + b[0],
-    y = a[1] + b[1],
-    length = Math.hypot(x, y) || 1;
+  const a = sideOf(quad, (corner + 3) % 4).normal;
+  const b = sideOf(quad, corner).normal;
+  const x = a[0] + b[0];
+  const y = a[1] + b[1];
+  const length = Math.hypot(x, y) || 1;
   return [x / length, y / length];
 }
 
 /** By how much the moves of the corners shift each strip's edge, reference px outward: sides at their middle, corners along their diagonal. */
 export function stripShifts(quad: Quad, moves: ArrayLike<number>): number[] {
   const sides = [0, 1, 2, 3].map((k) => {
-    const { normal } = sideOf(quad, k),
-      to = (k + 1) % 4;
+    const { normal } = sideOf(quad, k);
+    const to = (k + 1) % 4;
     return (
       ((moves[2 * k]! + moves[2 * to]!) / 2) * normal[0] + ((moves[2 * k + 1]! + moves[2 * to + 1]!) / 2) * normal[1]
     );
@@ -87,9 +87,9 @@ function at(picture: LightPicture, [a, b, c, d, e, f, g, h, i]: Homography, x: n
 /** Mean of the middle half: as deaf to a few strays as the median, and less rough. */
 function middleMean(values: number[]): number {
   if (values.length === 0) return NaN;
-  const sorted = values.sort((a, b) => a - b),
-    from = Math.floor(sorted.length / 4),
-    to = Math.max(from + 1, Math.ceil((3 * sorted.length) / 4));
+  const sorted = values.sort((a, b) => a - b);
+  const from = Math.floor(sorted.length / 4);
+  const to = Math.max(from + 1, Math.ceil((3 * sorted.length) / 4));
   let sum = 0;
   for (let i = from; i < to; i++) sum += sorted[i]!;
   return sum / (to - from);

@@ -24,9 +24,9 @@ export interface Implied {
 }
 
 /** Focal lengths that are tried, in longer sides of the picture. */
-const SHORTEST = 0.35,
-  LONGEST = 8,
-  STEPS = 160;
+const SHORTEST = 0.35;
+const LONGEST = 8;
+const STEPS = 160;
 
 /**
  * What proportions a surface must have for its corners to be those of one rectangle, seen by one camera that looks through the middle of
@@ -47,18 +47,18 @@ export function impliedProportions(quads: readonly Quad[], width: number, height
   const unit = Math.max(width, height);
   let best: (Implied & { cost: number }) | null = null;
   for (let k = 0; k <= STEPS; k++) {
-    const focal = unit * SHORTEST * (LONGEST / SHORTEST) ** (k / STEPS),
-      f2 = focal * focal;
+    const focal = unit * SHORTEST * (LONGEST / SHORTEST) ** (k / STEPS);
+    const f2 = focal * focal;
     let skew = 0;
     const logs = columns.map(({ first: [a, b, c], second: [d, e, f] }) => {
-      const aa = (a * a + b * b) / f2 + c * c,
-        dd = (d * d + e * e) / f2 + f * f,
-        ad = (a * d + b * e) / f2 + c * f;
+      const aa = (a * a + b * b) / f2 + c * c;
+      const dd = (d * d + e * e) / f2 + f * f;
+      const ad = (a * d + b * e) / f2 + c * f;
       skew += (ad * ad) / (aa * dd);
       return 0.5 * Math.log(aa / dd);
     });
-    const middle = logs.reduce((s, v) => s + v, 0) / logs.length,
-      variance = logs.reduce((s, v) => s + (v - middle) ** 2, 0) / logs.length;
+    const middle = logs.reduce((s, v) => s + v, 0) / logs.length;
+    const variance = logs.reduce((s, v) => s + (v - middle) ** 2, 0) / logs.length;
     const cost = skew / logs.length + variance;
     if (!best || cost < best.cost) best = { ratio: Math.exp(middle), focal, spread: Math.sqrt(variance), cost };
   }
@@ -67,8 +67,8 @@ export function impliedProportions(quads: readonly Quad[], width: number, height
 
 /** The known proportions next to a ratio, standing or lying, with how far off it is (relative, signed). */
 export function nearestProportions(ratio: number): { name: string; ratio: number; mismatch: number } {
-  const upright = ratio < 1,
-    long = upright ? 1 / ratio : ratio;
+  const upright = ratio < 1;
+  const long = upright ? 1 / ratio : ratio;
   const nearest = KNOWN_PROPORTIONS.reduce((a, b) =>
     Math.abs(Math.log(long / a.ratio)) <= Math.abs(Math.log(long / b.ratio)) ? a : b,
   );

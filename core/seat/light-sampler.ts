@@ -20,21 +20,21 @@ export function lightPicture({ width, height, codes, peak }: LumaFrame): LightPi
  * Source: R. Keys, Cubic convolution interpolation for digital image processing, IEEE Trans. ASSP 29(6), 1981, a = −0.5.
  */
 export function sampleLight({ width, height, codes, light }: LightPicture, x: number, y: number): number {
-  const px = x - 0.5,
-    py = y - 0.5,
-    ix = Math.floor(px),
-    iy = Math.floor(py);
+  const px = x - 0.5;
+  const py = y - 0.5;
+  const ix = Math.floor(px);
+  const iy = Math.floor(py);
   if (!(ix >= 1 && iy >= 1 && ix < width - 2 && iy < height - 2)) return NaN;
-  const fx = px - ix,
-    fy = py - iy,
-    fx2 = fx * fx,
-    fx3 = fx2 * fx,
-    fy2 = fy * fy,
-    fy3 = fy2 * fy;
-  const a = -0.5 * fx3 + fx2 - 0.5 * fx,
-    b = 1.5 * fx3 - 2.5 * fx2 + 1,
-    c = -1.5 * fx3 + 2 * fx2 + 0.5 * fx,
-    d = 0.5 * fx3 - 0.5 * fx2;
+  const fx = px - ix;
+  const fy = py - iy;
+  const fx2 = fx * fx;
+  const fx3 = fx2 * fx;
+  const fy2 = fy * fy;
+  const fy3 = fy2 * fy;
+  const a = -0.5 * fx3 + fx2 - 0.5 * fx;
+  const b = 1.5 * fx3 - 2.5 * fx2 + 1;
+  const c = -1.5 * fx3 + 2 * fx2 + 0.5 * fx;
+  const d = 0.5 * fx3 - 0.5 * fx2;
   let at = (iy - 1) * width + ix - 1;
   const row0 =
     a * light[codes[at]!]! + b * light[codes[at + 1]!]! + c * light[codes[at + 2]!]! + d * light[codes[at + 3]!]!;

@@ -6,12 +6,12 @@ import { matchCorner, movementOf } from './match-reference.ts';
 import { drawSurface, type Drawing } from '../../bench/seat/drawn-surface.ts';
 
 const QUAD: Quad = [
-    [62.4, 50.3],
-    [257.1, 55.8],
-    [250.6, 190.2],
-    [57.9, 181.7],
-  ],
-  SIZE = { width: 320, height: 240 };
+  [62.4, 50.3],
+  [257.1, 55.8],
+  [250.6, 190.2],
+  [57.9, 181.7],
+];
+const SIZE = { width: 320, height: 240 };
 const leaves = (x: number, y: number) => 0.12 * Math.sin(x / 5) * Math.cos(y / 6);
 const picture = (change: Partial<Drawing> = {}) =>
   lightPicture(drawSurface({ ...SIZE, quad: QUAD, noise: 0.004, pattern: leaves, ...change }));
@@ -42,8 +42,8 @@ describe('a corner that is off is found', () => {
 
 describe('it is left alone', () => {
   test.each([0, 1, 2, 3])('where the screen is on now and was off, corner %i', (corner) => {
-    const off = picture({ screen: 0.01, pattern: () => 0 }),
-      match = matchCorner(off, shifted(0.5, 0.2), IDENTITY, QUAD[corner]!);
+    const off = picture({ screen: 0.01, pattern: () => 0 });
+    const match = matchCorner(off, shifted(0.5, 0.2), IDENTITY, QUAD[corner]!);
     expect(match).toMatchObject({ ok: false, reason: 'looks-different' });
     expect(match.score).toBeLessThan(0.9);
   });

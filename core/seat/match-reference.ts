@@ -16,17 +16,17 @@ export type CornerMatch =
   | { readonly ok: false; readonly reason: 'looks-different' | 'outside' | 'nothing-to-match'; readonly score: number };
 
 /** Half the neighbourhood and how far the corner may be off, reference px. */
-const HALF = 20,
-  FARTHEST = 7;
+const HALF = 20;
+const FARTHEST = 7;
 /** Places of the neighbourhood are so many px apart. */
 const STEP = 1;
 /** Blur that the reference is given, px: the same all ways, and along the movement on top of it. */
-const ROUND = [0, 0.6, 1.1, 1.8] as const,
-  ALONG = [0, 1, 2, 3.2] as const;
+const ROUND = [0, 0.6, 1.1, 1.8] as const;
+const ALONG = [0, 1, 2, 3.2] as const;
 /** Below this likeness of the whole, or of one of its quarters that shows something, or over this difference of a quarter's light, it is another look. */
-const LIKE = 0.86,
-  QUARTER_LIKE = 0.55,
-  LEVEL = 0.15;
+const LIKE = 0.86;
+const QUARTER_LIKE = 0.55;
+const LEVEL = 0.15;
 /** A quarter shows something when its contrast is this share of the whole's. */
 const SHOWS = 0.25;
 const ROUNDS = 14;
@@ -102,8 +102,8 @@ export function matchCorner(
 /** Light that varies by less is the same all over. */
 const FLAT = 1e-3;
 function showsSomething({ values }: Patch): boolean {
-  const seen = values.filter((v) => !Number.isNaN(v)),
-    middle = seen.reduce((a, b) => a + b, 0) / Math.max(1, seen.length);
+  const seen = values.filter((v) => !Number.isNaN(v));
+  const middle = seen.reduce((a, b) => a + b, 0) / Math.max(1, seen.length);
   return Math.sqrt(seen.reduce((sum, v) => sum + (v - middle) ** 2, 0) / Math.max(1, seen.length)) > FLAT;
 }
 
@@ -123,10 +123,10 @@ function mostAlike(
     return patch;
   };
   let now: [Blur, Blur] = [
-      { round: 0, along: 0 },
-      { round: 0, along: 0 },
-    ],
-    best = solve(inner(blurredOf(0, now[0]), HALF), blurredOf(1, now[1]), start);
+    { round: 0, along: 0 },
+    { round: 0, along: 0 },
+  ];
+  let best = solve(inner(blurredOf(0, now[0]), HALF), blurredOf(1, now[1]), start);
   for (let better = best !== null; better;) {
     better = false;
     for (const which of [0, 1] as const) {
@@ -136,8 +136,8 @@ function mostAlike(
       ]) {
         const blur = { round: now[which].round + step.round, along: now[which].along + step.along };
         if (blur.round >= ROUND.length || blur.along >= ALONG.length || (step.along === 1 && !ways[which])) continue;
-        const tried: [Blur, Blur] = which === 0 ? [blur, now[1]] : [now[0], blur],
-          solved = solve(inner(blurredOf(0, tried[0]), HALF), blurredOf(1, tried[1]), [best!.dx, best!.dy]);
+        const tried: [Blur, Blur] = which === 0 ? [blur, now[1]] : [now[0], blur];
+        const solved = solve(inner(blurredOf(0, tried[0]), HALF), blurredOf(1, tried[1]), [best!.dx, best!.dy]);
         if (solved && solved.left < best!.left * 0.995) [now, best, better] = [tried, solved, true];
       }
     }
@@ -146,17 +146,17 @@ function mostAlike(
 }
 
 function patchOf(half: number, at: (x: number, y: number) => number): Patch {
-  const size = Math.round((2 * half) / STEP) + 1,
-    values = new Float32Array(size * size);
+  const size = Math.round((2 * half) / STEP) + 1;
+  const values = new Float32Array(size * size);
   for (let j = 0; j < size; j++)
     for (let i = 0; i < size; i++) values[j * size + i] = at(i * STEP - half, j * STEP - half);
   return { size, values };
 }
 
 function inner({ size, values }: Patch, half: number): Patch {
-  const small = Math.round((2 * half) / STEP) + 1,
-    off = (size - small) / 2,
-    out = new Float32Array(small * small);
+  const small = Math.round((2 * half) / STEP) + 1;
+  const off = (size - small) / 2;
+  const out = new Float32Array(small * small);
   for (let j = 0; j < small; j++)
     out.set(values.subarray((j + off) * size + off, (j + off) * size + off + small), j * small);
   return { size: small, values: out };
@@ -164,8 +164,8 @@ function inner({ size, values }: Patch, half: number): Patch {
 
 /** A movement on the frame as the reference would show it. */
 function inReference(map: Homography, corner: Point, movement: Point): Point {
-  const [a, b, c, d] = jacobianAt(map, corner),
-    det = a * d - b * c;
+  const [a, b, c, d] = jacobianAt(map, corner);
+  const det = a * d - b * c;
   return [(d * movement[0] - b * movement[1]) / det, (a * movement[1] - c * movement[0]) / det];
 }
 
@@ -179,9 +179,9 @@ function blurred(patch: Patch, round: number, along: number, way: Point | null):
   let { values } = patch;
   const { size } = patch;
   const pass = (from: Float32Array, sigma: number, dx: number, dy: number) => {
-    const kernel = gaussianKernel(sigma / STEP),
-      radius = (kernel.length - 1) / 2,
-      out = new Float32Array(from.length);
+    const kernel = gaussianKernel(sigma / STEP);
+    const radius = (kernel.length - 1) / 2;
+    const out = new Float32Array(from.length);
     for (let j = 0; j < size; j++) {
       for (let i = 0; i < size; i++) {
         let sum = 0;
@@ -198,13 +198,13 @@ function blurred(patch: Patch, round: number, along: number, way: Point | null):
 }
 
 function bilinear(values: Float32Array, size: number, x: number, y: number): number {
-  const cx = Math.min(size - 1.001, Math.max(0, x)),
-    cy = Math.min(size - 1.001, Math.max(0, y)),
-    ix = cx | 0,
-    iy = cy | 0,
-    fx = cx - ix,
-    fy = cy - iy,
-    at = iy * size + ix;
+  const cx = Math.min(size - 1.001, Math.max(0, x));
+  const cy = Math.min(size - 1.001, Math.max(0, y));
+  const ix = cx | 0;
+  const iy = cy | 0;
+  const fx = cx - ix;
+  const fy = cy - iy;
+  const at = iy * size + ix;
   return (
     (values[at]! * (1 - fx) + values[at + 1]! * fx) * (1 - fy) +
     (values[at + size]! * (1 - fx) + values[at + size + 1]! * fx) * fy
@@ -213,23 +213,23 @@ function bilinear(values: Float32Array, size: number, x: number, y: number): num
 
 /** The whole-pixel shift at which the neighbourhoods are most alike; null where the picture does not reach. */
 function search(template: Patch, seen: Patch): Point | null {
-  const reach = FARTHEST,
-    wide = seen.size;
+  const reach = FARTHEST;
+  const wide = seen.size;
   if (countWhole(seen) < 0.5 * seen.values.length) return null;
-  let best: Point = [0, 0],
-    most = -2;
+  let best: Point = [0, 0];
+  let most = -2;
   for (let dy = -reach; dy <= reach; dy++) {
     for (let dx = -reach; dx <= reach; dx++) {
-      let n = 0,
-        t = 0,
-        p = 0,
-        tt = 0,
-        pp = 0,
-        tp = 0;
+      let n = 0;
+      let t = 0;
+      let p = 0;
+      let tt = 0;
+      let pp = 0;
+      let tp = 0;
       for (let j = reach; j < wide - reach; j += 2) {
         for (let i = reach; i < wide - reach; i += 2) {
-          const a = template.values[j * wide + i]!,
-            b = seen.values[(j + dy) * wide + i + dx]!;
+          const a = template.values[j * wide + i]!;
+          const b = seen.values[(j + dy) * wide + i + dx]!;
           if (Number.isNaN(a) || Number.isNaN(b)) continue;
           n++;
           t += a;
@@ -265,39 +265,39 @@ interface Solved {
 
 function solve(template: Patch, picture: Patch, start: Point): Solved | null {
   const look = (x: number, y: number) => shifted(picture, x, y);
-  const { size, values } = template,
-    count = size * size;
+  const { size, values } = template;
+  const count = size * size;
   const steep = steepness(values, size);
-  let [dx, dy] = start,
-    seen = look(dx, dy),
-    weights = new Float32Array(count).fill(1),
-    gain = 1,
-    offset = 0,
-    bound = Infinity;
+  let [dx, dy] = start;
+  let seen = look(dx, dy);
+  let weights = new Float32Array(count).fill(1);
+  let gain = 1;
+  let offset = 0;
+  let bound = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
     [gain, offset] = lightOf(values, seen.values, weights);
     if (!(gain > 0.02)) return null;
-    const off = seen.values.map((p, i) => p - gain * values[i]! - offset),
-      whole = off.filter((o) => !Number.isNaN(o));
+    const off = seen.values.map((p, i) => p - gain * values[i]! - offset);
+    const whole = off.filter((o) => !Number.isNaN(o));
     if (whole.length < count / 2) return null;
-    const scale = Math.max(1e-4, 1.4826 * median(whole.map(Math.abs))),
-      tolerance = gain * (TOLERANCE[round] ?? TOLERANCE.at(-1)!);
+    const scale = Math.max(1e-4, 1.4826 * median(whole.map(Math.abs)));
+    const tolerance = gain * (TOLERANCE[round] ?? TOLERANCE.at(-1)!);
     weights = off.map((o, i) => (Number.isNaN(o) ? 0 : tukeyWeight(o, Math.hypot(scale, tolerance * steep[i]!))));
-    let xx = 0,
-      xy = 0,
-      yy = 0,
-      rx = 0,
-      ry = 0,
-      chi = 0,
-      sum = 0;
+    let xx = 0;
+    let xy = 0;
+    let yy = 0;
+    let rx = 0;
+    let ry = 0;
+    let chi = 0;
+    let sum = 0;
     for (let j = 1; j < size - 1; j++) {
       for (let i = 1; i < size - 1; i++) {
-        const at = j * size + i,
-          w = weights[at]!;
+        const at = j * size + i;
+        const w = weights[at]!;
         if (w === 0) continue;
-        const gx = (gain * (values[at + 1]! - values[at - 1]!)) / (2 * STEP),
-          gy = (gain * (values[at + size]! - values[at - size]!)) / (2 * STEP),
-          o = off[at]!;
+        const gx = (gain * (values[at + 1]! - values[at - 1]!)) / (2 * STEP);
+        const gy = (gain * (values[at + size]! - values[at - size]!)) / (2 * STEP);
+        const o = off[at]!;
         xx += w * gx * gx;
         xy += w * gx * gy;
         yy += w * gy * gy;
@@ -310,9 +310,9 @@ function solve(template: Patch, picture: Patch, start: Point): Solved | null {
     const det = xx * yy - xy * xy;
     if (!(det > 1e-4 * (xx + yy) ** 2)) return null;
     // Seen where the template should be lies seen(q) = T(q − e): what it is off by is to be added to where we look.
-    const mx = -(yy * rx - xy * ry) / det,
-      my = -(xx * ry - xy * rx) / det,
-      step = Math.min(1, 1 / Math.max(1e-9, Math.hypot(mx, my)));
+    const mx = -(yy * rx - xy * ry) / det;
+    const my = -(xx * ry - xy * rx) / det;
+    const step = Math.min(1, 1 / Math.max(1e-9, Math.hypot(mx, my)));
     dx += mx * step;
     dy += my * step;
     bound = 2.448 * Math.sqrt((3 * (chi / Math.max(1, sum)) * (xx + yy)) / (2 * det));
@@ -330,17 +330,17 @@ function solve(template: Patch, picture: Patch, start: Point): Solved | null {
 
 /** The middle of a wide patch, moved: cubic between its places (Keys 1981, a = −0.5). */
 function shifted({ size, values }: Patch, dx: number, dy: number): Patch {
-  const small = Math.round((2 * HALF) / STEP) + 1,
-    off = (size - small) / 2,
-    out = new Float32Array(small * small),
-    ix = Math.floor(dx),
-    iy = Math.floor(dy),
-    wx = cubic(dx - ix),
-    wy = cubic(dy - iy);
+  const small = Math.round((2 * HALF) / STEP) + 1;
+  const off = (size - small) / 2;
+  const out = new Float32Array(small * small);
+  const ix = Math.floor(dx);
+  const iy = Math.floor(dy);
+  const wx = cubic(dx - ix);
+  const wy = cubic(dy - iy);
   for (let j = 0; j < small; j++) {
     for (let i = 0; i < small; i++) {
-      const x = i + off + ix,
-        y = j + off + iy;
+      const x = i + off + ix;
+      const y = j + off + iy;
       if (x < 1 || y < 1 || x >= size - 2 || y >= size - 2) {
         out[j * small + i] = NaN;
         continue;
@@ -357,18 +357,18 @@ function shifted({ size, values }: Patch, dx: number, dy: number): Patch {
   return { size: small, values: out };
 }
 function cubic(t: number): [number, number, number, number] {
-  const t2 = t * t,
-    t3 = t2 * t;
+  const t2 = t * t;
+  const t3 = t2 * t;
   return [-0.5 * t3 + t2 - 0.5 * t, 1.5 * t3 - 2.5 * t2 + 1, -1.5 * t3 + 2 * t2 + 0.5 * t, 0.5 * t3 - 0.5 * t2];
 }
 
 /** Mean square that gain and offset leave over, of the frame's own variance. */
 function leftOf(t: Float32Array, p: Float32Array, weights: Float32Array): number {
   const [gain, offset] = lightOf(t, p, weights);
-  let left = 0,
-    sum = 0,
-    sumP = 0,
-    sumPP = 0;
+  let left = 0;
+  let sum = 0;
+  let sumP = 0;
+  let sumPP = 0;
   p.forEach((v, i) => {
     if (Number.isNaN(v) || Number.isNaN(t[i]!)) return;
     left += (v - gain * t[i]! - offset) ** 2;
@@ -382,23 +382,23 @@ function leftOf(t: Float32Array, p: Float32Array, weights: Float32Array): number
 /** Size of the gradient, light a px. */
 function steepness(values: Float32Array, size: number): Float32Array {
   return values.map((_, at) => {
-    const i = at % size,
-      j = Math.floor(at / size);
+    const i = at % size;
+    const j = Math.floor(at / size);
     if (i === 0 || j === 0 || i === size - 1 || j === size - 1) return 0;
     return Math.hypot(values[at + 1]! - values[at - 1]!, values[at + size]! - values[at - size]!) / (2 * STEP);
   });
 }
 
 function lightOf(t: Float32Array, p: Float32Array, w: Float32Array): [number, number] {
-  let n = 0,
-    st = 0,
-    sp = 0,
-    tt = 0,
-    tp = 0;
+  let n = 0;
+  let st = 0;
+  let sp = 0;
+  let tt = 0;
+  let tp = 0;
   for (let i = 0; i < t.length; i++) {
-    const v = w[i]!,
-      a = t[i]!,
-      b = p[i]!;
+    const v = w[i]!;
+    const a = t[i]!;
+    const b = p[i]!;
     if (v === 0 || Number.isNaN(b) || Number.isNaN(a)) continue;
     n += v;
     st += v * a;
@@ -417,14 +417,14 @@ function likeness(
   size: number,
   weights: Float32Array,
 ): { score: number; quarters: number; level: number } {
-  const middle = (size - 1) / 2,
-    sums = Array.from({ length: 5 }, () => new Float64Array(6));
+  const middle = (size - 1) / 2;
+  const sums = Array.from({ length: 5 }, () => new Float64Array(6));
   for (let j = 0; j < size; j++) {
     for (let i = 0; i < size; i++) {
-      const at = j * size + i,
-        a = t[at]!,
-        b = p[at]!,
-        quarter = (i > middle ? 1 : 0) + (j > middle ? 2 : 0);
+      const at = j * size + i;
+      const a = t[at]!;
+      const b = p[at]!;
+      const quarter = (i > middle ? 1 : 0) + (j > middle ? 2 : 0);
       if (Number.isNaN(a) || Number.isNaN(b)) continue;
       for (const s of [sums[quarter]!, sums[4]!]) [1, a, b, a * a, b * b, a * b].forEach((v, k) => (s[k]! += v));
     }
@@ -434,13 +434,13 @@ function likeness(
     p: pp! - sp! ** 2 / n!,
     tp: tp! - (st! * sp!) / n!,
   });
-  const whole = of(sums[4]!),
-    score = whole.tp / Math.sqrt(Math.max(1e-12, whole.t * whole.p));
-  const gain = whole.tp / Math.max(1e-12, whole.t),
-    [all, allT, allP] = sums[4] as unknown as [number, number, number],
-    spread = Math.sqrt(whole.p / all);
-  let quarters = 1,
-    level = 0;
+  const whole = of(sums[4]!);
+  const score = whole.tp / Math.sqrt(Math.max(1e-12, whole.t * whole.p));
+  const gain = whole.tp / Math.max(1e-12, whole.t);
+  const [all, allT, allP] = sums[4] as unknown as [number, number, number];
+  const spread = Math.sqrt(whole.p / all);
+  let quarters = 1;
+  let level = 0;
   for (const sum of sums.slice(0, 4)) {
     if (sum[0]! < 20) continue;
     // What a quarter is brighter or darker by than the light of the whole would make it.
@@ -448,8 +448,8 @@ function likeness(
       level,
       Math.abs(sum[2]! / sum[0]! - allP / all - gain * (sum[1]! / sum[0]! - allT / all)) / spread,
     );
-    const one = of(sum),
-      shows = Math.max((one.t * 4) / whole.t, (one.p * 4) / whole.p);
+    const one = of(sum);
+    const shows = Math.max((one.t * 4) / whole.t, (one.p * 4) / whole.p);
     if (shows > SHOWS) quarters = Math.min(quarters, one.tp / Math.sqrt(Math.max(1e-12, one.t * one.p)));
   }
   // A gain that turns light and dark round is no light at all.

@@ -44,14 +44,14 @@ export async function measureSeat(
   read: (frame: number) => Promise<LumaFrame>,
   tell: (done: number, total: number) => Promise<void> | void = () => {},
 ): Promise<MeasuredSeat> {
-  const { corners, referenceFrame, frames } = plan,
-    total = frames.length;
-  const reference = lightPicture(await read(referenceFrame)),
-    rails = findRails(reference, corners),
-    measure = new RailMeasure(reference, corners, rails);
+  const { corners, referenceFrame, frames } = plan;
+  const total = frames.length;
+  const reference = lightPicture(await read(referenceFrame));
+  const rails = findRails(reference, corners);
+  const measure = new RailMeasure(reference, corners, rails);
   const smears = smearsOf(plan);
-  const looked: LockFrame[] = [],
-    strips: Uint8Array[] = [];
+  const looked: LockFrame[] = [];
+  const strips: Uint8Array[] = [];
   for (const { frame, map, bounds } of frames) {
     const picture = lightPicture(await read(frame));
     looked.push({ frame, map, bounds, shifts: measure.measure(picture, map), smear: smears[looked.length]! });
@@ -63,9 +63,9 @@ export async function measureSeat(
   const far = locked.flatMap((l, i) => (Math.max(...l.moves.map(Math.abs)) > AGAIN ? [i] : []));
   if (far.length > 0) {
     for (const i of far) {
-      const { frame, map } = frames[i]!,
-        moved = movedCorners(corners, locked[i]!.moves),
-        seat = homographyBetweenQuads(corners, moved);
+      const { frame, map } = frames[i]!;
+      const moved = movedCorners(corners, locked[i]!.moves);
+      const seat = homographyBetweenQuads(corners, moved);
       if (!seat) continue;
       const shifts = measure.measure(lightPicture(await read(frame)), compose(map, seat));
       looked[i] = { ...looked[i]!, shifts: addMoves(shifts, measure, locked[i]!.moves) };

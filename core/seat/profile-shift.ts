@@ -10,8 +10,8 @@ export interface ProfileShift {
 
 const REFINEMENTS = 4;
 /** Gains outside are no longer the same border in other light. */
-const LEAST_GAIN = 0.05,
-  MOST_GAIN = 20;
+const LEAST_GAIN = 0.05;
+const MOST_GAIN = 20;
 
 /**
  * Finds the shift, gain and offset that take a template to a profile: every value by its correlation (about `start` where that is given), then by Gauss–Newton.
@@ -30,8 +30,8 @@ export function alignProfile(
   step: number,
   start?: number,
 ): ProfileShift | null {
-  let sumP = 0,
-    sumPP = 0;
+  let sumP = 0;
+  let sumPP = 0;
   for (let i = 0; i < count; i++) {
     const p = profile[at + i]!;
     sumP += p;
@@ -39,20 +39,20 @@ export function alignProfile(
   }
   const energy = sumPP - (sumP * sumP) / count;
   if (!(energy > 0)) return null;
-  const reach = margin - 2,
-    [from, to] =
-      start === undefined
-        ? [-reach, reach]
-        : [Math.max(-reach, Math.round(start / step) - 1), Math.min(reach, Math.round(start / step) + 1)];
-  let best = 0,
-    most = -Infinity;
+  const reach = margin - 2;
+  const [from, to] =
+    start === undefined
+      ? [-reach, reach]
+      : [Math.max(-reach, Math.round(start / step) - 1), Math.min(reach, Math.round(start / step) + 1)];
+  let best = 0;
+  let most = -Infinity;
   for (let k = from; k <= to; k++) {
     const score = correlation(template, profile, at, count, margin - k, sumP, energy);
     if (score > most) [best, most] = [k, score];
   }
   if (Math.abs(best) === reach || !(most > 0)) return null;
-  let shift = best,
-    result: { gain: number; left: number; information: number } | null = null;
+  let shift = best;
+  let result: { gain: number; left: number; information: number } | null = null;
   for (let round = 0; round < REFINEMENTS; round++) {
     const now = regress(template, profile, at, count, margin, shift, sumP, sumPP);
     if (!now) return null;
@@ -73,12 +73,12 @@ export function alignProfile(
 
 /** Value of the template `shift` values back from profile index i: cubic between its values. */
 function templateAt(template: ArrayLike<number>, place: number): number {
-  const k = Math.floor(place),
-    t = place - k,
-    a = template[k - 1]!,
-    b = template[k]!,
-    c = template[k + 1]!,
-    d = template[k + 2]!;
+  const k = Math.floor(place);
+  const t = place - k;
+  const a = template[k - 1]!;
+  const b = template[k]!;
+  const c = template[k + 1]!;
+  const d = template[k + 2]!;
   return b + 0.5 * t * (c - a + t * (2 * a - 5 * b + 4 * c - d + t * (3 * (b - c) + d - a)));
 }
 
@@ -91,12 +91,12 @@ function correlation(
   sumP: number,
   energy: number,
 ): number {
-  let sumT = 0,
-    sumTT = 0,
-    sumTP = 0;
+  let sumT = 0;
+  let sumTT = 0;
+  let sumTP = 0;
   for (let i = 0; i < count; i++) {
-    const t = template[first + i]!,
-      p = profile[at + i]!;
+    const t = template[first + i]!;
+    const p = profile[at + i]!;
     sumT += t;
     sumTT += t * t;
     sumTP += t * p;
@@ -116,18 +116,18 @@ function regress(
   sumP: number,
   sumPP: number,
 ): { gain: number; left: number; information: number; move: number } | null {
-  let sumT = 0,
-    sumTT = 0,
-    sumTP = 0,
-    sumD = 0,
-    sumDD = 0,
-    sumDT = 0,
-    sumDP = 0;
+  let sumT = 0;
+  let sumTT = 0;
+  let sumTP = 0;
+  let sumD = 0;
+  let sumDD = 0;
+  let sumDT = 0;
+  let sumDP = 0;
   for (let i = 0; i < count; i++) {
-    const place = margin + i - shift,
-      t = templateAt(template, place),
-      d = (templateAt(template, place - 0.25) - templateAt(template, place + 0.25)) * 2,
-      p = profile[at + i]!;
+    const place = margin + i - shift;
+    const t = templateAt(template, place);
+    const d = (templateAt(template, place - 0.25) - templateAt(template, place + 0.25)) * 2;
+    const p = profile[at + i]!;
     sumT += t;
     sumTT += t * t;
     sumTP += t * p;
@@ -137,15 +137,15 @@ function regress(
     sumDP += d * p;
   }
   // Centred sums: the offset is eliminated.
-  const tt = sumTT - (sumT * sumT) / count,
-    tp = sumTP - (sumT * sumP) / count,
-    dd = sumDD - (sumD * sumD) / count,
-    dt = sumDT - (sumD * sumT) / count,
-    dp = sumDP - (sumD * sumP) / count,
-    pp = sumPP - (sumP * sumP) / count;
+  const tt = sumTT - (sumT * sumT) / count;
+  const tp = sumTP - (sumT * sumP) / count;
+  const dd = sumDD - (sumD * sumD) / count;
+  const dt = sumDT - (sumD * sumT) / count;
+  const dp = sumDP - (sumD * sumP) / count;
+  const pp = sumPP - (sumP * sumP) / count;
   if (!(tt > 0)) return null;
-  const gain = tp / tt,
-    free = dd - (dt * dt) / tt;
+  const gain = tp / tt;
+  const free = dd - (dt * dt) / tt;
   if (!(free > 1e-12 * dd) || !(gain > 0)) return null;
   return {
     gain,

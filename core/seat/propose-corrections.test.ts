@@ -3,9 +3,9 @@ import { randomFrom } from '../../demo/scene/random.ts';
 import { CornerMoves } from './corrections.ts';
 import { proposeCorrections, type FrameDrift } from './propose-corrections.ts';
 
-const FRAMES = 100,
-  REFERENCE = 30,
-  TOLERANCE = 0.25;
+const FRAMES = 100;
+const REFERENCE = 30;
+const TOLERANCE = 0.25;
 function drifting(
   at: (frame: number, corner: number) => readonly [number, number],
   noise = 0.03,
@@ -32,8 +32,8 @@ describe('a slow drift', () => {
     ['of one corner, there and back', (f, c) => (c === 3 ? [3 * Math.sin((f - REFERENCE) / 22), 0] : [0, 0]), 4],
     ['that begins late', (f) => [f > 60 ? (3 * (f - 60)) / 40 : 0, 0], 3],
   ])('%s is mended by few keys', (_, at, most) => {
-    const frames = drifting(at),
-      { corrections, after, pops } = proposeCorrections(frames, REFERENCE, TOLERANCE);
+    const frames = drifting(at);
+    const { corrections, after, pops } = proposeCorrections(frames, REFERENCE, TOLERANCE);
     expect(pops).toEqual([]);
     expect(framesOf(corrections).length).toBeGreaterThan(0);
     expect(framesOf(corrections).length).toBeLessThanOrEqual(most);
@@ -50,8 +50,8 @@ describe('a slow drift', () => {
     expect([...new Set(corrections.map((c) => c.corner))]).toEqual([2]);
   });
   test('no key can be spared: without any of them it is out of the tolerance', () => {
-    const frames = drifting((f) => [3 * Math.sin((f - REFERENCE) / 15), 0], 0),
-      { corrections, after } = proposeCorrections(frames, REFERENCE, TOLERANCE);
+    const frames = drifting((f) => [3 * Math.sin((f - REFERENCE) / 15), 0], 0);
+    const { corrections, after } = proposeCorrections(frames, REFERENCE, TOLERANCE);
     expect(worst(after)).toBeLessThan(TOLERANCE + 0.01);
     for (const frame of framesOf(corrections)) {
       const moves = new CornerMoves(

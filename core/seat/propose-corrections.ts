@@ -22,9 +22,9 @@ export interface Proposal {
 }
 
 /** A jump is at least so large, px, so many times its bound, and so many times what the frames about it do. */
-const LEAST_POP = 0.35,
-  SURE = 2,
-  OVER_USUAL = 5;
+const LEAST_POP = 0.35;
+const SURE = 2;
+const OVER_USUAL = 5;
 /** More keys than one in so many frames are no correction any more. */
 const FRAMES_PER_KEY = 3;
 
@@ -35,25 +35,25 @@ const FRAMES_PER_KEY = 3;
  * their keys' frames.
  */
 export function proposeCorrections(frames: readonly FrameDrift[], referenceFrame: number, tolerance: number): Proposal {
-  const pops = findPops(frames),
-    popped = new Set(pops.map((p) => p.frame)),
-    calm = smoothed(frames.filter((f) => !popped.has(f.frame)));
+  const pops = findPops(frames);
+  const popped = new Set(pops.map((p) => p.frame));
+  const calm = smoothed(frames.filter((f) => !popped.has(f.frame)));
   const drifting = [0, 1, 2, 3].filter((c) => calm.some((f) => length(f, c, [0, 0]) > tolerance));
-  const corrections = drifting.length === 0 ? [] : fewestKeys(calm, drifting, referenceFrame, tolerance),
-    moves = new CornerMoves(corrections, referenceFrame);
+  const corrections = drifting.length === 0 ? [] : fewestKeys(calm, drifting, referenceFrame, tolerance);
+  const moves = new CornerMoves(corrections, referenceFrame);
   const singles = pops.flatMap(({ frame }) => {
     const drift = frames.find((f) => f.frame === frame)!;
     return [0, 1, 2, 3].flatMap((corner): Correction[] => {
-      const [x, y] = moves.at(corner, frame),
-        dx = drift.moves[2 * corner]! - x,
-        dy = drift.moves[2 * corner + 1]! - y;
+      const [x, y] = moves.at(corner, frame);
+      const dx = drift.moves[2 * corner]! - x;
+      const dy = drift.moves[2 * corner + 1]! - y;
       return drift.scales[corner]! * Math.hypot(dx, dy) > Math.max(tolerance, drift.bounds[corner]!)
         ? [{ frame, corner, dx: rounded(dx), dy: rounded(dy), ease: 'single' }]
         : [];
     });
   });
-  const all = [...corrections, ...singles].sort((a, b) => a.frame - b.frame || a.corner - b.corner),
-    done = new CornerMoves(all, referenceFrame);
+  const all = [...corrections, ...singles].sort((a, b) => a.frame - b.frame || a.corner - b.corner);
+  const done = new CornerMoves(all, referenceFrame);
   return {
     corrections: all,
     pops,
@@ -70,8 +70,8 @@ function length(f: FrameDrift, corner: number, [x, y]: readonly [number, number]
 /** Frames whose corners lie off the middle of their neighbours, by far more than those do. */
 export function findPops(frames: readonly FrameDrift[]): { frame: number; size: number }[] {
   const jump = frames.map((f, i) => {
-    const before = frames[i - 1],
-      after = frames[i + 1];
+    const before = frames[i - 1];
+    const after = frames[i + 1];
     if (!before || !after || before.frame !== f.frame - 1 || after.frame !== f.frame + 1) return { size: 0, sure: 0 };
     return [0, 1, 2, 3]
       .map((c) => {
@@ -84,13 +84,13 @@ export function findPops(frames: readonly FrameDrift[]): { frame: number; size: 
       .reduce((a, b) => (a.size > b.size ? a : b));
   });
   return frames.flatMap(({ frame }, i) => {
-    const { size, sure } = jump[i]!,
-      near = jump
-        .slice(Math.max(0, i - 6), i + 7)
-        .filter((_, k) => Math.abs(Math.max(0, i - 6) + k - i) > 1)
-        .map((j) => j.size);
-    const usual = near.length > 0 ? median(near) : 0,
-      beside = Math.max(jump[i - 1]?.size ?? 0, jump[i + 1]?.size ?? 0);
+    const { size, sure } = jump[i]!;
+    const near = jump
+      .slice(Math.max(0, i - 6), i + 7)
+      .filter((_, k) => Math.abs(Math.max(0, i - 6) + k - i) > 1)
+      .map((j) => j.size);
+    const usual = near.length > 0 ? median(near) : 0;
+    const beside = Math.max(jump[i - 1]?.size ?? 0, jump[i + 1]?.size ?? 0);
     return size > LEAST_POP && sure > SURE && size > OVER_USUAL * usual && size > 1.5 * beside ? [{ frame, size }] : [];
   });
 }
@@ -101,13 +101,13 @@ function smoothed(frames: readonly FrameDrift[]): FrameDrift[] {
   return frames.map((f) => ({
     ...f,
     moves: Float64Array.from({ length: 8 }, (_, k) => {
-      const weight = (g: FrameDrift) => 1 / (g.bounds[k >> 1]! ** 2 + 1e-4),
-        own = weight(f);
-      let sum = own * f.moves[k]!,
-        total = own;
+      const weight = (g: FrameDrift) => 1 / (g.bounds[k >> 1]! ** 2 + 1e-4);
+      const own = weight(f);
+      let sum = own * f.moves[k]!;
+      let total = own;
       for (const d of [1, 2]) {
-        const before = byFrame.get(f.frame - d),
-          after = byFrame.get(f.frame + d);
+        const before = byFrame.get(f.frame - d);
+        const after = byFrame.get(f.frame + d);
         if (!before || !after) break;
         const pair = Math.min(weight(before), weight(after));
         sum += pair * (before.moves[k]! + after.moves[k]!);
@@ -184,12 +184,12 @@ function fewestKeys(
     spared = false;
     for (const key of [...keys]) {
       const fewer = settled(
-          frames,
-          corners,
-          keys.filter((k) => k !== key),
-          referenceFrame,
-        ),
-        corrections = balanced(frames, corners, fewer, referenceFrame);
+        frames,
+        corners,
+        keys.filter((k) => k !== key),
+        referenceFrame,
+      );
+      const corrections = balanced(frames, corners, fewer, referenceFrame);
       if (worstWith(frames, corners, corrections, referenceFrame).off > tolerance) continue;
       [keys, best, spared] = [fewer, corrections, true];
       break;
@@ -208,15 +208,15 @@ function balanced(
   keys: readonly number[],
   referenceFrame: number,
 ): Correction[] {
-  let now = keysAt(frames, corners, keys),
-    least = worstWith(frames, corners, now, referenceFrame).off;
+  let now = keysAt(frames, corners, keys);
+  let least = worstWith(frames, corners, now, referenceFrame).off;
   for (let round = 0; round < 6; round++) {
     let better = false;
     for (let i = 0; i < now.length; i++) {
-      const key = now[i]!,
-        at = keys.indexOf(key.frame),
-        [low, high] = [keys[at - 1] ?? -Infinity, keys[at + 1] ?? Infinity],
-        moves = new CornerMoves(now, referenceFrame);
+      const key = now[i]!;
+      const at = keys.indexOf(key.frame);
+      const [low, high] = [keys[at - 1] ?? -Infinity, keys[at + 1] ?? Infinity];
+      const moves = new CornerMoves(now, referenceFrame);
       const left = frames
         .filter((f) => f.frame > low && f.frame < high)
         .map((f) => {
@@ -226,11 +226,11 @@ function balanced(
       const middle = (axis: 0 | 1) =>
         (Math.min(...left.map((l) => l[axis])) + Math.max(...left.map((l) => l[axis]))) / 2;
       const tried = now.with(i, {
-          ...key,
-          dx: rounded(key.dx + 0.7 * middle(0)),
-          dy: rounded(key.dy + 0.7 * middle(1)),
-        }),
-        off = worstWith(frames, corners, tried, referenceFrame).off;
+        ...key,
+        dx: rounded(key.dx + 0.7 * middle(0)),
+        dy: rounded(key.dy + 0.7 * middle(1)),
+      });
+      const off = worstWith(frames, corners, tried, referenceFrame).off;
       if (off < least - 1e-4) [now, least, better] = [tried, off, true];
     }
     if (!better) break;
@@ -245,18 +245,18 @@ function settled(
   keys: readonly number[],
   referenceFrame: number,
 ): number[] {
-  let now = [...keys],
-    least = worstOf(frames, corners, now, referenceFrame).off;
+  let now = [...keys];
+  let least = worstOf(frames, corners, now, referenceFrame).off;
   for (let round = 0; round < 3; round++) {
     let moved = false;
     for (let i = 0; i < now.length; i++) {
-      const low = now[i - 1] ?? -Infinity,
-        high = now[i + 1] ?? Infinity,
-        room = frames.filter((f) => f.frame > low && f.frame < high);
+      const low = now[i - 1] ?? -Infinity;
+      const high = now[i + 1] ?? Infinity;
+      const room = frames.filter((f) => f.frame > low && f.frame < high);
       const every = Math.max(1, Math.floor(room.length / 24));
       for (const { frame } of room.filter((_, k) => k % every === 0 || k === room.length - 1)) {
-        const tried = now.with(i, frame),
-          off = worstOf(frames, corners, tried, referenceFrame).off;
+        const tried = now.with(i, frame);
+        const off = worstOf(frames, corners, tried, referenceFrame).off;
         if (off < least - 1e-3) [now, least, moved] = [tried, off, true];
       }
     }

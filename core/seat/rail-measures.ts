@@ -25,19 +25,19 @@ export interface RailShifts {
 }
 
 /** Half a profile, px, and the most that it may have moved. */
-const REACH = 7,
-  FARTHEST = 4.5,
-  STEP = 0.5;
+const REACH = 7;
+const FARTHEST = 4.5;
+const STEP = 0.5;
 const MARGIN = Math.round(FARTHEST / STEP) + 2;
 /** Pieces are about so long, px, and at most so many along a rail. */
-const PIECE = 12,
-  MOST_PIECES = 40;
+const PIECE = 12;
+const MOST_PIECES = 40;
 /** Further blur of the reference that is tried, px; negative ones blur the frame instead. */
 const BLURS = [-1.2, -0.7, 0, 0.45, 0.75, 1.1, 1.6, 2.3, 3.3, 4.8] as const;
 const SHARP = BLURS.indexOf(0);
 /** Blur from which a place is less sure, px, and by how much of what is over it. */
-const SLIGHT = 1.2,
-  SMEARED = 0.5;
+const SLIGHT = 1.2;
+const SMEARED = 0.5;
 /** Borders that are blurred further than this fill the profile and have no middle in it. */
 const MOST_BLUR = 3;
 /** Profiles that have less than this in common with the reference's are something else. */
@@ -64,8 +64,8 @@ export class RailMeasure {
     quad: Quad,
     readonly rails: readonly EdgeRail[],
   ) {
-    const answers = cornerAnswers(quad),
-      pieces: RailPiece[] = [];
+    const answers = cornerAnswers(quad);
+    const pieces: RailPiece[] = [];
     this.shapes = rails.map(({ line }) => {
       const segments = Math.max(4, Math.min(MOST_PIECES, Math.round((line.length * (1 - 2 * ENDS)) / PIECE)));
       return {
@@ -93,12 +93,12 @@ export class RailMeasure {
 
   /** `map` takes reference pixels to the picture's. Frames had better come in order: the blur is looked for near the last one's. */
   measure(picture: LightPicture, map: Homography): RailShifts {
-    const shift = new Float32Array(this.pieces.length).fill(NaN),
-      deviation = new Float32Array(this.pieces.length).fill(NaN);
+    const shift = new Float32Array(this.pieces.length).fill(NaN);
+    const deviation = new Float32Array(this.pieces.length).fill(NaN);
     let at = 0;
     this.rails.forEach(({ line }, r) => {
-      const shape = this.shapes[r]!,
-        { values } = sampleBand(picture, map, line, shape);
+      const shape = this.shapes[r]!;
+      const { values } = sampleBand(picture, map, line, shape);
       const found = this.bestBlur(r, values, shape.segments);
       found.forEach((one, j) => {
         if (!one) return;
@@ -111,8 +111,8 @@ export class RailMeasure {
   }
 
   private bestBlur(r: number, values: Float32Array, segments: number): ReturnType<typeof alignProfile>[] {
-    const tried = new Map<number, { cost: number; found: ReturnType<typeof alignProfile>[] }>(),
-      starts: (number | undefined)[] = [];
+    const tried = new Map<number, { cost: number; found: ReturnType<typeof alignProfile>[] }>();
+    const starts: (number | undefined)[] = [];
     const tryAt = (k: number) => {
       let one = tried.get(k);
       if (!one) tried.set(k, (one = this.alignAll(r, values, segments, k, starts)));
@@ -142,9 +142,9 @@ export class RailMeasure {
     k: number,
     starts: readonly (number | undefined)[],
   ): { cost: number; found: ReturnType<typeof alignProfile>[] } {
-    const blur = BLURS[k]!,
-      template = this.templates[r]![k]!,
-      width = this.columns + 2 * MARGIN;
+    const blur = BLURS[k]!;
+    const template = this.templates[r]![k]!;
+    const width = this.columns + 2 * MARGIN;
     const profiles = blur < 0 ? blurRows(values, segments, this.columns, -blur / STEP) : values;
     const found = Array.from({ length: segments }, (_, j) => {
       const one = alignProfile(
@@ -158,17 +158,17 @@ export class RailMeasure {
       );
       return one && one.misfit <= MOST_MISFIT && Number.isFinite(one.deviation) ? one : null;
     });
-    const misfits = found.map((one) => one?.misfit ?? 1).sort((a, b) => a - b),
-      half = misfits.slice(0, Math.ceil(misfits.length / 2));
+    const misfits = found.map((one) => one?.misfit ?? 1).sort((a, b) => a - b);
+    const half = misfits.slice(0, Math.ceil(misfits.length / 2));
     return { cost: half.reduce((a, b) => a + b, 0), found };
   }
 }
 
 /** Every row convolved with a gaussian, its ends repeated. */
 function blurRows(values: Float32Array, rows: number, columns: number, sigma: number): Float32Array {
-  const kernel = gaussianKernel(sigma),
-    radius = (kernel.length - 1) / 2,
-    out = new Float32Array(values.length);
+  const kernel = gaussianKernel(sigma);
+  const radius = (kernel.length - 1) / 2;
+  const out = new Float32Array(values.length);
   for (let j = 0; j < rows; j++) {
     for (let c = 0; c < columns; c++) {
       let sum = 0;
@@ -182,8 +182,8 @@ function blurRows(values: Float32Array, rows: number, columns: number, sigma: nu
 
 /** How places of the reference move along a line's normal when corners do, by differences of the map between the quads. */
 export function cornerAnswers(quad: Quad): (line: SideLine, t: number) => Float64Array {
-  const E = 0.05,
-    maps: { ahead: Homography; back: Homography }[] = [];
+  const E = 0.05;
+  const maps: { ahead: Homography; back: Homography }[] = [];
   for (let i = 0; i < 8; i++) {
     const moved = (by: number) =>
       homographyBetweenQuads(
@@ -195,11 +195,11 @@ export function cornerAnswers(quad: Quad): (line: SideLine, t: number) => Float6
     maps.push({ ahead: moved(E), back: moved(-E) });
   }
   return (line, t) => {
-    const [x, y] = sidePoint(line, t, 0),
-      [nx, ny] = line.normal;
+    const [x, y] = sidePoint(line, t, 0);
+    const [nx, ny] = line.normal;
     return Float64Array.from(maps, ({ ahead, back }) => {
-      const [ax, ay] = image(ahead, x, y),
-        [bx, by] = image(back, x, y);
+      const [ax, ay] = image(ahead, x, y);
+      const [bx, by] = image(back, x, y);
       return ((ax - bx) * nx + (ay - by) * ny) / (2 * E);
     });
   };

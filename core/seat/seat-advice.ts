@@ -12,8 +12,8 @@ export interface Advice {
 }
 
 /** More keys than one in so many frames, or a correction of more px, and following again is the better way. */
-const FRAMES_PER_KEY = 12,
-  MOST_CORRECTION = 3;
+const FRAMES_PER_KEY = 12;
+const MOST_CORRECTION = 3;
 /** Borders must make the bounds this much narrower to be worth locking to. */
 const WORTH = 0.93;
 /** Frames on which fewer pieces agree show nothing of the borders. */
@@ -49,8 +49,8 @@ export function seatAdvice(
   proposal: Proposal | null,
   first = 0,
 ): Advice[] {
-  const advice: Advice[] = [],
-    blind = SIDE_NAMES.filter((_, k) => (borders[k] ?? 0) === 0);
+  const advice: Advice[] = [];
+  const blind = SIDE_NAMES.filter((_, k) => (borders[k] ?? 0) === 0);
   if (blind.length === 4)
     advice.push({
       kind: 'no-border',
@@ -80,8 +80,8 @@ export function seatAdvice(
 
 /** Whether so many corrections are the wrong remedy, and why. */
 export function followAgain(frames: number, corrections: readonly Correction[]): Advice[] {
-  const keys = new Set(corrections.filter((c) => c.ease !== 'single').map((c) => c.frame)).size,
-    most = Math.max(0, ...corrections.map((c) => Math.hypot(c.dx, c.dy)));
+  const keys = new Set(corrections.filter((c) => c.ease !== 'single').map((c) => c.frame)).size;
+  const most = Math.max(0, ...corrections.map((c) => Math.hypot(c.dx, c.dy)));
   if (keys * FRAMES_PER_KEY > frames && keys > 2)
     return [
       {

@@ -16,8 +16,8 @@ export function outsetQuad(quad: Quad, outset: Outset | undefined): Quad {
   if (!outset || outset.sides.every((s) => s === 0)) return quad;
   const [top, right, bottom, left] = outset.sides;
   if (outset.unit === '%') {
-    const map = homographyBetweenQuads(UNIT_SQUARE, quad),
-      at = (u: number, v: number) => applyToPoint(map!, [u, v]);
+    const map = homographyBetweenQuads(UNIT_SQUARE, quad);
+    const at = (u: number, v: number) => applyToPoint(map!, [u, v]);
     const [l, t, r, b] = [-left / 100, -top / 100, 1 + right / 100, 1 + bottom / 100];
     return map && l < r && t < b ? checked([at(l, t), at(r, t), at(r, b), at(l, b)], quad) : quad;
   }

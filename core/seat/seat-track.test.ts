@@ -98,9 +98,9 @@ describe('a plan from a file', () => {
 });
 
 test('a seated track keeps its homographies, says what was done, and is read again to the same plan', () => {
-  const file = track(),
-    plan = planFromTrack(file, 't'),
-    maps = new Map(plan.frames.map((f) => [f.frame, f.map]));
+  const file = track();
+  const plan = planFromTrack(file, 't');
+  const maps = new Map(plan.frames.map((f) => [f.frame, f.map]));
   const seating = {
     corners: plan.corners,
     referenceFrame: 1,

@@ -18,8 +18,8 @@ export const SMALLEST_SURFACE = 8;
  * @throws Problem no-reference-corners, nothing-held, bad-corners, quad-too-small
  */
 export function planFromTrack(track: TrackFile, where: string): SeatPlan {
-  const all = cornersByFrame(track),
-    held = track.frames.filter((f) => f.corners);
+  const all = cornersByFrame(track);
+  const held = track.frames.filter((f) => f.corners);
   if (held.length === 0) throw new Problem('nothing-held', { where });
   const seated = track.seat?.corners.map((c) => pointFromFile(c, track.pixelCentre)) as unknown as Quad | undefined;
   const corners = seated ?? all.get(track.referenceFrame) ?? ledBack(track, all);
@@ -37,8 +37,8 @@ export function planFromTrack(track: TrackFile, where: string): SeatPlan {
 
 /** Refuses quads that no surface could show itself as, or that are too small to have borders. */
 export function checkSurface(corners: Quad, where: string): void {
-  const { left, top, right, bottom } = bounds(corners),
-    size = Math.min(right - left, bottom - top);
+  const { left, top, right, bottom } = bounds(corners);
+  const size = Math.min(right - left, bottom - top);
   if (size < SMALLEST_SURFACE) throw new Problem('quad-too-small', { where, size: size.toFixed(1) });
   checkCorners(corners, where);
 }
@@ -62,8 +62,8 @@ export function seatedTrack(
   snapped?: 'inner' | 'outer',
 ): TrackFile {
   const stated = new Map(track.frames.map((f) => [f.frame, f.bound ?? null]));
-  const corners = new SeatedCorners(seating).all(maps, (frame) => boundsOf(frame) ?? stated.get(frame) ?? null),
-    centre = track.pixelCentre;
+  const corners = new SeatedCorners(seating).all(maps, (frame) => boundsOf(frame) ?? stated.get(frame) ?? null);
+  const centre = track.pixelCentre;
   return {
     ...track,
     seat: {
@@ -75,9 +75,9 @@ export function seatedTrack(
       why: [...why],
     },
     frames: track.frames.map((frame): TrackFrame => {
-      const seated = corners.get(frame.frame),
-        lock = seating.lock?.get(frame.frame),
-        bound = boundsOf(frame.frame);
+      const seated = corners.get(frame.frame);
+      const lock = seating.lock?.get(frame.frame);
+      const bound = boundsOf(frame.frame);
       const { lock: _earlier, ...rest } = frame;
       if (!seated) return rest;
       return {

@@ -14,10 +14,10 @@ export interface SideLine {
 
 /** Side k of a quad leads from its corner k to the next. */
 export function sideOf(quad: Quad, k: number): SideLine {
-  const from = quad[k]!,
-    to = quad[(k + 1) % 4]!,
-    length = distance(from, to),
-    turn = signedArea(quad) >= 0 ? 1 : -1;
+  const from = quad[k]!;
+  const to = quad[(k + 1) % 4]!;
+  const length = distance(from, to);
+  const turn = signedArea(quad) >= 0 ? 1 : -1;
   return { from, to, length, normal: [(turn * (to[1] - from[1])) / length, (-turn * (to[0] - from[0])) / length] };
 }
 
@@ -28,9 +28,9 @@ export function sidePoint({ from, to, normal }: SideLine, t: number, s: number):
 
 /** The same line `atFrom` px further out at its beginning and `atTo` px at its end. */
 export function shiftedSide(side: SideLine, atFrom: number, atTo: number): SideLine {
-  const from = sidePoint(side, 0, atFrom),
-    to = sidePoint(side, 1, atTo),
-    length = distance(from, to);
+  const from = sidePoint(side, 0, atFrom);
+  const to = sidePoint(side, 1, atTo);
+  const length = distance(from, to);
   // The new normal is the old one turned as the line is.
   const turn =
     Math.sign(side.normal[0] * (side.to[1] - side.from[1]) - side.normal[1] * (side.to[0] - side.from[0])) || 1;
@@ -39,11 +39,11 @@ export function shiftedSide(side: SideLine, atFrom: number, atTo: number): SideL
 
 /** Where two lines meet; null when they are (nearly) parallel. */
 export function meetingPoint(a: SideLine, b: SideLine): Point | null {
-  const ax = a.to[0] - a.from[0],
-    ay = a.to[1] - a.from[1],
-    bx = b.to[0] - b.from[0],
-    by = b.to[1] - b.from[1],
-    cross = ax * by - ay * bx;
+  const ax = a.to[0] - a.from[0];
+  const ay = a.to[1] - a.from[1];
+  const bx = b.to[0] - b.from[0];
+  const by = b.to[1] - b.from[1];
+  const cross = ax * by - ay * bx;
   if (Math.abs(cross) < 1e-4 * a.length * b.length) return null;
   const t = ((b.from[0] - a.from[0]) * by - (b.from[1] - a.from[1]) * bx) / cross;
   return [a.from[0] + t * ax, a.from[1] + t * ay];

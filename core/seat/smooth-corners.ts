@@ -16,8 +16,8 @@ const JERK = 1;
 export function smoothZeroPhase(values: readonly number[], tau: number): number[] {
   const n = values.length;
   if (!(tau > 0) || n < 3) return [...values];
-  const a = 1 - Math.exp(-1 / tau),
-    pad = Math.min(n - 1, Math.ceil(8 * tau));
+  const a = 1 - Math.exp(-1 / tau);
+  const pad = Math.min(n - 1, Math.ceil(8 * tau));
   const long = [
     ...Array.from({ length: pad }, (_, i) => 2 * values[0]! - values[pad - i]!),
     ...values,
@@ -58,9 +58,9 @@ export function smoothCorners(path: readonly CornerPath[], amount: number): Map<
         p.frame,
         p.corners.map(([x, y], c) => {
           if (!(amount > 0)) return [x, y];
-          const dx = smooth[2 * c]![i]! - x,
-            dy = smooth[2 * c + 1]![i]! - y,
-            share = 1 / (1 + (Math.hypot(dx, dy) / Math.max(1e-6, JERK * p.bounds[c]!)) ** 4);
+          const dx = smooth[2 * c]![i]! - x;
+          const dy = smooth[2 * c + 1]![i]! - y;
+          const share = 1 / (1 + (Math.hypot(dx, dy) / Math.max(1e-6, JERK * p.bounds[c]!)) ** 4);
           return [x + share * dx, y + share * dy];
         }) as unknown as Quad,
       ),

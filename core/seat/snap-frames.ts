@@ -10,11 +10,11 @@ import { meetingPoint, sideOf } from './sides.ts';
 export type SeenCorners = readonly (Point | null)[];
 
 /** Borders that are less well seen on a frame say nothing of the reference. */
-const SUPPORT = 0.5,
-  BOUND = 0.2;
+const SUPPORT = 0.5;
+const BOUND = 0.2;
 /** Frames on which the picture is drawn this much smaller or larger say less. */
-const SMALLEST = 0.6,
-  LARGEST = 1.7;
+const SMALLEST = 0.6;
+const LARGEST = 1.7;
 /** From so many frames on their middle is taken. */
 const ENOUGH = 4;
 
@@ -38,19 +38,19 @@ export function cornersSeenOn(
   quad: Quad,
   fitters = new FitterCache(),
 ): SeenCorners {
-  const there = carriedCorners(map, quad),
-    back = invert(map);
+  const there = carriedCorners(map, quad);
+  const back = invert(map);
   if (!there || quadFault(there) || !back) return [null, null, null, null];
   const scale = sideOf(there, 0).length / sideOf(quad, 0).length;
   if (scale < SMALLEST || scale > LARGEST) return [null, null, null, null];
   const borders = [0, 1, 2, 3].map((k) => {
-    const line = sideOf(there, k),
-      border = fitBorder(picture, line, Math.min(0.2, 0.04 + 4 / line.length), fitters);
+    const line = sideOf(there, k);
+    const border = fitBorder(picture, line, Math.min(0.2, 0.04 + 4 / line.length), fitters);
     return border && border.support > SUPPORT && border.bounds[1] < BOUND && near(border, there, k) ? border : null;
   });
   return borders.map((after, k) => {
-    const before = borders[(k + 3) % 4],
-      meeting = before && after && meetingPoint(before.line, after.line);
+    const before = borders[(k + 3) % 4];
+    const meeting = before && after && meetingPoint(before.line, after.line);
     return meeting ? applyToPoints(back, [meeting])[0]! : null;
   });
 }
@@ -80,8 +80,8 @@ export function cornersByFrames(quad: Quad, seen: readonly SeenCorners[]): { qua
 
 /** Mean of what lies within three usual deviations of the median. */
 function middle(values: readonly number[]): number {
-  const m = median(values),
-    usual = 1.4826 * median(values.map((v) => Math.abs(v - m))) || 1,
-    near3 = values.filter((v) => Math.abs(v - m) <= 3 * usual);
+  const m = median(values);
+  const usual = 1.4826 * median(values.map((v) => Math.abs(v - m))) || 1;
+  const near3 = values.filter((v) => Math.abs(v - m) <= 3 * usual);
   return near3.reduce((a, b) => a + b, 0) / near3.length;
 }

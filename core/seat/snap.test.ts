@@ -30,9 +30,9 @@ describe('from corners up to 12 px off', () => {
     for (const { border } of sides) expect(Math.max(...border!.bounds)).toBeLessThan(0.1);
   });
   test('the edge of the device is the outer border, where both can be reached', () => {
-    const margin = 7,
-      outer = quadOfSides([0, 1, 2, 3].map((k) => shiftedSide(sideOf(QUAD, k), margin, margin)))!,
-      rough = roughly(QUAD, 4);
+    const margin = 7;
+    const outer = quadOfSides([0, 1, 2, 3].map((k) => shiftedSide(sideOf(QUAD, k), margin, margin)))!;
+    const rough = roughly(QUAD, 4);
     expect(Math.max(...cornerDistances(snapped({ margin }, rough, 'inner').quad, QUAD))).toBeLessThan(0.1);
     const found = snapped({ margin }, rough, 'outer');
     expect(Math.max(...cornerDistances(found.quad, outer))).toBeLessThan(0.1);
@@ -47,8 +47,8 @@ describe('from corners up to 12 px off', () => {
     expect(Math.max(...cornerDistances(quad, QUAD))).toBeLessThan(0.6);
   });
   test('a mirrored order stays mirrored', () => {
-    const mirrored: Quad = [QUAD[1], QUAD[0], QUAD[3], QUAD[2]],
-      { quad } = snapped({}, roughly(mirrored, 6));
+    const mirrored: Quad = [QUAD[1], QUAD[0], QUAD[3], QUAD[2]];
+    const { quad } = snapped({}, roughly(mirrored, 6));
     expect(signedArea(quad)).toBeLessThan(0);
     expect(Math.max(...cornerDistances(quad, mirrored))).toBeLessThan(0.06);
   });
@@ -77,10 +77,10 @@ test('where nothing is drawn no border is made up', () => {
 test('outer corners of the chessboard photographs, between sides that are sure, lie where the library detects them', async () => {
   const off: number[] = [];
   for (const name of CHESSBOARD_VIEWS) {
-    const corners = boardCorners(name),
-      at = (row: number, column: number) => corners[row * BOARD_ACROSS + column]!;
-    const quad = [at(0, 0), at(0, 8), at(5, 8), at(5, 0)] as unknown as Quad,
-      found = snapQuad(lightPicture(await straightView(name)), roughly(quad, 5), 'inner', 7);
+    const corners = boardCorners(name);
+    const at = (row: number, column: number) => corners[row * BOARD_ACROSS + column]!;
+    const quad = [at(0, 0), at(0, 8), at(5, 8), at(5, 0)] as unknown as Quad;
+    const found = snapQuad(lightPicture(await straightView(name)), roughly(quad, 5), 'inner', 7);
     cornerDistances(found.quad, quad).forEach((distance, i) => {
       const bound = found.bounds[i];
       if (bound === null || bound === undefined || bound > 0.75) return;

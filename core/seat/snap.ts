@@ -25,12 +25,12 @@ export interface Snap {
 /** How far the drawn sides may be from the borders, px. */
 export const SNAP_REACH = 14;
 /** A border that is looked for inside or outside must have this share of the best one's support, and be known as well within this factor or these px. */
-const AS_GOOD = 0.6,
-  AS_SURE = 3,
-  SURE = 0.13;
+const AS_GOOD = 0.6;
+const AS_SURE = 3;
+const SURE = 0.13;
 /** How wide a device's frame may be, in lengths of the side, and how far its margin may stray from the picture's scale (logarithm). */
-const OUTLINE = 0.14,
-  ALONG = 0.1;
+const OUTLINE = 0.14;
+const ALONG = 0.1;
 /** Borders whose middles are closer are the same. */
 const SAME = 0.8;
 
@@ -74,11 +74,11 @@ function snapSide(
   reach: number,
   fitters: FitterCache,
 ): SnappedSide {
-  const line = sideOf(rough, k),
-    choices = bordersNear(picture, line, reach, reach, fitters);
+  const line = sideOf(rough, k);
+  const choices = bordersNear(picture, line, reach, reach, fitters);
   const parallel = wanted === 'inner' ? alongOutline(picture, rough, k, choices, fitters) : choices;
-  const support = Math.max(0, ...parallel.map((c) => c.support)),
-    bound = Math.min(...parallel.map((c) => c.bounds[1]));
+  const support = Math.max(0, ...parallel.map((c) => c.support));
+  const bound = Math.min(...parallel.map((c) => c.bounds[1]));
   const good = parallel.filter((c) => c.support >= AS_GOOD * support && c.bounds[1] <= Math.max(SURE, AS_SURE * bound));
   return { border: (wanted === 'inner' ? good[0] : good.at(-1)) ?? null, choices };
 }
@@ -93,8 +93,8 @@ export function bordersNear(
 ): BorderLine[] {
   const found: BorderLine[] = [];
   for (const rough of searchBorders(picture, line, inward, outward)) {
-    const border = fitBorder(picture, shiftedSide(line, rough.atFrom, rough.atTo), endsOf(line), fitters),
-      at = border && offsetAt(line, border.line, 0.5);
+    const border = fitBorder(picture, shiftedSide(line, rough.atFrom, rough.atTo), endsOf(line), fitters);
+    const at = border && offsetAt(line, border.line, 0.5);
     if (
       at !== null &&
       at <= outward + 2 &&
@@ -118,11 +118,11 @@ function alongOutline(
   fitters: FitterCache,
 ): BorderLine[] {
   if (choices.length === 0) return [];
-  const line = sideOf(rough, k),
-    before = sideOf(rough, (k + 3) % 4).length,
-    after = sideOf(rough, (k + 1) % 4).length;
-  const outermost = offsetAt(line, choices.at(-1)!.line, 0.5),
-    wide = outermost + Math.min(90, Math.max(12, (OUTLINE * (before + after)) / 2));
+  const line = sideOf(rough, k);
+  const before = sideOf(rough, (k + 3) % 4).length;
+  const after = sideOf(rough, (k + 1) % 4).length;
+  const outermost = offsetAt(line, choices.at(-1)!.line, 0.5);
+  const wide = outermost + Math.min(90, Math.max(12, (OUTLINE * (before + after)) / 2));
   const outline = bordersNear(picture, line, -(outermost + 4), wide, fitters)
     .filter((b) => b.support > 0.6 && b.bounds[1] < SURE)
     .sort((a, b) => Math.abs(b.contrast) - Math.abs(a.contrast))[0];
@@ -138,18 +138,18 @@ function alongOutline(
 
 /** How far outward of `line` a border lies at the line's share t, px. */
 export function offsetAt(line: SideLine, border: SideLine, t: number): number {
-  const x = line.from[0] + (line.to[0] - line.from[0]) * t - border.from[0],
-    y = line.from[1] + (line.to[1] - line.from[1]) * t - border.from[1];
-  const { normal } = border,
-    cos = line.normal[0] * normal[0] + line.normal[1] * normal[1];
+  const x = line.from[0] + (line.to[0] - line.from[0]) * t - border.from[0];
+  const y = line.from[1] + (line.to[1] - line.from[1]) * t - border.from[1];
+  const { normal } = border;
+  const cos = line.normal[0] * normal[0] + line.normal[1] * normal[1];
   return -(x * normal[0] + y * normal[1]) / cos;
 }
 
 /** The corner between two sides: both bounds, as the angle between them stretches them. */
 function cornerBoundOf(before: BorderLine | null, after: BorderLine | null): number | null {
   if (!before || !after) return null;
-  const [ax, ay] = before.line.normal,
-    [bx, by] = after.line.normal,
-    sine = Math.max(0.1, Math.abs(ax * by - ay * bx));
+  const [ax, ay] = before.line.normal;
+  const [bx, by] = after.line.normal;
+  const sine = Math.max(0.1, Math.abs(ax * by - ay * bx));
   return (1.25 * Math.hypot(before.bounds[2], after.bounds[0])) / sine;
 }

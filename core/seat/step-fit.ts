@@ -55,11 +55,11 @@ export class StepFitter {
     let energy = 0;
     for (let i = 0; i < n; i++) energy += values[at + i]! ** 2;
     if (!Number.isFinite(energy)) return null;
-    const costAt = (i: number) => energy - this.explained(this.bases[i]!.columns, values, at),
-      last = this.bases.length - 1;
+    const costAt = (i: number) => energy - this.explained(this.bases[i]!.columns, values, at);
+    const last = this.bases.length - 1;
     // Costs change slowly against the trials: every few first, then all about the best of those.
-    let best = 0,
-      least = Infinity;
+    let best = 0;
+    let least = Infinity;
     const look = (i: number) => {
       const cost = costAt(i);
       if (cost < least) [best, least] = [i, cost];
@@ -68,13 +68,13 @@ export class StepFitter {
     for (let from = Math.max(0, best - COARSE + 1), to = Math.min(last, best + COARSE - 1), i = from; i <= to; i++)
       if (i % COARSE !== 0) look(i);
     if (best === 0 || best === last) return null;
-    const [before, here, after] = [costAt(best - 1), least, costAt(best + 1)],
-      bend = before - 2 * here + after;
+    const [before, here, after] = [costAt(best - 1), least, costAt(best + 1)];
+    const bend = before - 2 * here + after;
     const place =
       this.bases[best]!.place + (bend > 0 ? Math.max(-0.5, Math.min(0.5, (before - after) / (2 * bend))) * TRIAL : 0);
     // Half the second derivative of the cost over the variance of what is left over: the information on the place.
-    const variance = Math.max(0, here) / Math.max(1, n - LINEAR - 1),
-      information = bend / (TRIAL * TRIAL) / 2;
+    const variance = Math.max(0, here) / Math.max(1, n - LINEAR - 1);
+    const information = bend / (TRIAL * TRIAL) / 2;
     return {
       place,
       contrast: this.contrastAt(place, values, at),
@@ -97,11 +97,11 @@ export class StepFitter {
 
   /** Gram–Schmidt on [1, E, s−p, (s−p)·E] with the ridge rows beneath. */
   private basisAt(place: number): Float64Array {
-    const n = this.places.length,
-      out = new Float64Array(LINEAR * this.rows);
+    const n = this.places.length;
+    const out = new Float64Array(LINEAR * this.rows);
     this.places.forEach((s, i) => {
-      const e = normalIntegral((s - place) / this.sigma),
-        along = s - place;
+      const e = normalIntegral((s - place) / this.sigma);
+      const along = s - place;
       out[i] = 1;
       out[this.rows + i] = e;
       out[2 * this.rows + i] = along * (1 - e);
@@ -113,8 +113,8 @@ export class StepFitter {
     for (let c = 0; c < LINEAR; c++) {
       const column = out.subarray(c * this.rows, (c + 1) * this.rows);
       for (let b = 0; b < c; b++) {
-        const other = out.subarray(b * this.rows, (b + 1) * this.rows),
-          dot = column.reduce((sum, v, i) => sum + v * other[i]!, 0);
+        const other = out.subarray(b * this.rows, (b + 1) * this.rows);
+        const dot = column.reduce((sum, v, i) => sum + v * other[i]!, 0);
         for (let i = 0; i < this.rows; i++) column[i]! -= dot * other[i]!;
       }
       const length = Math.sqrt(column.reduce((sum, v) => sum + v * v, 0)) || 1;
@@ -125,10 +125,10 @@ export class StepFitter {
 
   /** Difference of the mean light beyond the blur on either side. */
   private contrastAt(place: number, values: ArrayLike<number>, at: number): number {
-    let inside = 0,
-      outside = 0,
-      nIn = 0,
-      nOut = 0;
+    let inside = 0;
+    let outside = 0;
+    let nIn = 0;
+    let nOut = 0;
     this.places.forEach((s, i) => {
       if (s < place - this.sigma) [inside, nIn] = [inside + values[at + i]!, nIn + 1];
       else if (s > place + this.sigma) [outside, nOut] = [outside + values[at + i]!, nOut + 1];
@@ -142,8 +142,8 @@ export class StepFitter {
  * Source: M. Abramowitz, I. Stegun, Handbook of Mathematical Functions, 1964, 7.1.26.
  */
 export function normalIntegral(z: number): number {
-  const x = Math.abs(z) / Math.SQRT2,
-    t = 1 / (1 + 0.3275911 * x);
+  const x = Math.abs(z) / Math.SQRT2;
+  const t = 1 / (1 + 0.3275911 * x);
   const erf =
     1 -
     ((((1.061405429 * t - 1.453152027) * t + 1.421413741) * t - 0.284496736) * t + 0.254829592) * t * Math.exp(-x * x);

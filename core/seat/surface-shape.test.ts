@@ -108,18 +108,18 @@ describe('content turned on its corners', () => {
 });
 
 test.each([0, 9, 20])('a corner radius of %i px is measured in the picture', (radius) => {
-  const width = 320,
-    height = 240,
-    codes = new Uint8Array(width * height),
-    [l, t, r, b] = [60, 50, 260, 190];
+  const width = 320;
+  const height = 240;
+  const codes = new Uint8Array(width * height);
+  const [l, t, r, b] = [60, 50, 260, 190];
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       let inside = 0;
       for (let k = 0; k < 16; k++) {
-        const px = x + ((k % 4) + 0.5) / 4,
-          py = y + (Math.floor(k / 4) + 0.5) / 4,
-          dx = Math.max(l + radius - px, px - r + radius, 0),
-          dy = Math.max(t + radius - py, py - b + radius, 0);
+        const px = x + ((k % 4) + 0.5) / 4;
+        const py = y + (Math.floor(k / 4) + 0.5) / 4;
+        const dx = Math.max(l + radius - px, px - r + radius, 0);
+        const dy = Math.max(t + radius - py, py - b + radius, 0);
         if (px > l && px < r && py > t && py < b && Math.hypot(dx, dy) <= radius + (radius === 0 ? 1 : 0)) inside++;
       }
       codes[y * width + x] = 20 + (180 * inside) / 16;

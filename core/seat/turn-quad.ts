@@ -29,8 +29,8 @@ export function reorderMoves(moves: ArrayLike<number>, order: CornerOrder): numb
 
 /** In which order corners that were measured earlier are named now: the one in which they lie nearest. */
 export function orderBetween(measured: Quad, now: Quad): CornerOrder {
-  const turns = [0, 1, 2, 3].map((t) => [0, 1, 2, 3].map((k) => (k + t) % 4)),
-    all = [...turns, ...turns.map((o) => o.map((_, k) => o[(4 - k) % 4]!))] as unknown as CornerOrder[];
+  const turns = [0, 1, 2, 3].map((t) => [0, 1, 2, 3].map((k) => (k + t) % 4));
+  const all = [...turns, ...turns.map((o) => o.map((_, k) => o[(4 - k) % 4]!))] as unknown as CornerOrder[];
   const off = (order: CornerOrder) => now.reduce((sum, corner, k) => sum + distance(corner, measured[order[k]!]!), 0);
   return all.reduce((best, order) => (off(order) < off(best) - 1e-9 ? order : best));
 }

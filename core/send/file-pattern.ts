@@ -11,8 +11,8 @@ export interface FileWords {
   readonly variant?: string | undefined;
 }
 
-export const USUAL_PATTERN = '{shot}-{layer}-v{version}',
-  USUAL_VARIANT_PATTERN = '{shot}-{variant}-{layer}-v{version}';
+export const USUAL_PATTERN = '{shot}-{layer}-v{version}';
+export const USUAL_VARIANT_PATTERN = '{shot}-{variant}-{layer}-v{version}';
 
 /** A name without what some file systems refuse: letters, figures, dots and hyphens; `shot` where nothing is left of it. */
 export function fileNameOf(name: string): string {

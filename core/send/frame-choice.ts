@@ -11,15 +11,15 @@ export function chosenFrames(
   if (to > last) throw new Problem('frame-outside', { where: 'the render', frame: to, last });
   const outside = list?.find((frame) => frame > last);
   if (outside !== undefined) throw new Problem('frame-outside', { where: 'the list', frame: outside, last });
-  const handles = settings?.handles ?? 0,
-    first = Math.max(0, from - handles),
-    end = Math.min(last, to + handles),
-    span = Array.from({ length: end - first + 1 }, (_, i) => first + i);
-  const listed = list && new Set(list),
-    chosen = span.filter(
-      (frame) =>
-        (frame - from) % every === 0 && (!listed || listed.has(frame)) && (which === 'all' || stateOf(frame) === which),
-    );
+  const handles = settings?.handles ?? 0;
+  const first = Math.max(0, from - handles);
+  const end = Math.min(last, to + handles);
+  const span = Array.from({ length: end - first + 1 }, (_, i) => first + i);
+  const listed = list && new Set(list);
+  const chosen = span.filter(
+    (frame) =>
+      (frame - from) % every === 0 && (!listed || listed.has(frame)) && (which === 'all' || stateOf(frame) === which),
+  );
   if (chosen.length === 0) throw new Problem('nothing-to-render', { which: which === 'all' ? 'chosen' : which });
   return chosen;
 }

@@ -106,9 +106,9 @@ export type FrameParts = ReadonlyMap<string, unknown>;
 
 /** Tells the parts of any frame of a plan. Making one looks through all corners once. */
 export function framePartsOf(plan: RenderPlan): (frame: number, layer: RenderLayer) => FrameParts {
-  const surfaces = plan.surfaces.map((surface) => surfaceParts(surface, plan)),
-    own = plan.surfaces.findIndex((surface) => surface.own),
-    plate = mediumParts(plan.plate);
+  const surfaces = plan.surfaces.map((surface) => surfaceParts(surface, plan));
+  const own = plan.surfaces.findIndex((surface) => surface.own);
+  const plate = mediumParts(plan.plate);
   return (frame, layer) => {
     const parts = new Map<string, unknown>([['making', plan.making ?? 1], ['plate', plate], ...surfaces[own]!(frame)]);
     const others = surfaces.flatMap((of, i) => (i === own ? [] : [[i < own, plan.surfaces[i]!.border, ...of(frame)]]));
@@ -129,24 +129,24 @@ function surfaceParts(
   { document, corners: planned, border }: PlannedSurface,
   { media }: RenderPlan,
 ): (frame: number) => [string, unknown][] {
-  const corners = new Map(planned.map((row) => [row.frame, row.corners])),
-    look = withCornerRadius(document),
-    { why: _why, proportions, board, ...values } = look;
+  const corners = new Map(planned.map((row) => [row.frame, row.corners]));
+  const look = withCornerRadius(document);
+  const { why: _why, proportions, board, ...values } = look;
   const shape = [
-      document.corners,
-      document.referenceFrame,
-      proportions ?? document.proportions,
-      document.focal,
-      border,
-      ...(document.lens ? [document.lens] : []),
-    ],
-    all = isDeep(look) ? planned : null;
-  const measured = measuredOn(look, corners, document.referenceFrame),
-    shown = board
-      ? board.layers.flatMap((layer) => (typeof layer.media === 'number' ? [layer.media] : []))
-      : [document.contentId];
-  const content = media.filter((medium) => shown.includes(medium.id)).map(mediumParts),
-    card = [document.card ?? 'checks', document.cardClear ?? false];
+    document.corners,
+    document.referenceFrame,
+    proportions ?? document.proportions,
+    document.focal,
+    border,
+    ...(document.lens ? [document.lens] : []),
+  ];
+  const all = isDeep(look) ? planned : null;
+  const measured = measuredOn(look, corners, document.referenceFrame);
+  const shown = board
+    ? board.layers.flatMap((layer) => (typeof layer.media === 'number' ? [layer.media] : []))
+    : [document.contentId];
+  const content = media.filter((medium) => shown.includes(medium.id)).map(mediumParts);
+  const card = [document.card ?? 'checks', document.cardClear ?? false];
   return (frame) => [
     ['corners', [shape, all, aboutFrame(corners, frame)]],
     ['content', content],
@@ -181,9 +181,9 @@ function aboutFrame(corners: ReadonlyMap<number, Quad>, frame: number): unknown 
 
 /** What is measured on other frames, where a look asks for that: their corners, and what of the look is used there. */
 function measuredOn(look: Look, corners: ReadonlyMap<number, Quad>, referenceFrame: number): unknown {
-  const resolved = resolveLook(look),
-    kind = cleanNeeds(resolved),
-    known = [...corners.keys()].sort((a, b) => a - b);
+  const resolved = resolveLook(look);
+  const kind = cleanNeeds(resolved);
+  const known = [...corners.keys()].sort((a, b) => a - b);
   const others = asksFrames(resolved.clean?.fixes ?? []);
   if (known.length === 0 || !(kind || resolved.front.difference || others)) return null;
   const frames =

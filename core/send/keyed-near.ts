@@ -14,8 +14,8 @@ export function keyedNear(value: unknown, frame: number): unknown {
           value.map((item: unknown) => keyedNear(item, frame)),
         );
   if (typeof value !== 'object' || value === null) return value;
-  const entries = Object.entries(value),
-    near = entries.map(([, own]) => keyedNear(own, frame));
+  const entries = Object.entries(value);
+  const near = entries.map(([, own]) => keyedNear(own, frame));
   return near.every((own, i) => own === entries[i]![1])
     ? value
     : Object.fromEntries(entries.map(([name], i) => [name, near[i]]));
@@ -26,8 +26,8 @@ function isKey(value: unknown): value is { frame: number } {
 }
 
 function nearKeys(keys: readonly { frame: number }[], frame: number): unknown {
-  const after = keys.findIndex((key) => key.frame >= frame + REACH),
-    before = keys.findLastIndex((key) => key.frame <= frame - REACH);
+  const after = keys.findIndex((key) => key.frame >= frame + REACH);
+  const before = keys.findLastIndex((key) => key.frame <= frame - REACH);
   return sameOr(keys, keys.slice(Math.max(0, before), after < 0 ? keys.length : after + 1));
 }
 

@@ -9,9 +9,9 @@ import { flattenSurface } from '../measure/flatten-surface.ts';
 
 /** A coded picture as premultiplied light of BT.709 primaries, opaque. */
 export function lightLayer(picture: CodedPicture, colour: PlateColour): LightPicture {
-  const { width, height } = picture,
-    light = lightOfPicture(picture, colour),
-    data = new Float32Array(4 * width * height);
+  const { width, height } = picture;
+  const light = lightOfPicture(picture, colour);
+  const data = new Float32Array(4 * width * height);
   for (let i = 0, at = 0; i < light.length; i += 3, at += 4) {
     data[at] = light[i]!;
     data[at + 1] = light[i + 1]!;
@@ -31,10 +31,10 @@ export function insertLayer(
   matte: Float32Array,
   colour: PlateColour,
 ): LightPicture {
-  const { width, height } = plate,
-    below = lightOfPicture(plate, colour),
-    above = lightOfPicture(full, colour),
-    data = new Float32Array(4 * width * height);
+  const { width, height } = plate;
+  const below = lightOfPicture(plate, colour);
+  const above = lightOfPicture(full, colour);
+  const data = new Float32Array(4 * width * height);
   for (let i = 0; i < matte.length; i++) {
     const alpha = matte[i]!;
     if (alpha <= 0) continue;
@@ -99,9 +99,9 @@ export function codesOfLight(
   { transfer, primaries }: PlateColour,
   peak: CodedPicture['peak'],
 ): ReturnType<typeof createCodes> {
-  const write = lightWriter(transfer, peak),
-    m = primariesMatrix('bt709', primaries) ?? [1, 0, 0, 0, 1, 0, 0, 0, 1],
-    out = createCodes(peak, (light.length / channels) * 3);
+  const write = lightWriter(transfer, peak);
+  const m = primariesMatrix('bt709', primaries) ?? [1, 0, 0, 0, 1, 0, 0, 0, 1];
+  const out = createCodes(peak, (light.length / channels) * 3);
   for (let i = 0, at = 0; i < light.length; i += channels, at += 3) {
     for (let c = 0; c < 3; c++)
       out[at + c] = write(m[3 * c]! * light[i]! + m[3 * c + 1]! * light[i + 1]! + m[3 * c + 2]! * light[i + 2]!);

@@ -62,11 +62,11 @@ export function shotMotion(
   width: number,
   height: number,
 ): ShotMotion {
-  const corners = document.corners as Quad | null,
-    spans = [...(document.spans ?? [])].sort((a, b) => a.from - b.from);
+  const corners = document.corners as Quad | null;
+  const spans = [...(document.spans ?? [])].sort((a, b) => a.from - b.from);
   if (spans.length === 0 || !corners) return { rows: [...sources.plane], joins: [], why: null };
-  const keyed = keyedSource(document, sources, width, height),
-    by = new Map<string, Source>();
+  const keyed = keyedSource(document, sources, width, height);
+  const by = new Map<string, Source>();
   const sourceOf = (span: MotionSpan, index: number): Source => {
     const key = `${span.source}/${span.shot ?? ''}${span.source === 'hold' ? index : ''}`;
     if (!by.has(key))
@@ -90,11 +90,11 @@ export function shotMotion(
     return by.get(key)!;
   };
   const held = (index: number): Source => {
-    const before = spans[index - 1],
-      after = spans[index + 1],
-      from = before ? sourceOf(before, index - 1) : after ? sourceOf(after, index + 1) : null,
-      at = before ? before.to : (after?.from ?? 0),
-      quad = from?.quadAt(at) ?? null;
+    const before = spans[index - 1];
+    const after = spans[index + 1];
+    const from = before ? sourceOf(before, index - 1) : after ? sourceOf(after, index + 1) : null;
+    const at = before ? before.to : (after?.from ?? 0);
+    const quad = from?.quadAt(at) ?? null;
     return {
       quadAt: () => quad,
       said: () =>
@@ -124,12 +124,12 @@ export function shotMotion(
   );
   const rows = frames.map(({ frame, corners: quad, span, fading }): TrackRow => {
     const {
-        source,
-        span: { source: name },
-      } = parts[span]!,
-      { certainty = null, bounds, ...said } = source.said(frame),
-      map = quad && homographyBetweenQuads(corners, quad),
-      other = fading && parts[fading.with]!.span.source;
+      source,
+      span: { source: name },
+    } = parts[span]!;
+    const { certainty = null, bounds, ...said } = source.said(frame);
+    const map = quad && homographyBetweenQuads(corners, quad);
+    const other = fading && parts[fading.with]!.span.source;
     const from = other !== null && other !== name ? `${name} + ${other}` : name;
     if (!map)
       return {
@@ -159,10 +159,10 @@ export function shotMotion(
 
 /** The bounds that a followed row's covariance states, for where it is left out. */
 function boundsOf(source: Source, frame: number, corners: Quad): RowBounds | undefined {
-  const packed = source.said(frame).certainty,
-    certainty = packed && unpackCertainty(packed),
-    quad = source.quadAt(frame),
-    map = quad && homographyBetweenQuads(corners, quad);
+  const packed = source.said(frame).certainty;
+  const certainty = packed && unpackCertainty(packed);
+  const quad = source.quadAt(frame);
+  const map = quad && homographyBetweenQuads(corners, quad);
   return certainty && map ? (corners.map((c) => cornerBound(certainty, map, c)) as RowBounds) : undefined;
 }
 
@@ -191,9 +191,9 @@ function rowsSource(rows: readonly TrackRow[], corners: Quad): Source {
 }
 
 function pointsSource(document: ShotDocument, rows: readonly PointRow[], corners: Quad): Source {
-  const settings = pointsFrom(document.cornerPoints ?? [], 0),
-    frames = framesOfPoints(document.cornerPoints ?? [], rows, document.referenceFrame),
-    found = new Map<number, ReturnType<typeof motionOfPoints>>();
+  const settings = pointsFrom(document.cornerPoints ?? [], 0);
+  const frames = framesOfPoints(document.cornerPoints ?? [], rows, document.referenceFrame);
+  const found = new Map<number, ReturnType<typeof motionOfPoints>>();
   const at = (frame: number) => {
     if (!found.has(frame))
       found.set(
@@ -212,8 +212,8 @@ function pointsSource(document: ShotDocument, rows: readonly PointRow[], corners
       return map && keepsInFront(map, corners) ? (applyToPoints(map, corners) as unknown as Quad) : null;
     },
     said: (frame) => {
-      const { confidence, error, bounds, note, lost } = at(frame),
-        widest = bounds && Math.max(...bounds);
+      const { confidence, error, bounds, note, lost } = at(frame);
+      const widest = bounds && Math.max(...bounds);
       return {
         confidence,
         error,
@@ -232,8 +232,8 @@ export function framesOfPoints(
   rows: readonly PointRow[],
   referenceFrame: number,
 ): Map<number, Map<string, { fit: PointFit | null; why: string | null }>> {
-  const frames = new Map<number, Map<string, { fit: PointFit | null; why: string | null }>>(),
-    byName = new Map(points.map((p) => [p.name, p]));
+  const frames = new Map<number, Map<string, { fit: PointFit | null; why: string | null }>>();
+  const byName = new Map(points.map((p) => [p.name, p]));
   const set = (frame: number, name: string, fit: PointFit | null, why: string | null) => {
     let row = frames.get(frame);
     if (!row) {
@@ -272,8 +272,8 @@ function keyedSource(
       source: { quadAt: () => null, said: () => ({ ...NOTHING, lost: 'no corners are keyed by hand' }) },
       why: null,
     };
-  const own = new Set(keys.map((k) => k.frame)),
-    held = new Map(pulled.filter((p) => !own.has(p.frame)).map((p) => [p.frame, p]));
+  const own = new Set(keys.map((k) => k.frame));
+  const held = new Map(pulled.filter((p) => !own.has(p.frame)).map((p) => [p.frame, p]));
   if (document.corners && !own.has(document.referenceFrame))
     keys.push({ frame: document.referenceFrame, corners: document.corners });
   const motion = new KeyedMotion(
@@ -290,15 +290,15 @@ function keyedSource(
       reach: [Math.min(...own), Math.max(...own)],
       quadAt: (frame) => held.get(frame)?.corners ?? motion.at(frame).corners,
       said: (frame) => {
-        const there = held.get(frame),
-          { how } = motion.at(frame);
+        const there = held.get(frame);
+        const { how } = motion.at(frame);
         if (there)
           return { confidence: there.confidence, error: null, blur: 0, note: PULLED, lost: null, bounds: there.bounds };
         const away = Math.min(
-            ...keys.map((k) => Math.abs(k.frame - frame)),
-            ...[...held.keys()].map((f) => Math.abs(f - frame)),
-          ),
-          off = how === 'key' ? keyedBound() : keyedBound(away, motion.guessed(frame));
+          ...keys.map((k) => Math.abs(k.frame - frame)),
+          ...[...held.keys()].map((f) => Math.abs(f - frame)),
+        );
+        const off = how === 'key' ? keyedBound() : keyedBound(away, motion.guessed(frame));
         return {
           confidence: how === 'key' ? 1 : INTERPOLATED,
           error: null,

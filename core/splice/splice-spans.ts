@@ -41,9 +41,9 @@ export interface Spliced {
 /** What fades are unless said otherwise, frames. */
 export const USUAL_FADE = 8;
 /** Quads that the camera is fitted to, and how far off a rigid rectangle (px, share of its size) they may be. */
-const ASKED = 14,
-  RIGID = 3,
-  RIGID_SHARE = 0.03;
+const ASKED = 14;
+const RIGID = 3;
+const RIGID_SHARE = 0.03;
 
 /** Spans in the order of their frames. @throws Problem no-spans, spans-overlap, bad-range */
 export function orderedSpans<S extends { from: number; to: number }>(spans: readonly S[], where: string): S[] {
@@ -64,20 +64,20 @@ export function orderedSpans<S extends { from: number; to: number }>(spans: read
  * 6t⁵ − 15t⁴ + 10t³, so that neither speed nor acceleration jumps. Spans must be in order and not overlap (`orderedSpans`).
  */
 export function spliceSpans(spans: readonly SpliceSpan[], fade: number, width: number, height: number): Spliced {
-  const camera = cameraOf(spans, width, height),
-    joins: Join[] = [],
-    frames: SplicedFrame[] = [];
+  const camera = cameraOf(spans, width, height);
+  const joins: Join[] = [];
+  const frames: SplicedFrame[] = [];
   const fades = spans.slice(1).map((span, i) => fadeBetween(spans[i]!, span, fade, camera));
   fades.forEach((f, i) => joins.push({ frame: spans[i + 1]!.from, jump: f?.jump ?? null, fade: f?.range ?? null }));
   spans.forEach((span, index) => {
     for (let frame = span.from; frame <= span.to; frame++) {
-      const before = fades[index - 1],
-        after = fades[index],
-        inBefore = before?.range && frame <= before.range[1] ? before : null,
-        inAfter = after?.range && frame >= after.range[0] ? after : null,
-        use = inBefore ?? inAfter;
-      const corners = use ? use.at(frame) : span.quadAt(frame),
-        share = use ? use.share(frame) : 0;
+      const before = fades[index - 1];
+      const after = fades[index];
+      const inBefore = before?.range && frame <= before.range[1] ? before : null;
+      const inAfter = after?.range && frame >= after.range[0] ? after : null;
+      const use = inBefore ?? inAfter;
+      const corners = use ? use.at(frame) : span.quadAt(frame);
+      const share = use ? use.share(frame) : 0;
       frames.push({
         frame,
         corners,
@@ -101,11 +101,11 @@ interface Fade {
 
 function fadeBetween(a: SpliceSpan, b: SpliceSpan, frames: number, camera: SurfaceCamera | null): Fade | null {
   if (b.from !== a.to + 1) return null;
-  const join = b.from - 0.5,
-    apart = offsetAt(a, b);
+  const join = b.from - 0.5;
+  const apart = offsetAt(a, b);
   // No fade reaches beyond the middle of a span, where that of its other end may begin.
-  const half = Math.min(frames / 2, (a.to - a.from + 1) / 2, (b.to - b.from + 1) / 2),
-    jump = apart && Math.max(...apart.map(([x, y]) => Math.hypot(x, y)));
+  const half = Math.min(frames / 2, (a.to - a.from + 1) / 2, (b.to - b.from + 1) / 2);
+  const jump = apart && Math.max(...apart.map(([x, y]) => Math.hypot(x, y)));
   const range = half >= 1 && apart ? ([Math.ceil(join - half), Math.floor(join + half)] as const) : null;
   const share = (frame: number) => smoothStep((frame - join + half) / (2 * half));
   return {
@@ -113,10 +113,10 @@ function fadeBetween(a: SpliceSpan, b: SpliceSpan, frames: number, camera: Surfa
     range,
     share,
     at: (frame) => {
-      const earlier = a.quadAt(frame),
-        later = b.quadAt(frame);
-      const first = earlier ?? (later && apart && moved(later, apart, -1)),
-        second = later ?? (earlier && apart && moved(earlier, apart, 1));
+      const earlier = a.quadAt(frame);
+      const later = b.quadAt(frame);
+      const first = earlier ?? (later && apart && moved(later, apart, -1));
+      const second = later ?? (earlier && apart && moved(earlier, apart, 1));
       return first && second && blendQuads(first, second, share(frame), camera);
     },
   };
@@ -125,13 +125,13 @@ function fadeBetween(a: SpliceSpan, b: SpliceSpan, frames: number, camera: Surfa
 /** By how much the later span's corners are off the earlier one's at their join: where both know the frame, or as each goes on to it. */
 function offsetAt(a: SpliceSpan, b: SpliceSpan): Point[] | null {
   const known = [
-      [a.quadAt(b.from), b.quadAt(b.from)],
-      [a.quadAt(a.to), b.quadAt(a.to)],
-    ] as const,
-    thought = [
-      [goneOn(a, a.to, 1), b.quadAt(b.from)],
-      [a.quadAt(a.to), goneOn(b, b.from, -1)],
-    ] as const;
+    [a.quadAt(b.from), b.quadAt(b.from)],
+    [a.quadAt(a.to), b.quadAt(a.to)],
+  ] as const;
+  const thought = [
+    [goneOn(a, a.to, 1), b.quadAt(b.from)],
+    [a.quadAt(a.to), goneOn(b, b.from, -1)],
+  ] as const;
   const both = (known.some(([p, q]) => p && q) ? known : thought).filter(
     (p): p is readonly [Quad, Quad] => p[0] !== null && p[1] !== null,
   );
@@ -165,16 +165,16 @@ export function smoothStep(t: number): number {
 }
 
 function cameraOf(spans: readonly SpliceSpan[], width: number, height: number): SurfaceCamera | null {
-  const total = spans.reduce((sum, s) => sum + s.to - s.from + 1, 0),
-    step = Math.max(1, Math.floor(total / ASKED)),
-    quads: Quad[] = [];
+  const total = spans.reduce((sum, s) => sum + s.to - s.from + 1, 0);
+  const step = Math.max(1, Math.floor(total / ASKED));
+  const quads: Quad[] = [];
   for (const { from, to, quadAt } of spans) {
     for (let frame = from; frame <= to; frame += step) {
       const quad = quadAt(frame);
       if (quad) quads.push(quad);
     }
   }
-  const fit = fitCamera(quads, width, height),
-    size = quads[0] ? distance(quads[0][0], quads[0][2]) : 0;
+  const fit = fitCamera(quads, width, height);
+  const size = quads[0] ? distance(quads[0][0], quads[0][2]) : 0;
   return fit && fit.rms <= Math.max(RIGID, RIGID_SHARE * size) ? fit.camera : null;
 }

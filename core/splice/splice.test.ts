@@ -93,8 +93,8 @@ describe('spans joined', () => {
 });
 
 test('keys that end where another source begins: the fade does not lead to corners that stand still', () => {
-  const corners = screenAt(0),
-    copied = (frame: number) => screenAt(frame).map((p) => [...p]) as QuadCorners;
+  const corners = screenAt(0);
+  const copied = (frame: number) => screenAt(frame).map((p) => [...p]) as QuadCorners;
   const followed = Array.from({ length: 10 }, (_, i): TrackRow => ({
     frame: 10 + i,
     runKey: '',
@@ -130,17 +130,17 @@ test('keys that end where another source begins: the fade does not lead to corne
 
 test('half-way between two poses lies a rigid rectangle, where corners led straight would shrink', () => {
   const at = (turn: number) =>
-      cornersOfPose({ rotation: rotationFromVector([0, 0, turn]), position: [0, 0, 4] }, CAMERA)!,
-    diagonal = (q: Quad) => Math.hypot(q[0][0] - q[2][0], q[0][1] - q[2][1]);
+    cornersOfPose({ rotation: rotationFromVector([0, 0, turn]), position: [0, 0, 4] }, CAMERA)!;
+  const diagonal = (q: Quad) => Math.hypot(q[0][0] - q[2][0], q[0][1] - q[2][1]);
   expect(diagonal(blendQuads(at(0), at(2), 0.5, CAMERA))).toBeCloseTo(diagonal(at(1)), 6);
   expect(diagonal(blendQuads(at(0), at(2), 0.5, null))).toBeLessThan(0.7 * diagonal(at(1)));
   expect(blendQuads(at(0), at(2), 0, CAMERA)).toEqual(at(0));
 });
 
 test('the fade has neither speed nor acceleration at its ends', () => {
-  const h = 1e-3,
-    speed = (t: number) => (smoothStep(t + h) - smoothStep(t - h)) / (2 * h),
-    bend = (t: number) => (smoothStep(t + h) - 2 * smoothStep(t) + smoothStep(t - h)) / (h * h);
+  const h = 1e-3;
+  const speed = (t: number) => (smoothStep(t + h) - smoothStep(t - h)) / (2 * h);
+  const bend = (t: number) => (smoothStep(t + h) - 2 * smoothStep(t) + smoothStep(t - h)) / (h * h);
   for (const t of [0, 1]) expect([Math.abs(speed(t)) < 1e-4, Math.abs(bend(t)) < 0.05]).toEqual([true, true]);
   expect([smoothStep(-1), smoothStep(0.5), smoothStep(2)]).toEqual([0, 0.5, 1]);
 });

@@ -42,21 +42,21 @@ export function steadyOf(
  * only: what is delivered is sampled in light (steady-frame.ts).
  */
 export function steadiedLuma({ width, height, codes, peak }: LumaFrame, map: Homography): LumaFrame {
-  const back = invert(map),
-    out = peak === 255 ? new Uint8Array(width * height) : new Uint16Array(width * height);
+  const back = invert(map);
+  const out = peak === 255 ? new Uint8Array(width * height) : new Uint16Array(width * height);
   if (!back) throw new RangeError('a steadying map must not fold the picture');
-  const [a, b, c, d, e, f, g, h, i] = back as [number, number, number, number, number, number, number, number, number],
-    wx = new Float64Array(4),
-    wy = new Float64Array(4);
+  const [a, b, c, d, e, f, g, h, i] = back as [number, number, number, number, number, number, number, number, number];
+  const wx = new Float64Array(4);
+  const wy = new Float64Array(4);
   for (let row = 0; row < height; row++) {
     for (let col = 0; col < width; col++) {
-      const u = col + 0.5,
-        v = row + 0.5,
-        w = g * u + h * v + i,
-        x = (a * u + b * v + c) / w - 0.5,
-        y = (d * u + e * v + f) / w - 0.5;
-      const ix = Math.floor(x),
-        iy = Math.floor(y);
+      const u = col + 0.5;
+      const v = row + 0.5;
+      const w = g * u + h * v + i;
+      const x = (a * u + b * v + c) / w - 0.5;
+      const y = (d * u + e * v + f) / w - 0.5;
+      const ix = Math.floor(x);
+      const iy = Math.floor(y);
       cubicWeights(x - ix, wx);
       cubicWeights(y - iy, wy);
       let sum = 0;

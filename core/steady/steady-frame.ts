@@ -22,8 +22,8 @@ export interface SteadiedFrame {
 /** Lobes of the kernel on each side. */
 const LOBES = 3;
 /** Drawn smaller than this, a pixel is the mean of several. */
-const SMALLER = 1.35,
-  MOST_SUB = 4;
+const SMALLER = 1.35;
+const MOST_SUB = 4;
 /** A map that is a shift by whole pixels, to within this, copies them. */
 const WHOLE = 1e-9;
 
@@ -43,46 +43,46 @@ export function steadyFrame(
 ): SteadiedFrame {
   const back = invert(map);
   if (!back) throw new RangeError('a steadying map must not fold the picture');
-  const { data, peak } = plate,
-    out = createCodes(peak, width * height * 3),
-    alpha = new Uint8Array(width * height),
-    shift = wholeShift(back);
+  const { data, peak } = plate;
+  const out = createCodes(peak, width * height * 3);
+  const alpha = new Uint8Array(width * height);
+  const shift = wholeShift(back);
   if (shift) copyShifted(plate, shift, width, height, outside, out, alpha);
   else {
-    const read = lightReader(colour.transfer, peak),
-      write = lightWriter(colour.transfer, peak),
-      light = new Float32Array(data.length),
-      sum = new Float64Array(3);
+    const read = lightReader(colour.transfer, peak);
+    const write = lightWriter(colour.transfer, peak);
+    const light = new Float32Array(data.length);
+    const sum = new Float64Array(3);
     for (let i = 0; i < light.length; i++) light[i] = read(data[i]!);
-    const sub = subSamples(back, width, height),
-      [m0, m1, m2, m3, m4, m5, m6, m7, m8] = back as [
-        number,
-        number,
-        number,
-        number,
-        number,
-        number,
-        number,
-        number,
-        number,
-      ];
+    const sub = subSamples(back, width, height);
+    const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = back as [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
     for (let row = 0; row < height; row++) {
       for (let col = 0; col < width; col++) {
         let seen = 0;
         sum.fill(0);
         for (let j = 0; j < sub; j++) {
           for (let i = 0; i < sub; i++) {
-            const u = col + (i + 0.5) / sub,
-              v = row + (j + 0.5) / sub,
-              w = m6 * u + m7 * v + m8,
-              x = (m0 * u + m1 * v + m2) / w,
-              y = (m3 * u + m4 * v + m5) / w;
+            const u = col + (i + 0.5) / sub;
+            const v = row + (j + 0.5) / sub;
+            const w = m6 * u + m7 * v + m8;
+            const x = (m0 * u + m1 * v + m2) / w;
+            const y = (m3 * u + m4 * v + m5) / w;
             seen += coverage(x, y, plate.width, plate.height);
             addSample(light, plate.width, plate.height, x, y, sum);
           }
         }
-        const at = row * width + col,
-          share = seen / (sub * sub);
+        const at = row * width + col;
+        const share = seen / (sub * sub);
         alpha[at] = Math.round(255 * share);
         if (outside === 'transparent' && share === 0) continue;
         for (let c = 0; c < 3; c++) out[3 * at + c] = write(sum[c]! / (sub * sub));
@@ -116,8 +116,8 @@ export function cropFilled(
   const fills = (scale: number) => {
     const shrink = invert(about(scale))!;
     return [...maps.values()].every((map) => {
-      const back = invert(map),
-        whole = back && compose(back, shrink);
+      const back = invert(map);
+      const whole = back && compose(back, shrink);
       return (
         whole !== null &&
         border.every((p) => {
@@ -127,8 +127,8 @@ export function cropFilled(
       );
     });
   };
-  let low = 1,
-    high = 4;
+  let low = 1;
+  let high = 4;
   if (fills(1)) high = 1;
   for (let i = 0; i < 20 && high - low > 1e-4; i++) {
     const middle = (low + high) / 2;
@@ -167,10 +167,10 @@ function copyShifted(
 ): void {
   for (let row = 0; row < height; row++) {
     for (let col = 0; col < width; col++) {
-      const x = col + dx,
-        y = row + dy,
-        inside = x >= 0 && y >= 0 && x < w && y < h,
-        at = row * width + col;
+      const x = col + dx;
+      const y = row + dy;
+      const inside = x >= 0 && y >= 0 && x < w && y < h;
+      const at = row * width + col;
       alpha[at] = inside ? 255 : 0;
       if (!inside && outside === 'transparent') continue;
       const from = 3 * (Math.min(h - 1, Math.max(0, y)) * w + Math.min(w - 1, Math.max(0, x)));
@@ -200,8 +200,8 @@ const coverage = (x: number, y: number, width: number, height: number): number =
   shareOf(x, width) * shareOf(y, height);
 
 /** The kernel's weights are kept at so many places between two pixels: none is off by more than 1/8192 px. */
-const PHASES = 4096,
-  TAPS = 2 * LOBES;
+const PHASES = 4096;
+const TAPS = 2 * LOBES;
 let table: Float32Array | null = null;
 
 function lanczosTable(): Float32Array {
@@ -210,8 +210,8 @@ function lanczosTable(): Float32Array {
   for (let phase = 0; phase <= PHASES; phase++) {
     let total = 0;
     for (let k = 0; k < TAPS; k++) {
-      const t = k - LOBES + 1 - phase / PHASES,
-        p = Math.PI * t;
+      const t = k - LOBES + 1 - phase / PHASES;
+      const p = Math.PI * t;
       total += table[phase * TAPS + k] =
         Math.abs(t) < 1e-9 ? 1 : Math.abs(t) >= LOBES ? 0 : (LOBES * Math.sin(p) * Math.sin(p / LOBES)) / (p * p);
     }
@@ -221,25 +221,25 @@ function lanczosTable(): Float32Array {
 }
 
 function addSample(light: Float32Array, width: number, height: number, x: number, y: number, sum: Float64Array): void {
-  const weights = lanczosTable(),
-    px = Math.min(width + 2, Math.max(-2, x)) - 0.5,
-    py = Math.min(height + 2, Math.max(-2, y)) - 0.5,
-    ix = Math.floor(px),
-    iy = Math.floor(py);
-  const across = Math.round((px - ix) * PHASES) * TAPS,
-    down = Math.round((py - iy) * PHASES) * TAPS,
-    left = ix - LOBES + 1,
-    top = iy - LOBES + 1,
-    inside = left >= 0 && left + TAPS <= width;
+  const weights = lanczosTable();
+  const px = Math.min(width + 2, Math.max(-2, x)) - 0.5;
+  const py = Math.min(height + 2, Math.max(-2, y)) - 0.5;
+  const ix = Math.floor(px);
+  const iy = Math.floor(py);
+  const across = Math.round((px - ix) * PHASES) * TAPS;
+  const down = Math.round((py - iy) * PHASES) * TAPS;
+  const left = ix - LOBES + 1;
+  const top = iy - LOBES + 1;
+  const inside = left >= 0 && left + TAPS <= width;
   for (let j = 0; j < TAPS; j++) {
-    const row = Math.min(height - 1, Math.max(0, top + j)) * width,
-      wy = weights[down + j]!;
-    let r = 0,
-      g = 0,
-      b = 0;
+    const row = Math.min(height - 1, Math.max(0, top + j)) * width;
+    const wy = weights[down + j]!;
+    let r = 0;
+    let g = 0;
+    let b = 0;
     for (let i = 0; i < TAPS; i++) {
-      const at = 3 * (row + (inside ? left + i : Math.min(width - 1, Math.max(0, left + i)))),
-        w = weights[across + i]!;
+      const at = 3 * (row + (inside ? left + i : Math.min(width - 1, Math.max(0, left + i))));
+      const w = weights[across + i]!;
       r += w * light[at]!;
       g += w * light[at + 1]!;
       b += w * light[at + 2]!;

@@ -49,12 +49,12 @@ export function steadyMaps(
     .sort((a, b) => a.frame - b.frame);
   if (known.length === 0) return new Map();
   unwind(known);
-  const all = Array.from({ length: frames }, (_, frame) => partsAt(known, frame)),
-    still: Parts = { place: pivot, turn: 0, grow: 0, slant: [1, 0, 0, 0, 1, 0, 0, 0, 1] };
+  const all = Array.from({ length: frames }, (_, frame) => partsAt(known, frame));
+  const still: Parts = { place: pivot, turn: 0, grow: 0, slant: [1, 0, 0, 0, 1, 0, 0, 0, 1] };
   const out = new Map<number, Homography>();
   for (let frame = 0; frame < frames; frame++) {
-    const whole = all[frame]!,
-      gone = choice.smooth > 0 ? smoothed(all, frame, choice.smooth) : still;
+    const whole = all[frame]!;
+    const gone = choice.smooth > 0 ? smoothed(all, frame, choice.smooth) : still;
     const rest: Parts = {
       place: choice.position ? gone.place : whole.place,
       turn: choice.rotation ? gone.turn : whole.turn,
@@ -76,26 +76,26 @@ export function mapBack(
   steady: ReadonlyMap<number, Homography>,
   referenceFrame: number,
 ): Map<number, Homography> {
-  const reference = steady.get(referenceFrame),
-    out = new Map<number, Homography>();
+  const reference = steady.get(referenceFrame);
+  const out = new Map<number, Homography>();
   for (const [frame, h] of found) {
-    const there = steady.get(frame),
-      back = there && invert(there);
+    const there = steady.get(frame);
+    const back = there && invert(there);
     if (back && reference) out.set(frame, compose(back, h, reference));
   }
   return out;
 }
 
 function partsOf(h: Homography, pivot: Point): Parts | null {
-  const place = applyToPoint(h, pivot),
-    [a, b, c, d] = jacobianAt(h, pivot),
-    p = (a + d) / 2,
-    q = (c - b) / 2,
-    size = Math.hypot(p, q);
+  const place = applyToPoint(h, pivot);
+  const [a, b, c, d] = jacobianAt(h, pivot);
+  const p = (a + d) / 2;
+  const q = (c - b) / 2;
+  const size = Math.hypot(p, q);
   if (!(size > 1e-9) || !place.every(Number.isFinite)) return null;
-  const turn = Math.atan2(q, p),
-    grow = Math.log(size),
-    simple = invert(similarity(place, turn, grow, pivot));
+  const turn = Math.atan2(q, p);
+  const grow = Math.log(size);
+  const simple = invert(similarity(place, turn, grow, pivot));
   return simple
     ? {
         place,
@@ -111,17 +111,17 @@ function mapOf({ place, turn, grow, slant }: Parts, pivot: Point): Homography {
 }
 
 function similarity([x, y]: Point, turn: number, grow: number, pivot: Point): Homography {
-  const s = Math.exp(grow),
-    c = s * Math.cos(turn),
-    d = s * Math.sin(turn);
+  const s = Math.exp(grow);
+  const c = s * Math.cos(turn);
+  const d = s * Math.sin(turn);
   return compose(translation(x, y), [c, -d, 0, d, c, 0, 0, 0, 1], translation(-pivot[0], -pivot[1]));
 }
 
 /** Turns that go on round instead of jumping by a whole turn. */
 function unwind(known: { frame: number; parts: Parts }[]): void {
   for (let i = 1; i < known.length; i++) {
-    const before = known[i - 1]!.parts.turn,
-      { parts } = known[i]!;
+    const before = known[i - 1]!.parts.turn;
+    const { parts } = known[i]!;
     known[i] = {
       ...known[i]!,
       parts: { ...parts, turn: parts.turn - 2 * Math.PI * Math.round((parts.turn - before) / (2 * Math.PI)) },
@@ -132,8 +132,8 @@ function unwind(known: { frame: number; parts: Parts }[]): void {
 function partsAt(known: readonly { frame: number; parts: Parts }[], frame: number): Parts {
   const after = known.findIndex((k) => k.frame >= frame);
   if (after < 0) return known.at(-1)!.parts;
-  const b = known[after]!,
-    a = known[after - 1];
+  const b = known[after]!;
+  const a = known[after - 1];
   if (b.frame === frame || !a) return b.parts;
   return blended([
     [a.parts, (b.frame - frame) / (b.frame - a.frame)],
@@ -152,14 +152,14 @@ function blended(shares: readonly (readonly [Parts, number])[]): Parts {
 }
 
 function smoothed(all: readonly Parts[], frame: number, sigma: number): Parts {
-  const radius = Math.ceil(3 * sigma),
-    shares: [Parts, number][] = [];
+  const radius = Math.ceil(3 * sigma);
+  const shares: [Parts, number][] = [];
   let total = 0;
   // Mirrored at the ends, so that a shot does not begin with a pull.
   for (let k = -radius; k <= radius; k++) {
-    const w = Math.exp(-(k * k) / (2 * sigma * sigma)),
-      at = frame + k,
-      inside = at < 0 ? -at : at >= all.length ? 2 * (all.length - 1) - at : at;
+    const w = Math.exp(-(k * k) / (2 * sigma * sigma));
+    const at = frame + k;
+    const inside = at < 0 ? -at : at >= all.length ? 2 * (all.length - 1) - at : at;
     shares.push([all[Math.min(all.length - 1, Math.max(0, inside))]!, w]);
     total += w;
   }

@@ -16,9 +16,9 @@ import { DISPLAY_COLOUR } from '../image/plate-colour.ts';
 import { cropFilled, steadyFrame } from './steady-frame.ts';
 import { ALL_STEADY, mapBack, steadyMaps, type SteadyChoice } from './steady-maps.ts';
 
-const COUNT = 14,
-  reference = screenAt(0),
-  middle = [0, 1].map((k) => reference.reduce((s, p) => s + p[k]!, 0) / 4) as unknown as Point;
+const COUNT = 14;
+const reference = screenAt(0);
+const middle = [0, 1].map((k) => reference.reduce((s, p) => s + p[k]!, 0) / 4) as unknown as Point;
 const maps = new Map(Array.from({ length: COUNT }, (_, f) => [f, homographyBetweenQuads(reference, screenAt(f))!]));
 const only = (...parts: (keyof SteadyChoice)[]): SteadyChoice => ({
   position: false,
@@ -43,12 +43,12 @@ describe('what is taken out of a motion', () => {
       );
   });
   test('each part by itself, the others still there', () => {
-    const f = 9,
-      whole = turnOf(maps.get(f)!),
-      place = applyToPoint(maps.get(f)!, middle);
-    const position = left(steadyMaps(maps, middle, only('position'), COUNT), f),
-      rotation = left(steadyMaps(maps, middle, only('rotation'), COUNT), f),
-      scale = left(steadyMaps(maps, middle, only('scale'), COUNT), f);
+    const f = 9;
+    const whole = turnOf(maps.get(f)!);
+    const place = applyToPoint(maps.get(f)!, middle);
+    const position = left(steadyMaps(maps, middle, only('position'), COUNT), f);
+    const rotation = left(steadyMaps(maps, middle, only('rotation'), COUNT), f);
+    const scale = left(steadyMaps(maps, middle, only('scale'), COUNT), f);
     expect(applyToPoint(position, middle)).toEqual(middle.map((v) => expect.closeTo(v, 8) as number));
     expect(turnOf(position).turn).toBeCloseTo(whole.turn, 8);
     expect(turnOf(rotation).turn).toBeCloseTo(0, 8);
@@ -60,15 +60,15 @@ describe('what is taken out of a motion', () => {
   });
   test('only what is fast: slow motion stays, trembling goes', () => {
     const shaking = new Map(
-        Array.from({ length: 60 }, (_, f) => [f, translation(0.8 * f + (f % 2 === 0 ? 1.5 : -1.5), 0)]),
-      ),
-      steady = steadyMaps(shaking, [50, 50], { ...ALL_STEADY, smooth: 5 }, 60);
+      Array.from({ length: 60 }, (_, f) => [f, translation(0.8 * f + (f % 2 === 0 ? 1.5 : -1.5), 0)]),
+    );
+    const steady = steadyMaps(shaking, [50, 50], { ...ALL_STEADY, smooth: 5 }, 60);
     const x = (f: number) => applyToPoint(compose(steady.get(f)!, shaking.get(f)!), [50, 50])[0];
     for (let f = 20; f < 40; f++) expect(x(f + 1) - x(f)).toBeCloseTo(0.8, 1);
   });
   test('a turn goes on round; frames that are not known lie between', () => {
-    const spin = new Map([0, 1, 2, 4, 5, 6, 7, 8].map((f) => [f, rotationAbout((f * Math.PI) / 4, middle)])),
-      steady = steadyMaps(spin, middle, { ...ALL_STEADY, smooth: 0 }, 9);
+    const spin = new Map([0, 1, 2, 4, 5, 6, 7, 8].map((f) => [f, rotationAbout((f * Math.PI) / 4, middle)]));
+    const steady = steadyMaps(spin, middle, { ...ALL_STEADY, smooth: 0 }, 9);
     expect(turnOf(compose(steady.get(3)!, rotationAbout((3 * Math.PI) / 4, middle))).turn).toBeCloseTo(0, 8);
     expect(steady.size).toBe(9);
     expect(steadyMaps(new Map(), middle, ALL_STEADY, 9).size).toBe(0);
@@ -77,19 +77,19 @@ describe('what is taken out of a motion', () => {
 
 test('what is found on the steadied picture comes back to the plate within a millionth of a pixel', () => {
   for (const choice of [ALL_STEADY, only('position', 'rotation'), { ...ALL_STEADY, smooth: 4 }]) {
-    const steady = steadyMaps(maps, middle, choice, COUNT),
-      on = 3,
-      seen = new Map(
-        [...maps].map(([f, h]) => [
-          f,
-          compose(
-            steady.get(f)!,
-            h,
-            homographyBetweenQuads(screenAt(on), reference)!,
-            homographyBetweenQuads(applyToPoints(steady.get(on)!, screenAt(on)), screenAt(on))!,
-          ),
-        ]),
-      );
+    const steady = steadyMaps(maps, middle, choice, COUNT);
+    const on = 3;
+    const seen = new Map(
+      [...maps].map(([f, h]) => [
+        f,
+        compose(
+          steady.get(f)!,
+          h,
+          homographyBetweenQuads(screenAt(on), reference)!,
+          homographyBetweenQuads(applyToPoints(steady.get(on)!, screenAt(on)), screenAt(on))!,
+        ),
+      ]),
+    );
     const back = mapBack(seen, steady, on);
     for (const [f, h] of back)
       applyToPoints(h, screenAt(on)).forEach((p, i) =>
@@ -99,18 +99,18 @@ test('what is found on the steadied picture comes back to the plate within a mil
 });
 
 describe('the steadied picture', () => {
-  const width = 60,
-    height = 40,
-    picture: CodedPicture = {
-      width,
-      height,
-      peak: 255,
-      data: Uint8Array.from({ length: width * height * 3 }, (_, i) =>
-        Math.round(
-          127 + 90 * Math.sin(((i / 3) % width) * 0.35) * Math.cos(Math.floor(i / 3 / width) * 0.3) + (i % 3) * 9,
-        ),
+  const width = 60;
+  const height = 40;
+  const picture: CodedPicture = {
+    width,
+    height,
+    peak: 255,
+    data: Uint8Array.from({ length: width * height * 3 }, (_, i) =>
+      Math.round(
+        127 + 90 * Math.sin(((i / 3) % width) * 0.35) * Math.cos(Math.floor(i / 3 / width) * 0.3) + (i % 3) * 9,
       ),
-    };
+    ),
+  };
   test('whole pixels are copied, code by code', () => {
     const { picture: out, alpha } = steadyFrame(
       picture,
@@ -129,8 +129,8 @@ describe('the steadied picture', () => {
     ]).toEqual([...picture.data]);
   });
   test('moved on by parts of a pixel and back it is nearly what it was', () => {
-    const there = steadyFrame(picture, translation(0.4, 0.3), width, height, 'fill', DISPLAY_COLOUR).picture,
-      back = steadyFrame(there, translation(-0.4, -0.3), width, height, 'fill', DISPLAY_COLOUR).picture;
+    const there = steadyFrame(picture, translation(0.4, 0.3), width, height, 'fill', DISPLAY_COLOUR).picture;
+    const back = steadyFrame(there, translation(-0.4, -0.3), width, height, 'fill', DISPLAY_COLOUR).picture;
     let worst = 0;
     for (let y = 6; y < height - 6; y++)
       for (let x = 6; x < width - 6; x++)

@@ -9,8 +9,8 @@ const SUB = 20;
 
 /** Where a board of 8 × 5 crossings is seen without the lens (squares to px): turned so, its middle so far across and down (in focal lengths) and away (in squares). */
 export function heldBoard(turn: Vector3, [x, y, z]: Vector3, { focal, centre: [cx, cy] }: Lens): Homography {
-  const rotation = rotationFromVector(turn),
-    at = [0, 1, 2].map((k) => rotation[3 * k]! * -3.5 + rotation[3 * k + 1]! * -2) as unknown as Vector3;
+  const rotation = rotationFromVector(turn);
+  const at = [0, 1, 2].map((k) => rotation[3 * k]! * -3.5 + rotation[3 * k + 1]! * -2) as unknown as Vector3;
   return homographyOfPose(
     { rotation, position: [at[0] + x * z, at[1] + y * z, at[2] + z] },
     { focal, cx, cy, ratio: 1 },
@@ -26,15 +26,15 @@ export function boardPicture(
   across: number,
   down: number,
 ): Plane {
-  const out = createPlane(width, height),
-    back = invert(map)!,
-    row = width + 1,
-    is = new Float64Array(row * (height + 1)),
-    js = is.slice();
+  const out = createPlane(width, height);
+  const back = invert(map)!;
+  const row = width + 1;
+  const is = new Float64Array(row * (height + 1));
+  const js = is.slice();
   for (let y = 0; y <= height; y++) {
     for (let x = 0; x <= width; x++) {
-      const [u, v] = straighten(lens, [x, y]),
-        w = back[6]! * u + back[7]! * v + back[8]!;
+      const [u, v] = straighten(lens, [x, y]);
+      const w = back[6]! * u + back[7]! * v + back[8]!;
       is[y * row + x] = (back[0]! * u + back[1]! * v + back[2]!) / w;
       js[y * row + x] = (back[3]! * u + back[4]! * v + back[5]!) / w;
     }
@@ -45,9 +45,9 @@ export function boardPicture(
   };
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const k = y * row + x,
-        around = [k, k + 1, k + row, k + row + 1],
-        light = around.map((c) => lightAt(is[c]!, js[c]!));
+      const k = y * row + x;
+      const around = [k, k + 1, k + row, k + row + 1];
+      const light = around.map((c) => lightAt(is[c]!, js[c]!));
       let sum = light[0]!;
       if (
         light.some((v) => v !== sum) ||
@@ -56,10 +56,10 @@ export function boardPicture(
         sum = 0;
         for (let b = 0; b < SUB; b++) {
           for (let a = 0; a < SUB; a++) {
-            const s = (a + 0.5) / SUB,
-              t = (b + 0.5) / SUB,
-              mix = (v: Float64Array) =>
-                (1 - t) * ((1 - s) * v[k]! + s * v[k + 1]!) + t * ((1 - s) * v[k + row]! + s * v[k + row + 1]!);
+            const s = (a + 0.5) / SUB;
+            const t = (b + 0.5) / SUB;
+            const mix = (v: Float64Array) =>
+              (1 - t) * ((1 - s) * v[k]! + s * v[k + 1]!) + t * ((1 - s) * v[k + row]! + s * v[k + row + 1]!);
             sum += lightAt(mix(is), mix(js));
           }
         }

@@ -24,11 +24,11 @@ export interface DeviceSettings {
   readonly covered?: (frame: number, u: number, v: number) => boolean;
 }
 
-const WIDTH = 400,
-  HEIGHT = 280,
-  ACROSS = 210,
-  DOWN = 140,
-  TURN = 0.06;
+const WIDTH = 400;
+const HEIGHT = 280;
+const ACROSS = 210;
+const DOWN = 140;
+const TURN = 0.06;
 
 /** A device of proportions 3:2, turned a little, on each frame: its picture and its screen's corners. With `cornersOnly` no picture is drawn. */
 export function movingDevice({
@@ -42,9 +42,9 @@ export function movingDevice({
   mirrored = () => 0,
   covered = () => false,
 }: DeviceSettings): (frame: number, cornersOnly?: boolean) => { picture: CodedPicture; quad: Quad } {
-  const cos = Math.cos(TURN),
-    sin = Math.sin(TURN),
-    middle = (time: number) => [WIDTH / 2 + speed * time, HEIGHT / 2] as const;
+  const cos = Math.cos(TURN);
+  const sin = Math.sin(TURN);
+  const middle = (time: number) => [WIDTH / 2 + speed * time, HEIGHT / 2] as const;
   const quadAt = (time: number): Quad =>
     [
       [-1, -1],
@@ -52,37 +52,37 @@ export function movingDevice({
       [1, 1],
       [-1, 1],
     ].map(([x, y]) => {
-      const [cx, cy] = middle(time),
-        px = (x! * ACROSS) / 2,
-        py = (y! * DOWN) / 2;
+      const [cx, cy] = middle(time);
+      const px = (x! * ACROSS) / 2;
+      const py = (y! * DOWN) / 2;
       return [cx + cos * px - sin * py, cy + sin * px + cos * py] as const;
     }) as unknown as Quad;
   return (frame, cornersOnly = false) => {
-    const quad = quadAt(frame),
-      values = new Float32Array(WIDTH * HEIGHT);
+    const quad = quadAt(frame);
+    const values = new Float32Array(WIDTH * HEIGHT);
     if (!cornersOnly) {
-      const moments = speed * shutter > 0 ? 48 : 1,
-        fine = 4;
+      const moments = speed * shutter > 0 ? 48 : 1;
+      const fine = 4;
       for (let k = 0; k < moments; k++) {
-        const [cx, cy] = middle(frame + (moments === 1 ? 0 : shutter * ((k + 0.5) / moments - 0.5))),
-          places = moments > 1 ? 1 : fine * fine;
+        const [cx, cy] = middle(frame + (moments === 1 ? 0 : shutter * ((k + 0.5) / moments - 0.5)));
+        const places = moments > 1 ? 1 : fine * fine;
         for (let row = 0, i = 0; row < HEIGHT; row++) {
           for (let col = 0; col < WIDTH; col++, i++) {
             for (let p = 0; p < places; p++) {
-              const place = moments > 1 ? (k * 7 + 3) % 16 : p,
-                x = col + ((place % fine) + 0.5) / fine - cx,
-                y = row + (Math.floor(place / fine) + 0.5) / fine - cy,
-                u = (cos * x + sin * y) / ACROSS + 0.5,
-                v = (-sin * x + cos * y) / DOWN + 0.5;
+              const place = moments > 1 ? (k * 7 + 3) % 16 : p;
+              const x = col + ((place % fine) + 0.5) / fine - cx;
+              const y = row + (Math.floor(place / fine) + 0.5) / fine - cy;
+              const u = (cos * x + sin * y) / ACROSS + 0.5;
+              const v = (-sin * x + cos * y) / DOWN + 0.5;
               values[i]! += lightAt(frame, u, v, x, y) / (places * moments);
             }
           }
         }
       }
     }
-    const soft = convolveSeparable(values, WIDTH, HEIGHT, 1, gaussianKernel(softness), 'repeat'),
-      gain = light(frame),
-      data = new Uint8Array(3 * WIDTH * HEIGHT);
+    const soft = convolveSeparable(values, WIDTH, HEIGHT, 1, gaussianKernel(softness), 'repeat');
+    const gain = light(frame);
+    const data = new Uint8Array(3 * WIDTH * HEIGHT);
     for (let i = 0; i < soft.length; i++)
       data[3 * i] = data[3 * i + 1] = data[3 * i + 2] = Math.round(255 * encodeLight(gain * soft[i]!));
     return { picture: { width: WIDTH, height: HEIGHT, data, peak: 255 }, quad };
@@ -119,17 +119,17 @@ export function grainyRegion(
   seed: number,
   level: (x: number, y: number) => number = (x) => 0.1 + 0.1 * Math.floor(x / 64),
 ): LightRegion {
-  const width = 512,
-    height = 192,
-    random = generator(seed);
+  const width = 512;
+  const height = 192;
+  const random = generator(seed);
   const planes = [0, 1, 2].map((c) => {
-    const white = Float32Array.from({ length: width * height }, () => random()),
-      kernel = gaussianKernel(noise.size),
-      field = noise.size > 0 ? convolveSeparable(white, width, height, 1, kernel, 'repeat') : white,
-      kept = kernel.reduce((s, w) => s + w * w, 0);
+    const white = Float32Array.from({ length: width * height }, () => random());
+    const kernel = gaussianKernel(noise.size);
+    const field = noise.size > 0 ? convolveSeparable(white, width, height, 1, kernel, 'repeat') : white;
+    const kept = kernel.reduce((s, w) => s + w * w, 0);
     return field.map((v, i) => {
-      const code = level(i % width, Math.floor(i / width)),
-        noisy = code + (v / kept) * noise.channels[c]! * Math.sqrt(noise.floor ** 2 + noise.shot ** 2 * code);
+      const code = level(i % width, Math.floor(i / width));
+      const noisy = code + (v / kept) * noise.channels[c]! * Math.sqrt(noise.floor ** 2 + noise.shot ** 2 * code);
       return noisy <= 0.04045 ? noisy / 12.92 : ((noisy + 0.055) / 1.055) ** 2.4;
     });
   }) as [Float32Array, Float32Array, Float32Array];

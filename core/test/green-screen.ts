@@ -5,9 +5,9 @@ import type { CodedPicture } from '../image/picture.ts';
 import { encodeLight } from '../image/transfer.ts';
 import { coverageOf } from '../matte/coverage.ts';
 
-export const GREEN = [0.04, 0.5, 0.08] as const,
-  FRAME = [0.01, 0.01, 0.012] as const,
-  WALL = [0.05, 0.35, 0.04] as const;
+export const GREEN = [0.04, 0.5, 0.08] as const;
+export const FRAME = [0.01, 0.01, 0.012] as const;
+export const WALL = [0.05, 0.35, 0.04] as const;
 
 export interface GreenScreen {
   readonly picture: CodedPicture;
@@ -37,25 +37,25 @@ export function greenScreen({
   softness = 0.7,
   noise = 0,
 } = {}): GreenScreen {
-  const box = { left: 0, top: 0, right: width, bottom: height },
-    grow = (p: Point, i: number): Point => [p[0] + (i === 0 || i === 3 ? -8 : 8), p[1] + (i < 2 ? -8 : 8)];
-  const device = coverageOf([quad.map(grow)], box).data,
-    inner = coverageOf([quad], box).data,
-    over = coverageOf(bar.length > 0 ? [bar] : [], box).data,
-    marked = coverageOf(marks, box).data;
-  const light = new Float32Array(width * height * 3),
-    shares = new Float32Array(width * height);
+  const box = { left: 0, top: 0, right: width, bottom: height };
+  const grow = (p: Point, i: number): Point => [p[0] + (i === 0 || i === 3 ? -8 : 8), p[1] + (i < 2 ? -8 : 8)];
+  const device = coverageOf([quad.map(grow)], box).data;
+  const inner = coverageOf([quad], box).data;
+  const over = coverageOf(bar.length > 0 ? [bar] : [], box).data;
+  const marked = coverageOf(marks, box).data;
+  const light = new Float32Array(width * height * 3);
+  const shares = new Float32Array(width * height);
   for (let i = 0; i < shares.length; i++) {
     shares[i] = inner[i]! * (1 - over[i]!);
     for (let c = 0; c < 3; c++) {
-      const screen = marked[i]! * 0.15 * GREEN[c]! + (1 - marked[i]!) * GREEN[c]!,
-        behind = WALL[c]! + device[i]! * (frame[c]! - WALL[c]!),
-        under = behind + inner[i]! * (screen - behind);
+      const screen = marked[i]! * 0.15 * GREEN[c]! + (1 - marked[i]!) * GREEN[c]!;
+      const behind = WALL[c]! + device[i]! * (frame[c]! - WALL[c]!);
+      const under = behind + inner[i]! * (screen - behind);
       light[3 * i + c] = under + over[i]! * (front[c]! - under);
     }
   }
-  const kernel = gaussianKernel(softness),
-    seen = convolveSeparable(light, width, height, 3, kernel, 'repeat');
+  const kernel = gaussianKernel(softness);
+  const seen = convolveSeparable(light, width, height, 3, kernel, 'repeat');
   let state = 1;
   const random = () => ((state = (state * 1103515245 + 12345) % 2147483648) / 2147483648 - 0.5) * noise;
   const data = Uint8Array.from(seen, (v) => Math.min(255, Math.max(0, Math.round(255 * (encodeLight(v) + random())))));

@@ -5,25 +5,25 @@ import type { CodedPicture } from '../image/picture.ts';
 import { lightWriter } from '../image/plate-colour.ts';
 
 /** A screen with four crosses and what is mirrored over it, for tests of painting out. */
-export const MARKED_SIZE = { width: 220, height: 150 } as const,
-  MARKED_QUAD: Quad = [
-    [22, 16],
-    [200, 12],
-    [204, 136],
-    [18, 132],
-  ];
-const W = MARKED_SIZE.width,
-  H = MARKED_SIZE.height,
-  BACK = invert(homographyBetweenQuads(UNIT_SQUARE, MARKED_QUAD)!)!,
-  write = lightWriter('srgb', 255);
+export const MARKED_SIZE = { width: 220, height: 150 } as const;
+export const MARKED_QUAD: Quad = [
+  [22, 16],
+  [200, 12],
+  [204, 136],
+  [18, 132],
+];
+const W = MARKED_SIZE.width;
+const H = MARKED_SIZE.height;
+const BACK = invert(homographyBetweenQuads(UNIT_SQUARE, MARKED_QUAD)!)!;
+const write = lightWriter('srgb', 255);
 export const MARKS: Point[] = [
-    [0.25, 0.3],
-    [0.75, 0.3],
-    [0.25, 0.7],
-    [0.75, 0.7],
-  ],
-  RADIUS = 0.035,
-  TAKES = 0.2;
+  [0.25, 0.3],
+  [0.75, 0.3],
+  [0.25, 0.7],
+  [0.75, 0.7],
+];
+export const RADIUS = 0.035;
+export const TAKES = 0.2;
 const cross = (u: number, v: number) =>
   MARKS.some(
     ([x, y]) =>
@@ -55,8 +55,8 @@ export function markedScreen({
     for (let x = 0; x < W; x++) {
       let light = 0;
       for (let s = 0; s < 16; s++) {
-        const [u, v] = applyToPoint(BACK, [x + (s % 4) / 4 + 0.125 - shift, y + Math.floor(s / 4) / 4 + 0.125]),
-          takes = marked ? cross(u, v) : 0;
+        const [u, v] = applyToPoint(BACK, [x + (s % 4) / 4 + 0.125 - shift, y + Math.floor(s / 4) / 4 + 0.125]);
+        const takes = marked ? cross(u, v) : 0;
         light += (u < 0 || v < 0 || u > 1 || v > 1 ? 0.04 : 0.35 - takes + (stuck && takes > 0 ? 0 : mirrored(u))) / 16;
       }
       for (let c = 0; c < 3; c++) data[(y * W + x) * 3 + c] = write(gain * light * (c === 1 ? 1 : 0.7));
@@ -87,8 +87,8 @@ export const boxAround = ([x, y]: Point, r = RADIUS + 0.01): Point[] => [
 
 /** Root mean square of what is left in and about the marks, codes, over all frames. */
 export function leftInMarks(picture: Pick<CodedPicture, 'data'>, truth: CodedPicture): number {
-  let squares = 0,
-    n = 0;
+  let squares = 0;
+  let n = 0;
   for (let y = 0; y < H; y++)
     for (let x = 0; x < W; x++) {
       const [u, v] = applyToPoint(BACK, [x + 0.5, y + 0.5]);

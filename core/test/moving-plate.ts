@@ -17,12 +17,12 @@ export interface MovingPlate {
 
 /** A smooth random field: values on a lattice, interpolated. */
 function field(x: number, y: number, seed: number): number {
-  const ix = Math.floor(x),
-    iy = Math.floor(y);
-  const fx = x - ix,
-    fy = y - iy;
-  const sx = fx * fx * (3 - 2 * fx),
-    sy = fy * fy * (3 - 2 * fy);
+  const ix = Math.floor(x);
+  const iy = Math.floor(y);
+  const fx = x - ix;
+  const fy = y - iy;
+  const sx = fx * fx * (3 - 2 * fx);
+  const sy = fy * fy * (3 - 2 * fy);
   const top = lattice(ix, iy, seed) * (1 - sx) + lattice(ix + 1, iy, seed) * sx;
   const bottom = lattice(ix, iy + 1, seed) * (1 - sx) + lattice(ix + 1, iy + 1, seed) * sx;
   return top * (1 - sy) + bottom * sy;
@@ -46,8 +46,8 @@ export function textureAt(x: number, y: number, seed: number): number {
 /** One frame's luma codes, 8 bit. */
 export function movingFrame(plate: MovingPlate, frame: number): LumaFrame {
   const { width, height, shutter, noise, seed = 1 } = plate;
-  let ox = 0,
-    oy = 0;
+  let ox = 0;
+  let oy = 0;
   for (let f = 0; f < frame; f++) {
     const [vx, vy] = plate.velocity(f);
     ox += vx;

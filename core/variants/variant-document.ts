@@ -22,8 +22,8 @@ export function variantDocument(
 /** What a guest sees of a framing. */
 export function guestFraming({ fit = 'fill', place = {}, time = {} }: Framing): GuestFraming {
   // A guest moves and scales with one number each; keyed ones are not theirs.
-  const [x, y] = place.offset ?? [0, 0],
-    [scale] = place.scale ?? [1, 1];
+  const [x, y] = place.offset ?? [0, 0];
+  const [scale] = place.scale ?? [1, 1];
   return { fit, offset: [x, y], scale, start: time.start ?? 0 };
 }
 

@@ -15,22 +15,22 @@ const FITS = ['stretch', 'fit', 'fill'] as const;
 
 /** Reads a table of contents: columns `name`, `file` and, where wanted, `fit` and `start`, in any order. Lines that cannot be used are told by their number. @throws Problem bad-table */
 export function readVariantTable(text: string): { lines: VariantLine[]; problems: string[] } {
-  const { header, rows, separator } = readTable(text),
-    columns = (header ?? []).map((name) => name.trim().toLowerCase()),
-    at = (name: string) => columns.indexOf(name);
+  const { header, rows, separator } = readTable(text);
+  const columns = (header ?? []).map((name) => name.trim().toLowerCase());
+  const at = (name: string) => columns.indexOf(name);
   if (at('name') < 0 || at('file') < 0)
     throw new Problem('bad-table', {
       why: header ? `its columns are ${header.join(', ') || 'none'}` : 'its first line names no columns',
     });
-  const lines: VariantLine[] = [],
-    problems: string[] = [],
-    seen = new Map<string, number>();
+  const lines: VariantLine[] = [];
+  const problems: string[] = [];
+  const seen = new Map<string, number>();
   for (const { line, cells } of rows) {
-    const cell = (name: string) => (at(name) < 0 ? '' : (cells[at(name)] ?? '').trim()),
-      name = cell('name'),
-      fit = cell('fit').toLowerCase(),
-      start = cell('start'),
-      whole = numberOf(start, separator);
+    const cell = (name: string) => (at(name) < 0 ? '' : (cells[at(name)] ?? '').trim());
+    const name = cell('name');
+    const fit = cell('fit').toLowerCase();
+    const start = cell('start');
+    const whole = numberOf(start, separator);
     const why =
       name === ''
         ? 'it has no name'

@@ -10,8 +10,8 @@ export function jerks(time: number, seed: number): { x: number; y: number } {
     [29, 34.5, 5.5],
     [37, 42.5, -6],
   ] as const;
-  let x = 0,
-    y = 0;
+  let x = 0;
+  let y = 0;
   for (const [from, to, way] of moves) {
     x += side * way * ease(from, from + (to - from) * 0.75, time);
     y += 0.28 * way * ease(from, from + (to - from) * 0.75, time);
@@ -25,9 +25,9 @@ export const blurBursts: Condition = {
   title: 'bursts of blur to 40–60 px',
   limits: { mean: 0.45, under1: 0.93, under5: 1 },
   make(seed) {
-    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture'),
-      around = surroundings(seed),
-      hand = handheld(seed, 48);
+    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture');
+    const around = surroundings(seed);
+    const hand = handheld(seed, 48);
     return plateOf('blur-bursts', {
       seed,
       frames: 50,
@@ -36,8 +36,8 @@ export const blurBursts: Condition = {
         samples: 64,
         cards: [device(screen), ...around],
         camera: (time) => {
-          const pose = hand(time),
-            { x, y } = jerks(time, seed);
+          const pose = hand(time);
+          const { x, y } = jerks(time, seed);
           return { ...pose, target: [pose.target[0] + x, pose.target[1] + y, 0] };
         },
       }),

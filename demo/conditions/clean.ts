@@ -7,9 +7,9 @@ export const clean: Condition = {
   title: 'clean, textured or markers',
   limits: { mean: 0.1, under1: 1, under5: 1 },
   make(seed) {
-    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture'),
-      around = surroundings(seed),
-      hand = handheld(seed, 46);
+    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture');
+    const around = surroundings(seed);
+    const hand = handheld(seed, 46);
     return plateOf('clean', {
       seed,
       frames: 48,
@@ -17,8 +17,8 @@ export const clean: Condition = {
       scene: (screen) => ({
         cards: [device(screen), ...around],
         camera: (time) => {
-          const { position, ...rest } = hand(time),
-            angle = degrees(-14 + 30 * ease(2, 46, time));
+          const { position, ...rest } = hand(time);
+          const angle = degrees(-14 + 30 * ease(2, 46, time));
           return {
             ...rest,
             position: [

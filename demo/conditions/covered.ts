@@ -7,12 +7,12 @@ const SKIN = [0.44, 0.27, 0.2] as const;
 
 /** A hand with its arm that comes in over one side and moves about on the glass: about a third of the device, corners and all. */
 export function coveringHand(time: number, seed: number): Finger[] {
-  const side = seed % 2 === 0 ? 1 : -1,
-    middle = TABLET.width / 2;
+  const side = seed % 2 === 0 ? 1 : -1;
+  const middle = TABLET.width / 2;
   const x = (fromMiddle: number) => middle + side * fromMiddle;
-  const inward = 14 * (1 - ease(6, 13, time)),
-    slide = wander(time, 25, seed + 8),
-    up = wander(time, 33, seed + 10);
+  const inward = 14 * (1 - ease(6, 13, time));
+  const slide = wander(time, 25, seed + 8);
+  const up = wander(time, 33, seed + 10);
   const palm: [number, number] = [x(8.6 + inward - 1.1 * slide), 11.4 + 1.6 * up];
   const finger = (dx: number, dy: number, radius: number): Finger => ({
     from: palm,
@@ -37,8 +37,8 @@ export const covered: Condition = {
   title: 'a third covered by a moving hand, corners hidden',
   limits: { mean: 0.3, under1: 0.97, under5: 1 },
   make(seed) {
-    const device = tablet(seed, 'picture'),
-      around = surroundings(seed);
+    const device = tablet(seed, 'picture');
+    const around = surroundings(seed);
     return plateOf('covered', {
       seed,
       frames: 48,

@@ -25,10 +25,10 @@ export const darkReflection: Condition = {
   title: 'dark glass, moving window reflection, light ± 1 stop',
   limits: { mean: 0.6, under1: 0.88, under5: 0.98 },
   make(seed) {
-    const device = tablet(seed, 'dark'),
-      around = surroundings(seed),
-      hand = handheld(seed, 46),
-      reflection = movingWindow(seed);
+    const device = tablet(seed, 'dark');
+    const around = surroundings(seed);
+    const hand = handheld(seed, 46);
+    const reflection = movingWindow(seed);
     return plateOf('dark-reflection', {
       seed,
       frames: 48,
@@ -39,8 +39,8 @@ export const darkReflection: Condition = {
         reflection,
         exposure: (time) => lightChange(time, seed),
         camera: (time) => {
-          const { position, ...rest } = hand(time),
-            angle = degrees((seed % 2 === 0 ? 1 : -1) * (-9 + 20 * ease(0, 47, time)));
+          const { position, ...rest } = hand(time);
+          const angle = degrees((seed % 2 === 0 ? 1 : -1) * (-9 + 20 * ease(0, 47, time)));
           return {
             ...rest,
             position: [position[0] + position[2] * Math.sin(angle), position[1], position[2] * Math.cos(angle)],

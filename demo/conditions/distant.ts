@@ -17,8 +17,8 @@ export const distant: Condition = {
         degrees(-14 + 26 * ease(0, 60, time)),
         degrees(-12),
       );
-    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture', pose),
-      around = surroundings(seed);
+    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture', pose);
+    const around = surroundings(seed);
     return plateOf('distant', {
       seed,
       frames: 60,

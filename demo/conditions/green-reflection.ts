@@ -9,10 +9,10 @@ export const greenReflection: Condition = {
   title: 'green screen with markers, moving window reflection',
   limits: {},
   make(seed) {
-    const device = tablet(seed, 'markers'),
-      around = surroundings(seed),
-      hand = handheld(seed, 46),
-      reflection = movingWindow(seed);
+    const device = tablet(seed, 'markers');
+    const around = surroundings(seed);
+    const hand = handheld(seed, 46);
+    const reflection = movingWindow(seed);
     return plateOf('green-reflection', {
       seed,
       frames: 36,
@@ -22,8 +22,8 @@ export const greenReflection: Condition = {
         cards: [device(screen), ...around],
         reflection: { ...reflection, strength: 0.1 },
         camera: (time) => {
-          const { position, ...rest } = hand(time),
-            angle = degrees((seed % 2 === 0 ? 1 : -1) * (-7 + 15 * ease(0, 35, time)));
+          const { position, ...rest } = hand(time);
+          const angle = degrees((seed % 2 === 0 ? 1 : -1) * (-7 + 15 * ease(0, 35, time)));
           return {
             ...rest,
             position: [position[0] + position[2] * Math.sin(angle), position[1], position[2] * Math.cos(angle)],

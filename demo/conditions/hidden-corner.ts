@@ -10,9 +10,9 @@ export const hiddenCorner: Condition = {
   title: 'the fourth corner hidden for 20 frames',
   limits: { mean: 1 },
   make(seed) {
-    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture'),
-      around = surroundings(seed),
-      corner = [TABLET.screen.left + TABLET.screen.width, TABLET.screen.top + TABLET.screen.height] as const;
+    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture');
+    const around = surroundings(seed);
+    const corner = [TABLET.screen.left + TABLET.screen.width, TABLET.screen.top + TABLET.screen.height] as const;
     return plateOf('hidden-corner', {
       seed,
       frames: 48,
@@ -22,8 +22,8 @@ export const hiddenCorner: Condition = {
         camera: handheld(seed, 46, 1.6),
         fingers: (time) => {
           const away =
-              9 * (1 - ease(HIDDEN[0] - 3, HIDDEN[0] - 0.5, time) + ease(HIDDEN[1] + 0.5, HIDDEN[1] + 3, time)),
-            slide = 0.4 * wander(time, 17, seed + 3);
+            9 * (1 - ease(HIDDEN[0] - 3, HIDDEN[0] - 0.5, time) + ease(HIDDEN[1] + 0.5, HIDDEN[1] + 3, time));
+          const slide = 0.4 * wander(time, 17, seed + 3);
           return [
             {
               from: [corner[0] + 7 + away, corner[1] + 8 + away],

@@ -3,9 +3,9 @@ import { pottingBench } from '../textures/bench.ts';
 import { leafPicture, tabletFace } from '../textures/devices.ts';
 import { plateOf, type Condition } from './stage.ts';
 
-const WIDTH = 7.6,
-  HEIGHT = 15.8,
-  SCREEN = { left: 0.4, top: 0.7, width: 6.8, height: 14.4 };
+const WIDTH = 7.6;
+const HEIGHT = 15.8;
+const SCREEN = { left: 0.4, top: 0.7, width: 6.8, height: 14.4 };
 
 /** A phone let into the bench lights up and goes off again; what is followed is its frame and the bench around it. */
 export const lightsUp: Condition = {
@@ -13,9 +13,9 @@ export const lightsUp: Condition = {
   title: 'screen lights up and goes off (region: bezel and desk)',
   limits: { mean: 0.12, under1: 1, under5: 1 },
   make(seed) {
-    const face = tabletFace(WIDTH, HEIGHT, 60, seed),
-      shown = leafPicture(SCREEN.width, SCREEN.height, 60, seed + 1),
-      bench = pottingBench(120, 90, 18, seed + 2);
+    const face = tabletFace(WIDTH, HEIGHT, 60, seed);
+    const shown = leafPicture(SCREEN.width, SCREEN.height, 60, seed + 1);
+    const bench = pottingBench(120, 90, 18, seed + 2);
     const glow = (time: number) => (Math.floor((time + 2 * seed) / 9) % 2 === 0 ? 0.04 : 1);
     return plateOf('lights-up', {
       seed,

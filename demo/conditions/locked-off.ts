@@ -6,8 +6,8 @@ export const lockedOff: Condition = {
   title: 'nearly locked-off',
   limits: { mean: 0.02, under1: 1, under5: 1, jitter: 0.03 },
   make(seed) {
-    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture'),
-      around = surroundings(seed);
+    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture');
+    const around = surroundings(seed);
     return plateOf('locked-off', {
       seed,
       frames: 40,

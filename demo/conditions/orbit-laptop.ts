@@ -3,9 +3,9 @@ import { degrees, ease } from '../scene/motion.ts';
 import { darkGlass, laptopKeys, laptopLid } from '../textures/devices.ts';
 import { handheld, plateOf, surroundings, type Condition } from './stage.ts';
 
-const WIDTH = 31,
-  HEIGHT = 20.6,
-  TILT = degrees(-14);
+const WIDTH = 31;
+const HEIGHT = 20.6;
+const TILT = degrees(-14);
 const SCREEN = { left: 1, top: 1.1, width: 29, height: 18.125 };
 
 /** A laptop that is off turns from one side to the other; its keyboard is a second plane under the first. */
@@ -14,9 +14,9 @@ export const orbitLaptop: Condition = {
   title: 'orbit ± 45°, dark laptop beside its keyboard plane',
   limits: { mean: 0.15, under1: 1, under5: 1 },
   make(seed) {
-    const lid = laptopLid(WIDTH, HEIGHT, 36, seed),
-      keys = laptopKeys(WIDTH, 21, 30, seed + 1),
-      dark = darkGlass(SCREEN.width, SCREEN.height, 30);
+    const lid = laptopLid(WIDTH, HEIGHT, 36, seed);
+    const keys = laptopKeys(WIDTH, 21, 30, seed + 1);
+    const dark = darkGlass(SCREEN.width, SCREEN.height, 30);
     const yaw = (time: number) => degrees((seed % 2 === 0 ? 1 : -1) * (-45 + 90 * ease(-4, 64, time)));
     return plateOf('orbit-laptop', {
       seed,
@@ -48,10 +48,10 @@ export const orbitLaptop: Condition = {
 
 /** It lies on the bench and starts at the lid's lower edge. */
 function keyboard(yaw: number) {
-  const back = 1 - (HEIGHT / 2) * Math.cos(TILT),
-    forward = (HEIGHT / 2) * Math.sin(-TILT);
-  const right: Vector = [Math.cos(yaw), 0, -Math.sin(yaw)],
-    down: Vector = [Math.sin(yaw), 0, Math.cos(yaw)];
+  const back = 1 - (HEIGHT / 2) * Math.cos(TILT);
+  const forward = (HEIGHT / 2) * Math.sin(-TILT);
+  const right: Vector = [Math.cos(yaw), 0, -Math.sin(yaw)];
+  const down: Vector = [Math.sin(yaw), 0, Math.cos(yaw)];
   const origin: Vector = [
     -right[0] * (WIDTH / 2) + down[0] * forward,
     back,

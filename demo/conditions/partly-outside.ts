@@ -7,9 +7,9 @@ export const partlyOutside: Condition = {
   title: 'two corners a quarter of the width outside the frame',
   limits: { mean: 0.45, under1: 0.93, under5: 1 },
   make(seed) {
-    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture'),
-      around = surroundings(seed),
-      hand = handheld(seed, 44);
+    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture');
+    const around = surroundings(seed);
+    const hand = handheld(seed, 44);
     const side = seed % 2 === 0 ? 1 : -1;
     return plateOf('partly-outside', {
       seed,
@@ -18,8 +18,8 @@ export const partlyOutside: Condition = {
       scene: (screen) => ({
         cards: [device(screen), ...around],
         camera: (time) => {
-          const pose = hand(time),
-            away = side * 18.4 * (ease(4, 20, time) - ease(30, 46, time));
+          const pose = hand(time);
+          const away = side * 18.4 * (ease(4, 20, time) - ease(30, 46, time));
           return {
             ...pose,
             target: [pose.target[0] + away, pose.target[1], 0],

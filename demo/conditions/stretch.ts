@@ -10,10 +10,10 @@ export const stretch: Condition = {
   title: 'a stretch: dark + reflection + blur + a third covered',
   limits: { mean: 0.8, under1: 0.8, under5: 0.95 },
   make(seed) {
-    const device = tablet(seed, 'dark'),
-      around = surroundings(seed),
-      hand = handheld(seed, 47),
-      reflection = movingWindow(seed);
+    const device = tablet(seed, 'dark');
+    const around = surroundings(seed);
+    const hand = handheld(seed, 47);
+    const reflection = movingWindow(seed);
     return plateOf('stretch', {
       seed,
       frames: 50,
@@ -26,9 +26,9 @@ export const stretch: Condition = {
         exposure: (time) => lightChange(time, seed),
         fingers: (time) => coveringHand(time, seed),
         camera: (time) => {
-          const pose = hand(time),
-            { x, y } = jerks(time, seed),
-            calm = 0.55 * ease(0, 6, time);
+          const pose = hand(time);
+          const { x, y } = jerks(time, seed);
+          const calm = 0.55 * ease(0, 6, time);
           return { ...pose, target: [pose.target[0] + calm * x, pose.target[1] + calm * y, 0] };
         },
       }),

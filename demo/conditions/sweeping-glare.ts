@@ -7,8 +7,8 @@ import { handheld, plateOf, surroundings, tablet, type Condition } from './stage
 /** A lamp behind frosted glass, seen in the device from one side to the other: bright in its middle, without an edge. */
 export function softLamp(seed: number): Reflection {
   const lamp = paintTexture(90, 60, 3, (x, y) => {
-    const away = Math.hypot((x - 45) / 26, (y - 30) / 19),
-      glow = 0.98 * Math.exp(-away * away);
+    const away = Math.hypot((x - 45) / 26, (y - 30) / 19);
+    const glow = 0.98 * Math.exp(-away * away);
     return [glow, glow, 0.96 * glow];
   });
   const side = seed % 2 === 0 ? -1 : 1;
@@ -32,9 +32,9 @@ export const sweepingGlare: Condition = {
   title: 'corner points under a sweeping reflection',
   limits: { mean: 0.5 },
   make(seed) {
-    const device = tablet(seed, 'dark'),
-      around = surroundings(seed),
-      reflection = softLamp(seed);
+    const device = tablet(seed, 'dark');
+    const around = surroundings(seed);
+    const reflection = softLamp(seed);
     return plateOf('sweeping-glare', {
       seed,
       frames: 48,

@@ -3,25 +3,25 @@ import type { Finger, Scene } from '../scene/render.ts';
 import type { Texture } from '../scene/texture.ts';
 import { handheld, plateOf, surroundings, tablet, TABLET, type Condition } from './stage.ts';
 
-const GLOVE = [0.36, 0.31, 0.24] as const,
-  SLEEVE = [0.07, 0.09, 0.12] as const;
+const GLOVE = [0.36, 0.31, 0.24] as const;
+const SLEEVE = [0.07, 0.09, 0.12] as const;
 
 /** A hand comes in, taps, and goes; before and after it nothing is there but what stands still. A camera in a hand that turns more than it moves; the light falls a little. */
 export function tappedScene(
   seed: number,
   frames: number,
 ): (screen?: Texture) => Pick<Scene, 'camera' | 'cards' | 'fingers' | 'exposure'> {
-  const device = tablet(seed, 'picture'),
-    around = surroundings(seed),
-    still = handheld(seed, 46, 0.03),
-    side = seed % 2 === 0 ? -1 : 1;
+  const device = tablet(seed, 'picture');
+  const around = surroundings(seed);
+  const still = handheld(seed, 46, 0.03);
+  const side = seed % 2 === 0 ? -1 : 1;
   return (screen) => ({
     cards: [device(screen), ...around],
     fingers: (time) => tappingHand(time, frames, seed, side),
     exposure: (time) => 2 ** (-0.1 * (time / frames)),
     camera: (time) => {
-      const { position, target } = still(time),
-        [x, y, z] = target;
+      const { position, target } = still(time);
+      const [x, y, z] = target;
       // It does not come back to quite where it was.
       return {
         position,
@@ -33,13 +33,13 @@ export function tappedScene(
 }
 
 function tappingHand(time: number, frames: number, seed: number, side: number): Finger[] {
-  const at = (share: number) => share * frames,
-    here = ease(at(0.28), at(0.42), time) * (1 - ease(at(0.56), at(0.7), time));
+  const at = (share: number) => share * frames;
+  const here = ease(at(0.28), at(0.42), time) * (1 - ease(at(0.56), at(0.7), time));
   if (here <= 0) return [];
-  const x = (fromLeft: number) => (side > 0 ? fromLeft : TABLET.width - fromLeft),
-    out = 17 * (1 - here),
-    tap = 0.5 * Math.sin(time * 0.7) * here,
-    sway = 0.3 * wander(time, 21, seed + 5);
+  const x = (fromLeft: number) => (side > 0 ? fromLeft : TABLET.width - fromLeft);
+  const out = 17 * (1 - here);
+  const tap = 0.5 * Math.sin(time * 0.7) * here;
+  const sway = 0.3 * wander(time, 21, seed + 5);
   return [
     { from: [x(17.5 + out), 13.5 + sway], to: [x(12.6 + out + tap), 8.2 + tap + sway], radius: 0.8, colour: GLOVE },
     { from: [x(18.4 + out), 14.2 + sway], to: [x(15.6 + out), 11.6 + sway], radius: 0.85, colour: GLOVE },

@@ -10,8 +10,8 @@ export const thrown: Condition = {
   make(seed) {
     const side = seed % 2 === 0 ? 1 : -1;
     const pose = (time: number) => {
-      const t = Math.max(0, time - 4),
-        rise = 0.85 * t - 0.022 * t * t;
+      const t = Math.max(0, time - 4);
+      const rise = 0.85 * t - 0.022 * t * t;
       return turnedPlane(
         [side * (-9 + 0.45 * t), -4 + rise, 0],
         TABLET.width,
@@ -21,8 +21,8 @@ export const thrown: Condition = {
         degrees(side * 25 * t),
       );
     };
-    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture', pose),
-      around = surroundings(seed);
+    const device = tablet(seed, seed % 2 === 0 ? 'markers' : 'picture', pose);
+    const around = surroundings(seed);
     return plateOf('thrown', {
       seed,
       frames: 42,

@@ -8,9 +8,9 @@ import { BACKDROP, plateOf, type Condition } from './stage.ts';
 /** How the hall is filmed. */
 export type HallMove = 'walk' | 'turn' | 'zoom' | 'pan';
 
-const WIDTH = 124,
-  HEIGHT = 72,
-  SCREEN = { left: 2, top: 2, width: 120, height: 67.5 };
+const WIDTH = 124;
+const HEIGHT = 72;
+const SCREEN = { left: 2, top: 2, width: 120, height: 67.5 };
 const SHORT: Lens = { width: 960, height: 540, focal: 860 };
 
 export interface HallShot {
@@ -28,11 +28,11 @@ export function hallScene(
   seed: number,
   { move, person = false, lens = SHORT, frames = 72, rowTime }: HallShot,
 ): (screen?: Card['texture']) => Pick<Scene, 'camera' | 'cards' | 'lens'> & Partial<Scene> {
-  const last = frames - 1,
-    stand: Vector = [-40 + 20 * (seed % 3), 6, 430];
+  const last = frames - 1;
+  const stand: Vector = [-40 + 20 * (seed % 3), 6, 430];
   const camera = (time: number): CameraPose => {
-    const t = ease(-8, last + 8, time),
-      sway = (period: number, k: number) => wander(time, period, seed + k);
+    const t = ease(-8, last + 8, time);
+    const sway = (period: number, k: number) => wander(time, period, seed + k);
     if (move === 'turn')
       return {
         position: stand,
@@ -72,10 +72,10 @@ export function hallScene(
     [[120, 112, 180], 70, 52],
     [[255, 100, 90], 80, 60],
   ];
-  const face = screenFace(WIDTH, HEIGHT, 8, seed),
-    glass = darkGlass(SCREEN.width, SCREEN.height, 4),
-    wall = ivyWall(1100, 460, 3, seed + 1),
-    floor = hallFloor(1100, 520, 3, seed + 2);
+  const face = screenFace(WIDTH, HEIGHT, 8, seed);
+  const glass = darkGlass(SCREEN.width, SCREEN.height, 4);
+  const wall = ivyWall(1100, 460, 3, seed + 1);
+  const floor = hallFloor(1100, 520, 3, seed + 2);
   const floorPose: PlanePose = { origin: [-550, -150, 0], right: [1, 0, 0], down: [0, 0, 1] };
   const passers: Card[] = person
     ? [

@@ -4,10 +4,10 @@ import { handheld, plateOf, surroundings, tablet, type Condition } from './stage
 
 /** A barrel of three per cent at the picture's corners. */
 const BARREL = 0.03;
-const WIDTH = 960,
-  HEIGHT = 540,
-  FOCAL = 520,
-  FRAMES = 84;
+const WIDTH = 960;
+const HEIGHT = 540;
+const FOCAL = 520;
+const FRAMES = 84;
 const WIDE = {
   width: WIDTH,
   height: HEIGHT,
@@ -20,16 +20,16 @@ export function wideScene(
   seed: number,
   frames: number,
 ): (screen?: Card['texture']) => Pick<Scene, 'camera' | 'cards' | 'lens'> {
-  const device = tablet(seed, 'picture'),
-    around = surroundings(seed),
-    hand = handheld(seed, 30, 0.6);
+  const device = tablet(seed, 'picture');
+  const around = surroundings(seed);
+  const hand = handheld(seed, 30, 0.6);
   return (screen) => ({
     lens: WIDE,
     cards: [device(screen), ...around],
     camera: (time) => {
-      const { position, target } = hand(time),
-        across = -11 * Math.cos((Math.PI * time) / (frames - 1)),
-        up = 4.5 * wander(time, 76, seed + 9);
+      const { position, target } = hand(time);
+      const across = -11 * Math.cos((Math.PI * time) / (frames - 1));
+      const up = 4.5 * wander(time, 76, seed + 9);
       return {
         position: [position[0] + 0.55 * across, position[1] - 4 + 0.3 * up, position[2]],
         target: [target[0] + 0.95 * across, target[1] + up, 0],

@@ -29,24 +29,24 @@ export interface Lens {
 /** Where a point that the pinhole sees at (x, y) is recorded. */
 export function bent({ width, height, focal, bend }: Lens, x: number, y: number): [number, number] {
   if (!bend) return [x, y];
-  const u = (x - width / 2) / focal,
-    v = (y - height / 2) / focal,
-    r2 = u * u + v * v,
-    d = 1 + r2 * (bend.k1 + r2 * bend.k2);
+  const u = (x - width / 2) / focal;
+  const v = (y - height / 2) / focal;
+  const r2 = u * u + v * v;
+  const d = 1 + r2 * (bend.k1 + r2 * bend.k2);
   return [width / 2 + focal * u * d, height / 2 + focal * v * d];
 }
 
 /** What the pinhole sees where (x, y) is recorded: by repeated substitution, which converges where lenses are weak. */
 export function unbent({ width, height, focal, bend }: Lens, x: number, y: number): [number, number] {
   if (!bend) return [x, y];
-  const u = (x - width / 2) / focal,
-    v = (y - height / 2) / focal;
-  let a = u,
-    b = v;
+  const u = (x - width / 2) / focal;
+  const v = (y - height / 2) / focal;
+  let a = u;
+  let b = v;
   for (let k = 0; k < 40; k++) {
-    const r2 = a * a + b * b,
-      d = 1 + r2 * (bend.k1 + r2 * bend.k2),
-      next = u / d;
+    const r2 = a * a + b * b;
+    const d = 1 + r2 * (bend.k1 + r2 * bend.k2);
+    const next = u / d;
     const settled = Math.abs(next - a) < 1e-9;
     a = next;
     b = v / d;
@@ -76,9 +76,9 @@ export function planeToPicture(plane: PlanePose, camera: CameraPose, lens: Lens)
   const offset = sub(plane.origin, camera.position);
   const column = (v: Vector): Vector => [dot(right, v), dot(down, v), dot(forward, v)];
   const [a, b, c] = [column(plane.right), column(plane.down), column(offset)];
-  const cx = lens.width / 2,
-    cy = lens.height / 2,
-    f = lens.focal;
+  const cx = lens.width / 2;
+  const cy = lens.height / 2;
+  const f = lens.focal;
   return [
     f * a[0] + cx * a[2],
     f * b[0] + cx * b[2],
@@ -124,14 +124,14 @@ export function turnedPlane(
 ): PlanePose {
   const turn = (v: Vector): Vector => {
     const [x0, y0, z0] = v;
-    const x1 = x0 * Math.cos(roll) - y0 * Math.sin(roll),
-      y1 = x0 * Math.sin(roll) + y0 * Math.cos(roll);
-    const y2 = y1 * Math.cos(pitch) - z0 * Math.sin(pitch),
-      z2 = y1 * Math.sin(pitch) + z0 * Math.cos(pitch);
+    const x1 = x0 * Math.cos(roll) - y0 * Math.sin(roll);
+    const y1 = x0 * Math.sin(roll) + y0 * Math.cos(roll);
+    const y2 = y1 * Math.cos(pitch) - z0 * Math.sin(pitch);
+    const z2 = y1 * Math.sin(pitch) + z0 * Math.cos(pitch);
     return [x1 * Math.cos(yaw) + z2 * Math.sin(yaw), y2, -x1 * Math.sin(yaw) + z2 * Math.cos(yaw)];
   };
-  const right = turn([1, 0, 0]),
-    down = turn([0, -1, 0]);
+  const right = turn([1, 0, 0]);
+  const down = turn([0, -1, 0]);
   return { right, down, origin: add(centre, add(scale(right, -width / 2), scale(down, -height / 2))) };
 }
 

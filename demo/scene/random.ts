@@ -35,24 +35,24 @@ export function latticeHash(x: number, y: number, seed: number): number {
 
 /** Smooth noise 0…1 with features about one unit across. */
 export function valueNoise(x: number, y: number, seed: number): number {
-  const x0 = Math.floor(x),
-    y0 = Math.floor(y);
-  const fx = x - x0,
-    fy = y - y0;
-  const sx = fx * fx * (3 - 2 * fx),
-    sy = fy * fy * (3 - 2 * fy);
-  const a = latticeHash(x0, y0, seed),
-    b = latticeHash(x0 + 1, y0, seed);
-  const c = latticeHash(x0, y0 + 1, seed),
-    d = latticeHash(x0 + 1, y0 + 1, seed);
+  const x0 = Math.floor(x);
+  const y0 = Math.floor(y);
+  const fx = x - x0;
+  const fy = y - y0;
+  const sx = fx * fx * (3 - 2 * fx);
+  const sy = fy * fy * (3 - 2 * fy);
+  const a = latticeHash(x0, y0, seed);
+  const b = latticeHash(x0 + 1, y0, seed);
+  const c = latticeHash(x0, y0 + 1, seed);
+  const d = latticeHash(x0 + 1, y0 + 1, seed);
   return a + (b - a) * sx + (c - a) * sy + (a - b - c + d) * sx * sy;
 }
 
 /** Octaves of value noise, each half as large and half as strong, 0…1. */
 export function fractalNoise(x: number, y: number, seed: number, octaves: number): number {
-  let sum = 0,
-    strength = 0.5,
-    total = 0;
+  let sum = 0;
+  let strength = 0.5;
+  let total = 0;
   for (let o = 0; o < octaves; o++) {
     sum += strength * valueNoise(x, y, seed + o * 17);
     total += strength;

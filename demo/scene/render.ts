@@ -112,10 +112,10 @@ interface SamplePlan {
  */
 export function renderFrame(scene: Scene, frame: number): Float32Array {
   const { width, height } = scene.lens;
-  const sum = new Float32Array(width * height * 3),
-    taken = new Uint8Array(width);
-  const samples = scene.samples ?? SAMPLES,
-    plansAt = (time: number) => Array.from({ length: samples }, (_, k) => samplePlan(scene, time, k, samples));
+  const sum = new Float32Array(width * height * 3);
+  const taken = new Uint8Array(width);
+  const samples = scene.samples ?? SAMPLES;
+  const plansAt = (time: number) => Array.from({ length: samples }, (_, k) => samplePlan(scene, time, k, samples));
   let plans = plansAt(frame);
   // All sub-frames of a row one after the other: they look at the same texels.
   for (let row = 0; row < height; row++) {
@@ -138,9 +138,9 @@ function rowsTime({ rowTime = 0, lens }: Scene, frame: number, y: number): numbe
 
 /** The device's screen corners at mid-shutter, in picture pixels. */
 export function screenCorners(scene: Scene, frame: number): [number, number][] {
-  const area = scene.cards[0]!.screen!,
-    right = area.left + area.width,
-    bottom = area.top + area.height;
+  const area = scene.cards[0]!.screen!;
+  const right = area.left + area.width;
+  const bottom = area.top + area.height;
   return (
     [
       [area.left, area.top],
@@ -167,12 +167,12 @@ function samplePlan(scene: Scene, frame: number, k: number, samples: number): Sa
   const time = frame + ((k + 0.5) / samples - 0.5) * scene.shutter;
   // A 4×4 grid visited in an order that does not follow time.
   const place = (k * 7 + 3) % 16;
-  const camera = scene.camera(time),
-    lens = lensAt(scene, time),
-    inverseOf = (pose: PlanePose) => inverse3(planeToPicture(pose, camera, lens));
-  const screen = scene.cards[0]!.screen,
-    reflection = scene.reflection ?? null,
-    fingers = scene.fingers?.(time) ?? [];
+  const camera = scene.camera(time);
+  const lens = lensAt(scene, time);
+  const inverseOf = (pose: PlanePose) => inverse3(planeToPicture(pose, camera, lens));
+  const screen = scene.cards[0]!.screen;
+  const reflection = scene.reflection ?? null;
+  const fingers = scene.fingers?.(time) ?? [];
   return {
     offsetX: ((place % 4) + 0.5) / 4,
     offsetY: (Math.floor(place / 4) + 0.5) / 4,
@@ -227,8 +227,8 @@ function boxOf(fingers: readonly Finger[], m: Matrix3): SamplePlan['fingerBox'] 
         [1, 1],
         [-1, 1],
       ] as const) {
-        const u = x + dx * radius,
-          v = y + dy * radius;
+        const u = x + dx * radius;
+        const v = y + dy * radius;
         if (!(m[6] * u + m[7] * v + m[8] > 1e-6))
           return { left: -Infinity, top: -Infinity, right: Infinity, bottom: Infinity };
         const [px, py] = project(m, u, v);
@@ -269,19 +269,19 @@ function addCard(
   line: Float32Array,
 ): void {
   const { texture, screen, radius, cut } = card;
-  const cmWidth = texture.width / texture.perCm,
-    cmHeight = texture.height / texture.perCm;
-  const left = screen?.left ?? Infinity,
-    top = screen?.top ?? Infinity;
-  const right = screen ? screen.left + screen.width : 0,
-    bottom = screen ? screen.top + screen.height : 0;
+  const cmWidth = texture.width / texture.perCm;
+  const cmHeight = texture.height / texture.perCm;
+  const left = screen?.left ?? Infinity;
+  const top = screen?.top ?? Infinity;
+  const right = screen ? screen.left + screen.width : 0;
+  const bottom = screen ? screen.top + screen.height : 0;
   for (let col = 0; col < taken.length; col++) {
     if (taken[col] === 1) continue;
-    const x = straight ? straight[2 * col]! : col + plan.offsetX,
-      y = straight ? straight[2 * col + 1]! : rowY;
+    const x = straight ? straight[2 * col]! : col + plan.offsetX;
+    const y = straight ? straight[2 * col + 1]! : rowY;
     const depth = 1 / (m[6] * x + m[7] * y + m[8]);
-    const u = (m[0] * x + m[1] * y + m[2]) * depth,
-      v = (m[3] * x + m[4] * y + m[5]) * depth;
+    const u = (m[0] * x + m[1] * y + m[2]) * depth;
+    const v = (m[3] * x + m[4] * y + m[5]) * depth;
     if (
       !(depth > 0 && u >= 0 && v >= 0 && u < cmWidth && v < cmHeight) ||
       outsideRound(u, v, cmWidth, cmHeight, radius) ||
@@ -314,9 +314,9 @@ function addReflection(
   line: Float32Array,
   at: number,
 ): void {
-  const w = m[6] * x + m[7] * y + m[8],
-    u = ((m[0] * x + m[1] * y + m[2]) / w) * texture.perCm,
-    v = ((m[3] * x + m[4] * y + m[5]) / w) * texture.perCm;
+  const w = m[6] * x + m[7] * y + m[8];
+  const u = ((m[0] * x + m[1] * y + m[2]) / w) * texture.perCm;
+  const v = ((m[3] * x + m[4] * y + m[5]) / w) * texture.perCm;
   if (w > 0 && u >= 0 && v >= 0 && u < texture.width && v < texture.height)
     addTexel(texture, u, v, plan.exposure * strength, line, at);
 }
@@ -341,8 +341,8 @@ export function outsideRound(u: number, v: number, width: number, height: number
 
 /** How much of the screen's light there is at a place of the device's plane, 1 over the screen. */
 function nearness({ screen, reach }: NonNullable<SamplePlan['spill']>, u: number, v: number): number {
-  const dx = Math.max(screen.left - u, 0, u - screen.left - screen.width),
-    dy = Math.max(screen.top - v, 0, v - screen.top - screen.height);
+  const dx = Math.max(screen.left - u, 0, u - screen.left - screen.width);
+  const dy = Math.max(screen.top - v, 0, v - screen.top - screen.height);
   return Math.exp(-Math.hypot(dx, dy) / reach);
 }
 
@@ -366,8 +366,8 @@ function addFinger(
   at: number,
 ): boolean {
   for (const finger of fingers) {
-    const dx = finger.to[0] - finger.from[0],
-      dy = finger.to[1] - finger.from[1];
+    const dx = finger.to[0] - finger.from[0];
+    const dy = finger.to[1] - finger.from[1];
     const t = Math.min(1, Math.max(0, ((u - finger.from[0]) * dx + (v - finger.from[1]) * dy) / (dx * dx + dy * dy)));
     const d = Math.hypot(u - finger.from[0] - t * dx, v - finger.from[1] - t * dy) / finger.radius;
     if (d >= 1) continue;
@@ -383,22 +383,22 @@ function addFinger(
 
 function addTexel(texture: Texture, x: number, y: number, gain: number, sum: Float32Array, at: number): void {
   const { width, height, data, unpainted } = texture;
-  const px = Math.min(width - 1.001, Math.max(0, x - 0.5)),
-    py = Math.min(height - 1.001, Math.max(0, y - 0.5));
-  const ix = px | 0,
-    iy = py | 0;
+  const px = Math.min(width - 1.001, Math.max(0, x - 0.5));
+  const py = Math.min(height - 1.001, Math.max(0, y - 0.5));
+  const ix = px | 0;
+  const iy = py | 0;
   if (unpainted) {
     const block = (iy >> BLOCK_BITS) * unpainted.across + (ix >> BLOCK_BITS);
     if (unpainted.done[block] === 0) unpainted.paint(block);
   }
-  const fx = px - ix,
-    fy = py - iy;
-  const a = (iy * width + ix) * 3,
-    b = a + width * 3;
-  const w00 = gain * (1 - fx) * (1 - fy),
-    w10 = gain * fx * (1 - fy),
-    w01 = gain * (1 - fx) * fy,
-    w11 = gain * fx * fy;
+  const fx = px - ix;
+  const fy = py - iy;
+  const a = (iy * width + ix) * 3;
+  const b = a + width * 3;
+  const w00 = gain * (1 - fx) * (1 - fy);
+  const w10 = gain * fx * (1 - fy);
+  const w01 = gain * (1 - fx) * fy;
+  const w11 = gain * fx * fy;
   sum[at]! += data[a]! * w00 + data[a + 3]! * w10 + data[b]! * w01 + data[b + 3]! * w11;
   sum[at + 1]! += data[a + 1]! * w00 + data[a + 4]! * w10 + data[b + 1]! * w01 + data[b + 4]! * w11;
   sum[at + 2]! += data[a + 2]! * w00 + data[a + 5]! * w10 + data[b + 2]! * w01 + data[b + 5]! * w11;

@@ -28,8 +28,8 @@ let table: Float32Array | null = null;
 
 function lightFast(c: number): number {
   table ??= Float32Array.from({ length: 1.25 * STEPS + 2 }, (_, i) => lightOf(i / STEPS));
-  const at = c * STEPS,
-    i = at | 0;
+  const at = c * STEPS;
+  const i = at | 0;
   return at >= 0 && i < table.length - 1 ? table[i]! + (at - i) * (table[i + 1]! - table[i]!) : lightOf(c);
 }
 
@@ -54,19 +54,19 @@ export function paintTexture(
   perCm: number,
   paint: (x: number, y: number) => Colour,
 ): Texture {
-  const width = Math.round(widthCm * perCm),
-    height = Math.round(heightCm * perCm);
+  const width = Math.round(widthCm * perCm);
+  const height = Math.round(heightCm * perCm);
   const data = new Float32Array(width * height * 3);
-  const across = (width >> BLOCK_BITS) + 1,
-    done = new Uint8Array(across * ((height >> BLOCK_BITS) + 1));
+  const across = (width >> BLOCK_BITS) + 1;
+  const done = new Uint8Array(across * ((height >> BLOCK_BITS) + 1));
   const paintBlock = (block: number) => {
-    const left = (block % across) << BLOCK_BITS,
-      top = Math.floor(block / across) << BLOCK_BITS,
-      side = (1 << BLOCK_BITS) + 1;
+    const left = (block % across) << BLOCK_BITS;
+    const top = Math.floor(block / across) << BLOCK_BITS;
+    const side = (1 << BLOCK_BITS) + 1;
     for (let row = top; row < Math.min(height, top + side); row++) {
       for (let col = left; col < Math.min(width, left + side); col++) {
-        const colour = paint((col + 0.5) / perCm, (row + 0.5) / perCm),
-          at = (row * width + col) * 3;
+        const colour = paint((col + 0.5) / perCm, (row + 0.5) / perCm);
+        const at = (row * width + col) * 3;
         for (let c = 0; c < 3; c++) data[at + c] = lightFast(colour[c]!);
       }
     }

@@ -8,18 +8,18 @@ import { outsideRound, type Scene } from './render.ts';
 export function visibleSmears(scene: Scene, frame: number, step: number): number[] {
   const at = (time: number) =>
     scene.cards.map((card) => planeToPicture(card.pose(time), scene.camera(time), scene.lens));
-  const middle = at(frame).map(inverse3),
-    opened = at(frame - scene.shutter / 2),
-    closed = at(frame + scene.shutter / 2);
+  const middle = at(frame).map(inverse3);
+  const opened = at(frame - scene.shutter / 2);
+  const closed = at(frame + scene.shutter / 2);
   const out: number[] = [];
   for (let y = step / 2; y < scene.lens.height; y += step) {
     for (let x = step / 2; x < scene.lens.width; x += step) {
       const index = scene.cards.findIndex((card, i) => {
-        const m = middle[i]!,
-          [u, v] = project(m, x, y),
-          { texture, radius } = card;
-        const width = texture.width / texture.perCm,
-          height = texture.height / texture.perCm;
+        const m = middle[i]!;
+        const [u, v] = project(m, x, y);
+        const { texture, radius } = card;
+        const width = texture.width / texture.perCm;
+        const height = texture.height / texture.perCm;
         return (
           m[6] * x + m[7] * y + m[8] > 0 &&
           u >= 0 &&
@@ -31,8 +31,8 @@ export function visibleSmears(scene: Scene, frame: number, step: number): number
       });
       if (index < 0) continue;
       const [u, v] = project(middle[index]!, x, y);
-      const [ax, ay] = project(opened[index]!, u, v),
-        [bx, by] = project(closed[index]!, u, v);
+      const [ax, ay] = project(opened[index]!, u, v);
+      const [bx, by] = project(closed[index]!, u, v);
       out.push(Math.hypot(bx - ax, by - ay));
     }
   }

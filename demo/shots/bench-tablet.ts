@@ -6,9 +6,9 @@ import { light } from '../scene/texture.ts';
 import { glasshouseWall, pottingBench } from '../textures/bench.ts';
 import { darkGlass, greenWithMarkers, leafPicture, tabletFace } from '../textures/devices.ts';
 
-const WIDTH = 24,
-  HEIGHT = 16.4,
-  FRAMES = 96;
+const WIDTH = 24;
+const HEIGHT = 16.4;
+const FRAMES = 96;
 const SCREEN = { left: 1.5, top: 1.6, width: 21, height: 13.125 };
 
 export interface TabletOptions {
@@ -31,8 +31,8 @@ export function benchTablet({ seed = 11, screen: shown = 'picture', thumb = fals
   const bench = pottingBench(190, 100, 16, seed + 2);
   const wall = glasshouseWall(760, 220, 5, seed + 3);
   const camera = (time: number): CameraPose => {
-    const angle = degrees(-6 + 41 * ease(8, 86, time)),
-      distance = 43 - 3 * ease(20, 80, time);
+    const angle = degrees(-6 + 41 * ease(8, 86, time));
+    const distance = 43 - 3 * ease(20, 80, time);
     return {
       position: [
         distance * Math.sin(angle) + 0.35 * wander(time, 34, seed),

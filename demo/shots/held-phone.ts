@@ -6,11 +6,11 @@ import { light } from '../scene/texture.ts';
 import { pottingBench, seedlingShelf } from '../textures/bench.ts';
 import { greenPanel, meanLight, tabletFace } from '../textures/devices.ts';
 
-const WIDTH = 7.4,
-  HEIGHT = 15.2;
+const WIDTH = 7.4;
+const HEIGHT = 15.2;
 const SCREEN = { left: 0.4, top: 0.9, width: 6.6, height: 13.2 };
-const GLOVE = [0.3, 0.29, 0.25] as const,
-  SLEEVE = [0.06, 0.08, 0.13] as const;
+const GLOVE = [0.3, 0.29, 0.25] as const;
+const SLEEVE = [0.06, 0.08, 0.13] as const;
 /** Of the screen's light that falls on a glove lying on it. */
 const SPILL = { strength: 0.55, reach: 1.6, sheen: 0.07 };
 
@@ -29,10 +29,10 @@ export function heldPhone({
   name = 'held-phone',
 }: HeldPhoneOptions = {}): Shot {
   const side = seed % 2 === 0 ? -1 : 1;
-  const face = tabletFace(WIDTH, HEIGHT, 60, seed),
-    green = greenPanel(SCREEN.width, SCREEN.height, 60, 2, 4);
-  const bench = pottingBench(190, 100, 14, seed + 2),
-    shelf = seedlingShelf(300, 160, 8, seed + 3);
+  const face = tabletFace(WIDTH, HEIGHT, 60, seed);
+  const green = greenPanel(SCREEN.width, SCREEN.height, 60, 2, 4);
+  const bench = pottingBench(190, 100, 14, seed + 2);
+  const shelf = seedlingShelf(300, 160, 8, seed + 3);
   const jerk = (time: number) =>
     ease(0.62 * frames, 0.72 * frames, time) - 0.6 * ease(0.8 * frames, 0.92 * frames, time);
   const pose = (time: number): PlanePose =>
@@ -105,8 +105,8 @@ export function heldPhone({
 /** In the phone's own centimetres: the thumb and finger tips that hold it, and two fingers of the other hand that come in, tap, and go. */
 function hands(time: number, frames: number, seed: number, side: number): Finger[] {
   const x = (fromLeft: number) => (side > 0 ? fromLeft : WIDTH - fromLeft);
-  const slide = wander(time, 23, seed + 12),
-    at = (share: number) => share * frames;
+  const slide = wander(time, 23, seed + 12);
+  const at = (share: number) => share * frames;
   const thumb: Finger = {
     from: [x(-1.6), 15.4],
     to: [x(1.5 + 0.25 * slide), 9.2 - 0.4 * slide],
@@ -119,10 +119,10 @@ function hands(time: number, frames: number, seed: number, side: number): Finger
     radius: 0.72,
     colour: GLOVE,
   }));
-  const comes = ease(at(0.1), at(0.3), time) * (1 - ease(at(0.62), at(0.8), time)),
-    taps = 0.5 * Math.sin(time * 0.55) * comes;
-  const reach = 9.5 * (1 - comes),
-    tip: [number, number] = [x(4.1 + reach + taps), 4.6 + 1.2 * slide + 0.3 * taps];
+  const comes = ease(at(0.1), at(0.3), time) * (1 - ease(at(0.62), at(0.8), time));
+  const taps = 0.5 * Math.sin(time * 0.55) * comes;
+  const reach = 9.5 * (1 - comes);
+  const tip: [number, number] = [x(4.1 + reach + taps), 4.6 + 1.2 * slide + 0.3 * taps];
   const pointing: Finger[] =
     comes <= 0
       ? []

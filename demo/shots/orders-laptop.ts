@@ -5,9 +5,9 @@ import { light } from '../scene/texture.ts';
 import { glasshouseWall, pottingBench } from '../textures/bench.ts';
 import { greenWithMarkers, laptopKeys, laptopLid } from '../textures/devices.ts';
 
-const WIDTH = 31,
-  HEIGHT = 20.6,
-  FRAMES = 80;
+const WIDTH = 31;
+const HEIGHT = 20.6;
+const FRAMES = 80;
 const SCREEN = { left: 1, top: 1.1, width: 29, height: 18.125 };
 
 /** The laptop with the orders turns past the camera, its screen lit green with small crosses. */

@@ -6,16 +6,16 @@ import { light } from '../scene/texture.ts';
 import { glasshouseWall, pottingBench } from '../textures/bench.ts';
 import { greenWithMarkers, tabletFace } from '../textures/devices.ts';
 
-const WIDTH = 7.4,
-  HEIGHT = 15.2,
-  FRAMES = 64;
+const WIDTH = 7.4;
+const HEIGHT = 15.2;
+const FRAMES = 64;
 const SCREEN = { left: 0.4, top: 0.9, width: 6.6, height: 13.2 };
-const GLOVE = [0.4, 0.43, 0.3] as const,
-  SLEEVE = [0.2, 0.24, 0.3] as const;
+const GLOVE = [0.4, 0.43, 0.3] as const;
+const SLEEVE = [0.2, 0.24, 0.3] as const;
 /** Frames on which the hand lets go and catches, and how fast it throws, cm a frame. */
-export const RELEASED = 20,
-  CAUGHT = 42,
-  THROWN_AT = 4.4;
+export const RELEASED = 20;
+export const CAUGHT = 42;
+export const THROWN_AT = 4.4;
 
 /** Speed upwards, cm a frame: still, a dip, the throw, free flight, caught. Its steps are those of the acceleration. */
 const SPEED: readonly (readonly [number, number])[] = [
@@ -33,9 +33,9 @@ const SPEED: readonly (readonly [number, number])[] = [
 function height(time: number): number {
   let sum = 0;
   for (let i = 0; i + 1 < SPEED.length; i++) {
-    const [from, a] = SPEED[i]!,
-      [to, b] = SPEED[i + 1]!,
-      t = Math.min(1, Math.max(0, (time - from) / (to - from)));
+    const [from, a] = SPEED[i]!;
+    const [to, b] = SPEED[i + 1]!;
+    const t = Math.min(1, Math.max(0, (time - from) / (to - from)));
     sum += (to - from) * (a * t + ((b - a) * t * t) / 2);
   }
   return sum;
@@ -54,18 +54,18 @@ export function thrownPhone({
   name = 'thrown-phone',
 }: PhoneOptions = {}): Shot {
   const side = seed % 2 === 0 ? -1 : 1;
-  const face = tabletFace(WIDTH, HEIGHT, 50, seed),
-    green = greenWithMarkers(SCREEN.width, SCREEN.height, 50, 3, 6);
-  const bench = pottingBench(190, 100, 14, seed + 2),
-    wall = glasshouseWall(760, 260, 5, seed + 3);
+  const face = tabletFace(WIDTH, HEIGHT, 50, seed);
+  const green = greenWithMarkers(SCREEN.width, SCREEN.height, 50, 3, 6);
+  const bench = pottingBench(190, 100, 14, seed + 2);
+  const wall = glasshouseWall(760, 260, 5, seed + 3);
   const centre = (time: number): [number, number, number] => [
     side * (-4 + 8 * ease(RELEASED - 4, CAUGHT + 4, time)) + 0.3 * wander(time, 30, seed),
     -13 + height(time) + 0.2 * wander(time, 26, seed + 1),
     3 * Math.sin(time * 0.07 + seed),
   ];
   const pose = (time: number): PlanePose => {
-    const away = ease(RELEASED - 5, RELEASED + 9, time),
-      back = ease(CAUGHT - 9, CAUGHT + 4, time);
+    const away = ease(RELEASED - 5, RELEASED + 9, time);
+    const back = ease(CAUGHT - 9, CAUGHT + 4, time);
     return turnedPlane(
       centre(time),
       WIDTH,
@@ -121,8 +121,8 @@ export function thrownPhone({
 
 /** The gloved hand: it goes with the phone while it holds it, and waits below while it flies. As fingers are given, in the phone's own centimetres. */
 function glove(time: number, { origin, right, down }: PlanePose, centre: readonly [number, number, number]): Finger[] {
-  const holds = 1 - ease(RELEASED, RELEASED + 5, time) + ease(CAUGHT - 4, CAUGHT, time),
-    waits = height(RELEASED) - 15.5;
+  const holds = 1 - ease(RELEASED, RELEASED + 5, time) + ease(CAUGHT - 4, CAUGHT, time);
+  const waits = height(RELEASED) - 15.5;
   const y = holds * centre[1] + (1 - holds) * waits;
   const place = (dx: number, dy: number): [number, number] => {
     const offset = [centre[0] + dx - origin[0], y + dy - origin[1], centre[2] - origin[2]] as const;

@@ -2,9 +2,9 @@ import { hallScene } from '../conditions/wall-screen.ts';
 import { BACKDROP } from '../conditions/stage.ts';
 import type { Shot } from '../scene/shot.ts';
 
-const FRAMES = 72,
-  WIDTH = 124,
-  HEIGHT = 72;
+const FRAMES = 72;
+const WIDTH = 124;
+const HEIGHT = 72;
 
 /** The wall screen with the watering plan, off, in a planted hall; the camera walks past. */
 export function wallScreen(seed = 41): Shot {

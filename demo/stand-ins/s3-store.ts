@@ -48,11 +48,11 @@ export class S3Store {
   }
 
   private async answer(req: IncomingMessage, res: ServerResponse): Promise<void> {
-    const url = new URL(req.url ?? '/', 'http://store'),
-      name = decodeURIComponent(url.pathname.slice(1)),
-      [bucket = '', ...rest] = name.split('/'),
-      key = rest.join('/'),
-      body = await whole(req);
+    const url = new URL(req.url ?? '/', 'http://store');
+    const name = decodeURIComponent(url.pathname.slice(1));
+    const [bucket = '', ...rest] = name.split('/');
+    const key = rest.join('/');
+    const body = await whole(req);
     if (!(req.headers.authorization ?? '').includes(this.accessKey))
       return fail(res, 403, 'AccessDenied', 'the request is not signed with a key that is known');
     if (url.searchParams.has('location'))
@@ -69,8 +69,8 @@ export class S3Store {
       res.writeHead(204).end();
       return;
     }
-    const [, from] = /^bytes=(\d+)-/.exec(req.headers.range ?? '') ?? [],
-      bytes = from === undefined ? object.bytes : object.bytes.subarray(Number(from));
+    const [, from] = /^bytes=(\d+)-/.exec(req.headers.range ?? '') ?? [];
+    const bytes = from === undefined ? object.bytes : object.bytes.subarray(Number(from));
     res.writeHead(from === undefined ? 200 : 206, {
       ETag: `"${object.etag}"`,
       'Content-Length': bytes.length,
@@ -83,14 +83,14 @@ export class S3Store {
   }
 
   private list(res: ServerResponse, bucket: string, query: URLSearchParams): void {
-    const prefix = query.get('prefix') ?? '',
-      delimiter = query.get('delimiter') ?? '',
-      under = new Set<string>(),
-      contents: string[] = [];
+    const prefix = query.get('prefix') ?? '';
+    const delimiter = query.get('delimiter') ?? '';
+    const under = new Set<string>();
+    const contents: string[] = [];
     for (const [name, { bytes, etag, at }] of [...this.objects].sort(([a], [b]) => (a < b ? -1 : 1))) {
       if (!name.startsWith(`${bucket}/${prefix}`)) continue;
-      const key = name.slice(bucket.length + 1),
-        cut = delimiter ? key.indexOf(delimiter, prefix.length) : -1;
+      const key = name.slice(bucket.length + 1);
+      const cut = delimiter ? key.indexOf(delimiter, prefix.length) : -1;
       if (cut >= 0) under.add(key.slice(0, cut + 1));
       else
         contents.push(

@@ -49,23 +49,23 @@ export function glasshouseWall(widthCm: number, heightCm: number, perCm: number,
 /** Young plants close together, bright green as a lit panel is: two leaves to every square of `step` centimetres. */
 export function seedlingShelf(widthCm: number, heightCm: number, perCm: number, seed: number, step = 5): Texture {
   return paintTexture(widthCm, heightCm, perCm, (x, y) => {
-    const column = Math.floor(x / step),
-      row = Math.floor(y / step);
-    let colour: Colour = mix([0.06, 0.12, 0.06], [0.16, 0.3, 0.12], fractalNoise(x * 0.12, y * 0.12, seed, 3)),
-      top = -1;
+    const column = Math.floor(x / step);
+    const row = Math.floor(y / step);
+    let colour: Colour = mix([0.06, 0.12, 0.06], [0.16, 0.3, 0.12], fractalNoise(x * 0.12, y * 0.12, seed, 3));
+    let top = -1;
     for (let i = column - 1; i <= column + 1; i++) {
       for (let j = row - 1; j <= row + 1; j++) {
         for (let k = 0; k < 2; k++) {
-          const hash = (n: number) => latticeHash(i * 2 + k, j * 7 + n, seed),
-            order = hash(0);
+          const hash = (n: number) => latticeHash(i * 2 + k, j * 7 + n, seed);
+          const order = hash(0);
           if (order < top) continue;
-          const angle = 2 * Math.PI * hash(1),
-            size = step * (0.5 + 0.45 * hash(2)),
-            dx = x - (i + hash(3)) * step,
-            dy = y - (j + hash(4)) * step;
-          const u = (dx * Math.cos(angle) + dy * Math.sin(angle)) / size,
-            v = (dy * Math.cos(angle) - dx * Math.sin(angle)) / size,
-            inside = 0.4 * (1 - u * u) - Math.abs(v);
+          const angle = 2 * Math.PI * hash(1);
+          const size = step * (0.5 + 0.45 * hash(2));
+          const dx = x - (i + hash(3)) * step;
+          const dy = y - (j + hash(4)) * step;
+          const u = (dx * Math.cos(angle) + dy * Math.sin(angle)) / size;
+          const v = (dy * Math.cos(angle) - dx * Math.sin(angle)) / size;
+          const inside = 0.4 * (1 - u * u) - Math.abs(v);
           if (Math.abs(u) >= 1 || inside <= 0) continue;
           top = order;
           colour = mix(

@@ -58,10 +58,10 @@ export function greenWithMarkers(
   marked = true,
 ): Texture {
   return paintTexture(width, height, perCm, (x, y) => {
-    const cellX = width / columns,
-      cellY = height / rows;
-    const dx = Math.abs(((x / cellX) % 1) - 0.5) * cellX,
-      dy = Math.abs(((y / cellY) % 1) - 0.5) * cellY;
+    const cellX = width / columns;
+    const cellY = height / rows;
+    const dx = Math.abs(((x / cellX) % 1) - 0.5) * cellX;
+    const dy = Math.abs(((y / cellY) % 1) - 0.5) * cellY;
     const onCross = marked && Math.min(dx, dy) < 0.07 && Math.max(dx, dy) < 0.42;
     return onCross ? [0.08, 0.36, 0.14] : [0.2, 0.74, 0.3];
   });
@@ -77,10 +77,10 @@ export function greenPanel(
   marked = true,
 ): Texture {
   return paintTexture(width, height, perCm, (x, y) => {
-    const cellX = width / columns,
-      cellY = height / rows,
-      dx = (((x / cellX) % 1) - 0.5) * cellX,
-      dy = (((y / cellY) % 1) - 0.5) * cellY;
+    const cellX = width / columns;
+    const cellY = height / rows;
+    const dx = (((x / cellX) % 1) - 0.5) * cellX;
+    const dy = (((y / cellY) % 1) - 0.5) * cellY;
     const away = Math.hypot(x / width - 0.5, y / height - 0.5);
     return mix(
       [0.2, 0.74, 0.3],
@@ -92,8 +92,8 @@ export function greenPanel(
 
 /** Mean light of a picture, from every eighth texel. */
 export function meanLight(texture: Texture): Colour {
-  const { width, height, data, unpainted } = texture,
-    sum = [0, 0, 0];
+  const { width, height, data, unpainted } = texture;
+  const sum = [0, 0, 0];
   if (unpainted) unpainted.done.forEach((done, block) => done === 0 && unpainted.paint(block));
   let n = 0;
   for (let row = 4; row < height; row += 8)
@@ -119,11 +119,11 @@ export function laptopLid(width: number, height: number, perCm: number, seed: nu
 /** The laptop's keys, as seen on the plane below the lid. */
 export function laptopKeys(width: number, height: number, perCm: number, seed: number): Texture {
   return paintTexture(width, height, perCm, (x, y) => {
-    const row = Math.floor((y - 1.2) / 1.75),
-      inRow = y - 1.2 - row * 1.75;
-    const shift = (row % 3) * 0.45,
-      column = Math.floor((x - 1.5 - shift) / 1.85),
-      inColumn = x - 1.5 - shift - column * 1.85;
+    const row = Math.floor((y - 1.2) / 1.75);
+    const inRow = y - 1.2 - row * 1.75;
+    const shift = (row % 3) * 0.45;
+    const column = Math.floor((x - 1.5 - shift) / 1.85);
+    const inColumn = x - 1.5 - shift - column * 1.85;
     const key = row >= 0 && row < 5 && column >= 0 && x < width - 2 && inRow < 1.5 && inColumn < 1.6;
     if (key) {
       const mark =

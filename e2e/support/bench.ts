@@ -23,8 +23,8 @@ export async function plateView(page: Page): Promise<{ toPage: (x: number, y: nu
   const box = (await page.locator('.viewer').boundingBox())!;
   // The viewer fits the plate with a margin of 16 px on its narrower side (docs/architecture.md).
   const scale = Math.min((box.width - 32) / 1280, (box.height - 32) / 720);
-  const left = box.x + (box.width - 1280 * scale) / 2,
-    top = box.y + (box.height - 720 * scale) / 2;
+  const left = box.x + (box.width - 1280 * scale) / 2;
+  const top = box.y + (box.height - 720 * scale) / 2;
   return { toPage: (x, y) => ({ x: left + x * scale, y: top + y * scale }) };
 }
 
@@ -62,9 +62,9 @@ export async function pixelInTurn(
   turn: 'now' | 'other',
   [x, y]: readonly [number, number],
 ): Promise<number[]> {
-  const view = await plateView(page),
-    box = (await page.locator('.viewer').boundingBox())!,
-    at = view.toPage(x, y);
+  const view = await plateView(page);
+  const box = (await page.locator('.viewer').boundingBox())!;
+  const at = view.toPage(x, y);
   return page.locator('.viewer').evaluate(
     (viewer: HTMLElement, { turn, left, top }) =>
       new Promise<number[]>((done) => {

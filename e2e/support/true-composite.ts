@@ -28,9 +28,9 @@ export async function patchShift(
   half = 36,
 ): Promise<number> {
   const cv = await loadOpenCv();
-  const left = Math.round(cx) - half,
-    top = Math.round(cy) - half,
-    side = 2 * half;
+  const left = Math.round(cx) - half;
+  const top = Math.round(cy) - half;
+  const side = 2 * half;
   const patch = (rgb: Uint8Array) =>
     matFromCodes(
       cv,

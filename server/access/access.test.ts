@@ -117,8 +117,8 @@ describe('roles', () => {
       withCookie(
         cookieOf((await service.api.request('POST', '/access/sign-in', { name, password: PASSWORD })).headers),
       );
-    const bea = await session('Bea'),
-      cem = await session('Cem');
+    const bea = await session('Bea');
+    const cem = await session('Cem');
     expect(await bea.call<AccessSession>('GET', '/access/session')).toEqual({
       needed: true,
       setUp: false,
@@ -185,12 +185,12 @@ describe('roles', () => {
 });
 
 test('a token may what its scopes say, until it runs out or is withdrawn', async () => {
-  const ada = withCookie(owner),
-    make = (scopes: string[], days?: number) =>
-      ada.call<MadeToken>('POST', '/access/tokens', { name: 'Farm', scopes, ...(days === undefined ? {} : { days }) });
-  const reading = await make(['read']),
-    short = await make(['read'], 1e-9),
-    editing = await make(['read', 'edit']);
+  const ada = withCookie(owner);
+  const make = (scopes: string[], days?: number) =>
+    ada.call<MadeToken>('POST', '/access/tokens', { name: 'Farm', scopes, ...(days === undefined ? {} : { days }) });
+  const reading = await make(['read']);
+  const short = await make(['read'], 1e-9);
+  const editing = await make(['read', 'edit']);
   expect((await withToken(reading.secret).request('GET', '/projects')).status).toBe(200);
   expect(await withToken(reading.secret).request('POST', '/projects', { name: 'No' })).toMatchObject({
     status: 403,
@@ -213,17 +213,17 @@ test('a token may what its scopes say, until it runs out or is withdrawn', async
 });
 
 test('an idempotency key is its owner’s: another’s request under it is not answered with theirs', async () => {
-  const ada = withCookie(owner),
-    other = await ada.call<MadeToken>('POST', '/access/tokens', { name: 'Other', scopes: ['read', 'edit'] });
+  const ada = withCookie(owner);
+  const other = await ada.call<MadeToken>('POST', '/access/tokens', { name: 'Other', scopes: ['read', 'edit'] });
   const ask = (headers: Record<string, string>) =>
     fetch(`${service.address}/api/v1/projects`, {
       method: 'POST',
       headers: { ...headers, 'Idempotency-Key': 'same', 'Content-Type': 'application/json' },
       body: '{"name":"Twice"}',
     }).then((res) => res.json() as Promise<Project>);
-  const mine = await ask({ Cookie: owner }),
-    again = await ask({ Cookie: owner }),
-    theirs = await ask({ Authorization: `Bearer ${other.secret}` });
+  const mine = await ask({ Cookie: owner });
+  const again = await ask({ Cookie: owner });
+  const theirs = await ask({ Authorization: `Bearer ${other.secret}` });
   expect(again.id).toBe(mine.id);
   expect(theirs.id).not.toBe(mine.id);
 });

@@ -22,8 +22,8 @@ export function guard(db: Database, guarded: boolean): RequestHandler {
     // The router answers paths whatever their letters' case and with a slash at the end: so are they judged.
     const path = req.path.toLowerCase().replace(/\/+$/, '') || '/';
     if (OPEN.test(path)) return next();
-    const identity = await identify(db, req, guarded),
-      scope = scopeOf(req.method, path);
+    const identity = await identify(db, req, guarded);
+    const scope = scopeOf(req.method, path);
     if (!identity) {
       res.set('WWW-Authenticate', 'Bearer realm="Yarlop"');
       throw new Problem('sign-in-needed');

@@ -4,8 +4,8 @@ import { Problem } from '../../core/problem/problem.ts';
 import { hashOfSecret } from './secrets.ts';
 
 /** Wrong links that one address may try, within so long. */
-const MOST_WRONG = 60,
-  WINDOW_MS = 15 * 60_000;
+const MOST_WRONG = 60;
+const WINDOW_MS = 15 * 60_000;
 
 /** Refuses an address that goes on trying links that lead nowhere. */
 export function wrongLinks() {

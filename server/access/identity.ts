@@ -29,8 +29,8 @@ export async function identify(db: Database, req: Request, guarded: boolean): Pr
     return { name: token.name, role: null, scopes: token.scopes };
   }
   if (!guarded) return ANYBODY_HERE;
-  const session = cookieOf(req, SESSION_COOKIE),
-    account = session ? await accountOfSession(db, hashOfSecret(session)) : null;
+  const session = cookieOf(req, SESSION_COOKIE);
+  const account = session ? await accountOfSession(db, hashOfSecret(session)) : null;
   return account && { name: account.name, role: account.role, scopes: SCOPES_OF[account.role] };
 }
 

@@ -11,8 +11,8 @@ import { Problem } from '../../core/problem/problem.ts';
 export function sameOrigin(names: readonly string[]): RequestHandler {
   const known = new Set(['localhost', hostname().toLowerCase(), ...names.map((name) => name.toLowerCase())]);
   return (req, _res, next) => {
-    const host = req.headers.host ?? '',
-      name = nameOf(host);
+    const host = req.headers.host ?? '';
+    const name = nameOf(host);
     if (!name || !(isIP(name) || known.has(name)))
       throw new Problem('unknown-host', { host: host.slice(0, 100) || '(none)' });
     const { origin } = req.headers;

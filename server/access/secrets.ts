@@ -14,14 +14,14 @@ export function hashOfSecret(secret: string): string {
 }
 
 /** What OWASP's Password Storage Cheat Sheet asks of scrypt at least: N = 2^17, r = 8, p = 1 (from memory). */
-const COST = { N: 2 ** 17, r: 8, p: 1 },
-  SALT_BYTES = 16,
-  KEY_BYTES = 32;
+const COST = { N: 2 ** 17, r: 8, p: 1 };
+const SALT_BYTES = 16;
+const KEY_BYTES = 32;
 
 /** A password as it is kept: `scrypt$N$r$p$salt$key` (RFC 7914). */
 export async function hashOfPassword(password: string): Promise<string> {
-  const salt = randomBytes(SALT_BYTES),
-    key = await derived(password, salt, COST);
+  const salt = randomBytes(SALT_BYTES);
+  const key = await derived(password, salt, COST);
   return ['scrypt', COST.N, COST.r, COST.p, salt.toString('base64url'), key.toString('base64url')].join('$');
 }
 
@@ -29,8 +29,8 @@ export async function hashOfPassword(password: string): Promise<string> {
 export async function isPassword(password: string, kept: string): Promise<boolean> {
   const [kind, N, r, p, salt, key] = kept.split('$');
   if (kind !== 'scrypt' || !salt || !key) return false;
-  const expected = Buffer.from(key, 'base64url'),
-    given = await derived(password, Buffer.from(salt, 'base64url'), { N: Number(N), r: Number(r), p: Number(p) });
+  const expected = Buffer.from(key, 'base64url');
+  const given = await derived(password, Buffer.from(salt, 'base64url'), { N: Number(N), r: Number(r), p: Number(p) });
   return expected.length === given.length && timingSafeEqual(expected, given);
 }
 

@@ -15,14 +15,14 @@ const NO_JOB = 0;
 
 /** All of a shot: every revision of its document, and what was found for the newest one. */
 export async function archivedShot(db: Queryable, shot: Shot): Promise<ArchivedShot> {
-  const plate = shot.plate?.id ?? null,
-    numbers = (await listRevisions(db, shot.id)).map((one) => one.revision).sort((a, b) => a - b),
-    revisions: ShotDocument[] = [];
+  const plate = shot.plate?.id ?? null;
+  const numbers = (await listRevisions(db, shot.id)).map((one) => one.revision).sort((a, b) => a - b);
+  const revisions: ShotDocument[] = [];
   for (const revision of numbers) revisions.push(await readDocument(db, shot.id, revision));
-  const runKey = runKeyOf(revisions.at(-1)!, plate),
-    track = (await readTrack(db, shot.id)).filter((row) => row.runKey === runKey),
-    measure = await readSeatMeasure(db, shot.id),
-    scene = await readScene(db, shot.id);
+  const runKey = runKeyOf(revisions.at(-1)!, plate);
+  const track = (await readTrack(db, shot.id)).filter((row) => row.runKey === runKey);
+  const measure = await readSeatMeasure(db, shot.id);
+  const scene = await readScene(db, shot.id);
   return {
     key: shot.id,
     name: shot.name,
@@ -57,8 +57,8 @@ export async function beginShot(
   { name, plate }: ArchivedShot,
   media: NewIds['media'],
 ): Promise<number> {
-  const id = await insertShot(db, projectId, name),
-    plateId = plate === null ? undefined : media.get(plate);
+  const id = await insertShot(db, projectId, name);
+  const plateId = plate === null ? undefined : media.get(plate);
   if (plateId !== undefined) await setShotPlate(db, id, plateId);
   return id;
 }
@@ -70,9 +70,9 @@ export async function fillShot(
   shot: ArchivedShot,
   ids: NewIds,
 ): Promise<Map<number, number>> {
-  const revisions = shot.revisions.map((document) => renumbered(document, ids)),
-    newest = revisions.at(-1)!,
-    runKey = runKeyOf(newest, shot.plate === null ? null : (ids.media.get(shot.plate) ?? null));
+  const revisions = shot.revisions.map((document) => renumbered(document, ids));
+  const newest = revisions.at(-1)!;
+  const runKey = runKeyOf(newest, shot.plate === null ? null : (ids.media.get(shot.plate) ?? null));
   await insertFirstRevision(db, id, revisions[0]!);
   for (const [i, document] of revisions.slice(1).entries())
     await run(db, 'INSERT INTO shot_revisions (shot_id, revision, document) VALUES (?, ?, ?)', [
@@ -100,8 +100,8 @@ export async function fillShot(
     if (shot.scene.plane) await writePlane(db, id, shot.scene.plane);
   }
   if (!shot.seat) return variants;
-  const maps = new Map(shot.track.map((row) => [row.frame, row.homography])),
-    { frames, ...measure } = shot.seat;
+  const maps = new Map(shot.track.map((row) => [row.frame, row.homography]));
+  const { frames, ...measure } = shot.seat;
   await writeSeat(
     db,
     id,
@@ -131,11 +131,11 @@ function entryOf({ frame, homography, error, confidence, blur, certainty: packed
 
 /** The same document with the ids of here. What it names that is not here is left out. */
 export function renumbered(document: ShotDocument, { media, shots }: NewIds): ShotDocument {
-  const { rides, others, spans, steady, loop, look, contentId, ...kept } = document,
-    { board, ...plainLook } = look;
-  const shotOf = (id: number | undefined) => (id === undefined ? undefined : shots.get(id)),
-    ridden = shotOf(rides),
-    by = shotOf(steady?.by);
+  const { rides, others, spans, steady, loop, look, contentId, ...kept } = document;
+  const { board, ...plainLook } = look;
+  const shotOf = (id: number | undefined) => (id === undefined ? undefined : shots.get(id));
+  const ridden = shotOf(rides);
+  const by = shotOf(steady?.by);
   const layers = board?.layers
     .filter(({ media: medium }) => typeof medium !== 'number' || media.has(medium))
     .map((layer) => (typeof layer.media === 'number' ? { ...layer, media: media.get(layer.media)! } : layer));

@@ -15,11 +15,11 @@ export const finishedFile = (key: string, path: string): string =>
 
 /** Renders of a shot's finished picture with the notes on them, the oldest first: all, or those that have notes. */
 export async function archivedVersions(db: Queryable, shotId: number, all: boolean): Promise<ArchivedVersion[]> {
-  const notes = await listNotes(db, shotId),
-    out: ArchivedVersion[] = [];
+  const notes = await listNotes(db, shotId);
+  const out: ArchivedVersion[] = [];
   for (const { jobId, version, frames } of (await listVersions(db, shotId)).reverse()) {
-    const own = notes.filter((note) => note.jobId === jobId),
-      job = all || own.length > 0 ? await findJob(db, jobId) : null;
+    const own = notes.filter((note) => note.jobId === jobId);
+    const job = all || own.length > 0 ? await findJob(db, jobId) : null;
     if (job?.kind !== 'render') continue;
     const { output, layers, settings, variant } = job.params as JobParams['render'];
     out.push({
@@ -57,8 +57,8 @@ export function framesOfVersions(
     .flatMap(({ plan, frames: [first, last], variant }) => {
       const keys = new FrameKeys(plan);
       return Array.from({ length: last - first + 1 }, (_, i) => first + i).flatMap((frame): FrameToArchive[] => {
-        const { key, parts } = keys.of(frame, 'full'),
-          path = fileOfKey(renders, key);
+        const { key, parts } = keys.of(frame, 'full');
+        const path = fileOfKey(renders, key);
         return path
           ? [
               {
@@ -94,8 +94,8 @@ export async function restoreVersions(
       version,
       ...(variant ? { variant: { id: variants.get(variant.key) ?? 0, name: variant.name } } : {}),
     };
-    const job = await insertJob(db, { kind: 'render', projectId, shotId, params, total, done: total }),
-      made = new Date(madeAt);
+    const job = await insertJob(db, { kind: 'render', projectId, shotId, params, total, done: total });
+    const made = new Date(madeAt);
     await run(db, "UPDATE jobs SET state = 'done', created_at = ?, ended_at = ? WHERE id = ?", [made, made, job]);
     await insertPlan(db, job, plan);
     for (const note of notes) await restoreNote(db, shotId, job, note);

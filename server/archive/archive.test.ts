@@ -18,8 +18,8 @@ import type {
 } from '../../core/schemas/types.ts';
 import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
 
-const FRAMES = 4,
-  folder = temporaryFolder();
+const FRAMES = 4;
+const folder = temporaryFolder();
 let home: TestService,
   away: TestService,
   fresh: TestService,
@@ -102,9 +102,9 @@ test('into an empty server: documents, revisions, tracks and media are there, an
   const { status, body } = await bring(away, archive);
   expect(body).toMatchObject({ shots: 3, media: 2, damaged: [], missing: [] });
   expect(status).toBe(200);
-  const shots = await shotsOf(away, body.projectId),
-    mine = shots.find((one) => one.name === 'Orders laptop')!,
-    rider = shots.find((one) => one.name === 'Rider')!;
+  const shots = await shotsOf(away, body.projectId);
+  const mine = shots.find((one) => one.name === 'Orders laptop')!;
+  const rider = shots.find((one) => one.name === 'Rider')!;
   await away.api.until<Media[]>(`/projects/${body.projectId}/media`, (media) =>
     media.every((one) => one.state === 'ready'),
   );
@@ -145,15 +145,15 @@ test('without plates a server that holds them finds them; one that does not says
 
 test('damaged or cut off: what is whole comes in, what is not is named', async () => {
   // Made first: the connection would lapse meanwhile.
-  const { zipSync, strToU8 } = await import('fflate'),
-    bomb = Buffer.from(zipSync({ [`media/${'a'.repeat(64)}`]: new Uint8Array(48 << 20) }, { level: 6 }));
+  const { zipSync, strToU8 } = await import('fflate');
+  const bomb = Buffer.from(zipSync({ [`media/${'a'.repeat(64)}`]: new Uint8Array(48 << 20) }, { level: 6 }));
   const cut = await bring(fresh, archive.subarray(0, archive.length - 200_000));
   expect(cut.body).toMatchObject({ shots: 3 });
   expect(cut.body.damaged.length).toBeGreaterThan(0);
   expect([...cut.body.damaged].every((name) => ['orders.mp4', 'orders.png'].includes(name))).toBe(true);
   // A byte in the middle of the first shot's part.
-  const spoilt = Buffer.from(archive),
-    at = spoilt.indexOf(Buffer.from(`shots/${shot.id}.json`));
+  const spoilt = Buffer.from(archive);
+  const at = spoilt.indexOf(Buffer.from(`shots/${shot.id}.json`));
   spoilt[at + 400]! ^= 0x55;
   const told = await bring(fresh, spoilt);
   expect(told.body).toMatchObject({ shots: 2, media: 2, damaged: ['Orders laptop'], missing: [] });
@@ -176,17 +176,17 @@ test('damaged or cut off: what is whole comes in, what is not is named', async (
 }, 60_000);
 
 test('with finished frames, they are finished there too; a damaged one is named and made again', async () => {
-  const whole = await home.api.bytes(`/projects/${project.id}/archive?renders=yes`),
-    at = whole.indexOf('finished/'),
-    { body } = await bring(away, whole),
-    mine = (await shotsOf(away, body.projectId)).find((one) => one.name === 'Orders laptop')!;
+  const whole = await home.api.bytes(`/projects/${project.id}/archive?renders=yes`);
+  const at = whole.indexOf('finished/');
+  const { body } = await bring(away, whole);
+  const mine = (await shotsOf(away, body.projectId)).find((one) => one.name === 'Orders laptop')!;
   expect(at).toBeGreaterThan(0);
   expect(body).toMatchObject({ damaged: [], missing: [] });
   await away.api.until<Media[]>(`/projects/${body.projectId}/media`, (media) =>
     media.every((one) => one.state === 'ready'),
   );
-  const ledger = await away.api.call<RenderLedger>('GET', `/shots/${mine.id}/ledger`),
-    frames = (await home.api.call<RenderLedger>('GET', `/shots/${shot.id}/ledger`)).frames;
+  const ledger = await away.api.call<RenderLedger>('GET', `/shots/${mine.id}/ledger`);
+  const frames = (await home.api.call<RenderLedger>('GET', `/shots/${shot.id}/ledger`)).frames;
   expect(ledger.frames).toEqual(frames);
   expect(ledger.frames.map((frame) => frame.state)).toEqual(Array.from({ length: FRAMES }, () => 'done'));
   expect(
@@ -196,8 +196,8 @@ test('with finished frames, they are finished there too; a damaged one is named 
     ),
   ).toBe(0);
   // The last thousand bytes before the directory belong to a finished frame.
-  const directory = whole.readUInt32LE(whole.length - 6),
-    broken = Buffer.from(whole);
+  const directory = whole.readUInt32LE(whole.length - 6);
+  const broken = Buffer.from(whole);
   broken.fill(7, directory - 1000, directory - 990);
   const again = await bring(fresh, broken);
   expect(again.body.damaged).toEqual([expect.stringMatching(/^frame \d of Orders laptop$/)]);
@@ -214,8 +214,8 @@ test('notes go along with the versions they are on; with renders versions can be
   await softer(2);
   const render = (more: object = {}) =>
     home.api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, 1], output: 'png', ...more });
-  const first = await home.api.ended((await render()).id),
-    [german] = await home.api.call<Variant[]>('GET', `/shots/${shot.id}/variants`);
+  const first = await home.api.ended((await render()).id);
+  const [german] = await home.api.call<Variant[]>('GET', `/shots/${shot.id}/variants`);
   const [other] = await home.api.call<Job[]>('POST', `/shots/${shot.id}/variants/render`, {
     variants: [german!.id],
     request: { frames: [0, 0], output: 'png' },
@@ -234,18 +234,18 @@ test('notes go along with the versions they are on; with renders versions can be
   // What the version shows is not what the shot shows now.
   await softer(3);
   const picture = (service: TestService, version: number, frame: number) =>
-      service.api.bytes(`/jobs/${version}/frames/${frame}.jpg`),
-    notesOf = (service: TestService, id: number) => service.api.call<ReviewNote[]>('GET', `/shots/${id}/notes`),
-    versionsOf = (service: TestService, id: number) =>
-      service.api.call<ReviewVersion[]>('GET', `/shots/${id}/versions`);
-  const plain = ({ id: _id, jobId: _job, ...kept }: ReviewNote) => kept,
-    here = await notesOf(home, shot.id),
-    bare = (versions: ReviewVersion[]) => versions.map(({ jobId: _job, ...kept }) => kept);
+    service.api.bytes(`/jobs/${version}/frames/${frame}.jpg`);
+  const notesOf = (service: TestService, id: number) => service.api.call<ReviewNote[]>('GET', `/shots/${id}/notes`);
+  const versionsOf = (service: TestService, id: number) =>
+    service.api.call<ReviewVersion[]>('GET', `/shots/${id}/versions`);
+  const plain = ({ id: _id, jobId: _job, ...kept }: ReviewNote) => kept;
+  const here = await notesOf(home, shot.id);
+  const bare = (versions: ReviewVersion[]) => versions.map(({ jobId: _job, ...kept }) => kept);
   for (const renders of ['no', 'yes'] as const) {
-    const { body } = await bring(away, await home.api.bytes(`/projects/${project.id}/archive?renders=${renders}`)),
-      mine = (await shotsOf(away, body.projectId)).find((one) => one.name === 'Orders laptop')!,
-      there = await versionsOf(away, mine.id),
-      notes = await notesOf(away, mine.id);
+    const { body } = await bring(away, await home.api.bytes(`/projects/${project.id}/archive?renders=${renders}`));
+    const mine = (await shotsOf(away, body.projectId)).find((one) => one.name === 'Orders laptop')!;
+    const there = await versionsOf(away, mine.id);
+    const notes = await notesOf(away, mine.id);
     expect(notes.map(plain)).toEqual(here.map(plain));
     expect(notes[0]).toMatchObject({
       words: 'The upper edge swims.',

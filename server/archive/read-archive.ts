@@ -26,10 +26,10 @@ export async function readArchive(
   folder: string,
   { media: mediaFolder, renders }: Pick<ReturnType<typeof folders>, 'media' | 'renders'>,
 ): Promise<ArchiveReply> {
-  const sums = await unpackArchive(file, folder),
-    manifest = readManifest(folder, sums);
-  const whole = new Set(manifest.parts.filter((part) => sums.get(part.file) === part.sha256).map((part) => part.file)),
-    damaged = manifest.parts.filter((part) => !whole.has(part.file)).map((part) => part.what);
+  const sums = await unpackArchive(file, folder);
+  const manifest = readManifest(folder, sums);
+  const whole = new Set(manifest.parts.filter((part) => sums.get(part.file) === part.sha256).map((part) => part.file));
+  const damaged = manifest.parts.filter((part) => !whole.has(part.file)).map((part) => part.what);
   if (!whole.has(PROJECT))
     throw new Problem('archive-unreadable', { why: 'the part that tells the project is damaged' });
   const project = checked('archivedProject', readJson(folder, PROJECT), 'the archived project');
@@ -49,10 +49,10 @@ export async function readArchive(
   for (const part of finished)
     putInPlace(join(folder, part), join(renders, 'frames', basename(part).slice(0, 2), basename(part)));
   return transaction(db, async (connection) => {
-    const missing: string[] = [],
-      projectId = await createProject(connection, project.name),
-      media = new Map<number, number>(),
-      ids = new Map<number, number>();
+    const missing: string[] = [];
+    const projectId = await createProject(connection, project.name);
+    const media = new Map<number, number>();
+    const ids = new Map<number, number>();
     for (const medium of project.media) {
       const id = await insertMedia(connection, {
         projectId,
@@ -77,8 +77,8 @@ export async function readArchive(
     }
     for (const shot of shots) ids.set(shot.key, await beginShot(connection, projectId, shot, media));
     for (const shot of shots) {
-      const id = ids.get(shot.key)!,
-        variants = await fillShot(connection, id, shot, { media, shots: ids });
+      const id = ids.get(shot.key)!;
+      const variants = await fillShot(connection, id, shot, { media, shots: ids });
       await restoreVersions(connection, projectId, id, shot.versions ?? [], variants);
       for (const { file: name, variant, ...frame } of shot.finished ?? []) {
         const of = variant === undefined ? 0 : variants.get(variant);

@@ -12,8 +12,8 @@ const KNOWN = /^(manifest\.json|project\.json|shots\/\d{1,15}\.json|(media|finis
 /** Texts are held in memory later on; more than this is none of ours. */
 const MOST_TEXT = 512 << 20;
 /** Files of media hardly shrink in a zip; what grows more than this is a trap. */
-const MOST_GROWTH = 200,
-  SMALL_BYTES = 16 << 20;
+const MOST_GROWTH = 200;
+const SMALL_BYTES = 16 << 20;
 
 /**
  * Takes the known parts of a zip out into a folder; the checksum of each that came out to its end. By its directory, so that damage to one part costs
@@ -38,8 +38,8 @@ async function byDirectory(file: string, folder: string, room: Room): Promise<Ma
     const zip = await openPromise(file, { autoClose: false });
     try {
       for await (const entry of zip.eachEntry()) {
-        const name = entry.fileName,
-          hash = createHash('sha256');
+        const name = entry.fileName;
+        const hash = createHash('sha256');
         if (!KNOWN.test(name) || sums.has(name) || (name.endsWith('.json') && entry.uncompressedSize > MOST_TEXT))
           continue;
         mkdirSync(dirname(join(folder, name)), { recursive: true });
@@ -71,8 +71,8 @@ async function byDirectory(file: string, folder: string, room: Room): Promise<Ma
 
 /** Takes known parts out of a zip from its beginning on, for as long as it can be read; the checksum of each that came out to its end. */
 async function fromBeginning(file: string, folder: string, room: Room): Promise<Map<string, string>> {
-  const sums = new Map<string, string>(),
-    open = new Map<string, { handle: number; hash: Hash; bytes: number }>();
+  const sums = new Map<string, string>();
+  const open = new Map<string, { handle: number; hash: Hash; bytes: number }>();
   let stopped = false;
   const unzip = new Unzip((entry) => {
     const { name } = entry;

@@ -17,8 +17,8 @@ import { VERSION } from '../version.ts';
 import { archivedShot } from './archive-shot.ts';
 import { archivedVersions, finishedFile, framesOfVersions, type FrameToArchive } from './archive-versions.ts';
 
-export const MANIFEST = 'manifest.json',
-  PROJECT = 'project.json';
+export const MANIFEST = 'manifest.json';
+export const PROJECT = 'project.json';
 export const shotFile = (key: number): string => `shots/${key}.json`;
 export const mediaFile = (hash: string): string => `media/${hash}`;
 
@@ -28,14 +28,14 @@ const LAYERS: readonly RenderLayer[] = ['full', 'insert', 'matte', 'clean', 'fla
 async function finishedOf(db: Database, shot: Shot, renders: string): Promise<FrameToArchive[]> {
   const out: FrameToArchive[] = [];
   for (const layer of LAYERS) {
-    const { frames } = await renderLedger(db, shot, layer, renders),
-      done = frames.flatMap(({ state, key }, frame) => (state === 'done' && key ? [{ frame, key }] : [])),
-      parts = await partsOfFinished(
-        db,
-        shot.id,
-        layer,
-        done.map((one) => one.key),
-      );
+    const { frames } = await renderLedger(db, shot, layer, renders);
+    const done = frames.flatMap(({ state, key }, frame) => (state === 'done' && key ? [{ frame, key }] : []));
+    const parts = await partsOfFinished(
+      db,
+      shot.id,
+      layer,
+      done.map((one) => one.key),
+    );
     for (const { frame, key } of done) {
       const path = fileOfKey(renders, key);
       if (path && parts.has(key))
@@ -63,11 +63,11 @@ export async function writeArchive(
   out: Writable,
   { plates = true, renders = false } = {},
 ): Promise<void> {
-  const shots = await listShots(db, project.id),
-    media = await listMedia(db, project.id),
-    used = new Set(shots.map((shot) => shot.plate?.id)),
-    parts: ArchiveManifest['parts'] = [],
-    texts = new Map<string, string>();
+  const shots = await listShots(db, project.id);
+  const media = await listMedia(db, project.id);
+  const used = new Set(shots.map((shot) => shot.plate?.id));
+  const parts: ArchiveManifest['parts'] = [];
+  const texts = new Map<string, string>();
   const addText = (file: string, what: string, value: unknown) => {
     const text = JSON.stringify(value);
     texts.set(file, text);
@@ -87,12 +87,12 @@ export async function writeArchive(
   };
   addText(PROJECT, 'the project', archived);
   // Frames last: of an archive that is cut off they are what can be made again.
-  const files = new Map<string, string>(),
-    frames = new Map<string, string>();
+  const files = new Map<string, string>();
+  const frames = new Map<string, string>();
   for (const shot of shots) {
-    const archivedOne = await archivedShot(db, shot),
-      versions = await archivedVersions(db, shot.id, renders),
-      variants = new Set((archivedOne.variants ?? []).flatMap(({ key }) => key ?? []));
+    const archivedOne = await archivedShot(db, shot);
+    const versions = await archivedVersions(db, shot.id, renders);
+    const variants = new Set((archivedOne.variants ?? []).flatMap(({ key }) => key ?? []));
     // Those of now last: on the other side too they are the newest.
     const finished = renders
       ? [...framesOfVersions(versions, variants, places.renders), ...(await finishedOf(db, shot, places.renders))]

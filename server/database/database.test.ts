@@ -63,8 +63,8 @@ test('a second start takes over the database that is running', async () => {
 
 test('a database that starts leaves the temporary tables of its neighbours alone', async () => {
   // As another MariaDB that is busy keeps them; one of our own starting beside it once made it fail.
-  const theirs = join(tmpdir(), `#sql-temptable-${process.pid}-1-1`),
-    other = temporaryFolder();
+  const theirs = join(tmpdir(), `#sql-temptable-${process.pid}-1-1`);
+  const other = temporaryFolder();
   writeFileSync(theirs, '');
   try {
     await (await startDatabase(other.path)).stop();
@@ -272,8 +272,8 @@ describe('tracks', () => {
     expect(await frames()).toEqual([1, 3, 5, 6]);
   });
   test('how sure a frame is comes back as it was', async () => {
-    const shot = await newShot(),
-      covariance = Array.from({ length: 64 }, (_, i) => 1e-6 / (1 + Math.abs(Math.floor(i / 8) - (i % 8))));
+    const shot = await newShot();
+    const covariance = Array.from({ length: 64 }, (_, i) => 1e-6 / (1 + Math.abs(Math.floor(i / 8) - (i % 8))));
     const certainty = { motion: 'perspective' as const, toUnit: [0.01, 0, -3, 0, 0.01, -2, 0, 0, 1], covariance };
     await writeTrackFrame(db, shot, 1, 'a', { ...entry(1), certainty });
     const back = unpackCertainty((await readTrack(db, shot))[0]!.certainty!)!;

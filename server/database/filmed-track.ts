@@ -8,9 +8,9 @@ import { readTrack, trackChanges } from './tracks.ts';
 function tellingCorners({ corners, regions }: ShotDocument): QuadCorners | null {
   const points = regions[0]?.points;
   if (corners || !points) return corners;
-  const xs = points.map((p) => p[0]),
-    ys = points.map((p) => p[1]),
-    [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+  const xs = points.map((p) => p[0]);
+  const ys = points.map((p) => p[1]);
+  const [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   return [
     [left, top],
     [right, top],
@@ -26,8 +26,8 @@ export function filmedRows(rows: TrackRow[], document: ShotDocument): TrackRow[]
   const ideal = IdealMotion.at(document.lens, corners);
   return rows.map((row): TrackRow => {
     if (!row.homography) return row;
-    const map = ideal?.filmed(row.homography),
-      certainty = row.certainty && unpackCertainty(row.certainty);
+    const map = ideal?.filmed(row.homography);
+    const certainty = row.certainty && unpackCertainty(row.certainty);
     return map
       ? {
           ...row,

@@ -54,12 +54,12 @@ export async function partsOfFinished(
 ): Promise<Map<string, PartStates>> {
   const out = new Map<string, PartStates>();
   for (let at = 0; at < keys.length; at += 500) {
-    const some = keys.slice(at, at + 500),
-      rows = await select<{ frame_key: string; parts: unknown }>(
-        db,
-        `SELECT frame_key, parts FROM finished_frames WHERE shot_id = ? AND layer = ? AND frame_key IN (${some.map(() => '?').join(', ')})`,
-        [shotId, layer, ...some],
-      );
+    const some = keys.slice(at, at + 500);
+    const rows = await select<{ frame_key: string; parts: unknown }>(
+      db,
+      `SELECT frame_key, parts FROM finished_frames WHERE shot_id = ? AND layer = ? AND frame_key IN (${some.map(() => '?').join(', ')})`,
+      [shotId, layer, ...some],
+    );
     for (const row of rows)
       out.set(row.frame_key, checked('partStates', row.parts, `a frame of shot ${shotId} in the database`));
   }

@@ -174,8 +174,8 @@ export function jobReply(job: StoredJob): Job {
 function renderOf(job: StoredJob): Job['render'] {
   if (job.kind !== 'render') return null;
   // The row's kind decides which parameters it holds.
-  const { output, layers, version, variant = null } = (job as StoredJob<'render'>).params,
-    { priority, workers, failed, files } = job;
+  const { output, layers, version, variant = null } = (job as StoredJob<'render'>).params;
+  const { priority, workers, failed, files } = job;
   return { output, layers, priority, version, variant, workers, failed, files };
 }
 

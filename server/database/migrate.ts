@@ -6,8 +6,8 @@ import { databaseName, reach, type DatabaseAddress } from './connection.ts';
 
 /** Makes the database when it is missing and runs the migrations that it has not seen, in the order of their numbers. */
 export async function migrate(address: DatabaseAddress): Promise<string[]> {
-  const connection = await mysql.createConnection({ ...reach(address), multipleStatements: true }),
-    name = `\`${databaseName(address).replaceAll('`', '')}\``;
+  const connection = await mysql.createConnection({ ...reach(address), multipleStatements: true });
+  const name = `\`${databaseName(address).replaceAll('`', '')}\``;
   try {
     await connection.query(`CREATE DATABASE IF NOT EXISTS ${name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
     await connection.query(`USE ${name}`);

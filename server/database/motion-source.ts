@@ -30,11 +30,11 @@ export async function readMotion(db: Queryable, shot: Shot, document: ShotDocume
 
 /** A shot's motion as its spans make it, with the joins. */
 export async function splicedMotion(db: Queryable, shot: Shot, document: ShotDocument): Promise<ShotMotion> {
-  const facts = shot.plate?.facts,
-    runKey = runKeyOf(document, shot.plate?.id ?? null),
-    others = new Set(
-      (document.spans ?? []).flatMap((s) => (s.source === 'shot' && s.shot !== undefined ? [s.shot] : [])),
-    );
+  const facts = shot.plate?.facts;
+  const runKey = runKeyOf(document, shot.plate?.id ?? null);
+  const others = new Set(
+    (document.spans ?? []).flatMap((s) => (s.source === 'shot' && s.shot !== undefined ? [s.shot] : [])),
+  );
   const [own, scene, points, pulled, shots] = await Promise.all([
     readFilmedTrack(db, shot.id, document),
     document.spans?.some((s) => s.source === 'scene') ? sceneRows(db, shot.id, shot.plate?.id, document, runKey) : [],
@@ -136,18 +136,19 @@ export async function checkSpanSource(db: Queryable, shot: Shot, other: number |
 async function spanRows(db: Queryable, shot: Shot, document: ShotDocument, other: number): Promise<TrackRow[]> {
   const source = await findShot(db, other);
   if (!source?.plate || source.plate.id !== shot.plate?.id) return [];
-  const theirs = await readDocument(db, source.id, source.revision),
-    key = runKeyOf(theirs, source.plate.id),
-    runKey = runKeyOf(document, shot.plate.id),
-    { corners } = theirs,
-    ours = document.corners;
+  const theirs = await readDocument(db, source.id, source.revision);
+  const key = runKeyOf(theirs, source.plate.id);
+  const runKey = runKeyOf(document, shot.plate.id);
+  const { corners } = theirs;
+  const ours = document.corners;
   if (!corners || !ours) return [];
   return (await readFilmedTrack(db, source.id, theirs))
     .filter((row) => row.runKey === key)
     .map((row): TrackRow => {
-      const certainty = row.certainty && unpackCertainty(row.certainty),
-        quad = row.homography && keepsInFront(row.homography, corners) ? applyToPoints(row.homography, corners) : null,
-        map = quad && homographyBetweenQuads(ours, quad);
+      const certainty = row.certainty && unpackCertainty(row.certainty);
+      const quad =
+        row.homography && keepsInFront(row.homography, corners) ? applyToPoints(row.homography, corners) : null;
+      const map = quad && homographyBetweenQuads(ours, quad);
       return {
         ...row,
         runKey,
@@ -164,18 +165,18 @@ async function spanRows(db: Queryable, shot: Shot, document: ShotDocument, other
 async function riddenRows(db: Queryable, shot: Shot, document: ShotDocument, rides: number): Promise<TrackRow[]> {
   const source = await findShot(db, rides);
   if (!source?.plate || source.plate.id !== shot.plate?.id) return [];
-  const theirs = await readDocument(db, source.id, source.revision),
-    key = runKeyOf(theirs, source.plate.id),
-    runKey = runKeyOf(document, shot.plate.id);
+  const theirs = await readDocument(db, source.id, source.revision);
+  const key = runKeyOf(theirs, source.plate.id);
+  const runKey = runKeyOf(document, shot.plate.id);
   const rows = (await readFilmedTrack(db, source.id, theirs)).filter((row) => row.runKey === key);
   if (document.referenceFrame === theirs.referenceFrame) return rows.map((row) => ({ ...row, runKey }));
-  const here = rows.find((row) => row.frame === document.referenceFrame),
-    back = here?.homography && invert(here.homography);
+  const here = rows.find((row) => row.frame === document.referenceFrame);
+  const back = here?.homography && invert(here.homography);
   const known = here?.certainty && unpackCertainty(here.certainty);
   if (!here || !back) return [];
   // On their reference frame nothing is open but the way there.
-  const exact = known && { ...known, covariance: known.covariance.map(() => 0), timing: 0 },
-    off = offOf(here, theirs);
+  const exact = known && { ...known, covariance: known.covariance.map(() => 0), timing: 0 };
+  const off = offOf(here, theirs);
   return rows.map((row) =>
     row === here
       ? { ...row, runKey, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], certainty: null, error: 0, confidence: 1 }
@@ -185,16 +186,16 @@ async function riddenRows(db: Queryable, shot: Shot, document: ShotDocument, rid
 
 /** How far off the row's map may put the corners, px. */
 function offOf({ homography, certainty: packed }: TrackRow, { corners, regions }: ShotDocument): number {
-  const certainty = packed && unpackCertainty(packed),
-    at = corners ?? regions[0]?.points ?? [];
+  const certainty = packed && unpackCertainty(packed);
+  const at = corners ?? regions[0]?.points ?? [];
   return homography && certainty ? Math.max(0, ...at.map((corner) => cornerBound(certainty, homography, corner))) : 0;
 }
 
 /** A row led from another frame, whose pixels `back` maps to those of the frame it led from. */
 function fromElsewhere(row: TrackRow, back: Homography, exact: Certainty | null | undefined, off: number): TrackRow {
   if (!row.homography) return row;
-  const homography = compose(row.homography, back) as unknown as NineNumbers,
-    certainty = (row.certainty && unpackCertainty(row.certainty)) ?? exact;
+  const homography = compose(row.homography, back) as unknown as NineNumbers;
+  const certainty = (row.certainty && unpackCertainty(row.certainty)) ?? exact;
   return {
     ...row,
     homography,

@@ -30,9 +30,9 @@ export async function startDatabase(folder: string): Promise<PrivateDatabase> {
   const run = socketFolder(folder);
   mkdirSync(folder, { recursive: true });
   mkdirSync(run, { recursive: true, mode: 0o700 });
-  const socketPath = join(run, 'db.sock'),
-    pidFile = join(run, 'db.pid'),
-    log = join(folder, 'mariadb.log');
+  const socketPath = join(run, 'db.sock');
+  const pidFile = join(run, 'db.pid');
+  const log = join(folder, 'mariadb.log');
   // A MariaDB that starts deletes every temporary table it finds in its folder for them, those of its neighbours in /tmp as well.
   const temporary = join(folder, 'tmp');
   mkdirSync(temporary, { recursive: true, mode: 0o700 });

@@ -36,8 +36,8 @@ export async function findReview(db: Queryable, id: number): Promise<Review | nu
 
 /** The review that a secret opens; null where it opens none any more. */
 export async function openReview(db: Queryable, hash: string): Promise<Review | null> {
-  const [row] = await select<ReviewRow>(db, `${SELECT_REVIEW} WHERE r.hash = ?`, [hash]),
-    review = row ? fromRow(row) : null;
+  const [row] = await select<ReviewRow>(db, `${SELECT_REVIEW} WHERE r.hash = ?`, [hash]);
+  const review = row ? fromRow(row) : null;
   return review?.state === 'open' ? review : null;
 }
 

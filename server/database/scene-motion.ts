@@ -18,22 +18,22 @@ export async function placedRoom(
   plateId: number | undefined,
   document: ShotDocument,
 ): Promise<{ file: SceneFile; plane: ScenePlane; corners: Quad } | null> {
-  const stored = document.corners ? await readScene(db, shotId) : null,
-    byHand = document.scene?.normal,
-    corners = document.corners as Quad | null;
+  const stored = document.corners ? await readScene(db, shotId) : null;
+  const byHand = document.scene?.normal;
+  const corners = document.corners as Quad | null;
   if (!stored || stored.plateId !== plateId || !corners || !(byHand ?? stored.plane)) return null;
-  const frame = document.referenceFrame,
-    plane = byHand
-      ? { frame, normal: byHand as unknown as Vector3, covariance: NOTHING_SAID }
-      : planeSeenFrom(
-          sceneOf(stored.scene),
-          {
-            frame: stored.plane!.frame,
-            normal: stored.plane!.normal as unknown as Vector3,
-            covariance: stored.plane!.covariance,
-          },
-          frame,
-        );
+  const frame = document.referenceFrame;
+  const plane = byHand
+    ? { frame, normal: byHand as unknown as Vector3, covariance: NOTHING_SAID }
+    : planeSeenFrom(
+        sceneOf(stored.scene),
+        {
+          frame: stored.plane!.frame,
+          normal: stored.plane!.normal as unknown as Vector3,
+          covariance: stored.plane!.covariance,
+        },
+        frame,
+      );
   return plane && { file: stored.scene, plane, corners };
 }
 
@@ -47,8 +47,8 @@ export async function sceneRows(
 ): Promise<TrackRow[]> {
   const room = await placedRoom(db, shotId, plateId, document);
   if (!room) return [];
-  const { plane, corners } = room,
-    scene = sceneOf(room.file);
+  const { plane, corners } = room;
+  const scene = sceneOf(room.file);
   const [first, last] = [scene.frames[0]!.frame, scene.frames.at(-1)!.frame];
   return motionOfPlane(scene, plane, corners, [first, last]).map(
     ({ frame: at, homography, error, confidence, certainty, lost, note }): TrackRow => ({

@@ -15,8 +15,8 @@ export async function listShotCards(db: Queryable, projectId: number): Promise<S
   const shots = await listShots(db, projectId);
   const documents = await newestDocuments(db, projectId);
   const tracks = await trackCounts(db, projectId);
-  const renders = await newestRenders(db, projectId),
-    seats = await seatFigures(db, projectId);
+  const renders = await newestRenders(db, projectId);
+  const seats = await seatFigures(db, projectId);
   const contents = await findMediaByIds(
     db,
     [...documents.values()].flatMap((d) => d.document.contentId ?? []),
@@ -27,9 +27,9 @@ export async function listShotCards(db: Queryable, projectId: number): Promise<S
   );
   return shots.map((shot) => {
     const { document, changedAt } = documents.get(shot.id)!;
-    const runKey = runKeyOf(document, shot.plate?.id ?? null),
-      moving = document.rides ?? shot.id,
-      movedBy = documents.get(moving)?.document;
+    const runKey = runKeyOf(document, shot.plate?.id ?? null);
+    const moving = document.rides ?? shot.id;
+    const movedBy = documents.get(moving)?.document;
     const plate = shot.plate ? plates.get(shot.plate.id) : undefined;
     return {
       shot,

@@ -47,8 +47,8 @@ export async function findSlot(db: Queryable, id: number): Promise<Slot | null> 
 
 /** The slot that a secret opens; null where it opens none any more. */
 export async function openSlot(db: Queryable, hash: string): Promise<Slot | null> {
-  const [row] = await select<SlotRow>(db, `${SELECT_SLOT} WHERE s.hash = ?`, [hash]),
-    slot = row ? fromRow(row) : null;
+  const [row] = await select<SlotRow>(db, `${SELECT_SLOT} WHERE s.hash = ?`, [hash]);
+  const slot = row ? fromRow(row) : null;
   return slot?.state === 'open' ? slot : null;
 }
 

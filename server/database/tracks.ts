@@ -128,8 +128,8 @@ export async function replaceTrack(
   for (const row of rows) {
     const changed = change(row);
     if (!changed) continue;
-    const { lost, note, certainty: packed, ...entry } = changed,
-      certainty = packed && unpackCertainty(packed);
+    const { lost, note, certainty: packed, ...entry } = changed;
+    const certainty = packed && unpackCertainty(packed);
     await writeTrackFrame(db, shotId, jobs.get(row.frame)!, changed.runKey, {
       ...entry,
       error: changed.error ?? NaN,

@@ -23,13 +23,13 @@ import { storeUpload } from '../media/uploads.ts';
 
 const demo = join(import.meta.dirname, '../../demo');
 const PROJECT = 'Fernhollow Glasshouses';
-const TABLET = 'Bench tablet',
-  PHONE = 'Thrown phone',
-  CAUGHT = 'Thrown phone, caught',
-  HELD = 'Held phone',
-  WALL = 'Wall screen',
-  WIDE = 'Wide tablet',
-  TAPPED = 'Tapped tablet';
+const TABLET = 'Bench tablet';
+const PHONE = 'Thrown phone';
+const CAUGHT = 'Thrown phone, caught';
+const HELD = 'Held phone';
+const WALL = 'Wall screen';
+const WIDE = 'Wide tablet';
+const TAPPED = 'Tapped tablet';
 /** The tablet's own picture is bright: dark content has to reach a little over its edges. Pixels a side. */
 const TABLET_OUTSET = { unit: 'px' as const, sides: [0.8, 0.8, 0.8, 0.8] as [number, number, number, number] };
 /** Contents, then plates; `createDemo` takes them apart in this order. */
@@ -84,8 +84,8 @@ async function createDemo(db: Database, config: Config): Promise<number> {
       ),
     ),
   );
-  const truth = truthOf('bench-tablet'),
-    phoneTruth = truthOf('thrown-phone');
+  const truth = truthOf('bench-tablet');
+  const phoneTruth = truthOf('thrown-phone');
   // All of it or nothing: a start that is broken off leaves no half of a project.
   return transaction(db, async (connection) => {
     const project = await createProject(connection, PROJECT);
@@ -153,13 +153,13 @@ const truthOf = (name: string) => JSON.parse(readFileSync(join(demo, `clips/${na
 const cornersOf = (truth: Truth, frame: number) => truth.frames[frame]!.corners as unknown as Quad;
 
 /** Frames between which the phone is keyed by hand: before it is let go and after it is caught. */
-const KEYED = [18, 44] as const,
-  KEYS = 8;
+const KEYED = [18, 44] as const;
+const KEYS = 8;
 
 /** A phone thrown up and caught: followed while it is held, keyed by hand while it flies, and followed again. */
 function thrownDocument(truth: Truth, contentId: number, caught: number): ShotDocument {
-  const [from, to] = KEYED,
-    last = truth.frames.length - 1;
+  const [from, to] = KEYED;
+  const last = truth.frames.length - 1;
   return {
     ...finishedDocument(truth, contentId),
     keepOut: truth.keepOut ? [{ points: truth.keepOut }] : [],
@@ -280,10 +280,10 @@ async function finishThrown(db: Database, project: number): Promise<void> {
         [project, name],
       )
     )[0]?.id;
-  const [phone, caught] = [await idOf(PHONE), await idOf(CAUGHT)],
-    begun = async (shot: number, kind: string) =>
-      (await select<{ id: number }>(db, 'SELECT id FROM jobs WHERE shot_id = ? AND kind = ? LIMIT 1', [shot, kind]))[0]
-        ?.id;
+  const [phone, caught] = [await idOf(PHONE), await idOf(CAUGHT)];
+  const begun = async (shot: number, kind: string) =>
+    (await select<{ id: number }>(db, 'SELECT id FROM jobs WHERE shot_id = ? AND kind = ? LIMIT 1', [shot, kind]))[0]
+      ?.id;
   if (phone === undefined || caught === undefined) return;
   await ended(
     db,

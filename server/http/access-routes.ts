@@ -26,23 +26,23 @@ import {
 import { transaction, type Database } from '../database/connection.ts';
 import { found, route } from './route.ts';
 
-const DAY_MS = 86_400_000,
-  SESSION_DAYS = 14;
+const DAY_MS = 86_400_000;
+const SESSION_DAYS = 14;
 /** Tries of a password or code within a quarter of an hour, of one address. */
-const MOST_TRIES = 10,
-  WINDOW_MS = 15 * 60_000;
+const MOST_TRIES = 10;
+const WINDOW_MS = 15 * 60_000;
 
 /** Signing in, accounts and tokens. `setUpCode` is what the start of the service said. */
 export function accessRoutes(db: Database, config: Config, setUpCode: string | null): Router {
-  const router = Router(),
-    guarded = isGuarded(config);
+  const router = Router();
+  const guarded = isGuarded(config);
   router.use(['/access/sign-in', '/access/set-up', '/access/password'], tries(MOST_TRIES));
   /** Compared with when there is no such account: how long an answer takes must not tell. */
   const nobody = hashOfPassword(newSecret());
 
   route(router, 'get', '/access/session', { reply: 'accessSession' }, async ({ req }): Promise<AccessSession> => {
-    const identity = await identify(db, req, guarded),
-      setUp = guarded && !(await hasOwner(db));
+    const identity = await identify(db, req, guarded);
+    const setUp = guarded && !(await hasOwner(db));
     return {
       needed: guarded,
       setUp,
@@ -79,9 +79,9 @@ export function accessRoutes(db: Database, config: Config, setUpCode: string | n
     '/access/password',
     { body: 'changePassword', reply: 'accessSession' },
     async ({ req, body }) => {
-      const session = cookieOf(req, SESSION_COOKIE),
-        own = session && (await accountOfSession(db, hashOfSecret(session))),
-        account = own ? await findAccount(db, own.name) : null;
+      const session = cookieOf(req, SESSION_COOKIE);
+      const own = session && (await accountOfSession(db, hashOfSecret(session)));
+      const account = own ? await findAccount(db, own.name) : null;
       if (!session || !account) throw new Problem('sign-in-needed');
       if (!(await isPassword(body.current, account.password))) throw new Problem('bad-password');
       await setPassword(db, account.id, await hashOfPassword(body.next));
@@ -112,8 +112,8 @@ export function accessRoutes(db: Database, config: Config, setUpCode: string | n
   });
   route(router, 'get', '/access/tokens', { reply: 'tokens' }, () => listTokens(db));
   route(router, 'post', '/access/tokens', { body: 'newToken', reply: 'madeToken' }, async ({ body }) => {
-    const secret = newSecret(),
-      hash = hashOfSecret(secret);
+    const secret = newSecret();
+    const hash = hashOfSecret(secret);
     await insertToken(db, {
       hash,
       name: body.name,
@@ -129,9 +129,9 @@ export function accessRoutes(db: Database, config: Config, setUpCode: string | n
   return router;
 
   async function signedIn(req: Request, res: Response, accountId: number, name: string): Promise<AccessSession> {
-    const secret = newSecret(),
-      expiresAt = new Date(Date.now() + SESSION_DAYS * DAY_MS),
-      account = found(await findAccount(db, name), 'account', accountId);
+    const secret = newSecret();
+    const expiresAt = new Date(Date.now() + SESSION_DAYS * DAY_MS);
+    const account = found(await findAccount(db, name), 'account', accountId);
     await insertSession(db, hashOfSecret(secret), accountId, expiresAt);
     // Secure where the way here is: over plain HTTP in the house the browser would not send it back.
     res.cookie(SESSION_COOKIE, secret, {
@@ -164,7 +164,7 @@ export function tries(limit: number, windowMs = WINDOW_MS) {
 }
 
 function same(given: string, wanted: string): boolean {
-  const a = Buffer.from(hashOfSecret(given)),
-    b = Buffer.from(hashOfSecret(wanted));
+  const a = Buffer.from(hashOfSecret(given));
+  const b = Buffer.from(hashOfSecret(wanted));
   return timingSafeEqual(a, b);
 }

@@ -203,8 +203,8 @@ describe('one shot from footage to composite and data', () => {
     expect(rows.map((r: TrackRow) => r.frame).sort((a: number, b: number) => a - b)).toEqual([0, 1, 2, 3, 4, 5, 6, 7]);
     for (const row of rows) {
       document.corners!.forEach((c, i) => {
-        const [x, y] = applyToPoint(row.homography!, c),
-          [u, v] = truth.frames[row.frame]!.corners[i]!;
+        const [x, y] = applyToPoint(row.homography!, c);
+        const [u, v] = truth.frames[row.frame]!.corners[i]!;
         expect(Math.hypot(x - u, y - v), `frame ${row.frame}`).toBeLessThan(0.5);
       });
     }

@@ -77,8 +77,8 @@ export function createApp(
   );
   app.use(sameOrigin(config.names));
   const events = new JobEvents(db, (error) => log.error({ error: String(error) }, 'job events'));
-  const desk = new SeatDesk(),
-    looks = new SeatDesk();
+  const desk = new SeatDesk();
+  const looks = new SeatDesk();
   const api = express.Router();
   api.use(guard(db, isGuarded(config)));
   api.use('/media/:id/lut', express.json({ limit: '64mb' }));

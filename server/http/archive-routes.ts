@@ -15,8 +15,8 @@ import { fileNameOf } from '../../core/send/file-pattern.ts';
 
 /** A whole project out, as one file, and in again. */
 export function archiveRoutes(db: Database, config: Config): Router {
-  const router = Router(),
-    places = folders(config.dataFolder);
+  const router = Router();
+  const places = folders(config.dataFolder);
   router.get('/projects/:id/archive', async (req, res) => {
     const project = found(await findProject(db, rowNumber(req, 'id')), 'project', rowNumber(req, 'id'));
     res.attachment(`${fileNameOf(project.name)}.yarlop.zip`);
@@ -26,8 +26,8 @@ export function archiveRoutes(db: Database, config: Config): Router {
     });
   });
   route(router, 'post', '/archives', { reply: 'archiveReply' }, async ({ req }) => {
-    const folder = mkdtempSync(join(places.uploads, 'archive-')),
-      file = join(folder, 'archive.zip');
+    const folder = mkdtempSync(join(places.uploads, 'archive-'));
+    const file = join(folder, 'archive.zip');
     try {
       let bytes = 0;
       const meter = new Transform({

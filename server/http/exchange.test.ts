@@ -78,8 +78,8 @@ test('what is asked wrongly is a sentence', async () => {
 });
 
 test('corners of a file come in as a second shot, or in place of the track; faults are told by line', async () => {
-  const before = await service.api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`),
-    { document } = await service.api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  const before = await service.api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
+  const { document } = await service.api.call<ShotDetail>('GET', `/shots/${shot.id}`);
   const csv = `${await text('corners-csv')}9,1,2,3,4,5,6,7,8\nx\n`;
   const copied = await service.api.call<ImportReply>('POST', `/shots/${shot.id}/import`, { text: csv, copy: true });
   expect(copied).toMatchObject({
@@ -88,13 +88,13 @@ test('corners of a file come in as a second shot, or in place of the track; faul
   });
   expect(copied.shotId).not.toBe(shot.id);
   expect(await service.api.call('GET', `/shots/${shot.id}/track?after=0`)).toEqual(before);
-  const { rows } = await service.api.call<TrackRows>('GET', `/shots/${copied.shotId}/track?after=0`),
-    home = (await service.api.call<ShotDetail>('GET', `/shots/${copied.shotId}`)).document.corners!;
+  const { rows } = await service.api.call<TrackRows>('GET', `/shots/${copied.shotId}/track?after=0`);
+  const home = (await service.api.call<ShotDetail>('GET', `/shots/${copied.shotId}`)).document.corners!;
   for (const { frame, homography } of rows) {
     const mine = before.rows.find((row) => row.frame === frame)!;
     document.corners!.forEach((corner, i) => {
-      const [x, y] = applyToPoint(homography!, home[i]!),
-        [u, v] = applyToPoint(mine.homography!, corner);
+      const [x, y] = applyToPoint(homography!, home[i]!);
+      const [u, v] = applyToPoint(mine.homography!, corner);
       expect(Math.hypot(x - u, y - v)).toBeLessThan(1e-4);
     });
   }

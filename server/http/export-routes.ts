@@ -35,13 +35,13 @@ export function exportRoutes(db: Database): Router {
     const format = String(req.params.format);
     if (!(EXPORT_FORMATS as readonly string[]).includes(format))
       throw new Problem('not-found', { thing: 'format', id: format });
-    const shot = found(await findShot(db, rowNumber(req, 'id')), 'shot', rowNumber(req, 'id')),
-      choices = choicesOf(req),
-      source = await exportSource(db, shot, choices.picture),
-      name = fileNameOf(shot.name);
+    const shot = found(await findShot(db, rowNumber(req, 'id')), 'shot', rowNumber(req, 'id'));
+    const choices = choicesOf(req);
+    const source = await exportSource(db, shot, choices.picture);
+    const name = fileNameOf(shot.name);
     if (isTextFormat(format)) {
-      const text = exportText(source, format, choices),
-        ending = TEXT_ENDINGS[format];
+      const text = exportText(source, format, choices);
+      const ending = TEXT_ENDINGS[format];
       // A page is handed over as a file: it must not run here.
       res
         .attachment(`${name}${ending}`)
@@ -69,8 +69,8 @@ interface FrameFile {
 
 async function sendFrames(res: Response, files: Iterable<FrameFile>, name: string): Promise<void> {
   // The first is made before anything is sent, so that what is wrong can still be told.
-  const each = files[Symbol.iterator](),
-    first = each.next();
+  const each = files[Symbol.iterator]();
+  const first = each.next();
   const zip = new ZipArchive({ store: true });
   res.attachment(name);
   zip.pipe(res);
@@ -92,19 +92,19 @@ function* shapeFiles(source: ExportSource, name: string): Generator<FrameFile> {
 }
 
 function* mapFiles(source: ExportSource, name: string, { y }: ExportChoices, req: Request): Generator<FrameFile> {
-  const { track } = source,
-    lens = lensFromFile(track.lens, track.pixelCentre),
-    corners = cornersByFrame(track),
-    overscan = wholeNumber(req, 'overscan', 0, 4096),
-    bits = wholeNumber(req, 'bits', 32, 32) === 16 ? 16 : 32,
-    inverse = req.query.inverse === 'yes',
-    home = corners.get(track.referenceFrame) ?? [...corners.values()][0];
+  const { track } = source;
+  const lens = lensFromFile(track.lens, track.pixelCentre);
+  const corners = cornersByFrame(track);
+  const overscan = wholeNumber(req, 'overscan', 0, 4096);
+  const bits = wholeNumber(req, 'bits', 32, 32) === 16 ? 16 : 32;
+  const inverse = req.query.inverse === 'yes';
+  const home = corners.get(track.referenceFrame) ?? [...corners.values()][0];
   const size = source.contentSize ?? (home ? flatSize(home) : { width: track.width, height: track.height });
   for (const frame of framesOf(source)) {
-    const quad = corners.get(frame) ?? null,
-      map = inverse
-        ? inverseStMap(quad, size, track, { overscan, y, lens })
-        : stMap(quad, track, { overscan, y, lens });
+    const quad = corners.get(frame) ?? null;
+    const map = inverse
+      ? inverseStMap(quad, size, track, { overscan, y, lens })
+      : stMap(quad, track, { overscan, y, lens });
     yield {
       name: numberedPicture(`${name}.${inverse ? 'inverse-' : ''}st`, frame + (track.firstFrameNumber ?? 0), '.exr'),
       bytes: exrFile(map.width, map.height, stMapChannels(map), bits, {
@@ -137,8 +137,8 @@ function wholeNumber(req: Request, name: string, usual: number, most: number): n
   return value;
 }
 
-const NUMBERS: readonly string[] = ['decimals'],
-  OTHERS: readonly string[] = ['overscan', 'bits', 'inverse'];
+const NUMBERS: readonly string[] = ['decimals'];
+const OTHERS: readonly string[] = ['overscan', 'bits', 'inverse'];
 
 /** Choices as the address names them: `?y=up&decimals=3&shutter=180,0`. */
 function choicesOf(req: Request): ExportChoices {

@@ -17,8 +17,8 @@ import type {
 import { filmOf } from '../test/media-files.ts';
 import { startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
 
-const FRAMES = 6,
-  W = 160;
+const FRAMES = 6;
+const W = 160;
 const folder = temporaryFolder();
 let service: TestService, api: Api, project: Project, shot: Shot, blue: Media, document: ShotDocument;
 
@@ -44,19 +44,19 @@ beforeAll(async () => {
   api = service.api;
   // The bar moves; the surface does not, and is followed by its dark frame.
   const pictures = Array.from(
-      { length: FRAMES },
-      (_, k) =>
-        greenScreen({
-          bar: [
-            [66 + 5 * k, 0],
-            [78 + 5 * k, 0],
-            [78 + 5 * k, 120],
-            [66 + 5 * k, 120],
-          ],
-          noise: 0.01,
-        }).picture,
-    ),
-    film = `${folder.path}/green.mkv`;
+    { length: FRAMES },
+    (_, k) =>
+      greenScreen({
+        bar: [
+          [66 + 5 * k, 0],
+          [78 + 5 * k, 0],
+          [78 + 5 * k, 120],
+          [66 + 5 * k, 120],
+        ],
+        noise: 0.01,
+      }).picture,
+  );
+  const film = `${folder.path}/green.mkv`;
   await filmOf(pictures, film);
   project = await api.call<Project>('POST', '/projects', { name: 'Green' });
   shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Green screen' });
@@ -202,8 +202,8 @@ test.each<[string, (look: ShotDocument['look']) => void, RegExp]>([
     /used twice/,
   ],
 ])('%s are not saved, and the shot stays as it was', async (_, spoil, words) => {
-  const before = await api.call<ShotDetail>('GET', `/shots/${shot.id}`),
-    reply = await change((d) => spoil(d.look));
+  const before = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  const reply = await change((d) => spoil(d.look));
   expect([reply.status, JSON.stringify(reply.body)]).toEqual([400, expect.stringMatching(words)]);
   expect(await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).toEqual(before);
 });
@@ -299,15 +299,15 @@ test('a plate is cleaned and sent before there is any content; what shows conten
   });
   const sent = async (frame: number) => {
     const job = await api.ended(
-        (
-          await api.call<Job>('POST', `/shots/${shot.id}/render`, {
-            frames: [frame, frame],
-            output: 'png',
-            layers: ['clean'],
-          })
-        ).id,
-      ),
-      zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${job.id}/files/${job.render!.files[0]!.name}`)));
+      (
+        await api.call<Job>('POST', `/shots/${shot.id}/render`, {
+          frames: [frame, frame],
+          output: 'png',
+          layers: ['clean'],
+        })
+      ).id,
+    );
+    const zip = unzipSync(new Uint8Array(await api.bytes(`/jobs/${job.id}/files/${job.render!.files[0]!.name}`)));
     return sharp(Buffer.from(Object.values(zip)[0]!))
       .removeAlpha()
       .raw()
@@ -315,8 +315,8 @@ test('a plate is cleaned and sent before there is any content; what shows conten
   };
   const greenness = ([r, g, b]: number[]) => g! - (r! + b!) / 2;
   // The bar is gone where the fix lies, on its frame alone.
-  const first = await sent(0),
-    second = await sent(1);
+  const first = await sent(0);
+  const second = await sent(1);
   expect(greenness(pixel(first, 72, 60))).toBeGreaterThan(60);
   expect(greenness(pixel(first, 72, 90))).toBeLessThan(25);
   expect(greenness(pixel(second, 77, 60))).toBeLessThan(25);

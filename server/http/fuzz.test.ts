@@ -8,8 +8,8 @@ const REQUESTS = 1500;
 let service: TestService;
 beforeAll(async () => {
   service = await startTestService();
-  const { api } = service,
-    { shot } = await preparedShot(api, 3, 1);
+  const { api } = service;
+  const { shot } = await preparedShot(api, 3, 1);
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, 2], output: 'frames' })).id);
 }, 120_000);
@@ -29,8 +29,8 @@ async function documentsAreWhole(): Promise<void> {
   const { api } = service;
   for (const project of await api.call<Project[]>('GET', '/projects'))
     for (const { id } of await api.call<Shot[]>('GET', `/projects/${project.id}/shots`)) {
-      const { shot, document } = await api.call<ShotDetail>('GET', `/shots/${id}`),
-        saved = await api.request('PUT', `/shots/${id}/document`, { base: shot.revision, document });
+      const { shot, document } = await api.call<ShotDetail>('GET', `/shots/${id}`);
+      const saved = await api.request('PUT', `/shots/${id}/document`, { base: shot.revision, document });
       expect(saved.status, `shot ${id}`).toBe(200);
     }
 }

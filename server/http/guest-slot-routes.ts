@@ -33,21 +33,21 @@ interface Opened {
 
 /** What somebody with the link of a slot may do: put content in, frame it, look, render, download. Nothing else is to be seen by it. */
 export function guestSlotRoutes(db: Database, config: Config): Router {
-  const router = Router(),
-    places = folders(config.dataFolder);
+  const router = Router();
+  const places = folders(config.dataFolder);
   router.use('/guest/slots', wrongLinks());
 
   const open = async (req: Request): Promise<Opened> => {
-    const slot = await openSlot(db, hashOfLink(req)),
-      variant = slot && (await findVariant(db, slot.variantId)),
-      shot = slot && (await findShot(db, slot.shotId));
+    const slot = await openSlot(db, hashOfLink(req));
+    const variant = slot && (await findVariant(db, slot.variantId));
+    const shot = slot && (await findShot(db, slot.shotId));
     if (!slot || !variant || !shot) throw new Problem('link-gone');
     return { slot, variant, shot };
   };
   const reply = async (req: Request): Promise<GuestSlot> => {
-    const { slot, variant, shot } = await open(req),
-      facts = shot.plate?.facts,
-      medium = variant.mediaId === null ? null : await findMedia(db, variant.mediaId);
+    const { slot, variant, shot } = await open(req);
+    const facts = shot.plate?.facts;
+    const medium = variant.mediaId === null ? null : await findMedia(db, variant.mediaId);
     if (!facts) throw new Problem('link-gone');
     const impossible = await planVariant(db, shot, variant).then(
       () => null,
@@ -81,8 +81,8 @@ export function guestSlotRoutes(db: Database, config: Config): Router {
 
   route(router, 'get', '/guest/slots/:secret', { reply: 'guestSlot' }, ({ req }) => reply(req));
   route(router, 'post', '/guest/slots/:secret/content', { reply: 'guestSlot' }, async ({ req }) => {
-    const { slot, variant, shot } = await open(req),
-      name = cleanName(typeof req.query.name === 'string' ? req.query.name : '');
+    const { slot, variant, shot } = await open(req);
+    const name = cleanName(typeof req.query.name === 'string' ? req.query.name : '');
     if (!(await takeFromSlot(db, slot.id, 'files')))
       throw new Problem('slot-full', { limit: slot.limits.files, what: 'files' });
     try {
@@ -121,8 +121,8 @@ export function guestSlotRoutes(db: Database, config: Config): Router {
     '/guest/slots/:secret/preview',
     { body: 'guestPreviewRequest', reply: 'guestPreview' },
     async ({ req, body: { frame } }) => {
-      const { shot, variant } = await open(req),
-        last = (shot.plate?.facts?.frames ?? 1) - 1;
+      const { shot, variant } = await open(req);
+      const last = (shot.plate?.facts?.frames ?? 1) - 1;
       if (variant.mediaId === null) throw new Problem('slot-empty');
       if (frame > last) throw new Problem('frame-outside', { where: 'the preview', frame, last });
       const { key, file } = await variantFrame(db, shot, variant, frame, places.renders);
@@ -138,9 +138,9 @@ export function guestSlotRoutes(db: Database, config: Config): Router {
     },
   );
   router.get('/guest/slots/:secret/frames/:frame.jpg', async (req, res) => {
-    const { shot, variant } = await open(req),
-      frame = rowNumber(req, 'frame'),
-      { key, file } = await variantFrame(db, shot, variant, frame, places.renders);
+    const { shot, variant } = await open(req);
+    const frame = rowNumber(req, 'frame');
+    const { key, file } = await variantFrame(db, shot, variant, frame, places.renders);
     if (!file) throw new Problem('nothing-to-render', { which: 'finished' });
     res
       .type('jpg')
@@ -148,8 +148,8 @@ export function guestSlotRoutes(db: Database, config: Config): Router {
       .send(await lightPicture(places.renders, key, file));
   });
   route(router, 'post', '/guest/slots/:secret/render', { reply: 'guestSlot' }, async ({ req }) => {
-    const { slot, shot, variant } = await open(req),
-      last = (shot.plate?.facts?.frames ?? 1) - 1;
+    const { slot, shot, variant } = await open(req);
+    const last = (shot.plate?.facts?.frames ?? 1) - 1;
     if (variant.mediaId === null) throw new Problem('slot-empty');
     if (variant.render && ['queued', 'running', 'paused'].includes(variant.render.state))
       throw new Problem('job-running', { kind: 'render' });
@@ -171,9 +171,9 @@ export function guestSlotRoutes(db: Database, config: Config): Router {
     return reply(req);
   });
   router.get('/guest/slots/:secret/files/:name', async (req, res) => {
-    const { variant } = await open(req),
-      { render } = variant,
-      file = render?.files.find(({ name }) => name === req.params.name);
+    const { variant } = await open(req);
+    const { render } = variant;
+    const file = render?.files.find(({ name }) => name === req.params.name);
     if (!render || !file)
       throw new Problem('not-found', { thing: 'file of this link', id: String(req.params.name).slice(0, 80) });
     await sendFile(res, join(places.renders, String(render.jobId)), file.name);

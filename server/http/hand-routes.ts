@@ -28,9 +28,9 @@ interface Open {
 }
 
 async function openShot(db: Database, id: number): Promise<Open> {
-  const shot = found(await findShot(db, id), 'shot', id),
-    document = await readDocument(db, shot.id, shot.revision),
-    plate = shot.plate && (await findMedia(db, shot.plate.id));
+  const shot = found(await findShot(db, id), 'shot', id);
+  const document = await readDocument(db, shot.id, shot.revision);
+  const plate = shot.plate && (await findMedia(db, shot.plate.id));
   if (!plate?.facts) throw new Problem('no-plate');
   if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
   return { shot, document, plate, runKey: runKeyOf(document, plate.id) };
@@ -45,13 +45,13 @@ export async function startPoints(
   { direction, names: asked, frames: span, from }: PointsRequest,
   dataFolder: string,
 ): Promise<number> {
-  const { shot, document, plate, runKey } = await openShot(db, shotId),
-    facts = plate.facts!,
-    points = pointsFrom(document.cornerPoints ?? [], facts.width),
-    last = facts.frames - 1;
+  const { shot, document, plate, runKey } = await openShot(db, shotId);
+  const facts = plate.facts!;
+  const points = pointsFrom(document.cornerPoints ?? [], facts.width);
+  const last = facts.frames - 1;
   checkPoints(points, WHERE);
-  const names = asked ?? points.map((p) => p.name),
-    unknown = names.find((name) => !points.some((p) => p.name === name));
+  const names = asked ?? points.map((p) => p.name);
+  const unknown = names.find((name) => !points.some((p) => p.name === name));
   if (unknown !== undefined || names.length === 0)
     throw new Problem('not-found', { thing: 'point', id: unknown ?? '(none)' });
   const start = from ?? document.referenceFrame;
@@ -71,8 +71,8 @@ export async function startPoints(
   await refuseAcrossCut(db, plate.id, [Math.min(start, frames[0]), Math.max(start, frames[1])]);
   if (from !== undefined && from !== document.referenceFrame) {
     const keyed = (name: string) =>
-        document.cornerPoints?.some((p) => p.name === name && p.keys?.some((k) => k.frame === from)),
-      rows = (await readPoints(db, shot.id, runKey)).filter((r) => r.frame === from && r.at);
+      document.cornerPoints?.some((p) => p.name === name && p.keys?.some((k) => k.frame === from));
+    const rows = (await readPoints(db, shot.id, runKey)).filter((r) => r.frame === from && r.at);
     const missing = names.filter((name) => !keyed(name) && !rows.some((r) => r.name === name));
     if (missing.length === names.length) throw new Problem('not-followed', { frame: from });
   }
@@ -113,18 +113,18 @@ async function lumaOf(plate: StoredMedia, dataFolder: string, frame: number): Pr
 
 /** Queues a pull of the frames between hand keys onto the picture: from the first key to the last, and as far as spans of keys reach. */
 export async function startPull(db: Database, shotId: number): Promise<number> {
-  const { shot, document, plate, runKey } = await openShot(db, shotId),
-    keys = document.handKeys ?? [],
-    last = plate.facts!.frames - 1;
+  const { shot, document, plate, runKey } = await openShot(db, shotId);
+  const keys = document.handKeys ?? [];
+  const last = plate.facts!.frames - 1;
   if (!document.corners) throw new Problem('no-corners');
   checkKeys(keys, WHERE);
   for (const { frame } of keys)
     if (frame > last) throw new Problem('frame-outside', { where: 'the keys', frame, last });
-  const spans = (document.spans ?? []).filter((s) => s.source === 'keys'),
-    frames: [number, number] = [
-      Math.min(...keys.map((k) => k.frame), ...spans.map((s) => s.from)),
-      Math.min(last, Math.max(...keys.map((k) => k.frame), ...spans.map((s) => s.to))),
-    ];
+  const spans = (document.spans ?? []).filter((s) => s.source === 'keys');
+  const frames: [number, number] = [
+    Math.min(...keys.map((k) => k.frame), ...spans.map((s) => s.from)),
+    Math.min(last, Math.max(...keys.map((k) => k.frame), ...spans.map((s) => s.to))),
+  ];
   await refuseAcrossCut(db, plate.id, frames);
   await refuseWhileRunning(db, shot.id);
   return transaction(db, async (connection) => {
@@ -141,8 +141,8 @@ export async function startPull(db: Database, shotId: number): Promise<number> {
 
 /** Motion made by hand: corner points, and keyed corners pulled onto the picture. */
 export function handRoutes(db: Database, config: Config): Router {
-  const router = Router(),
-    reply = async (id: number) => jobReply(found(await findJob(db, id), 'job', id));
+  const router = Router();
+  const reply = async (id: number) => jobReply(found(await findJob(db, id), 'job', id));
   const afterOf = (after: unknown) => (Number.isSafeInteger(Number(after)) && Number(after) >= 0 ? Number(after) : 0);
 
   route(router, 'post', '/shots/:id/points', { body: 'pointsRequest', reply: 'apiJob' }, async ({ id, body }) =>
@@ -154,9 +154,9 @@ export function handRoutes(db: Database, config: Config): Router {
   });
   /** How well each point's pattern holds, before anything is followed. */
   route(router, 'get', '/shots/:id/points/hold', { reply: 'pointJudgements' }, async ({ id }) => {
-    const { document, plate } = await openShot(db, id()),
-      points = pointsFrom(document.cornerPoints ?? [], plate.facts!.width),
-      reference = await lumaOf(plate, config.dataFolder, document.referenceFrame);
+    const { document, plate } = await openShot(db, id());
+    const points = pointsFrom(document.cornerPoints ?? [], plate.facts!.width);
+    const reference = await lumaOf(plate, config.dataFolder, document.referenceFrame);
     return points.map((point): PointJudgements[number] => {
       try {
         const quality = judgePoint(point, reference, document.referenceFrame, WHERE);
@@ -169,8 +169,8 @@ export function handRoutes(db: Database, config: Config): Router {
   });
   /** How far the spans' sources are apart at each join. */
   route(router, 'get', '/shots/:id/joins', { reply: 'spliceReply' }, async ({ id }) => {
-    const { shot, document } = await openShot(db, id()),
-      { joins, why } = await splicedMotion(db, shot, document);
+    const { shot, document } = await openShot(db, id());
+    const { joins, why } = await splicedMotion(db, shot, document);
     return { joins: joins.map(({ frame, jump, fade }) => ({ frame, jump, fade: fade && [fade[0], fade[1]] })), why };
   });
   route(router, 'post', '/shots/:id/pull', { reply: 'apiJob' }, async ({ id }) => reply(await startPull(db, id())));

@@ -15,8 +15,8 @@ import type {
 import type { Truth } from '../../demo/truth.ts';
 import { preparedShot, startTestService, type Api, type TestService } from '../test/service.ts';
 
-const FRAMES = 12,
-  REFERENCE = 3;
+const FRAMES = 12;
+const REFERENCE = 3;
 let service: TestService, api: Api, shot: Shot, truth: Truth;
 const corners = (frame: number, by = 0) =>
   truth.frames[frame]!.corners.map(([x, y]) => [x + by, y - by]) as unknown as Quad;
@@ -41,8 +41,8 @@ const run = async (request: object) => {
 async function track(): Promise<
   Map<number, { off: number; source: string | undefined; bounds: readonly number[] | undefined; note: string | null }>
 > {
-  const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track`),
-    csv = (await api.bytes(`/shots/${shot.id}/export/corners-csv`)).toString();
+  const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track`);
+  const csv = (await api.bytes(`/shots/${shot.id}/export/corners-csv`)).toString();
   const off = new Map(
     csv
       .split('\n')
@@ -128,8 +128,9 @@ describe('corner points', () => {
     await change((draft) => (draft.cornerPoints![2]!.keep = [[9, 9]]));
     const before = (await points()).rows;
     await run({ direction: 'forward', names: ['bottom-right'], from: 7 });
-    const { rows } = await points(),
-      of = (list: typeof rows, name: string, frame: number) => list.find((r) => r.name === name && r.frame === frame);
+    const { rows } = await points();
+    const of = (list: typeof rows, name: string, frame: number) =>
+      list.find((r) => r.name === name && r.frame === frame);
     expect(of(rows, 'bottom-right', 9)).toEqual(of(before, 'bottom-right', 9));
     expect(of(rows, 'top-left', 9)).toEqual(of(before, 'top-left', 9));
     expect(of(rows, 'bottom-right', 10)!.at![0]).toBeCloseTo(corners(10)[2][0], 0);
@@ -267,8 +268,8 @@ test('followed on a picture that another track steadies, the track is that of th
     delete draft.handKeys;
   });
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
-  const direct = await handedOn(),
-    second = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'As it was' });
+  const direct = await handedOn();
+  const second = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'As it was' });
   await api.ended((await api.call<Job>('POST', `/shots/${second.id}/follow`, { direction: 'both' })).id);
   await change((draft) => (draft.steady = { remove: ['position', 'rotation', 'scale'], follow: true }));
   expect((await api.request('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).body).toMatchObject({
@@ -290,12 +291,12 @@ test('followed on a picture that another track steadies, the track is that of th
 });
 
 test('a span may take its motion from another shot of the plate, whose reference need not be known here', async () => {
-  const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!,
-    second = await api.call<Shot>('POST', `/projects/${shot.projectId}/shots`, { name: 'Second part' });
+  const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!;
+  const second = await api.call<Shot>('POST', `/projects/${shot.projectId}/shots`, { name: 'Second part' });
   await api.call('PUT', `/shots/${second.id}/plate`, { mediaId: plate.id });
-  const detail = await api.call<ShotDetail>('GET', `/shots/${second.id}`),
-    at = corners(9),
-    grown = at.map(([x, y]) => [x, y] as [number, number]);
+  const detail = await api.call<ShotDetail>('GET', `/shots/${second.id}`);
+  const at = corners(9);
+  const grown = at.map(([x, y]) => [x, y] as [number, number]);
   await api.call('PUT', `/shots/${second.id}/document`, {
     base: detail.shot.revision,
     document: { ...detail.document, referenceFrame: 9, regions: [{ points: grown }], corners: at },

@@ -22,17 +22,17 @@ export function idempotency(db: Database): RequestHandler {
         why: 'must be 1 to 200 letters, figures and signs',
       });
     // Keys are each person's own: nobody is answered what another was.
-    const { name: who } = identityOf(req),
-      name =
-        who === null
-          ? given
-          : createHash('sha256')
-              .update(JSON.stringify([who, given]))
-              .digest('hex');
+    const { name: who } = identityOf(req);
+    const name =
+      who === null
+        ? given
+        : createHash('sha256')
+            .update(JSON.stringify([who, given]))
+            .digest('hex');
     const hash = createHash('sha256')
-        .update(JSON.stringify([req.method, req.originalUrl, (req.body as unknown) ?? null]))
-        .digest('hex'),
-      before = await takeKey(db, name, hash);
+      .update(JSON.stringify([req.method, req.originalUrl, (req.body as unknown) ?? null]))
+      .digest('hex');
+    const before = await takeKey(db, name, hash);
     if (before) {
       if (before.requestHash !== hash) throw new Problem('key-used', { key: given });
       if (before.status === null || before.reply === null) throw new Problem('key-in-work', { key: given });

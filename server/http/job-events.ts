@@ -5,8 +5,8 @@ import type { Database } from '../database/connection.ts';
 import { jobReply, jobsChangedAfter, newestChange } from '../database/jobs.ts';
 
 /** How soon the table is asked again; while something goes on, so often that an outline seen to ride does not jerk. */
-const POLL_MS = 200,
-  POLL_BUSY_MS = 50;
+const POLL_MS = 200;
+const POLL_BUSY_MS = 50;
 /** For so long after the last change something goes on. */
 const BUSY_MS = 1000;
 /** Changes numbered in one transaction may become visible after later ones; this many are read again. */

@@ -46,13 +46,13 @@ export async function startFollow(
     throw new Problem('rides', { name: (await findShot(db, document.rides))?.name ?? 'another shot' });
   if (inUse(document.regions).length === 0) throw new Problem('no-region', { where: 'this shot' });
   await steadyFor(db, shot, document);
-  const last = plate.facts.frames - 1,
-    start = from ?? document.referenceFrame;
+  const last = plate.facts.frames - 1;
+  const start = from ?? document.referenceFrame;
   if (document.referenceFrame > last)
     throw new Problem('frame-outside', { where: 'the reference', frame: document.referenceFrame, last });
   if (start > last) throw new Problem('frame-outside', { where: 'the start', frame: start, last });
-  const wanted = span ?? document.range ?? [0, last],
-    beyond = from === undefined ? 0 : 1;
+  const wanted = span ?? document.range ?? [0, last];
+  const beyond = from === undefined ? 0 : 1;
   const frames: [number, number] = [
     direction === 'forward' ? Math.max(start + beyond, wanted[0]) : wanted[0],
     direction === 'backward' ? Math.min(start - beyond, wanted[1]) : wanted[1],
@@ -60,14 +60,14 @@ export async function startFollow(
   if (frames[1] > last) throw new Problem('frame-outside', { where: 'the span', frame: frames[1], last });
   if (frames[0] > frames[1]) throw new Problem('bad-range', { where: 'the span', range: frames.join('-') });
   await refuseWhileRunning(db, shotId);
-  const runKey = runKeyOf(document, plate.id),
-    rows = (await readTrack(db, shotId)).filter((row) => row.runKey === runKey && row.homography);
+  const runKey = runKeyOf(document, plate.id);
+  const rows = (await readTrack(db, shotId)).filter((row) => row.runKey === runKey && row.homography);
   if (from !== undefined && from !== document.referenceFrame && !rows.some((row) => row.frame === from))
     throw new Problem('not-followed', { frame: from });
-  const total = frames[1] - frames[0] + 1,
-    have = rows.filter((row) => row.frame >= frames[0] && row.frame <= frames[1]).length;
-  const before = await lastFollowed(db, shotId),
-    carriesOn = from === undefined && have < total && before !== null && sameQuestion(before, document);
+  const total = frames[1] - frames[0] + 1;
+  const have = rows.filter((row) => row.frame >= frames[0] && row.frame <= frames[1]).length;
+  const before = await lastFollowed(db, shotId);
+  const carriesOn = from === undefined && have < total && before !== null && sameQuestion(before, document);
   return transaction(db, async (connection) => {
     await clearOthers(connection, shotId, runKey);
     if (!carriesOn) await clearSpan(connection, shotId, frames, document.protect);
@@ -91,8 +91,8 @@ async function clearFollowed(db: Database, shotId: number, span: readonly [numbe
 
 /** Queues the writing of a shot's plate with its motion taken out, of its range. */
 export async function startSteady(db: Database, shotId: number, { output, outside }: SteadyRequest): Promise<number> {
-  const shot = found(await findShot(db, shotId), 'shot', shotId),
-    document = await readDocument(db, shotId, shot.revision);
+  const shot = found(await findShot(db, shotId), 'shot', shotId);
+  const document = await readDocument(db, shotId, shot.revision);
   if (!shot.plate?.facts) throw new Problem('no-plate');
   if (shot.plate.state === 'cleared') throw new Problem('frames-cleared', { name: shot.plate.name });
   if (outside === 'transparent' && output !== 'png')
@@ -102,9 +102,9 @@ export async function startSteady(db: Database, shotId: number, { output, outsid
       why: 'can be transparent only in pictures',
     });
   await steadyingOf(db, shot, document);
-  const last = shot.plate.facts.frames - 1,
-    [from, to] = document.range ?? [0, last],
-    frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
+  const last = shot.plate.facts.frames - 1;
+  const [from, to] = document.range ?? [0, last];
+  const frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
   await refuseWhileRunning(db, shotId);
   return insertJob(db, {
     kind: 'steady',
@@ -117,14 +117,14 @@ export async function startSteady(db: Database, shotId: number, { output, outsid
 
 /** Queues the writing of a shot's board as a clip, over the shot's range. */
 export async function startBoard(db: Database, shotId: number): Promise<number> {
-  const shot = found(await findShot(db, shotId), 'shot', shotId),
-    document = await readDocument(db, shotId, shot.revision),
-    { board } = document.look;
+  const shot = found(await findShot(db, shotId), 'shot', shotId);
+  const document = await readDocument(db, shotId, shot.revision);
+  const { board } = document.look;
   if (!shot.plate?.facts) throw new Problem('no-plate');
   if (!board) throw new Problem('no-content');
-  const last = shot.plate.facts.frames - 1,
-    [from, to] = document.range ?? [0, last],
-    frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
+  const last = shot.plate.facts.frames - 1;
+  const [from, to] = document.range ?? [0, last];
+  const frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
   await refuseWhileRunning(db, shotId);
   return insertJob(db, {
     kind: 'board',
@@ -142,8 +142,8 @@ export async function refuseWhileRunning(db: Database, shotId: number): Promise<
 }
 
 /** As many jobs are told of a shot where nothing is said, and as many can be paged through. */
-const NEWEST_JOBS = 50,
-  MOST_JOBS = 10_000;
+const NEWEST_JOBS = 50;
+const MOST_JOBS = 10_000;
 
 /** Long work: start it, look at it, stop it, fetch what came of it. */
 export function jobRoutes(db: Database, config: Config): Router {
@@ -166,8 +166,8 @@ export function jobRoutes(db: Database, config: Config): Router {
     },
   );
   route(router, 'post', '/shots/:id/sampling', { reply: 'samplingTrials' }, async ({ id }) => {
-    const shot = found(await findShot(db, id()), 'shot', id()),
-      plate = shot.plate && (await findMedia(db, shot.plate.id));
+    const shot = found(await findShot(db, id()), 'shot', id());
+    const plate = shot.plate && (await findMedia(db, shot.plate.id));
     if (!plate?.facts) throw new Problem('no-plate');
     if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
     const document = await readDocument(db, shot.id, shot.revision);

@@ -13,14 +13,14 @@ beforeAll(async () => {
 afterAll(() => service.end());
 
 /** The wide tablet's own. */
-const LENS: Lens = { k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2), k2: 0, k3: 0, centre: [480, 270], focal: 520 },
-  SIZE = { width: 960, height: 540 };
+const LENS: Lens = { k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2), k2: 0, k3: 0, centre: [480, 270], focal: 520 };
+const SIZE = { width: 960, height: 540 };
 
 test('chessboards and ST maps of the project tell the plate’s lens; what cannot is refused in words', async () => {
-  const { api } = service,
-    { shot, project } = await preparedShot(api, 2, 0, undefined, 'wide-tablet'),
-    ids: number[] = [],
-    plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!.id;
+  const { api } = service;
+  const { shot, project } = await preparedShot(api, 2, 0, undefined, 'wide-tablet');
+  const ids: number[] = [];
+  const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!.id;
   for (const [i, still] of (await boardStills(LENS, SIZE)).entries())
     ids.push((await api.bringIn(project.id, `board-${i}.png`, still)).media.id);
   const boards = await api.call<LensFromBoards>('POST', `/shots/${shot.id}/lens/boards`, { media: [...ids, plate] });
@@ -30,23 +30,24 @@ test('chessboards and ST maps of the project tell the plate’s lens; what canno
   expect(Math.abs(boards.lens.k1 - LENS.k1)).toBeLessThan(0.002);
   expect(boards.rms).toBeLessThan(0.1);
 
-  const { s, t } = mapOfLens(LENS, SIZE, 'out'),
-    exr = (
-      await api.bringIn(
-        project.id,
-        'undistort.exr',
-        exrFile(960, 540, stMapChannels({ ...SIZE, s, t, within: s.map(() => 1) }), 32),
-      )
-    ).media.id;
+  const { s, t } = mapOfLens(LENS, SIZE, 'out');
+  const exr = (
+    await api.bringIn(
+      project.id,
+      'undistort.exr',
+      exrFile(960, 540, stMapChannels({ ...SIZE, s, t, within: s.map(() => 1) }), 32),
+    )
+  ).media.id;
   const map = await api.call<LensFromMap>('POST', `/shots/${shot.id}/lens/map`, { media: exr, takes: 'out' });
   expect(map.worst).toBeLessThan(0.01);
   expect(map.lens.k1 * (LENS.focal / map.lens.focal) ** 2).toBeCloseTo(LENS.k1, 4);
 
-  const other = await api.call<{ id: number }>('POST', '/projects', { name: 'Other' }),
-    foreign = (await api.bringIn(other.id, 'b.png', (await boardStills(LENS, { width: 480, height: 270 }))[0]!)).media
-      .id,
-    square = (await api.bringIn(project.id, 'square.png', (await boardStills(LENS, { width: 400, height: 400 }))[0]!))
-      .media.id;
+  const other = await api.call<{ id: number }>('POST', '/projects', { name: 'Other' });
+  const foreign = (await api.bringIn(other.id, 'b.png', (await boardStills(LENS, { width: 480, height: 270 }))[0]!))
+    .media.id;
+  const square = (
+    await api.bringIn(project.id, 'square.png', (await boardStills(LENS, { width: 400, height: 400 }))[0]!)
+  ).media.id;
   expect(await api.request('POST', `/shots/${shot.id}/lens/boards`, { media: [foreign] })).toMatchObject({
     status: 404,
   });

@@ -30,9 +30,9 @@ export function lensRoutes(db: Database, { dataFolder }: Config, desk: SeatDesk)
     '/shots/:id/lens/boards',
     { body: 'boardsAsked', reply: 'lensBoards' },
     async ({ id, body }) => {
-      const shot = found(await findShot(db, id()), 'shot', id()),
-        size = sizeOf(shot),
-        media: StoredMedia[] = [];
+      const shot = found(await findShot(db, id()), 'shot', id());
+      const size = sizeOf(shot);
+      const media: StoredMedia[] = [];
       for (const one of new Set(body.media)) media.push(await pictureOf(shot, one));
       return desk.boards({ media, dataFolder, size });
     },

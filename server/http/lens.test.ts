@@ -21,21 +21,21 @@ beforeAll(async () => {
 afterAll(() => service.end());
 
 /** The wide tablet, every third frame; its lens is the generator's. */
-const EVERY = 3,
-  FRAMES = 16,
-  LENS: Lens = { k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2), k2: 0, k3: 0, centre: [480, 270], focal: 520 };
+const EVERY = 3;
+const FRAMES = 16;
+const LENS: Lens = { k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2), k2: 0, k3: 0, centre: [480, 270], focal: 520 };
 
 test('a shot with a lens is followed without it and told of the plate as filmed; others may take the lens; bad ones are refused', async () => {
   const { shot, project, document, truth } = await preparedShot(
-      api,
-      FRAMES,
-      0,
-      `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
-      'wide-tablet',
-    ),
-    corners = document.corners!;
-  const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`),
-    rowsOf = async () => (await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`)).rows;
+    api,
+    FRAMES,
+    0,
+    `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
+    'wide-tablet',
+  );
+  const corners = document.corners!;
+  const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  const rowsOf = async () => (await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`)).rows;
   const save = async (next: ShotDocument) =>
     api.request('PUT', `/shots/${shot.id}/document`, { base: (await detail()).shot.revision, document: next });
   const follow = async () =>
@@ -56,14 +56,14 @@ test('a shot with a lens is followed without it and told of the plate as filmed;
   await save({ ...document, regions: [{ points: truth.region }] });
   await follow();
   // What its borders tell of the lens, in their own unit: a corner of the picture moved as the generator moves it, to a px.
-  const told = await api.call<LensFromLines>('POST', `/shots/${shot.id}/lens`),
-    corner = Math.hypot(480, 270),
-    moved = ({ k1, focal }: Pick<Lens, 'k1' | 'focal'>) => k1 * (corner / focal) ** 2 * corner;
+  const told = await api.call<LensFromLines>('POST', `/shots/${shot.id}/lens`);
+  const corner = Math.hypot(480, 270);
+  const moved = ({ k1, focal }: Pick<Lens, 'k1' | 'focal'>) => k1 * (corner / focal) ** 2 * corner;
   expect(told.lines).toBeGreaterThan(30);
   expect(Math.abs(moved(told.lens!) - moved(LENS))).toBeLessThan(3);
   expect(told.rms).toBeLessThanOrEqual(told.before);
-  const without = await off(),
-    before = (await rowsOf())[3]!.runKey;
+  const without = await off();
+  const before = (await rowsOf())[3]!.runKey;
   expect((await save({ ...(await detail()).document, lens: LENS })).status).toBe(200);
   // What was followed without it is no answer any more.
   expect((await detail()).runKey).not.toBe(before);
@@ -84,12 +84,12 @@ test('a shot with a lens is followed without it and told of the plate as filmed;
 
   // Drawn lines tell it where there are no corners; too few tell nothing, and neither do no lines at all.
   expect((await api.request('POST', `/shots/${other.id}/lens`)).body).toMatchObject({ code: 'no-corners' });
-  const empty = await api.call<ShotDetail>('GET', `/shots/${other.id}`),
-    bent = (y: number) =>
-      Array.from({ length: 9 }, (_, i): [number, number] => [
-        60 + 105 * i,
-        y + (y < 270 ? -1 : 1) * -8 * (1 - ((i - 4) / 4) ** 2),
-      ]);
+  const empty = await api.call<ShotDetail>('GET', `/shots/${other.id}`);
+  const bent = (y: number) =>
+    Array.from({ length: 9 }, (_, i): [number, number] => [
+      60 + 105 * i,
+      y + (y < 270 ? -1 : 1) * -8 * (1 - ((i - 4) / 4) ** 2),
+    ]);
   const draw = async (revision: number, lines: [number, number][][]) => {
     expect(
       (
@@ -109,9 +109,9 @@ test('a shot with a lens is followed without it and told of the plate as filmed;
   ]);
   expect(Math.abs(drawn.lens!.k1)).toBeGreaterThan(0.01);
   expect(drawn.rms).toBeLessThan(0.5 * drawn.before);
-  const { document: now } = await detail(),
-    folded = await save({ ...now, lens: { ...LENS, k1: -1.5 } }),
-    inLook = await save({ ...now, look: { ...now.look, lens: LENS } });
+  const { document: now } = await detail();
+  const folded = await save({ ...now, lens: { ...LENS, k1: -1.5 } });
+  const inLook = await save({ ...now, look: { ...now.look, lens: LENS } });
   expect([folded.status, inLook.status]).toEqual([400, 400]);
   expect(JSON.stringify(folded.body)).toContain('folds over before its corners');
   expect(JSON.stringify(inLook.body)).toContain('beside the look');

@@ -22,22 +22,22 @@ import { found, route } from './route.ts';
 
 /** Queues the joining of a shot, over its range, as its document tells. */
 export async function startLoop(db: Database, shotId: number, { output }: LoopRequest): Promise<number> {
-  const shot = found(await findShot(db, shotId), 'shot', shotId),
-    document = await readDocument(db, shotId, shot.revision),
-    { plate } = shot,
-    { loop = {} } = document;
+  const shot = found(await findShot(db, shotId), 'shot', shotId);
+  const document = await readDocument(db, shotId, shot.revision);
+  const { plate } = shot;
+  const { loop = {} } = document;
   if (!plate?.facts) throw new Problem('no-plate');
   if (plate.state === 'cleared') throw new Problem('frames-cleared', { name: plate.name });
-  const last = plate.facts.frames - 1,
-    [from, to] = document.range ?? [0, last],
-    frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
+  const last = plate.facts.frames - 1;
+  const [from, to] = document.range ?? [0, last];
+  const frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
   const cut = await firstCut(db, plate.id, frames);
   if (cut !== null) throw new Problem('crosses-cut', { where: 'the shot', frame: cut });
-  const motion = document.corners ? await readMotion(db, shot, document) : [],
-    corners = motion.length > 0 ? await cornersOf(db, shotId, document, motion) : [];
+  const motion = document.corners ? await readMotion(db, shot, document) : [];
+  const corners = motion.length > 0 ? await cornersOf(db, shotId, document, motion) : [];
   if (loop.split?.shape && loop.split.shape.rides !== 'plate' && corners.length === 0) throw new Problem('no-track');
-  const settings = shotJoin(document, plate.facts, frames[0], new Map()),
-    size = { width: plate.facts.width, height: plate.facts.height, colour: DISPLAY_COLOUR };
+  const settings = shotJoin(document, plate.facts, frames[0], new Map());
+  const size = { width: plate.facts.width, height: plate.facts.height, colour: DISPLAY_COLOUR };
   // What cannot be is told at once, and not by a job that fails.
   if (loop.second) {
     const second = await findMedia(db, loop.second.mediaId);
@@ -65,15 +65,15 @@ export async function startLoop(db: Database, shotId: number, { output }: LoopRe
 
 /** Joining a shot's end with its beginning, or with another take. */
 export function loopRoutes(db: Database, config: Config): Router {
-  const router = Router(),
-    renders = folders(config.dataFolder).renders;
+  const router = Router();
+  const renders = folders(config.dataFolder).renders;
   route(router, 'post', '/shots/:id/loop', { body: 'loopRequest', reply: 'apiJob' }, async ({ id, body }) => {
     const job = await startLoop(db, id(), body);
     return jobReply(found(await findJob(db, job), 'job', job));
   });
   route(router, 'get', '/jobs/:id/loop', { reply: 'loopReport' }, async ({ id }) => {
-    const job = found(await findJob(db, id()), 'job', id()),
-      file = join(renders, String(job.id), LOOP_REPORT);
+    const job = found(await findJob(db, id()), 'job', id());
+    const file = join(renders, String(job.id), LOOP_REPORT);
     if (job.kind !== 'loop' || job.state !== 'done' || !existsSync(file))
       throw new Problem('not-found', { thing: 'loop of job', id: job.id });
     return checked('loopReport', JSON.parse(readFileSync(file, 'utf8')) as unknown, 'the report of the loop');

@@ -18,14 +18,14 @@ import { driftingTake, ffmpeg } from '../test/media-files.ts';
 import { ROOT, startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
 
 /** A drifting look at a tablet. */
-const FRAMES = 24,
-  FADE = 6,
-  CORNERS: QuadCorners = [
-    [92, 40],
-    [228, 40],
-    [228, 128],
-    [92, 128],
-  ];
+const FRAMES = 24;
+const FADE = 6;
+const CORNERS: QuadCorners = [
+  [92, 40],
+  [228, 40],
+  [228, 128],
+  [92, 128],
+];
 const folder = temporaryFolder();
 let service: TestService, api: Api, shot: number, project: number;
 
@@ -33,8 +33,8 @@ async function loopOf(
   loop: ShotLoop,
   change: (draft: ShotDocument) => void = () => {},
 ): Promise<{ status: number; body: { code?: string; message?: string } }> {
-  const detail = await api.call<ShotDetail>('GET', `/shots/${shot}`),
-    document = { ...detail.document, loop };
+  const detail = await api.call<ShotDetail>('GET', `/shots/${shot}`);
+  const document = { ...detail.document, loop };
   change(document);
   return api.request('PUT', `/shots/${shot}/document`, { base: detail.shot.revision, document });
 }
@@ -49,8 +49,8 @@ beforeAll(async () => {
   await driftingTake(join(folder.path, 'take.mkv'), FRAMES);
   project = (await api.call<Project>('POST', '/projects', { name: 'Going round' })).id;
   shot = (await api.call<Shot>('POST', `/projects/${project}/shots`, { name: 'Bench tablet' })).id;
-  const take = await api.bringIn(project, 'take.mkv', await readFile(join(folder.path, 'take.mkv'))),
-    content = await api.bringIn(project, 'orders.png', await readFile(join(ROOT, 'demo/content/orders.png')));
+  const take = await api.bringIn(project, 'take.mkv', await readFile(join(folder.path, 'take.mkv')));
+  const content = await api.bringIn(project, 'orders.png', await readFile(join(ROOT, 'demo/content/orders.png')));
   await api.call('PUT', `/shots/${shot}/plate`, { mediaId: take.media.id });
   expect(
     (

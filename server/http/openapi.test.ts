@@ -24,8 +24,8 @@ test('the description is valid OpenAPI 3.1', async () => {
 });
 
 test('every route is in it with words of its own, and nothing is that is not there', async () => {
-  const { paths } = await description(),
-    routes = describedRoutes().map(({ method, path }) => `${method} ${path}`);
+  const { paths } = await description();
+  const routes = describedRoutes().map(({ method, path }) => `${method} ${path}`);
   expect(routes.filter((key) => !ROUTE_WORDS[key])).toEqual([]);
   expect(Object.keys(ROUTE_WORDS).filter((key) => !routes.includes(key))).toEqual([]);
   const told = Object.entries(paths).flatMap(([path, operations]) =>

@@ -17,8 +17,8 @@ const FILE_BODIES: readonly string[] = [
 
 /** The service as OpenAPI 3.1.0 describes it (OpenAPI Initiative, 2021): every route with what it takes and gives. */
 export function openApi(): Json {
-  const paths: Record<string, Json> = {},
-    components = new Components();
+  const paths: Record<string, Json> = {};
+  const components = new Components();
   const add = (path: string, method: string, operation: Json) =>
     (paths[templated(path)] = { ...paths[templated(path)], [method]: operation });
   for (const one of describedRoutes()) add(one.path, one.method, operationOf(one, components));
@@ -58,9 +58,9 @@ export function openApi(): Json {
 }
 
 function operationOf({ method, path, body, reply }: DescribedRoute, components: Components): Json {
-  const key = `${method} ${path}`,
-    words = ROUTE_WORDS[key],
-    says = words?.says ?? key;
+  const key = `${method} ${path}`;
+  const words = ROUTE_WORDS[key];
+  const says = words?.says ?? key;
   const taken = body
     ? { 'application/json': { schema: components.of(body) } }
     : FILE_BODIES.includes(key)
@@ -121,9 +121,9 @@ class Components {
   }
 
   private reference(uri: string, named?: string): Json {
-    const [file, pointer = ''] = uri.split('#') as [string, string?],
-      short = file.slice(file.lastIndexOf('/') + 1).replace('.schema.json', ''),
-      name = named ?? (pointer ? `${short}.${pointer.replace('/definitions/', '')}` : short);
+    const [file, pointer = ''] = uri.split('#') as [string, string?];
+    const short = file.slice(file.lastIndexOf('/') + 1).replace('.schema.json', '');
+    const name = named ?? (pointer ? `${short}.${pointer.replace('/definitions/', '')}` : short);
     if (!this.made.has(name)) {
       // Entered before it is looked into: schemas may refer to themselves.
       this.made.set(name, {});

@@ -9,8 +9,8 @@ const MOST_ROWS = 1000;
  * (RFC 8288, relation "next"), so that nobody has to make addresses up. @throws Problem bad-field
  */
 export function page<T extends { readonly id: number }>(req: Request, res: Response, rows: readonly T[]): T[] {
-  const limit = wholeNumber(req, 'limit', 1, MOST_ROWS) ?? MOST_ROWS,
-    after = wholeNumber(req, 'after', 0, Number.MAX_SAFE_INTEGER);
+  const limit = wholeNumber(req, 'limit', 1, MOST_ROWS) ?? MOST_ROWS;
+  const after = wholeNumber(req, 'after', 0, Number.MAX_SAFE_INTEGER);
   const at = after === null ? -1 : rows.findIndex((row) => row.id === after);
   // What it stood after may be gone meanwhile; to begin anew would tell rows twice.
   if (after !== null && at < 0) throw new Problem('not-found', { thing: 'row', id: after });

@@ -8,16 +8,16 @@ import { filmOf } from '../test/media-files.ts';
 import { startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
 
 /** A screen with crosses, over which a brighter room and the bars of a window are mirrored farther on each frame. */
-const FRAMES = 8,
-  mirrored = (k: number) => (u: number) => (u < 0.13 * k ? 0.06 : 0) + bars(k)(u);
+const FRAMES = 8;
+const mirrored = (k: number) => (u: number) => (u < 0.13 * k ? 0.06 : 0) + bars(k)(u);
 const folder = temporaryFolder();
 let service: TestService, api: Api, shot: Shot;
 
 beforeAll(async () => {
   service = await startTestService();
   api = service.api;
-  const film = join(folder.path, 'marked.mkv'),
-    project = await api.call<Project>('POST', '/projects', { name: 'Marked' });
+  const film = join(folder.path, 'marked.mkv');
+  const project = await api.call<Project>('POST', '/projects', { name: 'Marked' });
   await filmOf(
     Array.from({ length: FRAMES }, (_, k) => markedScreen({ marked: true, mirrored: mirrored(k) })),
     film,
@@ -81,8 +81,8 @@ test('marks are found to lie under glass; the cleaned plate keeps what is mirror
     );
   };
   for (const frame of [2, 6]) {
-    const glass = await left('glass', frame),
-      smooth = await left('smooth', frame);
+    const glass = await left('glass', frame);
+    const smooth = await left('smooth', frame);
     expect(glass, `${frame}`).toBeLessThan(2);
     expect(smooth, `${frame}`).toBeGreaterThan(2 * glass);
   }

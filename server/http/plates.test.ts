@@ -162,8 +162,8 @@ describe('corrections', () => {
       deinterlace: false,
       notes: [expect.stringMatching(/^interlaced, top field first: following and pinning want it deinterlaced/)],
     });
-    const combed = await combing(media.id),
-      clean = await combing((await correct(media.id, { deinterlace: true })).id);
+    const combed = await combing(media.id);
+    const clean = await combing((await correct(media.id, { deinterlace: true })).id);
     expect(clean).toBeLessThan(combed * 0.92);
   });
   test('a colour table is for viewing; a table that is none is refused', async () => {
@@ -363,8 +363,8 @@ describe('another version of the plate', () => {
       expect(track.rows.map((r) => r.frame).sort((a, b) => a - b)).toEqual(Array.from({ length: 12 }, (_, i) => i + 5));
       // It is up to date: nothing has to be followed again. Halved pixels halve the translation and double the perspective part.
       expect(track.rows.every((r) => r.runKey === after.runKey)).toBe(true);
-      const h = before.rows.find((r) => r.frame === 2)!.homography!,
-        m = track.rows.find((r) => r.frame === 7)!.homography!;
+      const h = before.rows.find((r) => r.frame === 2)!.homography!;
+      const m = track.rows.find((r) => r.frame === 7)!.homography!;
       expect([m[2] / h[2], m[5] / h[5], m[6] / h[6]]).toEqual([0.5, 0.5, 2].map((v) => expect.closeTo(v, 6) as number));
     },
   );
@@ -392,8 +392,8 @@ describe('disk', () => {
       message: 'orders.mp4 is used by Orders laptop.',
     });
 
-    const media = join(service.dataFolder, 'media'),
-      stray = join(media, 'ab', 'ab'.repeat(32));
+    const media = join(service.dataFolder, 'media');
+    const stray = join(media, 'ab', 'ab'.repeat(32));
     mkdirSync(join(media, 'ab'), { recursive: true });
     writeFileSync(stray, 'left over');
     const [row] = await select<{ store: string }>(service.db, 'SELECT store FROM media WHERE id = ?', [plate.id]);

@@ -87,8 +87,8 @@ export function projectRoutes(db: Database): Router {
     );
   });
   route(router, 'delete', '/shots/:id', { reply: 'shots' }, async ({ id }) => {
-    const shot = await shotOf(id()),
-      riders = await ridersOf(db, shot);
+    const shot = await shotOf(id());
+    const riders = await ridersOf(db, shot);
     if (riders.length > 0)
       throw new Problem('ridden', { riders: riders.map((r) => r.name).join(', '), name: shot.name });
     await setShotDeleted(db, id(), true);

@@ -19,8 +19,8 @@ const ask = (method: string, path: string, headers: Record<string, string>, body
 
 // RFC 9457, section 3.1: the members of a problem details object and its media type.
 test('what goes wrong is answered as problem details', async () => {
-  const response = await ask('GET', '/shots/999', {}),
-    problem = (await response.json()) as Record<string, unknown>;
+  const response = await ask('GET', '/shots/999', {});
+  const problem = (await response.json()) as Record<string, unknown>;
   expect(response.status).toBe(404);
   expect(response.headers.get('content-type')).toMatch(/^application\/problem\+json/);
   expect(problem).toMatchObject({
@@ -36,8 +36,8 @@ test('what goes wrong is answered as problem details', async () => {
 // RFC 9110, sections 8.8.3 (ETag) and 13.1.1, 13.1.2 (If-Match, If-None-Match).
 describe('entity tags of a document', () => {
   test('name its revision; unchanged it is not sent again; a change for another revision is refused and nothing saved', async () => {
-    const first = await ask('GET', `/shots/${shot.id}/document`, {}),
-      { revision, document } = (await first.json()) as DocumentReply;
+    const first = await ask('GET', `/shots/${shot.id}/document`, {});
+    const { revision, document } = (await first.json()) as DocumentReply;
     expect(first.headers.get('etag')).toBe(`"${revision}"`);
     expect(
       (
@@ -77,8 +77,8 @@ describe('Idempotency-Key', () => {
   const count = async (name: string) =>
     (await service.api.call<Project[]>('GET', '/projects')).filter((p) => p.name === name).length;
   test('asked twice, or ten times at once, a project is made once and the answer is the same', async () => {
-    const one = (await (await make('k-1', 'Once')).json()) as Project,
-      again = await make('k-1', 'Once');
+    const one = (await (await make('k-1', 'Once')).json()) as Project;
+    const again = await make('k-1', 'Once');
     expect(again.headers.get('idempotent-replay')).toBe('true');
     expect(await again.json()).toEqual(one);
     const many = await Promise.all(Array.from({ length: 10 }, () => make('k-2', 'Many')));
@@ -96,15 +96,15 @@ describe('Idempotency-Key', () => {
 
 // RFC 8288, section 3: a Link header with the relation "next".
 test('long lists come in parts; a Link leads to the next', async () => {
-  const { api } = service,
-    { id } = await api.call<Project>('POST', '/projects', { name: 'Long' });
+  const { api } = service;
+  const { id } = await api.call<Project>('POST', '/projects', { name: 'Long' });
   for (const name of ['A', 'B', 'C', 'D', 'E']) await api.call('POST', `/projects/${id}/shots`, { name });
   const seen: string[] = [];
-  let next: string | null = `/api/v1/projects/${id}/shots?limit=2`,
-    asked = 0;
+  let next: string | null = `/api/v1/projects/${id}/shots?limit=2`;
+  let asked = 0;
   while (next && asked++ < 9) {
-    const response: Response = await fetch(service.address + next),
-      link: string | null = response.headers.get('link');
+    const response: Response = await fetch(service.address + next);
+    const link: string | null = response.headers.get('link');
     seen.push(...((await response.json()) as Shot[]).map((one) => one.name));
     next = /^<([^>]+)>; rel="next"$/.exec(link ?? '')?.[1] ?? null;
   }

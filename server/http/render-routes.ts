@@ -21,17 +21,17 @@ const LAYERS: readonly RenderLayer[] = ['full', 'insert', 'matte', 'clean', 'fla
 
 /** Rendering: what is there of a shot, asking for more, and fetching what came of it. */
 export function renderRoutes(db: Database, config: Config): Router {
-  const router = Router(),
-    { renders } = folders(config.dataFolder);
-  const jobOf = async (id: number) => found(await findJob(db, id), 'job', id),
-    reply = async (id: number) => jobReply(await jobOf(id));
+  const router = Router();
+  const { renders } = folders(config.dataFolder);
+  const jobOf = async (id: number) => found(await findJob(db, id), 'job', id);
+  const reply = async (id: number) => jobReply(await jobOf(id));
 
   route(router, 'post', '/shots/:id/render', { body: 'renderRequest', reply: 'apiJob' }, async ({ id, body }) =>
     reply(await startRender(db, config, id(), body)),
   );
   route(router, 'get', '/shots/:id/ledger', { reply: 'ledger' }, async ({ id, req }) => {
-    const named = typeof req.query.layer === 'string' ? req.query.layer : 'full',
-      layer = LAYERS.find((one) => one === named);
+    const named = typeof req.query.layer === 'string' ? req.query.layer : 'full';
+    const layer = LAYERS.find((one) => one === named);
     if (!layer)
       throw new Problem('bad-field', {
         where: 'the address',
@@ -71,18 +71,18 @@ export function renderRoutes(db: Database, config: Config): Router {
       .send(await lightPicture(renders, req.params.key, pictureOf(renders, req.params.key)));
   });
   router.get('/jobs/:id/frames/:frame.png', async (req, res) => {
-    const job = await jobOf(rowNumber(req, 'id')),
-      frame = rowNumber(req, 'frame'),
-      layer = jobReply(job).render?.layers[0];
+    const job = await jobOf(rowNumber(req, 'id'));
+    const frame = rowNumber(req, 'frame');
+    const layer = jobReply(job).render?.layers[0];
     if (!layer) throw new Problem('not-found', { thing: 'frame of job', id: job.id });
     const file = fileOfKey(renders, new FrameKeys(await readPlan(db, job.id)).of(frame, layer).key);
     if (!file?.endsWith('.png')) throw new Problem('not-found', { thing: 'rendered frame', id: frame });
     res.type('png').sendFile(file, { dotfiles: 'allow' });
   });
   router.get('/jobs/:id/files/:name', async (req, res) => {
-    const job = await jobOf(rowNumber(req, 'id')),
-      file = job.files.find(({ name }) => name === req.params.name),
-      folder = join(renders, String(job.id));
+    const job = await jobOf(rowNumber(req, 'id'));
+    const file = job.files.find(({ name }) => name === req.params.name);
+    const folder = join(renders, String(job.id));
     if (!file) throw new Problem('not-found', { thing: 'file of this render', id: String(req.params.name) });
     await sendFile(res, folder, file.name);
   });

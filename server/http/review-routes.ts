@@ -31,15 +31,15 @@ const DAY_MS = 86_400_000;
 
 /** Versions of a shot beside one another, links by which somebody looks at them, and notes pinned to frame and place. */
 export function reviewRoutes(db: Database, config: Config): Router {
-  const router = Router(),
-    { renders } = folders(config.dataFolder),
-    keys = new PlanKeys(db);
+  const router = Router();
+  const { renders } = folders(config.dataFolder);
+  const keys = new PlanKeys(db);
   const shotOf = async (id: number) => found(await findShot(db, id), 'shot', id);
 
   /** A frame of a version, light. */
   const picture = async (jobId: number, frame: number): Promise<Buffer> => {
-    const key = (await keys.of(jobId)).of(frame, 'full').key,
-      file = fileOfKey(renders, key);
+    const key = (await keys.of(jobId)).of(frame, 'full').key;
+    const file = fileOfKey(renders, key);
     if (!file)
       throw new Problem('version-frame-gone', {
         frame,
@@ -52,8 +52,8 @@ export function reviewRoutes(db: Database, config: Config): Router {
     listVersions(db, (await shotOf(id())).id),
   );
   router.get('/jobs/:id/frames/:frame.jpg', async (req, res) => {
-    const job = found(await findJob(db, rowNumber(req, 'id')), 'job', rowNumber(req, 'id')),
-      frame = rowNumber(req, 'frame');
+    const job = found(await findJob(db, rowNumber(req, 'id')), 'job', rowNumber(req, 'id'));
+    const frame = rowNumber(req, 'frame');
     if (job.kind !== 'render') throw new Problem('not-found', { thing: 'frame of job', id: job.id });
     res
       .type('jpg')
@@ -64,9 +64,9 @@ export function reviewRoutes(db: Database, config: Config): Router {
     listReviews(db, (await shotOf(id())).id),
   );
   route(router, 'post', '/shots/:id/reviews', { body: 'newReview', reply: 'madeReview' }, async ({ id, body }) => {
-    const shot = await shotOf(id()),
-      there = (await listVersions(db, shot.id)).map((version) => version.jobId),
-      secret = newSecret();
+    const shot = await shotOf(id());
+    const there = (await listVersions(db, shot.id)).map((version) => version.jobId);
+    const secret = newSecret();
     if (body.versions.length === 0)
       throw new Problem('bad-field', { where: 'the request', field: 'versions', why: 'is empty' });
     for (const version of body.versions)
@@ -107,8 +107,8 @@ export function reviewRoutes(db: Database, config: Config): Router {
 
   router.use('/guest/reviews', wrongLinks());
   const open = async (req: Request) => {
-    const review = await openReview(db, hashOfLink(req)),
-      shot = review && (await findShot(db, review.shotId));
+    const review = await openReview(db, hashOfLink(req));
+    const shot = review && (await findShot(db, review.shotId));
     if (!review || !shot?.plate?.facts) throw new Problem('link-gone');
     return {
       review,
@@ -133,9 +133,9 @@ export function reviewRoutes(db: Database, config: Config): Router {
   };
   route(router, 'get', '/guest/reviews/:secret', { reply: 'guestReview' }, ({ req }) => reply(req));
   router.get('/guest/reviews/:secret/versions/:version/frames/:frame.jpg', async (req, res) => {
-    const { versions } = await open(req),
-      version = rowNumber(req, 'version'),
-      frame = rowNumber(req, 'frame');
+    const { versions } = await open(req);
+    const version = rowNumber(req, 'version');
+    const frame = rowNumber(req, 'frame');
     onOneOf(versions, version, frame);
     res
       .type('jpg')
@@ -160,8 +160,8 @@ export function reviewRoutes(db: Database, config: Config): Router {
     '/guest/reviews/:secret/notes/:id/answers',
     { body: 'newAnswer', reply: 'guestReview' },
     async ({ req, id, body }) => {
-      const { review } = await open(req),
-        note = await noteParts(db, id());
+      const { review } = await open(req);
+      const note = await noteParts(db, id());
       if (!note || note.shotId !== review.shotId || !review.versions.includes(note.jobId))
         throw new Problem('not-found', { thing: 'note', id: id() });
       await insertAnswer(db, id(), body.author, body.words);

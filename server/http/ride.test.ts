@@ -40,9 +40,9 @@ test('a second surface rides on a track, from a reference frame of its own, to i
   for (const row of rows) {
     const certainty = row.frame === 4 ? null : unpackCertainty(row.certainty!)!;
     corners.forEach((c, i) => {
-      const [x, y] = applyToPoint(row.homography!, c),
-        [u, v] = truth.frames[row.frame]!.corners[i]!,
-        off = Math.hypot(x - u, y - v);
+      const [x, y] = applyToPoint(row.homography!, c);
+      const [u, v] = truth.frames[row.frame]!.corners[i]!;
+      const off = Math.hypot(x - u, y - v);
       expect(off, `frame ${row.frame}`).toBeLessThan(0.5);
       if (!certainty) return expect(off).toBeLessThan(1e-9);
       const bound = cornerBound(certainty, row.homography!, c);

@@ -11,13 +11,13 @@ import { refuseWhileRunning } from './job-routes.ts';
 import { found, route } from './route.ts';
 
 async function openShot(db: Database, id: number) {
-  const shot = found(await findShot(db, id), 'shot', id),
-    document = await readDocument(db, shot.id, shot.revision),
-    { plate } = shot;
+  const shot = found(await findShot(db, id), 'shot', id);
+  const document = await readDocument(db, shot.id, shot.revision);
+  const { plate } = shot;
   if (!plate?.facts) throw new Problem('no-plate');
-  const last = plate.facts.frames - 1,
-    [from, to] = document.range ?? [0, last],
-    frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
+  const last = plate.facts.frames - 1;
+  const [from, to] = document.range ?? [0, last];
+  const frames: [number, number] = [Math.min(from, last), Math.min(to, last)];
   return { shot, document, plate, frames, question: sceneQuestion(document, frames) };
 }
 
@@ -46,8 +46,8 @@ export function sceneRoutes(db: Database): Router {
     return jobReply(found(await findJob(db, job), 'job', job));
   });
   route(router, 'get', '/shots/:id/scene', { reply: 'sceneReply' }, async ({ id }): Promise<SceneReply> => {
-    const shot = found(await findShot(db, id()), 'shot', id()),
-      stored = await readScene(db, shot.id);
+    const shot = found(await findShot(db, id()), 'shot', id());
+    const stored = await readScene(db, shot.id);
     if (!stored) return { scene: null, plane: null, current: false, changed: 0 };
     const current =
       shot.plate?.facts && shot.plate.id === stored.plateId
@@ -56,8 +56,8 @@ export function sceneRoutes(db: Database): Router {
     return { scene: stored.scene, plane: stored.plane, current, changed: stored.changed };
   });
   route(router, 'get', '/shots/:id/lenses', { reply: 'lensOffers' }, async ({ id }): Promise<LensOffer[]> => {
-    const shot = found(await findShot(db, id()), 'shot', id()),
-      out: LensOffer[] = [];
+    const shot = found(await findShot(db, id()), 'shot', id());
+    const out: LensOffer[] = [];
     for (const other of await listShots(db, shot.projectId)) {
       const { lens } = await readDocument(db, other.id, other.revision);
       // A lens's numbers are in pixels: of plates of another size they are others.

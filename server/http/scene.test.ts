@@ -13,14 +13,14 @@ beforeAll(async () => {
 afterAll(() => service.end());
 
 /** Every third frame of the hall: the whole walk in a third of the time. */
-const EVERY = 3,
-  THIRD = `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
-  FRAMES = 24,
-  REFERENCE = 12;
+const EVERY = 3;
+const THIRD = `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`;
+const FRAMES = 24;
+const REFERENCE = 12;
 
 test('a wall screen that is off: the room is solved, the plane of its corners carried within its bounds, used as a span, moved by hand, and kept', async () => {
-  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE, THIRD, 'wall-screen'),
-    true3 = (frame: number) => truth.frames[EVERY * frame]!.corners;
+  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE, THIRD, 'wall-screen');
+  const true3 = (frame: number) => truth.frames[EVERY * frame]!.corners;
   const corners = true3(REFERENCE) as unknown as NonNullable<ShotDocument['corners']>;
   expect(await api.call<SceneReply>('GET', `/shots/${shot.id}/scene`)).toEqual({
     scene: null,
@@ -55,12 +55,12 @@ test('a wall screen that is off: the room is solved, the plane of its corners ca
   // It moves the surface where a span says so.
   expect((await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`)).rows).toEqual([]);
   await save({ spans: [{ from: 0, to: FRAMES - 1, source: 'scene' }] });
-  const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`),
-    offs: number[] = [];
+  const { rows } = await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`);
+  const offs: number[] = [];
   let within = 0;
   for (const row of rows) {
-    const at = applyToPoints(row.homography!, corners).map((p, i) => distance(p, true3(row.frame)[i]!)),
-      certainty = row.certainty && unpackCertainty(row.certainty);
+    const at = applyToPoints(row.homography!, corners).map((p, i) => distance(p, true3(row.frame)[i]!));
+    const certainty = row.certainty && unpackCertainty(row.certainty);
     offs.push(Math.max(...at));
     if (certainty && at.every((d, i) => d <= cornerBound(certainty, row.homography!, corners[i]!))) within++;
   }

@@ -24,13 +24,13 @@ import { found, route } from './route.ts';
 /** A usual shutter, of the frame's time: how far a corner is smeared while it is open. */
 const SHUTTER = 0.5;
 /** A lens is told by the borders on so many frames; its unit is so many widths of the picture where no focal length is known. */
-const LENS_FRAMES = 24,
-  USUAL_FOCAL = 1.1;
+const LENS_FRAMES = 24;
+const USUAL_FOCAL = 1.1;
 
 /** Queues a look at the borders of a shot's surface on all frames that are followed. */
 export async function startSeat(db: Database, shotId: number): Promise<number> {
-  const shot = found(await findShot(db, shotId), 'shot', shotId),
-    document = await readDocument(db, shot.id, shot.revision);
+  const shot = found(await findShot(db, shotId), 'shot', shotId);
+  const document = await readDocument(db, shot.id, shot.revision);
   await plateOf(db, shot.plate?.id);
   if (!document.corners) throw new Problem('no-corners');
   const rows = (await readMotion(db, shot, document)).filter((row) => row.homography);
@@ -71,8 +71,8 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
   });
 
   route(router, 'get', '/shots/:id/seat', { reply: 'seatReply' }, async ({ id }) => {
-    const { shot, document } = await shotOf(id()),
-      measure = await readSeatMeasure(db, shot.id);
+    const { shot, document } = await shotOf(id());
+    const measure = await readSeatMeasure(db, shot.id);
     if (measure?.referenceFrame !== document.referenceFrame) return { measured: null, frames: [] };
     return {
       measured: { corners: measure.corners, borders: [...measure.borders], worth: measure.worth },
@@ -81,8 +81,8 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
   });
 
   route(router, 'post', '/shots/:id/snap', { body: 'snapRequest', reply: 'snapReply' }, async ({ id, body }) => {
-    const { shot, document } = await shotOf(id()),
-      plate = await plateOf(db, shot.plate?.id);
+    const { shot, document } = await shotOf(id());
+    const plate = await plateOf(db, shot.plate?.id);
     checkFrame(body.frame, plate);
     return desk.snap({
       plate,
@@ -95,18 +95,22 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
   });
 
   route(router, 'post', '/shots/:id/match', { body: 'matchRequest', reply: 'matchReply' }, async ({ id, body }) => {
-    const { shot, document } = await shotOf(id()),
-      plate = await plateOf(db, shot.plate?.id),
-      { frame, corners } = body;
+    const { shot, document } = await shotOf(id());
+    const plate = await plateOf(db, shot.plate?.id);
+    const { frame, corners } = body;
     checkFrame(frame, plate);
     if (!document.corners) throw new Problem('no-corners');
-    const rows = await readMotion(db, shot, document),
-      maps = mapsOf(rows),
-      seated = new SeatedCorners({ ...(await seatingOf(db, shot.id, document, rows)), smooth: 0, outset: undefined });
-    const reference = document.corners,
-      map = maps.get(frame),
-      now = seated.onReference(frame),
-      seat = homographyBetweenQuads(reference, now);
+    const rows = await readMotion(db, shot, document);
+    const maps = mapsOf(rows);
+    const seated = new SeatedCorners({
+      ...(await seatingOf(db, shot.id, document, rows)),
+      smooth: 0,
+      outset: undefined,
+    });
+    const reference = document.corners;
+    const map = maps.get(frame);
+    const now = seated.onReference(frame);
+    const seat = homographyBetweenQuads(reference, now);
     if (!map || !seat) throw new Problem('not-followed', { frame });
     const at = (f: number) => {
       const there: Homography | undefined = maps.get(f);
@@ -131,10 +135,10 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
   route(router, 'get', '/shots/:id/surface', { reply: 'surfaceReply' }, async ({ id }) => {
     const { shot, document } = await shotOf(id());
     if (!document.corners) return { shot: shot.id, name: shot.name, document, frames: [] };
-    const rows = await readMotion(db, shot, document),
-      maps = mapsOf(rows),
-      seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows)),
-      byFrame = new Map(rows.map((row) => [row.frame, row]));
+    const rows = await readMotion(db, shot, document);
+    const maps = mapsOf(rows);
+    const seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows));
+    const byFrame = new Map(rows.map((row) => [row.frame, row]));
     const corners = seated.all(maps, (frame) => rowBounds(byFrame.get(frame)!, document.corners as Quad));
     return {
       shot: shot.id,
@@ -145,13 +149,13 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
   });
 
   route(router, 'post', '/shots/:id/look', { reply: 'lookReply' }, async ({ id }) => {
-    const { shot, document } = await shotOf(id()),
-      plate = await plateOf(db, shot.plate?.id);
+    const { shot, document } = await shotOf(id());
+    const plate = await plateOf(db, shot.plate?.id);
     if (!document.corners) throw new Problem('no-corners');
-    const rows = await readMotion(db, shot, document),
-      maps = mapsOf(rows),
-      seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows)),
-      byFrame = new Map(rows.map((row) => [row.frame, row]));
+    const rows = await readMotion(db, shot, document);
+    const maps = mapsOf(rows);
+    const seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows));
+    const byFrame = new Map(rows.map((row) => [row.frame, row]));
     const known = [...seated.all(maps, (frame) => rowBounds(byFrame.get(frame)!, document.corners as Quad))].map(
       ([frame, quad]) => ({ frame, quad }),
     );
@@ -169,12 +173,12 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
 
   /** What is looked at to tell what stands before a surface, and what is on it. */
   const surfaceTask = async (shotId: number) => {
-    const { shot, document } = await shotOf(shotId),
-      plate = await plateOf(db, shot.plate?.id);
+    const { shot, document } = await shotOf(shotId);
+    const plate = await plateOf(db, shot.plate?.id);
     if (!document.corners) throw new Problem('no-corners');
-    const rows = await readMotion(db, shot, document),
-      maps = mapsOf(rows),
-      seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows));
+    const rows = await readMotion(db, shot, document);
+    const maps = mapsOf(rows);
+    const seated = new SeatedCorners(await seatingOf(db, shot.id, document, rows));
     const quadAt = (frame: number) => (maps.has(frame) ? seated.at(frame, maps.get(frame)!) : null);
     const known = framesToMeasure(
       [...maps.keys()].sort((a, b) => a - b),
@@ -199,15 +203,15 @@ export function seatRoutes(db: Database, config: Config, desk: SeatDesk, looks: 
     desk.front(await surfaceTask(id())),
   );
   route(router, 'post', '/shots/:id/lens', { reply: 'lensLines' }, async ({ id }) => {
-    const { shot, document } = await shotOf(id()),
-      plate = await plateOf(db, shot.plate?.id),
-      drawn = (document.straightLines ?? []).map((line) => line.points);
+    const { shot, document } = await shotOf(id());
+    const plate = await plateOf(db, shot.plate?.id);
+    const drawn = (document.straightLines ?? []).map((line) => line.points);
     if (!document.corners && drawn.length === 0) throw new Problem('no-corners');
-    const rows = document.corners ? await readMotion(db, shot, document) : [],
-      maps = mapsOf(rows),
-      known = [...maps.keys()].sort((a, b) => a - b),
-      n = Math.min(LENS_FRAMES, known.length),
-      seated = n > 0 ? new SeatedCorners(await seatingOf(db, shot.id, document, rows)) : null;
+    const rows = document.corners ? await readMotion(db, shot, document) : [];
+    const maps = mapsOf(rows);
+    const known = [...maps.keys()].sort((a, b) => a - b);
+    const n = Math.min(LENS_FRAMES, known.length);
+    const seated = n > 0 ? new SeatedCorners(await seatingOf(db, shot.id, document, rows)) : null;
     const frames = Array.from({ length: n }, (_, k) => known[Math.floor(((k + 0.5) * known.length) / n)]!).flatMap(
       (frame) => {
         const quad = seated!.at(frame, maps.get(frame)!);

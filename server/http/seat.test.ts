@@ -15,8 +15,8 @@ import type { Truth } from '../../demo/truth.ts';
 import { plantDrift } from '../test/plant-drift.ts';
 import { preparedShot, startTestService, type Api, type TestService } from '../test/service.ts';
 
-const FRAMES = 10,
-  REFERENCE = 3;
+const FRAMES = 10;
+const REFERENCE = 3;
 let service: TestService, api: Api, shot: Shot, document: ShotDocument, truth: Truth;
 const corners = (frame: number) => truth.frames[frame]!.corners as unknown as Quad;
 /** A drift of about 2 px at the end, on top of which one corner pulls. */
@@ -192,11 +192,11 @@ describe('a track that strays', () => {
     await change((d) => delete d.corrections);
   });
   test('a corner is matched to the reference, from where it is seated', async () => {
-    const frame = 8,
-      { corners: found } = await api.call<MatchReply>('POST', `/shots/${shot.id}/match`, {
-        frame,
-        corners: [0, 1, 2, 3],
-      });
+    const frame = 8;
+    const { corners: found } = await api.call<MatchReply>('POST', `/shots/${shot.id}/match`, {
+      frame,
+      corners: [0, 1, 2, 3],
+    });
     for (const { corner, dx, dy, score, refused } of found) {
       if (refused !== null) continue;
       expect(score).toBeGreaterThan(0.8);
@@ -207,8 +207,8 @@ describe('a track that strays', () => {
   test('an outset reaches over the sides of what is rendered and exported', async () => {
     const plain = await exported();
     await change((d) => (d.outset = { unit: 'px', sides: [2, 0, 0, 0] }));
-    const reaching = await exported(),
-      at = (t: typeof plain) => t.frames.find((f) => f.frame === REFERENCE)!.corners;
+    const reaching = await exported();
+    const at = (t: typeof plain) => t.frames.find((f) => f.frame === REFERENCE)!.corners;
     expect(at(reaching)[0][1]).toBeCloseTo(at(plain)[0][1] - 2, 0);
     expect(at(reaching)[3]).toEqual(at(plain)[3]);
     await change((d) => delete d.outset);

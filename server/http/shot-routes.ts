@@ -71,8 +71,8 @@ export function shotRoutes(db: Database): Router {
   });
 
   route(router, 'get', '/shots/:id/track', { reply: 'trackRows' }, async ({ id, req }) => {
-    const shot = await shotOf(id()),
-      after = Number(req.query.after ?? 0);
+    const shot = await shotOf(id());
+    const after = Number(req.query.after ?? 0);
     return motionChanges(
       db,
       shot,
@@ -81,9 +81,9 @@ export function shotRoutes(db: Database): Router {
     );
   });
   route(router, 'get', '/shots/:id/disagreement', { reply: 'disagreementReply' }, async ({ id, req }) => {
-    const shot = await shotOf(id()),
-      document = await readDocument(db, shot.id, shot.revision),
-      [from, to] = spanOf(req.query.frames);
+    const shot = await shotOf(id());
+    const document = await readDocument(db, shot.id, shot.revision);
+    const [from, to] = spanOf(req.query.frames);
     const seen = await readDisagreement(db, shot.id, runKeyOf(document, shot.plate?.id ?? null), from, to);
     return { frames: seen.length, mean: meanDisagreement(seen) };
   });
@@ -132,7 +132,7 @@ function checkDocument(document: ShotDocument): void {
   if (document.loop) checkShotLoop(document.loop, 'the document');
   if (document.handKeys?.length) checkKeys(document.handKeys, 'the document');
   if (document.spans?.length) orderedSpans(document.spans, 'the document');
-  const names = (document.cornerPoints ?? []).map((p) => p.name),
-    twice = names.find((name, i) => names.indexOf(name) !== i);
+  const names = (document.cornerPoints ?? []).map((p) => p.name);
+  const twice = names.find((name, i) => names.indexOf(name) !== i);
   if (twice !== undefined) throw new Problem('point-named-twice', { where: 'the document', name: twice });
 }

@@ -11,9 +11,9 @@ import { runTool } from '../media/run-tool.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { preparedShot, startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
 
-const FRAMES = 6,
-  REFERENCE = 1,
-  folder = temporaryFolder();
+const FRAMES = 6;
+const REFERENCE = 1;
+const folder = temporaryFolder();
 let service: TestService, api: Api, shot: Shot, truth: Truth;
 
 beforeAll(async () => {
@@ -85,11 +85,11 @@ test('the steadied film stands still, and what lies beside it leads back to the 
   expect(apart(seen[REFERENCE]!, plate[0]!)).toBeLessThan(3);
   expect(apart(plate[0]!, plate[1]!)).toBeGreaterThan(2 * apart(seen[REFERENCE]!, seen[FRAMES - 1]!));
   const steady: SteadyFile = checked(
-      'steady',
-      JSON.parse(Buffer.from(files['steady.json']!).toString()),
-      'steady.json',
-    ),
-    corners = truth.frames[REFERENCE]!.corners;
+    'steady',
+    JSON.parse(Buffer.from(files['steady.json']!).toString()),
+    'steady.json',
+  );
+  const corners = truth.frames[REFERENCE]!.corners;
   const handedOn = (await api.bytes(`/shots/${shot.id}/export/corners-csv`))
     .toString()
     .split('\n')

@@ -99,8 +99,8 @@ export function uploadRoutes(db: Database, config: Config): Router {
   );
 
   async function claimUpload(projectId: number, body: ClaimUploadRequest) {
-    const file = join(places.uploads, body.uploadId),
-      note = `${file}.json`;
+    const file = join(places.uploads, body.uploadId);
+    const note = `${file}.json`;
     if (!existsSync(file) || !existsSync(note)) throw new Problem('not-found', { thing: 'upload', id: body.uploadId });
     const { size, offset } = await tus.datastore.getUpload(body.uploadId);
     if (size === undefined || offset < size || statSync(file).size < size)

@@ -28,10 +28,10 @@ const MOST_VARIANTS = 1000;
 
 /** One track, many contents: the table, its renders, a sheet of all; and slots, rows that somebody else fills by a link. */
 export function variantRoutes(db: Database, config: Config): Router {
-  const router = Router(),
-    { renders } = folders(config.dataFolder);
-  const shotOf = async (id: number) => found(await findShot(db, id), 'shot', id),
-    variantOf = async (id: number) => found(await findVariant(db, id), 'variant', id);
+  const router = Router();
+  const { renders } = folders(config.dataFolder);
+  const shotOf = async (id: number) => found(await findShot(db, id), 'shot', id);
+  const variantOf = async (id: number) => found(await findVariant(db, id), 'variant', id);
   /** Content is of the shot's own project. */
   const ownMedium = async (shot: Shot, id: number | null) => {
     if (id === null) return;
@@ -75,12 +75,12 @@ export function variantRoutes(db: Database, config: Config): Router {
     '/shots/:id/variants/table',
     { body: 'variantTable', reply: 'variantTableReply' },
     async ({ id, body }) => {
-      const shot = await shotOf(id()),
-        { lines, problems } = readVariantTable(body.text),
-        media = await listMedia(db, shot.projectId),
-        before = await listVariants(db, shot.id);
-      let made = 0,
-        changed = 0;
+      const shot = await shotOf(id());
+      const { lines, problems } = readVariantTable(body.text);
+      const media = await listMedia(db, shot.projectId);
+      const before = await listVariants(db, shot.id);
+      let made = 0;
+      let changed = 0;
       if (before.length + lines.length > MOST_VARIANTS)
         throw new Problem('bad-table', { why: `it has more than ${MOST_VARIANTS} rows` });
       await transaction(db, async (connection) => {
@@ -88,10 +88,10 @@ export function variantRoutes(db: Database, config: Config): Router {
         for (const { name, file, framing } of lines) {
           // Of several files of a name the newest is meant.
           const mediaId =
-              file === ''
-                ? null
-                : (media.filter((medium) => medium.name.toLowerCase() === file.toLowerCase()).at(-1)?.id ?? null),
-            same = before.find((variant) => variant.name === name);
+            file === ''
+              ? null
+              : (media.filter((medium) => medium.name.toLowerCase() === file.toLowerCase()).at(-1)?.id ?? null);
+          const same = before.find((variant) => variant.name === name);
           if (same) {
             await changeVariant(connection, {
               id: same.id,
@@ -125,18 +125,18 @@ export function variantRoutes(db: Database, config: Config): Router {
     '/shots/:id/variants/render',
     { body: 'renderVariants', reply: 'jobs' },
     async ({ id, body }) => {
-      const shot = await shotOf(id()),
-        all = await listVariants(db, shot.id),
-        wanted = body.variants,
-        chosen = wanted
-          ? wanted.map((one) =>
-              found(
-                all.find((variant) => variant.id === one),
-                'variant',
-                one,
-              ),
-            )
-          : all.filter((variant) => variant.mediaId !== null);
+      const shot = await shotOf(id());
+      const all = await listVariants(db, shot.id);
+      const wanted = body.variants;
+      const chosen = wanted
+        ? wanted.map((one) =>
+            found(
+              all.find((variant) => variant.id === one),
+              'variant',
+              one,
+            ),
+          )
+        : all.filter((variant) => variant.mediaId !== null);
       const full = chosen.filter((variant) => variant.mediaId !== null);
       if (full.length === 0) throw new Problem('variant-empty');
       const jobs: number[] = [];
@@ -145,10 +145,10 @@ export function variantRoutes(db: Database, config: Config): Router {
     },
   );
   router.get('/shots/:id/variants/sheet.jpg', async (req, res) => {
-    const shot = await shotOf(rowNumber(req, 'id')),
-      facts = shot.plate?.facts,
-      asked = typeof req.query.frame === 'string' ? req.query.frame : '0',
-      frame = Number(asked);
+    const shot = await shotOf(rowNumber(req, 'id'));
+    const facts = shot.plate?.facts;
+    const asked = typeof req.query.frame === 'string' ? req.query.frame : '0';
+    const frame = Number(asked);
     if (!facts) throw new Problem('no-plate');
     if (!Number.isInteger(frame) || frame < 0 || frame >= facts.frames)
       throw new Problem('frame-outside', { where: 'the address', frame: asked, last: facts.frames - 1 });
@@ -170,8 +170,8 @@ export function variantRoutes(db: Database, config: Config): Router {
     listSlots(db, (await shotOf(id())).id),
   );
   route(router, 'post', '/shots/:id/slots', { body: 'newSlot', reply: 'madeSlot' }, async ({ id, body }) => {
-    const shot = await shotOf(id()),
-      secret = newSecret();
+    const shot = await shotOf(id());
+    const secret = newSecret();
     if (!shot.plate?.facts) throw new Problem('no-plate');
     const slotId = await transaction(db, async (connection) => {
       const slot = await insertSlot(connection, {

@@ -10,11 +10,11 @@ import { route, rowNumber } from './route.ts';
 
 /** Decoded frames out and finished ones in, for workers that do not see this machine's folder (docs/farm.md). */
 export function workerRoutes(config: Config): Router {
-  const router = Router(),
-    places = folders(config.dataFolder);
+  const router = Router();
+  const places = folders(config.dataFolder);
   router.get('/stores/:store/:frame.raw', async (req, res) => {
-    const { store } = req.params,
-      frame = rowNumber(req, 'frame');
+    const { store } = req.params;
+    const frame = rowNumber(req, 'frame');
     if (!/^[0-9a-f-]{10,80}$/.test(store)) throw new Problem('not-found', { thing: 'store', id: store.slice(0, 20) });
     res.type('application/octet-stream').send(Buffer.from(await FrameStore.rawOf(join(places.frames, store), frame)));
   });

@@ -19,18 +19,18 @@ import { boardSources } from '../send/shown-media.ts';
  * again. Returns the name of the finished file in the job's folder.
  */
 export async function boardClip(context: JobContext<'board'>): Promise<string> {
-  const { db, job } = context,
-    {
-      board,
-      frames: [first, last],
-    } = job.params,
-    shot = await findShot(db, job.shotId!),
-    plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  const { db, job } = context;
+  const {
+    board,
+    frames: [first, last],
+  } = job.params;
+  const shot = await findShot(db, job.shotId!);
+  const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!shot || !plate?.facts) throw new Problem('no-plate');
-  const { levels } = NEUTRAL_LOOK,
-    { rate } = plate.facts,
-    media = await plannedBoardMedia(db, board),
-    folder = join(context.folders.renders, String(job.id));
+  const { levels } = NEUTRAL_LOOK;
+  const { rate } = plate.facts;
+  const media = await plannedBoardMedia(db, board);
+  const folder = join(context.folders.renders, String(job.id));
   const sources = boardSources(board, levels, {
     media: new Map(media.map((medium) => [medium.id, medium])),
     store: (medium) => openFrames(context.folders, { ...medium, lut: null }),
@@ -40,8 +40,8 @@ export async function boardClip(context: JobContext<'board'>): Promise<string> {
   for (let frame = first; frame <= last; frame++) {
     const file = join(folder, pictureName(frame));
     if (!existsSync(file)) {
-      const { width, height, rgba } = flatBoard(await renderBoard(board, frame, sources, levels)),
-        data = new Uint8Array(width * height * 3);
+      const { width, height, rgba } = flatBoard(await renderBoard(board, frame, sources, levels));
+      const data = new Uint8Array(width * height * 3);
       // What a board leaves free is black in a clip.
       for (let i = 0, at = 0; i < data.length; i += 3, at += 4)
         for (let c = 0; c < 3; c++) data[i + c] = (rgba[at + c]! * rgba[at + 3]!) / 255;

@@ -101,8 +101,8 @@ const SPARE_BYTES = 1 << 28;
 /** Refuses what will not fit before any of it is decoded. */
 function checkRoom(folder: string, facts: MediaFacts, name: string): void {
   const { bavail, bsize } = statfsSync(folder);
-  const needed = facts.frames * bytesPerFrame(facts.layout) + SPARE_BYTES,
-    free = bavail * bsize;
+  const needed = facts.frames * bytesPerFrame(facts.layout) + SPARE_BYTES;
+  const free = bavail * bsize;
   if (needed > free) throw new Problem('no-room', { file: name, needed: gigabytes(needed), free: gigabytes(free) });
 }
 

@@ -24,20 +24,20 @@ const PATIENCE = 25;
  * was killed goes on as if it had not been.
  */
 export async function follow(context: JobContext<'follow'>): Promise<void> {
-  const { db, job } = context,
-    shotId = job.shotId!;
+  const { db, job } = context;
+  const shotId = job.shotId!;
   const { document, direction, frames, from, runKey } = job.params;
   const shot = await findShot(db, shotId);
   const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!plate?.facts) throw new Problem('no-plate');
-  const { layout, colour, width, height } = plate.facts,
-    straight = document.lens && new ThroughLens(document.lens, width, height);
+  const { layout, colour, width, height } = plate.facts;
+  const straight = document.lens && new ThroughLens(document.lens, width, height);
   const store = openFrames(context.folders, plate);
-  const steady = await steadyFor(db, shot!, document),
-    { known, knownShapes } = await knownMaps(context, runKey, steady);
+  const steady = await steadyFor(db, shot!, document);
+  const { known, knownShapes } = await knownMaps(context, runKey, steady);
   // A last pass looks at every frame once more.
-  const span = frames[1] - frames[0] + 1,
-    total = document.lastPass ? 2 * span : span;
+  const span = frames[1] - frames[0] + 1;
+  const total = document.lastPass ? 2 * span : span;
   let done = [...known.keys()].filter((frame) => frame >= frames[0] && frame <= frames[1]).length;
   await context.progress(done, total);
   const read = async (frame: number) => {
@@ -70,8 +70,8 @@ export async function follow(context: JobContext<'follow'>): Promise<void> {
   });
   for (let fits = await run.step(); fits; fits = await run.step()) {
     context.check();
-    const written = fits,
-      { passed } = run;
+    const written = fits;
+    const { passed } = run;
     // What a last pass finds is written all together, so that one that is broken off begins anew from what was followed.
     if (passed === null || fits.length > 0) {
       await transaction(db, async (connection) => {
@@ -100,9 +100,9 @@ async function knownMaps(
   runKey: string,
   steady: SteadyFollow | null,
 ): Promise<{ known: Map<number, Homography | null>; knownShapes: Map<number, ShapeTolerance> }> {
-  const known = new Map<number, Homography | null>(),
-    knownShapes = new Map<number, ShapeTolerance>(),
-    writers = await rowsByJob(db, job.shotId!);
+  const known = new Map<number, Homography | null>();
+  const knownShapes = new Map<number, ShapeTolerance>();
+  const writers = await rowsByJob(db, job.shotId!);
   for (const row of await readTrack(db, job.shotId!)) {
     if (row.runKey !== runKey || !(row.homography || writers.get(row.frame) === job.id)) continue;
     known.set(row.frame, steady && row.homography ? steady.onSteadied(row.frame, row.homography) : row.homography);

@@ -19,8 +19,8 @@ import { FrameMaker } from '../send/frame-maker.ts';
 import { PlanCompositor } from '../send/plan-compositor.ts';
 
 /** A worker takes about so much work at a time, and never more than so many frames: what comes first may change. */
-const CLAIM_MS = 1000,
-  MOST_FRAMES = 16;
+const CLAIM_MS = 1000;
+const MOST_FRAMES = 16;
 /** Until a disk has room again it is tried this often. */
 const RETRY_MS = 5000;
 
@@ -92,9 +92,9 @@ export class FrameWork {
   private async makerOf({ jobId }: ClaimedFrames): Promise<FrameMaker> {
     if (this.maker?.jobId !== jobId) {
       this.maker = null;
-      const job = (await findJob(this.db, jobId)) as StoredJob<'render'>,
-        places = folders(this.dataFolder),
-        plan = await readPlan(this.db, jobId);
+      const job = (await findJob(this.db, jobId)) as StoredJob<'render'>;
+      const places = folders(this.dataFolder);
+      const plan = await readPlan(this.db, jobId);
       if ((plan.making ?? 1) !== MAKING) throw new Problem('other-making');
       const compositor = await PlanCompositor.open(plan, { ...places, house: this.house });
       this.maker = { jobId, maker: new FrameMaker(compositor, job.params.layers, places.renders) };

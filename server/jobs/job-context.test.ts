@@ -20,8 +20,8 @@ function slowAtFirst(): { db: Database; told: unknown[] } {
 }
 
 test('progress that is told later is written later, however slow what was told before it', async () => {
-  const { db, told } = slowAtFirst(),
-    context = new JobContext(db, { id: 1, done: 0, total: 6 } as StoredJob<'follow'>, 'worker', '.');
+  const { db, told } = slowAtFirst();
+  const context = new JobContext(db, { id: 1, done: 0, total: 6 } as StoredJob<'follow'>, 'worker', '.');
   try {
     await Promise.all([context.progress(4, 6), context.progress(6, 6)]);
   } finally {

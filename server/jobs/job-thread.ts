@@ -86,14 +86,14 @@ async function dispatch(context: JobContext<JobKind>): Promise<string | undefine
 }
 
 async function loop(data: ThreadData): Promise<never> {
-  const db = openPool(data.database, 2),
-    frames = new FrameWork(
-      db,
-      data.worker,
-      data.dataFolder,
-      (failed) => parentPort?.postMessage(failed),
-      data.house ?? null,
-    );
+  const db = openPool(data.database, 2);
+  const frames = new FrameWork(
+    db,
+    data.worker,
+    data.dataFolder,
+    (failed) => parentPort?.postMessage(failed),
+    data.house ?? null,
+  );
   for (;;) {
     try {
       const job = data.house ? null : await claimJob(db, data.worker);

@@ -30,15 +30,15 @@ export function boards({ media, dataFolder, size }: BoardsTask): Promise<LensFro
 
 async function* picturesOf(media: readonly StoredMedia[], dataFolder: string): AsyncGenerator<NamedPicture> {
   for (const medium of media) {
-    const { layout, colour, frames } = medium.facts!,
-      store = openFrames(folders(dataFolder), medium);
+    const { layout, colour, frames } = medium.facts!;
+    const store = openFrames(folders(dataFolder), medium);
     for (const frame of framesOfBoards(frames))
       yield { name: medium.name, frame, luma: lumaFromRaw(await store.readRaw(frame), layout, colour.transfer) };
   }
 }
 
 export async function lensMap({ map, takes, dataFolder, size }: LensMapTask): Promise<LensFromMap> {
-  const picture = pictureFromRaw(await openFrames(folders(dataFolder), map).readRaw(0), map.facts!.layout),
-    { lens, ...how } = lensFromMap(mapOfPicture(picture), size, takes);
+  const picture = pictureFromRaw(await openFrames(folders(dataFolder), map).readRaw(0), map.facts!.layout);
+  const { lens, ...how } = lensFromMap(mapOfPicture(picture), size, takes);
   return { lens: { ...lens, centre: [lens.centre[0], lens.centre[1]] }, ...how };
 }

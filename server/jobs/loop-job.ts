@@ -22,38 +22,38 @@ export const LOOP_REPORT = 'loop.json';
  * already is not made again. Returns the name of the finished file in the job's folder.
  */
 export async function joinLoop(context: JobContext<'loop'>): Promise<string> {
-  const { db, job } = context,
-    { document, frames, output, plan, corners } = job.params,
-    { loop = {} } = document,
-    shot = await findShot(db, job.shotId!),
-    plate = shot?.plate && (await findMedia(db, shot.plate.id)),
-    second = loop.second ? await findMedia(db, loop.second.mediaId) : null;
+  const { db, job } = context;
+  const { document, frames, output, plan, corners } = job.params;
+  const { loop = {} } = document;
+  const shot = await findShot(db, job.shotId!);
+  const plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  const second = loop.second ? await findMedia(db, loop.second.mediaId) : null;
   if (!plate?.facts || (loop.second && !second?.facts)) throw new Problem('no-plate');
-  const { layout, colour, width, height } = plate.facts,
-    first = taken(plate, context),
-    other = second && taken(second, context),
-    compositor = plan && (await PlanCompositor.open(plan, context.folders));
+  const { layout, colour, width, height } = plate.facts;
+  const first = taken(plate, context);
+  const other = second && taken(second, context);
+  const compositor = plan && (await PlanCompositor.open(plan, context.folders));
   const pictureOf: PictureOf = compositor
     ? async (frame) => (await compositor.compose(await compositor.plate(frame), frame, 'final')).picture
     : first.picture;
   const settings = shotJoin(
-      document,
-      { width, height },
-      frames[0],
-      new Map(corners.map((row) => [row.frame, row.corners])),
-    ),
-    size = { width, height, colour },
-    folder = join(context.folders.renders, String(job.id));
+    document,
+    { width, height },
+    frames[0],
+    new Map(corners.map((row) => [row.frame, row.corners])),
+  );
+  const size = { width, height, colour };
+  const folder = join(context.folders.renders, String(job.id));
   const work = other
-      ? takes(
-          new TakesJoin(settings, size, frames, loop.second!.offset ?? 0, second.facts!.frames),
-          pictureOf,
-          first,
-          other,
-        )
-      : round(new LoopJoin(settings, size, frames, loop.fade ?? USUAL_FADE), pictureOf, first),
-    { length, pairs } = work.join,
-    told = (done: number) => context.progress(done, pairs + length);
+    ? takes(
+        new TakesJoin(settings, size, frames, loop.second!.offset ?? 0, second.facts!.frames),
+        pictureOf,
+        first,
+        other,
+      )
+    : round(new LoopJoin(settings, size, frames, loop.fade ?? USUAL_FADE), pictureOf, first);
+  const { length, pairs } = work.join;
+  const told = (done: number) => context.progress(done, pairs + length);
   await work.prepare(told);
   mkdirSync(folder, { recursive: true });
   for (let index = 0; index < length; index++) {
@@ -95,12 +95,12 @@ const takes = (join: TakesJoin, pictureOf: PictureOf, first: Take, second: Take)
 
 /** A take's frames. */
 function taken(media: StoredMedia, context: JobContext<'loop'>) {
-  const store = openFrames(context.folders, media),
-    { layout, colour } = media.facts!,
-    raw = (frame: number) => {
-      context.check();
-      return store.readRaw(frame);
-    };
+  const store = openFrames(context.folders, media);
+  const { layout, colour } = media.facts!;
+  const raw = (frame: number) => {
+    context.check();
+    return store.readRaw(frame);
+  };
   return {
     picture: async (frame: number) => pictureFromRaw(await raw(frame), layout),
     luma: async (frame: number) => codedLuma(await raw(frame), layout, colour.transfer),

@@ -13,17 +13,21 @@ import type { JobContext } from './job-context.ts';
 
 /** Follows a shot's corner points. Every frame is written as it comes, so that a job that was killed goes on behind it. */
 export async function followPoints(context: JobContext<'points'>): Promise<void> {
-  const { db, job } = context,
-    shotId = job.shotId!,
-    { document, names, frames, direction, from, runKey } = job.params;
-  const shot = await findShot(db, shotId),
-    plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  const { db, job } = context;
+  const shotId = job.shotId!;
+  const { document, names, frames, direction, from, runKey } = job.params;
+  const shot = await findShot(db, shotId);
+  const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!plate?.facts) throw new Problem('no-plate');
-  const { layout, colour, width } = plate.facts,
-    store = openFrames(context.folders, plate),
-    points = pointsFrom(document.cornerPoints ?? [], width);
-  const active = points.flatMap((p, i) => (names.includes(p.name) ? [i] : [])),
-    known = framesOfPoints(document.cornerPoints ?? [], await readPoints(db, shotId, runKey), document.referenceFrame);
+  const { layout, colour, width } = plate.facts;
+  const store = openFrames(context.folders, plate);
+  const points = pointsFrom(document.cornerPoints ?? [], width);
+  const active = points.flatMap((p, i) => (names.includes(p.name) ? [i] : []));
+  const known = framesOfPoints(
+    document.cornerPoints ?? [],
+    await readPoints(db, shotId, runKey),
+    document.referenceFrame,
+  );
   const run = await PointRun.begin(
     {
       points,
@@ -51,10 +55,10 @@ export async function followPoints(context: JobContext<'points'>): Promise<void>
     const found: PointsFrame = at;
     await transaction(db, async (connection) => {
       for (const i of active) {
-        const fit = found.points[i],
-          name = points[i]!.name,
-          why = found.why[i],
-          lightWanted = found.lightWanted?.[i] ?? false;
+        const fit = found.points[i];
+        const name = points[i]!.name;
+        const why = found.why[i];
+        const lightWanted = found.lightWanted?.[i] ?? false;
         // What was put by hand stands in the document, and the reference's own frame as well.
         if (fit && (fit.how === 'matched' || fit.how === 'reckoned'))
           await writePoint(connection, shotId, runKey, {

@@ -20,23 +20,23 @@ const SURE = 0.5;
 
 /** Pulls the frames between a shot's hand keys onto the picture. Each is written as it comes; a job that was killed goes on with the rest. */
 export async function pullKeys(context: JobContext<'pull'>): Promise<void> {
-  const { db, job } = context,
-    shotId = job.shotId!,
-    { document, frames, runKey } = job.params;
-  const shot = await findShot(db, shotId),
-    plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  const { db, job } = context;
+  const shotId = job.shotId!;
+  const { document, frames, runKey } = job.params;
+  const shot = await findShot(db, shotId);
+  const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!plate?.facts) throw new Problem('no-plate');
   if (!document.corners) throw new Problem('no-corners');
-  const { layout, colour } = plate.facts,
-    store = openFrames(context.folders, plate),
-    corners = document.corners as Quad,
-    keys: HandKey[] = (document.handKeys ?? []).map((k) => ({ frame: k.frame, corners: k.corners }));
+  const { layout, colour } = plate.facts;
+  const store = openFrames(context.folders, plate);
+  const corners = document.corners as Quad;
+  const keys: HandKey[] = (document.handKeys ?? []).map((k) => ({ frame: k.frame, corners: k.corners }));
   // What the spans beside say, or, where there are none, what was followed.
   const beside = (await readMotion(db, shot!, document)).filter(
     (r) => r.runKey === runKey && r.homography && r.confidence >= SURE && (r.frame < frames[0] || r.frame > frames[1]),
   );
-  const done = await readPulled(db, shotId, runKey),
-    own = new Set(keys.map((k) => k.frame));
+  const done = await readPulled(db, shotId, runKey);
+  const own = new Set(keys.map((k) => k.frame));
   const known: HandKey[] = [
     ...beside.map((r) => ({ frame: r.frame, corners: applyToPoints(r.homography!, corners) as unknown as Quad })),
     ...done.filter((d) => !own.has(d.frame)).map((d) => ({ frame: d.frame, corners: d.corners })),

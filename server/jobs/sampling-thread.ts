@@ -18,10 +18,10 @@ export interface SamplingTask {
   readonly dataFolder: string;
 }
 
-const { plate, document, dataFolder } = workerData as SamplingTask,
-  { layout, colour, frames } = plate.facts!;
-const store = openFrames(folders(dataFolder), plate),
-  { motion, regions, keepOut, referenceFrame } = document;
+const { plate, document, dataFolder } = workerData as SamplingTask;
+const { layout, colour, frames } = plate.facts!;
+const store = openFrames(folders(dataFolder), plate);
+const { motion, regions, keepOut, referenceFrame } = document;
 loadKernels();
 const corners = document.corners ?? inUse(regions)[0]!.points.slice(0, 4);
 const answer = await trySampling(

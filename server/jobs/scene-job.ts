@@ -22,23 +22,23 @@ const SOLVING = 0.5;
  * written before the plane is looked for; a job that was killed before that begins anew, and comes to the same.
  */
 export async function solveShotScene(context: JobContext<'scene'>): Promise<void> {
-  const { db, job } = context,
-    shotId = job.shotId!,
-    { document, frames, question } = job.params;
-  const shot = await findShot(db, shotId),
-    plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  const { db, job } = context;
+  const shotId = job.shotId!;
+  const { document, frames, question } = job.params;
+  const shot = await findShot(db, shotId);
+  const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!plate?.facts) throw new Problem('no-plate');
-  const { width, height, rate, layout, colour } = plate.facts,
-    store = openFrames(context.folders, plate),
-    [first, last] = frames,
-    count = last - first + 1,
-    solving = Math.ceil(SOLVING * count),
-    total = count + solving;
-  const allowed = outsideKeepOuts(document.keepOut, document.referenceFrame),
-    read = async (frame: number) => {
-      context.check();
-      return codedLuma(await store.readRaw(frame), layout, colour.transfer);
-    };
+  const { width, height, rate, layout, colour } = plate.facts;
+  const store = openFrames(context.folders, plate);
+  const [first, last] = frames;
+  const count = last - first + 1;
+  const solving = Math.ceil(SOLVING * count);
+  const total = count + solving;
+  const allowed = outsideKeepOuts(document.keepOut, document.referenceFrame);
+  const read = async (frame: number) => {
+    context.check();
+    return codedLuma(await store.readRaw(frame), layout, colour.transfer);
+  };
   let stored = await readScene(db, shotId);
   if (stored?.question !== question || stored.plateId !== plate.id) {
     const { tracks } = await followFeatures(
@@ -77,16 +77,16 @@ export async function solveShotScene(context: JobContext<'scene'>): Promise<void
     stored = await readScene(db, shotId);
   }
   if (stored && document.corners) {
-    const scene = sceneOf(stored.scene),
-      frame = document.referenceFrame;
+    const scene = sceneOf(stored.scene);
+    const frame = document.referenceFrame;
     if (!scene.frames.some((f) => f.frame === frame)) throw new Problem('scene-frame-unsolved', { frame });
-    const proportions = document.proportions && document.proportions[0] / document.proportions[1],
-      { plane, notes } = await placePlane(
-        scene,
-        { frame, corners: document.corners, proportions, allowed },
-        read,
-        randomFrom(SEED),
-      );
+    const proportions = document.proportions && document.proportions[0] / document.proportions[1];
+    const { plane, notes } = await placePlane(
+      scene,
+      { frame, corners: document.corners, proportions, allowed },
+      read,
+      randomFrom(SEED),
+    );
     await writePlane(db, shotId, {
       frame,
       corners: document.corners,

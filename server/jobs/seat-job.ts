@@ -15,16 +15,16 @@ import { rowBounds } from './seating.ts';
 
 /** Looks at the borders of a shot's surface on all frames. What it finds is written all together, so that one that is broken off leaves the last look. */
 export async function seat(context: JobContext<'seat'>): Promise<void> {
-  const { db, job } = context,
-    shotId = job.shotId!,
-    { document } = job.params;
-  const shot = await findShot(db, shotId),
-    plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  const { db, job } = context;
+  const shotId = job.shotId!;
+  const { document } = job.params;
+  const shot = await findShot(db, shotId);
+  const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!shot || !plate?.facts) throw new Problem('no-plate');
   if (!document.corners) throw new Problem('no-corners');
-  const { layout, colour } = plate.facts,
-    store = openFrames(context.folders, plate),
-    corners = document.corners;
+  const { layout, colour } = plate.facts;
+  const store = openFrames(context.folders, plate);
+  const corners = document.corners;
   const rows = (await readMotion(db, shot, document)).filter((row) => row.homography);
   if (rows.length === 0) throw new Problem('no-track');
   const plan: SeatPlan = {
@@ -33,8 +33,8 @@ export async function seat(context: JobContext<'seat'>): Promise<void> {
     frames: rows.map((row) => ({ frame: row.frame, map: row.homography!, bounds: rowBounds(row, corners) })),
   };
   // With a lens borders are straight where it is taken out.
-  const through = document.lens && new SeatThroughLens(document.lens, plate.facts.width, plate.facts.height),
-    looked = through ? through.plan(plan) : plan;
+  const through = document.lens && new SeatThroughLens(document.lens, plate.facts.width, plate.facts.height);
+  const looked = through ? through.plan(plan) : plan;
   if (!looked || looked.frames.length !== plan.frames.length)
     throw new Problem('bad-field', {
       where: 'this shot',
@@ -51,8 +51,8 @@ export async function seat(context: JobContext<'seat'>): Promise<void> {
     (done, total) => context.progress(done, total),
   );
   const seen = rows.map((row, i): SeatRow => {
-    const locked = measured.locked[i],
-      moves = locked && (through ? through.filmedMoves(looked.corners, locked.moves) : locked.moves);
+    const locked = measured.locked[i];
+    const moves = locked && (through ? through.filmedMoves(looked.corners, locked.moves) : locked.moves);
     return {
       frame: row.frame,
       mapKey: mapKey(row.homography!),

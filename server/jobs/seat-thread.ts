@@ -123,25 +123,25 @@ async function pictureOf({ plate, dataFolder }: MatchTask, frame: number): Promi
 
 async function snap(task: SnapTask): Promise<SnapReply> {
   checkSurface(task.corners, 'the corners');
-  const { layout, colour, width, height } = task.plate.facts!,
-    luma = lumaFromRaw(
-      await openFrames(folders(task.dataFolder), task.plate).readRaw(task.frame),
-      layout,
-      colour.transfer,
-    );
+  const { layout, colour, width, height } = task.plate.facts!;
+  const luma = lumaFromRaw(
+    await openFrames(folders(task.dataFolder), task.plate).readRaw(task.frame),
+    layout,
+    colour.transfer,
+  );
   // With a lens borders are straight where it is taken out.
-  const through = task.lens && new SeatThroughLens(task.lens, width, height),
-    rough = through ? through.straight(task.corners) : task.corners;
+  const through = task.lens && new SeatThroughLens(task.lens, width, height);
+  const rough = through ? through.straight(task.corners) : task.corners;
   if (!rough.flat().every(Number.isFinite))
     throw new Problem('bad-field', {
       where: 'this shot',
       field: 'lens',
       why: 'does not film the corners; is it this plate’s?',
     });
-  const picture = lightPicture(through ? through.luma(luma) : luma),
-    { quad, sides, bounds } = snapQuad(picture, rough, task.border),
-    filmed = through ? through.filmed(quad) : quad,
-    place = through ? (p: Point) => through.filmedPlace(p) : (p: Point) => p;
+  const picture = lightPicture(through ? through.luma(luma) : luma);
+  const { quad, sides, bounds } = snapQuad(picture, rough, task.border);
+  const filmed = through ? through.filmed(quad) : quad;
+  const place = through ? (p: Point) => through.filmedPlace(p) : (p: Point) => p;
   if (sides.every((side) => side.border === null)) throw new Problem('no-border');
   return {
     corners: filmed.map(([x, y]) => [x, y]) as SnapReply['corners'],
@@ -175,8 +175,8 @@ function sideReply(
 }
 
 async function match(task: MatchTask): Promise<MatchReply> {
-  const reference = await pictureOf(task, task.referenceFrame),
-    picture = await pictureOf(task, task.frame);
+  const reference = await pictureOf(task, task.referenceFrame);
+  const picture = await pictureOf(task, task.frame);
   return {
     corners: task.corners.map(({ corner, place, ...movement }) => {
       const found = matchCorner(reference, picture, task.map, place, movement);
@@ -188,18 +188,18 @@ async function match(task: MatchTask): Promise<MatchReply> {
 }
 
 async function framesOf({ plate, dataFolder, frames, lens }: SurfaceTask): Promise<FrontFrame[]> {
-  const store = openFrames(folders(dataFolder), plate),
-    { layout } = plate.facts!,
-    pictures: FrontFrame[] = [];
+  const store = openFrames(folders(dataFolder), plate);
+  const { layout } = plate.facts!;
+  const pictures: FrontFrame[] = [];
   for (const { frame, quad } of frames)
     pictures.push({ quad, picture: pictureFromRaw(await store.readRaw(frame), layout), lens });
   return pictures;
 }
 
 async function marks(task: MarksTask): Promise<MarksReply> {
-  const { ratio, home, referenceFrame, lens } = task,
-    place = placesOnSurface(home, lens),
-    fixes = foundFixes(await framesOf(task), ratio, task.plate.facts!.colour);
+  const { ratio, home, referenceFrame, lens } = task;
+  const place = placesOnSurface(home, lens);
+  const fixes = foundFixes(await framesOf(task), ratio, task.plate.facts!.colour);
   // Told as shapes are, so that they are reshaped by hand as shapes are.
   return {
     fixes: fixes.flatMap(({ name, method, outline }) =>
@@ -226,16 +226,16 @@ const fewPoints = (outline: readonly Point[]): [number, number][] =>
   ).map(({ x, y }) => [Math.round(100 * x) / 100, Math.round(100 * y) / 100]);
 
 async function lens({ plate, dataFolder, frames, drawn, focal }: LensTask): Promise<LensFromLines> {
-  const { layout, colour, width, height } = plate.facts!,
-    store = openFrames(folders(dataFolder), plate),
-    lines: (readonly Point[])[] = [...drawn];
+  const { layout, colour, width, height } = plate.facts!;
+  const store = openFrames(folders(dataFolder), plate);
+  const lines: (readonly Point[])[] = [...drawn];
   for (const { frame, quad } of frames)
     lines.push(...borderLines(lightPicture(lumaFromRaw(await store.readRaw(frame), layout, colour.transfer)), quad));
   const fit = lensFromLines(lines, [width / 2, height / 2], focal);
   if (!fit || !Number.isFinite(fit.spread)) return { lens: null, lines: lines.length, rms: 0, before: 0, bound: 0 };
   // What the spread of k1 moves a corner of the picture by; twice that holds 95 of 100.
-  const corner = Math.hypot(width, height) / 2 / focal,
-    bound = 2 * fit.spread * corner ** 3 * focal;
+  const corner = Math.hypot(width, height) / 2 / focal;
+  const bound = 2 * fit.spread * corner ** 3 * focal;
   return {
     lens: { ...fit.lens, centre: [fit.lens.centre[0], fit.lens.centre[1]] },
     lines: lines.length,
@@ -246,11 +246,11 @@ async function lens({ plate, dataFolder, frames, drawn, focal }: LensTask): Prom
 }
 
 async function front(task: FrontTask): Promise<FrontReply> {
-  const { plate, ratio, home, referenceFrame, frames } = task,
-    { colour } = plate.facts!,
-    pictures = await framesOf(task),
-    found = measureFront(pictures, ratio, colour, home),
-    { keys, markers, spill } = found;
+  const { plate, ratio, home, referenceFrame, frames } = task;
+  const { colour } = plate.facts!;
+  const pictures = await framesOf(task);
+  const found = measureFront(pictures, ratio, colour, home);
+  const { keys, markers, spill } = found;
   return {
     keys: [...keys],
     markers,
@@ -267,33 +267,33 @@ async function front(task: FrontTask): Promise<FrontReply> {
 
 /** Frames are read one by one; those that the key is measured on are kept. */
 async function look({ plate, content, dataFolder, ratio, referenceFrame, frames }: LookTask): Promise<LookReply> {
-  const store = openFrames(folders(dataFolder), plate),
-    { layout, colour, rate } = plate.facts!,
-    { width, height } = layout,
-    picture = async (frame: number) => pictureFromRaw(await store.readRaw(frame), layout);
+  const store = openFrames(folders(dataFolder), plate);
+  const { layout, colour, rate } = plate.facts!;
+  const { width, height } = layout;
+  const picture = async (frame: number) => pictureFromRaw(await store.readRaw(frame), layout);
   const quads = new Map(
     frames
       .filter(({ quad }) => quad.some(([x, y]) => x > 0 && y > 0 && x < width && y < height))
       .map(({ frame, quad }) => [frame, quad]),
   );
   if (quads.size === 0) throw new Problem('nothing-to-measure');
-  const shot: MeasuredShot = { quads, width, height, ratio, colour, referenceFrame, perSecond: rate[0] / rate[1] },
-    measure = new MeasureLook(shot),
-    forFront = new Set(
-      framesToMeasure(
-        [...quads.keys()].sort((a, b) => a - b),
-        (frame) => quads.get(frame),
-      ),
+  const shot: MeasuredShot = { quads, width, height, ratio, colour, referenceFrame, perSecond: rate[0] / rate[1] };
+  const measure = new MeasureLook(shot);
+  const forFront = new Set(
+    framesToMeasure(
+      [...quads.keys()].sort((a, b) => a - b),
+      (frame) => quads.get(frame),
     ),
-    kept: FrontFrame[] = [];
+  );
+  const kept: FrontFrame[] = [];
   measure.begin(await picture(measure.home));
   for (const frame of [...new Set([...measure.frames, ...forFront])].sort((a, b) => a - b)) {
     const seen = await picture(frame);
     if (forFront.has(frame)) kept.push({ picture: seen, quad: quads.get(frame)! });
     measure.add(frame, seen);
   }
-  const proposed = proposeLook(measure.finish(), measureFront(kept, ratio, colour, quads.get(referenceFrame)), shot),
-    basis = lookBasis(quads);
+  const proposed = proposeLook(measure.finish(), measureFront(kept, ratio, colour, quads.get(referenceFrame)), shot);
+  const basis = lookBasis(quads);
   if (content?.facts)
     tellDarkContent(
       proposed,

@@ -30,7 +30,7 @@ export function mapsOf(track: readonly TrackRow[]): Map<number, Homography> {
 
 /** What is stated of the corners on a row's frame, px; null where nothing is. */
 export function rowBounds(row: TrackRow, corners: Quad): number[] | null {
-  const certainty = row.certainty && unpackCertainty(row.certainty),
-    map = row.homography;
+  const certainty = row.certainty && unpackCertainty(row.certainty);
+  const map = row.homography;
   return certainty && map ? corners.map((corner) => cornerBound(certainty, map, corner)) : null;
 }

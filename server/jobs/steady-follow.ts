@@ -27,13 +27,13 @@ export async function steadyFor(db: Queryable, shot: Shot, document: ShotDocumen
   const other =
     document.steady.by === undefined || document.steady.by === shot.id ? null : await findShot(db, document.steady.by);
   if (!other || !shot.plate?.facts || other.plate?.id !== shot.plate.id) throw new Problem('steady-by-itself');
-  const theirs = await readDocument(db, other.id, other.revision),
-    corners = steadiedSurface(theirs);
+  const theirs = await readDocument(db, other.id, other.revision);
+  const corners = steadiedSurface(theirs);
   const maps = corners
-      ? steadyOf(document.steady, corners, mapsOf(await readMotion(db, other, theirs)), shot.plate.facts.frames)
-      : new Map<number, Homography>(),
-    reference = maps.get(document.referenceFrame),
-    backFromReference = reference && invert(reference);
+    ? steadyOf(document.steady, corners, mapsOf(await readMotion(db, other, theirs)), shot.plate.facts.frames)
+    : new Map<number, Homography>();
+  const reference = maps.get(document.referenceFrame);
+  const backFromReference = reference && invert(reference);
   if (!reference || !backFromReference)
     throw new Problem('steady-unknown', { name: other.name, frame: document.referenceFrame });
   const at = (frame: number) => maps.get(frame) ?? reference;
@@ -43,8 +43,8 @@ export async function steadyFor(db: Queryable, shot: Shot, document: ShotDocumen
     outline: (outline) => carryOutline(outline, (p) => applyToPoint(reference, p)),
     onSteadied: (frame, map) => ontoSteadied(map, at(frame), reference),
     ofPlate: (fit) => {
-      const back = fit.homography && invert(at(fit.frame)),
-        { disagreement: _ofSteadied, ...rest } = fit;
+      const back = fit.homography && invert(at(fit.frame));
+      const { disagreement: _ofSteadied, ...rest } = fit;
       return fit.homography && back
         ? {
             ...rest,

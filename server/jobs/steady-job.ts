@@ -38,22 +38,22 @@ export async function steadyingOf(db: Queryable, shot: Shot, document: ShotDocum
  * is not made again. Returns the name of the finished file in the job's folder.
  */
 export async function steadyClip(context: JobContext<'steady'>): Promise<string> {
-  const { db, job } = context,
-    {
-      document,
-      frames: [first, last],
-      output,
-      outside,
-    } = job.params,
-    shot = await findShot(db, job.shotId!),
-    plate = shot?.plate && (await findMedia(db, shot.plate.id));
+  const { db, job } = context;
+  const {
+    document,
+    frames: [first, last],
+    output,
+    outside,
+  } = job.params;
+  const shot = await findShot(db, job.shotId!);
+  const plate = shot?.plate && (await findMedia(db, shot.plate.id));
   if (!shot || !plate?.facts) throw new Problem('no-plate');
-  const { width, height, layout, colour, firstFrameNumber } = plate.facts,
-    store = openFrames(context.folders, plate),
-    found = await steadyingOf(db, shot, document);
-  const asked = new Map([...found].filter(([frame]) => frame >= first && frame <= last)),
-    maps = outside === 'crop' ? cropFilled(asked, width, height).maps : asked,
-    folder = join(context.folders.renders, String(job.id));
+  const { width, height, layout, colour, firstFrameNumber } = plate.facts;
+  const store = openFrames(context.folders, plate);
+  const found = await steadyingOf(db, shot, document);
+  const asked = new Map([...found].filter(([frame]) => frame >= first && frame <= last));
+  const maps = outside === 'crop' ? cropFilled(asked, width, height).maps : asked;
+  const folder = join(context.folders.renders, String(job.id));
   mkdirSync(folder, { recursive: true });
   for (let frame = first; frame <= last; frame++) {
     const file = join(folder, pictureName(frame));
@@ -80,10 +80,10 @@ export async function steadyClip(context: JobContext<'steady'>): Promise<string>
     return packPictures(folder, [first, last], document.firstFrameNumber ?? firstFrameNumber, 'png', [MAPS]);
   // Pictures of a plate in floating point are written for a display; other codes stay the plate's.
   const film = await packFilm(folder, first, {
-      ...plate.facts,
-      colour: peakOf(layout) === 1 ? DISPLAY_COLOUR : colour,
-    }),
-    part = join(folder, 'steadied.part.zip');
+    ...plate.facts,
+    colour: peakOf(layout) === 1 ? DISPLAY_COLOUR : colour,
+  });
+  const part = join(folder, 'steadied.part.zip');
   await zipFiles(part, [
     { name: 'steadied.mp4', file: join(folder, film) },
     { name: MAPS, file: join(folder, MAPS) },

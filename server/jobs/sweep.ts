@@ -24,9 +24,9 @@ export async function sweep(
   const media = await listAllMedia(db);
   const hashes = new Set(media.flatMap((m) => [m.hash, ...(m.lut ? [m.lut.hash] : [])]));
   const stores = new Set(media.flatMap((m) => m.store ?? []));
-  let orphans = 0,
-    orphanBytes = 0,
-    remade = 0;
+  let orphans = 0;
+  let orphanBytes = 0;
+  let remade = 0;
   const remove = (path: string) => {
     const stats = statSync(path, { throwIfNoEntry: false });
     if (!stats || now - stats.mtimeMs < young) return;

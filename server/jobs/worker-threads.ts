@@ -23,9 +23,9 @@ export async function startWorkers(
   { database, dataFolder, workers, house = null }: WorkerSettings,
   log: Logger,
 ): Promise<string[]> {
-  const machine = hostname(),
-    prefix = `${machine}/`,
-    db = openPool(database, 1);
+  const machine = hostname();
+  const prefix = `${machine}/`;
+  const db = openPool(database, 1);
   /** What processes of this machine that are gone had in hand goes back into the queue at once. */
   const releaseGone = async (): Promise<void> => {
     const gone = (await runningWorkers(db)).filter(

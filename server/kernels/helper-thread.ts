@@ -8,10 +8,10 @@ function help(): never {
   let work: SharedWork | null = null;
   for (;;) {
     for (let letter = receiveMessageOnPort(parentPort!); letter; letter = receiveMessageOnPort(parentPort!)) {
-      const { module, memory, block } = letter.message as Lent,
-        abort = () => {
-          throw new Error('the compiled kernels gave up');
-        };
+      const { module, memory, block } = letter.message as Lent;
+      const abort = () => {
+        throw new Error('the compiled kernels gave up');
+      };
       work = new SharedWork(block, runPartOf(new WebAssembly.Instance(module, { env: { memory, abort } }).exports));
     }
     if (work) work.help();

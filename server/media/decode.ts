@@ -144,9 +144,9 @@ async function* decodeRun(
     cancelSignal: options.signal,
     gracefulCancel: false,
   } as const);
-  let frames = 0,
-    finished = false,
-    stuck = false;
+  let frames = 0;
+  let finished = false;
+  let stuck = false;
   /** When the decoder last gave a frame; null while whoever asked is busy with it. */
   let heard: number | null = Date.now();
   const watch = setInterval(() => {

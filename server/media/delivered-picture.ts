@@ -47,9 +47,9 @@ export function asCodes(layer: LayerPicture, colour: PlateColour, deep: boolean)
       return { width: layer.width, height: layer.height, channels: 1, peak, data };
     }
     case 'light': {
-      const { data: light } = layer.picture,
-        straight = new Float32Array((light.length / 4) * 3),
-        data = newCodes(peak, light.length);
+      const { data: light } = layer.picture;
+      const straight = new Float32Array((light.length / 4) * 3);
+      const data = newCodes(peak, light.length);
       for (let i = 0; i < light.length / 4; i++)
         for (let c = 0; c < 3; c++)
           straight[3 * i + c] = light[4 * i + 3]! > 0 ? Math.max(0, light[4 * i + c]! / light[4 * i + 3]!) : 0;

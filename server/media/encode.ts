@@ -48,12 +48,12 @@ export function openFilm(
   { rate, colour = DISPLAY_COLOUR, pixelAspect = [1, 1] }: FilmFacts,
   extras: FilmExtras = {},
 ): FrameSink {
-  const floats = size.peak === 1,
-    shown = floats ? DISPLAY_COLOUR : colour,
-    deep = size.peak === 65535,
-    ending = extname(file).toLowerCase(),
-    format = extras.format ?? CODED[ending] ?? 'h264',
-    { sound, timecode } = extras;
+  const floats = size.peak === 1;
+  const shown = floats ? DISPLAY_COLOUR : colour;
+  const deep = size.peak === 65535;
+  const ending = extname(file).toLowerCase();
+  const format = extras.format ?? CODED[ending] ?? 'h264';
+  const { sound, timecode } = extras;
   const input = [
     '-f',
     'rawvideo',
@@ -196,9 +196,9 @@ export async function writeTransparentPng(
   alpha: Uint8Array,
   colour: PlateColour,
 ): Promise<void> {
-  const picture = given.peak === 1 ? displayPicture(given, colour) : given,
-    deep = picture.peak === 65535,
-    data = deep ? new Uint16Array(alpha.length * 4) : new Uint8Array(alpha.length * 4);
+  const picture = given.peak === 1 ? displayPicture(given, colour) : given;
+  const deep = picture.peak === 65535;
+  const data = deep ? new Uint16Array(alpha.length * 4) : new Uint8Array(alpha.length * 4);
   for (let i = 0; i < alpha.length; i++) {
     for (let c = 0; c < 3; c++) data[4 * i + c] = picture.data[3 * i + c]!;
     data[4 * i + 3] = alpha[i]! * (deep ? 257 : 1);

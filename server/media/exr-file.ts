@@ -25,10 +25,10 @@ export interface ExrNotes {
 
 /** Of ITU-R BT.709-6, section 1. */
 const BT709 = [0.64, 0.33, 0.3, 0.6, 0.15, 0.06, 0.3127, 0.329];
-const LINES = 16,
-  ZIP = 3,
-  HALF = 1,
-  FLOAT = 2;
+const LINES = 16;
+const ZIP = 3;
+const HALF = 1;
+const FLOAT = 2;
 
 /**
  * A single-part scan-line OpenEXR file, ZIP-compressed by sixteen lines, of 16 or 32 bit floats.
@@ -42,9 +42,9 @@ export function exrFile(
   bits: 16 | 32,
   notes: ExrNotes = {},
 ): Buffer {
-  const sorted = [...channels].sort((a, b) => (a.name < b.name ? -1 : 1)),
-    header = headerOf(width, height, sorted, bits, notes),
-    chunks: Buffer[] = [];
+  const sorted = [...channels].sort((a, b) => (a.name < b.name ? -1 : 1));
+  const header = headerOf(width, height, sorted, bits, notes);
+  const chunks: Buffer[] = [];
   for (let top = 0; top < height; top += LINES)
     chunks.push(chunkOf(sorted, width, top, Math.min(height, top + LINES), bits, -(notes.overscan ?? 0)));
   const table = Buffer.alloc(8 * chunks.length);
@@ -63,8 +63,8 @@ function headerOf(
   bits: 16 | 32,
   notes: ExrNotes,
 ): Buffer {
-  const over = notes.overscan ?? 0,
-    parts: Buffer[] = [Buffer.from([0x76, 0x2f, 0x31, 0x01, 2, 0, 0, 0])];
+  const over = notes.overscan ?? 0;
+  const parts: Buffer[] = [Buffer.from([0x76, 0x2f, 0x31, 0x01, 2, 0, 0, 0])];
   const attribute = (name: string, type: string, value: Buffer) =>
     parts.push(Buffer.from(`${name}\0${type}\0`, 'latin1'), int(value.length), value);
   attribute(
@@ -122,8 +122,8 @@ function chunkOf(
   bits: 16 | 32,
   first: number,
 ): Buffer {
-  const size = bits / 8,
-    raw = Buffer.allocUnsafe((bottom - top) * channels.length * width * size);
+  const size = bits / 8;
+  const raw = Buffer.allocUnsafe((bottom - top) * channels.length * width * size);
   let at = 0;
   for (let row = top; row < bottom; row++) {
     for (const { values } of channels) {
@@ -133,15 +133,15 @@ function chunkOf(
       }
     }
   }
-  const packed = deflateSync(predicted(raw), { level: 4 }),
-    data = packed.length < raw.length ? packed : raw;
+  const packed = deflateSync(predicted(raw), { level: 4 });
+  const data = packed.length < raw.length ? packed : raw;
   return Buffer.concat([int(top + first), int(data.length), data]);
 }
 
 /** Even bytes before odd ones, each as its difference from the one before. */
 function predicted(raw: Buffer): Buffer {
-  const out = Buffer.allocUnsafe(raw.length),
-    half = (raw.length + 1) >> 1;
+  const out = Buffer.allocUnsafe(raw.length);
+  const half = (raw.length + 1) >> 1;
   for (let i = 0; i < raw.length; i++) out[(i & 1 ? half : 0) + (i >> 1)] = raw[i]!;
   for (let i = out.length - 1; i > 0; i--) out[i] = (out[i]! - out[i - 1]! + 128) & 255;
   return out;
@@ -160,22 +160,22 @@ export function writeExrFile(file: string, ...picture: Parameters<typeof exrFile
 
 /** Reads back what `exrFile` writes, for what is made from finished frames. Values by channel name. */
 export function readExrFile(file: string): { width: number; height: number; channels: Map<string, Float32Array> } {
-  const bytes = readFileSync(file),
-    names: { name: string; half: boolean }[] = [];
-  let at = 8,
-    width = 0,
-    height = 0,
-    top = 0;
+  const bytes = readFileSync(file);
+  const names: { name: string; half: boolean }[] = [];
+  let at = 8;
+  let width = 0;
+  let height = 0;
+  let top = 0;
   const text = () => {
-    const end = bytes.indexOf(0, at),
-      value = bytes.toString('latin1', at, end);
+    const end = bytes.indexOf(0, at);
+    const value = bytes.toString('latin1', at, end);
     at = end + 1;
     return value;
   };
   for (let name = text(); name !== ''; name = text()) {
     text();
-    const length = bytes.readInt32LE(at),
-      end = at + 4 + length;
+    const length = bytes.readInt32LE(at);
+    const end = at + 4 + length;
     at += 4;
     if (name === 'channels')
       for (let channel = text(); channel !== ''; channel = text()) {
@@ -194,13 +194,13 @@ export function readExrFile(file: string): { width: number; height: number; chan
   const channels = new Map(names.map(({ name }) => [name, new Float32Array(width * height)]));
   for (let chunk = 0, tables = Math.ceil(height / LINES); chunk < tables; chunk++) {
     let from = Number(bytes.readBigUInt64LE(at + 8 * chunk));
-    const first = bytes.readInt32LE(from) - top,
-      length = bytes.readInt32LE(from + 4),
-      rows = Math.min(LINES, height - first);
+    const first = bytes.readInt32LE(from) - top;
+    const length = bytes.readInt32LE(from + 4);
+    const rows = Math.min(LINES, height - first);
     from += 8;
-    const size = names.reduce((sum, { half }) => sum + (half ? 2 : 4), 0) * width * rows,
-      stored = bytes.subarray(from, from + length),
-      raw = length < size ? unpredicted(inflateSync(stored)) : stored;
+    const size = names.reduce((sum, { half }) => sum + (half ? 2 : 4), 0) * width * rows;
+    const stored = bytes.subarray(from, from + length);
+    const raw = length < size ? unpredicted(inflateSync(stored)) : stored;
     let p = 0;
     for (let row = first; row < first + rows; row++) {
       for (const { name, half } of names) {
@@ -214,8 +214,8 @@ export function readExrFile(file: string): { width: number; height: number; chan
 }
 
 function unpredicted(packed: Buffer): Buffer {
-  const out = Buffer.allocUnsafe(packed.length),
-    half = (packed.length + 1) >> 1;
+  const out = Buffer.allocUnsafe(packed.length);
+  const half = (packed.length + 1) >> 1;
   for (let i = 1; i < packed.length; i++) packed[i] = (packed[i]! + packed[i - 1]! - 128) & 255;
   for (let i = 0; i < out.length; i++) out[i] = packed[(i & 1 ? half : 0) + (i >> 1)]!;
   return out;

@@ -35,8 +35,8 @@ const PRIMARIES_TAG: Partial<Record<PlateColour['primaries'], string>> = {
 };
 
 function colourTags({ transfer, primaries }: PlateColour): string[] {
-  const trc = TRANSFER_TAG[transfer],
-    set = PRIMARIES_TAG[primaries];
+  const trc = TRANSFER_TAG[transfer];
+  const set = PRIMARIES_TAG[primaries];
   return [...(set ? ['-color_primaries', set] : []), ...(trc ? ['-color_trc', trc] : [])];
 }
 
@@ -73,9 +73,9 @@ export function filmArguments(
       'pc',
     ];
   const [matrix, space] =
-      colour.primaries === 'bt2020' ? (['bt2020', 'bt2020nc'] as const) : (['bt709', 'bt709'] as const),
-    ten = deep && format !== 'h264',
-    rate = String(crf ?? RATE_FACTORS[format][quality]);
+    colour.primaries === 'bt2020' ? (['bt2020', 'bt2020nc'] as const) : (['bt709', 'bt709'] as const);
+  const ten = deep && format !== 'h264';
+  const rate = String(crf ?? RATE_FACTORS[format][quality]);
   const shape = [
     '-vf',
     `pad=ceil(iw/2)*2:ceil(ih/2)*2,scale=out_color_matrix=${matrix}:out_range=tv:flags=accurate_rnd+full_chroma_int+bicubic,setsar=${pixelAspect.join('/')}`,

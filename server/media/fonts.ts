@@ -2,8 +2,8 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { FONT_PARTS, fontFile, FontSet, type FontFamily, type FontWeight } from '../../core/board/fonts.ts';
 
-const modules = join(import.meta.dirname, '../../node_modules'),
-  kept = new Map<string, FontSet>();
+const modules = join(import.meta.dirname, '../../node_modules');
+const kept = new Map<string, FontSet>();
 
 /** A shipped font, read once. */
 export function fontSet(family: FontFamily, weight: FontWeight): Promise<FontSet> {

@@ -33,8 +33,8 @@ export function openLayerSink(out: string, facts: MediaFacts, choices: SinkChoic
 }
 
 function numbered(out: string, facts: MediaFacts, { bits }: SinkChoices): LayerSink {
-  const ending = extname(out).toLowerCase(),
-    deep = ending === '.tif' || (bits ?? (peakOf(facts.layout) === 65535 ? 16 : 8)) === 16;
+  const ending = extname(out).toLowerCase();
+  const deep = ending === '.tif' || (bits ?? (peakOf(facts.layout) === 65535 ? 16 : 8)) === 16;
   mkdirSync(dirname(out), { recursive: true });
   return {
     async write(frame, layer) {

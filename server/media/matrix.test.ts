@@ -72,9 +72,9 @@ const BAR = 40;
 /** The frames in a pixel format's own planes, from Rec. ITU-R BT.709-6 §3: no other code has a hand in these codes. */
 function barsFrames(format: string): Buffer {
   const [, sampling = '444', depth = '8'] = /^(?:yuvj?(4\d\d)p|gbrp)(\d*)/.exec(format)!;
-  const bits = Number(depth || 8),
-    rgb = format.startsWith('gbr'),
-    full = rgb || format.startsWith('yuvj');
+  const bits = Number(depth || 8);
+  const rgb = format.startsWith('gbr');
+  const full = rgb || format.startsWith('yuvj');
   const [shiftX, shiftY] = rgb ? [0, 0] : [sampling === '444' ? 0 : 1, sampling === '420' ? 1 : 0];
   const colourAt = (f: number, x: number, y: number) =>
     (y >= 4 && y < 20 && x >= f * 8 && x < f * 8 + 16 ? [0.5, 0.5, 0.5] : BARS[Math.min(5, Math.floor(x / BAR))]!) as [
@@ -82,8 +82,8 @@ function barsFrames(format: string): Buffer {
       number,
       number,
     ];
-  const unit = 2 ** (bits - 8),
-    most = 2 ** bits - 1;
+  const unit = 2 ** (bits - 8);
+  const most = 2 ** bits - 1;
   // JPEG has the matrix of BT.601-7 (ITU-T T.871 §7), all others here that of BT.709-6.
   const [kr, kb] = format.startsWith('yuvj') ? [0.299, 0.114] : [0.2126, 0.0722];
   const luma = ([r, g, b]: number[]) => kr * r! + (1 - kr - kb) * g! + kb * b!;
@@ -97,8 +97,8 @@ function barsFrames(format: string): Buffer {
   const codes: number[] = [];
   for (let f = 0; f < FRAMES; f++) {
     planes.forEach((of, p) => {
-      const sx = p > 0 ? shiftX : 0,
-        sy = p > 0 ? shiftY : 0;
+      const sx = p > 0 ? shiftX : 0;
+      const sy = p > 0 ? shiftY : 0;
       for (let y = 0; y < 144 >> sy; y++)
         for (let x = 0; x < 256 >> sx; x++) codes.push(Math.round(of(colourAt(f, x << sx, y << sy))));
     });
@@ -197,12 +197,12 @@ describe('clips', () => {
     const picture = pictureFromRaw(frames[0]!, facts.layout);
     // Lossless codecs to a code of their depth; of the others, what the codec itself may lose.
     const lossy = /qp,2|prores|dnxhd|mpeg2|mjpeg|aom/.test(codec.join());
-    const peak = picture.peak === 255 ? 255 : 1023,
-      most = lossy ? 0.01 * peak : 1;
+    const peak = picture.peak === 255 ? 255 : 1023;
+    const most = lossy ? 0.01 * peak : 1;
     BARS.forEach((colour, bar) => {
       patch(picture, bar * BAR + 20, 80).forEach((value, c) => {
-        const code = Math.round(value * peak),
-          wanted = Math.round(colour[c]! * peak);
+        const code = Math.round(value * peak);
+        const wanted = Math.round(colour[c]! * peak);
         expect(Math.abs(code - wanted), `${name}, bar ${bar}: code ${code} for ${wanted}`).toBeLessThanOrEqual(
           most + 1e-6,
         );

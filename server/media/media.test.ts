@@ -35,8 +35,8 @@ async function decodeAll(path: string, rate?: [number, number]): Promise<CodedPi
 const ramp = (width: number, height: number, peak: 255 | 65535): CodedPicture & { peak: 255 | 65535 } => {
   const data = peak === 255 ? new Uint8Array(width * height * 3) : new Uint16Array(width * height * 3);
   for (let i = 0; i < width * height; i++) {
-    const x = (i % width) / (width - 1),
-      y = Math.floor(i / width) / (height - 1);
+    const x = (i % width) / (width - 1);
+    const y = Math.floor(i / width) / (height - 1);
     [x, y, (x + y) / 2].forEach((v, c) => (data[i * 3 + c] = Math.round(v * peak)));
   }
   return { width, height, data, peak };

@@ -13,9 +13,9 @@ import { MOST_FRAMES, timingOf, type Timing } from './timing.ts';
 
 export type { MediaFacts } from './facts.ts';
 
-const LARGEST_SIDE = 16384,
-  LONGEST_PAGE = 60_000,
-  LARGEST_PAGE = 100_000_000;
+const LARGEST_SIDE = 16384;
+const LONGEST_PAGE = 60_000;
+const LARGEST_PAGE = 100_000_000;
 const SMALLEST_SIDE = 16;
 const DEFAULT_RATE: [number, number] = [25, 1];
 /** Within which a small file must have told what it is; a large one gets time to be read through. */
@@ -63,8 +63,8 @@ export async function probe(source: MediaSource, options: ProbeOptions = {}): Pr
   if (source.kind !== 'clip') await checkStatedSizes(source, label, smallestSide);
   const probed = await probeStream(source, label);
   const stream = probed.streams![0]!;
-  const assumed: string[] = [],
-    notes: string[] = [];
+  const assumed: string[] = [];
+  const notes: string[] = [];
   const stored = { width: stream.width ?? 0, height: stream.height ?? 0 };
   if (stored.width < 1 || stored.height < 1)
     throw new Problem('not-media', { file: label, why: 'its picture has no size' });
@@ -208,8 +208,8 @@ function checkSize({ width, height }: Size, label: string, smallestSide: number)
   if (width < smallestSide || height < smallestSide)
     throw new Problem('too-small-picture', { file: label, width, height });
   // A page as tall as it scrolls is content like any other, as long as it is not large besides.
-  const longest = Math.max(width, height),
-    paged = longest <= LONGEST_PAGE && width * height <= LARGEST_PAGE;
+  const longest = Math.max(width, height);
+  const paged = longest <= LONGEST_PAGE && width * height <= LARGEST_PAGE;
   if (longest > LARGEST_SIDE && !paged)
     throw new Problem('too-large-picture', { file: label, width, height, limit: LARGEST_SIDE });
 }
@@ -239,8 +239,8 @@ async function clipTiming(
     patience,
   );
   const times: number[] = [];
-  let packets = 0,
-    timed = true;
+  let packets = 0;
+  let timed = true;
   for (const line of stdout.split('\n')) {
     const [pts, dts, flags] = line.split(',');
     if (flags === undefined || flags.includes('D')) continue;

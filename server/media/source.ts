@@ -129,8 +129,8 @@ function sequenceOf(folder: string, label: string, found: Numbered[]): MediaSour
 
 /** Splits rising numbers into runs, and names the runs between. */
 export function runsOf(numbers: readonly number[]): { spans: Span[]; missing: Span[] } {
-  const spans: Span[] = [],
-    missing: Span[] = [];
+  const spans: Span[] = [];
+  const missing: Span[] = [];
   for (const number of numbers) {
     const last = spans.at(-1);
     if (last && number === last[1] + 1) last[1] = number;

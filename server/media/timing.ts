@@ -93,8 +93,8 @@ function madeConstant(seconds: readonly number[], rate: [number, number]): Timin
     plan.push(input);
   }
   const shown = new Set(plan);
-  const dropped = seconds.length - shown.size,
-    doubled = plan.length - shown.size;
+  const dropped = seconds.length - shown.size;
+  const doubled = plan.length - shown.size;
   const words =
     [doubled > 0 ? `${doubled} doubled` : '', dropped > 0 ? `${dropped} dropped` : ''].filter(Boolean).join(', ') ||
     'none doubled or dropped';

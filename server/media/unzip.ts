@@ -16,10 +16,10 @@ const SMALL_BYTES = 1 << 20;
 export async function unzipPictures(zip: string, folder: string, label: string): Promise<number> {
   mkdirSync(folder, { recursive: true });
   const most = MOST_GROWTH * statSync(zip).size + SMALL_BYTES;
-  let files = 0,
-    declared = 0,
-    packed = 0,
-    unpacked = 0;
+  let files = 0;
+  let declared = 0;
+  let packed = 0;
+  let unpacked = 0;
   let failure: Error | null = null;
   const names = new Set<string>();
   const open = new Set<number>();

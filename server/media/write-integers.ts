@@ -17,11 +17,11 @@ export async function writeIntegers(
   file: string,
   { width, height, channels, peak, data }: IntegerPicture,
 ): Promise<void> {
-  const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part`),
-    deep = peak === 65535;
+  const temporary = join(dirname(file), `.${basename(file)}.${process.pid}.part`);
+  const deep = peak === 65535;
   try {
-    const raw = sharp(data, { raw: { width, height, channels } }),
-      image = channels === 1 ? raw.toColourspace(deep ? 'grey16' : 'b-w') : deep ? raw.toColourspace('rgb16') : raw;
+    const raw = sharp(data, { raw: { width, height, channels } });
+    const image = channels === 1 ? raw.toColourspace(deep ? 'grey16' : 'b-w') : deep ? raw.toColourspace('rgb16') : raw;
     await (
       extname(file) === '.tif'
         ? image.tiff({ compression: 'deflate', predictor: 'horizontal' })

@@ -38,14 +38,14 @@ const note = (jobId: number, frame: number, words = 'The corner is soft'): NewNo
 });
 
 test('whoever has the link sees those versions and no other, pins notes, and reads the answers that the shot gives', async () => {
-  const { api } = service,
-    [second, first] = versions as [ReviewVersion, ReviewVersion];
+  const { api } = service;
+  const [second, first] = versions as [ReviewVersion, ReviewVersion];
   expect(versions).toMatchObject([
     { version: 2, frames: [1, 2] },
     { version: 1, frames: [0, 3] },
   ]);
-  const { secret } = await share([second.jobId]),
-    path = `/guest/reviews/${secret}`;
+  const { secret } = await share([second.jobId]);
+  const path = `/guest/reviews/${secret}`;
   const seen = await api.call<GuestReview>('GET', path);
   expect(seen).toMatchObject({
     name: 'For the agency',
@@ -107,9 +107,9 @@ test('whoever has the link sees those versions and no other, pins notes, and rea
 });
 
 test('links of a review run out and are withdrawn; only finished versions of the shot can be shown', async () => {
-  const { api } = service,
-    { secret, review } = await share(versions.map((one) => one.jobId)),
-    late = await share([versions[0]!.jobId], 1e-9);
+  const { api } = service;
+  const { secret, review } = await share(versions.map((one) => one.jobId));
+  const late = await share([versions[0]!.jobId], 1e-9);
   const status = async (one: string) => (await api.request('GET', `/guest/reviews/${one}`)).status;
   expect(await status(secret)).toBe(200);
   expect(await status(late.secret)).toBe(404);

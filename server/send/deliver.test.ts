@@ -9,8 +9,8 @@ import { runTool } from '../media/run-tool.ts';
 import { readExrFile } from '../media/exr-file.ts';
 import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
 
-const FRAMES = 5,
-  folder = temporaryFolder();
+const FRAMES = 5;
+const folder = temporaryFolder();
 let service: TestService, shotId: number, exact: Buffer[];
 
 beforeAll(async () => {
@@ -65,9 +65,9 @@ async function framesOf(file: string): Promise<Buffer[]> {
     'rgb24',
     raw,
   ]);
-  const { readFileSync } = await import('node:fs'),
-    bytes = readFileSync(raw),
-    size = 1280 * 720 * 3;
+  const { readFileSync } = await import('node:fs');
+  const bytes = readFileSync(raw);
+  const size = 1280 * 720 * 3;
   return Array.from({ length: bytes.length / size }, (_, i) => bytes.subarray(i * size, (i + 1) * size));
 }
 const meanOff = (a: Buffer, b: Buffer) => a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0) / a.length;
@@ -84,18 +84,18 @@ describe('films', () => {
     '%s: coded, sized, timed and tagged as told, the right frames',
     async (output, codec, ending, pixels, off) => {
       const {
-          files: [film],
-        } = await written({ output, settings: { pattern: '{project}_{shot}-{version}', timecode: '01:00:00:00' } }),
-        file = join(folder.path, `film${ending}`);
+        files: [film],
+      } = await written({ output, settings: { pattern: '{project}_{shot}-{version}', timecode: '01:00:00:00' } });
+      const file = join(folder.path, `film${ending}`);
       expect(film!.name).toMatch(new RegExp(`^trial-orders-laptop-\\d{3}\\${ending}$`));
       writeFileSync(file, film!.bytes);
       const told = JSON.parse(
-          await tool('ffprobe', ['-count_frames', '-show_streams', '-show_format', '-of', 'json', file]),
-        ) as {
-          streams: Record<string, string | number | Record<string, string>>[];
-          format: { tags?: Record<string, string> };
-        },
-        [video] = told.streams;
+        await tool('ffprobe', ['-count_frames', '-show_streams', '-show_format', '-of', 'json', file]),
+      ) as {
+        streams: Record<string, string | number | Record<string, string>>[];
+        format: { tags?: Record<string, string> };
+      };
+      const [video] = told.streams;
       expect(video).toMatchObject({
         codec_name: codec,
         width: 1280,
@@ -114,8 +114,8 @@ describe('films', () => {
       frames.forEach((frame, i) => expect(meanOff(frame, exact[i]!), `frame ${i}`).toBeLessThanOrEqual(off));
       if (output === 'ffv1') {
         // The same codes, as sums that ffmpeg reckons over the decoded frames.
-        const sums = await tool('ffmpeg', ['-i', file, '-pix_fmt', 'rgb24', '-f', 'framemd5', '-']),
-          { createHash } = await import('node:crypto');
+        const sums = await tool('ffmpeg', ['-i', file, '-pix_fmt', 'rgb24', '-f', 'framemd5', '-']);
+        const { createHash } = await import('node:crypto');
         expect(
           sums
             .split('\n')
@@ -160,18 +160,20 @@ describe('films', () => {
 describe('numbered pictures', () => {
   test('16 bits, TIFF and EXR hold the same picture; numbers as told', async () => {
     const deep = zipped(
-        (await written({ frames: [2, 2], output: 'png16', settings: { firstNumber: 1001 } })).files[0]!,
-      ),
-      tiff = zipped((await written({ frames: [2, 2], output: 'tiff' })).files[0]!),
-      exr = zipped((await written({ frames: [2, 2], output: 'exr', settings: { timecode: '10:00:00:02' } })).files[0]!);
+      (await written({ frames: [2, 2], output: 'png16', settings: { firstNumber: 1001 } })).files[0]!,
+    );
+    const tiff = zipped((await written({ frames: [2, 2], output: 'tiff' })).files[0]!);
+    const exr = zipped(
+      (await written({ frames: [2, 2], output: 'exr', settings: { timecode: '10:00:00:02' } })).files[0]!,
+    );
     expect(Object.keys(deep)[0]).toMatch(/\.1001\.png$/);
     expect(Object.keys(tiff)[0]).toMatch(/\.0002\.tif$/);
     for (const bytes of [Object.values(deep)[0]!, Object.values(tiff)[0]!]) {
       const { data, info } = await sharp(bytes)
-          .toColourspace('rgb16')
-          .raw({ depth: 'ushort' })
-          .toBuffer({ resolveWithObject: true }),
-        codes = new Uint16Array(data.buffer, data.byteOffset, info.width * info.height * 3);
+        .toColourspace('rgb16')
+        .raw({ depth: 'ushort' })
+        .toBuffer({ resolveWithObject: true });
+      const codes = new Uint16Array(data.buffer, data.byteOffset, info.width * info.height * 3);
       expect(info.channels).toBe(3);
       expect(codes.every((v, i) => v === exact[2]![i]! * 257)).toBe(true);
     }
@@ -183,9 +185,9 @@ describe('numbered pictures', () => {
       expect(channels.get('G')![i]).toBeCloseTo(codeToLight(exact[2]![3 * i + 1]! / 255), 3);
     // Read by ffmpeg's own OpenEXR decoder: the same light (its planes are green, blue, red).
     await tool('ffmpeg', ['-y', '-i', file, '-f', 'rawvideo', '-pix_fmt', 'gbrpf32le', join(folder.path, 'one.raw')]);
-    const { readFileSync } = await import('node:fs'),
-      bytes = readFileSync(join(folder.path, 'one.raw')),
-      planes = new Float32Array(bytes.buffer, bytes.byteOffset, 3 * 1280 * 720);
+    const { readFileSync } = await import('node:fs');
+    const bytes = readFileSync(join(folder.path, 'one.raw'));
+    const planes = new Float32Array(bytes.buffer, bytes.byteOffset, 3 * 1280 * 720);
     for (let i = 0; i < 1280 * 720; i += 101) expect(planes[i]).toBe(channels.get('G')![i]);
     const header = Buffer.from(Object.values(exr)[0]!).subarray(0, 800).toString('latin1');
     for (const name of ['framesPerSecond', 'timeCode', 'chromaticities', 'comments']) expect(header).toContain(name);
@@ -218,13 +220,13 @@ describe('numbered pictures', () => {
     )
       .raw()
       .toBuffer();
-    let changed = 0,
-      bright = 0;
+    let changed = 0;
+    let bright = 0;
     for (let i = 0; i < burnt.length; i += 3) {
       if (burnt[i] === exact[2]![i] && burnt[i + 1] === exact[2]![i + 1]) continue;
       changed++;
-      const x = (i / 3) % 1280,
-        y = Math.floor(i / 3 / 1280);
+      const x = (i / 3) % 1280;
+      const y = Math.floor(i / 3 / 1280);
       expect(x < 700 && y > 660, `${x},${y}`).toBe(true);
       if (burnt[i]! > 200) bright++;
     }
@@ -254,13 +256,13 @@ test('sound of the plate goes with the film where it is wanted', async () => {
     '-shortest',
     file,
   ]);
-  const { readFileSync } = await import('node:fs'),
-    { project } = await service.api.call<{ project: { id: number } }>('GET', `/shots/${shotId}`);
-  const plate = await service.api.bringIn(project.id, 'loud.mp4', readFileSync(file)),
-    shot = await service.api.call<{ id: number }>('POST', `/projects/${project.id}/shots`, { name: 'Loud' });
+  const { readFileSync } = await import('node:fs');
+  const { project } = await service.api.call<{ project: { id: number } }>('GET', `/shots/${shotId}`);
+  const plate = await service.api.bringIn(project.id, 'loud.mp4', readFileSync(file));
+  const shot = await service.api.call<{ id: number }>('POST', `/projects/${project.id}/shots`, { name: 'Loud' });
   await service.api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: plate.media.id });
-  const detail = await service.api.call<{ document: object; shot: { revision: number } }>('GET', `/shots/${shot.id}`),
-    media = await service.api.call<{ id: number; name: string }[]>('GET', `/projects/${project.id}/media`);
+  const detail = await service.api.call<{ document: object; shot: { revision: number } }>('GET', `/shots/${shot.id}`);
+  const media = await service.api.call<{ id: number; name: string }[]>('GET', `/projects/${project.id}/media`);
   await service.api.call('PUT', `/shots/${shot.id}/document`, {
     base: detail.shot.revision,
     document: {

@@ -30,10 +30,10 @@ import { FrameKeys } from './frame-keys.ts';
 
 /** Makes of finished frames what a render was asked for: a film or numbered pictures of each layer, in the job's folder. Returns the first file's name. */
 export async function deliver(context: JobContext<'render'>): Promise<string | undefined> {
-  const { db, job } = context,
-    { output, layers } = job.params,
-    tasks = await tasksOf(db, job.id),
-    failed = tasks.filter((task) => task.state === 'failed');
+  const { db, job } = context;
+  const { output, layers } = job.params;
+  const tasks = await tasksOf(db, job.id);
+  const failed = tasks.filter((task) => task.state === 'failed');
   if (failed.length > 0)
     throw new Problem('frames-failed', {
       count: failed.length,
@@ -71,25 +71,25 @@ class Delivery {
     private readonly frames: readonly number[],
     private readonly words: Words,
   ) {
-    const { facts } = plan.plate,
-      { settings } = context.job.params,
-      own = plan.surfaces.find((surface) => surface.own)!.document;
+    const { facts } = plan.plate;
+    const { settings } = context.job.params;
+    const own = plan.surfaces.find((surface) => surface.own)!.document;
     this.keys = new FrameKeys(plan);
     this.folder = join(context.folders.renders, String(context.job.id));
     this.numberShift =
       settings.firstNumber === undefined
         ? (own.firstFrameNumber ?? facts.firstFrameNumber)
         : settings.firstNumber - frames[0]!;
-    const told = settings.timecode === undefined ? null : parseTimecode(settings.timecode, facts.rate),
-      plates = facts.timecode ? parseTimecode(facts.timecode, facts.rate) : null;
+    const told = settings.timecode === undefined ? null : parseTimecode(settings.timecode, facts.rate);
+    const plates = facts.timecode ? parseTimecode(facts.timecode, facts.rate) : null;
     this.timecode = told ?? (plates && { ...plates, count: plates.count + frames[0]! });
     mkdirSync(this.folder, { recursive: true });
   }
 
   static async open(context: JobContext<'render'>, frames: readonly number[]): Promise<Delivery> {
-    const { db, job } = context,
-      shot = await findShot(db, job.shotId!),
-      project = await findProject(db, job.projectId);
+    const { db, job } = context;
+    const shot = await findShot(db, job.shotId!);
+    const project = await findProject(db, job.projectId);
     return new Delivery(context, await readPlan(db, job.id), frames, {
       shot: shot?.name ?? 'shot',
       project: project?.name ?? 'project',
@@ -97,15 +97,15 @@ class Delivery {
   }
 
   async film(layer: RenderLayer, format: FilmFormat): Promise<{ name: string; layer: RenderLayer; bytes: number }> {
-    const { facts, kind, hash } = this.plan.plate,
-      { settings } = this.context.job.params,
-      { frames } = this,
-      name = `${this.name(layer)}${FILM_ENDINGS[format]}`,
-      file = join(this.folder, name);
-    const deep = peakOf(facts.layout) === 65535,
-      first = await this.read(layer, frames[0]!),
-      codes = await this.codes(first, frames[0]!, deep, layer),
-      seconds = facts.rate[1] / facts.rate[0];
+    const { facts, kind, hash } = this.plan.plate;
+    const { settings } = this.context.job.params;
+    const { frames } = this;
+    const name = `${this.name(layer)}${FILM_ENDINGS[format]}`;
+    const file = join(this.folder, name);
+    const deep = peakOf(facts.layout) === 65535;
+    const first = await this.read(layer, frames[0]!);
+    const codes = await this.codes(first, frames[0]!, deep, layer);
+    const seconds = facts.rate[1] / facts.rate[0];
     const sound =
       settings.audio === 'keep' && kind === 'clip'
         ? {
@@ -142,9 +142,9 @@ class Delivery {
 
   /** Numbered pictures in a folder of their own. Those that are there already are left as they are. */
   async pictures(layer: RenderLayer): Promise<{ name: string; layer: RenderLayer; bytes: number }> {
-    const { output } = this.context.job.params,
-      name = this.name(layer),
-      ending = PICTURE_ENDINGS[output]!;
+    const { output } = this.context.job.params;
+    const name = this.name(layer);
+    const ending = PICTURE_ENDINGS[output]!;
     mkdirSync(join(this.folder, name), { recursive: true });
     let bytes = 0;
     for (const [i, frame] of this.frames.entries()) {
@@ -161,14 +161,14 @@ class Delivery {
   }
 
   private writeExr(file: string, picture: LayerPicture, index: number): void {
-    const { facts } = this.plan.plate,
-      { width, height, channels } = asChannels(picture, facts.colour),
-      at =
-        this.timecode &&
-        formatTimecode(
-          { ...this.timecode, count: this.timecode.count + this.frames[index]! - this.frames[0]! },
-          facts.rate,
-        );
+    const { facts } = this.plan.plate;
+    const { width, height, channels } = asChannels(picture, facts.colour);
+    const at =
+      this.timecode &&
+      formatTimecode(
+        { ...this.timecode, count: this.timecode.count + this.frames[index]! - this.frames[0]! },
+        facts.rate,
+      );
     const [hours, minutes, seconds, frames] = (at ?? '').split(/[:;]/).map(Number);
     writeExrFile(file, width, height, channels, 16, {
       rate: facts.rate,
@@ -179,8 +179,8 @@ class Delivery {
   }
 
   private async read(layer: RenderLayer, frame: number): Promise<LayerPicture> {
-    const { key } = this.keys.of(frame, layer),
-      { settings } = this.context.job.params;
+    const { key } = this.keys.of(frame, layer);
+    const { settings } = this.context.job.params;
     return scaled(
       await readFinished(finishedFile(this.context.folders.renders, key, layer, this.plan), layer, frame),
       settings.scale ?? 1,
@@ -189,13 +189,13 @@ class Delivery {
   }
 
   private async codes(picture: LayerPicture, frame: number, deep: boolean, layer: RenderLayer) {
-    const codes = asCodes(picture, this.plan.plate.facts.colour, deep),
-      { burnIn: burn } = this.context.job.params.settings,
-      words = [
-        burn?.name ? `${this.words.shot} ${layer}` : '',
-        burn?.version ? `v${String(this.context.job.params.version).padStart(3, '0')}` : '',
-        burn?.frame ? String(frame + this.numberShift) : '',
-      ].filter(Boolean);
+    const codes = asCodes(picture, this.plan.plate.facts.colour, deep);
+    const { burnIn: burn } = this.context.job.params.settings;
+    const words = [
+      burn?.name ? `${this.words.shot} ${layer}` : '',
+      burn?.version ? `v${String(this.context.job.params.version).padStart(3, '0')}` : '',
+      burn?.frame ? String(frame + this.numberShift) : '',
+    ].filter(Boolean);
     // Codes may be those that were read, which belong to nobody else.
     if (words.length > 0) await burnIn(codes, words.join('  '));
     return codes;

@@ -19,8 +19,8 @@ function smallDisk(folder: string, megabytes: number, again = false): boolean {
     return false;
   }
 }
-const trial = temporaryFolder(),
-  mounts = smallDisk(trial.path, 1);
+const trial = temporaryFolder();
+const mounts = smallDisk(trial.path, 1);
 if (mounts) execFileSync('umount', [trial.path]);
 trial.remove();
 
@@ -38,8 +38,8 @@ afterAll(async () => {
 test.skipIf(!mounts)(
   'the disk is full in the middle of a render: a sentence meanwhile, no half of a file; with room again it goes on by itself',
   async () => {
-    const { api } = service,
-      renders = join(service.dataFolder, 'renders');
+    const { api } = service;
+    const renders = join(service.dataFolder, 'renders');
     const { shot } = await preparedShot(api, FRAMES, 3);
     await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
     // A finished frame is about a megabyte.

@@ -30,9 +30,9 @@ export async function exportSource(
   shot: Shot,
   picture: ExportChoices['picture'] = 'plate',
 ): Promise<ExportSource> {
-  const document = await readDocument(db, shot.id, shot.revision),
-    facts = shot.plate?.facts,
-    content = document.contentId === null ? null : await findMedia(db, document.contentId);
+  const document = await readDocument(db, shot.id, shot.revision);
+  const facts = shot.plate?.facts;
+  const content = document.contentId === null ? null : await findMedia(db, document.contentId);
   if (!facts) throw new Problem('no-plate');
   if (!document.corners) throw new Problem('no-corners');
   const rows = await readMotion(db, shot, document);

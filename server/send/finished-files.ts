@@ -66,9 +66,9 @@ export async function writeFinished(file: string, layer: LayerPicture): Promise<
 export async function readFinished(file: string, layer: RenderLayer, frame: number): Promise<LayerPicture> {
   if (!existsSync(file)) throw new Problem('frame-gone', { frame });
   if (file.endsWith('.exr')) {
-    const { width, height, channels } = readExrFile(file),
-      count = channels.has('A') ? 4 : 3,
-      data = new Float32Array(count * width * height);
+    const { width, height, channels } = readExrFile(file);
+    const count = channels.has('A') ? 4 : 3;
+    const data = new Float32Array(count * width * height);
     CHANNEL_NAMES.slice(0, count).forEach((name, c) =>
       channels.get(name)!.forEach((v, i) => (data[count * i + c] = v)),
     );
@@ -76,12 +76,12 @@ export async function readFinished(file: string, layer: RenderLayer, frame: numb
       ? { kind: 'light', picture: { width, height, data } }
       : { kind: 'codes', picture: { width, height, data, peak: 1 } };
   }
-  const image = sharp(file),
-    { width, height, depth } = await image.metadata(),
-    deep = depth === 'ushort';
+  const image = sharp(file);
+  const { width, height, depth } = await image.metadata();
+  const deep = depth === 'ushort';
   if (layer === 'matte') {
-    const { data } = await image.toColourspace('grey16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true }),
-      codes = new Uint16Array(data.buffer, data.byteOffset, width * height);
+    const { data } = await image.toColourspace('grey16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
+    const codes = new Uint16Array(data.buffer, data.byteOffset, width * height);
     return { kind: 'share', width, height, share: Float32Array.from(codes, (v) => v / 65535) };
   }
   const { data } = await (deep ? image.toColourspace('rgb16').raw({ depth: 'ushort' }) : image.raw()).toBuffer({

@@ -28,12 +28,12 @@ export class FrameMaker {
       return existsSync(file) ? [] : [{ layer: one.layer, file, key: one.key }];
     });
     if (missing.length === 0) return named;
-    const plate = await this.compositor.plate(frame),
-      pictures = await this.compose(
-        plate,
-        frame,
-        missing.map((one) => one.layer),
-      );
+    const plate = await this.compositor.plate(frame);
+    const pictures = await this.compose(
+      plate,
+      frame,
+      missing.map((one) => one.layer),
+    );
     for (const { layer, file, key } of missing) {
       const picture = await this.layer(layer, frame, plate, pictures);
       // The light one first: where the finished one is, nothing is missing.
@@ -63,8 +63,8 @@ export class FrameMaker {
     plate: CodedPicture,
     done: { picture: CodedPicture; matte: Float32Array | null } | null,
   ): Promise<LayerPicture> {
-    const { compositor } = this,
-      { facts } = compositor.plan.plate;
+    const { compositor } = this;
+    const { facts } = compositor.plan.plate;
     switch (layer) {
       case 'full':
         return { kind: 'codes', picture: done!.picture };

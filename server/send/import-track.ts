@@ -20,16 +20,16 @@ export async function importTrack(
   shot: Shot,
   { text, mapping, base, copy = false }: ImportRequest,
 ): Promise<ImportReply> {
-  const document = await readDocument(db, shot.id, shot.revision),
-    facts = shot.plate?.facts;
+  const document = await readDocument(db, shot.id, shot.revision);
+  const facts = shot.plate?.facts;
   if (!facts) throw new Problem('no-plate');
   const read = importData(
-      text,
-      { width: facts.width, height: facts.height, corners: document.corners },
-      mapping ?? null,
-    ),
-    beyond = read.frames.filter((one) => one.frame >= facts.frames),
-    used = read.frames.filter((one) => one.frame < facts.frames);
+    text,
+    { width: facts.width, height: facts.height, corners: document.corners },
+    mapping ?? null,
+  );
+  const beyond = read.frames.filter((one) => one.frame >= facts.frames);
+  const used = read.frames.filter((one) => one.frame < facts.frames);
   const faults = [
     ...read.faults,
     ...(beyond.length > 0
@@ -38,8 +38,8 @@ export async function importTrack(
   ];
   if (used.length === 0)
     throw new Problem('import-empty', { why: faults[0] ? `Line ${faults[0].line}: ${faults[0].why}.` : '' });
-  const maps = mapsOfImported(used, document.referenceFrame),
-    home = used.find((one) => one.frame === document.referenceFrame)?.corners;
+  const maps = mapsOfImported(used, document.referenceFrame);
+  const home = used.find((one) => one.frame === document.referenceFrame)?.corners;
   if (!maps || !home) throw new Problem('import-reference', { frame: document.referenceFrame });
   const {
     lock: _lock,
@@ -64,8 +64,8 @@ export async function importTrack(
       )
     : shot.id;
   if (!copy) await saveDocument(db, shot.id, base ?? shot.revision, changed);
-  const runKey = runKeyOf(changed, shot.plate!.id),
-    protect = document.protect ?? [];
+  const runKey = runKeyOf(changed, shot.plate!.id);
+  const protect = document.protect ?? [];
   await transaction(db, async (connection) => {
     await clearOthers(connection, shotId, runKey);
     await clearSpan(connection, shotId, [0, facts.frames - 1], protect);

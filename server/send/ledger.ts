@@ -17,8 +17,8 @@ export async function renderLedger(
   layer: RenderLayer,
   renders: string,
 ): Promise<RenderLedger> {
-  const frames = shot.plate?.facts?.frames ?? 0,
-    document = await readDocument(db, shot.id, shot.revision);
+  const frames = shot.plate?.facts?.frames ?? 0;
+  const document = await readDocument(db, shot.id, shot.revision);
   try {
     return {
       layer,
@@ -44,13 +44,13 @@ export async function statesOf(
   renders: string,
   variantId = 0,
 ): Promise<LedgerFrame[]> {
-  const keys = new FrameKeys(plan),
-    frames = plan.plate.facts.frames,
-    now = Array.from({ length: frames }, (_, frame) => keys.of(frame, layer));
-  const made = await finishedFrames(db, shotId, variantId, layer),
-    newest = new Map<number, string>(),
-    gone: string[] = [],
-    there = new Set<string>();
+  const keys = new FrameKeys(plan);
+  const frames = plan.plate.facts.frames;
+  const now = Array.from({ length: frames }, (_, frame) => keys.of(frame, layer));
+  const made = await finishedFrames(db, shotId, variantId, layer);
+  const newest = new Map<number, string>();
+  const gone: string[] = [];
+  const there = new Set<string>();
   for (const { frame, key } of made) {
     if (!existsSync(finishedFile(renders, key, layer, plan))) {
       gone.push(key);
@@ -60,9 +60,9 @@ export async function statesOf(
     if (!newest.has(frame)) newest.set(frame, key);
   }
   await forgetFinished(db, shotId, layer, gone);
-  const stale = now.flatMap(({ key }, frame) => (!there.has(key) && newest.has(frame) ? [newest.get(frame)!] : [])),
-    parts = await partsOfFinished(db, shotId, layer, stale),
-    failed = await failedFrames(db, shotId, variantId);
+  const stale = now.flatMap(({ key }, frame) => (!there.has(key) && newest.has(frame) ? [newest.get(frame)!] : []));
+  const parts = await partsOfFinished(db, shotId, layer, stale);
+  const failed = await failedFrames(db, shotId, variantId);
   return now.map(({ key, parts: current }, frame): LedgerFrame => {
     if (there.has(key)) return { state: 'done', key };
     const old = newest.get(frame);

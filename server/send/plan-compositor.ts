@@ -55,8 +55,8 @@ class PlanSurface {
     private readonly plates: FrameStore,
     media: MediaFrames,
   ) {
-    const { document } = planned,
-      { rate } = plate.facts;
+    const { document } = planned;
+    const { rate } = plate.facts;
     this.look = resolveLook(withCornerRadius(document));
     this.ratio = surfaceRatio(document);
     this.corners = new Map(planned.corners.map((row) => [row.frame, row.corners]));
@@ -79,21 +79,21 @@ class PlanSurface {
 
   /** The surface on a frame; null where it has no corners or nothing is shown. */
   async on(frame: number, card: boolean): Promise<StackedSurface | null> {
-    const now = this.corners.get(frame),
-      contents = now && (card ? [{ pyramid: this.cardPyramid() }] : await this.shown(frame, now));
+    const now = this.corners.get(frame);
+    const contents = now && (card ? [{ pyramid: this.cardPyramid() }] : await this.shown(frame, now));
     if (!now || !contents) return null;
-    const motion = motionAbout((f) => this.corners.get(f), frame)!,
-      {
-        look,
-        ratio,
-        focal,
-        difference,
-        clean,
-        usual,
-        perSecond,
-        planned: { border, document },
-      } = this,
-      { lens } = document;
+    const motion = motionAbout((f) => this.corners.get(f), frame)!;
+    const {
+      look,
+      ratio,
+      focal,
+      difference,
+      clean,
+      usual,
+      perSecond,
+      planned: { border, document },
+    } = this;
+    const { lens } = document;
     return {
       border,
       surface: {
@@ -116,12 +116,12 @@ class PlanSurface {
 
   /** The plate with what the surface showed when nothing stood before it or was mirrored in it; what stands before it stays. */
   async cleaned(plate: CodedPicture, frame: number): Promise<CodedPicture> {
-    const motion = motionAbout((f) => this.corners.get(f), frame),
-      {
-        look,
-        ratio,
-        planned: { document },
-      } = this;
+    const motion = motionAbout((f) => this.corners.get(f), frame);
+    const {
+      look,
+      ratio,
+      planned: { document },
+    } = this;
     // Where things are painted out by hand, that is the clean plate.
     if (motion && look.clean && look.clean.fixes.length > 0)
       return cleanPlate(
@@ -143,8 +143,8 @@ class PlanSurface {
     this.filmed ??= await this.lookForClean('lit');
     const { filmed } = this;
     if (!motion || !filmed) return plate;
-    const { exposure, motionBlur, feather, radius, mesh, front } = look,
-      { markers: _markers, ...kept } = front;
+    const { exposure, motionBlur, feather, radius, mesh, front } = look;
+    const { markers: _markers, ...kept } = front;
     return composeFrame(
       plate,
       {
@@ -171,9 +171,9 @@ class PlanSurface {
   }
 
   private cardPyramid(): ContentPyramid {
-    const { card } = this.planned.document,
-      wide = this.ratio >= 1 ? CARD_SIDE : Math.round(CARD_SIDE * this.ratio),
-      high = this.ratio >= 1 ? Math.round(CARD_SIDE / this.ratio) : CARD_SIDE;
+    const { card } = this.planned.document;
+    const wide = this.ratio >= 1 ? CARD_SIDE : Math.round(CARD_SIDE * this.ratio);
+    const high = this.ratio >= 1 ? Math.round(CARD_SIDE / this.ratio) : CARD_SIDE;
     return (this.card ??= buildContentPyramid(testCard(wide, high, card), NEUTRAL_LEVELS));
   }
 
@@ -220,8 +220,8 @@ export class PlanCompositor {
   ) {}
 
   static async open(plan: RenderPlan, folders: Parameters<typeof openFrames>[0]): Promise<PlanCompositor> {
-    const store = (medium: PlannedMedium) => openFrames(folders, { ...medium, lut: null }),
-      plates = store(plan.plate);
+    const store = (medium: PlannedMedium) => openFrames(folders, { ...medium, lut: null });
+    const plates = store(plan.plate);
     const media: MediaFrames = {
       media: new Map(plan.media.map((medium) => [medium.id, medium])),
       store,

@@ -42,19 +42,19 @@ export async function planRender(
   const track = await readMotion(db, shot, document);
   if (track.length === 0) throw new Problem('no-track');
   const own: PlannedSurface = {
-      own: true,
-      border: ownBorder(document),
-      document,
-      corners: await cornersOf(db, shot.id, document, track),
-    },
-    behind: PlannedSurface[] = [],
-    before: PlannedSurface[] = [];
+    own: true,
+    border: ownBorder(document),
+    document,
+    corners: await cornersOf(db, shot.id, document, track),
+  };
+  const behind: PlannedSurface[] = [];
+  const before: PlannedSurface[] = [];
   for (const { shot: id, nearer, border = 0 } of document.others ?? []) {
     const other = await findShot(db, id);
     // One that was put away, given another plate or emptied since is left out: this shot is finished without it.
     if (!other || other.plate?.id !== plate.id) continue;
-    const theirs = await readDocument(db, other.id, other.revision),
-      rows = await readMotion(db, other, theirs);
+    const theirs = await readDocument(db, other.id, other.revision);
+    const rows = await readMotion(db, other, theirs);
     if (!theirs.corners || contentIds(theirs).length === 0 || rows.length === 0) continue;
     (nearer ? before : behind).push({
       own: false,
@@ -85,8 +85,8 @@ export function plannedBoardMedia(
 }
 
 async function plannedMedia(db: Queryable, ids: readonly number[]): Promise<PlannedMedium[]> {
-  const wanted = [...new Set(ids)],
-    media = await findMediaByIds(db, wanted);
+  const wanted = [...new Set(ids)];
+  const media = await findMediaByIds(db, wanted);
   return wanted.map((id) => {
     const medium = media.get(id);
     if (!medium?.facts) throw new Problem('no-content');
@@ -106,8 +106,8 @@ export async function cornersOf(
   document: ShotDocument,
   track: readonly TrackRow[],
 ): Promise<PlannedSurface['corners']> {
-  const seating = await seatingOf(db, shotId, document, track),
-    rows = new Map(track.map((row) => [row.frame, row]));
+  const seating = await seatingOf(db, shotId, document, track);
+  const rows = new Map(track.map((row) => [row.frame, row]));
   const corners = new SeatedCorners(seating).all(mapsOf(track), (frame) =>
     rowBounds(rows.get(frame)!, seating.corners),
   );

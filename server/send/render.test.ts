@@ -35,8 +35,8 @@ import { preparedShot, startTestService, temporaryFolder, type TestService } fro
 import { fileOfKey } from './finished-files.ts';
 import { FrameKeys } from './frame-keys.ts';
 
-const FRAMES = 6,
-  folder = temporaryFolder();
+const FRAMES = 6;
+const folder = temporaryFolder();
 let service: TestService, shot: Shot, document: ShotDocument;
 
 beforeAll(async () => {
@@ -171,11 +171,11 @@ describe('what there is of a shot’s frames', () => {
 
 test('finished frames that no shot knows are swept after a day, and what was left half written; the others stay', async () => {
   await render();
-  const at = join(service.dataFolder, 'renders/frames/ab'),
-    strange = join(at, `${'ab'.repeat(32)}.png`),
-    half = join(at, `.${'ab'.repeat(32)}.png.1.part`),
-    young = join(at, `${'ab'.repeat(31)}cd.png`),
-    long = new Date(Date.now() - 3 * 24 * 3600 * 1000);
+  const at = join(service.dataFolder, 'renders/frames/ab');
+  const strange = join(at, `${'ab'.repeat(32)}.png`);
+  const half = join(at, `.${'ab'.repeat(32)}.png.1.part`);
+  const young = join(at, `${'ab'.repeat(31)}cd.png`);
+  const long = new Date(Date.now() - 3 * 24 * 3600 * 1000);
   mkdirSync(at, { recursive: true });
   for (const file of [strange, half, young]) writeFileSync(file, 'x');
   for (const file of [strange, half]) utimesSync(file, long, long);
@@ -186,17 +186,17 @@ test('finished frames that no shot knows are swept after a day, and what was lef
 });
 
 test('frames that another making named are out of date; the version shows what it was; a render it left behind is told', async () => {
-  const done = await render({ output: 'png', frames: [0, 1] }),
-    plan = await readPlan(service.db, done.id),
-    before: RenderPlan = { ...plan, making: 1 },
-    old = new FrameKeys(before).of(0, 'full'),
-    now = (await ledger())[0]!.key!;
+  const done = await render({ output: 'png', frames: [0, 1] });
+  const plan = await readPlan(service.db, done.id);
+  const before: RenderPlan = { ...plan, making: 1 };
+  const old = new FrameKeys(before).of(0, 'full');
+  const now = (await ledger())[0]!.key!;
   expect(plan.making).toBe(MAKING);
   expect(old.key).not.toBe(now);
   // As it would be after an update: the frame and the plan of then are there, and nothing of now.
-  const renders = join(service.dataFolder, 'renders'),
-    path = fileOfKey(renders, now)!,
-    oldPath = path.replaceAll(now, old.key).replace(`/${now.slice(0, 2)}/`, `/${old.key.slice(0, 2)}/`);
+  const renders = join(service.dataFolder, 'renders');
+  const path = fileOfKey(renders, now)!;
+  const oldPath = path.replaceAll(now, old.key).replace(`/${now.slice(0, 2)}/`, `/${old.key.slice(0, 2)}/`);
   mkdirSync(dirname(oldPath), { recursive: true });
   renameSync(path, oldPath);
   await service.db.query('DELETE FROM finished_frames WHERE shot_id = ? AND frame = 0', [shot.id]);
@@ -257,9 +257,9 @@ describe('jobs', () => {
   test('a frame that cannot be made is told; the others are made; mended, it is gone on with', async () => {
     await save({ look: { ...document.look, soften: 1.7 } });
     const stored = readdirSync(join(service.dataFolder, 'frames'))
-        .map((store) => join(service.dataFolder, 'frames', store, 'raw/000003.raw'))
-        .find((file) => existsSync(file))!,
-      bytes = readFileSync(stored);
+      .map((store) => join(service.dataFolder, 'frames', store, 'raw/000003.raw'))
+      .find((file) => existsSync(file))!;
+    const bytes = readFileSync(stored);
     rmSync(stored);
     const job = await service.api.call<Job>('POST', `/shots/${shot.id}/render`, {
       frames: [0, FRAMES - 1],
@@ -319,35 +319,35 @@ describe('layers', () => {
       'matte',
     ]);
     const read = async (layer: RenderLayer) => {
-      const file = join(folder.path, `${layer}.exr`),
-        zip = unzipSync(
-          new Uint8Array(
-            await service.api.bytes(`/jobs/${job.id}/files/${job.render!.files.find((f) => f.layer === layer)!.name}`),
-          ),
-        );
+      const file = join(folder.path, `${layer}.exr`);
+      const zip = unzipSync(
+        new Uint8Array(
+          await service.api.bytes(`/jobs/${job.id}/files/${job.render!.files.find((f) => f.layer === layer)!.name}`),
+        ),
+      );
       expect(Object.keys(zip)).toHaveLength(1);
       writeFileSync(file, Object.values(zip)[0]!);
       return readExrFile(file);
     };
     // All at once: what is reckoned between would let the connection lapse.
     const [full, insert, matte, change, flat] = [
-        await read('full'),
-        await read('insert'),
-        await read('matte'),
-        await read('difference'),
-        await read('flat'),
-      ],
-      media = await service.api
-        .call<{ plate: { id: number } }>('GET', `/shots/${shot.id}`)
-        .then((d) => (d as unknown as ShotDetail).shot.plate!.id);
+      await read('full'),
+      await read('insert'),
+      await read('matte'),
+      await read('difference'),
+      await read('flat'),
+    ];
+    const media = await service.api
+      .call<{ plate: { id: number } }>('GET', `/shots/${shot.id}`)
+      .then((d) => (d as unknown as ShotDetail).shot.plate!.id);
     const plate = await sharp(Buffer.from(await service.api.bytes(`/media/${media}/frames/2.png`)))
-        .removeAlpha()
-        .raw()
-        .toBuffer(),
-      shown = matte.channels.get('Y')!;
-    let covered = 0,
-      worst = 0,
-      alphaOff = 0;
+      .removeAlpha()
+      .raw()
+      .toBuffer();
+    const shown = matte.channels.get('Y')!;
+    let covered = 0;
+    let worst = 0;
+    let alphaOff = 0;
     for (let i = 0; i < shown.length; i++) {
       const alpha = insert.channels.get('A')![i]!;
       alphaOff = Math.max(alphaOff, Math.abs(alpha - shown[i]!));

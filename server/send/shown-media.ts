@@ -47,8 +47,8 @@ export interface MediaFrames {
 
 /** Opens what a shot shows; where that is nothing, nothing is shown. */
 export function openShown(document: ShotDocument, look: ResolvedLook, frames: MediaFrames): ShownMedia {
-  const { board } = document.look,
-    ids = contentIds(document);
+  const { board } = document.look;
+  const ids = contentIds(document);
   if (board) {
     const sources = boardSources(board, look.levels, frames);
     const drawn = new DrawnBoards();
@@ -70,8 +70,8 @@ function storedSource(id: number, { media, store, plateRate }: MediaFrames): Con
 
 /** What a board's layers show, levels applied. */
 export function boardSources(board: Board, levels: ResolvedLook['levels'], frames: MediaFrames): BoardSources {
-  const { media, plateRate } = frames,
-    shown = new Map<string, ShownContent>();
+  const { media, plateRate } = frames;
+  const shown = new Map<string, ShownContent>();
   for (const { id, media: medium, off } of board.layers)
     if (typeof medium === 'number' && !off) shown.set(id, new ShownContent(storedSource(medium, frames), plateRate));
   return {

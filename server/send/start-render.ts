@@ -22,35 +22,35 @@ export async function startRender(
   request: RenderRequest,
   variant: Variant | null = null,
 ): Promise<number> {
-  const { renders } = folders(config.dataFolder),
-    shot = await findShot(db, shotId);
+  const { renders } = folders(config.dataFolder);
+  const shot = await findShot(db, shotId);
   if (!shot) throw new Problem('not-found', { thing: 'shot', id: shotId });
   // What moves the shot is being made: half of it is not what was meant.
   const open = await hasOpenJob(db, shotId, ['follow', 'points', 'pull', 'seat']);
   if (open) throw new Problem('job-running', { kind: open });
-  const document = await readDocument(db, shotId, shot.revision),
-    plan = await planRender(
-      db,
-      shot,
-      variant ? variantDocument(document, variant.mediaId, variant.framing) : document,
-      request.layers,
-    ),
-    variantId = variant?.id ?? 0,
-    { output, settings = {} } = request;
-  const layers = request.layers?.length ? request.layers : ['full' as const],
-    states = new Map<RenderLayer, LedgerFrame[]>();
+  const document = await readDocument(db, shotId, shot.revision);
+  const plan = await planRender(
+    db,
+    shot,
+    variant ? variantDocument(document, variant.mediaId, variant.framing) : document,
+    request.layers,
+  );
+  const variantId = variant?.id ?? 0;
+  const { output, settings = {} } = request;
+  const layers = request.layers?.length ? request.layers : ['full' as const];
+  const states = new Map<RenderLayer, LedgerFrame[]>();
   for (const layer of layers) states.set(layer, await statesOf(db, shotId, plan, layer, renders, variantId));
   // Of several layers the one that is worst off counts.
-  const worst = ['failed', 'missing', 'stale'] as const,
-    stateOf = (frame: number) =>
-      worst.find((state) => layers.some((layer) => states.get(layer)![frame]!.state === state)) ?? 'done';
+  const worst = ['failed', 'missing', 'stale'] as const;
+  const stateOf = (frame: number) =>
+    worst.find((state) => layers.some((layer) => states.get(layer)![frame]!.state === state)) ?? 'done';
   const frames = chosenFrames(request, plan.plate.facts.frames - 1, stateOf);
   if (isFilm(output) && !isUnbroken(frames)) throw new Problem('film-with-gaps');
   const version = await nextVersion(db, shotId);
   if (settings.pattern !== undefined)
     fillPattern(settings.pattern, { shot: 'shot', project: 'project', layer: 'full', version, variant: variant?.name });
-  const done = new Set(frames.filter((frame) => layers.every((layer) => states.get(layer)![frame]!.state === 'done'))),
-    span: [number, number] = [frames[0]!, frames.at(-1)!];
+  const done = new Set(frames.filter((frame) => layers.every((layer) => states.get(layer)![frame]!.state === 'done')));
+  const span: [number, number] = [frames[0]!, frames.at(-1)!];
   const keys = new FrameKeys(plan);
   const id = await transaction(db, async (connection) => {
     const job = await insertJob(connection, {

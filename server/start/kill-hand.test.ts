@@ -11,15 +11,15 @@ import { Api, preparedShot, temporaryFolder } from '../test/service.ts';
 const folder = temporaryFolder();
 afterAll(() => folder.remove());
 
-const FRAMES = 16,
-  REFERENCE = 4,
-  KEYED = [5, 10, 15];
+const FRAMES = 16;
+const REFERENCE = 4;
+const KEYED = [5, 10, 15];
 
 test('kill -9 while points are followed, in-betweens pulled, a steadied clip written: each is completed, nothing that was there is done again', async () => {
-  let running = await launch(folder.path),
-    api = new Api(running.address);
-  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE),
-    corners = (frame: number) => truth.frames[frame]!.corners;
+  let running = await launch(folder.path);
+  let api = new Api(running.address);
+  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const corners = (frame: number) => truth.frames[frame]!.corners;
   const byHand: ShotDocument = {
     ...document,
     cornerPoints: CORNER_NAMES.map((name, i) => ({ name, at: corners(REFERENCE)[i]! })),
@@ -55,8 +55,8 @@ test('kill -9 while points are followed, in-betweens pulled, a steadied clip wri
     handKeys: byHand.handKeys,
   });
 
-  const pull = await api.call<Job>('POST', `/shots/${shot.id}/pull`),
-    between = KEYED.at(-1)! - KEYED[0]! + 1 - KEYED.length;
+  const pull = await api.call<Job>('POST', `/shots/${shot.id}/pull`);
+  const between = KEYED.at(-1)! - KEYED[0]! + 1 - KEYED.length;
   const begun = await api.until<PulledRows>(`/shots/${shot.id}/pull`, (p) => p.rows.length >= 3);
   expect(begun.rows.length).toBeLessThan(between);
   await again();
@@ -75,8 +75,8 @@ test('kill -9 while points are followed, in-betweens pulled, a steadied clip wri
     base,
     document: { ...found, spans: [{ from: 0, to: FRAMES - 1, source: 'points' }] },
   });
-  const clip = await api.call<Job>('POST', `/shots/${shot.id}/steady`, { output: 'png', outside: 'fill' }),
-    pictures = join(folder.path, 'renders', String(clip.id));
+  const clip = await api.call<Job>('POST', `/shots/${shot.id}/steady`, { output: 'png', outside: 'fill' });
+  const pictures = join(folder.path, 'renders', String(clip.id));
   const whole = () => (existsSync(pictures) ? readdirSync(pictures).filter((f) => /^\d+\.png$/.test(f)) : []);
   for (let i = 0; i < 1200 && whole().length < 5; i++) await sleep(50);
   await running.kill();

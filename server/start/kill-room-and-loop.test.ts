@@ -15,49 +15,49 @@ import { launch } from '../test/launched.ts';
 import { driftingTake } from '../test/media-files.ts';
 import { Api, preparedShot, temporaryFolder } from '../test/service.ts';
 
-const folder = temporaryFolder(),
-  files = temporaryFolder();
+const folder = temporaryFolder();
+const files = temporaryFolder();
 afterAll(() => {
   folder.remove();
   files.remove();
 });
 
-const EVERY = 3,
-  HALL = 24,
-  REFERENCE = 12,
-  TAKE = 24,
-  FADE = 6,
-  CORNERS: QuadCorners = [
-    [92, 40],
-    [228, 40],
-    [228, 128],
-    [92, 128],
-  ];
+const EVERY = 3;
+const HALL = 24;
+const REFERENCE = 12;
+const TAKE = 24;
+const FADE = 6;
+const CORNERS: QuadCorners = [
+  [92, 40],
+  [228, 40],
+  [228, 128],
+  [92, 128],
+];
 
 test('kill -9 in the middle of a room and of a loop: both are completed, and come to what unbroken ones come to', async () => {
-  let running = await launch(folder.path),
-    api = new Api(running.address);
+  let running = await launch(folder.path);
+  let api = new Api(running.address);
   const again = async () => {
     await running.kill();
     running = await launch(folder.path);
     api = new Api(running.address);
   };
   const { shot, document, truth, project } = await preparedShot(
-      api,
-      HALL,
-      REFERENCE,
-      `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
-      'wall-screen',
-    ),
-    corners = truth.frames[EVERY * REFERENCE]!.corners as unknown as QuadCorners;
-  const open = (id: number) => api.call<ShotDetail>('GET', `/shots/${id}`),
-    save = async (id: number, next: Partial<ShotDocument>) => {
-      const {
-        shot: { revision },
-        document: now,
-      } = await open(id);
-      await api.call('PUT', `/shots/${id}/document`, { base: revision, document: { ...now, ...next } });
-    };
+    api,
+    HALL,
+    REFERENCE,
+    `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
+    'wall-screen',
+  );
+  const corners = truth.frames[EVERY * REFERENCE]!.corners as unknown as QuadCorners;
+  const open = (id: number) => api.call<ShotDetail>('GET', `/shots/${id}`);
+  const save = async (id: number, next: Partial<ShotDocument>) => {
+    const {
+      shot: { revision },
+      document: now,
+    } = await open(id);
+    await api.call('PUT', `/shots/${id}/document`, { base: revision, document: { ...now, ...next } });
+  };
   await save(shot.id, { ...document, corners, regions: [], proportions: [16, 9] });
   const room = await api.call<Job>('POST', `/shots/${shot.id}/scene`);
   await api.until<Job>(`/jobs/${room.id}`, (job) => job.done >= 10);
@@ -76,14 +76,14 @@ test('kill -9 in the middle of a room and of a loop: both are completed, and com
   expect(broken.plane).toEqual(unbroken.plane);
 
   await driftingTake(join(files.path, 'take.mkv'), TAKE);
-  const round = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Going round' }),
-    take = await api.bringIn(project.id, 'take.mkv', await readFile(join(files.path, 'take.mkv')));
+  const round = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Going round' });
+  const take = await api.bringIn(project.id, 'take.mkv', await readFile(join(files.path, 'take.mkv')));
   await api.call('PUT', `/shots/${round.id}/plate`, { mediaId: take.media.id });
   await save(round.id, { corners: CORNERS, regions: [{ points: CORNERS }], loop: { of: 'plate', fade: FADE } });
-  const loop = await api.call<Job>('POST', `/shots/${round.id}/loop`, { output: 'png' }),
-    pictures = (id: number) =>
-      readdirSync(join(folder.path, 'renders', String(id))).filter((name) => /^\d+\.png$/.test(name)),
-    at = (id: number, name: string) => join(folder.path, 'renders', String(id), name);
+  const loop = await api.call<Job>('POST', `/shots/${round.id}/loop`, { output: 'png' });
+  const pictures = (id: number) =>
+    readdirSync(join(folder.path, 'renders', String(id))).filter((name) => /^\d+\.png$/.test(name));
+  const at = (id: number, name: string) => join(folder.path, 'renders', String(id), name);
   await api.until<Job>(`/jobs/${loop.id}`, (job) => job.done >= FADE + 4);
   await running.kill();
   // Halves of files have other names.

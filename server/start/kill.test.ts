@@ -113,8 +113,8 @@ test('kill -9 in the middle of a follow and of a render: both are completed, eac
   );
   for (const { frame, homography } of all.rows) {
     for (const point of document.regions[0]!.points) {
-      const [x, y] = applyToPoint(homography!, point),
-        [u, v] = applyToPoint(unbroken.get(frame)!, point);
+      const [x, y] = applyToPoint(homography!, point);
+      const [u, v] = applyToPoint(unbroken.get(frame)!, point);
       expect(Math.hypot(x - u, y - v), `frame ${frame}`).toBeLessThan(1e-6);
     }
   }
@@ -123,11 +123,11 @@ test('kill -9 in the middle of a follow and of a render: both are completed, eac
   const render = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'png' });
   await api.until<Job>(`/jobs/${render.id}`, (job) => job.done >= 5);
   await running.kill();
-  const finished = join(folder.path, 'renders/frames'),
-    pictures = () =>
-      readdirSync(finished, { recursive: true, encoding: 'utf8' }).filter(
-        (f) => f.endsWith('.png') && !basename(f).startsWith('.'),
-      );
+  const finished = join(folder.path, 'renders/frames');
+  const pictures = () =>
+    readdirSync(finished, { recursive: true, encoding: 'utf8' }).filter(
+      (f) => f.endsWith('.png') && !basename(f).startsWith('.'),
+    );
   const made = new Map(pictures().map((f) => [f, statSync(join(finished, f)).mtimeMs]));
   expect(made.size).toBeGreaterThanOrEqual(5);
   expect(made.size).toBeLessThan(FRAMES);

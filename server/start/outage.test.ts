@@ -6,8 +6,8 @@ import { HouseDatabase } from '../test/house-database.ts';
 import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
 
 /** How long the database is away; a minute was tried by hand (docs/farm.md). */
-const AWAY_MS = Number(process.env.TEST_OUTAGE_MS ?? 4000),
-  FRAMES = 12;
+const AWAY_MS = Number(process.env.TEST_OUTAGE_MS ?? 4000);
+const FRAMES = 12;
 const folder = temporaryFolder();
 let house: HouseDatabase, service: TestService;
 
@@ -22,8 +22,8 @@ afterAll(async () => {
 });
 
 test('the database is away in the middle of a render: a sentence meanwhile, then all goes on, each frame once', async () => {
-  const { api } = service,
-    { shot } = await preparedShot(api, FRAMES, 4);
+  const { api } = service;
+  const { shot } = await preparedShot(api, FRAMES, 4);
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   const job = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'h264' });
   await api.until<Job>(`/jobs/${job.id}`, (one) => one.done >= 2);

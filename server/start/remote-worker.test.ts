@@ -8,13 +8,13 @@ import { HouseDatabase } from '../test/house-database.ts';
 import { preparedShot, ROOT, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
 
 /** A worker on a machine that sees the house's database and its server, and none of its folders. */
-const FRAMES = 10,
-  folder = temporaryFolder(),
-  away = temporaryFolder();
-let house: HouseDatabase,
-  service: TestService,
-  shot: Shot,
-  helper: ChildProcess | null = null;
+const FRAMES = 10;
+const folder = temporaryFolder();
+const away = temporaryFolder();
+let house: HouseDatabase;
+let service: TestService;
+let shot: Shot;
+let helper: ChildProcess | null = null;
 
 beforeAll(async () => {
   house = await HouseDatabase.start(join(folder.path, 'db'));
@@ -54,27 +54,27 @@ async function startHelper(env: Record<string, string>): Promise<ChildProcess> {
 }
 
 test('frames are fetched over HTTP with a token, made there and handed in: the render is whole, the bytes are those of the house', async () => {
-  const { api } = service,
-    { secret } = await api.call<MadeToken>('POST', '/access/tokens', {
-      name: 'Other room',
-      scopes: ['read', 'render'],
-    });
+  const { api } = service;
+  const { secret } = await api.call<MadeToken>('POST', '/access/tokens', {
+    name: 'Other room',
+    scopes: ['read', 'render'],
+  });
   helper = await startHelper({ YARLOP_MEDIA: service.address, YARLOP_TOKEN: secret });
   const job = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'h264' });
   expect(await api.ended(job.id)).toMatchObject({ state: 'done', done: FRAMES });
-  const workers = await api.call<RenderWorker[]>('GET', '/workers'),
-    there = workers.find((one) => one.name.includes(`/${helper!.pid}/`));
+  const workers = await api.call<RenderWorker[]>('GET', '/workers');
+  const there = workers.find((one) => one.name.includes(`/${helper!.pid}/`));
   expect(there?.frames).toBeGreaterThan(0);
   expect((await api.call<RenderLedger>('GET', `/shots/${shot.id}/ledger`)).frames.map((frame) => frame.state)).toEqual(
     Array.from({ length: FRAMES }, () => 'done'),
   );
   // What it made and what it needed for that is kept there, and no more.
   const raws = readdirSync(join(away.path, 'frames'), { recursive: true, encoding: 'utf8' }).filter((name) =>
-      name.endsWith('.raw'),
-    ).length,
-    made = readdirSync(join(away.path, 'renders/frames'), { recursive: true, encoding: 'utf8' }).filter((name) =>
-      name.endsWith('.png'),
-    );
+    name.endsWith('.raw'),
+  ).length;
+  const made = readdirSync(join(away.path, 'renders/frames'), { recursive: true, encoding: 'utf8' }).filter((name) =>
+    name.endsWith('.png'),
+  );
   expect(raws).toBeGreaterThan(there!.frames);
   expect(raws).toBeLessThanOrEqual(FRAMES + 1);
   expect(made.length).toBe(there!.frames);
@@ -82,16 +82,16 @@ test('frames are fetched over HTTP with a token, made there and handed in: the r
 }, 120_000);
 
 test('frames are handed in under the name of one only, and only by who may render', async () => {
-  const { api } = service,
-    { secret } = await api.call<MadeToken>('POST', '/access/tokens', { name: 'Looks', scopes: ['read'] }),
-    put = async (name: string, token?: string) =>
-      (
-        await fetch(`${service.address}/api/v1/finished/${name}`, {
-          method: 'PUT',
-          body: 'x',
-          headers: token ? { Authorization: `Bearer ${token}` } : {},
-        })
-      ).status;
+  const { api } = service;
+  const { secret } = await api.call<MadeToken>('POST', '/access/tokens', { name: 'Looks', scopes: ['read'] });
+  const put = async (name: string, token?: string) =>
+    (
+      await fetch(`${service.address}/api/v1/finished/${name}`, {
+        method: 'PUT',
+        body: 'x',
+        headers: token ? { Authorization: `Bearer ${token}` } : {},
+      })
+    ).status;
   expect(await put(`${'a'.repeat(64)}.png`, secret)).toBe(403);
   for (const name of ['x.png', `${'a'.repeat(64)}.jpg`, `..%2f${'a'.repeat(64)}.png`, `${'A'.repeat(64)}.png`])
     expect(await put(name), name).toBe(400);

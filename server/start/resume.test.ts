@@ -74,8 +74,8 @@ test(
 
     const second = await launch(folder.path);
     try {
-      const tus = new Tus(second.address),
-        api = new Api(second.address);
+      const tus = new Tus(second.address);
+      const api = new Api(second.address);
       const there = await tus.offset(url);
       expect(there).toBeGreaterThanOrEqual(half);
       expect(there).toBeLessThan(bytes.length);

@@ -15,12 +15,12 @@ const root = join(import.meta.dirname, '../..');
  * YARLOP_TOKEN). Ends with Ctrl-C; what it had in hand goes back.
  */
 async function main(): Promise<void> {
-  const config = readConfig(process.env, join(root, 'data/own')),
-    own = join(socketFolder(join(config.dataFolder, 'database')), 'db.sock');
+  const config = readConfig(process.env, join(root, 'data/own'));
+  const own = join(socketFolder(join(config.dataFolder, 'database')), 'db.sock');
   if (config.database === null && !existsSync(own)) throw new Problem('no-service-here', { folder: config.dataFolder });
   if (config.database !== null) makeFolders(config.dataFolder);
-  const database = config.database ?? own,
-    db = openPool(database, 1);
+  const database = config.database ?? own;
+  const db = openPool(database, 1);
   try {
     await db.query('SELECT 1 FROM jobs LIMIT 1');
   } catch (error) {

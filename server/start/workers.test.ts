@@ -10,8 +10,8 @@ import type { Job, RenderWorker } from '../../core/schemas/types.ts';
 import { preparedShot, ROOT, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
 
 /** Twenty kills are `npm run bench:workers`. */
-const FRAMES = 18,
-  KILLS = 4;
+const FRAMES = 18;
+const KILLS = 4;
 let service: TestService, shotId: number;
 const workers = new Set<ChildProcess>();
 
@@ -51,10 +51,10 @@ afterAll(async () => {
 });
 
 const pictures = (): Map<string, string> => {
-  const at = join(service.dataFolder, 'renders/frames'),
-    names = readdirSync(at, { recursive: true, encoding: 'utf8' }).filter(
-      (name) => name.endsWith('.png') && !basename(name).startsWith('.'),
-    );
+  const at = join(service.dataFolder, 'renders/frames');
+  const names = readdirSync(at, { recursive: true, encoding: 'utf8' }).filter(
+    (name) => name.endsWith('.png') && !basename(name).startsWith('.'),
+  );
   return new Map(
     names.map((name) => [
       name,

@@ -34,10 +34,10 @@ export class Described {
 
   /** Throws where a reply is not what is described; and where a request that is described otherwise was taken all the same. */
   check(method: string, path: string, body: unknown, status: number, type: string, reply: unknown): void {
-    const plain = path.split('?')[0]!,
-      operation = this.patterns.find(
-        ({ pattern, operations }) => pattern.test(plain) && operations[method.toLowerCase()],
-      )?.operations[method.toLowerCase()];
+    const plain = path.split('?')[0]!;
+    const operation = this.patterns.find(
+      ({ pattern, operations }) => pattern.test(plain) && operations[method.toLowerCase()],
+    )?.operations[method.toLowerCase()];
     if (!operation) {
       if (status < 400) throw new Error(`${method} ${path} was answered, and is not described`);
       return;

@@ -7,8 +7,8 @@ import { temporaryFolder } from './service.ts';
 export async function probeFilm(
   bytes: Uint8Array,
 ): Promise<{ codec: string; width: number; height: number; frames: number }> {
-  const folder = temporaryFolder(),
-    file = join(folder.path, 'film');
+  const folder = temporaryFolder();
+  const file = join(folder.path, 'film');
   try {
     mkdirSync(folder.path, { recursive: true });
     writeFileSync(file, bytes);

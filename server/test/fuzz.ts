@@ -77,20 +77,20 @@ export async function fuzz(
   seed: number,
   skip: readonly string[] = [],
 ): Promise<FuzzReport> {
-  const description = await new Api(address).call<Description>('GET', '/openapi.json'),
-    random = randomFrom(seed),
-    faults: string[] = [],
-    statuses = new Map<number, number>(),
-    maker = new Values(description, random);
+  const description = await new Api(address).call<Description>('GET', '/openapi.json');
+  const random = randomFrom(seed);
+  const faults: string[] = [];
+  const statuses = new Map<number, number>();
+  const maker = new Values(description, random);
   const routes = Object.entries(description.paths)
     .flatMap(([path, operations]) =>
       Object.entries(operations).map(([method, operation]) => ({ path, method, operation })),
     )
     .filter(({ path, method }) => path !== '/events' && !skip.includes(`${method} ${path}`));
   for (let i = 0; i < count; i++) {
-    const { path, method, operation } = maker.pick(routes),
-      body = operation.requestBody?.content['application/json']?.schema,
-      text = body ? maker.body(body) : operation.requestBody ? maker.bytes() : undefined;
+    const { path, method, operation } = maker.pick(routes);
+    const body = operation.requestBody?.content['application/json']?.schema;
+    const text = body ? maker.body(body) : operation.requestBody ? maker.bytes() : undefined;
     const asked = `${path.replace(/\{(\w+)\}/g, () => (random() < 0.75 ? String(1 + Math.floor(random() * 4)) : maker.pick(ODD_WORDS)))}${maker.query(operation)}`;
     const { status, type, reply } = await send(
       address,
@@ -126,8 +126,8 @@ class Values {
   }
 
   body(schema: Json): string {
-    const value = this.of(schema, 0),
-      chance = this.random();
+    const value = this.of(schema, 0);
+    const chance = this.random();
     if (chance < 0.04)
       return this.pick(['', '{', '[1,', '{"a":1e999}', '"', '\u0000', '{"__proto__":{"x":1}}', 'null', '[[[[[[[[']);
     return JSON.stringify(chance < 0.4 ? value : this.spoilt(value)) ?? 'null';
@@ -156,15 +156,15 @@ class Values {
   private of(schema: Json, depth: number): unknown {
     if (typeof schema.$ref === 'string')
       return this.of(this.description.components.schemas[schema.$ref.split('/').at(-1)!] ?? {}, depth);
-    const { random } = this,
-      choice = (schema.anyOf ?? schema.oneOf) as Json[] | undefined;
+    const { random } = this;
+    const choice = (schema.anyOf ?? schema.oneOf) as Json[] | undefined;
     if (choice) return this.of(this.pick(choice), depth + 1);
     if (schema.const !== undefined) return schema.const;
     if (schema.enum) return this.pick(schema.enum as unknown[]);
     switch (Array.isArray(schema.type) ? this.pick(schema.type) : schema.type) {
       case 'object': {
-        const properties = Object.entries((schema.properties ?? {}) as Record<string, Json>),
-          required = (schema.required ?? []) as string[];
+        const properties = Object.entries((schema.properties ?? {}) as Record<string, Json>);
+        const required = (schema.required ?? []) as string[];
         return Object.fromEntries(
           properties
             .filter(([name]) => required.includes(name) || (depth < 5 && random() < 0.35))
@@ -172,8 +172,8 @@ class Values {
         );
       }
       case 'array': {
-        const first = (schema.prefixItems ?? []) as Json[],
-          least = Number(schema.minItems ?? 0);
+        const first = (schema.prefixItems ?? []) as Json[];
+        const least = Number(schema.minItems ?? 0);
         if (first.length > 0) return first.map((one) => this.of(one, depth + 1));
         return Array.from({ length: Math.max(least, depth > 6 ? 0 : Math.floor(random() * 4)) }, () =>
           this.of((schema.items ?? {}) as Json, depth + 1),
@@ -195,8 +195,8 @@ class Values {
   }
 
   private number({ minimum, maximum, exclusiveMinimum }: Json): number {
-    const least = Number(minimum ?? exclusiveMinimum ?? -50),
-      most = Math.min(Number(maximum ?? 1300), least + 1300);
+    const least = Number(minimum ?? exclusiveMinimum ?? -50);
+    const most = Math.min(Number(maximum ?? 1300), least + 1300);
     return this.random() < 0.15 ? this.pick([least, most]) : least + this.random() * (most - least);
   }
 
@@ -206,9 +206,9 @@ class Values {
     if (typeof value !== 'object' || value === null || random() < 0.15) return this.pick(ODD);
     const keys = Object.keys(value);
     if (keys.length === 0) return { unknown: 1 };
-    const copy = (Array.isArray(value) ? [...(value as unknown[])] : { ...value }) as Record<string, unknown>,
-      key = this.pick(keys),
-      how = random();
+    const copy = (Array.isArray(value) ? [...(value as unknown[])] : { ...value }) as Record<string, unknown>;
+    const key = this.pick(keys);
+    const how = random();
     if (how < 0.6) copy[key] = this.spoilt(copy[key]);
     else if (how < 0.75) delete copy[key];
     else if (how < 0.85) copy[`${key}x`] = 1;
@@ -226,28 +226,28 @@ function send(
   type: string,
 ): Promise<{ status: number; type: string; reply: string }> {
   return new Promise((resolve, reject) => {
-    const { hostname, port } = new URL(address),
-      asked = request(
-        {
-          hostname,
-          port,
-          method,
-          path: `/api/v1${path.replace(/[^\x21-\x7e]/g, '_')}`,
-          headers: body === undefined ? {} : { 'Content-Type': type, 'Content-Length': Buffer.byteLength(body) },
-        },
-        (res) => {
-          const parts: Buffer[] = [];
-          res.on('data', (part: Buffer) => parts.push(part));
-          res.on('end', () =>
-            resolve({
-              status: res.statusCode!,
-              type: res.headers['content-type'] ?? '',
-              reply: Buffer.concat(parts).toString('utf8', 0, 2000),
-            }),
-          );
-          res.on('error', reject);
-        },
-      );
+    const { hostname, port } = new URL(address);
+    const asked = request(
+      {
+        hostname,
+        port,
+        method,
+        path: `/api/v1${path.replace(/[^\x21-\x7e]/g, '_')}`,
+        headers: body === undefined ? {} : { 'Content-Type': type, 'Content-Length': Buffer.byteLength(body) },
+      },
+      (res) => {
+        const parts: Buffer[] = [];
+        res.on('data', (part: Buffer) => parts.push(part));
+        res.on('end', () =>
+          resolve({
+            status: res.statusCode!,
+            type: res.headers['content-type'] ?? '',
+            reply: Buffer.concat(parts).toString('utf8', 0, 2000),
+          }),
+        );
+        res.on('error', reject);
+      },
+    );
     asked.setTimeout(30_000, () => asked.destroy(new Error(`${method} ${path} was not answered within 30 s`)));
     asked.on('error', reject);
     asked.end(body);

@@ -24,8 +24,8 @@ export function slowPart({ out, by }: Pick<HelpingTask, 'out' | 'by'>) {
 }
 
 if (parentPort && (workerData as Partial<HelpingTask> | null)?.block) {
-  const task = workerData as HelpingTask,
-    work = new SharedWork(task.block, slowPart(task));
+  const task = workerData as HelpingTask;
+  const work = new SharedWork(task.block, slowPart(task));
   parentPort.postMessage('ready');
   while (Atomics.load(task.end, 0) === 0) work.help();
 }

@@ -27,8 +27,8 @@ const cut = (bytes: Uint8Array, share: number): Uint8Array =>
   bytes.subarray(0, Math.max(1, Math.floor(bytes.length * share)));
 
 function flipped(bytes: Uint8Array, seed: number, count = 40): Uint8Array {
-  const out = bytes.slice(),
-    random = randomFrom(seed);
+  const out = bytes.slice();
+  const random = randomFrom(seed);
   for (let i = 0; i < count; i++) out[Math.floor(random() * out.length)]! ^= 1 << Math.floor(random() * 8);
   return out;
 }
@@ -36,8 +36,8 @@ function flipped(bytes: Uint8Array, seed: number, count = 40): Uint8Array {
 /** A PNG whose header states a size; ISO/IEC 15948 §11.2.2. */
 function pngOf(width: number, height: number): Uint8Array {
   const chunk = (type: string, data: Buffer) => {
-    const body = Buffer.concat([Buffer.from(type, 'latin1'), data]),
-      out = Buffer.alloc(body.length + 8);
+    const body = Buffer.concat([Buffer.from(type, 'latin1'), data]);
+    const out = Buffer.alloc(body.length + 8);
     out.writeUInt32BE(data.length, 0);
     body.copy(out, 4);
     out.writeUInt32BE(crc32(body), body.length + 4);
@@ -105,14 +105,14 @@ export async function hostileFiles(folder: string, listener: string): Promise<Ho
     return new Uint8Array(readFileSync(at(name)));
   };
   const source = ['-f', 'lavfi', '-i', 'testsrc2=s=96x64:r=25:d=0.8', '-pix_fmt', 'yuv420p'];
-  const mp4 = await made('good.mp4', ...source, '-c:v', 'libx264'),
-    fast = await made('fast.mp4', ...source, '-c:v', 'libx264', '-movflags', '+faststart');
-  const mkv = await made('good.mkv', ...source, '-c:v', 'ffv1'),
-    webm = await made('good.webm', ...source, '-c:v', 'libvpx-vp9'),
-    mxf = await made('good.mxf', ...source, '-c:v', 'mpeg2video');
-  const png = await made('good.png', ...source, '-frames:v', '1'),
-    jpeg = await made('good.jpg', ...source, '-frames:v', '1'),
-    tiff = await made('good.tif', ...source, '-frames:v', '1');
+  const mp4 = await made('good.mp4', ...source, '-c:v', 'libx264');
+  const fast = await made('fast.mp4', ...source, '-c:v', 'libx264', '-movflags', '+faststart');
+  const mkv = await made('good.mkv', ...source, '-c:v', 'ffv1');
+  const webm = await made('good.webm', ...source, '-c:v', 'libvpx-vp9');
+  const mxf = await made('good.mxf', ...source, '-c:v', 'mpeg2video');
+  const png = await made('good.png', ...source, '-frames:v', '1');
+  const jpeg = await made('good.jpg', ...source, '-frames:v', '1');
+  const tiff = await made('good.tif', ...source, '-frames:v', '1');
   const exr = await made(
     'good.exr',
     '-f',

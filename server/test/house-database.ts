@@ -11,8 +11,8 @@ export class HouseDatabase {
   private constructor(private readonly database: PrivateDatabase) {}
 
   static async start(folder: string): Promise<HouseDatabase> {
-    const database = await startDatabase(folder),
-      root = await mysql.createConnection({ socketPath: database.socketPath, user: 'root' });
+    const database = await startDatabase(folder);
+    const root = await mysql.createConnection({ socketPath: database.socketPath, user: 'root' });
     for (const sql of [
       'CREATE DATABASE IF NOT EXISTS house',
       ...['%', 'localhost'].flatMap((host) => [

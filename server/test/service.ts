@@ -202,8 +202,8 @@ export async function preparedShot(
 
 /** An outline moved outward from its middle. */
 function grow(points: readonly (readonly [number, number])[], by: number): [number, number][] {
-  const cx = points.reduce((s, p) => s + p[0], 0) / points.length,
-    cy = points.reduce((s, p) => s + p[1], 0) / points.length;
+  const cx = points.reduce((s, p) => s + p[0], 0) / points.length;
+  const cy = points.reduce((s, p) => s + p[1], 0) / points.length;
   return points.map(([x, y]) => {
     const length = Math.hypot(x - cx, y - cy);
     return [x + ((x - cx) / length) * by, y + ((y - cy) / length) * by];

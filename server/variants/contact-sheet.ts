@@ -9,23 +9,23 @@ export interface SheetPicture {
 }
 
 /** Pictures side by side at most, the width of each and the gap between, px. */
-const ACROSS = 4,
-  CELL = 420,
-  GAP = 16,
-  LETTERS = 18,
-  LINE = 34;
+const ACROSS = 4;
+const CELL = 420;
+const GAP = 16;
+const LETTERS = 18;
+const LINE = 34;
 
 /** All variants on one sheet, named, as JPEG. `aspect` is a picture's width over its height. */
 export async function contactSheet(title: string, pictures: readonly SheetPicture[], aspect: number): Promise<Buffer> {
-  const across = Math.min(ACROSS, Math.max(1, pictures.length)),
-    rows = Math.ceil(pictures.length / across),
-    high = Math.round(CELL / aspect);
-  const width = GAP + across * (CELL + GAP),
-    height = LINE + GAP + rows * (high + LINE + GAP),
-    parts: OverlayOptions[] = [await words(title, width - 2 * GAP, GAP, GAP / 2)];
+  const across = Math.min(ACROSS, Math.max(1, pictures.length));
+  const rows = Math.ceil(pictures.length / across);
+  const high = Math.round(CELL / aspect);
+  const width = GAP + across * (CELL + GAP);
+  const height = LINE + GAP + rows * (high + LINE + GAP);
+  const parts: OverlayOptions[] = [await words(title, width - 2 * GAP, GAP, GAP / 2)];
   for (const [i, { name, picture }] of pictures.entries()) {
-    const left = GAP + (i % across) * (CELL + GAP),
-      top = LINE + GAP + Math.floor(i / across) * (high + LINE + GAP);
+    const left = GAP + (i % across) * (CELL + GAP);
+    const top = LINE + GAP + Math.floor(i / across) * (high + LINE + GAP);
     if (picture) parts.push({ input: await sharp(picture).resize(CELL, high, { fit: 'fill' }).toBuffer(), left, top });
     else
       parts.push({ input: { create: { width: CELL, height: high, channels: 3, background: '#c9cac6' } }, left, top });
@@ -39,11 +39,11 @@ export async function contactSheet(title: string, pictures: readonly SheetPictur
 
 /** A line of text, shortened to what fits. */
 async function words(text: string, most: number, left: number, top: number): Promise<OverlayOptions> {
-  const font = await fontSet('Archivo', 600),
-    lay = (line: string) =>
-      layOutText(line, font, { size: LETTERS, leading: 1, tracking: 0, align: 'left', width: null });
-  let line = text,
-    laid = lay(line);
+  const font = await fontSet('Archivo', 600);
+  const lay = (line: string) =>
+    layOutText(line, font, { size: LETTERS, leading: 1, tracking: 0, align: 'left', width: null });
+  let line = text;
+  let laid = lay(line);
   while (laid.width > most - 4 && line.length > 1) {
     line = line.slice(0, -1);
     laid = lay(`${line}…`);

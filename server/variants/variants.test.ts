@@ -25,8 +25,8 @@ const contentFile = (name: string) => readFile(join(ROOT, 'demo/content', name))
 
 beforeAll(async () => {
   service = await startTestService();
-  const { api } = service,
-    prepared = await preparedShot(api, FRAMES, 2);
+  const { api } = service;
+  const prepared = await preparedShot(api, FRAMES, 2);
   ({ shot, document } = prepared);
   projectId = prepared.project.id;
   expect(
@@ -41,20 +41,20 @@ const partStats = async (picture: Buffer, part: { left: number; top: number; wid
   sharp(await sharp(picture).extract(part).png().toBuffer()).stats();
 /** Mean of the shot's screen on a light frame. */
 async function screen(jpeg: Buffer): Promise<number[]> {
-  const [tl, , br] = document.corners!,
-    { channels } = await partStats(jpeg, {
-      left: Math.round(tl[0] + 30),
-      top: Math.round(tl[1] + 30),
-      width: Math.round(br[0] - tl[0] - 60),
-      height: Math.round(br[1] - tl[1] - 60),
-    });
+  const [tl, , br] = document.corners!;
+  const { channels } = await partStats(jpeg, {
+    left: Math.round(tl[0] + 30),
+    top: Math.round(tl[1] + 30),
+    width: Math.round(br[0] - tl[0] - 60),
+    height: Math.round(br[1] - tl[1] - 60),
+  });
   return channels.slice(0, 3).map((c) => c.mean);
 }
 
 describe('one track, many contents', () => {
   test('a table fills from CSV, faults by line; rendered in one go, each under its own name; a sheet shows all', async () => {
-    const { api } = service,
-      table = (text: string) => api.call<VariantTableReply>('POST', `/shots/${shot.id}/variants/table`, { text });
+    const { api } = service;
+    const table = (text: string) => api.call<VariantTableReply>('POST', `/shots/${shot.id}/variants/table`, { text });
     const taken = await table(
       'name;file;fit;start\nEnglish;orders.png;;\nDeutsch;plan.png;fill;0\n;orders.png;;\nÍslenska;missing.png;;\nFrançais;plan.png;wide;\nPolski;plan.png;fit;two\nDeutsch;plan.png;;',
     );
@@ -103,8 +103,8 @@ describe('one track, many contents', () => {
       ),
     ).toBe(0);
 
-    const sheet = await api.bytes(`/shots/${shot.id}/variants/sheet.jpg?frame=2`),
-      { width, height } = await sharp(sheet).metadata();
+    const sheet = await api.bytes(`/shots/${shot.id}/variants/sheet.jpg?frame=2`);
+    const { width, height } = await sharp(sheet).metadata();
     expect([width, height]).toEqual([16 + 3 * 436, 34 + 16 + 1 * (236 + 34 + 16)]);
     const cell = async (i: number) =>
       (await partStats(sheet, { left: 16 + 436 * i, top: 50, width: 420, height: 236 })).channels.map((c) => c.stdev);
@@ -116,9 +116,9 @@ describe('one track, many contents', () => {
     });
   }, 180_000);
   test('a row is changed and taken out; its content is used meanwhile; content of another project is refused', async () => {
-    const { api } = service,
-      rows = await api.call<Variant[]>('GET', `/shots/${shot.id}/variants`),
-      deutsch = rows[1]!;
+    const { api } = service;
+    const rows = await api.call<Variant[]>('GET', `/shots/${shot.id}/variants`);
+    const deutsch = rows[1]!;
     expect(
       await api.call('PATCH', `/variants/${deutsch.id}`, { framing: { fit: 'fit', place: { scale: [0.5, 0.5] } } }),
     ).toMatchObject({
@@ -130,8 +130,8 @@ describe('one track, many contents', () => {
       status: 409,
       body: { code: 'medium-used' },
     });
-    const other = await api.call<{ id: number }>('POST', '/projects', { name: 'Other' }),
-      foreign = await api.bringIn(other.id, 'x.png', await contentFile('orders.png'));
+    const other = await api.call<{ id: number }>('POST', '/projects', { name: 'Other' });
+    const foreign = await api.bringIn(other.id, 'x.png', await contentFile('orders.png'));
     // Two changes at the same time, of different things: both stand, whichever comes first.
     for (let i = 1; i <= 12; i++) {
       await Promise.all([
@@ -182,9 +182,9 @@ describe('a slot', () => {
   }
 
   test('is filled by whoever has its link: content in, framed, looked at, rendered, fetched; all else of the look is kept', async () => {
-    const { api } = service,
-      { secret } = await offer(),
-      path = `/guest/slots/${secret}`;
+    const { api } = service;
+    const { secret } = await offer();
+    const path = `/guest/slots/${secret}`;
     expect(secret).toMatch(/^[\w-]{43}$/);
     const empty = await api.call<GuestSlot>('GET', path);
     expect(empty).toMatchObject({
@@ -222,8 +222,8 @@ describe('a slot', () => {
       await api.request('PUT', `${path}/framing`, { fit: 'fit', offset: [9, 0], scale: 1, start: 0 }),
     ).toMatchObject({ status: 400, body: { code: 'bad-field' } });
     await api.call('POST', `${path}/render`);
-    const done = await api.until<GuestSlot>(path, (slot) => slot.render?.state === 'done'),
-      film = await api.bytes(`${path}/files/${done.render!.files[0]!.name}`);
+    const done = await api.until<GuestSlot>(path, (slot) => slot.render?.state === 'done');
+    const film = await api.bytes(`${path}/files/${done.render!.files[0]!.name}`);
     expect(done.render!.files[0]!.name).toMatch(/^for-the-shop-v\d{3}\.mp4$/);
     expect(await probeFilm(film)).toMatchObject({ codec: 'h264', frames: FRAMES, width: 1280, height: 720 });
     // In the shot it is a row like the others; the shot's own content is as it was.
@@ -238,8 +238,8 @@ describe('a slot', () => {
   }, 120_000);
 
   test('is good for so many files and renders, of such a size', async () => {
-    const { secret, slot } = await offer({ bytes: 5000, files: 1, renders: 1 }),
-      { api } = service;
+    const { secret, slot } = await offer({ bytes: 5000, files: 1, renders: 1 });
+    const { api } = service;
     expect(await put(secret, 'large.png', Buffer.alloc(9000, 1))).toMatchObject({
       status: 413,
       body: { code: 'upload-too-large' },
@@ -265,13 +265,13 @@ describe('a slot', () => {
   }, 60_000);
 
   test('another’s link is refused: guessed, run out, withdrawn, of another kind, by tricks of paths', async () => {
-    const { api } = service,
-      mine = await offer(),
-      late = await offer(undefined, 1e-9),
-      gone = await offer();
+    const { api } = service;
+    const mine = await offer();
+    const late = await offer(undefined, 1e-9);
+    const gone = await offer();
     await api.call('DELETE', `/slots/${gone.slot.id}`);
-    const review = 'A'.repeat(43),
-      ask = async (path: string) => (await fetch(`${service.address}/api/v1/guest/slots/${path}`)).status;
+    const review = 'A'.repeat(43);
+    const ask = async (path: string) => (await fetch(`${service.address}/api/v1/guest/slots/${path}`)).status;
     expect(await ask(mine.secret)).toBe(200);
     expect(await ask(`${mine.secret.slice(0, -1)}${mine.secret.endsWith('A') ? 'B' : 'A'}`)).toBe(404);
     expect(await ask(late.secret)).toBe(404);

@@ -5,9 +5,9 @@ import NoticeStack from './components/NoticeStack.vue';
 import { useBench } from './stores/bench.ts';
 import { useJobs } from './stores/jobs.ts';
 
-const bench = useBench(),
-  router = useRouter(),
-  jobs = useJobs();
+const bench = useBench();
+const router = useRouter();
+const jobs = useJobs();
 // Who came by a link hears nothing of the house's jobs.
 watch(router.currentRoute, (route) => route.matched.length > 0 && !route.meta.open && jobs.connect());
 watchEffect(() => document.documentElement.setAttribute('data-bs-theme', bench.dim ? 'dark' : 'light'));

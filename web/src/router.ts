@@ -39,7 +39,7 @@ export const router = createRouter({
 // Where the service asks who one is, that comes first; afterwards one is where one wanted to go.
 router.beforeEach(async (to) => {
   if (to.meta.open) return true;
-  const access = useAccess(),
-    session = access.session ?? (await access.load().catch(() => null));
+  const access = useAccess();
+  const session = access.session ?? (await access.load().catch(() => null));
   return session?.needed && session.name === null ? { name: 'sign-in', query: { to: to.fullPath } } : true;
 });

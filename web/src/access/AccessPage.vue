@@ -21,14 +21,14 @@ const SCOPES: Readonly<Record<Scope, string>> = {
   edit: 'change the work',
   manage: 'accounts and tokens',
 };
-const access = useAccess(),
-  notices = useNotices(),
-  router = useRouter();
-const accounts = ref<Account[]>([]),
-  tokens = ref<AccessToken[]>([]),
-  secret = ref('');
-const account = ref({ name: '', password: '', role: 'artist' as Role }),
-  token = ref({ name: '', days: 90, scopes: ['read', 'render'] as Scope[] });
+const access = useAccess();
+const notices = useNotices();
+const router = useRouter();
+const accounts = ref<Account[]>([]);
+const tokens = ref<AccessToken[]>([]);
+const secret = ref('');
+const account = ref({ name: '', password: '', role: 'artist' as Role });
+const token = ref({ name: '', days: 90, scopes: ['read', 'render'] as Scope[] });
 onMounted(
   () =>
     access.may('manage') &&
@@ -48,8 +48,8 @@ const removeAccount = (id: number) =>
   notices.guard(async () => (accounts.value = await call('DELETE', `/access/accounts/${id}`, 'accounts')));
 const addToken = () =>
   notices.guard(async () => {
-    const { name, days, scopes } = token.value,
-      made = await call('POST', '/access/tokens', 'madeToken', { name, scopes, ...(days > 0 ? { days } : {}) });
+    const { name, days, scopes } = token.value;
+    const made = await call('POST', '/access/tokens', 'madeToken', { name, scopes, ...(days > 0 ? { days } : {}) });
     secret.value = made.secret;
     tokens.value = [made.token, ...tokens.value];
     token.value.name = '';

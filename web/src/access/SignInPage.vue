@@ -4,16 +4,16 @@ import { useRoute, useRouter } from 'vue-router';
 import { useAccess } from '../stores/access.ts';
 
 /** Who are you? And, where nobody has an account yet, the first one. */
-const access = useAccess(),
-  route = useRoute(),
-  router = useRouter();
-const name = ref(''),
-  password = ref(''),
-  again = ref(''),
-  code = ref(route.hash.slice(1)),
-  first = ref(false),
-  problem = ref(''),
-  busy = ref(false);
+const access = useAccess();
+const route = useRoute();
+const router = useRouter();
+const name = ref('');
+const password = ref('');
+const again = ref('');
+const code = ref(route.hash.slice(1));
+const first = ref(false);
+const problem = ref('');
+const busy = ref(false);
 onMounted(async () => {
   const session = await access.load().catch((error: Error) => void (problem.value = error.message));
   first.value = session?.setUp ?? false;

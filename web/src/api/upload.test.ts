@@ -4,8 +4,8 @@ import { sendFile } from './upload.ts';
 afterEach(() => vi.restoreAllMocks());
 
 test('an upload that was cancelled before it began sends nothing', async () => {
-  const opened = vi.spyOn(XMLHttpRequest.prototype, 'open'),
-    given = new AbortController();
+  const opened = vi.spyOn(XMLHttpRequest.prototype, 'open');
+  const given = new AbortController();
   given.abort();
   const task = {
     projectId: 1,

@@ -35,8 +35,8 @@ watch(
 const left = computed(() => {
   if (props.job.state !== 'running') return 'waiting';
   if (!begun.value) return '';
-  const passed = (Date.now() - begun.value.at) / 1000,
-    made = props.job.done - begun.value.done;
+  const passed = (Date.now() - begun.value.at) / 1000;
+  const made = props.job.done - begun.value.done;
   if (made < 2 || passed < 1) return '';
   const seconds = ((props.job.total - props.job.done) * passed) / made;
   return seconds > 90 ? `${Math.round(seconds / 60)} min left` : `${Math.max(1, Math.round(seconds))} s left`;

@@ -4,8 +4,8 @@ import { useNotices } from '../stores/notices.ts';
 
 /** A link or token that is shown this once, to be copied. */
 const props = defineProps<{ says: string; text: string }>();
-const notices = useNotices(),
-  copied = ref(false);
+const notices = useNotices();
+const copied = ref(false);
 const copy = () =>
   notices.guard(async () => {
     await navigator.clipboard.writeText(props.text);
@@ -16,8 +16,7 @@ const copy = () =>
 
 <template>
   <p class="notice calm once">
-    <span>{{ says }}</span
-    ><input
+    <span>{{ says }}</span><input
       :value="text"
       readonly
       :aria-label="says"

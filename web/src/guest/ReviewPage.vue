@@ -10,12 +10,12 @@ import { dayWords } from '../components/day-words.ts';
 import { useNotices } from '../stores/notices.ts';
 
 /** Looking at versions by a link: nothing to install, nothing else to be seen. */
-const secret = String(useRoute().params.secret),
-  path = `/guest/reviews/${encodeURIComponent(secret)}`,
-  notices = useNotices();
-const review = ref<GuestReview | null>(null),
-  problem = ref(''),
-  author = useLocalStorage('yarlop.author', '');
+const secret = String(useRoute().params.secret);
+const path = `/guest/reviews/${encodeURIComponent(secret)}`;
+const notices = useNotices();
+const review = ref<GuestReview | null>(null);
+const problem = ref('');
+const author = useLocalStorage('yarlop.author', '');
 const load = async () => (review.value = await call('GET', path, 'guestReview'));
 onMounted(() => load().catch((error: Error) => (problem.value = error.message)));
 useTitle(computed(() => review.value?.shot ?? 'Review'));

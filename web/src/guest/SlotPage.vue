@@ -11,23 +11,23 @@ import { useNotices } from '../stores/notices.ts';
 import { byteWords } from '../stores/transfer-rate.ts';
 
 /** Filling a slot by its link, on any browser: content in, framed, looked at, rendered, fetched. */
-const secret = String(useRoute().params.secret),
-  path = `/guest/slots/${encodeURIComponent(secret)}`,
-  notices = useNotices();
-const slot = ref<GuestSlot | null>(null),
-  gone = ref(''),
-  sending = ref(''),
-  over = ref(false),
-  frame = ref(0),
-  picture = ref<{ url: string; of: string } | null>(null),
-  asking = ref(false),
-  wrong = ref('');
+const secret = String(useRoute().params.secret);
+const path = `/guest/slots/${encodeURIComponent(secret)}`;
+const notices = useNotices();
+const slot = ref<GuestSlot | null>(null);
+const gone = ref('');
+const sending = ref('');
+const over = ref(false);
+const frame = ref(0);
+const picture = ref<{ url: string; of: string } | null>(null);
+const asking = ref(false);
+const wrong = ref('');
 /** The film plays until something is changed: then the frame is what counts. */
 const playing = ref(false);
 const framing = ref<GuestFraming>({ fit: 'fill', offset: [0, 0], scale: 1, start: 0 });
-const ready = computed(() => slot.value?.content?.state === 'ready'),
-  open = computed(() => ['queued', 'running', 'paused'].includes(slot.value?.render?.state ?? '')),
-  film = computed(() => (slot.value?.render?.state === 'done' ? slot.value.render.files[0] : undefined));
+const ready = computed(() => slot.value?.content?.state === 'ready');
+const open = computed(() => ['queued', 'running', 'paused'].includes(slot.value?.render?.state ?? ''));
+const film = computed(() => (slot.value?.render?.state === 'done' ? slot.value.render.files[0] : undefined));
 watch(
   () => film.value?.name,
   (name) => (playing.value = name !== undefined),

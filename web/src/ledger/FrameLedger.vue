@@ -109,8 +109,8 @@ const reference = computed(() =>
   shot.document && (shot.document.regions.length > 0 || shot.document.corners) ? shot.document.referenceFrame : null,
 );
 const says = computed(() => {
-  const row = shot.track.get(head.frame),
-    check = shot.check?.rows[head.frame];
+  const row = shot.track.get(head.frame);
+  const check = shot.check?.rows[head.frame];
   const track = row
     ? row.homography
       ? `error ${(row.error ?? 0).toFixed(2)} px, certainty ${row.confidence.toFixed(2)}`
@@ -155,8 +155,8 @@ watch(
 );
 
 function draw(): void {
-  const element = canvas.value,
-    plate = shot.plate;
+  const element = canvas.value;
+  const plate = shot.plate;
   if (!element || !plate?.facts || width.value < 20) return;
   const density = window.devicePixelRatio || 1;
   if (element.width !== Math.round(width.value * density)) {
@@ -166,8 +166,8 @@ function draw(): void {
   const context = element.getContext('2d')!;
   context.setTransform(density, 0, 0, density, 0, 0);
   context.clearRect(0, 0, width.value, LEDGER_HEIGHT);
-  const style = getComputedStyle(element),
-    colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
+  const style = getComputedStyle(element);
+  const colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
   const ratio = plate.facts.width / plate.facts.height;
   for (const frame of pictureFrames(scale.value, ratio)) {
     if (!thumbs.peek(plate, frame, 'jpg') && thumbs.busy < 4)

@@ -11,9 +11,9 @@ import { useRowDrag } from './use-row-drag.ts';
 
 /** Corners keyed by hand, and the frames between that were pulled onto the picture: press to go there, drag a key to move it in time, Delete to remove it. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
-const shot = useShot(),
-  hand = useHand(),
-  head = usePlayhead();
+const shot = useShot();
+const hand = useHand();
+const head = usePlayhead();
 const inView = (frame: number) => {
   const x = frameMiddle(props.scale, frame);
   return x >= props.scale.left && x <= props.scale.left + props.scale.width;

@@ -8,8 +8,8 @@ import { frameAt, frameLeft, type LedgerScale } from './ledger-scale.ts';
 
 /** What the motion is made from, as bars in line with the frames; joins, and spans between two others, are dragged, or moved by arrow keys. */
 const props = defineProps<{ scale: LedgerScale; nameOf: (frame: number) => string }>();
-const shot = useShot(),
-  head = usePlayhead();
+const shot = useShot();
+const head = usePlayhead();
 const dragging = ref<number | null>(null);
 const SAYS = {
   plane: 'region',
@@ -20,11 +20,11 @@ const SAYS = {
   shot: 'another shot',
 } as const;
 const spans = computed(() => {
-  const all = shot.document?.spans ?? [{ from: 0, to: Math.max(0, shot.frames - 1), source: 'plane' as const }],
-    { left, width } = props.scale;
+  const all = shot.document?.spans ?? [{ from: 0, to: Math.max(0, shot.frames - 1), source: 'plane' as const }];
+  const { left, width } = props.scale;
   return all.flatMap((span, index) => {
-    const a = Math.max(left, frameLeft(props.scale, span.from)),
-      b = Math.min(left + width, frameLeft(props.scale, span.to + 1));
+    const a = Math.max(left, frameLeft(props.scale, span.from));
+    const b = Math.min(left + width, frameLeft(props.scale, span.to + 1));
     return b > a
       ? [
           {
@@ -47,8 +47,8 @@ function onDown(event: PointerEvent, index: number): void {
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
-  const index = dragging.value,
-    row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
+  const index = dragging.value;
+  const row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
   if (index === null) return;
   shot.drag((draft) =>
     moveJoin(draft, index, frameAt(props.scale, event.clientX - row.left + props.scale.width / props.scale.across / 2)),
@@ -71,8 +71,8 @@ function onBarDown(event: PointerEvent, index: number): void {
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onBarMove(event: PointerEvent): void {
-  const h = held.value,
-    by = h ? frameOf(event) - h.frame : 0;
+  const h = held.value;
+  const by = h ? frameOf(event) - h.frame : 0;
   if (!h || by === 0) return;
   let moved = 0;
   shot.drag((draft) => {

@@ -54,16 +54,16 @@ export function pictureFrames(scale: LedgerScale, ratio: number): number[] {
 }
 
 function drawRuler(context: CanvasRenderingContext2D, { scale, colours, nameOf, labelRoom }: LedgerSheet): void {
-  const step = labelStep(scale, labelRoom),
-    small = Math.max(1, step / 5);
+  const step = labelStep(scale, labelRoom);
+  const small = Math.max(1, step / 5);
   const [from, to] = framesInView(scale);
   context.strokeStyle = colours.soft;
   context.fillStyle = colours.soft;
   context.lineWidth = 1;
   context.beginPath();
   for (let mark = Math.floor(from / small) * small; mark <= to; mark += small) {
-    const frame = Math.round(mark),
-      labelled = frame % step === 0;
+    const frame = Math.round(mark);
+    const labelled = frame % step === 0;
     const x = Math.round(frameLeft(scale, frame)) + 0.5;
     context.moveTo(x, labelled ? 20 : 26);
     context.lineTo(x, 31);
@@ -80,11 +80,11 @@ function drawPictures(
   const { top, height } = ROWS.pictures;
   frames.forEach((frame, i) => {
     const middle = frame + 0.5;
-    const before = frames[i - 1],
-      after = frames[i + 1];
+    const before = frames[i - 1];
+    const after = frames[i + 1];
     const half = ((after ?? frame + (frame - (before ?? frame - 1))) - frame) / 2;
-    const left = frameLeft(scale, Math.max(0, middle - half)),
-      right = frameLeft(scale, Math.min(scale.frames, middle + half));
+    const left = frameLeft(scale, Math.max(0, middle - half));
+    const right = frameLeft(scale, Math.min(scale.frames, middle + half));
     const picture = pictureAt(frame);
     const width = Math.max(1, right - left - 2);
     if (!picture) {
@@ -94,17 +94,17 @@ function drawPictures(
     }
     // Cut to fill, from the middle.
     const scaled = Math.max(width / picture.width, height / picture.height);
-    const sw = width / scaled,
-      sh = height / scaled;
+    const sw = width / scaled;
+    const sh = height / scaled;
     context.drawImage(picture, (picture.width - sw) / 2, (picture.height - sh) / 2, sw, sh, left, top, width, height);
   });
 }
 
 function drawCheck(context: CanvasRenderingContext2D, sheet: LedgerSheet, { rows, blurTop }: CheckBody): void {
   const { scale, colours } = sheet;
-  const blur = ROWS.first,
-    sharp = ROWS.second,
-    marks = ROWS.third;
+  const blur = ROWS.first;
+  const sharp = ROWS.second;
+  const marks = ROWS.third;
   baseLine(context, sheet, blur.top + blur.height);
   bars(context, scale, blur.top + blur.height, blur.height, (f) =>
     rows[f] && rows[f].blur > 0.5 ? { height: Math.min(1, rows[f].blur / blurTop), colour: colours.ink } : null,
@@ -122,8 +122,8 @@ function drawCheck(context: CanvasRenderingContext2D, sheet: LedgerSheet, { rows
 
 /** Frames before the in point and after the out point are veiled; brackets mark the two. */
 function drawRange(context: CanvasRenderingContext2D, { scale, range, colours }: LedgerSheet): void {
-  const left = frameLeft(scale, range[0]),
-    right = frameLeft(scale, range[1] + 1);
+  const left = frameLeft(scale, range[0]);
+  const right = frameLeft(scale, range[1] + 1);
   context.globalAlpha = 0.72;
   context.fillStyle = colours.paper;
   if (range[0] > 0) context.fillRect(scale.left - 1, ROWS.pictures.top - 2, left - scale.left + 1, LEDGER_HEIGHT);

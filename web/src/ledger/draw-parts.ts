@@ -32,9 +32,9 @@ export function bars(
 ): void {
   const [from, to] = framesInView(scale);
   const wide = scale.width / scale.across;
-  let column = -1,
-    most = 0,
-    colour = '';
+  let column = -1;
+  let most = 0;
+  let colour = '';
   const flush = () => {
     if (column >= 0 && most > 0) {
       context.fillStyle = colour;

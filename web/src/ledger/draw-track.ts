@@ -22,15 +22,15 @@ export interface TrackBody {
 
 /** The track's rows: errors as a ribbon with what the corners stay within as a band, certainty, and rendered frames. */
 export function drawTrack(context: CanvasRenderingContext2D, sheet: Drawn, body: TrackBody): void {
-  const { scale, colours } = sheet,
-    { rows, runKey, errorTop, rendered, check } = body;
-  const error = ROWS.first,
-    colourOf = (row: TrackRow) =>
-      row.runKey !== runKey
-        ? colours.line
-        : row.homography === null || row.confidence < DOUBTFUL_BELOW
-          ? colours.alarm
-          : colours.ink;
+  const { scale, colours } = sheet;
+  const { rows, runKey, errorTop, rendered, check } = body;
+  const error = ROWS.first;
+  const colourOf = (row: TrackRow) =>
+    row.runKey !== runKey
+      ? colours.line
+      : row.homography === null || row.confidence < DOUBTFUL_BELOW
+        ? colours.alarm
+        : colours.ink;
   baseLine(context, sheet, error.top + error.height);
   bars(context, scale, error.top + error.height, error.height, (f) => {
     const row = rows.get(f);
@@ -56,9 +56,9 @@ function drawBand(
   { scale, colours }: Drawn,
   { boundAt, errorTop }: TrackBody,
 ): void {
-  const { top, height } = ROWS.first,
-    [from, to] = framesInView(scale),
-    base = top + height;
+  const { top, height } = ROWS.first;
+  const [from, to] = framesInView(scale);
+  const base = top + height;
   context.strokeStyle = colours.accent;
   context.fillStyle = colours.accent;
   context.lineWidth = 1.5;
@@ -66,9 +66,9 @@ function drawBand(
   for (let frame = from; frame <= to; frame++) {
     const bound = boundAt(frame);
     if (bound === null) continue;
-    const y = base - Math.min(1, bound / errorTop) * height,
-      left = frameLeft(scale, frame),
-      right = frameLeft(scale, frame + 1);
+    const y = base - Math.min(1, bound / errorTop) * height;
+    const left = frameLeft(scale, frame);
+    const right = frameLeft(scale, frame + 1);
     context.globalAlpha = 0.22;
     context.fillRect(left, y, right - left, base - y);
     context.moveTo(left, y);
@@ -85,15 +85,15 @@ function drawLosses(
   { scale, colours }: Drawn,
   { rows, referenceFrame }: TrackBody,
 ): void {
-  const { top, height } = ROWS.first,
-    lost = [...rows.values()].filter((row) => row.homography === null).sort((a, b) => a.frame - b.frame);
+  const { top, height } = ROWS.first;
+  const lost = [...rows.values()].filter((row) => row.homography === null).sort((a, b) => a.frame - b.frame);
   for (const {
     frames: [first, last],
     why,
   } of lostSpans(lost, referenceFrame)) {
-    const left = frameLeft(scale, first),
-      right = frameLeft(scale, last + 1),
-      width = Math.max(3, right - left);
+    const left = frameLeft(scale, first);
+    const right = frameLeft(scale, last + 1);
+    const width = Math.max(3, right - left);
     context.save();
     context.beginPath();
     context.rect(left, top, width, height);
@@ -133,8 +133,8 @@ function drawCertainty(
   { top, height }: { top: number; height: number },
   colourOf: (row: TrackRow) => string,
 ): void {
-  const [from, to] = framesInView(scale),
-    wide = Math.max(1, scale.width / scale.across - 1);
+  const [from, to] = framesInView(scale);
+  const wide = Math.max(1, scale.width / scale.across - 1);
   for (let frame = from; frame <= to; frame++) {
     const row = rows.get(frame);
     if (!row) continue;
@@ -168,14 +168,14 @@ function drawRendered(
   { scale, colours }: Drawn,
   rendered: readonly LedgerFrame[],
 ): void {
-  const { top, height } = ROWS.third,
-    [from, to] = framesInView(scale);
+  const { top, height } = ROWS.third;
+  const [from, to] = framesInView(scale);
   context.strokeStyle = colours.line;
   context.strokeRect(frameLeft(scale, 0) + 0.5, top + 0.5, (scale.frames * scale.width) / scale.across - 1, height - 1);
   for (let frame = from; frame <= to; frame++) {
-    const state = rendered[frame]?.state ?? 'missing',
-      left = Math.round(frameLeft(scale, frame)),
-      right = Math.round(frameLeft(scale, frame + 1));
+    const state = rendered[frame]?.state ?? 'missing';
+    const left = Math.round(frameLeft(scale, frame));
+    const right = Math.round(frameLeft(scale, frame + 1));
     if (state === 'missing') continue;
     if (state === 'done') {
       context.fillStyle = colours.soft;

@@ -2,8 +2,8 @@ import { expect, test, vi } from 'vitest';
 import { rowKey } from './row-key.ts';
 
 const press = (key: string) => {
-  const does = { go: vi.fn(), remove: vi.fn(), move: vi.fn() },
-    event = new KeyboardEvent('keydown', { key, cancelable: true });
+  const does = { go: vi.fn(), remove: vi.fn(), move: vi.fn() };
+  const event = new KeyboardEvent('keydown', { key, cancelable: true });
   rowKey(event, does);
   return { ...does, taken: event.defaultPrevented };
 };

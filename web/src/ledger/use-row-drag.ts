@@ -15,8 +15,8 @@ export function useRowDrag<Held extends { frame: number }>(
       (event.currentTarget as Element).setPointerCapture(event.pointerId);
     },
     onMove(event: PointerEvent): void {
-      const what = held.value as Held | null,
-        { scale, frames } = where();
+      const what = held.value as Held | null;
+      const { scale, frames } = where();
       if (!what) return;
       const to = frameUnder(event, scale, frames);
       if (to !== what.frame && move(what, to)) held.value = { ...what, frame: to } as typeof held.value;

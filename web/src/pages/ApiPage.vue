@@ -7,8 +7,8 @@ import { useNotices } from '../stores/notices.ts';
 
 /** What the service offers to programs, from its own description. */
 const notices = useNotices();
-const description = ref<ServiceDescription | null>(null),
-  wanted = ref('');
+const description = ref<ServiceDescription | null>(null);
+const wanted = ref('');
 onMounted(
   () =>
     void notices.guard(async () => {
@@ -43,8 +43,8 @@ const groups = computed(() => {
     for (const [method, { summary, requestBody, responses, parameters = [] }] of Object.entries(operations)) {
       const text = wanted.value.toLowerCase();
       if (text && !`${method} ${path} ${summary}`.toLowerCase().includes(text)) continue;
-      const title = TITLES[path.split('/')[1]!] ?? 'The service',
-        ok = (responses['200'] as { content?: object } | undefined)?.content ?? {};
+      const title = TITLES[path.split('/')[1]!] ?? 'The service';
+      const ok = (responses['200'] as { content?: object } | undefined)?.content ?? {};
       const row = {
         method,
         path,
@@ -94,8 +94,7 @@ const short = (type: string): string =>
           <tr v-for="row in rows" :key="`${row.method} ${row.path}`" :data-route="`${row.method} ${row.path}`">
             <th scope="row">{{ row.method }}</th>
             <td>
-              <code>{{ row.path }}</code
-              ><span v-if="row.query.length" class="quiet"> ?{{ row.query.join(', ') }}</span>
+              <code>{{ row.path }}</code><span v-if="row.query.length" class="quiet"> ?{{ row.query.join(', ') }}</span>
             </td>
             <td>{{ row.summary }}</td>
             <td class="quiet types">{{ row.takes ? `${row.takes} → ` : '' }}{{ row.gives }}</td>

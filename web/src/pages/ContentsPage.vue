@@ -19,22 +19,22 @@ const FORMATS: Readonly<Partial<Record<DeliveryFormat, string>>> = {
   png: 'pictures, PNG',
   exr: 'pictures, EXR half',
 };
-const id = Number(useRoute().params.id),
-  notices = useNotices(),
-  jobs = useJobs();
-const shot = ref<Shot | null>(null),
-  project = ref(''),
-  media = ref<Media[]>([]),
-  rows = ref<Variant[]>([]),
-  problems = ref<string[]>([]),
-  name = ref(''),
-  format = ref<DeliveryFormat>('h264'),
-  sheetFrame = ref(0),
-  range = ref<[number, number] | null>(null);
-const frames = computed(() => shot.value?.plate?.facts?.frames ?? 0),
-  first = computed(() => shot.value?.plate?.facts?.firstFrameNumber ?? 0),
-  full = computed(() => rows.value.filter((row) => row.mediaId !== null)),
-  span = computed<[number, number]>(() => range.value ?? [0, Math.max(0, frames.value - 1)]);
+const id = Number(useRoute().params.id);
+const notices = useNotices();
+const jobs = useJobs();
+const shot = ref<Shot | null>(null);
+const project = ref('');
+const media = ref<Media[]>([]);
+const rows = ref<Variant[]>([]);
+const problems = ref<string[]>([]);
+const name = ref('');
+const format = ref<DeliveryFormat>('h264');
+const sheetFrame = ref(0);
+const range = ref<[number, number] | null>(null);
+const frames = computed(() => shot.value?.plate?.facts?.frames ?? 0);
+const first = computed(() => shot.value?.plate?.facts?.firstFrameNumber ?? 0);
+const full = computed(() => rows.value.filter((row) => row.mediaId !== null));
+const span = computed<[number, number]>(() => range.value ?? [0, Math.max(0, frames.value - 1)]);
 /** Changes whenever a picture of the sheet may have. */
 const stamp = computed(() =>
   rows.value.map((row) => `${row.id}.${row.mediaId}.${row.render?.jobId ?? 0}.${row.render?.done ?? 0}`).join('-'),
@@ -105,8 +105,8 @@ const remove = (row: Variant) =>
   notices.guard(() => inTurn(async () => (rows.value = await call('DELETE', `/variants/${row.id}`, 'variants'))));
 const takeTable = (event: Event) =>
   notices.guard(async () => {
-    const input = event.target as HTMLInputElement,
-      file = input.files?.[0];
+    const input = event.target as HTMLInputElement;
+    const file = input.files?.[0];
     if (!file) return;
     const text = await file.text();
     input.value = '';

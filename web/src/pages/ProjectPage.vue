@@ -17,9 +17,9 @@ const router = useRouter();
 const id = Number(useRoute().params.id);
 const project = ref<Project | null>(null);
 const cards = ref<ShotCard[] | null>(null);
-const naming = ref(false),
-  withPlates = ref(true),
-  withRenders = ref(false);
+const naming = ref(false);
+const withPlates = ref(true);
+const withRenders = ref(false);
 const items = computed<Item[]>(() =>
   (cards.value ?? []).map(({ shot, document, track, seatOff, contentName, render, changedAt, picture }) => {
     const facts = shot.plate?.facts;

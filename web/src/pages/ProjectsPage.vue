@@ -36,8 +36,8 @@ const change = (work: () => Promise<unknown>) =>
     await work();
     await load();
   });
-const input = ref<HTMLInputElement>(),
-  coming = ref<string | null>(null);
+const input = ref<HTMLInputElement>();
+const coming = ref<string | null>(null);
 /** A project that was saved as one file, as a new one. What of the file is damaged is told by name. */
 const bring = (files: FileList | null) =>
   notices.guard(async () => {

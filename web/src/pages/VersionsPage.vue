@@ -12,17 +12,17 @@ import { useJobs } from '../stores/jobs.ts';
 import { useNotices } from '../stores/notices.ts';
 
 /** Versions of a shot beside one another, what reviewers noted, and the links that they look by. */
-const id = Number(useRoute().params.id),
-  notices = useNotices(),
-  access = useAccess(),
-  jobs = useJobs();
-const shot = ref<Shot | null>(null),
-  project = ref(''),
-  versions = ref<ReviewVersion[] | null>(null),
-  notes = ref<ReviewNote[]>([]),
-  own = useLocalStorage('yarlop.author', ''),
-  author = computed(() => access.name ?? own.value),
-  links = ref(false);
+const id = Number(useRoute().params.id);
+const notices = useNotices();
+const access = useAccess();
+const jobs = useJobs();
+const shot = ref<Shot | null>(null);
+const project = ref('');
+const versions = ref<ReviewVersion[] | null>(null);
+const notes = ref<ReviewNote[]>([]);
+const own = useLocalStorage('yarlop.author', '');
+const author = computed(() => access.name ?? own.value);
+const links = ref(false);
 const facts = computed(() => shot.value?.plate?.facts ?? null);
 const loadVersions = async () => (versions.value = await call('GET', `/shots/${id}/versions`, 'reviewVersions'));
 const loadNotes = async () => (notes.value = await call('GET', `/shots/${id}/notes`, 'notes'));

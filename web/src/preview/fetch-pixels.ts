@@ -5,10 +5,10 @@ export async function fetchPixels(url: string, widest = Infinity): Promise<Conte
   const response = await fetch(url);
   if (!response.ok) throw new Error(`The picture cannot be fetched (status ${response.status}).`);
   const whole = await createImageBitmap(await response.blob(), {
-      colorSpaceConversion: 'none',
-      premultiplyAlpha: 'none',
-    }),
-    asked = Math.max(1, Math.round(widest));
+    colorSpaceConversion: 'none',
+    premultiplyAlpha: 'none',
+  });
+  const asked = Math.max(1, Math.round(widest));
   const bitmap =
     asked >= whole.width
       ? whole

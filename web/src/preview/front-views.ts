@@ -13,9 +13,9 @@ const made = new Map<string, ContentPyramid>();
 export function plainContent(view: 'checker' | 'black' | 'white'): ContentPyramid {
   let content = made.get(view);
   if (!content) {
-    const size = 256,
-      value = (i: number) =>
-        view === 'black' ? 0 : view === 'white' ? 255 : (((i % size) >> 4) + ((i / size) >> 4)) & 1 ? 200 : 96;
+    const size = 256;
+    const value = (i: number) =>
+      view === 'black' ? 0 : view === 'white' ? 255 : (((i % size) >> 4) + ((i / size) >> 4)) & 1 ? 200 : 96;
     content = buildContentPyramid(
       {
         width: size,
@@ -33,9 +33,9 @@ export function plainContent(view: 'checker' | 'black' | 'white'): ContentPyrami
 /** Shares up to here count as wholly front, or from one less this on as wholly screen. */
 const WHOLLY = 1 / 510;
 /** Front is dark, screen light, what is between amber: told apart without colour too. */
-const FRONT = [34, 38, 42],
-  SCREEN = [240, 240, 238],
-  BETWEEN = [214, 130, 40];
+const FRONT = [34, 38, 42];
+const SCREEN = [240, 240, 238];
+const BETWEEN = [214, 130, 40];
 
 /** Fixes of the first surface around which nothing is seen on a frame, by their place in its look's list. */
 export function unfilledOf(plate: CodedPicture, [own]: readonly StackedSurface[], quality: Quality): number[] {
@@ -55,14 +55,14 @@ export function viewOf(
   if (view === 'plate') return plate;
   if (view === 'cleaned')
     return surfaces.reduce((picture, { surface }) => cleanPlate(picture, surface, quality, DISPLAY_COLOUR), plate);
-  const asks = view === 'matte' || view === 'parts',
-    { picture, matte } = composeSurfaces(plate, surfaces, quality, DISPLAY_COLOUR, asks);
+  const asks = view === 'matte' || view === 'parts';
+  const { picture, matte } = composeSurfaces(plate, surfaces, quality, DISPLAY_COLOUR, asks);
   if (!asks) return picture;
   const data = new Uint8Array(plate.width * plate.height * 3);
   for (let i = 0; i < matte!.length; i++) {
-    const share = matte![i]!,
-      code = 255 * share + 0.5,
-      colour = view === 'matte' ? null : share <= WHOLLY ? FRONT : share >= 1 - WHOLLY ? SCREEN : BETWEEN;
+    const share = matte![i]!;
+    const code = 255 * share + 0.5;
+    const colour = view === 'matte' ? null : share <= WHOLLY ? FRONT : share >= 1 - WHOLLY ? SCREEN : BETWEEN;
     for (let c = 0; c < 3; c++) data[3 * i + c] = colour ? colour[c]! : code;
   }
   return { width: plate.width, height: plate.height, data, peak: 255 };

@@ -10,8 +10,8 @@ export class PicturesAtHand {
 
   /** No wider than so many pixels. */
   get(url: string, widest = Infinity): Promise<ContentPicture> {
-    const name = `${widest} ${url}`,
-      there = this.kept.get(name);
+    const name = `${widest} ${url}`;
+    const there = this.kept.get(name);
     if (there) return there;
     const made = fetchPixels(url, widest);
     this.kept.set(name, made);

@@ -50,8 +50,8 @@ class PreviewWorker {
   private readonly ready = loadComposite();
 
   async compose(request: ComposeRequest): Promise<Composed> {
-    const { plate, finished, stack } = await this.finish(request),
-      rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
+    const { plate, finished, stack } = await this.finish(request);
+    const rgba = new Uint8ClampedArray(finished.width * finished.height * 4);
     for (let i = 0, at = 0; at < rgba.length; i += 3, at += 4) {
       rgba[at] = finished.data[i]!;
       rgba[at + 1] = finished.data[i + 1]!;
@@ -74,11 +74,11 @@ class PreviewWorker {
     } = await this.finish(request);
     if (!own) return null;
     const {
-        motion,
-        ratio,
-        look: { motionBlur, soften, disc },
-      } = own.surface,
-      at = (value: typeof soften) => numberAt(value, request.frame);
+      motion,
+      ratio,
+      look: { motionBlur, soften, disc },
+    } = own.surface;
+    const at = (value: typeof soften) => numberAt(value, request.frame);
     return scopesOf(
       plate,
       finished,
@@ -97,19 +97,19 @@ class PreviewWorker {
     const plate = await this.plate(request);
     const scale = plate.width / request.plateWidth;
     const plain =
-        request.view === 'checker' || request.view === 'black' || request.view === 'white'
-          ? [{ pyramid: plainContent(request.view) }]
-          : null,
-      stack: StackedSurface[] = [];
+      request.view === 'checker' || request.view === 'black' || request.view === 'white'
+        ? [{ pyramid: plainContent(request.view) }]
+        : null;
+    const stack: StackedSurface[] = [];
     for (const one of request.surfaces) {
-      const look = scaledLook(one.look, scale),
-        motion = scaledMotion(one.motion, scale),
-        contents = await this.contents(request, one.content, look, motion.now);
+      const look = scaledLook(one.look, scale);
+      const motion = scaledMotion(one.motion, scale);
+      const contents = await this.contents(request, one.content, look, motion.now);
       if (!contents) continue;
       const difference =
-          !one.cleanKind && look.front.difference && one.clean.length > 0 ? await this.difference(request, one) : null,
-        clean = one.cleanKind ? await this.clean(request, one, one.cleanKind) : null,
-        usual = one.usual.length > 0 ? await this.usual(request, one) : null;
+        !one.cleanKind && look.front.difference && one.clean.length > 0 ? await this.difference(request, one) : null;
+      const clean = one.cleanKind ? await this.clean(request, one, one.cleanKind) : null;
+      const usual = one.usual.length > 0 ? await this.usual(request, one) : null;
       stack.push({
         border: one.border * scale,
         surface: {
@@ -133,9 +133,9 @@ class PreviewWorker {
   }
 
   private async plate({ plate, frame, plateKind, quality, onScreen }: ComposeRequest): Promise<CodedPicture> {
-    const url = frameUrl(plate, frame, plateKind),
-      widest = quality === 'quick' ? quickWidth(onScreen) : Infinity,
-      key = `${widest} ${url}`;
+    const url = frameUrl(plate, frame, plateKind);
+    const widest = quality === 'quick' ? quickWidth(onScreen) : Infinity;
+    const key = `${widest} ${url}`;
     let picture = this.plates.get(key);
     if (!picture) {
       picture = await fetchCodes(url, widest);
@@ -200,8 +200,8 @@ class PreviewWorker {
     look: ResolvedLook,
     quad: Quad,
   ): Promise<readonly PinnedContent[] | null> {
-    const { frame, plateRate } = request,
-      quick = request.quality === 'quick';
+    const { frame, plateRate } = request;
+    const quick = request.quality === 'quick';
     if (content.kind === 'board')
       return this.drawn.at(
         content.board,
@@ -255,11 +255,11 @@ class PreviewWorker {
     frame,
     scale,
   }: BoardRequest): Promise<{ bitmap: ImageBitmap; sizes: Record<string, { width: number; height: number }> }> {
-    const sources = this.boardSources(media, plateRate, NEUTRAL_LOOK),
-      parts = await renderBoard(board, frame, sources, NEUTRAL_LOOK.levels, scale);
+    const sources = this.boardSources(media, plateRate, NEUTRAL_LOOK);
+    const parts = await renderBoard(board, frame, sources, NEUTRAL_LOOK.levels, scale);
     const { width, height, rgba } = flatBoard(parts);
-    const bitmap = await createImageBitmap(new ImageData(rgba, width, height)),
-      sizes: Record<string, { width: number; height: number }> = {};
+    const bitmap = await createImageBitmap(new ImageData(rgba, width, height));
+    const sizes: Record<string, { width: number; height: number }> = {};
     for (const layer of board.layers) sizes[layer.id] = await layerSize(layer, sources, frame);
     return Comlink.transfer({ bitmap, sizes }, [bitmap]);
   }
@@ -279,8 +279,8 @@ class PreviewWorker {
 }
 
 async function fetchCodes(url: string, widest?: number): Promise<CodedPicture> {
-  const { width, height, data } = await fetchPixels(url, widest),
-    rgb = new Uint8Array(width * height * 3);
+  const { width, height, data } = await fetchPixels(url, widest);
+  const rgb = new Uint8Array(width * height * 3);
   for (let i = 0, at = 0; i < rgb.length; i += 3, at += 4) {
     rgb[i] = data[at]!;
     rgb[i + 1] = data[at + 1]!;

@@ -19,11 +19,11 @@ export function quickContent(
   { place }: Pick<ResolvedLook, 'place'>,
 ): number {
   if (place.crop) return width;
-  const [sx, sy] = (place.scale ?? [1, 1]).map((s) => Math.max(1, Math.abs(s))),
-    across = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2])),
-    down = Math.max(distance(quad[0], quad[3]), distance(quad[1], quad[2]));
-  const turned = place.turn || (place.quarters ?? 0) % 2 !== 0,
-    [a, d] = turned ? [Math.max(across, down), Math.max(across, down)] : [across, down];
+  const [sx, sy] = (place.scale ?? [1, 1]).map((s) => Math.max(1, Math.abs(s)));
+  const across = Math.max(distance(quad[0], quad[1]), distance(quad[3], quad[2]));
+  const down = Math.max(distance(quad[0], quad[3]), distance(quad[1], quad[2]));
+  const turned = place.turn || (place.quarters ?? 0) % 2 !== 0;
+  const [a, d] = turned ? [Math.max(across, down), Math.max(across, down)] : [across, down];
   const share = FINER * Math.max((a * sx!) / width, (d * sy!) / height);
   // In steps, so that one picture of it serves several frames.
   return Math.min(width, Math.ceil(width * 2 ** (Math.ceil(4 * Math.log2(Math.max(share, 1 / width))) / 4)));

@@ -71,12 +71,12 @@ class SeatWorker {
     difference,
     matchLight,
   }: CropRequest): Promise<CornerCrops[]> {
-    const [then, here] = await Promise.all([this.plate(reference), this.plate(now)]),
-      k = (2 * half) / size;
+    const [then, here] = await Promise.all([this.plate(reference), this.plate(now)]);
+    const k = (2 * half) / size;
     return corners.map(([x, y]) => {
       const toReference: Homography = [k, 0, x - half, 0, k, y - half, 0, 0, 1];
-      const a = warped(then, compose(scaling(then.width / reference.width), toReference), size, size),
-        b = warped(here, compose(scaling(here.width / now.width), map, toReference), size, size);
+      const a = warped(then, compose(scaling(then.width / reference.width), toReference), size, size);
+      const b = warped(here, compose(scaling(here.width / now.width), map, toReference), size, size);
       const gain = matchLight ? likeLight(a, b) : 1;
       if (difference) subtract(b, a);
       return { reference: a, now: b, gain };
@@ -104,8 +104,8 @@ async function pixelsOf(url: string): Promise<Pixels> {
   const response = await fetch(url);
   if (!response.ok) throw new Error(`The picture cannot be fetched (status ${response.status}).`);
   const bitmap = await createImageBitmap(await response.blob(), { colorSpaceConversion: 'none' });
-  const canvas = new OffscreenCanvas(bitmap.width, bitmap.height),
-    context = canvas.getContext('2d', { willReadFrequently: true })!;
+  const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
+  const context = canvas.getContext('2d', { willReadFrequently: true })!;
   context.drawImage(bitmap, 0, 0);
   bitmap.close();
   return context.getImageData(0, 0, canvas.width, canvas.height);
@@ -121,25 +121,25 @@ function warped(
   const out = new ImageData(columns, rows);
   for (let row = 0, at = 0; row < rows; row++) {
     for (let col = 0; col < columns; col++, at += 4) {
-      const u = col + 0.5,
-        v = row + 0.5,
-        w = g! * u + h! * v + i!,
-        x = (a! * u + b! * v + c!) / w - 0.5,
-        y = (d! * u + e! * v + f!) / w - 0.5,
-        ix = Math.floor(x),
-        iy = Math.floor(y);
+      const u = col + 0.5;
+      const v = row + 0.5;
+      const w = g! * u + h! * v + i!;
+      const x = (a! * u + b! * v + c!) / w - 0.5;
+      const y = (d! * u + e! * v + f!) / w - 0.5;
+      const ix = Math.floor(x);
+      const iy = Math.floor(y);
       out.data[at + 3] = 255;
       if (!(ix >= 0 && iy >= 0 && ix < width - 1 && iy < height - 1)) {
         out.data[at] = out.data[at + 1] = out.data[at + 2] = 119;
         continue;
       }
-      const fx = x - ix,
-        fy = y - iy,
-        p = (iy * width + ix) * 4,
-        q = p + 4 * width;
+      const fx = x - ix;
+      const fy = y - iy;
+      const p = (iy * width + ix) * 4;
+      const q = p + 4 * width;
       for (let k = 0; k < 3; k++) {
-        const top = data[p + k]! * (1 - fx) + data[p + 4 + k]! * fx,
-          bottom = data[q + k]! * (1 - fx) + data[q + 4 + k]! * fx;
+        const top = data[p + k]! * (1 - fx) + data[p + 4 + k]! * fx;
+        const bottom = data[q + k]! * (1 - fx) + data[q + 4 + k]! * fx;
         out.data[at + k] = top * (1 - fy) + bottom * fy + 0.5;
       }
     }
@@ -149,8 +149,8 @@ function warped(
 
 /** Brings `b` to the mean light of `a`; the gain. */
 function likeLight(a: ImageData, b: ImageData): number {
-  let sumA = 0,
-    sumB = 0;
+  let sumA = 0;
+  let sumB = 0;
   for (let i = 0; i < a.data.length; i += 4) {
     sumA += a.data[i]! + a.data[i + 1]! + a.data[i + 2]!;
     sumB += b.data[i]! + b.data[i + 1]! + b.data[i + 2]!;

@@ -13,8 +13,8 @@ const kept = new Map<string, Promise<FontSet>>();
 
 /** A shipped font, fetched once. */
 export function shippedFont(family: FontFamily, weight: FontWeight): Promise<FontSet> {
-  const key = `${family} ${weight}`,
-    there = kept.get(key);
+  const key = `${family} ${weight}`;
+  const there = kept.get(key);
   if (there) return there;
   const font = Promise.all(
     FONT_PARTS.map(async (part) => {

@@ -23,8 +23,8 @@ export function shotRequest(
   view: FrontView = 'finished',
   look?: Look,
 ): ComposeRequest | null {
-  const { plate, document: now } = shot,
-    document = now && look ? { ...now, look } : now;
+  const { plate, document: now } = shot;
+  const document = now && look ? { ...now, look } : now;
   if (!plate || !document) return null;
   const common = {
     plate: { id: plate.id, view: plate.view },
@@ -53,29 +53,29 @@ export function shotRequest(
       }
     );
   }
-  const told = document.others ?? [],
-    content =
-      contentOf(shot, document, exact) ??
-      (view === 'cleaned' ? ({ kind: 'test-card', ratio: surfaceRatio(document), card: 'checks' } as const) : null),
-    own =
-      content && surfaceOf(document, at, frame, content, told.find((other) => !other.nearer)?.border ?? 0, shot.frames);
+  const told = document.others ?? [];
+  const content =
+    contentOf(shot, document, exact) ??
+    (view === 'cleaned' ? ({ kind: 'test-card', ratio: surfaceRatio(document), card: 'checks' } as const) : null);
+  const own =
+    content && surfaceOf(document, at, frame, content, told.find((other) => !other.nearer)?.border ?? 0, shot.frames);
   if (view !== 'finished') return own && { ...common, surfaces: [own] };
   const around = (nearer: boolean) =>
     told
       .filter((other) => other.nearer === nearer)
       .flatMap(({ shot: id, border = 0 }) => {
-        const other = others.find((o) => o.shot === id),
-          shown = other && contentOf(shot, other.document, exact),
-          surface =
-            shown &&
-            surfaceOf(
-              other.document,
-              (f) => other.corners.get(f) ?? null,
-              frame,
-              shown,
-              nearer ? border : 0,
-              shot.frames,
-            );
+        const other = others.find((o) => o.shot === id);
+        const shown = other && contentOf(shot, other.document, exact);
+        const surface =
+          shown &&
+          surfaceOf(
+            other.document,
+            (f) => other.corners.get(f) ?? null,
+            frame,
+            shown,
+            nearer ? border : 0,
+            shot.frames,
+          );
         return surface ? [surface] : [];
       });
   const surfaces = [...around(false), ...(own ? [own] : []), ...around(true)];
@@ -90,10 +90,10 @@ function surfaceOf(
   border: number,
   frames: number,
 ): SurfaceRequest | null {
-  const now = at(frame),
-    corners = document.corners as Quad | null,
-    look = resolveLook(withCornerRadius(document)),
-    cleanKind = cleanNeeds(look);
+  const now = at(frame);
+  const corners = document.corners as Quad | null;
+  const look = resolveLook(withCornerRadius(document));
+  const cleanKind = cleanNeeds(look);
   if (!now || !corners) return null;
   return {
     content,

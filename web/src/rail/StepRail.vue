@@ -15,8 +15,8 @@ const bench = useBench();
 const renders = useRenders();
 /** What there is of the range; a render under way says so. */
 const rendered = computed(() => {
-  const { done, stale, total } = renders.counts,
-    open = renders.own.find(isOpen);
+  const { done, stale, total } = renders.counts;
+  const open = renders.own.find(isOpen);
   return done + stale === 0 && !open
     ? null
     : { frames: done, total, state: open ? open.state : done === total ? ('done' as const) : ('stopped' as const) };

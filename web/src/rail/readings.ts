@@ -52,8 +52,8 @@ function plate({ shot, document }: ReadingInput): Reading {
 }
 
 function follow({ shot, track, document }: ReadingInput): Reading {
-  const range = document.range,
-    all = shot.plate?.facts?.frames ?? 0;
+  const range = document.range;
+  const all = shot.plate?.facts?.frames ?? 0;
   const frames = range ? Math.min(all, range[1] - range[0] + 1) : all;
   const rides = document.rides !== undefined;
   if (rides && track.held === 0) return { lines: ['rides on', 'nothing'], state: 'look' };
@@ -61,8 +61,8 @@ function follow({ shot, track, document }: ReadingInput): Reading {
   if (!rides && !room && document.regions.length === 0) return { lines: ['no region', 'yet'], state: 'empty' };
   if (track.held === 0)
     return room ? { lines: ['moved by', 'the room'], state: 'part' } : { lines: ['region', 'drawn'], state: 'part' };
-  const doubtful = track.lost > 0 || track.doubtful > 0,
-    outdated = track.outdated > 0;
+  const doubtful = track.lost > 0 || track.doubtful > 0;
+  const outdated = track.outdated > 0;
   return {
     lines: [
       `${track.held} of ${frames}`,
@@ -89,11 +89,11 @@ const SEAT_TOLERANCE = 0.25;
 
 function seat({ document, seatOff }: ReadingInput): Reading {
   if (!document.corners) return { lines: ['no corners', 'yet'], state: 'empty' };
-  const fixes = new Set(document.corrections?.map((c) => c.frame)).size,
-    said = [
-      document.lock ? 'locked' : null,
-      fixes > 0 || seatOff !== null ? `${fixes} ${fixes === 1 ? 'fix' : 'fixes'}` : null,
-    ].filter((part) => part !== null);
+  const fixes = new Set(document.corrections?.map((c) => c.frame)).size;
+  const said = [
+    document.lock ? 'locked' : null,
+    fixes > 0 || seatOff !== null ? `${fixes} ${fixes === 1 ? 'fix' : 'fixes'}` : null,
+  ].filter((part) => part !== null);
   return {
     lines: [
       seatOff === null ? '4 corners' : `±${seatOff.toFixed(seatOff < 0.095 ? 2 : 1)} px`,
@@ -115,8 +115,8 @@ function content({ document, contentName }: ReadingInput): Reading {
 }
 
 function front({ document: { look } }: ReadingInput): Reading {
-  const shapes = (look.shapes ?? []).filter((shape) => !shape.off).length,
-    keyed = look.keys === 'measure' || (look.keys?.some((key) => !key.off) ?? false);
+  const shapes = (look.shapes ?? []).filter((shape) => !shape.off).length;
+  const keyed = look.keys === 'measure' || (look.keys?.some((key) => !key.off) ?? false);
   const parts = [
     shapes > 0 ? `${shapes} ${shapes === 1 ? 'shape' : 'shapes'}` : null,
     keyed ? 'key' : null,
@@ -128,8 +128,8 @@ function front({ document: { look } }: ReadingInput): Reading {
 }
 
 function blend({ document: { look, referenceFrame: frame } }: ReadingInput): Reading {
-  const now = lookNow(resolveLook({ ...look, keys: [], spill: { off: true } }), frame),
-    soft = Math.hypot(now.soften, now.disc / 2);
+  const now = lookNow(resolveLook({ ...look, keys: [], spill: { off: true } }), frame);
+  const soft = Math.hypot(now.soften, now.disc / 2);
   const parts = [
     look.levels && 'levels',
     soft > 0 ? `soft ${Number(soft.toFixed(1))}` : null,

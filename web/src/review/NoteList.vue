@@ -9,8 +9,8 @@ const emit = defineEmits<{
   answer: [note: number, words: string];
   settle: [note: number, settled: boolean];
 }>();
-const answering = ref<number | null>(null),
-  words = ref('');
+const answering = ref<number | null>(null);
+const words = ref('');
 function answer(note: ReviewNote): void {
   if (!words.value.trim()) return;
   emit('answer', note.id, words.value.trim());
@@ -28,8 +28,7 @@ function answer(note: ReviewNote): void {
       :data-note="note.id"
     >
       <button class="where" type="button" :title="`Go to frame ${note.frame + first}`" @click="$emit('go', note)">
-        <b>{{ i + 1 }}</b
-        ><span class="figure">{{ note.frame + first }}</span
+        <b>{{ i + 1 }}</b><span class="figure">{{ note.frame + first }}</span
         ><span class="quiet">v{{ String(note.version).padStart(3, '0') }} · {{ note.author }}</span
         ><span v-if="note.settled" class="quiet ms-auto"><i class="bi bi-check2" /> settled</span>
       </button>

@@ -8,12 +8,12 @@ import { useNotices } from '../stores/notices.ts';
 
 /** Links by which somebody looks at versions in a browser, and pins notes. */
 const { shotId, versions } = defineProps<{ shotId: number; versions: readonly ReviewVersion[] }>();
-const notices = useNotices(),
-  reviews = ref<Review[]>([]),
-  link = ref(''),
-  name = ref(''),
-  days = ref(14),
-  chosen = ref<number[]>([versions[0]!.jobId]);
+const notices = useNotices();
+const reviews = ref<Review[]>([]);
+const link = ref('');
+const name = ref('');
+const days = ref(14);
+const chosen = ref<number[]>([versions[0]!.jobId]);
 onMounted(() => notices.guard(async () => (reviews.value = await call('GET', `/shots/${shotId}/reviews`, 'reviews'))));
 const share = () =>
   notices.guard(async () => {

@@ -22,16 +22,16 @@ const emit = defineEmits<{
   answer: [note: number, words: string];
   settle: [note: number, settled: boolean];
 }>();
-const MODES = ['one', 'side by side', 'in turns', 'wipe', 'difference'] as const,
-  AHEAD = 12,
-  TURN_MS = 500;
-const mode = ref<(typeof MODES)[number]>('one'),
-  left = ref(props.versions[0]!.jobId),
-  right = ref((props.versions[1] ?? props.versions[0]!).jobId),
-  frame = ref(props.versions[0]!.frames[0]),
-  border = ref(0.5),
-  pending = ref<{ jobId: number; at: [number, number] } | null>(null),
-  words = ref('');
+const MODES = ['one', 'side by side', 'in turns', 'wipe', 'difference'] as const;
+const AHEAD = 12;
+const TURN_MS = 500;
+const mode = ref<(typeof MODES)[number]>('one');
+const left = ref(props.versions[0]!.jobId);
+const right = ref((props.versions[1] ?? props.versions[0]!).jobId);
+const frame = ref(props.versions[0]!.frames[0]);
+const border = ref(0.5);
+const pending = ref<{ jobId: number; at: [number, number] } | null>(null);
+const words = ref('');
 const versionOf = (jobId: number) => props.versions.find((one) => one.jobId === jobId) ?? props.versions[0]!;
 const shown = computed(() => (mode.value === 'one' ? [left.value] : [left.value, right.value]));
 /** Frames that all versions on show have. */
@@ -78,8 +78,8 @@ const {
 );
 
 // Both pictures are looked at the same place.
-const scale = ref(1),
-  offset = ref<[number, number]>([0, 0]);
+const scale = ref(1);
+const offset = ref<[number, number]>([0, 0]);
 const transform = computed(() => ({
   transform: `translate(${100 * offset.value[0]}%, ${100 * offset.value[1]}%) scale(${scale.value})`,
 }));
@@ -88,8 +88,8 @@ const within = (event: MouseEvent): [number, number] => {
   return [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height];
 };
 function zoom(event: WheelEvent): void {
-  const [x, y] = within(event),
-    next = Math.min(16, Math.max(1, scale.value * 1.2 ** -Math.sign(event.deltaY)));
+  const [x, y] = within(event);
+  const next = Math.min(16, Math.max(1, scale.value * 1.2 ** -Math.sign(event.deltaY)));
   moveTo([x - ((x - offset.value[0]) * next) / scale.value, y - ((y - offset.value[1]) * next) / scale.value], next);
 }
 function moveTo([x, y]: [number, number], to = scale.value): void {
@@ -113,16 +113,16 @@ const inPicture = ([x, y]: [number, number]): [number, number] => [
 ];
 function move(event: PointerEvent): void {
   if (!drag) return;
-  const box = (event.currentTarget as HTMLElement).getBoundingClientRect(),
-    dx = event.clientX - drag.x,
-    dy = event.clientY - drag.y;
+  const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
+  const dx = event.clientX - drag.x;
+  const dy = event.clientY - drag.y;
   drag.moved ||= Math.hypot(dx, dy) > 4;
   if (drag.wipe) border.value = Math.min(1, Math.max(0, inPicture(within(event))[0]));
   else if (drag.moved && scale.value > 1) moveTo([drag.from[0] + dx / box.width, drag.from[1] + dy / box.height]);
 }
 function release(event: PointerEvent, jobId: number): void {
-  const was = drag,
-    place = inPicture(within(event));
+  const was = drag;
+  const place = inPicture(within(event));
   drag = null;
   if (!was || was.moved || was.wipe) return;
   pause();
@@ -158,10 +158,10 @@ useEventListener(window, 'keydown', (event) => {
   event.preventDefault();
 });
 // In turns: what stands still does not move between the two.
-const turn = ref(0),
-  { pause: holdTurns, resume: takeTurns } = useIntervalFn(() => (turn.value = 1 - turn.value), TURN_MS, {
-    immediate: false,
-  });
+const turn = ref(0);
+const { pause: holdTurns, resume: takeTurns } = useIntervalFn(() => (turn.value = 1 - turn.value), TURN_MS, {
+  immediate: false,
+});
 watch(mode, (now) => {
   turn.value = 0;
   (now === 'in turns' ? takeTurns : holdTurns)();

@@ -26,10 +26,10 @@ const cursor = computed(() => (scale.value ? frameMiddle(scale.value, head.frame
 
 /** By how much a frame's corners lie off where they were when it was looked at, strip by strip. */
 function seatShifts(frame: number): number[] {
-  const measured = seat.measuredCorners,
-    on = shot.seated?.onReference(frame),
-    base = shot.seatedBase,
-    corners = shot.document?.corners;
+  const measured = seat.measuredCorners;
+  const on = shot.seated?.onReference(frame);
+  const base = shot.seatedBase;
+  const corners = shot.document?.corners;
   if (!measured || !on || !base || !corners) return new Array<number>(8).fill(0);
   // An outset is meant; what counts is where the corners themselves are.
   const moves = on.flatMap(([x, y], c) => [
@@ -45,8 +45,8 @@ const strips = computed((): StripPicture[] => {
   const at = (frame: number) => {
     let one = known.get(frame);
     if (!one) {
-      const seen = seat.frames.get(frame),
-        now = seatShifts(frame);
+      const seen = seat.frames.get(frame);
+      const now = seatShifts(frame);
       known.set(
         frame,
         (one = {
@@ -93,18 +93,18 @@ watch(
   { immediate: true },
 );
 function draw(): void {
-  const element = canvas.value,
-    at = scale.value;
+  const element = canvas.value;
+  const at = scale.value;
   if (!element || !at || width.value < 40) return;
-  const density = window.devicePixelRatio || 1,
-    height = 4 * STRIP_HEIGHT + 3;
+  const density = window.devicePixelRatio || 1;
+  const height = 4 * STRIP_HEIGHT + 3;
   if (element.width !== Math.round(width.value * density) || element.height !== Math.round(height * density)) {
     element.width = Math.round(width.value * density);
     element.height = Math.round(height * density);
   }
-  const context = element.getContext('2d')!,
-    style = getComputedStyle(element),
-    colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
+  const context = element.getContext('2d')!;
+  const style = getComputedStyle(element);
+  const colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
   context.setTransform(density, 0, 0, density, 0, 0);
   context.clearRect(0, 0, width.value, height);
   strips.value.forEach((strip, i) =>
@@ -141,8 +141,7 @@ function onDown(event: PointerEvent): void {
     <div v-if="seat.frames.size > 0" class="strips">
       <div class="names">
         <div v-for="(name, i) in names" :key="name" class="name" :style="{ height: `${STRIP_HEIGHT + 1}px` }">
-          <span>{{ name }}</span
-          ><span class="quiet">{{
+          <span>{{ name }}</span><span class="quiet">{{
             usual[i] === null || usual[i] === undefined ? '' : `≤ ${usual[i]!.toFixed(2)}`
           }}</span>
         </div>

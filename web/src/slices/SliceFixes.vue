@@ -30,9 +30,9 @@ function onDown(event: PointerEvent, frame: number): void {
 }
 function onMove(event: PointerEvent): void {
   if (dragging.value === null) return;
-  const row = (event.currentTarget as Element).parentElement!.getBoundingClientRect(),
-    from = dragging.value,
-    to = frameAt(props.scale, event.clientX - row.left);
+  const row = (event.currentTarget as Element).parentElement!.getBoundingClientRect();
+  const from = dragging.value;
+  const to = frameAt(props.scale, event.clientX - row.left);
   // Over another fix it waits until it is past.
   if (to === from || isTaken(to)) return;
   shot.drag((draft) => moveFix(draft, from, to));
@@ -45,8 +45,8 @@ function onUp(): void {
   dragging.value = null;
 }
 function onKey(event: KeyboardEvent, frame: number, muted: boolean): void {
-  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key],
-    to = frame + (by ?? 0);
+  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+  const to = frame + (by ?? 0);
   if (event.key === 'Enter') head.goTo(frame);
   else if (event.key === 'Delete') shot.edit((draft) => removeFix(draft, frame));
   else if (event.key === 'm') {

@@ -34,19 +34,19 @@ export function drawStrip(
   tolerance: number,
   colours: StripColours,
 ): void {
-  const [first, last] = framesInView(scale),
-    count = last - first + 1,
-    height = STRIP_HEIGHT - 2;
+  const [first, last] = framesInView(scale);
+  const count = last - first + 1;
+  const height = STRIP_HEIGHT - 2;
   if (count <= 0) return;
-  const picture = new ImageData(count, 2 * height),
-    stretch = contrast(strip, first, last);
+  const picture = new ImageData(count, 2 * height);
+  const stretch = contrast(strip, first, last);
   for (let f = 0; f < count; f++) {
-    const column = strip.columnAt(first + f),
-      seat = strip.seatAt(first + f);
+    const column = strip.columnAt(first + f);
+    const seat = strip.seatAt(first + f);
     for (let row = 0; row < 2 * height; row++) {
-      const out = reach * (1 - (2 * (row + 0.5)) / (2 * height)),
-        at = (row * count + f) * 4,
-        value = column && valueAt(column, out + seat);
+      const out = reach * (1 - (2 * (row + 0.5)) / (2 * height));
+      const at = (row * count + f) * 4;
+      const value = column && valueAt(column, out + seat);
       const code = value === null ? 235 : stretch(value);
       picture.data[at] = picture.data[at + 1] = picture.data[at + 2] = code;
       picture.data[at + 3] = value === null ? 90 : 255;
@@ -54,9 +54,9 @@ export function drawStrip(
   }
   const small = new OffscreenCanvas(count, 2 * height);
   small.getContext('2d')!.putImageData(picture, 0, 0);
-  const x0 = frameLeft(scale, first),
-    width = (count * scale.width) / scale.across,
-    y = (out: number) => top + 1 + (height * (1 - out / reach)) / 2;
+  const x0 = frameLeft(scale, first);
+  const width = (count * scale.width) / scale.across;
+  const y = (out: number) => top + 1 + (height * (1 - out / reach)) / 2;
   context.save();
   context.beginPath();
   context.rect(scale.left, top + 1, scale.width, height);
@@ -93,13 +93,13 @@ function drawFits(
   for (let frame = first; frame <= last; frame++) {
     const fit = strip.fitAt(frame);
     if (!fit) continue;
-    const x = frameLeft(scale, frame),
-      next = Math.max(x + 1, frameLeft(scale, frame + 1)),
-      off = Math.abs(fit.at) > tolerance;
+    const x = frameLeft(scale, frame);
+    const next = Math.max(x + 1, frameLeft(scale, frame + 1));
+    const off = Math.abs(fit.at) > tolerance;
     context.fillStyle = off ? colours.alarm : colours.accent;
     context.globalAlpha = 0.32;
-    const high = y(fit.at + fit.bound),
-      low = y(fit.at - fit.bound);
+    const high = y(fit.at + fit.bound);
+    const low = y(fit.at - fit.bound);
     context.fillRect(x, high, next - x, Math.max(1, low - high));
     context.globalAlpha = 1;
     context.fillRect(x, y(fit.at) - 0.8, next - x, off ? 2.4 : 1.6);
@@ -115,20 +115,20 @@ function line(context: CanvasRenderingContext2D, x: number, y: number, to: numbe
 
 /** The code at a place of a column, px outward of its middle. */
 function valueAt(column: Uint8Array, out: number): number | null {
-  const at = (out + SLICE_REACH) / SLICE_STEP,
-    k = Math.floor(at);
+  const at = (out + SLICE_REACH) / SLICE_STEP;
+  const k = Math.floor(at);
   if (k < 0 || k >= SLICE_LENGTH - 1) return null;
   return column[k]! + (column[k + 1]! - column[k]!) * (at - k);
 }
 
 /** Between the strip's darkest and brightest but for a few strays. */
 function contrast(strip: StripPicture, first: number, last: number): (value: number) => number {
-  const seen: number[] = [],
-    every = Math.max(1, Math.floor((last - first + 1) / 60));
+  const seen: number[] = [];
+  const every = Math.max(1, Math.floor((last - first + 1) / 60));
   for (let f = first; f <= last; f += every) for (const v of strip.columnAt(f) ?? []) seen.push(v);
   seen.sort((a, b) => a - b);
-  const low = seen[Math.floor(0.02 * seen.length)] ?? 0,
-    high = seen[Math.floor(0.98 * (seen.length - 1))] ?? 255,
-    span = Math.max(6, high - low);
+  const low = seen[Math.floor(0.02 * seen.length)] ?? 0;
+  const high = seen[Math.floor(0.98 * (seen.length - 1))] ?? 255;
+  const span = Math.max(6, high - low);
   return (value) => Math.max(18, Math.min(238, 18 + (220 * (value - low)) / span));
 }

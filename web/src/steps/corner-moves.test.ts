@@ -66,11 +66,11 @@ describe('moveReference', () => {
 
   test('keys come along: the outline on the new reference is kept, that on the old one becomes a key', () => {
     const points: [number, number][] = [
-        [0, 0],
-        [10, 0],
-        [10, 10],
-      ],
-      later = points.map(([x, y]): [number, number] => [x + 8, y]);
+      [0, 0],
+      [10, 0],
+      [10, 10],
+    ];
+    const later = points.map(([x, y]): [number, number] => [x + 8, y]);
     const keyed = {
       ...DOCUMENT,
       referenceFrame: 4,

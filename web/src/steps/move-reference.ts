@@ -47,8 +47,12 @@ export function moveReference(document: ShotDocument, frame: number, toNew: Homo
 }
 
 function rekey(outline: RegionOutline | KeepOutOutline, old: number, frame: number): void {
-  const { points, handles } = outlineAt(outline as KeyedOutline, old, frame),
-    was: OutlineKey = { frame: old, points: outline.points, ...(outline.handles ? { handles: outline.handles } : {}) };
+  const { points, handles } = outlineAt(outline as KeyedOutline, old, frame);
+  const was: OutlineKey = {
+    frame: old,
+    points: outline.points,
+    ...(outline.handles ? { handles: outline.handles } : {}),
+  };
   outline.keys = [...outline.keys!.filter((key) => key.frame !== frame), was].sort((a, b) => a.frame - b.frame);
   outline.points = points.map(([x, y]) => [x, y]);
   if (handles) outline.handles = handles.map((h) => [...h]) as typeof outline.handles;

@@ -19,8 +19,8 @@ export const useAccess = defineStore('access', () => {
   async function signOut(): Promise<void> {
     session.value = await call('POST', '/access/sign-out', 'accessSession');
   }
-  const name = computed(() => session.value?.name ?? null),
-    asked = computed(() => session.value?.needed ?? false),
-    may = (scope: Scope) => session.value?.scopes.includes(scope) ?? false;
+  const name = computed(() => session.value?.name ?? null);
+  const asked = computed(() => session.value?.needed ?? false);
+  const may = (scope: Scope) => session.value?.scopes.includes(scope) ?? false;
   return { session, name, asked, may, load, signIn, setUp, signOut };
 });

@@ -28,8 +28,8 @@ export const useDisagreement = defineStore('disagreement', () => {
     return (await call('GET', `/shots/${shot.shot!.id}/disagreement?frames=${from}-${to}`, 'disagreementReply')).mean;
   }
   async function look(): Promise<void> {
-    const mine = ++ask,
-      row = shot.track.get(head.frame);
+    const mine = ++ask;
+    const row = shot.track.get(head.frame);
     if (!wanted.value) {
       seen.value = null;
       return;

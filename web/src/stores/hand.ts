@@ -19,11 +19,11 @@ import { useShot } from './shot.ts';
 
 /** Motion made by hand: what was found of corner points, what was pulled onto the picture between hand keys, and how both go on. */
 export const useHand = defineStore('hand', () => {
-  const shot = useShot(),
-    jobs = useJobs(),
-    notices = useNotices(),
-    bench = useBench(),
-    head = usePlayhead();
+  const shot = useShot();
+  const jobs = useJobs();
+  const notices = useNotices();
+  const bench = useBench();
+  const head = usePlayhead();
   const rows = shallowRef<readonly PointRow[]>([]);
   const pulled = shallowRef<readonly PulledRow[]>([]);
   const judged = shallowRef<PointJudgements>([]);
@@ -99,9 +99,9 @@ export const useHand = defineStore('hand', () => {
   );
   /** Points over which light was seen to sweep, uncompensated as they are set; with the first and last frame of it. */
   const lightWanted = computed(() => {
-    const never = points.value.filter((p) => p.light === false).map((p) => p.name),
-      there = rows.value.filter((r) => r.lightWanted && never.includes(r.name)),
-      at = there.map((r) => r.frame);
+    const never = points.value.filter((p) => p.light === false).map((p) => p.name);
+    const there = rows.value.filter((r) => r.lightWanted && never.includes(r.name));
+    const at = there.map((r) => r.frame);
     return there.length === 0
       ? null
       : {
@@ -163,8 +163,8 @@ export const useHand = defineStore('hand', () => {
   );
   /** How the corners go from key to key; null without any. */
   const motion = computed(() => {
-    const d = shot.document,
-      facts = shot.plate?.facts;
+    const d = shot.document;
+    const facts = shot.plate?.facts;
     if (!d || !facts || keys.value.length === 0) return null;
     const all =
       d.corners && !keys.value.some((k) => k.frame === d.referenceFrame)
@@ -187,11 +187,11 @@ export const useHand = defineStore('hand', () => {
   const proposed = computed(() => {
     if (!motion.value || keys.value.length < 2) return null;
     const known = [
-        ...keys.value.map((k) => k.frame),
-        ...(shot.document?.corners ? [shot.document.referenceFrame] : []),
-      ],
-      spans = (shot.document?.spans ?? []).filter((s) => s.source === 'keys'),
-      all = keys.value.map((k) => k.frame);
+      ...keys.value.map((k) => k.frame),
+      ...(shot.document?.corners ? [shot.document.referenceFrame] : []),
+    ];
+    const spans = (shot.document?.spans ?? []).filter((s) => s.source === 'keys');
+    const all = keys.value.map((k) => k.frame);
     const wanted = (f: number) =>
       spans.length > 0 ? spans.some((s) => s.from <= f && f <= s.to) : f >= Math.min(...all) && f <= Math.max(...all);
     return nextKey(

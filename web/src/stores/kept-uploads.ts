@@ -9,8 +9,8 @@ export interface KeptUpload {
   url: string | null;
 }
 
-const DATABASE = 'yarlop',
-  STORE = 'uploads';
+const DATABASE = 'yarlop';
+const STORE = 'uploads';
 
 function open(): Promise<IDBDatabase> {
   return new Promise((resolve, reject) => {

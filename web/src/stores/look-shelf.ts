@@ -16,17 +16,17 @@ export interface LookCopy {
 
 /** Looks kept for all shots of the project, and the way of this shot's look to others. */
 export const useLookShelf = defineStore('look-shelf', () => {
-  const shot = useShot(),
-    head = usePlayhead(),
-    notices = useNotices();
+  const shot = useShot();
+  const head = usePlayhead();
+  const notices = useNotices();
   const kept = shallowRef<readonly SavedLook[]>([]);
   const others = shallowRef<readonly Shot[]>([]);
   const copies = ref<LookCopy[]>([]);
   const copying = ref(false);
 
   async function refresh(): Promise<void> {
-    const project = shot.project?.id,
-      own = shot.shot?.id;
+    const project = shot.project?.id;
+    const own = shot.shot?.id;
     if (project === undefined) return;
     await notices.guard(async () => {
       const [looks, shots] = await Promise.all([
@@ -49,8 +49,8 @@ export const useLookShelf = defineStore('look-shelf', () => {
     await put(shot.project!.id, name, shot.document!.look, head.frame);
   }
   async function remove({ id, name, look }: SavedLook): Promise<void> {
-    const project = shot.project!.id,
-      left = await notices.guard(() => call('DELETE', `/looks/${id}`, 'savedLooks'));
+    const project = shot.project!.id;
+    const left = await notices.guard(() => call('DELETE', `/looks/${id}`, 'savedLooks'));
     if (!left) return;
     kept.value = left;
     notices.add(
@@ -65,9 +65,9 @@ export const useLookShelf = defineStore('look-shelf', () => {
   async function copyTo(shots: readonly Shot[], measured: boolean): Promise<void> {
     if (copying.value) return;
     copying.value = true;
-    const look = shot.document!.look,
-      part = blendPart(look, head.frame),
-      names = measured ? Object.keys(look.why ?? {}) : [];
+    const look = shot.document!.look;
+    const part = blendPart(look, head.frame);
+    const names = measured ? Object.keys(look.why ?? {}) : [];
     copies.value = shots.map((one) => ({ shot: one, state: 'waiting' }));
     for (const copy of copies.value) {
       copy.state = 'failed';

@@ -23,8 +23,8 @@ export const useOtherSurfaces = defineStore('other-surfaces', () => {
   const wanted = computed(() => (shot.document?.others ?? []).map((other) => other.shot));
 
   async function refresh(): Promise<void> {
-    const id = shot.shot?.id,
-      plate = shot.plate?.id;
+    const id = shot.shot?.id;
+    const plate = shot.plate?.id;
     if (id === undefined || plate === undefined || !shot.project) {
       all.value = loaded.value = [];
       return;

@@ -40,8 +40,8 @@ export const usePictureOnShow = defineStore('picture-on-show', () => {
     const bitmap = picture.value;
     if (!bitmap) return null;
     const scale = bitmap.width / size.width;
-    const wide = Math.max(1, Math.round(box.width * scale)),
-      high = Math.max(1, Math.round(box.height * scale));
+    const wide = Math.max(1, Math.round(box.width * scale));
+    const high = Math.max(1, Math.round(box.height * scale));
     const context = new OffscreenCanvas(wide, high).getContext('2d')!;
     context.drawImage(bitmap, Math.round(box.x * scale), Math.round(box.y * scale), wide, high, 0, 0, wide, high);
     const { data } = context.getImageData(0, 0, wide, high);

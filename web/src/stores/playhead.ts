@@ -67,11 +67,11 @@ export const usePlayhead = defineStore('playhead', () => {
     const rate = shot.plate?.facts?.rate ?? [25, 1];
     const from = frame.value < loop.value[0] || frame.value >= loop.value[1] ? loop.value[0] : frame.value;
     if (from !== frame.value) show(from);
-    let start = performance.now(),
-      begun = from;
-    let shown = 0,
-      since = start,
-      next = from;
+    let start = performance.now();
+    let begun = from;
+    let shown = 0;
+    let since = start;
+    let next = from;
     const tick = (now: number) => {
       if (!playing.value) return;
       const due = frameDue(begun, (now - start) / 1000, rate, loop.value);

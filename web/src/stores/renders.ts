@@ -19,20 +19,20 @@ const AGAIN_MS = 500;
 
 /** What there is of a shot's frames as it stands now, and asking for more. */
 export const useRenders = defineStore('renders', () => {
-  const shot = useShot(),
-    jobs = useJobs(),
-    notices = useNotices();
-  const layer = shallowRef<RenderLayer>('full'),
-    ledger = shallowRef<RenderLedger | null>(null);
+  const shot = useShot();
+  const jobs = useJobs();
+  const notices = useNotices();
+  const layer = shallowRef<RenderLayer>('full');
+  const ledger = shallowRef<RenderLedger | null>(null);
   /** The newest question: answers to older ones are not taken. */
   let asked = 0;
   /** The document that what is known of the frames belongs to. */
   const knownFor = shallowRef<ShotDocument | null>(null);
 
   async function refresh(): Promise<void> {
-    const id = shot.shot?.id,
-      mine = ++asked,
-      document = shot.saveState === 'saved' ? shot.document : null;
+    const id = shot.shot?.id;
+    const mine = ++asked;
+    const document = shot.saveState === 'saved' ? shot.document : null;
     if (id === undefined || !shot.plate) {
       ledger.value = null;
       return;
@@ -56,16 +56,16 @@ export const useRenders = defineStore('renders', () => {
 
   const frames = computed<readonly LedgerFrame[]>(() => ledger.value?.frames ?? []);
   /** What is rendered and written: in to out, unless another span is chosen. */
-  const chosen = shallowRef<[number, number] | null>(null),
-    span = computed<[number, number]>(() => chosen.value ?? shot.range);
+  const chosen = shallowRef<[number, number] | null>(null);
+  const span = computed<[number, number]>(() => chosen.value ?? shot.range);
   watch(
     () => shot.range.join(),
     () => (chosen.value = null),
   );
   const choose = (from: number, to: number) => (chosen.value = [Math.min(from, to), Math.max(from, to)]);
   const counts = computed(() => {
-    const [from, to] = span.value,
-      of: Record<FrameState, number> = { done: 0, stale: 0, missing: 0, failed: 0 };
+    const [from, to] = span.value;
+    const of: Record<FrameState, number> = { done: 0, stale: 0, missing: 0, failed: 0 };
     for (const { state } of frames.value.slice(from, to + 1)) of[state]++;
     return { ...of, total: Math.max(0, Math.min(to, frames.value.length - 1) - from + 1) };
   });

@@ -19,9 +19,9 @@ const NOTHING_SAID = Array<number>(9).fill(0);
 
 /** The solved surroundings of the shot: camera, still points, and the plane of the corners in them. */
 export const useScene = defineStore('scene', () => {
-  const shot = useShot(),
-    jobs = useJobs(),
-    notices = useNotices();
+  const shot = useShot();
+  const jobs = useJobs();
+  const notices = useNotices();
   const reply = shallowRef<SceneReply | null>(null);
 
   async function refresh(): Promise<void> {
@@ -50,8 +50,8 @@ export const useScene = defineStore('scene', () => {
   );
   /** The plane on the reference frame: as it was put by hand, or found. */
   const plane = computed((): ScenePlane | null => {
-    const found = reply.value?.plane,
-      document = shot.document;
+    const found = reply.value?.plane;
+    const document = shot.document;
     if (!scene.value || !document) return null;
     if (document.scene?.normal)
       return {
@@ -69,20 +69,20 @@ export const useScene = defineStore('scene', () => {
   });
   /** The corners as the plane carries them; null where nothing is known. */
   function cornersAt(frame: number): Quad | null {
-    const corners = shot.document?.corners as Quad | null | undefined,
-      on = scene.value?.frames.find((f) => f.frame === frame);
+    const corners = shot.document?.corners as Quad | null | undefined;
+    const on = scene.value?.frames.find((f) => f.frame === frame);
     return scene.value && plane.value && corners && on ? cornersOnFrame(scene.value, plane.value, corners, on) : null;
   }
   /** The plane, as the reference frame has it, through the still points that are filmed inside an outline on a frame; or why there is none. */
   function planeThrough(frame: number, outline: readonly Point[]): ScenePlane | string {
-    const solved = scene.value,
-      document = shot.document;
+    const solved = scene.value;
+    const document = shot.document;
     if (!solved || !document || !solved.frames.some((f) => f.frame === frame))
       return 'On this frame the camera is not known. Draw on another frame.';
-    const found = planeThroughPoints(solved, frame, outline, randomFrom(SEED)),
-      seen =
-        found &&
-        planeSeenFrom(solved, { frame, normal: found.normal, covariance: NOTHING_SAID }, document.referenceFrame);
+    const found = planeThroughPoints(solved, frame, outline, randomFrom(SEED));
+    const seen =
+      found &&
+      planeSeenFrom(solved, { frame, normal: found.normal, covariance: NOTHING_SAID }, document.referenceFrame);
     return (
       seen ??
       'A plane needs three points or more, not on one line. Draw around more of them, or follow more points there.'

@@ -37,15 +37,15 @@ export const useSeat = defineStore('seat', () => {
   const proposing = ref(false);
 
   const order = computed(() => {
-    const measured = reply.value?.measured,
-      corners = shot.document?.corners;
+    const measured = reply.value?.measured;
+    const corners = shot.document?.corners;
     return measured && corners ? orderBetween(measured.corners as Quad, corners as Quad) : AS_THEY_ARE;
   });
   const frames = computed(() => {
     const seen = new Map<number, SeenFrame>();
     for (const frame of reply.value?.frames ?? []) {
-      const strips = decoded(frame.strips),
-        o = order.value;
+      const strips = decoded(frame.strips);
+      const o = order.value;
       seen.set(frame.frame, {
         frame: frame.frame,
         support: frame.support,
@@ -74,9 +74,9 @@ export const useSeat = defineStore('seat', () => {
 
   /** How far off the corners still are on a frame as they are seated now, px of the frame; null where nothing is known. */
   function leftAt(frame: number): { corners: number[]; worst: number; bound: number } | null {
-    const drift = driftAt(frame),
-      on = shot.seated?.onReference(frame),
-      base = shot.document?.corners;
+    const drift = driftAt(frame);
+    const on = shot.seated?.onReference(frame);
+    const base = shot.document?.corners;
     if (!drift || !on || !base || !shot.seatedBase) return null;
     const corners = [0, 1, 2, 3].map(
       (c) =>
@@ -89,9 +89,9 @@ export const useSeat = defineStore('seat', () => {
     return { corners, worst: Math.max(...corners), bound: Math.max(...drift.bounds) };
   }
   function driftAt(frame: number): FrameDrift | null {
-    const seen = frames.value.get(frame),
-      map = shot.homographyAt(frame),
-      corners = shot.document?.corners;
+    const seen = frames.value.get(frame);
+    const map = shot.homographyAt(frame);
+    const corners = shot.document?.corners;
     if (!seen?.moves || !seen.bounds || !seen.holds || !map || !corners) return null;
     return { frame, moves: seen.moves, bounds: seen.bounds, scales: corners.map((c) => scaleAt(map, c)) };
   }
@@ -200,7 +200,7 @@ function decoded(text: string): Uint8Array[] {
 
 /** The seat's own map on a frame: reference pixels to the frame's, through the corners as they are seated. */
 export function seatedMapAt(shot: ReturnType<typeof useShot>, frame: number) {
-  const now = shot.cornersAt(frame),
-    base = shot.seatedBase;
+  const now = shot.cornersAt(frame);
+  const base = shot.seatedBase;
   return now && base ? homographyBetweenQuads(base, now) : null;
 }

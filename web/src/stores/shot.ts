@@ -212,8 +212,8 @@ export const useShot = defineStore('shot', () => {
     if (shot.value) media.value = await call('GET', `/projects/${shot.value.projectId}/media`, 'mediaList');
   }
   /** What changed meanwhile is asked for when the answer under way has come. */
-  let asking: Promise<void> | null = null,
-    askAgain = false;
+  let asking: Promise<void> | null = null;
+  let askAgain = false;
   function refreshTrack(): Promise<void> {
     askAgain = asking !== null;
     asking ??= takeChanges().finally(() => {
@@ -224,8 +224,8 @@ export const useShot = defineStore('shot', () => {
   }
   async function takeChanges(): Promise<void> {
     if (!shot.value) return;
-    const beginning = trackBegun,
-      changes = await call('GET', `/shots/${shot.value.id}/track?after=${trackAfter}`, 'trackRows');
+    const beginning = trackBegun;
+    const changes = await call('GET', `/shots/${shot.value.id}/track?after=${trackAfter}`, 'trackRows');
     // Meanwhile another shot may have been opened, or all rows asked for anew.
     if (changes.rows.length === 0 || trackBegun !== beginning) return;
     trackAfter = changes.after;
@@ -247,8 +247,8 @@ export const useShot = defineStore('shot', () => {
     runKey.value = detail.runKey;
   }
   async function onJob(job: Job): Promise<void> {
-    const mine = job.shotId === null || job.shotId === shot.value?.id,
-      ridden = job.kind === 'follow' && job.shotId === document.value?.rides;
+    const mine = job.shotId === null || job.shotId === shot.value?.id;
+    const ridden = job.kind === 'follow' && job.shotId === document.value?.rides;
     if (!shot.value || !(mine || ridden) || job.projectId !== shot.value.projectId) return;
     await notices.guard(async () => {
       if (job.kind === 'follow' || job.kind === 'points' || job.kind === 'pull') await refreshTrack();
@@ -319,8 +319,8 @@ export const useShot = defineStore('shot', () => {
   const firstNumber = computed(() => document.value?.firstFrameNumber ?? plate.value?.facts?.firstFrameNumber ?? 0);
   /** In and out: all frames unless the person chose some. */
   const range = computed<[number, number]>(() => {
-    const last = Math.max(0, frames.value - 1),
-      chosen = document.value?.range;
+    const last = Math.max(0, frames.value - 1);
+    const chosen = document.value?.range;
     return chosen ? [Math.min(last, chosen[0]), Math.min(last, chosen[1])] : [0, last];
   });
   const rows = computed(() => [...track.value.values()].sort((a, b) => a.frame - b.frame));
@@ -393,9 +393,9 @@ export const useShot = defineStore('shot', () => {
   /** How far off the four corners may be on a frame (95 %), px; null where nothing is known. */
   function boundsAt(frame: number): number[] | null {
     if (track.value.get(frame)?.bounds) return [...track.value.get(frame)!.bounds!];
-    const row = track.value.get(frame),
-      certainty = row?.certainty && unpackCertainty(row.certainty),
-      corners = document.value?.corners ?? document.value?.regions[0]?.points;
+    const row = track.value.get(frame);
+    const certainty = row?.certainty && unpackCertainty(row.certainty);
+    const corners = document.value?.corners ?? document.value?.regions[0]?.points;
     return row?.homography && certainty && corners
       ? corners.map((c) => cornerBound(certainty, row.homography!, c))
       : null;

@@ -11,8 +11,8 @@ export class TransferRate {
 
   /** Bytes a second; null while too little is known. */
   get perSecond(): number | null {
-    const first = this.points[0],
-      last = this.points.at(-1);
+    const first = this.points[0];
+    const last = this.points.at(-1);
     if (!first || !last || last.at - first.at < 400) return null;
     return ((last.done - first.done) * 1000) / (last.at - first.at);
   }
@@ -33,8 +33,8 @@ export function transferWords(perSecond: number | null, left: number): string {
 
 export function byteWords(bytes: number): string {
   const units = ['B', 'kB', 'MB', 'GB', 'TB'];
-  let value = bytes,
-    unit = 0;
+  let value = bytes;
+  let unit = 0;
   while (value >= 1000 && unit < units.length - 1) {
     value /= 1000;
     unit++;

@@ -10,19 +10,19 @@ import { byteWords } from '../stores/transfer-rate.ts';
 /** Slots: rows that somebody else fills by a link, and only fills. */
 const { shotId } = defineProps<{ shotId: number }>();
 const emit = defineEmits<{ changed: [] }>();
-const notices = useNotices(),
-  slots = ref<Slot[]>([]),
-  link = ref(''),
-  asked = ref({ name: '', days: 14, megabytes: 500, files: 10, renders: 10 });
+const notices = useNotices();
+const slots = ref<Slot[]>([]);
+const link = ref('');
+const asked = ref({ name: '', days: 14, megabytes: 500, files: 10, renders: 10 });
 onMounted(() => notices.guard(async () => (slots.value = await call('GET', `/shots/${shotId}/slots`, 'slots'))));
 const offer = () =>
   notices.guard(async () => {
-    const { name, days, megabytes, files, renders } = asked.value,
-      made = await call('POST', `/shots/${shotId}/slots`, 'madeSlot', {
-        name,
-        days,
-        limits: { bytes: Math.round(megabytes * 1e6), files, renders },
-      });
+    const { name, days, megabytes, files, renders } = asked.value;
+    const made = await call('POST', `/shots/${shotId}/slots`, 'madeSlot', {
+      name,
+      days,
+      limits: { bytes: Math.round(megabytes * 1e6), files, renders },
+    });
     link.value = `${location.origin}/slot/${made.secret}`;
     slots.value = [made.slot, ...slots.value];
     asked.value.name = '';

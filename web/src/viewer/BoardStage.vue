@@ -44,10 +44,10 @@ const paint = latestOnly(
   () => head.markPainted(),
 );
 async function draw(): Promise<void> {
-  const { board } = desk,
-    box = shown.value,
-    at = head.frame,
-    { plate } = shot;
+  const { board } = desk;
+  const box = shown.value;
+  const at = head.frame;
+  const { plate } = shot;
   if (!board || !box || !plate?.facts) return;
   const made = await drawBoard(shot, board, at, Math.min(1, box.width / board.width));
   sizes.value = made.sizes;
@@ -86,9 +86,9 @@ watch(
 
 const outlines = computed(() =>
   (desk.board?.layers ?? []).flatMap((layer) => {
-    const on = layerOnFrame(layer, head.frame),
-      size = sizes.value[layer.id],
-      corners = on && size && layerCorners(on, size);
+    const on = layerOnFrame(layer, head.frame);
+    const size = sizes.value[layer.id];
+    const corners = on && size && layerCorners(on, size);
     return corners
       ? [
           {
@@ -140,8 +140,8 @@ function onMove(event: PointerEvent): void {
   move(by, 'drag');
 }
 function move(by: readonly [number, number], how: 'edit' | 'drag'): void {
-  const start = from?.start,
-    frame = head.frame;
+  const start = from?.start;
+  const frame = head.frame;
   desk.changePicked((layer) => {
     const [x, y] = (start?.get(layer.id) ?? valueAt(layer, 'position', frame)) as [number, number];
     setValue(layer, 'position', frame, [Math.round(100 * (x + by[0])) / 100, Math.round(100 * (y + by[1])) / 100]);
@@ -152,10 +152,10 @@ const STALK = 30;
 const grips = computed(() => {
   const o = outlines.value.find((one) => one.id === desk.layer?.id);
   if (!o) return null;
-  const [a, b, c, d] = o.points as [number, number][],
-    mid = [(a![0] + b![0]) / 2, (a![1] + b![1]) / 2],
-    centre = [(a![0] + c![0]) / 2, (a![1] + c![1]) / 2],
-    away = Math.hypot(mid[0]! - centre[0]!, mid[1]! - centre[1]!) || 1;
+  const [a, b, c, d] = o.points as [number, number][];
+  const mid = [(a![0] + b![0]) / 2, (a![1] + b![1]) / 2];
+  const centre = [(a![0] + c![0]) / 2, (a![1] + c![1]) / 2];
+  const away = Math.hypot(mid[0]! - centre[0]!, mid[1]! - centre[1]!) || 1;
   return {
     id: o.id,
     corners: [a!, b!, c!, d!],
@@ -176,9 +176,9 @@ function onGrip(event: PointerEvent, turns: boolean): void {
 }
 function onGripMove(event: PointerEvent): void {
   if (!grip) return;
-  const { turns, from: held, start } = grip,
-    to = boardAt(event),
-    frame = head.frame;
+  const { turns, from: held, start } = grip;
+  const to = boardAt(event);
+  const frame = head.frame;
   desk.change((board) => {
     const layer = board.layers.find((l) => l.id === start.id);
     if (!layer) return;

@@ -10,8 +10,8 @@ const props = defineProps<{ view: ViewTransform; width: number; height: number }
 const emit = defineEmits<{ painted: [outline: [number, number][]] }>();
 const bench = useBench();
 /** Plate pixels. */
-const path = ref<[number, number][]>([]),
-  hover = ref<[number, number] | null>(null);
+const path = ref<[number, number][]>([]);
+const hover = ref<[number, number] | null>(null);
 const half = computed(() => (bench.brush / 2) * props.view.scale);
 const line = computed(() => {
   const page = path.value.map((p) => toPage(props.view, p));

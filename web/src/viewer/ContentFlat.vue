@@ -20,8 +20,8 @@ const notices = useNotices();
 const MARGIN = 110;
 const ratio = computed(() => (shot.document ? surfaceRatio(shot.document) : 1));
 const sheet = computed(() => {
-  const high = Math.min(props.height - 2 * MARGIN, (props.width - 2 * MARGIN) / ratio.value),
-    wide = high * ratio.value;
+  const high = Math.min(props.height - 2 * MARGIN, (props.width - 2 * MARGIN) / ratio.value);
+  const wide = high * ratio.value;
   return {
     x: (props.width - wide) / 2,
     y: (props.height - high) / 2,
@@ -34,8 +34,8 @@ const toPage = computed(() =>
 );
 const place = computed<Place>(() => (shot.document?.look.place as Place | undefined) ?? {});
 const source = computed(() => {
-  const { document, content, plate } = shot,
-    size = document?.look.board ?? content?.facts;
+  const { document, content, plate } = shot;
+  const size = document?.look.board ?? content?.facts;
   if (!document || !size || !plate?.facts) return null;
   const at =
     content?.facts && !document.look.board
@@ -59,8 +59,8 @@ watch(
   async ([board, frame]) => {
     await notices.guard(async () => {
       if (!board) return;
-      const { bitmap } = await drawBoard(shot, board, frame, Math.min(1, 900 / Math.max(board.width, board.height))),
-        canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
+      const { bitmap } = await drawBoard(shot, board, frame, Math.min(1, 900 / Math.max(board.width, board.height)));
+      const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
       canvas.getContext('2d')!.drawImage(bitmap, 0, 0);
       bitmap.close();
       const url = URL.createObjectURL(await canvas.convertToBlob());
@@ -73,15 +73,15 @@ watch(
 onBeforeUnmount(() => drawnBoard.value && URL.revokeObjectURL(drawnBoard.value));
 /** CSS matrices of a homography: columns, with z left alone (CSS Transforms Level 2, §12.2). */
 const style = computed(() => {
-  const from = source.value,
-    document = shot.document;
+  const from = source.value;
+  const document = shot.document;
   if (!from || !document) return null;
-  const [left, top, right, bottom] = wholeCrop(from, place.value.crop),
-    h = compose(
-      toPage.value,
-      contentToSurface(document.look.fit ?? 'stretch', place.value, ratio.value, croppedSize(from, place.value.crop)),
-      translation(-left, -top),
-    ) as number[];
+  const [left, top, right, bottom] = wholeCrop(from, place.value.crop);
+  const h = compose(
+    toPage.value,
+    contentToSurface(document.look.fit ?? 'stretch', place.value, ratio.value, croppedSize(from, place.value.crop)),
+    translation(-left, -top),
+  ) as number[];
   const [a, b, c, d, e, f, g, i, w] = h.map((v) => v / h[8]!);
   return {
     width: `${from.width}px`,

@@ -14,20 +14,20 @@ const head = usePlayhead();
 const disagreement = useDisagreement();
 const canvas = ref<HTMLCanvasElement | null>(null);
 /** Less is not shown; and how dense it gets. */
-const SHOWN_FROM = 0.15,
-  DENSEST = 0.62;
+const SHOWN_FROM = 0.15;
+const DENSEST = 0.62;
 
 watchEffect(() => {
-  const { seen } = disagreement,
-    map = shot.homographyAt(head.frame);
+  const { seen } = disagreement;
+  const map = shot.homographyAt(head.frame);
   if (!canvas.value) return;
   // Setting the size clears it.
   [canvas.value.width, canvas.value.height] = [props.width, props.height];
   const context = canvas.value.getContext('2d')!;
   if (!seen || !map) return;
-  const { cell, left, top, columns, cells } = seen,
-    right = left + columns * cell,
-    bottom = top + (cells.length / columns) * cell;
+  const { cell, left, top, columns, cells } = seen;
+  const right = left + columns * cell;
+  const bottom = top + (cells.length / columns) * cell;
   if (
     !keepsInFront(map, [
       [left, top],
@@ -39,8 +39,8 @@ watchEffect(() => {
     return;
   smoothShares(seen).forEach((share, at) => {
     if (share < SHOWN_FROM) return;
-    const x = left + (at % columns) * cell,
-      y = top + Math.floor(at / columns) * cell;
+    const x = left + (at % columns) * cell;
+    const y = top + Math.floor(at / columns) * cell;
     const corners = [
       [x, y],
       [x + cell, y],

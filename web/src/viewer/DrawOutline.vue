@@ -36,9 +36,9 @@ type Drawn = [number, number][];
 const ridden = (drawn: Drawn) =>
   riddenShape(drawn, head.frame, shot.document!.corners as Quad | null, shot.cornersAt(head.frame));
 function drawShape(drawn: Drawn, list: 'shapes' | 'areas' | 'cast' | 'reflection' | 'split'): void {
-  const corners = shot.document!.corners as Quad | null,
-    shape = ridden(drawn),
-    wide = corners ? distance(corners[0], corners[1]) : 100;
+  const corners = shot.document!.corners as Quad | null;
+  const shape = ridden(drawn);
+  const wide = corners ? distance(corners[0], corners[1]) : 100;
   shot.edit((draft) => {
     if (list === 'shapes') (draft.look.shapes ??= []).push({ ...shape, does: 'keep', soft: [1, 1] });
     else if (list === 'cast')

@@ -15,34 +15,34 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** Where the picked fix is taken from: its outline there, to be dragged. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(),
-  bench = useBench(),
-  head = usePlayhead();
+const shot = useShot();
+const bench = useBench();
+const head = usePlayhead();
 const index = computed(() => (bench.picked?.list === 'fixes' ? bench.picked.index : null));
 const there = computed(() => {
-  const document = shot.document,
-    i = index.value,
-    fix = document && i !== null ? fixesOf(document)[i] : undefined,
-    now = shot.cornersAt(head.frame),
-    shape = document && i !== null ? fixShapes(document)[i] : undefined;
+  const document = shot.document;
+  const i = index.value;
+  const fix = document && i !== null ? fixesOf(document)[i] : undefined;
+  const now = shot.cornersAt(head.frame);
+  const shape = document && i !== null ? fixShapes(document)[i] : undefined;
   if (!document?.corners || !fix?.from || !now || !shape || (fix.method !== 'patch' && fix.method !== 'clone'))
     return null;
   const map =
-      shape.rides === 'plate' ? ([1, 0, 0, 0, 1, 0, 0, 0, 1] as const) : homographyBetweenQuads(document.corners, now),
-    out = homographyBetweenQuads(UNIT_SQUARE, now);
+    shape.rides === 'plate' ? ([1, 0, 0, 0, 1, 0, 0, 0, 1] as const) : homographyBetweenQuads(document.corners, now);
+  const out = homographyBetweenQuads(UNIT_SQUARE, now);
   if (!map || !out) return null;
   const shares = inShares(
-      polygonOf(shownOutline(shape as never, { referenceFrame: homeOf(document, shape), frame: head.frame }, map)),
-      now,
-    ),
-    { from } = fix;
+    polygonOf(shownOutline(shape as never, { referenceFrame: homeOf(document, shape), frame: head.frame }, map)),
+    now,
+  );
+  const { from } = fix;
   if (!shares || shares.length === 0) return null;
-  const page = (p: Point) => toPage(props.view, applyToPoint(out, p)),
-    moved = shares.map(([u, v]): Point => [u + from[0], v + from[1]]),
-    middle = (list: readonly Point[]): Point => [
-      list.reduce((s, p) => s + p[0] / list.length, 0),
-      list.reduce((s, p) => s + p[1] / list.length, 0),
-    ];
+  const page = (p: Point) => toPage(props.view, applyToPoint(out, p));
+  const moved = shares.map(([u, v]): Point => [u + from[0], v + from[1]]);
+  const middle = (list: readonly Point[]): Point => [
+    list.reduce((s, p) => s + p[0] / list.length, 0),
+    list.reduce((s, p) => s + p[1] / list.length, 0),
+  ];
   return {
     now,
     polygon: moved.map(page).join(' '),
@@ -54,8 +54,8 @@ const there = computed(() => {
 const held = ref(false);
 
 function place(share: Point, edit: typeof shot.edit): void {
-  const i = index.value,
-    at = there.value;
+  const i = index.value;
+  const at = there.value;
   if (i === null || !at) return;
   edit((draft) => {
     const fix = fixesOf(draft)[i];
@@ -74,8 +74,8 @@ function onDown(event: PointerEvent): void {
 }
 function onMove(event: PointerEvent): void {
   if (!held.value) return;
-  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(),
-    share = shareOf(event.clientX - rect.left, event.clientY - rect.top);
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+  const share = shareOf(event.clientX - rect.left, event.clientY - rect.top);
   if (share) place(share, shot.drag);
 }
 function onUp(): void {
@@ -83,8 +83,8 @@ function onUp(): void {
   shot.settle();
 }
 function onKey(event: KeyboardEvent): void {
-  const nudge = nudgeOf(event),
-    at = there.value;
+  const nudge = nudgeOf(event);
+  const at = there.value;
   if (!nudge || !at) return;
   event.preventDefault();
   event.stopPropagation();

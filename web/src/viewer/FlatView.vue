@@ -21,8 +21,8 @@ const painted = ref(-1);
 const size = computed(() => {
   const quad = shot.seatedBase;
   if (!quad) return null;
-  const across = (distance(quad[0], quad[1]) + distance(quad[3], quad[2])) / 2,
-    down = (distance(quad[0], quad[3]) + distance(quad[1], quad[2])) / 2;
+  const across = (distance(quad[0], quad[1]) + distance(quad[3], quad[2])) / 2;
+  const down = (distance(quad[0], quad[3]) + distance(quad[1], quad[2])) / 2;
   return { width: Math.max(8, across), height: Math.max(8, down) };
 });
 /** Page pixels for one of the reference. */
@@ -56,17 +56,17 @@ const paint = latestOnly(
   () => head.markPainted(),
 );
 async function draw(): Promise<void> {
-  const at = head.frame,
-    { plate } = shot,
-    quad = shot.cornersAt(at),
-    box = shown.value;
+  const at = head.frame;
+  const { plate } = shot;
+  const quad = shot.cornersAt(at);
+  const box = shown.value;
   if (!plate?.facts || !quad || !box) {
     canvas.value?.getContext('2d')?.clearRect(0, 0, canvas.value.width, canvas.value.height);
     painted.value = -1;
     return;
   }
-  const step = 1 + 2 * MARGIN,
-    toUnit = [step / box.width, 0, -MARGIN, 0, step / box.height, -MARGIN, 0, 0, 1];
+  const step = 1 + 2 * MARGIN;
+  const toUnit = [step / box.width, 0, -MARGIN, 0, step / box.height, -MARGIN, 0, 0, 1];
   const bitmap = await seatWorker().flatten({
     source: { id: plate.id, view: plate.view },
     frame: at,

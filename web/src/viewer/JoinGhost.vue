@@ -11,31 +11,31 @@ import type { ViewTransform } from './view-transform.ts';
 
 /** While two pictures are laid on each other by numbers: the other one, half through, over the frame on show, where it comes to lie. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(),
-  head = usePlayhead();
+const shot = useShot();
+const head = usePlayhead();
 /** The other picture of the frame on show; null where only one is. */
 const other = computed((): { medium: Media; frame: number } | null => {
-  const loop = shot.document?.loop,
-    { plate } = shot;
+  const loop = shot.document?.loop;
+  const { plate } = shot;
   if (!loop?.byHand || !plate?.facts) return null;
   if (loop.second) {
-    const medium = shot.media.find((m) => m.id === loop.second!.mediaId),
-      frame = head.frame + (loop.second.offset ?? 0);
+    const medium = shot.media.find((m) => m.id === loop.second!.mediaId);
+    const frame = head.frame + (loop.second.offset ?? 0);
     return medium?.facts && frame >= 0 && frame < medium.facts.frames ? { medium, frame } : null;
   }
-  const times = loopTimes(...shot.range, loop.fade ?? USUAL_FADE),
-    index = head.frame - times.first - times.fade,
-    at = index >= 0 && index < times.length ? loopFrame(times, index) : null;
+  const times = loopTimes(...shot.range, loop.fade ?? USUAL_FADE);
+  const index = head.frame - times.first - times.fade;
+  const at = index >= 0 && index < times.length ? loopFrame(times, index) : null;
   return at?.partner === null || at?.partner === undefined ? null : { medium: plate, frame: at.partner };
 });
 const placed = computed(() => {
-  const { loop } = shot.document ?? {},
-    facts = shot.plate?.facts;
+  const { loop } = shot.document ?? {};
+  const facts = shot.plate?.facts;
   if (!loop?.byHand || !facts) return null;
   // The numbers lead from the frame on show to the other one.
-  const h = invert(mapByNumbers(loop.byHand, facts.width, facts.height)),
-    { scale, aspect, x, y } = props.view,
-    sx = scale * aspect;
+  const h = invert(mapByNumbers(loop.byHand, facts.width, facts.height));
+  const { scale, aspect, x, y } = props.view;
+  const sx = scale * aspect;
   return (
     h && {
       width: facts.width,

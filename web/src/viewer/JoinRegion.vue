@@ -5,8 +5,8 @@ import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** What of the picture is to lie on itself where pictures are joined. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(),
-  polygon = computed(() => shot.document?.loop?.region?.map(([x, y]) => toPage(props.view, [x, y])).join(' '));
+const shot = useShot();
+const polygon = computed(() => shot.document?.loop?.region?.map(([x, y]) => toPage(props.view, [x, y])).join(' '));
 </script>
 
 <template>

@@ -14,10 +14,10 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** The corners that hand keys put on this frame; moved, the frame is keyed. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(),
-  hand = useHand(),
-  head = usePlayhead(),
-  bench = useBench();
+const shot = useShot();
+const hand = useHand();
+const head = usePlayhead();
+const bench = useBench();
 const here = computed(() => hand.keyedAt(head.frame));
 const corners = computed(() => here.value?.corners.map((c) => toPage(props.view, c)) ?? []);
 const middle = computed(() => (here.value ? toPage(props.view, middleOf(here.value.corners)) : null));
@@ -39,8 +39,8 @@ function onDown(event: PointerEvent, part: number): void {
 function onMove(event: PointerEvent): void {
   const d = drag.value;
   if (!d) return;
-  const [x, y] = plateAt(event),
-    moved = movePart(d.quad, d.part, [x - d.from[0], y - d.from[1]]);
+  const [x, y] = plateAt(event);
+  const moved = movePart(d.quad, d.part, [x - d.from[0], y - d.from[1]]);
   shot.drag((draft) => putHandKey(draft, head.frame, moved));
   if (d.part < 4) bench.dragPoint = { x: moved[d.part]![0], y: moved[d.part]![1] };
 }

@@ -8,14 +8,14 @@ import { toPage, type ViewTransform } from './view-transform.ts';
 /** Lines that are straight without the lens, as it films them: to be compared with what is straight in the world. */
 const props = defineProps<{ view: ViewTransform }>();
 const shot = useShot();
-const ACROSS = 8,
-  STEPS = 40;
+const ACROSS = 8;
+const STEPS = 40;
 const paths = computed(() => {
-  const lens = shot.document?.lens,
-    facts = shot.plate?.facts;
+  const lens = shot.document?.lens;
+  const facts = shot.plate?.facts;
   if (!lens || !facts || isStraight(lens)) return '';
-  const { width, height } = facts,
-    down = Math.max(2, Math.round((ACROSS * height) / width));
+  const { width, height } = facts;
+  const down = Math.max(2, Math.round((ACROSS * height) / width));
   const line = (from: Point, to: Point) => {
     const [a, b] = [straighten(lens, from), straighten(lens, to)];
     if (![...a, ...b].every(Number.isFinite)) return '';

@@ -25,8 +25,8 @@ const after = ref<[number, number, number] | null>(null);
 const page = computed(() => {
   if (!bench.measured) return null;
   const { x, y, width, height } = bench.measured;
-  const [left, top] = toPage(props.view, [x, y]),
-    [right, bottom] = toPage(props.view, [x + width, y + height]);
+  const [left, top] = toPage(props.view, [x, y]);
+  const [right, bottom] = toPage(props.view, [x + width, y + height]);
   return { left, top, width: right - left, height: bottom - top };
 });
 
@@ -45,8 +45,8 @@ function stretch(event: PointerEvent): void {
   const facts = shot.plate?.facts;
   if (!corner.value || !facts) return;
   const to = plateAt(event);
-  const left = clamp(Math.floor(Math.min(corner.value[0], to[0])), facts.width - 1),
-    top = clamp(Math.floor(Math.min(corner.value[1], to[1])), facts.height - 1);
+  const left = clamp(Math.floor(Math.min(corner.value[0], to[0])), facts.width - 1);
+  const top = clamp(Math.floor(Math.min(corner.value[1], to[1])), facts.height - 1);
   bench.measured = {
     x: left,
     y: top,

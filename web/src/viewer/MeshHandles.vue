@@ -32,8 +32,8 @@ const drawn = computed(() => {
 });
 const dragging = ref<{ index: number; last: [number, number]; along: Along } | null>(null);
 function surfaceAt(event: PointerEvent): [number, number] | null {
-  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(),
-    back = map.value && invert(map.value);
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+  const back = map.value && invert(map.value);
   return (
     back &&
     (applyToPoint(back, toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top)) as [number, number])
@@ -49,8 +49,8 @@ function onDown(event: PointerEvent, index: number): void {
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
-  const d = dragging.value,
-    at = d && surfaceAt(event);
+  const d = dragging.value;
+  const at = d && surfaceAt(event);
   if (!d || !at) return;
   let made = false;
   shot.drag((draft) => {
@@ -70,15 +70,15 @@ function onUp(): void {
   shot.settle();
 }
 function onKey(event: KeyboardEvent, index: number): void {
-  const by = nudgeOf(event),
-    back = map.value && invert(map.value),
-    point = drawn.value?.points[index];
+  const by = nudgeOf(event);
+  const back = map.value && invert(map.value);
+  const point = drawn.value?.points[index];
   if (!by || !back || !point) return;
   event.preventDefault();
   event.stopPropagation();
-  const [x, y] = toPlate(props.view, point[0], point[1]),
-    from = applyToPoint(back, [x, y]),
-    to = applyToPoint(back, [x + by[0], y + by[1]]);
+  const [x, y] = toPlate(props.view, point[0], point[1]);
+  const from = applyToPoint(back, [x, y]);
+  const to = applyToPoint(back, [x + by[0], y + by[1]]);
   shot.edit(
     (draft) =>
       void movePoints(

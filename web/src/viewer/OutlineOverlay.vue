@@ -45,8 +45,8 @@ const atOf = (outline: DrawnOutline) => ({
 function mapOf(outline: DrawnOutline): Homography | null {
   if (('fixed' in outline && outline.fixed) || ('rides' in outline && outline.rides === 'plate')) return IDENTITY;
   // Shapes lie on the surface as it is seated; what is followed goes by the track alone.
-  const corners = shot.document?.corners as Quad | null | undefined,
-    seated = 'does' in outline || 'home' in outline ? shot.cornersAt(head.frame) : null;
+  const corners = shot.document?.corners as Quad | null | undefined;
+  const seated = 'does' in outline || 'home' in outline ? shot.cornersAt(head.frame) : null;
   return corners && seated ? homographyBetweenQuads(corners, seated) : shot.nearestMap(head.frame);
 }
 const onPage = (shape: Outline): Outline => ({
@@ -67,9 +67,9 @@ const outlines = computed(() =>
       (shot.document ? outlinesOf(shot.document, list) : []).map((outline, index) => {
         const map = mapOf(outline);
         if (!map || !keepsInFront(map, outline.points)) return null;
-        const at = atOf(outline),
-          shape = onPage(shownOutline(outline, at, map)),
-          { points } = shape;
+        const at = atOf(outline);
+        const shape = onPage(shownOutline(outline, at, map));
+        const { points } = shape;
         const middle = points.reduce(([x, y], p) => [x + p[0] / points.length, y + p[1] / points.length], [0, 0]);
         return {
           list,
@@ -96,11 +96,11 @@ const crowded = computed(() => outlines.value.reduce((sum, o) => sum + o.points.
 
 /** The side that begins at a point, as a path to press on. */
 function sideOf({ points, handles }: Outline, i: number): string {
-  const p = points[i]!,
-    next = (i + 1) % points.length,
-    q = points[next]!,
-    h = handles?.[i],
-    g = handles?.[next];
+  const p = points[i]!;
+  const next = (i + 1) % points.length;
+  const q = points[next]!;
+  const h = handles?.[i];
+  const g = handles?.[next];
   return `M${p.join(' ')}C${p[0] + (h?.[2] ?? 0)} ${p[1] + (h?.[3] ?? 0)} ${q[0] + (g?.[0] ?? 0)} ${q[1] + (g?.[1] ?? 0)} ${q.join(' ')}`;
 }
 function plateAt(event: PointerEvent | MouseEvent): [number, number] {
@@ -109,8 +109,8 @@ function plateAt(event: PointerEvent | MouseEvent): [number, number] {
 }
 /** A press, where the outline is kept. */
 function keptAt(list: OutlineKind, outline: number, plate: [number, number]): [number, number] | null {
-  const drawn = shot.document && outlinesOf(shot.document, list)[outline],
-    map = drawn && mapOf(drawn);
+  const drawn = shot.document && outlinesOf(shot.document, list)[outline];
+  const map = drawn && mapOf(drawn);
   return map ? keptPoint(map, plate) : null;
 }
 
@@ -127,17 +127,17 @@ function onDown(event: PointerEvent, list: OutlineKind, outline: number, grip: G
 function onMove(event: PointerEvent): void {
   const d = dragging.value;
   if (!d) return;
-  const plate = plateAt(event),
-    kept = keptAt(d.list, d.outline, plate);
+  const plate = plateAt(event);
+  const kept = keptAt(d.list, d.outline, plate);
   if (!kept) return;
   shot.drag((draft) => {
-    const outline = outlinesOf(draft, d.list)[d.outline]!,
-      at = atOf(outline);
+    const outline = outlinesOf(draft, d.list)[d.outline]!;
+    const at = atOf(outline);
     if (d.grip.part === 'point') movePoint(outline, at, d.grip.index, kept);
     else if (d.grip.part === 'all') moveOutline(outline, at, [kept[0] - d.last[0], kept[1] - d.last[1]]);
     else {
-      const shape = outline.keys?.find((key) => key.frame === head.frame) ?? outline,
-        from = shape.points[d.grip.index]!;
+      const shape = outline.keys?.find((key) => key.frame === head.frame) ?? outline;
+      const from = shape.points[d.grip.index]!;
       moveHandle(outline, at, d.grip.index, d.grip.which, [kept[0] - from[0], kept[1] - from[1]], event.altKey);
     }
   });
@@ -157,16 +157,16 @@ function onSide(event: PointerEvent, list: OutlineKind, outline: number, side: n
     bench.picked = { list, index: outline };
     return;
   }
-  const path = event.currentTarget as SVGPathElement,
-    rect = path.ownerSVGElement!.getBoundingClientRect();
-  const x = event.clientX - rect.left,
-    y = event.clientY - rect.top,
-    steps = 64;
-  let nearest = 0,
-    least = Infinity;
+  const path = event.currentTarget as SVGPathElement;
+  const rect = path.ownerSVGElement!.getBoundingClientRect();
+  const x = event.clientX - rect.left;
+  const y = event.clientY - rect.top;
+  const steps = 64;
+  let nearest = 0;
+  let least = Infinity;
   for (let k = 1; k < steps; k++) {
-    const p = path.getPointAtLength((path.getTotalLength() * k) / steps),
-      d = Math.hypot(p.x - x, p.y - y);
+    const p = path.getPointAtLength((path.getTotalLength() * k) / steps);
+    const d = Math.hypot(p.x - x, p.y - y);
     if (d < least) [nearest, least] = [k / steps, d];
   }
   shot.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, side, nearest));
@@ -176,9 +176,9 @@ function onBend(list: OutlineKind, outline: number, index: number): void {
   shot.edit((draft) => bendPoint(outlinesOf(draft, list)[outline]!, index));
 }
 function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: Grip): void {
-  const nudge = nudgeOf(event),
-    drawn = shot.document && outlinesOf(shot.document, list)[outline],
-    o = outlines.value.find((e) => e.list === list && e.index === outline);
+  const nudge = nudgeOf(event);
+  const drawn = shot.document && outlinesOf(shot.document, list)[outline];
+  const o = outlines.value.find((e) => e.list === list && e.index === outline);
   const act = nudge
     ? 'nudge'
     : grip.part !== 'point'
@@ -200,9 +200,9 @@ function onKey(event: KeyboardEvent, list: OutlineKind, outline: number, grip: G
     shot.edit((draft) => addPoint(outlinesOf(draft, list)[outline]!, grip.index, 0.5));
   if (act !== 'nudge' || !nudge) return;
   const page = grip.part === 'all' ? (o.middle as [number, number]) : o.points[grip.index]!;
-  const from = toPlate(props.view, page[0], page[1]),
-    was = keptAt(list, outline, from),
-    to = keptAt(list, outline, [from[0] + nudge[0], from[1] + nudge[1]]);
+  const from = toPlate(props.view, page[0], page[1]);
+  const was = keptAt(list, outline, from);
+  const to = keptAt(list, outline, [from[0] + nudge[0], from[1] + nudge[1]]);
   if (!was || !to) return;
   shot.edit((draft) => {
     const kept = outlinesOf(draft, list)[outline]!;

@@ -16,8 +16,8 @@ import { useShot } from '../stores/shot.ts';
 const props = defineProps<{ map: Homography }>();
 const shot = useShot();
 /** Page pixels within which sides are drawn to those of the surface, and of the stalk. */
-const NEAR = 7,
-  STALK = 34;
+const NEAR = 7;
+const STALK = 34;
 const SIDES = [
   ['top', 0, 1],
   ['right', 1, 2],
@@ -25,8 +25,8 @@ const SIDES = [
   ['left', 3, 0],
 ] as const;
 const setting = computed<PlaceSetting | null>(() => {
-  const { document } = shot,
-    size = document?.look.board ?? shot.content?.facts;
+  const { document } = shot;
+  const size = document?.look.board ?? shot.content?.facts;
   return document && size
     ? {
         fit: document.look.fit ?? 'stretch',
@@ -41,13 +41,13 @@ const middle = (a: Point, b: Point): [number, number] => [(a[0] + b[0]) / 2, (a[
 const drawn = computed(() => {
   const s = setting.value;
   if (!s) return null;
-  const on = contentCorners(s.fit, place.value, s.ratio, s.content),
-    corners = on.map(onPage) as Point[],
-    centre = onPage(middle(middle(on[0], on[2]), middle(on[1], on[3])));
+  const on = contentCorners(s.fit, place.value, s.ratio, s.content);
+  const corners = on.map(onPage) as Point[];
+  const centre = onPage(middle(middle(on[0], on[2]), middle(on[1], on[3])));
   // The side that lies highest carries the stalk, so that it never hides behind the device's foot.
-  const sides = SIDES.map(([name, a, b]) => ({ name, on: middle(on[a], on[b]), at: middle(corners[a]!, corners[b]!) })),
-    top = sides[0]!,
-    away = distance(centre, top.at) || 1;
+  const sides = SIDES.map(([name, a, b]) => ({ name, on: middle(on[a], on[b]), at: middle(corners[a]!, corners[b]!) }));
+  const top = sides[0]!;
+  const away = distance(centre, top.at) || 1;
   const stalk: Point = [
     top.at[0] + (STALK * (top.at[0] - centre[0])) / away,
     top.at[1] + (STALK * (top.at[1] - centre[1])) / away,
@@ -58,8 +58,8 @@ type Grip = { kind: 'all' } | { kind: 'corner'; index: number } | { kind: 'side'
 /** Where the hand took hold on the surface, of what, and the placement then: every move is told from there. */
 const held = shallowRef<{ grip: Grip; from: Point; start: ContentPlace; pointer: number } | null>(null);
 function surfaceAt(event: PointerEvent): Point | null {
-  const svg = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(),
-    back = invert(props.map);
+  const svg = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+  const back = invert(props.map);
   return back && applyToPoint(back, [event.clientX - svg.left, event.clientY - svg.top]);
 }
 function onDown(event: PointerEvent, grip: Grip): void {
@@ -75,14 +75,14 @@ function onDown(event: PointerEvent, grip: Grip): void {
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
 }
 function onMove(event: PointerEvent): void {
-  const hold = held.value,
-    to = hold && surfaceAt(event),
-    s = setting.value;
+  const hold = held.value;
+  const to = hold && surfaceAt(event);
+  const s = setting.value;
   if (!hold || !to || !s) return;
   event.stopPropagation();
-  const made: ContentPlace = { ...hold.start },
-    { grip, from } = hold,
-    by: Point = [to[0] - from[0], to[1] - from[1]];
+  const made: ContentPlace = { ...hold.start };
+  const { grip, from } = hold;
+  const by: Point = [to[0] - from[0], to[1] - from[1]];
   const did = () => {
     if (grip.kind === 'all') return shift(made, s, by, event.shiftKey ? 0 : nearShare());
     if (grip.kind === 'turn') return turnTo(made, s, from, to, event.shiftKey);
@@ -111,10 +111,10 @@ function onUp(): void {
   shot.settle();
 }
 function onKey(event: KeyboardEvent): void {
-  const by = nudgeOf(event),
-    s = setting.value,
-    back = invert(props.map),
-    at = drawn.value?.corners[0];
+  const by = nudgeOf(event);
+  const s = setting.value;
+  const back = invert(props.map);
+  const at = drawn.value?.corners[0];
   if (!by || !s || !back || !at) return;
   event.preventDefault();
   event.stopPropagation();

@@ -109,16 +109,16 @@ const exacts = new FrameCache(128 << 20);
 /** Rendered frames: these play. */
 const rendered = new FrameCache(256 << 20);
 /** Frames fetched the way the hand is going, and the other way, since a hand that looks closely goes to and fro. */
-const AHEAD = 8,
-  BEHIND = 2,
-  AT_ONCE = 3;
+const AHEAD = 8;
+const BEHIND = 2;
+const AT_ONCE = 3;
 /** Stops that the picture on show was brightened by on the way here, from deeper codes than it has. */
 const baked = ref(0);
 const facts = computed(() => shot.plate?.facts ?? null);
 /** The surface's unit square to the page, where it is known on this frame. */
 const placeMap = computed(() => {
-  const quad = shot.cornersAt(head.frame),
-    map = quad && homographyBetweenQuads(UNIT_SQUARE, quad);
+  const quad = shot.cornersAt(head.frame);
+  const map = quad && homographyBetweenQuads(UNIT_SQUARE, quad);
   return (
     map &&
     compose([view.value.scale * view.value.aspect, 0, view.value.x, 0, view.value.scale, view.value.y, 0, 0, 1], map)
@@ -144,8 +144,8 @@ const keptLook = computed(() =>
 );
 let settleTimer = 0;
 let ask = 0;
-let paintedFrame = -1,
-  settled = false;
+let paintedFrame = -1;
+let settled = false;
 
 /** The view as it was fitted last: where it is another, a hand has chosen it. */
 let fitted: ViewTransform | null = null;

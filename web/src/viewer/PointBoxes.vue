@@ -14,10 +14,10 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** Corner points with their pattern and search boxes: dragged, nudged by arrow keys, the boxes sized by their corners. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(),
-  hand = useHand(),
-  head = usePlayhead(),
-  bench = useBench();
+const shot = useShot();
+const hand = useHand();
+const head = usePlayhead();
+const bench = useBench();
 const drag = ref<{
   name: string;
   part: 'point' | 'pattern' | 'search';
@@ -31,11 +31,11 @@ const usual = computed(() => usualBoxes(shot.plate?.facts?.width ?? 1920));
 /** Before anything is known a point stands where it begins. */
 const points = computed(() =>
   hand.points.flatMap((point) => {
-    const place = hand.placeAt(point.name, head.frame) ?? { at: point.at as Point, known: false },
-      here = hand.fitAt(point.name, head.frame),
-      [x, y] = toPage(props.view, place.at),
-      pattern = point.pattern ?? usual.value.pattern,
-      search = point.search ?? usual.value.search;
+    const place = hand.placeAt(point.name, head.frame) ?? { at: point.at as Point, known: false };
+    const here = hand.fitAt(point.name, head.frame);
+    const [x, y] = toPage(props.view, place.at);
+    const pattern = point.pattern ?? usual.value.pattern;
+    const search = point.search ?? usual.value.search;
     const box = ([w, h]: readonly [number, number]) => ({
       width: w * props.view.scale * props.view.aspect,
       height: h * props.view.scale,

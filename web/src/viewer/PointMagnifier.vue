@@ -18,13 +18,13 @@ import { paintPicture } from './paint-picture.ts';
 /** One point at six times its size, the picture around it held still: stepping shows a slip as motion, dragging corrects it there. */
 const props = defineProps<{ name: string }>();
 const ZOOM = 6;
-const shot = useShot(),
-  hand = useHand(),
-  head = usePlayhead(),
-  bench = useBench(),
-  onShow = usePictureOnShow(),
-  notices = useNotices(),
-  viewing = useViewing();
+const shot = useShot();
+const hand = useHand();
+const head = usePlayhead();
+const bench = useBench();
+const onShow = usePictureOnShow();
+const notices = useNotices();
+const viewing = useViewing();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const { width, height } = useElementSize(canvas);
 const place = computed(() => hand.placeAt(props.name, head.frame));
@@ -54,8 +54,8 @@ const alarm = computed(
 watch(
   [() => onShow.picture, place, width, height, () => viewing.exposure, () => viewing.gamma, () => viewing.channel],
   () => {
-    const facts = shot.plate?.facts,
-      at = place.value?.at;
+    const facts = shot.plate?.facts;
+    const at = place.value?.at;
     if (!canvas.value || !facts || !at || width.value < 4) return;
     paintPicture(
       canvas.value,

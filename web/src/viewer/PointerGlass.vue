@@ -8,9 +8,9 @@ import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** A magnifier beside the pointer while points are set or dragged: pixels as squares, the place in the middle marked. */
 const props = defineProps<{ view: ViewTransform; at: { x: number; y: number }; width: number; height: number }>();
-const SIDE = 148,
-  AWAY = 26,
-  LEAST_ZOOM = 6;
+const SIDE = 148;
+const AWAY = 26;
+const LEAST_ZOOM = 6;
 const shot = useShot();
 const onShow = usePictureOnShow();
 const viewing = useViewing();

@@ -13,10 +13,10 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** The plane of the solved room as a grid; its corners are dragged on other frames than the reference, to tell how far away it is. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(),
-  head = usePlayhead(),
-  scene = useScene(),
-  bench = useBench();
+const shot = useShot();
+const head = usePlayhead();
+const scene = useScene();
+const bench = useBench();
 const LINES = 4;
 const quad = computed(() => scene.cornersAt(head.frame));
 const movable = computed(() => scene.file?.motion === 'walks' && head.frame !== shot.document?.referenceFrame);
@@ -38,8 +38,8 @@ function onDown(event: PointerEvent, corner: number): void {
 }
 function onMove(event: PointerEvent): void {
   if (dragged.value === null || !scene.scene || !scene.plane || !shot.document?.corners) return;
-  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(),
-    to = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+  const to = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
   bench.dragPoint = { x: to[0], y: to[1] };
   const plane = planeThroughDrag(
     scene.scene,

@@ -12,30 +12,30 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** Still points of the solved room as they are seen on the frame on show: nearer ones larger. A click takes one out of the next solve. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot(),
-  head = usePlayhead(),
-  scene = useScene(),
-  bench = useBench();
-const LEAST = 1.4,
-  MOST = 3,
-  NEAR = 3;
+const shot = useShot();
+const head = usePlayhead();
+const scene = useScene();
+const bench = useBench();
+const LEAST = 1.4;
+const MOST = 3;
+const NEAR = 3;
 
 const points = computed(() => {
-  const solved = scene.scene,
-    file = scene.file,
-    on = solved?.frames.find((f) => f.frame === head.frame);
+  const solved = scene.scene;
+  const file = scene.file;
+  const on = solved?.frames.find((f) => f.frame === head.frame);
   if (!solved || !file || !on) return [];
   const out: { x: number; y: number; at: [number, number]; depth: number; known: boolean }[] = [];
   for (const [x, y, z, first, last] of file.points as [number, number, number, number, number][]) {
     if (head.frame < first || head.frame > last) continue;
-    const there = inCamera(on.camera, [x, y, z] as Vector3),
-      at = filmedAt(solved, on.camera, there);
+    const there = inCamera(on.camera, [x, y, z] as Vector3);
+    const at = filmedAt(solved, on.camera, there);
     if (!at) continue;
     const [px, py] = toPage(props.view, at);
     out.push({ x: px, y: py, at, depth: there[2], known: true });
   }
-  const depths = out.map((p) => p.depth).sort((a, b) => a - b),
-    near = depths[Math.floor(0.05 * depths.length)] ?? 1;
+  const depths = out.map((p) => p.depth).sort((a, b) => a - b);
+  const near = depths[Math.floor(0.05 * depths.length)] ?? 1;
   return out.map((p) => ({ ...p, r: Math.min(MOST, Math.max(LEAST, (MOST * near) / p.depth)) }));
 });
 const taken = computed(() =>
@@ -48,8 +48,8 @@ const remove = (at: [number, number]) => shot.edit((draft) => removePoint(draft,
 function put(event: PointerEvent): void {
   if (event.button !== 0) return;
   event.stopPropagation();
-  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect(),
-    at = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
+  const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+  const at = toPlate(props.view, event.clientX - rect.left, event.clientY - rect.top);
   shot.edit((draft) => drawPoint(draft, head.frame, at));
 }
 </script>

@@ -26,9 +26,9 @@ watch(
   () => {
     const element = canvas.value;
     if (!element) return;
-    const style = getComputedStyle(element),
-      colour = (name: string) => style.getPropertyValue(`--${name}`).trim(),
-      line = (points: readonly ScopePoint[]) => points.map(({ x, y }) => ({ x, y }));
+    const style = getComputedStyle(element);
+    const colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
+    const line = (points: readonly ScopePoint[]) => points.map(({ x, y }) => ({ x, y }));
     const data = {
       datasets: [
         {

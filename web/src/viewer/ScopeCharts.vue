@@ -23,15 +23,15 @@ const bench = useBench();
 const notices = useNotices();
 const scopes = shallowRef<Scopes | null>(null);
 /** The frame that they are of; −1 before any. */
-const frame = ref(-1),
-  busy = ref(false);
+const frame = ref(-1);
+const busy = ref(false);
 /** Waits until the hand rests, so that a drag of a value is not measured on its way. */
 const REST_MS = 350;
 let timer = 0;
 const look = latestOnly(
   async () => {
-    const now = head.frame,
-      request = shotRequest(shot, [], now, false, true, Infinity);
+    const now = head.frame;
+    const request = shotRequest(shot, [], now, false, true, Infinity);
     const found = request ? await notices.guard(() => scopesInWorker(request)) : null;
     scopes.value = found ?? null;
     frame.value = now;
@@ -78,8 +78,12 @@ const state = computed(() =>
   <aside class="scopes" data-scopes :data-scoped="busy ? '' : frame">
     <header>
       <h2>Scopes</h2>
-      <span class="quiet">{{ state }}</span
-      ><button class="icon-button" type="button" aria-label="Close the scopes" @click="bench.showScopes = false">
+      <span class="quiet">{{ state }}</span><button
+        class="icon-button"
+        type="button"
+        aria-label="Close the scopes"
+        @click="bench.showScopes = false"
+      >
         <i class="bi bi-x-lg" />
       </button>
     </header>

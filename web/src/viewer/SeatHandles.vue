@@ -24,9 +24,9 @@ const corners = computed(() => quad.value?.map((c) => toPage(props.view, c)) ?? 
 const sides = computed(() =>
   quad.value
     ? [4, 5, 6, 7].map((part) => {
-        const [x, y] = toPage(props.view, gripOf(quad.value!, part)),
-          a = corners.value[part - 4]!,
-          b = corners.value[(part - 3) % 4]!;
+        const [x, y] = toPage(props.view, gripOf(quad.value!, part));
+        const a = corners.value[part - 4]!;
+        const b = corners.value[(part - 3) % 4]!;
         return { part, x, y, angle: (Math.atan2(b[1] - a[1], b[0] - a[0]) * 180) / Math.PI };
       })
     : [],
@@ -35,10 +35,10 @@ const middle = computed(() => quad.value && toPage(props.view, middleOf(quad.val
 /** Beyond the tab, out of the upper side. */
 const turner = computed(() => {
   if (!quad.value || !middle.value) return null;
-  const [x, y] = toPage(props.view, gripOf(quad.value, 4)),
-    dx = x - middle.value[0],
-    dy = y - middle.value[1],
-    length = Math.hypot(dx, dy) || 1;
+  const [x, y] = toPage(props.view, gripOf(quad.value, 4));
+  const dx = x - middle.value[0];
+  const dy = y - middle.value[1];
+  const length = Math.hypot(dx, dy) || 1;
   return { x: x + (dx / length) * 34, y: y + (dy / length) * 34, fromX: x, fromY: y };
 });
 
@@ -53,8 +53,8 @@ function onDown(event: PointerEvent, part: number): void {
 function onMove(event: PointerEvent): void {
   const d = dragging.value;
   if (!d) return;
-  const [x, y] = plateAt(event),
-    shift: Point = [x - d.from[0], y - d.from[1]];
+  const [x, y] = plateAt(event);
+  const shift: Point = [x - d.from[0], y - d.from[1]];
   moveQuad(
     shot,
     bench,
@@ -66,9 +66,9 @@ function onMove(event: PointerEvent): void {
 }
 /** The tab's handle turns about the middle, and with Shift scales. */
 function turned(from: Quad, start: Point, now: Point, scales: boolean): Quad {
-  const [cx, cy] = middleOf(from),
-    before = [start[0] - cx, start[1] - cy] as const,
-    after = [now[0] - cx, now[1] - cy] as const;
+  const [cx, cy] = middleOf(from);
+  const before = [start[0] - cx, start[1] - cy] as const;
+  const after = [now[0] - cx, now[1] - cy] as const;
   return turnQuad(
     from,
     scales ? 0 : Math.atan2(after[1], after[0]) - Math.atan2(before[1], before[0]),

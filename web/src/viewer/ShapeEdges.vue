@@ -23,13 +23,13 @@ const shape = computed<FrontShape | null>(() =>
 );
 
 function onFrame(one: FrontShape, frame: number): SoftOutline | null {
-  const document = shot.document!,
-    corners = document.corners as Quad | null,
-    seated = shot.cornersAt(frame),
-    map = one.rides === 'plate' || !corners ? null : seated && homographyBetweenQuads(corners, seated);
+  const document = shot.document!;
+  const corners = document.corners as Quad | null;
+  const seated = shot.cornersAt(frame);
+  const map = one.rides === 'plate' || !corners ? null : seated && homographyBetweenQuads(corners, seated);
   if (map === null && one.rides !== 'plate') return null;
-  const { points, handles } = outlineAt(one as KeyedOutline, homeOf(document, one), frame),
-    soft = one.soft ?? [0, 0];
+  const { points, handles } = outlineAt(one as KeyedOutline, homeOf(document, one), frame);
+  const soft = one.soft ?? [0, 0];
   return flattened(
     points,
     handles,
@@ -39,28 +39,28 @@ function onFrame(one: FrontShape, frame: number): SoftOutline | null {
 }
 /** The outline moved along its normals by widths, to the outside where positive. */
 function moved({ points }: SoftOutline, widths: readonly number[]): Point[] {
-  const n = points.length,
-    area = points.reduce((sum, [x, y], i) => sum + x * points[(i + 1) % n]![1] - points[(i + 1) % n]![0] * y, 0),
-    out = area > 0 ? 1 : -1;
+  const n = points.length;
+  const area = points.reduce((sum, [x, y], i) => sum + x * points[(i + 1) % n]![1] - points[(i + 1) % n]![0] * y, 0);
+  const out = area > 0 ? 1 : -1;
   return points.map(([x, y], i) => {
-    const [px, py] = points[(i + n - 1) % n]!,
-      [qx, qy] = points[(i + 1) % n]!,
-      length = Math.hypot(qx - px, qy - py) || 1;
+    const [px, py] = points[(i + n - 1) % n]!;
+    const [qx, qy] = points[(i + 1) % n]!;
+    const length = Math.hypot(qx - px, qy - py) || 1;
     return [x + (out * widths[i]! * (qy - py)) / length, y - (out * widths[i]! * (qx - px)) / length];
   });
 }
 const onPage = (points: readonly Point[]) => points.map((p) => toPage(props.view, p)).join(' ');
 const drawn = computed(() => {
-  const one = shape.value,
-    now = one && onFrame(one, head.frame);
+  const one = shape.value;
+  const now = one && onFrame(one, head.frame);
   if (!one || !now) return null;
   const bands = [now.outer, now.inner.map((w) => -w)]
     .filter((widths) => widths.some((w) => Math.abs(w) > 0.05))
     .map((widths) => onPage(moved(now, widths)));
   const ghosts = bench.showGhosts
     ? [-1, 1].flatMap((by) => {
-        const frame = head.frame + by,
-          there = frame >= 0 && frame < shot.frames ? onFrame(one, frame) : null;
+        const frame = head.frame + by;
+        const there = frame >= 0 && frame < shot.frames ? onFrame(one, frame) : null;
         return there ? [{ by, points: onPage(there.points) }] : [];
       })
     : [];

@@ -10,8 +10,8 @@ import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 
 /** The line that divides two pictures, with its soft edge: its ends are dragged, on another frame than its home by a key. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot(),
-  head = usePlayhead();
+const shot = useShot();
+const head = usePlayhead();
 const split = computed(() => shot.document?.loop?.split);
 /** Plate pixels, on the frame on show. */
 const points = computed(() =>
@@ -19,13 +19,13 @@ const points = computed(() =>
 );
 const drawn = computed(() => {
   if (!points.value) return null;
-  const [a, b] = points.value.map((p) => toPage(props.view, p)) as [[number, number], [number, number]],
-    dx = b[0] - a[0],
-    dy = b[1] - a[1],
-    length = Math.hypot(dx, dy) || 1,
-    reach = props.width + props.height,
-    ux = dx / length,
-    uy = dy / length;
+  const [a, b] = points.value.map((p) => toPage(props.view, p)) as [[number, number], [number, number]];
+  const dx = b[0] - a[0];
+  const dy = b[1] - a[1];
+  const length = Math.hypot(dx, dy) || 1;
+  const reach = props.width + props.height;
+  const ux = dx / length;
+  const uy = dy / length;
   const line = (by: number) =>
     [
       a[0] - ux * reach - uy * by,
@@ -33,8 +33,8 @@ const drawn = computed(() => {
       b[0] + ux * reach - uy * by,
       b[1] + uy * reach + ux * by,
     ] as const;
-  const half = ((split.value?.soft ?? USUAL_SOFT) / 2) * props.view.scale,
-    middle = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2] as const;
+  const half = ((split.value?.soft ?? USUAL_SOFT) / 2) * props.view.scale;
+  const middle = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2] as const;
   return {
     a,
     b,
@@ -65,8 +65,8 @@ function onUp(): void {
   shot.settle();
 }
 function onKey(event: KeyboardEvent, end: 0 | 1): void {
-  const nudge = nudgeOf(event),
-    at = points.value?.[end];
+  const nudge = nudgeOf(event);
+  const at = points.value?.[end];
   if (!nudge || !at) return;
   event.preventDefault();
   event.stopPropagation();

@@ -13,11 +13,11 @@ import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** The picture with the surface's motion taken out of it, through the same view: a slip moves, all else stands. The surface, and its points where they are worked on, lie over it. */
 const props = defineProps<{ view: ViewTransform; width: number; height: number }>();
-const shot = useShot(),
-  hand = useHand(),
-  bench = useBench(),
-  head = usePlayhead(),
-  notices = useNotices();
+const shot = useShot();
+const hand = useHand();
+const bench = useBench();
+const head = usePlayhead();
+const notices = useNotices();
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const painted = ref(-1);
 const corners = computed(() => shot.document && steadiedSurface(shot.document));
@@ -30,13 +30,13 @@ const paint = latestOnly(
   () => head.markPainted(),
 );
 async function draw(): Promise<void> {
-  const at = head.frame,
-    { plate } = shot,
-    map = maps.value?.get(at),
-    back = map && invert(map),
-    { view } = props,
-    columns = Math.round(props.width),
-    rows = Math.round(props.height);
+  const at = head.frame;
+  const { plate } = shot;
+  const map = maps.value?.get(at);
+  const back = map && invert(map);
+  const { view } = props;
+  const columns = Math.round(props.width);
+  const rows = Math.round(props.height);
   if (!plate?.facts || !back || columns < 2 || rows < 2) return;
   const toSteadied = [
     1 / (view.scale * view.aspect),
@@ -89,8 +89,8 @@ const marks = computed(() =>
     : [],
 );
 const said = computed(() => {
-  const steady = shot.document?.steady,
-    removed = steady ? steady.remove : ['position', 'rotation', 'scale', 'perspective'];
+  const steady = shot.document?.steady;
+  const removed = steady ? steady.remove : ['position', 'rotation', 'scale', 'perspective'];
   return removed.length === 0
     ? 'nothing is taken out'
     : `${removed.join(', ')} taken out${steady?.smooth ? `, slow motion left (σ ${steady.smooth} frames)` : ''}`;

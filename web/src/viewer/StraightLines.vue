@@ -6,8 +6,8 @@ import { toPage, type ViewTransform } from './view-transform.ts';
 
 /** Lines that were drawn along something straight, on the frame they were drawn on; from end to end as it would be without the lens. */
 const props = defineProps<{ view: ViewTransform }>();
-const shot = useShot(),
-  head = usePlayhead();
+const shot = useShot();
+const head = usePlayhead();
 const lines = computed(() =>
   (shot.document?.straightLines ?? []).flatMap(({ frame, points }, index) =>
     frame === head.frame ? [{ index, page: points.map((p) => toPage(props.view, p)) }] : [],

@@ -20,8 +20,8 @@ const map = computed(() => {
 const at = (u: number, v: number): [number, number] => toPage(props.view, applyToPoint(map.value!, [u, v]));
 /** Corner radius in shares of the surface's width and height. */
 const round = computed(() => {
-  const quad = shot.seatedBase,
-    radius = bench.step === 'seat' ? (shot.document?.cornerRadius ?? 0) : 0;
+  const quad = shot.seatedBase;
+  const radius = bench.step === 'seat' ? (shot.document?.cornerRadius ?? 0) : 0;
   if (!quad || radius <= 0) return null;
   return [
     (2 * radius) / (distance(quad[0], quad[1]) + distance(quad[3], quad[2])),
@@ -31,12 +31,12 @@ const round = computed(() => {
 const outline = computed(() => {
   if (!map.value) return null;
   if (!round.value) return [at(0, 0), at(1, 0), at(1, 1), at(0, 1)].join(' ');
-  const [ru, rv] = round.value,
-    arc = (cu: number, cv: number, from: number) =>
-      Array.from({ length: 9 }, (_, i) => {
-        const turn = ((from + (i * 90) / 8) * Math.PI) / 180;
-        return at(cu + ru * Math.cos(turn), cv + rv * Math.sin(turn));
-      });
+  const [ru, rv] = round.value;
+  const arc = (cu: number, cv: number, from: number) =>
+    Array.from({ length: 9 }, (_, i) => {
+      const turn = ((from + (i * 90) / 8) * Math.PI) / 180;
+      return at(cu + ru * Math.cos(turn), cv + rv * Math.sin(turn));
+    });
   return [...arc(ru, rv, 180), ...arc(1 - ru, rv, 270), ...arc(1 - ru, 1 - rv, 0), ...arc(ru, 1 - rv, 90)].join(' ');
 });
 const tab = computed(() => map.value && [at(0.45, 0), at(0.46, -0.045), at(0.54, -0.045), at(0.55, 0)].join(' '));

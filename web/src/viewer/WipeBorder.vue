@@ -12,14 +12,14 @@ const middle = computed(() => toPage(props.view, [wipe.value.x, wipe.value.y]));
 const along = computed(() => [Math.cos(wipe.value.angle), Math.sin(wipe.value.angle)] as const);
 const ends = computed(() => {
   const reach = props.width + props.height;
-  const [x, y] = middle.value,
-    [dx, dy] = along.value;
+  const [x, y] = middle.value;
+  const [dx, dy] = along.value;
   return [x - dx * reach, y - dy * reach, x + dx * reach, y + dy * reach];
 });
 const grip = computed(() => [middle.value[0] + along.value[0] * GRIP, middle.value[1] + along.value[1] * GRIP]);
 const sides = computed(() => {
-  const [x, y] = middle.value,
-    [dx, dy] = along.value;
+  const [x, y] = middle.value;
+  const [dx, dy] = along.value;
   return { after: [x + dy * 34, y - dx * 34], before: [x - dy * 34, y + dx * 34] };
 });
 const held = ref<'middle' | 'grip' | null>(null);
@@ -32,8 +32,8 @@ function onDown(event: PointerEvent, part: 'middle' | 'grip'): void {
 function onMove(event: PointerEvent): void {
   if (!held.value) return;
   const rect = (event.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-  const x = event.clientX - rect.left,
-    y = event.clientY - rect.top;
+  const x = event.clientX - rect.left;
+  const y = event.clientY - rect.top;
   if (held.value === 'grip')
     viewing.wipe = { ...wipe.value, angle: Math.atan2(y - middle.value[1], x - middle.value[0]) };
   else {

@@ -1,7 +1,7 @@
 /** A drawing that is done once at a time: what is asked for meanwhile is drawn once more when it has ended. `after` is called each time. */
 export function latestOnly(draw: () => Promise<unknown>, after: () => void): () => Promise<void> {
-  let busy = false,
-    again = false;
+  let busy = false;
+  let again = false;
   return async function paint(): Promise<void> {
     if (busy) {
       again = true;

@@ -27,8 +27,8 @@ export function paintPicture(
   look: ViewLook,
 ): void {
   const density = window.devicePixelRatio || 1;
-  const wide = Math.max(1, Math.round(width * density)),
-    high = Math.max(1, Math.round(height * density));
+  const wide = Math.max(1, Math.round(width * density));
+  const high = Math.max(1, Math.round(height * density));
   if (canvas.width !== wide || canvas.height !== high) {
     canvas.width = wide;
     canvas.height = high;
@@ -37,10 +37,10 @@ export function paintPicture(
   context.setTransform(1, 0, 0, 1, 0, 0);
   context.clearRect(0, 0, wide, high);
   if (!painted || !size) return;
-  const scale = density * view.scale,
-    across = scale * view.aspect,
-    x = density * view.x,
-    y = density * view.y;
+  const scale = density * view.scale;
+  const across = scale * view.aspect;
+  const x = density * view.x;
+  const y = density * view.y;
   context.setTransform(across, 0, 0, scale, x, y);
   context.imageSmoothingEnabled = scale < 2;
   context.imageSmoothingQuality = painted.passing ? 'low' : 'high';
@@ -70,10 +70,10 @@ export function paintPicture(
     context.globalCompositeOperation = 'source-over';
   }
   if (isPlain(look)) return;
-  const left = Math.max(0, Math.floor(x)),
-    top = Math.max(0, Math.floor(y));
-  const right = Math.min(wide, Math.ceil(x + size.width * across)),
-    bottom = Math.min(high, Math.ceil(y + size.height * scale));
+  const left = Math.max(0, Math.floor(x));
+  const top = Math.max(0, Math.floor(y));
+  const right = Math.min(wide, Math.ceil(x + size.width * across));
+  const bottom = Math.min(high, Math.ceil(y + size.height * scale));
   if (right <= left || bottom <= top) return;
   const part = context.getImageData(left, top, right - left, bottom - top);
   applyViewLook(part.data, look);
@@ -82,8 +82,8 @@ export function paintPicture(
 
 /** Clips to the half plane on the left of the wipe's direction. */
 function clipLeftOf(context: CanvasRenderingContext2D, { x, y, angle }: Wipe, reach: number): void {
-  const dx = Math.cos(angle) * reach,
-    dy = Math.sin(angle) * reach;
+  const dx = Math.cos(angle) * reach;
+  const dy = Math.sin(angle) * reach;
   context.beginPath();
   context.moveTo(x - dx, y - dy);
   context.lineTo(x + dx, y + dy);

@@ -47,8 +47,8 @@ export function toPlate(view: ViewTransform, x: number, y: number): [number, num
 
 /** A rectangle in the middle of the picture, half its size: where keys start from. */
 export function middleOutline(width: number, height: number): [number, number][] {
-  const left = width / 4,
-    top = height / 4;
+  const left = width / 4;
+  const top = height / 4;
   return [
     [left, top],
     [width - left, top],

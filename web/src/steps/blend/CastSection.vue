@@ -24,8 +24,8 @@ function addAround(): void {
 }
 function setSoft(index: number, side: 0 | 1, value: number): void {
   change((l) => {
-    const { shape } = l.cast!.areas[index]!,
-      soft: [number, number] = [...(shape.soft ?? [0, 0])];
+    const { shape } = l.cast!.areas[index]!;
+    const soft: [number, number] = [...(shape.soft ?? [0, 0])];
     soft[side] = value;
     shape.soft = soft;
   });

@@ -20,8 +20,8 @@ const EDGES = [
 const fourOf = (name: 'feather' | 'crop') => fourAt(look.value[name]);
 /** Sides set on all frames, or where the sides are keyed on this one. */
 function setSides(name: 'feather' | 'crop', sides: readonly number[], value: number): void {
-  const now = [...fourOf(name)] as Four,
-    told = look.value[name];
+  const now = [...fourOf(name)] as Four;
+  const told = look.value[name];
   for (const side of sides) now[side] = value;
   change(
     (l) =>

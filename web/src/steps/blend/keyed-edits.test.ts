@@ -9,8 +9,8 @@ describe('numbers that may be keyed', () => {
   });
 
   test('a key starts with what is seen there; the next value is set where the playhead stands', () => {
-    const first = withKeyToggled(1, 10, 0),
-      second = withValue(first, 20, 3);
+    const first = withKeyToggled(1, 10, 0);
+    const second = withValue(first, 20, 3);
     expect(second).toEqual([
       { frame: 10, value: 1 },
       { frame: 20, value: 3 },

@@ -24,8 +24,8 @@ export function withValue(value: KeyedNumber | undefined, frame: number, number:
 
 /** A key made on a frame, or the one there taken away; without its last key it is one number again. */
 export function withKeyToggled(value: KeyedNumber | undefined, frame: number, usual: number): KeyedNumber {
-  const keys = keysOf(value),
-    now = valueAt(value, frame, usual);
+  const keys = keysOf(value);
+  const now = valueAt(value, frame, usual);
   if (!keys.some((key) => key.frame === frame))
     return [...keys, { frame, value: now }].sort((a, b) => a.frame - b.frame) as KeyedNumber;
   const left = keys.filter((key) => key.frame !== frame);

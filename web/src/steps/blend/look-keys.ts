@@ -72,10 +72,10 @@ export function removeLookKeys(look: Look, frame: number): void {
   for (const path of Object.keys(TITLES)) {
     const keys = at(look, path);
     if (!isKeys(keys) || !keys.some((key) => key.frame === frame)) continue;
-    const names = path.split('/'),
-      parent = at(look, names.slice(0, -1).join('/')) as Record<string, unknown>,
-      holder = names.length === 1 ? (look as unknown as Record<string, unknown>) : parent,
-      left = keys.filter((key) => key.frame !== frame);
+    const names = path.split('/');
+    const parent = at(look, names.slice(0, -1).join('/')) as Record<string, unknown>;
+    const holder = names.length === 1 ? (look as unknown as Record<string, unknown>) : parent;
+    const left = keys.filter((key) => key.frame !== frame);
     holder[names.at(-1)!] = left.length > 0 ? left : keys[0]!.value;
   }
 }

@@ -109,8 +109,8 @@ const KINDS: Readonly<Record<string, Kind>> = {
 /** The parts of a proposed look, in the order of the work. */
 export function partsOf(look: Look): ProposalPart[] {
   return Object.entries(KINDS).flatMap(([name, { title, told, aside = false }]) => {
-    const why = look.why?.[name],
-      value = told(look);
+    const why = look.why?.[name];
+    const value = told(look);
     return why ? [{ name, title, value: value ?? 'nothing', why, takes: value !== null, aside }] : [];
   });
 }

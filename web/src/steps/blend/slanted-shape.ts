@@ -6,8 +6,8 @@ import type { FrontShape } from '../../../../core/schemas/types.ts';
 
 /** A soft slanted shape over a third of the surface: where a drawn reflection starts. */
 export function slantedShape(quad: Quad): FrontShape {
-  const h = homographyBetweenQuads(UNIT_SQUARE, quad)!,
-    soft = 0.04 * distance(quad[0], quad[1]);
+  const h = homographyBetweenQuads(UNIT_SQUARE, quad)!;
+  const soft = 0.04 * distance(quad[0], quad[1]);
   return {
     points: (
       [

@@ -5,9 +5,9 @@ import { useShot } from '../../stores/shot.ts';
 
 /** The shot's look, and edits of it. A value set by hand is no longer the measured one: its reason goes. */
 export function useLook() {
-  const shot = useShot(),
-    proposal = useProposal(),
-    look = computed<Look>(() => shot.document!.look);
+  const shot = useShot();
+  const proposal = useProposal();
+  const look = computed<Look>(() => shot.document!.look);
   function change(recipe: (look: Look) => void, ...measured: string[]): void {
     shot.edit((draft) => {
       recipe(draft.look);

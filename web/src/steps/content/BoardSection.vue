@@ -28,12 +28,12 @@ const contentComing = computed(() => shot.document!.contentId !== null && shot.m
 const USUAL_SIDE = 1600;
 
 function begin(): void {
-  const corners = shot.document!.corners as Quad | null,
-    ratio = corners ? sideRatio(corners) : 9 / 16,
-    content = shot.content,
-    facts = content?.facts;
-  const width = facts?.width ?? Math.round(ratio >= 1 ? USUAL_SIDE : USUAL_SIDE * ratio),
-    height = Math.round(facts ? width / ratio : ratio >= 1 ? USUAL_SIDE / ratio : USUAL_SIDE);
+  const corners = shot.document!.corners as Quad | null;
+  const ratio = corners ? sideRatio(corners) : 9 / 16;
+  const content = shot.content;
+  const facts = content?.facts;
+  const width = facts?.width ?? Math.round(ratio >= 1 ? USUAL_SIDE : USUAL_SIDE * ratio);
+  const height = Math.round(facts ? width / ratio : ratio >= 1 ? USUAL_SIDE / ratio : USUAL_SIDE);
   const layers: BoardLayer[] =
     content && facts
       ? [
@@ -54,8 +54,8 @@ function begin(): void {
   desk.open = true;
 }
 function add(layer: Omit<BoardLayer, 'id'>): void {
-  const board = desk.board!,
-    id = freshId(board);
+  const board = desk.board!;
+  const id = freshId(board);
   desk.change(
     (draft) =>
       void draft.layers.push({
@@ -89,8 +89,8 @@ function addKind(kind: 'text' | 'solid' | 'rounded'): void {
     });
 }
 function addMedium(event: Event): void {
-  const select = event.target as HTMLSelectElement,
-    medium = choices.value.find((m) => m.id === Number(select.value));
+  const select = event.target as HTMLSelectElement;
+  const medium = choices.value.find((m) => m.id === Number(select.value));
   select.value = '';
   if (medium)
     add({
@@ -114,8 +114,8 @@ function copy(id: string): void {
 }
 function raise(id: string, by: 1 | -1): void {
   desk.change((draft: Board) => {
-    const at = draft.layers.findIndex((l) => l.id === id),
-      to = at + by;
+    const at = draft.layers.findIndex((l) => l.id === id);
+    const to = at + by;
     if (to < 0 || to >= draft.layers.length) return;
     const [layer] = draft.layers.splice(at, 1);
     draft.layers.splice(to, 0, layer!);
@@ -129,17 +129,17 @@ function setOff(id: string, off: boolean): void {
   });
 }
 async function align(how: Align): Promise<void> {
-  const board = desk.board!,
-    frame = head.frame,
-    boxes = await layerBoxes(shot, board, frame),
-    picked = desk.picked.flatMap((id) => (boxes.get(id) ? [[id, boxes.get(id)!] as const] : []));
+  const board = desk.board!;
+  const frame = head.frame;
+  const boxes = await layerBoxes(shot, board, frame);
+  const picked = desk.picked.flatMap((id) => (boxes.get(id) ? [[id, boxes.get(id)!] as const] : []));
   // One is aligned with the board, several with the last that was picked.
   const to = picked.length > 1 ? picked.at(-1)![1] : { left: 0, top: 0, right: board.width, bottom: board.height };
   desk.change((draft) => {
     for (const [id, box] of picked) {
-      const layer = draft.layers.find((l) => l.id === id)!,
-        [x, y] = valueAt(layer, 'position', frame) as [number, number],
-        [dx, dy] = alignBy(box, to, how);
+      const layer = draft.layers.find((l) => l.id === id)!;
+      const [x, y] = valueAt(layer, 'position', frame) as [number, number];
+      const [dx, dy] = alignBy(box, to, how);
       if (dx !== 0 || dy !== 0) setValue(layer, 'position', frame, [x + dx, y + dy]);
     }
   });
@@ -234,8 +234,7 @@ const ICONS = {
             :aria-pressed="desk.picked.includes(layer.id)"
             @click="desk.pick(layer.id, $event.ctrlKey || $event.metaKey || $event.shiftKey)"
           >
-            <b>{{ layer.name ?? layer.id }}</b
-            ><span class="quiet kind">{{ layer.kind }}</span>
+            <b>{{ layer.name ?? layer.id }}</b><span class="quiet kind">{{ layer.kind }}</span>
           </button>
           <button
             class="icon-button"

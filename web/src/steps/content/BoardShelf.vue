@@ -26,8 +26,8 @@ const look = () =>
     );
   });
 function take(event: Event): void {
-  const select = event.target as HTMLSelectElement,
-    other = found.value?.find((one) => String(one.id) === select.value);
+  const select = event.target as HTMLSelectElement;
+  const other = found.value?.find((one) => String(one.id) === select.value);
   select.value = '';
   if (!other) return;
   shot.edit((draft) => {

@@ -79,8 +79,8 @@ function set(name: MovingName, i: number, to: number): void {
 }
 const here = computed(() => keyFrames(props.layer).find((k) => k.frame === head.frame) ?? null);
 const way = computed(() => {
-  const name = here.value?.names[0],
-    key = name && keysOf(props.layer, name).find((k) => k.frame === head.frame);
+  const name = here.value?.names[0];
+  const key = name && keysOf(props.layer, name).find((k) => k.frame === head.frame);
   return key ? easeName(key.ease as never) : 'linear';
 });
 const text = (event: Event) => (event.target as HTMLTextAreaElement).value;

@@ -22,8 +22,8 @@ const PLACES = ['behind', 'nearer'] as const;
 
 function change(id: number, told: { nearer: boolean; border?: number } | null): void {
   shot.edit((draft) => {
-    const at = (draft.others ?? []).findIndex((o) => o.shot === id),
-      list = [...(draft.others ?? [])];
+    const at = (draft.others ?? []).findIndex((o) => o.shot === id);
+    const list = [...(draft.others ?? [])];
     if (told && at >= 0) list[at] = { shot: id, ...told };
     else if (told) list.push({ shot: id, ...told });
     else list.splice(at, 1);

@@ -25,8 +25,8 @@ const look = computed(() => shot.document!.look);
 const place = computed<ContentPlace>(() => look.value.place ?? {});
 const fit = computed(() => look.value.fit ?? 'stretch');
 const proportions = computed(() => {
-  const told = look.value.proportions ?? shot.document!.proportions,
-    corners = shot.document!.corners as Quad | null;
+  const told = look.value.proportions ?? shot.document!.proportions;
+  const corners = shot.document!.corners as Quad | null;
   return told
     ? `${told[0]} : ${told[1]} as on Seat`
     : corners

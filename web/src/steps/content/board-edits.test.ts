@@ -65,8 +65,8 @@ test('a copy stands in front of what it was copied from, under an id of its own'
 });
 
 describe('places', () => {
-  const box = { left: 10, top: 10, right: 30, bottom: 20 },
-    board = { left: 0, top: 0, right: 100, bottom: 200 };
+  const box = { left: 10, top: 10, right: 30, bottom: 20 };
+  const board = { left: 0, top: 0, right: 100, bottom: 200 };
   test.each([
     ['left', -10, 0],
     ['middle', 30, 0],
@@ -97,14 +97,14 @@ describe('a layer scaled and turned by hand', () => {
   });
   test('where it has keys, on the frame on show alone', () => {
     const keyed: BoardLayer = {
-        ...start,
-        rotation: 0,
-        scale: [
-          { frame: 0, value: [1, 1] },
-          { frame: 10, value: [2, 2] },
-        ],
-      },
-      layer: BoardLayer = { ...keyed };
+      ...start,
+      rotation: 0,
+      scale: [
+        { frame: 0, value: [1, 1] },
+        { frame: 10, value: [2, 2] },
+      ],
+    };
+    const layer: BoardLayer = { ...keyed };
     scaleLayerTo(layer, keyed, 10, [120, 80], [70, 55], 'both');
     expect(layer.scale).toEqual([
       { frame: 0, value: [1, 1] },

@@ -67,9 +67,9 @@ export function setValue(layer: BoardLayer, name: MovingName, frame: number, val
 
 /** Makes a key of a value on a frame, or takes it away; when none is left the value stays as it was there. */
 export function toggleKey(layer: BoardLayer, name: MovingName, frame: number): void {
-  const keys = keysOf(layer, name),
-    now = valueAt(layer, name, frame),
-    left = keys.filter((key) => key.frame !== frame);
+  const keys = keysOf(layer, name);
+  const now = valueAt(layer, name, frame);
+  const left = keys.filter((key) => key.frame !== frame);
   if (left.length === keys.length)
     put(
       layer,
@@ -130,13 +130,13 @@ export function scaleLayerTo(
   to: Spot,
   how: 'both' | 'each',
 ): boolean {
-  const [ax, ay] = fromAnchor(start, frame, from),
-    [bx, by] = fromAnchor(start, frame, to),
-    [sx, sy] = valueAt(start, 'scale', frame) as Spot,
-    alike = (ax * bx + ay * by) / (ax * ax + ay * ay);
+  const [ax, ay] = fromAnchor(start, frame, from);
+  const [bx, by] = fromAnchor(start, frame, to);
+  const [sx, sy] = valueAt(start, 'scale', frame) as Spot;
+  const alike = (ax * bx + ay * by) / (ax * ax + ay * ay);
   // A side that runs through the anchor cannot tell a scale across itself.
-  const way = (a: number, b: number) => (Math.abs(a) < 1e-3 ? 1 : b / a),
-    [fx, fy] = how === 'both' ? [alike, alike] : [way(ax, bx), way(ay, by)];
+  const way = (a: number, b: number) => (Math.abs(a) < 1e-3 ? 1 : b / a);
+  const [fx, fy] = how === 'both' ? [alike, alike] : [way(ax, bx), way(ay, by)];
   if (![fx, fy].every((f) => Number.isFinite(f) && f > 0.005 && f < 1000)) return false;
   setValue(layer, 'scale', frame, [Number((sx * fx).toFixed(4)), Number((sy * fy).toFixed(4))]);
   return true;
@@ -144,10 +144,10 @@ export function scaleLayerTo(
 
 /** A point of the board as seen from the layer's anchor, its turn taken back. */
 function fromAnchor(layer: BoardLayer, frame: number, at: Spot): [number, number] {
-  const [x, y] = valueAt(layer, 'position', frame) as Spot,
-    turn = (-(valueAt(layer, 'rotation', frame) as number) * Math.PI) / 180,
-    dx = at[0] - x,
-    dy = at[1] - y;
+  const [x, y] = valueAt(layer, 'position', frame) as Spot;
+  const turn = (-(valueAt(layer, 'rotation', frame) as number) * Math.PI) / 180;
+  const dx = at[0] - x;
+  const dy = at[1] - y;
   return [dx * Math.cos(turn) - dy * Math.sin(turn), dx * Math.sin(turn) + dy * Math.cos(turn)];
 }
 
@@ -163,11 +163,11 @@ export function turnLayerTo(
   to: Spot,
   free: boolean,
 ): void {
-  const [x, y] = valueAt(start, 'position', frame) as Spot,
-    angle = (p: Spot) => (Math.atan2(p[1] - y, p[0] - x) * 180) / Math.PI,
-    by = angle(to) - angle(from);
-  const turn = (valueAt(start, 'rotation', frame) as number) + by - 360 * Math.round(by / 360),
-    eighth = 45 * Math.round(turn / 45);
+  const [x, y] = valueAt(start, 'position', frame) as Spot;
+  const angle = (p: Spot) => (Math.atan2(p[1] - y, p[0] - x) * 180) / Math.PI;
+  const by = angle(to) - angle(from);
+  const turn = (valueAt(start, 'rotation', frame) as number) + by - 360 * Math.round(by / 360);
+  const eighth = 45 * Math.round(turn / 45);
   setValue(layer, 'rotation', frame, Number((!free && Math.abs(turn - eighth) < NEAR_TURN ? eighth : turn).toFixed(2)));
 }
 
@@ -180,9 +180,9 @@ export function freshId(board: Board): string {
 
 /** A copy of a layer right in front of it; returns its id. */
 export function duplicateLayer(board: Board, id: string): string {
-  const at = board.layers.findIndex((layer) => layer.id === id),
-    layer = board.layers[at]!,
-    copy = freshId(board);
+  const at = board.layers.findIndex((layer) => layer.id === id);
+  const layer = board.layers[at]!;
+  const copy = freshId(board);
   board.layers.splice(at + 1, 0, {
     ...(JSON.parse(JSON.stringify(layer)) as BoardLayer),
     id: copy,
@@ -228,8 +228,8 @@ export function snapped(
   near: number,
 ): [number, number] {
   const drawn = (mine: readonly number[], theirs: readonly number[], by: number) => {
-    let best = by,
-      least = near;
+    let best = by;
+    let least = near;
     for (const a of mine)
       for (const b of theirs) {
         const off = Math.abs(a + by - b);

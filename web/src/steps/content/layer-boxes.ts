@@ -11,13 +11,13 @@ export async function layerBoxes(
   board: Board,
   frame: number,
 ): Promise<Map<string, Box>> {
-  const { bitmap, sizes } = await drawBoard(shot, board, frame, 0.05),
-    boxes = new Map<string, Box>();
+  const { bitmap, sizes } = await drawBoard(shot, board, frame, 0.05);
+  const boxes = new Map<string, Box>();
   bitmap.close();
   for (const layer of board.layers) {
-    const on = layerOnFrame(layer, frame),
-      size = sizes[layer.id],
-      corners = on && size && layerCorners(on, size);
+    const on = layerOnFrame(layer, frame);
+    const size = sizes[layer.id];
+    const corners = on && size && layerCorners(on, size);
     if (corners) boxes.set(layer.id, bounds(corners));
   }
   return boxes;

@@ -42,9 +42,9 @@ describe('points of a mesh', () => {
   test('more patches keep the bend; lines follow it', () => {
     const mesh: SurfaceMesh = { ...newMesh(), bow: 0.05 };
     movePoints(mesh, 0, 12, 'point', [0.03, 0.02], false);
-    const fine = patchesTo(mesh, 8, 8),
-      a = meshAt(shownMesh({ ...mesh, bow: 0 }, 0), 0.5, 0.5),
-      b = meshAt(shownMesh({ ...fine, bow: 0 }, 0), 0.5, 0.5);
+    const fine = patchesTo(mesh, 8, 8);
+    const a = meshAt(shownMesh({ ...mesh, bow: 0 }, 0), 0.5, 0.5);
+    const b = meshAt(shownMesh({ ...fine, bow: 0 }, 0), 0.5, 0.5);
     expect(b[0]).toBeCloseTo(a[0], 9);
     const lines = meshLines(shownMesh(mesh, 0), meshAt);
     expect(lines).toHaveLength(10);

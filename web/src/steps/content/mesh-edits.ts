@@ -8,8 +8,8 @@ const asPoints = (mesh: PatchMesh): Points => mesh.points.map(([x, y]) => [x, y]
 
 /** The mesh as it is bent on a frame, its bow counted. */
 export function shownMesh(mesh: SurfaceMesh, frame: number): PatchMesh {
-  const bow = numberAt((mesh.bow ?? 0) as Keyed<number>, frame),
-    plain = keyedPoints(mesh, frame);
+  const bow = numberAt((mesh.bow ?? 0) as Keyed<number>, frame);
+  const plain = keyedPoints(mesh, frame);
   return bow === 0 ? plain : bowed(plain, bow);
 }
 
@@ -28,11 +28,11 @@ export function movePoints(
   [du, dv]: readonly [number, number],
   symmetric: boolean,
 ): boolean {
-  const across = mesh.columns + 1,
-    row = Math.floor(index / across),
-    col = index % across,
-    now = keyedPoints(mesh, frame),
-    moved = now.points.map(([x, y]): [number, number] => [x, y]);
+  const across = mesh.columns + 1;
+  const row = Math.floor(index / across);
+  const col = index % across;
+  const now = keyedPoints(mesh, frame);
+  const moved = now.points.map(([x, y]): [number, number] => [x, y]);
   const goes = (i: number, c: number) =>
     along === 'row' ? Math.floor(i / across) === row : along === 'column' ? i % across === c : i === row * across + c;
   moved.forEach((point, i) => {
@@ -47,8 +47,8 @@ export function movePoints(
 
 /** One key alone holds on all frames: it is changed wherever it stands. */
 function setPoints(mesh: SurfaceMesh, frame: number, points: Points): void {
-  const keys = mesh.keys ?? [],
-    there = keys.find((key) => key.frame === frame) ?? (keys.length === 1 ? keys[0] : undefined);
+  const keys = mesh.keys ?? [];
+  const there = keys.find((key) => key.frame === frame) ?? (keys.length === 1 ? keys[0] : undefined);
   mesh.keys = there
     ? keys.map((key) => (key === there ? { ...key, points } : key))
     : [...keys, { frame, points }].sort((a, b) => a.frame - b.frame);
@@ -56,8 +56,8 @@ function setPoints(mesh: SurfaceMesh, frame: number, points: Points): void {
 
 /** Keys the mesh on a frame, or takes the key there away. */
 export function toggleMeshKey(mesh: SurfaceMesh, frame: number): void {
-  const keys = mesh.keys ?? [],
-    left = keys.filter((key) => key.frame !== frame);
+  const keys = mesh.keys ?? [];
+  const left = keys.filter((key) => key.frame !== frame);
   if (left.length === keys.length)
     mesh.keys = [...keys, { frame, points: asPoints(keyedPoints(mesh, frame)) }].sort((a, b) => a.frame - b.frame);
   else if (left.length > 0) mesh.keys = left;
@@ -86,12 +86,12 @@ export function meshLines(
 ): [number, number][][] {
   const line = (n: number, place: (k: number) => readonly [number, number]) =>
     Array.from({ length: n + 1 }, (_, k): [number, number] => {
-      const [s, t] = place(k),
-        [u, v] = at(mesh, s, t);
+      const [s, t] = place(k);
+      const [u, v] = at(mesh, s, t);
       return [u!, v!];
     });
-  const nx = STEPS * mesh.columns,
-    ny = STEPS * mesh.rows;
+  const nx = STEPS * mesh.columns;
+  const ny = STEPS * mesh.rows;
   return [
     ...Array.from({ length: mesh.rows + 1 }, (_, j) => line(nx, (k) => [k / nx, j / mesh.rows])),
     ...Array.from({ length: mesh.columns + 1 }, (_, i) => line(ny, (k) => [i / mesh.columns, k / ny])),

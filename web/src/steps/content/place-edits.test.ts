@@ -14,25 +14,25 @@ describe('content moved by hand', () => {
     ['turned by a quarter and mirrored', { quarters: 1, mirror: [true, false] }],
     ['leaning', { shear: [10, -4], turn: 8 }],
   ])('a corner of %s content is where the hand puts it, along its diagonal', (_, start) => {
-    const place: ContentPlace = { ...start },
-      before = cornersOf(place),
-      mid = [(before[0][0] + before[2][0]) / 2, (before[0][1] + before[2][1]) / 2] as const;
+    const place: ContentPlace = { ...start };
+    const before = cornersOf(place);
+    const mid = [(before[0][0] + before[2][0]) / 2, (before[0][1] + before[2][1]) / 2] as const;
     const to = [mid[0] + 1.4 * (before[2][0] - mid[0]), mid[1] + 1.4 * (before[2][1] - mid[1])] as const;
     expect(scaleTo(place, setting, before[2], to, 'both')).toBe(true);
     near(place.scale!, [1.4, 1.4]);
     near(cornersOf(place)[2], to);
   });
   test('each way by itself the corner goes along with the hand', () => {
-    const place: ContentPlace = { turn: 20, offset: [0.1, 0.05] },
-      from = cornersOf(place)[1],
-      to = [from[0] + 0.11, from[1] - 0.07] as const;
+    const place: ContentPlace = { turn: 20, offset: [0.1, 0.05] };
+    const from = cornersOf(place)[1];
+    const to = [from[0] + 0.11, from[1] - 0.07] as const;
     scaleTo(place, setting, from, to, 'each');
     near(cornersOf(place)[1], to);
   });
   test('a side scales one way only', () => {
-    const place: ContentPlace = {},
-      [, b, c] = cornersOf(place),
-      from = [(b[0] + c[0]) / 2, (b[1] + c[1]) / 2] as const;
+    const place: ContentPlace = {};
+    const [, b, c] = cornersOf(place);
+    const from = [(b[0] + c[0]) / 2, (b[1] + c[1]) / 2] as const;
     scaleTo(place, setting, from, [from[0] + 0.25, from[1] + 0.3], 'across');
     near(place.scale!, [1.5, 1]);
   });
@@ -51,8 +51,8 @@ describe('content moved by hand', () => {
     expect(place.offset![0]).toBeCloseTo(0, 6);
   });
   test('one corner is moved by itself, never past the others', () => {
-    const place: ContentPlace = {},
-      before = cornersOf(place);
+    const place: ContentPlace = {};
+    const before = cornersOf(place);
     expect(moveCorner(place, setting, 2, [0.1, -0.05])).toBe(true);
     near(cornersOf(place)[2], [before[2][0] + 0.1, before[2][1] - 0.05]);
     near(cornersOf(place)[0], before[0]);
@@ -61,14 +61,14 @@ describe('content moved by hand', () => {
   });
   test('scaling goes on where a corner was moved', () => {
     const place: ContentPlace = {
-        perspective: [
-          [0, 0],
-          [0, 0],
-          [0.1, 0.05],
-          [0, 0],
-        ],
-      },
-      before = cornersOf(place);
+      perspective: [
+        [0, 0],
+        [0, 0],
+        [0.1, 0.05],
+        [0, 0],
+      ],
+    };
+    const before = cornersOf(place);
     scaleTo(place, setting, before[0], [before[0][0] - 0.05, before[0][1] - 0.05], 'both');
     expect(place.scale![0]).toBeGreaterThan(1);
   });

@@ -31,9 +31,9 @@ function straight({ fit, ratio, content }: PlaceSetting, place: Place): Quad {
 /** A point of the surface as it was before corners were moved. */
 function straightened(setting: PlaceSetting, place: Place, at: Point): Point {
   if (!place.perspective) return at;
-  const before = straight(setting, place),
-    after = contentCorners(setting.fit, place, setting.ratio, setting.content),
-    back = homographyBetweenQuads(after, before);
+  const before = straight(setting, place);
+  const after = contentCorners(setting.fit, place, setting.ratio, setting.content);
+  const back = homographyBetweenQuads(after, before);
   return back ? applyToPoint(back, at) : at;
 }
 
@@ -46,8 +46,8 @@ function fromMiddle(setting: PlaceSetting, place: Place, at: Point): Point {
     quarters: 0,
     mirror: [false, false] as const,
   };
-  const back = invert(contentToSurface('stretch', upright, setting.ratio, { width: 1, height: 1 }))!,
-    [x, y] = applyToPoint(back, straightened(setting, place, at));
+  const back = invert(contentToSurface('stretch', upright, setting.ratio, { width: 1, height: 1 }))!;
+  const [x, y] = applyToPoint(back, straightened(setting, place, at));
   return [(x - 0.5) * setting.ratio, y - 0.5];
 }
 
@@ -60,8 +60,8 @@ function take(place: ContentPlace, changed: ContentPlace, { fit, ratio, content 
 
 /** Shifts content by shares of the surface. With `near`, its sides and middle are drawn to those of the surface, within so many shares of its height. */
 export function shift(place: ContentPlace, setting: PlaceSetting, by: Point, near = 0): boolean {
-  const box = bounds(contentCorners(setting.fit, place, setting.ratio, setting.content)),
-    wide = setting.ratio;
+  const box = bounds(contentCorners(setting.fit, place, setting.ratio, setting.content));
+  const wide = setting.ratio;
   const [dx, dy] =
     near > 0
       ? snapped(
@@ -83,11 +83,11 @@ export function scaleTo(
   to: Point,
   how: 'both' | 'each' | 'across' | 'down',
 ): boolean {
-  const [ax, ay] = fromMiddle(setting, place, from),
-    [bx, by] = fromMiddle(setting, place, to),
-    [sx, sy] = place.scale ?? [1, 1];
-  const alike = (ax * bx + ay * by) / (ax * ax + ay * ay),
-    [fx, fy] = how === 'both' ? [alike, alike] : [how === 'down' ? 1 : bx / ax, how === 'across' ? 1 : by / ay];
+  const [ax, ay] = fromMiddle(setting, place, from);
+  const [bx, by] = fromMiddle(setting, place, to);
+  const [sx, sy] = place.scale ?? [1, 1];
+  const alike = (ax * bx + ay * by) / (ax * ax + ay * ay);
+  const [fx, fy] = how === 'both' ? [alike, alike] : [how === 'down' ? 1 : bx / ax, how === 'across' ? 1 : by / ay];
   if (![fx, fy].every((f) => Number.isFinite(f) && f > 0.01 && f < 100)) return false;
   return take(place, { ...place, scale: [round(sx * fx, 5), round(sy * fy, 5)] }, setting);
 }
@@ -97,9 +97,9 @@ const UPRIGHT = 1.5;
 
 /** Turns content about its middle so that a point of the surface goes from one direction to another. */
 export function turnTo(place: ContentPlace, setting: PlaceSetting, from: Point, to: Point, free = false): boolean {
-  const [mx, my] = middleOf(setting, place),
-    angle = ([x, y]: Point) => Math.atan2(y - my, (x - mx) * setting.ratio),
-    by = ((angle(straightened(setting, place, to)) - angle(straightened(setting, place, from))) * 180) / Math.PI;
+  const [mx, my] = middleOf(setting, place);
+  const angle = ([x, y]: Point) => Math.atan2(y - my, (x - mx) * setting.ratio);
+  const by = ((angle(straightened(setting, place, to)) - angle(straightened(setting, place, from))) * 180) / Math.PI;
   let turn = (place.turn ?? 0) + by;
   turn -= 360 * Math.round(turn / 360);
   const quarter = 90 * Math.round(turn / 90);

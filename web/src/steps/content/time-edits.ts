@@ -15,16 +15,16 @@ const inOrder = (keys: readonly Key<number>[]) => [...keys].sort((a, b) => a.fra
 
 /** Sets the speed: on this frame where it is keyed, else for the whole time. */
 export function setSpeed(time: ContentTiming, frame: number, value: number): void {
-  const keys = speedKeys(time),
-    there = keys.find((key) => key.frame === frame);
+  const keys = speedKeys(time);
+  const there = keys.find((key) => key.frame === frame);
   time.speed =
     keys.length === 0 ? value : inOrder([...keys.filter((key) => key.frame !== frame), { ...there, frame, value }]);
 }
 /** Makes a key of the speed on a frame, or takes it away; when none is left the speed stays as it was there. */
 export function toggleSpeedKey(time: ContentTiming, frame: number): void {
-  const keys = speedKeys(time),
-    value = speedAt(time, frame),
-    left = keys.filter((key) => key.frame !== frame);
+  const keys = speedKeys(time);
+  const value = speedAt(time, frame);
+  const left = keys.filter((key) => key.frame !== frame);
   time.speed =
     left.length === keys.length ? inOrder([...keys, { frame, value }]) : left.length > 0 ? inOrder(left) : value;
 }
@@ -46,14 +46,14 @@ export function endOn(
   contentRate: Rate,
   frames: number,
 ): boolean {
-  const [first, last] = usedFrames(time as ContentTime, frames),
-    whole: ContentTime = {
-      ...(time as ContentTime),
-      trim: time.reverse ? [0, last] : [first, frames - 1],
-      before: 'nothing',
-      after: 'nothing',
-      rate: 'nearest',
-    };
+  const [first, last] = usedFrames(time as ContentTime, frames);
+  const whole: ContentTime = {
+    ...(time as ContentTime),
+    trim: time.reverse ? [0, last] : [first, frames - 1],
+    before: 'nothing',
+    after: 'nothing',
+    rate: 'nearest',
+  };
   const shown = shownAt(whole, plateFrame, plateRate, contentRate, frames);
   if (!shown) return false;
   time.trim = time.reverse ? [Math.min(shown.first, last), last] : [first, Math.max(first, shown.first)];

@@ -15,8 +15,8 @@ const outlines = computed(() => (disagreement.seen ? traceDisagreement(disagreem
 const share = computed(() => {
   const { seen } = disagreement;
   if (!seen) return null;
-  const shares = smoothShares(seen),
-    looked = [...seen.cells].filter((sign) => sign !== '.').length;
+  const shares = smoothShares(seen);
+  const looked = [...seen.cells].filter((sign) => sign !== '.').length;
   return looked > 0
     ? Math.round((100 * shares.reduce((sum, s, at) => sum + (seen.cells[at] === '.' ? 0 : s), 0)) / looked)
     : null;

@@ -39,9 +39,9 @@ function release(span: Span): void {
 }
 /** Follows on from beside the loss, as far as the shot goes, looking anew at `first` and what lies beyond. */
 function goOn(first: number): void {
-  const onwards = head.frame > document.value.referenceFrame,
-    from = edge.value!,
-    frames: Span = onwards ? [first, shot.range[1]] : [shot.range[0], first];
+  const onwards = head.frame > document.value.referenceFrame;
+  const from = edge.value!;
+  const frames: Span = onwards ? [first, shot.range[1]] : [shot.range[0], first];
   void notices.guard(() => shot.follow({ direction: onwards ? 'forward' : 'backward', from, frames }));
 }
 /** By one region alone, from the loss on; the others stay drawn. */

@@ -19,8 +19,8 @@ const run = (request: FollowRequest) => notices.guard(() => shot.follow(request)
 
 /** From a frame on, or back from it, to the end of the shot or so many frames far. */
 function go(direction: 1 | -1, count = Infinity): void {
-  const from = start(direction),
-    end = from + direction * count;
+  const from = start(direction);
+  const end = from + direction * count;
   const frames: [number, number] =
     direction === 1 ? [from + 1, Math.min(shot.range[1], end)] : [Math.max(shot.range[0], end), from - 1];
   if (frames[0] > frames[1])

@@ -12,13 +12,13 @@ import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
 
 /** What of the motion is taken out of the picture where it is looked at steadied, and whether it is followed like that. */
-const shot = useShot(),
-  bench = useBench(),
-  jobs = useJobs(),
-  notices = useNotices();
+const shot = useShot();
+const bench = useBench();
+const jobs = useJobs();
+const notices = useNotices();
 const steady = computed<SteadyPicture>(() => shot.document!.steady ?? { remove: [...STEADY_PARTS] });
-const others = ref<Shot[]>([]),
-  open = ref(shot.document!.steady !== undefined);
+const others = ref<Shot[]>([]);
+const open = ref(shot.document!.steady !== undefined);
 onMounted(
   () =>
     void notices.guard(async () => {
@@ -44,10 +44,10 @@ const by = computed({
     }),
 });
 /** The clip as it would be delivered. */
-const OUTPUTS = ['mp4', 'png'] as const,
-  OUTSIDES = ['fill', 'crop', 'transparent'] as const;
-const output = ref<(typeof OUTPUTS)[number]>('mp4'),
-  outside = ref<(typeof OUTSIDES)[number]>('fill');
+const OUTPUTS = ['mp4', 'png'] as const;
+const OUTSIDES = ['fill', 'crop', 'transparent'] as const;
+const output = ref<(typeof OUTPUTS)[number]>('mp4');
+const outside = ref<(typeof OUTSIDES)[number]>('fill');
 watch(outside, (now) => now === 'transparent' && (output.value = 'png'));
 watch(output, (now) => now === 'mp4' && outside.value === 'transparent' && (outside.value = 'fill'));
 const clips = computed(() =>

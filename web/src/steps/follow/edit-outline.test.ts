@@ -25,8 +25,8 @@ const square = (): RegionOutline => ({
     [0, 40],
   ],
 });
-const REFERENCE = { referenceFrame: 10, frame: 10 },
-  LATER = { referenceFrame: 10, frame: 20 };
+const REFERENCE = { referenceFrame: 10, frame: 10 };
+const LATER = { referenceFrame: 10, frame: 20 };
 /** Pixels under the outline as it is on a frame. */
 function area(outline: RegionOutline, frame = 10): number {
   const mask = new Uint8Array(100 * 100);

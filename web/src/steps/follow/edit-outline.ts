@@ -27,10 +27,10 @@ export function shownOutline(outline: KeyedOutline, { referenceFrame, frame }: E
     ...(handles
       ? {
           handles: handles.map((h, i): HandlePair => {
-            const at = points[i]!,
-              [x, y] = applyToPoint(map, at);
-            const [a, b] = applyToPoint(map, [at[0] + h[0], at[1] + h[1]]),
-              [c, d] = applyToPoint(map, [at[0] + h[2], at[1] + h[3]]);
+            const at = points[i]!;
+            const [x, y] = applyToPoint(map, at);
+            const [a, b] = applyToPoint(map, [at[0] + h[0], at[1] + h[1]]);
+            const [c, d] = applyToPoint(map, [at[0] + h[2], at[1] + h[3]]);
             return [a - x, b - y, c - x, d - y];
           }),
         }
@@ -40,8 +40,8 @@ export function shownOutline(outline: KeyedOutline, { referenceFrame, frame }: E
 
 /** Where a point of a frame lies on what is kept; null behind the camera. */
 export function keptPoint(map: Homography, point: Point): Pair | null {
-  const back = invert(map),
-    at = back && applyToPoint(back, point);
+  const back = invert(map);
+  const at = back && applyToPoint(back, point);
   return at && at.every(Number.isFinite) ? at : null;
 }
 
@@ -80,30 +80,30 @@ function allShapes(outline: DrawnOutline): (DrawnOutline | OutlineKey)[] {
 /** Adds a point on the way from point `index` to the next, in every key; the outline keeps its form. Its place is `index` + 1. */
 export function addPoint(outline: DrawnOutline, index: number, t: number): void {
   if ('softness' in outline && outline.softness) {
-    const a = outline.softness[index]!,
-      b = outline.softness[(index + 1) % outline.softness.length]!;
+    const a = outline.softness[index]!;
+    const b = outline.softness[(index + 1) % outline.softness.length]!;
     outline.softness.splice(index + 1, 0, [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])]);
   }
   for (const shape of allShapes(outline)) {
-    const next = (index + 1) % shape.points.length,
-      p = shape.points[index]!,
-      q = shape.points[next]!;
-    const from = shape.handles?.[index] ?? STRAIGHT,
-      to = shape.handles?.[next] ?? STRAIGHT;
+    const next = (index + 1) % shape.points.length;
+    const p = shape.points[index]!;
+    const q = shape.points[next]!;
+    const from = shape.handles?.[index] ?? STRAIGHT;
+    const to = shape.handles?.[next] ?? STRAIGHT;
     const mix = (a: Point, b: Point): Pair => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])];
     if (!shape.handles) {
       shape.points.splice(index + 1, 0, mix(p, q));
       continue;
     }
     // De Casteljau: the two halves together are the curve that was.
-    const a: Pair = [p[0] + from[2], p[1] + from[3]],
-      b: Pair = [q[0] + to[0], q[1] + to[1]];
-    const pa = mix(p, a),
-      ab = mix(a, b),
-      bq = mix(b, q),
-      left = mix(pa, ab),
-      right = mix(ab, bq),
-      middle = mix(left, right);
+    const a: Pair = [p[0] + from[2], p[1] + from[3]];
+    const b: Pair = [q[0] + to[0], q[1] + to[1]];
+    const pa = mix(p, a);
+    const ab = mix(a, b);
+    const bq = mix(b, q);
+    const left = mix(pa, ab);
+    const right = mix(ab, bq);
+    const middle = mix(left, right);
     const straight = from[2] === 0 && from[3] === 0 && to[0] === 0 && to[1] === 0;
     const place = straight ? mix(p, q) : middle;
     if (!straight) {
@@ -138,13 +138,13 @@ export function isCurved(shape: Outline, index: number): boolean {
 export function bendPoint(outline: DrawnOutline, index: number): void {
   const curved = isCurved(outline as Outline, index);
   for (const shape of allShapes(outline)) {
-    const { points } = shape,
-      n = points.length,
-      before = points[(index + n - 1) % n]!,
-      after = points[(index + 1) % n]!;
+    const { points } = shape;
+    const n = points.length;
+    const before = points[(index + n - 1) % n]!;
+    const after = points[(index + 1) % n]!;
     const handles = (shape.handles ??= points.map((): [number, number, number, number] => [0, 0, 0, 0]));
-    const x = (after[0] - before[0]) / 6,
-      y = (after[1] - before[1]) / 6;
+    const x = (after[0] - before[0]) / 6;
+    const y = (after[1] - before[1]) / 6;
     handles[index] = curved ? [0, 0, 0, 0] : [-x, -y, x, y];
     if (handles.every((h) => h.every((v) => v === 0))) delete shape.handles;
   }
@@ -159,12 +159,12 @@ export function moveHandle(
   [x, y]: Point,
   alone: boolean,
 ): void {
-  const shape = shapeFor(outline, at),
-    handles = (shape.handles ??= shape.points.map((): [number, number, number, number] => [0, 0, 0, 0]));
+  const shape = shapeFor(outline, at);
+  const handles = (shape.handles ??= shape.points.map((): [number, number, number, number] => [0, 0, 0, 0]));
   const [inX, inY, outX, outY] = handles[index]!;
-  const other = which === 'in' ? Math.hypot(outX, outY) : Math.hypot(inX, inY),
-    length = Math.hypot(x, y),
-    k = length > 0 ? -other / length : 0;
+  const other = which === 'in' ? Math.hypot(outX, outY) : Math.hypot(inX, inY);
+  const length = Math.hypot(x, y);
+  const k = length > 0 ? -other / length : 0;
   if (which === 'in') handles[index] = alone ? [x, y, outX, outY] : [x, y, k * x, k * y];
   else handles[index] = alone ? [inX, inY, x, y] : [k * x, k * y, x, y];
 }

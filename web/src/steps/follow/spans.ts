@@ -2,8 +2,8 @@ export type Span = [first: number, last: number];
 
 /** Spans with one more, overlapping and touching ones made one. */
 export function withSpan(spans: readonly Span[], added: Span): Span[] {
-  const all = [...spans, added].map((s): Span => [...s]).sort((a, b) => a[0] - b[0]),
-    out: Span[] = [];
+  const all = [...spans, added].map((s): Span => [...s]).sort((a, b) => a[0] - b[0]);
+  const out: Span[] = [];
   for (const span of all) {
     const last = out.at(-1);
     if (last && span[0] <= last[1] + 1) last[1] = Math.max(last[1], span[1]);

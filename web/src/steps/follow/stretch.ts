@@ -9,8 +9,8 @@ export function stretchAt(track: ReadonlyMap<number, TrackRow>, frame: number): 
     const other = track.get(f);
     return other !== undefined && (other.homography === null) === (row.homography === null);
   };
-  let first = frame,
-    last = frame;
+  let first = frame;
+  let last = frame;
   while (alike(first - 1)) first--;
   while (alike(last + 1)) last++;
   return [first, last];

@@ -62,8 +62,8 @@ watch(
   () => bench.measured,
   (square) => {
     if (bench.tool !== 'pick-colour' || !square || square.width < 1 || picking.value === null) return;
-    const facts = shot.plate!.facts!,
-      sum = [0, 0, 0];
+    const facts = shot.plate!.facts!;
+    const sum = [0, 0, 0];
     let n = 0;
     for (let y = square.y + 0.5; y < square.y + square.height; y++) {
       for (let x = square.x + 0.5; x < square.x + square.width; x++) {
@@ -74,8 +74,8 @@ watch(
       }
     }
     if (n === 0) return;
-    const colour = sum.map((v) => Number((v / n).toFixed(5))) as ColourKey['colour'],
-      index = picking.value;
+    const colour = sum.map((v) => Number((v / n).toFixed(5))) as ColourKey['colour'];
+    const index = picking.value;
     bench.tool = 'look';
     bench.measured = null;
     if (!canBeKeyed(colour)) {

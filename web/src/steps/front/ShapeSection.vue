@@ -46,8 +46,8 @@ function move(index: number, by: 1 | -1): void {
   const to = index + by;
   if (to < 0 || to >= shapes.value.length) return;
   shot.edit((draft) => {
-    const list = draft.look.shapes!,
-      [shape] = list.splice(index, 1);
+    const list = draft.look.shapes!;
+    const [shape] = list.splice(index, 1);
     list.splice(to, 0, shape!);
   });
   bench.picked = { list: 'shapes', index: to };
@@ -77,13 +77,13 @@ function setPointSoft(side: 0 | 1, value: number): void {
     shape.softness = all;
   });
 }
-const svg = ref<HTMLInputElement>(),
-  notices = useNotices();
+const svg = ref<HTMLInputElement>();
+const notices = useNotices();
 /** Outlines of an SVG of the plate's size, on the frame on show; what it holds besides is told. */
 const bring = (files: FileList | null) =>
   notices.guard(async () => {
-    const [file] = files ?? [],
-      facts = shot.plate?.facts;
+    const [file] = files ?? [];
+    const facts = shot.plate?.facts;
     if (!file || !facts) return;
     const { shapes: found, faults } = shapesFromSvg(await file.text(), facts, head.frame);
     if (svg.value) svg.value.value = '';
@@ -142,8 +142,7 @@ const about = (shape: FrontShape) =>
           :aria-pressed="picked === i"
           @click="bench.picked = { list: 'shapes', index: i }"
         >
-          <b>{{ nameOf(shape, i) }}</b
-          ><span class="quiet d-block">{{ about(shape) }}</span>
+          <b>{{ nameOf(shape, i) }}</b><span class="quiet d-block">{{ about(shape) }}</span>
         </button>
         <button
           class="icon-button"

@@ -12,8 +12,8 @@ import { useLook } from '../blend/use-look.ts';
 import ReasonMark from '../blend/ReasonMark.vue';
 
 /** Light of the old screen on what stands near it, taken off; light of the new one put there. */
-const LIMITS = ['mean', 'larger', 'weighted'] as const,
-  REPLACES = ['average', 'nearest', 'none'] as const;
+const LIMITS = ['mean', 'larger', 'weighted'] as const;
+const REPLACES = ['average', 'nearest', 'none'] as const;
 const LIMIT_SAYS = {
   mean: 'The screen’s channel is held to the mean of the other two.',
   larger: 'It is held to the larger of the other two: milder.',
@@ -61,12 +61,12 @@ function setSoft(side: 0 | 1, to: number): void {
 const hues = computed(() => spill.value?.hues ?? []);
 /** A point more, at the screen's own hue first: what is left of it on hands is turned or dulled there. */
 function addHue(): void {
-  const colour = key.value?.colour ?? [0, 1, 0],
-    own = Math.round(hueOf(colour[0], colour[1], colour[2])),
-    at =
-      [0, 60, -60, 120, -120, 180]
-        .map((by) => (own + by + 360) % 360)
-        .find((hue) => !hues.value.some((point) => Math.abs(point.hue - hue) < 1)) ?? 0;
+  const colour = key.value?.colour ?? [0, 1, 0];
+  const own = Math.round(hueOf(colour[0], colour[1], colour[2]));
+  const at =
+    [0, 60, -60, 120, -120, 180]
+      .map((by) => (own + by + 360) % 360)
+      .find((hue) => !hues.value.some((point) => Math.abs(point.hue - hue) < 1)) ?? 0;
   change((s) => (s.hues = [...(s.hues ?? []), { hue: at }].sort((a, b) => a.hue - b.hue)));
 }
 function changeHue(index: number, recipe: (point: NonNullable<SpillSettings['hues']>[number]) => void): void {

@@ -6,12 +6,12 @@ import { besideFix, fixesOf, fixShapes, setFill } from './fix-edits.ts';
 import { riddenShape } from './ridden-shape.ts';
 
 const CORNERS: Quad = [
-    [100, 100],
-    [300, 100],
-    [300, 200],
-    [100, 200],
-  ],
-  MOVED = CORNERS.map(([x, y]) => [x + 40, y + 10]) as unknown as Quad;
+  [100, 100],
+  [300, 100],
+  [300, 200],
+  [100, 200],
+];
+const MOVED = CORNERS.map(([x, y]) => [x + 40, y + 10]) as unknown as Quad;
 const document = (fixes: unknown): ShotDocument =>
   produce({ corners: CORNERS, referenceFrame: 3, look: { clean: { fixes } } }, () => {}) as unknown as ShotDocument;
 

@@ -51,11 +51,11 @@ const CLEAR = 1.35;
 
 /** Where a patch for a fix is taken from at first: beside it, on the side where the surface has more room. Shares, relative. */
 export function besideFix(outline: readonly Point[]): [number, number] {
-  const { left, right, top, bottom } = bounds(outline),
-    wide = CLEAR * (right - left),
-    high = CLEAR * (bottom - top),
-    x = (left + right) / 2,
-    y = (top + bottom) / 2;
+  const { left, right, top, bottom } = bounds(outline);
+  const wide = CLEAR * (right - left);
+  const high = CLEAR * (bottom - top);
+  const x = (left + right) / 2;
+  const y = (top + bottom) / 2;
   const ways: [number, number][] = [
     [x < 0.5 ? wide : -wide, 0],
     [0, y < 0.5 ? high : -high],

@@ -10,10 +10,10 @@ export function riddenShape(
   corners: Quad | null,
   now: Quad | null,
 ): FrontShape {
-  const back = corners && now && homographyBetweenQuads(now, corners),
-    points = drawn.map((p): [number, number] => {
-      const [x, y] = back ? applyToPoint(back, p) : p;
-      return [x, y];
-    });
+  const back = corners && now && homographyBetweenQuads(now, corners);
+  const points = drawn.map((p): [number, number] => {
+    const [x, y] = back ? applyToPoint(back, p) : p;
+    return [x, y];
+  });
   return { points, home: frame, ...(back ? {} : { rides: 'plate' as const }) };
 }

@@ -14,9 +14,9 @@ export function rideOn(
   rides: NonNullable<FrontShape['rides']>,
   frame: number,
 ): void {
-  const corners = shot.document!.corners as Quad | null,
-    now = shot.cornersAt(frame),
-    shape = outlinesOf(shot.document!, list)[index] as FrontShape | undefined;
+  const corners = shot.document!.corners as Quad | null;
+  const now = shot.cornersAt(frame);
+  const shape = outlinesOf(shot.document!, list)[index] as FrontShape | undefined;
   if (!shape || (shape.rides ?? 'surface') === rides) return;
   const map =
     corners && now

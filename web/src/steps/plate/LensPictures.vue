@@ -14,20 +14,20 @@ import { useUploads } from '../../stores/uploads.ts';
 /** A lens told by pictures of their own: chessboards that the same camera has filmed, or an ST map that somebody hands on. */
 defineProps<{ same: (lens: Lens) => boolean }>();
 const emit = defineEmits<{ take: [lens: Lens, focal: number | null] }>();
-const KINDS = ['chessboards', 'ST map'] as const,
-  DIRECTIONS = ['takes the lens out', 'puts it in'] as const;
-const shot = useShot(),
-  notices = useNotices(),
-  uploads = useUploads();
-const kind = ref<(typeof KINDS)[number]>('chessboards'),
-  takes = ref<(typeof DIRECTIONS)[number]>('takes the lens out'),
-  ticked = ref<number[]>([]),
-  looking = ref(false);
-const boards = ref<LensFromBoards | null>(null),
-  map = ref<LensFromMap | null>(null);
-const facts = computed(() => shot.plate!.facts!),
-  reach = (lens: Lens) =>
-    `moves the picture’s corners by ${reachOf(lens, facts.value.width, facts.value.height).toFixed(1)} px`;
+const KINDS = ['chessboards', 'ST map'] as const;
+const DIRECTIONS = ['takes the lens out', 'puts it in'] as const;
+const shot = useShot();
+const notices = useNotices();
+const uploads = useUploads();
+const kind = ref<(typeof KINDS)[number]>('chessboards');
+const takes = ref<(typeof DIRECTIONS)[number]>('takes the lens out');
+const ticked = ref<number[]>([]);
+const looking = ref(false);
+const boards = ref<LensFromBoards | null>(null);
+const map = ref<LensFromMap | null>(null);
+const facts = computed(() => shot.plate!.facts!);
+const reach = (lens: Lens) =>
+  `moves the picture’s corners by ${reachOf(lens, facts.value.width, facts.value.height).toFixed(1)} px`;
 /** Pictures of the plate's shape, the newest first; others cannot be of its lens. A map is one picture. */
 const choices = computed(() =>
   shot.media
@@ -39,8 +39,8 @@ const choices = computed(() =>
     )
     .sort((a, b) => b.id - a.id),
 );
-const chosen = computed(() => choices.value.filter((m) => ticked.value.includes(m.id))),
-  ready = computed(() => chosen.value.length > 0 && chosen.value.every((m) => m.state === 'ready'));
+const chosen = computed(() => choices.value.filter((m) => ticked.value.includes(m.id)));
+const ready = computed(() => chosen.value.length > 0 && chosen.value.every((m) => m.state === 'ready'));
 watch([() => shot.shot?.id, () => shot.plate?.id, kind], () => {
   ticked.value = [];
   boards.value = map.value = null;

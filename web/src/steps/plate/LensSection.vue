@@ -12,12 +12,12 @@ import LensPictures from './LensPictures.vue';
 import { changeScene } from '../follow/scene/scene-edits.ts';
 
 /** Wide lenses and phones bend what is straight. A lens that is known is taken out for following, and content is bent as it bends. */
-const bench = useBench(),
-  shot = useShot(),
-  scene = useScene(),
-  notices = useNotices();
-const facts = computed(() => shot.plate!.facts!),
-  lens = computed(() => shot.document?.lens ?? null);
+const bench = useBench();
+const shot = useShot();
+const scene = useScene();
+const notices = useNotices();
+const facts = computed(() => shot.plate!.facts!);
+const lens = computed(() => shot.document?.lens ?? null);
 const TERMS = 2;
 const found = computed((): Lens | null => {
   const told = scene.scene && lensFromScene(scene.scene, facts.value.width, facts.value.height);
@@ -75,9 +75,9 @@ const nothing = computed(() =>
         : 'This lens bends nothing that could be seen.',
 );
 /** What lines tell: drawn ones, and the surface's borders over the shot. */
-const lines = ref<LensFromLines | null>(null),
-  looking = ref(false),
-  pictures = ref(false);
+const lines = ref<LensFromLines | null>(null);
+const looking = ref(false);
+const pictures = ref(false);
 const fromLines = () =>
   notices.guard(async () => {
     looking.value = true;

@@ -5,8 +5,8 @@ export function setRange(shot: ReturnType<typeof useShot>, from: number, to: num
   const last = Math.max(0, shot.frames - 1);
   const clamp = (frame: number) => Math.min(last, Math.max(0, Math.round(frame)));
   const moving = clamp(from) !== shot.range[0];
-  const first = clamp(moving ? from : Math.min(from, to)),
-    end = clamp(moving ? Math.max(from, to) : to);
+  const first = clamp(moving ? from : Math.min(from, to));
+  const end = clamp(moving ? Math.max(from, to) : to);
   shot.edit((document) => {
     if (first === 0 && end === last) delete document.range;
     else document.range = [first, end];

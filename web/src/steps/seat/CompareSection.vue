@@ -11,27 +11,27 @@ import { useShot } from '../../stores/shot.ts';
 import { CORNER_SHAPES } from '../../viewer/corner-shapes.ts';
 
 /** Each corner on the reference beside the same corner now, the same way up and at the same size. */
-const SIZE = 96,
-  HALF = 12;
+const SIZE = 96;
+const HALF = 12;
 const shot = useShot();
 const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
-const difference = ref(false),
-  matchLight = ref(true),
-  gains = ref<number[]>([]);
-const left = useTemplateRef<HTMLCanvasElement[]>('left'),
-  right = useTemplateRef<HTMLCanvasElement[]>('right');
+const difference = ref(false);
+const matchLight = ref(true);
+const gains = ref<number[]>([]);
+const left = useTemplateRef<HTMLCanvasElement[]>('left');
+const right = useTemplateRef<HTMLCanvasElement[]>('right');
 const PLACES = [0, 1, 3, 2];
 const known = computed(() => shot.cornersAt(head.frame) !== null);
 
 const draw = useDebounceFn(() => notices.guard(paint), 60);
 async function paint(): Promise<void> {
-  const { plate } = shot,
-    base = shot.seatedBase,
-    map = seatedMapAt(shot, head.frame),
-    document = shot.document,
-    frame = head.frame;
+  const { plate } = shot;
+  const base = shot.seatedBase;
+  const map = seatedMapAt(shot, head.frame);
+  const document = shot.document;
+  const frame = head.frame;
   if (!plate?.facts || !base || !map || !document) return;
   const seen = (at: number) => ({
     source: { id: plate.id, view: plate.view },

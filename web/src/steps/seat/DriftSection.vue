@@ -17,8 +17,8 @@ const head = usePlayhead();
 const bench = useBench();
 const notices = useNotices();
 const tolerance = computed(() => shot.document!.tolerance ?? 0.25);
-const SLICES = ['sides', 'corners', 'off'] as const,
-  REACHES = ['±12', '±6', '±3'] as const;
+const SLICES = ['sides', 'corners', 'off'] as const;
+const REACHES = ['±12', '±6', '±3'] as const;
 const reach = computed(() => `±${bench.sliceReach}` as (typeof REACHES)[number]);
 
 const left = computed(() => seat.left);

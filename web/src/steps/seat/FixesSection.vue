@@ -30,16 +30,16 @@ const WHY = {
   'nothing-to-match': 'nothing to match',
 } as const;
 /** So many px from where the track has it, and many times its bound, a match is another place. */
-const TOO_FAR = 3,
-  TIMES_BOUND = 8;
+const TOO_FAR = 3;
+const TIMES_BOUND = 8;
 const atReference = computed(() => head.frame === shot.document!.referenceFrame);
 const unwise = computed(() => followAgain(shot.frames, shot.document!.corrections ?? []));
 
 async function match(corners: number[]): Promise<void> {
   busy.value = true;
   await notices.guard(async () => {
-    const frame = head.frame,
-      found = await seat.match(frame, corners);
+    const frame = head.frame;
+    const found = await seat.match(frame, corners);
     if (!found) return;
     const bounds = shot.boundsAt(frame);
     const answered = found.map((m) =>
@@ -102,8 +102,8 @@ const strengthOf = (keys: readonly { strength?: number }[]) => Math.round(100 * 
     </div>
     <ul v-if="answers && answers.frame === head.frame" class="answers">
       <li v-for="m in answers.corners" :key="m.corner" :class="{ refused: m.refused }">
-        <span>{{ CORNER_NAMES[m.corner] }}</span
-        ><span v-if="m.refused">left alone: {{ WHY[m.refused] }} ({{ m.score.toFixed(2) }})</span
+        <span>{{ CORNER_NAMES[m.corner] }}</span><span v-if="m.refused"
+          >left alone: {{ WHY[m.refused] }} ({{ m.score.toFixed(2) }})</span
         ><span v-else
           >moved {{ Math.hypot(m.dx, m.dy).toFixed(2) }} px, ± {{ m.bound!.toFixed(2) }} ({{
             m.score.toFixed(2)

@@ -27,8 +27,8 @@ const amount = ref<number | null>(null);
 const shownAmount = computed(() => amount.value ?? document.value.smooth ?? 0);
 /** How far smoothing moves each corner, px of the frame: mean and most. */
 const effect = computed(() => {
-  const d = document.value,
-    smooth = shownAmount.value;
+  const d = document.value;
+  const smooth = shownAmount.value;
   if (!(smooth > 0) || !d.corners) return null;
   const seating = {
     corners: d.corners as Quad,
@@ -37,10 +37,10 @@ const effect = computed(() => {
     corrections: d.corrections,
     lock: d.lock === true ? shot.lock : null,
   };
-  const maps: ReadonlyMap<number, Homography> = shot.heldMaps,
-    bounds = (frame: number) => shot.boundsAt(frame);
-  const plain = new SeatedCorners(seating).all(maps, bounds),
-    smoothed = new SeatedCorners({ ...seating, smooth }).all(maps, bounds);
+  const maps: ReadonlyMap<number, Homography> = shot.heldMaps;
+  const bounds = (frame: number) => shot.boundsAt(frame);
+  const plain = new SeatedCorners(seating).all(maps, bounds);
+  const smoothed = new SeatedCorners({ ...seating, smooth }).all(maps, bounds);
   return CORNER_NAMES.map((name, c) => {
     const off = [...plain].flatMap(([frame, quad]) => {
       const other = smoothed.get(frame);

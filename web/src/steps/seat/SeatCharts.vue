@@ -44,8 +44,8 @@ watch(
   () => {
     const element = canvas.value;
     if (!element) return;
-    const style = getComputedStyle(element),
-      colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
+    const style = getComputedStyle(element);
+    const colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
     const here = points.value.filter((p) => p.x === head.frame + shot.firstNumber);
     const data = {
       datasets: [

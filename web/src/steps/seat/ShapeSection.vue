@@ -57,8 +57,8 @@ const ASKED = 60;
 const implied = computed(() => {
   const facts = shot.plate?.facts;
   if (!facts) return null;
-  const every = Math.max(1, Math.ceil(shot.heldMaps.size / ASKED)),
-    frames = [...shot.heldMaps.keys()].filter((_, i) => i % every === 0);
+  const every = Math.max(1, Math.ceil(shot.heldMaps.size / ASKED));
+  const frames = [...shot.heldMaps.keys()].filter((_, i) => i % every === 0);
   return impliedProportions(
     frames.flatMap((f) => quadOn(f)),
     facts.width,

@@ -20,22 +20,22 @@ const found = computed(() => seat.snapped);
 async function snap(): Promise<void> {
   busy.value = true;
   await notices.guard(async () => {
-    const frame = head.frame,
-      reply = await seat.snap(frame, border.value);
+    const frame = head.frame;
+    const reply = await seat.snap(frame, border.value);
     if (reply) take(reply.corners as Quad, frame);
   });
   busy.value = false;
 }
 /** Corners as a frame shows them, carried to the reference. */
 function take(corners: Quad, frame: number): void {
-  const map = shot.homographyAt(frame),
-    back = map && invert(map),
-    now = shot.cornersAt(frame);
+  const map = shot.homographyAt(frame);
+  const back = map && invert(map);
+  const now = shot.cornersAt(frame);
   if (!back || !now) return;
   shot.edit((draft) => {
     draft.corners = draft.corners!.map(([x, y], c) => {
-      const [u, v] = applyToPoint(back, corners[c]!),
-        [p, q] = applyToPoint(back, now[c]!);
+      const [u, v] = applyToPoint(back, corners[c]!);
+      const [p, q] = applyToPoint(back, now[c]!);
       return [x + u - p, y + v - q];
     }) as typeof draft.corners;
   });
@@ -48,8 +48,8 @@ function choose(side: number, by: number): void {
     k === side ? { ...s, chosen: Math.max(0, Math.min(s.borders.length - 1, (s.chosen ?? 0) + by)) } : s,
   );
   const lines = sides.map((s, k): SideLine => {
-    const own = sideOf(snapped.reply.corners as Quad, k),
-      one = s.chosen === null ? null : s.borders[s.chosen]!;
+    const own = sideOf(snapped.reply.corners as Quad, k);
+    const one = s.chosen === null ? null : s.borders[s.chosen]!;
     return one ? { ...own, from: one.from as Point, to: one.to as Point } : own;
   });
   const quad = quadOfSides(lines);

@@ -9,8 +9,8 @@ export const WHOLE = 8;
 export function movePart(quad: Quad, part: number, [dx, dy]: Point): Quad {
   if (part === WHOLE) return quad.map(([x, y]) => [x + dx, y + dy]) as unknown as Quad;
   if (part < 4) return quad.map(([x, y], i) => (i === part ? [x + dx, y + dy] : [x, y])) as unknown as Quad;
-  const { normal } = sideOf(quad, part - 4),
-    out = dx * normal[0] + dy * normal[1];
+  const { normal } = sideOf(quad, part - 4);
+  const out = dx * normal[0] + dy * normal[1];
   return quad.map(([x, y], i) =>
     i === part - 4 || i === (part - 3) % 4 ? [x + out * normal[0], y + out * normal[1]] : [x, y],
   ) as unknown as Quad;
@@ -22,9 +22,9 @@ export function middleOf(quad: Quad): [number, number] {
 
 /** Turned by radians (clockwise on the picture) and scaled about its middle. */
 export function turnQuad(quad: Quad, angle: number, scale: number): Quad {
-  const [cx, cy] = middleOf(quad),
-    cos = scale * Math.cos(angle),
-    sin = scale * Math.sin(angle);
+  const [cx, cy] = middleOf(quad);
+  const cos = scale * Math.cos(angle);
+  const sin = scale * Math.sin(angle);
   return quad.map(([x, y]) => [
     cx + cos * (x - cx) - sin * (y - cy),
     cy + sin * (x - cx) + cos * (y - cy),
@@ -35,7 +35,7 @@ export function turnQuad(quad: Quad, angle: number, scale: number): Quad {
 export function gripOf(quad: Quad, part: number): Point {
   if (part < 4) return quad[part]!;
   if (part === WHOLE) return middleOf(quad);
-  const a = quad[part - 4]!,
-    b = quad[(part - 3) % 4]!;
+  const a = quad[part - 4]!;
+  const b = quad[(part - 3) % 4]!;
   return [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
 }

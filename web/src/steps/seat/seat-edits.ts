@@ -14,15 +14,15 @@ type Bench = ReturnType<typeof useBench>;
  * alone. A move that would cross the corners or dent the outline is not made.
  */
 export function moveQuad(shot: Shot, bench: Bench, frame: number, to: Quad, how: 'drag' | 'edit'): void {
-  const now = shot.cornersAt(frame),
-    map = shot.homographyAt(frame),
-    back = map && invert(map),
-    { document } = shot;
+  const now = shot.cornersAt(frame);
+  const map = shot.homographyAt(frame);
+  const back = map && invert(map);
+  const { document } = shot;
   if (!now || !back || !document?.corners || quadFault(to)) return;
   // What the hand adds, in the reference's pixels.
   const moves = to.map((corner, c): Point => {
-    const [x, y] = applyToPoint(back, corner),
-      [u, v] = applyToPoint(back, now[c]!);
+    const [x, y] = applyToPoint(back, corner);
+    const [u, v] = applyToPoint(back, now[c]!);
     return [x - u, y - v];
   });
   if (moves.every(([x, y]) => x === 0 && y === 0)) return;
@@ -38,8 +38,8 @@ export function moveQuad(shot: Shot, bench: Bench, frame: number, to: Quad, how:
 
 /** Adds to what a corner is moved by on a frame; a key is made where there is none. */
 export function addFix(draft: ShotDocument, frame: number, corner: number, [dx, dy]: Point): void {
-  const fixes = (draft.corrections ??= []),
-    key = fixes.find((c) => c.frame === frame && c.corner === corner && c.ease !== 'single');
+  const fixes = (draft.corrections ??= []);
+  const key = fixes.find((c) => c.frame === frame && c.corner === corner && c.ease !== 'single');
   if (key) {
     const strength = key.strength || 1;
     key.dx = rounded(key.dx + dx / strength);

@@ -38,21 +38,21 @@ const CHOOSABLE: readonly ExportFormat[] = [
   'transform-json',
 ];
 const LINES = 7;
-const shot = useShot(),
-  notices = useNotices();
-const format = ref<ExportFormat>('corners-csv'),
-  choices = ref<ExportChoices>({}),
-  more = ref(false),
-  lines = ref<string[]>([]),
-  inverse = ref(false),
-  overscan = ref(0);
-const ready = computed(() => shot.document?.corners && shot.rows.length > 0),
-  homographies = computed(() => format.value.startsWith('homography')),
-  corners = computed(() => format.value.startsWith('corners'));
+const shot = useShot();
+const notices = useNotices();
+const format = ref<ExportFormat>('corners-csv');
+const choices = ref<ExportChoices>({});
+const more = ref(false);
+const lines = ref<string[]>([]);
+const inverse = ref(false);
+const overscan = ref(0);
+const ready = computed(() => shot.document?.corners && shot.rows.length > 0);
+const homographies = computed(() => format.value.startsWith('homography'));
+const corners = computed(() => format.value.startsWith('corners'));
 const shutter = computed(() => {
-  const blur = shot.document?.look.motionBlur,
-    angle = blur?.shutter,
-    phase = blur?.phase ?? 0;
+  const blur = shot.document?.look.motionBlur;
+  const angle = blur?.shutter;
+  const phase = blur?.phase ?? 0;
   return typeof angle === 'number' && angle > 0 && typeof phase === 'number' ? { angle, phase } : null;
 });
 function set<K extends keyof ExportChoices>(name: K, value: ExportChoices[K] | undefined): void {
@@ -62,13 +62,13 @@ function set<K extends keyof ExportChoices>(name: K, value: ExportChoices[K] | u
   choices.value = next;
 }
 /** With a lens the plate can be told of as it would be without. */
-const pictures = computed(() => ['plate', 'steadied', ...(shot.document?.lens ? ['no lens' as const] : [])] as const),
-  pictureNamed = computed(() =>
-    choices.value.picture === 'straight' ? 'no lens' : (choices.value.picture ?? 'plate'),
-  );
+const pictures = computed(() => ['plate', 'steadied', ...(shot.document?.lens ? ['no lens' as const] : [])] as const);
+const pictureNamed = computed(() =>
+  choices.value.picture === 'straight' ? 'no lens' : (choices.value.picture ?? 'plate'),
+);
 const query = computed(() => {
-  const asked = new URLSearchParams(),
-    { shutter: _shutter, corrections, ...plain } = choices.value;
+  const asked = new URLSearchParams();
+  const { shutter: _shutter, corrections, ...plain } = choices.value;
   if (CHOOSABLE.includes(format.value)) {
     for (const [name, value] of Object.entries(plain)) asked.set(name, String(value));
     if (corrections !== undefined) asked.set('corrections', corrections ? 'yes' : 'no');

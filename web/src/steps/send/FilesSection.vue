@@ -17,20 +17,20 @@ import { useShot } from '../../stores/shot.ts';
 import { FORMAT_NAMES, LAYER_NAMES } from './layer-names.ts';
 
 /** Films and numbered pictures made from finished frames; what is missing of these is rendered first. */
-const shot = useShot(),
-  renders = useRenders(),
-  notices = useNotices();
+const shot = useShot();
+const renders = useRenders();
+const notices = useNotices();
 type Format = Exclude<DeliveryFormat, 'frames'>;
-const format = ref<Format>('h264'),
-  layers = ref<RenderLayer[]>(['full']),
-  more = ref(false),
-  settings = ref<DeliverySettings>({});
-const isFilm = computed(() => isFilmFormat(format.value)),
-  lossy = computed(() => isFilm.value && format.value !== 'ffv1');
-const handles = computed(() => settings.value.handles ?? 0),
-  count = computed(
-    () => Math.min(shot.frames - 1, renders.span[1] + handles.value) - Math.max(0, renders.span[0] - handles.value) + 1,
-  );
+const format = ref<Format>('h264');
+const layers = ref<RenderLayer[]>(['full']);
+const more = ref(false);
+const settings = ref<DeliverySettings>({});
+const isFilm = computed(() => isFilmFormat(format.value));
+const lossy = computed(() => isFilm.value && format.value !== 'ffv1');
+const handles = computed(() => settings.value.handles ?? 0);
+const count = computed(
+  () => Math.min(shot.frames - 1, renders.span[1] + handles.value) - Math.max(0, renders.span[0] - handles.value) + 1,
+);
 const version = computed(
   () =>
     Math.max(

@@ -9,14 +9,14 @@ import { useShot } from '../../stores/shot.ts';
 import { LAYER_NAMES } from './layer-names.ts';
 
 /** Finished frames: what is there of the span that is sent, and making what is not. */
-const shot = useShot(),
-  head = usePlayhead(),
-  renders = useRenders(),
-  notices = useNotices();
-const every = ref(1),
-  span = computed(() => renders.span);
-const first = computed(() => shot.firstNumber),
-  here = computed(() => renders.frames[head.frame]);
+const shot = useShot();
+const head = usePlayhead();
+const renders = useRenders();
+const notices = useNotices();
+const every = ref(1);
+const span = computed(() => renders.span);
+const first = computed(() => shot.firstNumber);
+const here = computed(() => renders.frames[head.frame]);
 const chosen = computed(() => Math.floor((span.value[1] - span.value[0]) / every.value) + 1);
 const ask = (request: Partial<RenderRequest>) =>
   notices.guard(() => renders.start({ frames: span.value, output: 'frames', layers: [renders.layer], ...request }));

@@ -12,13 +12,13 @@ import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';
 
 /** Corners or homographies that somebody else has made, looked at before they take the place of the track. */
-const shot = useShot(),
-  notices = useNotices();
-const file = ref<{ name: string; text: string } | null>(null),
-  mapping = ref<ImportMapping | null>(null),
-  input = ref<HTMLInputElement>();
-const columns = computed(() => (file.value ? columnsOf(file.value.text) : null)),
-  sample = computed(() => (file.value && columns.value ? readTable(file.value.text).rows.slice(0, 4) : []));
+const shot = useShot();
+const notices = useNotices();
+const file = ref<{ name: string; text: string } | null>(null);
+const mapping = ref<ImportMapping | null>(null);
+const input = ref<HTMLInputElement>();
+const columns = computed(() => (file.value ? columnsOf(file.value.text) : null));
+const sample = computed(() => (file.value && columns.value ? readTable(file.value.text).rows.slice(0, 4) : []));
 /** The columns that are asked for, in rows: corners with x and y, or a homography's rows. */
 const rows = computed(() =>
   mapping.value?.homography
@@ -59,14 +59,14 @@ function set(change: Partial<ImportMapping>): void {
 }
 /** The same columns in their order, as the other kind of numbers. */
 function hold(kind: 'corners' | 'homographies'): void {
-  const { corners: _corners, homography: _homography, ...kept } = mapping.value!,
-    others = (columns.value ?? []).map((_, i) => i).filter((i) => i !== kept.frame),
-    of = (count: number) => Array.from({ length: count }, (_, i) => others[i] ?? 0);
+  const { corners: _corners, homography: _homography, ...kept } = mapping.value!;
+  const others = (columns.value ?? []).map((_, i) => i).filter((i) => i !== kept.frame);
+  const of = (count: number) => Array.from({ length: count }, (_, i) => others[i] ?? 0);
   mapping.value = kind === 'corners' ? { ...kept, corners: of(8) } : { ...kept, homography: of(9) };
 }
 function column(k: number, to: number): void {
-  const { corners, homography } = mapping.value!,
-    next = [...(corners ?? homography)!];
+  const { corners, homography } = mapping.value!;
+  const next = [...(corners ?? homography)!];
   next[k] = to;
   set(homography ? { homography: next } : { corners: next });
 }
@@ -140,8 +140,7 @@ const bring = (copy: boolean) =>
             </select></label
           >
           <div v-for="(row, r) in rows" :key="row.name" class="row-line">
-            <span>{{ row.name }}</span
-            ><span class="selects"
+            <span>{{ row.name }}</span><span class="selects"
               ><select
                 v-for="k in row.columns"
                 :key="k"

@@ -15,20 +15,20 @@ import { rideOn } from '../front/ride-on.ts';
 import { changeLoop, middleLine } from './loop-edits.ts';
 
 /** The end of the shot over its beginning, so that it plays round and round; or two takes of it, divided. */
-const shot = useShot(),
-  head = usePlayhead(),
-  bench = useBench(),
-  jobs = useJobs(),
-  notices = useNotices();
-const loop = computed<ShotLoop>(() => shot.document!.loop ?? {}),
-  open = ref(shot.document!.loop !== undefined);
+const shot = useShot();
+const head = usePlayhead();
+const bench = useBench();
+const jobs = useJobs();
+const notices = useNotices();
+const loop = computed<ShotLoop>(() => shot.document!.loop ?? {});
+const open = ref(shot.document!.loop !== undefined);
 const change = (recipe: (loop: ShotLoop) => void) => shot.edit((draft) => changeLoop(draft, recipe as never));
-const OF = ['finished', 'plate'] as const,
-  SPLITS = ['none', 'line', 'shape'] as const,
-  MOTIONS = ['translation', 'similarity', 'affine', 'perspective'] as const,
-  ALIGNS = ['solve', 'by hand', 'none'] as const;
-const split = computed(() => (loop.value.split?.shape ? 'shape' : loop.value.split?.line ? 'line' : 'none')),
-  align = computed(() => (loop.value.byHand ? 'by hand' : (loop.value.align ?? 'solve')));
+const OF = ['finished', 'plate'] as const;
+const SPLITS = ['none', 'line', 'shape'] as const;
+const MOTIONS = ['translation', 'similarity', 'affine', 'perspective'] as const;
+const ALIGNS = ['solve', 'by hand', 'none'] as const;
+const split = computed(() => (loop.value.split?.shape ? 'shape' : loop.value.split?.line ? 'line' : 'none'));
+const align = computed(() => (loop.value.byHand ? 'by hand' : (loop.value.align ?? 'solve')));
 /** Other takes: clips of the plate's size. */
 const takes = computed(() => {
   const facts = shot.plate?.facts;
@@ -43,22 +43,22 @@ const takes = computed(() => {
   );
 });
 const own = computed(() =>
-    [...jobs.jobs.values()]
-      .filter((job) => job.kind === 'loop' && job.shotId === shot.shot?.id)
-      .sort((a, b) => b.id - a.id)
-      .slice(0, 3),
-  ),
-  busy = computed(() => own.value.some(isOpen));
-const reports = ref<Record<number, LoopReport>>({}),
-  played = ref<number | null>(null),
-  WORDS = {
-    queued: 'waiting',
-    running: 'joining',
-    done: 'done',
-    failed: 'failed',
-    stopped: 'stopped',
-    paused: 'paused',
-  } as const;
+  [...jobs.jobs.values()]
+    .filter((job) => job.kind === 'loop' && job.shotId === shot.shot?.id)
+    .sort((a, b) => b.id - a.id)
+    .slice(0, 3),
+);
+const busy = computed(() => own.value.some(isOpen));
+const reports = ref<Record<number, LoopReport>>({});
+const played = ref<number | null>(null);
+const WORDS = {
+  queued: 'waiting',
+  running: 'joining',
+  done: 'done',
+  failed: 'failed',
+  stopped: 'stopped',
+  paused: 'paused',
+} as const;
 watch(
   own,
   (list) => {

@@ -9,10 +9,10 @@ import { useRenders } from '../../stores/renders.ts';
 import { useShot } from '../../stores/shot.ts';
 
 /** Renders of the shot, the newest first: how far, what came of each, and holding on, going on, going first. */
-const shot = useShot(),
-  renders = useRenders(),
-  jobs = useJobs(),
-  notices = useNotices();
+const shot = useShot();
+const renders = useRenders();
+const jobs = useJobs();
+const notices = useNotices();
 const shown = computed(() => renders.own.slice(0, 8));
 const WORDS = {
   queued: 'waiting',

@@ -23,16 +23,16 @@ export function moveLineEnd(
   end: 0 | 1,
   to: Point,
 ): void {
-  const split = loop.split,
-    line = split?.line;
+  const split = loop.split;
+  const line = split?.line;
   if (!split || !line) return;
   const points = shown.map(([x, y], i): Pair => (i === end ? [to[0], to[1]] : [x, y]));
   if (frame === (split.home ?? 0)) {
     line.points = points;
     return;
   }
-  const keys = (line.keys ??= []),
-    there = keys.find((key) => key.frame === frame);
+  const keys = (line.keys ??= []);
+  const there = keys.find((key) => key.frame === frame);
   if (there) there.points = points;
   else keys.push({ frame, points });
   keys.sort((a, b) => a.frame - b.frame);

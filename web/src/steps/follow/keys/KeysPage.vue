@@ -11,11 +11,11 @@ import { useShot } from '../../../stores/shot.ts';
 import { putHandKey, removeHandKey } from './key-edits.ts';
 
 /** Corners keyed by hand: extremes first, then halves; what lies between goes by the pose of the plane and is pulled onto the picture. */
-const shot = useShot(),
-  hand = useHand(),
-  head = usePlayhead(),
-  bench = useBench(),
-  notices = useNotices();
+const shot = useShot();
+const hand = useHand();
+const head = usePlayhead();
+const bench = useBench();
+const notices = useNotices();
 const document = computed(() => shot.document!);
 const here = computed(() => hand.keyedAt(head.frame));
 const key = computed(() => hand.keys.find((k) => k.frame === head.frame) ?? null);

@@ -5,8 +5,8 @@ const copied = (corners: Quad): QuadCorners => corners.map(([x, y]) => [x, y]) a
 
 /** Keys the corners on a frame by hand; on the reference they are where the corners begin. */
 export function putHandKey(draft: ShotDocument, frame: number, corners: Quad): void {
-  const keys = (draft.handKeys ??= []),
-    key = keys.find((k) => k.frame === frame);
+  const keys = (draft.handKeys ??= []);
+  const key = keys.find((k) => k.frame === frame);
   if (key) key.corners = copied(corners);
   else keys.push({ frame, corners: copied(corners) });
   keys.sort((a, b) => a.frame - b.frame);

@@ -24,17 +24,17 @@ import {
 } from './point-edits.ts';
 
 /** Corner points: which, how they are matched, run them, and what became of them on the frame on show. */
-const shot = useShot(),
-  hand = useHand(),
-  head = usePlayhead(),
-  bench = useBench(),
-  notices = useNotices();
+const shot = useShot();
+const hand = useHand();
+const head = usePlayhead();
+const bench = useBench();
+const notices = useNotices();
 const document = computed(() => shot.document!);
 const list = computed(() => document.value.cornerPoints ?? []);
 /** None picked means all. */
 const names = computed(() => {
-  const there = hand.points.map((p) => p.name),
-    picked = bench.pickedPoints.filter((n) => there.includes(n));
+  const there = hand.points.map((p) => p.name);
+  const picked = bench.pickedPoints.filter((n) => there.includes(n));
   return picked.length > 0 ? picked : there;
 });
 const only = computed(() =>
@@ -66,8 +66,8 @@ function pick(name: string, more: boolean): void {
       : [name];
 }
 function addAll(): void {
-  const quad = shot.cornersAt(document.value.referenceFrame) ?? document.value.corners,
-    facts = shot.plate!.facts!;
+  const quad = shot.cornersAt(document.value.referenceFrame) ?? document.value.corners;
+  const facts = shot.plate!.facts!;
   if (!quad) return;
   head.goTo(document.value.referenceFrame);
   shot.edit((draft) => addCorners(draft, quad as never, facts.width));
@@ -82,10 +82,10 @@ const from = computed(() =>
   names.value.every((name) => hand.fitAt(name, head.frame)?.fit) ? head.frame : document.value.referenceFrame,
 );
 function run(direction: 1 | -1, count = Infinity): void {
-  const start = from.value,
-    end = start + direction * count,
-    span: Span =
-      direction === 1 ? [start + 1, Math.min(shot.range[1], end)] : [Math.max(shot.range[0], end), start - 1];
+  const start = from.value;
+  const end = start + direction * count;
+  const span: Span =
+    direction === 1 ? [start + 1, Math.min(shot.range[1], end)] : [Math.max(shot.range[0], end), start - 1];
   if (span[0] > span[1])
     return notices.add(
       direction === 1
@@ -153,8 +153,8 @@ watch(
   () => (turn.value = 0),
 );
 function lookAtNext(): void {
-  const { wanting } = hand,
-    next = wanting[turn.value % wanting.length]!;
+  const { wanting } = hand;
+  const next = wanting[turn.value % wanting.length]!;
   head.goTo(next.frame);
   bench.pickedPoints = [next.name];
   turn.value = (turn.value + 1) % wanting.length;

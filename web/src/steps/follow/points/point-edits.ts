@@ -10,8 +10,8 @@ const pointOf = (draft: ShotDocument, name: string): CornerPoint | undefined =>
 
 /** The four corners as points, where they are on the reference frame; those that are there already stay. */
 export function addCorners(draft: ShotDocument, corners: Quad, plateWidth: number): void {
-  const { pattern, search } = usualBoxes(plateWidth),
-    points = (draft.cornerPoints ??= []);
+  const { pattern, search } = usualBoxes(plateWidth);
+  const points = (draft.cornerPoints ??= []);
   CORNER_NAMES.forEach((name, i) => {
     if (!points.some((p) => p.name === name))
       points.push({ name, at: place(corners[i]!), pattern: [...pattern], search: [...search] });
@@ -20,8 +20,8 @@ export function addCorners(draft: ShotDocument, corners: Quad, plateWidth: numbe
 
 /** One more point, under a name that is free; the name. */
 export function addPoint(draft: ShotDocument, at: Point, plateWidth: number): string {
-  const { pattern, search } = usualBoxes(plateWidth),
-    points = (draft.cornerPoints ??= []);
+  const { pattern, search } = usualBoxes(plateWidth);
+  const points = (draft.cornerPoints ??= []);
   let number = 1;
   while (points.some((p) => p.name === `mark ${number}`)) number++;
   points.push({ name: `mark ${number}`, at: place(at), pattern: [...pattern], search: [...search] });
@@ -41,9 +41,9 @@ export function putPoint(draft: ShotDocument, name: string, frame: number, at: P
     point.at = place(at);
     return;
   }
-  const keys = (point.keys ??= []),
-    key = keys.find((k) => k.frame === frame),
-    takes = pattern ?? key?.pattern;
+  const keys = (point.keys ??= []);
+  const key = keys.find((k) => k.frame === frame);
+  const takes = pattern ?? key?.pattern;
   const next = { frame, at: place(at), ...(takes ? { pattern: true } : {}) };
   if (key) keys[keys.indexOf(key)] = next;
   else keys.push(next);
@@ -70,8 +70,8 @@ export function clearPoints(draft: ShotDocument, names: readonly string[], span:
   for (const name of names) {
     const point = pointOf(draft, name);
     if (!point) continue;
-    const keep = point.keep ?? [],
-      left = keep.reduce((spans, kept) => withoutSpan(spans, kept), [span] as Span[]);
+    const keep = point.keep ?? [];
+    const left = keep.reduce((spans, kept) => withoutSpan(spans, kept), [span] as Span[]);
     for (const part of left) point.holes = withSpan(point.holes ?? [], part);
     if (point.keys) point.keys = point.keys.filter((k) => !left.some(([a, b]) => k.frame >= a && k.frame <= b));
     if (point.keys?.length === 0) delete point.keys;
@@ -106,13 +106,13 @@ export function sizeBox(
   const point = pointOf(draft, name);
   if (!point) return;
   const kept: [number, number] = [
-      Math.min(2000, Math.max(7, Math.round(size[0]))),
-      Math.min(2000, Math.max(7, Math.round(size[1]))),
-    ],
-    grown = (a: readonly [number, number], b: readonly [number, number]): [number, number] => [
-      Math.max(a[0], b[0]),
-      Math.max(a[1], b[1]),
-    ];
+    Math.min(2000, Math.max(7, Math.round(size[0]))),
+    Math.min(2000, Math.max(7, Math.round(size[1]))),
+  ];
+  const grown = (a: readonly [number, number], b: readonly [number, number]): [number, number] => [
+    Math.max(a[0], b[0]),
+    Math.max(a[1], b[1]),
+  ];
   if (box === 'pattern') {
     point.pattern = kept;
     if (point.search) point.search = grown(point.search, kept);

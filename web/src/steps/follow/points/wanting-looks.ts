@@ -8,8 +8,8 @@ export interface WantsLook {
 }
 
 /** Frames of one point that are nearer to each other than this are one look; and what is less than this much wanting is only told as the worst. */
-const APART = 6,
-  WANTING = 0.35;
+const APART = 6;
+const WANTING = 0.35;
 /** Looks that are told at most. */
 const MOST = 40;
 

@@ -10,12 +10,12 @@ import { RoomDrawing, type HandleKind } from './room-drawing.ts';
 
 /** The solved room from elsewhere: points, the camera's way, and the plane with handles. */
 const emit = defineEmits<{ place: [plane: ScenePlane] }>();
-const shot = useShot(),
-  scene = useScene(),
-  head = usePlayhead();
-const canvas = useTemplateRef<HTMLCanvasElement>('canvas'),
-  handle = ref<HandleKind>('move'),
-  failed = ref(false);
+const shot = useShot();
+const scene = useScene();
+const head = usePlayhead();
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
+const handle = ref<HandleKind>('move');
+const failed = ref(false);
 let drawing: RoomDrawing | null = null;
 onMounted(() => {
   try {

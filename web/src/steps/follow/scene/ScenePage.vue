@@ -16,14 +16,14 @@ import { changeScene } from './scene-edits.ts';
 
 /** When the screen offers nothing to hold on to: the camera is solved from the room, and the plane of the corners is carried in it. */
 const OrbitView = defineAsyncComponent(() => import('./OrbitView.vue'));
-const shot = useShot(),
-  scene = useScene(),
-  bench = useBench(),
-  head = usePlayhead(),
-  notices = useNotices();
-const document = computed(() => shot.document!),
-  file = computed(() => scene.file),
-  settings = computed(() => document.value.scene ?? {});
+const shot = useShot();
+const scene = useScene();
+const bench = useBench();
+const head = usePlayhead();
+const notices = useNotices();
+const document = computed(() => shot.document!);
+const file = computed(() => scene.file);
+const settings = computed(() => document.value.scene ?? {});
 const MOTIONS = { still: 'stands still', turns: 'turns on its place', walks: 'moves through the room' } as const;
 const LENSES = ['none', 'k1', 'k1, k2'] as const;
 /** Phones and most film cameras read a picture from above: what moves fast leans. */

@@ -71,9 +71,9 @@ export class RoomDrawing {
     const first = this.seen !== scene;
     this.seen = scene;
     this.clear();
-    const centres = scene.frames.map((f) => shown(centreOf(f.camera))),
-      middle = middleOf(scene),
-      reach = Math.max(1e-6, ...scene.points.slice(0, 1).map(() => middle.distance));
+    const centres = scene.frames.map((f) => shown(centreOf(f.camera)));
+    const middle = middleOf(scene);
+    const reach = Math.max(1e-6, ...scene.points.slice(0, 1).map(() => middle.distance));
     this.addPoints(scene, middle);
     this.addLine(centres, 0xb4530a);
     const on = scene.frames.find((f) => f.frame === frame);
@@ -95,8 +95,8 @@ export class RoomDrawing {
   }
 
   private lookFrom(scene: Scene, { at, distance }: { at: Vector; distance: number }): void {
-    const home = shown(centreOf(scene.frames[scene.frames.length >> 1]!.camera)),
-      way = at.clone().sub(home);
+    const home = shown(centreOf(scene.frames[scene.frames.length >> 1]!.camera));
+    const way = at.clone().sub(home);
     this.eye.near = distance / 200;
     this.eye.far = distance * 60;
     this.eye.position
@@ -109,8 +109,8 @@ export class RoomDrawing {
   }
 
   private addPoints(scene: Scene, { at, distance }: { at: Vector; distance: number }): void {
-    const places = scene.points.map((p) => shown(p.at)).filter((p) => p.distanceTo(at) < FARTHEST * distance),
-      geometry = new BufferGeometry().setFromPoints(places);
+    const places = scene.points.map((p) => shown(p.at)).filter((p) => p.distanceTo(at) < FARTHEST * distance);
+    const geometry = new BufferGeometry().setFromPoints(places);
     this.room.add(new Points(geometry, new PointsMaterial({ color: 0x15181a, size: 2, sizeAttenuation: false })));
   }
 
@@ -120,21 +120,21 @@ export class RoomDrawing {
 
   /** The camera of the frame on show as a pyramid. */
   private addCamera(scene: Scene, frame: number, size: number): void {
-    const { camera } = scene.frames.find((f) => f.frame === frame)!,
-      [cx, cy] = scene.centre,
-      apex = shown(centreOf(camera)),
-      ends = (
-        [
-          [0, 0],
-          [2 * cx, 0],
-          [2 * cx, 2 * cy],
-          [0, 2 * cy],
-        ] as const
-      ).map((p) => {
-        const ray = rayOf(scene, camera, p),
-          [x, y, z] = inWorld(camera, ray);
-        return apex.clone().add(shown([x * size, y * size, z * size]));
-      });
+    const { camera } = scene.frames.find((f) => f.frame === frame)!;
+    const [cx, cy] = scene.centre;
+    const apex = shown(centreOf(camera));
+    const ends = (
+      [
+        [0, 0],
+        [2 * cx, 0],
+        [2 * cx, 2 * cy],
+        [0, 2 * cy],
+      ] as const
+    ).map((p) => {
+      const ray = rayOf(scene, camera, p);
+      const [x, y, z] = inWorld(camera, ray);
+      return apex.clone().add(shown([x * size, y * size, z * size]));
+    });
     const lines = ends.flatMap((end, i) => [apex, end, end, ends[(i + 1) % 4]!]);
     this.room.add(
       new LineSegments(new BufferGeometry().setFromPoints(lines), new LineBasicMaterial({ color: 0xb4530a })),
@@ -145,13 +145,13 @@ export class RoomDrawing {
     const home = scene.frames.find((f) => f.frame === plane.frame);
     if (!home) return;
     const places = corners.map((c) => {
-      const ray = rayOf(scene, home.camera, c),
-        closeness = closenessOf(plane.normal, ray),
-        [x, y, z] = inWorld(home.camera, [
-          ray[0] / closeness - home.camera.position[0],
-          ray[1] / closeness - home.camera.position[1],
-          ray[2] / closeness - home.camera.position[2],
-        ]);
+      const ray = rayOf(scene, home.camera, c);
+      const closeness = closenessOf(plane.normal, ray);
+      const [x, y, z] = inWorld(home.camera, [
+        ray[0] / closeness - home.camera.position[0],
+        ray[1] / closeness - home.camera.position[1],
+        ray[2] / closeness - home.camera.position[2],
+      ]);
       return shown([x, y, z]);
     });
     const geometry = new BufferGeometry();
@@ -176,9 +176,9 @@ export class RoomDrawing {
       ),
     );
     this.addLine([...places, places[0]!], 0x15181a);
-    const middle = places.reduce((a, b) => a.clone().add(b)).multiplyScalar(0.25),
-      across = places[1]!.clone().sub(places[0]!).normalize(),
-      normal = across.clone().cross(places[3]!.clone().sub(places[0]!)).normalize();
+    const middle = places.reduce((a, b) => a.clone().add(b)).multiplyScalar(0.25);
+    const across = places[1]!.clone().sub(places[0]!).normalize();
+    const normal = across.clone().cross(places[3]!.clone().sub(places[0]!)).normalize();
     this.pivot.position.copy(middle);
     this.pivot.quaternion.setFromRotationMatrix(new Matrix4().makeBasis(across, normal.clone().cross(across), normal));
     this.placed = { scene, plane, corners, middle, normal };
@@ -189,14 +189,14 @@ export class RoomDrawing {
   /** What the handles were moved to, as a plane of the reference frame's camera. */
   private take(): void {
     if (!this.placed) return;
-    const { scene, plane } = this.placed,
-      home = scene.frames.find((f) => f.frame === plane.frame),
-      turned = new Vector(0, 0, 1).applyQuaternion(new Quaternion().copy(this.pivot.quaternion));
+    const { scene, plane } = this.placed;
+    const home = scene.frames.find((f) => f.frame === plane.frame);
+    const turned = new Vector(0, 0, 1).applyQuaternion(new Quaternion().copy(this.pivot.quaternion));
     if (!home) return;
-    const at = inCamera(home.camera, back(this.pivot.position)),
-      origin = inCamera(home.camera, back(this.pivot.position.clone().add(turned))),
-      n = [origin[0] - at[0], origin[1] - at[1], origin[2] - at[2]] as const,
-      along = n[0] * at[0] + n[1] * at[1] + n[2] * at[2];
+    const at = inCamera(home.camera, back(this.pivot.position));
+    const origin = inCamera(home.camera, back(this.pivot.position.clone().add(turned)));
+    const n = [origin[0] - at[0], origin[1] - at[1], origin[2] - at[2]] as const;
+    const along = n[0] * at[0] + n[1] * at[1] + n[2] * at[2];
     if (!(Math.abs(along) > 1e-9)) return;
     this.place({ ...plane, normal: [n[0] / along, n[1] / along, n[2] / along] });
   }
@@ -223,9 +223,9 @@ export class RoomDrawing {
 
 /** The middle of the points, and how far it is from the cameras. */
 function middleOf(scene: Scene): { at: Vector; distance: number } {
-  const home = shown(centreOf(scene.frames[scene.frames.length >> 1]!.camera)),
-    sorted = (k: 0 | 1 | 2) =>
-      scene.points.map((p) => shown(p.at).toArray()[k]!).sort((a, b) => a - b)[scene.points.length >> 1] ?? 0;
+  const home = shown(centreOf(scene.frames[scene.frames.length >> 1]!.camera));
+  const sorted = (k: 0 | 1 | 2) =>
+    scene.points.map((p) => shown(p.at).toArray()[k]!).sort((a, b) => a - b)[scene.points.length >> 1] ?? 0;
   const at = new Vector(sorted(0), sorted(1), sorted(2));
   return { at, distance: Math.max(1e-6, at.distanceTo(home)) };
 }

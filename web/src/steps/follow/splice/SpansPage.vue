@@ -12,13 +12,13 @@ import { useShot } from '../../../stores/shot.ts';
 import { changeSource, moveJoin, removeSpan, setSpan, splitSpan, swapSources, type SpanSource } from './span-edits.ts';
 
 /** What the surface's motion is made from, span by span, and how the joins are led over. */
-const shot = useShot(),
-  room = useScene(),
-  hand = useHand(),
-  head = usePlayhead(),
-  notices = useNotices();
-const document = computed(() => shot.document!),
-  last = computed(() => Math.max(0, shot.frames - 1));
+const shot = useShot();
+const room = useScene();
+const hand = useHand();
+const head = usePlayhead();
+const notices = useNotices();
+const document = computed(() => shot.document!);
+const last = computed(() => Math.max(0, shot.frames - 1));
 const spans = computed(() => document.value.spans ?? [{ from: 0, to: last.value, source: 'plane' as const }]);
 const spliced = computed(() => (document.value.spans?.length ?? 0) > 0);
 const others = ref<Shot[]>([]);

@@ -25,8 +25,8 @@ export function setSpan(
 
 /** Two spans of one where a frame lies, so that either can have a source of its own. */
 export function splitSpan(draft: ShotDocument, frame: number, last: number): void {
-  const spans = draft.spans ?? [{ from: 0, to: last, source: 'plane' as const }],
-    at = spans.findIndex((s) => s.from < frame && frame <= s.to);
+  const spans = draft.spans ?? [{ from: 0, to: last, source: 'plane' as const }];
+  const at = spans.findIndex((s) => s.from < frame && frame <= s.to);
   if (at < 0) return;
   const span = spans[at]!;
   draft.spans = [...spans.slice(0, at), { ...span, to: frame - 1 }, { ...span, from: frame }, ...spans.slice(at + 1)];
@@ -34,9 +34,9 @@ export function splitSpan(draft: ShotDocument, frame: number, last: number): voi
 
 /** Moves the join before a span; its neighbour gives or takes the frames, and neither becomes empty. */
 export function moveJoin(draft: ShotDocument, index: number, frame: number): void {
-  const spans = draft.spans,
-    span = spans?.[index],
-    before = spans?.[index - 1];
+  const spans = draft.spans;
+  const span = spans?.[index];
+  const before = spans?.[index - 1];
   if (!span || !before) return;
   const to = Math.min(span.to, Math.max(before.from + 1, frame));
   span.from = to;
@@ -45,15 +45,15 @@ export function moveJoin(draft: ShotDocument, index: number, frame: number): voi
 
 /** Moves a span as it is, by frames; its neighbours give and take, and none becomes empty. Returns by how many it has moved. */
 export function moveSpan(draft: ShotDocument, index: number, by: number): number {
-  const spans = draft.spans,
-    span = spans?.[index],
-    before = spans?.[index - 1],
-    after = spans?.[index + 1];
+  const spans = draft.spans;
+  const span = spans?.[index];
+  const before = spans?.[index - 1];
+  const after = spans?.[index + 1];
   if (!span || !before || !after) return 0;
   const touches = { before: before.to + 1 === span.from, after: span.to + 1 === after.from };
-  const least = (touches.before ? before.from + 1 : before.to + 1) - span.from,
-    most = (touches.after ? after.to - 1 : after.from - 1) - span.to,
-    moved = Math.min(most, Math.max(least, by));
+  const least = (touches.before ? before.from + 1 : before.to + 1) - span.from;
+  const most = (touches.after ? after.to - 1 : after.from - 1) - span.to;
+  const moved = Math.min(most, Math.max(least, by));
   span.from += moved;
   span.to += moved;
   if (touches.before) before.to = span.from - 1;
@@ -63,8 +63,8 @@ export function moveSpan(draft: ShotDocument, index: number, by: number): number
 
 /** What lies before a join takes the source of what lies after it, and the other way round. */
 export function swapSources(draft: ShotDocument, index: number): void {
-  const a = draft.spans?.[index - 1],
-    b = draft.spans?.[index];
+  const a = draft.spans?.[index - 1];
+  const b = draft.spans?.[index];
   if (!a || !b) return;
   const [first, second] = [{ ...a }, { ...b }];
   changeSource(draft, index - 1, second.source, second.shot);
@@ -73,8 +73,8 @@ export function swapSources(draft: ShotDocument, index: number): void {
 
 /** Takes a span away: the one before it, or else the one after it, reaches over. */
 export function removeSpan(draft: ShotDocument, index: number, last: number): void {
-  const spans = draft.spans,
-    span = spans?.[index];
+  const spans = draft.spans;
+  const span = spans?.[index];
   if (!span || !spans) return;
   if (spans[index - 1]) spans[index - 1]!.to = span.to;
   else if (spans[index + 1]) spans[index + 1]!.from = span.from;
