@@ -1,6 +1,13 @@
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
 
+/** Real MariaDB (one for the run, a database of its own for each file), real ffmpeg, real processes. */
+const whole = {
+  globalSetup: ['server/test/vitest-setup.ts'],
+  testTimeout: 240_000,
+  hookTimeout: 120_000,
+};
+
 export default defineConfig({
   test: {
     projects: [
@@ -15,17 +22,8 @@ export default defineConfig({
         plugins: [vue()],
         test: { name: 'web', include: ['web/src/**/*.test.ts'], environment: 'jsdom', testTimeout: 30_000 },
       },
-      // Real MariaDB, real ffmpeg, real processes: each file has a database and a port of its own. On a machine at work elsewhere one of them can be late once: what passed at the second try only is told so.
-      { test: { name: 'cli', include: ['cli/**/*.test.ts'], testTimeout: 240_000, hookTimeout: 120_000, retry: 1 } },
-      {
-        test: {
-          name: 'server',
-          include: ['server/**/*.test.ts'],
-          testTimeout: 240_000,
-          hookTimeout: 120_000,
-          retry: 1,
-        },
-      },
+      { test: { name: 'cli', include: ['cli/**/*.test.ts'], ...whole } },
+      { test: { name: 'server', include: ['server/**/*.test.ts'], ...whole } },
     ],
     maxWorkers: 2,
   },

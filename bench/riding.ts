@@ -8,7 +8,9 @@ import { launchBrowser } from '../e2e/support/browser.ts';
 import { median } from '../core/image/statistics.ts';
 import type { Media, Project, Shot, ShotDetail } from '../core/schemas/types.ts';
 import { launch } from '../server/test/launched.ts';
-import { Api, clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/service.ts';
+import { Api } from '../server/test/api.ts';
+import { clipPath, ROOT, temporaryFolder } from '../server/test/folders.ts';
+import { truthOfClip } from '../server/test/prepared-shot.ts';
 import { writeSection } from './document-section.ts';
 
 const RUNS = 3;

@@ -11,7 +11,8 @@ import { mean, quantile } from '../core/image/statistics.ts';
 import type { Media, Project, Shot } from '../core/schemas/types.ts';
 import { ffmpeg } from '../server/test/media-files.ts';
 import { launch } from '../server/test/launched.ts';
-import { Api, ROOT, temporaryFolder } from '../server/test/service.ts';
+import { Api } from '../server/test/api.ts';
+import { ROOT, temporaryFolder } from '../server/test/folders.ts';
 import { mkdirSync, readdirSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 

@@ -9,7 +9,8 @@ import { leftInMarks, MARKED_QUAD, MARKED_SIZE, markedScreen } from '../core/tes
 import type { Look } from '../core/schemas/types.ts';
 import type { Truth } from '../demo/truth.ts';
 import { ffmpeg, filmOf } from '../server/test/media-files.ts';
-import { shortClip, temporaryFolder } from '../server/test/service.ts';
+import { temporaryFolder } from '../server/test/folders.ts';
+import { shortClip } from '../server/test/prepared-shot.ts';
 import { inProcess } from './test/in-process.ts';
 
 /** Some frames of the green phone in a glove, with their exact corners as the track; a mark that a finger crosses, and what is beside it. */
@@ -58,7 +59,7 @@ async function pictureOf(name: string) {
 const off = (a: number[], b: number[]) => Math.max(...a.map((v, c) => Math.abs(v - b[c]!)));
 
 beforeAll(async () => {
-  const clip = await shortClip(FRAMES, `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`, 'held-phone');
+  const clip = await shortClip(FRAMES, { filter: `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`, clip: 'held-phone' });
   ({ truth } = clip);
   writeFileSync(at('phone.mp4'), clip.bytes);
   writeFileSync(at('content.png'), readFileSync(join(import.meta.dirname, '../demo/content/potting-round.png')));

@@ -15,7 +15,8 @@ import { probe } from '../server/media/probe.ts';
 import { resolveSource } from '../server/media/source.ts';
 import { badFiles, ffmpeg, numberedPictures } from '../server/test/media-files.ts';
 import { inProcess } from './test/in-process.ts';
-import { clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/service.ts';
+import { clipPath, ROOT, temporaryFolder } from '../server/test/folders.ts';
+import { truthOfClip } from '../server/test/prepared-shot.ts';
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);

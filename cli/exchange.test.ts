@@ -8,7 +8,7 @@ import { UNIT_SQUARE, type Quad } from '../core/geometry/quad.ts';
 import type { TrackFile } from '../core/schemas/types.ts';
 import { inProcess } from './test/in-process.ts';
 import { runTool } from '../server/media/run-tool.ts';
-import { temporaryFolder } from '../server/test/service.ts';
+import { temporaryFolder } from '../server/test/folders.ts';
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);

@@ -9,7 +9,7 @@ import { decodeFrames } from '../server/media/decode.ts';
 import { probe } from '../server/media/probe.ts';
 import { resolveSource } from '../server/media/source.ts';
 import { filmOf } from '../server/test/media-files.ts';
-import { temporaryFolder } from '../server/test/service.ts';
+import { temporaryFolder } from '../server/test/folders.ts';
 import { main } from './main.ts';
 
 const folder = temporaryFolder();

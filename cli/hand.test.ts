@@ -10,7 +10,8 @@ import { checked } from '../core/schemas/check.ts';
 import type { TrackFile } from '../core/schemas/types.ts';
 import type { Truth } from '../demo/truth.ts';
 import { runTool } from '../server/media/run-tool.ts';
-import { clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/service.ts';
+import { clipPath, ROOT, temporaryFolder } from '../server/test/folders.ts';
+import { truthOfClip } from '../server/test/prepared-shot.ts';
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);

@@ -10,7 +10,7 @@ import { codeToLight } from '../core/image/transfer.ts';
 import { readExrFile } from '../server/media/exr-file.ts';
 import { ffmpeg } from '../server/test/media-files.ts';
 import { inProcess } from './test/in-process.ts';
-import { temporaryFolder } from '../server/test/service.ts';
+import { temporaryFolder } from '../server/test/folders.ts';
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);

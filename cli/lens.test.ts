@@ -4,7 +4,8 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { distance } from '../core/geometry/quad.ts';
 import { checked } from '../core/schemas/check.ts';
 import type { Truth } from '../demo/truth.ts';
-import { shortClip, temporaryFolder } from '../server/test/service.ts';
+import { temporaryFolder } from '../server/test/folders.ts';
+import { shortClip } from '../server/test/prepared-shot.ts';
 import { inProcess } from './test/in-process.ts';
 
 /** The first third of a second of the wide tablet, whose lens the generator knows: 3 % barrel at the corners, 520 px. */
@@ -29,7 +30,7 @@ function off(name: string): number {
 }
 
 beforeAll(async () => {
-  const clip = await shortClip(FRAMES, 'select=not(mod(n\\,3)),setpts=N/25/TB', 'wide-tablet');
+  const clip = await shortClip(FRAMES, { filter: 'select=not(mod(n\\,3)),setpts=N/25/TB', clip: 'wide-tablet' });
   ({ truth } = clip);
   writeFileSync(at('wide.mp4'), clip.bytes);
   job = {

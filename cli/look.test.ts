@@ -7,7 +7,7 @@ import { parsed } from '../core/schemas/check.ts';
 import { movingDevice } from '../core/test/generated-device.ts';
 import { codeToLight } from '../core/image/transfer.ts';
 import { filmOf } from '../server/test/media-files.ts';
-import { temporaryFolder } from '../server/test/service.ts';
+import { temporaryFolder } from '../server/test/folders.ts';
 import { main } from './main.ts';
 
 const folder = temporaryFolder();

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { driftingTake, ffmpeg } from '../server/test/media-files.ts';
-import { temporaryFolder } from '../server/test/service.ts';
+import { temporaryFolder } from '../server/test/folders.ts';
 import { inProcess } from './test/in-process.ts';
 
 /** A drifting look at a still picture that grows darker. */

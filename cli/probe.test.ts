@@ -12,7 +12,7 @@ import { probe } from '../server/media/probe.ts';
 import { resolveSource } from '../server/media/source.ts';
 import { writeExr } from '../server/media/write-exr.ts';
 import { ffmpeg, numberedPictures } from '../server/test/media-files.ts';
-import { clipPath, ROOT, temporaryFolder } from '../server/test/service.ts';
+import { clipPath, ROOT, temporaryFolder } from '../server/test/folders.ts';
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);

@@ -4,7 +4,8 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { distance } from '../core/geometry/quad.ts';
 import { checked } from '../core/schemas/check.ts';
 import type { Truth } from '../demo/truth.ts';
-import { shortClip, temporaryFolder } from '../server/test/service.ts';
+import { temporaryFolder } from '../server/test/folders.ts';
+import { shortClip } from '../server/test/prepared-shot.ts';
 import { inProcess } from './test/in-process.ts';
 
 /** Every third frame of the hall: the whole walk in a third of the time. */
@@ -24,7 +25,7 @@ function write(name: string, value: unknown): string {
 const read = (name: string): unknown => JSON.parse(readFileSync(at(name), 'utf8'));
 
 beforeAll(async () => {
-  const clip = await shortClip(FRAMES, THIRD, 'wall-screen');
+  const clip = await shortClip(FRAMES, { filter: THIRD, clip: 'wall-screen' });
   ({ truth } = clip);
   writeFileSync(at('hall.mp4'), clip.bytes);
 }, 60_000);

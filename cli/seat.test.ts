@@ -10,7 +10,8 @@ import { roughly } from '../bench/seat/drawn-surface.ts';
 import type { Truth } from '../demo/truth.ts';
 import { inProcess } from './test/in-process.ts';
 import { runTool } from '../server/media/run-tool.ts';
-import { clipPath, temporaryFolder, truthOfClip } from '../server/test/service.ts';
+import { clipPath, temporaryFolder } from '../server/test/folders.ts';
+import { truthOfClip } from '../server/test/prepared-shot.ts';
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);

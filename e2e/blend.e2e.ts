@@ -9,7 +9,9 @@ import type { Quad } from '../core/geometry/quad.ts';
 import type { Job, Look, Project, SavedLook, Shot, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
 import { movingDevice } from '../core/test/generated-device.ts';
 import { runTool } from '../server/media/run-tool.ts';
-import { preparedShot, temporaryFolder, type Api } from '../server/test/service.ts';
+import type { Api } from '../server/test/api.ts';
+import { temporaryFolder } from '../server/test/folders.ts';
+import { preparedShot } from '../server/test/prepared-shot.ts';
 import { canvasPixels, clickPlate, expect, pixelInTurn, saved, test } from './support/bench.ts';
 import { trueComposite } from './support/true-composite.ts';
 
@@ -19,7 +21,7 @@ const SHOWN = 14;
 
 /** The laptop with the green screen, followed. */
 async function laptop(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, REFERENCE);
+  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
   const job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   return prepared;
@@ -238,7 +240,7 @@ test("softness keyed over the shot, and the content's light on the room, read ba
 
 test('a look is kept under a name, used, and taken to another shot', async ({ page, service }) => {
   const { api } = service;
-  const { project, shot, document } = await preparedShot(api, 2, 0);
+  const { project, shot, document } = await preparedShot(api, 2, { reference: 0, width: 1280 });
   const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   const other = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Second take' });
@@ -412,7 +414,7 @@ test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
 
 test("the glove shot: the content's light falls on the glove where it is drawn", async ({ page, service }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, 6, 3, 'null', 'held-phone');
+  const { shot, truth } = await preparedShot(api, 6, { reference: 3, clip: 'held-phone', width: 1280 });
   const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   const {

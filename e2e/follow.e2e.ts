@@ -1,7 +1,8 @@
 import type { Page } from '@playwright/test';
 import type { Job, ShotDetail, ShotDocument, TrackRow, TrackRows } from '../core/schemas/types.ts';
 import { applyToPoint } from '../core/geometry/homography.ts';
-import { preparedShot, type Api } from '../server/test/service.ts';
+import type { Api } from '../server/test/api.ts';
+import { preparedShot } from '../server/test/prepared-shot.ts';
 import { clickPlate, expect, plateView, saved, test } from './support/bench.ts';
 
 const FRAMES = 26;
@@ -68,7 +69,7 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, REFERENCE, FILTER);
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, filter: FILTER, width: 1280 });
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<{ document: ShotDocument }>('GET', `/shots/${shot.id}`)).document;
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
@@ -225,7 +226,7 @@ test('motion from a region elsewhere, with as many points as a trial says are wo
   service,
 }) => {
   const { api } = service;
-  const { shot, document, truth } = await preparedShot(api, 10, REFERENCE);
+  const { shot, document, truth } = await preparedShot(api, 10, { reference: REFERENCE, width: 1280 });
   const around = truth.frames[REFERENCE]!.corners;
   const [mx, my] = middle(around);
   const grown = (share: number) =>

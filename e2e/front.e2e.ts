@@ -8,7 +8,9 @@ import { applyToPoint } from '../core/geometry/homography.ts';
 import { UNIT_SQUARE } from '../core/geometry/quad.ts';
 import type { FrontReply, Job, Media, Project, Shot, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
 import { runTool } from '../server/media/run-tool.ts';
-import { preparedShot, ROOT, temporaryFolder, type Api } from '../server/test/service.ts';
+import type { Api } from '../server/test/api.ts';
+import { ROOT, temporaryFolder } from '../server/test/folders.ts';
+import { preparedShot } from '../server/test/prepared-shot.ts';
 import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/bench.ts';
 import { trueComposite } from './support/true-composite.ts';
 
@@ -17,7 +19,7 @@ const REFERENCE = 3;
 const SHOWN = 12;
 
 async function glove(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, REFERENCE, 'null', 'held-phone');
+  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, clip: 'held-phone', width: 1280 });
   const { shot, project, truth } = prepared;
   const phone = await api.bringIn(
     project.id,

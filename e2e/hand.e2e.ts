@@ -2,7 +2,8 @@ import type { Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { readFile } from 'node:fs/promises';
 import type { ShotDetail, ShotDocument } from '../core/schemas/types.ts';
-import { preparedShot, type Api } from '../server/test/service.ts';
+import type { Api } from '../server/test/api.ts';
+import { preparedShot } from '../server/test/prepared-shot.ts';
 import { expect, plateView, saved, test } from './support/bench.ts';
 
 const FRAMES = 16;
@@ -66,7 +67,7 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
   const document = async (): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
@@ -144,7 +145,7 @@ test('four points on a dark laptop with a glare: they fail, are cleared back, pu
   // The glare has passed the corners on the reference frame.
   const LATE = 13;
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, LATE, DARK_WITH_GLARE);
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: LATE, filter: DARK_WITH_GLARE, width: 1280 });
   const points = async () =>
     (
       await api.call<{ rows: { name: string; frame: number; at: [number, number] | null; how: string }[] }>(
@@ -221,7 +222,7 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
   await openPage(page, 'Keys');
@@ -294,7 +295,7 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
 }) => {
   const LENGTH = 64;
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, LENGTH, 4, undefined, 'thrown-phone');
+  const { shot, truth } = await preparedShot(api, LENGTH, { reference: 4, clip: 'thrown-phone', width: 1280 });
   const revise = async (id: number, change: Partial<ShotDocument>) => {
     const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);
     await api.call('PUT', `/shots/${id}/document`, {
@@ -388,7 +389,7 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
   const handed = async () =>
     (await api.bytes(`/shots/${shot.id}/export/corners-csv`))
       .toString()

@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { psnrInside } from '../bench/psnr.ts';
-import { clipPath, ROOT, temporaryFolder, truthOfClip } from '../server/test/service.ts';
+import { clipPath, ROOT, temporaryFolder } from '../server/test/folders.ts';
+import { truthOfClip } from '../server/test/prepared-shot.ts';
 import { clickPlate, expect, reading, saved, test, canvasPixels, plateView } from './support/bench.ts';
 import { patchShift, trueComposite } from './support/true-composite.ts';
 
@@ -11,7 +12,7 @@ import { patchShift, trueComposite } from './support/true-composite.ts';
  * The whole job on the second demo shot, from an empty state, as a person does it with mouse and keys:
  * bring in, follow, seat, content, blend, render, hand on. What comes out is read back as pixels and numbers.
  */
-test('from footage to composite and data', async ({ page, service }) => {
+test('from footage to composite and data', async ({ page, ownService: service }) => {
   const truth = await truthOfClip('orders-laptop');
   const folder = temporaryFolder();
   const errors: string[] = [];

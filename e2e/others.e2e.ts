@@ -3,7 +3,9 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Job, ShotDetail, Variant } from '../core/schemas/types.ts';
 import { probeFilm } from '../server/test/film-facts.ts';
-import { preparedShot, temporaryFolder, type Api } from '../server/test/service.ts';
+import type { Api } from '../server/test/api.ts';
+import { temporaryFolder } from '../server/test/folders.ts';
+import { preparedShot } from '../server/test/prepared-shot.ts';
 import { launch } from '../server/test/launched.ts';
 import { expect, test } from './support/bench.ts';
 
@@ -11,7 +13,7 @@ const FRAMES = 8;
 const REFERENCE = 3;
 
 async function followedShot(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, REFERENCE);
+  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
   expect(
     (await api.ended((await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' })).id))
       .state,

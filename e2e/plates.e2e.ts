@@ -3,7 +3,8 @@ import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Job, Media, Project, Shot, ShotDetail } from '../core/schemas/types.ts';
 import { ffmpeg, numberedPictures } from '../server/test/media-files.ts';
-import { clipPath, preparedShot, temporaryFolder } from '../server/test/service.ts';
+import { clipPath, temporaryFolder } from '../server/test/folders.ts';
+import { preparedShot } from '../server/test/prepared-shot.ts';
 import { canvasPixels, clickPlate, expect, plateView, reading, saved, test } from './support/bench.ts';
 
 const folder = temporaryFolder();
@@ -176,7 +177,7 @@ const shownShape = (page: Page): Promise<number> =>
   });
 
 test('looking: exposure, channels, border, measured square, magnifier', async ({ page, service }) => {
-  const { shot, truth } = await preparedShot(service.api, 3, 1);
+  const { shot, truth } = await preparedShot(service.api, 3, { reference: 1, width: 1280 });
   const job = await service.api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   await service.api.ended(job.id);
   await page.goto(`${service.address}/shots/${shot.id}/plate`);
@@ -367,7 +368,7 @@ test('the library: search, duplicate, archive, delete and undo', async ({ page, 
 });
 
 test('clicking corners is the same through all of this', async ({ page, service }) => {
-  const { shot, document } = await preparedShot(service.api, 2, 0);
+  const { shot, document } = await preparedShot(service.api, 2, { reference: 0, width: 1280 });
   await page.goto(`${service.address}/shots/${shot.id}/seat`);
   await expect(page.locator('[data-corner="0"]')).toBeVisible();
   await page.keyboard.press('p');
@@ -383,7 +384,7 @@ test('another version of the plate under the work: how it fits is said first, un
   page,
   service,
 }) => {
-  const { shot, project, document } = await preparedShot(service.api, 8, 6);
+  const { shot, project, document } = await preparedShot(service.api, 8, { reference: 6, width: 1280 });
   await ffmpeg(
     '-i',
     clipPath('orders-laptop.mp4'),

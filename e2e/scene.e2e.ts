@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import { applyToPoint } from '../core/geometry/homography.ts';
 import type { SceneReply, ShotDetail, ShotDocument, TrackRows } from '../core/schemas/types.ts';
 import { boardStills } from '../server/test/board-stills.ts';
-import { preparedShot, temporaryFolder } from '../server/test/service.ts';
+import { temporaryFolder } from '../server/test/folders.ts';
+import { preparedShot } from '../server/test/prepared-shot.ts';
 import { canvasPixels, clickPlate, expect, plateView, saved, test } from './support/bench.ts';
 
 /** Every third frame of the hall: the whole walk in a third of the time. */
@@ -20,7 +21,12 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
 }) => {
   test.setTimeout(300_000);
   const { api } = service;
-  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE, THIRD, 'wall-screen');
+  const { shot, document, truth } = await preparedShot(api, FRAMES, {
+    reference: REFERENCE,
+    filter: THIRD,
+    clip: 'wall-screen',
+    width: 1280,
+  });
   const corners = (frame: number) => truth.frames[EVERY * frame]!.corners;
   const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`);
   const viewer = page.locator('.viewer');
@@ -135,7 +141,12 @@ test('a wide lens, estimated from the room and used: the follow takes it out, th
 }) => {
   test.setTimeout(240_000);
   const { api } = service;
-  const { shot, document, truth } = await preparedShot(api, WIDE_FRAMES, 0, THIRD, 'wide-tablet');
+  const { shot, document, truth } = await preparedShot(api, WIDE_FRAMES, {
+    reference: 0,
+    filter: THIRD,
+    clip: 'wide-tablet',
+    width: 1280,
+  });
   const viewer = page.locator('.viewer');
   const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`);
   await api.call('PUT', `/shots/${shot.id}/document`, {
@@ -202,7 +213,7 @@ test('a lens by pictures of a chessboard: they are brought in, the boards found,
 }) => {
   test.setTimeout(180_000);
   const { api } = service;
-  const { shot } = await preparedShot(api, 2, 0, undefined, 'wide-tablet');
+  const { shot } = await preparedShot(api, 2, { reference: 0, clip: 'wide-tablet', width: 1280 });
   const folder = temporaryFolder();
   const lens = {
     k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2),

@@ -5,7 +5,8 @@ import sharp from 'sharp';
 import type { Job, MadeSlot, PlateCheck, ReviewVersion, Shot, ShotDetail } from '../core/schemas/types.ts';
 import type { Truth } from '../demo/truth.ts';
 import { launch } from '../server/test/launched.ts';
-import { Api, ROOT, temporaryFolder } from '../server/test/service.ts';
+import { Api } from '../server/test/api.ts';
+import { ROOT, temporaryFolder } from '../server/test/folders.ts';
 import { launchBrowser } from './support/browser.ts';
 
 const folder = temporaryFolder();

@@ -1,12 +1,11 @@
-import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import type { Quad } from '../core/geometry/quad.ts';
 import type { Job, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
 import { roughly } from '../bench/seat/drawn-surface.ts';
 import { openPool } from '../server/database/connection.ts';
-import { socketFolder } from '../server/database/private-mariadb.ts';
 import { plantDrift } from '../server/test/plant-drift.ts';
-import { preparedShot, type Api } from '../server/test/service.ts';
+import type { Api } from '../server/test/api.ts';
+import { preparedShot } from '../server/test/prepared-shot.ts';
 import { expect, plateView, reading, saved, test } from './support/bench.ts';
 
 const FRAMES = 24;
@@ -54,12 +53,12 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   service,
 }) => {
   const { api } = service;
-  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const { shot, document, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   const exact = document.corners as unknown as Quad;
-  const db = openPool(join(socketFolder(join(service.dataFolder, 'database')), 'db.sock'), 1);
+  const db = openPool(service.database, 1);
   await plantDrift(db, shot.id, exact, drift);
   await db.end();
   const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
@@ -181,7 +180,7 @@ test('sides, the whole and its turn are moved by hand; a fix is keyed where it i
   service,
 }) => {
   const { api } = service;
-  const { shot, document } = await preparedShot(api, 8, 2);
+  const { shot, document } = await preparedShot(api, 8, { reference: 2, width: 1280 });
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
@@ -256,7 +255,7 @@ test('a drag of a corner, with fixes and slices shown, is painted at 30 frames a
   service,
 }) => {
   const { api } = service;
-  const { shot } = await preparedShot(api, 16, 4);
+  const { shot } = await preparedShot(api, 16, { reference: 4, width: 1280 });
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   await page.goto(`${service.address}/shots/${shot.id}/seat`);
   await page.getByRole('button', { name: 'Drift' }).click();

@@ -6,7 +6,9 @@ import sharp from 'sharp';
 import { patchShift } from './support/true-composite.ts';
 import type { Job, Project, RenderLedger, Shot, ShotDetail, ShotDocument, TrackRows } from '../core/schemas/types.ts';
 import { launch } from '../server/test/launched.ts';
-import { Api, clipPath, preparedShot, temporaryFolder } from '../server/test/service.ts';
+import { Api } from '../server/test/api.ts';
+import { clipPath, temporaryFolder } from '../server/test/folders.ts';
+import { preparedShot } from '../server/test/prepared-shot.ts';
 import { driftingTake } from '../server/test/media-files.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { expect, saved, test } from './support/bench.ts';
@@ -16,7 +18,7 @@ const REFERENCE = 5;
 
 /** A shot of the laptop, followed. */
 async function laptop(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, REFERENCE);
+  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
   const job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   return prepared;

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { Problem } from '../core/problem/problem.ts';
 import { isGuarded, makeFolders, readConfig } from './config.ts';
-import { temporaryFolder } from './test/service.ts';
+import { temporaryFolder } from './test/folders.ts';
 
 const failure = (env: Record<string, string>): string => {
   try {

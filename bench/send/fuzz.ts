@@ -1,13 +1,14 @@
 /** Ten thousand made-up requests to a service that works: `npm run bench:fuzz -- [count] [seed]`. */
 import type { Job } from '../../core/schemas/types.ts';
 import { fuzz } from '../../server/test/fuzz.ts';
-import { preparedShot, startTestService } from '../../server/test/service.ts';
+import { preparedShot } from '../../server/test/prepared-shot.ts';
+import { startTestService } from '../../server/test/service.ts';
 
 const [count = 10_000, seed = 1] = process.argv.slice(2).map(Number);
 const service = await startTestService();
 try {
   const { api } = service;
-  const { shot } = await preparedShot(api, 3, 1);
+  const { shot } = await preparedShot(api, 3, { reference: 1 });
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   const began = Date.now();
   const report = await fuzz(service.address, count, seed);

@@ -7,7 +7,9 @@ import { basename, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { median } from '../../core/image/statistics.ts';
 import type { Job, ShotDetail } from '../../core/schemas/types.ts';
-import { preparedShot, ROOT, startTestService } from '../../server/test/service.ts';
+import { ROOT } from '../../server/test/folders.ts';
+import { preparedShot } from '../../server/test/prepared-shot.ts';
+import { startTestService } from '../../server/test/service.ts';
 
 /**
  * What a second worker process brings, and what killing them does: the same render by one worker of one thread, by two, and by two of

@@ -3,7 +3,9 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { MadeToken, ShotDocument } from '../../core/schemas/types.ts';
 import { probeFilm } from '../../server/test/film-facts.ts';
-import { ROOT, shortClip, startTestService, temporaryFolder, type TestService } from '../../server/test/service.ts';
+import { ROOT, temporaryFolder } from '../../server/test/folders.ts';
+import { shortClip } from '../../server/test/prepared-shot.ts';
+import { startTestService, type TestService } from '../../server/test/service.ts';
 import { inProcess, type Said } from '../test/in-process.ts';
 import { COMMAND_NAMES, HELP, helpOf } from '../help.ts';
 

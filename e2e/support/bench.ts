@@ -1,21 +1,31 @@
 import { expect, test as base, type Page } from '@playwright/test';
-import { Api, temporaryFolder } from '../../server/test/service.ts';
+import { Api } from '../../server/test/api.ts';
+import { temporaryFolder } from '../../server/test/folders.ts';
 import { launch, type Launched } from '../../server/test/launched.ts';
+import { runService, type RunService } from './run.ts';
 
-/** The program, started as a person starts it on an empty data folder; one for all tests of a file. */
-export const test = base.extend<object, { service: Launched & { api: Api; dataFolder: string } }>({
+interface Fixtures {
+  /** The program that all journeys of the run share. */
+  service: RunService & { api: Api };
+  /** The program started for this journey alone, as a person starts it on an empty data folder. */
+  ownService: Launched & { api: Api };
+}
+
+export const test = base.extend<Fixtures>({
   // Playwright wants the (empty) list of fixtures spelt out.
   // eslint-disable-next-line no-empty-pattern
-  service: [
-    async ({}, use) => {
-      const folder = temporaryFolder();
-      const launched = await launch(folder.path);
-      await use({ ...launched, api: new Api(launched.address), dataFolder: folder.path });
-      await launched.stop();
-      folder.remove();
-    },
-    { scope: 'worker', timeout: 180_000 },
-  ],
+  service: async ({}, use) => {
+    const service = runService();
+    await use({ ...service, api: new Api(service.address) });
+  },
+  // eslint-disable-next-line no-empty-pattern
+  ownService: async ({}, use) => {
+    const folder = temporaryFolder();
+    const launched = await launch(folder.path);
+    await use({ ...launched, api: new Api(launched.address) });
+    await launched.stop();
+    folder.remove();
+  },
 });
 
 /** How plate pixels lie on the page: measured from the surface's outline, so that the test depends on nothing inside. */

@@ -4,7 +4,7 @@ import { contentTexture } from '../../demo/content-texture.ts';
 import { renderFrame } from '../../demo/scene/render.ts';
 import { recordFrame } from '../../demo/scene/sensor.ts';
 import { SHOTS } from '../../demo/shots/index.ts';
-import { ROOT } from '../../server/test/service.ts';
+import { ROOT } from '../../server/test/folders.ts';
 
 /** Frames of a demo shot as they would have been filmed had the device shown the content: 8-bit RGB by frame. */
 export async function trueComposite(name: string, frames: readonly number[]): Promise<Map<number, Uint8Array>> {

@@ -16,7 +16,9 @@ import type {
   TrackRows,
   Variant,
 } from '../../core/schemas/types.ts';
-import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 const FRAMES = 4;
 const folder = temporaryFolder();

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { Problem } from '../../core/problem/problem.ts';
-import { temporaryFolder } from '../test/service.ts';
+import { temporaryFolder } from '../test/folders.ts';
 import { isDatabaseError, openPool, run, select, transaction, type Database } from './connection.ts';
 import { EMPTY_DOCUMENT, insertFirstRevision, listRevisions, readDocument, saveDocument } from './documents.ts';
 import {

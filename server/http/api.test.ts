@@ -17,7 +17,10 @@ import { readStill } from '../media/content.ts';
 import { probe } from '../media/probe.ts';
 import { resolveSource } from '../media/source.ts';
 import { badFiles, numberedPictures } from '../test/media-files.ts';
-import { preparedShot, startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 let service: TestService;
 let api: Api;
@@ -249,7 +252,7 @@ describe('one shot from footage to composite and data', () => {
   });
 
   test('a running follow can be stopped; what is done stays, and it is carried on with', async () => {
-    const { shot } = await preparedShot(api, 24, 2);
+    const { shot } = await preparedShot(api, 24, { reference: 2 });
     const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
     await api.until<TrackRows>(`/shots/${shot.id}/track?after=0`, (t) => t.rows.length >= 4);
     await api.call('POST', `/jobs/${job.id}/stop`);
@@ -264,7 +267,7 @@ describe('one shot from footage to composite and data', () => {
   });
 
   test('saves: a stale one is refused with the newest revision, any revision can be restored', async () => {
-    const { shot, document } = await preparedShot(api, 2, 0);
+    const { shot, document } = await preparedShot(api, 2, { reference: 0 });
     const put = (base: number, change: object) =>
       api.request('PUT', `/shots/${shot.id}/document`, { base, document: { ...document, ...change } });
     expect((await put(2, { motion: 'affine' })).body).toMatchObject({ revision: 3 });

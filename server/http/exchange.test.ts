@@ -2,7 +2,8 @@ import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { ImportReply, Job, Shot, ShotDetail, TrackRows } from '../../core/schemas/types.ts';
 import { applyToPoint } from '../../core/geometry/homography.ts';
-import { preparedShot, startTestService, type TestService } from '../test/service.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 const FRAMES = 4;
 let service: TestService, shot: Shot;

@@ -15,7 +15,9 @@ import type {
   ShotDocument,
 } from '../../core/schemas/types.ts';
 import { filmOf } from '../test/media-files.ts';
-import { startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 const FRAMES = 6;
 const W = 160;

@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Job, Project, Shot, ShotDetail } from '../../core/schemas/types.ts';
 import { fuzz } from '../test/fuzz.ts';
-import { preparedShot, startTestService, type TestService } from '../test/service.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 /** So many in the tests; `npm run bench:fuzz` sends ten thousand. */
 const REQUESTS = 1500;
@@ -9,7 +10,7 @@ let service: TestService;
 beforeAll(async () => {
   service = await startTestService();
   const { api } = service;
-  const { shot } = await preparedShot(api, 3, 1);
+  const { shot } = await preparedShot(api, 3, { reference: 1 });
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, 2], output: 'frames' })).id);
 }, 120_000);

@@ -5,7 +5,7 @@ import { checkKeys } from '../../core/keys/hand-keys.ts';
 import { checkPoints, judgePoint, warningOf } from '../../core/points/check-points.ts';
 import { pointsFrom } from '../../core/points/points-track.ts';
 import { Problem } from '../../core/problem/problem.ts';
-import type { PointJudgements, PointsRequest, Shot, ShotDocument } from '../../core/schemas/types.ts';
+import type { PointJudgements, PointsRequest, Shot, ShotDocument, SpliceReply } from '../../core/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { firstCut } from '../database/checks.ts';
@@ -171,7 +171,14 @@ export function handRoutes(db: Database, config: Config): Router {
   route(router, 'get', '/shots/:id/joins', { reply: 'spliceReply' }, async ({ id }) => {
     const { shot, document } = await openShot(db, id());
     const { joins, why } = await splicedMotion(db, shot, document);
-    return { joins: joins.map(({ frame, jump, fade }) => ({ frame, jump, fade: fade && [fade[0], fade[1]] })), why };
+    return {
+      joins: joins.map(({ frame, jump, fade }): SpliceReply['joins'][number] => ({
+        frame,
+        jump,
+        fade: fade && [fade[0], fade[1]],
+      })),
+      why,
+    };
   });
   route(router, 'post', '/shots/:id/pull', { reply: 'apiJob' }, async ({ id }) => reply(await startPull(db, id())));
   route(router, 'get', '/shots/:id/pull', { reply: 'pulledRows' }, async ({ id, req }) => {

@@ -13,7 +13,9 @@ import type {
   TrackRows,
 } from '../../core/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
-import { preparedShot, startTestService, type Api, type TestService } from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 const FRAMES = 12;
 const REFERENCE = 3;
@@ -61,7 +63,7 @@ async function track(): Promise<
 beforeAll(async () => {
   service = await startTestService();
   api = service.api;
-  ({ shot, truth } = await preparedShot(api, FRAMES, REFERENCE));
+  ({ shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE }));
   await change((draft) => {
     draft.cornerPoints = CORNER_NAMES.map((name, i) => ({
       name,

@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Job, Media, Project } from '../../core/schemas/types.ts';
 import { hostileFiles, type HostileFile } from '../test/hostile-files.ts';
-import { startTestService, temporaryFolder, type TestService } from '../test/service.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 /** Damaged and hostile files, brought in one after the other by the service as it is. */
 let service: TestService;

@@ -4,7 +4,8 @@ import { mapOfLens } from '../../core/lens/lens-map.ts';
 import type { Lens, LensFromBoards, LensFromMap, ShotDetail } from '../../core/schemas/types.ts';
 import { exrFile } from '../media/exr-file.ts';
 import { boardStills } from '../test/board-stills.ts';
-import { preparedShot, startTestService, type TestService } from '../test/service.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 let service: TestService;
 beforeAll(async () => {
@@ -18,7 +19,7 @@ const SIZE = { width: 960, height: 540 };
 
 test('chessboards and ST maps of the project tell the plate’s lens; what cannot is refused in words', async () => {
   const { api } = service;
-  const { shot, project } = await preparedShot(api, 2, 0, undefined, 'wide-tablet');
+  const { shot, project } = await preparedShot(api, 2, { reference: 0, clip: 'wide-tablet' });
   const ids: number[] = [];
   const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!.id;
   for (const [i, still] of (await boardStills(LENS, SIZE)).entries())

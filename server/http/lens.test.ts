@@ -11,7 +11,9 @@ import type {
   ShotDocument,
   TrackRows,
 } from '../../core/schemas/types.ts';
-import { preparedShot, startTestService, type Api, type TestService } from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 let service: TestService, api: Api;
 beforeAll(async () => {
@@ -26,13 +28,11 @@ const FRAMES = 16;
 const LENS: Lens = { k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2), k2: 0, k3: 0, centre: [480, 270], focal: 520 };
 
 test('a shot with a lens is followed without it and told of the plate as filmed; others may take the lens; bad ones are refused', async () => {
-  const { shot, project, document, truth } = await preparedShot(
-    api,
-    FRAMES,
-    0,
-    `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
-    'wide-tablet',
-  );
+  const { shot, project, document, truth } = await preparedShot(api, FRAMES, {
+    reference: 0,
+    filter: `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
+    clip: 'wide-tablet',
+  });
   const corners = document.corners!;
   const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`);
   const rowsOf = async () => (await api.call<TrackRows>('GET', `/shots/${shot.id}/track?after=0`)).rows;

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Project, SavedLook } from '../../core/schemas/types.ts';
-import { startTestService, type Api, type TestService } from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 let service: TestService, api: Api, project: Project;
 beforeAll(async () => {

@@ -15,7 +15,9 @@ import type {
 import { LOOP_REPORT } from '../jobs/loop-job.ts';
 import { probeFilm } from '../test/film-facts.ts';
 import { driftingTake, ffmpeg } from '../test/media-files.ts';
-import { ROOT, startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { ROOT, temporaryFolder } from '../test/folders.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 /** A drifting look at a tablet. */
 const FRAMES = 24;

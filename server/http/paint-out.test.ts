@@ -5,7 +5,9 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { CleanFixFile, Job, Project, Shot, ShotDetail } from '../../core/schemas/types.ts';
 import { bars, leftInMarks, MARKED_QUAD, markedScreen } from '../../core/test/marked-screen.ts';
 import { filmOf } from '../test/media-files.ts';
-import { startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 /** A screen with crosses, over which a brighter room and the bars of a window are mirrored farther on each frame. */
 const FRAMES = 8;

@@ -20,14 +20,10 @@ import type {
 } from '../../core/schemas/types.ts';
 import { run, select } from '../database/connection.ts';
 import { ffmpeg, numberedPictures } from '../test/media-files.ts';
-import {
-  clipPath,
-  preparedShot,
-  startTestService,
-  temporaryFolder,
-  type Api,
-  type TestService,
-} from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { clipPath, temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 let service: TestService;
 let api: Api;
@@ -372,7 +368,7 @@ describe('another version of the plate', () => {
 
 describe('disk', () => {
   test('frames are put away and made again under the work; leftovers are swept, what is missing is named', async () => {
-    const { project, shot } = await preparedShot(api, 3, 1);
+    const { project, shot } = await preparedShot(api, 3, { reference: 1 });
     const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!;
     const frames = () =>
       api
@@ -415,7 +411,7 @@ describe('the library', () => {
     '500 shots with tracks come within a second; duplicates carry the work, archived ones stay',
     { timeout: 120_000 },
     async () => {
-      const { project, shot } = await preparedShot(api, 3, 1);
+      const { project, shot } = await preparedShot(api, 3, { reference: 1 });
       await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
       const copy = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Orders laptop 2' });
       const [one, two] = await Promise.all([shot.id, copy.id].map((id) => api.call<ShotDetail>('GET', `/shots/${id}`)));

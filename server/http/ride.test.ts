@@ -4,7 +4,9 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { cornerBound, unpackCertainty } from '../../core/follow/certainty.ts';
 import { applyToPoint } from '../../core/geometry/homography.ts';
 import type { Job, Shot, ShotDetail, ShotDocument, TrackRows } from '../../core/schemas/types.ts';
-import { preparedShot, startTestService, type Api, type TestService } from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 let service: TestService;
 let api: Api;
@@ -15,7 +17,7 @@ beforeAll(async () => {
 afterAll(() => service.end());
 
 test('a second surface rides on a track, from a reference frame of its own, to its true places', async () => {
-  const { shot, project, truth } = await preparedShot(api, 6, 1);
+  const { shot, project, truth } = await preparedShot(api, 6, { reference: 1 });
   const rider = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Window on the screen' });
   const { document } = await api.call<ShotDetail>('GET', `/shots/${rider.id}`);
   expect(await api.call<Shot[]>('GET', `/shots/${rider.id}/ridable`)).toMatchObject([{ id: shot.id }]);

@@ -3,7 +3,9 @@ import { cornerBound, unpackCertainty } from '../../core/follow/certainty.ts';
 import { applyToPoints } from '../../core/geometry/homography.ts';
 import { distance } from '../../core/geometry/quad.ts';
 import type { Job, SceneReply, ShotDetail, ShotDocument, TrackRows } from '../../core/schemas/types.ts';
-import { preparedShot, startTestService, type Api, type TestService } from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 let service: TestService, api: Api;
 beforeAll(async () => {
@@ -19,7 +21,11 @@ const FRAMES = 24;
 const REFERENCE = 12;
 
 test('a wall screen that is off: the room is solved, the plane of its corners carried within its bounds, used as a span, moved by hand, and kept', async () => {
-  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE, THIRD, 'wall-screen');
+  const { shot, document, truth } = await preparedShot(api, FRAMES, {
+    reference: REFERENCE,
+    filter: THIRD,
+    clip: 'wall-screen',
+  });
   const true3 = (frame: number) => truth.frames[EVERY * frame]!.corners;
   const corners = true3(REFERENCE) as unknown as NonNullable<ShotDocument['corners']>;
   expect(await api.call<SceneReply>('GET', `/shots/${shot.id}/scene`)).toEqual({
@@ -90,7 +96,7 @@ test('a wall screen that is off: the room is solved, the plane of its corners ca
 }, 240_000);
 
 test('too little to see, and no plate: a sentence, and what was there stays', async () => {
-  const { shot } = await preparedShot(api, 5, 2, 'drawbox=color=gray:t=fill');
+  const { shot } = await preparedShot(api, 5, { reference: 2, filter: 'drawbox=color=gray:t=fill' });
   const job = await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/scene`)).id);
   expect(job).toMatchObject({
     state: 'failed',

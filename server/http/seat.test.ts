@@ -13,7 +13,9 @@ import type {
 } from '../../core/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { plantDrift } from '../test/plant-drift.ts';
-import { preparedShot, startTestService, type Api, type TestService } from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 const FRAMES = 10;
 const REFERENCE = 3;
@@ -58,7 +60,7 @@ async function worst(): Promise<number> {
 beforeAll(async () => {
   service = await startTestService();
   api = service.api;
-  ({ shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE));
+  ({ shot, document, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 }));
 });
 afterAll(() => service.end());
 

@@ -9,7 +9,10 @@ import { checked } from '../../core/schemas/check.ts';
 import type { Job, Shot, ShotDetail, SteadyFile } from '../../core/schemas/types.ts';
 import { runTool } from '../media/run-tool.ts';
 import type { Truth } from '../../demo/truth.ts';
-import { preparedShot, startTestService, temporaryFolder, type Api, type TestService } from '../test/service.ts';
+import type { Api } from '../test/api.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 const FRAMES = 6;
 const REFERENCE = 1;
@@ -19,7 +22,7 @@ let service: TestService, api: Api, shot: Shot, truth: Truth;
 beforeAll(async () => {
   service = await startTestService();
   ({ api } = service);
-  ({ shot, truth } = await preparedShot(api, FRAMES, REFERENCE));
+  ({ shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE }));
 }, 120_000);
 afterAll(async () => {
   await service.end();

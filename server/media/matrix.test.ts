@@ -8,7 +8,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { CodedPicture } from '../../core/image/picture.ts';
 import { pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { ffmpeg } from '../test/media-files.ts';
-import { temporaryFolder } from '../test/service.ts';
+import { temporaryFolder } from '../test/folders.ts';
 import { decodeFrames } from './decode.ts';
 import { writePicture } from './encode.ts';
 import { probe } from './probe.ts';

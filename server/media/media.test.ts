@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { CodedPicture, ContentPicture } from '../../core/image/picture.ts';
 import { pictureFromRaw } from '../../core/image/raw-frame.ts';
 import { badFiles, ffmpeg, numberedPictures } from '../test/media-files.ts';
-import { clipPath, temporaryFolder } from '../test/service.ts';
+import { clipPath, temporaryFolder } from '../test/folders.ts';
 import { readStill } from './content.ts';
 import { decodeFrames } from './decode.ts';
 import { numberedName, openFilm, openPictures } from './encode.ts';

@@ -1,7 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from 'vitest';
-import { temporaryFolder } from '../test/service.ts';
+import { temporaryFolder } from '../test/folders.ts';
 import { resolveSource, spanWords } from './source.ts';
 
 const folder = temporaryFolder();

@@ -9,7 +9,8 @@ import type {
   ReviewVersion,
   Shot,
 } from '../../core/schemas/types.ts';
-import { preparedShot, startTestService, type TestService } from '../test/service.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 const FRAMES = 4;
 let service: TestService, shot: Shot, versions: ReviewVersion[];
@@ -17,7 +18,7 @@ let service: TestService, shot: Shot, versions: ReviewVersion[];
 beforeAll(async () => {
   service = await startTestService();
   const { api } = service;
-  ({ shot } = await preparedShot(api, FRAMES, 1));
+  ({ shot } = await preparedShot(api, FRAMES, { reference: 1 }));
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   const render = async (frames: [number, number]) =>
     api.ended((await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames, output: 'h264' })).id);

@@ -7,7 +7,9 @@ import { codeToLight } from '../../core/image/transfer.ts';
 import type { DeliveryFormat, Job, RenderRequest } from '../../core/schemas/types.ts';
 import { runTool } from '../media/run-tool.ts';
 import { readExrFile } from '../media/exr-file.ts';
-import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 const FRAMES = 5;
 const folder = temporaryFolder();

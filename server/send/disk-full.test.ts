@@ -3,7 +3,9 @@ import { mkdirSync, readdirSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Job } from '../../core/schemas/types.ts';
-import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 const FRAMES = 8;
 
@@ -40,7 +42,7 @@ test.skipIf(!mounts)(
   async () => {
     const { api } = service;
     const renders = join(service.dataFolder, 'renders');
-    const { shot } = await preparedShot(api, FRAMES, 3);
+    const { shot } = await preparedShot(api, FRAMES, { reference: 3 });
     await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
     // A finished frame is about a megabyte.
     expect(smallDisk(renders, 3)).toBe(true);

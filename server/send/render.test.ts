@@ -31,7 +31,9 @@ import { insertJob } from '../database/jobs.ts';
 import { insertTasks, readPlan } from '../database/render-tasks.ts';
 import { runTool } from '../media/run-tool.ts';
 import { readExrFile } from '../media/exr-file.ts';
-import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 import { fileOfKey } from './finished-files.ts';
 import { FrameKeys } from './frame-keys.ts';
 

@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from 'vitest';
-import { temporaryFolder } from '../test/service.ts';
+import { temporaryFolder } from '../test/folders.ts';
 import { lockData } from './data-lock.ts';
 
 test('a folder is held once; a lock of a process that is gone does not count', () => {

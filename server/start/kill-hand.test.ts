@@ -6,7 +6,9 @@ import { afterAll, expect, test } from 'vitest';
 import { CORNER_NAMES } from '../../core/geometry/quad.ts';
 import type { Job, PointRows, PulledRows, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
 import { launch } from '../test/launched.ts';
-import { Api, preparedShot, temporaryFolder } from '../test/service.ts';
+import { Api } from '../test/api.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
 
 const folder = temporaryFolder();
 afterAll(() => folder.remove());
@@ -18,7 +20,7 @@ const KEYED = [5, 10, 15];
 test('kill -9 while points are followed, in-betweens pulled, a steadied clip written: each is completed, nothing that was there is done again', async () => {
   let running = await launch(folder.path);
   let api = new Api(running.address);
-  const { shot, document, truth } = await preparedShot(api, FRAMES, REFERENCE);
+  const { shot, document, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE });
   const corners = (frame: number) => truth.frames[frame]!.corners;
   const byHand: ShotDocument = {
     ...document,

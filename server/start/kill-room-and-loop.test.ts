@@ -13,7 +13,9 @@ import type {
 } from '../../core/schemas/types.ts';
 import { launch } from '../test/launched.ts';
 import { driftingTake } from '../test/media-files.ts';
-import { Api, preparedShot, temporaryFolder } from '../test/service.ts';
+import { Api } from '../test/api.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
 
 const folder = temporaryFolder();
 const files = temporaryFolder();
@@ -42,13 +44,11 @@ test('kill -9 in the middle of a room and of a loop: both are completed, and com
     running = await launch(folder.path);
     api = new Api(running.address);
   };
-  const { shot, document, truth, project } = await preparedShot(
-    api,
-    HALL,
-    REFERENCE,
-    `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
-    'wall-screen',
-  );
+  const { shot, document, truth, project } = await preparedShot(api, HALL, {
+    reference: REFERENCE,
+    filter: `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
+    clip: 'wall-screen',
+  });
   const corners = truth.frames[EVERY * REFERENCE]!.corners as unknown as QuadCorners;
   const open = (id: number) => api.call<ShotDetail>('GET', `/shots/${id}`);
   const save = async (id: number, next: Partial<ShotDocument>) => {

@@ -10,7 +10,9 @@ import { afterAll, describe, expect, test } from 'vitest';
 import { applyToPoint } from '../../core/geometry/homography.ts';
 import type { Job, Media, RenderLedger, Shot, ShotDetail, TrackRows } from '../../core/schemas/types.ts';
 import { launch } from '../test/launched.ts';
-import { Api, preparedShot, ROOT, temporaryFolder } from '../test/service.ts';
+import { Api } from '../test/api.ts';
+import { ROOT, temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
 
 const folder = temporaryFolder();
 afterAll(() => folder.remove());
@@ -33,7 +35,7 @@ const FRAMES = 14;
 test('kill -9 in the middle of a follow and of a render: both are completed, each frame once, no acknowledged edit is lost', async () => {
   let running = await launch(folder.path);
   let api = new Api(running.address);
-  const { shot, document } = await preparedShot(api, FRAMES, 4);
+  const { shot, document } = await preparedShot(api, FRAMES, { reference: 4 });
 
   // In the middle of a follow.
   const follow = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });

@@ -1,9 +1,10 @@
-import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Job, RenderLedger } from '../../core/schemas/types.ts';
 import { HouseDatabase } from '../test/house-database.ts';
-import { preparedShot, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
+import { temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 /** How long the database is away; a minute was tried by hand (docs/farm.md). */
 const AWAY_MS = Number(process.env.TEST_OUTAGE_MS ?? 4000);
@@ -12,7 +13,7 @@ const folder = temporaryFolder();
 let house: HouseDatabase, service: TestService;
 
 beforeAll(async () => {
-  house = await HouseDatabase.start(join(folder.path, 'db'));
+  house = await HouseDatabase.start();
   service = await startTestService({ YARLOP_DATABASE: house.address });
 }, 120_000);
 afterAll(async () => {
@@ -23,7 +24,7 @@ afterAll(async () => {
 
 test('the database is away in the middle of a render: a sentence meanwhile, then all goes on, each frame once', async () => {
   const { api } = service;
-  const { shot } = await preparedShot(api, FRAMES, 4);
+  const { shot } = await preparedShot(api, FRAMES, { reference: 4 });
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   const job = await api.call<Job>('POST', `/shots/${shot.id}/render`, { frames: [0, FRAMES - 1], output: 'h264' });
   await api.until<Job>(`/jobs/${job.id}`, (one) => one.done >= 2);

@@ -5,7 +5,9 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Job, MadeToken, RenderLedger, RenderWorker, Shot } from '../../core/schemas/types.ts';
 import { HouseDatabase } from '../test/house-database.ts';
-import { preparedShot, ROOT, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
+import { ROOT, temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 /** A worker on a machine that sees the house's database and its server, and none of its folders. */
 const FRAMES = 10;
@@ -17,9 +19,9 @@ let shot: Shot;
 let helper: ChildProcess | null = null;
 
 beforeAll(async () => {
-  house = await HouseDatabase.start(join(folder.path, 'db'));
+  house = await HouseDatabase.start();
   service = await startTestService({ YARLOP_DATABASE: house.address, YARLOP_WORKERS: '1' });
-  ({ shot } = await preparedShot(service.api, FRAMES, 3));
+  ({ shot } = await preparedShot(service.api, FRAMES, { reference: 3 }));
   await service.api.ended((await service.api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
 }, 120_000);
 afterAll(async () => {

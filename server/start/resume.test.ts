@@ -6,7 +6,9 @@ import { afterAll, expect, test } from 'vitest';
 import type { HeldReply, Job, Limits, Media, PlateCheck, Project, UploadReply } from '../../core/schemas/types.ts';
 import { findJob } from '../database/jobs.ts';
 import { launch } from '../test/launched.ts';
-import { Api, clipPath, startTestService, temporaryFolder } from '../test/service.ts';
+import { Api } from '../test/api.ts';
+import { clipPath, temporaryFolder } from '../test/folders.ts';
+import { startTestService } from '../test/service.ts';
 
 const folder = temporaryFolder();
 afterAll(() => folder.remove());

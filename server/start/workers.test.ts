@@ -7,7 +7,9 @@ import { basename, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Job, RenderWorker } from '../../core/schemas/types.ts';
-import { preparedShot, ROOT, startTestService, temporaryFolder, type TestService } from '../test/service.ts';
+import { ROOT, temporaryFolder } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 /** Twenty kills are `npm run bench:workers`. */
 const FRAMES = 18;
@@ -40,7 +42,7 @@ async function kill(child: ChildProcess): Promise<void> {
 }
 
 beforeAll(async () => {
-  service = await startTestService({ YARLOP_WORKERS: '1' });
+  service = await startTestService({ YARLOP_WORKERS: '1' }, { ownMariaDB: true });
   const { shot } = await preparedShot(service.api, FRAMES);
   shotId = shot.id;
   await service.api.ended((await service.api.call<Job>('POST', `/shots/${shotId}/follow`, { direction: 'both' })).id);

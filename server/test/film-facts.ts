@@ -1,7 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { runTool } from '../media/run-tool.ts';
-import { temporaryFolder } from './service.ts';
+import { temporaryFolder } from './folders.ts';
 
 /** What ffprobe tells of a film's picture, every frame decoded. */
 export async function probeFilm(

@@ -1,6 +1,6 @@
 import { randomFrom } from '../../core/scene/seeded-random.ts';
 import { request } from 'node:http';
-import { Api } from './service.ts';
+import { Api } from './api.ts';
 
 type Json = Record<string, unknown>;
 interface Operation {

@@ -3,7 +3,7 @@ import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { crc32, deflateSync } from 'node:zlib';
 import { ffmpeg, numberedPictures } from './media-files.ts';
-import { clipPath } from './service.ts';
+import { clipPath } from './folders.ts';
 
 /** A file that is damaged or means harm, and how it must be met. */
 export interface HostileFile {

@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { join } from 'node:path';
-import { ROOT } from './service.ts';
+import { ROOT } from './folders.ts';
 
 /** The program as a person starts it, in a process of its own that can be killed. */
 export interface Launched {

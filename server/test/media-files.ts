@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { execa } from 'execa';
 import sharp from 'sharp';
 import { runTool } from '../media/run-tool.ts';
-import { clipPath } from './service.ts';
+import { clipPath } from './folders.ts';
 
 /** Runs ffmpeg for a test file. */
 export async function ffmpeg(...args: string[]): Promise<void> {

@@ -17,7 +17,9 @@ import type {
   VariantTableReply,
 } from '../../core/schemas/types.ts';
 import { probeFilm } from '../test/film-facts.ts';
-import { preparedShot, ROOT, startTestService, type TestService } from '../test/service.ts';
+import { ROOT } from '../test/folders.ts';
+import { preparedShot } from '../test/prepared-shot.ts';
+import { startTestService, type TestService } from '../test/service.ts';
 
 const FRAMES = 6;
 let service: TestService, shot: Shot, projectId: number, document: ShotDocument;
@@ -26,7 +28,7 @@ const contentFile = (name: string) => readFile(join(ROOT, 'demo/content', name))
 beforeAll(async () => {
   service = await startTestService();
   const { api } = service;
-  const prepared = await preparedShot(api, FRAMES, 2);
+  const prepared = await preparedShot(api, FRAMES, { reference: 2 });
   ({ shot, document } = prepared);
   projectId = prepared.project.id;
   expect(

@@ -1,0 +1,68 @@
+// Runs the parts of a test run and remembers how long each took and what fell.
+import { spawn } from 'node:child_process';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = dirname(dirname(fileURLToPath(import.meta.url)));
+export const bin = (name) => join(root, 'node_modules/.bin', name);
+
+/**
+ * One of the programs that a run is made of. `alone`: what it prints is seen at once, rather than when it has ended.
+ * @typedef {{ title: string, command: string, args: string[], alone?: boolean, env?: Record<string, string> }} Part
+ */
+
+export class Parts {
+  /** Seconds by title, in the order in which the parts ended. */
+  times = new Map();
+
+  /** Runs a part to its end; true when it ended well. */
+  async run({ title, command, args, alone = false, env = {} }) {
+    const started = Date.now();
+    if (alone) console.log(`\n== ${title}`);
+    const child = spawn(command, args, {
+      cwd: root,
+      stdio: alone ? ['ignore', 'inherit', 'inherit'] : ['ignore', 'pipe', 'pipe'],
+      env: { ...process.env, FORCE_COLOR: '0', NO_COLOR: '1', ...env },
+    });
+    const said = [];
+    if (!alone) for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => said.push(chunk));
+    const ok = await new Promise((resolve) =>
+      child.on('error', () => resolve(false)).on('close', (code) => resolve(code === 0)),
+    );
+    const seconds = (Date.now() - started) / 1000;
+    this.times.set(title, seconds);
+    const end = `   ${title}: ${ok ? 'holds' : 'FAILS'}, ${Math.round(seconds)} s`;
+    console.log(alone ? end : `\n== ${title}\n${Buffer.concat(said).toString()}${end}`);
+    return ok;
+  }
+
+  /** Runs parts two at a time, in their order; the titles of those that fell. */
+  async runTwoAtATime(list) {
+    const waiting = [...list];
+    const fallen = [];
+    const worker = async () => {
+      for (let next = waiting.shift(); next; next = waiting.shift())
+        if (!(await this.run(next))) fallen.push(next.title);
+    };
+    await Promise.all([worker(), worker()]);
+    return fallen;
+  }
+}
+
+/** What holds or does not, whatever the tests say: rules, types, directions, form. `files`: those that rules and form are asked of. */
+export function checks(files = ['.']) {
+  const cached = (name) => ['--cache', '--cache-location', join(root, '.cache', name)];
+  return [
+    { title: 'lint', command: bin('eslint'), args: [...cached('eslint/'), '--cache-strategy', 'content', ...files] },
+    { title: 'types', command: bin('tsc'), args: ['-b'] },
+    { title: 'types of the interface', command: bin('vue-tsc'), args: ['-b', 'web'] },
+    { title: 'directions', command: bin('depcruise'), args: ['--config', '.dependency-cruiser.mjs', ...ROOMS] },
+    {
+      title: 'format',
+      command: bin('prettier'),
+      args: ['--check', '--log-level', 'warn', ...cached('prettier'), ...files],
+    },
+  ];
+}
+
+const ROOMS = ['core', 'server', 'web/src', 'cli', 'demo', 'bench', 'e2e'];

@@ -1,0 +1,109 @@
+import { existsSync, renameSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { createHash } from 'node:crypto';
+import { join } from 'node:path';
+import type { Project, Shot, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
+import type { Truth } from '../../demo/truth.ts';
+import type { Api } from './api.ts';
+import { clipPath, ROOT, temporaryFolder } from './folders.ts';
+import { ffmpeg } from './media-files.ts';
+
+/** What a test's clip is made from. */
+export interface ClipChoice {
+  /** One of the demo's clips. */
+  clip?: string;
+  /** A graph of ffmpeg that changes the picture, before it is made smaller. */
+  filter?: string;
+  /** Pixels of the width; the demo's clips have 1280. Half of that unless pixels at 720p are the subject. */
+  width?: 640 | 1280;
+}
+
+const FULL = 1280;
+
+/** The first frames of one of the demo's clips, and where its screen is in them. */
+export async function shortClip(
+  frames: number,
+  { clip = 'orders-laptop', filter = 'null', width = 640 }: ClipChoice = {},
+): Promise<{ bytes: Buffer; truth: Truth }> {
+  const truth = scaled(await truthOfClip(clip), width / FULL);
+  const made = await fixture(JSON.stringify([frames, clip, filter, width]), 'mp4', (file) =>
+    ffmpeg(
+      ...['-i', clipPath(`${clip}.mp4`), '-vf', `${filter},scale=${width}:-2:flags=area`, '-frames:v', String(frames)],
+      // Coded anew: copied packets would leave a hole in time where a frame is stored after those that refer to it.
+      ...['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '10', '-bf', '0'],
+      ...['-colorspace', 'bt709', '-color_trc', 'bt709', '-color_primaries', 'bt709', '-color_range', 'tv', file],
+    ),
+  );
+  return { bytes: made, truth };
+}
+
+export async function truthOfClip(name: string): Promise<Truth> {
+  return JSON.parse(await readFile(clipPath(`${name}.truth.json`), 'utf8')) as Truth;
+}
+
+/** The truth of a clip made smaller. Pixel centres are at +0.5, so that coordinates scale as they are. */
+function scaled(truth: Truth, by: number): Truth {
+  const points = (list: [number, number][]) => list.map(([x, y]): [number, number] => [x * by, y * by]);
+  return {
+    ...truth,
+    width: truth.width * by,
+    height: truth.height * by,
+    softness: truth.softness * by,
+    region: points(truth.region),
+    ...(truth.keepOut ? { keepOut: points(truth.keepOut) } : {}),
+    frames: truth.frames.map(({ frame, corners }) => ({ frame, corners: points(corners) })),
+  };
+}
+
+/** A project with one shot that is ready to be followed and rendered. */
+export async function preparedShot(
+  api: Api,
+  frames: number,
+  { reference = Math.floor(frames / 2), width = 640, ...choice }: ClipChoice & { reference?: number } = {},
+): Promise<{ project: Project; shot: Shot; document: ShotDocument; truth: Truth }> {
+  const { bytes, truth } = await shortClip(frames, { width, ...choice });
+  const project = await api.call<Project>('POST', '/projects', { name: 'Trial' });
+  const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Orders laptop' });
+  const plate = await api.bringIn(project.id, 'orders.mp4', bytes);
+  const content = await api.bringIn(project.id, 'orders.png', await readFile(join(ROOT, 'demo/content/orders.png')));
+  await api.call('PUT', `/shots/${shot.id}/plate`, { mediaId: plate.media.id });
+  const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
+  const corners = truth.frames[reference]!.corners as unknown as NonNullable<ShotDocument['corners']>;
+  const document: ShotDocument = {
+    ...detail.document,
+    referenceFrame: reference,
+    regions: [{ points: grow(corners, (14 * width) / FULL) }],
+    corners,
+    contentId: content.media.id,
+  };
+  await api.call('PUT', `/shots/${shot.id}/document`, { base: detail.shot.revision, document });
+  return { project, shot, document, truth };
+}
+
+/** An outline moved outward from its middle. */
+function grow(points: readonly (readonly [number, number])[], by: number): [number, number][] {
+  const cx = points.reduce((s, p) => s + p[0], 0) / points.length;
+  const cy = points.reduce((s, p) => s + p[1], 0) / points.length;
+  return points.map(([x, y]) => {
+    const length = Math.hypot(x - cx, y - cy);
+    return [x + ((x - cx) / length) * by, y + ((y - cy) / length) * by];
+  });
+}
+
+/** A file that is made once a run, by whichever test wants it first; without a run around it, made anew. */
+async function fixture(key: string, ending: string, make: (file: string) => Promise<void>): Promise<Buffer> {
+  const shared = process.env.YARLOP_TEST_FIXTURES;
+  const own = shared ? null : temporaryFolder();
+  const name = `${createHash('sha256').update(key).digest('hex').slice(0, 16)}.${ending}`;
+  const file = join(shared ?? own!.path, name);
+  try {
+    if (!existsSync(file)) {
+      const part = join(shared ?? own!.path, `${process.pid}-${Math.random().toString(36).slice(2)}.${ending}`);
+      await make(part);
+      renameSync(part, file);
+    }
+    return await readFile(file);
+  } finally {
+    own?.remove();
+  }
+}
