@@ -4,7 +4,7 @@
  */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { LumaFrame } from '../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../core/image/luma-frame.ts';
 import { followSpan } from '../core/follow/follow-run.ts';
 import { applyToPoints, type Homography } from '../core/geometry/homography.ts';
 import { SHIPPED } from '../demo/shots/index.ts';

@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../core/image/luma-frame.ts';
 import { lumaFromRaw } from '../core/image/raw-frame.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { probe } from '../server/media/probe.ts';

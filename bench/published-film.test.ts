@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, test } from 'vitest';
-import type { LumaFrame } from '../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../core/image/luma-frame.ts';
 import { followSpan } from '../core/follow/follow-run.ts';
 import {
   applyToPoint,

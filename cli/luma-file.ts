@@ -1,7 +1,7 @@
 import { closeSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { LumaFrame } from '../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../core/image/luma-frame.ts';
 import { CutWatch } from '../core/plate/cuts.ts';
 import { codedLuma, lumaFromRaw } from '../core/image/raw-frame.ts';
 import { decodeFrames } from '../server/media/decode.ts';

@@ -1,5 +1,5 @@
 import { lensFromFile } from '../core/exchange/lens-file.ts';
-import type { LumaFrame } from '../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../core/image/luma-frame.ts';
 import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
 import { compose, type Point } from '../core/geometry/homography.ts';
 import { mean } from '../core/image/statistics.ts';

@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, test } from 'vitest';
-import type { LumaFrame } from '../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../core/image/luma-frame.ts';
 import { lumaNoise } from '../bench/luma-noise.ts';
 import { quantile } from '../core/image/statistics.ts';
 import { loadKernels } from '../server/kernels/load-kernels.ts';

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { writeTrack } from '../../core/exchange/track-file.ts';
-import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import { followSpan } from '../../core/follow/follow-run.ts';
 import type { FrameFit } from '../../core/follow/frame-fit.ts';
 import type { Quad } from '../../core/geometry/quad.ts';

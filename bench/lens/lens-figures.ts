@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { followSpan } from '../../core/follow/follow-run.ts';
-import type { FollowPlan, LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { FollowPlan } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import type { FrameFit } from '../../core/follow/frame-fit.ts';
 import { applyToPoints } from '../../core/geometry/homography.ts';
 import { distance, type Quad } from '../../core/geometry/quad.ts';

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
 import { applyToPoint } from '../../core/geometry/homography.ts';
 import { distance, type Quad } from '../../core/geometry/quad.ts';
-import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import type { CodedPicture } from '../../core/image/picture.ts';
 import { LoopJoin, type JoinSettings } from '../../core/loop/joining.ts';
 import { loopFrame } from '../../core/loop/loop-times.ts';

@@ -6,7 +6,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
-import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import { FollowRun } from '../../core/follow/follow-run.ts';
 import { bounds } from '../../core/geometry/quad.ts';
 import type { FollowJob } from '../../core/schemas/types.ts';

@@ -1,7 +1,7 @@
 import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
 import { applyToPoints, invert, applyToPoint, type Point } from '../../core/geometry/homography.ts';
 import { CORNER_NAMES, UNIT_SQUARE, type Quad } from '../../core/geometry/quad.ts';
-import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import { PointRun } from '../../core/points/point-run.ts';
 import type { PointPlan, PointSettings, PointsFrame } from '../../core/points/point-plan.ts';
 import { cornersOfPose, type SurfaceCamera } from '../../core/pose/plane-pose.ts';

@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import type { Point } from '../../core/geometry/homography.ts';
 import { matFromCodes, matFromPoints, release, type OpenCv } from '../reference/opencv.ts';
 

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
-import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import type { Point } from '../../core/geometry/homography.ts';
 import type { Plane } from '../../core/image/plane.ts';
 import { straighten, type Lens } from '../../core/lens/lens.ts';

@@ -7,7 +7,7 @@
  * - ECC: the reference's region registered to each frame, started from the frame before (G. Evangelidis,
  *   E. Psarakis, Parametric Image Alignment Using Enhanced Correlation Coefficient Maximization, PAMI 30(10), 2008).
  */
-import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import { compose, IDENTITY, invert, translation, type Homography, type Point } from '../../core/geometry/homography.ts';
 import { fillPolygon } from '../../core/geometry/polygon.ts';
 import { bounds } from '../../core/geometry/quad.ts';

@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { main as yarlop } from '../../cli/main.ts';
-import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import type { Quad } from '../../core/geometry/quad.ts';
 import type { TrackFile } from '../../core/schemas/types.ts';
 import { conditionPlate } from '../../demo/make-conditions.ts';

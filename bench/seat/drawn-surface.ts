@@ -1,5 +1,5 @@
 import { randomFrom } from '../../demo/scene/random.ts';
-import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import type { Point } from '../../core/geometry/homography.ts';
 import { distance, type Quad } from '../../core/geometry/quad.ts';
 import { lightToCode } from '../../core/image/transfer.ts';

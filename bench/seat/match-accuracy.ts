@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
 import { compose, translation } from '../../core/geometry/homography.ts';
 import { codeToLight, lightToCode } from '../../core/image/transfer.ts';

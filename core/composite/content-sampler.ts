@@ -1,21 +1,12 @@
+import { levelFor } from '../image/level-of-detail.ts';
 import type { LightPicture } from '../image/picture.ts';
 import type { LevelledContent, SamplePlaces } from '../kernels/composite-kernels.ts';
 
-/** Patches up to so many pixels of a level wide are looked up there. */
-const WIDEST = 2.8;
-/** An oblique patch may be so many times longer than that the other way. */
-const LONGEST = 4;
 const MOST_TAPS = 64;
 
 /** How much wider than its patch the kernel is. */
 export function widening(patch: number): number {
   return patch <= 1 ? 1 : patch >= 1.25 ? 1.15 : 1 + 0.6 * (patch - 1);
-}
-
-/** The level on which patches of a size are looked up. */
-export function levelFor(su: number, sv: number, coarsest: number): number {
-  const narrow = Math.max(Math.min(su, sv), Math.max(su, sv) / LONGEST);
-  return narrow <= WIDEST ? 0 : Math.min(coarsest, Math.ceil(Math.log2(narrow / WIDEST)));
 }
 
 /** Keys's kernel with a = −½ at a distance ≥ 0. */

@@ -1,6 +1,6 @@
-import type { Homography } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
-import { cornerBound, type Certainty } from '../follow/certainty.ts';
+import { cornerBound } from '../follow/certainty.ts';
+import type { TrackedFrame } from '../follow/tracked-frame.ts';
 import type { FrameFit } from '../follow/frame-fit.ts';
 import type {
   CornerBounds,
@@ -15,17 +15,6 @@ import { carriedCorners, SeatedCorners, type Seating } from '../seat/seated-corn
 import type { Lens } from '../lens/lens.ts';
 import { lensToFile } from './lens-file.ts';
 import { homographyToFile, pointFromFile, pointToFile, type PixelCentre } from './pixel-convention.ts';
-
-/** What a followed frame comes to in our coordinates; null where it was lost. */
-export interface TrackedFrame {
-  readonly frame: number;
-  readonly homography: Homography | null;
-  readonly error: number;
-  readonly confidence: number;
-  readonly certainty?: Certainty;
-  readonly lost?: string;
-  readonly note?: string;
-}
 
 export interface TrackFacts {
   readonly pixelCentre: PixelCentre;

@@ -5,7 +5,8 @@ import { applyToPoint, compose, invert, translation, type Homography, type Point
 import { textureAt } from '../test/moving-plate.ts';
 import { isStrange } from './bridge.ts';
 import { cornerBound } from './certainty.ts';
-import type { FollowPlan, LumaFrame } from './follow-plan.ts';
+import type { FollowPlan } from './follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { FollowRun } from './follow-run.ts';
 import type { FrameFit } from './frame-fit.ts';
 

@@ -11,7 +11,7 @@ import { kernels, type KernelSet } from '../kernels/index.ts';
 import type { BridgeState, KeyFrame } from './bridge-state.ts';
 import { certaintyFromElsewhere } from './certainty.ts';
 import { confidenceOf, trustBehind } from './confidence.ts';
-import type { LumaFrame } from './follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { outlineAt, polygonOf, type KeyedOutline } from './outline.ts';
 import { openRoom, PictureLevels } from './picture-levels.ts';
 import type { FrameFit } from './frame-fit.ts';

@@ -5,7 +5,7 @@ import { contains } from '../geometry/polygon.ts';
 import { signedArea } from '../geometry/quad.ts';
 import { movingFrame, type MovingPlate } from '../test/moving-plate.ts';
 import { meanDisagreement, smoothShares, type Disagreement } from './disagreement.ts';
-import type { LumaFrame } from './follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { followSpan } from './follow-run.ts';
 import { traceDisagreement } from './trace-disagreement.ts';
 

@@ -3,16 +3,6 @@ import type { FollowState } from './follow-state.ts';
 import type { FollowSettings } from './planar-follower.ts';
 import type { ShapeTolerance } from './shape-prior.ts';
 
-/** Luma codes of one frame, full range. */
-export interface LumaFrame {
-  readonly width: number;
-  readonly height: number;
-  readonly codes: Uint8Array | Uint16Array;
-  readonly peak: 255 | 65535;
-  /** Light of every code, where the codes are still as the file has them; those of full range unless given. */
-  readonly light?: Float32Array | undefined;
-}
-
 /** What is to be followed, through which frames. */
 export interface FollowPlan extends FollowSettings {
   readonly referenceFrame: number;

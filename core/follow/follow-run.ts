@@ -1,7 +1,8 @@
 import { kernels } from '../kernels/index.ts';
 import { BridgedFollower } from './bridged-follower.ts';
 import { EvidenceSpans } from './evidence-spans.ts';
-import { NothingToFollow, type FollowPlan, type LumaFrame } from './follow-plan.ts';
+import { NothingToFollow, type FollowPlan } from './follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import type { FollowState } from './follow-state.ts';
 import { inUse } from './outline.ts';
 import { openRoom, PictureLevels } from './picture-levels.ts';

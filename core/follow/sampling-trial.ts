@@ -1,6 +1,7 @@
 import { applyToPoints, type Point } from '../geometry/homography.ts';
 import { cornerBound } from './certainty.ts';
-import type { FollowPlan, LumaFrame } from './follow-plan.ts';
+import type { FollowPlan } from './follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { FollowRun } from './follow-run.ts';
 import { DEFAULT_TEMPLATE_OPTIONS } from './template.ts';
 

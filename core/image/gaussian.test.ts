@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { loadOpenCv, matFromPlane, planeFromMat, release } from '../../bench/reference/opencv.ts';
 import { noisyPlane } from '../test/planes.ts';
-import { blurPlane, convolveSeparable, gaussianKernel } from './gaussian.ts';
+import { convolveSeparable, gaussianKernel } from './gaussian.ts';
+import { blurPlane } from '../image/gaussian.ts';
 
 describe('gaussianKernel', () => {
   test('sums to one and has the variance asked for', () => {

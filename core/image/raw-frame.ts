@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from './luma-frame.ts';
 import { createCodes, type CodedPicture, type Codes, type ContentPicture, type Peak } from './picture.ts';
 import { lightTable, linearToSrgb } from './transfer.ts';
 import { TRANSFERS, type TransferName } from './transfer-curves.ts';

@@ -1,6 +1,6 @@
-import { levelFor } from '../composite/content-sampler.ts';
-import { convolveSeparable } from '../image/gaussian.ts';
+import { levelFor } from '../image/level-of-detail.ts';
 import { encodeTable, lightTable } from '../image/transfer.ts';
+import { convolvePlain } from './plain-convolution.ts';
 import type { CompositeKernels, FlatMap, LevelledContent, PinWork } from './composite-kernels.ts';
 
 /** What assembly/composite.ts exports; places are byte offsets. */
@@ -343,8 +343,8 @@ export function compiledComposite(instantiate: InstantiateComposite): CompositeK
             const room = take((radius + 2) * width * 4 + 8 * radius + 2 * radius + 8);
             if (!weights4 || !room) {
               const soft = {
-                layer: convolveSeparable(layer, width, height, 4, kernel, 'empty'),
-                cover: cover && convolveSeparable(cover, width, height, 1, kernel, 'empty'),
+                layer: convolvePlain(layer, width, height, 4, kernel, 'empty'),
+                cover: cover && convolvePlain(cover, width, height, 1, kernel, 'empty'),
               };
               free = first;
               return soft;

@@ -1,5 +1,6 @@
 import { cornerBound } from '../follow/certainty.ts';
-import { NothingToFollow, type LumaFrame } from '../follow/follow-plan.ts';
+import { NothingToFollow } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { sentenceOf } from '../follow/follow-run.ts';
 import { openRoom, PictureLevels } from '../follow/picture-levels.ts';
 import { PlanarFollower, type FollowSettings } from '../follow/planar-follower.ts';

@@ -1,4 +1,5 @@
-import type { FollowPlan, LumaFrame } from '../follow/follow-plan.ts';
+import type { FollowPlan } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import type { FrameFit } from '../follow/frame-fit.ts';
 import { carryOutline, type KeyedOutline } from '../follow/outline.ts';
 import { compose, translation, type Homography, type Point } from '../geometry/homography.ts';

@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { sameShape } from '../image/same-shape.ts';
 import { Problem } from '../problem/problem.ts';
 import type { LensFromBoards } from '../schemas/types.ts';

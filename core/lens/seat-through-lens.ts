@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { compose, translation, type Point } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 import type { Correction } from '../seat/corrections.ts';

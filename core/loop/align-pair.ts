@@ -1,5 +1,6 @@
 import { followSpan } from '../follow/follow-run.ts';
-import { NothingToFollow, type LumaFrame } from '../follow/follow-plan.ts';
+import { NothingToFollow } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import type { KeyedOutline } from '../follow/outline.ts';
 import type { Homography, Point } from '../geometry/homography.ts';
 import type { Motion } from '../geometry/motion-model.ts';

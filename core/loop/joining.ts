@@ -1,5 +1,5 @@
 import { IDENTITY, type Homography, type Point } from '../geometry/homography.ts';
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import type { CodedPicture } from '../image/picture.ts';
 import type { PlateColour } from '../image/plate-colour.ts';
 import { Problem } from '../problem/problem.ts';

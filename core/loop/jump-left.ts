@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { applyToPoint, type Point } from '../geometry/homography.ts';
 import { distance } from '../geometry/quad.ts';
 import type { CodedPicture } from '../image/picture.ts';

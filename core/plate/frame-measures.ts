@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { createPlane, type Plane } from '../image/plane.ts';
 import { buildPyramid } from '../image/pyramid.ts';
 import { mean } from '../image/statistics.ts';

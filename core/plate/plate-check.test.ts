@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { loadKernels } from '../../server/kernels/load-kernels.ts';
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { median } from '../image/statistics.ts';
 import { movingFrame, type MovingPlate } from '../test/moving-plate.ts';
 import { CutWatch } from './cuts.ts';

@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { median, quantile } from '../image/statistics.ts';
 import type { CheckFinding, CheckRow, ReferenceProposal } from '../schemas/types.ts';
 import { BlurShutter, frameMotion, type FrameMotion } from './blur-length.ts';

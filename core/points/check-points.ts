@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { distance } from '../geometry/quad.ts';
 import { Problem } from '../problem/problem.ts';
 import { cornerQuality, type CornerQuality } from './corner-quality.ts';

@@ -1,5 +1,6 @@
 import type { FrameFit } from '../follow/frame-fit.ts';
-import { NothingToFollow, type LumaFrame } from '../follow/follow-plan.ts';
+import { NothingToFollow } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { FollowRun } from '../follow/follow-run.ts';
 import type { Homography, Point } from '../geometry/homography.ts';
 import { borderStrips } from './border-strips.ts';

@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { lightTable } from '../image/transfer.ts';
 
 /** A part of a picture in light, smoothed 1-2-1 both ways: cubic interpolation is honest only on a picture without detail at the sampling limit. */

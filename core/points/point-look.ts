@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { applyToPoint, IDENTITY, jacobianAt, type Homography, type Point } from '../geometry/homography.ts';
 import { distance } from '../geometry/quad.ts';
 import { lightWindow, type LightWindow } from './light-window.ts';

@@ -1,7 +1,7 @@
 import { cornerBound } from '../follow/certainty.ts';
 import { SURE } from '../follow/confidence.ts';
 import type { FrameFit } from '../follow/frame-fit.ts';
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import {
   applyToPoint,
   compose,

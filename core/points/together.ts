@@ -1,6 +1,6 @@
 import { cornerBound } from '../follow/certainty.ts';
 import { SURE } from '../follow/confidence.ts';
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import type { FrameFit } from '../follow/frame-fit.ts';
 import { applyToPoint, type Homography, type Point } from '../geometry/homography.ts';
 import { distance } from '../geometry/quad.ts';

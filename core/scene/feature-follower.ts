@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { WINDOW, WINDOW_HALF, type KernelSet } from '../kernels/index.ts';
 import { findCorners } from './feature-corners.ts';
 import { anchorOf, type Anchor } from './feature-patch.ts';

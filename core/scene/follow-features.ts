@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { inUse, outlineAt, polygonOf, type KeyedOutline } from '../follow/outline.ts';
 import type { Point } from '../geometry/homography.ts';
 import { contains } from '../geometry/polygon.ts';

@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { grownOutline } from '../geometry/grow-outline.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { applyToPoint, type Homography, type Point } from '../geometry/homography.ts';

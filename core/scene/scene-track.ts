@@ -1,5 +1,5 @@
 import type { Certainty } from '../follow/certainty.ts';
-import type { TrackedFrame } from '../exchange/track-file.ts';
+import type { TrackedFrame } from '../follow/tracked-frame.ts';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import {
   applyToPoint,

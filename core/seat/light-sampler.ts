@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { lightTable } from '../image/transfer.ts';
 
 /** A picture whose light can be asked for anywhere between its pixels. */

@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { applyToPoints, compose, type Homography } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { movedCorners } from './corrections.ts';
 import { SLICE_LENGTH, SLICE_REACH, SLICE_STEP, stripShifts } from './edge-slices.ts';
 import { driftOf, measureSeat, type MeasuredSeat, type SeatPlan } from './measure-seat.ts';

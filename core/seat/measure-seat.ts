@@ -1,7 +1,7 @@
 import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
 import { applyToPoints, compose, type Homography } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { movedCorners } from './corrections.ts';
 import { scaleAt } from './frame-scale.ts';
 import { solveLock, type LockFrame, type LockedFrame } from './edge-lock.ts';

@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../follow/follow-plan.ts';
+import type { LumaFrame } from '../image/luma-frame.ts';
 import { compose, invert, type Homography, type Point } from '../geometry/homography.ts';
 import type { Quad } from '../geometry/quad.ts';
 import { cubicWeights } from '../image/sampling.ts';

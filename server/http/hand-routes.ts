@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import type { LumaFrame } from '../../core/follow/follow-plan.ts';
+import type { LumaFrame } from '../../core/image/luma-frame.ts';
 import { codedLuma } from '../../core/image/raw-frame.ts';
 import { checkKeys } from '../../core/keys/hand-keys.ts';
 import { checkPoints, judgePoint, warningOf } from '../../core/points/check-points.ts';
