@@ -56,7 +56,7 @@ export default {
     tsConfig: { fileName: 'tsconfig.json' },
     tsPreCompilationDeps: true,
     doNotFollow: { path: 'node_modules' },
-    exclude: { path: 'web/dist|core/kernels/assembly' },
+    exclude: { path: 'web/dist|core/base/kernels/assembly' },
     enhancedResolveOptions: { extensions: ['.ts', '.vue', '.js', '.mjs', '.json'] },
   },
 };

@@ -16,6 +16,9 @@ export default defineConfig({
           name: 'core',
           include: ['core/**/*.test.ts', 'demo/**/*.test.ts', 'bench/**/*.test.ts', 'scripts/**/*.test.ts'],
           testTimeout: 120_000,
+          // Nothing in core remembers anything from test to test but what it would remember in the page: files share a thread's modules.
+          pool: 'threads',
+          isolate: false,
         },
       },
       {

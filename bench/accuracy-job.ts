@@ -1,4 +1,4 @@
-import type { FollowJob } from '../core/schemas/types.ts';
+import type { FollowJob } from '../core/base/schemas/types.ts';
 import type { Truth } from '../demo/truth.ts';
 
 /** The job of a generated plate: its rough region, and an exact seat. */

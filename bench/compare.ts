@@ -4,9 +4,9 @@
  */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { LumaFrame } from '../core/image/luma-frame.ts';
-import { followSpan } from '../core/follow/follow-run.ts';
-import { applyToPoints, type Homography } from '../core/geometry/homography.ts';
+import type { LumaFrame } from '../core/base/image/luma-frame.ts';
+import { followSpan } from '../core/motion/follow/follow-run.ts';
+import { applyToPoints, type Homography } from '../core/base/geometry/homography.ts';
 import { SHIPPED } from '../demo/shots/index.ts';
 import type { Truth } from '../demo/truth.ts';
 import { loadKernels } from '../server/kernels/load-kernels.ts';

@@ -7,9 +7,9 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { main as yarlop } from '../cli/main.ts';
-import { writeTrack } from '../core/exchange/track-file.ts';
-import type { Quad } from '../core/geometry/quad.ts';
-import type { TrackFile } from '../core/schemas/types.ts';
+import { writeTrack } from '../core/handoff/exchange/track-file.ts';
+import type { Quad } from '../core/base/geometry/quad.ts';
+import type { TrackFile } from '../core/base/schemas/types.ts';
 import { CONDITIONS } from '../demo/conditions/index.ts';
 import { conditionPlate, SEEDS } from '../demo/make-conditions.ts';
 import type { Truth } from '../demo/truth.ts';

@@ -1,4 +1,4 @@
-import { median } from '../core/image/statistics.ts';
+import { median } from '../core/base/image/statistics.ts';
 import { LUMA, type SensorNoise } from '../demo/scene/sensor.ts';
 
 /** Median over a frame (8-bit codes, three a pixel) of the noise in its BT.709 luma, codes of 255: that of the channels and their rounding, and the luma's own rounding. */

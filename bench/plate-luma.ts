@@ -1,5 +1,5 @@
-import type { LumaFrame } from '../core/image/luma-frame.ts';
-import { lumaFromRaw } from '../core/image/raw-frame.ts';
+import type { LumaFrame } from '../core/base/image/luma-frame.ts';
+import { lumaFromRaw } from '../core/base/image/raw-frame.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { probe } from '../server/media/probe.ts';
 import { resolveSource } from '../server/media/source.ts';

@@ -1,5 +1,5 @@
-import { contains } from '../core/geometry/polygon.ts';
-import type { Point } from '../core/geometry/homography.ts';
+import { contains } from '../core/base/geometry/polygon.ts';
+import type { Point } from '../core/base/geometry/homography.ts';
 
 /**
  * Peak signal-to-noise ratio in dB over the 8-bit codes (all channels together) of pixels whose centres

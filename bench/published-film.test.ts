@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from 'vitest';
-import type { LumaFrame } from '../core/image/luma-frame.ts';
-import { followSpan } from '../core/follow/follow-run.ts';
+import type { LumaFrame } from '../core/base/image/luma-frame.ts';
+import { followSpan } from '../core/motion/follow/follow-run.ts';
 import {
   applyToPoint,
   applyToPoints,
@@ -10,8 +10,8 @@ import {
   translation,
   type Homography,
   type Point,
-} from '../core/geometry/homography.ts';
-import { lumaFromRaw } from '../core/image/raw-frame.ts';
+} from '../core/base/geometry/homography.ts';
+import { lumaFromRaw } from '../core/base/image/raw-frame.ts';
 import { loadKernels } from '../server/kernels/load-kernels.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { probe } from '../server/media/probe.ts';

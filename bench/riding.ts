@@ -5,8 +5,8 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { launchBrowser } from '../e2e/support/browser.ts';
-import { median } from '../core/image/statistics.ts';
-import type { Media, Project, Shot, ShotDetail } from '../core/schemas/types.ts';
+import { median } from '../core/base/image/statistics.ts';
+import type { Media, Project, Shot, ShotDetail } from '../core/base/schemas/types.ts';
 import { launch } from '../server/test/launched.ts';
 import { Api } from '../server/test/api.ts';
 import { clipPath, ROOT, temporaryFolder } from '../server/test/folders.ts';

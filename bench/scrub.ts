@@ -3,17 +3,16 @@
  * resolution, frames a second while playing, time to read a full frame from the store, and memory over minutes of scrubbing.
  * `npm run bench:scrub [minutes]`; writes docs/scrubbing.md.
  */
-import { readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync, mkdirSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { launchBrowser } from '../e2e/support/browser.ts';
-import { mean, quantile } from '../core/image/statistics.ts';
-import type { Media, Project, Shot } from '../core/schemas/types.ts';
+import { mean, quantile } from '../core/base/image/statistics.ts';
+import type { Media, Project, Shot } from '../core/base/schemas/types.ts';
 import { ffmpeg } from '../server/test/media-files.ts';
 import { launch } from '../server/test/launched.ts';
 import { Api } from '../server/test/api.ts';
 import { ROOT, temporaryFolder } from '../server/test/folders.ts';
-import { mkdirSync, readdirSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 
 const MINUTES = Number(process.argv[2] ?? 10);

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
-import { Problem } from '../core/problem/problem.ts';
-import type { Batch, BatchStep } from '../core/schemas/types.ts';
+import { Problem } from '../core/base/problem/problem.ts';
+import type { Batch, BatchStep } from '../core/base/schemas/types.ts';
 import { note, readJson } from './options.ts';
 
 /** Runs one command with its arguments; rejects with what went wrong. */

@@ -1,10 +1,10 @@
 import { dirname, resolve } from 'node:path';
-import { DrawnBoards } from '../core/board/drawn-boards.ts';
-import { textOf, type BoardPart, type BoardSources } from '../core/board/render-board.ts';
-import type { ResolvedLook } from '../core/composite/look.ts';
-import { ShownContent } from '../core/composite/shown-content.ts';
-import { Problem } from '../core/problem/problem.ts';
-import type { Board, BoardLayer } from '../core/schemas/types.ts';
+import { DrawnBoards } from '../core/picture/board/drawn-boards.ts';
+import { textOf, type BoardPart, type BoardSources } from '../core/picture/board/render-board.ts';
+import type { ResolvedLook } from '../core/picture/look/look.ts';
+import { ShownContent } from '../core/picture/pin/shown-content.ts';
+import { Problem } from '../core/base/problem/problem.ts';
+import type { Board, BoardLayer } from '../core/base/schemas/types.ts';
 import { fontSet } from '../server/media/fonts.ts';
 import { openContent, type ContentFrames } from './content-frames.ts';
 import { note } from './options.ts';

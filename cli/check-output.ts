@@ -1,5 +1,5 @@
 import { extname } from 'node:path';
-import { Problem } from '../core/problem/problem.ts';
+import { Problem } from '../core/base/problem/problem.ts';
 import { isNumbered } from '../server/media/layer-sink.ts';
 import { checkWritable } from './options.ts';
 

@@ -3,12 +3,12 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { cornerErrors, jobFromTruth } from '../bench/accuracy-job.ts';
-import { cornersByFrame } from '../core/exchange/track-file.ts';
-import { pictureFromRaw } from '../core/image/raw-frame.ts';
-import type { CodedPicture } from '../core/image/picture.ts';
-import { checked } from '../core/schemas/check.ts';
-import type { FollowJob, TrackFile } from '../core/schemas/types.ts';
-import { contains } from '../core/geometry/polygon.ts';
+import { cornersByFrame } from '../core/handoff/exchange/track-file.ts';
+import { pictureFromRaw } from '../core/base/image/raw-frame.ts';
+import type { CodedPicture } from '../core/base/image/picture.ts';
+import { checked } from '../core/base/schemas/check.ts';
+import type { FollowJob, TrackFile } from '../core/base/schemas/types.ts';
+import { contains } from '../core/base/geometry/polygon.ts';
 import type { Truth } from '../demo/truth.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { probe } from '../server/media/probe.ts';

@@ -1,8 +1,8 @@
 import { closeSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { ContentSource } from '../core/composite/shown-content.ts';
-import { contentFromRaw } from '../core/image/raw-frame.ts';
+import type { ContentSource } from '../core/picture/pin/shown-content.ts';
+import { contentFromRaw } from '../core/base/image/raw-frame.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { note } from './options.ts';
 import { openPlate, type Plate } from './plate.ts';

@@ -1,11 +1,11 @@
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
-import { cornersByFrame, writeTrack } from '../core/exchange/track-file.ts';
-import { applyToPoint } from '../core/geometry/homography.ts';
-import { UNIT_SQUARE, type Quad } from '../core/geometry/quad.ts';
-import type { TrackFile } from '../core/schemas/types.ts';
+import { homographyBetweenQuads } from '../core/base/geometry/estimate-homography.ts';
+import { cornersByFrame, writeTrack } from '../core/handoff/exchange/track-file.ts';
+import { applyToPoint } from '../core/base/geometry/homography.ts';
+import { UNIT_SQUARE, type Quad } from '../core/base/geometry/quad.ts';
+import type { TrackFile } from '../core/base/schemas/types.ts';
 import { inProcess } from './test/in-process.ts';
 import { runTool } from '../server/media/run-tool.ts';
 import { temporaryFolder } from '../server/test/folders.ts';
@@ -63,7 +63,7 @@ beforeAll(() => {
 afterAll(() => folder.remove());
 
 describe('export', () => {
-  // What each format holds is tested in core/exchange; here that the command writes it.
+  // What each format holds is tested in core/handoff/exchange; here that the command writes it.
   test.each(['corners-csv', 'corners-json', 'homography-csv', 'homography-json', 'css-html'])('%s', async (format) => {
     await done('export', '--track', 'track.json', '--format', format, '--out', `e.${format}`);
     const written = text(`e.${format}`);

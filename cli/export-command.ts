@@ -6,17 +6,17 @@ import {
   isTextFormat,
   shapesOf,
   type ExportSource,
-} from '../core/exchange/export-formats.ts';
-import { shapesSvg } from '../core/exchange/shapes-data.ts';
-import { inverseStMap, stMap, stMapChannels, stMapNote } from '../core/exchange/st-map.ts';
-import { lensFromFile } from '../core/exchange/lens-file.ts';
-import { straightTrack } from '../core/exchange/straight-track.ts';
-import { mapsOfSteadyFile, steadiedTrack } from '../core/exchange/steadied-track.ts';
-import { cornersByFrame } from '../core/exchange/track-file.ts';
-import { flatSize } from '../core/send/layer-pictures.ts';
-import { Problem } from '../core/problem/problem.ts';
-import { checked } from '../core/schemas/check.ts';
-import type { ExportChoices } from '../core/schemas/types.ts';
+} from '../core/handoff/exchange/export-formats.ts';
+import { shapesSvg } from '../core/handoff/exchange/shapes-data.ts';
+import { inverseStMap, stMap, stMapChannels, stMapNote } from '../core/handoff/exchange/st-map.ts';
+import { lensFromFile } from '../core/handoff/exchange/lens-file.ts';
+import { straightTrack } from '../core/handoff/exchange/straight-track.ts';
+import { mapsOfSteadyFile, steadiedTrack } from '../core/handoff/exchange/steadied-track.ts';
+import { cornersByFrame } from '../core/handoff/exchange/track-file.ts';
+import { flatSize } from '../core/picture/composite/layer-pictures.ts';
+import { Problem } from '../core/base/problem/problem.ts';
+import { checked } from '../core/base/schemas/check.ts';
+import type { ExportChoices } from '../core/base/schemas/types.ts';
 import { numberedName } from '../server/media/encode.ts';
 import { writeExrFile } from '../server/media/exr-file.ts';
 import {

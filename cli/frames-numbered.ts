@@ -1,6 +1,6 @@
-import type { Quad } from '../core/geometry/quad.ts';
-import type { CodedPicture } from '../core/image/picture.ts';
-import { pictureFromRaw } from '../core/image/raw-frame.ts';
+import type { Quad } from '../core/base/geometry/quad.ts';
+import type { CodedPicture } from '../core/base/image/picture.ts';
+import { pictureFromRaw } from '../core/base/image/raw-frame.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import type { Plate } from './plate.ts';
 

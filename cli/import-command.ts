@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { guessMapping, importData, mapsOfImported } from '../core/exchange/import-data.ts';
-import { cornersByFrame, writeTrack } from '../core/exchange/track-file.ts';
-import { Problem } from '../core/problem/problem.ts';
-import { checked } from '../core/schemas/check.ts';
-import type { ImportMapping } from '../core/schemas/types.ts';
+import { guessMapping, importData, mapsOfImported } from '../core/handoff/exchange/import-data.ts';
+import { cornersByFrame, writeTrack } from '../core/handoff/exchange/track-file.ts';
+import { Problem } from '../core/base/problem/problem.ts';
+import { checked } from '../core/base/schemas/check.ts';
+import type { ImportMapping } from '../core/base/schemas/types.ts';
 import { checkWritable, note, readJson, readNumber, readOptions, readRate, writeWhole } from './options.ts';
 import { openPlate, PLATE_OPTIONS } from './plate.ts';
 

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, expect, test } from 'vitest';
-import { checked } from '../core/schemas/check.ts';
+import { checked } from '../core/base/schemas/check.ts';
 import { temporaryFolder } from '../server/test/folders.ts';
 import { inProcess } from './test/in-process.ts';
 

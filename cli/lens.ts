@@ -1,13 +1,13 @@
-import { lensFromFile } from '../core/exchange/lens-file.ts';
-import { checkLens } from '../core/lens/check-lens.ts';
-import type { PixelCentre } from '../core/exchange/pixel-convention.ts';
-import { lensFromScene, reachOf } from '../core/lens/lens-from-scene.ts';
-import type { Lens } from '../core/lens/lens.ts';
-import { Problem } from '../core/problem/problem.ts';
-import { followFeatures, type FeaturePlan } from '../core/scene/follow-features.ts';
-import { randomFrom } from '../core/scene/seeded-random.ts';
-import { solveScene } from '../core/scene/solve-scene.ts';
-import type { LensAsked } from '../core/schemas/types.ts';
+import { lensFromFile } from '../core/handoff/exchange/lens-file.ts';
+import { checkLens } from '../core/motion/lens/check-lens.ts';
+import type { PixelCentre } from '../core/base/geometry/pixel-centre.ts';
+import { lensFromScene, reachOf } from '../core/motion/scene/lens-from-scene.ts';
+import type { Lens } from '../core/motion/lens/lens.ts';
+import { Problem } from '../core/base/problem/problem.ts';
+import { followFeatures, type FeaturePlan } from '../core/motion/scene/follow-features.ts';
+import { randomFrom } from '../core/motion/scene/seeded-random.ts';
+import { solveScene } from '../core/motion/scene/solve-scene.ts';
+import type { LensAsked } from '../core/base/schemas/types.ts';
 import type { LumaFile } from './luma-file.ts';
 import { note, progress } from './options.ts';
 

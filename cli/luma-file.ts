@@ -1,11 +1,11 @@
 import { closeSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { LumaFrame } from '../core/image/luma-frame.ts';
-import { CutWatch } from '../core/plate/cuts.ts';
-import { codedLuma, lumaFromRaw } from '../core/image/raw-frame.ts';
+import type { LumaFrame } from '../core/base/image/luma-frame.ts';
+import { CutWatch } from '../core/motion/plate/cuts.ts';
+import { codedLuma, lumaFromRaw } from '../core/base/image/raw-frame.ts';
 import { decodeFrames } from '../server/media/decode.ts';
-import { Problem } from '../core/problem/problem.ts';
+import { Problem } from '../core/base/problem/problem.ts';
 import type { MediaFacts } from '../server/media/probe.ts';
 import type { MediaSource } from '../server/media/source.ts';
 import { progress } from './options.ts';
@@ -33,7 +33,7 @@ export class LumaFile {
     return file;
   }
 
-  /** Begins to decode: frames can be read as they come (`readWhenThere`). `asCoded` leaves 8-bit luma as the file has it (core/image/raw-frame.ts, codedLuma). */
+  /** Begins to decode: frames can be read as they come (`readWhenThere`). `asCoded` leaves 8-bit luma as the file has it (core/base/image/raw-frame.ts, codedLuma). */
   static begin(source: MediaSource, facts: MediaFacts, asCoded = false): LumaFile {
     const folder = mkdtempSync(join(tmpdir(), 'yarlop-'));
     const file = new LumaFile(folder, openSync(join(folder, 'luma'), 'w+'), facts);

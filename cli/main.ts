@@ -1,4 +1,4 @@
-import { Problem } from '../core/problem/problem.ts';
+import { Problem } from '../core/base/problem/problem.ts';
 import { HELP, helpOf } from './help.ts';
 import { loadKernels } from '../server/kernels/load-kernels.ts';
 

@@ -1,8 +1,8 @@
 import { accessSync, constants, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { Problem } from '../core/problem/problem.ts';
-import { parsed, type SchemaName, type SchemaTypes } from '../core/schemas/check.ts';
+import { Problem } from '../core/base/problem/problem.ts';
+import { parsed, type SchemaName, type SchemaTypes } from '../core/base/schemas/check.ts';
 
 /** Reads `--name value` options and switches without a value; unknown ones and missing required ones are problems. */
 export function readOptions<R extends string, O extends string = never, S extends string = never>(

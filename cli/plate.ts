@@ -1,9 +1,9 @@
 import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
-import { PRIMARIES_NAMES, type PrimariesName } from '../core/image/primaries.ts';
-import { TRANSFER_NAMES, type TransferName } from '../core/image/transfer-curves.ts';
-import { Problem } from '../core/problem/problem.ts';
+import { PRIMARIES_NAMES, type PrimariesName } from '../core/base/image/primaries.ts';
+import { TRANSFER_NAMES, type TransferName } from '../core/base/image/transfer-curves.ts';
+import { Problem } from '../core/base/problem/problem.ts';
 import type { Corrections, MediaFacts } from '../server/media/facts.ts';
 import { probe, refuseGaps } from '../server/media/probe.ts';
 import { sniff } from '../server/media/sniff.ts';

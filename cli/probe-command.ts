@@ -1,8 +1,8 @@
-import { lumaFromRaw } from '../core/image/raw-frame.ts';
-import { findingWords } from '../core/plate/findings.ts';
-import { PlateChecker, type PlateCheckResult } from '../core/plate/plate-check.ts';
-import { checked } from '../core/schemas/check.ts';
-import type { ProbeFile } from '../core/schemas/types.ts';
+import { lumaFromRaw } from '../core/base/image/raw-frame.ts';
+import { findingWords } from '../core/motion/plate/findings.ts';
+import { PlateChecker, type PlateCheckResult } from '../core/motion/plate/plate-check.ts';
+import { checked } from '../core/base/schemas/check.ts';
+import type { ProbeFile } from '../core/base/schemas/types.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { openPlate, PLATE_OPTIONS, type Plate } from './plate.ts';
 import { checkWritable, progress, readOptions, writeWhole } from './options.ts';

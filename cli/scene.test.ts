@@ -1,8 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { distance } from '../core/geometry/quad.ts';
-import { checked } from '../core/schemas/check.ts';
+import { distance } from '../core/base/geometry/quad.ts';
+import { checked } from '../core/base/schemas/check.ts';
 import type { Truth } from '../demo/truth.ts';
 import { temporaryFolder } from '../server/test/folders.ts';
 import { shortClip } from '../server/test/prepared-shot.ts';

@@ -1,11 +1,11 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
-import { applyToPoints } from '../core/geometry/homography.ts';
-import type { Quad } from '../core/geometry/quad.ts';
-import { checked } from '../core/schemas/check.ts';
-import type { TrackFile } from '../core/schemas/types.ts';
+import { homographyBetweenQuads } from '../core/base/geometry/estimate-homography.ts';
+import { applyToPoints } from '../core/base/geometry/homography.ts';
+import type { Quad } from '../core/base/geometry/quad.ts';
+import { checked } from '../core/base/schemas/check.ts';
+import type { TrackFile } from '../core/base/schemas/types.ts';
 import { roughly } from '../bench/seat/drawn-surface.ts';
 import type { Truth } from '../demo/truth.ts';
 import { inProcess } from './test/in-process.ts';

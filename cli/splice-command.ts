@@ -1,13 +1,13 @@
 import { existsSync } from 'node:fs';
 import { dirname, isAbsolute, join } from 'node:path';
-import { lensFromFile, lensToFile } from '../core/exchange/lens-file.ts';
-import { pointFromFile } from '../core/exchange/pixel-convention.ts';
-import { cornersByFrame, writeTrack } from '../core/exchange/track-file.ts';
-import { checkFrame } from '../core/follow/check-job.ts';
-import { NothingToFollow } from '../core/follow/follow-plan.ts';
-import { lostSpans } from '../core/follow/lost-spans.ts';
-import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
-import { bounds, type Quad } from '../core/geometry/quad.ts';
+import { lensFromFile, lensToFile } from '../core/handoff/exchange/lens-file.ts';
+import { pointFromFile } from '../core/base/geometry/pixel-centre.ts';
+import { cornersByFrame, writeTrack } from '../core/handoff/exchange/track-file.ts';
+import { checkFrame } from '../core/motion/follow/check-job.ts';
+import { NothingToFollow } from '../core/motion/follow/follow-plan.ts';
+import { lostSpans } from '../core/motion/follow/lost-spans.ts';
+import { homographyBetweenQuads } from '../core/base/geometry/estimate-homography.ts';
+import { bounds, type Quad } from '../core/base/geometry/quad.ts';
 import {
   checkKeys,
   INTERPOLATED,
@@ -16,13 +16,13 @@ import {
   PULLED,
   SAID_OF,
   type HandKey,
-} from '../core/keys/hand-keys.ts';
-import { grownQuad } from '../core/keys/pull-region.ts';
-import { PullRun, type PulledFrame } from '../core/keys/pull-run.ts';
-import type { Lens } from '../core/lens/lens.ts';
-import { Problem } from '../core/problem/problem.ts';
-import type { CornerBounds, SpliceJob, TrackFile } from '../core/schemas/types.ts';
-import { orderedSpans, spliceSpans, USUAL_FADE, type SpliceSpan } from '../core/splice/splice-spans.ts';
+} from '../core/motion/keys/hand-keys.ts';
+import { grownQuad } from '../core/motion/keys/pull-region.ts';
+import { PullRun, type PulledFrame } from '../core/motion/keys/pull-run.ts';
+import type { Lens } from '../core/motion/lens/lens.ts';
+import { Problem } from '../core/base/problem/problem.ts';
+import type { CornerBounds, SpliceJob, TrackFile } from '../core/base/schemas/types.ts';
+import { orderedSpans, spliceSpans, USUAL_FADE, type SpliceSpan } from '../core/motion/splice/splice-spans.ts';
 import { LumaFile } from './luma-file.ts';
 import { checkWritable, named, note, progress, readJson, readOptions, writeWhole } from './options.ts';
 import { openPlate, PLATE_OPTIONS, type Plate } from './plate.ts';

@@ -2,10 +2,10 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { psnrInside } from '../bench/psnr.ts';
-import { composeFrame } from '../core/composite/compose-frame.ts';
-import { buildContentPyramid } from '../core/composite/content-pyramid.ts';
-import { levelsNow, resolveLook } from '../core/composite/look.ts';
-import { sideRatio, signedArea, type Quad } from '../core/geometry/quad.ts';
+import { composeFrame } from '../core/picture/composite/compose-frame.ts';
+import { buildContentPyramid } from '../core/picture/pin/content-pyramid.ts';
+import { levelsNow, resolveLook } from '../core/picture/look/look.ts';
+import { sideRatio, signedArea, type Quad } from '../core/base/geometry/quad.ts';
 import { readStill } from '../server/media/content.ts';
 import { contentTexture } from './content-texture.ts';
 import { matteScene } from './scene/matte.ts';
@@ -54,7 +54,7 @@ describe('the matte', () => {
 });
 
 test('the true composite agrees with our own compositor on exact corners: ≥ 32 dB inside the screen', async () => {
-  // The generator shares no code with core/composite, so that each judges the other.
+  // The generator shares no code with core/picture/composite, so that each judges the other.
   const shot = benchTablet();
   const truth: Truth = truthOf(shot);
   const frame = 60;

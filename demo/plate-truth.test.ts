@@ -1,9 +1,9 @@
 import { beforeAll, describe, expect, test } from 'vitest';
-import type { LumaFrame } from '../core/image/luma-frame.ts';
+import type { LumaFrame } from '../core/base/image/luma-frame.ts';
 import { lumaNoise } from '../bench/luma-noise.ts';
-import { quantile } from '../core/image/statistics.ts';
+import { quantile } from '../core/base/image/statistics.ts';
 import { loadKernels } from '../server/kernels/load-kernels.ts';
-import { PlateChecker, type PlateCheckResult } from '../core/plate/plate-check.ts';
+import { PlateChecker, type PlateCheckResult } from '../core/motion/plate/plate-check.ts';
 import type { Lens } from './scene/camera.ts';
 import { renderFrame } from './scene/render.ts';
 import { LUMA, recordFrame } from './scene/sensor.ts';

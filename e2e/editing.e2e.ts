@@ -1,4 +1,4 @@
-import type { Job, Project, Shot, ShotDetail, TrackRows } from '../core/schemas/types.ts';
+import type { Job, Project, Shot, ShotDetail, TrackRows } from '../core/base/schemas/types.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
 import { clickPlate, expect, reading, saved, test } from './support/bench.ts';
 

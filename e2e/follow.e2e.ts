@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
-import type { Job, ShotDetail, ShotDocument, TrackRow, TrackRows } from '../core/schemas/types.ts';
-import { applyToPoint } from '../core/geometry/homography.ts';
+import type { Job, ShotDetail, ShotDocument, TrackRow, TrackRows } from '../core/base/schemas/types.ts';
+import { applyToPoint } from '../core/base/geometry/homography.ts';
 import type { Api } from '../server/test/api.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
 import { clickPlate, expect, plateView, saved, test } from './support/bench.ts';

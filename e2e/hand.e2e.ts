@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { readFile } from 'node:fs/promises';
-import type { ShotDetail, ShotDocument } from '../core/schemas/types.ts';
+import type { ShotDetail, ShotDocument } from '../core/base/schemas/types.ts';
 import type { Api } from '../server/test/api.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';
 import { expect, plateView, saved, test } from './support/bench.ts';

@@ -1,7 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import type { Job, ShotDetail, Variant } from '../core/schemas/types.ts';
+import type { Job, ShotDetail, Variant } from '../core/base/schemas/types.ts';
 import { probeFilm } from '../server/test/film-facts.ts';
 import type { Api } from '../server/test/api.ts';
 import { temporaryFolder } from '../server/test/folders.ts';

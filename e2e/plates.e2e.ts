@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Job, Media, Project, Shot, ShotDetail } from '../core/schemas/types.ts';
+import type { Job, Media, Project, Shot, ShotDetail } from '../core/base/schemas/types.ts';
 import { ffmpeg, numberedPictures } from '../server/test/media-files.ts';
 import { clipPath, temporaryFolder } from '../server/test/folders.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';

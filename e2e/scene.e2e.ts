@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { applyToPoint } from '../core/geometry/homography.ts';
-import type { SceneReply, ShotDetail, ShotDocument, TrackRows } from '../core/schemas/types.ts';
+import { applyToPoint } from '../core/base/geometry/homography.ts';
+import type { SceneReply, ShotDetail, ShotDocument, TrackRows } from '../core/base/schemas/types.ts';
 import { boardStills } from '../server/test/board-stills.ts';
 import { temporaryFolder } from '../server/test/folders.ts';
 import { preparedShot } from '../server/test/prepared-shot.ts';

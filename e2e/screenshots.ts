@@ -2,7 +2,7 @@
 import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import type { Job, MadeSlot, PlateCheck, ReviewVersion, Shot, ShotDetail } from '../core/schemas/types.ts';
+import type { Job, MadeSlot, PlateCheck, ReviewVersion, Shot, ShotDetail } from '../core/base/schemas/types.ts';
 import type { Truth } from '../demo/truth.ts';
 import { launch } from '../server/test/launched.ts';
 import { Api } from '../server/test/api.ts';

@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
-import type { Quad } from '../core/geometry/quad.ts';
-import type { Job, ShotDetail, ShotDocument } from '../core/schemas/types.ts';
+import type { Quad } from '../core/base/geometry/quad.ts';
+import type { Job, ShotDetail, ShotDocument } from '../core/base/schemas/types.ts';
 import { roughly } from '../bench/seat/drawn-surface.ts';
 import { openPool } from '../server/database/connection.ts';
 import { plantDrift } from '../server/test/plant-drift.ts';

@@ -4,7 +4,15 @@ import { pathToFileURL } from 'node:url';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { patchShift } from './support/true-composite.ts';
-import type { Job, Project, RenderLedger, Shot, ShotDetail, ShotDocument, TrackRows } from '../core/schemas/types.ts';
+import type {
+  Job,
+  Project,
+  RenderLedger,
+  Shot,
+  ShotDetail,
+  ShotDocument,
+  TrackRows,
+} from '../core/base/schemas/types.ts';
 import { launch } from '../server/test/launched.ts';
 import { Api } from '../server/test/api.ts';
 import { clipPath, temporaryFolder } from '../server/test/folders.ts';

@@ -1,4 +1,4 @@
-// Compiles core/kernels/assembly (AssemblyScript) to core/kernels/build/kernels.wasm (following, memory shared between threads) and
+// Compiles core/base/kernels/assembly (AssemblyScript) to core/base/kernels/build/kernels.wasm (following, memory shared between threads) and
 // composite.wasm (compositing, a memory of its own) when it changed; on its own or from the start, test and command-line scripts.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
@@ -7,8 +7,8 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const source = join(root, 'core/kernels/assembly');
-const build = join(root, 'core/kernels/build');
+const source = join(root, 'core/base/kernels/assembly');
+const build = join(root, 'core/base/kernels/build');
 const OPTIONS = [
   '-O3',
   '--noAssert',

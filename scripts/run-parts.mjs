@@ -57,6 +57,7 @@ export function checks(files = ['.']) {
     { title: 'types', command: bin('tsc'), args: ['-b'] },
     { title: 'types of the interface', command: bin('vue-tsc'), args: ['-b', 'web'] },
     { title: 'directions', command: bin('depcruise'), args: ['--config', '.dependency-cruiser.mjs', ...ROOMS] },
+    { title: 'floors', command: bin('depcruise'), args: ['--config', '.dependency-floors.mjs', 'core'] },
     {
       title: 'format',
       command: bin('prettier'),

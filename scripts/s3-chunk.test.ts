@@ -4,9 +4,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { writeTrack } from '../core/exchange/track-file.ts';
-import { homographyBetweenQuads } from '../core/geometry/estimate-homography.ts';
-import type { Quad } from '../core/geometry/quad.ts';
+import { writeTrack } from '../core/handoff/exchange/track-file.ts';
+import { homographyBetweenQuads } from '../core/base/geometry/estimate-homography.ts';
+import type { Quad } from '../core/base/geometry/quad.ts';
 import { S3Store } from '../demo/stand-ins/s3-store.ts';
 import type { Truth } from '../demo/truth.ts';
 

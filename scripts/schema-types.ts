@@ -1,9 +1,9 @@
-/** Writes core/schemas/types.ts from the JSON Schemas beside it: the schemas are the one source. */
+/** Writes core/base/schemas/types.ts from the JSON Schemas beside it: the schemas are the one source. */
 import { compile } from 'json-schema-to-typescript';
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-const folder = join(import.meta.dirname, '../core/schemas');
+const folder = join(import.meta.dirname, '../core/base/schemas');
 
 /** Files that hold definitions only, each of which is a schema of its own. */
 const COLLECTIONS = [
@@ -21,7 +21,7 @@ const COLLECTIONS = [
   'variants.schema.json',
 ];
 
-/** The text of core/schemas/types.ts. */
+/** The text of core/base/schemas/types.ts. */
 export async function schemaTypes(): Promise<string> {
   const files = readdirSync(folder)
     .filter((f) => f.endsWith('.schema.json') && !f.startsWith('common'))

@@ -1,7 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { Problem } from '../core/problem/problem.ts';
+import { Problem } from '../core/base/problem/problem.ts';
 import { isGuarded, makeFolders, readConfig } from './config.ts';
 import { temporaryFolder } from './test/folders.ts';
 

@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { Problem } from '../core/problem/problem.ts';
+import { Problem } from '../core/base/problem/problem.ts';
 
 /** What the service is told by its environment; see the README's table. */
 export interface Config {

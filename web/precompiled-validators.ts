@@ -1,10 +1,10 @@
 import standaloneCode from 'ajv/dist/standalone/index.js';
 import type { Plugin } from 'vite';
-import { SCHEMA_REFERENCES } from '../core/schemas/schema-names.ts';
-import { schemaAjv } from '../core/schemas/validators.ts';
+import { SCHEMA_REFERENCES } from '../core/base/schemas/schema-names.ts';
+import { schemaAjv } from '../core/base/schemas/validators.ts';
 
 /**
- * Puts validators compiled at build time in the place of core/schemas/validators.ts, so that the page's
+ * Puts validators compiled at build time in the place of core/base/schemas/validators.ts, so that the page's
  * content policy can forbid making code at run time.
  */
 export function precompiledValidators(): Plugin {
@@ -12,7 +12,7 @@ export function precompiledValidators(): Plugin {
     name: 'precompiled-validators',
     enforce: 'pre',
     load(id) {
-      if (!id.replaceAll('\\', '/').endsWith('/core/schemas/validators.ts')) return null;
+      if (!id.replaceAll('\\', '/').endsWith('/core/base/schemas/validators.ts')) return null;
       const ajv = schemaAjv({ code: { source: true, esm: true, lines: true } });
       const exports: Record<string, string> = {};
       for (const [name, reference] of Object.entries(SCHEMA_REFERENCES)) {

@@ -1,12 +1,12 @@
-import { composeFrame } from '../../core/composite/compose-frame.ts';
-import { resolveLook } from '../../core/composite/look.ts';
-import { motionAbout } from '../../core/composite/shutter-path.ts';
-import { ShownContent } from '../../core/composite/shown-content.ts';
-import { contains } from '../../core/geometry/polygon.ts';
-import { cleanFrames, cleanNeeds, cleanSurface } from '../../core/measure/clean-needs.ts';
-import { homeFrame, type MeasuredShot } from '../../core/measure/measured-shot.ts';
-import type { CodedPicture } from '../../core/image/picture.ts';
-import type { Look } from '../../core/schemas/types.ts';
+import { composeFrame } from '../../core/picture/composite/compose-frame.ts';
+import { resolveLook } from '../../core/picture/look/look.ts';
+import { motionAbout } from '../../core/picture/pin/shutter-path.ts';
+import { ShownContent } from '../../core/picture/pin/shown-content.ts';
+import { contains } from '../../core/base/geometry/polygon.ts';
+import { cleanFrames, cleanNeeds, cleanSurface } from '../../core/picture/measure/clean-needs.ts';
+import { homeFrame, type MeasuredShot } from '../../core/picture/pin/measured-shot.ts';
+import type { CodedPicture } from '../../core/base/image/picture.ts';
+import type { Look } from '../../core/base/schemas/types.ts';
 import { readStill } from '../../server/media/content.ts';
 import { DISPLAY, type BlendPlate } from './blend-plate.ts';
 

@@ -1,11 +1,11 @@
-import type { Quad } from '../../core/geometry/quad.ts';
-import type { CodedPicture } from '../../core/image/picture.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import type { CodedPicture } from '../../core/base/image/picture.ts';
 import { gaussianFrom, randomFrom } from '../../demo/scene/random.ts';
 import { renderFrame, screenCorners, type Scene } from '../../demo/scene/render.ts';
 import { recordFrame, type SensorNoise } from '../../demo/scene/sensor.ts';
 import type { Shot } from '../../demo/scene/shot.ts';
 import { code } from '../../demo/scene/texture.ts';
-import { MeasureLook, type LookFindings, type Role } from '../../core/measure/measure-look.ts';
+import { MeasureLook, type LookFindings, type Role } from '../../core/picture/measure/measure-look.ts';
 import { shotOf } from './blend-plate.ts';
 
 /** A shot filmed otherwise: with another lens, shutter or sensor. */

@@ -1,11 +1,11 @@
 import { beforeAll, expect, test } from 'vitest';
-import { grainAt } from '../../core/blend/grain-field.ts';
-import { layGrain } from '../../core/blend/lay-grain.ts';
-import type { CodedPicture } from '../../core/image/picture.ts';
-import { DISPLAY_COLOUR } from '../../core/image/plate-colour.ts';
-import { lightToCode } from '../../core/image/transfer.ts';
-import { flatBlocks, grainOf } from '../../core/measure/grain.ts';
-import type { Grain } from '../../core/schemas/types.ts';
+import { grainAt } from '../../core/picture/blend/grain-field.ts';
+import { layGrain } from '../../core/picture/blend/lay-grain.ts';
+import type { CodedPicture } from '../../core/base/image/picture.ts';
+import { DISPLAY_COLOUR } from '../../core/base/image/plate-colour.ts';
+import { lightToCode } from '../../core/base/image/transfer.ts';
+import { flatBlocks, grainOf } from '../../core/picture/measure/grain.ts';
+import type { Grain } from '../../core/base/schemas/types.ts';
 import { grainyRegion } from '../../core/test/generated-device.ts';
 import { loadOpenCv, release, type Mat, type OpenCv } from '../reference/opencv.ts';
 

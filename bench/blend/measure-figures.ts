@@ -1,11 +1,11 @@
-import { grainAt } from '../../core/blend/grain-field.ts';
+import { grainAt } from '../../core/picture/blend/grain-field.ts';
 import { blurBursts } from '../../demo/conditions/blur-bursts.ts';
 import { clean } from '../../demo/conditions/clean.ts';
 import { darkReflection, lightChange } from '../../demo/conditions/dark-reflection.ts';
 import { SEEDS } from '../../demo/make-conditions.ts';
 import type { FigureRow } from './figure-row.ts';
 import { colouredRecord, measuredFrames, type ColouredNoise } from './generated-frames.ts';
-import { median } from '../../core/image/statistics.ts';
+import { median } from '../../core/base/image/statistics.ts';
 
 const SOFTNESS = [0.5, 1, 2, 4] as const;
 const SHUTTERS = [90, 180, 270, 360] as const;

@@ -1,9 +1,9 @@
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { main } from '../../cli/main.ts';
-import { cornersByFrame } from '../../core/exchange/track-file.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
-import { parsed } from '../../core/schemas/check.ts';
+import { cornersByFrame } from '../../core/handoff/exchange/track-file.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import { parsed } from '../../core/base/schemas/check.ts';
 import { conditionPlate } from '../../demo/make-conditions.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { jobFromTruth } from '../accuracy-job.ts';

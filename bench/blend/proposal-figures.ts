@@ -1,5 +1,5 @@
 import { keptFigures } from './kept-figures.ts';
-import type { Look } from '../../core/schemas/types.ts';
+import type { Look } from '../../core/base/schemas/types.ts';
 import { SEEDS } from '../../demo/make-conditions.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { followedCorners } from './own-track.ts';

@@ -3,8 +3,8 @@
  * `npm run accuracy:clean [-- condition or plate …]`; with names it only prints.
  */
 import { join } from 'node:path';
-import type { CleanFix } from '../../core/clean/clean-fix.ts';
-import type { Point } from '../../core/geometry/homography.ts';
+import type { CleanFix } from '../../core/picture/look/clean-fix.ts';
+import type { Point } from '../../core/base/geometry/homography.ts';
 import { SEEDS } from '../../demo/make-conditions.ts';
 import { loadKernels } from '../../server/kernels/load-kernels.ts';
 import { writeSection } from '../document-section.ts';

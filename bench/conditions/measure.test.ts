@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { TrackFile } from '../../core/schemas/types.ts';
+import type { TrackFile } from '../../core/base/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { boundChart } from './bound-chart.ts';
 import { brokenLimits, falselyCertain, measureTrack, shareInside } from './measure.ts';

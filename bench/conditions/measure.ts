@@ -1,4 +1,4 @@
-import type { TrackFile } from '../../core/schemas/types.ts';
+import type { TrackFile } from '../../core/base/schemas/types.ts';
 import type { Limits } from '../../demo/conditions/index.ts';
 import type { Truth } from '../../demo/truth.ts';
 

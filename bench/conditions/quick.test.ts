@@ -1,9 +1,9 @@
 import { beforeAll, describe, expect, test } from 'vitest';
-import { writeTrack } from '../../core/exchange/track-file.ts';
-import type { LumaFrame } from '../../core/image/luma-frame.ts';
-import { followSpan } from '../../core/follow/follow-run.ts';
-import type { FrameFit } from '../../core/follow/frame-fit.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
+import { writeTrack } from '../../core/handoff/exchange/track-file.ts';
+import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
+import { followSpan } from '../../core/motion/follow/follow-run.ts';
+import type { FrameFit } from '../../core/motion/follow/frame-fit.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
 import { conditionShot } from '../../demo/conditions/index.ts';
 import { renderFrame } from '../../demo/scene/render.ts';
 import { recordFrame } from '../../demo/scene/sensor.ts';

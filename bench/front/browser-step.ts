@@ -1,7 +1,7 @@
 /** Runs in the browser: finishes frames as the viewer's preview does, and tells how long each took. Everything it needs is fetched from beside the page. */
-import { FONT_PARTS, FontSet, fontFile } from '../../core/board/fonts.ts';
-import { compiledComposite } from '../../core/kernels/compiled-composite.ts';
-import { useCompositeKernels } from '../../core/kernels/composite-kernels.ts';
+import { FONT_PARTS, FontSet, fontFile } from '../../core/picture/board/fonts.ts';
+import { compiledComposite } from '../../core/base/kernels/compiled-composite.ts';
+import { useCompositeKernels } from '../../core/base/kernels/composite-kernels.ts';
 import { SpeedRun, type SpeedShot } from './speed-shot.ts';
 
 const bytesOf = async (name: string) => (await fetch(name)).arrayBuffer();

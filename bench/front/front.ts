@@ -3,7 +3,7 @@
  * docs/accuracy.md. `npm run accuracy:front`. Plates are made once into .cache/conditions.
  */
 import { join } from 'node:path';
-import type { FrontShape } from '../../core/schemas/types.ts';
+import type { FrontShape } from '../../core/base/schemas/types.ts';
 import { conditionShot } from '../../demo/conditions/index.ts';
 import { SEEDS } from '../../demo/make-conditions.ts';
 import { devicePoint } from '../../demo/scene/render.ts';

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { CodedPicture } from '../../core/image/picture.ts';
-import { pictureFromRaw } from '../../core/image/raw-frame.ts';
+import type { CodedPicture } from '../../core/base/image/picture.ts';
+import { pictureFromRaw } from '../../core/base/image/raw-frame.ts';
 import { conditionGoal, conditionPlate } from '../../demo/make-conditions.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { decodeFrames } from '../../server/media/decode.ts';

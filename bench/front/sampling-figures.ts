@@ -1,7 +1,7 @@
-import { ContentPyramid } from '../../core/composite/content-pyramid.ts';
-import { keysKernel, samplePatches, widening } from '../../core/composite/content-sampler.ts';
-import { rowPlaces } from '../../core/composite/surface-map.ts';
-import type { LightPicture } from '../../core/image/picture.ts';
+import { ContentPyramid } from '../../core/picture/pin/content-pyramid.ts';
+import { keysKernel, samplePatches, widening } from '../../core/picture/pin/content-sampler.ts';
+import { rowPlaces } from '../../core/picture/pin/surface-map.ts';
+import type { LightPicture } from '../../core/base/image/picture.ts';
 
 export interface SamplingFigure {
   title: string;

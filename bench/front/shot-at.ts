@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Quad } from '../../core/geometry/quad.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { readStill } from '../../server/media/content.ts';
 import { fontSet } from '../../server/media/fonts.ts';

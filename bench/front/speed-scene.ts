@@ -1,9 +1,9 @@
-import type { BoardSources } from '../../core/board/render-board.ts';
-import { resolveLook, type MeasuredFront, type ResolvedLook } from '../../core/composite/look.ts';
-import { distance, type Quad } from '../../core/geometry/quad.ts';
-import type { ContentPyramid } from '../../core/composite/content-pyramid.ts';
-import type { Board, BoardLayer, FrontShape } from '../../core/schemas/types.ts';
-import type { FontFamily, FontWeight, FontSet } from '../../core/board/fonts.ts';
+import type { BoardSources } from '../../core/picture/board/render-board.ts';
+import { resolveLook, type MeasuredFront, type ResolvedLook } from '../../core/picture/look/look.ts';
+import { distance, type Quad } from '../../core/base/geometry/quad.ts';
+import type { ContentPyramid } from '../../core/picture/pin/content-pyramid.ts';
+import type { Board, BoardLayer, FrontShape } from '../../core/base/schemas/types.ts';
+import type { FontFamily, FontWeight, FontSet } from '../../core/picture/board/fonts.ts';
 
 /** A page of a phone, ten layers: a picture that scrolls, a bar, three notes with text, and a message that pops up. */
 export function tenLayers(): Board {

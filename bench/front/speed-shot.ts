@@ -1,15 +1,15 @@
-import { motionAbout } from '../../core/composite/shutter-path.ts';
-import { boardScale, FINE, QUICK } from '../../core/board/board-scale.ts';
-import type { FontFamily, FontSet, FontWeight } from '../../core/board/fonts.ts';
-import { renderBoard } from '../../core/board/render-board.ts';
-import { composeSurfaces } from '../../core/composite/compose-surfaces.ts';
-import type { Quality } from '../../core/composite/render-insert.ts';
-import { buildContentPyramid } from '../../core/composite/content-pyramid.ts';
-import { levelsNow, type ResolvedLook } from '../../core/composite/look.ts';
-import type { PinnedSurface } from '../../core/composite/pinned-surface.ts';
-import { sideRatio, type Quad } from '../../core/geometry/quad.ts';
-import type { CodedPicture, ContentPicture } from '../../core/image/picture.ts';
-import { measureFront } from '../../core/matte/measure-front.ts';
+import { motionAbout } from '../../core/picture/pin/shutter-path.ts';
+import { boardScale, FINE, QUICK } from '../../core/picture/board/board-scale.ts';
+import type { FontFamily, FontSet, FontWeight } from '../../core/picture/board/fonts.ts';
+import { renderBoard } from '../../core/picture/board/render-board.ts';
+import { composeSurfaces } from '../../core/picture/composite/compose-surfaces.ts';
+import type { Quality } from '../../core/picture/pin/render-insert.ts';
+import { buildContentPyramid } from '../../core/picture/pin/content-pyramid.ts';
+import { levelsNow, type ResolvedLook } from '../../core/picture/look/look.ts';
+import type { PinnedSurface } from '../../core/picture/pin/pinned-surface.ts';
+import { sideRatio, type Quad } from '../../core/base/geometry/quad.ts';
+import type { CodedPicture, ContentPicture } from '../../core/base/image/picture.ts';
+import { measureFront } from '../../core/picture/matte/measure-front.ts';
 import { speedLook, sourcesOf, tenLayers, threeShapes } from './speed-scene.ts';
 
 /** The shipped held phone at a size, as it is given to a thread that is to finish its frames. */

@@ -5,7 +5,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { median, quantile } from '../../core/image/statistics.ts';
+import { median, quantile } from '../../core/base/image/statistics.ts';
 import { launchBrowser } from '../../e2e/support/browser.ts';
 import { loadKernels } from '../../server/kernels/load-kernels.ts';
 import { writeSection } from '../document-section.ts';
@@ -32,7 +32,7 @@ async function browserSteps(): Promise<number[]> {
     ['plates', () => Buffer.concat(plates)],
     ['page', () => Buffer.from(page.data as Uint8Array)],
     ['page.json', () => JSON.stringify({ width: page.width, height: page.height })],
-    ['composite.wasm', () => readFileSync(join(root, 'core/kernels/build/composite.wasm'))],
+    ['composite.wasm', () => readFileSync(join(root, 'core/base/kernels/build/composite.wasm'))],
     ['steps.js', () => readFileSync(join(root, '.cache/browser-step/steps.js'))],
     ['', () => '<!doctype html><script type="module" src="steps.js"></script>'],
   ]);

@@ -1,9 +1,9 @@
 /** Measures lenses told by chessboards: published photographs, and boards made here through three lenses; writes them into docs/accuracy.md. `npm run accuracy:boards`. */
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { findBoard } from '../../core/lens/find-board.ts';
-import { lensFromBoards } from '../../core/lens/lens-from-boards.ts';
-import type { Lens } from '../../core/lens/lens.ts';
+import { findBoard } from '../../core/motion/lens/find-board.ts';
+import { lensFromBoards } from '../../core/motion/lens/lens-from-boards.ts';
+import type { Lens } from '../../core/motion/lens/lens.ts';
 import { boardStills } from '../../server/test/board-stills.ts';
 import { filmedView, offPublished, PHOTOGRAPHS, PUBLISHED_CAMERA } from '../reference/chessboard-views.ts';
 import { writeSection } from '../document-section.ts';

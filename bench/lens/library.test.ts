@@ -1,6 +1,6 @@
 import { beforeAll, expect, test } from 'vitest';
-import { bend, straighten, type Lens } from '../../core/lens/lens.ts';
-import { StraightRoom } from '../../core/lens/straight-luma.ts';
+import { bend, straighten, type Lens } from '../../core/motion/lens/lens.ts';
+import { StraightRoom } from '../../core/motion/lens/straight-luma.ts';
 import { movingFrame } from '../../core/test/moving-plate.ts';
 import { loadOpenCv, matFromCodes, release, type Mat, type OpenCv } from '../reference/opencv.ts';
 

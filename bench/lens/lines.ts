@@ -1,11 +1,11 @@
 /** Measures lenses told by straight borders on generated plates, three seeds each, and writes them into docs/accuracy.md. `npm run accuracy:lens [-- plate …]`; with names it only prints. */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Quad } from '../../core/geometry/quad.ts';
-import { borderLines } from '../../core/lens/border-lines.ts';
-import { lensFromLines } from '../../core/lens/lens-from-lines.ts';
-import type { Lens } from '../../core/lens/lens.ts';
-import { lightPicture } from '../../core/seat/light-sampler.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import { borderLines } from '../../core/motion/lens/border-lines.ts';
+import { lensFromLines } from '../../core/motion/lens/lens-from-lines.ts';
+import type { Lens } from '../../core/motion/lens/lens.ts';
+import { lightPicture } from '../../core/base/image/light-sampler.ts';
 import { conditionShot, LENS_CONDITIONS } from '../../demo/conditions/index.ts';
 import { conditionPlate, SEEDS } from '../../demo/make-conditions.ts';
 import type { Truth } from '../../demo/truth.ts';

@@ -3,13 +3,13 @@
  */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
-import { applyToPoint } from '../../core/geometry/homography.ts';
-import { distance, type Quad } from '../../core/geometry/quad.ts';
-import type { LumaFrame } from '../../core/image/luma-frame.ts';
-import type { CodedPicture } from '../../core/image/picture.ts';
-import { LoopJoin, type JoinSettings } from '../../core/loop/joining.ts';
-import { loopFrame } from '../../core/loop/loop-times.ts';
+import { homographyBetweenQuads } from '../../core/base/geometry/estimate-homography.ts';
+import { applyToPoint } from '../../core/base/geometry/homography.ts';
+import { distance, type Quad } from '../../core/base/geometry/quad.ts';
+import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
+import type { CodedPicture } from '../../core/base/image/picture.ts';
+import { LoopJoin, type JoinSettings } from '../../core/picture/loop/joining.ts';
+import { loopFrame } from '../../core/picture/loop/loop-times.ts';
 import { LOOP_CONDITIONS } from '../../demo/conditions/index.ts';
 import { conditionPlate, SEEDS } from '../../demo/make-conditions.ts';
 import type { Truth } from '../../demo/truth.ts';

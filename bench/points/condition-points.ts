@@ -1,9 +1,9 @@
-import { CORNER_NAMES } from '../../core/geometry/quad.ts';
-import type { Point } from '../../core/geometry/homography.ts';
-import { cornerQuality } from '../../core/points/corner-quality.ts';
-import { takePatch } from '../../core/points/patch.ts';
-import { PointRun } from '../../core/points/point-run.ts';
-import type { PointSettings } from '../../core/points/point-plan.ts';
+import { CORNER_NAMES } from '../../core/base/geometry/quad.ts';
+import type { Point } from '../../core/base/geometry/homography.ts';
+import { cornerQuality } from '../../core/motion/points/corner-quality.ts';
+import { takePatch } from '../../core/motion/points/patch.ts';
+import { PointRun } from '../../core/motion/points/point-run.ts';
+import type { PointSettings } from '../../core/motion/points/point-plan.ts';
 import type { Condition } from '../seat/condition.ts';
 import type { LibraryBoxes } from './library-lk.ts';
 

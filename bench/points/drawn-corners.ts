@@ -1,11 +1,11 @@
-import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
-import { applyToPoints, invert, applyToPoint, type Point } from '../../core/geometry/homography.ts';
-import { CORNER_NAMES, UNIT_SQUARE, type Quad } from '../../core/geometry/quad.ts';
-import type { LumaFrame } from '../../core/image/luma-frame.ts';
-import { PointRun } from '../../core/points/point-run.ts';
-import type { PointPlan, PointSettings, PointsFrame } from '../../core/points/point-plan.ts';
-import { cornersOfPose, type SurfaceCamera } from '../../core/pose/plane-pose.ts';
-import { rotationFromVector } from '../../core/pose/rotation.ts';
+import { homographyBetweenQuads } from '../../core/base/geometry/estimate-homography.ts';
+import { applyToPoints, invert, applyToPoint, type Point } from '../../core/base/geometry/homography.ts';
+import { CORNER_NAMES, UNIT_SQUARE, type Quad } from '../../core/base/geometry/quad.ts';
+import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
+import { PointRun } from '../../core/motion/points/point-run.ts';
+import type { PointPlan, PointSettings, PointsFrame } from '../../core/motion/points/point-plan.ts';
+import { cornersOfPose, type SurfaceCamera } from '../../core/motion/pose/plane-pose.ts';
+import { rotationFromVector } from '../../core/motion/pose/rotation.ts';
 import { drawSurface, type Drawing } from '../seat/drawn-surface.ts';
 
 const SIZE = { width: 260, height: 200 };

@@ -1,5 +1,5 @@
-import type { Quad } from '../../core/geometry/quad.ts';
-import { spliceSpans } from '../../core/splice/splice-spans.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import { spliceSpans } from '../../core/motion/splice/splice-spans.ts';
 import { quadOf, type Condition } from '../seat/condition.ts';
 
 /**

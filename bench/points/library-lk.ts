@@ -1,5 +1,5 @@
-import type { LumaFrame } from '../../core/image/luma-frame.ts';
-import type { Point } from '../../core/geometry/homography.ts';
+import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
+import type { Point } from '../../core/base/geometry/homography.ts';
 import { matFromCodes, matFromPoints, release, type OpenCv } from '../reference/opencv.ts';
 
 /** Boxes as points have them, px. */

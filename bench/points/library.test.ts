@@ -1,11 +1,11 @@
 import { beforeAll, describe, expect, test } from 'vitest';
-import { IDENTITY } from '../../core/geometry/homography.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
-import { lightWindow } from '../../core/points/light-window.ts';
-import { takePatch } from '../../core/points/patch.ts';
-import { correlationMap } from '../../core/points/search-patch.ts';
-import { cornersOfPose, posesOfQuad, surfaceCorners, type SurfaceCamera } from '../../core/pose/plane-pose.ts';
-import { rotationFromVector, vectorFromRotation, type Vector3 } from '../../core/pose/rotation.ts';
+import { IDENTITY } from '../../core/base/geometry/homography.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import { lightWindow } from '../../core/motion/points/light-window.ts';
+import { takePatch } from '../../core/motion/points/patch.ts';
+import { correlationMap } from '../../core/motion/points/search-patch.ts';
+import { cornersOfPose, posesOfQuad, surfaceCorners, type SurfaceCamera } from '../../core/motion/pose/plane-pose.ts';
+import { rotationFromVector, vectorFromRotation, type Vector3 } from '../../core/motion/pose/rotation.ts';
 import { movingFrame } from '../../core/test/moving-plate.ts';
 import { BOARD_ACROSS, boardCorners, CHESSBOARD_VIEWS } from '../reference/chessboard-views.ts';
 import chessboards from '../../core/test/chessboard-corners.json' with { type: 'json' };

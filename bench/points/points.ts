@@ -5,8 +5,8 @@
 import { execa } from 'execa';
 import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { CORNER_NAMES } from '../../core/geometry/quad.ts';
-import { USUAL_FADE } from '../../core/splice/splice-spans.ts';
+import { CORNER_NAMES } from '../../core/base/geometry/quad.ts';
+import { USUAL_FADE } from '../../core/motion/splice/splice-spans.ts';
 import { CONDITIONS } from '../../demo/conditions/index.ts';
 import { HIDDEN } from '../../demo/conditions/hidden-corner.ts';
 import { conditionPlate, SEEDS } from '../../demo/make-conditions.ts';

@@ -1,7 +1,7 @@
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { main as yarlop } from '../../cli/main.ts';
-import type { TrackFile } from '../../core/schemas/types.ts';
+import type { TrackFile } from '../../core/base/schemas/types.ts';
 import { CAUGHT, RELEASED } from '../../demo/shots/thrown-phone.ts';
 import { conditionPlate } from '../../demo/make-conditions.ts';
 import { measureTrack } from '../conditions/measure.ts';

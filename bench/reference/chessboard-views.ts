@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
-import type { LumaFrame } from '../../core/image/luma-frame.ts';
-import type { Point } from '../../core/geometry/homography.ts';
-import type { Plane } from '../../core/image/plane.ts';
-import { straighten, type Lens } from '../../core/lens/lens.ts';
+import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
+import type { Point } from '../../core/base/geometry/homography.ts';
+import type { Plane } from '../../core/base/image/plane.ts';
+import { straighten, type Lens } from '../../core/motion/lens/lens.ts';
 
 /**
  * Views of a chessboard that Debian's opencv-doc ships, with the camera calibrated from them (left_intrinsics.yml). Its

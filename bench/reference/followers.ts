@@ -7,10 +7,17 @@
  * - ECC: the reference's region registered to each frame, started from the frame before (G. Evangelidis,
  *   E. Psarakis, Parametric Image Alignment Using Enhanced Correlation Coefficient Maximization, PAMI 30(10), 2008).
  */
-import type { LumaFrame } from '../../core/image/luma-frame.ts';
-import { compose, IDENTITY, invert, translation, type Homography, type Point } from '../../core/geometry/homography.ts';
-import { fillPolygon } from '../../core/geometry/polygon.ts';
-import { bounds } from '../../core/geometry/quad.ts';
+import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
+import {
+  compose,
+  IDENTITY,
+  invert,
+  translation,
+  type Homography,
+  type Point,
+} from '../../core/base/geometry/homography.ts';
+import { fillPolygon } from '../../core/base/geometry/polygon.ts';
+import { bounds } from '../../core/base/geometry/quad.ts';
 import { matFromCodes, matFromPoints, release, type Mat, type OpenCv } from './opencv.ts';
 
 export interface ReferenceTask {

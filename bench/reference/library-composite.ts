@@ -1,11 +1,11 @@
-import type { PinnedSurface } from '../../core/composite/pinned-surface.ts';
-import { frontScene } from '../../core/composite/front-scene.ts';
-import { spillWork } from '../../core/composite/spill-work.ts';
-import { grownOutline } from '../../core/geometry/grow-outline.ts';
-import { bounds } from '../../core/geometry/quad.ts';
-import type { CodedPicture } from '../../core/image/picture.ts';
-import { lightTable } from '../../core/image/transfer.ts';
-import { boxWithin } from '../../core/matte/light-region.ts';
+import type { PinnedSurface } from '../../core/picture/pin/pinned-surface.ts';
+import { frontScene } from '../../core/picture/composite/front-scene.ts';
+import { spillWork } from '../../core/picture/composite/spill-work.ts';
+import { grownOutline } from '../../core/base/geometry/grow-outline.ts';
+import { bounds } from '../../core/base/geometry/quad.ts';
+import type { CodedPicture } from '../../core/base/image/picture.ts';
+import { lightTable } from '../../core/base/image/transfer.ts';
+import { boxWithin } from '../../core/base/image/light-region.ts';
 import { LibraryRoom, type AnyMat } from './library-room.ts';
 import { lumaBorder, smearedContent, smearedShape, sweptBorder } from './library-smear.ts';
 

@@ -1,5 +1,5 @@
 import { loadOpenCv, type Mat, type OpenCv } from './opencv.ts';
-import type { Point } from '../../core/geometry/homography.ts';
+import type { Point } from '../../core/base/geometry/homography.ts';
 
 /** What the library has besides what opencv.ts tells of it. */
 export interface Arithmetic extends OpenCv {

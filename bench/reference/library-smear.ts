@@ -1,15 +1,15 @@
-import type { PinnedSurface } from '../../core/composite/pinned-surface.ts';
-import { lookNow } from '../../core/composite/look.ts';
-import { quadAt, shutterTimes } from '../../core/composite/shutter-path.ts';
-import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
-import { grownOutline } from '../../core/geometry/grow-outline.ts';
-import { compose, scaling, translation, type Point } from '../../core/geometry/homography.ts';
-import { distance, UNIT_SQUARE } from '../../core/geometry/quad.ts';
-import type { FrontScene } from '../../core/matte/front-of-frame.ts';
-import { momentsOf, shapeOutline } from '../../core/matte/front-shapes.ts';
-import { LONG, SWEPT } from '../../core/matte/hold-to-swept.ts';
-import { outlinesSwept } from '../../core/matte/swept-cover.ts';
-import type { FrontShape } from '../../core/schemas/types.ts';
+import type { PinnedSurface } from '../../core/picture/pin/pinned-surface.ts';
+import { lookNow } from '../../core/picture/look/look.ts';
+import { quadAt, shutterTimes } from '../../core/picture/pin/shutter-path.ts';
+import { homographyBetweenQuads } from '../../core/base/geometry/estimate-homography.ts';
+import { grownOutline } from '../../core/base/geometry/grow-outline.ts';
+import { compose, scaling, translation, type Point } from '../../core/base/geometry/homography.ts';
+import { distance, UNIT_SQUARE } from '../../core/base/geometry/quad.ts';
+import type { FrontScene } from '../../core/picture/matte/front-of-frame.ts';
+import { momentsOf, shapeOutline } from '../../core/picture/matte/front-shapes.ts';
+import { LONG, SWEPT } from '../../core/picture/matte/hold-to-swept.ts';
+import { outlinesSwept } from '../../core/picture/matte/swept-cover.ts';
+import type { FrontShape } from '../../core/base/schemas/types.ts';
 import type { AnyMat, LibraryRoom } from './library-room.ts';
 
 /** The box of the picture that is worked on. */
@@ -20,7 +20,7 @@ export interface Rect {
   readonly height: number;
 }
 
-/** A look at squares so wide stands for a pixel, as in core/composite/pin-layer.ts. */
+/** A look at squares so wide stands for a pixel, as in core/picture/pin/pin-layer.ts. */
 const PIXEL = 1 / Math.sqrt(3);
 
 /** Content seen at every moment of the shutter between two of its levels, averaged, softened: a warp for each moment and level. */
@@ -78,7 +78,7 @@ export function smearedShape(room: LibraryRoom, shape: FrontShape, scene: FrontS
   return sum;
 }
 
-/** What the surface covers in the mean of the open shutter takes the matte over where both are alike and the cover changes gently (core/matte/hold-to-swept.ts). In place. */
+/** What the surface covers in the mean of the open shutter takes the matte over where both are alike and the cover changes gently (core/picture/matte/hold-to-swept.ts). In place. */
 export function sweptBorder(room: LibraryRoom, matte: AnyMat, scene: FrontScene, markers: boolean, rect: Rect): void {
   const { cv } = room;
   const outlines = outlinesSwept(scene.smeared, markers ? SWEPT : LONG, scene.mostMoments);
@@ -112,7 +112,7 @@ export function sweptBorder(room: LibraryRoom, matte: AnyMat, scene: FrontScene,
   cv.add(matte, off, matte);
 }
 
-/** Where the surface goes farther in the shutter, px, its border is left to its colour; elsewhere so far to both sides of it, px, brightness tells it (core/matte/border-by-luma.ts). */
+/** Where the surface goes farther in the shutter, px, its border is left to its colour; elsewhere so far to both sides of it, px, brightness tells it (core/picture/matte/border-by-luma.ts). */
 const SMEARED = 2.5;
 const BAND = 2.5;
 

@@ -1,5 +1,5 @@
 import { createRequire } from 'node:module';
-import { createPlane, type Plane } from '../../core/image/plane.ts';
+import { createPlane, type Plane } from '../../core/base/image/plane.ts';
 
 /** The reference vision library (OpenCV 4.12, its JavaScript build). Matrices are freed by hand: `release`. */
 export interface Mat {

@@ -1,9 +1,9 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { main as yarlop } from '../../cli/main.ts';
-import type { LumaFrame } from '../../core/image/luma-frame.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
-import type { TrackFile } from '../../core/schemas/types.ts';
+import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import type { TrackFile } from '../../core/base/schemas/types.ts';
 import { conditionPlate } from '../../demo/make-conditions.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { jobFromTruth } from '../accuracy-job.ts';

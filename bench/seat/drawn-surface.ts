@@ -1,10 +1,10 @@
 import { randomFrom } from '../../demo/scene/random.ts';
-import type { LumaFrame } from '../../core/image/luma-frame.ts';
-import type { Point } from '../../core/geometry/homography.ts';
-import { distance, type Quad } from '../../core/geometry/quad.ts';
-import { lightToCode } from '../../core/image/transfer.ts';
-import { shiftedSide, sideOf, quadOfSides } from '../../core/seat/sides.ts';
-import { normalIntegral } from '../../core/seat/step-fit.ts';
+import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
+import type { Point } from '../../core/base/geometry/homography.ts';
+import { distance, type Quad } from '../../core/base/geometry/quad.ts';
+import { lightToCode } from '../../core/base/image/transfer.ts';
+import { shiftedSide, sideOf, quadOfSides } from '../../core/surface/seat/sides.ts';
+import { normalIntegral } from '../../core/surface/seat/step-fit.ts';
 
 /** A screen in a frame before something, drawn exactly: every border is the integral of a gaussian of `blur` px across it, in light. */
 export interface Drawing {

@@ -1,11 +1,11 @@
-import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
-import { compose } from '../../core/geometry/homography.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
-import { CornerMoves } from '../../core/seat/corrections.ts';
-import { driftOf, measureSeat, type SeatPlan } from '../../core/seat/measure-seat.ts';
-import { proposeCorrections } from '../../core/seat/propose-corrections.ts';
-import { carriedCorners } from '../../core/seat/seated-corners.ts';
-import { planFromTrack } from '../../core/seat/seat-track.ts';
+import { homographyBetweenQuads } from '../../core/base/geometry/estimate-homography.ts';
+import { compose } from '../../core/base/geometry/homography.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import { CornerMoves } from '../../core/surface/seat/corrections.ts';
+import { driftOf, measureSeat, type SeatPlan } from '../../core/surface/seat/measure-seat.ts';
+import { proposeCorrections } from '../../core/surface/seat/propose-corrections.ts';
+import { carriedCorners } from '../../core/surface/seat/seated-corners.ts';
+import { planFromTrack } from '../../core/handoff/exchange/seat-track.ts';
 import { mean, quadError, quadOf, type Condition } from './condition.ts';
 
 type Plant = (frame: number, corner: number, frames: number, reference: number) => readonly [number, number];

@@ -1,8 +1,8 @@
-import { movedCorners } from '../../core/seat/corrections.ts';
-import { measureSeat, type MeasuredSeat, type SeatPlan } from '../../core/seat/measure-seat.ts';
-import { worthLocking } from '../../core/seat/seat-advice.ts';
-import { carriedCorners } from '../../core/seat/seated-corners.ts';
-import { planFromTrack } from '../../core/seat/seat-track.ts';
+import { movedCorners } from '../../core/surface/seat/corrections.ts';
+import { measureSeat, type MeasuredSeat, type SeatPlan } from '../../core/surface/seat/measure-seat.ts';
+import { worthLocking } from '../../core/surface/seat/seat-advice.ts';
+import { carriedCorners } from '../../core/surface/seat/seated-corners.ts';
+import { planFromTrack } from '../../core/handoff/exchange/seat-track.ts';
 import { shareInside } from '../conditions/measure.ts';
 import { mean, quadError, quadOf, type Condition } from './condition.ts';
 

@@ -1,9 +1,9 @@
-import type { LumaFrame } from '../../core/image/luma-frame.ts';
-import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
-import { compose, translation } from '../../core/geometry/homography.ts';
-import { codeToLight, lightToCode } from '../../core/image/transfer.ts';
-import { lightPicture } from '../../core/seat/light-sampler.ts';
-import { matchCorner, movementOf } from '../../core/seat/match-reference.ts';
+import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
+import { homographyBetweenQuads } from '../../core/base/geometry/estimate-homography.ts';
+import { compose, translation } from '../../core/base/geometry/homography.ts';
+import { codeToLight, lightToCode } from '../../core/base/image/transfer.ts';
+import { lightPicture } from '../../core/base/image/light-sampler.ts';
+import { matchCorner, movementOf } from '../../core/surface/seat/match-reference.ts';
 import { randomFrom } from '../../demo/scene/random.ts';
 import { quadOf, type Condition } from './condition.ts';
 

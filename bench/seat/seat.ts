@@ -4,11 +4,11 @@
  */
 import { join } from 'node:path';
 import { performance } from 'node:perf_hooks';
-import { lightPicture } from '../../core/seat/light-sampler.ts';
-import { measureSeat } from '../../core/seat/measure-seat.ts';
-import { planFromTrack } from '../../core/seat/seat-track.ts';
-import { sliceFrame } from '../../core/seat/edge-slices.ts';
-import { snapQuad } from '../../core/seat/snap.ts';
+import { lightPicture } from '../../core/base/image/light-sampler.ts';
+import { measureSeat } from '../../core/surface/seat/measure-seat.ts';
+import { planFromTrack } from '../../core/handoff/exchange/seat-track.ts';
+import { sliceFrame } from '../../core/surface/seat/edge-slices.ts';
+import { snapQuad } from '../../core/surface/seat/snap.ts';
 import { CONDITIONS } from '../../demo/conditions/index.ts';
 import { SEEDS } from '../../demo/make-conditions.ts';
 import { writeSection } from '../document-section.ts';

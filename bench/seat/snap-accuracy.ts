@@ -1,6 +1,6 @@
-import type { Quad } from '../../core/geometry/quad.ts';
-import { lightPicture } from '../../core/seat/light-sampler.ts';
-import { snapQuad } from '../../core/seat/snap.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import { lightPicture } from '../../core/base/image/light-sampler.ts';
+import { snapQuad } from '../../core/surface/seat/snap.ts';
 import { randomFrom } from '../../demo/scene/random.ts';
 import { mean, quadOf, type Condition } from './condition.ts';
 

@@ -1,5 +1,5 @@
 /** Ten thousand made-up requests to a service that works: `npm run bench:fuzz -- [count] [seed]`. */
-import type { Job } from '../../core/schemas/types.ts';
+import type { Job } from '../../core/base/schemas/types.ts';
 import { fuzz } from '../../server/test/fuzz.ts';
 import { preparedShot } from '../../server/test/prepared-shot.ts';
 import { startTestService } from '../../server/test/service.ts';

@@ -1,12 +1,12 @@
-import { randomFrom } from '../../core/scene/seeded-random.ts';
+import { randomFrom } from '../../core/motion/scene/seeded-random.ts';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { once } from 'node:events';
 import { readdirSync, readFileSync, rmSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { median } from '../../core/image/statistics.ts';
-import type { Job, ShotDetail } from '../../core/schemas/types.ts';
+import { median } from '../../core/base/image/statistics.ts';
+import type { Job, ShotDetail } from '../../core/base/schemas/types.ts';
 import { ROOT } from '../../server/test/folders.ts';
 import { preparedShot } from '../../server/test/prepared-shot.ts';
 import { startTestService } from '../../server/test/service.ts';

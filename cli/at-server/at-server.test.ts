@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { MadeToken, ShotDocument } from '../../core/schemas/types.ts';
+import type { MadeToken, ShotDocument } from '../../core/base/schemas/types.ts';
 import { probeFilm } from '../../server/test/film-facts.ts';
 import { ROOT, temporaryFolder } from '../../server/test/folders.ts';
 import { shortClip } from '../../server/test/prepared-shot.ts';

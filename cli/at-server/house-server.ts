@@ -3,9 +3,9 @@ import { basename, dirname, join, resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { Problem } from '../../core/problem/problem.ts';
-import { checked, type SchemaName, type SchemaTypes } from '../../core/schemas/check.ts';
-import type { Job } from '../../core/schemas/types.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import { checked, type SchemaName, type SchemaTypes } from '../../core/base/schemas/check.ts';
+import type { Job } from '../../core/base/schemas/types.ts';
 import { progress } from '../options.ts';
 
 /** How often a job is looked at, ms. */

@@ -1,7 +1,7 @@
 import { mkdirSync, readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { Problem } from '../../core/problem/problem.ts';
-import type { DeliveryFormat, Job, Media, RenderLayer } from '../../core/schemas/types.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { DeliveryFormat, Job, Media, RenderLayer } from '../../core/base/schemas/types.ts';
 import { checkWritable, note, readJson, readOptions, writeWhole } from '../options.ts';
 import { HouseServer } from './house-server.ts';
 

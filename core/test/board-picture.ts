@@ -1,8 +1,8 @@
-import { invert, type Homography } from '../geometry/homography.ts';
-import { createPlane, type Plane } from '../image/plane.ts';
-import { homographyOfPose } from '../pose/plane-pose.ts';
-import { rotationFromVector, type Vector3 } from '../pose/rotation.ts';
-import { straighten, type Lens } from '../lens/lens.ts';
+import { invert, type Homography } from '../base/geometry/homography.ts';
+import { createPlane, type Plane } from '../base/image/plane.ts';
+import { homographyOfPose } from '../motion/pose/plane-pose.ts';
+import { rotationFromVector, type Vector3 } from '../motion/pose/rotation.ts';
+import { straighten, type Lens } from '../motion/lens/lens.ts';
 
 /** Pixels that an edge crosses are the mean of so many places across and down. */
 const SUB = 20;

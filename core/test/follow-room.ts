@@ -1,6 +1,6 @@
-import { PictureLevels, openRoom } from '../follow/picture-levels.ts';
-import type { Plane } from '../image/plane.ts';
-import { plainKernels, type KernelFactory } from '../kernels/index.ts';
+import { PictureLevels, openRoom } from '../motion/follow/picture-levels.ts';
+import type { Plane } from '../base/image/plane.ts';
+import { plainKernels, type KernelFactory } from '../base/kernels/index.ts';
 
 /** Signals as pictures of one room, ready to be followed in. */
 export function picturesOf(signals: readonly Plane[], factory: KernelFactory = plainKernels): PictureLevels[] {

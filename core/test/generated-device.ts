@@ -1,9 +1,8 @@
-import type { Quad } from '../geometry/quad.ts';
-import { bounds } from '../geometry/quad.ts';
-import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
-import type { CodedPicture } from '../image/picture.ts';
-import { encodeLight } from '../image/transfer.ts';
-import { boxWithin, type LightRegion } from '../matte/light-region.ts';
+import { type Quad, bounds } from '../base/geometry/quad.ts';
+import { convolveSeparable, gaussianKernel } from '../base/filters/gaussian.ts';
+import type { CodedPicture } from '../base/image/picture.ts';
+import { encodeLight } from '../base/image/transfer.ts';
+import { boxWithin, type LightRegion } from '../base/image/light-region.ts';
 
 /** Small pictures of a device with a screen, made for tests: flat, in light, smeared and softened as asked, with no noise but rounding. */
 export interface DeviceSettings {

@@ -1,9 +1,9 @@
-import type { Point } from '../geometry/homography.ts';
-import type { Quad } from '../geometry/quad.ts';
-import { convolveSeparable, gaussianKernel } from '../image/gaussian.ts';
-import type { CodedPicture } from '../image/picture.ts';
-import { encodeLight } from '../image/transfer.ts';
-import { coverageOf } from '../matte/coverage.ts';
+import type { Point } from '../base/geometry/homography.ts';
+import type { Quad } from '../base/geometry/quad.ts';
+import { convolveSeparable, gaussianKernel } from '../base/filters/gaussian.ts';
+import type { CodedPicture } from '../base/image/picture.ts';
+import { encodeLight } from '../base/image/transfer.ts';
+import { coverageOf } from '../picture/matte/coverage.ts';
 
 export const GREEN = [0.04, 0.5, 0.08] as const;
 export const FRAME = [0.01, 0.01, 0.012] as const;

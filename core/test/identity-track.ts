@@ -1,5 +1,5 @@
-import type { Quad } from '../geometry/quad.ts';
-import type { TrackFile } from '../schemas/types.ts';
+import type { Quad } from '../base/geometry/quad.ts';
+import type { TrackFile } from '../base/schemas/types.ts';
 
 /** A track of a surface that does not move. */
 export function identityTrack(width: number, height: number, frames: number, corners: Quad): TrackFile {

@@ -1,8 +1,8 @@
-import { homographyBetweenQuads } from '../geometry/estimate-homography.ts';
-import { applyToPoint, invert, type Point } from '../geometry/homography.ts';
-import { UNIT_SQUARE, type Quad } from '../geometry/quad.ts';
-import type { CodedPicture } from '../image/picture.ts';
-import { lightWriter } from '../image/plate-colour.ts';
+import { homographyBetweenQuads } from '../base/geometry/estimate-homography.ts';
+import { applyToPoint, invert, type Point } from '../base/geometry/homography.ts';
+import { UNIT_SQUARE, type Quad } from '../base/geometry/quad.ts';
+import type { CodedPicture } from '../base/image/picture.ts';
+import { lightWriter } from '../base/image/plate-colour.ts';
 
 /** A screen with four crosses and what is mirrored over it, for tests of painting out. */
 export const MARKED_SIZE = { width: 220, height: 150 } as const;

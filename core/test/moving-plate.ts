@@ -1,4 +1,4 @@
-import type { LumaFrame } from '../image/luma-frame.ts';
+import type { LumaFrame } from '../base/image/luma-frame.ts';
 
 /** A plate made for tests: a broken-up texture that moves evenly, smeared by the shutter, with noise. */
 export interface MovingPlate {

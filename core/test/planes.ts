@@ -1,4 +1,4 @@
-import { createPlane, type Plane } from '../image/plane.ts';
+import { createPlane, type Plane } from '../base/image/plane.ts';
 
 /** A repeatable picture for tests: a few waves of different direction and length, and a little noise. */
 export function wavePlane(width: number, height: number, noise = 0): Plane {

@@ -1,6 +1,5 @@
-import { wander } from '../scene/motion.ts';
+import { wander, ease } from '../scene/motion.ts';
 import type { Finger } from '../scene/render.ts';
-import { ease } from '../scene/motion.ts';
 import { TABLET, handheld, plateOf, surroundings, tablet, type Condition } from './stage.ts';
 
 const SKIN = [0.44, 0.27, 0.2] as const;

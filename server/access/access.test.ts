@@ -1,6 +1,6 @@
 import { request } from 'node:http';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { AccessSession, Account, MadeToken, Project, Shot } from '../../core/schemas/types.ts';
+import type { AccessSession, Account, MadeToken, Project, Shot } from '../../core/base/schemas/types.ts';
 import { startTestService, type TestService } from '../test/service.ts';
 import { hashOfPassword, isPassword } from './secrets.ts';
 import { scopeOf } from './scopes.ts';

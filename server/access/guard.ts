@@ -1,5 +1,5 @@
 import type { RequestHandler } from 'express';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import type { Database } from '../database/connection.ts';
 import { identify, type Identity } from './identity.ts';
 import { scopeOf } from './scopes.ts';

@@ -1,6 +1,6 @@
 import type { Request } from 'express';
 import { rateLimit } from 'express-rate-limit';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { hashOfSecret } from './secrets.ts';
 
 /** Wrong links that one address may try, within so long. */

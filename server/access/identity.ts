@@ -1,6 +1,6 @@
 import type { Request } from 'express';
-import { Problem } from '../../core/problem/problem.ts';
-import type { Role, Scope } from '../../core/schemas/types.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { Role, Scope } from '../../core/base/schemas/types.ts';
 import type { Database } from '../database/connection.ts';
 import { accountOfSession, findToken, noteTokenUse } from '../database/access.ts';
 import { hashOfSecret } from './secrets.ts';

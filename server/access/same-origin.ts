@@ -1,7 +1,7 @@
 import type { RequestHandler } from 'express';
 import { isIP } from 'node:net';
 import { hostname } from 'node:os';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 
 /**
  * Refuses requests that a page of elsewhere has the browser send. A name that leads here but is not known may be one that was pointed at this

@@ -1,4 +1,4 @@
-import type { Role, Scope } from '../../core/schemas/types.ts';
+import type { Role, Scope } from '../../core/base/schemas/types.ts';
 
 /** What each role may do. */
 export const SCOPES_OF: Readonly<Record<Role, readonly Scope[]>> = {

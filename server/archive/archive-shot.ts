@@ -1,5 +1,5 @@
-import type { ArchivedShot, Shot, ShotDocument, TrackRow } from '../../core/schemas/types.ts';
-import { unpackCertainty } from '../../core/follow/certainty.ts';
+import type { ArchivedShot, Shot, ShotDocument, TrackRow } from '../../core/base/schemas/types.ts';
+import { unpackCertainty } from '../../core/motion/follow/certainty.ts';
 import { run, type Queryable } from '../database/connection.ts';
 import { insertFirstRevision, listRevisions, readDocument } from '../database/documents.ts';
 import { readPoints, readPulled, writePoint, writePulled } from '../database/hand-motion.ts';

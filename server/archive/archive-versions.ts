@@ -1,4 +1,4 @@
-import type { ArchivedFrame, ArchivedVersion } from '../../core/schemas/types.ts';
+import type { ArchivedFrame, ArchivedVersion } from '../../core/base/schemas/types.ts';
 import { run, type Queryable } from '../database/connection.ts';
 import { findJob, insertJob, type JobParams } from '../database/jobs.ts';
 import { insertPlan, readPlan } from '../database/render-tasks.ts';

@@ -15,7 +15,7 @@ import type {
   ShotDocument,
   TrackRows,
   Variant,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import { temporaryFolder } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';

@@ -1,8 +1,8 @@
 import { existsSync, mkdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { Problem } from '../../core/problem/problem.ts';
-import { checked } from '../../core/schemas/check.ts';
-import type { ArchivedShot, ArchiveManifest, ArchiveReply } from '../../core/schemas/types.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import { checked } from '../../core/base/schemas/check.ts';
+import type { ArchivedShot, ArchiveManifest, ArchiveReply } from '../../core/base/schemas/types.ts';
 import type { folders } from '../config.ts';
 import { noteFinished } from '../database/finished-frames.ts';
 import { run, transaction, type Database } from '../database/connection.ts';

@@ -5,7 +5,7 @@ import { dirname, join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { openPromise } from 'yauzl';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 
 /** Names of parts that are taken out; nothing else of a zip ever becomes a file. */
 const KNOWN = /^(manifest\.json|project\.json|shots\/\d{1,15}\.json|(media|finished)\/[0-9a-f]{64}(\.png|\.exr)?)$/;

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { createReadStream, existsSync, statSync } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import type { Writable } from 'node:stream';
-import type { ArchivedProject, ArchiveManifest, Project, RenderLayer, Shot } from '../../core/schemas/types.ts';
+import type { ArchivedProject, ArchiveManifest, Project, RenderLayer, Shot } from '../../core/base/schemas/types.ts';
 import type { folders } from '../config.ts';
 import type { Database } from '../database/connection.ts';
 import { listLooks } from '../database/looks.ts';

@@ -1,4 +1,4 @@
-import type { AccessToken, Account, Role, Scope } from '../../core/schemas/types.ts';
+import type { AccessToken, Account, Role, Scope } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 
 interface AccountRow {

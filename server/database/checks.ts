@@ -1,5 +1,5 @@
-import { checked } from '../../core/schemas/check.ts';
-import type { CheckFinding, CheckRow, PlateCheck, ReferenceProposal } from '../../core/schemas/types.ts';
+import { checked } from '../../core/base/schemas/check.ts';
+import type { CheckFinding, CheckRow, PlateCheck, ReferenceProposal } from '../../core/base/schemas/types.ts';
 import { run, select, transaction, type Database, type Queryable } from './connection.ts';
 
 interface CheckDbRow {

@@ -2,7 +2,7 @@ import { existsSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { temporaryFolder } from '../test/folders.ts';
 import { isDatabaseError, openPool, run, select, transaction, type Database } from './connection.ts';
 import { EMPTY_DOCUMENT, insertFirstRevision, listRevisions, readDocument, saveDocument } from './documents.ts';
@@ -21,7 +21,7 @@ import { migrate } from './migrate.ts';
 import { startDatabase, type PrivateDatabase } from './private-mariadb.ts';
 import { createProject, findProject, listProjects, setProjectDeleted } from './projects.ts';
 import { insertShot } from './shots.ts';
-import { unpackCertainty } from '../../core/follow/certainty.ts';
+import { unpackCertainty } from '../../core/motion/follow/certainty.ts';
 import { clearOthers, clearSpan, readTrack, trackChanges, writeTrackFrame } from './tracks.ts';
 
 const folder = temporaryFolder();

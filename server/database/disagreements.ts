@@ -1,6 +1,6 @@
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
-import type { Disagreement } from '../../core/follow/disagreement.ts';
-import { checked } from '../../core/schemas/check.ts';
+import type { Disagreement } from '../../core/motion/follow/disagreement.ts';
+import { checked } from '../../core/base/schemas/check.ts';
 import { select, type Queryable } from './connection.ts';
 
 /** A frame's disagreement as it is kept beside its row: thousands of squares, most of them quiet. */

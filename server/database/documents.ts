@@ -1,7 +1,7 @@
 import { isDeepStrictEqual } from 'node:util';
-import { Problem } from '../../core/problem/problem.ts';
-import { checked } from '../../core/schemas/check.ts';
-import type { Revision, ShotDocument } from '../../core/schemas/types.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import { checked } from '../../core/base/schemas/check.ts';
+import type { Revision, ShotDocument } from '../../core/base/schemas/types.ts';
 import { run, select, transaction, type Database, type Queryable } from './connection.ts';
 
 /** A shot's document as it stands in a new shot. */

@@ -1,6 +1,6 @@
-import { packCertainty, unpackCertainty } from '../../core/follow/certainty.ts';
-import { IdealMotion } from '../../core/lens/ideal-motion.ts';
-import type { NineNumbers, QuadCorners, ShotDocument, TrackRow } from '../../core/schemas/types.ts';
+import { packCertainty, unpackCertainty } from '../../core/motion/follow/certainty.ts';
+import { IdealMotion } from '../../core/motion/lens/ideal-motion.ts';
+import type { NineNumbers, QuadCorners, ShotDocument, TrackRow } from '../../core/base/schemas/types.ts';
 import type { Queryable } from './connection.ts';
 import { readTrack, trackChanges } from './tracks.ts';
 

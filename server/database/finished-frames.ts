@@ -1,5 +1,5 @@
-import { checked } from '../../core/schemas/check.ts';
-import type { RenderLayer } from '../../core/schemas/types.ts';
+import { checked } from '../../core/base/schemas/check.ts';
+import type { RenderLayer } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 
 /** Names the state of each thing that a frame depends on. */

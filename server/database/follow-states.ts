@@ -1,7 +1,7 @@
-import type { FollowState } from '../../core/follow/follow-state.ts';
-import type { FrameFit } from '../../core/follow/frame-fit.ts';
-import { checked } from '../../core/schemas/check.ts';
-import type { StoredFit } from '../../core/schemas/types.ts';
+import type { FollowState } from '../../core/motion/follow/follow-state.ts';
+import type { FrameFit } from '../../core/motion/follow/frame-fit.ts';
+import { checked } from '../../core/base/schemas/check.ts';
+import type { StoredFit } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 
 /** Where a follow job stood when its last rows were written; null when it had not begun. */

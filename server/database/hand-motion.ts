@@ -1,4 +1,4 @@
-import type { PointRow, PulledRow, QuadCorners } from '../../core/schemas/types.ts';
+import type { PointRow, PulledRow, QuadCorners } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 
 interface PointDbRow {

@@ -8,7 +8,7 @@ import type {
   RenderLayer,
   RenderPlan,
   ShotDocument,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import { run, select, transaction, type Database, type Queryable } from './connection.ts';
 import { DEAD_AFTER_SECONDS } from './workers.ts';
 

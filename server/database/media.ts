@@ -1,5 +1,5 @@
-import { checked } from '../../core/schemas/check.ts';
-import type { Media, MediaUse, PlateFacts } from '../../core/schemas/types.ts';
+import { checked } from '../../core/base/schemas/check.ts';
+import type { Media, MediaUse, PlateFacts } from '../../core/base/schemas/types.ts';
 import type { Corrections, MediaFacts } from '../media/facts.ts';
 import { viewKey, type FrameView } from '../media/frame-store.ts';
 import { run, select, type Queryable } from './connection.ts';

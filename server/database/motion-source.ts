@@ -4,11 +4,11 @@ import {
   packCertainty,
   unpackCertainty,
   type Certainty,
-} from '../../core/follow/certainty.ts';
-import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
-import { applyToPoints, compose, invert, keepsInFront, type Homography } from '../../core/geometry/homography.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { NineNumbers, RowBounds, Shot, ShotDocument, TrackRow } from '../../core/schemas/types.ts';
+} from '../../core/motion/follow/certainty.ts';
+import { homographyBetweenQuads } from '../../core/base/geometry/estimate-homography.ts';
+import { applyToPoints, compose, invert, keepsInFront, type Homography } from '../../core/base/geometry/homography.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { NineNumbers, RowBounds, Shot, ShotDocument, TrackRow } from '../../core/base/schemas/types.ts';
 import type { Queryable } from './connection.ts';
 import { readDocument } from './documents.ts';
 import { runKeyOf } from './run-key.ts';
@@ -18,7 +18,7 @@ import { trackChanges } from './tracks.ts';
 import { sceneRows } from './scene-motion.ts';
 import { sceneChanged } from './scenes.ts';
 import { newestHandChange, readPoints, readPulled } from './hand-motion.ts';
-import { shotMotion, type ShotMotion } from '../../core/splice/shot-motion.ts';
+import { shotMotion, type ShotMotion } from '../../core/motion/splice/shot-motion.ts';
 
 /** A shot's rows as they move its surface: as its spans make them, or its own, or those of the shot it rides on, led from its own reference frame. */
 export async function readMotion(db: Queryable, shot: Shot, document: ShotDocument): Promise<TrackRow[]> {

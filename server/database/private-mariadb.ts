@@ -6,7 +6,7 @@ import { createServer } from 'node:net';
 import { tmpdir, userInfo } from 'node:os';
 import { dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 
 /** A MariaDB of our own: private data folder, own socket, loopback only. */
 export interface PrivateDatabase {

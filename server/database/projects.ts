@@ -1,4 +1,4 @@
-import type { Project } from '../../core/schemas/types.ts';
+import type { Project } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 import { findMediaByIds, pictureAddress } from './media.ts';
 

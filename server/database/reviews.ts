@@ -1,4 +1,4 @@
-import type { ArchivedNote, NewNoteRequest, Review, ReviewNote, ReviewVersion } from '../../core/schemas/types.ts';
+import type { ArchivedNote, NewNoteRequest, Review, ReviewNote, ReviewVersion } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 import { linkState } from './slots.ts';
 

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { ShotDocument } from '../../core/schemas/types.ts';
+import type { ShotDocument } from '../../core/base/schemas/types.ts';
 
 /** Names what maps of a track lead from: the plate, the reference frame, and the lens where there is one. With another key they mean something else; from where they were seen does not matter. */
 export function runKeyOf({ referenceFrame, lens }: ShotDocument, plateId: number | null): string {

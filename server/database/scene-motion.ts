@@ -1,10 +1,10 @@
-import { packCertainty } from '../../core/follow/certainty.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
-import { planeSeenFrom, type ScenePlane } from '../../core/scene/scene-plane.ts';
-import { readScene as sceneOf } from '../../core/scene/scene-file.ts';
-import { motionOfPlane } from '../../core/scene/scene-track.ts';
-import type { NineNumbers, SceneFile, ShotDocument, TrackRow } from '../../core/schemas/types.ts';
-import type { Vector3 } from '../../core/pose/rotation.ts';
+import { packCertainty } from '../../core/motion/follow/certainty.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import { planeSeenFrom, type ScenePlane } from '../../core/motion/scene/scene-plane.ts';
+import { readScene as sceneOf } from '../../core/motion/scene/scene-file.ts';
+import { motionOfPlane } from '../../core/motion/scene/scene-track.ts';
+import type { NineNumbers, SceneFile, ShotDocument, TrackRow } from '../../core/base/schemas/types.ts';
+import type { Vector3 } from '../../core/motion/pose/rotation.ts';
 import type { Queryable } from './connection.ts';
 import { readScene } from './scenes.ts';
 

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import { inUse } from '../../core/follow/outline.ts';
-import { checked } from '../../core/schemas/check.ts';
-import type { PlacedPlane, SceneFile, ShotDocument } from '../../core/schemas/types.ts';
+import { inUse } from '../../core/base/geometry/outline.ts';
+import { checked } from '../../core/base/schemas/check.ts';
+import type { PlacedPlane, SceneFile, ShotDocument } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 
 /** What is kept of a shot's scene. */

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
-import type { Homography } from '../../core/geometry/homography.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
-import { orderBetween, reorderMoves } from '../../core/seat/turn-quad.ts';
-import type { EightMoves, QuadCorners, SeatFrame, TrackRow } from '../../core/schemas/types.ts';
+import type { Homography } from '../../core/base/geometry/homography.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import { orderBetween, reorderMoves } from '../../core/surface/seat/turn-quad.ts';
+import type { EightMoves, QuadCorners, SeatFrame, TrackRow } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 
 /** Names a map, to tell whether what was seen through it still holds. */

@@ -1,5 +1,5 @@
-import { checked } from '../../core/schemas/check.ts';
-import type { ShotCard, ShotDocument, TrackSummary } from '../../core/schemas/types.ts';
+import { checked } from '../../core/base/schemas/check.ts';
+import type { ShotCard, ShotDocument, TrackSummary } from '../../core/base/schemas/types.ts';
 import { runKeyOf } from './run-key.ts';
 import { run, select, type Queryable } from './connection.ts';
 import { insertFirstRevision } from './documents.ts';

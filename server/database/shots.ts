@@ -1,4 +1,4 @@
-import type { Shot } from '../../core/schemas/types.ts';
+import type { Shot } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 import { findMediaByIds, mediaReply } from './media.ts';
 

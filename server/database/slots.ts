@@ -1,4 +1,4 @@
-import type { Slot, SlotLimits } from '../../core/schemas/types.ts';
+import type { Slot, SlotLimits } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 
 interface SlotRow {

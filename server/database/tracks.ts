@@ -1,7 +1,7 @@
-import { packCertainty, unpackCertainty, type Certainty } from '../../core/follow/certainty.ts';
-import type { Disagreement } from '../../core/follow/disagreement.ts';
-import type { Homography } from '../../core/geometry/homography.ts';
-import type { NineNumbers, TrackRow } from '../../core/schemas/types.ts';
+import { packCertainty, unpackCertainty, type Certainty } from '../../core/motion/follow/certainty.ts';
+import type { Disagreement } from '../../core/motion/follow/disagreement.ts';
+import type { Homography } from '../../core/base/geometry/homography.ts';
+import type { NineNumbers, TrackRow } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 import { packDisagreement } from './disagreements.ts';
 

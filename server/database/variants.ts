@@ -1,5 +1,5 @@
-import { checked } from '../../core/schemas/check.ts';
-import type { Framing, Variant } from '../../core/schemas/types.ts';
+import { checked } from '../../core/base/schemas/check.ts';
+import type { Framing, Variant } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable, type SqlValue } from './connection.ts';
 import { findJob, jobReply } from './jobs.ts';
 

@@ -1,4 +1,4 @@
-import type { RenderWorker } from '../../core/schemas/types.ts';
+import type { RenderWorker } from '../../core/base/schemas/types.ts';
 import { run, select, type Queryable } from './connection.ts';
 
 /** A worker whose sign of life is older than this is taken for dead, and its work given to another. */

@@ -1,10 +1,10 @@
 import { createReadStream, readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { Problem } from '../../core/problem/problem.ts';
-import { grownQuad } from '../../core/keys/pull-region.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
-import type { QuadCorners, ShotDocument } from '../../core/schemas/types.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import { grownQuad } from '../../core/motion/keys/pull-region.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import type { QuadCorners, ShotDocument } from '../../core/base/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { folders, type Config } from '../config.ts';
 import { select, transaction, type Database, type Queryable } from '../database/connection.ts';

@@ -1,8 +1,8 @@
 import { Router, type Request, type Response } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import { timingSafeEqual } from 'node:crypto';
-import { Problem } from '../../core/problem/problem.ts';
-import type { AccessSession } from '../../core/schemas/types.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { AccessSession } from '../../core/base/schemas/types.ts';
 import { cookieOf, identify, SESSION_COOKIE } from '../access/identity.ts';
 import { SCOPES_OF } from '../access/scopes.ts';
 import { hashOfPassword, hashOfSecret, isPassword, newSecret } from '../access/secrets.ts';

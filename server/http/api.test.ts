@@ -11,8 +11,8 @@ import type {
   ShotDetail,
   TrackRow,
   TrackRows,
-} from '../../core/schemas/types.ts';
-import { applyToPoint } from '../../core/geometry/homography.ts';
+} from '../../core/base/schemas/types.ts';
+import { applyToPoint } from '../../core/base/geometry/homography.ts';
 import { readStill } from '../media/content.ts';
 import { probe } from '../media/probe.ts';
 import { resolveSource } from '../media/source.ts';

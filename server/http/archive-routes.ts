@@ -3,7 +3,7 @@ import { createWriteStream, mkdtempSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { readArchive } from '../archive/read-archive.ts';
 import { writeArchive } from '../archive/write-archive.ts';
 import { folders, type Config } from '../config.ts';
@@ -11,7 +11,7 @@ import type { Database } from '../database/connection.ts';
 import { findProject } from '../database/projects.ts';
 import { gigabytes } from '../media/uploads.ts';
 import { found, route, rowNumber } from './route.ts';
-import { fileNameOf } from '../../core/send/file-pattern.ts';
+import { fileNameOf } from '../../core/handoff/send/file-pattern.ts';
 
 /** A whole project out, as one file, and in again. */
 export function archiveRoutes(db: Database, config: Config): Router {

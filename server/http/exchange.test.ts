@@ -1,7 +1,7 @@
 import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { ImportReply, Job, Shot, ShotDetail, TrackRows } from '../../core/schemas/types.ts';
-import { applyToPoint } from '../../core/geometry/homography.ts';
+import type { ImportReply, Job, Shot, ShotDetail, TrackRows } from '../../core/base/schemas/types.ts';
+import { applyToPoint } from '../../core/base/geometry/homography.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';
 

@@ -7,15 +7,15 @@ import {
   shapesOf,
   TEXT_ENDINGS,
   type ExportSource,
-} from '../../core/exchange/export-formats.ts';
-import { shapesSvg } from '../../core/exchange/shapes-data.ts';
-import { lensFromFile } from '../../core/exchange/lens-file.ts';
-import { inverseStMap, stMap, stMapChannels, stMapNote } from '../../core/exchange/st-map.ts';
-import { cornersByFrame } from '../../core/exchange/track-file.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import { checked } from '../../core/schemas/check.ts';
-import type { ExportChoices } from '../../core/schemas/types.ts';
-import { flatSize } from '../../core/send/layer-pictures.ts';
+} from '../../core/handoff/exchange/export-formats.ts';
+import { shapesSvg } from '../../core/handoff/exchange/shapes-data.ts';
+import { lensFromFile } from '../../core/handoff/exchange/lens-file.ts';
+import { inverseStMap, stMap, stMapChannels, stMapNote } from '../../core/handoff/exchange/st-map.ts';
+import { cornersByFrame } from '../../core/handoff/exchange/track-file.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import { checked } from '../../core/base/schemas/check.ts';
+import type { ExportChoices } from '../../core/base/schemas/types.ts';
+import { flatSize } from '../../core/picture/composite/layer-pictures.ts';
 import type { Database } from '../database/connection.ts';
 import { findShot } from '../database/shots.ts';
 import { exrFile } from '../media/exr-file.ts';
@@ -23,7 +23,7 @@ import { exportSource } from '../send/export-source.ts';
 import { importTrack } from '../send/import-track.ts';
 import { refuseWhileRunning } from './job-routes.ts';
 import { found, route, rowNumber } from './route.ts';
-import { fileNameOf, numberedPicture } from '../../core/send/file-pattern.ts';
+import { fileNameOf, numberedPicture } from '../../core/handoff/send/file-pattern.ts';
 
 /** Most frames that are written into one archive of maps in one go. */
 const MOST_MAPS = 20_000;

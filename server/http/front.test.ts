@@ -13,7 +13,7 @@ import type {
   Shot,
   ShotDetail,
   ShotDocument,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import { filmOf } from '../test/media-files.ts';
 import type { Api } from '../test/api.ts';
 import { temporaryFolder } from '../test/folders.ts';

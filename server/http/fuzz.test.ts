@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { Job, Project, Shot, ShotDetail } from '../../core/schemas/types.ts';
+import type { Job, Project, Shot, ShotDetail } from '../../core/base/schemas/types.ts';
 import { fuzz } from '../test/fuzz.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';

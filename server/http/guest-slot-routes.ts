@@ -1,8 +1,8 @@
 import { Router, type Request } from 'express';
 import { join } from 'node:path';
-import { framingOfGuest, guestFraming } from '../../core/variants/variant-document.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { GuestSlot, Shot, Slot, Variant } from '../../core/schemas/types.ts';
+import { framingOfGuest, guestFraming } from '../../core/handoff/variants/variant-document.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { GuestSlot, Shot, Slot, Variant } from '../../core/base/schemas/types.ts';
 import { hashOfLink, wrongLinks } from '../access/guest-links.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';

@@ -1,11 +1,11 @@
 import { Router } from 'express';
-import type { LumaFrame } from '../../core/image/luma-frame.ts';
-import { codedLuma } from '../../core/image/raw-frame.ts';
-import { checkKeys } from '../../core/keys/hand-keys.ts';
-import { checkPoints, judgePoint, warningOf } from '../../core/points/check-points.ts';
-import { pointsFrom } from '../../core/points/points-track.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { PointJudgements, PointsRequest, Shot, ShotDocument, SpliceReply } from '../../core/schemas/types.ts';
+import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
+import { codedLuma } from '../../core/base/image/raw-frame.ts';
+import { checkKeys } from '../../core/motion/keys/hand-keys.ts';
+import { checkPoints, judgePoint, warningOf } from '../../core/motion/points/check-points.ts';
+import { pointsFrom } from '../../core/motion/points/points-track.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { PointJudgements, PointsRequest, Shot, ShotDocument, SpliceReply } from '../../core/base/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { firstCut } from '../database/checks.ts';

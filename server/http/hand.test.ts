@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { CORNER_NAMES, type Quad } from '../../core/geometry/quad.ts';
+import { CORNER_NAMES, type Quad } from '../../core/base/geometry/quad.ts';
 import type {
   Job,
   PlateCheck,
@@ -11,7 +11,7 @@ import type {
   ShotDocument,
   SpliceReply,
   TrackRows,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import type { Api } from '../test/api.ts';
 import { preparedShot } from '../test/prepared-shot.ts';

@@ -3,7 +3,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { Job, Media, Project } from '../../core/schemas/types.ts';
+import type { Job, Media, Project } from '../../core/base/schemas/types.ts';
 import { hostileFiles, type HostileFile } from '../test/hostile-files.ts';
 import { temporaryFolder } from '../test/folders.ts';
 import { startTestService, type TestService } from '../test/service.ts';

@@ -1,6 +1,6 @@
 import type { RequestHandler } from 'express';
 import { createHash } from 'node:crypto';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { identityOf } from '../access/guard.ts';
 import type { Database } from '../database/connection.ts';
 import { freeKey, keepReply, takeKey } from '../database/idempotency-keys.ts';

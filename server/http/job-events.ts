@@ -1,6 +1,6 @@
 import { createChannel, createSession, type Channel } from 'better-sse';
 import type { RequestHandler } from 'express';
-import { checked } from '../../core/schemas/check.ts';
+import { checked } from '../../core/base/schemas/check.ts';
 import type { Database } from '../database/connection.ts';
 import { jobReply, jobsChangedAfter, newestChange } from '../database/jobs.ts';
 

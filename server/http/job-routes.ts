@@ -1,8 +1,8 @@
 import { Router } from 'express';
 import { join } from 'node:path';
-import { inUse } from '../../core/follow/outline.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { FollowRequest, SteadyRequest } from '../../core/schemas/types.ts';
+import { inUse } from '../../core/base/geometry/outline.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { FollowRequest, SteadyRequest } from '../../core/base/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
@@ -26,7 +26,7 @@ import { page } from './paging.ts';
 import { found, route, rowNumber } from './route.ts';
 import { runKeyOf, sameQuestion } from '../database/run-key.ts';
 import { sendFile } from './render-routes.ts';
-import { fileNameOf } from '../../core/send/file-pattern.ts';
+import { fileNameOf } from '../../core/handoff/send/file-pattern.ts';
 
 /**
  * Queues a follow of a shot. From the reference, what is still missing of a track that was begun with the same regions is

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { stMapChannels } from '../../core/exchange/st-map.ts';
-import { mapOfLens } from '../../core/lens/lens-map.ts';
-import type { Lens, LensFromBoards, LensFromMap, ShotDetail } from '../../core/schemas/types.ts';
+import { stMapChannels } from '../../core/handoff/exchange/st-map.ts';
+import { mapOfLens } from '../../core/motion/lens/lens-map.ts';
+import type { Lens, LensFromBoards, LensFromMap, ShotDetail } from '../../core/base/schemas/types.ts';
 import { exrFile } from '../media/exr-file.ts';
 import { boardStills } from '../test/board-stills.ts';
 import { preparedShot } from '../test/prepared-shot.ts';

@@ -1,6 +1,6 @@
 import { Router } from 'express';
-import { Problem } from '../../core/problem/problem.ts';
-import type { Shot } from '../../core/schemas/types.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { Shot } from '../../core/base/schemas/types.ts';
 import type { Config } from '../config.ts';
 import type { Database } from '../database/connection.ts';
 import { findMedia, type StoredMedia } from '../database/media.ts';

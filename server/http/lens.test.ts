@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { applyToPoints } from '../../core/geometry/homography.ts';
-import { distance } from '../../core/geometry/quad.ts';
+import { applyToPoints } from '../../core/base/geometry/homography.ts';
+import { distance } from '../../core/base/geometry/quad.ts';
 import type {
   Job,
   Lens,
@@ -10,7 +10,7 @@ import type {
   ShotDetail,
   ShotDocument,
   TrackRows,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import type { Api } from '../test/api.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';

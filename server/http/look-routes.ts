@@ -1,7 +1,7 @@
 import { Router } from 'express';
-import { blendPart } from '../../core/blend/blend-part.ts';
-import { checkLook } from '../../core/composite/check-look.ts';
-import { Problem } from '../../core/problem/problem.ts';
+import { blendPart } from '../../core/picture/look/blend-part.ts';
+import { checkLook } from '../../core/picture/composite/check-look.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import type { Database } from '../database/connection.ts';
 import { deleteLook, insertLook, listLooks } from '../database/looks.ts';
 import { findProject } from '../database/projects.ts';

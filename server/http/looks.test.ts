@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { Project, SavedLook } from '../../core/schemas/types.ts';
+import type { Project, SavedLook } from '../../core/base/schemas/types.ts';
 import type { Api } from '../test/api.ts';
 import { startTestService, type TestService } from '../test/service.ts';
 

@@ -1,12 +1,12 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Router } from 'express';
-import { DISPLAY_COLOUR } from '../../core/image/plate-colour.ts';
-import { LoopJoin, TakesJoin } from '../../core/loop/joining.ts';
-import { shotJoin, USUAL_FADE } from '../../core/loop/shot-loop.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import { checked } from '../../core/schemas/check.ts';
-import type { LoopRequest } from '../../core/schemas/types.ts';
+import { DISPLAY_COLOUR } from '../../core/base/image/plate-colour.ts';
+import { LoopJoin, TakesJoin } from '../../core/picture/loop/joining.ts';
+import { shotJoin, USUAL_FADE } from '../../core/picture/loop/shot-loop.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import { checked } from '../../core/base/schemas/check.ts';
+import type { LoopRequest } from '../../core/base/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import { firstCut } from '../database/checks.ts';
 import type { Database } from '../database/connection.ts';

@@ -11,7 +11,7 @@ import type {
   ShotDetail,
   ShotDocument,
   ShotLoop,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import { LOOP_REPORT } from '../jobs/loop-job.ts';
 import { probeFilm } from '../test/film-facts.ts';
 import { driftingTake, ffmpeg } from '../test/media-files.ts';

@@ -1,5 +1,5 @@
-import { SCHEMA_REFERENCES } from '../../core/schemas/schema-names.ts';
-import { SCHEMAS } from '../../core/schemas/validators.ts';
+import { SCHEMA_REFERENCES } from '../../core/base/schemas/schema-names.ts';
+import { SCHEMAS } from '../../core/base/schemas/validators.ts';
 import { SESSION_COOKIE } from '../access/identity.ts';
 import { VERSION } from '../version.ts';
 import { describedRoutes, type DescribedRoute } from './route.ts';

@@ -1,5 +1,5 @@
 import type { Request, Response } from 'express';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 
 /** Most rows that are answered at once, and as many as come where nothing is said. */
 const MOST_ROWS = 1000;

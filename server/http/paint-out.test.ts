@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { CleanFixFile, Job, Project, Shot, ShotDetail } from '../../core/schemas/types.ts';
+import type { CleanFixFile, Job, Project, Shot, ShotDetail } from '../../core/base/schemas/types.ts';
 import { bars, leftInMarks, MARKED_QUAD, markedScreen } from '../../core/test/marked-screen.ts';
 import { filmOf } from '../test/media-files.ts';
 import type { Api } from '../test/api.ts';

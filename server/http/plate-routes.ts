@@ -1,8 +1,8 @@
 import { Router } from 'express';
-import { findOffset } from '../../core/plate/find-offset.ts';
-import { moveDocument, moveHomography, moveWarnings, plateMove } from '../../core/plate/move-work.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { PlateFit, Shot } from '../../core/schemas/types.ts';
+import { findOffset } from '../../core/motion/plate/find-offset.ts';
+import { moveDocument, moveHomography, moveWarnings, plateMove } from '../../core/motion/plate/move-work.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { PlateFit, Shot } from '../../core/base/schemas/types.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { readDocument, saveDocumentIn } from '../database/documents.ts';

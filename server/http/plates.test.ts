@@ -17,7 +17,7 @@ import type {
   SweepReport,
   TrackRows,
   UploadReply,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import { run, select } from '../database/connection.ts';
 import { ffmpeg, numberedPictures } from '../test/media-files.ts';
 import type { Api } from '../test/api.ts';

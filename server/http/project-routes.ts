@@ -1,7 +1,6 @@
 import { Router } from 'express';
-import { Problem } from '../../core/problem/problem.ts';
-import type { Database } from '../database/connection.ts';
-import { transaction } from '../database/connection.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import { type Database, transaction } from '../database/connection.ts';
 import { EMPTY_DOCUMENT, insertFirstRevision, readDocument } from '../database/documents.ts';
 import {
   createProject,

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { DocumentReply, Project, Shot } from '../../core/schemas/types.ts';
+import type { DocumentReply, Project, Shot } from '../../core/base/schemas/types.ts';
 import { startTestService, type TestService } from '../test/service.ts';
 
 let service: TestService, shot: Shot;

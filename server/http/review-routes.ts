@@ -1,6 +1,6 @@
 import { Router, type Request } from 'express';
-import { Problem } from '../../core/problem/problem.ts';
-import type { GuestReview, ReviewVersion } from '../../core/schemas/types.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { GuestReview, ReviewVersion } from '../../core/base/schemas/types.ts';
 import { hashOfLink, wrongLinks } from '../access/guest-links.ts';
 import { hashOfSecret, newSecret } from '../access/secrets.ts';
 import { folders, type Config } from '../config.ts';

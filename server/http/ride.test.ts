@@ -1,9 +1,9 @@
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { cornerBound, unpackCertainty } from '../../core/follow/certainty.ts';
-import { applyToPoint } from '../../core/geometry/homography.ts';
-import type { Job, Shot, ShotDetail, ShotDocument, TrackRows } from '../../core/schemas/types.ts';
+import { cornerBound, unpackCertainty } from '../../core/motion/follow/certainty.ts';
+import { applyToPoint } from '../../core/base/geometry/homography.ts';
+import type { Job, Shot, ShotDetail, ShotDocument, TrackRows } from '../../core/base/schemas/types.ts';
 import type { Api } from '../test/api.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';

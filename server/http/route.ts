@@ -1,6 +1,6 @@
 import type { Request, RequestHandler, Response, Router } from 'express';
-import { Problem } from '../../core/problem/problem.ts';
-import { checked, type SchemaName, type SchemaTypes } from '../../core/schemas/check.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import { checked, type SchemaName, type SchemaTypes } from '../../core/base/schemas/check.ts';
 
 export interface RouteInput<B> {
   req: Request;

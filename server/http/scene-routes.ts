@@ -1,6 +1,6 @@
 import { Router } from 'express';
-import { Problem } from '../../core/problem/problem.ts';
-import type { LensOffer, SceneReply } from '../../core/schemas/types.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { LensOffer, SceneReply } from '../../core/base/schemas/types.ts';
 import type { Database } from '../database/connection.ts';
 import { firstCut } from '../database/checks.ts';
 import { readDocument } from '../database/documents.ts';

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { cornerBound, unpackCertainty } from '../../core/follow/certainty.ts';
-import { applyToPoints } from '../../core/geometry/homography.ts';
-import { distance } from '../../core/geometry/quad.ts';
-import type { Job, SceneReply, ShotDetail, ShotDocument, TrackRows } from '../../core/schemas/types.ts';
+import { cornerBound, unpackCertainty } from '../../core/motion/follow/certainty.ts';
+import { applyToPoints } from '../../core/base/geometry/homography.ts';
+import { distance } from '../../core/base/geometry/quad.ts';
+import type { Job, SceneReply, ShotDetail, ShotDocument, TrackRows } from '../../core/base/schemas/types.ts';
 import type { Api } from '../test/api.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';

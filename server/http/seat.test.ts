@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { roughly } from '../../bench/seat/drawn-surface.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
 import type {
   Job,
   MatchReply,
@@ -10,7 +10,7 @@ import type {
   ShotDetail,
   ShotDocument,
   SnapReply,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import { plantDrift } from '../test/plant-drift.ts';
 import type { Api } from '../test/api.ts';

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { statfsSync, statSync } from 'node:fs';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { folders, type Config } from '../config.ts';
 import { select, type Database } from '../database/connection.ts';
 import { hasOpenPlateJob } from '../database/jobs.ts';

@@ -1,8 +1,8 @@
 import { Router } from 'express';
-import { Problem } from '../../core/problem/problem.ts';
-import type { GuestFraming, Shot, Variant } from '../../core/schemas/types.ts';
-import { framingOfGuest } from '../../core/variants/variant-document.ts';
-import { readVariantTable } from '../../core/variants/variant-table.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { GuestFraming, Shot, Variant } from '../../core/base/schemas/types.ts';
+import { framingOfGuest } from '../../core/handoff/variants/variant-document.ts';
+import { readVariantTable } from '../../core/handoff/variants/variant-table.ts';
 import { hashOfSecret, newSecret } from '../access/secrets.ts';
 import { folders, type Config } from '../config.ts';
 import { transaction, type Database } from '../database/connection.ts';

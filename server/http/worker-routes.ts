@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { existsSync, mkdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { folders, type Config } from '../config.ts';
 import { FrameStore } from '../media/frame-store.ts';
 import { saveStream } from '../media/uploads.ts';

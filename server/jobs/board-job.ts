@@ -1,10 +1,10 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { flatBoard } from '../../core/board/flat-board.ts';
-import { renderBoard } from '../../core/board/render-board.ts';
-import { NEUTRAL_LOOK } from '../../core/composite/look.ts';
-import { DISPLAY_COLOUR } from '../../core/image/plate-colour.ts';
-import { Problem } from '../../core/problem/problem.ts';
+import { flatBoard } from '../../core/picture/board/flat-board.ts';
+import { renderBoard } from '../../core/picture/board/render-board.ts';
+import { NEUTRAL_LOOK } from '../../core/picture/look/look.ts';
+import { DISPLAY_COLOUR } from '../../core/base/image/plate-colour.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { writePicture } from '../media/encode.ts';

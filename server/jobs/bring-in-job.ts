@@ -1,7 +1,7 @@
 import { existsSync, rmSync, statfsSync } from 'node:fs';
 import { join } from 'node:path';
-import { bytesPerFrame } from '../../core/image/raw-frame.ts';
-import { Problem } from '../../core/problem/problem.ts';
+import { bytesPerFrame } from '../../core/base/image/raw-frame.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { clearCheck } from '../database/checks.ts';
 import { transaction } from '../database/connection.ts';
 import { insertJob } from '../database/jobs.ts';

@@ -1,5 +1,5 @@
-import { lumaFromRaw } from '../../core/image/raw-frame.ts';
-import { PlateChecker } from '../../core/plate/plate-check.ts';
+import { lumaFromRaw } from '../../core/base/image/raw-frame.ts';
+import { PlateChecker } from '../../core/motion/plate/plate-check.ts';
 import { writeCheck } from '../database/checks.ts';
 import { findMedia } from '../database/media.ts';
 import { openFrames } from '../media/stored-frames.ts';

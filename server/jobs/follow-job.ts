@@ -1,18 +1,18 @@
-import { NothingToFollow, type FollowPlan } from '../../core/follow/follow-plan.ts';
-import { shapeSpread, unpackCertainty } from '../../core/follow/certainty.ts';
-import { FollowRun } from '../../core/follow/follow-run.ts';
-import type { ShapeTolerance } from '../../core/follow/shape-prior.ts';
-import { applyToPoints, type Homography } from '../../core/geometry/homography.ts';
-import { lumaFromRaw } from '../../core/image/raw-frame.ts';
-import { Problem } from '../../core/problem/problem.ts';
+import { NothingToFollow, type FollowPlan } from '../../core/motion/follow/follow-plan.ts';
+import { shapeSpread, unpackCertainty } from '../../core/motion/follow/certainty.ts';
+import { FollowRun } from '../../core/motion/follow/follow-run.ts';
+import type { ShapeTolerance } from '../../core/motion/follow/shape-prior.ts';
+import { applyToPoints, type Homography } from '../../core/base/geometry/homography.ts';
+import { lumaFromRaw } from '../../core/base/image/raw-frame.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { transaction } from '../database/connection.ts';
 import { dropFollowState, readFollowState, writeFollowState } from '../database/follow-states.ts';
 import { findMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { readTrack, rowsByJob, writeTrackFrame } from '../database/tracks.ts';
 import { openFrames } from '../media/stored-frames.ts';
-import { ThroughLens } from '../../core/lens/follow-through-lens.ts';
-import { steadiedLuma } from '../../core/steady/steadied-luma.ts';
+import { ThroughLens } from '../../core/motion/lens/follow-through-lens.ts';
+import { steadiedLuma } from '../../core/motion/steady/steadied-luma.ts';
 import type { JobContext } from './job-context.ts';
 import { steadyFor, type SteadyFollow } from './steady-follow.ts';
 

@@ -1,6 +1,6 @@
 import { basename } from 'node:path';
-import { Problem } from '../../core/problem/problem.ts';
-import { MAKING } from '../../core/send/frame-parts.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import { MAKING } from '../../core/handoff/send/frame-parts.ts';
 import { folders } from '../config.ts';
 import { isDatabaseError, type Database } from '../database/connection.ts';
 import { findJob, type StoredJob } from '../database/jobs.ts';

@@ -1,7 +1,7 @@
-import { lumaFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
-import { lensFromPictures, framesOfBoards, type NamedPicture } from '../../core/lens/lens-from-pictures.ts';
-import { lensFromMap, mapOfPicture, type MapDirection } from '../../core/lens/lens-map.ts';
-import type { LensFromBoards, LensFromMap } from '../../core/schemas/types.ts';
+import { lumaFromRaw, pictureFromRaw } from '../../core/base/image/raw-frame.ts';
+import { lensFromPictures, framesOfBoards, type NamedPicture } from '../../core/motion/lens/lens-from-pictures.ts';
+import { lensFromMap, mapOfPicture, type MapDirection } from '../../core/motion/lens/lens-map.ts';
+import type { LensFromBoards, LensFromMap } from '../../core/base/schemas/types.ts';
 import { folders } from '../config.ts';
 import type { StoredMedia } from '../database/media.ts';
 import { openFrames } from '../media/stored-frames.ts';

@@ -1,11 +1,11 @@
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { DISPLAY_COLOUR } from '../../core/image/plate-colour.ts';
-import { codedLuma, peakOf, pictureFromRaw } from '../../core/image/raw-frame.ts';
-import { LoopJoin, TakesJoin, type PictureOf } from '../../core/loop/joining.ts';
-import { shotJoin, USUAL_FADE } from '../../core/loop/shot-loop.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { LoopReport } from '../../core/schemas/types.ts';
+import { DISPLAY_COLOUR } from '../../core/base/image/plate-colour.ts';
+import { codedLuma, peakOf, pictureFromRaw } from '../../core/base/image/raw-frame.ts';
+import { LoopJoin, TakesJoin, type PictureOf } from '../../core/picture/loop/joining.ts';
+import { shotJoin, USUAL_FADE } from '../../core/picture/loop/shot-loop.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { LoopReport } from '../../core/base/schemas/types.ts';
 import { findMedia, type StoredMedia } from '../database/media.ts';
 import { findShot } from '../database/shots.ts';
 import { writePicture } from '../media/encode.ts';

@@ -1,6 +1,6 @@
 import { renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import type { FilmFacts } from '../media/encode.ts';
 import { filmArguments } from '../media/film-codecs.ts';
 import { lastWords, runTool } from '../media/run-tool.ts';

@@ -1,9 +1,9 @@
-import { codedLuma } from '../../core/image/raw-frame.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { PointsFrame } from '../../core/points/point-plan.ts';
-import { PointRun } from '../../core/points/point-run.ts';
-import { pointsFrom } from '../../core/points/points-track.ts';
-import { framesOfPoints } from '../../core/splice/shot-motion.ts';
+import { codedLuma } from '../../core/base/image/raw-frame.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { PointsFrame } from '../../core/motion/points/point-plan.ts';
+import { PointRun } from '../../core/motion/points/point-run.ts';
+import { pointsFrom } from '../../core/motion/points/points-track.ts';
+import { framesOfPoints } from '../../core/motion/splice/shot-motion.ts';
 import { transaction } from '../database/connection.ts';
 import { readPoints, writePoint } from '../database/hand-motion.ts';
 import { findMedia } from '../database/media.ts';

@@ -1,10 +1,10 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { NothingToFollow } from '../../core/follow/follow-plan.ts';
-import { inUse } from '../../core/follow/outline.ts';
-import { trySampling } from '../../core/follow/sampling-trial.ts';
-import { lumaFromRaw } from '../../core/image/raw-frame.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { ShotDocument } from '../../core/schemas/types.ts';
+import { NothingToFollow } from '../../core/motion/follow/follow-plan.ts';
+import { inUse } from '../../core/base/geometry/outline.ts';
+import { trySampling } from '../../core/motion/follow/sampling-trial.ts';
+import { lumaFromRaw } from '../../core/base/image/raw-frame.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { ShotDocument } from '../../core/base/schemas/types.ts';
 import { folders } from '../config.ts';
 import type { StoredMedia } from '../database/media.ts';
 import { loadKernels } from '../kernels/load-kernels.ts';

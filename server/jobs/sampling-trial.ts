@@ -1,7 +1,7 @@
 import { Worker } from 'node:worker_threads';
-import type { ProblemCode } from '../../core/problem/catalogue.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { SamplingTrials, ShotDocument } from '../../core/schemas/types.ts';
+import type { ProblemCode } from '../../core/base/problem/catalogue.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { SamplingTrials, ShotDocument } from '../../core/base/schemas/types.ts';
 import type { StoredMedia } from '../database/media.ts';
 import type { SamplingTask } from './sampling-thread.ts';
 

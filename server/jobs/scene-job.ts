@@ -1,11 +1,11 @@
 import { setImmediate as breath } from 'node:timers/promises';
-import { codedLuma } from '../../core/image/raw-frame.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import { followFeatures, outsideKeepOuts } from '../../core/scene/follow-features.ts';
-import { placePlane } from '../../core/scene/place-plane.ts';
-import { readScene as sceneOf, writeScene as fileOf } from '../../core/scene/scene-file.ts';
-import { randomFrom } from '../../core/scene/seeded-random.ts';
-import { solveRolling } from '../../core/scene/solve-rolling.ts';
+import { codedLuma } from '../../core/base/image/raw-frame.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import { followFeatures, outsideKeepOuts } from '../../core/motion/scene/follow-features.ts';
+import { placePlane } from '../../core/motion/scene/place-plane.ts';
+import { readScene as sceneOf, writeScene as fileOf } from '../../core/motion/scene/scene-file.ts';
+import { randomFrom } from '../../core/motion/scene/seeded-random.ts';
+import { solveRolling } from '../../core/motion/scene/solve-rolling.ts';
 import { findMedia } from '../database/media.ts';
 import { readScene, writePlane, writeScene } from '../database/scenes.ts';
 import { findShot } from '../database/shots.ts';

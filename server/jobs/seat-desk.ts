@@ -1,6 +1,6 @@
 import { Worker } from 'node:worker_threads';
-import type { ProblemCode } from '../../core/problem/catalogue.ts';
-import { Problem } from '../../core/problem/problem.ts';
+import type { ProblemCode } from '../../core/base/problem/catalogue.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import type {
   FrontReply,
   LensFromBoards,
@@ -10,7 +10,7 @@ import type {
   MarksReply,
   MatchReply,
   SnapReply,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import type { BoardsTask, LensMapTask } from './lens-tasks.ts';
 import type { DeskTask, FrontTask, LensTask, LookTask, MarksTask, MatchTask, SnapTask } from './seat-thread.ts';
 

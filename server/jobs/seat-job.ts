@@ -1,9 +1,9 @@
-import { lumaFromRaw } from '../../core/image/raw-frame.ts';
-import { SeatThroughLens } from '../../core/lens/seat-through-lens.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { EightMoves } from '../../core/schemas/types.ts';
-import { measureSeat, type SeatPlan } from '../../core/seat/measure-seat.ts';
-import { seenOf, worthLocking } from '../../core/seat/seat-advice.ts';
+import { lumaFromRaw } from '../../core/base/image/raw-frame.ts';
+import { SeatThroughLens } from '../../core/surface/seat/seat-through-lens.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { EightMoves } from '../../core/base/schemas/types.ts';
+import { measureSeat, type SeatPlan } from '../../core/surface/seat/measure-seat.ts';
+import { seenOf, worthLocking } from '../../core/surface/seat/seat-advice.ts';
 import { transaction } from '../database/connection.ts';
 import { findMedia } from '../database/media.ts';
 import { readMotion } from '../database/motion-source.ts';

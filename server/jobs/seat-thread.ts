@@ -1,23 +1,23 @@
 import { parentPort } from 'node:worker_threads';
 import simplify from 'simplify-js';
-import { foundFixes } from '../../core/clean/find-fixes.ts';
-import { borderLines } from '../../core/lens/border-lines.ts';
-import { lensFromLines } from '../../core/lens/lens-from-lines.ts';
-import type { Lens } from '../../core/lens/lens.ts';
-import { placesOnSurface } from '../../core/lens/lens-surface.ts';
-import { SeatThroughLens } from '../../core/lens/seat-through-lens.ts';
-import type { Homography, Point } from '../../core/geometry/homography.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
-import { contentFromRaw, lumaFromRaw, pictureFromRaw } from '../../core/image/raw-frame.ts';
-import { framesToMeasure } from '../../core/matte/frames-to-measure.ts';
-import { brightestOf, tellDarkContent } from '../../core/measure/dark-content.ts';
-import { frontReasons } from '../../core/measure/front-reasons.ts';
-import { measureFront, type FrontFrame } from '../../core/matte/measure-front.ts';
-import { lookBasis } from '../../core/measure/look-basis.ts';
-import { MeasureLook } from '../../core/measure/measure-look.ts';
-import type { MeasuredShot } from '../../core/measure/measured-shot.ts';
-import { proposeLook } from '../../core/measure/propose-look.ts';
-import { Problem } from '../../core/problem/problem.ts';
+import { foundFixes } from '../../core/picture/clean/find-fixes.ts';
+import { borderLines } from '../../core/motion/lens/border-lines.ts';
+import { lensFromLines } from '../../core/motion/lens/lens-from-lines.ts';
+import type { Lens } from '../../core/motion/lens/lens.ts';
+import { placesOnSurface } from '../../core/motion/lens/lens-surface.ts';
+import { SeatThroughLens } from '../../core/surface/seat/seat-through-lens.ts';
+import type { Homography, Point } from '../../core/base/geometry/homography.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import { contentFromRaw, lumaFromRaw, pictureFromRaw } from '../../core/base/image/raw-frame.ts';
+import { framesToMeasure } from '../../core/picture/matte/frames-to-measure.ts';
+import { brightestOf, tellDarkContent } from '../../core/picture/measure/dark-content.ts';
+import { frontReasons } from '../../core/picture/measure/front-reasons.ts';
+import { measureFront, type FrontFrame } from '../../core/picture/matte/measure-front.ts';
+import { lookBasis } from '../../core/picture/measure/look-basis.ts';
+import { MeasureLook } from '../../core/picture/measure/measure-look.ts';
+import type { MeasuredShot } from '../../core/picture/pin/measured-shot.ts';
+import { proposeLook } from '../../core/picture/measure/propose-look.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import type {
   FrontReply,
   LensFromLines,
@@ -25,13 +25,13 @@ import type {
   MarksReply,
   MatchReply,
   SnapReply,
-} from '../../core/schemas/types.ts';
-import { estimateCornerRadius } from '../../core/seat/corner-radius.ts';
-import { lightPicture, type LightPicture } from '../../core/seat/light-sampler.ts';
-import { matchCorner } from '../../core/seat/match-reference.ts';
-import { checkSurface } from '../../core/seat/seat-track.ts';
-import { offsetAt, snapQuad, type Border, type SnappedSide } from '../../core/seat/snap.ts';
-import { sideOf } from '../../core/seat/sides.ts';
+} from '../../core/base/schemas/types.ts';
+import { estimateCornerRadius } from '../../core/surface/seat/corner-radius.ts';
+import { lightPicture, type LightPicture } from '../../core/base/image/light-sampler.ts';
+import { matchCorner } from '../../core/surface/seat/match-reference.ts';
+import { checkSurface } from '../../core/handoff/exchange/seat-track.ts';
+import { offsetAt, snapQuad, type Border, type SnappedSide } from '../../core/surface/seat/snap.ts';
+import { sideOf } from '../../core/surface/seat/sides.ts';
 import { loadKernels } from '../kernels/load-kernels.ts';
 import { folders } from '../config.ts';
 import type { StoredMedia } from '../database/media.ts';

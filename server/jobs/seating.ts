@@ -1,8 +1,8 @@
-import { cornerBound, unpackCertainty } from '../../core/follow/certainty.ts';
-import type { Homography } from '../../core/geometry/homography.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
-import type { ShotDocument, TrackRow } from '../../core/schemas/types.ts';
-import type { Seating } from '../../core/seat/seated-corners.ts';
+import { cornerBound, unpackCertainty } from '../../core/motion/follow/certainty.ts';
+import type { Homography } from '../../core/base/geometry/homography.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import type { ShotDocument, TrackRow } from '../../core/base/schemas/types.ts';
+import type { Seating } from '../../core/surface/seat/seated-corners.ts';
 import type { Queryable } from '../database/connection.ts';
 import { readLock } from '../database/seats.ts';
 

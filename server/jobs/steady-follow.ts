@@ -1,10 +1,10 @@
-import { certaintyFromElsewhere } from '../../core/follow/certainty.ts';
-import type { FrameFit } from '../../core/follow/frame-fit.ts';
-import { carryOutline, type KeyedOutline } from '../../core/follow/outline.ts';
-import { applyToPoint, compose, invert, type Homography } from '../../core/geometry/homography.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { Shot, ShotDocument } from '../../core/schemas/types.ts';
-import { ontoSteadied, steadiedSurface, steadyOf } from '../../core/steady/steadied-luma.ts';
+import { certaintyFromElsewhere } from '../../core/motion/follow/certainty.ts';
+import type { FrameFit } from '../../core/motion/follow/frame-fit.ts';
+import { carryOutline, type KeyedOutline } from '../../core/base/geometry/outline.ts';
+import { applyToPoint, compose, invert, type Homography } from '../../core/base/geometry/homography.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { Shot, ShotDocument } from '../../core/base/schemas/types.ts';
+import { ontoSteadied, steadiedSurface, steadyOf } from '../../core/motion/steady/steadied-luma.ts';
 import type { Queryable } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
 import { readMotion } from '../database/motion-source.ts';

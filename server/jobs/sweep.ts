@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import type { SweepReport } from '../../core/schemas/types.ts';
+import type { SweepReport } from '../../core/base/schemas/types.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { allFinishedKeys } from '../database/finished-frames.ts';
 import { insertJob } from '../database/jobs.ts';

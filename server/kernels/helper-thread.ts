@@ -1,6 +1,6 @@
 import { parentPort, receiveMessageOnPort } from 'node:worker_threads';
-import { runPartOf } from '../../core/kernels/compiled-kernels.ts';
-import { SharedWork } from '../../core/kernels/shared-work.ts';
+import { runPartOf } from '../../core/base/kernels/compiled-kernels.ts';
+import { SharedWork } from '../../core/base/kernels/shared-work.ts';
 import type { Lent } from './load-kernels.ts';
 
 /** Takes part in the kernels of the set that it was lent to last, until its process ends. */

@@ -2,13 +2,13 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
-import { compiledComposite } from '../../core/kernels/compiled-composite.ts';
-import { useCompositeKernels, type CompositeKernels } from '../../core/kernels/composite-kernels.ts';
-import { compiledKernels, useKernels, type KernelFactory } from '../../core/kernels/index.ts';
-import type { WorkBlock } from '../../core/kernels/shared-work.ts';
+import { compiledComposite } from '../../core/base/kernels/compiled-composite.ts';
+import { useCompositeKernels, type CompositeKernels } from '../../core/base/kernels/composite-kernels.ts';
+import { compiledKernels, useKernels, type KernelFactory } from '../../core/base/kernels/index.ts';
+import type { WorkBlock } from '../../core/base/kernels/shared-work.ts';
 
-const FILE = fileURLToPath(new URL('../../core/kernels/build/kernels.wasm', import.meta.url));
-const COMPOSITE = fileURLToPath(new URL('../../core/kernels/build/composite.wasm', import.meta.url));
+const FILE = fileURLToPath(new URL('../../core/base/kernels/build/kernels.wasm', import.meta.url));
+const COMPOSITE = fileURLToPath(new URL('../../core/base/kernels/build/composite.wasm', import.meta.url));
 const SCRIPT = fileURLToPath(new URL('../../scripts/build-kernels.mjs', import.meta.url));
 
 let factory: KernelFactory | null = null;

@@ -1,7 +1,7 @@
-import type { PlateColour } from '../../core/image/plate-colour.ts';
-import type { PrimariesName } from '../../core/image/primaries.ts';
-import type { TransferName } from '../../core/image/transfer-curves.ts';
-import type { YcbcrCoding } from '../../core/image/ycbcr.ts';
+import type { PlateColour } from '../../core/base/image/plate-colour.ts';
+import type { PrimariesName } from '../../core/base/image/primaries.ts';
+import type { TransferName } from '../../core/base/image/transfer-curves.ts';
+import type { YcbcrCoding } from '../../core/base/image/ycbcr.ts';
 import type { Corrections } from './facts.ts';
 
 /** The colour tags of a stream, as ffprobe names them. */

@@ -1,5 +1,5 @@
-import type { ContentPicture } from '../../core/image/picture.ts';
-import { contentFromRaw } from '../../core/image/raw-frame.ts';
+import type { ContentPicture } from '../../core/base/image/picture.ts';
+import { contentFromRaw } from '../../core/base/image/raw-frame.ts';
 import { decodeFrames } from './decode.ts';
 import type { MediaFacts } from './facts.ts';
 import { probe } from './probe.ts';

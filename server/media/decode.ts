@@ -1,6 +1,6 @@
 import { execa } from 'execa';
-import { bytesPerFrame } from '../../core/image/raw-frame.ts';
-import { Problem } from '../../core/problem/problem.ts';
+import { bytesPerFrame } from '../../core/base/image/raw-frame.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import type { MediaFacts, Rotation } from './facts.ts';
 import { decodeManaged, MANAGED } from './managed-still.ts';
 import { asText, INPUT_GUARDS, isMissing, lastWords, limited } from './run-tool.ts';

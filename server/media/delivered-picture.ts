@@ -1,8 +1,13 @@
-import { resize } from '../../core/image/resize.ts';
-import { createCodes, type CodedPicture } from '../../core/image/picture.ts';
-import { displayPicture, DISPLAY_COLOUR, lightOfPicture, type PlateColour } from '../../core/image/plate-colour.ts';
-import { encodeLight } from '../../core/image/transfer.ts';
-import { codesOfLight } from '../../core/send/layer-pictures.ts';
+import { resize } from '../../core/base/image/resize.ts';
+import { createCodes, type CodedPicture } from '../../core/base/image/picture.ts';
+import {
+  displayPicture,
+  DISPLAY_COLOUR,
+  lightOfPicture,
+  type PlateColour,
+} from '../../core/base/image/plate-colour.ts';
+import { encodeLight } from '../../core/base/image/transfer.ts';
+import { codesOfLight } from '../../core/picture/composite/layer-pictures.ts';
 import type { ExrChannel } from './exr-file.ts';
 import type { IntegerPicture } from './write-integers.ts';
 import { channelsOf, type LayerPicture } from './layer-picture.ts';

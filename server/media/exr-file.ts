@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { deflateSync, inflateSync } from 'node:zlib';
-import { halfBits, halfValue } from '../../core/image/half.ts';
+import { halfBits, halfValue } from '../../core/base/image/half.ts';
 import { writeWholeFile } from './frame-store.ts';
 
 /** One channel of an EXR: values in rows from the top. */

@@ -4,7 +4,7 @@ import type {
   MediaCorrections,
   QuarterTurn,
   StoredFacts,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 
 /** The shapes of media.schema.json, by the names they have in this room. */
 export type Rotation = QuarterTurn;

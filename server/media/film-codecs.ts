@@ -1,6 +1,6 @@
-import { DISPLAY_COLOUR, type PlateColour } from '../../core/image/plate-colour.ts';
-import type { DeliverySettings } from '../../core/schemas/types.ts';
-import { FILM_ENDINGS, type FilmFormat } from '../../core/send/file-pattern.ts';
+import { DISPLAY_COLOUR, type PlateColour } from '../../core/base/image/plate-colour.ts';
+import type { DeliverySettings } from '../../core/base/schemas/types.ts';
+import { FILM_ENDINGS, type FilmFormat } from '../../core/handoff/send/file-pattern.ts';
 
 /** Ways of coding a film. */
 export const FILM_FORMATS = Object.keys(FILM_ENDINGS) as FilmFormat[];

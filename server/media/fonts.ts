@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { FONT_PARTS, fontFile, FontSet, type FontFamily, type FontWeight } from '../../core/board/fonts.ts';
+import { FONT_PARTS, fontFile, FontSet, type FontFamily, type FontWeight } from '../../core/picture/board/fonts.ts';
 
 const modules = join(import.meta.dirname, '../../node_modules');
 const kept = new Map<string, FontSet>();

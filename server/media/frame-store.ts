@@ -3,11 +3,11 @@ import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, w
 import { readFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import sharp from 'sharp';
-import { displayPicture, DISPLAY_COLOUR, type PlateColour } from '../../core/image/plate-colour.ts';
-import { parseCube, type CubeLut } from '../../core/image/cube-lut.ts';
-import type { CodedPicture } from '../../core/image/picture.ts';
-import { contentFromRaw, pictureFromRaw, type RawLayout } from '../../core/image/raw-frame.ts';
-import { Problem } from '../../core/problem/problem.ts';
+import { displayPicture, DISPLAY_COLOUR, type PlateColour } from '../../core/base/image/plate-colour.ts';
+import { parseCube, type CubeLut } from '../../core/base/image/cube-lut.ts';
+import type { CodedPicture } from '../../core/base/image/picture.ts';
+import { contentFromRaw, pictureFromRaw, type RawLayout } from '../../core/base/image/raw-frame.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { fetchRaw, type MediaHouse } from './media-house.ts';
 import { PROXY_SIDE } from './proxies.ts';
 

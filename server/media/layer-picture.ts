@@ -1,4 +1,4 @@
-import type { CodedPicture, LightPicture } from '../../core/image/picture.ts';
+import type { CodedPicture, LightPicture } from '../../core/base/image/picture.ts';
 import type { ExrChannel } from './exr-file.ts';
 
 /** A layer of a frame as it is kept: codes of the plate's kind, premultiplied light, or shares 0…1. */

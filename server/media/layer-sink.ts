@@ -1,8 +1,8 @@
 import { mkdirSync } from 'node:fs';
 import { basename, dirname, extname } from 'node:path';
-import { peakOf } from '../../core/image/raw-frame.ts';
-import type { DeliverySettings } from '../../core/schemas/types.ts';
-import type { FilmFormat } from '../../core/send/file-pattern.ts';
+import { peakOf } from '../../core/base/image/raw-frame.ts';
+import type { DeliverySettings } from '../../core/base/schemas/types.ts';
+import type { FilmFormat } from '../../core/handoff/send/file-pattern.ts';
 import { asChannels, asCodes, colourOfCodes, filmCodes } from './delivered-picture.ts';
 import { numberedName, openFilm, type FrameSink } from './encode.ts';
 import { writeExrFile } from './exr-file.ts';

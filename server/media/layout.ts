@@ -1,5 +1,5 @@
-import type { RawLayout } from '../../core/image/raw-frame.ts';
-import type { YcbcrCoding } from '../../core/image/ycbcr.ts';
+import type { RawLayout } from '../../core/base/image/raw-frame.ts';
+import type { YcbcrCoding } from '../../core/base/image/ycbcr.ts';
 
 /**
  * The layout that frames of an ffmpeg pixel format are kept in, and ffmpeg's name of it: luma and colour

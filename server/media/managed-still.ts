@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { layoutOf } from './layout.ts';
 import type { MediaFacts } from './facts.ts';
 import type { MediaSource } from './source.ts';

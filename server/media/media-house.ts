@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 
 /** The server whose frames a worker without the house's folder fetches, and hands what it made to. */
 export interface MediaHouse {

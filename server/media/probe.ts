@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import { basename } from 'node:path';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { codingOf, colourOf } from './colour-tags.ts';
 import type { Corrections, FieldOrder, MediaFacts, Rotation } from './facts.ts';
 import { managedColours, managedFacts } from './managed-still.ts';

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
-import { isDisplayColour } from '../../core/image/plate-colour.ts';
-import { peakOf } from '../../core/image/raw-frame.ts';
+import { isDisplayColour } from '../../core/base/image/plate-colour.ts';
+import { peakOf } from '../../core/base/image/raw-frame.ts';
 import { frameFilters, isPlain } from './decode.ts';
 import type { MediaFacts } from './facts.ts';
 

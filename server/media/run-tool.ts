@@ -1,5 +1,5 @@
 import { execa, ExecaError, type Options } from 'execa';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 
 /** Containers of films that are taken. Whatever else ffmpeg knows (playlists, scripts, devices, the net) is not asked. */
 const FILM_CONTAINERS = ['mov', 'matroska', 'mxf', 'avi', 'mpegts', 'mpeg', 'ivf', 'yuv4mpegpipe', 'flv', 'gif'];

@@ -1,7 +1,7 @@
 import { readdirSync, realpathSync, rmSync, statSync } from 'node:fs';
 import { basename, extname, join, relative, resolve, sep } from 'node:path';
-import { Problem } from '../../core/problem/problem.ts';
-import type { ServerFolder } from '../../core/schemas/types.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { ServerFolder } from '../../core/base/schemas/types.ts';
 import { adoptFile, copyIn, type StoredFile } from './uploads.ts';
 import { isPictureName } from './source.ts';
 import { zipFiles } from './zip-files.ts';

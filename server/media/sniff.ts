@@ -1,5 +1,5 @@
 import { closeSync, openSync, readSync } from 'node:fs';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 
 /** Picture formats that are read, with ffmpeg's names for taking one as a file and for its decoder. */
 export const PICTURE_FORMATS = {

@@ -1,6 +1,6 @@
 import { readdirSync, statSync, type Stats } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { PICTURE_FORMATS, sniff, type PictureFormat } from './sniff.ts';
 
 const PICTURE_ENDINGS = new Set(['.png', '.jpg', '.jpeg', '.tif', '.tiff', '.exr', '.bmp', '.webp']);

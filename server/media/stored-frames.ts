@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import type { MediaFacts } from './facts.ts';
 import { FrameStore, type FrameView } from './frame-store.ts';
 import type { MediaHouse } from './media-house.ts';

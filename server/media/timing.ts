@@ -1,4 +1,4 @@
-import { decimalRate } from '../../core/exchange/rate.ts';
+import { decimalRate } from '../../core/base/time/frame-rate.ts';
 
 /** How the frames of a clip lie in time. */
 export interface Timing {

@@ -1,7 +1,7 @@
 import { Unzip, UnzipInflate } from 'fflate';
 import { closeSync, createReadStream, mkdirSync, openSync, statSync, writeSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { isPictureName } from './source.ts';
 
 const MOST_FILES = 100_000;

@@ -1,4 +1,4 @@
-import type { CodedPicture } from '../../core/image/picture.ts';
+import type { CodedPicture } from '../../core/base/image/picture.ts';
 import { writeExrFile } from './exr-file.ts';
 import { channelsOf } from './layer-picture.ts';
 

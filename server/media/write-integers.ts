@@ -1,7 +1,7 @@
 import { renameSync, rmSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
 import sharp from 'sharp';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 
 /** A picture of integer codes: grey, colours, or colours with straight alpha. */
 export interface IntegerPicture {

@@ -8,7 +8,7 @@ import type {
   ReviewNote,
   ReviewVersion,
   Shot,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';
 

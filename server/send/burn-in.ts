@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { layOutText } from '../../core/board/text-layout.ts';
+import { layOutText } from '../../core/picture/board/text-layout.ts';
 import { fontSet } from '../media/fonts.ts';
 import type { IntegerPicture } from '../media/write-integers.ts';
 

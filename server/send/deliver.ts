@@ -1,9 +1,9 @@
 import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { formatTimecode, parseTimecode, type Timecode } from '../../core/exchange/timecode.ts';
-import { peakOf } from '../../core/image/raw-frame.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { RenderLayer, RenderPlan } from '../../core/schemas/types.ts';
+import { formatTimecode, parseTimecode, type Timecode } from '../../core/handoff/exchange/timecode.ts';
+import { peakOf } from '../../core/base/image/raw-frame.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { RenderLayer, RenderPlan } from '../../core/base/schemas/types.ts';
 import {
   FILM_ENDINGS,
   fillPattern,
@@ -13,7 +13,7 @@ import {
   PICTURE_ENDINGS,
   USUAL_PATTERN,
   USUAL_VARIANT_PATTERN,
-} from '../../core/send/file-pattern.ts';
+} from '../../core/handoff/send/file-pattern.ts';
 import { findProject } from '../database/projects.ts';
 import { noteFile, readPlan, tasksOf } from '../database/render-tasks.ts';
 import { findShot } from '../database/shots.ts';

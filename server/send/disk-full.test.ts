@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, readdirSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { Job } from '../../core/schemas/types.ts';
+import type { Job } from '../../core/base/schemas/types.ts';
 import { temporaryFolder } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';

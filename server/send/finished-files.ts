@@ -1,9 +1,9 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import sharp from 'sharp';
-import { peakOf } from '../../core/image/raw-frame.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { RenderLayer, RenderPlan } from '../../core/schemas/types.ts';
+import { peakOf } from '../../core/base/image/raw-frame.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { RenderLayer, RenderPlan } from '../../core/base/schemas/types.ts';
 import { writePng } from '../media/encode.ts';
 import { readExrFile, writeExrFile } from '../media/exr-file.ts';
 import { CHANNEL_NAMES, channelsOf, type LayerPicture } from '../media/layer-picture.ts';

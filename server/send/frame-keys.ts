@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import type { RenderLayer, RenderPlan } from '../../core/schemas/types.ts';
-import { framePartsOf } from '../../core/send/frame-parts.ts';
+import type { RenderLayer, RenderPlan } from '../../core/base/schemas/types.ts';
+import { framePartsOf } from '../../core/handoff/send/frame-parts.ts';
 import type { PartStates } from '../database/finished-frames.ts';
 
 /** Names frames by all that they depend on: the same name, the same picture. */

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
-import { changeLayer, flatLayer, flatSize, insertLayer } from '../../core/send/layer-pictures.ts';
-import type { CodedPicture } from '../../core/image/picture.ts';
-import type { RenderLayer } from '../../core/schemas/types.ts';
+import { changeLayer, flatLayer, flatSize, insertLayer } from '../../core/picture/composite/layer-pictures.ts';
+import type { CodedPicture } from '../../core/base/image/picture.ts';
+import type { RenderLayer } from '../../core/base/schemas/types.ts';
 import type { NamedFrame } from '../database/finished-frames.ts';
 import type { LayerPicture } from '../media/layer-picture.ts';
 import { finishedFile, writeFinished } from './finished-files.ts';

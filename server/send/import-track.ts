@@ -1,6 +1,6 @@
-import { importData, mapsOfImported } from '../../core/exchange/import-data.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { ImportReply, ImportRequest, Shot, ShotDocument } from '../../core/schemas/types.ts';
+import { importData, mapsOfImported } from '../../core/handoff/exchange/import-data.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { ImportReply, ImportRequest, Shot, ShotDocument } from '../../core/base/schemas/types.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { readDocument, saveDocument } from '../database/documents.ts';
 import { duplicateShot } from '../database/shot-cards.ts';

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
-import { Problem } from '../../core/problem/problem.ts';
-import type { LedgerFrame, RenderLayer, RenderLedger, RenderPlan, Shot } from '../../core/schemas/types.ts';
-import { changedParts } from '../../core/send/frame-parts.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { LedgerFrame, RenderLayer, RenderLedger, RenderPlan, Shot } from '../../core/base/schemas/types.ts';
+import { changedParts } from '../../core/handoff/send/frame-parts.ts';
 import type { Database } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
 import { finishedFrames, forgetFinished, partsOfFinished } from '../database/finished-frames.ts';

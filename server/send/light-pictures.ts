@@ -2,8 +2,8 @@ import { existsSync, mkdirSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
-import type { CodedPicture } from '../../core/image/picture.ts';
-import { displayPicture, type PlateColour } from '../../core/image/plate-colour.ts';
+import type { CodedPicture } from '../../core/base/image/picture.ts';
+import { displayPicture, type PlateColour } from '../../core/base/image/plate-colour.ts';
 import { writeWholeFile } from '../media/frame-store.ts';
 import { readFinished } from './finished-files.ts';
 

@@ -1,31 +1,32 @@
-import { motionAbout } from '../../core/composite/shutter-path.ts';
-import type { Quality } from '../../core/composite/render-insert.ts';
-import { composeSurfaces, type StackedSurface } from '../../core/composite/compose-surfaces.ts';
-import { asksFrames } from '../../core/clean/clean-fix.ts';
-import { usualSurface, type UsualSurface } from '../../core/clean/usual-surface.ts';
-import { cleanPlate } from '../../core/clean/clean-plate.ts';
-import { composeFrame, type Composed } from '../../core/composite/compose-frame.ts';
-import { buildContentPyramid, type ContentPyramid } from '../../core/composite/content-pyramid.ts';
+import { motionAbout } from '../../core/picture/pin/shutter-path.ts';
+import type { Quality } from '../../core/picture/pin/render-insert.ts';
+import { composeSurfaces, type StackedSurface } from '../../core/picture/composite/compose-surfaces.ts';
+import { asksFrames } from '../../core/picture/look/clean-fix.ts';
+import { usualSurface } from '../../core/picture/clean/usual-surface.ts';
+import type { UsualSurface } from '../../core/picture/pin/surface-frames.ts';
+import { cleanPlate } from '../../core/picture/composite/clean-plate.ts';
+import { composeFrame, type Composed } from '../../core/picture/composite/compose-frame.ts';
+import { buildContentPyramid, type ContentPyramid } from '../../core/picture/pin/content-pyramid.ts';
 import {
   NEUTRAL_LEVELS,
   NEUTRAL_LOOK,
   resolveLook,
   withCornerRadius,
   type ResolvedLook,
-} from '../../core/composite/look.ts';
-import { surfaceFocal } from '../../core/composite/surface-camera.ts';
-import { surfaceRatio } from '../../core/composite/surface-ratio.ts';
-import { testCard } from '../../core/composite/test-card.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
-import type { CodedPicture } from '../../core/image/picture.ts';
-import { pictureFromRaw } from '../../core/image/raw-frame.ts';
-import { differenceOf, type Difference } from '../../core/matte/difference-matte.ts';
-import type { FrontFrame } from '../../core/matte/measure-front.ts';
-import { framesToMeasure } from '../../core/matte/frames-to-measure.ts';
-import type { CleanSurface } from '../../core/blend/clean-surface.ts';
-import { cleanNeeds, cleanSurface, type CleanKind } from '../../core/measure/clean-needs.ts';
-import type { PlannedMedium, PlannedSurface, RenderPlan } from '../../core/schemas/types.ts';
-import { cleanOn, isDeep } from '../../core/send/frame-parts.ts';
+} from '../../core/picture/look/look.ts';
+import { surfaceFocal } from '../../core/picture/pin/surface-camera.ts';
+import { surfaceRatio } from '../../core/picture/pin/surface-ratio.ts';
+import { testCard } from '../../core/picture/composite/test-card.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import type { CodedPicture } from '../../core/base/image/picture.ts';
+import { pictureFromRaw } from '../../core/base/image/raw-frame.ts';
+import { differenceOf, type Difference } from '../../core/picture/matte/difference-matte.ts';
+import type { FrontFrame } from '../../core/picture/matte/measure-front.ts';
+import { framesToMeasure } from '../../core/picture/matte/frames-to-measure.ts';
+import type { CleanSurface } from '../../core/picture/pin/clean-surface.ts';
+import { cleanNeeds, cleanSurface, type CleanKind } from '../../core/picture/measure/clean-needs.ts';
+import type { PlannedMedium, PlannedSurface, RenderPlan } from '../../core/base/schemas/types.ts';
+import { cleanOn, isDeep } from '../../core/handoff/send/frame-parts.ts';
 import type { FrameStore } from '../media/frame-store.ts';
 import { openFrames } from '../media/stored-frames.ts';
 import { openShown, type MediaFrames, type ShownMedia } from './shown-media.ts';

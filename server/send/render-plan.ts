@@ -1,5 +1,5 @@
-import type { Quad } from '../../core/geometry/quad.ts';
-import { Problem } from '../../core/problem/problem.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import type {
   PlannedMedium,
   PlannedSurface,
@@ -8,9 +8,9 @@ import type {
   Shot,
   ShotDocument,
   TrackRow,
-} from '../../core/schemas/types.ts';
-import { MAKING } from '../../core/send/frame-parts.ts';
-import { SeatedCorners } from '../../core/seat/seated-corners.ts';
+} from '../../core/base/schemas/types.ts';
+import { MAKING } from '../../core/handoff/send/frame-parts.ts';
+import { SeatedCorners } from '../../core/surface/seat/seated-corners.ts';
 import type { Queryable } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
 import { findMedia, findMediaByIds, type StoredMedia } from '../database/media.ts';

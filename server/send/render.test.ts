@@ -13,8 +13,8 @@ import { dirname, join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { codeToLight } from '../../core/image/transfer.ts';
-import { MAKING } from '../../core/send/frame-parts.ts';
+import { codeToLight } from '../../core/base/image/transfer.ts';
+import { MAKING } from '../../core/handoff/send/frame-parts.ts';
 import type {
   Job,
   RenderLayer,
@@ -25,7 +25,7 @@ import type {
   Shot,
   ShotDetail,
   ShotDocument,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import { noteFinished } from '../database/finished-frames.ts';
 import { insertJob } from '../database/jobs.ts';
 import { insertTasks, readPlan } from '../database/render-tasks.ts';

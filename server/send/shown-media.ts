@@ -1,13 +1,13 @@
-import { boardScale, FINE } from '../../core/board/board-scale.ts';
-import { DrawnBoards } from '../../core/board/drawn-boards.ts';
-import type { BoardSources } from '../../core/board/render-board.ts';
-import type { ResolvedLook } from '../../core/composite/look.ts';
-import type { PinnedContent } from '../../core/composite/pinned-surface.ts';
-import { ShownContent, type ContentSource } from '../../core/composite/shown-content.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
-import { contentFromRaw } from '../../core/image/raw-frame.ts';
-import { Problem } from '../../core/problem/problem.ts';
-import type { Board, PlannedMedium, ShotDocument } from '../../core/schemas/types.ts';
+import { boardScale, FINE } from '../../core/picture/board/board-scale.ts';
+import { DrawnBoards } from '../../core/picture/board/drawn-boards.ts';
+import type { BoardSources } from '../../core/picture/board/render-board.ts';
+import type { ResolvedLook } from '../../core/picture/look/look.ts';
+import type { PinnedContent } from '../../core/picture/pin/pinned-surface.ts';
+import { ShownContent, type ContentSource } from '../../core/picture/pin/shown-content.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
+import { contentFromRaw } from '../../core/base/image/raw-frame.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { Board, PlannedMedium, ShotDocument } from '../../core/base/schemas/types.ts';
 import { fontSet } from '../media/fonts.ts';
 import type { FrameStore } from '../media/frame-store.ts';
 

@@ -1,9 +1,9 @@
-import { Problem } from '../../core/problem/problem.ts';
-import type { LedgerFrame, RenderLayer, RenderRequest, Variant } from '../../core/schemas/types.ts';
-import { fillPattern, isFilm } from '../../core/send/file-pattern.ts';
-import { chosenFrames, isUnbroken } from '../../core/send/frame-choice.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
+import type { LedgerFrame, RenderLayer, RenderRequest, Variant } from '../../core/base/schemas/types.ts';
+import { fillPattern, isFilm } from '../../core/handoff/send/file-pattern.ts';
+import { chosenFrames, isUnbroken } from '../../core/handoff/send/frame-choice.ts';
 import { folders, type Config } from '../config.ts';
-import { variantDocument } from '../../core/variants/variant-document.ts';
+import { variantDocument } from '../../core/handoff/variants/variant-document.ts';
 import { transaction, type Database } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
 import { noteFinished } from '../database/finished-frames.ts';

@@ -10,7 +10,7 @@ import type {
   Shot,
   ShotDetail,
   ShotDocument,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import { launch } from '../test/launched.ts';
 import { driftingTake } from '../test/media-files.ts';
 import { Api } from '../test/api.ts';

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { readConfig } from '../config.ts';
 import { loadDemo } from '../demo/load-demo.ts';
 import { startService } from './service.ts';

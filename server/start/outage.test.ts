@@ -1,6 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { Job, RenderLedger } from '../../core/schemas/types.ts';
+import type { Job, RenderLedger } from '../../core/base/schemas/types.ts';
 import { HouseDatabase } from '../test/house-database.ts';
 import { temporaryFolder } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';

@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { Job, MadeToken, RenderLedger, RenderWorker, Shot } from '../../core/schemas/types.ts';
+import type { Job, MadeToken, RenderLedger, RenderWorker, Shot } from '../../core/base/schemas/types.ts';
 import { HouseDatabase } from '../test/house-database.ts';
 import { ROOT, temporaryFolder } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';

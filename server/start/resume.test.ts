@@ -3,7 +3,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, expect, test } from 'vitest';
-import type { HeldReply, Job, Limits, Media, PlateCheck, Project, UploadReply } from '../../core/schemas/types.ts';
+import type { HeldReply, Job, Limits, Media, PlateCheck, Project, UploadReply } from '../../core/base/schemas/types.ts';
 import { findJob } from '../database/jobs.ts';
 import { launch } from '../test/launched.ts';
 import { Api } from '../test/api.ts';

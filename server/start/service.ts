@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { pino, type Logger } from 'pino';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { newSecret } from '../access/secrets.ts';
 import { isGuarded, makeFolders, type Config } from '../config.ts';
 import { openPool, withoutPassword, type Database } from '../database/connection.ts';

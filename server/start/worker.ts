@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import { Problem } from '../../core/problem/problem.ts';
+import { Problem } from '../../core/base/problem/problem.ts';
 import { makeFolders, readConfig } from '../config.ts';
 import { openPool, withoutPassword } from '../database/connection.ts';
 import { socketFolder } from '../database/private-mariadb.ts';

@@ -1,4 +1,4 @@
-import { randomFrom } from '../../core/scene/seeded-random.ts';
+import { randomFrom } from '../../core/motion/scene/seeded-random.ts';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { once } from 'node:events';
@@ -6,7 +6,7 @@ import { readdirSync, readFileSync, rmSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { Job, RenderWorker } from '../../core/schemas/types.ts';
+import type { Job, RenderWorker } from '../../core/base/schemas/types.ts';
 import { ROOT, temporaryFolder } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';
 import { startTestService, type TestService } from '../test/service.ts';

@@ -1,5 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { Job, Media } from '../../core/schemas/types.ts';
+import type { Job, Media } from '../../core/base/schemas/types.ts';
 import { Described } from './described.ts';
 
 /** The HTTP interface as another program would use it. */

@@ -1,4 +1,4 @@
-import { randomFrom } from '../../core/scene/seeded-random.ts';
+import { randomFrom } from '../../core/motion/scene/seeded-random.ts';
 import { request } from 'node:http';
 import { Api } from './api.ts';
 

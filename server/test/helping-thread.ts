@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { SharedWork, type WorkBlock } from '../../core/kernels/shared-work.ts';
+import { SharedWork, type WorkBlock } from '../../core/base/kernels/shared-work.ts';
 
 /** What the thread is given: where work is agreed on, what is written to, and which thread did what. */
 export interface HelpingTask {

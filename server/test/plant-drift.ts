@@ -1,6 +1,6 @@
-import { homographyBetweenQuads } from '../../core/geometry/estimate-homography.ts';
-import { compose } from '../../core/geometry/homography.ts';
-import type { Quad } from '../../core/geometry/quad.ts';
+import { homographyBetweenQuads } from '../../core/base/geometry/estimate-homography.ts';
+import { compose } from '../../core/base/geometry/homography.ts';
+import type { Quad } from '../../core/base/geometry/quad.ts';
 import { readTrack } from '../database/tracks.ts';
 import { run, type Queryable } from '../database/connection.ts';
 

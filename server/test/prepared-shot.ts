@@ -2,7 +2,7 @@ import { existsSync, renameSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { createHash } from 'node:crypto';
 import { join } from 'node:path';
-import type { Project, Shot, ShotDetail, ShotDocument } from '../../core/schemas/types.ts';
+import type { Project, Shot, ShotDetail, ShotDocument } from '../../core/base/schemas/types.ts';
 import type { Truth } from '../../demo/truth.ts';
 import type { Api } from './api.ts';
 import { clipPath, ROOT, temporaryFolder } from './folders.ts';

@@ -1,5 +1,5 @@
 import sharp, { type OverlayOptions } from 'sharp';
-import { layOutText } from '../../core/board/text-layout.ts';
+import { layOutText } from '../../core/picture/board/text-layout.ts';
 import { fontSet } from '../media/fonts.ts';
 
 /** A picture of a contact sheet with its name; null where there is none yet. */

@@ -1,5 +1,5 @@
-import type { RenderPlan, Shot, Variant } from '../../core/schemas/types.ts';
-import { variantDocument } from '../../core/variants/variant-document.ts';
+import type { RenderPlan, Shot, Variant } from '../../core/base/schemas/types.ts';
+import { variantDocument } from '../../core/handoff/variants/variant-document.ts';
 import type { Database } from '../database/connection.ts';
 import { readDocument } from '../database/documents.ts';
 import { fileOfKey } from '../send/finished-files.ts';

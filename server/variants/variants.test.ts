@@ -15,7 +15,7 @@ import type {
   Slot,
   Variant,
   VariantTableReply,
-} from '../../core/schemas/types.ts';
+} from '../../core/base/schemas/types.ts';
 import { probeFilm } from '../test/film-facts.ts';
 import { ROOT } from '../test/folders.ts';
 import { preparedShot } from '../test/prepared-shot.ts';

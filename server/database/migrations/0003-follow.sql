@@ -1,4 +1,4 @@
--- How sure a followed frame's map is: numbers as core/follow/certainty.ts packs them.
+-- How sure a followed frame's map is: numbers as core/motion/follow/certainty.ts packs them.
 ALTER TABLE track_frames ADD COLUMN certainty JSON NULL;
 
 -- Where a follow stands and what it has learnt, so that it goes on after a kill as if there had been none.

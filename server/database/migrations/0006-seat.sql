@@ -1,4 +1,4 @@
--- Looking at a surface's borders on all frames: core/seat.
+-- Looking at a surface's borders on all frames: core/surface/seat.
 ALTER TABLE jobs MODIFY kind ENUM('bring-in', 'check', 'follow', 'seat', 'render') NOT NULL;
 
 -- What the last look found of the whole shot.
@@ -23,7 +23,7 @@ CREATE TABLE seat_frames (
   bounds JSON NULL,
   support FLOAT NOT NULL,
   drift FLOAT NOT NULL,
-  -- Columns of the edge slices: core/seat/edge-slices.ts.
+  -- Columns of the edge slices: core/surface/seat/edge-slices.ts.
   strips BLOB NOT NULL,
   PRIMARY KEY (shot_id, frame),
   FOREIGN KEY (shot_id) REFERENCES shots (id)

@@ -1,4 +1,4 @@
--- Corner points, and frames between hand keys that were pulled onto the picture: core/points, core/keys.
+-- Corner points, and frames between hand keys that were pulled onto the picture: core/motion/points, core/motion/keys.
 ALTER TABLE jobs MODIFY kind ENUM('bring-in', 'check', 'follow', 'points', 'pull', 'seat', 'render') NOT NULL;
 
 -- Where a point was found on a frame, or why not. `run_key` tells from which plate and reference frame it leads.

@@ -1,4 +1,4 @@
--- Looks that are kept under a name, for all shots of a project: core/blend/blend-part.ts.
+-- Looks that are kept under a name, for all shots of a project: core/picture/look/blend-part.ts.
 CREATE TABLE looks (
   id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
   project_id BIGINT UNSIGNED NOT NULL,

@@ -5,7 +5,7 @@ ALTER TABLE jobs
   -- All frames of a render are there: what was asked for is made of them.
   ADD COLUMN packing BOOLEAN NOT NULL DEFAULT FALSE;
 
--- Everything that a render's frames depend on, as it was when it was asked for: core/schemas/send.schema.json.
+-- Everything that a render's frames depend on, as it was when it was asked for: core/base/schemas/send.schema.json.
 CREATE TABLE render_plans (
   job_id BIGINT UNSIGNED NOT NULL PRIMARY KEY,
   plan LONGTEXT NOT NULL,

@@ -49,7 +49,7 @@ CREATE TABLE variants (
   shot_id BIGINT UNSIGNED NOT NULL,
   name VARCHAR(80) NOT NULL,
   media_id BIGINT UNSIGNED NULL,
-  -- core/schemas/variants.schema.json
+  -- core/base/schemas/variants.schema.json
   framing LONGTEXT NOT NULL,
   slot_id BIGINT UNSIGNED NULL,
   created_at TIMESTAMP(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),

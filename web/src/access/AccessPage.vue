@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import type { AccessToken, Account, Role, Scope } from '../../../core/schemas/types.ts';
+import type { AccessToken, Account, Role, Scope } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { dayWords } from '../components/day-words.ts';
 import SecretLink from '../components/SecretLink.vue';

@@ -1,5 +1,5 @@
-import { checked, type SchemaName, type SchemaTypes } from '../../../core/schemas/check.ts';
-import type { ProblemReply } from '../../../core/schemas/types.ts';
+import { checked, type SchemaName, type SchemaTypes } from '../../../core/base/schemas/check.ts';
+import type { ProblemReply } from '../../../core/base/schemas/types.ts';
 import { BASE } from './urls.ts';
 
 /** An answer that says what was wrong and what to do. */

@@ -1,7 +1,7 @@
 import { Upload as TusUpload, DetailedError } from 'tus-js-client';
 import { call, problemFrom, unreachable } from './client.ts';
 import { BASE } from './urls.ts';
-import type { UploadReply } from '../../../core/schemas/types.ts';
+import type { UploadReply } from '../../../core/base/schemas/types.ts';
 
 export interface UploadTask {
   projectId: number;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import type { Job } from '../../../core/schemas/types.ts';
+import type { Job } from '../../../core/base/schemas/types.ts';
 import { useJobs } from '../stores/jobs.ts';
 import { useNotices } from '../stores/notices.ts';
 

@@ -2,7 +2,7 @@
 import { useLocalStorage, useTitle } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
-import type { GuestReview } from '../../../core/schemas/types.ts';
+import type { GuestReview } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { reviewFrameUrl } from '../api/urls.ts';
 import VersionStage from '../review/VersionStage.vue';

@@ -2,7 +2,7 @@
 import { useDebounceFn, useTitle } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import type { GuestFraming, GuestSlot } from '../../../core/schemas/types.ts';
+import type { GuestFraming, GuestSlot } from '../../../core/base/schemas/types.ts';
 import { ApiProblem, call, sendFile } from '../api/client.ts';
 import { slotFileUrl, slotFrameUrl } from '../api/urls.ts';
 import ChoiceRow from '../components/ChoiceRow.vue';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
-import { quantile } from '../../../core/image/statistics.ts';
+import { quantile } from '../../../core/base/image/statistics.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useRenders } from '../stores/renders.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { timePartAt, usedFrames, type ContentTime, type TimePart } from '../../../core/content/content-time.ts';
-import type { ContentTiming } from '../../../core/schemas/types.ts';
+import { timePartAt, usedFrames, type ContentTime, type TimePart } from '../../../core/picture/content/content-time.ts';
+import type { ContentTiming } from '../../../core/base/schemas/types.ts';
 import { endOn, moveSpeedKey, speedKeys, toggleSpeedKey } from '../steps/content/time-edits.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';

@@ -1,4 +1,4 @@
-import type { CheckRow } from '../../../core/schemas/types.ts';
+import type { CheckRow } from '../../../core/base/schemas/types.ts';
 import { bars, baseLine, drawMarks, LEDGER_HEIGHT, ROWS, type LedgerColours } from './draw-parts.ts';
 import { drawTrack, type TrackBody } from './draw-track.ts';
 import { frameLeft, frameMiddle, framesInView, labelStep, type LedgerScale } from './ledger-scale.ts';

@@ -1,4 +1,4 @@
-import type { CheckRow } from '../../../core/schemas/types.ts';
+import type { CheckRow } from '../../../core/base/schemas/types.ts';
 import { frameLeft, frameMiddle, framesInView, type LedgerScale } from './ledger-scale.ts';
 
 /** Rows of the ledger from top to bottom: where each begins and how high it is. */

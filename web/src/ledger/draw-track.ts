@@ -1,5 +1,5 @@
-import { lostSpans } from '../../../core/follow/lost-spans.ts';
-import type { CheckRow, LedgerFrame, TrackRow } from '../../../core/schemas/types.ts';
+import { lostSpans } from '../../../core/motion/follow/lost-spans.ts';
+import type { CheckRow, LedgerFrame, TrackRow } from '../../../core/base/schemas/types.ts';
 import { DOUBTFUL_BELOW } from '../rail/readings.ts';
 import { bars, baseLine, drawMarks, ROWS, type Drawn } from './draw-parts.ts';
 import { errorHeight, frameLeft, framesInView } from './ledger-scale.ts';

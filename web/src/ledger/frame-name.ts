@@ -1,4 +1,4 @@
-import { formatTimecode, parseTimecode } from '../../../core/exchange/timecode.ts';
+import { formatTimecode, parseTimecode } from '../../../core/handoff/exchange/timecode.ts';
 
 /** How frames are called: by the plate's own numbers, or by its timecode where it has one. */
 export interface FrameNaming {

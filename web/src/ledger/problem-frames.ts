@@ -1,4 +1,4 @@
-import type { PlateCheck, TrackRow } from '../../../core/schemas/types.ts';
+import type { PlateCheck, TrackRow } from '../../../core/base/schemas/types.ts';
 import { DOUBTFUL_BELOW } from '../rail/readings.ts';
 
 /** First frames of all that is hard or has gone wrong: findings of the check, and spans where the track is lost or doubtful. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue';
-import type { Media, Storage } from '../../../core/schemas/types.ts';
+import type { Media, Storage } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { frameUrl } from '../api/urls.ts';
 import { useNotices } from '../stores/notices.ts';

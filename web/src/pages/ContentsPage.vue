@@ -2,7 +2,7 @@
 import { useTitle } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
-import type { DeliveryFormat, Framing, Media, Shot, Variant } from '../../../core/schemas/types.ts';
+import type { DeliveryFormat, Framing, Media, Shot, Variant } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { fileUrl, sheetUrl } from '../api/urls.ts';
 import NumberField from '../components/NumberField.vue';

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { decimalRate } from '../../../core/exchange/rate.ts';
-import type { Project, ShotCard } from '../../../core/schemas/types.ts';
+import { decimalRate } from '../../../core/base/time/frame-rate.ts';
+import type { Project, ShotCard } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { archiveUrl } from '../api/urls.ts';
 import NameDialog from '../components/NameDialog.vue';

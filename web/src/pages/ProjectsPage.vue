@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import type { Project } from '../../../core/schemas/types.ts';
+import type { Project } from '../../../core/base/schemas/types.ts';
 import { call, sendFile } from '../api/client.ts';
 import NameDialog from '../components/NameDialog.vue';
 import ItemList, { type Item } from '../library/ItemList.vue';

@@ -2,7 +2,7 @@
 import { useLocalStorage, useTitle } from '@vueuse/core';
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
-import type { ReviewNote, ReviewVersion, Shot } from '../../../core/schemas/types.ts';
+import type { ReviewNote, ReviewVersion, Shot } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { versionFrameUrl } from '../api/urls.ts';
 import ReviewLinks from '../review/ReviewLinks.vue';

@@ -1,4 +1,4 @@
-import type { Board } from '../../../core/schemas/types.ts';
+import type { Board } from '../../../core/base/schemas/types.ts';
 import type { useShot } from '../stores/shot.ts';
 import { drawBoardInWorker } from './preview.ts';
 import { boardMedia } from './shot-request.ts';

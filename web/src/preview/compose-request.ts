@@ -1,12 +1,12 @@
-import type { Lens } from '../../../core/lens/lens.ts';
-import type { CleanKind } from '../../../core/measure/clean-needs.ts';
-import type { Board } from '../../../core/schemas/types.ts';
-import type { CardName } from '../../../core/composite/test-card.ts';
-import type { ResolvedLook } from '../../../core/composite/look.ts';
+import type { Lens } from '../../../core/motion/lens/lens.ts';
+import type { CleanKind } from '../../../core/picture/measure/clean-needs.ts';
+import type { Board } from '../../../core/base/schemas/types.ts';
+import type { CardName } from '../../../core/picture/composite/test-card.ts';
+import type { ResolvedLook } from '../../../core/picture/look/look.ts';
 import type { PictureSource } from '../api/urls.ts';
-import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
-import type { Quad } from '../../../core/geometry/quad.ts';
-import type { Quality } from '../../../core/composite/render-insert.ts';
+import type { QuadMotion } from '../../../core/picture/pin/shutter-path.ts';
+import type { Quad } from '../../../core/base/geometry/quad.ts';
+import type { Quality } from '../../../core/picture/pin/render-insert.ts';
 
 /** The finished picture, its matte, a map of what is wholly front, wholly screen and between, the plate with what is painted out, the front over something plain, or the plate as it was filmed. */
 export const FRONT_VIEWS = ['finished', 'matte', 'parts', 'cleaned', 'checker', 'black', 'white', 'plate'] as const;

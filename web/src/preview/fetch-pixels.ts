@@ -1,4 +1,4 @@
-import type { ContentPicture } from '../../../core/image/picture.ts';
+import type { ContentPicture } from '../../../core/base/image/picture.ts';
 
 /** Straight (not premultiplied) 8-bit codes of a picture; one wider than `widest` is made smaller. */
 export async function fetchPixels(url: string, widest = Infinity): Promise<ContentPicture> {

@@ -1,10 +1,10 @@
-import type { Quality } from '../../../core/composite/render-insert.ts';
-import { cleanPlate, leftUnfilled } from '../../../core/clean/clean-plate.ts';
-import { composeSurfaces, type StackedSurface } from '../../../core/composite/compose-surfaces.ts';
-import { buildContentPyramid, type ContentPyramid } from '../../../core/composite/content-pyramid.ts';
-import { NEUTRAL_LEVELS } from '../../../core/composite/look.ts';
-import { DISPLAY_COLOUR } from '../../../core/image/plate-colour.ts';
-import type { CodedPicture } from '../../../core/image/picture.ts';
+import type { Quality } from '../../../core/picture/pin/render-insert.ts';
+import { cleanPlate, leftUnfilled } from '../../../core/picture/composite/clean-plate.ts';
+import { composeSurfaces, type StackedSurface } from '../../../core/picture/composite/compose-surfaces.ts';
+import { buildContentPyramid, type ContentPyramid } from '../../../core/picture/pin/content-pyramid.ts';
+import { NEUTRAL_LEVELS } from '../../../core/picture/look/look.ts';
+import { DISPLAY_COLOUR } from '../../../core/base/image/plate-colour.ts';
+import type { CodedPicture } from '../../../core/base/image/picture.ts';
 import type { FrontView } from './compose-request.ts';
 
 const made = new Map<string, ContentPyramid>();

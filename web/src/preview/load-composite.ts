@@ -1,6 +1,6 @@
-import { compiledComposite } from '../../../core/kernels/compiled-composite.ts';
-import { useCompositeKernels } from '../../../core/kernels/composite-kernels.ts';
-import file from '../../../core/kernels/build/composite.wasm?url';
+import { compiledComposite } from '../../../core/base/kernels/compiled-composite.ts';
+import { useCompositeKernels } from '../../../core/base/kernels/composite-kernels.ts';
+import file from '../../../core/base/kernels/build/composite.wasm?url';
 
 /** Puts the compiled loops of compositing in place for this thread. Where the browser has not what they need, the plain ones do the work. */
 export async function loadComposite(): Promise<void> {

@@ -1,4 +1,4 @@
-import type { ContentPicture } from '../../../core/image/picture.ts';
+import type { ContentPicture } from '../../../core/base/image/picture.ts';
 import { fetchPixels } from './fetch-pixels.ts';
 
 /** Decoded pictures, kept up to so many bytes: a change of a value does not fetch and decode the content again. */

@@ -1,27 +1,28 @@
-import type { CleanSurface } from '../../../core/blend/clean-surface.ts';
-import { cleanSurface, type CleanKind } from '../../../core/measure/clean-needs.ts';
-import { usualSurface, type UsualSurface } from '../../../core/clean/usual-surface.ts';
+import type { CleanSurface } from '../../../core/picture/pin/clean-surface.ts';
+import { cleanSurface, type CleanKind } from '../../../core/picture/measure/clean-needs.ts';
+import { usualSurface } from '../../../core/picture/clean/usual-surface.ts';
+import type { UsualSurface } from '../../../core/picture/pin/surface-frames.ts';
 import * as Comlink from 'comlink';
 import { plainContent, unfilledOf, viewOf } from './front-views.ts';
-import { boardScale, FINE, QUICK } from '../../../core/board/board-scale.ts';
-import { DrawnBoards } from '../../../core/board/drawn-boards.ts';
-import { flatBoard } from '../../../core/board/flat-board.ts';
-import { layerSize, renderBoard, type BoardSources } from '../../../core/board/render-board.ts';
-import type { StackedSurface } from '../../../core/composite/compose-surfaces.ts';
-import { NEUTRAL_LOOK, type ResolvedLook } from '../../../core/composite/look.ts';
-import type { PinnedContent } from '../../../core/composite/pinned-surface.ts';
-import { scaledLook } from '../../../core/composite/scaled-look.ts';
-import { ShownContent, type ContentSource } from '../../../core/composite/shown-content.ts';
-import type { QuadMotion } from '../../../core/composite/shutter-path.ts';
-import { testCard } from '../../../core/composite/test-card.ts';
-import type { Quad } from '../../../core/geometry/quad.ts';
-import type { CodedPicture } from '../../../core/image/picture.ts';
-import { DISPLAY_COLOUR } from '../../../core/image/plate-colour.ts';
-import { numberAt } from '../../../core/content/keyed.ts';
-import type { Lens } from '../../../core/lens/lens.ts';
-import { differenceOf, type Difference } from '../../../core/matte/difference-matte.ts';
-import { scopesOf, type Scopes } from '../../../core/measure/scopes.ts';
-import type { FrontFrame } from '../../../core/matte/measure-front.ts';
+import { boardScale, FINE, QUICK } from '../../../core/picture/board/board-scale.ts';
+import { DrawnBoards } from '../../../core/picture/board/drawn-boards.ts';
+import { flatBoard } from '../../../core/picture/board/flat-board.ts';
+import { layerSize, renderBoard, type BoardSources } from '../../../core/picture/board/render-board.ts';
+import type { StackedSurface } from '../../../core/picture/composite/compose-surfaces.ts';
+import { NEUTRAL_LOOK, type ResolvedLook } from '../../../core/picture/look/look.ts';
+import type { PinnedContent } from '../../../core/picture/pin/pinned-surface.ts';
+import { scaledLook } from '../../../core/picture/composite/scaled-look.ts';
+import { ShownContent, type ContentSource } from '../../../core/picture/pin/shown-content.ts';
+import type { QuadMotion } from '../../../core/picture/pin/shutter-path.ts';
+import { testCard } from '../../../core/picture/composite/test-card.ts';
+import type { Quad } from '../../../core/base/geometry/quad.ts';
+import type { CodedPicture } from '../../../core/base/image/picture.ts';
+import { DISPLAY_COLOUR } from '../../../core/base/image/plate-colour.ts';
+import { numberAt } from '../../../core/base/time/keyframes.ts';
+import type { Lens } from '../../../core/motion/lens/lens.ts';
+import { differenceOf, type Difference } from '../../../core/picture/matte/difference-matte.ts';
+import { scopesOf, type Scopes } from '../../../core/picture/measure/scopes.ts';
+import type { FrontFrame } from '../../../core/picture/matte/measure-front.ts';
 import { frameUrl } from '../api/urls.ts';
 import type {
   BoardRequest,
@@ -37,7 +38,7 @@ import { PicturesAtHand } from './pictures-at-hand.ts';
 import { quickContent, quickWidth } from './quick-size.ts';
 import { shippedFont } from './shipped-fonts.ts';
 
-/** Composes frames for the viewer with the same code as the final render (core/composite). */
+/** Composes frames for the viewer with the same code as the final render (core/picture/composite). */
 class PreviewWorker {
   private readonly plates = new Map<string, CodedPicture>();
   private readonly drawn = new DrawnBoards(3);

@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import type { Scopes } from '../../../core/measure/scopes.ts';
+import type { Scopes } from '../../../core/picture/measure/scopes.ts';
 import type { BoardRequest, Composed, ComposeRequest } from './compose-request.ts';
 import type { PreviewWorker } from './preview-worker.ts';
 

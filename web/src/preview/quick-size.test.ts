@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { Quad } from '../../../core/geometry/quad.ts';
+import type { Quad } from '../../../core/base/geometry/quad.ts';
 import { quickContent, quickWidth } from './quick-size.ts';
 
 const QUAD: Quad = [

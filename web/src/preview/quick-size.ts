@@ -1,5 +1,5 @@
-import { distance, type Quad } from '../../../core/geometry/quad.ts';
-import type { ResolvedLook } from '../../../core/composite/look.ts';
+import { distance, type Quad } from '../../../core/base/geometry/quad.ts';
+import type { ResolvedLook } from '../../../core/picture/look/look.ts';
 
 /** A picture in haste is made no larger than it is shown, in steps, so that zooming a little does not decode it again. */
 const STEP = 64;

@@ -1,4 +1,4 @@
-import { FONT_PARTS, fontFile, FontSet, type FontFamily, type FontWeight } from '../../../core/board/fonts.ts';
+import { FONT_PARTS, fontFile, FontSet, type FontFamily, type FontWeight } from '../../../core/picture/board/fonts.ts';
 
 /** Addresses of the shipped font files, by their place below node_modules. */
 const files = import.meta.glob<string>(

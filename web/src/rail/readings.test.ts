@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import type { TrackRow } from '../../../core/schemas/types.ts';
+import type { TrackRow } from '../../../core/base/schemas/types.ts';
 import { DOCUMENT, PLATE, row, SHOT } from '../test/shot-parts.ts';
-import { decimalRate } from '../../../core/exchange/rate.ts';
+import { decimalRate } from '../../../core/base/time/frame-rate.ts';
 import { readings, shorten, trackSummary, type ReadingInput } from './readings.ts';
 
 const tracked = (...rows: TrackRow[]) => ({ track: trackSummary(rows, 'k') });

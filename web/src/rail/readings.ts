@@ -1,7 +1,7 @@
-import { lookNow, resolveLook } from '../../../core/composite/look.ts';
-import type { RenderSummary, Shot, ShotDocument, TrackRow, TrackSummary } from '../../../core/schemas/types.ts';
-import { decimalRate } from '../../../core/exchange/rate.ts';
-import { mean } from '../../../core/image/statistics.ts';
+import { lookNow, resolveLook } from '../../../core/picture/look/look.ts';
+import type { RenderSummary, Shot, ShotDocument, TrackRow, TrackSummary } from '../../../core/base/schemas/types.ts';
+import { decimalRate } from '../../../core/base/time/frame-rate.ts';
+import { mean } from '../../../core/base/image/statistics.ts';
 import type { StepName } from './steps.ts';
 
 /** What a step's place on the rail says: two short lines, and how far it is. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import type { ReviewNote } from '../../../core/schemas/types.ts';
+import type { ReviewNote } from '../../../core/base/schemas/types.ts';
 
 /** Notes with their answers, in the order of their frames. */
 defineProps<{ notes: readonly ReviewNote[]; first: number; frame: number; author: string; settles: boolean }>();

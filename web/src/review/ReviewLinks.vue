@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue';
-import type { Review, ReviewVersion } from '../../../core/schemas/types.ts';
+import type { Review, ReviewVersion } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { dayWords } from '../components/day-words.ts';
 import SecretLink from '../components/SecretLink.vue';

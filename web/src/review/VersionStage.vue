@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useEventListener, useIntervalFn } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
-import type { ReviewNote, ReviewVersion } from '../../../core/schemas/types.ts';
+import type { ReviewNote, ReviewVersion } from '../../../core/base/schemas/types.ts';
 import ChoiceRow from '../components/ChoiceRow.vue';
 import NoteList from './NoteList.vue';
 

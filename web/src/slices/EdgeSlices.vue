@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { computed, useTemplateRef, watch } from 'vue';
-import type { Quad } from '../../../core/geometry/quad.ts';
-import { stripShifts } from '../../../core/seat/edge-slices.ts';
-import { SIDE_NAMES } from '../../../core/seat/sides.ts';
-import { CORNER_NAMES } from '../../../core/geometry/quad.ts';
+import { type Quad, CORNER_NAMES } from '../../../core/base/geometry/quad.ts';
+import { stripShifts } from '../../../core/surface/seat/edge-slices.ts';
+import { SIDE_NAMES } from '../../../core/surface/seat/sides.ts';
 import { frameAt, frameLeft, frameMiddle } from '../ledger/ledger-scale.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';

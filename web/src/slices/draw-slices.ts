@@ -1,4 +1,4 @@
-import { SLICE_LENGTH, SLICE_REACH, SLICE_STEP } from '../../../core/seat/edge-slices.ts';
+import { SLICE_LENGTH, SLICE_REACH, SLICE_STEP } from '../../../core/surface/seat/edge-slices.ts';
 import { frameLeft, framesInView, type LedgerScale } from '../ledger/ledger-scale.ts';
 
 /** One strip: each frame's column, moved so that the middle is where the corners are seated. */

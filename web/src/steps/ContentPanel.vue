@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Media } from '../../../core/schemas/types.ts';
+import type { Media } from '../../../core/base/schemas/types.ts';
 import DropArea from '../components/DropArea.vue';
 import { frameUrl } from '../api/urls.ts';
 import type { Gathered } from '../media/gather-files.ts';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import type { ShotDocument } from '../../../core/schemas/types.ts';
-import { outlineAt } from '../../../core/follow/outline.ts';
+import type { ShotDocument } from '../../../core/base/schemas/types.ts';
+import { outlineAt } from '../../../core/base/geometry/outline.ts';
 import { DOCUMENT } from '../test/shot-parts.ts';
 import { nudgeOf } from './nudge.ts';
 import { moveReference } from './move-reference.ts';

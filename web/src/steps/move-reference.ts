@@ -1,8 +1,8 @@
-import { applyToPoints, keepsInFront, type Homography, type Point } from '../../../core/geometry/homography.ts';
-import { carryOutline, outlineAt, type KeyedOutline } from '../../../core/follow/outline.ts';
-import type { Quad } from '../../../core/geometry/quad.ts';
-import { moveCorrections } from '../../../core/seat/corrections.ts';
-import type { KeepOutOutline, OutlineKey, RegionOutline, ShotDocument } from '../../../core/schemas/types.ts';
+import { applyToPoints, keepsInFront, type Homography, type Point } from '../../../core/base/geometry/homography.ts';
+import { carryOutline, outlineAt, type KeyedOutline } from '../../../core/base/geometry/outline.ts';
+import type { Quad } from '../../../core/base/geometry/quad.ts';
+import { moveCorrections } from '../../../core/surface/seat/corrections.ts';
+import type { KeepOutOutline, OutlineKey, RegionOutline, ShotDocument } from '../../../core/base/schemas/types.ts';
 
 /**
  * Makes another frame the reference. What is drawn stays where it is seen: its points are carried there

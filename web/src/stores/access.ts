@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef } from 'vue';
-import type { AccessSession, Scope } from '../../../core/schemas/types.ts';
+import type { AccessSession, Scope } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 
 /** Who one is here, where the service asks. */

@@ -3,7 +3,7 @@ import { ref, shallowRef, watch } from 'vue';
 import type { FrontView } from '../preview/compose-request.ts';
 import type { LedgerScale } from '../ledger/ledger-scale.ts';
 import type { StepName } from '../rail/steps.ts';
-import type { LookReason } from '../../../core/schemas/types.ts';
+import type { LookReason } from '../../../core/base/schemas/types.ts';
 import type { OutlineKind } from '../steps/follow/outlines-of.ts';
 
 /** What the hand does in the viewer. */

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
-import type { Board, BoardLayer } from '../../../core/schemas/types.ts';
+import type { Board, BoardLayer } from '../../../core/base/schemas/types.ts';
 import { useShot } from './shot.ts';
 
 /** The board of the shot on the bench: what is picked on it, and how it is looked at. */

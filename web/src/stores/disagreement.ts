@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import type { Disagreement } from '../../../core/follow/disagreement.ts';
-import type { TrackRow } from '../../../core/schemas/types.ts';
+import type { Disagreement } from '../../../core/motion/follow/disagreement.ts';
+import type { TrackRow } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { useBench } from './bench.ts';
 import { useNotices } from './notices.ts';

@@ -1,5 +1,5 @@
-import { checked } from '../../../core/schemas/check.ts';
-import type { ShotDocument } from '../../../core/schemas/types.ts';
+import { checked } from '../../../core/base/schemas/check.ts';
+import type { ShotDocument } from '../../../core/base/schemas/types.ts';
 
 /** An edited document that the server has not acknowledged, with the revision it was changed from. */
 export interface Draft {

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import { checked } from '../../../core/schemas/check.ts';
-import type { Job } from '../../../core/schemas/types.ts';
+import { checked } from '../../../core/base/schemas/check.ts';
+import type { Job } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { EVENTS_URL } from '../api/urls.ts';
 

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
-import { blendPart, withBlendPart } from '../../../core/blend/blend-part.ts';
-import type { Look, SavedLook, Shot } from '../../../core/schemas/types.ts';
+import { blendPart, withBlendPart } from '../../../core/picture/look/blend-part.ts';
+import type { Look, SavedLook, Shot } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { partsOf, takePart } from '../steps/blend/proposal-parts.ts';
 import { useNotices } from './notices.ts';

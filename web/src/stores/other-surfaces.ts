@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, shallowRef, watch } from 'vue';
-import type { Quad } from '../../../core/geometry/quad.ts';
-import type { Shot, ShotDocument } from '../../../core/schemas/types.ts';
+import type { Quad } from '../../../core/base/geometry/quad.ts';
+import type { Shot, ShotDocument } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { useNotices } from './notices.ts';
 import { useShot } from './shot.ts';

@@ -1,8 +1,8 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { lookBasis } from '../../../core/measure/look-basis.ts';
-import type { Quad } from '../../../core/geometry/quad.ts';
-import type { Look, LookReason } from '../../../core/schemas/types.ts';
+import { lookBasis } from '../../../core/picture/measure/look-basis.ts';
+import type { Quad } from '../../../core/base/geometry/quad.ts';
+import type { Look, LookReason } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { useNotices } from './notices.ts';
 import { useShot } from './shot.ts';

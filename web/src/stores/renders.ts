@@ -8,7 +8,7 @@ import type {
   RenderLedger,
   RenderRequest,
   ShotDocument,
-} from '../../../core/schemas/types.ts';
+} from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { useJobs } from './jobs.ts';
 import { useNotices } from './notices.ts';

@@ -1,14 +1,20 @@
 import { watchThrottled } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { mean } from '../../../core/image/statistics.ts';
-import type { Quad } from '../../../core/geometry/quad.ts';
-import type { SeatReply, SnapReply } from '../../../core/schemas/types.ts';
-import { scaleAt } from '../../../core/seat/frame-scale.ts';
-import { SLICE_LENGTH, STRIPS } from '../../../core/seat/edge-slices.ts';
-import type { FrameDrift, Proposal } from '../../../core/seat/propose-corrections.ts';
-import { AS_THEY_ARE, orderBetween, reorder, reorderMoves, reorderSides } from '../../../core/seat/turn-quad.ts';
+import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
+import { mean } from '../../../core/base/image/statistics.ts';
+import type { Quad } from '../../../core/base/geometry/quad.ts';
+import type { SeatReply, SnapReply } from '../../../core/base/schemas/types.ts';
+import { scaleAt } from '../../../core/surface/seat/frame-scale.ts';
+import { SLICE_LENGTH, STRIPS } from '../../../core/surface/seat/edge-slices.ts';
+import type { FrameDrift, Proposal } from '../../../core/surface/seat/propose-corrections.ts';
+import {
+  AS_THEY_ARE,
+  orderBetween,
+  reorder,
+  reorderMoves,
+  reorderSides,
+} from '../../../core/surface/seat/turn-quad.ts';
 import { call } from '../api/client.ts';
 import { seatWorker } from '../preview/seat-desk.ts';
 import { isOpen, useJobs } from './jobs.ts';

@@ -2,10 +2,10 @@ import { useDebounceFn } from '@vueuse/core';
 import { produce } from 'immer';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import { SeatedCorners } from '../../../core/seat/seated-corners.ts';
-import { cornerBound, unpackCertainty } from '../../../core/follow/certainty.ts';
-import { IDENTITY, type Homography } from '../../../core/geometry/homography.ts';
-import type { Quad } from '../../../core/geometry/quad.ts';
+import { SeatedCorners } from '../../../core/surface/seat/seated-corners.ts';
+import { cornerBound, unpackCertainty } from '../../../core/motion/follow/certainty.ts';
+import { IDENTITY, type Homography } from '../../../core/base/geometry/homography.ts';
+import type { Quad } from '../../../core/base/geometry/quad.ts';
 import type {
   FollowRequest,
   Job,
@@ -15,7 +15,7 @@ import type {
   Shot,
   ShotDocument,
   TrackRow,
-} from '../../../core/schemas/types.ts';
+} from '../../../core/base/schemas/types.ts';
 import { ApiProblem, call } from '../api/client.ts';
 import { EditHistory } from '../history/edit-history.ts';
 import { dropDraft, keepDraft, readDraft } from './draft-keeper.ts';

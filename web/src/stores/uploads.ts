@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
-import type { Limits, Media, UploadReply } from '../../../core/schemas/types.ts';
+import type { Limits, Media, UploadReply } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { sendFile } from '../api/upload.ts';
 import { hashFile } from '../media/hash-file.ts';

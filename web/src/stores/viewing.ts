@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import type { Look } from '../../../core/schemas/types.ts';
+import type { Look } from '../../../core/base/schemas/types.ts';
 
 export type Channel = 'colour' | 'red' | 'green' | 'blue' | 'luminance';
 export const CHANNELS: readonly Channel[] = ['colour', 'red', 'green', 'blue', 'luminance'];

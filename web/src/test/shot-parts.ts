@@ -1,4 +1,4 @@
-import type { Media, Shot, ShotDocument, TrackRow } from '../../../core/schemas/types.ts';
+import type { Media, Shot, ShotDocument, TrackRow } from '../../../core/base/schemas/types.ts';
 
 /** Made-up parts of a shot for the tests of the interface's logic. */
 export const DOCUMENT: ShotDocument = {

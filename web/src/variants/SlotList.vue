@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue';
-import type { Slot } from '../../../core/schemas/types.ts';
+import type { Slot } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { dayWords } from '../components/day-words.ts';
 import SecretLink from '../components/SecretLink.vue';

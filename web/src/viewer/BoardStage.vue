@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue';
-import { layerCorners, layerOnFrame } from '../../../core/board/layer-on-frame.ts';
-import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { compose, scaling } from '../../../core/geometry/homography.ts';
-import { bounds, UNIT_SQUARE } from '../../../core/geometry/quad.ts';
-import type { BoardLayer } from '../../../core/schemas/types.ts';
+import { layerCorners, layerOnFrame } from '../../../core/picture/board/layer-on-frame.ts';
+import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
+import { compose, scaling } from '../../../core/base/geometry/homography.ts';
+import { bounds, UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
+import type { BoardLayer } from '../../../core/base/schemas/types.ts';
 import { drawBoard, type LayerSizes } from '../preview/board-picture.ts';
 import { seatWorker } from '../preview/seat-desk.ts';
 import { scaleLayerTo, setValue, snapped, turnLayerTo, valueAt, type Box } from '../steps/content/board-edits.ts';

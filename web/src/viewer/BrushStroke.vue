@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onKeyStroke } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import { strokeOutline } from '../../../core/clean/stroke-outline.ts';
+import { strokeOutline } from '../../../core/picture/clean/stroke-outline.ts';
 import { useBench } from '../stores/bench.ts';
 import { toPage, toPlate, type ViewTransform } from './view-transform.ts';
 

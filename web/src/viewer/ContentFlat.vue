@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
-import { shownAt, type ContentTime } from '../../../core/content/content-time.ts';
-import { contentToSurface, croppedSize, wholeCrop, type Place } from '../../../core/content/place.ts';
-import { surfaceRatio } from '../../../core/composite/surface-ratio.ts';
-import { compose, scaling, translation } from '../../../core/geometry/homography.ts';
+import { shownAt, type ContentTime } from '../../../core/picture/content/content-time.ts';
+import { contentToSurface, croppedSize, wholeCrop, type Place } from '../../../core/picture/content/place.ts';
+import { surfaceRatio } from '../../../core/picture/pin/surface-ratio.ts';
+import { compose, scaling, translation } from '../../../core/base/geometry/homography.ts';
 import { frameUrl } from '../api/urls.ts';
 import { drawBoard } from '../preview/board-picture.ts';
 import { useNotices } from '../stores/notices.ts';

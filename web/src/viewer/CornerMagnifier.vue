@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
-import { CORNER_NAMES } from '../../../core/geometry/quad.ts';
-import type { Point } from '../../../core/geometry/homography.ts';
-import type { Quad } from '../../../core/geometry/quad.ts';
+import { CORNER_NAMES, type Quad } from '../../../core/base/geometry/quad.ts';
+import type { Point } from '../../../core/base/geometry/homography.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { movePart } from '../steps/seat/move-part.ts';
 import { moveQuad } from '../steps/seat/seat-edits.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref, watchEffect } from 'vue';
-import { smoothShares } from '../../../core/follow/disagreement.ts';
-import { applyToPoint, keepsInFront } from '../../../core/geometry/homography.ts';
+import { smoothShares } from '../../../core/motion/follow/disagreement.ts';
+import { applyToPoint, keepsInFront } from '../../../core/base/geometry/homography.ts';
 import { useDisagreement } from '../stores/disagreement.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { FAINT } from '../../../core/blend/drawn-reflection.ts';
-import { distance, type Quad } from '../../../core/geometry/quad.ts';
-import type { SpillSettings } from '../../../core/schemas/types.ts';
+import { FAINT } from '../../../core/picture/blend/drawn-reflection.ts';
+import { distance, type Quad } from '../../../core/base/geometry/quad.ts';
+import type { SpillSettings } from '../../../core/base/schemas/types.ts';
 import { addFix } from '../steps/front/add-fix.ts';
 import { outlinesOf } from '../steps/follow/outlines-of.ts';
 import { changeScene } from '../steps/follow/scene/scene-edits.ts';

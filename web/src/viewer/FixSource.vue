@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { polygonOf } from '../../../core/follow/outline.ts';
-import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { applyToPoint, type Point } from '../../../core/geometry/homography.ts';
-import { UNIT_SQUARE } from '../../../core/geometry/quad.ts';
+import { polygonOf } from '../../../core/base/geometry/outline.ts';
+import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
+import { applyToPoint, type Point } from '../../../core/base/geometry/homography.ts';
+import { UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
 import { shownOutline } from '../steps/follow/edit-outline.ts';
 import { homeOf } from '../steps/follow/outlines-of.ts';
 import { fixesOf, fixShapes, inShares } from '../steps/front/fix-edits.ts';

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue';
-import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { compose } from '../../../core/geometry/homography.ts';
-import { distance, UNIT_SQUARE } from '../../../core/geometry/quad.ts';
+import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
+import { compose } from '../../../core/base/geometry/homography.ts';
+import { distance, UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
 import { seatWorker } from '../preview/seat-desk.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';

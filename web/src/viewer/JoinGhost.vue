@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { invert } from '../../../core/geometry/homography.ts';
-import { loopFrame, loopTimes } from '../../../core/loop/loop-times.ts';
-import { mapByNumbers, USUAL_FADE } from '../../../core/loop/shot-loop.ts';
-import type { Media } from '../../../core/schemas/types.ts';
+import { invert } from '../../../core/base/geometry/homography.ts';
+import { loopFrame, loopTimes } from '../../../core/picture/loop/loop-times.ts';
+import { mapByNumbers, USUAL_FADE } from '../../../core/picture/loop/shot-loop.ts';
+import type { Media } from '../../../core/base/schemas/types.ts';
 import { frameUrl } from '../api/urls.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { CORNER_NAMES, type Quad } from '../../../core/geometry/quad.ts';
-import type { Point } from '../../../core/geometry/homography.ts';
+import { CORNER_NAMES, type Quad } from '../../../core/base/geometry/quad.ts';
+import type { Point } from '../../../core/base/geometry/homography.ts';
 import { putHandKey } from '../steps/follow/keys/key-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { middleOf, movePart, WHOLE } from '../steps/seat/move-part.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Point } from '../../../core/geometry/homography.ts';
-import { bend, isStraight, straighten } from '../../../core/lens/lens.ts';
+import type { Point } from '../../../core/base/geometry/homography.ts';
+import { bend, isStraight, straighten } from '../../../core/motion/lens/lens.ts';
 import { useShot } from '../stores/shot.ts';
 import { toPage, type ViewTransform } from './view-transform.ts';
 

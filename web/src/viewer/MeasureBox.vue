@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { tintOf } from '../../../core/blend/white-point.ts';
-import { luminanceOfLight } from '../../../core/image/primaries.ts';
-import { codeToLight, lightToCode } from '../../../core/image/transfer.ts';
-import type { FrameValues } from '../../../core/schemas/types.ts';
+import { tintOf } from '../../../core/picture/blend/white-point.ts';
+import { luminanceOfLight } from '../../../core/base/image/primaries.ts';
+import { codeToLight, lightToCode } from '../../../core/base/image/transfer.ts';
+import type { FrameValues } from '../../../core/base/schemas/types.ts';
 import { call } from '../api/client.ts';
 import { useBench } from '../stores/bench.ts';
 import { useNotices } from '../stores/notices.ts';

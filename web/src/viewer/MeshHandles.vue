@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { applyToPoint, invert } from '../../../core/geometry/homography.ts';
-import { meshAt } from '../../../core/geometry/patch-mesh.ts';
-import { UNIT_SQUARE } from '../../../core/geometry/quad.ts';
+import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
+import { applyToPoint, invert } from '../../../core/base/geometry/homography.ts';
+import { meshAt } from '../../../core/base/geometry/patch-mesh.ts';
+import { UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
 import { meshLines, movePoints, shownMesh, type Along } from '../steps/content/mesh-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBench } from '../stores/bench.ts';

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { storeToRefs } from 'pinia';
 import { computed, ref } from 'vue';
-import { polygonOf, type Outline } from '../../../core/follow/outline.ts';
-import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { IDENTITY, keepsInFront, type Homography } from '../../../core/geometry/homography.ts';
-import type { Quad } from '../../../core/geometry/quad.ts';
+import { polygonOf, type Outline } from '../../../core/base/geometry/outline.ts';
+import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
+import { IDENTITY, keepsInFront, type Homography } from '../../../core/base/geometry/homography.ts';
+import type { Quad } from '../../../core/base/geometry/quad.ts';
 import {
   addPoint,
   bendPoint,

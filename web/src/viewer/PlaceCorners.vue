@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { applyToPoint, invert } from '../../../core/geometry/homography.ts';
-import { CORNER_NAMES, quadFault, type Quad } from '../../../core/geometry/quad.ts';
+import { applyToPoint, invert } from '../../../core/base/geometry/homography.ts';
+import { CORNER_NAMES, quadFault, type Quad } from '../../../core/base/geometry/quad.ts';
 import { useBench } from '../stores/bench.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePlayhead } from '../stores/playhead.ts';

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, shallowRef } from 'vue';
-import { contentCorners, croppedSize, type Place } from '../../../core/content/place.ts';
-import { applyToPoint, invert, type Homography, type Point } from '../../../core/geometry/homography.ts';
-import { distance } from '../../../core/geometry/quad.ts';
-import { surfaceRatio } from '../../../core/composite/surface-ratio.ts';
-import type { ContentPlace } from '../../../core/schemas/types.ts';
+import { contentCorners, croppedSize, type Place } from '../../../core/picture/content/place.ts';
+import { applyToPoint, invert, type Homography, type Point } from '../../../core/base/geometry/homography.ts';
+import { distance } from '../../../core/base/geometry/quad.ts';
+import { surfaceRatio } from '../../../core/picture/pin/surface-ratio.ts';
+import type { ContentPlace } from '../../../core/base/schemas/types.ts';
 import { moveCorner, scaleTo, shift, turnTo, type PlaceSetting } from '../steps/content/place-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useShot } from '../stores/shot.ts';

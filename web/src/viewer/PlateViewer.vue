@@ -2,10 +2,10 @@
 import { useElementSize, useEventListener } from '@vueuse/core';
 import { storeToRefs } from 'pinia';
 import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue';
-import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { compose } from '../../../core/geometry/homography.ts';
-import { UNIT_SQUARE } from '../../../core/geometry/quad.ts';
-import type { Look } from '../../../core/schemas/types.ts';
+import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
+import { compose } from '../../../core/base/geometry/homography.ts';
+import { UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
+import type { Look } from '../../../core/base/schemas/types.ts';
 import { finishedUrl, type PictureSource } from '../api/urls.ts';
 import { composePreview } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';

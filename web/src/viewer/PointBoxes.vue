@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { CORNER_NAMES } from '../../../core/geometry/quad.ts';
-import type { Point } from '../../../core/geometry/homography.ts';
-import { usualBoxes } from '../../../core/points/point-plan.ts';
+import { CORNER_NAMES } from '../../../core/base/geometry/quad.ts';
+import type { Point } from '../../../core/base/geometry/homography.ts';
+import { usualBoxes } from '../../../core/motion/points/point-plan.ts';
 import { putPoint, sizeBox } from '../steps/follow/points/point-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { useBench } from '../stores/bench.ts';

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
-import { CORNER_NAMES } from '../../../core/geometry/quad.ts';
-import type { Point } from '../../../core/geometry/homography.ts';
-import { STOPS_UNDER } from '../../../core/points/point-plan.ts';
+import { CORNER_NAMES } from '../../../core/base/geometry/quad.ts';
+import type { Point } from '../../../core/base/geometry/homography.ts';
+import { STOPS_UNDER } from '../../../core/motion/points/point-plan.ts';
 import { putPoint } from '../steps/follow/points/point-edits.ts';
 import { useBench } from '../stores/bench.ts';
 import { useHand } from '../stores/hand.ts';

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { applyToPoint } from '../../../core/geometry/homography.ts';
-import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { UNIT_SQUARE, type Quad } from '../../../core/geometry/quad.ts';
-import { planeThroughDrag } from '../../../core/scene/move-plane.ts';
+import { applyToPoint } from '../../../core/base/geometry/homography.ts';
+import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
+import { UNIT_SQUARE, type Quad } from '../../../core/base/geometry/quad.ts';
+import { planeThroughDrag } from '../../../core/motion/scene/move-plane.ts';
 import { changeScene } from '../steps/follow/scene/scene-edits.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Vector3 } from '../../../core/pose/rotation.ts';
-import { filmedAt } from '../../../core/scene/scene-plane.ts';
-import { inCamera } from '../../../core/scene/structure.ts';
+import type { Vector3 } from '../../../core/motion/pose/rotation.ts';
+import { filmedAt } from '../../../core/motion/scene/scene-plane.ts';
+import { inCamera } from '../../../core/motion/scene/structure.ts';
 import { drawPoint, removePoint } from '../steps/follow/scene/scene-edits.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';

@@ -6,7 +6,7 @@ import {
   type LevelScope,
   type NoiseScope,
   type Scopes,
-} from '../../../core/measure/scopes.ts';
+} from '../../../core/picture/measure/scopes.ts';
 import { scopesInWorker } from '../preview/preview.ts';
 import { shotRequest } from '../preview/shot-request.ts';
 import { useBench } from '../stores/bench.ts';

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import type { Point } from '../../../core/geometry/homography.ts';
-import { CORNER_NAMES, type Quad } from '../../../core/geometry/quad.ts';
-import { SIDE_NAMES } from '../../../core/seat/sides.ts';
+import type { Point } from '../../../core/base/geometry/homography.ts';
+import { CORNER_NAMES, type Quad } from '../../../core/base/geometry/quad.ts';
+import { SIDE_NAMES } from '../../../core/surface/seat/sides.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { gripOf, middleOf, movePart, turnQuad, WHOLE } from '../steps/seat/move-part.ts';
 import { moveQuad } from '../steps/seat/seat-edits.ts';

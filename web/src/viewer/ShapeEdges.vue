@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { applyToPoint, type Point } from '../../../core/geometry/homography.ts';
-import type { Quad } from '../../../core/geometry/quad.ts';
-import { outlineAt, type KeyedOutline } from '../../../core/follow/outline.ts';
-import { flattened } from '../../../core/matte/front-shapes.ts';
-import type { SoftOutline } from '../../../core/matte/shape-matte.ts';
-import type { FrontShape } from '../../../core/schemas/types.ts';
+import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
+import { applyToPoint, type Point } from '../../../core/base/geometry/homography.ts';
+import type { Quad } from '../../../core/base/geometry/quad.ts';
+import { outlineAt, type KeyedOutline } from '../../../core/base/geometry/outline.ts';
+import { flattened } from '../../../core/picture/matte/front-shapes.ts';
+import type { SoftOutline } from '../../../core/picture/matte/shape-matte.ts';
+import type { FrontShape } from '../../../core/base/schemas/types.ts';
 import { homeOf } from '../steps/follow/outlines-of.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';

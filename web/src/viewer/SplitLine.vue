@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { outlineAt } from '../../../core/follow/outline.ts';
-import { USUAL_SOFT } from '../../../core/loop/shot-loop.ts';
+import { outlineAt } from '../../../core/base/geometry/outline.ts';
+import { USUAL_SOFT } from '../../../core/picture/loop/shot-loop.ts';
 import { changeLoop, moveLineEnd } from '../steps/send/loop-edits.ts';
 import { nudgeOf } from '../steps/nudge.ts';
 import { usePlayhead } from '../stores/playhead.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue';
-import { applyToPoint, compose, invert, type Point } from '../../../core/geometry/homography.ts';
-import { steadiedSurface, steadyOf } from '../../../core/steady/steadied-luma.ts';
+import { applyToPoint, compose, invert, type Point } from '../../../core/base/geometry/homography.ts';
+import { steadiedSurface, steadyOf } from '../../../core/motion/steady/steadied-luma.ts';
 import { seatWorker } from '../preview/seat-desk.ts';
 import { useBench } from '../stores/bench.ts';
 import { useHand } from '../stores/hand.ts';

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { applyToPoint } from '../../../core/geometry/homography.ts';
-import { homographyBetweenQuads } from '../../../core/geometry/estimate-homography.ts';
-import { distance, UNIT_SQUARE } from '../../../core/geometry/quad.ts';
+import { applyToPoint } from '../../../core/base/geometry/homography.ts';
+import { homographyBetweenQuads } from '../../../core/base/geometry/estimate-homography.ts';
+import { distance, UNIT_SQUARE } from '../../../core/base/geometry/quad.ts';
 import { useBench } from '../stores/bench.ts';
 import { usePlayhead } from '../stores/playhead.ts';
 import { useShot } from '../stores/shot.ts';

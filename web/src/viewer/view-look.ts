@@ -1,4 +1,4 @@
-import { linearToSrgb, srgbToLinear } from '../../../core/image/transfer.ts';
+import { linearToSrgb, srgbToLinear } from '../../../core/base/image/transfer.ts';
 import type { Channel } from '../stores/viewing.ts';
 
 /** What is done to the picture on its way to the eye only. */

@@ -1,4 +1,4 @@
-import type { Point } from '../../../core/geometry/homography.ts';
+import type { Point } from '../../../core/base/geometry/homography.ts';
 
 /**
  * How plate pixels lie on the page: page = plate · scale + offset, in CSS pixels of the viewer; across, `scale` is

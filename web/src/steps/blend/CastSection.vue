@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Quad } from '../../../../core/geometry/quad.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
 import { removeOutline } from '../follow/remove-outline.ts';
 import { useBench } from '../../stores/bench.ts';
 import KeyedField from './KeyedField.vue';

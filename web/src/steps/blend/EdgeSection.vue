@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { isKeyed, numbersAt, type Keyed } from '../../../../core/content/keyed.ts';
-import type { Look } from '../../../../core/schemas/types.ts';
+import { isKeyed, numbersAt, type Keyed } from '../../../../core/base/time/keyframes.ts';
+import type { Look } from '../../../../core/base/schemas/types.ts';
 import NumberField from '../../components/NumberField.vue';
 import { usePlayhead } from '../../stores/playhead.ts';
 import KeyedField from './KeyedField.vue';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { LookReason } from '../../../../core/schemas/types.ts';
+import type { LookReason } from '../../../../core/base/schemas/types.ts';
 import NumberField from '../../components/NumberField.vue';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { keysOf, valueAt, withKeyToggled, withValue, type KeyedNumber } from './keyed-edits.ts';

@@ -1,6 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { DISPLAY_KELVIN, kelvinOf, LEAST_KELVIN, MOST_KELVIN, whiteTint } from '../../../../core/blend/white-point.ts';
+import {
+  DISPLAY_KELVIN,
+  kelvinOf,
+  LEAST_KELVIN,
+  MOST_KELVIN,
+  whiteTint,
+} from '../../../../core/picture/blend/white-point.ts';
 import NumberField from '../../components/NumberField.vue';
 import KeyedField from './KeyedField.vue';
 import type { KeyedNumber } from './keyed-edits.ts';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Look } from '../../../../core/schemas/types.ts';
+import type { Look } from '../../../../core/base/schemas/types.ts';
 import KeyedField from './KeyedField.vue';
 import { useLook } from './use-look.ts';
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount } from 'vue';
-import type { LookReason } from '../../../../core/schemas/types.ts';
+import type { LookReason } from '../../../../core/base/schemas/types.ts';
 import { useBench } from '../../stores/bench.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { FAINT } from '../../../../core/blend/drawn-reflection.ts';
-import { codeToLight, lightToCode } from '../../../../core/image/transfer.ts';
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import type { LightColour } from '../../../../core/schemas/types.ts';
+import { FAINT } from '../../../../core/picture/blend/drawn-reflection.ts';
+import { codeToLight, lightToCode } from '../../../../core/base/image/transfer.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import type { LightColour } from '../../../../core/base/schemas/types.ts';
 import { useBench } from '../../stores/bench.ts';
 import KeyedField from './KeyedField.vue';
 import ReasonMark from './ReasonMark.vue';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Look } from '../../../../core/schemas/types.ts';
+import type { Look } from '../../../../core/base/schemas/types.ts';
 import NumberField from '../../components/NumberField.vue';
 import KeyedField from './KeyedField.vue';
 import { useLook } from './use-look.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { SHIPPED_LOOKS } from '../../../../core/blend/shipped-looks.ts';
+import { SHIPPED_LOOKS } from '../../../../core/picture/look/shipped-looks.ts';
 import NameDialog from '../../components/NameDialog.vue';
 import { useLookShelf } from '../../stores/look-shelf.ts';
 
@@ -35,8 +35,12 @@ const targets = computed(() => shelf.others.filter((one) => chosen.value.include
     </header>
     <ul class="looks">
       <li v-for="one in shelf.kept" :key="one.id">
-        <span>{{ one.name }}</span
-        ><button class="use-button" type="button" :aria-label="`Use ${one.name}`" @click="shelf.use(one.look)">
+        <span>{{ one.name }}</span><button
+          class="use-button"
+          type="button"
+          :aria-label="`Use ${one.name}`"
+          @click="shelf.use(one.look)"
+        >
           use</button
         ><button class="icon-button" type="button" :aria-label="`Delete ${one.name}`" @click="shelf.remove(one)">
           <i class="bi bi-trash" />

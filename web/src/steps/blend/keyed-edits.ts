@@ -1,5 +1,5 @@
-import { isKeyed, numberAt, type Keyed } from '../../../../core/content/keyed.ts';
-import type { Look } from '../../../../core/schemas/types.ts';
+import { isKeyed, numberAt, type Keyed } from '../../../../core/base/time/keyframes.ts';
+import type { Look } from '../../../../core/base/schemas/types.ts';
 
 /** A number of a look that may be keyed. */
 export type KeyedNumber = NonNullable<Look['soften']>;

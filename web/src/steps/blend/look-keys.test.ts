@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { Look } from '../../../../core/schemas/types.ts';
+import type { Look } from '../../../../core/base/schemas/types.ts';
 import { lookKeyFrames, moveLookKeys, removeLookKeys } from './look-keys.ts';
 
 const keyed = (): Look => ({

@@ -1,4 +1,4 @@
-import type { Look } from '../../../../core/schemas/types.ts';
+import type { Look } from '../../../../core/base/schemas/types.ts';
 
 interface Key {
   frame: number;

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { Look } from '../../../../core/schemas/types.ts';
+import type { Look } from '../../../../core/base/schemas/types.ts';
 import { partsOf, takePart } from './proposal-parts.ts';
 
 const why = { says: 'measured on 9 frames', certainty: 0.9 };

@@ -1,5 +1,5 @@
-import { kelvinOf } from '../../../../core/blend/white-point.ts';
-import type { Look, LookReason } from '../../../../core/schemas/types.ts';
+import { kelvinOf } from '../../../../core/picture/blend/white-point.ts';
+import type { Look, LookReason } from '../../../../core/base/schemas/types.ts';
 import { keysOf, type KeyedNumber } from './keyed-edits.ts';
 
 /** A value of a proposed look that is taken or left by itself. */

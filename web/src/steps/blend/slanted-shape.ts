@@ -1,8 +1,8 @@
-import { grownOutline } from '../../../../core/geometry/grow-outline.ts';
-import { applyToPoint } from '../../../../core/geometry/homography.ts';
-import { homographyBetweenQuads } from '../../../../core/geometry/estimate-homography.ts';
-import { distance, UNIT_SQUARE, type Quad } from '../../../../core/geometry/quad.ts';
-import type { FrontShape } from '../../../../core/schemas/types.ts';
+import { grownOutline } from '../../../../core/base/geometry/grow-outline.ts';
+import { applyToPoint } from '../../../../core/base/geometry/homography.ts';
+import { homographyBetweenQuads } from '../../../../core/base/geometry/estimate-homography.ts';
+import { distance, UNIT_SQUARE, type Quad } from '../../../../core/base/geometry/quad.ts';
+import type { FrontShape } from '../../../../core/base/schemas/types.ts';
 
 /** A soft slanted shape over a third of the surface: where a drawn reflection starts. */
 export function slantedShape(quad: Quad): FrontShape {

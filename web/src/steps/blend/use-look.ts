@@ -1,5 +1,5 @@
 import { computed } from 'vue';
-import type { Look, LookReason } from '../../../../core/schemas/types.ts';
+import type { Look, LookReason } from '../../../../core/base/schemas/types.ts';
 import { useProposal } from '../../stores/proposal.ts';
 import { useShot } from '../../stores/shot.ts';
 

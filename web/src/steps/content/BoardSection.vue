@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount } from 'vue';
-import { sideRatio, type Quad } from '../../../../core/geometry/quad.ts';
-import type { Board, BoardLayer } from '../../../../core/schemas/types.ts';
+import { sideRatio, type Quad } from '../../../../core/base/geometry/quad.ts';
+import type { Board, BoardLayer } from '../../../../core/base/schemas/types.ts';
 import { useBoard } from '../../stores/board.ts';
 import { useShot } from '../../stores/shot.ts';
 import { alignBy, ALIGNS, duplicateLayer, freshId, setValue, valueAt, type Align } from './board-edits.ts';

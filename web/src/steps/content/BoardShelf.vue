@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import type { Board } from '../../../../core/schemas/types.ts';
+import type { Board } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import { resultUrl } from '../../api/urls.ts';
 import { useBoard } from '../../stores/board.ts';

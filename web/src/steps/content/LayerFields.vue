@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { FONT_FAMILIES, FONT_WEIGHTS } from '../../../../core/board/fonts.ts';
-import { TEXT_DEFAULTS } from '../../../../core/board/text-layout.ts';
-import type { BoardLayer } from '../../../../core/schemas/types.ts';
+import { FONT_FAMILIES, FONT_WEIGHTS } from '../../../../core/picture/board/fonts.ts';
+import { TEXT_DEFAULTS } from '../../../../core/picture/board/text-layout.ts';
+import type { BoardLayer } from '../../../../core/base/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useBoard } from '../../stores/board.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import type { Shot } from '../../../../core/schemas/types.ts';
+import type { Shot } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount } from 'vue';
-import { sideRatio, type Quad } from '../../../../core/geometry/quad.ts';
-import type { ContentPlace } from '../../../../core/schemas/types.ts';
+import { sideRatio, type Quad } from '../../../../core/base/geometry/quad.ts';
+import type { ContentPlace } from '../../../../core/base/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { shownAt, type ContentTime } from '../../../../core/content/content-time.ts';
-import type { ContentTiming } from '../../../../core/schemas/types.ts';
+import { shownAt, type ContentTime } from '../../../../core/picture/content/content-time.ts';
+import type { ContentTiming } from '../../../../core/base/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { setSpeed, speedAt, speedKeys, toggleSpeedKey } from './time-edits.ts';

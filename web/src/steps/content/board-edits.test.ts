@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { Board, BoardLayer } from '../../../../core/schemas/types.ts';
+import type { Board, BoardLayer } from '../../../../core/base/schemas/types.ts';
 import {
   alignBy,
   duplicateLayer,

@@ -1,6 +1,6 @@
-import { isKeyed, numberAt, numbersAt, type Key, type Keyed } from '../../../../core/content/keyed.ts';
-import { NAMED_CURVES, type Easing } from '../../../../core/content/easing.ts';
-import type { Board, BoardLayer, EasingRule } from '../../../../core/schemas/types.ts';
+import { isKeyed, numberAt, numbersAt, type Key, type Keyed } from '../../../../core/base/time/keyframes.ts';
+import { NAMED_CURVES, type Easing } from '../../../../core/base/time/easing.ts';
+import type { Board, BoardLayer, EasingRule } from '../../../../core/base/schemas/types.ts';
 
 /** What of a layer may change over time, and what it is where nothing is said. */
 export const NEUTRAL = {

@@ -1,6 +1,6 @@
-import { layerCorners, layerOnFrame } from '../../../../core/board/layer-on-frame.ts';
-import { bounds } from '../../../../core/geometry/quad.ts';
-import type { Board } from '../../../../core/schemas/types.ts';
+import { layerCorners, layerOnFrame } from '../../../../core/picture/board/layer-on-frame.ts';
+import { bounds } from '../../../../core/base/geometry/quad.ts';
+import type { Board } from '../../../../core/base/schemas/types.ts';
 import { drawBoard } from '../../preview/board-picture.ts';
 import type { useShot } from '../../stores/shot.ts';
 import type { Box } from './board-edits.ts';

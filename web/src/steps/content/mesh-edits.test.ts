@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { meshAt } from '../../../../core/geometry/patch-mesh.ts';
-import type { SurfaceMesh } from '../../../../core/schemas/types.ts';
+import { meshAt } from '../../../../core/base/geometry/patch-mesh.ts';
+import type { SurfaceMesh } from '../../../../core/base/schemas/types.ts';
 import { meshLines, movePoints, newMesh, patchesTo, shownMesh, toggleMeshKey } from './mesh-edits.ts';
 
 const close = (points: readonly (readonly number[])[], i: number, at: readonly [number, number]) =>

@@ -1,7 +1,7 @@
-import { numberAt, type Keyed } from '../../../../core/content/keyed.ts';
-import { bowed, foldedPatch, subdivided, type PatchMesh } from '../../../../core/geometry/patch-mesh.ts';
-import { keyedPoints } from '../../../../core/composite/look.ts';
-import type { SurfaceMesh } from '../../../../core/schemas/types.ts';
+import { numberAt, type Keyed } from '../../../../core/base/time/keyframes.ts';
+import { bowed, foldedPatch, subdivided, type PatchMesh } from '../../../../core/base/geometry/patch-mesh.ts';
+import { keyedPoints } from '../../../../core/picture/look/look.ts';
+import type { SurfaceMesh } from '../../../../core/base/schemas/types.ts';
 
 type Points = NonNullable<SurfaceMesh['keys']>[number]['points'];
 const asPoints = (mesh: PatchMesh): Points => mesh.points.map(([x, y]) => [x, y]) as unknown as Points;

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { contentCorners } from '../../../../core/content/place.ts';
-import type { ContentPlace } from '../../../../core/schemas/types.ts';
+import { contentCorners } from '../../../../core/picture/content/place.ts';
+import type { ContentPlace } from '../../../../core/base/schemas/types.ts';
 import { moveCorner, scaleTo, shift, turnTo, type PlaceSetting } from './place-edits.ts';
 
 const setting: PlaceSetting = { fit: 'fit', ratio: 0.5, content: { width: 400, height: 600 } };

@@ -5,11 +5,11 @@ import {
   type Fit,
   type Place,
   type Size,
-} from '../../../../core/content/place.ts';
-import { homographyBetweenQuads } from '../../../../core/geometry/estimate-homography.ts';
-import { applyToPoint, invert, type Point } from '../../../../core/geometry/homography.ts';
-import { bounds, type Quad } from '../../../../core/geometry/quad.ts';
-import type { ContentPlace } from '../../../../core/schemas/types.ts';
+} from '../../../../core/picture/content/place.ts';
+import { homographyBetweenQuads } from '../../../../core/base/geometry/estimate-homography.ts';
+import { applyToPoint, invert, type Point } from '../../../../core/base/geometry/homography.ts';
+import { bounds, type Quad } from '../../../../core/base/geometry/quad.ts';
+import type { ContentPlace } from '../../../../core/base/schemas/types.ts';
 import { snapped } from './board-edits.ts';
 
 /** What a placement is told against. */

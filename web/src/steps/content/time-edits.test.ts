@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { shownAt, type ContentTime } from '../../../../core/content/content-time.ts';
-import type { ContentTiming } from '../../../../core/schemas/types.ts';
+import { shownAt, type ContentTime } from '../../../../core/picture/content/content-time.ts';
+import type { ContentTiming } from '../../../../core/base/schemas/types.ts';
 import { endOn, moveSpeedKey, setSpeed, speedAt, speedKeys, toggleSpeedKey } from './time-edits.ts';
 
 describe('the speed of content', () => {

@@ -1,6 +1,6 @@
-import { shownAt, usedFrames, type ContentTime } from '../../../../core/content/content-time.ts';
-import { isKeyed, numberAt, type Key, type Keyed } from '../../../../core/content/keyed.ts';
-import type { ContentTiming } from '../../../../core/schemas/types.ts';
+import { shownAt, usedFrames, type ContentTime } from '../../../../core/picture/content/content-time.ts';
+import { isKeyed, numberAt, type Key, type Keyed } from '../../../../core/base/time/keyframes.ts';
+import type { ContentTiming } from '../../../../core/base/schemas/types.ts';
 
 type Speed = NonNullable<ContentTiming['speed']>;
 

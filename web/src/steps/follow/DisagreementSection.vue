@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { smoothShares } from '../../../../core/follow/disagreement.ts';
-import { traceDisagreement } from '../../../../core/follow/trace-disagreement.ts';
+import { smoothShares } from '../../../../core/motion/follow/disagreement.ts';
+import { traceDisagreement } from '../../../../core/motion/follow/trace-disagreement.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import { useBench } from '../../stores/bench.ts';
 import { DISAGREEMENT_VIEWS, useDisagreement } from '../../stores/disagreement.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue';
-import { MOTIONS } from '../../../../core/geometry/motion-model.ts';
+import { MOTIONS } from '../../../../core/base/geometry/motion-model.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import { DOUBTFUL_BELOW } from '../../rail/readings.ts';
 import { useBench } from '../../stores/bench.ts';

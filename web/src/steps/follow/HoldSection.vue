@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { lostSpans } from '../../../../core/follow/lost-spans.ts';
+import { lostSpans } from '../../../../core/motion/follow/lost-spans.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef, watch } from 'vue';
-import type { Shot } from '../../../../core/schemas/types.ts';
+import type { Shot } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';

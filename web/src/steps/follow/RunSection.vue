@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { inUse } from '../../../../core/follow/outline.ts';
-import type { FollowRequest } from '../../../../core/schemas/types.ts';
+import { inUse } from '../../../../core/base/geometry/outline.ts';
+import type { FollowRequest } from '../../../../core/base/schemas/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';

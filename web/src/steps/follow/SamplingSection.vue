@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue';
-import { inUse } from '../../../../core/follow/outline.ts';
-import type { SamplingTrials } from '../../../../core/schemas/types.ts';
+import { inUse } from '../../../../core/base/geometry/outline.ts';
+import type { SamplingTrials } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useShot } from '../../stores/shot.ts';

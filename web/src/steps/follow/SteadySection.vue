@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue';
-import { STEADY_PARTS } from '../../../../core/steady/steady-maps.ts';
-import type { Shot, SteadyPicture } from '../../../../core/schemas/types.ts';
+import { STEADY_PARTS } from '../../../../core/motion/steady/steady-maps.ts';
+import type { Shot, SteadyPicture } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import { resultUrl } from '../../api/urls.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import { outlineAt, polygonOf } from '../../../../core/follow/outline.ts';
-import { fillPolygon } from '../../../../core/geometry/polygon.ts';
-import type { RegionOutline } from '../../../../core/schemas/types.ts';
+import { outlineAt, polygonOf } from '../../../../core/base/geometry/outline.ts';
+import { fillPolygon } from '../../../../core/base/geometry/polygon.ts';
+import type { RegionOutline } from '../../../../core/base/schemas/types.ts';
 import {
   addPoint,
   bendPoint,

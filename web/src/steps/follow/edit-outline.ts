@@ -5,9 +5,9 @@ import {
   type HandlePair,
   type KeyedOutline,
   type Outline,
-} from '../../../../core/follow/outline.ts';
-import { applyToPoint, invert, type Homography, type Point } from '../../../../core/geometry/homography.ts';
-import type { FrontShape, KeepOutOutline, OutlineKey, RegionOutline } from '../../../../core/schemas/types.ts';
+} from '../../../../core/base/geometry/outline.ts';
+import { applyToPoint, invert, type Homography, type Point } from '../../../../core/base/geometry/homography.ts';
+import type { FrontShape, KeepOutOutline, OutlineKey, RegionOutline } from '../../../../core/base/schemas/types.ts';
 
 /** An outline of the document, as edits change it. */
 export type DrawnOutline = RegionOutline | KeepOutOutline | FrontShape;

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import type { ShotDocument } from '../../../../core/schemas/types.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import type { ShotDocument } from '../../../../core/base/schemas/types.ts';
 import { moveHandKey, putHandKey, removeHandKey } from './keys/key-edits.ts';
 import {
   addCorners,

@@ -1,4 +1,4 @@
-import type { ShotDocument, SpillArea } from '../../../../core/schemas/types.ts';
+import type { ShotDocument, SpillArea } from '../../../../core/base/schemas/types.ts';
 import { fixShapes } from '../front/fix-edits.ts';
 import type { DrawnOutline } from './edit-outline.ts';
 

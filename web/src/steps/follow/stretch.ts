@@ -1,4 +1,4 @@
-import type { TrackRow } from '../../../../core/schemas/types.ts';
+import type { TrackRow } from '../../../../core/base/schemas/types.ts';
 import type { Span } from './spans.ts';
 
 /** The frames in a row about one that are in the same state: all held, or all lost; null where it was not followed. */

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue';
-import { MOST_COVERED } from '../../../../core/composite/check-look.ts';
-import { coveredShare } from '../../../../core/clean/clean-fix.ts';
-import { polygonOf } from '../../../../core/follow/outline.ts';
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import type { CleanFixFile } from '../../../../core/schemas/types.ts';
+import { MOST_COVERED } from '../../../../core/picture/composite/check-look.ts';
+import { coveredShare } from '../../../../core/picture/look/clean-fix.ts';
+import { polygonOf } from '../../../../core/base/geometry/outline.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import type { CleanFixFile } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
@@ -185,8 +185,7 @@ const VIEWS = ['finished', 'cleaned', 'plate'] as const;
             :aria-pressed="picked === i"
             @click="bench.picked = { list: 'fixes', index: i }"
           >
-            <b>{{ nameOf(fix, i) }}</b
-            ><span class="quiet d-block">{{ about(fix, i) }}</span
+            <b>{{ nameOf(fix, i) }}</b><span class="quiet d-block">{{ about(fix, i) }}</span
             ><span v-if="blind(i)" class="d-block blind" data-unfilled
               >left as it is on this frame: nothing around it is seen</span
             >

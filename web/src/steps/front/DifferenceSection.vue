@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { DIFFERENCE_DEFAULTS } from '../../../../core/matte/difference-matte.ts';
-import type { DifferenceMatte } from '../../../../core/schemas/types.ts';
+import { DIFFERENCE_DEFAULTS } from '../../../../core/picture/matte/difference-matte.ts';
+import type { DifferenceMatte } from '../../../../core/base/schemas/types.ts';
 import NumberField from '../../components/NumberField.vue';
 import { useShot } from '../../stores/shot.ts';
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { canBeKeyed, KEY_DEFAULTS } from '../../../../core/matte/colour-key.ts';
-import { codeToLight, lightToCode } from '../../../../core/image/transfer.ts';
-import type { ColourKey } from '../../../../core/schemas/types.ts';
+import { canBeKeyed, KEY_DEFAULTS } from '../../../../core/picture/matte/colour-key.ts';
+import { codeToLight, lightToCode } from '../../../../core/base/image/transfer.ts';
+import type { ColourKey } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';

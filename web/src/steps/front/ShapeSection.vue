@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { shapesFromSvg } from '../../../../core/exchange/shapes-from-svg.ts';
-import type { FrontShape } from '../../../../core/schemas/types.ts';
+import { shapesFromSvg } from '../../../../core/handoff/exchange/shapes-from-svg.ts';
+import type { FrontShape } from '../../../../core/base/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { SPILL_DEFAULTS } from '../../../../core/matte/spill.ts';
-import { hueOf } from '../../../../core/matte/hue-curves.ts';
-import type { SpillArea, SpillSettings } from '../../../../core/schemas/types.ts';
+import { SPILL_DEFAULTS } from '../../../../core/picture/matte/spill.ts';
+import { hueOf } from '../../../../core/picture/matte/hue-curves.ts';
+import type { SpillArea, SpillSettings } from '../../../../core/base/schemas/types.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';

@@ -1,5 +1,5 @@
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import type { CleanFixFile } from '../../../../core/schemas/types.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import type { CleanFixFile } from '../../../../core/base/schemas/types.ts';
 import type { useBench } from '../../stores/bench.ts';
 import type { useShot } from '../../stores/shot.ts';
 import { fixesOf } from './fix-edits.ts';

@@ -1,7 +1,7 @@
 import { produce } from 'immer';
 import { expect, test } from 'vitest';
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import type { CleanFixFile, ShotDocument } from '../../../../core/schemas/types.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import type { CleanFixFile, ShotDocument } from '../../../../core/base/schemas/types.ts';
 import { besideFix, fixesOf, fixShapes, setFill } from './fix-edits.ts';
 import { riddenShape } from './ridden-shape.ts';
 

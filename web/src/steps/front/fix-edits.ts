@@ -1,8 +1,8 @@
 import { isDraft } from 'immer';
-import { homographyBetweenQuads } from '../../../../core/geometry/estimate-homography.ts';
-import { applyToPoint, type Point } from '../../../../core/geometry/homography.ts';
-import { bounds, UNIT_SQUARE, type Quad } from '../../../../core/geometry/quad.ts';
-import type { CleanFixFile, FrontShape, ShotDocument } from '../../../../core/schemas/types.ts';
+import { homographyBetweenQuads } from '../../../../core/base/geometry/estimate-homography.ts';
+import { applyToPoint, type Point } from '../../../../core/base/geometry/homography.ts';
+import { bounds, UNIT_SQUARE, type Quad } from '../../../../core/base/geometry/quad.ts';
+import type { CleanFixFile, FrontShape, ShotDocument } from '../../../../core/base/schemas/types.ts';
 
 /** Ways of filling a fix, and what each says. */
 export const FILLS = ['smooth', 'patch', 'clone', 'frames', 'glass'] as const;

@@ -1,7 +1,7 @@
-import { homographyBetweenQuads } from '../../../../core/geometry/estimate-homography.ts';
-import { applyToPoint, type Point } from '../../../../core/geometry/homography.ts';
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import type { FrontShape } from '../../../../core/schemas/types.ts';
+import { homographyBetweenQuads } from '../../../../core/base/geometry/estimate-homography.ts';
+import { applyToPoint, type Point } from '../../../../core/base/geometry/homography.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import type { FrontShape } from '../../../../core/base/schemas/types.ts';
 
 /** What was drawn on a frame (plate px) as a shape, at home there: it rides on the surface where that is known, told as it lies on the reference frame, and stays in the picture elsewhere. */
 export function riddenShape(

@@ -1,8 +1,8 @@
-import { homographyBetweenQuads } from '../../../../core/geometry/estimate-homography.ts';
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import { carryOutline } from '../../../../core/follow/outline.ts';
-import { applyToPoint } from '../../../../core/geometry/homography.ts';
-import type { FrontShape } from '../../../../core/schemas/types.ts';
+import { homographyBetweenQuads } from '../../../../core/base/geometry/estimate-homography.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import { carryOutline } from '../../../../core/base/geometry/outline.ts';
+import { applyToPoint } from '../../../../core/base/geometry/homography.ts';
+import type { FrontShape } from '../../../../core/base/schemas/types.ts';
 import { outlinesOf } from '../follow/outlines-of.ts';
 import type { useShot } from '../../stores/shot.ts';
 

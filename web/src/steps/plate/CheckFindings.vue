@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { findingWords } from '../../../../core/plate/findings.ts';
-import { proposeReference } from '../../../../core/plate/propose-reference.ts';
+import { findingWords } from '../../../../core/motion/plate/findings.ts';
+import { proposeReference } from '../../../../core/motion/plate/propose-reference.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useShot } from '../../stores/shot.ts';
 import { useNotices } from '../../stores/notices.ts';

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { sameShape } from '../../../../core/image/same-shape.ts';
-import { reachOf } from '../../../../core/lens/lens-from-scene.ts';
-import type { Lens, LensFromBoards, LensFromMap } from '../../../../core/schemas/types.ts';
+import { sameShape } from '../../../../core/base/image/same-shape.ts';
+import { reachOf } from '../../../../core/motion/scene/lens-from-scene.ts';
+import type { Lens, LensFromBoards, LensFromMap } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import DropArea from '../../components/DropArea.vue';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { lensFromScene, reachOf } from '../../../../core/lens/lens-from-scene.ts';
-import type { Lens, LensFromLines, LensOffer } from '../../../../core/schemas/types.ts';
+import { lensFromScene, reachOf } from '../../../../core/motion/scene/lens-from-scene.ts';
+import type { Lens, LensFromLines, LensOffer } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { PRIMARIES, PRIMARIES_NAMES, type PrimariesName } from '../../../../core/image/primaries.ts';
-import { TRANSFER_NAMES, TRANSFERS, type TransferName } from '../../../../core/image/transfer-curves.ts';
-import type { Media, MediaCorrections } from '../../../../core/schemas/types.ts';
+import { PRIMARIES, PRIMARIES_NAMES, type PrimariesName } from '../../../../core/base/image/primaries.ts';
+import { TRANSFER_NAMES, TRANSFERS, type TransferName } from '../../../../core/base/image/transfer-curves.ts';
+import type { Media, MediaCorrections } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import { useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { decimalRate } from '../../../../core/exchange/rate.ts';
-import { PRIMARIES } from '../../../../core/image/primaries.ts';
-import { TRANSFERS } from '../../../../core/image/transfer-curves.ts';
-import type { PlateFacts } from '../../../../core/schemas/types.ts';
+import { decimalRate } from '../../../../core/base/time/frame-rate.ts';
+import { PRIMARIES } from '../../../../core/base/image/primaries.ts';
+import { TRANSFERS } from '../../../../core/base/image/transfer-curves.ts';
+import type { PlateFacts } from '../../../../core/base/schemas/types.ts';
 
 /** What the file says of itself, and in sentences what it left open or has that is unusual. */
 const props = defineProps<{ facts: PlateFacts; lut: string | null }>();

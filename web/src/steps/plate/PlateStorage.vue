@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Media } from '../../../../core/schemas/types.ts';
+import type { Media } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import { useJobs } from '../../stores/jobs.ts';
 import { useNotices } from '../../stores/notices.ts';

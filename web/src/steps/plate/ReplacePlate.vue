@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue';
-import type { PlateFit } from '../../../../core/schemas/types.ts';
+import type { PlateFit } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import NumberField from '../../components/NumberField.vue';
 import { useNotices } from '../../stores/notices.ts';

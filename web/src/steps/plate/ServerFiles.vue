@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import type { ServerFolder } from '../../../../core/schemas/types.ts';
+import type { ServerFolder } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { byteWords } from '../../stores/transfer-rate.ts';
@@ -28,8 +28,12 @@ async function take(path: string): Promise<void> {
   <button v-if="!folder" class="use-button mt-2" type="button" @click="open('')">From this machine</button>
   <div v-else class="files" data-server-files>
     <div class="row-line">
-      <b>{{ folder.path || 'plates' }}</b
-      ><button v-if="folder.path" class="use-button" type="button" @click="take(folder.path)">
+      <b>{{ folder.path || 'plates' }}</b><button
+        v-if="folder.path"
+        class="use-button"
+        type="button"
+        @click="take(folder.path)"
+      >
         take these pictures
       </button>
     </div>

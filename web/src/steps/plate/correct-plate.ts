@@ -1,4 +1,4 @@
-import type { Media, MediaCorrections } from '../../../../core/schemas/types.ts';
+import type { Media, MediaCorrections } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import type { useJobs } from '../../stores/jobs.ts';
 import type { useShot } from '../../stores/shot.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { CARD_NAMES } from '../../../../core/composite/test-card.ts';
+import { CARD_NAMES } from '../../../../core/picture/composite/test-card.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import { useBench } from '../../stores/bench.ts';
 import { useShot } from '../../stores/shot.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core';
 import { computed, onMounted, ref, useTemplateRef, watch } from 'vue';
-import { CORNER_NAMES } from '../../../../core/geometry/quad.ts';
+import { CORNER_NAMES } from '../../../../core/base/geometry/quad.ts';
 import { seatWorker } from '../../preview/seat-desk.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';

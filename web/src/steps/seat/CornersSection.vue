@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { CORNER_NAMES } from '../../../../core/geometry/quad.ts';
-import { MIRROR, QUARTER_TURN } from '../../../../core/seat/turn-quad.ts';
+import { CORNER_NAMES } from '../../../../core/base/geometry/quad.ts';
+import { MIRROR, QUARTER_TURN } from '../../../../core/surface/seat/turn-quad.ts';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';
 import { usePlayhead } from '../../stores/playhead.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { seatAdvice } from '../../../../core/seat/seat-advice.ts';
+import { seatAdvice } from '../../../../core/surface/seat/seat-advice.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';

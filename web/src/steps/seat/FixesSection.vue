@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { CORNER_NAMES } from '../../../../core/geometry/quad.ts';
-import type { MatchedCorner } from '../../../../core/schemas/types.ts';
-import { CornerMoves } from '../../../../core/seat/corrections.ts';
-import { followAgain } from '../../../../core/seat/seat-advice.ts';
+import { CORNER_NAMES } from '../../../../core/base/geometry/quad.ts';
+import type { MatchedCorner } from '../../../../core/base/schemas/types.ts';
+import { CornerMoves } from '../../../../core/surface/seat/corrections.ts';
+import { followAgain } from '../../../../core/surface/seat/seat-advice.ts';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';
 import { useNotices } from '../../stores/notices.ts';

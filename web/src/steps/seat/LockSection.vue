@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { mean } from '../../../../core/image/statistics.ts';
-import type { Homography } from '../../../../core/geometry/homography.ts';
-import { SeatedCorners } from '../../../../core/seat/seated-corners.ts';
-import { CORNER_NAMES, type Quad } from '../../../../core/geometry/quad.ts';
+import { mean } from '../../../../core/base/image/statistics.ts';
+import type { Homography } from '../../../../core/base/geometry/homography.ts';
+import { SeatedCorners } from '../../../../core/surface/seat/seated-corners.ts';
+import { CORNER_NAMES, type Quad } from '../../../../core/base/geometry/quad.ts';
 import { useSeat } from '../../stores/seat.ts';
 import { useShot } from '../../stores/shot.ts';
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { quadFault, type Quad } from '../../../../core/geometry/quad.ts';
+import { quadFault, type Quad } from '../../../../core/base/geometry/quad.ts';
 import { useBench } from '../../stores/bench.ts';
 import { useShot } from '../../stores/shot.ts';
 

@@ -4,9 +4,9 @@ import {
   impliedProportions,
   KNOWN_PROPORTIONS,
   nearestProportions,
-} from '../../../../core/seat/implied-proportions.ts';
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import { SIDE_NAMES } from '../../../../core/seat/sides.ts';
+} from '../../../../core/motion/pose/implied-proportions.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import { SIDE_NAMES } from '../../../../core/surface/seat/sides.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useBench } from '../../stores/bench.ts';

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { applyToPoint, invert, type Point } from '../../../../core/geometry/homography.ts';
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import { quadOfSides, sideOf, SIDE_NAMES, type SideLine } from '../../../../core/seat/sides.ts';
+import { applyToPoint, invert, type Point } from '../../../../core/base/geometry/homography.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import { quadOfSides, sideOf, SIDE_NAMES, type SideLine } from '../../../../core/surface/seat/sides.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';
 import { useSeat } from '../../stores/seat.ts';

@@ -1,4 +1,4 @@
-import type { Quad } from '../../../../core/geometry/quad.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
 
 /** How the fastest corner moves about a frame, px; null where a neighbour is missing. */
 export interface CornerMotion {

@@ -1,6 +1,6 @@
-import type { Point } from '../../../../core/geometry/homography.ts';
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import { sideOf } from '../../../../core/seat/sides.ts';
+import type { Point } from '../../../../core/base/geometry/homography.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import { sideOf } from '../../../../core/surface/seat/sides.ts';
 
 /** Parts of a quad that can be picked: 0–3 corners, 4–7 sides, 8 all of it. */
 export const WHOLE = 8;

@@ -1,10 +1,10 @@
 import { produce } from 'immer';
 import { describe, expect, test, vi } from 'vitest';
-import { applyToPoints, type Homography } from '../../../../core/geometry/homography.ts';
-import type { Quad } from '../../../../core/geometry/quad.ts';
-import type { ShotDocument } from '../../../../core/schemas/types.ts';
-import { SeatedCorners } from '../../../../core/seat/seated-corners.ts';
-import { MIRROR, QUARTER_TURN } from '../../../../core/seat/turn-quad.ts';
+import { applyToPoints, type Homography } from '../../../../core/base/geometry/homography.ts';
+import type { Quad } from '../../../../core/base/geometry/quad.ts';
+import type { ShotDocument } from '../../../../core/base/schemas/types.ts';
+import { SeatedCorners } from '../../../../core/surface/seat/seated-corners.ts';
+import { MIRROR, QUARTER_TURN } from '../../../../core/surface/seat/turn-quad.ts';
 import { DOCUMENT } from '../../test/shot-parts.ts';
 import { cornerMotion } from './corner-motion.ts';
 import { middleOf, movePart, turnQuad, WHOLE } from './move-part.ts';

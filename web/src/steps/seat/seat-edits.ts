@@ -1,8 +1,8 @@
-import { applyToPoint, invert, type Point } from '../../../../core/geometry/homography.ts';
-import { quadFault, type Quad } from '../../../../core/geometry/quad.ts';
-import type { CornerCorrection, ShotDocument } from '../../../../core/schemas/types.ts';
-import { CornerMoves } from '../../../../core/seat/corrections.ts';
-import { reorder, reorderSides, type CornerOrder } from '../../../../core/seat/turn-quad.ts';
+import { applyToPoint, invert, type Point } from '../../../../core/base/geometry/homography.ts';
+import { quadFault, type Quad } from '../../../../core/base/geometry/quad.ts';
+import type { CornerCorrection, ShotDocument } from '../../../../core/base/schemas/types.ts';
+import { CornerMoves } from '../../../../core/surface/seat/corrections.ts';
+import { reorder, reorderSides, type CornerOrder } from '../../../../core/surface/seat/turn-quad.ts';
 import type { useBench } from '../../stores/bench.ts';
 import type { useShot } from '../../stores/shot.ts';
 

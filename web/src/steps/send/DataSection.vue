@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import type { ExportFormat } from '../../../../core/exchange/export-formats.ts';
-import { isTextFormat } from '../../../../core/exchange/export-formats.ts';
-import { CORNER_ORDERS } from '../../../../core/exchange/export-choices.ts';
-import type { ExportChoices } from '../../../../core/schemas/types.ts';
+import { type ExportFormat, isTextFormat } from '../../../../core/handoff/exchange/export-formats.ts';
+import { CORNER_ORDERS } from '../../../../core/handoff/exchange/export-choices.ts';
+import type { ExportChoices } from '../../../../core/base/schemas/types.ts';
 import { fetchText } from '../../api/client.ts';
 import { exportUrl } from '../../api/urls.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';

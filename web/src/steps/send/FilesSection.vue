@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import type { DeliveryFormat, DeliverySettings, RenderLayer } from '../../../../core/schemas/types.ts';
+import type { DeliveryFormat, DeliverySettings, RenderLayer } from '../../../../core/base/schemas/types.ts';
 import {
   FILM_ENDINGS,
   fillPattern,
@@ -8,7 +8,7 @@ import {
   numberedPicture,
   PICTURE_ENDINGS,
   USUAL_PATTERN,
-} from '../../../../core/send/file-pattern.ts';
+} from '../../../../core/handoff/send/file-pattern.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';
 import { useNotices } from '../../stores/notices.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import type { RenderLayer, RenderRequest } from '../../../../core/schemas/types.ts';
+import type { RenderLayer, RenderRequest } from '../../../../core/base/schemas/types.ts';
 import NumberField from '../../components/NumberField.vue';
 import { useNotices } from '../../stores/notices.ts';
 import { usePlayhead } from '../../stores/playhead.ts';

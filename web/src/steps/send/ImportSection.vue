@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { columnsOf, guessMapping, importData, type Imported } from '../../../../core/exchange/import-data.ts';
-import { readTable } from '../../../../core/exchange/read-table.ts';
-import { CORNER_NAMES } from '../../../../core/geometry/quad.ts';
-import type { ImportMapping } from '../../../../core/schemas/types.ts';
+import { columnsOf, guessMapping, importData, type Imported } from '../../../../core/handoff/exchange/import-data.ts';
+import { readTable } from '../../../../core/handoff/exchange/read-table.ts';
+import { CORNER_NAMES } from '../../../../core/base/geometry/quad.ts';
+import type { ImportMapping } from '../../../../core/base/schemas/types.ts';
 import { call } from '../../api/client.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';
 import NumberField from '../../components/NumberField.vue';

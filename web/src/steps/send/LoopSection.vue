@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import type { LoopReport, ShotLoop } from '../../../../core/schemas/types.ts';
-import { USUAL_FADE, USUAL_SOFT } from '../../../../core/loop/shot-loop.ts';
+import type { LoopReport, ShotLoop } from '../../../../core/base/schemas/types.ts';
+import { USUAL_FADE, USUAL_SOFT } from '../../../../core/picture/loop/shot-loop.ts';
 import { call } from '../../api/client.ts';
 import { resultUrl } from '../../api/urls.ts';
 import ChoiceRow from '../../components/ChoiceRow.vue';

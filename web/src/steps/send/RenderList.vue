@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Job } from '../../../../core/schemas/types.ts';
+import type { Job } from '../../../../core/base/schemas/types.ts';
 import { fileUrl } from '../../api/urls.ts';
 import { byteWords } from '../../stores/transfer-rate.ts';
 import { isOpen, useJobs } from '../../stores/jobs.ts';

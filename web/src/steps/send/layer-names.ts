@@ -1,4 +1,4 @@
-import type { DeliveryFormat, RenderLayer } from '../../../../core/schemas/types.ts';
+import type { DeliveryFormat, RenderLayer } from '../../../../core/base/schemas/types.ts';
 
 /** Layers as a person reads them. */
 export const LAYER_NAMES: Readonly<Record<RenderLayer, string>> = {

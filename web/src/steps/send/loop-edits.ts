@@ -1,6 +1,6 @@
 import type { Draft } from 'immer';
-import type { Point } from '../../../../core/geometry/homography.ts';
-import type { ShotDocument, ShotLoop } from '../../../../core/schemas/types.ts';
+import type { Point } from '../../../../core/base/geometry/homography.ts';
+import type { ShotDocument, ShotLoop } from '../../../../core/base/schemas/types.ts';
 
 type Pair = [number, number];
 

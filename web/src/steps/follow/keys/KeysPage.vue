@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Quad } from '../../../../../core/geometry/quad.ts';
-import { PULLED, SAID_OF } from '../../../../../core/keys/hand-keys.ts';
+import type { Quad } from '../../../../../core/base/geometry/quad.ts';
+import { PULLED, SAID_OF } from '../../../../../core/motion/keys/hand-keys.ts';
 import NumberField from '../../../components/NumberField.vue';
 import { useBench } from '../../../stores/bench.ts';
 import { useHand } from '../../../stores/hand.ts';

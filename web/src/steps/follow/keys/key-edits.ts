@@ -1,5 +1,5 @@
-import type { Quad } from '../../../../../core/geometry/quad.ts';
-import type { QuadCorners, ShotDocument } from '../../../../../core/schemas/types.ts';
+import type { Quad } from '../../../../../core/base/geometry/quad.ts';
+import type { QuadCorners, ShotDocument } from '../../../../../core/base/schemas/types.ts';
 
 const copied = (corners: Quad): QuadCorners => corners.map(([x, y]) => [x, y]) as QuadCorners;
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { CORNER_NAMES } from '../../../../../core/geometry/quad.ts';
-import { STOPS_UNDER, usualBoxes } from '../../../../../core/points/point-plan.ts';
+import { CORNER_NAMES } from '../../../../../core/base/geometry/quad.ts';
+import { STOPS_UNDER, usualBoxes } from '../../../../../core/motion/points/point-plan.ts';
 import ChoiceRow from '../../../components/ChoiceRow.vue';
 import NumberField from '../../../components/NumberField.vue';
 import { useBench } from '../../../stores/bench.ts';
@@ -10,8 +10,7 @@ import { useNotices } from '../../../stores/notices.ts';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useShot } from '../../../stores/shot.ts';
 import { CORNER_SHAPES } from '../../../viewer/corner-shapes.ts';
-import type { Span } from '../spans.ts';
-import { spanAt } from '../spans.ts';
+import { type Span, spanAt } from '../spans.ts';
 import {
   addCorners,
   addPoint,

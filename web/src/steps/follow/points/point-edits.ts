@@ -1,7 +1,7 @@
-import type { Point } from '../../../../../core/geometry/homography.ts';
-import { CORNER_NAMES, type Quad } from '../../../../../core/geometry/quad.ts';
-import { usualBoxes } from '../../../../../core/points/point-plan.ts';
-import type { CornerPoint, ShotDocument } from '../../../../../core/schemas/types.ts';
+import type { Point } from '../../../../../core/base/geometry/homography.ts';
+import { CORNER_NAMES, type Quad } from '../../../../../core/base/geometry/quad.ts';
+import { usualBoxes } from '../../../../../core/motion/points/point-plan.ts';
+import type { CornerPoint, ShotDocument } from '../../../../../core/base/schemas/types.ts';
 import { withoutSpan, withSpan, type Span } from '../spans.ts';
 
 const place = ([x, y]: Point): [number, number] => [x, y];

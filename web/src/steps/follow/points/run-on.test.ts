@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { PointFit } from '../../../../../core/points/point-plan.ts';
+import type { PointFit } from '../../../../../core/motion/points/point-plan.ts';
 import { handsBackAt, wayOn } from './run-on.ts';
 
 const fit = (how: PointFit['how'], score = 1): { fit: PointFit } => ({

@@ -1,4 +1,4 @@
-import { STOPS_UNDER, type PointFit } from '../../../../../core/points/point-plan.ts';
+import { STOPS_UNDER, type PointFit } from '../../../../../core/motion/points/point-plan.ts';
 
 /** What is known of a point on a frame; null where it was not looked for. */
 type Known = (frame: number) => { readonly fit: PointFit | null } | null;

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { PointFit } from '../../../../../core/points/point-plan.ts';
+import type { PointFit } from '../../../../../core/motion/points/point-plan.ts';
 import { wantingLooks } from './wanting-looks.ts';
 
 const fit = (how: PointFit['how'], score = 1, bound = 0.2): { fit: PointFit } => ({

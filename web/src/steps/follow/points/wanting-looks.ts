@@ -1,4 +1,4 @@
-import type { PointFit } from '../../../../../core/points/point-plan.ts';
+import type { PointFit } from '../../../../../core/motion/points/point-plan.ts';
 
 /** A point on a frame that a person should look at; `want` is greater the more it does. */
 export interface WantsLook {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue';
-import type { Quad } from '../../../../../core/geometry/quad.ts';
-import type { ScenePlane } from '../../../../../core/scene/scene-plane.ts';
+import type { Quad } from '../../../../../core/base/geometry/quad.ts';
+import type { ScenePlane } from '../../../../../core/motion/scene/scene-plane.ts';
 import ChoiceRow from '../../../components/ChoiceRow.vue';
 import { usePlayhead } from '../../../stores/playhead.ts';
 import { useScene } from '../../../stores/scene.ts';

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref } from 'vue';
-import { groundPlane } from '../../../../../core/scene/ground-plane.ts';
-import { planeAtDistance, planeTurned } from '../../../../../core/scene/move-plane.ts';
-import type { ScenePlane } from '../../../../../core/scene/scene-plane.ts';
-import type { Quad } from '../../../../../core/geometry/quad.ts';
+import { groundPlane } from '../../../../../core/motion/scene/ground-plane.ts';
+import { planeAtDistance, planeTurned } from '../../../../../core/motion/scene/move-plane.ts';
+import type { ScenePlane } from '../../../../../core/motion/scene/scene-plane.ts';
+import type { Quad } from '../../../../../core/base/geometry/quad.ts';
 import ChoiceRow from '../../../components/ChoiceRow.vue';
 import NumberField from '../../../components/NumberField.vue';
 import { useBench } from '../../../stores/bench.ts';

@@ -22,11 +22,11 @@ import {
 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { TransformControls } from 'three/examples/jsm/controls/TransformControls.js';
-import type { Quad } from '../../../../../core/geometry/quad.ts';
-import { centreOf } from '../../../../../core/scene/bundle.ts';
-import { closenessOf, rayOf, type ScenePlane } from '../../../../../core/scene/scene-plane.ts';
-import type { Scene } from '../../../../../core/scene/solve-scene.ts';
-import { inCamera, inWorld } from '../../../../../core/scene/structure.ts';
+import type { Quad } from '../../../../../core/base/geometry/quad.ts';
+import { centreOf } from '../../../../../core/motion/scene/bundle.ts';
+import { closenessOf, rayOf, type ScenePlane } from '../../../../../core/motion/scene/scene-plane.ts';
+import type { Scene } from '../../../../../core/motion/scene/solve-scene.ts';
+import { inCamera, inWorld } from '../../../../../core/motion/scene/structure.ts';
 
 export type HandleKind = 'move' | 'turn';
 

@@ -1,5 +1,5 @@
-import type { Point } from '../../../../../core/geometry/homography.ts';
-import type { SceneSettings, ShotDocument } from '../../../../../core/schemas/types.ts';
+import type { Point } from '../../../../../core/base/geometry/homography.ts';
+import type { SceneSettings, ShotDocument } from '../../../../../core/base/schemas/types.ts';
 
 /** Changes the settings of a shot's scene; they go when nothing is left of them. */
 export function changeScene(draft: ShotDocument, recipe: (settings: SceneSettings) => void): void {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue';
-import { USUAL_FADE } from '../../../../../core/splice/splice-spans.ts';
-import type { Shot, SpliceReply } from '../../../../../core/schemas/types.ts';
+import { USUAL_FADE } from '../../../../../core/motion/splice/splice-spans.ts';
+import type { Shot, SpliceReply } from '../../../../../core/base/schemas/types.ts';
 import { call } from '../../../api/client.ts';
 import NumberField from '../../../components/NumberField.vue';
 import { useHand } from '../../../stores/hand.ts';

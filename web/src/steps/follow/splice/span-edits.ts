@@ -1,4 +1,4 @@
-import type { MotionSpan, ShotDocument } from '../../../../../core/schemas/types.ts';
+import type { MotionSpan, ShotDocument } from '../../../../../core/base/schemas/types.ts';
 
 export type SpanSource = MotionSpan['source'];
 

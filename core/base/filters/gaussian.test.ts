@@ -1,0 +1,42 @@
+import { describe, expect, test } from 'vitest';
+import { loadOpenCv, matFromPlane, planeFromMat, release } from '../../../bench/reference/opencv.ts';
+import { noisyPlane } from '../../test/planes.ts';
+import { convolveSeparable, gaussianKernel, blurPlane } from './gaussian.ts';
+
+describe('gaussianKernel', () => {
+  test('sums to one and has the variance asked for', () => {
+    for (const sigma of [0.5, 0.7, 1.2, 4]) {
+      const kernel = gaussianKernel(sigma);
+      const radius = (kernel.length - 1) / 2;
+      expect(kernel.reduce((a, b) => a + b)).toBeCloseTo(1, 5);
+      if (sigma >= 0.7)
+        expect(Math.sqrt(kernel.reduce((sum, w, i) => sum + w * (i - radius) ** 2, 0))).toBeCloseTo(sigma, 2);
+    }
+  });
+  test('no softness is a single weight; nonsense is refused', () => {
+    expect([...gaussianKernel(0)]).toEqual([1]);
+    expect(() => gaussianKernel(-1)).toThrow(RangeError);
+    expect(() => gaussianKernel(Infinity)).toThrow(RangeError);
+  });
+});
+
+test.each([0.8, 1.5, 3])('blurs with σ %f like the reference library', async (sigma) => {
+  const cv = await loadOpenCv();
+  const plane = noisyPlane(50, 40, 9);
+  const ours = blurPlane(plane, sigma);
+  // OpenCV, GaussianBlur with a kernel as long as ours and repeated borders.
+  const [from, to] = [matFromPlane(cv, plane), new cv.Mat()];
+  const side = 2 * Math.ceil(4 * sigma) + 1;
+  cv.GaussianBlur(from, to, new cv.Size(side, side), sigma, sigma, cv.BORDER_REPLICATE);
+  const expected = planeFromMat(to);
+  release(from, to);
+  ours.data.forEach((v, i) => expect(v).toBeCloseTo(expected.data[i]!, 5));
+});
+
+test('an empty border lets a layer fade out, keeping what lies inside', () => {
+  const layer = new Float32Array(9 * 9 * 4);
+  layer.fill(1, (4 * 9 + 4) * 4, (4 * 9 + 4) * 4 + 4);
+  const soft = convolveSeparable(layer, 9, 9, 4, gaussianKernel(0.8), 'empty');
+  expect(soft.reduce((a, b) => a + b)).toBeCloseTo(4, 4);
+  expect(soft[(4 * 9 + 4) * 4]).toBeCloseTo(gaussianKernel(0.8)[4]! ** 2, 6);
+});
