@@ -3,6 +3,8 @@ import { defineConfig } from 'vitest/config';
 
 /** Real MariaDB (one for the run, a database of its own for each file), real ffmpeg, real processes. */
 const whole = {
+  // Loading the service takes longer than many a test of it: files share a process's modules, and each starts a service of its own.
+  isolate: false,
   globalSetup: ['server/test/vitest-setup.ts'],
   testTimeout: 240_000,
   hookTimeout: 120_000,
@@ -17,6 +19,7 @@ export default defineConfig({
           include: ['core/**/*.test.ts', 'demo/**/*.test.ts', 'bench/**/*.test.ts', 'scripts/**/*.test.ts'],
           testTimeout: 120_000,
           // Nothing in core remembers anything from test to test but what it would remember in the page: files share a thread's modules.
+          setupFiles: ['core/test/use-compiled-kernels.ts'],
           pool: 'threads',
           isolate: false,
         },

@@ -1,4 +1,4 @@
-import { beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import type { LumaFrame } from '../core/base/image/luma-frame.ts';
 import { followSpan } from '../core/motion/follow/follow-run.ts';
 import {
@@ -12,7 +12,6 @@ import {
   type Point,
 } from '../core/base/geometry/homography.ts';
 import { lumaFromRaw } from '../core/base/image/raw-frame.ts';
-import { loadKernels } from '../server/kernels/load-kernels.ts';
 import { decodeFrames } from '../server/media/decode.ts';
 import { probe } from '../server/media/probe.ts';
 import { resolveSource } from '../server/media/source.ts';
@@ -107,8 +106,7 @@ function swayed(cv: OpenCv, frames: readonly LumaFrame[]): LumaFrame[] {
 }
 
 describe('a street from a fixed camera (opencv-doc, vtest.avi)', () => {
-  beforeAll(loadKernels);
-
+  
   test('stands still for 200 frames while people walk through: mean 0.3 px, never more than 1', async () => {
     const found = await strays(await film(200), RECTANGLE, () => IDENTITY);
     expect(found).toHaveLength(200);

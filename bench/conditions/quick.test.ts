@@ -1,4 +1,4 @@
-import { beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { writeTrack } from '../../core/handoff/exchange/track-file.ts';
 import type { LumaFrame } from '../../core/base/image/luma-frame.ts';
 import { followSpan } from '../../core/motion/follow/follow-run.ts';
@@ -8,7 +8,6 @@ import { conditionShot } from '../../demo/conditions/index.ts';
 import { renderFrame } from '../../demo/scene/render.ts';
 import { recordFrame } from '../../demo/scene/sensor.ts';
 import { truthOf } from '../../demo/truth.ts';
-import { loadKernels } from '../../server/kernels/load-kernels.ts';
 import { jobFromTruth } from '../accuracy-job.ts';
 import { falselyCertain, measureTrack } from './measure.ts';
 
@@ -25,7 +24,6 @@ describe.each<[condition: string, frames: readonly number[], mean: number]>([
   ['covered', [0, 1, 2, 3, 4], 0.15],
   ['lights-up', [0, 1, 2, 3, 4], 0.12],
 ])('%s', (condition, around, limit) => {
-  beforeAll(loadKernels);
   test('corners against the truth, and what is said of them', async () => {
     const made = conditionShot(`${condition}@${SEED}`)!;
     const shot = { ...made, scene: () => ({ ...made.scene(), lens: HALF }) };

@@ -11,7 +11,7 @@ const FILE = fileURLToPath(new URL('../../core/base/kernels/build/kernels.wasm',
 const COMPOSITE = fileURLToPath(new URL('../../core/base/kernels/build/composite.wasm', import.meta.url));
 const SCRIPT = fileURLToPath(new URL('../../scripts/build-kernels.mjs', import.meta.url));
 
-let factory: KernelFactory | null = null;
+const factories = new Map<boolean, KernelFactory>();
 let helper: Worker | null = null;
 
 /** What the helping thread is sent: whose kernels it is to take part in. */
@@ -21,19 +21,21 @@ export interface Lent {
   readonly block: WorkBlock;
 }
 
-/** The compiled kernels; compiles them first when nobody has. */
-export function compiledFactory(): KernelFactory {
-  if (factory) return factory;
+/** The compiled kernels, of which a second thread does a part unless told otherwise; compiles them first when nobody has. */
+export function compiledFactory({ helped = true }: { helped?: boolean } = {}): KernelFactory {
+  const made = factories.get(helped);
+  if (made) return made;
   if (!existsSync(FILE)) spawnSync(process.execPath, [SCRIPT], { stdio: 'inherit' });
   const module = new WebAssembly.Module(readFileSync(FILE));
-  factory = compiledKernels((pages) => {
+  const factory = compiledKernels((pages) => {
     const memory = new WebAssembly.Memory({ initial: pages, maximum: pages, shared: true });
     return {
       exports: new WebAssembly.Instance(module, { env: { memory, abort } }).exports,
       buffer: memory.buffer,
-      lend: (block) => lend({ module, memory, block }),
+      ...(helped ? { lend: (block: WorkBlock) => lend({ module, memory, block }) } : {}),
     };
   });
+  factories.set(helped, factory);
   return factory;
 }
 

@@ -24,7 +24,7 @@ function both<T>(run: () => T): [plain: T, compiled: T] {
   useCompositeKernels(compiledCompositeKernels());
   return [plain, run()];
 }
-afterEach(() => useCompositeKernels(null));
+afterEach(() => useCompositeKernels(compiledCompositeKernels()));
 
 function apart(a: ArrayLike<number>, b: ArrayLike<number>): number {
   expect(a.length).toBe(b.length);

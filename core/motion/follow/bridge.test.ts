@@ -1,5 +1,4 @@
-import { beforeAll, expect, test } from 'vitest';
-import { loadKernels } from '../../../server/kernels/load-kernels.ts';
+import { expect, test } from 'vitest';
 import { checked } from '../../base/schemas/check.ts';
 import {
   applyToPoint,
@@ -16,8 +15,6 @@ import type { FollowPlan } from './follow-plan.ts';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { FollowRun } from './follow-run.ts';
 import type { FrameFit } from './frame-fit.ts';
-
-beforeAll(loadKernels);
 
 const W = 320;
 const H = 200;

@@ -1,5 +1,4 @@
-import { beforeAll, expect, test } from 'vitest';
-import { loadKernels } from '../../../server/kernels/load-kernels.ts';
+import { expect, test } from 'vitest';
 import { applyToPoint } from '../../base/geometry/homography.ts';
 import { contains } from '../../base/geometry/polygon.ts';
 import { signedArea } from '../../base/geometry/quad.ts';
@@ -8,8 +7,6 @@ import { meanDisagreement, smoothShares, type Disagreement } from './disagreemen
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { followSpan } from './follow-run.ts';
 import { traceDisagreement } from './trace-disagreement.ts';
-
-beforeAll(loadKernels);
 
 const PLATE: MovingPlate = { width: 260, height: 190, velocity: () => [1.6, 0.9], shutter: 0.1, noise: 1.5, seed: 4 };
 /** A checked card that does not move, from frame 1 on. */

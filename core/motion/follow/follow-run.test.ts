@@ -1,5 +1,4 @@
-import { beforeAll, describe, expect, test } from 'vitest';
-import { loadKernels } from '../../../server/kernels/load-kernels.ts';
+import { describe, expect, test } from 'vitest';
 import {
   applyToPoint,
   compose,
@@ -61,8 +60,6 @@ function picture(frame: number, covered: (x: number, y: number) => boolean = () 
   }
   return { width: W, height: H, codes, peak: 255 };
 }
-
-beforeAll(loadKernels);
 
 const PLAN: FollowPlan = {
   motion: 'perspective',

@@ -1,5 +1,4 @@
-import { beforeAll, expect, test } from 'vitest';
-import { loadKernels } from '../../../server/kernels/load-kernels.ts';
+import { expect, test } from 'vitest';
 import { applyToPoint, type Point } from '../../base/geometry/homography.ts';
 import { checked } from '../../base/schemas/check.ts';
 import { movingFrame, type MovingPlate } from '../../test/moving-plate.ts';
@@ -7,8 +6,6 @@ import { EvidenceSpans } from './evidence-spans.ts';
 import type { FollowPlan } from './follow-plan.ts';
 import { FollowRun } from './follow-run.ts';
 import type { FrameFit } from './frame-fit.ts';
-
-beforeAll(loadKernels);
 
 const LAST = 14;
 /** Evenly fast, with a shutter that is open for longer than is thought at first. */

@@ -1,5 +1,4 @@
-import { beforeAll, expect, test } from 'vitest';
-import { loadKernels } from '../../../server/kernels/load-kernels.ts';
+import { expect, test } from 'vitest';
 import {
   applyToPoint,
   compose,
@@ -16,8 +15,6 @@ import { createScratch } from './align-level.ts';
 import { NO_MOTION, blurTemplate } from './blurred-template.ts';
 import { correlationAt, searchRegion, type SearchRange } from './region-search.ts';
 import { buildTemplate, homographyAtLevel, homographyFromLevel, type Template } from './template.ts';
-
-beforeAll(loadKernels);
 
 const W = 320;
 const H = 240;

@@ -1,14 +1,11 @@
-import { beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { CAMERA, drawnFrames, screenAt } from '../../../bench/points/drawn-corners.ts';
-import { loadKernels } from '../../../server/kernels/load-kernels.ts';
 import { cornersOfPose } from '../pose/plane-pose.ts';
 import { rotationFromVector } from '../pose/rotation.ts';
 import type { Quad } from '../../base/geometry/quad.ts';
 import { checkKeys, KeyedMotion } from './hand-keys.ts';
 import { nextKey } from './next-key.ts';
 import { inwardOrder, PullRun, type PulledFrame } from './pull-run.ts';
-
-beforeAll(loadKernels);
 
 /** Spinning as it flies: half round in 24 frames. */
 const flying = (f: number): Quad =>

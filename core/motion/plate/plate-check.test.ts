@@ -1,13 +1,10 @@
-import { beforeAll, describe, expect, test } from 'vitest';
-import { loadKernels } from '../../../server/kernels/load-kernels.ts';
+import { describe, expect, test } from 'vitest';
 import type { LumaFrame } from '../../base/image/luma-frame.ts';
 import { median } from '../../base/image/statistics.ts';
 import { movingFrame, type MovingPlate } from '../../test/moving-plate.ts';
 import { CutWatch } from './cuts.ts';
 import { findingWords } from './findings.ts';
 import { PlateChecker, type PlateCheckResult } from './plate-check.ts';
-
-beforeAll(loadKernels);
 
 /** Generated plates whose noise, movement, smear and faults are known exactly. */
 const SIZE = { width: 480, height: 270 };

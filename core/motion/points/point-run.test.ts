@@ -1,5 +1,4 @@
-import { beforeAll, describe, expect, test } from 'vitest';
-import { loadKernels } from '../../../server/kernels/load-kernels.ts';
+import { describe, expect, test } from 'vitest';
 import {
   cornerPoints,
   drawnFrames,
@@ -15,8 +14,6 @@ const COUNT = 10;
 const frames = drawnFrames(COUNT);
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length;
 const all = (found: ReadonlyMap<number, Parameters<typeof offTruth>[0]>) => [...found.values()].flatMap(offTruth);
-
-beforeAll(loadKernels);
 
 describe('four points carried by their plane', () => {
   test('hold to a fraction of a pixel, forward and backward, within what they state', async () => {

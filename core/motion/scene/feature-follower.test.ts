@@ -1,10 +1,8 @@
 import { describe, expect, test } from 'vitest';
-import { loadKernels } from '../../../server/kernels/load-kernels.ts';
 import { movingFrame, type MovingPlate } from '../../test/moving-plate.ts';
 import { followFeatures, outsideKeepOuts } from './follow-features.ts';
 import { lastFrame, placeAt } from './feature-tracks.ts';
 
-loadKernels();
 const PLATE: MovingPlate = { width: 320, height: 200, velocity: () => [2.3, -1.1], shutter: 0.2, noise: 1.5, seed: 4 };
 const FRAMES = 12;
 const frames = Array.from({ length: FRAMES }, (_, i) => movingFrame(PLATE, i));
