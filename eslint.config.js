@@ -8,6 +8,7 @@ const style = {
   'no-console': 'off',
   eqeqeq: ['error', 'always'],
   'prefer-const': 'error',
+  'one-var': ['error', { initialized: 'never' }],
   'no-restricted-syntax': [
     'error',
     { selector: 'ThrowStatement > Literal', message: 'Throw an Error or a Problem, not a string.' },

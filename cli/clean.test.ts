@@ -59,7 +59,11 @@ async function pictureOf(name: string) {
 const off = (a: number[], b: number[]) => Math.max(...a.map((v, c) => Math.abs(v - b[c]!)));
 
 beforeAll(async () => {
-  const clip = await shortClip(FRAMES, { filter: `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`, clip: 'held-phone' });
+  const clip = await shortClip(FRAMES, {
+    filter: `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
+    clip: 'held-phone',
+    width: 1280,
+  });
   ({ truth } = clip);
   writeFileSync(at('phone.mp4'), clip.bytes);
   writeFileSync(at('content.png'), readFileSync(join(import.meta.dirname, '../demo/content/potting-round.png')));

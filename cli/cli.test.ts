@@ -15,12 +15,12 @@ import { probe } from '../server/media/probe.ts';
 import { resolveSource } from '../server/media/source.ts';
 import { badFiles, ffmpeg, numberedPictures } from '../server/test/media-files.ts';
 import { inProcess } from './test/in-process.ts';
-import { clipPath, ROOT, temporaryFolder } from '../server/test/folders.ts';
-import { truthOfClip } from '../server/test/prepared-shot.ts';
+import { ROOT, temporaryFolder } from '../server/test/folders.ts';
+import { shortClip } from '../server/test/prepared-shot.ts';
 
 const folder = temporaryFolder();
 const at = (name: string) => join(folder.path, name);
-const plate = clipPath('orders-laptop.mp4');
+const plate = at('orders-laptop.mp4');
 const content = join(ROOT, 'demo/content/orders.png');
 let truth: Truth;
 let job: FollowJob;
@@ -44,7 +44,9 @@ async function frames(file: string): Promise<CodedPicture[]> {
 }
 
 beforeAll(async () => {
-  truth = await truthOfClip('orders-laptop');
+  const clip = await shortClip(80);
+  writeFileSync(plate, clip.bytes);
+  truth = clip.truth;
   job = { ...jobFromTruth(truth), frames: [36, 44] };
   write('job.json', job);
   expect(await asProcess('track', '--plate', plate, '--job', at('job.json'), '--out', at('track.json'))).toMatchObject({
@@ -57,7 +59,7 @@ const track = () => JSON.parse(readFileSync(at('track.json'), 'utf8')) as TrackF
 describe('track', () => {
   test('writes a track that fits its schema and the truth', () => {
     const file = checked('track', track(), 'track.json');
-    expect(file).toMatchObject({ pixelCentre: 'half', width: 1280, height: 720, rate: [25, 1], referenceFrame: 40 });
+    expect(file).toMatchObject({ pixelCentre: 'half', width: 640, height: 360, rate: [25, 1], referenceFrame: 40 });
     expect(file.frames.map((f) => f.frame)).toEqual([36, 37, 38, 39, 40, 41, 42, 43, 44]);
     const errors = cornerErrors({ ...truth, frames: truth.frames.slice(36, 45) }, cornersByFrame(file));
     expect(errors).toMatchObject({ lost: 0, under1: 1 });
@@ -206,8 +208,8 @@ describe('render', () => {
       ).code,
     ).toBe(0);
     expect(await probe(resolveSource(at('out.mkv')))).toMatchObject({
-      width: 1280,
-      height: 720,
+      width: 640,
+      height: 360,
       rate: [25, 1],
       frames: 3,
       codec: 'ffv1',
@@ -217,9 +219,9 @@ describe('render', () => {
     let outside = 0;
     let changed = 0;
     let inside = 0;
-    for (let row = 0; row < 720; row += 3) {
-      for (let col = 0; col < 1280; col += 3) {
-        const i = (row * 1280 + col) * 3;
+    for (let row = 0; row < 360; row += 3) {
+      for (let col = 0; col < 640; col += 3) {
+        const i = (row * 640 + col) * 3;
         const differs = [0, 1, 2].some((c) => Math.abs(out.data[i + c]! - filmed.data[i + c]!) > 1);
         if (contains(corners, col + 0.5, row + 0.5)) {
           inside++;
@@ -403,7 +405,7 @@ describe('what a person can get wrong', () => {
       await refused(words, 'track', '--plate', file, '--job', at('job.json'), '--out', at('never.json'));
     }
     await refused(
-      /The track is for 1280×720, the plate is 48×32/,
+      /The track is for 640×360, the plate is 48×32/,
       'render',
       '--plate',
       await smallPlate(),

@@ -30,7 +30,11 @@ function off(name: string): number {
 }
 
 beforeAll(async () => {
-  const clip = await shortClip(FRAMES, { filter: 'select=not(mod(n\\,3)),setpts=N/25/TB', clip: 'wide-tablet' });
+  const clip = await shortClip(FRAMES, {
+    filter: 'select=not(mod(n\\,3)),setpts=N/25/TB',
+    clip: 'wide-tablet',
+    width: 1280,
+  });
   ({ truth } = clip);
   writeFileSync(at('wide.mp4'), clip.bytes);
   job = {

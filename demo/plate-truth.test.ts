@@ -1,8 +1,7 @@
-import { beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import type { LumaFrame } from '../core/base/image/luma-frame.ts';
 import { lumaNoise } from '../bench/luma-noise.ts';
 import { quantile } from '../core/base/image/statistics.ts';
-import { loadKernels } from '../server/kernels/load-kernels.ts';
 import { PlateChecker, type PlateCheckResult } from '../core/motion/plate/plate-check.ts';
 import type { Lens } from './scene/camera.ts';
 import { renderFrame } from './scene/render.ts';
@@ -11,8 +10,6 @@ import type { Shot } from './scene/shot.ts';
 import { visibleSmears } from './scene/visible-motion.ts';
 import { benchTablet } from './shots/bench-tablet.ts';
 import { ordersLaptop } from './shots/orders-laptop.ts';
-
-beforeAll(loadKernels);
 
 /** The plate check against what the generator knows: the smear of every visible point, and the sensor's noise. */
 interface Stretch {
@@ -60,8 +57,8 @@ function lumaOf(codes: Uint8Array, width: number, height: number): LumaFrame {
 }
 
 // Both begin slowly and gain speed, as what is held and turned by hand does.
-const TABLET = { shot: benchTablet(), first: 27, last: 35, samples: 8 };
-const LAPTOP = { shot: ordersLaptop(), first: 38, last: 43, samples: 16 };
+const TABLET = { shot: benchTablet(), first: 30, last: 35, samples: 8 };
+const LAPTOP = { shot: ordersLaptop(), first: 40, last: 43, samples: 16 };
 
 describe('without loss by a codec', () => {
   test.each([

@@ -56,8 +56,12 @@ export function movingDevice({
       const py = (y! * DOWN) / 2;
       return [cx + cos * px - sin * py, cy + sin * px + cos * py] as const;
     }) as unknown as Quad;
+  // A look is proposed in several passes over the same frames.
+  const drawn = new Map<number, CodedPicture>();
   return (frame, cornersOnly = false) => {
     const quad = quadAt(frame);
+    const known = drawn.get(frame);
+    if (known) return { picture: known, quad };
     const values = new Float32Array(WIDTH * HEIGHT);
     if (!cornersOnly) {
       const moments = speed * shutter > 0 ? 48 : 1;
@@ -84,7 +88,9 @@ export function movingDevice({
     const data = new Uint8Array(3 * WIDTH * HEIGHT);
     for (let i = 0; i < soft.length; i++)
       data[3 * i] = data[3 * i + 1] = data[3 * i + 2] = Math.round(255 * encodeLight(gain * soft[i]!));
-    return { picture: { width: WIDTH, height: HEIGHT, data, peak: 255 }, quad };
+    const picture: CodedPicture = { width: WIDTH, height: HEIGHT, data, peak: 255 };
+    if (!cornersOnly) drawn.set(frame, picture);
+    return { picture, quad };
   };
 
   function lightAt(frame: number, u: number, v: number, x: number, y: number): number {

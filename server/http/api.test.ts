@@ -216,8 +216,8 @@ describe('one shot from footage to composite and data', () => {
     expect((await api.ended(film.id)).state).toBe('done');
     writeFileSync(join(folder.path, 'film.mp4'), await api.bytes(`/jobs/${film.id}/result`));
     expect(await probe(resolveSource(join(folder.path, 'film.mp4')))).toMatchObject({
-      width: 1280,
-      height: 720,
+      width: 640,
+      height: 360,
       rate: [25, 1],
       frames: 8,
       codec: 'h264',

@@ -51,13 +51,13 @@ test('whoever has the link sees those versions and no other, pins notes, and rea
   expect(seen).toMatchObject({
     name: 'For the agency',
     shot: 'Orders laptop',
-    width: 1280,
-    height: 720,
+    width: 640,
+    height: 360,
     versions: [{ jobId: second.jobId }],
     notes: [],
   });
   const jpeg = await api.bytes(`${path}/versions/${second.jobId}/frames/1.jpg`);
-  expect(await sharp(jpeg).metadata()).toMatchObject({ format: 'jpeg', width: 1280, height: 720 });
+  expect(await sharp(jpeg).metadata()).toMatchObject({ format: 'jpeg', width: 640, height: 360 });
   expect(Buffer.compare(jpeg, await api.bytes(`/jobs/${second.jobId}/frames/1.jpg`))).toBe(0);
   // Outside its span, and of a version that is not under review.
   expect(await api.request('GET', `${path}/versions/${second.jobId}/frames/3.jpg`)).toMatchObject({

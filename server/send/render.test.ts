@@ -388,6 +388,6 @@ describe('layers', () => {
       ],
       20_000,
     );
-    expect(other.stdout.trim()).toBe('exr,1280,720,gbrapf32le'.replace('exr,', ''));
+    expect(other.stdout.trim()).toBe('exr,640,360,gbrapf32le'.replace('exr,', ''));
   });
 });

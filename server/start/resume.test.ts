@@ -187,7 +187,7 @@ test(
   'connections that are cut, and a database that is killed, while a plate comes in: the job goes on when it is back',
   { timeout: 180_000 },
   async () => {
-    const service = await startTestService();
+    const service = await startTestService({}, { ownMariaDB: true });
     try {
       const { api } = service;
       const project = await api.call<Project>('POST', '/projects', { name: 'Cut off' });

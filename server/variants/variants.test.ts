@@ -227,7 +227,7 @@ describe('a slot', () => {
     const done = await api.until<GuestSlot>(path, (slot) => slot.render?.state === 'done');
     const film = await api.bytes(`${path}/files/${done.render!.files[0]!.name}`);
     expect(done.render!.files[0]!.name).toMatch(/^for-the-shop-v\d{3}\.mp4$/);
-    expect(await probeFilm(film)).toMatchObject({ codec: 'h264', frames: FRAMES, width: 1280, height: 720 });
+    expect(await probeFilm(film)).toMatchObject({ codec: 'h264', frames: FRAMES, width: 640, height: 360 });
     // In the shot it is a row like the others; the shot's own content is as it was.
     expect((await api.call<Variant[]>('GET', `/shots/${shot.id}/variants`)).at(-1)).toMatchObject({
       name: 'For the shop',

@@ -126,7 +126,7 @@ describe('followSpan', () => {
   });
 
   test('a frame on which nothing is seen is lost with a reason, and the next ones are found again', async () => {
-    const fits = await run({ direction: 'forward' }, (frame) => picture(frame, () => frame === 6));
+    const fits = await run({ direction: 'forward', frames: [4, 8] }, (frame) => picture(frame, () => frame === 6));
     const lost = fits.find((f) => f.frame === 6)!;
     expect(lost.homography).toBeNull();
     expect(lost.lost).toMatch(/^(covered|unlike the reference|pulled apart): /);
@@ -134,12 +134,11 @@ describe('followSpan', () => {
   });
 
   test('gives a way up when nothing has been found for long, and goes the other', async () => {
-    const fits = await run({ patience: 2 }, (frame) => picture(frame, () => frame > 5));
+    const fits = await run({ patience: 1 }, (frame) => picture(frame, () => frame > 5));
     expect(fits.map((f) => [f.frame, f.homography !== null])).toEqual([
       [4, true],
       [5, true],
       [6, false],
-      [7, false],
       [3, true],
       [2, true],
       [1, true],
@@ -148,7 +147,9 @@ describe('followSpan', () => {
   });
 
   test('holds while a third of the region is covered', async () => {
-    const fits = await run({ direction: 'forward' }, (frame) => picture(frame, (x) => frame > 4 && x > 122));
+    const fits = await run({ direction: 'forward', frames: [4, 7] }, (frame) =>
+      picture(frame, (x) => frame > 4 && x > 122),
+    );
     for (const fit of fits) expect(errorOf(fit), `frame ${fit.frame}`).toBeLessThan(0.4);
   });
 
@@ -270,7 +271,7 @@ describe('a run that is broken off', () => {
 describe('what a person drew badly', () => {
   test('a region over two planes that move apart: it is said which part goes its own way', async () => {
     // The right third has slipped downwards and goes on.
-    const fits = await run({ direction: 'forward' }, (frame) => {
+    const fits = await run({ direction: 'forward', frames: [4, 7] }, (frame) => {
       const { codes, ...rest } = picture(frame);
       const by = frame > 4 ? 6 + 2 * frame - 8 : 0;
       const apart = codes.slice();
@@ -280,7 +281,7 @@ describe('what a person drew badly', () => {
     for (const fit of fits.slice(1)) expect(fit.note).toMatch(/^the right part of the region disagrees/);
     for (const fit of fits) expect(errorOf(fit)).toBeLessThan(0.3);
     // A plane by itself is not complained of.
-    expect((await run({ direction: 'forward' })).filter((fit) => fit.note)).toEqual([]);
+    expect((await run({ direction: 'forward', frames: [4, 7] })).filter((fit) => fit.note)).toEqual([]);
   });
 
   test('a shot of one frame is its own reference', async () => {

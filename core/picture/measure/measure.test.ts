@@ -187,9 +187,9 @@ describe('proposeLook', () => {
     const look = propose(
       movingDevice({
         screen: (u, v) => 0.25 + 0.2 * Math.sin(9 * u) * Math.sin(7 * v),
-        glow: (f) => (f >= 4 && f < 8 ? 0.1 : 1),
+        glow: (f) => (f >= 2 && f < 5 ? 0.1 : 1),
       }),
-      12,
+      7,
     );
     const keys = look.exposure as { frame: number; value: number }[];
     expect(Array.isArray(keys)).toBe(true);
@@ -200,8 +200,8 @@ describe('proposeLook', () => {
 
   test('where the frame that light is compared with is overexposed, levels are told at less light and the content still comes out as bright', () => {
     const dark = { screen: () => 0.004 };
-    const even = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 1 : 0.25) }), 8);
-    const over = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 4 : 1) }), 8);
+    const even = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 1 : 0.25) }), 5);
+    const over = propose(movingDevice({ ...dark, light: (f) => (f === 0 ? 4 : 1) }), 5);
     const keys = over.exposure as { frame: number; value: number }[];
     expect(over.levels!.white).toBeCloseTo(0.85, 2);
     expect(over.why.exposure!.says).toContain('brighter than the plate records');
@@ -214,8 +214,8 @@ describe('proposeLook', () => {
 
   test('a screen that is off tells no white: the usual one in steady light, what is seen around where light changes', () => {
     const dark = { screen: () => 0.004 };
-    const steady = propose(movingDevice(dark), 8);
-    const changing = propose(movingDevice({ ...dark, light: (f) => 2 ** (-f / 7) }), 8);
+    const steady = propose(movingDevice(dark), 4);
+    const changing = propose(movingDevice({ ...dark, light: (f) => 2 ** (-f / 3) }), 4);
     expect(steady.levels!.white).toBe(0.85);
     expect(steady.why['levels/white']!.says).toContain('usual 0.85');
     expect(changing.levels!.white).toBeLessThan(0.8);
@@ -238,10 +238,10 @@ describe('proposeLook', () => {
 
   test('a dark screen that mirrors something keeps it; one that mirrors nothing does not', () => {
     expect(
-      propose(movingDevice({ screen: () => 0.008, mirrored: (f, u) => (Math.abs(u - f / 8) < 0.2 ? 0.2 : 0) }), 8)
+      propose(movingDevice({ screen: () => 0.008, mirrored: (f, u) => (Math.abs(u - f / 5) < 0.2 ? 0.2 : 0) }), 5)
         .reflections,
     ).toEqual({ from: 'dark' });
-    expect(propose(movingDevice({ screen: () => 0.008 }), 8).reflections).toBeUndefined();
+    expect(propose(movingDevice({ screen: () => 0.008 }), 5).reflections).toBeUndefined();
   });
 
   test('what hides a lit screen stands in front', () => {
@@ -251,7 +251,7 @@ describe('proposeLook', () => {
           screen: (u, v) => 0.3 + 0.2 * Math.sin(9 * u) * Math.sin(7 * v),
           covered: (f, u) => f > 2 && u < 0.4,
         }),
-        8,
+        6,
       ).difference,
     ).toEqual({});
   });
