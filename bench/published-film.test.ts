@@ -106,7 +106,6 @@ function swayed(cv: OpenCv, frames: readonly LumaFrame[]): LumaFrame[] {
 }
 
 describe('a street from a fixed camera (opencv-doc, vtest.avi)', () => {
-  
   test('stands still for 200 frames while people walk through: mean 0.3 px, never more than 1', async () => {
     const found = await strays(await film(200), RECTANGLE, () => IDENTITY);
     expect(found).toHaveLength(200);

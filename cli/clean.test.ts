@@ -62,7 +62,7 @@ beforeAll(async () => {
   const clip = await shortClip(FRAMES, {
     filter: `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
     clip: 'held-phone',
-    width: 1280,
+    size: 'full',
   });
   ({ truth } = clip);
   writeFileSync(at('phone.mp4'), clip.bytes);

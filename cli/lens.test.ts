@@ -33,7 +33,7 @@ beforeAll(async () => {
   const clip = await shortClip(FRAMES, {
     filter: 'select=not(mod(n\\,3)),setpts=N/25/TB',
     clip: 'wide-tablet',
-    width: 1280,
+    size: 'full',
   });
   ({ truth } = clip);
   writeFileSync(at('wide.mp4'), clip.bytes);

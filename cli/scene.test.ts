@@ -25,7 +25,7 @@ function write(name: string, value: unknown): string {
 const read = (name: string): unknown => JSON.parse(readFileSync(at(name), 'utf8'));
 
 beforeAll(async () => {
-  const clip = await shortClip(FRAMES, { filter: THIRD, clip: 'wall-screen', width: 1280 });
+  const clip = await shortClip(FRAMES, { filter: THIRD, clip: 'wall-screen', size: 'full' });
   ({ truth } = clip);
   writeFileSync(at('hall.mp4'), clip.bytes);
 }, 60_000);

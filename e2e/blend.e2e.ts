@@ -21,7 +21,7 @@ const SHOWN = 14;
 
 /** The laptop with the green screen, followed. */
 async function laptop(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
+  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
   const job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   return prepared;
@@ -240,7 +240,7 @@ test("softness keyed over the shot, and the content's light on the room, read ba
 
 test('a look is kept under a name, used, and taken to another shot', async ({ page, service }) => {
   const { api } = service;
-  const { project, shot, document } = await preparedShot(api, 2, { reference: 0, width: 1280 });
+  const { project, shot, document } = await preparedShot(api, 2, { reference: 0, size: 'full' });
   const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   const other = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Second take' });
@@ -414,7 +414,7 @@ test('a dark laptop keeps what it mirrors', async ({ page, service }) => {
 
 test("the glove shot: the content's light falls on the glove where it is drawn", async ({ page, service }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, 6, { reference: 3, clip: 'held-phone', width: 1280 });
+  const { shot, truth } = await preparedShot(api, 6, { reference: 3, clip: 'held-phone', size: 'full' });
   const job = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   const {

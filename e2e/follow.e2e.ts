@@ -69,7 +69,7 @@ test('hold is lost and said why; reshape, carry on, back, protect, redo, leave o
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, filter: FILTER, width: 1280 });
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, filter: FILTER, size: 'full' });
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<{ document: ShotDocument }>('GET', `/shots/${shot.id}`)).document;
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
@@ -226,7 +226,7 @@ test('motion from a region elsewhere, with as many points as a trial says are wo
   service,
 }) => {
   const { api } = service;
-  const { shot, document, truth } = await preparedShot(api, 10, { reference: REFERENCE, width: 1280 });
+  const { shot, document, truth } = await preparedShot(api, 10, { reference: REFERENCE, size: 'full' });
   const around = truth.frames[REFERENCE]!.corners;
   const [mx, my] = middle(around);
   const grown = (share: number) =>

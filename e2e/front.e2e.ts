@@ -19,7 +19,7 @@ const REFERENCE = 3;
 const SHOWN = 12;
 
 async function glove(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, clip: 'held-phone', width: 1280 });
+  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, clip: 'held-phone', size: 'full' });
   const { shot, project, truth } = prepared;
   const phone = await api.bringIn(
     project.id,

@@ -67,7 +67,7 @@ test('four corner points: run, cleared, put right by hand in a magnifier, run on
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
   const document = async (): Promise<ShotDocument> => (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
@@ -145,7 +145,7 @@ test('four points on a dark laptop with a glare: they fail, are cleared back, pu
   // The glare has passed the corners on the reference frame.
   const LATE = 13;
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: LATE, filter: DARK_WITH_GLARE, width: 1280 });
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: LATE, filter: DARK_WITH_GLARE, size: 'full' });
   const points = async () =>
     (
       await api.call<{ rows: { name: string; frame: number; at: [number, number] | null; how: string }[] }>(
@@ -222,7 +222,7 @@ test('hand keys: put and dragged in the viewer, pulled onto the picture, spliced
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('.viewer')).toHaveAttribute('data-painted', new RegExp(`^${REFERENCE} `));
   await openPage(page, 'Keys');
@@ -295,7 +295,7 @@ test('a phone thrown and caught: followed while it is held, eight keys in its fl
 }) => {
   const LENGTH = 64;
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, LENGTH, { reference: 4, clip: 'thrown-phone', width: 1280 });
+  const { shot, truth } = await preparedShot(api, LENGTH, { reference: 4, clip: 'thrown-phone', size: 'full' });
   const revise = async (id: number, change: Partial<ShotDocument>) => {
     const detail = await api.call<ShotDetail>('GET', `/shots/${id}`);
     await api.call('PUT', `/shots/${id}/document`, {
@@ -389,7 +389,7 @@ test('the picture steadied by another track: looked at, followed on, and mapped 
   service,
 }) => {
   const { api } = service;
-  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
+  const { shot, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
   const handed = async () =>
     (await api.bytes(`/shots/${shot.id}/export/corners-csv`))
       .toString()

@@ -13,7 +13,7 @@ const FRAMES = 8;
 const REFERENCE = 3;
 
 async function followedShot(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
+  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
   expect(
     (await api.ended((await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' })).id))
       .state,

@@ -177,7 +177,7 @@ const shownShape = (page: Page): Promise<number> =>
   });
 
 test('looking: exposure, channels, border, measured square, magnifier', async ({ page, service }) => {
-  const { shot, truth } = await preparedShot(service.api, 3, { reference: 1, width: 1280 });
+  const { shot, truth } = await preparedShot(service.api, 3, { reference: 1, size: 'full' });
   const job = await service.api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
   await service.api.ended(job.id);
   await page.goto(`${service.address}/shots/${shot.id}/plate`);
@@ -368,7 +368,7 @@ test('the library: search, duplicate, archive, delete and undo', async ({ page, 
 });
 
 test('clicking corners is the same through all of this', async ({ page, service }) => {
-  const { shot, document } = await preparedShot(service.api, 2, { reference: 0, width: 1280 });
+  const { shot, document } = await preparedShot(service.api, 2, { reference: 0, size: 'full' });
   await page.goto(`${service.address}/shots/${shot.id}/seat`);
   await expect(page.locator('[data-corner="0"]')).toBeVisible();
   await page.keyboard.press('p');
@@ -384,7 +384,7 @@ test('another version of the plate under the work: how it fits is said first, un
   page,
   service,
 }) => {
-  const { shot, project, document } = await preparedShot(service.api, 8, { reference: 6, width: 1280 });
+  const { shot, project, document } = await preparedShot(service.api, 8, { reference: 6, size: 'full' });
   await ffmpeg(
     '-i',
     clipPath('orders-laptop.mp4'),

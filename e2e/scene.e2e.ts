@@ -25,7 +25,7 @@ test('a wall screen that is off, from nothing to composite: corners, the room, t
     reference: REFERENCE,
     filter: THIRD,
     clip: 'wall-screen',
-    width: 1280,
+    size: 'full',
   });
   const corners = (frame: number) => truth.frames[EVERY * frame]!.corners;
   const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`);
@@ -145,7 +145,7 @@ test('a wide lens, estimated from the room and used: the follow takes it out, th
     reference: 0,
     filter: THIRD,
     clip: 'wide-tablet',
-    width: 1280,
+    size: 'full',
   });
   const viewer = page.locator('.viewer');
   const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`);
@@ -213,7 +213,7 @@ test('a lens by pictures of a chessboard: they are brought in, the boards found,
 }) => {
   test.setTimeout(180_000);
   const { api } = service;
-  const { shot } = await preparedShot(api, 2, { reference: 0, clip: 'wide-tablet', width: 1280 });
+  const { shot } = await preparedShot(api, 2, { reference: 0, clip: 'wide-tablet', size: 'full' });
   const folder = temporaryFolder();
   const lens = {
     k1: -0.03 / ((480 / 520) ** 2 + (270 / 520) ** 2),

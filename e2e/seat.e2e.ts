@@ -53,7 +53,7 @@ test('rough corners are snapped; a planted drift is seen in the slices and mende
   service,
 }) => {
   const { api } = service;
-  const { shot, document, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
+  const { shot, document, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
@@ -180,7 +180,7 @@ test('sides, the whole and its turn are moved by hand; a fix is keyed where it i
   service,
 }) => {
   const { api } = service;
-  const { shot, document } = await preparedShot(api, 8, { reference: 2, width: 1280 });
+  const { shot, document } = await preparedShot(api, 8, { reference: 2, size: 'full' });
   const documentNow = async (): Promise<ShotDocument> =>
     (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).document;
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
@@ -255,7 +255,7 @@ test('a drag of a corner, with fixes and slices shown, is painted at 30 frames a
   service,
 }) => {
   const { api } = service;
-  const { shot } = await preparedShot(api, 16, { reference: 4, width: 1280 });
+  const { shot } = await preparedShot(api, 16, { reference: 4, size: 'full' });
   await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
   await page.goto(`${service.address}/shots/${shot.id}/seat`);
   await page.getByRole('button', { name: 'Drift' }).click();

@@ -26,7 +26,7 @@ const REFERENCE = 5;
 
 /** A shot of the laptop, followed. */
 async function laptop(api: Api) {
-  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 });
+  const prepared = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' });
   const job = await api.call<Job>('POST', `/shots/${prepared.shot.id}/follow`, { direction: 'both' });
   expect((await api.ended(job.id)).state).toBe('done');
   return prepared;

@@ -19,7 +19,7 @@ const SIZE = { width: 960, height: 540 };
 
 test('chessboards and ST maps of the project tell the plate’s lens; what cannot is refused in words', async () => {
   const { api } = service;
-  const { shot, project } = await preparedShot(api, 2, { reference: 0, clip: 'wide-tablet', width: 1280 });
+  const { shot, project } = await preparedShot(api, 2, { reference: 0, clip: 'wide-tablet', size: 'full' });
   const ids: number[] = [];
   const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!.id;
   for (const [i, still] of (await boardStills(LENS, SIZE)).entries())

@@ -32,7 +32,7 @@ test('a shot with a lens is followed without it and told of the plate as filmed;
     reference: 0,
     filter: `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
     clip: 'wide-tablet',
-    width: 1280,
+    size: 'full',
   });
   const corners = document.corners!;
   const detail = () => api.call<ShotDetail>('GET', `/shots/${shot.id}`);

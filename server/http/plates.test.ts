@@ -307,7 +307,7 @@ describe('another version of the plate', () => {
     'half the size, regraded and with handles: the offset is found, and all the work moves along',
     { timeout: 180_000 },
     async () => {
-      const { project, shot, document } = await preparedShot(api, 12, { width: 1280 });
+      const { project, shot, document } = await preparedShot(api, 12, { size: 'full' });
       const follow = await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' });
       await api.ended(follow.id);
       // Frames 0–11 of the clip become 5–16 of a darker, smaller version that begins with other frames.
@@ -368,7 +368,7 @@ describe('another version of the plate', () => {
 
 describe('disk', () => {
   test('frames are put away and made again under the work; leftovers are swept, what is missing is named', async () => {
-    const { project, shot } = await preparedShot(api, 3, { reference: 1, width: 1280 });
+    const { project, shot } = await preparedShot(api, 3, { reference: 1, size: 'full' });
     const plate = (await api.call<ShotDetail>('GET', `/shots/${shot.id}`)).shot.plate!;
     const frames = () =>
       api
@@ -411,7 +411,7 @@ describe('the library', () => {
     '500 shots with tracks come within a second; duplicates carry the work, archived ones stay',
     { timeout: 120_000 },
     async () => {
-      const { project, shot } = await preparedShot(api, 3, { reference: 1, width: 1280 });
+      const { project, shot } = await preparedShot(api, 3, { reference: 1, size: 'full' });
       await api.ended((await api.call<Job>('POST', `/shots/${shot.id}/follow`, { direction: 'both' })).id);
       const copy = await api.call<Shot>('POST', `/shots/${shot.id}/duplicate`, { name: 'Orders laptop 2' });
       const [one, two] = await Promise.all([shot.id, copy.id].map((id) => api.call<ShotDetail>('GET', `/shots/${id}`)));

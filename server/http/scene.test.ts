@@ -25,7 +25,7 @@ test('a wall screen that is off: the room is solved, the plane of its corners ca
     reference: REFERENCE,
     filter: THIRD,
     clip: 'wall-screen',
-    width: 1280,
+    size: 'full',
   });
   const true3 = (frame: number) => truth.frames[EVERY * frame]!.corners;
   const corners = true3(REFERENCE) as unknown as NonNullable<ShotDocument['corners']>;

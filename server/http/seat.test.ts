@@ -60,7 +60,7 @@ async function worst(): Promise<number> {
 beforeAll(async () => {
   service = await startTestService();
   api = service.api;
-  ({ shot, document, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, width: 1280 }));
+  ({ shot, document, truth } = await preparedShot(api, FRAMES, { reference: REFERENCE, size: 'full' }));
 });
 afterAll(() => service.end());
 

@@ -48,7 +48,7 @@ test('kill -9 in the middle of a room and of a loop: both are completed, and com
     reference: REFERENCE,
     filter: `select=not(mod(n\\,${EVERY})),setpts=N/25/TB`,
     clip: 'wall-screen',
-    width: 1280,
+    size: 'full',
   });
   const corners = truth.frames[EVERY * REFERENCE]!.corners as unknown as QuadCorners;
   const open = (id: number) => api.call<ShotDetail>('GET', `/shots/${id}`);

@@ -14,21 +14,26 @@ export interface ClipChoice {
   clip?: string;
   /** A graph of ffmpeg that changes the picture, before it is made smaller. */
   filter?: string;
-  /** Pixels of the width; the demo's clips have 1280. Half of that unless pixels at 720p are the subject. */
-  width?: 640 | 1280;
+  /** As it was filmed, or half as wide and high, as suffices unless pixels are the subject. */
+  size?: 'full' | 'half';
 }
-
-const FULL = 1280;
 
 /** The first frames of one of the demo's clips, and where its screen is in them. */
 export async function shortClip(
   frames: number,
-  { clip = 'orders-laptop', filter = 'null', width = 640 }: ClipChoice = {},
+  { clip = 'orders-laptop', filter = 'null', size = 'half' }: ClipChoice = {},
 ): Promise<{ bytes: Buffer; truth: Truth }> {
-  const truth = scaled(await truthOfClip(clip), width / FULL);
-  const made = await fixture(JSON.stringify([frames, clip, filter, width]), 'mp4', (file) =>
+  const truth = scaled(await truthOfClip(clip), shareOf(size));
+  const made = await fixture(JSON.stringify([frames, clip, filter, size]), 'mp4', (file) =>
     ffmpeg(
-      ...['-i', clipPath(`${clip}.mp4`), '-vf', `${filter},scale=${width}:-2:flags=area`, '-frames:v', String(frames)],
+      ...[
+        '-i',
+        clipPath(`${clip}.mp4`),
+        '-vf',
+        size === 'full' ? filter : `${filter},scale=iw/2:ih/2:flags=area`,
+        '-frames:v',
+        String(frames),
+      ],
       // Coded anew: copied packets would leave a hole in time where a frame is stored after those that refer to it.
       ...['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '10', '-bf', '0'],
       ...['-colorspace', 'bt709', '-color_trc', 'bt709', '-color_primaries', 'bt709', '-color_range', 'tv', file],
@@ -40,6 +45,8 @@ export async function shortClip(
 export async function truthOfClip(name: string): Promise<Truth> {
   return JSON.parse(await readFile(clipPath(`${name}.truth.json`), 'utf8')) as Truth;
 }
+
+const shareOf = (size: 'full' | 'half'): number => (size === 'full' ? 1 : 0.5);
 
 /** The truth of a clip made smaller. Pixel centres are at +0.5, so that coordinates scale as they are. */
 function scaled(truth: Truth, by: number): Truth {
@@ -59,9 +66,9 @@ function scaled(truth: Truth, by: number): Truth {
 export async function preparedShot(
   api: Api,
   frames: number,
-  { reference = Math.floor(frames / 2), width = 640, ...choice }: ClipChoice & { reference?: number } = {},
+  { reference = Math.floor(frames / 2), size = 'half', ...choice }: ClipChoice & { reference?: number } = {},
 ): Promise<{ project: Project; shot: Shot; document: ShotDocument; truth: Truth }> {
-  const { bytes, truth } = await shortClip(frames, { width, ...choice });
+  const { bytes, truth } = await shortClip(frames, { size, ...choice });
   const project = await api.call<Project>('POST', '/projects', { name: 'Trial' });
   const shot = await api.call<Shot>('POST', `/projects/${project.id}/shots`, { name: 'Orders laptop' });
   const plate = await api.bringIn(project.id, 'orders.mp4', bytes);
@@ -72,7 +79,7 @@ export async function preparedShot(
   const document: ShotDocument = {
     ...detail.document,
     referenceFrame: reference,
-    regions: [{ points: grow(corners, (14 * width) / FULL) }],
+    regions: [{ points: grow(corners, 14 * shareOf(size)) }],
     corners,
     contentId: content.media.id,
   };

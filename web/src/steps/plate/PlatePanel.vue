@@ -87,8 +87,7 @@ async function choose(id: number): Promise<void> {
           :data-pick="clip.name"
           @click="choose(clip.id)"
         >
-          <span>{{ clip.name }}</span
-          ><span class="quiet">{{ clip.facts ? `${clip.facts.frames} f` : '' }}</span>
+          <span>{{ clip.name }}</span><span class="quiet">{{ clip.facts ? `${clip.facts.frames} f` : '' }}</span>
         </button>
       </div>
     </template>
