@@ -6,7 +6,7 @@ const documentOf = async (api: { call<T>(m: string, p: string): Promise<T> }, id
   (await api.call<ShotDetail>('GET', `/shots/${id}`)).document;
 
 test('undo and redo of every kind of edit, by key and by button, also on the server', async ({ page, service }) => {
-  const { shot } = await preparedShot(service.api, 3, { reference: 0, size: 'full' });
+  const { shot } = await preparedShot(service.api, 3, { reference: 0 });
   await page.goto(`${service.address}/shots/${shot.id}/follow`);
   await expect(page.locator('[data-outline="regions-0"]')).toBeVisible();
   await page.keyboard.press('k');
@@ -70,7 +70,7 @@ test('undo and redo of every kind of edit, by key and by button, also on the ser
 });
 
 test('a drag of a corner is one step and one save', async ({ page, service }) => {
-  const { shot } = await preparedShot(service.api, 2, { reference: 0, size: 'full' });
+  const { shot } = await preparedShot(service.api, 2, { reference: 0 });
   await page.goto(`${service.address}/shots/${shot.id}/seat`);
   const corner = page.locator('[data-corner="1"]');
   const box = (await corner.boundingBox())!;
@@ -104,7 +104,7 @@ test('a stale save from a second tab: both are told, and either side can be kept
   context,
   service,
 }) => {
-  const { shot } = await preparedShot(service.api, 2, { reference: 0, size: 'full' });
+  const { shot } = await preparedShot(service.api, 2, { reference: 0 });
   const second = await context.newPage();
   for (const tab of [page, second]) {
     await tab.goto(`${service.address}/shots/${shot.id}/blend`);
@@ -157,7 +157,7 @@ test('reload during a running job: it goes on, is seen again and can be stopped;
 });
 
 test('without the server edits are kept and saved when it is back', async ({ page, context, service }) => {
-  const { shot } = await preparedShot(service.api, 2, { reference: 0, size: 'full' });
+  const { shot } = await preparedShot(service.api, 2, { reference: 0 });
   await page.goto(`${service.address}/shots/${shot.id}/blend`);
   await expect(page.getByLabel('Soften, px')).toBeVisible();
   await context.setOffline(true);

@@ -187,13 +187,12 @@ test('a wide lens, estimated from the room and used: the follow takes it out, th
     await page.goto(`${service.address}/shots/${shot.id}/content`);
     await expect(viewer).toHaveAttribute('data-painted', '0 exact', { timeout: 120_000 });
     await expect(viewer).toHaveAttribute('data-shows', 'result');
-    const scale = 1280 / 960;
     const places = placed.flatMap(([x, y], i): [number, number][] => {
       const [u, v] = placed[(i + 1) % 4]!;
       const across: [number, number] = i % 2 === 0 ? [0, 1] : [1, 0];
       return Array.from({ length: 13 }, (_, k): [number, number] => [
-        scale * ((x! + u!) / 2 + (k - 6) * 0.6 * across[0]),
-        scale * ((y! + v!) / 2 + (k - 6) * 0.6 * across[1]),
+        (x! + u!) / 2 + (k - 6) * 0.6 * across[0],
+        (y! + v!) / 2 + (k - 6) * 0.6 * across[1],
       ]);
     });
     return (await canvasPixels(page, places)).map((rgb) => rgb.reduce((a, b) => a + b));

@@ -1,4 +1,5 @@
 import { expect, test as base, type Page } from '@playwright/test';
+import type { ShotDetail } from '../../core/base/schemas/types.ts';
 import { Api } from '../../server/test/api.ts';
 import { temporaryFolder } from '../../server/test/folders.ts';
 import { launch, type Launched } from '../../server/test/launched.ts';
@@ -28,13 +29,21 @@ export const test = base.extend<Fixtures>({
   },
 });
 
-/** How plate pixels lie on the page: measured from the surface's outline, so that the test depends on nothing inside. */
+/** How large the plate of the page's shot is, px. */
+async function plateSize(page: Page): Promise<{ width: number; height: number }> {
+  const { origin, pathname } = new URL(page.url());
+  const reply = await page.request.get(`${origin}/api/v1${/\/shots\/\d+/.exec(pathname)![0]}`);
+  return ((await reply.json()) as ShotDetail).shot.plate!.facts!;
+}
+
+/** How plate pixels lie on the page: reckoned from the viewer's box, so that the test depends on nothing inside. */
 export async function plateView(page: Page): Promise<{ toPage: (x: number, y: number) => { x: number; y: number } }> {
   const box = (await page.locator('.viewer').boundingBox())!;
+  const { width, height } = await plateSize(page);
   // The viewer fits the plate with a margin of 16 px on its narrower side (docs/architecture.md).
-  const scale = Math.min((box.width - 32) / 1280, (box.height - 32) / 720);
-  const left = box.x + (box.width - 1280 * scale) / 2;
-  const top = box.y + (box.height - 720 * scale) / 2;
+  const scale = Math.min((box.width - 32) / width, (box.height - 32) / height);
+  const left = box.x + (box.width - width * scale) / 2;
+  const top = box.y + (box.height - height * scale) / 2;
   return { toPage: (x, y) => ({ x: left + x * scale, y: top + y * scale }) };
 }
 
