@@ -7,7 +7,7 @@ const whole = {
   isolate: false,
   // On a machine at work elsewhere one can be late once; scripts/test.mjs lists what passed at the second go only.
   retry: 1,
-  globalSetup: ['server/test/vitest-setup.ts'],
+  globalSetup: ['server/test/set-up-run.ts'],
   testTimeout: 240_000,
   hookTimeout: 120_000,
 };

@@ -38,7 +38,7 @@ const service = await startTestService({ YARLOP_WORKERS: '0' });
 const { api, dataFolder } = service;
 try {
   let first = await startWorker(dataFolder);
-  const { shot } = await preparedShot(api, FRAMES);
+  const { shot } = await preparedShot(api, FRAMES, { size: 'full' });
   const detail = await api.call<ShotDetail>('GET', `/shots/${shot.id}`);
   await api.call('PUT', `/shots/${shot.id}/document`, {
     base: detail.shot.revision,

@@ -1,7 +1,7 @@
 import { launch } from '../../server/test/launched.ts';
 import { temporaryFolder } from '../../server/test/folders.ts';
 import { freshDatabase } from '../../server/test/shared-database.ts';
-import setUpTests from '../../server/test/vitest-setup.ts';
+import setUpTests from '../../server/test/set-up-run.ts';
 
 /** The service that all journeys of a run share, each in a project of its own. */
 export interface RunService {

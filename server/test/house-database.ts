@@ -12,7 +12,7 @@ export class HouseDatabase {
   static async start(): Promise<HouseDatabase> {
     const database = await freshDatabase();
     if (!database)
-      throw new Error('the database of the test run is not there: vitest starts it (server/test/vitest-setup.ts)');
+      throw new Error('the database of the test run is not there: vitest starts it (server/test/set-up-run.ts)');
     const house = new HouseDatabase(database);
     await house.join();
     return house;

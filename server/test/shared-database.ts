@@ -41,7 +41,7 @@ export async function openToNetwork(database: PrivateDatabase): Promise<number> 
 
 /**
  * Starts the one MariaDB of a test run, on memory where the machine has some to store files in, and makes the tables that every new
- * database begins with. Does nothing where a run around this one has started it. Returns what ends it.
+ * database begins with. Does nothing where it is there already. Returns what ends it.
  */
 export async function startSharedDatabase(): Promise<() => Promise<void>> {
   if (process.env[VARIABLE]) return async () => {};
